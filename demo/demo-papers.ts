@@ -1,0 +1,31 @@
+import fontkit from '@cantoo/fontkit';
+import { PDFDocument, rgb } from '@cantoo/pdf-lib';
+import { fontBytes } from '../src/lib/server/platform/pdf/fonts';
+
+const LINES = ['Rope Walk Chandlery', 'Gullhaven Post', 'Ripstop & Reed Ltd', 'Harbour Fuel', 'Tideline Insurance', 'Payment, thank you', 'Market stall, Saturday', 'Lamp oil & wicks'];
+
+/** A made-up statement as PDF, so that there is something to look at in the demo. */
+export async function demoStatement(title: string, owner: string, seed: number): Promise<Uint8Array> {
+	const document = await PDFDocument.create();
+	document.registerFontkit(fontkit);
+	const regular = await document.embedFont(fontBytes('serif'), { subset: true });
+	const bold = await document.embedFont(fontBytes('serifBold'), { subset: true });
+	const page = document.addPage([612, 500]);
+	page.drawText('Tideline Savings', { x: 56, y: 440, size: 20, font: bold, color: rgb(0.07, 0.28, 0.35) });
+	page.drawText(`${title} · ${owner}`.slice(0, 80), { x: 56, y: 415, size: 11, font: regular });
+	let balance = 120_000 + seed * 37;
+	LINES.forEach((line, i) => {
+		const amount = ((seed * (i + 3) * 97) % 40_000) - 14_000;
+		balance += amount;
+		const y = 370 - i * 30;
+		page.drawText(`${1 + i * 3} ${['Feb', 'Mar', 'Apr'][seed % 3]}`, { x: 56, y, size: 11, font: regular });
+		page.drawText(line, { x: 120, y, size: 11, font: regular });
+		const text = (amount / 100).toFixed(2);
+		page.drawText(text, { x: 540 - regular.widthOfTextAtSize(text, 11), y, size: 11, font: regular });
+		page.drawLine({ start: { x: 56, y: y - 9 }, end: { x: 548, y: y - 9 }, thickness: 0.5, color: rgb(0.85, 0.8, 0.7) });
+	});
+	page.drawText('Closing balance', { x: 120, y: 110, size: 11, font: bold });
+	const closing = (balance / 100).toFixed(2);
+	page.drawText(closing, { x: 540 - bold.widthOfTextAtSize(closing, 11), y: 110, size: 11, font: bold });
+	return document.save();
+}

@@ -1,0 +1,89 @@
+// Starts the product's processes with given settings and stops them again.
+import { spawn, spawnSync } from 'node:child_process';
+import { randomBytes } from 'node:crypto';
+import { closeSync, existsSync, mkdirSync, openSync, readFileSync, writeFileSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { join } from 'node:path';
+import { HOME } from './database.mjs';
+
+/** A port nobody uses just now. @returns {Promise<number>} */
+export function freePort() {
+	return new Promise((resolve, reject) => {
+		const probe = createServer();
+		probe.once('error', reject);
+		probe.listen(0, '127.0.0.1', () => {
+			const { port } = probe.address();
+			probe.close(() => resolve(port));
+		});
+	});
+}
+
+/** The key that encrypts secrets in the database, made once per folder. */
+export function secretKey(folder) {
+	const file = join(folder, 'secret-key');
+	mkdirSync(folder, { recursive: true });
+	if (!existsSync(file)) writeFileSync(file, randomBytes(32).toString('hex'), { mode: 0o600 });
+	return readFileSync(file, 'utf8').trim();
+}
+
+/** Starts one Node.js process, its output in a log file. */
+export function startProcess(script, env, logFile) {
+	const out = logFile ? openSync(logFile, 'a') : 'ignore';
+	const child = spawn(process.execPath, ['--enable-source-maps', join(HOME, script)], { cwd: HOME, env: { ...process.env, ...env }, stdio: ['ignore', out, out] });
+	if (logFile) closeSync(out);
+	return child;
+}
+
+/** Runs one Node.js script to its end. */
+export function runScript(script, env, args = []) {
+	const done = spawnSync(process.execPath, ['--enable-source-maps', join(HOME, script), ...args], { cwd: HOME, env: { ...process.env, ...env }, stdio: 'inherit' });
+	if (done.status !== 0) throw new Error(`${script} failed`);
+}
+
+/** Waits until an address answers with success. */
+export async function untilReady(url, child, seconds = 60) {
+	const end = Date.now() + seconds * 1000;
+	while (Date.now() < end) {
+		if (child?.exitCode !== null && child?.exitCode !== undefined) throw new Error(`the process behind ${url} ended with ${child.exitCode}`);
+		const ok = await fetch(url).then((r) => r.ok, () => false);
+		if (ok) return;
+		await new Promise((r) => setTimeout(r, 100));
+	}
+	throw new Error(`${url} did not answer in ${seconds} s`);
+}
+
+/** Ends processes, politely first. */
+export async function stopProcesses(children) {
+	await Promise.all(
+		children.map((child) => {
+			if (child.exitCode !== null || child.signalCode !== null) return undefined;
+			return new Promise((resolve) => {
+				const force = setTimeout(() => child.kill('SIGKILL'), 15_000);
+				child.once('exit', () => {
+					clearTimeout(force);
+					resolve();
+				});
+				child.kill('SIGTERM');
+			});
+		})
+	);
+}
+
+/** The environment of app and worker against one database. */
+export function productEnv({ database, folder, port, smtpPort, bouncePort, ownerUrl, appUrl, origin }) {
+	return {
+		DATABASE_URL: ownerUrl,
+		...(appUrl ? { APP_DATABASE_URL: appUrl } : {}),
+		ORIGIN: origin ?? `http://localhost:${port}`,
+		PORT: String(port),
+		HOST: '127.0.0.1',
+		SMTP_URL: process.env.SMTP_URL || `smtp://127.0.0.1:${smtpPort}?ignoreTLS=true`,
+		...(process.env.SMTP_URL ? {} : { MAIL_STANDIN_FOLDER: join(folder, 'mail'), MAIL_STANDIN_PORT: String(smtpPort) }),
+		BOUNCE_SMTP_PORT: String(bouncePort),
+		PAPERS_FOLDER: join(folder, 'papers'),
+		SECRET_KEY: process.env.SECRET_KEY || secretKey(folder),
+		DEMO: '1',
+		BODY_SIZE_LIMIT: '210M',
+		LANTERN_DATABASE: database
+	};
+}

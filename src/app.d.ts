@@ -1,0 +1,19 @@
+import type { Actor } from '$lib/server/actor';
+import type { SignedIn } from '$lib/server/people/sessions';
+
+declare global {
+	namespace App {
+		interface Error {
+			message: string;
+			requestId?: string;
+		}
+		interface Locals {
+			requestId: string;
+			/** who is signed in, on the side of the product the address belongs to */
+			signedIn: SignedIn | null;
+			/** whoever acts in this request, at this moment */
+			actor: Actor;
+		}
+	}
+}
+export {};

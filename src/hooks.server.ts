@@ -1,0 +1,74 @@
+import { randomUUID } from 'node:crypto';
+import { error, redirect, type Handle, type HandleServerError } from '@sveltejs/kit';
+import { building } from '$app/environment';
+import { house } from '$lib/server/the-house';
+import { resumeSession } from '$lib/server/people/sessions';
+import { errorForLog, log } from '$lib/server/platform/log';
+import { clearSessionCookie, readSessionCookie, setSessionCookie } from '$lib/server/platform/sessions/cookies';
+
+/** Largest body of a form. Only the upload of papers streams more. */
+const FORM_MAX_BYTES = 2 * 1024 * 1024;
+const OPEN_DESK = ['/desk/sign-in', '/desk/forgotten', '/desk/reset/[token]'];
+
+export const handle: Handle = async ({ event, resolve }) => {
+	const started = performance.now();
+	event.locals.requestId = randomUUID();
+	const path = event.url.pathname;
+	if (building || path.startsWith('/health')) return resolve(event);
+
+	const { clock, db } = await house();
+	const route = event.route.id ?? '';
+	const side = path.startsWith('/desk') ? 'staff' : path.startsWith('/portal') ? 'contact' : null;
+	const ip = event.getClientAddress();
+	const userAgent = event.request.headers.get('user-agent') ?? '';
+	event.locals.signedIn = null;
+	event.locals.actor = { kind: 'nobody', id: null, name: 'somebody', role: null, now: clock.now(), ip, userAgent };
+
+	const isUpload = route === '/portal/[firm]/(page)/item/[item]/papers';
+	if (event.request.method === 'POST' && !isUpload && Number(event.request.headers.get('content-length') ?? (event.request.body ? Infinity : 0)) > FORM_MAX_BYTES)
+		error(413, 'This is more than a form can hold. Nothing was saved.');
+
+	if (!['GET', 'HEAD', 'OPTIONS'].includes(event.request.method) && !path.startsWith('/mail/stop/') && event.request.headers.get('origin') !== event.url.origin)
+		error(403, 'This form was sent from another website. Nothing was done.');
+
+	if (side) {
+		const token = readSessionCookie(event.cookies, side);
+		const signedIn = token ? await resumeSession(db, token, side, clock.now()) : null;
+		if (token && !signedIn) clearSessionCookie(event.cookies, side);
+		const atHome = side === 'staff' || signedIn?.firmSlug === event.params.firm;
+		if (signedIn && atHome) {
+			event.locals.signedIn = signedIn;
+			event.locals.actor = { ...event.locals.actor, kind: side, id: signedIn.personId, name: signedIn.name, role: signedIn.role };
+			if (signedIn.newToken) setSessionCookie(event.cookies, side, signedIn.newToken, signedIn.expiresAt, clock.offsetMs());
+		}
+		const needsSignIn = side === 'staff' ? !OPEN_DESK.includes(route) : route.startsWith('/portal/[firm]/(page)');
+		if (needsSignIn && !event.locals.signedIn) {
+			const wantsPage = event.request.method === 'GET' && (event.request.headers.get('accept') ?? '').includes('text/html');
+			const signIn = side === 'staff' ? '/desk/sign-in' : `/portal/${event.params.firm}/sign-in`;
+			if (wantsPage || event.isDataRequest) redirect(303, `${signIn}?to=${encodeURIComponent(path)}`);
+			error(401, 'Please sign in.');
+		}
+	}
+
+	const response = await resolve(event);
+	response.headers.set('x-request-id', event.locals.requestId);
+	response.headers.set('x-content-type-options', 'nosniff');
+	response.headers.set('referrer-policy', 'no-referrer');
+	response.headers.set('cross-origin-opener-policy', 'same-origin');
+	response.headers.set('cross-origin-resource-policy', 'same-origin');
+	response.headers.set('permissions-policy', 'camera=(), microphone=(), geolocation=()');
+	if (!response.headers.has('cache-control') || side) response.headers.set('cache-control', 'private, no-store');
+	if (event.url.protocol === 'https:') response.headers.set('strict-transport-security', 'max-age=31536000');
+	log.info({ requestId: event.locals.requestId, method: event.request.method, route, status: response.status, ms: Math.round(performance.now() - started) }, 'request');
+	return response;
+};
+
+export const handleError: HandleServerError = ({ error: cause, event, status, message }) => {
+	if (status !== 404) log.error({ requestId: event.locals.requestId, route: event.route.id, ...errorForLog(cause) }, 'request failed');
+	return { message: status === 404 ? message : 'Something went wrong on our side. Nothing was lost; please try again.', requestId: event.locals.requestId };
+};
+
+/** Settings and database are looked at before the first request, so that a wrong setting stops the start. */
+export const init = async () => {
+	if (!building) await house();
+};

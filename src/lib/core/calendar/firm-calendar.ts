@@ -1,0 +1,143 @@
+import { Temporal } from 'temporal-polyfill';
+import { z } from 'zod';
+
+const timeOfDay = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'Write the time as HH:MM.');
+
+/** When a firm works: its time zone, business days (ISO weekday, 1 = Monday), holidays and sending hours. */
+export const firmCalendarSchema = z.object({
+	timeZone: z.string().refine(isTimeZone, 'This time zone is not known.'),
+	businessDays: z.array(z.number().int().min(1).max(7)).min(1),
+	holidays: z.array(z.iso.date()),
+	sendFrom: timeOfDay,
+	sendTo: timeOfDay
+});
+export type FirmCalendar = z.infer<typeof firmCalendarSchema>;
+
+/** A date without time, written as ISO 8601 `YYYY-MM-DD`. */
+export type IsoDate = string;
+/** A point in time, written as an ISO 8601 instant in UTC. */
+export type IsoInstant = string;
+
+function isTimeZone(name: string): boolean {
+	try {
+		Temporal.Instant.fromEpochMilliseconds(0).toZonedDateTimeISO(name);
+		return true;
+	} catch {
+		return false;
+	}
+}
+
+/** The calendar date that clocks on the firm's wall show at an instant. */
+export function localDate(instant: IsoInstant, calendar: Pick<FirmCalendar, 'timeZone'>): IsoDate {
+	return Temporal.Instant.from(instant)
+		.toZonedDateTimeISO(calendar.timeZone)
+		.toPlainDate()
+		.toString();
+}
+
+export function isBusinessDay(date: IsoDate, calendar: FirmCalendar): boolean {
+	return (
+		calendar.businessDays.includes(Temporal.PlainDate.from(date).dayOfWeek) &&
+		!calendar.holidays.includes(date)
+	);
+}
+
+/**
+ * The date that lies a number of business days after (or, if negative, before) a date.
+ * Zero answers the date itself, business day or not. From a day off, one business day
+ * after is the next business day and one before is the last one before it.
+ * @throws RangeError if ten years hold too few business days (a calendar full of holidays)
+ */
+export function addBusinessDays(date: IsoDate, days: number, calendar: FirmCalendar): IsoDate {
+	const step = Math.sign(days);
+	let current = Temporal.PlainDate.from(date);
+	let left = Math.abs(days);
+	for (let walked = 0; left > 0; walked++) {
+		if (walked > 3660) throw new RangeError('the calendar holds too few business days');
+		current = current.add({ days: step });
+		if (isBusinessDay(current.toString(), calendar)) left--;
+	}
+	return current.toString();
+}
+
+/** The date itself if it is a business day, otherwise the next one. */
+export function onOrAfterBusinessDay(date: IsoDate, calendar: FirmCalendar): IsoDate {
+	return isBusinessDay(date, calendar) ? date : addBusinessDays(date, 1, calendar);
+}
+
+/** Whole calendar days from one date to another; negative if the second is earlier. */
+export function daysBetween(from: IsoDate, to: IsoDate): number {
+	return Temporal.PlainDate.from(from).until(Temporal.PlainDate.from(to), { largestUnit: 'days' })
+		.days;
+}
+
+export function addDays(date: IsoDate, days: number): IsoDate {
+	return Temporal.PlainDate.from(date).add({ days }).toString();
+}
+
+/**
+ * The instant at which clocks in the firm's time zone show this time on this date. A time that a
+ * daylight-saving change skips is the same length of time later; one that occurs twice is the first.
+ */
+export function localInstant(
+	date: IsoDate,
+	time: string,
+	calendar: Pick<FirmCalendar, 'timeZone'>
+): IsoInstant {
+	return Temporal.PlainDate.from(date)
+		.toZonedDateTime({ timeZone: calendar.timeZone, plainTime: Temporal.PlainTime.from(time) })
+		.toInstant()
+		.toString();
+}
+
+/** True inside sending hours of a business day; the opening minute counts, the closing one does not. */
+export function isSendingTime(instant: IsoInstant, calendar: FirmCalendar): boolean {
+	const zoned = Temporal.Instant.from(instant).toZonedDateTimeISO(calendar.timeZone);
+	const time = zoned.toPlainTime();
+	return (
+		isBusinessDay(zoned.toPlainDate().toString(), calendar) &&
+		Temporal.PlainTime.compare(time, Temporal.PlainTime.from(calendar.sendFrom)) >= 0 &&
+		Temporal.PlainTime.compare(time, Temporal.PlainTime.from(calendar.sendTo)) < 0
+	);
+}
+
+/** The first instant at or after the given one that lies inside sending hours. */
+export function nextSendingTime(instant: IsoInstant, calendar: FirmCalendar): IsoInstant {
+	if (isSendingTime(instant, calendar)) return instant;
+	const today = localDate(instant, calendar);
+	const opening = localInstant(today, calendar.sendFrom, calendar);
+	if (isBusinessDay(today, calendar) && compareInstants(instant, opening) < 0) return opening;
+	return localInstant(addBusinessDays(today, 1, calendar), calendar.sendFrom, calendar);
+}
+
+/** Negative if the first instant is earlier, positive if later, zero if equal. */
+export function compareInstants(a: IsoInstant, b: IsoInstant): number {
+	return Temporal.Instant.compare(Temporal.Instant.from(a), Temporal.Instant.from(b));
+}
+
+export function addToInstant(
+	instant: IsoInstant,
+	duration: { hours?: number; minutes?: number; seconds?: number }
+): IsoInstant {
+	return Temporal.Instant.from(instant).add(duration).toString();
+}
+
+/** The openings of sending hours after one instant and up to another: where a clock that is moved forward must stop. */
+export function openingsBetween(
+	after: IsoInstant,
+	upTo: IsoInstant,
+	calendar: FirmCalendar
+): IsoInstant[] {
+	const openings: IsoInstant[] = [];
+	const last = localDate(upTo, calendar);
+	for (let day = localDate(after, calendar); day <= last; day = addDays(day, 1)) {
+		const opening = localInstant(day, calendar.sendFrom, calendar);
+		if (
+			isBusinessDay(day, calendar) &&
+			compareInstants(opening, after) > 0 &&
+			compareInstants(opening, upTo) <= 0
+		)
+			openings.push(opening);
+	}
+	return openings;
+}

@@ -1,0 +1,156 @@
+import {
+	addBusinessDays,
+	compareInstants,
+	localDate,
+	localInstant,
+	nextSendingTime,
+	onOrAfterBusinessDay,
+	type FirmCalendar,
+	type IsoDate,
+	type IsoInstant
+} from '../calendar/firm-calendar';
+import { isOpen, type ItemState } from '../requests/item-states';
+import { nextStep, placeSteps, type ChasePlan } from './chase-plan';
+
+/** An item as chasing sees it. */
+export interface ChasedItem {
+	id: string;
+	state: ItemState;
+	dueOn: IsoDate | null;
+	/** chase steps on or before this day are behind us */
+	chasedThrough: IsoDate;
+	plan: ChasePlan;
+}
+
+/** All that decides what one person is sent. */
+export interface ChasedPerson {
+	items: readonly ChasedItem[];
+	/** the local day of the last chase that was planned for this person, if any */
+	lastChasedOn: IsoDate | null;
+	/** why nothing may be sent, if so */
+	heldBack: 'bounced' | 'opted_out' | 'no_address' | null;
+}
+
+/** The item and the step for whose sake a chase goes out. */
+export interface ChaseReason {
+	itemId: string;
+	step: number;
+	stepsInPlan: number;
+	businessDaysFromDue: number;
+	dueOn: IsoDate;
+}
+
+export interface Chase {
+	at: IsoInstant;
+	localDay: IsoDate;
+	/** everything that is open for this person then, due first */
+	itemIds: string[];
+	/** the steps that made it go out on this day, in the order of their items */
+	because: ChaseReason[];
+	heldBack: ChasedPerson['heldBack'];
+}
+
+/**
+ * The next chase one person will get if nothing changes: the one rule that both the forecast shown at
+ * the desk and the worker follow. Answers null when nothing more will go out.
+ *
+ * A chase falls due on the day of a step of any open item. It goes out at the opening of sending
+ * hours of that day; if that has passed (a worker was down, a due date moved) at once while sending
+ * hours last, else at the next opening. One person gets at most one chase a local day, with
+ * everything that is open in it.
+ * @param now nothing is placed earlier than this instant
+ */
+export function nextChase(
+	person: ChasedPerson,
+	calendar: FirmCalendar,
+	now: IsoInstant
+): Chase | null {
+	const open = person.items.filter((item) => isOpen(item.state) && item.dueOn);
+	let earliest: IsoDate | null = null;
+	for (const item of open) {
+		const step = nextStep(item, item.plan, calendar);
+		if (step && (earliest === null || step.on < earliest)) earliest = step.on;
+	}
+	if (earliest === null) return null;
+
+	let day = onOrAfterBusinessDay(earliest, calendar);
+	if (person.lastChasedOn && day <= person.lastChasedOn)
+		day = addBusinessDays(person.lastChasedOn, 1, calendar);
+	const opening = localInstant(day, calendar.sendFrom, calendar);
+	const at = compareInstants(opening, now) >= 0 ? opening : nextSendingTime(now, calendar);
+	const localDay = localDate(at, calendar);
+
+	return {
+		at,
+		localDay,
+		itemIds: person.items
+			.filter((item) => isOpen(item.state))
+			.sort((a, b) => (a.dueOn ?? '9999').localeCompare(b.dueOn ?? '9999'))
+			.map((item) => item.id),
+		because: open.flatMap((item) => {
+			const step = placeSteps(item.dueOn!, item.plan, calendar)
+				.filter((s) => s.on > item.chasedThrough && s.on <= localDay)
+				.at(-1);
+			return step
+				? [
+						{
+							itemId: item.id,
+							step: step.step,
+							stepsInPlan: item.plan.steps.length,
+							businessDaysFromDue: step.businessDaysFromDue,
+							dueOn: item.dueOn!
+						}
+					]
+				: [];
+		}),
+		heldBack: person.heldBack
+	};
+}
+
+/** The person as they are once a chase has gone out: every step up to its day is behind them. */
+export function afterChase(person: ChasedPerson, chase: Chase): ChasedPerson {
+	return {
+		...person,
+		lastChasedOn: chase.localDay,
+		items: person.items.map((item) =>
+			item.chasedThrough < chase.localDay ? { ...item, chasedThrough: chase.localDay } : item
+		)
+	};
+}
+
+/**
+ * Every chase that will go to one person up to and including a day, if nothing changes.
+ * @param through the last local day to look at
+ */
+export function forecastChases(
+	person: ChasedPerson,
+	calendar: FirmCalendar,
+	now: IsoInstant,
+	through: IsoDate
+): Chase[] {
+	const chases: Chase[] = [];
+	let current = person;
+	let from = now;
+	for (;;) {
+		const chase = nextChase(current, calendar, from);
+		if (!chase || chase.localDay > through) return chases;
+		chases.push(chase);
+		current = afterChase(current, chase);
+		from = chase.at;
+	}
+}
+
+/** The chase that is to go out now, or null: what the worker asks at every beat. */
+export function chaseDueNow(
+	person: ChasedPerson,
+	calendar: FirmCalendar,
+	now: IsoInstant
+): Chase | null {
+	const chase = nextChase(person, calendar, now);
+	return chase && compareInstants(chase.at, now) <= 0 ? chase : null;
+}
+
+/** True when an item is still open although every step of its plan lies behind it. */
+export function hasRunOut(item: ChasedItem, calendar: FirmCalendar): boolean {
+	return isOpen(item.state) && item.dueOn !== null && nextStep(item, item.plan, calendar) === null;
+}

@@ -1,0 +1,54 @@
+/** The merge fields a firm may use in letters and messages, with the words a person reads. */
+export const MERGE_FIELDS = {
+	client_name: 'Client name',
+	contact_name: 'Contact name',
+	contact_first_name: 'Contact first name',
+	firm_name: 'Firm name',
+	responsible_name: 'Responsible person',
+	today: 'Date of sending',
+	start_date: 'Start date',
+	monthly_fee: 'Monthly fee',
+	services: 'Services',
+	year_end: 'Year end'
+} as const;
+export type MergeFieldName = keyof typeof MERGE_FIELDS;
+
+/** The words for a field, also for one we do not know. */
+export function mergeFieldWords(name: string): string {
+	return MERGE_FIELDS[name as MergeFieldName] ?? name;
+}
+
+/** Fields that the product fills by itself; the others are asked of the person who sends. */
+export const AUTOMATIC_FIELDS: readonly MergeFieldName[] = [
+	'client_name',
+	'contact_name',
+	'contact_first_name',
+	'firm_name',
+	'responsible_name',
+	'today'
+];
+
+/** The names among the used fields that have no value yet, in order. */
+export function unfilledFields(
+	used: readonly string[],
+	values: Readonly<Record<string, string>>
+): string[] {
+	return used.filter((name) => !values[name]?.trim());
+}
+
+const FIELD_IN_TEXT = /\{([a-z_]{1,60})\}/g;
+
+/** The field names written as {name} in a plain text, each once. */
+export function mergeFieldsInText(text: string): string[] {
+	return [...new Set([...text.matchAll(FIELD_IN_TEXT)].map((match) => match[1]))];
+}
+
+/** A plain text with its {name} fields filled; what has no value stays as written. */
+export function fillText(text: string, values: Readonly<Record<string, string>>): string {
+	return text.replace(FIELD_IN_TEXT, (written, name: string) => values[name]?.trim() || written);
+}
+
+/** The first word of a person's name, for greetings. */
+export function firstName(name: string): string {
+	return name.trim().split(/\s+/)[0] ?? name;
+}

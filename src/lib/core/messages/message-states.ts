@@ -1,0 +1,41 @@
+export const MESSAGE_STATES = [
+	'planned',
+	'sending',
+	'sent',
+	'held_back',
+	'failed',
+	'unclear'
+] as const;
+export type MessageState = (typeof MESSAGE_STATES)[number];
+
+/**
+ * Every allowed move of a message. `sending` is written before the mail server is spoken to and
+ * `sent` after it has answered: a message found in `sending` with nobody working on it is `unclear`,
+ * and no machine sends it again. A bounce may arrive long after `sent`.
+ */
+export const MESSAGE_TRANSITIONS: readonly { from: MessageState; to: MessageState }[] = [
+	{ from: 'planned', to: 'sending' },
+	{ from: 'planned', to: 'held_back' },
+	{ from: 'sending', to: 'sent' },
+	{ from: 'sending', to: 'planned' },
+	{ from: 'sending', to: 'failed' },
+	{ from: 'sending', to: 'unclear' },
+	{ from: 'sent', to: 'failed' },
+	{ from: 'unclear', to: 'sent' },
+	{ from: 'unclear', to: 'failed' }
+];
+
+export function mayMessageMove(from: MessageState, to: MessageState): boolean {
+	return MESSAGE_TRANSITIONS.some((t) => t.from === from && t.to === to);
+}
+
+export const MESSAGE_KINDS = [
+	'invitation',
+	'request',
+	'chase',
+	'sent_back',
+	'signed_copy',
+	'password_reset',
+	'password_changed'
+] as const;
+export type MessageKind = (typeof MESSAGE_KINDS)[number];

@@ -1,0 +1,17 @@
+import { z } from 'zod';
+import { cleanText } from './plain-fields';
+import { PASSWORD_MAX } from './passwords';
+
+export const signInSchema = z.object({
+	email: z.string().max(254, 'This e-mail address is too long.').transform(cleanText),
+	password: z.string().max(PASSWORD_MAX, 'This password is too long.')
+});
+
+/** A session ends this long after its last use. */
+export const SESSION_IDLE_HOURS = { staff: 12, contact: 24 * 14 } as const;
+/** A session's token is replaced when it is older than this. */
+export const SESSION_ROTATE_MINUTES = 60;
+/** The replaced token still works this long, for requests already under way. */
+export const SESSION_GRACE_SECONDS = 60;
+/** A link to choose a new password works this long. */
+export const RESET_HOURS = 2;

@@ -1,0 +1,98 @@
+/** Who makes a move: a person of the firm, the client's contact, or the product by itself. */
+export type Mover = 'firm' | 'contact' | 'machine';
+
+export const ITEM_STATES = [
+	'drafted',
+	'asked',
+	'seen',
+	'started',
+	'handed_in',
+	'accepted',
+	'sent_back',
+	'waived',
+	'answered_no',
+	'declined'
+] as const;
+export type ItemState = (typeof ITEM_STATES)[number];
+
+export const ITEM_MOVES = [
+	'send',
+	'see',
+	'start',
+	'hand_in',
+	'say_no',
+	'decline',
+	'accept',
+	'send_back',
+	'waive',
+	'reopen'
+] as const;
+export type ItemMove = (typeof ITEM_MOVES)[number];
+
+/** Every allowed move of an item: from which state, by whom, to which state. What is not here is refused. */
+export const ITEM_TRANSITIONS: readonly {
+	move: ItemMove;
+	by: readonly Mover[];
+	from: readonly ItemState[];
+	to: ItemState;
+}[] = [
+	{ move: 'send', by: ['firm'], from: ['drafted'], to: 'asked' },
+	{ move: 'see', by: ['contact'], from: ['asked'], to: 'seen' },
+	{ move: 'start', by: ['contact'], from: ['asked', 'seen'], to: 'started' },
+	{
+		move: 'hand_in',
+		by: ['contact'],
+		from: ['asked', 'seen', 'started', 'sent_back', 'answered_no'],
+		to: 'handed_in'
+	},
+	{
+		move: 'say_no',
+		by: ['contact'],
+		from: ['asked', 'seen', 'started', 'sent_back'],
+		to: 'answered_no'
+	},
+	{ move: 'decline', by: ['contact'], from: ['asked', 'seen', 'started'], to: 'declined' },
+	{ move: 'accept', by: ['firm', 'machine'], from: ['handed_in'], to: 'accepted' },
+	{ move: 'send_back', by: ['firm'], from: ['handed_in', 'answered_no'], to: 'sent_back' },
+	{
+		move: 'waive',
+		by: ['firm'],
+		from: ['asked', 'seen', 'started', 'handed_in', 'sent_back', 'answered_no', 'declined'],
+		to: 'waived'
+	},
+	{ move: 'reopen', by: ['firm'], from: ['accepted', 'waived', 'declined'], to: 'asked' }
+];
+
+/** The state a move leads to, or null if it is not allowed from here by this mover. */
+export function itemStateAfter(from: ItemState, move: ItemMove, by: Mover): ItemState | null {
+	const rule = ITEM_TRANSITIONS.find(
+		(t) => t.move === move && t.from.includes(from) && t.by.includes(by)
+	);
+	return rule?.to ?? null;
+}
+
+/** The moves somebody may make from a state, in the order of the table. */
+export function itemMovesFrom(from: ItemState, by: Mover): ItemMove[] {
+	return ITEM_TRANSITIONS.filter((t) => t.from.includes(from) && t.by.includes(by)).map(
+		(t) => t.move
+	);
+}
+
+/** States in which the client still has something to do: only these are ever chased. */
+export const OPEN_STATES = ['asked', 'seen', 'started', 'sent_back'] as const;
+/** States in which the firm has something to look at. */
+export const TO_LOOK_AT_STATES = ['handed_in', 'answered_no', 'declined'] as const;
+/** States in which nothing is left to do. */
+export const SETTLED_STATES = ['accepted', 'waived'] as const;
+
+export function isOpen(state: ItemState): boolean {
+	return (OPEN_STATES as readonly string[]).includes(state);
+}
+export function isSettled(state: ItemState): boolean {
+	return (SETTLED_STATES as readonly string[]).includes(state);
+}
+
+/** A request is finished when every required item is accepted or waived; an empty one is not. */
+export function isFinished(items: readonly { state: ItemState; required: boolean }[]): boolean {
+	return items.length > 0 && items.every((item) => !item.required || isSettled(item.state));
+}

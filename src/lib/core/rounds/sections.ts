@@ -1,0 +1,10 @@
+/** What Rounds is made of, in the order in which it is to be dealt with. */
+export const ROUNDS_SECTIONS = [
+	{ section: 'answers', title: 'Says it does not apply' },
+	{ section: 'handed_in', title: 'Handed in, to look at' },
+	{ section: 'to_countersign', title: 'To countersign' },
+	{ section: 'ran_out', title: 'Chasing ran out' },
+	{ section: 'mail_trouble', title: 'Mail that did not arrive' },
+	{ section: 'not_taken_up', title: 'Invitation not taken up' }
+] as const;
+export type RoundsSection = (typeof ROUNDS_SECTIONS)[number]['section'];

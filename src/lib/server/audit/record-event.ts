@@ -1,0 +1,36 @@
+import type { EventVerb } from '$lib/core/audit/event-words';
+import type { Actor } from '../actor';
+import type { Tx } from '../platform/db/database';
+
+export interface NewEvent {
+	verb: EventVerb;
+	clientId?: string | null;
+	contactId?: string | null;
+	requestId?: string | null;
+	itemId?: string | null;
+	paperId?: string | null;
+	messageId?: string | null;
+	details?: Record<string, unknown>;
+}
+
+/** Writes who did what when and from where, in the transaction that does it. Screens hear of it on commit. */
+export async function recordEvent(tx: Tx, actor: Actor, event: NewEvent): Promise<void> {
+	await recordEvents(tx, actor, [event]);
+}
+
+/** Writes several events with one statement, in order. */
+export async function recordEvents(tx: Tx, actor: Actor, events: readonly NewEvent[]): Promise<void> {
+	if (events.length === 0) return;
+	await tx.rows(
+		`insert into event (firm_id, at, actor_kind, actor_id, actor_name, ip, verb, client_id, contact_id, request_id, item_id, paper_id, message_id, details)
+		select $1, $2, $3, $4, $5, $6, e.verb, e.client_id, e.contact_id, e.request_id, e.item_id, e.paper_id, e.message_id, coalesce(e.details, '{}')
+		from jsonb_to_recordset($7) as e (verb text, client_id uuid, contact_id uuid, request_id uuid, item_id uuid, paper_id uuid, message_id uuid, details jsonb)`,
+		[
+			tx.firmId, actor.now, actor.kind, actor.id, actor.name, actor.ip || null,
+			JSON.stringify(events.map((e) => ({
+				verb: e.verb, client_id: e.clientId, contact_id: e.contactId, request_id: e.requestId,
+				item_id: e.itemId, paper_id: e.paperId, message_id: e.messageId, details: e.details
+			})))
+		]
+	);
+}

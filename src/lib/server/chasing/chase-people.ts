@@ -1,0 +1,105 @@
+import { chaseDueNow, afterChase, type ChasedPerson } from '$lib/core/chasing/forecast';
+import { nextStep, type ChasePlan } from '$lib/core/chasing/chase-plan';
+import { isSendingTime, localDate } from '$lib/core/calendar/firm-calendar';
+import { isOpen, OPEN_STATES, type ItemState } from '$lib/core/requests/item-states';
+import { machine } from '../actor';
+import { recordEvents } from '../audit/record-event';
+import { loadFirm, type Firm } from '../firms/firm';
+import { planMessage } from '../messages/plan-message';
+import type { Database, Tx } from '../platform/db/database';
+
+export interface PersonRow {
+	id: string;
+	name: string;
+	email: string;
+	mail_problem: ChasedPerson['heldBack'];
+	last_chased_on: string | null;
+	items: { id: string; state: ItemState; due_on: string | null; chased_through: string; request_id: string; client_id: string; title: string; client_name: string }[];
+}
+
+/** Reads people with their open items as chasing sees them, in one statement. */
+export async function readPeople(tx: Tx, contactIds: readonly string[], lock = false): Promise<PersonRow[]> {
+	if (lock) await tx.rows('select 1 from contact where id = any ($1) order by id for update', [contactIds]);
+	return tx.rows<PersonRow>(
+		`select c.id, c.name, c.email::text, c.mail_problem, c.last_chased_on,
+			json_agg(json_build_object('id', i.id, 'state', i.state, 'due_on', i.due_on, 'chased_through', i.chased_through,
+				'request_id', i.request_id, 'client_id', i.client_id, 'title', i.title, 'client_name', cl.name) order by i.due_on nulls last, i.position, i.id) items
+		from contact c join item i on i.contact_id = c.id and i.state = any ($2) join client cl on cl.id = i.client_id
+		where c.id = any ($1) and c.suspended_at is null group by c.id`,
+		[contactIds, OPEN_STATES]
+	);
+}
+
+export function asChasedPerson(row: PersonRow, plan: ChasePlan): ChasedPerson {
+	return {
+		lastChasedOn: row.last_chased_on,
+		heldBack: row.mail_problem,
+		items: row.items.map((item) => ({ id: item.id, state: item.state, dueOn: item.due_on, chasedThrough: item.chased_through, plan }))
+	};
+}
+
+/**
+ * Plans every chase of one firm that is due at an instant: one message a person, in a transaction a
+ * person. Safe to run at any time, by several workers at once.
+ * @returns how many messages were planned
+ */
+export async function chasePeople(db: Database, firmId: string, now: string): Promise<number> {
+	const { firm, due } = await db.inFirm(firmId, async (tx) => {
+		const firm = await loadFirm(tx);
+		if (!isSendingTime(now, firm.calendar)) return { firm, due: [] };
+		const today = localDate(now, firm.calendar);
+		const due = await tx.rows<{ contact_id: string }>(
+			`select distinct i.contact_id from item i join contact c on c.id = i.contact_id
+			where i.firm_id = $1 and i.next_chase_on <= $2 and c.mail_problem is null and c.suspended_at is null
+				and (c.last_chased_on is null or c.last_chased_on < $2)`,
+			[firmId, today]
+		);
+		return { firm, due };
+	});
+	let planned = 0;
+	for (const { contact_id } of due) if (await db.inFirm(firmId, (tx) => chasePerson(tx, firm, contact_id, now))) planned++;
+	return planned;
+}
+
+async function chasePerson(tx: Tx, firm: Firm, contactId: string, now: string): Promise<boolean> {
+	const [row] = await readPeople(tx, [contactId], true);
+	if (!row || row.mail_problem) return false;
+	const person = asChasedPerson(row, firm.chasePlan);
+	const chase = chaseDueNow(person, firm.calendar, now);
+	if (!chase) return false;
+
+	const because = new Map(chase.because.map((b) => [b.itemId, b]));
+	const first = row.items.find((item) => because.has(item.id)) ?? row.items[0];
+	const thread = await tx.first<{ message_id: string }>(`select message_id from message where request_id = $1 and kind = 'request' limit 1`, [first.request_id]);
+	const clients = new Set(row.items.map((item) => item.client_id));
+	const planned = await planMessage(tx, machine(now), {
+		kind: 'chase',
+		uniqueKey: `chase ${contactId} ${chase.localDay}`,
+		to: { address: row.email, contactId },
+		clientId: clients.size === 1 ? first.client_id : undefined,
+		threadId: thread?.message_id ?? null,
+		content: {},
+		items: chase.itemIds.map((itemId) => ({ itemId, step: because.get(itemId)?.step ?? null }))
+	});
+
+	const after = afterChase(person, chase);
+	const next = after.items.map((item) => ({
+		id: item.id,
+		chased_through: item.chasedThrough,
+		next_chase_on: isOpen(item.state) ? (nextStep(item, item.plan, firm.calendar)?.on ?? null) : null,
+		sent: because.has(item.id) && planned ? 1 : 0
+	}));
+	await tx.rows(
+		`update item set chased_through = n.chased_through, next_chase_on = n.next_chase_on, chases_sent = chases_sent + n.sent
+		from jsonb_to_recordset($1) as n (id uuid, chased_through date, next_chase_on date, sent int) where item.id = n.id`,
+		[JSON.stringify(next)]
+	);
+	await tx.rows('update contact set last_chased_on = $2 where id = $1', [contactId, chase.localDay]);
+	const ranOut = new Set(next.filter((n) => n.sent && n.next_chase_on === null).map((n) => n.id));
+	await recordEvents(
+		tx,
+		machine(now),
+		row.items.filter((item) => ranOut.has(item.id)).map((item) => ({ verb: 'chasing_ran_out' as const, clientId: item.client_id, contactId, itemId: item.id, requestId: item.request_id }))
+	);
+	return planned !== null;
+}

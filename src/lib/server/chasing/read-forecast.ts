@@ -1,0 +1,68 @@
+import { forecastChases, type Chase } from '$lib/core/chasing/forecast';
+import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
+import { OPEN_STATES } from '$lib/core/requests/item-states';
+import { requireStaff, type Actor } from '../actor';
+import type { Firm } from '../firms/firm';
+import type { Tx } from '../platform/db/database';
+import { asChasedPerson, readPeople, type PersonRow } from './chase-people';
+
+export interface ForecastChase extends Chase {
+	contactId: string;
+	contactName: string;
+	email: string;
+	items: { id: string; title: string; clientId: string; clientName: string }[];
+}
+
+/**
+ * Every chase that will go out to some people in the coming days if nothing changes. The worker follows
+ * the same rule of core.
+ */
+export async function readForecast(tx: Tx, actor: Actor, firm: Firm, contactIds: readonly string[], days: number): Promise<ForecastChase[]> {
+	requireStaff(actor, 'look');
+	const through = addDays(localDate(actor.now, firm.calendar), days);
+	const people = await readPeople(tx, contactIds);
+	return people
+		.flatMap((person) => forecastChases(asChasedPerson(person, firm.chasePlan), firm.calendar, actor.now, through).map((chase) => describe(person, chase)))
+		.sort((a, b) => a.at.localeCompare(b.at) || a.contactName.localeCompare(b.contactName));
+}
+
+function describe(person: PersonRow, chase: Chase): ForecastChase {
+	const named = new Set(chase.itemIds);
+	return {
+		...chase,
+		contactId: person.id,
+		contactName: person.name,
+		email: person.email,
+		items: person.items.filter((i) => named.has(i.id)).map((i) => ({ id: i.id, title: i.title, clientId: i.client_id, clientName: i.client_name }))
+	};
+}
+
+/** The people of the firm who may be chased within some days: those with a step in that time. */
+export async function peopleToForecast(tx: Tx, firm: Firm, now: string, days: number): Promise<string[]> {
+	const through = addDays(localDate(now, firm.calendar), days);
+	const rows = await tx.rows<{ contact_id: string }>('select distinct contact_id from item where firm_id = $1 and next_chase_on <= $2', [tx.firmId, through]);
+	return rows.map((r) => r.contact_id);
+}
+
+/** How many people the next chases go to and on which day their steps fall; for the desk's head. */
+export async function nextChases(tx: Tx, firm: Firm, now: string): Promise<{ at: string; people: number } | null> {
+	const next = await tx.first<{ contact_ids: string[] }>(
+		`select array_agg(distinct i.contact_id) contact_ids from item i join contact c on c.id = i.contact_id
+		where i.firm_id = $1 and c.mail_problem is null and c.suspended_at is null
+			and i.next_chase_on = (select min(n.next_chase_on) from item n join contact nc on nc.id = n.contact_id
+				where n.firm_id = $1 and n.next_chase_on is not null and nc.mail_problem is null and nc.suspended_at is null)`,
+		[tx.firmId]
+	);
+	if (!next?.contact_ids) return null;
+	const sample = await readPeople(tx, next.contact_ids.slice(0, 200));
+	const first = sample
+		.flatMap((person) => forecastChases(asChasedPerson(person, firm.chasePlan), firm.calendar, now, addDays(localDate(now, firm.calendar), 30)).slice(0, 1))
+		.sort((a, b) => a.at.localeCompare(b.at))[0];
+	return first ? { at: first.at, people: next.contact_ids.length } : null;
+}
+
+/** The ids of the people who have open items with a client. */
+export async function peopleOfClient(tx: Tx, clientId: string): Promise<string[]> {
+	const rows = await tx.rows<{ contact_id: string }>('select distinct contact_id from item where client_id = $1 and state = any ($2)', [clientId, OPEN_STATES]);
+	return rows.map((r) => r.contact_id);
+}

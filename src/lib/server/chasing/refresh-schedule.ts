@@ -1,0 +1,31 @@
+import { nextStep, type ChasePlan } from '$lib/core/chasing/chase-plan';
+import type { FirmCalendar } from '$lib/core/calendar/firm-calendar';
+import { isOpen, type ItemState } from '$lib/core/requests/item-states';
+import type { Tx } from '../platform/db/database';
+
+interface ScheduledItem {
+	id: string;
+	state: ItemState;
+	due_on: string | null;
+	chased_through: string;
+	next_chase_on: string | null;
+}
+
+/**
+ * Writes the day of the next chase step into items, as core places it. To be called in every
+ * transaction that changes state, due date or chased-through day of an item: the column is what makes
+ * the question "who is due now" cheap, the rule stays in core.
+ */
+export async function refreshChaseDays(tx: Tx, itemIds: readonly string[], plan: ChasePlan, calendar: FirmCalendar): Promise<void> {
+	if (itemIds.length === 0) return;
+	const items = await tx.rows<ScheduledItem>('select id, state, due_on, chased_through, next_chase_on from item where id = any ($1)', [itemIds]);
+	const changed = items
+		.map((item) => ({
+			id: item.id,
+			before: item.next_chase_on,
+			day: isOpen(item.state) ? (nextStep({ dueOn: item.due_on, chasedThrough: item.chased_through }, plan, calendar)?.on ?? null) : null
+		}))
+		.filter((c) => c.day !== c.before);
+	if (changed.length > 0)
+		await tx.rows('update item set next_chase_on = c.day from jsonb_to_recordset($1) as c (id uuid, day date) where item.id = c.id', [JSON.stringify(changed)]);
+}

@@ -1,0 +1,72 @@
+import { randomUUID } from 'node:crypto';
+import { DomainError } from '$lib/core/errors/domain-error';
+import type { NewClient } from '$lib/core/clients/client-form';
+import { requireStaff, type Actor } from '../actor';
+import { recordEvent } from '../audit/record-event';
+import { loadFirm } from '../firms/firm';
+import type { Tx } from '../platform/db/database';
+
+export interface KnownContact {
+	id: string;
+	name: string;
+	email: string;
+	clients: string[];
+}
+
+/** The contact who has an address already, with the clients they belong to, or null. */
+export function findContactByEmail(tx: Tx, email: string): Promise<KnownContact | null> {
+	return tx.first<KnownContact>(
+		`select c.id, c.name, c.email::text, array(select cl.name from client_contact cc join client cl on cl.id = cc.client_id where cc.contact_id = c.id order by cl.name) clients
+		from contact c where c.email = $1::citext`,
+		[email]
+	);
+}
+
+/**
+ * Adds a client with one or two contacts. An address that is known already is only taken when the person
+ * chose the known contact; otherwise they are asked, with `contacts.N.known` naming them.
+ * @throws DomainError invalid, not_allowed
+ */
+export async function addClient(tx: Tx, actor: Actor, input: NewClient): Promise<string> {
+	requireStaff(actor, 'add_client');
+	const firm = await loadFirm(tx);
+	const responsible = await tx.first('select id from staff where id = $1 and suspended_at is null', [input.responsibleId]);
+	if (!responsible) throw new DomainError('invalid', 'Choose who is responsible.', { responsibleId: 'Choose who is responsible.' });
+
+	const clientId = randomUUID();
+	await tx.rows('insert into client (id, firm_id, name, kind, responsible_id, created_at) values ($1, $2, $3, $4, $5, $6)', [
+		clientId, tx.firmId, input.name, input.kind, input.responsibleId, actor.now
+	]);
+	for (const [index, contact] of input.contacts.entries()) {
+		const known = await findContactByEmail(tx, contact.email);
+		if (known && known.id !== contact.id)
+			throw new DomainError('invalid', `${contact.email} belongs to ${known.name}, whom you know already.`, {
+				[`contacts.${index}.known`]: JSON.stringify(known)
+			});
+		const contactId = known?.id ?? randomUUID();
+		if (!known)
+			await tx.rows('insert into contact (id, firm_id, name, email, locale, created_at) values ($1, $2, $3, $4, $5, $6)', [contactId, tx.firmId, contact.name, contact.email, firm.locale, actor.now]);
+		await tx.rows('insert into client_contact (firm_id, client_id, contact_id, rank) values ($1, $2, $3, $4)', [tx.firmId, clientId, contactId, index + 1]);
+	}
+	await recordEvent(tx, actor, { verb: 'client_added', clientId });
+	return clientId;
+}
+
+/**
+ * Gives a contact a new e-mail address and lets messages go to it again.
+ * @throws DomainError invalid if the address belongs to somebody else
+ */
+export async function mendAddress(tx: Tx, actor: Actor, contactId: string, email: string): Promise<void> {
+	requireStaff(actor, 'invite');
+	const known = await findContactByEmail(tx, email);
+	if (known && known.id !== contactId) throw new DomainError('invalid', `This address belongs to ${known.name}.`, { email: `This address belongs to ${known.name}.` });
+	const before = await tx.first<{ name: string; email: string; client_id: string | null }>(
+		`select name, email::text, (select client_id from client_contact where contact_id = c.id order by rank limit 1) client_id from contact c where id = $1 for update`,
+		[contactId]
+	);
+	if (!before) throw new DomainError('not_found', 'There is no such contact.');
+	await tx.rows('update contact set email = $2, mail_problem = null, mail_problem_detail = null where id = $1', [contactId, email]);
+	await tx.rows(`update message set seen_by_staff_at = $2 where contact_id = $1 and state in ('failed', 'unclear') and seen_by_staff_at is null`, [contactId, actor.now]);
+	await tx.rows('update invitation set replaced_at = $2 where contact_id = $1 and taken_up_at is null and withdrawn_at is null and replaced_at is null', [contactId, actor.now]);
+	await recordEvent(tx, actor, { verb: 'contact_address_changed', contactId, clientId: before.client_id, details: { contact: before.name, from: before.email, to: email } });
+}

@@ -1,0 +1,177 @@
+import { DomainError } from '$lib/core/errors/domain-error';
+import { localDate } from '$lib/core/calendar/firm-calendar';
+import { invitationStateAt, type InvitationState } from '$lib/core/invitations/invitation-states';
+import { longestWait, type Light, type Wait } from '$lib/core/requests/lateness';
+import { unpackTicks, type Tick } from '$lib/core/requests/tick-strip';
+import { requireStaff, type Actor } from '../actor';
+import type { Firm } from '../firms/firm';
+import type { Tx } from '../platform/db/database';
+
+interface PositionRow {
+	client_id: string;
+	name: string;
+	responsible: string;
+	items: number;
+	open: number;
+	to_look_at: number;
+	settled: number;
+	earliest_open_due: string | null;
+	wait_key: string;
+	next_chase_on: string | null;
+	tick_letters: string;
+	tick_dues: (string | null)[];
+	last_sign_of_life: string | null;
+	total: number;
+}
+
+export interface ClientLine {
+	id: string;
+	name: string;
+	responsible: string;
+	wait: Wait;
+	light: Light;
+	ticks: Tick[];
+	open: number;
+	toLookAt: number;
+	settled: number;
+	nextChaseOn: string | null;
+	lastSignOfLife: string | null;
+	/** where the next page begins */
+	cursor: { key: string; id: string };
+}
+
+/** The orders of the Clients list; each has an index. */
+export const CLIENT_ORDERS = ['wait', 'name'] as const;
+export type ClientOrder = (typeof CLIENT_ORDERS)[number];
+
+/**
+ * A page of clients. By longest wait: the earliest open due date first, then those with something to look at,
+ * those without a date, and those who are all in.
+ */
+export async function readClients(
+	tx: Tx,
+	actor: Actor,
+	firm: Pick<Firm, 'calendar'>,
+	query: { order: ClientOrder; search: string | null; responsibleId: string | null; after: { key: string; id: string } | null },
+	limit: number
+): Promise<ClientLine[]> {
+	requireStaff(actor, 'look');
+	const today = localDate(actor.now, firm.calendar);
+	const key = query.order === 'wait' ? 'p.wait_key' : 'lower(p.name)';
+	const conditions = ['p.firm_id = $1'];
+	const values: unknown[] = [tx.firmId];
+	if (query.after) {
+		values.push(query.after.key, query.after.id);
+		conditions.push(`(${key}, p.client_id) > ($${values.length - 1}${query.order === 'wait' ? '::date' : ''}, $${values.length}::uuid)`);
+	}
+	if (query.search) {
+		values.push(`%${query.search.replace(/[\\%_]/g, '\\$&')}%`);
+		const n = values.length;
+		conditions.push(`(p.name ilike $${n} or exists (select from client_contact cc join contact c on c.id = cc.contact_id where cc.client_id = p.client_id and (c.name ilike $${n} or c.email ilike $${n})))`);
+	}
+	if (query.responsibleId) {
+		values.push(query.responsibleId);
+		conditions.push(`p.responsible_id = $${values.length}`);
+	}
+	values.push(limit);
+	const rows = await tx.rows<PositionRow>(
+		`select p.*, s.name responsible from client_position p join staff s on s.id = p.responsible_id
+		where ${conditions.join(' and ')} order by ${key}, p.client_id limit $${values.length}`,
+		values
+	);
+	return rows.map((row) => ({
+		id: row.client_id,
+		name: row.name,
+		responsible: row.responsible,
+		...longestWait({ items: row.items, open: row.open, toLookAt: row.to_look_at, earliestOpenDue: row.earliest_open_due }, today),
+		ticks: unpackTicks(row.tick_letters, row.tick_dues, today),
+		open: row.open,
+		toLookAt: row.to_look_at,
+		settled: row.settled,
+		nextChaseOn: row.next_chase_on,
+		lastSignOfLife: row.last_sign_of_life,
+		cursor: { key: query.order === 'wait' ? row.wait_key : row.name.toLowerCase(), id: row.client_id }
+	}));
+}
+
+/** How many clients there are, how many need the firm now. */
+export async function countClients(tx: Tx, firm: Pick<Firm, 'calendar'>, now: string): Promise<{ all: number; needYou: number }> {
+	const row = await tx.first<{ all: number; need: number }>(
+		`select count(*) "all", count(*) filter (where to_look_at > 0 or earliest_open_due < $2) need from client_position where firm_id = $1`,
+		[tx.firmId, localDate(now, firm.calendar)]
+	);
+	return { all: row?.all ?? 0, needYou: row?.need ?? 0 };
+}
+
+export interface ClientContact {
+	id: string;
+	name: string;
+	email: string;
+	hasAccess: boolean;
+	mailProblem: 'bounced' | 'opted_out' | null;
+	mailProblemDetail: string | null;
+	lastSeenAt: string | null;
+	otherClients: string[];
+	invitation: { id: string; state: InvitationState; sentAt: string; expiresAt: string; openedAt: string | null; takenUpAt: string | null; withdrawnAt: string | null; messageState: string; messageReason: string | null } | null;
+}
+
+export interface ClientRecord {
+	id: string;
+	name: string;
+	kind: 'business' | 'person';
+	responsible: string;
+	createdAt: string;
+	contacts: ClientContact[];
+}
+
+/** @throws DomainError not_found */
+export async function readClient(tx: Tx, actor: Actor, clientId: string): Promise<ClientRecord> {
+	requireStaff(actor, 'look');
+	const client = await tx.first<Omit<ClientRecord, 'contacts'>>(
+		`select c.id, c.name, c.kind, s.name responsible, c.created_at as "createdAt" from client c join staff s on s.id = c.responsible_id where c.id = $1`,
+		[clientId]
+	);
+	if (!client) throw new DomainError('not_found', 'There is no such client.');
+	const contacts = await tx.rows<Omit<ClientContact, 'invitation'> & { invitation: (Omit<NonNullable<ClientContact['invitation']>, 'state'> & { replacedAt: string | null }) | null }>(
+		`select c.id, c.name, c.email::text, c.password_hash is not null as "hasAccess", c.mail_problem as "mailProblem", c.mail_problem_detail as "mailProblemDetail",
+			c.last_seen_at as "lastSeenAt",
+			array(select o.name from client_contact oc join client o on o.id = oc.client_id where oc.contact_id = c.id and oc.client_id <> $1 order by o.name) "otherClients",
+			(select json_build_object('id', i.id, 'sentAt', to_iso(i.sent_at), 'expiresAt', to_iso(i.expires_at), 'openedAt', to_iso(i.opened_at),
+				'takenUpAt', to_iso(i.taken_up_at), 'withdrawnAt', to_iso(i.withdrawn_at), 'replacedAt', to_iso(i.replaced_at),
+				'messageState', m.state, 'messageReason', m.reason)
+				from invitation i join message m on m.id = i.message_id where i.contact_id = c.id order by i.sent_at desc limit 1) invitation
+		from client_contact cc join contact c on c.id = cc.contact_id where cc.client_id = $1 order by cc.rank`,
+		[clientId]
+	);
+	return {
+		...client,
+		contacts: contacts.map((c) => ({
+			...c,
+			invitation: c.invitation && { ...c.invitation, state: invitationStateAt(c.invitation, actor.now) }
+		}))
+	};
+}
+
+export interface HistoryLine {
+	id: number;
+	at: string;
+	actorKind: string;
+	actorName: string;
+	verb: string;
+	details: Record<string, unknown>;
+}
+
+/** A client's history, newest first, complete; `before` is the last id of the page above. */
+export async function readHistory(tx: Tx, actor: Actor, clientId: string, before: number | null, limit: number): Promise<HistoryLine[]> {
+	requireStaff(actor, 'look');
+	return tx.rows<HistoryLine>(
+		`select id, at, actor_kind as "actorKind", actor_name as "actorName", verb, details from event
+		where client_id = $1 and ($2::bigint is null or id < $2) order by id desc limit $3`,
+		[clientId, before, limit]
+	);
+}
+
+/** The people of the firm, for choosing who is responsible. */
+export function readStaff(tx: Tx): Promise<{ id: string; name: string; role: string }[]> {
+	return tx.rows('select id, name, role from staff where suspended_at is null order by name');
+}

@@ -1,0 +1,40 @@
+import { error, type RequestEvent } from '@sveltejs/kit';
+import type { Actor } from './actor';
+import { loadFirm, type Firm } from './firms/firm';
+import type { Tx } from './platform/db/database';
+import { house, type AppHouse } from './the-house';
+
+/** What a desk route works with: the house, the firm of whoever is signed in, and a transaction in it. */
+export interface DeskRequest {
+	house: AppHouse;
+	firmId: string;
+	actor: Actor;
+	inFirm<T>(work: (tx: Tx, firm: Firm) => Promise<T>): Promise<T>;
+}
+
+export async function deskRequest(event: Pick<RequestEvent, 'locals'>): Promise<DeskRequest> {
+	const { signedIn, actor } = event.locals;
+	if (!signedIn || signedIn.kind !== 'staff') error(401, 'Please sign in.');
+	const opened = await house();
+	return {
+		house: opened,
+		firmId: signedIn.firmId,
+		actor,
+		inFirm: (work) => opened.db.inFirm(signedIn.firmId, async (tx) => work(tx, await loadFirm(tx)))
+	};
+}
+
+/** The same for a contact's portal: every statement sees only their own clients. */
+export async function portalRequest(event: Pick<RequestEvent, 'locals'>): Promise<DeskRequest & { contactId: string; locale: string }> {
+	const { signedIn, actor } = event.locals;
+	if (!signedIn || signedIn.kind !== 'contact') error(401, 'Please sign in.');
+	const opened = await house();
+	return {
+		house: opened,
+		firmId: signedIn.firmId,
+		actor,
+		contactId: signedIn.personId,
+		locale: signedIn.locale,
+		inFirm: (work) => opened.db.inFirm(signedIn.firmId, async (tx) => work(tx, await loadFirm(tx)), signedIn.personId)
+	};
+}

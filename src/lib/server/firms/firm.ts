@@ -1,0 +1,63 @@
+import type { FirmCalendar } from '$lib/core/calendar/firm-calendar';
+import { chasePlanSchema, type ChasePlan } from '$lib/core/chasing/chase-plan';
+import { passingShade } from '$lib/core/firms/brand-color';
+import type { Tx } from '../platform/db/database';
+
+export interface Firm {
+	id: string;
+	slug: string;
+	name: string;
+	address: string;
+	country: string;
+	locale: string;
+	welcome: string;
+	/** the brand's colour, darkened where its contrast fails */
+	color: string;
+	mailFrom: string;
+	isDemo: boolean;
+	calendar: FirmCalendar;
+	chasePlan: ChasePlan;
+}
+
+interface FirmRow {
+	id: string;
+	slug: string;
+	name: string;
+	address: string;
+	country: string;
+	locale: string;
+	welcome: string;
+	brand_color: string;
+	mail_from: string;
+	is_demo: boolean;
+	time_zone: string;
+	business_days: number[];
+	send_from: string;
+	send_to: string;
+	holidays: string[];
+	chase_plan_name: string;
+	chase_steps: unknown;
+}
+
+/** The firm whose data the transaction sees, with its calendar and chase plan. */
+export async function loadFirm(tx: Tx): Promise<Firm> {
+	const row = await tx.first<FirmRow>(
+		`select f.*, array(select day::text from holiday h where h.firm_id = f.id order by day) holidays from firm f where f.id = $1`,
+		[tx.firmId]
+	);
+	if (!row) throw new Error('the firm does not exist');
+	return {
+		id: row.id,
+		slug: row.slug,
+		name: row.name,
+		address: row.address,
+		country: row.country,
+		locale: row.locale,
+		welcome: row.welcome,
+		color: passingShade(row.brand_color),
+		mailFrom: row.mail_from,
+		isDemo: row.is_demo,
+		calendar: { timeZone: row.time_zone, businessDays: row.business_days, holidays: row.holidays, sendFrom: row.send_from, sendTo: row.send_to },
+		chasePlan: chasePlanSchema.parse({ name: row.chase_plan_name, steps: row.chase_steps })
+	};
+}

@@ -1,0 +1,66 @@
+import { error, fail, isHttpError, isRedirect, type ActionFailure } from '@sveltejs/kit';
+import { z } from 'zod';
+import { DomainError } from '$lib/core/errors/domain-error';
+
+/** What a form shows after a refusal: what was wrong and where, and what was typed. */
+export interface FormProblem {
+	message: string;
+	fields: Record<string, string>;
+	values: Record<string, string>;
+	code: string;
+}
+
+const STATUS: Record<DomainError['code'], number> = {
+	not_found: 404, not_allowed: 403, changed_meanwhile: 409, invalid: 400, too_many: 429, unfilled_fields: 400, link_unusable: 410, unreadable_file: 415, storage_full: 507
+};
+
+/** The typed values of a form, without files and passwords. */
+export function typedValues(form: FormData): Record<string, string> {
+	const values: Record<string, string> = {};
+	for (const [name, value] of form) if (typeof value === 'string' && !/password/i.test(name)) values[name] = value;
+	return values;
+}
+
+/** Messages by field path, first one each. */
+export function fieldMessages(problem: z.ZodError): Record<string, string> {
+	const fields: Record<string, string> = {};
+	for (const issue of problem.issues) fields[issue.path.join('.')] ??= issue.message;
+	return fields;
+}
+
+/**
+ * Runs what a form asks for. A person's mistake comes back as a failure with what they typed; a bug goes on.
+ */
+export async function inForm<T>(form: FormData, work: () => Promise<T>): Promise<T | ActionFailure<{ problem: FormProblem }>> {
+	try {
+		return await work();
+	} catch (cause) {
+		if (isRedirect(cause) || isHttpError(cause)) throw cause;
+		if (cause instanceof z.ZodError) {
+			const fields = fieldMessages(cause);
+			return fail(400, { problem: { message: Object.values(fields)[0], fields, values: typedValues(form), code: 'invalid' } });
+		}
+		if (cause instanceof DomainError)
+			return fail(STATUS[cause.code], { problem: { message: cause.message, fields: { ...cause.fields }, values: typedValues(form), code: cause.code } });
+		throw cause;
+	}
+}
+
+/** Runs what a page or file asks for; a person's mistake becomes its HTTP answer. */
+export async function inPage<T>(work: () => Promise<T>): Promise<T> {
+	try {
+		return await work();
+	} catch (cause) {
+		if (cause instanceof DomainError) error(STATUS[cause.code], cause.message);
+		throw cause;
+	}
+}
+
+const uuid = z.uuid();
+
+/** An id from an address. @throws 404 if it is none */
+export function idParam(value: string | undefined): string {
+	const parsed = uuid.safeParse(value);
+	if (!parsed.success) error(404, 'There is nothing here.');
+	return parsed.data;
+}

@@ -1,0 +1,46 @@
+import { join } from 'node:path';
+import { demoClock, systemClock, type Clock } from './platform/clock';
+import { openDatabase, type Database } from './platform/db/database';
+import { folderStore, type PaperStore } from './platform/files/paper-store';
+import { smtpMailer, type Mailer } from './platform/mail/mailer';
+import { threadedPdfWork, type PdfWork } from './platform/pdf/pdf-work';
+import { openRateLimits, type RateLimits } from './platform/sessions/rate-limits';
+import { settings, type Settings } from './platform/settings';
+
+/** Everything a process works with, opened once. */
+export interface House {
+	settings: Settings;
+	db: Database;
+	clock: Clock;
+	/** asks at once how the demo's clock stands; does nothing outside the demo */
+	refreshClock(): Promise<void>;
+	mailer: Mailer;
+	papers: PaperStore;
+	pdf: PdfWork;
+	limits: RateLimits;
+	close(): Promise<void>;
+}
+
+export async function openHouse(given: Settings = settings()): Promise<House> {
+	const db = openDatabase(given);
+	const clock = given.DEMO ? await demoClock(db.pool) : systemClock;
+	const mailer = smtpMailer(given.SMTP_URL);
+	const pdf = threadedPdfWork();
+	return {
+		settings: given,
+		db,
+		clock,
+		refreshClock: async () => {
+			if ('refresh' in clock) await (clock as { refresh(): Promise<void> }).refresh();
+		},
+		mailer,
+		papers: folderStore(join(given.PAPERS_FOLDER)),
+		pdf,
+		limits: openRateLimits(db.pool),
+		async close() {
+			mailer.close();
+			await pdf.close();
+			await db.close();
+		}
+	};
+}

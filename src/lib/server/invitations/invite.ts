@@ -1,0 +1,166 @@
+import { randomUUID } from 'node:crypto';
+import { z } from 'zod';
+import { DomainError } from '$lib/core/errors/domain-error';
+import { invitationExpiry, invitationStateAt, type InvitationState } from '$lib/core/invitations/invitation-states';
+import { longText, oneLine } from '$lib/core/people/plain-fields';
+import { requireStaff, type Actor, type Staff } from '../actor';
+import { recordEvent } from '../audit/record-event';
+import { planMessage } from '../messages/plan-message';
+import type { MessageContent } from '../messages/message-content';
+import type { Database, Tx } from '../platform/db/database';
+import { hashPassword } from '../platform/passwords';
+import { hashToken, newToken } from '../platform/tokens';
+import { beginSession } from '../people/sessions';
+import { requireGoodPassword } from '../people/sign-in';
+
+export const inviteSchema = z.object({
+	contactId: z.uuid(),
+	clientId: z.uuid(),
+	subject: oneLine('a subject', 160),
+	body: longText('the words of the message', 4000),
+	onceKey: z.uuid()
+});
+
+interface InvitedContact {
+	id: string;
+	name: string;
+	email: string;
+	has_access: boolean;
+	mail_problem: string | null;
+}
+
+async function contactToInvite(tx: Tx, contactId: string, clientId: string): Promise<InvitedContact> {
+	const contact = await tx.first<InvitedContact>(
+		`select c.id, c.name, c.email::text, c.password_hash is not null has_access, c.mail_problem
+		from contact c join client_contact cc on cc.contact_id = c.id and cc.client_id = $2 where c.id = $1 for update of c`,
+		[contactId, clientId]
+	);
+	if (!contact) throw new DomainError('not_found', 'This contact does not belong to the client.');
+	if (contact.has_access) throw new DomainError('changed_meanwhile', `${contact.name} has access already. Nothing was sent.`);
+	if (contact.mail_problem === 'bounced') throw new DomainError('invalid', `Mail to ${contact.email} came back. Put the address right first.`);
+	return contact;
+}
+
+/** Begins an invitation whose link goes out with a message; an earlier one stops working. */
+export async function beginInvitation(tx: Tx, actor: Staff, contact: { id: string }, clientId: string, plan: (invitationId: string) => Promise<{ id: string } | null>): Promise<{ again: boolean } | null> {
+	const invitationId = randomUUID();
+	const message = await plan(invitationId);
+	if (!message) return null;
+	const replaced = await tx.rows(
+		`update invitation set replaced_at = $2 where contact_id = $1 and taken_up_at is null and withdrawn_at is null and replaced_at is null returning id`,
+		[contact.id, actor.now]
+	);
+	await tx.rows(
+		`insert into invitation (id, firm_id, contact_id, client_id, message_id, token_hash, sent_by, sent_at, expires_at) values ($1, $2, $3, $4, $5, $6, $7, $8, $9)`,
+		[invitationId, tx.firmId, contact.id, clientId, message.id, newToken().hash, actor.id, actor.now, invitationExpiry(actor.now)]
+	);
+	return { again: replaced.length > 0 };
+}
+
+/**
+ * Invites a contact, or invites them again. The same once-key sends once.
+ * @throws DomainError not_found, changed_meanwhile if they have access already
+ */
+export async function inviteContact(tx: Tx, actor: Actor, input: z.infer<typeof inviteSchema>): Promise<void> {
+	requireStaff(actor, 'invite');
+	const sentBefore = await tx.first('select id from message where unique_key = $1', [`invitation ${input.onceKey}`]);
+	if (sentBefore) return;
+	const contact = await contactToInvite(tx, input.contactId, input.clientId);
+	const client = await tx.first<{ name: string }>('select name from client where id = $1', [input.clientId]);
+	const content: MessageContent = { subject: input.subject, body: input.body, signedBy: actor.name, clientName: client!.name };
+	const begun = await beginInvitation(tx, actor, contact, input.clientId, (invitationId) =>
+		planMessage(tx, actor, {
+			kind: 'invitation',
+			uniqueKey: `invitation ${input.onceKey}`,
+			to: { address: contact.email, contactId: contact.id },
+			clientId: input.clientId,
+			content: { ...content, invitationId }
+		})
+	);
+	if (begun)
+		await recordEvent(tx, actor, {
+			verb: begun.again ? 'invitation_sent_again' : 'invitation_sent', clientId: input.clientId, contactId: contact.id,
+			details: { contact: contact.name, email: contact.email }
+		});
+}
+
+/** Withdraws an invitation that has not been taken up; its link then says so. */
+export async function withdrawInvitation(tx: Tx, actor: Actor, invitationId: string): Promise<void> {
+	requireStaff(actor, 'invite');
+	const row = await tx.first<{ contact_id: string; client_id: string; name: string }>(
+		`update invitation i set withdrawn_at = $2 from contact c where c.id = i.contact_id and i.id = $1 and i.taken_up_at is null and i.withdrawn_at is null
+		returning i.contact_id, i.client_id, c.name`,
+		[invitationId, actor.now]
+	);
+	if (!row) throw new DomainError('changed_meanwhile', 'This invitation was taken up or withdrawn in the meantime.');
+	await recordEvent(tx, actor, { verb: 'invitation_withdrawn', contactId: row.contact_id, clientId: row.client_id, details: { contact: row.name } });
+}
+
+/** Takes an invitation out of Rounds until it is sent again. */
+export async function putInvitationAside(tx: Tx, actor: Actor, invitationId: string): Promise<void> {
+	requireStaff(actor, 'invite');
+	const row = await tx.first<{ contact_id: string; client_id: string; name: string }>(
+		`update invitation i set put_aside_at = $2 from contact c where c.id = i.contact_id and i.id = $1 and i.put_aside_at is null returning i.contact_id, i.client_id, c.name`,
+		[invitationId, actor.now]
+	);
+	if (row) await recordEvent(tx, actor, { verb: 'invitation_put_aside', contactId: row.contact_id, clientId: row.client_id, details: { contact: row.name } });
+}
+
+export interface InvitationSeen {
+	firmId: string;
+	firmSlug: string;
+	id: string;
+	contactId: string;
+	clientId: string;
+	name: string;
+	email: string;
+	locale: string;
+	state: InvitationState;
+}
+
+/** The invitation behind a link, or null; notes the first opening. */
+export async function openInvitation(db: Database, from: Actor, token: string): Promise<InvitationSeen | null> {
+	const hash = hashToken(token);
+	const firmId = (await db.ask<{ firm_id: string | null }>('select find_firm_of_invitation($1) as firm_id', [hash]))[0]?.firm_id;
+	if (!firmId) return null;
+	return db.inFirm(firmId, async (tx) => {
+		const seen = await readInvitation(tx, hash, from.now);
+		if (seen?.state === 'sent') {
+			const first = await tx.first('update invitation set opened_at = $2 where id = $1 and opened_at is null returning id', [seen.id, from.now]);
+			if (first)
+				await recordEvent(tx, { ...from, kind: 'contact', id: seen.contactId, name: seen.name }, { verb: 'invitation_opened', contactId: seen.contactId, clientId: seen.clientId });
+		}
+		return seen;
+	});
+}
+
+async function readInvitation(tx: Tx, hash: Buffer, now: string): Promise<InvitationSeen | null> {
+	const row = await tx.first<Omit<InvitationSeen, 'state'> & { expiresAt: string; takenUpAt: string | null; withdrawnAt: string | null; replacedAt: string | null }>(
+		`select i.firm_id as "firmId", f.slug as "firmSlug", i.id, i.contact_id as "contactId", i.client_id as "clientId", c.name, c.email::text, c.locale,
+			i.expires_at as "expiresAt", i.taken_up_at as "takenUpAt", i.withdrawn_at as "withdrawnAt", i.replaced_at as "replacedAt"
+		from invitation i join contact c on c.id = i.contact_id join firm f on f.id = i.firm_id where i.token_hash = $1 for update of i`,
+		[hash]
+	);
+	return row && { ...row, state: invitationStateAt(row, now) };
+}
+
+/**
+ * Takes an invitation up: sets the password and signs the contact in. The link works once.
+ * @throws DomainError link_unusable, PasswordRefused
+ */
+export async function takeUpInvitation(db: Database, from: Actor, token: string, password: string): Promise<{ token: string; expiresAt: string; firmSlug: string }> {
+	const seen = await openInvitation(db, from, token);
+	if (!seen || seen.state !== 'sent') throw new DomainError('link_unusable', 'This invitation cannot be used any more.');
+	requireGoodPassword(password, [seen.name, seen.email]);
+	const passwordHash = await hashPassword(password);
+	return db.inFirm(seen.firmId, async (tx) => {
+		const current = await readInvitation(tx, hashToken(token), from.now);
+		if (current?.state !== 'sent') throw new DomainError('link_unusable', 'This invitation cannot be used any more.');
+		const actor: Actor = { ...from, kind: 'contact', id: seen.contactId, name: seen.name };
+		await tx.rows('update invitation set taken_up_at = $2 where id = $1', [seen.id, from.now]);
+		await tx.rows('update contact set password_hash = $2, last_seen_at = $3 where id = $1', [seen.contactId, passwordHash, from.now]);
+		await recordEvent(tx, actor, { verb: 'invitation_taken_up', contactId: seen.contactId, clientId: seen.clientId });
+		const session = await beginSession(tx, actor, { kind: 'contact', id: seen.contactId });
+		return { ...session, firmSlug: seen.firmSlug };
+	});
+}

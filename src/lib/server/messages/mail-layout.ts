@@ -1,0 +1,54 @@
+/** The parts of a message in the firm's brand. Everything is plain text; escaping happens here. */
+export interface MailParts {
+	firmName: string;
+	firmAddress: string;
+	color: string;
+	paragraphs: string[];
+	list?: { heading: string; lines: { text: string; note?: string }[] };
+	act?: { words: string; url: string; help: string };
+	note?: string;
+	signature: string;
+	footer: string[];
+	stop?: { words: string; link: string; url: string };
+	locale: string;
+}
+
+function escape(text: string): string {
+	return text
+		.replaceAll('&', '&amp;')
+		.replaceAll('<', '&lt;')
+		.replaceAll('>', '&gt;')
+		.replaceAll('"', '&quot;')
+		.replaceAll('\n', '<br>');
+}
+
+/** The message as plain text, complete in itself. */
+export function mailText(mail: MailParts): string {
+	const parts = [...mail.paragraphs];
+	if (mail.list)
+		parts.push(`${mail.list.heading}:\n` + mail.list.lines.map((l) => `- ${l.text}`).join('\n'));
+	if (mail.act) parts.push(`${mail.act.words}:\n${mail.act.url}`);
+	if (mail.note) parts.push(mail.note);
+	parts.push(mail.signature, ['--', ...mail.footer].join('\n'));
+	if (mail.stop) parts.push(mail.stop.words);
+	return parts.join('\n\n') + '\n';
+}
+
+/** The message as HTML with style attributes only, legible without pictures and in one column. */
+export function mailHtml(mail: MailParts): string {
+	const serif = "font-family:Georgia,'Source Serif 4',serif";
+	const sans = 'font-family:Verdana,Arial,sans-serif';
+	const p = (text: string, extra = '') => `<p style="margin:0 0 16px;${extra}">${escape(text)}</p>`;
+	const list = mail.list
+		? `<p style="margin:0 0 6px;font-weight:bold">${escape(mail.list.heading)}</p><ul style="margin:0 0 20px;padding-left:20px">${mail.list.lines
+				.map((l) => `<li style="margin:0 0 6px">${escape(l.text)}</li>`)
+				.join('')}</ul>`
+		: '';
+	const act = mail.act
+		? `<p style="margin:24px 0"><a href="${escape(mail.act.url)}" style="display:inline-block;background:${mail.color};color:#ffffff;text-decoration:none;padding:14px 26px;border-radius:6px;font-weight:bold">${escape(mail.act.words)}</a></p><p style="margin:0 0 16px;font-size:12px;color:#4d5866;word-break:break-all">${escape(mail.act.help)}</p>`
+		: '';
+	const stop = mail.stop
+		? `<p style="margin:8px 0 0"><a href="${escape(mail.stop.url)}" style="color:#4d5866">${escape(mail.stop.link)}</a></p>`
+		: '';
+	return `<!doctype html><html lang="${escape(mail.locale)}"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>${escape(mail.firmName)}</title></head><body style="margin:0;background:#f3efe5;${sans};font-size:15px;line-height:1.55;color:#1d2530"><div style="max-width:560px;margin:0 auto;background:#fffdf7"><div style="background:${mail.color};color:#ffffff;padding:18px 28px;${serif};font-size:20px;font-weight:bold">${escape(mail.firmName)}</div><div style="padding:28px">${mail.paragraphs.map((t) => p(t)).join('')}${list}${act}${mail.note ? p(mail.note, 'color:#4d5866') : ''}${p(mail.signature)}</div><div style="padding:16px 28px;border-top:1px solid #e7dfcd;font-size:12px;color:#4d5866">${mail.footer.map(escape).join('<br>')}${stop}</div></div></body></html>`;
+}

@@ -1,0 +1,20 @@
+import { z } from 'zod';
+
+/** What a message needs to be written when it is sent. Links with secrets are made only then. */
+export const messageContentSchema = z.object({
+	/** words a person wrote; without them the catalogue's are used */
+	subject: z.string().optional(),
+	body: z.string().optional(),
+	/** the person of the firm whose name stands below */
+	signedBy: z.string().optional(),
+	clientName: z.string().optional(),
+	itemTitle: z.string().optional(),
+	reason: z.string().optional(),
+	/** an invitation whose link goes into the message */
+	invitationId: z.uuid().optional(),
+	/** the item the message is about, for its link */
+	itemId: z.uuid().optional(),
+	/** a file of the paper store that goes along */
+	attachment: z.object({ key: z.string(), name: z.string() }).optional()
+});
+export type MessageContent = z.infer<typeof messageContentSchema>;

@@ -1,0 +1,234 @@
+import { bounceAddress } from '../platform/mail/bounce-receiver';
+import { isSendingTime, nextSendingTime } from '$lib/core/calendar/firm-calendar';
+import { firstName } from '$lib/core/letters/merge-fields';
+import { OPEN_STATES } from '$lib/core/requests/item-states';
+import type { MessageKind, MessageState } from '$lib/core/messages/message-states';
+import { machine } from '../actor';
+import { recordEvent } from '../audit/record-event';
+import { loadFirm } from '../firms/firm';
+import type { Clock } from '../platform/clock';
+import type { Database, Tx } from '../platform/db/database';
+import type { PaperStore } from '../platform/files/paper-store';
+import type { MailAnswer, Mailer, OutgoingMail } from '../platform/mail/mailer';
+import { messageContentSchema } from './message-content';
+import { writeMessage } from './write-message';
+
+/** What sending needs from outside. */
+export interface SendingPlace {
+	db: Database;
+	clock: Clock;
+	mailer: Mailer;
+	papers: PaperStore;
+	origin: string;
+	secretKey: string;
+	bounceDomain: string;
+}
+
+interface MessageRow {
+	id: string;
+	kind: MessageKind;
+	state: MessageState;
+	to_address: string;
+	content: unknown;
+	message_id: string;
+	thread_id: string | null;
+	client_id: string | null;
+	contact_id: string | null;
+	recipient_id: string;
+	recipient_kind: 'contact' | 'staff';
+	recipient_name: string;
+	recipient_locale: string;
+	mail_problem: string | null;
+	suspended: boolean;
+	tries: number;
+}
+
+const MAX_TRIES = 10;
+
+/**
+ * Sends one planned message: marks it `sending` and commits, speaks to the mail server, marks what
+ * became of it. May be stopped at any line: a message that was marked `sending` is never sent again
+ * by a machine.
+ * @returns what was done; `try_later` asks the queue to come back
+ */
+export async function sendMessage(place: SendingPlace, firmId: string, messageId: string): Promise<'done' | 'try_later' | { at: string }> {
+	const prepared = await place.db.inFirm(firmId, (tx) => prepare(place, tx, messageId));
+	if (prepared === null) return 'done';
+	if ('later' in prepared) return { at: prepared.later };
+	const answer = await place.mailer.send(prepared.mail);
+	return place.db.inFirm(firmId, (tx) => settle(place, tx, messageId, answer));
+}
+
+async function prepare(place: SendingPlace, tx: Tx, messageId: string): Promise<{ mail: OutgoingMail } | { later: string } | null> {
+	const now = place.clock.now();
+	const row = await tx.first<MessageRow>(
+		`select m.*, coalesce(c.id, s.id) recipient_id, case when c.id is null then 'staff' else 'contact' end recipient_kind,
+			coalesce(c.name, s.name) recipient_name, coalesce(c.locale, 'en') recipient_locale,
+			c.mail_problem, coalesce(c.suspended_at, s.suspended_at) is not null suspended
+		from message m left join contact c on c.id = m.contact_id left join staff s on s.id = m.staff_id
+		where m.id = $1 for update of m`,
+		[messageId]
+	);
+	if (!row) return null;
+	if (row.state === 'sending') {
+		await setUnclear(place, tx, row.id);
+		return null;
+	}
+	if (row.state !== 'planned') return null;
+	const firm = await loadFirm(tx);
+
+	if (row.suspended) return holdBack(tx, row, now, 'the person is suspended');
+	if (row.mail_problem === 'bounced') return holdBack(tx, row, now, 'mail to this address came back');
+	if (row.kind === 'chase') {
+		if (row.mail_problem === 'opted_out') return holdBack(tx, row, now, 'the person has stopped reminders');
+		if (!isSendingTime(now, firm.calendar)) return { later: nextSendingTime(now, firm.calendar) };
+	}
+	const items = await itemsToName(tx, row);
+	if (row.kind === 'chase' && items.length === 0) return holdBack(tx, row, now, 'everything arrived in the meantime');
+
+	const content = messageContentSchema.parse(row.content);
+	const written = await writeMessage(
+		tx,
+		firm,
+		{
+			id: row.id,
+			kind: row.kind,
+			content,
+			toAddress: row.to_address,
+			recipient: { id: row.recipient_id, kind: row.recipient_kind, name: firstName(row.recipient_name), locale: row.recipient_locale },
+			items
+		},
+		{ origin: place.origin, secretKey: place.secretKey, now }
+	);
+	await tx.rows(
+		`update message set state = 'sending', sending_at = $2, sending_since = clock_timestamp(), tries = tries + 1, subject = $3, body_text = $4, body_html = $5 where id = $1`,
+		[row.id, now, written.subject, written.keptText, written.keptHtml]
+	);
+	return {
+		mail: {
+			from: { name: firm.name, address: firm.mailFrom },
+			returnPath: bounceAddress(row.id, place.bounceDomain),
+			to: { name: row.recipient_name, address: row.to_address },
+			subject: written.subject,
+			text: written.text,
+			html: written.html,
+			messageId: row.message_id,
+			inReplyTo: row.thread_id,
+			unsubscribeUrl: written.unsubscribeUrl,
+			date: new Date(now),
+			attachments: content.attachment ? [{ name: content.attachment.name, content: () => place.papers.read(content.attachment!.key) }] : []
+		}
+	};
+}
+
+/** What the message is about and still open: for a chase everything open of the person, due first. */
+async function itemsToName(tx: Tx, row: MessageRow): Promise<{ id: string; title: string; dueOn: string | null; clientName: string }[]> {
+	if (row.kind !== 'chase' && row.kind !== 'request') return [];
+	return tx.rows(
+		`select i.id, i.title, i.due_on as "dueOn", c.name as "clientName"
+		from item i join client c on c.id = i.client_id
+		where i.state = any ($2) and ${row.kind === 'chase' ? 'i.contact_id = $1' : 'i.request_id = (select request_id from message where id = $1)'}
+		order by i.due_on nulls last, i.position, i.id`,
+		[row.kind === 'chase' ? row.contact_id : row.id, OPEN_STATES]
+	);
+}
+
+async function holdBack(tx: Tx, row: MessageRow, now: string, reason: string): Promise<null> {
+	const subject = messageContentSchema.parse(row.content).subject ?? row.kind.replaceAll('_', ' ');
+	await tx.rows(`update message set state = 'held_back', reason = $2, settled_at = $3 where id = $1`, [row.id, reason, now]);
+	await recordEvent(tx, machine(now), {
+		verb: 'message_held_back', clientId: row.client_id, contactId: row.contact_id, messageId: row.id,
+		details: { subject, to: row.recipient_name, reason }
+	});
+	return null;
+}
+
+async function settle(place: SendingPlace, tx: Tx, messageId: string, answer: MailAnswer): Promise<'done' | 'try_later'> {
+	const now = place.clock.now();
+	const row = await tx.first<{ state: MessageState; subject: string; to_address: string; contact_id: string | null; client_id: string | null; request_id: string | null; tries: number; kind: MessageKind; recipient_name: string }>(
+		`select m.state, m.subject, m.to_address, m.contact_id, m.client_id, m.request_id, m.tries, m.kind, coalesce(c.name, s.name) recipient_name
+		from message m left join contact c on c.id = m.contact_id left join staff s on s.id = m.staff_id where m.id = $1 for update of m`,
+		[messageId]
+	);
+	if (!row || (row.state !== 'sending' && row.state !== 'unclear')) return 'done';
+	const details = { subject: row.subject, to: row.recipient_name, kind: row.kind };
+	const about = { clientId: row.client_id, contactId: row.contact_id, requestId: row.request_id, messageId };
+	switch (answer.outcome) {
+		case 'sent':
+			await tx.rows(`update message set state = 'sent', sent_at = $2, settled_at = $2, reason = null where id = $1`, [messageId, now]);
+			await recordEvent(tx, machine(now), { verb: 'message_sent', ...about, details });
+			return 'done';
+		case 'refused':
+			await failMessage(tx, messageId, now, answer.reason);
+			return 'done';
+		case 'unclear':
+			await setUnclear(place, tx, messageId);
+			return 'done';
+		case 'try_later':
+			if (row.tries >= MAX_TRIES) {
+				await failMessage(tx, messageId, now, `${answer.reason}, ${row.tries} times`, false);
+				return 'done';
+			}
+			await tx.rows(`update message set state = 'planned', reason = $2 where id = $1`, [messageId, answer.reason]);
+			return 'try_later';
+	}
+}
+
+/**
+ * Marks a message as failed; a refusal or a bounce also stops everything to that address until a
+ * person has mended it.
+ */
+export async function failMessage(tx: Tx, messageId: string, now: string, reason: string, addressIsBad = true): Promise<void> {
+	const row = await tx.first<{ subject: string; contact_id: string | null; client_id: string | null; to_address: string; recipient_name: string }>(
+		`update message m set state = 'failed', reason = $2, settled_at = $3
+		where m.id = $1 and m.state in ('sending', 'sent', 'unclear')
+		returning m.subject, m.contact_id, m.client_id, m.to_address,
+			(select name from contact where id = m.contact_id) recipient_name`,
+		[messageId, reason, now]
+	);
+	if (!row) return;
+	if (addressIsBad && row.contact_id)
+		await tx.rows(`update contact set mail_problem = 'bounced', mail_problem_detail = $3 where id = $1 and email = $2::citext`, [row.contact_id, row.to_address, reason]);
+	await recordEvent(tx, machine(now), {
+		verb: 'message_failed', clientId: row.client_id, contactId: row.contact_id, messageId,
+		details: { subject: row.subject, to: row.recipient_name, reason }
+	});
+}
+
+async function setUnclear(place: Pick<SendingPlace, 'clock'>, tx: Tx, messageId: string): Promise<void> {
+	const now = place.clock.now();
+	const row = await tx.first<{ subject: string; contact_id: string | null; client_id: string | null; recipient_name: string }>(
+		`update message m set state = 'unclear', reason = 'the sending was cut off', settled_at = $2 where m.id = $1 and m.state = 'sending'
+		returning m.subject, m.contact_id, m.client_id, (select name from contact where id = m.contact_id) recipient_name`,
+		[messageId, now]
+	);
+	if (row)
+		await recordEvent(tx, machine(now), {
+			verb: 'message_unclear', clientId: row.client_id, contactId: row.contact_id, messageId,
+			details: { subject: row.subject, to: row.recipient_name }
+		});
+}
+
+/** Seconds of wall time after which a message still `sending` has nobody working on it: longer than any timeout of the mailer. */
+export const STUCK_AFTER_SECONDS = 90;
+
+/** Marks as unclear what was left in `sending` by a process that died. */
+export async function markStuckMessages(place: Pick<SendingPlace, 'db' | 'clock'>): Promise<number> {
+	const before = new Date(Date.now() - STUCK_AFTER_SECONDS * 1000).toISOString();
+	let marked = 0;
+	for (const { firm_id } of await place.db.ask<{ firm_id: string }>('select firm_id from firms_with_stuck_messages($1) as t(firm_id)', [before]))
+		await place.db.inFirm(firm_id, async (tx) => {
+			const stuck = await tx.rows<{ id: string }>(`select id from message where state = 'sending' and sending_since < $1 for update skip locked`, [before]);
+			for (const { id } of stuck) await setUnclear(place, tx, id);
+			marked += stuck.length;
+		});
+	return marked;
+}
+
+/** Takes in a bounce report that came for one of our messages. */
+export async function takeInBounce(db: Database, now: string, report: { messageId: string; status: string }): Promise<void> {
+	const [found] = await db.ask<{ firm_id: string | null }>('select find_firm_of_message($1) as firm_id', [report.messageId]);
+	if (found?.firm_id)
+		await db.inFirm(found.firm_id, (tx) => failMessage(tx, report.messageId, now, `it came back as undeliverable (${report.status})`));
+}
+

@@ -1,0 +1,178 @@
+import { createHmac, randomUUID, timingSafeEqual } from 'node:crypto';
+import { addToInstant, daysBetween, localDate } from '$lib/core/calendar/firm-calendar';
+import { firstName } from '$lib/core/letters/merge-fields';
+import type { MessageKind } from '$lib/core/messages/message-states';
+import { RESET_HOURS } from '$lib/core/people/sign-in';
+import { dateWords } from '$lib/words/dates';
+import { sayer } from '$lib/words/words';
+import type { Firm } from '../firms/firm';
+import type { Tx } from '../platform/db/database';
+import { newToken } from '../platform/tokens';
+import { mailHtml, mailText, type MailParts } from './mail-layout';
+import type { MessageContent } from './message-content';
+
+export interface MessageToWrite {
+	id: string;
+	kind: MessageKind;
+	content: MessageContent;
+	toAddress: string;
+	recipient: { id: string; kind: 'contact' | 'staff'; name: string; locale: string };
+	/** open items that it names, due first */
+	items: { id: string; title: string; dueOn: string | null; clientName: string }[];
+}
+
+export interface WrittenMessage {
+	subject: string;
+	text: string;
+	html: string;
+	/** what may be kept: the same with secret links blotted out */
+	keptText: string;
+	keptHtml: string;
+	unsubscribeUrl: string | null;
+}
+
+/** The address under which one person's reminders are stopped, with proof that it came from us. */
+export function stopUrl(origin: string, messageId: string, secretKey: string): string {
+	return `${origin}/mail/stop/${messageId}.${stopProof(messageId, secretKey)}`;
+}
+
+function stopProof(messageId: string, secretKey: string): string {
+	return createHmac('sha256', Buffer.from(secretKey, 'hex')).update(`stop ${messageId}`).digest('base64url').slice(0, 32);
+}
+
+/** The message id in a stop link, or null if the link is not ours. */
+export function readStopLink(link: string, secretKey: string): string | null {
+	const [id, proof] = link.split('.');
+	if (!/^[0-9a-f-]{36}$/.test(id ?? '') || !proof) return null;
+	const expected = Buffer.from(stopProof(id, secretKey));
+	const given = Buffer.from(proof);
+	return expected.length === given.length && timingSafeEqual(expected, given) ? id : null;
+}
+
+/**
+ * Writes a message in the reader's language and the firm's brand. Links with secrets are made here,
+ * their hashes stored; what is kept of the text does not hold them.
+ */
+export async function writeMessage(tx: Tx, firm: Firm, message: MessageToWrite, place: { origin: string; secretKey: string; now: string }): Promise<WrittenMessage> {
+	const { content, recipient, items } = message;
+	const say = sayer(recipient.locale);
+	const portal = `${place.origin}/portal/${firm.slug}`;
+	const today = localDate(place.now, firm.calendar);
+	const common = {
+		firmName: firm.name,
+		firmAddress: firm.address,
+		color: firm.color,
+		locale: recipient.locale,
+		signature: say('mail.signature', { name: content.signedBy ?? firm.name, firm: content.signedBy ? firm.name : '' }).trim(),
+		footer: [
+			say('mail.footer', { firm: firm.name, address: firm.address }),
+			say('mail.footer.account', { email: message.toAddress, firm: firm.name })
+		]
+	};
+	const greeting = say('mail.greeting', { name: recipient.name });
+	const client = content.clientName ?? '';
+	const severalClients = new Set(items.map((i) => i.clientName)).size > 1;
+	const itemLines = items.map((item) => ({
+		text: item.dueOn
+			? say(severalClients ? 'mail.item.dueClient' : 'mail.item.due', { title: item.title, client: item.clientName, date: dateWords(recipient.locale, item.dueOn) })
+			: item.title
+	}));
+	const act = (words: string, url: string) => ({ words, url, help: say('mail.help', { url }) });
+	const invitationUrl = content.invitationId ? await makeInvitationLink(tx, content.invitationId, portal) : null;
+
+	const finish = (subject: string, parts: Omit<MailParts, keyof typeof common>, secretUrl: string | null, unsubscribeUrl: string | null = null): WrittenMessage => {
+		const whole = { ...common, ...parts };
+		const text = mailText(whole);
+		const html = mailHtml(whole);
+		const blot = (t: string) => (secretUrl ? t.replaceAll(secretUrl, secretUrl.replace(/[^/]+$/, '…')) : t);
+		return { subject, text, html, keptText: blot(text), keptHtml: blot(html), unsubscribeUrl };
+	};
+	const paragraphs = (body: string) => [greeting, ...body.split(/\n{2,}/)];
+
+	switch (message.kind) {
+		case 'invitation': {
+			const expires = await invitationEnd(tx, content.invitationId!);
+			return finish(
+				content.subject ?? say('mail.invitation.subject', { firm: firm.name }),
+				{
+					paragraphs: paragraphs(content.body ?? say('mail.invitation.body', { client })),
+					act: act(say('mail.invitation.act'), invitationUrl!),
+					note: say('mail.invitation.note', { date: dateWords(recipient.locale, localDate(expires, firm.calendar), 'withYear') })
+				},
+				invitationUrl
+			);
+		}
+		case 'request':
+			return finish(
+				content.subject ?? say('mail.request.subject', { title: '' }),
+				{
+					paragraphs: paragraphs(content.body ?? say('mail.request.body', { client })),
+					list: { heading: say('mail.request.list', { count: items.length }), lines: itemLines },
+					act: act(say(invitationUrl ? 'mail.request.actInvite' : 'mail.request.act'), invitationUrl ?? portal)
+				},
+				invitationUrl
+			);
+		case 'chase': {
+			const stop = stopUrl(place.origin, message.id, place.secretKey);
+			const soon = items.every((i) => i.dueOn && daysBetween(today, i.dueOn) >= 0);
+			const count = items.length;
+			return finish(
+				say(soon ? 'mail.chase.subjectSoon' : 'mail.chase.subject', { count }),
+				{
+					paragraphs: paragraphs(say(soon ? 'mail.chase.bodySoon' : 'mail.chase.body', { count })),
+					list: { heading: say('mail.request.list', { count }), lines: itemLines },
+					act: act(say('mail.chase.act'), portal),
+					stop: { words: say('mail.chase.stop', { url: stop }), link: say('mail.chase.stopLink'), url: stop }
+				},
+				null,
+				stop
+			);
+		}
+		case 'sent_back':
+			return finish(
+				say('mail.sentBack.subject', { title: content.itemTitle ?? '' }),
+				{
+					paragraphs: paragraphs(say('mail.sentBack.body', { title: content.itemTitle ?? '', reason: content.reason ?? '' })),
+					act: act(say('mail.sentBack.act'), `${portal}/item/${content.itemId}`)
+				},
+				null
+			);
+		case 'signed_copy':
+			return finish(
+				say('mail.signedCopy.subject', { title: content.itemTitle ?? '' }),
+				{ paragraphs: paragraphs(say('mail.signedCopy.body')), act: act(say('mail.signedCopy.act'), portal) },
+				null
+			);
+		case 'password_reset': {
+			const url = await makeResetLink(tx, message, portal, place);
+			return finish(say('mail.reset.subject'), { paragraphs: paragraphs(say('mail.reset.body')), act: act(say('mail.reset.act'), url) }, url);
+		}
+		case 'password_changed':
+			return finish(
+				say('mail.changed.subject'),
+				{ paragraphs: paragraphs(say('mail.changed.body')), act: act(say('mail.changed.act'), recipient.kind === 'staff' ? `${place.origin}/desk/sign-in` : `${portal}/sign-in`) },
+				null
+			);
+	}
+}
+
+async function makeInvitationLink(tx: Tx, invitationId: string, portal: string): Promise<string> {
+	const { token, hash } = newToken();
+	await tx.rows('update invitation set token_hash = $2 where id = $1', [invitationId, hash]);
+	return `${portal}/join/${token}`;
+}
+
+async function invitationEnd(tx: Tx, invitationId: string): Promise<string> {
+	const row = await tx.first<{ expires_at: string }>('select expires_at from invitation where id = $1', [invitationId]);
+	return row!.expires_at;
+}
+
+async function makeResetLink(tx: Tx, message: MessageToWrite, portal: string, place: { origin: string; now: string }): Promise<string> {
+	const { token, hash } = newToken();
+	const { id, kind } = message.recipient;
+	await tx.rows(
+		`insert into password_reset (id, firm_id, contact_id, staff_id, token_hash, created_at, expires_at) values ($1, $2, $3, $4, $5, $6, $7)`,
+		[randomUUID(), tx.firmId, kind === 'contact' ? id : null, kind === 'staff' ? id : null, hash, place.now, addToInstant(place.now, { hours: RESET_HOURS })]
+	);
+	return kind === 'staff' ? `${place.origin}/desk/reset/${token}` : `${portal}/reset/${token}`;
+}

@@ -1,0 +1,93 @@
+import { randomUUID } from 'node:crypto';
+import type { Readable } from 'node:stream';
+import { DomainError } from '$lib/core/errors/domain-error';
+import { isAcceptedType, PAPER_MAX_BYTES, safeFileName } from '$lib/core/papers/file-name';
+import { requireContact, type Actor } from '../actor';
+import { recordEvent } from '../audit/record-event';
+import type { Database, Tx } from '../platform/db/database';
+import type { PaperStore } from '../platform/files/paper-store';
+import { lockOwnItem, mayChangePapers, startItem } from '../requests/client-item';
+import type { PaperLine } from '../requests/read-requests';
+
+const MAX_PAPERS = 60;
+
+/**
+ * Takes in one file for an item: streams it to disk, looks at what it is, and only then writes it down. The
+ * row and the file appear together or not at all.
+ * @throws DomainError not_found, changed_meanwhile, too_many, unreadable_file, storage_full
+ */
+export async function takeInPaper(
+	place: { db: Database; papers: PaperStore },
+	firmId: string,
+	actor: Actor,
+	input: { itemId: string; name: string; content: Readable; signal?: AbortSignal }
+): Promise<PaperLine> {
+	requireContact(actor);
+	const allowed = async (tx: Tx) => {
+		const item = await lockOwnItem(tx, actor, input.itemId);
+		if (!mayChangePapers(item)) throw new DomainError('changed_meanwhile', 'This item takes no more files: it was handed in or settled. If something is missing, please ask the firm.');
+		const count = await tx.first<{ n: number }>('select count(*) n from paper where item_id = $1 and removed_at is null', [item.id]);
+		if (count!.n >= MAX_PAPERS) throw new DomainError('too_many', `An item takes at most ${MAX_PAPERS} files. Several pages fit into one PDF or ZIP.`);
+		return item;
+	};
+	await place.db.inFirm(firmId, allowed, actor.id);
+	const stored = await place.papers.put(input.content, PAPER_MAX_BYTES, input.signal);
+	try {
+		const name = safeFileName(input.name);
+		if (stored.bytes === 0) throw new DomainError('unreadable_file', `${name} is empty. Nothing was added; please choose the file again.`);
+		if (!isAcceptedType(stored.contentType))
+			throw new DomainError('unreadable_file', `${name} is not a kind of file we can take. PDF, pictures, Word, Excel, CSV, text and ZIP work; nothing was added.`);
+		return await place.db.inFirm(
+			firmId,
+			async (tx) => {
+				const item = await allowed(tx);
+				const id = randomUUID();
+				await tx.rows(
+					`insert into paper (id, firm_id, client_id, item_id, name, bytes, sha256, content_type, storage_key, uploaded_by_contact, uploaded_at)
+					values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)`,
+					[id, firmId, item.client_id, item.id, name, stored.bytes, stored.sha256, stored.contentType, stored.key, actor.id, actor.now]
+				);
+				await startItem(tx, actor, item);
+				await recordEvent(tx, actor, { verb: 'paper_added', clientId: item.client_id, contactId: actor.id, requestId: item.request_id, itemId: item.id, paperId: id, details: { name, title: item.title } });
+				return { id, name, bytes: stored.bytes, contentType: stored.contentType, uploadedAt: actor.now, uploadedBy: actor.name };
+			},
+			actor.id
+		);
+	} catch (error) {
+		await place.papers.remove(stored.key);
+		throw error;
+	}
+}
+
+/** Takes a paper out again before the item is handed in. */
+export async function removePaper(tx: Tx, actor: Actor, input: { itemId: string; paperId: string }): Promise<void> {
+	const item = await lockOwnItem(tx, actor, input.itemId);
+	if (!mayChangePapers(item)) throw new DomainError('changed_meanwhile', 'This was handed in already. Please ask the firm to send it back.');
+	const row = await tx.first<{ name: string }>('update paper set removed_at = $3 where id = $1 and item_id = $2 and removed_at is null returning name', [input.paperId, input.itemId, actor.now]);
+	if (row)
+		await recordEvent(tx, actor, { verb: 'paper_removed', clientId: item.client_id, contactId: actor.id, requestId: item.request_id, itemId: item.id, paperId: input.paperId, details: { name: row.name, title: item.title } });
+}
+
+export interface OpenPaper {
+	name: string;
+	contentType: string;
+	bytes: number;
+	storageKey: string;
+}
+
+/**
+ * A paper for somebody who may see it, and a note that they did.
+ * @throws DomainError not_found, also when it belongs to somebody else
+ */
+export async function openPaper(tx: Tx, actor: Actor, paperId: string, how: 'look' | 'download'): Promise<OpenPaper> {
+	const row = await tx.first<OpenPaper & { client_id: string; item_id: string | null; request_id: string | null }>(
+		`select p.name, p.content_type as "contentType", p.bytes, p.storage_key as "storageKey", p.client_id, p.item_id, i.request_id
+		from paper p left join item i on i.id = p.item_id where p.id = $1 and p.removed_at is null`,
+		[paperId]
+	);
+	if (!row) throw new DomainError('not_found', 'There is no such paper.');
+	await recordEvent(tx, actor, {
+		verb: how === 'look' ? 'paper_opened' : 'paper_downloaded', clientId: row.client_id, itemId: row.item_id, requestId: row.request_id, paperId, details: { name: row.name }
+	});
+	return row;
+}

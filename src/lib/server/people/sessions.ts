@@ -1,0 +1,100 @@
+import { randomUUID } from 'node:crypto';
+import { addToInstant, compareInstants } from '$lib/core/calendar/firm-calendar';
+import type { Role } from '$lib/core/people/roles';
+import { SESSION_GRACE_SECONDS, SESSION_IDLE_HOURS, SESSION_ROTATE_MINUTES } from '$lib/core/people/sign-in';
+import type { Actor } from '../actor';
+import type { Database, Tx } from '../platform/db/database';
+import { hashToken, newToken } from '../platform/tokens';
+
+export interface SignedIn {
+	sessionId: string;
+	firmId: string;
+	firmSlug: string;
+	kind: 'staff' | 'contact';
+	personId: string;
+	name: string;
+	email: string;
+	role: Role | null;
+	locale: string;
+	/** set when the token was replaced: the cookie must be too */
+	newToken: string | null;
+	expiresAt: string;
+}
+
+/** Begins a session for a person who has proved who they are. */
+export async function beginSession(tx: Tx, actor: Actor, person: { kind: 'staff' | 'contact'; id: string }): Promise<{ token: string; expiresAt: string }> {
+	const { token, hash } = newToken();
+	const expiresAt = addToInstant(actor.now, { hours: SESSION_IDLE_HOURS[person.kind] });
+	await tx.rows(
+		`insert into session (id, firm_id, staff_id, contact_id, token_hash, rotated_at, created_at, last_used_at, expires_at, ip, user_agent)
+		values ($1, $2, $3, $4, $5, $6, $6, $6, $7, $8, $9)`,
+		[randomUUID(), tx.firmId, person.kind === 'staff' ? person.id : null, person.kind === 'contact' ? person.id : null, hash, actor.now, expiresAt, actor.ip, actor.userAgent.slice(0, 300)]
+	);
+	return { token, expiresAt };
+}
+
+interface SessionRow {
+	id: string;
+	token_hash: Buffer;
+	rotated_at: string;
+	last_used_at: string;
+	expires_at: string;
+	ended_at: string | null;
+	slug: string;
+	person_id: string;
+	name: string;
+	email: string;
+	role: Role | null;
+	locale: string;
+	suspended_at: string | null;
+}
+
+/**
+ * The person behind a session token, or null if it is unknown, ended, too old, or of the other kind. An old
+ * token is replaced; the one before still works for a moment, for requests already under way.
+ */
+export async function resumeSession(db: Database, token: string, kind: 'staff' | 'contact', now: string): Promise<SignedIn | null> {
+	const hash = hashToken(token);
+	const [found] = await db.ask<{ firm_id: string; session_id: string; staff_id: string | null }>('select * from find_session($1)', [hash]);
+	if (!found || (found.staff_id !== null) !== (kind === 'staff')) return null;
+	return db.inFirm(found.firm_id, async (tx) => {
+		const row = await tx.first<SessionRow>(
+			`select s.id, s.token_hash, s.rotated_at, s.last_used_at, s.expires_at, s.ended_at, f.slug, coalesce(st.id, c.id) person_id, coalesce(st.name, c.name) as name,
+				coalesce(st.email, c.email)::text email, st.role, coalesce(c.locale, f.locale) locale, coalesce(st.suspended_at, c.suspended_at) suspended_at
+			from session s join firm f on f.id = s.firm_id left join staff st on st.id = s.staff_id left join contact c on c.id = s.contact_id where s.id = $1`,
+			[found.session_id]
+		);
+		if (!row || row.ended_at || row.suspended_at || compareInstants(row.expires_at, now) <= 0) return null;
+		const isCurrent = row.token_hash.equals(hash);
+		if (!isCurrent && compareInstants(addToInstant(row.rotated_at, { seconds: SESSION_GRACE_SECONDS }), now) < 0) return null;
+
+		let replaced: string | null = null;
+		let expiresAt = row.expires_at;
+		if (isCurrent && compareInstants(addToInstant(row.rotated_at, { minutes: SESSION_ROTATE_MINUTES }), now) < 0) {
+			const next = newToken();
+			expiresAt = addToInstant(now, { hours: SESSION_IDLE_HOURS[kind] });
+			const won = await tx.first(
+				`update session set previous_token_hash = token_hash, token_hash = $2, rotated_at = $3, last_used_at = $3, expires_at = $4
+				where id = $1 and token_hash = $5 returning id`,
+				[row.id, next.hash, now, expiresAt, hash]
+			);
+			if (won) replaced = next.token;
+		} else if (compareInstants(addToInstant(row.last_used_at, { minutes: 5 }), now) < 0) {
+			expiresAt = addToInstant(now, { hours: SESSION_IDLE_HOURS[kind] });
+			await tx.rows('update session set last_used_at = $2, expires_at = $3 where id = $1', [row.id, now, expiresAt]);
+		}
+		return {
+			sessionId: row.id, firmId: found.firm_id, firmSlug: row.slug, kind, personId: row.person_id, name: row.name, email: row.email,
+			role: row.role, locale: row.locale, newToken: replaced, expiresAt
+		};
+	});
+}
+
+export async function endSession(tx: Tx, sessionId: string, now: string): Promise<void> {
+	await tx.rows('update session set ended_at = $2 where id = $1 and ended_at is null', [sessionId, now]);
+}
+
+/** Ends every session of a person. */
+export async function endAllSessions(tx: Tx, person: { kind: 'staff' | 'contact'; id: string }, now: string): Promise<void> {
+	await tx.rows(`update session set ended_at = $2 where ended_at is null and ${person.kind === 'staff' ? 'staff_id' : 'contact_id'} = $1`, [person.id, now]);
+}

@@ -1,0 +1,84 @@
+import pg from 'pg';
+import { errorForLog, log } from '../log';
+import type { Settings } from '../settings';
+
+const { types } = pg;
+types.setTypeParser(types.builtins.DATE, (text) => text);
+types.setTypeParser(types.builtins.TIMESTAMPTZ, (text) => new Date(text).toISOString());
+types.setTypeParser(types.builtins.INT8, (text) => Number(text));
+types.setTypeParser(1182 as number, (text) =>
+	text === '{}' ? [] : text.slice(1, -1).split(',').map((d) => (d === 'NULL' ? null : d))
+);
+
+/** A transaction within one firm. Every statement is parameterised; rows come as plain objects. */
+export interface Tx {
+	readonly firmId: string;
+	rows<Row extends object>(sql: string, values?: readonly unknown[]): Promise<Row[]>;
+	/** the first row, or null */
+	first<Row extends object>(sql: string, values?: readonly unknown[]): Promise<Row | null>;
+	/** runs after the transaction has been committed, never if it was rolled back */
+	afterCommit(run: () => void): void;
+}
+
+export interface Database {
+	/** Runs work in one transaction that sees one firm's rows, and only a contact's own if one is given. */
+	inFirm<T>(firmId: string, work: (tx: Tx) => Promise<T>, contactId?: string): Promise<T>;
+	/** One statement outside any firm: only the security-definer questions of the schema answer here. */
+	ask<Row extends object>(sql: string, values?: readonly unknown[]): Promise<Row[]>;
+	readonly pool: pg.Pool;
+	close(): Promise<void>;
+}
+
+/** The connection options with which a pool steps down from the owner to a role without ownership. */
+export function roleOptions(settings: Pick<Settings, 'DATABASE_URL' | 'APP_DATABASE_URL'>, role: 'lantern_app' | 'lantern_queue'): pg.PoolConfig {
+	return role === 'lantern_app' && settings.APP_DATABASE_URL
+		? { connectionString: settings.APP_DATABASE_URL, options: '-c role=lantern_app' }
+		: { connectionString: settings.DATABASE_URL, options: `-c role=${role}` };
+}
+
+export function openDatabase(
+	settings: Pick<Settings, 'DATABASE_URL' | 'APP_DATABASE_URL'>,
+	connections = 10
+): Database {
+	const pool = new pg.Pool({ ...roleOptions(settings, 'lantern_app'), max: connections });
+	pool.on('error', (error) => log.error(errorForLog(error), 'idle database connection failed'));
+
+	return {
+		pool,
+		async inFirm(firmId, work, contactId = '') {
+			const connection = await pool.connect();
+			const committed: (() => void)[] = [];
+			let broken: Error | undefined;
+			try {
+				await connection.query('begin');
+				await connection.query(
+					`select set_config('app.firm_id', $1, true), set_config('app.contact_id', $2, true)`,
+					[firmId, contactId]
+				);
+				const rows = async <Row extends object>(sql: string, values: readonly unknown[] = []) =>
+					(await connection.query<Row>(sql, values as unknown[])).rows;
+				const result = await work({
+					firmId,
+					rows,
+					first: async <Row extends object>(sql: string, values: readonly unknown[] = []) =>
+						(await rows<Row>(sql, values))[0] ?? null,
+					afterCommit: (run) => void committed.push(run)
+				});
+				await connection.query('commit');
+				for (const run of committed) run();
+				return result;
+			} catch (error) {
+				await connection.query('rollback').catch((rollbackError: Error) => {
+					broken = rollbackError;
+				});
+				throw error;
+			} finally {
+				connection.release(broken);
+			}
+		},
+		async ask<Row extends object>(sql: string, values: readonly unknown[] = []) {
+			return (await pool.query<Row>(sql, values as unknown[])).rows;
+		},
+		close: () => pool.end()
+	};
+}

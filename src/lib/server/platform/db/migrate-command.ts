@@ -1,0 +1,4 @@
+import { settings } from '../settings';
+import { migrate } from './migrations';
+
+await migrate(settings().DATABASE_URL);

@@ -1,0 +1,96 @@
+import { createHash } from 'node:crypto';
+import { mkdir, readFile, rename, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { simpleParser, type ParsedMail } from 'mailparser';
+import { createTransport } from 'nodemailer';
+import { SMTPServer } from 'smtp-server';
+
+/**
+ * A small mail server for the demo and the tests: speaks SMTP, keeps what it gets as .eml files, and
+ * delivers nothing. Addresses whose local part begins with `nobody` are refused with 550; those that
+ * begin with `moved-away` are taken and then reported back as undeliverable (RFC 3464).
+ */
+export async function startMailStandin(options: { port: number; folder: string; bouncePort?: number }): Promise<{ port: number; close(): Promise<void> }> {
+	await mkdir(options.folder, { recursive: true });
+	const server = new SMTPServer({
+		authOptional: true,
+		disabledCommands: ['STARTTLS', 'AUTH'],
+		hideSTARTTLS: true,
+		onRcptTo({ address }, _session, done) {
+			if (/^nobody/i.test(address))
+				return done(Object.assign(new Error('5.1.1 mailbox does not exist'), { responseCode: 550 }));
+			done();
+		},
+		onData(stream, session, done) {
+			const chunks: Buffer[] = [];
+			stream.on('data', (chunk: Buffer) => chunks.push(chunk));
+			stream.on('end', async () => {
+				try {
+					const raw = Buffer.concat(chunks);
+					const { messageId } = await simpleParser(raw, { skipTextToHtml: true });
+					const file = standinFile(options.folder, messageId ?? '');
+					await writeFile(`${file}.partial`, raw);
+					await rename(`${file}.partial`, file);
+					done();
+					const sender = session.envelope.mailFrom ? session.envelope.mailFrom.address : '';
+					const gone = session.envelope.rcptTo.find((r) => /^moved-away/i.test(r.address));
+					if (gone && options.bouncePort) await reportUndeliverable(options.bouncePort, sender, gone.address);
+				} catch (error) {
+					done(error as Error);
+				}
+			});
+		}
+	});
+	server.on('error', () => undefined);
+	await new Promise<void>((resolve, reject) => {
+		server.once('error', reject);
+		server.listen(options.port, '127.0.0.1', resolve);
+	});
+	const address = server.server.address();
+	return {
+		port: typeof address === 'object' && address ? address.port : options.port,
+		close: () => new Promise((resolve) => server.close(() => resolve()))
+	};
+}
+
+async function reportUndeliverable(port: number, to: string, gone: string): Promise<void> {
+	const boundary = 'report-boundary';
+	const raw = [
+		'From: Mail Delivery <mailer-daemon@standin.localhost>',
+		`To: <${to}>`,
+		'Subject: Undeliverable',
+		'MIME-Version: 1.0',
+		`Content-Type: multipart/report; report-type=delivery-status; boundary="${boundary}"`,
+		'',
+		`--${boundary}`,
+		'Content-Type: text/plain; charset=us-ascii',
+		'',
+		'Your message could not be delivered.',
+		`--${boundary}`,
+		'Content-Type: message/delivery-status',
+		'',
+		'Reporting-MTA: dns; standin.localhost',
+		'',
+		`Final-Recipient: rfc822; ${gone}`,
+		'Action: failed',
+		'Status: 5.1.6',
+		'Diagnostic-Code: smtp; 551 the owner of this mailbox has moved away',
+		'',
+		`--${boundary}--`,
+		''
+	].join('\r\n');
+	const transport = createTransport({ host: '127.0.0.1', port, secure: false, ignoreTLS: true });
+	await transport.sendMail({ envelope: { from: '', to }, raw }).catch(() => undefined);
+	transport.close();
+}
+
+function standinFile(folder: string, messageId: string): string {
+	const name = createHash('sha256').update(messageId.replace(/[<>]/g, '')).digest('hex');
+	return join(folder, `${name}.eml`);
+}
+
+/** What the stand-in received under a Message-ID, or null. */
+export async function receivedMail(folder: string, messageId: string): Promise<ParsedMail | null> {
+	const raw = await readFile(standinFile(folder, messageId)).catch(() => null);
+	return raw && simpleParser(raw, { skipTextToHtml: true, skipImageLinks: true });
+}

@@ -1,0 +1,141 @@
+import { createRequire } from 'node:module';
+import type { Content, ContentText, TDocumentDefinitions } from 'pdfmake/interfaces';
+import {
+	plainText,
+	type LetterBlock,
+	type LetterDocument,
+	type LetterInline,
+	type LetterParagraph
+} from '$lib/core/letters/letter-document';
+import { FONT_FILES, requireGlyphs } from './fonts';
+
+const require = createRequire(import.meta.url);
+
+export interface LetterToCompose {
+	title: string;
+	/** with every merge field filled */
+	document: LetterDocument;
+	firm: { name: string; address: string; color: string };
+	dateLine: string;
+	recipient: string[];
+	paper: 'A4' | 'LETTER';
+	/** words under the two places for signatures: client first, then firm */
+	signers: { name: string; of: string }[];
+	pageWords: string;
+	locale: string;
+}
+
+export interface ComposedLetter {
+	pdf: Uint8Array;
+	pages: number;
+	/** 1-based page that holds the places for signatures */
+	signaturePage: number;
+	/** distance in points from the page's upper edge to the upper edge of the places */
+	signatureTop: number;
+}
+
+/** Height kept free for the signatures, in points. */
+export const SIGNATURE_HEIGHT = 128;
+export const PAGE_MARGIN = 64;
+
+interface PdfMake {
+	addFonts(fonts: object): void;
+	setLocalAccessPolicy?(policy: (path: string) => boolean): void;
+	setUrlAccessPolicy?(policy: (url: string) => boolean): void;
+	createPdf(definition: TDocumentDefinitions): { getBuffer(): Promise<Buffer> };
+}
+let maker: PdfMake | undefined;
+function pdfMake(): PdfMake {
+	if (!maker) {
+		maker = require('pdfmake') as PdfMake;
+		maker.addFonts({
+			Serif: { normal: FONT_FILES.serif, bold: FONT_FILES.serifBold, italics: FONT_FILES.serifItalic, bolditalics: FONT_FILES.serifBoldItalic },
+			Sans: { normal: FONT_FILES.sans, bold: FONT_FILES.sansBold }
+		});
+		const fontPaths = new Set<string>(Object.values(FONT_FILES));
+		maker.setUrlAccessPolicy?.(() => false);
+		maker.setLocalAccessPolicy?.((path) => fontPaths.has(path));
+	}
+	return maker;
+}
+
+/**
+ * Renders a letter to PDF with the shipped fonts, leaving places for two signatures at its end.
+ * @throws DomainError invalid if a character has no glyph in the fonts
+ */
+export async function composeLetter(letter: LetterToCompose): Promise<ComposedLetter> {
+	for (const block of letter.document.content) requireGlyphs(textOf(block), 'serif', 'The letter');
+	requireGlyphs(letter.recipient.join('') + letter.signers.map((s) => s.name + s.of).join(''), 'sans', 'A name in the letter');
+
+	let signaturePage = 1;
+	let signatureTop = 0;
+	let pages = 1;
+	const height = letter.paper === 'A4' ? 841.89 : 792;
+
+	const definition: TDocumentDefinitions = {
+		pageSize: letter.paper,
+		pageMargins: [PAGE_MARGIN, 60, PAGE_MARGIN, 64],
+		info: { title: letter.title, author: letter.firm.name },
+		defaultStyle: { font: 'Serif', fontSize: 10.5, lineHeight: 1.32, color: '#1d2530' },
+		content: [
+			{ text: letter.firm.name, fontSize: 17, bold: true, color: letter.firm.color, lineHeight: 1.1 },
+			{ text: letter.firm.address, font: 'Sans', fontSize: 8.5, color: '#4d5866', margin: [0, 2, 0, 6] },
+			{ canvas: [{ type: 'line', x1: 0, y1: 0, x2: 484, y2: 0, lineWidth: 1.2, lineColor: letter.firm.color }], margin: [0, 0, 0, 20] },
+			{ text: letter.recipient.join('\n'), font: 'Sans', fontSize: 10, margin: [0, 0, 0, 12] },
+			{ text: letter.dateLine, font: 'Sans', fontSize: 10, color: '#4d5866', margin: [0, 0, 0, 18] },
+			...letter.document.content.map(blockContent),
+			{ text: '', id: 'signatures', margin: [0, 10, 0, 0] },
+			{ canvas: [{ type: 'line', x1: 0, y1: SIGNATURE_HEIGHT, x2: 0.1, y2: SIGNATURE_HEIGHT, lineWidth: 0.1, lineColor: '#ffffff' }] }
+		],
+		footer: (page: number, count: number): Content => ({
+			text: letter.pageWords.replace('{page}', String(page)).replace('{count}', String(count)),
+			font: 'Sans',
+			fontSize: 8,
+			color: '#4d5866',
+			alignment: 'center',
+			margin: [0, 24, 0, 0]
+		}),
+		pageBreakBefore: (node) => {
+			pages = node.pages;
+			if (node.id !== 'signatures') return false;
+			signaturePage = node.startPosition.pageNumber;
+			signatureTop = node.startPosition.top;
+			return node.startPosition.top + SIGNATURE_HEIGHT + 20 > height - 64;
+		}
+	};
+	const buffer = await pdfMake().createPdf(definition).getBuffer();
+	return { pdf: new Uint8Array(buffer), pages, signaturePage, signatureTop };
+}
+
+function textOf(block: LetterBlock): string {
+	return block.type === 'bulletList' || block.type === 'orderedList'
+		? block.content.flatMap((item) => item.content.map((p) => plainText(p.content))).join('')
+		: plainText(block.content);
+}
+
+function runs(content: readonly LetterInline[] = []): ContentText[] {
+	return content.map((node): ContentText => {
+		if (node.type === 'hardBreak') return { text: '\n' };
+		const marks = new Set(node.marks?.map((m) => m.type));
+		return {
+			text: plainText([node]),
+			bold: marks.has('bold'),
+			italics: marks.has('italic'),
+			...(marks.has('underline') ? { decoration: 'underline' as const } : {})
+		};
+	});
+}
+
+function blockContent(block: LetterBlock): Content {
+	const paragraph = (p: LetterParagraph): Content => ({ text: p.content?.length ? runs(p.content) : ' ', margin: [0, 0, 0, 8] });
+	switch (block.type) {
+		case 'paragraph':
+			return paragraph(block);
+		case 'heading':
+			return { text: runs(block.content), bold: true, fontSize: [16, 13, 11.5][block.attrs.level - 1], margin: [0, 8, 0, 5], headlineLevel: block.attrs.level };
+		case 'bulletList':
+			return { ul: block.content.map((item): Content => ({ stack: item.content.map(paragraph) })), margin: [0, 0, 0, 4] };
+		case 'orderedList':
+			return { ol: block.content.map((item): Content => ({ stack: item.content.map(paragraph) })), start: block.attrs?.start ?? 1, margin: [0, 0, 0, 4] };
+	}
+}

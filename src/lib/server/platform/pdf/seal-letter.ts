@@ -1,0 +1,145 @@
+import fontkit from '@cantoo/fontkit';
+import { PDFDocument, rgb, type PDFFont, type PDFPage } from '@cantoo/pdf-lib';
+import { strokesAsPath, type Signature } from '$lib/core/signing/signature';
+import { PAGE_MARGIN } from './compose-letter';
+import { drawable, fontBytes, type FontName } from './fonts';
+import { sealDocument } from './seal';
+
+export interface LetterToSeal {
+	/** the letter as it was shown to the signers */
+	pdf: Uint8Array;
+	title: string;
+	signaturePage: number;
+	signatureTop: number;
+	/** in the order of the places: client first, then firm */
+	signatures: { mark: Signature; of: string; when: string; email: string; ip: string; consent: string }[];
+	/** everything that happened to the letter, oldest first, in words */
+	events: { when: string; what: string }[];
+	/** SHA-256 of `pdf`, hexadecimal */
+	sha256: string;
+	words: { certificate: string; about: string; document: string; digest: string; signers: string; events: string; reason: string; signedBy: string };
+	key: { leafPem: string; leafKey: Uint8Array };
+	sealedAt: string;
+}
+
+const INK = rgb(0.113, 0.145, 0.188);
+const HALF = rgb(0.3, 0.345, 0.4);
+const RULE = rgb(0.847, 0.804, 0.71);
+
+/** Stamps the signatures into a letter, adds the certificate page and seals the whole. */
+export async function sealLetter(letter: LetterToSeal): Promise<Uint8Array> {
+	const document = await PDFDocument.load(letter.pdf, { throwOnInvalidObject: true, updateMetadata: false });
+	document.registerFontkit(fontkit);
+	const embedded = new Map<FontName, PDFFont>();
+	for (const name of ['serif', 'serifItalic', 'sans', 'sansBold', 'serifBold'] as const)
+		embedded.set(name, await document.embedFont(fontBytes(name), { subset: true }));
+	const font = (name: FontName) => embedded.get(name)!;
+
+	stampSignatures(document.getPage(letter.signaturePage - 1), letter, font);
+	writeCertificate(document, letter, font);
+	document.setTitle(letter.title);
+	return sealDocument(document, letter.key, new Date(letter.sealedAt), letter.words.reason);
+}
+
+function stampSignatures(page: PDFPage, letter: LetterToSeal, font: (name: FontName) => PDFFont): void {
+	const { width, height } = page.getSize();
+	const gap = 28;
+	const place = (width - 2 * PAGE_MARGIN - gap) / 2;
+	letter.signatures.forEach((signature, i) => {
+		const x = PAGE_MARGIN + i * (place + gap);
+		const top = height - letter.signatureTop;
+		const line = top - 70;
+		const { mark } = signature;
+		if (mark.method === 'drawn') {
+			const scale = Math.min((place - 10) / mark.width, 58 / mark.height);
+			page.drawSvgPath(strokesAsPath(mark.strokes), { x: x + 5, y: line + mark.height * scale + 4, scale, borderColor: INK, borderWidth: 2 });
+		} else {
+			const name = drawable(mark.name, 'serifItalic');
+			const size = Math.min(24, (24 * (place - 10)) / font('serifItalic').widthOfTextAtSize(name, 24));
+			page.drawText(name, { x: x + 5, y: line + 12, size, font: font('serifItalic'), color: INK });
+		}
+		page.drawLine({ start: { x, y: line }, end: { x: x + place, y: line }, thickness: 0.8, color: HALF });
+		const small = (text: string, down: number, name: FontName = 'sans') =>
+			page.drawText(shorten(drawable(text, name), font(name), 8.5, place), { x, y: line - down, size: 8.5, font: font(name), color: name === 'sansBold' ? INK : HALF });
+		small(mark.name, 12, 'sansBold');
+		small(signature.of, 24);
+		small(signature.when, 36);
+	});
+}
+
+function writeCertificate(document: PDFDocument, letter: LetterToSeal, font: (name: FontName) => PDFFont): void {
+	const { width, height } = document.getPage(0).getSize();
+	let page = document.addPage([width, height]);
+	let y = height - 76;
+	const inner = width - 2 * PAGE_MARGIN;
+	const need = (room: number) => {
+		if (y - room > 60) return;
+		page = document.addPage([width, height]);
+		y = height - 76;
+	};
+	const write = (text: string, size: number, name: FontName, color = INK, indent = 0) => {
+		for (const line of wrap(drawable(text, name), font(name), size, inner - indent)) {
+			need(size * 1.4);
+			page.drawText(line, { x: PAGE_MARGIN + indent, y, size, font: font(name), color });
+			y -= size * 1.4;
+		}
+	};
+	const heading = (text: string) => {
+		need(60);
+		y -= 14;
+		write(text, 11, 'serifBold');
+		page.drawLine({ start: { x: PAGE_MARGIN, y: y + 8 }, end: { x: width - PAGE_MARGIN, y: y + 8 }, thickness: 0.8, color: RULE });
+		y -= 6;
+	};
+
+	write(letter.words.certificate, 18, 'serifBold');
+	y -= 4;
+	write(letter.words.about, 9.5, 'sans', HALF);
+	heading(letter.words.document);
+	write(letter.title, 9.5, 'sansBold');
+	write(`${letter.words.digest} ${letter.sha256}`, 8.5, 'sans', HALF);
+	heading(letter.words.signers);
+	for (const s of letter.signatures) {
+		write(`${s.mark.name}, ${s.of}`, 9.5, 'sansBold');
+		write(`${s.email} · ${s.when} · ${s.ip}`, 8.5, 'sans', HALF);
+		write(s.consent, 8.5, 'sans', HALF);
+		y -= 5;
+	}
+	heading(letter.words.events);
+	for (const e of letter.events) {
+		need(14);
+		const at = y;
+		page.drawText(drawable(e.when, 'sans'), { x: PAGE_MARGIN, y: at, size: 8.5, font: font('sans'), color: HALF });
+		write(e.what, 8.5, 'sans', INK, 150);
+		y -= 2;
+	}
+}
+
+function wrap(text: string, font: PDFFont, size: number, width: number): string[] {
+	const lines: string[] = [];
+	let line = '';
+	const fits = (t: string) => font.widthOfTextAtSize(t, size) <= width;
+	for (const word of text.split(' ')) {
+		let rest = word;
+		if (line && fits(`${line} ${rest}`)) {
+			line += ` ${rest}`;
+			continue;
+		}
+		if (line) lines.push(line);
+		while (!fits(rest)) {
+			let cut = rest.length - 1;
+			while (cut > 1 && !fits(rest.slice(0, cut))) cut--;
+			lines.push(rest.slice(0, cut));
+			rest = rest.slice(cut);
+		}
+		line = rest;
+	}
+	if (line) lines.push(line);
+	return lines;
+}
+
+function shorten(text: string, font: PDFFont, size: number, width: number): string {
+	let short = text;
+	while (short.length > 1 && font.widthOfTextAtSize(short, size) > width) short = `${short.slice(0, -2)}…`;
+	return short;
+}

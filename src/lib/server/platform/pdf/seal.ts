@@ -1,0 +1,168 @@
+import { createHash, randomBytes, webcrypto, X509Certificate } from 'node:crypto';
+import { PDFArray, PDFDict, PDFDocument, PDFHexString, PDFName, PDFNumber, PDFString } from '@cantoo/pdf-lib';
+import * as asn1js from 'asn1js';
+import * as pkijs from 'pkijs';
+
+const crypto = webcrypto as unknown as Crypto;
+pkijs.setEngine('node', new pkijs.CryptoEngine({ name: 'node', crypto, subtle: crypto.subtle }));
+
+/** Bytes kept for the CMS signature. */
+const CONTENTS_BYTES = 8192;
+
+const OID = {
+	data: '1.2.840.113549.1.7.1',
+	signedData: '1.2.840.113549.1.7.2',
+	contentType: '1.2.840.113549.1.9.3',
+	messageDigest: '1.2.840.113549.1.9.4',
+	signingCertificateV2: '1.2.840.113549.1.9.16.2.47'
+};
+
+/**
+ * Saves a document with one seal over all of it: a PAdES baseline signature (ETSI EN 319 142-1,
+ * SubFilter ETSI.CAdES.detached, SHA-256, signing-certificate-v2, no signing-time attribute) that
+ * forbids every later change (DocMDP, P = 1).
+ * @param sealedAt goes into the signature dictionary's /M
+ */
+export async function sealDocument(document: PDFDocument, key: { leafPem: string; leafKey: Uint8Array }, sealedAt: Date, reason: string): Promise<Uint8Array> {
+	const { context } = document;
+	const marker = randomBytes(32).toString('hex');
+	const rangeMarks = [1, 2, 3].map((n) => 9_000_000_000 + n * 100_000_000 + randomBytes(3).readUIntBE(0, 3));
+
+	const signature = context.obj({
+		Type: 'Sig',
+		Filter: 'Adobe.PPKLite',
+		SubFilter: 'ETSI.CAdES.detached'
+	}) as PDFDict;
+	signature.set(PDFName.of('ByteRange'), context.obj([0, ...rangeMarks]));
+	signature.set(PDFName.of('Contents'), PDFHexString.of(marker + '0'.repeat(CONTENTS_BYTES * 2 - marker.length)));
+	signature.set(PDFName.of('M'), PDFString.fromDate(sealedAt));
+	signature.set(PDFName.of('Reason'), PDFHexString.fromText(reason));
+	const signatureRef = context.register(signature);
+	const reference = context.obj({ Type: 'SigRef', TransformMethod: 'DocMDP', TransformParams: { Type: 'TransformParams', P: 1, V: '1.2' } }) as PDFDict;
+	signature.set(PDFName.of('Reference'), context.obj([reference]));
+
+	const page = document.getPages().at(-1)!;
+	const widget = context.register(
+		context.obj({ Type: 'Annot', Subtype: 'Widget', FT: 'Sig', Rect: [0, 0, 0, 0], V: signatureRef, T: PDFString.of('Seal'), F: 132, P: page.ref })
+	);
+	const annotations = page.node.Annots() ?? (context.obj([]) as PDFArray);
+	annotations.push(widget);
+	page.node.set(PDFName.of('Annots'), annotations);
+	document.catalog.set(PDFName.of('AcroForm'), context.obj({ SigFlags: 3, Fields: [widget] }));
+	document.catalog.set(PDFName.of('Perms'), context.obj({ DocMDP: signatureRef }));
+
+	const bytes = Buffer.from(await document.save({ useObjectStreams: false, updateFieldAppearances: false }));
+	const at = onlyPlaceOf(bytes, marker) - 1;
+	const end = at + 2 + CONTENTS_BYTES * 2;
+	const range = [0, at, end, bytes.length - end];
+	const placeholder = `0 ${rangeMarks.join(' ')}`;
+	const rangeAt = onlyPlaceOf(bytes, placeholder);
+	bytes.write(range.join(' ').padEnd(placeholder.length, ' '), rangeAt, 'latin1');
+
+	const signed = Buffer.concat([bytes.subarray(0, at), bytes.subarray(end)]);
+	const cms = await detachedSignature(signed, key);
+	if (cms.length > CONTENTS_BYTES) throw new Error('the signature does not fit its place');
+	bytes.write(cms.toString('hex').padEnd(CONTENTS_BYTES * 2, '0'), at + 1, 'latin1');
+	return bytes;
+}
+
+function onlyPlaceOf(bytes: Buffer, text: string): number {
+	const at = bytes.indexOf(text, 0, 'latin1');
+	if (at < 0 || bytes.indexOf(text, at + 1, 'latin1') >= 0) throw new Error('the place for the seal is not unique');
+	return at;
+}
+
+async function detachedSignature(content: Uint8Array, key: { leafPem: string; leafKey: Uint8Array }): Promise<Buffer> {
+	const certificateBytes = new Uint8Array(new X509Certificate(key.leafPem).raw);
+	const certificate = pkijs.Certificate.fromBER(certificateBytes);
+	const privateKey = await crypto.subtle.importKey('pkcs8', key.leafKey as BufferSource, { name: 'ECDSA', namedCurve: 'P-256' }, false, ['sign']);
+	const digest = createHash('sha256').update(content).digest();
+	const certificateDigest = createHash('sha256').update(certificateBytes).digest();
+
+	const attributes = [
+		new pkijs.Attribute({ type: OID.contentType, values: [new asn1js.ObjectIdentifier({ value: OID.data })] }),
+		new pkijs.Attribute({ type: OID.messageDigest, values: [new asn1js.OctetString({ valueHex: exactBuffer(digest) })] }),
+		new pkijs.Attribute({
+			type: OID.signingCertificateV2,
+			// SigningCertificateV2 with one ESSCertIDv2; SHA-256 is the default hash and left out (RFC 5035)
+			values: [new asn1js.Sequence({ value: [new asn1js.Sequence({ value: [new asn1js.Sequence({ value: [new asn1js.OctetString({ valueHex: exactBuffer(certificateDigest) })] })] })] })]
+		})
+	].sort((a, b) => Buffer.compare(der(a), der(b)));
+
+	const signedData = new pkijs.SignedData({
+		version: 1,
+		encapContentInfo: new pkijs.EncapsulatedContentInfo({ eContentType: OID.data }),
+		certificates: [certificate],
+		signerInfos: [
+			new pkijs.SignerInfo({
+				version: 1,
+				sid: new pkijs.IssuerAndSerialNumber({ issuer: certificate.issuer, serialNumber: certificate.serialNumber }),
+				signedAttrs: new pkijs.SignedAndUnsignedAttributes({ type: 0, attributes })
+			})
+		]
+	});
+	await signedData.sign(privateKey, 0, 'SHA-256', exactBuffer(content));
+	const info = new pkijs.ContentInfo({ contentType: OID.signedData, content: signedData.toSchema(true) });
+	return Buffer.from(info.toSchema().toBER(false));
+}
+
+function der(attribute: pkijs.Attribute): Buffer {
+	return Buffer.from(attribute.toSchema().toBER(false));
+}
+
+function exactBuffer(bytes: Uint8Array): ArrayBuffer {
+	return bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength) as ArrayBuffer;
+}
+
+export type SealFinding = { ok: true; leafPem: string } | { ok: false; why: string };
+
+/**
+ * Says whether a file is sealed by one of the given certificates and is, to the last byte, what was
+ * sealed. Looks also where `pdfsig` does not: spelling and padding of /Contents, what follows the
+ * covered range, extra attributes, more than one seal.
+ */
+export async function checkSeal(file: Uint8Array, pinnedLeafPems: readonly string[]): Promise<SealFinding> {
+	const no = (why: string): SealFinding => ({ ok: false, why });
+	try {
+		const bytes = Buffer.from(file);
+		const text = bytes.toString('latin1');
+		if (!text.startsWith('%PDF-')) return no('this is not a PDF');
+		const ranges = [...text.matchAll(/\/ByteRange \[ ?(\d+) (\d+) (\d+) (\d+) *\]/g)];
+		if (ranges.length !== 1) return no('it does not hold exactly one seal');
+		const [start, at, end, tail] = ranges[0].slice(1).map(Number);
+		if (start !== 0 || end + tail !== bytes.length || end - at !== CONTENTS_BYTES * 2 + 2) return no('the seal does not cover the whole file');
+		if (bytes[at] !== 0x3c || bytes[end - 1] !== 0x3e) return no('the seal is not where it says');
+		const hex = text.slice(at + 1, end - 1);
+		if (!/^[0-9a-f]+$/.test(hex)) return no('the seal is not spelled as we spell it');
+		const padded = Buffer.from(hex, 'hex');
+		const length = derLength(padded);
+		if (padded.subarray(length).some((byte) => byte !== 0)) return no('something was written behind the seal');
+
+		const cms = padded.subarray(0, length);
+		const info = pkijs.ContentInfo.fromBER(exactBuffer(cms));
+		const signedData = new pkijs.SignedData({ schema: info.content });
+		const again = Buffer.from(new pkijs.ContentInfo({ contentType: OID.signedData, content: new pkijs.SignedData({ schema: info.content }).toSchema() }).toSchema().toBER(false));
+		if (info.contentType !== OID.signedData || !again.equals(cms)) return no('the seal is not in its one canonical form');
+		if (signedData.signerInfos.length !== 1 || signedData.certificates?.length !== 1) return no('the seal names more than one signer');
+		const certificate = Buffer.from((signedData.certificates[0] as pkijs.Certificate).toSchema().toBER(false));
+		const leafPem = pinnedLeafPems.find((pem) => new X509Certificate(pem).raw.equals(certificate));
+		if (!leafPem) return no('it was sealed by somebody else');
+		const signer = signedData.signerInfos[0];
+		const attributeTypes = signer.signedAttrs?.attributes.map((a) => a.type).sort();
+		if (JSON.stringify(attributeTypes) !== JSON.stringify([OID.contentType, OID.messageDigest, OID.signingCertificateV2].sort()) || signer.unsignedAttrs)
+			return no('the seal says other things than ours do');
+		const content = Buffer.concat([bytes.subarray(0, at), bytes.subarray(end)]);
+		const good = await signedData.verify({ signer: 0, data: exactBuffer(content), checkChain: false });
+		return good ? { ok: true, leafPem } : no('the file was changed after it was sealed');
+	} catch {
+		return no('the seal cannot be read');
+	}
+}
+
+/** Whole length of the DER value at the beginning of a buffer (ITU-T X.690, 8.1.3). */
+function derLength(bytes: Buffer): number {
+	const first = bytes[1];
+	if (first < 0x80) return 2 + first;
+	const count = first & 0x7f;
+	return 2 + count + bytes.readUIntBE(2, count);
+}

@@ -1,0 +1,109 @@
+import { DomainError } from '$lib/core/errors/domain-error';
+import type { ItemState } from '$lib/core/requests/item-states';
+import type { ItemKind } from '$lib/core/requests/request-form';
+import type { LetterDocument } from '$lib/core/letters/letter-document';
+import { requireContact, requireStaff, type Actor } from '../actor';
+import type { Tx } from '../platform/db/database';
+
+export interface PaperLine {
+	id: string;
+	name: string;
+	bytes: number;
+	contentType: string;
+	uploadedAt: string;
+	uploadedBy: string | null;
+}
+
+export interface ItemLine {
+	id: string;
+	kind: ItemKind;
+	title: string;
+	why: string | null;
+	required: boolean;
+	dueOn: string | null;
+	state: ItemState;
+	stateAt: string;
+	reason: string | null;
+	answer: string | null;
+	version: number;
+	nextChaseOn: string | null;
+	chasesSent: number;
+	contactId: string;
+	contactName: string;
+	clientId: string;
+	clientName: string;
+	requestId: string;
+	requestTitle: string;
+	papers: PaperLine[];
+	letter: { id: string; state: string; pages: number; sealedAt: string | null; shownWholeAt: string | null; sha256: string } | null;
+	/** who last judged the item, for "X wrote" */
+	lastActor: string | null;
+}
+
+const ITEM_COLUMNS = `i.id, i.kind, i.title, i.why, i.required, i.due_on as "dueOn", i.state, i.state_at as "stateAt", i.reason, i.answer, i.version,
+	i.next_chase_on as "nextChaseOn", i.chases_sent as "chasesSent", i.contact_id as "contactId",
+	coalesce((select name from contact where id = i.contact_id), '') as "contactName", i.client_id as "clientId", cl.name as "clientName",
+	i.request_id as "requestId", r.title as "requestTitle",
+	coalesce((select json_agg(json_build_object('id', p.id, 'name', p.name, 'bytes', p.bytes, 'contentType', p.content_type,
+		'uploadedAt', to_iso(p.uploaded_at), 'uploadedBy', (select name from contact where id = p.uploaded_by_contact)) order by p.uploaded_at)
+		from paper p where p.item_id = i.id and p.removed_at is null), '[]') papers,
+	(select json_build_object('id', l.id, 'state', l.state, 'pages', l.pages, 'sealedAt', to_iso(l.sealed_at), 'shownWholeAt', to_iso(l.shown_whole_at), 'sha256', encode(l.sha256, 'hex'))
+		from letter l where l.item_id = i.id) letter,
+	(select actor_name from event e where e.item_id = i.id and e.actor_kind = 'staff' and e.verb in ('item_sent_back', 'item_reopened') order by e.id desc limit 1) "lastActor"`;
+const ITEM_SOURCE = 'item i join client cl on cl.id = i.client_id join request r on r.id = i.request_id';
+
+/** Everything asked of a client, latest request first, its items in the order they were written. */
+export function readItemsOfClient(tx: Tx, actor: Actor, clientId: string): Promise<ItemLine[]> {
+	requireStaff(actor, 'look');
+	return tx.rows<ItemLine>(`select ${ITEM_COLUMNS} from ${ITEM_SOURCE} where i.client_id = $1 order by r.sent_at desc, r.id, i.position`, [clientId]);
+}
+
+/** One item as the firm sees it. @throws DomainError not_found */
+export async function readItem(tx: Tx, actor: Actor, itemId: string): Promise<ItemLine> {
+	requireStaff(actor, 'look');
+	return itemOrNotFound(await tx.first<ItemLine>(`select ${ITEM_COLUMNS} from ${ITEM_SOURCE} where i.id = $1`, [itemId]));
+}
+
+function itemOrNotFound(item: ItemLine | null): ItemLine {
+	if (!item) throw new DomainError('not_found', 'There is no such item.');
+	return item;
+}
+
+/**
+ * Everything asked of a contact's clients, what was sent back first, then open items by due date, then what is done,
+ * newest first. Row-level security keeps other clients out.
+ */
+export function readOwnItems(tx: Tx, actor: Actor): Promise<ItemLine[]> {
+	requireContact(actor);
+	return tx.rows<ItemLine>(
+		`select ${ITEM_COLUMNS} from ${ITEM_SOURCE}
+		order by case when i.state = 'sent_back' then 0 when i.state in ('asked', 'seen', 'started') then 1 when i.state in ('handed_in', 'answered_no', 'declined') then 2 else 3 end,
+			case when i.state in ('asked', 'seen', 'started', 'sent_back') then i.due_on end nulls last,
+			case when i.state not in ('asked', 'seen', 'started', 'sent_back') then i.state_at end desc, i.position`
+	);
+}
+
+/** One item as its contact sees it. @throws DomainError not_found */
+export async function readOwnItem(tx: Tx, actor: Actor, itemId: string): Promise<ItemLine> {
+	requireContact(actor);
+	return itemOrNotFound(await tx.first<ItemLine>(`select ${ITEM_COLUMNS} from ${ITEM_SOURCE} where i.id = $1`, [itemId]));
+}
+
+/** The words of an item's letter as they are in the PDF. */
+export async function readLetterDocument(tx: Tx, itemId: string): Promise<LetterDocument | null> {
+	const row = await tx.first<{ document: LetterDocument }>('select document from letter where item_id = $1', [itemId]);
+	return row?.document ?? null;
+}
+
+export interface ItemEvent {
+	at: string;
+	actorName: string;
+	verb: string;
+	details: Record<string, unknown>;
+}
+
+/** What happened to one item, oldest first. */
+export function readItemEvents(tx: Tx, actor: Actor, itemId: string): Promise<ItemEvent[]> {
+	requireStaff(actor, 'look');
+	return tx.rows<ItemEvent>('select at, actor_name as "actorName", verb, details from event where item_id = $1 order by id', [itemId]);
+}

@@ -1,0 +1,109 @@
+import { DomainError } from '$lib/core/errors/domain-error';
+import { invitationStateAt } from '$lib/core/invitations/invitation-states';
+import { localDate } from '$lib/core/calendar/firm-calendar';
+import { OPEN_STATES } from '$lib/core/requests/item-states';
+import { dateWords, timeWords } from '$lib/words/dates';
+import { say } from '$lib/words/words';
+import type { Actor } from '../actor';
+import { peopleOfClient, readForecast, type ForecastChase } from '../chasing/read-forecast';
+import { readClient, type ClientRecord } from '../clients/read-clients';
+import type { Firm } from '../firms/firm';
+import { readMessage, type PostroomMessage } from '../messages/read-postroom';
+import type { Tx } from '../platform/db/database';
+import { readItem, readItemEvents, readItemsOfClient, readLetterDocument, type ItemEvent, type ItemLine } from '../requests/read-requests';
+
+export interface ChaseSentence {
+	/** "Mon 4 May 09:00, by e-mail to Mara Whitlock" */
+	when: string;
+	why: string;
+	heldBack: boolean;
+}
+
+/** The next chase of an item in words: when, how, to whom, and why. */
+export function chaseSentence(chase: ForecastChase, firm: Firm): ChaseSentence {
+	const reasons = [...new Set(chase.because.map((b) => stepWords(b.businessDaysFromDue, b.dueOn, firm)))];
+	return {
+		when: `${timeWords(firm.locale, chase.at, firm.calendar.timeZone)}, by e-mail to ${chase.contactName}`,
+		why: chase.heldBack
+			? `held back, because ${chase.heldBack === 'bounced' ? 'mail to this address came back' : 'they have stopped reminders'}`
+			: `because ${reasons.slice(0, 2).join(' and ')}${chase.items.length > 1 ? `; one message about ${chase.items.length} things` : ''}`,
+		heldBack: chase.heldBack !== null
+	};
+}
+
+/** "it is 3 business days after Fri 1 May". */
+export function stepWords(businessDays: number, dueOn: string, firm: Firm): string {
+	const n = Math.abs(businessDays);
+	const due = dateWords(firm.locale, dueOn);
+	if (n === 0) return `it is due on ${due}`;
+	return `it is ${n} business ${n === 1 ? 'day' : 'days'} ${businessDays < 0 ? 'before' : 'after'} the due date, ${due}`;
+}
+
+export interface ItemLeafData {
+	kind: 'item';
+	item: ItemLine;
+	events: ItemEvent[];
+	nextChase: ChaseSentence | null;
+	document: Awaited<ReturnType<typeof readLetterDocument>>;
+	today: string;
+}
+export type Leaf =
+	| ItemLeafData
+	| { kind: 'ran_out'; client: ClientRecord; items: ItemLine[]; today: string }
+	| { kind: 'message'; message: PostroomMessage; clientId: string | null }
+	| { kind: 'invitation'; client: ClientRecord; contactId: string; invitation: { id: string; state: string; sentAt: string; expiresAt: string; openedAt: string | null }; draft: { subject: string; body: string } };
+
+/** One item with its history and the chase that comes next. */
+export async function readItemLeaf(tx: Tx, actor: Actor, firm: Firm, itemId: string): Promise<ItemLeafData> {
+	const item = await readItem(tx, actor, itemId);
+	const forecast = (OPEN_STATES as readonly string[]).includes(item.state) ? await readForecast(tx, actor, firm, [item.contactId], 60) : [];
+	const chase = forecast.find((c) => c.itemIds.includes(itemId));
+	return {
+		kind: 'item',
+		item,
+		events: await readItemEvents(tx, actor, itemId),
+		nextChase: chase ? chaseSentence(chase, firm) : null,
+		document: item.kind === 'letter' ? await readLetterDocument(tx, itemId) : null,
+		today: localDate(actor.now, firm.calendar)
+	};
+}
+
+/** What lies beside the list when a row of Rounds is opened. @throws DomainError not_found */
+export async function readLeaf(tx: Tx, actor: Actor, firm: Firm, kind: 'item' | 'ran-out' | 'message' | 'invitation', id: string): Promise<Leaf> {
+	if (kind === 'item') return readItemLeaf(tx, actor, firm, id);
+	if (kind === 'ran-out') {
+		const items = (await readItemsOfClient(tx, actor, id)).filter((i) => (OPEN_STATES as readonly string[]).includes(i.state));
+		return { kind: 'ran_out', client: await readClient(tx, actor, id), items, today: localDate(actor.now, firm.calendar) };
+	}
+	if (kind === 'message') {
+		const message = await readMessage(tx, actor, id);
+		const client = message.contactId && (await tx.first<{ client_id: string }>('select client_id from client_contact where contact_id = $1 order by rank limit 1', [message.contactId]));
+		return { kind: 'message', message, clientId: client ? client.client_id : null };
+	}
+	const invitation = await tx.first<{ id: string; contact_id: string; client_id: string; sentAt: string; expiresAt: string; openedAt: string | null; takenUpAt: string | null; withdrawnAt: string | null; replacedAt: string | null }>(
+		`select id, contact_id, client_id, sent_at as "sentAt", expires_at as "expiresAt", opened_at as "openedAt", taken_up_at as "takenUpAt", withdrawn_at as "withdrawnAt", replaced_at as "replacedAt" from invitation where id = $1`,
+		[id]
+	);
+	if (!invitation) throw new DomainError('not_found', 'There is no such invitation.');
+	const client = await readClient(tx, actor, invitation.client_id);
+	return {
+		kind: 'invitation',
+		client,
+		contactId: invitation.contact_id,
+		invitation: { ...invitation, state: invitationStateAt(invitation, actor.now) },
+		draft: invitationDraft(firm, client.name)
+	};
+}
+
+/** The words of an invitation before anybody has changed them. */
+export function invitationDraft(firm: Firm, clientName: string): { subject: string; body: string } {
+	return { subject: say(firm.locale, 'mail.invitation.subject', { firm: firm.name }), body: say(firm.locale, 'mail.invitation.body', { client: clientName }) };
+}
+
+/** The next chase of each open item of a client, by item. */
+export async function readNextChases(tx: Tx, actor: Actor, firm: Firm, clientId: string): Promise<Record<string, ChaseSentence>> {
+	const forecast = await readForecast(tx, actor, firm, await peopleOfClient(tx, clientId), 60);
+	const byItem: Record<string, ChaseSentence> = {};
+	for (const chase of forecast) for (const item of chase.items) byItem[item.id] ??= chaseSentence(chase, firm);
+	return byItem;
+}

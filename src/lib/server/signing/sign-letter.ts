@@ -1,0 +1,215 @@
+import { createHash, randomUUID } from 'node:crypto';
+import { DomainError } from '$lib/core/errors/domain-error';
+import { letterStateAfter, type LetterMove, type LetterState } from '$lib/core/signing/letter-states';
+import type { Signature } from '$lib/core/signing/signature';
+import { timeWords } from '$lib/words/dates';
+import { say } from '$lib/words/words';
+import { requireContact, requireStaff, type Actor } from '../actor';
+import { recordEvent } from '../audit/record-event';
+import { loadFirm, type Firm } from '../firms/firm';
+import { planMessage } from '../messages/plan-message';
+import type { Database, Tx } from '../platform/db/database';
+import type { PaperStore } from '../platform/files/paper-store';
+import type { PdfWork } from '../platform/pdf/pdf-work';
+import { decrypt } from '../platform/tokens';
+import { moveItem, type LockedItem } from '../requests/change-item';
+import { lockOwnItem } from '../requests/client-item';
+
+interface LetterRow {
+	id: string;
+	item_id: string;
+	state: LetterState;
+	storage_key: string;
+	sha256: Buffer;
+	signature_page: number;
+	signature_top: number;
+	shown_whole_at: string | null;
+	sealed_key: string | null;
+}
+
+async function lockLetter(tx: Tx, itemId: string): Promise<LetterRow> {
+	const letter = await tx.first<LetterRow>('select * from letter where item_id = $1 for update', [itemId]);
+	if (!letter) throw new DomainError('not_found', 'There is no such letter.');
+	return letter;
+}
+
+function nextState(letter: LetterRow, move: LetterMove): LetterState {
+	const next = letterStateAfter(letter.state, move);
+	if (!next) throw new DomainError('changed_meanwhile', `This is not possible any more: the letter is ${letter.state === 'sent' ? 'not signed yet' : letter.state} now.`);
+	return next;
+}
+
+function eventAbout(item: LockedItem) {
+	return { clientId: item.client_id, contactId: item.contact_id, requestId: item.request_id, itemId: item.id };
+}
+
+/** Notes that the contact has opened the letter. */
+export async function noteLetterOpened(tx: Tx, actor: Actor, itemId: string): Promise<void> {
+	const item = await lockOwnItem(tx, actor, itemId);
+	const before = await tx.first(`select 1 from event where item_id = $1 and verb = 'letter_opened' and actor_id = $2 limit 1`, [itemId, actor.id]);
+	if (!before) await recordEvent(tx, actor, { verb: 'letter_opened', ...eventAbout(item), details: { title: item.title } });
+}
+
+/** Notes that the whole letter has been shown to the contact: without it nobody can sign. */
+export async function noteShownWhole(tx: Tx, actor: Actor, itemId: string): Promise<void> {
+	const item = await lockOwnItem(tx, actor, itemId);
+	const first = await tx.first(`update letter set shown_whole_at = $2 where item_id = $1 and shown_whole_at is null and state = 'sent' returning id`, [itemId, actor.now]);
+	if (first) await recordEvent(tx, actor, { verb: 'letter_shown_whole', ...eventAbout(item), details: { title: item.title } });
+}
+
+/**
+ * Signs a letter as the client's contact.
+ * @throws DomainError invalid if the letter was not shown whole or consent is missing; changed_meanwhile
+ */
+export async function signLetter(tx: Tx, actor: Actor, input: { itemId: string; signature: Signature; consent: boolean }): Promise<void> {
+	requireContact(actor);
+	const item = await lockOwnItem(tx, actor, input.itemId);
+	if (item.contact_id !== actor.id) throw new DomainError('not_allowed', 'This letter is for somebody else to sign.');
+	const letter = await lockLetter(tx, item.id);
+	const next = nextState(letter, 'sign');
+	const person = await tx.first<{ email: string; locale: string }>('select email::text, locale from contact where id = $1', [actor.id]);
+	const locale = person!.locale;
+	if (!letter.shown_whole_at) throw new DomainError('invalid', say(locale, 'letter.notShown'));
+	if (!input.consent) throw new DomainError('invalid', say(locale, 'letter.consentMissing'), { consent: say(locale, 'letter.consentMissing') });
+	await tx.rows(
+		`insert into signature (id, firm_id, client_id, letter_id, rank, contact_id, name, email, mark, consent, signed_at, ip, user_agent)
+		values ($1, $2, $3, $4, 1, $5, $6, $7, $8, $9, $10, $11, $12)`,
+		[randomUUID(), tx.firmId, item.client_id, letter.id, actor.id, input.signature.name, person!.email, JSON.stringify(input.signature), say(locale, 'letter.consent'), actor.now, actor.ip, actor.userAgent.slice(0, 300)]
+	);
+	await tx.rows('update letter set state = $2 where id = $1', [letter.id, next]);
+	await recordEvent(tx, actor, { verb: 'letter_signed', ...eventAbout(item), details: { title: item.title, method: input.signature.method } });
+	await moveItem(tx, actor, await loadFirm(tx), item, 'hand_in');
+}
+
+/** Declines to sign, with the reason. */
+export async function declineLetter(tx: Tx, actor: Actor, input: { itemId: string; reason: string }): Promise<void> {
+	const item = await lockOwnItem(tx, actor, input.itemId);
+	const letter = await lockLetter(tx, item.id);
+	await tx.rows('update letter set state = $2 where id = $1', [letter.id, nextState(letter, 'decline')]);
+	await moveItem(tx, actor, await loadFirm(tx), item, 'decline', { reason: input.reason });
+}
+
+interface SignatureRow {
+	name: string;
+	email: string;
+	mark: Signature;
+	consent: string;
+	signed_at: string;
+	ip: string;
+}
+
+/**
+ * Countersigns a letter for the firm, stamps both signatures, adds the certificate page and seals the whole. The
+ * PDF is made between two transactions; whoever was second is told.
+ * @throws DomainError changed_meanwhile
+ */
+export async function countersignLetter(
+	place: { db: Database; pdf: PdfWork; papers: PaperStore; secretKey: string },
+	firmId: string,
+	actor: Actor,
+	input: { itemId: string; signature: Signature }
+): Promise<void> {
+	requireStaff(actor, 'countersign');
+	const read = await place.db.inFirm(firmId, async (tx) => {
+		const letter = await lockLetter(tx, input.itemId);
+		nextState(letter, 'countersign');
+		const item = await tx.first<LockedItem & { client_name: string }>('select i.*, c.name client_name from item i join client c on c.id = i.client_id where i.id = $1', [input.itemId]);
+		const signatures = await tx.rows<SignatureRow>('select name, email, mark, consent, signed_at, ip from signature where letter_id = $1 order by rank', [letter.id]);
+		const events = await tx.rows<{ at: string; actor_name: string; verb: string; ip: string | null; details: Record<string, string> }>(
+			`select at, actor_name, verb, ip, details from event where (item_id = $1 and verb like 'letter\\_%' and actor_kind = 'contact' and verb <> 'letter_downloaded')
+				or (request_id = $2 and verb = 'request_sent') order by id`,
+			[input.itemId, item!.request_id]
+		);
+		const staff = await tx.first<{ email: string }>('select email::text from staff where id = $1', [actor.id]);
+		const key = await tx.first<{ leaf_pem: string; encrypted_key: Buffer }>('select leaf_pem, encrypted_key from seal_certificate');
+		if (!key) throw new Error('the firm has no certificate to seal with');
+		return { firm: await loadFirm(tx), letter, item: item!, signatures, events, staffEmail: staff!.email, key };
+	});
+	const { firm, letter, item } = read;
+	const when = (at: string) => timeWords(firm.locale, at, firm.calendar.timeZone, 'stamp');
+	const words = (key: Parameters<typeof say>[1], values?: Record<string, string>) => say(firm.locale, key, values);
+	const chunks: Buffer[] = [];
+	for await (const chunk of place.papers.read(letter.storage_key)) chunks.push(chunk as Buffer);
+	const sealed = await place.pdf.seal({
+		pdf: new Uint8Array(Buffer.concat(chunks)),
+		title: item.title,
+		signaturePage: letter.signature_page,
+		signatureTop: letter.signature_top,
+		signatures: [
+			...read.signatures.map((s) => ({ mark: s.mark, of: words('letter.clientSide', { client: item.client_name }), when: words('letter.signedAt', { when: when(s.signed_at) }), email: s.email, ip: s.ip, consent: s.consent })),
+			{ mark: input.signature, of: words('letter.firmSide', { firm: firm.name }), when: words('letter.signedAt', { when: when(actor.now) }), email: read.staffEmail, ip: actor.ip, consent: '' }
+		],
+		events: [
+			...read.events.map((e) => ({ when: when(e.at), what: certificateSentence(e, words) })),
+			{ when: when(actor.now), what: words('certificate.event.countersigned', { name: actor.name, method: input.signature.method, ip: actor.ip }) }
+		],
+		sha256: letter.sha256.toString('hex'),
+		words: {
+			certificate: words('certificate.title'), about: words('certificate.about', { firm: firm.name }), document: words('certificate.document'), digest: words('certificate.digest'),
+			signers: words('certificate.signers'), events: words('certificate.events'), reason: words('certificate.reason'), signedBy: ''
+		},
+		key: { leafPem: read.key.leaf_pem, leafKey: new Uint8Array(decrypt(read.key.encrypted_key, place.secretKey)) },
+		sealedAt: actor.now
+	});
+	const stored = await place.papers.putBuffer(sealed);
+	try {
+		await place.db.inFirm(firmId, (tx) => writeCountersigned(tx, actor, firm, input, { key: stored.key, sha256: createHash('sha256').update(sealed).digest(), staffEmail: read.staffEmail }));
+	} catch (error) {
+		await place.papers.remove(stored.key);
+		throw error;
+	}
+}
+
+function certificateSentence(event: { actor_name: string; verb: string; ip: string | null; details: Record<string, string> }, words: (key: Parameters<typeof say>[1], values?: Record<string, string>) => string): string {
+	const values = { name: event.actor_name, ip: event.ip ?? '', to: event.details.contact ?? '', method: event.details.method ?? '' };
+	switch (event.verb) {
+		case 'request_sent':
+			return words('certificate.event.sent', values);
+		case 'letter_opened':
+			return words('certificate.event.opened', values);
+		case 'letter_shown_whole':
+			return words('certificate.event.shown_whole', values);
+		default:
+			return words('certificate.event.signed', values);
+	}
+}
+
+async function writeCountersigned(tx: Tx, actor: Actor, firm: Firm, input: { itemId: string; signature: Signature }, sealed: { key: string; sha256: Buffer; staffEmail: string }): Promise<void> {
+	const item = await tx.first<LockedItem>('select * from item where id = $1 for update', [input.itemId]);
+	const letter = await lockLetter(tx, input.itemId);
+	const next = nextState(letter, 'countersign');
+	await tx.rows(
+		`insert into signature (id, firm_id, client_id, letter_id, rank, staff_id, name, email, mark, consent, signed_at, ip, user_agent)
+		values ($1, $2, $3, $4, 2, $5, $6, $7, $8, '', $9, $10, $11)`,
+		[randomUUID(), tx.firmId, item!.client_id, letter.id, actor.id, input.signature.name, sealed.staffEmail, JSON.stringify(input.signature), actor.now, actor.ip, actor.userAgent.slice(0, 300)]
+	);
+	await tx.rows('update letter set state = $2, sealed_key = $3, sealed_sha256 = $4, sealed_at = $5 where id = $1', [letter.id, next, sealed.key, sealed.sha256, actor.now]);
+	await recordEvent(tx, actor, { verb: 'letter_countersigned', ...eventAbout(item!), details: { title: item!.title, method: input.signature.method } });
+	await moveItem(tx, actor, firm, item!, 'accept');
+	const to = await tx.first<{ email: string; thread: string | null; client_name: string }>(
+		`select c.email::text, (select message_id from message where request_id = $2 and kind = 'request' limit 1) thread, (select name from client where id = $3) client_name from contact c where id = $1`,
+		[item!.contact_id, item!.request_id, item!.client_id]
+	);
+	await planMessage(tx, actor, {
+		kind: 'signed_copy',
+		uniqueKey: `signed copy ${letter.id}`,
+		to: { address: to!.email, contactId: item!.contact_id },
+		clientId: item!.client_id,
+		threadId: to!.thread,
+		content: { itemTitle: item!.title, itemId: item!.id, signedBy: actor.name, clientName: to!.client_name, attachment: { key: sealed.key, name: `${item!.title}.pdf` } }
+	});
+}
+
+/**
+ * The letter's PDF for somebody who may see it: the sealed one if there is one.
+ * @throws DomainError not_found
+ */
+export async function openLetterPdf(tx: Tx, actor: Actor, itemId: string): Promise<{ storageKey: string; name: string }> {
+	const row = await tx.first<{ key: string; title: string; client_id: string; request_id: string; sealed: boolean }>(
+		`select coalesce(l.sealed_key, l.storage_key) as key, l.sealed_key is not null sealed, i.title, i.client_id, i.request_id from letter l join item i on i.id = l.item_id where l.item_id = $1`,
+		[itemId]
+	);
+	if (!row) throw new DomainError('not_found', 'There is no such letter.');
+	await recordEvent(tx, actor, { verb: 'letter_downloaded', clientId: row.client_id, requestId: row.request_id, itemId, details: { title: row.title, sealed: row.sealed } });
+	return { storageKey: row.key, name: `${row.title}${row.sealed ? ' (signed)' : ''}.pdf` };
+}

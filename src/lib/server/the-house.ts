@@ -1,0 +1,29 @@
+import { openHouse, type House } from './house';
+import { migrate } from './platform/db/migrations';
+import { listenForEvents } from './platform/live/live-updates';
+import { roleOptions } from './platform/db/database';
+import { log } from './platform/log';
+import { settings } from './platform/settings';
+
+export type AppHouse = House & { live: ReturnType<typeof listenForEvents> };
+
+let opening: Promise<AppHouse> | undefined;
+
+/** The app process's house: opened at start, migrating first, closed gracefully when the server stops. */
+export function house(): Promise<AppHouse> {
+	opening ??= open();
+	return opening;
+}
+
+async function open(): Promise<AppHouse> {
+	const given = settings();
+	await migrate(given.DATABASE_URL);
+	const opened = await openHouse(given);
+	const live = listenForEvents(roleOptions(given, 'lantern_app'));
+	process.on('sveltekit:shutdown', async () => {
+		await live.close();
+		await opened.close();
+		log.info('app stopped');
+	});
+	return { ...opened, live };
+}

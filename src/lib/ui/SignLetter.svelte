@@ -1,0 +1,115 @@
+<script lang="ts">
+	import type { LetterDocument } from '$lib/core/letters/letter-document';
+	import type { ItemLine } from '$lib/server/requests/read-requests';
+	import { dateWords, dayOf } from '$lib/words/dates';
+	import { sayer } from '$lib/words/words';
+	import { enhancedForm } from './enhanced-form';
+	import LetterText from './LetterText.svelte';
+	import SignaturePad from 'signature_pad';
+
+	let {
+		item,
+		document,
+		locale,
+		brand,
+		home,
+		personName,
+		maySign
+	}: { item: Omit<ItemLine, 'nextChaseOn'>; document: LetterDocument; locale: string; brand: { name: string; timeZone: string }; home: string; personName: string; maySign: boolean } = $props();
+	const say = $derived(sayer(locale));
+	const letter = $derived(item.letter!);
+	// svelte-ignore state_referenced_locally
+	let shown = $state(item.letter!.shownWholeAt !== null);
+	let consent = $state(false);
+	let method = $state<'typed' | 'drawn'>('typed');
+	// svelte-ignore state_referenced_locally
+	let name = $state(personName);
+	let declining = $state(false);
+	let problem = $state('');
+	let pending = $state(false);
+	let pad: SignaturePad | undefined;
+	let strokes = $state<[number, number][][]>([]);
+	let size = { width: 340, height: 140 };
+	const day = (at: string) => dateWords(locale, dayOf(at, brand.timeZone), 'long');
+	const payload = $derived(JSON.stringify(method === 'typed' ? { method, name } : { method, name, width: size.width, height: size.height, strokes }));
+	const handling = { onPending: (p: boolean) => (pending = p), onProblem: (p: { message: string }) => (problem = p.message), onSuccess: () => { problem = ''; } };
+
+	/** The end of the letter has come into sight: the server is told, and signing becomes possible. */
+	function whenSeen(element: HTMLElement) {
+		const observer = new IntersectionObserver((entries) => {
+			if (!entries.some((e) => e.isIntersecting) || shown) return;
+			observer.disconnect();
+			void fetch('?/shown', { method: 'POST', body: new FormData(), headers: { 'x-sveltekit-action': 'true' } }).then((answer) => {
+				if (answer.ok) shown = true;
+			});
+		});
+		observer.observe(element);
+		return () => observer.disconnect();
+	}
+	function padOn(canvas: HTMLCanvasElement) {
+		const ratio = Math.max(1, devicePixelRatio);
+		size = { width: canvas.clientWidth, height: canvas.clientHeight };
+		canvas.width = size.width * ratio;
+		canvas.height = size.height * ratio;
+		canvas.getContext('2d')!.scale(ratio, ratio);
+		const made = new SignaturePad(canvas, { minWidth: 1, maxWidth: 2.4, penColor: '#1d2530' });
+		made.addEventListener('endStroke', () => {
+			strokes = made.toData().map((group) => group.points.map((p): [number, number] => [Math.round(p.x * 10) / 10, Math.round(p.y * 10) / 10]));
+		});
+		pad = made;
+		strokes = [];
+		return () => made.off();
+	}
+</script>
+
+{#if letter.state === 'sealed'}
+	<p class="notice-lamp mt-4">{say('letter.sealed', { date: day(letter.sealedAt!) })}</p>
+	<a class="act mt-3 w-full" href="{home}/letters/{item.id}" download>{say('letter.download')}</a>
+{:else if letter.state === 'signed'}<p class="notice-lamp mt-4">{say('letter.signed', { date: day(item.stateAt), firm: brand.name })}</p>
+{:else if letter.state === 'declined'}<p class="notice-lamp mt-4">{say('item.state.declined', { date: day(item.stateAt), reason: item.reason ?? '' })}</p>
+{:else if letter.state === 'withdrawn'}<p class="notice-lamp mt-4">{say('item.state.waived', { firm: brand.name })}</p>
+{:else}<p class="mt-3 text-(--half)">{say('letter.read')}</p>{/if}
+
+<article class="mt-4 border border-(--rule-strong) bg-[#fffefb] px-5 py-6 sm:px-9" aria-label={item.title}>
+	<p class="serif text-xl font-semibold text-(--act)">{brand.name}</p>
+	<div class="mt-4"><LetterText {document} /></div>
+	<div {@attach whenSeen} class="mt-2 h-px" aria-hidden="true"></div>
+</article>
+<p class="text-xs break-all text-(--half)">{#if letter.state !== 'sealed'}<a class="act-link" href="{home}/letters/{item.id}" download>{say('letter.pdf')}</a> · {/if}{say('letter.sha', { digest: letter.sha256 })}</p>
+
+{#if letter.state === 'sent' && maySign}
+	{#if problem}<p class="notice-wrong mt-4" role="alert">{problem}</p>{/if}
+	<form method="post" action="?/sign" class="mt-5 space-y-4" {@attach enhancedForm(handling)}>
+		<p class="text-sm text-(--half)" aria-live="polite">{shown ? say('letter.shownWhole') : say('letter.notShown')}</p>
+		<label class="flex items-start gap-3 text-[1.02rem]"><input type="checkbox" name="consent" value="yes" bind:checked={consent} class="mt-1 h-5 w-5" /> {say('letter.consent')}</label>
+		<div class="flex gap-2" role="group">
+			<button type="button" class="act-quiet flex-1" aria-pressed={method === 'typed'} onclick={() => (method = 'typed')}>{say('letter.type')}</button>
+			<button type="button" class="act-quiet flex-1" aria-pressed={method === 'drawn'} onclick={() => (method = 'drawn')}>{say('letter.draw')}</button>
+		</div>
+		<label class="field"><span>{say('letter.name')}</span><input bind:value={name} autocomplete="name" maxlength="120" /></label>
+		{#if method === 'typed'}
+			<p class="serif border-b-2 border-(--ink) px-2 pb-1 text-3xl font-normal break-words italic" aria-hidden="true">{name || ' '}</p>
+		{:else}
+			<div>
+				<canvas class="h-[140px] w-full touch-none border border-(--rule-strong) bg-[#fffefb]" aria-label={say('letter.drawLabel')} {@attach padOn}></canvas>
+				<div class="flex justify-between text-sm text-(--half)"><span class="pt-3">{say('letter.drawLabel')}</span><button type="button" class="act-link" onclick={() => { pad?.clear(); strokes = []; }}>{say('letter.clear')}</button></div>
+			</div>
+		{/if}
+		<input type="hidden" name="signature" value={payload} />
+		<button class="act w-full" disabled={pending || !shown}>{say('letter.sign')}</button>
+	</form>
+	{#if declining}
+		<form method="post" action="?/decline" class="mt-6 space-y-3 border-t border-(--rule-strong) pt-4" {@attach enhancedForm(handling)}>
+			<label class="field"><span>{say('letter.declineLabel')}</span><textarea name="reason" rows="3" maxlength="1000" required></textarea></label>
+			<div class="flex gap-2"><button class="act-quiet" disabled={pending}>{say('letter.declineSend')}</button><button type="button" class="act-link" onclick={() => (declining = false)}>{say('item.no.cancel')}</button></div>
+		</form>
+	{:else}<p class="mt-2"><button class="act-link" onclick={() => (declining = true)}>{say('letter.decline')}</button></p>{/if}
+{/if}
+
+<style>
+	[aria-pressed='true'] {
+		border-color: var(--act);
+		box-shadow: inset 0 0 0 1px var(--act);
+		font-weight: 700;
+	}
+</style>

@@ -1,0 +1,61 @@
+/** A date without time in a reader's words, such as "Mon 4 May" or, with the year, "4 May 2026". */
+export function dateWords(locale: string, date: string, form: 'short' | 'weekday' | 'long' | 'withYear' = 'weekday'): string {
+	const at = new Date(`${date.slice(0, 10)}T12:00:00Z`);
+	const options: Intl.DateTimeFormatOptions =
+		form === 'short'
+			? { day: 'numeric', month: 'short' }
+			: form === 'weekday'
+				? { weekday: 'short', day: 'numeric', month: 'short' }
+				: form === 'long'
+					? { weekday: 'long', day: 'numeric', month: 'long' }
+					: { day: 'numeric', month: 'long', year: 'numeric' };
+	return new Intl.DateTimeFormat(dayFirst(locale), { ...options, timeZone: 'UTC' }).format(at).replace(/,/g, '');
+}
+
+/** A point in time in a reader's words and a time zone, such as "Mon 4 May 09:00". */
+export function timeWords(locale: string, instant: string, timeZone: string, form: 'time' | 'full' | 'stamp' = 'full'): string {
+	const at = new Date(instant);
+	const time = new Intl.DateTimeFormat(dayFirst(locale), { hour: '2-digit', minute: '2-digit', hourCycle: 'h23', timeZone }).format(at);
+	if (form === 'time') return time;
+	const date = new Intl.DateTimeFormat(dayFirst(locale), {
+		...(form === 'full' ? { weekday: 'short' as const } : { year: 'numeric' as const }),
+		day: 'numeric',
+		month: 'short',
+		timeZone
+	})
+		.format(at)
+		.replace(/,/g, '');
+	if (form === 'full') return `${date} ${time}`;
+	const zone = new Intl.DateTimeFormat('en-GB', { timeZoneName: 'shortOffset', timeZone })
+		.formatToParts(at)
+		.find((part) => part.type === 'timeZoneName')?.value;
+	return `${date} ${time} ${zone}`;
+}
+
+/** The day an instant falls on in a time zone, `YYYY-MM-DD`. */
+export function dayOf(instant: string, timeZone: string): string {
+	return new Intl.DateTimeFormat('en-CA', { year: 'numeric', month: '2-digit', day: '2-digit', timeZone }).format(new Date(instant));
+}
+
+/** How long ago, roughly: "35 min", "2 h", "3 days". */
+export function ageWords(instant: string, now: string): string {
+	const minutes = Math.max(0, Math.floor((Date.parse(now) - Date.parse(instant)) / 60_000));
+	if (minutes < 60) return `${minutes} min`;
+	const hours = Math.floor(minutes / 60);
+	if (hours < 24) return `${hours} h`;
+	const days = Math.floor(hours / 24);
+	return days === 1 ? '1 day' : `${days} days`;
+}
+
+/** A file's size: "412 kB", "3.4 MB". */
+export function sizeWords(locale: string, bytes: number): string {
+	const number = (value: number, digits: number) => new Intl.NumberFormat(locale, { maximumFractionDigits: digits }).format(value);
+	if (bytes < 1000) return `${bytes} B`;
+	if (bytes < 1_000_000) return `${number(bytes / 1000, 0)} kB`;
+	return `${number(bytes / 1_000_000, 1)} MB`;
+}
+
+/** Plain English writes the day first here, as the firm's ledger does. */
+function dayFirst(locale: string): string {
+	return locale === 'en' ? 'en-GB' : locale;
+}

@@ -1,0 +1,22 @@
+import { deskRequest } from '$lib/server/desk-request';
+import { nextChases } from '$lib/server/chasing/read-forecast';
+import { countRounds } from '$lib/server/rounds/read-rounds';
+import { timeWords } from '$lib/words/dates';
+
+export const load = async (event) => {
+	event.depends('desk:live');
+	const desk = await deskRequest(event);
+	const { now } = desk.actor;
+	return desk.inFirm(async (tx, firm) => {
+		const next = await nextChases(tx, firm, now);
+		return {
+			firm: { name: firm.name, slug: firm.slug, timeZone: firm.calendar.timeZone },
+			person: { name: desk.actor.name, role: desk.actor.role },
+			now,
+			nowWords: timeWords(firm.locale, now, firm.calendar.timeZone),
+			roundsCount: await countRounds(tx, now),
+			nextChases: next && { words: timeWords(firm.locale, next.at, firm.calendar.timeZone), people: next.people },
+			demo: desk.house.settings.DEMO && firm.isDemo
+		};
+	});
+};

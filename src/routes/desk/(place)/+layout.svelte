@@ -1,0 +1,201 @@
+<script lang="ts">
+	import { onMount } from 'svelte';
+	import { goto, invalidate } from '$app/navigation';
+	import { page } from '$app/state';
+	import { enhancedForm } from '$lib/ui/enhanced-form';
+	import LanternMark from '$lib/ui/LanternMark.svelte';
+
+	let { data, children } = $props();
+	const places = [
+		{ name: 'Rounds', path: '/desk/rounds' },
+		{ name: 'Clients', path: '/desk/clients' },
+		{ name: 'Almanac', path: '/desk/almanac' },
+		{ name: 'Postroom', path: '/desk/postroom' },
+		{ name: 'Firm', path: '/desk/firm' }
+	];
+	let keysDialog: HTMLDialogElement;
+	let clockDialog: HTMLDialogElement | undefined = $state();
+	let moving = $state(false);
+	let clockProblem = $state('');
+	let search = $state('');
+	let searchField: HTMLInputElement;
+
+	onMount(() => {
+		let timer: ReturnType<typeof setTimeout> | undefined;
+		const events = new EventSource('/desk/live');
+		const refresh = () => {
+			clearTimeout(timer);
+			timer = setTimeout(() => void invalidate('desk:live'), 250);
+		};
+		events.onmessage = refresh;
+		let opened = false;
+		events.onopen = () => {
+			// after a break, what happened meanwhile is read once
+			if (opened) refresh();
+			opened = true;
+			document.documentElement.dataset.live = 'yes';
+		};
+		const minute = setInterval(refresh, 60_000);
+		return () => {
+			events.close();
+			clearTimeout(timer);
+			clearInterval(minute);
+		};
+	});
+
+	function onkeydown(event: KeyboardEvent) {
+		const target = event.target as HTMLElement;
+		if (event.defaultPrevented || event.altKey || event.metaKey) return;
+		if (event.ctrlKey && event.key === 'k') {
+			event.preventDefault();
+			return searchField.focus();
+		}
+		if (event.ctrlKey || target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName) || document.querySelector('dialog[open]')) return;
+		const place = places[Number(event.key) - 1];
+		if (place) return void goto(place.path);
+		if (event.key === '/') {
+			event.preventDefault();
+			searchField.focus();
+		} else if (event.key === '?') keysDialog.showModal();
+		else if (event.key === 'n') void goto('/desk/clients/new');
+		else if (event.key === 'Escape') closeLeaf();
+		else if (event.key === 'ArrowDown' || event.key === 'ArrowUp') moveInList(event);
+	}
+
+	function closeLeaf() {
+		const close = document.querySelector<HTMLAnchorElement>('[data-close-leaf]');
+		if (close) close.click();
+	}
+
+	function moveInList(event: KeyboardEvent) {
+		const rows = [...document.querySelectorAll<HTMLAnchorElement>('[data-row]')];
+		if (rows.length === 0) return;
+		event.preventDefault();
+		const current = rows.findIndex((row) => row === document.activeElement || row.getAttribute('aria-current') === 'true');
+		const next = event.key === 'ArrowDown' ? Math.min(rows.length - 1, current + 1) : Math.max(0, current - 1);
+		rows[next].focus();
+	}
+
+	function switchTheme() {
+		const next = document.documentElement.dataset.mode === 'dark' ? 'light' : 'dark';
+		document.documentElement.dataset.mode = next;
+		localStorage.setItem('lantern-theme', next === 'dark' ? 'night' : 'day');
+	}
+</script>
+
+<svelte:window {onkeydown} />
+
+<a href="#sheet" class="sr focus:not-sr-only">Skip to the list</a>
+<header class="no-print flex min-h-[46px] flex-wrap items-stretch gap-x-6 border-b border-(--rule-strong) bg-(--sheet) px-4">
+	<a href="/desk/rounds" class="flex items-center gap-2 py-2 no-underline"><LanternMark /><span class="serif text-[17px] font-semibold">{data.firm.name.split(' ').slice(0, 2).join(' ')}</span></a>
+	<nav aria-label="Places" class="flex flex-wrap items-stretch">
+		{#each places as place (place.path)}
+			{@const here = page.url.pathname.startsWith(place.path)}
+			<a href={place.path} aria-current={here ? 'page' : undefined} class="place" class:here>
+				{place.name}{#if place.name === 'Rounds' && data.roundsCount > 0}<span class="ml-1.5 text-xs font-semibold text-(--lamp)">{data.roundsCount}</span>{/if}
+			</a>
+		{/each}
+	</nav>
+	<form action="/desk/clients" class="ml-auto flex items-center" role="search">
+		<label class="sr" for="find">Find a client, a contact or an address</label>
+		<input id="find" name="search" bind:this={searchField} bind:value={search} placeholder="Find a client  /" class="w-44 border-b border-(--rule-strong) bg-transparent px-1 py-1 text-sm placeholder:text-(--faint)" />
+	</form>
+	<div class="flex items-center gap-3 py-1 text-right text-xs leading-tight">
+		<div>
+			{#if data.demo}<button class="font-semibold underline decoration-dotted underline-offset-2" onclick={() => clockDialog?.showModal()} title="Move the demo's clock forward">{data.nowWords}</button>
+			{:else}<span class="font-semibold">{data.nowWords}</span>{/if}
+			<div class="text-(--half)">
+				{#if data.nextChases}next chases {data.nextChases.words}, to {data.nextChases.people} {data.nextChases.people === 1 ? 'person' : 'people'}{:else}no chases are waiting{/if}
+			</div>
+		</div>
+		<details class="relative">
+			<summary class="act-quiet list-none" aria-label="You and this desk">{data.person.name.split(' ')[0]}</summary>
+			<div class="absolute right-0 z-20 mt-1 w-52 border border-(--rule-strong) bg-(--sheet) p-2 text-left text-sm shadow-md">
+				<p class="px-2 py-1 text-(--half)">{data.person.name}, {data.person.role}</p>
+				<button class="menu-line" onclick={switchTheme}>Day or Night</button>
+				<button class="menu-line" onclick={() => keysDialog.showModal()}>Keys <span class="key">?</span></button>
+				<form method="post" action="/desk/sign-out"><button class="menu-line">Sign out</button></form>
+			</div>
+		</details>
+	</div>
+</header>
+
+{@render children()}
+
+<dialog bind:this={keysDialog} class="sheet-dialog" aria-labelledby="keys-title">
+	<h2 id="keys-title" class="text-xl">Keys</h2>
+	<dl class="facts mt-3">
+		{#each [['1 … 5', 'go to a place'], ['/ or Ctrl K', 'find a client'], ['n', 'new client'], ['↑ ↓, Enter', 'move in a list, open a row'], ['Esc', 'close the leaf'], ['a', 'accept what is open'], ['b', 'send it back'], ['?', 'this list']] as [key, what] (key)}
+			<div><dt><span class="key">{key}</span></dt><dd>{what}</dd></div>
+		{/each}
+	</dl>
+	<form method="dialog" class="mt-4"><button class="act">Close</button></form>
+</dialog>
+
+{#if data.demo}
+	<dialog bind:this={clockDialog} class="sheet-dialog" aria-labelledby="clock-title">
+		<h2 id="clock-title" class="text-xl">Move the demo’s clock</h2>
+		<p class="mt-2 text-sm text-(--half)">It is {data.nowWords}. Everything that falls due in between is done in order, and the chases go out. Time only goes forward.</p>
+		{#if clockProblem}<p class="notice-wrong mt-3" role="alert">{clockProblem}</p>{/if}
+		<form
+			method="post"
+			action="/desk/clock"
+			class="mt-4 flex flex-wrap gap-2"
+			{@attach enhancedForm({
+				onPending: (p) => (moving = p),
+				onProblem: (p) => (clockProblem = p.message),
+				onSuccess: () => clockDialog?.close()
+			})}
+		>
+			<button class="act" name="by" value="next_morning" disabled={moving}>To tomorrow 09:00</button>
+			<button class="act-quiet" name="by" value="hour" disabled={moving}>One hour</button>
+			<button class="act-quiet" name="by" value="week" disabled={moving}>One week</button>
+			<button class="act-quiet ml-auto" type="button" onclick={() => clockDialog?.close()}>Close</button>
+		</form>
+		<p class="mt-3 min-h-5 text-sm" aria-live="polite">{moving ? 'Moving. The chases of the time between are going out …' : ''}</p>
+	</dialog>
+{/if}
+
+<style>
+	.place {
+		display: flex;
+		align-items: center;
+		padding: 0 0.7rem;
+		min-height: 44px;
+		font-size: 0.9rem;
+		color: var(--half);
+		text-decoration: none;
+		border-bottom: 3px solid transparent;
+	}
+	.place:hover {
+		color: var(--ink);
+	}
+	.here {
+		color: var(--ink);
+		font-weight: 700;
+		border-bottom-color: var(--lamp-edge);
+	}
+	.menu-line {
+		display: flex;
+		justify-content: space-between;
+		width: 100%;
+		padding: 0.35rem 0.5rem;
+		text-align: left;
+		cursor: pointer;
+	}
+	.menu-line:hover {
+		background: var(--lamp-soft);
+	}
+	:global(.sheet-dialog) {
+		margin: auto;
+		width: min(32rem, calc(100vw - 2rem));
+		padding: 1.5rem;
+		background: var(--sheet);
+		color: var(--ink);
+		border: 1px solid var(--rule-strong);
+		box-shadow: 0 12px 40px rgb(0 0 0 / 0.25);
+	}
+	:global(.sheet-dialog::backdrop) {
+		background: rgb(16 21 28 / 0.45);
+	}
+</style>

@@ -1,0 +1,31 @@
+import { deskRequest } from '$lib/server/desk-request';
+import { peopleToForecast, readForecast } from '$lib/server/chasing/read-forecast';
+import { chaseSentence } from '$lib/server/rounds/read-leaf';
+import { localDate } from '$lib/core/calendar/firm-calendar';
+import { timeWords } from '$lib/words/dates';
+
+/** How far the Almanac looks ahead, in days. */
+const DAYS = 28;
+const SHOWN = 400;
+
+export const load = async (event) => {
+	event.depends('desk:live');
+	const desk = await deskRequest(event);
+	return desk.inFirm(async (tx, firm) => {
+		const people = await peopleToForecast(tx, firm, desk.actor.now, DAYS);
+		const chases = await readForecast(tx, desk.actor, firm, people, DAYS);
+		return {
+			today: localDate(desk.actor.now, firm.calendar),
+			total: chases.filter((c) => !c.heldBack).length,
+			chases: chases.slice(0, SHOWN).map((c) => ({
+				key: `${c.contactId} ${c.localDay}`,
+				day: c.localDay,
+				time: timeWords(firm.locale, c.at, firm.calendar.timeZone, 'time'),
+				name: c.contactName,
+				clients: [...new Map(c.items.map((i) => [i.clientId, i.clientName]))].map(([id, name]) => ({ id, name })),
+				things: c.items.length,
+				...chaseSentence(c, firm)
+			}))
+		};
+	});
+};

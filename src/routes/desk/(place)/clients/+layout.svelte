@@ -1,0 +1,160 @@
+<script lang="ts">
+	import { page } from '$app/state';
+	import { dateWords } from '$lib/words/dates';
+	import type { Wait } from '$lib/core/requests/lateness';
+	import Sheet from '$lib/ui/Sheet.svelte';
+	import TickMark from '$lib/ui/TickMark.svelte';
+	import TickStrip from '$lib/ui/TickStrip.svelte';
+
+	let { data, children } = $props();
+	const whole = $derived(page.route.id?.endsWith('/ask') ?? false);
+	const open = $derived(page.params.client ?? (page.route.id?.endsWith('/new') ? 'new' : undefined));
+	const leafOpen = $derived(open !== undefined);
+	const address = (changes: Record<string, string | null>) => {
+		const query = new URLSearchParams();
+		const all = { order: data.query.order === 'wait' ? null : data.query.order, search: data.query.search, mine: data.query.mine ? '1' : null, ...changes };
+		for (const [k, v] of Object.entries(all)) if (v) query.set(k, v);
+		return `?${query}`;
+	};
+	const list = $derived(page.url.search.includes('after') ? address({ after: data.query.after }) : address({}));
+	function waitWords(wait: Wait): string {
+		switch (wait.kind) {
+			case 'late':
+				return `${wait.days} ${wait.days === 1 ? 'day' : 'days'} late`;
+			case 'due':
+				return `due ${dateWords('en', wait.on)}`;
+			case 'to_look_at':
+				return 'to look at';
+			case 'no_due_date':
+				return 'no date';
+			case 'all_in':
+				return 'all in';
+			case 'nothing_asked':
+				return 'nothing asked';
+		}
+	}
+</script>
+
+<svelte:head><title>Clients · {data.firm.name}</title></svelte:head>
+
+{#if whole}{@render children()}{:else}
+	<Sheet {leafOpen} closeHref="/desk/clients{list}" wideLeaf margin={136}>
+		{#snippet sheet()}
+			<div class="masthead flex flex-wrap items-center gap-x-4 gap-y-2">
+				<h1 class="text-[1.65rem] leading-tight">Clients</h1>
+				<p class="text-[0.88rem] text-(--half)">
+					{#if data.query.search}Matching “{data.query.search}”. <a class="act-link" href={address({ search: null, after: null })}>Show all {data.counts.all}</a>
+					{:else}{data.counts.all}, {data.query.order === 'wait' ? 'longest wait first' : 'by name'}. {data.counts.needYou} need you.{/if}
+				</p>
+				<div class="ml-auto flex gap-2 {leafOpen ? 'lg:hidden' : ''}">
+					<a class="act-quiet" href={address({ order: data.query.order === 'wait' ? 'name' : null, after: null })}>{data.query.order === 'wait' ? 'By name' : 'By wait'}</a>
+					<a class="act-quiet" href={address({ mine: data.query.mine ? null : '1', after: null })} aria-current={data.query.mine ? 'true' : undefined}>{data.query.mine ? 'Everybody’s' : 'Only mine'}</a>
+					<a class="act" href="/desk/clients/new">New client <span class="key">n</span></a>
+				</div>
+			</div>
+			{#if data.lines.length === 0}
+				<p class="py-8 pl-[160px] text-(--half)">{data.query.search ? 'Nobody matches. Try a part of the name or address.' : 'No clients yet. Add the first one; it takes a minute.'}</p>
+			{:else}
+				<table class="list w-full" class:narrow={leafOpen}>
+					<thead><tr><th scope="col" class="text-right">longest wait</th><th scope="col">client</th><th scope="col" class="wide">looked after by</th><th scope="col">asked for, in due order</th><th scope="col" class="wide">last sign of life</th><th scope="col" class="wide">next chase</th></tr></thead>
+					<tbody>
+						{#each data.lines as line (line.id)}
+							<tr class={line.light} aria-current={open === line.id ? 'true' : undefined}>
+								<td class="wait">{waitWords(line.wait)}</td>
+								<td class="name"><a data-row data-sveltekit-noscroll href="/desk/clients/{line.id}{list}" aria-current={open === line.id ? 'true' : undefined}>{line.name}</a></td>
+								<td class="wide text-(--half)">{line.responsible.split(' ')[0]}</td>
+								<td><TickStrip ticks={line.ticks} /></td>
+								<td class="wide text-(--half)">{line.lastSign ?? '–'}</td>
+								<td class="wide text-(--half)">{line.nextChase ?? '–'}</td>
+							</tr>
+						{/each}
+					</tbody>
+				</table>
+				{#if data.more}<p class="p-4 pl-[160px]"><a class="act-quiet" href={address({ after: data.lines.at(-1)!.cursor })}>The next 100</a></p>{/if}
+			{/if}
+			<p class="legend sticky bottom-0 flex flex-wrap gap-x-5 gap-y-1 border-t border-(--rule-strong) bg-(--sheet) py-2 pl-[154px] text-xs text-(--half)">
+				{#each [['asked', 'asked'], ['started', 'started'], ['late', 'late'], ['handed_in', 'handed in'], ['sent_back', 'sent back'], ['settled', 'settled']] as const as [tick, words] (tick)}<span class="inline-flex items-center gap-1.5"><TickMark {tick} /> {words}</span>{/each}
+			</p>
+		{/snippet}
+		{@render children()}
+	</Sheet>
+{/if}
+
+<style>
+	.list {
+		border-collapse: collapse;
+		font-size: 0.89rem;
+	}
+	th {
+		text-align: left;
+		font-weight: 400;
+		font-size: 0.8rem;
+		color: var(--half);
+		padding: 4px 10px;
+		border-bottom: 1px solid var(--rule-strong);
+	}
+	th.text-right,
+	.wait {
+		width: 136px;
+		padding-right: 8px;
+		text-align: right;
+	}
+	td {
+		height: 33px;
+		padding: 0 10px;
+		border-bottom: 1px solid var(--rule);
+		white-space: nowrap;
+	}
+	.name {
+		padding-left: 22px;
+		max-width: 18rem;
+		overflow: hidden;
+		text-overflow: ellipsis;
+	}
+	th:nth-child(2) {
+		padding-left: 22px;
+	}
+	.name a {
+		font-weight: 700;
+		text-decoration: none;
+		display: block;
+		line-height: 32px;
+		overflow: hidden;
+		text-overflow: ellipsis;
+	}
+	tr {
+		position: relative;
+	}
+	tbody tr:hover {
+		background: var(--lamp-soft);
+	}
+	tr[aria-current='true'] {
+		background: linear-gradient(90deg, transparent 136px, var(--lamp-light) 136px, var(--lamp-soft));
+	}
+	.wait {
+		color: var(--half);
+		font-size: 0.85rem;
+	}
+	.needs_you .wait {
+		background: linear-gradient(90deg, color-mix(in srgb, var(--lamp-light) 80%, var(--lamp-edge)), var(--lamp-soft));
+		color: var(--lamp-deep);
+		font-weight: 700;
+	}
+	.soon .wait {
+		background: linear-gradient(90deg, var(--lamp-soft), transparent);
+		color: var(--ink);
+	}
+	@media (min-width: 1024px) {
+		.narrow .wide {
+			display: none;
+		}
+	}
+	@media (max-width: 800px) {
+		.wide {
+			display: none;
+		}
+		.name {
+			max-width: 11rem;
+		}
+	}
+</style>

@@ -1,0 +1,16 @@
+import { deskRequest } from '$lib/server/desk-request';
+import { idParam, inPage } from '$lib/server/form-errors';
+import { readClient } from '$lib/server/clients/read-clients';
+import { invitationDraft } from '$lib/server/rounds/read-leaf';
+
+export const load = async (event) => {
+	event.depends('desk:live');
+	const desk = await deskRequest(event);
+	const id = idParam(event.params.client);
+	return inPage(() =>
+		desk.inFirm(async (tx, firm) => {
+			const client = await readClient(tx, desk.actor, id);
+			return { client, invitationDraft: invitationDraft(firm, client.name) };
+		})
+	);
+};

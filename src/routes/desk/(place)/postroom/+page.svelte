@@ -1,0 +1,1 @@
+<!-- the list itself lies in the layout; no message is open here -->

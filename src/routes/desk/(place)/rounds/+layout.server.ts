@@ -1,0 +1,18 @@
+import { deskRequest } from '$lib/server/desk-request';
+import { readRounds } from '$lib/server/rounds/read-rounds';
+import { ageWords, dateWords, timeWords } from '$lib/words/dates';
+
+export const load = async (event) => {
+	event.depends('desk:live');
+	const desk = await deskRequest(event);
+	const { now } = desk.actor;
+	return desk.inFirm(async (tx, firm) => {
+		const rows = await readRounds(tx, desk.actor, firm, { due: (date) => dateWords(firm.locale, date) });
+		const looked = await tx.first<{ at: string | null }>('select last_looked_at as at from staff where id = $1', [desk.actor.id]);
+		return {
+			rows: rows.map((row) => ({ ...row, age: ageWords(row.since, now) })),
+			lastLooked: looked?.at ? timeWords(firm.locale, looked.at, firm.calendar.timeZone) : null,
+			hour: Number(timeWords('en', now, firm.calendar.timeZone, 'time').slice(0, 2))
+		};
+	});
+};

@@ -1,0 +1,110 @@
+<script lang="ts">
+	import { page } from '$app/state';
+	import { ROUNDS_SECTIONS } from '$lib/core/rounds/sections';
+	import Sheet from '$lib/ui/Sheet.svelte';
+
+	let { data, children } = $props();
+	const open = $derived(page.params.key);
+	const greeting = $derived(data.hour < 12 ? 'Good morning' : data.hour < 18 ? 'Good afternoon' : 'Good evening');
+	const NUMBERS = ['Nothing needs', 'One thing needs', 'Two things need', 'Three things need', 'Four things need', 'Five things need', 'Six things need', 'Seven things need', 'Eight things need', 'Nine things need', 'Ten things need', 'Eleven things need', 'Twelve things need'];
+	const count = $derived(data.rows.length);
+	const news = $derived(data.rows.filter((r) => r.isNew).length);
+	const sections = $derived(ROUNDS_SECTIONS.map((s) => ({ ...s, rows: data.rows.filter((r) => r.section === s.section) })).filter((s) => s.rows.length > 0));
+	const MARKS = { answers: '≡', handed_in: '■', to_countersign: '✎', ran_out: '!', mail_trouble: '✉', not_taken_up: '□' } as const;
+</script>
+
+<svelte:head><title>Rounds · {data.firm.name}</title></svelte:head>
+
+<Sheet leafOpen={open !== undefined} closeHref="/desk/rounds" alwaysLeaf>
+	{#snippet sheet()}
+		<div class="masthead">
+			<h1 class="text-[1.65rem] leading-tight">{greeting}, {data.person.name.split(' ')[0]}. {NUMBERS[count] ?? `${count} things need`} you.</h1>
+			<p class="mt-1 text-[0.9rem] text-(--half)">
+				{#if count === 0}Everything is dealt with. What comes in will appear here by itself.
+				{:else if data.lastLooked}{news === 0 ? 'Nothing new' : news === 1 ? 'One came in' : `${news} came in`} since {data.lastLooked}.{/if}
+			</p>
+		</div>
+		{#each sections as section (section.section)}
+			<section aria-labelledby="s-{section.section}">
+				<h2 id="s-{section.section}" class="section-head">{section.title} <span class="ml-1 font-sans text-xs font-normal text-(--half)">{section.rows.length}</span></h2>
+				<ul>
+					{#each section.rows as row (row.key)}
+						<li>
+							<a class="row" href="/desk/rounds/{row.key}" data-row data-sveltekit-noscroll aria-current={open === row.key ? 'true' : undefined}>
+								<span class="margin-cell"><span>{row.age}</span><span class="mark {section.section}" aria-hidden="true">{MARKS[section.section]}</span></span>
+								<span class="min-w-0 truncate">{#if row.isNew}<span class="new-dot"></span><span class="sr">new: </span>{/if}<b>{row.clientName}</b> <span class="text-(--half)">{row.words}</span></span>
+								<span class="aside">{row.aside}</span>
+							</a>
+						</li>
+					{/each}
+				</ul>
+			</section>
+		{/each}
+	{/snippet}
+	{@render children()}
+</Sheet>
+
+<style>
+	.row {
+		display: grid;
+		grid-template-columns: 86px minmax(0, 1fr) auto;
+		align-items: center;
+		min-height: 34px;
+		border-bottom: 1px solid var(--rule);
+		text-decoration: none;
+		font-size: 0.89rem;
+	}
+	.row > :nth-child(2) {
+		padding-left: 18px;
+	}
+	.row:hover {
+		background: var(--lamp-soft);
+	}
+	.row[aria-current='true'] {
+		background: linear-gradient(90deg, var(--lamp-light), var(--lamp-soft));
+	}
+	.row:focus-visible {
+		outline-offset: -2px;
+	}
+	.margin-cell {
+		display: flex;
+		justify-content: flex-end;
+		align-items: center;
+		gap: 0.7rem;
+		padding-right: 12px;
+		font-size: 0.78rem;
+		color: var(--half);
+	}
+	.mark {
+		width: 12px;
+		text-align: center;
+		color: var(--half);
+	}
+	.mark.handed_in {
+		color: var(--lamp);
+	}
+	.mark.ran_out {
+		font-weight: 800;
+		color: var(--ink);
+	}
+	.aside {
+		padding: 0 18px 0 14px;
+		font-size: 0.83rem;
+		color: var(--half);
+		white-space: nowrap;
+	}
+	@media (max-width: 640px) {
+		.row {
+			grid-template-columns: 62px minmax(0, 1fr);
+			padding: 0.5rem 0;
+		}
+		.row > :nth-child(2) {
+			white-space: normal;
+		}
+		.aside {
+			grid-column: 2;
+			padding-left: 18px;
+			white-space: normal;
+		}
+	}
+</style>

@@ -1,0 +1,45 @@
+import { error, redirect } from '@sveltejs/kit';
+import { z } from 'zod';
+import { addDays, addToInstant, localDate, localInstant, onOrAfterBusinessDay } from '$lib/core/calendar/firm-calendar';
+import { DomainError } from '$lib/core/errors/domain-error';
+import { requireStaff } from '$lib/server/actor';
+import { deskRequest } from '$lib/server/desk-request';
+import { inForm } from '$lib/server/form-errors';
+
+const moveSchema = z.object({ by: z.enum(['next_morning', 'hour', 'week']) });
+const PATIENCE_MS = 90_000;
+
+export const load = () => redirect(303, '/desk/rounds');
+
+/** Moves the demo's clock forward; the worker does what falls due on the way. Outside the demo it does not exist. */
+export const actions = {
+	default: async (event) => {
+		const desk = await deskRequest(event);
+		if (!desk.house.settings.DEMO) error(404, 'There is nothing here.');
+		const form = await event.request.formData();
+		return inForm(form, async () => {
+			requireStaff(desk.actor, 'move_demo_clock');
+			const { by } = moveSchema.parse(Object.fromEntries(form));
+			const { now } = desk.actor;
+			const to = await desk.inFirm(async (_tx, firm) =>
+				by === 'hour'
+					? addToInstant(now, { hours: 1 })
+					: by === 'week'
+						? addToInstant(now, { hours: 24 * 7 })
+						: addToInstant(localInstant(onOrAfterBusinessDay(addDays(localDate(now, firm.calendar), 1), firm.calendar), '09:00', firm.calendar), { seconds: 1 })
+			);
+			const { db } = desk.house;
+			const begun = await db.ask(`update demo_clock set moving_to = $1 where moving_to is null returning 1 as yes`, [to]);
+			if (begun.length === 0) throw new DomainError('changed_meanwhile', 'The clock is moving already. Please wait a moment.');
+			await db.ask(`select enqueue_job('move_demo_clock', $1)`, [JSON.stringify({ to })]);
+			const patience = Date.now() + PATIENCE_MS;
+			for (;;) {
+				const [row] = await db.ask<{ moving: boolean }>('select moving_to is not null as moving from demo_clock');
+				if (!row.moving) break;
+				if (Date.now() > patience) throw new DomainError('changed_meanwhile', 'The worker is still busy with the time between. The screens follow by themselves.');
+				await new Promise((resolve) => setTimeout(resolve, 150));
+			}
+			await desk.house.refreshClock();
+		});
+	}
+};

@@ -1,0 +1,7 @@
+<script lang="ts">
+	import ForgottenForm from '$lib/ui/ForgottenForm.svelte';
+
+	let { form } = $props();
+</script>
+
+<main class="px-6 py-12"><ForgottenForm locale="en" {form} back="/desk/sign-in" /></main>

@@ -1,0 +1,44 @@
+import { redirect } from '@sveltejs/kit';
+import { z } from 'zod';
+import { dueOnSchema, reasonSchema } from '$lib/core/requests/request-form';
+import { signatureSchema } from '$lib/core/signing/signature';
+import { deskRequest } from '$lib/server/desk-request';
+import { idParam, inForm, inPage } from '$lib/server/form-errors';
+import { acceptItem, moveDueDate, reopenItem, sendItemBack, waiveItem } from '$lib/server/requests/judge-item';
+import { readItem } from '$lib/server/requests/read-requests';
+import { countersignLetter } from '$lib/server/signing/sign-letter';
+
+const versionSchema = z.object({ version: z.coerce.number().int() });
+
+/** An item's own address leads to its leaf in the client's record. */
+export const load = async (event) => {
+	const desk = await deskRequest(event);
+	const item = await inPage(() => desk.inFirm((tx) => readItem(tx, desk.actor, idParam(event.params.item))));
+	redirect(303, `/desk/clients/${item.clientId}/item/${item.id}`);
+};
+
+type Event = Parameters<typeof deskRequest>[0] & { request: Request; params: { item: string } };
+
+async function judge(event: Event, work: (desk: Awaited<ReturnType<typeof deskRequest>>, input: { itemId: string; version: number }, form: Record<string, FormDataEntryValue>) => Promise<void>) {
+	const form = await event.request.formData();
+	return inForm(form, async () => {
+		const values = Object.fromEntries(form);
+		await work(await deskRequest(event), { itemId: idParam(event.params.item), ...versionSchema.parse(values) }, values);
+		return { done: true };
+	});
+}
+
+export const actions = {
+	accept: (event) => judge(event, (desk, input) => desk.inFirm((tx) => acceptItem(tx, desk.actor, input))),
+	sendBack: (event) => judge(event, (desk, input, form) => desk.inFirm((tx) => sendItemBack(tx, desk.actor, { ...input, ...reasonSchema.parse(form) }))),
+	waive: (event) => judge(event, (desk, input) => desk.inFirm((tx) => waiveItem(tx, desk.actor, input))),
+	reopen: (event) => judge(event, (desk, input) => desk.inFirm((tx) => reopenItem(tx, desk.actor, input))),
+	moveDue: (event) => judge(event, (desk, input, form) => desk.inFirm((tx) => moveDueDate(tx, desk.actor, { ...input, ...dueOnSchema.parse(form) }))),
+	countersign: (event) =>
+		judge(event, (desk, input) =>
+			countersignLetter({ ...desk.house, secretKey: desk.house.settings.SECRET_KEY }, desk.firmId, desk.actor, {
+				itemId: input.itemId,
+				signature: signatureSchema.parse({ method: 'typed', name: desk.actor.name })
+			})
+		)
+};

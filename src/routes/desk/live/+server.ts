@@ -1,0 +1,32 @@
+import { deskRequest } from '$lib/server/desk-request';
+
+/** Tells a desk screen that something happened in its firm: ids only, the screen then reads what it may see. */
+export const GET = async (event) => {
+	const desk = await deskRequest(event);
+	const encoder = new TextEncoder();
+	let stop = () => {};
+	const stream = new ReadableStream({
+		start(controller) {
+			controller.enqueue(encoder.encode('retry: 1000\n\n'));
+			const unsubscribe = desk.house.live.subscribe((happened) => {
+				if (happened.firmId === desk.firmId) controller.enqueue(encoder.encode(`id: ${happened.eventId}\ndata: ${happened.eventId}\n\n`));
+			});
+			const heartbeat = setInterval(() => controller.enqueue(encoder.encode(': alive\n\n')), 25_000);
+			stop = () => {
+				clearInterval(heartbeat);
+				unsubscribe();
+				try {
+					controller.close();
+				} catch {
+					// the browser has closed it already
+				}
+			};
+			process.once('sveltekit:shutdown', stop);
+		},
+		cancel() {
+			process.off('sveltekit:shutdown', stop);
+			stop();
+		}
+	});
+	return new Response(stream, { headers: { 'content-type': 'text/event-stream', 'cache-control': 'no-store', 'x-accel-buffering': 'no' } });
+};

@@ -1,0 +1,17 @@
+import { redirect } from '@sveltejs/kit';
+import { deskRequest } from '$lib/server/desk-request';
+import { idParam, inForm } from '$lib/server/form-errors';
+import { markMessageSeen } from '$lib/server/messages/read-postroom';
+
+export const load = (event) => redirect(303, `/desk/postroom/${idParam(event.params.message)}`);
+
+export const actions = {
+	seen: async (event) => {
+		const form = await event.request.formData();
+		return inForm(form, async () => {
+			const desk = await deskRequest(event);
+			await desk.inFirm((tx) => markMessageSeen(tx, desk.actor, idParam(event.params.message)));
+			return { done: true };
+		});
+	}
+};

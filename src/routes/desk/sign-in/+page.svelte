@@ -1,0 +1,19 @@
+<script lang="ts">
+	import LanternMark from '$lib/ui/LanternMark.svelte';
+
+	let { form } = $props();
+</script>
+
+<svelte:head><title>Sign in to the desk</title></svelte:head>
+<main class="mx-auto grid min-h-dvh max-w-sm content-center px-6 py-12">
+	<p class="flex items-center gap-2 text-(--half)"><LanternMark /> Humble Lantern</p>
+	<h1 class="mt-2 text-3xl">Sign in to the desk</h1>
+	<form method="post" class="mt-6 space-y-4">
+		{#if form?.problem}<p class="notice-wrong" role="alert">{form.problem.message}</p>{/if}
+		<label class="field"><span>E-mail address</span><input name="email" type="email" autocomplete="username" required value={form?.problem?.values.email ?? ''} /></label>
+		<label class="field"><span>Password</span><input name="password" type="password" autocomplete="current-password" required /></label>
+		<button class="act w-full">Sign in</button>
+	</form>
+	<p class="mt-6 text-sm"><a class="act-link" href="/desk/forgotten">I have forgotten my password</a></p>
+	<p class="mt-8 text-sm text-(--half)">For the people of the firm. Clients sign in at the address in their invitation.</p>
+</main>

@@ -1,0 +1,6 @@
+import { portalRequest } from '$lib/server/desk-request';
+
+export const load = async (event) => {
+	const portal = await portalRequest(event);
+	return { person: { name: portal.actor.name } };
+};

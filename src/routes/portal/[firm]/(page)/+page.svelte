@@ -1,0 +1,107 @@
+<script lang="ts">
+	import { firstName } from '$lib/core/letters/merge-fields';
+	import { isOpen, isSettled } from '$lib/core/requests/item-states';
+	import { tickOf } from '$lib/core/requests/tick-strip';
+	import TickMark from '$lib/ui/TickMark.svelte';
+	import { dateWords, dayOf } from '$lib/words/dates';
+	import { sayer } from '$lib/words/words';
+
+	let { data } = $props();
+	const say = $derived(sayer(data.locale));
+	type Item = (typeof data.items)[number];
+	const open = $derived(data.items.filter((i) => isOpen(i.state)));
+	const rest = $derived(data.items.filter((i) => !isOpen(i.state)));
+	const next = $derived(open[0]);
+	const several = $derived(new Set(data.items.map((i) => i.clientName)).size > 1);
+	const MINUTES = { paper: 3, question: 2, letter: 5 };
+	const minutes = $derived(open.reduce((sum, i) => sum + MINUTES[i.kind], 0));
+	const greeting = $derived(data.hour < 12 ? 'morning' : data.hour < 18 ? 'afternoon' : 'evening');
+	const SHOWN = 6;
+	let allDone = $state(false);
+	const day = (at: string) => dateWords(data.locale, dayOf(at, data.brand.timeZone), 'short');
+
+	function aside(item: Item): string {
+		if (item.state === 'handed_in') return say('portal.list.handedIn', { date: day(item.stateAt) });
+		if (item.state === 'answered_no') return say('portal.list.said_no', { date: day(item.stateAt) });
+		if (item.state === 'declined') return say('portal.list.declined', { date: day(item.stateAt) });
+		if (item.state === 'waived') return say('portal.list.notNeeded');
+		if (isSettled(item.state)) return say('portal.list.settled', { date: day(item.stateAt) });
+		if (!item.dueOn) return '';
+		return say(item.dueOn < data.today ? 'portal.list.wasDue' : 'portal.list.by', { date: dateWords(data.locale, item.dueOn, 'short') });
+	}
+	function below(item: Item): string {
+		if (item.state === 'sent_back') return say('portal.kind.sentBack', { reason: item.reason ?? '' });
+		if (item.state === 'started') return say('portal.kind.started');
+		if (!isOpen(item.state)) return '';
+		return item.kind === 'letter' ? say('portal.kind.letter', { pages: item.pages }) : say(`portal.kind.${item.kind}`);
+	}
+</script>
+
+<svelte:head><title>{data.brand.name}</title></svelte:head>
+
+<h1 class="text-[1.65rem] leading-tight">{say(`portal.greeting.${greeting}`, { name: firstName(data.person.name) })}</h1>
+{#if data.items.length === 0}
+	<p class="mt-4 text-lg">{say('portal.nothingAsked')}</p>
+	<p class="mt-1 text-(--half)">{say('portal.nothingAskedText', { firm: data.brand.name })}</p>
+{:else if next}
+	<p class="mt-0.5 text-[1.02rem] text-(--half)">{say('portal.left', { count: open.length })} {say('portal.minutes', { minutes })}</p>
+	<section class="next" aria-labelledby="next-title">
+		<p class="text-[0.92rem] font-bold text-(--act)">
+			{next.state === 'sent_back' ? say('portal.next.sentBack', { date: dateWords(data.locale, next.dueOn ?? data.today, 'long') }) : next.dueOn && next.dueOn < data.today ? say('portal.next.late', { date: dateWords(data.locale, next.dueOn, 'long') }) : say('portal.next', { date: dateWords(data.locale, next.dueOn ?? data.today, 'long') })}
+		</p>
+		<h2 id="next-title" class="mt-1 text-[1.35rem] leading-snug">{next.title}</h2>
+		{#if several}<p class="text-(--half)">{next.clientName}</p>{/if}
+		{#if next.state === 'sent_back'}<p class="mt-1">{say('portal.sentBack.said', { name: next.lastActor ?? data.brand.name, reason: next.reason ?? '' })}</p>
+		{:else if next.why}<p class="mt-1 text-(--half)">{next.why}</p>{/if}
+		<a class="act mt-4 w-full" href="{data.home}/item/{next.id}">{say(`portal.act.${next.kind}`)}</a>
+	</section>
+{:else}
+	<section class="next">
+		<h2 class="text-[1.35rem]">{say('portal.allDone.title')}</h2>
+		<p class="mt-1 text-(--half)">{say('portal.allDone.text', { firm: data.brand.name })}</p>
+	</section>
+{/if}
+
+{#snippet row(item: Item)}
+	<li>
+		<a href="{data.home}/item/{item.id}" class="row">
+			<span class="pt-1"><TickMark tick={tickOf(item, data.today)} size={15} /></span>
+			<span class="min-w-0">
+				<span class:text-(--half)={isSettled(item.state)}>{item.title}</span>
+				<span class="block text-[0.88rem] text-(--half)">{[several ? item.clientName : '', below(item)].filter(Boolean).join(' · ')}</span>
+			</span>
+			<span class="text-[0.88rem] whitespace-nowrap text-(--half)">{aside(item)}</span>
+		</a>
+	</li>
+{/snippet}
+
+{#if open.length > 1}
+	<ul class="mt-6 border-t border-(--rule-strong)">{#each open.slice(1) as item (item.id)}{@render row(item)}{/each}</ul>
+{/if}
+{#if rest.length > 0}
+	<h2 class="mt-7 flex items-baseline justify-between text-[1.1rem]">{data.items[0].requestTitle && !several && new Set(data.items.map((i) => i.requestTitle)).size === 1 ? data.items[0].requestTitle : ''} <span class="ml-auto font-sans text-[0.92rem] font-normal text-(--half)">{say('portal.list.progress', { done: rest.length, all: data.items.length })}</span></h2>
+	<ul class="mt-1 border-t border-(--rule-strong)">{#each allDone ? rest : rest.slice(0, SHOWN) as item (item.id)}{@render row(item)}{/each}</ul>
+	{#if rest.length > SHOWN && !allDone}<button class="act-link mt-1" onclick={() => (allDone = true)}>{say('portal.more', { count: rest.length - SHOWN })}</button>{/if}
+{/if}
+<p class="mt-6"><a class="act-link" href="mailto:{data.office.email}">{say('portal.questions', { name: data.office.name })}</a></p>
+
+<style>
+	.next {
+		margin-top: 1rem;
+		padding: 1rem 1.05rem 1.1rem;
+		background: #fffefb;
+		border: 1px solid var(--rule-strong);
+		border-top: 4px solid var(--act);
+	}
+	.row {
+		display: grid;
+		grid-template-columns: 20px minmax(0, 1fr) auto;
+		gap: 0.6rem;
+		align-items: start;
+		padding: 0.75rem 0;
+		min-height: 48px;
+		border-bottom: 1px solid var(--rule-strong);
+		text-decoration: none;
+		line-height: 1.35;
+	}
+</style>

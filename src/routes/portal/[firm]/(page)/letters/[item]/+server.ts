@@ -1,0 +1,10 @@
+import { portalRequest } from '$lib/server/desk-request';
+import { idParam, inPage } from '$lib/server/form-errors';
+import { sendFile } from '$lib/server/send-file';
+import { openLetterPdf } from '$lib/server/signing/sign-letter';
+
+export const GET = async (event) => {
+	const portal = await portalRequest(event);
+	const letter = await inPage(() => portal.inFirm((tx) => openLetterPdf(tx, portal.actor, idParam(event.params.item))));
+	return sendFile(portal.house.papers, { ...letter, contentType: 'application/pdf' }, 'attachment');
+};

@@ -1,0 +1,11 @@
+import { isViewable } from '$lib/core/papers/file-name';
+import { portalRequest } from '$lib/server/desk-request';
+import { idParam, inPage } from '$lib/server/form-errors';
+import { openPaper } from '$lib/server/papers/papers';
+import { sendFile } from '$lib/server/send-file';
+
+export const GET = async (event) => {
+	const portal = await portalRequest(event);
+	const paper = await inPage(() => portal.inFirm((tx) => openPaper(tx, portal.actor, idParam(event.params.paper), 'download')));
+	return sendFile(portal.house.papers, paper, isViewable(paper.contentType) && !event.url.searchParams.has('download') ? 'inline' : 'attachment');
+};

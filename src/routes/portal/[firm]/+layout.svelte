@@ -1,0 +1,71 @@
+<script lang="ts">
+	import { page } from '$app/state';
+	import { say } from '$lib/words/words';
+
+	let { data, children } = $props();
+	const person = $derived(page.data.person as { name: string } | undefined);
+</script>
+
+<div class="portal" style="--brand: {data.brand.color}" lang={data.locale}>
+	<header>
+		<div class="inner">
+			<a href={data.home} class="serif text-lg leading-tight font-semibold no-underline">{data.brand.name}</a>
+			{#if person}
+				<form method="post" action="{data.home}/sign-out"><button class="min-h-11 cursor-pointer px-2 text-sm underline underline-offset-4">{say(data.locale, 'portal.signOut')}</button></form>
+			{/if}
+		</div>
+	</header>
+	<main class="inner body">{@render children()}</main>
+</div>
+
+<style>
+	.portal {
+		min-height: 100dvh;
+		background: #f7f4ec;
+		color: #1d2530;
+		--paper: #f7f4ec;
+		--act: var(--brand);
+		--act-ink: #fff;
+		color-scheme: light;
+	}
+	header {
+		background: var(--brand);
+		color: #fff;
+	}
+	header .inner {
+		display: flex;
+		justify-content: space-between;
+		align-items: center;
+		gap: 1rem;
+		padding-block: 0.55rem;
+	}
+	.inner {
+		max-width: 40rem;
+		margin-inline: auto;
+		padding-inline: 18px;
+	}
+	.body {
+		padding-block: 1.1rem 4rem;
+	}
+	.portal :global(.act),
+	.portal :global(.act-quiet) {
+		min-height: 48px;
+		font-size: 1.02rem;
+		padding-inline: 1.1rem;
+		border-radius: 6px;
+	}
+	.portal :global(.field input),
+	.portal :global(.field textarea) {
+		font-size: 1.05rem;
+		padding: 0.65rem 0.75rem;
+		min-height: 46px;
+	}
+	.portal :global(.field > span) {
+		font-size: 0.92rem;
+	}
+	.portal :global(.act-link) {
+		display: inline-flex;
+		align-items: center;
+		min-height: 44px;
+	}
+</style>

@@ -1,0 +1,7 @@
+<script lang="ts">
+	import ForgottenForm from '$lib/ui/ForgottenForm.svelte';
+
+	let { data, form } = $props();
+</script>
+
+<ForgottenForm locale={data.locale} {form} back="{data.home}/sign-in" />

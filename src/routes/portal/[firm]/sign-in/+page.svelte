@@ -1,0 +1,20 @@
+<script lang="ts">
+	import { sayer } from '$lib/words/words';
+
+	let { data, form } = $props();
+	const say = $derived(sayer(data.locale));
+</script>
+
+<svelte:head><title>{say('signIn.title')} · {data.brand.name}</title></svelte:head>
+<div class="mx-auto max-w-sm pt-6">
+	<h1 class="text-3xl">{say('signIn.title')}</h1>
+	<p class="mt-1 text-(--half)">{say('signIn.lead', { firm: data.brand.name })}</p>
+	<form method="post" class="mt-6 space-y-4">
+		{#if form?.problem}<p class="notice-wrong" role="alert">{form.problem.message}</p>{/if}
+		<label class="field"><span>{say('signIn.email')}</span><input name="email" type="email" autocomplete="username" required value={form?.problem?.values.email ?? ''} /></label>
+		<label class="field"><span>{say('signIn.password')}</span><input name="password" type="password" autocomplete="current-password" required /></label>
+		<button class="act w-full">{say('signIn.act')}</button>
+	</form>
+	<p class="mt-3"><a class="act-link" href="{data.home}/forgotten">{say('signIn.forgot')}</a></p>
+	<p class="mt-6 text-sm text-(--half)">{say('signIn.onlyInvited', { firm: data.brand.name })}</p>
+</div>

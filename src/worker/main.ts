@@ -1,0 +1,120 @@
+import { hostname } from 'node:os';
+import { Logger, makeWorkerUtils, run, type Runner } from 'graphile-worker';
+import pg from 'pg';
+import { z } from 'zod';
+import { chasePeople } from '$lib/server/chasing/chase-people';
+import { openHouse } from '$lib/server/house';
+import { markStuckMessages, sendMessage, takeInBounce, type SendingPlace } from '$lib/server/messages/send-message';
+import { roleOptions } from '$lib/server/platform/db/database';
+import { migrate } from '$lib/server/platform/db/migrations';
+import { removePartialFiles } from '$lib/server/platform/files/paper-store';
+import { errorForLog, log } from '$lib/server/platform/log';
+import { receiveBounces } from '$lib/server/platform/mail/bounce-receiver';
+import { settings } from '$lib/server/platform/settings';
+import { moveDemoClock } from './move-demo-clock';
+import { freeJobsOfDeadWorkers, holdLifeSign } from './watch-workers';
+
+const sendJob = z.object({ firmId: z.uuid(), messageId: z.uuid() });
+const clockJob = z.object({ to: z.iso.datetime() });
+
+/** The job process: sends what is planned, chases what is due, frees what a dead worker held. */
+async function main(): Promise<void> {
+	const given = settings();
+	await migrate(given.DATABASE_URL);
+	const house = await openHouse(given);
+	const place: SendingPlace = {
+		db: house.db, clock: house.clock, mailer: house.mailer, papers: house.papers,
+		origin: given.ORIGIN, secretKey: given.SECRET_KEY, bounceDomain: given.BOUNCE_DOMAIN
+	};
+	const queuePool = new pg.Pool({ ...roleOptions(given, 'lantern_queue'), max: 8 });
+	queuePool.on('error', (error) => log.error(errorForLog(error), 'queue connection failed'));
+	const utils = await makeWorkerUtils({ pgPool: queuePool });
+	const lifeSigns = await queuePool.connect();
+	const name = `${hostname()} ${process.pid}`;
+
+	const runner: Runner = await run({
+		pgPool: queuePool,
+		concurrency: 4,
+		noHandleSignals: true,
+		pollInterval: 2000,
+		logger: new Logger(() => (level, message) => {
+			if (level === 'error' || level === 'warning') log.warn({ from: 'queue' }, message);
+		}),
+		events: undefined,
+		taskList: {
+			send_message: async (payload) => {
+				const job = sendJob.parse(payload);
+				const answer = await sendMessage(place, job.firmId, job.messageId);
+				if (answer === 'try_later') throw new Error('the mail server asked to try later');
+				if (typeof answer === 'object') {
+					const wallTime = new Date(Date.parse(answer.at) - house.clock.offsetMs());
+					await house.db.ask(`select enqueue_job('send_message', $1, null, $2)`, [JSON.stringify(job), wallTime.toISOString()]);
+				}
+			},
+			move_demo_clock: async (payload) => moveDemoClock(house, place, clockJob.parse(payload).to)
+		}
+	});
+	const held = new Set<string>();
+	const holdFor = (id: string) => {
+		if (held.has(id)) return;
+		held.add(id);
+		holdLifeSign(lifeSigns, id).catch((error) => log.error(errorForLog(error), 'life sign not held'));
+	};
+	const pools = (runner as unknown as { workerPool?: { _workers?: { workerId: string }[] } }).workerPool;
+	for (const worker of pools?._workers ?? []) holdFor(worker.workerId);
+	runner.events.on('worker:create', ({ worker }) => holdFor(worker.workerId));
+	runner.events.on('worker:getJob:start', ({ worker }) => holdFor(worker.workerId));
+
+	const bounces = given.BOUNCE_SMTP_PORT
+		? await receiveBounces(given.BOUNCE_SMTP_PORT, (report) => takeInBounce(house.db, house.clock.now(), report))
+		: null;
+
+	let stopping = false;
+	let beating: Promise<void> = Promise.resolve();
+	const beat = async () => {
+		const dead = await freeJobsOfDeadWorkers(queuePool, utils);
+		if (dead.length > 0) log.warn({ dead: dead.length }, 'took over the jobs of dead workers');
+		const unclear = await markStuckMessages(place);
+		if (unclear > 0) log.warn({ unclear }, 'messages are unclear');
+		await removePartialFiles(given.PAPERS_FOLDER, 24 * 3600 * 1000);
+		const [moving] = await house.db.ask<{ moving: boolean }>('select moving_to is not null as moving from demo_clock');
+		if (!moving?.moving)
+			for (const { id } of await house.db.ask<{ id: string }>('select id from all_firms() as t(id)')) {
+				const planned = await chasePeople(house.db, id, house.clock.now());
+				if (planned > 0) log.info({ planned }, 'chases planned');
+			}
+		await house.db.ask('insert into worker_beat (worker, at) values ($1, clock_timestamp()) on conflict (worker) do update set at = excluded.at', [name]);
+	};
+	const loop = async () => {
+		while (!stopping) {
+			beating = beat().catch((error) => log.error(errorForLog(error), 'beat failed'));
+			await beating;
+			await new Promise((resolve) => setTimeout(resolve, given.WORKER_BEAT_SECONDS * 1000).unref());
+		}
+	};
+	void loop();
+	log.info('worker ready');
+
+	const stop = async () => {
+		if (stopping) return;
+		stopping = true;
+		await runner.stop();
+		await beating;
+		await bounces?.close();
+		await house.db.ask('delete from worker_beat where worker = $1', [name]).catch(() => undefined);
+		lifeSigns.release();
+		await utils.release();
+		await queuePool.end();
+		await house.close();
+		log.info('worker stopped');
+		process.exit(0);
+	};
+	process.on('SIGTERM', stop);
+	process.on('SIGINT', stop);
+	await runner.promise;
+}
+
+main().catch((error) => {
+	log.fatal(errorForLog(error), 'worker cannot go on');
+	process.exit(1);
+});

@@ -1,0 +1,44 @@
+import { openingsBetween } from '$lib/core/calendar/firm-calendar';
+import { chasePeople } from '$lib/server/chasing/chase-people';
+import { loadFirm } from '$lib/server/firms/firm';
+import type { House } from '$lib/server/house';
+import { sendMessage } from '$lib/server/messages/send-message';
+import type { SendingPlace } from '$lib/server/messages/send-message';
+
+/**
+ * Moves the demo's clock forward, stopping at every opening of sending hours on the way and doing there
+ * what falls due, in order. Only in the demo.
+ */
+export async function moveDemoClock(house: House, place: SendingPlace, to: string): Promise<void> {
+	if (!house.settings.DEMO) throw new Error('there is no clock to move outside the demo');
+	const firms = (await house.db.ask<{ id: string }>('select id from all_firms() as t(id)')).map((r) => r.id);
+	const stops = new Set<string>();
+	for (const firmId of firms) {
+		const firm = await house.db.inFirm(firmId, loadFirm);
+		for (const opening of openingsBetween(house.clock.now(), to, firm.calendar)) stops.add(opening);
+	}
+	for (const stop of [...[...stops].sort(), to]) {
+		const offset = Date.parse(stop) - Date.now();
+		await house.db.ask('update demo_clock set offset_ms = $1 where offset_ms < $1', [offset]);
+		await house.refreshClock();
+		for (const firmId of firms) {
+			await chasePeople(house.db, firmId, house.clock.now());
+			await sendPlanned(house, place, firmId);
+		}
+	}
+	await house.db.ask('update demo_clock set moving_to = null');
+}
+
+/** Sends what is planned and waits for what others are sending, so that nothing slips into the next stop. */
+async function sendPlanned(house: House, place: SendingPlace, firmId: string): Promise<void> {
+	for (let round = 0; round < 200; round++) {
+		const { planned, sending } = await house.db.inFirm(firmId, async (tx) => ({
+			planned: (await tx.rows<{ id: string }>(`select id from message where state = 'planned' order by planned_at`)).map((r) => r.id),
+			sending: (await tx.first<{ n: number }>(`select count(*) n from message where state = 'sending'`))!.n
+		}));
+		let waiting = 0;
+		for (const id of planned) if ((await sendMessage(place, firmId, id)) !== 'done') waiting++;
+		if (planned.length === waiting && sending === 0) return;
+		if (planned.length === waiting) await new Promise((resolve) => setTimeout(resolve, 50));
+	}
+}

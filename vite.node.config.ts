@@ -1,0 +1,27 @@
+import { fileURLToPath } from 'node:url';
+import { defineConfig } from 'vite';
+
+/** Builds what runs in Node.js beside the app: the worker, the PDF thread and the command-line tools. */
+export default defineConfig({
+	resolve: { alias: { $lib: fileURLToPath(new URL('./src/lib', import.meta.url)) } },
+	publicDir: false,
+	build: {
+		ssr: true,
+		outDir: 'build/node',
+		emptyOutDir: true,
+		target: 'node20',
+		sourcemap: true,
+		rollupOptions: {
+			input: {
+				worker: 'src/worker/main.ts',
+				'pdf-thread': 'src/lib/server/platform/pdf/pdf-thread.ts',
+				verify: 'src/lib/server/signing/verify-command.ts',
+				'mail-standin': 'src/lib/server/platform/mail/standin-process.ts',
+				migrate: 'src/lib/server/platform/db/migrate-command.ts',
+				seed: 'demo/seed.ts',
+				bench: 'bench/main.ts'
+			},
+			output: { entryFileNames: '[name].js', chunkFileNames: 'chunks/[name]-[hash].js' }
+		}
+	}
+});
