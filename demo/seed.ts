@@ -116,7 +116,7 @@ async function seed(): Promise<void> {
 		});
 		const invitedOn = spec.invitedWithRequest ? spec.requests[0].sentOn : spec.addedOn;
 		const joinToken = async () => {
-			const row = await inFirm(firmId, (tx) => tx.first<{ message_id: string }>('select m.message_id from invitation i join message m on m.id = i.message_id where i.contact_id = $1 and i.taken_up_at is null order by i.sent_at desc limit 1', [ids.contact]));
+			const row = await inFirm(firmId, (tx) => tx.first<{ message_id: string }>('select m.message_id from invitation i join message m on m.id = i.message_id where i.contact_id = $1 and i.taken_up_at is null and i.replaced_at is null and (select password_hash from contact where id = $1) is null order by i.sent_at desc limit 1', [ids.contact]));
 			const mail = row && (await receivedMail(folder, row.message_id));
 			return mail?.text ? /\/join\/([\w-]+)/.exec(mail.text)?.[1] : undefined;
 		};
