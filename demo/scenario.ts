@@ -96,7 +96,7 @@ const TOBIAS: [string, string] = ['Tobias Quay', 'tobias@quay.example'];
 export const CLIENTS: readonly DemoClient[] = [
 	client('Foxglove Boatyard', ['Edmund Lune', 'edmund@foxgloveboats.example'], 'odalys', '2026-03-20', 2, [takingOn('2026-03-24', { ...NEVER, handIn: [3, null], accept: [1] })], { fee: '$520' }),
 	client('Gull & String Kites', ['Mara Whitlock', 'mara@gullstring.example'], 'odalys', '2026-04-07', 1, [takingOn('2026-04-08', { handIn: [1, 1, 3, 17, 17, null, 6, null], accept: [1, 1, 1, null, null, 1, 1, 1] })], { fee: '$280' }),
-	client('Kelp & Co. Soap', ['Wilhelmina Tarn', 'moved-away@kelpsoap.example'], 'odalys', '2026-04-20', 2, [takingOn('2026-04-22', NEVER)]),
+	client('Kelp & Co. Soap', ['Wilhelmina Tarn', 'moved-away@kelpsoap.example'], 'odalys', '2026-04-28', null, []),
 	client('Dr. Pell, Travelling Vet', ['Ruben Pell', 'ruben@pellvet.example'], 'odalys', '2026-04-13', 1, [takingOn('2026-04-15', { handIn: [1, 2, 3, 4, 5, 12, 6, 7], accept: [1, 1, 1, 1, 1, null, 1, 1], sentBack: { position: 4, reason: 'The statement for March is missing its second page. Could you add it?', stays: true } })], { kind: 'person', fee: '$210', services: 'the monthly books and personal tax' }),
 	client('Ferry Café', ['Juno Thorne', 'juno@ferrycafe.example'], 'odalys', '2026-04-21', 1, [takingOn('2026-04-23', { handIn: [5, 2, 2, 3, 3, 4, 4, 4], accept: [1], letterWaits: true })], { second: ['Abel Thorne', 'abel@ferrycafe.example'] }),
 	client('Brine & Barrow Oysters', TOBIAS, 'odalys', '2026-02-17', 1, [takingOn('2026-02-19', STEADY), march(MONTH_DONE), april({ handIn: [6, 6, 8, 5], accept: [1] }), yearEnd('2026-04-13', { handIn: [10, null, 3, null, null], accept: [null, 1, 1, 1, 1] })]),

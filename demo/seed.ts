@@ -88,6 +88,7 @@ async function seed(): Promise<void> {
 	async function sendAll(): Promise<void> {
 		const planned = await inFirm(firmId, (tx) => tx.rows<{ id: string }>(`select id from message where state = 'planned' order by planned_at`));
 		for (const { id } of planned) await sendMessage(place, firmId, id);
+		await standin.reportsDelivered();
 	}
 
 	CLIENTS.forEach((spec, index) => play(spec, index));

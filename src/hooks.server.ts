@@ -53,7 +53,7 @@ export const handle: Handle = async ({ event, resolve }) => {
 	const response = await resolve(event);
 	response.headers.set('x-request-id', event.locals.requestId);
 	response.headers.set('x-content-type-options', 'nosniff');
-	response.headers.set('referrer-policy', 'no-referrer');
+	response.headers.set('referrer-policy', 'same-origin');
 	response.headers.set('cross-origin-opener-policy', 'same-origin');
 	response.headers.set('cross-origin-resource-policy', 'same-origin');
 	response.headers.set('permissions-policy', 'camera=(), microphone=(), geolocation=()');

@@ -8,7 +8,7 @@
 	const shown = $derived(ticks.length <= SHOWN ? ticks : ticks.slice(-SHOWN));
 </script>
 
-<span class="inline-flex items-center gap-[2px]" role="img" aria-label={ticksInWords(ticks)} title={ticksInWords(ticks)}>
+<span class="inline-flex items-center gap-[2px] align-middle" role="img" aria-label={ticksInWords(ticks)} title={ticksInWords(ticks)}>
 	{#if shown.length < ticks.length}<span class="mr-1 text-xs text-(--faint)" aria-hidden="true">{ticks.length - shown.length}+</span>{/if}
 	{#each shown as tick, i (i)}<TickMark {tick} />{/each}
 </span>

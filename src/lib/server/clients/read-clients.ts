@@ -21,7 +21,7 @@ interface PositionRow {
 	tick_letters: string;
 	tick_dues: (string | null)[];
 	last_sign_of_life: string | null;
-	total: number;
+	held_back: boolean;
 }
 
 export interface ClientLine {
@@ -35,6 +35,10 @@ export interface ClientLine {
 	toLookAt: number;
 	settled: number;
 	nextChaseOn: string | null;
+	/** a contact of the client cannot be written to, or does not want to be */
+	heldBack: boolean;
+	/** open lines remain although every reminder has gone out */
+	ranOut: boolean;
 	lastSignOfLife: string | null;
 	/** where the next page begins */
 	cursor: { key: string; id: string };
@@ -75,7 +79,9 @@ export async function readClients(
 	}
 	values.push(limit);
 	const rows = await tx.rows<PositionRow>(
-		`select p.*, s.name responsible from client_position p join staff s on s.id = p.responsible_id
+		`select p.*, s.name responsible,
+			exists (select from client_contact cc join contact c on c.id = cc.contact_id where cc.client_id = p.client_id and c.mail_problem is not null) held_back
+		from client_position p join staff s on s.id = p.responsible_id
 		where ${conditions.join(' and ')} order by ${key}, p.client_id limit $${values.length}`,
 		values
 	);
@@ -89,6 +95,8 @@ export async function readClients(
 		toLookAt: row.to_look_at,
 		settled: row.settled,
 		nextChaseOn: row.next_chase_on,
+		heldBack: row.held_back && row.open > 0,
+		ranOut: row.next_chase_on === null && row.earliest_open_due !== null,
 		lastSignOfLife: row.last_sign_of_life,
 		cursor: { key: query.order === 'wait' ? row.wait_key : row.name.toLowerCase(), id: row.client_id }
 	}));

@@ -1,3 +1,4 @@
+import { localDate } from '$lib/core/calendar/firm-calendar';
 import { deskRequest } from '$lib/server/desk-request';
 import { nextChases } from '$lib/server/chasing/read-forecast';
 import { countRounds } from '$lib/server/rounds/read-rounds';
@@ -15,7 +16,7 @@ export const load = async (event) => {
 			now,
 			nowWords: timeWords(firm.locale, now, firm.calendar.timeZone),
 			roundsCount: await countRounds(tx, now),
-			nextChases: next && { words: timeWords(firm.locale, next.at, firm.calendar.timeZone), people: next.people },
+			nextChases: next && { words: timeWords(firm.locale, next.at, firm.calendar.timeZone, localDate(next.at, firm.calendar) === localDate(now, firm.calendar) ? 'time' : 'full'), people: next.people },
 			demo: desk.house.settings.DEMO && firm.isDemo
 		};
 	});

@@ -42,6 +42,8 @@ export async function migrate(databaseUrl: string, folder = 'db/migrations'): Pr
 			}
 		}
 		const pool = new pg.Pool({ ...roleOptions({ DATABASE_URL: databaseUrl }, 'lantern_queue'), max: 2 });
+		pool.on('error', () => undefined);
+		pool.on('connect', (connection) => connection.on('error', () => undefined));
 		try {
 			await runQueueMigrations({ pgPool: pool });
 		} finally {

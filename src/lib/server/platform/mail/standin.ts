@@ -5,12 +5,20 @@ import { simpleParser, type ParsedMail } from 'mailparser';
 import { createTransport } from 'nodemailer';
 import { SMTPServer } from 'smtp-server';
 
+export interface MailStandin {
+	port: number;
+	/** waits until every bounce report under way has been handed over */
+	reportsDelivered(): Promise<void>;
+	close(): Promise<void>;
+}
+
 /**
  * A small mail server for the demo and the tests: speaks SMTP, keeps what it gets as .eml files, and
  * delivers nothing. Addresses whose local part begins with `nobody` are refused with 550; those that
  * begin with `moved-away` are taken and then reported back as undeliverable (RFC 3464).
  */
-export async function startMailStandin(options: { port: number; folder: string; bouncePort?: number }): Promise<{ port: number; close(): Promise<void> }> {
+export async function startMailStandin(options: { port: number; folder: string; bouncePort?: number }): Promise<MailStandin> {
+	const reports = new Set<Promise<void>>();
 	await mkdir(options.folder, { recursive: true });
 	const server = new SMTPServer({
 		authOptional: true,
@@ -31,10 +39,14 @@ export async function startMailStandin(options: { port: number; folder: string; 
 					const file = standinFile(options.folder, messageId ?? '');
 					await writeFile(`${file}.partial`, raw);
 					await rename(`${file}.partial`, file);
-					done();
+					// the server clears the envelope as soon as it has answered
 					const sender = session.envelope.mailFrom ? session.envelope.mailFrom.address : '';
 					const gone = session.envelope.rcptTo.find((r) => /^moved-away/i.test(r.address));
-					if (gone && options.bouncePort) await reportUndeliverable(options.bouncePort, sender, gone.address);
+					done();
+					if (gone && options.bouncePort) {
+						const report = reportUndeliverable(options.bouncePort, sender, gone.address).finally(() => reports.delete(report));
+						reports.add(report);
+					}
 				} catch (error) {
 					done(error as Error);
 				}
@@ -49,6 +61,7 @@ export async function startMailStandin(options: { port: number; folder: string; 
 	const address = server.server.address();
 	return {
 		port: typeof address === 'object' && address ? address.port : options.port,
+		reportsDelivered: async () => void (await Promise.all(reports)),
 		close: () => new Promise((resolve) => server.close(() => resolve()))
 	};
 }

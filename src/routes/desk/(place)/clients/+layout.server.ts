@@ -26,7 +26,7 @@ export const load = async (event) => {
 			lines: lines.slice(0, PAGE).map(({ cursor, ...line }) => ({
 				...line,
 				cursor: `${cursor.key}~${cursor.id}`,
-				nextChase: line.nextChaseOn ? dateWords(firm.locale, line.nextChaseOn < today ? today : line.nextChaseOn) : null,
+				nextChase: line.heldBack ? 'held back' : line.ranOut ? 'all sent; call' : line.nextChaseOn ? dateWords(firm.locale, line.nextChaseOn < today ? today : line.nextChaseOn) : null,
 				lastSign: line.lastSignOfLife ? (dayOf(line.lastSignOfLife, timeZone) === today ? `today ${timeWords(firm.locale, line.lastSignOfLife, timeZone, 'time')}` : dateWords(firm.locale, dayOf(line.lastSignOfLife, timeZone), 'short')) : null
 			})),
 			more,

@@ -102,6 +102,7 @@
 	td {
 		height: 33px;
 		padding: 0 10px;
+		box-sizing: border-box;
 		border-bottom: 1px solid var(--rule);
 		white-space: nowrap;
 	}
@@ -147,6 +148,15 @@
 	@media (min-width: 1024px) {
 		.narrow .wide {
 			display: none;
+		}
+		.narrow {
+			table-layout: fixed;
+		}
+		.narrow th:nth-child(4) {
+			width: 46%;
+		}
+		.narrow td:nth-child(4) {
+			overflow: hidden;
 		}
 	}
 	@media (max-width: 800px) {

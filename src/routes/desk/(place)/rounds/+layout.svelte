@@ -1,7 +1,13 @@
 <script lang="ts">
 	import { page } from '$app/state';
 	import { ROUNDS_SECTIONS } from '$lib/core/rounds/sections';
+	import DoorClosed from '@lucide/svelte/icons/door-closed';
+	import MailX from '@lucide/svelte/icons/mail-x';
+	import PenLine from '@lucide/svelte/icons/pen-line';
+	import PhoneCall from '@lucide/svelte/icons/phone-call';
+	import TextQuote from '@lucide/svelte/icons/text-quote';
 	import Sheet from '$lib/ui/Sheet.svelte';
+	import TickMark from '$lib/ui/TickMark.svelte';
 
 	let { data, children } = $props();
 	const open = $derived(page.params.key);
@@ -10,7 +16,7 @@
 	const count = $derived(data.rows.length);
 	const news = $derived(data.rows.filter((r) => r.isNew).length);
 	const sections = $derived(ROUNDS_SECTIONS.map((s) => ({ ...s, rows: data.rows.filter((r) => r.section === s.section) })).filter((s) => s.rows.length > 0));
-	const MARKS = { answers: '≡', handed_in: '■', to_countersign: '✎', ran_out: '!', mail_trouble: '✉', not_taken_up: '□' } as const;
+	const MARKS = { answers: TextQuote, to_countersign: PenLine, ran_out: PhoneCall, mail_trouble: MailX, not_taken_up: DoorClosed } as const;
 </script>
 
 <svelte:head><title>Rounds · {data.firm.name}</title></svelte:head>
@@ -31,7 +37,7 @@
 					{#each section.rows as row (row.key)}
 						<li>
 							<a class="row" href="/desk/rounds/{row.key}" data-row data-sveltekit-noscroll aria-current={open === row.key ? 'true' : undefined}>
-								<span class="margin-cell"><span>{row.age}</span><span class="mark {section.section}" aria-hidden="true">{MARKS[section.section]}</span></span>
+								<span class="margin-cell"><span>{row.age}</span><span class="sign" aria-hidden="true">{#if section.section === 'handed_in'}<TickMark tick="handed_in" size={13} />{:else}{@const Mark = MARKS[section.section]}<Mark size={14} />{/if}</span></span>
 								<span class="min-w-0 truncate">{#if row.isNew}<span class="new-dot"></span><span class="sr">new: </span>{/if}<b>{row.clientName}</b> <span class="text-(--half)">{row.words}</span></span>
 								<span class="aside">{row.aside}</span>
 							</a>
@@ -75,17 +81,10 @@
 		font-size: 0.78rem;
 		color: var(--half);
 	}
-	.mark {
-		width: 12px;
-		text-align: center;
-		color: var(--half);
-	}
-	.mark.handed_in {
-		color: var(--lamp);
-	}
-	.mark.ran_out {
-		font-weight: 800;
-		color: var(--ink);
+	.sign {
+		display: grid;
+		place-items: center;
+		width: 14px;
 	}
 	.aside {
 		padding: 0 18px 0 14px;

@@ -98,7 +98,7 @@
 							<span class={item.state === 'accepted' || item.state === 'waived' ? 'text-(--half)' : 'font-semibold'}>{item.title}</span>
 							{#if data.chases[item.id]}<span class="block text-[0.8rem] text-(--half)">next: {data.chases[item.id].when}, {data.chases[item.id].why}</span>{/if}
 						</span>
-						<span class="text-[0.82rem] whitespace-nowrap text-(--half)">{STATES[item.state]}{#if late > 0}, <b class="text-(--lamp-deep)">{late} d late</b>{:else if item.dueOn && data.chases[item.id]}, due {dateWords('en', item.dueOn)}{:else if item.state !== 'asked'} {dateWords('en', item.stateAt, 'short')}{/if}</span>
+						<span class="text-[0.82rem] whitespace-nowrap text-(--half)">{STATES[item.state] + (late === 0 && item.state !== 'asked' && !data.chases[item.id] ? ` ${dateWords('en', item.stateAt, 'short')}` : '')}{#if late > 0}, <b class="text-(--lamp-deep)">{late} d late</b>{:else if item.dueOn && data.chases[item.id]}, due {dateWords('en', item.dueOn)}{/if}</span>
 					</a>
 				</li>
 			{/each}

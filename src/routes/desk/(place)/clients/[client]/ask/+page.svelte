@@ -73,6 +73,10 @@
 		lines.splice(to, 0, line);
 	}
 	beforeNavigate((navigation) => {
+		if (navigation.willUnload) {
+			if (chosen && !sent && !pending) navigation.cancel();
+			return;
+		}
 		if (chosen && !sent && !pending && lines.length > 0 && !confirm('This request has not been sent. Leave it and lose what you wrote?')) navigation.cancel();
 	});
 	/** Server messages name a line among those that go; shown with its title. */
@@ -154,7 +158,7 @@
 						<legend class="serif pr-2 text-[0.98rem] font-semibold">In the letter</legend>
 						<div class="space-y-2">
 							{#each asked as name (name)}
-								<label class="field"><span>{mergeFieldWords(name)}{#if !letterValues[name]?.trim()} <b class="text-(--lamp-deep)">still to fill in</b>{/if}</span><input bind:value={letterValues[name]} maxlength="400" aria-invalid={fields[name] ? 'true' : undefined} /></label>
+								<label class="field"><span>{mergeFieldWords(name)}{#if !letterValues[name]?.trim()}<b class="ml-2 text-(--lamp-deep)">still to fill in</b>{/if}</span><input bind:value={letterValues[name]} maxlength="400" aria-invalid={fields[name] ? 'true' : undefined} /></label>
 							{/each}
 						</div>
 					</fieldset>
