@@ -2,7 +2,16 @@ import fontkit from '@cantoo/fontkit';
 import { PDFDocument, rgb } from '@cantoo/pdf-lib';
 import { fontBytes } from '../src/lib/server/platform/pdf/fonts';
 
-const LINES = ['Rope Walk Chandlery', 'Gullhaven Post', 'Ripstop & Reed Ltd', 'Harbour Fuel', 'Tideline Insurance', 'Payment, thank you', 'Market stall, Saturday', 'Lamp oil & wicks'];
+const LINES = [
+	'Rope Walk Chandlery',
+	'Gullhaven Post',
+	'Ripstop & Reed Ltd',
+	'Harbour Fuel',
+	'Tideline Insurance',
+	'Payment, thank you',
+	'Market stall, Saturday',
+	'Lamp oil & wicks'
+];
 
 /** A made-up statement as PDF, so that there is something to look at in the demo. */
 export async function demoStatement(title: string, owner: string, seed: number): Promise<Uint8Array> {

@@ -84,54 +84,229 @@ export interface DemoClient {
 const march = (behaviour: Behaviour): DemoRequest => ({ list: 'month', title: 'Your papers for February', sentOn: '2026-03-02', behaviour });
 const april = (behaviour: Behaviour): DemoRequest => ({ list: 'month', title: 'Your papers for March', sentOn: '2026-04-01', behaviour });
 const may = (behaviour: Behaviour): DemoRequest => ({ list: 'month', title: 'Your papers for April', sentOn: '2026-05-01', behaviour });
-const takingOn = (sentOn: string, behaviour: Behaviour, lines = 8): DemoRequest => ({ list: 'taking-on', title: 'Getting started', sentOn, behaviour, lines });
+const takingOn = (sentOn: string, behaviour: Behaviour, lines = 8): DemoRequest => ({
+	list: 'taking-on',
+	title: 'Getting started',
+	sentOn,
+	behaviour,
+	lines
+});
 const yearEnd = (sentOn: string, behaviour: Behaviour): DemoRequest => ({ list: 'year-end', title: 'Year end 2025', sentOn, behaviour });
 
-function client(name: string, contact: [string, string], responsible: StaffKey, addedOn: string, takesUp: number | null, requests: DemoRequest[], more: Partial<DemoClient> = {}): DemoClient {
-	return { name, kind: 'business', contact, responsible, addedOn, takesUp, requests, fee: '$340', services: 'the monthly books, sales tax and the year end', ...more };
+function client(
+	name: string,
+	contact: [string, string],
+	responsible: StaffKey,
+	addedOn: string,
+	takesUp: number | null,
+	requests: DemoRequest[],
+	more: Partial<DemoClient> = {}
+): DemoClient {
+	return {
+		name,
+		kind: 'business',
+		contact,
+		responsible,
+		addedOn,
+		takesUp,
+		requests,
+		fee: '$340',
+		services: 'the monthly books, sales tax and the year end',
+		...more
+	};
 }
 
 const TOBIAS: [string, string] = ['Tobias Quay', 'tobias@quay.example'];
 
 export const CLIENTS: readonly DemoClient[] = [
-	client('Foxglove Boatyard', ['Edmund Lune', 'edmund@foxgloveboats.example'], 'odalys', '2026-03-20', 2, [takingOn('2026-03-24', { ...NEVER, handIn: [3, null], accept: [1] })], { fee: '$520' }),
-	client('Gull & String Kites', ['Mara Whitlock', 'mara@gullstring.example'], 'odalys', '2026-04-07', 1, [takingOn('2026-04-08', { handIn: [1, 1, 3, 17, 17, null, 6, null], accept: [1, 1, 1, null, null, 1, 1, 1] })], { fee: '$280' }),
+	client(
+		'Foxglove Boatyard',
+		['Edmund Lune', 'edmund@foxgloveboats.example'],
+		'odalys',
+		'2026-03-20',
+		2,
+		[takingOn('2026-03-24', { ...NEVER, handIn: [3, null], accept: [1] })],
+		{ fee: '$520' }
+	),
+	client(
+		'Gull & String Kites',
+		['Mara Whitlock', 'mara@gullstring.example'],
+		'odalys',
+		'2026-04-07',
+		1,
+		[takingOn('2026-04-08', { handIn: [1, 1, 3, 17, 17, null, 6, null], accept: [1, 1, 1, null, null, 1, 1, 1] })],
+		{ fee: '$280' }
+	),
 	client('Kelp & Co. Soap', ['Wilhelmina Tarn', 'moved-away@kelpsoap.example'], 'odalys', '2026-04-28', null, []),
-	client('Dr. Pell, Travelling Vet', ['Ruben Pell', 'ruben@pellvet.example'], 'odalys', '2026-04-13', 1, [takingOn('2026-04-15', { handIn: [1, 2, 3, 4, 5, 12, 6, 7], accept: [1, 1, 1, 1, 1, null, 1, 1], sentBack: { position: 4, reason: 'The statement for March is missing its second page. Could you add it?', stays: true } })], { kind: 'person', fee: '$210', services: 'the monthly books and personal tax' }),
-	client('Ferry Café', ['Juno Thorne', 'juno@ferrycafe.example'], 'odalys', '2026-04-21', 1, [takingOn('2026-04-23', { handIn: [5, 2, 2, 3, 3, 4, 4, 4], accept: [1], letterWaits: true })], { second: ['Abel Thorne', 'abel@ferrycafe.example'] }),
-	client('Brine & Barrow Oysters', TOBIAS, 'odalys', '2026-02-17', 1, [takingOn('2026-02-19', STEADY), march(MONTH_DONE), april({ handIn: [6, 6, 8, 5], accept: [1] }), yearEnd('2026-04-13', { handIn: [10, null, 3, null, null], accept: [null, 1, 1, 1, 1] })]),
-	client('Saltgrass Bee Co-op', ['Nessa Orr', 'nessa@saltgrassbees.example'], 'odalys', '2026-04-22', 1, [takingOn('2026-04-24', { handIn: [2, 3, null, 4, null], accept: [1, 1, 1, null, 1] })], { fee: '$390' }),
-	client('Lantern Street Players', ['Ines Marlowe', 'ines@lanternstreet.example'], 'odalys', '2026-03-04', 2, [takingOn('2026-03-06', ALL_AT_ONCE), april(MONTH_DONE), may({ handIn: [null], accept: [1], no: { position: 2, reason: 'No shows in April, so no sales.', after: 0 } })], { fee: '$180', services: 'the monthly books and the year end' }),
-	client('Cinder Hill Pottery', ['Yara Brandt', 'yara@cinderhill.example'], 'solveig', '2026-02-18', 1, [yearEnd('2026-04-27', { handIn: [null, null, 2, null], accept: [1] })]),
-	client('Midnight Bakery', ['Cosmo Reyes', 'cosmo@midnightbakery.example'], 'odalys', '2026-04-24', null, [takingOn('2026-04-27', NEVER)], { opensOnly: true }),
-	client('Aster Dahl, tutor', ['Aster Dahl', 'aster@dahltutoring.example'], 'odalys', '2026-04-17', null, [], { kind: 'person', fee: '$120', services: 'personal tax' }),
+	client(
+		'Dr. Pell, Travelling Vet',
+		['Ruben Pell', 'ruben@pellvet.example'],
+		'odalys',
+		'2026-04-13',
+		1,
+		[
+			takingOn('2026-04-15', {
+				handIn: [1, 2, 3, 4, 5, 12, 6, 7],
+				accept: [1, 1, 1, 1, 1, null, 1, 1],
+				sentBack: { position: 4, reason: 'The statement for March is missing its second page. Could you add it?', stays: true }
+			})
+		],
+		{ kind: 'person', fee: '$210', services: 'the monthly books and personal tax' }
+	),
+	client(
+		'Ferry Café',
+		['Juno Thorne', 'juno@ferrycafe.example'],
+		'odalys',
+		'2026-04-21',
+		1,
+		[takingOn('2026-04-23', { handIn: [5, 2, 2, 3, 3, 4, 4, 4], accept: [1], letterWaits: true })],
+		{ second: ['Abel Thorne', 'abel@ferrycafe.example'] }
+	),
+	client('Brine & Barrow Oysters', TOBIAS, 'odalys', '2026-02-17', 1, [
+		takingOn('2026-02-19', STEADY),
+		march(MONTH_DONE),
+		april({ handIn: [6, 6, 8, 5], accept: [1] }),
+		yearEnd('2026-04-13', { handIn: [10, null, 3, null, null], accept: [null, 1, 1, 1, 1] })
+	]),
+	client(
+		'Saltgrass Bee Co-op',
+		['Nessa Orr', 'nessa@saltgrassbees.example'],
+		'odalys',
+		'2026-04-22',
+		1,
+		[takingOn('2026-04-24', { handIn: [2, 3, null, 4, null], accept: [1, 1, 1, null, 1] })],
+		{ fee: '$390' }
+	),
+	client(
+		'Lantern Street Players',
+		['Ines Marlowe', 'ines@lanternstreet.example'],
+		'odalys',
+		'2026-03-04',
+		2,
+		[
+			takingOn('2026-03-06', ALL_AT_ONCE),
+			april(MONTH_DONE),
+			may({ handIn: [null], accept: [1], no: { position: 2, reason: 'No shows in April, so no sales.', after: 0 } })
+		],
+		{ fee: '$180', services: 'the monthly books and the year end' }
+	),
+	client('Cinder Hill Pottery', ['Yara Brandt', 'yara@cinderhill.example'], 'solveig', '2026-02-18', 1, [
+		yearEnd('2026-04-27', { handIn: [null, null, 2, null], accept: [1] })
+	]),
+	client('Midnight Bakery', ['Cosmo Reyes', 'cosmo@midnightbakery.example'], 'odalys', '2026-04-24', null, [takingOn('2026-04-27', NEVER)], {
+		opensOnly: true
+	}),
+	client('Aster Dahl, tutor', ['Aster Dahl', 'aster@dahltutoring.example'], 'odalys', '2026-04-17', null, [], {
+		kind: 'person',
+		fee: '$120',
+		services: 'personal tax'
+	}),
 	client('Tern Point Ferries', TOBIAS, 'imre', '2026-02-17', 1, [march(MONTH_DONE), april(MONTH_DONE), may({ handIn: [null], accept: [1] })]),
 	client('Quay & Sons Moorings', TOBIAS, 'imre', '2026-03-10', 1, [april({ handIn: [2, 3, null, 3], accept: [1] })]),
-	client('Rope Walk Chandlery', ['Gideon Fisk', 'gideon@ropewalk.example'], 'imre', '2026-02-18', 1, [takingOn('2026-02-20', ALL_AT_ONCE), march(ALL_AT_ONCE), april(ALL_AT_ONCE), may(ALL_AT_ONCE)]),
-	client('Wren & Daughter Clocks', ['Philippa Wren', 'philippa@wrenclocks.example'], 'solveig', '2026-02-19', 2, [march(MONTH_DONE), april(MONTH_DONE), may(NEVER)]),
-	client('Quay Lane School Wear', ['Dorothea Blythe', 'dorothea@quaylane.example'], 'imre', '2026-04-15', 2, [yearEnd('2026-04-16', { handIn: [3, 4, 5, null], accept: [1] }), may({ handIn: [0, null], accept: [null] })]),
+	client('Rope Walk Chandlery', ['Gideon Fisk', 'gideon@ropewalk.example'], 'imre', '2026-02-18', 1, [
+		takingOn('2026-02-20', ALL_AT_ONCE),
+		march(ALL_AT_ONCE),
+		april(ALL_AT_ONCE),
+		may(ALL_AT_ONCE)
+	]),
+	client('Wren & Daughter Clocks', ['Philippa Wren', 'philippa@wrenclocks.example'], 'solveig', '2026-02-19', 2, [
+		march(MONTH_DONE),
+		april(MONTH_DONE),
+		may(NEVER)
+	]),
+	client('Quay Lane School Wear', ['Dorothea Blythe', 'dorothea@quaylane.example'], 'imre', '2026-04-15', 2, [
+		yearEnd('2026-04-16', { handIn: [3, 4, 5, null], accept: [1] }),
+		may({ handIn: [0, null], accept: [null] })
+	]),
 	client('Half Moon Bicycle Hire', ['Anselm Roy', 'anselm@halfmoonbikes.example'], 'imre', '2026-02-20', 1, [march(MONTH_DONE), april(MONTH_DONE)]),
-	client('Olive Tamarack, translator', ['Olive Tamarack', 'olive@tamarack.example'], 'solveig', '2026-04-08', 3, [yearEnd('2026-04-14', { handIn: [4, 5, 6, null], accept: [1] })], { kind: 'person', fee: '$150', services: 'personal tax' }),
+	client(
+		'Olive Tamarack, translator',
+		['Olive Tamarack', 'olive@tamarack.example'],
+		'solveig',
+		'2026-04-08',
+		3,
+		[yearEnd('2026-04-14', { handIn: [4, 5, 6, null], accept: [1] })],
+		{ kind: 'person', fee: '$150', services: 'personal tax' }
+	),
 	client('Plover Lane Dental Lab', ['Henrike Moss', 'henrike@ploverlab.example'], 'imre', '2026-02-23', 1, [march(MONTH_DONE), april(ALL_AT_ONCE)]),
-	client('Marrow & Thyme Kitchen Garden', ['Leopold Vance', 'leopold@marrowthyme.example'], 'solveig', '2026-03-02', 1, [takingOn('2026-03-03', STEADY), april({ handIn: [5, 7, 8, null], accept: [1] })]),
-	client('The Copper Thimble', ['Rosalba Finch', 'rosalba@copperthimble.example'], 'odalys', '2026-04-28', 1, [takingOn('2026-04-29', { handIn: [1, 2, null], accept: [1, null] })], { invitedWithRequest: true }),
-	client('Bluff Road Veterinary Feed', ['Casimir Dunn', 'casimir@bluffroad.example'], 'imre', '2026-02-24', 2, [march(MONTH_DONE), april({ handIn: [8, 8, 9, 9], accept: [1] }), may(NEVER)]),
-	client('Heron & Pike Anglers', ['Salome Pike', 'salome@heronpike.example'], 'solveig', '2026-03-11', 1, [takingOn('2026-03-12', STEADY), may({ handIn: [1, null], accept: [null] })]),
-	client('Skylark Removals', ['Benedikt Arrow', 'benedikt@skylarkmoves.example'], 'imre', '2026-03-16', 2, [takingOn('2026-03-18', { handIn: [2, 3, 4, 5, 7, 9, 9, 9], accept: [1] })], { fee: '$460' }),
-	client('Tidewrack Salvage', ['Hester Gale', 'hester@tidewrack.example'], 'odalys', '2026-03-30', 4, [takingOn('2026-04-02', { handIn: [4, 4, null], accept: [1] })]),
-	client('Nine Elms Nursery', ['Viola Marchetti', 'viola@nineelms.example'], 'solveig', '2026-02-25', 1, [march(MONTH_DONE), april(MONTH_DONE), may({ handIn: [0], accept: [null] })]),
+	client('Marrow & Thyme Kitchen Garden', ['Leopold Vance', 'leopold@marrowthyme.example'], 'solveig', '2026-03-02', 1, [
+		takingOn('2026-03-03', STEADY),
+		april({ handIn: [5, 7, 8, null], accept: [1] })
+	]),
+	client(
+		'The Copper Thimble',
+		['Rosalba Finch', 'rosalba@copperthimble.example'],
+		'odalys',
+		'2026-04-28',
+		1,
+		[takingOn('2026-04-29', { handIn: [1, 2, null], accept: [1, null] })],
+		{ invitedWithRequest: true }
+	),
+	client('Bluff Road Veterinary Feed', ['Casimir Dunn', 'casimir@bluffroad.example'], 'imre', '2026-02-24', 2, [
+		march(MONTH_DONE),
+		april({ handIn: [8, 8, 9, 9], accept: [1] }),
+		may(NEVER)
+	]),
+	client('Heron & Pike Anglers', ['Salome Pike', 'salome@heronpike.example'], 'solveig', '2026-03-11', 1, [
+		takingOn('2026-03-12', STEADY),
+		may({ handIn: [1, null], accept: [null] })
+	]),
+	client(
+		'Skylark Removals',
+		['Benedikt Arrow', 'benedikt@skylarkmoves.example'],
+		'imre',
+		'2026-03-16',
+		2,
+		[takingOn('2026-03-18', { handIn: [2, 3, 4, 5, 7, 9, 9, 9], accept: [1] })],
+		{ fee: '$460' }
+	),
+	client('Tidewrack Salvage', ['Hester Gale', 'hester@tidewrack.example'], 'odalys', '2026-03-30', 4, [
+		takingOn('2026-04-02', { handIn: [4, 4, null], accept: [1] })
+	]),
+	client('Nine Elms Nursery', ['Viola Marchetti', 'viola@nineelms.example'], 'solveig', '2026-02-25', 1, [
+		march(MONTH_DONE),
+		april(MONTH_DONE),
+		may({ handIn: [0], accept: [null] })
+	]),
 	client('Barnacle Books', ['Percival Oates', 'percival@barnaclebooks.example'], 'imre', '2026-02-26', 1, [march(ALL_AT_ONCE), april(MONTH_DONE)]),
-	client('Candlewick Yarn', ['Augusta Reed', 'augusta@candlewick.example'], 'solveig', '2026-02-26', 1, [march(MONTH_DONE), april(MONTH_DONE), may(NEVER)]),
-	client('Driftline Surf School', ['Kai Sorensen', 'kai@driftline.example'], 'odalys', '2026-04-30', null, [takingOn('2026-05-01', NEVER)], { invitedWithRequest: true }),
-	client('Elder & Vine Cider', ['Beatrix Holm', 'beatrix@eldervine.example'], 'imre', '2026-03-03', 2, [takingOn('2026-03-05', STEADY), april(MONTH_DONE), may(NEVER)]),
-	client('Fennel Street Pharmacy', ['Oskar Lindqvist', 'oskar@fennelstreet.example'], 'solveig', '2026-02-27', 1, [march(MONTH_DONE), april(MONTH_DONE), may({ handIn: [1, 1, null], accept: [null] })], { fee: '$610' }),
-	client('Grebe Cottage Lets', ['Marguerite Sloane', 'marguerite@grebecottage.example'], 'odalys', '2026-04-27', 2, [takingOn('2026-04-28', { handIn: [3, null], accept: [1] })]),
+	client('Candlewick Yarn', ['Augusta Reed', 'augusta@candlewick.example'], 'solveig', '2026-02-26', 1, [
+		march(MONTH_DONE),
+		april(MONTH_DONE),
+		may(NEVER)
+	]),
+	client('Driftline Surf School', ['Kai Sorensen', 'kai@driftline.example'], 'odalys', '2026-04-30', null, [takingOn('2026-05-01', NEVER)], {
+		invitedWithRequest: true
+	}),
+	client('Elder & Vine Cider', ['Beatrix Holm', 'beatrix@eldervine.example'], 'imre', '2026-03-03', 2, [
+		takingOn('2026-03-05', STEADY),
+		april(MONTH_DONE),
+		may(NEVER)
+	]),
+	client(
+		'Fennel Street Pharmacy',
+		['Oskar Lindqvist', 'oskar@fennelstreet.example'],
+		'solveig',
+		'2026-02-27',
+		1,
+		[march(MONTH_DONE), april(MONTH_DONE), may({ handIn: [1, 1, null], accept: [null] })],
+		{ fee: '$610' }
+	),
+	client('Grebe Cottage Lets', ['Marguerite Sloane', 'marguerite@grebecottage.example'], 'odalys', '2026-04-27', 2, [
+		takingOn('2026-04-28', { handIn: [3, null], accept: [1] })
+	]),
 	client('Harbour Light Electrics', ['Dmitri Vale', 'dmitri@harbourlight.example'], 'imre', '2026-03-05', 1, [april(MONTH_DONE), may(NEVER)]),
-	client('Ivory Gull Laundry', ['Perpetua Lane', 'perpetua@ivorygull.example'], 'solveig', '2026-03-06', 1, [april({ handIn: [9, 9, 10, 10], accept: [1] })]),
+	client('Ivory Gull Laundry', ['Perpetua Lane', 'perpetua@ivorygull.example'], 'solveig', '2026-03-06', 1, [
+		april({ handIn: [9, 9, 10, 10], accept: [1] })
+	]),
 	client('Jackdaw Joinery', ['Linus Hargrave', 'linus@jackdaw.example'], 'imre', '2026-03-09', 2, [april(MONTH_DONE), may(NEVER)]),
 	client('Kittiwake Dance Studio', ['Zelda Okafor', 'zelda@kittiwake.example'], 'odalys', '2026-04-29', null, []),
 	client('Longshore Press', ['Mortimer Bell', 'mortimer@longshore.example'], 'solveig', '2026-03-10', 1, [april(MONTH_DONE)]),
-	client('Mossbank Surveyors', ['Cordelia Stone', 'cordelia@mossbank.example'], 'imre', '2026-03-12', 1, [april(MONTH_DONE), yearEnd('2026-04-20', { handIn: [2, 3, 5, 6, 7], accept: [1] })]),
-	client('North Mole Fish Smokers', ['Thaddeus Birch', 'thaddeus@northmole.example'], 'odalys', '2026-04-09', 3, [takingOn('2026-04-14', { handIn: [5, 6, 8, null], accept: [1] })]),
+	client('Mossbank Surveyors', ['Cordelia Stone', 'cordelia@mossbank.example'], 'imre', '2026-03-12', 1, [
+		april(MONTH_DONE),
+		yearEnd('2026-04-20', { handIn: [2, 3, 5, 6, 7], accept: [1] })
+	]),
+	client('North Mole Fish Smokers', ['Thaddeus Birch', 'thaddeus@northmole.example'], 'odalys', '2026-04-09', 3, [
+		takingOn('2026-04-14', { handIn: [5, 6, 8, null], accept: [1] })
+	]),
 	client('Otter & Oak Toys', ['Clementine Rusk', 'clementine@otteroak.example'], 'solveig', '2026-05-01', null, [])
 ];

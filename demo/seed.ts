@@ -27,15 +27,36 @@ import { countersignLetter, noteLetterOpened, noteShownWhole, signLetter } from 
 import { ensureFirmSeal } from '../src/lib/server/signing/firm-seal';
 import { say } from '../src/lib/words/words';
 import { demoStatement } from './demo-papers';
-import { CLIENTS, CONTACT_PASSWORD, DEMO_NOW, DEMO_START, FIRM, HOLIDAYS, STAFF, STAFF_PASSWORD, type DemoClient, type DemoRequest } from './scenario';
+import {
+	CLIENTS,
+	CONTACT_PASSWORD,
+	DEMO_NOW,
+	DEMO_START,
+	FIRM,
+	HOLIDAYS,
+	STAFF,
+	STAFF_PASSWORD,
+	type DemoClient,
+	type DemoRequest
+} from './scenario';
 
-const ANSWERS = ['We build and repair, mostly by hand, and sell at the market and by post.', 'Two people, both paid monthly.', 'R-204-881, registered in 2023.', 'Nothing out of the ordinary.', 'About 4,300, mostly to the island and back.'];
+const ANSWERS = [
+	'We build and repair, mostly by hand, and sell at the market and by post.',
+	'Two people, both paid monthly.',
+	'R-204-881, registered in 2023.',
+	'Nothing out of the ordinary.',
+	'About 4,300, mostly to the island and back.'
+];
 
 const given = settings();
 await migrate(given.DATABASE_URL);
 const owner = new pg.Client({ connectionString: given.DATABASE_URL });
 await owner.connect();
-const [state] = (await owner.query<{ firms: number; cut_off: boolean }>('select (select count(*) from firm) firms, not exists (select from demo_clock) and exists (select from firm where is_demo) cut_off')).rows;
+const [state] = (
+	await owner.query<{ firms: number; cut_off: boolean }>(
+		'select (select count(*) from firm) firms, not exists (select from demo_clock) and exists (select from firm where is_demo) cut_off'
+	)
+).rows;
 if (state.cut_off) {
 	console.log('The demo scenario was not loaded to its end; beginning anew.');
 	await owner.query('drop schema public cascade; drop schema graphile_worker cascade; create schema public');
@@ -54,12 +75,33 @@ async function seed(): Promise<void> {
 	await owner.query(
 		`insert into firm (id, slug, name, time_zone, country, brand_color, welcome, address, mail_from, chase_steps, chase_plan_name, is_demo, created_at)
 		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, true, $12)`,
-		[firmId, FIRM.slug, FIRM.name, FIRM.timeZone, FIRM.country, FIRM.brandColor, FIRM.welcome, FIRM.address, FIRM.mailFrom, JSON.stringify(DEFAULT_CHASE_PLAN.steps), DEFAULT_CHASE_PLAN.name, DEMO_START]
+		[
+			firmId,
+			FIRM.slug,
+			FIRM.name,
+			FIRM.timeZone,
+			FIRM.country,
+			FIRM.brandColor,
+			FIRM.welcome,
+			FIRM.address,
+			FIRM.mailFrom,
+			JSON.stringify(DEFAULT_CHASE_PLAN.steps),
+			DEFAULT_CHASE_PLAN.name,
+			DEMO_START
+		]
 	);
 	for (const holiday of HOLIDAYS) await owner.query('insert into holiday values ($1, $2, $3)', [firmId, holiday.day, holiday.name]);
 	for (const person of STAFF) {
 		const id = randomUUID();
-		await owner.query('insert into staff (id, firm_id, name, email, role, password_hash, created_at) values ($1, $2, $3, $4, $5, $6, $7)', [id, firmId, person.name, `${person.key}@pennywhistle.example`, person.role, staffHash, DEMO_START]);
+		await owner.query('insert into staff (id, firm_id, name, email, role, password_hash, created_at) values ($1, $2, $3, $4, $5, $6, $7)', [
+			id,
+			firmId,
+			person.name,
+			`${person.key}@pennywhistle.example`,
+			person.role,
+			staffHash,
+			DEMO_START
+		]);
 		staff.set(person.key, { kind: 'staff', id, name: person.name, role: person.role, now: DEMO_START, ip: '198.51.100.7', userAgent: 'demo' });
 	}
 	await owner.query('commit');
@@ -71,10 +113,24 @@ async function seed(): Promise<void> {
 	const receiver = await receiveBounces(bouncePort, (report) => takeInBounce(house.db, clock.now(), report));
 	const standin = await startMailStandin({ port: 0, folder, bouncePort });
 	const mailer = smtpMailer(`smtp://127.0.0.1:${standin.port}?ignoreTLS=true`);
-	const place: SendingPlace = { db: house.db, clock, mailer, papers: house.papers, origin: given.ORIGIN, secretKey: given.SECRET_KEY, bounceDomain: given.BOUNCE_DOMAIN };
+	const place: SendingPlace = {
+		db: house.db,
+		clock,
+		mailer,
+		papers: house.papers,
+		origin: given.ORIGIN,
+		secretKey: given.SECRET_KEY,
+		bounceDomain: given.BOUNCE_DOMAIN
+	};
 	await house.db.inFirm(firmId, (tx) => ensureFirmSeal(tx, FIRM.name, DEMO_START, given.SECRET_KEY));
 
-	const calendar: FirmCalendar = { timeZone: FIRM.timeZone, businessDays: [1, 2, 3, 4, 5], holidays: HOLIDAYS.map((h) => h.day), sendFrom: '09:00', sendTo: '17:00' };
+	const calendar: FirmCalendar = {
+		timeZone: FIRM.timeZone,
+		businessDays: [1, 2, 3, 4, 5],
+		holidays: HOLIDAYS.map((h) => h.day),
+		sendFrom: '09:00',
+		sendTo: '17:00'
+	};
 	const acts: { at: string; order: number; run: () => Promise<void> }[] = [];
 	let order = 0;
 	const at = (day: string, time: string, run: () => Promise<void>) => {
@@ -96,7 +152,15 @@ async function seed(): Promise<void> {
 	function play(spec: DemoClient, index: number): void {
 		const ids = { client: '', contact: '' };
 		const minute = String(10 + (index % 40)).padStart(2, '0');
-		const visitor = (): Actor => ({ kind: 'nobody', id: null, name: spec.contact[0], role: null, now: clock.now(), ip: `203.0.113.${10 + index}`, userAgent: 'demo' });
+		const visitor = (): Actor => ({
+			kind: 'nobody',
+			id: null,
+			name: spec.contact[0],
+			role: null,
+			now: clock.now(),
+			ip: `203.0.113.${10 + index}`,
+			userAgent: 'demo'
+		});
 		const contact = (): Actor => ({ ...visitor(), kind: 'contact', id: ids.contact });
 		at(spec.addedOn, `10:${minute}`, async () => {
 			const people = [spec.contact, ...(spec.second ? [spec.second] : [])];
@@ -106,18 +170,28 @@ async function seed(): Promise<void> {
 				return addClient(tx, as('odalys'), { name: spec.name, kind: spec.kind, responsibleId: staff.get(spec.responsible)!.id!, contacts });
 			});
 			ids.contact = (await inFirm(firmId, (tx) => findContactByEmail(tx, spec.contact[1])))!.id;
-			const hasAccess = await inFirm(firmId, (tx) => tx.first<{ yes: boolean }>('select password_hash is not null as yes from contact where id = $1', [ids.contact]));
+			const hasAccess = await inFirm(firmId, (tx) =>
+				tx.first<{ yes: boolean }>('select password_hash is not null as yes from contact where id = $1', [ids.contact])
+			);
 			if (spec.invitedWithRequest || hasAccess!.yes) return;
 			await inFirm(firmId, (tx) =>
 				inviteContact(tx, as('odalys'), {
-					contactId: ids.contact, clientId: ids.client, onceKey: randomUUID(),
-					subject: say('en', 'mail.invitation.subject', { firm: FIRM.name }), body: say('en', 'mail.invitation.body', { client: spec.name })
+					contactId: ids.contact,
+					clientId: ids.client,
+					onceKey: randomUUID(),
+					subject: say('en', 'mail.invitation.subject', { firm: FIRM.name }),
+					body: say('en', 'mail.invitation.body', { client: spec.name })
 				})
 			);
 		});
 		const invitedOn = spec.invitedWithRequest ? spec.requests[0].sentOn : spec.addedOn;
 		const joinToken = async () => {
-			const row = await inFirm(firmId, (tx) => tx.first<{ message_id: string }>('select m.message_id from invitation i join message m on m.id = i.message_id where i.contact_id = $1 and i.taken_up_at is null and i.replaced_at is null and (select password_hash from contact where id = $1) is null order by i.sent_at desc limit 1', [ids.contact]));
+			const row = await inFirm(firmId, (tx) =>
+				tx.first<{ message_id: string }>(
+					'select m.message_id from invitation i join message m on m.id = i.message_id where i.contact_id = $1 and i.taken_up_at is null and i.replaced_at is null and (select password_hash from contact where id = $1) is null order by i.sent_at desc limit 1',
+					[ids.contact]
+				)
+			);
 			const mail = row && (await receivedMail(folder, row.message_id));
 			return mail?.text ? /\/join\/([\w-]+)/.exec(mail.text)?.[1] : undefined;
 		};
@@ -134,31 +208,59 @@ async function seed(): Promise<void> {
 		for (const request of spec.requests) playRequest(spec, request, ids, contact, minute, index);
 	}
 
-	function playRequest(spec: DemoClient, request: DemoRequest, ids: { client: string; contact: string }, contact: () => Actor, minute: string, index: number): void {
+	function playRequest(
+		spec: DemoClient,
+		request: DemoRequest,
+		ids: { client: string; contact: string },
+		contact: () => Actor,
+		minute: string,
+		index: number
+	): void {
 		const list = READY_MADE_LISTS.find((l) => l.id === request.list)!;
 		const lines = list.lines.slice(0, request.lines);
 		let items: string[] = [];
 		at(request.sentOn, `11:${minute}`, async () => {
 			const actor = as(spec.responsible === 'odalys' ? 'odalys' : spec.responsible);
 			const requestId = await sendRequest(house, firmId, actor, {
-				clientId: ids.client, contactId: ids.contact, title: request.title, message: fillText(say('en', 'mail.request.body', { client: spec.name }), {}), withInvitation: spec.invitedWithRequest ?? spec.takesUp === null, onceKey: randomUUID(),
+				clientId: ids.client,
+				contactId: ids.contact,
+				title: request.title,
+				message: fillText(say('en', 'mail.request.body', { client: spec.name }), {}),
+				withInvitation: spec.invitedWithRequest ?? spec.takesUp === null,
+				onceKey: randomUUID(),
 				lines: lines.map((line) => {
-					const common = { title: line.title, why: line.why, required: line.required, dueOn: dueAfterBusinessDays({ calendar }, clock.now(), line.dueInBusinessDays) };
+					const common = {
+						title: line.title,
+						why: line.why,
+						required: line.required,
+						dueOn: dueAfterBusinessDays({ calendar }, clock.now(), line.dueInBusinessDays)
+					};
 					return line.kind === 'letter'
-						? { kind: 'letter' as const, ...common, title: `${line.title} 2026`, document: READY_MADE_LETTER, values: { start_date: '1 June 2026', monthly_fee: spec.fee, services: spec.services } }
+						? {
+								kind: 'letter' as const,
+								...common,
+								title: `${line.title} 2026`,
+								document: READY_MADE_LETTER,
+								values: { start_date: '1 June 2026', monthly_fee: spec.fee, services: spec.services }
+							}
 						: { kind: line.kind, ...common };
 				})
 			});
-			items = (await inFirm(firmId, (tx) => tx.rows<{ id: string }>('select id from item where request_id = $1 order by position', [requestId]))).map((r) => r.id);
+			items = (await inFirm(firmId, (tx) => tx.rows<{ id: string }>('select id from item where request_id = $1 order by position', [requestId]))).map(
+				(r) => r.id
+			);
 		});
 		const pick = <T>(list: readonly T[], i: number) => list[Math.min(i, list.length - 1)];
-		const state = async (i: number) => (await inFirm(firmId, (tx) => tx.first<{ state: string; version: number }>('select state, version from item where id = $1', [items[i]])))!;
+		const state = async (i: number) =>
+			(await inFirm(firmId, (tx) => tx.first<{ state: string; version: number }>('select state, version from item where id = $1', [items[i]])))!;
 		const { behaviour } = request;
 		lines.forEach((line, i) => {
 			const handIn = pick(behaviour.handIn, i);
 			const no = behaviour.no?.position === i ? behaviour.no : null;
 			if (no)
-				at(later(request.sentOn, no.after), `19:${minute}`, () => inFirm(firmId, (tx) => sayDoesNotApply(tx, contact(), { itemId: items[i], reason: no.reason }), ids.contact));
+				at(later(request.sentOn, no.after), `19:${minute}`, () =>
+					inFirm(firmId, (tx) => sayDoesNotApply(tx, contact(), { itemId: items[i], reason: no.reason }), ids.contact)
+				);
 			if (handIn === null) return;
 			const day = later(request.sentOn, Math.max(handIn, (spec.takesUp ?? 0) - 1));
 			const hour = `${13 + (i % 5)}:${minute}`;
@@ -167,13 +269,21 @@ async function seed(): Promise<void> {
 				if (line.kind === 'letter') {
 					await inFirm(firmId, (tx) => noteLetterOpened(tx, actor, items[i]), ids.contact);
 					await inFirm(firmId, (tx) => noteShownWhole(tx, actor, items[i]), ids.contact);
-					await inFirm(firmId, (tx) => signLetter(tx, actor, { itemId: items[i], consent: true, signature: { method: 'typed', name: spec.contact[0] } }), ids.contact);
+					await inFirm(
+						firmId,
+						(tx) => signLetter(tx, actor, { itemId: items[i], consent: true, signature: { method: 'typed', name: spec.contact[0] } }),
+						ids.contact
+					);
 				} else if (line.kind === 'question') {
 					await inFirm(firmId, (tx) => seeItem(tx, actor, items[i]), ids.contact);
 					await inFirm(firmId, (tx) => answerItem(tx, actor, { itemId: items[i], answer: ANSWERS[(i + index) % ANSWERS.length] }), ids.contact);
 				} else {
 					const name = `${line.title.toLowerCase().replace(/[^a-z]+/g, '-')}.pdf`;
-					await takeInPaper(house, firmId, actor, { itemId: items[i], name, content: Readable.from([Buffer.from(await demoStatement(line.title, spec.name, index * 7 + i))]) });
+					await takeInPaper(house, firmId, actor, {
+						itemId: items[i],
+						name,
+						content: Readable.from([Buffer.from(await demoStatement(line.title, spec.name, index * 7 + i))])
+					});
 					await inFirm(firmId, (tx) => handInPapers(tx, actor, items[i]), ids.contact);
 				}
 			};
@@ -181,7 +291,15 @@ async function seed(): Promise<void> {
 			const accept = pick(behaviour.accept, i);
 			const back = behaviour.sentBack?.position === i ? behaviour.sentBack : null;
 			if (back) {
-				at(later(day, 1), `09:${minute}`, async () => inFirm(firmId, async (tx) => sendItemBack(tx, as('odalys'), { itemId: items[i], version: (await tx.first<{ version: number }>('select version from item where id = $1', [items[i]]))!.version, reason: back.reason })));
+				at(later(day, 1), `09:${minute}`, async () =>
+					inFirm(firmId, async (tx) =>
+						sendItemBack(tx, as('odalys'), {
+							itemId: items[i],
+							version: (await tx.first<{ version: number }>('select version from item where id = $1', [items[i]]))!.version,
+							reason: back.reason
+						})
+					)
+				);
 				if (back.stays) return;
 				at(later(day, 2), hour, give);
 			}
@@ -190,14 +308,19 @@ async function seed(): Promise<void> {
 				const current = await state(i);
 				if (current.state !== 'handed_in') return;
 				if (line.kind === 'letter') {
-					if (!behaviour.letterWaits) await countersignLetter({ ...house, secretKey: given.SECRET_KEY }, firmId, as('ferrin'), { itemId: items[i], signature: { method: 'typed', name: 'Ferrin Ashgrove' } });
+					if (!behaviour.letterWaits)
+						await countersignLetter({ ...house, secretKey: given.SECRET_KEY }, firmId, as('ferrin'), {
+							itemId: items[i],
+							signature: { method: 'typed', name: 'Ferrin Ashgrove' }
+						});
 				} else await inFirm(firmId, (tx) => acceptItem(tx, as(spec.responsible), { itemId: items[i], version: current.version }));
 			});
 		});
 	}
 
 	at('2026-05-01', '16:40', async () => inFirm(firmId, async (tx) => void (await tx.rows('update staff set last_looked_at = $1', [clock.now()]))));
-	for (const opening of openingsBetween(DEMO_START, DEMO_NOW, calendar)) acts.push({ at: opening, order: -1, run: async () => void (await chasePeople(house.db, firmId, opening)) });
+	for (const opening of openingsBetween(DEMO_START, DEMO_NOW, calendar))
+		acts.push({ at: opening, order: -1, run: async () => void (await chasePeople(house.db, firmId, opening)) });
 	acts.sort((a, b) => compareInstants(a.at, b.at) || a.order - b.order);
 	for (const act of acts) {
 		clock.set(act.at);

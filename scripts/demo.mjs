@@ -16,7 +16,13 @@ cluster?.ensure('lantern');
 const port = Number(process.env.PORT || 3000);
 const [smtpPort, bouncePort] = [await freePort(), await freePort()];
 const env = productEnv({
-	database: 'lantern', folder, port, smtpPort, bouncePort, ownerUrl: own ?? cluster.ownerUrl('lantern'), appUrl: own ? process.env.APP_DATABASE_URL : cluster.appUrl('lantern'),
+	database: 'lantern',
+	folder,
+	port,
+	smtpPort,
+	bouncePort,
+	ownerUrl: own ?? cluster.ownerUrl('lantern'),
+	appUrl: own ? process.env.APP_DATABASE_URL : cluster.appUrl('lantern'),
 	origin: process.env.ORIGIN
 });
 mkdirSync(folder, { recursive: true });
@@ -41,7 +47,8 @@ try {
 	if (env.MAIL_STANDIN_PORT) children.push(startProcess('build/node/mail-standin.js', env, join(folder, 'mail.log')));
 	children.push(startProcess('build/index.js', env, join(folder, 'app.log')));
 	children.push(startProcess('build/node/worker.js', env, join(folder, 'worker.log')));
-	for (const child of children) child.once('exit', (code) => !stopping && (console.error(`A process ended (${code}); see ${folder}/*.log`), void stop(1)));
+	for (const child of children)
+		child.once('exit', (code) => !stopping && (console.error(`A process ended (${code}); see ${folder}/*.log`), void stop(1)));
 	await untilReady(`http://127.0.0.1:${port}/health/ready`, children.at(-2));
 	console.log(`
 Humble Lantern is running. Ctrl-C stops it.

@@ -29,14 +29,22 @@ export function secretKey(folder) {
 /** Starts one Node.js process, its output in a log file. */
 export function startProcess(script, env, logFile) {
 	const out = logFile ? openSync(logFile, 'a') : 'ignore';
-	const child = spawn(process.execPath, ['--enable-source-maps', join(HOME, script)], { cwd: HOME, env: { ...process.env, ...env }, stdio: ['ignore', out, out] });
+	const child = spawn(process.execPath, ['--enable-source-maps', join(HOME, script)], {
+		cwd: HOME,
+		env: { ...process.env, ...env },
+		stdio: ['ignore', out, out]
+	});
 	if (logFile) closeSync(out);
 	return child;
 }
 
 /** Runs one Node.js script to its end. */
 export function runScript(script, env, args = []) {
-	const done = spawnSync(process.execPath, ['--enable-source-maps', join(HOME, script), ...args], { cwd: HOME, env: { ...process.env, ...env }, stdio: 'inherit' });
+	const done = spawnSync(process.execPath, ['--enable-source-maps', join(HOME, script), ...args], {
+		cwd: HOME,
+		env: { ...process.env, ...env },
+		stdio: 'inherit'
+	});
 	if (done.status !== 0) throw new Error(`${script} failed`);
 }
 
@@ -45,7 +53,10 @@ export async function untilReady(url, child, seconds = 60) {
 	const end = Date.now() + seconds * 1000;
 	while (Date.now() < end) {
 		if (child?.exitCode !== null && child?.exitCode !== undefined) throw new Error(`the process behind ${url} ended with ${child.exitCode}`);
-		const ok = await fetch(url).then((r) => r.ok, () => false);
+		const ok = await fetch(url).then(
+			(r) => r.ok,
+			() => false
+		);
 		if (ok) return;
 		await new Promise((r) => setTimeout(r, 100));
 	}

@@ -15,12 +15,25 @@ const has = (path) => existsSync(path);
 
 /** Installs Debian packages whose programs are missing. @param {Record<string, string>} wanted package by program */
 export function needPackages(wanted) {
-	const missing = Object.entries(wanted).filter(([program]) => !has(program)).map(([, name]) => name);
+	const missing = Object.entries(wanted)
+		.filter(([program]) => !has(program))
+		.map(([, name]) => name);
 	if (missing.length === 0) return;
 	console.log(`Installing ${missing.join(', ')} …`);
 	const prefix = isRoot ? [] : ['sudo', '-n'];
 	const apt = (...args) => {
-		const [command, ...rest] = [...prefix, 'env', 'DEBIAN_FRONTEND=noninteractive', 'apt-get', '-qq', '-o', 'DPkg::Lock::Timeout=300', '-o', 'Dpkg::Use-Pty=0', ...args];
+		const [command, ...rest] = [
+			...prefix,
+			'env',
+			'DEBIAN_FRONTEND=noninteractive',
+			'apt-get',
+			'-qq',
+			'-o',
+			'DPkg::Lock::Timeout=300',
+			'-o',
+			'Dpkg::Use-Pty=0',
+			...args
+		];
 		run(command, rest, { stdio: ['ignore', 'ignore', 'inherit'] });
 	};
 	if (missing.includes('postgresql') && isRoot && !has('/etc/postgresql-common/createcluster.conf')) {
@@ -34,17 +47,28 @@ export function needPackages(wanted) {
 export const SERVER_PACKAGES = { '/usr/bin/psql': 'postgresql', '/usr/lib/postgresql': 'postgresql' };
 export const TEST_PACKAGES = {
 	...SERVER_PACKAGES,
-	'/usr/bin/chromium': 'chromium', '/usr/bin/pdfsig': 'poppler-utils', '/usr/bin/qpdf': 'qpdf', '/usr/bin/certutil': 'libnss3-tools', '/usr/bin/openssl': 'openssl'
+	'/usr/bin/chromium': 'chromium',
+	'/usr/bin/pdfsig': 'poppler-utils',
+	'/usr/bin/qpdf': 'qpdf',
+	'/usr/bin/certutil': 'libnss3-tools',
+	'/usr/bin/openssl': 'openssl'
 };
 
 /** Installs the npm packages of the committed lock if they are not there yet. */
 export function needModules() {
 	const stamp = join(HOME, 'node_modules/.lantern-lock');
-	const lock = createHash('sha256').update(readFileSync(join(HOME, 'package-lock.json'))).digest('hex');
+	const lock = createHash('sha256')
+		.update(readFileSync(join(HOME, 'package-lock.json')))
+		.digest('hex');
 	if (has(stamp) && readFileSync(stamp, 'utf8') === lock) return;
 	console.log('Installing npm packages …');
 	run('npm', ['install', '--no-audit', '--no-fund', '--loglevel=error']);
-	writeFileSync(stamp, createHash('sha256').update(readFileSync(join(HOME, 'package-lock.json'))).digest('hex'));
+	writeFileSync(
+		stamp,
+		createHash('sha256')
+			.update(readFileSync(join(HOME, 'package-lock.json')))
+			.digest('hex')
+	);
 }
 
 function newest(folder) {
@@ -57,7 +81,10 @@ function newest(folder) {
 /** Builds app, worker and tools if a source is newer than the last build. */
 export function needBuild() {
 	const stamp = join(HOME, 'build/.built');
-	const sources = Math.max(...['src', 'static', 'demo', 'bench'].map((f) => newest(join(HOME, f))), ...['svelte.config.js', 'vite.config.ts', 'vite.node.config.ts', 'package-lock.json'].map((f) => statSync(join(HOME, f)).mtimeMs));
+	const sources = Math.max(
+		...['src', 'static', 'demo', 'bench'].map((f) => newest(join(HOME, f))),
+		...['svelte.config.js', 'vite.config.ts', 'vite.node.config.ts', 'package-lock.json'].map((f) => statSync(join(HOME, f)).mtimeMs)
+	);
 	if (has(stamp) && statSync(stamp).mtimeMs > sources) return;
 	console.log('Building …');
 	run('npx', ['vite', 'build', '--logLevel', 'error'], { stdio: ['ignore', 'ignore', 'inherit'] });

@@ -11,6 +11,13 @@ const folder = join(HOME, '.lantern');
 const url = process.env.DATABASE_URL ?? (await startDatabase({ folder: join(folder, 'database') })).ownerUrl('lantern');
 const files = process.argv.slice(2).map((file) => resolve(process.env.INIT_CWD ?? '.', file));
 const done = spawnSync(process.execPath, [join(HOME, 'build/node/verify.js'), ...files], {
-	cwd: HOME, stdio: 'inherit', env: { ...process.env, DATABASE_URL: url, SMTP_URL: process.env.SMTP_URL ?? 'smtp://127.0.0.1:25', SECRET_KEY: process.env.SECRET_KEY ?? secretKey(folder) }
+	cwd: HOME,
+	stdio: 'inherit',
+	env: {
+		...process.env,
+		DATABASE_URL: url,
+		SMTP_URL: process.env.SMTP_URL ?? 'smtp://127.0.0.1:25',
+		SECRET_KEY: process.env.SECRET_KEY ?? secretKey(folder)
+	}
 });
 process.exit(done.status ?? 1);

@@ -25,10 +25,18 @@ export const handle: Handle = async ({ event, resolve }) => {
 	event.locals.actor = { kind: 'nobody', id: null, name: 'somebody', role: null, now: clock.now(), ip, userAgent };
 
 	const isUpload = route === '/portal/[firm]/(page)/item/[item]/papers';
-	if (event.request.method === 'POST' && !isUpload && Number(event.request.headers.get('content-length') ?? (event.request.body ? Infinity : 0)) > FORM_MAX_BYTES)
+	if (
+		event.request.method === 'POST' &&
+		!isUpload &&
+		Number(event.request.headers.get('content-length') ?? (event.request.body ? Infinity : 0)) > FORM_MAX_BYTES
+	)
 		error(413, 'This is more than a form can hold. Nothing was saved.');
 
-	if (!['GET', 'HEAD', 'OPTIONS'].includes(event.request.method) && !path.startsWith('/mail/stop/') && event.request.headers.get('origin') !== event.url.origin)
+	if (
+		!['GET', 'HEAD', 'OPTIONS'].includes(event.request.method) &&
+		!path.startsWith('/mail/stop/') &&
+		event.request.headers.get('origin') !== event.url.origin
+	)
 		error(403, 'This form was sent from another website. Nothing was done.');
 
 	if (side) {
@@ -59,13 +67,19 @@ export const handle: Handle = async ({ event, resolve }) => {
 	response.headers.set('permissions-policy', 'camera=(), microphone=(), geolocation=()');
 	if (!response.headers.has('cache-control') || side) response.headers.set('cache-control', 'private, no-store');
 	if (event.url.protocol === 'https:') response.headers.set('strict-transport-security', 'max-age=31536000');
-	log.info({ requestId: event.locals.requestId, method: event.request.method, route, status: response.status, ms: Math.round(performance.now() - started) }, 'request');
+	log.info(
+		{ requestId: event.locals.requestId, method: event.request.method, route, status: response.status, ms: Math.round(performance.now() - started) },
+		'request'
+	);
 	return response;
 };
 
 export const handleError: HandleServerError = ({ error: cause, event, status, message }) => {
 	if (status !== 404) log.error({ requestId: event.locals.requestId, route: event.route.id, ...errorForLog(cause) }, 'request failed');
-	return { message: status === 404 ? message : 'Something went wrong on our side. Nothing was lost; please try again.', requestId: event.locals.requestId };
+	return {
+		message: status === 404 ? message : 'Something went wrong on our side. Nothing was lost; please try again.',
+		requestId: event.locals.requestId
+	};
 };
 
 /** Settings and database are looked at before the first request, so that a wrong setting stops the start. */

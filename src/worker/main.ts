@@ -23,8 +23,13 @@ async function main(): Promise<void> {
 	await migrate(given.DATABASE_URL);
 	const house = await openHouse(given);
 	const place: SendingPlace = {
-		db: house.db, clock: house.clock, mailer: house.mailer, papers: house.papers,
-		origin: given.ORIGIN, secretKey: given.SECRET_KEY, bounceDomain: given.BOUNCE_DOMAIN
+		db: house.db,
+		clock: house.clock,
+		mailer: house.mailer,
+		papers: house.papers,
+		origin: given.ORIGIN,
+		secretKey: given.SECRET_KEY,
+		bounceDomain: given.BOUNCE_DOMAIN
 	};
 	const queuePool = new pg.Pool({ ...roleOptions(given, 'lantern_queue'), max: 8 });
 	queuePool.on('error', (error) => log.error(errorForLog(error), 'queue connection failed'));
@@ -83,7 +88,9 @@ async function main(): Promise<void> {
 				const planned = await chasePeople(house.db, id, house.clock.now());
 				if (planned > 0) log.info({ planned }, 'chases planned');
 			}
-		await house.db.ask('insert into worker_beat (worker, at) values ($1, clock_timestamp()) on conflict (worker) do update set at = excluded.at', [name]);
+		await house.db.ask('insert into worker_beat (worker, at) values ($1, clock_timestamp()) on conflict (worker) do update set at = excluded.at', [
+			name
+		]);
 	};
 	const loop = async () => {
 		while (!stopping) {

@@ -11,7 +11,15 @@ export interface FormProblem {
 }
 
 const STATUS: Record<DomainError['code'], number> = {
-	not_found: 404, not_allowed: 403, changed_meanwhile: 409, invalid: 400, too_many: 429, unfilled_fields: 400, link_unusable: 410, unreadable_file: 415, storage_full: 507
+	not_found: 404,
+	not_allowed: 403,
+	changed_meanwhile: 409,
+	invalid: 400,
+	too_many: 429,
+	unfilled_fields: 400,
+	link_unusable: 410,
+	unreadable_file: 415,
+	storage_full: 507
 };
 
 /** The typed values of a form, without files and passwords. */
@@ -41,7 +49,9 @@ export async function inForm<T>(form: FormData, work: () => Promise<T>): Promise
 			return fail(400, { problem: { message: Object.values(fields)[0], fields, values: typedValues(form), code: 'invalid' } });
 		}
 		if (cause instanceof DomainError)
-			return fail(STATUS[cause.code], { problem: { message: cause.message, fields: { ...cause.fields }, values: typedValues(form), code: cause.code } });
+			return fail(STATUS[cause.code], {
+				problem: { message: cause.message, fields: { ...cause.fields }, values: typedValues(form), code: cause.code }
+			});
 		throw cause;
 	}
 }

@@ -15,7 +15,15 @@
 		<p class="mt-1 text-(--half)">{say('reset.ask')}</p>
 		<form method="post" class="mt-6 space-y-4">
 			{#if form?.problem}<p class="notice-wrong" role="alert">{form.problem.message}</p>{/if}
-			<label class="field"><span>{say('signIn.email')}</span><input name="email" type="email" autocomplete="username" required value={form?.problem?.values.email ?? ''} /></label>
+			<label class="field"
+				><span>{say('signIn.email')}</span><input
+					name="email"
+					type="email"
+					autocomplete="username"
+					required
+					value={form?.problem?.values.email ?? ''}
+				/></label
+			>
 			<button class="act w-full">{say('reset.act')}</button>
 		</form>
 	{/if}

@@ -15,7 +15,12 @@
 		timeZone,
 		person,
 		next = null
-	}: { leaf: ItemLeafData; timeZone: string; person: { name: string }; /** where to go when the item is dealt with */ next?: (() => void | Promise<void>) | null } = $props();
+	}: {
+		leaf: ItemLeafData;
+		timeZone: string;
+		person: { name: string };
+		/** where to go when the item is dealt with */ next?: (() => void | Promise<void>) | null;
+	} = $props();
 
 	const item = $derived(leaf.item);
 	const moves = $derived(itemMovesFrom(item.state, 'firm'));
@@ -50,13 +55,29 @@
 		}
 	};
 	const STATE_WORDS = {
-		drafted: 'not sent yet', asked: 'asked, not opened yet', seen: 'opened by the client', started: 'begun by the client', handed_in: 'handed in', accepted: 'accepted',
-		sent_back: 'sent back', waived: 'waived', answered_no: 'said not to apply', declined: 'declined'
+		drafted: 'not sent yet',
+		asked: 'asked, not opened yet',
+		seen: 'opened by the client',
+		started: 'begun by the client',
+		handed_in: 'handed in',
+		accepted: 'accepted',
+		sent_back: 'sent back',
+		waived: 'waived',
+		answered_no: 'said not to apply',
+		declined: 'declined'
 	} as const;
 
 	function onkeydown(event: KeyboardEvent) {
 		const target = event.target as HTMLElement;
-		if (event.ctrlKey || event.altKey || event.metaKey || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName) || target.isContentEditable || document.querySelector('dialog[open]')) return;
+		if (
+			event.ctrlKey ||
+			event.altKey ||
+			event.metaKey ||
+			/^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName) ||
+			target.isContentEditable ||
+			document.querySelector('dialog[open]')
+		)
+			return;
 		if (event.key === 'a' && acceptButton) acceptButton.click();
 		if (event.key === 'b' && moves.includes('send_back') && item.kind !== 'letter') {
 			event.preventDefault();
@@ -72,7 +93,9 @@
 	<header>
 		<h2 class="text-[1.2rem] leading-snug">{item.title}</h2>
 		<p class="mt-0.5 text-sm text-(--half)">
-			<a class="underline decoration-dotted underline-offset-2" href="/desk/clients/{item.clientId}">{item.clientName}</a> · {STATE_WORDS[item.state]}{item.state === 'asked' ? '' : ` ${timeWords('en', item.stateAt, timeZone)}`}
+			<a class="underline decoration-dotted underline-offset-2" href="/desk/clients/{item.clientId}">{item.clientName}</a> · {STATE_WORDS[
+				item.state
+			]}{item.state === 'asked' ? '' : ` ${timeWords('en', item.stateAt, timeZone)}`}
 			{#if item.contactName}· {item.contactName}{/if}
 		</p>
 	</header>
@@ -86,7 +109,9 @@
 	{/if}
 
 	{#if item.kind === 'question' && item.answer && item.state !== 'started'}
-		<blockquote class="serif border border-(--rule-strong) bg-(--sheet) p-4 text-[1.02rem] font-normal break-words whitespace-pre-wrap">{item.answer}</blockquote>
+		<blockquote class="serif border border-(--rule-strong) bg-(--sheet) p-4 text-[1.02rem] font-normal break-words whitespace-pre-wrap">
+			{item.answer}
+		</blockquote>
 	{/if}
 	{#if item.papers.length > 0}
 		{@const current = item.papers.find((p) => p.id === shownPaper) ?? viewable}
@@ -96,7 +121,9 @@
 				<li class="flex items-baseline gap-3 border-b border-(--rule-strong) py-1.5">
 					<span class="min-w-0 flex-1 truncate">{paper.name}</span>
 					<span class="text-xs text-(--half)">{sizeWords('en', paper.bytes)}</span>
-					{#if isViewable(paper.contentType)}<button class="act-link" onclick={() => (shownPaper = paper.id)} aria-label="Show {paper.name}">show</button>{/if}
+					{#if isViewable(paper.contentType)}<button class="act-link" onclick={() => (shownPaper = paper.id)} aria-label="Show {paper.name}"
+							>show</button
+						>{/if}
 					<a class="act-link" href="/desk/papers/{paper.id}?download" download aria-label="Download {paper.name}">download</a>
 				</li>
 			{/each}
@@ -108,8 +135,12 @@
 			<a class="act" href="/desk/letters/{item.id}?download" download>Download the sealed PDF</a>
 		{:else}
 			<details class="border border-(--rule-strong) bg-(--sheet)">
-				<summary class="cursor-pointer px-4 py-2 text-sm">Read the letter, {item.letter.pages === 1 ? 'one page' : `${item.letter.pages} pages`}</summary>
-				<div class="max-h-96 overflow-auto px-5 pb-3">{#if leaf.document}<LetterText document={leaf.document} />{/if}</div>
+				<summary class="cursor-pointer px-4 py-2 text-sm"
+					>Read the letter, {item.letter.pages === 1 ? 'one page' : `${item.letter.pages} pages`}</summary
+				>
+				<div class="max-h-96 overflow-auto px-5 pb-3">
+					{#if leaf.document}<LetterText document={leaf.document} />{/if}
+				</div>
 			</details>
 			<a class="act-link text-sm" href="/desk/letters/{item.id}?download" download>Download as PDF, without signatures</a>
 		{/if}
@@ -119,7 +150,9 @@
 		{#if toCountersign}
 			<form method="post" action="/desk/items/{item.id}?/countersign" {@attach enhancedForm(handling)}>
 				<input type="hidden" name="version" value={item.version} />
-				<button class="act" bind:this={acceptButton} disabled={pending}>{pending ? 'Sealing …' : `Countersign as ${person.name}`} <span class="key">a</span></button>
+				<button class="act" bind:this={acceptButton} disabled={pending}
+					>{pending ? 'Sealing …' : `Countersign as ${person.name}`} <span class="key">a</span></button
+				>
 			</form>
 		{:else if moves.includes('accept') && item.kind !== 'letter'}
 			<form method="post" action="/desk/items/{item.id}?/accept" {@attach enhancedForm(handling)}>
@@ -132,9 +165,20 @@
 				<button class="act" bind:this={acceptButton} disabled={pending}>Agree and waive it <span class="key">a</span></button>
 			</form>
 		{/if}
-		{#if moves.includes('send_back') && item.kind !== 'letter'}<button class="act-quiet" aria-expanded={open === 'send_back'} onclick={() => (open = open === 'send_back' ? null : 'send_back')}>{item.state === 'answered_no' ? 'Ask all the same …' : 'Send back …'} <span class="key">b</span></button>{/if}
-		{#if isOpen(item.state)}<button class="act-quiet" aria-expanded={open === 'move'} onclick={() => (open = open === 'move' ? null : 'move')}>Move due date …</button>{/if}
-		{#if moves.includes('waive') && item.state !== 'answered_no' && item.state !== 'declined'}<button class="act-quiet" aria-expanded={open === 'waive'} onclick={() => (open = open === 'waive' ? null : 'waive')}>Waive …</button>{/if}
+		{#if moves.includes('send_back') && item.kind !== 'letter'}<button
+				class="act-quiet"
+				aria-expanded={open === 'send_back'}
+				onclick={() => (open = open === 'send_back' ? null : 'send_back')}
+				>{item.state === 'answered_no' ? 'Ask all the same …' : 'Send back …'} <span class="key">b</span></button
+			>{/if}
+		{#if isOpen(item.state)}<button class="act-quiet" aria-expanded={open === 'move'} onclick={() => (open = open === 'move' ? null : 'move')}
+				>Move due date …</button
+			>{/if}
+		{#if moves.includes('waive') && item.state !== 'answered_no' && item.state !== 'declined'}<button
+				class="act-quiet"
+				aria-expanded={open === 'waive'}
+				onclick={() => (open = open === 'waive' ? null : 'waive')}>Waive …</button
+			>{/if}
 		{#if moves.includes('reopen') && item.kind !== 'letter'}
 			<form method="post" action="/desk/items/{item.id}?/reopen" {@attach enhancedForm(handling)}>
 				<input type="hidden" name="version" value={item.version} />
@@ -146,41 +190,84 @@
 	{#if open === 'send_back'}
 		<form method="post" action="/desk/items/{item.id}?/sendBack" class="space-y-2" {@attach enhancedForm(handling)}>
 			<input type="hidden" name="version" value={item.version} />
-			<label class="field"><span>What is still to put right? {item.contactName} reads this.</span><textarea name="reason" rows="3" bind:this={reasonField} maxlength="1000" required aria-invalid={fields.reason ? 'true' : undefined}></textarea></label>
+			<label class="field"
+				><span>What is still to put right? {item.contactName} reads this.</span><textarea
+					name="reason"
+					rows="3"
+					bind:this={reasonField}
+					maxlength="1000"
+					required
+					aria-invalid={fields.reason ? 'true' : undefined}></textarea></label
+			>
 			<button class="act" disabled={pending}>Send it back to {item.contactName.split(' ')[0]}</button>
 		</form>
 	{:else if open === 'move'}
 		<form method="post" action="/desk/items/{item.id}?/moveDue" class="flex flex-wrap items-end gap-2" {@attach enhancedForm(handling)}>
 			<input type="hidden" name="version" value={item.version} />
-			<label class="field"><span>New due date</span><input type="date" name="dueOn" min={leaf.today} value={item.dueOn && item.dueOn > leaf.today ? item.dueOn : addDays(leaf.today, 7)} required /></label>
+			<label class="field"
+				><span>New due date</span><input
+					type="date"
+					name="dueOn"
+					min={leaf.today}
+					value={item.dueOn && item.dueOn > leaf.today ? item.dueOn : addDays(leaf.today, 7)}
+					required
+				/></label
+			>
 			<button class="act" disabled={pending}>Move the date</button>
 			<p class="w-full text-xs text-(--half)">The reminders are planned anew around the new date.</p>
 		</form>
 	{:else if open === 'waive'}
 		<form method="post" action="/desk/items/{item.id}?/waive" class="space-y-2" {@attach enhancedForm(handling)}>
 			<input type="hidden" name="version" value={item.version} />
-			<p class="text-sm">{item.kind === 'letter' ? 'The letter can then not be signed any more.' : `${item.contactName.split(' ')[0]} is not asked for it any more.`} You can ask again later.</p>
+			<p class="text-sm">
+				{item.kind === 'letter' ? 'The letter can then not be signed any more.' : `${item.contactName.split(' ')[0]} is not asked for it any more.`} You
+				can ask again later.
+			</p>
 			<button class="act" disabled={pending}>Waive “{item.title}”</button>
 		</form>
 	{/if}
 
 	<dl class="facts">
-		{#if item.why}<div><dt>Why we ask</dt><dd>{item.why}</dd></div>{/if}
-		<div><dt>Due</dt><dd>{item.dueOn ? dateWords('en', item.dueOn) : 'no date'}{#if late > 0}, <b class="text-(--lamp-deep)">{late} {late === 1 ? 'day' : 'days'} late</b>{/if}{item.required ? '' : ', only if they have it'}</dd></div>
+		{#if item.why}<div>
+				<dt>Why we ask</dt>
+				<dd>{item.why}</dd>
+			</div>{/if}
+		<div>
+			<dt>Due</dt>
+			<dd>
+				{item.dueOn ? dateWords('en', item.dueOn) : 'no date'}{#if late > 0}, <b class="text-(--lamp-deep)"
+						>{late} {late === 1 ? 'day' : 'days'} late</b
+					>{/if}{item.required ? '' : ', only if they have it'}
+			</dd>
+		</div>
 		{#if isOpen(item.state)}
 			<div>
 				<dt>If you do nothing</dt>
-				<dd>{#if leaf.nextChase}<b>{leaf.nextChase.when}</b>, {leaf.nextChase.why}.{:else}No reminder is left in the plan.{/if}</dd>
+				<dd>
+					{#if leaf.nextChase}<b>{leaf.nextChase.when}</b>, {leaf.nextChase.why}.{:else}No reminder is left in the plan.{/if}
+				</dd>
 			</div>
 		{/if}
-		{#if item.chasesSent > 0}<div><dt>Reminders so far</dt><dd>{item.chasesSent}</dd></div>{/if}
-		<div><dt>Asked in</dt><dd>{item.requestTitle}</dd></div>
+		{#if item.chasesSent > 0}<div>
+				<dt>Reminders so far</dt>
+				<dd>{item.chasesSent}</dd>
+			</div>{/if}
+		<div>
+			<dt>Asked in</dt>
+			<dd>{item.requestTitle}</dd>
+		</div>
 	</dl>
 
 	<details>
-		<summary class="cursor-pointer text-sm text-(--half)">What happened to it, {leaf.events.length} {leaf.events.length === 1 ? 'entry' : 'entries'}</summary>
+		<summary class="cursor-pointer text-sm text-(--half)"
+			>What happened to it, {leaf.events.length} {leaf.events.length === 1 ? 'entry' : 'entries'}</summary
+		>
 		<ol class="mt-2 space-y-1 text-sm">
-			{#each leaf.events as event, i (i)}<li class="break-words"><span class="text-(--half)">{timeWords('en', event.at, timeZone)}</span> {event.actorName} {eventSentence(event.verb, event.details)}</li>{/each}
+			{#each leaf.events as event, i (i)}<li class="break-words">
+					<span class="text-(--half)">{timeWords('en', event.at, timeZone)}</span>
+					{event.actorName}
+					{eventSentence(event.verb, event.details)}
+				</li>{/each}
 		</ol>
 	</details>
 </div>

@@ -16,21 +16,41 @@
 		atom: true,
 		addAttributes: () => ({ name: { default: '' } }),
 		parseHTML: () => [{ tag: 'span[data-merge-field]', getAttrs: (element) => ({ name: (element as HTMLElement).dataset.mergeField }) }],
-		renderHTML: ({ node, HTMLAttributes }) => ['span', mergeAttributes(HTMLAttributes, { 'data-merge-field': node.attrs.name, class: 'merge-chip' }), mergeFieldWords(node.attrs.name)]
+		renderHTML: ({ node, HTMLAttributes }) => [
+			'span',
+			mergeAttributes(HTMLAttributes, { 'data-merge-field': node.attrs.name, class: 'merge-chip' }),
+			mergeFieldWords(node.attrs.name)
+		]
 	});
 
 	function attach(element: HTMLElement) {
 		const made = new Editor({
 			element,
 			injectCSS: false,
-			extensions: [StarterKit.configure({ heading: { levels: [2, 3] }, blockquote: false, code: false, codeBlock: false, horizontalRule: false, strike: false, link: false }), MergeField],
+			extensions: [
+				StarterKit.configure({
+					heading: { levels: [2, 3] },
+					blockquote: false,
+					code: false,
+					codeBlock: false,
+					horizontalRule: false,
+					strike: false,
+					link: false
+				}),
+				MergeField
+			],
 			content: structuredClone($state.snapshot(document)),
 			editorProps: { attributes: { class: 'letter-text', role: 'textbox', 'aria-multiline': 'true', 'aria-label': label } },
 			onUpdate: ({ editor: current }) => {
 				document = current.getJSON() as LetterDocument;
 			},
 			onTransaction: ({ editor: current }) => {
-				marks = { bold: current.isActive('bold'), italic: current.isActive('italic'), heading: current.isActive('heading'), list: current.isActive('bulletList') };
+				marks = {
+					bold: current.isActive('bold'),
+					italic: current.isActive('italic'),
+					heading: current.isActive('heading'),
+					list: current.isActive('bulletList')
+				};
 			}
 		});
 		editor = made;
@@ -42,10 +62,21 @@
 
 <div class="border border-(--rule-strong) bg-(--sheet)">
 	<div class="flex flex-wrap gap-1 border-b border-(--rule-strong) p-1.5" role="toolbar" aria-label="Format the letter">
-		<button type="button" class="act-quiet !min-h-7 font-bold" aria-pressed={marks.bold} onclick={() => editor?.chain().focus().toggleBold().run()}>Bold</button>
-		<button type="button" class="act-quiet !min-h-7 italic" aria-pressed={marks.italic} onclick={() => editor?.chain().focus().toggleItalic().run()}>Italic</button>
-		<button type="button" class="act-quiet !min-h-7" aria-pressed={marks.heading} onclick={() => editor?.chain().focus().toggleHeading({ level: 2 }).run()}>Heading</button>
-		<button type="button" class="act-quiet !min-h-7" aria-pressed={marks.list} onclick={() => editor?.chain().focus().toggleBulletList().run()}>List</button>
+		<button type="button" class="act-quiet !min-h-7 font-bold" aria-pressed={marks.bold} onclick={() => editor?.chain().focus().toggleBold().run()}
+			>Bold</button
+		>
+		<button type="button" class="act-quiet !min-h-7 italic" aria-pressed={marks.italic} onclick={() => editor?.chain().focus().toggleItalic().run()}
+			>Italic</button
+		>
+		<button
+			type="button"
+			class="act-quiet !min-h-7"
+			aria-pressed={marks.heading}
+			onclick={() => editor?.chain().focus().toggleHeading({ level: 2 }).run()}>Heading</button
+		>
+		<button type="button" class="act-quiet !min-h-7" aria-pressed={marks.list} onclick={() => editor?.chain().focus().toggleBulletList().run()}
+			>List</button
+		>
 		<select
 			class="line-input !w-auto !py-0.5 text-sm"
 			aria-label="Put in a field"

@@ -5,7 +5,13 @@
 	import { sayer } from '$lib/words/words';
 	import { enhancedForm } from './enhanced-form';
 
-	let { itemId, papers, locale, home, onProblem }: { itemId: string; papers: PaperLine[]; locale: string; home: string; onProblem: (message: string) => void } = $props();
+	let {
+		itemId,
+		papers,
+		locale,
+		home,
+		onProblem
+	}: { itemId: string; papers: PaperLine[]; locale: string; home: string; onProblem: (message: string) => void } = $props();
 	const say = $derived(sayer(locale));
 	const AT_ONCE = 2;
 
@@ -95,7 +101,15 @@
 
 <div class="drop mt-4" class:over>
 	<label class="act {papers.length > 0 ? 'act-second' : ''} w-full">
-		<input type="file" multiple class="sr" onchange={(event) => { choose(event.currentTarget.files); event.currentTarget.value = ''; }} />
+		<input
+			type="file"
+			multiple
+			class="sr"
+			onchange={(event) => {
+				choose(event.currentTarget.files);
+				event.currentTarget.value = '';
+			}}
+		/>
 		{say('item.paper.choose')}
 	</label>
 	<p class="mt-2 text-center text-sm text-(--half)"><span class="hidden sm:inline">{say('item.paper.drop')}. </span>{say('item.paper.limits')}</p>
@@ -130,7 +144,12 @@
 </ul>
 
 {#if papers.length > 0}
-	<form method="post" action="{home}/item/{itemId}?/handIn" class="mt-4" {@attach enhancedForm({ onPending: (p) => (pending = p), onProblem: (p) => onProblem(p.message) })}>
+	<form
+		method="post"
+		action="{home}/item/{itemId}?/handIn"
+		class="mt-4"
+		{@attach enhancedForm({ onPending: (p) => (pending = p), onProblem: (p) => onProblem(p.message) })}
+	>
 		<button class="act w-full" disabled={busy || pending}>{say('item.paper.handIn', { count: papers.length })}</button>
 	</form>
 {/if}

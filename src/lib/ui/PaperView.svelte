@@ -43,7 +43,9 @@
 
 <figure class="border border-(--rule-strong) bg-white">
 	{#if failed}
-		<figcaption class="p-4 text-sm text-[#1d2530]">{paper.name} cannot be shown here: the file is locked with a password or damaged. Download it to look at it.</figcaption>
+		<figcaption class="p-4 text-sm text-[#1d2530]">
+			{paper.name} cannot be shown here: the file is locked with a password or damaged. Download it to look at it.
+		</figcaption>
 	{:else if paper.contentType === 'application/pdf'}
 		{#key paper.id}<div class="max-h-[23rem] overflow-auto" {@attach drawPdf(src)}></div>{/key}
 	{:else}

@@ -2,7 +2,13 @@
 	import { PASSWORD_MIN } from '$lib/core/people/passwords';
 	import { sayer } from '$lib/words/words';
 
-	let { locale, title, lead, problem, ownWords = [] }: { locale: string; title: string; lead: string; problem: string | undefined; ownWords?: string[] } = $props();
+	let {
+		locale,
+		title,
+		lead,
+		problem,
+		ownWords = []
+	}: { locale: string; title: string; lead: string; problem: string | undefined; ownWords?: string[] } = $props();
 	const say = $derived(sayer(locale));
 	let password = $state('');
 	let shown = $state(false);
@@ -26,14 +32,35 @@
 	<form method="post" class="mt-6 space-y-4">
 		{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
 		<div>
-			<label class="field"><span>{say('join.password')}</span><input name="password" type={shown ? 'text' : 'password'} autocomplete="new-password" bind:value={password} oninput={estimate} maxlength="300" aria-describedby="password-hint password-strength" required /></label>
+			<label class="field"
+				><span>{say('join.password')}</span><input
+					name="password"
+					type={shown ? 'text' : 'password'}
+					autocomplete="new-password"
+					bind:value={password}
+					oninput={estimate}
+					maxlength="300"
+					aria-describedby="password-hint password-strength"
+					required
+				/></label
+			>
 			<div class="mt-2 flex items-center gap-3">
 				<div class="flex flex-1 gap-1" aria-hidden="true">
-					{#each [0, 1, 2, 3] as bar (bar)}<span class="h-1.5 flex-1 rounded-full" style="background: {score !== null && password && score > bar ? 'var(--act)' : 'var(--rule-strong)'}"></span>{/each}
+					{#each [0, 1, 2, 3] as bar (bar)}<span
+							class="h-1.5 flex-1 rounded-full"
+							style="background: {score !== null && password && score > bar ? 'var(--act)' : 'var(--rule-strong)'}"
+						></span>{/each}
 				</div>
-				<button type="button" class="act-link text-sm" aria-pressed={shown} onclick={() => (shown = !shown)}>{shown ? say('join.hide') : say('join.show')}</button>
+				<button type="button" class="act-link text-sm" aria-pressed={shown} onclick={() => (shown = !shown)}
+					>{shown ? say('join.hide') : say('join.show')}</button
+				>
 			</div>
-			<p id="password-strength" class="min-h-6 text-sm" aria-live="polite">{#if password}{score === null ? '' : `${say(`join.strength.${score}`)} · `}{say('join.length', { count: length, missing: Math.max(0, PASSWORD_MIN - length) })}{/if}</p>
+			<p id="password-strength" class="min-h-6 text-sm" aria-live="polite">
+				{#if password}{score === null ? '' : `${say(`join.strength.${score}`)} · `}{say('join.length', {
+						count: length,
+						missing: Math.max(0, PASSWORD_MIN - length)
+					})}{/if}
+			</p>
 			<p id="password-hint" class="text-sm text-(--half)">{say('join.hint')}</p>
 		</div>
 		<button class="act w-full">{say('join.act')}</button>

@@ -10,7 +10,15 @@
 		alwaysLeaf = false,
 		wideLeaf = false,
 		margin = 86
-	}: { sheet: Snippet; children?: Snippet; leafOpen: boolean; closeHref: string; alwaysLeaf?: boolean; wideLeaf?: boolean; margin?: number } = $props();
+	}: {
+		sheet: Snippet;
+		children?: Snippet;
+		leafOpen: boolean;
+		closeHref: string;
+		alwaysLeaf?: boolean;
+		wideLeaf?: boolean;
+		margin?: number;
+	} = $props();
 </script>
 
 <div class="frame" class:with-leaf={leafOpen || alwaysLeaf} class:wide={wideLeaf} style="--margin: {margin}px">
@@ -30,7 +38,14 @@
 		height: calc(100dvh - 47px);
 	}
 	.sheet {
-		background: linear-gradient(90deg, transparent var(--margin), var(--margin-line) var(--margin), var(--margin-line) calc(var(--margin) + 1px), transparent calc(var(--margin) + 1px)) var(--sheet);
+		background: linear-gradient(
+				90deg,
+				transparent var(--margin),
+				var(--margin-line) var(--margin),
+				var(--margin-line) calc(var(--margin) + 1px),
+				transparent calc(var(--margin) + 1px)
+			)
+			var(--sheet);
 		overflow: auto;
 		outline: none;
 	}

@@ -15,7 +15,15 @@
 		home,
 		personName,
 		maySign
-	}: { item: Omit<ItemLine, 'nextChaseOn'>; document: LetterDocument; locale: string; brand: { name: string; timeZone: string }; home: string; personName: string; maySign: boolean } = $props();
+	}: {
+		item: Omit<ItemLine, 'nextChaseOn'>;
+		document: LetterDocument;
+		locale: string;
+		brand: { name: string; timeZone: string };
+		home: string;
+		personName: string;
+		maySign: boolean;
+	} = $props();
 	const say = $derived(sayer(locale));
 	const letter = $derived(item.letter!);
 	// svelte-ignore state_referenced_locally
@@ -32,7 +40,13 @@
 	let size = { width: 340, height: 140 };
 	const day = (at: string) => dateWords(locale, dayOf(at, brand.timeZone), 'long');
 	const payload = $derived(JSON.stringify(method === 'typed' ? { method, name } : { method, name, width: size.width, height: size.height, strokes }));
-	const handling = { onPending: (p: boolean) => (pending = p), onProblem: (p: { message: string }) => (problem = p.message), onSuccess: () => { problem = ''; } };
+	const handling = {
+		onPending: (p: boolean) => (pending = p),
+		onProblem: (p: { message: string }) => (problem = p.message),
+		onSuccess: () => {
+			problem = '';
+		}
+	};
 
 	/** The end of the letter has come into sight: the server is told, and signing becomes possible. */
 	function whenSeen(element: HTMLElement) {
@@ -66,7 +80,9 @@
 	<p class="notice-lamp mt-4">{say('letter.sealed', { date: day(letter.sealedAt!) })}</p>
 	<a class="act mt-3 w-full" href="{home}/letters/{item.id}" download>{say('letter.download')}</a>
 {:else if letter.state === 'signed'}<p class="notice-lamp mt-4">{say('letter.signed', { date: day(item.stateAt), firm: brand.name })}</p>
-{:else if letter.state === 'declined'}<p class="notice-lamp mt-4">{say('item.state.declined', { date: day(item.stateAt), reason: item.reason ?? '' })}</p>
+{:else if letter.state === 'declined'}<p class="notice-lamp mt-4">
+		{say('item.state.declined', { date: day(item.stateAt), reason: item.reason ?? '' })}
+	</p>
 {:else if letter.state === 'withdrawn'}<p class="notice-lamp mt-4">{say('item.state.waived', { firm: brand.name })}</p>
 {:else}<p class="mt-3 text-(--half)">{say('letter.read')}</p>{/if}
 
@@ -75,24 +91,41 @@
 	<div class="mt-4"><LetterText {document} /></div>
 	<div {@attach whenSeen} class="mt-2 h-px" aria-hidden="true"></div>
 </article>
-<p class="text-xs break-all text-(--half)">{#if letter.state !== 'sealed'}<a class="act-link" href="{home}/letters/{item.id}" download>{say('letter.pdf')}</a> · {/if}{say('letter.sha', { digest: letter.sha256 })}</p>
+<p class="text-xs break-all text-(--half)">
+	{#if letter.state !== 'sealed'}<a class="act-link" href="{home}/letters/{item.id}" download>{say('letter.pdf')}</a> ·
+	{/if}{say('letter.sha', { digest: letter.sha256 })}
+</p>
 
 {#if letter.state === 'sent' && maySign}
 	{#if problem}<p class="notice-wrong mt-4" role="alert">{problem}</p>{/if}
 	<form method="post" action="?/sign" class="mt-5 space-y-4" {@attach enhancedForm(handling)}>
 		<p class="text-sm text-(--half)" aria-live="polite">{shown ? say('letter.shownWhole') : say('letter.notShown')}</p>
-		<label class="flex items-start gap-3 text-[1.02rem]"><input type="checkbox" name="consent" value="yes" bind:checked={consent} class="mt-1 h-5 w-5" /> {say('letter.consent')}</label>
+		<label class="flex items-start gap-3 text-[1.02rem]"
+			><input type="checkbox" name="consent" value="yes" bind:checked={consent} class="mt-1 h-5 w-5" /> {say('letter.consent')}</label
+		>
 		<div class="flex gap-2" role="group">
-			<button type="button" class="act-quiet flex-1" aria-pressed={method === 'typed'} onclick={() => (method = 'typed')}>{say('letter.type')}</button>
-			<button type="button" class="act-quiet flex-1" aria-pressed={method === 'drawn'} onclick={() => (method = 'drawn')}>{say('letter.draw')}</button>
+			<button type="button" class="act-quiet flex-1" aria-pressed={method === 'typed'} onclick={() => (method = 'typed')}>{say('letter.type')}</button
+			>
+			<button type="button" class="act-quiet flex-1" aria-pressed={method === 'drawn'} onclick={() => (method = 'drawn')}>{say('letter.draw')}</button
+			>
 		</div>
 		<label class="field"><span>{say('letter.name')}</span><input bind:value={name} autocomplete="name" maxlength="120" /></label>
 		{#if method === 'typed'}
 			<p class="serif border-b-2 border-(--ink) px-2 pb-1 text-3xl font-normal break-words italic" aria-hidden="true">{name || ' '}</p>
 		{:else}
 			<div>
-				<canvas class="h-[140px] w-full touch-none border border-(--rule-strong) bg-[#fffefb]" aria-label={say('letter.drawLabel')} {@attach padOn}></canvas>
-				<div class="flex justify-between text-sm text-(--half)"><span class="pt-3">{say('letter.drawLabel')}</span><button type="button" class="act-link" onclick={() => { pad?.clear(); strokes = []; }}>{say('letter.clear')}</button></div>
+				<canvas class="h-[140px] w-full touch-none border border-(--rule-strong) bg-[#fffefb]" aria-label={say('letter.drawLabel')} {@attach padOn}
+				></canvas>
+				<div class="flex justify-between text-sm text-(--half)">
+					<span class="pt-3">{say('letter.drawLabel')}</span><button
+						type="button"
+						class="act-link"
+						onclick={() => {
+							pad?.clear();
+							strokes = [];
+						}}>{say('letter.clear')}</button
+					>
+				</div>
 			</div>
 		{/if}
 		<input type="hidden" name="signature" value={payload} />
@@ -101,7 +134,13 @@
 	{#if declining}
 		<form method="post" action="?/decline" class="mt-6 space-y-3 border-t border-(--rule-strong) pt-4" {@attach enhancedForm(handling)}>
 			<label class="field"><span>{say('letter.declineLabel')}</span><textarea name="reason" rows="3" maxlength="1000" required></textarea></label>
-			<div class="flex gap-2"><button class="act-quiet" disabled={pending}>{say('letter.declineSend')}</button><button type="button" class="act-link" onclick={() => (declining = false)}>{say('item.no.cancel')}</button></div>
+			<div class="flex gap-2">
+				<button class="act-quiet" disabled={pending}>{say('letter.declineSend')}</button><button
+					type="button"
+					class="act-link"
+					onclick={() => (declining = false)}>{say('item.no.cancel')}</button
+				>
+			</div>
 		</form>
 	{:else}<p class="mt-2"><button class="act-link" onclick={() => (declining = true)}>{say('letter.decline')}</button></p>{/if}
 {/if}

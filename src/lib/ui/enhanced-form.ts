@@ -31,7 +31,12 @@ export function enhancedForm(handling: FormHandling = {}): Attachment<HTMLFormEl
 					} else if (result.status !== undefined && result.status < 500 && result.error?.message) {
 						handling.onProblem?.({ message: result.error.message, fields: {}, values: {}, code: 'refused' });
 					} else if (handling.onProblem) {
-						handling.onProblem({ message: 'That did not reach us. What you typed is still here; please try again.', fields: {}, values: {}, code: 'lost' });
+						handling.onProblem({
+							message: 'That did not reach us. What you typed is still here; please try again.',
+							fields: {},
+							values: {},
+							code: 'lost'
+						});
 					} else await applyAction(result);
 				} finally {
 					pending = false;

@@ -29,17 +29,11 @@ function isTimeZone(name: string): boolean {
 
 /** The calendar date that clocks on the firm's wall show at an instant. */
 export function localDate(instant: IsoInstant, calendar: Pick<FirmCalendar, 'timeZone'>): IsoDate {
-	return Temporal.Instant.from(instant)
-		.toZonedDateTimeISO(calendar.timeZone)
-		.toPlainDate()
-		.toString();
+	return Temporal.Instant.from(instant).toZonedDateTimeISO(calendar.timeZone).toPlainDate().toString();
 }
 
 export function isBusinessDay(date: IsoDate, calendar: FirmCalendar): boolean {
-	return (
-		calendar.businessDays.includes(Temporal.PlainDate.from(date).dayOfWeek) &&
-		!calendar.holidays.includes(date)
-	);
+	return calendar.businessDays.includes(Temporal.PlainDate.from(date).dayOfWeek) && !calendar.holidays.includes(date);
 }
 
 /**
@@ -49,11 +43,23 @@ export function isBusinessDay(date: IsoDate, calendar: FirmCalendar): boolean {
  * @throws RangeError if ten years hold too few business days (a calendar full of holidays)
  */
 export function addBusinessDays(date: IsoDate, days: number, calendar: FirmCalendar): IsoDate {
+	let known = walked.get(calendar);
+	if (!known) walked.set(calendar, (known = new Map()));
+	const key = `${date} ${days}`;
+	let answer = known.get(key);
+	if (answer === undefined) known.set(key, (answer = walkBusinessDays(date, days, calendar)));
+	return answer;
+}
+
+/** Answers by calendar: a forecast asks for the same few dates many thousand times. */
+const walked = new WeakMap<FirmCalendar, Map<string, IsoDate>>();
+
+function walkBusinessDays(date: IsoDate, days: number, calendar: FirmCalendar): IsoDate {
 	const step = Math.sign(days);
 	let current = Temporal.PlainDate.from(date);
 	let left = Math.abs(days);
-	for (let walked = 0; left > 0; walked++) {
-		if (walked > 3660) throw new RangeError('the calendar holds too few business days');
+	for (let passed = 0; left > 0; passed++) {
+		if (passed > 3660) throw new RangeError('the calendar holds too few business days');
 		current = current.add({ days: step });
 		if (isBusinessDay(current.toString(), calendar)) left--;
 	}
@@ -67,8 +73,7 @@ export function onOrAfterBusinessDay(date: IsoDate, calendar: FirmCalendar): Iso
 
 /** Whole calendar days from one date to another; negative if the second is earlier. */
 export function daysBetween(from: IsoDate, to: IsoDate): number {
-	return Temporal.PlainDate.from(from).until(Temporal.PlainDate.from(to), { largestUnit: 'days' })
-		.days;
+	return Temporal.PlainDate.from(from).until(Temporal.PlainDate.from(to), { largestUnit: 'days' }).days;
 }
 
 export function addDays(date: IsoDate, days: number): IsoDate {
@@ -79,11 +84,7 @@ export function addDays(date: IsoDate, days: number): IsoDate {
  * The instant at which clocks in the firm's time zone show this time on this date. A time that a
  * daylight-saving change skips is the same length of time later; one that occurs twice is the first.
  */
-export function localInstant(
-	date: IsoDate,
-	time: string,
-	calendar: Pick<FirmCalendar, 'timeZone'>
-): IsoInstant {
+export function localInstant(date: IsoDate, time: string, calendar: Pick<FirmCalendar, 'timeZone'>): IsoInstant {
 	return Temporal.PlainDate.from(date)
 		.toZonedDateTime({ timeZone: calendar.timeZone, plainTime: Temporal.PlainTime.from(time) })
 		.toInstant()
@@ -115,29 +116,17 @@ export function compareInstants(a: IsoInstant, b: IsoInstant): number {
 	return Temporal.Instant.compare(Temporal.Instant.from(a), Temporal.Instant.from(b));
 }
 
-export function addToInstant(
-	instant: IsoInstant,
-	duration: { hours?: number; minutes?: number; seconds?: number }
-): IsoInstant {
+export function addToInstant(instant: IsoInstant, duration: { hours?: number; minutes?: number; seconds?: number }): IsoInstant {
 	return Temporal.Instant.from(instant).add(duration).toString();
 }
 
 /** The openings of sending hours after one instant and up to another: where a clock that is moved forward must stop. */
-export function openingsBetween(
-	after: IsoInstant,
-	upTo: IsoInstant,
-	calendar: FirmCalendar
-): IsoInstant[] {
+export function openingsBetween(after: IsoInstant, upTo: IsoInstant, calendar: FirmCalendar): IsoInstant[] {
 	const openings: IsoInstant[] = [];
 	const last = localDate(upTo, calendar);
 	for (let day = localDate(after, calendar); day <= last; day = addDays(day, 1)) {
 		const opening = localInstant(day, calendar.sendFrom, calendar);
-		if (
-			isBusinessDay(day, calendar) &&
-			compareInstants(opening, after) > 0 &&
-			compareInstants(opening, upTo) <= 0
-		)
-			openings.push(opening);
+		if (isBusinessDay(day, calendar) && compareInstants(opening, after) > 0 && compareInstants(opening, upTo) <= 0) openings.push(opening);
 	}
 	return openings;
 }

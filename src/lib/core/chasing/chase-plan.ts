@@ -9,8 +9,7 @@ export const chasePlanSchema = z.object({
 		.min(1)
 		.max(12)
 		.refine(
-			(steps) =>
-				steps.every((s, i) => i === 0 || s.businessDaysFromDue > steps[i - 1].businessDaysFromDue),
+			(steps) => steps.every((s, i) => i === 0 || s.businessDaysFromDue > steps[i - 1].businessDaysFromDue),
 			'The steps must be in order, each later than the one before.'
 		)
 });
@@ -19,12 +18,7 @@ export type ChasePlan = z.infer<typeof chasePlanSchema>;
 /** What every firm starts with: 2 business days before the due date, then 1, 3 and 7 after it. */
 export const DEFAULT_CHASE_PLAN: ChasePlan = {
 	name: 'Gentle',
-	steps: [
-		{ businessDaysFromDue: -2 },
-		{ businessDaysFromDue: 1 },
-		{ businessDaysFromDue: 3 },
-		{ businessDaysFromDue: 7 }
-	]
+	steps: [{ businessDaysFromDue: -2 }, { businessDaysFromDue: 1 }, { businessDaysFromDue: 3 }, { businessDaysFromDue: 7 }]
 };
 
 /** One step of a plan, placed on a day. */
@@ -51,11 +45,7 @@ export function placeSteps(dueOn: IsoDate, plan: ChasePlan, calendar: FirmCalend
  * The first step that lies after the day up to which an item has been chased (the day it was asked
  * counts as such), or null when the plan has run out.
  */
-export function nextStep(
-	item: { dueOn: IsoDate | null; chasedThrough: IsoDate },
-	plan: ChasePlan,
-	calendar: FirmCalendar
-): PlacedStep | null {
+export function nextStep(item: { dueOn: IsoDate | null; chasedThrough: IsoDate }, plan: ChasePlan, calendar: FirmCalendar): PlacedStep | null {
 	if (!item.dueOn) return null;
 	return placeSteps(item.dueOn, plan, calendar).find((s) => s.on > item.chasedThrough) ?? null;
 }

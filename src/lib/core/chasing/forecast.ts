@@ -60,11 +60,7 @@ export interface Chase {
  * everything that is open in it.
  * @param now nothing is placed earlier than this instant
  */
-export function nextChase(
-	person: ChasedPerson,
-	calendar: FirmCalendar,
-	now: IsoInstant
-): Chase | null {
+export function nextChase(person: ChasedPerson, calendar: FirmCalendar, now: IsoInstant): Chase | null {
 	const open = person.items.filter((item) => isOpen(item.state) && item.dueOn);
 	let earliest: IsoDate | null = null;
 	for (const item of open) {
@@ -74,8 +70,7 @@ export function nextChase(
 	if (earliest === null) return null;
 
 	let day = onOrAfterBusinessDay(earliest, calendar);
-	if (person.lastChasedOn && day <= person.lastChasedOn)
-		day = addBusinessDays(person.lastChasedOn, 1, calendar);
+	if (person.lastChasedOn && day <= person.lastChasedOn) day = addBusinessDays(person.lastChasedOn, 1, calendar);
 	const opening = localInstant(day, calendar.sendFrom, calendar);
 	const at = compareInstants(opening, now) >= 0 ? opening : nextSendingTime(now, calendar);
 	const localDay = localDate(at, calendar);
@@ -112,9 +107,7 @@ export function afterChase(person: ChasedPerson, chase: Chase): ChasedPerson {
 	return {
 		...person,
 		lastChasedOn: chase.localDay,
-		items: person.items.map((item) =>
-			item.chasedThrough < chase.localDay ? { ...item, chasedThrough: chase.localDay } : item
-		)
+		items: person.items.map((item) => (item.chasedThrough < chase.localDay ? { ...item, chasedThrough: chase.localDay } : item))
 	};
 }
 
@@ -122,12 +115,7 @@ export function afterChase(person: ChasedPerson, chase: Chase): ChasedPerson {
  * Every chase that will go to one person up to and including a day, if nothing changes.
  * @param through the last local day to look at
  */
-export function forecastChases(
-	person: ChasedPerson,
-	calendar: FirmCalendar,
-	now: IsoInstant,
-	through: IsoDate
-): Chase[] {
+export function forecastChases(person: ChasedPerson, calendar: FirmCalendar, now: IsoInstant, through: IsoDate): Chase[] {
 	const chases: Chase[] = [];
 	let current = person;
 	let from = now;
@@ -141,11 +129,7 @@ export function forecastChases(
 }
 
 /** The chase that is to go out now, or null: what the worker asks at every beat. */
-export function chaseDueNow(
-	person: ChasedPerson,
-	calendar: FirmCalendar,
-	now: IsoInstant
-): Chase | null {
+export function chaseDueNow(person: ChasedPerson, calendar: FirmCalendar, now: IsoInstant): Chase | null {
 	const chase = nextChase(person, calendar, now);
 	return chase && compareInstants(chase.at, now) <= 0 ? chase : null;
 }

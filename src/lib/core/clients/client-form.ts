@@ -18,9 +18,8 @@ export const newClientSchema = z
 		responsibleId: z.uuid('Choose who is responsible.'),
 		contacts: z.array(contactFields).min(1).max(2)
 	})
-	.refine(
-		({ contacts }) =>
-			new Set(contacts.map((c) => c.email.toLowerCase())).size === contacts.length,
-		{ path: ['contacts', 1, 'email'], message: 'This is the first contact’s address. The second contact needs one of their own.' }
-	);
+	.refine(({ contacts }) => new Set(contacts.map((c) => c.email.toLowerCase())).size === contacts.length, {
+		path: ['contacts', 1, 'email'],
+		message: 'This is the first contact’s address. The second contact needs one of their own.'
+	});
 export type NewClient = z.infer<typeof newClientSchema>;

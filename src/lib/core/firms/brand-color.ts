@@ -16,9 +16,7 @@ export function contrast(a: string, b: string): number {
 /** The firm's colour, darkened step by step until white text on it and it on paper reach 4.5 to 1. */
 export function passingShade(hex: string, paper = '#f7f4ec'): string {
 	let [r, g, b] = [1, 3, 5].map((at) => parseInt(hex.slice(at, at + 2), 16));
-	const write = () =>
-		'#' + [r, g, b].map((c) => Math.round(c).toString(16).padStart(2, '0')).join('');
-	while (Math.min(contrast(write(), '#ffffff'), contrast(write(), paper)) < 4.5)
-		[r, g, b] = [r * 0.96, g * 0.96, b * 0.96];
+	const write = () => '#' + [r, g, b].map((c) => Math.round(c).toString(16).padStart(2, '0')).join('');
+	while (Math.min(contrast(write(), '#ffffff'), contrast(write(), paper)) < 4.5) [r, g, b] = [r * 0.96, g * 0.96, b * 0.96];
 	return write();
 }

@@ -39,12 +39,7 @@ const orderedListSchema = z.object({
 	attrs: z.object({ start: z.number().int().min(1).max(9999).optional() }).optional(),
 	content: z.array(listItemSchema).min(1).max(200)
 });
-const blockSchema = z.discriminatedUnion('type', [
-	paragraphSchema,
-	headingSchema,
-	bulletListSchema,
-	orderedListSchema
-]);
+const blockSchema = z.discriminatedUnion('type', [paragraphSchema, headingSchema, bulletListSchema, orderedListSchema]);
 export const letterDocumentSchema = z.object({
 	type: z.literal('doc'),
 	content: z.array(blockSchema).min(1, 'The letter is empty.').max(500, 'The letter is too long.')
@@ -57,11 +52,7 @@ export type LetterDocument = z.infer<typeof letterDocumentSchema>;
 
 /** The text of inline content, merge fields as their names in braces. */
 export function plainText(content: readonly LetterInline[] = []): string {
-	return content
-		.map((node) =>
-			node.type === 'text' ? node.text : node.type === 'hardBreak' ? '\n' : `{${node.attrs.name}}`
-		)
-		.join('');
+	return content.map((node) => (node.type === 'text' ? node.text : node.type === 'hardBreak' ? '\n' : `{${node.attrs.name}}`)).join('');
 }
 
 function inlineRuns(document: LetterDocument): LetterInline[] {
@@ -79,25 +70,18 @@ export function isBlankLetter(document: LetterDocument): boolean {
 
 /** The names of the merge fields a letter uses, each once, in the order of first use. */
 export function mergeFieldsOf(document: LetterDocument): string[] {
-	const names = inlineRuns(document).flatMap((node) =>
-		node.type === 'mergeField' ? [node.attrs.name] : []
-	);
+	const names = inlineRuns(document).flatMap((node) => (node.type === 'mergeField' ? [node.attrs.name] : []));
 	return [...new Set(names)];
 }
 
 /** A letter with every merge field that has a value turned into text; the others stay as they are. */
-export function fillLetter(
-	document: LetterDocument,
-	values: Readonly<Record<string, string>>
-): LetterDocument {
+export function fillLetter(document: LetterDocument, values: Readonly<Record<string, string>>): LetterDocument {
 	const fillInline = (content: LetterInline[] | undefined) =>
 		content?.map((node): LetterInline => {
 			if (node.type !== 'mergeField') return node;
 			const value = values[node.attrs.name]?.trim();
 			if (!value) return node;
-			return node.marks
-				? { type: 'text', text: value, marks: node.marks }
-				: { type: 'text', text: value };
+			return node.marks ? { type: 'text', text: value, marks: node.marks } : { type: 'text', text: value };
 		});
 	return {
 		type: 'doc',

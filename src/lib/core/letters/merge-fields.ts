@@ -29,10 +29,7 @@ export const AUTOMATIC_FIELDS: readonly MergeFieldName[] = [
 ];
 
 /** The names among the used fields that have no value yet, in order. */
-export function unfilledFields(
-	used: readonly string[],
-	values: Readonly<Record<string, string>>
-): string[] {
+export function unfilledFields(used: readonly string[], values: Readonly<Record<string, string>>): string[] {
 	return used.filter((name) => !values[name]?.trim());
 }
 

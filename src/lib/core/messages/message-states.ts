@@ -1,11 +1,4 @@
-export const MESSAGE_STATES = [
-	'planned',
-	'sending',
-	'sent',
-	'held_back',
-	'failed',
-	'unclear'
-] as const;
+export const MESSAGE_STATES = ['planned', 'sending', 'sent', 'held_back', 'failed', 'unclear'] as const;
 export type MessageState = (typeof MESSAGE_STATES)[number];
 
 /**
@@ -29,13 +22,5 @@ export function mayMessageMove(from: MessageState, to: MessageState): boolean {
 	return MESSAGE_TRANSITIONS.some((t) => t.from === from && t.to === to);
 }
 
-export const MESSAGE_KINDS = [
-	'invitation',
-	'request',
-	'chase',
-	'sent_back',
-	'signed_copy',
-	'password_reset',
-	'password_changed'
-] as const;
+export const MESSAGE_KINDS = ['invitation', 'request', 'chase', 'sent_back', 'signed_copy', 'password_reset', 'password_changed'] as const;
 export type MessageKind = (typeof MESSAGE_KINDS)[number];

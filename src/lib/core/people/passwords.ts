@@ -11,11 +11,7 @@ export type PasswordProblem = 'too_short' | 'too_long' | 'common' | 'own_words';
  * @param isCommon answers whether a lower-case text is in the list of common passwords
  * @param ownWords name, address and firm of the person
  */
-export function passwordProblem(
-	password: string,
-	isCommon: (text: string) => boolean,
-	ownWords: readonly string[]
-): PasswordProblem | null {
+export function passwordProblem(password: string, isCommon: (text: string) => boolean, ownWords: readonly string[]): PasswordProblem | null {
 	const length = [...password].length;
 	if (length < PASSWORD_MIN) return 'too_short';
 	if (length > PASSWORD_MAX) return 'too_long';
@@ -23,8 +19,7 @@ export function passwordProblem(
 	const bare = lower.replace(/^[\d\W_]+|[\d\W_]+$/g, '');
 	if (isCommon(lower) || isCommon(bare) || isRepetitive(lower, isCommon)) return 'common';
 	const own = ownWords.map((w) => w.toLowerCase().trim()).filter((w) => w.length >= 4);
-	if (own.some((word) => lower === word || bare === word.replace(/^[\d\W_]+|[\d\W_]+$/g, '')))
-		return 'own_words';
+	if (own.some((word) => lower === word || bare === word.replace(/^[\d\W_]+|[\d\W_]+$/g, ''))) return 'own_words';
 	return null;
 }
 

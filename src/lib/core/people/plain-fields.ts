@@ -17,12 +17,7 @@ export function oneLine(what: string, max: number) {
 	return z
 		.string()
 		.transform((text) => cleanText(text).replace(/\s+/g, ' '))
-		.pipe(
-			z
-				.string()
-				.min(1, `Please write ${what}.`)
-				.max(max, `Please keep ${what} to ${max} characters.`)
-		);
+		.pipe(z.string().min(1, `Please write ${what}.`).max(max, `Please keep ${what} to ${max} characters.`));
 }
 
 /** An optional single line; empty becomes null. */

@@ -1,16 +1,7 @@
 export const ROLES = ['administrator', 'partner', 'coordinator', 'bookkeeper', 'filing'] as const;
 export type Role = (typeof ROLES)[number];
 
-export const ACTS = [
-	'look',
-	'add_client',
-	'invite',
-	'send_request',
-	'judge_item',
-	'countersign',
-	'set_up_firm',
-	'move_demo_clock'
-] as const;
+export const ACTS = ['look', 'add_client', 'invite', 'send_request', 'judge_item', 'countersign', 'set_up_firm', 'move_demo_clock'] as const;
 export type Act = (typeof ACTS)[number];
 
 /** What each role may do. What is not here is refused. */

@@ -15,18 +15,7 @@ export const ITEM_STATES = [
 ] as const;
 export type ItemState = (typeof ITEM_STATES)[number];
 
-export const ITEM_MOVES = [
-	'send',
-	'see',
-	'start',
-	'hand_in',
-	'say_no',
-	'decline',
-	'accept',
-	'send_back',
-	'waive',
-	'reopen'
-] as const;
+export const ITEM_MOVES = ['send', 'see', 'start', 'hand_in', 'say_no', 'decline', 'accept', 'send_back', 'waive', 'reopen'] as const;
 export type ItemMove = (typeof ITEM_MOVES)[number];
 
 /** Every allowed move of an item: from which state, by whom, to which state. What is not here is refused. */
@@ -65,17 +54,13 @@ export const ITEM_TRANSITIONS: readonly {
 
 /** The state a move leads to, or null if it is not allowed from here by this mover. */
 export function itemStateAfter(from: ItemState, move: ItemMove, by: Mover): ItemState | null {
-	const rule = ITEM_TRANSITIONS.find(
-		(t) => t.move === move && t.from.includes(from) && t.by.includes(by)
-	);
+	const rule = ITEM_TRANSITIONS.find((t) => t.move === move && t.from.includes(from) && t.by.includes(by));
 	return rule?.to ?? null;
 }
 
 /** The moves somebody may make from a state, in the order of the table. */
 export function itemMovesFrom(from: ItemState, by: Mover): ItemMove[] {
-	return ITEM_TRANSITIONS.filter((t) => t.from.includes(from) && t.by.includes(by)).map(
-		(t) => t.move
-	);
+	return ITEM_TRANSITIONS.filter((t) => t.from.includes(from) && t.by.includes(by)).map((t) => t.move);
 }
 
 /** States in which the client still has something to do: only these are ever chased. */

@@ -2,10 +2,7 @@ import { daysBetween, type IsoDate } from '../calendar/firm-calendar';
 import { isOpen, type ItemState } from './item-states';
 
 /** Whole days past the due date for an item the client still has to do; 0 if not late. The due day itself is not late. */
-export function daysLate(
-	item: { state: ItemState; dueOn: IsoDate | null },
-	today: IsoDate
-): number {
+export function daysLate(item: { state: ItemState; dueOn: IsoDate | null }, today: IsoDate): number {
 	if (!item.dueOn || !isOpen(item.state)) return 0;
 	return Math.max(0, daysBetween(item.dueOn, today));
 }

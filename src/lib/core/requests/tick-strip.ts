@@ -44,20 +44,12 @@ export const STATE_LETTERS: Record<ItemState, string> = {
 	answered_no: 'n',
 	declined: 'd'
 };
-const LETTER_STATES = Object.fromEntries(
-	Object.entries(STATE_LETTERS).map(([state, letter]) => [letter, state])
-) as Record<string, ItemState>;
+const LETTER_STATES = Object.fromEntries(Object.entries(STATE_LETTERS).map(([state, letter]) => [letter, state])) as Record<string, ItemState>;
 
 /**
  * Reads the ticks that the database keeps for a client: one letter per item in due order, and the
  * due dates beside them.
  */
-export function unpackTicks(
-	letters: string,
-	dues: readonly (IsoDate | null)[],
-	today: IsoDate
-): Tick[] {
-	return [...letters].map((letter, i) =>
-		tickOf({ state: LETTER_STATES[letter] ?? 'asked', dueOn: dues[i] ?? null }, today)
-	);
+export function unpackTicks(letters: string, dues: readonly (IsoDate | null)[], today: IsoDate): Tick[] {
+	return [...letters].map((letter, i) => tickOf({ state: LETTER_STATES[letter] ?? 'asked', dueOn: dues[i] ?? null }, today));
 }

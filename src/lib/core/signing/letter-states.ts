@@ -4,14 +4,13 @@ export type LetterState = (typeof LETTER_STATES)[number];
 export type LetterMove = 'sign' | 'countersign' | 'decline' | 'withdraw';
 
 /** A letter is signed by the client, then countersigned by the firm, which seals it. */
-export const LETTER_TRANSITIONS: readonly { move: LetterMove; from: LetterState; to: LetterState }[] =
-	[
-		{ move: 'sign', from: 'sent', to: 'signed' },
-		{ move: 'countersign', from: 'signed', to: 'sealed' },
-		{ move: 'decline', from: 'sent', to: 'declined' },
-		{ move: 'withdraw', from: 'sent', to: 'withdrawn' },
-		{ move: 'withdraw', from: 'signed', to: 'withdrawn' }
-	];
+export const LETTER_TRANSITIONS: readonly { move: LetterMove; from: LetterState; to: LetterState }[] = [
+	{ move: 'sign', from: 'sent', to: 'signed' },
+	{ move: 'countersign', from: 'signed', to: 'sealed' },
+	{ move: 'decline', from: 'sent', to: 'declined' },
+	{ move: 'withdraw', from: 'sent', to: 'withdrawn' },
+	{ move: 'withdraw', from: 'signed', to: 'withdrawn' }
+];
 
 export function letterStateAfter(from: LetterState, move: LetterMove): LetterState | null {
 	return LETTER_TRANSITIONS.find((t) => t.from === from && t.move === move)?.to ?? null;

@@ -26,11 +26,24 @@ export async function recordEvents(tx: Tx, actor: Actor, events: readonly NewEve
 		select $1, $2, $3, $4, $5, $6, e.verb, e.client_id, e.contact_id, e.request_id, e.item_id, e.paper_id, e.message_id, coalesce(e.details, '{}')
 		from jsonb_to_recordset($7) as e (verb text, client_id uuid, contact_id uuid, request_id uuid, item_id uuid, paper_id uuid, message_id uuid, details jsonb)`,
 		[
-			tx.firmId, actor.now, actor.kind, actor.id, actor.name, actor.ip || null,
-			JSON.stringify(events.map((e) => ({
-				verb: e.verb, client_id: e.clientId, contact_id: e.contactId, request_id: e.requestId,
-				item_id: e.itemId, paper_id: e.paperId, message_id: e.messageId, details: e.details
-			})))
+			tx.firmId,
+			actor.now,
+			actor.kind,
+			actor.id,
+			actor.name,
+			actor.ip || null,
+			JSON.stringify(
+				events.map((e) => ({
+					verb: e.verb,
+					client_id: e.clientId,
+					contact_id: e.contactId,
+					request_id: e.requestId,
+					item_id: e.itemId,
+					paper_id: e.paperId,
+					message_id: e.messageId,
+					details: e.details
+				}))
+			)
 		]
 	);
 }

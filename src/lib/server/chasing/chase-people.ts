@@ -14,7 +14,16 @@ export interface PersonRow {
 	email: string;
 	mail_problem: ChasedPerson['heldBack'];
 	last_chased_on: string | null;
-	items: { id: string; state: ItemState; due_on: string | null; chased_through: string; request_id: string; client_id: string; title: string; client_name: string }[];
+	items: {
+		id: string;
+		state: ItemState;
+		due_on: string | null;
+		chased_through: string;
+		request_id: string;
+		client_id: string;
+		title: string;
+		client_name: string;
+	}[];
 }
 
 /** Reads people with their open items as chasing sees them, in one statement. */
@@ -70,7 +79,9 @@ async function chasePerson(tx: Tx, firm: Firm, contactId: string, now: string): 
 
 	const because = new Map(chase.because.map((b) => [b.itemId, b]));
 	const first = row.items.find((item) => because.has(item.id)) ?? row.items[0];
-	const thread = await tx.first<{ message_id: string }>(`select message_id from message where request_id = $1 and kind = 'request' limit 1`, [first.request_id]);
+	const thread = await tx.first<{ message_id: string }>(`select message_id from message where request_id = $1 and kind = 'request' limit 1`, [
+		first.request_id
+	]);
 	const clients = new Set(row.items.map((item) => item.client_id));
 	const planned = await planMessage(tx, machine(now), {
 		kind: 'chase',
@@ -99,7 +110,9 @@ async function chasePerson(tx: Tx, firm: Firm, contactId: string, now: string): 
 	await recordEvents(
 		tx,
 		machine(now),
-		row.items.filter((item) => ranOut.has(item.id)).map((item) => ({ verb: 'chasing_ran_out' as const, clientId: item.client_id, contactId, itemId: item.id, requestId: item.request_id }))
+		row.items
+			.filter((item) => ranOut.has(item.id))
+			.map((item) => ({ verb: 'chasing_ran_out' as const, clientId: item.client_id, contactId, itemId: item.id, requestId: item.request_id }))
 	);
 	return planned !== null;
 }

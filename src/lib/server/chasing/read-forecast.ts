@@ -22,7 +22,9 @@ export async function readForecast(tx: Tx, actor: Actor, firm: Firm, contactIds:
 	const through = addDays(localDate(actor.now, firm.calendar), days);
 	const people = await readPeople(tx, contactIds);
 	return people
-		.flatMap((person) => forecastChases(asChasedPerson(person, firm.chasePlan), firm.calendar, actor.now, through).map((chase) => describe(person, chase)))
+		.flatMap((person) =>
+			forecastChases(asChasedPerson(person, firm.chasePlan), firm.calendar, actor.now, through).map((chase) => describe(person, chase))
+		)
 		.sort((a, b) => a.at.localeCompare(b.at) || a.contactName.localeCompare(b.contactName));
 }
 
@@ -40,7 +42,10 @@ function describe(person: PersonRow, chase: Chase): ForecastChase {
 /** The people of the firm who may be chased within some days: those with a step in that time. */
 export async function peopleToForecast(tx: Tx, firm: Firm, now: string, days: number): Promise<string[]> {
 	const through = addDays(localDate(now, firm.calendar), days);
-	const rows = await tx.rows<{ contact_id: string }>('select distinct contact_id from item where firm_id = $1 and next_chase_on <= $2', [tx.firmId, through]);
+	const rows = await tx.rows<{ contact_id: string }>('select distinct contact_id from item where firm_id = $1 and next_chase_on <= $2', [
+		tx.firmId,
+		through
+	]);
 	return rows.map((r) => r.contact_id);
 }
 
@@ -56,13 +61,18 @@ export async function nextChases(tx: Tx, firm: Firm, now: string): Promise<{ at:
 	if (!next?.contact_ids) return null;
 	const sample = await readPeople(tx, next.contact_ids.slice(0, 200));
 	const first = sample
-		.flatMap((person) => forecastChases(asChasedPerson(person, firm.chasePlan), firm.calendar, now, addDays(localDate(now, firm.calendar), 30)).slice(0, 1))
+		.flatMap((person) =>
+			forecastChases(asChasedPerson(person, firm.chasePlan), firm.calendar, now, addDays(localDate(now, firm.calendar), 30)).slice(0, 1)
+		)
 		.sort((a, b) => a.at.localeCompare(b.at))[0];
 	return first ? { at: first.at, people: next.contact_ids.length } : null;
 }
 
 /** The ids of the people who have open items with a client. */
 export async function peopleOfClient(tx: Tx, clientId: string): Promise<string[]> {
-	const rows = await tx.rows<{ contact_id: string }>('select distinct contact_id from item where client_id = $1 and state = any ($2)', [clientId, OPEN_STATES]);
+	const rows = await tx.rows<{ contact_id: string }>('select distinct contact_id from item where client_id = $1 and state = any ($2)', [
+		clientId,
+		OPEN_STATES
+	]);
 	return rows.map((r) => r.contact_id);
 }

@@ -27,5 +27,7 @@ export async function refreshChaseDays(tx: Tx, itemIds: readonly string[], plan:
 		}))
 		.filter((c) => c.day !== c.before);
 	if (changed.length > 0)
-		await tx.rows('update item set next_chase_on = c.day from jsonb_to_recordset($1) as c (id uuid, day date) where item.id = c.id', [JSON.stringify(changed)]);
+		await tx.rows('update item set next_chase_on = c.day from jsonb_to_recordset($1) as c (id uuid, day date) where item.id = c.id', [
+			JSON.stringify(changed)
+		]);
 }

@@ -35,7 +35,12 @@ export async function addClient(tx: Tx, actor: Actor, input: NewClient): Promise
 
 	const clientId = randomUUID();
 	await tx.rows('insert into client (id, firm_id, name, kind, responsible_id, created_at) values ($1, $2, $3, $4, $5, $6)', [
-		clientId, tx.firmId, input.name, input.kind, input.responsibleId, actor.now
+		clientId,
+		tx.firmId,
+		input.name,
+		input.kind,
+		input.responsibleId,
+		actor.now
 	]);
 	for (const [index, contact] of input.contacts.entries()) {
 		const known = await findContactByEmail(tx, contact.email);
@@ -45,8 +50,20 @@ export async function addClient(tx: Tx, actor: Actor, input: NewClient): Promise
 			});
 		const contactId = known?.id ?? randomUUID();
 		if (!known)
-			await tx.rows('insert into contact (id, firm_id, name, email, locale, created_at) values ($1, $2, $3, $4, $5, $6)', [contactId, tx.firmId, contact.name, contact.email, firm.locale, actor.now]);
-		await tx.rows('insert into client_contact (firm_id, client_id, contact_id, rank) values ($1, $2, $3, $4)', [tx.firmId, clientId, contactId, index + 1]);
+			await tx.rows('insert into contact (id, firm_id, name, email, locale, created_at) values ($1, $2, $3, $4, $5, $6)', [
+				contactId,
+				tx.firmId,
+				contact.name,
+				contact.email,
+				firm.locale,
+				actor.now
+			]);
+		await tx.rows('insert into client_contact (firm_id, client_id, contact_id, rank) values ($1, $2, $3, $4)', [
+			tx.firmId,
+			clientId,
+			contactId,
+			index + 1
+		]);
 	}
 	await recordEvent(tx, actor, { verb: 'client_added', clientId });
 	return clientId;
@@ -59,14 +76,26 @@ export async function addClient(tx: Tx, actor: Actor, input: NewClient): Promise
 export async function mendAddress(tx: Tx, actor: Actor, contactId: string, email: string): Promise<void> {
 	requireStaff(actor, 'invite');
 	const known = await findContactByEmail(tx, email);
-	if (known && known.id !== contactId) throw new DomainError('invalid', `This address belongs to ${known.name}.`, { email: `This address belongs to ${known.name}.` });
+	if (known && known.id !== contactId)
+		throw new DomainError('invalid', `This address belongs to ${known.name}.`, { email: `This address belongs to ${known.name}.` });
 	const before = await tx.first<{ name: string; email: string; client_id: string | null }>(
 		`select name, email::text, (select client_id from client_contact where contact_id = c.id order by rank limit 1) client_id from contact c where id = $1 for update`,
 		[contactId]
 	);
 	if (!before) throw new DomainError('not_found', 'There is no such contact.');
 	await tx.rows('update contact set email = $2, mail_problem = null, mail_problem_detail = null where id = $1', [contactId, email]);
-	await tx.rows(`update message set seen_by_staff_at = $2 where contact_id = $1 and state in ('failed', 'unclear') and seen_by_staff_at is null`, [contactId, actor.now]);
-	await tx.rows('update invitation set replaced_at = $2 where contact_id = $1 and taken_up_at is null and withdrawn_at is null and replaced_at is null', [contactId, actor.now]);
-	await recordEvent(tx, actor, { verb: 'contact_address_changed', contactId, clientId: before.client_id, details: { contact: before.name, from: before.email, to: email } });
+	await tx.rows(`update message set seen_by_staff_at = $2 where contact_id = $1 and state in ('failed', 'unclear') and seen_by_staff_at is null`, [
+		contactId,
+		actor.now
+	]);
+	await tx.rows(
+		'update invitation set replaced_at = $2 where contact_id = $1 and taken_up_at is null and withdrawn_at is null and replaced_at is null',
+		[contactId, actor.now]
+	);
+	await recordEvent(tx, actor, {
+		verb: 'contact_address_changed',
+		contactId,
+		clientId: before.client_id,
+		details: { contact: before.name, from: before.email, to: email }
+	});
 }

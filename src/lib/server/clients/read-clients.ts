@@ -71,7 +71,9 @@ export async function readClients(
 	if (query.search) {
 		values.push(`%${query.search.replace(/[\\%_]/g, '\\$&')}%`);
 		const n = values.length;
-		conditions.push(`(p.name ilike $${n} or exists (select from client_contact cc join contact c on c.id = cc.contact_id where cc.client_id = p.client_id and (c.name ilike $${n} or c.email ilike $${n})))`);
+		conditions.push(
+			`(p.name ilike $${n} or exists (select from client_contact cc join contact c on c.id = cc.contact_id where cc.client_id = p.client_id and (c.name ilike $${n} or c.email ilike $${n})))`
+		);
 	}
 	if (query.responsibleId) {
 		values.push(query.responsibleId);
@@ -120,7 +122,17 @@ export interface ClientContact {
 	mailProblemDetail: string | null;
 	lastSeenAt: string | null;
 	otherClients: string[];
-	invitation: { id: string; state: InvitationState; sentAt: string; expiresAt: string; openedAt: string | null; takenUpAt: string | null; withdrawnAt: string | null; messageState: string; messageReason: string | null } | null;
+	invitation: {
+		id: string;
+		state: InvitationState;
+		sentAt: string;
+		expiresAt: string;
+		openedAt: string | null;
+		takenUpAt: string | null;
+		withdrawnAt: string | null;
+		messageState: string;
+		messageReason: string | null;
+	} | null;
 }
 
 export interface ClientRecord {
@@ -140,7 +152,11 @@ export async function readClient(tx: Tx, actor: Actor, clientId: string): Promis
 		[clientId]
 	);
 	if (!client) throw new DomainError('not_found', 'There is no such client.');
-	const contacts = await tx.rows<Omit<ClientContact, 'invitation'> & { invitation: (Omit<NonNullable<ClientContact['invitation']>, 'state'> & { replacedAt: string | null }) | null }>(
+	const contacts = await tx.rows<
+		Omit<ClientContact, 'invitation'> & {
+			invitation: (Omit<NonNullable<ClientContact['invitation']>, 'state'> & { replacedAt: string | null }) | null;
+		}
+	>(
 		`select c.id, c.name, c.email::text, c.password_hash is not null as "hasAccess", c.mail_problem as "mailProblem", c.mail_problem_detail as "mailProblemDetail",
 			c.last_seen_at as "lastSeenAt",
 			array(select o.name from client_contact oc join client o on o.id = oc.client_id where oc.contact_id = c.id and oc.client_id <> $1 order by o.name) "otherClients",

@@ -42,7 +42,13 @@ async function contactToInvite(tx: Tx, contactId: string, clientId: string): Pro
 }
 
 /** Begins an invitation whose link goes out with a message; an earlier one stops working. */
-export async function beginInvitation(tx: Tx, actor: Staff, contact: { id: string }, clientId: string, plan: (invitationId: string) => Promise<{ id: string } | null>): Promise<{ again: boolean } | null> {
+export async function beginInvitation(
+	tx: Tx,
+	actor: Staff,
+	contact: { id: string },
+	clientId: string,
+	plan: (invitationId: string) => Promise<{ id: string } | null>
+): Promise<{ again: boolean } | null> {
 	const invitationId = randomUUID();
 	const message = await plan(invitationId);
 	if (!message) return null;
@@ -79,7 +85,9 @@ export async function inviteContact(tx: Tx, actor: Actor, input: z.infer<typeof 
 	);
 	if (begun)
 		await recordEvent(tx, actor, {
-			verb: begun.again ? 'invitation_sent_again' : 'invitation_sent', clientId: input.clientId, contactId: contact.id,
+			verb: begun.again ? 'invitation_sent_again' : 'invitation_sent',
+			clientId: input.clientId,
+			contactId: contact.id,
 			details: { contact: contact.name, email: contact.email }
 		});
 }
@@ -103,7 +111,13 @@ export async function putInvitationAside(tx: Tx, actor: Actor, invitationId: str
 		`update invitation i set put_aside_at = $2 from contact c where c.id = i.contact_id and i.id = $1 and i.put_aside_at is null returning i.contact_id, i.client_id, c.name`,
 		[invitationId, actor.now]
 	);
-	if (row) await recordEvent(tx, actor, { verb: 'invitation_put_aside', contactId: row.contact_id, clientId: row.client_id, details: { contact: row.name } });
+	if (row)
+		await recordEvent(tx, actor, {
+			verb: 'invitation_put_aside',
+			contactId: row.contact_id,
+			clientId: row.client_id,
+			details: { contact: row.name }
+		});
 }
 
 export interface InvitationSeen {
@@ -128,14 +142,20 @@ export async function openInvitation(db: Database, from: Actor, token: string): 
 		if (seen?.state === 'sent') {
 			const first = await tx.first('update invitation set opened_at = $2 where id = $1 and opened_at is null returning id', [seen.id, from.now]);
 			if (first)
-				await recordEvent(tx, { ...from, kind: 'contact', id: seen.contactId, name: seen.name }, { verb: 'invitation_opened', contactId: seen.contactId, clientId: seen.clientId });
+				await recordEvent(
+					tx,
+					{ ...from, kind: 'contact', id: seen.contactId, name: seen.name },
+					{ verb: 'invitation_opened', contactId: seen.contactId, clientId: seen.clientId }
+				);
 		}
 		return seen;
 	});
 }
 
 async function readInvitation(tx: Tx, hash: Buffer, now: string): Promise<InvitationSeen | null> {
-	const row = await tx.first<Omit<InvitationSeen, 'state'> & { expiresAt: string; takenUpAt: string | null; withdrawnAt: string | null; replacedAt: string | null }>(
+	const row = await tx.first<
+		Omit<InvitationSeen, 'state'> & { expiresAt: string; takenUpAt: string | null; withdrawnAt: string | null; replacedAt: string | null }
+	>(
 		`select i.firm_id as "firmId", f.slug as "firmSlug", i.id, i.contact_id as "contactId", i.client_id as "clientId", c.name, c.email::text, c.locale,
 			i.expires_at as "expiresAt", i.taken_up_at as "takenUpAt", i.withdrawn_at as "withdrawnAt", i.replaced_at as "replacedAt"
 		from invitation i join contact c on c.id = i.contact_id join firm f on f.id = i.firm_id where i.token_hash = $1 for update of i`,
@@ -148,7 +168,12 @@ async function readInvitation(tx: Tx, hash: Buffer, now: string): Promise<Invita
  * Takes an invitation up: sets the password and signs the contact in. The link works once.
  * @throws DomainError link_unusable, PasswordRefused
  */
-export async function takeUpInvitation(db: Database, from: Actor, token: string, password: string): Promise<{ token: string; expiresAt: string; firmSlug: string }> {
+export async function takeUpInvitation(
+	db: Database,
+	from: Actor,
+	token: string,
+	password: string
+): Promise<{ token: string; expiresAt: string; firmSlug: string }> {
 	const seen = await openInvitation(db, from, token);
 	if (!seen || seen.state !== 'sent') throw new DomainError('link_unusable', 'This invitation cannot be used any more.');
 	requireGoodPassword(password, [seen.name, seen.email]);

@@ -54,7 +54,11 @@ export async function prepareLetter(
 	const values = { ...letter.values, ...automaticValues(firm, parties, now) };
 	const unfilled = unfilledFields(mergeFieldsOf(letter.document), values);
 	if (unfilled.length > 0)
-		throw new DomainError('unfilled_fields', `The letter cannot go yet. Still to fill in: ${unfilled.map(mergeFieldWords).join(', ')}.`, Object.fromEntries(unfilled.map((name) => [name, `Please write: ${mergeFieldWords(name)}.`])));
+		throw new DomainError(
+			'unfilled_fields',
+			`The letter cannot go yet. Still to fill in: ${unfilled.map(mergeFieldWords).join(', ')}.`,
+			Object.fromEntries(unfilled.map((name) => [name, `Please write: ${mergeFieldWords(name)}.`]))
+		);
 	const document = fillLetter(letter.document, values);
 	const composed = await place.pdf.compose({
 		title: letter.title,

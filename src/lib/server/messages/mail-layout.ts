@@ -14,19 +14,13 @@ export interface MailParts {
 }
 
 function escape(text: string): string {
-	return text
-		.replaceAll('&', '&amp;')
-		.replaceAll('<', '&lt;')
-		.replaceAll('>', '&gt;')
-		.replaceAll('"', '&quot;')
-		.replaceAll('\n', '<br>');
+	return text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;').replaceAll('"', '&quot;').replaceAll('\n', '<br>');
 }
 
 /** The message as plain text, complete in itself. */
 export function mailText(mail: MailParts): string {
 	const parts = [...mail.paragraphs];
-	if (mail.list)
-		parts.push(`${mail.list.heading}:\n` + mail.list.lines.map((l) => `- ${l.text}`).join('\n'));
+	if (mail.list) parts.push(`${mail.list.heading}:\n` + mail.list.lines.map((l) => `- ${l.text}`).join('\n'));
 	if (mail.act) parts.push(`${mail.act.words}:\n${mail.act.url}`);
 	if (mail.note) parts.push(mail.note);
 	parts.push(mail.signature, ['--', ...mail.footer].join('\n'));

@@ -29,8 +29,19 @@ export async function planMessage(tx: Tx, actor: Actor, message: PlannedMessage)
 		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, 'planned', $13)
 		on conflict (firm_id, unique_key) do nothing returning id`,
 		[
-			id, tx.firmId, message.uniqueKey, message.kind, message.to.contactId ?? null, message.to.staffId ?? null, message.clientId ?? null,
-			message.requestId ?? null, message.to.address, JSON.stringify(message.content), messageId, message.threadId ?? null, actor.now
+			id,
+			tx.firmId,
+			message.uniqueKey,
+			message.kind,
+			message.to.contactId ?? null,
+			message.to.staffId ?? null,
+			message.clientId ?? null,
+			message.requestId ?? null,
+			message.to.address,
+			JSON.stringify(message.content),
+			messageId,
+			message.threadId ?? null,
+			actor.now
 		]
 	);
 	if (!inserted) return null;

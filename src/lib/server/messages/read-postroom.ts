@@ -24,7 +24,12 @@ const COLUMNS = `m.id, m.kind, m.state, m.subject, m.to_address as "toAddress", 
 const SOURCE = 'message m left join contact c on c.id = m.contact_id left join staff s on s.id = m.staff_id';
 
 /** A page of every message, newest first; `before` is the last row of the page above. */
-export async function readPostroom(tx: Tx, actor: Actor, filter: { state?: MessageState; before?: { plannedAt: string; id: string } }, limit: number): Promise<PostroomRow[]> {
+export async function readPostroom(
+	tx: Tx,
+	actor: Actor,
+	filter: { state?: MessageState; before?: { plannedAt: string; id: string } },
+	limit: number
+): Promise<PostroomRow[]> {
 	requireStaff(actor, 'look');
 	return tx.rows(
 		`select ${COLUMNS} from ${SOURCE}
@@ -65,5 +70,12 @@ export async function markMessageSeen(tx: Tx, actor: Actor, id: string): Promise
 		`update message set seen_by_staff_at = $2 where id = $1 and state in ('failed', 'unclear') and seen_by_staff_at is null returning subject, client_id, contact_id`,
 		[id, actor.now]
 	);
-	if (row) await recordEvent(tx, actor, { verb: 'message_seen', messageId: id, clientId: row.client_id, contactId: row.contact_id, details: { subject: row.subject } });
+	if (row)
+		await recordEvent(tx, actor, {
+			verb: 'message_seen',
+			messageId: id,
+			clientId: row.client_id,
+			contactId: row.contact_id,
+			details: { subject: row.subject }
+		});
 }

@@ -137,7 +137,10 @@ async function holdBack(tx: Tx, row: MessageRow, now: string, reason: string): P
 	const subject = messageContentSchema.parse(row.content).subject ?? row.kind.replaceAll('_', ' ');
 	await tx.rows(`update message set state = 'held_back', reason = $2, settled_at = $3 where id = $1`, [row.id, reason, now]);
 	await recordEvent(tx, machine(now), {
-		verb: 'message_held_back', clientId: row.client_id, contactId: row.contact_id, messageId: row.id,
+		verb: 'message_held_back',
+		clientId: row.client_id,
+		contactId: row.contact_id,
+		messageId: row.id,
 		details: { subject, to: row.recipient_name, reason }
 	});
 	return null;
@@ -145,7 +148,17 @@ async function holdBack(tx: Tx, row: MessageRow, now: string, reason: string): P
 
 async function settle(place: SendingPlace, tx: Tx, messageId: string, answer: MailAnswer): Promise<'done' | 'try_later'> {
 	const now = place.clock.now();
-	const row = await tx.first<{ state: MessageState; subject: string; to_address: string; contact_id: string | null; client_id: string | null; request_id: string | null; tries: number; kind: MessageKind; recipient_name: string }>(
+	const row = await tx.first<{
+		state: MessageState;
+		subject: string;
+		to_address: string;
+		contact_id: string | null;
+		client_id: string | null;
+		request_id: string | null;
+		tries: number;
+		kind: MessageKind;
+		recipient_name: string;
+	}>(
 		`select m.state, m.subject, m.to_address, m.contact_id, m.client_id, m.request_id, m.tries, m.kind, coalesce(c.name, s.name) recipient_name
 		from message m left join contact c on c.id = m.contact_id left join staff s on s.id = m.staff_id where m.id = $1 for update of m`,
 		[messageId]
@@ -188,9 +201,16 @@ export async function failMessage(tx: Tx, messageId: string, now: string, reason
 	);
 	if (!row) return;
 	if (addressIsBad && row.contact_id)
-		await tx.rows(`update contact set mail_problem = 'bounced', mail_problem_detail = $3 where id = $1 and email = $2::citext`, [row.contact_id, row.to_address, reason]);
+		await tx.rows(`update contact set mail_problem = 'bounced', mail_problem_detail = $3 where id = $1 and email = $2::citext`, [
+			row.contact_id,
+			row.to_address,
+			reason
+		]);
 	await recordEvent(tx, machine(now), {
-		verb: 'message_failed', clientId: row.client_id, contactId: row.contact_id, messageId,
+		verb: 'message_failed',
+		clientId: row.client_id,
+		contactId: row.contact_id,
+		messageId,
 		details: { subject: row.subject, to: row.recipient_name, reason }
 	});
 }
@@ -204,7 +224,10 @@ async function setUnclear(place: Pick<SendingPlace, 'clock'>, tx: Tx, messageId:
 	);
 	if (row)
 		await recordEvent(tx, machine(now), {
-			verb: 'message_unclear', clientId: row.client_id, contactId: row.contact_id, messageId,
+			verb: 'message_unclear',
+			clientId: row.client_id,
+			contactId: row.contact_id,
+			messageId,
 			details: { subject: row.subject, to: row.recipient_name }
 		});
 }
@@ -218,7 +241,9 @@ export async function markStuckMessages(place: Pick<SendingPlace, 'db' | 'clock'
 	let marked = 0;
 	for (const { firm_id } of await place.db.ask<{ firm_id: string }>('select firm_id from firms_with_stuck_messages($1) as t(firm_id)', [before]))
 		await place.db.inFirm(firm_id, async (tx) => {
-			const stuck = await tx.rows<{ id: string }>(`select id from message where state = 'sending' and sending_since < $1 for update skip locked`, [before]);
+			const stuck = await tx.rows<{ id: string }>(`select id from message where state = 'sending' and sending_since < $1 for update skip locked`, [
+				before
+			]);
 			for (const { id } of stuck) await setUnclear(place, tx, id);
 			marked += stuck.length;
 		});
@@ -231,4 +256,3 @@ export async function takeInBounce(db: Database, now: string, report: { messageI
 	if (found?.firm_id)
 		await db.inFirm(found.firm_id, (tx) => failMessage(tx, report.messageId, now, `it came back as undeliverable (${report.status})`));
 }
-

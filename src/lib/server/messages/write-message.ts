@@ -1,6 +1,5 @@
 import { createHmac, randomUUID, timingSafeEqual } from 'node:crypto';
 import { addToInstant, daysBetween, localDate } from '$lib/core/calendar/firm-calendar';
-import { firstName } from '$lib/core/letters/merge-fields';
 import type { MessageKind } from '$lib/core/messages/message-states';
 import { RESET_HOURS } from '$lib/core/people/sign-in';
 import { dateWords } from '$lib/words/dates';
@@ -53,7 +52,12 @@ export function readStopLink(link: string, secretKey: string): string | null {
  * Writes a message in the reader's language and the firm's brand. Links with secrets are made here,
  * their hashes stored; what is kept of the text does not hold them.
  */
-export async function writeMessage(tx: Tx, firm: Firm, message: MessageToWrite, place: { origin: string; secretKey: string; now: string }): Promise<WrittenMessage> {
+export async function writeMessage(
+	tx: Tx,
+	firm: Firm,
+	message: MessageToWrite,
+	place: { origin: string; secretKey: string; now: string }
+): Promise<WrittenMessage> {
 	const { content, recipient, items } = message;
 	const say = sayer(recipient.locale);
 	const portal = `${place.origin}/portal/${firm.slug}`;
@@ -74,13 +78,22 @@ export async function writeMessage(tx: Tx, firm: Firm, message: MessageToWrite, 
 	const severalClients = new Set(items.map((i) => i.clientName)).size > 1;
 	const itemLines = items.map((item) => ({
 		text: item.dueOn
-			? say(severalClients ? 'mail.item.dueClient' : 'mail.item.due', { title: item.title, client: item.clientName, date: dateWords(recipient.locale, item.dueOn) })
+			? say(severalClients ? 'mail.item.dueClient' : 'mail.item.due', {
+					title: item.title,
+					client: item.clientName,
+					date: dateWords(recipient.locale, item.dueOn)
+				})
 			: item.title
 	}));
 	const act = (words: string, url: string) => ({ words, url, help: say('mail.help', { url }) });
 	const invitationUrl = content.invitationId ? await makeInvitationLink(tx, content.invitationId, portal) : null;
 
-	const finish = (subject: string, parts: Omit<MailParts, keyof typeof common>, secretUrl: string | null, unsubscribeUrl: string | null = null): WrittenMessage => {
+	const finish = (
+		subject: string,
+		parts: Omit<MailParts, keyof typeof common>,
+		secretUrl: string | null,
+		unsubscribeUrl: string | null = null
+	): WrittenMessage => {
 		const whole = { ...common, ...parts };
 		const text = mailText(whole);
 		const html = mailHtml(whole);
@@ -150,7 +163,10 @@ export async function writeMessage(tx: Tx, firm: Firm, message: MessageToWrite, 
 		case 'password_changed':
 			return finish(
 				say('mail.changed.subject'),
-				{ paragraphs: paragraphs(say('mail.changed.body')), act: act(say('mail.changed.act'), recipient.kind === 'staff' ? `${place.origin}/desk/sign-in` : `${portal}/sign-in`) },
+				{
+					paragraphs: paragraphs(say('mail.changed.body')),
+					act: act(say('mail.changed.act'), recipient.kind === 'staff' ? `${place.origin}/desk/sign-in` : `${portal}/sign-in`)
+				},
 				null
 			);
 	}
@@ -172,7 +188,15 @@ async function makeResetLink(tx: Tx, message: MessageToWrite, portal: string, pl
 	const { id, kind } = message.recipient;
 	await tx.rows(
 		`insert into password_reset (id, firm_id, contact_id, staff_id, token_hash, created_at, expires_at) values ($1, $2, $3, $4, $5, $6, $7)`,
-		[randomUUID(), tx.firmId, kind === 'contact' ? id : null, kind === 'staff' ? id : null, hash, place.now, addToInstant(place.now, { hours: RESET_HOURS })]
+		[
+			randomUUID(),
+			tx.firmId,
+			kind === 'contact' ? id : null,
+			kind === 'staff' ? id : null,
+			hash,
+			place.now,
+			addToInstant(place.now, { hours: RESET_HOURS })
+		]
 	);
 	return kind === 'staff' ? `${place.origin}/desk/reset/${token}` : `${portal}/reset/${token}`;
 }

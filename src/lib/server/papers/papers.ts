@@ -25,9 +25,14 @@ export async function takeInPaper(
 	requireContact(actor);
 	const allowed = async (tx: Tx) => {
 		const item = await lockOwnItem(tx, actor, input.itemId);
-		if (!mayChangePapers(item)) throw new DomainError('changed_meanwhile', 'This item takes no more files: it was handed in or settled. If something is missing, please ask the firm.');
+		if (!mayChangePapers(item))
+			throw new DomainError(
+				'changed_meanwhile',
+				'This item takes no more files: it was handed in or settled. If something is missing, please ask the firm.'
+			);
 		const count = await tx.first<{ n: number }>('select count(*) n from paper where item_id = $1 and removed_at is null', [item.id]);
-		if (count!.n >= MAX_PAPERS) throw new DomainError('too_many', `An item takes at most ${MAX_PAPERS} files. Several pages fit into one PDF or ZIP.`);
+		if (count!.n >= MAX_PAPERS)
+			throw new DomainError('too_many', `An item takes at most ${MAX_PAPERS} files. Several pages fit into one PDF or ZIP.`);
 		return item;
 	};
 	await place.db.inFirm(firmId, allowed, actor.id);
@@ -36,7 +41,10 @@ export async function takeInPaper(
 		const name = safeFileName(input.name);
 		if (stored.bytes === 0) throw new DomainError('unreadable_file', `${name} is empty. Nothing was added; please choose the file again.`);
 		if (!isAcceptedType(stored.contentType))
-			throw new DomainError('unreadable_file', `${name} is not a kind of file we can take. PDF, pictures, Word, Excel, CSV, text and ZIP work; nothing was added.`);
+			throw new DomainError(
+				'unreadable_file',
+				`${name} is not a kind of file we can take. PDF, pictures, Word, Excel, CSV, text and ZIP work; nothing was added.`
+			);
 		return await place.db.inFirm(
 			firmId,
 			async (tx) => {
@@ -48,7 +56,15 @@ export async function takeInPaper(
 					[id, firmId, item.client_id, item.id, name, stored.bytes, stored.sha256, stored.contentType, stored.key, actor.id, actor.now]
 				);
 				await startItem(tx, actor, item);
-				await recordEvent(tx, actor, { verb: 'paper_added', clientId: item.client_id, contactId: actor.id, requestId: item.request_id, itemId: item.id, paperId: id, details: { name, title: item.title } });
+				await recordEvent(tx, actor, {
+					verb: 'paper_added',
+					clientId: item.client_id,
+					contactId: actor.id,
+					requestId: item.request_id,
+					itemId: item.id,
+					paperId: id,
+					details: { name, title: item.title }
+				});
 				return { id, name, bytes: stored.bytes, contentType: stored.contentType, uploadedAt: actor.now, uploadedBy: actor.name };
 			},
 			actor.id
@@ -63,9 +79,20 @@ export async function takeInPaper(
 export async function removePaper(tx: Tx, actor: Actor, input: { itemId: string; paperId: string }): Promise<void> {
 	const item = await lockOwnItem(tx, actor, input.itemId);
 	if (!mayChangePapers(item)) throw new DomainError('changed_meanwhile', 'This was handed in already. Please ask the firm to send it back.');
-	const row = await tx.first<{ name: string }>('update paper set removed_at = $3 where id = $1 and item_id = $2 and removed_at is null returning name', [input.paperId, input.itemId, actor.now]);
+	const row = await tx.first<{ name: string }>(
+		'update paper set removed_at = $3 where id = $1 and item_id = $2 and removed_at is null returning name',
+		[input.paperId, input.itemId, actor.now]
+	);
 	if (row)
-		await recordEvent(tx, actor, { verb: 'paper_removed', clientId: item.client_id, contactId: actor.id, requestId: item.request_id, itemId: item.id, paperId: input.paperId, details: { name: row.name, title: item.title } });
+		await recordEvent(tx, actor, {
+			verb: 'paper_removed',
+			clientId: item.client_id,
+			contactId: actor.id,
+			requestId: item.request_id,
+			itemId: item.id,
+			paperId: input.paperId,
+			details: { name: row.name, title: item.title }
+		});
 }
 
 export interface OpenPaper {
@@ -87,7 +114,12 @@ export async function openPaper(tx: Tx, actor: Actor, paperId: string, how: 'loo
 	);
 	if (!row) throw new DomainError('not_found', 'There is no such paper.');
 	await recordEvent(tx, actor, {
-		verb: how === 'look' ? 'paper_opened' : 'paper_downloaded', clientId: row.client_id, itemId: row.item_id, requestId: row.request_id, paperId, details: { name: row.name }
+		verb: how === 'look' ? 'paper_opened' : 'paper_downloaded',
+		clientId: row.client_id,
+		itemId: row.item_id,
+		requestId: row.request_id,
+		paperId,
+		details: { name: row.name }
 	});
 	return row;
 }

@@ -22,13 +22,27 @@ export interface SignedIn {
 }
 
 /** Begins a session for a person who has proved who they are. */
-export async function beginSession(tx: Tx, actor: Actor, person: { kind: 'staff' | 'contact'; id: string }): Promise<{ token: string; expiresAt: string }> {
+export async function beginSession(
+	tx: Tx,
+	actor: Actor,
+	person: { kind: 'staff' | 'contact'; id: string }
+): Promise<{ token: string; expiresAt: string }> {
 	const { token, hash } = newToken();
 	const expiresAt = addToInstant(actor.now, { hours: SESSION_IDLE_HOURS[person.kind] });
 	await tx.rows(
 		`insert into session (id, firm_id, staff_id, contact_id, token_hash, rotated_at, created_at, last_used_at, expires_at, ip, user_agent)
 		values ($1, $2, $3, $4, $5, $6, $6, $6, $7, $8, $9)`,
-		[randomUUID(), tx.firmId, person.kind === 'staff' ? person.id : null, person.kind === 'contact' ? person.id : null, hash, actor.now, expiresAt, actor.ip, actor.userAgent.slice(0, 300)]
+		[
+			randomUUID(),
+			tx.firmId,
+			person.kind === 'staff' ? person.id : null,
+			person.kind === 'contact' ? person.id : null,
+			hash,
+			actor.now,
+			expiresAt,
+			actor.ip,
+			actor.userAgent.slice(0, 300)
+		]
 	);
 	return { token, expiresAt };
 }
@@ -84,8 +98,17 @@ export async function resumeSession(db: Database, token: string, kind: 'staff' |
 			await tx.rows('update session set last_used_at = $2, expires_at = $3 where id = $1', [row.id, now, expiresAt]);
 		}
 		return {
-			sessionId: row.id, firmId: found.firm_id, firmSlug: row.slug, kind, personId: row.person_id, name: row.name, email: row.email,
-			role: row.role, locale: row.locale, newToken: replaced, expiresAt
+			sessionId: row.id,
+			firmId: found.firm_id,
+			firmSlug: row.slug,
+			kind,
+			personId: row.person_id,
+			name: row.name,
+			email: row.email,
+			role: row.role,
+			locale: row.locale,
+			newToken: replaced,
+			expiresAt
 		};
 	});
 }
@@ -96,5 +119,8 @@ export async function endSession(tx: Tx, sessionId: string, now: string): Promis
 
 /** Ends every session of a person. */
 export async function endAllSessions(tx: Tx, person: { kind: 'staff' | 'contact'; id: string }, now: string): Promise<void> {
-	await tx.rows(`update session set ended_at = $2 where ended_at is null and ${person.kind === 'staff' ? 'staff_id' : 'contact_id'} = $1`, [person.id, now]);
+	await tx.rows(`update session set ended_at = $2 where ended_at is null and ${person.kind === 'staff' ? 'staff_id' : 'contact_id'} = $1`, [
+		person.id,
+		now
+	]);
 }

@@ -31,10 +31,19 @@ interface SignInPlace {
  * @returns null if address and password do not belong together
  * @throws DomainError too_many
  */
-export async function signIn(place: SignInPlace, from: Actor, kind: 'staff' | 'contact', input: { email: string; password: string }, firmId: string | null): Promise<{ token: string; expiresAt: string } | null> {
+export async function signIn(
+	place: SignInPlace,
+	from: Actor,
+	kind: 'staff' | 'contact',
+	input: { email: string; password: string },
+	firmId: string | null
+): Promise<{ token: string; expiresAt: string } | null> {
 	const account = `${kind} ${firmId ?? ''} ${input.email.toLowerCase()}`;
 	await place.limits.signInTry(account, from.ip);
-	const firm = kind === 'staff' ? ((await place.db.ask<{ firm_id: string }>('select firm_id from find_staff_by_email($1)', [input.email]))[0]?.firm_id ?? null) : firmId;
+	const firm =
+		kind === 'staff'
+			? ((await place.db.ask<{ firm_id: string }>('select firm_id from find_staff_by_email($1)', [input.email]))[0]?.firm_id ?? null)
+			: firmId;
 	const person = firm && (await place.db.inFirm(firm, (tx) => findPerson(tx, kind, input.email)));
 	const right = await verifyPassword(person ? person.password_hash : null, input.password);
 	if (!firm || !person) return null;
@@ -68,12 +77,19 @@ function findPerson(tx: Tx, kind: 'staff' | 'contact', email: string): Promise<P
  */
 export async function askForReset(place: SignInPlace, from: Actor, kind: 'staff' | 'contact', email: string, firmId: string | null): Promise<void> {
 	await place.limits.resetTry(`${kind} ${firmId ?? ''} ${email.toLowerCase()}`, from.ip);
-	const firm = kind === 'staff' ? ((await place.db.ask<{ firm_id: string }>('select firm_id from find_staff_by_email($1)', [email]))[0]?.firm_id ?? null) : firmId;
+	const firm =
+		kind === 'staff'
+			? ((await place.db.ask<{ firm_id: string }>('select firm_id from find_staff_by_email($1)', [email]))[0]?.firm_id ?? null)
+			: firmId;
 	if (!firm) return;
 	await place.db.inFirm(firm, async (tx) => {
 		const person = await findPerson(tx, kind, email);
 		if (!person || !person.password_hash || person.suspended_at) return;
-		await recordEvent(tx, { ...from, kind, id: person.id, name: person.name }, { verb: 'reset_asked', contactId: kind === 'contact' ? person.id : null });
+		await recordEvent(
+			tx,
+			{ ...from, kind, id: person.id, name: person.name },
+			{ verb: 'reset_asked', contactId: kind === 'contact' ? person.id : null }
+		);
 		await planMessage(tx, from, {
 			kind: 'password_reset',
 			uniqueKey: `reset ${person.id} ${from.now}`,
@@ -95,7 +111,12 @@ interface ResetRow {
 }
 
 /** The reset behind a link, or null if it is unknown, used or too old. */
-export async function findReset(db: Database, token: string, kind: 'staff' | 'contact', now: string): Promise<{ firmId: string; name: string; email: string } | null> {
+export async function findReset(
+	db: Database,
+	token: string,
+	kind: 'staff' | 'contact',
+	now: string
+): Promise<{ firmId: string; name: string; email: string } | null> {
 	const hash = hashToken(token);
 	const firmId = (await db.ask<{ firm_id: string | null }>('select find_firm_of_reset($1) as firm_id', [hash]))[0]?.firm_id;
 	if (!firmId) return null;
@@ -129,7 +150,13 @@ export function requireGoodPassword(password: string, ownWords: readonly string[
  * Sets a new password by a reset link, ends every session of the person and signs them in here.
  * @throws DomainError link_unusable, PasswordRefused
  */
-export async function resetPassword(db: Database, from: Actor, kind: 'staff' | 'contact', token: string, password: string): Promise<{ token: string; expiresAt: string; firmId: string }> {
+export async function resetPassword(
+	db: Database,
+	from: Actor,
+	kind: 'staff' | 'contact',
+	token: string,
+	password: string
+): Promise<{ token: string; expiresAt: string; firmId: string }> {
 	const reset = await findReset(db, token, kind, from.now);
 	if (!reset) throw new DomainError('link_unusable', 'This link has been used or is too old. Please ask for a new one.');
 	requireGoodPassword(password, [reset.name, reset.email]);
@@ -163,6 +190,11 @@ export async function stopReminders(db: Database, from: Actor, messageId: string
 			returning c.id, c.name, (select client_id from client_contact where contact_id = c.id order by rank limit 1) client_id`,
 			[messageId]
 		);
-		if (row) await recordEvent(tx, { ...from, kind: 'contact', id: row.id, name: row.name }, { verb: 'reminders_stopped', contactId: row.id, clientId: row.client_id });
+		if (row)
+			await recordEvent(
+				tx,
+				{ ...from, kind: 'contact', id: row.id, name: row.name },
+				{ verb: 'reminders_stopped', contactId: row.id, clientId: row.client_id }
+			);
 	});
 }

@@ -34,10 +34,7 @@ export async function demoClock(pool: pg.Pool): Promise<Clock & { refresh(): Pro
 		if (rows[0]) offset = rows[0].offset_ms;
 	};
 	await refresh();
-	setInterval(
-		() => refresh().catch((error) => log.warn(errorForLog(error), 'demo clock not read')),
-		2000
-	).unref();
+	setInterval(() => refresh().catch((error) => log.warn(errorForLog(error), 'demo clock not read')), 2000).unref();
 	return {
 		now: () => new Date(Date.now() + offset).toISOString(),
 		offsetMs: () => offset,

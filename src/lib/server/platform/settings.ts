@@ -20,7 +20,10 @@ const settingsSchema = z.object({
 	PAPERS_FOLDER: folder.default('.lantern/papers'),
 	/** 32 bytes in hex: encrypts the firm's sealing key in the database */
 	SECRET_KEY: z.string().regex(/^[0-9a-f]{64}$/, 'must be 64 hexadecimal digits (openssl rand -hex 32)'),
-	DEMO: z.enum(['0', '1']).default('0').transform((v) => v === '1'),
+	DEMO: z
+		.enum(['0', '1'])
+		.default('0')
+		.transform((v) => v === '1'),
 	LOG_LEVEL: z.enum(['debug', 'info', 'warn', 'error', 'silent']).default('info'),
 	/** seconds between two looks of the worker at what is due */
 	WORKER_BEAT_SECONDS: z.coerce.number().min(0.2).max(60).default(10),

@@ -21,13 +21,24 @@ export interface LockedItem {
 }
 
 const STATE_WORDS: Record<ItemState, string> = {
-	drafted: 'not sent yet', asked: 'asked for', seen: 'seen by the client', started: 'begun by the client', handed_in: 'handed in',
-	accepted: 'accepted', sent_back: 'sent back', waived: 'waived', answered_no: 'said not to apply', declined: 'declined'
+	drafted: 'not sent yet',
+	asked: 'asked for',
+	seen: 'seen by the client',
+	started: 'begun by the client',
+	handed_in: 'handed in',
+	accepted: 'accepted',
+	sent_back: 'sent back',
+	waived: 'waived',
+	answered_no: 'said not to apply',
+	declined: 'declined'
 };
 
 /** Locks an item for a change. @throws DomainError not_found (also for somebody else's item) */
 export async function lockItem(tx: Tx, itemId: string): Promise<LockedItem> {
-	const item = await tx.first<LockedItem>('select id, kind, title, state, version, due_on, client_id, request_id, contact_id from item where id = $1 for update', [itemId]);
+	const item = await tx.first<LockedItem>(
+		'select id, kind, title, state, version, due_on, client_id, request_id, contact_id from item where id = $1 for update',
+		[itemId]
+	);
 	if (!item) throw new DomainError('not_found', 'There is no such item.');
 	return item;
 }
@@ -38,30 +49,57 @@ export async function lockItem(tx: Tx, itemId: string): Promise<LockedItem> {
  */
 export async function requireUnchanged(tx: Tx, item: LockedItem, seenVersion: number): Promise<void> {
 	if (item.version === seenVersion) return;
-	const last = await tx.first<{ actor_name: string }>(`select actor_name from event where item_id = $1 and verb like 'item\\_%' order by id desc limit 1`, [item.id]);
-	throw new DomainError('changed_meanwhile', `Nothing was changed: ${last?.actor_name ?? 'somebody'} was faster. “${item.title}” is now ${STATE_WORDS[item.state]}. Please look at it again.`);
+	const last = await tx.first<{ actor_name: string }>(
+		`select actor_name from event where item_id = $1 and verb like 'item\\_%' order by id desc limit 1`,
+		[item.id]
+	);
+	throw new DomainError(
+		'changed_meanwhile',
+		`Nothing was changed: ${last?.actor_name ?? 'somebody'} was faster. “${item.title}” is now ${STATE_WORDS[item.state]}. Please look at it again.`
+	);
 }
 
 const MOVE_EVENTS: Record<Exclude<ItemMove, 'send'>, EventVerb> = {
-	see: 'item_seen', start: 'item_started', hand_in: 'item_handed_in', say_no: 'item_answered_no', decline: 'item_declined',
-	accept: 'item_accepted', send_back: 'item_sent_back', waive: 'item_waived', reopen: 'item_reopened'
+	see: 'item_seen',
+	start: 'item_started',
+	hand_in: 'item_handed_in',
+	say_no: 'item_answered_no',
+	decline: 'item_declined',
+	accept: 'item_accepted',
+	send_back: 'item_sent_back',
+	waive: 'item_waived',
+	reopen: 'item_reopened'
 };
 
 /**
  * Makes one move of an item by core's table: state, event and chase days in one go.
  * @throws DomainError changed_meanwhile if the table does not allow it from here
  */
-export async function moveItem(tx: Tx, actor: Actor, firm: Firm, item: LockedItem, move: Exclude<ItemMove, 'send'>, extra: { reason?: string; answer?: string } = {}): Promise<void> {
+export async function moveItem(
+	tx: Tx,
+	actor: Actor,
+	firm: Firm,
+	item: LockedItem,
+	move: Exclude<ItemMove, 'send'>,
+	extra: { reason?: string; answer?: string } = {}
+): Promise<void> {
 	const by = actor.kind === 'staff' ? 'firm' : actor.kind === 'contact' ? 'contact' : 'machine';
 	const to = itemStateAfter(item.state, move, by);
 	if (!to) throw new DomainError('changed_meanwhile', `This is not possible any more: “${item.title}” is ${STATE_WORDS[item.state]}.`);
-	await tx.rows(
-		`update item set state = $2, state_at = $3, version = version + 1, reason = $4, answer = coalesce($5, answer) where id = $1`,
-		[item.id, to, actor.now, extra.reason ?? null, extra.answer ?? null]
-	);
+	await tx.rows(`update item set state = $2, state_at = $3, version = version + 1, reason = $4, answer = coalesce($5, answer) where id = $1`, [
+		item.id,
+		to,
+		actor.now,
+		extra.reason ?? null,
+		extra.answer ?? null
+	]);
 	await refreshChaseDays(tx, [item.id], firm.chasePlan, firm.calendar);
 	await recordEvent(tx, actor, {
-		verb: MOVE_EVENTS[move], clientId: item.client_id, contactId: item.contact_id, requestId: item.request_id, itemId: item.id,
+		verb: MOVE_EVENTS[move],
+		clientId: item.client_id,
+		contactId: item.contact_id,
+		requestId: item.request_id,
+		itemId: item.id,
 		details: { title: item.title, before: item.state, after: to, ...(extra.reason ? { reason: extra.reason } : {}) }
 	});
 }

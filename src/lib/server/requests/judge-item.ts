@@ -47,8 +47,7 @@ export async function waiveItem(tx: Tx, actor: Actor, input: { itemId: string; v
 	requireStaff(actor, 'judge_item');
 	const item = await lockItem(tx, input.itemId);
 	await requireUnchanged(tx, item, input.version);
-	if (item.kind === 'letter')
-		await tx.rows(`update letter set state = 'withdrawn' where item_id = $1 and state in ('sent', 'signed')`, [item.id]);
+	if (item.kind === 'letter') await tx.rows(`update letter set state = 'withdrawn' where item_id = $1 and state in ('sent', 'signed')`, [item.id]);
 	await moveItem(tx, actor, await loadFirm(tx), item, 'waive');
 }
 
@@ -72,7 +71,11 @@ export async function moveDueDate(tx: Tx, actor: Actor, input: { itemId: string;
 	await tx.rows('update item set due_on = $2, chased_through = $3, version = version + 1 where id = $1', [item.id, input.dueOn, today]);
 	await refreshChaseDays(tx, [item.id], firm.chasePlan, firm.calendar);
 	await recordEvent(tx, actor, {
-		verb: 'item_due_moved', clientId: item.client_id, contactId: item.contact_id, requestId: item.request_id, itemId: item.id,
+		verb: 'item_due_moved',
+		clientId: item.client_id,
+		contactId: item.contact_id,
+		requestId: item.request_id,
+		itemId: item.id,
 		details: { title: item.title, from: item.due_on ? dateWords('en', item.due_on) : 'no date', to: dateWords('en', input.dueOn) }
 	});
 }

@@ -38,7 +38,12 @@ export async function readRecipient(tx: Tx, clientId: string, contactId: string)
  * @returns the request's id
  * @throws DomainError invalid, unfilled_fields, not_found
  */
-export async function sendRequest(place: { db: Database; pdf: PdfWork; papers: PaperStore }, firmId: string, actor: Actor, input: NewRequest): Promise<string> {
+export async function sendRequest(
+	place: { db: Database; pdf: PdfWork; papers: PaperStore },
+	firmId: string,
+	actor: Actor,
+	input: NewRequest
+): Promise<string> {
 	requireStaff(actor, 'send_request');
 	const known = await place.db.inFirm(firmId, async (tx) => {
 		const sent = await tx.first<{ id: string }>('select id from request where firm_id = $1 and once_key = $2', [firmId, input.onceKey]);
@@ -48,27 +53,47 @@ export async function sendRequest(place: { db: Database; pdf: PdfWork; papers: P
 	const { firm, recipient } = known;
 	const today = localDate(actor.now, firm.calendar);
 	const past = input.lines.findIndex((line) => line.dueOn < today);
-	if (past >= 0) throw new DomainError('invalid', `“${input.lines[past].title}” would be due in the past. Choose a later date.`, { [`lines.${past}.dueOn`]: 'Choose a date from today on.' });
-	if (recipient.mailProblem === 'bounced') throw new DomainError('invalid', `Mail to ${recipient.contactEmail} came back. Put the address right first; what you wrote here stays.`);
+	if (past >= 0)
+		throw new DomainError('invalid', `“${input.lines[past].title}” would be due in the past. Choose a later date.`, {
+			[`lines.${past}.dueOn`]: 'Choose a date from today on.'
+		});
+	if (recipient.mailProblem === 'bounced')
+		throw new DomainError('invalid', `Mail to ${recipient.contactEmail} came back. Put the address right first; what you wrote here stays.`);
 
 	const values = automaticValues(firm, recipient, actor.now);
 	const unfilled = unfilledFields([...mergeFieldsInText(input.title), ...mergeFieldsInText(input.message)], values);
-	if (unfilled.length > 0) throw new DomainError('unfilled_fields', `The message cannot go yet. There is nothing to put in for: ${unfilled.map(mergeFieldWords).join(', ')}.`);
+	if (unfilled.length > 0)
+		throw new DomainError(
+			'unfilled_fields',
+			`The message cannot go yet. There is nothing to put in for: ${unfilled.map(mergeFieldWords).join(', ')}.`
+		);
 
 	const letters = new Map<number, PreparedLetter>();
 	try {
 		for (const [index, line] of input.lines.entries())
 			if (line.kind === 'letter') letters.set(index, await prepareLetter(place, firm, recipient, line, actor.now));
-		return await place.db.inFirm(firmId, (tx) => writeRequest(tx, actor, firm, recipient, { ...input, title: fillText(input.title, values), message: fillText(input.message, values) }, letters));
+		return await place.db.inFirm(firmId, (tx) =>
+			writeRequest(tx, actor, firm, recipient, { ...input, title: fillText(input.title, values), message: fillText(input.message, values) }, letters)
+		);
 	} catch (error) {
 		for (const letter of letters.values()) await place.papers.remove(letter.storageKey);
 		if ((error as { constraint?: string }).constraint === 'request_firm_id_once_key_key')
-			return place.db.inFirm(firmId, async (tx) => (await tx.first<{ id: string }>('select id from request where once_key = $1', [input.onceKey]))!.id);
+			return place.db.inFirm(
+				firmId,
+				async (tx) => (await tx.first<{ id: string }>('select id from request where once_key = $1', [input.onceKey]))!.id
+			);
 		throw error;
 	}
 }
 
-async function writeRequest(tx: Tx, actor: Actor, firm: Firm, recipient: Recipient, input: NewRequest, letters: Map<number, PreparedLetter>): Promise<string> {
+async function writeRequest(
+	tx: Tx,
+	actor: Actor,
+	firm: Firm,
+	recipient: Recipient,
+	input: NewRequest,
+	letters: Map<number, PreparedLetter>
+): Promise<string> {
 	requireStaff(actor, 'send_request');
 	const today = localDate(actor.now, firm.calendar);
 	const contact = await tx.first<{ id: string; has_access: boolean; open_invitation: string | null }>(
@@ -78,11 +103,18 @@ async function writeRequest(tx: Tx, actor: Actor, firm: Firm, recipient: Recipie
 		[input.contactId, actor.now]
 	);
 	const requestId = randomUUID();
-	await tx.rows('insert into request (id, firm_id, client_id, contact_id, title, once_key, created_by, sent_at) values ($1, $2, $3, $4, $5, $6, $7, $8)', [
-		requestId, tx.firmId, input.clientId, input.contactId, input.title, input.onceKey, actor.id, actor.now
-	]);
+	await tx.rows(
+		'insert into request (id, firm_id, client_id, contact_id, title, once_key, created_by, sent_at) values ($1, $2, $3, $4, $5, $6, $7, $8)',
+		[requestId, tx.firmId, input.clientId, input.contactId, input.title, input.onceKey, actor.id, actor.now]
+	);
 	const items = input.lines.map((line, position) => ({
-		id: randomUUID(), position, kind: line.kind, title: line.title, why: line.why, required: line.required, due_on: line.dueOn,
+		id: randomUUID(),
+		position,
+		kind: line.kind,
+		title: line.title,
+		why: line.why,
+		required: line.required,
+		due_on: line.dueOn,
 		next_chase_on: nextStep({ dueOn: line.dueOn, chasedThrough: today }, firm.chasePlan, firm.calendar)?.on ?? null
 	}));
 	await tx.rows(
@@ -95,7 +127,18 @@ async function writeRequest(tx: Tx, actor: Actor, firm: Firm, recipient: Recipie
 		await tx.rows(
 			`insert into letter (id, firm_id, client_id, item_id, document, state, storage_key, sha256, pages, signature_page, signature_top)
 			values ($1, $2, $3, $4, $5, 'sent', $6, $7, $8, $9, $10)`,
-			[randomUUID(), tx.firmId, input.clientId, items[index].id, JSON.stringify(letter.document), letter.storageKey, letter.sha256, letter.pages, letter.signaturePage, letter.signatureTop]
+			[
+				randomUUID(),
+				tx.firmId,
+				input.clientId,
+				items[index].id,
+				JSON.stringify(letter.document),
+				letter.storageKey,
+				letter.sha256,
+				letter.pages,
+				letter.signaturePage,
+				letter.signatureTop
+			]
 		);
 
 	const plan = (invitationId?: string) =>
@@ -105,22 +148,37 @@ async function writeRequest(tx: Tx, actor: Actor, firm: Firm, recipient: Recipie
 			to: { address: recipient.contactEmail, contactId: input.contactId },
 			clientId: input.clientId,
 			requestId,
-			content: { subject: input.title, body: input.message, signedBy: actor.name, clientName: recipient.clientName, ...(invitationId ? { invitationId } : {}) },
+			content: {
+				subject: input.title,
+				body: input.message,
+				signedBy: actor.name,
+				clientName: recipient.clientName,
+				...(invitationId ? { invitationId } : {})
+			},
 			items: items.map((i) => ({ itemId: i.id, step: null }))
 		});
 	if (contact && !contact.has_access && input.withInvitation) {
 		const begun = await beginInvitation(tx, actor, contact, input.clientId, plan);
 		await recordEvent(tx, actor, {
-			verb: begun?.again ? 'invitation_sent_again' : 'invitation_sent', clientId: input.clientId, contactId: input.contactId,
+			verb: begun?.again ? 'invitation_sent_again' : 'invitation_sent',
+			clientId: input.clientId,
+			contactId: input.contactId,
 			details: { contact: recipient.contactName, email: recipient.contactEmail }
 		});
 	} else {
 		if (contact && !contact.has_access && !contact.open_invitation)
-			throw new DomainError('invalid', `${recipient.contactName} has no access yet. Send the invitation along with this request, or invite them first.`, { withInvitation: 'Needed: there is no other way in.' });
+			throw new DomainError(
+				'invalid',
+				`${recipient.contactName} has no access yet. Send the invitation along with this request, or invite them first.`,
+				{ withInvitation: 'Needed: there is no other way in.' }
+			);
 		await plan();
 	}
 	await recordEvent(tx, actor, {
-		verb: 'request_sent', clientId: input.clientId, contactId: input.contactId, requestId,
+		verb: 'request_sent',
+		clientId: input.clientId,
+		contactId: input.contactId,
+		requestId,
 		details: { title: input.title, count: items.length, contact: recipient.contactName }
 	});
 	return requestId;

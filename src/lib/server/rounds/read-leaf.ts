@@ -51,7 +51,13 @@ export type Leaf =
 	| ItemLeafData
 	| { kind: 'ran_out'; client: ClientRecord; items: ItemLine[]; today: string }
 	| { kind: 'message'; message: PostroomMessage; clientId: string | null }
-	| { kind: 'invitation'; client: ClientRecord; contactId: string; invitation: { id: string; state: string; sentAt: string; expiresAt: string; openedAt: string | null }; draft: { subject: string; body: string } };
+	| {
+			kind: 'invitation';
+			client: ClientRecord;
+			contactId: string;
+			invitation: { id: string; state: string; sentAt: string; expiresAt: string; openedAt: string | null };
+			draft: { subject: string; body: string };
+	  };
 
 /** One item with its history and the chase that comes next. */
 export async function readItemLeaf(tx: Tx, actor: Actor, firm: Firm, itemId: string): Promise<ItemLeafData> {
@@ -77,10 +83,24 @@ export async function readLeaf(tx: Tx, actor: Actor, firm: Firm, kind: 'item' | 
 	}
 	if (kind === 'message') {
 		const message = await readMessage(tx, actor, id);
-		const client = message.contactId && (await tx.first<{ client_id: string }>('select client_id from client_contact where contact_id = $1 order by rank limit 1', [message.contactId]));
+		const client =
+			message.contactId &&
+			(await tx.first<{ client_id: string }>('select client_id from client_contact where contact_id = $1 order by rank limit 1', [
+				message.contactId
+			]));
 		return { kind: 'message', message, clientId: client ? client.client_id : null };
 	}
-	const invitation = await tx.first<{ id: string; contact_id: string; client_id: string; sentAt: string; expiresAt: string; openedAt: string | null; takenUpAt: string | null; withdrawnAt: string | null; replacedAt: string | null }>(
+	const invitation = await tx.first<{
+		id: string;
+		contact_id: string;
+		client_id: string;
+		sentAt: string;
+		expiresAt: string;
+		openedAt: string | null;
+		takenUpAt: string | null;
+		withdrawnAt: string | null;
+		replacedAt: string | null;
+	}>(
 		`select id, contact_id, client_id, sent_at as "sentAt", expires_at as "expiresAt", opened_at as "openedAt", taken_up_at as "takenUpAt", withdrawn_at as "withdrawnAt", replaced_at as "replacedAt" from invitation where id = $1`,
 		[id]
 	);
@@ -97,7 +117,10 @@ export async function readLeaf(tx: Tx, actor: Actor, firm: Firm, kind: 'item' | 
 
 /** The words of an invitation before anybody has changed them. */
 export function invitationDraft(firm: Firm, clientName: string): { subject: string; body: string } {
-	return { subject: say(firm.locale, 'mail.invitation.subject', { firm: firm.name }), body: say(firm.locale, 'mail.invitation.body', { client: clientName }) };
+	return {
+		subject: say(firm.locale, 'mail.invitation.subject', { firm: firm.name }),
+		body: say(firm.locale, 'mail.invitation.body', { client: clientName })
+	};
 }
 
 /** The next chase of each open item of a client, by item. */

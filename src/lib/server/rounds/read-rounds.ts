@@ -34,7 +34,21 @@ export async function readRounds(tx: Tx, actor: Actor, firm: Pick<Firm, 'calenda
 	const looked = (await tx.first<{ at: string | null }>('select last_looked_at as at from staff where id = $1', [actor.id]))?.at ?? null;
 	const isNew = (at: string) => looked !== null && at > looked;
 
-	const items = await tx.rows<{ id: string; kind: ItemKind; title: string; state: ItemState; state_at: string; due_on: string | null; reason: string | null; client_id: string; client_name: string; contact_name: string; papers: number; letter_state: string | null; chases_sent: number }>(
+	const items = await tx.rows<{
+		id: string;
+		kind: ItemKind;
+		title: string;
+		state: ItemState;
+		state_at: string;
+		due_on: string | null;
+		reason: string | null;
+		client_id: string;
+		client_name: string;
+		contact_name: string;
+		papers: number;
+		letter_state: string | null;
+		chases_sent: number;
+	}>(
 		`select i.id, i.kind, i.title, i.state, i.state_at, i.due_on, i.reason, i.client_id, cl.name client_name, c.name contact_name, i.chases_sent,
 			(select count(*) from paper p where p.item_id = i.id and p.removed_at is null) papers, l.state letter_state
 		from item i join client cl on cl.id = i.client_id join contact c on c.id = i.contact_id left join letter l on l.item_id = i.id
@@ -42,17 +56,38 @@ export async function readRounds(tx: Tx, actor: Actor, firm: Pick<Firm, 'calenda
 		[tx.firmId]
 	);
 	const rows: RoundsRow[] = items.map((item) => {
-		const late = item.due_on && item.due_on < item.state_at.slice(0, 10) ? daysLate({ state: 'asked', dueOn: item.due_on }, localDate(item.state_at, firm.calendar)) : 0;
+		const late =
+			item.due_on && item.due_on < item.state_at.slice(0, 10)
+				? daysLate({ state: 'asked', dueOn: item.due_on }, localDate(item.state_at, firm.calendar))
+				: 0;
 		const section = item.state === 'handed_in' ? (item.letter_state === 'signed' ? 'to_countersign' : 'handed_in') : 'answers';
 		return {
-			section, key: `item-${item.id}`, itemId: item.id, kind: item.kind, state: item.state, clientId: item.client_id, clientName: item.client_name, since: item.state_at,
+			section,
+			key: `item-${item.id}`,
+			itemId: item.id,
+			kind: item.kind,
+			state: item.state,
+			clientId: item.client_id,
+			clientName: item.client_name,
+			since: item.state_at,
 			words:
-				item.state === 'answered_no' ? `“${item.title}” does not apply: “${item.reason}”`
-				: item.state === 'declined' ? `does not want to sign “${item.title}”: “${item.reason}”`
-				: item.kind === 'letter' ? `${item.title}, signed by ${item.contact_name}`
-				: item.kind === 'paper' && item.papers > 1 ? `${item.title}, ${item.papers} files`
-				: item.title,
-			aside: late > 0 ? `came ${late} ${late === 1 ? 'day' : 'days'} late` : section === 'answers' ? item.contact_name : item.due_on ? `due ${dates.due(item.due_on)}` : '',
+				item.state === 'answered_no'
+					? `“${item.title}” does not apply: “${item.reason}”`
+					: item.state === 'declined'
+						? `does not want to sign “${item.title}”: “${item.reason}”`
+						: item.kind === 'letter'
+							? `${item.title}, signed by ${item.contact_name}`
+							: item.kind === 'paper' && item.papers > 1
+								? `${item.title}, ${item.papers} files`
+								: item.title,
+			aside:
+				late > 0
+					? `came ${late} ${late === 1 ? 'day' : 'days'} late`
+					: section === 'answers'
+						? item.contact_name
+						: item.due_on
+							? `due ${dates.due(item.due_on)}`
+							: '',
 			isNew: isNew(item.state_at)
 		};
 	});
@@ -69,12 +104,30 @@ export async function readRounds(tx: Tx, actor: Actor, firm: Pick<Firm, 'calenda
 	for (const r of ranOut) {
 		const late = daysLate({ state: 'asked', dueOn: r.due_on }, today);
 		rows.push({
-			section: 'ran_out', key: `ran-out-${r.client_id}`, clientId: r.client_id, clientName: r.client_name, since: r.since,
-			words: `${r.n === 1 ? 'one thing is' : `${r.n} things are`} still open after the last reminder`, aside: late > 0 ? `${late} days late, call ${r.contact}` : `call ${r.contact}`, isNew: isNew(r.since)
+			section: 'ran_out',
+			key: `ran-out-${r.client_id}`,
+			clientId: r.client_id,
+			clientName: r.client_name,
+			since: r.since,
+			words: `${r.n === 1 ? 'one thing is' : `${r.n} things are`} still open after the last reminder`,
+			aside: late > 0 ? `${late} days late, call ${r.contact}` : `call ${r.contact}`,
+			isNew: isNew(r.since)
 		});
 	}
 
-	const trouble = await tx.rows<{ id: string; kind: string; subject: string | null; state: string; reason: string | null; since: string; client_id: string | null; client_name: string | null; contact_name: string; address: string; opted_out: boolean }>(
+	const trouble = await tx.rows<{
+		id: string;
+		kind: string;
+		subject: string | null;
+		state: string;
+		reason: string | null;
+		since: string;
+		client_id: string | null;
+		client_name: string | null;
+		contact_name: string;
+		address: string;
+		opted_out: boolean;
+	}>(
 		`select distinct on (coalesce(m.contact_id, m.staff_id), m.state = 'unclear') m.id, m.kind, m.subject, m.state, m.reason, coalesce(m.settled_at, m.planned_at) since, m.to_address address,
 			coalesce(m.client_id, cc.client_id) client_id, coalesce(cl.name, ccl.name) client_name, coalesce(c.name, s.name) contact_name, false opted_out
 		from message m left join contact c on c.id = m.contact_id left join staff s on s.id = m.staff_id left join client cl on cl.id = m.client_id
@@ -85,12 +138,27 @@ export async function readRounds(tx: Tx, actor: Actor, firm: Pick<Firm, 'calenda
 	);
 	for (const m of trouble.sort((a, b) => a.since.localeCompare(b.since)))
 		rows.push({
-			section: 'mail_trouble', key: `message-${m.id}`, messageId: m.id, clientId: m.client_id, clientName: m.client_name ?? m.contact_name, since: m.since,
-			words: m.state === 'unclear' ? `nobody knows whether “${m.subject ?? m.kind}” reached ${m.contact_name}` : `mail to ${m.address} did not arrive`,
-			aside: m.state === 'unclear' ? 'ask them' : 'find a new address', isNew: isNew(m.since)
+			section: 'mail_trouble',
+			key: `message-${m.id}`,
+			messageId: m.id,
+			clientId: m.client_id,
+			clientName: m.client_name ?? m.contact_name,
+			since: m.since,
+			words:
+				m.state === 'unclear' ? `nobody knows whether “${m.subject ?? m.kind}” reached ${m.contact_name}` : `mail to ${m.address} did not arrive`,
+			aside: m.state === 'unclear' ? 'ask them' : 'find a new address',
+			isNew: isNew(m.since)
 		});
 
-	const invitations = await tx.rows<{ id: string; sentAt: string; expiresAt: string; openedAt: string | null; client_id: string; client_name: string; contact_name: string }>(
+	const invitations = await tx.rows<{
+		id: string;
+		sentAt: string;
+		expiresAt: string;
+		openedAt: string | null;
+		client_id: string;
+		client_name: string;
+		contact_name: string;
+	}>(
 		`select i.id, i.sent_at as "sentAt", i.expires_at as "expiresAt", i.opened_at as "openedAt", i.client_id, cl.name client_name, c.name contact_name
 		from invitation i join client cl on cl.id = i.client_id join contact c on c.id = i.contact_id
 		where i.firm_id = $1 and i.taken_up_at is null and i.withdrawn_at is null and i.replaced_at is null and i.put_aside_at is null and c.mail_problem is null
@@ -101,9 +169,15 @@ export async function readRounds(tx: Tx, actor: Actor, firm: Pick<Firm, 'calenda
 		const state = invitationStateAt({ expiresAt: i.expiresAt, takenUpAt: null, withdrawnAt: null, replacedAt: null }, actor.now);
 		const lapses = localDate(i.expiresAt, firm.calendar);
 		rows.push({
-			section: 'not_taken_up', key: `invitation-${i.id}`, invitationId: i.id, clientId: i.client_id, clientName: i.client_name, since: i.sentAt,
+			section: 'not_taken_up',
+			key: `invitation-${i.id}`,
+			invitationId: i.id,
+			clientId: i.client_id,
+			clientName: i.client_name,
+			since: i.sentAt,
 			words: `${i.contact_name} ${i.openedAt ? 'opened the link but chose no password' : 'has not opened the invitation'}`,
-			aside: state === 'expired' ? `lapsed ${dates.due(lapses)}` : lapses <= addDays(today, 1) ? 'lapses soon' : `lapses ${dates.due(lapses)}`, isNew: isNew(i.sentAt)
+			aside: state === 'expired' ? `lapsed ${dates.due(lapses)}` : lapses <= addDays(today, 1) ? 'lapses soon' : `lapses ${dates.due(lapses)}`,
+			isNew: isNew(i.sentAt)
 		});
 	}
 	const order: string[] = ROUNDS_SECTIONS.map((s) => s.section);

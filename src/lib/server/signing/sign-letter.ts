@@ -35,7 +35,11 @@ async function lockLetter(tx: Tx, itemId: string): Promise<LetterRow> {
 
 function nextState(letter: LetterRow, move: LetterMove): LetterState {
 	const next = letterStateAfter(letter.state, move);
-	if (!next) throw new DomainError('changed_meanwhile', `This is not possible any more: the letter is ${letter.state === 'sent' ? 'not signed yet' : letter.state} now.`);
+	if (!next)
+		throw new DomainError(
+			'changed_meanwhile',
+			`This is not possible any more: the letter is ${letter.state === 'sent' ? 'not signed yet' : letter.state} now.`
+		);
 	return next;
 }
 
@@ -53,7 +57,10 @@ export async function noteLetterOpened(tx: Tx, actor: Actor, itemId: string): Pr
 /** Notes that the whole letter has been shown to the contact: without it nobody can sign. */
 export async function noteShownWhole(tx: Tx, actor: Actor, itemId: string): Promise<void> {
 	const item = await lockOwnItem(tx, actor, itemId);
-	const first = await tx.first(`update letter set shown_whole_at = $2 where item_id = $1 and shown_whole_at is null and state = 'sent' returning id`, [itemId, actor.now]);
+	const first = await tx.first(
+		`update letter set shown_whole_at = $2 where item_id = $1 and shown_whole_at is null and state = 'sent' returning id`,
+		[itemId, actor.now]
+	);
 	if (first) await recordEvent(tx, actor, { verb: 'letter_shown_whole', ...eventAbout(item), details: { title: item.title } });
 }
 
@@ -74,7 +81,20 @@ export async function signLetter(tx: Tx, actor: Actor, input: { itemId: string; 
 	await tx.rows(
 		`insert into signature (id, firm_id, client_id, letter_id, rank, contact_id, name, email, mark, consent, signed_at, ip, user_agent)
 		values ($1, $2, $3, $4, 1, $5, $6, $7, $8, $9, $10, $11, $12)`,
-		[randomUUID(), tx.firmId, item.client_id, letter.id, actor.id, input.signature.name, person!.email, JSON.stringify(input.signature), say(locale, 'letter.consent'), actor.now, actor.ip, actor.userAgent.slice(0, 300)]
+		[
+			randomUUID(),
+			tx.firmId,
+			item.client_id,
+			letter.id,
+			actor.id,
+			input.signature.name,
+			person!.email,
+			JSON.stringify(input.signature),
+			say(locale, 'letter.consent'),
+			actor.now,
+			actor.ip,
+			actor.userAgent.slice(0, 300)
+		]
 	);
 	await tx.rows('update letter set state = $2 where id = $1', [letter.id, next]);
 	await recordEvent(tx, actor, { verb: 'letter_signed', ...eventAbout(item), details: { title: item.title, method: input.signature.method } });
@@ -113,8 +133,14 @@ export async function countersignLetter(
 	const read = await place.db.inFirm(firmId, async (tx) => {
 		const letter = await lockLetter(tx, input.itemId);
 		nextState(letter, 'countersign');
-		const item = await tx.first<LockedItem & { client_name: string }>('select i.*, c.name client_name from item i join client c on c.id = i.client_id where i.id = $1', [input.itemId]);
-		const signatures = await tx.rows<SignatureRow>('select name, email, mark, consent, signed_at, ip from signature where letter_id = $1 order by rank', [letter.id]);
+		const item = await tx.first<LockedItem & { client_name: string }>(
+			'select i.*, c.name client_name from item i join client c on c.id = i.client_id where i.id = $1',
+			[input.itemId]
+		);
+		const signatures = await tx.rows<SignatureRow>(
+			'select name, email, mark, consent, signed_at, ip from signature where letter_id = $1 order by rank',
+			[letter.id]
+		);
 		const events = await tx.rows<{ at: string; actor_name: string; verb: string; ip: string | null; details: Record<string, string> }>(
 			`select at, actor_name, verb, ip, details from event where (item_id = $1 and verb like 'letter\\_%' and actor_kind = 'contact' and verb <> 'letter_downloaded')
 				or (request_id = $2 and verb = 'request_sent') order by id`,
@@ -136,8 +162,22 @@ export async function countersignLetter(
 		signaturePage: letter.signature_page,
 		signatureTop: letter.signature_top,
 		signatures: [
-			...read.signatures.map((s) => ({ mark: s.mark, of: words('letter.clientSide', { client: item.client_name }), when: words('letter.signedAt', { when: when(s.signed_at) }), email: s.email, ip: s.ip, consent: s.consent })),
-			{ mark: input.signature, of: words('letter.firmSide', { firm: firm.name }), when: words('letter.signedAt', { when: when(actor.now) }), email: read.staffEmail, ip: actor.ip, consent: '' }
+			...read.signatures.map((s) => ({
+				mark: s.mark,
+				of: words('letter.clientSide', { client: item.client_name }),
+				when: words('letter.signedAt', { when: when(s.signed_at) }),
+				email: s.email,
+				ip: s.ip,
+				consent: s.consent
+			})),
+			{
+				mark: input.signature,
+				of: words('letter.firmSide', { firm: firm.name }),
+				when: words('letter.signedAt', { when: when(actor.now) }),
+				email: read.staffEmail,
+				ip: actor.ip,
+				consent: ''
+			}
 		],
 		events: [
 			...read.events.map((e) => ({ when: when(e.at), what: certificateSentence(e, words) })),
@@ -145,22 +185,37 @@ export async function countersignLetter(
 		],
 		sha256: letter.sha256.toString('hex'),
 		words: {
-			certificate: words('certificate.title'), about: words('certificate.about', { firm: firm.name }), document: words('certificate.document'), digest: words('certificate.digest'),
-			signers: words('certificate.signers'), events: words('certificate.events'), reason: words('certificate.reason'), signedBy: ''
+			certificate: words('certificate.title'),
+			about: words('certificate.about', { firm: firm.name }),
+			document: words('certificate.document'),
+			digest: words('certificate.digest'),
+			signers: words('certificate.signers'),
+			events: words('certificate.events'),
+			reason: words('certificate.reason'),
+			signedBy: ''
 		},
 		key: { leafPem: read.key.leaf_pem, leafKey: new Uint8Array(decrypt(read.key.encrypted_key, place.secretKey)) },
 		sealedAt: actor.now
 	});
 	const stored = await place.papers.putBuffer(sealed);
 	try {
-		await place.db.inFirm(firmId, (tx) => writeCountersigned(tx, actor, firm, input, { key: stored.key, sha256: createHash('sha256').update(sealed).digest(), staffEmail: read.staffEmail }));
+		await place.db.inFirm(firmId, (tx) =>
+			writeCountersigned(tx, actor, firm, input, {
+				key: stored.key,
+				sha256: createHash('sha256').update(sealed).digest(),
+				staffEmail: read.staffEmail
+			})
+		);
 	} catch (error) {
 		await place.papers.remove(stored.key);
 		throw error;
 	}
 }
 
-function certificateSentence(event: { actor_name: string; verb: string; ip: string | null; details: Record<string, string> }, words: (key: Parameters<typeof say>[1], values?: Record<string, string>) => string): string {
+function certificateSentence(
+	event: { actor_name: string; verb: string; ip: string | null; details: Record<string, string> },
+	words: (key: Parameters<typeof say>[1], values?: Record<string, string>) => string
+): string {
 	const values = { name: event.actor_name, ip: event.ip ?? '', to: event.details.contact ?? '', method: event.details.method ?? '' };
 	switch (event.verb) {
 		case 'request_sent':
@@ -174,17 +229,45 @@ function certificateSentence(event: { actor_name: string; verb: string; ip: stri
 	}
 }
 
-async function writeCountersigned(tx: Tx, actor: Actor, firm: Firm, input: { itemId: string; signature: Signature }, sealed: { key: string; sha256: Buffer; staffEmail: string }): Promise<void> {
+async function writeCountersigned(
+	tx: Tx,
+	actor: Actor,
+	firm: Firm,
+	input: { itemId: string; signature: Signature },
+	sealed: { key: string; sha256: Buffer; staffEmail: string }
+): Promise<void> {
 	const item = await tx.first<LockedItem>('select * from item where id = $1 for update', [input.itemId]);
 	const letter = await lockLetter(tx, input.itemId);
 	const next = nextState(letter, 'countersign');
 	await tx.rows(
 		`insert into signature (id, firm_id, client_id, letter_id, rank, staff_id, name, email, mark, consent, signed_at, ip, user_agent)
 		values ($1, $2, $3, $4, 2, $5, $6, $7, $8, '', $9, $10, $11)`,
-		[randomUUID(), tx.firmId, item!.client_id, letter.id, actor.id, input.signature.name, sealed.staffEmail, JSON.stringify(input.signature), actor.now, actor.ip, actor.userAgent.slice(0, 300)]
+		[
+			randomUUID(),
+			tx.firmId,
+			item!.client_id,
+			letter.id,
+			actor.id,
+			input.signature.name,
+			sealed.staffEmail,
+			JSON.stringify(input.signature),
+			actor.now,
+			actor.ip,
+			actor.userAgent.slice(0, 300)
+		]
 	);
-	await tx.rows('update letter set state = $2, sealed_key = $3, sealed_sha256 = $4, sealed_at = $5 where id = $1', [letter.id, next, sealed.key, sealed.sha256, actor.now]);
-	await recordEvent(tx, actor, { verb: 'letter_countersigned', ...eventAbout(item!), details: { title: item!.title, method: input.signature.method } });
+	await tx.rows('update letter set state = $2, sealed_key = $3, sealed_sha256 = $4, sealed_at = $5 where id = $1', [
+		letter.id,
+		next,
+		sealed.key,
+		sealed.sha256,
+		actor.now
+	]);
+	await recordEvent(tx, actor, {
+		verb: 'letter_countersigned',
+		...eventAbout(item!),
+		details: { title: item!.title, method: input.signature.method }
+	});
 	await moveItem(tx, actor, firm, item!, 'accept');
 	const to = await tx.first<{ email: string; thread: string | null; client_name: string }>(
 		`select c.email::text, (select message_id from message where request_id = $2 and kind = 'request' limit 1) thread, (select name from client where id = $3) client_name from contact c where id = $1`,
@@ -196,7 +279,13 @@ async function writeCountersigned(tx: Tx, actor: Actor, firm: Firm, input: { ite
 		to: { address: to!.email, contactId: item!.contact_id },
 		clientId: item!.client_id,
 		threadId: to!.thread,
-		content: { itemTitle: item!.title, itemId: item!.id, signedBy: actor.name, clientName: to!.client_name, attachment: { key: sealed.key, name: `${item!.title}.pdf` } }
+		content: {
+			itemTitle: item!.title,
+			itemId: item!.id,
+			signedBy: actor.name,
+			clientName: to!.client_name,
+			attachment: { key: sealed.key, name: `${item!.title}.pdf` }
+		}
 	});
 }
 
@@ -210,6 +299,12 @@ export async function openLetterPdf(tx: Tx, actor: Actor, itemId: string): Promi
 		[itemId]
 	);
 	if (!row) throw new DomainError('not_found', 'There is no such letter.');
-	await recordEvent(tx, actor, { verb: 'letter_downloaded', clientId: row.client_id, requestId: row.request_id, itemId, details: { title: row.title, sealed: row.sealed } });
+	await recordEvent(tx, actor, {
+		verb: 'letter_downloaded',
+		clientId: row.client_id,
+		requestId: row.request_id,
+		itemId,
+		details: { title: row.title, sealed: row.sealed }
+	});
 	return { storageKey: row.key, name: `${row.title}${row.sealed ? ' (signed)' : ''}.pdf` };
 }

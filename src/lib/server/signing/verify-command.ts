@@ -25,7 +25,14 @@ try {
 		process.exitCode = 1;
 	} else {
 		const digest = createHash('sha256').update(bytes).digest();
-		const { rows } = await client.query<{ title: string; client: string; firm: string; time_zone: string; sealed_at: string; signers: { name: string; email: string; at: string }[] }>(
+		const { rows } = await client.query<{
+			title: string;
+			client: string;
+			firm: string;
+			time_zone: string;
+			sealed_at: string;
+			signers: { name: string; email: string; at: string }[];
+		}>(
 			`select i.title, c.name client, f.name firm, f.time_zone, l.sealed_at,
 				(select json_agg(json_build_object('name', s.name, 'email', s.email, 'at', to_iso(s.signed_at)) order by s.rank) from signature s where s.letter_id = l.id) signers
 			from letter l join item i on i.id = l.item_id join client c on c.id = l.client_id join firm f on f.id = l.firm_id where l.sealed_sha256 = $1`,

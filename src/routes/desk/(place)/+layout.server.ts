@@ -16,7 +16,15 @@ export const load = async (event) => {
 			now,
 			nowWords: timeWords(firm.locale, now, firm.calendar.timeZone),
 			roundsCount: await countRounds(tx, now),
-			nextChases: next && { words: timeWords(firm.locale, next.at, firm.calendar.timeZone, localDate(next.at, firm.calendar) === localDate(now, firm.calendar) ? 'time' : 'full'), people: next.people },
+			nextChases: next && {
+				words: timeWords(
+					firm.locale,
+					next.at,
+					firm.calendar.timeZone,
+					localDate(next.at, firm.calendar) === localDate(now, firm.calendar) ? 'time' : 'full'
+				),
+				people: next.people
+			},
 			demo: desk.house.settings.DEMO && firm.isDemo
 		};
 	});

@@ -50,7 +50,8 @@
 			event.preventDefault();
 			return searchField.focus();
 		}
-		if (event.ctrlKey || target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName) || document.querySelector('dialog[open]')) return;
+		if (event.ctrlKey || target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName) || document.querySelector('dialog[open]'))
+			return;
 		const place = places[Number(event.key) - 1];
 		if (place) return void goto(place.path);
 		if (event.key === '/') {
@@ -87,25 +88,41 @@
 
 <a href="#sheet" class="sr focus:not-sr-only">Skip to the list</a>
 <header class="no-print flex min-h-[46px] flex-wrap items-stretch gap-x-6 border-b border-(--rule-strong) bg-(--sheet) px-4">
-	<a href="/desk/rounds" class="flex items-center gap-2 py-2 no-underline"><LanternMark /><span class="serif text-[17px] font-semibold">{data.firm.name.split(' ').slice(0, 2).join(' ')}</span></a>
+	<a href="/desk/rounds" class="flex items-center gap-2 py-2 no-underline"
+		><LanternMark /><span class="serif text-[17px] font-semibold">{data.firm.name.split(' ').slice(0, 2).join(' ')}</span></a
+	>
 	<nav aria-label="Places" class="flex flex-wrap items-stretch">
 		{#each places as place (place.path)}
 			{@const here = page.url.pathname.startsWith(place.path)}
 			<a href={place.path} aria-current={here ? 'page' : undefined} class="place" class:here>
-				{place.name}{#if place.name === 'Rounds' && data.roundsCount > 0}<span class="ml-1.5 text-xs font-semibold text-(--lamp)">{data.roundsCount}</span>{/if}
+				{place.name}{#if place.name === 'Rounds' && data.roundsCount > 0}<span class="ml-1.5 text-xs font-semibold text-(--lamp)"
+						>{data.roundsCount}</span
+					>{/if}
 			</a>
 		{/each}
 	</nav>
 	<form action="/desk/clients" class="ml-auto flex items-center" role="search">
 		<label class="sr" for="find">Find a client, a contact or an address</label>
-		<input id="find" name="search" bind:this={searchField} bind:value={search} placeholder="Find a client  /" class="w-44 border-b border-(--rule-strong) bg-transparent px-1 py-1 text-sm placeholder:text-(--faint)" />
+		<input
+			id="find"
+			name="search"
+			bind:this={searchField}
+			bind:value={search}
+			placeholder="Find a client  /"
+			class="w-44 border-b border-(--rule-strong) bg-transparent px-1 py-1 text-sm placeholder:text-(--faint)"
+		/>
 	</form>
 	<div class="flex items-center gap-3 py-1 text-right text-xs leading-tight">
 		<div>
-			{#if data.demo}<button class="font-semibold underline decoration-dotted underline-offset-2" onclick={() => clockDialog?.showModal()} title="Move the demo's clock forward">{data.nowWords}</button>
+			{#if data.demo}<button
+					class="font-semibold underline decoration-dotted underline-offset-2"
+					onclick={() => clockDialog?.showModal()}
+					title="Move the demo's clock forward">{data.nowWords}</button
+				>
 			{:else}<span class="font-semibold">{data.nowWords}</span>{/if}
 			<div class="text-(--half)">
-				{#if data.nextChases}next chases {data.nextChases.words}, to {data.nextChases.people} {data.nextChases.people === 1 ? 'person' : 'people'}{:else}no chases are waiting{/if}
+				{#if data.nextChases}next chases {data.nextChases.words}, to {data.nextChases.people}
+					{data.nextChases.people === 1 ? 'person' : 'people'}{:else}no chases are waiting{/if}
 			</div>
 		</div>
 		<details class="relative">
@@ -126,7 +143,10 @@
 	<h2 id="keys-title" class="text-xl">Keys</h2>
 	<dl class="facts mt-3">
 		{#each [['1 … 5', 'go to a place'], ['/ or Ctrl K', 'find a client'], ['n', 'new client'], ['↑ ↓, Enter', 'move in a list, open a row'], ['Esc', 'close the leaf'], ['a', 'accept what is open'], ['b', 'send it back'], ['?', 'this list']] as [key, what] (key)}
-			<div><dt><span class="key">{key}</span></dt><dd>{what}</dd></div>
+			<div>
+				<dt><span class="key">{key}</span></dt>
+				<dd>{what}</dd>
+			</div>
 		{/each}
 	</dl>
 	<form method="dialog" class="mt-4"><button class="act">Close</button></form>
@@ -135,7 +155,9 @@
 {#if data.demo}
 	<dialog bind:this={clockDialog} class="sheet-dialog" aria-labelledby="clock-title">
 		<h2 id="clock-title" class="text-xl">Move the demo’s clock</h2>
-		<p class="mt-2 text-sm text-(--half)">It is {data.nowWords}. Everything that falls due in between is done in order, and the chases go out. Time only goes forward.</p>
+		<p class="mt-2 text-sm text-(--half)">
+			It is {data.nowWords}. Everything that falls due in between is done in order, and the chases go out. Time only goes forward.
+		</p>
 		{#if clockProblem}<p class="notice-wrong mt-3" role="alert">{clockProblem}</p>{/if}
 		<form
 			method="post"

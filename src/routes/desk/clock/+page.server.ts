@@ -26,7 +26,9 @@ export const actions = {
 					? addToInstant(now, { hours: 1 })
 					: by === 'week'
 						? addToInstant(now, { hours: 24 * 7 })
-						: addToInstant(localInstant(onOrAfterBusinessDay(addDays(localDate(now, firm.calendar), 1), firm.calendar), '09:00', firm.calendar), { seconds: 1 })
+						: addToInstant(localInstant(onOrAfterBusinessDay(addDays(localDate(now, firm.calendar), 1), firm.calendar), '09:00', firm.calendar), {
+								seconds: 1
+							})
 			);
 			const { db } = desk.house;
 			const begun = await db.ask(`update demo_clock set moving_to = $1 where moving_to is null returning 1 as yes`, [to]);
@@ -36,7 +38,8 @@ export const actions = {
 			for (;;) {
 				const [row] = await db.ask<{ moving: boolean }>('select moving_to is not null as moving from demo_clock');
 				if (!row.moving) break;
-				if (Date.now() > patience) throw new DomainError('changed_meanwhile', 'The worker is still busy with the time between. The screens follow by themselves.');
+				if (Date.now() > patience)
+					throw new DomainError('changed_meanwhile', 'The worker is still busy with the time between. The screens follow by themselves.');
 				await new Promise((resolve) => setTimeout(resolve, 150));
 			}
 			await desk.house.refreshClock();

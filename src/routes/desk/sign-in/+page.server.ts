@@ -17,7 +17,14 @@ export const actions = {
 			const { db, limits, clock } = await house();
 			const session = await signIn({ db, limits }, locals.actor, 'staff', input, null);
 			if (!session)
-				return fail(400, { problem: { message: 'The address and the password do not belong together. Please check both and try again.', fields: {}, values: typedValues(form), code: 'invalid' } });
+				return fail(400, {
+					problem: {
+						message: 'The address and the password do not belong together. Please check both and try again.',
+						fields: {},
+						values: typedValues(form),
+						code: 'invalid'
+					}
+				});
 			setSessionCookie(cookies, 'staff', session.token, session.expiresAt, clock.offsetMs());
 			const to = url.searchParams.get('to');
 			redirect(303, to?.startsWith('/desk/') ? to : '/desk/rounds');

@@ -10,7 +10,15 @@
 	<h1 class="mt-2 text-3xl">Sign in to the desk</h1>
 	<form method="post" class="mt-6 space-y-4">
 		{#if form?.problem}<p class="notice-wrong" role="alert">{form.problem.message}</p>{/if}
-		<label class="field"><span>E-mail address</span><input name="email" type="email" autocomplete="username" required value={form?.problem?.values.email ?? ''} /></label>
+		<label class="field"
+			><span>E-mail address</span><input
+				name="email"
+				type="email"
+				autocomplete="username"
+				required
+				value={form?.problem?.values.email ?? ''}
+			/></label
+		>
 		<label class="field"><span>Password</span><input name="password" type="password" autocomplete="current-password" required /></label>
 		<button class="act w-full">Sign in</button>
 	</form>

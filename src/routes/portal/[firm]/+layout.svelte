@@ -11,7 +11,11 @@
 		<div class="inner">
 			<a href={data.home} class="serif text-lg leading-tight font-semibold no-underline">{data.brand.name}</a>
 			{#if person}
-				<form method="post" action="{data.home}/sign-out"><button class="min-h-11 cursor-pointer px-2 text-sm whitespace-nowrap underline underline-offset-4">{say(data.locale, 'portal.signOut')}</button></form>
+				<form method="post" action="{data.home}/sign-out">
+					<button class="min-h-11 cursor-pointer px-2 text-sm whitespace-nowrap underline underline-offset-4"
+						>{say(data.locale, 'portal.signOut')}</button
+					>
+				</form>
 			{/if}
 		</div>
 	</header>

@@ -7,7 +7,12 @@ types.setTypeParser(types.builtins.DATE, (text) => text);
 types.setTypeParser(types.builtins.TIMESTAMPTZ, (text) => new Date(text).toISOString());
 types.setTypeParser(types.builtins.INT8, (text) => Number(text));
 types.setTypeParser(1182 as number, (text) =>
-	text === '{}' ? [] : text.slice(1, -1).split(',').map((d) => (d === 'NULL' ? null : d))
+	text === '{}'
+		? []
+		: text
+				.slice(1, -1)
+				.split(',')
+				.map((d) => (d === 'NULL' ? null : d))
 );
 
 /** A transaction within one firm. Every statement is parameterised; rows come as plain objects. */
@@ -36,10 +41,7 @@ export function roleOptions(settings: Pick<Settings, 'DATABASE_URL' | 'APP_DATAB
 		: { connectionString: settings.DATABASE_URL, options: `-c role=${role}` };
 }
 
-export function openDatabase(
-	settings: Pick<Settings, 'DATABASE_URL' | 'APP_DATABASE_URL'>,
-	connections = 10
-): Database {
+export function openDatabase(settings: Pick<Settings, 'DATABASE_URL' | 'APP_DATABASE_URL'>, connections = 10): Database {
 	const pool = new pg.Pool({ ...roleOptions(settings, 'lantern_app'), max: connections });
 	pool.on('error', (error) => log.error(errorForLog(error), 'idle database connection failed'));
 
@@ -51,17 +53,13 @@ export function openDatabase(
 			let broken: Error | undefined;
 			try {
 				await connection.query('begin');
-				await connection.query(
-					`select set_config('app.firm_id', $1, true), set_config('app.contact_id', $2, true)`,
-					[firmId, contactId]
-				);
+				await connection.query(`select set_config('app.firm_id', $1, true), set_config('app.contact_id', $2, true)`, [firmId, contactId]);
 				const rows = async <Row extends object>(sql: string, values: readonly unknown[] = []) =>
 					(await connection.query<Row>(sql, values as unknown[])).rows;
 				const result = await work({
 					firmId,
 					rows,
-					first: async <Row extends object>(sql: string, values: readonly unknown[] = []) =>
-						(await rows<Row>(sql, values))[0] ?? null,
+					first: async <Row extends object>(sql: string, values: readonly unknown[] = []) => (await rows<Row>(sql, values))[0] ?? null,
 					afterCommit: (run) => void committed.push(run)
 				});
 				await connection.query('commit');

@@ -28,8 +28,7 @@ export async function migrate(databaseUrl: string, folder = 'db/migrations'): Pr
 			const sql = await readFile(join(folder, name), 'utf8');
 			const sha256 = createHash('sha256').update(sql).digest('hex');
 			const known = ran.get(name);
-			if (known && known !== sha256)
-				throw new Error(`migration ${name} was changed after it had run; write a new one instead`);
+			if (known && known !== sha256) throw new Error(`migration ${name} was changed after it had run; write a new one instead`);
 			if (known) continue;
 			await client.query('begin');
 			try {

@@ -39,8 +39,7 @@ export async function receiveBounces(port: number, onBounce: (report: BounceRepo
 			const chunks: Buffer[] = [];
 			stream.on('data', (chunk: Buffer) => chunks.push(chunk));
 			stream.on('end', async () => {
-				if (stream.sizeExceeded)
-					return done(Object.assign(new Error('5.3.4 too large'), { responseCode: 552 }));
+				if (stream.sizeExceeded) return done(Object.assign(new Error('5.3.4 too large'), { responseCode: 552 }));
 				try {
 					const raw = Buffer.concat(chunks).toString('utf8');
 					for (const { address } of session.envelope.rcptTo) {

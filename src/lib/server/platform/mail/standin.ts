@@ -25,8 +25,7 @@ export async function startMailStandin(options: { port: number; folder: string; 
 		disabledCommands: ['STARTTLS', 'AUTH'],
 		hideSTARTTLS: true,
 		onRcptTo({ address }, _session, done) {
-			if (/^nobody/i.test(address))
-				return done(Object.assign(new Error('5.1.1 mailbox does not exist'), { responseCode: 550 }));
+			if (/^nobody/i.test(address)) return done(Object.assign(new Error('5.1.1 mailbox does not exist'), { responseCode: 550 }));
 			done();
 		},
 		onData(stream, session, done) {

@@ -1,12 +1,6 @@
 import { createRequire } from 'node:module';
 import type { Content, ContentText, TDocumentDefinitions } from 'pdfmake/interfaces';
-import {
-	plainText,
-	type LetterBlock,
-	type LetterDocument,
-	type LetterInline,
-	type LetterParagraph
-} from '$lib/core/letters/letter-document';
+import { plainText, type LetterBlock, type LetterDocument, type LetterInline, type LetterParagraph } from '$lib/core/letters/letter-document';
 import { FONT_FILES, requireGlyphs } from './fonts';
 
 const require = createRequire(import.meta.url);
@@ -132,10 +126,20 @@ function blockContent(block: LetterBlock): Content {
 		case 'paragraph':
 			return paragraph(block);
 		case 'heading':
-			return { text: runs(block.content), bold: true, fontSize: [16, 13, 11.5][block.attrs.level - 1], margin: [0, 8, 0, 5], headlineLevel: block.attrs.level };
+			return {
+				text: runs(block.content),
+				bold: true,
+				fontSize: [16, 13, 11.5][block.attrs.level - 1],
+				margin: [0, 8, 0, 5],
+				headlineLevel: block.attrs.level
+			};
 		case 'bulletList':
 			return { ul: block.content.map((item): Content => ({ stack: item.content.map(paragraph) })), margin: [0, 0, 0, 4] };
 		case 'orderedList':
-			return { ol: block.content.map((item): Content => ({ stack: item.content.map(paragraph) })), start: block.attrs?.start ?? 1, margin: [0, 0, 0, 4] };
+			return {
+				ol: block.content.map((item): Content => ({ stack: item.content.map(paragraph) })),
+				start: block.attrs?.start ?? 1,
+				margin: [0, 0, 0, 4]
+			};
 	}
 }

@@ -37,9 +37,7 @@ function font(name: FontName): GlyphTest {
 /** The characters of a text that a font cannot draw; line breaks do not count. */
 export function missingGlyphs(text: string, name: FontName): string[] {
 	const test = font(name);
-	return [...new Set(text)].filter(
-		(character) => !/[\n\r\t]/.test(character) && !test.hasGlyphForCodePoint(character.codePointAt(0)!)
-	);
+	return [...new Set(text)].filter((character) => !/[\n\r\t]/.test(character) && !test.hasGlyphForCodePoint(character.codePointAt(0)!));
 }
 
 /**
@@ -49,11 +47,17 @@ export function missingGlyphs(text: string, name: FontName): string[] {
 export function requireGlyphs(text: string, name: FontName, where: string): void {
 	const missing = missingGlyphs(text, name);
 	if (missing.length > 0)
-		throw new DomainError('invalid', `${where} holds ${missing.length === 1 ? 'a character' : 'characters'} that cannot be put in a letter: ${missing.slice(0, 8).join(' ')}. Please take ${missing.length === 1 ? 'it' : 'them'} out.`);
+		throw new DomainError(
+			'invalid',
+			`${where} holds ${missing.length === 1 ? 'a character' : 'characters'} that cannot be put in a letter: ${missing.slice(0, 8).join(' ')}. Please take ${missing.length === 1 ? 'it' : 'them'} out.`
+		);
 }
 
 /** The text with a box in place of what the font cannot draw; for lists of events, where a hole would mislead. */
 export function drawable(text: string, name: FontName): string {
 	const missing = new Set(missingGlyphs(text, name));
-	return [...text].map((c) => (missing.has(c) ? '\u25a1' : c)).join('').replace(/[\n\r\t]+/g, ' ');
+	return [...text]
+		.map((c) => (missing.has(c) ? '\u25a1' : c))
+		.join('')
+		.replace(/[\n\r\t]+/g, ' ');
 }

@@ -53,7 +53,14 @@ function distinguishedName(parts: NameParts): pkijs.RelativeDistinguishedNames {
 	return new pkijs.RelativeDistinguishedNames({ schema: sequence });
 }
 
-async function certificate(subject: NameParts, issuer: NameParts, publicKey: CryptoKey, issuerKeys: CryptoKeyPair, notBefore: Date, isRoot: boolean): Promise<pkijs.Certificate> {
+async function certificate(
+	subject: NameParts,
+	issuer: NameParts,
+	publicKey: CryptoKey,
+	issuerKeys: CryptoKeyPair,
+	notBefore: Date,
+	isRoot: boolean
+): Promise<pkijs.Certificate> {
 	const made = new pkijs.Certificate();
 	made.version = 2;
 	const serial = crypto.getRandomValues(new Uint8Array(16));
@@ -84,7 +91,9 @@ async function certificate(subject: NameParts, issuer: NameParts, publicKey: Cry
 		}),
 		new pkijs.Extension({
 			extnID: '2.5.29.35',
-			extnValue: new pkijs.AuthorityKeyIdentifier({ keyIdentifier: new asn1js.OctetString({ valueHex: await keyId(issuerKeys.publicKey) }) }).toSchema().toBER(false)
+			extnValue: new pkijs.AuthorityKeyIdentifier({ keyIdentifier: new asn1js.OctetString({ valueHex: await keyId(issuerKeys.publicKey) }) })
+				.toSchema()
+				.toBER(false)
 		})
 	];
 	await made.sign(issuerKeys.privateKey, 'SHA-256');

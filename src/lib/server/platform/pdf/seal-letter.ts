@@ -60,7 +60,13 @@ function stampSignatures(page: PDFPage, letter: LetterToSeal, font: (name: FontN
 		}
 		page.drawLine({ start: { x, y: line }, end: { x: x + place, y: line }, thickness: 0.8, color: HALF });
 		const small = (text: string, down: number, name: FontName = 'sans') =>
-			page.drawText(shorten(drawable(text, name), font(name), 8.5, place), { x, y: line - down, size: 8.5, font: font(name), color: name === 'sansBold' ? INK : HALF });
+			page.drawText(shorten(drawable(text, name), font(name), 8.5, place), {
+				x,
+				y: line - down,
+				size: 8.5,
+				font: font(name),
+				color: name === 'sansBold' ? INK : HALF
+			});
 		small(mark.name, 12, 'sansBold');
 		small(signature.of, 24);
 		small(signature.when, 36);

@@ -1,5 +1,5 @@
 import { createHash, randomBytes, webcrypto, X509Certificate } from 'node:crypto';
-import { PDFArray, PDFDict, PDFDocument, PDFHexString, PDFName, PDFNumber, PDFString } from '@cantoo/pdf-lib';
+import { PDFArray, PDFDict, PDFDocument, PDFHexString, PDFName, PDFString } from '@cantoo/pdf-lib';
 import * as asn1js from 'asn1js';
 import * as pkijs from 'pkijs';
 
@@ -23,7 +23,12 @@ const OID = {
  * forbids every later change (DocMDP, P = 1).
  * @param sealedAt goes into the signature dictionary's /M
  */
-export async function sealDocument(document: PDFDocument, key: { leafPem: string; leafKey: Uint8Array }, sealedAt: Date, reason: string): Promise<Uint8Array> {
+export async function sealDocument(
+	document: PDFDocument,
+	key: { leafPem: string; leafKey: Uint8Array },
+	sealedAt: Date,
+	reason: string
+): Promise<Uint8Array> {
 	const { context } = document;
 	const marker = randomBytes(32).toString('hex');
 	const rangeMarks = [1, 2, 3].map((n) => 9_000_000_000 + n * 100_000_000 + randomBytes(3).readUIntBE(0, 3));
@@ -38,7 +43,11 @@ export async function sealDocument(document: PDFDocument, key: { leafPem: string
 	signature.set(PDFName.of('M'), PDFString.fromDate(sealedAt));
 	signature.set(PDFName.of('Reason'), PDFHexString.fromText(reason));
 	const signatureRef = context.register(signature);
-	const reference = context.obj({ Type: 'SigRef', TransformMethod: 'DocMDP', TransformParams: { Type: 'TransformParams', P: 1, V: '1.2' } }) as PDFDict;
+	const reference = context.obj({
+		Type: 'SigRef',
+		TransformMethod: 'DocMDP',
+		TransformParams: { Type: 'TransformParams', P: 1, V: '1.2' }
+	}) as PDFDict;
 	signature.set(PDFName.of('Reference'), context.obj([reference]));
 
 	const page = document.getPages().at(-1)!;
@@ -85,7 +94,13 @@ async function detachedSignature(content: Uint8Array, key: { leafPem: string; le
 		new pkijs.Attribute({
 			type: OID.signingCertificateV2,
 			// SigningCertificateV2 with one ESSCertIDv2; SHA-256 is the default hash and left out (RFC 5035)
-			values: [new asn1js.Sequence({ value: [new asn1js.Sequence({ value: [new asn1js.Sequence({ value: [new asn1js.OctetString({ valueHex: exactBuffer(certificateDigest) })] })] })] })]
+			values: [
+				new asn1js.Sequence({
+					value: [
+						new asn1js.Sequence({ value: [new asn1js.Sequence({ value: [new asn1js.OctetString({ valueHex: exactBuffer(certificateDigest) })] })] })
+					]
+				})
+			]
 		})
 	].sort((a, b) => Buffer.compare(der(a), der(b)));
 
@@ -141,7 +156,11 @@ export async function checkSeal(file: Uint8Array, pinnedLeafPems: readonly strin
 		const cms = padded.subarray(0, length);
 		const info = pkijs.ContentInfo.fromBER(exactBuffer(cms));
 		const signedData = new pkijs.SignedData({ schema: info.content });
-		const again = Buffer.from(new pkijs.ContentInfo({ contentType: OID.signedData, content: new pkijs.SignedData({ schema: info.content }).toSchema() }).toSchema().toBER(false));
+		const again = Buffer.from(
+			new pkijs.ContentInfo({ contentType: OID.signedData, content: new pkijs.SignedData({ schema: info.content }).toSchema() })
+				.toSchema()
+				.toBER(false)
+		);
 		if (info.contentType !== OID.signedData || !again.equals(cms)) return no('the seal is not in its one canonical form');
 		if (signedData.signerInfos.length !== 1 || signedData.certificates?.length !== 1) return no('the seal names more than one signer');
 		const certificate = Buffer.from((signedData.certificates[0] as pkijs.Certificate).toSchema().toBER(false));
@@ -149,7 +168,10 @@ export async function checkSeal(file: Uint8Array, pinnedLeafPems: readonly strin
 		if (!leafPem) return no('it was sealed by somebody else');
 		const signer = signedData.signerInfos[0];
 		const attributeTypes = signer.signedAttrs?.attributes.map((a) => a.type).sort();
-		if (JSON.stringify(attributeTypes) !== JSON.stringify([OID.contentType, OID.messageDigest, OID.signingCertificateV2].sort()) || signer.unsignedAttrs)
+		if (
+			JSON.stringify(attributeTypes) !== JSON.stringify([OID.contentType, OID.messageDigest, OID.signingCertificateV2].sort()) ||
+			signer.unsignedAttrs
+		)
 			return no('the seal says other things than ours do');
 		const content = Buffer.concat([bytes.subarray(0, at), bytes.subarray(end)]);
 		const good = await signedData.verify({ signer: 0, data: exactBuffer(content), checkChain: false });

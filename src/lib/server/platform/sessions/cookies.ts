@@ -15,7 +15,13 @@ export function readSessionCookie(cookies: Cookies, side: Side): string | undefi
 
 /** @param clockOffsetMs how far our clock is ahead of the browser's */
 export function setSessionCookie(cookies: Cookies, side: Side, token: string, expiresAt: string, clockOffsetMs: number): void {
-	cookies.set(NAMES[side], token, { path: PATHS[side], httpOnly: true, secure: secure(), sameSite: 'lax', expires: new Date(Date.parse(expiresAt) - clockOffsetMs) });
+	cookies.set(NAMES[side], token, {
+		path: PATHS[side],
+		httpOnly: true,
+		secure: secure(),
+		sameSite: 'lax',
+		expires: new Date(Date.parse(expiresAt) - clockOffsetMs)
+	});
 }
 
 export function clearSessionCookie(cookies: Cookies, side: Side): void {

@@ -14,7 +14,15 @@ export interface RateLimits {
 /** Limits kept in the database, so that they hold over all processes. */
 export function openRateLimits(pool: pg.Pool, perAddress = { signIn: 60, reset: 20 }): RateLimits {
 	const limiter = (keyPrefix: string, points: number, minutes: number) =>
-		new RateLimiterPostgres({ storeClient: pool, storeType: 'pool', tableName: 'rate_limit', tableCreated: true, keyPrefix, points, duration: minutes * 60 });
+		new RateLimiterPostgres({
+			storeClient: pool,
+			storeType: 'pool',
+			tableName: 'rate_limit',
+			tableCreated: true,
+			keyPrefix,
+			points,
+			duration: minutes * 60
+		});
 	const signInByAccount = limiter('sign_in_account', 8, 15);
 	const signInByIp = limiter('sign_in_ip', perAddress.signIn, 15);
 	const resetByAccount = limiter('reset_account', 4, 60);

@@ -3,27 +3,46 @@
 
 	let { data } = $props();
 	const days = $derived([...new Set(data.chases.map((c) => c.day))].map((day) => ({ day, rows: data.chases.filter((c) => c.day === day) })));
-	const reason = (why: string) => why.replace(/^because it is /, '').replace(/^held back, because /, '').split('; ')[0];
+	const reason = (why: string) =>
+		why
+			.replace(/^because it is /, '')
+			.replace(/^held back, because /, '')
+			.split('; ')[0];
 </script>
 
 <svelte:head><title>Almanac · {data.firm.name}</title></svelte:head>
 <main id="sheet" class="sheet" tabindex="-1">
 	<div class="flex flex-wrap items-baseline gap-x-4 px-4 pt-5 pb-3 md:pl-[154px]">
 		<h1 class="text-[1.65rem] leading-tight">Almanac</h1>
-		<p class="text-[0.88rem] text-(--half)">What goes out if nobody does anything. {data.total} {data.total === 1 ? 'message' : 'messages'} in the next four weeks.</p>
+		<p class="text-[0.88rem] text-(--half)">
+			What goes out if nobody does anything. {data.total}
+			{data.total === 1 ? 'message' : 'messages'} in the next four weeks.
+		</p>
 	</div>
 	{#if days.length === 0}<p class="py-6 text-(--half) md:pl-[154px]">Nothing will go out: nobody has anything open that is due.</p>{/if}
 	{#each days as { day, rows } (day)}
 		<section class="day" aria-label={dateWords('en', day, 'long')}>
-			<h2 class="date"><span class={day === data.today ? 'text-(--lamp)' : ''}>{dateWords('en', day).split(' ')[0]}</span> <span class="font-sans text-sm font-normal">{dateWords('en', day, 'short')}</span>{#if day === data.today}<span class="block font-sans text-xs font-normal text-(--half)">today</span>{/if}</h2>
+			<h2 class="date">
+				<span class={day === data.today ? 'text-(--lamp)' : ''}>{dateWords('en', day).split(' ')[0]}</span>
+				<span class="font-sans text-sm font-normal">{dateWords('en', day, 'short')}</span>{#if day === data.today}<span
+						class="block font-sans text-xs font-normal text-(--half)">today</span
+					>{/if}
+			</h2>
 			<ul class="min-w-0">
 				{#each rows as c (c.key)}
 					<li class="row" class:held={c.heldBack}>
 						<span>{c.heldBack ? '–' : c.time}</span>
 						<b class="truncate">{c.name}</b>
-						<span class="truncate text-(--half)">{#each c.clients as client, i (client.id)}{i > 0 ? ', ' : ''}<a href="/desk/clients/{client.id}" class="underline decoration-dotted underline-offset-2">{client.name}</a>{/each}</span>
+						<span class="truncate text-(--half)"
+							>{#each c.clients as client, i (client.id)}{i > 0 ? ', ' : ''}<a
+									href="/desk/clients/{client.id}"
+									class="underline decoration-dotted underline-offset-2">{client.name}</a
+								>{/each}</span
+						>
 						<span class="text-(--half)">{c.things} {c.things === 1 ? 'thing' : 'things'}</span>
-						<span class="truncate text-(--half)" title={c.why}>{#if c.heldBack}<b class="text-(--lamp-deep)">held back: {reason(c.why)}</b>{:else}{reason(c.why)}{/if}</span>
+						<span class="truncate text-(--half)" title={c.why}
+							>{#if c.heldBack}<b class="text-(--lamp-deep)">held back: {reason(c.why)}</b>{:else}{reason(c.why)}{/if}</span
+						>
 					</li>
 				{/each}
 			</ul>

@@ -9,16 +9,28 @@ const querySchema = z.object({
 	order: z.enum(CLIENT_ORDERS).catch('wait'),
 	search: z.string().max(100).transform(cleanText).nullable().catch(null),
 	mine: z.coerce.boolean().catch(false),
-	after: z.string().regex(/^.{1,200}~[0-9a-f-]{36}$/).nullable().catch(null)
+	after: z
+		.string()
+		.regex(/^.{1,200}~[0-9a-f-]{36}$/)
+		.nullable()
+		.catch(null)
 });
 
 export const load = async (event) => {
 	event.depends('desk:live');
 	const desk = await deskRequest(event);
 	const query = querySchema.parse(Object.fromEntries(['order', 'search', 'mine', 'after'].map((k) => [k, event.url.searchParams.get(k)])));
-	const after = query.after ? { key: query.after.slice(0, query.after.lastIndexOf('~')), id: query.after.slice(query.after.lastIndexOf('~') + 1) } : null;
+	const after = query.after
+		? { key: query.after.slice(0, query.after.lastIndexOf('~')), id: query.after.slice(query.after.lastIndexOf('~') + 1) }
+		: null;
 	return desk.inFirm(async (tx, firm) => {
-		const lines = await readClients(tx, desk.actor, firm, { order: query.order, search: query.search || null, responsibleId: query.mine ? desk.actor.id : null, after }, PAGE + 1);
+		const lines = await readClients(
+			tx,
+			desk.actor,
+			firm,
+			{ order: query.order, search: query.search || null, responsibleId: query.mine ? desk.actor.id : null, after },
+			PAGE + 1
+		);
 		const more = lines.length > PAGE;
 		const { timeZone } = firm.calendar;
 		const today = dayOf(desk.actor.now, timeZone);
@@ -26,8 +38,18 @@ export const load = async (event) => {
 			lines: lines.slice(0, PAGE).map(({ cursor, ...line }) => ({
 				...line,
 				cursor: `${cursor.key}~${cursor.id}`,
-				nextChase: line.heldBack ? 'held back' : line.ranOut ? 'all sent; call' : line.nextChaseOn ? dateWords(firm.locale, line.nextChaseOn < today ? today : line.nextChaseOn) : null,
-				lastSign: line.lastSignOfLife ? (dayOf(line.lastSignOfLife, timeZone) === today ? `today ${timeWords(firm.locale, line.lastSignOfLife, timeZone, 'time')}` : dateWords(firm.locale, dayOf(line.lastSignOfLife, timeZone), 'short')) : null
+				nextChase: line.heldBack
+					? 'held back'
+					: line.ranOut
+						? 'all sent; call'
+						: line.nextChaseOn
+							? dateWords(firm.locale, line.nextChaseOn < today ? today : line.nextChaseOn)
+							: null,
+				lastSign: line.lastSignOfLife
+					? dayOf(line.lastSignOfLife, timeZone) === today
+						? `today ${timeWords(firm.locale, line.lastSignOfLife, timeZone, 'time')}`
+						: dateWords(firm.locale, dayOf(line.lastSignOfLife, timeZone), 'short')
+					: null
 			})),
 			more,
 			counts: await countClients(tx, firm, desk.actor.now),

@@ -12,7 +12,12 @@
 	const leafOpen = $derived(open !== undefined);
 	const address = (changes: Record<string, string | null>) => {
 		const query = new URLSearchParams();
-		const all = { order: data.query.order === 'wait' ? null : data.query.order, search: data.query.search, mine: data.query.mine ? '1' : null, ...changes };
+		const all = {
+			order: data.query.order === 'wait' ? null : data.query.order,
+			search: data.query.search,
+			mine: data.query.mine ? '1' : null,
+			...changes
+		};
 		for (const [k, v] of Object.entries(all)) if (v) query.set(k, v);
 		return `?${query}`;
 	};
@@ -43,25 +48,42 @@
 			<div class="masthead flex flex-wrap items-center gap-x-4 gap-y-2">
 				<h1 class="text-[1.65rem] leading-tight">Clients</h1>
 				<p class="text-[0.88rem] text-(--half)">
-					{#if data.query.search}Matching “{data.query.search}”. <a class="act-link" href={address({ search: null, after: null })}>Show all {data.counts.all}</a>
+					{#if data.query.search}Matching “{data.query.search}”.
+						<a class="act-link" href={address({ search: null, after: null })}>Show all {data.counts.all}</a>
 					{:else}{data.counts.all}, {data.query.order === 'wait' ? 'longest wait first' : 'by name'}. {data.counts.needYou} need you.{/if}
 				</p>
 				<div class="ml-auto flex gap-2 {leafOpen ? 'lg:hidden' : ''}">
-					<a class="act-quiet" href={address({ order: data.query.order === 'wait' ? 'name' : null, after: null })}>{data.query.order === 'wait' ? 'By name' : 'By wait'}</a>
-					<a class="act-quiet" href={address({ mine: data.query.mine ? null : '1', after: null })} aria-current={data.query.mine ? 'true' : undefined}>{data.query.mine ? 'Everybody’s' : 'Only mine'}</a>
+					<a class="act-quiet" href={address({ order: data.query.order === 'wait' ? 'name' : null, after: null })}
+						>{data.query.order === 'wait' ? 'By name' : 'By wait'}</a
+					>
+					<a class="act-quiet" href={address({ mine: data.query.mine ? null : '1', after: null })} aria-current={data.query.mine ? 'true' : undefined}
+						>{data.query.mine ? 'Everybody’s' : 'Only mine'}</a
+					>
 					<a class="act" href="/desk/clients/new">New client <span class="key">n</span></a>
 				</div>
 			</div>
 			{#if data.lines.length === 0}
-				<p class="py-8 pl-[160px] text-(--half)">{data.query.search ? 'Nobody matches. Try a part of the name or address.' : 'No clients yet. Add the first one; it takes a minute.'}</p>
+				<p class="py-8 pl-[160px] text-(--half)">
+					{data.query.search ? 'Nobody matches. Try a part of the name or address.' : 'No clients yet. Add the first one; it takes a minute.'}
+				</p>
 			{:else}
 				<table class="list w-full" class:narrow={leafOpen}>
-					<thead><tr><th scope="col" class="text-right">longest wait</th><th scope="col">client</th><th scope="col" class="wide">looked after by</th><th scope="col">asked for, in due order</th><th scope="col" class="wide">last sign of life</th><th scope="col" class="wide">next chase</th></tr></thead>
+					<thead
+						><tr
+							><th scope="col" class="text-right">longest wait</th><th scope="col">client</th><th scope="col" class="wide">looked after by</th><th
+								scope="col">asked for, in due order</th
+							><th scope="col" class="wide">last sign of life</th><th scope="col" class="wide">next chase</th></tr
+						></thead
+					>
 					<tbody>
 						{#each data.lines as line (line.id)}
 							<tr class={line.light} aria-current={open === line.id ? 'true' : undefined}>
 								<td class="wait">{waitWords(line.wait)}</td>
-								<td class="name"><a data-row data-sveltekit-noscroll href="/desk/clients/{line.id}{list}" aria-current={open === line.id ? 'true' : undefined}>{line.name}</a></td>
+								<td class="name"
+									><a data-row data-sveltekit-noscroll href="/desk/clients/{line.id}{list}" aria-current={open === line.id ? 'true' : undefined}
+										>{line.name}</a
+									></td
+								>
 								<td class="wide text-(--half)">{line.responsible.split(' ')[0]}</td>
 								<td><TickStrip ticks={line.ticks} /></td>
 								<td class="wide text-(--half)">{line.lastSign ?? '–'}</td>
@@ -72,8 +94,12 @@
 				</table>
 				{#if data.more}<p class="p-4 pl-[160px]"><a class="act-quiet" href={address({ after: data.lines.at(-1)!.cursor })}>The next 100</a></p>{/if}
 			{/if}
-			<p class="legend sticky bottom-0 flex flex-wrap gap-x-5 gap-y-1 border-t border-(--rule-strong) bg-(--sheet) py-2 pl-[154px] text-xs text-(--half)">
-				{#each [['asked', 'asked'], ['started', 'started'], ['late', 'late'], ['handed_in', 'handed in'], ['sent_back', 'sent back'], ['settled', 'settled']] as const as [tick, words] (tick)}<span class="inline-flex items-center gap-1.5"><TickMark {tick} /> {words}</span>{/each}
+			<p
+				class="legend sticky bottom-0 flex flex-wrap gap-x-5 gap-y-1 border-t border-(--rule-strong) bg-(--sheet) py-2 pl-[154px] text-xs text-(--half)"
+			>
+				{#each [['asked', 'asked'], ['started', 'started'], ['late', 'late'], ['handed_in', 'handed in'], ['sent_back', 'sent back'], ['settled', 'settled']] as const as [tick, words] (tick)}<span
+						class="inline-flex items-center gap-1.5"><TickMark {tick} /> {words}</span
+					>{/each}
 			</p>
 		{/snippet}
 		{@render children()}

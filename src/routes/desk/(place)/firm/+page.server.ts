@@ -6,6 +6,18 @@ export const load = async (event) => {
 	const desk = await deskRequest(event);
 	return desk.inFirm(async (tx) => {
 		const firm = await loadFirm(tx);
-		return { details: { name: firm.name, address: firm.address, slug: firm.slug, color: firm.color, mailFrom: firm.mailFrom, calendar: firm.calendar, chasePlan: firm.chasePlan }, staff: await readStaff(tx), origin: desk.house.settings.ORIGIN };
+		return {
+			details: {
+				name: firm.name,
+				address: firm.address,
+				slug: firm.slug,
+				color: firm.color,
+				mailFrom: firm.mailFrom,
+				calendar: firm.calendar,
+				chasePlan: firm.chasePlan
+			},
+			staff: await readStaff(tx),
+			origin: desk.house.settings.ORIGIN
+		};
 	});
 };

@@ -4,7 +4,8 @@
 	let { data } = $props();
 	const f = $derived(data.details);
 	const WEEK = ['', 'Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
-	const step = (n: number) => (n === 0 ? 'on the due date' : `${Math.abs(n)} business ${Math.abs(n) === 1 ? 'day' : 'days'} ${n < 0 ? 'before' : 'after'} the due date`);
+	const step = (n: number) =>
+		n === 0 ? 'on the due date' : `${Math.abs(n)} business ${Math.abs(n) === 1 ? 'day' : 'days'} ${n < 0 ? 'before' : 'after'} the due date`;
 </script>
 
 <svelte:head><title>Firm · {data.firm.name}</title></svelte:head>
@@ -16,31 +17,70 @@
 			<section>
 				<h2 class="text-[1.05rem]">Portal and brand</h2>
 				<dl class="facts mt-2">
-					<div><dt>Sign-in for clients</dt><dd><a class="act-link break-all" href="/portal/{f.slug}/sign-in">{data.origin}/portal/{f.slug}</a></dd></div>
-					<div><dt>Colour</dt><dd><span class="mr-2 inline-block h-4 w-8 border border-(--rule-strong) align-middle" style="background: {f.color}"></span>{f.color}, contrast checked</dd></div>
-					<div><dt>Mail comes from</dt><dd>{f.mailFrom}</dd></div>
+					<div>
+						<dt>Sign-in for clients</dt>
+						<dd><a class="act-link break-all" href="/portal/{f.slug}/sign-in">{data.origin}/portal/{f.slug}</a></dd>
+					</div>
+					<div>
+						<dt>Colour</dt>
+						<dd>
+							<span class="mr-2 inline-block h-4 w-8 border border-(--rule-strong) align-middle" style="background: {f.color}"></span>{f.color},
+							contrast checked
+						</dd>
+					</div>
+					<div>
+						<dt>Mail comes from</dt>
+						<dd>{f.mailFrom}</dd>
+					</div>
 				</dl>
 			</section>
 			<section>
 				<h2 class="text-[1.05rem]">Calendar and sending hours</h2>
 				<dl class="facts mt-2">
-					<div><dt>Time zone</dt><dd>{f.calendar.timeZone}</dd></div>
-					<div><dt>Business days</dt><dd>{f.calendar.businessDays.map((d) => WEEK[d]).join(', ')}</dd></div>
-					<div><dt>Sending hours</dt><dd>{f.calendar.sendFrom} to {f.calendar.sendTo}</dd></div>
-					<div><dt>Holidays</dt><dd>{f.calendar.holidays.map((h) => dateWords('en', h, 'short')).join(', ') || 'none'}</dd></div>
+					<div>
+						<dt>Time zone</dt>
+						<dd>{f.calendar.timeZone}</dd>
+					</div>
+					<div>
+						<dt>Business days</dt>
+						<dd>{f.calendar.businessDays.map((d) => WEEK[d]).join(', ')}</dd>
+					</div>
+					<div>
+						<dt>Sending hours</dt>
+						<dd>{f.calendar.sendFrom} to {f.calendar.sendTo}</dd>
+					</div>
+					<div>
+						<dt>Holidays</dt>
+						<dd>{f.calendar.holidays.map((h) => dateWords('en', h, 'short')).join(', ') || 'none'}</dd>
+					</div>
 				</dl>
 			</section>
 			<section>
 				<h2 class="text-[1.05rem]">Chase plan “{f.chasePlan.name}”</h2>
-				<ol class="mt-2 text-sm">{#each f.chasePlan.steps as s, i (i)}<li class="border-b border-(--rule-strong) py-1.5">{i + 1}. {step(s.businessDaysFromDue)}, by e-mail</li>{/each}<li class="py-1.5 text-(--half)">Then it stops, and the client appears in Rounds.</li></ol>
+				<ol class="mt-2 text-sm">
+					{#each f.chasePlan.steps as s, i (i)}<li class="border-b border-(--rule-strong) py-1.5">
+							{i + 1}. {step(s.businessDaysFromDue)}, by e-mail
+						</li>{/each}
+					<li class="py-1.5 text-(--half)">Then it stops, and the client appears in Rounds.</li>
+				</ol>
 			</section>
 			<section>
 				<h2 class="text-[1.05rem]">People</h2>
-				<ul class="mt-2 text-sm">{#each data.staff as s (s.id)}<li class="flex justify-between border-b border-(--rule-strong) py-1.5"><span>{s.name}</span><span class="text-(--half)">{s.role}</span></li>{/each}</ul>
+				<ul class="mt-2 text-sm">
+					{#each data.staff as s (s.id)}<li class="flex justify-between border-b border-(--rule-strong) py-1.5">
+							<span>{s.name}</span><span class="text-(--half)">{s.role}</span>
+						</li>{/each}
+				</ul>
 			</section>
 			<section class="md:col-span-2">
 				<h2 class="text-[1.05rem]">Seal for letters</h2>
-				<p class="mt-2 text-sm">Signed letters are sealed with the firm’s own certificate. Whoever wants to check a seal needs the root certificate: <a class="act-link" href="/desk/firm/root-certificate" download>download it</a>.</p>
+				<p class="mt-2 text-sm">
+					Signed letters are sealed with the firm’s own certificate. Whoever wants to check a seal needs the root certificate: <a
+						class="act-link"
+						href="/desk/firm/root-certificate"
+						download>download it</a
+					>.
+				</p>
 			</section>
 		</div>
 	</div>

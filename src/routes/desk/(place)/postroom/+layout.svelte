@@ -7,8 +7,23 @@
 	let { data, children } = $props();
 	const open = $derived(page.params.message);
 	const days = $derived([...new Set(data.messages.map((m) => m.day))].map((day) => ({ day, rows: data.messages.filter((m) => m.day === day) })));
-	const STATE_WORDS = { planned: 'planned', sending: 'on its way', sent: 'sent', held_back: 'held back', failed: 'did not arrive', unclear: 'unclear' } as const;
-	const KIND_WORDS = { invitation: 'invitation', request: 'request', chase: 'reminder', sent_back: 'sent back', signed_copy: 'signed copy', password_reset: 'new password', password_changed: 'password changed' } as const;
+	const STATE_WORDS = {
+		planned: 'planned',
+		sending: 'on its way',
+		sent: 'sent',
+		held_back: 'held back',
+		failed: 'did not arrive',
+		unclear: 'unclear'
+	} as const;
+	const KIND_WORDS = {
+		invitation: 'invitation',
+		request: 'request',
+		chase: 'reminder',
+		sent_back: 'sent back',
+		signed_copy: 'signed copy',
+		password_reset: 'new password',
+		password_changed: 'password changed'
+	} as const;
 	const query = $derived(data.state ? `?state=${data.state}` : '');
 </script>
 
@@ -21,19 +36,33 @@
 			<p class="text-[0.88rem] text-(--half)">Every message, and what became of it.</p>
 			<nav class="ml-auto flex flex-wrap gap-1 text-sm" aria-label="Show only">
 				<a class="chip" href="/desk/postroom" aria-current={data.state === null ? 'true' : undefined}>all</a>
-				{#each MESSAGE_STATES as state (state)}<a class="chip" href="?state={state}" aria-current={data.state === state ? 'true' : undefined}>{STATE_WORDS[state]}</a>{/each}
+				{#each MESSAGE_STATES as state (state)}<a class="chip" href="?state={state}" aria-current={data.state === state ? 'true' : undefined}
+						>{STATE_WORDS[state]}</a
+					>{/each}
 			</nav>
 		</div>
-		{#if data.messages.length === 0}<p class="py-8 pl-[136px] text-(--half)">No message {data.state ? `is “${STATE_WORDS[data.state]}”` : 'has gone out yet'}.</p>{/if}
+		{#if data.messages.length === 0}<p class="py-8 pl-[136px] text-(--half)">
+				No message {data.state ? `is “${STATE_WORDS[data.state]}”` : 'has gone out yet'}.
+			</p>{/if}
 		{#each days as { day, rows } (day)}
 			<section aria-label={dateWords('en', day, 'long')}>
 				<h2 class="section-head">{dateWords('en', day, 'long')}</h2>
 				<ul>
 					{#each rows as m (m.id)}
 						<li>
-							<a class="row" class:trouble={m.state === 'failed' || m.state === 'unclear'} href="/desk/postroom/{m.id}{query}" data-row data-sveltekit-noscroll aria-current={open === m.id ? 'true' : undefined}>
+							<a
+								class="row"
+								class:trouble={m.state === 'failed' || m.state === 'unclear'}
+								href="/desk/postroom/{m.id}{query}"
+								data-row
+								data-sveltekit-noscroll
+								aria-current={open === m.id ? 'true' : undefined}
+							>
 								<span class="when">{timeWords('en', m.sentAt ?? m.plannedAt, data.firm.timeZone, 'time')} {KIND_WORDS[m.kind]}</span>
-								<span class="min-w-0 truncate"><b>{m.toName}</b> <span class="text-(--half)">{m.subject ?? KIND_WORDS[m.kind]}{m.clientNames ? ` · ${m.clientNames}` : ''}</span></span>
+								<span class="min-w-0 truncate"
+									><b>{m.toName}</b>
+									<span class="text-(--half)">{m.subject ?? KIND_WORDS[m.kind]}{m.clientNames ? ` · ${m.clientNames}` : ''}</span></span
+								>
 								<span class="state">{STATE_WORDS[m.state]}</span>
 							</a>
 						</li>
@@ -41,7 +70,11 @@
 				</ul>
 			</section>
 		{/each}
-		{#if data.more}<p class="p-4 pl-[136px]"><a class="act-quiet" href="?{data.state ? `state=${data.state}&` : ''}before={data.messages.at(-1)!.plannedAt}~{data.messages.at(-1)!.id}">Earlier messages</a></p>{/if}
+		{#if data.more}<p class="p-4 pl-[136px]">
+				<a class="act-quiet" href="?{data.state ? `state=${data.state}&` : ''}before={data.messages.at(-1)!.plannedAt}~{data.messages.at(-1)!.id}"
+					>Earlier messages</a
+				>
+			</p>{/if}
 	{/snippet}
 	{@render children()}
 </Sheet>

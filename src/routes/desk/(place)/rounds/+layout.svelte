@@ -12,10 +12,26 @@
 	let { data, children } = $props();
 	const open = $derived(page.params.key);
 	const greeting = $derived(data.hour < 12 ? 'Good morning' : data.hour < 18 ? 'Good afternoon' : 'Good evening');
-	const NUMBERS = ['Nothing needs', 'One thing needs', 'Two things need', 'Three things need', 'Four things need', 'Five things need', 'Six things need', 'Seven things need', 'Eight things need', 'Nine things need', 'Ten things need', 'Eleven things need', 'Twelve things need'];
+	const NUMBERS = [
+		'Nothing needs',
+		'One thing needs',
+		'Two things need',
+		'Three things need',
+		'Four things need',
+		'Five things need',
+		'Six things need',
+		'Seven things need',
+		'Eight things need',
+		'Nine things need',
+		'Ten things need',
+		'Eleven things need',
+		'Twelve things need'
+	];
 	const count = $derived(data.rows.length);
 	const news = $derived(data.rows.filter((r) => r.isNew).length);
-	const sections = $derived(ROUNDS_SECTIONS.map((s) => ({ ...s, rows: data.rows.filter((r) => r.section === s.section) })).filter((s) => s.rows.length > 0));
+	const sections = $derived(
+		ROUNDS_SECTIONS.map((s) => ({ ...s, rows: data.rows.filter((r) => r.section === s.section) })).filter((s) => s.rows.length > 0)
+	);
 	const MARKS = { answers: TextQuote, to_countersign: PenLine, ran_out: PhoneCall, mail_trouble: MailX, not_taken_up: DoorClosed } as const;
 </script>
 
@@ -32,13 +48,24 @@
 		</div>
 		{#each sections as section (section.section)}
 			<section aria-labelledby="s-{section.section}">
-				<h2 id="s-{section.section}" class="section-head">{section.title} <span class="ml-1 font-sans text-xs font-normal text-(--half)">{section.rows.length}</span></h2>
+				<h2 id="s-{section.section}" class="section-head">
+					{section.title} <span class="ml-1 font-sans text-xs font-normal text-(--half)">{section.rows.length}</span>
+				</h2>
 				<ul>
 					{#each section.rows as row (row.key)}
 						<li>
 							<a class="row" href="/desk/rounds/{row.key}" data-row data-sveltekit-noscroll aria-current={open === row.key ? 'true' : undefined}>
-								<span class="margin-cell"><span>{row.age}</span><span class="sign" aria-hidden="true">{#if section.section === 'handed_in'}<TickMark tick="handed_in" size={13} />{:else}{@const Mark = MARKS[section.section]}<Mark size={14} />{/if}</span></span>
-								<span class="min-w-0 truncate">{#if row.isNew}<span class="new-dot"></span><span class="sr">new: </span>{/if}<b>{row.clientName}</b> <span class="text-(--half)">{row.words}</span></span>
+								<span class="margin-cell"
+									><span>{row.age}</span><span class="sign" aria-hidden="true"
+										>{#if section.section === 'handed_in'}<TickMark tick="handed_in" size={13} />{:else}{@const Mark = MARKS[section.section]}<Mark
+												size={14}
+											/>{/if}</span
+									></span
+								>
+								<span class="min-w-0 truncate"
+									>{#if row.isNew}<span class="new-dot"></span><span class="sr">new: </span>{/if}<b>{row.clientName}</b>
+									<span class="text-(--half)">{row.words}</span></span
+								>
 								<span class="aside">{row.aside}</span>
 							</a>
 						</li>

@@ -19,7 +19,14 @@ export const load = async (event) => {
 
 type Event = Parameters<typeof deskRequest>[0] & { request: Request; params: { item: string } };
 
-async function judge(event: Event, work: (desk: Awaited<ReturnType<typeof deskRequest>>, input: { itemId: string; version: number }, form: Record<string, FormDataEntryValue>) => Promise<void>) {
+async function judge(
+	event: Event,
+	work: (
+		desk: Awaited<ReturnType<typeof deskRequest>>,
+		input: { itemId: string; version: number },
+		form: Record<string, FormDataEntryValue>
+	) => Promise<void>
+) {
 	const form = await event.request.formData();
 	return inForm(form, async () => {
 		const values = Object.fromEntries(form);
@@ -30,7 +37,8 @@ async function judge(event: Event, work: (desk: Awaited<ReturnType<typeof deskRe
 
 export const actions = {
 	accept: (event) => judge(event, (desk, input) => desk.inFirm((tx) => acceptItem(tx, desk.actor, input))),
-	sendBack: (event) => judge(event, (desk, input, form) => desk.inFirm((tx) => sendItemBack(tx, desk.actor, { ...input, ...reasonSchema.parse(form) }))),
+	sendBack: (event) =>
+		judge(event, (desk, input, form) => desk.inFirm((tx) => sendItemBack(tx, desk.actor, { ...input, ...reasonSchema.parse(form) }))),
 	waive: (event) => judge(event, (desk, input) => desk.inFirm((tx) => waiveItem(tx, desk.actor, input))),
 	reopen: (event) => judge(event, (desk, input) => desk.inFirm((tx) => reopenItem(tx, desk.actor, input))),
 	moveDue: (event) => judge(event, (desk, input, form) => desk.inFirm((tx) => moveDueDate(tx, desk.actor, { ...input, ...dueOnSchema.parse(form) }))),

@@ -8,7 +8,7 @@ import { house } from '$lib/server/the-house';
 export const load = async ({ params, locals }) => {
 	const { db } = await house();
 	const reset = await findReset(db, params.token, 'staff', locals.actor.now);
-	return { reset: reset && { name: reset.name, email: reset.email }, forgotten: "/desk/forgotten" };
+	return { reset: reset && { name: reset.name, email: reset.email }, forgotten: '/desk/forgotten' };
 };
 
 export const actions = {

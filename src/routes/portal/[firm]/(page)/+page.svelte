@@ -47,11 +47,17 @@
 	<p class="mt-0.5 text-[1.02rem] text-(--half)">{say('portal.left', { count: open.length })} {say('portal.minutes', { minutes })}</p>
 	<section class="next" aria-labelledby="next-title">
 		<p class="text-[0.92rem] font-bold text-(--act)">
-			{next.state === 'sent_back' ? say('portal.next.sentBack', { date: dateWords(data.locale, next.dueOn ?? data.today, 'long') }) : next.dueOn && next.dueOn < data.today ? say('portal.next.late', { date: dateWords(data.locale, next.dueOn, 'long') }) : say('portal.next', { date: dateWords(data.locale, next.dueOn ?? data.today, 'long') })}
+			{next.state === 'sent_back'
+				? say('portal.next.sentBack', { date: dateWords(data.locale, next.dueOn ?? data.today, 'long') })
+				: next.dueOn && next.dueOn < data.today
+					? say('portal.next.late', { date: dateWords(data.locale, next.dueOn, 'long') })
+					: say('portal.next', { date: dateWords(data.locale, next.dueOn ?? data.today, 'long') })}
 		</p>
 		<h2 id="next-title" class="mt-1 text-[1.35rem] leading-snug">{next.title}</h2>
 		{#if several}<p class="text-(--half)">{next.clientName}</p>{/if}
-		{#if next.state === 'sent_back'}<p class="mt-1">{say('portal.sentBack.said', { name: next.lastActor ?? data.brand.name, reason: next.reason ?? '' })}</p>
+		{#if next.state === 'sent_back'}<p class="mt-1">
+				{say('portal.sentBack.said', { name: next.lastActor ?? data.brand.name, reason: next.reason ?? '' })}
+			</p>
 		{:else if next.why}<p class="mt-1 text-(--half)">{next.why}</p>{/if}
 		<a class="act mt-4 w-full" href="{data.home}/item/{next.id}">{say(`portal.act.${next.kind}`)}</a>
 	</section>
@@ -76,12 +82,23 @@
 {/snippet}
 
 {#if open.length > 1}
-	<ul class="mt-6 border-t border-(--rule-strong)">{#each open.slice(1) as item (item.id)}{@render row(item)}{/each}</ul>
+	<ul class="mt-6 border-t border-(--rule-strong)">
+		{#each open.slice(1) as item (item.id)}{@render row(item)}{/each}
+	</ul>
 {/if}
 {#if rest.length > 0}
-	<h2 class="mt-7 flex items-baseline justify-between text-[1.1rem]">{data.items[0].requestTitle && !several && new Set(data.items.map((i) => i.requestTitle)).size === 1 ? data.items[0].requestTitle : ''} <span class="ml-auto font-sans text-[0.92rem] font-normal text-(--half)">{say('portal.list.progress', { done: rest.length, all: data.items.length })}</span></h2>
-	<ul class="mt-1 border-t border-(--rule-strong)">{#each allDone ? rest : rest.slice(0, SHOWN) as item (item.id)}{@render row(item)}{/each}</ul>
-	{#if rest.length > SHOWN && !allDone}<button class="act-link mt-1" onclick={() => (allDone = true)}>{say('portal.more', { count: rest.length - SHOWN })}</button>{/if}
+	<h2 class="mt-7 flex items-baseline justify-between text-[1.1rem]">
+		{data.items[0].requestTitle && !several && new Set(data.items.map((i) => i.requestTitle)).size === 1 ? data.items[0].requestTitle : ''}
+		<span class="ml-auto font-sans text-[0.92rem] font-normal text-(--half)"
+			>{say('portal.list.progress', { done: rest.length, all: data.items.length })}</span
+		>
+	</h2>
+	<ul class="mt-1 border-t border-(--rule-strong)">
+		{#each allDone ? rest : rest.slice(0, SHOWN) as item (item.id)}{@render row(item)}{/each}
+	</ul>
+	{#if rest.length > SHOWN && !allDone}<button class="act-link mt-1" onclick={() => (allDone = true)}
+			>{say('portal.more', { count: rest.length - SHOWN })}</button
+		>{/if}
 {/if}
 <p class="mt-6"><a class="act-link" href="mailto:{data.office.email}">{say('portal.questions', { name: data.office.name })}</a></p>
 

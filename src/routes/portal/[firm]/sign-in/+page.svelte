@@ -11,8 +11,18 @@
 	<p class="mt-1 text-(--half)">{say('signIn.lead', { firm: data.brand.name })}</p>
 	<form method="post" class="mt-6 space-y-4">
 		{#if form?.problem}<p class="notice-wrong" role="alert">{form.problem.message}</p>{/if}
-		<label class="field"><span>{say('signIn.email')}</span><input name="email" type="email" autocomplete="username" required value={form?.problem?.values.email ?? ''} /></label>
-		<label class="field"><span>{say('signIn.password')}</span><input name="password" type="password" autocomplete="current-password" required /></label>
+		<label class="field"
+			><span>{say('signIn.email')}</span><input
+				name="email"
+				type="email"
+				autocomplete="username"
+				required
+				value={form?.problem?.values.email ?? ''}
+			/></label
+		>
+		<label class="field"
+			><span>{say('signIn.password')}</span><input name="password" type="password" autocomplete="current-password" required /></label
+		>
 		<button class="act w-full">{say('signIn.act')}</button>
 	</form>
 	<p class="mt-3"><a class="act-link" href="{data.home}/forgotten">{say('signIn.forgot')}</a></p>

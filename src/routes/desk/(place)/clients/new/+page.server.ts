@@ -13,7 +13,17 @@ export const load = async (event) => {
 };
 
 const text = z.string().default('');
-const formSchema = z.object({ name: text, kind: text, responsibleId: text, name0: text, email0: text, id0: text, name1: text, email1: text, id1: text });
+const formSchema = z.object({
+	name: text,
+	kind: text,
+	responsibleId: text,
+	name0: text,
+	email0: text,
+	id0: text,
+	name1: text,
+	email1: text,
+	id1: text
+});
 
 export const actions = {
 	add: async (event) => {

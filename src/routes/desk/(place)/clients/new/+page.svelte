@@ -60,7 +60,16 @@
 	>
 		{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
 		<div>
-			<label class="field"><span>Name of the client</span><!-- svelte-ignore a11y_autofocus --><input name="name" bind:value={name} autofocus maxlength="200" aria-invalid={fields.name ? 'true' : undefined} aria-describedby="p-name" /></label>
+			<label class="field"
+				><span>Name of the client</span><!-- svelte-ignore a11y_autofocus --><input
+					name="name"
+					bind:value={name}
+					autofocus
+					maxlength="200"
+					aria-invalid={fields.name ? 'true' : undefined}
+					aria-describedby="p-name"
+				/></label
+			>
 			<FieldProblem id="p-name" message={fields.name} />
 		</div>
 		<div class="grid gap-4 sm:grid-cols-2">
@@ -83,25 +92,56 @@
 				<input type="hidden" name="id{i}" value={person.id} />
 				<div class="mt-1 grid gap-4 sm:grid-cols-2">
 					<div>
-						<label class="field"><span>Name</span><input name="name{i}" bind:value={person.name} readonly={!!person.id} maxlength="200" autocomplete="off" aria-invalid={fields[`contacts.${i}.name`] ? 'true' : undefined} /></label>
+						<label class="field"
+							><span>Name</span><input
+								name="name{i}"
+								bind:value={person.name}
+								readonly={!!person.id}
+								maxlength="200"
+								autocomplete="off"
+								aria-invalid={fields[`contacts.${i}.name`] ? 'true' : undefined}
+							/></label
+						>
 						<FieldProblem id="p-name{i}" message={fields[`contacts.${i}.name`]} />
 					</div>
 					<div>
-						<label class="field"><span>E-mail address</span><input name="email{i}" type="email" bind:value={person.email} readonly={!!person.id} onblur={() => lookUp(person)} autocomplete="off" aria-invalid={fields[`contacts.${i}.email`] ? 'true' : undefined} /></label>
+						<label class="field"
+							><span>E-mail address</span><input
+								name="email{i}"
+								type="email"
+								bind:value={person.email}
+								readonly={!!person.id}
+								onblur={() => lookUp(person)}
+								autocomplete="off"
+								aria-invalid={fields[`contacts.${i}.email`] ? 'true' : undefined}
+							/></label
+						>
 						<FieldProblem id="p-email{i}" message={fields[`contacts.${i}.email`]} />
 					</div>
 				</div>
 				{#if person.known}
 					<div class="notice-lamp mt-3">
-						<p><b>{person.known.name}</b> has this address{person.known.clients.length > 0 ? ` and belongs to ${person.known.clients.join(', ')}` : ''}. One person keeps one sign-in for all their businesses.</p>
+						<p>
+							<b>{person.known.name}</b> has this address{person.known.clients.length > 0
+								? ` and belongs to ${person.known.clients.join(', ')}`
+								: ''}. One person keeps one sign-in for all their businesses.
+						</p>
 						<button type="button" class="act-quiet mt-2" onclick={() => take(person, person.known!)}>Take {person.known.name}</button>
 					</div>
 				{:else if person.id}
-					<p class="mt-2 text-sm text-(--half)">A contact you know already. <button type="button" class="act-link" onclick={() => Object.assign(person, { id: '', name: '', email: '' })}>Somebody else</button></p>
+					<p class="mt-2 text-sm text-(--half)">
+						A contact you know already. <button type="button" class="act-link" onclick={() => Object.assign(person, { id: '', name: '', email: '' })}
+							>Somebody else</button
+						>
+					</p>
 				{/if}
 			</fieldset>
 		{/each}
-		{#if people.length < 2}<button type="button" class="act-link text-sm" onclick={() => people.push({ id: '', name: '', email: '', known: null })}>Add a second contact</button>{/if}
-		<div class="flex gap-2 pt-1"><button class="act" disabled={pending}>Add the client</button><a class="act-quiet" href="/desk/clients">Leave without adding</a></div>
+		{#if people.length < 2}<button type="button" class="act-link text-sm" onclick={() => people.push({ id: '', name: '', email: '', known: null })}
+				>Add a second contact</button
+			>{/if}
+		<div class="flex gap-2 pt-1">
+			<button class="act" disabled={pending}>Add the client</button><a class="act-quiet" href="/desk/clients">Leave without adding</a>
+		</div>
 	</form>
 </div>

@@ -31,26 +31,52 @@
 			<p class="text-sm text-(--half)">Nobody writes to them any more. A call helps now.</p>
 		</header>
 		<dl class="facts">
-			{#each leaf.client.contacts as contact (contact.id)}<div><dt>{contact.name}</dt><dd>{contact.email}<br /><span class="text-(--half)">{contact.lastSeenAt ? `last here ${time(contact.lastSeenAt)}` : 'never signed in'}</span></dd></div>{/each}
+			{#each leaf.client.contacts as contact (contact.id)}<div>
+					<dt>{contact.name}</dt>
+					<dd>
+						{contact.email}<br /><span class="text-(--half)">{contact.lastSeenAt ? `last here ${time(contact.lastSeenAt)}` : 'never signed in'}</span>
+					</dd>
+				</div>{/each}
 		</dl>
 		{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
 		<p class="text-sm">Agreed on a date, or not needed any more? Say so line by line; when the last one is settled, this row leaves Rounds.</p>
 		<ul>
 			{#each leaf.items as item (item.id)}
 				<li class="border-t border-(--rule-strong) py-2.5 text-sm">
-					<p><a class="font-semibold underline decoration-dotted underline-offset-2" href="/desk/clients/{leaf.client.id}/item/{item.id}">{item.title}</a> <span class="text-(--half)">{daysLate(item, leaf.today)} days late, {item.chasesSent} reminders</span></p>
+					<p>
+						<a class="font-semibold underline decoration-dotted underline-offset-2" href="/desk/clients/{leaf.client.id}/item/{item.id}"
+							>{item.title}</a
+						> <span class="text-(--half)">{daysLate(item, leaf.today)} days late, {item.chasesSent} reminders</span>
+					</p>
 					<div class="mt-1.5 flex flex-wrap gap-2">
-						<form method="post" action="/desk/items/{item.id}?/moveDue" class="flex gap-2" {@attach enhancedForm({ ...handling, onSuccess: leaf.items.filter((i) => i.nextChaseOn === null).length > 1 ? () => invalidateAll() : openNext })}>
+						<form
+							method="post"
+							action="/desk/items/{item.id}?/moveDue"
+							class="flex gap-2"
+							{@attach enhancedForm({
+								...handling,
+								onSuccess: leaf.items.filter((i) => i.nextChaseOn === null).length > 1 ? () => invalidateAll() : openNext
+							})}
+						>
 							<input type="hidden" name="version" value={item.version} />
 							<input type="date" name="dueOn" class="line-input !w-auto" min={leaf.today} required aria-label="New due date of {item.title}" />
 							<button class="act-quiet" disabled={pending}>Promised for then</button>
 						</form>
-						<form method="post" action="/desk/items/{item.id}?/waive" {@attach enhancedForm({ ...handling, onSuccess: leaf.items.filter((i) => i.nextChaseOn === null).length > 1 ? () => invalidateAll() : openNext })}>
+						<form
+							method="post"
+							action="/desk/items/{item.id}?/waive"
+							{@attach enhancedForm({
+								...handling,
+								onSuccess: leaf.items.filter((i) => i.nextChaseOn === null).length > 1 ? () => invalidateAll() : openNext
+							})}
+						>
 							<input type="hidden" name="version" value={item.version} />
 							<button class="act-quiet" disabled={pending}>Waive</button>
 						</form>
 					</div>
-					{#if item.nextChaseOn}<p class="mt-1 text-xs text-(--half)">Settled: due {dateWords('en', item.dueOn!)}, next reminder {dateWords('en', item.nextChaseOn)}.</p>{/if}
+					{#if item.nextChaseOn}<p class="mt-1 text-xs text-(--half)">
+							Settled: due {dateWords('en', item.dueOn!)}, next reminder {dateWords('en', item.nextChaseOn)}.
+						</p>{/if}
 				</li>
 			{/each}
 		</ul>
@@ -61,31 +87,62 @@
 			<h2 class="text-[1.2rem]">{leaf.message.state === 'unclear' ? 'Nobody knows whether this arrived' : 'This did not arrive'}</h2>
 			<p class="text-sm text-(--half)">“{leaf.message.subject}” to {leaf.message.toName}, {time(leaf.message.plannedAt)}</p>
 		</header>
-		<p class="notice-lamp">{leaf.message.state === 'unclear' ? 'The sending was cut off between handing the message over and the answer. It was not sent again, so that nobody gets it twice. Ask them, or send it anew.' : `${leaf.message.reason}. Nothing more goes to this address until it is put right.`}</p>
+		<p class="notice-lamp">
+			{leaf.message.state === 'unclear'
+				? 'The sending was cut off between handing the message over and the answer. It was not sent again, so that nobody gets it twice. Ask them, or send it anew.'
+				: `${leaf.message.reason}. Nothing more goes to this address until it is put right.`}
+		</p>
 		{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
 		{#if leaf.message.contactId && leaf.message.mailProblem === 'bounced'}
 			<form method="post" action="/desk/contacts/{leaf.message.contactId}?/address" class="space-y-2" {@attach enhancedForm(handling)}>
-				<label class="field"><span>E-mail address of {leaf.message.toName}</span><input name="email" type="email" value={leaf.message.toAddress} /></label>
+				<label class="field"
+					><span>E-mail address of {leaf.message.toName}</span><input name="email" type="email" value={leaf.message.toAddress} /></label
+				>
 				<button class="act" disabled={pending}>Write to this address from now on</button>
 			</form>
 		{/if}
-		<form method="post" action="/desk/messages/{leaf.message.id}?/seen" {@attach enhancedForm(handling)}><button class="act-quiet" disabled={pending}>I have seen this, take it off the list</button></form>
-		<p class="text-sm"><a class="act-link" href="/desk/postroom/{leaf.message.id}">Open it in the Postroom</a>{#if leaf.clientId} · <a class="act-link" href="/desk/clients/{leaf.clientId}">Open the client</a>{/if}</p>
+		<form method="post" action="/desk/messages/{leaf.message.id}?/seen" {@attach enhancedForm(handling)}>
+			<button class="act-quiet" disabled={pending}>I have seen this, take it off the list</button>
+		</form>
+		<p class="text-sm">
+			<a class="act-link" href="/desk/postroom/{leaf.message.id}">Open it in the Postroom</a>{#if leaf.clientId}
+				· <a class="act-link" href="/desk/clients/{leaf.clientId}">Open the client</a>{/if}
+		</p>
 	</div>
 {:else if leaf.kind === 'invitation'}
 	{@const contact = leaf.client.contacts.find((c) => c.id === leaf.contactId)}
 	<div class="space-y-4 p-5 pr-10">
 		<header>
 			<h2 class="text-[1.2rem]">{contact?.name} has not come in yet</h2>
-			<p class="text-sm text-(--half)"><a class="underline decoration-dotted" href="/desk/clients/{leaf.client.id}">{leaf.client.name}</a> · sent {time(leaf.invitation.sentAt)} · {leaf.invitation.openedAt ? `link opened ${time(leaf.invitation.openedAt)}` : 'link not opened'} · {leaf.invitation.state === 'expired' ? 'lapsed' : 'lapses'} {time(leaf.invitation.expiresAt)}</p>
+			<p class="text-sm text-(--half)">
+				<a class="underline decoration-dotted" href="/desk/clients/{leaf.client.id}">{leaf.client.name}</a> · sent {time(leaf.invitation.sentAt)} · {leaf
+					.invitation.openedAt
+					? `link opened ${time(leaf.invitation.openedAt)}`
+					: 'link not opened'} · {leaf.invitation.state === 'expired' ? 'lapsed' : 'lapses'}
+				{time(leaf.invitation.expiresAt)}
+			</p>
 		</header>
 		{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
 		{#if contact && !contact.hasAccess}
-			{#key leaf.invitation.id}<InviteForm clientId={leaf.client.id} {contact} draft={leaf.draft} words="Send the invitation again" done={openNext} />{/key}
+			{#key leaf.invitation.id}<InviteForm
+					clientId={leaf.client.id}
+					{contact}
+					draft={leaf.draft}
+					words="Send the invitation again"
+					done={openNext}
+				/>{/key}
 		{/if}
 		<div class="flex gap-2 border-t border-(--rule-strong) pt-4">
-			<form method="post" action="/desk/invitations/{leaf.invitation.id}?/aside" {@attach enhancedForm(handling)}><button class="act-quiet" disabled={pending}>Leave it for now</button></form>
-			{#if leaf.invitation.state === 'sent'}<form method="post" action="/desk/invitations/{leaf.invitation.id}?/withdraw" {@attach enhancedForm(handling)}><button class="act-quiet" disabled={pending}>Withdraw the invitation</button></form>{/if}
+			<form method="post" action="/desk/invitations/{leaf.invitation.id}?/aside" {@attach enhancedForm(handling)}>
+				<button class="act-quiet" disabled={pending}>Leave it for now</button>
+			</form>
+			{#if leaf.invitation.state === 'sent'}<form
+					method="post"
+					action="/desk/invitations/{leaf.invitation.id}?/withdraw"
+					{@attach enhancedForm(handling)}
+				>
+					<button class="act-quiet" disabled={pending}>Withdraw the invitation</button>
+				</form>{/if}
 		</div>
 	</div>
 {/if}

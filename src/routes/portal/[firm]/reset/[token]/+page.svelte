@@ -10,7 +10,13 @@
 <svelte:head><title>{say('reset.title')}</title></svelte:head>
 
 {#if data.reset}
-	<PasswordForm {locale} title={say('reset.title')} lead={data.reset.email} problem={form?.passwordProblem} ownWords={[data.reset.name, data.reset.email]} />
+	<PasswordForm
+		{locale}
+		title={say('reset.title')}
+		lead={data.reset.email}
+		problem={form?.passwordProblem}
+		ownWords={[data.reset.name, data.reset.email]}
+	/>
 {:else}
 	<div class="mx-auto max-w-md pt-8">
 		<h1 class="text-3xl">{say('reset.unusable')}</h1>
@@ -18,4 +24,3 @@
 		<a class="act mt-5" href={data.forgotten}>{say('reset.act')}</a>
 	</div>
 {/if}
-

@@ -22,7 +22,10 @@ export const load = async (event) => {
 			const { now } = desk.actor;
 			const inTen = dueAfterBusinessDays(firm, now, 10);
 			return {
-				lists: READY_MADE_LISTS.map((list) => ({ ...list, lines: list.lines.map((line) => ({ ...line, dueOn: dueAfterBusinessDays(firm, now, line.dueInBusinessDays) })) })),
+				lists: READY_MADE_LISTS.map((list) => ({
+					...list,
+					lines: list.lines.map((line) => ({ ...line, dueOn: dueAfterBusinessDays(firm, now, line.dueInBusinessDays) }))
+				})),
 				letter: READY_MADE_LETTER,
 				values: known,
 				today: localDate(now, firm.calendar),

@@ -12,7 +12,11 @@
 	<p class="text-sm text-(--half)">Newest first. Nothing here can be changed or removed.</p>
 	<ol class="mt-3 text-[0.85rem]">
 		{#each data.history as event (event.id)}
-			<li class="grid grid-cols-[9rem_1fr] gap-2 border-b border-(--rule) py-1 break-words"><span class="text-(--half)">{timeWords('en', event.at, data.firm.timeZone)}</span><span class="min-w-0"><b class="font-semibold">{event.actorName}</b> {eventSentence(event.verb, event.details)}</span></li>
+			<li class="grid grid-cols-[9rem_1fr] gap-2 border-b border-(--rule) py-1 break-words">
+				<span class="text-(--half)">{timeWords('en', event.at, data.firm.timeZone)}</span><span class="min-w-0"
+					><b class="font-semibold">{event.actorName}</b> {eventSentence(event.verb, event.details)}</span
+				>
+			</li>
 		{/each}
 	</ol>
 	{#if data.more}<p class="py-3"><a class="act-quiet" href="?before={data.history.at(-1)!.id}">What was before</a></p>{/if}

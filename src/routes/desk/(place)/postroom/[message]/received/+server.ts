@@ -18,7 +18,8 @@ export const GET = async (event) => {
 	return new Response(html.replace('<head>', '<head><base target="_blank">'), {
 		headers: {
 			'content-type': 'text/html; charset=utf-8',
-			'content-security-policy': "default-src 'none'; style-src 'unsafe-inline'; img-src data:; sandbox allow-popups allow-popups-to-escape-sandbox; frame-ancestors 'self'"
+			'content-security-policy':
+				"default-src 'none'; style-src 'unsafe-inline'; img-src data:; sandbox allow-popups allow-popups-to-escape-sandbox; frame-ancestors 'self'"
 		}
 	});
 };

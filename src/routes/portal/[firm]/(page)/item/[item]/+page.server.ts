@@ -32,7 +32,11 @@ export const load = async (event) => {
 type Event = Parameters<typeof portalRequest>[0] & { request: Request; params: { item: string; firm: string } };
 
 /** Runs one thing a client does with an item; when it is done, the first page shows what is next. */
-async function doIt(event: Event, leave: boolean, work: (portal: Awaited<ReturnType<typeof portalRequest>>, itemId: string, form: Record<string, FormDataEntryValue>) => Promise<void>) {
+async function doIt(
+	event: Event,
+	leave: boolean,
+	work: (portal: Awaited<ReturnType<typeof portalRequest>>, itemId: string, form: Record<string, FormDataEntryValue>) => Promise<void>
+) {
 	const form = await event.request.formData();
 	return inForm(form, async () => {
 		await work(await portalRequest(event), idParam(event.params.item), Object.fromEntries(form));
@@ -44,11 +48,17 @@ async function doIt(event: Event, leave: boolean, work: (portal: Awaited<ReturnT
 const signSchema = z.object({ signature: z.string().max(400_000), consent: z.literal('yes').optional() });
 
 export const actions = {
-	answer: (event) => doIt(event, true, (portal, itemId, form) => portal.inFirm((tx) => answerItem(tx, portal.actor, { itemId, ...answerSchema.parse(form) }))),
-	keep: (event) => doIt(event, false, (portal, itemId, form) => portal.inFirm((tx) => keepDraftAnswer(tx, portal.actor, { itemId, ...answerSchema.parse(form) }))),
+	answer: (event) =>
+		doIt(event, true, (portal, itemId, form) => portal.inFirm((tx) => answerItem(tx, portal.actor, { itemId, ...answerSchema.parse(form) }))),
+	keep: (event) =>
+		doIt(event, false, (portal, itemId, form) => portal.inFirm((tx) => keepDraftAnswer(tx, portal.actor, { itemId, ...answerSchema.parse(form) }))),
 	handIn: (event) => doIt(event, true, (portal, itemId) => portal.inFirm((tx) => handInPapers(tx, portal.actor, itemId))),
-	no: (event) => doIt(event, true, (portal, itemId, form) => portal.inFirm((tx) => sayDoesNotApply(tx, portal.actor, { itemId, ...reasonSchema.parse(form) }))),
-	removePaper: (event) => doIt(event, false, (portal, itemId, form) => portal.inFirm((tx) => removePaper(tx, portal.actor, { itemId, paperId: idParam(String(form.paperId)) }))),
+	no: (event) =>
+		doIt(event, true, (portal, itemId, form) => portal.inFirm((tx) => sayDoesNotApply(tx, portal.actor, { itemId, ...reasonSchema.parse(form) }))),
+	removePaper: (event) =>
+		doIt(event, false, (portal, itemId, form) =>
+			portal.inFirm((tx) => removePaper(tx, portal.actor, { itemId, paperId: idParam(String(form.paperId)) }))
+		),
 	shown: (event) => doIt(event, false, (portal, itemId) => portal.inFirm((tx) => noteShownWhole(tx, portal.actor, itemId))),
 	sign: (event) =>
 		doIt(event, false, async (portal, itemId, form) => {
@@ -62,5 +72,6 @@ export const actions = {
 			const mark = signatureSchema.parse(made);
 			await portal.inFirm((tx) => signLetter(tx, portal.actor, { itemId, signature: mark, consent: consent === 'yes' }));
 		}),
-	decline: (event) => doIt(event, true, (portal, itemId, form) => portal.inFirm((tx) => declineLetter(tx, portal.actor, { itemId, ...reasonSchema.parse(form) })))
+	decline: (event) =>
+		doIt(event, true, (portal, itemId, form) => portal.inFirm((tx) => declineLetter(tx, portal.actor, { itemId, ...reasonSchema.parse(form) })))
 };

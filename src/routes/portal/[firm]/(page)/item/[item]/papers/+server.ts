@@ -31,12 +31,16 @@ export const POST = async (event) => {
 		return json({ paper });
 	} catch (error) {
 		if (error instanceof DomainError) {
-			const status = { not_found: 404, not_allowed: 403, too_many: 413, unreadable_file: 415, changed_meanwhile: 409, storage_full: 507 } as Record<string, number>;
+			const status = { not_found: 404, not_allowed: 403, too_many: 413, unreadable_file: 415, changed_meanwhile: 409, storage_full: 507 } as Record<
+				string,
+				number
+			>;
 			return json({ message: error.message }, { status: status[error.code] ?? 400 });
 		}
 		const code = (error as NodeJS.ErrnoException).code ?? '';
 		// the client went away in the middle: nothing was kept, nobody is there to answer
-		if (event.request.signal.aborted || ['ECONNRESET', 'ERR_STREAM_PREMATURE_CLOSE', 'ABORT_ERR'].includes(code)) return new Response(null, { status: 400 });
+		if (event.request.signal.aborted || ['ECONNRESET', 'ERR_STREAM_PREMATURE_CLOSE', 'ABORT_ERR'].includes(code))
+			return new Response(null, { status: 400 });
 		throw error;
 	}
 };

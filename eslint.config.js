@@ -1,0 +1,79 @@
+import js from '@eslint/js';
+import svelte from 'eslint-plugin-svelte';
+import globals from 'globals';
+import ts from 'typescript-eslint';
+import svelteConfig from './svelte.config.js';
+
+/** The arrows of the house: what may not be imported from where. */
+const forbid = (files, patterns, ignores = []) => ({
+	files,
+	ignores: ['**/*.test.ts', ...ignores],
+	rules: { 'no-restricted-imports': ['error', { patterns }] }
+});
+const noDate = [
+	{ selector: "MemberExpression[object.name='Date'][property.name='now']", message: 'Time is an argument.' },
+	{ selector: "NewExpression[callee.name='Date'][arguments.length=0]", message: 'Time is an argument.' },
+	{ selector: "MemberExpression[object.name='Math'][property.name='random']", message: 'No randomness here.' }
+];
+
+export default ts.config(
+	{ ignores: ['build/', '.svelte-kit/', 'node_modules/', '.lantern/', 'test-results/'] },
+	js.configs.recommended,
+	...ts.configs.recommended,
+	...svelte.configs.recommended,
+	{
+		languageOptions: { globals: { ...globals.browser, ...globals.node } },
+		rules: {
+			'no-undef': 'off',
+			'no-control-regex': 'off',
+			'@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
+			// addresses here are built from the firm's own short name and ids; there is no base path
+			'svelte/no-navigation-without-resolve': 'off',
+			'svelte/prefer-svelte-reactivity': 'off'
+		}
+	},
+	{ files: ['**/*.svelte', '**/*.svelte.ts'], languageOptions: { parserOptions: { parser: ts.parser, svelteConfig } } },
+	forbid(
+		['src/lib/core/**/*.ts'],
+		[
+			{
+				group: ['$lib/*', '$app/*', 'svelte', 'svelte/*', '@sveltejs/*', 'pg', 'node:*', 'fs', 'path', '**/server/**', '**/ui/**', '**/words/**'],
+				message: 'Core imports only core, zod and Temporal.'
+			}
+		]
+	),
+	{ files: ['src/lib/core/**/*.ts'], ignores: ['**/*.test.ts'], rules: { 'no-restricted-syntax': ['error', ...noDate] } },
+	{
+		files: ['src/lib/server/**/*.ts'],
+		ignores: ['**/*.test.ts', 'src/lib/server/platform/**', 'src/lib/server/testing/**', 'src/lib/server/messages/send-message.ts'],
+		rules: { 'no-restricted-syntax': ['error', noDate[0], noDate[1]] }
+	},
+	forbid(
+		['src/lib/server/**/*.ts'],
+		[
+			{ group: ['svelte', 'svelte/*', '$app/*', '$lib/ui/*', '**/routes/**'], message: 'Use cases know neither pages nor components.' },
+			{ group: ['@sveltejs/*'], message: 'No HTTP in the use cases.' }
+		],
+		// the seam between routes and use cases
+		[
+			'src/lib/server/form-errors.ts',
+			'src/lib/server/desk-request.ts',
+			'src/lib/server/password-problem.ts',
+			'src/lib/server/platform/sessions/cookies.ts'
+		]
+	),
+	{
+		files: ['src/lib/ui/**/*.{svelte,ts}'],
+		rules: {
+			'no-restricted-imports': 'off',
+			'@typescript-eslint/no-restricted-imports': [
+				'error',
+				{ patterns: [{ group: ['$lib/server/*'], message: 'Components know core, never the server.', allowTypeImports: true }] }
+			]
+		}
+	},
+	forbid(
+		['src/worker/**/*.ts'],
+		[{ group: ['svelte', '$app/*', '@sveltejs/*', '$lib/ui/*', '**/routes/**'], message: 'The worker calls use cases only.' }]
+	)
+);

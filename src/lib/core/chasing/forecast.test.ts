@@ -1,0 +1,170 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { addDays, addToInstant, compareInstants, isSendingTime, localDate, type FirmCalendar } from '../calendar/firm-calendar';
+import { ITEM_STATES, isOpen } from '../requests/item-states';
+import { chasePlanSchema, DEFAULT_CHASE_PLAN, nextStep, placeSteps } from './chase-plan';
+import { afterChase, chaseDueNow, forecastChases, hasRunOut, nextChase, type Chase, type ChasedItem, type ChasedPerson } from './forecast';
+
+const halifax: FirmCalendar = {
+	timeZone: 'America/Halifax',
+	businessDays: [1, 2, 3, 4, 5],
+	holidays: ['2026-05-18'],
+	sendFrom: '09:00',
+	sendTo: '17:00'
+};
+const sydney: FirmCalendar = {
+	timeZone: 'Australia/Sydney',
+	businessDays: [1, 2, 3, 4, 6],
+	holidays: ['2026-10-05'],
+	sendFrom: '10:15',
+	sendTo: '15:00'
+};
+
+const item = (more: Partial<ChasedItem> = {}): ChasedItem => ({
+	id: 'a',
+	state: 'asked',
+	dueOn: '2026-05-08',
+	chasedThrough: '2026-05-04',
+	plan: DEFAULT_CHASE_PLAN,
+	...more
+});
+const person = (...items: ChasedItem[]): ChasedPerson => ({ items, lastChasedOn: null, heldBack: null });
+const NOW = '2026-05-04T15:00:00Z';
+
+describe('the default plan', () => {
+	test('lies 2 business days before, then 1, 3 and 7 after, around weekend and holiday', () => {
+		expect(placeSteps('2026-05-15', DEFAULT_CHASE_PLAN, halifax).map((s) => s.on)).toEqual(['2026-05-13', '2026-05-19', '2026-05-21', '2026-05-27']);
+	});
+	test('a due date on a day off counts from there', () => {
+		expect(placeSteps('2026-05-16', DEFAULT_CHASE_PLAN, halifax).map((s) => s.on)).toEqual(['2026-05-14', '2026-05-19', '2026-05-21', '2026-05-27']);
+	});
+	test('steps at or before the day it was asked are skipped', () => {
+		expect(nextStep({ dueOn: '2026-05-05', chasedThrough: '2026-05-04' }, DEFAULT_CHASE_PLAN, halifax)).toMatchObject({ step: 2, on: '2026-05-06' });
+	});
+	test('a plan that goes back in time is refused', () => {
+		expect(chasePlanSchema.safeParse({ name: 'x', steps: [{ businessDaysFromDue: 1 }, { businessDaysFromDue: 1 }] }).success).toBe(false);
+	});
+});
+
+describe('the next chase', () => {
+	test('goes at the opening of the day of the step, and says why', () => {
+		expect(nextChase(person(item()), halifax, NOW)).toEqual({
+			at: '2026-05-06T12:00:00Z',
+			localDay: '2026-05-06',
+			itemIds: ['a'],
+			because: [{ itemId: 'a', step: 1, stepsInPlan: 4, businessDaysFromDue: -2, dueOn: '2026-05-08' }],
+			heldBack: null
+		});
+	});
+	test('names everything open, due first, also what has no step that day', () => {
+		const chase = nextChase(
+			person(item({ id: 'late', dueOn: '2026-06-30' }), item(), item({ id: 'done', state: 'handed_in' }), item({ id: 'no date', dueOn: null })),
+			halifax,
+			NOW
+		);
+		expect(chase?.itemIds).toEqual(['a', 'late', 'no date']);
+		expect(chase?.because.map((b) => b.itemId)).toEqual(['a']);
+	});
+	test.each(ITEM_STATES)('an item that is %s is chased only if it is open', (state) => {
+		expect(nextChase(person(item({ state })), halifax, NOW) !== null).toBe(isOpen(state));
+	});
+	test('a missed step goes at once within sending hours, and only the latest of several', () => {
+		const chase = chaseDueNow(person(item({ dueOn: '2026-04-28', chasedThrough: '2026-04-20' })), halifax, NOW);
+		expect(chase).toMatchObject({ at: NOW, localDay: '2026-05-04' });
+		expect(chase?.because).toHaveLength(1);
+		expect(chase?.because[0].step).toBe(3);
+	});
+	test('a missed step outside sending hours waits for the next opening', () => {
+		const late = person(item({ dueOn: '2026-04-28', chasedThrough: '2026-04-20' }));
+		expect(nextChase(late, halifax, '2026-05-08T22:00:00Z')?.at).toBe('2026-05-11T12:00:00Z');
+		expect(chaseDueNow(late, halifax, '2026-05-08T22:00:00Z')).toBeNull();
+	});
+	test('nobody gets two on one day', () => {
+		const today = { ...person(item({ dueOn: '2026-05-01', chasedThrough: '2026-04-20' })), lastChasedOn: '2026-05-04' };
+		expect(nextChase(today, halifax, NOW)?.localDay).toBe('2026-05-05');
+	});
+	test('the clock change keeps 09:00 local', () => {
+		const spring = { ...item({ dueOn: '2026-03-10', chasedThrough: '2026-03-02' }) };
+		expect(forecastChases(person(spring), halifax, '2026-03-02T15:00:00Z', '2026-03-31').map((c) => c.at)).toEqual([
+			'2026-03-06T13:00:00Z',
+			'2026-03-11T12:00:00Z',
+			'2026-03-13T12:00:00Z',
+			'2026-03-19T12:00:00Z'
+		]);
+	});
+	test('when the plan has run out, nothing more goes and a person is told', () => {
+		const out = item({ dueOn: '2026-04-10', chasedThrough: '2026-04-21' });
+		expect(nextChase(person(out), halifax, NOW)).toBeNull();
+		expect(hasRunOut(out, halifax)).toBe(true);
+		expect(hasRunOut({ ...out, state: 'handed_in' }, halifax)).toBe(false);
+	});
+});
+
+/** What the worker does: looks again and again at uneven moments, carries out what is due, remembers it. */
+function execute(start: ChasedPerson, calendar: FirmCalendar, from: string, through: string, pauses: number[]): Chase[] {
+	const done: Chase[] = [];
+	let current = start;
+	let now = from;
+	for (let beat = 0; localDate(now, calendar) <= through; beat++) {
+		const chase = chaseDueNow(current, calendar, now);
+		if (chase) {
+			done.push(chase);
+			current = afterChase(current, chase);
+		}
+		now = addToInstant(now, { minutes: pauses[beat % pauses.length] });
+	}
+	return done;
+}
+
+const day = fc.integer({ min: 0, max: 45 }).map((n) => addDays('2026-09-01', n));
+const arbitraryItem = fc.record({
+	id: fc.uuid(),
+	state: fc.constantFrom(...ITEM_STATES),
+	dueOn: fc.option(day, { nil: null }),
+	chasedThrough: day,
+	plan: fc.constant(DEFAULT_CHASE_PLAN)
+});
+const arbitraryPerson: fc.Arbitrary<ChasedPerson> = fc.record({
+	items: fc.array(arbitraryItem, { maxLength: 6 }),
+	lastChasedOn: fc.option(day, { nil: null }),
+	heldBack: fc.constant(null)
+});
+const calendars = fc.constantFrom(halifax, sydney);
+
+describe('forecast equals fact', () => {
+	test('a worker that looks at any moments sends on the forecast days, for the forecast reasons', () => {
+		fc.assert(
+			fc.property(
+				arbitraryPerson,
+				calendars,
+				fc.array(fc.integer({ min: 25, max: 170 }), { minLength: 1, maxLength: 7 }),
+				(someone, calendar, pauses) => {
+					const from = '2026-09-14T04:00:00Z';
+					const through = '2026-11-13';
+					const promised = forecastChases(someone, calendar, from, through);
+					const done = execute(someone, calendar, from, through, pauses);
+					const essence = (c: Chase) => ({ day: c.localDay, items: c.itemIds, because: c.because });
+					expect(done.map(essence)).toEqual(promised.map(essence));
+					for (const [i, chase] of done.entries()) expect(compareInstants(chase.at, promised[i].at)).toBeGreaterThanOrEqual(0);
+				}
+			),
+			{ numRuns: 40 }
+		);
+	});
+
+	test('whatever is forecast lies in sending hours, one a day, never for what is not open', () => {
+		fc.assert(
+			fc.property(arbitraryPerson, calendars, (someone, calendar) => {
+				const chases = forecastChases(someone, calendar, '2026-09-14T04:00:00Z', '2027-03-01');
+				expect(new Set(chases.map((c) => c.localDay)).size).toBe(chases.length);
+				const open = new Set(someone.items.filter((i) => isOpen(i.state)).map((i) => i.id));
+				for (const chase of chases) {
+					expect(isSendingTime(chase.at, calendar)).toBe(true);
+					expect(chase.because.length).toBeGreaterThan(0);
+					expect(chase.itemIds.every((id) => open.has(id))).toBe(true);
+				}
+			}),
+			{ numRuns: 200 }
+		);
+	});
+});

@@ -1,0 +1,129 @@
+import { describe, expect, test } from 'vitest';
+import { LETTER_STATES, LETTER_TRANSITIONS, letterStateAfter } from '../signing/letter-states';
+import { signatureSchema, strokesAsPath } from '../signing/signature';
+import { fillLetter, isBlankLetter, letterDocumentSchema, mergeFieldsOf, plainText, type LetterDocument } from './letter-document';
+import { fillText, firstName, MERGE_FIELDS, mergeFieldsInText, unfilledFields } from './merge-fields';
+import { READY_MADE_LETTER } from './ready-made-letter';
+
+describe('the ready-made letter', () => {
+	test('is a letter, and uses only fields that exist', () => {
+		expect(letterDocumentSchema.safeParse(READY_MADE_LETTER).success).toBe(true);
+		for (const name of mergeFieldsOf(READY_MADE_LETTER)) expect(Object.keys(MERGE_FIELDS)).toContain(name);
+	});
+	test('names every unfilled field once, in order', () => {
+		expect(
+			unfilledFields(mergeFieldsOf(READY_MADE_LETTER), {
+				contact_first_name: 'Mara',
+				firm_name: 'P',
+				client_name: 'G',
+				services: ' ',
+				responsible_name: 'O'
+			})
+		).toEqual(['start_date', 'services', 'monthly_fee']);
+	});
+	test('has no field left when all are filled', () => {
+		const values = Object.fromEntries(Object.keys(MERGE_FIELDS).map((name) => [name, `<${name}>`]));
+		const filled = fillLetter(READY_MADE_LETTER, values);
+		expect(mergeFieldsOf(filled)).toEqual([]);
+		expect(JSON.stringify(filled)).toContain('<monthly_fee>');
+		expect(letterDocumentSchema.safeParse(filled).success).toBe(true);
+	});
+});
+
+describe('what may be in a letter', () => {
+	const doc = (content: unknown) => letterDocumentSchema.safeParse({ type: 'doc', content });
+	test.each([
+		['a picture', [{ type: 'image', attrs: { src: 'https://x.example/a.png' } }]],
+		['a script node', [{ type: 'script', content: [] }]],
+		['a link mark', [{ type: 'paragraph', content: [{ type: 'text', text: 'x', marks: [{ type: 'link', attrs: { href: 'javascript:1' } }] }] }]],
+		['nothing', []]
+	])('%s is refused', (_, content) => {
+		expect(doc(content).success).toBe(false);
+	});
+	test('a blank letter is recognised', () => {
+		expect(isBlankLetter({ type: 'doc', content: [{ type: 'paragraph' }, { type: 'paragraph', content: [{ type: 'text', text: '  ' }] }] })).toBe(
+			true
+		);
+		expect(isBlankLetter(READY_MADE_LETTER)).toBe(false);
+	});
+	test('marks survive filling', () => {
+		const letter: LetterDocument = {
+			type: 'doc',
+			content: [{ type: 'paragraph', content: [{ type: 'mergeField', attrs: { name: 'firm_name' }, marks: [{ type: 'bold' }] }] }]
+		};
+		const [block] = fillLetter(letter, { firm_name: 'P' }).content;
+		expect(block).toEqual({ type: 'paragraph', content: [{ type: 'text', text: 'P', marks: [{ type: 'bold' }] }] });
+		expect(plainText(letter.content[0].type === 'paragraph' ? letter.content[0].content : [])).toBe('{firm_name}');
+	});
+});
+
+test('fields in plain text', () => {
+	expect(mergeFieldsInText('Dear {contact_name}, {client_name} and {contact_name} {Not A Field}')).toEqual(['contact_name', 'client_name']);
+	expect(fillText('Dear {contact_name}, {x}', { contact_name: 'Mara' })).toBe('Dear Mara, {x}');
+	expect(firstName('  Mara Whitlock')).toBe('Mara');
+});
+
+test('a letter can be signed, countersigned, declined and withdrawn, each only in its time', () => {
+	for (const from of LETTER_STATES)
+		for (const move of ['sign', 'countersign', 'decline', 'withdraw'] as const) {
+			const expected =
+				{
+					'sent sign': 'signed',
+					'signed countersign': 'sealed',
+					'sent decline': 'declined',
+					'sent withdraw': 'withdrawn',
+					'signed withdraw': 'withdrawn'
+				}[`${from} ${move}` as string] ?? null;
+			expect(letterStateAfter(from, move)).toBe(expected);
+		}
+	expect(LETTER_TRANSITIONS).toHaveLength(5);
+});
+
+describe('a signature', () => {
+	test('drawn: too little, too much and out of the pad are refused', () => {
+		const drawn = (strokes: unknown) => signatureSchema.safeParse({ method: 'drawn', name: 'Mara', width: 300, height: 120, strokes }).success;
+		expect(
+			drawn([
+				[
+					[1, 1],
+					[2, 2],
+					[3, 3],
+					[4, 4]
+				]
+			])
+		).toBe(true);
+		expect(drawn([])).toBe(false);
+		expect(drawn([[[1, 1]]])).toBe(false);
+		expect(
+			drawn([
+				[
+					[1, 1],
+					[2, 2],
+					[3, 3],
+					[1e9, 4]
+				]
+			])
+		).toBe(false);
+		expect(
+			drawn([
+				[
+					[1, 1],
+					[2, 2],
+					[3, 3],
+					['4', 4]
+				]
+			])
+		).toBe(false);
+	});
+	test('typed: a name is needed', () => expect(signatureSchema.safeParse({ method: 'typed', name: ' ' }).success).toBe(false));
+	test('strokes become path data', () =>
+		expect(
+			strokesAsPath([
+				[
+					[1, 2],
+					[3, 4.55]
+				],
+				[[5, 6]]
+			])
+		).toBe('M1.0 2.0 L3.0 4.5 M5.0 6.0'));
+});

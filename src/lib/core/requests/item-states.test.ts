@@ -1,0 +1,70 @@
+import { describe, expect, test } from 'vitest';
+import { isFinished, isOpen, ITEM_MOVES, ITEM_STATES, itemMovesFrom, itemStateAfter, type ItemMove, type ItemState, type Mover } from './item-states';
+
+/** What is meant to be allowed, written down a second time and by hand: state → move:mover → state. */
+const ALLOWED: Record<ItemState, Partial<Record<`${ItemMove}:${Mover}`, ItemState>>> = {
+	drafted: { 'send:firm': 'asked' },
+	asked: {
+		'see:contact': 'seen',
+		'start:contact': 'started',
+		'hand_in:contact': 'handed_in',
+		'say_no:contact': 'answered_no',
+		'decline:contact': 'declined',
+		'waive:firm': 'waived'
+	},
+	seen: {
+		'start:contact': 'started',
+		'hand_in:contact': 'handed_in',
+		'say_no:contact': 'answered_no',
+		'decline:contact': 'declined',
+		'waive:firm': 'waived'
+	},
+	started: { 'hand_in:contact': 'handed_in', 'say_no:contact': 'answered_no', 'decline:contact': 'declined', 'waive:firm': 'waived' },
+	handed_in: { 'accept:firm': 'accepted', 'accept:machine': 'accepted', 'send_back:firm': 'sent_back', 'waive:firm': 'waived' },
+	accepted: { 'reopen:firm': 'asked' },
+	sent_back: { 'hand_in:contact': 'handed_in', 'say_no:contact': 'answered_no', 'waive:firm': 'waived' },
+	waived: { 'reopen:firm': 'asked' },
+	answered_no: { 'hand_in:contact': 'handed_in', 'send_back:firm': 'sent_back', 'waive:firm': 'waived' },
+	declined: { 'waive:firm': 'waived', 'reopen:firm': 'asked' }
+};
+const MOVERS: Mover[] = ['firm', 'contact', 'machine'];
+
+describe('the moves of an item', () => {
+	for (const state of ITEM_STATES)
+		test(`from ${state}, every move by everybody`, () => {
+			for (const move of ITEM_MOVES)
+				for (const by of MOVERS) expect(itemStateAfter(state, move, by), `${move} by ${by}`).toBe(ALLOWED[state][`${move}:${by}`] ?? null);
+		});
+
+	test('what is offered is what is allowed', () => {
+		for (const state of ITEM_STATES)
+			for (const by of MOVERS) expect(itemMovesFrom(state, by).every((move) => itemStateAfter(state, move, by) !== null)).toBe(true);
+	});
+
+	test('only what the client can still do counts as open', () => {
+		expect(ITEM_STATES.filter(isOpen)).toEqual(['asked', 'seen', 'started', 'sent_back']);
+	});
+});
+
+describe('a request is finished', () => {
+	test.each([
+		[[], false],
+		[[{ state: 'accepted', required: true }], true],
+		[
+			[
+				{ state: 'waived', required: true },
+				{ state: 'asked', required: false }
+			],
+			true
+		],
+		[
+			[
+				{ state: 'accepted', required: true },
+				{ state: 'handed_in', required: true }
+			],
+			false
+		]
+	] as const)('%j: %s', (items, finished) => {
+		expect(isFinished(items)).toBe(finished);
+	});
+});

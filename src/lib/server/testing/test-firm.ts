@@ -1,0 +1,223 @@
+import { randomUUID } from 'node:crypto';
+import { mkdtemp } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import pg from 'pg';
+import { inject } from 'vitest';
+import { DEFAULT_CHASE_PLAN } from '$lib/core/chasing/chase-plan';
+import type { NewRequest, RequestLine } from '$lib/core/requests/request-form';
+import type { Actor } from '../actor';
+import { addClient } from '../clients/add-client';
+import { ensureFirmSeal } from '../signing/firm-seal';
+import type { SendingPlace } from '../messages/send-message';
+import { handClock } from '../platform/clock';
+import { openDatabase, type Database } from '../platform/db/database';
+import { folderStore, type PaperStore } from '../platform/files/paper-store';
+import type { MailAnswer, Mailer, OutgoingMail } from '../platform/mail/mailer';
+import { threadedPdfWork, type PdfWork } from '../platform/pdf/pdf-work';
+import { openRateLimits, type RateLimits } from '../platform/sessions/rate-limits';
+
+export const SECRET_KEY = '5e'.repeat(32);
+
+/** A mailer that keeps what it is given and answers as it is told. */
+export interface KeptMail extends Mailer {
+	sent: OutgoingMail[];
+	/** what the next messages are answered, in order; then everything is sent */
+	answers: (MailAnswer | Error)[];
+}
+
+function keptMail(): KeptMail {
+	const sent: OutgoingMail[] = [];
+	const answers: (MailAnswer | Error)[] = [];
+	return {
+		sent,
+		answers,
+		async send(mail) {
+			const answer = answers.shift() ?? { outcome: 'sent' };
+			if (answer instanceof Error) throw answer;
+			if (answer.outcome === 'sent') sent.push(mail);
+			return answer;
+		},
+		reachable: async () => true,
+		close: () => undefined
+	};
+}
+
+export interface TestHouse {
+	ownerUrl: string;
+	db: Database;
+	clock: ReturnType<typeof handClock>;
+	mailer: KeptMail;
+	papers: PaperStore;
+	papersFolder: string;
+	pdf: PdfWork;
+	limits: RateLimits;
+	place: SendingPlace;
+	owner: pg.Client;
+	close(): Promise<void>;
+}
+
+/** A house on a database of its own, cloned from the migrated template. Monday 4 May 2026, 08:30 in Halifax. */
+export async function openTestHouse(now = '2026-05-04T11:30:00Z'): Promise<TestHouse> {
+	const name = `test_${randomUUID().replaceAll('-', '')}`;
+	const admin = new pg.Client({ connectionString: inject('ownerUrl') });
+	await admin.connect();
+	// a template cannot be cloned by two at the same moment
+	for (let tries = 0; ; tries++) {
+		try {
+			await admin.query(`create database ${name} template lantern_template`);
+			break;
+		} catch (error) {
+			if ((error as { code?: string }).code !== '55006' || tries > 100) throw error;
+			await new Promise((resolve) => setTimeout(resolve, 50));
+		}
+	}
+	await admin.end();
+	const ownerUrl = inject('ownerUrl').replace(/\/postgres$/, `/${name}`);
+	const db = openDatabase({ DATABASE_URL: ownerUrl, APP_DATABASE_URL: undefined }, 8);
+	const owner = new pg.Client({ connectionString: ownerUrl });
+	await owner.connect();
+	const clock = handClock(now);
+	const mailer = keptMail();
+	const papersFolder = await mkdtemp(join(tmpdir(), 'lantern-papers-'));
+	const papers = folderStore(papersFolder);
+	const pdf = threadedPdfWork();
+	return {
+		ownerUrl,
+		db,
+		clock,
+		mailer,
+		papers,
+		papersFolder,
+		pdf,
+		owner,
+		limits: openRateLimits(db.pool),
+		place: { db, clock, mailer, papers, origin: 'http://localhost:3000', secretKey: SECRET_KEY, bounceDomain: 'bounces.localhost' },
+		async close() {
+			await pdf.close();
+			await db.close();
+			await owner.end();
+		}
+	};
+}
+
+export interface TestFirm {
+	id: string;
+	slug: string;
+	coordinator: Actor;
+	partner: Actor;
+	filing: Actor;
+	/** the coordinator, at the clock's present time */
+	odalys(): Actor;
+}
+
+let firms = 0;
+
+/** A firm with three people, in America/Halifax unless told otherwise. */
+export async function makeFirm(house: TestHouse, options: { timeZone?: string; holidays?: string[] } = {}): Promise<TestFirm> {
+	const id = randomUUID();
+	const slug = `firm-${++firms}`;
+	await house.owner.query(
+		`insert into firm (id, slug, name, time_zone, country, brand_color, address, mail_from, chase_steps, chase_plan_name, created_at)
+		values ($1, $2, 'Pennywhistle Row Bookkeeping', $3, 'CA', '#2f5d50', '4 Pennywhistle Row', 'office@pennywhistle.example', $4, 'Gentle', now())`,
+		[id, slug, options.timeZone ?? 'America/Halifax', JSON.stringify(DEFAULT_CHASE_PLAN.steps)]
+	);
+	for (const day of options.holidays ?? []) await house.owner.query('insert into holiday values ($1, $2, $3)', [id, day, 'a holiday']);
+	const person = async (name: string, role: Actor['role']): Promise<Actor> => {
+		const personId = randomUUID();
+		await house.owner.query('insert into staff (id, firm_id, name, email, role, password_hash, created_at) values ($1, $2, $3, $4, $5, $6, now())', [
+			personId,
+			id,
+			name,
+			`${personId}@staff.example`,
+			role,
+			'x'
+		]);
+		return { kind: 'staff', id: personId, name, role, now: house.clock.now(), ip: '198.51.100.7', userAgent: 'test' };
+	};
+	await house.db.inFirm(id, (tx) => ensureFirmSeal(tx, 'Pennywhistle Row Bookkeeping', house.clock.now(), SECRET_KEY));
+	const coordinator = await person('Odalys Fenwick', 'coordinator');
+	return {
+		id,
+		slug,
+		coordinator,
+		partner: await person('Ferrin Ashgrove', 'partner'),
+		filing: await person('Bram Okoro', 'filing'),
+		odalys: () => ({ ...coordinator, now: house.clock.now() })
+	};
+}
+
+export interface TestClient {
+	id: string;
+	contactId: string;
+	email: string;
+	/** the contact, at the clock's present time */
+	mara(): Actor;
+}
+
+/** A client with one contact who has access already, unless told otherwise. */
+export async function makeClient(
+	house: TestHouse,
+	firm: TestFirm,
+	options: { name?: string; email?: string; contactId?: string; access?: boolean } = {}
+): Promise<TestClient> {
+	const email = options.email ?? `${randomUUID()}@client.example`;
+	const id = await house.db.inFirm(firm.id, (tx) =>
+		addClient(tx, firm.odalys(), {
+			name: options.name ?? 'Gull & String Kites',
+			kind: 'business',
+			responsibleId: firm.coordinator.id!,
+			contacts: [{ id: options.contactId ?? null, name: 'Mara Whitlock', email }]
+		})
+	);
+	const { rows } = await house.owner.query<{ contact_id: string }>('select contact_id from client_contact where client_id = $1', [id]);
+	const contactId = rows[0].contact_id;
+	if (options.access !== false) await house.owner.query(`update contact set password_hash = 'x' where id = $1`, [contactId]);
+	return {
+		id,
+		contactId,
+		email,
+		mara: () => ({ kind: 'contact', id: contactId, name: 'Mara Whitlock', role: null, now: house.clock.now(), ip: '203.0.113.9', userAgent: 'test' })
+	};
+}
+
+export function paperLine(title: string, dueOn: string): RequestLine {
+	return { kind: 'paper', title, why: null, required: true, dueOn };
+}
+export function questionLine(title: string, dueOn: string): RequestLine {
+	return { kind: 'question', title, why: null, required: true, dueOn };
+}
+
+export function requestTo(client: TestClient, lines: RequestLine[], more: Partial<NewRequest> = {}): NewRequest {
+	return {
+		clientId: client.id,
+		contactId: client.contactId,
+		title: 'Getting started',
+		message: 'A few things, please.',
+		lines,
+		withInvitation: false,
+		onceKey: randomUUID(),
+		...more
+	};
+}
+
+/** The items of a request, in order. */
+export async function itemsOf(
+	house: TestHouse,
+	requestId: string
+): Promise<{ id: string; state: string; version: number; next_chase_on: string | null; chased_through: string; kind: string }[]> {
+	return (
+		await house.owner.query('select id, state, version, next_chase_on, chased_through, kind from item where request_id = $1 order by position', [
+			requestId
+		])
+	).rows;
+}
+
+/** Sends every planned message of a firm, as the worker does. */
+export async function sendPlanned(house: TestHouse, firm: TestFirm): Promise<void> {
+	const { sendMessage } = await import('../messages/send-message');
+	const planned = await house.owner.query<{ id: string }>(`select id from message where firm_id = $1 and state = 'planned' order by planned_at`, [
+		firm.id
+	]);
+	for (const { id } of planned.rows) await sendMessage(house.place, firm.id, id);
+}

@@ -1,0 +1,57 @@
+import { parse, TYPE, type MessageFormatElement } from '@formatjs/icu-messageformat-parser';
+import { describe, expect, test } from 'vitest';
+import en from './en.json';
+import { ageWords, dateWords, dayOf, sizeWords, timeWords } from './dates';
+import { say, type WordKey } from './words';
+
+function names(elements: MessageFormatElement[], found: Record<string, string | number> = {}): Record<string, string | number> {
+	for (const element of elements) {
+		if (element.type === TYPE.argument) found[element.value] = 'x';
+		if (element.type === TYPE.plural || element.type === TYPE.select) {
+			found[element.value] = element.type === TYPE.plural ? 2 : 'x';
+			for (const option of Object.values(element.options)) names(option.value, found);
+		}
+	}
+	return found;
+}
+
+describe('the message catalogue', () => {
+	test.each(Object.keys(en) as WordKey[])('%s can be said', (key) => {
+		const text = say('en', key, names(parse(en[key], { ignoreTag: true })));
+		expect(text.trim()).not.toBe('');
+		expect(text).not.toMatch(/\{[a-z]+[,}]/i);
+	});
+	test('plurals follow the number', () => {
+		expect(say('en', 'portal.left', { count: 0 })).toBe('Nothing is left to do.');
+		expect(say('en', 'portal.left', { count: 1 })).toBe('One thing left.');
+		expect(say('en', 'portal.left', { count: 1200 })).toBe('1,200 things left.');
+		expect(say('de', 'portal.left', { count: 1200 })).toBe('1.200 things left.');
+	});
+	test('values are text, never markup or patterns', () => {
+		expect(say('en', 'join.title', { name: '<b>{x}' })).toBe('Welcome, <b>{x}.');
+	});
+	test('a missing value is a bug and loud', () => {
+		expect(() => say('en', 'join.title')).toThrow();
+	});
+});
+
+describe('dates and numbers', () => {
+	test('dates without time do not move with the zone', () => {
+		expect(dateWords('en', '2026-05-04')).toBe('Mon 4 May');
+		expect(dateWords('en', '2026-05-04', 'withYear')).toBe('4 May 2026');
+		expect(dateWords('de', '2026-05-04', 'long')).toContain('Montag');
+	});
+	test('times are told in the firm’s zone on both sides of a clock change', () => {
+		expect(timeWords('en', '2026-03-06T13:00:00Z', 'America/Halifax')).toBe('Fri 6 Mar 09:00');
+		expect(timeWords('en', '2026-03-09T12:00:00Z', 'America/Halifax')).toBe('Mon 9 Mar 09:00');
+		expect(timeWords('en', '2026-05-04T12:00:00Z', 'Pacific/Auckland')).toBe('Tue 5 May 00:00');
+		expect(timeWords('en', '2026-05-04T12:00:00Z', 'America/Halifax', 'stamp')).toBe('4 May 2026 09:00 GMT-3');
+		expect(dayOf('2026-05-04T02:00:00Z', 'America/Halifax')).toBe('2026-05-03');
+	});
+	test('ages and sizes', () => {
+		expect(ageWords('2026-05-04T11:00:00Z', '2026-05-04T11:35:00Z')).toBe('35 min');
+		expect(ageWords('2026-05-03T10:00:00Z', '2026-05-04T11:35:00Z')).toBe('1 day');
+		expect(sizeWords('en', 999)).toBe('999 B');
+		expect(sizeWords('en', 3_400_000)).toBe('3.4 MB');
+	});
+});
