@@ -14,7 +14,9 @@ const OID = {
 	signedData: '1.2.840.113549.1.7.2',
 	contentType: '1.2.840.113549.1.9.3',
 	messageDigest: '1.2.840.113549.1.9.4',
-	signingCertificateV2: '1.2.840.113549.1.9.16.2.47'
+	signingCertificateV2: '1.2.840.113549.1.9.16.2.47',
+	sha256: '2.16.840.1.101.3.4.2.1',
+	ecdsaWithSha256: '1.2.840.10045.4.3.2'
 };
 
 /**
@@ -167,18 +169,42 @@ export async function checkSeal(file: Uint8Array, pinnedLeafPems: readonly strin
 		const leafPem = pinnedLeafPems.find((pem) => new X509Certificate(pem).raw.equals(certificate));
 		if (!leafPem) return no('it was sealed by somebody else');
 		const signer = signedData.signerInfos[0];
-		const attributeTypes = signer.signedAttrs?.attributes.map((a) => a.type).sort();
-		if (
-			JSON.stringify(attributeTypes) !== JSON.stringify([OID.contentType, OID.messageDigest, OID.signingCertificateV2].sort()) ||
-			signer.unsignedAttrs
-		)
-			return no('the seal says other things than ours do');
+		if (!isAsWeMakeIt(signedData, signer)) return no('the seal says other things than ours do');
 		const content = Buffer.concat([bytes.subarray(0, at), bytes.subarray(end)]);
 		const good = await signedData.verify({ signer: 0, data: exactBuffer(content), checkChain: false });
 		return good ? { ok: true, leafPem } : no('the file was changed after it was sealed');
 	} catch {
 		return no('the seal cannot be read');
 	}
+}
+
+/** The parts of a seal that its own signature does not cover must be exactly what we write. */
+function isAsWeMakeIt(signedData: pkijs.SignedData, signer: pkijs.SignerInfo): boolean {
+	const certificate = signedData.certificates![0] as pkijs.Certificate;
+	const sid = signer.sid as pkijs.IssuerAndSerialNumber;
+	const types = signer.signedAttrs?.attributes.map((attribute) => attribute.type).sort();
+	return (
+		signedData.version === 1 &&
+		signedData.crls === undefined &&
+		signedData.encapContentInfo.eContentType === OID.data &&
+		signedData.encapContentInfo.eContent === undefined &&
+		signedData.digestAlgorithms.length === 1 &&
+		isPlain(signedData.digestAlgorithms[0], OID.sha256) &&
+		signer.version === 1 &&
+		isPlain(signer.digestAlgorithm, OID.sha256) &&
+		isPlain(signer.signatureAlgorithm, OID.ecdsaWithSha256) &&
+		sid instanceof pkijs.IssuerAndSerialNumber &&
+		sid.issuer.isEqual(certificate.issuer) &&
+		sid.serialNumber.isEqual(certificate.serialNumber) &&
+		signer.unsignedAttrs === undefined &&
+		JSON.stringify(types) === JSON.stringify([OID.contentType, OID.messageDigest, OID.signingCertificateV2].sort())
+	);
+}
+
+/** An algorithm without parameters, or with NULL for them. */
+function isPlain(algorithm: pkijs.AlgorithmIdentifier, id: string): boolean {
+	const parameters = algorithm.algorithmParams as { toBER?(sizeOnly: boolean): ArrayBuffer } | undefined;
+	return algorithm.algorithmId === id && (!parameters?.toBER || Buffer.from(parameters.toBER(false)).equals(Buffer.from([5, 0])));
 }
 
 /** Whole length of the DER value at the beginning of a buffer (ITU-T X.690, 8.1.3). */

@@ -1,0 +1,176 @@
+import { randomUUID } from 'node:crypto';
+import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import { addToInstant } from '$lib/core/calendar/firm-calendar';
+import { addClient, findContactByEmail, mendAddress } from '../clients/add-client';
+import { readClient } from '../clients/read-clients';
+import { inviteContact, openInvitation, takeUpInvitation, withdrawInvitation } from '../invitations/invite';
+import { hashPassword, isCommonPassword } from '../platform/passwords';
+import { makeClient, makeFirm, openTestHouse, sendPlanned, type TestClient, type TestFirm, type TestHouse } from '../testing/test-firm';
+import type { Actor } from '../actor';
+import { resumeSession, endAllSessions } from './sessions';
+import { askForReset, findReset, resetPassword, signIn } from './sign-in';
+
+let house: TestHouse;
+let firm: TestFirm;
+let client: TestClient;
+const PASSWORD = 'kites above the harbour';
+const START = '2026-05-04T15:00:00Z';
+let address = 0;
+const nobody = (): Actor => ({ kind: 'nobody', id: null, name: 'somebody', role: null, now: house.clock.now(), ip: `203.0.113.${++address}`, userAgent: 'test' });
+
+beforeAll(async () => {
+	house = await openTestHouse(START);
+});
+afterAll(() => house.close());
+beforeEach(async () => {
+	house.clock.set(START);
+	firm = await makeFirm(house);
+	client = await makeClient(house, firm, { access: false });
+	house.mailer.sent.length = 0;
+});
+
+const invite = (onceKey: string = randomUUID()) => house.db.inFirm(firm.id, (tx) => inviteContact(tx, firm.odalys(), { contactId: client.contactId, clientId: client.id, subject: 'Welcome', body: 'Come in', onceKey }));
+async function linkFromMail(): Promise<string> {
+	await sendPlanned(house, firm);
+	return /\/(?:join|reset)\/([\w-]+)/.exec(house.mailer.sent.at(-1)!.text)![1];
+}
+
+describe('an invitation', () => {
+	test('is opened, taken up once, and its link is nowhere in the database', async () => {
+		await invite();
+		const token = await linkFromMail();
+		const { rows } = await house.owner.query('select body_text, body_html from message where contact_id = $1', [client.contactId]);
+		expect(JSON.stringify(rows)).not.toContain(token);
+		expect(rows[0].body_text).toContain('/join/…');
+		expect((await openInvitation(house.db, nobody(), token))?.state).toBe('sent');
+		const results = await Promise.allSettled([1, 2].map(() => takeUpInvitation(house.db, nobody(), token, PASSWORD)));
+		expect(results.map((r) => r.status).sort()).toEqual(['fulfilled', 'rejected']);
+		expect((await openInvitation(house.db, nobody(), token))?.state).toBe('taken_up');
+		const record = await house.db.inFirm(firm.id, (tx) => readClient(tx, firm.odalys(), client.id));
+		expect(record.contacts[0]).toMatchObject({ hasAccess: true, invitation: { state: 'taken_up' } });
+	});
+
+	test('lapses after 14 days, is withdrawn, is replaced: each link says so', async () => {
+		await invite();
+		const first = await linkFromMail();
+		await invite();
+		const second = await linkFromMail();
+		expect((await openInvitation(house.db, nobody(), first))?.state).toBe('replaced');
+		await expect(takeUpInvitation(house.db, nobody(), first, PASSWORD)).rejects.toMatchObject({ code: 'link_unusable' });
+		const seen = await openInvitation(house.db, nobody(), second);
+		await house.db.inFirm(firm.id, (tx) => withdrawInvitation(tx, firm.odalys(), seen!.id));
+		expect((await openInvitation(house.db, nobody(), second))?.state).toBe('withdrawn');
+		await invite();
+		const third = await linkFromMail();
+		house.clock.set(addToInstant(START, { hours: 14 * 24 }));
+		expect((await openInvitation(house.db, nobody(), third))?.state).toBe('expired');
+		await expect(takeUpInvitation(house.db, nobody(), third, PASSWORD)).rejects.toMatchObject({ code: 'link_unusable' });
+		expect(await openInvitation(house.db, nobody(), 'made-up')).toBeNull();
+	});
+
+	test('a second click sends nothing twice, and whoever has access is not invited', async () => {
+		const key = randomUUID();
+		await invite(key);
+		await invite(key);
+		expect((await house.owner.query('select 1 from message where contact_id = $1', [client.contactId])).rowCount).toBe(1);
+		await takeUpInvitation(house.db, nobody(), await linkFromMail(), PASSWORD);
+		await expect(invite()).rejects.toMatchObject({ code: 'changed_meanwhile' });
+	});
+
+	test('a poor password is refused and the link still works', async () => {
+		await invite();
+		const token = await linkFromMail();
+		await expect(takeUpInvitation(house.db, nobody(), token, 'short')).rejects.toMatchObject({ problem: 'too_short' });
+		await expect(takeUpInvitation(house.db, nobody(), token, 'password1234')).rejects.toMatchObject({ problem: 'common' });
+		await expect(takeUpInvitation(house.db, nobody(), token, PASSWORD)).resolves.toMatchObject({ firmSlug: firm.slug });
+	});
+});
+
+describe('signing in', () => {
+	const tryIn = (password: string, email = client.email, from = nobody()) => signIn(house, from, 'contact', { email, password }, firm.id);
+	beforeEach(async () => {
+		await house.owner.query('update contact set password_hash = $2 where id = $1', [client.contactId, await hashPassword(PASSWORD)]);
+	});
+
+	test('right, wrong, unknown, suspended, other firm', async () => {
+		expect(await tryIn(PASSWORD, client.email.toUpperCase())).not.toBeNull();
+		expect(await tryIn('wrong password here')).toBeNull();
+		expect(await tryIn(PASSWORD, 'nobody@nowhere.example')).toBeNull();
+		const other = await makeFirm(house);
+		expect(await signIn(house, nobody(), 'contact', { email: client.email, password: PASSWORD }, other.id)).toBeNull();
+		expect(await signIn(house, nobody(), 'staff', { email: client.email, password: PASSWORD }, null)).toBeNull();
+		await house.owner.query('update contact set suspended_at = now() where id = $1', [client.contactId]);
+		expect(await tryIn(PASSWORD)).toBeNull();
+	});
+
+	test('too many tries are refused, for the account and for the network address', async () => {
+		for (let i = 0; i < 8; i++) await tryIn('wrong');
+		await expect(tryIn(PASSWORD)).rejects.toMatchObject({ code: 'too_many' });
+		const from = nobody();
+		for (let i = 0; i < 60; i++) await house.limits.signInTry(`contact ${i}`, from.ip);
+		await expect(tryIn('x', 'fresh@account.example', from)).rejects.toMatchObject({ code: 'too_many' });
+	});
+
+	test('a session rotates, keeps the old token a moment, ends by idleness, suspension and command', async () => {
+		const { token } = (await tryIn(PASSWORD))!;
+		const resume = (t: string) => resumeSession(house.db, t, 'contact', house.clock.now());
+		expect(await resume(token)).toMatchObject({ personId: client.contactId, newToken: null });
+		expect(await resumeSession(house.db, token, 'staff', house.clock.now())).toBeNull();
+		expect(await resume('made up')).toBeNull();
+		house.clock.set(addToInstant(START, { minutes: 61 }));
+		const next = (await resume(token))!.newToken!;
+		expect(next).toBeTruthy();
+		expect((await resume(token))?.newToken).toBeNull();
+		house.clock.set(addToInstant(START, { minutes: 63 }));
+		expect(await resume(token)).toBeNull();
+		expect(await resume(next)).not.toBeNull();
+		await house.db.inFirm(firm.id, (tx) => endAllSessions(tx, { kind: 'contact', id: client.contactId }, house.clock.now()));
+		expect(await resume(next)).toBeNull();
+		const again = (await tryIn(PASSWORD))!.token;
+		house.clock.set(addToInstant(house.clock.now(), { hours: 24 * 14 + 1 }));
+		expect(await resume(again)).toBeNull();
+		const { rows } = await house.owner.query('select token_hash from session');
+		expect(JSON.stringify(rows)).not.toContain(again);
+	});
+
+	test('a forgotten password: same silence for the unknown, a link that works once and two hours', async () => {
+		await askForReset(house, nobody(), 'contact', 'nobody@nowhere.example', firm.id);
+		expect((await house.owner.query('select 1 from message where firm_id = $1', [firm.id])).rowCount).toBe(0);
+		const { token: session } = (await tryIn(PASSWORD))!;
+		await askForReset(house, nobody(), 'contact', client.email, firm.id);
+		const token = await linkFromMail();
+		expect(await findReset(house.db, token, 'staff', house.clock.now())).toBeNull();
+		expect(await findReset(house.db, token, 'contact', addToInstant(START, { hours: 2 }))).toBeNull();
+		const results = await Promise.allSettled([1, 2].map(() => resetPassword(house.db, nobody(), 'contact', token, 'a boat a gull a lamp')));
+		expect(results.map((r) => r.status).sort()).toEqual(['fulfilled', 'rejected']);
+		expect(await resumeSession(house.db, session, 'contact', house.clock.now())).toBeNull();
+		expect(await tryIn(PASSWORD)).toBeNull();
+		expect(await tryIn('a boat a gull a lamp')).not.toBeNull();
+		await sendPlanned(house, firm);
+		expect(house.mailer.sent.at(-1)!.subject).toBe('Your password was changed');
+	});
+});
+
+describe('a known address', () => {
+	test('is offered, not doubled, whatever its case; chosen, it serves both clients', async () => {
+		const input = (id: string | null) => ({ name: 'Second business', kind: 'business' as const, responsibleId: firm.coordinator.id!, contacts: [{ id, name: 'M. Whitlock', email: client.email.toUpperCase() }] });
+		const refused = await house.db.inFirm(firm.id, (tx) => addClient(tx, firm.odalys(), input(null))).catch((e) => e);
+		expect(JSON.parse(refused.fields['contacts.0.known'])).toMatchObject({ id: client.contactId, name: 'Mara Whitlock', clients: ['Gull & String Kites'] });
+		const second = await house.db.inFirm(firm.id, (tx) => addClient(tx, firm.odalys(), input(client.contactId)));
+		const record = await house.db.inFirm(firm.id, (tx) => readClient(tx, firm.odalys(), second));
+		expect(record.contacts[0]).toMatchObject({ id: client.contactId, otherClients: ['Gull & String Kites'] });
+	});
+
+	test('a mended address lets mail go again, but not onto somebody else’s', async () => {
+		const other = await makeClient(house, firm);
+		await house.owner.query(`update contact set mail_problem = 'bounced' where id = $1`, [client.contactId]);
+		await expect(house.db.inFirm(firm.id, (tx) => mendAddress(tx, firm.odalys(), client.contactId, other.email))).rejects.toMatchObject({ fields: { email: expect.any(String) } });
+		await house.db.inFirm(firm.id, (tx) => mendAddress(tx, firm.odalys(), client.contactId, 'new@client.example'));
+		expect(await house.db.inFirm(firm.id, (tx) => findContactByEmail(tx, 'new@client.example'))).toMatchObject({ id: client.contactId });
+	});
+});
+
+test('the shipped list knows what everybody tries first', () => {
+	for (const word of ['password', 'qwertyuiop', '123456789']) expect(isCommonPassword(word)).toBe(true);
+	expect(isCommonPassword('kites above the harbour')).toBe(false);
+});

@@ -1,0 +1,209 @@
+import { mkdtemp, readdir, utimes, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Readable } from 'node:stream';
+import { createTransport } from 'nodemailer';
+import { simpleParser } from 'mailparser';
+import pg from 'pg';
+import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest';
+import { freeJobsOfDeadWorkers, holdLifeSign } from '../../../worker/watch-workers';
+import { makeWorkerUtils } from 'graphile-worker';
+import { openTestHouse, type TestHouse } from '../testing/test-firm';
+import { roleOptions } from './db/database';
+import { migrate } from './db/migrations';
+import { listenForEvents } from './live/live-updates';
+import { removePartialFiles, sniff } from './files/paper-store';
+import { bounceAddress, readBounce, receiveBounces, type BounceReport } from './mail/bounce-receiver';
+import { smtpMailer, type OutgoingMail } from './mail/mailer';
+import { receivedMail, startMailStandin, type MailStandin } from './mail/standin';
+import { parseSettings } from './settings';
+import { decrypt, encrypt } from './tokens';
+
+describe('settings', () => {
+	const good = { DATABASE_URL: 'postgres://u:p@127.0.0.1/x', SMTP_URL: 'smtp://127.0.0.1:25', SECRET_KEY: 'ab'.repeat(32) };
+	test('name every wrong one and show no value', () => {
+		const said = (() => {
+			try {
+				parseSettings({ ...good, DATABASE_URL: 'mysql://secret', SECRET_KEY: 'hunter2', PORT: '99999', DEMO: 'yes' });
+				return '';
+			} catch (error) {
+				return (error as Error).message;
+			}
+		})();
+		for (const name of ['DATABASE_URL', 'SECRET_KEY', 'PORT', 'DEMO']) expect(said).toContain(name);
+		expect(said).not.toContain('hunter2');
+		expect(said).not.toContain('secret');
+	});
+	test('empty counts as not given', () => expect(parseSettings({ ...good, PORT: '' }).PORT).toBe(3000));
+});
+
+describe('mail over real SMTP', () => {
+	let standin: MailStandin;
+	let folder: string;
+	const bounced: BounceReport[] = [];
+	let receiver: { close(): Promise<void> };
+	const BOUNCES = 26_525;
+	const mail = (to: string, more: Partial<OutgoingMail> = {}): OutgoingMail => ({
+		from: { name: 'Pennywhistle “Row”', address: 'office@pennywhistle.example' },
+		returnPath: bounceAddress('7a0c9b1e-4a55-4c2b-9f2f-0d6f1f0a5c11', 'bounces.localhost'),
+		to: { name: 'Mara\r\nBcc: x@y.example', address: to },
+		subject: 'Größe\r\nX-Evil: 1',
+		text: 'Hello https://localhost/a\n',
+		html: '<p>Hello</p>',
+		messageId: `${to}-id@test`,
+		inReplyTo: null,
+		unsubscribeUrl: null,
+		date: new Date('2026-05-04T12:00:00Z'),
+		attachments: [],
+		...more
+	});
+	beforeAll(async () => {
+		folder = await mkdtemp(join(tmpdir(), 'lantern-mail-'));
+		receiver = await receiveBounces(BOUNCES, async (report) => void bounced.push(report));
+		standin = await startMailStandin({ port: 0, folder, bouncePort: BOUNCES });
+	});
+	afterAll(async () => {
+		await standin.close();
+		await receiver.close();
+	});
+	const send = async (m: OutgoingMail) => {
+		const mailer = smtpMailer(`smtp://127.0.0.1:${standin.port}?ignoreTLS=true`);
+		try {
+			return await mailer.send(m);
+		} finally {
+			mailer.close();
+		}
+	};
+
+	test('arrives with both parts, thread, one-click unsubscribe and no smuggled header', async () => {
+		expect(await send(mail('mara@gull.example', { inReplyTo: 'first@test', unsubscribeUrl: 'http://localhost/mail/stop/x', attachments: [{ name: 'a.pdf', content: () => Readable.from([Buffer.from('%PDF')]) }] }))).toEqual({ outcome: 'sent' });
+		const received = (await receivedMail(folder, 'mara@gull.example-id@test'))!;
+		expect(received.text).toContain('https://localhost/a');
+		expect(received.html).toContain('<p>Hello</p>');
+		expect(received.inReplyTo).toBe('<first@test>');
+		expect(received.headers.get('x-evil')).toBeUndefined();
+		expect(received.headers.get('bcc')).toBeUndefined();
+		expect(received.headers.get('list-unsubscribe-post') ?? (received.headers.get('list') as { 'unsubscribe-post'?: { name: string } })?.['unsubscribe-post']?.name).toBe('List-Unsubscribe=One-Click');
+		expect(received.headerLines.find((h) => h.key === 'list-unsubscribe')!.line).toContain('<http://localhost/mail/stop/x>');
+		expect(received.attachments[0].filename).toBe('a.pdf');
+	});
+	test('a 550 is a refusal, a dead server is for later', async () => {
+		expect(await send(mail('nobody@gull.example'))).toEqual({ outcome: 'refused', reason: 'the mail server answered 550' });
+		const dead = smtpMailer('smtp://127.0.0.1:9');
+		expect(await dead.send(mail('mara@gull.example'))).toMatchObject({ outcome: 'try_later' });
+		expect(await dead.reachable()).toBe(false);
+		dead.close();
+	});
+	test('a mailbox that is gone comes back as a report about our message', async () => {
+		await send(mail('moved-away@gull.example'));
+		await standin.reportsDelivered();
+		expect(bounced).toEqual([{ messageId: '7a0c9b1e-4a55-4c2b-9f2f-0d6f1f0a5c11', status: '5.1.6' }]);
+	});
+	test('the receiver takes nothing but bounce reports', async () => {
+		const transport = createTransport({ host: '127.0.0.1', port: BOUNCES, ignoreTLS: true });
+		await expect(transport.sendMail({ from: 'a@b.example', to: 'office@bounces.localhost', text: 'hello' })).rejects.toMatchObject({ responseCode: 550 });
+		transport.close();
+	});
+	test('delayed and garbled reports are no failures', () => {
+		const to = bounceAddress('7a0c9b1e-4a55-4c2b-9f2f-0d6f1f0a5c11', 'x');
+		expect(readBounce(to, 'Action: delayed\r\nStatus: 4.4.1\r\n')).toBeNull();
+		expect(readBounce(to, 'Action: failed\r\nStatus: 4.4.1\r\n')).toBeNull();
+		expect(readBounce('office@x', 'Action: failed\r\nStatus: 5.1.1\r\n')).toBeNull();
+		expect(readBounce(to, 'garbage')).toBeNull();
+	});
+	test('the parser of the tests is not fooled by the subject', async () => {
+		expect((await simpleParser(Buffer.from('Subject: =?utf-8?q?Gr=C3=B6=C3=9Fe?=\r\n\r\n'))).subject).toBe('Größe');
+	});
+});
+
+describe('what a file is', () => {
+	test.each([
+		['%PDF-1.7', 'application/pdf'],
+		['a,b\n1,2\n', 'text/plain'],
+		['Grüße\n', 'text/plain'],
+		['<!DOCTYPE html><p>', 'application/octet-stream'],
+		['  <svg onload=alert(1)>', 'application/octet-stream'],
+		['a\u0000b', 'application/octet-stream'],
+		['', 'application/octet-stream']
+	])('%j is %s', async (text, type) => {
+		expect(await sniff(Buffer.from(text))).toBe(type);
+	});
+	test('leftovers of cut-off uploads are removed, but only old ones', async () => {
+		const folder = await mkdtemp(join(tmpdir(), 'lantern-partial-'));
+		await writeFile(join(folder, 'old.partial'), 'x');
+		await writeFile(join(folder, 'new.partial'), 'x');
+		await writeFile(join(folder, 'whole'), 'x');
+		await utimes(join(folder, 'old.partial'), new Date(0), new Date(0));
+		expect(await removePartialFiles(folder, 3600_000)).toBe(1);
+		expect((await readdir(folder)).sort()).toEqual(['new.partial', 'whole']);
+	});
+});
+
+test('secrets at rest open only with their key and unchanged', () => {
+	const sealed = encrypt(Buffer.from('key'), 'ab'.repeat(32));
+	expect(decrypt(sealed, 'ab'.repeat(32)).toString()).toBe('key');
+	expect(() => decrypt(sealed, 'cd'.repeat(32))).toThrow();
+	sealed[sealed.length - 1] ^= 1;
+	expect(() => decrypt(sealed, 'ab'.repeat(32))).toThrow();
+});
+
+describe('the database', () => {
+	let house: TestHouse;
+	beforeAll(async () => {
+		house = await openTestHouse();
+	});
+	afterAll(() => house.close());
+
+	test('migrating again changes nothing, from several processes at once', async () => {
+		await Promise.all([1, 2, 3].map(() => migrate(house.ownerUrl)));
+		const { rows } = await house.owner.query('select count(*)::int n from migration');
+		expect(rows[0].n).toBeGreaterThan(8);
+	});
+	test('a migration that was changed after it ran is refused', async () => {
+		await house.owner.query(`update migration set sha256 = 'x' where name like '0001%'`);
+		await expect(migrate(house.ownerUrl)).rejects.toThrow('was changed after it had run');
+	});
+	test('a failed transaction leaves nothing, and its after-commit does not run', async () => {
+		let ran = false;
+		await expect(
+			house.db.inFirm('5e2d9a8c-8f0c-4a94-9d0e-0d9a3a8b7c11', async (tx) => {
+				tx.afterCommit(() => (ran = true));
+				throw new Error('no');
+			})
+		).rejects.toThrow('no');
+		expect(ran).toBe(false);
+	});
+	test('live updates survive a cut connection', async () => {
+		const live = listenForEvents({ connectionString: house.ownerUrl, application_name: 'live-test' });
+		const heard: number[] = [];
+		live.subscribe((event) => heard.push(event.eventId));
+		const until = async (n: number) => {
+			for (let i = 0; heard.length < n && i < 100; i++) {
+				await house.owner.query(`select pg_notify('lantern_events', 'f 7 ')`);
+				await new Promise((resolve) => setTimeout(resolve, 50));
+			}
+		};
+		await until(1);
+		const before = heard.length;
+		expect(before).toBeGreaterThan(0);
+		await house.owner.query(`select pg_terminate_backend(pid) from pg_stat_activity where application_name = 'live-test'`);
+		await until(before + 2);
+		expect(heard.length).toBeGreaterThanOrEqual(before + 2);
+		await live.close();
+	});
+	test('jobs of a worker that is gone are freed, those of a living one are not', async () => {
+		const pool = new pg.Pool({ ...roleOptions({ DATABASE_URL: house.ownerUrl, APP_DATABASE_URL: undefined }, 'lantern_queue'), max: 4 });
+		const utils = await makeWorkerUtils({ pgPool: pool });
+		for (const key of ['dead', 'alive']) await house.owner.query(`select enqueue_job('send_message', '{}', $1)`, [key]);
+		await house.owner.query(`update graphile_worker._private_jobs set locked_at = now(), locked_by = 'worker-' || key`);
+		const life = await pool.connect();
+		await holdLifeSign(life, 'worker-alive');
+		expect(await freeJobsOfDeadWorkers(pool, utils)).toEqual(['worker-dead']);
+		const { rows } = await house.owner.query('select key, locked_by from graphile_worker._private_jobs order by key');
+		expect(rows).toEqual([{ key: 'alive', locked_by: 'worker-alive' }, { key: 'dead', locked_by: null }]);
+		life.release();
+		await utils.release();
+		await pool.end();
+		expect(inject('ownerUrl')).toContain('postgres://');
+	});
+});

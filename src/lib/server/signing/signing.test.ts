@@ -1,0 +1,200 @@
+import { spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { READY_MADE_LETTER } from '$lib/core/letters/ready-made-letter';
+import type { Signature } from '$lib/core/signing/signature';
+import { checkSeal } from '../platform/pdf/seal';
+import { sendRequest } from '../requests/send-request';
+import { waiveItem } from '../requests/judge-item';
+import { itemsOf, makeClient, makeFirm, openTestHouse, requestTo, SECRET_KEY, sendPlanned, type TestClient, type TestFirm, type TestHouse } from '../testing/test-firm';
+import { countersignLetter, declineLetter, noteLetterOpened, noteShownWhole, openLetterPdf, signLetter } from './sign-letter';
+
+let house: TestHouse;
+let firm: TestFirm;
+let client: TestClient;
+const folder = mkdtempSync(join(tmpdir(), 'lantern-seal-'));
+const typed: Signature = { method: 'typed', name: 'Mara Whitlock' };
+const drawn: Signature = { method: 'drawn', name: 'Mara Whitlock', width: 340, height: 140, strokes: [[[20, 100], [60, 30], [90, 110], [140, 40]], [[160, 90], [300, 80]]] };
+
+beforeAll(async () => {
+	house = await openTestHouse();
+	firm = await makeFirm(house);
+	client = await makeClient(house, firm, { name: 'Gull & String Kites' });
+});
+afterAll(() => house.close());
+
+const asMara = <T>(work: Parameters<TestHouse['db']['inFirm']>[1]) => house.db.inFirm(firm.id, work, client.contactId) as Promise<T>;
+async function newLetter(): Promise<string> {
+	const requestId = await sendRequest(
+		house,
+		firm.id,
+		firm.odalys(),
+		requestTo(client, [
+			{ kind: 'letter', title: 'Engagement letter 2026', why: null, required: true, dueOn: '2026-05-20', document: READY_MADE_LETTER, values: { start_date: '1 June 2026', services: 'the monthly books', monthly_fee: '$280' } }
+		])
+	);
+	return (await itemsOf(house, requestId))[0].id;
+}
+async function signed(mark: Signature = typed): Promise<string> {
+	const itemId = await newLetter();
+	await asMara((tx) => noteLetterOpened(tx, client.mara(), itemId));
+	await asMara((tx) => noteShownWhole(tx, client.mara(), itemId));
+	await asMara((tx) => signLetter(tx, client.mara(), { itemId, signature: mark, consent: true }));
+	return itemId;
+}
+const countersign = (itemId: string, actor = firm.partner) => countersignLetter({ ...house, secretKey: SECRET_KEY }, firm.id, { ...actor, now: house.clock.now() }, { itemId, signature: { method: 'typed', name: actor.name } });
+async function sealedBytes(itemId: string): Promise<Buffer> {
+	const { storageKey } = await house.db.inFirm(firm.id, (tx) => openLetterPdf(tx, firm.odalys(), itemId));
+	const chunks: Buffer[] = [];
+	for await (const chunk of house.papers.read(storageKey)) chunks.push(chunk as Buffer);
+	return Buffer.concat(chunks);
+}
+const certificates = async () => (await house.owner.query('select root_pem, leaf_pem from seal_certificate where firm_id = $1', [firm.id])).rows[0] as { root_pem: string; leaf_pem: string };
+function run(command: string, ...args: string[]): string {
+	const done = spawnSync(command, args, { encoding: 'utf8' });
+	if (done.error) throw done.error;
+	return done.stdout + done.stderr;
+}
+
+describe('signing', () => {
+	test('needs the whole letter shown, and consent', async () => {
+		const itemId = await newLetter();
+		await expect(asMara((tx) => signLetter(tx, client.mara(), { itemId, signature: typed, consent: true }))).rejects.toMatchObject({ message: expect.stringContaining('end of the letter') });
+		await asMara((tx) => noteShownWhole(tx, client.mara(), itemId));
+		await expect(asMara((tx) => signLetter(tx, client.mara(), { itemId, signature: typed, consent: false }))).rejects.toMatchObject({ fields: { consent: expect.any(String) } });
+	});
+
+	test('signed twice at the same moment counts once', async () => {
+		const itemId = await newLetter();
+		await asMara((tx) => noteShownWhole(tx, client.mara(), itemId));
+		const results = await Promise.allSettled([1, 2].map(() => asMara((tx) => signLetter(tx, client.mara(), { itemId, signature: typed, consent: true }))));
+		expect(results.map((r) => r.status).sort()).toEqual(['fulfilled', 'rejected']);
+	});
+
+	test('only the person it is for can sign; another contact of the client cannot', async () => {
+		const itemId = await newLetter();
+		const other = await makeClient(house, firm);
+		await house.owner.query('insert into client_contact values ($1, $2, $3, 2)', [firm.id, client.id, other.contactId]);
+		await house.db.inFirm(firm.id, (tx) => noteShownWhole(tx, client.mara(), itemId), client.contactId);
+		await expect(house.db.inFirm(firm.id, (tx) => signLetter(tx, other.mara(), { itemId, signature: typed, consent: true }), other.contactId)).rejects.toMatchObject({ code: 'not_allowed' });
+	});
+
+	test('declined with a reason, waived after signing: neither can be countersigned', async () => {
+		const declined = await newLetter();
+		await asMara((tx) => declineLetter(tx, client.mara(), { itemId: declined, reason: 'The fee' }));
+		await expect(countersign(declined)).rejects.toMatchObject({ code: 'changed_meanwhile' });
+		const waived = await signed();
+		const { rows } = await house.owner.query('select version from item where id = $1', [waived]);
+		await house.db.inFirm(firm.id, (tx) => waiveItem(tx, firm.odalys(), { itemId: waived, version: rows[0].version }));
+		await expect(countersign(waived)).rejects.toMatchObject({ code: 'changed_meanwhile' });
+	});
+
+	test('countersigned by two at once: sealed once, the second is told, one signed copy goes out', async () => {
+		const itemId = await signed();
+		const results = await Promise.allSettled([countersign(itemId), countersign(itemId, firm.coordinator)]);
+		expect(results.map((r) => r.status).sort()).toEqual(['fulfilled', 'rejected']);
+		const { rows } = await house.owner.query(`select count(*)::int n from message where kind = 'signed_copy' and content->>'itemId' = $1`, [itemId]);
+		expect(rows[0].n).toBe(1);
+		await expect(countersign(itemId, firm.filing)).rejects.toMatchObject({ code: 'not_allowed' });
+		house.mailer.sent.length = 0;
+		await sendPlanned(house, firm);
+		const copy = house.mailer.sent.find((m) => m.attachments.length > 0)!;
+		expect(copy.attachments[0].name).toBe('Engagement letter 2026.pdf');
+	});
+});
+
+describe('the sealed letter', () => {
+	let file: string;
+	let bytes: Buffer;
+	let leafPem: string;
+
+	beforeAll(async () => {
+		const itemId = await signed(drawn);
+		await countersign(itemId);
+		bytes = await sealedBytes(itemId);
+		file = join(folder, 'sealed.pdf');
+		writeFileSync(file, bytes);
+		leafPem = (await certificates()).leaf_pem;
+		const { rows } = await house.owner.query('select sealed_sha256 from letter where item_id = $1', [itemId]);
+		expect(createHash('sha256').update(bytes).digest().equals(rows[0].sealed_sha256)).toBe(true);
+	});
+
+	test('pdfsig: total document signed, signature valid, certificate trusted with the firm’s root', async () => {
+		const database = join(folder, 'nss');
+		spawnSync('mkdir', ['-p', database]);
+		run('certutil', '-N', '-d', `sql:${database}`, '--empty-password');
+		const root = join(folder, 'root.pem');
+		writeFileSync(root, (await certificates()).root_pem);
+		run('certutil', '-A', '-d', `sql:${database}`, '-n', 'firm root', '-t', 'C,C,C', '-i', root);
+		const said = run('pdfsig', '-nssdir', `sql:${database}`, file);
+		expect(said).toContain('Total document signed');
+		expect(said).toContain('Signature is Valid');
+		expect(said).toContain('Certificate is Trusted');
+		expect(said).toContain('ETSI.CAdES.detached');
+	});
+
+	test('qpdf finds nothing wrong', () => {
+		expect(run('qpdf', '--check', file)).toContain('No syntax or stream encoding errors found');
+	});
+
+	test('openssl agrees on the CAdES signature', async () => {
+		const text = bytes.toString('latin1');
+		const [, , at, end, tail] = /\/ByteRange \[ ?(\d+) (\d+) (\d+) (\d+)/.exec(text)!.map(Number);
+		const hex = text.slice(at + 1, end - 1);
+		const padded = Buffer.from(hex, 'hex');
+		const cms = padded.subarray(0, 4 + padded.readUInt16BE(2));
+		writeFileSync(join(folder, 'cms.der'), cms);
+		writeFileSync(join(folder, 'content'), Buffer.concat([bytes.subarray(0, at), bytes.subarray(end, end + tail)]));
+		const said = run('openssl', 'cms', '-verify', '-cades', '-binary', '-inform', 'DER', '-in', join(folder, 'cms.der'), '-content', join(folder, 'content'), '-CAfile', join(folder, 'root.pem'), '-purpose', 'any', '-out', '/dev/null');
+		expect(said).toMatch(/successful/i);
+	});
+
+	test('holds the words, both signatures and the certificate page with the digest of what was shown', async () => {
+		const said = run('pdftotext', '-layout', file, '-');
+		for (const words of ['Gull & String Kites', '$280', 'Certificate of signing', 'Ferrin Ashgrove', 'Mara Whitlock', 'The whole letter was shown to Mara Whitlock (203.0.113.9)', 'signature drawn']) expect(said).toContain(words);
+		const { rows } = await house.owner.query(`select encode(sha256, 'hex') hex from letter where sealed_sha256 = $1`, [createHash('sha256').update(bytes).digest()]);
+		expect(said.replace(/\s/g, '')).toContain(rows[0].hex);
+		expect(said).not.toContain('{');
+	});
+
+	test('our own check accepts it and refuses it for another firm', async () => {
+		expect(await checkSeal(bytes, [leafPem])).toMatchObject({ ok: true });
+		const stranger = await makeFirm(house);
+		const { rows } = await house.owner.query('select leaf_pem from seal_certificate where firm_id = $1', [stranger.id]);
+		expect(await checkSeal(bytes, [rows[0].leaf_pem])).toEqual({ ok: false, why: 'it was sealed by somebody else' });
+		expect(await checkSeal(Buffer.from('hello'), [leafPem])).toMatchObject({ ok: false });
+	});
+
+	test('every single changed byte is refused: the whole seal and a spread over the rest', async () => {
+		const [at, end] = /\/ByteRange \[ ?0 (\d+) (\d+)/.exec(bytes.toString('latin1'))!.slice(1).map(Number);
+		const places = new Set<number>([0, at - 1, at, at + 1, end - 2, end - 1, end, bytes.length - 1]);
+		for (let i = at; i < at + 2600; i += 3) places.add(i);
+		for (let i = at + 2600; i < end; i += 401) places.add(i);
+		for (let i = 0; i < bytes.length; i += 1009) places.add(i);
+		const rangeAt = bytes.indexOf('/ByteRange');
+		for (let i = 0; i < 60; i++) places.add(rangeAt + i);
+		const accepted: string[] = [];
+		for (const place of places)
+			for (const change of [0x01, 0x20]) {
+				const changed = Buffer.from(bytes);
+				changed[place] ^= change;
+				if ((await checkSeal(changed, [leafPem])).ok) accepted.push(`${place} (seal at ${at} to ${end}): ${bytes.toString('latin1', place - 8, place + 8)}`);
+			}
+		expect(accepted).toEqual([]);
+	}, 120_000);
+
+	test('text added behind, capital hex and a second seal are refused, also where pdfsig says valid', async () => {
+		expect((await checkSeal(Buffer.concat([bytes, Buffer.from('\n%added')]), [leafPem])).ok).toBe(false);
+		const at = Number(/\/ByteRange \[ ?0 (\d+)/.exec(bytes.toString('latin1'))![1]);
+		const capital = Buffer.from(bytes);
+		capital.write(capital.toString('latin1', at + 1, at + 400).toUpperCase(), at + 1, 'latin1');
+		writeFileSync(join(folder, 'capital.pdf'), capital);
+		expect(run('pdfsig', join(folder, 'capital.pdf'))).toContain('Signature is Valid');
+		expect((await checkSeal(capital, [leafPem])).ok).toBe(false);
+		expect((await checkSeal(Buffer.concat([bytes, Buffer.from('/ByteRange [0 1 2 3]')]), [leafPem])).ok).toBe(false);
+		expect(readFileSync(file).equals(bytes)).toBe(true);
+	});
+});
