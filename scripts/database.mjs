@@ -56,7 +56,7 @@ async function freePort(from) {
 /**
  * Starts the cluster, making it first if there is none.
  * @param {{ folder: string, fast?: boolean, port?: number }} options `fast` gives up safety for speed: only for tests
- * @returns {Promise<{ ownerUrl(database: string): string, appUrl(database: string): string, stop(): void }>}
+ * @returns {Promise<{ ownerUrl(database: string): string, appUrl(database: string): string, sql(text: string): string, ensure(database: string): void, stop(): void }>}
  */
 export async function startDatabase({ folder, fast = false, port: firstPort = 25432 }) {
 	const bin = binaries();

@@ -80,7 +80,10 @@ export async function stopProcesses(children) {
 	);
 }
 
-/** The environment of app and worker against one database. */
+/**
+ * The environment of app and worker against one database.
+ * @param {{ database: string, folder: string, port: number, smtpPort: number, bouncePort: number, ownerUrl: string, appUrl?: string, origin?: string }} of
+ */
 export function productEnv({ database, folder, port, smtpPort, bouncePort, ownerUrl, appUrl, origin }) {
 	return {
 		DATABASE_URL: ownerUrl,

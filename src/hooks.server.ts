@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { error, redirect, type Handle, type HandleServerError } from '@sveltejs/kit';
+import { error, isHttpError, isRedirect, redirect, type Handle, type HandleServerError } from '@sveltejs/kit';
 import { building } from '$app/environment';
 import { house } from '$lib/server/the-house';
 import { resumeSession } from '$lib/server/people/sessions';
@@ -10,9 +10,25 @@ import { clearSessionCookie, readSessionCookie, setSessionCookie } from '$lib/se
 const FORM_MAX_BYTES = 2 * 1024 * 1024;
 const OPEN_DESK = ['/desk/sign-in', '/desk/forgotten', '/desk/reset/[token]'];
 
-export const handle: Handle = async ({ event, resolve }) => {
+/** Every request gets an id and one line in the log, also those that are refused. */
+export const handle: Handle = async (input) => {
+	const { event } = input;
 	const started = performance.now();
 	event.locals.requestId = randomUUID();
+	let status = 500;
+	try {
+		const response = await answer(input);
+		status = response.status;
+		return response;
+	} catch (refusal) {
+		if (isHttpError(refusal) || isRedirect(refusal)) status = refusal.status;
+		throw refusal;
+	} finally {
+		log.info({ requestId: event.locals.requestId, method: event.request.method, route: event.route.id, status, ms: Math.round(performance.now() - started) }, 'request');
+	}
+};
+
+const answer: Handle = async ({ event, resolve }) => {
 	const path = event.url.pathname;
 	if (building || path.startsWith('/health')) return resolve(event);
 
@@ -67,10 +83,6 @@ export const handle: Handle = async ({ event, resolve }) => {
 	response.headers.set('permissions-policy', 'camera=(), microphone=(), geolocation=()');
 	if (!response.headers.has('cache-control') || side) response.headers.set('cache-control', 'private, no-store');
 	if (event.url.protocol === 'https:') response.headers.set('strict-transport-security', 'max-age=31536000');
-	log.info(
-		{ requestId: event.locals.requestId, method: event.request.method, route, status: response.status, ms: Math.round(performance.now() - started) },
-		'request'
-	);
 	return response;
 };
 

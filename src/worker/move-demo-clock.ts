@@ -17,6 +17,16 @@ export async function moveDemoClock(house: House, place: SendingPlace, to: strin
 		const firm = await house.db.inFirm(firmId, loadFirm);
 		for (const opening of openingsBetween(house.clock.now(), to, firm.calendar)) stops.add(opening);
 	}
+	// sessions live by the time people really spend: they move along, before anything looks at them
+	const ahead = Math.max(0, (Date.parse(to) - Date.parse(house.clock.now())) / 1000);
+	for (const firmId of firms)
+		await house.db.inFirm(firmId, (tx) =>
+			tx.rows(
+				`update session set rotated_at = rotated_at + make_interval(secs => $1), last_used_at = last_used_at + make_interval(secs => $1),
+					expires_at = expires_at + make_interval(secs => $1) where ended_at is null`,
+				[ahead]
+			)
+		);
 	for (const stop of [...[...stops].sort(), to]) {
 		const offset = Date.parse(stop) - Date.now();
 		await house.db.ask('update demo_clock set offset_ms = $1 where offset_ms < $1', [offset]);

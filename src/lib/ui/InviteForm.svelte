@@ -6,13 +6,15 @@
 		contact,
 		draft,
 		words,
-		done
+		done,
+		begin = null
 	}: {
 		clientId: string;
 		contact: { id: string; name: string; email: string };
 		draft: { subject: string; body: string };
 		words: string;
 		done: () => void | Promise<void>;
+		begin?: (() => void) | null;
 	} = $props();
 	let problem = $state('');
 	let fields = $state<Record<string, string>>({});
@@ -29,7 +31,10 @@
 	action="/desk/clients/{clientId}/invite?/send"
 	class="space-y-3"
 	{@attach enhancedForm({
-		onPending: (p) => (pending = p),
+		onPending: (p) => {
+			if (p) begin?.();
+			pending = p;
+		},
 		onProblem: (p) => {
 			problem = p.message;
 			fields = p.fields;

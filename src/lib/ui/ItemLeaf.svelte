@@ -14,12 +14,14 @@
 		leaf,
 		timeZone,
 		person,
-		next = null
+		next = null,
+		begin = null
 	}: {
 		leaf: ItemLeafData;
 		timeZone: string;
 		person: { name: string };
 		/** where to go when the item is dealt with */ next?: (() => void | Promise<void>) | null;
+		/** told when something is being done with the item */ begin?: (() => void) | null;
 	} = $props();
 
 	const item = $derived(leaf.item);
@@ -35,15 +37,20 @@
 	let reasonField = $state<HTMLTextAreaElement>();
 	let shownPaper = $state<string | null>(null);
 
+	// an id of its own: a live update brings a new object for the same item, and must not close a form
+	const itemId = $derived(item.id);
 	$effect(() => {
-		void item.id;
+		void itemId;
 		open = null;
 		problem = '';
 		shownPaper = null;
 	});
 
 	const handling = {
-		onPending: (p: boolean) => (pending = p),
+		onPending: (p: boolean) => {
+			if (p) begin?.();
+			pending = p;
+		},
 		onProblem: (p: { message: string; fields: Record<string, string> }) => {
 			problem = p.message;
 			fields = p.fields;

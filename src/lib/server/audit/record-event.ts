@@ -47,3 +47,8 @@ export async function recordEvents(tx: Tx, actor: Actor, events: readonly NewEve
 		]
 	);
 }
+
+/** The id of the firm's newest event; 0 if there is none. */
+export async function latestEvent(tx: Tx): Promise<number> {
+	return (await tx.first<{ id: number }>('select id from event where firm_id = $1 order by id desc limit 1', [tx.firmId]))?.id ?? 0;
+}

@@ -111,8 +111,8 @@ export async function putInvitationAside(tx: Tx, actor: Actor, invitationId: str
 		`update invitation i set put_aside_at = $2 from contact c where c.id = i.contact_id and i.id = $1 and i.put_aside_at is null returning i.contact_id, i.client_id, c.name`,
 		[invitationId, actor.now]
 	);
-	if (row)
-		await recordEvent(tx, actor, {
+	if (!row) throw new DomainError('changed_meanwhile', 'This invitation was put aside already, or is none of yours.');
+	await recordEvent(tx, actor, {
 			verb: 'invitation_put_aside',
 			contactId: row.contact_id,
 			clientId: row.client_id,

@@ -70,8 +70,8 @@ export async function markMessageSeen(tx: Tx, actor: Actor, id: string): Promise
 		`update message set seen_by_staff_at = $2 where id = $1 and state in ('failed', 'unclear') and seen_by_staff_at is null returning subject, client_id, contact_id`,
 		[id, actor.now]
 	);
-	if (row)
-		await recordEvent(tx, actor, {
+	if (!row) throw new DomainError('changed_meanwhile', 'Somebody has seen to this message already.');
+	await recordEvent(tx, actor, {
 			verb: 'message_seen',
 			messageId: id,
 			clientId: row.client_id,

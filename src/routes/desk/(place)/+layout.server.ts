@@ -1,6 +1,7 @@
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { deskRequest } from '$lib/server/desk-request';
 import { nextChases } from '$lib/server/chasing/read-forecast';
+import { latestEvent } from '$lib/server/audit/record-event';
 import { countRounds } from '$lib/server/rounds/read-rounds';
 import { timeWords } from '$lib/words/dates';
 
@@ -14,6 +15,7 @@ export const load = async (event) => {
 			firm: { name: firm.name, slug: firm.slug, timeZone: firm.calendar.timeZone },
 			person: { name: desk.actor.name, role: desk.actor.role },
 			now,
+			latestEvent: await latestEvent(tx),
 			nowWords: timeWords(firm.locale, now, firm.calendar.timeZone),
 			roundsCount: await countRounds(tx, now),
 			nextChases: next && {

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { onMount } from 'svelte';
 	import { goto, invalidate } from '$app/navigation';
-	import { page } from '$app/state';
+	import { navigating, page } from '$app/state';
 	import { enhancedForm } from '$lib/ui/enhanced-form';
 	import LanternMark from '$lib/ui/LanternMark.svelte';
 
@@ -25,15 +25,13 @@
 		const events = new EventSource('/desk/live');
 		const refresh = () => {
 			clearTimeout(timer);
-			timer = setTimeout(() => void invalidate('desk:live'), 250);
+			// reading anew would break off a change of page that is under way
+			timer = setTimeout(() => (navigating.to ? refresh() : void invalidate('desk:live')), 250);
 		};
-		events.onmessage = refresh;
-		let opened = false;
-		events.onopen = () => {
-			// after a break, what happened meanwhile is read once
-			if (opened) refresh();
-			opened = true;
+		// the first message after each opening tells the newest event, so that nothing is missed in between
+		events.onmessage = (message) => {
 			document.documentElement.dataset.live = 'yes';
+			if (Number(message.data) > data.latestEvent) refresh();
 		};
 		const minute = setInterval(refresh, 60_000);
 		return () => {

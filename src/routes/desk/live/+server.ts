@@ -1,3 +1,4 @@
+import { latestEvent } from '$lib/server/audit/record-event';
 import { deskRequest } from '$lib/server/desk-request';
 
 /** Tells a desk screen that something happened in its firm: ids only, the screen then reads what it may see. */
@@ -6,7 +7,7 @@ export const GET = async (event) => {
 	const encoder = new TextEncoder();
 	let stop = () => {};
 	const stream = new ReadableStream({
-		start(controller) {
+		async start(controller) {
 			controller.enqueue(encoder.encode('retry: 1000\n\n'));
 			const unsubscribe = desk.house.live.subscribe((happened) => {
 				if (happened.firmId === desk.firmId) controller.enqueue(encoder.encode(`id: ${happened.eventId}\ndata: ${happened.eventId}\n\n`));
@@ -22,6 +23,8 @@ export const GET = async (event) => {
 				}
 			};
 			process.once('sveltekit:shutdown', stop);
+			const newest = await desk.inFirm((tx) => latestEvent(tx));
+			controller.enqueue(encoder.encode(`id: ${newest}\ndata: ${newest}\n\n`));
 		},
 		cancel() {
 			process.off('sveltekit:shutdown', stop);

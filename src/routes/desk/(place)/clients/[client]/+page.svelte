@@ -39,8 +39,10 @@
 		declined: 'declined',
 		drafted: 'not sent'
 	} as const;
+	// an id of its own: a live update brings a new object for the same client, and must not close a form
+	const clientId = $derived(client.id);
 	$effect(() => {
-		void client.id;
+		void clientId;
 		inviting = null;
 		mending = null;
 		problem = '';

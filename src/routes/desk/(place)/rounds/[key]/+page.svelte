@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { goto, invalidateAll } from '$app/navigation';
-	import { page } from '$app/state';
+	import { navigating, page } from '$app/state';
 	import { daysLate } from '$lib/core/requests/lateness';
 	import { dateWords, timeWords } from '$lib/words/dates';
 	import { enhancedForm } from '$lib/ui/enhanced-form';
@@ -12,18 +12,30 @@
 	let problem = $state('');
 	let pending = $state(false);
 
-	/** Opens the row after the one that was dealt with, or the first, or none. */
-	async function openNext() {
+	let actedOn: { key: string | undefined; next: string | undefined } | undefined;
+
+	/** Remembers what is dealt with and what comes after it: the list may have moved on when the answer is here. */
+	function remember() {
 		const at = data.rows.findIndex((row) => row.key === page.params.key);
-		const next = data.rows[at + 1] ?? data.rows[at - 1];
-		await goto(next ? `/desk/rounds/${next.key}` : '/desk/rounds', { noScroll: true, invalidateAll: true });
+		actedOn = { key: page.params.key, next: (data.rows[at + 1] ?? data.rows[at - 1])?.key };
 	}
-	const handling = { onPending: (p: boolean) => (pending = p), onProblem: (p: { message: string }) => (problem = p.message), onSuccess: openNext };
+
+	/** Opens the row after the one that was dealt with, unless the person has gone elsewhere meanwhile. */
+	async function openNext() {
+		if (navigating.to || (actedOn && actedOn.key !== page.params.key)) return;
+		const next = actedOn?.next;
+		await goto(next ? `/desk/rounds/${next}` : '/desk/rounds', { noScroll: true, invalidateAll: true });
+	}
+	function onPending(begins: boolean) {
+		if (begins) remember();
+		pending = begins;
+	}
+	const handling = { onPending, onProblem: (p: { message: string }) => (problem = p.message), onSuccess: openNext };
 	const time = (at: string) => timeWords('en', at, data.firm.timeZone);
 </script>
 
 {#if leaf.kind === 'item'}
-	<ItemLeaf {leaf} timeZone={data.firm.timeZone} person={data.person} next={openNext} />
+	<ItemLeaf {leaf} timeZone={data.firm.timeZone} person={data.person} next={openNext} begin={remember} />
 {:else if leaf.kind === 'ran_out'}
 	<div class="space-y-4 p-5 pr-10">
 		<header>
@@ -130,6 +142,7 @@
 					draft={leaf.draft}
 					words="Send the invitation again"
 					done={openNext}
+					begin={remember}
 				/>{/key}
 		{/if}
 		<div class="flex gap-2 border-t border-(--rule-strong) pt-4">

@@ -1,0 +1,173 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { randomUUID } from 'node:crypto';
+import { expect, test, type APIRequestContext, type Playwright } from '@playwright/test';
+import { CONTACT_PASSWORD, startProduct, STAFF_PASSWORD, type Product } from './product';
+
+interface Door {
+	path: string;
+	methods: { method: 'GET' | 'POST'; action: string }[];
+}
+
+/** Every address of the product behind a sign-in, with everything it answers to, read off the routes. */
+function doors(): Door[] {
+	const found = new Map<string, Door>();
+	for (const entry of readdirSync('src/routes', { recursive: true, withFileTypes: true })) {
+		if (!/^\+(page|server|page\.server)\.(ts|svelte)$/.test(entry.name)) continue;
+		const folder = entry.parentPath.replace(/^.*src\/routes/, '');
+		const path = folder.replace(/\/\([^)]+\)/g, '') || '/';
+		const behind = path.startsWith('/desk') ? !/sign-in|forgotten|reset/.test(path) : folder.includes('(page)');
+		if (!behind) continue;
+		const door = found.get(path) ?? { path, methods: [] };
+		found.set(path, door);
+		const source = readFileSync(join(entry.parentPath, entry.name), 'utf8');
+		if (entry.name === '+page.svelte' || /export const (GET|load)\b/.test(source)) door.methods.push({ method: 'GET', action: '' });
+		if (/export const POST\b/.test(source)) door.methods.push({ method: 'POST', action: '' });
+		const actions = source.split('export const actions')[1];
+		for (const match of actions?.matchAll(/^\t(\w+): /gm) ?? []) door.methods.push({ method: 'POST', action: match[1] === 'default' ? '' : `?/${match[1]}` });
+	}
+	return [...found.values()];
+}
+
+let product: Product;
+let ids: Record<string, string>;
+test.beforeAll(async () => {
+	test.setTimeout(120_000);
+	product = await startProduct('refusal');
+	const { rows } = await product.sql.query(`select
+		(select id from client where name = 'Gull & String Kites') client,
+		(select i.id from item i join client c on c.id = i.client_id where c.name = 'Gull & String Kites' and i.kind = 'letter' limit 1) item,
+		(select p.id from paper p join client c on c.id = p.client_id where c.name = 'Gull & String Kites' limit 1) paper,
+		(select m.id from message m join client c on c.id = m.client_id where c.name = 'Gull & String Kites' limit 1) message,
+		(select i.id from invitation i join client c on c.id = i.client_id where c.name = 'Midnight Bakery' limit 1) invitation,
+		(select id from contact where email = 'mara@gullstring.example') contact`);
+	ids = { ...rows[0], key: `item-${rows[0].item}` };
+	const other = randomUUID();
+	await product.sql.query(
+		`insert into firm (id, slug, name, time_zone, country, brand_color, mail_from, chase_steps, chase_plan_name, created_at)
+		select $1, 'other-firm', 'Other Firm', time_zone, country, brand_color, 'x@other.example', chase_steps, 'Gentle', now() from firm limit 1`,
+		[other]
+	);
+	await product.sql.query(`insert into staff (id, firm_id, name, email, role, password_hash, created_at) select $1, $2, 'Stranger', 'stranger@other.example', 'administrator', password_hash, now() from staff limit 1`, [randomUUID(), other]);
+});
+test.afterAll(() => product.stop());
+
+const address = (path: string, firm = 'pennywhistle-row') => path.replace('[firm]', firm).replace(/\[(\w+)\]/g, (_, name: string) => ids[name] ?? randomUUID());
+
+async function signedIn(playwright: Playwright, path: string, email: string, password: string): Promise<APIRequestContext> {
+	const context = await playwright.request.newContext({ baseURL: product.origin, extraHTTPHeaders: { origin: product.origin } });
+	const answer = await context.post(path, { form: { email, password }, maxRedirects: 0, headers: { accept: 'text/html' } });
+	expect(answer.status()).toBe(303);
+	return context;
+}
+
+/** The answer as a status: SvelteKit wraps the answers of form actions. */
+async function knock(context: APIRequestContext, path: string, { method, action }: Door['methods'][number]): Promise<number> {
+	const form = { version: '1', reason: 'x', dueOn: '2030-01-01', email: 'x@y.example', by: 'hour', answer: 'x', contactId: ids.contact, clientId: ids.client, subject: 'x', body: 'x', onceKey: randomUUID(), request: '{}', paperId: ids.paper, signature: '{"method":"typed","name":"x"}', consent: 'yes' };
+	const answer = method === 'GET' ? await context.get(path, { maxRedirects: 0, headers: { accept: 'text/html' } }) : path.endsWith('/papers') ? await context.post(path, { data: Buffer.from('%PDF-1.4'), headers: { 'x-file-name': 'a.pdf', 'content-type': 'application/octet-stream' } }) : await context.post(`${path}${action}`, { form, maxRedirects: 0 });
+	if (!answer.headers()['content-type']?.includes('application/json')) return answer.status();
+	const body = (await answer.json()) as { type?: string; status?: number; location?: string };
+	return body.type === 'error' || body.type === 'failure' || body.type === 'redirect' ? (body.status ?? answer.status()) : answer.status();
+}
+const REFUSED = [303, 400, 401, 403, 404, 409];
+/** Doors that lead nowhere in particular: they show what is one's own, or send on. */
+const OWN = /^\/desk(\/(rounds|clients|clients\/new|almanac|postroom|firm|firm\/root-certificate|live|clock|sign-out))?$|^\/portal\/\[firm\](\/sign-out)?$/;
+
+test('the walk finds the doors', () => {
+	const all = doors();
+	expect(all.length).toBeGreaterThan(25);
+	expect(all.flatMap((d) => d.methods).length).toBeGreaterThan(45);
+});
+
+test('as nobody, every door is closed', async ({ playwright }) => {
+	const context = await playwright.request.newContext({ baseURL: product.origin, extraHTTPHeaders: { origin: product.origin } });
+	for (const door of doors())
+		for (const way of door.methods) {
+			const status = await knock(context, address(door.path), way);
+			expect([303, 401, 403, 404], `${way.method} ${door.path}${way.action}: ${status}`).toContain(status);
+			if (status === 303 && way.method === 'GET') expect((await context.get(address(door.path), { maxRedirects: 0, headers: { accept: 'text/html' } })).headers().location, door.path).toContain('/sign-in');
+		}
+});
+
+test('a contact is nobody at the desk, and in another firm’s portal', async ({ playwright }) => {
+	const context = await signedIn(playwright, '/portal/pennywhistle-row/sign-in', 'nessa@saltgrassbees.example', CONTACT_PASSWORD);
+	for (const door of doors())
+		for (const way of door.methods) {
+			const path = address(door.path, 'other-firm');
+			const status = await knock(context, path, way);
+			expect([303, 401, 403, 404], `${way.method} ${path}${way.action}: ${status}`).toContain(status);
+		}
+});
+
+test('another client’s things do not exist for a contact, and nothing of theirs changes', async ({ playwright }) => {
+	const context = await signedIn(playwright, '/portal/pennywhistle-row/sign-in', 'nessa@saltgrassbees.example', CONTACT_PASSWORD);
+	const before = await product.sql.query('select version, state from item where id = $1', [ids.item]);
+	for (const door of doors().filter((d) => d.path.startsWith('/portal') && !OWN.test(d.path)))
+		for (const way of door.methods) expect([404, 400, 403], `${way.method} ${door.path}${way.action}`).toContain(await knock(context, address(door.path), way));
+	expect((await product.sql.query('select version, state from item where id = $1', [ids.item])).rows).toEqual(before.rows);
+	expect((await product.sql.query(`select 1 from event where client_id = $1 and actor_name = 'Nessa Orr'`, [ids.client])).rowCount).toBe(0);
+});
+
+test('another firm’s things do not exist for staff, an administrator included', async ({ playwright }) => {
+	const context = await signedIn(playwright, '/desk/sign-in', 'stranger@other.example', STAFF_PASSWORD);
+	for (const door of doors().filter((d) => d.path.startsWith('/desk') && !OWN.test(d.path)))
+		for (const way of door.methods) {
+			const status = await knock(context, address(door.path), way);
+			// what only sends on to another address shows and changes nothing
+			if (way.method === 'GET' && status === 303) continue;
+			expect(REFUSED, `${way.method} ${door.path}${way.action}: ${status}`).toContain(status);
+		}
+	const { rows } = await product.sql.query(`select 1 from event where actor_name = 'Stranger' and verb <> 'signed_in'`);
+	expect(rows).toEqual([]);
+	expect((await context.get('/desk/clients')).ok()).toBe(true);
+	expect(await (await context.get('/desk/clients')).text()).not.toContain('Foxglove');
+});
+
+test('filing may look and download, and change nothing', async ({ playwright }) => {
+	const context = await signedIn(playwright, '/desk/sign-in', 'bram@pennywhistle.example', STAFF_PASSWORD);
+	for (const door of doors().filter((d) => d.path.startsWith('/desk') && d.path !== '/desk/sign-out'))
+		for (const way of door.methods.filter((m) => m.method === 'POST' && m.action !== '?/known' && m.action !== '?/looked'))
+			expect([400, 403], `${door.path}${way.action}`).toContain(await knock(context, address(door.path), way));
+	expect((await context.get(`/desk/papers/${ids.paper}?download`)).ok()).toBe(true);
+	expect((await product.sql.query(`select verb from event where actor_name = 'Bram Okoro' and verb not in ('signed_in', 'paper_downloaded', 'paper_opened', 'letter_downloaded')`)).rows).toEqual([]);
+});
+
+test('a form from another website is refused; one-click unsubscribing needs no origin, but its proof', async ({ playwright }) => {
+	const evil = await playwright.request.newContext({ baseURL: product.origin, extraHTTPHeaders: { origin: 'https://evil.example' } });
+	expect((await evil.post('/desk/sign-in', { form: { email: 'odalys@pennywhistle.example', password: STAFF_PASSWORD } })).status()).toBe(403);
+	const bare = await playwright.request.newContext({ baseURL: product.origin });
+	expect((await bare.post('/desk/sign-in', { form: { email: 'odalys@pennywhistle.example', password: STAFF_PASSWORD } })).status()).toBe(403);
+	expect((await bare.post('/mail/stop/nothing', { form: { 'List-Unsubscribe': 'One-Click' } })).ok()).toBe(true);
+	expect((await product.sql.query(`select 1 from contact where mail_problem = 'opted_out'`)).rowCount).toBe(0);
+});
+
+test('files come under a policy in which nothing runs; pages under one without inline scripts', async ({ playwright }) => {
+	const context = await signedIn(playwright, '/desk/sign-in', 'odalys@pennywhistle.example', STAFF_PASSWORD);
+	const file = await context.get(`/desk/papers/${ids.paper}`);
+	expect(file.headers()).toMatchObject({ 'content-security-policy': "default-src 'none'; sandbox", 'x-content-type-options': 'nosniff', 'content-type': 'application/pdf' });
+	expect(file.headers()['content-disposition']).toMatch(/^inline; filename=/);
+	expect((await context.get(`/desk/papers/${ids.paper}?download`)).headers()['content-disposition']).toMatch(/^attachment; /);
+	const page = await context.get('/desk/rounds');
+	const policy = page.headers()['content-security-policy'];
+	expect(policy).toContain("script-src 'self' 'nonce-");
+	expect(policy.split(';').find((d) => d.includes('script-src'))).not.toContain('unsafe');
+	expect(policy).toContain("frame-ancestors 'none'");
+	expect(page.headers()['cache-control']).toContain('no-store');
+});
+
+test('health is told, the database’s troubles too; too much in a form is refused', async ({ request, playwright }) => {
+	expect((await request.get(`${product.origin}/health`)).ok()).toBe(true);
+	expect(await (await request.get(`${product.origin}/health/ready`)).json()).toEqual({ ready: true, database: true, worker: true, mail: true });
+	const context = await playwright.request.newContext({ baseURL: product.origin, extraHTTPHeaders: { origin: product.origin } });
+	expect((await context.post('/desk/sign-in', { form: { email: 'a'.repeat(3_000_000), password: 'x' } })).status()).toBe(413);
+});
+
+test('the log is JSON with request ids and holds nobody’s address or name', () => {
+	const lines = readFileSync(join(product.folder, 'app.log'), 'utf8').split('\n').filter((l) => l.startsWith('{'));
+	expect(lines.length).toBeGreaterThan(50);
+	for (const line of lines) {
+		const entry = JSON.parse(line) as { msg?: string; requestId?: string };
+		if (entry.msg === 'request') expect(entry.requestId).toMatch(/^[0-9a-f-]{36}$/);
+		expect(line).not.toMatch(/nessa|gullstring|Whitlock|Odalys|stranger@/i);
+	}
+});

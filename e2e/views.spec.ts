@@ -1,0 +1,72 @@
+import { expect, expectAccessible, phone, signInAtDesk, signInAtPortal, test } from './product';
+
+const WAITS = { timeout: 20_000 };
+
+test('every main view of the desk: accessible by Day and Night, nothing on the console', async ({ page, product }) => {
+	test.setTimeout(180_000);
+	await page.goto('/desk/sign-in');
+	await expectAccessible(page, 'sign-in');
+	await signInAtDesk(page);
+	const { rows } = await product.sql.query(`select (select id from client where name = 'Gull & String Kites') client, (select id from item where state = 'handed_in' and kind = 'paper' limit 1) item, (select id from message where kind = 'chase' limit 1) message`);
+	const [{ client, item, message }] = rows;
+	const views = ['/desk/rounds', `/desk/rounds/item-${item}`, '/desk/clients', '/desk/clients/new', `/desk/clients/${client}`, `/desk/clients/${client}/history`, `/desk/clients/${client}/ask`, '/desk/almanac', '/desk/postroom', `/desk/postroom/${message}`, '/desk/firm'];
+	for (const mode of ['light', 'dark'])
+		for (const view of views) {
+			await page.goto(view);
+			await page.evaluate((m) => (document.documentElement.dataset.mode = m), mode);
+			await expect(page.locator('h1, h2').first()).toBeVisible(WAITS);
+			await expectAccessible(page, `${view} ${mode}`);
+		}
+	await page.goto(`/desk/clients/${client}/ask`);
+	await page.getByText('Taking on a client').click();
+	await page.getByRole('button', { name: /^Engagement letter/ }).click();
+	await expect(page.getByRole('textbox', { name: /Words of/ })).toBeVisible();
+	await expectAccessible(page, 'writing a letter');
+});
+
+test('every main view of the portal: accessible, no sideways scrolling at 320 px', async ({ browser, product }) => {
+	const page = await phone(browser, product.origin);
+	await page.setViewportSize({ width: 320, height: 640 });
+	const look = async (what: string) => {
+		await expectAccessible(page, what);
+		expect(await page.evaluate(() => document.documentElement.scrollWidth), what).toBeLessThanOrEqual(320);
+	};
+	for (const path of ['/portal/pennywhistle-row/sign-in', '/portal/pennywhistle-row/forgotten', '/portal/pennywhistle-row/join/nothing', '/mail/stop/nothing']) {
+		await page.goto(path);
+		await look(path);
+	}
+	await signInAtPortal(page, 'mara@gullstring.example');
+	await look('first page');
+	await page.getByRole('link', { name: 'Add the paper' }).click();
+	await expect(page.getByText('Choose files or take a picture')).toBeVisible();
+	await look('a paper');
+	await page.getByRole('button', { name: 'This does not apply to me' }).click();
+	await look('says no');
+	await page.goto('/portal/pennywhistle-row');
+	await page.getByRole('link', { name: /Engagement letter/ }).click();
+	await look('a sealed letter');
+	await page.context().close();
+});
+
+test('the desk is worked by keyboard alone', async ({ page }) => {
+	await signInAtDesk(page);
+	await page.keyboard.press('ArrowDown');
+	await page.keyboard.press('ArrowDown');
+	await page.keyboard.press('Enter');
+	await expect(page).toHaveURL(/rounds\/item-/);
+	await page.keyboard.press('Escape');
+	await expect(page).toHaveURL(/rounds$/);
+	await page.keyboard.press('2');
+	await expect(page).toHaveURL(/clients/);
+	await page.keyboard.press('/');
+	await page.keyboard.type('barnacle');
+	await page.keyboard.press('Enter');
+	await expect(page.getByRole('row')).toHaveCount(2);
+	// no key acts while a person types
+	await page.getByPlaceholder(/Find a client/).fill('');
+	await page.getByPlaceholder(/Find a client/).pressSequentially('1n2');
+	await expect(page).toHaveURL(/search=barnacle/);
+	await page.goto('/desk/rounds');
+	await page.keyboard.press('?');
+	await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();
+});

@@ -1,0 +1,19 @@
+import { defineConfig } from '@playwright/test';
+
+export default defineConfig({
+	testDir: 'e2e',
+	globalSetup: './e2e/global-setup.ts',
+	workers: 2,
+	fullyParallel: false,
+	timeout: 90_000,
+	expect: { timeout: 15_000 },
+	reporter: [['line'], ['json', { outputFile: 'test-results/playwright.json' }]],
+	use: {
+		actionTimeout: 15_000,
+		locale: 'en-CA',
+		launchOptions: {
+			executablePath: '/usr/bin/chromium',
+			args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync']
+		}
+	}
+});

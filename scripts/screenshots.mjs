@@ -1,0 +1,100 @@
+// npm run screenshots: one current picture of each main view, from the demo data, into docs/screenshots.
+// Works on a fresh copy of the demo scenario, so that the pictures do not depend on what was tried out.
+import { mkdirSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { chromium } from '@playwright/test';
+import pg from 'pg';
+import { HOME, startDatabase } from './database.mjs';
+import { needBuild, needModules, needPackages, TEST_PACKAGES } from './setup.mjs';
+import { freePort, productEnv, runScript, startProcess, stopProcesses, untilReady } from './processes.mjs';
+
+needPackages(TEST_PACKAGES);
+needModules();
+needBuild();
+const folder = join(HOME, '.lantern/screenshots');
+rmSync(folder, { recursive: true, force: true });
+mkdirSync(folder, { recursive: true });
+const cluster = await startDatabase({ folder: join(folder, 'database'), fast: true, port: 27432 });
+cluster.ensure('lantern');
+const port = await freePort();
+const env = productEnv({ database: 'lantern', folder, port, smtpPort: await freePort(), bouncePort: await freePort(), ownerUrl: cluster.ownerUrl('lantern'), appUrl: cluster.appUrl('lantern') });
+runScript('build/node/seed.js', { ...env, LOG_LEVEL: 'warn' });
+const sql = new pg.Client({ connectionString: cluster.ownerUrl('lantern') });
+await sql.connect();
+await sql.query('update demo_clock set offset_ms = $1', [Date.parse('2026-05-04T11:32:00Z') - Date.now()]);
+const children = ['mail-standin', '../index', 'worker'].map((name) => startProcess(join('build/node', `${name}.js`), env, join(folder, 'log')));
+await untilReady(`${env.ORIGIN}/health/ready`);
+
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'] });
+const target = join(HOME, 'docs/screenshots');
+mkdirSync(target, { recursive: true });
+const desk = await browser.newPage({ viewport: { width: 1280, height: 800 }, baseURL: env.ORIGIN });
+const phone = await browser.newPage({ viewport: { width: 390, height: 844 }, baseURL: env.ORIGIN });
+const shoot = async (page, name, settle = 700) => {
+	await page.waitForTimeout(settle);
+	await page.screenshot({ path: join(target, `${name}.png`) });
+};
+const id = async (query) => Object.values((await sql.query(query)).rows[0])[0];
+
+await desk.goto('/desk/sign-in');
+await desk.getByLabel('E-mail address').fill('odalys@pennywhistle.example');
+await desk.getByLabel('Password').fill('lamplight ledger harbour');
+await desk.getByRole('button', { name: 'Sign in' }).click();
+await desk.waitForURL('**/desk/rounds');
+await desk.locator('[data-row]').nth(3).click();
+await desk.locator('canvas').first().waitFor();
+await shoot(desk, 'rounds', 1500);
+await desk.goto('/desk/clients');
+await shoot(desk, 'clients');
+await desk.goto(`/desk/clients/${await id(`select id from client where name = 'Saltgrass Bee Co-op'`)}`);
+await shoot(desk, 'client-record');
+await desk.goto(`/desk/clients/${await id(`select id from client where name = 'Otter & Oak Toys'`)}/ask`);
+await desk.getByText('Taking on a client').click();
+await desk.getByRole('listitem').filter({ hasText: 'Card statements' }).getByRole('button', { name: 'take out' }).click();
+await shoot(desk, 'asking');
+await desk.getByRole('button', { name: /^Engagement letter/ }).click();
+await shoot(desk, 'letter-editor');
+await desk.goto('about:blank');
+await desk.goto('/desk/almanac');
+await shoot(desk, 'almanac');
+await desk.goto('/desk/postroom');
+await desk.locator('[data-row]').filter({ hasText: 'reminder' }).first().click();
+await shoot(desk, 'postroom');
+await desk.goto('/desk/firm');
+await shoot(desk, 'firm');
+await desk.goto('/desk/clients/new');
+await shoot(desk, 'new-client');
+await desk.goto('/desk/rounds');
+await desk.evaluate(() => (document.documentElement.dataset.mode = 'dark'));
+await desk.locator('[data-row]').nth(3).click();
+await desk.locator('canvas').first().waitFor();
+await shoot(desk, 'rounds-night', 1500);
+
+await phone.goto('/portal/pennywhistle-row/sign-in');
+await shoot(phone, 'portal-sign-in');
+await phone.getByLabel('E-mail address').fill('nessa@saltgrassbees.example');
+await phone.getByLabel('Password').fill('kites above the harbour');
+await phone.getByRole('button', { name: 'Sign in' }).click();
+await phone.waitForURL('**/pennywhistle-row');
+await shoot(phone, 'portal');
+await phone.getByRole('link', { name: 'Add the paper' }).click();
+await phone.locator('input[type=file]').setInputFiles([{ name: 'registration.png', mimeType: 'image/png', buffer: await phone.screenshot() }]);
+await phone.getByText('arrived').waitFor();
+await shoot(phone, 'portal-paper');
+await phone.context().clearCookies();
+const letter = await sql.query(`select i.id, c.email from item i join contact c on c.id = i.contact_id where i.kind = 'letter' and i.state in ('asked', 'seen') and c.password_hash is not null limit 1`);
+if (letter.rows[0]) {
+	await phone.goto('/portal/pennywhistle-row/sign-in');
+	await phone.getByLabel('E-mail address').fill(letter.rows[0].email);
+	await phone.getByLabel('Password').fill('kites above the harbour');
+	await phone.getByRole('button', { name: 'Sign in' }).click();
+	await phone.waitForURL('**/pennywhistle-row');
+	await phone.goto(`/portal/pennywhistle-row/item/${letter.rows[0].id}`);
+	await phone.getByRole('button', { name: 'Sign the letter' }).scrollIntoViewIfNeeded();
+	await phone.getByText('You have reached the end').waitFor();
+	await shoot(phone, 'portal-signing');
+}
+await browser.close();
+await sql.end();
+await stopProcesses(children);
+cluster.stop();
