@@ -292,7 +292,7 @@ export const CLIENTS: readonly DemoClient[] = [
 		{ fee: '$610' }
 	),
 	client('Grebe Cottage Lets', ['Marguerite Sloane', 'marguerite@grebecottage.example'], 'odalys', '2026-04-27', 2, [
-		takingOn('2026-04-28', { handIn: [3, null], accept: [1] })
+		takingOn('2026-04-28', { handIn: [null, 3, null], accept: [1] })
 	]),
 	client('Harbour Light Electrics', ['Dmitri Vale', 'dmitri@harbourlight.example'], 'imre', '2026-03-05', 1, [april(MONTH_DONE), may(NEVER)]),
 	client('Ivory Gull Laundry', ['Perpetua Lane', 'perpetua@ivorygull.example'], 'solveig', '2026-03-06', 1, [

@@ -22,7 +22,15 @@ export async function prepareTemplate(): Promise<void> {
 	database.ensure(TEMPLATE);
 	const folder = join(E2E_FOLDER, 'template');
 	mkdirSync(folder, { recursive: true });
-	const env = productEnv({ database: TEMPLATE, folder, port: 3000, smtpPort: 1, bouncePort: await freePort(), ownerUrl: database.ownerUrl(TEMPLATE), appUrl: database.appUrl(TEMPLATE) });
+	const env = productEnv({
+		database: TEMPLATE,
+		folder,
+		port: 3000,
+		smtpPort: 1,
+		bouncePort: await freePort(),
+		ownerUrl: database.ownerUrl(TEMPLATE),
+		appUrl: database.appUrl(TEMPLATE)
+	});
 	runScript('build/node/seed.js', { ...env, LOG_LEVEL: 'warn' });
 }
 
@@ -55,7 +63,11 @@ export async function startProduct(name: string, more: Record<string, string> = 
 	const folder = join(E2E_FOLDER, name);
 	cpSync(join(E2E_FOLDER, 'template'), folder, { recursive: true });
 	const [port, smtpPort, bouncePort] = [await freePort(), await freePort(), await freePort()];
-	const env: Record<string, string> = { ...productEnv({ database: own, folder, port, smtpPort, bouncePort, ownerUrl: database.ownerUrl(own), appUrl: database.appUrl(own) }), WORKER_BEAT_SECONDS: '1', ...more };
+	const env: Record<string, string> = {
+		...productEnv({ database: own, folder, port, smtpPort, bouncePort, ownerUrl: database.ownerUrl(own), appUrl: database.appUrl(own) }),
+		WORKER_BEAT_SECONDS: '1',
+		...more
+	};
 	const sql = new pg.Client({ connectionString: database.ownerUrl(own) });
 	await sql.connect();
 	await sql.query('update demo_clock set offset_ms = $1', [Date.parse(DEMO_NOW) - Date.now()]);
@@ -140,13 +152,35 @@ export async function phone(browser: Browser, origin: string): Promise<Page> {
 
 /** Finds nothing to blame on a page by WCAG 2.2 A and AA. */
 export async function expectAccessible(page: Page, what: string): Promise<void> {
-	const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).exclude('iframe').analyze();
-	expect(violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).slice(0, 4).join(' | ')}`), what).toEqual([]);
+	const { violations } = await new AxeBuilder({ page })
+		.withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
+		.exclude('iframe')
+		.analyze();
+	expect(
+		violations.map(
+			(v) =>
+				`${v.id}: ${v.nodes
+					.map((n) => n.target.join(' '))
+					.slice(0, 4)
+					.join(' | ')}`
+		),
+		what
+	).toEqual([]);
 }
 
 /** A PDF and a picture to hand in. */
-export const PDF_FILE = { name: 'statement.pdf', mimeType: 'application/pdf', buffer: Buffer.from('%PDF-1.4\n1 0 obj<</Type/Catalog/Pages 2 0 R>>endobj\n2 0 obj<</Type/Pages/Kids[3 0 R]/Count 1>>endobj\n3 0 obj<</Type/Page/Parent 2 0 R/MediaBox[0 0 200 200]>>endobj\ntrailer<</Root 1 0 R>>\n%%EOF') };
-export const PNG_FILE = { name: 'page two.png', mimeType: 'image/png', buffer: Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==', 'base64') };
+export const PDF_FILE = {
+	name: 'statement.pdf',
+	mimeType: 'application/pdf',
+	buffer: Buffer.from(
+		'%PDF-1.4\n1 0 obj<</Type/Catalog/Pages 2 0 R>>endobj\n2 0 obj<</Type/Pages/Kids[3 0 R]/Count 1>>endobj\n3 0 obj<</Type/Page/Parent 2 0 R/MediaBox[0 0 200 200]>>endobj\ntrailer<</Root 1 0 R>>\n%%EOF'
+	)
+};
+export const PNG_FILE = {
+	name: 'page two.png',
+	mimeType: 'image/png',
+	buffer: Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==', 'base64')
+};
 
 /** The newest message to somebody, as the mail stand-in received it. */
 export async function mailTo(product: Product, address: string, kind: string): Promise<string> {
@@ -155,7 +189,10 @@ export async function mailTo(product: Product, address: string, kind: string): P
 	await expect
 		.poll(
 			async () => {
-				const { rows } = await product.sql.query(`select message_id from message where to_address = $1 and kind = $2 and state = 'sent' order by planned_at desc, sent_at desc limit 1`, [address, kind]);
+				const { rows } = await product.sql.query(
+					`select message_id from message where to_address = $1 and kind = $2 and state = 'sent' order by planned_at desc, sent_at desc limit 1`,
+					[address, kind]
+				);
 				text = rows[0] ? ((await receivedMail(product.env.MAIL_STANDIN_FOLDER, rows[0].message_id))?.text ?? '') : '';
 				return text;
 			},

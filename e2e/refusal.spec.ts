@@ -24,7 +24,8 @@ function doors(): Door[] {
 		if (entry.name === '+page.svelte' || /export const (GET|load)\b/.test(source)) door.methods.push({ method: 'GET', action: '' });
 		if (/export const POST\b/.test(source)) door.methods.push({ method: 'POST', action: '' });
 		const actions = source.split('export const actions')[1];
-		for (const match of actions?.matchAll(/^\t(\w+): /gm) ?? []) door.methods.push({ method: 'POST', action: match[1] === 'default' ? '' : `?/${match[1]}` });
+		for (const match of actions?.matchAll(/^\t(\w+): /gm) ?? [])
+			door.methods.push({ method: 'POST', action: match[1] === 'default' ? '' : `?/${match[1]}` });
 	}
 	return [...found.values()];
 }
@@ -48,11 +49,15 @@ test.beforeAll(async () => {
 		select $1, 'other-firm', 'Other Firm', time_zone, country, brand_color, 'x@other.example', chase_steps, 'Gentle', now() from firm limit 1`,
 		[other]
 	);
-	await product.sql.query(`insert into staff (id, firm_id, name, email, role, password_hash, created_at) select $1, $2, 'Stranger', 'stranger@other.example', 'administrator', password_hash, now() from staff limit 1`, [randomUUID(), other]);
+	await product.sql.query(
+		`insert into staff (id, firm_id, name, email, role, password_hash, created_at) select $1, $2, 'Stranger', 'stranger@other.example', 'administrator', password_hash, now() from staff limit 1`,
+		[randomUUID(), other]
+	);
 });
 test.afterAll(() => product.stop());
 
-const address = (path: string, firm = 'pennywhistle-row') => path.replace('[firm]', firm).replace(/\[(\w+)\]/g, (_, name: string) => ids[name] ?? randomUUID());
+const address = (path: string, firm = 'pennywhistle-row') =>
+	path.replace('[firm]', firm).replace(/\[(\w+)\]/g, (_, name: string) => ids[name] ?? randomUUID());
 
 async function signedIn(playwright: Playwright, path: string, email: string, password: string): Promise<APIRequestContext> {
 	const context = await playwright.request.newContext({ baseURL: product.origin, extraHTTPHeaders: { origin: product.origin } });
@@ -63,15 +68,37 @@ async function signedIn(playwright: Playwright, path: string, email: string, pas
 
 /** The answer as a status: SvelteKit wraps the answers of form actions. */
 async function knock(context: APIRequestContext, path: string, { method, action }: Door['methods'][number]): Promise<number> {
-	const form = { version: '1', reason: 'x', dueOn: '2030-01-01', email: 'x@y.example', by: 'hour', answer: 'x', contactId: ids.contact, clientId: ids.client, subject: 'x', body: 'x', onceKey: randomUUID(), request: '{}', paperId: ids.paper, signature: '{"method":"typed","name":"x"}', consent: 'yes' };
-	const answer = method === 'GET' ? await context.get(path, { maxRedirects: 0, headers: { accept: 'text/html' } }) : path.endsWith('/papers') ? await context.post(path, { data: Buffer.from('%PDF-1.4'), headers: { 'x-file-name': 'a.pdf', 'content-type': 'application/octet-stream' } }) : await context.post(`${path}${action}`, { form, maxRedirects: 0 });
+	const form = {
+		version: '1',
+		reason: 'x',
+		dueOn: '2030-01-01',
+		email: 'x@y.example',
+		by: 'hour',
+		answer: 'x',
+		contactId: ids.contact,
+		clientId: ids.client,
+		subject: 'x',
+		body: 'x',
+		onceKey: randomUUID(),
+		request: '{}',
+		paperId: ids.paper,
+		signature: '{"method":"typed","name":"x"}',
+		consent: 'yes'
+	};
+	const answer =
+		method === 'GET'
+			? await context.get(path, { maxRedirects: 0, headers: { accept: 'text/html' } })
+			: path.endsWith('/papers')
+				? await context.post(path, { data: Buffer.from('%PDF-1.4'), headers: { 'x-file-name': 'a.pdf', 'content-type': 'application/octet-stream' } })
+				: await context.post(`${path}${action}`, { form, maxRedirects: 0 });
 	if (!answer.headers()['content-type']?.includes('application/json')) return answer.status();
 	const body = (await answer.json()) as { type?: string; status?: number; location?: string };
 	return body.type === 'error' || body.type === 'failure' || body.type === 'redirect' ? (body.status ?? answer.status()) : answer.status();
 }
 const REFUSED = [303, 400, 401, 403, 404, 409];
 /** Doors that lead nowhere in particular: they show what is one's own, or send on. */
-const OWN = /^\/desk(\/(rounds|clients|clients\/new|almanac|postroom|firm|firm\/root-certificate|live|clock|sign-out))?$|^\/portal\/\[firm\](\/sign-out)?$/;
+const OWN =
+	/^\/desk(\/(rounds|clients|clients\/new|almanac|postroom|firm|firm\/root-certificate|live|clock|sign-out))?$|^\/portal\/\[firm\](\/sign-out)?$/;
 
 test('the walk finds the doors', () => {
 	const all = doors();
@@ -85,7 +112,11 @@ test('as nobody, every door is closed', async ({ playwright }) => {
 		for (const way of door.methods) {
 			const status = await knock(context, address(door.path), way);
 			expect([303, 401, 403, 404], `${way.method} ${door.path}${way.action}: ${status}`).toContain(status);
-			if (status === 303 && way.method === 'GET') expect((await context.get(address(door.path), { maxRedirects: 0, headers: { accept: 'text/html' } })).headers().location, door.path).toContain('/sign-in');
+			if (status === 303 && way.method === 'GET')
+				expect(
+					(await context.get(address(door.path), { maxRedirects: 0, headers: { accept: 'text/html' } })).headers().location,
+					door.path
+				).toContain('/sign-in');
 		}
 });
 
@@ -103,7 +134,8 @@ test('another client’s things do not exist for a contact, and nothing of their
 	const context = await signedIn(playwright, '/portal/pennywhistle-row/sign-in', 'nessa@saltgrassbees.example', CONTACT_PASSWORD);
 	const before = await product.sql.query('select version, state from item where id = $1', [ids.item]);
 	for (const door of doors().filter((d) => d.path.startsWith('/portal') && !OWN.test(d.path)))
-		for (const way of door.methods) expect([404, 400, 403], `${way.method} ${door.path}${way.action}`).toContain(await knock(context, address(door.path), way));
+		for (const way of door.methods)
+			expect([404, 400, 403], `${way.method} ${door.path}${way.action}`).toContain(await knock(context, address(door.path), way));
 	expect((await product.sql.query('select version, state from item where id = $1', [ids.item])).rows).toEqual(before.rows);
 	expect((await product.sql.query(`select 1 from event where client_id = $1 and actor_name = 'Nessa Orr'`, [ids.client])).rowCount).toBe(0);
 });
@@ -129,7 +161,13 @@ test('filing may look and download, and change nothing', async ({ playwright }) 
 		for (const way of door.methods.filter((m) => m.method === 'POST' && m.action !== '?/known' && m.action !== '?/looked'))
 			expect([400, 403], `${door.path}${way.action}`).toContain(await knock(context, address(door.path), way));
 	expect((await context.get(`/desk/papers/${ids.paper}?download`)).ok()).toBe(true);
-	expect((await product.sql.query(`select verb from event where actor_name = 'Bram Okoro' and verb not in ('signed_in', 'paper_downloaded', 'paper_opened', 'letter_downloaded')`)).rows).toEqual([]);
+	expect(
+		(
+			await product.sql.query(
+				`select verb from event where actor_name = 'Bram Okoro' and verb not in ('signed_in', 'paper_downloaded', 'paper_opened', 'letter_downloaded')`
+			)
+		).rows
+	).toEqual([]);
 });
 
 test('a form from another website is refused; one-click unsubscribing needs no origin, but its proof', async ({ playwright }) => {
@@ -144,7 +182,11 @@ test('a form from another website is refused; one-click unsubscribing needs no o
 test('files come under a policy in which nothing runs; pages under one without inline scripts', async ({ playwright }) => {
 	const context = await signedIn(playwright, '/desk/sign-in', 'odalys@pennywhistle.example', STAFF_PASSWORD);
 	const file = await context.get(`/desk/papers/${ids.paper}`);
-	expect(file.headers()).toMatchObject({ 'content-security-policy': "default-src 'none'; sandbox", 'x-content-type-options': 'nosniff', 'content-type': 'application/pdf' });
+	expect(file.headers()).toMatchObject({
+		'content-security-policy': "default-src 'none'; sandbox",
+		'x-content-type-options': 'nosniff',
+		'content-type': 'application/pdf'
+	});
 	expect(file.headers()['content-disposition']).toMatch(/^inline; filename=/);
 	expect((await context.get(`/desk/papers/${ids.paper}?download`)).headers()['content-disposition']).toMatch(/^attachment; /);
 	const page = await context.get('/desk/rounds');
@@ -163,7 +205,9 @@ test('health is told, the database’s troubles too; too much in a form is refus
 });
 
 test('the log is JSON with request ids and holds nobody’s address or name', () => {
-	const lines = readFileSync(join(product.folder, 'app.log'), 'utf8').split('\n').filter((l) => l.startsWith('{'));
+	const lines = readFileSync(join(product.folder, 'app.log'), 'utf8')
+		.split('\n')
+		.filter((l) => l.startsWith('{'));
 	expect(lines.length).toBeGreaterThan(50);
 	for (const line of lines) {
 		const entry = JSON.parse(line) as { msg?: string; requestId?: string };

@@ -47,7 +47,8 @@ test('a new client: added, invited, asked, everything handed in, the letter sign
 	// asked: a ready-made list, tailored, an unfilled field named, previewed, sent
 	await page.getByRole('link', { name: 'Ask for something' }).click();
 	await page.getByText('Taking on a client').click();
-	for (const title of ['Card statements', 'Last year’s', 'Does anyone work', 'Your sales tax', 'Registration']) await page.getByRole('listitem').filter({ hasText: title }).getByRole('button', { name: 'take out' }).click();
+	for (const title of ['Card statements', 'Last year’s', 'Does anyone work', 'Your sales tax', 'Registration'])
+		await page.getByRole('listitem').filter({ hasText: title }).getByRole('button', { name: 'take out' }).click();
 	await page.getByRole('button', { name: 'Send to Vesper' }).click();
 	await expect(page.getByRole('alert')).toContainText('Start date, Services, Monthly fee');
 	await page.getByLabel(/Start date/).fill('1 June 2026');
@@ -60,7 +61,9 @@ test('a new client: added, invited, asked, everything handed in, the letter sign
 	await page.keyboard.press('Escape');
 	await page.getByRole('button', { name: 'Send to Vesper' }).click();
 	await expect(page.getByRole('heading', { name: 'People' })).toBeVisible();
-	await expect(page.getByText(/next: Thu 7 May 09:00, by e-mail to Vesper Lind, because it is 2 business days before the due date, Mon 11 May/).first()).toBeVisible();
+	await expect(
+		page.getByText(/next: Thu 7 May 09:00, by e-mail to Vesper Lind, because it is 2 business days before the due date, Mon 11 May/).first()
+	).toBeVisible();
 	expect(await mailTo(product, EMAIL, 'request')).toContain('Bank statements of the last three months (by Thu 14 May)');
 
 	// the letter: read to its end, consent, drawn
@@ -88,14 +91,18 @@ test('a new client: added, invited, asked, everything handed in, the letter sign
 	await mobile.getByRole('link', { name: /Back to the list/ }).click();
 	await mobile.getByRole('link', { name: 'Answer', exact: true }).click();
 	await mobile.getByLabel('Your answer').fill('Cider and <b>ink</b>');
-	await expect.poll(async () => (await product.sql.query(`select answer from item where state = 'started' and answer like 'Cider%'`)).rowCount).toBe(1);
+	await expect
+		.poll(async () => (await product.sql.query(`select answer from item where state = 'started' and answer like 'Cider%'`)).rowCount)
+		.toBe(1);
 	await mobile.reload();
 	await expect(mobile.getByLabel('Your answer')).toHaveValue('Cider and <b>ink</b>');
 	await mobile.getByRole('button', { name: 'Send the answer' }).click();
 
 	// papers: several at once, one refused, one taken out, handed in
 	await mobile.getByRole('link', { name: 'Add the paper' }).click();
-	await mobile.locator('input[type=file]').setInputFiles([PDF_FILE, PNG_FILE, { name: 'page.html', mimeType: 'text/html', buffer: Buffer.from('<html><script>alert(1)</script>') }]);
+	await mobile
+		.locator('input[type=file]')
+		.setInputFiles([PDF_FILE, PNG_FILE, { name: 'page.html', mimeType: 'text/html', buffer: Buffer.from('<html><script>alert(1)</script>') }]);
 	await expect(mobile.getByRole('alert')).toContainText('page.html is not a kind of file we can take');
 	await expect(mobile.getByText('arrived')).toHaveCount(2);
 	await mobile.getByRole('button', { name: 'Cancel page.html' }).click();
@@ -134,7 +141,10 @@ test('a new client: added, invited, asked, everything handed in, the letter sign
 	await expect(page.getByRole('link', { name: /Quill & Cask/ })).toHaveCount(0);
 	await mobile.goto('/portal/pennywhistle-row');
 	await mobile.getByRole('link', { name: /Engagement letter/ }).click();
-	const [download] = await Promise.all([mobile.waitForEvent('download'), mobile.getByRole('link', { name: 'Download the signed letter (PDF)' }).click()]);
+	const [download] = await Promise.all([
+		mobile.waitForEvent('download'),
+		mobile.getByRole('link', { name: 'Download the signed letter (PDF)' }).click()
+	]);
 	const file = join(product.folder, 'signed.pdf');
 	await download.saveAs(file);
 	const tool = (command: string, ...args: string[]) => spawnSync(command, args, { encoding: 'utf8', env: { ...process.env, ...product.env } });
@@ -151,7 +161,16 @@ test('a new client: added, invited, asked, everything handed in, the letter sign
 	await page.goto('/desk/clients?search=Quill');
 	await page.getByRole('link', { name: 'Quill & Cask' }).click();
 	await page.getByRole('link', { name: 'The whole history' }).click();
-	for (const sentence of ['added the client', 'invited Vesper Lind', 'took up the invitation', 'was shown the whole letter', 'signed “Engagement letter”', 'sent “Bank statements', 'countersigned and sealed']) await expect(page.getByText(sentence).first()).toBeVisible();
+	for (const sentence of [
+		'added the client',
+		'invited Vesper Lind',
+		'took up the invitation',
+		'was shown the whole letter',
+		'signed “Engagement letter”',
+		'sent “Bank statements',
+		'countersigned and sealed'
+	])
+		await expect(page.getByText(sentence).first()).toBeVisible();
 	await mobile.context().close();
 });
 
@@ -169,13 +188,17 @@ test('time moves forward at the desk, and the chases that were forecast go out',
 	const chases = page.getByRole('region', { name: 'Monday 4 May' }).getByRole('link', { name: /reminder/ });
 	await expect(chases).toHaveCount(count);
 	await expect(chases.filter({ hasText: promised })).toHaveCount(1);
-	const { rows } = await product.sql.query(`select count(*)::int n, count(distinct contact_id)::int people from message where kind = 'chase' and planned_at >= '2026-05-04'`);
+	const { rows } = await product.sql.query(
+		`select count(*)::int n, count(distinct contact_id)::int people from message where kind = 'chase' and planned_at >= '2026-05-04'`
+	);
 	expect(rows[0].n).toBe(rows[0].people);
 
 	await page.getByRole('button', { name: /Mon 4 May 09:/ }).click();
 	await page.getByRole('button', { name: 'One week' }).click();
 	await expect(page.getByRole('dialog', { name: /Move the demo/ })).toBeHidden({ timeout: 60_000 });
-	const week = await product.sql.query(`select contact_id, (planned_at at time zone 'America/Halifax')::date as day, count(*) from message where kind = 'chase' group by 1, 2 having count(*) > 1`);
+	const week = await product.sql.query(
+		`select contact_id, (planned_at at time zone 'America/Halifax')::date as day, count(*) from message where kind = 'chase' group by 1, 2 having count(*) > 1`
+	);
 	expect(week.rows).toEqual([]);
 	await page.goto('/desk/rounds');
 	await expect(page.getByRole('region', { name: /Chasing ran out/ })).toBeVisible();

@@ -7,9 +7,23 @@ test('every main view of the desk: accessible by Day and Night, nothing on the c
 	await page.goto('/desk/sign-in');
 	await expectAccessible(page, 'sign-in');
 	await signInAtDesk(page);
-	const { rows } = await product.sql.query(`select (select id from client where name = 'Gull & String Kites') client, (select id from item where state = 'handed_in' and kind = 'paper' limit 1) item, (select id from message where kind = 'chase' limit 1) message`);
+	const { rows } = await product.sql.query(
+		`select (select id from client where name = 'Gull & String Kites') client, (select id from item where state = 'handed_in' and kind = 'paper' limit 1) item, (select id from message where kind = 'chase' limit 1) message`
+	);
 	const [{ client, item, message }] = rows;
-	const views = ['/desk/rounds', `/desk/rounds/item-${item}`, '/desk/clients', '/desk/clients/new', `/desk/clients/${client}`, `/desk/clients/${client}/history`, `/desk/clients/${client}/ask`, '/desk/almanac', '/desk/postroom', `/desk/postroom/${message}`, '/desk/firm'];
+	const views = [
+		'/desk/rounds',
+		`/desk/rounds/item-${item}`,
+		'/desk/clients',
+		'/desk/clients/new',
+		`/desk/clients/${client}`,
+		`/desk/clients/${client}/history`,
+		`/desk/clients/${client}/ask`,
+		'/desk/almanac',
+		'/desk/postroom',
+		`/desk/postroom/${message}`,
+		'/desk/firm'
+	];
 	for (const mode of ['light', 'dark'])
 		for (const view of views) {
 			await page.goto(view);
@@ -31,7 +45,12 @@ test('every main view of the portal: accessible, no sideways scrolling at 320 px
 		await expectAccessible(page, what);
 		expect(await page.evaluate(() => document.documentElement.scrollWidth), what).toBeLessThanOrEqual(320);
 	};
-	for (const path of ['/portal/pennywhistle-row/sign-in', '/portal/pennywhistle-row/forgotten', '/portal/pennywhistle-row/join/nothing', '/mail/stop/nothing']) {
+	for (const path of [
+		'/portal/pennywhistle-row/sign-in',
+		'/portal/pennywhistle-row/forgotten',
+		'/portal/pennywhistle-row/join/nothing',
+		'/mail/stop/nothing'
+	]) {
 		await page.goto(path);
 		await look(path);
 	}

@@ -17,7 +17,15 @@ mkdirSync(folder, { recursive: true });
 const cluster = await startDatabase({ folder: join(folder, 'database'), fast: true, port: 27432 });
 cluster.ensure('lantern');
 const port = await freePort();
-const env = productEnv({ database: 'lantern', folder, port, smtpPort: await freePort(), bouncePort: await freePort(), ownerUrl: cluster.ownerUrl('lantern'), appUrl: cluster.appUrl('lantern') });
+const env = productEnv({
+	database: 'lantern',
+	folder,
+	port,
+	smtpPort: await freePort(),
+	bouncePort: await freePort(),
+	ownerUrl: cluster.ownerUrl('lantern'),
+	appUrl: cluster.appUrl('lantern')
+});
 runScript('build/node/seed.js', { ...env, LOG_LEVEL: 'warn' });
 const sql = new pg.Client({ connectionString: cluster.ownerUrl('lantern') });
 await sql.connect();
@@ -25,7 +33,10 @@ await sql.query('update demo_clock set offset_ms = $1', [Date.parse('2026-05-04T
 const children = ['mail-standin', '../index', 'worker'].map((name) => startProcess(join('build/node', `${name}.js`), env, join(folder, 'log')));
 await untilReady(`${env.ORIGIN}/health/ready`);
 
-const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'] });
+const browser = await chromium.launch({
+	executablePath: '/usr/bin/chromium',
+	args: ['--no-sandbox', '--disable-gpu', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync']
+});
 const target = join(HOME, 'docs/screenshots');
 mkdirSync(target, { recursive: true });
 const desk = await browser.newPage({ viewport: { width: 1280, height: 800 }, baseURL: env.ORIGIN });
@@ -82,7 +93,9 @@ await phone.locator('input[type=file]').setInputFiles([{ name: 'registration.png
 await phone.getByText('arrived').waitFor();
 await shoot(phone, 'portal-paper');
 await phone.context().clearCookies();
-const letter = await sql.query(`select i.id, c.email from item i join contact c on c.id = i.contact_id where i.kind = 'letter' and i.state in ('asked', 'seen') and c.password_hash is not null limit 1`);
+const letter = await sql.query(
+	`select i.id, c.email from item i join contact c on c.id = i.contact_id where i.kind = 'letter' and i.state in ('asked', 'seen') and c.password_hash is not null limit 1`
+);
 if (letter.rows[0]) {
 	await phone.goto('/portal/pennywhistle-row/sign-in');
 	await phone.getByLabel('E-mail address').fill(letter.rows[0].email);

@@ -51,7 +51,8 @@ export const TEST_PACKAGES = {
 	'/usr/bin/pdfsig': 'poppler-utils',
 	'/usr/bin/qpdf': 'qpdf',
 	'/usr/bin/certutil': 'libnss3-tools',
-	'/usr/bin/openssl': 'openssl'
+	'/usr/bin/openssl': 'openssl',
+	'/usr/bin/curl': 'curl'
 };
 
 /** Installs the npm packages of the committed lock if they are not there yet. */

@@ -12,7 +12,8 @@ needBuild();
 const results = join(HOME, 'test-results');
 rmSync(results, { recursive: true, force: true });
 mkdirSync(results, { recursive: true });
-const run = (command, args) => spawnSync(command, args, { cwd: HOME, stdio: ['ignore', 'inherit', 'inherit'], env: { ...process.env, FORCE_COLOR: '0' } }).status ?? 1;
+const run = (command, args) =>
+	spawnSync(command, args, { cwd: HOME, stdio: ['ignore', 'inherit', 'inherit'], env: { ...process.env, FORCE_COLOR: '0' } }).status ?? 1;
 const read = (name) => {
 	try {
 		return JSON.parse(readFileSync(join(results, name), 'utf8'));
@@ -25,7 +26,13 @@ const vitestStatus = run('npx', ['vitest', 'run', '--reporter=default', '--repor
 const unit = read('vitest.json');
 const playwrightStatus = run('npx', ['playwright', 'test']);
 const browser = read('playwright.json')?.stats;
-(await startDatabase({ folder: `${process.platform === 'linux' ? '/dev/shm' : '.lantern'}/humble-lantern-test-${process.getuid?.() ?? 0}`, fast: true, port: 26432 })).stop();
+(
+	await startDatabase({
+		folder: `${process.platform === 'linux' ? '/dev/shm' : '.lantern'}/humble-lantern-test-${process.getuid?.() ?? 0}`,
+		fast: true,
+		port: 26432
+	})
+).stop();
 
 let passed = (unit?.numPassedTests ?? 0) + (browser?.expected ?? 0) + (browser?.flaky ?? 0);
 let failed = (unit?.numFailedTests ?? 0) + (browser?.unexpected ?? 0);

@@ -24,7 +24,10 @@ export const handle: Handle = async (input) => {
 		if (isHttpError(refusal) || isRedirect(refusal)) status = refusal.status;
 		throw refusal;
 	} finally {
-		log.info({ requestId: event.locals.requestId, method: event.request.method, route: event.route.id, status, ms: Math.round(performance.now() - started) }, 'request');
+		log.info(
+			{ requestId: event.locals.requestId, method: event.request.method, route: event.route.id, status, ms: Math.round(performance.now() - started) },
+			'request'
+		);
 	}
 };
 

@@ -6,7 +6,20 @@ import { acceptItem } from './requests/judge-item';
 import { answerItem } from './requests/client-item';
 import { readOwnItem, readOwnItems } from './requests/read-requests';
 import { sendRequest } from './requests/send-request';
-import { itemsOf, makeClient, makeFirm, openTestHouse, paperLine, questionLine, requestTo, SECRET_KEY, sendPlanned, type TestClient, type TestFirm, type TestHouse } from './testing/test-firm';
+import {
+	itemsOf,
+	makeClient,
+	makeFirm,
+	openTestHouse,
+	paperLine,
+	questionLine,
+	requestTo,
+	SECRET_KEY,
+	sendPlanned,
+	type TestClient,
+	type TestFirm,
+	type TestHouse
+} from './testing/test-firm';
 import { loadFirm } from './firms/firm';
 
 let house: TestHouse;
@@ -23,7 +36,12 @@ beforeAll(async () => {
 	client = await makeClient(house, mine, { name: 'Gull & String Kites' });
 	neighbour = await makeClient(house, mine, { name: 'Brine & Barrow' });
 	await makeClient(house, theirs, { name: 'Elsewhere' });
-	item = (await itemsOf(house, await sendRequest(house, mine.id, mine.odalys(), requestTo(client, [questionLine('Q', '2026-05-20'), paperLine('P', '2026-05-20')]))))[0].id;
+	item = (
+		await itemsOf(
+			house,
+			await sendRequest(house, mine.id, mine.odalys(), requestTo(client, [questionLine('Q', '2026-05-20'), paperLine('P', '2026-05-20')]))
+		)
+	)[0].id;
 	await sendPlanned(house, mine);
 });
 afterAll(() => house.close());
@@ -38,12 +56,16 @@ test('every table has row-level security, and the app’s role owns and bypasses
 		and not exists (select from pg_attribute a where a.attrelid = c.oid and a.attname = 'firm_id')`
 	);
 	expect(unkeyed).toEqual([]);
-	const { rows: role } = await house.owner.query(`select rolsuper, rolbypassrls, (select count(*)::int from pg_class where relowner = r.oid) owns from pg_roles r where rolname = 'lantern_app'`);
+	const { rows: role } = await house.owner.query(
+		`select rolsuper, rolbypassrls, (select count(*)::int from pg_class where relowner = r.oid) owns from pg_roles r where rolname = 'lantern_app'`
+	);
 	expect(role[0]).toEqual({ rolsuper: false, rolbypassrls: false, owns: 0 });
 });
 
 test('without a firm nothing is seen, in no table', async () => {
-	const { rows } = await house.owner.query(`select relname from pg_class where relnamespace = 'public'::regnamespace and relkind = 'r' and relrowsecurity`);
+	const { rows } = await house.owner.query(
+		`select relname from pg_class where relnamespace = 'public'::regnamespace and relkind = 'r' and relrowsecurity`
+	);
 	for (const { relname } of rows) expect(await house.db.ask(`select 1 from ${relname} limit 1`), relname).toEqual([]);
 });
 
@@ -54,7 +76,9 @@ test('rows of another firm cannot be read, changed or written', async () => {
 		expect(await tx.rows(`update item set title = 'x' where id = $1 returning id`, [item])).toEqual([]);
 		expect((await tx.rows<{ name: string }>('select name from client')).map((c) => c.name)).toEqual(['Elsewhere']);
 	});
-	await expect(house.db.inFirm(theirs.id, (tx) => tx.rows(`insert into holiday values ($1, '2026-01-01', 'x')`, [mine.id]))).rejects.toMatchObject({ code: '42501' });
+	await expect(house.db.inFirm(theirs.id, (tx) => tx.rows(`insert into holiday values ($1, '2026-01-01', 'x')`, [mine.id]))).rejects.toMatchObject({
+		code: '42501'
+	});
 	await expect(house.db.inFirm(mine.id, (tx) => tx.rows('delete from item'))).rejects.toMatchObject({ code: '42501' });
 	await expect(house.db.inFirm(mine.id, (tx) => tx.rows(`update event set verb = 'x'`))).rejects.toMatchObject({ code: '42501' });
 });
@@ -68,9 +92,15 @@ describe('somebody else’s ids', () => {
 	test('for another firm they do not exist', async () => {
 		const stranger = theirs.odalys();
 		await expect(house.db.inFirm(theirs.id, (tx) => readClient(tx, stranger, client.id))).rejects.toMatchObject({ code: 'not_found' });
-		await expect(house.db.inFirm(theirs.id, (tx) => acceptItem(tx, stranger, { itemId: item, version: 1 }))).rejects.toMatchObject({ code: 'not_found' });
-		await expect(countersignLetter({ ...house, secretKey: SECRET_KEY }, theirs.id, stranger, { itemId: item, signature: { method: 'typed', name: 'x' } })).rejects.toMatchObject({ code: 'not_found' });
-		await expect(sendRequest(house, theirs.id, stranger, requestTo(client, [paperLine('A', '2026-05-20')]))).rejects.toMatchObject({ code: 'not_found' });
+		await expect(house.db.inFirm(theirs.id, (tx) => acceptItem(tx, stranger, { itemId: item, version: 1 }))).rejects.toMatchObject({
+			code: 'not_found'
+		});
+		await expect(
+			countersignLetter({ ...house, secretKey: SECRET_KEY }, theirs.id, stranger, { itemId: item, signature: { method: 'typed', name: 'x' } })
+		).rejects.toMatchObject({ code: 'not_found' });
+		await expect(sendRequest(house, theirs.id, stranger, requestTo(client, [paperLine('A', '2026-05-20')]))).rejects.toMatchObject({
+			code: 'not_found'
+		});
 	});
 
 	test('for another client of the same firm they do not exist either', async () => {
@@ -87,9 +117,17 @@ describe('somebody else’s ids', () => {
 	});
 
 	test('a contact may do nothing of the firm, and the firm nothing in a contact’s name', async () => {
-		await expect(house.db.inFirm(mine.id, async (tx) => readClients(tx, client.mara(), await loadFirm(tx), { order: 'wait', search: null, responsibleId: null, after: null }, 10))).rejects.toMatchObject({ code: 'not_allowed' });
-		await expect(house.db.inFirm(mine.id, (tx) => acceptItem(tx, client.mara(), { itemId: item, version: 1 }))).rejects.toMatchObject({ code: 'not_allowed' });
-		await expect(house.db.inFirm(mine.id, (tx) => answerItem(tx, mine.odalys(), { itemId: item, answer: 'x' }))).rejects.toMatchObject({ code: 'not_allowed' });
+		await expect(
+			house.db.inFirm(mine.id, async (tx) =>
+				readClients(tx, client.mara(), await loadFirm(tx), { order: 'wait', search: null, responsibleId: null, after: null }, 10)
+			)
+		).rejects.toMatchObject({ code: 'not_allowed' });
+		await expect(house.db.inFirm(mine.id, (tx) => acceptItem(tx, client.mara(), { itemId: item, version: 1 }))).rejects.toMatchObject({
+			code: 'not_allowed'
+		});
+		await expect(house.db.inFirm(mine.id, (tx) => answerItem(tx, mine.odalys(), { itemId: item, answer: 'x' }))).rejects.toMatchObject({
+			code: 'not_allowed'
+		});
 	});
 });
 
@@ -99,7 +137,8 @@ test('the list of clients: search, pages in both orders without gap or repetitio
 		house.db.inFirm(mine.id, async (tx) => readClients(tx, mine.odalys(), await loadFirm(tx), { order, search, responsibleId: null, after }, 4));
 	for (const order of ['wait', 'name'] as const) {
 		const seen: string[] = [];
-		for (let page = await read(order, null, null); page.length > 0; page = await read(order, null, page.at(-1)!.cursor)) seen.push(...page.map((c) => c.id));
+		for (let page = await read(order, null, null); page.length > 0; page = await read(order, null, page.at(-1)!.cursor))
+			seen.push(...page.map((c) => c.id));
 		expect(new Set(seen).size).toBe(9);
 		expect(seen).toHaveLength(9);
 	}

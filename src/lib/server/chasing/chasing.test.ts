@@ -9,7 +9,19 @@ import { acceptItem } from '../requests/judge-item';
 import { sendRequest } from '../requests/send-request';
 import { countRounds, readRounds } from '../rounds/read-rounds';
 import { machine } from '../actor';
-import { itemsOf, makeClient, makeFirm, openTestHouse, paperLine, questionLine, requestTo, SECRET_KEY, sendPlanned, type TestFirm, type TestHouse } from '../testing/test-firm';
+import {
+	itemsOf,
+	makeClient,
+	makeFirm,
+	openTestHouse,
+	paperLine,
+	questionLine,
+	requestTo,
+	SECRET_KEY,
+	sendPlanned,
+	type TestFirm,
+	type TestHouse
+} from '../testing/test-firm';
 import { chasePeople } from './chase-people';
 import { peopleToForecast, readForecast } from './read-forecast';
 
@@ -28,7 +40,13 @@ beforeEach(async () => {
 	firm = await makeFirm(house);
 });
 
-const chases = async () => (await house.owner.query(`select m.*, array(select item_id from message_item where message_id = m.id) items from message m where firm_id = $1 and kind = 'chase' order by planned_at`, [firm.id])).rows;
+const chases = async () =>
+	(
+		await house.owner.query(
+			`select m.*, array(select item_id from message_item where message_id = m.id) items from message m where firm_id = $1 and kind = 'chase' order by planned_at`,
+			[firm.id]
+		)
+	).rows;
 const beatAt = async (at: string) => {
 	house.clock.set(at);
 	const planned = await chasePeople(house.db, firm.id, at);
@@ -55,14 +73,21 @@ describe('the worker', () => {
 
 		const done = await chases();
 		const essence = (day: string, contact: string, items: string[]) => `${day} ${contact} ${[...items].sort().join(' ')}`;
-		expect(done.map((m) => essence(localDate(m.planned_at, { timeZone: 'America/Halifax' }), m.contact_id, m.items)).sort()).toEqual(forecast.map((f) => essence(f.localDay, f.contactId, f.itemIds)).sort());
+		expect(done.map((m) => essence(localDate(m.planned_at, { timeZone: 'America/Halifax' }), m.contact_id, m.items)).sort()).toEqual(
+			forecast.map((f) => essence(f.localDay, f.contactId, f.itemIds)).sort()
+		);
 		expect(done.every((m) => m.state === 'sent')).toBe(true);
 		expect(done.filter((m) => m.contact_id === a.contactId).length).toBeGreaterThan(4);
 		const text = house.mailer.sent.find((m) => m.unsubscribeUrl)!.text;
 		expect(text).toContain('A1, for Brine & Barrow');
 		expect(text).toContain('B1, for Tern Point');
 		// the plan has run out for all: a person's turn
-		expect((await rounds()).filter((r) => r.section === 'ran_out').map((r) => r.clientName).sort()).toEqual(['Brine & Barrow', 'Half Moon', 'Tern Point']);
+		expect(
+			(await rounds())
+				.filter((r) => r.section === 'ran_out')
+				.map((r) => r.clientName)
+				.sort()
+		).toEqual(['Brine & Barrow', 'Half Moon', 'Tern Point']);
 	});
 
 	test('two workers at the same moment plan one message', async () => {
@@ -202,14 +227,19 @@ describe('stopping reminders', () => {
 		const nobody = { ...machine(house.clock.now()), kind: 'nobody' as const };
 		await stopReminders(house.db, nobody, id!);
 		await stopReminders(house.db, nobody, id!);
-		expect((await house.owner.query(`select count(*)::int n from event where verb = 'reminders_stopped' and firm_id = $1`, [firm.id])).rows[0].n).toBe(1);
+		expect(
+			(await house.owner.query(`select count(*)::int n from event where verb = 'reminders_stopped' and firm_id = $1`, [firm.id])).rows[0].n
+		).toBe(1);
 		expect(await beatAt('2026-05-18T15:00:00Z')).toBe(0);
 	});
 });
 
 test('the count in the head is the number of rows in Rounds', async () => {
 	const client = await makeClient(house, firm);
-	const items = await itemsOf(house, await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [questionLine('Q', '2026-05-06'), paperLine('A', '2026-05-05')])));
+	const items = await itemsOf(
+		house,
+		await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [questionLine('Q', '2026-05-06'), paperLine('A', '2026-05-05')]))
+	);
 	await house.db.inFirm(firm.id, (tx) => answerItem(tx, client.mara(), { itemId: items[0].id, answer: 'x' }), client.contactId);
 	for (const at of ['2026-05-06T12:00:00Z', '2026-05-08T12:00:00Z', '2026-05-14T12:00:00Z', '2026-05-20T12:00:00Z']) await beatAt(at);
 	const rows = await rounds();

@@ -113,11 +113,11 @@ export async function putInvitationAside(tx: Tx, actor: Actor, invitationId: str
 	);
 	if (!row) throw new DomainError('changed_meanwhile', 'This invitation was put aside already, or is none of yours.');
 	await recordEvent(tx, actor, {
-			verb: 'invitation_put_aside',
-			contactId: row.contact_id,
-			clientId: row.client_id,
-			details: { contact: row.name }
-		});
+		verb: 'invitation_put_aside',
+		contactId: row.contact_id,
+		clientId: row.client_id,
+		details: { contact: row.name }
+	});
 }
 
 export interface InvitationSeen {

@@ -72,10 +72,10 @@ export async function markMessageSeen(tx: Tx, actor: Actor, id: string): Promise
 	);
 	if (!row) throw new DomainError('changed_meanwhile', 'Somebody has seen to this message already.');
 	await recordEvent(tx, actor, {
-			verb: 'message_seen',
-			messageId: id,
-			clientId: row.client_id,
-			contactId: row.contact_id,
-			details: { subject: row.subject }
-		});
+		verb: 'message_seen',
+		messageId: id,
+		clientId: row.client_id,
+		contactId: row.contact_id,
+		details: { subject: row.subject }
+	});
 }

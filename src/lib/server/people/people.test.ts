@@ -16,7 +16,15 @@ let client: TestClient;
 const PASSWORD = 'kites above the harbour';
 const START = '2026-05-04T15:00:00Z';
 let address = 0;
-const nobody = (): Actor => ({ kind: 'nobody', id: null, name: 'somebody', role: null, now: house.clock.now(), ip: `203.0.113.${++address}`, userAgent: 'test' });
+const nobody = (): Actor => ({
+	kind: 'nobody',
+	id: null,
+	name: 'somebody',
+	role: null,
+	now: house.clock.now(),
+	ip: `203.0.113.${++address}`,
+	userAgent: 'test'
+});
 
 beforeAll(async () => {
 	house = await openTestHouse(START);
@@ -29,7 +37,10 @@ beforeEach(async () => {
 	house.mailer.sent.length = 0;
 });
 
-const invite = (onceKey: string = randomUUID()) => house.db.inFirm(firm.id, (tx) => inviteContact(tx, firm.odalys(), { contactId: client.contactId, clientId: client.id, subject: 'Welcome', body: 'Come in', onceKey }));
+const invite = (onceKey: string = randomUUID()) =>
+	house.db.inFirm(firm.id, (tx) =>
+		inviteContact(tx, firm.odalys(), { contactId: client.contactId, clientId: client.id, subject: 'Welcome', body: 'Come in', onceKey })
+	);
 async function linkFromMail(): Promise<string> {
 	await sendPlanned(house, firm);
 	return /\/(?:join|reset)\/([\w-]+)/.exec(house.mailer.sent.at(-1)!.text)![1];
@@ -153,9 +164,18 @@ describe('signing in', () => {
 
 describe('a known address', () => {
 	test('is offered, not doubled, whatever its case; chosen, it serves both clients', async () => {
-		const input = (id: string | null) => ({ name: 'Second business', kind: 'business' as const, responsibleId: firm.coordinator.id!, contacts: [{ id, name: 'M. Whitlock', email: client.email.toUpperCase() }] });
+		const input = (id: string | null) => ({
+			name: 'Second business',
+			kind: 'business' as const,
+			responsibleId: firm.coordinator.id!,
+			contacts: [{ id, name: 'M. Whitlock', email: client.email.toUpperCase() }]
+		});
 		const refused = await house.db.inFirm(firm.id, (tx) => addClient(tx, firm.odalys(), input(null))).catch((e) => e);
-		expect(JSON.parse(refused.fields['contacts.0.known'])).toMatchObject({ id: client.contactId, name: 'Mara Whitlock', clients: ['Gull & String Kites'] });
+		expect(JSON.parse(refused.fields['contacts.0.known'])).toMatchObject({
+			id: client.contactId,
+			name: 'Mara Whitlock',
+			clients: ['Gull & String Kites']
+		});
 		const second = await house.db.inFirm(firm.id, (tx) => addClient(tx, firm.odalys(), input(client.contactId)));
 		const record = await house.db.inFirm(firm.id, (tx) => readClient(tx, firm.odalys(), second));
 		expect(record.contacts[0]).toMatchObject({ id: client.contactId, otherClients: ['Gull & String Kites'] });
@@ -164,7 +184,9 @@ describe('a known address', () => {
 	test('a mended address lets mail go again, but not onto somebody else’s', async () => {
 		const other = await makeClient(house, firm);
 		await house.owner.query(`update contact set mail_problem = 'bounced' where id = $1`, [client.contactId]);
-		await expect(house.db.inFirm(firm.id, (tx) => mendAddress(tx, firm.odalys(), client.contactId, other.email))).rejects.toMatchObject({ fields: { email: expect.any(String) } });
+		await expect(house.db.inFirm(firm.id, (tx) => mendAddress(tx, firm.odalys(), client.contactId, other.email))).rejects.toMatchObject({
+			fields: { email: expect.any(String) }
+		});
 		await house.db.inFirm(firm.id, (tx) => mendAddress(tx, firm.odalys(), client.contactId, 'new@client.example'));
 		expect(await house.db.inFirm(firm.id, (tx) => findContactByEmail(tx, 'new@client.example'))).toMatchObject({ id: client.contactId });
 	});

@@ -76,14 +76,25 @@ describe('mail over real SMTP', () => {
 	};
 
 	test('arrives with both parts, thread, one-click unsubscribe and no smuggled header', async () => {
-		expect(await send(mail('mara@gull.example', { inReplyTo: 'first@test', unsubscribeUrl: 'http://localhost/mail/stop/x', attachments: [{ name: 'a.pdf', content: () => Readable.from([Buffer.from('%PDF')]) }] }))).toEqual({ outcome: 'sent' });
+		expect(
+			await send(
+				mail('mara@gull.example', {
+					inReplyTo: 'first@test',
+					unsubscribeUrl: 'http://localhost/mail/stop/x',
+					attachments: [{ name: 'a.pdf', content: () => Readable.from([Buffer.from('%PDF')]) }]
+				})
+			)
+		).toEqual({ outcome: 'sent' });
 		const received = (await receivedMail(folder, 'mara@gull.example-id@test'))!;
 		expect(received.text).toContain('https://localhost/a');
 		expect(received.html).toContain('<p>Hello</p>');
 		expect(received.inReplyTo).toBe('<first@test>');
 		expect(received.headers.get('x-evil')).toBeUndefined();
 		expect(received.headers.get('bcc')).toBeUndefined();
-		expect(received.headers.get('list-unsubscribe-post') ?? (received.headers.get('list') as { 'unsubscribe-post'?: { name: string } })?.['unsubscribe-post']?.name).toBe('List-Unsubscribe=One-Click');
+		expect(
+			received.headers.get('list-unsubscribe-post') ??
+				(received.headers.get('list') as { 'unsubscribe-post'?: { name: string } })?.['unsubscribe-post']?.name
+		).toBe('List-Unsubscribe=One-Click');
 		expect(received.headerLines.find((h) => h.key === 'list-unsubscribe')!.line).toContain('<http://localhost/mail/stop/x>');
 		expect(received.attachments[0].filename).toBe('a.pdf');
 	});
@@ -101,7 +112,9 @@ describe('mail over real SMTP', () => {
 	});
 	test('the receiver takes nothing but bounce reports', async () => {
 		const transport = createTransport({ host: '127.0.0.1', port: BOUNCES, ignoreTLS: true });
-		await expect(transport.sendMail({ from: 'a@b.example', to: 'office@bounces.localhost', text: 'hello' })).rejects.toMatchObject({ responseCode: 550 });
+		await expect(transport.sendMail({ from: 'a@b.example', to: 'office@bounces.localhost', text: 'hello' })).rejects.toMatchObject({
+			responseCode: 550
+		});
 		transport.close();
 	});
 	test('delayed and garbled reports are no failures', () => {
@@ -200,7 +213,10 @@ describe('the database', () => {
 		await holdLifeSign(life, 'worker-alive');
 		expect(await freeJobsOfDeadWorkers(pool, utils)).toEqual(['worker-dead']);
 		const { rows } = await house.owner.query('select key, locked_by from graphile_worker._private_jobs order by key');
-		expect(rows).toEqual([{ key: 'alive', locked_by: 'worker-alive' }, { key: 'dead', locked_by: null }]);
+		expect(rows).toEqual([
+			{ key: 'alive', locked_by: 'worker-alive' },
+			{ key: 'dead', locked_by: null }
+		]);
 		life.release();
 		await utils.release();
 		await pool.end();

@@ -5,7 +5,18 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { READY_MADE_LETTER } from '$lib/core/letters/ready-made-letter';
 import { readHistory } from '../clients/read-clients';
 import { takeInPaper, openPaper, removePaper } from '../papers/papers';
-import { itemsOf, makeClient, makeFirm, openTestHouse, paperLine, questionLine, requestTo, type TestClient, type TestFirm, type TestHouse } from '../testing/test-firm';
+import {
+	itemsOf,
+	makeClient,
+	makeFirm,
+	openTestHouse,
+	paperLine,
+	questionLine,
+	requestTo,
+	type TestClient,
+	type TestFirm,
+	type TestHouse
+} from '../testing/test-firm';
 import { answerItem, handInPapers, keepDraftAnswer, sayDoesNotApply, seeItem } from './client-item';
 import { acceptItem, moveDueDate, reopenItem, sendItemBack, waiveItem } from './judge-item';
 import { sendRequest } from './send-request';
@@ -24,7 +35,8 @@ afterAll(() => house.close());
 const asFirm = <T>(work: Parameters<TestHouse['db']['inFirm']>[1]) => house.db.inFirm(firm.id, work) as Promise<T>;
 const asMara = <T>(work: Parameters<TestHouse['db']['inFirm']>[1]) => house.db.inFirm(firm.id, work, client.contactId) as Promise<T>;
 const pdf = () => Readable.from([Buffer.from('%PDF-1.7\n%âãÏÓ\n1 0 obj\n')]);
-const send = async (...lines: Parameters<typeof requestTo>[1]) => itemsOf(house, await sendRequest(house, firm.id, firm.odalys(), requestTo(client, lines)));
+const send = async (...lines: Parameters<typeof requestTo>[1]) =>
+	itemsOf(house, await sendRequest(house, firm.id, firm.odalys(), requestTo(client, lines)));
 const stateOf = async (id: string) => (await house.owner.query('select * from item where id = $1', [id])).rows[0];
 const storedFiles = async () => (await readdir(house.papersFolder, { recursive: true, withFileTypes: true })).filter((e) => e.isFile()).length;
 
@@ -38,7 +50,9 @@ describe('sending a request', () => {
 	});
 
 	test('a due date in the past is refused, naming the line', async () => {
-		await expect(sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('A', '2026-05-04'), paperLine('B', '2026-05-03')]))).rejects.toMatchObject({
+		await expect(
+			sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('A', '2026-05-04'), paperLine('B', '2026-05-03')]))
+		).rejects.toMatchObject({
 			code: 'invalid',
 			fields: { 'lines.1.dueOn': expect.any(String) }
 		});
@@ -46,24 +60,39 @@ describe('sending a request', () => {
 
 	test('an unfilled field of the letter stops it by name, and leaves no file behind', async () => {
 		const before = await storedFiles();
-		const letter = { kind: 'letter' as const, title: 'Letter', why: null, required: true, dueOn: '2026-05-20', document: READY_MADE_LETTER, values: { services: 'books' } };
+		const letter = {
+			kind: 'letter' as const,
+			title: 'Letter',
+			why: null,
+			required: true,
+			dueOn: '2026-05-20',
+			document: READY_MADE_LETTER,
+			values: { services: 'books' }
+		};
 		await expect(sendRequest(house, firm.id, firm.odalys(), requestTo(client, [letter]))).rejects.toThrow('Start date, Monthly fee');
 		expect(await storedFiles()).toBe(before);
 	});
 
 	test('an unknown field in the message stops it too', async () => {
-		await expect(sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('A', '2026-05-20')], { message: 'Dear {nick_name}' }))).rejects.toThrow('nick_name');
+		await expect(
+			sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('A', '2026-05-20')], { message: 'Dear {nick_name}' }))
+		).rejects.toThrow('nick_name');
 	});
 
 	test('a letter with a character no font has is refused in words', async () => {
 		const document = { type: 'doc' as const, content: [{ type: 'paragraph' as const, content: [{ type: 'text' as const, text: 'Dear 🪁' }] }] };
 		const letter = { kind: 'letter' as const, title: 'Letter', why: null, required: true, dueOn: '2026-05-20', document, values: {} };
-		await expect(sendRequest(house, firm.id, firm.odalys(), requestTo(client, [letter]))).rejects.toMatchObject({ code: 'invalid', message: expect.stringContaining('🪁') });
+		await expect(sendRequest(house, firm.id, firm.odalys(), requestTo(client, [letter]))).rejects.toMatchObject({
+			code: 'invalid',
+			message: expect.stringContaining('🪁')
+		});
 	});
 
 	test('somebody without access needs the invitation along, in one message', async () => {
 		const newcomer = await makeClient(house, firm, { access: false });
-		await expect(sendRequest(house, firm.id, firm.odalys(), requestTo(newcomer, [paperLine('A', '2026-05-20')]))).rejects.toMatchObject({ fields: { withInvitation: expect.any(String) } });
+		await expect(sendRequest(house, firm.id, firm.odalys(), requestTo(newcomer, [paperLine('A', '2026-05-20')]))).rejects.toMatchObject({
+			fields: { withInvitation: expect.any(String) }
+		});
 		await sendRequest(house, firm.id, firm.odalys(), requestTo(newcomer, [paperLine('A', '2026-05-20')], { withInvitation: true }));
 		const { rows } = await house.owner.query('select kind from message where contact_id = $1', [newcomer.contactId]);
 		expect(rows).toEqual([{ kind: 'request' }]);
@@ -73,8 +102,12 @@ describe('sending a request', () => {
 
 	test('a contact of another client, and a role that may not, are refused', async () => {
 		const other = await makeClient(house, firm);
-		await expect(sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('A', '2026-05-20')], { contactId: other.contactId }))).rejects.toMatchObject({ code: 'not_found' });
-		await expect(sendRequest(house, firm.id, firm.filing, requestTo(client, [paperLine('A', '2026-05-20')]))).rejects.toMatchObject({ code: 'not_allowed' });
+		await expect(
+			sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('A', '2026-05-20')], { contactId: other.contactId }))
+		).rejects.toMatchObject({ code: 'not_found' });
+		await expect(sendRequest(house, firm.id, firm.filing, requestTo(client, [paperLine('A', '2026-05-20')]))).rejects.toMatchObject({
+			code: 'not_allowed'
+		});
 	});
 });
 
@@ -94,14 +127,25 @@ describe('an item from asked to settled', () => {
 		item = await stateOf(id);
 		expect(item).toMatchObject({ state: 'sent_back', reason: 'Since when?' });
 		expect(item.next_chase_on).not.toBeNull();
-		const mails = await house.owner.query('select kind, message_id, thread_id from message where contact_id = $1 order by planned_at, kind', [other.contactId]);
+		const mails = await house.owner.query('select kind, message_id, thread_id from message where contact_id = $1 order by planned_at, kind', [
+			other.contactId
+		]);
 		expect(mails.rows.map((m) => m.kind)).toEqual(['request', 'sent_back']);
 		expect(mails.rows[1].thread_id).toBe(mails.rows[0].message_id);
 		await asOther((tx) => answerItem(tx, other.mara(), { itemId: id, answer: 'Since March' }));
 		item = await stateOf(id);
 		await asFirm((tx) => acceptItem(tx, firm.odalys(), { itemId: id, version: item.version }));
 		const history = await asFirm<{ verb: string }[]>((tx) => readHistory(tx, firm.odalys(), other.id, null, 50));
-		expect(history.map((e) => e.verb).reverse()).toEqual(['client_added', 'request_sent', 'item_seen', 'item_started', 'item_handed_in', 'item_sent_back', 'item_handed_in', 'item_accepted']);
+		expect(history.map((e) => e.verb).reverse()).toEqual([
+			'client_added',
+			'request_sent',
+			'item_seen',
+			'item_started',
+			'item_handed_in',
+			'item_sent_back',
+			'item_handed_in',
+			'item_accepted'
+		]);
 	});
 
 	test('the later of two coordinators is told who was faster, and nothing changes', async () => {
@@ -114,7 +158,10 @@ describe('an item from asked to settled', () => {
 		]);
 		expect(results.map((r) => r.status).sort()).toEqual(['fulfilled', 'rejected']);
 		const refused = results.find((r) => r.status === 'rejected') as PromiseRejectedResult;
-		expect(refused.reason).toMatchObject({ code: 'changed_meanwhile', message: expect.stringMatching(/(Odalys Fenwick|Ferrin Ashgrove) was faster/) });
+		expect(refused.reason).toMatchObject({
+			code: 'changed_meanwhile',
+			message: expect.stringMatching(/(Odalys Fenwick|Ferrin Ashgrove) was faster/)
+		});
 	});
 
 	test('waive and ask again; what does not apply is confirmed', async () => {
@@ -130,25 +177,33 @@ describe('an item from asked to settled', () => {
 
 	test('a moved due date plans the chases anew, never into the past', async () => {
 		const [{ id }] = await send(paperLine('A', '2026-05-20'));
-		await expect(asFirm((tx) => moveDueDate(tx, firm.odalys(), { itemId: id, version: 1, dueOn: '2026-05-03' }))).rejects.toMatchObject({ code: 'invalid' });
+		await expect(asFirm((tx) => moveDueDate(tx, firm.odalys(), { itemId: id, version: 1, dueOn: '2026-05-03' }))).rejects.toMatchObject({
+			code: 'invalid'
+		});
 		await asFirm((tx) => moveDueDate(tx, firm.odalys(), { itemId: id, version: 1, dueOn: '2026-06-12' }));
 		expect(await stateOf(id)).toMatchObject({ due_on: '2026-06-12', next_chase_on: '2026-06-10', version: 2 });
 	});
 });
 
 describe('papers', () => {
-	const take = (itemId: string, name: string, content: Readable, signal?: AbortSignal) => takeInPaper(house, firm.id, client.mara(), { itemId, name, content, signal });
+	const take = (itemId: string, name: string, content: Readable, signal?: AbortSignal) =>
+		takeInPaper(house, firm.id, client.mara(), { itemId, name, content, signal });
 
 	test('are streamed, hashed, named safely, handed in, opened with a record', async () => {
 		const [{ id }] = await send(paperLine('A', '2026-05-20'));
 		const paper = await take(id, '../../etc/Lease\u202efdp.pdf', pdf());
 		expect(paper).toMatchObject({ name: 'Leasefdp.pdf', contentType: 'application/pdf' });
 		await asMara((tx) => handInPapers(tx, client.mara(), id));
-		await expect(asMara((tx) => removePaper(tx, client.mara(), { itemId: id, paperId: paper.id }))).rejects.toMatchObject({ code: 'changed_meanwhile' });
+		await expect(asMara((tx) => removePaper(tx, client.mara(), { itemId: id, paperId: paper.id }))).rejects.toMatchObject({
+			code: 'changed_meanwhile'
+		});
 		await expect(take(id, 'late.pdf', pdf())).rejects.toMatchObject({ code: 'changed_meanwhile' });
 		await asFirm((tx) => openPaper(tx, firm.odalys(), paper.id, 'download'));
 		const { rows } = await house.owner.query(`select verb, actor_name from event where paper_id = $1 order by id`, [paper.id]);
-		expect(rows).toEqual([{ verb: 'paper_added', actor_name: 'Mara Whitlock' }, { verb: 'paper_downloaded', actor_name: 'Odalys Fenwick' }]);
+		expect(rows).toEqual([
+			{ verb: 'paper_added', actor_name: 'Mara Whitlock' },
+			{ verb: 'paper_downloaded', actor_name: 'Odalys Fenwick' }
+		]);
 	});
 
 	test.each([
@@ -167,7 +222,12 @@ describe('papers', () => {
 	test('a connection lost in the middle leaves nothing, and trying again works', async () => {
 		const [{ id }] = await send(paperLine('A', '2026-05-20'));
 		const before = await storedFiles();
-		const broken = new Readable({ read() { this.push(Buffer.alloc(70_000, 1)); this.destroy(Object.assign(new Error('gone'), { code: 'ECONNRESET' })); } });
+		const broken = new Readable({
+			read() {
+				this.push(Buffer.alloc(70_000, 1));
+				this.destroy(Object.assign(new Error('gone'), { code: 'ECONNRESET' }));
+			}
+		});
 		await expect(take(id, 'a.pdf', broken)).rejects.toMatchObject({ code: 'ECONNRESET' });
 		expect(await storedFiles()).toBe(before);
 		await expect(take(id, 'a.pdf', pdf())).resolves.toMatchObject({ name: 'a.pdf' });
@@ -178,7 +238,11 @@ describe('papers', () => {
 	});
 
 	test('a full disk is told as such', async () => {
-		const full = new Readable({ read() { this.destroy(Object.assign(new Error('no space'), { code: 'ENOSPC' })); } });
+		const full = new Readable({
+			read() {
+				this.destroy(Object.assign(new Error('no space'), { code: 'ENOSPC' }));
+			}
+		});
 		await expect(house.papers.put(full, 1000)).rejects.toMatchObject({ code: 'storage_full' });
 	});
 
@@ -190,9 +254,27 @@ describe('papers', () => {
 
 test('the position of a client follows every item, whatever is changed at once', async () => {
 	const other = await makeClient(house, firm);
-	await sendRequest(house, firm.id, firm.odalys(), requestTo(other, [paperLine('A', '2026-05-12'), paperLine('B', '2026-05-11'), questionLine('C', '2026-05-20')], { onceKey: randomUUID() }));
-	const position = async () => (await house.owner.query('select items, open, to_look_at, earliest_open_due, next_chase_on, tick_letters from client_position where client_id = $1', [other.id])).rows[0];
-	expect(await position()).toEqual({ items: 3, open: 3, to_look_at: 0, earliest_open_due: '2026-05-11', next_chase_on: '2026-05-07', tick_letters: 'aaa' });
+	await sendRequest(
+		house,
+		firm.id,
+		firm.odalys(),
+		requestTo(other, [paperLine('A', '2026-05-12'), paperLine('B', '2026-05-11'), questionLine('C', '2026-05-20')], { onceKey: randomUUID() })
+	);
+	const position = async () =>
+		(
+			await house.owner.query(
+				'select items, open, to_look_at, earliest_open_due, next_chase_on, tick_letters from client_position where client_id = $1',
+				[other.id]
+			)
+		).rows[0];
+	expect(await position()).toEqual({
+		items: 3,
+		open: 3,
+		to_look_at: 0,
+		earliest_open_due: '2026-05-11',
+		next_chase_on: '2026-05-07',
+		tick_letters: 'aaa'
+	});
 	const { rows } = await house.owner.query(`select id from item where client_id = $1 and title = 'B'`, [other.id]);
 	await asFirm((tx) => waiveItem(tx, firm.odalys(), { itemId: rows[0].id, version: 1 }));
 	expect(await position()).toMatchObject({ open: 2, earliest_open_due: '2026-05-12', tick_letters: 'waa' });

@@ -9,7 +9,18 @@ import type { Signature } from '$lib/core/signing/signature';
 import { checkSeal } from '../platform/pdf/seal';
 import { sendRequest } from '../requests/send-request';
 import { waiveItem } from '../requests/judge-item';
-import { itemsOf, makeClient, makeFirm, openTestHouse, requestTo, SECRET_KEY, sendPlanned, type TestClient, type TestFirm, type TestHouse } from '../testing/test-firm';
+import {
+	itemsOf,
+	makeClient,
+	makeFirm,
+	openTestHouse,
+	requestTo,
+	SECRET_KEY,
+	sendPlanned,
+	type TestClient,
+	type TestFirm,
+	type TestHouse
+} from '../testing/test-firm';
 import { countersignLetter, declineLetter, noteLetterOpened, noteShownWhole, openLetterPdf, signLetter } from './sign-letter';
 
 let house: TestHouse;
@@ -17,7 +28,24 @@ let firm: TestFirm;
 let client: TestClient;
 const folder = mkdtempSync(join(tmpdir(), 'lantern-seal-'));
 const typed: Signature = { method: 'typed', name: 'Mara Whitlock' };
-const drawn: Signature = { method: 'drawn', name: 'Mara Whitlock', width: 340, height: 140, strokes: [[[20, 100], [60, 30], [90, 110], [140, 40]], [[160, 90], [300, 80]]] };
+const drawn: Signature = {
+	method: 'drawn',
+	name: 'Mara Whitlock',
+	width: 340,
+	height: 140,
+	strokes: [
+		[
+			[20, 100],
+			[60, 30],
+			[90, 110],
+			[140, 40]
+		],
+		[
+			[160, 90],
+			[300, 80]
+		]
+	]
+};
 
 beforeAll(async () => {
 	house = await openTestHouse();
@@ -33,7 +61,15 @@ async function newLetter(): Promise<string> {
 		firm.id,
 		firm.odalys(),
 		requestTo(client, [
-			{ kind: 'letter', title: 'Engagement letter 2026', why: null, required: true, dueOn: '2026-05-20', document: READY_MADE_LETTER, values: { start_date: '1 June 2026', services: 'the monthly books', monthly_fee: '$280' } }
+			{
+				kind: 'letter',
+				title: 'Engagement letter 2026',
+				why: null,
+				required: true,
+				dueOn: '2026-05-20',
+				document: READY_MADE_LETTER,
+				values: { start_date: '1 June 2026', services: 'the monthly books', monthly_fee: '$280' }
+			}
 		])
 	);
 	return (await itemsOf(house, requestId))[0].id;
@@ -45,14 +81,24 @@ async function signed(mark: Signature = typed): Promise<string> {
 	await asMara((tx) => signLetter(tx, client.mara(), { itemId, signature: mark, consent: true }));
 	return itemId;
 }
-const countersign = (itemId: string, actor = firm.partner) => countersignLetter({ ...house, secretKey: SECRET_KEY }, firm.id, { ...actor, now: house.clock.now() }, { itemId, signature: { method: 'typed', name: actor.name } });
+const countersign = (itemId: string, actor = firm.partner) =>
+	countersignLetter(
+		{ ...house, secretKey: SECRET_KEY },
+		firm.id,
+		{ ...actor, now: house.clock.now() },
+		{ itemId, signature: { method: 'typed', name: actor.name } }
+	);
 async function sealedBytes(itemId: string): Promise<Buffer> {
 	const { storageKey } = await house.db.inFirm(firm.id, (tx) => openLetterPdf(tx, firm.odalys(), itemId));
 	const chunks: Buffer[] = [];
 	for await (const chunk of house.papers.read(storageKey)) chunks.push(chunk as Buffer);
 	return Buffer.concat(chunks);
 }
-const certificates = async () => (await house.owner.query('select root_pem, leaf_pem from seal_certificate where firm_id = $1', [firm.id])).rows[0] as { root_pem: string; leaf_pem: string };
+const certificates = async () =>
+	(await house.owner.query('select root_pem, leaf_pem from seal_certificate where firm_id = $1', [firm.id])).rows[0] as {
+		root_pem: string;
+		leaf_pem: string;
+	};
 function run(command: string, ...args: string[]): string {
 	const done = spawnSync(command, args, { encoding: 'utf8' });
 	if (done.error) throw done.error;
@@ -62,15 +108,21 @@ function run(command: string, ...args: string[]): string {
 describe('signing', () => {
 	test('needs the whole letter shown, and consent', async () => {
 		const itemId = await newLetter();
-		await expect(asMara((tx) => signLetter(tx, client.mara(), { itemId, signature: typed, consent: true }))).rejects.toMatchObject({ message: expect.stringContaining('end of the letter') });
+		await expect(asMara((tx) => signLetter(tx, client.mara(), { itemId, signature: typed, consent: true }))).rejects.toMatchObject({
+			message: expect.stringContaining('end of the letter')
+		});
 		await asMara((tx) => noteShownWhole(tx, client.mara(), itemId));
-		await expect(asMara((tx) => signLetter(tx, client.mara(), { itemId, signature: typed, consent: false }))).rejects.toMatchObject({ fields: { consent: expect.any(String) } });
+		await expect(asMara((tx) => signLetter(tx, client.mara(), { itemId, signature: typed, consent: false }))).rejects.toMatchObject({
+			fields: { consent: expect.any(String) }
+		});
 	});
 
 	test('signed twice at the same moment counts once', async () => {
 		const itemId = await newLetter();
 		await asMara((tx) => noteShownWhole(tx, client.mara(), itemId));
-		const results = await Promise.allSettled([1, 2].map(() => asMara((tx) => signLetter(tx, client.mara(), { itemId, signature: typed, consent: true }))));
+		const results = await Promise.allSettled(
+			[1, 2].map(() => asMara((tx) => signLetter(tx, client.mara(), { itemId, signature: typed, consent: true })))
+		);
 		expect(results.map((r) => r.status).sort()).toEqual(['fulfilled', 'rejected']);
 	});
 
@@ -79,7 +131,9 @@ describe('signing', () => {
 		const other = await makeClient(house, firm);
 		await house.owner.query('insert into client_contact values ($1, $2, $3, 2)', [firm.id, client.id, other.contactId]);
 		await house.db.inFirm(firm.id, (tx) => noteShownWhole(tx, client.mara(), itemId), client.contactId);
-		await expect(house.db.inFirm(firm.id, (tx) => signLetter(tx, other.mara(), { itemId, signature: typed, consent: true }), other.contactId)).rejects.toMatchObject({ code: 'not_allowed' });
+		await expect(
+			house.db.inFirm(firm.id, (tx) => signLetter(tx, other.mara(), { itemId, signature: typed, consent: true }), other.contactId)
+		).rejects.toMatchObject({ code: 'not_allowed' });
 	});
 
 	test('declined with a reason, waived after signing: neither can be countersigned', async () => {
@@ -148,14 +202,43 @@ describe('the sealed letter', () => {
 		const cms = padded.subarray(0, 4 + padded.readUInt16BE(2));
 		writeFileSync(join(folder, 'cms.der'), cms);
 		writeFileSync(join(folder, 'content'), Buffer.concat([bytes.subarray(0, at), bytes.subarray(end, end + tail)]));
-		const said = run('openssl', 'cms', '-verify', '-cades', '-binary', '-inform', 'DER', '-in', join(folder, 'cms.der'), '-content', join(folder, 'content'), '-CAfile', join(folder, 'root.pem'), '-purpose', 'any', '-out', '/dev/null');
+		const said = run(
+			'openssl',
+			'cms',
+			'-verify',
+			'-cades',
+			'-binary',
+			'-inform',
+			'DER',
+			'-in',
+			join(folder, 'cms.der'),
+			'-content',
+			join(folder, 'content'),
+			'-CAfile',
+			join(folder, 'root.pem'),
+			'-purpose',
+			'any',
+			'-out',
+			'/dev/null'
+		);
 		expect(said).toMatch(/successful/i);
 	});
 
 	test('holds the words, both signatures and the certificate page with the digest of what was shown', async () => {
 		const said = run('pdftotext', '-layout', file, '-');
-		for (const words of ['Gull & String Kites', '$280', 'Certificate of signing', 'Ferrin Ashgrove', 'Mara Whitlock', 'The whole letter was shown to Mara Whitlock (203.0.113.9)', 'signature drawn']) expect(said).toContain(words);
-		const { rows } = await house.owner.query(`select encode(sha256, 'hex') hex from letter where sealed_sha256 = $1`, [createHash('sha256').update(bytes).digest()]);
+		for (const words of [
+			'Gull & String Kites',
+			'$280',
+			'Certificate of signing',
+			'Ferrin Ashgrove',
+			'Mara Whitlock',
+			'The whole letter was shown to Mara Whitlock (203.0.113.9)',
+			'signature drawn'
+		])
+			expect(said).toContain(words);
+		const { rows } = await house.owner.query(`select encode(sha256, 'hex') hex from letter where sealed_sha256 = $1`, [
+			createHash('sha256').update(bytes).digest()
+		]);
 		expect(said.replace(/\s/g, '')).toContain(rows[0].hex);
 		expect(said).not.toContain('{');
 	});
@@ -181,7 +264,8 @@ describe('the sealed letter', () => {
 			for (const change of [0x01, 0x20]) {
 				const changed = Buffer.from(bytes);
 				changed[place] ^= change;
-				if ((await checkSeal(changed, [leafPem])).ok) accepted.push(`${place} (seal at ${at} to ${end}): ${bytes.toString('latin1', place - 8, place + 8)}`);
+				if ((await checkSeal(changed, [leafPem])).ok)
+					accepted.push(`${place} (seal at ${at} to ${end}): ${bytes.toString('latin1', place - 8, place + 8)}`);
 			}
 		expect(accepted).toEqual([]);
 	}, 120_000);

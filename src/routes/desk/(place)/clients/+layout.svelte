@@ -179,7 +179,7 @@
 			table-layout: fixed;
 		}
 		.narrow th:nth-child(4) {
-			width: 46%;
+			width: 41%;
 		}
 		.narrow td:nth-child(4) {
 			overflow: hidden;

@@ -27,6 +27,16 @@
 			};
 		})
 	);
+	/** Whether the chase that comes next was told in full with an earlier line of the request. */
+	function sameAsAbove(items: { id: string }[], id: string): boolean {
+		const chase = data.chases[id];
+		return items
+			.slice(
+				0,
+				items.findIndex((i) => i.id === id)
+			)
+			.some((i) => data.chases[i.id]?.when === chase.when && data.chases[i.id]?.why === chase.why);
+	}
 	const STATES = {
 		asked: 'asked',
 		seen: 'opened',
@@ -172,7 +182,9 @@
 						<span class="min-w-0 flex-1">
 							<span class={item.state === 'accepted' || item.state === 'waived' ? 'text-(--half)' : 'font-semibold'}>{item.title}</span>
 							{#if data.chases[item.id]}<span class="block text-[0.8rem] text-(--half)"
-									>next: {data.chases[item.id].when}, {data.chases[item.id].why}</span
+									>{sameAsAbove(request.items, item.id)
+										? `next: in the same message, ${data.chases[item.id].when.split(',')[0]}`
+										: `next: ${data.chases[item.id].when}, ${data.chases[item.id].why}`}</span
 								>{/if}
 						</span>
 						<span class="text-[0.82rem] whitespace-nowrap text-(--half)"

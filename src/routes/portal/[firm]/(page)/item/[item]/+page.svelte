@@ -49,9 +49,9 @@
 <p><a class="act-link" href={data.home}>← {say('portal.back')}</a></p>
 <h1 class="mt-1 text-[1.55rem] leading-snug">{item.title}</h1>
 <p class="text-(--half)">
-	{item.clientName}{#if open && item.dueOn}
-		· {say(item.dueOn < data.today ? 'item.dueLate' : 'item.due', { date: dateWords(data.locale, item.dueOn, 'long') })}{/if}{#if !item.required}
-		· {say('item.optional')}{/if}
+	{item.clientName}{#if open && item.dueOn}{' · '}{say(item.dueOn < data.today ? 'item.dueLate' : 'item.due', {
+			date: dateWords(data.locale, item.dueOn, 'long')
+		})}{/if}{#if !item.required}{' · '}{say('item.optional')}{/if}
 </p>
 
 {#if item.state === 'sent_back'}<p class="notice-lamp mt-3">
