@@ -1,7 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { randomUUID } from 'node:crypto';
-import { expect, test, type APIRequestContext, type Playwright } from '@playwright/test';
+import { expect, test, type APIRequestContext, type PlaywrightWorkerArgs } from '@playwright/test';
 import { CONTACT_PASSWORD, startProduct, STAFF_PASSWORD, type Product } from './product';
 
 interface Door {
@@ -59,7 +59,7 @@ test.afterAll(() => product.stop());
 const address = (path: string, firm = 'pennywhistle-row') =>
 	path.replace('[firm]', firm).replace(/\[(\w+)\]/g, (_, name: string) => ids[name] ?? randomUUID());
 
-async function signedIn(playwright: Playwright, path: string, email: string, password: string): Promise<APIRequestContext> {
+async function signedIn(playwright: PlaywrightWorkerArgs['playwright'], path: string, email: string, password: string): Promise<APIRequestContext> {
 	const context = await playwright.request.newContext({ baseURL: product.origin, extraHTTPHeaders: { origin: product.origin } });
 	const answer = await context.post(path, { form: { email, password }, maxRedirects: 0, headers: { accept: 'text/html' } });
 	expect(answer.status()).toBe(303);

@@ -32,6 +32,16 @@
 			: '';
 	});
 
+	const subtitle = $derived(
+		[
+			item.clientName,
+			open && item.dueOn ? say(item.dueOn < data.today ? 'item.dueLate' : 'item.due', { date: dateWords(data.locale, item.dueOn, 'long') }) : '',
+			item.required ? '' : say('item.optional')
+		]
+			.filter(Boolean)
+			.join(' · ')
+	);
+
 	/** Keeps what is typed, so that it can be gone on with elsewhere. */
 	function keep() {
 		clearTimeout(keepTimer);
@@ -48,11 +58,7 @@
 
 <p><a class="act-link" href={data.home}>← {say('portal.back')}</a></p>
 <h1 class="mt-1 text-[1.55rem] leading-snug">{item.title}</h1>
-<p class="text-(--half)">
-	{item.clientName}{#if open && item.dueOn}{' · '}{say(item.dueOn < data.today ? 'item.dueLate' : 'item.due', {
-			date: dateWords(data.locale, item.dueOn, 'long')
-		})}{/if}{#if !item.required}{' · '}{say('item.optional')}{/if}
-</p>
+<p class="text-(--half)">{subtitle}</p>
 
 {#if item.state === 'sent_back'}<p class="notice-lamp mt-3">
 		{say('portal.sentBack.said', { name: item.lastActor ?? data.brand.name, reason: item.reason ?? '' })}
