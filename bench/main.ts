@@ -1,1 +1,218 @@
-export {};
+import { spawn } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { createWriteStream } from 'node:fs';
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { monitorEventLoopDelay } from 'node:perf_hooks';
+import { Readable, Transform } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import pg from 'pg';
+import { forecastChases } from '../src/lib/core/chasing/forecast';
+import { addDays, localDate } from '../src/lib/core/calendar/firm-calendar';
+import { fillLetter } from '../src/lib/core/letters/letter-document';
+import { MERGE_FIELDS } from '../src/lib/core/letters/merge-fields';
+import { READY_MADE_LETTER } from '../src/lib/core/letters/ready-made-letter';
+import { asChasedPerson, readPeople } from '../src/lib/server/chasing/chase-people';
+import { loadFirm } from '../src/lib/server/firms/firm';
+import { openDatabase } from '../src/lib/server/platform/db/database';
+import { migrate } from '../src/lib/server/platform/db/migrations';
+import { folderStore } from '../src/lib/server/platform/files/paper-store';
+import { threadedPdfWork } from '../src/lib/server/platform/pdf/pdf-work';
+import { makeSealCertificates } from '../src/lib/server/platform/pdf/seal-certificates';
+import { hashPassword } from '../src/lib/server/platform/passwords';
+import { CLIENTS, fill, ITEMS_PER_CLIENT } from './fill';
+
+const PASSWORD = 'measured by lamplight';
+const databaseUrl = process.env.DATABASE_URL!;
+const origin = process.env.ORIGIN!;
+const now = new Date().toISOString();
+
+const sorted = (times: number[]) => [...times].sort((a, b) => a - b);
+const p95 = (times: number[]) => sorted(times)[Math.floor(times.length * 0.95)];
+const median = (times: number[]) => sorted(times)[Math.floor(times.length / 2)];
+async function times(runs: number, work: () => Promise<unknown>): Promise<number[]> {
+	for (let i = 0; i < Math.min(5, runs); i++) await work();
+	const measured: number[] = [];
+	for (let i = 0; i < runs; i++) {
+		const start = performance.now();
+		await work();
+		measured.push(performance.now() - start);
+	}
+	return measured;
+}
+const ms = (t: number) => `${t.toFixed(1)} ms`;
+const line = (what: string, value: string, bound = '') => console.log(`${what.padEnd(58)} ${value}${bound ? `   (meant: ${bound})` : ''}`);
+
+await migrate(databaseUrl);
+const sql = new pg.Client({ connectionString: databaseUrl });
+await sql.connect();
+const today = localDate(now, { timeZone: 'America/Halifax' });
+const start = performance.now();
+const { firmId } = await fill(sql, await hashPassword(PASSWORD), today);
+console.log(`${CLIENTS} clients, ${CLIENTS * ITEMS_PER_CLIENT} items, filled in ${((performance.now() - start) / 1000).toFixed(1)} s\n`);
+
+await lists();
+await chasing();
+await letters();
+await uploads();
+await sql.end();
+
+/** Desk lists against a trivial page of the same server, over HTTP. */
+async function lists(): Promise<void> {
+	const app = spawn(process.execPath, ['build/index.js'], { env: { ...process.env, LOG_LEVEL: 'silent' }, stdio: 'ignore' });
+	for (let i = 0; i < 300; i++) {
+		if (
+			await fetch(`${origin}/health`).then(
+				(r) => r.ok,
+				() => false
+			)
+		)
+			break;
+		await new Promise((resolve) => setTimeout(resolve, 100));
+	}
+	const answer = await fetch(`${origin}/desk/sign-in`, {
+		method: 'POST',
+		headers: { origin, accept: 'text/html', 'content-type': 'application/x-www-form-urlencoded' },
+		body: new URLSearchParams({ email: 'bench@bench.example', password: PASSWORD }),
+		redirect: 'manual'
+	});
+	const cookie = answer.headers.get('set-cookie')!.split(';')[0];
+	const get = (path: string) => async () => {
+		const response = await fetch(origin + path, { headers: { cookie, accept: 'text/html' } });
+		if (!response.ok) throw new Error(`${path}: ${response.status}`);
+		await response.text();
+	};
+	const trivial = p95(await times(150, get('/mail/stop/nothing')));
+	line('trivial page, p95', ms(trivial));
+	for (const [name, path] of [
+		['Clients by wait, first page', '/desk/clients'],
+		['Clients by name', '/desk/clients?order=name'],
+		['Rounds', '/desk/rounds']
+	]) {
+		const list = p95(await times(80, get(path)));
+		line(`${name}, p95`, `${ms(list)} = ${(list / trivial).toFixed(1)}x`, name.startsWith('Clients') ? 'within 4x' : '');
+	}
+	for (const [name, path] of [['Clients by wait, its data alone', '/desk/clients/__data.json']]) {
+		const list = p95(await times(80, get(path)));
+		line(`${name}, p95`, `${ms(list)} = ${(list / trivial).toFixed(1)}x`);
+	}
+	app.kill();
+	console.log();
+}
+
+/** Who is due now, and the forecast, against reading the item table once from end to end. */
+async function chasing(): Promise<void> {
+	const db = openDatabase({ DATABASE_URL: databaseUrl, APP_DATABASE_URL: undefined });
+	await sql.query('set enable_indexscan = off; set enable_bitmapscan = off; set enable_indexonlyscan = off; set max_parallel_workers_per_gather = 0');
+	const scan = median(await times(9, () => sql.query(`select count(*) from item where title <> state`)));
+	line('one sequential scan of item', ms(scan));
+	const due = `select distinct i.contact_id from item i join contact c on c.id = i.contact_id
+		where i.firm_id = $1 and i.next_chase_on <= $2 and c.mail_problem is null and c.suspended_at is null and (c.last_chased_on is null or c.last_chased_on < $2)`;
+	const dueNow = median(await times(9, () => db.inFirm(firmId, (tx) => tx.rows(due, [firmId, today]))));
+	const people = await db.inFirm(firmId, (tx) => tx.rows<{ contact_id: string }>(due, [firmId, today]));
+	line(`who is due now: ${people.length} people`, `${ms(dueNow)} = ${(dueNow / scan).toFixed(2)}x`, 'within 5x');
+	const ids = people.map((p) => p.contact_id);
+	let count = 0;
+	const forecast = median(
+		await times(5, () =>
+			db.inFirm(firmId, async (tx) => {
+				const firm = await loadFirm(tx);
+				const rows = await readPeople(tx, ids);
+				count = rows.flatMap((row) => forecastChases(asChasedPerson(row, firm.chasePlan), firm.calendar, now, addDays(today, 7))).length;
+			})
+		)
+	);
+	line(`their forecast for a week: ${count} messages`, `${ms(forecast)} = ${(forecast / scan).toFixed(2)}x`, 'within 5x');
+	const { rows } = await db.inFirm(firmId, async (tx) => ({
+		rows: await tx.rows<{ 'QUERY PLAN': string }>(`explain (analyze, buffers, timing off) ${due}`, [firmId, today])
+	}));
+	console.log(rows.map((r) => `    ${r['QUERY PLAN']}`).join('\n') + '\n');
+	await db.close();
+}
+
+/** A letter of three pages, composed and sealed in a thread, and what the event loop feels of it. */
+async function letters(): Promise<void> {
+	const pdf = threadedPdfWork();
+	const filled = fillLetter(READY_MADE_LETTER, Object.fromEntries(Object.keys(MERGE_FIELDS).map((name) => [name, `the ${name}`])));
+	const document = { type: 'doc' as const, content: [...filled.content, ...filled.content] };
+	const key = await makeSealCertificates('Bench', new Date());
+	const letter = {
+		title: 'Letter',
+		document,
+		firm: { name: 'Bench', address: 'Here', color: '#2f5d50' },
+		dateLine: today,
+		recipient: ['Mara'],
+		paper: 'LETTER' as const,
+		signers: [],
+		pageWords: 'Page {page} of {count}',
+		locale: 'en'
+	};
+	const delay = monitorEventLoopDelay({ resolution: 5 });
+	const whole = async () => {
+		const composed = await pdf.compose(letter);
+		const mark = { method: 'typed' as const, name: 'Mara Whitlock' };
+		const by = { mark, of: 'for Gull', when: now, email: 'm@g.example', ip: '127.0.0.1', consent: 'I agree' };
+		const bytes = await pdf.seal({
+			pdf: composed.pdf,
+			title: 'Letter',
+			signaturePage: composed.signaturePage,
+			signatureTop: composed.signatureTop,
+			signatures: [by, by],
+			events: [{ when: now, what: 'sealed' }],
+			sha256: 'x',
+			key,
+			sealedAt: now,
+			words: { certificate: 'Certificate', about: 'About', document: 'Document', digest: 'Digest', signers: 'Who', events: 'What', reason: 'Sealed' }
+		});
+		return { pages: composed.pages, bytes };
+	};
+	await whole();
+	delay.enable();
+	const before = process.memoryUsage().rss;
+	let pages = 0;
+	let size = 0;
+	const taken = median(
+		await times(5, async () => {
+			const made = await whole();
+			pages = made.pages;
+			size = made.bytes.length;
+		})
+	);
+	delay.disable();
+	const bytes = Buffer.alloc(size, 7);
+	const hash = median(await times(9, async () => createHash('sha256').update(bytes).digest()));
+	line(`letter of ${pages} pages, composed and sealed`, `${ms(taken)} (hashing the same ${Math.round(size / 1000)} kB: ${ms(hash)})`);
+	line('memory of the process while doing so', `${Math.round(process.memoryUsage().rss / 1e6)} MB (before ${Math.round(before / 1e6)} MB)`);
+	line('longest the event loop was held', ms(delay.max / 1e6), 'under 50 ms');
+	console.log();
+	await pdf.close();
+}
+
+/** 200 MB into the store against raw streaming to disk. */
+async function uploads(): Promise<void> {
+	const folder = await mkdtemp(join(tmpdir(), 'lantern-bench-'));
+	const chunk = Buffer.alloc(65_536, 37);
+	const source = () =>
+		Readable.from(
+			(function* () {
+				for (let i = 0; i < 3200; i++) yield chunk;
+			})()
+		);
+	const store = folderStore(folder);
+	let n = 0;
+	const raw = median(
+		await times(3, () =>
+			pipeline(source(), new Transform({ transform: (c, _, done) => done(null, c) }), createWriteStream(join(folder, `raw${n++}`)))
+		)
+	);
+	let most = 0;
+	const watch = setInterval(() => (most = Math.max(most, process.memoryUsage().rss)), 20);
+	const kept = median(await times(3, () => store.put(source(), 220_000_000)));
+	clearInterval(watch);
+	line(
+		'200 MB to disk, hashed, sniffed, synced',
+		`${ms(kept)} = ${(kept / raw).toFixed(1)}x raw streaming (${ms(raw)}), memory at most ${Math.round(most / 1e6)} MB`
+	);
+	await rm(folder, { recursive: true });
+}

@@ -191,8 +191,7 @@ export async function countersignLetter(
 			digest: words('certificate.digest'),
 			signers: words('certificate.signers'),
 			events: words('certificate.events'),
-			reason: words('certificate.reason'),
-			signedBy: ''
+			reason: words('certificate.reason')
 		},
 		key: { leafPem: read.key.leaf_pem, leafKey: new Uint8Array(decrypt(read.key.encrypted_key, place.secretKey)) },
 		sealedAt: actor.now

@@ -236,6 +236,12 @@ describe('the sealed letter', () => {
 			'signature drawn'
 		])
 			expect(said).toContain(words);
+		// the signatures stand under the letter, on its last page, not only on the certificate
+		const { rows: placed } = await house.owner.query('select pages, signature_page from letter where sealed_key is not null limit 1');
+		expect(placed[0].signature_page).toBe(placed[0].pages);
+		const last = run('pdftotext', '-layout', '-f', String(placed[0].pages), '-l', String(placed[0].pages), file, '-');
+		for (const words of ['With kind regards', 'for Gull & String Kites', 'for Pennywhistle Row Bookkeeping', 'Signed 4 May 2026'])
+			expect(last).toContain(words);
 		const { rows } = await house.owner.query(`select encode(sha256, 'hex') hex from letter where sealed_sha256 = $1`, [
 			createHash('sha256').update(bytes).digest()
 		]);

@@ -78,7 +78,7 @@ export async function composeLetter(letter: LetterToCompose): Promise<ComposedLe
 			{ text: letter.recipient.join('\n'), font: 'Sans', fontSize: 10, margin: [0, 0, 0, 12] },
 			{ text: letter.dateLine, font: 'Sans', fontSize: 10, color: '#4d5866', margin: [0, 0, 0, 18] },
 			...letter.document.content.map(blockContent),
-			{ text: '', id: 'signatures', margin: [0, 10, 0, 0] },
+			{ text: ' ', id: 'signatures', fontSize: 4, margin: [0, 10, 0, 0] },
 			{ canvas: [{ type: 'line', x1: 0, y1: SIGNATURE_HEIGHT, x2: 0.1, y2: SIGNATURE_HEIGHT, lineWidth: 0.1, lineColor: '#ffffff' }] }
 		],
 		footer: (page: number, count: number): Content => ({
@@ -98,6 +98,7 @@ export async function composeLetter(letter: LetterToCompose): Promise<ComposedLe
 		}
 	};
 	const buffer = await pdfMake().createPdf(definition).getBuffer();
+	if (signatureTop === 0) throw new Error('the place for the signatures was not found');
 	return { pdf: new Uint8Array(buffer), pages, signaturePage, signatureTop };
 }
 
@@ -113,8 +114,8 @@ function runs(content: readonly LetterInline[] = []): ContentText[] {
 		const marks = new Set(node.marks?.map((m) => m.type));
 		return {
 			text: plainText([node]),
-			bold: marks.has('bold'),
-			italics: marks.has('italic'),
+			...(marks.has('bold') ? { bold: true } : {}),
+			...(marks.has('italic') ? { italics: true } : {}),
 			...(marks.has('underline') ? { decoration: 'underline' as const } : {})
 		};
 	});

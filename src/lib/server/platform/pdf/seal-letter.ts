@@ -17,7 +17,7 @@ export interface LetterToSeal {
 	events: { when: string; what: string }[];
 	/** SHA-256 of `pdf`, hexadecimal */
 	sha256: string;
-	words: { certificate: string; about: string; document: string; digest: string; signers: string; events: string; reason: string; signedBy: string };
+	words: { certificate: string; about: string; document: string; digest: string; signers: string; events: string; reason: string };
 	key: { leafPem: string; leafKey: Uint8Array };
 	sealedAt: string;
 }
