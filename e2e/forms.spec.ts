@@ -55,9 +55,10 @@ test('two coordinators on one item: the later one is told who was faster and see
 	const { rows } = await product.sql.query(`select id, client_id from item where state = 'handed_in' and kind = 'question' limit 1`);
 	const path = `/desk/clients/${rows[0].client_id}/item/${rows[0].id}`;
 	await page.goto(path);
+	// the second screen hears nothing of what the first one does, as if its line were slow
+	await other.route('**/desk/live', (route) => route.abort());
 	await other.goto(path);
-	// the second screen hears nothing more, as if its line were slow
-	await other.route('**/__data.json**', (route) => route.abort());
+	await other.waitForLoadState('networkidle');
 	await other.getByRole('button', { name: 'Send back …' }).click();
 	await other.getByLabel(/What is still to put right/).fill('Typed in good faith');
 	await page.getByRole('button', { name: /^Accept/ }).click();

@@ -34,7 +34,7 @@ test('every main view of the desk: accessible by Day and Night, nothing on the c
 	await page.goto(`/desk/clients/${client}/ask`);
 	await page.getByText('Taking on a client').click();
 	await page.getByRole('button', { name: /^Engagement letter/ }).click();
-	await expect(page.getByRole('textbox', { name: /Words of/ })).toBeVisible();
+	await expect(page.getByRole('textbox', { name: 'Words of Engagement letter' })).toBeVisible();
 	await expectAccessible(page, 'writing a letter');
 });
 
@@ -86,6 +86,7 @@ test('the desk is worked by keyboard alone', async ({ page }) => {
 	await page.getByPlaceholder(/Find a client/).pressSequentially('1n2');
 	await expect(page).toHaveURL(/search=barnacle/);
 	await page.goto('/desk/rounds');
+	await page.waitForFunction(() => document.documentElement.dataset.live === 'yes');
 	await page.keyboard.press('?');
 	await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();
 });

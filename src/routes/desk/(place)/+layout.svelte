@@ -25,9 +25,19 @@
 		const events = new EventSource('/desk/live');
 		const refresh = () => {
 			clearTimeout(timer);
-			// reading anew would break off a change of page that is under way
-			timer = setTimeout(() => (navigating.to ? refresh() : void invalidate('desk:live')), 250);
+			timer = setTimeout(readAnew, 250);
 		};
+		/** Not while a change of page is under way, which it would break off, nor while the line is down, which would cost the page. */
+		async function readAnew() {
+			const reachable =
+				!navigating.to &&
+				(await fetch('/health').then(
+					(answer) => answer.ok,
+					() => false
+				));
+			if (reachable && !navigating.to) await invalidate('desk:live');
+			else timer = setTimeout(readAnew, 1000);
+		}
 		// the first message after each opening tells the newest event, so that nothing is missed in between
 		events.onmessage = (message) => {
 			document.documentElement.dataset.live = 'yes';
