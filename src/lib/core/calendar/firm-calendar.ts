@@ -91,6 +91,18 @@ export function localInstant(date: IsoDate, time: string, calendar: Pick<FirmCal
 		.toString();
 }
 
+/** Openings by calendar: a forecast asks for the same few many thousand times. */
+const openings = new WeakMap<FirmCalendar, Map<IsoDate, IsoInstant>>();
+
+/** The instant at which sending hours open on a date, business day or not. */
+export function openingOf(date: IsoDate, calendar: FirmCalendar): IsoInstant {
+	let known = openings.get(calendar);
+	if (!known) openings.set(calendar, (known = new Map()));
+	let opening = known.get(date);
+	if (opening === undefined) known.set(date, (opening = localInstant(date, calendar.sendFrom, calendar)));
+	return opening;
+}
+
 /** True inside sending hours of a business day; the opening minute counts, the closing one does not. */
 export function isSendingTime(instant: IsoInstant, calendar: FirmCalendar): boolean {
 	const zoned = Temporal.Instant.from(instant).toZonedDateTimeISO(calendar.timeZone);

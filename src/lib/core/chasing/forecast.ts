@@ -2,9 +2,9 @@ import {
 	addBusinessDays,
 	compareInstants,
 	localDate,
-	localInstant,
 	nextSendingTime,
 	onOrAfterBusinessDay,
+	openingOf,
 	type FirmCalendar,
 	type IsoDate,
 	type IsoInstant
@@ -71,9 +71,10 @@ export function nextChase(person: ChasedPerson, calendar: FirmCalendar, now: Iso
 
 	let day = onOrAfterBusinessDay(earliest, calendar);
 	if (person.lastChasedOn && day <= person.lastChasedOn) day = addBusinessDays(person.lastChasedOn, 1, calendar);
-	const opening = localInstant(day, calendar.sendFrom, calendar);
-	const at = compareInstants(opening, now) >= 0 ? opening : nextSendingTime(now, calendar);
-	const localDay = localDate(at, calendar);
+	const opening = openingOf(day, calendar);
+	const isAhead = compareInstants(opening, now) >= 0;
+	const at = isAhead ? opening : nextSendingTime(now, calendar);
+	const localDay = isAhead ? day : localDate(at, calendar);
 
 	return {
 		at,

@@ -1,4 +1,4 @@
-import { forecastChases, type Chase } from '$lib/core/chasing/forecast';
+import { forecastChases, nextChase, type Chase } from '$lib/core/chasing/forecast';
 import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
 import { OPEN_STATES } from '$lib/core/requests/item-states';
 import { requireStaff, type Actor } from '../actor';
@@ -49,23 +49,31 @@ export async function peopleToForecast(tx: Tx, firm: Firm, now: string, days: nu
 	return rows.map((r) => r.contact_id);
 }
 
-/** How many people the next chases go to and on which day their steps fall; for the desk's head. */
+/** Items looked at for the head of the desk: those whose next step is nearest. */
+const NEAREST = 5000;
+/** People asked for the exact time; those of one day go out at the same opening. */
+const SAMPLE = 20;
+
+/** How many people the next chases go to, and when; for the desk's head. */
 export async function nextChases(tx: Tx, firm: Firm, now: string): Promise<{ at: string; people: number } | null> {
-	const next = await tx.first<{ contact_ids: string[] }>(
-		`select array_agg(distinct i.contact_id) contact_ids from item i join contact c on c.id = i.contact_id
-		where i.firm_id = $1 and c.mail_problem is null and c.suspended_at is null
-			and i.next_chase_on = (select min(n.next_chase_on) from item n join contact nc on nc.id = n.contact_id
-				where n.firm_id = $1 and n.next_chase_on is not null and nc.mail_problem is null and nc.suspended_at is null)`,
-		[tx.firmId]
-	);
-	if (!next?.contact_ids) return null;
-	const sample = await readPeople(tx, next.contact_ids.slice(0, 200));
-	const first = sample
-		.flatMap((person) =>
-			forecastChases(asChasedPerson(person, firm.chasePlan), firm.calendar, now, addDays(localDate(now, firm.calendar), 30)).slice(0, 1)
+	const next = await tx.first<{ people: number; sample: string[] | null }>(
+		`with nearest as materialized (
+			select contact_id, next_chase_on from item where firm_id = $1 and next_chase_on is not null order by next_chase_on limit $2
+		), reachable as materialized (
+			select distinct n.contact_id, n.next_chase_on from nearest n join contact c on c.id = n.contact_id
+			where c.mail_problem is null and c.suspended_at is null
+		), first as (
+			select contact_id from reachable where next_chase_on = (select min(next_chase_on) from reachable)
 		)
+		select (select count(*) from first) people, array(select contact_id from first order by contact_id limit $3) sample`,
+		[tx.firmId, NEAREST, SAMPLE]
+	);
+	if (!next?.sample?.length) return null;
+	const people = await readPeople(tx, next.sample);
+	const first = people
+		.flatMap((person) => nextChase(asChasedPerson(person, firm.chasePlan), firm.calendar, now) ?? [])
 		.sort((a, b) => a.at.localeCompare(b.at))[0];
-	return first ? { at: first.at, people: next.contact_ids.length } : null;
+	return first ? { at: first.at, people: next.people } : null;
 }
 
 /** The ids of the people who have open items with a client. */
