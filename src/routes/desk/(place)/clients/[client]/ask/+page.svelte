@@ -335,7 +335,6 @@
 		padding-right: 12px;
 		font-size: 0.78rem;
 		color: var(--half);
-		margin-right: -18px;
 	}
 	.lit {
 		background: var(--lamp-soft);
