@@ -21,8 +21,6 @@ export interface Tx {
 	rows<Row extends object>(sql: string, values?: readonly unknown[]): Promise<Row[]>;
 	/** the first row, or null */
 	first<Row extends object>(sql: string, values?: readonly unknown[]): Promise<Row | null>;
-	/** runs after the transaction has been committed, never if it was rolled back */
-	afterCommit(run: () => void): void;
 }
 
 export interface Database {
@@ -49,7 +47,6 @@ export function openDatabase(settings: Pick<Settings, 'DATABASE_URL' | 'APP_DATA
 		pool,
 		async inFirm(firmId, work, contactId = '') {
 			const connection = await pool.connect();
-			const committed: (() => void)[] = [];
 			let broken: Error | undefined;
 			try {
 				await connection.query('begin');
@@ -59,11 +56,9 @@ export function openDatabase(settings: Pick<Settings, 'DATABASE_URL' | 'APP_DATA
 				const result = await work({
 					firmId,
 					rows,
-					first: async <Row extends object>(sql: string, values: readonly unknown[] = []) => (await rows<Row>(sql, values))[0] ?? null,
-					afterCommit: (run) => void committed.push(run)
+					first: async <Row extends object>(sql: string, values: readonly unknown[] = []) => (await rows<Row>(sql, values))[0] ?? null
 				});
 				await connection.query('commit');
-				for (const run of committed) run();
 				return result;
 			} catch (error) {
 				await connection.query('rollback').catch((rollbackError: Error) => {
