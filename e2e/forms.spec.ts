@@ -1,5 +1,7 @@
 import { expect, PDF_FILE, phone, signInAtDesk, signInAtPortal, test } from './product';
 
+test.use({ file: 'forms' });
+
 const HOSTILE = "<script>alert(1)</script>\u202eevil “'; drop table item; --";
 
 test('hostile text is shown as text everywhere it turns up, and reordering marks are gone', async ({ page, product, browser }) => {

@@ -101,11 +101,12 @@ export async function startProduct(name: string, more: Record<string, string> = 
 }
 
 /** Tests with the product running; a console error or an uncaught error on a page fails the test. */
-export const test = base.extend<{ quiet: string[] }, { product: Product }>({
+export const test = base.extend<{ quiet: string[] }, { product: Product; file: string }>({
+	// another value in each test file: Playwright then gives each file a worker, and so a product, of its own
+	file: ['', { scope: 'worker', option: true }],
 	product: [
-		// eslint-disable-next-line no-empty-pattern
-		async ({}, use, info) => {
-			const product = await startProduct(`w${info.workerIndex}`);
+		async ({ file }, use, info) => {
+			const product = await startProduct(`${file}${info.workerIndex}`);
 			await use(product);
 			await product.stop();
 		},

@@ -2,6 +2,8 @@ import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
 import { CONTACT_PASSWORD, expect, mailTo, PDF_FILE, phone, PNG_FILE, signInAtDesk, signInAtPortal, STAFF_PASSWORD, test } from './product';
 
+test.use({ file: 'story' });
+
 test.describe.configure({ mode: 'serial' });
 const EMAIL = 'vesper@quillandcask.example';
 const PASSWORD = 'barrels under a low moon';

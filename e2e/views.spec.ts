@@ -1,5 +1,7 @@
 import { expect, expectAccessible, phone, signInAtDesk, signInAtPortal, test } from './product';
 
+test.use({ file: 'views' });
+
 const WAITS = { timeout: 20_000 };
 
 test('every main view of the desk: accessible by Day and Night, nothing on the console', async ({ page, product }) => {
