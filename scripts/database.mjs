@@ -107,6 +107,8 @@ export async function startDatabase({ folder, fast = false, port: firstPort = 25
 			unix_socket_directories: '',
 			max_connections: 120,
 			shared_buffers: '128MB',
+			// flash and cached pages: an index entry costs hardly more than the next page of a scan
+			random_page_cost: 1.1,
 			timezone: 'UTC',
 			log_min_messages: 'fatal',
 			...(fast ? { fsync: 'off', synchronous_commit: 'off', full_page_writes: 'off' } : {})
@@ -140,10 +142,12 @@ export async function startDatabase({ folder, fast = false, port: firstPort = 25
 		if (run.status !== 0) throw new Error(run.stderr);
 		return run.stdout;
 	};
-	// the app's own sign-in: a member of the role without ownership, and of nothing else
+	// the app's own sign-in: a member of the roles without ownership, and of nothing else
 	sql(`do $$ begin
 		if not exists (select from pg_roles where rolname = 'lantern_app') then create role lantern_app nologin; end if;
+		if not exists (select from pg_roles where rolname = 'lantern_contact') then create role lantern_contact nologin; end if;
 		if not exists (select from pg_roles where rolname = 'lantern_app_login') then create role lantern_app_login login in role lantern_app password '${secrets.app}'; end if;
+		grant lantern_contact to lantern_app_login;
 	end $$`);
 	return {
 		ownerUrl: url('lantern_owner', secrets.owner),

@@ -25,7 +25,13 @@ export const handle: Handle = async (input) => {
 		throw refusal;
 	} finally {
 		log.info(
-			{ requestId: event.locals.requestId, method: event.request.method, route: event.route.id, status, ms: Math.round(performance.now() - started) },
+			{
+				requestId: event.locals.requestId,
+				method: event.request.method,
+				route: event.route.id,
+				status,
+				ms: Math.round((performance.now() - started) * 10) / 10
+			},
 			'request'
 		);
 	}

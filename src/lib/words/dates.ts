@@ -1,3 +1,13 @@
+const formatters = new Map<string, Intl.DateTimeFormat>();
+
+/** Making a formatter costs a hundred times what using one does, and a list uses the same few in every row. */
+function formatter(locale: string, options: Intl.DateTimeFormatOptions): Intl.DateTimeFormat {
+	const key = JSON.stringify([locale, options]);
+	let known = formatters.get(key);
+	if (!known) formatters.set(key, (known = new Intl.DateTimeFormat(locale, options)));
+	return known;
+}
+
 /** A date without time in a reader's words, such as "Mon 4 May" or, with the year, "4 May 2026". */
 export function dateWords(locale: string, date: string, form: 'short' | 'weekday' | 'long' | 'withYear' = 'weekday'): string {
 	const at = new Date(`${date.slice(0, 10)}T12:00:00Z`);
@@ -9,15 +19,17 @@ export function dateWords(locale: string, date: string, form: 'short' | 'weekday
 				: form === 'long'
 					? { weekday: 'long', day: 'numeric', month: 'long' }
 					: { day: 'numeric', month: 'long', year: 'numeric' };
-	return new Intl.DateTimeFormat(dayFirst(locale), { ...options, timeZone: 'UTC' }).format(at).replace(/,/g, '');
+	return formatter(dayFirst(locale), { ...options, timeZone: 'UTC' })
+		.format(at)
+		.replace(/,/g, '');
 }
 
 /** A point in time in a reader's words and a time zone, such as "Mon 4 May 09:00". */
 export function timeWords(locale: string, instant: string, timeZone: string, form: 'time' | 'full' | 'stamp' = 'full'): string {
 	const at = new Date(instant);
-	const time = new Intl.DateTimeFormat(dayFirst(locale), { hour: '2-digit', minute: '2-digit', hourCycle: 'h23', timeZone }).format(at);
+	const time = formatter(dayFirst(locale), { hour: '2-digit', minute: '2-digit', hourCycle: 'h23', timeZone }).format(at);
 	if (form === 'time') return time;
-	const date = new Intl.DateTimeFormat(dayFirst(locale), {
+	const date = formatter(dayFirst(locale), {
 		...(form === 'full' ? { weekday: 'short' as const } : { year: 'numeric' as const }),
 		day: 'numeric',
 		month: 'short',
@@ -26,7 +38,7 @@ export function timeWords(locale: string, instant: string, timeZone: string, for
 		.format(at)
 		.replace(/,/g, '');
 	if (form === 'full') return `${date} ${time}`;
-	const zone = new Intl.DateTimeFormat('en-GB', { timeZoneName: 'shortOffset', timeZone })
+	const zone = formatter('en-GB', { timeZoneName: 'shortOffset', timeZone })
 		.formatToParts(at)
 		.find((part) => part.type === 'timeZoneName')?.value;
 	return `${date} ${time} ${zone}`;
@@ -34,7 +46,7 @@ export function timeWords(locale: string, instant: string, timeZone: string, for
 
 /** The day an instant falls on in a time zone, `YYYY-MM-DD`. */
 export function dayOf(instant: string, timeZone: string): string {
-	return new Intl.DateTimeFormat('en-CA', { year: 'numeric', month: '2-digit', day: '2-digit', timeZone }).format(new Date(instant));
+	return formatter('en-CA', { year: 'numeric', month: '2-digit', day: '2-digit', timeZone }).format(new Date(instant));
 }
 
 /** How long ago, roughly: "35 min", "2 h", "3 days". */
@@ -53,6 +65,11 @@ export function sizeWords(locale: string, bytes: number): string {
 	if (bytes < 1000) return `${bytes} B`;
 	if (bytes < 1_000_000) return `${number(bytes / 1000, 0)} kB`;
 	return `${number(bytes / 1_000_000, 1)} MB`;
+}
+
+/** A whole number in a reader's writing: "1,200". */
+export function numberWords(locale: string, n: number): string {
+	return new Intl.NumberFormat(dayFirst(locale)).format(n);
 }
 
 /** Plain English writes the day first here, as the firm's ledger does. */

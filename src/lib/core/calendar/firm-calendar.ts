@@ -27,14 +27,31 @@ function isTimeZone(name: string): boolean {
 	}
 }
 
-/** The calendar date that clocks on the firm's wall show at an instant. */
-export function localDate(instant: IsoInstant, calendar: Pick<FirmCalendar, 'timeZone'>): IsoDate {
-	return Temporal.Instant.from(instant).toZonedDateTimeISO(calendar.timeZone).toPlainDate().toString();
+/**
+ * Keeps the answers about a calendar as long as it lives: a forecast for some thousand people asks for the same
+ * few days many times over.
+ */
+function remembered<Answer, Calendar extends object = FirmCalendar>(
+	work: (question: string, calendar: Calendar) => Answer
+): (question: string, calendar: Calendar) => Answer {
+	const calendars = new WeakMap<Calendar, Map<string, Answer>>();
+	return (question, calendar) => {
+		let answers = calendars.get(calendar);
+		if (!answers) calendars.set(calendar, (answers = new Map()));
+		let answer = answers.get(question);
+		if (answer === undefined) answers.set(question, (answer = work(question, calendar)));
+		return answer;
+	};
 }
 
-export function isBusinessDay(date: IsoDate, calendar: FirmCalendar): boolean {
-	return calendar.businessDays.includes(Temporal.PlainDate.from(date).dayOfWeek) && !calendar.holidays.includes(date);
-}
+/** The calendar date that clocks on the firm's wall show at an instant. */
+export const localDate: (instant: IsoInstant, calendar: Pick<FirmCalendar, 'timeZone'>) => IsoDate = remembered((instant, calendar) =>
+	Temporal.Instant.from(instant).toZonedDateTimeISO(calendar.timeZone).toPlainDate().toString()
+);
+
+export const isBusinessDay: (date: IsoDate, calendar: FirmCalendar) => boolean = remembered(
+	(date, calendar) => calendar.businessDays.includes(Temporal.PlainDate.from(date).dayOfWeek) && !calendar.holidays.includes(date)
+);
 
 /**
  * The date that lies a number of business days after (or, if negative, before) a date.
@@ -43,16 +60,13 @@ export function isBusinessDay(date: IsoDate, calendar: FirmCalendar): boolean {
  * @throws RangeError if ten years hold too few business days (a calendar full of holidays)
  */
 export function addBusinessDays(date: IsoDate, days: number, calendar: FirmCalendar): IsoDate {
-	let known = walked.get(calendar);
-	if (!known) walked.set(calendar, (known = new Map()));
-	const key = `${date} ${days}`;
-	let answer = known.get(key);
-	if (answer === undefined) known.set(key, (answer = walkBusinessDays(date, days, calendar)));
-	return answer;
+	return walked(`${date} ${days}`, calendar);
 }
 
-/** Answers by calendar: a forecast asks for the same few dates many thousand times. */
-const walked = new WeakMap<FirmCalendar, Map<string, IsoDate>>();
+const walked = remembered((question, calendar) => {
+	const [date, days] = question.split(' ');
+	return walkBusinessDays(date, Number(days), calendar);
+});
 
 function walkBusinessDays(date: IsoDate, days: number, calendar: FirmCalendar): IsoDate {
 	const step = Math.sign(days);
@@ -73,6 +87,7 @@ export function onOrAfterBusinessDay(date: IsoDate, calendar: FirmCalendar): Iso
 
 /** Whole calendar days from one date to another; negative if the second is earlier. */
 export function daysBetween(from: IsoDate, to: IsoDate): number {
+	if (from === to) return 0;
 	return Temporal.PlainDate.from(from).until(Temporal.PlainDate.from(to), { largestUnit: 'days' }).days;
 }
 
@@ -91,17 +106,10 @@ export function localInstant(date: IsoDate, time: string, calendar: Pick<FirmCal
 		.toString();
 }
 
-/** Openings by calendar: a forecast asks for the same few many thousand times. */
-const openings = new WeakMap<FirmCalendar, Map<IsoDate, IsoInstant>>();
-
 /** The instant at which sending hours open on a date, business day or not. */
-export function openingOf(date: IsoDate, calendar: FirmCalendar): IsoInstant {
-	let known = openings.get(calendar);
-	if (!known) openings.set(calendar, (known = new Map()));
-	let opening = known.get(date);
-	if (opening === undefined) known.set(date, (opening = localInstant(date, calendar.sendFrom, calendar)));
-	return opening;
-}
+export const openingOf: (date: IsoDate, calendar: FirmCalendar) => IsoInstant = remembered((date, calendar) =>
+	localInstant(date, calendar.sendFrom, calendar)
+);
 
 /** True inside sending hours of a business day; the opening minute counts, the closing one does not. */
 export function isSendingTime(instant: IsoInstant, calendar: FirmCalendar): boolean {
@@ -115,16 +123,21 @@ export function isSendingTime(instant: IsoInstant, calendar: FirmCalendar): bool
 }
 
 /** The first instant at or after the given one that lies inside sending hours. */
-export function nextSendingTime(instant: IsoInstant, calendar: FirmCalendar): IsoInstant {
+export const nextSendingTime: (instant: IsoInstant, calendar: FirmCalendar) => IsoInstant = remembered((instant, calendar) => {
 	if (isSendingTime(instant, calendar)) return instant;
 	const today = localDate(instant, calendar);
-	const opening = localInstant(today, calendar.sendFrom, calendar);
+	const opening = openingOf(today, calendar);
 	if (isBusinessDay(today, calendar) && compareInstants(instant, opening) < 0) return opening;
-	return localInstant(addBusinessDays(today, 1, calendar), calendar.sendFrom, calendar);
-}
+	return openingOf(addBusinessDays(today, 1, calendar), calendar);
+});
 
 /** Negative if the first instant is earlier, positive if later, zero if equal. */
 export function compareInstants(a: IsoInstant, b: IsoInstant): number {
+	// written in UTC, whole seconds sort as text; a forecast compares some hundred thousand
+	if (a.endsWith('Z') && b.endsWith('Z') && a[10] === 'T' && b[10] === 'T') {
+		const [secondsA, secondsB] = [a.slice(0, 19), b.slice(0, 19)];
+		if (secondsA !== secondsB) return secondsA < secondsB ? -1 : 1;
+	}
 	return Temporal.Instant.compare(Temporal.Instant.from(a), Temporal.Instant.from(b));
 }
 

@@ -29,8 +29,21 @@ export interface PlacedStep {
 	on: IsoDate;
 }
 
+/** Placed plans by calendar and plan: a forecast places the same few due dates many thousand times. */
+const placed = new WeakMap<FirmCalendar, WeakMap<ChasePlan, Map<IsoDate, readonly PlacedStep[]>>>();
+
 /** Places every step of a plan around a due date. Days are business days, in ascending order. */
-export function placeSteps(dueOn: IsoDate, plan: ChasePlan, calendar: FirmCalendar): PlacedStep[] {
+export function placeSteps(dueOn: IsoDate, plan: ChasePlan, calendar: FirmCalendar): readonly PlacedStep[] {
+	let plans = placed.get(calendar);
+	if (!plans) placed.set(calendar, (plans = new WeakMap()));
+	let dates = plans.get(plan);
+	if (!dates) plans.set(plan, (dates = new Map()));
+	let steps = dates.get(dueOn);
+	if (!steps) dates.set(dueOn, (steps = placeAnew(dueOn, plan, calendar)));
+	return steps;
+}
+
+function placeAnew(dueOn: IsoDate, plan: ChasePlan, calendar: FirmCalendar): PlacedStep[] {
 	return plan.steps.map(({ businessDaysFromDue }, index) => ({
 		step: index + 1,
 		businessDaysFromDue,

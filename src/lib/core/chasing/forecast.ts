@@ -71,22 +71,17 @@ export function nextChase(person: ChasedPerson, calendar: FirmCalendar, now: Iso
 
 	let day = onOrAfterBusinessDay(earliest, calendar);
 	if (person.lastChasedOn && day <= person.lastChasedOn) day = addBusinessDays(person.lastChasedOn, 1, calendar);
-	const opening = openingOf(day, calendar);
-	const isAhead = compareInstants(opening, now) >= 0;
-	const at = isAhead ? opening : nextSendingTime(now, calendar);
-	const localDay = isAhead ? day : localDate(at, calendar);
+	const { at, localDay } = sendingOn(day, calendar, now);
 
 	return {
 		at,
 		localDay,
 		itemIds: person.items
 			.filter((item) => isOpen(item.state))
-			.sort((a, b) => (a.dueOn ?? '9999').localeCompare(b.dueOn ?? '9999'))
+			.sort((a, b) => compareDates(a.dueOn, b.dueOn))
 			.map((item) => item.id),
 		because: open.flatMap((item) => {
-			const step = placeSteps(item.dueOn!, item.plan, calendar)
-				.filter((s) => s.on > item.chasedThrough && s.on <= localDay)
-				.at(-1);
+			const step = placeSteps(item.dueOn!, item.plan, calendar).findLast((s) => s.on > item.chasedThrough && s.on <= localDay);
 			return step
 				? [
 						{
@@ -101,6 +96,24 @@ export function nextChase(person: ChasedPerson, calendar: FirmCalendar, now: Iso
 		}),
 		heldBack: person.heldBack
 	};
+}
+
+/** Earliest first, those without a date last. ISO dates sort as text. */
+function compareDates(a: IsoDate | null, b: IsoDate | null): number {
+	if (a === b) return 0;
+	return (a ?? '9999') < (b ?? '9999') ? -1 : 1;
+}
+
+/**
+ * When a chase that falls due on a day goes out: at the opening of sending hours of that business day, or, if that
+ * has passed, as soon as sending hours allow.
+ */
+export function sendingOn(day: IsoDate, calendar: FirmCalendar, now: IsoInstant): { at: IsoInstant; localDay: IsoDate } {
+	const businessDay = onOrAfterBusinessDay(day, calendar);
+	const opening = openingOf(businessDay, calendar);
+	if (compareInstants(opening, now) >= 0) return { at: opening, localDay: businessDay };
+	const at = nextSendingTime(now, calendar);
+	return { at, localDay: localDate(at, calendar) };
 }
 
 /** The person as they are once a chase has gone out: every step up to its day is behind them. */
@@ -133,9 +146,4 @@ export function forecastChases(person: ChasedPerson, calendar: FirmCalendar, now
 export function chaseDueNow(person: ChasedPerson, calendar: FirmCalendar, now: IsoInstant): Chase | null {
 	const chase = nextChase(person, calendar, now);
 	return chase && compareInstants(chase.at, now) <= 0 ? chase : null;
-}
-
-/** True when an item is still open although every step of its plan lies behind it. */
-export function hasRunOut(item: ChasedItem, calendar: FirmCalendar): boolean {
-	return isOpen(item.state) && item.dueOn !== null && nextStep(item, item.plan, calendar) === null;
 }

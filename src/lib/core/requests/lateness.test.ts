@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { daysLate, longestWait } from './lateness';
-import { tickOf, ticksInWords, unpackTicks, STATE_LETTERS } from './tick-strip';
+import { lastTicks, tickOf, ticksInWords, unpackTicks, STATE_LETTERS } from './tick-strip';
 import { ITEM_STATES } from './item-states';
 
 const today = '2026-05-04';
@@ -39,14 +39,23 @@ describe('tick strip', () => {
 		expect(tickOf({ state: 'handed_in', dueOn: '2026-05-03' }, today)).toBe('handed_in');
 		expect(tickOf({ state: 'sent_back', dueOn: '2026-05-03' }, today)).toBe('sent_back');
 	});
+	const runs = (letters: string) => unpackTicks(letters, Array(letters.length).fill('2026-05-03'), today);
+	test('neighbours of one shape are one run; the last are shown', () => {
+		expect(runs('ccwaa')).toEqual([
+			{ tick: 'settled', count: 3 },
+			{ tick: 'late', count: 2 }
+		]);
+		expect(lastTicks(runs('ccwaa'), 3)).toEqual({ before: 2, ticks: ['settled', 'late', 'late'] });
+		expect(lastTicks(runs('ca'), 3)).toEqual({ before: 0, ticks: ['settled', 'late'] });
+	});
 	test('every state has a letter of its own, and is read back to its tick', () => {
 		expect(new Set(Object.values(STATE_LETTERS)).size).toBe(ITEM_STATES.length);
 		for (const state of ITEM_STATES)
-			expect(unpackTicks(STATE_LETTERS[state], ['2026-05-10'], today)).toEqual([tickOf({ state, dueOn: '2026-05-10' }, today)]);
+			expect(unpackTicks(STATE_LETTERS[state], ['2026-05-10'], today)).toEqual([{ tick: tickOf({ state, dueOn: '2026-05-10' }, today), count: 1 }]);
 	});
 	test('in words', () => {
-		expect(ticksInWords(['late', 'late', 'handed_in', 'settled'])).toBe('4 items: 2 late, 1 handed in, 1 settled');
-		expect(ticksInWords(['asked'])).toBe('1 item: 1 asked');
+		expect(ticksInWords(runs('cahaa'))).toBe('5 items: 3 late, 1 handed in, 1 settled');
+		expect(ticksInWords([{ tick: 'asked', count: 1 }])).toBe('1 item: 1 asked');
 		expect(ticksInWords([])).toBe('nothing asked for');
 	});
 });

@@ -1,4 +1,4 @@
-import { daysBetween, type IsoDate } from '../calendar/firm-calendar';
+import type { IsoDate } from '../calendar/firm-calendar';
 import { isOpen, isSettled, type ItemState } from './item-states';
 
 /** The shape of one tick. Late is a shape of its own, since colour never stands alone. */
@@ -8,7 +8,7 @@ export function tickOf(item: { state: ItemState; dueOn: IsoDate | null }, today:
 	if (isSettled(item.state)) return 'settled';
 	if (item.state === 'sent_back') return 'sent_back';
 	if (!isOpen(item.state)) return 'handed_in';
-	if (item.dueOn && daysBetween(item.dueOn, today) > 0) return 'late';
+	if (item.dueOn && item.dueOn < today) return 'late';
 	return item.state === 'started' ? 'started' : 'asked';
 }
 
@@ -21,14 +21,29 @@ const TICK_WORDS: Record<Tick, string> = {
 	settled: 'settled'
 };
 
+/** Ticks of one shape that stand next to each other in a strip. */
+export interface TickRun {
+	tick: Tick;
+	count: number;
+}
+
 /** The strip in words, for those who do not see it: "8 items: 2 late, 1 handed in, 5 settled". */
-export function ticksInWords(ticks: readonly Tick[]): string {
-	if (ticks.length === 0) return 'nothing asked for';
-	const parts = (Object.keys(TICK_WORDS) as Tick[])
-		.map((tick) => ({ tick, count: ticks.filter((t) => t === tick).length }))
-		.filter((part) => part.count > 0)
-		.map((part) => `${part.count} ${TICK_WORDS[part.tick]}`);
-	return `${ticks.length} ${ticks.length === 1 ? 'item' : 'items'}: ${parts.join(', ')}`;
+export function ticksInWords(runs: readonly TickRun[]): string {
+	const counts = new Map<Tick, number>();
+	let all = 0;
+	for (const { tick, count } of runs) {
+		counts.set(tick, (counts.get(tick) ?? 0) + count);
+		all += count;
+	}
+	if (all === 0) return 'nothing asked for';
+	const parts = (Object.keys(TICK_WORDS) as Tick[]).filter((tick) => counts.has(tick)).map((tick) => `${counts.get(tick)} ${TICK_WORDS[tick]}`);
+	return `${all} ${all === 1 ? 'item' : 'items'}: ${parts.join(', ')}`;
+}
+
+/** The last ticks of a strip one by one, and how many stand before them: what is settled is shortened first. */
+export function lastTicks(runs: readonly TickRun[], most: number): { before: number; ticks: Tick[] } {
+	const ticks = runs.flatMap(({ tick, count }) => Array<Tick>(count).fill(tick));
+	return { before: Math.max(0, ticks.length - most), ticks: ticks.slice(-most) };
 }
 
 /** The letter by which the database keeps a state in a client's position; see `unpackTicks`. */
@@ -50,6 +65,13 @@ const LETTER_STATES = Object.fromEntries(Object.entries(STATE_LETTERS).map(([sta
  * Reads the ticks that the database keeps for a client: one letter per item in due order, and the
  * due dates beside them.
  */
-export function unpackTicks(letters: string, dues: readonly (IsoDate | null)[], today: IsoDate): Tick[] {
-	return [...letters].map((letter, i) => tickOf({ state: LETTER_STATES[letter] ?? 'asked', dueOn: dues[i] ?? null }, today));
+export function unpackTicks(letters: string, dues: readonly (IsoDate | null)[], today: IsoDate): TickRun[] {
+	const runs: TickRun[] = [];
+	[...letters].forEach((letter, i) => {
+		const tick = tickOf({ state: LETTER_STATES[letter] ?? 'asked', dueOn: dues[i] ?? null }, today);
+		const last = runs.at(-1);
+		if (last?.tick === tick) last.count++;
+		else runs.push({ tick, count: 1 });
+	});
+	return runs;
 }

@@ -8,3 +8,6 @@ export const ROUNDS_SECTIONS = [
 	{ section: 'not_taken_up', title: 'Invitation not taken up' }
 ] as const;
 export type RoundsSection = (typeof ROUNDS_SECTIONS)[number]['section'];
+
+/** Rows of one section shown at once: more than anybody deals with at a sitting; the rest follow as these leave. */
+export const ROUNDS_SECTION_ROWS = 40;

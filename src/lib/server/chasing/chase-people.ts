@@ -47,6 +47,18 @@ export function asChasedPerson(row: PersonRow, plan: ChasePlan): ChasedPerson {
 	};
 }
 
+/** The ids of the people with a chase step on or before a day, who can be written to and have not been chased on it. */
+export async function readPeopleDue(tx: Tx, day: string): Promise<string[]> {
+	const due = await tx.rows<{ contact_id: string }>(
+		// the items first, by their index alone; then each person once
+		`with due as materialized (select distinct contact_id from item where firm_id = $1 and next_chase_on <= $2)
+		select d.contact_id from due d join contact c on c.id = d.contact_id
+		where c.mail_problem is null and c.suspended_at is null and (c.last_chased_on is null or c.last_chased_on < $2)`,
+		[tx.firmId, day]
+	);
+	return due.map((row) => row.contact_id);
+}
+
 /**
  * Plans every chase of one firm that is due at an instant: one message a person, in a transaction a
  * person. Safe to run at any time, by several workers at once.
@@ -57,17 +69,10 @@ export async function chasePeople(db: Database, firmId: string, now: string): Pr
 		const firm = await loadFirm(tx);
 		if (!isSendingTime(now, firm.calendar)) return { firm, due: [] };
 		const today = localDate(now, firm.calendar);
-		const due = await tx.rows<{ contact_id: string }>(
-			// the items first, by their index: the planner cannot see through row-level security how few they are
-			`with due as materialized (select distinct contact_id from item where firm_id = $1 and next_chase_on <= $2)
-			select d.contact_id from due d join contact c on c.id = d.contact_id
-			where c.mail_problem is null and c.suspended_at is null and (c.last_chased_on is null or c.last_chased_on < $2)`,
-			[firmId, today]
-		);
-		return { firm, due };
+		return { firm, due: await readPeopleDue(tx, today) };
 	});
 	let planned = 0;
-	for (const { contact_id } of due) if (await db.inFirm(firmId, (tx) => chasePerson(tx, firm, contact_id, now))) planned++;
+	for (const contactId of due) if (await db.inFirm(firmId, (tx) => chasePerson(tx, firm, contactId, now))) planned++;
 	return planned;
 }
 

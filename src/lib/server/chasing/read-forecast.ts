@@ -1,4 +1,4 @@
-import { forecastChases, nextChase, type Chase } from '$lib/core/chasing/forecast';
+import { forecastChases, sendingOn, type Chase } from '$lib/core/chasing/forecast';
 import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
 import { OPEN_STATES } from '$lib/core/requests/item-states';
 import { requireStaff, type Actor } from '../actor';
@@ -49,31 +49,22 @@ export async function peopleToForecast(tx: Tx, firm: Firm, now: string, days: nu
 	return rows.map((r) => r.contact_id);
 }
 
-/** Items looked at for the head of the desk: those whose next step is nearest. */
-const NEAREST = 5000;
-/** People asked for the exact time; those of one day go out at the same opening. */
-const SAMPLE = 20;
-
 /** How many people the next chases go to, and when; for the desk's head. */
 export async function nextChases(tx: Tx, firm: Firm, now: string): Promise<{ at: string; people: number } | null> {
-	const next = await tx.first<{ people: number; sample: string[] | null }>(
-		`with nearest as materialized (
-			select contact_id, next_chase_on from item where firm_id = $1 and next_chase_on is not null order by next_chase_on limit $2
-		), reachable as materialized (
-			select distinct n.contact_id, n.next_chase_on from nearest n join contact c on c.id = n.contact_id
-			where c.mail_problem is null and c.suspended_at is null
+	const opensOn = sendingOn(localDate(now, firm.calendar), firm.calendar, now).localDay;
+	// whoever cannot be written to is rare: they are read first and left out, so that the rest needs the index of items only
+	const next = await tx.first<{ day: string | null; people: number }>(
+		`with unreachable as materialized (
+			select id from contact where firm_id = $1 and (mail_problem is not null or suspended_at is not null)
 		), first as (
-			select contact_id from reachable where next_chase_on = (select min(next_chase_on) from reachable)
+			select greatest(next_chase_on, $2::date) as day from item where firm_id = $1 and next_chase_on is not null and contact_id not in (select id from unreachable)
+			order by next_chase_on limit 1
 		)
-		select (select count(*) from first) people, array(select contact_id from first order by contact_id limit $3) sample`,
-		[tx.firmId, NEAREST, SAMPLE]
+		select (select day from first) as day, count(distinct contact_id) people from item
+		where firm_id = $1 and next_chase_on <= (select day from first) and contact_id not in (select id from unreachable)`,
+		[tx.firmId, opensOn]
 	);
-	if (!next?.sample?.length) return null;
-	const people = await readPeople(tx, next.sample);
-	const first = people
-		.flatMap((person) => nextChase(asChasedPerson(person, firm.chasePlan), firm.calendar, now) ?? [])
-		.sort((a, b) => a.at.localeCompare(b.at))[0];
-	return first ? { at: first.at, people: next.people } : null;
+	return next?.day ? { at: sendingOn(next.day, firm.calendar, now).at, people: next.people } : null;
 }
 
 /** The ids of the people who have open items with a client. */

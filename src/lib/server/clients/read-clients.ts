@@ -2,7 +2,7 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { invitationStateAt, type InvitationState } from '$lib/core/invitations/invitation-states';
 import { longestWait, type Light, type Wait } from '$lib/core/requests/lateness';
-import { unpackTicks, type Tick } from '$lib/core/requests/tick-strip';
+import { unpackTicks, type TickRun } from '$lib/core/requests/tick-strip';
 import { requireStaff, type Actor } from '../actor';
 import type { Firm } from '../firms/firm';
 import type { Tx } from '../platform/db/database';
@@ -30,7 +30,7 @@ export interface ClientLine {
 	responsible: string;
 	wait: Wait;
 	light: Light;
-	ticks: Tick[];
+	ticks: TickRun[];
 	open: number;
 	toLookAt: number;
 	settled: number;
@@ -81,7 +81,8 @@ export async function readClients(
 	}
 	values.push(limit);
 	const rows = await tx.rows<PositionRow>(
-		`select p.*, s.name responsible,
+		`select p.client_id, p.name, p.items, p.open, p.to_look_at, p.settled, p.earliest_open_due, p.wait_key, p.next_chase_on, p.tick_letters, p.tick_dues, p.last_sign_of_life,
+			s.name responsible,
 			exists (select from client_contact cc join contact c on c.id = cc.contact_id where cc.client_id = p.client_id and c.mail_problem is not null) held_back
 		from client_position p join staff s on s.id = p.responsible_id
 		where ${conditions.join(' and ')} order by ${key}, p.client_id limit $${values.length}`,
@@ -104,13 +105,18 @@ export async function readClients(
 	}));
 }
 
-/** How many clients there are, how many need the firm now. */
+/** Lists are counted up to here; beyond it nobody reads the number. */
+export const COUNTED_TO = 1000;
+
+/** How many clients there are, and how many need the firm now: those who are late and those with something to look at. Counted up to `COUNTED_TO`. */
 export async function countClients(tx: Tx, firm: Pick<Firm, 'calendar'>, now: string): Promise<{ all: number; needYou: number }> {
-	const row = await tx.first<{ all: number; need: number }>(
-		`select count(*) "all", count(*) filter (where to_look_at > 0 or earliest_open_due < $2) need from client_position where firm_id = $1`,
-		[tx.firmId, localDate(now, firm.calendar)]
+	const row = await tx.first<{ all: number; needYou: number }>(
+		`select (select count(*) from (select from client_position where firm_id = $1 limit $3) counted) "all",
+			(select count(*) from (select from client_position where firm_id = $1 and wait_key < $2
+				union all select from client_position where firm_id = $1 and to_look_at > 0 and wait_key >= $2 limit $3) counted) as "needYou"`,
+		[tx.firmId, localDate(now, firm.calendar), COUNTED_TO]
 	);
-	return { all: row?.all ?? 0, needYou: row?.need ?? 0 };
+	return row!;
 }
 
 export interface ClientContact {

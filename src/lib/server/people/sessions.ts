@@ -48,13 +48,16 @@ export async function beginSession(
 }
 
 interface SessionRow {
-	id: string;
-	token_hash: Buffer;
+	session_id: string;
+	firm_id: string;
+	slug: string;
+	/** false for the token before the newest, which works for a moment longer */
+	is_current: boolean;
 	rotated_at: string;
 	last_used_at: string;
 	expires_at: string;
 	ended_at: string | null;
-	slug: string;
+	kind: 'staff' | 'contact';
 	person_id: string;
 	name: string;
 	email: string;
@@ -69,48 +72,43 @@ interface SessionRow {
  */
 export async function resumeSession(db: Database, token: string, kind: 'staff' | 'contact', now: string): Promise<SignedIn | null> {
 	const hash = hashToken(token);
-	const [found] = await db.ask<{ firm_id: string; session_id: string; staff_id: string | null }>('select * from find_session($1)', [hash]);
-	if (!found || (found.staff_id !== null) !== (kind === 'staff')) return null;
-	return db.inFirm(found.firm_id, async (tx) => {
-		const row = await tx.first<SessionRow>(
-			`select s.id, s.token_hash, s.rotated_at, s.last_used_at, s.expires_at, s.ended_at, f.slug, coalesce(st.id, c.id) person_id, coalesce(st.name, c.name) as name,
-				coalesce(st.email, c.email)::text email, st.role, coalesce(c.locale, f.locale) locale, coalesce(st.suspended_at, c.suspended_at) suspended_at
-			from session s join firm f on f.id = s.firm_id left join staff st on st.id = s.staff_id left join contact c on c.id = s.contact_id where s.id = $1`,
-			[found.session_id]
-		);
-		if (!row || row.ended_at || row.suspended_at || compareInstants(row.expires_at, now) <= 0) return null;
-		const isCurrent = row.token_hash.equals(hash);
-		if (!isCurrent && compareInstants(addToInstant(row.rotated_at, { seconds: SESSION_GRACE_SECONDS }), now) < 0) return null;
+	const [row] = await db.ask<SessionRow>('select * from session_of_token($1)', [hash]);
+	if (!row || row.kind !== kind || row.ended_at || row.suspended_at || compareInstants(row.expires_at, now) <= 0) return null;
+	const isOlderThan = (at: string, age: { minutes?: number; seconds?: number }) => compareInstants(addToInstant(at, age), now) < 0;
+	if (!row.is_current && isOlderThan(row.rotated_at, { seconds: SESSION_GRACE_SECONDS })) return null;
 
-		let replaced: string | null = null;
-		let expiresAt = row.expires_at;
-		if (isCurrent && compareInstants(addToInstant(row.rotated_at, { minutes: SESSION_ROTATE_MINUTES }), now) < 0) {
-			const next = newToken();
-			expiresAt = addToInstant(now, { hours: SESSION_IDLE_HOURS[kind] });
-			const won = await tx.first(
+	const session: SignedIn = {
+		sessionId: row.session_id,
+		firmId: row.firm_id,
+		firmSlug: row.slug,
+		kind,
+		personId: row.person_id,
+		name: row.name,
+		email: row.email,
+		role: row.role,
+		locale: row.locale,
+		newToken: null,
+		expiresAt: row.expires_at
+	};
+	const prolonged = addToInstant(now, { hours: SESSION_IDLE_HOURS[kind] });
+	if (row.is_current && isOlderThan(row.rotated_at, { minutes: SESSION_ROTATE_MINUTES })) {
+		const next = newToken();
+		const won = await db.inFirm(row.firm_id, (tx) =>
+			tx.first(
 				`update session set previous_token_hash = token_hash, token_hash = $2, rotated_at = $3, last_used_at = $3, expires_at = $4
 				where id = $1 and token_hash = $5 returning id`,
-				[row.id, next.hash, now, expiresAt, hash]
-			);
-			if (won) replaced = next.token;
-		} else if (compareInstants(addToInstant(row.last_used_at, { minutes: 5 }), now) < 0) {
-			expiresAt = addToInstant(now, { hours: SESSION_IDLE_HOURS[kind] });
-			await tx.rows('update session set last_used_at = $2, expires_at = $3 where id = $1', [row.id, now, expiresAt]);
-		}
-		return {
-			sessionId: row.id,
-			firmId: found.firm_id,
-			firmSlug: row.slug,
-			kind,
-			personId: row.person_id,
-			name: row.name,
-			email: row.email,
-			role: row.role,
-			locale: row.locale,
-			newToken: replaced,
-			expiresAt
-		};
-	});
+				[row.session_id, next.hash, now, prolonged, hash]
+			)
+		);
+		return { ...session, newToken: won ? next.token : null, expiresAt: prolonged };
+	}
+	if (isOlderThan(row.last_used_at, { minutes: 5 })) {
+		await db.inFirm(row.firm_id, (tx) =>
+			tx.rows('update session set last_used_at = $2, expires_at = $3 where id = $1', [row.session_id, now, prolonged])
+		);
+		return { ...session, expiresAt: prolonged };
+	}
+	return session;
 }
 
 export async function endSession(tx: Tx, sessionId: string, now: string): Promise<void> {

@@ -3,7 +3,7 @@ import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
 import { daysLate } from '$lib/core/requests/lateness';
 import type { ItemState } from '$lib/core/requests/item-states';
 import type { ItemKind } from '$lib/core/requests/request-form';
-import { ROUNDS_SECTIONS } from '$lib/core/rounds/sections';
+import { ROUNDS_SECTION_ROWS, ROUNDS_SECTIONS, type RoundsSection } from '$lib/core/rounds/sections';
 import { requireStaff, type Actor } from '../actor';
 import type { Firm } from '../firms/firm';
 import type { Tx } from '../platform/db/database';
@@ -27,12 +27,17 @@ export type RoundsRow = {
 	| { section: 'not_taken_up'; invitationId: string }
 );
 
-/** What needs a person of the firm now, section by section, oldest first within each. */
-export async function readRounds(tx: Tx, actor: Actor, firm: Pick<Firm, 'calendar'>, dates: { due(date: string): string }): Promise<RoundsRow[]> {
+/** What needs a person of the firm now, section by section, the oldest of each first; see `countRounds` for how many there are. */
+export async function readRounds(
+	tx: Tx,
+	actor: Actor,
+	firm: Pick<Firm, 'calendar'>,
+	dates: { due(date: string): string }
+): Promise<{ rows: RoundsRow[]; lastLooked: string | null }> {
 	requireStaff(actor, 'look');
 	const today = localDate(actor.now, firm.calendar);
-	const looked = (await tx.first<{ at: string | null }>('select last_looked_at as at from staff where id = $1', [actor.id]))?.at ?? null;
-	const isNew = (at: string) => looked !== null && at > looked;
+	const lastLooked = (await tx.first<{ at: string | null }>('select last_looked_at as at from staff where id = $1', [actor.id]))?.at ?? null;
+	const isNew = (at: string) => lastLooked !== null && at > lastLooked;
 
 	const items = await tx.rows<{
 		id: string;
@@ -47,13 +52,21 @@ export async function readRounds(tx: Tx, actor: Actor, firm: Pick<Firm, 'calenda
 		contact_name: string;
 		papers: number;
 		letter_state: string | null;
-		chases_sent: number;
 	}>(
-		`select i.id, i.kind, i.title, i.state, i.state_at, i.due_on, i.reason, i.client_id, cl.name client_name, c.name contact_name, i.chases_sent,
+		// each section's oldest are chosen before anything is joined to them
+		`with waiting as (
+			select i.id, case when i.state <> 'handed_in' then 'answers' when l.state = 'signed' then 'to_countersign' else 'handed_in' end section, i.state_at
+			from item i left join letter l on l.item_id = i.id and i.kind = 'letter'
+			where i.firm_id = $1 and i.state in ('handed_in', 'answered_no', 'declined')
+		), oldest as materialized (
+			select id from (select id, row_number() over (partition by section order by state_at, id) place from waiting) placed where place <= $2
+		)
+		select i.id, i.kind, i.title, i.state, i.state_at, i.due_on, i.reason, i.client_id, cl.name client_name, c.name contact_name,
 			(select count(*) from paper p where p.item_id = i.id and p.removed_at is null) papers, l.state letter_state
-		from item i join client cl on cl.id = i.client_id join contact c on c.id = i.contact_id left join letter l on l.item_id = i.id
-		where i.firm_id = $1 and i.state in ('handed_in', 'answered_no', 'declined') order by i.state_at, i.id limit 300`,
-		[tx.firmId]
+		from oldest o join item i on i.id = o.id join client cl on cl.id = i.client_id join contact c on c.id = i.contact_id
+			left join letter l on l.item_id = i.id and i.kind = 'letter'
+		order by i.state_at, i.id`,
+		[tx.firmId, ROUNDS_SECTION_ROWS]
 	);
 	const rows: RoundsRow[] = items.map((item) => {
 		const late =
@@ -93,13 +106,19 @@ export async function readRounds(tx: Tx, actor: Actor, firm: Pick<Firm, 'calenda
 	});
 
 	const ranOut = await tx.rows<{ client_id: string; client_name: string; n: number; contact: string; since: string; due_on: string }>(
-		`select i.client_id, cl.name client_name, count(*) n, min(c.name) contact, min(i.due_on)::text due_on,
-			coalesce(max(e.at), max(i.state_at)) since
-		from item i join client cl on cl.id = i.client_id join contact c on c.id = i.contact_id
-			left join lateral (select max(at) at from event e where e.item_id = i.id and e.verb = 'chasing_ran_out') e on true
-		where i.firm_id = $1 and i.state in ('asked', 'seen', 'started', 'sent_back') and i.next_chase_on is null and i.due_on is not null and c.mail_problem is null
-		group by i.client_id, cl.name order by min(i.due_on), i.client_id limit 200`,
-		[tx.firmId]
+		// grouped and limited before anything is joined: the planner cannot tell that hardly any open item has no chase left
+		`with bounced as materialized (select id from contact where firm_id = $1 and mail_problem is not null),
+		ran_out as materialized (
+			select client_id, count(*) n, min(due_on) due_on, max(state_at) state_at, array_agg(id) items, (array_agg(contact_id order by due_on, id))[1] contact_id
+			from item where firm_id = $1 and state in ('asked', 'seen', 'started', 'sent_back') and next_chase_on is null and due_on is not null
+				and contact_id not in (select id from bounced)
+			group by client_id order by min(due_on), client_id limit $2
+		)
+		select r.client_id, cl.name client_name, r.n, c.name contact, r.due_on, coalesce(e.at, r.state_at) since
+		from ran_out r join client cl on cl.id = r.client_id join contact c on c.id = r.contact_id
+			left join lateral (select max(at) at from event where item_id = any (r.items) and verb = 'chasing_ran_out') e on true
+		order by r.due_on, r.client_id`,
+		[tx.firmId, ROUNDS_SECTION_ROWS]
 	);
 	for (const r of ranOut) {
 		const late = daysLate({ state: 'asked', dueOn: r.due_on }, today);
@@ -136,7 +155,7 @@ export async function readRounds(tx: Tx, actor: Actor, firm: Pick<Firm, 'calenda
 		order by coalesce(m.contact_id, m.staff_id), m.state = 'unclear', m.planned_at desc`,
 		[tx.firmId]
 	);
-	for (const m of trouble.sort((a, b) => a.since.localeCompare(b.since)))
+	for (const m of trouble.sort((a, b) => a.since.localeCompare(b.since)).slice(0, ROUNDS_SECTION_ROWS))
 		rows.push({
 			section: 'mail_trouble',
 			key: `message-${m.id}`,
@@ -162,8 +181,8 @@ export async function readRounds(tx: Tx, actor: Actor, firm: Pick<Firm, 'calenda
 		`select i.id, i.sent_at as "sentAt", i.expires_at as "expiresAt", i.opened_at as "openedAt", i.client_id, cl.name client_name, c.name contact_name
 		from invitation i join client cl on cl.id = i.client_id join contact c on c.id = i.contact_id
 		where i.firm_id = $1 and i.taken_up_at is null and i.withdrawn_at is null and i.replaced_at is null and i.put_aside_at is null and c.mail_problem is null
-			and (i.sent_at <= $2::timestamptz - make_interval(days => $3) or i.expires_at <= $2) order by i.sent_at limit 200`,
-		[tx.firmId, actor.now, INVITATION_WAIT_DAYS]
+			and (i.sent_at <= $2::timestamptz - make_interval(days => $3) or i.expires_at <= $2) order by i.sent_at limit $4`,
+		[tx.firmId, actor.now, INVITATION_WAIT_DAYS, ROUNDS_SECTION_ROWS]
 	);
 	for (const i of invitations) {
 		const state = invitationStateAt({ expiresAt: i.expiresAt, takenUpAt: null, withdrawnAt: null, replacedAt: null }, actor.now);
@@ -181,24 +200,27 @@ export async function readRounds(tx: Tx, actor: Actor, firm: Pick<Firm, 'calenda
 		});
 	}
 	const order: string[] = ROUNDS_SECTIONS.map((s) => s.section);
-	return rows.sort((a, b) => order.indexOf(a.section) - order.indexOf(b.section));
+	return { rows: rows.sort((a, b) => order.indexOf(a.section) - order.indexOf(b.section)), lastLooked };
 }
 
-/** How many things are in Rounds; for the head of every desk page. */
-export async function countRounds(tx: Tx, now: string): Promise<number> {
-	const row = await tx.first<{ n: number }>(
-		// the items first, by their index: the planner cannot see through row-level security how few they are
-		`with ran_out as materialized (
-			select client_id, contact_id from item where firm_id = $1 and state in ('asked', 'seen', 'started', 'sent_back') and next_chase_on is null and due_on is not null
-		)
-		select (select count(*) from item where firm_id = $1 and state in ('handed_in', 'answered_no', 'declined'))
-			+ (select count(distinct o.client_id) from ran_out o join contact c on c.id = o.contact_id where c.mail_problem is null)
-			+ (select count(distinct (coalesce(contact_id, staff_id), state = 'unclear')) from message where firm_id = $1 and state in ('failed', 'unclear') and seen_by_staff_at is null)
-			+ (select count(*) from invitation i join contact c on c.id = i.contact_id where i.firm_id = $1 and taken_up_at is null and withdrawn_at is null and replaced_at is null and put_aside_at is null and c.mail_problem is null
-				and (sent_at <= $2::timestamptz - make_interval(days => $3) or expires_at <= $2)) n`,
+/** How many things are in each section of Rounds, counted in one statement: their sum stands in the head of every desk page. */
+export async function countRounds(tx: Tx, now: string): Promise<Record<RoundsSection, number>> {
+	const row = await tx.first<Record<RoundsSection, number>>(
+		`with bounced as materialized (select id from contact where firm_id = $1 and mail_problem is not null)
+		select
+			(select count(*) from item where firm_id = $1 and state in ('answered_no', 'declined')) answers,
+			(select count(*) from item where firm_id = $1 and state = 'handed_in')
+				- (select count(*) from letter l join item i on i.id = l.item_id where l.firm_id = $1 and l.state = 'signed' and i.state = 'handed_in') handed_in,
+			(select count(*) from letter l join item i on i.id = l.item_id where l.firm_id = $1 and l.state = 'signed' and i.state = 'handed_in') to_countersign,
+			(select count(distinct client_id) from item where firm_id = $1 and state in ('asked', 'seen', 'started', 'sent_back')
+				and next_chase_on is null and due_on is not null and contact_id not in (select id from bounced)) ran_out,
+			(select count(distinct (coalesce(contact_id, staff_id), state = 'unclear')) from message where firm_id = $1 and state in ('failed', 'unclear') and seen_by_staff_at is null) mail_trouble,
+			(select count(*) from invitation i join contact c on c.id = i.contact_id where i.firm_id = $1
+				and taken_up_at is null and withdrawn_at is null and replaced_at is null and put_aside_at is null and c.mail_problem is null
+				and (sent_at <= $2::timestamptz - make_interval(days => $3) or expires_at <= $2)) not_taken_up`,
 		[tx.firmId, now, INVITATION_WAIT_DAYS]
 	);
-	return row?.n ?? 0;
+	return row!;
 }
 
 /** Notes when this person last looked at Rounds, for what is new since. */

@@ -11,13 +11,15 @@ export const load = async (event) => {
 	const { now } = desk.actor;
 	return desk.inFirm(async (tx, firm) => {
 		const next = await nextChases(tx, firm, now);
+		const rounds = await countRounds(tx, now);
 		return {
 			firm: { name: firm.name, slug: firm.slug, timeZone: firm.calendar.timeZone },
 			person: { name: desk.actor.name, role: desk.actor.role },
 			now,
 			latestEvent: await latestEvent(tx),
 			nowWords: timeWords(firm.locale, now, firm.calendar.timeZone),
-			roundsCount: await countRounds(tx, now),
+			rounds,
+			roundsCount: Object.values(rounds).reduce((sum, n) => sum + n, 0),
 			nextChases: next && {
 				words: timeWords(
 					firm.locale,

@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import pg from 'pg';
 import { errorForLog, log } from '../log';
 import type { Settings } from '../settings';
@@ -39,6 +40,15 @@ export function roleOptions(settings: Pick<Settings, 'DATABASE_URL' | 'APP_DATAB
 		: { connectionString: settings.DATABASE_URL, options: `-c role=${role}` };
 }
 
+const statementNames = new Map<string, string>();
+
+/** Each statement is parsed and planned once a connection: there are a few hundred of them, and planning costs more than most of them run. */
+function nameOf(text: string): string {
+	let name = statementNames.get(text);
+	if (!name) statementNames.set(text, (name = createHash('sha1').update(text).digest('base64')));
+	return name;
+}
+
 export function openDatabase(settings: Pick<Settings, 'DATABASE_URL' | 'APP_DATABASE_URL'>, connections = 10): Database {
 	const pool = new pg.Pool({ ...roleOptions(settings, 'lantern_app'), max: connections });
 	pool.on('error', (error) => log.error(errorForLog(error), 'idle database connection failed'));
@@ -49,10 +59,12 @@ export function openDatabase(settings: Pick<Settings, 'DATABASE_URL' | 'APP_DATA
 			const connection = await pool.connect();
 			let broken: Error | undefined;
 			try {
-				await connection.query('begin');
-				await connection.query(`select set_config('app.firm_id', $1, true), set_config('app.contact_id', $2, true)`, [firmId, contactId]);
+				// in one text, since every page begins at least one transaction; only the simple protocol takes several statements
+				await connection.query(
+					`begin; set local app.firm_id = ${pg.escapeLiteral(firmId)}; set local app.contact_id = ${pg.escapeLiteral(contactId)}; set local role ${contactId ? 'lantern_contact' : 'lantern_app'}`
+				);
 				const rows = async <Row extends object>(sql: string, values: readonly unknown[] = []) =>
-					(await connection.query<Row>(sql, values as unknown[])).rows;
+					(await connection.query<Row>({ name: nameOf(sql), text: sql, values: values as unknown[] })).rows;
 				const result = await work({
 					firmId,
 					rows,
@@ -70,7 +82,7 @@ export function openDatabase(settings: Pick<Settings, 'DATABASE_URL' | 'APP_DATA
 			}
 		},
 		async ask<Row extends object>(sql: string, values: readonly unknown[] = []) {
-			return (await pool.query<Row>(sql, values as unknown[])).rows;
+			return (await pool.query<Row>({ name: nameOf(sql), text: sql, values: values as unknown[] })).rows;
 		},
 		close: () => pool.end()
 	};

@@ -1,10 +1,10 @@
 import { z } from 'zod';
 import { cleanText } from '$lib/core/people/plain-fields';
-import { CLIENT_ORDERS, countClients, readClients } from '$lib/server/clients/read-clients';
+import { CLIENT_ORDERS, countClients, COUNTED_TO, readClients } from '$lib/server/clients/read-clients';
 import { deskRequest } from '$lib/server/desk-request';
-import { dateWords, dayOf, timeWords } from '$lib/words/dates';
+import { dateWords, dayOf, numberWords, timeWords } from '$lib/words/dates';
 
-const PAGE = 100;
+const PAGE = 50;
 const querySchema = z.object({
 	order: z.enum(CLIENT_ORDERS).catch('wait'),
 	search: z.string().max(100).transform(cleanText).nullable().catch(null),
@@ -15,6 +15,8 @@ const querySchema = z.object({
 		.nullable()
 		.catch(null)
 });
+
+const countWords = (n: number) => (n < COUNTED_TO ? String(n) : `over ${numberWords('en', COUNTED_TO - 1)}`);
 
 export const load = async (event) => {
 	event.depends('desk:live');
@@ -31,13 +33,18 @@ export const load = async (event) => {
 			{ order: query.order, search: query.search || null, responsibleId: query.mine ? desk.actor.id : null, after },
 			PAGE + 1
 		);
-		const more = lines.length > PAGE;
+		const counts = await countClients(tx, firm, desk.actor.now);
 		const { timeZone } = firm.calendar;
 		const today = dayOf(desk.actor.now, timeZone);
+		const shown = lines.slice(0, PAGE);
 		return {
-			lines: lines.slice(0, PAGE).map(({ cursor, ...line }) => ({
-				...line,
-				cursor: `${cursor.key}~${cursor.id}`,
+			lines: shown.map((line) => ({
+				id: line.id,
+				name: line.name,
+				responsible: line.responsible,
+				wait: line.wait,
+				light: line.light,
+				ticks: line.ticks,
 				nextChase: line.heldBack
 					? 'held back'
 					: line.ranOut
@@ -51,8 +58,8 @@ export const load = async (event) => {
 						: dateWords(firm.locale, dayOf(line.lastSignOfLife, timeZone), 'short')
 					: null
 			})),
-			more,
-			counts: await countClients(tx, firm, desk.actor.now),
+			next: lines.length > PAGE ? `${shown[PAGE - 1].cursor.key}~${shown[PAGE - 1].cursor.id}` : null,
+			counts: { all: countWords(counts.all), needYou: countWords(counts.needYou) },
 			query
 		};
 	});

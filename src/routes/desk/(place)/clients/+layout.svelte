@@ -85,14 +85,16 @@
 									></td
 								>
 								<td class="wide text-(--half)">{line.responsible.split(' ')[0]}</td>
-								<td><TickStrip ticks={line.ticks} /></td>
+								<td><TickStrip runs={line.ticks} /></td>
 								<td class="wide text-(--half)">{line.lastSign ?? '–'}</td>
 								<td class="wide text-(--half)">{line.nextChase ?? '–'}</td>
 							</tr>
 						{/each}
 					</tbody>
 				</table>
-				{#if data.more}<p class="p-4 pl-[160px]"><a class="act-quiet" href={address({ after: data.lines.at(-1)!.cursor })}>The next 100</a></p>{/if}
+				{#if data.next}<p class="p-4 pl-[160px]">
+						<a class="act-quiet" href={address({ after: data.next })}>The next {data.lines.length}</a>
+					</p>{/if}
 			{/if}
 			<p
 				class="legend sticky bottom-0 flex flex-wrap gap-x-5 gap-y-1 border-t border-(--rule-strong) bg-(--sheet) py-2 pl-[154px] text-xs text-(--half)"

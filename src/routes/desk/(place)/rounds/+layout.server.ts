@@ -7,11 +7,10 @@ export const load = async (event) => {
 	const desk = await deskRequest(event);
 	const { now } = desk.actor;
 	return desk.inFirm(async (tx, firm) => {
-		const rows = await readRounds(tx, desk.actor, firm, { due: (date) => dateWords(firm.locale, date) });
-		const looked = await tx.first<{ at: string | null }>('select last_looked_at as at from staff where id = $1', [desk.actor.id]);
+		const { rows, lastLooked } = await readRounds(tx, desk.actor, firm, { due: (date) => dateWords(firm.locale, date) });
 		return {
 			rows: rows.map((row) => ({ ...row, age: ageWords(row.since, now) })),
-			lastLooked: looked?.at ? timeWords(firm.locale, looked.at, firm.calendar.timeZone) : null,
+			lastLooked: lastLooked && timeWords(firm.locale, lastLooked, firm.calendar.timeZone),
 			hour: Number(timeWords('en', now, firm.calendar.timeZone, 'time').slice(0, 2))
 		};
 	});

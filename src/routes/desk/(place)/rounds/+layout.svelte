@@ -27,7 +27,7 @@
 		'Eleven things need',
 		'Twelve things need'
 	];
-	const count = $derived(data.rows.length);
+	const count = $derived(data.roundsCount);
 	const news = $derived(data.rows.filter((r) => r.isNew).length);
 	const sections = $derived(
 		ROUNDS_SECTIONS.map((s) => ({ ...s, rows: data.rows.filter((r) => r.section === s.section) })).filter((s) => s.rows.length > 0)
@@ -49,7 +49,7 @@
 		{#each sections as section (section.section)}
 			<section aria-labelledby="s-{section.section}">
 				<h2 id="s-{section.section}" class="section-head">
-					{section.title} <span class="ml-1 font-sans text-xs font-normal text-(--half)">{section.rows.length}</span>
+					{section.title} <span class="ml-1 font-sans text-xs font-normal text-(--half)">{data.rounds[section.section]}</span>
 				</h2>
 				<ul>
 					{#each section.rows as row (row.key)}
@@ -71,6 +71,9 @@
 						</li>
 					{/each}
 				</ul>
+				{#if data.rounds[section.section] > section.rows.length}<p class="py-2 pl-[104px] text-[0.83rem] text-(--half)">
+						The {section.rows.length} oldest of {data.rounds[section.section]}; the others follow as these are dealt with.
+					</p>{/if}
 			</section>
 		{/each}
 	{/snippet}
