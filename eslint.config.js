@@ -58,7 +58,7 @@ export default ts.config(
 		[
 			'src/lib/server/form-errors.ts',
 			'src/lib/server/desk-request.ts',
-			'src/lib/server/password-problem.ts',
+			'src/lib/server/password-form.ts',
 			'src/lib/server/platform/sessions/cookies.ts'
 		]
 	),

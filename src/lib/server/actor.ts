@@ -1,6 +1,7 @@
 import { DomainError } from '$lib/core/errors/domain-error';
 import type { IsoInstant } from '$lib/core/calendar/firm-calendar';
 import { may, type Act, type Role } from '$lib/core/people/roles';
+import { saying } from '$lib/words/sayings';
 
 /** Who does something, when and from where. Every use case gets one. */
 export interface Actor {
@@ -30,5 +31,5 @@ export function requireStaff(actor: Actor, act: Act): asserts actor is Staff {
 
 /** @throws DomainError not_allowed unless a contact is signed in */
 export function requireContact(actor: Actor): asserts actor is ContactActor {
-	if (actor.kind !== 'contact' || !actor.id) throw new DomainError('not_allowed', 'Please sign in.');
+	if (actor.kind !== 'contact' || !actor.id) throw new DomainError('not_allowed', saying('wrong.signedOut'));
 }

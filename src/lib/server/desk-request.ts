@@ -24,6 +24,18 @@ export async function deskRequest(event: Pick<RequestEvent, 'locals'>): Promise<
 	};
 }
 
+/** The firm behind a portal's address, and the language its visitor reads. @throws 404 if there is none */
+export async function firmOfPortal(event: {
+	params: { firm: string };
+	locals: App.Locals;
+}): Promise<{ house: AppHouse; firm: Firm; locale: string }> {
+	const opened = await house();
+	const id = (await opened.db.ask<{ id: string | null }>('select find_firm_by_slug($1) as id', [event.params.firm]))[0]?.id;
+	if (!id) error(404, 'There is nothing here.');
+	const firm = await opened.db.inFirm(id, loadFirm);
+	return { house: opened, firm, locale: event.locals.signedIn?.locale ?? firm.locale };
+}
+
 /** The same for a contact's portal: every statement sees only their own clients. */
 export async function portalRequest(event: Pick<RequestEvent, 'locals'>): Promise<DeskRequest & { contactId: string; locale: string }> {
 	const { signedIn, actor } = event.locals;

@@ -1,6 +1,7 @@
 import { error, fail, isHttpError, isRedirect, type ActionFailure } from '@sveltejs/kit';
 import { z } from 'zod';
 import { DomainError } from '$lib/core/errors/domain-error';
+import { inWords, issueInWords } from '$lib/words/sayings';
 
 /** What a form shows after a refusal: what was wrong and where, and what was typed. */
 export interface FormProblem {
@@ -10,7 +11,7 @@ export interface FormProblem {
 	code: string;
 }
 
-const STATUS: Record<DomainError['code'], number> = {
+export const STATUS: Record<DomainError['code'], number> = {
 	not_found: 404,
 	not_allowed: 403,
 	changed_meanwhile: 409,
@@ -29,39 +30,48 @@ export function typedValues(form: FormData): Record<string, string> {
 	return values;
 }
 
-/** Messages by field path, first one each. */
-export function fieldMessages(problem: z.ZodError): Record<string, string> {
+/** Messages by field path, first one each, in a reader's language. */
+export function fieldMessages(problem: z.ZodError, locale: string): Record<string, string> {
 	const fields: Record<string, string> = {};
-	for (const issue of problem.issues) fields[issue.path.join('.')] ??= issue.message;
+	for (const issue of problem.issues) fields[issue.path.join('.')] ??= issueInWords(locale, issue);
 	return fields;
 }
 
 /**
  * Runs what a form asks for. A person's mistake comes back as a failure with what they typed; a bug goes on.
+ * @param locale the reader's; the desk speaks English
  */
-export async function inForm<T>(form: FormData, work: () => Promise<T>): Promise<T | ActionFailure<{ problem: FormProblem }>> {
+export async function inForm<T>(form: FormData, work: () => Promise<T>, locale = 'en'): Promise<T | ActionFailure<{ problem: FormProblem }>> {
 	try {
 		return await work();
 	} catch (cause) {
 		if (isRedirect(cause) || isHttpError(cause)) throw cause;
 		if (cause instanceof z.ZodError) {
-			const fields = fieldMessages(cause);
+			const fields = fieldMessages(cause, locale);
 			return fail(400, { problem: { message: Object.values(fields)[0], fields, values: typedValues(form), code: 'invalid' } });
 		}
 		if (cause instanceof DomainError)
 			return fail(STATUS[cause.code], {
-				problem: { message: cause.message, fields: { ...cause.fields }, values: typedValues(form), code: cause.code }
+				problem: { ...errorInWords(locale, cause), values: typedValues(form), code: cause.code }
 			});
 		throw cause;
 	}
 }
 
+/** What is wrong and where, in a reader's language. */
+export function errorInWords(locale: string, error: DomainError): { message: string; fields: Record<string, string> } {
+	return {
+		message: inWords(locale, error.what),
+		fields: Object.fromEntries(Object.entries(error.fields).map(([field, what]) => [field, inWords(locale, what)]))
+	};
+}
+
 /** Runs what a page or file asks for; a person's mistake becomes its HTTP answer. */
-export async function inPage<T>(work: () => Promise<T>): Promise<T> {
+export async function inPage<T>(work: () => Promise<T>, locale = 'en'): Promise<T> {
 	try {
 		return await work();
 	} catch (cause) {
-		if (cause instanceof DomainError) error(STATUS[cause.code], cause.message);
+		if (cause instanceof DomainError) error(STATUS[cause.code], inWords(locale, cause.what));
 		throw cause;
 	}
 }

@@ -57,9 +57,11 @@ test('every table has row-level security, and the app’s role owns and bypasses
 	);
 	expect(unkeyed).toEqual([]);
 	const { rows: role } = await house.owner.query(
-		`select rolsuper, rolbypassrls, (select count(*)::int from pg_class where relowner = r.oid) owns from pg_roles r where rolname = 'lantern_app'`
+		`select rolsuper, rolbypassrls, (select count(*)::int from pg_class where relowner = r.oid) owns,
+			exists (select from pg_auth_members a where a.member = r.oid) member from pg_roles r where rolname in ('lantern_app', 'lantern_contact')`
 	);
-	expect(role[0]).toEqual({ rolsuper: false, rolbypassrls: false, owns: 0 });
+	// a member of another role would get that role's policies too
+	expect(role).toEqual(Array(2).fill({ rolsuper: false, rolbypassrls: false, owns: 0, member: false }));
 });
 
 test('without a firm nothing is seen, in no table', async () => {
@@ -67,6 +69,21 @@ test('without a firm nothing is seen, in no table', async () => {
 		`select relname from pg_class where relnamespace = 'public'::regnamespace and relkind = 'r' and relrowsecurity`
 	);
 	for (const { relname } of rows) expect(await house.db.ask(`select 1 from ${relname} limit 1`), relname).toEqual([]);
+});
+
+test('a contact’s role writes nothing that is the firm’s, whatever the statement', async () => {
+	for (const statement of [
+		`update client set name = 'x'`,
+		`insert into client_contact select firm_id, id, $1::uuid, 9 from client`,
+		`update request set title = 'x'`,
+		`update staff set role = 'administrator'`,
+		`update firm set name = 'x'`,
+		`insert into invitation select * from invitation where contact_id = $1::uuid`
+	])
+		await expect(
+			client.run((tx) => tx.rows(statement, statement.includes('$1') ? [client.contactId] : [])),
+			statement
+		).rejects.toMatchObject({ code: '42501' });
 });
 
 test('rows of another firm cannot be read, changed or written', async () => {

@@ -2,7 +2,7 @@
 	import { eventSentence } from '$lib/core/audit/event-words';
 	import { addDays } from '$lib/core/calendar/firm-calendar';
 	import { isViewable } from '$lib/core/papers/file-name';
-	import { isOpen, itemMovesFrom } from '$lib/core/requests/item-states';
+	import { isOpen, ITEM_STATE_WORDS, itemMovesFrom } from '$lib/core/requests/item-states';
 	import { daysLate } from '$lib/core/requests/lateness';
 	import { dateWords, sizeWords, timeWords } from '$lib/words/dates';
 	import type { ItemLeafData } from '$lib/server/rounds/read-leaf';
@@ -61,18 +61,6 @@
 			await next?.();
 		}
 	};
-	const STATE_WORDS = {
-		drafted: 'not sent yet',
-		asked: 'asked, not opened yet',
-		seen: 'opened by the client',
-		started: 'begun by the client',
-		handed_in: 'handed in',
-		accepted: 'accepted',
-		sent_back: 'sent back',
-		waived: 'waived',
-		answered_no: 'said not to apply',
-		declined: 'declined'
-	} as const;
 
 	function onkeydown(event: KeyboardEvent) {
 		const target = event.target as HTMLElement;
@@ -100,7 +88,7 @@
 	<header>
 		<h2 class="text-[1.2rem] leading-snug">{item.title}</h2>
 		<p class="mt-0.5 text-sm text-(--half)">
-			<a class="underline decoration-dotted underline-offset-2" href="/desk/clients/{item.clientId}">{item.clientName}</a> · {STATE_WORDS[
+			<a class="underline decoration-dotted underline-offset-2" href="/desk/clients/{item.clientId}">{item.clientName}</a> · {ITEM_STATE_WORDS[
 				item.state
 			]}{item.state === 'asked' ? '' : ` ${timeWords('en', item.stateAt, timeZone)}`}
 			{#if item.contactName}· {item.contactName}{/if}

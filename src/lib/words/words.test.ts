@@ -1,12 +1,17 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { parse, TYPE, type MessageFormatElement } from '@formatjs/icu-messageformat-parser';
 import { describe, expect, test } from 'vitest';
+import { reasonSchema } from '$lib/core/requests/request-form';
 import en from './en.json';
+import { inWords, issueInWords, saying } from './sayings';
 import { ageWords, dateWords, dayOf, sizeWords, timeWords } from './dates';
 import { say, type WordKey } from './words';
 
 function names(elements: MessageFormatElement[], found: Record<string, string | number> = {}): Record<string, string | number> {
 	for (const element of elements) {
 		if (element.type === TYPE.argument) found[element.value] = 'x';
+		if (element.type === TYPE.number) found[element.value] = 2;
 		if (element.type === TYPE.plural || element.type === TYPE.select) {
 			found[element.value] = element.type === TYPE.plural ? 2 : 'x';
 			for (const option of Object.values(element.options)) names(option.value, found);
@@ -32,6 +37,31 @@ describe('the message catalogue', () => {
 	});
 	test('a missing value is a bug and loud', () => {
 		expect(() => say('en', 'join.title')).toThrow();
+	});
+});
+
+describe('what went wrong', () => {
+	const sources = (readdirSync('src', { recursive: true }) as string[])
+		.filter((file) => /\.(ts|svelte)$/.test(file) && !file.endsWith('.test.ts'))
+		.map((file) => readFileSync(join('src', file), 'utf8'))
+		.join('\n');
+	test('every key named in the sources is in the catalogue, and none is there for nothing', () => {
+		const named = new Set([...sources.matchAll(/'(wrong(?:\.\w+)+)'/g)].map((match) => match[1]));
+		expect([...named].sort()).toEqual(
+			Object.keys(en)
+				.filter((key) => key.startsWith('wrong.'))
+				.sort()
+		);
+	});
+	test('a schema’s message is said with its limit; a sentence stays as it is', () => {
+		const tooLong = reasonSchema.safeParse({ reason: 'x'.repeat(1001) }).error!.issues[0];
+		expect(issueInWords('en', tooLong)).toBe('Please keep the reason to 1,000 characters.');
+		expect(issueInWords('de', tooLong)).toBe('Please keep the reason to 1.000 characters.');
+		expect(issueInWords('en', { message: 'Choose a due date.' })).toBe('Choose a due date.');
+	});
+	test('a saying is put into words with its values', () => {
+		expect(inWords('en', saying('wrong.tries', { minutes: 1 }))).toBe('Too many tries. Please wait one minute and try again.');
+		expect(inWords('en', 'As it is.')).toBe('As it is.');
 	});
 });
 

@@ -1,6 +1,15 @@
 /**
- * Something a person can cause and put right. Its message is shown to them; `fields` says where.
- * Bugs are ordinary exceptions.
+ * A sentence of the message catalogue, with its values: what a client may read is put into words at the edge, in
+ * their own language.
+ */
+export interface Saying {
+	key: string;
+	values?: Readonly<Record<string, string | number>>;
+}
+
+/**
+ * Something a person can cause and put right. What is wrong is shown to them: a sentence where only the firm's
+ * people read it, else a saying; `fields` says where. Bugs are ordinary exceptions.
  */
 export class DomainError extends Error {
 	constructor(
@@ -14,10 +23,10 @@ export class DomainError extends Error {
 			| 'link_unusable'
 			| 'unreadable_file'
 			| 'storage_full',
-		message: string,
-		readonly fields: Readonly<Record<string, string>> = {}
+		readonly what: string | Saying,
+		readonly fields: Readonly<Record<string, string | Saying>> = {}
 	) {
-		super(message);
+		super(typeof what === 'string' ? what : what.key);
 		this.name = 'DomainError';
 	}
 }

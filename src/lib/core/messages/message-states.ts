@@ -22,5 +22,10 @@ export function mayMessageMove(from: MessageState, to: MessageState): boolean {
 	return MESSAGE_TRANSITIONS.some((t) => t.from === from && t.to === to);
 }
 
+/** The states from which a message may come into another: what a statement that changes messages asks for. */
+export function messageStatesBefore(to: MessageState): MessageState[] {
+	return MESSAGE_TRANSITIONS.filter((t) => t.to === to).map((t) => t.from);
+}
+
 export const MESSAGE_KINDS = ['invitation', 'request', 'chase', 'sent_back', 'signed_copy', 'password_reset', 'password_changed'] as const;
 export type MessageKind = (typeof MESSAGE_KINDS)[number];

@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest';
 import { eventSentence } from '../audit/event-words';
 import { invitationExpiry, invitationStateAt } from '../invitations/invitation-states';
-import { mayMessageMove, MESSAGE_STATES } from './message-states';
+import { mayMessageMove, MESSAGE_STATES, messageStatesBefore } from './message-states';
 
 test('a message moves only where the table says: every pair', () => {
 	const allowed = [
@@ -16,7 +16,10 @@ test('a message moves only where the table says: every pair', () => {
 		'unclear failed'
 	];
 	for (const from of MESSAGE_STATES)
-		for (const to of MESSAGE_STATES) expect(mayMessageMove(from, to), `${from} ${to}`).toBe(allowed.includes(`${from} ${to}`));
+		for (const to of MESSAGE_STATES) {
+			expect(mayMessageMove(from, to), `${from} ${to}`).toBe(allowed.includes(`${from} ${to}`));
+			expect(messageStatesBefore(to).includes(from), `${from} ${to}`).toBe(allowed.includes(`${from} ${to}`));
+		}
 });
 
 test('nothing that was begun is ever planned anew except by its own sender, and unclear is never sent again', () => {

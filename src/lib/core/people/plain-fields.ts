@@ -8,16 +8,27 @@ export function cleanText(text: string): string {
 	return text.replace(DECEIVING, '').trim();
 }
 
+/** What is said of an empty and of an overlong text, as keys of the message catalogue: for fields that clients fill in. */
+export interface FieldSayings {
+	empty: string;
+	long: string;
+}
+
+function sayings(what: string | FieldSayings, max: number): FieldSayings {
+	return typeof what === 'string' ? { empty: `Please write ${what}.`, long: `Please keep ${what} to ${max.toLocaleString('en')} characters.` } : what;
+}
+
 /**
  * A required single line.
- * @param what what it is, as it stands in "Please write …"
+ * @param what what it is, as it stands in "Please write …", or sayings of its own
  * @param max longest allowed, in UTF-16 units
  */
-export function oneLine(what: string, max: number) {
+export function oneLine(what: string | FieldSayings, max: number) {
+	const { empty, long } = sayings(what, max);
 	return z
 		.string()
 		.transform((text) => cleanText(text).replace(/\s+/g, ' '))
-		.pipe(z.string().min(1, `Please write ${what}.`).max(max, `Please keep ${what} to ${max} characters.`));
+		.pipe(z.string().min(1, empty).max(max, long));
 }
 
 /** An optional single line; empty becomes null. */
@@ -26,20 +37,16 @@ export function optionalLine(what: string, max: number) {
 		.string()
 		.optional()
 		.transform((text) => cleanText(text ?? '').replace(/\s+/g, ' ') || null)
-		.pipe(z.string().max(max, `Please keep ${what} to ${max} characters.`).nullable());
+		.pipe(z.string().max(max, sayings(what, max).long).nullable());
 }
 
 /** Required text of several lines. */
-export function longText(what: string, max: number) {
+export function longText(what: string | FieldSayings, max: number) {
+	const { empty, long } = sayings(what, max);
 	return z
 		.string()
 		.transform((text) => cleanText(text.replace(/\r\n?/g, '\n')))
-		.pipe(
-			z
-				.string()
-				.min(1, `Please write ${what}.`)
-				.max(max, `Please keep ${what} to ${max.toLocaleString('en')} characters.`)
-		);
+		.pipe(z.string().min(1, empty).max(max, long));
 }
 
 /** Optional text of several lines; empty becomes null. */
@@ -48,22 +55,11 @@ export function optionalText(what: string, max: number) {
 		.string()
 		.optional()
 		.transform((text) => cleanText((text ?? '').replace(/\r\n?/g, '\n')) || null)
-		.pipe(
-			z
-				.string()
-				.max(max, `Please keep ${what} to ${max.toLocaleString('en')} characters.`)
-				.nullable()
-		);
+		.pipe(z.string().max(max, sayings(what, max).long).nullable());
 }
 
 /** An e-mail address, trimmed; compared without case everywhere. */
 export const emailField = z
 	.string()
 	.transform((text) => cleanText(text))
-	.pipe(
-		z
-			.string()
-			.min(1, 'Please write an e-mail address.')
-			.max(254, 'This e-mail address is too long.')
-			.pipe(z.email('This does not look like an e-mail address. It needs the form name@domain.'))
-	);
+	.pipe(z.string().min(1, 'wrong.email.empty').max(254, 'wrong.email.long').pipe(z.email('wrong.email.form')));

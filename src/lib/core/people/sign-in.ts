@@ -1,11 +1,14 @@
 import { z } from 'zod';
-import { cleanText } from './plain-fields';
+import { cleanText, emailField } from './plain-fields';
 import { PASSWORD_MAX } from './passwords';
 
 export const signInSchema = z.object({
-	email: z.string().max(254, 'This e-mail address is too long.').transform(cleanText),
-	password: z.string().max(PASSWORD_MAX, 'This password is too long.')
+	email: z.string().max(254, 'wrong.email.long').transform(cleanText),
+	password: z.string().max(PASSWORD_MAX, 'wrong.password.long')
 });
+
+/** Who asks for a link to choose a new password. */
+export const resetAskSchema = z.object({ email: emailField });
 
 /** A session ends this long after its last use. */
 export const SESSION_IDLE_HOURS = { staff: 12, contact: 24 * 14 } as const;

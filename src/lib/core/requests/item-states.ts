@@ -81,3 +81,31 @@ export function isSettled(state: ItemState): boolean {
 export function isFinished(items: readonly { state: ItemState; required: boolean }[]): boolean {
 	return items.length > 0 && items.every((item) => !item.required || isSettled(item.state));
 }
+
+/** The states as the firm's people read them, after "is". */
+export const ITEM_STATE_WORDS: Record<ItemState, string> = {
+	drafted: 'not sent yet',
+	asked: 'asked, not opened yet',
+	seen: 'opened by the client',
+	started: 'begun by the client',
+	handed_in: 'handed in',
+	accepted: 'accepted',
+	sent_back: 'sent back',
+	waived: 'waived',
+	answered_no: 'said not to apply',
+	declined: 'declined'
+};
+
+/** The same in one or two words, for narrow columns. */
+export const ITEM_STATE_SHORT: Record<ItemState, string> = {
+	drafted: 'not sent',
+	asked: 'asked',
+	seen: 'opened',
+	started: 'begun',
+	handed_in: 'handed in',
+	accepted: 'accepted',
+	sent_back: 'sent back',
+	waived: 'waived',
+	answered_no: 'says no',
+	declined: 'declined'
+};

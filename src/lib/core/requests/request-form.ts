@@ -59,6 +59,6 @@ export interface RequestList {
 	}[];
 }
 
-export const answerSchema = z.object({ answer: longText('your answer', 10_000) });
-export const reasonSchema = z.object({ reason: longText('the reason', 1000) });
+export const answerSchema = z.object({ answer: longText({ empty: 'wrong.answer.empty', long: 'wrong.answer.long' }, 10_000) });
+export const reasonSchema = z.object({ reason: longText({ empty: 'wrong.reason.empty', long: 'wrong.reason.long' }, 1000) });
 export const dueOnSchema = z.object({ dueOn: dueDate });

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { oneLine } from '../people/plain-fields';
 
+const SIGNER = { empty: 'wrong.signature.name', long: 'wrong.signature.nameLong' };
 const coordinate = z.number().min(-50).max(2000);
 const stroke = z
 	.array(z.tuple([coordinate, coordinate]))
@@ -9,17 +10,17 @@ const stroke = z
 
 /** A signature as made: a name typed, or strokes drawn on a pad of the given size in CSS pixels. */
 export const signatureSchema = z.discriminatedUnion('method', [
-	z.object({ method: z.literal('typed'), name: oneLine('your name', 120) }),
+	z.object({ method: z.literal('typed'), name: oneLine(SIGNER, 120) }),
 	z.object({
 		method: z.literal('drawn'),
-		name: oneLine('your name', 120),
+		name: oneLine(SIGNER, 120),
 		width: z.number().min(50).max(2000),
 		height: z.number().min(30).max(1200),
 		strokes: z
 			.array(stroke)
-			.min(1, 'Draw your signature first.')
-			.max(200, 'This drawing is too detailed. Clear it and sign again.')
-			.refine((strokes) => strokes.reduce((sum, s) => sum + s.length, 0) >= 4, 'The drawing is too short to be a signature. Clear it and sign again.')
+			.min(1, 'wrong.signature.none')
+			.max(200, 'wrong.signature.detailed')
+			.refine((strokes) => strokes.reduce((sum, s) => sum + s.length, 0) >= 4, 'wrong.signature.short')
 	})
 ]);
 export type Signature = z.infer<typeof signatureSchema>;

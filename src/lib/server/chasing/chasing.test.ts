@@ -23,7 +23,7 @@ import {
 	type TestHouse
 } from '../testing/test-firm';
 import { chasePeople } from './chase-people';
-import { peopleToForecast, readForecast } from './read-forecast';
+import { nextChases, peopleToForecast, readForecast } from './read-forecast';
 
 let house: TestHouse;
 let firm: TestFirm;
@@ -173,6 +173,27 @@ describe('sending', () => {
 		expect(house.mailer.sent).toHaveLength(0);
 	});
 
+	test.each([
+		['try_later', { outcome: 'try_later', reason: 'busy' }, 'unclear'],
+		['sent', { outcome: 'sent' }, 'sent'],
+		['refused', { outcome: 'refused', reason: 'no such person' }, 'failed']
+	] as const)('an answer that comes after the message was given up as unclear: %s', async (_, answer, state) => {
+		const { id } = await oneMessage();
+		const slow = {
+			...house.place,
+			mailer: {
+				...house.mailer,
+				async send() {
+					await house.owner.query(`update message set sending_since = now() - interval '5 minutes' where id = $1`, [id]);
+					await markStuckMessages(house.place);
+					return answer;
+				}
+			}
+		};
+		expect(await sendMessage(slow, firm.id, id)).toBe('done');
+		expect((await message(id)).state).toBe(state);
+	});
+
 	test('a 4xx answer comes back later, a 5xx answer stops the address and reaches Rounds', async () => {
 		const { id, client } = await oneMessage();
 		house.mailer.answers.push({ outcome: 'try_later', reason: 'busy' });
@@ -251,5 +272,38 @@ test('the count in the head is the number of rows in Rounds', async () => {
 		ran_out: 1,
 		mail_trouble: 0,
 		not_taken_up: 0
+	});
+});
+
+describe('the next chases in the head of the desk', () => {
+	const head = () => firm.run(async (tx) => nextChases(tx, await loadFirm(tx), house.clock.now()));
+	const owing = async (due: string) => {
+		const client = await makeClient(house, firm);
+		await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('A', due), paperLine('B', due)]));
+		return client;
+	};
+
+	test('nothing waits, nobody is named', async () => {
+		expect(await head()).toBeNull();
+	});
+	test('people of the first day are counted once each, later ones not', async () => {
+		await owing('2026-05-07');
+		await owing('2026-05-07');
+		await owing('2026-05-15');
+		expect(await head()).toEqual({ at: '2026-05-05T12:00:00Z', people: 2 });
+		expect(await beatAt('2026-05-05T12:00:00Z')).toBe(2);
+	});
+	test('a step that lies behind goes with the next opening, together with what is due then', async () => {
+		await owing('2026-05-07');
+		await owing('2026-05-08');
+		house.clock.set('2026-05-05T23:00:00Z');
+		expect(await head()).toEqual({ at: '2026-05-06T12:00:00Z', people: 2 });
+		expect(await beatAt('2026-05-06T12:00:00Z')).toBe(2);
+	});
+	test('who cannot be written to is not counted', async () => {
+		const bounced = await owing('2026-05-07');
+		await owing('2026-05-12');
+		await house.owner.query(`update contact set mail_problem = 'bounced' where id = $1`, [bounced.contactId]);
+		expect(await head()).toEqual({ at: '2026-05-08T12:00:00Z', people: 1 });
 	});
 });

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { invitationExpiry, invitationStateAt, type InvitationState } from '$lib/core/invitations/invitation-states';
 import { longText, oneLine } from '$lib/core/people/plain-fields';
+import { saying } from '$lib/words/sayings';
 import { requireStaff, type Actor, type Staff } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { planMessage } from '../messages/plan-message';
@@ -175,12 +176,12 @@ export async function takeUpInvitation(
 	password: string
 ): Promise<{ token: string; expiresAt: string; firmSlug: string }> {
 	const seen = await openInvitation(db, from, token);
-	if (!seen || seen.state !== 'sent') throw new DomainError('link_unusable', 'This invitation cannot be used any more.');
+	if (!seen || seen.state !== 'sent') throw new DomainError('link_unusable', saying('wrong.link.invitation'));
 	requireGoodPassword(password, [seen.name, seen.email]);
 	const passwordHash = await hashPassword(password);
 	return db.inFirm(seen.firmId, async (tx) => {
 		const current = await readInvitation(tx, hashToken(token), from.now);
-		if (current?.state !== 'sent') throw new DomainError('link_unusable', 'This invitation cannot be used any more.');
+		if (current?.state !== 'sent') throw new DomainError('link_unusable', saying('wrong.link.invitation'));
 		const actor: Actor = { ...from, kind: 'contact', id: seen.contactId, name: seen.name };
 		await tx.rows('update invitation set taken_up_at = $2 where id = $1', [seen.id, from.now]);
 		await tx.rows('update contact set password_hash = $2, last_seen_at = $3 where id = $1', [seen.contactId, passwordHash, from.now]);

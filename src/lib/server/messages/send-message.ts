@@ -2,7 +2,7 @@ import { bounceAddress } from '../platform/mail/bounce-receiver';
 import { isSendingTime, nextSendingTime } from '$lib/core/calendar/firm-calendar';
 import { firstName } from '$lib/core/letters/merge-fields';
 import { OPEN_STATES } from '$lib/core/requests/item-states';
-import type { MessageKind, MessageState } from '$lib/core/messages/message-states';
+import { mayMessageMove, messageStatesBefore, type MessageKind, type MessageState } from '$lib/core/messages/message-states';
 import { machine } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { loadFirm } from '../firms/firm';
@@ -74,7 +74,7 @@ async function prepare(place: SendingPlace, tx: Tx, messageId: string): Promise<
 		await setUnclear(place, tx, row.id);
 		return null;
 	}
-	if (row.state !== 'planned') return null;
+	if (!mayMessageMove(row.state, 'sending')) return null;
 	const firm = await loadFirm(tx);
 
 	if (row.suspended) return holdBack(tx, row, now, 'the person is suspended');
@@ -163,7 +163,7 @@ async function settle(place: SendingPlace, tx: Tx, messageId: string, answer: Ma
 		from message m left join contact c on c.id = m.contact_id left join staff s on s.id = m.staff_id where m.id = $1 for update of m`,
 		[messageId]
 	);
-	if (!row || (row.state !== 'sending' && row.state !== 'unclear')) return 'done';
+	if (!row || !mayMessageMove(row.state, 'sent')) return 'done';
 	const details = { subject: row.subject, to: row.recipient_name, kind: row.kind };
 	const about = { clientId: row.client_id, contactId: row.contact_id, requestId: row.request_id, messageId };
 	switch (answer.outcome) {
@@ -178,6 +178,8 @@ async function settle(place: SendingPlace, tx: Tx, messageId: string, answer: Ma
 			await setUnclear(place, tx, messageId);
 			return 'done';
 		case 'try_later':
+			// given up as unclear in the meantime: a person has it now
+			if (!mayMessageMove(row.state, 'planned')) return 'done';
 			if (row.tries >= MAX_TRIES) {
 				await failMessage(tx, messageId, now, `${answer.reason}, ${row.tries} times`, false);
 				return 'done';
@@ -194,10 +196,10 @@ async function settle(place: SendingPlace, tx: Tx, messageId: string, answer: Ma
 export async function failMessage(tx: Tx, messageId: string, now: string, reason: string, addressIsBad = true): Promise<void> {
 	const row = await tx.first<{ subject: string; contact_id: string | null; client_id: string | null; to_address: string; recipient_name: string }>(
 		`update message m set state = 'failed', reason = $2, settled_at = $3
-		where m.id = $1 and m.state in ('sending', 'sent', 'unclear')
+		where m.id = $1 and m.state = any ($4)
 		returning m.subject, m.contact_id, m.client_id, m.to_address,
 			(select name from contact where id = m.contact_id) recipient_name`,
-		[messageId, reason, now]
+		[messageId, reason, now, messageStatesBefore('failed')]
 	);
 	if (!row) return;
 	if (addressIsBad && row.contact_id)
@@ -218,9 +220,9 @@ export async function failMessage(tx: Tx, messageId: string, now: string, reason
 async function setUnclear(place: Pick<SendingPlace, 'clock'>, tx: Tx, messageId: string): Promise<void> {
 	const now = place.clock.now();
 	const row = await tx.first<{ subject: string; contact_id: string | null; client_id: string | null; recipient_name: string }>(
-		`update message m set state = 'unclear', reason = 'the sending was cut off', settled_at = $2 where m.id = $1 and m.state = 'sending'
+		`update message m set state = 'unclear', reason = 'the sending was cut off', settled_at = $2 where m.id = $1 and m.state = any ($3)
 		returning m.subject, m.contact_id, m.client_id, (select name from contact where id = m.contact_id) recipient_name`,
-		[messageId, now]
+		[messageId, now, messageStatesBefore('unclear')]
 	);
 	if (row)
 		await recordEvent(tx, machine(now), {

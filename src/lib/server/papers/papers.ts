@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { Readable } from 'node:stream';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { isAcceptedType, PAPER_MAX_BYTES, safeFileName } from '$lib/core/papers/file-name';
+import { saying } from '$lib/words/sayings';
 import { requireContact, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import type { Database, Tx } from '../platform/db/database';
@@ -25,26 +26,17 @@ export async function takeInPaper(
 	requireContact(actor);
 	const allowed = async (tx: Tx) => {
 		const item = await lockOwnItem(tx, actor, input.itemId);
-		if (!mayChangePapers(item))
-			throw new DomainError(
-				'changed_meanwhile',
-				'This item takes no more files: it was handed in or settled. If something is missing, please ask the firm.'
-			);
+		if (!mayChangePapers(item)) throw new DomainError('changed_meanwhile', saying('wrong.paper.noMore'));
 		const count = await tx.first<{ n: number }>('select count(*) n from paper where item_id = $1 and removed_at is null', [item.id]);
-		if (count!.n >= MAX_PAPERS)
-			throw new DomainError('too_many', `An item takes at most ${MAX_PAPERS} files. Several pages fit into one PDF or ZIP.`);
+		if (count!.n >= MAX_PAPERS) throw new DomainError('too_many', saying('wrong.paper.many', { max: MAX_PAPERS }));
 		return item;
 	};
 	await place.db.inFirm(firmId, allowed, actor.id);
 	const stored = await place.papers.put(input.content, PAPER_MAX_BYTES, input.signal);
 	try {
 		const name = safeFileName(input.name);
-		if (stored.bytes === 0) throw new DomainError('unreadable_file', `${name} is empty. Nothing was added; please choose the file again.`);
-		if (!isAcceptedType(stored.contentType))
-			throw new DomainError(
-				'unreadable_file',
-				`${name} is not a kind of file we can take. PDF, pictures, Word, Excel, CSV, text and ZIP work; nothing was added.`
-			);
+		if (stored.bytes === 0) throw new DomainError('unreadable_file', saying('wrong.paper.empty', { name }));
+		if (!isAcceptedType(stored.contentType)) throw new DomainError('unreadable_file', saying('wrong.paper.kind', { name }));
 		return await place.db.inFirm(
 			firmId,
 			async (tx) => {
@@ -78,7 +70,7 @@ export async function takeInPaper(
 /** Takes a paper out again before the item is handed in. */
 export async function removePaper(tx: Tx, actor: Actor, input: { itemId: string; paperId: string }): Promise<void> {
 	const item = await lockOwnItem(tx, actor, input.itemId);
-	if (!mayChangePapers(item)) throw new DomainError('changed_meanwhile', 'This was handed in already. Please ask the firm to send it back.');
+	if (!mayChangePapers(item)) throw new DomainError('changed_meanwhile', saying('wrong.paper.handedIn'));
 	const row = await tx.first<{ name: string }>(
 		'update paper set removed_at = $3 where id = $1 and item_id = $2 and removed_at is null returning name',
 		[input.paperId, input.itemId, actor.now]
@@ -112,7 +104,7 @@ export async function openPaper(tx: Tx, actor: Actor, paperId: string, how: 'loo
 		from paper p left join item i on i.id = p.item_id where p.id = $1 and p.removed_at is null`,
 		[paperId]
 	);
-	if (!row) throw new DomainError('not_found', 'There is no such paper.');
+	if (!row) throw new DomainError('not_found', saying('wrong.paper.unknown'));
 	await recordEvent(tx, actor, {
 		verb: how === 'look' ? 'paper_opened' : 'paper_downloaded',
 		clientId: row.client_id,

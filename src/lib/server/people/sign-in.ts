@@ -2,6 +2,7 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { compareInstants } from '$lib/core/calendar/firm-calendar';
 import { passwordProblem, type PasswordProblem } from '$lib/core/people/passwords';
 import type { Role } from '$lib/core/people/roles';
+import { saying } from '$lib/words/sayings';
 import type { Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { planMessage } from '../messages/plan-message';
@@ -158,12 +159,12 @@ export async function resetPassword(
 	password: string
 ): Promise<{ token: string; expiresAt: string; firmId: string }> {
 	const reset = await findReset(db, token, kind, from.now);
-	if (!reset) throw new DomainError('link_unusable', 'This link has been used or is too old. Please ask for a new one.');
+	if (!reset) throw new DomainError('link_unusable', saying('wrong.link.reset'));
 	requireGoodPassword(password, [reset.name, reset.email]);
 	const passwordHash = await hashPassword(password);
 	return db.inFirm(reset.firmId, async (tx) => {
 		const row = await readReset(tx, hashToken(token));
-		if (!row || row.used_at) throw new DomainError('link_unusable', 'This link has been used. Please ask for a new one.');
+		if (!row || row.used_at) throw new DomainError('link_unusable', saying('wrong.link.reset'));
 		const actor: Actor = { ...from, kind, id: row.person_id, name: row.name, role: row.role };
 		await tx.rows('update password_reset set used_at = $2 where id = $1', [row.id, from.now]);
 		await tx.rows(`update ${kind} set password_hash = $2 where id = $1`, [row.person_id, passwordHash]);

@@ -1,7 +1,8 @@
 import { DomainError } from '$lib/core/errors/domain-error';
-import { itemStateAfter, type ItemMove, type ItemState } from '$lib/core/requests/item-states';
+import { ITEM_STATE_WORDS, itemStateAfter, type ItemMove, type ItemState } from '$lib/core/requests/item-states';
 import type { ItemKind } from '$lib/core/requests/request-form';
 import type { EventVerb } from '$lib/core/audit/event-words';
+import { saying } from '$lib/words/sayings';
 import type { Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { refreshChaseDays } from '../chasing/refresh-schedule';
@@ -20,26 +21,13 @@ export interface LockedItem {
 	contact_id: string;
 }
 
-const STATE_WORDS: Record<ItemState, string> = {
-	drafted: 'not sent yet',
-	asked: 'asked for',
-	seen: 'seen by the client',
-	started: 'begun by the client',
-	handed_in: 'handed in',
-	accepted: 'accepted',
-	sent_back: 'sent back',
-	waived: 'waived',
-	answered_no: 'said not to apply',
-	declined: 'declined'
-};
-
 /** Locks an item for a change. @throws DomainError not_found (also for somebody else's item) */
 export async function lockItem(tx: Tx, itemId: string): Promise<LockedItem> {
 	const item = await tx.first<LockedItem>(
 		'select id, kind, title, state, version, due_on, client_id, request_id, contact_id from item where id = $1 for update',
 		[itemId]
 	);
-	if (!item) throw new DomainError('not_found', 'There is no such item.');
+	if (!item) throw new DomainError('not_found', saying('wrong.item.unknown'));
 	return item;
 }
 
@@ -55,7 +43,7 @@ export async function requireUnchanged(tx: Tx, item: LockedItem, seenVersion: nu
 	);
 	throw new DomainError(
 		'changed_meanwhile',
-		`Nothing was changed: ${last?.actor_name ?? 'somebody'} was faster. “${item.title}” is now ${STATE_WORDS[item.state]}. Please look at it again.`
+		`Nothing was changed: ${last?.actor_name ?? 'somebody'} was faster. “${item.title}” is now ${ITEM_STATE_WORDS[item.state]}. Please look at it again.`
 	);
 }
 
@@ -85,7 +73,7 @@ export async function moveItem(
 ): Promise<void> {
 	const by = actor.kind === 'staff' ? 'firm' : actor.kind === 'contact' ? 'contact' : 'machine';
 	const to = itemStateAfter(item.state, move, by);
-	if (!to) throw new DomainError('changed_meanwhile', `This is not possible any more: “${item.title}” is ${STATE_WORDS[item.state]}.`);
+	if (!to) throw new DomainError('changed_meanwhile', saying('wrong.item.moved', { title: item.title, state: item.state }));
 	await tx.rows(`update item set state = $2, state_at = $3, version = version + 1, reason = $4, answer = coalesce($5, answer) where id = $1`, [
 		item.id,
 		to,

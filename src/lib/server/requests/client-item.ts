@@ -1,5 +1,6 @@
 import { DomainError } from '$lib/core/errors/domain-error';
 import { isOpen, OPEN_STATES } from '$lib/core/requests/item-states';
+import { saying } from '$lib/words/sayings';
 import { requireContact, type Actor } from '../actor';
 import { loadFirm } from '../firms/firm';
 import type { Tx } from '../platform/db/database';
@@ -25,7 +26,7 @@ export async function startItem(tx: Tx, actor: Actor, item: LockedItem): Promise
 /** Hands in an answer in words. */
 export async function answerItem(tx: Tx, actor: Actor, input: { itemId: string; answer: string }): Promise<void> {
 	const item = await lockOwnItem(tx, actor, input.itemId);
-	if (item.kind !== 'question') throw new DomainError('invalid', 'This is not a question.');
+	if (item.kind !== 'question') throw new DomainError('invalid', saying('wrong.item.notQuestion'));
 	await moveItem(tx, actor, await loadFirm(tx), item, 'hand_in', { answer: input.answer });
 }
 
@@ -40,16 +41,16 @@ export async function keepDraftAnswer(tx: Tx, actor: Actor, input: { itemId: str
 /** Hands in the papers that were added. */
 export async function handInPapers(tx: Tx, actor: Actor, itemId: string): Promise<void> {
 	const item = await lockOwnItem(tx, actor, itemId);
-	if (item.kind !== 'paper') throw new DomainError('invalid', 'This item takes no papers.');
+	if (item.kind !== 'paper') throw new DomainError('invalid', saying('wrong.item.notPaper'));
 	const papers = await tx.first('select 1 from paper where item_id = $1 and removed_at is null limit 1', [itemId]);
-	if (!papers) throw new DomainError('invalid', 'Add at least one file first.');
+	if (!papers) throw new DomainError('invalid', saying('wrong.item.noFile'));
 	await moveItem(tx, actor, await loadFirm(tx), item, 'hand_in');
 }
 
 /** Says that an item does not apply, with a reason that the firm reads. */
 export async function sayDoesNotApply(tx: Tx, actor: Actor, input: { itemId: string; reason: string }): Promise<void> {
 	const item = await lockOwnItem(tx, actor, input.itemId);
-	if (item.kind === 'letter') throw new DomainError('invalid', 'A letter can be signed or declined.');
+	if (item.kind === 'letter') throw new DomainError('invalid', saying('wrong.item.signOrDecline'));
 	await moveItem(tx, actor, await loadFirm(tx), item, 'say_no', { reason: input.reason });
 }
 

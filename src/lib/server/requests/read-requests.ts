@@ -2,6 +2,7 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import type { ItemState } from '$lib/core/requests/item-states';
 import type { ItemKind } from '$lib/core/requests/request-form';
 import type { LetterDocument } from '$lib/core/letters/letter-document';
+import { saying } from '$lib/words/sayings';
 import { requireContact, requireStaff, type Actor } from '../actor';
 import type { Tx } from '../platform/db/database';
 
@@ -65,7 +66,7 @@ export async function readItem(tx: Tx, actor: Actor, itemId: string): Promise<It
 }
 
 function itemOrNotFound(item: ItemLine | null): ItemLine {
-	if (!item) throw new DomainError('not_found', 'There is no such item.');
+	if (!item) throw new DomainError('not_found', saying('wrong.item.unknown'));
 	return item;
 }
 

@@ -32,8 +32,6 @@ beforeAll(async () => {
 });
 afterAll(() => house.close());
 
-const asFirm = <T>(work: Parameters<TestHouse['db']['inFirm']>[1]) => house.db.inFirm(firm.id, work) as Promise<T>;
-const asMara = <T>(work: Parameters<TestHouse['db']['inFirm']>[1]) => house.db.inFirm(firm.id, work, client.contactId) as Promise<T>;
 const pdf = () => Readable.from([Buffer.from('%PDF-1.7\n%âãÏÓ\n1 0 obj\n')]);
 const send = async (...lines: Parameters<typeof requestTo>[1]) =>
 	itemsOf(house, await sendRequest(house, firm.id, firm.odalys(), requestTo(client, lines)));
@@ -123,7 +121,7 @@ describe('an item from asked to settled', () => {
 		await asOther((tx) => answerItem(tx, other.mara(), { itemId: id, answer: 'Two people' }));
 		let item = await stateOf(id);
 		expect(item.next_chase_on).toBeNull();
-		await asFirm((tx) => sendItemBack(tx, firm.odalys(), { itemId: id, version: item.version, reason: 'Since when?' }));
+		await firm.run((tx) => sendItemBack(tx, firm.odalys(), { itemId: id, version: item.version, reason: 'Since when?' }));
 		item = await stateOf(id);
 		expect(item).toMatchObject({ state: 'sent_back', reason: 'Since when?' });
 		expect(item.next_chase_on).not.toBeNull();
@@ -134,8 +132,8 @@ describe('an item from asked to settled', () => {
 		expect(mails.rows[1].thread_id).toBe(mails.rows[0].message_id);
 		await asOther((tx) => answerItem(tx, other.mara(), { itemId: id, answer: 'Since March' }));
 		item = await stateOf(id);
-		await asFirm((tx) => acceptItem(tx, firm.odalys(), { itemId: id, version: item.version }));
-		const history = await asFirm<{ verb: string }[]>((tx) => readHistory(tx, firm.odalys(), other.id, null, 50));
+		await firm.run((tx) => acceptItem(tx, firm.odalys(), { itemId: id, version: item.version }));
+		const history = await firm.run((tx) => readHistory(tx, firm.odalys(), other.id, null, 50));
 		expect(history.map((e) => e.verb).reverse()).toEqual([
 			'client_added',
 			'request_sent',
@@ -150,11 +148,11 @@ describe('an item from asked to settled', () => {
 
 	test('the later of two coordinators is told who was faster, and nothing changes', async () => {
 		const [{ id }] = await send(questionLine('Q', '2026-05-20'));
-		await asMara((tx) => answerItem(tx, client.mara(), { itemId: id, answer: 'yes' }));
+		await client.run((tx) => answerItem(tx, client.mara(), { itemId: id, answer: 'yes' }));
 		const { version } = await stateOf(id);
 		const results = await Promise.allSettled([
-			asFirm((tx) => acceptItem(tx, firm.odalys(), { itemId: id, version })),
-			asFirm((tx) => sendItemBack(tx, firm.partner, { itemId: id, version, reason: 'No' }))
+			firm.run((tx) => acceptItem(tx, firm.odalys(), { itemId: id, version })),
+			firm.run((tx) => sendItemBack(tx, firm.partner, { itemId: id, version, reason: 'No' }))
 		]);
 		expect(results.map((r) => r.status).sort()).toEqual(['fulfilled', 'rejected']);
 		const refused = results.find((r) => r.status === 'rejected') as PromiseRejectedResult;
@@ -166,21 +164,21 @@ describe('an item from asked to settled', () => {
 
 	test('waive and ask again; what does not apply is confirmed', async () => {
 		const [a, b] = await send(paperLine('A', '2026-05-20'), paperLine('B', '2026-05-20'));
-		await asFirm((tx) => waiveItem(tx, firm.odalys(), { itemId: a.id, version: 1 }));
-		await asFirm((tx) => reopenItem(tx, firm.odalys(), { itemId: a.id, version: 2 }));
+		await firm.run((tx) => waiveItem(tx, firm.odalys(), { itemId: a.id, version: 1 }));
+		await firm.run((tx) => reopenItem(tx, firm.odalys(), { itemId: a.id, version: 2 }));
 		expect((await stateOf(a.id)).state).toBe('asked');
-		await asMara((tx) => sayDoesNotApply(tx, client.mara(), { itemId: b.id, reason: 'No lease' }));
-		await expect(asFirm((tx) => acceptItem(tx, firm.odalys(), { itemId: b.id, version: 2 }))).rejects.toMatchObject({ code: 'changed_meanwhile' });
-		await asFirm((tx) => waiveItem(tx, firm.odalys(), { itemId: b.id, version: 2 }));
+		await client.run((tx) => sayDoesNotApply(tx, client.mara(), { itemId: b.id, reason: 'No lease' }));
+		await expect(firm.run((tx) => acceptItem(tx, firm.odalys(), { itemId: b.id, version: 2 }))).rejects.toMatchObject({ code: 'changed_meanwhile' });
+		await firm.run((tx) => waiveItem(tx, firm.odalys(), { itemId: b.id, version: 2 }));
 		expect((await stateOf(b.id)).state).toBe('waived');
 	});
 
 	test('a moved due date plans the chases anew, never into the past', async () => {
 		const [{ id }] = await send(paperLine('A', '2026-05-20'));
-		await expect(asFirm((tx) => moveDueDate(tx, firm.odalys(), { itemId: id, version: 1, dueOn: '2026-05-03' }))).rejects.toMatchObject({
+		await expect(firm.run((tx) => moveDueDate(tx, firm.odalys(), { itemId: id, version: 1, dueOn: '2026-05-03' }))).rejects.toMatchObject({
 			code: 'invalid'
 		});
-		await asFirm((tx) => moveDueDate(tx, firm.odalys(), { itemId: id, version: 1, dueOn: '2026-06-12' }));
+		await firm.run((tx) => moveDueDate(tx, firm.odalys(), { itemId: id, version: 1, dueOn: '2026-06-12' }));
 		expect(await stateOf(id)).toMatchObject({ due_on: '2026-06-12', next_chase_on: '2026-06-10', version: 2 });
 	});
 });
@@ -193,12 +191,12 @@ describe('papers', () => {
 		const [{ id }] = await send(paperLine('A', '2026-05-20'));
 		const paper = await take(id, '../../etc/Lease\u202efdp.pdf', pdf());
 		expect(paper).toMatchObject({ name: 'Leasefdp.pdf', contentType: 'application/pdf' });
-		await asMara((tx) => handInPapers(tx, client.mara(), id));
-		await expect(asMara((tx) => removePaper(tx, client.mara(), { itemId: id, paperId: paper.id }))).rejects.toMatchObject({
+		await client.run((tx) => handInPapers(tx, client.mara(), id));
+		await expect(client.run((tx) => removePaper(tx, client.mara(), { itemId: id, paperId: paper.id }))).rejects.toMatchObject({
 			code: 'changed_meanwhile'
 		});
 		await expect(take(id, 'late.pdf', pdf())).rejects.toMatchObject({ code: 'changed_meanwhile' });
-		await asFirm((tx) => openPaper(tx, firm.odalys(), paper.id, 'download'));
+		await firm.run((tx) => openPaper(tx, firm.odalys(), paper.id, 'download'));
 		const { rows } = await house.owner.query(`select verb, actor_name from event where paper_id = $1 order by id`, [paper.id]);
 		expect(rows).toEqual([
 			{ verb: 'paper_added', actor_name: 'Mara Whitlock' },
@@ -248,7 +246,7 @@ describe('papers', () => {
 
 	test('handing in without a file is refused', async () => {
 		const [{ id }] = await send(paperLine('A', '2026-05-20'));
-		await expect(asMara((tx) => handInPapers(tx, client.mara(), id))).rejects.toMatchObject({ code: 'invalid' });
+		await expect(client.run((tx) => handInPapers(tx, client.mara(), id))).rejects.toMatchObject({ code: 'invalid' });
 	});
 });
 
@@ -276,6 +274,6 @@ test('the position of a client follows every item, whatever is changed at once',
 		tick_letters: 'aaa'
 	});
 	const { rows } = await house.owner.query(`select id from item where client_id = $1 and title = 'B'`, [other.id]);
-	await asFirm((tx) => waiveItem(tx, firm.odalys(), { itemId: rows[0].id, version: 1 }));
+	await firm.run((tx) => waiveItem(tx, firm.odalys(), { itemId: rows[0].id, version: 1 }));
 	expect(await position()).toMatchObject({ open: 2, earliest_open_due: '2026-05-12', tick_letters: 'waa' });
 });

@@ -4,6 +4,7 @@ import { letterStateAfter, type LetterMove, type LetterState } from '$lib/core/s
 import type { Signature } from '$lib/core/signing/signature';
 import { timeWords } from '$lib/words/dates';
 import { say } from '$lib/words/words';
+import { saying } from '$lib/words/sayings';
 import { requireContact, requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { loadFirm, type Firm } from '../firms/firm';
@@ -29,17 +30,13 @@ interface LetterRow {
 
 async function lockLetter(tx: Tx, itemId: string): Promise<LetterRow> {
 	const letter = await tx.first<LetterRow>('select * from letter where item_id = $1 for update', [itemId]);
-	if (!letter) throw new DomainError('not_found', 'There is no such letter.');
+	if (!letter) throw new DomainError('not_found', saying('wrong.letter.unknown'));
 	return letter;
 }
 
 function nextState(letter: LetterRow, move: LetterMove): LetterState {
 	const next = letterStateAfter(letter.state, move);
-	if (!next)
-		throw new DomainError(
-			'changed_meanwhile',
-			`This is not possible any more: the letter is ${letter.state === 'sent' ? 'not signed yet' : letter.state} now.`
-		);
+	if (!next) throw new DomainError('changed_meanwhile', saying('wrong.letter.moved', { state: letter.state }));
 	return next;
 }
 
@@ -71,13 +68,13 @@ export async function noteShownWhole(tx: Tx, actor: Actor, itemId: string): Prom
 export async function signLetter(tx: Tx, actor: Actor, input: { itemId: string; signature: Signature; consent: boolean }): Promise<void> {
 	requireContact(actor);
 	const item = await lockOwnItem(tx, actor, input.itemId);
-	if (item.contact_id !== actor.id) throw new DomainError('not_allowed', 'This letter is for somebody else to sign.');
+	if (item.contact_id !== actor.id) throw new DomainError('not_allowed', saying('wrong.letter.notYours'));
 	const letter = await lockLetter(tx, item.id);
 	const next = nextState(letter, 'sign');
 	const person = await tx.first<{ email: string; locale: string }>('select email::text, locale from contact where id = $1', [actor.id]);
 	const locale = person!.locale;
-	if (!letter.shown_whole_at) throw new DomainError('invalid', say(locale, 'letter.notShown'));
-	if (!input.consent) throw new DomainError('invalid', say(locale, 'letter.consentMissing'), { consent: say(locale, 'letter.consentMissing') });
+	if (!letter.shown_whole_at) throw new DomainError('invalid', saying('letter.notShown'));
+	if (!input.consent) throw new DomainError('invalid', saying('letter.consentMissing'), { consent: saying('letter.consentMissing') });
 	await tx.rows(
 		`insert into signature (id, firm_id, client_id, letter_id, rank, contact_id, name, email, mark, consent, signed_at, ip, user_agent)
 		values ($1, $2, $3, $4, 1, $5, $6, $7, $8, $9, $10, $11, $12)`,
@@ -297,7 +294,7 @@ export async function openLetterPdf(tx: Tx, actor: Actor, itemId: string): Promi
 		`select coalesce(l.sealed_key, l.storage_key) as key, l.sealed_key is not null sealed, i.title, i.client_id, i.request_id from letter l join item i on i.id = l.item_id where l.item_id = $1`,
 		[itemId]
 	);
-	if (!row) throw new DomainError('not_found', 'There is no such letter.');
+	if (!row) throw new DomainError('not_found', saying('wrong.letter.unknown'));
 	await recordEvent(tx, actor, {
 		verb: 'letter_downloaded',
 		clientId: row.client_id,

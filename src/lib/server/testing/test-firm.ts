@@ -11,7 +11,7 @@ import { addClient } from '../clients/add-client';
 import { ensureFirmSeal } from '../signing/firm-seal';
 import type { SendingPlace } from '../messages/send-message';
 import { handClock } from '../platform/clock';
-import { openDatabase, type Database } from '../platform/db/database';
+import { openDatabase, type Database, type Tx } from '../platform/db/database';
 import { folderStore, type PaperStore } from '../platform/files/paper-store';
 import type { MailAnswer, Mailer, OutgoingMail } from '../platform/mail/mailer';
 import { threadedPdfWork, type PdfWork } from '../platform/pdf/pdf-work';
@@ -109,6 +109,8 @@ export interface TestFirm {
 	filing: Actor;
 	/** the coordinator, at the clock's present time */
 	odalys(): Actor;
+	/** a transaction as staff have it */
+	run<T>(work: (tx: Tx) => Promise<T>): Promise<T>;
 }
 
 let firms = 0;
@@ -143,7 +145,8 @@ export async function makeFirm(house: TestHouse, options: { timeZone?: string; h
 		coordinator,
 		partner: await person('Ferrin Ashgrove', 'partner'),
 		filing: await person('Bram Okoro', 'filing'),
-		odalys: () => ({ ...coordinator, now: house.clock.now() })
+		odalys: () => ({ ...coordinator, now: house.clock.now() }),
+		run: (work) => house.db.inFirm(id, work)
 	};
 }
 
@@ -153,6 +156,8 @@ export interface TestClient {
 	email: string;
 	/** the contact, at the clock's present time */
 	mara(): Actor;
+	/** a transaction as the contact has it */
+	run<T>(work: (tx: Tx) => Promise<T>): Promise<T>;
 }
 
 /** A client with one contact who has access already, unless told otherwise. */
@@ -177,7 +182,8 @@ export async function makeClient(
 		id,
 		contactId,
 		email,
-		mara: () => ({ kind: 'contact', id: contactId, name: 'Mara Whitlock', role: null, now: house.clock.now(), ip: '203.0.113.9', userAgent: 'test' })
+		mara: () => ({ kind: 'contact', id: contactId, name: 'Mara Whitlock', role: null, now: house.clock.now(), ip: '203.0.113.9', userAgent: 'test' }),
+		run: (work) => house.db.inFirm(firm.id, work, contactId)
 	};
 }
 

@@ -1,8 +1,10 @@
-import { fail, redirect } from '@sveltejs/kit';
+import { redirect } from '@sveltejs/kit';
+import { DomainError } from '$lib/core/errors/domain-error';
 import { signInSchema } from '$lib/core/people/sign-in';
-import { inForm, typedValues } from '$lib/server/form-errors';
+import { inForm } from '$lib/server/form-errors';
 import { signIn } from '$lib/server/people/sign-in';
 import { setSessionCookie } from '$lib/server/platform/sessions/cookies';
+import { saying } from '$lib/words/sayings';
 import { house } from '$lib/server/the-house';
 
 export const load = ({ locals }) => {
@@ -13,19 +15,10 @@ export const actions = {
 	default: async ({ request, locals, cookies, url }) => {
 		const form = await request.formData();
 		return inForm(form, async () => {
-			const input = signInSchema.parse(Object.fromEntries(form));
-			const { db, limits, clock } = await house();
-			const session = await signIn({ db, limits }, locals.actor, 'staff', input, null);
-			if (!session)
-				return fail(400, {
-					problem: {
-						message: 'The address and the password do not belong together. Please check both and try again.',
-						fields: {},
-						values: typedValues(form),
-						code: 'invalid'
-					}
-				});
-			setSessionCookie(cookies, 'staff', session.token, session.expiresAt, clock.offsetMs());
+			const opened = await house();
+			const session = await signIn(opened, locals.actor, 'staff', signInSchema.parse(Object.fromEntries(form)), null);
+			if (!session) throw new DomainError('invalid', saying('signIn.wrong'));
+			setSessionCookie(cookies, 'staff', session.token, session.expiresAt, opened.clock.offsetMs());
 			const to = url.searchParams.get('to');
 			redirect(303, to?.startsWith('/desk/') ? to : '/desk/rounds');
 		});

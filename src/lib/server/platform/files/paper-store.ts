@@ -6,6 +6,7 @@ import { Transform, type Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { fileTypeFromBuffer } from 'file-type';
 import { DomainError } from '$lib/core/errors/domain-error';
+import { saying } from '$lib/words/sayings';
 
 /** A file that has reached the disk whole, under a key that nobody can guess. */
 export interface StoredFile {
@@ -48,8 +49,7 @@ export function folderStore(folder: string): PaperStore {
 			transform(chunk: Buffer, _encoding, done) {
 				if (bytes < SNIFFED_BYTES) head.push(chunk.subarray(0, SNIFFED_BYTES - bytes));
 				bytes += chunk.length;
-				if (bytes > maxBytes)
-					return done(new DomainError('too_many', `This file is larger than ${Math.floor(maxBytes / 1024 / 1024)} MB. Nothing of it was kept.`));
+				if (bytes > maxBytes) return done(new DomainError('too_many', saying('wrong.paper.large', { max: Math.floor(maxBytes / 1024 / 1024) })));
 				hash.update(chunk);
 				done(null, chunk);
 			}
@@ -62,7 +62,7 @@ export function folderStore(folder: string): PaperStore {
 		} catch (error) {
 			await rm(partial, { force: true });
 			if (['ENOSPC', 'EDQUOT'].includes((error as NodeJS.ErrnoException).code ?? ''))
-				throw new DomainError('storage_full', 'There is no room for this file on our side just now. Nothing of it was kept; please try again later.');
+				throw new DomainError('storage_full', saying('wrong.paper.noRoom'));
 			throw error;
 		}
 		return { key, bytes, sha256: hash.digest(), contentType: await sniff(Buffer.concat(head)) };

@@ -1,6 +1,7 @@
 import type pg from 'pg';
 import { RateLimiterPostgres, RateLimiterRes } from 'rate-limiter-flexible';
 import { DomainError } from '$lib/core/errors/domain-error';
+import { saying } from '$lib/words/sayings';
 
 export interface RateLimits {
 	/** Counts one try to sign in; refuses when the account or the network address had too many. */
@@ -34,7 +35,7 @@ export function openRateLimits(pool: pg.Pool, perAddress = { signIn: 60, reset: 
 		} catch (refused) {
 			if (!(refused instanceof RateLimiterRes)) throw refused;
 			const minutes = Math.max(1, Math.ceil(refused.msBeforeNext / 60_000));
-			throw new DomainError('too_many', `Too many tries. Please wait ${minutes} ${minutes === 1 ? 'minute' : 'minutes'} and try again.`);
+			throw new DomainError('too_many', saying('wrong.tries', { minutes }));
 		}
 	};
 	return {

@@ -3,6 +3,7 @@
 	import { eventSentence } from '$lib/core/audit/event-words';
 	import { isFinished } from '$lib/core/requests/item-states';
 	import { daysLate } from '$lib/core/requests/lateness';
+	import { ITEM_STATE_SHORT } from '$lib/core/requests/item-states';
 	import { tickOf } from '$lib/core/requests/tick-strip';
 	import { dateWords, timeWords } from '$lib/words/dates';
 	import { enhancedForm } from '$lib/ui/enhanced-form';
@@ -37,18 +38,6 @@
 			)
 			.some((i) => data.chases[i.id]?.when === chase.when && data.chases[i.id]?.why === chase.why);
 	}
-	const STATES = {
-		asked: 'asked',
-		seen: 'opened',
-		started: 'begun',
-		handed_in: 'handed in',
-		accepted: 'accepted',
-		sent_back: 'sent back',
-		waived: 'waived',
-		answered_no: 'says no',
-		declined: 'declined',
-		drafted: 'not sent'
-	} as const;
 	// an id of its own: a live update brings a new object for the same client, and must not close a form
 	const clientId = $derived(client.id);
 	$effect(() => {
@@ -188,7 +177,7 @@
 								>{/if}
 						</span>
 						<span class="text-[0.82rem] whitespace-nowrap text-(--half)"
-							>{STATES[item.state] +
+							>{ITEM_STATE_SHORT[item.state] +
 								(late === 0 && item.state !== 'asked' && !data.chases[item.id] ? ` ${dateWords('en', item.stateAt, 'short')}` : '')}{#if late > 0}, <b
 									class="text-(--lamp-deep)">{late} d late</b
 								>{:else if item.dueOn && data.chases[item.id]}, due {dateWords('en', item.dueOn)}{/if}</span

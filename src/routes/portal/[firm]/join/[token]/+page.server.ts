@@ -1,8 +1,9 @@
 import { redirect } from '@sveltejs/kit';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { openInvitation, takeUpInvitation } from '$lib/server/invitations/invite';
-import { inPasswordForm } from '$lib/server/password-problem';
+import { inPasswordForm } from '$lib/server/password-form';
 import { setSessionCookie } from '$lib/server/platform/sessions/cookies';
+import { firmOfPortal } from '$lib/server/desk-request';
 import { house } from '$lib/server/the-house';
 
 export const load = async ({ params, locals }) => {
@@ -13,11 +14,12 @@ export const load = async ({ params, locals }) => {
 };
 
 export const actions = {
-	default: async ({ request, params, locals, cookies }) => {
-		const form = await request.formData();
-		const password = String(form.get('password') ?? '');
-		return inPasswordForm('en', password, async () => {
-			const { db, clock } = await house();
+	default: async (event) => {
+		const { params, locals, cookies } = event;
+		const password = String((await event.request.formData()).get('password') ?? '');
+		const { house, locale } = await firmOfPortal(event);
+		const { db, clock } = house;
+		return inPasswordForm(locale, password, async () => {
 			let session;
 			try {
 				session = await takeUpInvitation(db, locals.actor, params.token, password);

@@ -4,6 +4,7 @@ import { answerSchema, reasonSchema } from '$lib/core/requests/request-form';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { signatureSchema } from '$lib/core/signing/signature';
 import { DomainError } from '$lib/core/errors/domain-error';
+import { saying } from '$lib/words/sayings';
 import { portalRequest } from '$lib/server/desk-request';
 import { idParam, inForm, inPage } from '$lib/server/form-errors';
 import { removePaper } from '$lib/server/papers/papers';
@@ -14,18 +15,20 @@ import { declineLetter, noteLetterOpened, noteShownWhole, signLetter } from '$li
 export const load = async (event) => {
 	const portal = await portalRequest(event);
 	const id = idParam(event.params.item);
-	return inPage(() =>
-		portal.inFirm(async (tx, firm) => {
-			await seeItem(tx, portal.actor, id);
-			const item = await readOwnItem(tx, portal.actor, id);
-			if (item.kind === 'letter') await noteLetterOpened(tx, portal.actor, id);
-			return {
-				item: { ...item, nextChaseOn: null, contactName: '' },
-				document: item.kind === 'letter' ? await readLetterDocument(tx, id) : null,
-				today: localDate(portal.actor.now, firm.calendar),
-				mayRead: item.contactId === portal.contactId
-			};
-		})
+	return inPage(
+		() =>
+			portal.inFirm(async (tx, firm) => {
+				await seeItem(tx, portal.actor, id);
+				const item = await readOwnItem(tx, portal.actor, id);
+				if (item.kind === 'letter') await noteLetterOpened(tx, portal.actor, id);
+				return {
+					item: { ...item, nextChaseOn: null, contactName: '' },
+					document: item.kind === 'letter' ? await readLetterDocument(tx, id) : null,
+					today: localDate(portal.actor.now, firm.calendar),
+					mayRead: item.contactId === portal.contactId
+				};
+			}),
+		portal.locale
 	);
 };
 
@@ -38,11 +41,16 @@ async function doIt(
 	work: (portal: Awaited<ReturnType<typeof portalRequest>>, itemId: string, form: Record<string, FormDataEntryValue>) => Promise<void>
 ) {
 	const form = await event.request.formData();
-	return inForm(form, async () => {
-		await work(await portalRequest(event), idParam(event.params.item), Object.fromEntries(form));
-		if (leave) redirect(303, `/portal/${event.params.firm}`);
-		return { done: true };
-	});
+	const portal = await portalRequest(event);
+	return inForm(
+		form,
+		async () => {
+			await work(portal, idParam(event.params.item), Object.fromEntries(form));
+			if (leave) redirect(303, `/portal/${event.params.firm}`);
+			return { done: true };
+		},
+		portal.locale
+	);
 }
 
 const signSchema = z.object({ signature: z.string().max(400_000), consent: z.literal('yes').optional() });
@@ -67,7 +75,7 @@ export const actions = {
 			try {
 				made = JSON.parse(signature);
 			} catch {
-				throw new DomainError('invalid', 'The signature did not arrive whole. Please sign again.');
+				throw new DomainError('invalid', saying('wrong.letter.broken'));
 			}
 			const mark = signatureSchema.parse(made);
 			await portal.inFirm((tx) => signLetter(tx, portal.actor, { itemId, signature: mark, consent: consent === 'yes' }));

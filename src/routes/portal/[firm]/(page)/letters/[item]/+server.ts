@@ -5,6 +5,6 @@ import { openLetterPdf } from '$lib/server/signing/sign-letter';
 
 export const GET = async (event) => {
 	const portal = await portalRequest(event);
-	const letter = await inPage(() => portal.inFirm((tx) => openLetterPdf(tx, portal.actor, idParam(event.params.item))));
+	const letter = await inPage(() => portal.inFirm((tx) => openLetterPdf(tx, portal.actor, idParam(event.params.item))), portal.locale);
 	return sendFile(portal.house.papers, { ...letter, contentType: 'application/pdf' }, 'attachment');
 };

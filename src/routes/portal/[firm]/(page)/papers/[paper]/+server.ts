@@ -6,6 +6,6 @@ import { sendFile } from '$lib/server/send-file';
 
 export const GET = async (event) => {
 	const portal = await portalRequest(event);
-	const paper = await inPage(() => portal.inFirm((tx) => openPaper(tx, portal.actor, idParam(event.params.paper), 'download')));
+	const paper = await inPage(() => portal.inFirm((tx) => openPaper(tx, portal.actor, idParam(event.params.paper), 'download')), portal.locale);
 	return sendFile(portal.house.papers, paper, isViewable(paper.contentType) && !event.url.searchParams.has('download') ? 'inline' : 'attachment');
 };
