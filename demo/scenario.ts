@@ -1,3 +1,5 @@
+import type { FactName } from '../src/lib/core/clients/facts';
+
 /** The demo scenario: an invented bookkeeping firm in an invented harbour town, and its clients. */
 export const DEMO_NOW = '2026-05-04T11:32:00.000Z';
 export const DEMO_START = '2026-02-16T13:00:00.000Z';
@@ -34,6 +36,85 @@ export const STAFF = [
 	{ key: 'tamsin', name: 'Tamsin Vale', role: 'administrator' }
 ] as const;
 export type StaffKey = (typeof STAFF)[number]['key'];
+
+/** What the firm does, in the order of its list. */
+export const SERVICES = ['Monthly books', 'Sales tax', 'Year end', 'Payroll', 'Personal tax', 'Clean-up of past months'];
+
+/** What is known of some clients beyond their name, each said on a day by somebody of the firm. */
+export interface DemoRecord {
+	role?: string;
+	facts?: [name: FactName, value: string, saidOn: string, by: StaffKey][];
+	engagements?: [name: string, beganOn: string, services: string[]][];
+	notes?: [words: string, on: string, by: StaffKey][];
+	/** the firm stops for a while, or for good */
+	closed?: { move: 'lock' | 'end'; on: string; reason: string; by: StaffKey };
+}
+export const RECORDS: Record<string, DemoRecord> = {
+	'Gull & String Kites': {
+		role: 'owner',
+		facts: [
+			['legal_form', 'sole_trader', '2026-04-07', 'odalys'],
+			['tax_number', 'R-204-881', '2026-04-09', 'odalys'],
+			['address', 'The Net Loft\n2 Slipway Lane, Gullhaven', '2026-04-07', 'odalys'],
+			['year_end', '12-31', '2026-04-07', 'odalys'],
+			['employees', '1', '2026-04-07', 'odalys'],
+			['employees', '2', '2026-04-22', 'imre'],
+			['payroll', 'yes', '2026-04-22', 'imre'],
+			['sales_tax', 'yes', '2026-04-09', 'odalys']
+		],
+		engagements: [['Taking on and monthly books', '2026-04-07', ['Monthly books', 'Sales tax', 'Payroll']]],
+		notes: [['Prefers a call after four, when the workshop closes. Sends everything as photographs; that is fine.', '2026-04-16', 'odalys']]
+	},
+	'Foxglove Boatyard': {
+		role: 'owner',
+		facts: [
+			['legal_form', 'company', '2026-03-20', 'odalys'],
+			['tax_number', 'B-771-302', '2026-03-20', 'odalys'],
+			['year_end', '03-31', '2026-03-20', 'odalys']
+		],
+		engagements: [['Monthly books', '2026-03-20', ['Monthly books', 'Year end']]],
+		notes: [['Rang on 21 and 28 April, both times the machine. Ask Ferrin whether we go on.', '2026-04-28', 'odalys']]
+	},
+	'Brine & Barrow Oysters': {
+		role: 'managing partner',
+		facts: [
+			['legal_form', 'partnership', '2026-02-17', 'odalys'],
+			['tax_number', 'P-118-640', '2026-02-17', 'odalys'],
+			['year_end', '12-31', '2026-02-17', 'odalys'],
+			['bank_accounts', '3', '2026-02-19', 'odalys'],
+			['sales_tax', 'yes', '2026-02-17', 'odalys'],
+			['sales_tax_period', 'quarterly', '2026-02-17', 'odalys']
+		],
+		engagements: [
+			['Monthly books', '2026-02-17', ['Monthly books', 'Sales tax']],
+			['Year end 2025', '2026-04-13', ['Year end']]
+		]
+	},
+	'Dr. Pell, Travelling Vet': {
+		role: 'vet',
+		facts: [
+			['legal_form', 'sole_trader', '2026-04-13', 'odalys'],
+			['year_end', '12-31', '2026-04-13', 'odalys'],
+			['method', 'cash', '2026-04-15', 'odalys']
+		],
+		engagements: [['Monthly books and personal tax', '2026-04-13', ['Monthly books', 'Personal tax']]]
+	},
+	'Ferry Café': {
+		role: 'co-owner',
+		facts: [
+			['legal_form', 'partnership', '2026-04-21', 'odalys'],
+			['payroll', 'yes', '2026-04-21', 'odalys'],
+			['employees', '6', '2026-04-21', 'odalys']
+		],
+		engagements: [['Taking on and monthly books', '2026-04-21', ['Monthly books', 'Payroll', 'Sales tax']]]
+	},
+	'Ivory Gull Laundry': {
+		closed: { move: 'lock', on: '2026-04-28', reason: 'Moves to the new building in May; asked us to wait until June.', by: 'odalys' }
+	},
+	'Barnacle Books': {
+		closed: { move: 'end', on: '2026-04-24', reason: 'Mr Oates has closed the shop and sold the stock.', by: 'ferrin' }
+	}
+};
 
 /** What the client's contact does with a request, in business days after it was sent. */
 export interface Behaviour {

@@ -9,6 +9,9 @@ import { READY_MADE_LISTS } from '../src/lib/core/requests/ready-made-lists';
 import type { Actor } from '../src/lib/server/actor';
 import { chasePeople } from '../src/lib/server/chasing/chase-people';
 import { addClient, findContactByEmail } from '../src/lib/server/clients/add-client';
+import { changeContact } from '../src/lib/server/clients/contacts';
+import { moveClient, sayFact, writeEngagement, writeNote } from '../src/lib/server/clients/client-record';
+import { addService } from '../src/lib/server/firms/services';
 import { inviteContact, openInvitation, takeUpInvitation } from '../src/lib/server/invitations/invite';
 import { openHouse } from '../src/lib/server/house';
 import { sendMessage, takeInBounce, type SendingPlace } from '../src/lib/server/messages/send-message';
@@ -34,6 +37,8 @@ import {
 	DEMO_START,
 	FIRM,
 	HOLIDAYS,
+	RECORDS,
+	SERVICES,
 	STAFF,
 	STAFF_PASSWORD,
 	type DemoClient,
@@ -122,6 +127,10 @@ async function seed(): Promise<void> {
 		secretKey: given.SECRET_KEY,
 		bounceDomain: given.BOUNCE_DOMAIN
 	};
+	const services = new Map<string, string>();
+	await house.db.inFirm(firmId, async (tx) => {
+		for (const name of SERVICES) services.set(name, await addService(tx, staff.get('tamsin')!, name));
+	});
 	await house.db.inFirm(firmId, (tx) => ensureFirmSeal(tx, FIRM.name, DEMO_START, given.SECRET_KEY));
 
 	const calendar: FirmCalendar = {
@@ -148,6 +157,44 @@ async function seed(): Promise<void> {
 	}
 
 	CLIENTS.forEach((spec, index) => play(spec, index));
+
+	/** What the firm writes down about a client over time. */
+	function record(spec: DemoClient, index: number, ids: { client: string; contact: string }): void {
+		const kept = RECORDS[spec.name];
+		const [name, email] = spec.contact;
+		at(spec.addedOn, '10:55', () =>
+			inFirm(firmId, (tx) =>
+				changeContact(tx, as('odalys'), {
+					clientId: ids.client,
+					contactId: ids.contact,
+					name,
+					email,
+					phone: `+1902555${String(100 + (index % 100)).padStart(4, '0')}`,
+					role: kept?.role ?? null
+				})
+			)
+		);
+		for (const [fact, value, on, by] of kept?.facts ?? [])
+			at(on, '14:20', () => inFirm(firmId, (tx) => sayFact(tx, as(by), { clientId: ids.client, name: fact, value })));
+		for (const [engagement, beganOn, chosen] of kept?.engagements ?? [])
+			at(beganOn, '11:00', () =>
+				inFirm(firmId, (tx) =>
+					writeEngagement(tx, as('odalys'), {
+						clientId: ids.client,
+						engagementId: null,
+						name: engagement,
+						beganOn,
+						services: chosen.map((service) => services.get(service)!)
+					})
+				)
+			);
+		for (const [words, on, by] of kept?.notes ?? [])
+			at(on, '16:10', () => inFirm(firmId, (tx) => writeNote(tx, as(by), { clientId: ids.client, words })));
+		if (kept?.closed) {
+			const { move, on, reason, by } = kept.closed;
+			at(on, '16:40', () => inFirm(firmId, (tx) => moveClient(tx, as(by), { clientId: ids.client, move, reason })));
+		}
+	}
 
 	function play(spec: DemoClient, index: number): void {
 		const ids = { client: '', contact: '' };
@@ -184,6 +231,7 @@ async function seed(): Promise<void> {
 				})
 			);
 		});
+		record(spec, index, ids);
 		const invitedOn = spec.invitedWithRequest ? spec.requests[0].sentOn : spec.addedOn;
 		const joinToken = async () => {
 			const row = await inFirm(firmId, (tx) =>

@@ -41,6 +41,8 @@ test.beforeAll(async () => {
 		(select p.id from paper p join client c on c.id = p.client_id where c.name = 'Gull & String Kites' limit 1) paper,
 		(select m.id from message m join client c on c.id = m.client_id where c.name = 'Gull & String Kites' limit 1) message,
 		(select i.id from invitation i join client c on c.id = i.client_id where c.name = 'Midnight Bakery' limit 1) invitation,
+		(select id from service order by position limit 1) service,
+		(select id from staff where role = 'partner' limit 1) staff,
 		(select id from contact where email = 'mara@gullstring.example') contact`);
 	ids = { ...rows[0], key: `item-${rows[0].item}` };
 	const other = randomUUID();
@@ -83,7 +85,18 @@ async function knock(context: APIRequestContext, path: string, { method, action 
 		request: '{}',
 		paperId: ids.paper,
 		signature: '{"method":"typed","name":"x"}',
-		consent: 'yes'
+		consent: 'yes',
+		serviceId: ids.service,
+		noteId: randomUUID(),
+		engagementId: randomUUID(),
+		suspend: 'yes',
+		move: 'lock',
+		words: 'x',
+		name: action === '?/fact' ? 'employees' : 'x',
+		value: '1',
+		kind: 'business',
+		responsibleId: ids.staff,
+		beganOn: '2026-01-01'
 	};
 	const answer =
 		method === 'GET'
@@ -98,7 +111,7 @@ async function knock(context: APIRequestContext, path: string, { method, action 
 const REFUSED = [303, 400, 401, 403, 404, 409];
 /** Doors that lead nowhere in particular: they show what is one's own, or send on. */
 const OWN =
-	/^\/desk(\/(rounds|clients|clients\/new|almanac|postroom|firm|firm\/root-certificate|live|clock|sign-out))?$|^\/portal\/\[firm\](\/sign-out)?$/;
+	/^\/desk(\/(rounds|clients|clients\/new|almanac|postroom|firm|find|firm\/root-certificate|live|clock|sign-out))?$|^\/portal\/\[firm\](\/sign-out)?$/;
 
 test('the walk finds the doors', () => {
 	const all = doors();

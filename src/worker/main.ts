@@ -32,7 +32,9 @@ async function main(): Promise<void> {
 		bounceDomain: given.BOUNCE_DOMAIN
 	};
 	const queuePool = new pg.Pool({ ...roleOptions(given, 'lantern_queue'), max: 8 });
-	queuePool.on('error', (error) => log.error(errorForLog(error), 'queue connection failed'));
+	const onQueueError = (error: Error) => log.error(errorForLog(error), 'queue connection failed');
+	queuePool.on('error', onQueueError);
+	queuePool.on('connect', (connection) => connection.on('error', onQueueError));
 	const utils = await makeWorkerUtils({ pgPool: queuePool });
 	const lifeSigns = await queuePool.connect();
 	const name = `${hostname()} ${process.pid}`;

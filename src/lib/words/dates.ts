@@ -59,6 +59,11 @@ export function ageWords(instant: string, now: string): string {
 	return days === 1 ? '1 day' : `${days} days`;
 }
 
+/** A day of every year, given as `MM-DD`: "31 December". */
+export function dayOfYearWords(locale: string, day: string): string {
+	return formatter(dayFirst(locale), { day: 'numeric', month: 'long', timeZone: 'UTC' }).format(new Date(`2024-${day}T12:00:00Z`));
+}
+
 /** A file's size: "412 kB", "3.4 MB". */
 export function sizeWords(locale: string, bytes: number): string {
 	const number = (value: number, digits: number) => new Intl.NumberFormat(locale, { maximumFractionDigits: digits }).format(value);

@@ -1,15 +1,26 @@
 export const ROLES = ['administrator', 'partner', 'coordinator', 'bookkeeper', 'filing'] as const;
 export type Role = (typeof ROLES)[number];
 
-export const ACTS = ['look', 'add_client', 'invite', 'send_request', 'judge_item', 'countersign', 'set_up_firm', 'move_demo_clock'] as const;
+export const ACTS = [
+	'look',
+	'keep_record',
+	'add_client',
+	'close_client',
+	'invite',
+	'send_request',
+	'judge_item',
+	'countersign',
+	'set_up_firm',
+	'move_demo_clock'
+] as const;
 export type Act = (typeof ACTS)[number];
 
 /** What each role may do. What is not here is refused. */
 export const MAY: Record<Role, readonly Act[]> = {
 	administrator: ACTS,
-	partner: ['look', 'add_client', 'invite', 'send_request', 'judge_item', 'countersign', 'move_demo_clock'],
-	coordinator: ['look', 'add_client', 'invite', 'send_request', 'judge_item', 'countersign', 'move_demo_clock'],
-	bookkeeper: ['look', 'send_request', 'judge_item', 'move_demo_clock'],
+	partner: ['look', 'keep_record', 'add_client', 'close_client', 'invite', 'send_request', 'judge_item', 'countersign', 'move_demo_clock'],
+	coordinator: ['look', 'keep_record', 'add_client', 'close_client', 'invite', 'send_request', 'judge_item', 'countersign', 'move_demo_clock'],
+	bookkeeper: ['look', 'keep_record', 'send_request', 'judge_item', 'move_demo_clock'],
 	filing: ['look']
 };
 

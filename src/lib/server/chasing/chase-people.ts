@@ -33,7 +33,7 @@ export async function readPeople(tx: Tx, contactIds: readonly string[], lock = f
 		`select c.id, c.name, c.email::text, c.mail_problem, c.last_chased_on,
 			json_agg(json_build_object('id', i.id, 'state', i.state, 'due_on', i.due_on, 'chased_through', i.chased_through,
 				'request_id', i.request_id, 'client_id', i.client_id, 'title', i.title, 'client_name', cl.name) order by i.due_on nulls last, i.position, i.id) items
-		from contact c join item i on i.contact_id = c.id and i.state = any ($2) join client cl on cl.id = i.client_id
+		from contact c join item i on i.contact_id = c.id and i.state = any ($2) join client cl on cl.id = i.client_id and cl.state = 'active'
 		where c.id = any ($1) and c.suspended_at is null group by c.id`,
 		[contactIds, OPEN_STATES]
 	);

@@ -118,7 +118,7 @@ describe('the worker', () => {
 		expect(await chasePeople(house.db, firm.id, house.clock.now())).toBe(1);
 		await house.db.inFirm(firm.id, (tx) => answerItem(tx, client.mara(), { itemId: id, answer: 'x' }), client.contactId);
 		await sendPlanned(house, firm);
-		expect((await chases())[0]).toMatchObject({ state: 'held_back', reason: 'everything arrived in the meantime' });
+		expect((await chases())[0]).toMatchObject({ state: 'held_back', reason: 'nothing is open any more' });
 	});
 
 	test('a firm in another time zone is chased at its own nine o’clock, across its clock change', async () => {

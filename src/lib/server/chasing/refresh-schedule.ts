@@ -9,21 +9,29 @@ interface ScheduledItem {
 	due_on: string | null;
 	chased_through: string;
 	next_chase_on: string | null;
+	client_is_active: boolean;
 }
 
 /**
  * Writes the day of the next chase step into items, as core places it. To be called in every
- * transaction that changes state, due date or chased-through day of an item: the column is what makes
+ * transaction that changes state, due date or chased-through day of an item, or the state of its client: the column is what makes
  * the question "who is due now" cheap, the rule stays in core.
  */
 export async function refreshChaseDays(tx: Tx, itemIds: readonly string[], plan: ChasePlan, calendar: FirmCalendar): Promise<void> {
 	if (itemIds.length === 0) return;
-	const items = await tx.rows<ScheduledItem>('select id, state, due_on, chased_through, next_chase_on from item where id = any ($1)', [itemIds]);
+	const items = await tx.rows<ScheduledItem>(
+		`select i.id, i.state, i.due_on, i.chased_through, i.next_chase_on, c.state = 'active' client_is_active
+		from item i join client c on c.id = i.client_id where i.id = any ($1)`,
+		[itemIds]
+	);
 	const changed = items
 		.map((item) => ({
 			id: item.id,
 			before: item.next_chase_on,
-			day: isOpen(item.state) ? (nextStep({ dueOn: item.due_on, chasedThrough: item.chased_through }, plan, calendar)?.on ?? null) : null
+			day:
+				isOpen(item.state) && item.client_is_active
+					? (nextStep({ dueOn: item.due_on, chasedThrough: item.chased_through }, plan, calendar)?.on ?? null)
+					: null
 		}))
 		.filter((c) => c.day !== c.before);
 	if (changed.length > 0)

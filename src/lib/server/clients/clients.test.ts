@@ -16,6 +16,7 @@ import {
 	type TestFirm,
 	type TestHouse
 } from '../testing/test-firm';
+import { moveClient } from './client-record';
 import { countClients, readClients, readHistory, type ClientOrder } from './read-clients';
 
 let house: TestHouse;
@@ -30,13 +31,22 @@ beforeEach(async () => {
 	firm = await makeFirm(house);
 });
 
-const list = (query: { order?: ClientOrder; search?: string; responsibleId?: string; after?: { key: string; id: string } } = {}, limit = 50) =>
+const list = (
+	query: { order?: ClientOrder; search?: string; responsibleId?: string; ended?: boolean; after?: { key: string; id: string } } = {},
+	limit = 50
+) =>
 	firm.run(async (tx) =>
 		readClients(
 			tx,
 			firm.odalys(),
 			await loadFirm(tx),
-			{ order: query.order ?? 'wait', search: query.search ?? null, responsibleId: query.responsibleId ?? null, after: query.after ?? null },
+			{
+				order: query.order ?? 'wait',
+				search: query.search ?? null,
+				responsibleId: query.responsibleId ?? null,
+				ended: query.ended,
+				after: query.after ?? null
+			},
 			limit
 		)
 	);
@@ -106,6 +116,19 @@ describe('the list of clients', () => {
 		expect(await names({ search: 'FIRST_one' })).toEqual(['100% Kites']);
 		expect(await names({ search: 'whitlock' })).toHaveLength(2);
 		expect(await names({ search: '\\' })).toEqual([]);
+	});
+
+	test('those who have left are listed apart, and found by a search', async () => {
+		const { client } = await ask('Gone Kites', ['2026-05-06']);
+		await makeClient(house, firm, { name: 'Staying Kites' });
+		await firm.run((tx) => moveClient(tx, firm.odalys(), { clientId: client.id, move: 'end', reason: 'x' }));
+		expect(await names()).toEqual(['Staying Kites']);
+		expect(await names({ ended: true })).toEqual(['Gone Kites']);
+		expect((await list({ search: 'kites', order: 'name' })).map((line) => [line.name, line.state])).toEqual([
+			['Gone Kites', 'ended'],
+			['Staying Kites', 'active']
+		]);
+		expect(await firm.run(async (tx) => countClients(tx, await loadFirm(tx), house.clock.now()))).toEqual({ all: 1, needYou: 0 });
 	});
 
 	test('only those somebody looks after', async () => {

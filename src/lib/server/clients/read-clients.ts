@@ -1,10 +1,12 @@
 import { DomainError } from '$lib/core/errors/domain-error';
 import { localDate } from '$lib/core/calendar/firm-calendar';
+import type { ClientState } from '$lib/core/clients/client-states';
 import { invitationStateAt, type InvitationState } from '$lib/core/invitations/invitation-states';
 import { longestWait, type Light, type Wait } from '$lib/core/requests/lateness';
 import { unpackTicks, type TickRun } from '$lib/core/requests/tick-strip';
 import { requireStaff, type Actor } from '../actor';
 import type { Firm } from '../firms/firm';
+import { searchPattern } from './find-clients';
 import type { Tx } from '../platform/db/database';
 
 interface PositionRow {
@@ -22,6 +24,7 @@ interface PositionRow {
 	tick_dues: (string | null)[];
 	last_sign_of_life: string | null;
 	held_back: boolean;
+	state: ClientState;
 }
 
 export interface ClientLine {
@@ -37,12 +40,16 @@ export interface ClientLine {
 	nextChaseOn: string | null;
 	/** a contact of the client cannot be written to, or does not want to be */
 	heldBack: boolean;
+	state: ClientState;
 	/** open lines remain although every reminder has gone out */
 	ranOut: boolean;
 	lastSignOfLife: string | null;
 	/** where the next page begins */
 	cursor: { key: string; id: string };
 }
+
+/** Matches of each kind that a search of the list takes in. */
+const SEARCHED = 500;
 
 /** The orders of the Clients list; each has an index. */
 export const CLIENT_ORDERS = ['wait', 'name'] as const;
@@ -56,24 +63,24 @@ export async function readClients(
 	tx: Tx,
 	actor: Actor,
 	firm: Pick<Firm, 'calendar'>,
-	query: { order: ClientOrder; search: string | null; responsibleId: string | null; after: { key: string; id: string } | null },
+	query: { order: ClientOrder; search: string | null; responsibleId: string | null; ended?: boolean; after: { key: string; id: string } | null },
 	limit: number
 ): Promise<ClientLine[]> {
 	requireStaff(actor, 'look');
 	const today = localDate(actor.now, firm.calendar);
 	const key = query.order === 'wait' ? 'p.wait_key' : 'lower(p.name)';
 	const conditions = ['p.firm_id = $1'];
+	// a search finds those who have left too
+	if (!query.search) conditions.push(query.ended ? `p.state = 'ended'` : `p.state <> 'ended'`);
 	const values: unknown[] = [tx.firmId];
 	if (query.after) {
 		values.push(query.after.key, query.after.id);
 		conditions.push(`(${key}, p.client_id) > ($${values.length - 1}${query.order === 'wait' ? '::date' : ''}, $${values.length}::uuid)`);
 	}
 	if (query.search) {
-		values.push(`%${query.search.replace(/[\\%_]/g, '\\$&')}%`);
+		values.push(...searchPattern(query.search), SEARCHED);
 		const n = values.length;
-		conditions.push(
-			`(p.name ilike $${n} or exists (select from client_contact cc join contact c on c.id = cc.contact_id where cc.client_id = p.client_id and (c.name ilike $${n} or c.email ilike $${n})))`
-		);
+		conditions.push(`p.client_id in (select client_id from search_clients($${n - 2}, $${n - 1}, $${n}))`);
 	}
 	if (query.responsibleId) {
 		values.push(query.responsibleId);
@@ -81,7 +88,7 @@ export async function readClients(
 	}
 	values.push(limit);
 	const rows = await tx.rows<PositionRow>(
-		`select p.client_id, p.name, p.items, p.open, p.to_look_at, p.settled, p.earliest_open_due, p.wait_key, p.next_chase_on, p.tick_letters, p.tick_dues, p.last_sign_of_life,
+		`select p.client_id, p.name, p.items, p.open, p.to_look_at, p.settled, p.earliest_open_due, p.wait_key, p.next_chase_on, p.tick_letters, p.tick_dues, p.last_sign_of_life, p.state,
 			s.name responsible,
 			exists (select from client_contact cc join contact c on c.id = cc.contact_id where cc.client_id = p.client_id and c.mail_problem is not null) held_back
 		from client_position p join staff s on s.id = p.responsible_id
@@ -99,7 +106,8 @@ export async function readClients(
 		settled: row.settled,
 		nextChaseOn: row.next_chase_on,
 		heldBack: row.held_back && row.open > 0,
-		ranOut: row.next_chase_on === null && row.earliest_open_due !== null,
+		state: row.state,
+		ranOut: row.state === 'active' && row.next_chase_on === null && row.earliest_open_due !== null,
 		lastSignOfLife: row.last_sign_of_life,
 		cursor: { key: query.order === 'wait' ? row.wait_key : row.name.toLowerCase(), id: row.client_id }
 	}));
@@ -111,9 +119,9 @@ export const COUNTED_TO = 1000;
 /** How many clients there are, and how many need the firm now: those who are late and those with something to look at. Counted up to `COUNTED_TO`. */
 export async function countClients(tx: Tx, firm: Pick<Firm, 'calendar'>, now: string): Promise<{ all: number; needYou: number }> {
 	const row = await tx.first<{ all: number; needYou: number }>(
-		`select (select count(*) from (select from client_position where firm_id = $1 limit $3) counted) "all",
-			(select count(*) from (select from client_position where firm_id = $1 and wait_key < $2
-				union all select from client_position where firm_id = $1 and to_look_at > 0 and wait_key >= $2 limit $3) counted) as "needYou"`,
+		`select (select count(*) from (select from client_position where firm_id = $1 and state <> 'ended' limit $3) counted) "all",
+			(select count(*) from (select from client_position where firm_id = $1 and state <> 'ended' and wait_key < $2
+				union all select from client_position where firm_id = $1 and state <> 'ended' and to_look_at > 0 and wait_key >= $2 limit $3) counted) as "needYou"`,
 		[tx.firmId, localDate(now, firm.calendar), COUNTED_TO]
 	);
 	return row!;
@@ -123,6 +131,10 @@ export interface ClientContact {
 	id: string;
 	name: string;
 	email: string;
+	phone: string | null;
+	/** what they are at this client */
+	role: string;
+	suspendedAt: string | null;
 	hasAccess: boolean;
 	mailProblem: 'bounced' | 'opted_out' | null;
 	mailProblemDetail: string | null;
@@ -146,6 +158,11 @@ export interface ClientRecord {
 	name: string;
 	kind: 'business' | 'person';
 	responsible: string;
+	responsibleId: string;
+	state: ClientState;
+	stateAt: string | null;
+	stateBy: string | null;
+	stateReason: string | null;
 	createdAt: string;
 	contacts: ClientContact[];
 }
@@ -154,7 +171,7 @@ export interface ClientRecord {
 export async function readClient(tx: Tx, actor: Actor, clientId: string): Promise<ClientRecord> {
 	requireStaff(actor, 'look');
 	const client = await tx.first<Omit<ClientRecord, 'contacts'>>(
-		`select c.id, c.name, c.kind, s.name responsible, c.created_at as "createdAt" from client c join staff s on s.id = c.responsible_id where c.id = $1`,
+		`select c.id, c.name, c.kind, s.name responsible, s.id as "responsibleId", c.state, c.state_at as "stateAt", c.state_by as "stateBy", c.state_reason as "stateReason", c.created_at as "createdAt" from client c join staff s on s.id = c.responsible_id where c.id = $1`,
 		[clientId]
 	);
 	if (!client) throw new DomainError('not_found', 'There is no such client.');
@@ -163,7 +180,7 @@ export async function readClient(tx: Tx, actor: Actor, clientId: string): Promis
 			invitation: (Omit<NonNullable<ClientContact['invitation']>, 'state'> & { replacedAt: string | null }) | null;
 		}
 	>(
-		`select c.id, c.name, c.email::text, c.password_hash is not null as "hasAccess", c.mail_problem as "mailProblem", c.mail_problem_detail as "mailProblemDetail",
+		`select c.id, c.name, c.email::text, c.phone, cc.role, c.suspended_at as "suspendedAt", c.password_hash is not null as "hasAccess", c.mail_problem as "mailProblem", c.mail_problem_detail as "mailProblemDetail",
 			c.last_seen_at as "lastSeenAt",
 			array(select o.name from client_contact oc join client o on o.id = oc.client_id where oc.contact_id = c.id and oc.client_id <> $1 order by o.name) "otherClients",
 			(select json_build_object('id', i.id, 'sentAt', to_iso(i.sent_at), 'expiresAt', to_iso(i.expires_at), 'openedAt', to_iso(i.opened_at),

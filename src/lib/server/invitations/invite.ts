@@ -6,6 +6,7 @@ import { longText, oneLine } from '$lib/core/people/plain-fields';
 import { saying } from '$lib/words/sayings';
 import { requireStaff, type Actor, type Staff } from '../actor';
 import { recordEvent } from '../audit/record-event';
+import { requireActiveClient } from '../clients/client-record';
 import { planMessage } from '../messages/plan-message';
 import type { MessageContent } from '../messages/message-content';
 import type { Database, Tx } from '../platform/db/database';
@@ -37,6 +38,7 @@ async function contactToInvite(tx: Tx, contactId: string, clientId: string): Pro
 		[contactId, clientId]
 	);
 	if (!contact) throw new DomainError('not_found', 'This contact does not belong to the client.');
+	await requireActiveClient(tx, clientId);
 	if (contact.has_access) throw new DomainError('changed_meanwhile', `${contact.name} has access already. Nothing was sent.`);
 	if (contact.mail_problem === 'bounced') throw new DomainError('invalid', `Mail to ${contact.email} came back. Put the address right first.`);
 	return contact;

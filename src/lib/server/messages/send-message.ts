@@ -84,7 +84,7 @@ async function prepare(place: SendingPlace, tx: Tx, messageId: string): Promise<
 		if (!isSendingTime(now, firm.calendar)) return { later: nextSendingTime(now, firm.calendar) };
 	}
 	const items = await itemsToName(tx, row);
-	if (row.kind === 'chase' && items.length === 0) return holdBack(tx, row, now, 'everything arrived in the meantime');
+	if (row.kind === 'chase' && items.length === 0) return holdBack(tx, row, now, 'nothing is open any more');
 
 	const content = messageContentSchema.parse(row.content);
 	const written = await writeMessage(
@@ -126,7 +126,7 @@ async function itemsToName(tx: Tx, row: MessageRow): Promise<{ id: string; title
 	if (row.kind !== 'chase' && row.kind !== 'request') return [];
 	return tx.rows(
 		`select i.id, i.title, i.due_on as "dueOn", c.name as "clientName"
-		from item i join client c on c.id = i.client_id
+		from item i join client c on c.id = i.client_id and c.state = 'active'
 		where i.state = any ($2) and ${row.kind === 'chase' ? 'i.contact_id = $1' : 'i.request_id = (select request_id from message where id = $1)'}
 		order by i.due_on nulls last, i.position, i.id`,
 		[row.kind === 'chase' ? row.contact_id : row.id, OPEN_STATES]

@@ -6,15 +6,23 @@ import { loadFirm } from '../firms/firm';
 import type { Tx } from '../platform/db/database';
 import { lockItem, moveItem, type LockedItem } from './change-item';
 
-/** Locks an item that is asked of this contact. Another client's item does not exist for them. */
-export async function lockOwnItem(tx: Tx, actor: Actor, itemId: string): Promise<LockedItem> {
+/** Locks an item that is asked of this contact, to note that they look at it. Another client's item does not exist for them. */
+export async function lockOwnItemToRead(tx: Tx, actor: Actor, itemId: string): Promise<LockedItem> {
 	requireContact(actor);
 	return lockItem(tx, itemId);
 }
 
+/** The same for doing something with it. @throws DomainError changed_meanwhile if the firm does not work for the client just now */
+export async function lockOwnItem(tx: Tx, actor: Actor, itemId: string): Promise<LockedItem> {
+	const item = await lockOwnItemToRead(tx, actor, itemId);
+	const client = await tx.first<{ name: string; state: string }>('select name, state from client where id = $1', [item.client_id]);
+	if (client?.state !== 'active') throw new DomainError('changed_meanwhile', saying('wrong.client.closed', { client: client?.name ?? '' }));
+	return item;
+}
+
 /** Notes that the contact has opened an item for the first time. */
 export async function seeItem(tx: Tx, actor: Actor, itemId: string): Promise<void> {
-	const item = await lockOwnItem(tx, actor, itemId);
+	const item = await lockOwnItemToRead(tx, actor, itemId);
 	if (item.state === 'asked') await moveItem(tx, actor, await loadFirm(tx), item, 'see');
 }
 

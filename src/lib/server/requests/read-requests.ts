@@ -1,4 +1,5 @@
 import { DomainError } from '$lib/core/errors/domain-error';
+import type { ClientState } from '$lib/core/clients/client-states';
 import type { ItemState } from '$lib/core/requests/item-states';
 import type { ItemKind } from '$lib/core/requests/request-form';
 import type { LetterDocument } from '$lib/core/letters/letter-document';
@@ -33,6 +34,8 @@ export interface ItemLine {
 	contactName: string;
 	clientId: string;
 	clientName: string;
+	/** locked and ended clients are only read */
+	clientState: ClientState;
 	requestId: string;
 	requestTitle: string;
 	papers: PaperLine[];
@@ -43,7 +46,7 @@ export interface ItemLine {
 
 const ITEM_COLUMNS = `i.id, i.kind, i.title, i.why, i.required, i.due_on as "dueOn", i.state, i.state_at as "stateAt", i.reason, i.answer, i.version,
 	i.next_chase_on as "nextChaseOn", i.chases_sent as "chasesSent", i.contact_id as "contactId",
-	coalesce((select name from contact where id = i.contact_id), '') as "contactName", i.client_id as "clientId", cl.name as "clientName",
+	coalesce((select name from contact where id = i.contact_id), '') as "contactName", i.client_id as "clientId", cl.name as "clientName", cl.state as "clientState",
 	i.request_id as "requestId", r.title as "requestTitle",
 	coalesce((select json_agg(json_build_object('id', p.id, 'name', p.name, 'bytes', p.bytes, 'contentType', p.content_type,
 		'uploadedAt', to_iso(p.uploaded_at), 'uploadedBy', (select name from contact where id = p.uploaded_by_contact)) order by p.uploaded_at)

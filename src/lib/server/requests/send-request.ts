@@ -6,6 +6,7 @@ import { mergeFieldWords, mergeFieldsInText, fillText, unfilledFields } from '$l
 import type { NewRequest } from '$lib/core/requests/request-form';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
+import { requireActiveClient } from '../clients/client-record';
 import { loadFirm, type Firm } from '../firms/firm';
 import { beginInvitation } from '../invitations/invite';
 import { automaticValues, prepareLetter, type LetterParties, type PreparedLetter } from '../letters/prepare-letter';
@@ -51,6 +52,7 @@ export async function sendRequest(
 	});
 	if (known.sent) return known.sent;
 	const { firm, recipient } = known;
+	await place.db.inFirm(firmId, (tx) => requireActiveClient(tx, input.clientId));
 	const today = localDate(actor.now, firm.calendar);
 	const past = input.lines.findIndex((line) => line.dueOn < today);
 	if (past >= 0)

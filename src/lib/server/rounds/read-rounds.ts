@@ -108,10 +108,11 @@ export async function readRounds(
 	const ranOut = await tx.rows<{ client_id: string; client_name: string; n: number; contact: string; since: string; due_on: string }>(
 		// grouped and limited before anything is joined: the planner cannot tell that hardly any open item has no chase left
 		`with bounced as materialized (select id from contact where firm_id = $1 and mail_problem is not null),
+		closed as materialized (select id from client where firm_id = $1 and state <> 'active'),
 		ran_out as materialized (
 			select client_id, count(*) n, min(due_on) due_on, max(state_at) state_at, array_agg(id) items, (array_agg(contact_id order by due_on, id))[1] contact_id
 			from item where firm_id = $1 and state in ('asked', 'seen', 'started', 'sent_back') and next_chase_on is null and due_on is not null
-				and contact_id not in (select id from bounced)
+				and contact_id not in (select id from bounced) and client_id not in (select id from closed)
 			group by client_id order by min(due_on), client_id limit $2
 		)
 		select r.client_id, cl.name client_name, r.n, c.name contact, r.due_on, coalesce(e.at, r.state_at) since
@@ -180,7 +181,7 @@ export async function readRounds(
 	}>(
 		`select i.id, i.sent_at as "sentAt", i.expires_at as "expiresAt", i.opened_at as "openedAt", i.client_id, cl.name client_name, c.name contact_name
 		from invitation i join client cl on cl.id = i.client_id join contact c on c.id = i.contact_id
-		where i.firm_id = $1 and i.taken_up_at is null and i.withdrawn_at is null and i.replaced_at is null and i.put_aside_at is null and c.mail_problem is null
+		where i.firm_id = $1 and i.taken_up_at is null and i.withdrawn_at is null and i.replaced_at is null and i.put_aside_at is null and c.mail_problem is null and cl.state = 'active'
 			and (i.sent_at <= $2::timestamptz - make_interval(days => $3) or i.expires_at <= $2) order by i.sent_at limit $4`,
 		[tx.firmId, actor.now, INVITATION_WAIT_DAYS, ROUNDS_SECTION_ROWS]
 	);
@@ -206,17 +207,18 @@ export async function readRounds(
 /** How many things are in each section of Rounds, counted in one statement: their sum stands in the head of every desk page. */
 export async function countRounds(tx: Tx, now: string): Promise<Record<RoundsSection, number>> {
 	const row = await tx.first<Record<RoundsSection, number>>(
-		`with bounced as materialized (select id from contact where firm_id = $1 and mail_problem is not null)
+		`with bounced as materialized (select id from contact where firm_id = $1 and mail_problem is not null),
+		closed as materialized (select id from client where firm_id = $1 and state <> 'active')
 		select
 			(select count(*) from item where firm_id = $1 and state in ('answered_no', 'declined')) answers,
 			(select count(*) from item where firm_id = $1 and state = 'handed_in')
 				- (select count(*) from letter l join item i on i.id = l.item_id where l.firm_id = $1 and l.state = 'signed' and i.state = 'handed_in') handed_in,
 			(select count(*) from letter l join item i on i.id = l.item_id where l.firm_id = $1 and l.state = 'signed' and i.state = 'handed_in') to_countersign,
 			(select count(distinct client_id) from item where firm_id = $1 and state in ('asked', 'seen', 'started', 'sent_back')
-				and next_chase_on is null and due_on is not null and contact_id not in (select id from bounced)) ran_out,
+				and next_chase_on is null and due_on is not null and contact_id not in (select id from bounced) and client_id not in (select id from closed)) ran_out,
 			(select count(distinct (coalesce(contact_id, staff_id), state = 'unclear')) from message where firm_id = $1 and state in ('failed', 'unclear') and seen_by_staff_at is null) mail_trouble,
 			(select count(*) from invitation i join contact c on c.id = i.contact_id where i.firm_id = $1
-				and taken_up_at is null and withdrawn_at is null and replaced_at is null and put_aside_at is null and c.mail_problem is null
+				and taken_up_at is null and withdrawn_at is null and replaced_at is null and put_aside_at is null and c.mail_problem is null and i.client_id not in (select id from closed)
 				and (sent_at <= $2::timestamptz - make_interval(days => $3) or expires_at <= $2)) not_taken_up`,
 		[tx.firmId, now, INVITATION_WAIT_DAYS]
 	);

@@ -14,7 +14,7 @@ import type { PaperStore } from '../platform/files/paper-store';
 import type { PdfWork } from '../platform/pdf/pdf-work';
 import { decrypt } from '../platform/tokens';
 import { moveItem, type LockedItem } from '../requests/change-item';
-import { lockOwnItem } from '../requests/client-item';
+import { lockOwnItem, lockOwnItemToRead } from '../requests/client-item';
 
 interface LetterRow {
 	id: string;
@@ -46,7 +46,7 @@ function eventAbout(item: LockedItem) {
 
 /** Notes that the contact has opened the letter. */
 export async function noteLetterOpened(tx: Tx, actor: Actor, itemId: string): Promise<void> {
-	const item = await lockOwnItem(tx, actor, itemId);
+	const item = await lockOwnItemToRead(tx, actor, itemId);
 	const before = await tx.first(`select 1 from event where item_id = $1 and verb = 'letter_opened' and actor_id = $2 limit 1`, [itemId, actor.id]);
 	if (!before) await recordEvent(tx, actor, { verb: 'letter_opened', ...eventAbout(item), details: { title: item.title } });
 }

@@ -3,6 +3,7 @@
 	import { goto, invalidate } from '$app/navigation';
 	import { navigating, page } from '$app/state';
 	import { enhancedForm } from '$lib/ui/enhanced-form';
+	import FindClient from '$lib/ui/FindClient.svelte';
 	import LanternMark from '$lib/ui/LanternMark.svelte';
 
 	let { data, children } = $props();
@@ -17,8 +18,7 @@
 	let clockDialog: HTMLDialogElement | undefined = $state();
 	let moving = $state(false);
 	let clockProblem = $state('');
-	let search = $state('');
-	let searchField: HTMLInputElement;
+	let find: FindClient;
 
 	onMount(() => {
 		let timer: ReturnType<typeof setTimeout> | undefined;
@@ -56,7 +56,7 @@
 		if (event.defaultPrevented || event.altKey || event.metaKey) return;
 		if (event.ctrlKey && event.key === 'k') {
 			event.preventDefault();
-			return searchField.focus();
+			return find.focus();
 		}
 		if (event.ctrlKey || target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName) || document.querySelector('dialog[open]'))
 			return;
@@ -64,7 +64,7 @@
 		if (place) return void goto(place.path);
 		if (event.key === '/') {
 			event.preventDefault();
-			searchField.focus();
+			find.focus();
 		} else if (event.key === '?') keysDialog.showModal();
 		else if (event.key === 'n') void goto('/desk/clients/new');
 		else if (event.key === 'Escape') closeLeaf();
@@ -109,17 +109,7 @@
 			</a>
 		{/each}
 	</nav>
-	<form action="/desk/clients" class="ml-auto flex items-center" role="search">
-		<label class="sr" for="find">Find a client, a contact or an address</label>
-		<input
-			id="find"
-			name="search"
-			bind:this={searchField}
-			bind:value={search}
-			placeholder="Find a client  /"
-			class="w-44 border-b border-(--rule-strong) bg-transparent px-1 py-1 text-sm placeholder:text-(--faint)"
-		/>
-	</form>
+	<FindClient bind:this={find} />
 	<div class="flex items-center gap-3 py-1 text-right text-xs leading-tight">
 		<div>
 			{#if data.demo}<button

@@ -9,6 +9,7 @@ const querySchema = z.object({
 	order: z.enum(CLIENT_ORDERS).catch('wait'),
 	search: z.string().max(100).transform(cleanText).nullable().catch(null),
 	mine: z.coerce.boolean().catch(false),
+	ended: z.coerce.boolean().catch(false),
 	after: z
 		.string()
 		.regex(/^.{1,200}~[0-9a-f-]{36}$/)
@@ -21,7 +22,7 @@ const countWords = (n: number) => (n < COUNTED_TO ? String(n) : `over ${numberWo
 export const load = async (event) => {
 	event.depends('desk:live');
 	const desk = await deskRequest(event);
-	const query = querySchema.parse(Object.fromEntries(['order', 'search', 'mine', 'after'].map((k) => [k, event.url.searchParams.get(k)])));
+	const query = querySchema.parse(Object.fromEntries(['order', 'search', 'mine', 'ended', 'after'].map((k) => [k, event.url.searchParams.get(k)])));
 	const after = query.after
 		? { key: query.after.slice(0, query.after.lastIndexOf('~')), id: query.after.slice(query.after.lastIndexOf('~') + 1) }
 		: null;
@@ -30,7 +31,7 @@ export const load = async (event) => {
 			tx,
 			desk.actor,
 			firm,
-			{ order: query.order, search: query.search || null, responsibleId: query.mine ? desk.actor.id : null, after },
+			{ order: query.order, search: query.search || null, responsibleId: query.mine ? desk.actor.id : null, ended: query.ended, after },
 			PAGE + 1
 		);
 		const counts = await countClients(tx, firm, desk.actor.now);
@@ -41,6 +42,7 @@ export const load = async (event) => {
 			lines: shown.map((line) => ({
 				id: line.id,
 				name: line.name,
+				state: line.state,
 				responsible: line.responsible,
 				wait: line.wait,
 				light: line.light,

@@ -16,12 +16,14 @@
 			order: data.query.order === 'wait' ? null : data.query.order,
 			search: data.query.search,
 			mine: data.query.mine ? '1' : null,
+			ended: data.query.ended ? '1' : null,
 			...changes
 		};
 		for (const [k, v] of Object.entries(all)) if (v) query.set(k, v);
 		return `?${query}`;
 	};
 	const list = $derived(page.url.search.includes('after') ? address({ after: data.query.after }) : address({}));
+	const STATES: Partial<Record<string, string>> = { locked: 'locked', ended: 'left' };
 	function waitWords(wait: Wait): string {
 		switch (wait.kind) {
 			case 'late':
@@ -50,6 +52,8 @@
 				<p class="text-[0.88rem] text-(--half)">
 					{#if data.query.search}Matching “{data.query.search}”.
 						<a class="act-link" href={address({ search: null, after: null })}>Show all {data.counts.all}</a>
+					{:else if data.query.ended}Those the firm no longer works for.
+						<a class="act-link" href={address({ ended: null, after: null })}>Back to the others</a>
 					{:else}{data.counts.all}, {data.query.order === 'wait' ? 'longest wait first' : 'by name'}. {data.counts.needYou} need you.{/if}
 				</p>
 				<div class="ml-auto flex gap-2 {leafOpen ? 'lg:hidden' : ''}">
@@ -64,7 +68,11 @@
 			</div>
 			{#if data.lines.length === 0}
 				<p class="py-8 pl-[160px] text-(--half)">
-					{data.query.search ? 'Nobody matches. Try a part of the name or address.' : 'No clients yet. Add the first one; it takes a minute.'}
+					{data.query.search
+						? 'Nobody matches. Try a part of a name, an address, a phone or a tax number.'
+						: data.query.ended
+							? 'Nobody has left yet.'
+							: 'No clients yet. Add the first one; it takes a minute.'}
 				</p>
 			{:else}
 				<table class="list w-full" class:narrow={leafOpen}>
@@ -77,8 +85,8 @@
 					>
 					<tbody>
 						{#each data.lines as line (line.id)}
-							<tr class={line.light} aria-current={open === line.id ? 'true' : undefined}>
-								<td class="wait">{waitWords(line.wait)}</td>
+							<tr class={line.state === 'active' ? line.light : 'waiting'} aria-current={open === line.id ? 'true' : undefined}>
+								<td class="wait">{STATES[line.state] ?? waitWords(line.wait)}</td>
 								<td class="name"
 									><a data-row data-sveltekit-noscroll href="/desk/clients/{line.id}{list}" aria-current={open === line.id ? 'true' : undefined}
 										>{line.name}</a
@@ -92,6 +100,9 @@
 						{/each}
 					</tbody>
 				</table>
+				{#if !data.next && !data.query.ended && !data.query.search}<p class="p-4 pl-[160px] text-sm">
+						<a class="act-link" href={address({ ended: '1', after: null })}>Those who have left</a>
+					</p>{/if}
 				{#if data.next}<p class="p-4 pl-[160px]">
 						<a class="act-quiet" href={address({ after: data.next })}>The next {data.lines.length}</a>
 					</p>{/if}

@@ -1,9 +1,31 @@
-import { deskRequest } from '$lib/server/desk-request';
-import { idParam } from '$lib/server/form-errors';
-import { readHistory } from '$lib/server/clients/read-clients';
+import { z } from 'zod';
+import { clientBasicsSchema, clientMoveSchema, contactSchema, endReasonSchema, engagementSchema, noteSchema } from '$lib/core/clients/record-forms';
+import { localDate } from '$lib/core/calendar/firm-calendar';
+import { factInWords, sayFactSchema } from '$lib/core/clients/facts';
+import { phoneInWords } from '$lib/core/people/phone';
+import { addContact, changeContact, putContactFirst, suspendContact, takeContactOff } from '$lib/server/clients/contacts';
+import {
+	changeClient,
+	endEngagement,
+	moveClient,
+	readEngagements,
+	readFacts,
+	readNotes,
+	readServices,
+	removeNote,
+	sayFact,
+	writeEngagement,
+	writeNote
+} from '$lib/server/clients/client-record';
+import { noteClientOpened } from '$lib/server/clients/find-clients';
+import { readHistory, readStaff } from '$lib/server/clients/read-clients';
+import { deskRequest, type DeskRequest } from '$lib/server/desk-request';
+import type { Firm } from '$lib/server/firms/firm';
+import { idParam, inForm, inPage } from '$lib/server/form-errors';
+import type { Tx } from '$lib/server/platform/db/database';
 import { readItemsOfClient } from '$lib/server/requests/read-requests';
 import { readNextChases } from '$lib/server/rounds/read-leaf';
-import { localDate } from '$lib/core/calendar/firm-calendar';
+import { dateWords, dayOfYearWords, dayOf } from '$lib/words/dates';
 
 const HISTORY_SHOWN = 12;
 
@@ -11,10 +33,95 @@ export const load = async (event) => {
 	event.depends('desk:live');
 	const desk = await deskRequest(event);
 	const id = idParam(event.params.client);
-	return desk.inFirm(async (tx, firm) => ({
-		items: await readItemsOfClient(tx, desk.actor, id),
-		chases: await readNextChases(tx, desk.actor, firm, id),
-		history: await readHistory(tx, desk.actor, id, null, HISTORY_SHOWN),
-		today: localDate(desk.actor.now, firm.calendar)
-	}));
+	const { client } = await event.parent();
+	return inPage(() =>
+		desk.inFirm(async (tx, firm) => {
+			await noteClientOpened(tx, desk.actor, id);
+			const words = { date: (date: string) => dateWords('en', date, 'withYear'), day: (day: string) => dayOfYearWords('en', day) };
+			const said = (by: string, at: string) => `${by}, ${dateWords('en', dayOf(at, firm.calendar.timeZone), 'withYear')}`;
+			return {
+				items: await readItemsOfClient(tx, desk.actor, id),
+				chases: await readNextChases(tx, desk.actor, firm, id),
+				history: await readHistory(tx, desk.actor, id, null, HISTORY_SHOWN),
+				facts: (await readFacts(tx, desk.actor, id)).map((fact) => ({
+					name: fact.name,
+					value: fact.value,
+					words: factInWords(fact.name, fact.value, words),
+					said: said(fact.saidBy, fact.saidAt),
+					earlier: fact.earlier.map((e) => `${factInWords(fact.name, e.value, words)} (${said(e.saidBy, e.saidAt)})`)
+				})),
+				notes: await readNotes(tx, desk.actor, id),
+				engagements: await readEngagements(tx, desk.actor, id),
+				services: await readServices(tx),
+				staff: await readStaff(tx),
+				phones: Object.fromEntries(client.contacts.map((c) => [c.id, c.phone && phoneInWords(c.phone, firm.country)])),
+				today: localDate(desk.actor.now, firm.calendar)
+			};
+		})
+	);
+};
+
+type Event = Parameters<typeof deskRequest>[0] & { request: Request; params: { client: string } };
+
+/** Runs one change of the record. */
+async function change(event: Event, work: (tx: Tx, clientId: string, form: FormData, desk: DeskRequest, firm: Firm) => Promise<unknown>) {
+	const form = await event.request.formData();
+	return inForm(form, async () => {
+		const desk = await deskRequest(event);
+		const clientId = idParam(event.params.client);
+		await desk.inFirm((tx, firm) => work(tx, clientId, form, desk, firm));
+		return { done: true };
+	});
+}
+
+const contactId = (form: FormData) => idParam(String(form.get('contactId') ?? ''));
+const optionalId = z.union([z.literal('').transform(() => null), z.uuid()]).nullable();
+
+export const actions = {
+	basics: (event) =>
+		change(event, (tx, clientId, form, desk) => changeClient(tx, desk.actor, clientId, clientBasicsSchema.parse(Object.fromEntries(form)))),
+	move: (event) =>
+		change(event, (tx, clientId, form, desk) => moveClient(tx, desk.actor, { clientId, ...clientMoveSchema.parse(Object.fromEntries(form)) })),
+	fact: (event) =>
+		change(event, (tx, clientId, form, desk) => sayFact(tx, desk.actor, { clientId, ...sayFactSchema.parse(Object.fromEntries(form)) })),
+	note: (event) =>
+		change(event, (tx, clientId, form, desk) => writeNote(tx, desk.actor, { clientId, ...noteSchema.parse(Object.fromEntries(form)) })),
+	removeNote: (event) =>
+		change(event, (tx, clientId, form, desk) => removeNote(tx, desk.actor, { clientId, noteId: idParam(String(form.get('noteId') ?? '')) })),
+	addContact: (event) =>
+		change(event, (tx, clientId, form, desk, firm) =>
+			addContact(tx, desk.actor, {
+				clientId,
+				knownId: optionalId.parse(form.get('knownId')),
+				...contactSchema(firm.country).parse(Object.fromEntries(form))
+			})
+		),
+	changeContact: (event) =>
+		change(event, (tx, clientId, form, desk, firm) =>
+			changeContact(tx, desk.actor, { clientId, contactId: contactId(form), ...contactSchema(firm.country).parse(Object.fromEntries(form)) })
+		),
+	firstContact: (event) => change(event, (tx, clientId, form, desk) => putContactFirst(tx, desk.actor, { clientId, contactId: contactId(form) })),
+	takeOff: (event) => change(event, (tx, clientId, form, desk) => takeContactOff(tx, desk.actor, { clientId, contactId: contactId(form) })),
+	suspend: (event) =>
+		change(event, (tx, clientId, form, desk) =>
+			suspendContact(tx, desk.actor, { clientId, contactId: contactId(form), suspend: form.get('suspend') === 'yes' })
+		),
+	engagement: (event) =>
+		change(event, (tx, clientId, form, desk) =>
+			writeEngagement(tx, desk.actor, {
+				clientId,
+				engagementId: optionalId.parse(form.get('engagementId')),
+				...engagementSchema.parse({ ...Object.fromEntries(form), services: form.getAll('services') })
+			})
+		),
+	endEngagement: (event) =>
+		change(event, (tx, clientId, form, desk, firm) =>
+			endEngagement(tx, desk.actor, {
+				clientId,
+				engagementId: idParam(String(form.get('engagementId') ?? '')),
+				on: localDate(desk.actor.now, firm.calendar),
+				reopen: form.get('reopen') === 'yes',
+				...endReasonSchema.parse(Object.fromEntries(form))
+			})
+		)
 };

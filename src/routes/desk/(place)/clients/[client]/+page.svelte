@@ -1,21 +1,29 @@
 <script lang="ts">
-	import { invalidateAll } from '$app/navigation';
 	import { eventSentence } from '$lib/core/audit/event-words';
-	import { isFinished } from '$lib/core/requests/item-states';
 	import { daysLate } from '$lib/core/requests/lateness';
-	import { ITEM_STATE_SHORT } from '$lib/core/requests/item-states';
+	import { isFinished, isOpen, ITEM_STATE_SHORT } from '$lib/core/requests/item-states';
 	import { tickOf } from '$lib/core/requests/tick-strip';
 	import { dateWords, timeWords } from '$lib/words/dates';
-	import { enhancedForm } from '$lib/ui/enhanced-form';
-	import InviteForm from '$lib/ui/InviteForm.svelte';
+	import ClientBasics from '$lib/ui/ClientBasics.svelte';
+	import ClientEngagements from '$lib/ui/ClientEngagements.svelte';
+	import ClientFacts from '$lib/ui/ClientFacts.svelte';
+	import ClientNotes from '$lib/ui/ClientNotes.svelte';
+	import ClientPeople from '$lib/ui/ClientPeople.svelte';
 	import TickMark from '$lib/ui/TickMark.svelte';
 
 	let { data } = $props();
 	const client = $derived(data.client);
 	const time = (at: string) => timeWords('en', at, data.firm.timeZone);
-	let inviting = $state<string | null>(null);
-	let mending = $state<string | null>(null);
-	let problem = $state('');
+	let changing = $state(false);
+	const openItems = $derived(data.items.filter((item) => isOpen(item.state)).length);
+	const SECTIONS = [
+		['people', 'People'],
+		['requests', 'Requests'],
+		['work', 'What we do'],
+		['facts', 'What we know'],
+		['notes', 'Notes'],
+		['history', 'History']
+	] as const;
 	const requests = $derived(
 		[...new Set(data.items.map((i) => i.requestId))].map((id) => {
 			const items = data.items.filter((i) => i.requestId === id);
@@ -42,9 +50,7 @@
 	const clientId = $derived(client.id);
 	$effect(() => {
 		void clientId;
-		inviting = null;
-		mending = null;
-		problem = '';
+		changing = false;
 	});
 </script>
 
@@ -62,93 +68,26 @@
 				)}
 			</p>
 		</div>
-		<a class="act" href="/desk/clients/{client.id}/ask">Ask for something</a>
+		<button class="act-quiet" aria-expanded={changing} onclick={() => (changing = !changing)}>Change …</button>
+		{#if client.state === 'active'}<a class="act" href="/desk/clients/{client.id}/ask">Ask for something</a>{/if}
 	</header>
-	{#if problem}<p class="notice-wrong mt-3" role="alert">{problem}</p>{/if}
+	{#if changing}{#key client.id}<ClientBasics {client} staff={data.staff} {openItems} done={() => (changing = false)} />{/key}{/if}
+	{#if client.state !== 'active'}
+		<p class="notice-lamp mt-3">
+			<b>{client.state === 'locked' ? 'Locked' : 'No longer a client'}</b> since {time(client.stateAt!)}, by {client.stateBy}: “{client.stateReason}”.
+			{client.state === 'locked' ? 'Nothing is asked and nobody is reminded.' : 'They can still read what they handed in.'}
+		</p>
+	{/if}
+	<nav aria-label="Parts of the record" class="mt-3 flex flex-wrap gap-x-4 text-[0.83rem]">
+		{#each SECTIONS as [id, words] (id)}<a class="act-link" href="#{id}">{words}</a>{/each}
+	</nav>
 
-	<h3 class="mt-5 border-b border-(--rule-strong) pb-1 text-[0.98rem]">People</h3>
-	<ul>
-		{#each client.contacts as contact (contact.id)}
-			{@const invitation = contact.invitation}
-			<li class="border-b border-(--rule-strong) py-2 text-sm">
-				<div class="flex flex-wrap items-baseline gap-x-3 gap-y-1">
-					<b>{contact.name}</b><span class="text-(--half)">{contact.email}</span>
-					<span class="ml-auto flex gap-3">
-						{#if contact.mailProblem !== 'bounced' && !contact.hasAccess}
-							<button
-								class="act-link"
-								aria-expanded={inviting === contact.id}
-								onclick={() => (inviting = inviting === contact.id ? null : contact.id)}>{invitation ? 'Send again …' : 'Invite …'}</button
-							>
-							{#if invitation?.state === 'sent'}
-								<form
-									method="post"
-									action="/desk/invitations/{invitation.id}?/withdraw"
-									{@attach enhancedForm({ onProblem: (p) => (problem = p.message) })}
-								>
-									<button class="act-link">Withdraw</button>
-								</form>
-							{/if}
-						{/if}
-						<button class="act-link" aria-expanded={mending === contact.id} onclick={() => (mending = mending === contact.id ? null : contact.id)}
-							>Change address …</button
-						>
-					</span>
-				</div>
-				<p class="text-[0.83rem] text-(--half)">
-					{#if contact.mailProblem === 'bounced'}<b class="text-(--lamp-deep)"
-							>Mail comes back: {contact.mailProblemDetail}. Nothing goes out until the address is put right.</b
-						>
-					{:else if contact.mailProblem === 'opted_out'}<b class="text-(--lamp-deep)">Has stopped reminders.</b>{/if}
-					{#if contact.hasAccess}{contact.lastSeenAt ? `Last here ${time(contact.lastSeenAt)}.` : ''}
-						{invitation?.takenUpAt ? `Took the invitation up ${time(invitation.takenUpAt)}.` : ''}
-					{:else if !invitation}Not invited yet.
-					{:else if invitation.messageState === 'failed'}The invitation did not arrive.
-					{:else if invitation.state === 'withdrawn'}Invitation withdrawn {time(invitation.withdrawnAt!)}.
-					{:else if invitation.state === 'expired'}Invited {time(invitation.sentAt)}, lapsed {time(invitation.expiresAt)}.
-					{:else if invitation.state === 'replaced'}Invitation not valid any more; send a new one.
-					{:else}Invited {time(invitation.sentAt)}, {invitation.openedAt
-							? `link opened ${time(invitation.openedAt)}, no password yet`
-							: 'not opened yet'}, lapses {time(invitation.expiresAt)}.{/if}
-					{#if contact.otherClients.length > 0}Also {contact.otherClients.join(', ')}.{/if}
-				</p>
-				{#if inviting === contact.id}<div class="mt-3">
-						<InviteForm
-							clientId={client.id}
-							{contact}
-							draft={data.invitationDraft}
-							words="Send the invitation"
-							done={async () => {
-								inviting = null;
-								await invalidateAll();
-							}}
-						/>
-					</div>{/if}
-				{#if mending === contact.id}
-					<form
-						method="post"
-						action="/desk/contacts/{contact.id}?/address"
-						class="mt-2 flex items-end gap-2"
-						{@attach enhancedForm({
-							onProblem: (p) => (problem = p.message),
-							onSuccess: () => {
-								mending = null;
-								problem = '';
-							}
-						})}
-					>
-						<label class="field flex-1"
-							><span>New e-mail address of {contact.name}</span><input name="email" type="email" value={contact.email} /></label
-						>
-						<button class="act">Change it</button>
-					</form>
-				{/if}
-			</li>
-		{/each}
-	</ul>
+	<h3 id="people" class="part">People</h3>
+	{#key client.id}<ClientPeople {client} phones={data.phones} invitationDraft={data.invitationDraft} timeZone={data.firm.timeZone} />{/key}
 
+	<span id="requests" class="block"></span>
 	{#if requests.length === 0}
-		<h3 class="mt-6 border-b border-(--rule-strong) pb-1 text-[0.98rem]">Requests</h3>
+		<h3 class="part">Requests</h3>
 		<p class="py-3 text-sm text-(--half)">Nothing has been asked yet. “Ask for something” begins with a ready-made list or an empty sheet.</p>
 	{/if}
 	{#each requests as request (request.id)}
@@ -188,7 +127,16 @@
 		</ul>
 	{/each}
 
-	<h3 class="mt-6 border-b border-(--rule-strong) pb-1 text-[0.98rem]">History</h3>
+	{#key client.id}
+		<h3 id="work" class="part">What we do for them</h3>
+		<ClientEngagements clientId={client.id} engagements={data.engagements} services={data.services} today={data.today} />
+		<h3 id="facts" class="part">What we know</h3>
+		<ClientFacts clientId={client.id} facts={data.facts} />
+		<h3 id="notes" class="part">Notes <span class="font-sans text-xs font-normal text-(--half)">only the firm sees them</span></h3>
+		<ClientNotes clientId={client.id} notes={data.notes} timeZone={data.firm.timeZone} />
+	{/key}
+
+	<h3 id="history" class="part">History</h3>
 	<ol class="text-[0.85rem]">
 		{#each data.history as event (event.id)}
 			<li class="grid grid-cols-[8.2rem_1fr] gap-2 border-b border-(--rule) py-1 break-words">
@@ -200,3 +148,13 @@
 	</ol>
 	<p class="py-3 text-sm"><a class="act-link" href="/desk/clients/{client.id}/history">The whole history</a></p>
 </div>
+
+<style>
+	.part {
+		margin-top: 1.4rem;
+		padding-bottom: 0.25rem;
+		border-bottom: 1px solid var(--rule-strong);
+		font-size: 0.98rem;
+		scroll-margin-top: 0.5rem;
+	}
+</style>

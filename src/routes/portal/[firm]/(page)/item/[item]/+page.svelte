@@ -9,7 +9,9 @@
 	let { data } = $props();
 	const say = $derived(sayer(data.locale));
 	const item = $derived(data.item);
-	const open = $derived(isOpen(item.state));
+	// a client the firm does not work for just now is only read
+	const closed = $derived(item.clientState !== 'active');
+	const open = $derived(isOpen(item.state) && !closed);
 	let saysNo = $state(false);
 	let problem = $state('');
 	let pending = $state(false);
@@ -60,7 +62,8 @@
 <h1 class="mt-1 text-[1.55rem] leading-snug">{item.title}</h1>
 <p class="text-(--half)">{subtitle}</p>
 
-{#if item.state === 'sent_back'}<p class="notice-lamp mt-3">
+{#if closed}<p class="notice-lamp mt-3">{say('portal.closed', { client: item.clientName })}</p>
+{:else if item.state === 'sent_back'}<p class="notice-lamp mt-3">
 		{say('portal.sentBack.said', { name: item.lastActor ?? data.brand.name, reason: item.reason ?? '' })}
 	</p>
 {:else if item.why && open}<p class="mt-2">{item.why}</p>{/if}
@@ -74,11 +77,11 @@
 		brand={data.brand}
 		home={data.home}
 		personName={data.person.name}
-		maySign={data.mayRead}
+		maySign={data.mayRead && !closed}
 	/>
 {:else}
 	{#if stateWords}<p class="notice-lamp mt-4">{stateWords}</p>{/if}
-	{#if item.kind === 'paper' && (open || item.state === 'answered_no')}
+	{#if item.kind === 'paper' && (open || (item.state === 'answered_no' && !closed))}
 		{#key item.id}<PaperUpload
 				itemId={item.id}
 				papers={item.papers}
@@ -93,7 +96,7 @@
 					><span class="text-sm text-(--half)">{sizeWords(data.locale, paper.bytes)}</span>
 				</li>{/each}
 		</ul>
-	{:else if item.kind === 'question' && (open || item.state === 'answered_no')}
+	{:else if item.kind === 'question' && (open || (item.state === 'answered_no' && !closed))}
 		<form method="post" action="?/answer" class="mt-4 space-y-3" {@attach enhancedForm(handling)}>
 			<label class="field"
 				><span>{say('item.question.label')}</span><textarea name="answer" rows="5" bind:value={answer} oninput={keep} maxlength="10000" required
@@ -101,7 +104,7 @@
 			>
 			<button class="act w-full" disabled={pending}>{say('item.question.handIn')}</button>
 		</form>
-	{:else if item.kind === 'question'}
+	{:else if item.kind === 'question' && item.answer}
 		<p class="mt-4 text-sm text-(--half)">{say('item.question.given')}</p>
 		<blockquote class="mt-1 border-l-4 border-(--rule-strong) pl-3 break-words whitespace-pre-wrap">{item.answer}</blockquote>
 	{/if}

@@ -1,0 +1,98 @@
+import { expect, expectAccessible, phone, signInAtDesk, signInAtPortal, test } from './product';
+
+test.use({ file: 'record' });
+
+test('the record of a client: found from the keyboard, people, facts, engagement and note written down', async ({ page }) => {
+	test.setTimeout(120_000);
+	await signInAtDesk(page);
+	// found by a part of the phone number, without a mouse
+	await page.keyboard.press('/');
+	await page.keyboard.type('555-0103');
+	await expect(page.getByRole('option', { name: /Dr\. Pell.*\(902\) 555-0103/ })).toBeVisible();
+	await expectAccessible(page, 'finding');
+	await page.keyboard.press('ArrowDown');
+	await page.keyboard.press('Enter');
+	await expect(page.getByRole('heading', { name: 'Dr. Pell, Travelling Vet' })).toBeVisible();
+
+	await page.getByRole('button', { name: 'Add a person …' }).click();
+	await page.getByLabel('Name', { exact: true }).fill('Tilda Pell');
+	await page.getByLabel('E-mail address').fill('mara@gullstring.example');
+	await page.getByLabel('Phone').fill('12');
+	await expect(page.getByText('has this address and belongs to Gull & String Kites')).toBeVisible();
+	await page.getByLabel('E-mail address').fill('tilda@pellvet.example');
+	await page.getByRole('button', { name: 'Add the person' }).click();
+	await expect(page.locator('.field-problem')).toContainText('does not look like a phone number');
+	await page.getByLabel('Phone').fill('902 555 0188');
+	await page.getByLabel('Role at this client').fill('looks after the papers');
+	await page.getByRole('button', { name: 'Add the person' }).click();
+	await expect(page.getByText('tilda@pellvet.example · (902) 555-0188')).toBeVisible();
+	await expect(page.getByText('Not invited yet.')).toBeVisible();
+
+	await page.getByRole('button', { name: 'Correct Method' }).click();
+	await page.getByRole('combobox', { name: /Method/ }).selectOption('accrual');
+	await page.getByRole('button', { name: 'Correct it' }).click();
+	await expect(page.getByText('before: cash (Odalys Fenwick, 15 April 2026)')).toBeVisible();
+	await page.getByRole('button', { name: 'Employees' }).click();
+	await page.getByRole('spinbutton', { name: 'Employees' }).fill('3');
+	await page.getByRole('button', { name: 'Note it' }).click();
+	await expect(page.getByRole('button', { name: 'Correct Employees' })).toBeVisible();
+
+	await page.getByRole('button', { name: 'Begin an engagement …' }).click();
+	await page.getByLabel('What it is').fill('Clean-up of 2025');
+	await page.getByLabel('Clean-up of past months').check();
+	await page.getByRole('button', { name: 'Begin the engagement' }).click();
+	await expect(page.getByText('Clean-up of 2025').first()).toBeVisible();
+	await expect(page.getByText('Clean-up of past months', { exact: true })).toBeVisible();
+
+	await page.getByLabel('A note that only the firm sees').fill('Drives all day; write, do not ring.');
+	await page.getByRole('button', { name: 'Keep the note' }).click();
+	await expect(page.getByText('Drives all day')).toBeVisible();
+	await expect(page.getByLabel('A note that only the firm sees')).toHaveValue('');
+	await expectAccessible(page, 'the whole record');
+	// opened last is offered without a word
+	await page.keyboard.press('Control+k');
+	await expect(page.getByRole('option', { name: 'Dr. Pell, Travelling Vet' })).toBeVisible();
+});
+
+test('a client is locked: the portal only shows; it leaves, and comes back', async ({ page, browser, product }) => {
+	test.setTimeout(120_000);
+	await signInAtDesk(page);
+	await page.goto('/desk/clients');
+	await page.getByRole('link', { name: 'Saltgrass Bee Co-op' }).click();
+	const move = async (what: string, act: string, reason: string) => {
+		await page.getByRole('button', { name: 'Change …', exact: true }).click();
+		await page.getByRole('button', { name: `${what} …` }).click();
+		await page.getByLabel(/Why\?/).fill(reason);
+		await page.getByRole('button', { name: act, exact: true }).click();
+	};
+	await move('Lock the client', 'Lock the client', '');
+	await expect(page.getByRole('alert')).toContainText('Please write the reason.');
+	await page.getByLabel(/Why\?/).fill('The committee is being elected anew.');
+	await page.getByRole('button', { name: 'Lock the client', exact: true }).click();
+	await expect(page.getByText('Locked since Mon 4 May')).toBeVisible();
+	await expect(page.getByRole('link', { name: 'Ask for something' })).toHaveCount(0);
+	await expect(page.getByText(/next: Mon/)).toHaveCount(0);
+
+	const mobile = await phone(browser, product.origin);
+	await signInAtPortal(mobile, 'nessa@saltgrassbees.example');
+	await expect(mobile.getByText('That is everything for now. Thank you!')).toBeVisible();
+	const { rows } = await product.sql.query(
+		`select i.id from item i join client c on c.id = i.client_id where c.name = 'Saltgrass Bee Co-op' and i.state = 'asked' and i.kind = 'question' limit 1`
+	);
+	await mobile.goto(`/portal/pennywhistle-row/item/${rows[0].id}`);
+	await expect(mobile.getByText('Nothing is asked of Saltgrass Bee Co-op just now.')).toBeVisible();
+	await expect(mobile.getByRole('button', { name: 'Send the answer' })).toHaveCount(0);
+	await expectAccessible(mobile, 'an item of a locked client');
+
+	await move('End the work for this client', 'End the work for this client', 'They have merged with another co-op.');
+	await expect(page.getByText('No longer a client since')).toBeVisible();
+	await page.goto('/desk/clients');
+	await expect(page.getByRole('link', { name: 'Saltgrass Bee Co-op' })).toHaveCount(0);
+	await page.getByRole('link', { name: 'Those who have left' }).click();
+	await page.getByRole('link', { name: 'Saltgrass Bee Co-op' }).click();
+	await move('Take the client on again', 'Take the client on again', 'The merger fell through.');
+	await expect(page.getByRole('link', { name: 'Ask for something' })).toBeVisible();
+	await mobile.reload();
+	await expect(mobile.getByRole('button', { name: 'Send the answer' })).toBeVisible();
+	await mobile.context().close();
+});

@@ -1,0 +1,36 @@
+import { z } from 'zod';
+import { phoneField } from '../people/phone';
+import { emailField, longText, oneLine, optionalLine } from '../people/plain-fields';
+import { CLIENT_KINDS } from './client-form';
+import { CLIENT_MOVES } from './client-states';
+
+/** What the firm keeps about a contact. */
+export const contactSchema = (country: string) =>
+	z.object({
+		name: oneLine('the contact’s name', 120),
+		email: emailField,
+		phone: phoneField(country),
+		role: optionalLine('the role', 80)
+	});
+export type ContactForm = z.output<ReturnType<typeof contactSchema>>;
+
+/** Name, kind and who looks after a client. */
+export const clientBasicsSchema = z.object({
+	name: oneLine('the client’s name', 160),
+	kind: z.enum(CLIENT_KINDS, 'Choose what kind of client this is.'),
+	responsibleId: z.uuid('Choose who is responsible.')
+});
+
+export const noteSchema = z.object({ words: longText('the note', 4000) });
+
+export const engagementSchema = z.object({
+	name: oneLine('a name for the engagement', 120),
+	beganOn: z.iso.date('Choose the day it begins.'),
+	services: z.array(z.uuid()).max(60)
+});
+
+/** Why a client is locked, ended or comes back: read later by somebody who was not there. */
+export const clientMoveSchema = z.object({ move: z.enum(CLIENT_MOVES), reason: longText('the reason', 500) });
+export const endReasonSchema = z.object({ reason: longText('the reason', 500) });
+
+export const serviceSchema = z.object({ name: oneLine('the name of the service', 80) });

@@ -1,0 +1,339 @@
+import { randomUUID } from 'node:crypto';
+import { Readable } from 'node:stream';
+import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import { chasePeople } from '../chasing/chase-people';
+import { inviteContact } from '../invitations/invite';
+import { takeInPaper } from '../papers/papers';
+import { beginSession, resumeSession } from '../people/sessions';
+import { answerItem, seeItem } from '../requests/client-item';
+import { acceptItem, waiveItem } from '../requests/judge-item';
+import { readOwnItems } from '../requests/read-requests';
+import { sendRequest } from '../requests/send-request';
+import { countRounds } from '../rounds/read-rounds';
+import { addService, endService, readServiceUse } from '../firms/services';
+import {
+	itemsOf,
+	makeClient,
+	makeFirm,
+	openTestHouse,
+	paperLine,
+	questionLine,
+	requestTo,
+	sendPlanned,
+	type TestClient,
+	type TestFirm,
+	type TestHouse
+} from '../testing/test-firm';
+import {
+	changeClient,
+	endEngagement,
+	moveClient,
+	readEngagements,
+	readFacts,
+	readNotes,
+	removeNote,
+	sayFact,
+	writeEngagement,
+	writeNote
+} from './client-record';
+import { addContact, changeContact, putContactFirst, suspendContact, takeContactOff } from './contacts';
+import { findClients, noteClientOpened } from './find-clients';
+import { readClient, readHistory } from './read-clients';
+
+let house: TestHouse;
+let firm: TestFirm;
+let client: TestClient;
+
+beforeAll(async () => {
+	house = await openTestHouse();
+});
+afterAll(() => house.close());
+beforeEach(async () => {
+	house.clock.set('2026-05-04T13:30:00Z');
+	firm = await makeFirm(house);
+	client = await makeClient(house, firm);
+});
+
+const verbs = async () => (await firm.run((tx) => readHistory(tx, firm.odalys(), client.id, null, 50))).map((event) => event.verb).reverse();
+const person = { name: 'Abel Thorne', email: 'abel@thorne.example', phone: '+19025550134', role: 'bookkeeper' };
+const add = (more: Partial<typeof person> & { knownId?: string } = {}, to = client) =>
+	firm.run((tx) => addContact(tx, firm.odalys(), { clientId: to.id, knownId: null, ...person, ...more }));
+
+describe('facts', () => {
+	const say = (value: string, actor = firm.odalys()) => firm.run((tx) => sayFact(tx, actor, { clientId: client.id, name: 'employees', value }));
+
+	test('a correction keeps what was said before, by whom and when', async () => {
+		await say('1');
+		house.clock.set('2026-05-05T13:30:00Z');
+		await say('2', { ...firm.partner, now: house.clock.now() });
+		const [fact] = await firm.run((tx) => readFacts(tx, firm.odalys(), client.id));
+		expect(fact).toEqual({
+			name: 'employees',
+			value: '2',
+			saidBy: 'Ferrin Ashgrove',
+			saidAt: '2026-05-05T13:30:00.000Z',
+			earlier: [{ value: '1', saidBy: 'Odalys Fenwick', saidAt: '2026-05-04T13:30:00.000Z' }]
+		});
+		expect((await verbs()).slice(-2)).toEqual(['fact_said', 'fact_corrected']);
+	});
+	test('saying the same again is no correction; two at once leave one current fact', async () => {
+		await say('1');
+		await say('1');
+		expect((await verbs()).filter((verb) => verb.startsWith('fact'))).toEqual(['fact_said']);
+		await Promise.all(['3', '4', '5'].map((value) => say(value)));
+		const [fact] = await firm.run((tx) => readFacts(tx, firm.odalys(), client.id));
+		expect(fact.earlier).toHaveLength(3);
+	});
+	test('filing may read them, not write', async () => {
+		await expect(say('1', firm.filing)).rejects.toMatchObject({ code: 'not_allowed' });
+		expect(await firm.run((tx) => readFacts(tx, firm.filing, client.id))).toEqual([]);
+	});
+});
+
+describe('notes', () => {
+	test('are the firm’s alone: the contact’s role cannot read them at all', async () => {
+		await firm.run((tx) => writeNote(tx, firm.odalys(), { clientId: client.id, words: 'Late payer' }));
+		await expect(client.run((tx) => tx.rows('select * from client_note'))).rejects.toMatchObject({ code: '42501' });
+		expect((await firm.run((tx) => readNotes(tx, firm.odalys(), client.id))).map((note) => note.words)).toEqual(['Late payer']);
+	});
+	test('are taken off once; a note of another client does not exist here', async () => {
+		await firm.run((tx) => writeNote(tx, firm.odalys(), { clientId: client.id, words: 'x' }));
+		const [{ id }] = await firm.run((tx) => readNotes(tx, firm.odalys(), client.id));
+		const other = await makeClient(house, firm);
+		await expect(firm.run((tx) => removeNote(tx, firm.odalys(), { clientId: other.id, noteId: id }))).rejects.toMatchObject({ code: 'not_found' });
+		for (let i = 0; i < 2; i++) await firm.run((tx) => removeNote(tx, firm.odalys(), { clientId: client.id, noteId: id }));
+		expect((await verbs()).filter((verb) => verb === 'note_removed')).toHaveLength(1);
+	});
+});
+
+describe('a client that is locked or ended', () => {
+	const move = (to: 'lock' | 'unlock' | 'end' | 'reopen') =>
+		firm.run((tx) => moveClient(tx, firm.odalys(), { clientId: client.id, move: to, reason: 'because' }));
+	const ask = async () =>
+		itemsOf(
+			house,
+			await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [questionLine('Q', '2026-05-07'), paperLine('P', '2026-05-07')]))
+		);
+	const beat = async (at: string) => {
+		house.clock.set(at);
+		const planned = await chasePeople(house.db, firm.id, at);
+		await sendPlanned(house, firm);
+		return planned;
+	};
+
+	test.each(['lock', 'end'] as const)(
+		'after “%s” nobody is chased, nothing is in Rounds as run out; afterwards it goes on where it stopped',
+		async (how) => {
+			await ask();
+			await move(how);
+			expect(await beat('2026-05-05T12:00:00Z')).toBe(0);
+			expect(await beat('2026-05-20T12:00:00Z')).toBe(0);
+			expect((await firm.run((tx) => countRounds(tx, house.clock.now()))).ran_out).toBe(0);
+			await move(how === 'lock' ? 'unlock' : 'reopen');
+			expect(await beat('2026-05-20T12:05:00Z')).toBe(1);
+		}
+	);
+	test('a chase planned just before is held back', async () => {
+		await ask();
+		await sendPlanned(house, firm);
+		house.clock.set('2026-05-05T12:00:00Z');
+		expect(await chasePeople(house.db, firm.id, house.clock.now())).toBe(1);
+		await move('lock');
+		await sendPlanned(house, firm);
+		const { rows } = await house.owner.query(`select state, reason from message where firm_id = $1 and kind = 'chase'`, [firm.id]);
+		expect(rows).toEqual([{ state: 'held_back', reason: 'nothing is open any more' }]);
+	});
+	test('one client locked leaves the person’s other business chased', async () => {
+		const other = await makeClient(house, firm, { name: 'Other', contactId: client.contactId, email: client.email });
+		await ask();
+		await sendRequest(house, firm.id, firm.odalys(), requestTo(other, [paperLine('Other paper', '2026-05-07')]));
+		await sendPlanned(house, firm);
+		await move('lock');
+		expect(await beat('2026-05-05T12:00:00Z')).toBe(1);
+		expect(house.mailer.sent.at(-1)!.text).toContain('Other paper');
+		expect(house.mailer.sent.at(-1)!.text).not.toContain('Getting started');
+	});
+	test('nothing new is asked and nobody invited', async () => {
+		const guest = await add();
+		await move('lock');
+		await expect(ask()).rejects.toMatchObject({ code: 'changed_meanwhile', message: expect.stringContaining('is locked') });
+		await expect(
+			firm.run((tx) => inviteContact(tx, firm.odalys(), { contactId: guest, clientId: client.id, subject: 's', body: 'b', onceKey: randomUUID() }))
+		).rejects.toMatchObject({ code: 'changed_meanwhile' });
+	});
+	test('the contact reads what there is and changes nothing', async () => {
+		const [question, paper] = await ask();
+		await move('end');
+		await client.run((tx) => seeItem(tx, client.mara(), question.id));
+		expect(await client.run((tx) => readOwnItems(tx, client.mara()))).toHaveLength(2);
+		await expect(client.run((tx) => answerItem(tx, client.mara(), { itemId: question.id, answer: 'x' }))).rejects.toMatchObject({
+			what: { key: 'wrong.client.closed' }
+		});
+		await expect(
+			takeInPaper(house, firm.id, client.mara(), { itemId: paper.id, name: 'a.pdf', content: Readable.from([Buffer.from('%PDF-1.4 x')]) })
+		).rejects.toMatchObject({ code: 'changed_meanwhile' });
+	});
+	test('the table decides, and the later of two is told how it stands', async () => {
+		await move('lock');
+		await expect(move('lock')).rejects.toMatchObject({ code: 'changed_meanwhile', message: expect.stringContaining('is locked now') });
+		await expect(move('reopen')).rejects.toMatchObject({ code: 'changed_meanwhile' });
+		await move('end');
+		await move('reopen');
+		expect((await verbs()).filter((verb) => /client_(locked|ended|reopened)/.test(verb))).toEqual([
+			'client_locked',
+			'client_ended',
+			'client_reopened'
+		]);
+		await expect(firm.run((tx) => moveClient(tx, firm.filing, { clientId: client.id, move: 'end', reason: 'x' }))).rejects.toMatchObject({
+			code: 'not_allowed'
+		});
+	});
+});
+
+describe('contacts', () => {
+	test('a new person is added last, a known one only when chosen, nobody twice', async () => {
+		const abel = await add();
+		expect((await firm.run((tx) => readClient(tx, firm.odalys(), client.id))).contacts.map((c) => [c.name, c.phone, c.role])).toEqual([
+			['Mara Whitlock', null, ''],
+			['Abel Thorne', '+19025550134', 'bookkeeper']
+		]);
+		const other = await makeClient(house, firm);
+		await expect(add({ email: 'ABEL@thorne.example' }, other)).rejects.toMatchObject({ code: 'invalid', fields: { known: expect.any(String) } });
+		expect(await add({ knownId: abel }, other)).toBe(abel);
+		await expect(add({ knownId: abel })).rejects.toMatchObject({ code: 'invalid', message: expect.stringContaining('already') });
+	});
+	test('changes are noted; a new address lets mail go to it again', async () => {
+		await house.owner.query(`update contact set mail_problem = 'bounced' where id = $1`, [client.contactId]);
+		const change = (more: Partial<typeof person>) =>
+			firm.run((tx) =>
+				changeContact(tx, firm.odalys(), { clientId: client.id, contactId: client.contactId, ...person, name: 'Mara Whitlock', ...more })
+			);
+		await change({ email: 'mara@new.example' });
+		const [mara] = (await firm.run((tx) => readClient(tx, firm.odalys(), client.id))).contacts;
+		expect(mara).toMatchObject({ email: 'mara@new.example', mailProblem: null, phone: '+19025550134', role: 'bookkeeper' });
+		await change({ email: 'mara@new.example' });
+		expect((await verbs()).slice(-2)).toEqual(['contact_address_changed', 'contact_changed']);
+	});
+	test('the first in rank can be changed', async () => {
+		const abel = await add();
+		await firm.run((tx) => putContactFirst(tx, firm.odalys(), { clientId: client.id, contactId: abel }));
+		expect((await firm.run((tx) => readClient(tx, firm.odalys(), client.id))).contacts.map((c) => c.name)).toEqual(['Abel Thorne', 'Mara Whitlock']);
+	});
+	test('taken off only when nothing is asked of them and somebody is left', async () => {
+		const take = (contactId: string) => firm.run((tx) => takeContactOff(tx, firm.odalys(), { clientId: client.id, contactId }));
+		await expect(take(client.contactId)).rejects.toMatchObject({ message: expect.stringContaining('only person') });
+		await add();
+		const [item] = await itemsOf(house, await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [questionLine('Q', '2026-05-07')])));
+		await expect(take(client.contactId)).rejects.toMatchObject({ message: expect.stringContaining('One thing is still asked') });
+		await firm.run((tx) => waiveItem(tx, firm.odalys(), { itemId: item.id, version: 1 }));
+		await take(client.contactId);
+		expect((await client.run((tx) => readOwnItems(tx, client.mara()))).length).toBe(0);
+		await expect(take(client.contactId)).rejects.toMatchObject({ code: 'not_found' });
+	});
+	test('suspended: every session ends at once, no mail; and back again', async () => {
+		const { token } = await client.run((tx) => beginSession(tx, client.mara(), { kind: 'contact', id: client.contactId }));
+		const suspend = (on: boolean) =>
+			firm.run((tx) => suspendContact(tx, firm.odalys(), { clientId: client.id, contactId: client.contactId, suspend: on }));
+		expect(await resumeSession(house.db, token, 'contact', house.clock.now())).not.toBeNull();
+		await suspend(true);
+		await suspend(true);
+		expect(await resumeSession(house.db, token, 'contact', house.clock.now())).toBeNull();
+		await suspend(false);
+		expect(await resumeSession(house.db, token, 'contact', house.clock.now())).toBeNull();
+		expect((await verbs()).slice(-2)).toEqual(['contact_suspended', 'contact_restored']);
+	});
+});
+
+describe('engagements and services', () => {
+	test('begin, change, end and go on, with the services of the firm’s list', async () => {
+		const admin = { ...firm.odalys(), role: 'administrator' as const };
+		const books = await firm.run((tx) => addService(tx, admin, 'Monthly books'));
+		const tax = await firm.run((tx) => addService(tx, admin, 'Sales tax'));
+		await expect(firm.run((tx) => addService(tx, admin, 'monthly BOOKS'))).rejects.toMatchObject({ code: 'invalid' });
+		await expect(firm.run((tx) => addService(tx, firm.odalys(), 'Payroll'))).rejects.toMatchObject({ code: 'not_allowed' });
+		const write = (engagementId: string | null, services: string[]) =>
+			firm.run((tx) => writeEngagement(tx, firm.odalys(), { clientId: client.id, engagementId, name: 'The books', beganOn: '2026-05-01', services }));
+		await write(null, [books, tax, randomUUID()]);
+		let [engagement] = await firm.run((tx) => readEngagements(tx, firm.odalys(), client.id));
+		expect(engagement.services.map((s) => s.name)).toEqual(['Monthly books', 'Sales tax']);
+		await write(engagement.id, [tax]);
+		expect(await firm.run((tx) => readServiceUse(tx))).toEqual([
+			{ id: books, name: 'Monthly books', clients: 0 },
+			{ id: tax, name: 'Sales tax', clients: 1 }
+		]);
+		const end = (reopen: boolean) =>
+			firm.run((tx) =>
+				endEngagement(tx, firm.odalys(), { clientId: client.id, engagementId: engagement.id, reason: 'done', on: '2026-05-04', reopen })
+			);
+		await end(false);
+		await expect(end(false)).rejects.toMatchObject({ code: 'changed_meanwhile' });
+		await expect(write(engagement.id, [books])).rejects.toMatchObject({ code: 'changed_meanwhile' });
+		expect((await firm.run((tx) => readServiceUse(tx))).map((s) => s.clients)).toEqual([0, 0]);
+		await end(true);
+		// a service that was taken off the list stays where it was chosen
+		await firm.run((tx) => endService(tx, admin, tax));
+		[engagement] = await firm.run((tx) => readEngagements(tx, firm.odalys(), client.id));
+		expect(engagement).toMatchObject({ endedOn: null, services: [{ name: 'Sales tax' }] });
+	});
+	test('the client’s name and who looks after them follow into the list', async () => {
+		await firm.run((tx) => changeClient(tx, firm.odalys(), client.id, { name: 'Kites & Co', kind: 'business', responsibleId: firm.partner.id! }));
+		const { rows } = await house.owner.query('select name, responsible_id from client_position where client_id = $1', [client.id]);
+		expect(rows).toEqual([{ name: 'Kites & Co', responsible_id: firm.partner.id }]);
+		expect((await verbs()).slice(-2)).toEqual(['client_renamed', 'client_handed_over']);
+	});
+});
+
+describe('finding a client', () => {
+	const find = (typed: string, who = firm) => who.run((tx) => findClients(tx, who.odalys(), typed, 8));
+
+	test('by name, person, address, phone and tax number, and it says by what', async () => {
+		await add({ name: 'Ødegaard, Siri', email: 'siri@harbour.example' });
+		await firm.run((tx) => sayFact(tx, firm.odalys(), { clientId: client.id, name: 'tax_number', value: 'R-204-881' }));
+		const by = async (typed: string) => (await find(typed)).map((found) => found.by);
+		expect(await by('string ki')).toEqual([null]);
+		expect(await by('ødeg')).toEqual([{ what: 'contact', text: 'Ødegaard, Siri' }]);
+		expect(await by('siri@harb')).toEqual([{ what: 'email', text: 'siri@harbour.example' }]);
+		expect(await by('(902) 555')).toEqual([{ what: 'phone', text: '+19025550134' }]);
+		expect(await by('204-88')).toEqual([{ what: 'tax_number', text: 'R-204-881' }]);
+		expect(await by('%')).toEqual([]);
+		expect(await by('nobody')).toEqual([]);
+	});
+	test('a corrected tax number is not found by the old one', async () => {
+		for (const value of ['A-1111', 'B-2222']) await firm.run((tx) => sayFact(tx, firm.odalys(), { clientId: client.id, name: 'tax_number', value }));
+		expect(await find('A-1111')).toEqual([]);
+		expect(await find('b-2222')).toHaveLength(1);
+	});
+	test('names that begin so come first, those who have left last', async () => {
+		const ended = await makeClient(house, firm, { name: 'Kite ended' });
+		await makeClient(house, firm, { name: 'A kite' });
+		await makeClient(house, firm, { name: 'Kite shop' });
+		await firm.run((tx) => moveClient(tx, firm.odalys(), { clientId: ended.id, move: 'end', reason: 'x' }));
+		expect((await find('kite')).map((found) => found.name)).toEqual(['Kite shop', 'A kite', 'Gull & String Kites', 'Kite ended']);
+	});
+	test('nothing of another firm, and nothing at all for a contact', async () => {
+		const elsewhere = await makeFirm(house);
+		expect(await find('kites', elsewhere)).toEqual([]);
+		await expect(client.run((tx) => tx.rows(`select * from search_clients('%', '', 5)`))).rejects.toMatchObject({ code: '42501' });
+	});
+	test('without a word: what this person opened last', async () => {
+		const other = await makeClient(house, firm, { name: 'Other' });
+		for (const [id, at] of [
+			[client.id, '2026-05-04T14:00:00Z'],
+			[other.id, '2026-05-04T14:01:00Z'],
+			[client.id, '2026-05-04T14:05:00Z']
+		]) {
+			house.clock.set(at);
+			await firm.run((tx) => noteClientOpened(tx, firm.odalys(), id));
+		}
+		expect((await find(' ')).map((found) => found.name)).toEqual(['Gull & String Kites', 'Other']);
+		expect(await firm.run((tx) => findClients(tx, firm.partner, '', 8))).toEqual([]);
+	});
+});
+
+test('what came in before the client left can still be accepted', async () => {
+	const [item] = await itemsOf(house, await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [questionLine('Q', '2026-05-07')])));
+	await client.run((tx) => answerItem(tx, client.mara(), { itemId: item.id, answer: 'x' }));
+	await firm.run((tx) => moveClient(tx, firm.odalys(), { clientId: client.id, move: 'end', reason: 'x' }));
+	expect((await firm.run((tx) => countRounds(tx, house.clock.now()))).handed_in).toBe(1);
+	await firm.run((tx) => acceptItem(tx, firm.odalys(), { itemId: item.id, version: 2 }));
+});

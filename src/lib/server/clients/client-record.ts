@@ -1,0 +1,267 @@
+import { randomUUID } from 'node:crypto';
+import type { z } from 'zod';
+import { DomainError } from '$lib/core/errors/domain-error';
+import { CLIENT_TRANSITIONS, clientStateAfter, type ClientMove, type ClientState } from '$lib/core/clients/client-states';
+import type { clientBasicsSchema, engagementSchema } from '$lib/core/clients/record-forms';
+import { FACTS, type FactName } from '$lib/core/clients/facts';
+import { requireStaff, type Actor } from '../actor';
+import { recordEvent } from '../audit/record-event';
+import { refreshChaseDays } from '../chasing/refresh-schedule';
+import { loadFirm } from '../firms/firm';
+import type { Tx } from '../platform/db/database';
+
+const CLOSED_WORDS = { locked: 'locked', ended: 'no longer a client' } as const;
+
+interface LockedClient {
+	id: string;
+	name: string;
+	kind: 'business' | 'person';
+	responsible_id: string;
+	state: ClientState;
+}
+
+/** Locks a client for a change. @throws DomainError not_found */
+async function lockClient(tx: Tx, clientId: string): Promise<LockedClient> {
+	const client = await tx.first<LockedClient>('select id, name, kind, responsible_id, state from client where id = $1 for update', [clientId]);
+	if (!client) throw new DomainError('not_found', 'There is no such client.');
+	return client;
+}
+
+/**
+ * Refuses what needs a client the firm works for, such as asking or inviting.
+ * @throws DomainError changed_meanwhile if the client is locked or ended
+ */
+export async function requireActiveClient(tx: Tx, clientId: string): Promise<void> {
+	const client = await tx.first<{ name: string; state: ClientState }>('select name, state from client where id = $1', [clientId]);
+	if (!client) throw new DomainError('not_found', 'There is no such client.');
+	if (client.state !== 'active')
+		throw new DomainError('changed_meanwhile', `${client.name} is ${CLOSED_WORDS[client.state]}. Nothing was sent; reopen the client first.`);
+}
+
+/** Changes a client's name, kind or who looks after them. */
+export async function changeClient(tx: Tx, actor: Actor, clientId: string, input: z.output<typeof clientBasicsSchema>): Promise<void> {
+	requireStaff(actor, 'add_client');
+	const before = await lockClient(tx, clientId);
+	const people = await tx.rows<{ id: string; name: string }>('select id, name from staff where id = any ($1) and suspended_at is null', [
+		[before.responsible_id, input.responsibleId]
+	]);
+	const nameOf = (id: string) => people.find((person) => person.id === id)?.name;
+	if (!nameOf(input.responsibleId)) throw new DomainError('invalid', 'Choose who is responsible.', { responsibleId: 'Choose who is responsible.' });
+	await tx.rows('update client set name = $2, kind = $3, responsible_id = $4 where id = $1', [clientId, input.name, input.kind, input.responsibleId]);
+	if (before.name !== input.name) await recordEvent(tx, actor, { verb: 'client_renamed', clientId, details: { from: before.name, to: input.name } });
+	if (before.responsible_id !== input.responsibleId)
+		await recordEvent(tx, actor, {
+			verb: 'client_handed_over',
+			clientId,
+			details: { from: nameOf(before.responsible_id) ?? 'somebody', to: nameOf(input.responsibleId) }
+		});
+}
+
+const MOVE_EVENTS = { lock: 'client_locked', unlock: 'client_unlocked', end: 'client_ended', reopen: 'client_reopened' } as const;
+
+/**
+ * Locks, unlocks, ends or reopens a client by core's table, with the reason. Chasing stops and begins again with it;
+ * nothing that was asked is lost.
+ * @throws DomainError changed_meanwhile if the table does not allow it from here
+ */
+export async function moveClient(tx: Tx, actor: Actor, input: { clientId: string; move: ClientMove; reason: string }): Promise<void> {
+	requireStaff(actor, 'close_client');
+	const client = await lockClient(tx, input.clientId);
+	const to = clientStateAfter(client.state, input.move);
+	if (!to) {
+		const needed = CLIENT_TRANSITIONS.filter((t) => t.move === input.move).map((t) => t.from);
+		throw new DomainError('changed_meanwhile', `Nothing was changed: ${client.name} is ${client.state} now, not ${needed.join(' or ')}.`);
+	}
+	await tx.rows('update client set state = $2, state_at = $3, state_by = $4, state_reason = $5 where id = $1', [
+		client.id,
+		to,
+		actor.now,
+		actor.name,
+		input.reason
+	]);
+	const firm = await loadFirm(tx);
+	const items = await tx.rows<{ id: string }>('select id from item where client_id = $1 order by id for update', [client.id]);
+	await refreshChaseDays(
+		tx,
+		items.map((item) => item.id),
+		firm.chasePlan,
+		firm.calendar
+	);
+	await recordEvent(tx, actor, { verb: MOVE_EVENTS[input.move], clientId: client.id, details: { reason: input.reason } });
+}
+
+export interface KnownFact {
+	name: string;
+	value: string;
+	saidBy: string;
+	saidAt: string;
+	/** what was said before, newest first */
+	earlier: { value: string; saidBy: string; saidAt: string }[];
+}
+
+/** What is known about a client, each fact with who said it and when, and what was said before. */
+export async function readFacts(tx: Tx, actor: Actor, clientId: string): Promise<KnownFact[]> {
+	requireStaff(actor, 'look');
+	return tx.rows<KnownFact>(
+		`select name, value, said_by_name as "saidBy", said_at as "saidAt",
+			coalesce((select json_agg(json_build_object('value', e.value, 'saidBy', e.said_by_name, 'saidAt', to_iso(e.said_at)) order by e.said_at desc)
+				from fact e where e.client_id = f.client_id and e.name = f.name and e.replaced_at is not null), '[]') earlier
+		from fact f where client_id = $1 and replaced_at is null`,
+		[clientId]
+	);
+}
+
+/** Notes what somebody says about a client. A correction keeps the earlier value; saying the same again changes nothing. */
+export async function sayFact(tx: Tx, actor: Actor, input: { clientId: string; name: FactName; value: string }): Promise<void> {
+	requireStaff(actor, 'keep_record');
+	await lockClient(tx, input.clientId);
+	const before = await tx.first<{ id: string; value: string }>(
+		'select id, value from fact where client_id = $1 and name = $2 and replaced_at is null',
+		[input.clientId, input.name]
+	);
+	if (before?.value === input.value) return;
+	if (before) await tx.rows('update fact set replaced_at = $2 where id = $1', [before.id, actor.now]);
+	await tx.rows(
+		`insert into fact (id, firm_id, client_id, name, value, said_by_kind, said_by, said_by_name, said_at) values ($1, $2, $3, $4, $5, $6, $7, $8, $9)`,
+		[randomUUID(), tx.firmId, input.clientId, input.name, input.value, actor.kind, actor.id, actor.name, actor.now]
+	);
+	await recordEvent(tx, actor, {
+		verb: before ? 'fact_corrected' : 'fact_said',
+		clientId: input.clientId,
+		details: { fact: FACTS[input.name].label.toLowerCase(), name: input.name }
+	});
+}
+
+export interface ClientNote {
+	id: string;
+	words: string;
+	writtenBy: string;
+	writtenAt: string;
+}
+
+export async function readNotes(tx: Tx, actor: Actor, clientId: string): Promise<ClientNote[]> {
+	requireStaff(actor, 'look');
+	return tx.rows<ClientNote>(
+		`select n.id, n.words, s.name as "writtenBy", n.written_at as "writtenAt" from client_note n join staff s on s.id = n.written_by
+		where n.client_id = $1 and n.removed_at is null order by n.written_at desc, n.id`,
+		[clientId]
+	);
+}
+
+/** Writes a note that only the firm's people ever see. */
+export async function writeNote(tx: Tx, actor: Actor, input: { clientId: string; words: string }): Promise<void> {
+	requireStaff(actor, 'keep_record');
+	await lockClient(tx, input.clientId);
+	await tx.rows('insert into client_note (id, firm_id, client_id, words, written_by, written_at) values ($1, $2, $3, $4, $5, $6)', [
+		randomUUID(),
+		tx.firmId,
+		input.clientId,
+		input.words,
+		actor.id,
+		actor.now
+	]);
+	await recordEvent(tx, actor, { verb: 'note_written', clientId: input.clientId });
+}
+
+/** Takes a note off the record; history keeps that there was one. Doing it twice changes nothing. */
+export async function removeNote(tx: Tx, actor: Actor, input: { clientId: string; noteId: string }): Promise<void> {
+	requireStaff(actor, 'keep_record');
+	const removed = await tx.first('update client_note set removed_at = $3 where id = $1 and client_id = $2 and removed_at is null returning id', [
+		input.noteId,
+		input.clientId,
+		actor.now
+	]);
+	if (removed) await recordEvent(tx, actor, { verb: 'note_removed', clientId: input.clientId });
+	else if (!(await tx.first('select 1 from client_note where id = $1 and client_id = $2', [input.noteId, input.clientId])))
+		throw new DomainError('not_found', 'There is no such note.');
+}
+
+export interface Engagement {
+	id: string;
+	name: string;
+	beganOn: string;
+	endedOn: string | null;
+	endedBy: string | null;
+	endReason: string | null;
+	services: { id: string; name: string }[];
+}
+
+/** What the firm does for a client; what is going on first. */
+export async function readEngagements(tx: Tx, actor: Actor, clientId: string): Promise<Engagement[]> {
+	requireStaff(actor, 'look');
+	return tx.rows<Engagement>(
+		`select e.id, e.name, e.began_on as "beganOn", e.ended_on as "endedOn", e.ended_by as "endedBy", e.end_reason as "endReason",
+			coalesce((select json_agg(json_build_object('id', s.id, 'name', s.name) order by s.position, s.name)
+				from engagement_service es join service s on s.id = es.service_id where es.engagement_id = e.id), '[]') services
+		from engagement e where e.client_id = $1 order by e.ended_on desc nulls first, e.began_on, e.name`,
+		[clientId]
+	);
+}
+
+/** Begins an engagement, or changes one: its name, its first day and which services belong to it. */
+export async function writeEngagement(
+	tx: Tx,
+	actor: Actor,
+	input: { clientId: string; engagementId: string | null } & z.output<typeof engagementSchema>
+): Promise<void> {
+	requireStaff(actor, 'add_client');
+	await lockClient(tx, input.clientId);
+	const services = await tx.rows<{ id: string; name: string }>('select id, name from service where id = any ($1) order by position, name', [
+		input.services
+	]);
+	const id = input.engagementId ?? randomUUID();
+	if (input.engagementId) {
+		const changed = await tx.first(
+			'update engagement set name = $3, began_on = $4 where id = $1 and client_id = $2 and ended_on is null returning id',
+			[id, input.clientId, input.name, input.beganOn]
+		);
+		if (!changed) throw new DomainError('changed_meanwhile', 'This engagement has ended in the meantime. Reopen it before changing it.');
+		await tx.rows('delete from engagement_service where engagement_id = $1', [id]);
+	} else {
+		await tx.rows('insert into engagement (id, firm_id, client_id, name, began_on, created_at) values ($1, $2, $3, $4, $5, $6)', [
+			id,
+			tx.firmId,
+			input.clientId,
+			input.name,
+			input.beganOn,
+			actor.now
+		]);
+	}
+	await tx.rows('insert into engagement_service (firm_id, client_id, engagement_id, service_id) select $1, $2, $3, unnest($4::uuid[])', [
+		tx.firmId,
+		input.clientId,
+		id,
+		services.map((service) => service.id)
+	]);
+	await recordEvent(tx, actor, {
+		verb: input.engagementId ? 'engagement_changed' : 'engagement_begun',
+		clientId: input.clientId,
+		details: { name: input.name, services: services.map((service) => service.name).join(', ') || 'no services yet' }
+	});
+}
+
+/** Ends an engagement, or takes it up again. @throws DomainError changed_meanwhile if somebody did so already */
+export async function endEngagement(
+	tx: Tx,
+	actor: Actor,
+	input: { clientId: string; engagementId: string; reason: string; on: string; reopen: boolean }
+): Promise<void> {
+	requireStaff(actor, 'close_client');
+	const row = await tx.first<{ name: string }>(
+		input.reopen
+			? 'update engagement set ended_on = null, ended_by = null, end_reason = null where id = $1 and client_id = $2 and ended_on is not null returning name'
+			: 'update engagement set ended_on = $3, ended_by = $4, end_reason = $5 where id = $1 and client_id = $2 and ended_on is null returning name',
+		input.reopen ? [input.engagementId, input.clientId] : [input.engagementId, input.clientId, input.on, actor.name, input.reason]
+	);
+	if (!row) throw new DomainError('changed_meanwhile', 'Somebody has done this in the meantime. Here is how it stands now.');
+	await recordEvent(tx, actor, {
+		verb: input.reopen ? 'engagement_reopened' : 'engagement_ended',
+		clientId: input.clientId,
+		details: { name: row.name, reason: input.reason }
+	});
+}
+
+/** The firm's list of services, those in use. */
+export function readServices(tx: Tx): Promise<{ id: string; name: string }[]> {
+	return tx.rows('select id, name from service where ended_at is null order by position, name');
+}

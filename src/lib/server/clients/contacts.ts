@@ -1,0 +1,130 @@
+import { randomUUID } from 'node:crypto';
+import { DomainError } from '$lib/core/errors/domain-error';
+import type { ContactForm } from '$lib/core/clients/record-forms';
+import { requireStaff, type Actor } from '../actor';
+import { recordEvent } from '../audit/record-event';
+import { loadFirm } from '../firms/firm';
+import { endAllSessions } from '../people/sessions';
+import type { Tx } from '../platform/db/database';
+import { findContactByEmail, mendAddress } from './add-client';
+
+/** Locks a contact of a client for a change. @throws DomainError not_found, also for another client's contact */
+async function lockContact(tx: Tx, clientId: string, contactId: string) {
+	const row = await tx.first<{ name: string; email: string; phone: string | null; role: string; rank: number; suspended_at: string | null }>(
+		`select c.name, c.email::text, c.phone, c.suspended_at, cc.role, cc.rank from client_contact cc join contact c on c.id = cc.contact_id
+		where cc.client_id = $1 and cc.contact_id = $2 for update`,
+		[clientId, contactId]
+	);
+	if (!row) throw new DomainError('not_found', 'This contact does not belong to the client.');
+	return row;
+}
+
+/**
+ * Adds a person to a client. An address that is known already is only taken when the known contact was chosen, as
+ * `known` names them: one person keeps one sign-in for all their businesses.
+ */
+export async function addContact(tx: Tx, actor: Actor, input: { clientId: string; knownId: string | null } & ContactForm): Promise<string> {
+	requireStaff(actor, 'invite');
+	if (!(await tx.first('select 1 from client where id = $1 for update', [input.clientId])))
+		throw new DomainError('not_found', 'There is no such client.');
+	const known = await findContactByEmail(tx, input.email);
+	if (known && known.id !== input.knownId)
+		throw new DomainError('invalid', `${input.email} belongs to ${known.name}, whom you know already.`, { known: JSON.stringify(known) });
+	const id = known?.id ?? randomUUID();
+	if (await tx.first('select 1 from client_contact where client_id = $1 and contact_id = $2', [input.clientId, id]))
+		throw new DomainError('invalid', `${known!.name} belongs to this client already.`, { email: `This is ${known!.name}’s address.` });
+	if (!known)
+		await tx.rows('insert into contact (id, firm_id, name, email, phone, locale, created_at) values ($1, $2, $3, $4, $5, $6, $7)', [
+			id,
+			tx.firmId,
+			input.name,
+			input.email,
+			input.phone,
+			(await loadFirm(tx)).locale,
+			actor.now
+		]);
+	await tx.rows(
+		`insert into client_contact (firm_id, client_id, contact_id, role, rank)
+		select $1, $2, $3, $4, coalesce(max(rank), 0) + 1 from client_contact where client_id = $2`,
+		[tx.firmId, input.clientId, id, input.role ?? '']
+	);
+	await recordEvent(tx, actor, { verb: 'contact_added', clientId: input.clientId, contactId: id, details: { contact: known?.name ?? input.name } });
+	return id;
+}
+
+/** Changes what the firm keeps about a contact. A new address is taken as `mendAddress` does. */
+export async function changeContact(tx: Tx, actor: Actor, input: { clientId: string; contactId: string } & ContactForm): Promise<void> {
+	requireStaff(actor, 'invite');
+	const before = await lockContact(tx, input.clientId, input.contactId);
+	if (before.email.toLowerCase() !== input.email.toLowerCase()) await mendAddress(tx, actor, input.contactId, input.email);
+	await tx.rows('update contact set name = $2, phone = $3 where id = $1', [input.contactId, input.name, input.phone]);
+	await tx.rows('update client_contact set role = $3 where client_id = $1 and contact_id = $2', [input.clientId, input.contactId, input.role ?? '']);
+	if (before.name !== input.name || before.phone !== input.phone || before.role !== (input.role ?? ''))
+		await recordEvent(tx, actor, {
+			verb: 'contact_changed',
+			clientId: input.clientId,
+			contactId: input.contactId,
+			details: { contact: input.name, before: { name: before.name, phone: before.phone, role: before.role } }
+		});
+}
+
+/** Puts a contact first: the first in rank is who letters are for. */
+export async function putContactFirst(tx: Tx, actor: Actor, input: { clientId: string; contactId: string }): Promise<void> {
+	requireStaff(actor, 'invite');
+	const contact = await lockContact(tx, input.clientId, input.contactId);
+	await tx.rows(
+		`update client_contact cc set rank = r.place from (
+			select contact_id, row_number() over (order by contact_id <> $2, rank) place from client_contact where client_id = $1
+		) r where cc.client_id = $1 and cc.contact_id = r.contact_id`,
+		[input.clientId, input.contactId]
+	);
+	await recordEvent(tx, actor, {
+		verb: 'contact_put_first',
+		clientId: input.clientId,
+		contactId: input.contactId,
+		details: { contact: contact.name }
+	});
+}
+
+/**
+ * Takes a contact off a client. They keep their sign-in for their other businesses.
+ * @throws DomainError invalid if they are the last, or if something is still asked of them here
+ */
+export async function takeContactOff(tx: Tx, actor: Actor, input: { clientId: string; contactId: string }): Promise<void> {
+	requireStaff(actor, 'invite');
+	await tx.rows('select 1 from client where id = $1 for update', [input.clientId]);
+	const contact = await lockContact(tx, input.clientId, input.contactId);
+	const standing = await tx.first<{ people: number; open: number }>(
+		`select (select count(*) from client_contact where client_id = $1) people,
+			(select count(*) from item where client_id = $1 and contact_id = $2 and state not in ('accepted', 'waived')) open`,
+		[input.clientId, input.contactId]
+	);
+	if (standing!.people === 1) throw new DomainError('invalid', `${contact.name} is the only person of this client. Add another one first.`);
+	if (standing!.open > 0)
+		throw new DomainError(
+			'invalid',
+			`${standing!.open === 1 ? 'One thing is' : `${standing!.open} things are`} still asked of ${contact.name} here. Accept or waive ${standing!.open === 1 ? 'it' : 'them'} first.`
+		);
+	await tx.rows('delete from client_contact where client_id = $1 and contact_id = $2', [input.clientId, input.contactId]);
+	await recordEvent(tx, actor, {
+		verb: 'contact_taken_off',
+		clientId: input.clientId,
+		contactId: input.contactId,
+		details: { contact: contact.name }
+	});
+}
+
+/** Suspends a contact, which ends their sessions at once, or lets them in again. Doing it twice changes nothing. */
+export async function suspendContact(tx: Tx, actor: Actor, input: { clientId: string; contactId: string; suspend: boolean }): Promise<void> {
+	requireStaff(actor, 'close_client');
+	const contact = await lockContact(tx, input.clientId, input.contactId);
+	if ((contact.suspended_at !== null) === input.suspend) return;
+	await tx.rows('update contact set suspended_at = $2 where id = $1', [input.contactId, input.suspend ? actor.now : null]);
+	if (input.suspend) await endAllSessions(tx, { kind: 'contact', id: input.contactId }, actor.now);
+	await recordEvent(tx, actor, {
+		verb: input.suspend ? 'contact_suspended' : 'contact_restored',
+		clientId: input.clientId,
+		contactId: input.contactId,
+		details: { contact: contact.name }
+	});
+}

@@ -1,0 +1,57 @@
+import { phoneDigits } from '$lib/core/people/phone';
+import { requireStaff, type Actor } from '../actor';
+import type { Tx } from '../platform/db/database';
+
+export interface FoundClient {
+	id: string;
+	name: string;
+	state: 'active' | 'locked' | 'ended';
+	/** what matched, if it was not the name */
+	by: { what: 'contact' | 'email' | 'phone' | 'tax_number'; text: string } | null;
+}
+
+const REASONS = [null, null, 'contact', 'email', 'phone', 'tax_number'] as const;
+/** Matches looked at of each kind before the best are chosen. */
+const LOOKED_AT = 60;
+
+const SEARCH_MAX = 100;
+
+/** What is typed as a pattern of like, signs of patterns taken as they are, and as the digits of a phone number. */
+export function searchPattern(typed: string): [pattern: string, digits: string] {
+	const wanted = typed.trim().toLowerCase().slice(0, SEARCH_MAX);
+	return [`%${wanted.replace(/[\\%_]/g, '\\$&')}%`, phoneDigits(wanted)];
+}
+
+/** Clients by any part of their name, a contact's name, address or phone number, or the tax number; names that begin so come first. */
+export async function findClients(tx: Tx, actor: Actor, typed: string, most: number): Promise<FoundClient[]> {
+	requireStaff(actor, 'look');
+	const wanted = typed.trim().toLowerCase().slice(0, SEARCH_MAX);
+	if (wanted === '') return readRecent(tx, actor, most);
+	const rows = await tx.rows<{ id: string; name: string; state: FoundClient['state']; reason: number; found: string }>(
+		`select c.id, c.name, c.state, s.reason, s.found from search_clients($1, $2, $3) s join client c on c.id = s.client_id
+		order by c.state = 'ended', s.reason, not starts_with(lower(c.name), $4), lower(c.name), c.id limit $5`,
+		[...searchPattern(typed), LOOKED_AT, wanted, most]
+	);
+	return rows.map(({ id, name, state, reason, found }) => {
+		const what = REASONS[reason];
+		return { id, name, state, by: what ? { what, text: found } : null };
+	});
+}
+
+/** The clients this person opened last. */
+function readRecent(tx: Tx, actor: Actor, most: number): Promise<FoundClient[]> {
+	return tx.rows(
+		`select c.id, c.name, c.state, null as by from client_look l join client c on c.id = l.client_id where l.staff_id = $1 order by l.at desc limit $2`,
+		[actor.id, most]
+	);
+}
+
+/** Notes that somebody opened a client, for finding them again. */
+export async function noteClientOpened(tx: Tx, actor: Actor, clientId: string): Promise<void> {
+	requireStaff(actor, 'look');
+	await tx.rows(
+		`insert into client_look (firm_id, staff_id, client_id, at) values ($1, $2, $3, $4)
+		on conflict (staff_id, client_id) do update set at = excluded.at where client_look.at < excluded.at - interval '1 minute'`,
+		[tx.firmId, actor.id, clientId, actor.now]
+	);
+}

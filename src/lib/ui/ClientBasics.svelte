@@ -1,0 +1,89 @@
+<script lang="ts">
+	import { clientMovesFrom, type ClientMove } from '$lib/core/clients/client-states';
+	import type { ClientRecord } from '$lib/server/clients/read-clients';
+	import { enhancedForm } from './enhanced-form';
+
+	let {
+		client,
+		staff,
+		openItems,
+		done
+	}: { client: ClientRecord; staff: { id: string; name: string }[]; /** things asked that are still open */ openItems: number; done: () => void } =
+		$props();
+	let move = $state<ClientMove | null>(null);
+	let problem = $state('');
+	let pending = $state(false);
+	const handling = {
+		onPending: (p: boolean) => (pending = p),
+		onProblem: (p: { message: string }) => (problem = p.message),
+		onSuccess: () => done()
+	};
+	const open = $derived(openItems === 1 ? 'One open thing is' : `${openItems} open things are`);
+	const MOVES: Record<ClientMove, { act: string; what: () => string }> = {
+		lock: {
+			act: 'Lock the client',
+			what: () =>
+				`Nothing new can be asked and nobody is reminded until it is unlocked. ${openItems > 0 ? `${open} not asked for in the meantime.` : ''}`
+		},
+		unlock: { act: 'Unlock the client', what: () => 'Asking and reminders go on where they stopped.' },
+		end: {
+			act: 'End the work for this client',
+			what: () =>
+				`They leave the list of clients and get no more reminders; they can still sign in and read what they handed in. ${openItems > 0 ? `${open} not asked for any more.` : ''} This can be taken back.`
+		},
+		reopen: { act: 'Take the client on again', what: () => 'They come back to the list; what was open is asked for again.' }
+	};
+</script>
+
+<div class="mt-3 border border-(--rule-strong) bg-(--sheet) p-4">
+	{#if problem}<p class="notice-wrong mb-3" role="alert">{problem}</p>{/if}
+	<form method="post" action="/desk/clients/{client.id}?/basics" class="space-y-3" {@attach enhancedForm(handling)}>
+		<label class="field"><span>Name of the client</span><input name="name" value={client.name} maxlength="200" /></label>
+		<div class="grid gap-3 sm:grid-cols-2">
+			<label class="field"
+				><span>Kind</span><select name="kind" value={client.kind}
+					><option value="business" selected={client.kind === 'business'}>a business</option><option
+						value="person"
+						selected={client.kind === 'person'}>a person</option
+					></select
+				></label
+			>
+			<label class="field"
+				><span>Looked after by</span><select name="responsibleId"
+					>{#each staff as person (person.id)}<option value={person.id} selected={person.id === client.responsibleId}>{person.name}</option
+						>{/each}</select
+				></label
+			>
+		</div>
+		<div class="flex flex-wrap gap-2">
+			<button class="act" disabled={pending}>Save</button><button type="button" class="act-quiet" onclick={done}>Leave as it was</button>
+			<span class="ml-auto flex gap-3 self-center text-sm">
+				{#each clientMovesFrom(client.state) as possible (possible)}<button
+						type="button"
+						class="act-link"
+						aria-expanded={move === possible}
+						onclick={() => (move = move === possible ? null : possible)}>{MOVES[possible].act} …</button
+					>{/each}
+			</span>
+		</div>
+	</form>
+	{#if move}
+		<form
+			method="post"
+			action="/desk/clients/{client.id}?/move"
+			class="mt-4 space-y-2 border-t border-(--rule-strong) pt-3"
+			{@attach enhancedForm(handling)}
+		>
+			<p class="text-sm">{MOVES[move].what()}</p>
+			<input type="hidden" name="move" value={move} />
+			<label class="field"
+				><span>Why? Whoever reads it later was not there.</span><!-- svelte-ignore a11y_autofocus --><input
+					name="reason"
+					maxlength="500"
+					autofocus
+				/></label
+			>
+			<button class="act-quiet" disabled={pending}>{MOVES[move].act}</button>
+		</form>
+	{/if}
+</div>

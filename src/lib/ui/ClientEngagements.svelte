@@ -1,0 +1,120 @@
+<script lang="ts">
+	import { dateWords } from '$lib/words/dates';
+	import type { Engagement } from '$lib/server/clients/client-record';
+	import { enhancedForm } from './enhanced-form';
+
+	let {
+		clientId,
+		engagements,
+		services,
+		today
+	}: { clientId: string; engagements: Engagement[]; services: { id: string; name: string }[]; today: string } = $props();
+	let open = $state<{ what: 'change' | 'end'; id: string } | 'new' | null>(null);
+	let problem = $state('');
+	let pending = $state(false);
+	const isOpen = (what: 'change' | 'end', id: string) => open !== null && open !== 'new' && open.what === what && open.id === id;
+	const handling = {
+		onPending: (p: boolean) => (pending = p),
+		onProblem: (p: { message: string }) => (problem = p.message),
+		onSuccess: () => close()
+	};
+	function close() {
+		open = null;
+		problem = '';
+	}
+</script>
+
+{#snippet form(engagement: Engagement | null)}
+	<form method="post" action="/desk/clients/{clientId}?/engagement" class="space-y-3 py-2" {@attach enhancedForm(handling)}>
+		{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
+		<input type="hidden" name="engagementId" value={engagement?.id ?? ''} />
+		<div class="grid gap-3 sm:grid-cols-[1fr_11rem]">
+			<label class="field"
+				><span>What it is</span><!-- svelte-ignore a11y_autofocus --><input
+					name="name"
+					value={engagement?.name ?? ''}
+					autofocus
+					maxlength="120"
+					placeholder="Monthly books, clean-up of 2025 …"
+				/></label
+			>
+			<label class="field"><span>Begins on</span><input type="date" name="beganOn" value={engagement?.beganOn ?? today} required /></label>
+		</div>
+		<fieldset>
+			<legend class="field-label">Services</legend>
+			{#if services.length === 0}<p class="text-sm text-(--half)">The firm has no list of services yet. It is made in the Firm place.</p>{/if}
+			<div class="flex flex-wrap gap-x-5 gap-y-1 text-sm">
+				{#each services as service (service.id)}<label class="flex min-h-6 items-center gap-2"
+						><input type="checkbox" name="services" value={service.id} checked={engagement?.services.some((s) => s.id === service.id)} />
+						{service.name}</label
+					>{/each}
+			</div>
+		</fieldset>
+		<div class="flex gap-2">
+			<button class="act" disabled={pending}>{engagement ? 'Save the engagement' : 'Begin the engagement'}</button>
+			<button type="button" class="act-quiet" onclick={close}>Leave as it was</button>
+		</div>
+	</form>
+{/snippet}
+
+<ul class="text-sm">
+	{#each engagements as engagement (engagement.id)}
+		<li class="border-b border-(--rule) py-1.5">
+			<div class="flex flex-wrap items-baseline gap-x-3">
+				<b class={engagement.endedOn ? 'font-normal text-(--half)' : ''}>{engagement.name}</b>
+				<span class="text-(--half)">
+					{engagement.endedOn
+						? `${dateWords('en', engagement.beganOn, 'withYear')} to ${dateWords('en', engagement.endedOn, 'withYear')}`
+						: `since ${dateWords('en', engagement.beganOn, 'withYear')}`}
+				</span>
+				<span class="ml-auto flex gap-3">
+					{#if engagement.endedOn}
+						<form method="post" action="/desk/clients/{clientId}?/endEngagement" {@attach enhancedForm(handling)}>
+							<input type="hidden" name="engagementId" value={engagement.id} /><input type="hidden" name="reopen" value="yes" />
+							<input type="hidden" name="reason" value="taken up again" /><button class="act-link" aria-label="Take up {engagement.name} again"
+								>Take up again</button
+							>
+						</form>
+					{:else}
+						<button
+							class="act-link"
+							aria-expanded={isOpen('change', engagement.id)}
+							aria-label="Change {engagement.name}"
+							onclick={() => (open = isOpen('change', engagement.id) ? null : { what: 'change', id: engagement.id })}>Change …</button
+						>
+						<button
+							class="act-link"
+							aria-expanded={isOpen('end', engagement.id)}
+							aria-label="End {engagement.name}"
+							onclick={() => (open = isOpen('end', engagement.id) ? null : { what: 'end', id: engagement.id })}>End …</button
+						>
+					{/if}
+				</span>
+			</div>
+			<p class="text-[0.83rem] text-(--half)">
+				{engagement.services.map((service) => service.name).join(', ') || 'no services chosen yet'}
+				{#if engagement.endedOn}<br />Ended by {engagement.endedBy}: “{engagement.endReason}”{/if}
+			</p>
+			{#if isOpen('change', engagement.id)}{@render form(engagement)}{/if}
+			{#if isOpen('end', engagement.id)}
+				<form method="post" action="/desk/clients/{clientId}?/endEngagement" class="space-y-2 py-2" {@attach enhancedForm(handling)}>
+					{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
+					<input type="hidden" name="engagementId" value={engagement.id} />
+					<label class="field"
+						><span>Why does “{engagement.name}” end today?</span><!-- svelte-ignore a11y_autofocus --><input
+							name="reason"
+							maxlength="500"
+							autofocus
+						/></label
+					>
+					<div class="flex gap-2">
+						<button class="act" disabled={pending}>End the engagement</button><button type="button" class="act-quiet" onclick={close}>Leave it</button
+						>
+					</div>
+				</form>
+			{/if}
+		</li>
+	{/each}
+</ul>
+{#if open === 'new'}{@render form(null)}
+{:else}<p class="py-2 text-sm"><button class="act-link" onclick={() => (open = 'new')}>Begin an engagement …</button></p>{/if}

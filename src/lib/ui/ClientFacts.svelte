@@ -1,0 +1,115 @@
+<script lang="ts">
+	import { FACTS, FACT_NAMES, type FactDefinition, type FactName } from '$lib/core/clients/facts';
+	import { enhancedForm } from './enhanced-form';
+
+	interface Fact {
+		name: string;
+		value: string;
+		words: string;
+		said: string;
+		earlier: string[];
+	}
+	let { clientId, facts }: { clientId: string; facts: Fact[] } = $props();
+	let open = $state<FactName | null>(null);
+	let problem = $state('');
+	let pending = $state(false);
+	const known = $derived(FACT_NAMES.flatMap((name) => facts.filter((fact) => fact.name === name).map((fact) => ({ ...fact, name }))));
+	const unknown = $derived(FACT_NAMES.filter((name) => !facts.some((fact) => fact.name === name)));
+	const MONTHS = ['January', 'February', 'March', 'April', 'May', 'June', 'July', 'August', 'September', 'October', 'November', 'December'];
+	let day = $state('31');
+	let month = $state('12');
+
+	function begin(name: FactName) {
+		problem = '';
+		open = open === name ? null : name;
+		const value = facts.find((fact) => fact.name === name)?.value;
+		if (FACTS[name].is.kind === 'day_of_year') [month, day] = value ? value.split('-') : ['12', '31'];
+	}
+</script>
+
+{#snippet form(name: FactName)}
+	{@const definition = FACTS[name] as FactDefinition}
+	{@const value = facts.find((fact) => fact.name === name)?.value ?? ''}
+	<form
+		method="post"
+		action="/desk/clients/{clientId}?/fact"
+		class="flex flex-wrap items-end gap-2 py-2"
+		{@attach enhancedForm({
+			onPending: (p) => (pending = p),
+			onProblem: (p) => (problem = p.message),
+			onSuccess: () => {
+				open = null;
+			}
+		})}
+	>
+		{#if problem}<p class="notice-wrong w-full" role="alert">{problem}</p>{/if}
+		<input type="hidden" name="name" value={name} />
+		{#if definition.is.kind === 'yes_no' || definition.is.kind === 'choice'}
+			<label class="field min-w-40 flex-1"
+				><span>{definition.label}</span><select name="value" {value}>
+					{#each Object.entries(definition.is.kind === 'choice' ? definition.is.choices : { yes: 'yes', no: 'no' }) as [key, words] (key)}<option
+							value={key}
+							selected={key === value}>{words}</option
+						>{/each}
+				</select></label
+			>
+		{:else if definition.is.kind === 'lines'}
+			<label class="field w-full"
+				><span>{definition.label}</span><textarea name="value" rows="3" maxlength={definition.is.max}>{value}</textarea></label
+			>
+		{:else if definition.is.kind === 'day_of_year'}
+			<input type="hidden" name="value" value="{month}-{day}" />
+			<label class="field"
+				><span>{definition.label}: day</span><select bind:value={day}>
+					{#each Array.from({ length: 31 }, (_, i) => String(i + 1).padStart(2, '0')) as d (d)}<option value={d}>{Number(d)}</option>{/each}
+				</select></label
+			>
+			<label class="field"
+				><span>month</span><select bind:value={month}>
+					{#each MONTHS as words, i (words)}<option value={String(i + 1).padStart(2, '0')}>{words}</option>{/each}
+				</select></label
+			>
+		{:else}
+			<label class="field min-w-40 flex-1"
+				><span>{definition.label}{definition.hint ? `, ${definition.hint}` : ''}</span><!-- svelte-ignore a11y_autofocus --><input
+					name="value"
+					{value}
+					autofocus
+					type={definition.is.kind === 'date' ? 'date' : definition.is.kind === 'count' ? 'number' : 'text'}
+					min="0"
+				/></label
+			>
+		{/if}
+		<button class="act" disabled={pending}>{value ? 'Correct it' : 'Note it'}</button>
+		<button type="button" class="act-quiet" onclick={() => (open = null)}>Leave</button>
+	</form>
+{/snippet}
+
+<ul class="text-sm">
+	{#each known as fact (fact.name)}
+		<li class="border-b border-(--rule) py-1.5">
+			<div class="grid grid-cols-[9.5rem_minmax(0,1fr)_auto] items-baseline gap-3">
+				<span class="text-(--half)">{FACTS[fact.name].label}</span>
+				<span class="min-w-0">
+					<span class="font-semibold break-words whitespace-pre-line">{fact.words}</span>
+					<span class="ml-1.5 text-[0.8rem] text-(--half)">{fact.said}</span>
+					{#if fact.earlier.length > 0}<span class="block text-[0.8rem] text-(--half)">before: {fact.earlier.join('; ')}</span>{/if}
+				</span>
+				<span>
+					<button class="act-link" aria-expanded={open === fact.name} aria-label="Correct {FACTS[fact.name].label}" onclick={() => begin(fact.name)}
+						>Correct</button
+					>
+				</span>
+			</div>
+			{#if open === fact.name}{@render form(fact.name)}{/if}
+		</li>
+	{/each}
+</ul>
+{#if unknown.length > 0}
+	<p class="py-2 text-sm text-(--half)">
+		Not known yet:
+		{#each unknown as name, i (name)}<button class="act-link" aria-expanded={open === name} onclick={() => begin(name)}>{FACTS[name].label}</button
+			>{i < unknown.length - 1 ? ', ' : ''}{/each}
+	</p>
+	{#if open && unknown.includes(open)}{@render form(open)}{/if}
+{/if}

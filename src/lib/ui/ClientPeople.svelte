@@ -1,0 +1,114 @@
+<script lang="ts">
+	import { invalidateAll } from '$app/navigation';
+	import { timeWords } from '$lib/words/dates';
+	import type { ClientRecord } from '$lib/server/clients/read-clients';
+	import ContactForm from './ContactForm.svelte';
+	import { enhancedForm } from './enhanced-form';
+	import InviteForm from './InviteForm.svelte';
+
+	let {
+		client,
+		phones,
+		invitationDraft,
+		timeZone
+	}: {
+		client: ClientRecord;
+		/** by contact, as people of the firm's country write them */ phones: Record<string, string | null>;
+		invitationDraft: { subject: string; body: string };
+		timeZone: string;
+	} = $props();
+	let open = $state<{ what: 'invite' | 'change'; id: string } | 'add' | null>(null);
+	let problem = $state('');
+	const time = (at: string) => timeWords('en', at, timeZone);
+	const isOpen = (what: 'invite' | 'change', id: string) => open !== null && open !== 'add' && open.what === what && open.id === id;
+	const toggle = (what: 'invite' | 'change', id: string) => (open = isOpen(what, id) ? null : { what, id });
+	const close = () => {
+		open = null;
+		problem = '';
+	};
+	const act = (onSuccess: () => void = close) => enhancedForm({ onProblem: (p) => (problem = p.message), onSuccess });
+</script>
+
+{#if problem}<p class="notice-wrong mt-2" role="alert">{problem}</p>{/if}
+<ul>
+	{#each client.contacts as contact, i (contact.id)}
+		{@const invitation = contact.invitation}
+		<li class="border-b border-(--rule-strong) py-2 text-sm">
+			<div class="flex flex-wrap items-baseline gap-x-3 gap-y-1">
+				<b>{contact.name}</b>{#if contact.role}<span class="text-(--half)">{contact.role}</span>{/if}
+				<span class="ml-auto flex gap-3">
+					{#if contact.mailProblem !== 'bounced' && !contact.hasAccess && client.state === 'active'}
+						<button class="act-link" aria-expanded={isOpen('invite', contact.id)} onclick={() => toggle('invite', contact.id)}
+							>{invitation ? 'Send again …' : 'Invite …'}</button
+						>
+						{#if invitation?.state === 'sent'}
+							<form method="post" action="/desk/invitations/{invitation.id}?/withdraw" {@attach act()}>
+								<button class="act-link">Withdraw</button>
+							</form>
+						{/if}
+					{/if}
+					<button
+						class="act-link"
+						aria-expanded={isOpen('change', contact.id)}
+						aria-label="Change {contact.name} …"
+						onclick={() => toggle('change', contact.id)}>Change …</button
+					>
+				</span>
+			</div>
+			<p class="text-(--half)">
+				{contact.email}{#if phones[contact.id]}{' · '}<a href="tel:{contact.phone}">{phones[contact.id]}</a>{/if}
+			</p>
+			<p class="text-[0.83rem] text-(--half)">
+				{#if contact.suspendedAt}<b class="text-(--lamp-deep)">Suspended since {time(contact.suspendedAt)}: cannot sign in, gets no mail.</b>{/if}
+				{#if contact.mailProblem === 'bounced'}<b class="text-(--lamp-deep)"
+						>Mail comes back: {contact.mailProblemDetail}. Nothing goes out until the address is put right.</b
+					>
+				{:else if contact.mailProblem === 'opted_out'}<b class="text-(--lamp-deep)">Has stopped reminders.</b>{/if}
+				{#if contact.hasAccess}{contact.lastSeenAt ? `Last here ${time(contact.lastSeenAt)}.` : ''}
+					{invitation?.takenUpAt ? `Took the invitation up ${time(invitation.takenUpAt)}.` : ''}
+				{:else if !invitation}Not invited yet.
+				{:else if invitation.messageState === 'failed'}The invitation did not arrive.
+				{:else if invitation.state === 'withdrawn'}Invitation withdrawn {time(invitation.withdrawnAt!)}.
+				{:else if invitation.state === 'expired'}Invited {time(invitation.sentAt)}, lapsed {time(invitation.expiresAt)}.
+				{:else if invitation.state === 'replaced'}Invitation not valid any more; send a new one.
+				{:else}Invited {time(invitation.sentAt)}, {invitation.openedAt
+						? `link opened ${time(invitation.openedAt)}, no password yet`
+						: 'not opened yet'}, lapses {time(invitation.expiresAt)}.{/if}
+				{#if contact.otherClients.length > 0}Also {contact.otherClients.join(', ')}.{/if}
+			</p>
+			{#if isOpen('invite', contact.id)}<div class="mt-3">
+					<InviteForm
+						clientId={client.id}
+						{contact}
+						draft={invitationDraft}
+						words="Send the invitation"
+						done={async () => {
+							close();
+							await invalidateAll();
+						}}
+					/>
+				</div>{/if}
+			{#if isOpen('change', contact.id)}
+				<ContactForm clientId={client.id} {contact} phone={phones[contact.id]} done={close} />
+				<div class="flex flex-wrap gap-x-4 gap-y-1 border-t border-(--rule) pt-2">
+					{#if i > 0}<form method="post" action="/desk/clients/{client.id}?/firstContact" {@attach act()}>
+							<input type="hidden" name="contactId" value={contact.id} /><button class="act-link">Put first: letters are for the first</button>
+						</form>{/if}
+					<form method="post" action="/desk/clients/{client.id}?/suspend" {@attach act()}>
+						<input type="hidden" name="contactId" value={contact.id} /><input
+							type="hidden"
+							name="suspend"
+							value={contact.suspendedAt ? 'no' : 'yes'}
+						/>
+						<button class="act-link">{contact.suspendedAt ? 'Let them in again' : 'Suspend: sign out everywhere, no mail'}</button>
+					</form>
+					<form method="post" action="/desk/clients/{client.id}?/takeOff" {@attach act()}>
+						<input type="hidden" name="contactId" value={contact.id} /><button class="act-link">Take off this client</button>
+					</form>
+				</div>
+			{/if}
+		</li>
+	{/each}
+</ul>
+{#if open === 'add'}<ContactForm clientId={client.id} done={close} />
+{:else}<p class="py-2 text-sm"><button class="act-link" onclick={() => (open = 'add')}>Add a person …</button></p>{/if}

@@ -1,0 +1,120 @@
+<script lang="ts">
+	import { deserialize } from '$app/forms';
+	import type { KnownContact } from '$lib/server/clients/add-client';
+	import { enhancedForm } from './enhanced-form';
+	import FieldProblem from './FieldProblem.svelte';
+
+	let {
+		clientId,
+		contact = null,
+		phone = '',
+		done
+	}: {
+		clientId: string;
+		/** who is changed; null to add somebody */ contact?: { id: string; name: string; email: string; role: string } | null;
+		phone?: string | null;
+		done: () => void;
+	} = $props();
+	let pending = $state(false);
+	let problem = $state('');
+	let fields = $state<Record<string, string>>({});
+	let known = $state<KnownContact | null>(null);
+	let knownId = $state('');
+	// svelte-ignore state_referenced_locally
+	let name = $state(contact?.name ?? '');
+	// svelte-ignore state_referenced_locally
+	let email = $state(contact?.email ?? '');
+	const key = $derived(contact?.id ?? 'new');
+
+	/** Is this somebody we know? Asked as soon as the address is written. */
+	async function lookUp() {
+		if (contact || knownId || !email.includes('@')) return;
+		const body = new FormData();
+		body.set('email', email);
+		const answer = await fetch('/desk/clients/new?/known', { method: 'POST', body, headers: { 'x-sveltekit-action': 'true' } });
+		const result = deserialize(await answer.text());
+		if (result.type === 'success') known = (result.data?.known as KnownContact | null) ?? null;
+	}
+	function take(person: KnownContact) {
+		knownId = person.id;
+		name = person.name;
+		email = person.email;
+		known = null;
+	}
+</script>
+
+<form
+	method="post"
+	action="/desk/clients/{clientId}?/{contact ? 'changeContact' : 'addContact'}"
+	class="space-y-3 py-2"
+	{@attach enhancedForm({
+		onPending: (p) => (pending = p),
+		onProblem: (p) => {
+			problem = p.message;
+			fields = p.fields;
+			if (p.fields.known) known = JSON.parse(p.fields.known);
+		},
+		onSuccess: done
+	})}
+>
+	{#if problem && !known}<p class="notice-wrong" role="alert">{problem}</p>{/if}
+	{#if contact}<input type="hidden" name="contactId" value={contact.id} />{:else}<input type="hidden" name="knownId" value={knownId} />{/if}
+	<div class="grid gap-3 sm:grid-cols-2">
+		<div>
+			<label class="field"
+				><span>Name</span><!-- svelte-ignore a11y_autofocus --><input
+					name="name"
+					bind:value={name}
+					autofocus
+					readonly={knownId !== ''}
+					maxlength="200"
+					autocomplete="off"
+					aria-invalid={fields.name ? 'true' : undefined}
+				/></label
+			>
+			<FieldProblem id="name-{key}" message={fields.name} />
+		</div>
+		<div>
+			<label class="field"
+				><span>E-mail address</span><input
+					name="email"
+					type="email"
+					bind:value={email}
+					readonly={knownId !== ''}
+					onblur={lookUp}
+					autocomplete="off"
+					aria-invalid={fields.email ? 'true' : undefined}
+				/></label
+			>
+			<FieldProblem id="email-{key}" message={fields.email} />
+		</div>
+		<div>
+			<label class="field"
+				><span>Phone</span><input
+					name="phone"
+					type="tel"
+					value={phone ?? ''}
+					autocomplete="off"
+					aria-invalid={fields.phone ? 'true' : undefined}
+				/></label
+			>
+			<FieldProblem id="phone-{key}" message={fields.phone} />
+		</div>
+		<label class="field"
+			><span>Role at this client</span><input name="role" value={contact?.role ?? ''} maxlength="80" placeholder="owner, office manager …" /></label
+		>
+	</div>
+	{#if known}
+		<div class="notice-lamp">
+			<p>
+				<b>{known.name}</b> has this address{known.clients.length > 0 ? ` and belongs to ${known.clients.join(', ')}` : ''}. One person keeps one
+				sign-in for all their businesses.
+			</p>
+			<button type="button" class="act-quiet mt-2" onclick={() => take(known!)}>Take {known.name}</button>
+		</div>
+	{/if}
+	<div class="flex gap-2">
+		<button class="act" disabled={pending}>{contact ? `Save ${contact.name.split(' ')[0]}` : 'Add the person'}</button>
+		<button type="button" class="act-quiet" onclick={done}>Leave as it was</button>
+	</div>
+</form>
