@@ -47,13 +47,14 @@ export interface Product {
 	stop(): Promise<void>;
 }
 
-export async function startProduct(name: string, more: Record<string, string> = {}): Promise<Product> {
+/** @param from the demo scenario, or an empty database as on the first start of a real firm */
+export async function startProduct(name: string, more: Record<string, string> = {}, from: 'demo' | 'nothing' = 'demo'): Promise<Product> {
 	const database = await cluster();
 	const own = `lantern_e2e_${name}`;
 	database.sql(`drop database if exists ${own} with (force)`);
 	for (let tries = 0; ; tries++) {
 		try {
-			database.sql(`create database ${own} template ${TEMPLATE}`);
+			database.sql(`create database ${own} ${from === 'demo' ? `template ${TEMPLATE}` : ''}`);
 			break;
 		} catch (error) {
 			if (tries > 60) throw error;
@@ -61,7 +62,8 @@ export async function startProduct(name: string, more: Record<string, string> = 
 		}
 	}
 	const folder = join(E2E_FOLDER, name);
-	cpSync(join(E2E_FOLDER, 'template'), folder, { recursive: true });
+	if (from === 'demo') cpSync(join(E2E_FOLDER, 'template'), folder, { recursive: true });
+	else mkdirSync(folder, { recursive: true });
 	const [port, smtpPort, bouncePort] = [await freePort(), await freePort(), await freePort()];
 	const env: Record<string, string> = {
 		...productEnv({ database: own, folder, port, smtpPort, bouncePort, ownerUrl: database.ownerUrl(own), appUrl: database.appUrl(own) }),
@@ -70,7 +72,7 @@ export async function startProduct(name: string, more: Record<string, string> = 
 	};
 	const sql = new pg.Client({ connectionString: database.ownerUrl(own) });
 	await sql.connect();
-	await sql.query('update demo_clock set offset_ms = $1', [Date.parse(DEMO_NOW) - Date.now()]);
+	if (from === 'demo') await sql.query('update demo_clock set offset_ms = $1', [Date.parse(DEMO_NOW) - Date.now()]);
 	const children: ChildProcess[] = [];
 	const start = (script: string, log: string) => {
 		const child = startProcess(script, env, join(folder, `${log}.log`)) as ChildProcess;

@@ -8,7 +8,7 @@ import { clearSessionCookie, readSessionCookie, setSessionCookie } from '$lib/se
 
 /** Largest body of a form. Only the upload of papers streams more. */
 const FORM_MAX_BYTES = 2 * 1024 * 1024;
-const OPEN_DESK = ['/desk/sign-in', '/desk/forgotten', '/desk/reset/[token]'];
+const OPEN_DESK = ['/desk/sign-in', '/desk/forgotten', '/desk/reset/[token]', '/desk/set-up'];
 
 /** Every request gets an id and one line in the log, also those that are refused. */
 export const handle: Handle = async (input) => {
@@ -73,6 +73,12 @@ const answer: Handle = async ({ event, resolve }) => {
 			event.locals.signedIn = signedIn;
 			event.locals.actor = { ...event.locals.actor, kind: side, id: signedIn.personId, name: signedIn.name, role: signedIn.role };
 			if (signedIn.newToken) setSessionCookie(event.cookies, side, signedIn.newToken, signedIn.expiresAt, clock.offsetMs());
+		}
+		// an address with a former short name of the firm leads on to the one in use
+		if (side === 'contact' && event.params.firm && !atHome) {
+			const [known] = await db.ask<{ slug: string }>('select slug from find_short_name($1)', [event.params.firm]);
+			if (known && known.slug !== event.params.firm)
+				redirect(308, `/portal/${known.slug}${path.slice(`/portal/${event.params.firm}`.length)}${event.url.search}`);
 		}
 		const needsSignIn = side === 'staff' ? !OPEN_DESK.includes(route) : route.startsWith('/portal/[firm]/(page)');
 		if (needsSignIn && !event.locals.signedIn) {

@@ -30,9 +30,9 @@ export async function firmOfPortal(event: {
 	locals: App.Locals;
 }): Promise<{ house: AppHouse; firm: Firm; locale: string }> {
 	const opened = await house();
-	const id = (await opened.db.ask<{ id: string | null }>('select find_firm_by_slug($1) as id', [event.params.firm]))[0]?.id;
-	if (!id) error(404, 'There is nothing here.');
-	const firm = await opened.db.inFirm(id, loadFirm);
+	const [known] = await opened.db.ask<{ firm_id: string; slug: string }>('select * from find_short_name($1)', [event.params.firm]);
+	if (!known) error(404, 'There is nothing here.');
+	const firm = await opened.db.inFirm(known.firm_id, loadFirm);
 	return { house: opened, firm, locale: event.locals.signedIn?.locale ?? firm.locale };
 }
 

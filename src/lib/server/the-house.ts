@@ -1,4 +1,5 @@
 import { openHouse, type House } from './house';
+import { hasFirm, setUpCode } from './firms/set-up-firm';
 import { migrate } from './platform/db/migrations';
 import { listenForEvents } from './platform/live/live-updates';
 import { roleOptions } from './platform/db/database';
@@ -19,6 +20,8 @@ async function open(): Promise<AppHouse> {
 	const given = settings();
 	await migrate(given.DATABASE_URL);
 	const opened = await openHouse(given);
+	if (!(await hasFirm(opened.db)))
+		log.warn({ open: `${given.ORIGIN}/desk/set-up?code=${setUpCode(given.SECRET_KEY)}` }, 'there is no firm yet: open this address to set it up');
 	const live = listenForEvents(roleOptions(given, 'lantern_app'));
 	process.on('sveltekit:shutdown', async () => {
 		await live.close();

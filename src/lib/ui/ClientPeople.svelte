@@ -56,7 +56,7 @@
 				</span>
 			</div>
 			<p class="text-(--half)">
-				{contact.email}{#if phones[contact.id]}{' · '}<a href="tel:{contact.phone}">{phones[contact.id]}</a>{/if}
+				{contact.email}{#if phones[contact.id]}&nbsp;· <a href="tel:{contact.phone}">{phones[contact.id]}</a>{/if}
 			</p>
 			<p class="text-[0.83rem] text-(--half)">
 				{#if contact.suspendedAt}<b class="text-(--lamp-deep)">Suspended since {time(contact.suspendedAt)}: cannot sign in, gets no mail.</b>{/if}

@@ -21,6 +21,8 @@ export const EVENT_WORDS = {
 	engagement_changed: 'changed the engagement {name} ({services})',
 	engagement_ended: 'ended the engagement {name}: “{reason}”',
 	engagement_reopened: 'took up the engagement {name} again',
+	firm_set_up: 'set up the firm {name}',
+	firm_changed: 'changed the firm’s {what}',
 	service_added: 'added the service {name} to the firm’s list',
 	service_ended: 'took the service {name} off the firm’s list',
 	contact_address_changed: 'changed the address of {contact} from {from} to {to}',

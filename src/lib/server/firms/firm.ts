@@ -11,7 +11,9 @@ export interface Firm {
 	country: string;
 	locale: string;
 	welcome: string;
-	/** the brand's colour, darkened where its contrast fails */
+	/** the colour as the firm chose it */
+	brandColor: string;
+	/** the same, darkened where its contrast fails */
 	color: string;
 	mailFrom: string;
 	isDemo: boolean;
@@ -54,6 +56,7 @@ export async function loadFirm(tx: Tx): Promise<Firm> {
 		country: row.country,
 		locale: row.locale,
 		welcome: row.welcome,
+		brandColor: row.brand_color,
 		color: passingShade(row.brand_color),
 		mailFrom: row.mail_from,
 		isDemo: row.is_demo,

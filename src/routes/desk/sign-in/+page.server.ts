@@ -1,14 +1,16 @@
 import { redirect } from '@sveltejs/kit';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { signInSchema } from '$lib/core/people/sign-in';
+import { hasFirm } from '$lib/server/firms/set-up-firm';
 import { inForm } from '$lib/server/form-errors';
 import { signIn } from '$lib/server/people/sign-in';
 import { setSessionCookie } from '$lib/server/platform/sessions/cookies';
 import { saying } from '$lib/words/sayings';
 import { house } from '$lib/server/the-house';
 
-export const load = ({ locals }) => {
+export const load = async ({ locals }) => {
 	if (locals.signedIn) redirect(303, '/desk/rounds');
+	if (!(await hasFirm((await house()).db))) redirect(303, '/desk/set-up');
 };
 
 export const actions = {

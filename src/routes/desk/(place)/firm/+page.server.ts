@@ -1,9 +1,14 @@
+import { brandSchema, COUNTRIES, firmDetailsSchema, firmHoursSchema } from '$lib/core/firms/firm-forms';
 import { serviceSchema } from '$lib/core/clients/record-forms';
 import { may } from '$lib/core/people/roles';
 import { readStaff } from '$lib/server/clients/read-clients';
-import { deskRequest } from '$lib/server/desk-request';
+import { deskRequest, type DeskRequest } from '$lib/server/desk-request';
+import { changeBrand, changeFirmDetails, changeFirmHours } from '$lib/server/firms/change-firm';
 import { addService, endService, readServiceUse } from '$lib/server/firms/services';
 import { idParam, inForm } from '$lib/server/form-errors';
+import type { Tx } from '$lib/server/platform/db/database';
+
+const regions = new Intl.DisplayNames('en', { type: 'region' });
 
 export const load = async (event) => {
 	event.depends('desk:live');
@@ -13,7 +18,10 @@ export const load = async (event) => {
 			name: firm.name,
 			address: firm.address,
 			slug: firm.slug,
+			country: firm.country,
 			color: firm.color,
+			brandColor: firm.brandColor,
+			welcome: firm.welcome,
 			mailFrom: firm.mailFrom,
 			calendar: firm.calendar,
 			chasePlan: firm.chasePlan
@@ -21,26 +29,31 @@ export const load = async (event) => {
 		staff: await readStaff(tx),
 		services: await readServiceUse(tx),
 		maySetUp: desk.actor.role !== null && may(desk.actor.role, 'set_up_firm'),
+		countries: COUNTRIES.map((code) => ({ code, name: regions.of(code) ?? code })).sort((a, b) => a.name.localeCompare(b.name)),
+		timeZones: Intl.supportedValuesOf('timeZone'),
 		origin: desk.house.settings.ORIGIN
 	}));
 };
 
+type Event = Parameters<typeof deskRequest>[0] & { request: Request };
+
+/** Runs one change of the firm's settings. */
+async function change(event: Event, work: (tx: Tx, desk: DeskRequest, form: FormData) => Promise<unknown>) {
+	const form = await event.request.formData();
+	return inForm(form, async () => {
+		const desk = await deskRequest(event);
+		await desk.inFirm((tx) => work(tx, desk, form));
+		return { done: true };
+	});
+}
+
 export const actions = {
-	addService: async (event) => {
-		const form = await event.request.formData();
-		return inForm(form, async () => {
-			const desk = await deskRequest(event);
-			const { name } = serviceSchema.parse(Object.fromEntries(form));
-			await desk.inFirm((tx) => addService(tx, desk.actor, name));
-			return { done: true };
-		});
-	},
-	endService: async (event) => {
-		const form = await event.request.formData();
-		return inForm(form, async () => {
-			const desk = await deskRequest(event);
-			await desk.inFirm((tx) => endService(tx, desk.actor, idParam(String(form.get('serviceId') ?? ''))));
-			return { done: true };
-		});
-	}
+	details: (event) => change(event, (tx, desk, form) => changeFirmDetails(tx, desk.actor, firmDetailsSchema.parse(Object.fromEntries(form)))),
+	hours: (event) =>
+		change(event, (tx, desk, form) =>
+			changeFirmHours(tx, desk.actor, firmHoursSchema.parse({ ...Object.fromEntries(form), businessDays: form.getAll('businessDays') }))
+		),
+	brand: (event) => change(event, (tx, desk, form) => changeBrand(tx, desk.actor, brandSchema.parse(Object.fromEntries(form)))),
+	addService: (event) => change(event, (tx, desk, form) => addService(tx, desk.actor, serviceSchema.parse(Object.fromEntries(form)).name)),
+	endService: (event) => change(event, (tx, desk, form) => endService(tx, desk.actor, idParam(String(form.get('serviceId') ?? ''))))
 };

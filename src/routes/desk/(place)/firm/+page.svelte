@@ -1,9 +1,17 @@
 <script lang="ts">
 	import { dateWords } from '$lib/words/dates';
+	import BrandPreview from '$lib/ui/BrandPreview.svelte';
 	import { enhancedForm } from '$lib/ui/enhanced-form';
+	import FieldProblem from '$lib/ui/FieldProblem.svelte';
+	import FirmSettings from '$lib/ui/FirmSettings.svelte';
 
 	let { data } = $props();
 	const f = $derived(data.details);
+	const countryName = $derived(data.countries.find((c) => c.code === f.country)?.name ?? f.country);
+	// svelte-ignore state_referenced_locally
+	let color = $state(data.details.brandColor);
+	// svelte-ignore state_referenced_locally
+	let welcome = $state(data.details.welcome);
 	let problem = $state('');
 	let service = $state('');
 	const handling = {
@@ -22,49 +30,141 @@
 <main id="sheet" class="sheet" tabindex="-1">
 	<div class="max-w-4xl px-4 py-5 md:pl-[104px]">
 		<h1 class="text-[1.65rem] leading-tight">{f.name}</h1>
-		<p class="mt-1 text-[0.9rem] text-(--half)">{f.address}. These settings are made when the firm is set up.</p>
+		<p class="mt-1 text-[0.9rem] text-(--half)">
+			{data.maySetUp ? 'What is changed here takes effect at once.' : 'An administrator of the firm can change these settings.'}
+		</p>
 		<div class="mt-5 grid gap-x-10 gap-y-6 md:grid-cols-2">
-			<section>
-				<h2 class="text-[1.05rem]">Portal and brand</h2>
-				<dl class="facts mt-2">
-					<div>
-						<dt>Sign-in for clients</dt>
-						<dd><a class="act-link break-all" href="/portal/{f.slug}/sign-in">{data.origin}/portal/{f.slug}</a></dd>
+			<FirmSettings title="The firm" action="details" mayChange={data.maySetUp}>
+				{#snippet shown()}
+					<dl class="facts mt-2">
+						<div>
+							<dt>Address</dt>
+							<dd class="whitespace-pre-line">{f.address || 'not given yet'}</dd>
+						</div>
+						<div>
+							<dt>Country</dt>
+							<dd>{countryName}</dd>
+						</div>
+						<div>
+							<dt>Mail comes from</dt>
+							<dd>{f.mailFrom}</dd>
+						</div>
+					</dl>
+				{/snippet}
+				{#snippet fields()}
+					<div class="grid gap-3 sm:grid-cols-2">
+						<label class="field"><span>Name of the firm</span><input name="name" value={f.name} maxlength="200" /></label>
+						<label class="field"><span>Mail comes from</span><input name="mailFrom" type="email" value={f.mailFrom} /></label>
+						<label class="field"><span>Address</span><textarea name="address" rows="3" maxlength="300">{f.address}</textarea></label>
+						<label class="field"
+							><span>Country</span><select name="country"
+								>{#each data.countries as c (c.code)}<option value={c.code} selected={c.code === f.country}>{c.name}</option>{/each}</select
+							></label
+						>
 					</div>
-					<div>
-						<dt>Colour</dt>
-						<dd>
-							<span class="mr-2 inline-block h-4 w-8 border border-(--rule-strong) align-middle" style="background: {f.color}"></span>{f.color},
-							contrast checked
-						</dd>
+				{/snippet}
+			</FirmSettings>
+			<FirmSettings title="Portal and brand" action="brand" mayChange={data.maySetUp}>
+				{#snippet shown()}
+					<dl class="facts mt-2">
+						<div>
+							<dt>Sign-in for clients</dt>
+							<dd><a class="act-link break-all" href="/portal/{f.slug}/sign-in">{data.origin}/portal/{f.slug}</a></dd>
+						</div>
+						<div>
+							<dt>Colour</dt>
+							<dd>
+								<span class="mr-2 inline-block h-4 w-8 border border-(--rule-strong) align-middle" style="background: {f.color}"></span>{f.color ===
+								f.brandColor
+									? `${f.color}, contrast checked`
+									: `${f.color}, the nearest shade of ${f.brandColor} that can be read`}
+							</dd>
+						</div>
+						<div>
+							<dt>Welcome</dt>
+							<dd>{f.welcome || 'none yet'}</dd>
+						</div>
+					</dl>
+				{/snippet}
+				{#snippet fields(wrong: Record<string, string>)}
+					<div class="grid gap-3 sm:grid-cols-[auto_1fr_1fr]">
+						<label class="field"
+							><span>Colour</span><input
+								type="color"
+								value={/^#[0-9a-f]{6}$/i.test(color) ? color : '#4d5866'}
+								class="!h-9 !w-14 !p-1"
+								oninput={(event) => (color = event.currentTarget.value)}
+							/></label
+						>
+						<div>
+							<label class="field"><span>as written</span><input name="color" bind:value={color} maxlength="7" autocomplete="off" /></label>
+							<FieldProblem id="p-color" message={wrong.color} />
+						</div>
+						<div>
+							<label class="field"
+								><span>Short name in the portal’s address</span><input name="shortName" value={f.slug} maxlength="61" autocomplete="off" /></label
+							>
+							<FieldProblem id="p-short" message={wrong.shortName} />
+						</div>
 					</div>
-					<div>
-						<dt>Mail comes from</dt>
-						<dd>{f.mailFrom}</dd>
+					<label class="field"
+						><span>Welcome, shown where clients sign in and on their first page</span><textarea
+							name="welcome"
+							rows="2"
+							maxlength="400"
+							bind:value={welcome}></textarea></label
+					>
+					<p class="text-xs text-(--half)">Links with an earlier short name go on leading to the portal.</p>
+					<BrandPreview name={f.name} {color} {welcome} address={f.address} />
+				{/snippet}
+			</FirmSettings>
+			<FirmSettings title="Calendar and sending hours" action="hours" mayChange={data.maySetUp}>
+				{#snippet shown()}
+					<dl class="facts mt-2">
+						<div>
+							<dt>Time zone</dt>
+							<dd>{f.calendar.timeZone}</dd>
+						</div>
+						<div>
+							<dt>Business days</dt>
+							<dd>{f.calendar.businessDays.map((d) => WEEK[d]).join(', ')}</dd>
+						</div>
+						<div>
+							<dt>Sending hours</dt>
+							<dd>{f.calendar.sendFrom} to {f.calendar.sendTo}</dd>
+						</div>
+						<div>
+							<dt>Holidays</dt>
+							<dd>{f.calendar.holidays.map((h) => dateWords('en', h, 'short')).join(', ') || 'none'}</dd>
+						</div>
+					</dl>
+				{/snippet}
+				{#snippet fields(wrong: Record<string, string>)}
+					<div class="grid gap-3 sm:grid-cols-3">
+						<label class="field"
+							><span>Time zone</span><select name="timeZone"
+								>{#each data.timeZones as zone (zone)}<option value={zone} selected={zone === f.calendar.timeZone}>{zone.replaceAll('_', ' ')}</option
+									>{/each}</select
+							></label
+						>
+						<label class="field"><span>Messages go out from</span><input type="time" name="sendFrom" value={f.calendar.sendFrom} required /></label>
+						<div>
+							<label class="field"><span>until</span><input type="time" name="sendTo" value={f.calendar.sendTo} required /></label>
+							<FieldProblem id="p-to" message={wrong.sendTo} />
+						</div>
 					</div>
-				</dl>
-			</section>
-			<section>
-				<h2 class="text-[1.05rem]">Calendar and sending hours</h2>
-				<dl class="facts mt-2">
-					<div>
-						<dt>Time zone</dt>
-						<dd>{f.calendar.timeZone}</dd>
-					</div>
-					<div>
-						<dt>Business days</dt>
-						<dd>{f.calendar.businessDays.map((d) => WEEK[d]).join(', ')}</dd>
-					</div>
-					<div>
-						<dt>Sending hours</dt>
-						<dd>{f.calendar.sendFrom} to {f.calendar.sendTo}</dd>
-					</div>
-					<div>
-						<dt>Holidays</dt>
-						<dd>{f.calendar.holidays.map((h) => dateWords('en', h, 'short')).join(', ') || 'none'}</dd>
-					</div>
-				</dl>
-			</section>
+					<fieldset>
+						<legend class="field-label">Business days</legend>
+						<div class="flex flex-wrap gap-x-4 gap-y-1 text-sm">
+							{#each WEEK.slice(1) as day, i (day)}<label class="flex min-h-6 items-center gap-2"
+									><input type="checkbox" name="businessDays" value={i + 1} checked={f.calendar.businessDays.includes(i + 1)} /> {day}</label
+								>{/each}
+						</div>
+						<FieldProblem id="p-days" message={wrong.businessDays} />
+					</fieldset>
+					<p class="text-xs text-(--half)">Every reminder that is still to come is placed anew by these hours.</p>
+				{/snippet}
+			</FirmSettings>
 			<section>
 				<h2 class="text-[1.05rem]">Chase plan “{f.chasePlan.name}”</h2>
 				<ol class="mt-2 text-sm">

@@ -100,6 +100,7 @@
 			>{say('portal.more', { count: rest.length - SHOWN })}</button
 		>{/if}
 {/if}
+{#if data.brand.welcome}<p class="mt-8 text-[0.95rem] whitespace-pre-line text-(--half)">{data.brand.welcome}</p>{/if}
 <p class="mt-6"><a class="act-link" href="mailto:{data.office.email}">{say('portal.questions', { name: data.office.name })}</a></p>
 
 <style>

@@ -9,6 +9,7 @@
 <div class="mx-auto max-w-sm pt-6">
 	<h1 class="text-3xl">{say('signIn.title')}</h1>
 	<p class="mt-1 text-(--half)">{say('signIn.lead', { firm: data.brand.name })}</p>
+	{#if data.brand.welcome}<p class="mt-3 whitespace-pre-line">{data.brand.welcome}</p>{/if}
 	<form method="post" class="mt-6 space-y-4">
 		{#if form?.problem}<p class="notice-wrong" role="alert">{form.problem.message}</p>{/if}
 		<label class="field"

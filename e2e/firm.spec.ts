@@ -1,0 +1,87 @@
+import { readFileSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { expect, expectAccessible, phone, signInAtDesk, signInAtPortal, startProduct, test } from './product';
+
+test.use({ file: 'firm' });
+
+test('the first start of a real firm: the log names the address, five answers, and the desk is there', async ({ browser }) => {
+	test.setTimeout(120_000);
+	const product = await startProduct('first_start', { DEMO: '0' }, 'nothing');
+	try {
+		const page = await (await browser.newContext({ baseURL: product.origin })).newPage();
+		await page.goto('/desk');
+		await expect(page).toHaveURL(/\/desk\/set-up/);
+		const address = /"open":"([^"]+)"/.exec(readFileSync(join(product.folder, 'app.log'), 'utf8'))![1];
+		await page.goto('/desk/set-up?code=guessed');
+		await expectAccessible(page, 'setting up');
+		const fill = async () => {
+			await page.getByLabel('Name of the firm').fill('Gull & Ledger Söhne');
+			await page.getByLabel('Country').selectOption('Canada');
+			await page.getByLabel('Time zone').selectOption('America/Halifax');
+			await page.getByLabel('Your name').fill('Tamsin Vale');
+			await page.getByLabel('E-mail address').fill('tamsin@gullledger.example');
+			await page.getByLabel(/Password/).fill('lamplight ledger harbour');
+		};
+		await fill();
+		await page.getByRole('button', { name: 'Set up the firm' }).click();
+		await expect(page.getByRole('alert')).toContainText('not the code from the server’s log');
+		await expect(page.getByLabel('Name of the firm')).toHaveValue('Gull & Ledger Söhne');
+		await page.goto(address);
+		await fill();
+		await page.getByRole('button', { name: 'Set up the firm' }).click();
+		await expect(page.getByRole('heading', { name: 'Gull & Ledger Söhne' })).toBeVisible();
+		await expect(page.getByText('/portal/gull-and-ledger-sohne')).toBeVisible();
+		// nothing anywhere yet, and each place says what to do first
+		await page.goto('/desk/rounds');
+		await expect(page.getByText('Everything is dealt with.')).toBeVisible();
+		await page.goto('/desk/clients');
+		await expect(page.getByText('No clients yet. Add the first one; it takes a minute.')).toBeVisible();
+		expect((await page.request.get(address)).status()).toBe(404);
+		await page.context().close();
+	} finally {
+		await product.stop();
+		rmSync(product.folder, { recursive: true, force: true });
+	}
+});
+
+test('brand: the contrast is told while editing, the portal changes, an old address leads on', async ({ page, browser, product }) => {
+	test.setTimeout(120_000);
+	const mobile = await phone(browser, product.origin);
+	await signInAtPortal(mobile, 'mara@gullstring.example');
+	await signInAtDesk(page, 'tamsin');
+	await page.goto('/desk/firm');
+	await page.getByRole('button', { name: 'Change Portal and brand' }).click();
+	await page.getByLabel('as written').fill('#ffd447');
+	await expect(page.getByText(/contrast of only 1\.\d to 1; 4\.5 are needed\. The nearest shade that passes is used: #/)).toBeVisible();
+	await expectAccessible(page, 'changing the brand');
+	await page.getByLabel('as written').fill('#7a1f5c');
+	await expect(page.getByText('It is used as it is.')).toBeVisible();
+	await page.getByLabel(/^Welcome/).fill('Come in out of the rain.');
+	await page.getByLabel('Short name in the portal’s address').fill('portal');
+	await page.getByRole('button', { name: 'Save' }).click();
+	await expect(page.getByRole('alert')).toContainText('This word has a meaning of its own here.');
+	await page.getByLabel('Short name in the portal’s address').fill('pennywhistle');
+	await page.getByRole('button', { name: 'Save' }).click();
+	await expect(page.getByRole('link', { name: `${product.origin}/portal/pennywhistle` })).toBeVisible();
+
+	// the client is still signed in, at the new address, in the new colour
+	await mobile.goto('/portal/pennywhistle-row');
+	await expect(mobile).toHaveURL(/\/portal\/pennywhistle$/);
+	await expect(mobile.getByText('Come in out of the rain.')).toBeVisible();
+	expect(await mobile.locator('.portal').evaluate((element) => getComputedStyle(element).getPropertyValue('--brand'))).toBe('#7a1f5c');
+	const stranger = await phone(browser, product.origin);
+	await stranger.goto('/portal/pennywhistle-row/forgotten?x=1');
+	await expect(stranger).toHaveURL(/\/portal\/pennywhistle\/forgotten\?x=1$/);
+	await mobile.context().close();
+	await stranger.context().close();
+
+	await page.getByRole('button', { name: 'Change Calendar and sending hours' }).click();
+	await page.getByLabel('until').fill('08:00');
+	await page.getByRole('button', { name: 'Save' }).click();
+	await expect(page.getByRole('alert')).toContainText('Sending must end after it begins.');
+	await page.getByLabel('until').fill('16:00');
+	await page.getByRole('checkbox', { name: 'Fri' }).uncheck();
+	await page.getByRole('button', { name: 'Save' }).click();
+	await expect(page.getByText('09:00 to 16:00')).toBeVisible();
+	await expect(page.getByText('Mon, Tue, Wed, Thu', { exact: true })).toBeVisible();
+});

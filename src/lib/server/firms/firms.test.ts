@@ -1,0 +1,105 @@
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import type { Actor } from '../actor';
+import { chasePeople } from '../chasing/chase-people';
+import { resumeSession } from '../people/sessions';
+import { sendRequest } from '../requests/send-request';
+import { itemsOf, makeClient, makeFirm, openTestHouse, paperLine, requestTo, SECRET_KEY, type TestFirm, type TestHouse } from '../testing/test-firm';
+import { changeBrand, changeFirmDetails, changeFirmHours } from './change-firm';
+import { loadFirm } from './firm';
+import { hasFirm, setUpCode, setUpFirm } from './set-up-firm';
+
+let house: TestHouse;
+const nobody = (): Actor => ({
+	kind: 'nobody',
+	id: null,
+	name: 'somebody',
+	role: null,
+	now: house.clock.now(),
+	ip: '203.0.113.5',
+	userAgent: 'test'
+});
+const admin = (firm: TestFirm): Actor => ({ ...firm.odalys(), role: 'administrator' });
+const answers = (more = {}) => ({
+	code: setUpCode(SECRET_KEY),
+	firmName: 'Gull & Ledger',
+	country: 'CA',
+	timeZone: 'America/Halifax',
+	name: 'Tamsin Vale',
+	email: 'tamsin@gullledger.example',
+	password: 'lamplight ledger harbour',
+	...more
+});
+const setUp = (more = {}) => setUpFirm(house, nobody(), answers(more), SECRET_KEY);
+
+beforeAll(async () => {
+	house = await openTestHouse();
+});
+afterAll(() => house.close());
+
+test('the first firm: only with the code, a good password, and once, whoever is fastest', async () => {
+	expect(await hasFirm(house.db)).toBe(false);
+	await expect(setUp({ code: 'guess' })).rejects.toMatchObject({ code: 'not_allowed' });
+	await expect(setUp({ code: setUpCode('00'.repeat(32)) })).rejects.toMatchObject({ code: 'not_allowed' });
+	await expect(setUp({ password: 'password1234' })).rejects.toMatchObject({ problem: 'common' });
+	expect(await hasFirm(house.db)).toBe(false);
+	const results = await Promise.allSettled([setUp(), setUp({ email: 'other@gullledger.example' })]);
+	expect(results.map((r) => r.status).sort()).toEqual(['fulfilled', 'rejected']);
+	const session = results.find((r) => r.status === 'fulfilled')!.value;
+	const signedIn = await resumeSession(house.db, session.token, 'staff', house.clock.now());
+	expect(signedIn).toMatchObject({ role: 'administrator', firmSlug: 'gull-and-ledger' });
+	expect(await house.db.inFirm(signedIn!.firmId, loadFirm)).toMatchObject({ name: 'Gull & Ledger', country: 'CA', calendar: { holidays: [] } });
+	expect((await house.owner.query('select count(*)::int n from seal_certificate')).rows[0].n).toBe(1);
+	await expect(setUp({ email: 'late@gullledger.example' })).rejects.toMatchObject({ code: 'changed_meanwhile' });
+});
+
+describe('the portal’s address', () => {
+	const brand = (firm: TestFirm, shortName: string) =>
+		firm.run((tx) => changeBrand(tx, admin(firm), { color: '#ffd447', welcome: 'Hello', shortName }));
+	const leadsTo = async (shortName: string) =>
+		(await house.db.ask<{ firm_id: string; slug: string }>('select * from find_short_name($1)', [shortName]))[0];
+
+	test('a former one goes on leading to the firm, nobody else can take it, and the firm can go back', async () => {
+		const [firm, other] = [await makeFirm(house), await makeFirm(house)];
+		await brand(firm, 'new-name');
+		expect(await leadsTo(firm.slug)).toEqual({ firm_id: firm.id, slug: 'new-name' });
+		await brand(firm, 'newer-name');
+		expect(await leadsTo('new-name')).toEqual({ firm_id: firm.id, slug: 'newer-name' });
+		for (const taken of ['newer-name', 'new-name', firm.slug])
+			await expect(brand(other, taken)).rejects.toMatchObject({ fields: { shortName: expect.any(String) } });
+		await brand(firm, firm.slug);
+		expect(await leadsTo('newer-name')).toEqual({ firm_id: firm.id, slug: firm.slug });
+		expect(await leadsTo('nowhere')).toBeUndefined();
+	});
+	test('a colour that cannot be read is kept as chosen and used in the nearest shade', async () => {
+		const firm = await makeFirm(house);
+		await brand(firm, firm.slug);
+		const loaded = await firm.run(loadFirm);
+		expect(loaded.brandColor).toBe('#ffd447');
+		expect(loaded.color).not.toBe('#ffd447');
+	});
+});
+
+test('other hours place every chase that is still to come anew, across zones and a clock change', async () => {
+	const firm = await makeFirm(house);
+	const client = await makeClient(house, firm);
+	const [item] = await itemsOf(house, await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('P', '2026-11-03')])));
+	const on = async () => (await house.owner.query('select next_chase_on from item where id = $1', [item.id])).rows[0].next_chase_on;
+	expect(await on()).toBe('2026-10-30');
+	const hours = (timeZone: string, businessDays: number[]) =>
+		firm.run((tx) => changeFirmHours(tx, admin(firm), { timeZone, businessDays, sendFrom: '08:00', sendTo: '12:00' }));
+	await hours('Pacific/Auckland', [2, 3, 4]);
+	// business days are Tuesday to Thursday: two before Tuesday 3 November is Wednesday 28 October
+	expect(await on()).toBe('2026-10-28');
+	house.clock.set('2026-10-27T18:59:00Z');
+	expect(await chasePeople(house.db, firm.id, house.clock.now())).toBe(0);
+	house.clock.set('2026-10-27T19:00:00Z');
+	expect(await chasePeople(house.db, firm.id, house.clock.now())).toBe(1);
+});
+
+test('only an administrator changes the firm', async () => {
+	const firm = await makeFirm(house);
+	const details = { name: 'New', address: '', country: 'CA', mailFrom: 'new@firm.example' };
+	await expect(firm.run((tx) => changeFirmDetails(tx, firm.partner, details))).rejects.toMatchObject({ code: 'not_allowed' });
+	await firm.run((tx) => changeFirmDetails(tx, admin(firm), details));
+	expect(await firm.run(loadFirm)).toMatchObject({ name: 'New', mailFrom: 'new@firm.example' });
+});

@@ -1,0 +1,55 @@
+<script lang="ts">
+	import type { Snippet } from 'svelte';
+	import { enhancedForm } from './enhanced-form';
+
+	let {
+		title,
+		action,
+		mayChange,
+		shown,
+		fields
+	}: {
+		title: string;
+		/** the form action that takes the change */ action: string;
+		mayChange: boolean;
+		/** how it stands */ shown: Snippet;
+		/** the fields of the form, given what is wrong with which */ fields: Snippet<[Record<string, string>]>;
+	} = $props();
+	let open = $state(false);
+	let pending = $state(false);
+	let problem = $state('');
+	let wrong = $state<Record<string, string>>({});
+	const close = () => {
+		open = false;
+		problem = '';
+		wrong = {};
+	};
+</script>
+
+<section class={open ? 'md:col-span-2' : ''}>
+	<div class="flex items-baseline justify-between gap-3">
+		<h2 class="text-[1.05rem]">{title}</h2>
+		{#if mayChange}<button class="act-link text-sm" aria-expanded={open} aria-label="Change {title}" onclick={() => (open ? close() : (open = true))}
+				>{open ? 'Leave as it was' : 'Change …'}</button
+			>{/if}
+	</div>
+	{#if open}
+		<form
+			method="post"
+			action="?/{action}"
+			class="mt-3 max-w-3xl space-y-3"
+			{@attach enhancedForm({
+				onPending: (p) => (pending = p),
+				onProblem: (p) => {
+					problem = p.message;
+					wrong = p.fields;
+				},
+				onSuccess: close
+			})}
+		>
+			{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
+			{@render fields(wrong)}
+			<button class="act" disabled={pending}>Save</button>
+		</form>
+	{:else}{@render shown()}{/if}
+</section>

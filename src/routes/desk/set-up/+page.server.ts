@@ -1,0 +1,41 @@
+import { error, redirect } from '@sveltejs/kit';
+import { COUNTRIES, setUpSchema } from '$lib/core/firms/firm-forms';
+import { saying } from '$lib/words/sayings';
+import { hasFirm, setUpFirm } from '$lib/server/firms/set-up-firm';
+import { inForm } from '$lib/server/form-errors';
+import { PasswordRefused } from '$lib/server/people/sign-in';
+import { DomainError } from '$lib/core/errors/domain-error';
+import { setSessionCookie } from '$lib/server/platform/sessions/cookies';
+import { house } from '$lib/server/the-house';
+
+export const load = async ({ url }) => {
+	const { db } = await house();
+	// once there is a firm this place does not exist
+	if (await hasFirm(db)) error(404, 'There is nothing here.');
+	const names = new Intl.DisplayNames('en', { type: 'region' });
+	return {
+		code: url.searchParams.get('code') ?? '',
+		countries: COUNTRIES.map((code) => ({ code, name: names.of(code) ?? code })).sort((a, b) => a.name.localeCompare(b.name)),
+		timeZones: Intl.supportedValuesOf('timeZone')
+	};
+};
+
+export const actions = {
+	default: async ({ request, locals, cookies }) => {
+		const form = await request.formData();
+		return inForm(form, async () => {
+			const { db, limits, clock, settings } = await house();
+			await limits.signInTry('set-up', locals.actor.ip);
+			const input = setUpSchema.parse(Object.fromEntries(form));
+			const session = await setUpFirm({ db }, locals.actor, input, settings.SECRET_KEY).catch((cause: unknown) => {
+				if (cause instanceof PasswordRefused) {
+					const what = saying(`join.problem.${cause.problem}`, { count: [...input.password].length });
+					throw new DomainError('invalid', what, { password: what });
+				}
+				throw cause;
+			});
+			setSessionCookie(cookies, 'staff', session.token, session.expiresAt, clock.offsetMs());
+			redirect(303, '/desk/firm');
+		});
+	}
+};
