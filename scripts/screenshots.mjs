@@ -57,8 +57,15 @@ await desk.locator('canvas').first().waitFor();
 await shoot(desk, 'rounds', 1500);
 await desk.goto('/desk/clients');
 await shoot(desk, 'clients');
-await desk.goto(`/desk/clients/${await id(`select id from client where name = 'Saltgrass Bee Co-op'`)}`);
+await desk.goto(`/desk/clients/${await id(`select id from client where name = 'Gull & String Kites'`)}`);
 await shoot(desk, 'client-record');
+await desk.getByRole('heading', { name: 'What we do for them' }).scrollIntoViewIfNeeded();
+await desk.getByRole('link', { name: 'What we know' }).click();
+await desk.keyboard.press('/');
+await desk.keyboard.type('555-01');
+await desk.getByRole('option').first().waitFor();
+await shoot(desk, 'client-facts');
+await desk.keyboard.press('Escape');
 await desk.goto(`/desk/clients/${await id(`select id from client where name = 'Otter & Oak Toys'`)}/ask`);
 await desk.getByText('Taking on a client').click();
 await desk.getByRole('listitem').filter({ hasText: 'Card statements' }).getByRole('button', { name: 'take out' }).click();
@@ -80,6 +87,18 @@ await desk.evaluate(() => (document.documentElement.dataset.mode = 'dark'));
 await desk.locator('[data-row]').nth(3).click();
 await desk.locator('canvas').first().waitFor();
 await shoot(desk, 'rounds-night', 1500);
+
+// what an administrator changes
+await desk.context().clearCookies();
+await desk.goto('/desk/sign-in');
+await desk.getByLabel('E-mail address').fill('tamsin@pennywhistle.example');
+await desk.getByLabel('Password').fill('lamplight ledger harbour');
+await desk.getByRole('button', { name: 'Sign in' }).click();
+await desk.waitForURL('**/desk/rounds');
+await desk.goto('/desk/firm');
+await desk.getByRole('button', { name: 'Change Portal and brand' }).click();
+await desk.getByLabel('as written').fill('#ffd447');
+await shoot(desk, 'firm-brand');
 
 await phone.goto('/portal/pennywhistle-row/sign-in');
 await shoot(phone, 'portal-sign-in');
