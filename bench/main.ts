@@ -157,7 +157,7 @@ async function letters(): Promise<void> {
 	const letter = {
 		title: 'Letter',
 		document,
-		firm: { name: 'Bench', address: 'Here', color: '#2f5d50' },
+		firm: { name: 'Bench', address: 'Here', color: '#2f5d50', logo: null },
 		dateLine: today,
 		recipient: ['Mara'],
 		paper: 'LETTER' as const,

@@ -37,6 +37,8 @@ test('the first start of a real firm: the log names the address, five answers, a
 		await page.goto('/desk/clients');
 		await expect(page.getByText('No clients yet. Add the first one; it takes a minute.')).toBeVisible();
 		expect((await page.request.get(address)).status()).toBe(404);
+		const again = await page.request.post('/desk/set-up', { form: { firmName: 'x' }, headers: { origin: product.origin, accept: 'text/html' } });
+		expect(again.status()).toBe(404);
 		await page.context().close();
 	} finally {
 		await product.stop();
@@ -51,6 +53,22 @@ test('brand: the contrast is told while editing, the portal changes, an old addr
 	await signInAtDesk(page, 'tamsin');
 	await page.goto('/desk/firm');
 	await page.getByRole('button', { name: 'Change Portal and brand' }).click();
+	// a logo with a script in it: what arrives is a picture drawn anew
+	await page.getByLabel(/^Logo/).setInputFiles({
+		name: 'logo.svg',
+		mimeType: 'image/svg+xml',
+		buffer: Buffer.from(
+			'<svg xmlns="http://www.w3.org/2000/svg" width="300" height="100"><script>document.title="hostile"</script><rect width="300" height="100" fill="#7a1f5c"/></svg>'
+		)
+	});
+	const logo = page.getByRole('img', { name: 'Logo of Pennywhistle Row Bookkeeping' });
+	await expect(logo).toBeVisible();
+	const picture = await page.request.get((await logo.getAttribute('src'))!);
+	expect(picture.headers()['content-type']).toBe('image/png');
+	expect((await picture.body()).toString('latin1')).not.toContain('script');
+	expect(await page.title()).not.toContain('hostile');
+	await page.getByLabel(/^Another logo/).setInputFiles({ name: 'not.png', mimeType: 'image/png', buffer: Buffer.from('<html>') });
+	await expect(page.getByRole('alert')).toContainText('not.png cannot be read as a picture.');
 	await page.getByLabel('as written').fill('#ffd447');
 	await expect(page.getByText(/contrast of only 1\.\d to 1; 4\.5 are needed\. The nearest shade that passes is used: #/)).toBeVisible();
 	await expectAccessible(page, 'changing the brand');
@@ -59,7 +77,7 @@ test('brand: the contrast is told while editing, the portal changes, an old addr
 	await page.getByLabel(/^Welcome/).fill('Come in out of the rain.');
 	await page.getByLabel('Short name in the portal’s address').fill('portal');
 	await page.getByRole('button', { name: 'Save' }).click();
-	await expect(page.getByRole('alert')).toContainText('This word has a meaning of its own here.');
+	await expect(page.getByRole('alert').last()).toContainText('This word has a meaning of its own here.');
 	await page.getByLabel('Short name in the portal’s address').fill('pennywhistle');
 	await page.getByRole('button', { name: 'Save' }).click();
 	await expect(page.getByRole('link', { name: `${product.origin}/portal/pennywhistle` })).toBeVisible();
@@ -68,6 +86,8 @@ test('brand: the contrast is told while editing, the portal changes, an old addr
 	await mobile.goto('/portal/pennywhistle-row');
 	await expect(mobile).toHaveURL(/\/portal\/pennywhistle$/);
 	await expect(mobile.getByText('Come in out of the rain.')).toBeVisible();
+	await expect(mobile.locator('header img')).toBeVisible();
+	await expectAccessible(mobile, 'the portal with a logo');
 	expect(await mobile.locator('.portal').evaluate((element) => getComputedStyle(element).getPropertyValue('--brand'))).toBe('#7a1f5c');
 	const stranger = await phone(browser, product.origin);
 	await stranger.goto('/portal/pennywhistle-row/forgotten?x=1');

@@ -2,12 +2,16 @@
 	import { contrast, passingShade } from '$lib/core/firms/brand-color';
 	import { sayer } from '$lib/words/words';
 
-	let { name, color, welcome, address }: { name: string; color: string; welcome: string; address: string } = $props();
+	let { name, color, welcome, address, logo }: { name: string; color: string; welcome: string; address: string; logo: string | null } = $props();
 	const say = sayer('en');
 	const right = $derived(/^#[0-9a-f]{6}$/i.test(color));
 	const shade = $derived(right ? passingShade(color.toLowerCase()) : '#4d5866');
 	const ratio = (hex: string) => contrast(hex, '#ffffff').toFixed(1);
 </script>
+
+{#snippet bar()}<p class="bar">
+		{#if logo}<img src={logo} alt="" class="mr-2 inline-block max-h-5 max-w-20 rounded-sm bg-white object-contain p-0.5 align-middle" />{/if}{name}
+	</p>{/snippet}
 
 <p class="text-sm" aria-live="polite">
 	{#if !right}Write the colour as # and six digits or letters from a to f.
@@ -19,7 +23,7 @@
 	<figure>
 		<figcaption>Signing in</figcaption>
 		<div class="sample">
-			<p class="bar">{name}</p>
+			{@render bar()}
 			<div class="body">
 				<p class="serif text-[0.95rem] font-semibold">{say('signIn.title')}</p>
 				{#if welcome}<p class="mt-0.5 text-[0.7rem]">{welcome}</p>{/if}
@@ -30,7 +34,7 @@
 	<figure>
 		<figcaption>A client’s page</figcaption>
 		<div class="sample">
-			<p class="bar">{name}</p>
+			{@render bar()}
 			<div class="body">
 				<p class="serif text-[0.95rem] font-semibold">{say('portal.greeting.morning', { name: 'Mara' })}</p>
 				<div class="next">
@@ -44,7 +48,7 @@
 	<figure>
 		<figcaption>A message</figcaption>
 		<div class="sample">
-			<p class="bar" style="font-family: Georgia, serif">{name}</p>
+			{@render bar()}
 			<div class="body">
 				<p class="text-[0.7rem]">{say('mail.greeting', { name: 'Mara' })}</p>
 				<p class="mt-1 text-[0.7rem]">{say('mail.chase.bodySoon', { count: 1 })}</p>
@@ -56,6 +60,7 @@
 		<figcaption>A letter</figcaption>
 		<div class="sample" style="background: #fff">
 			<div class="body">
+				{#if logo}<img src={logo} alt="" class="mb-1 max-h-6 max-w-24 object-contain" />{/if}
 				<p class="serif text-[0.9rem] font-semibold" style="color: var(--brand)">{name}</p>
 				<p class="text-[0.6rem] text-[#4d5866]">{address}</p>
 				<p style="border-top: 1.5px solid var(--brand)" class="mt-1 pt-2 text-[0.65rem]">Engagement letter</p>

@@ -7,12 +7,14 @@
 		action,
 		mayChange,
 		shown,
+		beside,
 		fields
 	}: {
 		title: string;
 		/** the form action that takes the change */ action: string;
 		mayChange: boolean;
 		/** how it stands */ shown: Snippet;
+		/** what is changed apart from the form, above it */ beside?: Snippet;
 		/** the fields of the form, given what is wrong with which */ fields: Snippet<[Record<string, string>]>;
 	} = $props();
 	let open = $state(false);
@@ -34,6 +36,7 @@
 			>{/if}
 	</div>
 	{#if open}
+		{@render beside?.()}
 		<form
 			method="post"
 			action="?/{action}"

@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { phoneDigits, phoneField, phoneInWords } from '../people/phone';
 import { CLIENT_MOVES, CLIENT_STATES, clientMovesFrom, clientStateAfter } from './client-states';
+import { bareName, likenessInWords } from './likeness';
 import { FACT_NAMES, FACTS, factInWords, factSchema, sayFactSchema, type FactName } from './facts';
 
 test('a client moves only as the table says: every pair', () => {
@@ -57,6 +58,22 @@ describe('facts', () => {
 		expect(factInWords('year_end', '12-31', words)).toBe('day 12-31');
 		expect(factInWords('books_from', '2026-01-01', words)).toBe('date 2026-01-01');
 		expect(factInWords('no_longer_known', 'x', words)).toBe('x');
+	});
+});
+
+describe('names that may mean the same client', () => {
+	test.each([
+		['The Gull & String Kites Ltd.', 'gull string kites'],
+		['Ødegård’s Café', 'ødegards cafe'],
+		['Söhne GmbH', 'sohne'],
+		['Ltd', ''],
+		['帳簿 2', '帳簿 2']
+	])('%j is bare %j', (name, bare) => expect(bareName(name)).toBe(bare));
+	test('the reason is said, and nothing where there is none', () => {
+		expect(likenessInWords('gull and string kites', 'Gull & String Kites, Inc.', 0.7)).toBe('has the same name');
+		expect(likenessInWords('Gull & Strings Kite', 'Gull & String Kites', 0.8)).toBe('has a similar name');
+		expect(likenessInWords('Gull', 'Gull & String Kites', 0.3)).toBeNull();
+		expect(likenessInWords('Ltd', 'Co', 1)).toBeNull();
 	});
 });
 

@@ -1,4 +1,5 @@
 import { describe, expect, test } from 'vitest';
+import { logoSize, pngSize } from './logo';
 import { brandSchema, COUNTRIES, firmHoursSchema, shortNameField, shortNameOf } from './firm-forms';
 
 describe('the short name in the portal’s address', () => {
@@ -27,6 +28,38 @@ test.each([
 ])('the colour %j is kept as %j', (color, kept) => {
 	const parsed = brandSchema.safeParse({ color, welcome: '', shortName: 'gull' });
 	expect(parsed.success ? parsed.data.color : null).toBe(kept);
+});
+
+describe('a logo', () => {
+	const png = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAMAAAACCAIAAAASFvFNAAAAEElEQVR4nGOoko+BIAY4CwA6NAW/Ek33vwAAAABJRU5ErkJggg==', 'base64');
+	test('its size stands in its header; nothing else is taken for one', () => {
+		expect(pngSize(png)).toEqual({ width: 3, height: 2 });
+		expect(pngSize(new Uint8Array(Buffer.concat([Buffer.alloc(5), png])).subarray(5))).toEqual({ width: 3, height: 2 });
+		for (const other of [png.subarray(0, 20), Buffer.from('<svg xmlns="http://www.w3.org/2000/svg"/>'.padEnd(60)), Buffer.alloc(60), Buffer.alloc(0)])
+			expect(pngSize(other)).toBeNull();
+	});
+	test.each([
+		[
+			{ width: 2000, height: 500 },
+			{ width: 960, height: 240 }
+		],
+		[
+			{ width: 100, height: 3200 },
+			{ width: 10, height: 320 }
+		],
+		[
+			{ width: 60, height: 20 },
+			{ width: 60, height: 20 }
+		],
+		[
+			{ width: 0, height: 0 },
+			{ width: 960, height: 320 }
+		],
+		[
+			{ width: 100_000, height: 1 },
+			{ width: 960, height: 1 }
+		]
+	])('%j is drawn at %j', (picture, drawn) => expect(logoSize(picture)).toEqual(drawn));
 });
 
 test('hours need a day, a zone there is, and an end after the beginning', () => {

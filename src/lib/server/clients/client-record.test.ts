@@ -10,6 +10,7 @@ import { acceptItem, waiveItem } from '../requests/judge-item';
 import { readOwnItems } from '../requests/read-requests';
 import { sendRequest } from '../requests/send-request';
 import { countRounds } from '../rounds/read-rounds';
+import { recordValues } from '../letters/record-values';
 import { addService, endService, readServiceUse } from '../firms/services';
 import {
 	itemsOf,
@@ -37,7 +38,7 @@ import {
 	writeNote
 } from './client-record';
 import { addContact, changeContact, putContactFirst, suspendContact, takeContactOff } from './contacts';
-import { findClients, noteClientOpened } from './find-clients';
+import { findClients, findLikelySame, noteClientOpened } from './find-clients';
 import { readClient, readHistory } from './read-clients';
 
 let house: TestHouse;
@@ -275,6 +276,19 @@ describe('engagements and services', () => {
 		[engagement] = await firm.run((tx) => readEngagements(tx, firm.odalys(), client.id));
 		expect(engagement).toMatchObject({ endedOn: null, services: [{ name: 'Sales tax' }] });
 	});
+	test('the record fills a letter: the newest running engagement, its services, the year end', async () => {
+		const admin = { ...firm.odalys(), role: 'administrator' as const };
+		const services = [await firm.run((tx) => addService(tx, admin, 'Monthly books')), await firm.run((tx) => addService(tx, admin, 'Sales tax'))];
+		const values = () => firm.run((tx) => recordValues(tx, firm.odalys(), client.id, 'en'));
+		expect(await values()).toEqual({});
+		for (const [name, beganOn] of [
+			['Old', '2025-01-01'],
+			['New', '2026-05-01']
+		])
+			await firm.run((tx) => writeEngagement(tx, firm.odalys(), { clientId: client.id, engagementId: null, name, beganOn, services }));
+		await firm.run((tx) => sayFact(tx, firm.odalys(), { clientId: client.id, name: 'year_end', value: '12-31' }));
+		expect(await values()).toEqual({ start_date: '1 May 2026', services: 'monthly books and sales tax', year_end: '31 December' });
+	});
 	test('the client’s name and who looks after them follow into the list', async () => {
 		await firm.run((tx) => changeClient(tx, firm.odalys(), client.id, { name: 'Kites & Co', kind: 'business', responsibleId: firm.partner.id! }));
 		const { rows } = await house.owner.query('select name, responsible_id from client_position where client_id = $1', [client.id]);
@@ -309,6 +323,16 @@ describe('finding a client', () => {
 		await makeClient(house, firm, { name: 'Kite shop' });
 		await firm.run((tx) => moveClient(tx, firm.odalys(), { clientId: ended.id, move: 'end', reason: 'x' }));
 		expect((await find('kite')).map((found) => found.name)).toEqual(['Kite shop', 'A kite', 'Gull & String Kites', 'Kite ended']);
+	});
+	test('while a name is typed: those that may be the same, with the reason', async () => {
+		await makeClient(house, firm, { name: 'Brine & Barrow Oysters' });
+		const like = async (name: string, who = firm) =>
+			(await who.run((tx) => findLikelySame(tx, who.odalys(), name))).map((found) => `${found.name} ${found.why}`);
+		expect(await like('gull and string kites ltd')).toEqual(['Gull & String Kites has the same name']);
+		expect(await like('Brine & Barow Oyster')).toEqual(['Brine & Barrow Oysters has a similar name']);
+		expect(await like('Harbour Light')).toEqual([]);
+		expect(await like('G')).toEqual([]);
+		expect(await like('Gull & String Kites', await makeFirm(house))).toEqual([]);
 	});
 	test('nothing of another firm, and nothing at all for a contact', async () => {
 		const elsewhere = await makeFirm(house);

@@ -66,7 +66,7 @@ const ask = async (name: string, dues: string[]) => {
 };
 
 describe('the list of clients', () => {
-	test('longest wait first: late, then by due date, then something to look at, then all in, then nothing asked', async () => {
+	test('longest wait first: late, then by due date, then something to look at, then nothing asked, then all in', async () => {
 		await makeClient(house, firm, { name: 'Nothing asked' });
 		const allIn = await ask('All in', ['2026-05-06']);
 		const toLookAt = await ask('To look at', ['2026-05-06']);
@@ -74,14 +74,14 @@ describe('the list of clients', () => {
 		await ask('Soon', ['2026-05-07', '2026-05-30']);
 		await firm.run((tx) => waiveItem(tx, firm.odalys(), { itemId: allIn.items[0].id, version: 1 }));
 		await toLookAt.client.run((tx) => answerItem(tx, toLookAt.client.mara(), { itemId: toLookAt.items[0].id, answer: 'here' }));
-		expect(await names()).toEqual(['Soon', 'Later', 'To look at', 'All in', 'Nothing asked']);
+		expect(await names()).toEqual(['Soon', 'Later', 'To look at', 'Nothing asked', 'All in']);
 		house.clock.set('2026-05-11T11:30:00Z');
 		expect((await list()).map((line) => [line.name, line.light, line.wait.kind])).toEqual([
 			['Soon', 'needs_you', 'late'],
 			['Later', 'waiting', 'due'],
 			['To look at', 'needs_you', 'to_look_at'],
-			['All in', 'waiting', 'all_in'],
-			['Nothing asked', 'waiting', 'nothing_asked']
+			['Nothing asked', 'waiting', 'nothing_asked'],
+			['All in', 'waiting', 'all_in']
 		]);
 		expect(await firm.run(async (tx) => countClients(tx, await loadFirm(tx), house.clock.now()))).toEqual({ all: 5, needYou: 2 });
 	});

@@ -1,3 +1,4 @@
+import { likenessInWords } from '$lib/core/clients/likeness';
 import { phoneDigits } from '$lib/core/people/phone';
 import { requireStaff, type Actor } from '../actor';
 import type { Tx } from '../platform/db/database';
@@ -35,6 +36,29 @@ export async function findClients(tx: Tx, actor: Actor, typed: string, most: num
 	return rows.map(({ id, name, state, reason, found }) => {
 		const what = REASONS[reason];
 		return { id, name, state, by: what ? { what, text: found } : null };
+	});
+}
+
+export interface LikelyClient {
+	id: string;
+	name: string;
+	state: FoundClient['state'];
+	/** "has the same name", "has a similar name" */
+	why: string;
+}
+
+/** Clients that may be the one whose name is being typed, so that nobody is added twice. */
+export async function findLikelySame(tx: Tx, actor: Actor, name: string): Promise<LikelyClient[]> {
+	requireStaff(actor, 'look');
+	const wanted = name.trim().toLowerCase().slice(0, SEARCH_MAX);
+	if (wanted.length < 3) return [];
+	const rows = await tx.rows<{ id: string; name: string; state: FoundClient['state']; likeness: number }>(
+		'select c.id, c.name, c.state, s.likeness from similar_clients($1, 5) s join client c on c.id = s.client_id order by s.likeness desc, c.id',
+		[wanted]
+	);
+	return rows.flatMap(({ likeness, ...client }) => {
+		const why = likenessInWords(name, client.name, likeness);
+		return why ? [{ ...client, why }] : [];
 	});
 }
 

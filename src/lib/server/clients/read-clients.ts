@@ -57,7 +57,7 @@ export type ClientOrder = (typeof CLIENT_ORDERS)[number];
 
 /**
  * A page of clients. By longest wait: the earliest open due date first, then those with something to look at,
- * those without a date, and those who are all in.
+ * those without a date, those nothing was asked of yet, and those who are all in.
  */
 export async function readClients(
 	tx: Tx,

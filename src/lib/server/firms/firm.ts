@@ -15,6 +15,8 @@ export interface Firm {
 	brandColor: string;
 	/** the same, darkened where its contrast fails */
 	color: string;
+	/** stands in the address of the logo; null without one */
+	logoVersion: string | null;
 	mailFrom: string;
 	isDemo: boolean;
 	calendar: FirmCalendar;
@@ -30,6 +32,7 @@ interface FirmRow {
 	locale: string;
 	welcome: string;
 	brand_color: string;
+	logo_version: string | null;
 	mail_from: string;
 	is_demo: boolean;
 	time_zone: string;
@@ -39,6 +42,11 @@ interface FirmRow {
 	holidays: string[];
 	chase_plan_name: string;
 	chase_steps: unknown;
+}
+
+/** The path of the firm's logo, or null. */
+export function logoPath(firm: Pick<Firm, 'slug' | 'logoVersion'>): string | null {
+	return firm.logoVersion && `/portal/${firm.slug}/logo/${firm.logoVersion}`;
 }
 
 /** The firm whose data the transaction sees, with its calendar and chase plan. */
@@ -58,6 +66,7 @@ export async function loadFirm(tx: Tx): Promise<Firm> {
 		welcome: row.welcome,
 		brandColor: row.brand_color,
 		color: passingShade(row.brand_color),
+		logoVersion: row.logo_version,
 		mailFrom: row.mail_from,
 		isDemo: row.is_demo,
 		calendar: { timeZone: row.time_zone, businessDays: row.business_days, holidays: row.holidays, sendFrom: row.send_from, sendTo: row.send_to },

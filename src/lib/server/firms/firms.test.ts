@@ -1,13 +1,34 @@
+import { execFileSync } from 'node:child_process';
+import { createWriteStream } from 'node:fs';
+import { mkdtemp } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { pipeline } from 'node:stream/promises';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { MERGE_FIELDS } from '$lib/core/letters/merge-fields';
+import { READY_MADE_LETTER } from '$lib/core/letters/ready-made-letter';
 import type { Actor } from '../actor';
 import { chasePeople } from '../chasing/chase-people';
 import { resumeSession } from '../people/sessions';
 import { sendRequest } from '../requests/send-request';
-import { itemsOf, makeClient, makeFirm, openTestHouse, paperLine, requestTo, SECRET_KEY, type TestFirm, type TestHouse } from '../testing/test-firm';
+import {
+	itemsOf,
+	makeClient,
+	makeFirm,
+	openTestHouse,
+	paperLine,
+	requestTo,
+	SECRET_KEY,
+	sendPlanned,
+	type TestFirm,
+	type TestHouse
+} from '../testing/test-firm';
 import { changeBrand, changeFirmDetails, changeFirmHours } from './change-firm';
 import { loadFirm } from './firm';
+import { changeLogo, readLogo, removeLogo } from './logo';
 import { hasFirm, setUpCode, setUpFirm } from './set-up-firm';
 
+const VALUES = Object.fromEntries(Object.keys(MERGE_FIELDS).map((name) => [name, 'x']));
 let house: TestHouse;
 const nobody = (): Actor => ({
 	kind: 'nobody',
@@ -94,6 +115,57 @@ test('other hours place every chase that is still to come anew, across zones and
 	expect(await chasePeople(house.db, firm.id, house.clock.now())).toBe(0);
 	house.clock.set('2026-10-27T19:00:00Z');
 	expect(await chasePeople(house.db, firm.id, house.clock.now())).toBe(1);
+});
+
+describe('the logo', () => {
+	const png = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAMAAAACCAIAAAASFvFNAAAAEElEQVR4nGOoko+BIAY4CwA6NAW/Ek33vwAAAABJRU5ErkJggg==', 'base64');
+	const large = Buffer.from(png);
+	large.writeUInt32BE(100_000, 16);
+	const damaged = Buffer.concat([png.subarray(0, 45), Buffer.alloc(20, 7)]);
+	const put = (firm: TestFirm, bytes: Buffer) => firm.run((tx) => changeLogo(tx, admin(firm), bytes));
+
+	test.each([
+		['an SVG with a script', Buffer.from('<svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script></svg>'.padEnd(90))],
+		['a picture too large to draw', large],
+		['a damaged picture', damaged],
+		['nothing', Buffer.alloc(0)]
+	])('%s is refused, and the one before stays', async (_, bytes) => {
+		const firm = await makeFirm(house);
+		await put(firm, png);
+		await expect(put(firm, bytes)).rejects.toMatchObject({ code: 'unreadable_file' });
+		expect((await firm.run(readLogo))?.png.equals(png)).toBe(true);
+	});
+	test('more bytes than a logo needs are refused; only an administrator may', async () => {
+		const firm = await makeFirm(house);
+		await expect(put(firm, Buffer.concat([png, Buffer.alloc(300_000)]))).rejects.toMatchObject({ code: 'too_many' });
+		await expect(firm.run((tx) => changeLogo(tx, firm.odalys(), png))).rejects.toMatchObject({ code: 'not_allowed' });
+	});
+	test('stands in messages and letters, until it is taken away', async () => {
+		const firm = await makeFirm(house);
+		await put(firm, png);
+		const client = await makeClient(house, firm);
+		const send = async () => {
+			const line = { ...paperLine('Letter', '2026-12-01'), kind: 'letter' as const, document: READY_MADE_LETTER, values: VALUES };
+			const [item] = await itemsOf(house, await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [line])));
+			await sendPlanned(house, firm);
+			const { rows } = await house.owner.query('select storage_key from letter where item_id = $1', [item.id]);
+			const file = join(await mkdtemp(join(tmpdir(), 'lantern-logo-')), 'letter.pdf');
+			await pipeline(house.papers.read(rows[0].storage_key), createWriteStream(file));
+			// the tool prints two lines of headings, then one a picture
+			return {
+				html: house.mailer.sent.at(-1)!.html,
+				pictures: execFileSync('pdfimages', ['-list', file], { encoding: 'utf8' }).trim().split('\n').length - 2
+			};
+		};
+		const version = (await firm.run(loadFirm)).logoVersion;
+		const withLogo = await send();
+		expect(withLogo.html).toContain(`http://localhost:3000/portal/${firm.slug}/logo/${version}`);
+		expect(withLogo.pictures).toBe(1);
+		await firm.run((tx) => removeLogo(tx, admin(firm)));
+		const without = await send();
+		expect(without.html).not.toContain('/logo/');
+		expect(without.pictures).toBe(0);
+	});
 });
 
 test('only an administrator changes the firm', async () => {

@@ -41,12 +41,14 @@ export interface PreparedLetter {
 /**
  * Fills a letter, renders it to PDF and stores it. Outside any transaction: it takes a moment. Whoever calls
  * it removes the file if what it was made for fails.
+ * @param logo the firm's, as a data address of a PNG
  * @throws DomainError unfilled_fields naming each field, invalid if it is empty or cannot be drawn
  */
 export async function prepareLetter(
 	place: { pdf: PdfWork; papers: PaperStore },
 	firm: Firm,
 	parties: LetterParties,
+	logo: string | null,
 	letter: { title: string; document: LetterDocument; values: Record<string, string> },
 	now: string
 ): Promise<PreparedLetter> {
@@ -63,7 +65,7 @@ export async function prepareLetter(
 	const composed = await place.pdf.compose({
 		title: letter.title,
 		document,
-		firm: { name: firm.name, address: firm.address, color: firm.color },
+		firm: { name: firm.name, address: firm.address, color: firm.color, logo },
 		dateLine: values.today,
 		recipient: [parties.clientName, parties.contactName].filter((line, i, all) => all.indexOf(line) === i),
 		paper: ['CA', 'US', 'MX'].includes(firm.country) ? 'LETTER' : 'A4',

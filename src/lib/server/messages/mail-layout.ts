@@ -3,6 +3,8 @@ export interface MailParts {
 	firmName: string;
 	firmAddress: string;
 	color: string;
+	/** address of the firm's logo */
+	logoUrl: string | null;
 	paragraphs: string[];
 	list?: { heading: string; lines: { text: string; note?: string }[] };
 	act?: { words: string; url: string; help: string };
@@ -41,8 +43,11 @@ export function mailHtml(mail: MailParts): string {
 	const act = mail.act
 		? `<p style="margin:24px 0"><a href="${escape(mail.act.url)}" style="display:inline-block;background:${mail.color};color:#ffffff;text-decoration:none;padding:14px 26px;border-radius:6px;font-weight:bold">${escape(mail.act.words)}</a></p><p style="margin:0 0 16px;font-size:12px;color:#4d5866;word-break:break-all">${escape(mail.act.help)}</p>`
 		: '';
+	const logo = mail.logoUrl
+		? `<img src="${escape(mail.logoUrl)}" alt="" height="36" style="height:36px;max-width:140px;object-fit:contain;background:#ffffff;border-radius:4px;padding:4px;vertical-align:middle;margin-right:12px">`
+		: '';
 	const stop = mail.stop
 		? `<p style="margin:8px 0 0"><a href="${escape(mail.stop.url)}" style="color:#4d5866">${escape(mail.stop.link)}</a></p>`
 		: '';
-	return `<!doctype html><html lang="${escape(mail.locale)}"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>${escape(mail.firmName)}</title></head><body style="margin:0;background:#f3efe5;${sans};font-size:15px;line-height:1.55;color:#1d2530"><div style="max-width:560px;margin:0 auto;background:#fffdf7"><div style="background:${mail.color};color:#ffffff;padding:18px 28px;${serif};font-size:20px;font-weight:bold">${escape(mail.firmName)}</div><div style="padding:28px">${mail.paragraphs.map((t) => p(t)).join('')}${list}${act}${mail.note ? p(mail.note, 'color:#4d5866') : ''}${p(mail.signature)}</div><div style="padding:16px 28px;border-top:1px solid #e7dfcd;font-size:12px;color:#4d5866">${mail.footer.map(escape).join('<br>')}${stop}</div></div></body></html>`;
+	return `<!doctype html><html lang="${escape(mail.locale)}"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>${escape(mail.firmName)}</title></head><body style="margin:0;background:#f3efe5;${sans};font-size:15px;line-height:1.55;color:#1d2530"><div style="max-width:560px;margin:0 auto;background:#fffdf7"><div style="background:${mail.color};color:#ffffff;padding:18px 28px;${serif};font-size:20px;font-weight:bold">${logo}${escape(mail.firmName)}</div><div style="padding:28px">${mail.paragraphs.map((t) => p(t)).join('')}${list}${act}${mail.note ? p(mail.note, 'color:#4d5866') : ''}${p(mail.signature)}</div><div style="padding:16px 28px;border-top:1px solid #e7dfcd;font-size:12px;color:#4d5866">${mail.footer.map(escape).join('<br>')}${stop}</div></div></body></html>`;
 }

@@ -4,7 +4,7 @@ import type { MessageKind } from '$lib/core/messages/message-states';
 import { RESET_HOURS } from '$lib/core/people/sign-in';
 import { dateWords } from '$lib/words/dates';
 import { sayer } from '$lib/words/words';
-import type { Firm } from '../firms/firm';
+import { logoPath, type Firm } from '../firms/firm';
 import type { Tx } from '../platform/db/database';
 import { newToken } from '../platform/tokens';
 import { mailHtml, mailText, type MailParts } from './mail-layout';
@@ -64,6 +64,7 @@ export async function writeMessage(
 	const today = localDate(place.now, firm.calendar);
 	const common = {
 		firmName: firm.name,
+		logoUrl: logoPath(firm) && `${place.origin}${logoPath(firm)}`,
 		firmAddress: firm.address,
 		color: firm.color,
 		locale: recipient.locale,

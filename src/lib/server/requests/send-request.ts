@@ -7,6 +7,7 @@ import type { NewRequest } from '$lib/core/requests/request-form';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { requireActiveClient } from '../clients/client-record';
+import { readLogo } from '../firms/logo';
 import { loadFirm, type Firm } from '../firms/firm';
 import { beginInvitation } from '../invitations/invite';
 import { automaticValues, prepareLetter, type LetterParties, type PreparedLetter } from '../letters/prepare-letter';
@@ -52,7 +53,10 @@ export async function sendRequest(
 	});
 	if (known.sent) return known.sent;
 	const { firm, recipient } = known;
-	await place.db.inFirm(firmId, (tx) => requireActiveClient(tx, input.clientId));
+	const logo = await place.db.inFirm(firmId, async (tx) => {
+		await requireActiveClient(tx, input.clientId);
+		return firm.logoVersion ? readLogo(tx) : null;
+	});
 	const today = localDate(actor.now, firm.calendar);
 	const past = input.lines.findIndex((line) => line.dueOn < today);
 	if (past >= 0)
@@ -73,7 +77,11 @@ export async function sendRequest(
 	const letters = new Map<number, PreparedLetter>();
 	try {
 		for (const [index, line] of input.lines.entries())
-			if (line.kind === 'letter') letters.set(index, await prepareLetter(place, firm, recipient, line, actor.now));
+			if (line.kind === 'letter')
+				letters.set(
+					index,
+					await prepareLetter(place, firm, recipient, logo && `data:image/png;base64,${logo.png.toString('base64')}`, line, actor.now)
+				);
 		return await place.db.inFirm(firmId, (tx) =>
 			writeRequest(tx, actor, firm, recipient, { ...input, title: fillText(input.title, values), message: fillText(input.message, values) }, letters)
 		);

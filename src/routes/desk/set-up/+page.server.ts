@@ -8,10 +8,13 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { setSessionCookie } from '$lib/server/platform/sessions/cookies';
 import { house } from '$lib/server/the-house';
 
+/** Once there is a firm this place does not exist. */
+async function requireNoFirm() {
+	if (await hasFirm((await house()).db)) error(404, 'There is nothing here.');
+}
+
 export const load = async ({ url }) => {
-	const { db } = await house();
-	// once there is a firm this place does not exist
-	if (await hasFirm(db)) error(404, 'There is nothing here.');
+	await requireNoFirm();
 	const names = new Intl.DisplayNames('en', { type: 'region' });
 	return {
 		code: url.searchParams.get('code') ?? '',
@@ -22,6 +25,7 @@ export const load = async ({ url }) => {
 
 export const actions = {
 	default: async ({ request, locals, cookies }) => {
+		await requireNoFirm();
 		const form = await request.formData();
 		return inForm(form, async () => {
 			const { db, limits, clock, settings } = await house();

@@ -9,7 +9,10 @@
 <div class="portal" style="--brand: {data.brand.color}" lang={data.locale}>
 	<header>
 		<div class="inner">
-			<a href={data.home} class="serif text-lg leading-tight font-semibold no-underline">{data.brand.name}</a>
+			<a href={data.home} class="serif flex items-center gap-3 text-lg leading-tight font-semibold no-underline"
+				>{#if data.brand.logo}<img src={data.brand.logo} alt="" class="max-h-10 max-w-28 rounded bg-white object-contain p-1" />{/if}{data.brand
+					.name}</a
+			>
 			{#if person}
 				<form method="post" action="{data.home}/sign-out">
 					<button class="min-h-11 cursor-pointer px-2 text-sm whitespace-nowrap underline underline-offset-4"

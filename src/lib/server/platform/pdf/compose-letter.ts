@@ -9,7 +9,8 @@ export interface LetterToCompose {
 	title: string;
 	/** with every merge field filled */
 	document: LetterDocument;
-	firm: { name: string; address: string; color: string };
+	/** the logo as a data address of a PNG */
+	firm: { name: string; address: string; color: string; logo: string | null };
 	dateLine: string;
 	recipient: string[];
 	paper: 'A4' | 'LETTER';
@@ -72,6 +73,9 @@ export async function composeLetter(letter: LetterToCompose): Promise<ComposedLe
 		info: { title: letter.title, author: letter.firm.name },
 		defaultStyle: { font: 'Serif', fontSize: 10.5, lineHeight: 1.32, color: '#1d2530' },
 		content: [
+			...(letter.firm.logo
+				? [{ image: letter.firm.logo, fit: [150, 44] as [number, number], margin: [0, 0, 0, 6] as [number, number, number, number] }]
+				: []),
 			{ text: letter.firm.name, fontSize: 17, bold: true, color: letter.firm.color, lineHeight: 1.1 },
 			{ text: letter.firm.address, font: 'Sans', fontSize: 8.5, color: '#4d5866', margin: [0, 2, 0, 6] },
 			{ canvas: [{ type: 'line', x1: 0, y1: 0, x2: 484, y2: 0, lineWidth: 1.2, lineColor: letter.firm.color }], margin: [0, 0, 0, 20] },

@@ -1,8 +1,11 @@
 import { brandSchema, COUNTRIES, firmDetailsSchema, firmHoursSchema } from '$lib/core/firms/firm-forms';
 import { serviceSchema } from '$lib/core/clients/record-forms';
+import { DomainError } from '$lib/core/errors/domain-error';
 import { may } from '$lib/core/people/roles';
 import { readStaff } from '$lib/server/clients/read-clients';
 import { deskRequest, type DeskRequest } from '$lib/server/desk-request';
+import { logoPath } from '$lib/server/firms/firm';
+import { changeLogo, removeLogo } from '$lib/server/firms/logo';
 import { changeBrand, changeFirmDetails, changeFirmHours } from '$lib/server/firms/change-firm';
 import { addService, endService, readServiceUse } from '$lib/server/firms/services';
 import { idParam, inForm } from '$lib/server/form-errors';
@@ -22,6 +25,7 @@ export const load = async (event) => {
 			color: firm.color,
 			brandColor: firm.brandColor,
 			welcome: firm.welcome,
+			logo: logoPath(firm),
 			mailFrom: firm.mailFrom,
 			calendar: firm.calendar,
 			chasePlan: firm.chasePlan
@@ -53,6 +57,13 @@ export const actions = {
 		change(event, (tx, desk, form) =>
 			changeFirmHours(tx, desk.actor, firmHoursSchema.parse({ ...Object.fromEntries(form), businessDays: form.getAll('businessDays') }))
 		),
+	logo: (event) =>
+		change(event, async (tx, desk, form) => {
+			const file = form.get('logo');
+			if (!(file instanceof File)) throw new DomainError('invalid', 'No picture arrived. Please choose it again.');
+			await changeLogo(tx, desk.actor, Buffer.from(await file.arrayBuffer()));
+		}),
+	removeLogo: (event) => change(event, (tx, desk) => removeLogo(tx, desk.actor)),
 	brand: (event) => change(event, (tx, desk, form) => changeBrand(tx, desk.actor, brandSchema.parse(Object.fromEntries(form)))),
 	addService: (event) => change(event, (tx, desk, form) => addService(tx, desk.actor, serviceSchema.parse(Object.fromEntries(form)).name)),
 	endService: (event) => change(event, (tx, desk, form) => endService(tx, desk.actor, idParam(String(form.get('serviceId') ?? ''))))

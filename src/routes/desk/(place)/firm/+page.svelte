@@ -3,6 +3,7 @@
 	import BrandPreview from '$lib/ui/BrandPreview.svelte';
 	import { enhancedForm } from '$lib/ui/enhanced-form';
 	import FieldProblem from '$lib/ui/FieldProblem.svelte';
+	import LogoForm from '$lib/ui/LogoForm.svelte';
 	import FirmSettings from '$lib/ui/FirmSettings.svelte';
 
 	let { data } = $props();
@@ -81,11 +82,19 @@
 							</dd>
 						</div>
 						<div>
+							<dt>Logo</dt>
+							<dd>
+								{#if f.logo}<img src={f.logo} alt="Logo of {f.name}" class="max-h-9 max-w-40 bg-white object-contain" />{:else}none; the name stands
+									alone{/if}
+							</dd>
+						</div>
+						<div>
 							<dt>Welcome</dt>
 							<dd>{f.welcome || 'none yet'}</dd>
 						</div>
 					</dl>
 				{/snippet}
+				{#snippet beside()}<LogoForm logo={f.logo} firmName={f.name} />{/snippet}
 				{#snippet fields(wrong: Record<string, string>)}
 					<div class="grid gap-3 sm:grid-cols-[auto_1fr_1fr]">
 						<label class="field"
@@ -115,7 +124,7 @@
 							bind:value={welcome}></textarea></label
 					>
 					<p class="text-xs text-(--half)">Links with an earlier short name go on leading to the portal.</p>
-					<BrandPreview name={f.name} {color} {welcome} address={f.address} />
+					<BrandPreview name={f.name} {color} {welcome} address={f.address} logo={f.logo} />
 				{/snippet}
 			</FirmSettings>
 			<FirmSettings title="Calendar and sending hours" action="hours" mayChange={data.maySetUp}>

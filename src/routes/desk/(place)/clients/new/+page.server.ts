@@ -2,6 +2,7 @@ import { redirect } from '@sveltejs/kit';
 import { z } from 'zod';
 import { newClientSchema } from '$lib/core/clients/client-form';
 import { addClient, findContactByEmail } from '$lib/server/clients/add-client';
+import { findLikelySame } from '$lib/server/clients/find-clients';
 import { readStaff } from '$lib/server/clients/read-clients';
 import { deskRequest } from '$lib/server/desk-request';
 import { inForm } from '$lib/server/form-errors';
@@ -37,6 +38,16 @@ export const actions = {
 			const clientId = await desk.inFirm((tx) => addClient(tx, desk.actor, input));
 			redirect(303, `/desk/clients/${clientId}`);
 		});
+	},
+	/** Asked while a name is typed: is this client there already? */
+	like: async (event) => {
+		const name = z
+			.string()
+			.max(200)
+			.catch('')
+			.parse((await event.request.formData()).get('name'));
+		const desk = await deskRequest(event);
+		return { like: await desk.inFirm((tx) => findLikelySame(tx, desk.actor, name)) };
 	},
 	/** Asked while an address is typed: is this somebody we know? */
 	known: async (event) => {

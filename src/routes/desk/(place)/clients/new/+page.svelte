@@ -2,6 +2,7 @@
 	import { deserialize } from '$app/forms';
 	import { enhancedForm } from '$lib/ui/enhanced-form';
 	import FieldProblem from '$lib/ui/FieldProblem.svelte';
+	import type { LikelyClient } from '$lib/server/clients/find-clients';
 	import type { KnownContact } from '$lib/server/clients/add-client';
 
 	let { data, form } = $props();
@@ -23,6 +24,20 @@
 	// svelte-ignore state_referenced_locally
 	let fields = $state<Record<string, string>>(form && 'problem' in form ? (form.problem?.fields ?? {}) : {});
 	let pending = $state(false);
+
+	let like = $state<LikelyClient[]>([]);
+	let likeTimer: ReturnType<typeof setTimeout> | undefined;
+	function lookForSame() {
+		clearTimeout(likeTimer);
+		likeTimer = setTimeout(async () => {
+			const body = new FormData();
+			body.set('name', name);
+			const response = await fetch('?/like', { method: 'POST', body, headers: { 'x-sveltekit-action': 'true' } }).catch(() => null);
+			if (!response) return;
+			const result = deserialize(await response.text());
+			if (result.type === 'success') like = (result.data?.like as LikelyClient[] | undefined) ?? [];
+		}, 300);
+	}
 
 	async function lookUp(person: Person) {
 		if (person.id || !person.email.includes('@')) return;
@@ -64,6 +79,7 @@
 				><span>Name of the client</span><!-- svelte-ignore a11y_autofocus --><input
 					name="name"
 					bind:value={name}
+					oninput={lookForSame}
 					autofocus
 					maxlength="200"
 					aria-invalid={fields.name ? 'true' : undefined}
@@ -71,6 +87,16 @@
 				/></label
 			>
 			<FieldProblem id="p-name" message={fields.name} />
+			<div aria-live="polite">
+				{#if like.length > 0}
+					<p class="notice-lamp mt-2">
+						Perhaps there already:
+						{#each like as client, i (client.id)}<a class="act-link" href="/desk/clients/{client.id}">{client.name}</a>
+							{client.why}{client.state === 'ended' ? ' and has left' : ''}{i < like.length - 1 ? ', ' : '.'}
+						{/each}
+					</p>
+				{/if}
+			</div>
 		</div>
 		<div class="grid gap-4 sm:grid-cols-2">
 			<fieldset>

@@ -8,6 +8,7 @@ import { localDate } from '$lib/core/calendar/firm-calendar';
 import { deskRequest } from '$lib/server/desk-request';
 import { idParam, inForm, inPage } from '$lib/server/form-errors';
 import { automaticValues } from '$lib/server/letters/prepare-letter';
+import { recordValues } from '$lib/server/letters/record-values';
 import { dueAfterBusinessDays, readRecipient, sendRequest } from '$lib/server/requests/send-request';
 import { say } from '$lib/words/words';
 
@@ -28,6 +29,7 @@ export const load = async (event) => {
 				})),
 				letter: READY_MADE_LETTER,
 				values: known,
+				fromRecord: await recordValues(tx, desk.actor, clientId, firm.locale),
 				today: localDate(now, firm.calendar),
 				inTen,
 				message: say(firm.locale, 'mail.request.body', { client: Object.values(known)[0]?.client_name ?? '' }),

@@ -28,7 +28,8 @@
 	// svelte-ignore state_referenced_locally
 	let contactId = $state(data.client.contacts.find((c) => c.hasAccess)?.id ?? data.client.contacts[0].id);
 	let lines = $state<Line[]>([]);
-	let letterValues = $state<Record<string, string>>({});
+	// svelte-ignore state_referenced_locally
+	let letterValues = $state<Record<string, string>>({ ...data.fromRecord });
 	let open = $state<string | null>(null);
 	let problem = $state('');
 	let fields = $state<Record<string, string>>({});
