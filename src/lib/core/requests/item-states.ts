@@ -65,8 +65,6 @@ export function itemMovesFrom(from: ItemState, by: Mover): ItemMove[] {
 
 /** States in which the client still has something to do: only these are ever chased. */
 export const OPEN_STATES = ['asked', 'seen', 'started', 'sent_back'] as const;
-/** States in which the firm has something to look at. */
-export const TO_LOOK_AT_STATES = ['handed_in', 'answered_no', 'declined'] as const;
 /** States in which nothing is left to do. */
 export const SETTLED_STATES = ['accepted', 'waived'] as const;
 

@@ -48,6 +48,21 @@ export async function recordEvents(tx: Tx, actor: Actor, events: readonly NewEve
 	);
 }
 
+/** How many of the newest events tell one state from another: more than ever commit out of order. */
+const MARKED = 50;
+
+/**
+ * The id of the firm's newest event, 0 if there is none, and a mark that differs whenever an event was added. Ids are
+ * given before the commit, so that an event may turn up behind a newer one; the mark tells that too.
+ */
+export async function newestEvents(tx: Tx): Promise<{ id: number; mark: string }> {
+	const row = await tx.first<{ id: number; mark: string | null }>(
+		'select coalesce(max(id), 0) id, sum(id)::text mark from (select id from event where firm_id = $1 order by id desc limit $2) newest',
+		[tx.firmId, MARKED]
+	);
+	return { id: row!.id, mark: row!.mark ?? '' };
+}
+
 /** The id of the firm's newest event; 0 if there is none. */
 export async function latestEvent(tx: Tx): Promise<number> {
 	return (await tx.first<{ id: number }>('select id from event where firm_id = $1 order by id desc limit 1', [tx.firmId]))?.id ?? 0;

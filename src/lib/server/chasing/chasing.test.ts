@@ -23,6 +23,7 @@ import {
 	type TestHouse
 } from '../testing/test-firm';
 import { chasePeople } from './chase-people';
+import { readDeskHead } from '../rounds/desk-head';
 import { nextChases, peopleToForecast, readForecast } from './read-forecast';
 
 let house: TestHouse;
@@ -299,6 +300,29 @@ describe('the next chases in the head of the desk', () => {
 		house.clock.set('2026-05-05T23:00:00Z');
 		expect(await head()).toEqual({ at: '2026-05-06T12:00:00Z', people: 2 });
 		expect(await beatAt('2026-05-06T12:00:00Z')).toBe(2);
+	});
+	test('is counted anew when something happens or time passes, and not otherwise', async () => {
+		await owing('2026-05-07');
+		const read = () => firm.run(async (tx) => readDeskHead(tx, await loadFirm(tx), house.clock.now()));
+		const first = await read();
+		expect(first.nextChases?.people).toBe(1);
+		expect(await read()).toBe(first);
+		house.clock.set('2026-05-04T15:01:00Z');
+		expect(await read()).not.toBe(first);
+		const before = await read();
+		// an event whose id was given earlier may commit later
+		await house.owner.query(
+			`insert into event (id, firm_id, at, actor_kind, actor_name, verb) overriding system value values (-7, $1, now(), 'machine', 'x', 'item_seen')`,
+			[firm.id]
+		);
+		const late = await read();
+		expect(late).not.toBe(before);
+		expect(late.latestEvent).toBe(before.latestEvent);
+		await owing('2026-05-07');
+		const after = await read();
+		expect(after).not.toBe(before);
+		expect(after.nextChases?.people).toBe(2);
+		expect(after.latestEvent).toBeGreaterThan(before.latestEvent);
 	});
 	test('who cannot be written to is not counted', async () => {
 		const bounced = await owing('2026-05-07');

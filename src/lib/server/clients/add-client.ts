@@ -22,6 +22,21 @@ export function findContactByEmail(tx: Tx, email: string): Promise<KnownContact 
 	);
 }
 
+/** Writes down a person nobody knew before, in the firm's language. */
+export async function insertContact(tx: Tx, actor: Actor, contact: { name: string; email: string; phone: string | null }): Promise<string> {
+	const id = randomUUID();
+	await tx.rows('insert into contact (id, firm_id, name, email, phone, locale, created_at) values ($1, $2, $3, $4, $5, $6, $7)', [
+		id,
+		tx.firmId,
+		contact.name,
+		contact.email,
+		contact.phone,
+		(await loadFirm(tx)).locale,
+		actor.now
+	]);
+	return id;
+}
+
 /**
  * Adds a client with one or two contacts. An address that is known already is only taken when the person
  * chose the known contact; otherwise they are asked, with `contacts.N.known` naming them.
@@ -29,7 +44,6 @@ export function findContactByEmail(tx: Tx, email: string): Promise<KnownContact 
  */
 export async function addClient(tx: Tx, actor: Actor, input: NewClient): Promise<string> {
 	requireStaff(actor, 'add_client');
-	const firm = await loadFirm(tx);
 	const responsible = await tx.first('select id from staff where id = $1 and suspended_at is null', [input.responsibleId]);
 	if (!responsible) throw new DomainError('invalid', 'Choose who is responsible.', { responsibleId: 'Choose who is responsible.' });
 
@@ -48,16 +62,7 @@ export async function addClient(tx: Tx, actor: Actor, input: NewClient): Promise
 			throw new DomainError('invalid', `${contact.email} belongs to ${known.name}, whom you know already.`, {
 				[`contacts.${index}.known`]: JSON.stringify(known)
 			});
-		const contactId = known?.id ?? randomUUID();
-		if (!known)
-			await tx.rows('insert into contact (id, firm_id, name, email, locale, created_at) values ($1, $2, $3, $4, $5, $6)', [
-				contactId,
-				tx.firmId,
-				contact.name,
-				contact.email,
-				firm.locale,
-				actor.now
-			]);
+		const contactId = known?.id ?? (await insertContact(tx, actor, { ...contact, phone: null }));
 		await tx.rows('insert into client_contact (firm_id, client_id, contact_id, rank) values ($1, $2, $3, $4)', [
 			tx.firmId,
 			clientId,

@@ -1,12 +1,10 @@
-import { randomUUID } from 'node:crypto';
 import { DomainError } from '$lib/core/errors/domain-error';
 import type { ContactForm } from '$lib/core/clients/record-forms';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
-import { loadFirm } from '../firms/firm';
 import { endAllSessions } from '../people/sessions';
 import type { Tx } from '../platform/db/database';
-import { findContactByEmail, mendAddress } from './add-client';
+import { findContactByEmail, insertContact, mendAddress } from './add-client';
 
 /** Locks a contact of a client for a change. @throws DomainError not_found, also for another client's contact */
 async function lockContact(tx: Tx, clientId: string, contactId: string) {
@@ -30,19 +28,9 @@ export async function addContact(tx: Tx, actor: Actor, input: { clientId: string
 	const known = await findContactByEmail(tx, input.email);
 	if (known && known.id !== input.knownId)
 		throw new DomainError('invalid', `${input.email} belongs to ${known.name}, whom you know already.`, { known: JSON.stringify(known) });
-	const id = known?.id ?? randomUUID();
-	if (await tx.first('select 1 from client_contact where client_id = $1 and contact_id = $2', [input.clientId, id]))
-		throw new DomainError('invalid', `${known!.name} belongs to this client already.`, { email: `This is ${known!.name}’s address.` });
-	if (!known)
-		await tx.rows('insert into contact (id, firm_id, name, email, phone, locale, created_at) values ($1, $2, $3, $4, $5, $6, $7)', [
-			id,
-			tx.firmId,
-			input.name,
-			input.email,
-			input.phone,
-			(await loadFirm(tx)).locale,
-			actor.now
-		]);
+	if (known && (await tx.first('select 1 from client_contact where client_id = $1 and contact_id = $2', [input.clientId, known.id])))
+		throw new DomainError('invalid', `${known.name} belongs to this client already.`, { email: `This is ${known.name}’s address.` });
+	const id = known?.id ?? (await insertContact(tx, actor, input));
 	await tx.rows(
 		`insert into client_contact (firm_id, client_id, contact_id, role, rank)
 		select $1, $2, $3, $4, coalesce(max(rank), 0) + 1 from client_contact where client_id = $2`,

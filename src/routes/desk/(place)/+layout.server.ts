@@ -1,8 +1,6 @@
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { deskRequest } from '$lib/server/desk-request';
-import { nextChases } from '$lib/server/chasing/read-forecast';
-import { latestEvent } from '$lib/server/audit/record-event';
-import { countRounds } from '$lib/server/rounds/read-rounds';
+import { readDeskHead } from '$lib/server/rounds/desk-head';
 import { timeWords } from '$lib/words/dates';
 
 export const load = async (event) => {
@@ -10,13 +8,12 @@ export const load = async (event) => {
 	const desk = await deskRequest(event);
 	const { now } = desk.actor;
 	return desk.inFirm(async (tx, firm) => {
-		const next = await nextChases(tx, firm, now);
-		const rounds = await countRounds(tx, now);
+		const { latestEvent, rounds, nextChases: next } = await readDeskHead(tx, firm, now);
 		return {
 			firm: { name: firm.name, slug: firm.slug, timeZone: firm.calendar.timeZone },
 			person: { name: desk.actor.name, role: desk.actor.role },
 			now,
-			latestEvent: await latestEvent(tx),
+			latestEvent,
 			nowWords: timeWords(firm.locale, now, firm.calendar.timeZone),
 			rounds,
 			roundsCount: Object.values(rounds).reduce((sum, n) => sum + n, 0),

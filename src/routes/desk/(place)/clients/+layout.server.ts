@@ -4,7 +4,7 @@ import { CLIENT_ORDERS, countClients, COUNTED_TO, readClients } from '$lib/serve
 import { deskRequest } from '$lib/server/desk-request';
 import { dateWords, dayOf, numberWords, timeWords } from '$lib/words/dates';
 
-const PAGE = 50;
+const PAGE = 40;
 const querySchema = z.object({
 	order: z.enum(CLIENT_ORDERS).catch('wait'),
 	search: z.string().max(100).transform(cleanText).nullable().catch(null),

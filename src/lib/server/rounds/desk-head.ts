@@ -1,0 +1,28 @@
+import { newestEvents } from '../audit/record-event';
+import { nextChases } from '../chasing/read-forecast';
+import type { Firm } from '../firms/firm';
+import type { Tx } from '../platform/db/database';
+import { countRounds } from './read-rounds';
+
+export interface DeskHead {
+	latestEvent: number;
+	rounds: Awaited<ReturnType<typeof countRounds>>;
+	nextChases: Awaited<ReturnType<typeof nextChases>>;
+}
+
+/** The last head of each firm, with what it was counted from. */
+const heads = new Map<string, { mark: string; head: DeskHead }>();
+
+/**
+ * What stands in the head of every desk page. Whatever changes it writes an event, or is the passing of time: so it is
+ * counted once for each new event and each minute, however many pages and screens ask.
+ */
+export async function readDeskHead(tx: Tx, firm: Firm, now: string): Promise<DeskHead> {
+	const newest = await newestEvents(tx);
+	const mark = `${newest.mark} ${now.slice(0, 16)}`;
+	const known = heads.get(tx.firmId);
+	if (known?.mark === mark) return known.head;
+	const head = { latestEvent: newest.id, rounds: await countRounds(tx, now), nextChases: await nextChases(tx, firm, now) };
+	heads.set(tx.firmId, { mark, head });
+	return head;
+}
