@@ -1,6 +1,6 @@
 <script lang="ts">
-	import { deserialize } from '$app/forms';
 	import type { KnownContact } from '$lib/server/clients/add-client';
+	import { askDesk } from './ask-desk';
 	import { enhancedForm } from './enhanced-form';
 	import FieldProblem from './FieldProblem.svelte';
 
@@ -29,11 +29,7 @@
 	/** Is this somebody we know? Asked as soon as the address is written. */
 	async function lookUp() {
 		if (contact || knownId || !email.includes('@')) return;
-		const body = new FormData();
-		body.set('email', email);
-		const answer = await fetch('/desk/clients/new?/known', { method: 'POST', body, headers: { 'x-sveltekit-action': 'true' } });
-		const result = deserialize(await answer.text());
-		if (result.type === 'success') known = (result.data?.known as KnownContact | null) ?? null;
+		known = (await askDesk<{ known: KnownContact | null }>('/desk/clients/new?/known', { email }))?.known ?? null;
 	}
 	function take(person: KnownContact) {
 		knownId = person.id;

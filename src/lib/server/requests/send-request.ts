@@ -49,14 +49,13 @@ export async function sendRequest(
 	requireStaff(actor, 'send_request');
 	const known = await place.db.inFirm(firmId, async (tx) => {
 		const sent = await tx.first<{ id: string }>('select id from request where firm_id = $1 and once_key = $2', [firmId, input.onceKey]);
-		return { sent: sent?.id, firm: await loadFirm(tx), recipient: await readRecipient(tx, input.clientId, input.contactId) };
+		const firm = await loadFirm(tx);
+		const recipient = await readRecipient(tx, input.clientId, input.contactId);
+		if (!sent) await requireActiveClient(tx, input.clientId);
+		return { sent: sent?.id, firm, recipient, logo: firm.logoVersion ? await readLogo(tx) : null };
 	});
 	if (known.sent) return known.sent;
-	const { firm, recipient } = known;
-	const logo = await place.db.inFirm(firmId, async (tx) => {
-		await requireActiveClient(tx, input.clientId);
-		return firm.logoVersion ? readLogo(tx) : null;
-	});
+	const { firm, recipient, logo } = known;
 	const today = localDate(actor.now, firm.calendar);
 	const past = input.lines.findIndex((line) => line.dueOn < today);
 	if (past >= 0)

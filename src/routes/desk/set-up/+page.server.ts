@@ -1,5 +1,6 @@
 import { error, redirect } from '@sveltejs/kit';
-import { COUNTRIES, setUpSchema } from '$lib/core/firms/firm-forms';
+import { setUpSchema } from '$lib/core/firms/firm-forms';
+import { REGION_CHOICES } from '$lib/words/regions';
 import { saying } from '$lib/words/sayings';
 import { hasFirm, setUpFirm } from '$lib/server/firms/set-up-firm';
 import { inForm } from '$lib/server/form-errors';
@@ -15,11 +16,9 @@ async function requireNoFirm() {
 
 export const load = async ({ url }) => {
 	await requireNoFirm();
-	const names = new Intl.DisplayNames('en', { type: 'region' });
 	return {
 		code: url.searchParams.get('code') ?? '',
-		countries: COUNTRIES.map((code) => ({ code, name: names.of(code) ?? code })).sort((a, b) => a.name.localeCompare(b.name)),
-		timeZones: Intl.supportedValuesOf('timeZone')
+		...REGION_CHOICES
 	};
 };
 

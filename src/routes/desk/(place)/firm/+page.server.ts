@@ -1,4 +1,4 @@
-import { brandSchema, COUNTRIES, firmDetailsSchema, firmHoursSchema } from '$lib/core/firms/firm-forms';
+import { brandSchema, firmDetailsSchema, firmHoursSchema } from '$lib/core/firms/firm-forms';
 import { serviceSchema } from '$lib/core/clients/record-forms';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { may } from '$lib/core/people/roles';
@@ -10,8 +10,7 @@ import { changeBrand, changeFirmDetails, changeFirmHours } from '$lib/server/fir
 import { addService, endService, readServiceUse } from '$lib/server/firms/services';
 import { idParam, inForm } from '$lib/server/form-errors';
 import type { Tx } from '$lib/server/platform/db/database';
-
-const regions = new Intl.DisplayNames('en', { type: 'region' });
+import { countryInWords, REGION_CHOICES } from '$lib/words/regions';
 
 export const load = async (event) => {
 	event.depends('desk:live');
@@ -22,6 +21,7 @@ export const load = async (event) => {
 			address: firm.address,
 			slug: firm.slug,
 			country: firm.country,
+			countryName: countryInWords(firm.country),
 			color: firm.color,
 			brandColor: firm.brandColor,
 			welcome: firm.welcome,
@@ -33,8 +33,7 @@ export const load = async (event) => {
 		staff: await readStaff(tx),
 		services: await readServiceUse(tx),
 		maySetUp: desk.actor.role !== null && may(desk.actor.role, 'set_up_firm'),
-		countries: COUNTRIES.map((code) => ({ code, name: regions.of(code) ?? code })).sort((a, b) => a.name.localeCompare(b.name)),
-		timeZones: Intl.supportedValuesOf('timeZone'),
+		choices: REGION_CHOICES,
 		origin: desk.house.settings.ORIGIN
 	}));
 };

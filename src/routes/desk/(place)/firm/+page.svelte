@@ -8,7 +8,6 @@
 
 	let { data } = $props();
 	const f = $derived(data.details);
-	const countryName = $derived(data.countries.find((c) => c.code === f.country)?.name ?? f.country);
 	// svelte-ignore state_referenced_locally
 	let color = $state(data.details.brandColor);
 	// svelte-ignore state_referenced_locally
@@ -44,7 +43,7 @@
 						</div>
 						<div>
 							<dt>Country</dt>
-							<dd>{countryName}</dd>
+							<dd>{f.countryName}</dd>
 						</div>
 						<div>
 							<dt>Mail comes from</dt>
@@ -59,7 +58,7 @@
 						<label class="field"><span>Address</span><textarea name="address" rows="3" maxlength="300">{f.address}</textarea></label>
 						<label class="field"
 							><span>Country</span><select name="country"
-								>{#each data.countries as c (c.code)}<option value={c.code} selected={c.code === f.country}>{c.name}</option>{/each}</select
+								>{#each data.choices.countries as c (c.code)}<option value={c.code} selected={c.code === f.country}>{c.name}</option>{/each}</select
 							></label
 						>
 					</div>
@@ -152,7 +151,8 @@
 					<div class="grid gap-3 sm:grid-cols-3">
 						<label class="field"
 							><span>Time zone</span><select name="timeZone"
-								>{#each data.timeZones as zone (zone)}<option value={zone} selected={zone === f.calendar.timeZone}>{zone.replaceAll('_', ' ')}</option
+								>{#each data.choices.timeZones as zone (zone)}<option value={zone} selected={zone === f.calendar.timeZone}
+										>{zone.replaceAll('_', ' ')}</option
 									>{/each}</select
 							></label
 						>

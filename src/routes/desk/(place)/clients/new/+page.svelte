@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { deserialize } from '$app/forms';
+	import { askDesk } from '$lib/ui/ask-desk';
 	import { enhancedForm } from '$lib/ui/enhanced-form';
 	import FieldProblem from '$lib/ui/FieldProblem.svelte';
 	import type { LikelyClient } from '$lib/server/clients/find-clients';
@@ -30,22 +30,13 @@
 	function lookForSame() {
 		clearTimeout(likeTimer);
 		likeTimer = setTimeout(async () => {
-			const body = new FormData();
-			body.set('name', name);
-			const response = await fetch('?/like', { method: 'POST', body, headers: { 'x-sveltekit-action': 'true' } }).catch(() => null);
-			if (!response) return;
-			const result = deserialize(await response.text());
-			if (result.type === 'success') like = (result.data?.like as LikelyClient[] | undefined) ?? [];
+			like = (await askDesk<{ like: LikelyClient[] }>('?/like', { name }))?.like ?? like;
 		}, 300);
 	}
 
 	async function lookUp(person: Person) {
 		if (person.id || !person.email.includes('@')) return;
-		const body = new FormData();
-		body.set('email', person.email);
-		const response = await fetch('?/known', { method: 'POST', body, headers: { 'x-sveltekit-action': 'true' } });
-		const result = deserialize(await response.text());
-		if (result.type === 'success') person.known = (result.data?.known as KnownContact | null) ?? null;
+		person.known = (await askDesk<{ known: KnownContact | null }>('?/known', { email: person.email }))?.known ?? null;
 	}
 	function take(person: Person, known: KnownContact) {
 		Object.assign(person, { id: known.id, name: known.name, email: known.email, known: null });

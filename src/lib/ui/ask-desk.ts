@@ -1,0 +1,10 @@
+import { deserialize } from '$app/forms';
+
+/** Asks a form action of the desk while somebody types; null if no answer came or it was a refusal. */
+export async function askDesk<Answer>(action: string, fields: Record<string, string>): Promise<Answer | null> {
+	const body = new FormData();
+	for (const [name, value] of Object.entries(fields)) body.set(name, value);
+	const response = await fetch(action, { method: 'POST', body, headers: { 'x-sveltekit-action': 'true' } }).catch(() => null);
+	const result = response && deserialize(await response.text());
+	return result?.type === 'success' ? (result.data as Answer) : null;
+}

@@ -1,0 +1,13 @@
+import { COUNTRIES } from '$lib/core/firms/firm-forms';
+
+const names = new Intl.DisplayNames('en', { type: 'region' });
+
+export function countryInWords(code: string): string {
+	return names.of(code) ?? code;
+}
+
+/** What a form offers for choosing a country, by name, and a time zone. */
+export const REGION_CHOICES = {
+	countries: COUNTRIES.map((code) => ({ code, name: countryInWords(code) })).sort((a, b) => a.name.localeCompare(b.name)),
+	timeZones: Intl.supportedValuesOf('timeZone')
+};
