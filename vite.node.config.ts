@@ -15,6 +15,7 @@ export default defineConfig({
 			input: {
 				worker: 'src/worker/main.ts',
 				'pdf-thread': 'src/lib/server/platform/pdf/pdf-thread.ts',
+				'list-thread': 'src/lib/server/clients/import/list-thread.ts',
 				verify: 'src/lib/server/signing/verify-command.ts',
 				'mail-standin': 'src/lib/server/platform/mail/standin-process.ts',
 				migrate: 'src/lib/server/platform/db/migrate-command.ts',

@@ -3,6 +3,7 @@ import { Logger, makeWorkerUtils, run, type Runner } from 'graphile-worker';
 import pg from 'pg';
 import { z } from 'zod';
 import { chasePeople } from '$lib/server/chasing/chase-people';
+import { runImport } from '$lib/server/clients/import/run-import';
 import { openHouse } from '$lib/server/house';
 import { markStuckMessages, sendMessage, takeInBounce, type SendingPlace } from '$lib/server/messages/send-message';
 import { roleOptions } from '$lib/server/platform/db/database';
@@ -15,6 +16,7 @@ import { moveDemoClock } from './move-demo-clock';
 import { freeJobsOfDeadWorkers, holdLifeSign } from './watch-workers';
 
 const sendJob = z.object({ firmId: z.uuid(), messageId: z.uuid() });
+const importJob = z.object({ firmId: z.uuid(), importId: z.uuid(), staffId: z.uuid() });
 const clockJob = z.object({ to: z.iso.datetime() });
 
 /** The job process: sends what is planned, chases what is due, frees what a dead worker held. */
@@ -57,6 +59,10 @@ async function main(): Promise<void> {
 					const wallTime = new Date(Date.parse(answer.at) - house.clock.offsetMs());
 					await house.db.ask(`select enqueue_job('send_message', $1, null, $2)`, [JSON.stringify(job), wallTime.toISOString()]);
 				}
+			},
+			run_import: async (payload) => {
+				const job = importJob.parse(payload);
+				await runImport(house, job.firmId, job.importId, job.staffId, house.clock.now());
 			},
 			move_demo_clock: async (payload) => moveDemoClock(house, place, clockJob.parse(payload).to)
 		}

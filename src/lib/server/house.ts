@@ -1,4 +1,5 @@
 import { join } from 'node:path';
+import { threadedListWork, type ListWork } from './clients/import/list-work';
 import { demoClock, systemClock, type Clock } from './platform/clock';
 import { openDatabase, type Database } from './platform/db/database';
 import { folderStore, type PaperStore } from './platform/files/paper-store';
@@ -17,6 +18,7 @@ export interface House {
 	mailer: Mailer;
 	papers: PaperStore;
 	pdf: PdfWork;
+	lists: ListWork;
 	limits: RateLimits;
 	close(): Promise<void>;
 }
@@ -26,6 +28,7 @@ export async function openHouse(given: Settings = settings()): Promise<House> {
 	const clock = given.DEMO ? await demoClock(db.pool) : systemClock;
 	const mailer = smtpMailer(given.SMTP_URL);
 	const pdf = threadedPdfWork();
+	const lists = threadedListWork();
 	return {
 		settings: given,
 		db,
@@ -36,10 +39,12 @@ export async function openHouse(given: Settings = settings()): Promise<House> {
 		mailer,
 		papers: folderStore(join(given.PAPERS_FOLDER)),
 		pdf,
+		lists,
 		limits: openRateLimits(db.pool),
 		async close() {
 			mailer.close();
 			await pdf.close();
+			await lists.close();
 			await db.close();
 		}
 	};

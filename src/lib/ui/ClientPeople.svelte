@@ -37,7 +37,7 @@
 			<div class="flex flex-wrap items-baseline gap-x-3 gap-y-1">
 				<b>{contact.name}</b>{#if contact.role}<span class="text-(--half)">{contact.role}</span>{/if}
 				<span class="ml-auto flex gap-3">
-					{#if contact.mailProblem !== 'bounced' && !contact.hasAccess && client.state === 'active'}
+					{#if contact.email && contact.mailProblem !== 'bounced' && !contact.hasAccess && client.state === 'active'}
 						<button class="act-link" aria-expanded={isOpen('invite', contact.id)} onclick={() => toggle('invite', contact.id)}
 							>{invitation ? 'Send again …' : 'Invite …'}</button
 						>
@@ -56,7 +56,7 @@
 				</span>
 			</div>
 			<p class="text-(--half)">
-				{contact.email}{#if phones[contact.id]}&nbsp;· <a href="tel:{contact.phone}">{phones[contact.id]}</a>{/if}
+				{#if contact.email}{contact.email}{:else}<b class="text-(--lamp-deep)">No e-mail address yet.</b>{/if}{#if phones[contact.id]}&nbsp;· <a href="tel:{contact.phone}">{phones[contact.id]}</a>{/if}
 			</p>
 			<p class="text-[0.83rem] text-(--half)">
 				{#if contact.suspendedAt}<b class="text-(--lamp-deep)">Suspended since {time(contact.suspendedAt)}: cannot sign in, gets no mail.</b>{/if}
@@ -76,10 +76,10 @@
 						: 'not opened yet'}, lapses {time(invitation.expiresAt)}.{/if}
 				{#if contact.otherClients.length > 0}Also {contact.otherClients.join(', ')}.{/if}
 			</p>
-			{#if isOpen('invite', contact.id)}<div class="mt-3">
+			{#if isOpen('invite', contact.id) && contact.email}<div class="mt-3">
 					<InviteForm
 						clientId={client.id}
-						{contact}
+						contact={{ ...contact, email: contact.email }}
 						draft={invitationDraft}
 						words="Send the invitation"
 						done={async () => {

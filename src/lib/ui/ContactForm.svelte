@@ -11,7 +11,7 @@
 		done
 	}: {
 		clientId: string;
-		/** who is changed; null to add somebody */ contact?: { id: string; name: string; email: string; role: string } | null;
+		/** who is changed; null to add somebody */ contact?: { id: string; name: string; email: string | null; role: string } | null;
 		phone?: string | null;
 		done: () => void;
 	} = $props();
@@ -34,7 +34,7 @@
 	function take(person: KnownContact) {
 		knownId = person.id;
 		name = person.name;
-		email = person.email;
+		email = person.email ?? '';
 		known = null;
 	}
 </script>

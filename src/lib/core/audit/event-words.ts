@@ -1,6 +1,12 @@
 /** What can happen, each with the sentence of the firm's history. {…} are details of the event. */
 export const EVENT_WORDS = {
 	client_added: 'added the client',
+	client_imported: 'added the client with the list {file}',
+	client_changed_by_list: 'changed {what} with the list {file}',
+	list_imported: 'brought in the list {file}: {clients} new clients, {people} new people, {changed} rows changed',
+	list_import_stopped: 'stopped bringing in the list {file}',
+	list_import_undone: 'undid the list {file}: {clients} clients and {people} people taken out',
+	clients_exported: 'exported the clients as {as}',
 	client_renamed: 'renamed the client from {from} to {to}',
 	client_handed_over: 'passed the client from {from} to {to}',
 	client_locked: 'locked the client: “{reason}”',

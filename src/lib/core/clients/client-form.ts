@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { emailField, oneLine } from '../people/plain-fields';
+import { oneLine, optionalEmailField } from '../people/plain-fields';
 
 export const CLIENT_KINDS = ['business', 'person'] as const;
 
@@ -7,7 +7,8 @@ const contactFields = z.object({
 	/** set when an existing contact was chosen instead of a new one */
 	id: z.uuid().nullable(),
 	name: oneLine('the contact’s name', 120),
-	email: emailField
+	/** null while nobody knows it: nothing goes to them until it is added */
+	email: optionalEmailField
 });
 
 /** What a person fills in to add a client. */
@@ -18,7 +19,7 @@ export const newClientSchema = z
 		responsibleId: z.uuid('Choose who is responsible.'),
 		contacts: z.array(contactFields).min(1).max(2)
 	})
-	.refine(({ contacts }) => new Set(contacts.map((c) => c.email.toLowerCase())).size === contacts.length, {
+	.refine(({ contacts }) => contacts.length < 2 || !contacts[0].email || contacts[0].email.toLowerCase() !== contacts[1].email?.toLowerCase(), {
 		path: ['contacts', 1, 'email'],
 		message: 'This is the first contact’s address. The second contact needs one of their own.'
 	});

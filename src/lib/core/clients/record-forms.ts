@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { phoneField } from '../people/phone';
-import { emailField, longText, oneLine, optionalLine } from '../people/plain-fields';
+import { longText, oneLine, optionalEmailField, optionalLine } from '../people/plain-fields';
 import { CLIENT_KINDS } from './client-form';
 import { CLIENT_MOVES } from './client-states';
 
@@ -8,7 +8,7 @@ import { CLIENT_MOVES } from './client-states';
 export const contactSchema = (country: string) =>
 	z.object({
 		name: oneLine('the contact’s name', 120),
-		email: emailField,
+		email: optionalEmailField,
 		phone: phoneField(country),
 		role: optionalLine('the role', 80)
 	});

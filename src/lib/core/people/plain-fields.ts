@@ -58,6 +58,13 @@ export function optionalText(what: string, max: number) {
 		.pipe(z.string().max(max, sayings(what, max).long).nullable());
 }
 
+/** An e-mail address that may follow later; empty becomes null. */
+export const optionalEmailField = z
+	.string()
+	.optional()
+	.transform((text) => cleanText(text ?? '') || null)
+	.pipe(z.string().max(254, 'wrong.email.long').pipe(z.email('wrong.email.form')).nullable());
+
 /** An e-mail address, trimmed; compared without case everywhere. */
 export const emailField = z
 	.string()

@@ -5,7 +5,8 @@ export const ROUNDS_SECTIONS = [
 	{ section: 'to_countersign', title: 'To countersign' },
 	{ section: 'ran_out', title: 'Chasing ran out' },
 	{ section: 'mail_trouble', title: 'Mail that did not arrive' },
-	{ section: 'not_taken_up', title: 'Invitation not taken up' }
+	{ section: 'not_taken_up', title: 'Invitation not taken up' },
+	{ section: 'no_address', title: 'No address yet' }
 ] as const;
 export type RoundsSection = (typeof ROUNDS_SECTIONS)[number]['section'];
 

@@ -9,7 +9,7 @@ import type { Tx } from '../platform/db/database';
 export interface KnownContact {
 	id: string;
 	name: string;
-	email: string;
+	email: string | null;
 	clients: string[];
 }
 
@@ -23,9 +23,10 @@ export function findContactByEmail(tx: Tx, email: string): Promise<KnownContact 
 }
 
 /** Writes down a person nobody knew before, in the firm's language. */
-export async function insertContact(tx: Tx, actor: Actor, contact: { name: string; email: string; phone: string | null }): Promise<string> {
+export async function insertContact(tx: Tx, actor: Actor, contact: { name: string; email: string | null; phone: string | null }): Promise<string> {
 	const id = randomUUID();
-	await tx.rows('insert into contact (id, firm_id, name, email, phone, locale, created_at) values ($1, $2, $3, $4, $5, $6, $7)', [
+	await tx.rows(`insert into contact (id, firm_id, name, email, phone, locale, created_at, mail_problem)
+		values ($1, $2, $3, $4::citext, $5, $6, $7, case when $4::citext is null then 'no_address' end)`, [
 		id,
 		tx.firmId,
 		contact.name,
@@ -57,7 +58,7 @@ export async function addClient(tx: Tx, actor: Actor, input: NewClient): Promise
 		actor.now
 	]);
 	for (const [index, contact] of input.contacts.entries()) {
-		const known = await findContactByEmail(tx, contact.email);
+		const known = contact.email ? await findContactByEmail(tx, contact.email) : null;
 		if (known && known.id !== contact.id)
 			throw new DomainError('invalid', `${contact.email} belongs to ${known.name}, whom you know already.`, {
 				[`contacts.${index}.known`]: JSON.stringify(known)
@@ -83,7 +84,7 @@ export async function mendAddress(tx: Tx, actor: Actor, contactId: string, email
 	const known = await findContactByEmail(tx, email);
 	if (known && known.id !== contactId)
 		throw new DomainError('invalid', `This address belongs to ${known.name}.`, { email: `This address belongs to ${known.name}.` });
-	const before = await tx.first<{ name: string; email: string; client_id: string | null }>(
+	const before = await tx.first<{ name: string; email: string | null; client_id: string | null }>(
 		`select name, email::text, (select client_id from client_contact where contact_id = c.id order by rank limit 1) client_id from contact c where id = $1 for update`,
 		[contactId]
 	);
@@ -101,6 +102,6 @@ export async function mendAddress(tx: Tx, actor: Actor, contactId: string, email
 		verb: 'contact_address_changed',
 		contactId,
 		clientId: before.client_id,
-		details: { contact: before.name, from: before.email, to: email }
+		details: { contact: before.name, from: before.email ?? 'none', to: email }
 	});
 }

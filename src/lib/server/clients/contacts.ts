@@ -8,7 +8,7 @@ import { findContactByEmail, insertContact, mendAddress } from './add-client';
 
 /** Locks a contact of a client for a change. @throws DomainError not_found, also for another client's contact */
 async function lockContact(tx: Tx, clientId: string, contactId: string) {
-	const row = await tx.first<{ name: string; email: string; phone: string | null; role: string; rank: number; suspended_at: string | null }>(
+	const row = await tx.first<{ name: string; email: string | null; phone: string | null; role: string; rank: number; suspended_at: string | null }>(
 		`select c.name, c.email::text, c.phone, c.suspended_at, cc.role, cc.rank from client_contact cc join contact c on c.id = cc.contact_id
 		where cc.client_id = $1 and cc.contact_id = $2 for update`,
 		[clientId, contactId]
@@ -25,7 +25,7 @@ export async function addContact(tx: Tx, actor: Actor, input: { clientId: string
 	requireStaff(actor, 'invite');
 	if (!(await tx.first('select 1 from client where id = $1 for update', [input.clientId])))
 		throw new DomainError('not_found', 'There is no such client.');
-	const known = await findContactByEmail(tx, input.email);
+	const known = input.email ? await findContactByEmail(tx, input.email) : null;
 	if (known && known.id !== input.knownId)
 		throw new DomainError('invalid', `${input.email} belongs to ${known.name}, whom you know already.`, { known: JSON.stringify(known) });
 	if (known && (await tx.first('select 1 from client_contact where client_id = $1 and contact_id = $2', [input.clientId, known.id])))
@@ -44,7 +44,8 @@ export async function addContact(tx: Tx, actor: Actor, input: { clientId: string
 export async function changeContact(tx: Tx, actor: Actor, input: { clientId: string; contactId: string } & ContactForm): Promise<void> {
 	requireStaff(actor, 'invite');
 	const before = await lockContact(tx, input.clientId, input.contactId);
-	if (before.email.toLowerCase() !== input.email.toLowerCase()) await mendAddress(tx, actor, input.contactId, input.email);
+	if (input.email && before.email?.toLowerCase() !== input.email.toLowerCase()) await mendAddress(tx, actor, input.contactId, input.email);
+	if (!input.email && before.email) await takeAddressAway(tx, actor, input, before);
 	await tx.rows('update contact set name = $2, phone = $3 where id = $1', [input.contactId, input.name, input.phone]);
 	await tx.rows('update client_contact set role = $3 where client_id = $1 and contact_id = $2', [input.clientId, input.contactId, input.role ?? '']);
 	if (before.name !== input.name || before.phone !== input.phone || before.role !== (input.role ?? ''))
@@ -54,6 +55,35 @@ export async function changeContact(tx: Tx, actor: Actor, input: { clientId: str
 			contactId: input.contactId,
 			details: { contact: input.name, before: { name: before.name, phone: before.phone, role: before.role } }
 		});
+}
+
+/** Leaves a contact without an address. @throws DomainError invalid while they need it */
+async function takeAddressAway(
+	tx: Tx,
+	actor: Actor,
+	input: { clientId: string; contactId: string },
+	before: { name: string; email: string | null }
+): Promise<void> {
+	const needs = await tx.first(
+		`select 1 from contact c where id = $1 and (password_hash is not null
+			or exists (select from item where contact_id = c.id and state not in ('accepted', 'waived')))`,
+		[input.contactId]
+	);
+	if (needs)
+		throw new DomainError('invalid', `${before.name} needs an address: they sign in with it, or something is asked of them.`, {
+			email: 'Write the new address instead.'
+		});
+	await tx.rows(`update contact set email = null, mail_problem = 'no_address', mail_problem_detail = null where id = $1`, [input.contactId]);
+	await tx.rows(
+		'update invitation set replaced_at = $2 where contact_id = $1 and taken_up_at is null and withdrawn_at is null and replaced_at is null',
+		[input.contactId, actor.now]
+	);
+	await recordEvent(tx, actor, {
+		verb: 'contact_address_changed',
+		contactId: input.contactId,
+		clientId: input.clientId,
+		details: { contact: before.name, from: before.email, to: 'none' }
+	});
 }
 
 /** Puts a contact first: the first in rank is who letters are for. */

@@ -117,11 +117,13 @@ export async function readClients(
 export const COUNTED_TO = 1000;
 
 /** How many clients there are, and how many need the firm now: those who are late and those with something to look at. Counted up to `COUNTED_TO`. */
-export async function countClients(tx: Tx, firm: Pick<Firm, 'calendar'>, now: string): Promise<{ all: number; needYou: number }> {
-	const row = await tx.first<{ all: number; needYou: number }>(
+export async function countClients(tx: Tx, firm: Pick<Firm, 'calendar'>, now: string): Promise<{ all: number; needYou: number; noAddress: number; firstWithout: string | null }> {
+	const row = await tx.first<{ all: number; needYou: number; noAddress: number; firstWithout: string | null }>(
 		`select (select count(*) from (select from client_position where firm_id = $1 and state <> 'ended' limit $3) counted) "all",
 			(select count(*) from (select from client_position where firm_id = $1 and state <> 'ended' and wait_key < $2
-				union all select from client_position where firm_id = $1 and state <> 'ended' and to_look_at > 0 and wait_key >= $2 limit $3) counted) as "needYou"`,
+				union all select from client_position where firm_id = $1 and state <> 'ended' and to_look_at > 0 and wait_key >= $2 limit $3) counted) as "needYou",
+			(select count(*) from (select from contact c where c.firm_id = $1 and c.mail_problem = 'no_address' and c.removed_at is null limit $3) counted) as "noAddress",
+			(select c.id from contact c where c.firm_id = $1 and c.mail_problem = 'no_address' and c.removed_at is null order by c.created_at, c.id limit 1) as "firstWithout"`,
 		[tx.firmId, localDate(now, firm.calendar), COUNTED_TO]
 	);
 	return row!;
@@ -130,13 +132,13 @@ export async function countClients(tx: Tx, firm: Pick<Firm, 'calendar'>, now: st
 export interface ClientContact {
 	id: string;
 	name: string;
-	email: string;
+	email: string | null;
 	phone: string | null;
 	/** what they are at this client */
 	role: string;
 	suspendedAt: string | null;
 	hasAccess: boolean;
-	mailProblem: 'bounced' | 'opted_out' | null;
+	mailProblem: 'bounced' | 'opted_out' | 'no_address' | null;
 	mailProblemDetail: string | null;
 	lastSeenAt: string | null;
 	otherClients: string[];

@@ -26,12 +26,12 @@ export const inviteSchema = z.object({
 interface InvitedContact {
 	id: string;
 	name: string;
-	email: string;
+	email: string | null;
 	has_access: boolean;
 	mail_problem: string | null;
 }
 
-async function contactToInvite(tx: Tx, contactId: string, clientId: string): Promise<InvitedContact> {
+async function contactToInvite(tx: Tx, contactId: string, clientId: string): Promise<InvitedContact & { email: string }> {
 	const contact = await tx.first<InvitedContact>(
 		`select c.id, c.name, c.email::text, c.password_hash is not null has_access, c.mail_problem
 		from contact c join client_contact cc on cc.contact_id = c.id and cc.client_id = $2 where c.id = $1 for update of c`,
@@ -40,8 +40,9 @@ async function contactToInvite(tx: Tx, contactId: string, clientId: string): Pro
 	if (!contact) throw new DomainError('not_found', 'This contact does not belong to the client.');
 	await requireActiveClient(tx, clientId);
 	if (contact.has_access) throw new DomainError('changed_meanwhile', `${contact.name} has access already. Nothing was sent.`);
+	if (!contact.email) throw new DomainError('invalid', `${contact.name} has no e-mail address yet. Add one first.`);
 	if (contact.mail_problem === 'bounced') throw new DomainError('invalid', `Mail to ${contact.email} came back. Put the address right first.`);
-	return contact;
+	return { ...contact, email: contact.email };
 }
 
 /** Begins an invitation whose link goes out with a message; an earlier one stops working. */

@@ -78,6 +78,7 @@ async function prepare(place: SendingPlace, tx: Tx, messageId: string): Promise<
 	const firm = await loadFirm(tx);
 
 	if (row.suspended) return holdBack(tx, row, now, 'the person is suspended');
+	if (row.mail_problem === 'no_address') return holdBack(tx, row, now, 'the person has no address any more');
 	if (row.mail_problem === 'bounced') return holdBack(tx, row, now, 'mail to this address came back');
 	if (row.kind === 'chase') {
 		if (row.mail_problem === 'opted_out') return holdBack(tx, row, now, 'the person has stopped reminders');

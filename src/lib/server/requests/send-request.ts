@@ -62,6 +62,8 @@ export async function sendRequest(
 		throw new DomainError('invalid', `“${input.lines[past].title}” would be due in the past. Choose a later date.`, {
 			[`lines.${past}.dueOn`]: 'Choose a date from today on.'
 		});
+	if (recipient.mailProblem === 'no_address')
+		throw new DomainError('invalid', `${recipient.contactName} has no e-mail address yet. Add one first; what you wrote here stays.`);
 	if (recipient.mailProblem === 'bounced')
 		throw new DomainError('invalid', `Mail to ${recipient.contactEmail} came back. Put the address right first; what you wrote here stays.`);
 

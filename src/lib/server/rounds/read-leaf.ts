@@ -1,5 +1,6 @@
 import { DomainError } from '$lib/core/errors/domain-error';
 import { invitationStateAt } from '$lib/core/invitations/invitation-states';
+import { phoneInWords } from '$lib/core/people/phone';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { OPEN_STATES } from '$lib/core/requests/item-states';
 import { dateWords, timeWords } from '$lib/words/dates';
@@ -19,13 +20,19 @@ export interface ChaseSentence {
 	heldBack: boolean;
 }
 
+const HELD_BACK = {
+	bounced: 'mail to this address came back',
+	opted_out: 'they have stopped reminders',
+	no_address: 'there is no address yet'
+} as const;
+
 /** The next chase of an item in words: when, how, to whom, and why. */
 export function chaseSentence(chase: ForecastChase, firm: Firm): ChaseSentence {
 	const reasons = [...new Set(chase.because.map((b) => stepWords(b.businessDaysFromDue, b.dueOn, firm)))];
 	return {
 		when: `${timeWords(firm.locale, chase.at, firm.calendar.timeZone)}, by e-mail to ${chase.contactName}`,
 		why: chase.heldBack
-			? `held back, because ${chase.heldBack === 'bounced' ? 'mail to this address came back' : 'they have stopped reminders'}`
+			? `held back, because ${HELD_BACK[chase.heldBack]}`
 			: `because ${reasons.slice(0, 2).join(' and ')}${chase.items.length > 1 ? `; one message about ${chase.items.length} things` : ''}`,
 		heldBack: chase.heldBack !== null
 	};
@@ -57,7 +64,8 @@ export type Leaf =
 			contactId: string;
 			invitation: { id: string; state: string; sentAt: string; expiresAt: string; openedAt: string | null };
 			draft: { subject: string; body: string };
-	  };
+	  }
+	| { kind: 'no_address'; contact: { id: string; name: string; phone: string | null }; clients: { id: string; name: string }[]; responsible: string };
 
 /** One item with its history and the chase that comes next. */
 export async function readItemLeaf(tx: Tx, actor: Actor, firm: Firm, itemId: string): Promise<ItemLeafData> {
@@ -74,12 +82,34 @@ export async function readItemLeaf(tx: Tx, actor: Actor, firm: Firm, itemId: str
 	};
 }
 
+/** What a row of Rounds can be about, as it stands in its address. */
+export const LEAF_KINDS = ['item', 'ran-out', 'message', 'invitation', 'contact'] as const;
+type LeafKind = (typeof LEAF_KINDS)[number];
+
 /** What lies beside the list when a row of Rounds is opened. @throws DomainError not_found */
-export async function readLeaf(tx: Tx, actor: Actor, firm: Firm, kind: 'item' | 'ran-out' | 'message' | 'invitation', id: string): Promise<Leaf> {
+export async function readLeaf(tx: Tx, actor: Actor, firm: Firm, kind: LeafKind, id: string): Promise<Leaf> {
 	if (kind === 'item') return readItemLeaf(tx, actor, firm, id);
 	if (kind === 'ran-out') {
 		const items = (await readItemsOfClient(tx, actor, id)).filter((i) => (OPEN_STATES as readonly string[]).includes(i.state));
 		return { kind: 'ran_out', client: await readClient(tx, actor, id), items, today: localDate(actor.now, firm.calendar) };
+	}
+	if (kind === 'contact') {
+		const contact = await tx.first<{ id: string; name: string; phone: string | null }>(
+			`select id, name, phone from contact where id = $1 and mail_problem = 'no_address'`,
+			[id]
+		);
+		if (!contact) throw new DomainError('not_found', 'This person has an address by now.');
+		const clients = await tx.rows<{ id: string; name: string; responsible: string }>(
+			`select cl.id, cl.name, s.name responsible from client_contact cc join client cl on cl.id = cc.client_id join staff s on s.id = cl.responsible_id
+			where cc.contact_id = $1 order by cc.rank, cl.name`,
+			[id]
+		);
+		return {
+			kind: 'no_address',
+			contact: { ...contact, phone: contact.phone && phoneInWords(contact.phone, firm.country) },
+			clients,
+			responsible: clients[0]?.responsible ?? ''
+		};
 	}
 	if (kind === 'message') {
 		const message = await readMessage(tx, actor, id);

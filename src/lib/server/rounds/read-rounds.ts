@@ -25,6 +25,7 @@ export type RoundsRow = {
 	| { section: 'ran_out' }
 	| { section: 'mail_trouble'; messageId: string }
 	| { section: 'not_taken_up'; invitationId: string }
+	| { section: 'no_address'; contactId: string }
 );
 
 /** What needs a person of the firm now, section by section, the oldest of each first; see `countRounds` for how many there are. */
@@ -200,6 +201,28 @@ export async function readRounds(
 			isNew: isNew(i.sentAt)
 		});
 	}
+	const nowhere = await tx.rows<{ id: string; name: string; phone: string | null; since: string; client_id: string; client_name: string }>(
+		`select c.id, c.name, c.phone, c.created_at since, at.client_id, at.client_name
+		from contact c cross join lateral (
+			select cl.id client_id, cl.name client_name from client_contact cc join client cl on cl.id = cc.client_id and cl.state = 'active'
+			where cc.contact_id = c.id order by cc.rank, cl.id limit 1
+		) at
+		where c.firm_id = $1 and c.mail_problem = 'no_address' and c.removed_at is null order by c.created_at, c.id limit $2`,
+		[tx.firmId, ROUNDS_SECTION_ROWS]
+	);
+	for (const person of nowhere)
+		rows.push({
+			section: 'no_address',
+			key: `contact-${person.id}`,
+			contactId: person.id,
+			clientId: person.client_id,
+			clientName: person.client_name,
+			since: person.since,
+			words: `${person.name} has no e-mail address`,
+			aside: person.phone ? 'phone known' : 'ask for it',
+			isNew: isNew(person.since)
+		});
+
 	const order: string[] = ROUNDS_SECTIONS.map((s) => s.section);
 	return { rows: rows.sort((a, b) => order.indexOf(a.section) - order.indexOf(b.section)), lastLooked };
 }
@@ -219,7 +242,9 @@ export async function countRounds(tx: Tx, now: string): Promise<Record<RoundsSec
 			(select count(distinct (coalesce(contact_id, staff_id), state = 'unclear')) from message where firm_id = $1 and state in ('failed', 'unclear') and seen_by_staff_at is null) mail_trouble,
 			(select count(*) from invitation i join contact c on c.id = i.contact_id where i.firm_id = $1
 				and taken_up_at is null and withdrawn_at is null and replaced_at is null and put_aside_at is null and c.mail_problem is null and i.client_id not in (select id from closed)
-				and (sent_at <= $2::timestamptz - make_interval(days => $3) or expires_at <= $2)) not_taken_up`,
+				and (sent_at <= $2::timestamptz - make_interval(days => $3) or expires_at <= $2)) not_taken_up,
+			(select count(*) from contact c where c.firm_id = $1 and c.mail_problem = 'no_address' and c.removed_at is null
+				and exists (select from client_contact cc where cc.contact_id = c.id and cc.client_id not in (select id from closed))) no_address`,
 		[tx.firmId, now, INVITATION_WAIT_DAYS]
 	);
 	return row!;

@@ -12,6 +12,7 @@ import { ensureFirmSeal } from '../signing/firm-seal';
 import type { SendingPlace } from '../messages/send-message';
 import { handClock } from '../platform/clock';
 import { openDatabase, type Database, type Tx } from '../platform/db/database';
+import { threadedListWork, type ListWork } from '../clients/import/list-work';
 import { folderStore, type PaperStore } from '../platform/files/paper-store';
 import type { MailAnswer, Mailer, OutgoingMail } from '../platform/mail/mailer';
 import { threadedPdfWork, type PdfWork } from '../platform/pdf/pdf-work';
@@ -51,6 +52,7 @@ export interface TestHouse {
 	papers: PaperStore;
 	papersFolder: string;
 	pdf: PdfWork;
+	lists: ListWork;
 	limits: RateLimits;
 	place: SendingPlace;
 	owner: pg.Client;
@@ -82,6 +84,7 @@ export async function openTestHouse(now = '2026-05-04T11:30:00Z'): Promise<TestH
 	const papersFolder = await mkdtemp(join(tmpdir(), 'lantern-papers-'));
 	const papers = folderStore(papersFolder);
 	const pdf = threadedPdfWork();
+	const lists = threadedListWork();
 	return {
 		ownerUrl,
 		db,
@@ -90,11 +93,13 @@ export async function openTestHouse(now = '2026-05-04T11:30:00Z'): Promise<TestH
 		papers,
 		papersFolder,
 		pdf,
+		lists,
 		owner,
 		limits: openRateLimits(db.pool),
 		place: { db, clock, mailer, papers, origin: 'http://localhost:3000', secretKey: SECRET_KEY, bounceDomain: 'bounces.localhost' },
 		async close() {
 			await pdf.close();
+			await lists.close();
 			await db.close();
 			await owner.end();
 		}

@@ -61,7 +61,7 @@ export const load = async (event) => {
 					: null
 			})),
 			next: lines.length > PAGE ? `${shown[PAGE - 1].cursor.key}~${shown[PAGE - 1].cursor.id}` : null,
-			counts: { all: countWords(counts.all), needYou: countWords(counts.needYou) },
+			counts: { all: countWords(counts.all), needYou: countWords(counts.needYou), noAddress: counts.noAddress && countWords(counts.noAddress), firstWithout: counts.firstWithout },
 			query
 		};
 	});

@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { page } from '$app/state';
 	import { ROUNDS_SECTIONS } from '$lib/core/rounds/sections';
+	import AtSign from '@lucide/svelte/icons/at-sign';
 	import DoorClosed from '@lucide/svelte/icons/door-closed';
 	import MailX from '@lucide/svelte/icons/mail-x';
 	import PenLine from '@lucide/svelte/icons/pen-line';
@@ -32,7 +33,7 @@
 	const sections = $derived(
 		ROUNDS_SECTIONS.map((s) => ({ ...s, rows: data.rows.filter((r) => r.section === s.section) })).filter((s) => s.rows.length > 0)
 	);
-	const MARKS = { answers: TextQuote, to_countersign: PenLine, ran_out: PhoneCall, mail_trouble: MailX, not_taken_up: DoorClosed } as const;
+	const MARKS = { answers: TextQuote, to_countersign: PenLine, ran_out: PhoneCall, mail_trouble: MailX, not_taken_up: DoorClosed, no_address: AtSign } as const;
 </script>
 
 <svelte:head><title>Rounds · {data.firm.name}</title></svelte:head>

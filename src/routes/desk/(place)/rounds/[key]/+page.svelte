@@ -46,7 +46,7 @@
 			{#each leaf.client.contacts as contact (contact.id)}<div>
 					<dt>{contact.name}</dt>
 					<dd>
-						{contact.email}<br /><span class="text-(--half)">{contact.lastSeenAt ? `last here ${time(contact.lastSeenAt)}` : 'never signed in'}</span>
+						{contact.email ?? 'no e-mail address'}<br /><span class="text-(--half)">{contact.lastSeenAt ? `last here ${time(contact.lastSeenAt)}` : 'never signed in'}</span>
 					</dd>
 				</div>{/each}
 		</dl>
@@ -121,6 +121,35 @@
 				· <a class="act-link" href="/desk/clients/{leaf.clientId}">Open the client</a>{/if}
 		</p>
 	</div>
+{:else if leaf.kind === 'no_address'}
+	<div class="space-y-4 p-5 pr-10">
+		<header>
+			<h2 class="text-[1.2rem]">Where does mail to {leaf.contact.name} go?</h2>
+			<p class="text-sm text-(--half)">
+				{#each leaf.clients as client, i (client.id)}{i > 0 ? ', ' : ''}<a class="underline decoration-dotted" href="/desk/clients/{client.id}"
+						>{client.name}</a
+					>{/each}{leaf.responsible ? `, looked after by ${leaf.responsible}` : ''}{#if leaf.contact.phone}&nbsp;· <a href="tel:{leaf.contact.phone}"
+						>{leaf.contact.phone}</a
+					>{/if}
+			</p>
+		</header>
+		{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
+		{#key leaf.contact.id}
+			<form method="post" action="/desk/contacts/{leaf.contact.id}?/address" class="space-y-3" {@attach enhancedForm(handling)}>
+				<label class="field"
+					><span>E-mail address of {leaf.contact.name}</span><!-- svelte-ignore a11y_autofocus --><input
+						name="email"
+						type="email"
+						autocomplete="off"
+						autofocus
+						required
+					/></label
+				>
+				<p class="text-xs text-(--half)">Enter keeps it and opens the next one. Nobody is written to yet; inviting comes after.</p>
+				<button class="act" disabled={pending}>Keep the address</button>
+			</form>
+		{/key}
+	</div>
 {:else if leaf.kind === 'invitation'}
 	{@const contact = leaf.client.contacts.find((c) => c.id === leaf.contactId)}
 	<div class="space-y-4 p-5 pr-10">
@@ -135,10 +164,10 @@
 			</p>
 		</header>
 		{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
-		{#if contact && !contact.hasAccess}
+		{#if contact?.email && !contact.hasAccess}
 			{#key leaf.invitation.id}<InviteForm
 					clientId={leaf.client.id}
-					{contact}
+					contact={{ ...contact, email: contact.email }}
 					draft={leaf.draft}
 					words="Send the invitation again"
 					done={openNext}

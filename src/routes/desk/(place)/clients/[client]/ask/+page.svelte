@@ -208,7 +208,7 @@
 			<div class="mt-3 space-y-3">
 				<label class="field"
 					><span>To</span><select bind:value={contactId}
-						>{#each data.client.contacts as c (c.id)}<option value={c.id}>{c.name}, {c.email}</option>{/each}</select
+						>{#each data.client.contacts as c (c.id)}<option value={c.id}>{c.name}, {c.email ?? 'no e-mail address yet'}</option>{/each}</select
 					></label
 				>
 				{#if needsInvitation}

@@ -1,0 +1,328 @@
+import fc from 'fast-check';
+import Papa from 'papaparse';
+import { describe, expect, test } from 'vitest';
+import { EXPORT_COLUMNS, recogniseColumns } from './columns';
+import { guardCell, unguardCell } from './formula-guard';
+import { NameIndex, trigrams } from './name-index';
+import { planImport, type Decision, type KnownWorld } from './plan-import';
+import { IMPORT_ROWS_MAX, readClientFile } from './read-file';
+
+const utf8 = (text: string) => new TextEncoder().encode(text);
+const utf16 = (text: string, mark: boolean, bigEndian: boolean) => {
+	const bytes = Buffer.from((mark ? '\ufeff' : '') + text, 'utf16le');
+	return new Uint8Array(bigEndian ? bytes.swap16() : bytes);
+};
+
+describe('reading a file', () => {
+	const text = 'Client;E-mail\r\nCafé à la Mer;cafe@mer.example\r\n';
+	test.each([
+		['UTF-8', utf8(text)],
+		['UTF-8 with its mark', utf8('\ufeff' + text)],
+		['UTF-16 little', utf16(text, true, false)],
+		['UTF-16 big', utf16(text, true, true)],
+		['UTF-16 without a mark', utf16(text, false, false)],
+		['UTF-16 big without a mark', utf16(text, false, true)],
+		['Windows-1252', new Uint8Array(Buffer.from(text, 'latin1'))]
+	])('%s', (_, bytes) => {
+		const file = readClientFile(bytes);
+		expect(file.columns).toEqual(['client', 'email']);
+		expect(file.rows).toEqual([{ line: 2, cells: ['Café à la Mer', 'cafe@mer.example'] }]);
+	});
+
+	test('Windows-1252 has signs that Latin-1 has not', () => {
+		const bytes = new Uint8Array([...utf8('Client,Phone\n'), 0x80, 0x94, ...utf8(',1')]);
+		expect(readClientFile(bytes).rows[0].cells[0]).toBe('€”');
+		expect(readClientFile(bytes).format).toBe('commas, Windows-1252');
+	});
+
+	test.each([',', ';', '\t'])('separator %j, quoted separators and line breaks, empty rows counted but not read', (separator) => {
+		const row = (...cells: string[]) => cells.map((c) => `"${c.replaceAll('"', '""')}"`).join(separator);
+		const file = readClientFile(utf8(['Client,Address'.replace(',', separator), row('Gull, "Kites"; Co', 'a\nb'), '', row('B', 'c')].join('\r\n')));
+		expect(file.rows).toEqual([
+			{ line: 2, cells: ['Gull, "Kites"; Co', 'a\nb'] },
+			{ line: 4, cells: ['B', 'c'] }
+		]);
+	});
+
+	test('a list without a heading is read from its first row, addresses recognised by their look', () => {
+		const file = readClientFile(utf8('Brine & Barrow,info@brine.example\nMidnight Bakery,x@midnight.example\n'));
+		expect(file.columns).toEqual([null, 'email']);
+		expect(file.rows.map((r) => r.line)).toEqual([1, 2]);
+	});
+
+	test('what is no list is named', () => {
+		const refusal = (bytes: Uint8Array) => {
+			try {
+				readClientFile(bytes);
+				return 'read';
+			} catch (error) {
+				return (error as Error).message;
+			}
+		};
+		expect(refusal(new Uint8Array([0x50, 0x4b, 3, 4, 0, 0]))).toMatch(/spreadsheet/);
+		expect(refusal(utf8('%PDF-1.7'))).toMatch(/PDF/);
+		expect(refusal(utf8(' \r\n '))).toMatch(/empty/);
+		expect(refusal(utf8('Client,E-mail\n'))).toMatch(/no rows/);
+		expect(refusal(new Uint8Array([1, 0, 0, 2, 3, 4, 0, 0]))).toMatch(/not a list/);
+		expect(refusal(utf8('Client,Phone\n"Gull,1\nB,2\n'))).toMatch(/quotation mark/);
+		expect(refusal(utf8('Client\n' + 'x\n'.repeat(IMPORT_ROWS_MAX + 1)))).toMatch(/20,000/);
+		expect(refusal(new Uint8Array(26 * 1024 * 1024))).toMatch(/25 MB/);
+		expect(refusal(utf8('BEGIN:VCARD\nVERSION:3.0\nFN:Mara'))).toMatch(/cards cannot be read|no rows/);
+	});
+
+	test('vCards of both versions: an organisation is the client, a person without one is', () => {
+		const cards = [
+			'BEGIN:VCARD',
+			'VERSION:3.0',
+			'FN:Mara Whitlock',
+			'ORG:Gull & String\\, Kites',
+			'EMAIL;TYPE=INTERNET:mara@gull.example',
+			'TEL;TYPE=CELL:+1 902 555 0142',
+			'TITLE:Owner',
+			'END:VCARD',
+			'BEGIN:VCARD',
+			'VERSION:4.0',
+			'FN:Otis Vane',
+			'TEL;VALUE=uri:tel:+1-902-555-0143',
+			'ADR:;;3 Mole End;Gullhaven;NS;B0X 1A0;Canada',
+			'END:VCARD'
+		].join('\r\n');
+		const file = readClientFile(utf8(cards));
+		expect(file.rows.map((row) => row.cells)).toEqual([
+			['Gull & String, Kites', 'Mara Whitlock', 'mara@gull.example', '+1 902 555 0142', 'Owner', ''],
+			['', 'Otis Vane', '', '+1-902-555-0143', '', '3 Mole End\nGullhaven\nNS\nB0X 1A0\nCanada']
+		]);
+	});
+});
+
+describe('recognising columns', () => {
+	test.each<[string[], (string | null)[]]>([
+		[
+			['Company Name', 'First name', 'SURNAME', 'E-Mail Address', 'Mobile'],
+			['client', 'first_name', 'last_name', 'email', 'phone']
+		],
+		[
+			['Name', 'Email'],
+			['client', 'email']
+		],
+		[
+			['Business', 'Name', 'e_mail'],
+			['client', 'contact', 'email']
+		],
+		[
+			['Fiscal year-end', 'VAT No.', 'Favourite colour'],
+			['year_end', 'tax_number', null]
+		],
+		[
+			['Email', 'E-mail', 'Client'],
+			['email', null, 'client']
+		]
+	])('%j', (header, columns) => expect(recogniseColumns(header, [])).toEqual(columns));
+	test('every heading of an export is recognised', () => {
+		expect(recogniseColumns(EXPORT_COLUMNS, [])).toEqual(EXPORT_COLUMNS);
+	});
+});
+
+describe('formulas', () => {
+	test.each([
+		['=cmd|’/c calc’!A0', true],
+		['+1+1', true],
+		['-2', true],
+		['@SUM(A1)', true],
+		['\t=1', true],
+		['+1 902 555 0142', false],
+		['Gull', false]
+	])('%j is made harmless: %s', (text, changed) => expect(guardCell(text) !== text).toBe(changed));
+	test('whatever was written comes back', () => {
+		fc.assert(
+			fc.property(fc.oneof(fc.string(), fc.stringMatching(/^['=+@-]{0,4}[a-z]{0,3}$/)), (text) => {
+				expect(unguardCell(guardCell(text))).toBe(text);
+				expect(guardCell(text)).not.toMatch(/^[=@]/);
+			})
+		);
+	});
+});
+
+test('names are alike as pg_trgm says', () => {
+	expect([...trigrams('Gull')].sort()).toEqual(['  g', ' gu', 'gul', 'll ', 'ull']);
+	const index = new NameIndex();
+	index.add('gull string kites');
+	index.add('brine barrow');
+	// similarity('gull string kite', 'gull string kites') in PostgreSQL 15
+	expect(index.like('gull string kite', 0.3)).toEqual([{ number: 0, likeness: expect.closeTo(0.8421, 4) }]);
+	expect(index.like('zebra', 0.1)).toEqual([]);
+});
+
+const MARA = {
+	id: 'a0000000-0000-4000-8000-000000000001',
+	name: 'Mara Whitlock',
+	email: 'mara@gull.example',
+	phone: '+19025550142',
+	hasAccess: true
+};
+const GULL = '10000000-0000-4000-8000-000000000001';
+const known: KnownWorld = {
+	country: 'CA',
+	defaultResponsibleId: 'odalys',
+	staff: [
+		{ id: 'odalys', name: 'Odalys Fenwick', email: 'odalys@pennywhistle.example' },
+		{ id: 'ferrin', name: 'Ferrin Ashgrove', email: 'ferrin@pennywhistle.example' }
+	],
+	services: [{ id: 'payroll', name: 'Payroll' }],
+	clients: [
+		{
+			id: GULL,
+			name: 'Gull & String Kites',
+			kind: 'business',
+			responsibleId: 'odalys',
+			facts: { tax_number: 'R-204 881', employees: '4' },
+			serviceIds: []
+		}
+	],
+	people: [
+		{ ...MARA, at: [{ clientId: GULL, role: 'owner' }] },
+		{
+			id: 'b0000000-0000-4000-8000-000000000002',
+			name: 'Pim Whitlock',
+			email: null,
+			phone: null,
+			hasAccess: false,
+			at: [{ clientId: GULL, role: '' }]
+		}
+	]
+};
+function plan(text: string, decisions: Record<number, Decision> = {}) {
+	const file = readClientFile(utf8(text));
+	return planImport(file.rows, file.columns, known, new Map(Object.entries(decisions).map(([line, decision]) => [Number(line), decision])));
+}
+
+describe('what a list would do', () => {
+	test('a new client with a new person; who looks after them is the one who brings them in', () => {
+		const { rows, counts } = plan('Client,Contact,E-mail,Phone\nBrine & Barrow,Wren Tolley,wren@brine.example,902 555 0190\n');
+		expect(rows[0]).toMatchObject({
+			outcome: 'create',
+			newClient: { name: 'Brine & Barrow', kind: 'business', responsibleId: 'odalys' },
+			newPerson: { name: 'Wren Tolley', email: 'wren@brine.example', phone: '+19025550190' },
+			client: { line: 2 },
+			person: { line: 2 },
+			link: { role: '' }
+		});
+		expect(counts).toMatchObject({ create: 1, newClients: 1, newPeople: 1, withoutAddress: 0 });
+	});
+
+	test('two rows with one name are two people of one client; the same row twice does nothing the second time', () => {
+		const { rows, counts } = plan('Client,Contact,E-mail\nBrine,Wren,wren@b.example\nBRINE,Tam,tam@b.example\nBrine,Wren,wren@b.example\n');
+		expect(rows.map((r) => r.outcome)).toEqual(['create', 'update', 'same']);
+		expect(rows[1]).toMatchObject({ client: { line: 2 }, newClient: null, newPerson: { name: 'Tam' } });
+		expect(counts).toMatchObject({ newClients: 1, newPeople: 2 });
+	});
+
+	test('a person without a client’s name is a client of their own', () => {
+		expect(plan('First name,Last name,E-mail\nOtis,Vane,otis@vane.example\n').rows[0].newClient).toEqual({
+			name: 'Otis Vane',
+			kind: 'person',
+			responsibleId: 'odalys'
+		});
+	});
+
+	test('a known client is changed where cells differ; empty cells change nothing', () => {
+		const { rows } = plan('Client,Employees,Tax number,Looked after by,Runs payroll\ngull & string  kites,5,,ferrin@pennywhistle.example,\n');
+		expect(rows[0]).toMatchObject({
+			outcome: 'update',
+			client: { id: GULL },
+			setClient: { responsibleId: 'ferrin' },
+			facts: [{ name: 'employees', value: '5' }]
+		});
+		expect(rows[0].changes).toEqual([
+			{ label: 'Looked after by', from: 'Odalys Fenwick', to: 'Ferrin Ashgrove' },
+			{ label: 'Employees', from: '4', to: '5' }
+		]);
+	});
+
+	test('an address that is known is the same person, whoever’s client; the remark says so', () => {
+		const [row] = plan('Client,Contact,E-mail\nHarbour Lights,Mara Whitlock,MARA@gull.example\n').rows;
+		expect(row).toMatchObject({ outcome: 'create', person: { id: MARA.id }, newPerson: null, link: { role: '' } });
+		expect(row.remark).toContain('Gull & String Kites');
+	});
+
+	test('a missing address is filled in; the address somebody signs in with is not changed by a list', () => {
+		expect(plan('Client,Contact,E-mail\nGull & String Kites,Pim Whitlock,pim@gull.example\n').rows[0]).toMatchObject({
+			outcome: 'update',
+			setPerson: { email: 'pim@gull.example' }
+		});
+		expect(plan('Client,Contact,E-mail\nGull & String Kites,Mara Whitlock,thief@evil.example\n').rows[0]).toMatchObject({
+			outcome: 'wrong',
+			problems: [{ column: 'email' }]
+		});
+	});
+
+	test.each([
+		['Client,Tax number\nGulls and Strings,R204881\n', 'has the same tax number'],
+		['Client\nGull and String Kites Ltd\n', 'has the same name'],
+		['Client\nGull & String Kite\n', 'has a similar name'],
+		['Client,Tax number\nGull & String Kites,X-1\n', 'has the same name and another tax number'],
+		['Client,E-mail\nString Kite Works,mara@gull.example\n', 'has a name like it and the same e-mail address'],
+		['Client,Contact,Phone\nString Kite Works,M W,902-555-0142\n', 'has a name like it and the same phone number']
+	])('doubt is put to a person: %j %s', (text, why) => {
+		const [row] = plan(text).rows;
+		expect(row).toMatchObject({ outcome: 'ask', likely: [{ decision: `client:${GULL}`, name: 'Gull & String Kites', why }] });
+		expect(plan(text, { 2: 'new' }).rows[0].outcome).toBe('create');
+		expect(plan(text, { 2: 'skip' }).rows[0].outcome).toBe('skip');
+		expect(['update', 'same']).toContain(plan(text, { 2: `client:${GULL}` }).rows[0].outcome);
+	});
+
+	test('doubt within the list too', () => {
+		const text = 'Client,Contact,E-mail\nBrine & Barrow,Wren,w@b.example\nBrine and Barrow Ltd,Tam,t@b.example\n';
+		expect(plan(text).rows[1]).toMatchObject({ outcome: 'ask', likely: [{ decision: 'row:2' }] });
+		expect(plan(text, { 3: 'row:2' }).rows[1]).toMatchObject({ outcome: 'update', client: { line: 2 } });
+	});
+
+	test.each([
+		['Client,E-mail\nA,not an address\n', 'email'],
+		['Client,Contact,Phone\nA,B,12\n', 'phone'],
+		['Client,Phone\nA,902 555 0142\n', 'contact'],
+		['Client,Kind\nA,perhaps\n', 'kind'],
+		['Client,Looked after by\nA,Nobody\n', 'responsible'],
+		['Client,Services\nA,Payroll; Juggling\n', 'services'],
+		['Client,Employees\nA,a few\n', 'employees'],
+		['Client,Year end\nA,02-30\n', 'year_end'],
+		['Client,Record\nA,10000000-0000-4000-8000-0000000000ff\n', 'record'],
+		['Client,Employees\n,3\n', 'client'],
+		['Client,Employees\nA,3,surplus\n', null],
+		['Client,Contact,E-mail\nA,Wren,w@b.example\nB,Tam,w@b.example\n', 'email']
+	])('a mistake is told by row and column: %j %s', (text, column) => {
+		const wrong = plan(text).rows.find((row) => row.outcome === 'wrong');
+		expect(wrong?.problems[0].column).toBe(column);
+		expect(plan(text).counts.wrong).toBe(1);
+	});
+
+	test('cells as people write them', () => {
+		const [row] = plan('Client,Runs payroll,Legal form,Year end,Kind,Services\nA,TRUE,Co-operative,2025-12-31,Company,payroll\n').rows;
+		expect(row.facts).toEqual([
+			{ name: 'payroll', value: 'yes' },
+			{ name: 'legal_form', value: 'cooperative' },
+			{ name: 'year_end', value: '12-31' }
+		]);
+		expect(row).toMatchObject({ newClient: { kind: 'business' }, serviceIds: ['payroll'] });
+	});
+
+	test('whatever a file holds, it is read or refused in words, and planned', () => {
+		fc.assert(
+			fc.property(fc.array(fc.array(fc.string({ unit: 'binary', maxLength: 12 }), { maxLength: 5 }), { maxLength: 6 }), (cells) => {
+				const text = Papa.unparse([['Client', 'Contact', 'E-mail', 'Phone'], ...cells]);
+				let file;
+				try {
+					file = readClientFile(utf8(text));
+				} catch (error) {
+					expect((error as { code: string }).code).toMatch(/unreadable_file|too_many/);
+					return;
+				}
+				const { rows, counts } = planImport(file.rows, file.columns, known, new Map());
+				expect(rows).toHaveLength(file.rows.length);
+				expect(counts.wrong + counts.ask + counts.create + counts.update + counts.same + counts.skip).toBe(rows.length);
+				for (const row of rows) if (row.outcome === 'create') expect(row.newClient!.name).not.toBe('');
+			}),
+			{ numRuns: 300 }
+		);
+	});
+});

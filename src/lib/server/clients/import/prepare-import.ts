@@ -1,0 +1,252 @@
+import { randomUUID } from 'node:crypto';
+import { DomainError } from '$lib/core/errors/domain-error';
+import { IMPORT_COLUMNS, type ImportColumn } from '$lib/core/clients/import/columns';
+import { mayImportMove, type ImportState } from '$lib/core/clients/import/import-states';
+import {
+	decisionSchema,
+	type Decision,
+	type KnownClient,
+	type KnownPerson,
+	type KnownWorld,
+	type RowPlan
+} from '$lib/core/clients/import/plan-import';
+import type { FileRow } from '$lib/core/clients/import/read-file';
+import { requireStaff, type Actor } from '../../actor';
+import { loadFirm } from '../../firms/firm';
+import type { Database, Tx } from '../../platform/db/database';
+import type { ListWork } from './list-work';
+import type { MarkedPlan } from './list-thread';
+
+/** What importing needs from outside. */
+export interface ImportPlace {
+	db: Database;
+	lists: ListWork;
+}
+
+/** Rows written with one statement. */
+export const BATCH = 1000;
+
+export interface ImportRecord {
+	id: string;
+	fileName: string;
+	format: string;
+	header: string[];
+	columns: (ImportColumn | null)[];
+	state: ImportState;
+	counts: MarkedPlan['counts'];
+	progress: number;
+	trouble: string | null;
+	planMark: string;
+	begunBy: string;
+	begunById: string;
+	begunAt: string;
+	doneBy: string | null;
+	doneAt: string | null;
+	undoneBy: string | null;
+	undoneAt: string | null;
+}
+
+const IMPORT = `select i.id, i.file_name as "fileName", i.format, i.header, i.columns, i.state, i.counts, i.progress, i.trouble, i.plan_mark as "planMark", s.name as "begunBy", i.begun_by as "begunById",
+	i.begun_at as "begunAt", i.done_by as "doneBy", i.done_at as "doneAt", i.undone_by as "undoneBy", i.undone_at as "undoneAt" from client_import i join staff s on s.id = i.begun_by`;
+
+/** @throws DomainError not_found */
+export async function readImport(tx: Tx, actor: Actor, importId: string): Promise<ImportRecord> {
+	requireStaff(actor, 'import_clients');
+	return loadImport(tx, importId);
+}
+
+/** The same for the worker, who has no rights of its own. @param lock keeps others from changing it */
+export async function loadImport(tx: Tx, importId: string, lock = false): Promise<ImportRecord> {
+	const found = await tx.first<ImportRecord>(`${IMPORT} where i.id = $1${lock ? ' for update of i' : ''}`, [importId]);
+	if (!found) throw new DomainError('not_found', 'There is no such list.');
+	return found;
+}
+
+/** The lists that were brought in or begun, the newest first. */
+export async function readImports(tx: Tx, actor: Actor): Promise<ImportRecord[]> {
+	requireStaff(actor, 'import_clients');
+	return tx.rows<ImportRecord>(`${IMPORT} where i.firm_id = $1 and i.state <> 'left' order by i.begun_at desc limit 20`, [tx.firmId]);
+}
+
+/** @throws DomainError changed_meanwhile unless core's table allows the move */
+export function requireImportMove(from: ImportState, to: ImportState): void {
+	const now = { ready: 'is being looked at', running: 'is being brought in', done: 'was brought in', undone: 'was undone', left: 'was left' }[from];
+	if (!mayImportMove(from, to)) throw new DomainError('changed_meanwhile', `This list ${now} in the meantime. Here is how it stands.`);
+}
+
+/** All that a list is compared with. */
+async function readWorld(tx: Tx, responsibleId: string): Promise<KnownWorld> {
+	const firm = await loadFirm(tx);
+	return {
+		country: firm.country,
+		defaultResponsibleId: responsibleId,
+		staff: await tx.rows('select id, name, email::text from staff where suspended_at is null'),
+		services: await tx.rows('select id, name from service where ended_at is null'),
+		clients: await tx.rows<KnownClient>(
+			`select c.id, c.name, c.kind, c.responsible_id as "responsibleId", coalesce(f.facts, '{}') facts, coalesce(s.ids, '[]') as "serviceIds"
+			from client c
+				left join (select client_id, jsonb_object_agg(name, value) facts from fact where firm_id = $1 and replaced_at is null group by client_id) f on f.client_id = c.id
+				left join (select es.client_id, json_agg(distinct es.service_id) ids from engagement_service es join engagement e on e.id = es.engagement_id and e.ended_on is null
+					where es.firm_id = $1 group by es.client_id) s on s.client_id = c.id
+			where c.firm_id = $1 order by c.created_at, c.id`,
+			[tx.firmId]
+		),
+		people: await tx.rows<KnownPerson>(
+			`select c.id, c.name, c.email::text, c.phone, c.password_hash is not null as "hasAccess",
+				coalesce(json_agg(json_build_object('clientId', cc.client_id, 'role', cc.role)) filter (where cc.client_id is not null), '[]') at
+			from contact c left join client_contact cc on cc.contact_id = c.id where c.firm_id = $1 group by c.id order by c.created_at, c.id`,
+			[tx.firmId]
+		)
+	};
+}
+
+/** What an import would do now. */
+export async function planNow(place: ImportPlace, firmId: string, list: ImportRecord): Promise<MarkedPlan> {
+	const { rows, known } = await place.db.inFirm(firmId, async (tx) => ({
+		rows: await tx.rows<FileRow & { decision: Decision | null }>(
+			'select line, to_json(cells) cells, decision from client_import_row where import_id = $1 order by line',
+			[list.id]
+		),
+		known: await readWorld(tx, list.begunById)
+	}));
+	return place.lists.plan({
+		rows: rows.map(({ line, cells }) => ({ line, cells })),
+		columns: list.columns,
+		known,
+		decisions: rows.flatMap((row) => (row.decision ? [[row.line, row.decision] as [number, Decision]] : []))
+	});
+}
+
+/** Keeps a plan with the rows it is about. Rows whose plan is as before are not written. */
+async function keepPlan(tx: Tx, importId: string, plan: MarkedPlan): Promise<void> {
+	for (let at = 0; at < plan.rows.length; at += BATCH)
+		await tx.rows(
+			`update client_import_row r set outcome = p.outcome, plan = p.plan from jsonb_to_recordset($2) as p (line int, outcome text, plan jsonb)
+			where r.import_id = $1 and r.line = p.line and (r.outcome, r.plan) is distinct from (p.outcome, p.plan)`,
+			[importId, JSON.stringify(plan.rows.slice(at, at + BATCH).map((row) => ({ line: row.line, outcome: row.outcome, plan: row })))]
+		);
+	await tx.rows('update client_import set counts = $2, plan_mark = $3 where id = $1', [importId, JSON.stringify(plan.counts), plan.mark]);
+}
+
+/**
+ * Reads a file and says what bringing it in would do. Nothing of the clients is touched.
+ * @throws DomainError unreadable_file, too_many
+ */
+export async function beginImport(place: ImportPlace, firmId: string, actor: Actor, input: { fileName: string; bytes: Uint8Array }): Promise<string> {
+	requireStaff(actor, 'import_clients');
+	const file = await place.lists.read(input.bytes);
+	const known = await place.db.inFirm(firmId, (tx) => readWorld(tx, actor.id));
+	const plan = await place.lists.plan({ rows: file.rows, columns: file.columns, known, decisions: [] });
+	const id = randomUUID();
+	await place.db.inFirm(firmId, async (tx) => {
+		await tx.rows(
+			`insert into client_import (id, firm_id, file_name, format, header, columns, state, counts, plan_mark, begun_by, begun_at)
+			values ($1, $2, $3, $4, $5, $6, 'ready', $7, $8, $9, $10)`,
+			[id, firmId, input.fileName, file.format, file.header, file.columns, JSON.stringify(plan.counts), plan.mark, actor.id, actor.now]
+		);
+		for (let at = 0; at < file.rows.length; at += BATCH)
+			await tx.rows(
+				`insert into client_import_row (firm_id, import_id, line, cells, outcome, plan)
+				select $1, $2, r.line, r.cells, r.outcome, r.plan from jsonb_to_recordset($3) as r (line int, cells text[], outcome text, plan jsonb)`,
+				[
+					firmId,
+					id,
+					JSON.stringify(file.rows.slice(at, at + BATCH).map((row, i) => ({ ...row, outcome: plan.rows[at + i].outcome, plan: plan.rows[at + i] })))
+				]
+			);
+	});
+	return id;
+}
+
+/** What a person changes before bringing a list in. */
+export interface ImportChange {
+	/** what each column holds */
+	columns?: (ImportColumn | null)[];
+	/** one cell, put right in place */
+	cell?: { line: number; column: ImportColumn; value: string };
+	/** decisions by line; null takes one back */
+	decisions?: { line: number; decision: Decision | null }[];
+	/** one decision for every row that is as yet wrong or in doubt */
+	decideAll?: { outcome: 'wrong' | 'ask'; decision: 'skip' | 'new' };
+}
+
+/**
+ * Changes what a column, a cell or a decision says, and plans anew.
+ * @throws DomainError changed_meanwhile unless the list is still being looked at, invalid
+ */
+export async function changeImport(place: ImportPlace, firmId: string, actor: Actor, importId: string, change: ImportChange): Promise<void> {
+	requireStaff(actor, 'import_clients');
+	const list = await place.db.inFirm(firmId, async (tx) => {
+		const list = await loadImport(tx, importId, true);
+		requireImportMove(list.state, 'running');
+		if (change.columns) {
+			const chosen = change.columns.filter((column) => column !== null);
+			if (change.columns.length !== list.header.length || new Set(chosen).size !== chosen.length || !chosen.every((c) => IMPORT_COLUMNS.includes(c)))
+				throw new DomainError('invalid', 'Each kind of column can be chosen once. Leave the other one out.');
+			await tx.rows('update client_import set columns = $2 where id = $1', [importId, change.columns]);
+			list.columns = change.columns;
+		}
+		if (change.cell) {
+			const at = list.columns.indexOf(change.cell.column);
+			if (at < 0) throw new DomainError('invalid', 'This column is left out. Choose what it holds first.');
+			// a row may be shorter than the heading: the array is filled up to the cell
+			await tx.rows(
+				`update client_import_row set cells = (select array_agg(case when n = $3 then $4 else coalesce(cells[n], '') end order by n) from generate_series(1, greatest(cardinality(cells), $3)) n)
+				where import_id = $1 and line = $2`,
+				[importId, change.cell.line, at + 1, change.cell.value]
+			);
+		}
+		if (change.decisions)
+			await tx.rows(
+				`update client_import_row r set decision = d.decision from jsonb_to_recordset($2) as d (line int, decision text) where r.import_id = $1 and r.line = d.line`,
+				[importId, JSON.stringify(change.decisions.map(({ line, decision }) => ({ line, decision: decision && decisionSchema.parse(decision) })))]
+			);
+		if (change.decideAll)
+			await tx.rows('update client_import_row set decision = $3 where import_id = $1 and outcome = $2', [
+				importId,
+				change.decideAll.outcome,
+				change.decideAll.decision
+			]);
+		return list;
+	});
+	await planAnew(place, firmId, list);
+}
+
+/** Plans a list again and keeps the plan, unless it was begun meanwhile. */
+export async function planAnew(place: ImportPlace, firmId: string, list: ImportRecord): Promise<void> {
+	const plan = await planNow(place, firmId, list);
+	await place.db.inFirm(firmId, async (tx) => {
+		if ((await loadImport(tx, list.id, true)).state === 'ready') await keepPlan(tx, list.id, plan);
+	});
+}
+
+/** Leaves a list that was not brought in: what was read of it is thrown away. */
+export async function leaveImport(tx: Tx, actor: Actor, importId: string): Promise<void> {
+	requireStaff(actor, 'import_clients');
+	const list = await loadImport(tx, importId, true);
+	requireImportMove(list.state, 'left');
+	await tx.rows('delete from client_import_row where import_id = $1', [importId]);
+	await tx.rows(`update client_import set state = 'left' where id = $1`, [importId]);
+}
+
+export interface ImportRow {
+	line: number;
+	cells: string[];
+	decision: Decision | null;
+	plan: RowPlan;
+}
+
+/** A page of rows with one outcome, in the order of the file. */
+export async function readImportRows(
+	tx: Tx,
+	actor: Actor,
+	importId: string,
+	query: { outcome: string; after: number },
+	limit: number
+): Promise<ImportRow[]> {
+	requireStaff(actor, 'import_clients');
+	return tx.rows<ImportRow>(
+		`select line, to_json(cells) cells, decision, plan from client_import_row where import_id = $1 and outcome = $2 and line > $3 order by line limit $4`,
+		[importId, query.outcome, query.after, limit]
+	);
+}
