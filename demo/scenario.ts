@@ -40,6 +40,19 @@ export type StaffKey = (typeof STAFF)[number]['key'];
 /** What the firm does, in the order of its list. */
 export const SERVICES = ['Monthly books', 'Sales tax', 'Year end', 'Payroll', 'Personal tax', 'Clean-up of past months'];
 
+/** A list that a retiring bookkeeper of the next harbour handed over. */
+export const HANDED_OVER = {
+	on: '2026-04-30',
+	fileName: 'Clients of Dorrit Hale.csv',
+	csv: [
+		'Client;Contact;E-mail;Phone;Role;Looked after by;Services;Tax number;Year end',
+		'Mizzen & Daughter Sails;Corwin Mizzen;corwin@mizzensails.example;902 555 0161;owner;Imre Lockhart;Monthly books;R-318-022;12-31',
+		'Mizzen & Daughter Sails;Posy Mizzen;;902 555 0162;office;;;;',
+		'Samphire Pickles;Edda Crane;edda@samphirepickles.example;;owner;Imre Lockhart;"Monthly books; Sales tax";R-318-047;03-31',
+		'The Lamp Room;Hollis Tarn;;902 555 0164;manager;Solveig Marsh;Payroll;R-318-051;12-31'
+	].join('\r\n')
+};
+
 /** What is known of some clients beyond their name, each said on a day by somebody of the firm. */
 export interface DemoRecord {
 	role?: string;

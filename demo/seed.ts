@@ -11,6 +11,8 @@ import { chasePeople } from '../src/lib/server/chasing/chase-people';
 import { addClient, findContactByEmail } from '../src/lib/server/clients/add-client';
 import { changeContact } from '../src/lib/server/clients/contacts';
 import { moveClient, sayFact, writeEngagement, writeNote } from '../src/lib/server/clients/client-record';
+import { beginImport } from '../src/lib/server/clients/import/prepare-import';
+import { runImport, startImport } from '../src/lib/server/clients/import/run-import';
 import { addService } from '../src/lib/server/firms/services';
 import { inviteContact, openInvitation, takeUpInvitation } from '../src/lib/server/invitations/invite';
 import { openHouse } from '../src/lib/server/house';
@@ -36,6 +38,7 @@ import {
 	DEMO_NOW,
 	DEMO_START,
 	FIRM,
+	HANDED_OVER,
 	HOLIDAYS,
 	RECORDS,
 	SERVICES,
@@ -366,6 +369,11 @@ async function seed(): Promise<void> {
 		});
 	}
 
+	at(HANDED_OVER.on, '15:20', async () => {
+		const id = await beginImport(house, firmId, as('odalys'), { fileName: HANDED_OVER.fileName, bytes: new TextEncoder().encode(HANDED_OVER.csv) });
+		await inFirm(firmId, (tx) => startImport(tx, as('odalys'), id));
+		await runImport(house, firmId, id, staff.get('odalys')!.id!, clock.now());
+	});
 	at('2026-05-01', '16:40', async () => inFirm(firmId, async (tx) => void (await tx.rows('update staff set last_looked_at = $1', [clock.now()]))));
 	for (const opening of openingsBetween(DEMO_START, DEMO_NOW, calendar))
 		acts.push({ at: opening, order: -1, run: async () => void (await chasePeople(house.db, firmId, opening)) });

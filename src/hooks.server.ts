@@ -6,8 +6,10 @@ import { resumeSession } from '$lib/server/people/sessions';
 import { errorForLog, log } from '$lib/server/platform/log';
 import { clearSessionCookie, readSessionCookie, setSessionCookie } from '$lib/server/platform/sessions/cookies';
 
-/** Largest body of a form. Only the upload of papers streams more. */
+/** Largest body of a form. Only uploads are longer. */
 const FORM_MAX_BYTES = 2 * 1024 * 1024;
+/** Where a body is a file and not a form; these measure it themselves. */
+const UPLOADS = ['/portal/[firm]/(page)/item/[item]/papers', '/desk/(place)/clients/import/file'];
 const OPEN_DESK = ['/desk/sign-in', '/desk/forgotten', '/desk/reset/[token]', '/desk/set-up'];
 
 /** Every request gets an id and one line in the log, also those that are refused. */
@@ -49,7 +51,7 @@ const answer: Handle = async ({ event, resolve }) => {
 	event.locals.signedIn = null;
 	event.locals.actor = { kind: 'nobody', id: null, name: 'somebody', role: null, now: clock.now(), ip, userAgent };
 
-	const isUpload = route === '/portal/[firm]/(page)/item/[item]/papers';
+	const isUpload = UPLOADS.includes(route);
 	if (
 		event.request.method === 'POST' &&
 		!isUpload &&

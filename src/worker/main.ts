@@ -1,5 +1,6 @@
+import { EventEmitter } from 'node:events';
 import { hostname } from 'node:os';
-import { Logger, makeWorkerUtils, run, type Runner } from 'graphile-worker';
+import { Logger, makeWorkerUtils, run, type Runner, type WorkerEvents } from 'graphile-worker';
 import pg from 'pg';
 import { z } from 'zod';
 import { chasePeople } from '$lib/server/chasing/chase-people';
@@ -41,6 +42,11 @@ async function main(): Promise<void> {
 	const lifeSigns = await queuePool.connect();
 	const name = `${hostname()} ${process.pid}`;
 
+	// jobs are locked under the id of the pool, which is told before it fetches the first one
+	const events: WorkerEvents = new EventEmitter();
+	events.on('pool:create', ({ workerPool }) => {
+		holdLifeSign(lifeSigns, workerPool.id).catch((error) => log.error(errorForLog(error), 'life sign not held'));
+	});
 	const runner: Runner = await run({
 		pgPool: queuePool,
 		concurrency: 4,
@@ -49,7 +55,7 @@ async function main(): Promise<void> {
 		logger: new Logger(() => (level, message) => {
 			if (level === 'error' || level === 'warning') log.warn({ from: 'queue' }, message);
 		}),
-		events: undefined,
+		events,
 		taskList: {
 			send_message: async (payload) => {
 				const job = sendJob.parse(payload);
@@ -67,17 +73,6 @@ async function main(): Promise<void> {
 			move_demo_clock: async (payload) => moveDemoClock(house, place, clockJob.parse(payload).to)
 		}
 	});
-	const held = new Set<string>();
-	const holdFor = (id: string) => {
-		if (held.has(id)) return;
-		held.add(id);
-		holdLifeSign(lifeSigns, id).catch((error) => log.error(errorForLog(error), 'life sign not held'));
-	};
-	const pools = (runner as unknown as { workerPool?: { _workers?: { workerId: string }[] } }).workerPool;
-	for (const worker of pools?._workers ?? []) holdFor(worker.workerId);
-	runner.events.on('worker:create', ({ worker }) => holdFor(worker.workerId));
-	runner.events.on('worker:getJob:start', ({ worker }) => holdFor(worker.workerId));
-
 	const bounces = given.BOUNCE_SMTP_PORT
 		? await receiveBounces(given.BOUNCE_SMTP_PORT, (report) => takeInBounce(house.db, house.clock.now(), report))
 		: null;

@@ -6,7 +6,7 @@ function lockKey(workerId: string): string {
 	return createHash('sha256').update(`worker ${workerId}`).digest().readBigInt64BE(0).toString();
 }
 
-/** Holds an advisory lock for a worker id as long as this connection lives: the sign that it is alive. */
+/** Holds an advisory lock for the id under which jobs are locked, as long as this connection lives: the sign that it is alive. */
 export async function holdLifeSign(connection: pg.ClientBase, workerId: string): Promise<void> {
 	await connection.query('select pg_advisory_lock($1::bigint)', [lockKey(workerId)]);
 }

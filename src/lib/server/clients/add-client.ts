@@ -25,16 +25,11 @@ export function findContactByEmail(tx: Tx, email: string): Promise<KnownContact 
 /** Writes down a person nobody knew before, in the firm's language. */
 export async function insertContact(tx: Tx, actor: Actor, contact: { name: string; email: string | null; phone: string | null }): Promise<string> {
 	const id = randomUUID();
-	await tx.rows(`insert into contact (id, firm_id, name, email, phone, locale, created_at, mail_problem)
-		values ($1, $2, $3, $4::citext, $5, $6, $7, case when $4::citext is null then 'no_address' end)`, [
-		id,
-		tx.firmId,
-		contact.name,
-		contact.email,
-		contact.phone,
-		(await loadFirm(tx)).locale,
-		actor.now
-	]);
+	await tx.rows(
+		`insert into contact (id, firm_id, name, email, phone, locale, created_at, mail_problem)
+		values ($1, $2, $3, $4::citext, $5, $6, $7, case when $4::citext is null then 'no_address' end)`,
+		[id, tx.firmId, contact.name, contact.email, contact.phone, (await loadFirm(tx)).locale, actor.now]
+	);
 	return id;
 }
 

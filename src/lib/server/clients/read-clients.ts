@@ -117,7 +117,11 @@ export async function readClients(
 export const COUNTED_TO = 1000;
 
 /** How many clients there are, and how many need the firm now: those who are late and those with something to look at. Counted up to `COUNTED_TO`. */
-export async function countClients(tx: Tx, firm: Pick<Firm, 'calendar'>, now: string): Promise<{ all: number; needYou: number; noAddress: number; firstWithout: string | null }> {
+export async function countClients(
+	tx: Tx,
+	firm: Pick<Firm, 'calendar'>,
+	now: string
+): Promise<{ all: number; needYou: number; noAddress: number; firstWithout: string | null }> {
 	const row = await tx.first<{ all: number; needYou: number; noAddress: number; firstWithout: string | null }>(
 		`select (select count(*) from (select from client_position where firm_id = $1 and state <> 'ended' limit $3) counted) "all",
 			(select count(*) from (select from client_position where firm_id = $1 and state <> 'ended' and wait_key < $2

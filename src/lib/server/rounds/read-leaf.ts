@@ -65,7 +65,12 @@ export type Leaf =
 			invitation: { id: string; state: string; sentAt: string; expiresAt: string; openedAt: string | null };
 			draft: { subject: string; body: string };
 	  }
-	| { kind: 'no_address'; contact: { id: string; name: string; phone: string | null }; clients: { id: string; name: string }[]; responsible: string };
+	| {
+			kind: 'no_address';
+			contact: { id: string; name: string; phone: string | null; phoneWords: string | null };
+			clients: { id: string; name: string }[];
+			responsible: string;
+	  };
 
 /** One item with its history and the chase that comes next. */
 export async function readItemLeaf(tx: Tx, actor: Actor, firm: Firm, itemId: string): Promise<ItemLeafData> {
@@ -106,7 +111,7 @@ export async function readLeaf(tx: Tx, actor: Actor, firm: Firm, kind: LeafKind,
 		);
 		return {
 			kind: 'no_address',
-			contact: { ...contact, phone: contact.phone && phoneInWords(contact.phone, firm.country) },
+			contact: { ...contact, phoneWords: contact.phone && phoneInWords(contact.phone, firm.country) },
 			clients,
 			responsible: clients[0]?.responsible ?? ''
 		};

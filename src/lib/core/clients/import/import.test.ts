@@ -280,7 +280,8 @@ describe('what a list would do', () => {
 	test.each([
 		['Client,E-mail\nA,not an address\n', 'email'],
 		['Client,Contact,Phone\nA,B,12\n', 'phone'],
-		['Client,Phone\nA,902 555 0142\n', 'contact'],
+		['Client,Phone\nA,902 555 0142\n', null],
+		['Client,First name,Phone\nA,,902 555 0142\n', 'first_name'],
 		['Client,Kind\nA,perhaps\n', 'kind'],
 		['Client,Looked after by\nA,Nobody\n', 'responsible'],
 		['Client,Services\nA,Payroll; Juggling\n', 'services'],

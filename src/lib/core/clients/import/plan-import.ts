@@ -53,7 +53,8 @@ export type Target = { id: string } | { line: number };
 export interface RowPlan {
 	line: number;
 	outcome: RowOutcome;
-	problems: { column: ImportColumn | null; message: string }[];
+	/** the message may be a key of the catalogue, as schemas of what clients write too name them */
+	problems: { column: ImportColumn | null; message: string; maximum?: number }[];
 	/** clients that this may be, each with the decision that says so */
 	likely: { decision: Decision; name: string; why: string }[];
 	/** what will be different, in words */
@@ -142,7 +143,8 @@ function rowParser(columns: readonly (ImportColumn | null)[], known: KnownWorld)
 			if (text === '') return null;
 			const parsed = schema.safeParse(text);
 			if (parsed.success) return parsed.data;
-			problems.push({ column, message: parsed.error.issues[0].message });
+			const [issue] = parsed.error.issues;
+			problems.push({ column, message: issue.message, ...('maximum' in issue ? { maximum: Number(issue.maximum) } : {}) });
 			return null;
 		};
 		const surplus = row.cells.slice(columns.length).find((text) => text.trim() !== '');
@@ -156,12 +158,14 @@ function rowParser(columns: readonly (ImportColumn | null)[], known: KnownWorld)
 		const email = read('email', emailField);
 		const name = read('contact', personName, wholeName) ?? email;
 		const person = name || cell('phone') ? { name: name ?? '', email, phone: read('phone', phone), role: read('role', roleName) } : null;
-		if (person && !person.name) problems.push({ column: 'contact', message: 'There is a phone number, but no name.' });
+		const nameColumn = (['contact', 'first_name', 'last_name'] as const).find((column) => columns.includes(column)) ?? null;
+		if (person && !person.name) problems.push({ column: nameColumn, message: 'There is a phone number, but no name.' });
 		if (problems.some((problem) => problem.column === 'email') && person) person.email = null;
 
 		const asBusiness = read('client', clientName) ?? '';
 		const client = asBusiness || (person?.name ?? '');
-		if (!client && !cell('record')) problems.push({ column: 'client', message: 'There is neither a client’s name nor a contact’s.' });
+		if (!client && !cell('record') && problems.length === 0)
+			problems.push({ column: 'client', message: 'There is neither a client’s name nor a contact’s.' });
 
 		let kind: ClientKind | null = null;
 		if (cell('kind')) {

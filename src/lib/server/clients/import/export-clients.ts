@@ -3,6 +3,7 @@ import Papa from 'papaparse';
 import { columnLabel, EXPORT_COLUMNS, isFactColumn } from '$lib/core/clients/import/columns';
 import { guardCell } from '$lib/core/clients/import/formula-guard';
 import type { FactName } from '$lib/core/clients/facts';
+import { issueInWords } from '$lib/words/sayings';
 import { requireStaff, type Actor } from '../../actor';
 import { recordEvent } from '../../audit/record-event';
 import type { Tx } from '../../platform/db/database';
@@ -77,8 +78,14 @@ export async function exportPeopleCards(tx: Tx, actor: Actor): Promise<string> {
 /** The rows of a list that are wrong, with what is wrong, as CSV, for putting them right elsewhere. */
 export async function exportMistakes(tx: Tx, actor: Actor, importId: string): Promise<string> {
 	requireStaff(actor, 'import_clients');
-	const rows = await tx.rows<{ line: number; problem: string; column: string | null; header: string[]; cells: string[] }>(
-		`select r.line, p ->> 'message' problem, p ->> 'column' "column", to_json(i.header) header, to_json(r.cells) cells
+	const rows = await tx.rows<{
+		line: number;
+		problem: { message: string; maximum?: number };
+		column: string | null;
+		header: string[];
+		cells: string[];
+	}>(
+		`select r.line, p problem, p ->> 'column' "column", to_json(i.header) header, to_json(r.cells) cells
 		from client_import_row r join client_import i on i.id = r.import_id, jsonb_array_elements(r.plan -> 'problems') p
 		where r.import_id = $1 and r.outcome = 'wrong' order by r.line`,
 		[importId]
@@ -86,7 +93,7 @@ export async function exportMistakes(tx: Tx, actor: Actor, importId: string): Pr
 	const cells = rows.map((row) => [
 		String(row.line),
 		row.column ? columnLabel(row.column as FactName) : '',
-		row.problem,
+		issueInWords('en', row.problem),
 		...row.cells.map((cell) => guardCell(cell))
 	]);
 	return '\ufeff' + Papa.unparse([['Row', 'Column', 'What is wrong', ...(rows[0]?.header ?? [])], ...cells], { newline: '\r\n' }) + '\r\n';

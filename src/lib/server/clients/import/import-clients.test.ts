@@ -100,7 +100,9 @@ test('what was exported and is brought in again changes nothing, hostile cells i
 });
 
 test('people leave as cards that come back as the same people', async () => {
-	await bringIn('Client,Contact,E-mail,Phone,Role\n"Brine, Barrow; Co",Wren Tolley,wren@b.example,902 555 0190,owner\nOtis Vane,Otis Vane,o@v.example,,\n');
+	await bringIn(
+		'Client,Contact,E-mail,Phone,Role\n"Brine, Barrow; Co",Wren Tolley,wren@b.example,902 555 0190,owner\nOtis Vane,Otis Vane,o@v.example,,\n'
+	);
 	const cards = await firm.run((tx) => exportPeopleCards(tx, actor));
 	expect(cards.match(/BEGIN:VCARD/g)).toHaveLength(2);
 	expect(await counts(await begin(cards))).toMatchObject({ same: 2, create: 0, update: 0, wrong: 0 });
@@ -111,7 +113,9 @@ test('mistakes are put right in place, told as a file, or left out; then the lis
 	expect(await counts(id)).toMatchObject({ wrong: 2, create: 1 });
 	await expect(start(id)).rejects.toMatchObject({ code: 'invalid' });
 	const mistakes = await firm.run((tx) => exportMistakes(tx, actor, id));
-	expect(mistakes).toMatch(/^\ufeffRow,Column,What is wrong,Client,Contact,E-mail\r\n2,E-mail,.*,A,Wren,not an address\r\n3,E-mail,.*'=also@wrong\r\n$/);
+	expect(mistakes).toMatch(
+		/^\ufeffRow,Column,What is wrong,Client,Contact,E-mail\r\n2,E-mail,.*,A,Wren,not an address\r\n3,E-mail,.*'=also@wrong\r\n$/
+	);
 	await change(id, { cell: { line: 2, column: 'email', value: 'wren@a.example' } });
 	expect(await counts(id)).toMatchObject({ wrong: 1, create: 2 });
 	await change(id, { decideAll: { outcome: 'wrong', decision: 'skip' } });
@@ -177,7 +181,11 @@ test('stopped in the middle, nothing is there; begun again, everything is', asyn
 	await firm.run((tx) => stopImport(tx, actor, id));
 	await run(id);
 	expect(await list()).toEqual([]);
-	expect(await firm.run((tx) => readImport(tx, actor, id))).toMatchObject({ state: 'ready', trouble: 'Stopped. Nothing was brought in.', progress: 0 });
+	expect(await firm.run((tx) => readImport(tx, actor, id))).toMatchObject({
+		state: 'ready',
+		trouble: 'Stopped. Nothing was brought in.',
+		progress: 0
+	});
 	await start(id);
 	await run(id);
 	const { rows } = await house.owner.query('select count(*)::int n from client where firm_id = $1', [firm.id]);
@@ -191,7 +199,9 @@ describe('undoing', () => {
 		house.clock.set('2026-05-04T12:00:00Z');
 		actor = firm.odalys();
 		const before = await firm.run((tx) => exportClientsCsv(tx, actor));
-		const id = await bringIn('Client,Contact,E-mail,Phone,Employees,Kind\nGull,Mara W,mara@gull.example,902 555 0142,9,person\nBrine,Wren,wren@b.example,,3,\n');
+		const id = await bringIn(
+			'Client,Contact,E-mail,Phone,Employees,Kind\nGull,Mara W,mara@gull.example,902 555 0142,9,person\nBrine,Wren,wren@b.example,,3,\n'
+		);
 		expect(await firm.run((tx) => exportClientsCsv(tx, actor))).not.toBe(before);
 		await firm.run((tx) => undoImport(tx, actor, id));
 		expect(await firm.run((tx) => exportClientsCsv(tx, actor))).toBe(before);
@@ -228,7 +238,10 @@ test('only who may; another firm’s list does not exist; a list that was left i
 	await expect(changeImport(house, other.id, other.odalys(), id, {})).rejects.toMatchObject({ code: 'not_found' });
 	const client = await makeClient(house, firm);
 	for (const table of ['client_import', 'client_import_row', 'client_import_trace'])
-		await expect(client.run((tx) => tx.rows(`select 1 from ${table}`)), table).rejects.toMatchObject({ code: '42501' });
+		await expect(
+			client.run((tx) => tx.rows(`select 1 from ${table}`)),
+			table
+		).rejects.toMatchObject({ code: '42501' });
 	await firm.run((tx) => leaveImport(tx, actor, id));
 	expect(await firm.run((tx) => readImports(tx, actor))).toEqual([]);
 	expect(await firm.run(async (tx) => planNow(house, firm.id, await readImport(tx, actor, id)))).toMatchObject({ rows: [] });

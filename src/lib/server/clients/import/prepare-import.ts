@@ -11,6 +11,7 @@ import {
 	type RowPlan
 } from '$lib/core/clients/import/plan-import';
 import type { FileRow } from '$lib/core/clients/import/read-file';
+import { issueInWords } from '$lib/words/sayings';
 import { requireStaff, type Actor } from '../../actor';
 import { loadFirm } from '../../firms/firm';
 import type { Database, Tx } from '../../platform/db/database';
@@ -245,8 +246,10 @@ export async function readImportRows(
 	limit: number
 ): Promise<ImportRow[]> {
 	requireStaff(actor, 'import_clients');
-	return tx.rows<ImportRow>(
+	const rows = await tx.rows<ImportRow>(
 		`select line, to_json(cells) cells, decision, plan from client_import_row where import_id = $1 and outcome = $2 and line > $3 order by line limit $4`,
 		[importId, query.outcome, query.after, limit]
 	);
+	for (const { plan } of rows) for (const problem of plan.problems) problem.message = issueInWords('en', problem);
+	return rows;
 }

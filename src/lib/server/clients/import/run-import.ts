@@ -56,6 +56,7 @@ export async function runImport(place: ImportPlace, firmId: string, importId: st
 		await place.db.inFirm(firmId, async (tx) => {
 			// two lists at once: the second is planned again once the first is in
 			await tx.rows(`select pg_advisory_xact_lock(hashtext($1))`, [`import ${firmId}`]);
+			if ((await loadImport(tx, importId)).state !== 'running') return;
 			const plan = await planNow(place, firmId, list);
 			if (plan.mark !== list.planMark) throw new PlanChanged();
 			await writePlan(place, tx, actor, list, plan.rows);
@@ -73,7 +74,7 @@ export async function runImport(place: ImportPlace, firmId: string, importId: st
 				? 'Stopped. Nothing was brought in.'
 				: 'The clients have changed since you looked, so nothing was brought in. This is what the list would do now.';
 		await place.db.inFirm(firmId, (tx) =>
-			tx.rows(`update client_import set state = 'ready', trouble = $2, progress = 0, done_by = null where id = $1`, [importId, trouble])
+			tx.rows(`update client_import set state = 'ready', trouble = $2, progress = 0, done_by = null where id = $1 and state = 'running'`, [importId, trouble])
 		);
 		await planAnew(place, firmId, list);
 		await place.db.inFirm(firmId, (tx) => recordEvent(tx, actor, { verb: 'list_import_stopped', details: { importId, file: list.fileName } }));

@@ -61,7 +61,12 @@ export const load = async (event) => {
 					: null
 			})),
 			next: lines.length > PAGE ? `${shown[PAGE - 1].cursor.key}~${shown[PAGE - 1].cursor.id}` : null,
-			counts: { all: countWords(counts.all), needYou: countWords(counts.needYou), noAddress: counts.noAddress && countWords(counts.noAddress), firstWithout: counts.firstWithout },
+			counts: {
+				all: countWords(counts.all),
+				needYou: countWords(counts.needYou),
+				noAddress: counts.noAddress && countWords(counts.noAddress),
+				firstWithout: counts.firstWithout
+			},
 			query
 		};
 	});

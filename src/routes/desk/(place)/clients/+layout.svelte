@@ -7,7 +7,7 @@
 	import TickStrip from '$lib/ui/TickStrip.svelte';
 
 	let { data, children } = $props();
-	const whole = $derived(page.route.id?.endsWith('/ask') ?? false);
+	const whole = $derived(/\/(ask|import|import\/\[list\])$/.test(page.route.id ?? ''));
 	const open = $derived(page.params.client ?? (page.route.id?.endsWith('/new') ? 'new' : undefined));
 	const leafOpen = $derived(open !== undefined);
 	const address = (changes: Record<string, string | null>) => {
@@ -66,6 +66,7 @@
 					<a class="act-quiet" href={address({ mine: data.query.mine ? null : '1', after: null })} aria-current={data.query.mine ? 'true' : undefined}
 						>{data.query.mine ? 'Everybody’s' : 'Only mine'}</a
 					>
+					<a class="act-quiet" href="/desk/clients/import">Bring in a list</a>
 					<a class="act" href="/desk/clients/new">New client <span class="key">n</span></a>
 				</div>
 			</div>

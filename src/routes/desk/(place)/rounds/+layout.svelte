@@ -33,7 +33,14 @@
 	const sections = $derived(
 		ROUNDS_SECTIONS.map((s) => ({ ...s, rows: data.rows.filter((r) => r.section === s.section) })).filter((s) => s.rows.length > 0)
 	);
-	const MARKS = { answers: TextQuote, to_countersign: PenLine, ran_out: PhoneCall, mail_trouble: MailX, not_taken_up: DoorClosed, no_address: AtSign } as const;
+	const MARKS = {
+		answers: TextQuote,
+		to_countersign: PenLine,
+		ran_out: PhoneCall,
+		mail_trouble: MailX,
+		not_taken_up: DoorClosed,
+		no_address: AtSign
+	} as const;
 </script>
 
 <svelte:head><title>Rounds · {data.firm.name}</title></svelte:head>

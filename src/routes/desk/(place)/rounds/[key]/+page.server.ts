@@ -10,5 +10,7 @@ export const load = async (event) => {
 	const match = KEY.exec(event.params.key);
 	if (!match) error(404, 'There is nothing here.');
 	const desk = await deskRequest(event);
-	return inPage(() => desk.inFirm(async (tx, firm) => ({ leaf: await readLeaf(tx, desk.actor, firm, match[1] as (typeof LEAF_KINDS)[number], match[2]) })));
+	return inPage(() =>
+		desk.inFirm(async (tx, firm) => ({ leaf: await readLeaf(tx, desk.actor, firm, match[1] as (typeof LEAF_KINDS)[number], match[2]) }))
+	);
 };

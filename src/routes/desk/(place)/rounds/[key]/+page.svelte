@@ -10,7 +10,9 @@
 	let { data } = $props();
 	const leaf = $derived(data.leaf);
 	let problem = $state('');
-	let pending = $state(false);
+	// the next row may be dealt with as soon as it is open, while the lists are still being read anew
+	let pendingFor = $state<string | undefined>();
+	const pending = $derived(pendingFor !== undefined && pendingFor === page.params.key);
 
 	let actedOn: { key: string | undefined; next: string | undefined } | undefined;
 
@@ -27,8 +29,11 @@
 		await goto(next ? `/desk/rounds/${next}` : '/desk/rounds', { noScroll: true, invalidateAll: true });
 	}
 	function onPending(begins: boolean) {
-		if (begins) remember();
-		pending = begins;
+		if (begins) {
+			remember();
+			problem = '';
+			pendingFor = page.params.key;
+		} else pendingFor = undefined;
 	}
 	const handling = { onPending, onProblem: (p: { message: string }) => (problem = p.message), onSuccess: openNext };
 	const time = (at: string) => timeWords('en', at, data.firm.timeZone);
@@ -46,7 +51,9 @@
 			{#each leaf.client.contacts as contact (contact.id)}<div>
 					<dt>{contact.name}</dt>
 					<dd>
-						{contact.email ?? 'no e-mail address'}<br /><span class="text-(--half)">{contact.lastSeenAt ? `last here ${time(contact.lastSeenAt)}` : 'never signed in'}</span>
+						{contact.email ?? 'no e-mail address'}<br /><span class="text-(--half)"
+							>{contact.lastSeenAt ? `last here ${time(contact.lastSeenAt)}` : 'never signed in'}</span
+						>
 					</dd>
 				</div>{/each}
 		</dl>
@@ -129,7 +136,7 @@
 				{#each leaf.clients as client, i (client.id)}{i > 0 ? ', ' : ''}<a class="underline decoration-dotted" href="/desk/clients/{client.id}"
 						>{client.name}</a
 					>{/each}{leaf.responsible ? `, looked after by ${leaf.responsible}` : ''}{#if leaf.contact.phone}&nbsp;· <a href="tel:{leaf.contact.phone}"
-						>{leaf.contact.phone}</a
+						>{leaf.contact.phoneWords}</a
 					>{/if}
 			</p>
 		</header>

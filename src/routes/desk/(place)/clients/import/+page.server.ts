@@ -1,0 +1,26 @@
+import { columnLabel, EXPORT_COLUMNS } from '$lib/core/clients/import/columns';
+import { IMPORT_ROWS_MAX } from '$lib/core/clients/import/read-file';
+import { readImports } from '$lib/server/clients/import/prepare-import';
+import { deskRequest } from '$lib/server/desk-request';
+import { inPage } from '$lib/server/form-errors';
+import { timeWords } from '$lib/words/dates';
+
+export const load = async (event) => {
+	event.depends('desk:live');
+	const desk = await deskRequest(event);
+	return inPage(() =>
+		desk.inFirm(async (tx, firm) => ({
+			columns: EXPORT_COLUMNS.map(columnLabel),
+			rowsMost: IMPORT_ROWS_MAX,
+			lists: (await readImports(tx, desk.actor)).map((list) => ({
+				id: list.id,
+				fileName: list.fileName,
+				state: list.state,
+				counts: list.counts,
+				by: list.doneBy ?? list.begunBy,
+				at: timeWords(firm.locale, list.undoneAt ?? list.doneAt ?? list.begunAt, firm.calendar.timeZone),
+				undoneBy: list.undoneBy
+			}))
+		}))
+	);
+};
