@@ -7,6 +7,7 @@ import { fillText } from '../src/lib/core/letters/merge-fields';
 import { READY_MADE_LETTER } from '../src/lib/core/letters/ready-made-letter';
 import { READY_MADE_LISTS } from '../src/lib/core/requests/ready-made-lists';
 import type { Actor } from '../src/lib/server/actor';
+import { chaseInvitations } from '../src/lib/server/chasing/chase-invitations';
 import { chasePeople } from '../src/lib/server/chasing/chase-people';
 import { addClient, findContactByEmail } from '../src/lib/server/clients/add-client';
 import { changeContact } from '../src/lib/server/clients/contacts';
@@ -14,13 +15,13 @@ import { moveClient, sayFact, writeEngagement, writeNote } from '../src/lib/serv
 import { beginImport } from '../src/lib/server/clients/import/prepare-import';
 import { runImport, startImport } from '../src/lib/server/clients/import/run-import';
 import { addService } from '../src/lib/server/firms/services';
-import { inviteContact, openInvitation, takeUpInvitation } from '../src/lib/server/invitations/invite';
+import { inviteContacts, openInvitation, takeUpInvitation } from '../src/lib/server/invitations/invite';
 import { openHouse } from '../src/lib/server/house';
-import { sendMessage, takeInBounce, type SendingPlace } from '../src/lib/server/messages/send-message';
+import { sendMessage, takeInReport, type SendingPlace } from '../src/lib/server/messages/send-message';
 import { handClock } from '../src/lib/server/platform/clock';
 import { migrate } from '../src/lib/server/platform/db/migrations';
 import { receivedMail, startMailStandin } from '../src/lib/server/platform/mail/standin';
-import { receiveBounces } from '../src/lib/server/platform/mail/bounce-receiver';
+import { receiveReports } from '../src/lib/server/platform/mail/bounce-receiver';
 import { smtpMailer } from '../src/lib/server/platform/mail/mailer';
 import { hashPassword } from '../src/lib/server/platform/passwords';
 import { settings } from '../src/lib/server/platform/settings';
@@ -118,7 +119,7 @@ async function seed(): Promise<void> {
 	const clock = handClock(DEMO_START);
 	const house = await openHouse(given);
 	const bouncePort = given.BOUNCE_SMTP_PORT;
-	const receiver = await receiveBounces(bouncePort, (report) => takeInBounce(house.db, clock.now(), report));
+	const receiver = await receiveReports(bouncePort, (report) => takeInReport(house.db, clock.now(), report));
 	const standin = await startMailStandin({ port: 0, folder, bouncePort });
 	const mailer = smtpMailer(`smtp://127.0.0.1:${standin.port}?ignoreTLS=true`);
 	const place: SendingPlace = {
@@ -225,8 +226,8 @@ async function seed(): Promise<void> {
 			);
 			if (spec.invitedWithRequest || hasAccess!.yes) return;
 			await inFirm(firmId, (tx) =>
-				inviteContact(tx, as('odalys'), {
-					contactId: ids.contact,
+				inviteContacts(tx, as('odalys'), {
+					contactIds: [ids.contact],
 					clientId: ids.client,
 					onceKey: randomUUID(),
 					subject: say('en', 'mail.invitation.subject', { firm: FIRM.name }),
@@ -376,7 +377,14 @@ async function seed(): Promise<void> {
 	});
 	at('2026-05-01', '16:40', async () => inFirm(firmId, async (tx) => void (await tx.rows('update staff set last_looked_at = $1', [clock.now()]))));
 	for (const opening of openingsBetween(DEMO_START, DEMO_NOW, calendar))
-		acts.push({ at: opening, order: -1, run: async () => void (await chasePeople(house.db, firmId, opening)) });
+		acts.push({
+			at: opening,
+			order: -1,
+			run: async () => {
+				await chasePeople(house.db, firmId, opening);
+				await chaseInvitations(house.db, firmId, opening);
+			}
+		});
 	acts.sort((a, b) => compareInstants(a.at, b.at) || a.order - b.order);
 	for (const act of acts) {
 		clock.set(act.at);

@@ -3,15 +3,16 @@ import { hostname } from 'node:os';
 import { Logger, makeWorkerUtils, run, type Runner, type WorkerEvents } from 'graphile-worker';
 import pg from 'pg';
 import { z } from 'zod';
+import { chaseInvitations } from '$lib/server/chasing/chase-invitations';
 import { chasePeople } from '$lib/server/chasing/chase-people';
 import { runImport } from '$lib/server/clients/import/run-import';
 import { openHouse } from '$lib/server/house';
-import { markStuckMessages, sendMessage, takeInBounce, type SendingPlace } from '$lib/server/messages/send-message';
+import { markStuckMessages, sendMessage, takeInReport, type SendingPlace } from '$lib/server/messages/send-message';
 import { roleOptions } from '$lib/server/platform/db/database';
 import { migrate } from '$lib/server/platform/db/migrations';
 import { removePartialFiles } from '$lib/server/platform/files/paper-store';
 import { errorForLog, log } from '$lib/server/platform/log';
-import { receiveBounces } from '$lib/server/platform/mail/bounce-receiver';
+import { receiveReports } from '$lib/server/platform/mail/bounce-receiver';
 import { settings } from '$lib/server/platform/settings';
 import { moveDemoClock } from './move-demo-clock';
 import { freeJobsOfDeadWorkers, holdLifeSign } from './watch-workers';
@@ -74,7 +75,7 @@ async function main(): Promise<void> {
 		}
 	});
 	const bounces = given.BOUNCE_SMTP_PORT
-		? await receiveBounces(given.BOUNCE_SMTP_PORT, (report) => takeInBounce(house.db, house.clock.now(), report))
+		? await receiveReports(given.BOUNCE_SMTP_PORT, (report) => takeInReport(house.db, house.clock.now(), report))
 		: null;
 
 	let stopping = false;
@@ -88,7 +89,8 @@ async function main(): Promise<void> {
 		const [moving] = await house.db.ask<{ moving: boolean }>('select moving_to is not null as moving from demo_clock');
 		if (!moving?.moving)
 			for (const { id } of await house.db.ask<{ id: string }>('select id from all_firms() as t(id)')) {
-				const planned = await chasePeople(house.db, id, house.clock.now());
+				const now = house.clock.now();
+				const planned = (await chasePeople(house.db, id, now)) + (await chaseInvitations(house.db, id, now));
 				if (planned > 0) log.info({ planned }, 'chases planned');
 			}
 		await house.db.ask('insert into worker_beat (worker, at) values ($1, clock_timestamp()) on conflict (worker) do update set at = excluded.at', [

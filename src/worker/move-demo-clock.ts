@@ -1,4 +1,5 @@
 import { openingsBetween } from '$lib/core/calendar/firm-calendar';
+import { chaseInvitations } from '$lib/server/chasing/chase-invitations';
 import { chasePeople } from '$lib/server/chasing/chase-people';
 import { loadFirm } from '$lib/server/firms/firm';
 import type { House } from '$lib/server/house';
@@ -33,6 +34,7 @@ export async function moveDemoClock(house: House, place: SendingPlace, to: strin
 		await house.refreshClock();
 		for (const firmId of firms) {
 			await chasePeople(house.db, firmId, house.clock.now());
+			await chaseInvitations(house.db, firmId, house.clock.now());
 			await sendPlanned(house, place, firmId);
 		}
 	}

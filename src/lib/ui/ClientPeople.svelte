@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { invalidateAll } from '$app/navigation';
-	import { timeWords } from '$lib/words/dates';
+	import { dateWords, timeWords } from '$lib/words/dates';
 	import type { ClientRecord } from '$lib/server/clients/read-clients';
 	import ContactForm from './ContactForm.svelte';
 	import { enhancedForm } from './enhanced-form';
@@ -56,7 +56,9 @@
 				</span>
 			</div>
 			<p class="text-(--half)">
-				{#if contact.email}{contact.email}{:else}<b class="text-(--lamp-deep)">No e-mail address yet.</b>{/if}{#if phones[contact.id]}&nbsp;· <a href="tel:{contact.phone}">{phones[contact.id]}</a>{/if}
+				{#if contact.email}{contact.email}{:else}<b class="text-(--lamp-deep)">No e-mail address yet.</b>{/if}{#if phones[contact.id]}&nbsp;· <a
+						href="tel:{contact.phone}">{phones[contact.id]}</a
+					>{/if}
 			</p>
 			<p class="text-[0.83rem] text-(--half)">
 				{#if contact.suspendedAt}<b class="text-(--lamp-deep)">Suspended since {time(contact.suspendedAt)}: cannot sign in, gets no mail.</b>{/if}
@@ -71,15 +73,22 @@
 				{:else if invitation.state === 'withdrawn'}Invitation withdrawn {time(invitation.withdrawnAt!)}.
 				{:else if invitation.state === 'expired'}Invited {time(invitation.sentAt)}, lapsed {time(invitation.expiresAt)}.
 				{:else if invitation.state === 'replaced'}Invitation not valid any more; send a new one.
-				{:else}Invited {time(invitation.sentAt)}, {invitation.openedAt
-						? `link opened ${time(invitation.openedAt)}, no password yet`
-						: 'not opened yet'}, lapses {time(invitation.expiresAt)}.{/if}
+				{:else}{invitation.messageState === null ? 'Given a link' : 'Invited'}
+					{time(invitation.sentAt)}, {invitation.deliveredAt && !invitation.openedAt
+						? `arrived ${time(invitation.deliveredAt)}, `
+						: ''}{invitation.openedAt ? `link opened ${time(invitation.openedAt)}, no password yet` : 'not opened yet'}, lapses {time(
+						invitation.expiresAt
+					)}.{#if invitation.nextChaseOn && contact.mailProblem === null && client.state === 'active'}
+						We will remind {contact.name.split(' ')[0]} on {dateWords('en', invitation.nextChaseOn)} unless they come in.{/if}{/if}
 				{#if contact.otherClients.length > 0}Also {contact.otherClients.join(', ')}.{/if}
 			</p>
 			{#if isOpen('invite', contact.id) && contact.email}<div class="mt-3">
 					<InviteForm
 						clientId={client.id}
 						contact={{ ...contact, email: contact.email }}
+						others={client.contacts.flatMap((c) =>
+							c.id !== contact.id && c.email && !c.hasAccess && c.mailProblem !== 'bounced' ? [{ id: c.id, name: c.name, email: c.email }] : []
+						)}
 						draft={invitationDraft}
 						words="Send the invitation"
 						done={async () => {

@@ -1,9 +1,12 @@
 <script lang="ts">
+	import { deserialize } from '$app/forms';
+	import type { FormProblem } from '$lib/server/form-errors';
 	import { enhancedForm } from './enhanced-form';
 
 	let {
 		clientId,
 		contact,
+		others = [],
 		draft,
 		words,
 		done,
@@ -11,6 +14,7 @@
 	}: {
 		clientId: string;
 		contact: { id: string; name: string; email: string };
+		/** further people of the client who have an address and no access yet */ others?: { id: string; name: string; email: string }[];
 		draft: { subject: string; body: string };
 		words: string;
 		done: () => void | Promise<void>;
@@ -24,6 +28,40 @@
 	let subject = $state(draft.subject);
 	// svelte-ignore state_referenced_locally
 	let body = $state(draft.body);
+	let ticked = $state<string[]>([]);
+	let preview = $state<{ subject: string; html: string; to: string } | null>(null);
+	let link = $state('');
+	let copied = $state(false);
+
+	/** Asks one of the form's other actions about what is written in it now. */
+	async function ask<Answer>(action: 'preview' | 'link'): Promise<Answer | null> {
+		problem = '';
+		fields = {};
+		const form = new FormData();
+		for (const [name, value] of Object.entries({ contactId: contact.id, subject, body })) form.set(name, value);
+		const response = await fetch(`/desk/clients/${clientId}/invite?/${action}`, {
+			method: 'POST',
+			body: form,
+			headers: { 'x-sveltekit-action': 'true' }
+		}).catch(() => null);
+		const result = response && deserialize(await response.text());
+		if (result?.type === 'success') return result.data as Answer;
+		const refused = result?.type === 'failure' ? (result.data?.problem as FormProblem) : null;
+		problem = refused?.message ?? 'That did not reach us. What you typed is still here; please try again.';
+		fields = refused?.fields ?? {};
+		return null;
+	}
+	async function show() {
+		preview = preview ? null : ((await ask<{ preview: NonNullable<typeof preview> }>('preview'))?.preview ?? null);
+	}
+	async function takeLink() {
+		link = (await ask<{ link: string }>('link'))?.link ?? '';
+		if (link)
+			await navigator.clipboard?.writeText(link).then(
+				() => (copied = true),
+				() => undefined
+			);
+	}
 </script>
 
 <form
@@ -49,7 +87,14 @@
 	<input type="hidden" name="contactId" value={contact.id} />
 	<input type="hidden" name="clientId" value={clientId} />
 	<input type="hidden" name="onceKey" value={onceKey} />
-	<p class="text-sm"><span class="text-(--half)">To</span> {contact.name} &lt;{contact.email}&gt;</p>
+	<div class="text-sm">
+		<p><span class="text-(--half)">To</span> {contact.name} &lt;{contact.email}&gt;</p>
+		{#each others as other (other.id)}
+			<label class="mt-1 flex items-start gap-2"
+				><input type="checkbox" class="mt-1" name="contactId" value={other.id} bind:group={ticked} /> also {other.name} &lt;{other.email}&gt;</label
+			>
+		{/each}
+	</div>
 	<label class="field"
 		><span>Subject</span><input name="subject" bind:value={subject} maxlength="160" aria-invalid={fields.subject ? 'true' : undefined} /></label
 	>
@@ -58,8 +103,29 @@
 		></textarea></label
 	>
 	<p class="border-l-2 border-(--rule-strong) pl-3 text-xs text-(--half)">
-		Below your words stands a button, “Choose your password”. Its link is only for {contact.name.split(' ')[0]}, works once and for 14 days. Your name
-		stands at the end.
+		Below your words stand a button, “Choose your password”, and a link to a page that explains how it works. The button is only for {contact.name.split(
+			' '
+		)[0]}, works once and for 14 days. A reminder follows after 3 and 7 business days. Your name stands at the end.
 	</p>
-	<button class="act" disabled={pending}>{pending ? 'Sending …' : words}</button>
+	<div class="flex flex-wrap gap-2">
+		<button class="act" disabled={pending}>{pending ? 'Sending …' : ticked.length > 0 ? `Send to ${ticked.length + 1} people` : words}</button>
+		<button type="button" class="act-quiet" aria-expanded={preview !== null} onclick={show}>{preview ? 'Hide the message' : 'See the message'}</button
+		>
+		<button type="button" class="act-quiet" onclick={takeLink}>Copy a link instead</button>
+	</div>
+	{#if link}
+		<div class="notice-lamp">
+			<label class="field"
+				><span>{copied ? 'Copied. ' : ''}Only for {contact.name}; works once and for 14 days</span><input
+					readonly
+					value={link}
+					onfocus={(event) => event.currentTarget.select()}
+				/></label
+			>
+		</div>
+	{/if}
+	{#if preview}
+		<p class="text-sm"><span class="text-(--half)">Subject</span> {preview.subject}<br /><span class="text-(--half)">To</span> {preview.to}</p>
+		<iframe title="The message as it will look" srcdoc={preview.html} sandbox="" class="h-96 w-full border border-(--rule-strong) bg-white"></iframe>
+	{/if}
 </form>

@@ -34,6 +34,7 @@ export const EVENT_WORDS = {
 	contact_address_changed: 'changed the address of {contact} from {from} to {to}',
 	invitation_sent: 'invited {contact} ({email})',
 	invitation_sent_again: 'invited {contact} again ({email})',
+	invitation_link_copied: 'took the link of {contact}’s invitation to hand it over',
 	invitation_withdrawn: 'withdrew the invitation of {contact}',
 	invitation_put_aside: 'put the invitation of {contact} aside',
 	invitation_opened: 'opened the invitation',

@@ -27,5 +27,14 @@ export function messageStatesBefore(to: MessageState): MessageState[] {
 	return MESSAGE_TRANSITIONS.filter((t) => t.to === to).map((t) => t.from);
 }
 
-export const MESSAGE_KINDS = ['invitation', 'request', 'chase', 'sent_back', 'signed_copy', 'password_reset', 'password_changed'] as const;
+export const MESSAGE_KINDS = [
+	'invitation',
+	'invitation_chase',
+	'request',
+	'chase',
+	'sent_back',
+	'signed_copy',
+	'password_reset',
+	'password_changed'
+] as const;
 export type MessageKind = (typeof MESSAGE_KINDS)[number];

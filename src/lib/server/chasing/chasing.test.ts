@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
 import { addToInstant, localDate } from '$lib/core/calendar/firm-calendar';
 import { loadFirm } from '../firms/firm';
-import { failMessage, markStuckMessages, sendMessage, takeInBounce } from '../messages/send-message';
+import { failMessage, markStuckMessages, sendMessage, takeInReport } from '../messages/send-message';
 import { readStopLink, stopUrl } from '../messages/write-message';
 import { stopReminders } from '../people/sign-in';
 import { answerItem } from '../requests/client-item';
@@ -213,8 +213,8 @@ describe('sending', () => {
 	test('a bounce long after sending does the same; a stranger’s report does nothing', async () => {
 		const { id, client } = await oneMessage();
 		await sendMessage(house.place, firm.id, id);
-		await takeInBounce(house.db, house.clock.now(), { messageId: '00000000-0000-4000-8000-000000000000', status: '5.1.1' });
-		await takeInBounce(house.db, house.clock.now(), { messageId: id, status: '5.1.1' });
+		await takeInReport(house.db, house.clock.now(), { messageId: '00000000-0000-4000-8000-000000000000', action: 'failed', status: '5.1.1' });
+		await takeInReport(house.db, house.clock.now(), { messageId: id, action: 'failed', status: '5.1.1' });
 		expect(await message(id)).toMatchObject({ state: 'failed', reason: expect.stringContaining('5.1.1') });
 		expect((await house.owner.query('select mail_problem from contact where id = $1', [client.contactId])).rows[0].mail_problem).toBe('bounced');
 	});
@@ -268,6 +268,7 @@ test('the count in the head is the number of rows in Rounds', async () => {
 	expect(rows.map((r) => r.section)).toEqual(['handed_in', 'ran_out']);
 	expect(await house.db.inFirm(firm.id, (tx) => countRounds(tx, house.clock.now()))).toEqual({
 		answers: 0,
+		no_address: 0,
 		handed_in: 1,
 		to_countersign: 0,
 		ran_out: 1,

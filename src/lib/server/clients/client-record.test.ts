@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { Readable } from 'node:stream';
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
 import { chasePeople } from '../chasing/chase-people';
-import { inviteContact } from '../invitations/invite';
+import { inviteContacts } from '../invitations/invite';
 import { takeInPaper } from '../papers/papers';
 import { beginSession, resumeSession } from '../people/sessions';
 import { answerItem, seeItem } from '../requests/client-item';
@@ -159,7 +159,9 @@ describe('a client that is locked or ended', () => {
 		await move('lock');
 		await expect(ask()).rejects.toMatchObject({ code: 'changed_meanwhile', message: expect.stringContaining('is locked') });
 		await expect(
-			firm.run((tx) => inviteContact(tx, firm.odalys(), { contactId: guest, clientId: client.id, subject: 's', body: 'b', onceKey: randomUUID() }))
+			firm.run((tx) =>
+				inviteContacts(tx, firm.odalys(), { contactIds: [guest], clientId: client.id, subject: 's', body: 'b', onceKey: randomUUID() })
+			)
 		).rejects.toMatchObject({ code: 'changed_meanwhile' });
 	});
 	test('the contact reads what there is and changes nothing', async () => {

@@ -154,8 +154,11 @@ export interface ClientContact {
 		openedAt: string | null;
 		takenUpAt: string | null;
 		withdrawnAt: string | null;
-		messageState: string;
+		/** null when the link was handed over without a message */
+		messageState: string | null;
 		messageReason: string | null;
+		deliveredAt: string | null;
+		nextChaseOn: string | null;
 	} | null;
 }
 
@@ -191,8 +194,8 @@ export async function readClient(tx: Tx, actor: Actor, clientId: string): Promis
 			array(select o.name from client_contact oc join client o on o.id = oc.client_id where oc.contact_id = c.id and oc.client_id <> $1 order by o.name) "otherClients",
 			(select json_build_object('id', i.id, 'sentAt', to_iso(i.sent_at), 'expiresAt', to_iso(i.expires_at), 'openedAt', to_iso(i.opened_at),
 				'takenUpAt', to_iso(i.taken_up_at), 'withdrawnAt', to_iso(i.withdrawn_at), 'replacedAt', to_iso(i.replaced_at),
-				'messageState', m.state, 'messageReason', m.reason)
-				from invitation i join message m on m.id = i.message_id where i.contact_id = c.id order by i.sent_at desc limit 1) invitation
+				'messageState', m.state, 'messageReason', m.reason, 'deliveredAt', to_iso(m.delivered_at), 'nextChaseOn', i.next_chase_on)
+				from invitation i left join message m on m.id = i.message_id where i.contact_id = c.id order by i.sent_at desc limit 1) invitation
 		from client_contact cc join contact c on c.id = cc.contact_id where cc.client_id = $1 order by cc.rank`,
 		[clientId]
 	);

@@ -2,12 +2,16 @@ import { randomUUID } from 'node:crypto';
 import { z } from 'zod';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { invitationExpiry, invitationStateAt, type InvitationState } from '$lib/core/invitations/invitation-states';
+import { nextInvitationChase } from '$lib/core/invitations/invitation-chasing';
+import { firstName } from '$lib/core/letters/merge-fields';
 import { longText, oneLine } from '$lib/core/people/plain-fields';
 import { saying } from '$lib/words/sayings';
 import { requireStaff, type Actor, type Staff } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { requireActiveClient } from '../clients/client-record';
+import { loadFirm } from '../firms/firm';
 import { planMessage } from '../messages/plan-message';
+import { invitationLink, writeMessage } from '../messages/write-message';
 import type { MessageContent } from '../messages/message-content';
 import type { Database, Tx } from '../platform/db/database';
 import { hashPassword } from '../platform/passwords';
@@ -16,7 +20,8 @@ import { beginSession } from '../people/sessions';
 import { requireGoodPassword } from '../people/sign-in';
 
 export const inviteSchema = z.object({
-	contactId: z.uuid(),
+	/** whoever is ticked, each with a message of their own */
+	contactIds: z.array(z.uuid()).min(1, 'Tick at least one person.').max(50),
 	clientId: z.uuid(),
 	subject: oneLine('a subject', 160),
 	body: longText('the words of the message', 4000),
@@ -45,43 +50,49 @@ async function contactToInvite(tx: Tx, contactId: string, clientId: string): Pro
 	return { ...contact, email: contact.email };
 }
 
-/** Begins an invitation whose link goes out with a message; an earlier one stops working. */
+/** Begins an invitation whose link goes out with a message, or is handed over without one; an earlier one stops working. */
 export async function beginInvitation(
 	tx: Tx,
 	actor: Staff,
 	contact: { id: string },
 	clientId: string,
-	plan: (invitationId: string) => Promise<{ id: string } | null>
-): Promise<{ again: boolean } | null> {
+	plan: ((invitationId: string) => Promise<{ id: string } | null>) | null
+): Promise<{ id: string; again: boolean } | null> {
 	const invitationId = randomUUID();
-	const message = await plan(invitationId);
-	if (!message) return null;
+	const message = plan && (await plan(invitationId));
+	if (plan && !message) return null;
+	const expiresAt = invitationExpiry(actor.now);
+	const chase = nextInvitationChase({ sentAt: actor.now, expiresAt, chased: 0 }, (await loadFirm(tx)).calendar);
 	const replaced = await tx.rows(
 		`update invitation set replaced_at = $2 where contact_id = $1 and taken_up_at is null and withdrawn_at is null and replaced_at is null returning id`,
 		[contact.id, actor.now]
 	);
 	await tx.rows(
-		`insert into invitation (id, firm_id, contact_id, client_id, message_id, token_hash, sent_by, sent_at, expires_at) values ($1, $2, $3, $4, $5, $6, $7, $8, $9)`,
-		[invitationId, tx.firmId, contact.id, clientId, message.id, newToken().hash, actor.id, actor.now, invitationExpiry(actor.now)]
+		`insert into invitation (id, firm_id, contact_id, client_id, message_id, token_hash, sent_by, sent_at, expires_at, next_chase_on) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)`,
+		[invitationId, tx.firmId, contact.id, clientId, message?.id ?? null, newToken().hash, actor.id, actor.now, expiresAt, chase?.on ?? null]
 	);
-	return { again: replaced.length > 0 };
+	return { id: invitationId, again: replaced.length > 0 };
 }
 
 /**
- * Invites a contact, or invites them again. The same once-key sends once.
+ * Invites people of a client, or invites them again. The same once-key sends once.
  * @throws DomainError not_found, changed_meanwhile if they have access already
  */
-export async function inviteContact(tx: Tx, actor: Actor, input: z.infer<typeof inviteSchema>): Promise<void> {
+export async function inviteContacts(tx: Tx, actor: Actor, input: z.infer<typeof inviteSchema>): Promise<void> {
 	requireStaff(actor, 'invite');
-	const sentBefore = await tx.first('select id from message where unique_key = $1', [`invitation ${input.onceKey}`]);
-	if (sentBefore) return;
-	const contact = await contactToInvite(tx, input.contactId, input.clientId);
+	for (const contactId of [...new Set(input.contactIds)].sort()) await inviteOne(tx, actor, contactId, input);
+}
+
+async function inviteOne(tx: Tx, actor: Staff, contactId: string, input: z.infer<typeof inviteSchema>): Promise<void> {
+	const uniqueKey = `invitation ${input.onceKey} ${contactId}`;
+	if (await tx.first('select id from message where unique_key = $1', [uniqueKey])) return;
+	const contact = await contactToInvite(tx, contactId, input.clientId);
 	const client = await tx.first<{ name: string }>('select name from client where id = $1', [input.clientId]);
 	const content: MessageContent = { subject: input.subject, body: input.body, signedBy: actor.name, clientName: client!.name };
 	const begun = await beginInvitation(tx, actor, contact, input.clientId, (invitationId) =>
 		planMessage(tx, actor, {
 			kind: 'invitation',
-			uniqueKey: `invitation ${input.onceKey}`,
+			uniqueKey,
 			to: { address: contact.email, contactId: contact.id },
 			clientId: input.clientId,
 			content: { ...content, invitationId }
@@ -94,6 +105,61 @@ export async function inviteContact(tx: Tx, actor: Actor, input: z.infer<typeof 
 			contactId: contact.id,
 			details: { contact: contact.name, email: contact.email }
 		});
+}
+
+/** The invitation as one person would get it, with a link that leads nowhere. */
+export async function previewInvitation(
+	tx: Tx,
+	actor: Actor,
+	input: { clientId: string; contactId: string; subject: string; body: string },
+	place: { origin: string; secretKey: string }
+): Promise<{ subject: string; html: string; to: string }> {
+	requireStaff(actor, 'invite');
+	const contact = await contactToInvite(tx, input.contactId, input.clientId);
+	const client = await tx.first<{ name: string; locale: string }>(
+		'select cl.name, c.locale from client cl, contact c where cl.id = $1 and c.id = $2',
+		[input.clientId, contact.id]
+	);
+	const written = await writeMessage(
+		tx,
+		await loadFirm(tx),
+		{
+			id: contact.id,
+			kind: 'invitation',
+			content: { subject: input.subject, body: input.body, signedBy: actor.name, clientName: client!.name },
+			toAddress: contact.email,
+			recipient: { id: contact.id, kind: 'contact', name: firstName(contact.name), locale: client!.locale },
+			items: []
+		},
+		{ ...place, now: actor.now, preview: true }
+	);
+	return { subject: written.subject, html: written.html, to: `${contact.name} <${contact.email}>` };
+}
+
+/**
+ * The link of a contact's invitation, for handing over in another way than by mail. One that waits is used as it is;
+ * without one, one is begun.
+ */
+export async function linkForContact(
+	tx: Tx,
+	actor: Actor,
+	input: { clientId: string; contactId: string },
+	place: { origin: string; secretKey: string }
+): Promise<string> {
+	requireStaff(actor, 'invite');
+	const contact = await contactToInvite(tx, input.contactId, input.clientId);
+	const waiting = await tx.first<{ id: string }>(
+		`select id from invitation where contact_id = $1 and taken_up_at is null and withdrawn_at is null and replaced_at is null and expires_at > $2`,
+		[contact.id, actor.now]
+	);
+	const { id } = waiting ?? (await beginInvitation(tx, actor, contact, input.clientId, null))!;
+	await recordEvent(tx, actor, {
+		verb: 'invitation_link_copied',
+		clientId: input.clientId,
+		contactId: contact.id,
+		details: { contact: contact.name }
+	});
+	return invitationLink(tx, id, `${place.origin}/portal/${(await loadFirm(tx)).slug}`, place.secretKey);
 }
 
 /** Withdraws an invitation that has not been taken up; its link then says so. */

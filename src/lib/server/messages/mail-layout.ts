@@ -9,6 +9,8 @@ export interface MailParts {
 	list?: { heading: string; lines: { text: string; note?: string }[] };
 	act?: { words: string; url: string; help: string };
 	note?: string;
+	/** a page that says more */
+	more?: { words: string; url: string };
 	signature: string;
 	footer: string[];
 	stop?: { words: string; link: string; url: string };
@@ -25,6 +27,7 @@ export function mailText(mail: MailParts): string {
 	if (mail.list) parts.push(`${mail.list.heading}:\n` + mail.list.lines.map((l) => `- ${l.text}`).join('\n'));
 	if (mail.act) parts.push(`${mail.act.words}:\n${mail.act.url}`);
 	if (mail.note) parts.push(mail.note);
+	if (mail.more) parts.push(`${mail.more.words}: ${mail.more.url}`);
 	parts.push(mail.signature, ['--', ...mail.footer].join('\n'));
 	if (mail.stop) parts.push(mail.stop.words);
 	return parts.join('\n\n') + '\n';
@@ -46,8 +49,11 @@ export function mailHtml(mail: MailParts): string {
 	const logo = mail.logoUrl
 		? `<img src="${escape(mail.logoUrl)}" alt="" height="36" style="height:36px;max-width:140px;object-fit:contain;background:#ffffff;border-radius:4px;padding:4px;vertical-align:middle;margin-right:12px">`
 		: '';
+	const more = mail.more
+		? `<p style="margin:0 0 16px"><a href="${escape(mail.more.url)}" style="color:#1d2530">${escape(mail.more.words)}</a></p>`
+		: '';
 	const stop = mail.stop
 		? `<p style="margin:8px 0 0"><a href="${escape(mail.stop.url)}" style="color:#4d5866">${escape(mail.stop.link)}</a></p>`
 		: '';
-	return `<!doctype html><html lang="${escape(mail.locale)}"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>${escape(mail.firmName)}</title></head><body style="margin:0;background:#f3efe5;${sans};font-size:15px;line-height:1.55;color:#1d2530"><div style="max-width:560px;margin:0 auto;background:#fffdf7"><div style="background:${mail.color};color:#ffffff;padding:18px 28px;${serif};font-size:20px;font-weight:bold">${logo}${escape(mail.firmName)}</div><div style="padding:28px">${mail.paragraphs.map((t) => p(t)).join('')}${list}${act}${mail.note ? p(mail.note, 'color:#4d5866') : ''}${p(mail.signature)}</div><div style="padding:16px 28px;border-top:1px solid #e7dfcd;font-size:12px;color:#4d5866">${mail.footer.map(escape).join('<br>')}${stop}</div></div></body></html>`;
+	return `<!doctype html><html lang="${escape(mail.locale)}"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>${escape(mail.firmName)}</title></head><body style="margin:0;background:#f3efe5;${sans};font-size:15px;line-height:1.55;color:#1d2530"><div style="max-width:560px;margin:0 auto;background:#fffdf7"><div style="background:${mail.color};color:#ffffff;padding:18px 28px;${serif};font-size:20px;font-weight:bold">${logo}${escape(mail.firmName)}</div><div style="padding:28px">${mail.paragraphs.map((t) => p(t)).join('')}${list}${act}${mail.note ? p(mail.note, 'color:#4d5866') : ''}${more}${p(mail.signature)}</div><div style="padding:16px 28px;border-top:1px solid #e7dfcd;font-size:12px;color:#4d5866">${mail.footer.map(escape).join('<br>')}${stop}</div></div></body></html>`;
 }

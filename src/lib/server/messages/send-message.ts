@@ -1,4 +1,4 @@
-import { bounceAddress } from '../platform/mail/bounce-receiver';
+import { bounceAddress, type DeliveryReport } from '../platform/mail/bounce-receiver';
 import { isSendingTime, nextSendingTime } from '$lib/core/calendar/firm-calendar';
 import { firstName } from '$lib/core/letters/merge-fields';
 import { OPEN_STATES } from '$lib/core/requests/item-states';
@@ -80,14 +80,18 @@ async function prepare(place: SendingPlace, tx: Tx, messageId: string): Promise<
 	if (row.suspended) return holdBack(tx, row, now, 'the person is suspended');
 	if (row.mail_problem === 'no_address') return holdBack(tx, row, now, 'the person has no address any more');
 	if (row.mail_problem === 'bounced') return holdBack(tx, row, now, 'mail to this address came back');
-	if (row.kind === 'chase') {
+	if (row.kind === 'chase' || row.kind === 'invitation_chase') {
 		if (row.mail_problem === 'opted_out') return holdBack(tx, row, now, 'the person has stopped reminders');
 		if (!isSendingTime(now, firm.calendar)) return { later: nextSendingTime(now, firm.calendar) };
 	}
 	const items = await itemsToName(tx, row);
+	const invited = row.contact_id ? await waitingInvitation(tx, row.contact_id, now) : null;
+	if (row.kind === 'invitation_chase' && !invited) return holdBack(tx, row, now, 'the invitation does not wait any more');
 	if (row.kind === 'chase' && items.length === 0) return holdBack(tx, row, now, 'nothing is open any more');
 
 	const content = messageContentSchema.parse(row.content);
+	// a reminder to somebody who is not in yet shows the way in
+	if (row.kind === 'chase' && invited) content.invitationId = invited;
 	const written = await writeMessage(
 		tx,
 		firm,
@@ -117,9 +121,21 @@ async function prepare(place: SendingPlace, tx: Tx, messageId: string): Promise<
 			inReplyTo: row.thread_id,
 			unsubscribeUrl: written.unsubscribeUrl,
 			date: new Date(now),
+			// whoever waits for somebody to come in wants to know whether the invitation arrived
+			reportDelivery: row.kind === 'invitation' || content.invitationId !== undefined,
 			attachments: content.attachment ? [{ name: content.attachment.name, content: () => place.papers.read(content.attachment!.key) }] : []
 		}
 	};
+}
+
+/** The invitation that a person without access has and can take up, or null. */
+async function waitingInvitation(tx: Tx, contactId: string, now: string): Promise<string | null> {
+	const row = await tx.first<{ id: string }>(
+		`select i.id from invitation i join contact c on c.id = i.contact_id and c.password_hash is null
+		where i.contact_id = $1 and i.taken_up_at is null and i.withdrawn_at is null and i.replaced_at is null and i.expires_at > $2 order by i.sent_at desc limit 1`,
+		[contactId, now]
+	);
+	return row && row.id;
 }
 
 /** What the message is about and still open: for a chase everything open of the person, due first. */
@@ -253,9 +269,16 @@ export async function markStuckMessages(place: Pick<SendingPlace, 'db' | 'clock'
 	return marked;
 }
 
-/** Takes in a bounce report that came for one of our messages. */
-export async function takeInBounce(db: Database, now: string, report: { messageId: string; status: string }): Promise<void> {
+/** Takes in what a mail server reports about one of our messages: that it arrived, or never will. */
+export async function takeInReport(db: Database, now: string, report: DeliveryReport): Promise<void> {
 	const [found] = await db.ask<{ firm_id: string | null }>('select find_firm_of_message($1) as firm_id', [report.messageId]);
-	if (found?.firm_id)
-		await db.inFirm(found.firm_id, (tx) => failMessage(tx, report.messageId, now, `it came back as undeliverable (${report.status})`));
+	if (!found?.firm_id) return;
+	if (report.action === 'delivered')
+		await db.inFirm(found.firm_id, (tx) =>
+			tx.rows(`update message set delivered_at = $2 where id = $1 and state = any ('{sending,sent,unclear}') and delivered_at is null`, [
+				report.messageId,
+				now
+			])
+		);
+	else await db.inFirm(found.firm_id, (tx) => failMessage(tx, report.messageId, now, `it came back as undeliverable (${report.status})`));
 }

@@ -1,12 +1,13 @@
 import { createHmac, randomUUID, timingSafeEqual } from 'node:crypto';
 import { addToInstant, daysBetween, localDate } from '$lib/core/calendar/firm-calendar';
+import { invitationExpiry } from '$lib/core/invitations/invitation-states';
 import type { MessageKind } from '$lib/core/messages/message-states';
 import { RESET_HOURS } from '$lib/core/people/sign-in';
 import { dateWords } from '$lib/words/dates';
 import { sayer } from '$lib/words/words';
 import { logoPath, type Firm } from '../firms/firm';
 import type { Tx } from '../platform/db/database';
-import { newToken } from '../platform/tokens';
+import { derivedToken, newToken } from '../platform/tokens';
 import { mailHtml, mailText, type MailParts } from './mail-layout';
 import type { MessageContent } from './message-content';
 
@@ -56,7 +57,12 @@ export async function writeMessage(
 	tx: Tx,
 	firm: Firm,
 	message: MessageToWrite,
-	place: { origin: string; secretKey: string; now: string }
+	place: {
+		origin: string;
+		secretKey: string;
+		now: string;
+		/** only to be looked at: its link leads nowhere and nothing is written */ preview?: boolean;
+	}
 ): Promise<WrittenMessage> {
 	const { content, recipient, items } = message;
 	const say = sayer(recipient.locale);
@@ -87,7 +93,12 @@ export async function writeMessage(
 			: item.title
 	}));
 	const act = (words: string, url: string) => ({ words, url, help: say('mail.help', { url }) });
-	const invitationUrl = content.invitationId ? await makeInvitationLink(tx, content.invitationId, portal) : null;
+	const invitationUrl = place.preview
+		? `${portal}/join/…`
+		: content.invitationId
+			? await invitationLink(tx, content.invitationId, portal, place.secretKey)
+			: null;
+	const more = { words: say('mail.invitation.help'), url: `${portal}/help` };
 
 	const finish = (
 		subject: string,
@@ -105,15 +116,32 @@ export async function writeMessage(
 
 	switch (message.kind) {
 		case 'invitation': {
-			const expires = await invitationEnd(tx, content.invitationId!);
+			const expires = place.preview ? invitationExpiry(place.now) : await invitationEnd(tx, content.invitationId!);
 			return finish(
 				content.subject ?? say('mail.invitation.subject', { firm: firm.name }),
 				{
 					paragraphs: paragraphs(content.body ?? say('mail.invitation.body', { client })),
 					act: act(say('mail.invitation.act'), invitationUrl!),
-					note: say('mail.invitation.note', { date: dateWords(recipient.locale, localDate(expires, firm.calendar), 'withYear') })
+					note: say('mail.invitation.note', { date: dateWords(recipient.locale, localDate(expires, firm.calendar), 'withYear') }),
+					more
 				},
 				invitationUrl
+			);
+		}
+		case 'invitation_chase': {
+			const expires = await invitationEnd(tx, content.invitationId!);
+			const stop = stopUrl(place.origin, message.id, place.secretKey);
+			return finish(
+				say('mail.invitationChase.subject', { firm: firm.name }),
+				{
+					paragraphs: paragraphs(say('mail.invitationChase.body', { client, firm: firm.name })),
+					act: act(say('mail.invitation.act'), invitationUrl!),
+					note: say('mail.invitation.note', { date: dateWords(recipient.locale, localDate(expires, firm.calendar), 'withYear') }),
+					more,
+					stop: { words: say('mail.chase.stop', { url: stop }), link: say('mail.chase.stopLink'), url: stop }
+				},
+				invitationUrl,
+				stop
 			);
 		}
 		case 'request':
@@ -122,7 +150,8 @@ export async function writeMessage(
 				{
 					paragraphs: paragraphs(content.body ?? say('mail.request.body', { client })),
 					list: { heading: say('mail.request.list', { count: items.length }), lines: itemLines },
-					act: act(say(invitationUrl ? 'mail.request.actInvite' : 'mail.request.act'), invitationUrl ?? portal)
+					act: act(say(invitationUrl ? 'mail.request.actInvite' : 'mail.request.act'), invitationUrl ?? portal),
+					...(invitationUrl ? { more } : {})
 				},
 				invitationUrl
 			);
@@ -135,10 +164,10 @@ export async function writeMessage(
 				{
 					paragraphs: paragraphs(say(soon ? 'mail.chase.bodySoon' : 'mail.chase.body', { count })),
 					list: { heading: say('mail.request.list', { count }), lines: itemLines },
-					act: act(say('mail.chase.act'), portal),
+					act: act(say(invitationUrl ? 'mail.request.actInvite' : 'mail.chase.act'), invitationUrl ?? portal),
 					stop: { words: say('mail.chase.stop', { url: stop }), link: say('mail.chase.stopLink'), url: stop }
 				},
-				null,
+				invitationUrl,
 				stop
 			);
 		}
@@ -173,9 +202,10 @@ export async function writeMessage(
 	}
 }
 
-async function makeInvitationLink(tx: Tx, invitationId: string, portal: string): Promise<string> {
-	const { token, hash } = newToken();
-	await tx.rows('update invitation set token_hash = $2 where id = $1', [invitationId, hash]);
+/** The link of an invitation, the same in every message that holds it; only its hash is kept. */
+export async function invitationLink(tx: Tx, invitationId: string, portal: string, secretKey: string): Promise<string> {
+	const { token, hash } = derivedToken('invitation', invitationId, secretKey);
+	await tx.rows('update invitation set token_hash = $2 where id = $1 and token_hash <> $2', [invitationId, hash]);
 	return `${portal}/join/${token}`;
 }
 

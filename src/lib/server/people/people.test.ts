@@ -3,7 +3,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest'
 import { addToInstant } from '$lib/core/calendar/firm-calendar';
 import { addClient, findContactByEmail, mendAddress } from '../clients/add-client';
 import { readClient } from '../clients/read-clients';
-import { inviteContact, openInvitation, takeUpInvitation, withdrawInvitation } from '../invitations/invite';
+import { inviteContacts, openInvitation, takeUpInvitation, withdrawInvitation } from '../invitations/invite';
 import { hashPassword, isCommonPassword } from '../platform/passwords';
 import { makeClient, makeFirm, openTestHouse, sendPlanned, type TestClient, type TestFirm, type TestHouse } from '../testing/test-firm';
 import type { Actor } from '../actor';
@@ -39,7 +39,7 @@ beforeEach(async () => {
 
 const invite = (onceKey: string = randomUUID()) =>
 	house.db.inFirm(firm.id, (tx) =>
-		inviteContact(tx, firm.odalys(), { contactId: client.contactId, clientId: client.id, subject: 'Welcome', body: 'Come in', onceKey })
+		inviteContacts(tx, firm.odalys(), { contactIds: [client.contactId], clientId: client.id, subject: 'Welcome', body: 'Come in', onceKey })
 	);
 async function linkFromMail(): Promise<string> {
 	await sendPlanned(house, firm);

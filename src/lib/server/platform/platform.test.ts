@@ -13,7 +13,7 @@ import { roleOptions } from './db/database';
 import { migrate } from './db/migrations';
 import { listenForEvents } from './live/live-updates';
 import { removePartialFiles, sniff } from './files/paper-store';
-import { bounceAddress, readBounce, receiveBounces, type BounceReport } from './mail/bounce-receiver';
+import { bounceAddress, readReport, receiveReports, type DeliveryReport } from './mail/bounce-receiver';
 import { smtpMailer, type OutgoingMail } from './mail/mailer';
 import { receivedMail, startMailStandin, type MailStandin } from './mail/standin';
 import { parseSettings } from './settings';
@@ -40,7 +40,7 @@ describe('settings', () => {
 describe('mail over real SMTP', () => {
 	let standin: MailStandin;
 	let folder: string;
-	const bounced: BounceReport[] = [];
+	const bounced: DeliveryReport[] = [];
 	let receiver: { close(): Promise<void> };
 	const BOUNCES = 26_525;
 	const mail = (to: string, more: Partial<OutgoingMail> = {}): OutgoingMail => ({
@@ -55,11 +55,12 @@ describe('mail over real SMTP', () => {
 		unsubscribeUrl: null,
 		date: new Date('2026-05-04T12:00:00Z'),
 		attachments: [],
+		reportDelivery: false,
 		...more
 	});
 	beforeAll(async () => {
 		folder = await mkdtemp(join(tmpdir(), 'lantern-mail-'));
-		receiver = await receiveBounces(BOUNCES, async (report) => void bounced.push(report));
+		receiver = await receiveReports(BOUNCES, async (report) => void bounced.push(report));
 		standin = await startMailStandin({ port: 0, folder, bouncePort: BOUNCES });
 	});
 	afterAll(async () => {
@@ -108,7 +109,14 @@ describe('mail over real SMTP', () => {
 	test('a mailbox that is gone comes back as a report about our message', async () => {
 		await send(mail('moved-away@gull.example'));
 		await standin.reportsDelivered();
-		expect(bounced).toEqual([{ messageId: '7a0c9b1e-4a55-4c2b-9f2f-0d6f1f0a5c11', status: '5.1.6' }]);
+		expect(bounced).toEqual([{ action: 'failed', messageId: '7a0c9b1e-4a55-4c2b-9f2f-0d6f1f0a5c11', status: '5.1.6' }]);
+	});
+	test('that a message arrived is reported to whoever asked for it, and only then', async () => {
+		bounced.length = 0;
+		await send(mail('mara@gull.example'));
+		await send(mail('mara@gull.example', { reportDelivery: true }));
+		await standin.reportsDelivered();
+		expect(bounced).toEqual([{ action: 'delivered', messageId: '7a0c9b1e-4a55-4c2b-9f2f-0d6f1f0a5c11', status: '2.0.0' }]);
 	});
 	test('the receiver takes nothing but bounce reports', async () => {
 		const transport = createTransport({ host: '127.0.0.1', port: BOUNCES, ignoreTLS: true });
@@ -119,10 +127,10 @@ describe('mail over real SMTP', () => {
 	});
 	test('delayed and garbled reports are no failures', () => {
 		const to = bounceAddress('7a0c9b1e-4a55-4c2b-9f2f-0d6f1f0a5c11', 'x');
-		expect(readBounce(to, 'Action: delayed\r\nStatus: 4.4.1\r\n')).toBeNull();
-		expect(readBounce(to, 'Action: failed\r\nStatus: 4.4.1\r\n')).toBeNull();
-		expect(readBounce('office@x', 'Action: failed\r\nStatus: 5.1.1\r\n')).toBeNull();
-		expect(readBounce(to, 'garbage')).toBeNull();
+		expect(readReport(to, 'Action: delayed\r\nStatus: 4.4.1\r\n')).toBeNull();
+		expect(readReport(to, 'Action: failed\r\nStatus: 4.4.1\r\n')).toBeNull();
+		expect(readReport('office@x', 'Action: failed\r\nStatus: 5.1.1\r\n')).toBeNull();
+		expect(readReport(to, 'garbage')).toBeNull();
 	});
 	test('the parser of the tests is not fooled by the subject', async () => {
 		expect((await simpleParser(Buffer.from('Subject: =?utf-8?q?Gr=C3=B6=C3=9Fe?=\r\n\r\n'))).subject).toBe('Größe');

@@ -17,6 +17,8 @@ const settingsSchema = z.object({
 	BOUNCE_SMTP_PORT: z.coerce.number().int().min(0).max(65535).default(0),
 	/** the mail stand-in's folder; only set when there is no real mail server */
 	MAIL_STANDIN_FOLDER: folder.optional(),
+	/** how many of the messages of one sending to many may leave in a second; 0 for no limit */
+	BULK_MAILS_PER_SECOND: z.coerce.number().int().min(0).max(1000).default(10),
 	PAPERS_FOLDER: folder.default('.lantern/papers'),
 	/** 32 bytes in hex: encrypts the firm's sealing key in the database */
 	SECRET_KEY: z.string().regex(/^[0-9a-f]{64}$/, 'must be 64 hexadecimal digits (openssl rand -hex 32)'),

@@ -1,8 +1,17 @@
-import { createCipheriv, createDecipheriv, createHash, randomBytes } from 'node:crypto';
+import { createCipheriv, createDecipheriv, createHash, createHmac, randomBytes } from 'node:crypto';
 
 /** A secret for a link or a cookie: 256 bits. It is given away once and kept only as its hash. */
 export function newToken(): { token: string; hash: Buffer } {
 	const token = randomBytes(32).toString('base64url');
+	return { token, hash: hashToken(token) };
+}
+
+/**
+ * A secret that is the same each time for the same thing, for links that stand in several messages: nobody makes it
+ * without the key, which is not in the database.
+ */
+export function derivedToken(purpose: string, id: string, keyHex: string): { token: string; hash: Buffer } {
+	const token = createHmac('sha256', Buffer.from(keyHex, 'hex')).update(`${purpose} ${id}`).digest('base64url');
 	return { token, hash: hashToken(token) };
 }
 

@@ -74,7 +74,10 @@ export async function runImport(place: ImportPlace, firmId: string, importId: st
 				? 'Stopped. Nothing was brought in.'
 				: 'The clients have changed since you looked, so nothing was brought in. This is what the list would do now.';
 		await place.db.inFirm(firmId, (tx) =>
-			tx.rows(`update client_import set state = 'ready', trouble = $2, progress = 0, done_by = null where id = $1 and state = 'running'`, [importId, trouble])
+			tx.rows(`update client_import set state = 'ready', trouble = $2, progress = 0, done_by = null where id = $1 and state = 'running'`, [
+				importId,
+				trouble
+			])
 		);
 		await planAnew(place, firmId, list);
 		await place.db.inFirm(firmId, (tx) => recordEvent(tx, actor, { verb: 'list_import_stopped', details: { importId, file: list.fileName } }));

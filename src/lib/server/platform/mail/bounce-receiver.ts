@@ -1,7 +1,10 @@
 import { SMTPServer } from 'smtp-server';
 import { errorForLog, log } from '../log';
 
-export interface BounceReport {
+/** What a mail server reports about one message (RFC 3464). */
+export interface DeliveryReport {
+	/** failed for good, or taken by the server of the recipient */
+	action: 'failed' | 'delivered';
 	/** the id of our message, from the address the report was sent to */
 	messageId: string;
 	/** enhanced status code by RFC 3463, such as 5.1.1 */
@@ -15,17 +18,18 @@ export function bounceAddress(messageId: string, domain: string): string {
 	return `bounce+${messageId}@${domain}`;
 }
 
-/** Reads a delivery status notification (RFC 3464); null unless it says that delivery failed for good. */
-export function readBounce(recipient: string, raw: string): BounceReport | null {
+/** Reads a delivery status notification (RFC 3464); null if it says neither that the message arrived nor that it never will. */
+export function readReport(recipient: string, raw: string): DeliveryReport | null {
 	const to = /^bounce\+([0-9a-f-]{36})@/i.exec(recipient);
 	if (!to) return null;
-	const failed = /^Action:\s*failed\s*$/im.test(raw);
-	const status = /^Status:\s*(5\.\d{1,3}\.\d{1,3})/im.exec(raw);
-	return failed && status ? { messageId: to[1].toLowerCase(), status: status[1] } : null;
+	const action = /^Action:\s*(failed|delivered)\s*$/im.exec(raw)?.[1].toLowerCase() as DeliveryReport['action'] | undefined;
+	const status = /^Status:\s*([25]\.\d{1,3}\.\d{1,3})/im.exec(raw)?.[1];
+	if (!action || !status || (action === 'failed') !== status.startsWith('5')) return null;
+	return { messageId: to[1].toLowerCase(), action, status };
 }
 
-/** Receives bounce reports by SMTP on loopback and hands each on; everything else is refused. */
-export async function receiveBounces(port: number, onBounce: (report: BounceReport) => Promise<void>): Promise<{ close(): Promise<void> }> {
+/** Receives delivery reports by SMTP on loopback and hands each on; everything else is refused. */
+export async function receiveReports(port: number, onReport: (report: DeliveryReport) => Promise<void>): Promise<{ close(): Promise<void> }> {
 	const server = new SMTPServer({
 		authOptional: true,
 		disabledCommands: ['STARTTLS', 'AUTH'],
@@ -43,8 +47,8 @@ export async function receiveBounces(port: number, onBounce: (report: BounceRepo
 				try {
 					const raw = Buffer.concat(chunks).toString('utf8');
 					for (const { address } of session.envelope.rcptTo) {
-						const report = readBounce(address, raw);
-						if (report) await onBounce(report);
+						const report = readReport(address, raw);
+						if (report) await onReport(report);
 					}
 					done();
 				} catch (error) {

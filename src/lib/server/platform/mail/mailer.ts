@@ -16,6 +16,8 @@ export interface OutgoingMail {
 	/** address for one-click unsubscribing (RFC 8058), on messages that have it */
 	unsubscribeUrl: string | null;
 	date: Date;
+	/** asks the receiving server to report when it has taken the message (RFC 3461) */
+	reportDelivery: boolean;
 	attachments: { name: string; content: () => Readable }[];
 }
 
@@ -51,6 +53,16 @@ export function smtpMailer(smtpUrl: string): Mailer {
 		async send(mail) {
 			try {
 				await transport.sendMail({
+					...(mail.reportDelivery
+						? {
+								dsn: {
+									id: mail.messageId.slice(0, 36),
+									return: 'headers' as const,
+									notify: ['success', 'failure'] as const,
+									recipient: mail.to.address
+								}
+							}
+						: {}),
 					from: mail.from,
 					to: mail.to,
 					envelope: { from: mail.returnPath, to: mail.to.address },

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { mkdir, readFile, rename, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { simpleParser, type ParsedMail } from 'mailparser';
-import { createTransport } from 'nodemailer';
+import { createTransport, type Transporter } from 'nodemailer';
 import { SMTPServer } from 'smtp-server';
 
 export interface MailStandin {
@@ -15,15 +15,20 @@ export interface MailStandin {
 /**
  * A small mail server for the demo and the tests: speaks SMTP, keeps what it gets as .eml files, and
  * delivers nothing. Addresses whose local part begins with `nobody` are refused with 550; those that
- * begin with `moved-away` are taken and then reported back as undeliverable (RFC 3464).
+ * begin with `moved-away` are taken and then reported back as undeliverable (RFC 3464). What was taken is reported as
+ * delivered to whoever asked for that (RFC 3461).
  */
 export async function startMailStandin(options: { port: number; folder: string; bouncePort?: number }): Promise<MailStandin> {
 	const reports = new Set<Promise<void>>();
+	const transport = options.bouncePort
+		? createTransport({ host: '127.0.0.1', port: options.bouncePort, secure: false, ignoreTLS: true, pool: true, maxConnections: 2 })
+		: null;
 	await mkdir(options.folder, { recursive: true });
 	const server = new SMTPServer({
 		authOptional: true,
 		disabledCommands: ['STARTTLS', 'AUTH'],
 		hideSTARTTLS: true,
+		hideDSN: false,
 		onRcptTo({ address }, _session, done) {
 			if (/^nobody/i.test(address)) return done(Object.assign(new Error('5.1.1 mailbox does not exist'), { responseCode: 550 }));
 			done();
@@ -40,10 +45,13 @@ export async function startMailStandin(options: { port: number; folder: string; 
 					await rename(`${file}.partial`, file);
 					// the server clears the envelope as soon as it has answered
 					const sender = session.envelope.mailFrom ? session.envelope.mailFrom.address : '';
-					const gone = session.envelope.rcptTo.find((r) => /^moved-away/i.test(r.address));
+					const recipient = session.envelope.rcptTo[0];
+					const gone = /^moved-away/i.test(recipient.address);
+					// a success is only reported to whoever asked for it (RFC 3461)
+					const wanted = JSON.stringify(recipient).includes('SUCCESS');
 					done();
-					if (gone && options.bouncePort) {
-						const report = reportUndeliverable(options.bouncePort, sender, gone.address).finally(() => reports.delete(report));
+					if (transport && (gone || wanted)) {
+						const report = sendReport(transport, sender, recipient.address, gone).finally(() => reports.delete(report));
 						reports.add(report);
 					}
 				} catch (error) {
@@ -61,39 +69,40 @@ export async function startMailStandin(options: { port: number; folder: string; 
 	return {
 		port: typeof address === 'object' && address ? address.port : options.port,
 		reportsDelivered: async () => void (await Promise.all(reports)),
-		close: () => new Promise((resolve) => server.close(() => resolve()))
+		close: () => {
+			transport?.close();
+			return new Promise((resolve) => server.close(() => resolve()));
+		}
 	};
 }
 
-async function reportUndeliverable(port: number, to: string, gone: string): Promise<void> {
+async function sendReport(transport: Transporter, to: string, recipient: string, gone: boolean): Promise<void> {
 	const boundary = 'report-boundary';
 	const raw = [
 		'From: Mail Delivery <mailer-daemon@standin.localhost>',
 		`To: <${to}>`,
-		'Subject: Undeliverable',
+		`Subject: ${gone ? 'Undeliverable' : 'Delivered'}`,
 		'MIME-Version: 1.0',
 		`Content-Type: multipart/report; report-type=delivery-status; boundary="${boundary}"`,
 		'',
 		`--${boundary}`,
 		'Content-Type: text/plain; charset=us-ascii',
 		'',
-		'Your message could not be delivered.',
+		gone ? 'Your message could not be delivered.' : 'Your message was delivered.',
 		`--${boundary}`,
 		'Content-Type: message/delivery-status',
 		'',
 		'Reporting-MTA: dns; standin.localhost',
 		'',
-		`Final-Recipient: rfc822; ${gone}`,
-		'Action: failed',
-		'Status: 5.1.6',
-		'Diagnostic-Code: smtp; 551 the owner of this mailbox has moved away',
+		`Final-Recipient: rfc822; ${recipient}`,
+		...(gone
+			? ['Action: failed', 'Status: 5.1.6', 'Diagnostic-Code: smtp; 551 the owner of this mailbox has moved away']
+			: ['Action: delivered', 'Status: 2.0.0']),
 		'',
 		`--${boundary}--`,
 		''
 	].join('\r\n');
-	const transport = createTransport({ host: '127.0.0.1', port, secure: false, ignoreTLS: true });
 	await transport.sendMail({ envelope: { from: '', to }, raw }).catch(() => undefined);
-	transport.close();
 }
 
 function standinFile(folder: string, messageId: string): string {

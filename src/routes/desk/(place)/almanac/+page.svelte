@@ -39,7 +39,7 @@
 									class="underline decoration-dotted underline-offset-2">{client.name}</a
 								>{/each}</span
 						>
-						<span class="text-(--half)">{c.things} {c.things === 1 ? 'thing' : 'things'}</span>
+						<span class="text-(--half)">{c.things}</span>
 						<span class="truncate text-(--half)" title={c.why}
 							>{#if c.heldBack}<b class="text-(--lamp-deep)">held back: {reason(c.why)}</b>{:else}{reason(c.why)}{/if}</span
 						>

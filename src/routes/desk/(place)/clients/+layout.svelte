@@ -7,7 +7,7 @@
 	import TickStrip from '$lib/ui/TickStrip.svelte';
 
 	let { data, children } = $props();
-	const whole = $derived(/\/(ask|import|import\/\[list\])$/.test(page.route.id ?? ''));
+	const whole = $derived(/\/(ask|import|import\/\[list\]|invite|invite\/\[run\])$/.test(page.route.id ?? ''));
 	const open = $derived(page.params.client ?? (page.route.id?.endsWith('/new') ? 'new' : undefined));
 	const leafOpen = $derived(open !== undefined);
 	const address = (changes: Record<string, string | null>) => {
@@ -59,6 +59,10 @@
 								>{data.counts.noAddress} {data.counts.noAddress === '1' ? 'person has' : 'people have'} no address</a
 							>{/if}{/if}
 				</p>
+				<p class="flex gap-4 text-[0.88rem] {leafOpen ? 'lg:hidden' : ''}">
+					<a class="act-link" href="/desk/clients/import">Bring in a list</a>
+					<a class="act-link" href="/desk/clients/invite">Invite many</a>
+				</p>
 				<div class="ml-auto flex gap-2 {leafOpen ? 'lg:hidden' : ''}">
 					<a class="act-quiet" href={address({ order: data.query.order === 'wait' ? 'name' : null, after: null })}
 						>{data.query.order === 'wait' ? 'By name' : 'By wait'}</a
@@ -66,7 +70,6 @@
 					<a class="act-quiet" href={address({ mine: data.query.mine ? null : '1', after: null })} aria-current={data.query.mine ? 'true' : undefined}
 						>{data.query.mine ? 'Everybody’s' : 'Only mine'}</a
 					>
-					<a class="act-quiet" href="/desk/clients/import">Bring in a list</a>
 					<a class="act" href="/desk/clients/new">New client <span class="key">n</span></a>
 				</div>
 			</div>

@@ -17,6 +17,7 @@
 	} as const;
 	const KIND_WORDS = {
 		invitation: 'invitation',
+		invitation_chase: 'reminder of the invitation',
 		request: 'request',
 		chase: 'reminder',
 		sent_back: 'sent back',

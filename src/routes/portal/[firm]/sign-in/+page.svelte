@@ -26,6 +26,9 @@
 		>
 		<button class="act w-full">{say('signIn.act')}</button>
 	</form>
-	<p class="mt-3"><a class="act-link" href="{data.home}/forgotten">{say('signIn.forgot')}</a></p>
+	<p class="mt-3">
+		<a class="act-link" href="{data.home}/forgotten">{say('signIn.forgot')}</a> &nbsp;
+		<a class="act-link" href="{data.home}/help">{say('help.link')}</a>
+	</p>
 	<p class="mt-6 text-sm text-(--half)">{say('signIn.onlyInvited', { firm: data.brand.name })}</p>
 </div>

@@ -1,0 +1,105 @@
+import { isSendingTime, localDate } from '$lib/core/calendar/firm-calendar';
+import { sendingOn } from '$lib/core/chasing/forecast';
+import { INVITATION_CHASE_STEPS, nextInvitationChase } from '$lib/core/invitations/invitation-chasing';
+import { OPEN_STATES } from '$lib/core/requests/item-states';
+import { machine, requireStaff, type Actor } from '../actor';
+import { loadFirm, type Firm } from '../firms/firm';
+import { planMessage } from '../messages/plan-message';
+import type { Database, Tx } from '../platform/db/database';
+
+interface WaitingInvitation {
+	id: string;
+	contactId: string;
+	contactName: string;
+	email: string;
+	clientId: string;
+	clientName: string;
+	sentAt: string;
+	expiresAt: string;
+	chased: number;
+	nextChaseOn: string;
+	lastChasedOn: string | null;
+}
+
+/**
+ * The invitations that wait to be taken up and have a chase on or before a day. Who has something open is chased about
+ * that, and the way in stands in that message: one message a day.
+ */
+function readWaiting(tx: Tx, through: string, now: string): Promise<WaitingInvitation[]> {
+	return tx.rows<WaitingInvitation>(
+		`select i.id, i.contact_id as "contactId", c.name as "contactName", c.email::text, i.client_id as "clientId", cl.name as "clientName", i.sent_at as "sentAt",
+			i.expires_at as "expiresAt", i.chases_sent chased, i.next_chase_on as "nextChaseOn", c.last_chased_on as "lastChasedOn"
+		from invitation i join contact c on c.id = i.contact_id join client cl on cl.id = i.client_id
+		where i.firm_id = $1 and i.next_chase_on <= $2 and i.taken_up_at is null and i.withdrawn_at is null and i.replaced_at is null and i.expires_at > $3
+			and c.password_hash is null and c.mail_problem is null and c.suspended_at is null and cl.state = 'active'
+			and not exists (select from item where contact_id = c.id and state = any ($4))
+		order by i.next_chase_on, i.id`,
+		[tx.firmId, through, now, OPEN_STATES]
+	);
+}
+
+export interface ForecastInvitationChase {
+	at: string;
+	localDay: string;
+	contactId: string;
+	contactName: string;
+	clientId: string;
+	clientName: string;
+	/** business days after it was sent */
+	businessDays: number;
+}
+
+/** The next chase of every invitation that waits, up to a day; the worker follows the same rule. */
+export async function forecastInvitationChases(tx: Tx, actor: Actor, firm: Firm, through: string): Promise<ForecastInvitationChase[]> {
+	requireStaff(actor, 'look');
+	return (await readWaiting(tx, through, actor.now)).map((waiting) => ({
+		...sendingOn(waiting.nextChaseOn, firm.calendar, actor.now),
+		contactId: waiting.contactId,
+		contactName: waiting.contactName,
+		clientId: waiting.clientId,
+		clientName: waiting.clientName,
+		businessDays: INVITATION_CHASE_STEPS[waiting.chased]
+	}));
+}
+
+/**
+ * Plans the chases of invitations that are due at an instant, a transaction each. Safe to run at any time, by several
+ * workers at once.
+ * @returns how many messages were planned
+ */
+export async function chaseInvitations(db: Database, firmId: string, now: string): Promise<number> {
+	const { firm, due } = await db.inFirm(firmId, async (tx) => {
+		const firm = await loadFirm(tx);
+		return { firm, due: isSendingTime(now, firm.calendar) ? await readWaiting(tx, localDate(now, firm.calendar), now) : [] };
+	});
+	let planned = 0;
+	for (const waiting of due) if (await db.inFirm(firmId, (tx) => chaseInvitation(tx, firm, waiting, now))) planned++;
+	return planned;
+}
+
+async function chaseInvitation(tx: Tx, firm: Firm, waiting: WaitingInvitation, now: string): Promise<boolean> {
+	const today = localDate(now, firm.calendar);
+	// at most one reminder a person and day, whatever it is about
+	const contact = await tx.first(
+		`select 1 from contact where id = $1 and (last_chased_on is null or last_chased_on < $2) and password_hash is null for update`,
+		[waiting.contactId, today]
+	);
+	const step = contact && nextInvitationChase(waiting, firm.calendar);
+	if (!step) return false;
+	const next = nextInvitationChase({ ...waiting, chased: waiting.chased + 1 }, firm.calendar);
+	const moved = await tx.first(
+		'update invitation set chases_sent = chases_sent + 1, next_chase_on = $3 where id = $1 and chases_sent = $2 returning id',
+		[waiting.id, waiting.chased, next?.on ?? null]
+	);
+	if (!moved) return false;
+	await tx.rows('update contact set last_chased_on = $2 where id = $1', [waiting.contactId, today]);
+	return (
+		(await planMessage(tx, machine(now), {
+			kind: 'invitation_chase',
+			uniqueKey: `invitation chase ${waiting.id} ${step.step}`,
+			to: { address: waiting.email, contactId: waiting.contactId },
+			clientId: waiting.clientId,
+			content: { invitationId: waiting.id, clientName: waiting.clientName }
+		})) !== null
+	);
+}

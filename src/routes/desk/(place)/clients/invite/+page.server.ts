@@ -1,0 +1,46 @@
+import { redirect } from '@sveltejs/kit';
+import { readImports } from '$lib/server/clients/import/prepare-import';
+import { readServices } from '$lib/server/clients/client-record';
+import { deskRequest } from '$lib/server/desk-request';
+import { inForm, inPage } from '$lib/server/form-errors';
+import { inviteFilterSchema, inviteMany, inviteManySchema, MANY_FIELDS, readRuns, summariseInvites } from '$lib/server/invitations/invite-many';
+import { MERGE_FIELDS } from '$lib/core/letters/merge-fields';
+import { may } from '$lib/core/people/roles';
+import { timeWords } from '$lib/words/dates';
+import { say } from '$lib/words/words';
+
+export const load = async (event) => {
+	event.depends('desk:live');
+	const desk = await deskRequest(event);
+	const filter = inviteFilterSchema.parse(Object.fromEntries(event.url.searchParams));
+	return inPage(() =>
+		desk.inFirm(async (tx, firm) => ({
+			filter,
+			summary: await summariseInvites(tx, desk.actor, filter),
+			services: await readServices(tx),
+			lists: may(desk.actor.role!, 'import_clients')
+				? (await readImports(tx, desk.actor)).filter((list) => list.state === 'done').map(({ id, fileName }) => ({ id, fileName }))
+				: [],
+			runs: (await readRuns(tx, desk.actor)).map((run) => ({ ...run, begunAt: timeWords(firm.locale, run.begunAt, firm.calendar.timeZone) })),
+			draft: {
+				subject: say(firm.locale, 'mail.invitation.subject', { firm: firm.name }),
+				body: say(firm.locale, 'mail.invitation.body', { client: '{client_name}' })
+			},
+			fields: MANY_FIELDS.map((name) => ({ name, label: MERGE_FIELDS[name] })),
+			perSecond: desk.house.settings.BULK_MAILS_PER_SECOND
+		}))
+	);
+};
+
+export const actions = {
+	send: async (event) => {
+		const form = await event.request.formData();
+		return inForm(form, async () => {
+			const desk = await deskRequest(event);
+			const typed = Object.fromEntries(form);
+			const input = { ...inviteManySchema.parse(typed), filter: inviteFilterSchema.parse(typed) };
+			const run = await desk.inFirm((tx) => inviteMany(tx, desk.actor, input, desk.house.settings.BULK_MAILS_PER_SECOND));
+			redirect(303, `/desk/clients/invite/${run}`);
+		});
+	}
+};
