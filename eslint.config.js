@@ -59,6 +59,8 @@ export default ts.config(
 			'src/lib/server/form-errors.ts',
 			'src/lib/server/desk-request.ts',
 			'src/lib/server/password-form.ts',
+			'src/lib/server/sign-in-forms.ts',
+			'src/lib/server/you-forms.ts',
 			'src/lib/server/platform/sessions/cookies.ts'
 		]
 	),

@@ -82,8 +82,8 @@ async function seed(): Promise<void> {
 	const staffHash = await hashPassword(STAFF_PASSWORD);
 	await owner.query('begin');
 	await owner.query(
-		`insert into firm (id, slug, name, time_zone, country, brand_color, welcome, address, mail_from, chase_steps, chase_plan_name, is_demo, created_at)
-		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, true, $12)`,
+		`insert into firm (id, slug, name, time_zone, country, brand_color, welcome, address, mail_from, chase_steps, chase_plan_name, is_demo, second_step_staff, created_at)
+		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, true, false, $12)`,
 		[
 			firmId,
 			FIRM.slug,

@@ -134,7 +134,7 @@ export async function signInAtDesk(page: Page, who = 'odalys'): Promise<void> {
 	await page.goto('/desk/sign-in');
 	await page.getByLabel('E-mail address').fill(`${who}@pennywhistle.example`);
 	await page.getByLabel('Password').fill(STAFF_PASSWORD);
-	await page.getByRole('button', { name: 'Sign in' }).click();
+	await page.getByRole('button', { name: 'Sign in', exact: true }).click();
 	await page.waitForURL('**/desk/rounds');
 	await page.waitForFunction(() => document.documentElement.dataset.live === 'yes');
 }
@@ -143,7 +143,7 @@ export async function signInAtPortal(page: Page, email: string, password = CONTA
 	await page.goto('/portal/pennywhistle-row/sign-in');
 	await page.getByLabel('E-mail address').fill(email);
 	await page.getByLabel('Password').fill(password);
-	await page.getByRole('button', { name: 'Sign in' }).click();
+	await page.getByRole('button', { name: 'Sign in', exact: true }).click();
 	await page.waitForURL('**/portal/pennywhistle-row');
 }
 

@@ -271,7 +271,7 @@ test('a forgotten password on both sides; the same answer for a stranger', async
 	await page.goto('/portal/pennywhistle-row/sign-in');
 	await page.getByLabel('E-mail address').fill('philippa@wrenclocks.example');
 	await page.getByLabel('Password').fill(CONTACT_PASSWORD);
-	await page.getByRole('button', { name: 'Sign in' }).click();
+	await page.getByRole('button', { name: 'Sign in', exact: true }).click();
 	await expect(page.getByRole('alert')).toContainText('do not belong together');
 	await signInAtPortal(page, 'philippa@wrenclocks.example', 'eleven clocks at noon');
 

@@ -52,7 +52,9 @@ export const TEST_PACKAGES = {
 	'/usr/bin/qpdf': 'qpdf',
 	'/usr/bin/certutil': 'libnss3-tools',
 	'/usr/bin/openssl': 'openssl',
-	'/usr/bin/curl': 'curl'
+	'/usr/bin/curl': 'curl',
+	'/usr/bin/oathtool': 'oathtool',
+	'/usr/bin/zbarimg': 'zbar-tools'
 };
 
 /** Installs the npm packages of the committed lock if they are not there yet. */

@@ -10,7 +10,25 @@ import { clearSessionCookie, readSessionCookie, setSessionCookie } from '$lib/se
 const FORM_MAX_BYTES = 2 * 1024 * 1024;
 /** Where a body is a file and not a form; these measure it themselves. */
 const UPLOADS = ['/portal/[firm]/(page)/item/[item]/papers', '/desk/(place)/clients/import/file'];
-const OPEN_DESK = ['/desk/sign-in', '/desk/forgotten', '/desk/reset/[token]', '/desk/set-up'];
+/** What somebody may still do who has to set up a second step first. */
+const SET_UP = [
+	'/desk/(place)/you',
+	'/desk/live',
+	'/desk/sign-out',
+	'/portal/[firm]/(page)/you',
+	'/portal/[firm]/(page)/sign-out',
+	'/portal/[firm]/logo/[version]',
+	'/portal/[firm]/help'
+];
+const OPEN_DESK = [
+	'/desk/sign-in',
+	'/desk/sign-in/second',
+	'/desk/sign-in/code',
+	'/desk/sign-in/passkey',
+	'/desk/forgotten',
+	'/desk/reset/[token]',
+	'/desk/set-up'
+];
 
 /** Every request gets an id and one line in the log, also those that are refused. */
 export const handle: Handle = async (input) => {
@@ -89,6 +107,13 @@ const answer: Handle = async ({ event, resolve }) => {
 			if (wantsPage || event.isDataRequest) redirect(303, `${signIn}?to=${encodeURIComponent(path)}`);
 			error(401, 'Please sign in.');
 		}
+	}
+
+	// whoever must have a second step sets it up before anything else
+	if (event.locals.signedIn?.mustSetUp && side && !SET_UP.includes(route)) {
+		const you = side === 'staff' ? '/desk/you' : `/portal/${event.params.firm}/you`;
+		if (event.request.method === 'GET') redirect(303, you);
+		error(403, 'Set up your second step first.');
 	}
 
 	const response = await resolve(event);

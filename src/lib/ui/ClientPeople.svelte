@@ -26,6 +26,24 @@
 		open = null;
 		problem = '';
 	};
+	/** What became of somebody's invitation, and what comes next. */
+	function invitationWords({ name, invitation, mailProblem }: ClientRecord['contacts'][number]): string {
+		if (!invitation) return 'Not invited yet.';
+		if (invitation.messageState === 'failed') return 'The invitation did not arrive.';
+		const sent = `${invitation.messageState === null ? 'Given a link' : 'Invited'} ${time(invitation.sentAt)}`;
+		if (invitation.state === 'withdrawn') return `Invitation withdrawn ${time(invitation.withdrawnAt!)}.`;
+		if (invitation.state === 'expired') return `${sent}, lapsed ${time(invitation.expiresAt)}.`;
+		if (invitation.state === 'replaced') return 'Invitation not valid any more; send a new one.';
+		const seen = invitation.openedAt
+			? `link opened ${time(invitation.openedAt)}, no password yet`
+			: invitation.deliveredAt
+				? `arrived ${time(invitation.deliveredAt)}, not opened yet`
+				: 'not opened yet';
+		const reminded = invitation.nextChaseOn && mailProblem === null && client.state === 'active';
+		return `${sent}, ${seen}, lapses ${time(invitation.expiresAt)}.${
+			reminded ? ` We will remind ${name.split(' ')[0]} on ${dateWords('en', invitation.nextChaseOn!)} unless they come in.` : ''
+		}`;
+	}
 	const act = (onSuccess: () => void = close) => enhancedForm({ onProblem: (p) => (problem = p.message), onSuccess });
 </script>
 
@@ -68,18 +86,7 @@
 				{:else if contact.mailProblem === 'opted_out'}<b class="text-(--lamp-deep)">Has stopped reminders.</b>{/if}
 				{#if contact.hasAccess}{contact.lastSeenAt ? `Last here ${time(contact.lastSeenAt)}.` : ''}
 					{invitation?.takenUpAt ? `Took the invitation up ${time(invitation.takenUpAt)}.` : ''}
-				{:else if !invitation}Not invited yet.
-				{:else if invitation.messageState === 'failed'}The invitation did not arrive.
-				{:else if invitation.state === 'withdrawn'}Invitation withdrawn {time(invitation.withdrawnAt!)}.
-				{:else if invitation.state === 'expired'}Invited {time(invitation.sentAt)}, lapsed {time(invitation.expiresAt)}.
-				{:else if invitation.state === 'replaced'}Invitation not valid any more; send a new one.
-				{:else}{invitation.messageState === null ? 'Given a link' : 'Invited'}
-					{time(invitation.sentAt)}, {invitation.deliveredAt && !invitation.openedAt
-						? `arrived ${time(invitation.deliveredAt)}, `
-						: ''}{invitation.openedAt ? `link opened ${time(invitation.openedAt)}, no password yet` : 'not opened yet'}, lapses {time(
-						invitation.expiresAt
-					)}.{#if invitation.nextChaseOn && contact.mailProblem === null && client.state === 'active'}
-						We will remind {contact.name.split(' ')[0]} on {dateWords('en', invitation.nextChaseOn)} unless they come in.{/if}{/if}
+				{:else}{invitationWords(contact)}{/if}
 				{#if contact.otherClients.length > 0}Also {contact.otherClients.join(', ')}.{/if}
 			</p>
 			{#if isOpen('invite', contact.id) && contact.email}<div class="mt-3">

@@ -35,6 +35,9 @@ export const MESSAGE_KINDS = [
 	'sent_back',
 	'signed_copy',
 	'password_reset',
-	'password_changed'
+	'password_changed',
+	'sign_in_code',
+	'new_device',
+	'second_step_changed'
 ] as const;
 export type MessageKind = (typeof MESSAGE_KINDS)[number];

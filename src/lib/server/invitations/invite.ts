@@ -16,8 +16,8 @@ import type { MessageContent } from '../messages/message-content';
 import type { Database, Tx } from '../platform/db/database';
 import { hashPassword } from '../platform/passwords';
 import { hashToken, newToken } from '../platform/tokens';
-import { beginSession } from '../people/sessions';
-import { requireGoodPassword } from '../people/sign-in';
+import { readPerson } from '../people/person';
+import { passFirstStep, requireGoodPassword, type Browser, type SignInOutcome } from '../people/sign-in';
 
 export const inviteSchema = z.object({
 	/** whoever is ticked, each with a message of their own */
@@ -242,8 +242,9 @@ export async function takeUpInvitation(
 	db: Database,
 	from: Actor,
 	token: string,
-	password: string
-): Promise<{ token: string; expiresAt: string; firmSlug: string }> {
+	password: string,
+	browser: Browser = { device: undefined }
+): Promise<{ outcome: SignInOutcome; firmSlug: string }> {
 	const seen = await openInvitation(db, from, token);
 	if (!seen || seen.state !== 'sent') throw new DomainError('link_unusable', saying('wrong.link.invitation'));
 	requireGoodPassword(password, [seen.name, seen.email]);
@@ -255,7 +256,7 @@ export async function takeUpInvitation(
 		await tx.rows('update invitation set taken_up_at = $2 where id = $1', [seen.id, from.now]);
 		await tx.rows('update contact set password_hash = $2, last_seen_at = $3 where id = $1', [seen.contactId, passwordHash, from.now]);
 		await recordEvent(tx, actor, { verb: 'invitation_taken_up', contactId: seen.contactId, clientId: seen.clientId });
-		const session = await beginSession(tx, actor, { kind: 'contact', id: seen.contactId });
-		return { ...session, firmSlug: seen.firmSlug };
+		const person = (await readPerson(tx, { kind: 'contact', id: seen.contactId }))!;
+		return { outcome: await passFirstStep(tx, actor, person, browser), firmSlug: seen.firmSlug };
 	});
 }

@@ -3,9 +3,11 @@ import { addToInstant, daysBetween, localDate } from '$lib/core/calendar/firm-ca
 import { invitationExpiry } from '$lib/core/invitations/invitation-states';
 import type { MessageKind } from '$lib/core/messages/message-states';
 import { RESET_HOURS } from '$lib/core/people/sign-in';
-import { dateWords } from '$lib/words/dates';
+import { deviceInWords } from '$lib/core/people/device-words';
+import { dateWords, timeWords } from '$lib/words/dates';
 import { sayer } from '$lib/words/words';
 import { logoPath, type Firm } from '../firms/firm';
+import { makeMailedCode } from '../people/sign-in';
 import type { Tx } from '../platform/db/database';
 import { derivedToken, newToken } from '../platform/tokens';
 import { mailHtml, mailText, type MailParts } from './mail-layout';
@@ -112,6 +114,7 @@ export async function writeMessage(
 		const blot = (t: string) => (secretUrl ? t.replaceAll(secretUrl, secretUrl.replace(/[^/]+$/, '…')) : t);
 		return { subject, text, html, keptText: blot(text), keptHtml: blot(html), unsubscribeUrl };
 	};
+	const you = recipient.kind === 'staff' ? `${place.origin}/desk/you` : `${portal}/you`;
 	const paragraphs = (body: string) => [greeting, ...body.split(/\n{2,}/)];
 
 	switch (message.kind) {
@@ -190,6 +193,39 @@ export async function writeMessage(
 			const url = await makeResetLink(tx, message, portal, place);
 			return finish(say('mail.reset.subject'), { paragraphs: paragraphs(say('mail.reset.body')), act: act(say('mail.reset.act'), url) }, url);
 		}
+		case 'sign_in_code': {
+			const code = await makeMailedCode(tx, content.stepId!);
+			const spaced = `${code.slice(0, 4)} ${code.slice(4)}`;
+			const written = finish(
+				say('mail.code.subject', { firm: firm.name }),
+				{ paragraphs: [...paragraphs(say('mail.code.body', { code: spaced }))] },
+				null
+			);
+			const blot = (text: string) => text.replaceAll(spaced, '…');
+			return { ...written, keptText: blot(written.keptText), keptHtml: blot(written.keptHtml) };
+		}
+		case 'new_device': {
+			const device = deviceInWords(content.device ?? '');
+			return finish(
+				say('mail.newDevice.subject', { firm: firm.name }),
+				{
+					paragraphs: paragraphs(
+						say('mail.newDevice.body', {
+							at: timeWords(recipient.locale, content.at ?? place.now, firm.calendar.timeZone),
+							device: device ? say('you.device', device) : say('you.device.unknown')
+						})
+					),
+					act: act(say('mail.you.act'), you)
+				},
+				null
+			);
+		}
+		case 'second_step_changed':
+			return finish(
+				say('mail.secondStep.subject', { firm: firm.name }),
+				{ paragraphs: paragraphs(say(`mail.secondStep.${content.change!}`)), act: act(say('mail.you.act'), you) },
+				null
+			);
 		case 'password_changed':
 			return finish(
 				say('mail.changed.subject'),

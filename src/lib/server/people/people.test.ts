@@ -99,6 +99,11 @@ describe('an invitation', () => {
 
 describe('signing in', () => {
 	const tryIn = (password: string, email = client.email, from = nobody()) => signIn(house, from, 'contact', { email, password }, firm.id);
+	const enter = async () => {
+		const outcome = await tryIn(PASSWORD);
+		if (!outcome || !('entered' in outcome)) throw new Error('not let in');
+		return outcome.entered;
+	};
 	beforeEach(async () => {
 		await house.owner.query('update contact set password_hash = $2 where id = $1', [client.contactId, await hashPassword(PASSWORD)]);
 	});
@@ -123,7 +128,7 @@ describe('signing in', () => {
 	});
 
 	test('a session rotates, keeps the old token a moment, ends by idleness, suspension and command', async () => {
-		const { token } = (await tryIn(PASSWORD))!;
+		const { token } = await enter();
 		const resume = (t: string) => resumeSession(house.db, t, 'contact', house.clock.now());
 		expect(await resume(token)).toMatchObject({ personId: client.contactId, newToken: null });
 		expect(await resumeSession(house.db, token, 'staff', house.clock.now())).toBeNull();
@@ -137,7 +142,7 @@ describe('signing in', () => {
 		expect(await resume(next)).not.toBeNull();
 		await house.db.inFirm(firm.id, (tx) => endAllSessions(tx, { kind: 'contact', id: client.contactId }, house.clock.now()));
 		expect(await resume(next)).toBeNull();
-		const again = (await tryIn(PASSWORD))!.token;
+		const again = (await enter()).token;
 		house.clock.set(addToInstant(house.clock.now(), { hours: 24 * 14 + 1 }));
 		expect(await resume(again)).toBeNull();
 		const { rows } = await house.owner.query('select token_hash from session');
@@ -147,7 +152,7 @@ describe('signing in', () => {
 	test('a forgotten password: same silence for the unknown, a link that works once and two hours', async () => {
 		await askForReset(house, nobody(), 'contact', 'nobody@nowhere.example', firm.id);
 		expect((await house.owner.query('select 1 from message where firm_id = $1', [firm.id])).rowCount).toBe(0);
-		const { token: session } = (await tryIn(PASSWORD))!;
+		const { token: session } = await enter();
 		await askForReset(house, nobody(), 'contact', client.email, firm.id);
 		const token = await linkFromMail();
 		expect(await findReset(house.db, token, 'staff', house.clock.now())).toBeNull();
@@ -158,7 +163,7 @@ describe('signing in', () => {
 		expect(await tryIn(PASSWORD)).toBeNull();
 		expect(await tryIn('a boat a gull a lamp')).not.toBeNull();
 		await sendPlanned(house, firm);
-		expect(house.mailer.sent.at(-1)!.subject).toBe('Your password was changed');
+		expect(house.mailer.sent.map((mail) => mail.subject)).toContain('Your password was changed');
 	});
 });
 

@@ -16,6 +16,8 @@ export interface SignedIn {
 	email: string;
 	role: Role | null;
 	locale: string;
+	/** has to set up a second step before anything else */
+	mustSetUp: boolean;
 	/** set when the token was replaced: the cookie must be too */
 	newToken: string | null;
 	expiresAt: string;
@@ -25,13 +27,14 @@ export interface SignedIn {
 export async function beginSession(
 	tx: Tx,
 	actor: Actor,
-	person: { kind: 'staff' | 'contact'; id: string }
+	person: { kind: 'staff' | 'contact'; id: string },
+	more: { deviceId: string | null; mustSetUp: boolean } = { deviceId: null, mustSetUp: false }
 ): Promise<{ token: string; expiresAt: string }> {
 	const { token, hash } = newToken();
 	const expiresAt = addToInstant(actor.now, { hours: SESSION_IDLE_HOURS[person.kind] });
 	await tx.rows(
-		`insert into session (id, firm_id, staff_id, contact_id, token_hash, rotated_at, created_at, last_used_at, expires_at, ip, user_agent)
-		values ($1, $2, $3, $4, $5, $6, $6, $6, $7, $8, $9)`,
+		`insert into session (id, firm_id, staff_id, contact_id, token_hash, rotated_at, created_at, last_used_at, expires_at, ip, user_agent, device_id, must_set_up)
+		values ($1, $2, $3, $4, $5, $6, $6, $6, $7, $8, $9, $10, $11)`,
 		[
 			randomUUID(),
 			tx.firmId,
@@ -41,7 +44,9 @@ export async function beginSession(
 			actor.now,
 			expiresAt,
 			actor.ip,
-			actor.userAgent.slice(0, 300)
+			actor.userAgent.slice(0, 300),
+			more.deviceId,
+			more.mustSetUp
 		]
 	);
 	return { token, expiresAt };
@@ -64,6 +69,7 @@ interface SessionRow {
 	role: Role | null;
 	locale: string;
 	suspended_at: string | null;
+	must_set_up: boolean;
 }
 
 /**
@@ -87,6 +93,7 @@ export async function resumeSession(db: Database, token: string, kind: 'staff' |
 		email: row.email,
 		role: row.role,
 		locale: row.locale,
+		mustSetUp: row.must_set_up,
 		newToken: null,
 		expiresAt: row.expires_at
 	};

@@ -1,6 +1,8 @@
+import { randomInt, randomUUID } from 'node:crypto';
 import { DomainError } from '$lib/core/errors/domain-error';
-import { compareInstants } from '$lib/core/calendar/firm-calendar';
+import { addToInstant, compareInstants } from '$lib/core/calendar/firm-calendar';
 import { passwordProblem, type PasswordProblem } from '$lib/core/people/passwords';
+import { afterFirstStep, STEP_MINUTES, STEP_TRIES } from '$lib/core/people/second-step';
 import type { Role } from '$lib/core/people/roles';
 import { saying } from '$lib/words/sayings';
 import type { Actor } from '../actor';
@@ -9,24 +11,68 @@ import { planMessage } from '../messages/plan-message';
 import type { Database, Tx } from '../platform/db/database';
 import { hashPassword, isCommonPassword, verifyPassword } from '../platform/passwords';
 import type { RateLimits } from '../platform/sessions/rate-limits';
-import { hashToken } from '../platform/tokens';
+import { hashToken, newToken } from '../platform/tokens';
+import { distrustDevices, findDevice, noteDevice } from './devices';
+import { takePasskey, type PasskeyPlace } from './passkeys';
+import { findPerson, ownAddress, ownerColumns, personAsActor, readPerson, type Person, type PersonRef } from './person';
+import { isSecondStepRequired, readSecondSteps, takeRecoveryCode, takeTotp } from './second-step';
 import { beginSession, endAllSessions } from './sessions';
-
-interface Person {
-	id: string;
-	name: string;
-	role: Role | null;
-	password_hash: string | null;
-	suspended_at: string | null;
-}
 
 interface SignInPlace {
 	db: Database;
 	limits: RateLimits;
 }
 
+/** What a browser has from earlier: the cookie by which its devices are known. */
+export interface Browser {
+	device: string | undefined;
+}
+
+/** Somebody is in: the session's token, and the browser's cookie for the next time. */
+export interface Entered {
+	firmId: string;
+	token: string;
+	expiresAt: string;
+	deviceCookie: string;
+}
+
+/** Somebody is in, or has to take the second step, to which the token belongs. */
+export type SignInOutcome = { entered: Entered } | { stepToken: string };
+
+/** Lets somebody in who has proved who they are. */
+async function enter(tx: Tx, actor: Actor, person: Person, browser: Browser, how: { trust: boolean; mustSetUp: boolean }): Promise<Entered> {
+	const contactId = person.kind === 'contact' ? person.id : null;
+	await recordEvent(tx, actor, { verb: 'signed_in', contactId });
+	if (contactId) await tx.rows('update contact set last_seen_at = $2 where id = $1', [contactId, actor.now]);
+	const device = await noteDevice(tx, actor, person, browser.device, how.trust);
+	const session = await beginSession(tx, actor, person, { deviceId: device.id, mustSetUp: how.mustSetUp });
+	return { ...session, firmId: tx.firmId, deviceCookie: device.cookie };
+}
+
+/** What follows once the first step is done: in, or asked for the second. */
+export async function passFirstStep(tx: Tx, actor: Actor, person: Person, browser: Browser): Promise<SignInOutcome> {
+	const [has, required, device] = [
+		await readSecondSteps(tx, person),
+		await isSecondStepRequired(tx, person.kind),
+		await findDevice(tx, person, browser.device, actor.now)
+	];
+	const next = afterFirstStep(has, required, device?.trusted ?? false);
+	if (next !== 'ask') return { entered: await enter(tx, actor, person, browser, { trust: false, mustSetUp: next === 'set_up' }) };
+	return { stepToken: await beginStep(tx, actor, person, 'second') };
+}
+
+async function beginStep(tx: Tx, actor: Actor, person: PersonRef, kind: 'second' | 'mailed'): Promise<string> {
+	const { token, hash } = newToken();
+	const id = randomUUID();
+	await tx.rows(
+		'insert into sign_in_step (id, firm_id, staff_id, contact_id, kind, token_hash, begun_at, expires_at) values ($1, $2, $3, $4, $5, $6, $7, $8)',
+		[id, tx.firmId, ...ownerColumns(person), kind, hash, actor.now, addToInstant(actor.now, { minutes: STEP_MINUTES })]
+	);
+	return token;
+}
+
 /**
- * Signs a person of a firm in. A wrong password, an unknown address and a suspended person get the same
+ * Takes the first step with a password. A wrong password, an unknown address and a suspended person get the same
  * answer, after the same work.
  * @param firmId for contacts, whose addresses are known per firm; staff are known by address alone
  * @returns null if address and password do not belong together
@@ -35,40 +81,179 @@ interface SignInPlace {
 export async function signIn(
 	place: SignInPlace,
 	from: Actor,
-	kind: 'staff' | 'contact',
+	kind: PersonRef['kind'],
 	input: { email: string; password: string },
-	firmId: string | null
-): Promise<{ token: string; expiresAt: string } | null> {
+	firmId: string | null,
+	browser: Browser = { device: undefined }
+): Promise<SignInOutcome | null> {
 	const account = `${kind} ${firmId ?? ''} ${input.email.toLowerCase()}`;
 	await place.limits.signInTry(account, from.ip);
-	const firm =
-		kind === 'staff'
-			? ((await place.db.ask<{ firm_id: string }>('select firm_id from find_staff_by_email($1)', [input.email]))[0]?.firm_id ?? null)
-			: firmId;
+	const firm = await firmOf(place.db, kind, input.email, firmId);
 	const person = firm && (await place.db.inFirm(firm, (tx) => findPerson(tx, kind, input.email)));
-	const right = await verifyPassword(person ? person.password_hash : null, input.password);
+	const right = await verifyPassword(person ? person.passwordHash : null, input.password);
 	if (!firm || !person) return null;
 	return place.db.inFirm(firm, async (tx) => {
-		const actor: Actor = { ...from, kind, id: person.id, name: person.name, role: person.role };
-		const contactId = kind === 'contact' ? person.id : null;
-		if (!right || person.suspended_at) {
-			await recordEvent(tx, actor, { verb: 'sign_in_refused', contactId });
+		const actor = personAsActor(from, person);
+		if (!right || person.suspended) {
+			await recordEvent(tx, actor, { verb: 'sign_in_refused', contactId: kind === 'contact' ? person.id : null });
 			return null;
 		}
-		await recordEvent(tx, actor, { verb: 'signed_in', contactId });
-		if (contactId) await tx.rows('update contact set last_seen_at = $2 where id = $1', [contactId, from.now]);
 		await place.limits.signInSucceeded(account);
-		return beginSession(tx, actor, { kind, id: person.id });
+		return passFirstStep(tx, actor, person, browser);
 	});
 }
 
-function findPerson(tx: Tx, kind: 'staff' | 'contact', email: string): Promise<Person | null> {
-	return tx.first<Person>(
-		kind === 'staff'
-			? 'select id, name, role, password_hash, suspended_at from staff where email = $1::citext'
-			: 'select id, name, null as role, password_hash, suspended_at from contact where email = $1::citext',
-		[email]
+async function firmOf(db: Database, kind: PersonRef['kind'], email: string, firmId: string | null): Promise<string | null> {
+	if (kind === 'contact') return firmId;
+	return (await db.ask<{ firm_id: string }>('select firm_id from find_staff_by_email($1)', [email]))[0]?.firm_id ?? null;
+}
+
+/**
+ * Signs somebody in with a passkey alone: it holds both steps, since the device asks who uses it.
+ * @param firmId for contacts, in whose portal this happens
+ * @returns null if it is nobody's here
+ * @throws DomainError too_many
+ */
+export async function signInWithPasskey(
+	place: SignInPlace & PasskeyPlace,
+	from: Actor,
+	kind: PersonRef['kind'],
+	input: { challengeId: string; answer: { id: string } },
+	firmId: string | null,
+	browser: Browser
+): Promise<Entered | null> {
+	await place.limits.signInTry(`passkey ${input.answer.id.slice(0, 80)}`, from.ip);
+	const found = await takePasskey(place.db, place, from.now, input, null);
+	if (!found || found.person.kind !== kind || found.person.suspended || (firmId && found.firmId !== firmId)) return null;
+	return place.db.inFirm(found.firmId, (tx) =>
+		enter(tx, personAsActor(from, found.person), found.person, browser, { trust: false, mustSetUp: false })
 	);
+}
+
+/**
+ * Puts a code for signing in on its way, if the address is known. The caller learns nothing about that: the token they
+ * get looks the same, and the work done while they wait is.
+ * @throws DomainError too_many
+ */
+export async function askForCode(place: SignInPlace, from: Actor, kind: PersonRef['kind'], email: string, firmId: string | null): Promise<string> {
+	await place.limits.resetTry(`code ${kind} ${firmId ?? ''} ${email.toLowerCase()}`, from.ip);
+	const firm = await firmOf(place.db, kind, email, firmId);
+	const nobodys = newToken().token;
+	if (!firm) return nobodys;
+	return place.db.inFirm(firm, async (tx) => {
+		const person = await findPerson(tx, kind, email);
+		if (!person?.passwordHash || person.suspended) return nobodys;
+		const token = await beginStep(tx, from, person, 'mailed');
+		const step = await tx.first<{ id: string }>('select id from sign_in_step where token_hash = $1', [hashToken(token)]);
+		await recordEvent(tx, personAsActor(from, person), { verb: 'code_asked', contactId: kind === 'contact' ? person.id : null });
+		await planMessage(tx, from, { kind: 'sign_in_code', uniqueKey: `code ${step!.id}`, to: ownAddress(person), content: { stepId: step!.id } });
+		return token;
+	});
+}
+
+/** Makes the code of a step that is mailed now; only its hash is kept. */
+export async function makeMailedCode(tx: Tx, stepId: string): Promise<string> {
+	const code = String(randomInt(100_000_000)).padStart(8, '0');
+	await tx.rows('update sign_in_step set code_hash = $2 where id = $1', [stepId, hashToken(`${stepId} ${code}`)]);
+	return code;
+}
+
+export type StepAnswer =
+	| { by: 'totp'; code: string }
+	| { by: 'recovery'; code: string }
+	| { by: 'mailed'; code: string }
+	| { by: 'passkey'; challengeId: string; answer: { id: string } };
+
+interface StepRow {
+	id: string;
+	kind: 'second' | 'mailed';
+	person: PersonRef;
+	expires_at: string;
+	tries: number;
+	done_at: string | null;
+	code_hash: Buffer | null;
+}
+
+async function lockStep(tx: Tx, token: string): Promise<StepRow | null> {
+	const row = await tx.first<Omit<StepRow, 'person'> & { staff_id: string | null; contact_id: string | null }>(
+		'select id, kind, staff_id, contact_id, expires_at, tries, done_at, code_hash from sign_in_step where token_hash = $1 for update',
+		[hashToken(token)]
+	);
+	return row && { ...row, person: row.staff_id ? { kind: 'staff', id: row.staff_id } : { kind: 'contact', id: row.contact_id! } };
+}
+
+/** Somebody who waits at a step, and what they can take it with; null if the step is over. */
+export async function findStep(
+	db: Database,
+	token: string,
+	now: string
+): Promise<{ firmId: string; kind: 'second' | 'mailed'; person: PersonRef; authenticator: boolean; passkeys: number; recoveryCodes: number } | null> {
+	const firmId = (await db.ask<{ firm_id: string | null }>('select find_firm_of_step($1) as firm_id', [hashToken(token)]))[0]?.firm_id;
+	if (!firmId) return null;
+	return db.inFirm(firmId, async (tx) => {
+		const step = await lockStep(tx, token);
+		if (!step || isOver(step, now)) return null;
+		return { firmId, kind: step.kind, person: step.person, ...(await readSecondSteps(tx, step.person)) };
+	});
+}
+
+const isOver = (step: StepRow, now: string) => step.done_at !== null || step.tries >= STEP_TRIES || compareInstants(step.expires_at, now) <= 0;
+
+/**
+ * Takes a waiting step with a code or a passkey. After five wrong answers the step is over.
+ * @param trust whether the device is to be remembered
+ * @param wallNow the real time, by which authenticators count
+ * @returns 'wrong' for a wrong answer, 'over' if the sign-in has to begin anew
+ * @throws DomainError too_many
+ */
+export async function takeStep(
+	place: SignInPlace & PasskeyPlace & { secretKey: string; wallNow: string },
+	from: Actor,
+	kind: PersonRef['kind'],
+	token: string,
+	answer: StepAnswer,
+	trust: boolean,
+	browser: Browser
+): Promise<SignInOutcome | 'wrong' | 'over'> {
+	const found = await findStep(place.db, token, from.now);
+	if (!found || found.person.kind !== kind) return 'over';
+	await place.limits.codeTry(found.person.id, from.ip);
+	// the answer of a passkey uses its challenge up, whatever becomes of this
+	const passkey = answer.by === 'passkey' && found.kind === 'second' ? await takePasskey(place.db, place, from.now, answer, found.person) : null;
+	return place.db.inFirm(found.firmId, async (tx) => {
+		const step = await lockStep(tx, token);
+		const person = step && (await readPerson(tx, step.person));
+		if (!step || !person || person.suspended || isOver(step, from.now)) return 'over';
+		const actor = personAsActor(from, person);
+		const right =
+			step.kind === 'mailed'
+				? answer.by === 'mailed' && step.code_hash !== null && step.code_hash.equals(hashToken(`${step.id} ${answer.code}`))
+				: answer.by === 'passkey'
+					? passkey !== null
+					: answer.by === 'totp'
+						? await takeTotp(tx, person, answer.code, place)
+						: answer.by === 'recovery' && (await takeRecoveryCode(tx, actor, person, answer.code));
+		if (!right) {
+			await tx.rows('update sign_in_step set tries = tries + 1 where id = $1', [step.id]);
+			await recordEvent(tx, actor, { verb: 'second_step_refused', contactId: person.kind === 'contact' ? person.id : null });
+			return step.tries + 1 >= STEP_TRIES ? 'over' : 'wrong';
+		}
+		await tx.rows('update sign_in_step set done_at = $2 where id = $1', [step.id, from.now]);
+		await place.limits.codeSucceeded(person.id);
+		if (step.kind === 'mailed') return passFirstStep(tx, actor, person, browser);
+		return { entered: await enter(tx, actor, person, browser, { trust, mustSetUp: false }) };
+	});
+}
+
+/** @throws DomainError invalid unless this is the person's password; for what is only done by oneself */
+export async function requirePassword(place: SignInPlace, tx: Tx, from: Actor, ref: PersonRef, password: string): Promise<Person> {
+	const person = await readPerson(tx, ref);
+	if (!person) throw new DomainError('not_found', saying('wrong.signedOut'));
+	await place.limits.codeTry(`password ${ref.id}`, from.ip);
+	if (!(await verifyPassword(person.passwordHash, password)))
+		throw new DomainError('invalid', saying('wrong.password.own'), { ownPassword: saying('wrong.password.own') });
+	await place.limits.codeSucceeded(`password ${ref.id}`);
+	return person;
 }
 
 /**
@@ -76,25 +261,18 @@ function findPerson(tx: Tx, kind: 'staff' | 'contact', email: string): Promise<P
  * nothing about that, and the work done while they wait is the same.
  * @throws DomainError too_many
  */
-export async function askForReset(place: SignInPlace, from: Actor, kind: 'staff' | 'contact', email: string, firmId: string | null): Promise<void> {
+export async function askForReset(place: SignInPlace, from: Actor, kind: PersonRef['kind'], email: string, firmId: string | null): Promise<void> {
 	await place.limits.resetTry(`${kind} ${firmId ?? ''} ${email.toLowerCase()}`, from.ip);
-	const firm =
-		kind === 'staff'
-			? ((await place.db.ask<{ firm_id: string }>('select firm_id from find_staff_by_email($1)', [email]))[0]?.firm_id ?? null)
-			: firmId;
+	const firm = await firmOf(place.db, kind, email, firmId);
 	if (!firm) return;
 	await place.db.inFirm(firm, async (tx) => {
 		const person = await findPerson(tx, kind, email);
-		if (!person || !person.password_hash || person.suspended_at) return;
-		await recordEvent(
-			tx,
-			{ ...from, kind, id: person.id, name: person.name },
-			{ verb: 'reset_asked', contactId: kind === 'contact' ? person.id : null }
-		);
+		if (!person?.passwordHash || person.suspended) return;
+		await recordEvent(tx, personAsActor(from, person), { verb: 'reset_asked', contactId: kind === 'contact' ? person.id : null });
 		await planMessage(tx, from, {
 			kind: 'password_reset',
 			uniqueKey: `reset ${person.id} ${from.now}`,
-			to: { address: email, ...(kind === 'staff' ? { staffId: person.id } : { contactId: person.id }) },
+			to: ownAddress(person),
 			content: {}
 		});
 	});
@@ -105,7 +283,7 @@ interface ResetRow {
 	expires_at: string;
 	used_at: string | null;
 	person_id: string;
-	kind: 'staff' | 'contact';
+	kind: PersonRef['kind'];
 	name: string;
 	email: string;
 	role: Role | null;
@@ -115,7 +293,7 @@ interface ResetRow {
 export async function findReset(
 	db: Database,
 	token: string,
-	kind: 'staff' | 'contact',
+	kind: PersonRef['kind'],
 	now: string
 ): Promise<{ firmId: string; name: string; email: string } | null> {
 	const hash = hashToken(token);
@@ -148,16 +326,18 @@ export function requireGoodPassword(password: string, ownWords: readonly string[
 }
 
 /**
- * Sets a new password by a reset link, ends every session of the person and signs them in here.
+ * Sets a new password by a reset link, ends every session of the person, trusts none of their devices any more, and takes the first
+ * step of signing in here.
  * @throws DomainError link_unusable, PasswordRefused
  */
 export async function resetPassword(
 	db: Database,
 	from: Actor,
-	kind: 'staff' | 'contact',
+	kind: PersonRef['kind'],
 	token: string,
-	password: string
-): Promise<{ token: string; expiresAt: string; firmId: string }> {
+	password: string,
+	browser: Browser = { device: undefined }
+): Promise<SignInOutcome> {
 	const reset = await findReset(db, token, kind, from.now);
 	if (!reset) throw new DomainError('link_unusable', saying('wrong.link.reset'));
 	requireGoodPassword(password, [reset.name, reset.email]);
@@ -165,18 +345,28 @@ export async function resetPassword(
 	return db.inFirm(reset.firmId, async (tx) => {
 		const row = await readReset(tx, hashToken(token));
 		if (!row || row.used_at) throw new DomainError('link_unusable', saying('wrong.link.reset'));
-		const actor: Actor = { ...from, kind, id: row.person_id, name: row.name, role: row.role };
+		const person: Person = {
+			kind,
+			id: row.person_id,
+			name: row.name,
+			email: row.email,
+			role: row.role,
+			passwordHash,
+			suspended: false
+		};
+		const actor = personAsActor(from, person);
 		await tx.rows('update password_reset set used_at = $2 where id = $1', [row.id, from.now]);
 		await tx.rows(`update ${kind} set password_hash = $2 where id = $1`, [row.person_id, passwordHash]);
-		await endAllSessions(tx, { kind, id: row.person_id }, from.now);
+		await endAllSessions(tx, person, from.now);
+		await distrustDevices(tx, person);
 		await recordEvent(tx, actor, { verb: 'password_changed', contactId: kind === 'contact' ? row.person_id : null });
 		await planMessage(tx, actor, {
 			kind: 'password_changed',
 			uniqueKey: `password changed ${row.id}`,
-			to: { address: row.email, ...(kind === 'staff' ? { staffId: row.person_id } : { contactId: row.person_id }) },
+			to: ownAddress(person),
 			content: {}
 		});
-		return { ...(await beginSession(tx, actor, { kind, id: row.person_id })), firmId: reset.firmId };
+		return passFirstStep(tx, actor, person, browser);
 	});
 }
 

@@ -207,7 +207,7 @@ export async function readRounds(
 			select cl.id client_id, cl.name client_name from client_contact cc join client cl on cl.id = cc.client_id and cl.state = 'active'
 			where cc.contact_id = c.id order by cc.rank, cl.id limit 1
 		) at
-		where c.firm_id = $1 and c.mail_problem = 'no_address' and c.removed_at is null order by c.created_at, c.id limit $2`,
+		where c.firm_id = $1 and c.mail_problem = 'no_address' and c.removed_at is null order by c.created_at, lower(c.name), c.id limit $2`,
 		[tx.firmId, ROUNDS_SECTION_ROWS]
 	);
 	for (const person of nowhere)

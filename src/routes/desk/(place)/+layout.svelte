@@ -127,6 +127,7 @@
 			<summary class="act-quiet list-none" aria-label="You and this desk">{data.person.name.split(' ')[0]}</summary>
 			<div class="absolute right-0 z-20 mt-1 w-52 border border-(--rule-strong) bg-(--sheet) p-2 text-left text-sm shadow-md">
 				<p class="px-2 py-1 text-(--half)">{data.person.name}, {data.person.role}</p>
+				<a class="menu-line no-underline" href="/desk/you">Sign-in and devices</a>
 				<button class="menu-line" onclick={switchTheme}>Day or Night</button>
 				<button class="menu-line" onclick={() => keysDialog.showModal()}>Keys <span class="key">?</span></button>
 				<form method="post" action="/desk/sign-out"><button class="menu-line">Sign out</button></form>

@@ -1,5 +1,6 @@
 <script lang="ts">
 	import LanternMark from '$lib/ui/LanternMark.svelte';
+	import PasskeyButton from '$lib/ui/PasskeyButton.svelte';
 
 	let { form } = $props();
 </script>
@@ -22,6 +23,10 @@
 		<label class="field"><span>Password</span><input name="password" type="password" autocomplete="current-password" required /></label>
 		<button class="act w-full">Sign in</button>
 	</form>
-	<p class="mt-6 text-sm"><a class="act-link" href="/desk/forgotten">I have forgotten my password</a></p>
+	<div class="mt-3"><PasskeyButton signIn="/desk/sign-in" locale="en" /></div>
+	<p class="mt-6 flex flex-wrap gap-x-5 text-sm">
+		<a class="act-link" href="/desk/forgotten">I have forgotten my password</a>
+		<a class="act-link" href="/desk/sign-in/code">Send me a code by e-mail</a>
+	</p>
 	<p class="mt-8 text-sm text-(--half)">For the people of the firm. Clients sign in at the address in their invitation.</p>
 </main>

@@ -14,11 +14,16 @@
 					.name}</a
 			>
 			{#if person}
-				<form method="post" action="{data.home}/sign-out">
-					<button class="min-h-11 cursor-pointer px-2 text-sm whitespace-nowrap underline underline-offset-4"
-						>{say(data.locale, 'portal.signOut')}</button
+				<span class="flex flex-wrap justify-end gap-x-2">
+					<a href="{data.home}/you" class="flex min-h-11 items-center px-2 text-sm whitespace-nowrap underline underline-offset-4"
+						>{say(data.locale, 'you.link')}</a
 					>
-				</form>
+					<form method="post" action="{data.home}/sign-out">
+						<button class="min-h-11 cursor-pointer px-2 text-sm whitespace-nowrap underline underline-offset-4"
+							>{say(data.locale, 'portal.signOut')}</button
+						>
+					</form>
+				</span>
 			{/if}
 		</div>
 	</header>

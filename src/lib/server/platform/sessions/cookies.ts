@@ -1,12 +1,15 @@
 import type { Cookies } from '@sveltejs/kit';
+import { STEP_MINUTES } from '$lib/core/people/second-step';
 import { settings } from '../settings';
 
 type Side = 'staff' | 'contact';
 const NAMES: Record<Side, string> = { staff: 'lantern_desk', contact: 'lantern_portal' };
 const PATHS: Record<Side, string> = { staff: '/desk', contact: '/portal' };
+/** How long a browser keeps by which tokens its devices are known. */
+const DEVICE_SECONDS = 400 * 24 * 3600;
 
-function secure(): boolean {
-	return settings().ORIGIN.startsWith('https:');
+function options(side: Side) {
+	return { path: PATHS[side], httpOnly: true, secure: settings().ORIGIN.startsWith('https:'), sameSite: 'lax' as const };
 }
 
 export function readSessionCookie(cookies: Cookies, side: Side): string | undefined {
@@ -15,15 +18,31 @@ export function readSessionCookie(cookies: Cookies, side: Side): string | undefi
 
 /** @param clockOffsetMs how far our clock is ahead of the browser's */
 export function setSessionCookie(cookies: Cookies, side: Side, token: string, expiresAt: string, clockOffsetMs: number): void {
-	cookies.set(NAMES[side], token, {
-		path: PATHS[side],
-		httpOnly: true,
-		secure: secure(),
-		sameSite: 'lax',
-		expires: new Date(Date.parse(expiresAt) - clockOffsetMs)
-	});
+	cookies.set(NAMES[side], token, { ...options(side), expires: new Date(Date.parse(expiresAt) - clockOffsetMs) });
 }
 
 export function clearSessionCookie(cookies: Cookies, side: Side): void {
-	cookies.delete(NAMES[side], { path: PATHS[side], httpOnly: true, secure: secure(), sameSite: 'lax' });
+	cookies.delete(NAMES[side], options(side));
+}
+
+/** The tokens by which a browser's devices are known. */
+export function readDeviceCookie(cookies: Cookies, side: Side): string | undefined {
+	return cookies.get(`${NAMES[side]}_device`);
+}
+
+export function setDeviceCookie(cookies: Cookies, side: Side, value: string): void {
+	cookies.set(`${NAMES[side]}_device`, value, { ...options(side), maxAge: DEVICE_SECONDS });
+}
+
+/** The token of a sign-in that waits for its second step. */
+export function readStepCookie(cookies: Cookies, side: Side): string | undefined {
+	return cookies.get(`${NAMES[side]}_step`);
+}
+
+export function setStepCookie(cookies: Cookies, side: Side, token: string): void {
+	cookies.set(`${NAMES[side]}_step`, token, { ...options(side), maxAge: STEP_MINUTES * 60 });
+}
+
+export function clearStepCookie(cookies: Cookies, side: Side): void {
+	cookies.delete(`${NAMES[side]}_step`, options(side));
 }

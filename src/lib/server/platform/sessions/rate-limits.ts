@@ -8,6 +8,9 @@ export interface RateLimits {
 	signInTry(account: string, ip: string): Promise<void>;
 	/** Forgets the failures of an account after it was entered rightly. */
 	signInSucceeded(account: string): Promise<void>;
+	/** Counts one try of a code or of the own password by a person who has taken the first step. */
+	codeTry(personId: string, ip: string): Promise<void>;
+	codeSucceeded(personId: string): Promise<void>;
 	/** Counts one request for a reset link. */
 	resetTry(account: string, ip: string): Promise<void>;
 }
@@ -26,6 +29,7 @@ export function openRateLimits(pool: pg.Pool, perAddress = { signIn: 60, reset: 
 		});
 	const signInByAccount = limiter('sign_in_account', 8, 15);
 	const signInByIp = limiter('sign_in_ip', perAddress.signIn, 15);
+	const codeByPerson = limiter('code_person', 10, 15);
 	const resetByAccount = limiter('reset_account', 4, 60);
 	const resetByIp = limiter('reset_ip', perAddress.reset, 60);
 
@@ -45,6 +49,13 @@ export function openRateLimits(pool: pg.Pool, perAddress = { signIn: 60, reset: 
 		},
 		async signInSucceeded(account) {
 			await signInByAccount.delete(account.toLowerCase());
+		},
+		async codeTry(personId, ip) {
+			await consume(signInByIp, ip);
+			await consume(codeByPerson, personId);
+		},
+		async codeSucceeded(personId) {
+			await codeByPerson.delete(personId.toLowerCase());
 		},
 		async resetTry(account, ip) {
 			await consume(resetByIp, ip);

@@ -107,7 +107,7 @@
 						{/each}
 					</tbody>
 				</table>
-				{#if !data.next && !data.query.ended && !data.query.search}<p class="p-4 pl-[160px] text-sm">
+				{#if !data.query.ended && !data.query.search}<p class="p-4 pl-[160px] text-sm">
 						<a class="act-link" href={address({ ended: '1', after: null })}>Those who have left</a>
 					</p>{/if}
 				{#if data.next}<p class="p-4 pl-[160px]">

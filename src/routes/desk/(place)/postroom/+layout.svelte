@@ -17,6 +17,9 @@
 	} as const;
 	const KIND_WORDS = {
 		invitation: 'invitation',
+		sign_in_code: 'sign-in code',
+		new_device: 'new device',
+		second_step_changed: 'second step',
 		invitation_chase: 'reminder of the invitation',
 		request: 'request',
 		chase: 'reminder',

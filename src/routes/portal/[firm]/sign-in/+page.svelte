@@ -1,4 +1,5 @@
 <script lang="ts">
+	import PasskeyButton from '$lib/ui/PasskeyButton.svelte';
 	import { sayer } from '$lib/words/words';
 
 	let { data, form } = $props();
@@ -26,8 +27,10 @@
 		>
 		<button class="act w-full">{say('signIn.act')}</button>
 	</form>
-	<p class="mt-3">
-		<a class="act-link" href="{data.home}/forgotten">{say('signIn.forgot')}</a> &nbsp;
+	<div class="mt-3"><PasskeyButton signIn="{data.home}/sign-in" locale={data.locale} /></div>
+	<p class="mt-3 flex flex-wrap gap-x-5">
+		<a class="act-link" href="{data.home}/sign-in/code">{say('signIn.code')}</a>
+		<a class="act-link" href="{data.home}/forgotten">{say('signIn.forgot')}</a>
 		<a class="act-link" href="{data.home}/help">{say('help.link')}</a>
 	</p>
 	<p class="mt-6 text-sm text-(--half)">{say('signIn.onlyInvited', { firm: data.brand.name })}</p>

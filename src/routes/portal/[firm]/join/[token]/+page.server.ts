@@ -2,8 +2,7 @@ import { redirect } from '@sveltejs/kit';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { openInvitation, takeUpInvitation } from '$lib/server/invitations/invite';
 import { inPasswordForm } from '$lib/server/password-form';
-import { setSessionCookie } from '$lib/server/platform/sessions/cookies';
-import { firmOfPortal } from '$lib/server/desk-request';
+import { browserOf, follow, portalDoor } from '$lib/server/sign-in-forms';
 import { house } from '$lib/server/the-house';
 
 export const load = async ({ params, locals }) => {
@@ -17,19 +16,17 @@ export const actions = {
 	default: async (event) => {
 		const { params, locals, cookies } = event;
 		const password = String((await event.request.formData()).get('password') ?? '');
-		const { house, locale } = await firmOfPortal(event);
-		const { db, clock } = house;
-		return inPasswordForm(locale, password, async () => {
-			let session;
+		const door = await portalDoor(event);
+		return inPasswordForm(door.locale, password, async () => {
+			let taken;
 			try {
-				session = await takeUpInvitation(db, locals.actor, params.token, password);
+				taken = await takeUpInvitation(door.house.db, locals.actor, params.token, password, browserOf(cookies, door));
 			} catch (cause) {
 				// the page itself says what became of the link
 				if (cause instanceof DomainError && cause.code === 'link_unusable') redirect(303, `/portal/${params.firm}/join/${params.token}`);
 				throw cause;
 			}
-			setSessionCookie(cookies, 'contact', session.token, session.expiresAt, clock.offsetMs());
-			redirect(303, `/portal/${session.firmSlug}`);
+			follow(event, door, taken.outcome);
 		});
 	}
 };

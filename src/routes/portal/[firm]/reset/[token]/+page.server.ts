@@ -1,11 +1,6 @@
-import { firmOfPortal } from '$lib/server/desk-request';
 import { doReset, loadReset } from '$lib/server/password-form';
+import { portalDoor } from '$lib/server/sign-in-forms';
 
 export const load = (event) => loadReset(event, 'contact');
 
-export const actions = {
-	default: async (event) => {
-		const { firm, locale } = await firmOfPortal(event);
-		return doReset(event, { kind: 'contact', locale, home: `/portal/${firm.slug}` });
-	}
-};
+export const actions = { default: async (event) => doReset(event, await portalDoor(event)) };

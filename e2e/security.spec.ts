@@ -1,0 +1,182 @@
+import { execFileSync } from 'node:child_process';
+import { type Page } from '@playwright/test';
+import { CONTACT_PASSWORD, expect, expectAccessible, mailTo, phone, signInAtDesk, signInAtPortal, STAFF_PASSWORD, test } from './product';
+
+test.use({ file: 'security' });
+
+const oathtool = (secret: string) =>
+	execFileSync('oathtool', ['--totp', '--base32', secret.replaceAll(' ', '')])
+		.toString()
+		.trim();
+/** A device that holds passkeys and whose owner always unlocks it. */
+async function giveAuthenticator(page: Page): Promise<void> {
+	const devtools = await page.context().newCDPSession(page);
+	await devtools.send('WebAuthn.enable');
+	await devtools.send('WebAuthn.addVirtualAuthenticator', {
+		options: {
+			protocol: 'ctap2',
+			transport: 'internal',
+			hasResidentKey: true,
+			hasUserVerification: true,
+			isUserVerified: true,
+			automaticPresenceSimulation: true
+		}
+	});
+}
+async function firstStep(page: Page, password: string): Promise<void> {
+	await page.getByLabel('Password').fill(password);
+	await page.getByRole('button', { name: 'Sign in', exact: true }).click();
+}
+
+test('at the desk: authenticator app, recovery code, trusted device, sessions, a code by mail', async ({ page, browser, product }) => {
+	test.setTimeout(150_000);
+	await signInAtDesk(page, 'ferrin');
+	await page.getByLabel('You and this desk').click();
+	await page.getByRole('link', { name: 'Sign-in and devices' }).click();
+	await expect(page.getByRole('heading', { name: 'How you sign in' })).toBeVisible();
+	await expect(page.getByText('· here')).toBeVisible();
+	await expectAccessible(page, 'how you sign in');
+
+	await page.getByRole('button', { name: 'Set it up' }).click();
+	await page.getByLabel('Your password, once more').fill('wrong');
+	await page.getByRole('button', { name: 'Go on' }).click();
+	await expect(page.getByRole('alert')).toContainText('not your password');
+	await page.getByLabel('Your password, once more').fill(STAFF_PASSWORD);
+	await page.getByRole('button', { name: 'Go on' }).click();
+	await expect(page.getByAltText('QR code to scan')).toBeVisible();
+	const secret = (await page.locator('.font-mono').first().textContent())!;
+	await expectAccessible(page, 'setting up an authenticator');
+	await page.getByLabel('Six digits').fill('000000');
+	await page.getByRole('button', { name: 'Take it into use' }).click();
+	await expect(page.getByRole('alert')).toContainText('not right');
+	await page.getByLabel('Six digits').fill(oathtool(secret));
+	await page.getByRole('button', { name: 'Take it into use' }).click();
+	await expect(page.getByRole('heading', { name: 'Your recovery codes' })).toBeVisible();
+	const codes = await page.locator('li.font-mono, ul.font-mono li').allTextContents();
+	expect(codes).toHaveLength(10);
+	await page.getByRole('button', { name: 'I have kept them' }).click();
+	await expect(page.getByText('10 are left')).toBeVisible();
+
+	// another device: the second step is asked; the used code is refused, a recovery code works
+	const other = await browser.newContext({ baseURL: product.origin });
+	const second = await other.newPage();
+	await second.goto('/desk/sign-in?to=/desk/almanac');
+	await second.getByLabel('E-mail address').fill('ferrin@pennywhistle.example');
+	await firstStep(second, STAFF_PASSWORD);
+	await expect(second.getByRole('heading', { name: 'One more step' })).toBeVisible();
+	await expectAccessible(second, 'the second step');
+	await second.goto('/desk/clients');
+	await expect(second).toHaveURL(/sign-in/);
+	await second.goto('/desk/sign-in/second?to=/desk/almanac');
+	await second.getByLabel('Six digits').fill('000000');
+	await second.getByRole('button', { name: 'Go on' }).click();
+	await expect(second.getByRole('alert')).toContainText('not right');
+	await second.getByRole('button', { name: 'I do not have my phone' }).click();
+	await second.getByLabel('Recovery code').fill(codes[0].toUpperCase());
+	await second.getByLabel('Do not ask on this device for 30 days').check();
+	await second.getByRole('button', { name: 'Go on' }).click();
+	await second.waitForURL('**/desk/almanac');
+	expect(await mailTo(product, 'ferrin@pennywhistle.example', 'new_device')).toContain('on a device that was not used before');
+
+	// the trusted device is not asked again
+	await second.getByLabel('You and this desk').click();
+	await second.getByRole('button', { name: 'Sign out', exact: true }).click();
+	await second.waitForURL('**/desk/sign-in');
+	await second.getByLabel('E-mail address').fill('ferrin@pennywhistle.example');
+	await firstStep(second, STAFF_PASSWORD);
+	await second.waitForURL('**/desk/rounds');
+
+	// signed out from the first one, it is out and asked again
+	await page.goto('/desk/you');
+	await page.getByRole('button', { name: 'Sign out everywhere else' }).click();
+	await expect(page.getByRole('button', { name: 'Sign out there' })).toHaveCount(0);
+	await second.goto('/desk/rounds');
+	await expect(second).toHaveURL(/sign-in/);
+	await second.getByRole('link', { name: 'Send me a code by e-mail' }).click();
+	await expectAccessible(second, 'asking for a code');
+	await second.getByLabel('E-mail address').fill('ferrin@pennywhistle.example');
+	await second.getByRole('button', { name: 'Send the code' }).click();
+	await expect(second.getByText('a code is on its way')).toBeVisible();
+	await second.getByLabel('Code from the message').fill('00000000');
+	await second.getByRole('button', { name: 'Sign in', exact: true }).click();
+	await expect(second.getByRole('alert')).toContainText('not right');
+	const mail = await mailTo(product, 'ferrin@pennywhistle.example', 'sign_in_code');
+	await second.getByLabel('Code from the message').fill(/is (\d{4} \d{4})\./.exec(mail)![1]);
+	await second.getByRole('button', { name: 'Sign in', exact: true }).click();
+	await expect(second.getByRole('heading', { name: 'One more step' })).toBeVisible();
+	await other.close();
+});
+
+test('a client on a phone: a passkey made, used alone, used as the second step, taken out of use', async ({ browser, product }) => {
+	test.setTimeout(120_000);
+	const page = await phone(browser, product.origin);
+	await giveAuthenticator(page);
+	await signInAtPortal(page, 'nessa@saltgrassbees.example');
+	await page.getByRole('link', { name: 'Sign-in and devices' }).click();
+	await expectAccessible(page, 'how a client signs in');
+	await page.getByRole('button', { name: 'Add a passkey' }).click();
+	await page.getByLabel('A name for it').fill('Nessa’s phone');
+	await page.getByLabel('Your password, once more').fill(CONTACT_PASSWORD);
+	await page.getByRole('button', { name: 'Go on' }).click();
+	await expect(page.getByRole('heading', { name: 'Your recovery codes' })).toBeVisible();
+	await page.getByRole('button', { name: 'I have kept them' }).click();
+	await expect(page.getByText('Nessa’s phone')).toBeVisible();
+
+	await page.getByRole('button', { name: 'Sign out', exact: true }).click();
+	await page.goto('/portal/pennywhistle-row/sign-in');
+	await page.getByRole('button', { name: 'Sign in with a passkey' }).click();
+	await page.waitForURL('**/portal/pennywhistle-row');
+
+	await page.getByRole('button', { name: 'Sign out', exact: true }).click();
+	await page.goto('/portal/pennywhistle-row/sign-in');
+	await page.getByLabel('E-mail address').fill('nessa@saltgrassbees.example');
+	await firstStep(page, CONTACT_PASSWORD);
+	await expect(page.getByRole('heading', { name: 'One more step' })).toBeVisible();
+	await expectAccessible(page, 'the second step of a client');
+	await page.getByRole('button', { name: 'Use my passkey' }).click();
+	await page.waitForURL('**/portal/pennywhistle-row');
+	expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
+
+	// a contact's passkey opens no desk
+	const desk = await page.context().newPage();
+	await giveAuthenticator(desk);
+	await desk.goto('/desk/sign-in');
+	await desk.getByRole('button', { name: 'Sign in with a passkey' }).click();
+	await expect(desk.getByText('The passkey was not accepted')).toBeVisible();
+	await desk.close();
+
+	await page.goto('/portal/pennywhistle-row/you');
+	await page.getByRole('button', { name: 'Take out of use: Nessa’s phone' }).click();
+	await page.getByLabel('Your password, once more').fill(CONTACT_PASSWORD);
+	await page.getByRole('button', { name: 'Go on' }).click();
+	await expect(page.getByText('Nessa’s phone')).toHaveCount(0);
+	expect((await product.sql.query('select 1 from passkey')).rowCount).toBe(0);
+	expect(
+		(
+			await product.sql.query('select 1 from recovery_code c join contact p on p.id = c.contact_id where p.email = $1', [
+				'nessa@saltgrassbees.example'
+			])
+		).rowCount
+	).toBe(0);
+});
+
+test('where the firm requires it, nothing is done before it is set up', async ({ browser, product }) => {
+	await product.sql.query('update firm set second_step_contacts = true');
+	const page = await phone(browser, product.origin);
+	await page.goto('/portal/pennywhistle-row/sign-in');
+	await page.getByLabel('E-mail address').fill('mara@gullstring.example');
+	await firstStep(page, CONTACT_PASSWORD);
+	await page.waitForURL('**/you');
+	await expect(page.getByText('Please set up a second step before you go on')).toBeVisible();
+	await page.goto('/portal/pennywhistle-row');
+	await expect(page).toHaveURL(/\/you$/);
+	await page.getByRole('button', { name: 'Set it up' }).click();
+	await page.getByLabel('Your password, once more').fill(CONTACT_PASSWORD);
+	await page.getByRole('button', { name: 'Go on' }).click();
+	const secret = (await page.locator('.font-mono').first().textContent())!;
+	await page.getByLabel('Six digits').fill(oathtool(secret));
+	await page.getByRole('button', { name: 'Take it into use' }).click();
+	await page.getByRole('button', { name: 'I have kept them' }).click();
+	await page.waitForURL('**/portal/pennywhistle-row');
+	await product.sql.query('update firm set second_step_contacts = false');
+});

@@ -1,0 +1,169 @@
+import { error, type ActionFailure, type Cookies, type RequestEvent } from '@sveltejs/kit';
+import { z } from 'zod';
+import { deviceInWords } from '$lib/core/people/device-words';
+import { passkeyNameSchema, totpSchema } from '$lib/core/people/second-step';
+import { timeWords } from '$lib/words/dates';
+import { sayer } from '$lib/words/words';
+import { recordEvent } from './audit/record-event';
+import { loadFirm } from './firms/firm';
+import { idParam, inForm, type FormProblem } from './form-errors';
+import { endSessions, readSessions } from './people/devices';
+import { beginPasskey, keepPasskey, parsePasskeyAnswer, readPasskeys, removePasskey } from './people/passkeys';
+import { readPerson, type PersonRef } from './people/person';
+import {
+	beginAuthenticator,
+	confirmAuthenticator,
+	isSecondStepRequired,
+	makeRecoveryCodes,
+	readSecondSteps,
+	removeAuthenticator,
+	tellChange
+} from './people/second-step';
+import { requirePassword } from './people/sign-in';
+import type { Tx } from './platform/db/database';
+import { house } from './the-house';
+
+type YouEvent = { locals: App.Locals; request: Request; cookies: Cookies } & Pick<RequestEvent, 'url'>;
+
+function signedInOf({ locals }: { locals: App.Locals }) {
+	if (!locals.signedIn) error(401, 'Please sign in.');
+	return locals.signedIn;
+}
+
+/** Runs in the person's own rows: a contact's transaction sees no others. */
+async function asOneself<T>(event: { locals: App.Locals }, work: (tx: Tx, person: PersonRef) => Promise<T>): Promise<T> {
+	const me = signedInOf(event);
+	const { db } = await house();
+	return db.inFirm(me.firmId, (tx) => work(tx, { kind: me.kind, id: me.personId }), me.kind === 'contact' ? me.personId : undefined);
+}
+
+/** How somebody signs in, and where they are signed in. */
+export async function loadYou(event: { locals: App.Locals }) {
+	const me = signedInOf(event);
+	const say = sayer(me.locale);
+	return asOneself(event, async (tx, person) => {
+		const { calendar } = await loadFirm(tx);
+		const time = (at: string) => timeWords(me.locale, at, calendar.timeZone);
+		return {
+			you: {
+				name: me.name,
+				email: me.email,
+				mustSetUp: me.mustSetUp,
+				required: await isSecondStepRequired(tx, me.kind),
+				...(await readSecondSteps(tx, person)),
+				keys: (await readPasskeys(tx, person)).map((key) => ({
+					id: key.id,
+					name: key.name,
+					madeAt: time(key.madeAt),
+					lastUsedAt: key.lastUsedAt && time(key.lastUsedAt)
+				})),
+				sessions: (await readSessions(tx, person, event.locals.actor.now)).map((session) => {
+					const device = deviceInWords(session.userAgent);
+					return {
+						id: session.id,
+						device: device ? say('you.device', device) : say('you.device.unknown'),
+						ip: session.ip,
+						lastUsedAt: time(session.lastUsedAt),
+						trustedUntil: session.trustedUntil && time(session.trustedUntil),
+						here: session.id === me.sessionId
+					};
+				})
+			}
+		};
+	});
+}
+
+const nameOf = (form: FormData) => passkeyNameSchema.parse(form.get('name') ?? '');
+
+type YouAct = (event: YouEvent, form: FormData) => Promise<Record<string, unknown>>;
+
+/** What one can do about one's own sign-in. Whatever changes it asks for the password again. */
+const ACTS = {
+	async beginAuthenticator(event, form) {
+		const opened = await house();
+		return asOneself(event, async (tx, ref) => {
+			const person = await requirePassword(opened, tx, event.locals.actor, ref, String(form.get('ownPassword') ?? ''));
+			const { name } = await loadFirm(tx);
+			return { authenticator: await beginAuthenticator(tx, event.locals.actor, person, { secretKey: opened.settings.SECRET_KEY, issuer: name }) };
+		});
+	},
+	async confirmAuthenticator(event, form) {
+		const { settings, clock } = await house();
+		const code = totpSchema.parse(form.get('code') ?? '');
+		const { now } = event.locals.actor;
+		const place = { secretKey: settings.SECRET_KEY, wallNow: new Date(Date.parse(now) - clock.offsetMs()).toISOString() };
+		return asOneself(event, async (tx, ref) => ({ codes: await confirmAuthenticator(tx, event.locals.actor, await oneself(tx, ref), code, place) }));
+	},
+	async removeAuthenticator(event, form) {
+		const opened = await house();
+		return asOneself(event, async (tx, ref) => {
+			await removeAuthenticator(
+				tx,
+				event.locals.actor,
+				await requirePassword(opened, tx, event.locals.actor, ref, String(form.get('ownPassword') ?? ''))
+			);
+			return { done: true };
+		});
+	},
+	async beginPasskey(event, form) {
+		const opened = await house();
+		return asOneself(event, async (tx, ref) => {
+			const person = await requirePassword(opened, tx, event.locals.actor, ref, String(form.get('ownPassword') ?? ''));
+			const { name } = await loadFirm(tx);
+			return { passkey: await beginPasskey(tx, event.locals.actor, person, { origin: opened.settings.ORIGIN, firmName: name }) };
+		});
+	},
+	async keepPasskey(event, form) {
+		const { settings } = await house();
+		const challengeId = z.uuid().parse(form.get('challengeId'));
+		const answer = parsePasskeyAnswer(String(form.get('answer') ?? ''));
+		return asOneself(event, async (tx, ref) => ({
+			codes: await keepPasskey(
+				tx,
+				event.locals.actor,
+				await oneself(tx, ref),
+				{ challengeId, answer, name: nameOf(form) },
+				{ origin: settings.ORIGIN }
+			)
+		}));
+	},
+	async removePasskey(event, form) {
+		const opened = await house();
+		return asOneself(event, async (tx, ref) => {
+			const person = await requirePassword(opened, tx, event.locals.actor, ref, String(form.get('ownPassword') ?? ''));
+			await removePasskey(tx, event.locals.actor, person, idParam(String(form.get('passkeyId') ?? '')));
+			return { done: true };
+		});
+	},
+	async newCodes(event, form) {
+		const opened = await house();
+		return asOneself(event, async (tx, ref) => {
+			const person = await requirePassword(opened, tx, event.locals.actor, ref, String(form.get('ownPassword') ?? ''));
+			const codes = await makeRecoveryCodes(tx, event.locals.actor, person);
+			await tellChange(tx, event.locals.actor, person, 'recovery_codes_made');
+			return { codes };
+		});
+	},
+	async endSession(event, form) {
+		const me = signedInOf(event);
+		const wanted = String(form.get('sessionId') ?? '');
+		return asOneself(event, async (tx, ref) => {
+			const ended = await endSessions(tx, ref, event.locals.actor.now, wanted ? idParam(wanted) : null, me.sessionId);
+			if (ended > 0) await recordEvent(tx, event.locals.actor, { verb: 'sessions_ended', contactId: ref.kind === 'contact' ? ref.id : null });
+			return { done: true };
+		});
+	}
+} satisfies Record<string, YouAct>;
+
+async function oneself(tx: Tx, ref: PersonRef) {
+	const person = await readPerson(tx, ref);
+	if (!person) error(401, 'Please sign in.');
+	return person;
+}
+
+/** Runs one of the acts from a form. */
+export async function doYou(event: YouEvent, act: keyof typeof ACTS): Promise<Record<string, unknown> | ActionFailure<{ problem: FormProblem }>> {
+	const me = signedInOf(event);
+	const form = await event.request.formData();
+	return inForm(form, () => (ACTS[act] as YouAct)(event, form), me.locale);
+}

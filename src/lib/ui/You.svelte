@@ -1,0 +1,261 @@
+<script lang="ts">
+	import { untrack } from 'svelte';
+	import { deserialize } from '$app/forms';
+	import { goto, invalidateAll } from '$app/navigation';
+	import type { FormProblem } from '$lib/server/form-errors';
+	import { sayer } from '$lib/words/words';
+	import { enhancedForm } from './enhanced-form';
+	import { makePasskey } from './passkeys';
+
+	/** How somebody signs in, and where they are signed in. */
+	let {
+		you,
+		locale,
+		home
+	}: {
+		you: {
+			name: string;
+			email: string;
+			mustSetUp: boolean;
+			required: boolean;
+			authenticator: boolean;
+			passkeys: number;
+			recoveryCodes: number;
+			keys: { id: string; name: string; madeAt: string; lastUsedAt: string | null }[];
+			sessions: { id: string; device: string; ip: string; lastUsedAt: string; trustedUntil: string | null; here: boolean }[];
+		};
+		locale: string;
+		home: string;
+	} = $props();
+	const say = $derived(sayer(locale));
+	type Act = 'authenticator' | 'removeAuthenticator' | 'passkey' | 'codes' | { removePasskey: string };
+	let asking = $state<Act | null>(null);
+	let ownPassword = $state('');
+	let keyName = $state('');
+	let problem = $state('');
+	let pending = $state(false);
+	let setUp = $state<{ secret: string; picture: string } | null>(null);
+	let codes = $state<string[] | null>(null);
+	/** led here before anything else: once it is done, on to where they wanted to go */
+	const cameToSetUp = untrack(() => you.mustSetUp);
+
+	async function post<Answer>(action: string, fields: Record<string, string>): Promise<Answer | null> {
+		problem = '';
+		pending = true;
+		const body = new FormData();
+		for (const [name, value] of Object.entries(fields)) body.set(name, value);
+		const response = await fetch(`?/${action}`, { method: 'POST', body, headers: { 'x-sveltekit-action': 'true' } }).catch(() => null);
+		const result = response && deserialize(await response.text());
+		pending = false;
+		if (result?.type === 'success') return (result.data ?? {}) as Answer;
+		problem = result?.type === 'failure' ? (result.data?.problem as FormProblem).message : say('item.paper.lost');
+		return null;
+	}
+	function begin(act: Act) {
+		asking = act;
+		ownPassword = problem = '';
+		keyName = '';
+	}
+	function shown(made: { codes: string[] | null } | null) {
+		if (made?.codes) codes = made.codes;
+	}
+	/** The password is right or wrong; then what was asked for happens. */
+	async function goOn(event: SubmitEvent) {
+		event.preventDefault();
+		const act = asking;
+		if (act === 'authenticator') {
+			setUp = (await post<{ authenticator: NonNullable<typeof setUp> }>('beginAuthenticator', { ownPassword }))?.authenticator ?? null;
+			if (setUp) asking = null;
+			return;
+		}
+		if (act === 'passkey') {
+			const begun = await post<{ passkey: Parameters<typeof makePasskey>[0] }>('beginPasskey', { ownPassword });
+			if (!begun) return;
+			const answer = await makePasskey(begun.passkey);
+			if (!answer) return void (problem = say('wrong.passkey'));
+			const kept = await post<{ codes: string[] | null }>('keepPasskey', { challengeId: begun.passkey.challengeId, answer, name: keyName });
+			if (!kept) return;
+			shown(kept);
+		} else if (act === 'codes') {
+			const made = await post<{ codes: string[] }>('newCodes', { ownPassword });
+			if (!made) return;
+			shown(made);
+		} else if (act === 'removeAuthenticator') {
+			if (!(await post('removeAuthenticator', { ownPassword }))) return;
+		} else if (act && typeof act === 'object') {
+			if (!(await post('removePasskey', { ownPassword, passkeyId: act.removePasskey }))) return;
+		}
+		asking = null;
+		await invalidateAll();
+	}
+	async function confirm(event: SubmitEvent) {
+		event.preventDefault();
+		const code = String(new FormData(event.target as HTMLFormElement).get('code'));
+		const confirmed = await post<{ codes: string[] | null }>('confirmAuthenticator', { code });
+		if (!confirmed) return;
+		setUp = null;
+		shown(confirmed);
+		await invalidateAll();
+	}
+	async function done() {
+		codes = null;
+		await invalidateAll();
+		if (cameToSetUp) await goto(home);
+	}
+</script>
+
+{#snippet password()}
+	<form class="notice-lamp mt-2 space-y-3" onsubmit={goOn}>
+		{#if problem}<p class="field-problem" role="alert">{problem}</p>{/if}
+		{#if asking === 'passkey'}<label class="field"
+				><span>{say('you.passkey.name')}</span><input bind:value={keyName} maxlength="60" placeholder={say('you.passkey.example')} /></label
+			>{/if}
+		<!-- svelte-ignore a11y_autofocus -->
+		<label class="field"
+			><span>{say('you.ownPassword')}</span><input
+				type="password"
+				autocomplete="current-password"
+				bind:value={ownPassword}
+				required
+				autofocus={asking !== 'passkey'}
+			/></label
+		>
+		<div class="flex flex-wrap gap-2">
+			<button class="act" disabled={pending}>{say('you.goOn')}</button>
+			<button type="button" class="act-quiet" onclick={() => (asking = null)}>{say('you.leave')}</button>
+		</div>
+	</form>
+{/snippet}
+
+<h1 class="text-[1.65rem] leading-tight">{say('you.title')}</h1>
+<p class="mt-1 text-(--half)">{you.name}, {you.email}</p>
+{#if you.mustSetUp && !codes}<p class="notice-lamp mt-4">{say('you.mustSetUp')}</p>{/if}
+
+{#if codes}
+	<section class="notice-lamp mt-5" aria-labelledby="codes">
+		<h2 id="codes" class="text-[1.1rem]">{say('you.codes.title')}</h2>
+		<p class="mt-1">{say('you.codes.text')}</p>
+		<ul class="mt-3 grid grid-cols-1 gap-x-6 gap-y-1 font-mono text-[0.95rem] sm:grid-cols-2">
+			{#each codes as code (code)}<li>{code}</li>{/each}
+		</ul>
+		<button class="act mt-4" onclick={done}>{say('you.codes.kept')}</button>
+	</section>
+{/if}
+
+<section class="mt-7" aria-labelledby="second">
+	<h2 id="second" class="border-b border-(--rule-strong) pb-1 text-[1.1rem]">{say('you.second')}</h2>
+	<p class="mt-2 text-[0.92rem] text-(--half)">{say(you.required ? 'you.second.required' : 'you.second.text')}</p>
+
+	<div class="line">
+		<div>
+			<b>{say('you.authenticator')}</b>
+			<p class="text-[0.9rem] text-(--half)">{say(you.authenticator ? 'you.authenticator.on' : 'you.authenticator.off')}</p>
+		</div>
+		<span class="flex flex-wrap gap-x-4">
+			<button class="act-link" onclick={() => begin('authenticator')}
+				>{say(you.authenticator ? 'you.authenticator.another' : 'you.authenticator.setUp')}</button
+			>
+			{#if you.authenticator}<button class="act-link" onclick={() => begin('removeAuthenticator')}>{say('you.remove')}</button>{/if}
+		</span>
+	</div>
+	{#if asking === 'authenticator' || asking === 'removeAuthenticator'}{@render password()}{/if}
+	{#if setUp}
+		<form class="notice-lamp mt-2" onsubmit={confirm}>
+			<div class="flex flex-wrap gap-5">
+				<img src={setUp.picture} alt={say('you.authenticator.picture')} width="220" height="220" class="bg-white" />
+				<div class="min-w-0 flex-1 space-y-3">
+					<p>{say('you.authenticator.scan')}</p>
+					<p class="text-[0.9rem]">{say('you.authenticator.type')}<br /><span class="font-mono break-all">{setUp.secret}</span></p>
+					{#if problem}<p class="field-problem" role="alert">{problem}</p>{/if}
+					<label class="field"
+						><span>{say('second.totp.code')}</span><input
+							name="code"
+							inputmode="numeric"
+							autocomplete="one-time-code"
+							maxlength="10"
+							required
+						/></label
+					>
+					<div class="flex flex-wrap gap-2">
+						<button class="act" disabled={pending}>{say('you.authenticator.confirm')}</button>
+						<button type="button" class="act-quiet" onclick={() => (setUp = null)}>{say('you.leave')}</button>
+					</div>
+				</div>
+			</div>
+		</form>
+	{/if}
+
+	{#each you.keys as key (key.id)}
+		<div class="line">
+			<div>
+				<b>{key.name}</b>
+				<p class="text-[0.9rem] text-(--half)">
+					{say('you.passkey.made', { at: key.madeAt })}{key.lastUsedAt ? ` ${say('you.passkey.used', { at: key.lastUsedAt })}` : ''}
+				</p>
+			</div>
+			<button class="act-link" aria-label="{say('you.remove')}: {key.name}" onclick={() => begin({ removePasskey: key.id })}
+				>{say('you.remove')}</button
+			>
+		</div>
+		{#if asking && typeof asking === 'object' && asking.removePasskey === key.id}{@render password()}{/if}
+	{/each}
+	<div class="line">
+		<div>
+			<b>{say('you.passkey')}</b>
+			<p class="text-[0.9rem] text-(--half)">{say('you.passkey.text')}</p>
+		</div>
+		<button class="act-link" onclick={() => begin('passkey')}>{say('you.passkey.add')}</button>
+	</div>
+	{#if asking === 'passkey'}{@render password()}{/if}
+
+	{#if you.authenticator || you.passkeys > 0}
+		<div class="line">
+			<div>
+				<b>{say('you.codes')}</b>
+				<p class="text-[0.9rem] text-(--half)">{say('you.codes.left', { count: you.recoveryCodes })}</p>
+			</div>
+			<button class="act-link" onclick={() => begin('codes')}>{say('you.codes.new')}</button>
+		</div>
+		{#if asking === 'codes'}{@render password()}{/if}
+	{/if}
+</section>
+
+<section class="mt-9" aria-labelledby="where">
+	<h2 id="where" class="border-b border-(--rule-strong) pb-1 text-[1.1rem]">{say('you.sessions')}</h2>
+	<ul>
+		{#each you.sessions as session (session.id)}
+			<li class="line">
+				<div>
+					<b>{session.device}</b>{#if session.here}&nbsp;· {say('you.here')}{/if}
+					<p class="text-[0.9rem] text-(--half)">
+						{say('you.lastUsed', { at: session.lastUsedAt, ip: session.ip })}{session.trustedUntil
+							? ` ${say('you.trusted', { at: session.trustedUntil })}`
+							: ''}
+					</p>
+				</div>
+				{#if !session.here}
+					<form method="post" action="?/endSession" {@attach enhancedForm({ onProblem: (p) => (problem = p.message) })}>
+						<input type="hidden" name="sessionId" value={session.id} /><button class="act-link">{say('you.end')}</button>
+					</form>
+				{/if}
+			</li>
+		{/each}
+	</ul>
+	{#if you.sessions.length > 1}
+		<form method="post" action="?/endSession" class="mt-3" {@attach enhancedForm({ onProblem: (p) => (problem = p.message) })}>
+			<button class="act-quiet">{say('you.endOthers')}</button>
+		</form>
+	{/if}
+</section>
+
+<style>
+	.line {
+		display: flex;
+		flex-wrap: wrap;
+		align-items: flex-start;
+		justify-content: space-between;
+		gap: 0.4rem 1.5rem;
+		padding: 0.7rem 0;
+		border-bottom: 1px solid var(--rule-strong);
+	}
+</style>

@@ -1,0 +1,6 @@
+import { deskDoor, doAskForCode, doTakeCode } from '$lib/server/sign-in-forms';
+
+export const actions = {
+	ask: async (event) => doAskForCode(event, await deskDoor()),
+	take: async (event) => doTakeCode(event, await deskDoor())
+};

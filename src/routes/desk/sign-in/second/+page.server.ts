@@ -1,0 +1,5 @@
+import { deskDoor, doSecond, loadSecond } from '$lib/server/sign-in-forms';
+
+export const load = async (event) => loadSecond(event, await deskDoor());
+
+export const actions = { default: async (event) => doSecond(event, await deskDoor()) };

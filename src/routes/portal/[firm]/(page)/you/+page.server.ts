@@ -1,0 +1,14 @@
+import { doYou, loadYou } from '$lib/server/you-forms';
+
+export const load = (event) => loadYou(event);
+
+export const actions = {
+	beginAuthenticator: (event) => doYou(event, 'beginAuthenticator'),
+	confirmAuthenticator: (event) => doYou(event, 'confirmAuthenticator'),
+	removeAuthenticator: (event) => doYou(event, 'removeAuthenticator'),
+	beginPasskey: (event) => doYou(event, 'beginPasskey'),
+	keepPasskey: (event) => doYou(event, 'keepPasskey'),
+	removePasskey: (event) => doYou(event, 'removePasskey'),
+	newCodes: (event) => doYou(event, 'newCodes'),
+	endSession: (event) => doYou(event, 'endSession')
+};

@@ -1,0 +1,6 @@
+import { doAskForCode, doTakeCode, portalDoor } from '$lib/server/sign-in-forms';
+
+export const actions = {
+	ask: async (event) => doAskForCode(event, await portalDoor(event)),
+	take: async (event) => doTakeCode(event, await portalDoor(event))
+};

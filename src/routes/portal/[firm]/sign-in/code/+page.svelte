@@ -1,0 +1,7 @@
+<script lang="ts">
+	import MailedCode from '$lib/ui/MailedCode.svelte';
+
+	let { data, form } = $props();
+</script>
+
+<MailedCode {form} locale={data.locale} signIn={`${data.home}/sign-in`} />

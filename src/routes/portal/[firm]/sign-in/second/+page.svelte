@@ -1,0 +1,7 @@
+<script lang="ts">
+	import SecondStep from '$lib/ui/SecondStep.svelte';
+
+	let { data, form } = $props();
+</script>
+
+<SecondStep {...data} locale={data.locale} problem={form && 'problem' in form ? form.problem : undefined} />
