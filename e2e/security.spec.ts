@@ -180,3 +180,66 @@ test('where the firm requires it, nothing is done before it is set up', async ({
 	await page.waitForURL('**/portal/pennywhistle-row');
 	await product.sql.query('update firm set second_step_contacts = false');
 });
+
+test('people of the firm: added, invited, given a role, suspended; the roles in words', async ({ page, browser, product }) => {
+	test.setTimeout(120_000);
+	await signInAtDesk(page, 'tamsin');
+	await page.goto('/desk/firm');
+	await page.getByRole('link', { name: 'People, roles and security' }).click();
+	await expectAccessible(page, 'people of the firm');
+	await page.getByRole('button', { name: 'Add a person …' }).click();
+	await page.getByLabel('Name', { exact: true }).fill('Wilhelmina Roe');
+	await page.getByLabel('E-mail address').fill('odalys@pennywhistle.example');
+	await page.getByRole('button', { name: 'Add and send the link' }).click();
+	await expect(page.getByRole('alert')).toContainText('signs in with this address already');
+	await page.getByLabel('E-mail address').fill('wilhelmina@pennywhistle.example');
+	await page.getByRole('button', { name: 'Add and send the link' }).click();
+	await expect(page.getByText('Has not chosen a password yet.')).toBeVisible();
+	await page.getByLabel('Role of Wilhelmina Roe').selectOption('partner');
+
+	const theirs = await browser.newContext({ baseURL: product.origin });
+	const other = await theirs.newPage();
+	await other.goto(/http:\S+\/desk\/reset\/[\w-]+/.exec(await mailTo(product, 'wilhelmina@pennywhistle.example', 'staff_invitation'))![0]);
+	await other.getByLabel('Password', { exact: true }).fill('a boat a gull a lamp');
+	await other.getByRole('button', { name: /password/i }).click();
+	await other.waitForURL('**/desk/rounds');
+	await page.reload();
+	await expect(page.getByText(/Last here .* No second step\./).first()).toBeVisible();
+	await expect(page.getByLabel('Role of Wilhelmina Roe')).toHaveValue('partner');
+	await page.getByRole('button', { name: 'Suspend: Wilhelmina Roe' }).click();
+	await expect(page.getByText('Suspended: cannot sign in.')).toBeVisible();
+	await other.goto('/desk/rounds');
+	await expect(other).toHaveURL(/sign-in/);
+	await theirs.close();
+});
+
+test('the portal as a contact sees it: marked, read only, and in the history', async ({ page, product }) => {
+	test.setTimeout(120_000);
+	await signInAtDesk(page);
+	const { rows } = await product.sql.query(`select id from client where name = 'Gull & String Kites'`);
+	const states = () => product.sql.query('select id, state, version from item where client_id = $1 order by id', [rows[0].id]);
+	const before = (await states()).rows;
+	await page.goto(`/desk/clients/${rows[0].id}`);
+	const [look] = await Promise.all([
+		page.context().waitForEvent('page'),
+		page.getByRole('button', { name: 'See the portal as Mara Whitlock' }).click()
+	]);
+	await expect(look.getByText('You see this as Mara Whitlock sees it.')).toBeVisible();
+	await expect(look.getByRole('heading', { name: /Good morning, Mara/ })).toBeVisible();
+	await expectAccessible(look, 'looking as a contact');
+	await look.getByRole('link', { name: /Your sales tax number/ }).click();
+	await look.getByRole('textbox').fill('in her name');
+	await look
+		.getByRole('button', { name: /answer/i })
+		.first()
+		.click();
+	await expect(look.getByText('You only look at this page. Nothing was done.').first()).toBeVisible();
+	expect((await states()).rows).toEqual(before);
+	await look.goto('/portal/pennywhistle-row');
+	await look.getByRole('button', { name: 'Back to the desk' }).click();
+	await look.waitForURL('**/desk/clients');
+	await look.goto('/portal/pennywhistle-row');
+	await expect(look).toHaveURL(/sign-in/);
+	await page.goto(`/desk/clients/${rows[0].id}/history`);
+	await expect(page.getByText('looked at the portal as Mara Whitlock sees it')).toBeVisible();
+});

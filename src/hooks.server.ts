@@ -2,9 +2,10 @@ import { randomUUID } from 'node:crypto';
 import { error, isHttpError, isRedirect, redirect, type Handle, type HandleServerError } from '@sveltejs/kit';
 import { building } from '$app/environment';
 import { house } from '$lib/server/the-house';
+import { resumeLook } from '$lib/server/people/look-as';
 import { resumeSession } from '$lib/server/people/sessions';
 import { errorForLog, log } from '$lib/server/platform/log';
-import { clearSessionCookie, readSessionCookie, setSessionCookie } from '$lib/server/platform/sessions/cookies';
+import { clearLookCookie, clearSessionCookie, readLookCookie, readSessionCookie, setSessionCookie } from '$lib/server/platform/sessions/cookies';
 
 /** Largest body of a form. Only uploads are longer. */
 const FORM_MAX_BYTES = 2 * 1024 * 1024;
@@ -86,7 +87,12 @@ const answer: Handle = async ({ event, resolve }) => {
 
 	if (side) {
 		const token = readSessionCookie(event.cookies, side);
-		const signedIn = token ? await resumeSession(db, token, side, clock.now()) : null;
+		const lookToken = side === 'contact' ? readLookCookie(event.cookies) : undefined;
+		const look = lookToken ? await resumeLook(db, lookToken, clock.now()) : null;
+		if (lookToken && !look) clearLookCookie(event.cookies);
+		if (look && look.firmSlug === event.params.firm && !['GET', 'HEAD'].includes(event.request.method))
+			error(403, 'You only look at this page. Nothing was done.');
+		const signedIn = look ?? (token ? await resumeSession(db, token, side, clock.now()) : null);
 		if (token && !signedIn) clearSessionCookie(event.cookies, side);
 		const atHome = side === 'staff' || signedIn?.firmSlug === event.params.firm;
 		if (signedIn && atHome) {

@@ -37,7 +37,9 @@ export async function firmOfPortal(event: {
 }
 
 /** The same for a contact's portal: every statement sees only their own clients. */
-export async function portalRequest(event: Pick<RequestEvent, 'locals'>): Promise<DeskRequest & { contactId: string; locale: string }> {
+export async function portalRequest(
+	event: Pick<RequestEvent, 'locals'>
+): Promise<DeskRequest & { contactId: string; locale: string; lookedAtBy: string | null }> {
 	const { signedIn, actor } = event.locals;
 	if (!signedIn || signedIn.kind !== 'contact') error(401, 'Please sign in.');
 	const opened = await house();
@@ -47,6 +49,9 @@ export async function portalRequest(event: Pick<RequestEvent, 'locals'>): Promis
 		actor,
 		contactId: signedIn.personId,
 		locale: signedIn.locale,
-		inFirm: (work) => opened.db.inFirm(signedIn.firmId, async (tx) => work(tx, await loadFirm(tx)), signedIn.personId)
+		lookedAtBy: signedIn.lookedAtBy,
+		// whoever only looks changes nothing, whatever a page tries
+		inFirm: (work) =>
+			opened.db.inFirm(signedIn.firmId, async (tx) => work(tx, await loadFirm(tx)), signedIn.personId, signedIn.lookedAtBy ? 'read only' : undefined)
 	};
 }

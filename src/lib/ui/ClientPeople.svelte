@@ -10,12 +10,14 @@
 		client,
 		phones,
 		invitationDraft,
-		timeZone
+		timeZone,
+		maySeeAs
 	}: {
 		client: ClientRecord;
 		/** by contact, as people of the firm's country write them */ phones: Record<string, string | null>;
 		invitationDraft: { subject: string; body: string };
 		timeZone: string;
+		/** may look at the portal as a contact sees it */ maySeeAs: boolean;
 	} = $props();
 	let open = $state<{ what: 'invite' | 'change'; id: string } | 'add' | null>(null);
 	let problem = $state('');
@@ -65,6 +67,9 @@
 							</form>
 						{/if}
 					{/if}
+					{#if maySeeAs}<form method="post" action="/desk/looks/{contact.id}?/begin" target="_blank">
+							<button class="act-link" aria-label="See the portal as {contact.name}">See it as {contact.name.split(' ')[0]}</button>
+						</form>{/if}
 					<button
 						class="act-link"
 						aria-expanded={isOpen('change', contact.id)}

@@ -38,6 +38,7 @@ export const MESSAGE_KINDS = [
 	'password_changed',
 	'sign_in_code',
 	'new_device',
-	'second_step_changed'
+	'second_step_changed',
+	'staff_invitation'
 ] as const;
 export type MessageKind = (typeof MESSAGE_KINDS)[number];

@@ -1,49 +1,44 @@
 export const ROLES = ['administrator', 'partner', 'coordinator', 'bookkeeper', 'filing'] as const;
 export type Role = (typeof ROLES)[number];
 
-export const ACTS = [
+/** Every act that a role may or may not do, in the words of the Firm place. */
+export const ACT_WORDS = {
+	look: 'look at clients, papers, messages and the Almanac',
+	keep_record: 'write facts and notes about clients',
+	add_client: 'add clients, change who looks after them, begin engagements',
+	import_clients: 'bring in and export lists of clients',
+	close_client: 'lock, end and reopen clients, suspend contacts',
+	see_as: 'see the portal as a contact sees it',
+	invite: 'add people to clients and invite them',
+	send_request: 'ask clients for papers, answers and signatures',
+	judge_item: 'accept, send back, waive and move what was asked',
+	countersign: 'countersign letters',
+	set_up_firm: 'change the firm, its brand, its people and its security',
+	move_demo_clock: 'move the clock of the demo'
+} as const;
+export type Act = keyof typeof ACT_WORDS;
+export const ACTS = Object.keys(ACT_WORDS) as Act[];
+
+const RUNS_CLIENTS: readonly Act[] = [
 	'look',
 	'keep_record',
 	'add_client',
 	'import_clients',
 	'close_client',
+	'see_as',
 	'invite',
 	'send_request',
 	'judge_item',
 	'countersign',
-	'set_up_firm',
 	'move_demo_clock'
-] as const;
-export type Act = (typeof ACTS)[number];
+];
 
 /** What each role may do. What is not here is refused. */
 export const MAY: Record<Role, readonly Act[]> = {
 	administrator: ACTS,
-	partner: [
-		'look',
-		'keep_record',
-		'add_client',
-		'import_clients',
-		'close_client',
-		'invite',
-		'send_request',
-		'judge_item',
-		'countersign',
-		'move_demo_clock'
-	],
-	coordinator: [
-		'look',
-		'keep_record',
-		'add_client',
-		'import_clients',
-		'close_client',
-		'invite',
-		'send_request',
-		'judge_item',
-		'countersign',
-		'move_demo_clock'
-	],
-	bookkeeper: ['look', 'keep_record', 'send_request', 'judge_item', 'move_demo_clock'],
+	partner: RUNS_CLIENTS,
+	coordinator: RUNS_CLIENTS,
+	bookkeeper: ['look', 'keep_record', 'see_as', 'send_request', 'judge_item', 'move_demo_clock'],
 	filing: ['look']
 };
 

@@ -18,3 +18,5 @@ export const SESSION_ROTATE_MINUTES = 60;
 export const SESSION_GRACE_SECONDS = 60;
 /** A link to choose a new password works this long. */
 export const RESET_HOURS = 2;
+/** A link with which a new person of the firm chooses a password works this long. */
+export const STAFF_INVITATION_HOURS = 24 * 7;

@@ -2,7 +2,7 @@ import { createHmac, randomUUID, timingSafeEqual } from 'node:crypto';
 import { addToInstant, daysBetween, localDate } from '$lib/core/calendar/firm-calendar';
 import { invitationExpiry } from '$lib/core/invitations/invitation-states';
 import type { MessageKind } from '$lib/core/messages/message-states';
-import { RESET_HOURS } from '$lib/core/people/sign-in';
+import { RESET_HOURS, STAFF_INVITATION_HOURS } from '$lib/core/people/sign-in';
 import { deviceInWords } from '$lib/core/people/device-words';
 import { dateWords, timeWords } from '$lib/words/dates';
 import { sayer } from '$lib/words/words';
@@ -193,6 +193,14 @@ export async function writeMessage(
 			const url = await makeResetLink(tx, message, portal, place);
 			return finish(say('mail.reset.subject'), { paragraphs: paragraphs(say('mail.reset.body')), act: act(say('mail.reset.act'), url) }, url);
 		}
+		case 'staff_invitation': {
+			const url = await makeResetLink(tx, message, portal, place, STAFF_INVITATION_HOURS);
+			return finish(
+				say('mail.staff.subject', { firm: firm.name }),
+				{ paragraphs: paragraphs(say('mail.staff.body', { firm: firm.name })), act: act(say('mail.invitation.act'), url) },
+				url
+			);
+		}
 		case 'sign_in_code': {
 			const code = await makeMailedCode(tx, content.stepId!);
 			const spaced = `${code.slice(0, 4)} ${code.slice(4)}`;
@@ -250,20 +258,18 @@ async function invitationEnd(tx: Tx, invitationId: string): Promise<string> {
 	return row!.expires_at;
 }
 
-async function makeResetLink(tx: Tx, message: MessageToWrite, portal: string, place: { origin: string; now: string }): Promise<string> {
+async function makeResetLink(
+	tx: Tx,
+	message: MessageToWrite,
+	portal: string,
+	place: { origin: string; now: string },
+	hours = RESET_HOURS
+): Promise<string> {
 	const { token, hash } = newToken();
 	const { id, kind } = message.recipient;
 	await tx.rows(
 		`insert into password_reset (id, firm_id, contact_id, staff_id, token_hash, created_at, expires_at) values ($1, $2, $3, $4, $5, $6, $7)`,
-		[
-			randomUUID(),
-			tx.firmId,
-			kind === 'contact' ? id : null,
-			kind === 'staff' ? id : null,
-			hash,
-			place.now,
-			addToInstant(place.now, { hours: RESET_HOURS })
-		]
+		[randomUUID(), tx.firmId, kind === 'contact' ? id : null, kind === 'staff' ? id : null, hash, place.now, addToInstant(place.now, { hours })]
 	);
 	return kind === 'staff' ? `${place.origin}/desk/reset/${token}` : `${portal}/reset/${token}`;
 }

@@ -18,6 +18,8 @@ export interface SignedIn {
 	locale: string;
 	/** has to set up a second step before anything else */
 	mustSetUp: boolean;
+	/** the person of the firm who looks at the portal as this contact sees it; null for the contact themselves */
+	lookedAtBy: string | null;
 	/** set when the token was replaced: the cookie must be too */
 	newToken: string | null;
 	expiresAt: string;
@@ -94,6 +96,7 @@ export async function resumeSession(db: Database, token: string, kind: 'staff' |
 		role: row.role,
 		locale: row.locale,
 		mustSetUp: row.must_set_up,
+		lookedAtBy: null,
 		newToken: null,
 		expiresAt: row.expires_at
 	};

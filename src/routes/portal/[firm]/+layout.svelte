@@ -3,17 +3,23 @@
 	import { say } from '$lib/words/words';
 
 	let { data, children } = $props();
-	const person = $derived(page.data.person as { name: string } | undefined);
+	const person = $derived(page.data.person as { name: string; lookedAtBy: string | null } | undefined);
 </script>
 
-<div class="portal" style="--brand: {data.brand.color}" lang={data.locale}>
+<div class="portal" class:looking={person?.lookedAtBy} style="--brand: {data.brand.color}" lang={data.locale}>
+	{#if person?.lookedAtBy}
+		<form method="post" action="/desk/looks/none?/end" class="banner">
+			<span>{say(data.locale, 'portal.looking', { name: person.name })}</span>
+			<button class="act-quiet">{say(data.locale, 'portal.looking.leave')}</button>
+		</form>
+	{/if}
 	<header>
 		<div class="inner">
 			<a href={data.home} class="serif flex items-center gap-3 text-lg leading-tight font-semibold no-underline"
 				>{#if data.brand.logo}<img src={data.brand.logo} alt="" class="max-h-10 max-w-28 rounded bg-white object-contain p-1" />{/if}{data.brand
 					.name}</a
 			>
-			{#if person}
+			{#if person && !person.lookedAtBy}
 				<span class="flex flex-wrap justify-end gap-x-2">
 					<a href="{data.home}/you" class="flex min-h-11 items-center px-2 text-sm whitespace-nowrap underline underline-offset-4"
 						>{say(data.locale, 'you.link')}</a
@@ -39,6 +45,23 @@
 		--act: var(--brand);
 		--act-ink: #fff;
 		color-scheme: light;
+	}
+	.looking {
+		border: 6px solid #e9a43a;
+	}
+	.banner {
+		position: sticky;
+		top: 0;
+		z-index: 30;
+		display: flex;
+		flex-wrap: wrap;
+		align-items: center;
+		justify-content: space-between;
+		gap: 0.5rem 1rem;
+		padding: 0.5rem 18px;
+		background: #fdebc8;
+		color: #1d2530;
+		font-size: 0.92rem;
 	}
 	header {
 		background: var(--brand);

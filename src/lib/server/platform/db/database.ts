@@ -25,8 +25,8 @@ export interface Tx {
 }
 
 export interface Database {
-	/** Runs work in one transaction that sees one firm's rows, and only a contact's own if one is given. */
-	inFirm<T>(firmId: string, work: (tx: Tx) => Promise<T>, contactId?: string): Promise<T>;
+	/** Runs work in one transaction that sees one firm's rows, and only a contact's own if one is given; read only, it can change nothing. */
+	inFirm<T>(firmId: string, work: (tx: Tx) => Promise<T>, contactId?: string, access?: 'read only'): Promise<T>;
 	/** One statement outside any firm: only the security-definer questions of the schema answer here. */
 	ask<Row extends object>(sql: string, values?: readonly unknown[]): Promise<Row[]>;
 	readonly pool: pg.Pool;
@@ -55,13 +55,13 @@ export function openDatabase(settings: Pick<Settings, 'DATABASE_URL' | 'APP_DATA
 
 	return {
 		pool,
-		async inFirm(firmId, work, contactId = '') {
+		async inFirm(firmId, work, contactId = '', access) {
 			const connection = await pool.connect();
 			let broken: Error | undefined;
 			try {
 				// in one text, since every page begins at least one transaction; only the simple protocol takes several statements
 				await connection.query(
-					`begin; set local app.firm_id = ${pg.escapeLiteral(firmId)}; set local app.contact_id = ${pg.escapeLiteral(contactId)}; set local role ${contactId ? 'lantern_contact' : 'lantern_app'}`
+					`begin ${access ?? ''}; set local app.firm_id = ${pg.escapeLiteral(firmId)}; set local app.contact_id = ${pg.escapeLiteral(contactId)}; set local role ${contactId ? 'lantern_contact' : 'lantern_app'}`
 				);
 				const rows = async <Row extends object>(sql: string, values: readonly unknown[] = []) =>
 					(await connection.query<Row>({ name: nameOf(sql), text: sql, values: values as unknown[] })).rows;

@@ -34,6 +34,21 @@ export function setDeviceCookie(cookies: Cookies, side: Side, value: string): vo
 	cookies.set(`${NAMES[side]}_device`, value, { ...options(side), maxAge: DEVICE_SECONDS });
 }
 
+const LOOK = 'lantern_look';
+
+/** The token of a look at the portal as a contact sees it. */
+export function readLookCookie(cookies: Cookies): string | undefined {
+	return cookies.get(LOOK);
+}
+
+export function setLookCookie(cookies: Cookies, token: string, seconds: number): void {
+	cookies.set(LOOK, token, { ...options('contact'), maxAge: seconds });
+}
+
+export function clearLookCookie(cookies: Cookies): void {
+	cookies.delete(LOOK, options('contact'));
+}
+
 /** The token of a sign-in that waits for its second step. */
 export function readStepCookie(cookies: Cookies, side: Side): string | undefined {
 	return cookies.get(`${NAMES[side]}_step`);

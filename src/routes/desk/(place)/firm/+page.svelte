@@ -184,7 +184,10 @@
 				</ol>
 			</section>
 			<section>
-				<h2 class="text-[1.05rem]">People</h2>
+				<div class="flex items-baseline justify-between gap-3">
+					<h2 class="text-[1.05rem]">People</h2>
+					<a class="act-link text-sm" href="/desk/firm/people">People, roles and security</a>
+				</div>
 				<ul class="mt-2 text-sm">
 					{#each data.staff as s (s.id)}<li class="flex justify-between border-b border-(--rule-strong) py-1.5">
 							<span>{s.name}</span><span class="text-(--half)">{s.role}</span>

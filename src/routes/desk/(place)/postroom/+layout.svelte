@@ -18,6 +18,7 @@
 	const KIND_WORDS = {
 		invitation: 'invitation',
 		sign_in_code: 'sign-in code',
+		staff_invitation: 'invitation to the desk',
 		new_device: 'new device',
 		second_step_changed: 'second step',
 		invitation_chase: 'reminder of the invitation',

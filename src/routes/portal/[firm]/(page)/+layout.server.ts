@@ -2,5 +2,5 @@ import { portalRequest } from '$lib/server/desk-request';
 
 export const load = async (event) => {
 	const portal = await portalRequest(event);
-	return { person: { name: portal.actor.name } };
+	return { person: { name: portal.actor.name, lookedAtBy: portal.lookedAtBy } };
 };

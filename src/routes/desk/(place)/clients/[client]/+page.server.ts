@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { clientBasicsSchema, clientMoveSchema, contactSchema, endReasonSchema, engagementSchema, noteSchema } from '$lib/core/clients/record-forms';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { factInWords, sayFactSchema } from '$lib/core/clients/facts';
+import { may } from '$lib/core/people/roles';
 import { phoneInWords } from '$lib/core/people/phone';
 import { addContact, changeContact, putContactFirst, suspendContact, takeContactOff } from '$lib/server/clients/contacts';
 import {
@@ -53,6 +54,7 @@ export const load = async (event) => {
 				notes: await readNotes(tx, desk.actor, id),
 				engagements: await readEngagements(tx, desk.actor, id),
 				services: await readServices(tx),
+				maySeeAs: may(desk.actor.role!, 'see_as'),
 				staff: await readStaff(tx),
 				phones: Object.fromEntries(client.contacts.map((c) => [c.id, c.phone && phoneInWords(c.phone, firm.country)])),
 				today: localDate(desk.actor.now, firm.calendar)

@@ -83,7 +83,13 @@
 	</nav>
 
 	<h3 id="people" class="part">People</h3>
-	{#key client.id}<ClientPeople {client} phones={data.phones} invitationDraft={data.invitationDraft} timeZone={data.firm.timeZone} />{/key}
+	{#key client.id}<ClientPeople
+			{client}
+			phones={data.phones}
+			invitationDraft={data.invitationDraft}
+			timeZone={data.firm.timeZone}
+			maySeeAs={data.maySeeAs}
+		/>{/key}
 
 	<span id="requests" class="block"></span>
 	{#if requests.length === 0}

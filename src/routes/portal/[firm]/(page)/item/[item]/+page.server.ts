@@ -18,9 +18,9 @@ export const load = async (event) => {
 	return inPage(
 		() =>
 			portal.inFirm(async (tx, firm) => {
-				await seeItem(tx, portal.actor, id);
+				if (!portal.lookedAtBy) await seeItem(tx, portal.actor, id);
 				const item = await readOwnItem(tx, portal.actor, id);
-				if (item.kind === 'letter') await noteLetterOpened(tx, portal.actor, id);
+				if (item.kind === 'letter' && !portal.lookedAtBy) await noteLetterOpened(tx, portal.actor, id);
 				return {
 					item: { ...item, nextChaseOn: null, contactName: '' },
 					document: item.kind === 'letter' ? await readLetterDocument(tx, id) : null,

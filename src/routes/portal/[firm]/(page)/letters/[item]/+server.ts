@@ -1,3 +1,4 @@
+import { redirect } from '@sveltejs/kit';
 import { portalRequest } from '$lib/server/desk-request';
 import { idParam, inPage } from '$lib/server/form-errors';
 import { sendFile } from '$lib/server/send-file';
@@ -5,6 +6,8 @@ import { openLetterPdf } from '$lib/server/signing/sign-letter';
 
 export const GET = async (event) => {
 	const portal = await portalRequest(event);
+	// whoever only looks opens it at the desk, under their own name
+	if (portal.lookedAtBy) redirect(303, `/desk/letters/${idParam(event.params.item)}`);
 	const letter = await inPage(() => portal.inFirm((tx) => openLetterPdf(tx, portal.actor, idParam(event.params.item))), portal.locale);
 	return sendFile(portal.house.papers, { ...letter, contentType: 'application/pdf' }, 'attachment');
 };

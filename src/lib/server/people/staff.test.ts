@@ -1,0 +1,152 @@
+import { randomUUID } from 'node:crypto';
+import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import { ACT_WORDS, ACTS, MAY } from '$lib/core/people/roles';
+import type { Actor } from '../actor';
+import { readHistory } from '../clients/read-clients';
+import { seeItem } from '../requests/client-item';
+import { readOwnItems } from '../requests/read-requests';
+import { sendRequest } from '../requests/send-request';
+import {
+	itemsOf,
+	makeClient,
+	makeFirm,
+	openTestHouse,
+	questionLine,
+	requestTo,
+	sendPlanned,
+	type TestFirm,
+	type TestHouse
+} from '../testing/test-firm';
+import { beginLook, endLooks, LOOK_MINUTES, resumeLook } from './look-as';
+import { beginSession, resumeSession } from './sessions';
+import { resetPassword, signIn } from './sign-in';
+import { addStaff, changeRole, changeSecondStepRule, inviteStaffAgain, readPeopleOfFirm, readSecondStepRule, suspendStaff } from './staff';
+
+let house: TestHouse;
+let firm: TestFirm;
+let admin: Actor;
+beforeAll(async () => {
+	house = await openTestHouse();
+});
+afterAll(() => house.close());
+beforeEach(async () => {
+	house.clock.set('2026-05-04T13:00:00Z');
+	house.mailer.sent.length = 0;
+	firm = await makeFirm(house);
+	await house.owner.query(`update staff set role = 'administrator' where id = $1`, [firm.partner.id]);
+	admin = { ...firm.partner, role: 'administrator', now: house.clock.now() };
+});
+const nobody = (): Actor => ({ kind: 'nobody', id: null, name: 'x', role: null, now: house.clock.now(), ip: '203.0.113.9', userAgent: 'test' });
+
+describe('people of the firm', () => {
+	const add = (email = `${randomUUID()}@staff.example`, by = admin) =>
+		firm.run((tx) => addStaff(tx, by, { name: 'Juno Thorne', email, role: 'bookkeeper' }));
+
+	test('somebody is added, chooses a password by the link, and signs in; before that nobody can', async () => {
+		const email = `${randomUUID()}@staff.example`;
+		const id = await add(email);
+		expect(await signIn(house, nobody(), 'staff', { email, password: 'lamplight ledger harbour' }, null)).toBeNull();
+		await firm.run((tx) => inviteStaffAgain(tx, { ...admin, now: '2026-05-04T13:01:00Z' }, id));
+		await sendPlanned(house, firm);
+		const token = /\/desk\/reset\/([\w-]+)/.exec(house.mailer.sent.at(-1)!.text)![1];
+		house.clock.set('2026-05-08T13:00:00Z');
+		await resetPassword(house.db, nobody(), 'staff', token, 'lamplight ledger harbour');
+		expect(await signIn(house, nobody(), 'staff', { email, password: 'lamplight ledger harbour' }, null)).not.toBeNull();
+		await expect(firm.run((tx) => inviteStaffAgain(tx, admin, id))).rejects.toMatchObject({ code: 'changed_meanwhile' });
+	});
+
+	test('an address signs in to one firm only; who may not, cannot', async () => {
+		const email = `${randomUUID()}@staff.example`;
+		await add(email);
+		const other = await makeFirm(house);
+		await expect(
+			other.run((tx) => addStaff(tx, { ...other.partner, role: 'administrator' }, { name: 'x', email: email.toUpperCase(), role: 'filing' }))
+		).rejects.toMatchObject({ code: 'invalid' });
+		await expect(add(undefined, firm.odalys())).rejects.toMatchObject({ code: 'not_allowed' });
+		await expect(firm.run((tx) => changeSecondStepRule(tx, firm.odalys(), { staff: false, contacts: false }))).rejects.toMatchObject({
+			code: 'not_allowed'
+		});
+	});
+
+	test('suspended they are out at once; nobody suspends themselves, and an administrator stays', async () => {
+		const { token } = await firm.run((tx) => beginSession(tx, firm.odalys(), { kind: 'staff', id: firm.coordinator.id! }));
+		await firm.run((tx) => suspendStaff(tx, admin, { staffId: firm.coordinator.id!, suspend: true }));
+		expect(await resumeSession(house.db, token, 'staff', house.clock.now())).toBeNull();
+		await firm.run((tx) => suspendStaff(tx, admin, { staffId: firm.coordinator.id!, suspend: false }));
+		await expect(firm.run((tx) => suspendStaff(tx, admin, { staffId: admin.id!, suspend: true }))).rejects.toMatchObject({ code: 'invalid' });
+		await expect(firm.run((tx) => changeRole(tx, admin, { staffId: admin.id!, role: 'partner' }))).rejects.toMatchObject({ code: 'invalid' });
+		await firm.run((tx) => changeRole(tx, admin, { staffId: firm.coordinator.id!, role: 'administrator' }));
+		// two who take each other's role at once: one administrator stays
+		const other: Actor = { ...firm.odalys(), role: 'administrator' };
+		const results = await Promise.allSettled([
+			firm.run((tx) => changeRole(tx, admin, { staffId: other.id!, role: 'filing' })),
+			firm.run((tx) => changeRole(tx, other, { staffId: admin.id!, role: 'filing' }))
+		]);
+		expect(results.map((r) => r.status).sort()).toEqual(['fulfilled', 'rejected']);
+		expect((await firm.run((tx) => readPeopleOfFirm(tx, admin))).filter((p) => p.role === 'administrator')).toHaveLength(1);
+	});
+
+	test('somebody of another firm does not exist', async () => {
+		const other = await makeFirm(house);
+		for (const work of [
+			() => firm.run((tx) => changeRole(tx, admin, { staffId: other.coordinator.id!, role: 'filing' })),
+			() => firm.run((tx) => suspendStaff(tx, admin, { staffId: other.coordinator.id!, suspend: true })),
+			() => firm.run((tx) => inviteStaffAgain(tx, admin, other.coordinator.id!))
+		])
+			await expect(work()).rejects.toMatchObject({ code: 'not_found' });
+	});
+
+	test('the rule for the second step is the firm’s own', async () => {
+		expect(await firm.run(readSecondStepRule)).toEqual({ staff: true, contacts: false });
+		await firm.run((tx) => changeSecondStepRule(tx, admin, { staff: false, contacts: true }));
+		expect(await firm.run(readSecondStepRule)).toEqual({ staff: false, contacts: true });
+		expect(await (await makeFirm(house)).run(readSecondStepRule)).toEqual({ staff: true, contacts: false });
+	});
+
+	test('every act of the table has words, and somebody who may do it', () => {
+		for (const act of ACTS) {
+			expect(ACT_WORDS[act]).toMatch(/^[a-z]/);
+			expect(Object.values(MAY).some((acts) => acts.includes(act))).toBe(true);
+		}
+	});
+});
+
+describe('seeing the portal as a contact sees it', () => {
+	test('shows what they see, changes nothing, and stands in the history of each of their clients', async () => {
+		const client = await makeClient(house, firm);
+		const second = await makeClient(house, firm, { name: 'Second', contactId: client.contactId, email: client.email });
+		const [item] = await itemsOf(house, await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [questionLine('Q', '2026-05-20')])));
+		const token = await firm.run((tx) => beginLook(tx, firm.odalys(), client.contactId));
+		const look = (await resumeLook(house.db, token, house.clock.now()))!;
+		expect(look).toMatchObject({ kind: 'contact', personId: client.contactId, firmSlug: firm.slug, lookedAtBy: 'Odalys Fenwick' });
+		const asMara = <T>(work: Parameters<TestHouse['db']['inFirm']>[1]) => house.db.inFirm(firm.id, work, client.contactId, 'read only') as Promise<T>;
+		expect(await asMara<unknown[]>((tx) => readOwnItems(tx, client.mara()))).toHaveLength(1);
+		// whatever a page tried, the transaction refuses
+		await expect(asMara((tx) => seeItem(tx, client.mara(), item.id))).rejects.toMatchObject({ code: '25006' });
+		expect((await house.owner.query('select state from item where id = $1', [item.id])).rows[0].state).toBe('asked');
+		for (const { id } of [client, second])
+			expect((await firm.run((tx) => readHistory(tx, firm.odalys(), id, null, 5))).map((e) => [e.verb, e.actorName])).toContainEqual([
+				'looked_as',
+				'Odalys Fenwick'
+			]);
+	});
+
+	test('ends by time, by leaving, by suspension; not for those who may not, not across firms', async () => {
+		const client = await makeClient(house, firm);
+		const begin = () => firm.run((tx) => beginLook(tx, firm.odalys(), client.contactId));
+		const token = await begin();
+		const resume = (at = house.clock.now()) => resumeLook(house.db, token, at);
+		expect(await resume()).not.toBeNull();
+		expect(await resume(new Date(Date.parse(house.clock.now()) + LOOK_MINUTES * 60_000).toISOString())).toBeNull();
+		await firm.run((tx) => endLooks(tx, firm.odalys()));
+		expect(await resume()).toBeNull();
+		const next = await begin();
+		await house.owner.query('update staff set suspended_at = now() where id = $1', [firm.coordinator.id]);
+		expect(await resumeLook(house.db, next, house.clock.now())).toBeNull();
+		await expect(firm.run((tx) => beginLook(tx, firm.filing, client.contactId))).rejects.toMatchObject({ code: 'not_allowed' });
+		const other = await makeFirm(house);
+		await expect(other.run((tx) => beginLook(tx, other.odalys(), client.contactId))).rejects.toMatchObject({ code: 'not_found' });
+		// the token of a look is no session, and a session's no look
+		expect(await resumeSession(house.db, next, 'contact', house.clock.now())).toBeNull();
+	});
+});

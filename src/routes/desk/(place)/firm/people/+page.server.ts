@@ -1,0 +1,60 @@
+import { z } from 'zod';
+import { ACT_WORDS, ACTS, may, ROLES } from '$lib/core/people/roles';
+import { deskRequest, type DeskRequest } from '$lib/server/desk-request';
+import { idParam, inForm } from '$lib/server/form-errors';
+import {
+	addStaff,
+	changeRole,
+	changeSecondStepRule,
+	inviteStaffAgain,
+	readPeopleOfFirm,
+	readSecondStepRule,
+	staffSchema,
+	suspendStaff
+} from '$lib/server/people/staff';
+import type { Tx } from '$lib/server/platform/db/database';
+import { timeWords } from '$lib/words/dates';
+
+export const load = async (event) => {
+	event.depends('desk:live');
+	const desk = await deskRequest(event);
+	return desk.inFirm(async (tx, firm) => ({
+		people: (await readPeopleOfFirm(tx, desk.actor)).map((person) => ({
+			...person,
+			lastUsedAt: person.lastUsedAt && timeWords(firm.locale, person.lastUsedAt, firm.calendar.timeZone)
+		})),
+		rule: await readSecondStepRule(tx),
+		me: desk.actor.id,
+		maySetUp: may(desk.actor.role!, 'set_up_firm'),
+		roles: ROLES,
+		acts: ACTS.filter((act) => act !== 'move_demo_clock' || desk.house.settings.DEMO).map((act) => ({
+			words: ACT_WORDS[act],
+			by: ROLES.map((role) => may(role, act))
+		}))
+	}));
+};
+
+type Event = Parameters<typeof deskRequest>[0] & { request: Request };
+
+async function change(event: Event, work: (tx: Tx, desk: DeskRequest, form: FormData) => Promise<unknown>) {
+	const form = await event.request.formData();
+	return inForm(form, async () => {
+		const desk = await deskRequest(event);
+		await desk.inFirm((tx) => work(tx, desk, form));
+		return { done: true };
+	});
+}
+
+const staffId = (form: FormData) => idParam(String(form.get('staffId') ?? ''));
+const roleSchema = z.enum(ROLES, 'Choose a role.');
+
+export const actions = {
+	add: (event) => change(event, (tx, desk, form) => addStaff(tx, desk.actor, staffSchema.parse(Object.fromEntries(form)))),
+	again: (event) => change(event, (tx, desk, form) => inviteStaffAgain(tx, desk.actor, staffId(form))),
+	role: (event) =>
+		change(event, (tx, desk, form) => changeRole(tx, desk.actor, { staffId: staffId(form), role: roleSchema.parse(form.get('role')) })),
+	suspend: (event) =>
+		change(event, (tx, desk, form) => suspendStaff(tx, desk.actor, { staffId: staffId(form), suspend: form.get('suspend') === 'yes' })),
+	rule: (event) =>
+		change(event, (tx, desk, form) => changeSecondStepRule(tx, desk.actor, { staff: form.has('staff'), contacts: form.has('contacts') }))
+};

@@ -1,0 +1,204 @@
+<script lang="ts">
+	import Check from '@lucide/svelte/icons/check';
+	import { enhancedForm } from '$lib/ui/enhanced-form';
+	import FieldProblem from '$lib/ui/FieldProblem.svelte';
+
+	let { data } = $props();
+	let problem = $state('');
+	let fields = $state<Record<string, string>>({});
+	let adding = $state(false);
+	let pending = $state(false);
+	const handling = {
+		onPending: (p: boolean) => {
+			pending = p;
+			if (p) {
+				problem = '';
+				fields = {};
+			}
+		},
+		onProblem: (p: { message: string; fields: Record<string, string> }) => {
+			problem = p.message;
+			fields = p.fields;
+		}
+	};
+</script>
+
+<svelte:head><title>People, roles and security · {data.firm.name}</title></svelte:head>
+
+<main id="sheet" class="sheet" tabindex="-1">
+	<p class="text-sm"><a class="act-link" href="/desk/firm">Firm</a></p>
+	<div class="flex flex-wrap items-start justify-between gap-3">
+		<h1 class="text-[1.65rem] leading-tight">People, roles and security</h1>
+		{#if data.maySetUp}<button class="act" aria-expanded={adding} onclick={() => (adding = !adding)}>{adding ? 'Leave it' : 'Add a person …'}</button
+			>{/if}
+	</div>
+	{#if !data.maySetUp}<p class="mt-1 text-[0.9rem] text-(--half)">An administrator of the firm can change these settings.</p>{/if}
+	{#if problem}<p class="notice-wrong mt-3" role="alert">{problem}</p>{/if}
+
+	{#if adding}
+		<form
+			method="post"
+			action="?/add"
+			class="notice-lamp mt-4 max-w-3xl space-y-3"
+			{@attach enhancedForm({ ...handling, onSuccess: () => void (adding = false) })}
+		>
+			<div class="grid gap-3 sm:grid-cols-3">
+				<div>
+					<!-- svelte-ignore a11y_autofocus -->
+					<label class="field"><span>Name</span><input name="name" maxlength="120" autocomplete="off" autofocus required /></label>
+					<FieldProblem id="p-name" message={fields.name} />
+				</div>
+				<div>
+					<label class="field"><span>E-mail address</span><input name="email" type="email" autocomplete="off" required /></label>
+					<FieldProblem id="p-email" message={fields.email} />
+				</div>
+				<label class="field"
+					><span>Role</span><select name="role"
+						>{#each data.roles as role (role)}<option selected={role === 'bookkeeper'}>{role}</option>{/each}</select
+					></label
+				>
+			</div>
+			<p class="text-xs text-(--half)">They get a message with a link, and choose their own password. The link works once, for a week.</p>
+			<button class="act" disabled={pending}>Add and send the link</button>
+		</form>
+	{/if}
+
+	<ul class="mt-4">
+		{#each data.people as person (person.id)}
+			<li class="person">
+				<div class="min-w-0">
+					<b>{person.name}</b>{#if person.id === data.me}&nbsp;<span class="text-(--half)">(you)</span>{/if}
+					<p class="truncate text-[0.85rem] text-(--half)">{person.email}</p>
+				</div>
+				<p class="text-[0.85rem] text-(--half)">
+					{#if person.suspendedAt}<b class="text-(--lamp-deep)">Suspended: cannot sign in.</b>
+					{:else if !person.hasAccess}Has not chosen a password yet.
+					{:else}{person.lastUsedAt ? `Last here ${person.lastUsedAt}. ` : 'Not here yet. '}{person.secondStep
+							? 'Second step set up.'
+							: 'No second step.'}{/if}
+					{person.clients > 0 ? `Looks after ${person.clients} ${person.clients === 1 ? 'client' : 'clients'}.` : ''}
+				</p>
+				{#if data.maySetUp}
+					<form
+						method="post"
+						action="?/role"
+						onchange={(event) => (event.currentTarget as HTMLFormElement).requestSubmit()}
+						{@attach enhancedForm(handling)}
+					>
+						<input type="hidden" name="staffId" value={person.id} />
+						<select name="role" class="line-input !w-auto" aria-label="Role of {person.name}" value={person.role} disabled={pending}
+							>{#each data.roles as role (role)}<option>{role}</option>{/each}</select
+						>
+					</form>
+					<span class="flex flex-wrap gap-x-4">
+						{#if !person.hasAccess && !person.suspendedAt}<form method="post" action="?/again" {@attach enhancedForm(handling)}>
+								<input type="hidden" name="staffId" value={person.id} /><button class="act-link" disabled={pending}>Send the link again</button>
+							</form>{/if}
+						{#if person.id !== data.me}<form method="post" action="?/suspend" {@attach enhancedForm(handling)}>
+								<input type="hidden" name="staffId" value={person.id} /><input
+									type="hidden"
+									name="suspend"
+									value={person.suspendedAt ? 'no' : 'yes'}
+								/><button class="act-link" aria-label="{person.suspendedAt ? 'Let in again' : 'Suspend'}: {person.name}" disabled={pending}
+									>{person.suspendedAt ? 'Let in again' : 'Suspend'}</button
+								>
+							</form>{/if}
+					</span>
+				{:else}<span>{person.role}</span>{/if}
+			</li>
+		{/each}
+	</ul>
+
+	<section class="mt-8" aria-labelledby="rule">
+		<h2 id="rule" class="text-[1.1rem]">Second step at sign-in</h2>
+		<p class="mt-1 max-w-3xl text-[0.9rem] text-(--half)">
+			An authenticator app or a passkey besides the password. Who must have one and has none sets it up at their next sign-in, before anything else.
+			Everybody may set one up, required or not.
+		</p>
+		<form
+			method="post"
+			action="?/rule"
+			class="mt-2 space-y-1.5 text-[0.92rem]"
+			onchange={(event) => (event.currentTarget as HTMLFormElement).requestSubmit()}
+			{@attach enhancedForm(handling)}
+		>
+			<label class="flex gap-2"
+				><input type="checkbox" name="staff" checked={data.rule.staff} disabled={!data.maySetUp} /> required of the people of the firm</label
+			>
+			<label class="flex gap-2"
+				><input type="checkbox" name="contacts" checked={data.rule.contacts} disabled={!data.maySetUp} /> required of clients’ contacts</label
+			>
+		</form>
+	</section>
+
+	<section class="mt-8" aria-labelledby="roles">
+		<h2 id="roles" class="text-[1.1rem]">What each role may do</h2>
+		<div class="overflow-x-auto">
+			<table class="mt-2 text-[0.88rem]">
+				<thead
+					><tr
+						><th scope="col"><span class="sr">what</span></th>{#each data.roles as role (role)}<th scope="col">{role}</th>{/each}</tr
+					></thead
+				>
+				<tbody>
+					{#each data.acts as act (act.words)}
+						<tr>
+							<th scope="row">{act.words}</th>
+							{#each act.by as allowed, i (i)}<td
+									>{#if allowed}<Check size={15} aria-hidden="true" /><span class="sr">yes</span>{:else}<span class="sr">no</span>{/if}</td
+								>{/each}
+						</tr>
+					{/each}
+				</tbody>
+			</table>
+		</div>
+	</section>
+</main>
+
+<style>
+	.sheet {
+		min-height: calc(100dvh - 47px);
+		padding: 18px 28px 40px 110px;
+		background: linear-gradient(90deg, transparent 86px, var(--margin-line) 86px, var(--margin-line) 87px, transparent 87px) var(--sheet);
+		outline: none;
+	}
+	.person {
+		display: grid;
+		grid-template-columns: minmax(0, 15rem) minmax(0, 1fr) auto minmax(9rem, auto);
+		gap: 0.3rem 1.25rem;
+		align-items: center;
+		padding: 0.45rem 0;
+		border-bottom: 1px solid var(--rule);
+		font-size: 0.92rem;
+	}
+	table {
+		border-collapse: collapse;
+	}
+	th,
+	td {
+		padding: 5px 14px;
+		border-bottom: 1px solid var(--rule);
+		text-align: center;
+		font-weight: 400;
+	}
+	thead th {
+		font-size: 0.82rem;
+		color: var(--half);
+	}
+	tbody th {
+		text-align: left;
+		padding-left: 0;
+	}
+	td :global(svg) {
+		display: inline;
+	}
+	@media (max-width: 800px) {
+		.sheet {
+			padding-left: 18px;
+			background: var(--sheet);
+		}
+		.person {
+			grid-template-columns: 1fr;
+		}
+	}
+</style>

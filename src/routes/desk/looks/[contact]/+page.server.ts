@@ -1,0 +1,30 @@
+import { redirect } from '@sveltejs/kit';
+import { deskRequest } from '$lib/server/desk-request';
+import { idParam, inForm } from '$lib/server/form-errors';
+import { beginLook, endLooks, LOOK_MINUTES } from '$lib/server/people/look-as';
+import { clearLookCookie, setLookCookie } from '$lib/server/platform/sessions/cookies';
+
+export const load = () => redirect(303, '/desk/clients');
+
+export const actions = {
+	/** Opens the portal as the contact sees it. */
+	begin: async (event) => {
+		const form = await event.request.formData();
+		return inForm(form, async () => {
+			const desk = await deskRequest(event);
+			const { token, slug } = await desk.inFirm(async (tx, firm) => ({
+				token: await beginLook(tx, desk.actor, idParam(event.params.contact)),
+				slug: firm.slug
+			}));
+			setLookCookie(event.cookies, token, LOOK_MINUTES * 60);
+			redirect(303, `/portal/${slug}`);
+		});
+	},
+	/** Comes back to the desk. */
+	end: async (event) => {
+		const desk = await deskRequest(event);
+		await desk.inFirm((tx) => endLooks(tx, desk.actor));
+		clearLookCookie(event.cookies);
+		redirect(303, '/desk/clients');
+	}
+};
