@@ -14,8 +14,8 @@ export async function fill(sql: pg.Client, passwordHash: string, today: string):
 	const firmId = randomUUID();
 	const staffId = randomUUID();
 	await sql.query(
-		`insert into firm (id, slug, name, time_zone, country, brand_color, mail_from, chase_steps, chase_plan_name, created_at)
-		values ($1, 'bench', 'Bench Bookkeeping', 'America/Halifax', 'CA', '#2f5d50', 'x@bench.example', $2, 'Gentle', now())`,
+		`insert into firm (id, slug, name, time_zone, country, brand_color, mail_from, chase_steps, chase_plan_name, second_step_staff, created_at)
+		values ($1, 'bench', 'Bench Bookkeeping', 'America/Halifax', 'CA', '#2f5d50', 'x@bench.example', $2, 'Gentle', false, now())`,
 		[firmId, JSON.stringify(DEFAULT_CHASE_PLAN.steps)]
 	);
 	await sql.query(

@@ -1,5 +1,5 @@
 import { spawn } from 'node:child_process';
-import { createHash } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import { createWriteStream } from 'node:fs';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
@@ -8,13 +8,27 @@ import { monitorEventLoopDelay } from 'node:perf_hooks';
 import { Readable, Transform } from 'node:stream';
 import { createInterface } from 'node:readline';
 import { pipeline } from 'node:stream/promises';
+import Papa from 'papaparse';
 import pg from 'pg';
+import { from as copyFrom } from 'pg-copy-streams';
 import { forecastChases } from '../src/lib/core/chasing/forecast';
 import { addDays, localDate } from '../src/lib/core/calendar/firm-calendar';
 import { fillLetter } from '../src/lib/core/letters/letter-document';
 import { MERGE_FIELDS } from '../src/lib/core/letters/merge-fields';
 import { READY_MADE_LETTER } from '../src/lib/core/letters/ready-made-letter';
 import { asChasedPerson, readPeople, readPeopleDue } from '../src/lib/server/chasing/chase-people';
+import { IMPORT_ROWS_MAX } from '../src/lib/core/clients/import/read-file';
+import type { Actor } from '../src/lib/server/actor';
+import { findClients } from '../src/lib/server/clients/find-clients';
+import { threadedListWork } from '../src/lib/server/clients/import/list-work';
+import { beginImport, changeImport, readImport } from '../src/lib/server/clients/import/prepare-import';
+import { runImport, startImport } from '../src/lib/server/clients/import/run-import';
+import { undoImport } from '../src/lib/server/clients/import/undo-import';
+import { inviteFilterSchema, inviteMany } from '../src/lib/server/invitations/invite-many';
+import { sendMessage, type SendingPlace } from '../src/lib/server/messages/send-message';
+import { handClock } from '../src/lib/server/platform/clock';
+import { smtpMailer } from '../src/lib/server/platform/mail/mailer';
+import { startMailStandin } from '../src/lib/server/platform/mail/standin';
 import { loadFirm } from '../src/lib/server/firms/firm';
 import { openDatabase } from '../src/lib/server/platform/db/database';
 import { migrate } from '../src/lib/server/platform/db/migrations';
@@ -58,6 +72,9 @@ console.log(`${CLIENTS} clients, ${CLIENTS * ITEMS_PER_CLIENT} items, filled in 
 
 await lists();
 await chasing();
+await searching();
+await imports();
+await inviting();
 await letters();
 await uploads();
 await sql.end();
@@ -146,6 +163,141 @@ async function chasing(): Promise<void> {
 	line(`their forecast for a week: ${count} messages`, `${ms(forecast)} = ${(forecast / scan).toFixed(2)}x`, 'within 5x');
 	console.log();
 	await db.close();
+}
+
+/** Finding clients by a part of what is known, against one look into an index. */
+async function searching(): Promise<void> {
+	const db = openDatabase({ DATABASE_URL: databaseUrl, APP_DATABASE_URL: undefined });
+	const actor = await coordinator();
+	const probe = median(await times(200, () => db.inFirm(firmId, (tx) => tx.rows('select id from client where id = $1', [actor.id]))));
+	for (const [what, typed] of [
+		['a name', 'Client 4f'],
+		['an address', 'c4711@'],
+		['nothing that is there', 'zebra crossing']
+	]) {
+		const found = median(await times(100, () => db.inFirm(firmId, (tx) => findClients(tx, actor, typed, 8))));
+		line(`finding clients by ${what}`, `${ms(found)} = ${(found / probe).toFixed(1)}x one index probe (${ms(probe)})`);
+	}
+	console.log();
+	await db.close();
+}
+
+async function coordinator(): Promise<Actor> {
+	const { rows } = await sql.query<{ id: string; name: string }>('select id, name from staff where firm_id = $1', [firmId]);
+	return { kind: 'staff', ...rows[0], role: 'coordinator', now, ip: '', userAgent: 'bench' };
+}
+
+/** A list of 20,000 rows, read, looked at and brought in, against parsing the same file and copying it raw. */
+async function imports(): Promise<void> {
+	const db = openDatabase({ DATABASE_URL: databaseUrl, APP_DATABASE_URL: undefined });
+	const lists = threadedListWork();
+	const actor = await coordinator();
+	const rows = Array.from({ length: IMPORT_ROWS_MAX }, (_, i) => {
+		const name = createHash('sha256').update(`row ${i}`).digest('hex');
+		return `Business ${name.slice(0, 24)},Person ${name.slice(24, 40)},p${i}@list.example,+1902555${String(i % 10_000).padStart(4, '0')},T-${i},12-31,${i % 40}`;
+	});
+	const bytes = new TextEncoder().encode(['Client,Contact,E-mail,Phone,Tax number,Year end,Employees', ...rows].join('\r\n'));
+	await sql.query(
+		'create temporary table raw_list (client text, contact text, email text, phone text, tax_number text, year_end text, employees text)'
+	);
+	const raw = median(
+		await times(3, async () => {
+			await sql.query('truncate raw_list');
+			const { data } = Papa.parse<string[]>(new TextDecoder().decode(bytes), { header: false });
+			const copying = sql.query(copyFrom('copy raw_list from stdin'));
+			await pipeline(Readable.from(data.slice(1).map((cells) => cells.join('\t') + '\n')), copying);
+		})
+	);
+	const delay = monitorEventLoopDelay({ resolution: 5 });
+	delay.enable();
+	let id = '';
+	const looked = await timeOf(async () => {
+		id = await beginImport({ db, lists }, firmId, actor, { fileName: 'list.csv', bytes });
+	});
+	// made-up names are alike by chance now and then
+	await changeImport({ db, lists }, firmId, actor, id, { decideAll: { outcome: 'ask', decision: 'new' } });
+	await db.inFirm(firmId, (tx) => startImport(tx, actor, id));
+	const brought = await timeOf(() => runImport({ db, lists }, firmId, id, actor.id!, now));
+	delay.disable();
+	const { counts } = await db.inFirm(firmId, (tx) => readImport(tx, actor, id));
+	line(
+		`${counts.create.toLocaleString('en')} rows read, compared with ${CLIENTS.toLocaleString('en')} clients, shown`,
+		`${ms(looked)} = ${(looked / raw).toFixed(1)}x parsing and copying them raw (${ms(raw)})`
+	);
+	line('the same brought in', `${ms(brought)} = ${(brought / raw).toFixed(1)}x`);
+	line('longest the event loop was held meanwhile', ms(delay.max / 1e6));
+	const undone = await timeOf(() => db.inFirm(firmId, (tx) => undoImport(tx, actor, id)));
+	line('and undone', `${ms(undone)} = ${(undone / raw).toFixed(1)}x`);
+	console.log();
+	await lists.close();
+	await db.close();
+}
+
+/** 5,000 people invited together, against sending as many messages raw to the same mail stand-in. */
+async function inviting(): Promise<void> {
+	const folder = await mkdtemp(join(tmpdir(), 'lantern-bench-mail-'));
+	const standin = await startMailStandin({ port: 0, folder });
+	const mailer = smtpMailer(`smtp://127.0.0.1:${standin.port}?ignoreTLS=true`);
+	const db = openDatabase({ DATABASE_URL: databaseUrl, APP_DATABASE_URL: undefined });
+	const actor = await coordinator();
+	const place: SendingPlace = {
+		db,
+		clock: handClock(now),
+		mailer,
+		papers: folderStore(folder),
+		origin,
+		secretKey: '5e'.repeat(32),
+		bounceDomain: 'bounces.localhost'
+	};
+	const MANY = 5000;
+	/** Four at a time, as the worker does. */
+	const byFour = async (count: number, work: (i: number) => Promise<unknown>) => {
+		let next = 0;
+		await Promise.all(
+			[1, 2, 3, 4].map(async () => {
+				while (next < count) await work(next++);
+			})
+		);
+	};
+	const body = 'Welcome! '.repeat(60);
+	const raw = await timeOf(() =>
+		byFour(MANY, (i) =>
+			mailer.send({
+				from: { name: 'x', address: 'x@bench.example' },
+				returnPath: 'x@bench.example',
+				to: { name: 'y', address: `r${i}@bench.example` },
+				subject: 'Welcome',
+				text: body,
+				html: `<p>${body}</p>`,
+				messageId: `raw-${i}@bench`,
+				inReplyTo: null,
+				unsubscribeUrl: null,
+				date: new Date(now),
+				reportDelivery: false,
+				attachments: []
+			})
+		)
+	);
+	await sql.query(
+		'update contact set password_hash = null where id in (select id from contact where firm_id = $1 and password_hash is not null order by id limit $2)',
+		[firmId, MANY]
+	);
+	const filter = inviteFilterSchema.parse({});
+	const onceKey = randomUUID();
+	const planned = await timeOf(() =>
+		db.inFirm(firmId, (tx) =>
+			inviteMany(tx, actor, { onceKey, subject: 'Your place, {contact_first_name}', body: 'Welcome, {client_name}!', filter }, 0)
+		)
+	);
+	const { rows } = await sql.query<{ id: string }>(`select message_id id from invitation where run_id = $1`, [onceKey]);
+	const sent = await timeOf(() => byFour(rows.length, (i) => sendMessage(place, firmId, rows[i].id)));
+	line(`${rows.length.toLocaleString('en')} people invited together: planned in one transaction`, ms(planned));
+	line('their messages written and sent', `${ms(sent)} = ${(sent / raw).toFixed(1)}x sending as many raw (${ms(raw)})`);
+	console.log();
+	mailer.close();
+	await standin.close();
+	await db.close();
+	await rm(folder, { recursive: true });
 }
 
 /** A letter of three pages, composed and sealed in a thread, and what the event loop feels of it. */

@@ -200,8 +200,8 @@ test('people of the firm: added, invited, given a role, suspended; the roles in 
 	const theirs = await browser.newContext({ baseURL: product.origin });
 	const other = await theirs.newPage();
 	await other.goto(/http:\S+\/desk\/reset\/[\w-]+/.exec(await mailTo(product, 'wilhelmina@pennywhistle.example', 'staff_invitation'))![0]);
-	await other.getByLabel('Password', { exact: true }).fill('a boat a gull a lamp');
-	await other.getByRole('button', { name: /password/i }).click();
+	await other.getByLabel('New password').fill('a boat a gull a lamp');
+	await other.getByRole('button', { name: /^Save/ }).click();
 	await other.waitForURL('**/desk/rounds');
 	await page.reload();
 	await expect(page.getByText(/Last here .* No second step\./).first()).toBeVisible();

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { error, isHttpError, isRedirect, redirect, type Handle, type HandleServerError } from '@sveltejs/kit';
+import { error, isHttpError, isRedirect, json, redirect, type Handle, type HandleServerError, type RequestEvent } from '@sveltejs/kit';
 import { building } from '$app/environment';
 import { house } from '$lib/server/the-house';
 import { resumeLook } from '$lib/server/people/look-as';
@@ -30,6 +30,12 @@ const OPEN_DESK = [
 	'/desk/reset/[token]',
 	'/desk/set-up'
 ];
+
+/** Refuses with 403, in a form that a page can show beside what was typed. */
+function refuse(event: RequestEvent, message: string): Response {
+	if (event.request.headers.get('x-sveltekit-action') !== 'true') error(403, message);
+	return json({ type: 'error', error: { message } }, { status: 403 });
+}
 
 /** Every request gets an id and one line in the log, also those that are refused. */
 export const handle: Handle = async (input) => {
@@ -91,7 +97,7 @@ const answer: Handle = async ({ event, resolve }) => {
 		const look = lookToken ? await resumeLook(db, lookToken, clock.now()) : null;
 		if (lookToken && !look) clearLookCookie(event.cookies);
 		if (look && look.firmSlug === event.params.firm && !['GET', 'HEAD'].includes(event.request.method))
-			error(403, 'You only look at this page. Nothing was done.');
+			return refuse(event, 'You only look at this page. Nothing was done.');
 		const signedIn = look ?? (token ? await resumeSession(db, token, side, clock.now()) : null);
 		if (token && !signedIn) clearSessionCookie(event.cookies, side);
 		const atHome = side === 'staff' || signedIn?.firmSlug === event.params.firm;
@@ -119,7 +125,7 @@ const answer: Handle = async ({ event, resolve }) => {
 	if (event.locals.signedIn?.mustSetUp && side && !SET_UP.includes(route)) {
 		const you = side === 'staff' ? '/desk/you' : `/portal/${event.params.firm}/you`;
 		if (event.request.method === 'GET') redirect(303, you);
-		error(403, 'Set up your second step first.');
+		return refuse(event, 'Set up your second step first.');
 	}
 
 	const response = await resolve(event);
