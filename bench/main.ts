@@ -104,10 +104,14 @@ async function lists(): Promise<void> {
 		body: new URLSearchParams({ email: 'bench@bench.example', password: PASSWORD }),
 		redirect: 'manual'
 	});
-	const cookie = answer.headers.get('set-cookie')!.split(';')[0];
+	const cookie = answer.headers
+		.getSetCookie()
+		.map((set) => set.split(';')[0])
+		.join('; ');
+	if (!cookie.includes('lantern_desk=')) throw new Error('not signed in');
 	const get = async (path: string) => {
 		const asked = performance.now();
-		const response = await fetch(origin + path, { headers: { cookie, accept: 'text/html' } });
+		const response = await fetch(origin + path, { headers: { cookie, accept: 'text/html' }, redirect: 'manual' });
 		if (!response.ok) throw new Error(`${path}: ${response.status}`);
 		await response.text();
 		return { id: response.headers.get('x-request-id')!, whole: performance.now() - asked };

@@ -54,6 +54,34 @@ test('the record of a client: found from the keyboard, people, facts, engagement
 	await expect(page.getByRole('option', { name: 'Dr. Pell, Travelling Vet' })).toBeVisible();
 });
 
+test('a double is merged field by field, and unmerged', async ({ page }) => {
+	test.setTimeout(120_000);
+	await signInAtDesk(page);
+	await page.goto('/desk/clients/new');
+	await page.getByLabel('Name of the client').fill('Dr Pell Travelling Vets');
+	await expect(page.getByText(/similar name|same name/).first()).toBeVisible();
+	await page.getByLabel('Name', { exact: true }).fill('Aurel Pell');
+	await page.getByLabel('E-mail address').fill('second@pellvet.example');
+	await page.getByRole('button', { name: /Add the client/ }).click();
+	await expect(page.getByRole('heading', { name: 'Dr Pell Travelling Vets' })).toBeVisible();
+	await page.goto('/desk/clients?search=travelling');
+	await page.getByRole('link', { name: 'Dr. Pell, Travelling Vet', exact: true }).click();
+	await page.getByRole('button', { name: 'Change …', exact: true }).click();
+	await page.getByRole('link', { name: 'Merge with another client …' }).click();
+	await expect(page.getByText('has a name like it')).toBeVisible();
+	await expectAccessible(page, 'choosing a double');
+	await page.getByRole('link', { name: 'Dr Pell Travelling Vets' }).last().click();
+	await expect(page.getByText('1 person of Dr Pell Travelling Vets move here.')).toBeVisible();
+	await expectAccessible(page, 'merging field by field');
+	await page.getByRole('radio', { name: 'Dr Pell Travelling Vets' }).check();
+	await page.getByRole('button', { name: 'Merge into one client' }).click();
+	await expect(page.getByRole('heading', { name: 'Dr Pell Travelling Vets' })).toBeVisible();
+	await expect(page.getByText('second@pellvet.example')).toBeVisible();
+	await page.getByRole('button', { name: 'Undo the merge' }).click();
+	await expect(page.getByRole('heading', { name: 'Dr. Pell, Travelling Vet' })).toBeVisible();
+	await expect(page.getByText('second@pellvet.example')).toHaveCount(0);
+});
+
 test('a client is locked: the portal only shows; it leaves, and comes back', async ({ page, browser, product }) => {
 	test.setTimeout(120_000);
 	await signInAtDesk(page);

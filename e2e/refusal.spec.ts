@@ -108,7 +108,10 @@ async function knock(context: APIRequestContext, path: string, { method, action 
 		outcome: 'wrong',
 		decision: 'skip',
 		staffId: ids.staff,
-		role: 'filing'
+		role: 'filing',
+		keepId: ids.client,
+		goneId: ids.client,
+		mergeId: randomUUID()
 	};
 	const answer =
 		method === 'GET'

@@ -123,6 +123,7 @@
 						/>
 						<button class="act-link">{contact.suspendedAt ? 'Let them in again' : 'Suspend: sign out everywhere, no mail'}</button>
 					</form>
+					<a class="act-link" href="/desk/clients/{client.id}/merge?contact={contact.id}">The same person as somebody else …</a>
 					<form method="post" action="/desk/clients/{client.id}?/takeOff" {@attach act()}>
 						<input type="hidden" name="contactId" value={contact.id} /><button class="act-link">Take off this client</button>
 					</form>

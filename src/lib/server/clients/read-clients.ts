@@ -222,7 +222,7 @@ export async function readHistory(tx: Tx, actor: Actor, clientId: string, before
 	requireStaff(actor, 'look');
 	return tx.rows<HistoryLine>(
 		`select id, at, actor_kind as "actorKind", actor_name as "actorName", verb, details from event
-		where client_id = $1 and ($2::bigint is null or id < $2) order by id desc limit $3`,
+		where client_id = any ((select client_and_merged($1))::uuid[]) and ($2::bigint is null or id < $2) order by id desc limit $3`,
 		[clientId, before, limit]
 	);
 }

@@ -18,6 +18,7 @@ import {
 	writeEngagement,
 	writeNote
 } from '$lib/server/clients/client-record';
+import { readMerges } from '$lib/server/clients/merge';
 import { noteClientOpened } from '$lib/server/clients/find-clients';
 import { readHistory, readStaff } from '$lib/server/clients/read-clients';
 import { deskRequest, type DeskRequest } from '$lib/server/desk-request';
@@ -56,6 +57,10 @@ export const load = async (event) => {
 				services: await readServices(tx),
 				maySeeAs: may(desk.actor.role!, 'see_as'),
 				staff: await readStaff(tx),
+				merges: (await readMerges(tx, desk.actor, id)).map(({ at, ...merge }) => ({
+					...merge,
+					on: dateWords('en', dayOf(at, firm.calendar.timeZone), 'withYear')
+				})),
 				phones: Object.fromEntries(client.contacts.map((c) => [c.id, c.phone && phoneInWords(c.phone, firm.country)])),
 				today: localDate(desk.actor.now, firm.calendar)
 			};

@@ -8,6 +8,7 @@
 	import ClientEngagements from '$lib/ui/ClientEngagements.svelte';
 	import ClientFacts from '$lib/ui/ClientFacts.svelte';
 	import ClientNotes from '$lib/ui/ClientNotes.svelte';
+	import { enhancedForm } from '$lib/ui/enhanced-form';
 	import ClientPeople from '$lib/ui/ClientPeople.svelte';
 	import TickMark from '$lib/ui/TickMark.svelte';
 
@@ -46,6 +47,7 @@
 			)
 			.some((i) => data.chases[i.id]?.when === chase.when && data.chases[i.id]?.why === chase.why);
 	}
+	let mergeProblem = $state('');
 	// an id of its own: a live update brings a new object for the same client, and must not close a form
 	const clientId = $derived(client.id);
 	$effect(() => {
@@ -78,6 +80,19 @@
 			{client.state === 'locked' ? 'Nothing is asked and nobody is reminded.' : 'They can still read what they handed in.'}
 		</p>
 	{/if}
+	{#each data.merges as merge (merge.id)}
+		<form
+			method="post"
+			action="/desk/clients/{client.id}/merge?/undo"
+			class="mt-3 flex flex-wrap items-baseline gap-x-3 text-sm"
+			{@attach enhancedForm({ onProblem: (p) => (mergeProblem = p.message) })}
+		>
+			<input type="hidden" name="mergeId" value={merge.id} />
+			<span class="text-(--half)">{merge.by} merged {merge.kind === 'client' ? 'the client' : 'the person'} {merge.goneName} in on {merge.on}.</span>
+			<button class="act-link">Undo the merge</button>
+		</form>
+	{/each}
+	{#if mergeProblem}<p class="notice-wrong mt-2" role="alert">{mergeProblem}</p>{/if}
 	<nav aria-label="Parts of the record" class="mt-3 flex flex-wrap gap-x-4 text-[0.83rem]">
 		{#each SECTIONS as [id, words] (id)}<a class="act-link" href="#{id}">{words}</a>{/each}
 	</nav>

@@ -1,0 +1,40 @@
+import { addToInstant, compareInstants, type IsoInstant } from '../calendar/firm-calendar';
+import { FACT_NAMES, FACTS, type FactName } from './facts';
+
+/** A merge can be undone for so many days. */
+export const MERGE_UNDO_DAYS = 30;
+
+export function mayUndoMerge(mergedAt: IsoInstant, now: IsoInstant): boolean {
+	return compareInstants(now, addToInstant(mergedAt, { hours: MERGE_UNDO_DAYS * 24 })) < 0;
+}
+
+export const CLIENT_FIELDS = ['name', 'kind', 'responsible'] as const;
+export const CONTACT_FIELDS = ['name', 'email', 'phone'] as const;
+export type ClientMergeField = (typeof CLIENT_FIELDS)[number] | FactName;
+export const CLIENT_MERGE_FIELDS: readonly ClientMergeField[] = [...CLIENT_FIELDS, ...FACT_NAMES];
+
+const LABELS: Record<string, string> = { name: 'Name', kind: 'Kind', responsible: 'Looked after by', email: 'E-mail', phone: 'Phone' };
+
+export function mergeFieldLabel(field: string): string {
+	return LABELS[field] ?? FACTS[field as FactName].label;
+}
+
+export interface MergeChoice {
+	field: string;
+	kept: string | null;
+	gone: string | null;
+	/** which of the two is proposed: what the kept one has, else what the other has */
+	proposed: 'kept' | 'gone';
+}
+
+/** Field by field what either has; fields that neither has, or both alike, need no choice and are left out. */
+export function mergeChoices(
+	fields: readonly string[],
+	kept: Readonly<Record<string, string | null>>,
+	gone: Readonly<Record<string, string | null>>
+): MergeChoice[] {
+	return fields.flatMap((field) => {
+		const [a, b] = [kept[field] ?? null, gone[field] ?? null];
+		return a === b || b === null ? [] : [{ field, kept: a, gone: b, proposed: a === null ? ('gone' as const) : ('kept' as const) }];
+	});
+}
