@@ -75,7 +75,7 @@ create table client_import_trace (
 	engagement_id uuid references engagement,
 	before jsonb
 );
-create index client_import_trace_by_import on client_import_trace (import_id, kind);
+create index client_import_trace_by_import on client_import_trace (import_id, kind, client_id, contact_id);
 
 do $$
 declare

@@ -3,7 +3,7 @@ import Papa from 'papaparse';
 import { describe, expect, test } from 'vitest';
 import { EXPORT_COLUMNS, recogniseColumns } from './columns';
 import { guardCell, unguardCell } from './formula-guard';
-import { NameIndex, trigrams } from './name-index';
+import { likeness, NameIndex, trigrams } from './name-index';
 import { planImport, type Decision, type KnownWorld } from './plan-import';
 import { IMPORT_ROWS_MAX, readClientFile } from './read-file';
 
@@ -151,6 +151,29 @@ test('names are alike as pg_trgm says', () => {
 	// similarity('gull string kite', 'gull string kites') in PostgreSQL 15
 	expect(index.like('gull string kite', 0.3)).toEqual([{ number: 0, likeness: expect.closeTo(0.8421, 4) }]);
 	expect(index.like('zebra', 0.1)).toEqual([]);
+	expect(likeness('', 'a')).toBe(0);
+});
+
+test('leaving out what many names share loses nobody', () => {
+	const word = fc.constantFrom('services', 'limited', 'harbour', 'kites', 'gull', 'oyster', 'north', 'quay');
+	const name = fc.array(fc.oneof(word, fc.stringMatching(/^[a-d]{1,5}$/)), { minLength: 1, maxLength: 4 }).map((words) => words.join(' '));
+	// enough of one kind that its pieces are common
+	const crowd = Array.from({ length: 400 }, (_, i) => `services limited ${i}`);
+	fc.assert(
+		fc.property(fc.array(name, { maxLength: 30 }), name, fc.constantFrom(0.3, 0.5, 0.8), (names, wanted, atLeast) => {
+			const index = new NameIndex();
+			const all = [...crowd, ...names];
+			for (const each of all) index.add(each);
+			const expected = all.flatMap((each, number) => (likeness(wanted, each) >= atLeast ? [number] : []));
+			expect(
+				index
+					.like(wanted, atLeast)
+					.map((found) => found.number)
+					.sort((a, b) => a - b)
+			).toEqual(expected);
+		}),
+		{ numRuns: 60 }
+	);
 });
 
 const MARA = {

@@ -5,7 +5,7 @@ import { bareName } from '../likeness';
 import { emailField, oneLine, optionalLine } from '../../people/plain-fields';
 import { phoneField } from '../../people/phone';
 import { columnLabel, isFactColumn, type ImportColumn } from './columns';
-import { NameIndex } from './name-index';
+import { likeness, NameIndex } from './name-index';
 import type { FileRow } from './read-file';
 
 type ClientKind = (typeof CLIENT_KINDS)[number];
@@ -369,14 +369,14 @@ function findClient(parsed: ParsedRow, world: World, decision: Decision | null, 
 	if (parsed.person?.phone)
 		for (const person of world.byPhone.get(parsed.person.phone) ?? [])
 			for (const client of person.roles.keys()) shared.set(client, 'the same phone number');
-	for (const { number, likeness } of world.likeNames.like(typed, LIKE_WITH_SHARED)) {
+	for (const { number } of world.likeNames.like(typed, LIKE)) {
 		const client = world.all[number];
 		if (perhaps.has(client)) continue;
 		const common = shared.get(client);
-		if (bareName(client.name) === typed) perhaps.set(client, 'has the same name');
-		else if (common) perhaps.set(client, `has a name like it and ${common}`);
-		else if (likeness >= LIKE) perhaps.set(client, 'has a similar name');
+		perhaps.set(client, bareName(client.name) === typed ? 'has the same name' : common ? `has a name like it and ${common}` : 'has a similar name');
 	}
+	for (const [client, common] of shared)
+		if (!perhaps.has(client) && likeness(typed, bareName(client.name)) >= LIKE_WITH_SHARED) perhaps.set(client, `has a name like it and ${common}`);
 	for (const [client, why] of [...perhaps].slice(0, LIKELY_SHOWN))
 		plan.likely.push({ decision: 'id' in client.target ? `client:${client.target.id}` : `row:${client.target.line}`, name: client.name, why });
 	return null;

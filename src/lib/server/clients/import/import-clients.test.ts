@@ -244,5 +244,5 @@ test('only who may; another firm’s list does not exist; a list that was left i
 		).rejects.toMatchObject({ code: '42501' });
 	await firm.run((tx) => leaveImport(tx, actor, id));
 	expect(await firm.run((tx) => readImports(tx, actor))).toEqual([]);
-	expect(await firm.run(async (tx) => planNow(house, firm.id, await readImport(tx, actor, id)))).toMatchObject({ rows: [] });
+	expect(await firm.run(async (tx) => planNow(house, firm.id, await readImport(tx, actor, id)))).toMatchObject({ batches: [] });
 });

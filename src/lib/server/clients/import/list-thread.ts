@@ -2,29 +2,58 @@ import { createHash } from 'node:crypto';
 import { DomainError } from '$lib/core/errors/domain-error';
 import type { ImportColumn } from '$lib/core/clients/import/columns';
 import { planImport, type Decision, type ImportPlan, type KnownWorld } from '$lib/core/clients/import/plan-import';
-import { readClientFile, type FileRow, type ReadFile } from '$lib/core/clients/import/read-file';
+import { readClientFile, type FileRow } from '$lib/core/clients/import/read-file';
 
-export interface ListToPlan {
-	rows: FileRow[];
-	columns: (ImportColumn | null)[];
-	known: KnownWorld;
-	decisions: [line: number, decision: Decision][];
-}
-export type ListTask = { do: 'read'; bytes: Uint8Array } | ({ do: 'plan' } & ListToPlan);
+/** Rows of a plan in one piece of text. */
+export const BATCH = 1000;
 
-export interface MarkedPlan extends ImportPlan {
+/**
+ * Lists are large: they cross between the threads as JSON text, which the main thread hands on to the database or takes
+ * from it as it is, so that it is never held by taking thousands of objects apart.
+ */
+export type ListTask =
+	| { do: 'read'; bytes: Uint8Array; known: string }
+	| { do: 'plan'; columns: (ImportColumn | null)[]; /** `FileRow`s, each with the decision about it */ rows: string; known: string };
+
+export interface MarkedPlan {
+	counts: ImportPlan['counts'];
 	/** the same only for the same plan */
 	mark: string;
+	/** arrays of `{ line, cells, outcome, plan }` */
+	batches: string[];
+}
+export interface ReadAndPlanned extends MarkedPlan {
+	format: string;
+	header: string[];
+	columns: (ImportColumn | null)[];
 }
 
+type Answer = { result: MarkedPlan | ReadAndPlanned } | { mistake: { code: DomainError['code']; message: string } };
+
 /** What runs in a thread of its own. A person's mistake crosses back as a value: classes do not survive the way. */
-export default function run(task: ListTask): { result: ReadFile | MarkedPlan } | { mistake: { code: DomainError['code']; message: string } } {
+export default function run(task: ListTask): Answer {
 	try {
-		if (task.do === 'read') return { result: readClientFile(task.bytes) };
-		const plan = planImport(task.rows, task.columns, task.known, new Map(task.decisions));
-		return { result: { ...plan, mark: createHash('sha256').update(JSON.stringify(plan)).digest('base64') } };
+		const known = JSON.parse(task.known) as KnownWorld;
+		if (task.do === 'read') {
+			const { rows, ...file } = readClientFile(task.bytes);
+			return { result: { ...file, ...inBatches(rows, planImport(rows, file.columns, known, new Map())) } };
+		}
+		const rows = JSON.parse(task.rows) as (FileRow & { decision: Decision | null })[];
+		const decisions = new Map(rows.flatMap((row) => (row.decision ? [[row.line, row.decision] as const] : [])));
+		return { result: inBatches(rows, planImport(rows, task.columns, known, decisions)) };
 	} catch (error) {
 		if (error instanceof DomainError) return { mistake: { code: error.code, message: error.message } };
 		throw error;
 	}
+}
+
+function inBatches(rows: readonly FileRow[], plan: ImportPlan): MarkedPlan {
+	const batches: string[] = [];
+	const hash = createHash('sha256');
+	for (let at = 0; at < rows.length; at += BATCH) {
+		const batch = plan.rows.slice(at, at + BATCH).map((row, i) => ({ line: row.line, cells: rows[at + i].cells, outcome: row.outcome, plan: row }));
+		batches.push(JSON.stringify(batch));
+		hash.update(batches.at(-1)!);
+	}
+	return { counts: plan.counts, mark: hash.digest('base64'), batches };
 }

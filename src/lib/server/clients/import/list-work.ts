@@ -2,14 +2,14 @@ import { existsSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { Piscina } from 'piscina';
 import { DomainError } from '$lib/core/errors/domain-error';
-import type { ReadFile } from '$lib/core/clients/import/read-file';
-import type { ListTask, ListToPlan, MarkedPlan } from './list-thread';
+import type { ImportColumn } from '$lib/core/clients/import/columns';
+import type { ListTask, MarkedPlan, ReadAndPlanned } from './list-thread';
 
-/** Reading and planning of lists of clients, off the event loop. */
+/** Reading and planning of lists of clients, off the event loop. What is large is JSON text, see `ListTask`. */
 export interface ListWork {
 	/** @throws DomainError unreadable_file, too_many */
-	read(bytes: Uint8Array): Promise<ReadFile>;
-	plan(list: ListToPlan): Promise<MarkedPlan>;
+	read(bytes: Uint8Array, known: string): Promise<ReadAndPlanned>;
+	plan(columns: (ImportColumn | null)[], rows: string, known: string): Promise<MarkedPlan>;
 	close(): Promise<void>;
 }
 
@@ -23,8 +23,8 @@ export function threadedListWork(threadFile = resolve('build/node/list-thread.js
 		return answer.result;
 	};
 	return {
-		read: (bytes) => run({ do: 'read', bytes }),
-		plan: (list) => run({ do: 'plan', ...list }),
+		read: (bytes, known) => run({ do: 'read', bytes, known }),
+		plan: (columns, rows, known) => run({ do: 'plan', columns, rows, known }),
 		close: () => pool.close()
 	};
 }

@@ -10,7 +10,6 @@ import {
 	type KnownWorld,
 	type RowPlan
 } from '$lib/core/clients/import/plan-import';
-import type { FileRow } from '$lib/core/clients/import/read-file';
 import { issueInWords } from '$lib/words/sayings';
 import { requireStaff, type Actor } from '../../actor';
 import { loadFirm } from '../../firms/firm';
@@ -23,9 +22,6 @@ export interface ImportPlace {
 	db: Database;
 	lists: ListWork;
 }
-
-/** Rows written with one statement. */
-export const BATCH = 1000;
 
 export interface ImportRecord {
 	id: string;
@@ -75,56 +71,51 @@ export function requireImportMove(from: ImportState, to: ImportState): void {
 	if (!mayImportMove(from, to)) throw new DomainError('changed_meanwhile', `This list ${now} in the meantime. Here is how it stands.`);
 }
 
-/** All that a list is compared with. */
-async function readWorld(tx: Tx, responsibleId: string): Promise<KnownWorld> {
+/** All that a list is compared with: core's `KnownWorld` as JSON, put together by the database. */
+async function readWorld(tx: Tx, responsibleId: string): Promise<string> {
 	const firm = await loadFirm(tx);
-	return {
-		country: firm.country,
-		defaultResponsibleId: responsibleId,
-		staff: await tx.rows('select id, name, email::text from staff where suspended_at is null'),
-		services: await tx.rows('select id, name from service where ended_at is null'),
-		clients: await tx.rows<KnownClient>(
-			`select c.id, c.name, c.kind, c.responsible_id as "responsibleId", coalesce(f.facts, '{}') facts, coalesce(s.ids, '[]') as "serviceIds"
-			from client c
-				left join (select client_id, jsonb_object_agg(name, value) facts from fact where firm_id = $1 and replaced_at is null group by client_id) f on f.client_id = c.id
+	const row = await tx.first<{ world: string }>(
+		`select json_build_object('country', $2::text, 'defaultResponsibleId', $3::text,
+			'staff', (select coalesce(json_agg(json_build_object('id', id, 'name', name, 'email', email)), '[]') from staff where suspended_at is null),
+			'services', (select coalesce(json_agg(json_build_object('id', id, 'name', name)), '[]') from service where ended_at is null),
+			'clients', (select coalesce(json_agg(json_build_object('id', c.id, 'name', c.name, 'kind', c.kind, 'responsibleId', c.responsible_id,
+					'facts', coalesce(f.facts, '{}'), 'serviceIds', coalesce(s.ids, '[]')) order by c.created_at, c.id), '[]')
+				from client c
+				left join (select client_id, json_object_agg(name, value) facts from fact where firm_id = $1 and replaced_at is null group by client_id) f on f.client_id = c.id
 				left join (select es.client_id, json_agg(distinct es.service_id) ids from engagement_service es join engagement e on e.id = es.engagement_id and e.ended_on is null
 					where es.firm_id = $1 group by es.client_id) s on s.client_id = c.id
-			where c.firm_id = $1 order by c.created_at, c.id`,
-			[tx.firmId]
-		),
-		people: await tx.rows<KnownPerson>(
-			`select c.id, c.name, c.email::text, c.phone, c.password_hash is not null as "hasAccess",
-				coalesce(json_agg(json_build_object('clientId', cc.client_id, 'role', cc.role)) filter (where cc.client_id is not null), '[]') at
-			from contact c left join client_contact cc on cc.contact_id = c.id where c.firm_id = $1 group by c.id order by c.created_at, c.id`,
-			[tx.firmId]
-		)
-	};
+				where c.firm_id = $1),
+			'people', (select coalesce(json_agg(json_build_object('id', c.id, 'name', c.name, 'email', c.email, 'phone', c.phone, 'hasAccess', c.password_hash is not null,
+					'at', coalesce(l.at, '[]')) order by c.created_at, c.id), '[]')
+				from contact c
+				left join (select contact_id, json_agg(json_build_object('clientId', client_id, 'role', role) order by client_id) at from client_contact where firm_id = $1 group by contact_id) l
+					on l.contact_id = c.id
+				where c.firm_id = $1)
+		)::text world`,
+		[tx.firmId, firm.country, responsibleId]
+	);
+	return row!.world;
 }
 
 /** What an import would do now. */
 export async function planNow(place: ImportPlace, firmId: string, list: ImportRecord): Promise<MarkedPlan> {
 	const { rows, known } = await place.db.inFirm(firmId, async (tx) => ({
-		rows: await tx.rows<FileRow & { decision: Decision | null }>(
-			'select line, to_json(cells) cells, decision from client_import_row where import_id = $1 order by line',
+		rows: await tx.first<{ rows: string }>(
+			`select coalesce(json_agg(json_build_object('line', line, 'cells', cells, 'decision', decision) order by line), '[]')::text rows from client_import_row where import_id = $1`,
 			[list.id]
 		),
 		known: await readWorld(tx, list.begunById)
 	}));
-	return place.lists.plan({
-		rows: rows.map(({ line, cells }) => ({ line, cells })),
-		columns: list.columns,
-		known,
-		decisions: rows.flatMap((row) => (row.decision ? [[row.line, row.decision] as [number, Decision]] : []))
-	});
+	return place.lists.plan(list.columns, rows!.rows, known);
 }
 
 /** Keeps a plan with the rows it is about. Rows whose plan is as before are not written. */
 async function keepPlan(tx: Tx, importId: string, plan: MarkedPlan): Promise<void> {
-	for (let at = 0; at < plan.rows.length; at += BATCH)
+	for (const batch of plan.batches)
 		await tx.rows(
 			`update client_import_row r set outcome = p.outcome, plan = p.plan from jsonb_to_recordset($2) as p (line int, outcome text, plan jsonb)
 			where r.import_id = $1 and r.line = p.line and (r.outcome, r.plan) is distinct from (p.outcome, p.plan)`,
-			[importId, JSON.stringify(plan.rows.slice(at, at + BATCH).map((row) => ({ line: row.line, outcome: row.outcome, plan: row })))]
+			[importId, batch]
 		);
 	await tx.rows('update client_import set counts = $2, plan_mark = $3 where id = $1', [importId, JSON.stringify(plan.counts), plan.mark]);
 }
@@ -135,25 +126,20 @@ async function keepPlan(tx: Tx, importId: string, plan: MarkedPlan): Promise<voi
  */
 export async function beginImport(place: ImportPlace, firmId: string, actor: Actor, input: { fileName: string; bytes: Uint8Array }): Promise<string> {
 	requireStaff(actor, 'import_clients');
-	const file = await place.lists.read(input.bytes);
 	const known = await place.db.inFirm(firmId, (tx) => readWorld(tx, actor.id));
-	const plan = await place.lists.plan({ rows: file.rows, columns: file.columns, known, decisions: [] });
+	const file = await place.lists.read(input.bytes, known);
 	const id = randomUUID();
 	await place.db.inFirm(firmId, async (tx) => {
 		await tx.rows(
 			`insert into client_import (id, firm_id, file_name, format, header, columns, state, counts, plan_mark, begun_by, begun_at)
 			values ($1, $2, $3, $4, $5, $6, 'ready', $7, $8, $9, $10)`,
-			[id, firmId, input.fileName, file.format, file.header, file.columns, JSON.stringify(plan.counts), plan.mark, actor.id, actor.now]
+			[id, firmId, input.fileName, file.format, file.header, file.columns, JSON.stringify(file.counts), file.mark, actor.id, actor.now]
 		);
-		for (let at = 0; at < file.rows.length; at += BATCH)
+		for (const batch of file.batches)
 			await tx.rows(
 				`insert into client_import_row (firm_id, import_id, line, cells, outcome, plan)
 				select $1, $2, r.line, r.cells, r.outcome, r.plan from jsonb_to_recordset($3) as r (line int, cells text[], outcome text, plan jsonb)`,
-				[
-					firmId,
-					id,
-					JSON.stringify(file.rows.slice(at, at + BATCH).map((row, i) => ({ ...row, outcome: plan.rows[at + i].outcome, plan: plan.rows[at + i] })))
-				]
+				[firmId, id, batch]
 			);
 	});
 	return id;

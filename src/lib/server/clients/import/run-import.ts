@@ -7,7 +7,7 @@ import { requireStaff, type Actor } from '../../actor';
 import { recordEvent, recordEvents, type NewEvent } from '../../audit/record-event';
 import { loadFirm } from '../../firms/firm';
 import type { Tx } from '../../platform/db/database';
-import { BATCH, loadImport, planAnew, planNow, requireImportMove, type ImportPlace, type ImportRecord } from './prepare-import';
+import { loadImport, planAnew, planNow, requireImportMove, type ImportPlace, type ImportRecord } from './prepare-import';
 
 /**
  * Puts a list that was looked at on its way into the clients.
@@ -59,7 +59,7 @@ export async function runImport(place: ImportPlace, firmId: string, importId: st
 			if ((await loadImport(tx, importId)).state !== 'running') return;
 			const plan = await planNow(place, firmId, list);
 			if (plan.mark !== list.planMark) throw new PlanChanged();
-			await writePlan(place, tx, actor, list, plan.rows);
+			await writePlan(place, tx, actor, list, plan.batches);
 			const { create, newClients, newPeople, update } = plan.counts;
 			await tx.rows(`update client_import set state = 'done', done_at = $2, progress = $3 where id = $1`, [importId, now, create + update]);
 			await recordEvent(tx, actor, {
@@ -92,20 +92,25 @@ async function tellProgress(place: ImportPlace, firmId: string, importId: string
 	if (row?.stop_wanted) throw new Stopped();
 }
 
-async function writePlan(place: ImportPlace, tx: Tx, actor: Actor, list: ImportRecord, plans: readonly RowPlan[]): Promise<void> {
+async function writePlan(place: ImportPlace, tx: Tx, actor: Actor, list: ImportRecord, batches: readonly string[]): Promise<void> {
 	const clients = new Map<number, string>();
 	const people = new Map<number, string>();
-	const rows = plans.filter((plan) => plan.outcome === 'create' || plan.outcome === 'update');
-	for (const row of rows) {
-		if (row.newClient) clients.set(row.line, randomUUID());
-		if (row.newPerson) people.set(row.line, randomUUID());
-	}
 	const idOf = (made: Map<number, string>) => (target: Target | null) => target && ('id' in target ? target.id : made.get(target.line)!);
 	const firm = await loadFirm(tx);
 	const today = localDate(actor.now, firm.calendar);
-	for (let at = 0; at < rows.length; at += BATCH) {
-		await tellProgress(place, tx.firmId, list.id, at);
-		await writeRows(tx, actor, { ...list, today, locale: firm.locale }, rows.slice(at, at + BATCH), idOf(clients), idOf(people));
+	let done = 0;
+	for (const batch of batches) {
+		await tellProgress(place, tx.firmId, list.id, done);
+		const rows = (JSON.parse(batch) as { plan: RowPlan }[])
+			.map(({ plan }) => plan)
+			.filter((plan) => plan.outcome === 'create' || plan.outcome === 'update');
+		// a row builds on rows before it only, so that these are known by now
+		for (const row of rows) {
+			if (row.newClient) clients.set(row.line, randomUUID());
+			if (row.newPerson) people.set(row.line, randomUUID());
+		}
+		if (rows.length > 0) await writeRows(tx, actor, { ...list, today, locale: firm.locale }, rows, idOf(clients), idOf(people));
+		done += rows.length;
 	}
 }
 
