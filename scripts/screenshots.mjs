@@ -82,6 +82,27 @@ await desk.goto('/desk/firm');
 await shoot(desk, 'firm');
 await desk.goto('/desk/clients/new');
 await shoot(desk, 'new-client');
+await desk.goto('/desk/clients/import');
+await desk.locator('input[type=file]').setInputFiles({
+	name: 'Neighbours.csv',
+	mimeType: 'text/csv',
+	buffer: Buffer.from(
+		[
+			'Client;First name;Last name;E-mail;Phone;Tax number',
+			'Puffin Ice House;Ines;Moor;ines@puffinice.example;902 555 0170;R-402-117',
+			'Tidewrack Ceramics;Joss;Amberley;joss@tidewrack.example;902 555 0171;R-402-233',
+			'Tidewrack Ceramics;Lark;Amberley;;;',
+			'Gull and String Kites;Mara;Whitlock;mara@gullstring.example;;R-204-881',
+			'Ferry Cafe;Juno;Thorne;;902 555 0181;',
+			'Cobble Lane Vets;Una;Frost;una(at)cobble.example;902 555 0173;R-402-508',
+			'Lantern Quay Choir;Silas;Wren;silas@quaychoir.example;555;'
+		].join('\r\n')
+	)
+});
+await desk.waitForURL(/import\/[0-9a-f]/);
+await shoot(desk, 'import');
+await desk.goto('/desk/clients/invite?again=1');
+await shoot(desk, 'invite-many');
 await desk.goto('/desk/rounds');
 await desk.evaluate(() => (document.documentElement.dataset.mode = 'dark'));
 await desk.locator('[data-row]').nth(3).click();
@@ -99,6 +120,8 @@ await desk.goto('/desk/firm');
 await desk.getByRole('button', { name: 'Change Portal and brand' }).click();
 await desk.getByLabel('as written').fill('#ffd447');
 await shoot(desk, 'firm-brand');
+await desk.goto('/desk/firm/people');
+await shoot(desk, 'firm-people');
 
 await phone.goto('/portal/pennywhistle-row/sign-in');
 await shoot(phone, 'portal-sign-in');

@@ -229,6 +229,17 @@ describe('undoing', () => {
 	});
 });
 
+test('a later row corrects what an earlier one said of the same new client, also thousands of rows on', async () => {
+	const between = Array.from({ length: 1200 }, (_, i) => `${randomUUID()} ${i},`).join('\n');
+	const id = await begin(`Client,Employees\nBrine,1\nBrine,2\n${between}\nBrine,3\n`);
+	if ((await counts(id)).ask > 0) await change(id, { decideAll: { outcome: 'ask', decision: 'new' } });
+	await start(id);
+	await run(id);
+	const brine = await clientNamed('Brine');
+	const [fact] = await firm.run((tx) => readFacts(tx, actor, brine.id));
+	expect(fact).toMatchObject({ value: '3', earlier: [{ value: '2' }] });
+});
+
 test('only who may; another firm’s list does not exist; a list that was left is gone', async () => {
 	const id = await begin('Client\nA\n');
 	await expect(begin('Client\nB\n', { ...firm.filing, now: house.clock.now() })).rejects.toMatchObject({ code: 'not_allowed' });

@@ -98,6 +98,8 @@ async function writePlan(place: ImportPlace, tx: Tx, actor: Actor, list: ImportR
 	const idOf = (made: Map<number, string>) => (target: Target | null) => target && ('id' in target ? target.id : made.get(target.line)!);
 	const firm = await loadFirm(tx);
 	const today = localDate(actor.now, firm.calendar);
+	/** facts of new clients that an earlier row has brought */
+	const brought = new Set<string>();
 	let done = 0;
 	for (const batch of batches) {
 		await tellProgress(place, tx.firmId, list.id, done);
@@ -109,7 +111,7 @@ async function writePlan(place: ImportPlace, tx: Tx, actor: Actor, list: ImportR
 			if (row.newClient) clients.set(row.line, randomUUID());
 			if (row.newPerson) people.set(row.line, randomUUID());
 		}
-		if (rows.length > 0) await writeRows(tx, actor, { ...list, today, locale: firm.locale }, rows, idOf(clients), idOf(people));
+		if (rows.length > 0) await writeRows(tx, actor, { ...list, today, locale: firm.locale, brought }, rows, idOf(clients), idOf(people));
 		done += rows.length;
 	}
 }
@@ -118,7 +120,7 @@ async function writePlan(place: ImportPlace, tx: Tx, actor: Actor, list: ImportR
 async function writeRows(
 	tx: Tx,
 	actor: Actor,
-	list: { id: string; fileName: string; today: string; locale: string },
+	list: { id: string; fileName: string; today: string; locale: string; brought: Set<string> },
 	rows: readonly RowPlan[],
 	clientOf: (target: Target | null) => string | null,
 	personOf: (target: Target | null) => string | null
@@ -188,9 +190,13 @@ async function writeRows(
 			)
 		)
 	);
+	// a new client has nothing to correct, unless an earlier row of the list said it
+	const newHere = new Set(rows.flatMap((row) => (row.client && 'line' in row.client ? [clientOf(row.client)] : [])));
+	const correcting = [...facts].flatMap(([key, fact]) => (newHere.has(fact.client) && !list.brought.has(key) ? [] : [fact]));
+	for (const key of facts.keys()) list.brought.add(key);
 	await tx.rows(
 		`update fact f set replaced_at = $1 from jsonb_to_recordset($2) as r (client uuid, name text) where f.client_id = r.client and f.name = r.name and f.replaced_at is null`,
-		[actor.now, JSON.stringify([...facts.values()])]
+		[actor.now, JSON.stringify(correcting)]
 	);
 	await tx.rows(
 		`with r as (select * from jsonb_to_recordset($3) as r (id uuid, client uuid, name text, value text)),
