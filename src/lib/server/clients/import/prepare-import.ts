@@ -2,14 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { IMPORT_COLUMNS, type ImportColumn } from '$lib/core/clients/import/columns';
 import { mayImportMove, type ImportState } from '$lib/core/clients/import/import-states';
-import {
-	decisionSchema,
-	type Decision,
-	type KnownClient,
-	type KnownPerson,
-	type KnownWorld,
-	type RowPlan
-} from '$lib/core/clients/import/plan-import';
+import { decisionSchema, type Decision, type RowPlan } from '$lib/core/clients/import/plan-import';
 import { issueInWords } from '$lib/words/sayings';
 import { requireStaff, type Actor } from '../../actor';
 import { loadFirm } from '../../firms/firm';
