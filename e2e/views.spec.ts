@@ -10,9 +10,9 @@ test('every main view of the desk: accessible by Day and Night, nothing on the c
 	await expectAccessible(page, 'sign-in');
 	await signInAtDesk(page);
 	const { rows } = await product.sql.query(
-		`select (select id from client where name = 'Gull & String Kites') client, (select id from item where state = 'handed_in' and kind = 'paper' limit 1) item, (select id from message where kind = 'chase' limit 1) message`
+		`select (select id from client where name = 'Gull & String Kites') client, (select id from item where state = 'handed_in' and kind = 'paper' limit 1) item, (select id from message where kind = 'chase' limit 1) message, (select id from client_import limit 1) list`
 	);
-	const [{ client, item, message }] = rows;
+	const [{ client, item, message, list }] = rows;
 	const views = [
 		'/desk/rounds',
 		`/desk/rounds/item-${item}`,
@@ -21,6 +21,12 @@ test('every main view of the desk: accessible by Day and Night, nothing on the c
 		`/desk/clients/${client}`,
 		`/desk/clients/${client}/history`,
 		`/desk/clients/${client}/ask`,
+		`/desk/clients/${client}/merge`,
+		'/desk/clients/import',
+		`/desk/clients/import/${list}`,
+		'/desk/clients/invite',
+		'/desk/firm/people',
+		'/desk/you',
 		'/desk/almanac',
 		'/desk/postroom',
 		`/desk/postroom/${message}`,
@@ -49,6 +55,8 @@ test('every main view of the portal: accessible, no sideways scrolling at 320 px
 	};
 	for (const path of [
 		'/portal/pennywhistle-row/sign-in',
+		'/portal/pennywhistle-row/sign-in/code',
+		'/portal/pennywhistle-row/help',
 		'/portal/pennywhistle-row/forgotten',
 		'/portal/pennywhistle-row/join/nothing',
 		'/mail/stop/nothing'
@@ -67,6 +75,8 @@ test('every main view of the portal: accessible, no sideways scrolling at 320 px
 	await page.goto('/portal/pennywhistle-row');
 	await page.getByRole('link', { name: /Engagement letter/ }).click();
 	await look('a sealed letter');
+	await page.goto('/portal/pennywhistle-row/you');
+	await look('how somebody signs in');
 	await page.context().close();
 });
 

@@ -54,6 +54,7 @@ export const TEST_PACKAGES = {
 	'/usr/bin/openssl': 'openssl',
 	'/usr/bin/curl': 'curl',
 	'/usr/bin/oathtool': 'oathtool',
+	'/usr/bin/dkimverify': 'python3-dkim',
 	'/usr/bin/zbarimg': 'zbar-tools'
 };
 

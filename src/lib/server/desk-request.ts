@@ -1,6 +1,7 @@
 import { error, type RequestEvent } from '@sveltejs/kit';
 import type { Actor } from './actor';
 import { loadFirm, type Firm } from './firms/firm';
+import { inForm } from './form-errors';
 import type { Tx } from './platform/db/database';
 import { house, type AppHouse } from './the-house';
 
@@ -22,6 +23,19 @@ export async function deskRequest(event: Pick<RequestEvent, 'locals'>): Promise<
 		actor,
 		inFirm: (work) => opened.db.inFirm(signedIn.firmId, async (tx) => work(tx, await loadFirm(tx)))
 	};
+}
+
+/** Runs one change that a form of the desk asks for, in one transaction; a person's mistake comes back to the form. */
+export async function deskForm(
+	event: Pick<RequestEvent, 'locals' | 'request'>,
+	work: (tx: Tx, desk: DeskRequest, form: FormData, firm: Firm) => Promise<unknown>
+) {
+	const form = await event.request.formData();
+	return inForm(form, async () => {
+		const desk = await deskRequest(event);
+		await desk.inFirm((tx, firm) => work(tx, desk, form, firm));
+		return { done: true };
+	});
 }
 
 /** The firm behind a portal's address, and the language its visitor reads. @throws 404 if there is none */

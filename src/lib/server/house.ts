@@ -1,9 +1,10 @@
+import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { threadedListWork, type ListWork } from './clients/import/list-work';
 import { demoClock, systemClock, type Clock } from './platform/clock';
 import { openDatabase, type Database } from './platform/db/database';
 import { folderStore, type PaperStore } from './platform/files/paper-store';
-import { smtpMailer, type Mailer } from './platform/mail/mailer';
+import { smtpMailer, type DkimKey, type Mailer } from './platform/mail/mailer';
 import { threadedPdfWork, type PdfWork } from './platform/pdf/pdf-work';
 import { openRateLimits, type RateLimits } from './platform/sessions/rate-limits';
 import { settings, type Settings } from './platform/settings';
@@ -23,10 +24,15 @@ export interface House {
 	close(): Promise<void>;
 }
 
+function dkimKey(given: Settings): DkimKey | undefined {
+	const { DKIM_DOMAIN: domain, DKIM_SELECTOR: selector, DKIM_KEY_FILE: file } = given;
+	return domain && selector && file ? { domain, selector, privateKey: readFileSync(file, 'utf8') } : undefined;
+}
+
 export async function openHouse(given: Settings = settings()): Promise<House> {
 	const db = openDatabase(given);
 	const clock = given.DEMO ? await demoClock(db.pool) : systemClock;
-	const mailer = smtpMailer(given.SMTP_URL);
+	const mailer = smtpMailer(given.SMTP_URL, dkimKey(given));
 	const pdf = threadedPdfWork();
 	const lists = threadedListWork();
 	return {

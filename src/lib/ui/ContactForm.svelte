@@ -72,7 +72,7 @@
 		</div>
 		<div>
 			<label class="field"
-				><span>E-mail address</span><input
+				><span>E-mail address, if you have it</span><input
 					name="email"
 					type="email"
 					bind:value={email}

@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { logoSize, pngSize } from './logo';
 import { brandSchema, COUNTRIES, firmHoursSchema, shortNameField, shortNameOf } from './firm-forms';
+import { websiteButton } from './website-button';
 
 describe('the short name in the portal’s address', () => {
 	test.each([
@@ -68,4 +69,10 @@ test('hours need a day, a zone there is, and an end after the beginning', () => 
 	for (const wrong of [{ businessDays: [] }, { businessDays: ['8'] }, { timeZone: 'Gullhaven' }, { sendTo: '09:00' }, { sendFrom: '9' }])
 		expect(firmHoursSchema.safeParse({ ...hours, ...wrong }).success, JSON.stringify(wrong)).toBe(false);
 	expect(COUNTRIES).toContain('CA');
+});
+
+test('the button for a website is one harmless link, whatever the firm is called', () => {
+	const html = websiteButton('Gull & <script>alert("x")</script>', 'https://portal.example/portal/gull/sign-in', '#2f5d50');
+	expect(html).toMatch(/^<a href="https:\/\/portal\.example\/portal\/gull\/sign-in" style="[^"<>]*">Sign in to [^<>]*<\/a>$/);
+	expect(html).toContain('Gull &amp; &lt;script&gt;');
 });

@@ -2,6 +2,7 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import type { ClientState } from '$lib/core/clients/client-states';
 import { invitationStateAt, type InvitationState } from '$lib/core/invitations/invitation-states';
+import { OPEN_STATES } from '$lib/core/requests/item-states';
 import { longestWait, type Light, type Wait } from '$lib/core/requests/lateness';
 import { unpackTicks, type TickRun } from '$lib/core/requests/tick-strip';
 import { requireStaff, type Actor } from '../actor';
@@ -194,10 +195,12 @@ export async function readClient(tx: Tx, actor: Actor, clientId: string): Promis
 			array(select o.name from client_contact oc join client o on o.id = oc.client_id where oc.contact_id = c.id and oc.client_id <> $1 order by o.name) "otherClients",
 			(select json_build_object('id', i.id, 'sentAt', to_iso(i.sent_at), 'expiresAt', to_iso(i.expires_at), 'openedAt', to_iso(i.opened_at),
 				'takenUpAt', to_iso(i.taken_up_at), 'withdrawnAt', to_iso(i.withdrawn_at), 'replacedAt', to_iso(i.replaced_at),
-				'messageState', m.state, 'messageReason', m.reason, 'deliveredAt', to_iso(m.delivered_at), 'nextChaseOn', i.next_chase_on)
+				'messageState', m.state, 'messageReason', m.reason, 'deliveredAt', to_iso(m.delivered_at), 'nextChaseOn',
+				-- who has something open is reminded of that, with the way in
+				case when not exists (select from item o where o.contact_id = c.id and o.state = any ($2)) then i.next_chase_on end)
 				from invitation i left join message m on m.id = i.message_id where i.contact_id = c.id order by i.sent_at desc limit 1) invitation
 		from client_contact cc join contact c on c.id = cc.contact_id where cc.client_id = $1 order by cc.rank`,
-		[clientId]
+		[clientId, OPEN_STATES]
 	);
 	return {
 		...client,

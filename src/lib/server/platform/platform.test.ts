@@ -1,4 +1,6 @@
-import { mkdtemp, readdir, utimes, writeFile } from 'node:fs/promises';
+import { execFileSync } from 'node:child_process';
+import { generateKeyPairSync } from 'node:crypto';
+import { mkdtemp, readdir, readFile, utimes, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
@@ -33,6 +35,10 @@ describe('settings', () => {
 		for (const name of ['DATABASE_URL', 'SECRET_KEY', 'PORT', 'DEMO']) expect(said).toContain(name);
 		expect(said).not.toContain('hunter2');
 		expect(said).not.toContain('secret');
+	});
+	test('a key for mail is given whole or not at all', () => {
+		expect(() => parseSettings({ ...good, DKIM_DOMAIN: 'x.example' })).toThrow('belong together');
+		expect(parseSettings({ ...good, DKIM_DOMAIN: 'x.example', DKIM_SELECTOR: 's', DKIM_KEY_FILE: '/k' }).DKIM_SELECTOR).toBe('s');
 	});
 	test('empty counts as not given', () => expect(parseSettings({ ...good, PORT: '' }).PORT).toBe(3000));
 });
@@ -117,6 +123,33 @@ describe('mail over real SMTP', () => {
 		await send(mail('mara@gull.example', { reportDelivery: true }));
 		await standin.reportsDelivered();
 		expect(bounced).toEqual([{ action: 'delivered', messageId: '7a0c9b1e-4a55-4c2b-9f2f-0d6f1f0a5c11', status: '2.0.0' }]);
+	});
+	test('with a key mail is signed, and a program that is not ours finds the signature right', async () => {
+		const { publicKey, privateKey } = generateKeyPairSync('rsa', { modulusLength: 2048 });
+		const mailer = smtpMailer(`smtp://127.0.0.1:${standin.port}?ignoreTLS=true`, {
+			domain: 'pennywhistle.example',
+			selector: 'lantern',
+			privateKey: privateKey.export({ type: 'pkcs8', format: 'pem' }).toString()
+		});
+		expect(await mailer.send(mail('signed@gull.example'))).toEqual({ outcome: 'sent' });
+		mailer.close();
+		const files = (await readdir(folder)).filter((name) => name.endsWith('.eml'));
+		const raws = await Promise.all(files.map((name) => readFile(join(folder, name))));
+		const raw = raws.find((bytes) => bytes.includes('signed@gull.example-id@test'))!;
+		expect(raw.toString()).toMatch(/^DKIM-Signature: .*d=pennywhistle\.example/ms);
+		const record = `v=DKIM1; k=rsa; p=${publicKey.export({ type: 'spki', format: 'der' }).toString('base64')}`;
+		const verify = (bytes: Buffer) =>
+			execFileSync(
+				'/usr/bin/python3',
+				['-c', `import dkim, sys; print(dkim.verify(sys.stdin.buffer.read(), dnsfunc=lambda name, timeout=5: ${JSON.stringify(record)}.encode()))`],
+				{
+					input: bytes
+				}
+			)
+				.toString()
+				.trim();
+		expect(verify(raw)).toBe('True');
+		expect(verify(Buffer.from(raw.toString().replace('Hello', 'Hallo')))).toBe('False');
 	});
 	test('the receiver takes nothing but bounce reports', async () => {
 		const transport = createTransport({ host: '127.0.0.1', port: BOUNCES, ignoreTLS: true });

@@ -3,34 +3,47 @@ import { z } from 'zod';
 const port = z.coerce.number().int().min(1).max(65535);
 const folder = z.string().min(1);
 
-const settingsSchema = z.object({
-	/** owner of the schema: migrations, and the roles the app and the queue step down to */
-	DATABASE_URL: z.url({ protocol: /^postgres(ql)?$/, error: 'must be a postgres:// address' }),
-	/** sign-in of a role that is a member of lantern_app only; without it the owner steps down */
-	APP_DATABASE_URL: z.url({ protocol: /^postgres(ql)?$/ }).optional(),
-	/** where people reach the app, without a slash at the end */
-	ORIGIN: z.url({ protocol: /^https?$/ }).default('http://localhost:3000'),
-	SMTP_URL: z.url({ protocol: /^smtps?$/, error: 'must be smtp:// or smtps://' }),
-	/** address the bounces come back to; the part before @ gets the message's id */
-	BOUNCE_DOMAIN: z.string().min(1).default('bounces.localhost'),
-	/** port on which the worker receives bounce reports by SMTP; 0 turns it off */
-	BOUNCE_SMTP_PORT: z.coerce.number().int().min(0).max(65535).default(0),
-	/** the mail stand-in's folder; only set when there is no real mail server */
-	MAIL_STANDIN_FOLDER: folder.optional(),
-	/** how many of the messages of one sending to many may leave in a second; 0 for no limit */
-	BULK_MAILS_PER_SECOND: z.coerce.number().int().min(0).max(1000).default(10),
-	PAPERS_FOLDER: folder.default('.lantern/papers'),
-	/** 32 bytes in hex: encrypts the firm's sealing key in the database */
-	SECRET_KEY: z.string().regex(/^[0-9a-f]{64}$/, 'must be 64 hexadecimal digits (openssl rand -hex 32)'),
-	DEMO: z
-		.enum(['0', '1'])
-		.default('0')
-		.transform((v) => v === '1'),
-	LOG_LEVEL: z.enum(['debug', 'info', 'warn', 'error', 'silent']).default('info'),
-	/** seconds between two looks of the worker at what is due */
-	WORKER_BEAT_SECONDS: z.coerce.number().min(0.2).max(60).default(10),
-	PORT: port.default(3000)
-});
+const settingsSchema = z
+	.object({
+		/** owner of the schema: migrations, and the roles the app and the queue step down to */
+		DATABASE_URL: z.url({ protocol: /^postgres(ql)?$/, error: 'must be a postgres:// address' }),
+		/** sign-in of a role that is a member of lantern_app only; without it the owner steps down */
+		APP_DATABASE_URL: z.url({ protocol: /^postgres(ql)?$/ }).optional(),
+		/** where people reach the app, without a slash at the end */
+		ORIGIN: z.url({ protocol: /^https?$/ }).default('http://localhost:3000'),
+		SMTP_URL: z.url({ protocol: /^smtps?$/, error: 'must be smtp:// or smtps://' }),
+		/** address the bounces come back to; the part before @ gets the message's id */
+		BOUNCE_DOMAIN: z.string().min(1).default('bounces.localhost'),
+		/** port on which the worker receives bounce reports by SMTP; 0 turns it off */
+		BOUNCE_SMTP_PORT: z.coerce.number().int().min(0).max(65535).default(0),
+		/** with these three outgoing mail is signed (DKIM, RFC 6376): domain, selector, and a file with the private key as PEM */
+		DKIM_DOMAIN: z.string().min(1).optional(),
+		DKIM_SELECTOR: z.string().min(1).optional(),
+		DKIM_KEY_FILE: z.string().min(1).optional(),
+		/** the mail stand-in's folder; only set when there is no real mail server */
+		MAIL_STANDIN_FOLDER: folder.optional(),
+		/** how many of the messages of one sending to many may leave in a second; 0 for no limit */
+		BULK_MAILS_PER_SECOND: z.coerce.number().int().min(0).max(1000).default(10),
+		PAPERS_FOLDER: folder.default('.lantern/papers'),
+		/** 32 bytes in hex: encrypts the firm's sealing key in the database */
+		SECRET_KEY: z.string().regex(/^[0-9a-f]{64}$/, 'must be 64 hexadecimal digits (openssl rand -hex 32)'),
+		DEMO: z
+			.enum(['0', '1'])
+			.default('0')
+			.transform((v) => v === '1'),
+		LOG_LEVEL: z.enum(['debug', 'info', 'warn', 'error', 'silent']).default('info'),
+		/** seconds between two looks of the worker at what is due */
+		WORKER_BEAT_SECONDS: z.coerce.number().min(0.2).max(60).default(10),
+		PORT: port.default(3000)
+	})
+	.refine(
+		({ DKIM_DOMAIN, DKIM_SELECTOR, DKIM_KEY_FILE }) =>
+			new Set([DKIM_DOMAIN, DKIM_SELECTOR, DKIM_KEY_FILE].map((given) => given === undefined)).size === 1,
+		{
+			path: ['DKIM_DOMAIN'],
+			message: 'DKIM_DOMAIN, DKIM_SELECTOR and DKIM_KEY_FILE belong together: set all three or none'
+		}
+	);
 export type Settings = z.infer<typeof settingsSchema>;
 
 /**

@@ -37,9 +37,18 @@ export interface Mailer {
 	close(): void;
 }
 
-/** Sends by SMTP. */
-export function smtpMailer(smtpUrl: string): Mailer {
+/** The key with which outgoing mail is signed (DKIM, RFC 6376). */
+export interface DkimKey {
+	domain: string;
+	selector: string;
+	/** PEM */
+	privateKey: string;
+}
+
+/** Sends by SMTP, signed if there is a key. */
+export function smtpMailer(smtpUrl: string, dkim?: DkimKey): Mailer {
 	const transport = createTransport({
+		...(dkim ? { dkim: { domainName: dkim.domain, keySelector: dkim.selector, privateKey: dkim.privateKey } } : {}),
 		url: smtpUrl,
 		pool: true,
 		maxConnections: 4,

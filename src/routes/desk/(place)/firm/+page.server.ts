@@ -3,13 +3,12 @@ import { serviceSchema } from '$lib/core/clients/record-forms';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { may } from '$lib/core/people/roles';
 import { readStaff } from '$lib/server/clients/read-clients';
-import { deskRequest, type DeskRequest } from '$lib/server/desk-request';
+import { deskForm, deskRequest } from '$lib/server/desk-request';
 import { logoPath } from '$lib/server/firms/firm';
 import { changeLogo, removeLogo } from '$lib/server/firms/logo';
 import { changeBrand, changeFirmDetails, changeFirmHours } from '$lib/server/firms/change-firm';
 import { addService, endService, readServiceUse } from '$lib/server/firms/services';
-import { idParam, inForm } from '$lib/server/form-errors';
-import type { Tx } from '$lib/server/platform/db/database';
+import { idParam } from '$lib/server/form-errors';
 import { countryInWords, REGION_CHOICES } from '$lib/words/regions';
 
 export const load = async (event) => {
@@ -38,32 +37,20 @@ export const load = async (event) => {
 	}));
 };
 
-type Event = Parameters<typeof deskRequest>[0] & { request: Request };
-
-/** Runs one change of the firm's settings. */
-async function change(event: Event, work: (tx: Tx, desk: DeskRequest, form: FormData) => Promise<unknown>) {
-	const form = await event.request.formData();
-	return inForm(form, async () => {
-		const desk = await deskRequest(event);
-		await desk.inFirm((tx) => work(tx, desk, form));
-		return { done: true };
-	});
-}
-
 export const actions = {
-	details: (event) => change(event, (tx, desk, form) => changeFirmDetails(tx, desk.actor, firmDetailsSchema.parse(Object.fromEntries(form)))),
+	details: (event) => deskForm(event, (tx, desk, form) => changeFirmDetails(tx, desk.actor, firmDetailsSchema.parse(Object.fromEntries(form)))),
 	hours: (event) =>
-		change(event, (tx, desk, form) =>
+		deskForm(event, (tx, desk, form) =>
 			changeFirmHours(tx, desk.actor, firmHoursSchema.parse({ ...Object.fromEntries(form), businessDays: form.getAll('businessDays') }))
 		),
 	logo: (event) =>
-		change(event, async (tx, desk, form) => {
+		deskForm(event, async (tx, desk, form) => {
 			const file = form.get('logo');
 			if (!(file instanceof File)) throw new DomainError('invalid', 'No picture arrived. Please choose it again.');
 			await changeLogo(tx, desk.actor, Buffer.from(await file.arrayBuffer()));
 		}),
-	removeLogo: (event) => change(event, (tx, desk) => removeLogo(tx, desk.actor)),
-	brand: (event) => change(event, (tx, desk, form) => changeBrand(tx, desk.actor, brandSchema.parse(Object.fromEntries(form)))),
-	addService: (event) => change(event, (tx, desk, form) => addService(tx, desk.actor, serviceSchema.parse(Object.fromEntries(form)).name)),
-	endService: (event) => change(event, (tx, desk, form) => endService(tx, desk.actor, idParam(String(form.get('serviceId') ?? ''))))
+	removeLogo: (event) => deskForm(event, (tx, desk) => removeLogo(tx, desk.actor)),
+	brand: (event) => deskForm(event, (tx, desk, form) => changeBrand(tx, desk.actor, brandSchema.parse(Object.fromEntries(form)))),
+	addService: (event) => deskForm(event, (tx, desk, form) => addService(tx, desk.actor, serviceSchema.parse(Object.fromEntries(form)).name)),
+	endService: (event) => deskForm(event, (tx, desk, form) => endService(tx, desk.actor, idParam(String(form.get('serviceId') ?? ''))))
 };

@@ -1,4 +1,6 @@
 <script lang="ts">
+	import { websiteButton } from '$lib/core/firms/website-button';
+	import CopyText from '$lib/ui/CopyText.svelte';
 	import { dateWords } from '$lib/words/dates';
 	import BrandPreview from '$lib/ui/BrandPreview.svelte';
 	import { enhancedForm } from '$lib/ui/enhanced-form';
@@ -21,6 +23,8 @@
 			service = '';
 		}
 	};
+	const signIn = $derived(`${data.origin}/portal/${f.slug}/sign-in`);
+	const button = $derived(websiteButton(f.name, signIn, f.color));
 	const WEEK = ['', 'Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 	const step = (n: number) =>
 		n === 0 ? 'on the due date' : `${Math.abs(n)} business ${Math.abs(n) === 1 ? 'day' : 'days'} ${n < 0 ? 'before' : 'after'} the due date`;
@@ -215,6 +219,26 @@
 						<button class="act-quiet">Add it</button>
 					</form>
 				{/if}
+			</section>
+			<section class="md:col-span-2">
+				<h2 class="text-[1.05rem]">For your own website</h2>
+				<p class="mt-1 text-sm text-(--half)">
+					A link and a button that lead your clients to their sign-in. Both go on working when the short name in the portal’s address changes.
+				</p>
+				<div class="mt-3 grid gap-4 md:grid-cols-2">
+					<CopyText label="Link" text={signIn} />
+					<div>
+						<CopyText label="Button, as HTML" text={button} />
+						<p class="mt-2 text-sm text-(--half)">
+							It looks like this:
+							<a
+								href={signIn}
+								class="ml-2 inline-block rounded-md px-[22px] py-3 text-base leading-tight font-semibold text-white no-underline"
+								style="background: {f.color}">Sign in to {f.name}</a
+							>
+						</p>
+					</div>
+				</div>
 			</section>
 			<section class="md:col-span-2">
 				<h2 class="text-[1.05rem]">Seal for letters</h2>

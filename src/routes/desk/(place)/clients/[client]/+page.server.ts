@@ -18,7 +18,7 @@ import {
 	writeEngagement,
 	writeNote
 } from '$lib/server/clients/client-record';
-import { readMerges } from '$lib/server/clients/merge';
+import { readLikelyDoubles, readMerges } from '$lib/server/clients/merge';
 import { noteClientOpened } from '$lib/server/clients/find-clients';
 import { readHistory, readStaff } from '$lib/server/clients/read-clients';
 import { deskRequest, type DeskRequest } from '$lib/server/desk-request';
@@ -57,6 +57,8 @@ export const load = async (event) => {
 				services: await readServices(tx),
 				maySeeAs: may(desk.actor.role!, 'see_as'),
 				staff: await readStaff(tx),
+				// a shared name alone is often chance; these two are not
+				doubles: (await readLikelyDoubles(tx, desk.actor, id)).filter((other) => /tax number|phone/.test(other.why)),
 				merges: (await readMerges(tx, desk.actor, id)).map(({ at, ...merge }) => ({
 					...merge,
 					on: dateWords('en', dayOf(at, firm.calendar.timeZone), 'withYear')

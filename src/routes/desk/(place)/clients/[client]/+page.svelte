@@ -80,6 +80,15 @@
 			{client.state === 'locked' ? 'Nothing is asked and nobody is reminded.' : 'They can still read what they handed in.'}
 		</p>
 	{/if}
+	{#if data.doubles.length > 0}
+		<p class="notice-lamp mt-3">
+			Perhaps the same client: {#each data.doubles as other, i (other.id)}{i > 0 ? '; ' : ''}<a
+					class="act-link"
+					href="/desk/clients/{client.id}/merge?with={other.id}">{other.name}</a
+				>
+				{other.why}{/each}.
+		</p>
+	{/if}
 	{#each data.merges as merge (merge.id)}
 		<form
 			method="post"

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import WholeSheet from '$lib/ui/WholeSheet.svelte';
 	import { goto } from '$app/navigation';
 
 	let { data } = $props();
@@ -44,7 +45,7 @@
 	}}
 />
 
-<main id="sheet" class="sheet" tabindex="-1">
+<WholeSheet>
 	<p class="text-sm"><a class="act-link" href="/desk/clients">Clients</a></p>
 	<h1 class="text-[1.65rem] leading-tight">Bring in a list of clients</h1>
 	<p class="mt-1 max-w-[46rem] text-[0.95rem] text-(--half)">
@@ -107,15 +108,9 @@
 			</ul>
 		</section>
 	</div>
-</main>
+</WholeSheet>
 
 <style>
-	.sheet {
-		min-height: calc(100dvh - 47px);
-		padding: 18px 28px 40px 110px;
-		background: linear-gradient(90deg, transparent 86px, var(--margin-line) 86px, var(--margin-line) 87px, transparent 87px) var(--sheet);
-		outline: none;
-	}
 	.drop {
 		display: flex;
 		align-items: center;
@@ -133,10 +128,6 @@
 		background: var(--lamp-soft);
 	}
 	@media (max-width: 800px) {
-		.sheet {
-			padding-left: 18px;
-			background: var(--sheet);
-		}
 		.drop {
 			flex-direction: column;
 			align-items: flex-start;

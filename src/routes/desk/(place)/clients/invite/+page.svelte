@@ -1,4 +1,5 @@
 <script lang="ts">
+	import WholeSheet from '$lib/ui/WholeSheet.svelte';
 	import { goto } from '$app/navigation';
 	import { enhancedForm } from '$lib/ui/enhanced-form';
 
@@ -31,7 +32,7 @@
 
 <svelte:head><title>Invite many · {data.firm.name}</title></svelte:head>
 
-<main id="sheet" class="sheet" tabindex="-1">
+<WholeSheet>
 	<p class="text-sm"><a class="act-link" href="/desk/clients">Clients</a></p>
 	<h1 class="text-[1.65rem] leading-tight">
 		{s.getsIt === 0 ? 'Nobody here waits for an invitation' : `${people(s.getsIt)} would be invited`}
@@ -162,19 +163,4 @@
 			</ul>
 		</section>
 	{/if}
-</main>
-
-<style>
-	.sheet {
-		min-height: calc(100dvh - 47px);
-		padding: 18px 28px 40px 110px;
-		background: linear-gradient(90deg, transparent 86px, var(--margin-line) 86px, var(--margin-line) 87px, transparent 87px) var(--sheet);
-		outline: none;
-	}
-	@media (max-width: 800px) {
-		.sheet {
-			padding-left: 18px;
-			background: var(--sheet);
-		}
-	}
-</style>
+</WholeSheet>

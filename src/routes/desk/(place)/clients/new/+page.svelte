@@ -123,7 +123,7 @@
 					</div>
 					<div>
 						<label class="field"
-							><span>E-mail address</span><input
+							><span>E-mail address, if you have it</span><input
 								name="email{i}"
 								type="email"
 								bind:value={person.email}

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { ACT_WORDS, ACTS, may, ROLES } from '$lib/core/people/roles';
-import { deskRequest, type DeskRequest } from '$lib/server/desk-request';
-import { idParam, inForm } from '$lib/server/form-errors';
+import { deskForm, deskRequest } from '$lib/server/desk-request';
+import { idParam } from '$lib/server/form-errors';
 import {
 	addStaff,
 	changeRole,
@@ -12,7 +12,6 @@ import {
 	staffSchema,
 	suspendStaff
 } from '$lib/server/people/staff';
-import type { Tx } from '$lib/server/platform/db/database';
 import { timeWords } from '$lib/words/dates';
 
 export const load = async (event) => {
@@ -34,27 +33,16 @@ export const load = async (event) => {
 	}));
 };
 
-type Event = Parameters<typeof deskRequest>[0] & { request: Request };
-
-async function change(event: Event, work: (tx: Tx, desk: DeskRequest, form: FormData) => Promise<unknown>) {
-	const form = await event.request.formData();
-	return inForm(form, async () => {
-		const desk = await deskRequest(event);
-		await desk.inFirm((tx) => work(tx, desk, form));
-		return { done: true };
-	});
-}
-
 const staffId = (form: FormData) => idParam(String(form.get('staffId') ?? ''));
 const roleSchema = z.enum(ROLES, 'Choose a role.');
 
 export const actions = {
-	add: (event) => change(event, (tx, desk, form) => addStaff(tx, desk.actor, staffSchema.parse(Object.fromEntries(form)))),
-	again: (event) => change(event, (tx, desk, form) => inviteStaffAgain(tx, desk.actor, staffId(form))),
+	add: (event) => deskForm(event, (tx, desk, form) => addStaff(tx, desk.actor, staffSchema.parse(Object.fromEntries(form)))),
+	again: (event) => deskForm(event, (tx, desk, form) => inviteStaffAgain(tx, desk.actor, staffId(form))),
 	role: (event) =>
-		change(event, (tx, desk, form) => changeRole(tx, desk.actor, { staffId: staffId(form), role: roleSchema.parse(form.get('role')) })),
+		deskForm(event, (tx, desk, form) => changeRole(tx, desk.actor, { staffId: staffId(form), role: roleSchema.parse(form.get('role')) })),
 	suspend: (event) =>
-		change(event, (tx, desk, form) => suspendStaff(tx, desk.actor, { staffId: staffId(form), suspend: form.get('suspend') === 'yes' })),
+		deskForm(event, (tx, desk, form) => suspendStaff(tx, desk.actor, { staffId: staffId(form), suspend: form.get('suspend') === 'yes' })),
 	rule: (event) =>
-		change(event, (tx, desk, form) => changeSecondStepRule(tx, desk.actor, { staff: form.has('staff'), contacts: form.has('contacts') }))
+		deskForm(event, (tx, desk, form) => changeSecondStepRule(tx, desk.actor, { staff: form.has('staff'), contacts: form.has('contacts') }))
 };

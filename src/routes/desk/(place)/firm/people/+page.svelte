@@ -1,4 +1,5 @@
 <script lang="ts">
+	import WholeSheet from '$lib/ui/WholeSheet.svelte';
 	import Check from '@lucide/svelte/icons/check';
 	import { enhancedForm } from '$lib/ui/enhanced-form';
 	import FieldProblem from '$lib/ui/FieldProblem.svelte';
@@ -25,7 +26,7 @@
 
 <svelte:head><title>People, roles and security · {data.firm.name}</title></svelte:head>
 
-<main id="sheet" class="sheet" tabindex="-1">
+<WholeSheet>
 	<p class="text-sm"><a class="act-link" href="/desk/firm">Firm</a></p>
 	<div class="flex flex-wrap items-start justify-between gap-3">
 		<h1 class="text-[1.65rem] leading-tight">People, roles and security</h1>
@@ -153,15 +154,9 @@
 			</table>
 		</div>
 	</section>
-</main>
+</WholeSheet>
 
 <style>
-	.sheet {
-		min-height: calc(100dvh - 47px);
-		padding: 18px 28px 40px 110px;
-		background: linear-gradient(90deg, transparent 86px, var(--margin-line) 86px, var(--margin-line) 87px, transparent 87px) var(--sheet);
-		outline: none;
-	}
 	.person {
 		display: grid;
 		grid-template-columns: minmax(0, 15rem) minmax(0, 1fr) auto minmax(9rem, auto);
@@ -193,10 +188,6 @@
 		display: inline;
 	}
 	@media (max-width: 800px) {
-		.sheet {
-			padding-left: 18px;
-			background: var(--sheet);
-		}
 		.person {
 			grid-template-columns: 1fr;
 		}

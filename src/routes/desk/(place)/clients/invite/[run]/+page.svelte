@@ -1,4 +1,5 @@
 <script lang="ts">
+	import WholeSheet from '$lib/ui/WholeSheet.svelte';
 	import { invalidate } from '$app/navigation';
 
 	let { data } = $props();
@@ -27,7 +28,7 @@
 
 <svelte:head><title>Invited together · {data.firm.name}</title></svelte:head>
 
-<main id="sheet" class="sheet" tabindex="-1">
+<WholeSheet>
 	<p class="text-sm"><a class="act-link" href="/desk/clients/invite">Invite many</a></p>
 	<h1 class="text-[1.65rem] leading-tight">
 		{run.takenUp === 0 ? `${run.invited} invited together` : `${run.takenUp} of ${run.invited} came in`}
@@ -57,15 +58,9 @@
 		</tbody>
 	</table>
 	{#if data.next !== null}<p class="mt-4"><a class="act-quiet" href="?from={data.next}">The next lines</a></p>{/if}
-</main>
+</WholeSheet>
 
 <style>
-	.sheet {
-		min-height: calc(100dvh - 47px);
-		padding: 18px 28px 40px 110px;
-		background: linear-gradient(90deg, transparent 86px, var(--margin-line) 86px, var(--margin-line) 87px, transparent 87px) var(--sheet);
-		outline: none;
-	}
 	th {
 		text-align: left;
 		font-weight: 400;
@@ -84,10 +79,6 @@
 		font-weight: 600;
 	}
 	@media (max-width: 800px) {
-		.sheet {
-			padding-left: 18px;
-			background: var(--sheet);
-		}
 		td:nth-child(3),
 		th:nth-child(3) {
 			display: none;
