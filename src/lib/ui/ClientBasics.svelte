@@ -57,7 +57,7 @@
 		</div>
 		<div class="flex flex-wrap gap-2">
 			<button class="act" disabled={pending}>Save</button><button type="button" class="act-quiet" onclick={done}>Leave as it was</button>
-			<span class="ml-auto flex flex-wrap gap-3 self-center text-sm">
+			<span class="ml-auto flex flex-wrap items-baseline gap-3 self-center text-sm">
 				<a class="act-link" href="/desk/clients/{client.id}/merge">Merge with another client …</a>
 				{#each clientMovesFrom(client.state) as possible (possible)}<button
 						type="button"

@@ -15,8 +15,13 @@
 
 <div class="flex items-end gap-2">
 	<label class="field min-w-0 flex-1"
-		><span>{label}</span><textarea bind:this={field} readonly rows={text.length > 90 ? 3 : 1} class="text-[0.8rem]" onfocus={() => field.select()}
-			>{text}</textarea
+		><span>{label}</span><textarea
+			bind:this={field}
+			readonly
+			rows={text.length > 90 ? 3 : 1}
+			spellcheck="false"
+			class="text-[0.8rem]"
+			onfocus={() => field.select()}>{text}</textarea
 		></label
 	>
 	<button type="button" class="act-quiet" onclick={copy} aria-label="Copy: {label}">{copied ? 'Copied' : 'Copy'}</button>

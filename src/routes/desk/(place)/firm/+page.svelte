@@ -225,7 +225,7 @@
 				<p class="mt-1 text-sm text-(--half)">
 					A link and a button that lead your clients to their sign-in. Both go on working when the short name in the portal’s address changes.
 				</p>
-				<div class="mt-3 grid gap-4 md:grid-cols-2">
+				<div class="mt-3 space-y-3">
 					<CopyText label="Link" text={signIn} />
 					<div>
 						<CopyText label="Button, as HTML" text={button} />

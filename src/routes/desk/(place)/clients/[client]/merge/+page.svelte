@@ -99,6 +99,7 @@
 	}
 	.choice label {
 		display: flex;
+		align-items: baseline;
 		gap: 0.5rem;
 		min-width: 0;
 		overflow-wrap: anywhere;
