@@ -119,6 +119,8 @@ async function lists(): Promise<void> {
 	const pages = [
 		['Clients by wait, first page', '/desk/clients', 'within 4x'],
 		['Clients by name', '/desk/clients?order=name', 'within 4x'],
+		['Clients, silent longest first', '/desk/clients?order=life', 'within 4x'],
+		['Clients, chased soonest first', '/desk/clients?order=chase', 'within 4x'],
 		['Clients, when coming from another place', '/desk/clients/__data.json?x-sveltekit-invalidated=0011', 'within 4x'],
 		['Rounds', '/desk/rounds', 'within 4x'],
 		['the head of every desk page, its data alone', '/desk/firm/__data.json?x-sveltekit-invalidated=010', '']

@@ -17,7 +17,7 @@ import {
 	type TestHouse
 } from '../testing/test-firm';
 import { moveClient } from './client-record';
-import { countClients, readClients, readHistory, type ClientOrder } from './read-clients';
+import { CLIENT_ORDERS, countClients, readClients, readHistory, type ClientOrder } from './read-clients';
 
 let house: TestHouse;
 let firm: TestFirm;
@@ -86,6 +86,20 @@ describe('the list of clients', () => {
 		expect(await firm.run(async (tx) => countClients(tx, await loadFirm(tx), house.clock.now()))).toMatchObject({ all: 5, needYou: 2 });
 	});
 
+	test('in the other orders: silent longest first, who never came before all; chased soonest first, who is not after all', async () => {
+		const spoke = async (name: string, at: string, dues: string[]) => {
+			const made = await ask(name, dues);
+			house.clock.set(at);
+			await made.client.run((tx) => answerItem(tx, made.client.mara(), { itemId: made.items[0].id, answer: 'here' }));
+			house.clock.set('2026-05-04T11:30:00Z');
+		};
+		await spoke('Lately', '2026-05-04T11:40:00Z', ['2026-05-06', '2026-05-29']);
+		await spoke('Long ago', '2026-05-04T11:31:00Z', ['2026-05-06', '2026-05-12']);
+		await makeClient(house, firm, { name: 'Never' });
+		expect(await names({ order: 'life' })).toEqual(['Never', 'Long ago', 'Lately']);
+		expect(await names({ order: 'chase' })).toEqual(['Long ago', 'Lately', 'Never']);
+	});
+
 	test('who is late and has something to look at is counted once', async () => {
 		const both = await ask('Both', ['2026-05-06', '2026-05-06']);
 		await both.client.run((tx) => answerItem(tx, both.client.mara(), { itemId: both.items[0].id, answer: 'here' }));
@@ -93,7 +107,7 @@ describe('the list of clients', () => {
 		expect(await firm.run(async (tx) => countClients(tx, await loadFirm(tx), house.clock.now()))).toMatchObject({ all: 1, needYou: 1 });
 	});
 
-	test.each(['wait', 'name'] as const)('pages by %s meet without a gap and without doubles, also among equals', async (order) => {
+	test.each(CLIENT_ORDERS)('pages by %s meet without a gap and without doubles, also among equals', async (order) => {
 		for (const name of ['b', 'A', 'ä', 'a', 'B', 'C']) await ask(name, ['2026-05-20']);
 		const whole = await list({ order });
 		const paged: string[] = [];

@@ -19,7 +19,8 @@ interface PositionRow {
 	to_look_at: number;
 	settled: number;
 	earliest_open_due: string | null;
-	wait_key: string;
+	/** what sorts the list, as the database writes it */
+	order_key: string;
 	next_chase_on: string | null;
 	tick_letters: string;
 	tick_dues: (string | null)[];
@@ -52,13 +53,21 @@ export interface ClientLine {
 /** Matches of each kind that a search of the list takes in. */
 const SEARCHED = 500;
 
-/** The orders of the Clients list; each has an index. */
-export const CLIENT_ORDERS = ['wait', 'name'] as const;
-export type ClientOrder = (typeof CLIENT_ORDERS)[number];
+/** The orders of the Clients list, each with the key that sorts it; each has an index. */
+const ORDER_KEYS = {
+	wait: { key: 'p.wait_key', type: 'date' },
+	name: { key: 'lower(p.name)', type: 'text' },
+	/** silent longest first; who never gave one before all others */
+	life: { key: `coalesce(p.last_sign_of_life, timestamptz '0001-01-01 00:00:00+00')`, type: 'timestamptz' },
+	/** chased soonest first; who is not chased after all others */
+	chase: { key: `coalesce(p.next_chase_on, date '9999-12-31')`, type: 'date' }
+} as const;
+export type ClientOrder = keyof typeof ORDER_KEYS;
+export const CLIENT_ORDERS = Object.keys(ORDER_KEYS) as ClientOrder[];
 
 /**
  * A page of clients. By longest wait: the earliest open due date first, then those with something to look at,
- * those without a date, those nothing was asked of yet, and those who are all in.
+ * those without a date, those nothing was asked of yet, and those who are all in. The other orders are in `ORDER_KEYS`.
  */
 export async function readClients(
 	tx: Tx,
@@ -69,14 +78,14 @@ export async function readClients(
 ): Promise<ClientLine[]> {
 	requireStaff(actor, 'look');
 	const today = localDate(actor.now, firm.calendar);
-	const key = query.order === 'wait' ? 'p.wait_key' : 'lower(p.name)';
+	const { key, type } = ORDER_KEYS[query.order];
 	const conditions = ['p.firm_id = $1'];
 	// a search finds those who have left too
 	if (!query.search) conditions.push(query.ended ? `p.state = 'ended'` : `p.state <> 'ended'`);
 	const values: unknown[] = [tx.firmId];
 	if (query.after) {
 		values.push(query.after.key, query.after.id);
-		conditions.push(`(${key}, p.client_id) > ($${values.length - 1}${query.order === 'wait' ? '::date' : ''}, $${values.length}::uuid)`);
+		conditions.push(`(${key}, p.client_id) > ($${values.length - 1}::${type}, $${values.length}::uuid)`);
 	}
 	if (query.search) {
 		values.push(...searchPattern(query.search), SEARCHED);
@@ -89,7 +98,7 @@ export async function readClients(
 	}
 	values.push(limit);
 	const rows = await tx.rows<PositionRow>(
-		`select p.client_id, p.name, p.items, p.open, p.to_look_at, p.settled, p.earliest_open_due, p.wait_key, p.next_chase_on, p.tick_letters, p.tick_dues, p.last_sign_of_life, p.state,
+		`select p.client_id, p.name, p.items, p.open, p.to_look_at, p.settled, p.earliest_open_due, p.next_chase_on, p.tick_letters, p.tick_dues, p.last_sign_of_life, p.state, (${key})::text order_key,
 			s.name responsible,
 			exists (select from client_contact cc join contact c on c.id = cc.contact_id where cc.client_id = p.client_id and c.mail_problem is not null) held_back
 		from client_position p join staff s on s.id = p.responsible_id
@@ -110,7 +119,7 @@ export async function readClients(
 		state: row.state,
 		ranOut: row.state === 'active' && row.next_chase_on === null && row.earliest_open_due !== null,
 		lastSignOfLife: row.last_sign_of_life,
-		cursor: { key: query.order === 'wait' ? row.wait_key : row.name.toLowerCase(), id: row.client_id }
+		cursor: { key: row.order_key, id: row.client_id }
 	}));
 }
 

@@ -23,6 +23,7 @@
 		return `?${query}`;
 	};
 	const list = $derived(page.url.search.includes('after') ? address({ after: data.query.after }) : address({}));
+	const ORDERS = { wait: 'longest wait first', name: 'by name', life: 'silent longest first', chase: 'chased soonest first' } as const;
 	const STATES: Partial<Record<string, string>> = { locked: 'locked', ended: 'left' };
 	function waitWords(wait: Wait): string {
 		switch (wait.kind) {
@@ -42,6 +43,13 @@
 	}
 </script>
 
+{#snippet sorted(order: keyof typeof ORDERS, words: string, kind = '')}
+	<th scope="col" class={kind} aria-sort={data.query.order === order ? (order === 'life' ? 'descending' : 'ascending') : undefined}
+		><a class="sort" href={address({ order: order === 'wait' ? null : order, after: null })} data-sveltekit-noscroll title={ORDERS[order]}>{words}</a
+		></th
+	>
+{/snippet}
+
 <svelte:head><title>Clients · {data.firm.name}</title></svelte:head>
 
 {#if whole}{@render children()}{:else}
@@ -54,7 +62,7 @@
 						<a class="act-link" href={address({ search: null, after: null })}>Show all {data.counts.all}</a>
 					{:else if data.query.ended}Those the firm no longer works for.
 						<a class="act-link" href={address({ ended: null, after: null })}>Back to the others</a>
-					{:else}{data.counts.all}, {data.query.order === 'wait' ? 'longest wait first' : 'by name'}. {data.counts.needYou} need you.{#if data.counts.noAddress}&nbsp;
+					{:else}{data.counts.all}, {ORDERS[data.query.order]}. {data.counts.needYou} need you.{#if data.counts.noAddress}&nbsp;
 							<a class="act-link" href="/desk/rounds/contact-{data.counts.firstWithout}"
 								>{data.counts.noAddress} {data.counts.noAddress === '1' ? 'person has' : 'people have'} no address</a
 							>{/if}{/if}
@@ -64,9 +72,6 @@
 					<a class="act-link" href="/desk/clients/invite">Invite many</a>
 				</p>
 				<div class="ml-auto flex gap-2 {leafOpen ? 'lg:hidden' : ''}">
-					<a class="act-quiet" href={address({ order: data.query.order === 'wait' ? 'name' : null, after: null })}
-						>{data.query.order === 'wait' ? 'By name' : 'By wait'}</a
-					>
 					<a class="act-quiet" href={address({ mine: data.query.mine ? null : '1', after: null })} aria-current={data.query.mine ? 'true' : undefined}
 						>{data.query.mine ? 'Everybody’s' : 'Only mine'}</a
 					>
@@ -85,9 +90,13 @@
 				<table class="list w-full" class:narrow={leafOpen}>
 					<thead
 						><tr
-							><th scope="col" class="text-right">longest wait</th><th scope="col">client</th><th scope="col" class="wide">looked after by</th><th
-								scope="col">asked for, in due order</th
-							><th scope="col" class="wide">last sign of life</th><th scope="col" class="wide">next chase</th></tr
+							>{@render sorted('wait', 'longest wait', 'text-right')}{@render sorted('name', 'client')}<th scope="col" class="wide"
+								>looked after by</th
+							><th scope="col">asked for, in due order</th>{@render sorted('life', 'last sign of life', 'wide')}{@render sorted(
+								'chase',
+								'next chase',
+								'wide'
+							)}</tr
 						></thead
 					>
 					<tbody>
@@ -138,6 +147,17 @@
 		color: var(--half);
 		padding: 4px 10px;
 		border-bottom: 1px solid var(--rule-strong);
+	}
+	.sort {
+		text-decoration: none;
+	}
+	.sort:hover {
+		text-decoration: underline;
+	}
+	th[aria-sort] .sort {
+		color: var(--ink);
+		font-weight: 700;
+		border-bottom: 2px solid var(--lamp-edge);
 	}
 	th.text-right,
 	.wait {

@@ -2,6 +2,7 @@ import { json } from '@sveltejs/kit';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { IMPORT_BYTES_MAX } from '$lib/core/clients/import/read-file';
 import { safeFileName } from '$lib/core/papers/file-name';
+import { requireStaff } from '$lib/server/actor';
 import { beginImport } from '$lib/server/clients/import/prepare-import';
 import { deskRequest } from '$lib/server/desk-request';
 import { errorInWords, STATUS } from '$lib/server/form-errors';
@@ -29,6 +30,8 @@ export const POST = async (event) => {
 	if (!name || !event.request.body) return json({ message: 'Choose a file first.' }, { status: 400 });
 	try {
 		const fileName = safeFileName(decodeURIComponent(name));
+		// before 25 MB are read for somebody who may not
+		requireStaff(desk.actor, 'import_clients');
 		const id = await beginImport(desk.house, desk.firmId, desk.actor, { fileName, bytes: await readBody(event.request) });
 		return json({ id });
 	} catch (error) {
