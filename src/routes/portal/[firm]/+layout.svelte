@@ -20,20 +20,21 @@
 					.name}</a
 			>
 			{#if person && !person.lookedAtBy}
-				<span class="flex flex-wrap justify-end gap-x-2">
-					<a href="{data.home}/you" class="flex min-h-11 items-center px-2 text-sm whitespace-nowrap underline underline-offset-4"
-						>{say(data.locale, 'you.link')}</a
+				<form method="post" action="{data.home}/sign-out">
+					<button class="min-h-11 cursor-pointer px-2 text-sm whitespace-nowrap underline underline-offset-4"
+						>{say(data.locale, 'portal.signOut')}</button
 					>
-					<form method="post" action="{data.home}/sign-out">
-						<button class="min-h-11 cursor-pointer px-2 text-sm whitespace-nowrap underline underline-offset-4"
-							>{say(data.locale, 'portal.signOut')}</button
-						>
-					</form>
-				</span>
+				</form>
 			{/if}
 		</div>
 	</header>
 	<main class="inner body">{@render children()}</main>
+	{#if person && !person.lookedAtBy}
+		<footer class="inner">
+			<a class="act-link" href="{data.home}/you">{say(data.locale, 'you.link')}</a>
+			<a class="act-link" href="{data.home}/help">{say(data.locale, 'help.link')}</a>
+		</footer>
+	{/if}
 </div>
 
 <style>
@@ -80,7 +81,14 @@
 		padding-inline: 18px;
 	}
 	.body {
-		padding-block: 1.1rem 4rem;
+		padding-block: 1.1rem 3rem;
+	}
+	footer {
+		display: flex;
+		flex-wrap: wrap;
+		gap: 0 1.5rem;
+		padding-bottom: 2rem;
+		font-size: 0.92rem;
 	}
 	.portal :global(.act),
 	.portal :global(.act-quiet) {
