@@ -1,4 +1,4 @@
-import { expect, PDF_FILE, phone, signInAtDesk, signInAtPortal, test } from './product';
+import { awake, expect, PDF_FILE, phone, signInAtDesk, signInAtPortal, test } from './product';
 
 test.use({ file: 'forms' });
 
@@ -77,6 +77,7 @@ test('a live update does not take away what somebody is typing', async ({ page, 
 		`select i.id, i.client_id from item i join client c on c.id = i.client_id where c.name = 'Gull & String Kites' and i.kind = 'paper' and i.state = 'handed_in' limit 1`
 	);
 	await page.goto(`/desk/clients/${rows[0].client_id}/item/${rows[0].id}`);
+	await awake(page);
 	await page.getByRole('button', { name: 'Send back …' }).click();
 	await page.getByLabel(/What is still to put right/).fill('Half a sentence');
 	const mobile = await phone(browser, product.origin);

@@ -136,6 +136,11 @@ export async function signInAtDesk(page: Page, who = 'odalys'): Promise<void> {
 	await page.getByLabel('Password').fill(STAFF_PASSWORD);
 	await page.getByRole('button', { name: 'Sign in', exact: true }).click();
 	await page.waitForURL('**/desk/rounds');
+	await awake(page);
+}
+
+/** Waits until a page of the desk answers to clicks and hears of what happens. */
+export async function awake(page: Page): Promise<void> {
 	await page.waitForFunction(() => document.documentElement.dataset.live === 'yes');
 }
 

@@ -1,4 +1,4 @@
-import { expect, expectAccessible, phone, signInAtDesk, signInAtPortal, test } from './product';
+import { awake, expect, expectAccessible, phone, signInAtDesk, signInAtPortal, test } from './product';
 
 test.use({ file: 'views' });
 
@@ -35,6 +35,7 @@ test('every main view of the desk: accessible by Day and Night, nothing on the c
 	for (const mode of ['light', 'dark'])
 		for (const view of views) {
 			await page.goto(view);
+			await awake(page);
 			await page.evaluate((m) => (document.documentElement.dataset.mode = m), mode);
 			await expect(page.locator('h1, h2').first()).toBeVisible(WAITS);
 			await expectAccessible(page, `${view} ${mode}`);

@@ -21,7 +21,7 @@
 					type="email"
 					autocomplete="username"
 					required
-					value={form?.problem?.values.email ?? ''}
+					value={form?.problem?.values.email}
 				/></label
 			>
 			<button class="act w-full">{say('reset.act')}</button>

@@ -42,7 +42,7 @@
 					type="email"
 					autocomplete="username"
 					required
-					value={form?.problem?.values.email ?? ''}
+					value={form?.problem?.values.email}
 				/></label
 			>
 			<button class="act w-full">{say('code.act')}</button>

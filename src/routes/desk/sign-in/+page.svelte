@@ -12,13 +12,7 @@
 	<form method="post" class="mt-6 space-y-4">
 		{#if form?.problem}<p class="notice-wrong" role="alert">{form.problem.message}</p>{/if}
 		<label class="field"
-			><span>E-mail address</span><input
-				name="email"
-				type="email"
-				autocomplete="username"
-				required
-				value={form?.problem?.values.email ?? ''}
-			/></label
+			><span>E-mail address</span><input name="email" type="email" autocomplete="username" required value={form?.problem?.values.email} /></label
 		>
 		<label class="field"><span>Password</span><input name="password" type="password" autocomplete="current-password" required /></label>
 		<button class="act w-full">Sign in</button>

@@ -19,7 +19,7 @@
 				type="email"
 				autocomplete="username"
 				required
-				value={form?.problem?.values.email ?? ''}
+				value={form?.problem?.values.email}
 			/></label
 		>
 		<label class="field"
