@@ -25,6 +25,8 @@ test('a list comes in: looked at, put right, decided, brought in by the worker, 
 	await expectAccessible(page, 'choosing a list');
 	await page.locator('input[type=file]').setInputFiles({ name: 'sheet.csv', mimeType: 'text/csv', buffer: Buffer.from('PK\x03\x04 zipped') });
 	await expect(page.getByRole('alert')).toContainText('This is a spreadsheet');
+	await page.locator('input[type=file]').setInputFiles({ name: 'huge.csv', mimeType: 'text/csv', buffer: Buffer.alloc(27_000_000, 'a,b\n') });
+	await expect(page.getByRole('alert')).toContainText('huge.csv is larger than 25 MB');
 	await page.locator('input[type=file]').setInputFiles({ name: 'Neighbours.csv', mimeType: 'text/csv', buffer: Buffer.from(LIST, 'latin1') });
 
 	await expect(page.getByRole('heading', { name: '3 rows need you first' })).toBeVisible();

@@ -1,5 +1,5 @@
 import { columnLabel, EXPORT_COLUMNS } from '$lib/core/clients/import/columns';
-import { IMPORT_ROWS_MAX } from '$lib/core/clients/import/read-file';
+import { IMPORT_BYTES_MAX, IMPORT_ROWS_MAX } from '$lib/core/clients/import/read-file';
 import { readImports } from '$lib/server/clients/import/prepare-import';
 import { deskRequest } from '$lib/server/desk-request';
 import { inPage } from '$lib/server/form-errors';
@@ -12,6 +12,7 @@ export const load = async (event) => {
 		desk.inFirm(async (tx, firm) => ({
 			columns: EXPORT_COLUMNS.map(columnLabel),
 			rowsMost: IMPORT_ROWS_MAX,
+			bytesMost: IMPORT_BYTES_MAX,
 			lists: (await readImports(tx, desk.actor)).map((list) => ({
 				id: list.id,
 				fileName: list.fileName,

@@ -12,6 +12,11 @@
 		const file = files?.[0];
 		if (!file || reading) return;
 		problem = '';
+		// the server breaks a longer upload off, of which a browser tells no more than that the line is gone
+		if (file.size > data.bytesMost) {
+			problem = `${file.name} is larger than ${data.bytesMost / 1024 / 1024} MB. Nothing was read; split it and bring in the parts.`;
+			return;
+		}
 		reading = file.name;
 		try {
 			const answer = await fetch('/desk/clients/import/file', {
