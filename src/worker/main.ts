@@ -8,6 +8,7 @@ import { chasePeople } from '$lib/server/chasing/chase-people';
 import { runImport } from '$lib/server/clients/import/run-import';
 import { openHouse } from '$lib/server/house';
 import { markStuckMessages, sendMessage, takeInReport, type SendingPlace } from '$lib/server/messages/send-message';
+import { wallTime } from '$lib/server/platform/clock';
 import { roleOptions } from '$lib/server/platform/db/database';
 import { migrate } from '$lib/server/platform/db/migrations';
 import { removePartialFiles } from '$lib/server/platform/files/paper-store';
@@ -63,8 +64,7 @@ async function main(): Promise<void> {
 				const answer = await sendMessage(place, job.firmId, job.messageId);
 				if (answer === 'try_later') throw new Error('the mail server asked to try later');
 				if (typeof answer === 'object') {
-					const wallTime = new Date(Date.parse(answer.at) - house.clock.offsetMs());
-					await house.db.ask(`select enqueue_job('send_message', $1, null, $2)`, [JSON.stringify(job), wallTime.toISOString()]);
+					await house.db.ask(`select enqueue_job('send_message', $1, null, $2)`, [JSON.stringify(job), wallTime(house.clock, answer.at)]);
 				}
 			},
 			run_import: async (payload) => {

@@ -8,6 +8,7 @@ import { firmOfPortal } from './desk-request';
 import { errorInWords, inForm, STATUS } from './form-errors';
 import { askForPasskey, parsePasskeyAnswer } from './people/passkeys';
 import { askForCode, findStep, signIn, signInWithPasskey, takeStep, type SignInOutcome, type StepAnswer } from './people/sign-in';
+import { wallTime } from './platform/clock';
 import { clearStepCookie, readDeviceCookie, readStepCookie, setDeviceCookie, setSessionCookie, setStepCookie } from './platform/sessions/cookies';
 import { house, type AppHouse } from './the-house';
 
@@ -137,7 +138,7 @@ async function take(event: SignInEvent, door: Door, answer: StepAnswer, trust: b
 		...house,
 		origin: house.settings.ORIGIN,
 		secretKey: house.settings.SECRET_KEY,
-		wallNow: new Date(Date.parse(now) - house.clock.offsetMs()).toISOString()
+		wallNow: wallTime(house.clock, now)
 	};
 	const token = readStepCookie(event.cookies, door.kind) ?? '';
 	const taken = await takeStep(place, event.locals.actor, door.kind, token, answer, trust, browserOf(event.cookies, door));

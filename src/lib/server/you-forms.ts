@@ -4,12 +4,13 @@ import { deviceInWords } from '$lib/core/people/device-words';
 import { passkeyNameSchema, totpSchema } from '$lib/core/people/second-step';
 import { timeWords } from '$lib/words/dates';
 import { sayer } from '$lib/words/words';
+import type { Actor } from './actor';
 import { recordEvent } from './audit/record-event';
 import { loadFirm } from './firms/firm';
 import { idParam, inForm, type FormProblem } from './form-errors';
 import { endSessions, readSessions } from './people/devices';
 import { beginPasskey, keepPasskey, parsePasskeyAnswer, readPasskeys, removePasskey } from './people/passkeys';
-import { readPerson, type PersonRef } from './people/person';
+import { readPerson, type Person, type PersonRef } from './people/person';
 import {
 	beginAuthenticator,
 	confirmAuthenticator,
@@ -20,8 +21,9 @@ import {
 	tellChange
 } from './people/second-step';
 import { requirePassword } from './people/sign-in';
+import { wallTime } from './platform/clock';
 import type { Tx } from './platform/db/database';
-import { house } from './the-house';
+import { house, type AppHouse } from './the-house';
 
 type YouEvent = { locals: App.Locals; request: Request; cookies: Cookies } & Pick<RequestEvent, 'url'>;
 
@@ -77,73 +79,56 @@ const nameOf = (form: FormData) => passkeyNameSchema.parse(form.get('name') ?? '
 
 type YouAct = (event: YouEvent, form: FormData) => Promise<Record<string, unknown>>;
 
+/** An act that is only done once the person has written their password again. */
+function withPassword(work: (tx: Tx, actor: Actor, person: Person, form: FormData, opened: AppHouse) => Promise<Record<string, unknown>>): YouAct {
+	return async (event, form) => {
+		const opened = await house();
+		const { actor } = event.locals;
+		return asOneself(event, async (tx, ref) =>
+			work(tx, actor, await requirePassword(opened, tx, actor, ref, String(form.get('ownPassword') ?? '')), form, opened)
+		);
+	};
+}
+
 /** What one can do about one's own sign-in. Whatever changes it asks for the password again. */
 const ACTS = {
-	async beginAuthenticator(event, form) {
-		const opened = await house();
-		return asOneself(event, async (tx, ref) => {
-			const person = await requirePassword(opened, tx, event.locals.actor, ref, String(form.get('ownPassword') ?? ''));
-			const { name } = await loadFirm(tx);
-			return { authenticator: await beginAuthenticator(tx, event.locals.actor, person, { secretKey: opened.settings.SECRET_KEY, issuer: name }) };
-		});
-	},
+	beginAuthenticator: withPassword(async (tx, actor, person, _form, { settings }) => {
+		const { name } = await loadFirm(tx);
+		return { authenticator: await beginAuthenticator(tx, actor, person, { secretKey: settings.SECRET_KEY, issuer: name }) };
+	}),
 	async confirmAuthenticator(event, form) {
 		const { settings, clock } = await house();
 		const code = totpSchema.parse(form.get('code') ?? '');
-		const { now } = event.locals.actor;
-		const place = { secretKey: settings.SECRET_KEY, wallNow: new Date(Date.parse(now) - clock.offsetMs()).toISOString() };
-		return asOneself(event, async (tx, ref) => ({ codes: await confirmAuthenticator(tx, event.locals.actor, await oneself(tx, ref), code, place) }));
+		const { actor } = event.locals;
+		const place = { secretKey: settings.SECRET_KEY, wallNow: wallTime(clock, actor.now) };
+		return asOneself(event, async (tx, ref) => ({ codes: await confirmAuthenticator(tx, actor, await oneself(tx, ref), code, place) }));
 	},
-	async removeAuthenticator(event, form) {
-		const opened = await house();
-		return asOneself(event, async (tx, ref) => {
-			await removeAuthenticator(
-				tx,
-				event.locals.actor,
-				await requirePassword(opened, tx, event.locals.actor, ref, String(form.get('ownPassword') ?? ''))
-			);
-			return { done: true };
-		});
-	},
-	async beginPasskey(event, form) {
-		const opened = await house();
-		return asOneself(event, async (tx, ref) => {
-			const person = await requirePassword(opened, tx, event.locals.actor, ref, String(form.get('ownPassword') ?? ''));
-			const { name } = await loadFirm(tx);
-			return { passkey: await beginPasskey(tx, event.locals.actor, person, { origin: opened.settings.ORIGIN, firmName: name }) };
-		});
-	},
+	removeAuthenticator: withPassword(async (tx, actor, person) => {
+		await removeAuthenticator(tx, actor, person);
+		return { done: true };
+	}),
+	beginPasskey: withPassword(async (tx, actor, person, _form, { settings }) => {
+		const { name } = await loadFirm(tx);
+		return { passkey: await beginPasskey(tx, actor, person, { origin: settings.ORIGIN, firmName: name }) };
+	}),
 	async keepPasskey(event, form) {
 		const { settings } = await house();
 		const challengeId = z.uuid().parse(form.get('challengeId'));
 		const answer = parsePasskeyAnswer(String(form.get('answer') ?? ''));
+		const input = { challengeId, answer, name: nameOf(form) };
 		return asOneself(event, async (tx, ref) => ({
-			codes: await keepPasskey(
-				tx,
-				event.locals.actor,
-				await oneself(tx, ref),
-				{ challengeId, answer, name: nameOf(form) },
-				{ origin: settings.ORIGIN }
-			)
+			codes: await keepPasskey(tx, event.locals.actor, await oneself(tx, ref), input, { origin: settings.ORIGIN })
 		}));
 	},
-	async removePasskey(event, form) {
-		const opened = await house();
-		return asOneself(event, async (tx, ref) => {
-			const person = await requirePassword(opened, tx, event.locals.actor, ref, String(form.get('ownPassword') ?? ''));
-			await removePasskey(tx, event.locals.actor, person, idParam(String(form.get('passkeyId') ?? '')));
-			return { done: true };
-		});
-	},
-	async newCodes(event, form) {
-		const opened = await house();
-		return asOneself(event, async (tx, ref) => {
-			const person = await requirePassword(opened, tx, event.locals.actor, ref, String(form.get('ownPassword') ?? ''));
-			const codes = await makeRecoveryCodes(tx, event.locals.actor, person);
-			await tellChange(tx, event.locals.actor, person, 'recovery_codes_made');
-			return { codes };
-		});
-	},
+	removePasskey: withPassword(async (tx, actor, person, form) => {
+		await removePasskey(tx, actor, person, idParam(String(form.get('passkeyId') ?? '')));
+		return { done: true };
+	}),
+	newCodes: withPassword(async (tx, actor, person) => {
+		const codes = await makeRecoveryCodes(tx, actor, person);
+		await tellChange(tx, actor, person, 'recovery_codes_made');
+		return { codes };
+	}),
 	async endSession(event, form) {
 		const me = signedInOf(event);
 		const wanted = String(form.get('sessionId') ?? '');

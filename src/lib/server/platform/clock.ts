@@ -9,6 +9,11 @@ export interface Clock {
 	offsetMs(): number;
 }
 
+/** What the machine's clock shows when ours shows a point in time: what people's own devices count by. */
+export function wallTime(clock: Pick<Clock, 'offsetMs'>, at: IsoInstant): IsoInstant {
+	return new Date(Date.parse(at) - clock.offsetMs()).toISOString();
+}
+
 export const systemClock: Clock = { now: () => new Date().toISOString(), offsetMs: () => 0 };
 
 /** A clock for tests and for seeding: it shows what it was told. */
