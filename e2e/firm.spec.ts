@@ -30,7 +30,7 @@ test('the first start of a real firm: the log names the address, five answers, a
 		await fill();
 		await page.getByRole('button', { name: 'Set up the firm' }).click();
 		await expect(page.getByRole('heading', { name: 'Gull & Ledger Söhne' })).toBeVisible();
-		await expect(page.getByText('/portal/gull-and-ledger-sohne')).toBeVisible();
+		await expect(page.getByRole('link', { name: '/portal/gull-and-ledger-sohne' })).toBeVisible();
 		// nothing anywhere yet, and each place says what to do first
 		await page.goto('/desk/rounds');
 		await expect(page.getByText('Everything is dealt with.')).toBeVisible();

@@ -197,8 +197,27 @@ function isAsWeMakeIt(signedData: pkijs.SignedData, signer: pkijs.SignerInfo): b
 		sid.issuer.isEqual(certificate.issuer) &&
 		sid.serialNumber.isEqual(certificate.serialNumber) &&
 		signer.unsignedAttrs === undefined &&
+		isOneSpelling(Buffer.from(signer.signature.valueBlock.valueHexView)) &&
 		JSON.stringify(types) === JSON.stringify([OID.contentType, OID.messageDigest, OID.signingCertificateV2].sort())
 	);
+}
+
+/**
+ * Whether an ECDSA-Sig-Value (RFC 3279, 2.2.3) is spelled in DER: two positive integers, as short as
+ * they can be, and nothing else. The library that verifies also takes wrong lengths, so one and the
+ * same signature could be written in several ways.
+ */
+function isOneSpelling(signature: Buffer): boolean {
+	if (signature[0] !== 0x30 || signature[1] !== signature.length - 2) return false;
+	let at = 2;
+	for (let integer = 0; integer < 2; integer++) {
+		const length = signature[at + 1];
+		const value = signature.subarray(at + 2, at + 2 + length);
+		if (signature[at] !== 0x02 || length === 0 || value.length !== length || value[0] >= 0x80) return false;
+		if (value[0] === 0 && length > 1 && value[1] < 0x80) return false;
+		at += 2 + length;
+	}
+	return at === signature.length;
 }
 
 /** An algorithm without parameters, or with NULL for them. */
