@@ -18,6 +18,7 @@ export default defineConfig({
 				'list-thread': 'src/lib/server/clients/import/list-thread.ts',
 				verify: 'src/lib/server/signing/verify-command.ts',
 				'mail-standin': 'src/lib/server/platform/mail/standin-process.ts',
+				'text-standin': 'src/lib/server/platform/texts/standin-process.ts',
 				migrate: 'src/lib/server/platform/db/migrate-command.ts',
 				seed: 'demo/seed.ts',
 				bench: 'bench/main.ts'

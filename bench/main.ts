@@ -250,6 +250,7 @@ async function inviting(): Promise<void> {
 		db,
 		clock: handClock(now),
 		mailer,
+		texts: null,
 		papers: folderStore(folder),
 		origin,
 		secretKey: '5e'.repeat(32),

@@ -212,6 +212,16 @@ function client(
 
 const TOBIAS: [string, string] = ['Tobias Quay', 'tobias@quay.example'];
 
+/** Whose people are written to by text message, too or only. */
+export const TEXTED: Readonly<Record<string, 'text' | 'both'>> = {
+	'Harbour Light Electrics': 'both',
+	'Jackdaw Joinery': 'text',
+	'Elder & Vine Cider': 'both'
+};
+
+/** What one of them answered by text. */
+export const TEXT_ANSWER = { client: 'Harbour Light Electrics', on: '2026-05-01', words: 'The bank is slow this month. Wednesday, I hope! Dmitri' };
+
 export const CLIENTS: readonly DemoClient[] = [
 	client(
 		'Foxglove Boatyard',

@@ -17,10 +17,12 @@ import { runImport, startImport } from '../src/lib/server/clients/import/run-imp
 import { addService } from '../src/lib/server/firms/services';
 import { inviteContacts, openInvitation, takeUpInvitation } from '../src/lib/server/invitations/invite';
 import { openHouse } from '../src/lib/server/house';
+import { takeInText } from '../src/lib/server/messages/incoming-texts';
 import { sendMessage, takeInReport, type SendingPlace } from '../src/lib/server/messages/send-message';
 import { handClock } from '../src/lib/server/platform/clock';
 import { migrate } from '../src/lib/server/platform/db/migrations';
 import { receivedMail, startMailStandin } from '../src/lib/server/platform/mail/standin';
+import { keepText } from '../src/lib/server/platform/texts/standin';
 import { receiveReports } from '../src/lib/server/platform/mail/bounce-receiver';
 import { smtpMailer } from '../src/lib/server/platform/mail/mailer';
 import { hashPassword } from '../src/lib/server/platform/passwords';
@@ -45,6 +47,8 @@ import {
 	SERVICES,
 	STAFF,
 	STAFF_PASSWORD,
+	TEXT_ANSWER,
+	TEXTED,
 	type DemoClient,
 	type DemoRequest
 } from './scenario';
@@ -126,6 +130,12 @@ async function seed(): Promise<void> {
 		db: house.db,
 		clock,
 		mailer,
+		texts: {
+			send: async (text) => {
+				await keepText(given.TEXT_STANDIN_FOLDER ?? '.lantern/texts', text);
+				return { outcome: 'sent' };
+			}
+		},
 		papers: house.papers,
 		origin: given.ORIGIN,
 		secretKey: given.SECRET_KEY,
@@ -158,6 +168,10 @@ async function seed(): Promise<void> {
 		const planned = await inFirm(firmId, (tx) => tx.rows<{ id: string }>(`select id from message where state = 'planned' order by planned_at`));
 		for (const { id } of planned) await sendMessage(place, firmId, id);
 		await standin.reportsDelivered();
+		const texts = await inFirm(firmId, (tx) =>
+			tx.rows<{ id: string }>(`select id from message where channel = 'text' and state = 'sent' and delivered_at is null`)
+		);
+		for (const { id } of texts) await takeInReport(house.db, clock.now(), { messageId: id, action: 'delivered', reason: '' });
 	}
 
 	CLIENTS.forEach((spec, index) => play(spec, index));
@@ -174,7 +188,8 @@ async function seed(): Promise<void> {
 					name,
 					email,
 					phone: `+1902555${String(100 + (index % 100)).padStart(4, '0')}`,
-					role: kept?.role ?? null
+					role: kept?.role ?? null,
+					channels: TEXTED[spec.name] ?? 'email'
 				})
 			)
 		);
@@ -374,6 +389,15 @@ async function seed(): Promise<void> {
 		const id = await beginImport(house, firmId, as('odalys'), { fileName: HANDED_OVER.fileName, bytes: new TextEncoder().encode(HANDED_OVER.csv) });
 		await inFirm(firmId, (tx) => startImport(tx, as('odalys'), id));
 		await runImport(house, firmId, id, staff.get('odalys')!.id!, clock.now());
+	});
+	at(TEXT_ANSWER.on, '16:55', async () => {
+		const person = await inFirm(firmId, (tx) =>
+			tx.first<{ phone: string }>(
+				'select c.phone from contact c join client_contact cc on cc.contact_id = c.id join client cl on cl.id = cc.client_id where cl.name = $1',
+				[TEXT_ANSWER.client]
+			)
+		);
+		await takeInText(house.db, clock.now(), { id: randomUUID(), from: person!.phone, text: TEXT_ANSWER.words });
 	});
 	at('2026-05-01', '16:40', async () => inFirm(firmId, async (tx) => void (await tx.rows('update staff set last_looked_at = $1', [clock.now()]))));
 	for (const opening of openingsBetween(DEMO_START, DEMO_NOW, calendar))

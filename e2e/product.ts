@@ -28,6 +28,7 @@ export async function prepareTemplate(): Promise<void> {
 		port: 3000,
 		smtpPort: 1,
 		bouncePort: await freePort(),
+		textPort: 1,
 		ownerUrl: database.ownerUrl(TEMPLATE),
 		appUrl: database.appUrl(TEMPLATE)
 	});
@@ -64,9 +65,9 @@ export async function startProduct(name: string, more: Record<string, string> = 
 	const folder = join(E2E_FOLDER, name);
 	if (from === 'demo') cpSync(join(E2E_FOLDER, 'template'), folder, { recursive: true });
 	else mkdirSync(folder, { recursive: true });
-	const [port, smtpPort, bouncePort] = [await freePort(), await freePort(), await freePort()];
+	const [port, smtpPort, bouncePort, textPort] = [await freePort(), await freePort(), await freePort(), await freePort()];
 	const env: Record<string, string> = {
-		...productEnv({ database: own, folder, port, smtpPort, bouncePort, ownerUrl: database.ownerUrl(own), appUrl: database.appUrl(own) }),
+		...productEnv({ database: own, folder, port, smtpPort, bouncePort, textPort, ownerUrl: database.ownerUrl(own), appUrl: database.appUrl(own) }),
 		WORKER_BEAT_SECONDS: '1',
 		...more
 	};
@@ -80,6 +81,7 @@ export async function startProduct(name: string, more: Record<string, string> = 
 		return child;
 	};
 	start('build/node/mail-standin.js', 'mail');
+	start('build/node/text-standin.js', 'texts');
 	const product: Product = {
 		origin: env.ORIGIN,
 		env,

@@ -1,6 +1,6 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { randomUUID } from 'node:crypto';
+import { createHmac, randomUUID } from 'node:crypto';
 import { expect, test, type APIRequestContext, type PlaywrightWorkerArgs } from '@playwright/test';
 import { CONTACT_PASSWORD, startProduct, STAFF_PASSWORD, type Product } from './product';
 
@@ -44,6 +44,7 @@ test.beforeAll(async () => {
 		(select id from service order by position limit 1) service,
 		(select id from staff where role = 'partner' limit 1) staff,
 		(select id from client_import limit 1) list,
+		(select id from incoming_text limit 1) "text",
 		(select id from contact where email = 'mara@gullstring.example') contact`);
 	ids = { ...rows[0], key: `item-${rows[0].item}` };
 	const other = randomUUID();
@@ -77,7 +78,8 @@ async function knock(context: APIRequestContext, path: string, { method, action 
 		dueOn: '2030-01-01',
 		email: 'x@y.example',
 		by: 'hour',
-		answer: 'x',
+		answer: '00000000',
+		phone: '+19025550177',
 		contactId: ids.contact,
 		clientId: ids.client,
 		subject: 'x',
@@ -223,6 +225,26 @@ test('files come under a policy in which nothing runs; pages under one without i
 	expect(policy.split(';').find((d) => d.includes('script-src'))).not.toContain('unsafe');
 	expect(policy).toContain("frame-ancestors 'none'");
 	expect(page.headers()['cache-control']).toContain('no-store');
+});
+
+test('the text gateway is believed only with the key we share', async ({ playwright }) => {
+	const context = await playwright.request.newContext({ baseURL: product.origin });
+	const body = JSON.stringify({ id: 'x', from: '+19025550132', text: 'STOP' });
+	const post = (path: string, data: string, signature: string) =>
+		context.post(path, { data, headers: { 'content-type': 'application/json', 'x-signature': signature } });
+	const sign = (data: string, key = product.env.TEXT_GATEWAY_KEY) => createHmac('sha256', key).update(data).digest('hex');
+	expect((await post('/texts/answers', body, '')).status()).toBe(401);
+	expect((await post('/texts/answers', body, sign(body, 'another key of sixteen'))).status()).toBe(401);
+	expect((await post('/texts/answers', body.replace('STOP', 'stop'), sign(body))).status()).toBe(401);
+	expect((await post('/texts/answers', '{}', sign('{}'))).status()).toBe(400);
+	expect((await post('/texts/reports', 'x'.repeat(20_000), sign('x'.repeat(20_000)))).status()).toBe(413);
+	const stopped = async () => (await product.sql.query(`select count(*)::int n from contact where text_problem = 'stopped'`)).rows[0].n;
+	expect(await stopped()).toBe(0);
+	// handed over twice it counts once, and a report about somebody else's message changes nothing
+	for (let i = 0; i < 2; i++) expect((await post('/texts/answers', body, sign(body))).status()).toBe(204);
+	expect(await stopped()).toBe(1);
+	const report = JSON.stringify({ reference: randomUUID(), status: 'failed' });
+	expect((await post('/texts/reports', report, sign(report))).status()).toBe(204);
 });
 
 test('health is told, the database’s troubles too; too much in a form is refused', async ({ request, playwright }) => {

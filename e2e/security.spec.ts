@@ -37,7 +37,7 @@ test('at the desk: authenticator app, recovery code, trusted device, sessions, a
 	await expect(page.getByText('· here')).toBeVisible();
 	await expectAccessible(page, 'how you sign in');
 
-	await page.getByRole('button', { name: 'Set it up' }).click();
+	await page.getByRole('button', { name: 'Set it up', exact: true }).click();
 	await page.getByLabel('Your password, once more').fill('wrong');
 	await page.getByRole('button', { name: 'Go on' }).click();
 	await expect(page.getByRole('alert')).toContainText('not your password');

@@ -20,6 +20,7 @@ const env = {
 		port,
 		smtpPort: await freePort(),
 		bouncePort: 0,
+		textPort: 1,
 		ownerUrl: cluster.ownerUrl('bench'),
 		appUrl: cluster.appUrl('bench')
 	}),

@@ -14,19 +14,20 @@ needBuild();
 const cluster = own ? null : await startDatabase({ folder: join(folder, 'database') });
 cluster?.ensure('lantern');
 const port = Number(process.env.PORT || 3000);
-const [smtpPort, bouncePort] = [await freePort(), await freePort()];
+const [smtpPort, bouncePort, textPort] = [await freePort(), await freePort(), await freePort()];
 const env = productEnv({
 	database: 'lantern',
 	folder,
 	port,
 	smtpPort,
 	bouncePort,
+	textPort,
 	ownerUrl: own ?? cluster.ownerUrl('lantern'),
 	appUrl: own ? process.env.APP_DATABASE_URL : cluster.appUrl('lantern'),
 	origin: process.env.ORIGIN
 });
 mkdirSync(folder, { recursive: true });
-for (const name of ['app', 'worker', 'mail']) rmSync(join(folder, `${name}.log`), { force: true });
+for (const name of ['app', 'worker', 'mail', 'texts']) rmSync(join(folder, `${name}.log`), { force: true });
 
 const children = [];
 let stopping = false;
@@ -45,6 +46,7 @@ process.on('SIGHUP', () => void stop(0));
 try {
 	runScript('build/node/seed.js', { ...env, LOG_LEVEL: 'warn' });
 	if (env.MAIL_STANDIN_PORT) children.push(startProcess('build/node/mail-standin.js', env, join(folder, 'mail.log')));
+	if (env.TEXT_STANDIN_PORT) children.push(startProcess('build/node/text-standin.js', env, join(folder, 'texts.log')));
 	children.push(startProcess('build/index.js', env, join(folder, 'app.log')));
 	children.push(startProcess('build/node/worker.js', env, join(folder, 'worker.log')));
 	for (const child of children)
@@ -61,7 +63,7 @@ Humble Lantern is running. Ctrl-C stops it.
     mara@gullstring.example       (Gull & String Kites)   password: kites above the harbour
     tobias@quay.example           (three businesses)      the same password
 
-Mail goes to a stand-in; the Postroom of the desk shows every message as it was received.
+Mail and text messages go to stand-ins; the Postroom of the desk shows every message as it was received.
 At the upper right of the desk the demo's clock can be moved forward.
 `);
 } catch (error) {

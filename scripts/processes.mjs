@@ -82,9 +82,9 @@ export async function stopProcesses(children) {
 
 /**
  * The environment of app and worker against one database.
- * @param {{ database: string, folder: string, port: number, smtpPort: number, bouncePort: number, ownerUrl: string, appUrl?: string, origin?: string }} of
+ * @param {{ database: string, folder: string, port: number, smtpPort: number, bouncePort: number, textPort: number, ownerUrl: string, appUrl?: string, origin?: string }} of
  */
-export function productEnv({ database, folder, port, smtpPort, bouncePort, ownerUrl, appUrl, origin }) {
+export function productEnv({ database, folder, port, smtpPort, bouncePort, textPort, ownerUrl, appUrl, origin }) {
 	return {
 		DATABASE_URL: ownerUrl,
 		...(appUrl ? { APP_DATABASE_URL: appUrl } : {}),
@@ -93,6 +93,15 @@ export function productEnv({ database, folder, port, smtpPort, bouncePort, owner
 		HOST: '127.0.0.1',
 		SMTP_URL: process.env.SMTP_URL || `smtp://127.0.0.1:${smtpPort}?ignoreTLS=true`,
 		...(process.env.SMTP_URL ? {} : { MAIL_STANDIN_FOLDER: join(folder, 'mail'), MAIL_STANDIN_PORT: String(smtpPort) }),
+		...(process.env.TEXT_GATEWAY_URL
+			? {}
+			: {
+					TEXT_GATEWAY_URL: `http://127.0.0.1:${textPort}`,
+					TEXT_GATEWAY_KEY: 'key of the simulated gateway',
+					TEXT_FROM: '+19025550100',
+					TEXT_STANDIN_FOLDER: join(folder, 'texts'),
+					TEXT_STANDIN_PORT: String(textPort)
+				}),
 		BOUNCE_SMTP_PORT: String(bouncePort),
 		PAPERS_FOLDER: join(folder, 'papers'),
 		SECRET_KEY: process.env.SECRET_KEY || secretKey(folder),

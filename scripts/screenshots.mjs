@@ -23,6 +23,7 @@ const env = productEnv({
 	port,
 	smtpPort: await freePort(),
 	bouncePort: await freePort(),
+	textPort: await freePort(),
 	ownerUrl: cluster.ownerUrl('lantern'),
 	appUrl: cluster.appUrl('lantern')
 });
@@ -30,7 +31,7 @@ runScript('build/node/seed.js', { ...env, LOG_LEVEL: 'warn' });
 const sql = new pg.Client({ connectionString: cluster.ownerUrl('lantern') });
 await sql.connect();
 await sql.query('update demo_clock set offset_ms = $1', [Date.parse('2026-05-04T11:32:00Z') - Date.now()]);
-const children = ['mail-standin', '../index', 'worker'].map((name) => startProcess(join('build/node', `${name}.js`), env, join(folder, 'log')));
+const children = ['mail-standin', 'text-standin', '../index', 'worker'].map((name) => startProcess(join('build/node', `${name}.js`), env, join(folder, 'log')));
 await untilReady(`${env.ORIGIN}/health/ready`);
 
 const browser = await chromium.launch({

@@ -87,6 +87,7 @@ const answer: Handle = async ({ event, resolve }) => {
 	if (
 		!['GET', 'HEAD', 'OPTIONS'].includes(event.request.method) &&
 		!path.startsWith('/mail/stop/') &&
+		!path.startsWith('/texts/') &&
 		event.request.headers.get('origin') !== event.url.origin
 	)
 		error(403, 'This form was sent from another website. Nothing was done.');

@@ -31,6 +31,7 @@ async function main(): Promise<void> {
 		db: house.db,
 		clock: house.clock,
 		mailer: house.mailer,
+		texts: house.texts,
 		papers: house.papers,
 		origin: given.ORIGIN,
 		secretKey: given.SECRET_KEY,

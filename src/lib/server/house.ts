@@ -7,6 +7,7 @@ import { folderStore, type PaperStore } from './platform/files/paper-store';
 import { smtpMailer, type DkimKey, type Mailer } from './platform/mail/mailer';
 import { threadedPdfWork, type PdfWork } from './platform/pdf/pdf-work';
 import { openRateLimits, type RateLimits } from './platform/sessions/rate-limits';
+import { httpTextGateway, type TextGateway } from './platform/texts/text-gateway';
 import { settings, type Settings } from './platform/settings';
 
 /** Everything a process works with, opened once. */
@@ -17,6 +18,8 @@ export interface House {
 	/** asks at once how the demo's clock stands; does nothing outside the demo */
 	refreshClock(): Promise<void>;
 	mailer: Mailer;
+	/** null where no gateway is configured: then nobody is offered text messages */
+	texts: TextGateway | null;
 	papers: PaperStore;
 	pdf: PdfWork;
 	lists: ListWork;
@@ -27,6 +30,11 @@ export interface House {
 function dkimKey(given: Settings): DkimKey | undefined {
 	const { DKIM_DOMAIN: domain, DKIM_SELECTOR: selector, DKIM_KEY_FILE: file } = given;
 	return domain && selector && file ? { domain, selector, privateKey: readFileSync(file, 'utf8') } : undefined;
+}
+
+function textGateway(given: Settings): TextGateway | null {
+	const { TEXT_GATEWAY_URL: url, TEXT_GATEWAY_KEY: key, TEXT_FROM: from } = given;
+	return url && key && from ? httpTextGateway({ url, key, from, reportTo: `${given.ORIGIN}/texts/reports` }) : null;
 }
 
 export async function openHouse(given: Settings = settings()): Promise<House> {
@@ -43,6 +51,7 @@ export async function openHouse(given: Settings = settings()): Promise<House> {
 			if ('refresh' in clock) await (clock as { refresh(): Promise<void> }).refresh();
 		},
 		mailer,
+		texts: textGateway(given),
 		papers: folderStore(join(given.PAPERS_FOLDER)),
 		pdf,
 		lists,

@@ -2,12 +2,13 @@ import { json, redirect, type Cookies, type RequestEvent } from '@sveltejs/kit';
 import { z } from 'zod';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { mailedCodeSchema, totpSchema } from '$lib/core/people/second-step';
+import { phoneHint } from '$lib/core/people/phone';
 import { resetAskSchema, signInSchema } from '$lib/core/people/sign-in';
 import { inWords, saying } from '$lib/words/sayings';
 import { firmOfPortal } from './desk-request';
 import { errorInWords, inForm, STATUS } from './form-errors';
 import { askForPasskey, parsePasskeyAnswer } from './people/passkeys';
-import { askForCode, findStep, signIn, signInWithPasskey, takeStep, type SignInOutcome, type StepAnswer } from './people/sign-in';
+import { askForCode, askForTextCode, findStep, signIn, signInWithPasskey, takeStep, type SignInOutcome, type StepAnswer } from './people/sign-in';
 import { wallTime } from './platform/clock';
 import { clearStepCookie, readDeviceCookie, readStepCookie, setDeviceCookie, setSessionCookie, setStepCookie } from './platform/sessions/cookies';
 import { house, type AppHouse } from './the-house';
@@ -152,25 +153,38 @@ export async function loadSecond(event: { cookies: Cookies; locals: App.Locals }
 	const step = await findStep(door.house.db, readStepCookie(event.cookies, door.kind) ?? '', event.locals.actor.now);
 	if (!step || step.kind !== 'second' || step.person.kind !== door.kind) redirect(303, door.signIn);
 	const passkey = step.passkeys > 0 ? await askForPasskey(door.house.db, { origin: door.house.settings.ORIGIN }, event.locals.actor.now, step) : null;
-	return { authenticator: step.authenticator, passkey, recoveryCodes: step.recoveryCodes > 0, signIn: door.signIn };
+	return {
+		authenticator: step.authenticator,
+		phone: step.phone && phoneHint(step.phone),
+		passkey,
+		recoveryCodes: step.recoveryCodes > 0,
+		signIn: door.signIn
+	};
 }
 
 const secondSchema = z.union([
 	z.object({ by: z.literal('totp'), code: totpSchema }),
+	z.object({ by: z.literal('text'), code: mailedCodeSchema }),
 	z.object({ by: z.literal('recovery'), code: z.string().max(100) }),
 	z.object({ by: z.literal('passkey'), challengeId: z.uuid(), answer: z.string().max(20_000) })
 ]);
 
-/** The form of the second step. */
+/** The form of the second step; it also asks for a code by text. */
 export async function doSecond(event: SignInEvent, door: Door) {
 	const form = await event.request.formData();
 	return inForm(
 		form,
 		async () => {
+			if (form.get('by') === 'ask_text') {
+				const token = readStepCookie(event.cookies, door.kind) ?? '';
+				if (!(await askForTextCode(door.house, event.locals.actor, door.kind, token)))
+					throw new DomainError('link_unusable', saying('wrong.step.over'));
+				return { texted: true };
+			}
 			const parsed = secondSchema.safeParse(Object.fromEntries(form));
 			if (!parsed.success) throw new DomainError('invalid', saying('wrong.code.form'), { code: saying('wrong.code.form') });
 			const answer: StepAnswer = parsed.data.by === 'passkey' ? { ...parsed.data, answer: parsePasskeyAnswer(parsed.data.answer) } : parsed.data;
-			await take(event, door, answer, form.get('trust') === 'yes', 'wrong.code');
+			await take(event, door, answer, form.get('trust') === 'yes', answer.by === 'text' ? 'wrong.code.mailed' : 'wrong.code');
 		},
 		door.locale
 	);

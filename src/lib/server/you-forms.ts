@@ -1,7 +1,10 @@
 import { error, type ActionFailure, type Cookies, type RequestEvent } from '@sveltejs/kit';
 import { z } from 'zod';
+import { DomainError } from '$lib/core/errors/domain-error';
 import { deviceInWords } from '$lib/core/people/device-words';
-import { passkeyNameSchema, totpSchema } from '$lib/core/people/second-step';
+import { requiredPhone, phoneInWords } from '$lib/core/people/phone';
+import { mailedCodeSchema, passkeyNameSchema, totpSchema } from '$lib/core/people/second-step';
+import { saying } from '$lib/words/sayings';
 import { timeWords } from '$lib/words/dates';
 import { sayer } from '$lib/words/words';
 import type { Actor } from './actor';
@@ -21,6 +24,7 @@ import {
 	tellChange
 } from './people/second-step';
 import { requirePassword } from './people/sign-in';
+import { beginTextCodes, confirmTextCodes, phoneForCodes, removeTextCodes } from './people/text-codes';
 import { wallTime } from './platform/clock';
 import type { Tx } from './platform/db/database';
 import { house, type AppHouse } from './the-house';
@@ -43,8 +47,10 @@ async function asOneself<T>(event: { locals: App.Locals }, work: (tx: Tx, person
 export async function loadYou(event: { locals: App.Locals }) {
 	const me = signedInOf(event);
 	const say = sayer(me.locale);
+	const { texts } = await house();
 	return asOneself(event, async (tx, person) => {
-		const { calendar } = await loadFirm(tx);
+		const { calendar, country } = await loadFirm(tx);
+		const phone = await phoneForCodes(tx, person);
 		const time = (at: string) => timeWords(me.locale, at, calendar.timeZone);
 		return {
 			you: {
@@ -53,6 +59,8 @@ export async function loadYou(event: { locals: App.Locals }) {
 				mustSetUp: me.mustSetUp,
 				required: await isSecondStepRequired(tx, me.kind),
 				...(await readSecondSteps(tx, person)),
+				phone: phone && phoneInWords(phone, country),
+				mayText: texts !== null,
 				keys: (await readPasskeys(tx, person)).map((key) => ({
 					id: key.id,
 					name: key.name,
@@ -105,6 +113,27 @@ const ACTS = {
 	},
 	removeAuthenticator: withPassword(async (tx, actor, person) => {
 		await removeAuthenticator(tx, actor, person);
+		return { done: true };
+	}),
+	beginText: withPassword(async (tx, actor, person, form, { limits, texts }) => {
+		if (!texts) throw new DomainError('invalid', saying('wrong.text.none'));
+		const { country } = await loadFirm(tx);
+		await beginTextCodes(tx, limits, actor, person, requiredPhone(country).parse(String(form.get('phone') ?? '')));
+		return { texted: true };
+	}),
+	async confirmText(event, form) {
+		const { limits } = await house();
+		const code = mailedCodeSchema.parse(form.get('code') ?? '');
+		const { actor } = event.locals;
+		const confirmed = await asOneself(event, async (tx, ref) => {
+			await limits.codeTry(ref.id, actor.ip);
+			return confirmTextCodes(tx, actor, await oneself(tx, ref), code);
+		});
+		if (confirmed === 'wrong') throw new DomainError('invalid', saying('wrong.code.mailed'), { code: saying('wrong.code.mailed') });
+		return confirmed;
+	},
+	removeText: withPassword(async (tx, actor, person) => {
+		await removeTextCodes(tx, actor, person);
 		return { done: true };
 	}),
 	beginPasskey: withPassword(async (tx, actor, person, _form, { settings }) => {

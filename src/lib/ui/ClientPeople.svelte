@@ -15,7 +15,7 @@
 	}: {
 		client: ClientRecord;
 		/** by contact, as people of the firm's country write them */ phones: Record<string, string | null>;
-		invitationDraft: { subject: string; body: string };
+		invitationDraft: { subject: string; body: string; text: string };
 		timeZone: string;
 		/** may look at the portal as a contact sees it */ maySeeAs: boolean;
 	} = $props();
@@ -28,6 +28,7 @@
 		open = null;
 		problem = '';
 	};
+	const CHANNEL_WORDS = { text: 'Is written to by text message', both: 'Is written to by e-mail and text message' } as const;
 	/** What became of somebody's invitation, and what comes next. */
 	function invitationWords({ name, invitation, mailProblem }: ClientRecord['contacts'][number]): string {
 		if (!invitation) return 'Not invited yet.';
@@ -89,6 +90,9 @@
 						>Mail comes back: {contact.mailProblemDetail}. Nothing goes out until the address is put right.</b
 					>
 				{:else if contact.mailProblem === 'opted_out'}<b class="text-(--lamp-deep)">Has stopped reminders.</b>{/if}
+				{#if contact.textProblem === 'stopped'}<b class="text-(--lamp-deep)">Wants no more text messages.</b>
+				{:else if contact.textProblem === 'failed'}<b class="text-(--lamp-deep)">Text messages do not arrive: {contact.textProblemDetail}.</b>
+				{:else if contact.channels !== 'email'}{CHANNEL_WORDS[contact.channels]}.{/if}
 				{#if contact.hasAccess}{contact.lastSeenAt ? `Last here ${time(contact.lastSeenAt)}.` : ''}
 					{invitation?.takenUpAt ? `Took the invitation up ${time(invitation.takenUpAt)}.` : ''}
 				{:else}{invitationWords(contact)}{/if}
@@ -99,7 +103,7 @@
 						clientId={client.id}
 						contact={{ ...contact, email: contact.email }}
 						others={client.contacts.flatMap((c) =>
-							c.id !== contact.id && c.email && !c.hasAccess && c.mailProblem !== 'bounced' ? [{ id: c.id, name: c.name, email: c.email }] : []
+							c.id !== contact.id && c.email && !c.hasAccess && c.mailProblem !== 'bounced' ? [{ ...c, email: c.email }] : []
 						)}
 						draft={invitationDraft}
 						words="Send the invitation"

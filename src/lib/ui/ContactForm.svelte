@@ -1,5 +1,7 @@
 <script lang="ts">
 	import type { KnownContact } from '$lib/server/clients/add-client';
+	import { page } from '$app/state';
+	import type { Channels } from '$lib/core/messages/ways';
 	import { askDesk } from './ask-desk';
 	import { enhancedForm } from './enhanced-form';
 	import FieldProblem from './FieldProblem.svelte';
@@ -11,7 +13,7 @@
 		done
 	}: {
 		clientId: string;
-		/** who is changed; null to add somebody */ contact?: { id: string; name: string; email: string | null; role: string } | null;
+		/** who is changed; null to add somebody */ contact?: { id: string; name: string; email: string | null; role: string; channels: Channels } | null;
 		phone?: string | null;
 		done: () => void;
 	} = $props();
@@ -99,6 +101,14 @@
 		<label class="field"
 			><span>Role at this client</span><input name="role" value={contact?.role ?? ''} maxlength="80" placeholder="owner, office manager …" /></label
 		>
+		{#if page.data.texts || (contact && contact.channels !== 'email')}
+			<label class="field"
+				><span>Requests and reminders go</span><select name="channels" value={contact?.channels ?? 'email'}>
+					<option value="email">by e-mail</option>
+					<option value="both">by e-mail and text message</option>
+					<option value="text">by text message; by e-mail if that fails</option>
+				</select></label
+			>{/if}
 	</div>
 	{#if known}
 		<div class="notice-lamp">

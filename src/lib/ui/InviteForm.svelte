@@ -1,7 +1,10 @@
 <script lang="ts">
 	import { deserialize } from '$app/forms';
 	import type { FormProblem } from '$lib/server/form-errors';
+	import { page } from '$app/state';
+	import { mayText } from '$lib/core/messages/ways';
 	import { enhancedForm } from './enhanced-form';
+	import TextWords from './TextWords.svelte';
 
 	let {
 		clientId,
@@ -13,9 +16,15 @@
 		begin = null
 	}: {
 		clientId: string;
-		contact: { id: string; name: string; email: string };
-		/** further people of the client who have an address and no access yet */ others?: { id: string; name: string; email: string }[];
-		draft: { subject: string; body: string };
+		contact: { id: string; name: string; email: string; phone: string | null; textProblem: string | null };
+		/** further people of the client who have an address and no access yet */ others?: {
+			id: string;
+			name: string;
+			email: string;
+			phone: string | null;
+			textProblem: string | null;
+		}[];
+		draft: { subject: string; body: string; text: string };
 		words: string;
 		done: () => void | Promise<void>;
 		begin?: (() => void) | null;
@@ -29,7 +38,10 @@
 	// svelte-ignore state_referenced_locally
 	let body = $state(draft.body);
 	let ticked = $state<string[]>([]);
-	let preview = $state<{ subject: string; html: string; to: string } | null>(null);
+	let textWords = $state<string | null>(null);
+	let preview = $state<{ subject: string; html: string; to: string; text: string | null } | null>(null);
+	/** those ticked whose number is known */
+	const texted = $derived([contact, ...others.filter((other) => ticked.includes(other.id))].filter(mayText));
 	let link = $state('');
 	let copied = $state(false);
 
@@ -38,7 +50,7 @@
 		problem = '';
 		fields = {};
 		const form = new FormData();
-		for (const [name, value] of Object.entries({ contactId: contact.id, subject, body })) form.set(name, value);
+		for (const [name, value] of Object.entries({ contactId: contact.id, subject, body, textBody: textWords ?? '' })) form.set(name, value);
 		const response = await fetch(`/desk/clients/${clientId}/invite?/${action}`, {
 			method: 'POST',
 			body: form,
@@ -102,6 +114,12 @@
 		><span>Words</span><textarea name="body" rows="7" bind:value={body} maxlength="4000" aria-invalid={fields.body ? 'true' : undefined}
 		></textarea></label
 	>
+	{#if page.data.texts && texted.length > 0}<TextWords
+			draft={draft.text}
+			label="also by text message to {texted.map((person) => person.name.split(' ')[0]).join(' and ')}"
+			problem={fields.textBody}
+			bind:words={textWords}
+		/>{/if}
 	<p class="border-l-2 border-(--rule-strong) pl-3 text-xs text-(--half)">
 		Below your words stand a button, “Choose your password”, and a link to a page that explains how it works. The button is only for {contact.name.split(
 			' '
@@ -126,6 +144,9 @@
 	{/if}
 	{#if preview}
 		<p class="text-sm"><span class="text-(--half)">Subject</span> {preview.subject}<br /><span class="text-(--half)">To</span> {preview.to}</p>
+		{#if preview.text}<p class="border-l-2 border-(--rule-strong) pl-3 text-sm break-words whitespace-pre-line">
+				<span class="text-(--half)">Text message</span><br />{preview.text}
+			</p>{/if}
 		<iframe title="The message as it will look" srcdoc={preview.html} sandbox="" class="h-96 w-full border border-(--rule-strong) bg-white"></iframe>
 	{/if}
 </form>

@@ -6,22 +6,47 @@
 	/** The second step of signing in. */
 	let {
 		authenticator,
+		phone,
 		passkey,
 		recoveryCodes,
 		signIn,
 		locale,
-		problem
+		problem,
+		texted = false
 	}: {
 		authenticator: boolean;
+		/** the end of the number that gets codes by text */ phone: string | null;
 		passkey: Parameters<typeof answerWithPasskey>[0] | null;
 		recoveryCodes: boolean;
 		signIn: string;
 		locale: string;
 		problem?: FormProblem;
+		/** a code was sent just now */ texted?: boolean;
 	} = $props();
 	const say = $derived(sayer(locale));
 	// svelte-ignore state_referenced_locally
-	let by = $state<'totp' | 'recovery'>(problem?.values.by === 'recovery' || !authenticator ? 'recovery' : 'totp');
+	let by = $state<'totp' | 'text' | 'recovery'>(
+		texted || problem?.values.by === 'text' || problem?.values.by === 'ask_text'
+			? 'text'
+			: problem?.values.by === 'recovery'
+				? 'recovery'
+				: authenticator
+					? 'totp'
+					: phone
+						? 'text'
+						: 'recovery'
+	);
+	/** whoever has nothing else got a code at once */
+	const sent = $derived(texted || problem?.values.by === 'text' || (phone !== null && !authenticator && !passkey));
+	const lead = $derived(
+		by === 'totp'
+			? say('second.totp.lead')
+			: by === 'text' && phone
+				? say(sent ? 'second.text.sent' : 'second.text.lead', { phone })
+				: passkey && !recoveryCodes
+					? say('second.passkey.lead')
+					: say('second.recovery.lead')
+	);
 	let passkeyForm: HTMLFormElement | undefined = $state();
 	let answer = $state('');
 	let own = $state('');
@@ -43,7 +68,7 @@
 <div class="mx-auto w-full max-w-sm pt-4">
 	<h1 class="text-3xl">{say('second.title')}</h1>
 	<p class="mt-1 text-(--half)">
-		{say(authenticator ? (by === 'totp' ? 'second.totp.lead' : 'second.recovery.lead') : passkey ? 'second.passkey.lead' : 'second.recovery.lead')}
+		{lead}
 	</p>
 	{#if problem?.code === 'link_unusable'}
 		<p class="notice-wrong mt-4" role="alert">{problem.message}</p>
@@ -59,15 +84,20 @@
 				<button type="button" class="act w-full" onclick={useKey}>{say('second.passkey.act')}</button>
 			</form>
 		{/if}
-		{#if authenticator || by === 'recovery'}
+		{#if by === 'text' && !sent}
+			<form method="post" class="mt-5">
+				<input type="hidden" name="by" value="ask_text" />
+				<button class="{passkey ? 'act-quiet' : 'act'} w-full">{say('second.text.send')}</button>
+			</form>
+		{:else if authenticator || by === 'text' || recoveryCodes}
 			<form method="post" class="mt-5 space-y-4">
 				<input type="hidden" name="by" value={by} />
 				<!-- svelte-ignore a11y_autofocus -->
 				<label class="field"
-					><span>{say(by === 'totp' ? 'second.totp.code' : 'second.recovery.code')}</span>{#key by}<input
+					><span>{say(by === 'totp' ? 'second.totp.code' : by === 'text' ? 'second.text.code' : 'second.recovery.code')}</span>{#key by}<input
 							name="code"
 							autocomplete="one-time-code"
-							inputmode={by === 'totp' ? 'numeric' : 'text'}
+							inputmode={by === 'recovery' ? 'text' : 'numeric'}
 							maxlength="40"
 							required
 							autofocus
@@ -80,11 +110,16 @@
 				<button class="{passkey ? 'act-quiet' : 'act'} w-full">{say('second.act')}</button>
 			</form>
 		{/if}
+		{#if by === 'text' && sent}
+			<form method="post" class="mt-3">
+				<input type="hidden" name="by" value="ask_text" /><button class="act-link">{say('second.text.again')}</button>
+			</form>
+		{/if}
 		<p class="mt-4 flex flex-wrap gap-x-5">
-			{#if recoveryCodes && by === 'totp'}<button type="button" class="act-link" onclick={() => (by = 'recovery')}>{say('second.useRecovery')}</button
-				>
-			{:else if authenticator && by === 'recovery'}<button type="button" class="act-link" onclick={() => (by = 'totp')}
-					>{say('second.useTotp')}</button
+			{#if authenticator && by !== 'totp'}<button type="button" class="act-link" onclick={() => (by = 'totp')}>{say('second.useTotp')}</button>{/if}
+			{#if phone && by !== 'text'}<button type="button" class="act-link" onclick={() => (by = 'text')}>{say('second.useText')}</button>{/if}
+			{#if recoveryCodes && by !== 'recovery'}<button type="button" class="act-link" onclick={() => (by = 'recovery')}
+					>{say('second.useRecovery')}</button
 				>{/if}
 			<a class="act-link" href={signIn}>{say('second.back')}</a>
 		</p>

@@ -19,6 +19,9 @@
 			mustSetUp: boolean;
 			required: boolean;
 			authenticator: boolean;
+			text: boolean;
+			phone: string | null;
+			mayText: boolean;
 			passkeys: number;
 			recoveryCodes: number;
 			keys: { id: string; name: string; madeAt: string; lastUsedAt: string | null }[];
@@ -28,13 +31,15 @@
 		home: string;
 	} = $props();
 	const say = $derived(sayer(locale));
-	type Act = 'authenticator' | 'removeAuthenticator' | 'passkey' | 'codes' | { removePasskey: string };
+	type Act = 'text' | 'removeText' | 'authenticator' | 'removeAuthenticator' | 'passkey' | 'codes' | { removePasskey: string };
 	let asking = $state<Act | null>(null);
 	let ownPassword = $state('');
 	let keyName = $state('');
 	let problem = $state('');
 	let pending = $state(false);
 	let setUp = $state<{ secret: string; picture: string } | null>(null);
+	let phone = $state('');
+	let texted = $state(false);
 	let codes = $state<string[] | null>(null);
 	/** led here before anything else: once it is done, on to where they wanted to go */
 	const cameToSetUp = untrack(() => you.mustSetUp);
@@ -53,6 +58,8 @@
 	}
 	function begin(act: Act) {
 		asking = act;
+		setUp = null;
+		texted = false;
 		ownPassword = problem = '';
 		keyName = '';
 	}
@@ -66,6 +73,11 @@
 		if (act === 'authenticator') {
 			setUp = (await post<{ authenticator: NonNullable<typeof setUp> }>('beginAuthenticator', { ownPassword }))?.authenticator ?? null;
 			if (setUp) asking = null;
+			return;
+		}
+		if (act === 'text') {
+			texted = (await post('beginText', { ownPassword, phone })) !== null;
+			if (texted) asking = null;
 			return;
 		}
 		if (act === 'passkey') {
@@ -82,6 +94,8 @@
 			shown(made);
 		} else if (act === 'removeAuthenticator') {
 			if (!(await post('removeAuthenticator', { ownPassword }))) return;
+		} else if (act === 'removeText') {
+			if (!(await post('removeText', { ownPassword }))) return;
 		} else if (act && typeof act === 'object') {
 			if (!(await post('removePasskey', { ownPassword, passkeyId: act.removePasskey }))) return;
 		}
@@ -91,9 +105,10 @@
 	async function confirm(event: SubmitEvent) {
 		event.preventDefault();
 		const code = String(new FormData(event.target as HTMLFormElement).get('code'));
-		const confirmed = await post<{ codes: string[] | null }>('confirmAuthenticator', { code });
+		const confirmed = await post<{ codes: string[] | null }>(setUp ? 'confirmAuthenticator' : 'confirmText', { code });
 		if (!confirmed) return;
 		setUp = null;
+		texted = false;
 		shown(confirmed);
 		await invalidateAll();
 	}
@@ -110,6 +125,9 @@
 		{#if asking === 'passkey'}<label class="field"
 				><span>{say('you.passkey.name')}</span><input bind:value={keyName} maxlength="60" placeholder={say('you.passkey.example')} /></label
 			>{/if}
+		{#if asking === 'text'}<!-- svelte-ignore a11y_autofocus --><label class="field"
+				><span>{say('you.text.phone')}</span><input type="tel" autocomplete="tel" bind:value={phone} maxlength="40" required autofocus /></label
+			>{/if}
 		<!-- svelte-ignore a11y_autofocus -->
 		<label class="field"
 			><span>{say('you.ownPassword')}</span><input
@@ -117,7 +135,7 @@
 				autocomplete="current-password"
 				bind:value={ownPassword}
 				required
-				autofocus={asking !== 'passkey'}
+				autofocus={asking !== 'passkey' && asking !== 'text'}
 			/></label
 		>
 		<div class="flex flex-wrap gap-2">
@@ -185,6 +203,45 @@
 		</form>
 	{/if}
 
+	{#if you.mayText || you.text}
+		<div class="line">
+			<div>
+				<b>{say('you.text')}</b>
+				<p class="text-[0.9rem] text-(--half)">{you.phone ? say('you.text.on', { phone: you.phone }) : say('you.text.off')}</p>
+			</div>
+			<span class="flex flex-wrap gap-x-4">
+				{#if you.mayText}<button class="act-link" aria-label="{say('you.text')}: {say('you.text.setUp')}" onclick={() => begin('text')}
+						>{say(you.text ? 'you.text.another' : 'you.text.setUp')}</button
+					>{/if}
+				{#if you.text}<button class="act-link" aria-label="{say('you.remove')}: {say('you.text')}" onclick={() => begin('removeText')}
+						>{say('you.remove')}</button
+					>{/if}
+			</span>
+		</div>
+		{#if asking === 'text' || asking === 'removeText'}{@render password()}{/if}
+		{#if texted}
+			<form class="notice-lamp mt-2 space-y-3" onsubmit={confirm}>
+				<p>{say('you.text.sent')}</p>
+				{#if problem}<p class="field-problem" role="alert">{problem}</p>{/if}
+				<!-- svelte-ignore a11y_autofocus -->
+				<label class="field"
+					><span>{say('second.text.code')}</span><input
+						name="code"
+						inputmode="numeric"
+						autocomplete="one-time-code"
+						maxlength="12"
+						required
+						autofocus
+					/></label
+				>
+				<div class="flex flex-wrap gap-2">
+					<button class="act" disabled={pending}>{say('you.text.confirm')}</button>
+					<button type="button" class="act-quiet" onclick={() => (texted = false)}>{say('you.leave')}</button>
+				</div>
+			</form>
+		{/if}
+	{/if}
+
 	{#each you.keys as key (key.id)}
 		<div class="line">
 			<div>
@@ -208,7 +265,7 @@
 	</div>
 	{#if asking === 'passkey'}{@render password()}{/if}
 
-	{#if you.authenticator || you.passkeys > 0}
+	{#if you.authenticator || you.text || you.passkeys > 0}
 		<div class="line">
 			<div>
 				<b>{say('you.codes')}</b>

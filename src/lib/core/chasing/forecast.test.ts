@@ -28,7 +28,7 @@ const item = (more: Partial<ChasedItem> = {}): ChasedItem => ({
 	plan: DEFAULT_CHASE_PLAN,
 	...more
 });
-const person = (...items: ChasedItem[]): ChasedPerson => ({ items, lastChasedOn: null, heldBack: null });
+const person = (...items: ChasedItem[]): ChasedPerson => ({ items, lastChasedOn: null, heldBack: null, by: ['email'] });
 const NOW = '2026-05-04T15:00:00Z';
 
 describe('the default plan', () => {
@@ -53,6 +53,7 @@ describe('the next chase', () => {
 			localDay: '2026-05-06',
 			itemIds: ['a'],
 			because: [{ itemId: 'a', step: 1, stepsInPlan: 4, businessDaysFromDue: -2, dueOn: '2026-05-08' }],
+			by: ['email'],
 			heldBack: null
 		});
 	});
@@ -125,7 +126,8 @@ const arbitraryItem = fc.record({
 const arbitraryPerson: fc.Arbitrary<ChasedPerson> = fc.record({
 	items: fc.array(arbitraryItem, { maxLength: 6 }),
 	lastChasedOn: fc.option(day, { nil: null }),
-	heldBack: fc.constant(null)
+	heldBack: fc.constant(null),
+	by: fc.constant(['email' as const])
 });
 const calendars = fc.constantFrom(halifax, sydney);
 

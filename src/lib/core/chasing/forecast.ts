@@ -9,6 +9,7 @@ import {
 	type IsoDate,
 	type IsoInstant
 } from '../calendar/firm-calendar';
+import type { Channel } from '../messages/ways';
 import { isOpen, type ItemState } from '../requests/item-states';
 import { nextStep, placeSteps, type ChasePlan } from './chase-plan';
 
@@ -29,6 +30,8 @@ export interface ChasedPerson {
 	lastChasedOn: IsoDate | null;
 	/** why nothing may be sent, if so */
 	heldBack: 'bounced' | 'opted_out' | 'no_address' | null;
+	/** by which ways reminders go to this person; empty while held back */
+	by: readonly Channel[];
 }
 
 /** The item and the step for whose sake a chase goes out. */
@@ -48,6 +51,7 @@ export interface Chase {
 	/** the steps that made it go out on this day, in the order of their items */
 	because: ChaseReason[];
 	heldBack: ChasedPerson['heldBack'];
+	by: readonly Channel[];
 }
 
 /**
@@ -94,7 +98,8 @@ export function nextChase(person: ChasedPerson, calendar: FirmCalendar, now: Iso
 					]
 				: [];
 		}),
-		heldBack: person.heldBack
+		heldBack: person.heldBack,
+		by: person.by
 	};
 }
 

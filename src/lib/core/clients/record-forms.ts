@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { phoneField } from '../people/phone';
 import { longText, oneLine, optionalEmailField, optionalLine } from '../people/plain-fields';
+import { CHANNELS } from '../messages/ways';
 import { CLIENT_KINDS } from './client-form';
 import { CLIENT_MOVES } from './client-states';
 
@@ -10,7 +11,9 @@ export const contactSchema = (country: string) =>
 		name: oneLine('the contact’s name', 120),
 		email: optionalEmailField,
 		phone: phoneField(country),
-		role: optionalLine('the role', 80)
+		role: optionalLine('the role', 80),
+		/** how they want to be written to */
+		channels: z.enum(CHANNELS).catch('email')
 	});
 export type ContactForm = z.output<ReturnType<typeof contactSchema>>;
 

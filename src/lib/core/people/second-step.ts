@@ -41,7 +41,7 @@ export const totpSchema = z
 	.transform((text) => text.replace(/\D/g, ''))
 	.pipe(z.string().regex(/^\d{6}$/, 'wrong.code.form'));
 
-/** The code that comes by mail: eight digits. */
+/** The code that comes by mail or text: eight digits. */
 export const mailedCodeSchema = z
 	.string()
 	.transform((text) => text.replace(/\D/g, ''))
@@ -51,7 +51,11 @@ export const mailedCodeSchema = z
 export interface SecondSteps {
 	authenticator: boolean;
 	passkeys: number;
+	/** codes go to a phone */
+	text: boolean;
 }
+
+export const hasSecondStep = (has: SecondSteps) => has.authenticator || has.text || has.passkeys > 0;
 
 /** What happens after the first step of a sign-in. */
 export type AfterFirstStep = 'ask' | 'set_up' | 'in';
@@ -61,7 +65,7 @@ export type AfterFirstStep = 'ask' | 'set_up' | 'in';
  * who must have one and has none sets it up before anything else.
  */
 export function afterFirstStep(has: SecondSteps, required: boolean, trustedDevice: boolean): AfterFirstStep {
-	if (has.authenticator || has.passkeys > 0) return trustedDevice ? 'in' : 'ask';
+	if (hasSecondStep(has)) return trustedDevice ? 'in' : 'ask';
 	return required ? 'set_up' : 'in';
 }
 

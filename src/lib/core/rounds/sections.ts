@@ -1,5 +1,6 @@
 /** What Rounds is made of, in the order in which it is to be dealt with. */
 export const ROUNDS_SECTIONS = [
+	{ section: 'texts', title: 'Answers by text message' },
 	{ section: 'answers', title: 'Says it does not apply' },
 	{ section: 'handed_in', title: 'Handed in, to look at' },
 	{ section: 'to_countersign', title: 'To countersign' },

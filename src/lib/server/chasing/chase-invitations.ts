@@ -1,6 +1,7 @@
 import { isSendingTime, localDate } from '$lib/core/calendar/firm-calendar';
 import { sendingOn } from '$lib/core/chasing/forecast';
 import { INVITATION_CHASE_STEPS, nextInvitationChase } from '$lib/core/invitations/invitation-chasing';
+import { waysOfColumn, type Channel } from '$lib/core/messages/ways';
 import { OPEN_STATES } from '$lib/core/requests/item-states';
 import { machine, requireStaff, type Actor } from '../actor';
 import { loadFirm, type Firm } from '../firms/firm';
@@ -12,6 +13,8 @@ interface WaitingInvitation {
 	contactId: string;
 	contactName: string;
 	email: string;
+	phone: string | null;
+	remindedBy: Parameters<typeof waysOfColumn>[0];
 	clientId: string;
 	clientName: string;
 	sentAt: string;
@@ -27,11 +30,11 @@ interface WaitingInvitation {
  */
 function readWaiting(tx: Tx, through: string, now: string): Promise<WaitingInvitation[]> {
 	return tx.rows<WaitingInvitation>(
-		`select i.id, i.contact_id as "contactId", c.name as "contactName", c.email::text, i.client_id as "clientId", cl.name as "clientName", i.sent_at as "sentAt",
+		`select i.id, i.contact_id as "contactId", c.name as "contactName", c.email::text, c.phone, c.reminded_by as "remindedBy", i.client_id as "clientId", cl.name as "clientName", i.sent_at as "sentAt",
 			i.expires_at as "expiresAt", i.chases_sent chased, i.next_chase_on as "nextChaseOn", c.last_chased_on as "lastChasedOn"
 		from invitation i join contact c on c.id = i.contact_id join client cl on cl.id = i.client_id
 		where i.firm_id = $1 and i.next_chase_on <= $2 and i.taken_up_at is null and i.withdrawn_at is null and i.replaced_at is null and i.expires_at > $3
-			and c.password_hash is null and c.mail_problem is null and c.suspended_at is null and cl.state = 'active'
+			and c.password_hash is null and c.reminded_by <> 'none' and c.suspended_at is null and cl.state = 'active'
 			and not exists (select from item where contact_id = c.id and state = any ($4))
 		order by i.next_chase_on, i.id`,
 		[tx.firmId, through, now, OPEN_STATES]
@@ -47,6 +50,7 @@ export interface ForecastInvitationChase {
 	clientName: string;
 	/** business days after it was sent */
 	businessDays: number;
+	by: readonly Channel[];
 }
 
 /** The next chase of every invitation that waits, up to a day; the worker follows the same rule. */
@@ -58,7 +62,8 @@ export async function forecastInvitationChases(tx: Tx, actor: Actor, firm: Firm,
 		contactName: waiting.contactName,
 		clientId: waiting.clientId,
 		clientName: waiting.clientName,
-		businessDays: INVITATION_CHASE_STEPS[waiting.chased]
+		businessDays: INVITATION_CHASE_STEPS[waiting.chased],
+		by: waysOfColumn(waiting.remindedBy)
 	}));
 }
 
@@ -93,13 +98,17 @@ async function chaseInvitation(tx: Tx, firm: Firm, waiting: WaitingInvitation, n
 	);
 	if (!moved) return false;
 	await tx.rows('update contact set last_chased_on = $2 where id = $1', [waiting.contactId, today]);
-	return (
-		(await planMessage(tx, machine(now), {
+	let planned = false;
+	for (const channel of waysOfColumn(waiting.remindedBy)) {
+		const message = await planMessage(tx, machine(now), {
 			kind: 'invitation_chase',
-			uniqueKey: `invitation chase ${waiting.id} ${step.step}`,
-			to: { address: waiting.email, contactId: waiting.contactId },
+			channel,
+			uniqueKey: `invitation chase ${waiting.id} ${step.step}${channel === 'text' ? ' text' : ''}`,
+			to: { address: channel === 'text' ? waiting.phone! : waiting.email, contactId: waiting.contactId },
 			clientId: waiting.clientId,
 			content: { invitationId: waiting.id, clientName: waiting.clientName }
-		})) !== null
-	);
+		});
+		planned ||= message !== null;
+	}
+	return planned;
 }

@@ -2,6 +2,7 @@ import { chaseDueNow, afterChase, type ChasedPerson } from '$lib/core/chasing/fo
 import { nextStep, type ChasePlan } from '$lib/core/chasing/chase-plan';
 import { isSendingTime, localDate } from '$lib/core/calendar/firm-calendar';
 import { isOpen, OPEN_STATES, type ItemState } from '$lib/core/requests/item-states';
+import { waysOfColumn } from '$lib/core/messages/ways';
 import { machine } from '../actor';
 import { recordEvents } from '../audit/record-event';
 import { loadFirm, type Firm } from '../firms/firm';
@@ -12,6 +13,8 @@ export interface PersonRow {
 	id: string;
 	name: string;
 	email: string;
+	phone: string | null;
+	reminded_by: Parameters<typeof waysOfColumn>[0];
 	mail_problem: ChasedPerson['heldBack'];
 	last_chased_on: string | null;
 	items: {
@@ -30,7 +33,7 @@ export interface PersonRow {
 export async function readPeople(tx: Tx, contactIds: readonly string[], lock = false): Promise<PersonRow[]> {
 	if (lock) await tx.rows('select 1 from contact where id = any ($1) order by id for update', [contactIds]);
 	return tx.rows<PersonRow>(
-		`select c.id, c.name, c.email::text, c.mail_problem, c.last_chased_on,
+		`select c.id, c.name, c.email::text, c.phone, c.reminded_by, c.mail_problem, c.last_chased_on,
 			json_agg(json_build_object('id', i.id, 'state', i.state, 'due_on', i.due_on, 'chased_through', i.chased_through,
 				'request_id', i.request_id, 'client_id', i.client_id, 'title', i.title, 'client_name', cl.name) order by i.due_on nulls last, i.position, i.id) items
 		from contact c join item i on i.contact_id = c.id and i.state = any ($2) join client cl on cl.id = i.client_id and cl.state = 'active'
@@ -42,7 +45,8 @@ export async function readPeople(tx: Tx, contactIds: readonly string[], lock = f
 export function asChasedPerson(row: PersonRow, plan: ChasePlan): ChasedPerson {
 	return {
 		lastChasedOn: row.last_chased_on,
-		heldBack: row.mail_problem,
+		heldBack: row.reminded_by === 'none' ? row.mail_problem : null,
+		by: waysOfColumn(row.reminded_by),
 		items: row.items.map((item) => ({ id: item.id, state: item.state, dueOn: item.due_on, chasedThrough: item.chased_through, plan }))
 	};
 }
@@ -53,7 +57,7 @@ export async function readPeopleDue(tx: Tx, day: string): Promise<string[]> {
 		// the items first, by their index alone; then each person once
 		`with due as materialized (select distinct contact_id from item where firm_id = $1 and next_chase_on <= $2)
 		select d.contact_id from due d join contact c on c.id = d.contact_id
-		where c.mail_problem is null and c.suspended_at is null and (c.last_chased_on is null or c.last_chased_on < $2)`,
+		where c.reminded_by <> 'none' and c.suspended_at is null and (c.last_chased_on is null or c.last_chased_on < $2)`,
 		[tx.firmId, day]
 	);
 	return due.map((row) => row.contact_id);
@@ -78,7 +82,7 @@ export async function chasePeople(db: Database, firmId: string, now: string): Pr
 
 async function chasePerson(tx: Tx, firm: Firm, contactId: string, now: string): Promise<boolean> {
 	const [row] = await readPeople(tx, [contactId], true);
-	if (!row || row.mail_problem) return false;
+	if (!row || row.reminded_by === 'none') return false;
 	const person = asChasedPerson(row, firm.chasePlan);
 	const chase = chaseDueNow(person, firm.calendar, now);
 	if (!chase) return false;
@@ -89,15 +93,20 @@ async function chasePerson(tx: Tx, firm: Firm, contactId: string, now: string): 
 		first.request_id
 	]);
 	const clients = new Set(row.items.map((item) => item.client_id));
-	const planned = await planMessage(tx, machine(now), {
-		kind: 'chase',
-		uniqueKey: `chase ${contactId} ${chase.localDay}`,
-		to: { address: row.email, contactId },
-		clientId: clients.size === 1 ? first.client_id : undefined,
-		threadId: thread?.message_id ?? null,
-		content: {},
-		items: chase.itemIds.map((itemId) => ({ itemId, step: because.get(itemId)?.step ?? null }))
-	});
+	let planned = false;
+	for (const channel of chase.by) {
+		const message = await planMessage(tx, machine(now), {
+			kind: 'chase',
+			channel,
+			uniqueKey: `chase ${contactId} ${chase.localDay}${channel === 'text' ? ' text' : ''}`,
+			to: { address: channel === 'text' ? row.phone! : row.email, contactId },
+			clientId: clients.size === 1 ? first.client_id : undefined,
+			threadId: (channel === 'email' && thread?.message_id) || null,
+			content: clients.size === 1 ? { clientName: first.client_name } : {},
+			items: chase.itemIds.map((itemId) => ({ itemId, step: because.get(itemId)?.step ?? null }))
+		});
+		planned ||= message !== null;
+	}
 
 	const after = afterChase(person, chase);
 	const next = after.items.map((item) => ({
@@ -120,5 +129,5 @@ async function chasePerson(tx: Tx, firm: Firm, contactId: string, now: string): 
 			.filter((item) => ranOut.has(item.id))
 			.map((item) => ({ verb: 'chasing_ran_out' as const, clientId: item.client_id, contactId, itemId: item.id, requestId: item.request_id }))
 	);
-	return planned !== null;
+	return planned;
 }

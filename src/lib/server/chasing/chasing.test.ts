@@ -213,8 +213,12 @@ describe('sending', () => {
 	test('a bounce long after sending does the same; a stranger’s report does nothing', async () => {
 		const { id, client } = await oneMessage();
 		await sendMessage(house.place, firm.id, id);
-		await takeInReport(house.db, house.clock.now(), { messageId: '00000000-0000-4000-8000-000000000000', action: 'failed', status: '5.1.1' });
-		await takeInReport(house.db, house.clock.now(), { messageId: id, action: 'failed', status: '5.1.1' });
+		await takeInReport(house.db, house.clock.now(), {
+			messageId: '00000000-0000-4000-8000-000000000000',
+			action: 'failed',
+			reason: 'it came back as undeliverable (5.1.1)'
+		});
+		await takeInReport(house.db, house.clock.now(), { messageId: id, action: 'failed', reason: 'it came back as undeliverable (5.1.1)' });
 		expect(await message(id)).toMatchObject({ state: 'failed', reason: expect.stringContaining('5.1.1') });
 		expect((await house.owner.query('select mail_problem from contact where id = $1', [client.contactId])).rows[0].mail_problem).toBe('bounced');
 	});
@@ -267,6 +271,7 @@ test('the count in the head is the number of rows in Rounds', async () => {
 	const rows = await rounds();
 	expect(rows.map((r) => r.section)).toEqual(['handed_in', 'ran_out']);
 	expect(await house.db.inFirm(firm.id, (tx) => countRounds(tx, house.clock.now()))).toEqual({
+		texts: 0,
 		answers: 0,
 		no_address: 0,
 		handed_in: 1,

@@ -55,7 +55,7 @@ export async function nextChases(tx: Tx, firm: Firm, now: string): Promise<{ at:
 	// whoever cannot be written to is rare: they are read first and left out, so that the rest needs the index of items only
 	const next = await tx.first<{ day: string | null; people: number }>(
 		`with unreachable as materialized (
-			select id from contact where firm_id = $1 and (mail_problem is not null or suspended_at is not null)
+			select id from contact where firm_id = $1 and (reminded_by = 'none' or suspended_at is not null)
 		), first as (
 			select greatest(next_chase_on, $2::date) as day from item where firm_id = $1 and next_chase_on is not null and contact_id not in (select id from unreachable)
 			order by next_chase_on limit 1

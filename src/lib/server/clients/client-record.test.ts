@@ -56,7 +56,7 @@ beforeEach(async () => {
 });
 
 const verbs = async () => (await firm.run((tx) => readHistory(tx, firm.odalys(), client.id, null, 50))).map((event) => event.verb).reverse();
-const person = { name: 'Abel Thorne', email: 'abel@thorne.example', phone: '+19025550134', role: 'bookkeeper' };
+const person = { name: 'Abel Thorne', email: 'abel@thorne.example', phone: '+19025550134', role: 'bookkeeper', channels: 'email' as const };
 const add = (more: Partial<typeof person> & { knownId?: string } = {}, to = client) =>
 	firm.run((tx) => addContact(tx, firm.odalys(), { clientId: to.id, knownId: null, ...person, ...more }));
 

@@ -1,5 +1,6 @@
 import { DomainError } from '$lib/core/errors/domain-error';
 import type { ContactForm } from '$lib/core/clients/record-forms';
+import type { Channels } from '$lib/core/messages/ways';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { endAllSessions } from '../people/sessions';
@@ -8,8 +9,16 @@ import { findContactByEmail, insertContact, mendAddress } from './add-client';
 
 /** Locks a contact of a client for a change. @throws DomainError not_found, also for another client's contact */
 async function lockContact(tx: Tx, clientId: string, contactId: string) {
-	const row = await tx.first<{ name: string; email: string | null; phone: string | null; role: string; rank: number; suspended_at: string | null }>(
-		`select c.name, c.email::text, c.phone, c.suspended_at, cc.role, cc.rank from client_contact cc join contact c on c.id = cc.contact_id
+	const row = await tx.first<{
+		name: string;
+		email: string | null;
+		phone: string | null;
+		role: string;
+		rank: number;
+		suspended_at: string | null;
+		channels: Channels;
+	}>(
+		`select c.name, c.email::text, c.phone, c.channels, c.suspended_at, cc.role, cc.rank from client_contact cc join contact c on c.id = cc.contact_id
 		where cc.client_id = $1 and cc.contact_id = $2 for update`,
 		[clientId, contactId]
 	);
@@ -25,6 +34,7 @@ export async function addContact(tx: Tx, actor: Actor, input: { clientId: string
 	requireStaff(actor, 'invite');
 	if (!(await tx.first('select 1 from client where id = $1 for update', [input.clientId])))
 		throw new DomainError('not_found', 'There is no such client.');
+	requirePhone(input);
 	const known = input.email ? await findContactByEmail(tx, input.email) : null;
 	if (known && known.id !== input.knownId)
 		throw new DomainError('invalid', `${input.email} belongs to ${known.name}, whom you know already.`, { known: JSON.stringify(known) });
@@ -46,15 +56,29 @@ export async function changeContact(tx: Tx, actor: Actor, input: { clientId: str
 	const before = await lockContact(tx, input.clientId, input.contactId);
 	if (input.email && before.email?.toLowerCase() !== input.email.toLowerCase()) await mendAddress(tx, actor, input.contactId, input.email);
 	if (!input.email && before.email) await takeAddressAway(tx, actor, input, before);
-	await tx.rows('update contact set name = $2, phone = $3 where id = $1', [input.contactId, input.name, input.phone]);
+	requirePhone(input);
+	await tx.rows(
+		`update contact set name = $2, phone = $3, channels = $4,
+			-- what is known of a number does not hold for another one
+			text_problem = case when phone is not distinct from $3 then text_problem end,
+			text_problem_detail = case when phone is not distinct from $3 then text_problem_detail end
+		where id = $1`,
+		[input.contactId, input.name, input.phone, input.channels]
+	);
 	await tx.rows('update client_contact set role = $3 where client_id = $1 and contact_id = $2', [input.clientId, input.contactId, input.role ?? '']);
-	if (before.name !== input.name || before.phone !== input.phone || before.role !== (input.role ?? ''))
+	if (before.name !== input.name || before.phone !== input.phone || before.channels !== input.channels || before.role !== (input.role ?? ''))
 		await recordEvent(tx, actor, {
 			verb: 'contact_changed',
 			clientId: input.clientId,
 			contactId: input.contactId,
-			details: { contact: input.name, before: { name: before.name, phone: before.phone, role: before.role } }
+			details: { contact: input.name, before: { name: before.name, phone: before.phone, role: before.role, channels: before.channels } }
 		});
+}
+
+/** @throws DomainError invalid if text messages are wished without a number for them */
+function requirePhone(input: Pick<ContactForm, 'phone' | 'channels'>): void {
+	if (input.channels !== 'email' && !input.phone)
+		throw new DomainError('invalid', 'Text messages need a number.', { phone: 'Write the mobile number, or choose e-mail only.' });
 }
 
 /** Leaves a contact without an address. @throws DomainError invalid while they need it */

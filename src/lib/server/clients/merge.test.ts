@@ -206,7 +206,7 @@ describe('two contacts', () => {
 
 	test('both at one client: one link stays', async () => {
 		const twin = await firm.run((tx) =>
-			addContact(tx, firm.odalys(), { clientId: keep.id, knownId: null, name: 'Mara W', email: null, phone: null, role: 'owner' })
+			addContact(tx, firm.odalys(), { clientId: keep.id, knownId: null, name: 'Mara W', email: null, phone: null, role: 'owner', channels: 'email' })
 		);
 		await firm.run((tx) => mergeContacts(tx, firm.odalys(), { keepId: keep.contactId, goneId: twin, take: [] }));
 		expect((await firm.run((tx) => readClient(tx, firm.odalys(), keep.id))).contacts).toHaveLength(1);

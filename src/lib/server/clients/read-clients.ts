@@ -2,6 +2,7 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import type { ClientState } from '$lib/core/clients/client-states';
 import { invitationStateAt, type InvitationState } from '$lib/core/invitations/invitation-states';
+import type { Channels } from '$lib/core/messages/ways';
 import { OPEN_STATES } from '$lib/core/requests/item-states';
 import { longestWait, type Light, type Wait } from '$lib/core/requests/lateness';
 import { unpackTicks, type TickRun } from '$lib/core/requests/tick-strip';
@@ -154,6 +155,9 @@ export interface ClientContact {
 	hasAccess: boolean;
 	mailProblem: 'bounced' | 'opted_out' | 'no_address' | null;
 	mailProblemDetail: string | null;
+	channels: Channels;
+	textProblem: 'failed' | 'stopped' | null;
+	textProblemDetail: string | null;
 	lastSeenAt: string | null;
 	otherClients: string[];
 	invitation: {
@@ -199,7 +203,8 @@ export async function readClient(tx: Tx, actor: Actor, clientId: string): Promis
 			invitation: (Omit<NonNullable<ClientContact['invitation']>, 'state'> & { replacedAt: string | null }) | null;
 		}
 	>(
-		`select c.id, c.name, c.email::text, c.phone, cc.role, c.suspended_at as "suspendedAt", c.password_hash is not null as "hasAccess", c.mail_problem as "mailProblem", c.mail_problem_detail as "mailProblemDetail",
+		`select c.id, c.name, c.email::text, c.phone, cc.role, c.suspended_at as "suspendedAt", c.password_hash is not null as "hasAccess", c.mail_problem as "mailProblem", c.mail_problem_detail as "mailProblemDetail", c.channels,
+			c.text_problem as "textProblem", c.text_problem_detail as "textProblemDetail",
 			c.last_seen_at as "lastSeenAt",
 			array(select o.name from client_contact oc join client o on o.id = oc.client_id where oc.contact_id = c.id and oc.client_id <> $1 order by o.name) "otherClients",
 			(select json_build_object('id', i.id, 'sentAt', to_iso(i.sent_at), 'expiresAt', to_iso(i.expires_at), 'openedAt', to_iso(i.opened_at),

@@ -66,6 +66,7 @@ describe('one', () => {
 				name: 'Pim Whitlock',
 				email: `${randomUUID()}@x.example`,
 				phone: null,
+				channels: 'email',
 				role: null
 			})
 		);
@@ -127,8 +128,8 @@ describe('one', () => {
 		await invite(client);
 		await sendPlanned(house, firm);
 		const { message_id } = await invitationOf(client.contactId);
-		const report = (action: 'delivered' | 'failed', status: string) =>
-			takeInReport(house.db, house.clock.now(), { messageId: message_id, action, status });
+		const report = (action: 'delivered' | 'failed', reason: string) =>
+			takeInReport(house.db, house.clock.now(), { messageId: message_id, action, reason });
 		await report('delivered', '2.0.0');
 		house.clock.set('2026-05-04T14:00:00Z');
 		await report('delivered', '2.0.0');

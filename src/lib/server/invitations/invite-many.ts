@@ -3,12 +3,14 @@ import { z } from 'zod';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { nextInvitationChase } from '$lib/core/invitations/invitation-chasing';
 import { invitationExpiry, invitationStateAt, type InvitationState } from '$lib/core/invitations/invitation-states';
-import { fillText, firstName, mergeFieldWords, mergeFieldsInText } from '$lib/core/letters/merge-fields';
 import type { MessageState } from '$lib/core/messages/message-states';
+import { mayText, type Reachable } from '$lib/core/messages/ways';
 import { longText, oneLine } from '$lib/core/people/plain-fields';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvents } from '../audit/record-event';
 import { loadFirm } from '../firms/firm';
+import { planMessages, type PlannedMessage } from '../messages/plan-message';
+import { fillInvitationWords, invitationValues, requireFillable, textBodySchema } from './invite';
 import type { Tx } from '../platform/db/database';
 import { newToken } from '../platform/tokens';
 
@@ -29,7 +31,12 @@ export const inviteFilterSchema = z.object({
 });
 export type InviteFilter = z.infer<typeof inviteFilterSchema>;
 
-export const inviteManySchema = z.object({ subject: oneLine('a subject', 160), body: longText('the words of the message', 4000), onceKey: z.uuid() });
+export const inviteManySchema = z.object({
+	subject: oneLine('a subject', 160),
+	body: longText('the words of the message', 4000),
+	onceKey: z.uuid(),
+	textBody: textBodySchema
+});
 
 /** Merge fields that are different for each person and that we know of everybody. */
 export const MANY_FIELDS = ['client_name', 'contact_name', 'contact_first_name', 'firm_name', 'responsible_name'] as const;
@@ -38,6 +45,8 @@ interface Invitee {
 	contactId: string;
 	name: string;
 	email: string;
+	phone: string | null;
+	textProblem: Reachable['textProblem'];
 	clientId: string;
 	clientName: string;
 	responsible: string;
@@ -48,7 +57,7 @@ interface Invitee {
  * businesses is invited for the first by name.
  */
 const MEANT = `with meant as materialized (
-	select distinct on (c.id) c.id contact_id, c.name, c.email::text email, c.password_hash is not null has_access, c.mail_problem, c.suspended_at, cl.id client_id, cl.name client_name, s.name responsible,
+	select distinct on (c.id) c.id contact_id, c.name, c.email::text email, c.password_hash is not null has_access, c.mail_problem, c.phone, c.text_problem, c.suspended_at, cl.id client_id, cl.name client_name, s.name responsible,
 		exists (select from invitation i where i.contact_id = c.id and i.taken_up_at is null and i.withdrawn_at is null and i.replaced_at is null and i.expires_at > $2) invited
 	from contact c join client_contact cc on cc.contact_id = c.id join client cl on cl.id = cc.client_id and cl.state = 'active' join staff s on s.id = cl.responsible_id
 	where c.firm_id = $1 and ($3::uuid is null or cl.responsible_id = $3) and (not $4::boolean or cc.rank = 1)
@@ -72,6 +81,8 @@ const meantValues = (tx: Tx, actor: Actor, filter: InviteFilter) => [
 
 export interface InviteSummary {
 	getsIt: number;
+	/** of those who get it, how many could get a text message too */
+	mayText: number;
 	noAddress: number;
 	/** one of them, where mending begins */
 	firstWithout: string | null;
@@ -87,7 +98,7 @@ export interface InviteSummary {
 export async function summariseInvites(tx: Tx, actor: Actor, filter: InviteFilter): Promise<InviteSummary> {
 	requireStaff(actor, 'invite');
 	const row = await tx.first<InviteSummary>(
-		`${MEANT} select count(*) filter (where outcome = 'gets_it') "getsIt", count(*) filter (where outcome = 'no_address') "noAddress",
+		`${MEANT} select count(*) filter (where outcome = 'gets_it') "getsIt", count(*) filter (where outcome = 'gets_it' and phone is not null and text_problem is null) "mayText", count(*) filter (where outcome = 'no_address') "noAddress",
 			(array_agg(contact_id order by lower(client_name)) filter (where outcome = 'no_address'))[1] "firstWithout",
 			count(*) filter (where outcome = 'bounced') bounced, count(*) filter (where outcome = 'suspended') suspended,
 			count(*) filter (where outcome = 'invited') invited, count(*) filter (where outcome = 'has_access') "hasAccess",
@@ -96,13 +107,6 @@ export async function summariseInvites(tx: Tx, actor: Actor, filter: InviteFilte
 		meantValues(tx, actor, filter)
 	);
 	return row!;
-}
-
-/** @throws DomainError unfilled_fields naming what cannot be filled for everybody */
-function requireFillable(text: string): void {
-	const unknown = mergeFieldsInText(text).filter((field) => !(MANY_FIELDS as readonly string[]).includes(field));
-	if (unknown.length > 0)
-		throw new DomainError('unfilled_fields', `Nothing was sent. This cannot be filled for everybody: ${unknown.map(mergeFieldWords).join(', ')}.`);
 }
 
 /**
@@ -119,12 +123,12 @@ export async function inviteMany(
 	perSecond: number
 ): Promise<string> {
 	requireStaff(actor, 'invite');
-	requireFillable(input.subject + input.body);
+	requireFillable(input);
 	// the second of two clicks waits here for the first, and finds its run
 	await tx.rows('select pg_advisory_xact_lock(hashtext($1))', [`invitation run ${tx.firmId}`]);
 	if (await tx.first('select 1 from invitation_run where id = $1', [input.onceKey])) return input.onceKey;
 	const invitees = await tx.rows<Invitee>(
-		`${MEANT} select contact_id "contactId", name, email, client_id "clientId", client_name "clientName", responsible from sorted where outcome = 'gets_it' order by lower(client_name), contact_id`,
+		`${MEANT} select contact_id "contactId", name, email, phone, text_problem as "textProblem", client_id "clientId", client_name "clientName", responsible from sorted where outcome = 'gets_it' order by lower(client_name), contact_id`,
 		meantValues(tx, actor, input.filter)
 	);
 	if (invitees.length === 0) throw new DomainError('invalid', 'Nobody would get it. Choose others, or put the addresses in first.');
@@ -140,42 +144,64 @@ export async function inviteMany(
 		actor.now,
 		invitees.length
 	]);
-	const rows = invitees.map((invitee) => {
-		const values = {
-			client_name: invitee.clientName,
-			contact_name: invitee.name,
-			contact_first_name: firstName(invitee.name),
-			firm_name: firm.name,
-			responsible_name: invitee.responsible
-		};
-		const [id, message] = [randomUUID(), randomUUID()];
-		return {
-			id,
-			message,
-			contact: invitee.contactId,
-			client: invitee.clientId,
-			address: invitee.email,
-			token: newToken().hash.toString('hex'),
+	const invited = invitees.map((invitee) => {
+		const words = fillInvitationWords(
+			{ subject: input.subject, body: input.body, textBody: input.textBody },
+			invitationValues({
+				clientName: invitee.clientName,
+				contactName: invitee.name,
+				firmName: firm.name,
+				responsible: invitee.responsible
+			})
+		);
+		const id = randomUUID();
+		const about = { kind: 'invitation' as const, clientId: invitee.clientId };
+		const mail: PlannedMessage = {
+			...about,
+			uniqueKey: `invitation ${input.onceKey} ${invitee.contactId}`,
+			to: { address: invitee.email, contactId: invitee.contactId },
 			content: {
-				subject: fillText(input.subject, values),
-				body: fillText(input.body, values),
+				subject: words.subject,
+				body: words.body,
 				signedBy: actor.name,
 				clientName: invitee.clientName,
 				invitationId: id
 			}
 		};
+		const text: PlannedMessage | null =
+			words.textBody && mayText(invitee)
+				? {
+						...about,
+						channel: 'text',
+						uniqueKey: `${mail.uniqueKey} text`,
+						to: { address: invitee.phone!, contactId: invitee.contactId },
+						content: { body: words.textBody, clientName: invitee.clientName, invitationId: id }
+					}
+				: null;
+		return { id, contact: invitee.contactId, client: invitee.clientId, token: newToken().hash.toString('hex'), mail, text };
 	});
 	await tx.rows(
 		`update invitation i set replaced_at = $1 from unnest($2::uuid[]) as r (contact) where i.contact_id = r.contact and i.taken_up_at is null and i.withdrawn_at is null and i.replaced_at is null`,
-		[actor.now, rows.map((row) => row.contact)]
+		[actor.now, invited.map((one) => one.contact)]
 	);
+	const mails = await planMessages(
+		tx,
+		actor,
+		invited.map((one) => one.mail),
+		perSecond
+	);
+	const rows = invited.map(({ id, contact, client, token }, index) => ({ id, contact, client, token, message: mails[index]!.id }));
 	await tx.rows(
-		`with r as (select * from jsonb_to_recordset($2) as r (id uuid, message uuid, contact uuid, client uuid, address text, token text, content jsonb)),
-		planned as (insert into message (id, firm_id, unique_key, kind, contact_id, client_id, to_address, content, message_id, state, planned_at)
-			select message, $1, 'invitation ' || $3::text || ' ' || contact, 'invitation', contact, client, address, content, message || '@humble-lantern.' || left($1::uuid::text, 8), 'planned', $4 from r)
-		insert into invitation (id, firm_id, contact_id, client_id, message_id, token_hash, sent_by, sent_at, expires_at, next_chase_on, run_id)
-		select id, $1, contact, client, message, decode(token, 'hex'), $5, $4, $6, $7, $3::uuid from r`,
+		`insert into invitation (id, firm_id, contact_id, client_id, message_id, token_hash, sent_by, sent_at, expires_at, next_chase_on, run_id)
+		select id, $1, contact, client, message, decode(token, 'hex'), $5, $4, $6, $7, $3::uuid
+		from jsonb_to_recordset($2) as r (id uuid, message uuid, contact uuid, client uuid, token text)`,
 		[tx.firmId, JSON.stringify(rows), input.onceKey, actor.now, actor.id, expiresAt, chase?.on ?? null]
+	);
+	await planMessages(
+		tx,
+		actor,
+		invited.flatMap((one) => one.text ?? []),
+		perSecond
 	);
 	await recordEvents(
 		tx,
@@ -187,7 +213,6 @@ export async function inviteMany(
 			details: { contact: invitee.name, email: invitee.email }
 		}))
 	);
-	await tx.rows('select enqueue_sending($1, $2, $3)', [tx.firmId, rows.map((row) => row.message), perSecond]);
 	return input.onceKey;
 }
 

@@ -3,15 +3,18 @@ import { z } from 'zod';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { invitationExpiry, invitationStateAt, type InvitationState } from '$lib/core/invitations/invitation-states';
 import { nextInvitationChase } from '$lib/core/invitations/invitation-chasing';
-import { firstName } from '$lib/core/letters/merge-fields';
-import { longText, oneLine } from '$lib/core/people/plain-fields';
+import { fillText, firstName, mergeFieldsInText, mergeFieldWords } from '$lib/core/letters/merge-fields';
+import { mayText, type Reachable } from '$lib/core/messages/ways';
+import { TEXT_WORDS_MAX } from '$lib/core/messages/text-message';
+import { longText, oneLine, optionalText } from '$lib/core/people/plain-fields';
 import { saying } from '$lib/words/sayings';
 import { requireStaff, type Actor, type Staff } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { requireActiveClient } from '../clients/client-record';
 import { loadFirm } from '../firms/firm';
 import { planMessage } from '../messages/plan-message';
-import { invitationLink, writeMessage } from '../messages/write-message';
+import { invitationLink, writeMessage, type MessageToWrite } from '../messages/write-message';
+import { writeText } from '../messages/write-text';
 import type { MessageContent } from '../messages/message-content';
 import type { Database, Tx } from '../platform/db/database';
 import { hashPassword } from '../platform/passwords';
@@ -19,13 +22,18 @@ import { hashToken, newToken } from '../platform/tokens';
 import { readPerson } from '../people/person';
 import { passFirstStep, requireGoodPassword, type Browser, type SignInOutcome } from '../people/sign-in';
 
+/** The words of a text message, or nothing for none. */
+export const textBodySchema = optionalText('the words of the text message', TEXT_WORDS_MAX).optional();
+
 export const inviteSchema = z.object({
 	/** whoever is ticked, each with a message of their own */
 	contactIds: z.array(z.uuid()).min(1, 'Tick at least one person.').max(50),
 	clientId: z.uuid(),
 	subject: oneLine('a subject', 160),
 	body: longText('the words of the message', 4000),
-	onceKey: z.uuid()
+	onceKey: z.uuid(),
+	/** also by text, to those whose number is known; with these words */
+	textBody: textBodySchema
 });
 
 interface InvitedContact {
@@ -34,11 +42,14 @@ interface InvitedContact {
 	email: string | null;
 	has_access: boolean;
 	mail_problem: string | null;
+	phone: string | null;
+	locale: string;
+	textProblem: Reachable['textProblem'];
 }
 
 async function contactToInvite(tx: Tx, contactId: string, clientId: string): Promise<InvitedContact & { email: string }> {
 	const contact = await tx.first<InvitedContact>(
-		`select c.id, c.name, c.email::text, c.password_hash is not null has_access, c.mail_problem
+		`select c.id, c.name, c.email::text, c.password_hash is not null has_access, c.mail_problem, c.phone, c.locale, c.text_problem as "textProblem"
 		from contact c join client_contact cc on cc.contact_id = c.id and cc.client_id = $2 where c.id = $1 for update of c`,
 		[contactId, clientId]
 	);
@@ -87,8 +98,8 @@ async function inviteOne(tx: Tx, actor: Staff, contactId: string, input: z.infer
 	const uniqueKey = `invitation ${input.onceKey} ${contactId}`;
 	if (await tx.first('select id from message where unique_key = $1', [uniqueKey])) return;
 	const contact = await contactToInvite(tx, contactId, input.clientId);
-	const client = await tx.first<{ name: string }>('select name from client where id = $1', [input.clientId]);
-	const content: MessageContent = { subject: input.subject, body: input.body, signedBy: actor.name, clientName: client!.name };
+	const { words, clientName } = await fillInvitation(tx, actor, contact, input);
+	const content: MessageContent = { subject: words.subject, body: words.body, signedBy: actor.name, clientName };
 	const begun = await beginInvitation(tx, actor, contact, input.clientId, (invitationId) =>
 		planMessage(tx, actor, {
 			kind: 'invitation',
@@ -98,6 +109,15 @@ async function inviteOne(tx: Tx, actor: Staff, contactId: string, input: z.infer
 			content: { ...content, invitationId }
 		})
 	);
+	if (begun && words.textBody && mayText(contact))
+		await planMessage(tx, actor, {
+			kind: 'invitation',
+			channel: 'text',
+			uniqueKey: `${uniqueKey} text`,
+			to: { address: contact.phone!, contactId: contact.id },
+			clientId: input.clientId,
+			content: { body: words.textBody, clientName, invitationId: begun.id }
+		});
 	if (begun)
 		await recordEvent(tx, actor, {
 			verb: begun.again ? 'invitation_sent_again' : 'invitation_sent',
@@ -107,33 +127,81 @@ async function inviteOne(tx: Tx, actor: Staff, contactId: string, input: z.infer
 		});
 }
 
+interface InvitationWords {
+	subject: string;
+	body: string;
+	textBody?: string | null;
+}
+
+/** What is put in for merge fields that are different for each person and known of everybody. */
+export function invitationValues(of: { clientName: string; contactName: string; firmName: string; responsible: string }) {
+	return {
+		client_name: of.clientName,
+		contact_name: of.contactName,
+		contact_first_name: firstName(of.contactName),
+		firm_name: of.firmName,
+		responsible_name: of.responsible
+	};
+}
+
+/** @throws DomainError unfilled_fields naming what cannot be filled for everybody */
+export function requireFillable({ subject, body, textBody }: InvitationWords): void {
+	const known = Object.keys(invitationValues({ clientName: '', contactName: '', firmName: '', responsible: '' }));
+	const unknown = mergeFieldsInText([subject, body, textBody ?? ''].join('\n')).filter((field) => !known.includes(field));
+	if (unknown.length > 0)
+		throw new DomainError('unfilled_fields', `Nothing was sent. There is nothing to put in for: ${unknown.map(mergeFieldWords).join(', ')}.`);
+}
+
+export function fillInvitationWords<Words extends InvitationWords>(words: Words, values: ReturnType<typeof invitationValues>): Words {
+	return {
+		...words,
+		subject: fillText(words.subject, values),
+		body: fillText(words.body, values),
+		textBody: words.textBody && fillText(words.textBody, values)
+	};
+}
+
+async function fillInvitation(
+	tx: Tx,
+	actor: Staff,
+	contact: InvitedContact,
+	input: { clientId: string } & InvitationWords
+): Promise<{ words: InvitationWords; clientName: string }> {
+	requireFillable(input);
+	const client = await tx.first<{ name: string; responsible: string }>(
+		'select c.name, s.name responsible from client c join staff s on s.id = c.responsible_id where c.id = $1',
+		[input.clientId]
+	);
+	const { name: firmName } = await loadFirm(tx);
+	const { subject, body, textBody } = input;
+	const values = invitationValues({ clientName: client!.name, contactName: contact.name, firmName, responsible: client!.responsible });
+	return { words: fillInvitationWords({ subject, body, textBody }, values), clientName: client!.name };
+}
+
 /** The invitation as one person would get it, with a link that leads nowhere. */
 export async function previewInvitation(
 	tx: Tx,
 	actor: Actor,
-	input: { clientId: string; contactId: string; subject: string; body: string },
+	input: { clientId: string; contactId: string } & InvitationWords,
 	place: { origin: string; secretKey: string }
-): Promise<{ subject: string; html: string; to: string }> {
+): Promise<{ subject: string; html: string; to: string; text: string | null }> {
 	requireStaff(actor, 'invite');
 	const contact = await contactToInvite(tx, input.contactId, input.clientId);
-	const client = await tx.first<{ name: string; locale: string }>(
-		'select cl.name, c.locale from client cl, contact c where cl.id = $1 and c.id = $2',
-		[input.clientId, contact.id]
-	);
-	const written = await writeMessage(
-		tx,
-		await loadFirm(tx),
-		{
-			id: contact.id,
-			kind: 'invitation',
-			content: { subject: input.subject, body: input.body, signedBy: actor.name, clientName: client!.name },
-			toAddress: contact.email,
-			recipient: { id: contact.id, kind: 'contact', name: firstName(contact.name), locale: client!.locale },
-			items: []
-		},
-		{ ...place, now: actor.now, preview: true }
-	);
-	return { subject: written.subject, html: written.html, to: `${contact.name} <${contact.email}>` };
+	const { words, clientName } = await fillInvitation(tx, actor, contact, input);
+	const firm = await loadFirm(tx);
+	const message: MessageToWrite = {
+		id: contact.id,
+		kind: 'invitation',
+		content: { subject: words.subject, body: words.body, signedBy: actor.name, clientName },
+		toAddress: contact.email,
+		recipient: { id: contact.id, kind: 'contact', name: firstName(contact.name), locale: contact.locale },
+		items: []
+	};
+	const written = await writeMessage(tx, firm, message, { ...place, now: actor.now, preview: true });
+	const text = words.textBody
+		? (await writeText(tx, firm, { ...message, content: { body: words.textBody } }, { ...place, preview: true })).text
+		: null;
+	return { subject: written.subject, html: written.html, to: `${contact.name} <${contact.email}>`, text };
 }
 
 /**

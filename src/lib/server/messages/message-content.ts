@@ -14,12 +14,23 @@ export const messageContentSchema = z.object({
 	invitationId: z.uuid().optional(),
 	/** a sign-in that waits for the code which this message brings */
 	stepId: z.uuid().optional(),
+	/** a phone that is being set up for the second step; the message brings its code */
+	factorId: z.uuid().optional(),
 	/** what a browser that signed in says of itself, and when */
 	device: z.string().optional(),
 	at: z.string().optional(),
 	/** what changed about somebody's second step */
 	change: z
-		.enum(['authenticator_added', 'authenticator_removed', 'passkey_added', 'passkey_removed', 'recovery_codes_made', 'recovery_code_used'])
+		.enum([
+			'authenticator_added',
+			'authenticator_removed',
+			'text_added',
+			'text_removed',
+			'passkey_added',
+			'passkey_removed',
+			'recovery_codes_made',
+			'recovery_code_used'
+		])
 		.optional(),
 	/** the item the message is about, for its link */
 	itemId: z.uuid().optional(),

@@ -1,11 +1,14 @@
 import { randomUUID } from 'node:crypto';
 import type { MessageKind } from '$lib/core/messages/message-states';
+import type { Channel } from '$lib/core/messages/ways';
 import type { Actor } from '../actor';
 import type { Tx } from '../platform/db/database';
 import type { MessageContent } from './message-content';
 
 export interface PlannedMessage {
 	kind: MessageKind;
+	/** by mail unless told otherwise; then the address is a phone number (E.164) */
+	channel?: Channel;
 	/** the same key is planned only once, whoever plans it and how often */
 	uniqueKey: string;
 	to: { address: string; contactId?: string; staffId?: string };
@@ -17,40 +20,66 @@ export interface PlannedMessage {
 	items?: { itemId: string; step: number | null }[];
 }
 
+/** Message-ID of a message of ours (RFC 5322), without angle brackets. */
+const messageIdOf = (id: string, firmId: string) => `${id}@humble-lantern.${firmId.slice(0, 8)}`;
+
 /**
- * Plans a message and puts its sending into the queue, in the caller's transaction.
- * @returns its ids, or null if a message with this key was planned before
+ * Plans messages and puts their sending into the queue, in the caller's transaction, with three statements however many
+ * there are.
+ * @param perSecond how many of them may leave in a second; 0 for no limit
+ * @returns for each, in order, its ids, or null if a message with its key was planned before
  */
-export async function planMessage(tx: Tx, actor: Actor, message: PlannedMessage): Promise<{ id: string; messageId: string } | null> {
-	const id = randomUUID();
-	const messageId = `${id}@humble-lantern.${tx.firmId.slice(0, 8)}`;
-	const inserted = await tx.first<{ id: string }>(
-		`insert into message (id, firm_id, unique_key, kind, contact_id, staff_id, client_id, request_id, to_address, content, message_id, thread_id, state, planned_at)
-		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, 'planned', $13)
+export async function planMessages(
+	tx: Tx,
+	actor: Actor,
+	messages: readonly PlannedMessage[],
+	perSecond = 0
+): Promise<({ id: string; messageId: string } | null)[]> {
+	if (messages.length === 0) return [];
+	const rows = messages.map((message) => ({ id: randomUUID(), message }));
+	const inserted = await tx.rows<{ id: string }>(
+		`insert into message (id, firm_id, unique_key, kind, channel, contact_id, staff_id, client_id, request_id, to_address, content, message_id, thread_id, state, planned_at)
+		select m.id, $1, m.unique_key, m.kind, m.channel, m.contact_id, m.staff_id, m.client_id, m.request_id, m.to_address, m.content, m.message_id, m.thread_id, 'planned', $3
+		from jsonb_to_recordset($2) as m (id uuid, unique_key text, kind text, channel text, contact_id uuid, staff_id uuid, client_id uuid, request_id uuid,
+			to_address text, content jsonb, message_id text, thread_id text)
 		on conflict (firm_id, unique_key) do nothing returning id`,
 		[
-			id,
 			tx.firmId,
-			message.uniqueKey,
-			message.kind,
-			message.to.contactId ?? null,
-			message.to.staffId ?? null,
-			message.clientId ?? null,
-			message.requestId ?? null,
-			message.to.address,
-			JSON.stringify(message.content),
-			messageId,
-			message.threadId ?? null,
+			JSON.stringify(
+				rows.map(({ id, message }) => ({
+					id,
+					unique_key: message.uniqueKey,
+					kind: message.kind,
+					channel: message.channel ?? 'email',
+					contact_id: message.to.contactId,
+					staff_id: message.to.staffId,
+					client_id: message.clientId,
+					request_id: message.requestId,
+					to_address: message.to.address,
+					content: message.content,
+					message_id: messageIdOf(id, tx.firmId),
+					thread_id: message.threadId
+				}))
+			),
 			actor.now
 		]
 	);
-	if (!inserted) return null;
-	if (message.items?.length)
+	const isNew = new Set(inserted.map((row) => row.id));
+	const items = rows.flatMap(({ id, message }) =>
+		isNew.has(id) ? (message.items ?? []).map((item) => ({ message_id: id, item_id: item.itemId, step: item.step })) : []
+	);
+	if (items.length > 0)
 		await tx.rows(
 			`insert into message_item (firm_id, message_id, item_id, step)
-			select $1, $2, i.item_id, i.step from jsonb_to_recordset($3) as i (item_id uuid, step int)`,
-			[tx.firmId, id, JSON.stringify(message.items.map((i) => ({ item_id: i.itemId, step: i.step })))]
+			select $1, i.message_id, i.item_id, i.step from jsonb_to_recordset($2) as i (message_id uuid, item_id uuid, step int)`,
+			[tx.firmId, JSON.stringify(items)]
 		);
-	await tx.rows(`select enqueue_job('send_message', $1)`, [JSON.stringify({ firmId: tx.firmId, messageId: id })]);
-	return { id, messageId };
+	const ids = rows.flatMap(({ id }) => (isNew.has(id) ? [id] : []));
+	if (ids.length > 0) await tx.rows('select enqueue_sending($1, $2, $3)', [tx.firmId, ids, perSecond]);
+	return rows.map(({ id }) => (isNew.has(id) ? { id, messageId: messageIdOf(id, tx.firmId) } : null));
+}
+
+/** Plans one message; see `planMessages`. */
+export async function planMessage(tx: Tx, actor: Actor, message: PlannedMessage): Promise<{ id: string; messageId: string } | null> {
+	return (await planMessages(tx, actor, [message]))[0];
 }

@@ -1,4 +1,5 @@
 import type { MessageKind, MessageState } from '$lib/core/messages/message-states';
+import type { Channel } from '$lib/core/messages/ways';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
@@ -7,6 +8,7 @@ import type { Tx } from '../platform/db/database';
 export interface PostroomRow {
 	id: string;
 	kind: MessageKind;
+	channel: Channel;
 	state: MessageState;
 	subject: string | null;
 	toName: string;
@@ -17,7 +19,7 @@ export interface PostroomRow {
 	reason: string | null;
 }
 
-const COLUMNS = `m.id, m.kind, m.state, m.subject, m.to_address as "toAddress", coalesce(c.name, s.name) as "toName",
+const COLUMNS = `m.id, m.kind, m.channel, m.state, m.subject, m.to_address as "toAddress", coalesce(c.name, s.name) as "toName",
 	m.planned_at as "plannedAt", m.sent_at as "sentAt", m.reason,
 	coalesce((select name from client where id = m.client_id),
 		(select string_agg(distinct cl.name, ', ') from message_item mi join item i on i.id = mi.item_id join client cl on cl.id = i.client_id where mi.message_id = m.id)) as "clientNames"`;

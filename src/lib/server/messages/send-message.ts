@@ -1,7 +1,8 @@
-import { bounceAddress, type DeliveryReport } from '../platform/mail/bounce-receiver';
+import { bounceAddress } from '../platform/mail/bounce-receiver';
 import { isSendingTime, nextSendingTime } from '$lib/core/calendar/firm-calendar';
 import { firstName } from '$lib/core/letters/merge-fields';
 import { OPEN_STATES } from '$lib/core/requests/item-states';
+import type { Channel } from '$lib/core/messages/ways';
 import { mayMessageMove, messageStatesBefore, type MessageKind, type MessageState } from '$lib/core/messages/message-states';
 import { machine } from '../actor';
 import { recordEvent } from '../audit/record-event';
@@ -10,14 +11,18 @@ import type { Clock } from '../platform/clock';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
 import type { MailAnswer, Mailer, OutgoingMail } from '../platform/mail/mailer';
+import type { OutgoingText, TextGateway } from '../platform/texts/text-gateway';
 import { messageContentSchema } from './message-content';
-import { writeMessage } from './write-message';
+import { writeMessage, type MessageToWrite } from './write-message';
+import { writeText } from './write-text';
 
 /** What sending needs from outside. */
 export interface SendingPlace {
 	db: Database;
 	clock: Clock;
 	mailer: Mailer;
+	/** null where no gateway is configured */
+	texts: TextGateway | null;
 	papers: PaperStore;
 	origin: string;
 	secretKey: string;
@@ -27,6 +32,7 @@ export interface SendingPlace {
 interface MessageRow {
 	id: string;
 	kind: MessageKind;
+	channel: Channel;
 	state: MessageState;
 	to_address: string;
 	content: unknown;
@@ -39,6 +45,8 @@ interface MessageRow {
 	recipient_name: string;
 	recipient_locale: string;
 	mail_problem: string | null;
+	text_problem: string | null;
+	phone: string | null;
 	suspended: boolean;
 	tries: number;
 }
@@ -55,16 +63,20 @@ export async function sendMessage(place: SendingPlace, firmId: string, messageId
 	const prepared = await place.db.inFirm(firmId, (tx) => prepare(place, tx, messageId));
 	if (prepared === null) return 'done';
 	if ('later' in prepared) return { at: prepared.later };
-	const answer = await place.mailer.send(prepared.mail);
+	const answer = 'text' in prepared ? await place.texts!.send(prepared.text) : await place.mailer.send(prepared.mail);
 	return place.db.inFirm(firmId, (tx) => settle(place, tx, messageId, answer));
 }
 
-async function prepare(place: SendingPlace, tx: Tx, messageId: string): Promise<{ mail: OutgoingMail } | { later: string } | null> {
+async function prepare(
+	place: SendingPlace,
+	tx: Tx,
+	messageId: string
+): Promise<{ mail: OutgoingMail } | { text: OutgoingText } | { later: string } | null> {
 	const now = place.clock.now();
 	const row = await tx.first<MessageRow>(
 		`select m.*, coalesce(c.id, s.id) recipient_id, case when c.id is null then 'staff' else 'contact' end recipient_kind,
 			coalesce(c.name, s.name) recipient_name, coalesce(c.locale, 'en') recipient_locale,
-			c.mail_problem, coalesce(c.suspended_at, s.suspended_at) is not null suspended
+			c.mail_problem, c.text_problem, c.phone, coalesce(c.suspended_at, s.suspended_at) is not null suspended
 		from message m left join contact c on c.id = m.contact_id left join staff s on s.id = m.staff_id
 		where m.id = $1 for update of m`,
 		[messageId]
@@ -78,8 +90,8 @@ async function prepare(place: SendingPlace, tx: Tx, messageId: string): Promise<
 	const firm = await loadFirm(tx);
 
 	if (row.suspended) return holdBack(tx, row, now, 'the person is suspended');
-	if (row.mail_problem === 'no_address') return holdBack(tx, row, now, 'the person has no address any more');
-	if (row.mail_problem === 'bounced') return holdBack(tx, row, now, 'mail to this address came back');
+	const cannot = whyNot(place, row);
+	if (cannot) return holdBack(tx, row, now, cannot);
 	if (row.kind === 'chase' || row.kind === 'invitation_chase') {
 		if (row.mail_problem === 'opted_out') return holdBack(tx, row, now, 'the person has stopped reminders');
 		if (!isSendingTime(now, firm.calendar)) return { later: nextSendingTime(now, firm.calendar) };
@@ -92,23 +104,27 @@ async function prepare(place: SendingPlace, tx: Tx, messageId: string): Promise<
 	const content = messageContentSchema.parse(row.content);
 	// a reminder to somebody who is not in yet shows the way in
 	if (row.kind === 'chase' && invited) content.invitationId = invited;
-	const written = await writeMessage(
-		tx,
-		firm,
-		{
-			id: row.id,
-			kind: row.kind,
-			content,
-			toAddress: row.to_address,
-			recipient: { id: row.recipient_id, kind: row.recipient_kind, name: firstName(row.recipient_name), locale: row.recipient_locale },
-			items
-		},
-		{ origin: place.origin, secretKey: place.secretKey, now }
-	);
-	await tx.rows(
-		`update message set state = 'sending', sending_at = $2, sending_since = clock_timestamp(), tries = tries + 1, subject = $3, body_text = $4, body_html = $5 where id = $1`,
-		[row.id, now, written.subject, written.keptText, written.keptHtml]
-	);
+	const message: MessageToWrite = {
+		id: row.id,
+		kind: row.kind,
+		content,
+		toAddress: row.to_address,
+		recipient: { id: row.recipient_id, kind: row.recipient_kind, name: firstName(row.recipient_name), locale: row.recipient_locale },
+		items
+	};
+	const writing = { origin: place.origin, secretKey: place.secretKey, now };
+	const markSending = (kept: { subject: string; keptText: string; keptHtml: string | null }) =>
+		tx.rows(
+			`update message set state = 'sending', sending_at = $2, sending_since = clock_timestamp(), tries = tries + 1, subject = $3, body_text = $4, body_html = $5 where id = $1`,
+			[row.id, now, kept.subject, kept.keptText, kept.keptHtml]
+		);
+	if (row.channel === 'text') {
+		const written = await writeText(tx, firm, message, writing);
+		await markSending({ subject: written.subject, keptText: written.keptText, keptHtml: null });
+		return { text: { reference: row.id, to: row.to_address, words: written.text } };
+	}
+	const written = await writeMessage(tx, firm, message, writing);
+	await markSending(written);
 	return {
 		mail: {
 			from: { name: firm.name, address: firm.mailFrom },
@@ -126,6 +142,19 @@ async function prepare(place: SendingPlace, tx: Tx, messageId: string): Promise<
 			attachments: content.attachment ? [{ name: content.attachment.name, content: () => place.papers.read(content.attachment!.key) }] : []
 		}
 	};
+}
+
+/** Why a message cannot go the way it was planned for, or null. */
+function whyNot(place: SendingPlace, row: MessageRow): string | null {
+	if (row.channel === 'text') {
+		if (!place.texts) return 'no text gateway is set up';
+		if (row.text_problem === 'stopped') return 'the person has asked for no more text messages';
+		if (row.text_problem === 'failed') return 'text messages to this number did not arrive';
+		// a code goes to the phone that was set up for codes, whatever number the firm knows
+		return row.contact_id && row.kind !== 'sign_in_code' && row.phone !== row.to_address ? 'the person has another number now' : null;
+	}
+	if (row.mail_problem === 'no_address') return 'the person has no address any more';
+	return row.mail_problem === 'bounced' ? 'mail to this address came back' : null;
 }
 
 /** The invitation that a person without access has and can take up, or null. */
@@ -207,24 +236,32 @@ async function settle(place: SendingPlace, tx: Tx, messageId: string, answer: Ma
 }
 
 /**
- * Marks a message as failed; a refusal or a bounce also stops everything to that address until a
+ * Marks a message as failed; a refusal or a bounce also stops everything to that address or number until a
  * person has mended it.
  */
 export async function failMessage(tx: Tx, messageId: string, now: string, reason: string, addressIsBad = true): Promise<void> {
-	const row = await tx.first<{ subject: string; contact_id: string | null; client_id: string | null; to_address: string; recipient_name: string }>(
+	const row = await tx.first<{
+		subject: string;
+		contact_id: string | null;
+		client_id: string | null;
+		to_address: string;
+		recipient_name: string;
+		channel: Channel;
+	}>(
 		`update message m set state = 'failed', reason = $2, settled_at = $3
 		where m.id = $1 and m.state = any ($4)
-		returning m.subject, m.contact_id, m.client_id, m.to_address,
+		returning m.subject, m.contact_id, m.client_id, m.to_address, m.channel,
 			(select name from contact where id = m.contact_id) recipient_name`,
 		[messageId, reason, now, messageStatesBefore('failed')]
 	);
 	if (!row) return;
 	if (addressIsBad && row.contact_id)
-		await tx.rows(`update contact set mail_problem = 'bounced', mail_problem_detail = $3 where id = $1 and email = $2::citext`, [
-			row.contact_id,
-			row.to_address,
-			reason
-		]);
+		await tx.rows(
+			row.channel === 'text'
+				? `update contact set text_problem = 'failed', text_problem_detail = $3 where id = $1 and phone = $2 and text_problem is null`
+				: `update contact set mail_problem = 'bounced', mail_problem_detail = $3 where id = $1 and email = $2::citext`,
+			[row.contact_id, row.to_address, reason]
+		);
 	await recordEvent(tx, machine(now), {
 		verb: 'message_failed',
 		clientId: row.client_id,
@@ -269,8 +306,12 @@ export async function markStuckMessages(place: Pick<SendingPlace, 'db' | 'clock'
 	return marked;
 }
 
-/** Takes in what a mail server reports about one of our messages: that it arrived, or never will. */
-export async function takeInReport(db: Database, now: string, report: DeliveryReport): Promise<void> {
+/** Takes in what a mail server or a text gateway reports about one of our messages: that it arrived, or never will. */
+export async function takeInReport(
+	db: Database,
+	now: string,
+	report: { messageId: string; action: 'delivered' | 'failed'; reason: string }
+): Promise<void> {
 	const [found] = await db.ask<{ firm_id: string | null }>('select find_firm_of_message($1) as firm_id', [report.messageId]);
 	if (!found?.firm_id) return;
 	if (report.action === 'delivered')
@@ -280,5 +321,5 @@ export async function takeInReport(db: Database, now: string, report: DeliveryRe
 				now
 			])
 		);
-	else await db.inFirm(found.firm_id, (tx) => failMessage(tx, report.messageId, now, `it came back as undeliverable (${report.status})`));
+	else await db.inFirm(found.firm_id, (tx) => failMessage(tx, report.messageId, now, report.reason));
 }

@@ -13,7 +13,19 @@ import { beginPasskey, keepPasskey, readPasskeys, removePasskey, takePasskey } f
 import { readPerson, type Person, type PersonRef } from './person';
 import { beginAuthenticator, confirmAuthenticator, makeRecoveryCodes, readSecondSteps, removeAuthenticator } from './second-step';
 import { resumeSession } from './sessions';
-import { askForCode, askForReset, findStep, requirePassword, resetPassword, signIn, takeStep, type Entered, type StepAnswer } from './sign-in';
+import { beginTextCodes, confirmTextCodes, phoneForCodes, removeTextCodes } from './text-codes';
+import {
+	askForCode,
+	askForReset,
+	askForTextCode,
+	findStep,
+	requirePassword,
+	resetPassword,
+	signIn,
+	takeStep,
+	type Entered,
+	type StepAnswer
+} from './sign-in';
 
 let house: TestHouse;
 let firm: TestFirm;
@@ -75,12 +87,13 @@ async function setUp(): Promise<{ secret: string; codes: string[] }> {
 
 describe('the rules', () => {
 	test.each([
-		[{ authenticator: false, passkeys: 0 }, false, false, 'in'],
-		[{ authenticator: false, passkeys: 0 }, true, false, 'set_up'],
-		[{ authenticator: false, passkeys: 0 }, true, true, 'set_up'],
-		[{ authenticator: true, passkeys: 0 }, false, false, 'ask'],
-		[{ authenticator: false, passkeys: 1 }, true, false, 'ask'],
-		[{ authenticator: true, passkeys: 1 }, true, true, 'in']
+		[{ authenticator: false, passkeys: 0, text: false }, false, false, 'in'],
+		[{ authenticator: false, passkeys: 0, text: false }, true, false, 'set_up'],
+		[{ authenticator: false, passkeys: 0, text: false }, true, true, 'set_up'],
+		[{ authenticator: true, passkeys: 0, text: false }, false, false, 'ask'],
+		[{ authenticator: false, passkeys: 1, text: false }, true, false, 'ask'],
+		[{ authenticator: true, passkeys: 1, text: false }, true, true, 'in'],
+		[{ authenticator: false, passkeys: 0, text: true }, true, false, 'ask']
 	] as const)('%j, required %s, trusted %s: %s', (has, required, trusted, next) => expect(afterFirstStep(has, required, trusted)).toBe(next));
 	test('a step is taken once, and only near now', () => {
 		expect([-2, -1, 0, 1, 2].map((off) => mayTakeStep(100 + off, 100, 0))).toEqual([false, true, true, true, false]);
@@ -175,7 +188,7 @@ describe('an authenticator app', () => {
 		await expect(firm.run((tx) => removeAuthenticator(tx, firm.odalys(), me))).rejects.toMatchObject({ code: 'invalid' });
 		await house.owner.query('update firm set second_step_staff = false where id = $1', [firm.id]);
 		await firm.run((tx) => removeAuthenticator(tx, firm.odalys(), me));
-		expect(await firm.run((tx) => readSecondSteps(tx, ref))).toEqual({ authenticator: false, passkeys: 0, recoveryCodes: 0 });
+		expect(await firm.run((tx) => readSecondSteps(tx, ref))).toEqual({ authenticator: false, text: false, passkeys: 0, recoveryCodes: 0 });
 		expect(await tryIn()).toHaveProperty('entered');
 	});
 });
@@ -318,6 +331,92 @@ describe('a code by mail', () => {
 		const second = await firstStep();
 		expect((await findStep(house.db, second, house.clock.now()))?.kind).toBe('second');
 		expect(await answer(second, { by: 'mailed', code: '12345678' })).toBe('wrong');
+	});
+});
+
+describe('a code by text', () => {
+	const PHONE = '+19025550123';
+	const codeIn = (text: string) => /^(\d{4}) (\d{4}) is/.exec(text)!.slice(1).join('');
+	const lastCode = async () => {
+		await sendPlanned(house, firm);
+		return codeIn(house.texts.sent.at(-1)!.words);
+	};
+	const begin = async (phone = PHONE) => {
+		const me = await person();
+		await firm.run((tx) => beginTextCodes(tx, house.limits, firm.odalys(), me, phone));
+		return me;
+	};
+	const confirm = async (me: Person, given: string) => firm.run((tx) => confirmTextCodes(tx, firm.odalys(), me, given));
+	beforeEach(() => void (house.texts.sent.length = 0));
+
+	test('is set up by proving the number, sent at once when it is the only step, and works once', async () => {
+		const me = await begin();
+		const proof = await lastCode();
+		expect(await confirm(me, '00000000')).toBe('wrong');
+		expect(await confirm(me, proof)).toMatchObject({ codes: expect.arrayContaining([expect.any(String)]) });
+		expect(await firm.run((tx) => phoneForCodes(tx, ref))).toBe(PHONE);
+		await expect(confirm(me, proof)).rejects.toMatchObject({ code: 'changed_meanwhile' });
+		expect(house.texts.sent[0].to).toBe(PHONE);
+
+		const token = await firstStep();
+		const sent = await lastCode();
+		expect(await answer(token, { by: 'mailed', code: sent })).toBe('wrong');
+		expect(await answer(token, { by: 'text', code: sent })).toMatchObject({ entered: {} });
+		expect(await answer(token, { by: 'text', code: sent })).toBe('over');
+		const { rows } = await house.owner.query('select m.*, encode(s.code_hash, $$escape$$) from message m, sign_in_step s');
+		expect(JSON.stringify(rows)).not.toContain(sent);
+	});
+
+	test('another code makes the one before worthless; a number of somebody else does not help', async () => {
+		const me = await begin();
+		await confirm(me, await lastCode());
+		const token = await firstStep();
+		const first = await lastCode();
+		house.clock.set(addToInstant(house.clock.now(), { seconds: 20 }));
+		expect(await askForTextCode(house, visitor(), 'staff', token)).toBe(true);
+		const second = await lastCode();
+		if (first !== second) expect(await answer(token, { by: 'text', code: first })).toBe('wrong');
+		expect(await answer(await firstStep(), { by: 'text', code: second })).toBe('wrong');
+		expect(await answer(token, { by: 'text', code: second })).toMatchObject({ entered: {} });
+		expect(await askForTextCode(house, visitor(), 'contact', token)).toBe(false);
+		expect(await askForTextCode(house, visitor(), 'staff', 'made up')).toBe(false);
+	});
+
+	test('is not asked for beside an authenticator until wished; a number half set up is nothing', async () => {
+		await setUp();
+		const me = await begin();
+		house.texts.sent.length = 0;
+		await firstStep();
+		await house.owner.query(`delete from message where state = 'planned' and channel = 'text'`);
+		const unproved = await firstStep();
+		expect(await askForTextCode(house, visitor(), 'staff', unproved)).toBe(true);
+		await sendPlanned(house, firm);
+		expect(house.texts.sent).toEqual([]);
+		expect((await firm.run((tx) => readSecondSteps(tx, ref))).text).toBe(false);
+		await expect(firm.run((tx) => removeTextCodes(tx, firm.odalys(), me))).resolves.toBeUndefined();
+	});
+
+	test('so many codes, wrong ones and minutes, then it is over', async () => {
+		const me = await begin();
+		await sendPlanned(house, firm);
+		for (let i = 0; i < 5; i++) expect(await confirm(me, '00000000')).toBe('wrong');
+		await expect(confirm(me, '00000000')).rejects.toMatchObject({ code: 'changed_meanwhile' });
+		await begin();
+		const proof = await lastCode();
+		house.clock.set(addToInstant(house.clock.now(), { minutes: 11 }));
+		await expect(confirm(me, proof)).rejects.toMatchObject({ code: 'changed_meanwhile' });
+		await begin();
+		await begin();
+		await expect(begin()).rejects.toMatchObject({ code: 'too_many' });
+	});
+
+	test('the last step of somebody who needs one stays', async () => {
+		const me = await begin();
+		await confirm(me, await lastCode());
+		await expect(firm.run((tx) => removeTextCodes(tx, firm.odalys(), me))).rejects.toMatchObject({ code: 'invalid' });
+		await house.owner.query('update firm set second_step_staff = false where id = $1', [firm.id]);
+		await firm.run((tx) => removeTextCodes(tx, firm.odalys(), me));
+		expect(await firm.run((tx) => readSecondSteps(tx, ref))).toMatchObject({ text: false, recoveryCodes: 0 });
 	});
 });
 

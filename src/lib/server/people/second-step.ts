@@ -4,6 +4,7 @@ import QRCode from 'qrcode';
 import { DomainError } from '$lib/core/errors/domain-error';
 import {
 	bareRecoveryCode,
+	hasSecondStep,
 	mayTakeStep,
 	RECOVERY_ALPHABET,
 	RECOVERY_CODES,
@@ -15,6 +16,7 @@ import {
 import { saying } from '$lib/words/sayings';
 import type { Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
+import type { MessageContent } from '../messages/message-content';
 import { planMessage } from '../messages/plan-message';
 import type { Tx } from '../platform/db/database';
 import { decrypt, encrypt, hashToken } from '../platform/tokens';
@@ -24,6 +26,7 @@ import { ownAddress, ownerColumns, type Person, type PersonRef } from './person'
 export async function readSecondSteps(tx: Tx, person: PersonRef): Promise<SecondSteps & { recoveryCodes: number }> {
 	const row = await tx.first<SecondSteps & { recoveryCodes: number }>(
 		`select exists (select from authenticator where coalesce(staff_id, contact_id) = $1 and confirmed_at is not null) authenticator,
+			exists (select from text_factor where coalesce(staff_id, contact_id) = $1 and confirmed_at is not null) text,
 			(select count(*)::int from passkey where coalesce(staff_id, contact_id) = $1) passkeys,
 			(select count(*)::int from recovery_code where coalesce(staff_id, contact_id) = $1 and used_at is null) "recoveryCodes"`,
 		[person.id]
@@ -91,20 +94,15 @@ export async function confirmAuthenticator(
 }
 
 /** What follows whenever a second step was set up: a message, history, and recovery codes if there are none. */
-export async function finishSetUp(tx: Tx, actor: Actor, person: Person, what: 'authenticator' | 'passkey'): Promise<string[] | null> {
-	await tellChange(tx, actor, person, what === 'passkey' ? 'passkey_added' : 'authenticator_added');
+export async function finishSetUp(tx: Tx, actor: Actor, person: Person, what: 'authenticator' | 'passkey' | 'text'): Promise<string[] | null> {
+	await tellChange(tx, actor, person, `${what}_added`);
 	await tx.rows(`update session set must_set_up = false where ${person.kind === 'staff' ? 'staff_id' : 'contact_id'} = $1`, [person.id]);
 	const { recoveryCodes } = await readSecondSteps(tx, person);
 	return recoveryCodes > 0 ? null : makeRecoveryCodes(tx, actor, person);
 }
 
 /** Records what changed about somebody's second step, and writes to them: it may not have been them. */
-export async function tellChange(
-	tx: Tx,
-	actor: Actor,
-	person: Person,
-	what: 'authenticator_added' | 'authenticator_removed' | 'passkey_added' | 'passkey_removed' | 'recovery_codes_made' | 'recovery_code_used'
-): Promise<void> {
+export async function tellChange(tx: Tx, actor: Actor, person: Person, what: NonNullable<MessageContent['change']>): Promise<void> {
 	await recordEvent(tx, actor, { verb: what, contactId: person.kind === 'contact' ? person.id : null });
 	await planMessage(tx, actor, {
 		kind: 'second_step_changed',
@@ -172,12 +170,17 @@ export async function takeRecoveryCode(tx: Tx, actor: Actor, person: Person, typ
 	return true;
 }
 
+const LAST_STEP = {
+	passkey: 'wrong.secondStep.lastPasskey',
+	authenticator: 'wrong.secondStep.lastAuthenticator',
+	text: 'wrong.secondStep.lastText'
+} as const;
+
 /** @throws DomainError invalid if it is the last second step of somebody who must have one */
-export async function requireAnother(tx: Tx, person: PersonRef, less: 'authenticator' | 'passkey'): Promise<void> {
+export async function requireAnother(tx: Tx, person: PersonRef, less: 'authenticator' | 'passkey' | 'text'): Promise<void> {
 	const has = await readSecondSteps(tx, person);
-	const left = has.passkeys + Number(has.authenticator) - 1;
-	if (left <= 0 && (await isSecondStepRequired(tx, person.kind)))
-		throw new DomainError('invalid', saying(less === 'passkey' ? 'wrong.secondStep.lastPasskey' : 'wrong.secondStep.lastAuthenticator'));
+	const left = has.passkeys + Number(has.authenticator) + Number(has.text) - 1;
+	if (left <= 0 && (await isSecondStepRequired(tx, person.kind))) throw new DomainError('invalid', saying(LAST_STEP[less]));
 }
 
 /** Takes somebody's authenticator out of use; with the last second step the recovery codes go too. */
@@ -191,5 +194,5 @@ export async function removeAuthenticator(tx: Tx, actor: Actor, person: Person):
 
 export async function dropUselessCodes(tx: Tx, person: PersonRef): Promise<void> {
 	const has = await readSecondSteps(tx, person);
-	if (!has.authenticator && has.passkeys === 0) await tx.rows('delete from recovery_code where coalesce(staff_id, contact_id) = $1', [person.id]);
+	if (!hasSecondStep(has)) await tx.rows('delete from recovery_code where coalesce(staff_id, contact_id) = $1', [person.id]);
 }

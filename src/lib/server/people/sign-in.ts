@@ -16,6 +16,7 @@ import { distrustDevices, findDevice, noteDevice } from './devices';
 import { takePasskey, type PasskeyPlace } from './passkeys';
 import { findPerson, ownAddress, ownerColumns, personAsActor, readPerson, type Person, type PersonRef } from './person';
 import { isSecondStepRequired, readSecondSteps, takeRecoveryCode, takeTotp } from './second-step';
+import { phoneForCodes, planCode } from './text-codes';
 import { beginSession, endAllSessions } from './sessions';
 
 interface SignInPlace {
@@ -58,7 +59,30 @@ export async function passFirstStep(tx: Tx, actor: Actor, person: Person, browse
 	];
 	const next = afterFirstStep(has, required, device?.trusted ?? false);
 	if (next !== 'ask') return { entered: await enter(tx, actor, person, browser, { trust: false, mustSetUp: next === 'set_up' }) };
-	return { stepToken: await beginStep(tx, actor, person, 'second') };
+	const stepToken = await beginStep(tx, actor, person, 'second');
+	// whoever has nothing else gets the code at once
+	if (has.text && !has.authenticator && has.passkeys === 0) await textCode(tx, actor, person, stepToken);
+	return { stepToken };
+}
+
+/** Puts a code for a waiting second step on its way to the phone that was set up for that. */
+async function textCode(tx: Tx, actor: Actor, person: PersonRef, token: string): Promise<void> {
+	const step = await tx.first<{ id: string }>('select id from sign_in_step where token_hash = $1', [hashToken(token)]);
+	const phone = await phoneForCodes(tx, person);
+	if (step && phone) await planCode(tx, actor, person, phone, { stepId: step.id });
+}
+
+/**
+ * Sends a code by text to somebody who waits at the second step; another one makes the one before worthless.
+ * @returns false if nobody waits
+ * @throws DomainError too_many
+ */
+export async function askForTextCode(place: SignInPlace, from: Actor, kind: PersonRef['kind'], token: string): Promise<boolean> {
+	const found = await findStep(place.db, token, from.now);
+	if (!found || found.kind !== 'second' || found.person.kind !== kind) return false;
+	await place.limits.resetTry(`text ${found.person.id}`, from.ip);
+	await place.db.inFirm(found.firmId, (tx) => textCode(tx, from, found.person, token));
+	return true;
 }
 
 async function beginStep(tx: Tx, actor: Actor, person: PersonRef, kind: 'second' | 'mailed'): Promise<string> {
@@ -151,7 +175,7 @@ export async function askForCode(place: SignInPlace, from: Actor, kind: PersonRe
 	});
 }
 
-/** Makes the code of a step that is mailed now; only its hash is kept. */
+/** Makes the code of a step that is sent now; only its hash is kept. */
 export async function makeMailedCode(tx: Tx, stepId: string): Promise<string> {
 	const code = String(randomInt(100_000_000)).padStart(8, '0');
 	await tx.rows('update sign_in_step set code_hash = $2 where id = $1', [stepId, hashToken(`${stepId} ${code}`)]);
@@ -162,6 +186,7 @@ export type StepAnswer =
 	| { by: 'totp'; code: string }
 	| { by: 'recovery'; code: string }
 	| { by: 'mailed'; code: string }
+	| { by: 'text'; code: string }
 	| { by: 'passkey'; challengeId: string; answer: { id: string } };
 
 interface StepRow {
@@ -187,13 +212,22 @@ export async function findStep(
 	db: Database,
 	token: string,
 	now: string
-): Promise<{ firmId: string; kind: 'second' | 'mailed'; person: PersonRef; authenticator: boolean; passkeys: number; recoveryCodes: number } | null> {
+): Promise<{
+	firmId: string;
+	kind: 'second' | 'mailed';
+	person: PersonRef;
+	phone: string | null;
+	authenticator: boolean;
+	text: boolean;
+	passkeys: number;
+	recoveryCodes: number;
+} | null> {
 	const firmId = (await db.ask<{ firm_id: string | null }>('select find_firm_of_step($1) as firm_id', [hashToken(token)]))[0]?.firm_id;
 	if (!firmId) return null;
 	return db.inFirm(firmId, async (tx) => {
 		const step = await lockStep(tx, token);
 		if (!step || isOver(step, now)) return null;
-		return { firmId, kind: step.kind, person: step.person, ...(await readSecondSteps(tx, step.person)) };
+		return { firmId, kind: step.kind, person: step.person, phone: await phoneForCodes(tx, step.person), ...(await readSecondSteps(tx, step.person)) };
 	});
 }
 
@@ -226,13 +260,17 @@ export async function takeStep(
 		if (!step || !person || person.suspended || isOver(step, from.now)) return 'over';
 		const actor = personAsActor(from, person);
 		const right =
-			step.kind === 'mailed'
-				? answer.by === 'mailed' && step.code_hash !== null && step.code_hash.equals(hashToken(`${step.id} ${answer.code}`))
-				: answer.by === 'passkey'
-					? passkey !== null
-					: answer.by === 'totp'
-						? await takeTotp(tx, person, answer.code, place)
-						: answer.by === 'recovery' && (await takeRecoveryCode(tx, actor, person, answer.code));
+			answer.by === 'mailed' || answer.by === 'text'
+				? (answer.by === 'mailed') === (step.kind === 'mailed') &&
+					step.code_hash !== null &&
+					step.code_hash.equals(hashToken(`${step.id} ${answer.code}`))
+				: step.kind === 'mailed'
+					? false
+					: answer.by === 'passkey'
+						? passkey !== null
+						: answer.by === 'totp'
+							? await takeTotp(tx, person, answer.code, place)
+							: answer.by === 'recovery' && (await takeRecoveryCode(tx, actor, person, answer.code));
 		if (!right) {
 			await tx.rows('update sign_in_step set tries = tries + 1 where id = $1', [step.id]);
 			await recordEvent(tx, actor, { verb: 'second_step_refused', contactId: person.kind === 'contact' ? person.id : null });

@@ -115,14 +115,16 @@ describe('mail over real SMTP', () => {
 	test('a mailbox that is gone comes back as a report about our message', async () => {
 		await send(mail('moved-away@gull.example'));
 		await standin.reportsDelivered();
-		expect(bounced).toEqual([{ action: 'failed', messageId: '7a0c9b1e-4a55-4c2b-9f2f-0d6f1f0a5c11', status: '5.1.6' }]);
+		expect(bounced).toEqual([
+			{ action: 'failed', messageId: '7a0c9b1e-4a55-4c2b-9f2f-0d6f1f0a5c11', reason: 'it came back as undeliverable (5.1.6)' }
+		]);
 	});
 	test('that a message arrived is reported to whoever asked for it, and only then', async () => {
 		bounced.length = 0;
 		await send(mail('mara@gull.example'));
 		await send(mail('mara@gull.example', { reportDelivery: true }));
 		await standin.reportsDelivered();
-		expect(bounced).toEqual([{ action: 'delivered', messageId: '7a0c9b1e-4a55-4c2b-9f2f-0d6f1f0a5c11', status: '2.0.0' }]);
+		expect(bounced).toEqual([{ action: 'delivered', messageId: '7a0c9b1e-4a55-4c2b-9f2f-0d6f1f0a5c11', reason: 'delivered (2.0.0)' }]);
 	});
 	test('with a key mail is signed, and a program that is not ours finds the signature right', async () => {
 		const { publicKey, privateKey } = generateKeyPairSync('rsa', { modulusLength: 2048 });

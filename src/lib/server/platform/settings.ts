@@ -24,6 +24,15 @@ const settingsSchema = z
 		MAIL_STANDIN_FOLDER: folder.optional(),
 		/** how many of the messages of one sending to many may leave in a second; 0 for no limit */
 		BULK_MAILS_PER_SECOND: z.coerce.number().int().min(0).max(1000).default(10),
+		/** with these three text messages can be sent: the gateway's address, the key shared with it, and our number (E.164) */
+		TEXT_GATEWAY_URL: z.url({ protocol: /^https?$/ }).optional(),
+		TEXT_GATEWAY_KEY: z.string().min(16, 'must have at least 16 characters').optional(),
+		TEXT_FROM: z
+			.string()
+			.regex(/^\+[1-9][0-9]{6,14}$/, 'must be a number as +19025550100')
+			.optional(),
+		/** the text stand-in's folder; only set when there is no real gateway */
+		TEXT_STANDIN_FOLDER: folder.optional(),
 		PAPERS_FOLDER: folder.default('.lantern/papers'),
 		/** 32 bytes in hex: encrypts the firm's sealing key in the database */
 		SECRET_KEY: z.string().regex(/^[0-9a-f]{64}$/, 'must be 64 hexadecimal digits (openssl rand -hex 32)'),
@@ -42,6 +51,14 @@ const settingsSchema = z
 		{
 			path: ['DKIM_DOMAIN'],
 			message: 'DKIM_DOMAIN, DKIM_SELECTOR and DKIM_KEY_FILE belong together: set all three or none'
+		}
+	)
+	.refine(
+		({ TEXT_GATEWAY_URL, TEXT_GATEWAY_KEY, TEXT_FROM }) =>
+			new Set([TEXT_GATEWAY_URL, TEXT_GATEWAY_KEY, TEXT_FROM].map((given) => given === undefined)).size === 1,
+		{
+			path: ['TEXT_GATEWAY_URL'],
+			message: 'TEXT_GATEWAY_URL, TEXT_GATEWAY_KEY and TEXT_FROM belong together: set all three or none'
 		}
 	);
 export type Settings = z.infer<typeof settingsSchema>;

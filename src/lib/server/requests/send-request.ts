@@ -4,6 +4,7 @@ import { addBusinessDays, localDate } from '$lib/core/calendar/firm-calendar';
 import { nextStep } from '$lib/core/chasing/chase-plan';
 import { mergeFieldWords, mergeFieldsInText, fillText, unfilledFields } from '$lib/core/letters/merge-fields';
 import type { NewRequest } from '$lib/core/requests/request-form';
+import { announcedBy, type Channels, type Reachable } from '$lib/core/messages/ways';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { requireActiveClient } from '../clients/client-record';
@@ -11,21 +12,24 @@ import { readLogo } from '../firms/logo';
 import { loadFirm, type Firm } from '../firms/firm';
 import { beginInvitation } from '../invitations/invite';
 import { automaticValues, prepareLetter, type LetterParties, type PreparedLetter } from '../letters/prepare-letter';
-import { planMessage } from '../messages/plan-message';
+import { planMessages } from '../messages/plan-message';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
 import type { PdfWork } from '../platform/pdf/pdf-work';
 
 interface Recipient extends LetterParties {
 	hasAccess: boolean;
-	mailProblem: string | null;
+	mailProblem: Reachable['mailProblem'];
+	phone: string | null;
+	channels: Channels;
+	textProblem: Reachable['textProblem'];
 }
 
 /** Who gets a request, with everything that merge fields need. @throws DomainError not_found */
 export async function readRecipient(tx: Tx, clientId: string, contactId: string): Promise<Recipient> {
 	const row = await tx.first<Recipient>(
 		`select cl.name as "clientName", c.name as "contactName", c.email::text as "contactEmail", c.locale, s.name as "responsibleName",
-			c.password_hash is not null as "hasAccess", c.mail_problem as "mailProblem"
+			c.password_hash is not null as "hasAccess", c.mail_problem as "mailProblem", c.phone, c.channels, c.text_problem as "textProblem"
 		from client_contact cc join client cl on cl.id = cc.client_id join contact c on c.id = cc.contact_id join staff s on s.id = cl.responsible_id
 		where cc.client_id = $1 and cc.contact_id = $2`,
 		[clientId, contactId]
@@ -152,22 +156,29 @@ async function writeRequest(
 			]
 		);
 
-	const plan = (invitationId?: string) =>
-		planMessage(tx, actor, {
-			kind: 'request',
-			uniqueKey: `request ${requestId}`,
-			to: { address: recipient.contactEmail, contactId: input.contactId },
-			clientId: input.clientId,
-			requestId,
-			content: {
-				subject: input.title,
-				body: input.message,
-				signedBy: actor.name,
-				clientName: recipient.clientName,
-				...(invitationId ? { invitationId } : {})
-			},
-			items: items.map((i) => ({ itemId: i.id, step: null }))
-		});
+	const plan = async (invitationId?: string) => {
+		const planned = await planMessages(
+			tx,
+			actor,
+			announcedBy(recipient).map((channel) => ({
+				kind: 'request',
+				channel,
+				uniqueKey: `request ${requestId}${channel === 'text' ? ' text' : ''}`,
+				to: { address: channel === 'text' ? recipient.phone! : recipient.contactEmail, contactId: input.contactId },
+				clientId: input.clientId,
+				requestId,
+				content: {
+					subject: input.title,
+					body: input.message,
+					signedBy: actor.name,
+					clientName: recipient.clientName,
+					...(invitationId ? { invitationId } : {})
+				},
+				items: items.map((i) => ({ itemId: i.id, step: null }))
+			}))
+		);
+		return planned[0];
+	};
 	if (contact && !contact.has_access && input.withInvitation) {
 		const begun = await beginInvitation(tx, actor, contact, input.clientId, plan);
 		await recordEvent(tx, actor, {

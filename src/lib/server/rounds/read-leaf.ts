@@ -9,6 +9,7 @@ import type { Actor } from '../actor';
 import { peopleOfClient, readForecast, type ForecastChase } from '../chasing/read-forecast';
 import { readClient, type ClientRecord } from '../clients/read-clients';
 import type { Firm } from '../firms/firm';
+import { readTexts, type IncomingText } from '../messages/incoming-texts';
 import { readMessage, type PostroomMessage } from '../messages/read-postroom';
 import type { Tx } from '../platform/db/database';
 import { readItem, readItemEvents, readItemsOfClient, readLetterDocument, type ItemEvent, type ItemLine } from '../requests/read-requests';
@@ -26,11 +27,13 @@ const HELD_BACK = {
 	no_address: 'there is no address yet'
 } as const;
 
+const WAY_WORDS = { email: 'by e-mail', text: 'by text message', 'email and text': 'by e-mail and text message' } as const;
+
 /** The next chase of an item in words: when, how, to whom, and why. */
 export function chaseSentence(chase: ForecastChase, firm: Firm): ChaseSentence {
 	const reasons = [...new Set(chase.because.map((b) => stepWords(b.businessDaysFromDue, b.dueOn, firm)))];
 	return {
-		when: `${timeWords(firm.locale, chase.at, firm.calendar.timeZone)}, by e-mail to ${chase.contactName}`,
+		when: `${timeWords(firm.locale, chase.at, firm.calendar.timeZone)}, ${WAY_WORDS[chase.by.join(' and ') as keyof typeof WAY_WORDS] ?? WAY_WORDS.email} to ${chase.contactName}`,
 		why: chase.heldBack
 			? `held back, because ${HELD_BACK[chase.heldBack]}`
 			: `because ${reasons.slice(0, 2).join(' and ')}${chase.items.length > 1 ? `; one message about ${chase.items.length} things` : ''}`,
@@ -63,8 +66,9 @@ export type Leaf =
 			client: ClientRecord;
 			contactId: string;
 			invitation: { id: string; state: string; sentAt: string; expiresAt: string; openedAt: string | null };
-			draft: { subject: string; body: string };
+			draft: InvitationDraft;
 	  }
+	| { kind: 'text'; text: IncomingText & { phoneWords: string | null } }
 	| {
 			kind: 'no_address';
 			contact: { id: string; name: string; phone: string | null; phoneWords: string | null };
@@ -88,7 +92,7 @@ export async function readItemLeaf(tx: Tx, actor: Actor, firm: Firm, itemId: str
 }
 
 /** What a row of Rounds can be about, as it stands in its address. */
-export const LEAF_KINDS = ['item', 'ran-out', 'message', 'invitation', 'contact'] as const;
+export const LEAF_KINDS = ['item', 'ran-out', 'message', 'invitation', 'contact', 'text'] as const;
 type LeafKind = (typeof LEAF_KINDS)[number];
 
 /** What lies beside the list when a row of Rounds is opened. @throws DomainError not_found */
@@ -97,6 +101,11 @@ export async function readLeaf(tx: Tx, actor: Actor, firm: Firm, kind: LeafKind,
 	if (kind === 'ran-out') {
 		const items = (await readItemsOfClient(tx, actor, id)).filter((i) => (OPEN_STATES as readonly string[]).includes(i.state));
 		return { kind: 'ran_out', client: await readClient(tx, actor, id), items, today: localDate(actor.now, firm.calendar) };
+	}
+	if (kind === 'text') {
+		const [text] = await readTexts(tx, 1, id);
+		if (!text) throw new DomainError('not_found', 'Somebody has read this by now.');
+		return { kind: 'text', text: { ...text, phoneWords: text.phone && phoneInWords(text.phone, firm.country) } };
 	}
 	if (kind === 'contact') {
 		const contact = await tx.first<{ id: string; name: string; phone: string | null }>(
@@ -150,11 +159,19 @@ export async function readLeaf(tx: Tx, actor: Actor, firm: Firm, kind: LeafKind,
 	};
 }
 
+export interface InvitationDraft {
+	subject: string;
+	body: string;
+	/** what would go by text message */
+	text: string;
+}
+
 /** The words of an invitation before anybody has changed them. */
-export function invitationDraft(firm: Firm, clientName: string): { subject: string; body: string } {
+export function invitationDraft(firm: Firm, clientName: string): InvitationDraft {
 	return {
 		subject: say(firm.locale, 'mail.invitation.subject', { firm: firm.name }),
-		body: say(firm.locale, 'mail.invitation.body', { client: clientName })
+		body: say(firm.locale, 'mail.invitation.body', { client: clientName }),
+		text: say(firm.locale, 'text.invitation', { name: '{contact_first_name}', firm: firm.name })
 	};
 }
 

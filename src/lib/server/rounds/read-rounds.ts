@@ -6,6 +6,7 @@ import type { ItemKind } from '$lib/core/requests/request-form';
 import { ROUNDS_SECTION_ROWS, ROUNDS_SECTIONS, type RoundsSection } from '$lib/core/rounds/sections';
 import { requireStaff, type Actor } from '../actor';
 import type { Firm } from '../firms/firm';
+import { readTexts } from '../messages/incoming-texts';
 import type { Tx } from '../platform/db/database';
 
 /** An invitation is shown in Rounds when nobody took it up for this many days, or when it has lapsed. */
@@ -26,6 +27,7 @@ export type RoundsRow = {
 	| { section: 'mail_trouble'; messageId: string }
 	| { section: 'not_taken_up'; invitationId: string }
 	| { section: 'no_address'; contactId: string }
+	| { section: 'texts'; textId: string }
 );
 
 /** What needs a person of the firm now, section by section, the oldest of each first; see `countRounds` for how many there are. */
@@ -108,7 +110,7 @@ export async function readRounds(
 
 	const ranOut = await tx.rows<{ client_id: string; client_name: string; n: number; contact: string; since: string; due_on: string }>(
 		// grouped and limited before anything is joined: the planner cannot tell that hardly any open item has no chase left
-		`with bounced as materialized (select id from contact where firm_id = $1 and mail_problem is not null),
+		`with bounced as materialized (select id from contact where firm_id = $1 and reminded_by = 'none'),
 		closed as materialized (select id from client where firm_id = $1 and state <> 'active'),
 		ran_out as materialized (
 			select client_id, count(*) n, min(due_on) due_on, max(state_at) state_at, array_agg(id) items, (array_agg(contact_id order by due_on, id))[1] contact_id
@@ -147,9 +149,10 @@ export async function readRounds(
 		client_name: string | null;
 		contact_name: string;
 		address: string;
+		channel: 'email' | 'text';
 		opted_out: boolean;
 	}>(
-		`select distinct on (coalesce(m.contact_id, m.staff_id), m.state = 'unclear') m.id, m.kind, m.subject, m.state, m.reason, coalesce(m.settled_at, m.planned_at) since, m.to_address address,
+		`select distinct on (coalesce(m.contact_id, m.staff_id), m.state = 'unclear') m.id, m.kind, m.subject, m.state, m.reason, coalesce(m.settled_at, m.planned_at) since, m.to_address address, m.channel,
 			coalesce(m.client_id, cc.client_id) client_id, coalesce(cl.name, ccl.name) client_name, coalesce(c.name, s.name) contact_name, false opted_out
 		from message m left join contact c on c.id = m.contact_id left join staff s on s.id = m.staff_id left join client cl on cl.id = m.client_id
 			left join lateral (select client_id from client_contact where contact_id = c.id order by rank limit 1) cc on true left join client ccl on ccl.id = cc.client_id
@@ -166,8 +169,10 @@ export async function readRounds(
 			clientName: m.client_name ?? m.contact_name,
 			since: m.since,
 			words:
-				m.state === 'unclear' ? `nobody knows whether “${m.subject ?? m.kind}” reached ${m.contact_name}` : `mail to ${m.address} did not arrive`,
-			aside: m.state === 'unclear' ? 'ask them' : 'find a new address',
+				m.state === 'unclear'
+					? `nobody knows whether “${m.subject ?? m.kind}” reached ${m.contact_name}`
+					: `${m.channel === 'text' ? 'the text' : 'mail'} to ${m.address} did not arrive`,
+			aside: m.state === 'unclear' ? 'ask them' : m.channel === 'text' ? 'check the number' : 'find a new address',
 			isNew: isNew(m.since)
 		});
 
@@ -223,6 +228,19 @@ export async function readRounds(
 			isNew: isNew(person.since)
 		});
 
+	for (const text of await readTexts(tx, ROUNDS_SECTION_ROWS))
+		rows.push({
+			section: 'texts',
+			key: `text-${text.id}`,
+			textId: text.id,
+			clientId: text.clientId,
+			clientName: text.clientName ?? text.contactName,
+			since: text.cameAt,
+			words: `“${text.words}”`,
+			aside: text.contactName,
+			isNew: isNew(text.cameAt)
+		});
+
 	const order: string[] = ROUNDS_SECTIONS.map((s) => s.section);
 	return { rows: rows.sort((a, b) => order.indexOf(a.section) - order.indexOf(b.section)), lastLooked };
 }
@@ -230,9 +248,10 @@ export async function readRounds(
 /** How many things are in each section of Rounds, counted in one statement: their sum stands in the head of every desk page. */
 export async function countRounds(tx: Tx, now: string): Promise<Record<RoundsSection, number>> {
 	const row = await tx.first<Record<RoundsSection, number>>(
-		`with bounced as materialized (select id from contact where firm_id = $1 and mail_problem is not null),
+		`with bounced as materialized (select id from contact where firm_id = $1 and reminded_by = 'none'),
 		closed as materialized (select id from client where firm_id = $1 and state <> 'active')
 		select
+			(select count(*) from incoming_text where firm_id = $1 and seen_at is null) texts,
 			(select count(*) from item where firm_id = $1 and state in ('answered_no', 'declined')) answers,
 			(select count(*) from item where firm_id = $1 and state = 'handed_in')
 				- (select count(*) from letter l join item i on i.id = l.item_id where l.firm_id = $1 and l.state = 'signed' and i.state = 'handed_in') handed_in,

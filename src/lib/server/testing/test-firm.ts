@@ -15,6 +15,7 @@ import { openDatabase, type Database, type Tx } from '../platform/db/database';
 import { threadedListWork, type ListWork } from '../clients/import/list-work';
 import { folderStore, type PaperStore } from '../platform/files/paper-store';
 import type { MailAnswer, Mailer, OutgoingMail } from '../platform/mail/mailer';
+import type { OutgoingText, TextGateway } from '../platform/texts/text-gateway';
 import { threadedPdfWork, type PdfWork } from '../platform/pdf/pdf-work';
 import { openRateLimits, type RateLimits } from '../platform/sessions/rate-limits';
 
@@ -44,11 +45,32 @@ function keptMail(): KeptMail {
 	};
 }
 
+/** A text gateway that keeps what it is given and answers as it is told. */
+export interface KeptTexts extends TextGateway {
+	sent: OutgoingText[];
+	answers: MailAnswer[];
+}
+
+function keptTexts(): KeptTexts {
+	const sent: OutgoingText[] = [];
+	const answers: MailAnswer[] = [];
+	return {
+		sent,
+		answers,
+		async send(text) {
+			const answer = answers.shift() ?? { outcome: 'sent' };
+			if (answer.outcome === 'sent') sent.push(text);
+			return answer;
+		}
+	};
+}
+
 export interface TestHouse {
 	ownerUrl: string;
 	db: Database;
 	clock: ReturnType<typeof handClock>;
 	mailer: KeptMail;
+	texts: KeptTexts;
 	papers: PaperStore;
 	papersFolder: string;
 	pdf: PdfWork;
@@ -81,6 +103,7 @@ export async function openTestHouse(now = '2026-05-04T11:30:00Z'): Promise<TestH
 	await owner.connect();
 	const clock = handClock(now);
 	const mailer = keptMail();
+	const texts = keptTexts();
 	const papersFolder = await mkdtemp(join(tmpdir(), 'lantern-papers-'));
 	const papers = folderStore(papersFolder);
 	const pdf = threadedPdfWork();
@@ -90,13 +113,14 @@ export async function openTestHouse(now = '2026-05-04T11:30:00Z'): Promise<TestH
 		db,
 		clock,
 		mailer,
+		texts,
 		papers,
 		papersFolder,
 		pdf,
 		lists,
 		owner,
 		limits: openRateLimits(db.pool),
-		place: { db, clock, mailer, papers, origin: 'http://localhost:3000', secretKey: SECRET_KEY, bounceDomain: 'bounces.localhost' },
+		place: { db, clock, mailer, texts, papers, origin: 'http://localhost:3000', secretKey: SECRET_KEY, bounceDomain: 'bounces.localhost' },
 		async close() {
 			await pdf.close();
 			await lists.close();

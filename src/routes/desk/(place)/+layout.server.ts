@@ -26,6 +26,8 @@ export const load = async (event) => {
 				),
 				people: next.people
 			},
+			/** text messages can be sent */
+			texts: desk.house.texts !== null,
 			demo: desk.house.settings.DEMO && firm.isDemo
 		};
 	});

@@ -7,8 +7,8 @@ export interface DeliveryReport {
 	action: 'failed' | 'delivered';
 	/** the id of our message, from the address the report was sent to */
 	messageId: string;
-	/** enhanced status code by RFC 3463, such as 5.1.1 */
-	status: string;
+	/** what to say of it, with the enhanced status code by RFC 3463, such as 5.1.1 */
+	reason: string;
 }
 
 const MAX_BYTES = 1024 * 1024;
@@ -25,7 +25,8 @@ export function readReport(recipient: string, raw: string): DeliveryReport | nul
 	const action = /^Action:\s*(failed|delivered)\s*$/im.exec(raw)?.[1].toLowerCase() as DeliveryReport['action'] | undefined;
 	const status = /^Status:\s*([25]\.\d{1,3}\.\d{1,3})/im.exec(raw)?.[1];
 	if (!action || !status || (action === 'failed') !== status.startsWith('5')) return null;
-	return { messageId: to[1].toLowerCase(), action, status };
+	const reason = action === 'failed' ? `it came back as undeliverable (${status})` : `delivered (${status})`;
+	return { messageId: to[1].toLowerCase(), action, reason };
 }
 
 /** Receives delivery reports by SMTP on loopback and hands each on; everything else is refused. */

@@ -28,7 +28,8 @@ export const load = async (event) => {
 					name: c.contactName,
 					clients: [...new Map(c.items.map((i) => [i.clientId, i.clientName]))].map(([id, name]) => ({ id, name })),
 					things: c.items.length === 1 ? '1 thing' : `${c.items.length} things`,
-					...chaseSentence(c, firm)
+					...chaseSentence(c, firm),
+					by: c.by
 				})),
 				...invitations.slice(0, SHOWN).map((c) => ({
 					at: c.at,
@@ -40,7 +41,8 @@ export const load = async (event) => {
 					things: 'invitation',
 					when: '',
 					why: `because it is ${c.businessDays} business days after the invitation was sent`,
-					heldBack: false
+					heldBack: false,
+					by: c.by
 				}))
 			].sort((a, b) => a.at.localeCompare(b.at) || a.name.localeCompare(b.name))
 		};

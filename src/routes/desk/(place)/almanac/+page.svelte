@@ -3,6 +3,7 @@
 
 	let { data } = $props();
 	const days = $derived([...new Set(data.chases.map((c) => c.day))].map((day) => ({ day, rows: data.chases.filter((c) => c.day === day) })));
+	const by = (ways: readonly string[]) => (!ways.includes('text') ? '' : ways.includes('email') ? ', mail and text' : ', by text');
 	const reason = (why: string) =>
 		why
 			.replace(/^because it is /, '')
@@ -39,7 +40,7 @@
 									class="underline decoration-dotted underline-offset-2">{client.name}</a
 								>{/each}</span
 						>
-						<span class="text-(--half)">{c.things}</span>
+						<span class="text-(--half)">{c.things}{by(c.by)}</span>
 						<span class="truncate text-(--half)" title={c.why}
 							>{#if c.heldBack}<b class="text-(--lamp-deep)">held back: {reason(c.why)}</b>{:else}{reason(c.why)}{/if}</span
 						>
@@ -68,7 +69,7 @@
 	}
 	.row {
 		display: grid;
-		grid-template-columns: 3.2rem 10rem minmax(0, 1.1fr) 5rem minmax(0, 1.3fr);
+		grid-template-columns: 3.2rem 10rem minmax(0, 1.1fr) 6.5rem minmax(0, 1.3fr);
 		gap: 0.6rem;
 		align-items: center;
 		min-height: 33px;

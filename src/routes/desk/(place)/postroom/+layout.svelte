@@ -68,7 +68,7 @@
 									><b>{m.toName}</b>
 									<span class="text-(--half)">{m.subject ?? KIND_WORDS[m.kind]}{m.clientNames ? ` · ${m.clientNames}` : ''}</span></span
 								>
-								<span class="state">{STATE_WORDS[m.state]}</span>
+								<span class="state">{m.channel === 'text' ? 'text, ' : ''}{STATE_WORDS[m.state]}</span>
 							</a>
 						</li>
 					{/each}

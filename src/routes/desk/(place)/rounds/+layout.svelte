@@ -4,6 +4,7 @@
 	import AtSign from '@lucide/svelte/icons/at-sign';
 	import DoorClosed from '@lucide/svelte/icons/door-closed';
 	import MailX from '@lucide/svelte/icons/mail-x';
+	import MessageCircle from '@lucide/svelte/icons/message-circle';
 	import PenLine from '@lucide/svelte/icons/pen-line';
 	import PhoneCall from '@lucide/svelte/icons/phone-call';
 	import TextQuote from '@lucide/svelte/icons/text-quote';
@@ -34,6 +35,7 @@
 		ROUNDS_SECTIONS.map((s) => ({ ...s, rows: data.rows.filter((r) => r.section === s.section) })).filter((s) => s.rows.length > 0)
 	);
 	const MARKS = {
+		texts: MessageCircle,
 		answers: TextQuote,
 		to_countersign: PenLine,
 		ran_out: PhoneCall,

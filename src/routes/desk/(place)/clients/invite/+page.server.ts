@@ -24,7 +24,8 @@ export const load = async (event) => {
 			runs: (await readRuns(tx, desk.actor)).map((run) => ({ ...run, begunAt: timeWords(firm.locale, run.begunAt, firm.calendar.timeZone) })),
 			draft: {
 				subject: say(firm.locale, 'mail.invitation.subject', { firm: firm.name }),
-				body: say(firm.locale, 'mail.invitation.body', { client: '{client_name}' })
+				body: say(firm.locale, 'mail.invitation.body', { client: '{client_name}' }),
+				text: say(firm.locale, 'text.invitation', { name: '{contact_first_name}', firm: firm.name })
 			},
 			fields: MANY_FIELDS.map((name) => ({ name, label: MERGE_FIELDS[name] })),
 			perSecond: desk.house.settings.BULK_MAILS_PER_SECOND

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import TextWords from '$lib/ui/TextWords.svelte';
 	import WholeSheet from '$lib/ui/WholeSheet.svelte';
 	import { goto } from '$app/navigation';
 	import { enhancedForm } from '$lib/ui/enhanced-form';
@@ -12,6 +13,7 @@
 	let subject = $state(data.draft.subject);
 	// svelte-ignore state_referenced_locally
 	let body = $state(data.draft.body);
+	let textWords = $state<string | null>(null);
 	let words: HTMLTextAreaElement;
 	const s = $derived(data.summary);
 	const people = (n: number) => `${n.toLocaleString('en')} ${n === 1 ? 'person' : 'people'}`;
@@ -141,6 +143,12 @@
 				<p class="border-l-2 border-(--rule-strong) pl-3 text-xs text-(--half)">
 					Below your words stand a button, “Choose your password”, and a link to a page that explains how it works.
 				</p>
+				{#if data.texts && s.mayText > 0}<TextWords
+						draft={data.draft.text}
+						label="also by text message to {people(s.mayText)} whose number is known"
+						problem={fields.textBody}
+						bind:words={textWords}
+					/>{/if}
 				<button class="act" disabled={pending || s.getsIt === 0}>{pending ? 'Sending …' : `Invite ${people(s.getsIt)}`}</button>
 			</form>
 		</section>

@@ -1,7 +1,9 @@
 <script lang="ts">
+	import { enhancedForm } from '$lib/ui/enhanced-form';
 	import { timeWords } from '$lib/words/dates';
 
 	let { data } = $props();
+	let problem = $state('');
 	const m = $derived(data.message);
 	const time = (at: string) => timeWords('en', at, data.firm.timeZone);
 </script>
@@ -9,7 +11,7 @@
 <div class="flex h-full flex-col gap-3 p-5 pr-10">
 	<header>
 		<h2 class="text-[1.2rem]">{m.subject ?? 'Not written yet'}</h2>
-		<p class="text-sm text-(--half)">to {m.toName} &lt;{m.toAddress}&gt;</p>
+		<p class="text-sm text-(--half)">to {m.toName} {m.channel === 'text' ? m.toAddress : `<${m.toAddress}>`}</p>
 	</header>
 	<dl class="facts">
 		<div>
@@ -33,6 +35,30 @@
 				<dd><b class="text-(--lamp-deep)">{m.reason}. It was not sent again.</b></dd>
 			</div>{/if}
 	</dl>
+	{#if data.text !== null}
+		<p class="text-xs text-(--half)">
+			{data.standin && m.state === 'sent'
+				? 'As the phone got it; the link works.'
+				: 'As it was written. Links and codes that open a door are not kept.'}
+		</p>
+		<p class="max-w-sm rounded-lg border border-(--rule-strong) px-4 py-3 break-words whitespace-pre-line">
+			{#each data.text.split(/(https?:\/\/[^\s…]+)(?=\s|$)/) as part, i (i)}{#if i % 2 === 1}<a
+						class="underline"
+						href={part}
+						target="_blank"
+						rel="noopener">{part}</a
+					>{:else}{part}{/if}{/each}
+		</p>
+		{#if data.standin && m.state === 'sent'}
+			<form method="post" action="?/answer" class="max-w-sm space-y-2" {@attach enhancedForm({ onProblem: (p) => (problem = p.message) })}>
+				{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
+				<label class="field"
+					><span>Answer as this phone</span><input name="answer" maxlength="300" autocomplete="off" placeholder="STOP, or anything else" /></label
+				>
+				<button class="act-quiet">Send the answer</button>
+			</form>
+		{/if}
+	{/if}
 	{#if m.hasBody}
 		<p class="text-xs text-(--half)">
 			{data.standin && m.state === 'sent' ? 'As it was received; the links work.' : 'As it was written. Links that open a door are not kept.'}

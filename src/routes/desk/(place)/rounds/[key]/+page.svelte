@@ -109,7 +109,7 @@
 		<p class="notice-lamp">
 			{leaf.message.state === 'unclear'
 				? 'The sending was cut off between handing the message over and the answer. It was not sent again, so that nobody gets it twice. Ask them, or send it anew.'
-				: `${leaf.message.reason}. Nothing more goes to this address until it is put right.`}
+				: `${leaf.message.reason}. Nothing more goes to this ${leaf.message.channel === 'text' ? 'number' : 'address'} until it is put right.`}
 		</p>
 		{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
 		{#if leaf.message.contactId && leaf.message.mailProblem === 'bounced'}
@@ -127,6 +127,23 @@
 			<a class="act-link" href="/desk/postroom/{leaf.message.id}">Open it in the Postroom</a>{#if leaf.clientId}
 				· <a class="act-link" href="/desk/clients/{leaf.clientId}">Open the client</a>{/if}
 		</p>
+	</div>
+{:else if leaf.kind === 'text'}
+	<div class="space-y-4 p-5 pr-10">
+		<header>
+			<h2 class="text-[1.2rem]">{leaf.text.contactName} answered by text</h2>
+			<p class="text-sm text-(--half)">
+				{time(leaf.text.cameAt)}{#if leaf.text.clientId}&nbsp;·
+					<a class="underline decoration-dotted" href="/desk/clients/{leaf.text.clientId}">{leaf.text.clientName}</a>{/if}{#if leaf.text.phone}&nbsp;·
+					<a href="tel:{leaf.text.phone}">{leaf.text.phoneWords}</a>{/if}
+			</p>
+		</header>
+		<blockquote class="border-l-2 border-(--lamp-edge) pl-4 text-[1.05rem] whitespace-pre-line">{leaf.text.words}</blockquote>
+		{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
+		<form method="post" action="/desk/texts/{leaf.text.id}?/seen" {@attach enhancedForm(handling)}>
+			<button class="act" disabled={pending}>I have read it</button>
+		</form>
+		<p class="text-xs text-(--half)">It stays in the client’s history. If they need an answer, call or write to them.</p>
 	</div>
 {:else if leaf.kind === 'no_address'}
 	<div class="space-y-4 p-5 pr-10">

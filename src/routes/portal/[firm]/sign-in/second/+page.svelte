@@ -4,4 +4,9 @@
 	let { data, form } = $props();
 </script>
 
-<SecondStep {...data} locale={data.locale} problem={form && 'problem' in form ? form.problem : undefined} />
+<SecondStep
+	{...data}
+	locale={data.locale}
+	problem={form && 'problem' in form ? form.problem : undefined}
+	texted={form !== null && 'texted' in form}
+/>

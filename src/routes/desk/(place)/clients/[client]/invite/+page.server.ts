@@ -3,11 +3,16 @@ import { z } from 'zod';
 import { longText, oneLine } from '$lib/core/people/plain-fields';
 import { deskRequest } from '$lib/server/desk-request';
 import { idParam, inForm } from '$lib/server/form-errors';
-import { inviteContacts, inviteSchema, linkForContact, previewInvitation } from '$lib/server/invitations/invite';
+import { inviteContacts, inviteSchema, linkForContact, previewInvitation, textBodySchema } from '$lib/server/invitations/invite';
 
 export const load = (event) => redirect(303, `/desk/clients/${idParam(event.params.client)}`);
 
-const previewSchema = z.object({ contactId: z.uuid(), subject: oneLine('a subject', 160), body: longText('the words of the message', 4000) });
+const previewSchema = z.object({
+	contactId: z.uuid(),
+	subject: oneLine('a subject', 160),
+	body: longText('the words of the message', 4000),
+	textBody: textBodySchema
+});
 
 export const actions = {
 	send: async (event) => {

@@ -1,0 +1,10 @@
+import { redirect } from '@sveltejs/kit';
+import { deskForm } from '$lib/server/desk-request';
+import { idParam } from '$lib/server/form-errors';
+import { markTextSeen } from '$lib/server/messages/incoming-texts';
+
+export const load = (event) => redirect(303, `/desk/rounds/text-${idParam(event.params.text)}`);
+
+export const actions = {
+	seen: (event) => deskForm(event, (tx, desk) => markTextSeen(tx, desk.actor, idParam(event.params.text)))
+};
