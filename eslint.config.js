@@ -61,6 +61,7 @@ export default ts.config(
 			'src/lib/server/password-form.ts',
 			'src/lib/server/sign-in-forms.ts',
 			'src/lib/server/you-forms.ts',
+			'src/lib/server/texts-request.ts',
 			'src/lib/server/platform/sessions/cookies.ts'
 		]
 	),

@@ -150,7 +150,8 @@ const MONTH_DONE: Behaviour = { handIn: [3, 3, 4, 4], accept: [1] };
 
 export interface DemoRequest {
 	list: 'taking-on' | 'month' | 'year-end';
-	title: string;
+	/** without one, the papers of the month before */
+	title?: string;
 	sentOn: string;
 	behaviour: Behaviour;
 	/** only the first lines of the list */
@@ -175,9 +176,9 @@ export interface DemoClient {
 	services: string;
 }
 
-const march = (behaviour: Behaviour): DemoRequest => ({ list: 'month', title: 'Your papers for February', sentOn: '2026-03-02', behaviour });
-const april = (behaviour: Behaviour): DemoRequest => ({ list: 'month', title: 'Your papers for March', sentOn: '2026-04-01', behaviour });
-const may = (behaviour: Behaviour): DemoRequest => ({ list: 'month', title: 'Your papers for April', sentOn: '2026-05-01', behaviour });
+const march = (behaviour: Behaviour): DemoRequest => ({ list: 'month', sentOn: '2026-03-02', behaviour });
+const april = (behaviour: Behaviour): DemoRequest => ({ list: 'month', sentOn: '2026-04-01', behaviour });
+const may = (behaviour: Behaviour): DemoRequest => ({ list: 'month', sentOn: '2026-05-01', behaviour });
 const takingOn = (sentOn: string, behaviour: Behaviour, lines = 8): DemoRequest => ({
 	list: 'taking-on',
 	title: 'Getting started',
@@ -221,6 +222,21 @@ export const TEXTED: Readonly<Record<string, 'text' | 'both'>> = {
 
 /** What one of them answered by text. */
 export const TEXT_ANSWER = { client: 'Harbour Light Electrics', on: '2026-05-01', words: 'The bank is slow this month. Wednesday, I hope! Dmitri' };
+
+/** Enough of them for practising: one at each stage. */
+export const PRACTICE_CLIENTS: readonly string[] = [
+	'Foxglove Boatyard',
+	'Gull & String Kites',
+	'Kelp & Co. Soap',
+	'Dr. Pell, Travelling Vet',
+	'Ferry Café',
+	'Midnight Bakery',
+	'Aster Dahl, tutor',
+	'Rope Walk Chandlery',
+	'Grebe Cottage Lets',
+	'Harbour Light Electrics',
+	'Tidewrack Salvage'
+];
 
 export const CLIENTS: readonly DemoClient[] = [
 	client(

@@ -3,9 +3,18 @@ import { error, isHttpError, isRedirect, json, redirect, type Handle, type Handl
 import { building } from '$app/environment';
 import { house } from '$lib/server/the-house';
 import { resumeLook } from '$lib/server/people/look-as';
-import { resumeSession } from '$lib/server/people/sessions';
+import { resumeSession, type SignedIn } from '$lib/server/people/sessions';
 import { errorForLog, log } from '$lib/server/platform/log';
-import { clearLookCookie, clearSessionCookie, readLookCookie, readSessionCookie, setSessionCookie } from '$lib/server/platform/sessions/cookies';
+import {
+	clearLookCookie,
+	clearPracticeCookie,
+	clearSessionCookie,
+	readLookCookie,
+	readPracticeCookie,
+	readSessionCookie,
+	setPracticeCookie,
+	setSessionCookie
+} from '$lib/server/platform/sessions/cookies';
 
 /** Largest body of a form. Only uploads are longer. */
 const FORM_MAX_BYTES = 2 * 1024 * 1024;
@@ -21,6 +30,8 @@ const SET_UP = [
 	'/portal/[firm]/logo/[version]',
 	'/portal/[firm]/help'
 ];
+/** What belongs to people's real sign-in, and is not done from within a practice workspace. */
+const OUTSIDE_PRACTICE = ['/desk/(place)/you', '/desk/(place)/firm/people'];
 const OPEN_DESK = [
 	'/desk/sign-in',
 	'/desk/sign-in/second',
@@ -35,6 +46,20 @@ const OPEN_DESK = [
 function refuse(event: RequestEvent, message: string): Response {
 	if (event.request.headers.get('x-sveltekit-action') !== 'true') error(403, message);
 	return json({ type: 'error', error: { message } }, { status: 403 });
+}
+
+/** The session in the practice workspace of somebody who is signed in really, if they are in there. */
+async function resumePractice(event: RequestEvent, real: SignedIn | null): Promise<SignedIn | null> {
+	const token = readPracticeCookie(event.cookies);
+	if (!token) return null;
+	const { db, clock } = await house();
+	const practice = real && (await resumeSession(db, token, 'staff', clock.now()));
+	if (!practice || practice.practiceOf !== real.personId) {
+		clearPracticeCookie(event.cookies);
+		return null;
+	}
+	if (practice.newToken) setPracticeCookie(event.cookies, practice.newToken, practice.expiresAt, clock.offsetMs());
+	return practice;
 }
 
 /** Every request gets an id and one line in the log, also those that are refused. */
@@ -99,13 +124,19 @@ const answer: Handle = async ({ event, resolve }) => {
 		if (lookToken && !look) clearLookCookie(event.cookies);
 		if (look && look.firmSlug === event.params.firm && !['GET', 'HEAD'].includes(event.request.method))
 			return refuse(event, 'You only look at this page. Nothing was done.');
-		const signedIn = look ?? (token ? await resumeSession(db, token, side, clock.now()) : null);
-		if (token && !signedIn) clearSessionCookie(event.cookies, side);
+		const real = look ?? (token ? await resumeSession(db, token, side, clock.now()) : null);
+		const practice = side === 'staff' ? await resumePractice(event, real) : null;
+		if (practice && OUTSIDE_PRACTICE.includes(route)) {
+			if (event.request.method === 'GET') redirect(303, '/desk/practice');
+			return refuse(event, 'This belongs to the real workspace. Leave practice first.');
+		}
+		const signedIn = practice ?? real;
+		if (token && !real) clearSessionCookie(event.cookies, side);
 		const atHome = side === 'staff' || signedIn?.firmSlug === event.params.firm;
 		if (signedIn && atHome) {
 			event.locals.signedIn = signedIn;
 			event.locals.actor = { ...event.locals.actor, kind: side, id: signedIn.personId, name: signedIn.name, role: signedIn.role };
-			if (signedIn.newToken) setSessionCookie(event.cookies, side, signedIn.newToken, signedIn.expiresAt, clock.offsetMs());
+			if (real?.newToken) setSessionCookie(event.cookies, side, real.newToken, real.expiresAt, clock.offsetMs());
 		}
 		// an address with a former short name of the firm leads on to the one in use
 		if (side === 'contact' && event.params.firm && !atHome) {

@@ -15,11 +15,13 @@ import { removePartialFiles } from '$lib/server/platform/files/paper-store';
 import { errorForLog, log } from '$lib/server/platform/log';
 import { receiveReports } from '$lib/server/platform/mail/bounce-receiver';
 import { settings } from '$lib/server/platform/settings';
+import { fillPractice } from './fill-practice';
 import { moveDemoClock } from './move-demo-clock';
 import { freeJobsOfDeadWorkers, holdLifeSign } from './watch-workers';
 
 const sendJob = z.object({ firmId: z.uuid(), messageId: z.uuid() });
 const importJob = z.object({ firmId: z.uuid(), importId: z.uuid(), staffId: z.uuid() });
+const practiceJob = z.object({ practiceId: z.uuid(), staffId: z.uuid() });
 const clockJob = z.object({ to: z.iso.datetime() });
 
 /** The job process: sends what is planned, chases what is due, frees what a dead worker held. */
@@ -71,6 +73,10 @@ async function main(): Promise<void> {
 			run_import: async (payload) => {
 				const job = importJob.parse(payload);
 				await runImport(house, job.firmId, job.importId, job.staffId, house.clock.now());
+			},
+			fill_practice: async (payload) => {
+				const job = practiceJob.parse(payload);
+				await fillPractice(house, place, job.practiceId, job.staffId);
 			},
 			move_demo_clock: async (payload) => moveDemoClock(house, place, clockJob.parse(payload).to)
 		}

@@ -9,7 +9,7 @@ function formatter(locale: string, options: Intl.DateTimeFormatOptions): Intl.Da
 }
 
 /** A date without time in a reader's words, such as "Mon 4 May" or, with the year, "4 May 2026". */
-export function dateWords(locale: string, date: string, form: 'short' | 'weekday' | 'long' | 'withYear' = 'weekday'): string {
+export function dateWords(locale: string, date: string, form: 'short' | 'weekday' | 'long' | 'withYear' | 'month' = 'weekday'): string {
 	const at = new Date(`${date.slice(0, 10)}T12:00:00Z`);
 	const options: Intl.DateTimeFormatOptions =
 		form === 'short'
@@ -18,7 +18,9 @@ export function dateWords(locale: string, date: string, form: 'short' | 'weekday
 				? { weekday: 'short', day: 'numeric', month: 'short' }
 				: form === 'long'
 					? { weekday: 'long', day: 'numeric', month: 'long' }
-					: { day: 'numeric', month: 'long', year: 'numeric' };
+					: form === 'month'
+						? { month: 'long' }
+						: { day: 'numeric', month: 'long', year: 'numeric' };
 	return formatter(dayFirst(locale), { ...options, timeZone: 'UTC' })
 		.format(at)
 		.replace(/,/g, '');

@@ -54,6 +54,8 @@ export const EVENT_WORDS = {
 	second_step_refused: 'could not take the second step',
 	authenticator_added: 'set up an authenticator app',
 	authenticator_removed: 'took the authenticator app out of use',
+	practice_filled: 'filled the practice workspace with made-up data',
+	practice_cleared: 'cleared the practice workspace: {what}',
 	text_added: 'set up codes by text message for the second step',
 	text_removed: 'took codes by text message out of use',
 	text_received: 'answered by text: “{words}”',

@@ -13,6 +13,7 @@ export const ACT_WORDS = {
 	send_request: 'ask clients for papers, answers and signatures',
 	judge_item: 'accept, send back, waive and move what was asked',
 	countersign: 'countersign letters',
+	practise: 'fill and clear the practice workspace',
 	set_up_firm: 'change the firm, its brand, its people and its security',
 	move_demo_clock: 'move the clock of the demo'
 } as const;
@@ -30,6 +31,7 @@ const RUNS_CLIENTS: readonly Act[] = [
 	'send_request',
 	'judge_item',
 	'countersign',
+	'practise',
 	'move_demo_clock'
 ];
 

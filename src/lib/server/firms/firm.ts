@@ -19,6 +19,8 @@ export interface Firm {
 	logoVersion: string | null;
 	mailFrom: string;
 	isDemo: boolean;
+	/** beside a real firm, for practising: nothing leaves the building */
+	isPractice: boolean;
 	calendar: FirmCalendar;
 	chasePlan: ChasePlan;
 }
@@ -35,6 +37,7 @@ interface FirmRow {
 	logo_version: string | null;
 	mail_from: string;
 	is_demo: boolean;
+	practice_of: string | null;
 	time_zone: string;
 	business_days: number[];
 	send_from: string;
@@ -69,6 +72,7 @@ export async function loadFirm(tx: Tx): Promise<Firm> {
 		logoVersion: row.logo_version,
 		mailFrom: row.mail_from,
 		isDemo: row.is_demo,
+		isPractice: row.practice_of !== null,
 		calendar: { timeZone: row.time_zone, businessDays: row.business_days, holidays: row.holidays, sendFrom: row.send_from, sendTo: row.send_to },
 		chasePlan: chasePlanSchema.parse({ name: row.chase_plan_name, steps: row.chase_steps })
 	};

@@ -63,15 +63,18 @@ export async function sendMessage(place: SendingPlace, firmId: string, messageId
 	const prepared = await place.db.inFirm(firmId, (tx) => prepare(place, tx, messageId));
 	if (prepared === null) return 'done';
 	if ('later' in prepared) return { at: prepared.later };
-	const answer = 'text' in prepared ? await place.texts!.send(prepared.text) : await place.mailer.send(prepared.mail);
+	const answer: MailAnswer = prepared.stays
+		? { outcome: 'sent' }
+		: 'text' in prepared
+			? await place.texts!.send(prepared.text)
+			: await place.mailer.send(prepared.mail);
 	return place.db.inFirm(firmId, (tx) => settle(place, tx, messageId, answer));
 }
 
-async function prepare(
-	place: SendingPlace,
-	tx: Tx,
-	messageId: string
-): Promise<{ mail: OutgoingMail } | { text: OutgoingText } | { later: string } | null> {
+/** What is sent; what stays in the building is only marked as sent. */
+type Prepared = ({ mail: OutgoingMail } | { text: OutgoingText }) & { stays: boolean };
+
+async function prepare(place: SendingPlace, tx: Tx, messageId: string): Promise<Prepared | { later: string } | null> {
 	const now = place.clock.now();
 	const row = await tx.first<MessageRow>(
 		`select m.*, coalesce(c.id, s.id) recipient_id, case when c.id is null then 'staff' else 'contact' end recipient_kind,
@@ -90,7 +93,9 @@ async function prepare(
 	const firm = await loadFirm(tx);
 
 	if (row.suspended) return holdBack(tx, row, now, 'the person is suspended');
-	const cannot = whyNot(place, row);
+	// mail and texts of a practice workspace never leave the building, whatever is configured; there they are kept whole
+	const stays = firm.isPractice;
+	const cannot = whyNot(stays, place, row);
 	if (cannot) return holdBack(tx, row, now, cannot);
 	if (row.kind === 'chase' || row.kind === 'invitation_chase') {
 		if (row.mail_problem === 'opted_out') return holdBack(tx, row, now, 'the person has stopped reminders');
@@ -120,12 +125,13 @@ async function prepare(
 		);
 	if (row.channel === 'text') {
 		const written = await writeText(tx, firm, message, writing);
-		await markSending({ subject: written.subject, keptText: written.keptText, keptHtml: null });
-		return { text: { reference: row.id, to: row.to_address, words: written.text } };
+		await markSending({ subject: written.subject, keptText: stays ? written.text : written.keptText, keptHtml: null });
+		return { stays, text: { reference: row.id, to: row.to_address, words: written.text } };
 	}
 	const written = await writeMessage(tx, firm, message, writing);
-	await markSending(written);
+	await markSending(stays ? { subject: written.subject, keptText: written.text, keptHtml: written.html } : written);
 	return {
+		stays,
 		mail: {
 			from: { name: firm.name, address: firm.mailFrom },
 			returnPath: bounceAddress(row.id, place.bounceDomain),
@@ -145,9 +151,9 @@ async function prepare(
 }
 
 /** Why a message cannot go the way it was planned for, or null. */
-function whyNot(place: SendingPlace, row: MessageRow): string | null {
+function whyNot(stays: boolean, place: SendingPlace, row: MessageRow): string | null {
 	if (row.channel === 'text') {
-		if (!place.texts) return 'no text gateway is set up';
+		if (!place.texts && !stays) return 'no text gateway is set up';
 		if (row.text_problem === 'stopped') return 'the person has asked for no more text messages';
 		if (row.text_problem === 'failed') return 'text messages to this number did not arrive';
 		// a code goes to the phone that was set up for codes, whatever number the firm knows
@@ -214,7 +220,13 @@ async function settle(place: SendingPlace, tx: Tx, messageId: string, answer: Ma
 	const about = { clientId: row.client_id, contactId: row.contact_id, requestId: row.request_id, messageId };
 	switch (answer.outcome) {
 		case 'sent':
-			await tx.rows(`update message set state = 'sent', sent_at = $2, settled_at = $2, reason = null where id = $1`, [messageId, now]);
+			await tx.rows(
+				`update message m set state = 'sent', sent_at = $2, settled_at = $2, reason = null,
+					-- in a practice workspace everything arrives at once
+					delivered_at = case when (select practice_of from firm f where f.id = m.firm_id) is not null then $2::timestamptz else delivered_at end
+				where id = $1`,
+				[messageId, now]
+			);
 			await recordEvent(tx, machine(now), { verb: 'message_sent', ...about, details });
 			return 'done';
 		case 'refused':

@@ -70,6 +70,7 @@ export async function resumeLook(db: Database, token: string, now: string): Prom
 		locale: row.locale,
 		mustSetUp: false,
 		lookedAtBy: row.staff_name,
+		practiceOf: null,
 		newToken: null,
 		expiresAt: row.expires_at
 	};

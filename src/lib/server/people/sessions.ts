@@ -20,6 +20,8 @@ export interface SignedIn {
 	mustSetUp: boolean;
 	/** the person of the firm who looks at the portal as this contact sees it; null for the contact themselves */
 	lookedAtBy: string | null;
+	/** in a practice workspace, whom they are in the real one */
+	practiceOf: string | null;
 	/** set when the token was replaced: the cookie must be too */
 	newToken: string | null;
 	expiresAt: string;
@@ -72,6 +74,7 @@ interface SessionRow {
 	locale: string;
 	suspended_at: string | null;
 	must_set_up: boolean;
+	practice_of: string | null;
 }
 
 /**
@@ -97,6 +100,7 @@ export async function resumeSession(db: Database, token: string, kind: 'staff' |
 		locale: row.locale,
 		mustSetUp: row.must_set_up,
 		lookedAtBy: null,
+		practiceOf: row.practice_of,
 		newToken: null,
 		expiresAt: row.expires_at
 	};

@@ -26,6 +26,8 @@ export const load = async (event) => {
 				),
 				people: next.people
 			},
+			/** in the practice workspace */
+			practice: firm.isPractice,
 			/** text messages can be sent */
 			texts: desk.house.texts !== null,
 			demo: desk.house.settings.DEMO && firm.isDemo

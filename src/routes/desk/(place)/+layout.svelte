@@ -95,6 +95,15 @@
 <svelte:window {onkeydown} />
 
 <a href="#sheet" class="sr focus:not-sr-only">Skip to the list</a>
+{#if data.practice}
+	<div class="practice no-print" role="note">
+		<span><b>Practice.</b> The clients are made up, and nothing leaves the building.</span>
+		<span class="flex flex-wrap items-baseline gap-x-4">
+			<a class="act-link" href="/desk/practice">Clear or fill it</a>
+			<form method="post" action="/desk/practice?/leave"><button class="act-link">Back to the real workspace</button></form>
+		</span>
+	</div>
+{/if}
 <header class="no-print flex min-h-[46px] flex-wrap items-stretch gap-x-6 border-b border-(--rule-strong) bg-(--sheet) px-4">
 	<a href="/desk/rounds" class="flex items-center gap-2 py-2 no-underline"
 		><LanternMark /><span class="serif text-[17px] font-semibold">{data.firm.name.split(' ').slice(0, 2).join(' ')}</span></a
@@ -127,7 +136,8 @@
 			<summary class="act-quiet list-none" aria-label="You and this desk">{data.person.name.split(' ')[0]}</summary>
 			<div class="absolute right-0 z-20 mt-1 w-52 border border-(--rule-strong) bg-(--sheet) p-2 text-left text-sm shadow-md">
 				<p class="px-2 py-1 text-(--half)">{data.person.name}, {data.person.role}</p>
-				<a class="menu-line no-underline" href="/desk/you">Sign-in and devices</a>
+				{#if !data.practice}<a class="menu-line no-underline" href="/desk/you">Sign-in and devices</a>
+					<a class="menu-line no-underline" href="/desk/practice">Practice workspace</a>{/if}
 				<button class="menu-line" onclick={switchTheme}>Day or Night</button>
 				<button class="menu-line" onclick={() => keysDialog.showModal()}>Keys <span class="key">?</span></button>
 				<form method="post" action="/desk/sign-out"><button class="menu-line">Sign out</button></form>
@@ -178,6 +188,18 @@
 {/if}
 
 <style>
+	.practice {
+		display: flex;
+		flex-wrap: wrap;
+		justify-content: space-between;
+		gap: 0.2rem 1.5rem;
+		padding: 0.35rem 1rem;
+		font-size: 0.86rem;
+		color: var(--ink);
+		border-bottom: 6px solid transparent;
+		border-image: repeating-linear-gradient(135deg, var(--lamp-edge) 0 10px, var(--sheet) 10px 20px) 6;
+		background: var(--lamp-light);
+	}
 	.place {
 		display: flex;
 		align-items: center;

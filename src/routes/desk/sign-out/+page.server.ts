@@ -1,8 +1,8 @@
 import { redirect } from '@sveltejs/kit';
 import { recordEvent } from '$lib/server/audit/record-event';
 import { deskRequest } from '$lib/server/desk-request';
-import { endSession } from '$lib/server/people/sessions';
-import { clearSessionCookie } from '$lib/server/platform/sessions/cookies';
+import { endSession, resumeSession } from '$lib/server/people/sessions';
+import { clearPracticeCookie, clearSessionCookie, readSessionCookie } from '$lib/server/platform/sessions/cookies';
 
 export const load = () => redirect(303, '/desk/rounds');
 
@@ -13,6 +13,11 @@ export const actions = {
 			await endSession(tx, event.locals.signedIn!.sessionId, desk.actor.now);
 			await recordEvent(tx, desk.actor, { verb: 'signed_out' });
 		});
+		// from within practice, the real session ends too
+		const token = readSessionCookie(event.cookies, 'staff');
+		const real = event.locals.signedIn!.practiceOf && token ? await resumeSession(desk.house.db, token, 'staff', desk.actor.now) : null;
+		if (real) await desk.house.db.inFirm(real.firmId, (tx) => endSession(tx, real.sessionId, desk.actor.now));
+		clearPracticeCookie(event.cookies);
 		clearSessionCookie(event.cookies, 'staff');
 		redirect(303, '/desk/sign-in');
 	}

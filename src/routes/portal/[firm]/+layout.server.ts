@@ -5,7 +5,14 @@ import { firmOfPortal } from '$lib/server/desk-request';
 export const load = async (event) => {
 	const { firm, locale } = await firmOfPortal(event);
 	return {
-		brand: { logo: logoPath(firm), name: firm.name, color: firm.color, welcome: firm.welcome, timeZone: firm.calendar.timeZone },
+		brand: {
+			logo: logoPath(firm),
+			name: firm.name,
+			color: firm.color,
+			welcome: firm.welcome,
+			practice: firm.isPractice,
+			timeZone: firm.calendar.timeZone
+		},
 		home: `/portal/${firm.slug}`,
 		locale
 	};

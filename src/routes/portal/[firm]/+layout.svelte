@@ -13,6 +13,7 @@
 			<button class="act-quiet">{say(data.locale, 'portal.looking.leave')}</button>
 		</form>
 	{/if}
+	{#if data.brand.practice}<p class="practice" role="note">{say(data.locale, 'portal.practice')}</p>{/if}
 	<header>
 		<div class="inner">
 			<a href={data.home} class="serif flex items-center gap-3 text-lg leading-tight font-semibold no-underline"
@@ -46,6 +47,11 @@
 		--act: var(--brand);
 		--act-ink: #fff;
 		color-scheme: light;
+	}
+	.practice {
+		padding: 0.5rem 18px;
+		background: repeating-linear-gradient(135deg, #fdebc8 0 14px, #fff7e6 14px 28px);
+		font-size: 0.92rem;
 	}
 	.looking {
 		border: 6px solid #e9a43a;

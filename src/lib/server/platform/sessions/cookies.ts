@@ -49,6 +49,21 @@ export function clearLookCookie(cookies: Cookies): void {
 	cookies.delete(LOOK, options('contact'));
 }
 
+const PRACTICE = 'lantern_practice';
+
+/** The token of a session in the practice workspace, beside the real one. */
+export function readPracticeCookie(cookies: Cookies): string | undefined {
+	return cookies.get(PRACTICE);
+}
+
+export function setPracticeCookie(cookies: Cookies, token: string, expiresAt: string, clockOffsetMs: number): void {
+	cookies.set(PRACTICE, token, { ...options('staff'), expires: new Date(Date.parse(expiresAt) - clockOffsetMs) });
+}
+
+export function clearPracticeCookie(cookies: Cookies): void {
+	cookies.delete(PRACTICE, options('staff'));
+}
+
 /** The token of a sign-in that waits for its second step. */
 export function readStepCookie(cookies: Cookies, side: Side): string | undefined {
 	return cookies.get(`${NAMES[side]}_step`);

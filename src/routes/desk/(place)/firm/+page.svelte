@@ -190,7 +190,7 @@
 			<section>
 				<div class="flex items-baseline justify-between gap-3">
 					<h2 class="text-[1.05rem]">People</h2>
-					<a class="act-link text-sm" href="/desk/firm/people">People, roles and security</a>
+					{#if !data.practice}<a class="act-link text-sm" href="/desk/firm/people">People, roles and security</a>{/if}
 				</div>
 				<ul class="mt-2 text-sm">
 					{#each data.staff as s (s.id)}<li class="flex justify-between border-b border-(--rule-strong) py-1.5">

@@ -1,0 +1,315 @@
+import { randomUUID } from 'node:crypto';
+import { Readable } from 'node:stream';
+import { addBusinessDays, addDays, compareInstants, localInstant, openingsBetween, type FirmCalendar } from '../src/lib/core/calendar/firm-calendar';
+import { fillText } from '../src/lib/core/letters/merge-fields';
+import { READY_MADE_LETTER } from '../src/lib/core/letters/ready-made-letter';
+import { READY_MADE_LISTS } from '../src/lib/core/requests/ready-made-lists';
+import type { Actor } from '../src/lib/server/actor';
+import { chaseInvitations } from '../src/lib/server/chasing/chase-invitations';
+import { chasePeople } from '../src/lib/server/chasing/chase-people';
+import { addClient, findContactByEmail } from '../src/lib/server/clients/add-client';
+import { changeContact } from '../src/lib/server/clients/contacts';
+import { moveClient, sayFact, writeEngagement, writeNote } from '../src/lib/server/clients/client-record';
+import type { House } from '../src/lib/server/house';
+import { inviteContacts, openInvitation, takeUpInvitation } from '../src/lib/server/invitations/invite';
+import { takeInPaper } from '../src/lib/server/papers/papers';
+import type { handClock } from '../src/lib/server/platform/clock';
+import { derivedToken } from '../src/lib/server/platform/tokens';
+import { answerItem, handInPapers, sayDoesNotApply, seeItem } from '../src/lib/server/requests/client-item';
+import { acceptItem, sendItemBack } from '../src/lib/server/requests/judge-item';
+import { dueAfterBusinessDays, sendRequest } from '../src/lib/server/requests/send-request';
+import { countersignLetter, noteLetterOpened, noteShownWhole, signLetter } from '../src/lib/server/signing/sign-letter';
+import { dateWords } from '../src/lib/words/dates';
+import { say } from '../src/lib/words/words';
+import { demoStatement } from './demo-papers';
+import { CONTACT_PASSWORD, RECORDS, TEXTED, type DemoClient, type DemoRequest, type StaffKey } from './scenario';
+
+const ANSWERS = [
+	'We build and repair, mostly by hand, and sell at the market and by post.',
+	'Two people, both paid monthly.',
+	'R-204-881, registered in 2023.',
+	'Nothing out of the ordinary.',
+	'About 4,300, mostly to the island and back.'
+];
+
+/** What the scenario is played in and with. */
+export interface Stage {
+	house: Pick<House, 'db' | 'papers' | 'pdf' | 'lists' | 'limits'>;
+	/** set to each moment of the scenario in turn */
+	clock: ReturnType<typeof handClock>;
+	firmId: string;
+	firmName: string;
+	/** who plays whom of the scenario's firm */
+	staff: ReadonlyMap<StaffKey, Actor>;
+	services: ReadonlyMap<string, string>;
+	calendar: FirmCalendar;
+	secretKey: string;
+	clients: readonly DemoClient[];
+	/** the scenario begins and ends at these instants */
+	from: string;
+	until: string;
+	/** days by which everything lies later than it is written in the scenario: whole weeks, so that weekdays stay */
+	shiftDays: number;
+	/** sends what is planned, and waits until it is */
+	sendAll(): Promise<void>;
+	/** further acts */
+	more?(stage: {
+		at(day: string, time: string, run: () => Promise<void>): void;
+		on(day: string): string;
+		as(key: StaffKey): Actor;
+		clock: Stage['clock'];
+	}): void;
+	/** told after each act, from 0 to 1 */
+	progress?(share: number): Promise<void> | void;
+}
+
+/** "Your papers for March", for a request that goes out in April. */
+function papersOfMonthBefore(day: string): string {
+	return `Your papers for ${dateWords('en', addDays(`${day.slice(0, 8)}01`, -1), 'month')}`;
+}
+
+/** Plays several months of the firm's life through the use cases, day by day. */
+export async function playScenario(stage: Stage): Promise<void> {
+	const { house, clock, firmId, firmName, staff, services, calendar, secretKey, clients, from, until, sendAll, more, progress } = stage;
+	const on = (day: string) => addDays(day, stage.shiftDays);
+	const acts: { at: string; order: number; run: () => Promise<void> }[] = [];
+	let order = 0;
+	const at = (day: string, time: string, run: () => Promise<void>) => {
+		const instant = localInstant(day, time, calendar);
+		if (compareInstants(instant, until) < 0) acts.push({ at: instant, order: order++, run });
+	};
+	const later = (day: string, days: number) => addBusinessDays(day, days, calendar);
+	const as = (key: StaffKey): Actor => ({ ...staff.get(key)!, now: clock.now() });
+	const inFirm = house.db.inFirm.bind(house.db);
+
+	clients.forEach((spec, index) => play(spec, index));
+
+	/** What the firm writes down about a client over time. */
+	function record(spec: DemoClient, index: number, ids: { client: string; contact: string }): void {
+		const kept = RECORDS[spec.name];
+		const [name, email] = spec.contact;
+		at(on(spec.addedOn), '10:55', () =>
+			inFirm(firmId, (tx) =>
+				changeContact(tx, as('odalys'), {
+					clientId: ids.client,
+					contactId: ids.contact,
+					name,
+					email,
+					phone: `+1902555${String(100 + (index % 100)).padStart(4, '0')}`,
+					role: kept?.role ?? null,
+					channels: TEXTED[spec.name] ?? 'email'
+				})
+			)
+		);
+		for (const [fact, value, said, by] of kept?.facts ?? [])
+			at(on(said), '14:20', () => inFirm(firmId, (tx) => sayFact(tx, as(by), { clientId: ids.client, name: fact, value })));
+		for (const [engagement, beganOn, chosen] of kept?.engagements ?? [])
+			at(on(beganOn), '11:00', () =>
+				inFirm(firmId, (tx) =>
+					writeEngagement(tx, as('odalys'), {
+						clientId: ids.client,
+						engagementId: null,
+						name: engagement,
+						beganOn: on(beganOn),
+						services: chosen.map((service) => services.get(service)!)
+					})
+				)
+			);
+		for (const [words, said, by] of kept?.notes ?? [])
+			at(on(said), '16:10', () => inFirm(firmId, (tx) => writeNote(tx, as(by), { clientId: ids.client, words })));
+		if (kept?.closed) {
+			const { move, on: closedOn, reason, by } = kept.closed;
+			at(on(closedOn), '16:40', () => inFirm(firmId, (tx) => moveClient(tx, as(by), { clientId: ids.client, move, reason })));
+		}
+	}
+
+	function play(spec: DemoClient, index: number): void {
+		const ids = { client: '', contact: '' };
+		const minute = String(10 + (index % 40)).padStart(2, '0');
+		const visitor = (): Actor => ({
+			kind: 'nobody',
+			id: null,
+			name: spec.contact[0],
+			role: null,
+			now: clock.now(),
+			ip: `203.0.113.${10 + index}`,
+			userAgent: 'demo'
+		});
+		const contact = (): Actor => ({ ...visitor(), kind: 'contact', id: ids.contact });
+		at(on(spec.addedOn), `10:${minute}`, async () => {
+			const people = [spec.contact, ...(spec.second ? [spec.second] : [])];
+			ids.client = await inFirm(firmId, async (tx) => {
+				const contacts = [];
+				for (const [name, email] of people) contacts.push({ id: (await findContactByEmail(tx, email))?.id ?? null, name, email });
+				return addClient(tx, as('odalys'), { name: spec.name, kind: spec.kind, responsibleId: staff.get(spec.responsible)!.id!, contacts });
+			});
+			ids.contact = (await inFirm(firmId, (tx) => findContactByEmail(tx, spec.contact[1])))!.id;
+			const hasAccess = await inFirm(firmId, (tx) =>
+				tx.first<{ yes: boolean }>('select password_hash is not null as yes from contact where id = $1', [ids.contact])
+			);
+			if (spec.invitedWithRequest || hasAccess!.yes) return;
+			await inFirm(firmId, (tx) =>
+				inviteContacts(tx, as('odalys'), {
+					contactIds: [ids.contact],
+					clientId: ids.client,
+					onceKey: randomUUID(),
+					subject: say('en', 'mail.invitation.subject', { firm: firmName }),
+					body: say('en', 'mail.invitation.body', { client: spec.name })
+				})
+			);
+		});
+		record(spec, index, ids);
+		const invitedOn = on(spec.invitedWithRequest ? spec.requests[0].sentOn : spec.addedOn);
+		const joinToken = async () => {
+			const row = await inFirm(firmId, (tx) =>
+				tx.first<{ id: string }>(
+					`select i.id from invitation i join message m on m.id = i.message_id and m.state = 'sent' join contact c on c.id = i.contact_id
+					where i.contact_id = $1 and i.taken_up_at is null and i.replaced_at is null and c.password_hash is null order by i.sent_at desc limit 1`,
+					[ids.contact]
+				)
+			);
+			return row && derivedToken('invitation', row.id, secretKey).token;
+		};
+		if (spec.takesUp !== null)
+			at(later(invitedOn, spec.takesUp), `12:${minute}`, async () => {
+				const token = await joinToken();
+				if (token) await takeUpInvitation(house.db, visitor(), token, CONTACT_PASSWORD);
+			});
+		else if (spec.opensOnly)
+			at(later(invitedOn, 2), `20:${minute}`, async () => {
+				const token = await joinToken();
+				if (token) await openInvitation(house.db, visitor(), token);
+			});
+		for (const request of spec.requests) playRequest(spec, request, ids, contact, minute, index);
+	}
+
+	function playRequest(
+		spec: DemoClient,
+		request: DemoRequest,
+		ids: { client: string; contact: string },
+		contact: () => Actor,
+		minute: string,
+		index: number
+	): void {
+		const list = READY_MADE_LISTS.find((l) => l.id === request.list)!;
+		const lines = list.lines.slice(0, request.lines);
+		const sentOn = on(request.sentOn);
+		let items: string[] = [];
+		at(sentOn, `11:${minute}`, async () => {
+			const actor = as(spec.responsible === 'odalys' ? 'odalys' : spec.responsible);
+			const requestId = await sendRequest(house, firmId, actor, {
+				clientId: ids.client,
+				contactId: ids.contact,
+				title: request.title ?? papersOfMonthBefore(sentOn),
+				message: fillText(say('en', 'mail.request.body', { client: spec.name }), {}),
+				withInvitation: spec.invitedWithRequest ?? spec.takesUp === null,
+				onceKey: randomUUID(),
+				lines: lines.map((line) => {
+					const common = {
+						title: line.title,
+						why: line.why,
+						required: line.required,
+						dueOn: dueAfterBusinessDays({ calendar }, clock.now(), line.dueInBusinessDays)
+					};
+					return line.kind === 'letter'
+						? {
+								kind: 'letter' as const,
+								...common,
+								title: `${line.title} ${sentOn.slice(0, 4)}`,
+								document: READY_MADE_LETTER,
+								values: { start_date: '1 June 2026', monthly_fee: spec.fee, services: spec.services }
+							}
+						: { kind: line.kind, ...common };
+				})
+			});
+			items = (await inFirm(firmId, (tx) => tx.rows<{ id: string }>('select id from item where request_id = $1 order by position', [requestId]))).map(
+				(r) => r.id
+			);
+		});
+		const pick = <T>(list: readonly T[], i: number) => list[Math.min(i, list.length - 1)];
+		const state = async (i: number) =>
+			(await inFirm(firmId, (tx) => tx.first<{ state: string; version: number }>('select state, version from item where id = $1', [items[i]])))!;
+		const { behaviour } = request;
+		lines.forEach((line, i) => {
+			const handIn = pick(behaviour.handIn, i);
+			const no = behaviour.no?.position === i ? behaviour.no : null;
+			if (no)
+				at(later(sentOn, no.after), `19:${minute}`, () =>
+					inFirm(firmId, (tx) => sayDoesNotApply(tx, contact(), { itemId: items[i], reason: no.reason }), ids.contact)
+				);
+			if (handIn === null) return;
+			const day = later(sentOn, Math.max(handIn, (spec.takesUp ?? 0) - 1));
+			const hour = `${13 + (i % 5)}:${minute}`;
+			const give = async () => {
+				const actor = contact();
+				if (line.kind === 'letter') {
+					await inFirm(firmId, (tx) => noteLetterOpened(tx, actor, items[i]), ids.contact);
+					await inFirm(firmId, (tx) => noteShownWhole(tx, actor, items[i]), ids.contact);
+					await inFirm(
+						firmId,
+						(tx) => signLetter(tx, actor, { itemId: items[i], consent: true, signature: { method: 'typed', name: spec.contact[0] } }),
+						ids.contact
+					);
+				} else if (line.kind === 'question') {
+					await inFirm(firmId, (tx) => seeItem(tx, actor, items[i]), ids.contact);
+					await inFirm(firmId, (tx) => answerItem(tx, actor, { itemId: items[i], answer: ANSWERS[(i + index) % ANSWERS.length] }), ids.contact);
+				} else {
+					const name = `${line.title.toLowerCase().replace(/[^a-z]+/g, '-')}.pdf`;
+					await takeInPaper(house, firmId, actor, {
+						itemId: items[i],
+						name,
+						content: Readable.from([Buffer.from(await demoStatement(line.title, spec.name, index * 7 + i))])
+					});
+					await inFirm(firmId, (tx) => handInPapers(tx, actor, items[i]), ids.contact);
+				}
+			};
+			at(day, hour, give);
+			const accept = pick(behaviour.accept, i);
+			const back = behaviour.sentBack?.position === i ? behaviour.sentBack : null;
+			if (back) {
+				at(later(day, 1), `09:${minute}`, async () =>
+					inFirm(firmId, async (tx) =>
+						sendItemBack(tx, as('odalys'), {
+							itemId: items[i],
+							version: (await tx.first<{ version: number }>('select version from item where id = $1', [items[i]]))!.version,
+							reason: back.reason
+						})
+					)
+				);
+				if (back.stays) return;
+				at(later(day, 2), hour, give);
+			}
+			if (accept === null) return;
+			at(later(day, accept + (back ? 2 : 0)), `16:${minute}`, async () => {
+				const current = await state(i);
+				if (current.state !== 'handed_in') return;
+				if (line.kind === 'letter') {
+					if (!behaviour.letterWaits)
+						await countersignLetter({ ...house, secretKey }, firmId, as('ferrin'), {
+							itemId: items[i],
+							signature: { method: 'typed', name: 'Ferrin Ashgrove' }
+						});
+				} else await inFirm(firmId, (tx) => acceptItem(tx, as(spec.responsible), { itemId: items[i], version: current.version }));
+			});
+		});
+	}
+
+	more?.({ at, on, as, clock });
+	for (const opening of openingsBetween(from, until, calendar))
+		acts.push({
+			at: opening,
+			order: -1,
+			run: async () => {
+				await chasePeople(house.db, firmId, opening);
+				await chaseInvitations(house.db, firmId, opening);
+			}
+		});
+	let done = 0;
+	acts.sort((a, b) => compareInstants(a.at, b.at) || a.order - b.order);
+	for (const act of acts) {
+		clock.set(act.at);
+		await act.run();
+		await sendAll();
+		await progress?.(++done / acts.length);
+	}
+}

@@ -1,0 +1,189 @@
+import { randomUUID } from 'node:crypto';
+import { readFile } from 'node:fs/promises';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { clearedWith, countsInWords } from '$lib/core/practice/clearing';
+import type { Actor } from '$lib/server/actor';
+import type { House } from '$lib/server/house';
+import { hashPassword } from '$lib/server/platform/passwords';
+import { resumeSession } from '$lib/server/people/sessions';
+import { signIn } from '$lib/server/people/sign-in';
+import {
+	beginPractice,
+	clearPractice,
+	countPractice,
+	enterPractice,
+	findPractice,
+	readClearings,
+	refillPractice
+} from '$lib/server/practice/practice';
+import { makeClient, makeFirm, openTestHouse, paperLine, requestTo, SECRET_KEY, type TestFirm, type TestHouse } from '$lib/server/testing/test-firm';
+import { sendRequest } from '$lib/server/requests/send-request';
+import { fillPractice } from './fill-practice';
+
+describe('what goes with what', () => {
+	test('clients take everything along', () => {
+		expect(clearedWith(['clients'])).toEqual(['requests', 'messages', 'clients']);
+		expect(clearedWith(['messages'])).toEqual(['messages']);
+		expect(clearedWith([])).toEqual([]);
+	});
+	test('numbers in words', () => {
+		expect(countsInWords({ clients: 3, people: 1, requests: 12 })).toBe('12 requests, 3 clients and 1 person');
+		expect(countsInWords({ papers: 1 })).toBe('1 paper');
+		expect(countsInWords({ papers: 0 })).toBe('nothing');
+	});
+});
+
+describe('a practice workspace', () => {
+	let house: TestHouse;
+	let firm: TestFirm;
+	let practiceId: string;
+	let me: Actor;
+	beforeAll(async () => {
+		house = await openTestHouse('2026-11-23T14:00:00Z');
+		firm = await makeFirm(house);
+	});
+	afterAll(() => house.close());
+	const state = async () => (await findPractice(house.db, firm.id))?.state;
+	const counts = () => house.db.inFirm(practiceId, countPractice);
+	const fill = () => fillPractice(house as unknown as House, house.place, practiceId, me.id!);
+	const clear = (kinds: ('requests' | 'messages' | 'clients')[]) =>
+		clearPractice(house, practiceId, { ...me, now: house.clock.now() }, { kinds, sure: 'yes' });
+	const inFirmOfReal = async () =>
+		(
+			await house.owner.query(
+				`select (select count(*)::int from client where firm_id = $1) clients, (select count(*)::int from item where firm_id = $1) items,
+				(select count(*)::int from event where firm_id = $1) events, (select count(*)::int from message where firm_id = $1) messages`,
+				[firm.id]
+			)
+		).rows[0];
+
+	test('is set up once, with everybody of the firm, and only who may', async () => {
+		await expect(beginPractice(house.db, firm.id, { ...firm.filing }, SECRET_KEY)).rejects.toMatchObject({ code: 'not_allowed' });
+		practiceId = await beginPractice(house.db, firm.id, firm.odalys(), SECRET_KEY);
+		expect(await beginPractice(house.db, firm.id, firm.odalys(), SECRET_KEY)).toBe(practiceId);
+		const jobs = await house.owner.query(
+			`select count(*)::int n from graphile_worker._private_jobs j join graphile_worker._private_tasks t on t.id = j.task_id where t.identifier = 'fill_practice'`
+		);
+		expect(jobs.rows[0].n).toBe(1);
+		const { rows } = await house.owner.query('select id, name, role, password_hash from staff where firm_id = $1 order by name', [practiceId]);
+		expect(rows.map((r) => [r.name, r.role, r.password_hash])).toEqual([
+			['Bram Okoro', 'filing', null],
+			['Ferrin Ashgrove', 'partner', null],
+			['Odalys Fenwick', 'coordinator', null]
+		]);
+		me = { ...firm.odalys(), id: rows[2].id };
+		expect(await state()).toBe('filling');
+	});
+
+	test('nobody signs in to it; who is signed in really enters, and no session of another firm does', async () => {
+		const email = `${firm.coordinator.id}@staff.example`;
+		await house.owner.query('update staff set password_hash = $2 where id = $1', [
+			firm.coordinator.id,
+			await hashPassword('lamplight ledger harbour')
+		]);
+		expect(await signIn(house, { ...firm.odalys(), kind: 'nobody' }, 'staff', { email, password: '' }, null)).toBeNull();
+		const { token } = await enterPractice(house.db, firm.id, firm.odalys());
+		expect(await resumeSession(house.db, token, 'staff', house.clock.now())).toMatchObject({ firmId: practiceId, practiceOf: firm.coordinator.id });
+		const other = await makeFirm(house);
+		await expect(enterPractice(house.db, other.id, other.odalys())).rejects.toMatchObject({ code: 'not_found' });
+	});
+
+	test('is filled with clients at every stage, up to today, and nothing leaves the building', { timeout: 60_000 }, async () => {
+		const before = await inFirmOfReal();
+		house.mailer.sent.length = house.texts.sent.length = 0;
+		await fill();
+		expect(await state()).toBe('ready');
+		const filled = await counts();
+		expect(filled.clients).toBe(11);
+		expect(filled.requests).toBeGreaterThan(8);
+		expect(filled.messages).toBeGreaterThan(20);
+		expect([house.mailer.sent.length, house.texts.sent.length]).toEqual([0, 0]);
+		const { rows } = await house.owner.query(
+			`select channel, state, bool_and(delivered_at is not null) arrived, bool_or(body_text like '%/join/…%') blotted from message where firm_id = $1 and state = 'sent' group by 1, 2`,
+			[practiceId]
+		);
+		expect(rows.map((r) => [r.channel, r.state, r.arrived, r.blotted]).sort()).toEqual([
+			['email', 'sent', true, false],
+			['text', 'sent', true, false]
+		]);
+		const span = await house.owner.query(`select min(at) first, max(at) last from event where firm_id = $1 and verb = 'request_sent'`, [practiceId]);
+		expect(span.rows[0].last < house.clock.now()).toBe(true);
+		expect(span.rows[0].last > '2026-11-10').toBe(true);
+		expect(await inFirmOfReal()).toEqual(before);
+		await fill();
+		expect(await counts()).toEqual(filled);
+	});
+
+	test('a real firm is never cleared, whoever asks and however', async () => {
+		const client = await makeClient(house, firm);
+		await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('A', '2026-12-06')]));
+		const before = await inFirmOfReal();
+		await expect(clearPractice(house, firm.id, firm.odalys(), { kinds: ['clients'], sure: 'yes' })).rejects.toMatchObject({ code: 'not_allowed' });
+		await expect(firm.run((tx) => tx.rows(`select clear_practice('{requests,messages,clients}')`))).rejects.toThrow('only a practice workspace');
+		await expect(firm.run((tx) => refillPractice(tx, firm.odalys()))).rejects.toMatchObject({ code: 'not_allowed' });
+		await expect(
+			firm.run(async (tx) => {
+				await tx.rows(`select set_config('app.clearing', $1, true)`, [firm.id]);
+				await tx.rows('delete from event');
+			})
+		).rejects.toThrow();
+		await house.owner.query('begin');
+		await house.owner.query(`select set_config('app.clearing', $1, true)`, [firm.id]);
+		await expect(house.owner.query('delete from event where firm_id = $1', [firm.id])).rejects.toThrow('events are only ever added');
+		await house.owner.query('rollback');
+		expect(await inFirmOfReal()).toEqual(before);
+		await expect(clearPractice(house, practiceId, { ...me, role: 'filing' }, { kinds: ['clients'], sure: 'yes' })).rejects.toMatchObject({
+			code: 'not_allowed'
+		});
+	});
+
+	test('chosen kinds go together, their papers too, and what went is kept', async () => {
+		const before = await counts();
+		const { rows } = await house.owner.query('select storage_key from paper where firm_id = $1', [practiceId]);
+		const file = () => house.papers.read(rows[0].storage_key).toArray();
+		await expect(file()).resolves.not.toHaveLength(0);
+		const went = await clear(['requests']);
+		expect(went).toEqual({ requests: before.requests, papers: before.papers, letters: before.letters });
+		await expect(file()).rejects.toThrow();
+		expect(await counts()).toEqual({ ...before, requests: 0, papers: 0, letters: 0 });
+		const positions = await house.owner.query(
+			'select count(*)::int n from client_position where firm_id = $1 and (to_look_at > 0 or next_chase_on is not null)',
+			[practiceId]
+		);
+		expect(positions.rows[0].n).toBe(0);
+		house.clock.set('2026-11-23T14:05:00Z');
+		await clear(['clients']);
+		expect(Object.values(await counts()).every((n) => n === 0)).toBe(true);
+		expect(await state()).toBe('empty');
+		const kept = await house.db.inFirm(practiceId, readClearings);
+		expect(kept.map((c) => [c.clearedBy, c.counts.clients ?? 0, c.counts.requests])).toEqual([
+			['Odalys Fenwick', before.clients, 0],
+			['Odalys Fenwick', 0, before.requests]
+		]);
+	});
+
+	test('is filled again; begun after a crash it starts anew', { timeout: 60_000 }, async () => {
+		await house.db.inFirm(practiceId, (tx) => refillPractice(tx, me));
+		await house.db.inFirm(practiceId, (tx) =>
+			tx.rows(`insert into client (id, firm_id, name, kind, responsible_id, created_at) values ($1, $2, 'left over', 'business', $3, now())`, [
+				randomUUID(),
+				practiceId,
+				me.id
+			])
+		);
+		await expect(clear(['clients'])).rejects.toMatchObject({ code: 'changed_meanwhile' });
+		await fill();
+		expect((await counts()).clients).toBe(11);
+		expect(await state()).toBe('ready');
+	});
+
+	test('every table of a firm is either cleared or kept on purpose', async () => {
+		const { rows } = await house.owner.query(
+			`select table_name t from information_schema.columns where table_schema = 'public' and column_name = 'firm_id' order by 1`
+		);
+		const migration = await readFile('db/migrations/0024_practice.sql', 'utf8');
+		const KEPT = ['holiday', 'staff', 'session', 'practice_clearing', 'seal_certificate', 'service', 'former_short_name', 'firm_logo'];
+		const forgotten = rows.map((r) => r.t as string).filter((t) => !KEPT.includes(t) && !migration.includes(`delete from ${t} where`));
+		expect(forgotten).toEqual([]);
+	});
+});

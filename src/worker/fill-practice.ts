@@ -1,0 +1,72 @@
+import { addDays, daysBetween, localDate } from '$lib/core/calendar/firm-calendar';
+import type { Actor } from '$lib/server/actor';
+import { recordEvent } from '$lib/server/audit/record-event';
+import { loadFirm } from '$lib/server/firms/firm';
+import { addService } from '$lib/server/firms/services';
+import type { House } from '$lib/server/house';
+import { sendMessage, type SendingPlace } from '$lib/server/messages/send-message';
+import { handClock } from '$lib/server/platform/clock';
+import { playScenario } from '../../demo/play-scenario';
+import { CLIENTS, DEMO_NOW, DEMO_START, PRACTICE_CLIENTS, SERVICES, STAFF, type StaffKey } from '../../demo/scenario';
+
+/**
+ * Fills a practice workspace with made-up clients at every stage, who have lived with the firm for the last weeks. Begun
+ * again after a crash, it clears what was there and starts anew.
+ * @param staffId who asked for it: plays the coordinator
+ */
+export async function fillPractice(house: House, place: SendingPlace, practiceId: string, staffId: string): Promise<void> {
+	const { db, clock } = house;
+	const now = clock.now();
+	const ready = await db.inFirm(practiceId, async (tx) => {
+		const firm = await tx.first<{ state: string }>('select practice_state as state from firm where id = $1 and practice_of is not null for update', [
+			practiceId
+		]);
+		if (firm?.state !== 'filling') return null;
+		await tx.rows(`select clear_practice('{requests,messages,clients}')`);
+		const { calendar, name } = await loadFirm(tx);
+		const people = await tx.rows<{ id: string; name: string; role: Actor['role'] }>('select id, name, role from staff order by created_at, id');
+		return { calendar, name, people, services: await tx.rows<{ id: string; name: string }>('select id, name from service where ended_at is null') };
+	});
+	if (!ready) return;
+	const { calendar, name, people } = ready;
+	const asActor = (person: (typeof people)[number]): Actor => ({ kind: 'staff', ...person, now, ip: '', userAgent: 'practice' });
+	const begun = people.find((person) => person.id === staffId)!;
+	// colleagues play themselves by their roles; whom the firm does not have is played by who asked
+	const staff = new Map<StaffKey, Actor>(
+		STAFF.map(({ key, role }) => [key, asActor(key === 'odalys' ? begun : (people.find((p) => p.role === role && p.id !== staffId) ?? begun))])
+	);
+	const services = new Map(ready.services.map((service) => [service.name, service.id]));
+	const administrator: Actor = { ...asActor(begun), role: 'administrator' };
+	await db.inFirm(practiceId, async (tx) => {
+		for (const service of SERVICES) if (!services.has(service)) services.set(service, await addService(tx, administrator, service));
+	});
+
+	// whole weeks, so that what happened on a Monday did
+	const shiftDays = Math.floor(daysBetween(localDate(DEMO_NOW, calendar), localDate(now, calendar)) / 7) * 7;
+	const shifted = (instant: string) => `${addDays(instant.slice(0, 10), shiftDays)}${instant.slice(10)}`;
+	const hand = handClock(shifted(DEMO_START));
+	await playScenario({
+		house,
+		clock: hand,
+		firmId: practiceId,
+		firmName: name,
+		staff,
+		services,
+		calendar,
+		secretKey: place.secretKey,
+		clients: CLIENTS.filter((client) => PRACTICE_CLIENTS.includes(client.name)),
+		from: shifted(DEMO_START),
+		until: now,
+		shiftDays,
+		async sendAll() {
+			const planned = await db.inFirm(practiceId, (tx) =>
+				tx.rows<{ id: string }>(`select id from message where state = 'planned' order by planned_at`)
+			);
+			for (const { id } of planned) await sendMessage({ ...place, clock: hand }, practiceId, id);
+		}
+	});
+	await db.inFirm(practiceId, async (tx) => {
+		await tx.rows(`update firm set practice_state = 'ready' where id = $1`, [practiceId]);
+		await recordEvent(tx, { ...asActor(begun), now: clock.now() }, { verb: 'practice_filled' });
+	});
+}
