@@ -223,6 +223,16 @@ export const TEXTED: Readonly<Record<string, 'text' | 'both'>> = {
 /** What one of them answered by text. */
 export const TEXT_ANSWER = { client: 'Harbour Light Electrics', on: '2026-05-01', words: 'The bank is slow this month. Wednesday, I hope! Dmitri' };
 
+/** Which of the ready-made texts the firm has made its own, and one that somebody wrote. */
+export const LIBRARY = ['welcome', 'month', 'pages-missing'];
+export const OWN_TEXT = {
+	kind: 'request',
+	name: 'Before the busy season',
+	folder: 'Year end',
+	tags: 'year end',
+	body: 'The year end of {client_name} comes up. The sooner your papers are here, the sooner you know what you owe, and the more time there is to do something about it.\n\nThank you, {contact_first_name}.'
+};
+
 /** Enough of them for practising: one at each stage. */
 export const PRACTICE_CLIENTS: readonly string[] = [
 	'Foxglove Boatyard',

@@ -17,8 +17,24 @@ import { smtpMailer } from '../src/lib/server/platform/mail/mailer';
 import { hashPassword } from '../src/lib/server/platform/passwords';
 import { settings } from '../src/lib/server/platform/settings';
 import { ensureFirmSeal } from '../src/lib/server/signing/firm-seal';
-import { CLIENTS, DEMO_NOW, DEMO_START, FIRM, HANDED_OVER, HOLIDAYS, SERVICES, STAFF, STAFF_PASSWORD, type StaffKey, TEXT_ANSWER } from './scenario';
+import {
+	CLIENTS,
+	DEMO_NOW,
+	DEMO_START,
+	FIRM,
+	HANDED_OVER,
+	HOLIDAYS,
+	LIBRARY,
+	OWN_TEXT,
+	SERVICES,
+	STAFF,
+	STAFF_PASSWORD,
+	type StaffKey,
+	TEXT_ANSWER
+} from './scenario';
 import { loadFirm } from '../src/lib/server/firms/firm';
+import { addText, copyText } from '../src/lib/server/library/message-texts';
+import { messageTextSchema } from '../src/lib/core/messages/message-texts';
 import { playScenario } from './play-scenario';
 
 const given = settings();
@@ -130,6 +146,10 @@ async function seed(): Promise<void> {
 			for (const { id } of texts) await takeInReport(house.db, clock.now(), { messageId: id, action: 'delivered', reason: '' });
 		},
 		more({ at, as }) {
+			at('2026-03-04', '10:20', async () => {
+				for (const key of LIBRARY) await inFirm(firmId, (tx) => copyText(tx, as('odalys'), { key }));
+				await inFirm(firmId, (tx) => addText(tx, as('imre'), messageTextSchema.parse(OWN_TEXT)));
+			});
 			at(HANDED_OVER.on, '15:20', async () => {
 				const id = await beginImport(house, firmId, as('odalys'), {
 					fileName: HANDED_OVER.fileName,

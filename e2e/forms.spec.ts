@@ -13,7 +13,7 @@ test('hostile text is shown as text everywhere it turns up, and reordering marks
 	await page.getByRole('button', { name: 'Add the client' }).click();
 	await expect(page.getByRole('heading', { name: '<script>alert(1)</script>evil' })).toBeVisible();
 	await page.getByRole('button', { name: 'Invite …' }).click();
-	await page.getByLabel('Words').fill(`Hello ${HOSTILE}`);
+	await page.getByLabel('Words', { exact: true }).fill(`Hello ${HOSTILE}`);
 	await page.getByRole('button', { name: 'Send the invitation' }).click();
 	await expect(page.getByText(/Invited Mon/)).toBeVisible();
 	await expect
@@ -112,6 +112,7 @@ test('a withdrawn invitation says so on its page', async ({ page, product }) => 
 	);
 	const link = /\/portal\/\S+\/join\/[\w-]+/.exec((await receivedMail(product.env.MAIL_STANDIN_FOLDER, rows[0].message_id))!.text!)![0];
 	await page.goto(`/desk/clients/${rows[0].client_id}`);
+	await awake(page);
 	await page.getByRole('button', { name: 'Withdraw' }).click();
 	await expect(page.getByText(/Invitation withdrawn Mon 4 May/)).toBeVisible();
 	await page.goto(link);

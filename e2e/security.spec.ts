@@ -170,7 +170,7 @@ test('where the firm requires it, nothing is done before it is set up', async ({
 	await expect(page.getByText('Please set up a second step before you go on')).toBeVisible();
 	await page.goto('/portal/pennywhistle-row');
 	await expect(page).toHaveURL(/\/you$/);
-	await page.getByRole('button', { name: 'Set it up' }).click();
+	await page.getByRole('button', { name: 'Set it up', exact: true }).click();
 	await page.getByLabel('Your password, once more').fill(CONTACT_PASSWORD);
 	await page.getByRole('button', { name: 'Go on' }).click();
 	const secret = (await page.locator('.font-mono').first().textContent())!;

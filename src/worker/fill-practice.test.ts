@@ -182,7 +182,19 @@ describe('a practice workspace', () => {
 			`select table_name t from information_schema.columns where table_schema = 'public' and column_name = 'firm_id' order by 1`
 		);
 		const migration = await readFile('db/migrations/0024_practice.sql', 'utf8');
-		const KEPT = ['holiday', 'staff', 'session', 'practice_clearing', 'seal_certificate', 'service', 'former_short_name', 'firm_logo'];
+		const KEPT = [
+			'holiday',
+			'staff',
+			'session',
+			'practice_clearing',
+			'staff_group',
+			'staff_group_member',
+			'message_text',
+			'seal_certificate',
+			'service',
+			'former_short_name',
+			'firm_logo'
+		];
 		const forgotten = rows.map((r) => r.t as string).filter((t) => !KEPT.includes(t) && !migration.includes(`delete from ${t} where`));
 		expect(forgotten).toEqual([]);
 	});

@@ -2,9 +2,12 @@
 	import { deserialize } from '$app/forms';
 	import type { FormProblem } from '$lib/server/form-errors';
 	import { page } from '$app/state';
+	import { TEXT_KIND } from '$lib/core/messages/message-texts';
 	import { mayText } from '$lib/core/messages/ways';
 	import { enhancedForm } from './enhanced-form';
+	import TextChoice from './TextChoice.svelte';
 	import TextWords from './TextWords.svelte';
+	import WordsField from './WordsField.svelte';
 
 	let {
 		clientId,
@@ -29,6 +32,7 @@
 		done: () => void | Promise<void>;
 		begin?: (() => void) | null;
 	} = $props();
+	const FIELDS = TEXT_KIND.invitation.fields;
 	let problem = $state('');
 	let fields = $state<Record<string, string>>({});
 	let pending = $state(false);
@@ -107,13 +111,15 @@
 			>
 		{/each}
 	</div>
-	<label class="field"
-		><span>Subject</span><input name="subject" bind:value={subject} maxlength="160" aria-invalid={fields.subject ? 'true' : undefined} /></label
-	>
-	<label class="field"
-		><span>Words</span><textarea name="body" rows="7" bind:value={body} maxlength="4000" aria-invalid={fields.body ? 'true' : undefined}
-		></textarea></label
-	>
+	<TextChoice
+		kind="invitation"
+		take={(text) => {
+			subject = text.subject;
+			body = text.body;
+		}}
+	/>
+	<WordsField name="subject" label="Subject" bind:value={subject} fields={FIELDS} line problem={fields.subject} />
+	<WordsField name="body" label="Words" bind:value={body} fields={FIELDS} problem={fields.body} />
 	{#if page.data.texts && texted.length > 0}<TextWords
 			draft={draft.text}
 			label="also by text message to {texted.map((person) => person.name.split(' ')[0]).join(' and ')}"

@@ -6,6 +6,7 @@
 	import { daysLate } from '$lib/core/requests/lateness';
 	import { dateWords, sizeWords, timeWords } from '$lib/words/dates';
 	import type { ItemLeafData } from '$lib/server/rounds/read-leaf';
+	import TextChoice from './TextChoice.svelte';
 	import { enhancedForm } from './enhanced-form';
 	import LetterText from './LetterText.svelte';
 	import PaperView from './PaperView.svelte';
@@ -194,6 +195,13 @@
 					required
 					aria-invalid={fields.reason ? 'true' : undefined}></textarea></label
 			>
+			<TextChoice
+				kind="sent_back"
+				take={(text) => {
+					reasonField!.value = text.body;
+					reasonField!.focus();
+				}}
+			/>
 			<button class="act" disabled={pending}>Send it back to {item.contactName.split(' ')[0]}</button>
 		</form>
 	{:else if open === 'move'}

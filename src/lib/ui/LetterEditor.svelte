@@ -1,27 +1,13 @@
 <script lang="ts">
-	import { Editor, Node, mergeAttributes } from '@tiptap/core';
+	import { Editor } from '@tiptap/core';
 	import StarterKit from '@tiptap/starter-kit';
 	import type { LetterDocument } from '$lib/core/letters/letter-document';
-	import { MERGE_FIELDS, mergeFieldWords } from '$lib/core/letters/merge-fields';
+	import { MERGE_FIELDS } from '$lib/core/letters/merge-fields';
+	import { MergeField } from './merge-field-chip';
 
 	let { document = $bindable(), label }: { document: LetterDocument; label: string } = $props();
 	let editor = $state.raw<Editor>();
 	let marks = $state({ bold: false, italic: false, heading: false, list: false });
-
-	/** A merge field as a chip that moves and goes as one character. */
-	const MergeField = Node.create({
-		name: 'mergeField',
-		group: 'inline',
-		inline: true,
-		atom: true,
-		addAttributes: () => ({ name: { default: '' } }),
-		parseHTML: () => [{ tag: 'span[data-merge-field]', getAttrs: (element) => ({ name: (element as HTMLElement).dataset.mergeField }) }],
-		renderHTML: ({ node, HTMLAttributes }) => [
-			'span',
-			mergeAttributes(HTMLAttributes, { 'data-merge-field': node.attrs.name, class: 'merge-chip' }),
-			mergeFieldWords(node.attrs.name)
-		]
-	});
 
 	function attach(element: HTMLElement) {
 		const made = new Editor({

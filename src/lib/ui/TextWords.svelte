@@ -1,5 +1,9 @@
 <script lang="ts">
-	import { TEXT_WORDS_MAX, plainSigns, textParts } from '$lib/core/messages/text-message';
+	import { TEXT_KIND } from '$lib/core/messages/message-texts';
+	import { plainSigns, textParts } from '$lib/core/messages/text-message';
+
+	import TextChoice from './TextChoice.svelte';
+	import WordsField from './WordsField.svelte';
 
 	/** The words of a text message that goes along with an e-mail, once it is ticked. */
 	let {
@@ -24,14 +28,10 @@
 		{label}</label
 	>
 	{#if words !== null}
-		<label class="field mt-2"
-			><span>Words of the text message</span><textarea
-				name="textBody"
-				rows="3"
-				bind:value={words}
-				maxlength={TEXT_WORDS_MAX}
-				aria-invalid={problem ? 'true' : undefined}></textarea></label
-		>
+		<div class="mt-2 space-y-2">
+			<TextChoice kind="invitation_sms" take={(text) => (words = text.body)} />
+			<WordsField name="textBody" label="Words of the text message" bind:value={words} fields={TEXT_KIND.invitation_sms.fields} rows={3} {problem} />
+		</div>
 		<p class="mt-1 text-xs text-(--half)">
 			The link and “Answer STOP for no more texts.” follow. Networks count it as about {length.parts}
 			{length.parts === 1 ? 'message' : 'messages'}{length.alphabet === 'ucs2' ? '; a sign outside their plain alphabet makes it longer' : ''}.

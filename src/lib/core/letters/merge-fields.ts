@@ -45,6 +45,17 @@ export function fillText(text: string, values: Readonly<Record<string, string>>)
 	return text.replace(FIELD_IN_TEXT, (written, name: string) => values[name]?.trim() || written);
 }
 
+/** What is put in for the fields that are known of everybody who is written to about a client. */
+export function personValues(of: { clientName: string; contactName: string; firmName: string; responsible: string }) {
+	return {
+		client_name: of.clientName,
+		contact_name: of.contactName,
+		contact_first_name: firstName(of.contactName),
+		firm_name: of.firmName,
+		responsible_name: of.responsible
+	};
+}
+
 /** The first word of a person's name, for greetings. */
 export function firstName(name: string): string {
 	return name.trim().split(/\s+/)[0] ?? name;

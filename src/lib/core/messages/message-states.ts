@@ -39,6 +39,7 @@ export const MESSAGE_KINDS = [
 	'sign_in_code',
 	'new_device',
 	'second_step_changed',
-	'staff_invitation'
+	'staff_invitation',
+	'thanks'
 ] as const;
 export type MessageKind = (typeof MESSAGE_KINDS)[number];

@@ -13,6 +13,7 @@ export const ACT_WORDS = {
 	send_request: 'ask clients for papers, answers and signatures',
 	judge_item: 'accept, send back, waive and move what was asked',
 	countersign: 'countersign letters',
+	keep_library: 'add and change texts of the Library',
 	practise: 'fill and clear the practice workspace',
 	set_up_firm: 'change the firm, its brand, its people and its security',
 	move_demo_clock: 'move the clock of the demo'
@@ -31,6 +32,7 @@ const RUNS_CLIENTS: readonly Act[] = [
 	'send_request',
 	'judge_item',
 	'countersign',
+	'keep_library',
 	'practise',
 	'move_demo_clock'
 ];
@@ -40,7 +42,7 @@ export const MAY: Record<Role, readonly Act[]> = {
 	administrator: ACTS,
 	partner: RUNS_CLIENTS,
 	coordinator: RUNS_CLIENTS,
-	bookkeeper: ['look', 'keep_record', 'see_as', 'send_request', 'judge_item', 'move_demo_clock'],
+	bookkeeper: ['look', 'keep_record', 'see_as', 'send_request', 'judge_item', 'keep_library', 'move_demo_clock'],
 	filing: ['look']
 };
 

@@ -4,13 +4,14 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { nextInvitationChase } from '$lib/core/invitations/invitation-chasing';
 import { invitationExpiry, invitationStateAt, type InvitationState } from '$lib/core/invitations/invitation-states';
 import type { MessageState } from '$lib/core/messages/message-states';
+import { personValues } from '$lib/core/letters/merge-fields';
 import { mayText, type Reachable } from '$lib/core/messages/ways';
 import { longText, oneLine } from '$lib/core/people/plain-fields';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvents } from '../audit/record-event';
 import { loadFirm } from '../firms/firm';
 import { planMessages, type PlannedMessage } from '../messages/plan-message';
-import { fillInvitationWords, invitationValues, requireFillable, textBodySchema } from './invite';
+import { fillInvitationWords, requireFillable, textBodySchema } from './invite';
 import type { Tx } from '../platform/db/database';
 import { newToken } from '../platform/tokens';
 
@@ -37,9 +38,6 @@ export const inviteManySchema = z.object({
 	onceKey: z.uuid(),
 	textBody: textBodySchema
 });
-
-/** Merge fields that are different for each person and that we know of everybody. */
-export const MANY_FIELDS = ['client_name', 'contact_name', 'contact_first_name', 'firm_name', 'responsible_name'] as const;
 
 interface Invitee {
 	contactId: string;
@@ -147,7 +145,7 @@ export async function inviteMany(
 	const invited = invitees.map((invitee) => {
 		const words = fillInvitationWords(
 			{ subject: input.subject, body: input.body, textBody: input.textBody },
-			invitationValues({
+			personValues({
 				clientName: invitee.clientName,
 				contactName: invitee.name,
 				firmName: firm.name,

@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { invitationExpiry, invitationStateAt, type InvitationState } from '$lib/core/invitations/invitation-states';
 import { nextInvitationChase } from '$lib/core/invitations/invitation-chasing';
-import { fillText, firstName, mergeFieldsInText, mergeFieldWords } from '$lib/core/letters/merge-fields';
+import { fillText, firstName, personValues, mergeFieldsInText, mergeFieldWords } from '$lib/core/letters/merge-fields';
 import { mayText, type Reachable } from '$lib/core/messages/ways';
 import { TEXT_WORDS_MAX } from '$lib/core/messages/text-message';
 import { longText, oneLine, optionalText } from '$lib/core/people/plain-fields';
@@ -133,26 +133,15 @@ interface InvitationWords {
 	textBody?: string | null;
 }
 
-/** What is put in for merge fields that are different for each person and known of everybody. */
-export function invitationValues(of: { clientName: string; contactName: string; firmName: string; responsible: string }) {
-	return {
-		client_name: of.clientName,
-		contact_name: of.contactName,
-		contact_first_name: firstName(of.contactName),
-		firm_name: of.firmName,
-		responsible_name: of.responsible
-	};
-}
-
 /** @throws DomainError unfilled_fields naming what cannot be filled for everybody */
 export function requireFillable({ subject, body, textBody }: InvitationWords): void {
-	const known = Object.keys(invitationValues({ clientName: '', contactName: '', firmName: '', responsible: '' }));
+	const known = Object.keys(personValues({ clientName: '', contactName: '', firmName: '', responsible: '' }));
 	const unknown = mergeFieldsInText([subject, body, textBody ?? ''].join('\n')).filter((field) => !known.includes(field));
 	if (unknown.length > 0)
 		throw new DomainError('unfilled_fields', `Nothing was sent. There is nothing to put in for: ${unknown.map(mergeFieldWords).join(', ')}.`);
 }
 
-export function fillInvitationWords<Words extends InvitationWords>(words: Words, values: ReturnType<typeof invitationValues>): Words {
+export function fillInvitationWords<Words extends InvitationWords>(words: Words, values: ReturnType<typeof personValues>): Words {
 	return {
 		...words,
 		subject: fillText(words.subject, values),
@@ -174,7 +163,7 @@ async function fillInvitation(
 	);
 	const { name: firmName } = await loadFirm(tx);
 	const { subject, body, textBody } = input;
-	const values = invitationValues({ clientName: client!.name, contactName: contact.name, firmName, responsible: client!.responsible });
+	const values = personValues({ clientName: client!.name, contactName: contact.name, firmName, responsible: client!.responsible });
 	return { words: fillInvitationWords({ subject, body, textBody }, values), clientName: client!.name };
 }
 

@@ -1,19 +1,20 @@
 import { bounceAddress } from '../platform/mail/bounce-receiver';
-import { isSendingTime, nextSendingTime } from '$lib/core/calendar/firm-calendar';
-import { firstName } from '$lib/core/letters/merge-fields';
+import { isSendingTime, localDate, nextSendingTime } from '$lib/core/calendar/firm-calendar';
+import { fillText, firstName } from '$lib/core/letters/merge-fields';
 import { OPEN_STATES } from '$lib/core/requests/item-states';
 import type { Channel } from '$lib/core/messages/ways';
 import { mayMessageMove, messageStatesBefore, type MessageKind, type MessageState } from '$lib/core/messages/message-states';
 import { machine } from '../actor';
 import { recordEvent } from '../audit/record-event';
-import { loadFirm } from '../firms/firm';
+import { loadFirm, type Firm } from '../firms/firm';
+import { textInUse } from '../library/message-texts';
 import type { Clock } from '../platform/clock';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
 import type { MailAnswer, Mailer, OutgoingMail } from '../platform/mail/mailer';
 import type { OutgoingText, TextGateway } from '../platform/texts/text-gateway';
 import { messageContentSchema } from './message-content';
-import { writeMessage, type MessageToWrite } from './write-message';
+import { isDueSoon, writeMessage, type MessageToWrite } from './write-message';
 import { writeText } from './write-text';
 
 /** What sending needs from outside. */
@@ -109,6 +110,7 @@ async function prepare(place: SendingPlace, tx: Tx, messageId: string): Promise<
 	const content = messageContentSchema.parse(row.content);
 	// a reminder to somebody who is not in yet shows the way in
 	if (row.kind === 'chase' && invited) content.invitationId = invited;
+	if (row.kind === 'chase' && row.channel === 'email') Object.assign(content, await ownWordsOfChase(tx, firm, row, items, now));
 	const message: MessageToWrite = {
 		id: row.id,
 		kind: row.kind,
@@ -148,6 +150,19 @@ async function prepare(place: SendingPlace, tx: Tx, messageId: string): Promise<
 			attachments: content.attachment ? [{ name: content.attachment.name, content: () => place.papers.read(content.attachment!.key) }] : []
 		}
 	};
+}
+
+/** The firm's own words for a reminder, if a text of the Library is in use for that. */
+async function ownWordsOfChase(
+	tx: Tx,
+	firm: Firm,
+	row: MessageRow,
+	items: { dueOn: string | null }[],
+	now: string
+): Promise<{ subject: string; body: string } | null> {
+	const text = await textInUse(tx, isDueSoon(items, localDate(now, firm.calendar)) ? 'chase_soon' : 'chase');
+	const values = { contact_name: row.recipient_name, contact_first_name: firstName(row.recipient_name), firm_name: firm.name };
+	return text && { subject: fillText(text.subject, values), body: fillText(text.body, values) };
 }
 
 /** Why a message cannot go the way it was planned for, or null. */

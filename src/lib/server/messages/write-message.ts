@@ -160,12 +160,12 @@ export async function writeMessage(
 			);
 		case 'chase': {
 			const stop = stopUrl(place.origin, message.id, place.secretKey);
-			const soon = items.every((i) => i.dueOn && daysBetween(today, i.dueOn) >= 0);
+			const soon = isDueSoon(items, today);
 			const count = items.length;
 			return finish(
-				say(soon ? 'mail.chase.subjectSoon' : 'mail.chase.subject', { count }),
+				content.subject ?? say(soon ? 'mail.chase.subjectSoon' : 'mail.chase.subject', { count }),
 				{
-					paragraphs: paragraphs(say(soon ? 'mail.chase.bodySoon' : 'mail.chase.body', { count })),
+					paragraphs: paragraphs(content.body ?? say(soon ? 'mail.chase.bodySoon' : 'mail.chase.body', { count })),
 					list: { heading: say('mail.request.list', { count }), lines: itemLines },
 					act: act(say(invitationUrl ? 'mail.request.actInvite' : 'mail.chase.act'), invitationUrl ?? portal),
 					stop: { words: say('mail.chase.stop', { url: stop }), link: say('mail.chase.stopLink'), url: stop }
@@ -174,6 +174,8 @@ export async function writeMessage(
 				stop
 			);
 		}
+		case 'thanks':
+			return finish(content.subject!, { paragraphs: paragraphs(content.body!), act: act(say('mail.chase.act'), portal) }, null);
 		case 'sent_back':
 			return finish(
 				say('mail.sentBack.subject', { title: content.itemTitle ?? '' }),
@@ -244,6 +246,11 @@ export async function writeMessage(
 				null
 			);
 	}
+}
+
+/** Whether nothing a reminder is about is late yet. */
+export function isDueSoon(items: readonly { dueOn: string | null }[], today: string): boolean {
+	return items.every((item) => item.dueOn && daysBetween(today, item.dueOn) >= 0);
 }
 
 /** The link of an invitation, the same in every message that holds it; only its hash is kept. */

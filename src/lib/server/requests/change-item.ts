@@ -2,11 +2,14 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { ITEM_STATE_WORDS, itemStateAfter, type ItemMove, type ItemState } from '$lib/core/requests/item-states';
 import type { ItemKind } from '$lib/core/requests/request-form';
 import type { EventVerb } from '$lib/core/audit/event-words';
+import { fillText, personValues } from '$lib/core/letters/merge-fields';
 import { saying } from '$lib/words/sayings';
 import type { Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { refreshChaseDays } from '../chasing/refresh-schedule';
 import type { Firm } from '../firms/firm';
+import { textInUse } from '../library/message-texts';
+import { planMessage } from '../messages/plan-message';
 import type { Tx } from '../platform/db/database';
 
 export interface LockedItem {
@@ -89,5 +92,29 @@ export async function moveItem(
 		requestId: item.request_id,
 		itemId: item.id,
 		details: { title: item.title, before: item.state, after: to, ...(extra.reason ? { reason: extra.reason } : {}) }
+	});
+	if (to === 'accepted' || to === 'waived') await thankIfFinished(tx, actor, firm, item);
+}
+
+/** Thanks, with the firm's own words, once everything that is needed of a request is settled and something was handed in. */
+async function thankIfFinished(tx: Tx, actor: Actor, firm: Firm, item: LockedItem): Promise<void> {
+	const text = await textInUse(tx, 'thanks');
+	if (!text) return;
+	const about = await tx.first<{ name: string; email: string; client: string; responsible: string }>(
+		`select c.name, c.email::text, cl.name client, s.name responsible from contact c, client cl join staff s on s.id = cl.responsible_id
+		where c.id = $1 and cl.id = $2 and c.mail_problem is null
+			and not exists (select from item where request_id = $3 and required and state not in ('accepted', 'waived'))
+			and exists (select from item where request_id = $3 and state = 'accepted')`,
+		[item.contact_id, item.client_id, item.request_id]
+	);
+	if (!about) return;
+	const values = personValues({ clientName: about.client, contactName: about.name, firmName: firm.name, responsible: about.responsible });
+	await planMessage(tx, actor, {
+		kind: 'thanks',
+		uniqueKey: `thanks ${item.request_id}`,
+		to: { address: about.email, contactId: item.contact_id },
+		clientId: item.client_id,
+		requestId: item.request_id,
+		content: { subject: fillText(text.subject, values), body: fillText(text.body, values), signedBy: about.responsible, clientName: about.client }
 	});
 }

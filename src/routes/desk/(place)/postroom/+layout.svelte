@@ -24,6 +24,7 @@
 		invitation_chase: 'reminder of the invitation',
 		request: 'request',
 		chase: 'reminder',
+		thanks: 'thanks',
 		sent_back: 'sent back',
 		signed_copy: 'signed copy',
 		password_reset: 'new password',

@@ -3,8 +3,8 @@ import { readImports } from '$lib/server/clients/import/prepare-import';
 import { readServices } from '$lib/server/clients/client-record';
 import { deskRequest } from '$lib/server/desk-request';
 import { inForm, inPage } from '$lib/server/form-errors';
-import { inviteFilterSchema, inviteMany, inviteManySchema, MANY_FIELDS, readRuns, summariseInvites } from '$lib/server/invitations/invite-many';
-import { MERGE_FIELDS } from '$lib/core/letters/merge-fields';
+import { inviteFilterSchema, inviteMany, inviteManySchema, readRuns, summariseInvites } from '$lib/server/invitations/invite-many';
+import { TEXT_KIND } from '$lib/core/messages/message-texts';
 import { may } from '$lib/core/people/roles';
 import { timeWords } from '$lib/words/dates';
 import { say } from '$lib/words/words';
@@ -27,7 +27,7 @@ export const load = async (event) => {
 				body: say(firm.locale, 'mail.invitation.body', { client: '{client_name}' }),
 				text: say(firm.locale, 'text.invitation', { name: '{contact_first_name}', firm: firm.name })
 			},
-			fields: MANY_FIELDS.map((name) => ({ name, label: MERGE_FIELDS[name] })),
+			fields: TEXT_KIND.invitation.fields,
 			perSecond: desk.house.settings.BULK_MAILS_PER_SECOND
 		}))
 	);

@@ -1,4 +1,6 @@
 <script lang="ts">
+	import TextChoice from '$lib/ui/TextChoice.svelte';
+	import WordsField from '$lib/ui/WordsField.svelte';
 	import TextWords from '$lib/ui/TextWords.svelte';
 	import WholeSheet from '$lib/ui/WholeSheet.svelte';
 	import { goto } from '$app/navigation';
@@ -14,7 +16,6 @@
 	// svelte-ignore state_referenced_locally
 	let body = $state(data.draft.body);
 	let textWords = $state<string | null>(null);
-	let words: HTMLTextAreaElement;
 	const s = $derived(data.summary);
 	const people = (n: number) => `${n.toLocaleString('en')} ${n === 1 ? 'person' : 'people'}`;
 	const minutes = $derived(data.perSecond > 0 ? Math.ceil(s.getsIt / data.perSecond / 60) : 0);
@@ -24,11 +25,6 @@
 		const query = new URLSearchParams();
 		for (const [name, value] of new FormData(form)) if (value) query.set(name, String(value));
 		void goto(`?${query}`, { keepFocus: true, noScroll: true, replaceState: true });
-	}
-	function put(field: string) {
-		words.setRangeText(`{${field}}`, words.selectionStart, words.selectionEnd, 'end');
-		body = words.value;
-		words.focus();
 	}
 </script>
 
@@ -121,25 +117,15 @@
 				<input type="hidden" name="again" value={data.filter.again ? '1' : ''} />
 				{#if data.filter.service}<input type="hidden" name="service" value={data.filter.service} />{/if}
 				{#if data.filter.list}<input type="hidden" name="list" value={data.filter.list} />{/if}
-				<label class="field"
-					><span>Subject</span><input name="subject" bind:value={subject} maxlength="160" aria-invalid={fields.subject ? 'true' : undefined} /></label
-				>
-				<label class="field"
-					><span>Words</span><textarea
-						name="body"
-						rows="8"
-						bind:this={words}
-						bind:value={body}
-						maxlength="4000"
-						aria-invalid={fields.body ? 'true' : undefined}></textarea></label
-				>
-				<p class="flex flex-wrap gap-x-3 gap-y-1 text-[0.83rem] text-(--half)">
-					<span>Put in for each person:</span>{#each data.fields as field (field.name)}<button
-							type="button"
-							class="act-link"
-							onclick={() => put(field.name)}>{field.label}</button
-						>{/each}
-				</p>
+				<TextChoice
+					kind="invitation"
+					take={(text) => {
+						subject = text.subject;
+						body = text.body;
+					}}
+				/>
+				<WordsField name="subject" label="Subject" bind:value={subject} fields={data.fields} line problem={fields.subject} />
+				<WordsField name="body" label="Words" bind:value={body} fields={data.fields} rows={8} problem={fields.body} />
 				<p class="border-l-2 border-(--rule-strong) pl-3 text-xs text-(--half)">
 					Below your words stand a button, “Choose your password”, and a link to a page that explains how it works.
 				</p>

@@ -12,6 +12,7 @@ import {
 	staffSchema,
 	suspendStaff
 } from '$lib/server/people/staff';
+import { endGroup, groupSchema, readGroups, writeGroup } from '$lib/server/people/groups';
 import { timeWords } from '$lib/words/dates';
 
 export const load = async (event) => {
@@ -23,6 +24,7 @@ export const load = async (event) => {
 			lastUsedAt: person.lastUsedAt && timeWords(firm.locale, person.lastUsedAt, firm.calendar.timeZone)
 		})),
 		rule: await readSecondStepRule(tx),
+		groups: await readGroups(tx),
 		me: desk.actor.id,
 		maySetUp: may(desk.actor.role!, 'set_up_firm'),
 		roles: ROLES,
@@ -43,6 +45,16 @@ export const actions = {
 		deskForm(event, (tx, desk, form) => changeRole(tx, desk.actor, { staffId: staffId(form), role: roleSchema.parse(form.get('role')) })),
 	suspend: (event) =>
 		deskForm(event, (tx, desk, form) => suspendStaff(tx, desk.actor, { staffId: staffId(form), suspend: form.get('suspend') === 'yes' })),
+	group: (event) =>
+		deskForm(event, (tx, desk, form) =>
+			writeGroup(
+				tx,
+				desk.actor,
+				form.get('groupId') ? idParam(String(form.get('groupId'))) : null,
+				groupSchema.parse({ name: form.get('name') ?? '', members: form.getAll('member') })
+			)
+		),
+	endGroup: (event) => deskForm(event, (tx, desk, form) => endGroup(tx, desk.actor, idParam(String(form.get('groupId') ?? '')))),
 	rule: (event) =>
 		deskForm(event, (tx, desk, form) => changeSecondStepRule(tx, desk.actor, { staff: form.has('staff'), contacts: form.has('contacts') }))
 };

@@ -9,6 +9,7 @@
 	let fields = $state<Record<string, string>>({});
 	let adding = $state(false);
 	let pending = $state(false);
+	let grouping = $state<string | null>(null);
 	const handling = {
 		onPending: (p: boolean) => {
 			pending = p;
@@ -25,6 +26,33 @@
 </script>
 
 <svelte:head><title>People, roles and security · {data.firm.name}</title></svelte:head>
+
+{#snippet groupForm(group: (typeof data.groups)[number] | null)}
+	<form
+		method="post"
+		action="?/group"
+		class="notice-lamp mt-2 space-y-3"
+		{@attach enhancedForm({ ...handling, onSuccess: () => void (grouping = null) })}
+	>
+		{#if group}<input type="hidden" name="groupId" value={group.id} />{/if}
+		<!-- svelte-ignore a11y_autofocus -->
+		<label class="field"
+			><span>Name of the group</span><input name="name" value={group?.name} maxlength="60" autocomplete="off" autofocus required /></label
+		>
+		<FieldProblem id="group-name" message={fields.name} />
+		<fieldset class="flex flex-wrap gap-x-5 gap-y-1.5">
+			<legend class="sr">Who is in it</legend>
+			{#each data.people.filter((person) => !person.suspendedAt) as person (person.id)}<label class="flex gap-2"
+					><input type="checkbox" name="member" value={person.id} checked={group?.members.some((member) => member.id === person.id)} />
+					{person.name}</label
+				>{/each}
+		</fieldset>
+		<div class="flex gap-2">
+			<button class="act" disabled={pending}>{group ? 'Save the group' : 'Make the group'}</button>
+			<button type="button" class="act-quiet" onclick={() => (grouping = null)}>Leave it</button>
+		</div>
+	</form>
+{/snippet}
 
 <WholeSheet>
 	<p class="text-sm"><a class="act-link" href="/desk/firm">Firm</a></p>
@@ -109,6 +137,35 @@
 			</li>
 		{/each}
 	</ul>
+
+	<section class="mt-8 max-w-3xl" aria-labelledby="groups">
+		<h2 id="groups" class="text-[1.1rem]">Groups</h2>
+		<p class="mt-1 text-[0.9rem] text-(--half)">Things of the Library, and clients, can be shared with a group instead of everybody.</p>
+		<ul class="mt-2">
+			{#each data.groups as group (group.id)}
+				<li class="flex flex-wrap items-baseline gap-x-5 gap-y-1 border-b border-(--rule) py-1.5 text-[0.92rem]">
+					<b>{group.name}</b>
+					<span class="min-w-0 flex-1 text-(--half)">{group.members.map((member) => member.name).join(', ') || 'nobody yet'}</span>
+					{#if data.maySetUp}
+						<button class="act-link" aria-label="Change {group.name}" onclick={() => (grouping = grouping === group.id ? null : group.id)}
+							>Change …</button
+						>
+						<form method="post" action="?/endGroup" {@attach enhancedForm(handling)}>
+							<input type="hidden" name="groupId" value={group.id} /><button
+								class="act-link"
+								aria-label="End {group.name}: what was shared with it goes back to whoever made it">End it</button
+							>
+						</form>
+					{/if}
+				</li>
+				{#if grouping === group.id}{@render groupForm(group)}{/if}
+			{/each}
+		</ul>
+		{#if data.maySetUp}
+			{#if grouping === 'new'}{@render groupForm(null)}
+			{:else}<p class="py-2 text-sm"><button class="act-link" onclick={() => (grouping = 'new')}>Make a group …</button></p>{/if}
+		{/if}
+	</section>
 
 	<section class="mt-8" aria-labelledby="rule">
 		<h2 id="rule" class="text-[1.1rem]">Second step at sign-in</h2>

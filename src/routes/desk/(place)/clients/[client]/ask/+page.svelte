@@ -2,12 +2,14 @@
 	import { tick } from 'svelte';
 	import { beforeNavigate } from '$app/navigation';
 	import { mergeFieldsOf, type LetterDocument } from '$lib/core/letters/letter-document';
-	import { AUTOMATIC_FIELDS, mergeFieldWords, unfilledFields } from '$lib/core/letters/merge-fields';
+	import { AUTOMATIC_FIELDS, fillText, mergeFieldWords, unfilledFields } from '$lib/core/letters/merge-fields';
 	import { fillLetter } from '$lib/core/letters/letter-document';
 	import type { ItemKind } from '$lib/core/requests/request-form';
 	import { dateWords } from '$lib/words/dates';
 	import { enhancedForm } from '$lib/ui/enhanced-form';
 	import LetterEditor from '$lib/ui/LetterEditor.svelte';
+	import TextChoice from '$lib/ui/TextChoice.svelte';
+	import WordsField from '$lib/ui/WordsField.svelte';
 	import LetterText from '$lib/ui/LetterText.svelte';
 
 	let { data } = $props();
@@ -226,13 +228,8 @@
 						aria-invalid={fields.title ? 'true' : undefined}
 					/></label
 				>
-				<label class="field"
-					><span>Words of the message</span><textarea
-						rows="5"
-						bind:value={message}
-						maxlength="4000"
-						aria-invalid={fields.message ? 'true' : undefined}></textarea></label
-				>
+				<TextChoice kind="request" take={(text) => (message = text.body)} />
+				<WordsField label="Words of the message" bind:value={message} fields={AUTOMATIC_FIELDS} rows={5} problem={fields.message} />
 				{#if asked.length > 0}
 					<fieldset class="border-t border-(--rule-strong) pt-3">
 						<legend class="serif pr-2 text-[0.98rem] font-semibold">In the letter</legend>
@@ -290,7 +287,7 @@
 	<div class="max-h-[70dvh] overflow-auto p-5">
 		<p class="text-xs text-(--half)">As {contact.name} will see it on a phone</p>
 		<h2 class="mt-2 text-2xl">{title || 'Untitled request'}</h2>
-		<p class="mt-1 text-sm whitespace-pre-wrap text-(--half)">{message}</p>
+		<p class="mt-1 text-sm whitespace-pre-wrap text-(--half)">{fillText(message, values)}</p>
 		<ul class="mt-4">
 			{#each going as line (line.key)}
 				<li class="border-t border-(--rule-strong) py-3">

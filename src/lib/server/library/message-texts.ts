@@ -1,0 +1,139 @@
+import { randomUUID } from 'node:crypto';
+import { DomainError } from '$lib/core/errors/domain-error';
+import { READY_MADE_TEXTS, TEXT_KIND, type MessageTextForm, type Shared, type TextKind } from '$lib/core/messages/message-texts';
+import { requireStaff, type Actor } from '../actor';
+import { recordEvent } from '../audit/record-event';
+import type { Tx } from '../platform/db/database';
+
+export interface MessageText {
+	id: string;
+	kind: TextKind;
+	name: string;
+	folder: string;
+	tags: string[];
+	subject: string;
+	body: string;
+	shared: Shared;
+	groupId: string | null;
+	groupName: string | null;
+	madeBy: string;
+	mine: boolean;
+	changedAt: string;
+	inUse: boolean;
+	version: number;
+}
+
+const COLUMNS = `t.id, t.kind, t.name, t.folder, t.tags, t.subject, t.body, t.shared, t.group_id as "groupId", g.name as "groupName", s.name as "madeBy",
+	t.made_by = $2 as mine, t.changed_at as "changedAt", t.in_use as "inUse", t.version`;
+/** What somebody may see: their own, what is shared with all, and what is shared with a group of theirs. */
+const SEEN = `from message_text t join staff s on s.id = t.made_by left join staff_group g on g.id = t.group_id
+	where t.firm_id = $1 and (t.shared = 'all' or t.made_by = $2
+		or (t.shared = 'group' and exists (select from staff_group_member m where m.group_id = t.group_id and m.staff_id = $2)))`;
+
+/** The texts somebody may use, by folder and name; of one kind, or with one tag, if given. */
+export function readTexts(tx: Tx, actor: Actor, filter: { kind?: TextKind | null; tag?: string | null } = {}): Promise<MessageText[]> {
+	requireStaff(actor, 'look');
+	return tx.rows<MessageText>(
+		`select ${COLUMNS} ${SEEN} and ($3::text is null or t.kind = $3) and ($4::text is null or $4 = any (t.tags)) order by lower(t.folder), lower(t.name), t.id`,
+		[tx.firmId, actor.id, filter.kind ?? null, filter.tag ?? null]
+	);
+}
+
+/** One of them. @throws DomainError not_found, also for one that is not shared with whoever asks */
+export async function readText(tx: Tx, actor: Actor, id: string): Promise<MessageText> {
+	requireStaff(actor, 'look');
+	const text = await tx.first<MessageText>(`select ${COLUMNS} ${SEEN} and t.id = $3`, [tx.firmId, actor.id, id]);
+	if (!text) throw new DomainError('not_found', 'There is no such text, or it is not shared with you.');
+	return text;
+}
+
+async function requireGroup(tx: Tx, groupId: string | null): Promise<void> {
+	if (groupId && !(await tx.first('select 1 from staff_group where id = $1', [groupId])))
+		throw new DomainError('invalid', 'There is no such group.', { groupId: 'Choose a group.' });
+}
+
+/** Adds a text to the Library. */
+export async function addText(tx: Tx, actor: Actor, input: MessageTextForm): Promise<string> {
+	requireStaff(actor, 'keep_library');
+	await requireGroup(tx, input.groupId);
+	const id = randomUUID();
+	await tx.rows(
+		`insert into message_text (id, firm_id, kind, name, folder, tags, subject, body, shared, group_id, made_by, made_at, changed_at)
+		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $12)`,
+		[id, tx.firmId, input.kind, input.name, input.folder, input.tags, input.subject, input.body, input.shared, input.groupId, actor.id, actor.now]
+	);
+	await recordEvent(tx, actor, { verb: 'text_added_to_library', details: { name: input.name } });
+	return id;
+}
+
+/** Copies a text that ships with the product, or one of the firm's, so that it can be changed; the original stays as it was. */
+export async function copyText(tx: Tx, actor: Actor, from: { key: string } | { id: string }): Promise<string> {
+	requireStaff(actor, 'keep_library');
+	if ('key' in from) {
+		const ready = READY_MADE_TEXTS.find((text) => text.key === from.key);
+		if (!ready) throw new DomainError('not_found', 'There is no such text.');
+		return addText(tx, actor, { ...ready, tags: [...ready.tags], shared: 'all', groupId: null });
+	}
+	const text = await readText(tx, actor, from.id);
+	return addText(tx, actor, { ...text, name: `${text.name}, copy`.slice(0, 80) });
+}
+
+/**
+ * Changes a text. Messages that were written with it stay as they are.
+ * @throws DomainError changed_meanwhile if somebody else changed it since it was opened, invalid if one that goes out by itself would be hidden
+ */
+export async function changeText(tx: Tx, actor: Actor, id: string, version: number, input: MessageTextForm): Promise<void> {
+	requireStaff(actor, 'keep_library');
+	const before = await readText(tx, actor, id);
+	await requireGroup(tx, input.groupId);
+	if (before.kind !== input.kind) throw new DomainError('invalid', 'What a text is for stays. Make another one.');
+	if (before.inUse && input.shared !== 'all')
+		throw new DomainError('invalid', 'This text goes out by itself. Take it out of use before you share it with fewer people.');
+	const changed = await tx.first(
+		`update message_text set name = $3, folder = $4, tags = $5, subject = $6, body = $7, shared = $8, group_id = $9, changed_at = $10, version = version + 1
+		where id = $1 and version = $2 returning id`,
+		[id, version, input.name, input.folder, input.tags, input.subject, input.body, input.shared, input.groupId, actor.now]
+	);
+	if (!changed) throw new DomainError('changed_meanwhile', 'Somebody else changed this text meanwhile. What you wrote is still here.');
+	await recordEvent(tx, actor, {
+		verb: 'text_changed_in_library',
+		details: { name: input.name, before: { subject: before.subject, body: before.body } }
+	});
+}
+
+/** Takes a text out of the Library. @throws DomainError invalid while it goes out by itself */
+export async function removeText(tx: Tx, actor: Actor, id: string): Promise<void> {
+	requireStaff(actor, 'keep_library');
+	const text = await readText(tx, actor, id);
+	if (text.inUse) throw new DomainError('invalid', 'This text goes out by itself. Take it out of use first.');
+	await tx.rows('delete from message_text where id = $1', [id]);
+	await recordEvent(tx, actor, { verb: 'text_removed_from_library', details: { name: text.name, subject: text.subject, body: text.body } });
+}
+
+/** Lets a text go out by itself instead of the product's own words, or no more. One of a kind does. */
+export async function useText(tx: Tx, actor: Actor, id: string, use: boolean): Promise<void> {
+	requireStaff(actor, 'keep_library');
+	const text = await readText(tx, actor, id);
+	if (!TEXT_KIND[text.kind].byItself) throw new DomainError('invalid', 'Texts of this kind do not go out by themselves.');
+	if (text.inUse === use) return;
+	if (use && text.shared !== 'all') throw new DomainError('invalid', 'A text that goes out by itself is shared with everybody. Share it first.');
+	await tx.rows('update message_text set in_use = false where firm_id = $1 and kind = $2 and in_use', [tx.firmId, text.kind]);
+	if (use) await tx.rows('update message_text set in_use = true where id = $1', [id]);
+	await recordEvent(tx, actor, { verb: use ? 'text_put_into_use' : 'text_taken_out_of_use', details: { name: text.name } });
+}
+
+/** The text that goes out by itself for a kind, or null for the product's own words. */
+export function textInUse(tx: Tx, kind: TextKind): Promise<{ subject: string; body: string } | null> {
+	return tx.first('select subject, body from message_text where firm_id = $1 and kind = $2 and in_use', [tx.firmId, kind]);
+}
+
+/** Folders and tags in use, for choosing again. */
+export async function readShelves(tx: Tx, actor: Actor): Promise<{ folders: string[]; tags: string[] }> {
+	const row = await tx.first<{ folders: string[] | null; tags: string[] | null }>(
+		`with seen as (select t.folder, t.tags ${SEEN})
+		select (select array_agg(distinct folder order by folder) from seen where folder <> '') folders,
+			(select array_agg(distinct tag order by tag) from seen, unnest(tags) tag) tags`,
+		[tx.firmId, actor.id]
+	);
+	return { folders: row?.folders ?? [], tags: row?.tags ?? [] };
+}

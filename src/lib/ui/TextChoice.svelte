@@ -1,0 +1,41 @@
+<script lang="ts">
+	import type { TextKind } from '$lib/core/messages/message-texts';
+
+	/** Takes words from the Library into a form. They are copied: the text itself stays as it is. */
+	let { kind, take }: { kind: TextKind; take: (text: { subject: string; body: string }) => void } = $props();
+	interface Offered {
+		id: string;
+		name: string;
+		folder: string;
+		subject: string;
+		body: string;
+	}
+	let texts = $state<Offered[] | null>(null);
+	let chosen = $state('');
+
+	async function read() {
+		texts ??= await fetch(`/desk/texts-of-library?kind=${kind}`).then(
+			async (answer) => (answer.ok ? ((await answer.json()) as Offered[]) : null),
+			() => null
+		);
+	}
+	function choose() {
+		const text = texts?.find((offered) => offered.id === chosen);
+		if (text) take({ subject: text.subject, body: text.body });
+		chosen = '';
+	}
+	const folders = $derived([...new Set((texts ?? []).map((text) => text.folder))]);
+	$effect(() => void read());
+</script>
+
+<label class="field"
+	><span>From the Library</span><select bind:value={chosen} onchange={choose} disabled={!texts || texts.length === 0}>
+		<option value="">Choose a text …</option>
+		{#each folders as folder (folder)}
+			{#if folder}<optgroup label={folder}>
+					{#each (texts ?? []).filter((text) => text.folder === folder) as text (text.id)}<option value={text.id}>{text.name}</option>{/each}
+				</optgroup>
+			{:else}{#each (texts ?? []).filter((text) => text.folder === '') as text (text.id)}<option value={text.id}>{text.name}</option>{/each}{/if}
+		{/each}
+	</select></label
+>

@@ -1,0 +1,43 @@
+import { redirect } from '@sveltejs/kit';
+import { z } from 'zod';
+import { messageTextSchema } from '$lib/core/messages/message-texts';
+import { deskForm, deskRequest } from '$lib/server/desk-request';
+import { idParam, inForm, inPage } from '$lib/server/form-errors';
+import { changeText, copyText, readText, removeText, useText } from '$lib/server/library/message-texts';
+import { timeWords } from '$lib/words/dates';
+
+export const load = async (event) => {
+	event.depends('desk:live');
+	const desk = await deskRequest(event);
+	return inPage(() =>
+		desk.inFirm(async (tx, firm) => {
+			const text = await readText(tx, desk.actor, idParam(event.params.entry));
+			return { text, changedAt: timeWords(firm.locale, text.changedAt, firm.calendar.timeZone) };
+		})
+	);
+};
+
+const version = (form: FormData) => z.coerce.number().int().parse(form.get('version'));
+
+export const actions = {
+	change: (event) =>
+		deskForm(event, (tx, desk, form) =>
+			changeText(tx, desk.actor, idParam(event.params.entry), version(form), messageTextSchema.parse(Object.fromEntries(form)))
+		),
+	use: (event) => deskForm(event, (tx, desk, form) => useText(tx, desk.actor, idParam(event.params.entry), form.get('use') === 'yes')),
+	copy: async (event) => {
+		const form = await event.request.formData();
+		return inForm(form, async () => {
+			const desk = await deskRequest(event);
+			redirect(303, `/desk/library/${await desk.inFirm((tx) => copyText(tx, desk.actor, { id: idParam(event.params.entry) }))}`);
+		});
+	},
+	remove: async (event) => {
+		const form = await event.request.formData();
+		return inForm(form, async () => {
+			const desk = await deskRequest(event);
+			await desk.inFirm((tx) => removeText(tx, desk.actor, idParam(event.params.entry)));
+			redirect(303, '/desk/library');
+		});
+	}
+};

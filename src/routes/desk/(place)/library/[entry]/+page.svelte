@@ -1,0 +1,49 @@
+<script lang="ts">
+	import { TEXT_KIND } from '$lib/core/messages/message-texts';
+	import { enhancedForm } from '$lib/ui/enhanced-form';
+	import LibraryText from '$lib/ui/LibraryText.svelte';
+	import WordsShown from '$lib/ui/WordsShown.svelte';
+
+	let { data } = $props();
+	const text = $derived(data.text);
+	let problem = $state('');
+	let removing = $state(false);
+	const act = enhancedForm({ onProblem: (p) => (problem = p.message) });
+</script>
+
+<div class="space-y-4 p-5 pr-10">
+	<header>
+		<h2 class="text-[1.2rem]">{text.name}</h2>
+		<p class="text-sm text-(--half)">
+			{TEXT_KIND[text.kind].words}, by {text.mine ? 'you' : text.madeBy}, as of {data.changedAt}{text.tags.length > 0
+				? ` · ${text.tags.join(', ')}`
+				: ''}
+		</p>
+	</header>
+	{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
+	{#if TEXT_KIND[text.kind].byItself}
+		<form method="post" action="?/use" class="notice-lamp flex flex-wrap items-center justify-between gap-3" {@attach act}>
+			<span
+				>{text.inUse
+					? 'Goes out by itself, instead of the words that come with the product.'
+					: 'Does not go out yet: the words that come with the product do, or another text.'}</span
+			>
+			<input type="hidden" name="use" value={text.inUse ? 'no' : 'yes'} />
+			{#if data.mayKeep}<button class="act-quiet">{text.inUse ? 'Take it out of use' : 'Let it go out by itself'}</button>{/if}
+		</form>
+	{/if}
+	{#if data.mayKeep}
+		{#key `${text.id} ${text.version}`}
+			<LibraryText {text} version={text.version} action="?/change" groups={data.groups} shelves={data.shelves} words="Save the text" fixedKind />
+		{/key}
+		<div class="flex flex-wrap gap-x-5 gap-y-2 border-t border-(--rule-strong) pt-3">
+			<form method="post" action="?/copy" {@attach act}><button class="act-link">Make a copy</button></form>
+			{#if removing}
+				<form method="post" action="?/remove" class="flex flex-wrap gap-x-3" {@attach act}>
+					<span>“{text.name}” goes out of the Library; what was sent with it stays.</span>
+					<button class="act-link">Take it out</button><button type="button" class="act-link" onclick={() => (removing = false)}>Leave it</button>
+				</form>
+			{:else}<button class="act-link" onclick={() => (removing = true)}>Take it out of the Library …</button>{/if}
+		</div>
+	{:else}<WordsShown subject={text.subject} body={text.body} />{/if}
+</div>
