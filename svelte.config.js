@@ -20,7 +20,8 @@ export default {
 				'connect-src': ['self'],
 				'worker-src': ['self'],
 				'form-action': ['self'],
-				'frame-src': ['self'],
+				// players of videos that a firm welcomes its clients with
+				'frame-src': ['self', 'https://www.youtube-nocookie.com', 'https://player.vimeo.com'],
 				'base-uri': ['none'],
 				'frame-ancestors': ['none'],
 				'object-src': ['none'],

@@ -1,6 +1,6 @@
 import { readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { expect, expectAccessible, phone, signInAtDesk, signInAtPortal, startProduct, test } from './product';
+import { awake, CONTACT_PASSWORD, expect, expectAccessible, phone, signInAtDesk, signInAtPortal, startProduct, test } from './product';
 
 test.use({ file: 'firm' });
 
@@ -104,4 +104,61 @@ test('brand: the contrast is told while editing, the portal changes, an old addr
 	await page.getByRole('button', { name: 'Save' }).click();
 	await expect(page.getByText('09:00 to 16:00')).toBeVisible();
 	await expect(page.getByText('Mon, Tue, Wed, Thu', { exact: true })).toBeVisible();
+});
+
+test('a further brand with a picture and a video is chosen for one client, who sees it everywhere', async ({ page, browser, product }) => {
+	test.setTimeout(120_000);
+	await signInAtDesk(page, 'tamsin');
+	await page.goto('/desk/firm/brands');
+	await awake(page);
+	await page.getByRole('button', { name: 'Make a brand' }).click();
+	await page.getByLabel('Name that clients read').fill('Gullhaven Ledgers');
+	await page.getByLabel('as written').fill('#123f6d');
+	await page.getByLabel('Welcome', { exact: true }).fill('Welcome aboard.');
+	await page.getByLabel('Address of a welcome video').fill('https://vimeo.com/76979871');
+	await expectAccessible(page, 'making a brand');
+	await page.getByRole('button', { name: 'Make the brand' }).click();
+	await expect(page.getByText('no client sees it yet')).toBeVisible();
+	await page.getByRole('button', { name: 'Change Gullhaven Ledgers' }).click();
+	// a photograph is drawn anew as a small JPEG
+	const photo = await page.evaluate(() => {
+		const canvas = Object.assign(document.createElement('canvas'), { width: 2000, height: 1500 });
+		canvas.getContext('2d')!.fillRect(0, 0, 900, 900);
+		return canvas.toDataURL('image/png').split(',')[1];
+	});
+	await page
+		.getByLabel('Picture beside the welcome')
+		.setInputFiles({ name: 'harbour.png', mimeType: 'image/png', buffer: Buffer.from(photo, 'base64') });
+	const picture = page.getByRole('img', { name: 'Welcome picture of Gullhaven Ledgers' });
+	await expect(picture).toBeVisible();
+	const kept = await page.request.get((await picture.getAttribute('src'))!);
+	expect(kept.headers()['content-type']).toBe('image/jpeg');
+	await page.getByRole('button', { name: 'Leave it' }).click();
+
+	const { rows } = await product.sql
+		.query(`select cl.id, c.email from client cl join client_contact cc on cc.client_id = cl.id join contact c on c.id = cc.contact_id
+		where cl.name = 'Rope Walk Chandlery'`);
+	await page.goto(`/desk/clients/${rows[0].id}`);
+	await awake(page);
+	await page.getByRole('button', { name: 'Change …' }).first().click();
+	await page.getByRole('button', { name: 'Brand and welcome …' }).click();
+	await page.getByLabel('Brand they see').selectOption('Gullhaven Ledgers');
+	await page.getByRole('button', { name: 'Save brand and welcome' }).click();
+	await expect(page.getByLabel('Brand they see')).toBeHidden();
+
+	const mobile = await phone(browser, product.origin);
+	await mobile.goto('/portal/pennywhistle-row/sign-in');
+	await expect(mobile.getByRole('link', { name: 'Pennywhistle Row Bookkeeping' })).toBeVisible();
+	await mobile.getByLabel('E-mail address').fill(rows[0].email);
+	await mobile.getByLabel('Password').fill(CONTACT_PASSWORD);
+	await mobile.getByRole('button', { name: 'Sign in', exact: true }).click();
+	await expect(mobile.getByRole('link', { name: 'Gullhaven Ledgers' })).toBeVisible();
+	await expect(mobile.getByText('Welcome aboard.')).toBeVisible();
+	await expect(mobile.locator('.welcome img')).toBeVisible();
+	await expectAccessible(mobile, 'the portal in a further brand');
+	// nothing is fetched from elsewhere before somebody plays it, and then only from the player's own place
+	expect(await mobile.locator('iframe').count()).toBe(0);
+	await mobile.getByRole('button', { name: 'Play the welcome video' }).click();
+	await expect(mobile.locator('iframe')).toHaveAttribute('src', 'https://player.vimeo.com/video/76979871');
+	await mobile.context().close();
 });

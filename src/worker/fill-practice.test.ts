@@ -193,7 +193,8 @@ describe('a practice workspace', () => {
 			'seal_certificate',
 			'service',
 			'former_short_name',
-			'firm_logo'
+			'picture',
+			'brand'
 		];
 		const forgotten = rows.map((r) => r.t as string).filter((t) => !KEPT.includes(t) && !migration.includes(`delete from ${t} where`));
 		expect(forgotten).toEqual([]);

@@ -1,6 +1,8 @@
 import { error, type RequestEvent } from '@sveltejs/kit';
 import type { Actor } from './actor';
 import { loadFirm, type Firm } from './firms/firm';
+import { asSeenBy } from './firms/brands';
+import { clientOfInvitation } from './invitations/invite';
 import { inForm } from './form-errors';
 import type { Tx } from './platform/db/database';
 import { house, type AppHouse } from './the-house';
@@ -40,13 +42,19 @@ export async function deskForm(
 
 /** The firm behind a portal's address, and the language its visitor reads. @throws 404 if there is none */
 export async function firmOfPortal(event: {
-	params: { firm: string };
+	params: { firm: string; /** of an invitation */ token?: string };
 	locals: App.Locals;
 }): Promise<{ house: AppHouse; firm: Firm; locale: string }> {
 	const opened = await house();
 	const [known] = await opened.db.ask<{ firm_id: string; slug: string }>('select * from find_short_name($1)', [event.params.firm]);
 	if (!known) error(404, 'There is nothing here.');
-	const firm = await opened.db.inFirm(known.firm_id, loadFirm);
+	const { signedIn } = event.locals;
+	const firm = await opened.db.inFirm(known.firm_id, async (tx) => {
+		const own = await loadFirm(tx);
+		if (signedIn?.kind === 'contact' && signedIn.firmId === known.firm_id) return asSeenBy(tx, own, { contactId: signedIn.personId });
+		const clientId = event.params.token ? await clientOfInvitation(tx, event.params.token) : null;
+		return asSeenBy(tx, own, { clientId });
+	});
 	return { house: opened, firm, locale: event.locals.signedIn?.locale ?? firm.locale };
 }
 

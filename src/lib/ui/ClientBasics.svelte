@@ -1,16 +1,26 @@
 <script lang="ts">
 	import { clientMovesFrom, type ClientMove } from '$lib/core/clients/client-states';
 	import type { ClientRecord } from '$lib/server/clients/read-clients';
+	import type { ClientBrand } from '$lib/server/firms/brands';
 	import { enhancedForm } from './enhanced-form';
 
 	let {
 		client,
 		staff,
+		brands,
+		look,
 		openItems,
 		done
-	}: { client: ClientRecord; staff: { id: string; name: string }[]; /** things asked that are still open */ openItems: number; done: () => void } =
-		$props();
+	}: {
+		client: ClientRecord;
+		staff: { id: string; name: string }[];
+		brands: { id: string; name: string }[];
+		/** which brand they see, and their own welcome */ look: ClientBrand;
+		/** things asked that are still open */ openItems: number;
+		done: () => void;
+	} = $props();
 	let move = $state<ClientMove | null>(null);
+	let showBrand = $state(false);
 	let problem = $state('');
 	let pending = $state(false);
 	const handling = {
@@ -58,6 +68,7 @@
 		<div class="flex flex-wrap gap-2">
 			<button class="act" disabled={pending}>Save</button><button type="button" class="act-quiet" onclick={done}>Leave as it was</button>
 			<span class="ml-auto flex flex-wrap items-baseline gap-3 self-center text-sm">
+				<button type="button" class="act-link" aria-expanded={showBrand} onclick={() => (showBrand = !showBrand)}>Brand and welcome …</button>
 				<a class="act-link" href="/desk/clients/{client.id}/merge">Merge with another client …</a>
 				{#each clientMovesFrom(client.state) as possible (possible)}<button
 						type="button"
@@ -68,6 +79,33 @@
 			</span>
 		</div>
 	</form>
+	{#if showBrand}
+		<form
+			method="post"
+			action="/desk/clients/{client.id}?/brand"
+			class="mt-4 space-y-3 border-t border-(--rule-strong) pt-3"
+			{@attach enhancedForm(handling)}
+		>
+			<label class="field"
+				><span>Brand they see</span><select name="brandId" value={look.brandId ?? ''}
+					><option value="">the firm’s own</option>{#each brands as brand (brand.id)}<option value={brand.id}>{brand.name}</option>{/each}</select
+				></label
+			>
+			<label class="field"
+				><span>A welcome of their own, instead of the brand’s</span><textarea name="welcome" rows="2" maxlength="400">{look.welcome}</textarea></label
+			>
+			<label class="field"
+				><span>Address of a video for them</span><input
+					name="welcomeVideo"
+					type="url"
+					value={look.welcomeVideo}
+					maxlength="400"
+					placeholder="https://…"
+				/></label
+			>
+			<button class="act-quiet" disabled={pending}>Save brand and welcome</button>
+		</form>
+	{/if}
 	{#if move}
 		<form
 			method="post"

@@ -1,6 +1,7 @@
 import { getCountries } from 'libphonenumber-js/min';
 import { z } from 'zod';
 import { firmCalendarSchema } from '../calendar/firm-calendar';
+import { videoField } from './embed';
 import { emailField, oneLine, optionalText } from '../people/plain-fields';
 
 /** The countries a firm can be in, ISO 3166-1 alpha-2. */
@@ -50,15 +51,27 @@ export const shortNameField = z
 	.regex(/^[a-z0-9](?:[a-z0-9]|-(?!-)){0,59}[a-z0-9]$/, 'Use small letters, digits and single hyphens, at least two characters.')
 	.refine((name) => !TAKEN.includes(name), 'This word has a meaning of its own here. Choose another one.');
 
-/** How the firm appears to its clients. */
-export const brandSchema = z.object({
+const look = {
 	color: z
 		.string()
 		.trim()
 		.toLowerCase()
 		.regex(/^#[0-9a-f]{6}$/, 'Write the colour as # and six digits or letters from a to f.'),
 	welcome: optionalText('the welcome', 400).transform((text) => text ?? ''),
-	shortName: shortNameField
+	welcomeVideo: videoField
+};
+
+/** How the firm appears to its clients. */
+export const brandSchema = z.object({ ...look, shortName: shortNameField });
+
+/** How it appears to some of them. */
+export const furtherBrandSchema = z.object({ name: oneLine('the name clients read', 120), ...look });
+
+/** Which brand one client sees, and a welcome of their own. */
+export const clientBrandSchema = z.object({
+	brandId: z.union([z.literal('').transform(() => null), z.uuid()]).nullable(),
+	welcome: optionalText('the welcome', 400),
+	welcomeVideo: videoField
 });
 
 /** A short name made from a firm's name: "Pennywhistle Row, Bookkeeping" becomes "pennywhistle-row-bookkeeping". */

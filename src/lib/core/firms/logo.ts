@@ -17,3 +17,12 @@ export function logoSize(picture: { width: number; height: number }): { width: n
 	const scale = Math.min(1, LOGO_MAX.width / width, LOGO_MAX.height / height);
 	return { width: Math.max(1, Math.round(width * scale)), height: Math.max(1, Math.round(height * scale)) };
 }
+
+/** A picture beside the welcome, drawn at most this large. */
+export const WELCOME_PICTURE_MAX = { width: 960, height: 640, bytes: 400_000 } as const;
+
+/** The largest size within bounds that keeps a picture's shape; never larger than it is. */
+export function fitWithin(picture: { width: number; height: number }, max: { width: number; height: number }): { width: number; height: number } {
+	const scale = Math.min(1, max.width / Math.max(1, picture.width), max.height / Math.max(1, picture.height));
+	return { width: Math.max(1, Math.round(picture.width * scale)), height: Math.max(1, Math.round(picture.height * scale)) };
+}

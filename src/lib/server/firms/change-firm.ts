@@ -59,6 +59,12 @@ export async function changeBrand(tx: Tx, actor: Actor, input: z.output<typeof b
 		await tx.rows('delete from former_short_name where slug = $1', [input.shortName]);
 		await tx.rows('insert into former_short_name (slug, firm_id, changed_at) values ($1, $2, $3)', [before!.slug, tx.firmId, actor.now]);
 	}
-	await tx.rows('update firm set brand_color = $2, welcome = $3, slug = $4 where id = $1', [tx.firmId, input.color, input.welcome, input.shortName]);
+	await tx.rows('update firm set brand_color = $2, welcome = $3, slug = $4, welcome_video = $5 where id = $1', [
+		tx.firmId,
+		input.color,
+		input.welcome,
+		input.shortName,
+		input.welcomeVideo
+	]);
 	await recordEvent(tx, actor, { verb: 'firm_changed', details: { what: 'brand and portal address' } });
 }

@@ -11,6 +11,10 @@ export interface Firm {
 	country: string;
 	locale: string;
 	welcome: string;
+	/** address of a video beside the welcome */
+	welcomeVideo: string | null;
+	/** stands in the address of the picture beside the welcome */
+	welcomePicture: string | null;
 	/** the colour as the firm chose it */
 	brandColor: string;
 	/** the same, darkened where its contrast fails */
@@ -33,6 +37,8 @@ interface FirmRow {
 	country: string;
 	locale: string;
 	welcome: string;
+	welcome_video: string | null;
+	welcome_picture: string | null;
 	brand_color: string;
 	logo_version: string | null;
 	mail_from: string;
@@ -49,7 +55,12 @@ interface FirmRow {
 
 /** The path of the firm's logo, or null. */
 export function logoPath(firm: Pick<Firm, 'slug' | 'logoVersion'>): string | null {
-	return firm.logoVersion && `/portal/${firm.slug}/logo/${firm.logoVersion}`;
+	return picturePath(firm, firm.logoVersion);
+}
+
+/** The path of a picture of the firm, or null. */
+export function picturePath(firm: Pick<Firm, 'slug'>, version: string | null): string | null {
+	return version && `/portal/${firm.slug}/logo/${version}`;
 }
 
 /** The firm whose data the transaction sees, with its calendar and chase plan. */
@@ -67,6 +78,8 @@ export async function loadFirm(tx: Tx): Promise<Firm> {
 		country: row.country,
 		locale: row.locale,
 		welcome: row.welcome,
+		welcomeVideo: row.welcome_video,
+		welcomePicture: row.welcome_picture,
 		brandColor: row.brand_color,
 		color: passingShade(row.brand_color),
 		logoVersion: row.logo_version,

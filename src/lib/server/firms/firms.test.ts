@@ -7,6 +7,9 @@ import { pipeline } from 'node:stream/promises';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { MERGE_FIELDS } from '$lib/core/letters/merge-fields';
 import { READY_MADE_LETTER } from '$lib/core/letters/ready-made-letter';
+import { embedOf } from '$lib/core/firms/embed';
+import { clientBrandSchema, furtherBrandSchema } from '$lib/core/firms/firm-forms';
+import { fitWithin } from '$lib/core/firms/logo';
 import type { Actor } from '../actor';
 import { chasePeople } from '../chasing/chase-people';
 import { resumeSession } from '../people/sessions';
@@ -24,8 +27,10 @@ import {
 	type TestHouse
 } from '../testing/test-firm';
 import { changeBrand, changeFirmDetails, changeFirmHours } from './change-firm';
+import type { Tx } from '../platform/db/database';
+import { asSeenBy, changeClientBrand, endBrand, readBrands, writeBrand } from './brands';
 import { loadFirm } from './firm';
-import { changeLogo, readLogo, removeLogo } from './logo';
+import { changePicture, readPicture, removePicture } from './pictures';
 import { hasFirm, setUpCode, setUpFirm } from './set-up-firm';
 
 const VALUES = Object.fromEntries(Object.keys(MERGE_FIELDS).map((name) => [name, 'x']));
@@ -75,7 +80,7 @@ test('the first firm: only with the code, a good password, and once, whoever is 
 
 describe('the portal’s address', () => {
 	const brand = (firm: TestFirm, shortName: string) =>
-		firm.run((tx) => changeBrand(tx, admin(firm), { color: '#ffd447', welcome: 'Hello', shortName }));
+		firm.run((tx) => changeBrand(tx, admin(firm), { color: '#ffd447', welcome: 'Hello', shortName, welcomeVideo: null }));
 	const leadsTo = async (shortName: string) =>
 		(await house.db.ask<{ firm_id: string; slug: string }>('select * from find_short_name($1)', [shortName]))[0];
 
@@ -122,7 +127,9 @@ describe('the logo', () => {
 	const large = Buffer.from(png);
 	large.writeUInt32BE(100_000, 16);
 	const damaged = Buffer.concat([png.subarray(0, 45), Buffer.alloc(20, 7)]);
-	const put = (firm: TestFirm, bytes: Buffer) => firm.run((tx) => changeLogo(tx, admin(firm), bytes));
+	const LOGO = { what: 'logo' as const, brandId: null };
+	const logoOf = async (tx: Tx) => readPicture(tx, (await loadFirm(tx)).logoVersion);
+	const put = (firm: TestFirm, bytes: Buffer) => firm.run((tx) => changePicture(tx, admin(firm), LOGO, bytes));
 
 	test.each([
 		['an SVG with a script', Buffer.from('<svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script></svg>'.padEnd(90))],
@@ -133,12 +140,12 @@ describe('the logo', () => {
 		const firm = await makeFirm(house);
 		await put(firm, png);
 		await expect(put(firm, bytes)).rejects.toMatchObject({ code: 'unreadable_file' });
-		expect((await firm.run(readLogo))?.png.equals(png)).toBe(true);
+		expect((await firm.run(logoOf))?.bytes.equals(png)).toBe(true);
 	});
 	test('more bytes than a logo needs are refused; only an administrator may', async () => {
 		const firm = await makeFirm(house);
 		await expect(put(firm, Buffer.concat([png, Buffer.alloc(300_000)]))).rejects.toMatchObject({ code: 'too_many' });
-		await expect(firm.run((tx) => changeLogo(tx, firm.odalys(), png))).rejects.toMatchObject({ code: 'not_allowed' });
+		await expect(firm.run((tx) => changePicture(tx, firm.odalys(), LOGO, png))).rejects.toMatchObject({ code: 'not_allowed' });
 	});
 	test('stands in messages and letters, until it is taken away', async () => {
 		const firm = await makeFirm(house);
@@ -161,7 +168,7 @@ describe('the logo', () => {
 		const withLogo = await send();
 		expect(withLogo.html).toContain(`http://localhost:3000/portal/${firm.slug}/logo/${version}`);
 		expect(withLogo.pictures).toBe(1);
-		await firm.run((tx) => removeLogo(tx, admin(firm)));
+		await firm.run((tx) => removePicture(tx, admin(firm), LOGO));
 		const without = await send();
 		expect(without.html).not.toContain('/logo/');
 		expect(without.pictures).toBe(0);
@@ -174,4 +181,103 @@ test('only an administrator changes the firm', async () => {
 	await expect(firm.run((tx) => changeFirmDetails(tx, firm.partner, details))).rejects.toMatchObject({ code: 'not_allowed' });
 	await firm.run((tx) => changeFirmDetails(tx, admin(firm), details));
 	expect(await firm.run(loadFirm)).toMatchObject({ name: 'New', mailFrom: 'new@firm.example' });
+});
+
+describe('further brands', () => {
+	const harbour = furtherBrandSchema.parse({ name: 'Harbour Books', color: '#ffd447', welcome: 'Ahoy.', welcomeVideo: '' });
+	const seen = (firm: TestFirm, about: { clientId?: string; contactId?: string }) => firm.run(async (tx) => asSeenBy(tx, await loadFirm(tx), about));
+	async function branded() {
+		const firm = await makeFirm(house);
+		const client = await makeClient(house, firm);
+		const brandId = await firm.run((tx) => writeBrand(tx, admin(firm), null, harbour));
+		const choose = (id: string | null, more: Record<string, string> = {}, to = client.id) =>
+			firm.run((tx) => changeClientBrand(tx, firm.odalys(), to, clientBrandSchema.parse({ brandId: id ?? '', ...more })));
+		return { firm, client, brandId, choose };
+	}
+
+	test('is seen by its clients, in messages and on the portal, with a shade that can be read', async () => {
+		const { firm, client, brandId, choose } = await branded();
+		expect((await seen(firm, { clientId: client.id })).name).toBe('Pennywhistle Row Bookkeeping');
+		await choose(brandId);
+		const firmSeen = await seen(firm, { clientId: client.id });
+		expect(firmSeen).toMatchObject({ name: 'Harbour Books', welcome: 'Ahoy.', brandColor: '#ffd447', slug: firm.slug });
+		expect(firmSeen.color).not.toBe('#ffd447');
+		expect((await seen(firm, { contactId: client.contactId })).name).toBe('Harbour Books');
+		expect((await seen(firm, {})).name).toBe('Pennywhistle Row Bookkeeping');
+		await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('Paper', '2026-12-01')]));
+		await sendPlanned(house, firm);
+		const mail = house.mailer.sent.at(-1)!;
+		expect(mail.from.name).toBe('Harbour Books');
+		expect(mail.html).toContain(firmSeen.color);
+		expect(mail.text).not.toContain('Pennywhistle Row Bookkeeping');
+	});
+
+	test('who has clients of several brands sees the firm’s own; an ended brand is gone', async () => {
+		const { firm, client, brandId, choose } = await branded();
+		await choose(brandId);
+		const second = await makeClient(house, firm, { name: 'Second', email: client.email, contactId: client.contactId });
+		expect((await seen(firm, { contactId: client.contactId })).name).toBe('Pennywhistle Row Bookkeeping');
+		await choose(brandId, {}, second.id);
+		expect((await seen(firm, { contactId: client.contactId })).name).toBe('Harbour Books');
+		expect((await firm.run(readBrands))[0].clients).toBe(2);
+		await firm.run((tx) => endBrand(tx, admin(firm), brandId));
+		await firm.run((tx) => endBrand(tx, admin(firm), brandId));
+		expect((await seen(firm, { contactId: client.contactId })).name).toBe('Pennywhistle Row Bookkeeping');
+		await expect(choose(brandId)).rejects.toMatchObject({ code: 'invalid' });
+	});
+
+	test('a welcome of one’s own takes the place of the brand’s, unless one has several businesses', async () => {
+		const { firm, client, choose } = await branded();
+		await choose(null, { welcome: 'Hello, Mara.', welcomeVideo: 'https://vimeo.com/12345' });
+		expect(await seen(firm, { contactId: client.contactId })).toMatchObject({
+			name: 'Pennywhistle Row Bookkeeping',
+			welcome: 'Hello, Mara.',
+			welcomeVideo: 'https://vimeo.com/12345'
+		});
+		await makeClient(house, firm, { name: 'Second', email: client.email, contactId: client.contactId });
+		expect((await seen(firm, { contactId: client.contactId })).welcome).toBe('');
+	});
+
+	test('only an administrator makes one, names are taken once, another firm’s is none', async () => {
+		const { firm, brandId } = await branded();
+		const other = await branded();
+		await expect(firm.run((tx) => writeBrand(tx, firm.odalys(), null, harbour))).rejects.toMatchObject({ code: 'not_allowed' });
+		await expect(firm.run((tx) => writeBrand(tx, admin(firm), null, { ...harbour, name: 'harbour books' }))).rejects.toMatchObject({
+			code: 'invalid'
+		});
+		await expect(other.choose(brandId)).rejects.toMatchObject({ code: 'invalid' });
+		await expect(other.firm.run((tx) => writeBrand(tx, admin(other.firm), brandId, { ...harbour, name: 'x' }))).rejects.toMatchObject({
+			code: 'not_found'
+		});
+		await expect(other.firm.run((tx) => changePicture(tx, admin(other.firm), { what: 'logo', brandId }, Buffer.from('x')))).rejects.toMatchObject({
+			code: 'unreadable_file'
+		});
+		await expect(other.firm.run((tx) => removePicture(tx, admin(other.firm), { what: 'logo', brandId }))).rejects.toMatchObject({
+			code: 'not_found'
+		});
+	});
+
+	test.each([
+		['https://www.youtube.com/watch?v=abc_DEF-123&t=4', 'https://www.youtube-nocookie.com/embed/abc_DEF-123'],
+		['https://youtu.be/abc', 'https://www.youtube-nocookie.com/embed/abc'],
+		['https://vimeo.com/76979871', 'https://player.vimeo.com/video/76979871'],
+		['http://youtu.be/abc', null],
+		['https://youtu.be/abc"onload=x', null],
+		['https://youtube.com.evil.example/watch?v=abc', null],
+		['https://video.example/a.mp4', null],
+		['javascript:alert(1)', null],
+		['not an address', null]
+	])('%s is embedded as %s', (address, embedded) => expect(embedOf(address)).toBe(embedded));
+	test('a video’s address is a whole one', () => {
+		const read = (welcomeVideo: string) => furtherBrandSchema.safeParse({ name: 'x', color: '#123456', welcomeVideo }).success;
+		expect([read(''), read('https://video.example/a'), read('javascript:alert(1)'), read('http://x.example'), read('vimeo.com/1')]).toEqual([
+			true,
+			true,
+			false,
+			false,
+			false
+		]);
+		expect(fitWithin({ width: 4000, height: 1000 }, { width: 960, height: 640 })).toEqual({ width: 960, height: 240 });
+		expect(fitWithin({ width: 10, height: 10 }, { width: 960, height: 640 })).toEqual({ width: 10, height: 10 });
+	});
 });

@@ -11,6 +11,7 @@ import { saying } from '$lib/words/sayings';
 import { requireStaff, type Actor, type Staff } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { requireActiveClient } from '../clients/client-record';
+import { asSeenBy } from '../firms/brands';
 import { loadFirm } from '../firms/firm';
 import { planMessage } from '../messages/plan-message';
 import { invitationLink, writeMessage, type MessageToWrite } from '../messages/write-message';
@@ -161,7 +162,7 @@ async function fillInvitation(
 		'select c.name, s.name responsible from client c join staff s on s.id = c.responsible_id where c.id = $1',
 		[input.clientId]
 	);
-	const { name: firmName } = await loadFirm(tx);
+	const { name: firmName } = await asSeenBy(tx, await loadFirm(tx), { clientId: input.clientId });
 	const { subject, body, textBody } = input;
 	const values = personValues({ clientName: client!.name, contactName: contact.name, firmName, responsible: client!.responsible });
 	return { words: fillInvitationWords({ subject, body, textBody }, values), clientName: client!.name };
@@ -177,7 +178,7 @@ export async function previewInvitation(
 	requireStaff(actor, 'invite');
 	const contact = await contactToInvite(tx, input.contactId, input.clientId);
 	const { words, clientName } = await fillInvitation(tx, actor, contact, input);
-	const firm = await loadFirm(tx);
+	const firm = await asSeenBy(tx, await loadFirm(tx), { clientId: input.clientId });
 	const message: MessageToWrite = {
 		id: contact.id,
 		kind: 'invitation',
@@ -277,6 +278,12 @@ export async function openInvitation(db: Database, from: Actor, token: string): 
 		}
 		return seen;
 	});
+}
+
+/** Which client an invitation with this link is for, or null. */
+export async function clientOfInvitation(tx: Tx, token: string): Promise<string | null> {
+	const row = await tx.first<{ id: string }>('select client_id id from invitation where token_hash = $1', [hashToken(token)]);
+	return row && row.id;
 }
 
 async function readInvitation(tx: Tx, hash: Buffer, now: string): Promise<InvitationSeen | null> {

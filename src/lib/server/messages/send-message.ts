@@ -6,6 +6,7 @@ import type { Channel } from '$lib/core/messages/ways';
 import { mayMessageMove, messageStatesBefore, type MessageKind, type MessageState } from '$lib/core/messages/message-states';
 import { machine } from '../actor';
 import { recordEvent } from '../audit/record-event';
+import { asSeenBy } from '../firms/brands';
 import { loadFirm, type Firm } from '../firms/firm';
 import { textInUse } from '../library/message-texts';
 import type { Clock } from '../platform/clock';
@@ -91,7 +92,7 @@ async function prepare(place: SendingPlace, tx: Tx, messageId: string): Promise<
 		return null;
 	}
 	if (!mayMessageMove(row.state, 'sending')) return null;
-	const firm = await loadFirm(tx);
+	const firm = await asSeenBy(tx, await loadFirm(tx), { clientId: row.client_id, contactId: row.contact_id });
 
 	if (row.suspended) return holdBack(tx, row, now, 'the person is suspended');
 	// mail and texts of a practice workspace never leave the building, whatever is configured; there they are kept whole

@@ -8,7 +8,8 @@ import { announcedBy, type Channels, type Reachable } from '$lib/core/messages/w
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { requireActiveClient } from '../clients/client-record';
-import { readLogo } from '../firms/logo';
+import { asSeenBy } from '../firms/brands';
+import { readPicture } from '../firms/pictures';
 import { loadFirm, type Firm } from '../firms/firm';
 import { beginInvitation } from '../invitations/invite';
 import { automaticValues, prepareLetter, type LetterParties, type PreparedLetter } from '../letters/prepare-letter';
@@ -53,10 +54,10 @@ export async function sendRequest(
 	requireStaff(actor, 'send_request');
 	const known = await place.db.inFirm(firmId, async (tx) => {
 		const sent = await tx.first<{ id: string }>('select id from request where firm_id = $1 and once_key = $2', [firmId, input.onceKey]);
-		const firm = await loadFirm(tx);
+		const firm = await asSeenBy(tx, await loadFirm(tx), { clientId: input.clientId });
 		const recipient = await readRecipient(tx, input.clientId, input.contactId);
 		if (!sent) await requireActiveClient(tx, input.clientId);
-		return { sent: sent?.id, firm, recipient, logo: firm.logoVersion ? await readLogo(tx) : null };
+		return { sent: sent?.id, firm, recipient, logo: await readPicture(tx, firm.logoVersion) };
 	});
 	if (known.sent) return known.sent;
 	const { firm, recipient, logo } = known;
@@ -85,7 +86,7 @@ export async function sendRequest(
 			if (line.kind === 'letter')
 				letters.set(
 					index,
-					await prepareLetter(place, firm, recipient, logo && `data:image/png;base64,${logo.png.toString('base64')}`, line, actor.now)
+					await prepareLetter(place, firm, recipient, logo && `data:image/png;base64,${logo.bytes.toString('base64')}`, line, actor.now)
 				);
 		return await place.db.inFirm(firmId, (tx) =>
 			writeRequest(tx, actor, firm, recipient, { ...input, title: fillText(input.title, values), message: fillText(input.message, values) }, letters)

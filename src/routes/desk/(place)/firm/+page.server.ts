@@ -1,11 +1,13 @@
+import { z } from 'zod';
 import { brandSchema, firmDetailsSchema, firmHoursSchema } from '$lib/core/firms/firm-forms';
 import { serviceSchema } from '$lib/core/clients/record-forms';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { may } from '$lib/core/people/roles';
 import { readStaff } from '$lib/server/clients/read-clients';
 import { deskForm, deskRequest } from '$lib/server/desk-request';
-import { logoPath } from '$lib/server/firms/firm';
-import { changeLogo, removeLogo } from '$lib/server/firms/logo';
+import { logoPath, picturePath } from '$lib/server/firms/firm';
+import { readBrands } from '$lib/server/firms/brands';
+import { changePicture, removePicture } from '$lib/server/firms/pictures';
 import { changeBrand, changeFirmDetails, changeFirmHours } from '$lib/server/firms/change-firm';
 import { addService, endService, readServiceUse } from '$lib/server/firms/services';
 import { idParam } from '$lib/server/form-errors';
@@ -25,17 +27,25 @@ export const load = async (event) => {
 			brandColor: firm.brandColor,
 			welcome: firm.welcome,
 			logo: logoPath(firm),
+			welcomePicture: picturePath(firm, firm.welcomePicture),
+			welcomeVideo: firm.welcomeVideo,
 			mailFrom: firm.mailFrom,
 			calendar: firm.calendar,
 			chasePlan: firm.chasePlan
 		},
 		staff: await readStaff(tx),
 		services: await readServiceUse(tx),
+		brands: (await readBrands(tx)).map(({ id, name, clients }) => ({ id, name, clients })),
 		maySetUp: desk.actor.role !== null && may(desk.actor.role, 'set_up_firm'),
 		choices: REGION_CHOICES,
 		origin: desk.house.settings.ORIGIN
 	}));
 };
+
+const pictureSchema = z.object({
+	what: z.enum(['logo', 'welcome']),
+	brandId: z.union([z.literal('').transform(() => null), z.uuid()]).nullable()
+});
 
 export const actions = {
 	details: (event) => deskForm(event, (tx, desk, form) => changeFirmDetails(tx, desk.actor, firmDetailsSchema.parse(Object.fromEntries(form)))),
@@ -43,13 +53,13 @@ export const actions = {
 		deskForm(event, (tx, desk, form) =>
 			changeFirmHours(tx, desk.actor, firmHoursSchema.parse({ ...Object.fromEntries(form), businessDays: form.getAll('businessDays') }))
 		),
-	logo: (event) =>
+	picture: (event) =>
 		deskForm(event, async (tx, desk, form) => {
-			const file = form.get('logo');
+			const file = form.get('picture');
 			if (!(file instanceof File)) throw new DomainError('invalid', 'No picture arrived. Please choose it again.');
-			await changeLogo(tx, desk.actor, Buffer.from(await file.arrayBuffer()));
+			await changePicture(tx, desk.actor, pictureSchema.parse(Object.fromEntries(form)), Buffer.from(await file.arrayBuffer()));
 		}),
-	removeLogo: (event) => deskForm(event, (tx, desk) => removeLogo(tx, desk.actor)),
+	removePicture: (event) => deskForm(event, (tx, desk, form) => removePicture(tx, desk.actor, pictureSchema.parse(Object.fromEntries(form)))),
 	brand: (event) => deskForm(event, (tx, desk, form) => changeBrand(tx, desk.actor, brandSchema.parse(Object.fromEntries(form)))),
 	addService: (event) => deskForm(event, (tx, desk, form) => addService(tx, desk.actor, serviceSchema.parse(Object.fromEntries(form)).name)),
 	endService: (event) => deskForm(event, (tx, desk, form) => endService(tx, desk.actor, idParam(String(form.get('serviceId') ?? ''))))

@@ -5,7 +5,7 @@
 	import BrandPreview from '$lib/ui/BrandPreview.svelte';
 	import { enhancedForm } from '$lib/ui/enhanced-form';
 	import FieldProblem from '$lib/ui/FieldProblem.svelte';
-	import LogoForm from '$lib/ui/LogoForm.svelte';
+	import PictureForm from '$lib/ui/PictureForm.svelte';
 	import FirmSettings from '$lib/ui/FirmSettings.svelte';
 
 	let { data } = $props();
@@ -93,11 +93,24 @@
 						</div>
 						<div>
 							<dt>Welcome</dt>
-							<dd>{f.welcome || 'none yet'}</dd>
+							<dd>
+								{f.welcome || 'none yet'}{f.welcomePicture ? ', with a picture' : ''}{f.welcomeVideo ? ', with a video' : ''}
+							</dd>
+						</div>
+						<div>
+							<dt>Further brands</dt>
+							<dd>
+								{data.brands.map((brand) => `${brand.name} (${brand.clients})`).join(', ') || 'none'}
+								<a class="act-link ml-2" href="/desk/firm/brands">{data.maySetUp ? 'Add and change' : 'Look at them'}</a>
+							</dd>
 						</div>
 					</dl>
 				{/snippet}
-				{#snippet beside()}<LogoForm logo={f.logo} firmName={f.name} />{/snippet}
+				{#snippet beside()}<PictureForm what="logo" picture={f.logo} of={f.name} /><PictureForm
+						what="welcome"
+						picture={f.welcomePicture}
+						of={f.name}
+					/>{/snippet}
 				{#snippet fields(wrong: Record<string, string>)}
 					<div class="grid gap-3 sm:grid-cols-[auto_1fr_1fr]">
 						<label class="field"
@@ -126,6 +139,16 @@
 							maxlength="400"
 							bind:value={welcome}></textarea></label
 					>
+					<label class="field"
+						><span>Address of a welcome video, if there is one</span><input
+							name="welcomeVideo"
+							type="url"
+							value={f.welcomeVideo}
+							maxlength="400"
+							placeholder="https://…"
+						/></label
+					>
+					<FieldProblem id="p-video" message={wrong.welcomeVideo} />
 					<p class="text-xs text-(--half)">Links with an earlier short name go on leading to the portal.</p>
 					<BrandPreview name={f.name} {color} {welcome} address={f.address} logo={f.logo} />
 				{/snippet}

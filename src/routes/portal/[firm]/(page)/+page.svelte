@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Welcome from '$lib/ui/Welcome.svelte';
 	import { firstName } from '$lib/core/letters/merge-fields';
 	import { isOpen, isSettled } from '$lib/core/requests/item-states';
 	import { tickOf } from '$lib/core/requests/tick-strip';
@@ -100,7 +101,7 @@
 			>{say('portal.more', { count: rest.length - SHOWN })}</button
 		>{/if}
 {/if}
-{#if data.brand.welcome}<p class="mt-8 text-[0.95rem] whitespace-pre-line text-(--half)">{data.brand.welcome}</p>{/if}
+<div class="mt-8 text-[0.95rem] text-(--half)"><Welcome welcome={data.brand.welcome} locale={data.locale} /></div>
 <p class="mt-6"><a class="act-link" href="mailto:{data.office.email}">{say('portal.questions', { name: data.office.name })}</a></p>
 
 <style>

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Welcome from '$lib/ui/Welcome.svelte';
 	import PasskeyButton from '$lib/ui/PasskeyButton.svelte';
 	import { sayer } from '$lib/words/words';
 
@@ -10,7 +11,7 @@
 <div class="mx-auto max-w-sm pt-6">
 	<h1 class="text-3xl">{say('signIn.title')}</h1>
 	<p class="mt-1 text-(--half)">{say('signIn.lead', { firm: data.brand.name })}</p>
-	{#if data.brand.welcome}<p class="mt-3 whitespace-pre-line">{data.brand.welcome}</p>{/if}
+	<div class="mt-3"><Welcome welcome={data.brand.welcome} locale={data.locale} /></div>
 	<form method="post" class="mt-6 space-y-4">
 		{#if form?.problem}<p class="notice-wrong" role="alert">{form.problem.message}</p>{/if}
 		<label class="field"

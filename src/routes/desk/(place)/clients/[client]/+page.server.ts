@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { clientBasicsSchema, clientMoveSchema, contactSchema, endReasonSchema, engagementSchema, noteSchema } from '$lib/core/clients/record-forms';
+import { clientBrandSchema } from '$lib/core/firms/firm-forms';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { factInWords, sayFactSchema } from '$lib/core/clients/facts';
 import { may } from '$lib/core/people/roles';
@@ -22,6 +23,7 @@ import { readLikelyDoubles, readMerges } from '$lib/server/clients/merge';
 import { noteClientOpened } from '$lib/server/clients/find-clients';
 import { readHistory, readStaff } from '$lib/server/clients/read-clients';
 import { deskRequest, type DeskRequest } from '$lib/server/desk-request';
+import { changeClientBrand, readBrands, readClientBrand } from '$lib/server/firms/brands';
 import type { Firm } from '$lib/server/firms/firm';
 import { idParam, inForm, inPage } from '$lib/server/form-errors';
 import type { Tx } from '$lib/server/platform/db/database';
@@ -57,6 +59,8 @@ export const load = async (event) => {
 				services: await readServices(tx),
 				maySeeAs: may(desk.actor.role!, 'see_as'),
 				staff: await readStaff(tx),
+				brands: (await readBrands(tx)).map(({ id, name }) => ({ id, name })),
+				look: await readClientBrand(tx, id),
 				// a shared name alone is often chance; these two are not
 				doubles: (await readLikelyDoubles(tx, desk.actor, id)).filter((other) => /tax number|phone/.test(other.why)),
 				merges: (await readMerges(tx, desk.actor, id)).map(({ at, ...merge }) => ({
@@ -89,6 +93,8 @@ const optionalId = z.union([z.literal('').transform(() => null), z.uuid()]).null
 export const actions = {
 	basics: (event) =>
 		change(event, (tx, clientId, form, desk) => changeClient(tx, desk.actor, clientId, clientBasicsSchema.parse(Object.fromEntries(form)))),
+	brand: (event) =>
+		change(event, (tx, clientId, form, desk) => changeClientBrand(tx, desk.actor, clientId, clientBrandSchema.parse(Object.fromEntries(form)))),
 	move: (event) =>
 		change(event, (tx, clientId, form, desk) => moveClient(tx, desk.actor, { clientId, ...clientMoveSchema.parse(Object.fromEntries(form)) })),
 	fact: (event) =>

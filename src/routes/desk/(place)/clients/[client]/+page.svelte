@@ -73,7 +73,14 @@
 		<button class="act-quiet" aria-expanded={changing} onclick={() => (changing = !changing)}>Change …</button>
 		{#if client.state === 'active'}<a class="act" href="/desk/clients/{client.id}/ask">Ask for something</a>{/if}
 	</header>
-	{#if changing}{#key client.id}<ClientBasics {client} staff={data.staff} {openItems} done={() => (changing = false)} />{/key}{/if}
+	{#if changing}{#key client.id}<ClientBasics
+				brands={data.brands}
+				look={data.look}
+				{client}
+				staff={data.staff}
+				{openItems}
+				done={() => (changing = false)}
+			/>{/key}{/if}
 	{#if client.state !== 'active'}
 		<p class="notice-lamp mt-3">
 			<b>{client.state === 'locked' ? 'Locked' : 'No longer a client'}</b> since {time(client.stateAt!)}, by {client.stateBy}: “{client.stateReason}”.
