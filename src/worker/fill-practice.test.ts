@@ -187,6 +187,8 @@ describe('a practice workspace', () => {
 			'staff',
 			'session',
 			'practice_clearing',
+			// goes with its client
+			'client_right',
 			'staff_group',
 			'staff_group_member',
 			'message_text',

@@ -4,7 +4,7 @@ import { loadFirm, type Firm } from './firms/firm';
 import { asSeenBy } from './firms/brands';
 import { clientOfInvitation } from './invitations/invite';
 import { inForm } from './form-errors';
-import type { Tx } from './platform/db/database';
+import { asStaff, type Tx } from './platform/db/database';
 import { house, type AppHouse } from './the-house';
 
 /** What a desk route works with: the house, the firm of whoever is signed in, and a transaction in it. */
@@ -18,7 +18,8 @@ export interface DeskRequest {
 export async function deskRequest(event: Pick<RequestEvent, 'locals'>): Promise<DeskRequest> {
 	const { signedIn, actor } = event.locals;
 	if (!signedIn || signedIn.kind !== 'staff') error(401, 'Please sign in.');
-	const opened = await house();
+	const real = await house();
+	const opened = { ...real, db: asStaff(real.db, signedIn.personId) };
 	return {
 		house: opened,
 		firmId: signedIn.firmId,

@@ -1,6 +1,9 @@
 <script lang="ts">
 	import { clientMovesFrom, type ClientMove } from '$lib/core/clients/client-states';
 	import type { ClientRecord } from '$lib/server/clients/read-clients';
+	import { untrack } from 'svelte';
+	import { RIGHT_WORDS, RIGHTS } from '$lib/core/clients/client-rights';
+	import type { ClientRights } from '$lib/server/clients/client-rights';
 	import type { ClientBrand } from '$lib/server/firms/brands';
 	import { enhancedForm } from './enhanced-form';
 
@@ -9,6 +12,8 @@
 		staff,
 		brands,
 		look,
+		rights,
+		groups,
 		openItems,
 		done
 	}: {
@@ -16,11 +21,15 @@
 		staff: { id: string; name: string }[];
 		brands: { id: string; name: string }[];
 		/** which brand they see, and their own welcome */ look: ClientBrand;
+		/** who of the firm may do what with this client */ rights: ClientRights;
+		groups: { id: string; name: string }[];
 		/** things asked that are still open */ openItems: number;
 		done: () => void;
 	} = $props();
 	let move = $state<ClientMove | null>(null);
 	let showBrand = $state(false);
+	let showRights = $state(false);
+	let open = $state(untrack(() => (rights.restricted ? 'some' : 'all')));
 	let problem = $state('');
 	let pending = $state(false);
 	const handling = {
@@ -28,18 +37,18 @@
 		onProblem: (p: { message: string }) => (problem = p.message),
 		onSuccess: () => done()
 	};
-	const open = $derived(openItems === 1 ? 'One open thing is' : `${openItems} open things are`);
+	const openThings = $derived(openItems === 1 ? 'One open thing is' : `${openItems} open things are`);
 	const MOVES: Record<ClientMove, { act: string; what: () => string }> = {
 		lock: {
 			act: 'Lock the client',
 			what: () =>
-				`Nothing new can be asked and nobody is reminded until it is unlocked. ${openItems > 0 ? `${open} not asked for in the meantime.` : ''}`
+				`Nothing new can be asked and nobody is reminded until it is unlocked. ${openItems > 0 ? `${openThings} not asked for in the meantime.` : ''}`
 		},
 		unlock: { act: 'Unlock the client', what: () => 'Asking and reminders go on where they stopped.' },
 		end: {
 			act: 'End the work for this client',
 			what: () =>
-				`They leave the list of clients and get no more reminders; they can still sign in and read what they handed in. ${openItems > 0 ? `${open} not asked for any more.` : ''} This can be taken back.`
+				`They leave the list of clients and get no more reminders; they can still sign in and read what they handed in. ${openItems > 0 ? `${openThings} not asked for any more.` : ''} This can be taken back.`
 		},
 		reopen: { act: 'Take the client on again', what: () => 'They come back to the list; what was open is asked for again.' }
 	};
@@ -68,6 +77,7 @@
 		<div class="flex flex-wrap gap-2">
 			<button class="act" disabled={pending}>Save</button><button type="button" class="act-quiet" onclick={done}>Leave as it was</button>
 			<span class="ml-auto flex flex-wrap items-baseline gap-3 self-center text-sm">
+				<button type="button" class="act-link" aria-expanded={showRights} onclick={() => (showRights = !showRights)}>Who may …</button>
 				<button type="button" class="act-link" aria-expanded={showBrand} onclick={() => (showBrand = !showBrand)}>Brand and welcome …</button>
 				<a class="act-link" href="/desk/clients/{client.id}/merge">Merge with another client …</a>
 				{#each clientMovesFrom(client.state) as possible (possible)}<button
@@ -79,6 +89,40 @@
 			</span>
 		</div>
 	</form>
+	{#if showRights}
+		<form
+			method="post"
+			action="/desk/clients/{client.id}?/rights"
+			class="mt-4 space-y-2 border-t border-(--rule-strong) pt-3"
+			{@attach enhancedForm(handling)}
+		>
+			<label class="flex gap-2"
+				><input type="radio" name="open" value="all" bind:group={open} /> open to everybody of the firm, as their role allows</label
+			>
+			<label class="flex gap-2"><input type="radio" name="open" value="some" bind:group={open} /> only for some</label>
+			{#if open === 'some'}
+				<p class="text-sm text-(--half)">{client.responsible}, who looks after the client, and the administrators always may everything.</p>
+				<ul class="grid gap-x-6 gap-y-1.5 sm:grid-cols-2">
+					{#each [...groups, ...staff.filter((person) => person.id !== client.responsibleId)] as one (one.id)}
+						<li>
+							<label class="flex items-center justify-between gap-3 text-sm"
+								><span class="min-w-0 truncate">{one.name}</span><select
+									name="right-{one.id}"
+									class="line-input !w-auto"
+									value={rights.given[one.id] ?? ''}
+									><option value="">nothing</option>{#each RIGHTS as right (right)}<option value={right}>{right}</option>{/each}</select
+								></label
+							>
+						</li>
+					{/each}
+				</ul>
+				<p class="text-xs text-(--half)">
+					{#each RIGHTS as right (right)}<b>{right}</b>: {RIGHT_WORDS[right]}.&nbsp;{/each}
+				</p>
+			{/if}
+			<button class="act-quiet" disabled={pending}>Save who may</button>
+		</form>
+	{/if}
 	{#if showBrand}
 		<form
 			method="post"

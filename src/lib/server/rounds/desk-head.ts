@@ -10,7 +10,7 @@ export interface DeskHead {
 	nextChases: Awaited<ReturnType<typeof nextChases>>;
 }
 
-/** The last head of each firm, with what it was counted from. */
+/** The last head of each firm, and of those who see only part of it, with what it was counted from. */
 const heads = new Map<string, { mark: string; head: DeskHead }>();
 
 /**
@@ -20,9 +20,12 @@ const heads = new Map<string, { mark: string; head: DeskHead }>();
 export async function readDeskHead(tx: Tx, firm: Firm, now: string): Promise<DeskHead> {
 	const newest = await newestEvents(tx);
 	const mark = `${newest.mark} ${now.slice(0, 16)}`;
-	const known = heads.get(tx.firmId);
+	// whom some clients are closed to has a head of their own
+	const unseen = (await tx.first<{ ids: string | null }>(`select current_setting('app.unseen', true) ids`))?.ids ?? '';
+	const key = `${tx.firmId} ${unseen === '{}' ? '' : unseen}`;
+	const known = heads.get(key);
 	if (known?.mark === mark) return known.head;
 	const head = { latestEvent: newest.id, rounds: await countRounds(tx, now), nextChases: await nextChases(tx, firm, now) };
-	heads.set(tx.firmId, { mark, head });
+	heads.set(key, { mark, head });
 	return head;
 }

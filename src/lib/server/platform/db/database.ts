@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import pg from 'pg';
+import { DomainError } from '$lib/core/errors/domain-error';
 import { errorForLog, log } from '../log';
 import type { Settings } from '../settings';
 
@@ -25,8 +26,13 @@ export interface Tx {
 }
 
 export interface Database {
-	/** Runs work in one transaction that sees one firm's rows, and only a contact's own if one is given; read only, it can change nothing. */
-	inFirm<T>(firmId: string, work: (tx: Tx) => Promise<T>, contactId?: string, access?: 'read only'): Promise<T>;
+	/**
+	 * Runs work in one transaction that sees one firm's rows: only a contact's own if one is given, and for somebody of the
+	 * firm no clients that are closed to them; read only, it can change nothing.
+	 * @param as a contact's id, or who of the firm it is
+	 * @throws DomainError not_allowed if somebody of the firm changes a client they may only see
+	 */
+	inFirm<T>(firmId: string, work: (tx: Tx) => Promise<T>, as?: string | { staffId: string }, access?: 'read only'): Promise<T>;
 	/** One statement outside any firm: only the security-definer questions of the schema answer here. */
 	ask<Row extends object>(sql: string, values?: readonly unknown[]): Promise<Row[]>;
 	readonly pool: pg.Pool;
@@ -49,19 +55,33 @@ function nameOf(text: string): string {
 	return name;
 }
 
+/** Whether row-level security refused the event of a change: somebody of the firm may see the client, and no more. */
+function isClosedToThem(error: unknown): boolean {
+	const { code, message } = error as { code?: string; message?: string };
+	return code === '42501' && /row-level security policy (for|"client_rights" for) table "event"/.test(message ?? '');
+}
+
+/** The same database, in which every transaction is that of somebody of the firm, with their rights on single clients. */
+export function asStaff(db: Database, staffId: string): Database {
+	return { ...db, inFirm: (firmId, work, as, access) => db.inFirm(firmId, work, as ?? { staffId }, access) };
+}
+
 export function openDatabase(settings: Pick<Settings, 'DATABASE_URL' | 'APP_DATABASE_URL'>, connections = 10): Database {
 	const pool = new pg.Pool({ ...roleOptions(settings, 'lantern_app'), max: connections });
 	pool.on('error', (error) => log.error(errorForLog(error), 'idle database connection failed'));
 
 	return {
 		pool,
-		async inFirm(firmId, work, contactId = '', access) {
+		async inFirm(firmId, work, as = '', access) {
+			const contactId = typeof as === 'string' ? as : '';
 			const connection = await pool.connect();
 			let broken: Error | undefined;
 			try {
 				// in one text, since every page begins at least one transaction; only the simple protocol takes several statements
 				await connection.query(
-					`begin ${access ?? ''}; set local app.firm_id = ${pg.escapeLiteral(firmId)}; set local app.contact_id = ${pg.escapeLiteral(contactId)}; set local role ${contactId ? 'lantern_contact' : 'lantern_app'}`
+					`begin ${access ?? ''}; set local app.firm_id = ${pg.escapeLiteral(firmId)}; set local app.contact_id = ${pg.escapeLiteral(contactId)}; set local role ${contactId ? 'lantern_contact' : 'lantern_app'}${
+						typeof as === 'string' ? '' : `; select set_client_rights(${pg.escapeLiteral(as.staffId)})`
+					}`
 				);
 				const rows = async <Row extends object>(sql: string, values: readonly unknown[] = []) =>
 					(await connection.query<Row>({ name: nameOf(sql), text: sql, values: values as unknown[] })).rows;
@@ -76,7 +96,9 @@ export function openDatabase(settings: Pick<Settings, 'DATABASE_URL' | 'APP_DATA
 				await connection.query('rollback').catch((rollbackError: Error) => {
 					broken = rollbackError;
 				});
-				throw error;
+				throw isClosedToThem(error)
+					? new DomainError('not_allowed', 'You may look at this client, and not do this. Whoever looks after it can change that.')
+					: error;
 			} finally {
 				connection.release(broken);
 			}

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { clientBasicsSchema, clientMoveSchema, contactSchema, endReasonSchema, engagementSchema, noteSchema } from '$lib/core/clients/record-forms';
+import { readRightsForm } from '$lib/core/clients/client-rights';
 import { clientBrandSchema } from '$lib/core/firms/firm-forms';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { factInWords, sayFactSchema } from '$lib/core/clients/facts';
@@ -19,6 +20,7 @@ import {
 	writeEngagement,
 	writeNote
 } from '$lib/server/clients/client-record';
+import { changeClientRights, readClientRights } from '$lib/server/clients/client-rights';
 import { readLikelyDoubles, readMerges } from '$lib/server/clients/merge';
 import { noteClientOpened } from '$lib/server/clients/find-clients';
 import { readHistory, readStaff } from '$lib/server/clients/read-clients';
@@ -26,6 +28,7 @@ import { deskRequest, type DeskRequest } from '$lib/server/desk-request';
 import { changeClientBrand, readBrands, readClientBrand } from '$lib/server/firms/brands';
 import type { Firm } from '$lib/server/firms/firm';
 import { idParam, inForm, inPage } from '$lib/server/form-errors';
+import { readGroups } from '$lib/server/people/groups';
 import type { Tx } from '$lib/server/platform/db/database';
 import { readItemsOfClient } from '$lib/server/requests/read-requests';
 import { readNextChases } from '$lib/server/rounds/read-leaf';
@@ -61,6 +64,8 @@ export const load = async (event) => {
 				staff: await readStaff(tx),
 				brands: (await readBrands(tx)).map(({ id, name }) => ({ id, name })),
 				look: await readClientBrand(tx, id),
+				rights: await readClientRights(tx, id),
+				groups: (await readGroups(tx)).map(({ id, name }) => ({ id, name })),
 				// a shared name alone is often chance; these two are not
 				doubles: (await readLikelyDoubles(tx, desk.actor, id)).filter((other) => /tax number|phone/.test(other.why)),
 				merges: (await readMerges(tx, desk.actor, id)).map(({ at, ...merge }) => ({
@@ -95,6 +100,10 @@ export const actions = {
 		change(event, (tx, clientId, form, desk) => changeClient(tx, desk.actor, clientId, clientBasicsSchema.parse(Object.fromEntries(form)))),
 	brand: (event) =>
 		change(event, (tx, clientId, form, desk) => changeClientBrand(tx, desk.actor, clientId, clientBrandSchema.parse(Object.fromEntries(form)))),
+	rights: (event) =>
+		change(event, (tx, clientId, form, desk) =>
+			changeClientRights(tx, desk.actor, { clientId, restricted: form.get('open') === 'some', rights: readRightsForm(form) })
+		),
 	move: (event) =>
 		change(event, (tx, clientId, form, desk) => moveClient(tx, desk.actor, { clientId, ...clientMoveSchema.parse(Object.fromEntries(form)) })),
 	fact: (event) =>

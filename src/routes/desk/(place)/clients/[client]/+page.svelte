@@ -69,6 +69,10 @@
 					'withYear'
 				)}
 			</p>
+			{#if data.rights.restricted}<p class="mt-0.5 text-sm">
+					<b class="text-(--lamp-deep)">Only for some of us:</b>
+					{[client.responsible, ...data.rights.words.filter((name) => name !== client.responsible), 'administrators'].join(', ')}
+				</p>{/if}
 		</div>
 		<button class="act-quiet" aria-expanded={changing} onclick={() => (changing = !changing)}>Change …</button>
 		{#if client.state === 'active'}<a class="act" href="/desk/clients/{client.id}/ask">Ask for something</a>{/if}
@@ -76,6 +80,8 @@
 	{#if changing}{#key client.id}<ClientBasics
 				brands={data.brands}
 				look={data.look}
+				rights={data.rights}
+				groups={data.groups}
 				{client}
 				staff={data.staff}
 				{openItems}

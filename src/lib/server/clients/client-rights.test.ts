@@ -1,0 +1,154 @@
+import { randomUUID } from 'node:crypto';
+import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import { readRightsForm, type Right } from '$lib/core/clients/client-rights';
+import type { Actor } from '../actor';
+import { chasePeople } from '../chasing/chase-people';
+import { readForecast } from '../chasing/read-forecast';
+import { loadFirm } from '../firms/firm';
+import { writeGroup } from '../people/groups';
+import { asStaff, type Tx } from '../platform/db/database';
+import { acceptItem } from '../requests/judge-item';
+import { sendRequest } from '../requests/send-request';
+import { readDeskHead } from '../rounds/desk-head';
+import { readRounds } from '../rounds/read-rounds';
+import {
+	itemsOf,
+	makeClient,
+	makeFirm,
+	openTestHouse,
+	paperLine,
+	requestTo,
+	type TestClient,
+	type TestFirm,
+	type TestHouse
+} from '../testing/test-firm';
+import { changeClientRights, readClientRights } from './client-rights';
+import { moveClient, sayFact, writeNote } from './client-record';
+import { findClients } from './find-clients';
+import { readClient } from './read-clients';
+
+let house: TestHouse;
+let firm: TestFirm;
+let client: TestClient;
+let open: TestClient;
+let imre: Actor;
+beforeAll(async () => (house = await openTestHouse()));
+afterAll(() => house.close());
+beforeEach(async () => {
+	house.clock.set('2026-05-04T13:30:00Z');
+	firm = await makeFirm(house);
+	client = await makeClient(house, firm, { name: 'Closed Cove' });
+	open = await makeClient(house, firm, { name: 'Open Cove' });
+	imre = { ...firm.partner, role: 'bookkeeper' };
+	await house.owner.query(`update staff set role = 'bookkeeper' where id = $1`, [imre.id]);
+});
+
+const as = <T>(actor: Actor, work: (tx: Tx) => Promise<T>) => asStaff(house.db, actor.id!).inFirm(firm.id, work);
+const close = (rights: { id: string; level: Right }[] = [], actor: Actor = firm.odalys()) =>
+	as(actor, (tx) => changeClientRights(tx, actor, { clientId: client.id, restricted: true, rights }));
+const administrator = async (): Promise<Actor> => {
+	await house.owner.query(`update staff set role = 'administrator' where id = $1`, [firm.filing.id]);
+	return { ...firm.filing, role: 'administrator' };
+};
+
+describe('a client only for some', () => {
+	test('does not exist for others: not in lists, Rounds, search, papers, history, nor in the head', async () => {
+		const request = await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('Secret paper', '2026-05-20')]));
+		await house.owner.query(`update item set state = 'handed_in' where request_id = $1`, [request]);
+		const rounds = (actor: Actor) => as(actor, async (tx) => (await readRounds(tx, actor, await loadFirm(tx), { due: (d) => d })).rows.length);
+		const head = (actor: Actor) => as(actor, async (tx) => (await readDeskHead(tx, await loadFirm(tx), house.clock.now())).rounds.handed_in);
+		expect([await rounds(imre), await head(imre)]).toEqual([1, 1]);
+		await close();
+		await expect(as(imre, (tx) => readClient(tx, imre, client.id))).rejects.toMatchObject({ code: 'not_found' });
+		expect([await rounds(imre), await head(imre)]).toEqual([0, 0]);
+		expect([await rounds(firm.odalys()), await head(firm.odalys())]).toEqual([1, 1]);
+		expect((await as(imre, (tx) => findClients(tx, imre, 'cove', 10))).map((found) => found.name)).toEqual(['Open Cove']);
+		for (const table of [
+			'client',
+			'client_position',
+			'client_contact',
+			'item',
+			'request',
+			'fact',
+			'engagement',
+			'client_note',
+			'invitation',
+			'event',
+			'message'
+		])
+			expect(
+				(await as(imre, (tx) => tx.rows(`select 1 from ${table} where ${table === 'client' ? 'id' : 'client_id'} = $1`, [client.id]))).length,
+				table
+			).toBe(0);
+	});
+	test('is there for who looks after it, administrators, and those who were given a right, by themselves or through a group', async () => {
+		await close();
+		const sees = async (actor: Actor) => (await as(actor, (tx) => tx.rows('select 1 from client where id = $1', [client.id]))).length === 1;
+		expect([await sees(firm.odalys()), await sees(imre), await sees(await administrator())]).toEqual([true, false, true]);
+		await close([{ id: imre.id!, level: 'see' }]);
+		expect(await sees(imre)).toBe(true);
+		const group = await firm.run(async (tx) =>
+			writeGroup(tx, { ...firm.filing, role: 'administrator' }, null, { name: 'Year end', members: [imre.id!] })
+		);
+		await close([{ id: group, level: 'work' }]);
+		expect(await sees(imre)).toBe(true);
+		expect(await as(imre, (tx) => readClientRights(tx, client.id))).toEqual({ restricted: true, given: { [group]: 'work' }, words: ['Year end'] });
+		await as(firm.odalys(), (tx) => changeClientRights(tx, firm.odalys(), { clientId: client.id, restricted: false, rights: [] }));
+		expect(await sees(imre)).toBe(true);
+	});
+	test('see: looks, changes nothing, by whatever use case; work: as the role allows; administer: also locks', async () => {
+		const request = await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('Paper', '2026-05-20')]));
+		await house.owner.query(`update item set state = 'handed_in' where request_id = $1`, [request]);
+		const [item] = await itemsOf(house, request);
+		const say = (clientId = client.id) =>
+			as(imre, (tx) => sayFact(tx, imre, { clientId, name: 'employees', value: String(Math.random()).slice(2, 6) }));
+		const accept = () => as(imre, (tx) => acceptItem(tx, imre, { itemId: item.id, version: item.version }));
+		const note = () => as(imre, (tx) => writeNote(tx, imre, { clientId: client.id, words: 'x' }));
+		const ask = () =>
+			sendRequest({ ...house, db: asStaff(house.db, imre.id!) }, firm.id, imre, requestTo(client, [paperLine('Another', '2026-05-20')]));
+		const coordinator = { ...imre, role: 'coordinator' as const };
+		const lock = () => as(imre, (tx) => moveClient(tx, coordinator, { clientId: client.id, move: 'lock', reason: 'x' }));
+		await close([{ id: imre.id!, level: 'see' }]);
+		for (const change of [say, accept, note, ask, lock]) await expect(change()).rejects.toMatchObject({ code: 'not_allowed' });
+		expect((await itemsOf(house, request))[0].state).toBe('handed_in');
+		await say(open.id);
+		await close([{ id: imre.id!, level: 'work' }]);
+		for (const change of [say, accept, note, ask]) await change();
+		await expect(lock()).rejects.toMatchObject({ code: 'not_allowed' });
+		await expect(close([], { ...coordinator })).rejects.toMatchObject({ code: 'not_allowed' });
+		await close([{ id: imre.id!, level: 'administer' }]);
+		await lock();
+	});
+	test('nobody shuts themselves out, and what is no person or group of the firm is no right', async () => {
+		await house.owner.query(`update client set responsible_id = $2 where id = $1`, [client.id, imre.id]);
+		await expect(close([])).rejects.toMatchObject({ code: 'invalid' });
+		expect((await as(firm.odalys(), (tx) => readClientRights(tx, client.id))).restricted).toBe(false);
+		const other = await makeFirm(house);
+		await close([
+			{ id: firm.coordinator.id!, level: 'administer' },
+			{ id: other.partner.id!, level: 'see' },
+			{ id: randomUUID(), level: 'see' }
+		]);
+		expect((await as(firm.odalys(), (tx) => readClientRights(tx, client.id))).given).toEqual({ [firm.coordinator.id!]: 'administer' });
+	});
+	test('reminders go on, and the client notices nothing', async () => {
+		await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('Paper', '2026-05-06')]));
+		await close();
+		const [next] = await firm.run(async (tx) => readForecast(tx, firm.odalys(), await loadFirm(tx), [client.contactId], 30));
+		house.clock.set(next.at);
+		expect(await chasePeople(house.db, firm.id, house.clock.now())).toBe(1);
+		expect((await client.run((tx) => tx.rows('select 1 from item'))).length).toBe(1);
+	});
+	test('the form', () => {
+		const id = randomUUID();
+		expect(
+			readRightsForm([
+				['open', 'some'],
+				[`right-${id}`, 'work'],
+				['right-x', 'see'],
+				[`right-${randomUUID()}`, ''],
+				[`right-${randomUUID()}`, 'own']
+			])
+		).toEqual([{ id, level: 'work' }]);
+	});
+});
