@@ -1,4 +1,4 @@
-import { expect, expectAccessible, phone, signInAtDesk, signInAtPortal, test } from './product';
+import { awake, expect, expectAccessible, phone, signInAtDesk, signInAtPortal, test } from './product';
 
 test.use({ file: 'record' });
 
@@ -122,5 +122,54 @@ test('a client is locked: the portal only shows; it leaves, and comes back', asy
 	await expect(page.getByRole('link', { name: 'Ask for something' })).toBeVisible();
 	await mobile.reload();
 	await expect(mobile.getByRole('button', { name: 'Send the answer' })).toBeVisible();
+	await mobile.context().close();
+});
+
+test('a client puts right what the firm knows; the firm sees who said it; the part of the page is turned off', async ({ page, browser, product }) => {
+	test.setTimeout(90_000);
+	const mobile = await phone(browser, product.origin);
+	await signInAtPortal(mobile, 'mara@gullstring.example');
+	await mobile.getByRole('link', { name: 'What we know about you' }).click();
+	await expect(mobile.getByRole('heading', { name: 'What we know about you' })).toBeVisible();
+	await expectAccessible(mobile, 'what is known about a client');
+	await mobile.getByRole('button', { name: 'Put it right: Employees' }).click();
+	await mobile.getByLabel('Employees', { exact: true }).fill('123456');
+	await mobile.getByRole('button', { name: 'Save' }).click();
+	await expect(mobile.getByRole('alert')).toContainText('whole number');
+	await mobile.getByLabel('Employees', { exact: true }).fill('3');
+	await mobile.getByRole('button', { name: 'Save' }).click();
+	await expect(mobile.getByText('said by Mara Whitlock, 4 May 2026')).toBeVisible();
+
+	await signInAtDesk(page);
+	const { rows } = await product.sql.query(`select id from client where name = 'Gull & String Kites'`);
+	await page.goto(`/desk/clients/${rows[0].id}`);
+	await awake(page);
+	await expect(page.getByText('Mara Whitlock, 4 May 2026')).toBeVisible();
+	await page.getByRole('button', { name: 'Change …', exact: true }).first().click();
+	await page.getByRole('button', { name: 'Brand and welcome …' }).click();
+	await page.getByLabel('what the firm knows about them').selectOption('not shown');
+	await page.getByRole('button', { name: 'Save brand and welcome' }).click();
+	await expect(page.getByLabel('what the firm knows about them')).toBeHidden();
+
+	// who may: closed to a bookkeeper, who then finds nothing
+	await page.getByRole('button', { name: 'Change …', exact: true }).first().click();
+	await page.getByRole('button', { name: 'Who may …' }).click();
+	await page.getByLabel('only for some').check();
+	await page.getByLabel('Solveig Marsh').selectOption('see');
+	await expectAccessible(page, 'who may do what with a client');
+	await page.getByRole('button', { name: 'Save who may' }).click();
+	await expect(page.getByText('Only for some of us:')).toBeVisible();
+	for (const [who, status] of [
+		['imre', 404],
+		['solveig', 200]
+	] as const) {
+		const other = await (await browser.newContext({ baseURL: product.origin })).newPage();
+		await signInAtDesk(other, who);
+		expect((await other.goto(`/desk/clients/${rows[0].id}`))!.status(), who).toBe(status);
+		await other.context().close();
+	}
+	await mobile.goto('/portal/pennywhistle-row');
+	await expect(mobile.getByText(/left\./)).toBeVisible();
+	await expect(mobile.getByRole('link', { name: 'What we know about you' })).toHaveCount(0);
 	await mobile.context().close();
 });

@@ -3,6 +3,7 @@
 	import type { ClientRecord } from '$lib/server/clients/read-clients';
 	import { untrack } from 'svelte';
 	import { RIGHT_WORDS, RIGHTS } from '$lib/core/clients/client-rights';
+	import { PORTAL_AREA_WORDS, PORTAL_AREAS, type ClientAreas } from '$lib/core/firms/portal-areas';
 	import type { ClientRights } from '$lib/server/clients/client-rights';
 	import type { ClientBrand } from '$lib/server/firms/brands';
 	import { enhancedForm } from './enhanced-form';
@@ -13,6 +14,7 @@
 		brands,
 		look,
 		rights,
+		areas,
 		groups,
 		openItems,
 		done
@@ -22,6 +24,7 @@
 		brands: { id: string; name: string }[];
 		/** which brand they see, and their own welcome */ look: ClientBrand;
 		/** who of the firm may do what with this client */ rights: ClientRights;
+		/** their own choice of what they find on their page */ areas: ClientAreas;
 		groups: { id: string; name: string }[];
 		/** things asked that are still open */ openItems: number;
 		done: () => void;
@@ -147,6 +150,13 @@
 					placeholder="https://…"
 				/></label
 			>
+			<div class="grid gap-3 sm:grid-cols-2">
+				{#each PORTAL_AREAS as area (area)}<label class="field"
+						><span>{PORTAL_AREA_WORDS[area]}</span><select name="area-{area}" value={areas[area] === undefined ? '' : areas[area] ? 'on' : 'off'}
+							><option value="">as for everybody</option><option value="on">shown</option><option value="off">not shown</option></select
+						></label
+					>{/each}
+			</div>
 			<button class="act-quiet" disabled={pending}>Save brand and welcome</button>
 		</form>
 	{/if}

@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { FACTS, FACT_NAMES, type FactDefinition, type FactName } from '$lib/core/clients/facts';
+	import FactField from './FactField.svelte';
 	import { enhancedForm } from './enhanced-form';
 
 	interface Fact {
@@ -15,15 +16,10 @@
 	let pending = $state(false);
 	const known = $derived(FACT_NAMES.flatMap((name) => facts.filter((fact) => fact.name === name).map((fact) => ({ ...fact, name }))));
 	const unknown = $derived(FACT_NAMES.filter((name) => !facts.some((fact) => fact.name === name)));
-	const MONTHS = ['January', 'February', 'March', 'April', 'May', 'June', 'July', 'August', 'September', 'October', 'November', 'December'];
-	let day = $state('31');
-	let month = $state('12');
 
 	function begin(name: FactName) {
 		problem = '';
 		open = open === name ? null : name;
-		const value = facts.find((fact) => fact.name === name)?.value;
-		if (FACTS[name].is.kind === 'day_of_year') [month, day] = value ? value.split('-') : ['12', '31'];
 	}
 </script>
 
@@ -44,42 +40,12 @@
 	>
 		{#if problem}<p class="notice-wrong w-full" role="alert">{problem}</p>{/if}
 		<input type="hidden" name="name" value={name} />
-		{#if definition.is.kind === 'yes_no' || definition.is.kind === 'choice'}
-			<label class="field min-w-40 flex-1"
-				><span>{definition.label}</span><select name="value" {value}>
-					{#each Object.entries(definition.is.kind === 'choice' ? definition.is.choices : { yes: 'yes', no: 'no' }) as [key, words] (key)}<option
-							value={key}
-							selected={key === value}>{words}</option
-						>{/each}
-				</select></label
-			>
-		{:else if definition.is.kind === 'lines'}
-			<label class="field w-full"
-				><span>{definition.label}</span><textarea name="value" rows="3" maxlength={definition.is.max}>{value}</textarea></label
-			>
-		{:else if definition.is.kind === 'day_of_year'}
-			<input type="hidden" name="value" value="{month}-{day}" />
-			<label class="field"
-				><span>{definition.label}: day</span><select bind:value={day}>
-					{#each Array.from({ length: 31 }, (_, i) => String(i + 1).padStart(2, '0')) as d (d)}<option value={d}>{Number(d)}</option>{/each}
-				</select></label
-			>
-			<label class="field"
-				><span>month</span><select bind:value={month}>
-					{#each MONTHS as words, i (words)}<option value={String(i + 1).padStart(2, '0')}>{words}</option>{/each}
-				</select></label
-			>
-		{:else}
-			<label class="field min-w-40 flex-1"
-				><span>{definition.label}{definition.hint ? `, ${definition.hint}` : ''}</span><!-- svelte-ignore a11y_autofocus --><input
-					name="value"
-					{value}
-					autofocus
-					type={definition.is.kind === 'date' ? 'date' : definition.is.kind === 'count' ? 'number' : 'text'}
-					min="0"
-				/></label
-			>
-		{/if}
+		<FactField
+			{name}
+			{value}
+			label={definition.hint ? `${definition.label}, ${definition.hint}` : definition.label}
+			choice={(key) => (definition.is.kind === 'choice' ? definition.is.choices[key] : key)}
+		/>
 		<button class="act" disabled={pending}>{value ? 'Correct it' : 'Note it'}</button>
 		<button type="button" class="act-quiet" onclick={() => (open = null)}>Leave</button>
 	</form>

@@ -2,6 +2,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { parse, TYPE, type MessageFormatElement } from '@formatjs/icu-messageformat-parser';
 import { describe, expect, test } from 'vitest';
+import { FACTS } from '$lib/core/clients/facts';
 import { reasonSchema } from '$lib/core/requests/request-form';
 import en from './en.json';
 import { inWords, issueInWords, saying } from './sayings';
@@ -38,6 +39,13 @@ describe('the message catalogue', () => {
 	test('a missing value is a bug and loud', () => {
 		expect(() => say('en', 'join.title')).toThrow();
 	});
+});
+
+test('every fact and each of its choices can be said to a client', () => {
+	for (const [name, { is }] of Object.entries(FACTS)) {
+		expect(en, name).toHaveProperty([`fact.${name}`]);
+		for (const choice of is.kind === 'choice' ? Object.keys(is.choices) : []) expect(en, choice).toHaveProperty([`fact.choice.${choice}`]);
+	}
 });
 
 describe('what went wrong', () => {

@@ -10,6 +10,7 @@ export const EVENT_WORDS = {
 	client_renamed: 'renamed the client from {from} to {to}',
 	client_handed_over: 'passed the client from {from} to {to}',
 	client_rights_changed: 'opened the client to {to}',
+	client_areas_changed: 'chose what the client finds on their page',
 	client_brand_changed: 'chose the brand and welcome for the client',
 	client_locked: 'locked the client: “{reason}”',
 	client_unlocked: 'unlocked the client: “{reason}”',

@@ -4,10 +4,12 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { CLIENT_TRANSITIONS, clientStateAfter, type ClientMove, type ClientState } from '$lib/core/clients/client-states';
 import type { clientBasicsSchema, engagementSchema } from '$lib/core/clients/record-forms';
 import { FACTS, type FactName } from '$lib/core/clients/facts';
-import { requireStaff, type Actor } from '../actor';
+import { saying } from '$lib/words/sayings';
+import { requireContact, requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { refreshChaseDays } from '../chasing/refresh-schedule';
 import { loadFirm } from '../firms/firm';
+import { clientsWithArea } from '../firms/portal-areas';
 import type { Tx } from '../platform/db/database';
 
 const CLOSED_WORDS = { locked: 'locked', ended: 'no longer a client' } as const;
@@ -115,6 +117,37 @@ export async function readFacts(tx: Tx, actor: Actor, clientId: string): Promise
 export async function sayFact(tx: Tx, actor: Actor, input: { clientId: string; name: FactName; value: string }): Promise<void> {
 	requireStaff(actor, 'keep_record');
 	await lockClient(tx, input.clientId);
+	await writeFact(tx, actor, input);
+}
+
+/**
+ * Notes what a contact says about a client of theirs, in the part of the portal that shows it.
+ * @throws DomainError not_found for another's client, and where the firm does not show what it knows
+ */
+export async function sayOwnFact(tx: Tx, actor: Actor, input: { clientId: string; name: FactName; value: string }): Promise<void> {
+	requireContact(actor);
+	const client = (await clientsWithArea(tx, actor, 'facts')).find((theirs) => theirs.id === input.clientId);
+	if (!client) throw new DomainError('not_found', saying('wrong.client.unknown'));
+	if (client.state !== 'active') throw new DomainError('changed_meanwhile', saying('wrong.client.closed', { client: client.name }));
+	// two at once say it one after the other; a contact may not lock the client itself
+	await tx.rows('select pg_advisory_xact_lock(hashtext($1))', [`fact ${input.clientId} ${input.name}`]);
+	await writeFact(tx, actor, input);
+}
+
+/** What a contact's clients are known by, for those whose firm shows it. */
+export async function readOwnFacts(
+	tx: Tx,
+	actor: Actor
+): Promise<{ clientId: string; clientName: string; facts: { name: string; value: string; saidBy: string; saidAt: string }[] }[]> {
+	const clients = await clientsWithArea(tx, actor, 'facts');
+	const facts = await tx.rows<{ clientId: string; name: string; value: string; saidBy: string; saidAt: string }>(
+		'select client_id as "clientId", name, value, said_by_name as "saidBy", said_at as "saidAt" from fact where client_id = any ($1) and replaced_at is null',
+		[clients.map((client) => client.id)]
+	);
+	return clients.map((client) => ({ clientId: client.id, clientName: client.name, facts: facts.filter((fact) => fact.clientId === client.id) }));
+}
+
+async function writeFact(tx: Tx, actor: Actor, input: { clientId: string; name: FactName; value: string }): Promise<void> {
 	const before = await tx.first<{ id: string; value: string }>(
 		'select id, value from fact where client_id = $1 and name = $2 and replaced_at is null',
 		[input.clientId, input.name]

@@ -2,11 +2,13 @@ import { z } from 'zod';
 import { brandSchema, firmDetailsSchema, firmHoursSchema } from '$lib/core/firms/firm-forms';
 import { serviceSchema } from '$lib/core/clients/record-forms';
 import { DomainError } from '$lib/core/errors/domain-error';
+import { PORTAL_AREAS } from '$lib/core/firms/portal-areas';
 import { may } from '$lib/core/people/roles';
 import { readStaff } from '$lib/server/clients/read-clients';
 import { deskForm, deskRequest } from '$lib/server/desk-request';
 import { logoPath, picturePath } from '$lib/server/firms/firm';
 import { readBrands } from '$lib/server/firms/brands';
+import { changeAreas, readAreasOff } from '$lib/server/firms/portal-areas';
 import { changePicture, removePicture } from '$lib/server/firms/pictures';
 import { changeBrand, changeFirmDetails, changeFirmHours } from '$lib/server/firms/change-firm';
 import { addService, endService, readServiceUse } from '$lib/server/firms/services';
@@ -35,6 +37,7 @@ export const load = async (event) => {
 		},
 		staff: await readStaff(tx),
 		services: await readServiceUse(tx),
+		areasOff: await readAreasOff(tx),
 		brands: (await readBrands(tx)).map(({ id, name, clients }) => ({ id, name, clients })),
 		maySetUp: desk.actor.role !== null && may(desk.actor.role, 'set_up_firm'),
 		choices: REGION_CHOICES,
@@ -60,6 +63,7 @@ export const actions = {
 			await changePicture(tx, desk.actor, pictureSchema.parse(Object.fromEntries(form)), Buffer.from(await file.arrayBuffer()));
 		}),
 	removePicture: (event) => deskForm(event, (tx, desk, form) => removePicture(tx, desk.actor, pictureSchema.parse(Object.fromEntries(form)))),
+	areas: (event) => deskForm(event, (tx, desk, form) => changeAreas(tx, desk.actor, z.array(z.enum(PORTAL_AREAS)).parse(form.getAll('area')))),
 	brand: (event) => deskForm(event, (tx, desk, form) => changeBrand(tx, desk.actor, brandSchema.parse(Object.fromEntries(form)))),
 	addService: (event) => deskForm(event, (tx, desk, form) => addService(tx, desk.actor, serviceSchema.parse(Object.fromEntries(form)).name)),
 	endService: (event) => deskForm(event, (tx, desk, form) => endService(tx, desk.actor, idParam(String(form.get('serviceId') ?? ''))))

@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { websiteButton } from '$lib/core/firms/website-button';
+	import { PORTAL_AREA_WORDS, PORTAL_AREAS } from '$lib/core/firms/portal-areas';
 	import CopyText from '$lib/ui/CopyText.svelte';
 	import { dateWords } from '$lib/words/dates';
 	import BrandPreview from '$lib/ui/BrandPreview.svelte';
@@ -151,6 +152,26 @@
 					<FieldProblem id="p-video" message={wrong.welcomeVideo} />
 					<p class="text-xs text-(--half)">Links with an earlier short name go on leading to the portal.</p>
 					<BrandPreview name={f.name} {color} {welcome} address={f.address} logo={f.logo} />
+				{/snippet}
+			</FirmSettings>
+			<FirmSettings title="What clients find on their page" action="areas" mayChange={data.maySetUp}>
+				{#snippet shown()}
+					<ul class="mt-2 text-sm">
+						<li class="border-b border-(--rule-strong) py-1.5">what is asked of them, always</li>
+						{#each PORTAL_AREAS as area (area)}<li class="border-b border-(--rule-strong) py-1.5">
+								{PORTAL_AREA_WORDS[area]}{#if data.areasOff.includes(area)}<b class="text-(--lamp-deep)">: turned off</b>{/if}
+							</li>{/each}
+					</ul>
+				{/snippet}
+				{#snippet fields()}
+					<div class="space-y-1.5 text-[0.92rem]">
+						{#each PORTAL_AREAS as area (area)}<label class="flex gap-2"
+								><input type="checkbox" name="area" value={area} checked={!data.areasOff.includes(area)} /> {PORTAL_AREA_WORDS[area]}</label
+							>{/each}
+					</div>
+					<p class="text-xs text-(--half)">
+						A part with nothing in it is not shown. Each client may be an exception: “Brand and welcome” in their record.
+					</p>
 				{/snippet}
 			</FirmSettings>
 			<FirmSettings title="Calendar and sending hours" action="hours" mayChange={data.maySetUp}>

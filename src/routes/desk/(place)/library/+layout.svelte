@@ -26,8 +26,8 @@
 				{#if data.mayKeep}<a class="{open ? 'act-quiet' : 'act'} ml-auto" href="/desk/library/new{query}">Write a text</a>{/if}
 			</div>
 			<nav class="mt-2 flex flex-wrap gap-1 text-sm" aria-label="Show only">
-				<a class="chip" href={link({ kind: null })} aria-current={data.kind === null ? 'true' : undefined}>all</a>
-				{#each TEXT_KINDS as kind (kind)}<a class="chip" href={link({ kind })} aria-current={data.kind === kind ? 'true' : undefined}
+				<a class="only" href={link({ kind: null })} aria-current={data.kind === null ? 'true' : undefined}>all</a>
+				{#each TEXT_KINDS as kind (kind)}<a class="only" href={link({ kind })} aria-current={data.kind === kind ? 'true' : undefined}
 						>{TEXT_KIND[kind].short}</a
 					>{/each}
 			</nav>
@@ -133,14 +133,14 @@
 		color: var(--half);
 		white-space: nowrap;
 	}
-	.chip {
+	.only {
 		padding: 0.2rem 0.55rem;
 		border-radius: 4px;
 		text-decoration: none;
 		color: var(--half);
 		min-height: 26px;
 	}
-	.chip[aria-current='true'] {
+	.only[aria-current='true'] {
 		background: var(--lamp-light);
 		color: var(--ink);
 		font-weight: 700;

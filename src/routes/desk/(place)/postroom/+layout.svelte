@@ -41,8 +41,8 @@
 			<h1 class="text-[1.65rem] leading-tight">Postroom</h1>
 			<p class="text-[0.88rem] text-(--half)">Every message, and what became of it.</p>
 			<nav class="ml-auto flex flex-wrap gap-1 text-sm" aria-label="Show only">
-				<a class="chip" href="/desk/postroom" aria-current={data.state === null ? 'true' : undefined}>all</a>
-				{#each MESSAGE_STATES as state (state)}<a class="chip" href="?state={state}" aria-current={data.state === state ? 'true' : undefined}
+				<a class="only" href="/desk/postroom" aria-current={data.state === null ? 'true' : undefined}>all</a>
+				{#each MESSAGE_STATES as state (state)}<a class="only" href="?state={state}" aria-current={data.state === state ? 'true' : undefined}
 						>{STATE_WORDS[state]}</a
 					>{/each}
 			</nav>
@@ -122,14 +122,14 @@
 		color: var(--lamp-deep);
 		font-weight: 700;
 	}
-	.chip {
+	.only {
 		padding: 0.2rem 0.55rem;
 		border-radius: 4px;
 		text-decoration: none;
 		color: var(--half);
 		min-height: 26px;
 	}
-	.chip[aria-current='true'] {
+	.only[aria-current='true'] {
 		background: var(--lamp-light);
 		color: var(--ink);
 		font-weight: 700;

@@ -101,10 +101,22 @@
 			>{say('portal.more', { count: rest.length - SHOWN })}</button
 		>{/if}
 {/if}
+{#if data.areas.length > 0}
+	<nav class="mt-6 border-t border-(--rule-strong)" aria-label={say('portal.areas')}>
+		{#each data.areas as area (area)}<a class="area" href="{data.home}/{area === 'letters' ? 'signed' : area}">{say(`${area}.title`)}</a>{/each}
+	</nav>
+{/if}
 <div class="mt-8 text-[0.95rem] text-(--half)"><Welcome welcome={data.brand.welcome} locale={data.locale} /></div>
 <p class="mt-6"><a class="act-link" href="mailto:{data.office.email}">{say('portal.questions', { name: data.office.name })}</a></p>
 
 <style>
+	.area {
+		display: flex;
+		align-items: center;
+		min-height: 48px;
+		border-bottom: 1px solid var(--rule-strong);
+		font-weight: 600;
+	}
 	.next {
 		margin-top: 1rem;
 		padding: 1rem 1.05rem 1.1rem;

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { clientBasicsSchema, clientMoveSchema, contactSchema, endReasonSchema, engagementSchema, noteSchema } from '$lib/core/clients/record-forms';
 import { readRightsForm } from '$lib/core/clients/client-rights';
 import { clientBrandSchema } from '$lib/core/firms/firm-forms';
+import { readAreasForm } from '$lib/core/firms/portal-areas';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { factInWords, sayFactSchema } from '$lib/core/clients/facts';
 import { may } from '$lib/core/people/roles';
@@ -26,6 +27,7 @@ import { noteClientOpened } from '$lib/server/clients/find-clients';
 import { readHistory, readStaff } from '$lib/server/clients/read-clients';
 import { deskRequest, type DeskRequest } from '$lib/server/desk-request';
 import { changeClientBrand, readBrands, readClientBrand } from '$lib/server/firms/brands';
+import { changeClientAreas, readClientAreas } from '$lib/server/firms/portal-areas';
 import type { Firm } from '$lib/server/firms/firm';
 import { idParam, inForm, inPage } from '$lib/server/form-errors';
 import { readGroups } from '$lib/server/people/groups';
@@ -65,6 +67,7 @@ export const load = async (event) => {
 				brands: (await readBrands(tx)).map(({ id, name }) => ({ id, name })),
 				look: await readClientBrand(tx, id),
 				rights: await readClientRights(tx, id),
+				areas: await readClientAreas(tx, id),
 				groups: (await readGroups(tx)).map(({ id, name }) => ({ id, name })),
 				// a shared name alone is often chance; these two are not
 				doubles: (await readLikelyDoubles(tx, desk.actor, id)).filter((other) => /tax number|phone/.test(other.why)),
@@ -99,7 +102,11 @@ export const actions = {
 	basics: (event) =>
 		change(event, (tx, clientId, form, desk) => changeClient(tx, desk.actor, clientId, clientBasicsSchema.parse(Object.fromEntries(form)))),
 	brand: (event) =>
-		change(event, (tx, clientId, form, desk) => changeClientBrand(tx, desk.actor, clientId, clientBrandSchema.parse(Object.fromEntries(form)))),
+		change(event, async (tx, clientId, form, desk) => {
+			const typed = Object.fromEntries(form);
+			await changeClientBrand(tx, desk.actor, clientId, clientBrandSchema.parse(typed));
+			await changeClientAreas(tx, desk.actor, clientId, readAreasForm(typed));
+		}),
 	rights: (event) =>
 		change(event, (tx, clientId, form, desk) =>
 			changeClientRights(tx, desk.actor, { clientId, restricted: form.get('open') === 'some', rights: readRightsForm(form) })

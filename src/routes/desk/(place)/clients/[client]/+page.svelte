@@ -81,6 +81,7 @@
 				brands={data.brands}
 				look={data.look}
 				rights={data.rights}
+				areas={data.areas}
 				groups={data.groups}
 				{client}
 				staff={data.staff}

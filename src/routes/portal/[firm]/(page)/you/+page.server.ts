@@ -1,6 +1,11 @@
+import { redirect } from '@sveltejs/kit';
 import { doYou, loadYou } from '$lib/server/you-forms';
 
-export const load = (event) => loadYou(event);
+export const load = (event) => {
+	// whoever only looks at somebody's page does not see how they sign in
+	if (event.locals.signedIn?.lookedAtBy) redirect(303, `/portal/${event.params.firm}`);
+	return loadYou(event);
+};
 
 export const actions = {
 	beginAuthenticator: (event) => doYou(event, 'beginAuthenticator'),

@@ -1,0 +1,91 @@
+import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import { hasArea, readAreasForm } from '$lib/core/firms/portal-areas';
+import type { FactName } from '$lib/core/clients/facts';
+import type { Actor } from '../actor';
+import { moveClient, readFacts, readOwnFacts, sayFact, sayOwnFact } from '../clients/client-record';
+import { makeClient, makeFirm, openTestHouse, type TestClient, type TestFirm, type TestHouse } from '../testing/test-firm';
+import { areasOfContact, changeAreas, changeClientAreas, readSignedLetters } from './portal-areas';
+
+let house: TestHouse;
+let firm: TestFirm;
+let client: TestClient;
+let administrator: Actor;
+beforeAll(async () => (house = await openTestHouse()));
+afterAll(() => house.close());
+beforeEach(async () => {
+	house.clock.set('2026-05-04T13:30:00Z');
+	firm = await makeFirm(house);
+	client = await makeClient(house, firm);
+	administrator = { ...firm.partner, role: 'administrator' };
+});
+
+const staffSay = (name: FactName, value: string, clientId = client.id) => firm.run((tx) => sayFact(tx, firm.odalys(), { clientId, name, value }));
+const say = (name: FactName, value: string, clientId = client.id) => client.run((tx) => sayOwnFact(tx, client.mara(), { clientId, name, value }));
+const areas = () => client.run((tx) => areasOfContact(tx, client.mara()));
+
+describe('areas of the portal', () => {
+	test('the firm decides, a client may be an exception', () => {
+		expect(hasArea('facts', [], {})).toBe(true);
+		expect(hasArea('facts', ['facts'], {})).toBe(false);
+		expect(hasArea('facts', ['facts'], { facts: true })).toBe(true);
+		expect(hasArea('facts', [], { facts: false })).toBe(false);
+		expect(readAreasForm({ 'area-facts': 'off', 'area-letters': '', 'area-money': 'on' })).toEqual({ facts: false });
+	});
+	test('one with nothing in it is not shown', async () => {
+		expect(await areas()).toEqual([]);
+		await staffSay('employees', '2');
+		expect(await areas()).toEqual(['facts']);
+		expect(await client.run((tx) => readSignedLetters(tx, client.mara()))).toEqual([]);
+	});
+	test('turned off for all, on again for one; whoever has two businesses sees that one only', async () => {
+		await staffSay('employees', '2');
+		const second = await makeClient(house, firm, { name: 'Second', email: client.email, contactId: client.contactId });
+		await staffSay('employees', '9', second.id);
+		await firm.run((tx) => changeAreas(tx, administrator, ['letters']));
+		expect(await areas()).toEqual([]);
+		await expect(say('employees', '3')).rejects.toMatchObject({ code: 'not_found' });
+		await firm.run((tx) => changeClientAreas(tx, firm.odalys(), second.id, { facts: true }));
+		expect(await areas()).toEqual(['facts']);
+		expect((await client.run((tx) => readOwnFacts(tx, client.mara()))).map((own) => own.clientName)).toEqual(['Second']);
+		await expect(firm.run((tx) => changeAreas(tx, firm.odalys(), []))).rejects.toMatchObject({ code: 'not_allowed' });
+	});
+});
+
+describe('facts said by a contact', () => {
+	test('are theirs with name and day, keep what was said before, and change nothing when said again', async () => {
+		await staffSay('employees', '1');
+		house.clock.set('2026-05-06T13:30:00Z');
+		await say('employees', '2');
+		await say('employees', '2');
+		const [fact] = await firm.run((tx) => readFacts(tx, firm.odalys(), client.id));
+		expect(fact).toMatchObject({
+			value: '2',
+			saidBy: 'Mara Whitlock',
+			saidAt: '2026-05-06T13:30:00.000Z',
+			earlier: [{ value: '1', saidBy: 'Odalys Fenwick' }]
+		});
+		const { rows } = await house.owner.query(`select actor_kind, verb from event where client_id = $1 and verb like 'fact%' order by id`, [
+			client.id
+		]);
+		expect(rows).toEqual([
+			{ actor_kind: 'staff', verb: 'fact_said' },
+			{ actor_kind: 'contact', verb: 'fact_corrected' }
+		]);
+	});
+	test('two at once: one value stays', async () => {
+		await Promise.all(['3', '4', '5'].map((value) => say('employees', value)));
+		const { rows } = await house.owner.query('select 1 from fact where client_id = $1 and replaced_at is null', [client.id]);
+		expect(rows).toHaveLength(1);
+	});
+	test('nothing about somebody else’s business, nor at one that is locked', async () => {
+		const stranger = await makeClient(house, firm, { name: 'Other' });
+		await staffSay('employees', '7', stranger.id);
+		await expect(say('employees', '8', stranger.id)).rejects.toMatchObject({ code: 'not_found' });
+		await expect(client.run((tx) => tx.rows(`update fact set value = '8' where client_id = $1 returning id`, [stranger.id]))).resolves.toEqual([]);
+		await firm.run((tx) => moveClient(tx, firm.odalys(), { clientId: client.id, move: 'lock', reason: 'x' }));
+		await expect(say('employees', '8')).rejects.toMatchObject({ code: 'changed_meanwhile' });
+		await expect(firm.run((tx) => sayOwnFact(tx, firm.odalys(), { clientId: client.id, name: 'employees', value: '1' }))).rejects.toMatchObject({
+			code: 'not_allowed'
+		});
+	});
+});

@@ -1,0 +1,7 @@
+import { portalRequest } from '$lib/server/desk-request';
+import { readSignedLetters } from '$lib/server/firms/portal-areas';
+
+export const load = async (event) => {
+	const portal = await portalRequest(event);
+	return portal.inFirm(async (tx) => ({ letters: await readSignedLetters(tx, portal.actor) }));
+};

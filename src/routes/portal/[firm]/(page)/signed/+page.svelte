@@ -1,0 +1,31 @@
+<script lang="ts">
+	import { dateWords, dayOf } from '$lib/words/dates';
+	import { sayer } from '$lib/words/words';
+
+	let { data } = $props();
+	const say = $derived(sayer(data.locale));
+	const several = $derived(new Set(data.letters.map((letter) => letter.clientName)).size > 1);
+</script>
+
+<svelte:head><title>{say('letters.title')} · {data.brand.name}</title></svelte:head>
+<p><a class="act-link" href={data.home}>{say('portal.back')}</a></p>
+<h1 class="text-[1.65rem] leading-tight">{say('letters.title')}</h1>
+<p class="mt-1 text-(--half)">{say('letters.lead')}</p>
+<ul class="mt-4 border-t border-(--rule-strong)">
+	{#each data.letters as letter (letter.itemId)}
+		<li class="flex flex-wrap items-center justify-between gap-x-4 border-b border-(--rule-strong) py-2">
+			<div>
+				<b>{letter.title}</b>
+				<p class="text-[0.9rem] text-(--half)">
+					{several ? `${letter.clientName}, ` : ''}{say('letters.line', {
+						date: dateWords(data.locale, dayOf(letter.sealedAt, data.brand.timeZone), 'withYear'),
+						pages: letter.pages
+					})}
+				</p>
+			</div>
+			<a class="act-link" href="{data.home}/letters/{letter.itemId}" aria-label="{say('letters.download')}: {letter.title}"
+				>{say('letters.download')}</a
+			>
+		</li>
+	{/each}
+</ul>
