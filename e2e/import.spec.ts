@@ -83,6 +83,11 @@ test('missing addresses are put in one after another, without a mouse', async ({
 	await page.keyboard.press('Enter');
 	await expect(page.getByRole('alert')).toContainText('belongs to Mara Whitlock');
 	await page.keyboard.press('Control+a');
+	await page.keyboard.type('hollis@no-mail.example');
+	await page.keyboard.press('Enter');
+	await expect(page.getByRole('alert')).toContainText('No mail server takes mail for no-mail.example.');
+	await expect(page.getByRole('button', { name: 'Keep it all the same' })).toBeVisible();
+	await page.keyboard.press('Control+a');
 	await page.keyboard.type('hollis@lamproom.example');
 	await page.keyboard.press('Enter');
 	await expect(page.getByRole('heading', { name: 'Where does mail to Posy Mizzen go?' })).toBeVisible();

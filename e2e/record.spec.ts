@@ -155,7 +155,7 @@ test('a client puts right what the firm knows; the firm sees who said it; the pa
 	await page.getByRole('button', { name: 'Change …', exact: true }).first().click();
 	await page.getByRole('button', { name: 'Who may …' }).click();
 	await page.getByLabel('only for some').check();
-	await page.getByLabel('Solveig Marsh').selectOption('see');
+	await page.getByLabel('Right of Solveig Marsh').selectOption('see');
 	await expectAccessible(page, 'who may do what with a client');
 	await page.getByRole('button', { name: 'Save who may' }).click();
 	await expect(page.getByText('Only for some of us:')).toBeVisible();

@@ -25,6 +25,7 @@ test('every main view of the desk: accessible by Day and Night, nothing on the c
 		'/desk/clients/import',
 		`/desk/clients/import/${list}`,
 		'/desk/clients/invite',
+		'/desk/clients/people',
 		'/desk/firm/people',
 		'/desk/firm/brands',
 		'/desk/library',

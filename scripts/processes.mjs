@@ -102,6 +102,7 @@ export function productEnv({ database, folder, port, smtpPort, bouncePort, textP
 					TEXT_STANDIN_FOLDER: join(folder, 'texts'),
 					TEXT_STANDIN_PORT: String(textPort)
 				}),
+		MAIL_DOMAINS: process.env.MAIL_DOMAINS || 'standin',
 		BOUNCE_SMTP_PORT: String(bouncePort),
 		PAPERS_FOLDER: join(folder, 'papers'),
 		SECRET_KEY: process.env.SECRET_KEY || secretKey(folder),

@@ -4,6 +4,7 @@ import { threadedListWork, type ListWork } from './clients/import/list-work';
 import { demoClock, systemClock, type Clock } from './platform/clock';
 import { openDatabase, type Database } from './platform/db/database';
 import { folderStore, type PaperStore } from './platform/files/paper-store';
+import { dnsMailDomains, standinMailDomains, type MailDomains } from './platform/mail/mail-domains';
 import { smtpMailer, type DkimKey, type Mailer } from './platform/mail/mailer';
 import { threadedPdfWork, type PdfWork } from './platform/pdf/pdf-work';
 import { openRateLimits, type RateLimits } from './platform/sessions/rate-limits';
@@ -18,6 +19,7 @@ export interface House {
 	/** asks at once how the demo's clock stands; does nothing outside the demo */
 	refreshClock(): Promise<void>;
 	mailer: Mailer;
+	mailDomains: MailDomains;
 	/** null where no gateway is configured: then nobody is offered text messages */
 	texts: TextGateway | null;
 	papers: PaperStore;
@@ -51,6 +53,8 @@ export async function openHouse(given: Settings = settings()): Promise<House> {
 			if ('refresh' in clock) await (clock as { refresh(): Promise<void> }).refresh();
 		},
 		mailer,
+		mailDomains:
+			given.MAIL_DOMAINS === 'dns' ? dnsMailDomains() : given.MAIL_DOMAINS === 'standin' ? standinMailDomains : { takesMail: async () => 'unknown' },
 		texts: textGateway(given),
 		papers: folderStore(join(given.PAPERS_FOLDER)),
 		pdf,

@@ -20,7 +20,7 @@
 		done
 	}: {
 		client: ClientRecord;
-		staff: { id: string; name: string }[];
+		staff: { id: string; name: string; role: string }[];
 		brands: { id: string; name: string }[];
 		/** which brand they see, and their own welcome */ look: ClientBrand;
 		/** who of the firm may do what with this client */ rights: ClientRights;
@@ -106,11 +106,12 @@
 			{#if open === 'some'}
 				<p class="text-sm text-(--half)">{client.responsible}, who looks after the client, and the administrators always may everything.</p>
 				<ul class="grid gap-x-6 gap-y-1.5 sm:grid-cols-2">
-					{#each [...groups, ...staff.filter((person) => person.id !== client.responsibleId)] as one (one.id)}
+					{#each [...groups, ...staff.filter((person) => person.id !== client.responsibleId && person.role !== 'administrator')] as one (one.id)}
 						<li>
 							<label class="flex items-center justify-between gap-3 text-sm"
 								><span class="min-w-0 truncate">{one.name}</span><select
 									name="right-{one.id}"
+									aria-label="Right of {one.name}"
 									class="line-input !w-auto"
 									value={rights.given[one.id] ?? ''}
 									><option value="">nothing</option>{#each RIGHTS as right (right)}<option value={right}>{right}</option>{/each}</select

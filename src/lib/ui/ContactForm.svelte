@@ -22,6 +22,7 @@
 	let fields = $state<Record<string, string>>({});
 	let known = $state<KnownContact | null>(null);
 	let knownId = $state('');
+	let noMailAt = $state<string | null>(null);
 	// svelte-ignore state_referenced_locally
 	let name = $state(contact?.name ?? '');
 	// svelte-ignore state_referenced_locally
@@ -30,8 +31,11 @@
 
 	/** Is this somebody we know? Asked as soon as the address is written. */
 	async function lookUp() {
-		if (contact || knownId || !email.includes('@')) return;
-		known = (await askDesk<{ known: KnownContact | null }>('/desk/clients/new?/known', { email }))?.known ?? null;
+		noMailAt = null;
+		if (knownId || !email.includes('@') || email === contact?.email) return;
+		const answer = await askDesk<{ known: KnownContact | null; noMailAt: string | null }>('/desk/clients/new?/known', { email });
+		noMailAt = answer?.noMailAt ?? null;
+		if (!contact) known = answer?.known ?? null;
 	}
 	function take(person: KnownContact) {
 		knownId = person.id;
@@ -85,6 +89,7 @@
 				/></label
 			>
 			<FieldProblem id="email-{key}" message={fields.email} />
+			{#if noMailAt}<p class="mt-1 text-xs text-(--lamp-deep)" role="status">No mail server takes mail for {noMailAt}. Is it written right?</p>{/if}
 		</div>
 		<div>
 			<label class="field"

@@ -5,8 +5,8 @@ export const RIGHTS = ['see', 'work', 'administer'] as const;
 export type Right = (typeof RIGHTS)[number];
 
 export const RIGHT_WORDS: Record<Right, string> = {
-	see: 'see',
-	work: 'see and work, as their role allows',
+	see: 'look at everything',
+	work: 'also work on it, as their role allows',
 	administer: 'also lock, end, merge and share'
 };
 

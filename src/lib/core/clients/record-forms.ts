@@ -15,6 +15,8 @@ export const contactSchema = (country: string) =>
 		/** how they want to be written to */
 		channels: z.enum(CHANNELS).catch('email')
 	});
+/** Somebody who belongs to no client, or not yet. */
+export const personSchema = (country: string) => contactSchema(country).pick({ name: true, email: true, phone: true });
 export type ContactForm = z.output<ReturnType<typeof contactSchema>>;
 
 /** Name, kind and who looks after a client. */

@@ -25,6 +25,7 @@ import {
 import { changeClientRights, readClientRights } from './client-rights';
 import { moveClient, sayFact, writeNote } from './client-record';
 import { findClients } from './find-clients';
+import { mergeClients } from './merge';
 import { readClient } from './read-clients';
 
 let house: TestHouse;
@@ -130,6 +131,13 @@ describe('a client only for some', () => {
 			{ id: randomUUID(), level: 'see' }
 		]);
 		expect((await as(firm.odalys(), (tx) => readClientRights(tx, client.id))).given).toEqual({ [firm.coordinator.id!]: 'administer' });
+	});
+	test('does not come open by being merged', async () => {
+		await close();
+		const merge = () => as(firm.odalys(), (tx) => mergeClients(tx, firm.odalys(), { keepId: open.id, goneId: client.id, take: [] }));
+		await expect(merge()).rejects.toMatchObject({ code: 'invalid' });
+		await as(firm.odalys(), (tx) => changeClientRights(tx, firm.odalys(), { clientId: client.id, restricted: false, rights: [] }));
+		await merge();
 	});
 	test('reminders go on, and the client notices nothing', async () => {
 		await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('Paper', '2026-05-06')]));

@@ -30,7 +30,8 @@ const OWNED: Record<Kind, readonly [table: string, column: string][]> = {
 		['paper', 'uploaded_by_contact'],
 		['signature', 'contact_id'],
 		['message', 'contact_id'],
-		['invitation', 'contact_id']
+		['invitation', 'contact_id'],
+		['incoming_text', 'contact_id']
 	]
 };
 
@@ -134,7 +135,12 @@ async function refreshMoved(tx: Tx, items: readonly string[]): Promise<void> {
  */
 export async function mergeClients(tx: Tx, actor: Actor, input: { keepId: string; goneId: string; take: readonly string[] }): Promise<void> {
 	requireStaff(actor, 'close_client');
-	await tx.rows('select 1 from client where id = any ($1) order by id for update', [[input.keepId, input.goneId]]);
+	const both = await tx.rows<{ restricted: boolean }>('select restricted from client where id = any ($1) order by id for update', [
+		[input.keepId, input.goneId]
+	]);
+	// what was closed to some must not come open by the way
+	if (both.some((client) => client.restricted))
+		throw new DomainError('invalid', 'One of them is only for some of the firm. Open it to everybody first, and close the merged one again.');
 	const { keep, gone, choices } = await previewMerge(tx, actor, 'client', input.keepId, input.goneId);
 	const taken = new Set(choices.filter((choice) => input.take.includes(choice.field)).map((choice) => choice.field));
 	const before = (await tx.first<Record<string, string>>('select name, kind, responsible_id from client where id = $1', [keep.id]))!;

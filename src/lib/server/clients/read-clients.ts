@@ -137,8 +137,10 @@ export async function countClients(
 		`select (select count(*) from (select from client_position where firm_id = $1 and state <> 'ended' limit $3) counted) "all",
 			(select count(*) from (select from client_position where firm_id = $1 and state <> 'ended' and wait_key < $2
 				union all select from client_position where firm_id = $1 and state <> 'ended' and to_look_at > 0 and wait_key >= $2 limit $3) counted) as "needYou",
-			(select count(*) from (select from contact c where c.firm_id = $1 and c.mail_problem = 'no_address' and c.removed_at is null limit $3) counted) as "noAddress",
-			(select c.id from contact c where c.firm_id = $1 and c.mail_problem = 'no_address' and c.removed_at is null order by c.created_at, lower(c.name), c.id limit 1) as "firstWithout"`,
+			(select count(*) from (select from contact c where c.firm_id = $1 and c.mail_problem = 'no_address' and c.removed_at is null
+				and exists (select from client_contact cc where cc.contact_id = c.id) limit $3) counted) as "noAddress",
+			(select c.id from contact c where c.firm_id = $1 and c.mail_problem = 'no_address' and c.removed_at is null
+				and exists (select from client_contact cc where cc.contact_id = c.id) order by c.created_at, lower(c.name), c.id limit 1) as "firstWithout"`,
 		[tx.firmId, localDate(now, firm.calendar), COUNTED_TO]
 	);
 	return row!;

@@ -16,6 +16,8 @@ import { migrate } from './db/migrations';
 import { listenForEvents } from './live/live-updates';
 import { removePartialFiles, sniff } from './files/paper-store';
 import { bounceAddress, readReport, receiveReports, type DeliveryReport } from './mail/bounce-receiver';
+import { requireMailDomain } from '../clients/mail-domain';
+import { dnsMailDomains, standinMailDomains, type Lookups } from './mail/mail-domains';
 import { smtpMailer, type OutgoingMail } from './mail/mailer';
 import { receivedMail, startMailStandin, type MailStandin } from './mail/standin';
 import { parseSettings } from './settings';
@@ -264,5 +266,73 @@ describe('the database', () => {
 		await utils.release();
 		await pool.end();
 		expect(inject('ownerUrl')).toContain('postgres://');
+	});
+});
+
+describe('whether a domain takes mail', () => {
+	const fail = (code: string) => Promise.reject(Object.assign(new Error(code), { code }));
+	const lookups = (mx: () => Promise<{ exchange: string; priority: number }[]>, a: () => Promise<string[]>, aaaa = () => fail('ENODATA')): Lookups =>
+		({ resolveMx: mx, resolve4: a, resolve6: aaaa }) as unknown as Lookups;
+	const never = () => Promise.reject(new Error('must not be asked'));
+	test.each<[string, Lookups, string]>([
+		['an exchanger', lookups(async () => [{ exchange: 'mx.x', priority: 1 }], never), 'yes'],
+		['a null exchanger', lookups(async () => [{ exchange: '', priority: 0 }], never), 'no'],
+		['no such domain', lookups(() => fail('ENOTFOUND'), never), 'no'],
+		[
+			'an address and no exchanger',
+			lookups(
+				() => fail('ENODATA'),
+				async () => ['192.0.2.1']
+			),
+			'yes'
+		],
+		[
+			'an address of version 6 only',
+			lookups(
+				() => fail('ENODATA'),
+				() => fail('ENODATA'),
+				(async () => ['2001:db8::1']) as never
+			),
+			'yes'
+		],
+		[
+			'neither',
+			lookups(
+				() => fail('ENODATA'),
+				() => fail('ENODATA')
+			),
+			'no'
+		],
+		['nobody answers', lookups(() => fail('ETIMEOUT'), never), 'unknown'],
+		[
+			'nobody answers later',
+			lookups(
+				() => fail('ENODATA'),
+				() => fail('ECONNREFUSED')
+			),
+			'unknown'
+		]
+	])('%s', async (_, resolver, answer) => expect(await dnsMailDomains(resolver).takesMail('gull.example')).toBe(answer));
+	test('is asked once an hour; not knowing is not kept', async () => {
+		let asked = 0;
+		let now = 0;
+		const domains = dnsMailDomains(
+			lookups(() => (asked++ === 0 ? fail('ETIMEOUT') : Promise.resolve([{ exchange: 'mx', priority: 1 }])), never),
+			() => now
+		);
+		expect(await domains.takesMail('a.example')).toBe('unknown');
+		for (const name of ['a.example', 'A.example', 'a.example']) expect(await domains.takesMail(name)).toBe('yes');
+		expect(asked).toBe(2);
+		now += 3600_001;
+		await domains.takesMail('a.example');
+		expect(asked).toBe(3);
+	});
+	test('an address is refused with a way on, and kept when it was meant', async () => {
+		await expect(requireMailDomain(standinMailDomains, 'a@no-mail.example', false)).rejects.toMatchObject({
+			code: 'invalid',
+			fields: { anyway: 'yes', email: expect.any(String) }
+		});
+		await requireMailDomain(standinMailDomains, 'a@no-mail.example', true);
+		await requireMailDomain(standinMailDomains, 'a@gull.example', false);
 	});
 });

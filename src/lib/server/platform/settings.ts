@@ -20,6 +20,8 @@ const settingsSchema = z
 		DKIM_DOMAIN: z.string().min(1).optional(),
 		DKIM_SELECTOR: z.string().min(1).optional(),
 		DKIM_KEY_FILE: z.string().min(1).optional(),
+		/** who is asked whether a domain takes mail: the domain name system, a stand-in, or nobody */
+		MAIL_DOMAINS: z.enum(['dns', 'standin', 'off']).default('dns'),
 		/** the mail stand-in's folder; only set when there is no real mail server */
 		MAIL_STANDIN_FOLDER: folder.optional(),
 		/** how many of the messages of one sending to many may leave in a second; 0 for no limit */

@@ -7,7 +7,7 @@
 	import TickStrip from '$lib/ui/TickStrip.svelte';
 
 	let { data, children } = $props();
-	const whole = $derived(/\/(ask|import|import\/\[list\]|invite|invite\/\[run\])$/.test(page.route.id ?? ''));
+	const whole = $derived(/\/(ask|import|import\/\[list\]|invite|invite\/\[run\]|people)$/.test(page.route.id ?? ''));
 	const open = $derived(page.params.client ?? (page.route.id?.endsWith('/new') ? 'new' : undefined));
 	const leafOpen = $derived(open !== undefined);
 	const address = (changes: Record<string, string | null>) => {
@@ -70,6 +70,7 @@
 				<p class="flex gap-4 text-[0.88rem] {leafOpen ? 'lg:hidden' : ''}">
 					<a class="act-link" href="/desk/clients/import">Bring in a list</a>
 					<a class="act-link" href="/desk/clients/invite">Invite many</a>
+					<a class="act-link" href="/desk/clients/people">People</a>
 				</p>
 				<div class="ml-auto flex gap-2 {leafOpen ? 'lg:hidden' : ''}">
 					<a class="act-quiet" href={address({ mine: data.query.mine ? null : '1', after: null })} aria-current={data.query.mine ? 'true' : undefined}

@@ -226,7 +226,7 @@
 				<h2 class="text-[1.05rem]">Chase plan “{f.chasePlan.name}”</h2>
 				<ol class="mt-2 text-sm">
 					{#each f.chasePlan.steps as s, i (i)}<li class="border-b border-(--rule-strong) py-1.5">
-							{i + 1}. {step(s.businessDaysFromDue)}, by e-mail
+							{i + 1}. {step(s.businessDaysFromDue)}
 						</li>{/each}
 					<li class="py-1.5 text-(--half)">Then it stops, and the client appears in Rounds.</li>
 				</ol>

@@ -4,6 +4,8 @@ import { emailField } from '$lib/core/people/plain-fields';
 import { deskRequest } from '$lib/server/desk-request';
 import { idParam, inForm } from '$lib/server/form-errors';
 import { mendAddress } from '$lib/server/clients/add-client';
+import { requireMailDomain } from '$lib/server/clients/mail-domain';
+import { requireStaff } from '$lib/server/actor';
 
 const addressSchema = z.object({ email: emailField });
 
@@ -14,7 +16,9 @@ export const actions = {
 		const form = await event.request.formData();
 		return inForm(form, async () => {
 			const desk = await deskRequest(event);
+			requireStaff(desk.actor, 'invite');
 			const { email } = addressSchema.parse(Object.fromEntries(form));
+			await requireMailDomain(desk.house.mailDomains, email, form.get('anyway') === 'yes');
 			await desk.inFirm((tx) => mendAddress(tx, desk.actor, idParam(event.params.contact), email));
 			return { done: true };
 		});

@@ -5,6 +5,7 @@ import { addClient, findContactByEmail } from '$lib/server/clients/add-client';
 import { findLikelySame } from '$lib/server/clients/find-clients';
 import { readStaff } from '$lib/server/clients/read-clients';
 import { deskRequest } from '$lib/server/desk-request';
+import { domainWithoutMail } from '$lib/server/clients/mail-domain';
 import { inForm } from '$lib/server/form-errors';
 import { emailField } from '$lib/core/people/plain-fields';
 
@@ -53,8 +54,11 @@ export const actions = {
 	known: async (event) => {
 		const form = await event.request.formData();
 		const email = emailField.safeParse(String(form.get('email') ?? ''));
-		if (!email.success) return { known: null };
+		if (!email.success) return { known: null, noMailAt: null };
 		const desk = await deskRequest(event);
-		return { known: await desk.inFirm((tx) => findContactByEmail(tx, email.data)) };
+		return {
+			known: await desk.inFirm((tx) => findContactByEmail(tx, email.data)),
+			noMailAt: await domainWithoutMail(desk.house.mailDomains, email.data)
+		};
 	}
 };

@@ -11,10 +11,12 @@
 		name: string;
 		email: string;
 		known: KnownContact | null;
+		/** a domain that surely takes no mail */
+		noMailAt: string | null;
 	}
 	// svelte-ignore state_referenced_locally
 	const typed = form && 'problem' in form ? form.problem?.values : undefined;
-	let people = $state<Person[]>([{ id: typed?.id0 ?? '', name: typed?.name0 ?? '', email: typed?.email0 ?? '', known: null }]);
+	let people = $state<Person[]>([{ id: typed?.id0 ?? '', name: typed?.name0 ?? '', email: typed?.email0 ?? '', known: null, noMailAt: null }]);
 	let name = $state(typed?.name ?? '');
 	let kind = $state(typed?.kind ?? 'business');
 	// svelte-ignore state_referenced_locally
@@ -35,8 +37,11 @@
 	}
 
 	async function lookUp(person: Person) {
+		person.noMailAt = null;
 		if (person.id || !person.email.includes('@')) return;
-		person.known = (await askDesk<{ known: KnownContact | null }>('?/known', { email: person.email }))?.known ?? null;
+		const answer = await askDesk<{ known: KnownContact | null; noMailAt: string | null }>('?/known', { email: person.email });
+		person.known = answer?.known ?? null;
+		person.noMailAt = answer?.noMailAt ?? null;
 	}
 	function take(person: Person, known: KnownContact) {
 		Object.assign(person, { id: known.id, name: known.name, email: known.email, known: null });
@@ -134,6 +139,9 @@
 							/></label
 						>
 						<FieldProblem id="p-email{i}" message={fields[`contacts.${i}.email`]} />
+						{#if person.noMailAt}<p class="mt-1 text-xs text-(--lamp-deep)" role="status">
+								No mail server takes mail for {person.noMailAt}. Is it written right?
+							</p>{/if}
 					</div>
 				</div>
 				{#if person.known}
@@ -154,8 +162,10 @@
 				{/if}
 			</fieldset>
 		{/each}
-		{#if people.length < 2}<button type="button" class="act-link text-sm" onclick={() => people.push({ id: '', name: '', email: '', known: null })}
-				>Add a second contact</button
+		{#if people.length < 2}<button
+				type="button"
+				class="act-link text-sm"
+				onclick={() => people.push({ id: '', name: '', email: '', known: null, noMailAt: null })}>Add a second contact</button
 			>{/if}
 		<div class="flex gap-2 pt-1">
 			<button class="act" disabled={pending}>Add the client</button><a class="act-quiet" href="/desk/clients">Leave without adding</a>

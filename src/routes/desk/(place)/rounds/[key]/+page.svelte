@@ -10,6 +10,8 @@
 	let { data } = $props();
 	const leaf = $derived(data.leaf);
 	let problem = $state('');
+	/** the address was doubted; it may be kept all the same */
+	let doubted = $state(false);
 	// the next row may be dealt with as soon as it is open, while the lists are still being read anew
 	let pendingFor = $state<string | undefined>();
 	const pending = $derived(pendingFor !== undefined && pendingFor === page.params.key);
@@ -32,10 +34,15 @@
 		if (begins) {
 			remember();
 			problem = '';
+			doubted = false;
 			pendingFor = page.params.key;
 		} else pendingFor = undefined;
 	}
-	const handling = { onPending, onProblem: (p: { message: string }) => (problem = p.message), onSuccess: openNext };
+	function onProblem(p: { message: string; fields?: Record<string, string> }) {
+		problem = p.message;
+		doubted = p.fields?.anyway !== undefined;
+	}
+	const handling = { onPending, onProblem, onSuccess: openNext };
 	const time = (at: string) => timeWords('en', at, data.firm.timeZone);
 </script>
 
@@ -118,6 +125,7 @@
 					><span>E-mail address of {leaf.message.toName}</span><input name="email" type="email" value={leaf.message.toAddress} /></label
 				>
 				<button class="act" disabled={pending}>Write to this address from now on</button>
+				{#if doubted}<button class="act-quiet" name="anyway" value="yes" disabled={pending}>Keep it all the same</button>{/if}
 			</form>
 		{/if}
 		<form method="post" action="/desk/messages/{leaf.message.id}?/seen" {@attach enhancedForm(handling)}>
@@ -171,6 +179,7 @@
 				>
 				<p class="text-xs text-(--half)">Enter keeps it and opens the next one. Nobody is written to yet; inviting comes after.</p>
 				<button class="act" disabled={pending}>Keep the address</button>
+				{#if doubted}<button class="act-quiet" name="anyway" value="yes" disabled={pending}>Keep it all the same</button>{/if}
 			</form>
 		{/key}
 	</div>
