@@ -51,12 +51,14 @@ declare
 	t text;
 begin
 	foreach t in array array['client_contact', 'request', 'item', 'paper', 'letter', 'signature', 'client_position', 'fact', 'engagement', 'engagement_service',
-		'client_note', 'client_look', 'invitation', 'message'] loop
+		'client_note', 'client_look', 'invitation'] loop
 		execute format('drop policy same_firm on %I', t);
-		execute format('create policy same_firm on %I to lantern_app using (firm_id = (select current_firm())
-			and (client_id is null or client_id <> all ((select unseen_clients())::uuid[])))', t);
+		execute format('create policy same_firm on %I to lantern_app using (firm_id = (select current_firm()) and client_id <> all ((select unseen_clients())::uuid[]))', t);
 	end loop;
 end $$;
+drop policy same_firm on message;
+create policy same_firm on message to lantern_app using (firm_id = (select current_firm())
+	and (client_id is null or client_id <> all ((select unseen_clients())::uuid[])));
 drop policy same_firm on client;
 create policy same_firm on client to lantern_app using (firm_id = (select current_firm()) and removed_at is null and id <> all ((select unseen_clients())::uuid[]));
 drop policy same_firm_read on event;
