@@ -31,7 +31,9 @@ runScript('build/node/seed.js', { ...env, LOG_LEVEL: 'warn' });
 const sql = new pg.Client({ connectionString: cluster.ownerUrl('lantern') });
 await sql.connect();
 await sql.query('update demo_clock set offset_ms = $1', [Date.parse('2026-05-04T11:32:00Z') - Date.now()]);
-const children = ['mail-standin', 'text-standin', '../index', 'worker'].map((name) => startProcess(join('build/node', `${name}.js`), env, join(folder, 'log')));
+const children = ['mail-standin', 'text-standin', '../index', 'worker'].map((name) =>
+	startProcess(join('build/node', `${name}.js`), env, join(folder, 'log'))
+);
 await untilReady(`${env.ORIGIN}/health/ready`);
 
 const browser = await chromium.launch({
@@ -79,10 +81,10 @@ await shoot(desk, 'almanac');
 await desk.goto('/desk/postroom');
 await desk.locator('[data-row]').filter({ hasText: 'reminder' }).first().click();
 await shoot(desk, 'postroom');
-await desk.goto('/desk/firm');
-await shoot(desk, 'firm');
-await desk.goto('/desk/clients/new');
-await shoot(desk, 'new-client');
+await desk.goto('/desk/library');
+await desk.getByText('Before the busy season').click();
+await desk.locator('.ProseMirror').first().waitFor();
+await shoot(desk, 'library');
 await desk.goto('/desk/clients/import');
 await desk.locator('input[type=file]').setInputFiles({
 	name: 'Neighbours.csv',
@@ -123,6 +125,15 @@ await desk.getByLabel('as written').fill('#ffd447');
 await shoot(desk, 'firm-brand');
 await desk.goto('/desk/firm/people');
 await shoot(desk, 'firm-people');
+
+// practising, beside the real workspace
+await desk.goto('/desk/practice');
+await desk.waitForFunction(() => document.documentElement.dataset.live === 'yes');
+await desk.getByRole('button', { name: 'Set it up with made-up clients' }).click();
+await desk.getByText(/There are .* in it/).waitFor({ timeout: 90_000 });
+await desk.getByRole('button', { name: 'Go to the practice workspace' }).click();
+await desk.waitForURL('**/desk/rounds');
+await shoot(desk, 'practice');
 
 await phone.goto('/portal/pennywhistle-row/sign-in');
 await shoot(phone, 'portal-sign-in');
