@@ -2,6 +2,8 @@ import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
 import { readClientFile } from '$lib/core/clients/import/read-file';
 import type { Actor } from '../../actor';
+import { asStaff } from '../../platform/db/database';
+import { changeClientRights } from '../client-rights';
 import { readFacts, sayFact, writeNote } from '../client-record';
 import { findClients } from '../find-clients';
 import { countClients, readClient, readClients } from '../read-clients';
@@ -256,4 +258,31 @@ test('only who may; another firm’s list does not exist; a list that was left i
 	await firm.run((tx) => leaveImport(tx, actor, id));
 	expect(await firm.run((tx) => readImports(tx, actor))).toEqual([]);
 	expect(await firm.run(async (tx) => planNow(house, firm.id, await readImport(tx, actor, id)))).toMatchObject({ batches: [] });
+});
+
+test('a client that is only for some: not there for others, and not changed by who may only look', async () => {
+	await bringIn('Client,Tax number,Employees\nClosed Cove,C-1,1');
+	const { id: closed } = await clientNamed('Closed Cove');
+	const { partner } = firm;
+	const rights = (level: 'see' | 'work' | null) =>
+		firm.run((tx) => changeClientRights(tx, actor, { clientId: closed, restricted: true, rights: level ? [{ id: partner.id!, level }] : [] }));
+	const bringInAsPartner = async (text: string) => {
+		const id = await beginImport({ ...house, db: asStaff(house.db, partner.id!) }, firm.id, partner, {
+			fileName: 'list.csv',
+			bytes: new TextEncoder().encode(text)
+		});
+		await firm.run((tx) => startImport(tx, partner, id));
+		await runImport(house, firm.id, id, partner.id!, house.clock.now());
+		return firm.run((tx) => readImport(tx, partner, id));
+	};
+	await rights('see');
+	expect(await bringInAsPartner('Client,Tax number,Employees\nClosed Cove,C-1,9')).toMatchObject({
+		state: 'ready',
+		trouble: expect.stringContaining('a client you may only look at')
+	});
+	await rights('work');
+	expect(await bringInAsPartner('Client,Tax number,Employees\nClosed Cove,C-1,9')).toMatchObject({ state: 'done', counts: { newClients: 0 } });
+	await rights(null);
+	expect(await bringInAsPartner('Client,Tax number,Employees\nClosed Cove,C-1,7')).toMatchObject({ state: 'done', counts: { newClients: 1 } });
+	expect((await firm.run((tx) => readFacts(tx, actor, closed))).find((fact) => fact.name === 'employees')?.value).toBe('9');
 });

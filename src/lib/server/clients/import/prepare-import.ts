@@ -6,7 +6,7 @@ import { decisionSchema, type Decision, type RowPlan } from '$lib/core/clients/i
 import { issueInWords } from '$lib/words/sayings';
 import { requireStaff, type Actor } from '../../actor';
 import { loadFirm } from '../../firms/firm';
-import type { Database, Tx } from '../../platform/db/database';
+import { asStaff, type Database, type Tx } from '../../platform/db/database';
 import type { ListWork } from './list-work';
 import type { MarkedPlan } from './list-thread';
 
@@ -92,7 +92,8 @@ async function readWorld(tx: Tx, responsibleId: string): Promise<string> {
 
 /** What an import would do now. */
 export async function planNow(place: ImportPlace, firmId: string, list: ImportRecord): Promise<MarkedPlan> {
-	const { rows, known } = await place.db.inFirm(firmId, async (tx) => ({
+	// as whoever began it sees the clients: one that is closed to them is not there
+	const { rows, known } = await asStaff(place.db, list.begunById).inFirm(firmId, async (tx) => ({
 		rows: await tx.first<{ rows: string }>(
 			`select coalesce(json_agg(json_build_object('line', line, 'cells', cells, 'decision', decision) order by line), '[]')::text rows from client_import_row where import_id = $1`,
 			[list.id]

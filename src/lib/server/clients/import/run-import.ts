@@ -6,7 +6,7 @@ import type { Role } from '$lib/core/people/roles';
 import { requireStaff, type Actor } from '../../actor';
 import { recordEvent, recordEvents, type NewEvent } from '../../audit/record-event';
 import { loadFirm } from '../../firms/firm';
-import type { Tx } from '../../platform/db/database';
+import { asStaff, type Tx } from '../../platform/db/database';
 import { loadImport, planAnew, planNow, requireImportMove, type ImportPlace, type ImportRecord } from './prepare-import';
 
 /**
@@ -53,7 +53,7 @@ export async function runImport(place: ImportPlace, firmId: string, importId: st
 	});
 	if (list.state !== 'running') return;
 	try {
-		await place.db.inFirm(firmId, async (tx) => {
+		await asStaff(place.db, list.begunById).inFirm(firmId, async (tx) => {
 			// two lists at once: the second is planned again once the first is in
 			await tx.rows(`select pg_advisory_xact_lock(hashtext($1))`, [`import ${firmId}`]);
 			if ((await loadImport(tx, importId)).state !== 'running') return;
@@ -68,11 +68,14 @@ export async function runImport(place: ImportPlace, firmId: string, importId: st
 			});
 		});
 	} catch (cause) {
-		if (!(cause instanceof Stopped || cause instanceof PlanChanged)) throw cause;
+		const closed = cause instanceof DomainError && cause.code === 'not_allowed';
+		if (!(cause instanceof Stopped || cause instanceof PlanChanged || closed)) throw cause;
 		const trouble =
 			cause instanceof Stopped
 				? 'Stopped. Nothing was brought in.'
-				: 'The clients have changed since you looked, so nothing was brought in. This is what the list would do now.';
+				: closed
+					? 'Nothing was brought in: the list would change a client you may only look at. Leave that row out, or ask whoever looks after the client.'
+					: 'The clients have changed since you looked, so nothing was brought in. This is what the list would do now.';
 		await place.db.inFirm(firmId, (tx) =>
 			tx.rows(`update client_import set state = 'ready', trouble = $2, progress = 0, done_by = null where id = $1 and state = 'running'`, [
 				importId,

@@ -53,7 +53,7 @@
 					{#each data.texts.filter((text) => text.folder === folder) as text (text.id)}
 						<li>
 							<a
-								class="row"
+								class="ledger-row row"
 								href="/desk/library/{text.id}{query}"
 								data-row
 								data-sveltekit-noscroll
@@ -79,7 +79,7 @@
 					{#each data.ready as text (text.key)}
 						<li>
 							<a
-								class="row"
+								class="ledger-row row"
 								href="/desk/library/ready/{text.key}{query}"
 								data-row
 								data-sveltekit-noscroll
@@ -100,25 +100,9 @@
 
 <style>
 	.row {
-		display: grid;
 		grid-template-columns: 118px minmax(0, 1fr) auto;
-		align-items: center;
 		min-height: 33px;
-		border-bottom: 1px solid var(--rule);
-		text-decoration: none;
 		font-size: 0.87rem;
-	}
-	.row:hover {
-		background: var(--lamp-soft);
-	}
-	.row[aria-current='true'] {
-		background: linear-gradient(90deg, var(--lamp-light), var(--lamp-soft));
-	}
-	.row:focus-visible {
-		outline-offset: -2px;
-	}
-	.row > :nth-child(2) {
-		padding-left: 18px;
 	}
 	.kind {
 		text-align: right;
@@ -132,18 +116,6 @@
 		font-size: 0.8rem;
 		color: var(--half);
 		white-space: nowrap;
-	}
-	.only {
-		padding: 0.2rem 0.55rem;
-		border-radius: 4px;
-		text-decoration: none;
-		color: var(--half);
-		min-height: 26px;
-	}
-	.only[aria-current='true'] {
-		background: var(--lamp-light);
-		color: var(--ink);
-		font-weight: 700;
 	}
 	@media (max-width: 640px) {
 		.row {

@@ -57,7 +57,7 @@
 					{#each rows as m (m.id)}
 						<li>
 							<a
-								class="row"
+								class="ledger-row row"
 								class:trouble={m.state === 'failed' || m.state === 'unclear'}
 								href="/desk/postroom/{m.id}{query}"
 								data-row
@@ -87,25 +87,9 @@
 
 <style>
 	.row {
-		display: grid;
 		grid-template-columns: 118px minmax(0, 1fr) auto;
-		align-items: center;
 		min-height: 33px;
-		border-bottom: 1px solid var(--rule);
-		text-decoration: none;
 		font-size: 0.87rem;
-	}
-	.row:hover {
-		background: var(--lamp-soft);
-	}
-	.row[aria-current='true'] {
-		background: linear-gradient(90deg, var(--lamp-light), var(--lamp-soft));
-	}
-	.row:focus-visible {
-		outline-offset: -2px;
-	}
-	.row > :nth-child(2) {
-		padding-left: 18px;
 	}
 	.when {
 		text-align: right;
@@ -120,18 +104,6 @@
 	}
 	.trouble .state {
 		color: var(--lamp-deep);
-		font-weight: 700;
-	}
-	.only {
-		padding: 0.2rem 0.55rem;
-		border-radius: 4px;
-		text-decoration: none;
-		color: var(--half);
-		min-height: 26px;
-	}
-	.only[aria-current='true'] {
-		background: var(--lamp-light);
-		color: var(--ink);
 		font-weight: 700;
 	}
 </style>

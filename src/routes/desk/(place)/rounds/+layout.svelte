@@ -64,7 +64,13 @@
 				<ul>
 					{#each section.rows as row (row.key)}
 						<li>
-							<a class="row" href="/desk/rounds/{row.key}" data-row data-sveltekit-noscroll aria-current={open === row.key ? 'true' : undefined}>
+							<a
+								class="ledger-row row"
+								href="/desk/rounds/{row.key}"
+								data-row
+								data-sveltekit-noscroll
+								aria-current={open === row.key ? 'true' : undefined}
+							>
 								<span class="margin-cell"
 									><span>{row.age}</span><span class="sign" aria-hidden="true"
 										>{#if section.section === 'handed_in'}<TickMark tick="handed_in" size={13} />{:else}{@const Mark = MARKS[section.section]}<Mark
@@ -92,25 +98,9 @@
 
 <style>
 	.row {
-		display: grid;
 		grid-template-columns: 86px minmax(0, 1fr) auto;
-		align-items: center;
 		min-height: 34px;
-		border-bottom: 1px solid var(--rule);
-		text-decoration: none;
 		font-size: 0.89rem;
-	}
-	.row > :nth-child(2) {
-		padding-left: 18px;
-	}
-	.row:hover {
-		background: var(--lamp-soft);
-	}
-	.row[aria-current='true'] {
-		background: linear-gradient(90deg, var(--lamp-light), var(--lamp-soft));
-	}
-	.row:focus-visible {
-		outline-offset: -2px;
 	}
 	.margin-cell {
 		display: flex;
