@@ -129,7 +129,8 @@
 	<p class="border-l-2 border-(--rule-strong) pl-3 text-xs text-(--half)">
 		Below your words stand a button, “Choose your password”, and a link to a page that explains how it works. The button is only for {contact.name.split(
 			' '
-		)[0]}, works once and for 14 days. A reminder follows after 3 and 7 business days. Your name stands at the end.
+		)[0]}, works once and for 14 days. {page.data.reminders.invitation ? `A reminder follows ${page.data.reminders.invitation}. ` : ''}Your name
+		stands at the end.
 	</p>
 	<div class="flex flex-wrap gap-2">
 		<button class="act" disabled={pending}>{pending ? 'Sending …' : ticked.length > 0 ? `Send to ${ticked.length + 1} people` : words}</button>

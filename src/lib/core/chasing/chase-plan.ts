@@ -15,6 +15,40 @@ export const chasePlanSchema = z.object({
 });
 export type ChasePlan = z.infer<typeof chasePlanSchema>;
 
+/** "2 business days before it is due, then 1, 3 and 7 after", and "after 3 and 7 business days" for invitations. */
+export function stepsInWords(steps: readonly number[]): { around: string; after: string } {
+	const list = (days: readonly number[]) => (days.length < 2 ? days.join('') : `${days.slice(0, -1).join(', ')} and ${days.at(-1)}`);
+	const days = (n: readonly number[]) => `${list(n)} business ${n.length === 1 && n[0] === 1 ? 'day' : 'days'}`;
+	const before = steps.filter((step) => step < 0).map((step) => -step);
+	const later = steps.filter((step) => step > 0);
+	const parts = [
+		...(before.length > 0 ? [`${days(before)} before it is due`] : []),
+		...(steps.includes(0) ? ['on the day it is due'] : []),
+		...(later.length > 0 ? [before.length > 0 ? `${list(later)} after` : `${days(later)} after it was due`] : [])
+	];
+	return { around: parts.join(', then '), after: later.length > 0 ? `after ${days(later)}` : '' };
+}
+
+/** The form in which a firm changes both of its plans: steps as numbers, those before the due date negative. */
+export const chasePlansSchema = z.object({
+	name: z.string().trim().min(1, 'Give the plan a name.').max(80, 'Please keep the name to 80 characters.'),
+	steps: z
+		.array(z.coerce.number('Write whole days.').int('Write whole days.').min(-30, 'At most 30 days before.').max(60, 'At most 60 days after.'))
+		.min(1, 'A plan needs at least one reminder.')
+		.max(12, 'Twelve reminders are enough.')
+		.transform((steps) => [...new Set(steps)].sort((a, b) => a - b)),
+	invitationSteps: z
+		.array(
+			z.coerce
+				.number('Write whole days.')
+				.int('Write whole days.')
+				.min(1, 'At the earliest one business day after.')
+				.max(30, 'At most 30 days after.')
+		)
+		.max(6, 'Six reminders are enough.')
+		.transform((steps) => [...new Set(steps)].sort((a, b) => a - b))
+});
+
 /** What every firm starts with: 2 business days before the due date, then 1, 3 and 7 after it. */
 export const DEFAULT_CHASE_PLAN: ChasePlan = {
 	name: 'Gentle',

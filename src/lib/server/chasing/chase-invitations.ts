@@ -1,6 +1,6 @@
 import { isSendingTime, localDate } from '$lib/core/calendar/firm-calendar';
 import { sendingOn } from '$lib/core/chasing/forecast';
-import { INVITATION_CHASE_STEPS, nextInvitationChase } from '$lib/core/invitations/invitation-chasing';
+import { nextInvitationChase } from '$lib/core/invitations/invitation-chasing';
 import { waysOfColumn, type Channel } from '$lib/core/messages/ways';
 import { OPEN_STATES } from '$lib/core/requests/item-states';
 import { machine, requireStaff, type Actor } from '../actor';
@@ -62,7 +62,7 @@ export async function forecastInvitationChases(tx: Tx, actor: Actor, firm: Firm,
 		contactName: waiting.contactName,
 		clientId: waiting.clientId,
 		clientName: waiting.clientName,
-		businessDays: INVITATION_CHASE_STEPS[waiting.chased],
+		businessDays: firm.invitationSteps[waiting.chased],
 		by: waysOfColumn(waiting.remindedBy)
 	}));
 }
@@ -89,9 +89,9 @@ async function chaseInvitation(tx: Tx, firm: Firm, waiting: WaitingInvitation, n
 		`select 1 from contact where id = $1 and (last_chased_on is null or last_chased_on < $2) and password_hash is null for update`,
 		[waiting.contactId, today]
 	);
-	const step = contact && nextInvitationChase(waiting, firm.calendar);
+	const step = contact && nextInvitationChase(waiting, firm.calendar, firm.invitationSteps);
 	if (!step) return false;
-	const next = nextInvitationChase({ ...waiting, chased: waiting.chased + 1 }, firm.calendar);
+	const next = nextInvitationChase({ ...waiting, chased: waiting.chased + 1 }, firm.calendar, firm.invitationSteps);
 	const moved = await tx.first(
 		'update invitation set chases_sent = chases_sent + 1, next_chase_on = $3 where id = $1 and chases_sent = $2 returning id',
 		[waiting.id, waiting.chased, next?.on ?? null]

@@ -1,12 +1,14 @@
 import type { z } from 'zod';
 import { DomainError } from '$lib/core/errors/domain-error';
+import type { chasePlansSchema } from '$lib/core/chasing/chase-plan';
+import { nextInvitationChase } from '$lib/core/invitations/invitation-chasing';
 import type { brandSchema, firmDetailsSchema, firmHoursSchema } from '$lib/core/firms/firm-forms';
 import { OPEN_STATES } from '$lib/core/requests/item-states';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { refreshChaseDays } from '../chasing/refresh-schedule';
 import type { Tx } from '../platform/db/database';
-import { loadFirm } from './firm';
+import { loadFirm, type Firm } from './firm';
 
 /** Changes who the firm is: its name, address, country and the address its mail comes from. */
 export async function changeFirmDetails(tx: Tx, actor: Actor, input: z.output<typeof firmDetailsSchema>): Promise<void> {
@@ -31,7 +33,37 @@ export async function changeFirmHours(tx: Tx, actor: Actor, input: z.output<type
 		input.sendFrom,
 		input.sendTo
 	]);
+	await placeChasesAnew(tx, await loadFirm(tx));
+	await recordEvent(tx, actor, { verb: 'firm_changed', details: { what: 'calendar and sending hours' } });
+}
+
+/**
+ * Changes when open things and invitations are chased. Every chase that is still to come is placed anew; what has gone
+ * out stays, and counts.
+ */
+export async function changeChasePlans(tx: Tx, actor: Actor, input: z.output<typeof chasePlansSchema>): Promise<void> {
+	requireStaff(actor, 'set_up_firm');
+	await tx.rows('update firm set chase_plan_name = $2, chase_steps = $3, invitation_steps = $4 where id = $1', [
+		tx.firmId,
+		input.name,
+		JSON.stringify(input.steps.map((businessDaysFromDue) => ({ businessDaysFromDue }))),
+		input.invitationSteps
+	]);
 	const firm = await loadFirm(tx);
+	await placeChasesAnew(tx, firm);
+	const waiting = await tx.rows<{ id: string; sentAt: string; expiresAt: string; chased: number }>(
+		`select id, sent_at as "sentAt", expires_at as "expiresAt", chases_sent chased from invitation
+		where firm_id = $1 and taken_up_at is null and withdrawn_at is null and replaced_at is null and expires_at > $2 order by id for update`,
+		[tx.firmId, actor.now]
+	);
+	const days = waiting.map((one) => ({ id: one.id, day: nextInvitationChase(one, firm.calendar, firm.invitationSteps)?.on ?? null }));
+	await tx.rows('update invitation i set next_chase_on = d.day from jsonb_to_recordset($1) as d (id uuid, day date) where i.id = d.id', [
+		JSON.stringify(days)
+	]);
+	await recordEvent(tx, actor, { verb: 'firm_changed', details: { what: 'chase plans' } });
+}
+
+async function placeChasesAnew(tx: Tx, firm: Firm): Promise<void> {
 	const items = await tx.rows<{ id: string }>('select id from item where firm_id = $1 and state = any ($2) order by id for update', [
 		tx.firmId,
 		OPEN_STATES
@@ -42,7 +74,6 @@ export async function changeFirmHours(tx: Tx, actor: Actor, input: z.output<type
 		firm.chasePlan,
 		firm.calendar
 	);
-	await recordEvent(tx, actor, { verb: 'firm_changed', details: { what: 'calendar and sending hours' } });
 }
 
 /**

@@ -27,6 +27,8 @@ export interface Firm {
 	isPractice: boolean;
 	calendar: FirmCalendar;
 	chasePlan: ChasePlan;
+	/** business days after which an invitation is chased */
+	invitationSteps: number[];
 }
 
 interface FirmRow {
@@ -50,6 +52,7 @@ interface FirmRow {
 	send_to: string;
 	holidays: string[];
 	chase_plan_name: string;
+	invitation_steps: number[];
 	chase_steps: unknown;
 }
 
@@ -87,6 +90,7 @@ export async function loadFirm(tx: Tx): Promise<Firm> {
 		isDemo: row.is_demo,
 		isPractice: row.practice_of !== null,
 		calendar: { timeZone: row.time_zone, businessDays: row.business_days, holidays: row.holidays, sendFrom: row.send_from, sendTo: row.send_to },
-		chasePlan: chasePlanSchema.parse({ name: row.chase_plan_name, steps: row.chase_steps })
+		chasePlan: chasePlanSchema.parse({ name: row.chase_plan_name, steps: row.chase_steps }),
+		invitationSteps: row.invitation_steps
 	};
 }

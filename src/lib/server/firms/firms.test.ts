@@ -7,6 +7,7 @@ import { pipeline } from 'node:stream/promises';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { MERGE_FIELDS } from '$lib/core/letters/merge-fields';
 import { READY_MADE_LETTER } from '$lib/core/letters/ready-made-letter';
+import { chasePlansSchema, stepsInWords } from '$lib/core/chasing/chase-plan';
 import { embedOf } from '$lib/core/firms/embed';
 import { clientBrandSchema, furtherBrandSchema } from '$lib/core/firms/firm-forms';
 import { fitWithin } from '$lib/core/firms/logo';
@@ -26,7 +27,7 @@ import {
 	type TestFirm,
 	type TestHouse
 } from '../testing/test-firm';
-import { changeBrand, changeFirmDetails, changeFirmHours } from './change-firm';
+import { changeBrand, changeChasePlans, changeFirmDetails, changeFirmHours } from './change-firm';
 import type { Tx } from '../platform/db/database';
 import { asSeenBy, changeClientBrand, endBrand, readBrands, writeBrand } from './brands';
 import { loadFirm } from './firm';
@@ -280,4 +281,40 @@ describe('further brands', () => {
 		expect(fitWithin({ width: 4000, height: 1000 }, { width: 960, height: 640 })).toEqual({ width: 960, height: 240 });
 		expect(fitWithin({ width: 10, height: 10 }, { width: 960, height: 640 })).toEqual({ width: 10, height: 10 });
 	});
+});
+
+describe('chase plans', () => {
+	test('are changed together; what is still to come is placed anew, what has gone out counts', async () => {
+		house.clock.set('2026-10-19T13:00:00Z');
+		const firm = await makeFirm(house);
+		const client = await makeClient(house, firm);
+		const newcomer = await makeClient(house, firm, { name: 'New', access: false });
+		const [item] = await itemsOf(house, await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('Paper', '2026-10-28')])));
+		await sendRequest(house, firm.id, firm.odalys(), { ...requestTo(newcomer, [paperLine('Paper', '2026-12-28')]), withInvitation: true });
+		const days = async () => [
+			(await itemsOf(house, (await house.owner.query('select request_id from item where id = $1', [item.id])).rows[0].request_id))[0].next_chase_on,
+			(await house.owner.query('select next_chase_on from invitation where contact_id = $1', [newcomer.contactId])).rows[0].next_chase_on
+		];
+		expect(await days()).toEqual(['2026-10-26', '2026-10-22']);
+		const change = (steps: number[], invitationSteps: number[], actor = admin(firm)) =>
+			firm.run((tx) => changeChasePlans(tx, actor, chasePlansSchema.parse({ name: 'Brisk', steps, invitationSteps })));
+		await change([5, -1, 2, 2], [1]);
+		expect(await days()).toEqual(['2026-10-27', '2026-10-20']);
+		await change([2], []);
+		expect(await days()).toEqual(['2026-10-30', null]);
+		await expect(change([1], [1], firm.odalys())).rejects.toMatchObject({ code: 'not_allowed' });
+	});
+	test.each([
+		[{ steps: [], invitationSteps: [] }, false],
+		[{ steps: [-31], invitationSteps: [] }, false],
+		[{ steps: ['x'], invitationSteps: [] }, false],
+		[{ steps: [1.5], invitationSteps: [] }, false],
+		[{ steps: [1], invitationSteps: [0] }, false],
+		[{ steps: ['-2', '1'], invitationSteps: ['3'] }, true]
+	])('%j is a plan: %s', (plan, good) => expect(chasePlansSchema.safeParse({ name: 'x', ...plan }).success).toBe(good));
+	test.each([
+		[[-2, 1, 3, 7], '2 business days before it is due, then 1, 3 and 7 after', 'after 1, 3 and 7 business days'],
+		[[1], '1 business day after it was due', 'after 1 business day'],
+		[[-5, -1, 0], '5 and 1 business days before it is due, then on the day it is due', '']
+	])('%j in words', (steps, around, after) => expect(stepsInWords(steps)).toEqual({ around, after }));
 });

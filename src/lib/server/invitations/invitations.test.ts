@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
 import { addDays } from '$lib/core/calendar/firm-calendar';
-import { INVITATION_CHASE_STEPS, nextInvitationChase } from '$lib/core/invitations/invitation-chasing';
+import { DEFAULT_INVITATION_STEPS, nextInvitationChase } from '$lib/core/invitations/invitation-chasing';
 import { invitationExpiry } from '$lib/core/invitations/invitation-states';
 import { chaseInvitations, forecastInvitationChases } from '../chasing/chase-invitations';
 import { chasePeople } from '../chasing/chase-people';
@@ -149,13 +149,13 @@ describe('chased by a plan of its own', () => {
 			const sentAt = '2026-03-06T16:00:00Z';
 			const days = [];
 			for (let chased = 0; ; chased++) {
-				const next = nextInvitationChase({ sentAt, expiresAt: invitationExpiry(sentAt), chased }, calendar);
+				const next = nextInvitationChase({ sentAt, expiresAt: invitationExpiry(sentAt), chased }, calendar, DEFAULT_INVITATION_STEPS);
 				if (!next) break;
 				days.push(next.on);
 			}
 			expect(days).toEqual(['2026-03-12', '2026-03-18']);
-			expect(nextInvitationChase({ sentAt, expiresAt: '2026-03-11T20:00:00Z', chased: 0 }, calendar)).toBeNull();
-			expect(INVITATION_CHASE_STEPS).toHaveLength(days.length);
+			expect(nextInvitationChase({ sentAt, expiresAt: '2026-03-11T20:00:00Z', chased: 0 }, calendar, DEFAULT_INVITATION_STEPS)).toBeNull();
+			expect(DEFAULT_INVITATION_STEPS).toHaveLength(days.length);
 		}
 	);
 

@@ -132,7 +132,7 @@ export async function inviteMany(
 	if (invitees.length === 0) throw new DomainError('invalid', 'Nobody would get it. Choose others, or put the addresses in first.');
 	const firm = await loadFirm(tx);
 	const expiresAt = invitationExpiry(actor.now);
-	const chase = nextInvitationChase({ sentAt: actor.now, expiresAt, chased: 0 }, firm.calendar);
+	const chase = nextInvitationChase({ sentAt: actor.now, expiresAt, chased: 0 }, firm.calendar, firm.invitationSteps);
 	await tx.rows('insert into invitation_run (id, firm_id, subject, body, begun_by, begun_at, invited) values ($1, $2, $3, $4, $5, $6, $7)', [
 		input.onceKey,
 		tx.firmId,

@@ -74,7 +74,8 @@ export async function beginInvitation(
 	const message = plan && (await plan(invitationId));
 	if (plan && !message) return null;
 	const expiresAt = invitationExpiry(actor.now);
-	const chase = nextInvitationChase({ sentAt: actor.now, expiresAt, chased: 0 }, (await loadFirm(tx)).calendar);
+	const { calendar, invitationSteps } = await loadFirm(tx);
+	const chase = nextInvitationChase({ sentAt: actor.now, expiresAt, chased: 0 }, calendar, invitationSteps);
 	const replaced = await tx.rows(
 		`update invitation set replaced_at = $2 where contact_id = $1 and taken_up_at is null and withdrawn_at is null and replaced_at is null returning id`,
 		[contact.id, actor.now]

@@ -1,3 +1,4 @@
+import { stepsInWords } from '$lib/core/chasing/chase-plan';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { deskRequest } from '$lib/server/desk-request';
 import { readDeskHead } from '$lib/server/rounds/desk-head';
@@ -28,6 +29,11 @@ export const load = async (event) => {
 			},
 			/** in the practice workspace */
 			practice: firm.isPractice,
+			/** when reminders go, in words */
+			reminders: {
+				things: stepsInWords(firm.chasePlan.steps.map((step) => step.businessDaysFromDue)).around,
+				invitation: stepsInWords(firm.invitationSteps).after
+			},
 			/** text messages can be sent */
 			texts: desk.house.texts !== null,
 			demo: desk.house.settings.DEMO && firm.isDemo

@@ -18,7 +18,7 @@ export const load = async (event) => {
 		const invitations = await forecastInvitationChases(tx, desk.actor, firm, addDays(localDate(desk.actor.now, firm.calendar), DAYS));
 		return {
 			today: localDate(desk.actor.now, firm.calendar),
-			total: chases.filter((c) => !c.heldBack).length + invitations.length,
+			total: [...chases, ...invitations].reduce((sum, c) => sum + c.by.length, 0),
 			chases: [
 				...chases.slice(0, SHOWN).map((c) => ({
 					at: c.at,

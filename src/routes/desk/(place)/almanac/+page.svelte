@@ -3,7 +3,7 @@
 
 	let { data } = $props();
 	const days = $derived([...new Set(data.chases.map((c) => c.day))].map((day) => ({ day, rows: data.chases.filter((c) => c.day === day) })));
-	const by = (ways: readonly string[]) => (!ways.includes('text') ? '' : ways.includes('email') ? ', mail and text' : ', by text');
+	const by = (ways: readonly string[]) => (!ways.includes('text') ? '' : ways.includes('email') ? ', text too' : ', by text');
 	const reason = (why: string) =>
 		why
 			.replace(/^because it is /, '')
@@ -69,7 +69,7 @@
 	}
 	.row {
 		display: grid;
-		grid-template-columns: 3.2rem 10rem minmax(0, 1.1fr) 6.5rem minmax(0, 1.3fr);
+		grid-template-columns: 3.2rem 10rem minmax(0, 1.1fr) 8rem minmax(0, 1.3fr);
 		gap: 0.6rem;
 		align-items: center;
 		min-height: 33px;

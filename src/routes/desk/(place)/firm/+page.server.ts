@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { chasePlansSchema } from '$lib/core/chasing/chase-plan';
 import { brandSchema, firmDetailsSchema, firmHoursSchema } from '$lib/core/firms/firm-forms';
 import { serviceSchema } from '$lib/core/clients/record-forms';
 import { DomainError } from '$lib/core/errors/domain-error';
@@ -10,7 +11,7 @@ import { logoPath, picturePath } from '$lib/server/firms/firm';
 import { readBrands } from '$lib/server/firms/brands';
 import { changeAreas, readAreasOff } from '$lib/server/firms/portal-areas';
 import { changePicture, removePicture } from '$lib/server/firms/pictures';
-import { changeBrand, changeFirmDetails, changeFirmHours } from '$lib/server/firms/change-firm';
+import { changeBrand, changeChasePlans, changeFirmDetails, changeFirmHours } from '$lib/server/firms/change-firm';
 import { addService, endService, readServiceUse } from '$lib/server/firms/services';
 import { idParam } from '$lib/server/form-errors';
 import { countryInWords, REGION_CHOICES } from '$lib/words/regions';
@@ -33,7 +34,8 @@ export const load = async (event) => {
 			welcomeVideo: firm.welcomeVideo,
 			mailFrom: firm.mailFrom,
 			calendar: firm.calendar,
-			chasePlan: firm.chasePlan
+			chasePlan: firm.chasePlan,
+			invitationSteps: firm.invitationSteps
 		},
 		staff: await readStaff(tx),
 		services: await readServiceUse(tx),
@@ -63,6 +65,24 @@ export const actions = {
 			await changePicture(tx, desk.actor, pictureSchema.parse(Object.fromEntries(form)), Buffer.from(await file.arrayBuffer()));
 		}),
 	removePicture: (event) => deskForm(event, (tx, desk, form) => removePicture(tx, desk.actor, pictureSchema.parse(Object.fromEntries(form)))),
+	chasing: (event) =>
+		deskForm(event, (tx, desk, form) =>
+			changeChasePlans(
+				tx,
+				desk.actor,
+				chasePlansSchema.parse({
+					name: form.get('name') ?? '',
+					steps: [
+						...form
+							.getAll('before')
+							.filter(Boolean)
+							.map((days) => `-${String(days)}`),
+						...form.getAll('after').filter(Boolean)
+					],
+					invitationSteps: form.getAll('invitation').filter(Boolean)
+				})
+			)
+		),
 	areas: (event) => deskForm(event, (tx, desk, form) => changeAreas(tx, desk.actor, z.array(z.enum(PORTAL_AREAS)).parse(form.getAll('area')))),
 	brand: (event) => deskForm(event, (tx, desk, form) => changeBrand(tx, desk.actor, brandSchema.parse(Object.fromEntries(form)))),
 	addService: (event) => deskForm(event, (tx, desk, form) => addService(tx, desk.actor, serviceSchema.parse(Object.fromEntries(form)).name)),

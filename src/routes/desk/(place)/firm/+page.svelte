@@ -31,6 +31,23 @@
 		n === 0 ? 'on the due date' : `${Math.abs(n)} business ${Math.abs(n) === 1 ? 'day' : 'days'} ${n < 0 ? 'before' : 'after'} the due date`;
 </script>
 
+{#snippet steps(name: string, words: string, days: number[], most: number)}
+	<fieldset>
+		<legend class="field-label">{words}</legend>
+		<div class="flex flex-wrap gap-2">
+			{#each Array.from({ length: Math.max(most, days.length) }, (_, i) => days[i] ?? '') as value, i (i)}<input
+					{name}
+					type="number"
+					min={name === 'after' ? 0 : 1}
+					max="60"
+					{value}
+					class="line-input !w-16"
+					aria-label="{words}, {i + 1}"
+				/>{/each}
+		</div>
+	</fieldset>
+{/snippet}
+
 <svelte:head><title>Firm · {data.firm.name}</title></svelte:head>
 <main id="sheet" class="sheet" tabindex="-1">
 	<div class="max-w-4xl px-4 py-5 md:pl-[104px]">
@@ -222,15 +239,39 @@
 					<p class="text-xs text-(--half)">Every reminder that is still to come is placed anew by these hours.</p>
 				{/snippet}
 			</FirmSettings>
-			<section>
-				<h2 class="text-[1.05rem]">Chase plan “{f.chasePlan.name}”</h2>
-				<ol class="mt-2 text-sm">
-					{#each f.chasePlan.steps as s, i (i)}<li class="border-b border-(--rule-strong) py-1.5">
-							{i + 1}. {step(s.businessDaysFromDue)}
-						</li>{/each}
-					<li class="py-1.5 text-(--half)">Then it stops, and the client appears in Rounds.</li>
-				</ol>
-			</section>
+			<FirmSettings title="Reminders" action="chasing" mayChange={data.maySetUp}>
+				{#snippet shown()}
+					<ol class="mt-2 text-sm" aria-label="Chase plan “{f.chasePlan.name}”">
+						{#each f.chasePlan.steps as s, i (i)}<li class="border-b border-(--rule-strong) py-1.5">
+								{i + 1}. {step(s.businessDaysFromDue)}
+							</li>{/each}
+						<li class="border-b border-(--rule-strong) py-1.5 text-(--half)">Then it stops, and the client appears in Rounds.</li>
+						<li class="py-1.5">Invitations: {data.reminders.invitation || 'no reminder'}</li>
+					</ol>
+				{/snippet}
+				{#snippet fields(wrong: Record<string, string>)}
+					<label class="field max-w-xs"><span>Name of the plan</span><input name="name" value={f.chasePlan.name} maxlength="80" /></label>
+					<FieldProblem id="c-name" message={wrong.name} />
+					{@render steps(
+						'before',
+						'Business days before the due date',
+						f.chasePlan.steps.map((s) => -s.businessDaysFromDue).filter((n) => n > 0),
+						3
+					)}
+					{@render steps(
+						'after',
+						'Business days after it; 0 is the day itself',
+						f.chasePlan.steps.map((s) => s.businessDaysFromDue).filter((n) => n >= 0),
+						6
+					)}
+					{@render steps('invitation', 'Business days after an invitation was sent', f.invitationSteps, 4)}
+					{#each Object.entries(wrong).filter(([path]) => /^(steps|invitationSteps)/.test(path)) as [path, message] (path)}<FieldProblem
+							id="c-{path}"
+							{message}
+						/>{/each}
+					<p class="text-xs text-(--half)">Every reminder that is still to come is placed anew. What has gone out counts.</p>
+				{/snippet}
+			</FirmSettings>
 			<section>
 				<div class="flex items-baseline justify-between gap-3">
 					<h2 class="text-[1.05rem]">People</h2>

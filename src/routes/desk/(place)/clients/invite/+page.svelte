@@ -38,7 +38,8 @@
 	<p class="mt-1 text-[0.9rem] text-(--half)">
 		Each gets a message of their own with a link of their own.{#if s.getsIt > data.perSecond && data.perSecond > 0}&nbsp;They leave {data.perSecond} a second,
 			in about {minutes}
-			{minutes === 1 ? 'minute' : 'minutes'}.{/if} Reminders follow after 3 and 7 business days to who has not come in.
+			{minutes === 1 ? 'minute' : 'minutes'}.{/if}
+		{data.reminders.invitation ? `Reminders follow ${data.reminders.invitation} to who has not come in.` : ''}
 	</p>
 
 	<div class="mt-5 grid gap-x-12 gap-y-8 lg:grid-cols-[minmax(0,1fr)_minmax(0,1.25fr)]">

@@ -245,7 +245,7 @@
 					</fieldset>
 				{/if}
 				<p class="text-xs text-(--half)">
-					Reminders: 2 business days before a line is due, then 1, 3 and 7 after, all open lines in one message a day. Then a person decides.
+					Reminders of a line: {data.reminders.things}; all open lines in one message a day. Then a person decides.
 				</p>
 				<form
 					method="post"
