@@ -54,13 +54,14 @@ const MARKED = 50;
 /**
  * The id of the firm's newest event, 0 if there is none, and a mark that differs whenever an event was added. Ids are
  * given before the commit, so that an event may turn up behind a newer one; the mark tells that too.
+ * @returns also which clients are closed to whoever asks, as one text: what they see of the firm is told apart by it
  */
-export async function newestEvents(tx: Tx): Promise<{ id: number; mark: string }> {
-	const row = await tx.first<{ id: number; mark: string | null }>(
-		'select coalesce(max(id), 0) id, sum(id)::text mark from (select id from event where firm_id = $1 order by id desc limit $2) newest',
+export async function newestEvents(tx: Tx): Promise<{ id: number; mark: string; unseen: string }> {
+	const row = await tx.first<{ id: number; mark: string | null; unseen: string | null }>(
+		`select coalesce(max(id), 0) id, sum(id)::text mark, nullif(current_setting('app.unseen', true), '{}') unseen from (select id from event where firm_id = $1 order by id desc limit $2) newest`,
 		[tx.firmId, MARKED]
 	);
-	return { id: row!.id, mark: row!.mark ?? '' };
+	return { id: row!.id, mark: row!.mark ?? '', unseen: row!.unseen ?? '' };
 }
 
 /** The id of the firm's newest event; 0 if there is none. */

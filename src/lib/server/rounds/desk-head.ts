@@ -21,8 +21,7 @@ export async function readDeskHead(tx: Tx, firm: Firm, now: string): Promise<Des
 	const newest = await newestEvents(tx);
 	const mark = `${newest.mark} ${now.slice(0, 16)}`;
 	// whom some clients are closed to has a head of their own
-	const unseen = (await tx.first<{ ids: string | null }>(`select current_setting('app.unseen', true) ids`))?.ids ?? '';
-	const key = `${tx.firmId} ${unseen === '{}' ? '' : unseen}`;
+	const key = `${tx.firmId} ${newest.unseen}`;
 	const known = heads.get(key);
 	if (known?.mark === mark) return known.head;
 	const head = { latestEvent: newest.id, rounds: await countRounds(tx, now), nextChases: await nextChases(tx, firm, now) };
