@@ -43,8 +43,14 @@ create function not_worked_clients() returns uuid[] language sql stable
 	as $$ select coalesce(nullif(current_setting('app.not_worked', true), ''), '{}')::uuid[] $$;
 create function not_administered_clients() returns uuid[] language sql stable
 	as $$ select coalesce(nullif(current_setting('app.not_administered', true), ''), '{}')::uuid[] $$;
-revoke execute on function clients_below, set_client_rights, unseen_clients, not_worked_clients, not_administered_clients from public;
-grant execute on function set_client_rights, unseen_clients, not_worked_clients, not_administered_clients to lantern_app;
+-- People who belong to closed clients only: without this they would look as if they belonged to none.
+create function unseen_people() returns uuid[] language sql stable security definer set search_path = public as $$
+	select coalesce(array_agg(distinct cc.contact_id), '{}') from client_contact cc
+	where cc.client_id = any (unseen_clients())
+		and not exists (select from client_contact o where o.contact_id = cc.contact_id and o.client_id <> all (unseen_clients()))
+$$;
+revoke execute on function unseen_people, clients_below, set_client_rights, unseen_clients, not_worked_clients, not_administered_clients from public;
+grant execute on function unseen_people, set_client_rights, unseen_clients, not_worked_clients, not_administered_clients to lantern_app;
 
 do $$
 declare

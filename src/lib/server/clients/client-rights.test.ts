@@ -26,6 +26,7 @@ import { changeClientRights, readClientRights } from './client-rights';
 import { moveClient, sayFact, writeNote } from './client-record';
 import { findClients } from './find-clients';
 import { mergeClients } from './merge';
+import { joinClient, readPeopleList } from './people-list';
 import { readClient } from './read-clients';
 
 let house: TestHouse;
@@ -131,6 +132,17 @@ describe('a client only for some', () => {
 			{ id: randomUUID(), level: 'see' }
 		]);
 		expect((await as(firm.odalys(), (tx) => readClientRights(tx, client.id))).given).toEqual({ [firm.coordinator.id!]: 'administer' });
+	});
+	test('its people are not taken for people without a client, unless they belong elsewhere too', async () => {
+		await close();
+		const people = (nowhere: boolean) => as(imre, (tx) => readPeopleList(tx, imre, { nowhere, search: '', after: null }));
+		expect((await people(false)).map((person) => person.id)).toEqual([open.contactId]);
+		expect(await people(true)).toEqual([]);
+		const coordinator = { ...imre, role: 'coordinator' as const };
+		const join = () => as(imre, (tx) => joinClient(tx, coordinator, { contactId: client.contactId, clientId: open.id }));
+		await expect(join()).rejects.toMatchObject({ code: 'not_found' });
+		await as(firm.odalys(), (tx) => joinClient(tx, firm.odalys(), { contactId: client.contactId, clientId: open.id }));
+		expect((await people(false)).map((person) => person.clients.map((c) => c.name))).toEqual([['Open Cove'], ['Open Cove']]);
 	});
 	test('does not come open by being merged', async () => {
 		await close();

@@ -36,7 +36,7 @@ export async function readPeopleList(
 			select json_agg(json_build_object('id', cl.id, 'name', cl.name) order by lower(cl.name)) clients
 			from client_contact cc join client cl on cl.id = cc.client_id where cc.contact_id = c.id
 		) at on true
-		where c.firm_id = $1 and (not $2::boolean or not exists (select from client_contact cc where cc.contact_id = c.id))
+		where c.firm_id = $1 and c.id <> all ((select unseen_people())::uuid[]) and (not $2::boolean or not exists (select from client_contact cc where cc.contact_id = c.id))
 			and ($3::text = '' or lower(c.name) like $4 or lower(c.email::text) like $4)
 			and ($5::text is null or (lower(c.name), c.id) > ($5, $6::uuid))
 		order by lower(c.name), c.id limit $7`,
@@ -56,7 +56,7 @@ export async function addPerson(tx: Tx, actor: Actor, input: z.output<ReturnType
 
 async function lockPerson(tx: Tx, id: string): Promise<{ name: string; email: string | null; clients: number }> {
 	const person = await tx.first<{ name: string; email: string | null; clients: number }>(
-		'select name, email::text, (select count(*) from client_contact where contact_id = c.id) clients from contact c where id = $1 for update of c',
+		'select name, email::text, (select count(*) from client_contact where contact_id = c.id) clients from contact c where id = $1 and id <> all (unseen_people()) for update of c',
 		[id]
 	);
 	if (!person) throw new DomainError('not_found', 'There is no such person.');
