@@ -286,3 +286,26 @@ test('a client that is only for some: not there for others, and not changed by w
 	expect(await bringInAsPartner('Client,Tax number,Employees\nClosed Cove,C-1,7')).toMatchObject({ state: 'done', counts: { newClients: 1 } });
 	expect((await firm.run((tx) => readFacts(tx, actor, closed))).find((fact) => fact.name === 'employees')?.value).toBe('9');
 });
+
+test('two changes at the same moment: the plan that is kept knows both, however slowly the first one was made', async () => {
+	const id = await begin('Client,Contact,E-mail,Staff\nPuffin,Ines Moor,ines(at)puffin.example,4');
+	let second: Promise<unknown> = Promise.resolve();
+	// the first plan is not kept before the second change is through, unless that one rightly waits for it
+	const slow = {
+		...house,
+		lists: {
+			...house.lists,
+			plan: async (...given: Parameters<typeof house.lists.plan>) => {
+				const plan = await house.lists.plan(...given);
+				second = change(id, { cell: { line: 2, column: 'email', value: 'ines@puffin.example' } });
+				await Promise.race([second, new Promise((resolve) => setTimeout(resolve, 400))]);
+				return plan;
+			}
+		}
+	};
+	await changeImport(slow, firm.id, actor, id, { columns: ['client', 'contact', 'email', 'employees'] });
+	await second;
+	expect(await counts(id)).toMatchObject({ wrong: 0, create: 1 });
+	const list = await firm.run((tx) => readImport(tx, actor, id));
+	expect((await planNow(house, firm.id, list)).mark).toBe(list.planMark);
+});

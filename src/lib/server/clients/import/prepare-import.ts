@@ -157,7 +157,7 @@ export interface ImportChange {
  */
 export async function changeImport(place: ImportPlace, firmId: string, actor: Actor, importId: string, change: ImportChange): Promise<void> {
 	requireStaff(actor, 'import_clients');
-	const list = await place.db.inFirm(firmId, async (tx) => {
+	await place.db.inFirm(firmId, async (tx) => {
 		const list = await loadImport(tx, importId, true);
 		requireImportMove(list.state, 'running');
 		if (change.columns) {
@@ -188,15 +188,18 @@ export async function changeImport(place: ImportPlace, firmId: string, actor: Ac
 				change.decideAll.outcome,
 				change.decideAll.decision
 			]);
-		return list;
 	});
-	await planAnew(place, firmId, list);
+	await planAnew(place, firmId, { id: importId });
 }
 
-/** Plans a list again and keeps the plan, unless it was begun meanwhile. */
-export async function planAnew(place: ImportPlace, firmId: string, list: ImportRecord): Promise<void> {
-	const plan = await planNow(place, firmId, list);
+/**
+ * Plans a list again and keeps the plan, unless it was begun meanwhile. Of two changes at once the later plan is made
+ * after the earlier one is kept, so that what is kept is never older than what was changed.
+ */
+export async function planAnew(place: ImportPlace, firmId: string, list: Pick<ImportRecord, 'id'>): Promise<void> {
 	await place.db.inFirm(firmId, async (tx) => {
+		await tx.rows('select pg_advisory_xact_lock(hashtext($1))', [`plan of list ${list.id}`]);
+		const plan = await planNow(place, firmId, await loadImport(tx, list.id));
 		if ((await loadImport(tx, list.id, true)).state === 'ready') await keepPlan(tx, list.id, plan);
 	});
 }

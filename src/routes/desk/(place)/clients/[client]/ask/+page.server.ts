@@ -5,6 +5,7 @@ import { READY_MADE_LETTER } from '$lib/core/letters/ready-made-letter';
 import { READY_MADE_LISTS } from '$lib/core/requests/ready-made-lists';
 import { newRequestSchema } from '$lib/core/requests/request-form';
 import { localDate } from '$lib/core/calendar/firm-calendar';
+import { asSeenBy } from '$lib/server/firms/brands';
 import { deskRequest } from '$lib/server/desk-request';
 import { idParam, inForm, inPage } from '$lib/server/form-errors';
 import { automaticValues } from '$lib/server/letters/prepare-letter';
@@ -16,7 +17,9 @@ export const load = async (event) => {
 	const desk = await deskRequest(event);
 	const clientId = idParam(event.params.client);
 	return inPage(() =>
-		desk.inFirm(async (tx, firm) => {
+		desk.inFirm(async (tx, own) => {
+			// in the brand in which the client will see it
+			const firm = await asSeenBy(tx, own, { clientId });
 			const contacts = await tx.rows<{ id: string }>('select contact_id id from client_contact where client_id = $1 order by rank', [clientId]);
 			const known: Record<string, Record<string, string>> = {};
 			for (const { id } of contacts) known[id] = automaticValues(firm, await readRecipient(tx, clientId, id), desk.actor.now);
