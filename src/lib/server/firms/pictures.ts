@@ -41,16 +41,20 @@ export async function changePicture(tx: Tx, actor: Actor, of: PictureOf, bytes: 
 		[tx.firmId, version, picture.mime, bytes, picture.width, picture.height, actor.now]
 	);
 	await setVersion(tx, of, version);
-	await recordEvent(tx, actor, { verb: 'firm_changed', details: { what: of.what === 'logo' ? 'logo' : 'welcome picture' } });
+	await recordPicture(tx, actor, of);
 }
 
 /** Takes a picture away. Doing it twice changes nothing. */
 export async function removePicture(tx: Tx, actor: Actor, of: PictureOf): Promise<void> {
 	requireStaff(actor, 'set_up_firm');
-	if (await setVersion(tx, of, null))
-		await recordEvent(tx, actor, { verb: 'firm_changed', details: { what: of.what === 'logo' ? 'logo' : 'welcome picture' } });
+	if (await setVersion(tx, of, null)) await recordPicture(tx, actor, of);
 }
 
+function recordPicture(tx: Tx, actor: Actor, of: PictureOf): Promise<void> {
+	return recordEvent(tx, actor, { verb: 'firm_changed', details: { what: of.what === 'logo' ? 'logo' : 'welcome picture' } });
+}
+
+/** Tells whether it changed. The picture before is kept: messages that were sent show it under its address. */
 async function setVersion(tx: Tx, of: PictureOf, version: string | null): Promise<boolean> {
 	const column = COLUMN[of.what];
 	const found = await tx.first<{ before: string | null }>(
@@ -62,7 +66,6 @@ async function setVersion(tx: Tx, of: PictureOf, version: string | null): Promis
 	if (!found) throw new DomainError('not_found', 'There is no such brand.');
 	if (found.before === version) return false;
 	await tx.rows(`update ${of.brandId ? 'brand' : 'firm'} set ${column} = $2 where id = $1`, [of.brandId ?? tx.firmId, version]);
-	// messages that were sent show the picture under its address: it stays, unless it was never used
 	return true;
 }
 

@@ -30,26 +30,36 @@ export async function changeClientAreas(tx: Tx, actor: Actor, clientId: string, 
 	await recordEvent(tx, actor, { verb: 'client_areas_changed', clientId });
 }
 
-/** A contact's clients that have an area, by name. */
-export async function clientsWithArea(tx: Tx, actor: Actor, area: PortalArea): Promise<{ id: string; name: string; state: string }[]> {
+interface AreaClient {
+	id: string;
+	name: string;
+	state: string;
+}
+
+/** Asks for a contact's clients once; the answer tells those that have an area, by name. */
+async function readAreaClients(tx: Tx, actor: Actor): Promise<(area: PortalArea) => AreaClient[]> {
 	requireContact(actor);
 	const off = await readAreasOff(tx);
-	const clients = await tx.rows<{ id: string; name: string; state: string; areas: unknown }>(
-		'select id, name, state, areas from client order by lower(name), id'
-	);
-	return clients.filter((client) => hasArea(area, off, clientAreasSchema.parse(client.areas))).map(({ id, name, state }) => ({ id, name, state }));
+	const clients = await tx.rows<AreaClient & { areas: unknown }>('select id, name, state, areas from client order by lower(name), id');
+	return (area) =>
+		clients.filter((client) => hasArea(area, off, clientAreasSchema.parse(client.areas))).map(({ id, name, state }) => ({ id, name, state }));
+}
+
+/** A contact's clients that have an area, by name. */
+export async function clientsWithArea(tx: Tx, actor: Actor, area: PortalArea): Promise<AreaClient[]> {
+	return (await readAreaClients(tx, actor))(area);
 }
 
 /** The areas a contact finds something in: an empty one is not shown. */
 export async function areasOfContact(tx: Tx, actor: Actor): Promise<PortalArea[]> {
+	const having = await readAreaClients(tx, actor);
 	const shown: PortalArea[] = [];
 	for (const area of PORTAL_AREAS) {
-		const ids = (await clientsWithArea(tx, actor, area)).map((client) => client.id);
 		const something = await tx.first(
 			area === 'letters'
 				? `select 1 from letter where client_id = any ($1) and sealed_key is not null limit 1`
 				: 'select 1 from fact where client_id = any ($1) and replaced_at is null limit 1',
-			[ids]
+			[having(area).map((client) => client.id)]
 		);
 		if (something) shown.push(area);
 	}
