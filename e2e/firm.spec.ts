@@ -171,5 +171,34 @@ test('a further brand with a picture and a video is chosen for one client, who s
 	expect(await mobile.locator('iframe').count()).toBe(0);
 	await mobile.getByRole('button', { name: 'Play the welcome video' }).click();
 	await expect(mobile.locator('iframe')).toHaveAttribute('src', 'https://player.vimeo.com/video/76979871');
+	// the next visit begins in the brand seen last
+	await mobile.goto('/portal/pennywhistle-row');
+	await mobile.getByRole('button', { name: 'Sign out' }).click();
+	await expect(mobile).toHaveURL(/sign-in$/);
+	await expect(mobile.getByRole('link', { name: 'Gullhaven Ledgers' })).toBeVisible();
 	await mobile.context().close();
+});
+
+test('a client reads in the language they choose, and is written to in it', async ({ browser, product }) => {
+	const context = await browser.newContext({ baseURL: product.origin, viewport: { width: 390, height: 844 }, locale: 'fr-CA' });
+	const mobile = await context.newPage();
+	// nobody is known yet: the browser says what it would rather read
+	await mobile.goto('/portal/pennywhistle-row/sign-in');
+	await expect(mobile.getByRole('heading', { name: 'Connexion' })).toBeVisible();
+	await expectAccessible(mobile, 'signing in, in French');
+	await mobile.getByRole('button', { name: 'English' }).click();
+	await signInAtPortal(mobile, 'mara@gullstring.example');
+	await expect(mobile.getByRole('button', { name: 'Sign out' })).toBeVisible();
+	await mobile.goto('/portal/pennywhistle-row/facts');
+	await mobile.getByRole('button', { name: 'français' }).click();
+	await expect(mobile).toHaveURL(/\/facts$/);
+	await expect(mobile.getByRole('heading', { name: 'Ce que nous savons de vous' })).toBeVisible();
+	await expectAccessible(mobile, 'the facts in French');
+	await expect
+		.poll(async () => (await product.sql.query(`select locale from contact where email = 'mara@gullstring.example'`)).rows[0].locale)
+		.toBe('fr');
+	expect(
+		(await mobile.request.post('/portal/pennywhistle-row/language', { form: { language: 'xx' }, headers: { origin: product.origin } })).status()
+	).toBe(400);
+	await context.close();
 });

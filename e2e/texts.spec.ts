@@ -45,7 +45,7 @@ test('invited by text too, taken up on a phone, then STOP: e-mail goes on', asyn
 		.getByLabel(/password/i)
 		.first()
 		.fill(CONTACT_PASSWORD);
-	await mobile.getByRole('button').last().click();
+	await mobile.locator('main').getByRole('button').last().click();
 	await mobile.waitForURL('**/portal/pennywhistle-row');
 	await mobile.context().close();
 

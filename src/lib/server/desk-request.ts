@@ -1,10 +1,12 @@
 import { error, type RequestEvent } from '@sveltejs/kit';
+import { languageOfBrowser } from '$lib/core/people/languages';
 import type { Actor } from './actor';
 import { loadFirm, type Firm } from './firms/firm';
 import { asSeenBy } from './firms/brands';
-import { clientOfInvitation } from './invitations/invite';
+import { inviteeOf } from './invitations/invite';
 import { inForm } from './form-errors';
 import { asStaff, type Tx } from './platform/db/database';
+import { readVisitCookie } from './platform/sessions/cookies';
 import { house, type AppHouse } from './the-house';
 
 /** What a desk route works with: the house, the firm of whoever is signed in, and a transaction in it. */
@@ -41,22 +43,33 @@ export async function deskForm(
 	});
 }
 
-/** The firm behind a portal's address, and the language its visitor reads. @throws 404 if there is none */
-export async function firmOfPortal(event: {
-	params: { firm: string; /** of an invitation */ token?: string };
-	locals: App.Locals;
-}): Promise<{ house: AppHouse; firm: Firm; locale: string }> {
+/**
+ * The firm behind a portal's address in the brand its visitor sees, and the language they read: their own if they are
+ * signed in or come with an invitation, else what they chose here before, what the browser asks for, the firm's.
+ * @throws 404 if there is none
+ */
+export async function firmOfPortal(
+	event: Pick<RequestEvent, 'locals' | 'cookies' | 'request'> & { params: { firm: string; /** of an invitation */ token?: string } }
+): Promise<{ house: AppHouse; firm: Firm; locale: string }> {
 	const opened = await house();
 	const [known] = await opened.db.ask<{ firm_id: string; slug: string }>('select * from find_short_name($1)', [event.params.firm]);
 	if (!known) error(404, 'There is nothing here.');
 	const { signedIn } = event.locals;
-	const firm = await opened.db.inFirm(known.firm_id, async (tx) => {
+	const remembered = readVisitCookie(event.cookies);
+	const { firm, invitee } = await opened.db.inFirm(known.firm_id, async (tx) => {
 		const own = await loadFirm(tx);
-		if (signedIn?.kind === 'contact' && signedIn.firmId === known.firm_id) return asSeenBy(tx, own, { contactId: signedIn.personId });
-		const clientId = event.params.token ? await clientOfInvitation(tx, event.params.token) : null;
-		return asSeenBy(tx, own, { clientId });
+		if (signedIn?.kind === 'contact' && signedIn.firmId === known.firm_id)
+			return { firm: await asSeenBy(tx, own, { contactId: signedIn.personId }), invitee: null };
+		const invitee = event.params.token ? await inviteeOf(tx, event.params.token) : null;
+		return { firm: await asSeenBy(tx, own, { clientId: invitee?.clientId, brandId: remembered.brand }), invitee };
 	});
-	return { house: opened, firm, locale: event.locals.signedIn?.locale ?? firm.locale };
+	const locale =
+		signedIn?.locale ??
+		invitee?.locale ??
+		remembered.language ??
+		languageOfBrowser(event.request.headers.get('accept-language')) ??
+		firm.clientLanguage;
+	return { house: opened, firm, locale };
 }
 
 /** The same for a contact's portal: every statement sees only their own clients. */

@@ -30,7 +30,7 @@ export async function deskDoor(): Promise<Door> {
 	return { kind: 'staff', house: await house(), locale: 'en', firmId: null, signIn: '/desk/sign-in', home: '/desk/rounds' };
 }
 
-export async function portalDoor(event: { params: { firm: string }; locals: App.Locals }): Promise<Door> {
+export async function portalDoor(event: Parameters<typeof firmOfPortal>[0]): Promise<Door> {
 	const { house, firm, locale } = await firmOfPortal(event);
 	return { kind: 'contact', house, locale, firmId: firm.id, signIn: `/portal/${firm.slug}/sign-in`, home: `/portal/${firm.slug}` };
 }

@@ -2,6 +2,7 @@
 	import type { KnownContact } from '$lib/server/clients/add-client';
 	import { page } from '$app/state';
 	import type { Channels } from '$lib/core/messages/ways';
+	import { LANGUAGE_CODES, LANGUAGES, type Language } from '$lib/core/people/languages';
 	import { askDesk } from './ask-desk';
 	import { enhancedForm } from './enhanced-form';
 	import FieldProblem from './FieldProblem.svelte';
@@ -13,7 +14,14 @@
 		done
 	}: {
 		clientId: string;
-		/** who is changed; null to add somebody */ contact?: { id: string; name: string; email: string | null; role: string; channels: Channels } | null;
+		/** who is changed; null to add somebody */ contact?: {
+			id: string;
+			name: string;
+			email: string | null;
+			role: string;
+			channels: Channels;
+			locale: Language;
+		} | null;
 		phone?: string | null;
 		done: () => void;
 	} = $props();
@@ -105,6 +113,11 @@
 		</div>
 		<label class="field"
 			><span>Role at this client</span><input name="role" value={contact?.role ?? ''} maxlength="80" placeholder="owner, office manager …" /></label
+		>
+		<label class="field"
+			><span>Reads the portal and messages in</span><select name="locale" value={contact?.locale ?? page.data.clientLanguage}
+				>{#each LANGUAGE_CODES as code (code)}<option value={code} lang={code}>{LANGUAGES[code]}</option>{/each}</select
+			></label
 		>
 		{#if page.data.texts || (contact && contact.channels !== 'email')}
 			<label class="field"

@@ -6,6 +6,7 @@
 		title,
 		action,
 		mayChange,
+		stays = false,
 		shown,
 		beside,
 		fields
@@ -13,6 +14,7 @@
 		title: string;
 		/** the form action that takes the change */ action: string;
 		mayChange: boolean;
+		/** adds one of several, and stays open for the next */ stays?: boolean;
 		/** how it stands */ shown: Snippet;
 		/** what is changed apart from the form, above it */ beside?: Snippet;
 		/** the fields of the form, given what is wrong with which */ fields: Snippet<[Record<string, string>]>;
@@ -32,7 +34,7 @@
 	<div class="flex items-baseline justify-between gap-3">
 		<h2 class="text-[1.05rem]">{title}</h2>
 		{#if mayChange}<button class="act-link text-sm" aria-expanded={open} aria-label="Change {title}" onclick={() => (open ? close() : (open = true))}
-				>{open ? 'Leave as it was' : 'Change …'}</button
+				>{open ? (stays ? 'Done' : 'Leave as it was') : 'Change …'}</button
 			>{/if}
 	</div>
 	{#if open}
@@ -47,12 +49,16 @@
 					problem = p.message;
 					wrong = p.fields;
 				},
-				onSuccess: close
+				onSuccess: () => {
+					if (!stays) return close();
+					problem = '';
+					wrong = {};
+				}
 			})}
 		>
 			{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
 			{@render fields(wrong)}
-			<button class="act" disabled={pending}>Save</button>
+			<button class="act" disabled={pending}>{stays ? 'Add' : 'Save'}</button>
 		</form>
 	{:else}{@render shown()}{/if}
 </section>

@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
+	import { LANGUAGE_CODES, LANGUAGES, type Language } from '$lib/core/people/languages';
 	import { TEXT_KIND, TEXT_KINDS, type Shared, type TextKind } from '$lib/core/messages/message-texts';
 	import { enhancedForm } from './enhanced-form';
 	import FieldProblem from './FieldProblem.svelte';
@@ -15,7 +16,17 @@
 		words,
 		fixedKind = false
 	}: {
-		text: { kind: TextKind; name: string; folder: string; tags: string[]; subject: string; body: string; shared: Shared; groupId: string | null };
+		text: {
+			kind: TextKind;
+			language: Language;
+			name: string;
+			folder: string;
+			tags: string[];
+			subject: string;
+			body: string;
+			shared: Shared;
+			groupId: string | null;
+		};
 		version?: number | null;
 		action: string;
 		groups: { id: string; name: string }[];
@@ -92,6 +103,11 @@
 			>
 			<FieldProblem id="text-tags" message={fields.tags} />
 		</div>
+		<label class="field"
+			><span>Language</span><select name="language" value={text.language}
+				>{#each LANGUAGE_CODES as code (code)}<option value={code} lang={code}>{LANGUAGES[code]}</option>{/each}</select
+			></label
+		>
 		<label class="field"
 			><span>Shared with</span><select name="shared" bind:value={shared}>
 				<option value="all">everybody of the firm</option>

@@ -1,3 +1,5 @@
+import { say } from './words';
+
 const formatters = new Map<string, Intl.DateTimeFormat>();
 
 /** Making a formatter costs a hundred times what using one does, and a list uses the same few in every row. */
@@ -82,4 +84,20 @@ export function numberWords(locale: string, n: number): string {
 /** Plain English writes the day first here, as the firm's ledger does. */
 function dayFirst(locale: string): string {
 	return locale === 'en' ? 'en-GB' : locale;
+}
+
+/** What a period is called in a reader's language: "October 2026", "3rd quarter 2026", "2026", "week of 5 October 2026". */
+export function periodWords(locale: string, period: { kind: 'week' | 'month' | 'quarter' | 'year'; from: string }): string {
+	const year = period.from.slice(0, 4);
+	const at = new Date(`${period.from}T12:00:00Z`);
+	switch (period.kind) {
+		case 'year':
+			return year;
+		case 'month':
+			return formatter(dayFirst(locale), { month: 'long', year: 'numeric', timeZone: 'UTC' }).format(at);
+		case 'quarter':
+			return say(locale, 'period.quarter', { quarter: Math.ceil(Number(period.from.slice(5, 7)) / 3), year: Number(year) });
+		case 'week':
+			return say(locale, 'period.week', { date: dateWords(locale, period.from, 'withYear') });
+	}
 }

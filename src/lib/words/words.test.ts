@@ -5,6 +5,7 @@ import { describe, expect, test } from 'vitest';
 import { FACTS } from '$lib/core/clients/facts';
 import { reasonSchema } from '$lib/core/requests/request-form';
 import en from './en.json';
+import fr from './fr.json';
 import { inWords, issueInWords, saying } from './sayings';
 import { ageWords, dateWords, dayOf, sizeWords, timeWords } from './dates';
 import { say, type WordKey } from './words';
@@ -26,6 +27,16 @@ describe('the message catalogue', () => {
 		const text = say('en', key, names(parse(en[key], { ignoreTag: true })));
 		expect(text.trim()).not.toBe('');
 		expect(text).not.toMatch(/\{[a-z]+[,}]/i);
+	});
+	test('French says all that English says, with the same values', () => {
+		expect(Object.keys(fr)).toEqual(Object.keys(en));
+		for (const key of Object.keys(en) as WordKey[]) {
+			const values = names(parse(en[key], { ignoreTag: true }));
+			expect(Object.keys(names(parse(fr[key], { ignoreTag: true }))).sort(), key).toEqual(Object.keys(values).sort());
+			expect(say('fr', key, values), key).not.toMatch(/^\s*$|\{[a-z]+[,}]/i);
+		}
+		expect(say('fr', 'portal.left', { count: 0 })).not.toBe(say('en', 'portal.left', { count: 0 }));
+		expect(dateWords('fr', '2026-05-04', 'withYear')).toBe('4 mai 2026');
 	});
 	test('plurals follow the number', () => {
 		expect(say('en', 'portal.left', { count: 0 })).toBe('Nothing is left to do.');

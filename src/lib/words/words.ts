@@ -1,8 +1,9 @@
 import { IntlMessageFormat } from 'intl-messageformat';
 import en from './en.json';
+import fr from './fr.json';
 
 export type WordKey = keyof typeof en;
-const catalogues: Record<string, Record<WordKey, string>> = { en };
+const catalogues: Record<string, Record<WordKey, string>> = { en, fr };
 const compiled = new Map<string, IntlMessageFormat>();
 
 type Values = Readonly<Record<string, string | number>>;

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { phoneField } from '../people/phone';
 import { longText, oneLine, optionalEmailField, optionalLine } from '../people/plain-fields';
+import { languageField } from '../people/languages';
 import { CHANNELS } from '../messages/ways';
 import { CLIENT_KINDS } from './client-form';
 import { CLIENT_MOVES } from './client-states';
@@ -13,7 +14,9 @@ export const contactSchema = (country: string) =>
 		phone: phoneField(country),
 		role: optionalLine('the role', 80),
 		/** how they want to be written to */
-		channels: z.enum(CHANNELS).catch('email')
+		channels: z.enum(CHANNELS).catch('email'),
+		/** in which they read; without one, as before, or as the firm's clients do */
+		locale: languageField.optional().catch(undefined)
 	});
 /** Somebody who belongs to no client, or not yet. */
 export const personSchema = (country: string) => contactSchema(country).pick({ name: true, email: true, phone: true });

@@ -2,6 +2,7 @@ import { getCountries } from 'libphonenumber-js/min';
 import { z } from 'zod';
 import { firmCalendarSchema } from '../calendar/firm-calendar';
 import { videoField } from './embed';
+import { languageField } from '../people/languages';
 import { emailField, oneLine, optionalText } from '../people/plain-fields';
 
 /** The countries a firm can be in, ISO 3166-1 alpha-2. */
@@ -27,7 +28,8 @@ export const firmDetailsSchema = z.object({
 	name: oneLine('the firm’s name', 120),
 	address: optionalText('the address', 300).transform((text) => text ?? ''),
 	country,
-	mailFrom: emailField
+	mailFrom: emailField,
+	clientLanguage: languageField
 });
 
 /** When the firm works and messages may go out. */

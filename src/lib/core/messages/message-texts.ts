@@ -1,10 +1,21 @@
 import { z } from 'zod';
 import { mergeFieldsInText, mergeFieldWords, type MergeFieldName } from '../letters/merge-fields';
+import { languageField, type Language } from '../people/languages';
 import { longText, oneLine, optionalLine } from '../people/plain-fields';
 import { TEXT_WORDS_MAX } from './text-message';
 
 /** What a text of the Library is for. */
-export const TEXT_KINDS = ['invitation', 'invitation_sms', 'request', 'sent_back', 'chase_soon', 'chase', 'thanks'] as const;
+export const TEXT_KINDS = [
+	'invitation',
+	'invitation_sms',
+	'request',
+	'request_sms',
+	'sent_back',
+	'chase_soon',
+	'chase',
+	'chase_sms',
+	'thanks'
+] as const;
 export type TextKind = (typeof TEXT_KINDS)[number];
 
 const PERSON: readonly MergeFieldName[] = ['contact_first_name', 'contact_name', 'firm_name'];
@@ -33,7 +44,7 @@ export const TEXT_KIND: Record<
 		byItself: false
 	},
 	invitation_sms: {
-		short: 'text message',
+		short: 'text, invitation',
 		words: 'Invitation, as text message',
 		about: 'offered when somebody is invited by text too',
 		subject: false,
@@ -49,6 +60,15 @@ export const TEXT_KIND: Record<
 		max: 4000,
 		fields: [...PERSON_AND_CLIENT, 'today'],
 		byItself: false
+	},
+	request_sms: {
+		short: 'text, request',
+		words: 'Request, as text message',
+		about: 'goes out by itself to whoever gets text messages',
+		subject: false,
+		max: TEXT_WORDS_MAX,
+		fields: [...PERSON, 'client_name'],
+		byItself: true
 	},
 	sent_back: {
 		short: 'sent back',
@@ -74,6 +94,15 @@ export const TEXT_KIND: Record<
 		about: 'goes out by itself',
 		subject: true,
 		max: 4000,
+		fields: PERSON,
+		byItself: true
+	},
+	chase_sms: {
+		short: 'text, reminder',
+		words: 'Reminder, as text message',
+		about: 'goes out by itself to whoever gets text messages',
+		subject: false,
+		max: TEXT_WORDS_MAX,
 		fields: PERSON,
 		byItself: true
 	},
@@ -103,6 +132,7 @@ export function beginningOf(body: string): string {
 export const messageTextSchema = z
 	.object({
 		kind: z.enum(TEXT_KINDS, 'Choose what the text is for.'),
+		language: languageField.catch('en'),
 		name: oneLine('a name, by which it is found again', 80),
 		folder: optionalLine('the folder', 60).transform((folder) => folder ?? ''),
 		tags: z
@@ -145,6 +175,8 @@ export type MessageTextForm = z.output<typeof messageTextSchema>;
 export interface ReadyMadeText {
 	key: string;
 	kind: TextKind;
+	/** English unless told otherwise */
+	language?: Language;
 	name: string;
 	folder: string;
 	tags: readonly string[];
@@ -200,6 +232,15 @@ export const READY_MADE_TEXTS: readonly ReadyMadeText[] = [
 		body: 'It is that time of the month again. Once your papers are here, we close the books of {client_name} and tell you how you did.'
 	},
 	{
+		key: 'request-sms',
+		kind: 'request_sms',
+		name: 'Something new, short',
+		folder: '',
+		tags: [],
+		subject: '',
+		body: 'Hello {contact_first_name}, {firm_name} needs a few things from {client_name}. They are on your page:'
+	},
+	{
 		key: 'pages-missing',
 		kind: 'sent_back',
 		name: 'A page is missing',
@@ -243,6 +284,15 @@ export const READY_MADE_TEXTS: readonly ReadyMadeText[] = [
 		tags: [],
 		subject: 'We are still waiting for something from you',
 		body: 'We know that paperwork is the last thing you want to do. We only need what is listed below, and can then get on with our part.\n\nIf something does not apply, or you need more time, say so on your page.'
+	},
+	{
+		key: 'chase-sms',
+		kind: 'chase_sms',
+		name: 'Still missing, short',
+		folder: 'Reminders',
+		tags: [],
+		subject: '',
+		body: 'Hello {contact_first_name}, a few things for {firm_name} are still open. They wait on your page:'
 	},
 	{
 		key: 'thanks',

@@ -5,7 +5,7 @@ import { waysOfColumn, type Channel } from '$lib/core/messages/ways';
 import { OPEN_STATES } from '$lib/core/requests/item-states';
 import { machine, requireStaff, type Actor } from '../actor';
 import { loadFirm, type Firm } from '../firms/firm';
-import { planMessage } from '../messages/plan-message';
+import { byWays, planMessages } from '../messages/plan-message';
 import type { Database, Tx } from '../platform/db/database';
 
 interface WaitingInvitation {
@@ -98,17 +98,15 @@ async function chaseInvitation(tx: Tx, firm: Firm, waiting: WaitingInvitation, n
 	);
 	if (!moved) return false;
 	await tx.rows('update contact set last_chased_on = $2 where id = $1', [waiting.contactId, today]);
-	let planned = false;
-	for (const channel of waysOfColumn(waiting.remindedBy)) {
-		const message = await planMessage(tx, machine(now), {
+	const messages = await planMessages(
+		tx,
+		machine(now),
+		byWays(waysOfColumn(waiting.remindedBy), waiting, {
 			kind: 'invitation_chase',
-			channel,
-			uniqueKey: `invitation chase ${waiting.id} ${step.step}${channel === 'text' ? ' text' : ''}`,
-			to: { address: channel === 'text' ? waiting.phone! : waiting.email, contactId: waiting.contactId },
+			uniqueKey: `invitation chase ${waiting.id} ${step.step}`,
 			clientId: waiting.clientId,
 			content: { invitationId: waiting.id, clientName: waiting.clientName }
-		});
-		planned ||= message !== null;
-	}
-	return planned;
+		})
+	);
+	return messages.some((message) => message !== null);
 }

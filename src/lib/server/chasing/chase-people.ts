@@ -6,7 +6,7 @@ import { waysOfColumn } from '$lib/core/messages/ways';
 import { machine } from '../actor';
 import { recordEvents } from '../audit/record-event';
 import { loadFirm, type Firm } from '../firms/firm';
-import { planMessage } from '../messages/plan-message';
+import { byWays, planMessages } from '../messages/plan-message';
 import type { Database, Tx } from '../platform/db/database';
 
 export interface PersonRow {
@@ -93,20 +93,23 @@ async function chasePerson(tx: Tx, firm: Firm, contactId: string, now: string): 
 		first.request_id
 	]);
 	const clients = new Set(row.items.map((item) => item.client_id));
-	let planned = false;
-	for (const channel of chase.by) {
-		const message = await planMessage(tx, machine(now), {
-			kind: 'chase',
-			channel,
-			uniqueKey: `chase ${contactId} ${chase.localDay}${channel === 'text' ? ' text' : ''}`,
-			to: { address: channel === 'text' ? row.phone! : row.email, contactId },
-			clientId: clients.size === 1 ? first.client_id : undefined,
-			threadId: (channel === 'email' && thread?.message_id) || null,
-			content: clients.size === 1 ? { clientName: first.client_name } : {},
-			items: chase.itemIds.map((itemId) => ({ itemId, step: because.get(itemId)?.step ?? null }))
-		});
-		planned ||= message !== null;
-	}
+	const messages = await planMessages(
+		tx,
+		machine(now),
+		byWays(
+			chase.by,
+			{ contactId, email: row.email, phone: row.phone },
+			{
+				kind: 'chase',
+				uniqueKey: `chase ${contactId} ${chase.localDay}`,
+				clientId: clients.size === 1 ? first.client_id : undefined,
+				threadId: thread?.message_id ?? null,
+				content: clients.size === 1 ? { clientName: first.client_name } : {},
+				items: chase.itemIds.map((itemId) => ({ itemId, step: because.get(itemId)?.step ?? null }))
+			}
+		)
+	);
+	const planned = messages.some((message) => message !== null);
 
 	const after = afterChase(person, chase);
 	const next = after.items.map((item) => ({

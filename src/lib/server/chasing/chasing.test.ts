@@ -273,6 +273,8 @@ test('the count in the head is the number of rows in Rounds', async () => {
 	expect(await house.db.inFirm(firm.id, (tx) => countRounds(tx, house.clock.now()))).toEqual({
 		texts: 0,
 		answers: 0,
+		talk: 0,
+		drafts: 0,
 		no_address: 0,
 		handed_in: 1,
 		to_countersign: 0,

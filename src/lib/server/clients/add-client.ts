@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { DomainError } from '$lib/core/errors/domain-error';
 import type { NewClient } from '$lib/core/clients/client-form';
 import type { Channels } from '$lib/core/messages/ways';
+import type { Language } from '$lib/core/people/languages';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { loadFirm } from '../firms/firm';
@@ -23,17 +24,26 @@ export function findContactByEmail(tx: Tx, email: string): Promise<KnownContact 
 	);
 }
 
-/** Writes down a person nobody knew before, in the firm's language. */
+/** Writes down a person nobody knew before, in the language of the firm's clients unless told otherwise. */
 export async function insertContact(
 	tx: Tx,
 	actor: Actor,
-	contact: { name: string; email: string | null; phone: string | null; channels?: Channels }
+	contact: { name: string; email: string | null; phone: string | null; channels?: Channels; locale?: Language }
 ): Promise<string> {
 	const id = randomUUID();
 	await tx.rows(
 		`insert into contact (id, firm_id, name, email, phone, locale, created_at, channels, mail_problem)
 		values ($1, $2, $3, $4::citext, $5, $6, $7, $8, case when $4::citext is null then 'no_address' end)`,
-		[id, tx.firmId, contact.name, contact.email, contact.phone, (await loadFirm(tx)).locale, actor.now, contact.channels ?? 'email']
+		[
+			id,
+			tx.firmId,
+			contact.name,
+			contact.email,
+			contact.phone,
+			contact.locale ?? (await loadFirm(tx)).clientLanguage,
+			actor.now,
+			contact.channels ?? 'email'
+		]
 	);
 	return id;
 }

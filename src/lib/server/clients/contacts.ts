@@ -1,6 +1,7 @@
 import { DomainError } from '$lib/core/errors/domain-error';
 import type { ContactForm } from '$lib/core/clients/record-forms';
 import type { Channels } from '$lib/core/messages/ways';
+import type { Language } from '$lib/core/people/languages';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { endAllSessions } from '../people/sessions';
@@ -17,8 +18,9 @@ async function lockContact(tx: Tx, clientId: string, contactId: string) {
 		rank: number;
 		suspended_at: string | null;
 		channels: Channels;
+		locale: Language;
 	}>(
-		`select c.name, c.email::text, c.phone, c.channels, c.suspended_at, cc.role, cc.rank from client_contact cc join contact c on c.id = cc.contact_id
+		`select c.name, c.email::text, c.phone, c.channels, c.locale, c.suspended_at, cc.role, cc.rank from client_contact cc join contact c on c.id = cc.contact_id
 		where cc.client_id = $1 and cc.contact_id = $2 for update`,
 		[clientId, contactId]
 	);
@@ -57,21 +59,31 @@ export async function changeContact(tx: Tx, actor: Actor, input: { clientId: str
 	if (input.email && before.email?.toLowerCase() !== input.email.toLowerCase()) await mendAddress(tx, actor, input.contactId, input.email);
 	if (!input.email && before.email) await takeAddressAway(tx, actor, input, before);
 	requirePhone(input);
+	const locale = input.locale ?? before.locale;
 	await tx.rows(
-		`update contact set name = $2, phone = $3, channels = $4,
+		`update contact set name = $2, phone = $3, channels = $4, locale = $5,
 			-- what is known of a number does not hold for another one
 			text_problem = case when phone is not distinct from $3 then text_problem end,
 			text_problem_detail = case when phone is not distinct from $3 then text_problem_detail end
 		where id = $1`,
-		[input.contactId, input.name, input.phone, input.channels]
+		[input.contactId, input.name, input.phone, input.channels, locale]
 	);
 	await tx.rows('update client_contact set role = $3 where client_id = $1 and contact_id = $2', [input.clientId, input.contactId, input.role ?? '']);
-	if (before.name !== input.name || before.phone !== input.phone || before.channels !== input.channels || before.role !== (input.role ?? ''))
+	if (
+		before.name !== input.name ||
+		before.phone !== input.phone ||
+		before.channels !== input.channels ||
+		before.locale !== locale ||
+		before.role !== (input.role ?? '')
+	)
 		await recordEvent(tx, actor, {
 			verb: 'contact_changed',
 			clientId: input.clientId,
 			contactId: input.contactId,
-			details: { contact: input.name, before: { name: before.name, phone: before.phone, role: before.role, channels: before.channels } }
+			details: {
+				contact: input.name,
+				before: { name: before.name, phone: before.phone, role: before.role, channels: before.channels, locale: before.locale }
+			}
 		});
 }
 

@@ -2,6 +2,7 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import type { ClientState } from '$lib/core/clients/client-states';
 import { invitationStateAt, type InvitationState } from '$lib/core/invitations/invitation-states';
+import type { Language } from '$lib/core/people/languages';
 import type { Channels } from '$lib/core/messages/ways';
 import { OPEN_STATES } from '$lib/core/requests/item-states';
 import { longestWait, type Light, type Wait } from '$lib/core/requests/lateness';
@@ -158,6 +159,7 @@ export interface ClientContact {
 	mailProblem: 'bounced' | 'opted_out' | 'no_address' | null;
 	mailProblemDetail: string | null;
 	channels: Channels;
+	locale: Language;
 	textProblem: 'failed' | 'stopped' | null;
 	textProblemDetail: string | null;
 	lastSeenAt: string | null;
@@ -205,7 +207,7 @@ export async function readClient(tx: Tx, actor: Actor, clientId: string): Promis
 			invitation: (Omit<NonNullable<ClientContact['invitation']>, 'state'> & { replacedAt: string | null }) | null;
 		}
 	>(
-		`select c.id, c.name, c.email::text, c.phone, cc.role, c.suspended_at as "suspendedAt", c.password_hash is not null as "hasAccess", c.mail_problem as "mailProblem", c.mail_problem_detail as "mailProblemDetail", c.channels,
+		`select c.id, c.name, c.email::text, c.phone, cc.role, c.suspended_at as "suspendedAt", c.password_hash is not null as "hasAccess", c.mail_problem as "mailProblem", c.mail_problem_detail as "mailProblemDetail", c.channels, c.locale,
 			c.text_problem as "textProblem", c.text_problem_detail as "textProblemDetail",
 			c.last_seen_at as "lastSeenAt",
 			array(select o.name from client_contact oc join client o on o.id = oc.client_id where oc.contact_id = c.id and oc.client_id <> $1 order by o.name) "otherClients",

@@ -98,12 +98,17 @@ export async function changeClientBrand(tx: Tx, actor: Actor, clientId: string, 
 
 /**
  * The firm as somebody sees it: in the brand of the client it is about; without one client, in the brand that all clients
- * of a contact share, else in its own.
+ * of a contact share, else in its own. A brand alone is meant where nobody is known yet.
  */
-export async function asSeenBy(tx: Tx, firm: Firm, about: { clientId?: string | null; contactId?: string | null }): Promise<Firm> {
-	if (!about.clientId && !about.contactId) return firm;
+export async function asSeenBy(
+	tx: Tx,
+	firm: Firm,
+	about: { clientId?: string | null; contactId?: string | null; brandId?: string | null }
+): Promise<Firm> {
+	if (!about.clientId && !about.contactId && !about.brandId) return firm;
 	const seen = await tx.first<{
 		brand: {
+			id: string;
 			name: string;
 			color: string;
 			welcome: string;
@@ -120,10 +125,12 @@ export async function asSeenBy(tx: Tx, firm: Firm, about: { clientId?: string | 
 		), one as (
 			select (array_agg(distinct brand_id))[1] brand_id, count(*) clients, max(welcome) welcome, max(welcome_video) video
 			from theirs having count(distinct coalesce(brand_id::text, '')) = 1
+			union all
+			select $3, 0, null, null where $1::uuid is null and $2::uuid is null
 		)
 		select to_jsonb(b) brand, case when o.clients = 1 then o.welcome end welcome, case when o.clients = 1 then o.video end video
 		from one o left join brand b on b.id = o.brand_id and b.ended_at is null`,
-		[about.clientId ?? null, about.contactId ?? null]
+		[about.clientId ?? null, about.contactId ?? null, about.brandId ?? null]
 	);
 	if (!seen) return firm;
 	const { brand } = seen;
@@ -131,6 +138,7 @@ export async function asSeenBy(tx: Tx, firm: Firm, about: { clientId?: string | 
 		? {
 				...firm,
 				name: brand.name,
+				brandId: brand.id,
 				brandColor: brand.color,
 				color: passingShade(brand.color),
 				logoVersion: brand.logo_version,

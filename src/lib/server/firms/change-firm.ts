@@ -1,5 +1,6 @@
 import type { z } from 'zod';
 import { DomainError } from '$lib/core/errors/domain-error';
+import type { Holiday } from '$lib/core/calendar/holidays';
 import type { chasePlansSchema } from '$lib/core/chasing/chase-plan';
 import { nextInvitationChase } from '$lib/core/invitations/invitation-chasing';
 import type { brandSchema, firmDetailsSchema, firmHoursSchema } from '$lib/core/firms/firm-forms';
@@ -13,14 +14,15 @@ import { loadFirm, type Firm } from './firm';
 /** Changes who the firm is: its name, address, country and the address its mail comes from. */
 export async function changeFirmDetails(tx: Tx, actor: Actor, input: z.output<typeof firmDetailsSchema>): Promise<void> {
 	requireStaff(actor, 'set_up_firm');
-	await tx.rows('update firm set name = $2, address = $3, country = $4, mail_from = $5 where id = $1', [
+	await tx.rows('update firm set name = $2, address = $3, country = $4, mail_from = $5, client_language = $6 where id = $1', [
 		tx.firmId,
 		input.name,
 		input.address,
 		input.country,
-		input.mailFrom
+		input.mailFrom,
+		input.clientLanguage
 	]);
-	await recordEvent(tx, actor, { verb: 'firm_changed', details: { what: 'name, address and mail' } });
+	await recordEvent(tx, actor, { verb: 'firm_changed', details: { what: 'name, address, mail and language' } });
 }
 
 /** Changes when the firm works. Every chase that is still to come is placed anew. */
@@ -35,6 +37,40 @@ export async function changeFirmHours(tx: Tx, actor: Actor, input: z.output<type
 	]);
 	await placeChasesAnew(tx, await loadFirm(tx));
 	await recordEvent(tx, actor, { verb: 'firm_changed', details: { what: 'calendar and sending hours' } });
+}
+
+/** The firm's holidays from a day on. */
+export function readHolidaysFrom(tx: Tx, day: string): Promise<Holiday[]> {
+	return tx.rows('select day::text, name from holiday where firm_id = $1 and day >= $2 order by day', [tx.firmId, day]);
+}
+
+/** Adds holidays; one that is there already takes the new name. Every chase that is still to come is placed anew. */
+export async function addHolidays(tx: Tx, actor: Actor, holidays: readonly Holiday[]): Promise<void> {
+	requireStaff(actor, 'set_up_firm');
+	await tx.rows(
+		`insert into holiday (firm_id, day, name) select $1, h.day, h.name from jsonb_to_recordset($2) as h (day date, name text)
+		on conflict (firm_id, day) do update set name = excluded.name`,
+		[tx.firmId, JSON.stringify(holidays)]
+	);
+	await placeChasesAnew(tx, await loadFirm(tx));
+	await recordEvent(tx, actor, {
+		verb: 'firm_changed',
+		details: {
+			what: `holidays: added ${holidays
+				.map((h) => `${h.name}, ${h.day}`)
+				.join('; ')
+				.slice(0, 500)}`
+		}
+	});
+}
+
+/** Takes a holiday out: it is a day like others again. */
+export async function removeHoliday(tx: Tx, actor: Actor, day: string): Promise<void> {
+	requireStaff(actor, 'set_up_firm');
+	const gone = await tx.first<{ name: string }>('delete from holiday where firm_id = $1 and day = $2 returning name', [tx.firmId, day]);
+	if (!gone) return;
+	await placeChasesAnew(tx, await loadFirm(tx));
+	await recordEvent(tx, actor, { verb: 'firm_changed', details: { what: `holidays: took out ${gone.name}, ${day}` } });
 }
 
 /**

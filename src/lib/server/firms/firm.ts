@@ -1,6 +1,7 @@
 import type { FirmCalendar } from '$lib/core/calendar/firm-calendar';
 import { chasePlanSchema, type ChasePlan } from '$lib/core/chasing/chase-plan';
 import { passingShade } from '$lib/core/firms/brand-color';
+import type { Language } from '$lib/core/people/languages';
 import type { Tx } from '../platform/db/database';
 
 export interface Firm {
@@ -9,7 +10,12 @@ export interface Firm {
 	name: string;
 	address: string;
 	country: string;
+	/** in which the firm's own people read dates and numbers */
 	locale: string;
+	/** of whoever has not chosen a language: visitors of the portal, and contacts who are added */
+	clientLanguage: Language;
+	/** the brand it is shown in; null for its own */
+	brandId: string | null;
 	welcome: string;
 	/** address of a video beside the welcome */
 	welcomeVideo: string | null;
@@ -38,6 +44,7 @@ interface FirmRow {
 	address: string;
 	country: string;
 	locale: string;
+	client_language: Language;
 	welcome: string;
 	welcome_video: string | null;
 	welcome_picture: string | null;
@@ -80,6 +87,8 @@ export async function loadFirm(tx: Tx): Promise<Firm> {
 		address: row.address,
 		country: row.country,
 		locale: row.locale,
+		clientLanguage: row.client_language,
+		brandId: null,
 		welcome: row.welcome,
 		welcomeVideo: row.welcome_video,
 		welcomePicture: row.welcome_picture,

@@ -6,7 +6,6 @@ import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { MERGE_FIELDS } from '$lib/core/letters/merge-fields';
-import { READY_MADE_LETTER } from '$lib/core/letters/ready-made-letter';
 import { chasePlansSchema, stepsInWords } from '$lib/core/chasing/chase-plan';
 import { embedOf } from '$lib/core/firms/embed';
 import { clientBrandSchema, furtherBrandSchema } from '$lib/core/firms/firm-forms';
@@ -20,6 +19,7 @@ import {
 	makeClient,
 	makeFirm,
 	openTestHouse,
+	letterLine,
 	paperLine,
 	requestTo,
 	SECRET_KEY,
@@ -27,7 +27,7 @@ import {
 	type TestFirm,
 	type TestHouse
 } from '../testing/test-firm';
-import { changeBrand, changeChasePlans, changeFirmDetails, changeFirmHours } from './change-firm';
+import { addHolidays, changeBrand, changeChasePlans, changeFirmDetails, changeFirmHours, readHolidaysFrom, removeHoliday } from './change-firm';
 import type { Tx } from '../platform/db/database';
 import { asSeenBy, changeClientBrand, endBrand, readBrands, writeBrand } from './brands';
 import { loadFirm } from './firm';
@@ -153,7 +153,7 @@ describe('the logo', () => {
 		await put(firm, png);
 		const client = await makeClient(house, firm);
 		const send = async () => {
-			const line = { ...paperLine('Letter', '2026-12-01'), kind: 'letter' as const, document: READY_MADE_LETTER, values: VALUES };
+			const line = letterLine('Letter', '2026-12-01', VALUES);
 			const [item] = await itemsOf(house, await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [line])));
 			await sendPlanned(house, firm);
 			const { rows } = await house.owner.query('select storage_key from letter where item_id = $1', [item.id]);
@@ -178,10 +178,26 @@ describe('the logo', () => {
 
 test('only an administrator changes the firm', async () => {
 	const firm = await makeFirm(house);
-	const details = { name: 'New', address: '', country: 'CA', mailFrom: 'new@firm.example' };
+	const details = { name: 'New', address: '', country: 'CA', mailFrom: 'new@firm.example', clientLanguage: 'fr' as const };
 	await expect(firm.run((tx) => changeFirmDetails(tx, firm.partner, details))).rejects.toMatchObject({ code: 'not_allowed' });
 	await firm.run((tx) => changeFirmDetails(tx, admin(firm), details));
-	expect(await firm.run(loadFirm)).toMatchObject({ name: 'New', mailFrom: 'new@firm.example' });
+	expect(await firm.run(loadFirm)).toMatchObject({ name: 'New', mailFrom: 'new@firm.example', clientLanguage: 'fr' });
+});
+
+test('a holiday moves the reminders that are still to come; taken out, they are where they were', async () => {
+	house.clock.set('2026-05-04T13:30:00Z');
+	const firm = await makeFirm(house);
+	const client = await makeClient(house, firm);
+	await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('Bank statement', '2026-05-12')]));
+	const next = async () => (await house.owner.query('select next_chase_on::text "on" from item where firm_id = $1', [firm.id])).rows[0].on;
+	const before = await next();
+	await expect(firm.run((tx) => addHolidays(tx, firm.odalys(), [{ day: before, name: 'Regatta' }]))).rejects.toMatchObject({ code: 'not_allowed' });
+	await firm.run((tx) => addHolidays(tx, admin(firm), [{ day: before, name: 'Regatta' }]));
+	expect(await next()).not.toBe(before);
+	await firm.run((tx) => addHolidays(tx, admin(firm), [{ day: before, name: 'Boat race' }]));
+	expect(await firm.run((tx) => readHolidaysFrom(tx, before))).toEqual([{ day: before, name: 'Boat race' }]);
+	await firm.run((tx) => removeHoliday(tx, admin(firm), before));
+	expect(await next()).toBe(before);
 });
 
 describe('further brands', () => {

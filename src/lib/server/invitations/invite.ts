@@ -281,10 +281,11 @@ export async function openInvitation(db: Database, from: Actor, token: string): 
 	});
 }
 
-/** Which client an invitation with this link is for, or null. */
-export async function clientOfInvitation(tx: Tx, token: string): Promise<string | null> {
-	const row = await tx.first<{ id: string }>('select client_id id from invitation where token_hash = $1', [hashToken(token)]);
-	return row && row.id;
+/** Which client an invitation with this link is for, and the language of whoever is invited, or null. */
+export function inviteeOf(tx: Tx, token: string): Promise<{ clientId: string; locale: string } | null> {
+	return tx.first('select i.client_id as "clientId", c.locale from invitation i join contact c on c.id = i.contact_id where i.token_hash = $1', [
+		hashToken(token)
+	]);
 }
 
 async function readInvitation(tx: Tx, hash: Buffer, now: string): Promise<InvitationSeen | null> {

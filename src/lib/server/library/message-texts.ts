@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { READY_MADE_TEXTS, TEXT_KIND, type MessageTextForm, type Shared, type TextKind } from '$lib/core/messages/message-texts';
+import type { Language } from '$lib/core/people/languages';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import type { Tx } from '../platform/db/database';
@@ -8,6 +9,7 @@ import type { Tx } from '../platform/db/database';
 export interface MessageText {
 	id: string;
 	kind: TextKind;
+	language: Language;
 	name: string;
 	folder: string;
 	tags: string[];
@@ -23,7 +25,7 @@ export interface MessageText {
 	version: number;
 }
 
-const COLUMNS = `t.id, t.kind, t.name, t.folder, t.tags, t.subject, t.body, t.shared, t.group_id as "groupId", g.name as "groupName", s.name as "madeBy",
+const COLUMNS = `t.id, t.kind, t.language, t.name, t.folder, t.tags, t.subject, t.body, t.shared, t.group_id as "groupId", g.name as "groupName", s.name as "madeBy",
 	t.made_by = $2 as mine, t.changed_at as "changedAt", t.in_use as "inUse", t.version`;
 /** What somebody may see: their own, what is shared with all, and what is shared with a group of theirs. */
 const SEEN = `from message_text t join staff s on s.id = t.made_by left join staff_group g on g.id = t.group_id
@@ -58,9 +60,23 @@ export async function addText(tx: Tx, actor: Actor, input: MessageTextForm): Pro
 	await requireGroup(tx, input.groupId);
 	const id = randomUUID();
 	await tx.rows(
-		`insert into message_text (id, firm_id, kind, name, folder, tags, subject, body, shared, group_id, made_by, made_at, changed_at)
-		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $12)`,
-		[id, tx.firmId, input.kind, input.name, input.folder, input.tags, input.subject, input.body, input.shared, input.groupId, actor.id, actor.now]
+		`insert into message_text (id, firm_id, kind, name, folder, tags, subject, body, shared, group_id, made_by, made_at, changed_at, language)
+		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $12, $13)`,
+		[
+			id,
+			tx.firmId,
+			input.kind,
+			input.name,
+			input.folder,
+			input.tags,
+			input.subject,
+			input.body,
+			input.shared,
+			input.groupId,
+			actor.id,
+			actor.now,
+			input.language
+		]
 	);
 	await recordEvent(tx, actor, { verb: 'text_added_to_library', details: { name: input.name } });
 	return id;
@@ -72,7 +88,7 @@ export async function copyText(tx: Tx, actor: Actor, from: { key: string } | { i
 	if ('key' in from) {
 		const ready = READY_MADE_TEXTS.find((text) => text.key === from.key);
 		if (!ready) throw new DomainError('not_found', 'There is no such text.');
-		return addText(tx, actor, { ...ready, tags: [...ready.tags], shared: 'all', groupId: null });
+		return addText(tx, actor, { ...ready, tags: [...ready.tags], language: ready.language ?? 'en', shared: 'all', groupId: null });
 	}
 	const text = await readText(tx, actor, from.id);
 	return addText(tx, actor, { ...text, name: `${text.name}, copy`.slice(0, 80) });
@@ -86,13 +102,15 @@ export async function changeText(tx: Tx, actor: Actor, id: string, version: numb
 	requireStaff(actor, 'keep_library');
 	const before = await readText(tx, actor, id);
 	await requireGroup(tx, input.groupId);
+	if (before.language !== input.language && before.inUse)
+		throw new DomainError('invalid', 'This text goes out by itself. Take it out of use before you change its language.');
 	if (before.kind !== input.kind) throw new DomainError('invalid', 'What a text is for stays. Make another one.');
 	if (before.inUse && input.shared !== 'all')
 		throw new DomainError('invalid', 'This text goes out by itself. Take it out of use before you share it with fewer people.');
 	const changed = await tx.first(
-		`update message_text set name = $3, folder = $4, tags = $5, subject = $6, body = $7, shared = $8, group_id = $9, changed_at = $10, version = version + 1
+		`update message_text set name = $3, folder = $4, tags = $5, subject = $6, body = $7, shared = $8, group_id = $9, changed_at = $10, language = $11, version = version + 1
 		where id = $1 and version = $2 returning id`,
-		[id, version, input.name, input.folder, input.tags, input.subject, input.body, input.shared, input.groupId, actor.now]
+		[id, version, input.name, input.folder, input.tags, input.subject, input.body, input.shared, input.groupId, actor.now, input.language]
 	);
 	if (!changed) throw new DomainError('changed_meanwhile', 'Somebody else changed this text meanwhile. What you wrote is still here.');
 	await recordEvent(tx, actor, {
@@ -110,21 +128,29 @@ export async function removeText(tx: Tx, actor: Actor, id: string): Promise<void
 	await recordEvent(tx, actor, { verb: 'text_removed_from_library', details: { name: text.name, subject: text.subject, body: text.body } });
 }
 
-/** Lets a text go out by itself instead of the product's own words, or no more. One of a kind does. */
+/** Lets a text go out by itself instead of the product's own words, or no more. One of a kind and language does. */
 export async function useText(tx: Tx, actor: Actor, id: string, use: boolean): Promise<void> {
 	requireStaff(actor, 'keep_library');
 	const text = await readText(tx, actor, id);
 	if (!TEXT_KIND[text.kind].byItself) throw new DomainError('invalid', 'Texts of this kind do not go out by themselves.');
 	if (text.inUse === use) return;
 	if (use && text.shared !== 'all') throw new DomainError('invalid', 'A text that goes out by itself is shared with everybody. Share it first.');
-	await tx.rows('update message_text set in_use = false where firm_id = $1 and kind = $2 and in_use', [tx.firmId, text.kind]);
+	await tx.rows('update message_text set in_use = false where firm_id = $1 and kind = $2 and language = $3 and in_use', [
+		tx.firmId,
+		text.kind,
+		text.language
+	]);
 	if (use) await tx.rows('update message_text set in_use = true where id = $1', [id]);
 	await recordEvent(tx, actor, { verb: use ? 'text_put_into_use' : 'text_taken_out_of_use', details: { name: text.name } });
 }
 
-/** The text that goes out by itself for a kind, or null for the product's own words. */
-export function textInUse(tx: Tx, kind: TextKind): Promise<{ subject: string; body: string } | null> {
-	return tx.first('select subject, body from message_text where firm_id = $1 and kind = $2 and in_use', [tx.firmId, kind]);
+/** The text that goes out by itself for a kind and a reader, or null for the product's own words in their language. */
+export function textInUse(tx: Tx, kind: TextKind, language: string): Promise<{ subject: string; body: string } | null> {
+	return tx.first('select subject, body from message_text where firm_id = $1 and kind = $2 and language = $3 and in_use', [
+		tx.firmId,
+		kind,
+		language
+	]);
 }
 
 /** Folders and tags in use, for choosing again. */

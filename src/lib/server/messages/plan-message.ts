@@ -79,6 +79,25 @@ export async function planMessages(
 	return rows.map(({ id }) => (isNew.has(id) ? { id, messageId: messageIdOf(id, tx.firmId) } : null));
 }
 
+/** One message by each of several ways, under one key: a person is told once a way, however often it is planned. */
+export function byWays(
+	ways: readonly Channel[],
+	to: { contactId: string; email: string; phone: string | null },
+	message: Omit<PlannedMessage, 'channel' | 'to'>
+): PlannedMessage[] {
+	return ways.map((channel) =>
+		channel === 'text'
+			? {
+					...message,
+					channel,
+					uniqueKey: `${message.uniqueKey} text`,
+					to: { address: to.phone!, contactId: to.contactId },
+					threadId: null
+				}
+			: { ...message, channel, to: { address: to.email, contactId: to.contactId } }
+	);
+}
+
 /** Plans one message; see `planMessages`. */
 export async function planMessage(tx: Tx, actor: Actor, message: PlannedMessage): Promise<{ id: string; messageId: string } | null> {
 	return (await planMessages(tx, actor, [message]))[0];

@@ -4,6 +4,8 @@ import { createServer } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import { messageTextSchema } from '$lib/core/messages/message-texts';
+import { say } from '$lib/words/words';
 import { CHANNELS, remindedBy, waysOfColumn } from '$lib/core/messages/ways';
 import { chaseInvitations } from '../chasing/chase-invitations';
 import { chasePeople } from '../chasing/chase-people';
@@ -13,6 +15,7 @@ import { readHistory } from '../clients/read-clients';
 import { loadFirm } from '../firms/firm';
 import { inviteContacts, inviteSchema, takeUpInvitation } from '../invitations/invite';
 import { inviteMany } from '../invitations/invite-many';
+import { addText, useText } from '../library/message-texts';
 import { sendRequest } from '../requests/send-request';
 import { readRounds } from '../rounds/read-rounds';
 import { httpTextGateway, isSigned, signBody } from '../platform/texts/text-gateway';
@@ -103,6 +106,39 @@ describe('requests and reminders', () => {
 			['text', 'sent', client.phone]
 		]);
 		expect(house.texts.sent[1].words).toContain('still missing 2 things from you, the first due 6 May');
+	});
+	test('in the language of whoever reads them, and in the firm’s own words where it has some in that language', async () => {
+		const keep = (language: 'en' | 'fr', body: string) =>
+			firm.run(async (tx) => {
+				const text = messageTextSchema.parse({
+					kind: 'request_sms',
+					language,
+					name: language,
+					folder: '',
+					tags: '',
+					subject: '',
+					body,
+					shared: 'all'
+				});
+				await useText(tx, firm.odalys(), await addText(tx, firm.odalys(), text), true);
+			});
+		await keep('en', 'Hi {contact_first_name}, {client_name} has something new:');
+		const client = await texting();
+		const send = () => sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('Bank statement', '2026-05-06')]));
+		await send();
+		await sendPlanned(house, firm);
+		await house.owner.query(`update contact set locale = 'fr' where id = $1`, [client.contactId]);
+		await send();
+		await sendPlanned(house, firm);
+		await keep('fr', 'Bonjour {contact_first_name}, du nouveau pour {client_name} :');
+		await send();
+		await sendPlanned(house, firm);
+		expect(house.texts.sent.map((text) => text.words.split(' http')[0])).toEqual([
+			'Hi Mara, Gull & String Kites has something new:',
+			say('fr', 'text.request', { name: 'Mara', firm: 'Pennywhistle Row Bookkeeping', count: 1, client: 'Gull & String Kites' }),
+			'Bonjour Mara, du nouveau pour Gull & String Kites :'
+		]);
+		expect(house.mailer.sent[1].text).toContain(say('fr', 'mail.request.act'));
 	});
 	test('by text alone, and the forecast says so', async () => {
 		const client = await texting('text');

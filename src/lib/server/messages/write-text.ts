@@ -57,18 +57,19 @@ export async function writeText(
 		case 'request':
 			return withLink(
 				content.subject ?? say('mail.request.subject', { title: '' }),
-				say('text.request', { name: recipient.name, firm: firmName, count: items.length, client: content.clientName ?? '' })
+				message.ownWords?.body ?? say('text.request', { name: recipient.name, firm: firmName, count: items.length, client: content.clientName ?? '' })
 			);
 		case 'chase': {
 			const due = items.find((item) => item.dueOn)?.dueOn;
 			return withLink(
 				say('mail.chase.subject', { count: items.length }),
-				say('text.chase', {
-					name: recipient.name,
-					firm: firmName,
-					count: items.length,
-					date: due ? dateWords(recipient.locale, due, 'short') : 'none'
-				})
+				message.ownWords?.body ??
+					say('text.chase', {
+						name: recipient.name,
+						firm: firmName,
+						count: items.length,
+						date: due ? dateWords(recipient.locale, due, 'short') : 'none'
+					})
 			);
 		}
 		case 'sign_in_code': {

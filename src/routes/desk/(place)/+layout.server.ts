@@ -27,6 +27,8 @@ export const load = async (event) => {
 				),
 				people: next.people
 			},
+			/** in which clients read who have not chosen */
+			clientLanguage: firm.clientLanguage,
 			/** in the practice workspace */
 			practice: firm.isPractice,
 			/** when reminders go, in words */

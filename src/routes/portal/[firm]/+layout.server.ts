@@ -1,9 +1,15 @@
+import { languageField } from '$lib/core/people/languages';
 import { firmOfPortal } from '$lib/server/desk-request';
 import { logoPath, picturePath } from '$lib/server/firms/firm';
+import { setVisitCookie } from '$lib/server/platform/sessions/cookies';
 
 /** The firm behind a portal's address, with no more than its brand, as whoever looks sees it. */
 export const load = async (event) => {
 	const { firm, locale } = await firmOfPortal(event);
+	// the sign-in page of the next visit looks as this one
+	const { signedIn } = event.locals;
+	if (!signedIn?.lookedAtBy && (signedIn || event.params.token))
+		setVisitCookie(event.cookies, { brand: firm.brandId, language: languageField.parse(locale) });
 	return {
 		brand: {
 			logo: logoPath(firm),

@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { page } from '$app/state';
+	import { LANGUAGE_CODES, LANGUAGES } from '$lib/core/people/languages';
 	import { say } from '$lib/words/words';
 
 	let { data, children } = $props();
@@ -30,10 +31,18 @@
 		</div>
 	</header>
 	<main class="inner body">{@render children()}</main>
-	{#if person && !person.lookedAtBy}
+	{#if !person?.lookedAtBy}
 		<footer class="inner">
-			<a class="act-link" href="{data.home}/you">{say(data.locale, 'you.link')}</a>
-			<a class="act-link" href="{data.home}/help">{say(data.locale, 'help.link')}</a>
+			{#if person}
+				<a class="act-link" href="{data.home}/you">{say(data.locale, 'you.link')}</a>
+				<a class="act-link" href="{data.home}/help">{say(data.locale, 'help.link')}</a>
+			{/if}
+			<form method="post" action="{data.home}/language" data-sveltekit-keepfocus>
+				<input type="hidden" name="to" value={page.url.pathname} />
+				{#each LANGUAGE_CODES.filter((code) => code !== data.locale) as code (code)}
+					<button class="act-link" name="language" value={code} lang={code}>{LANGUAGES[code]}</button>
+				{/each}
+			</form>
 		</footer>
 	{/if}
 </div>

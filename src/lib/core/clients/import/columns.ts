@@ -14,6 +14,7 @@ const OWN_COLUMNS = {
 	last_name: { label: 'Last name', known: ['surname', 'family name', 'contact last name'] },
 	email: { label: 'E-mail', known: ['email', 'e mail', 'email address', 'e mail address', 'mail', 'contact email'] },
 	phone: { label: 'Phone', known: ['telephone', 'tel', 'mobile', 'cell', 'cell phone', 'phone number', 'mobile phone', 'contact phone'] },
+	language: { label: 'Language', known: ['preferred language', 'language of correspondence', 'lang', 'langue'] },
 	role: { label: 'Role', known: ['title', 'job title', 'position', 'function'] },
 	record: { label: 'Record', known: ['record id', 'record number'] }
 } as const;

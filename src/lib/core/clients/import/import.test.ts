@@ -84,13 +84,14 @@ describe('reading a file', () => {
 			'VERSION:4.0',
 			'FN:Otis Vane',
 			'TEL;VALUE=uri:tel:+1-902-555-0143',
+			'LANG:fr-CA',
 			'ADR:;;3 Mole End;Gullhaven;NS;B0X 1A0;Canada',
 			'END:VCARD'
 		].join('\r\n');
 		const file = readClientFile(utf8(cards));
 		expect(file.rows.map((row) => row.cells)).toEqual([
-			['Gull & String, Kites', 'Mara Whitlock', 'mara@gull.example', '+1 902 555 0142', 'Owner', ''],
-			['', 'Otis Vane', '', '+1-902-555-0143', '', '3 Mole End\nGullhaven\nNS\nB0X 1A0\nCanada']
+			['Gull & String, Kites', 'Mara Whitlock', 'mara@gull.example', '+1 902 555 0142', '', 'Owner', ''],
+			['', 'Otis Vane', '', '+1-902-555-0143', 'fr', '', '3 Mole End\nGullhaven\nNS\nB0X 1A0\nCanada']
 		]);
 	});
 });
@@ -181,6 +182,7 @@ const MARA = {
 	name: 'Mara Whitlock',
 	email: 'mara@gull.example',
 	phone: '+19025550142',
+	language: 'en' as const,
 	hasAccess: true
 };
 const GULL = '10000000-0000-4000-8000-000000000001';
@@ -209,6 +211,7 @@ const known: KnownWorld = {
 			name: 'Pim Whitlock',
 			email: null,
 			phone: null,
+			language: 'en',
 			hasAccess: false,
 			at: [{ clientId: GULL, role: '' }]
 		}

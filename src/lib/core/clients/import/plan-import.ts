@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { CLIENT_KINDS } from '../client-form';
 import { FACTS, factSchema, type FactDefinition, type FactName } from '../facts';
 import { bareName } from '../likeness';
+import { LANGUAGE_CODES, LANGUAGES, type Language } from '../../people/languages';
 import { emailField, oneLine, optionalLine } from '../../people/plain-fields';
 import { phoneField } from '../../people/phone';
 import { columnLabel, isFactColumn, type ImportColumn } from './columns';
@@ -35,6 +36,7 @@ export interface KnownPerson {
 	name: string;
 	email: string | null;
 	phone: string | null;
+	language: Language;
 	/** has chosen a password: their address is how they come in */
 	hasAccess: boolean;
 	at: { clientId: string; role: string }[];
@@ -68,8 +70,8 @@ export interface RowPlan {
 	/** services not yet done for the client: they begin a new engagement */
 	serviceIds: string[];
 	person: Target | null;
-	newPerson: { name: string; email: string | null; phone: string | null } | null;
-	setPerson: { name?: string; email?: string; phone?: string } | null;
+	newPerson: { name: string; email: string | null; phone: string | null; language: Language | null } | null;
+	setPerson: { name?: string; email?: string; phone?: string; language?: Language } | null;
 	/** the role of a new link between person and client */
 	link: { role: string } | null;
 	setRole: string | null;
@@ -94,7 +96,7 @@ interface ParsedRow {
 	responsibleId: string | null;
 	serviceIds: string[];
 	facts: { name: FactName; value: string }[];
-	person: { name: string; email: string | null; phone: string | null; role: string | null } | null;
+	person: { name: string; email: string | null; phone: string | null; language: Language | null; role: string | null } | null;
 }
 
 /**
@@ -147,6 +149,12 @@ function rowParser(columns: readonly (ImportColumn | null)[], known: KnownWorld)
 			problems.push({ column, message: issue.message, ...('maximum' in issue ? { maximum: Number(issue.maximum) } : {}) });
 			return null;
 		};
+		const language = (): Language | null => {
+			const known = languageOf(cell('language'));
+			if (cell('language') && !known)
+				problems.push({ column: 'language', message: `The portal speaks ${Object.values(LANGUAGES).join(' and ')}. Write one of them.` });
+			return known;
+		};
 		const surplus = row.cells.slice(columns.length).find((text) => text.trim() !== '');
 		if (surplus)
 			problems.push({
@@ -157,7 +165,8 @@ function rowParser(columns: readonly (ImportColumn | null)[], known: KnownWorld)
 		const wholeName = cell('contact') || [cell('first_name'), cell('last_name')].filter(Boolean).join(' ');
 		const email = read('email', emailField);
 		const name = read('contact', personName, wholeName) ?? email;
-		const person = name || cell('phone') ? { name: name ?? '', email, phone: read('phone', phone), role: read('role', roleName) } : null;
+		const person =
+			name || cell('phone') ? { name: name ?? '', email, phone: read('phone', phone), language: language(), role: read('role', roleName) } : null;
 		const nameColumn = (['contact', 'first_name', 'last_name'] as const).find((column) => columns.includes(column)) ?? null;
 		if (person && !person.name) problems.push({ column: nameColumn, message: 'There is a phone number, but no name.' });
 		if (problems.some((problem) => problem.column === 'email') && person) person.email = null;
@@ -204,6 +213,19 @@ function rowParser(columns: readonly (ImportColumn | null)[], known: KnownWorld)
 	};
 }
 
+const ENGLISH_NAMES = new Intl.DisplayNames('en', { type: 'language' });
+
+/** A language as lists write it: its code, or its name in English or its own words. */
+function languageOf(text: string): Language | null {
+	const bare = text.trim().toLowerCase();
+	return (
+		LANGUAGE_CODES.find(
+			(code) =>
+				bare === code || bare.startsWith(`${code}-`) || bare === LANGUAGES[code].toLowerCase() || bare === ENGLISH_NAMES.of(code)?.toLowerCase()
+		) ?? null
+	);
+}
+
 function kindOf(text: string): ClientKind | null {
 	const word = text.toLowerCase();
 	if (/^(business|company|organisation|organization|b)$/.test(word)) return 'business';
@@ -236,6 +258,8 @@ interface PersonNow {
 	name: string;
 	email: string | null;
 	phone: string | null;
+	/** null where it is the firm's choice for its clients */
+	language: Language | null;
 	hasAccess: boolean;
 	roles: Map<ClientNow, string>;
 }
@@ -462,7 +486,7 @@ function settlePerson(
 ): void {
 	let person = holder;
 	if (!person) {
-		plan.newPerson = { name: typed.name, email: typed.email, phone: typed.phone };
+		plan.newPerson = { name: typed.name, email: typed.email, phone: typed.phone, language: typed.language };
 		person = { ...plan.newPerson, target: { line: row.line }, hasAccess: false, roles: new Map() };
 		addPersonTo(world, person);
 		plan.changes.push({ label: 'Person', from: null, to: typed.email && typed.email !== typed.name ? `${typed.name}, ${typed.email}` : typed.name });
@@ -479,6 +503,10 @@ function settlePerson(
 		if (typed.phone && typed.phone !== person.phone) {
 			plan.changes.push({ label: 'Phone', from: person.phone, to: typed.phone });
 			set.phone = typed.phone;
+		}
+		if (typed.language && typed.language !== person.language) {
+			plan.changes.push({ label: 'Language', from: person.language && LANGUAGES[person.language], to: LANGUAGES[typed.language] });
+			set.language = typed.language;
 		}
 		if (Object.keys(set).length > 0) {
 			plan.setPerson = set;

@@ -115,7 +115,7 @@ function requireFewEnough(rows: number): void {
 		);
 }
 
-const CARD_COLUMNS = ['client', 'contact', 'email', 'phone', 'role', 'address'] as const satisfies readonly ImportColumn[];
+const CARD_COLUMNS = ['client', 'contact', 'email', 'phone', 'language', 'role', 'address'] as const satisfies readonly ImportColumn[];
 
 /** One card is one person; a card without an organisation is a person who is the client. */
 function readCards(text: string, encoding: string): ReadFile {
@@ -140,6 +140,7 @@ function readCards(text: string, encoding: string): ReadFile {
 				words('fn') || words('n'),
 				words('email'),
 				words('tel').replace(/^tel:/i, ''),
+				words('lang').slice(0, 2),
 				words('title') || words('role'),
 				words('adr')
 			]

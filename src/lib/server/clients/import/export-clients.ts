@@ -18,13 +18,14 @@ interface ExportedPerson {
 	contact: string | null;
 	email: string | null;
 	phone: string | null;
+	language: string | null;
 	role: string | null;
 }
 
 /** Every client with every person, one row each, by the client's name and the person's rank. */
 async function readAll(tx: Tx): Promise<ExportedPerson[]> {
 	return tx.rows(
-		`select c.id client_id, c.name client, c.kind, s.name responsible, sv.names services, coalesce(f.facts, '{}') facts, p.name contact, p.email::text, p.phone, cc.role
+		`select c.id client_id, c.name client, c.kind, s.name responsible, sv.names services, coalesce(f.facts, '{}') facts, p.name contact, p.email::text, p.phone, p.locale "language", cc.role
 		from client c join staff s on s.id = c.responsible_id
 			left join client_contact cc on cc.client_id = c.id left join contact p on p.id = cc.contact_id
 			left join (select client_id, jsonb_object_agg(name, value) facts from fact where firm_id = $1 and replaced_at is null group by client_id) f on f.client_id = c.id
@@ -68,6 +69,7 @@ export async function exportPeopleCards(tx: Tx, actor: Actor): Promise<string> {
 				if (row.kind === 'business') card.addPropertyWithValue('org', [row.client]);
 				add('email', row.email);
 				if (row.phone) card.addPropertyWithValue('tel', `tel:${row.phone}`).setParameter('value', 'uri');
+				add('lang', row.language);
 				add('title', row.role);
 				return card.toString();
 			})

@@ -95,10 +95,33 @@ test('what was exported and is brought in again changes nothing, hostile cells i
 	);
 	const csv = await firm.run((tx) => exportClientsCsv(tx, actor));
 	expect(csv).toContain(`'=cmd|'/c calc'!A0,`);
-	for (const row of readClientFile(new TextEncoder().encode(csv)).rows) expect(row.cells).toHaveLength(21);
+	for (const row of readClientFile(new TextEncoder().encode(csv)).rows) expect(row.cells).toHaveLength(22);
 	const again = await begin(csv);
 	expect(await counts(again)).toMatchObject({ same: 3, create: 0, update: 0, wrong: 0, ask: 0 });
 	await expect(start(again)).rejects.toMatchObject({ code: 'invalid' });
+});
+
+test('each person reads in the language of their row, else in that of the firm’s clients; undone, as before', async () => {
+	await firm.run((tx) => tx.rows(`update firm set client_language = 'fr' where id = $1`, [firm.id]));
+	const rows = [
+		'Client,Contact,E-mail,Language',
+		'A Ltd,Wren,wren@a.example,English',
+		'B Ltd,Otis,otis@b.example,',
+		'C Ltd,Inez,inez@c.example,Klingon'
+	];
+	expect(await counts(await begin(rows.join('\n')))).toMatchObject({ create: 2, wrong: 1 });
+	await bringIn(rows.slice(0, 3).join('\n'));
+	const languages = async () =>
+		(
+			await firm.run((tx) =>
+				tx.rows<{ name: string; locale: string }>('select name, locale from contact where firm_id = $1 order by name', [firm.id])
+			)
+		).map((c) => `${c.name} ${c.locale}`);
+	expect(await languages()).toEqual(expect.arrayContaining(['Otis fr', 'Wren en']));
+	const second = await bringIn('Client,Contact,E-mail,Language\nA Ltd,Wren,wren@a.example,français');
+	expect(await languages()).toContain('Wren fr');
+	await firm.run((tx) => undoImport(tx, actor, second));
+	expect(await languages()).toContain('Wren en');
 });
 
 test('people leave as cards that come back as the same people', async () => {
@@ -136,7 +159,7 @@ test('a cell beyond the end of its row is filled, what a column holds is chosen,
 	await change(id, { columns: ['client', 'contact', 'email'] });
 	await change(id, { cell: { line: 2, column: 'email', value: 'wren@a.example' } });
 	const [row] = await firm.run((tx) => readImportRows(tx, actor, id, { outcome: 'create', after: 0 }, 10));
-	expect(row.plan.newPerson).toEqual({ name: 'Wren', email: 'wren@a.example', phone: null });
+	expect(row.plan.newPerson).toEqual({ name: 'Wren', email: 'wren@a.example', phone: null, language: null });
 });
 
 test('doubt is decided row by row', async () => {

@@ -78,7 +78,7 @@ async function readWorld(tx: Tx, responsibleId: string): Promise<string> {
 				left join (select es.client_id, json_agg(distinct es.service_id) ids from engagement_service es join engagement e on e.id = es.engagement_id and e.ended_on is null
 					where es.firm_id = $1 group by es.client_id) s on s.client_id = c.id
 				where c.firm_id = $1),
-			'people', (select coalesce(json_agg(json_build_object('id', c.id, 'name', c.name, 'email', c.email, 'phone', c.phone, 'hasAccess', c.password_hash is not null,
+			'people', (select coalesce(json_agg(json_build_object('id', c.id, 'name', c.name, 'email', c.email, 'phone', c.phone, 'language', c.locale, 'hasAccess', c.password_hash is not null,
 					'at', coalesce(l.at, '[]')) order by c.created_at, c.id), '[]')
 				from contact c
 				left join (select contact_id, json_agg(json_build_object('clientId', client_id, 'role', role) order by client_id) at from client_contact where firm_id = $1 group by contact_id) l

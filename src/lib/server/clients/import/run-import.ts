@@ -114,7 +114,7 @@ async function writePlan(place: ImportPlace, tx: Tx, actor: Actor, list: ImportR
 			if (row.newClient) clients.set(row.line, randomUUID());
 			if (row.newPerson) people.set(row.line, randomUUID());
 		}
-		if (rows.length > 0) await writeRows(tx, actor, { ...list, today, locale: firm.locale, brought }, rows, idOf(clients), idOf(people));
+		if (rows.length > 0) await writeRows(tx, actor, { ...list, today, language: firm.clientLanguage, brought }, rows, idOf(clients), idOf(people));
 		done += rows.length;
 	}
 }
@@ -123,7 +123,7 @@ async function writePlan(place: ImportPlace, tx: Tx, actor: Actor, list: ImportR
 async function writeRows(
 	tx: Tx,
 	actor: Actor,
-	list: { id: string; fileName: string; today: string; locale: string; brought: Set<string> },
+	list: { id: string; fileName: string; today: string; language: string; brought: Set<string> },
 	rows: readonly RowPlan[],
 	clientOf: (target: Target | null) => string | null,
 	personOf: (target: Target | null) => string | null
@@ -149,21 +149,23 @@ async function writeRows(
 		[...base, some(({ setClient: c, client }) => (c ? [{ id: clientOf(client), name: c.name, kind: c.kind, responsible: c.responsibleId }] : []))]
 	);
 	await tx.rows(
-		`with r as (select * from jsonb_to_recordset($3) as r (id uuid, name text, email text, phone text)),
+		`with r as (select * from jsonb_to_recordset($3) as r (id uuid, name text, email text, phone text, language text)),
 		made as (insert into contact (id, firm_id, name, email, phone, locale, created_at, mail_problem)
-			select id, $1, name, email, phone, $5, $4, case when email is null then 'no_address' end from r returning id)
+			select id, $1, name, email, phone, coalesce(language, $5), $4, case when email is null then 'no_address' end from r returning id)
 		insert into client_import_trace (firm_id, import_id, kind, contact_id) select $1, $2, 'contact', id from made`,
-		[...base, some(({ newPerson: p, person }) => (p ? [{ id: personOf(person), ...p }] : [])), actor.now, list.locale]
+		[...base, some(({ newPerson: p, person }) => (p ? [{ id: personOf(person), ...p }] : [])), actor.now, list.language]
 	);
-	const setPeople = some(({ setPerson: p, person }) => (p ? [{ id: personOf(person), name: p.name, email: p.email, phone: p.phone }] : []));
+	const setPeople = some(({ setPerson: p, person }) =>
+		p ? [{ id: personOf(person), name: p.name, email: p.email, phone: p.phone, language: p.language }] : []
+	);
 	await tx.rows(
-		`with r as (select * from jsonb_to_recordset($3) as r (id uuid, name text, email text, phone text)),
+		`with r as (select * from jsonb_to_recordset($3) as r (id uuid, name text, email text, phone text, language text)),
 		before as (insert into client_import_trace (firm_id, import_id, kind, contact_id, before)
-			select $1, $2, 'contact_before', c.id, jsonb_build_object('name', c.name, 'email', c.email, 'phone', c.phone, 'mail_problem', c.mail_problem) from contact c join r on r.id = c.id),
+			select $1, $2, 'contact_before', c.id, jsonb_build_object('name', c.name, 'email', c.email, 'phone', c.phone, 'locale', c.locale, 'mail_problem', c.mail_problem) from contact c join r on r.id = c.id),
 		-- a link that went to the address before stops working
 		replaced as (update invitation i set replaced_at = $4 from r where i.contact_id = r.id and r.email is not null
 			and i.taken_up_at is null and i.withdrawn_at is null and i.replaced_at is null)
-		update contact c set name = coalesce(r.name, c.name), email = coalesce(r.email, c.email), phone = coalesce(r.phone, c.phone),
+		update contact c set name = coalesce(r.name, c.name), email = coalesce(r.email, c.email), phone = coalesce(r.phone, c.phone), locale = coalesce(r.language, c.locale),
 			mail_problem = case when r.email is null then c.mail_problem end from r where r.id = c.id`,
 		[...base, setPeople, actor.now]
 	);

@@ -61,7 +61,7 @@ export async function undoImport(tx: Tx, actor: Actor, importId: string): Promis
 	);
 	// an address that somebody took up an invitation with meanwhile stays
 	await tx.rows(
-		`update contact c set name = t.before ->> 'name', phone = t.before ->> 'phone',
+		`update contact c set name = t.before ->> 'name', phone = t.before ->> 'phone', locale = coalesce(t.before ->> 'locale', c.locale),
 			email = case when c.password_hash is null then t.before ->> 'email' else c.email end,
 			mail_problem = case when c.password_hash is null then t.before ->> 'mail_problem' else c.mail_problem end
 		from (${trace} 'contact_before') t where c.id = t.contact_id`,

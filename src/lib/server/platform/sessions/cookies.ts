@@ -1,4 +1,6 @@
 import type { Cookies } from '@sveltejs/kit';
+import { z } from 'zod';
+import { languageField, type Language } from '$lib/core/people/languages';
 import { STEP_MINUTES } from '$lib/core/people/second-step';
 import { settings } from '../settings';
 
@@ -75,4 +77,26 @@ export function setStepCookie(cookies: Cookies, side: Side, token: string): void
 
 export function clearStepCookie(cookies: Cookies, side: Side): void {
 	cookies.delete(`${NAMES[side]}_step`, options(side));
+}
+
+const VISIT = 'lantern_visit';
+const visitSchema = z.object({ language: languageField.nullable().catch(null), brand: z.uuid().nullable().catch(null) });
+
+/** What a browser remembers of its visits to a portal before anybody signs in: the language chosen, the brand seen last. */
+export interface Visit {
+	language: Language | null;
+	brand: string | null;
+}
+
+export function readVisitCookie(cookies: Cookies): Visit {
+	const [language = null, brand = null] = (cookies.get(VISIT) ?? '').split('.');
+	return visitSchema.parse({ language, brand });
+}
+
+/** Remembers more of a visit; what is not named stays as it was. */
+export function setVisitCookie(cookies: Cookies, more: Partial<Visit>): void {
+	const before = readVisitCookie(cookies);
+	const visit = { ...before, ...more };
+	if (visit.language === before.language && visit.brand === before.brand) return;
+	cookies.set(VISIT, `${visit.language ?? ''}.${visit.brand ?? ''}`, { ...options('contact'), maxAge: DEVICE_SECONDS });
 }

@@ -1,4 +1,6 @@
 import { z } from 'zod';
+import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
+import { holidaySchema, readHolidays } from '$lib/core/calendar/holidays';
 import { chasePlansSchema } from '$lib/core/chasing/chase-plan';
 import { brandSchema, firmDetailsSchema, firmHoursSchema } from '$lib/core/firms/firm-forms';
 import { serviceSchema } from '$lib/core/clients/record-forms';
@@ -11,7 +13,15 @@ import { logoPath, picturePath } from '$lib/server/firms/firm';
 import { readBrands } from '$lib/server/firms/brands';
 import { changeAreas, readAreasOff } from '$lib/server/firms/portal-areas';
 import { changePicture, removePicture } from '$lib/server/firms/pictures';
-import { changeBrand, changeChasePlans, changeFirmDetails, changeFirmHours } from '$lib/server/firms/change-firm';
+import {
+	addHolidays,
+	changeBrand,
+	changeChasePlans,
+	changeFirmDetails,
+	changeFirmHours,
+	readHolidaysFrom,
+	removeHoliday
+} from '$lib/server/firms/change-firm';
 import { addService, endService, readServiceUse } from '$lib/server/firms/services';
 import { idParam } from '$lib/server/form-errors';
 import { countryInWords, REGION_CHOICES } from '$lib/words/regions';
@@ -33,10 +43,12 @@ export const load = async (event) => {
 			welcomePicture: picturePath(firm, firm.welcomePicture),
 			welcomeVideo: firm.welcomeVideo,
 			mailFrom: firm.mailFrom,
+			clientLanguage: firm.clientLanguage,
 			calendar: firm.calendar,
 			chasePlan: firm.chasePlan,
 			invitationSteps: firm.invitationSteps
 		},
+		holidays: await readHolidaysFrom(tx, localDate(desk.actor.now, firm.calendar)),
 		staff: await readStaff(tx),
 		services: await readServiceUse(tx),
 		areasOff: await readAreasOff(tx),
@@ -58,6 +70,15 @@ export const actions = {
 		deskForm(event, (tx, desk, form) =>
 			changeFirmHours(tx, desk.actor, firmHoursSchema.parse({ ...Object.fromEntries(form), businessDays: form.getAll('businessDays') }))
 		),
+	addHoliday: (event) => deskForm(event, (tx, desk, form) => addHolidays(tx, desk.actor, [holidaySchema.parse(Object.fromEntries(form))])),
+	removeHoliday: (event) => deskForm(event, (tx, desk, form) => removeHoliday(tx, desk.actor, z.iso.date().parse(form.get('day')))),
+	importHolidays: (event) =>
+		deskForm(event, async (tx, desk, form, firm) => {
+			const file = form.get('calendar');
+			if (!(file instanceof File) || file.size === 0) throw new DomainError('invalid', 'Choose a calendar file first.');
+			const today = localDate(desk.actor.now, firm.calendar);
+			await addHolidays(tx, desk.actor, readHolidays(await file.text(), today, addDays(today, 3 * 365)));
+		}),
 	picture: (event) =>
 		deskForm(event, async (tx, desk, form) => {
 			const file = form.get('picture');

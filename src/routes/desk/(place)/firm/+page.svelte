@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { LANGUAGE_CODES, LANGUAGES } from '$lib/core/people/languages';
 	import { websiteButton } from '$lib/core/firms/website-button';
 	import { PORTAL_AREA_WORDS, PORTAL_AREAS } from '$lib/core/firms/portal-areas';
 	import CopyText from '$lib/ui/CopyText.svelte';
@@ -16,6 +17,7 @@
 	// svelte-ignore state_referenced_locally
 	let welcome = $state(data.details.welcome);
 	let problem = $state('');
+	let holidayProblem = $state('');
 	let service = $state('');
 	const handling = {
 		onProblem: (p: { message: string }) => (problem = p.message),
@@ -71,12 +73,21 @@
 							<dt>Mail comes from</dt>
 							<dd>{f.mailFrom}</dd>
 						</div>
+						<div>
+							<dt>Clients read</dt>
+							<dd>{LANGUAGES[f.clientLanguage]}, unless they choose otherwise</dd>
+						</div>
 					</dl>
 				{/snippet}
 				{#snippet fields()}
 					<div class="grid gap-3 sm:grid-cols-2">
 						<label class="field"><span>Name of the firm</span><input name="name" value={f.name} maxlength="200" /></label>
 						<label class="field"><span>Mail comes from</span><input name="mailFrom" type="email" value={f.mailFrom} /></label>
+						<label class="field"
+							><span>Clients read, unless they choose otherwise</span><select name="clientLanguage" value={f.clientLanguage}
+								>{#each LANGUAGE_CODES as code (code)}<option value={code} lang={code}>{LANGUAGES[code]}</option>{/each}</select
+							></label
+						>
 						<label class="field"><span>Address</span><textarea name="address" rows="3" maxlength="300">{f.address}</textarea></label>
 						<label class="field"
 							><span>Country</span><select name="country"
@@ -206,10 +217,6 @@
 							<dt>Sending hours</dt>
 							<dd>{f.calendar.sendFrom} to {f.calendar.sendTo}</dd>
 						</div>
-						<div>
-							<dt>Holidays</dt>
-							<dd>{f.calendar.holidays.map((h) => dateWords('en', h, 'short')).join(', ') || 'none'}</dd>
-						</div>
 					</dl>
 				{/snippet}
 				{#snippet fields(wrong: Record<string, string>)}
@@ -237,6 +244,51 @@
 						<FieldProblem id="p-days" message={wrong.businessDays} />
 					</fieldset>
 					<p class="text-xs text-(--half)">Every reminder that is still to come is placed anew by these hours.</p>
+				{/snippet}
+			</FirmSettings>
+			<FirmSettings title="Holidays" action="addHoliday" mayChange={data.maySetUp} stays>
+				{#snippet shown()}
+					<ul class="mt-2 text-sm">
+						{#each data.holidays as h (h.day)}<li class="flex justify-between gap-3 border-b border-(--rule-strong) py-1.5">
+								<span>{h.name}</span><span class="whitespace-nowrap text-(--half)">{dateWords('en', h.day, 'withYear')}</span>
+							</li>{:else}<li class="py-1.5 text-(--half)">None in the time ahead: every business day is worked.</li>{/each}
+					</ul>
+				{/snippet}
+				{#snippet beside()}
+					<ul class="mt-2 max-w-3xl text-sm">
+						{#each data.holidays as h (h.day)}<li class="flex items-center gap-3 border-b border-(--rule-strong) py-1">
+								<span class="flex-1">{h.name}</span><span class="whitespace-nowrap text-(--half)">{dateWords('en', h.day, 'withYear')}</span>
+								<form method="post" action="?/removeHoliday" {@attach enhancedForm({ onProblem: (p) => (holidayProblem = p.message) })}>
+									<input type="hidden" name="day" value={h.day} /><button class="act-link" aria-label="Take out {h.name}">Take out</button>
+								</form>
+							</li>{/each}
+					</ul>
+					<form
+						method="post"
+						action="?/importHolidays"
+						enctype="multipart/form-data"
+						class="mt-3 flex max-w-3xl flex-wrap items-end gap-3"
+						{@attach enhancedForm({ onProblem: (p) => (holidayProblem = p.message), onSuccess: () => void (holidayProblem = '') })}
+					>
+						<label class="field"
+							><span>A calendar of holidays (.ics)</span><input type="file" name="calendar" accept=".ics,text/calendar" required /></label
+						>
+						<button class="act-quiet">Add its days of three years</button>
+						{#if holidayProblem}<p class="field-problem w-full" role="alert">{holidayProblem}</p>{/if}
+					</form>
+				{/snippet}
+				{#snippet fields(wrong: Record<string, string>)}
+					{#key data.holidays.length}<div class="grid gap-3 sm:grid-cols-[11rem_1fr]">
+							<div>
+								<label class="field"><span>Day</span><input type="date" name="day" required /></label>
+								<FieldProblem id="h-day" message={wrong.day} />
+							</div>
+							<div>
+								<label class="field"><span>Called</span><input name="name" maxlength="80" required /></label>
+								<FieldProblem id="h-name" message={wrong.name} />
+							</div>
+						</div>{/key}
+					<p class="text-xs text-(--half)">On these days nothing is due to be sent, and every reminder is placed around them.</p>
 				{/snippet}
 			</FirmSettings>
 			<FirmSettings title="Reminders" action="chasing" mayChange={data.maySetUp}>
