@@ -3,7 +3,8 @@ import { Readable } from 'node:stream';
 import { addBusinessDays, addDays, compareInstants, localInstant, openingsBetween, type FirmCalendar } from '../src/lib/core/calendar/firm-calendar';
 import { fillText } from '../src/lib/core/letters/merge-fields';
 import { READY_MADE_LETTER } from '../src/lib/core/letters/ready-made-letter';
-import { READY_MADE_LISTS } from '../src/lib/core/requests/ready-made-lists';
+import type { RequestLine } from '../src/lib/core/requests/request-list';
+import { dueDate } from '../src/lib/core/schedules/due-rule';
 import type { Actor } from '../src/lib/server/actor';
 import { chaseInvitations } from '../src/lib/server/chasing/chase-invitations';
 import { chasePeople } from '../src/lib/server/chasing/chase-people';
@@ -17,12 +18,14 @@ import type { handClock } from '../src/lib/server/platform/clock';
 import { derivedToken } from '../src/lib/server/platform/tokens';
 import { answerItem, handInPapers, sayDoesNotApply, seeItem } from '../src/lib/server/requests/client-item';
 import { acceptItem, sendItemBack } from '../src/lib/server/requests/judge-item';
-import { dueAfterBusinessDays, sendRequest } from '../src/lib/server/requests/send-request';
+import { sendRequest } from '../src/lib/server/requests/send-request';
 import { countersignLetter, noteLetterOpened, noteShownWhole, signLetter } from '../src/lib/server/signing/sign-letter';
 import { dateWords } from '../src/lib/words/dates';
 import { say } from '../src/lib/words/words';
+import { addList } from '../src/lib/server/library/request-lists';
 import { demoStatement } from './demo-papers';
-import { CONTACT_PASSWORD, RECORDS, TEXTED, type DemoClient, type DemoRequest, type StaffKey } from './scenario';
+import { DEMO_LISTS } from './lists';
+import { CONTACT_PASSWORD, FRENCH, RECORDS, TEXTED, type DemoClient, type DemoRequest, type StaffKey } from './scenario';
 
 const ANSWERS = [
 	'We build and repair, mostly by hand, and sell at the market and by post.',
@@ -82,6 +85,15 @@ export async function playScenario(stage: Stage): Promise<void> {
 	const as = (key: StaffKey): Actor => ({ ...staff.get(key)!, now: clock.now() });
 	const inFirm = house.db.inFirm.bind(house.db);
 
+	// what the firm asks with; a workspace that is filled again has them already
+	clock.set(from);
+	const lists = new Map<DemoRequest['list'], string>();
+	for (const key of Object.keys(DEMO_LISTS) as DemoRequest['list'][]) {
+		const known = await inFirm(firmId, (tx) =>
+			tx.first<{ id: string }>('select id from request_list where name = $1 and ended_at is null', [DEMO_LISTS[key].name])
+		);
+		lists.set(key, known?.id ?? (await inFirm(firmId, (tx) => addList(tx, as('odalys'), DEMO_LISTS[key]))));
+	}
 	clients.forEach((spec, index) => play(spec, index));
 
 	/** What the firm writes down about a client over time. */
@@ -97,7 +109,8 @@ export async function playScenario(stage: Stage): Promise<void> {
 					email,
 					phone: `+1902555${String(100 + (index % 100)).padStart(4, '0')}`,
 					role: kept?.role ?? null,
-					channels: TEXTED[spec.name] ?? 'email'
+					channels: TEXTED[spec.name] ?? 'email',
+					locale: FRENCH.has(spec.name) ? 'fr' : 'en'
 				})
 			)
 		);
@@ -191,8 +204,7 @@ export async function playScenario(stage: Stage): Promise<void> {
 		minute: string,
 		index: number
 	): void {
-		const list = READY_MADE_LISTS.find((l) => l.id === request.list)!;
-		const lines = list.lines.slice(0, request.lines);
+		const lines = DEMO_LISTS[request.list].lines.slice(0, request.lines);
 		const sentOn = on(request.sentOn);
 		let items: string[] = [];
 		at(sentOn, `11:${minute}`, async () => {
@@ -204,22 +216,21 @@ export async function playScenario(stage: Stage): Promise<void> {
 				message: fillText(say('en', 'mail.request.body', { client: spec.name }), {}),
 				withInvitation: spec.invitedWithRequest ?? spec.takesUp === null,
 				onceKey: randomUUID(),
-				lines: lines.map((line) => {
-					const common = {
-						title: line.title,
-						why: line.why,
-						required: line.required,
-						dueOn: dueAfterBusinessDays({ calendar }, clock.now(), line.dueInBusinessDays)
-					};
+				others: [],
+				each: false,
+				quiet: false,
+				list: { id: lists.get(request.list)!, version: 1 },
+				lines: lines.map((line): RequestLine => {
+					const dueOn = dueDate(line.due, { askedOn: sentOn, periodEnd: null }, calendar);
 					return line.kind === 'letter'
 						? {
-								kind: 'letter' as const,
-								...common,
+								...line,
+								dueOn,
 								title: `${line.title} ${sentOn.slice(0, 4)}`,
 								document: READY_MADE_LETTER,
 								values: { start_date: '1 June 2026', monthly_fee: spec.fee, services: spec.services }
 							}
-						: { kind: line.kind, ...common };
+						: { ...line, dueOn };
 				})
 			});
 			items = (await inFirm(firmId, (tx) => tx.rows<{ id: string }>('select id from item where request_id = $1 order by position', [requestId]))).map(

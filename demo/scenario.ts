@@ -220,6 +220,9 @@ export const TEXTED: Readonly<Record<string, 'text' | 'both'>> = {
 	'Elder & Vine Cider': 'both'
 };
 
+/** Whose people read the portal and what is written to them in French. */
+export const FRENCH: ReadonlySet<string> = new Set(['Grebe Cottage Lets', 'Nine Elms Nursery']);
+
 /** What one of them answered by text. */
 export const TEXT_ANSWER = { client: 'Harbour Light Electrics', on: '2026-05-01', words: 'The bank is slow this month. Wednesday, I hope! Dmitri' };
 

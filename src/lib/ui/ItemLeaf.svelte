@@ -8,6 +8,9 @@
 	import type { ItemLeafData } from '$lib/server/rounds/read-leaf';
 	import TextChoice from './TextChoice.svelte';
 	import { enhancedForm } from './enhanced-form';
+	import ItemAnswer from './asking/ItemAnswer.svelte';
+	import ItemConversation from './asking/ItemConversation.svelte';
+	import FillIn from './asking/FillIn.svelte';
 	import LetterText from './LetterText.svelte';
 	import PaperView from './PaperView.svelte';
 
@@ -30,7 +33,7 @@
 	const late = $derived(daysLate(item, leaf.today));
 	const toCountersign = $derived(item.kind === 'letter' && item.letter?.state === 'signed');
 	const viewable = $derived(item.papers.find((p) => isViewable(p.contentType)));
-	let open = $state<'send_back' | 'move' | 'waive' | null>(null);
+	let open = $state<'send_back' | 'move' | 'waive' | 'fill_in' | 'write' | null>(null);
 	let problem = $state('');
 	let fields = $state<Record<string, string>>({});
 	let pending = $state(false);
@@ -104,10 +107,22 @@
 		<p class="notice-lamp">Sent back: “{item.reason}”</p>
 	{/if}
 
-	{#if item.kind === 'question' && item.answer && item.state !== 'started'}
-		<blockquote class="serif border border-(--rule-strong) bg-(--sheet) p-4 text-[1.02rem] font-normal break-words whitespace-pre-wrap">
-			{item.answer}
-		</blockquote>
+	{#if item.askedTimeUntil && isOpen(item.state)}<p class="notice-lamp">
+			{item.contactName} asked for time until {dateWords('en', item.askedTimeUntil)}.
+		</p>{/if}
+	{#if item.state !== 'started' && !isOpen(item.state)}
+		<ItemAnswer {item} {timeZone} secretUntil={leaf.secretUntil} remarks={leaf.remarks} />
+	{/if}
+	{#if item.attachments.length > 0 && (item.kind !== 'approve' || isOpen(item.state))}
+		<p class="text-sm">
+			<span class="text-(--half)">Beside it:</span>
+			{#each item.attachments as file, i (file.id)}{i > 0 ? ', ' : ''}<a
+					class="act-link"
+					href="/desk/attachments/{file.id}"
+					target="_blank"
+					rel="noopener">{file.name}</a
+				>{/each}
+		</p>
 	{/if}
 	{#if item.papers.length > 0}
 		{@const current = item.papers.find((p) => p.id === shownPaper) ?? viewable}
@@ -175,6 +190,14 @@
 				aria-expanded={open === 'waive'}
 				onclick={() => (open = open === 'waive' ? null : 'waive')}>Waive …</button
 			>{/if}
+		{#if moves.includes('fill_in') && ['question', 'questionnaire', 'read', 'do'].includes(item.kind)}<button
+				class="act-quiet"
+				aria-expanded={open === 'fill_in'}
+				onclick={() => (open = open === 'fill_in' ? null : 'fill_in')}>Said by phone …</button
+			>{/if}
+		{#if item.remarks === 0}<button class="act-quiet" aria-expanded={open === 'write'} onclick={() => (open = open === 'write' ? null : 'write')}
+				>Write about it …</button
+			>{/if}
 		{#if moves.includes('reopen') && item.kind !== 'letter'}
 			<form method="post" action="/desk/items/{item.id}?/reopen" {@attach enhancedForm(handling)}>
 				<input type="hidden" name="version" value={item.version} />
@@ -229,6 +252,9 @@
 			<button class="act" disabled={pending}>Waive “{item.title}”</button>
 		</form>
 	{/if}
+
+	{#if open === 'fill_in'}<FillIn {item} {handling} {pending} {fields} />{/if}
+	<ItemConversation {item} remarks={leaf.remarks} {timeZone} writing={open === 'write'} />
 
 	<dl class="facts">
 		{#if item.why}<div>

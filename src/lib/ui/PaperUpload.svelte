@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { invalidateAll } from '$app/navigation';
 	import type { PaperLine } from '$lib/server/requests/read-requests';
+	import type { SlotType } from '$lib/core/requests/item-kinds';
 	import { sizeWords } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
 	import { enhancedForm } from './enhanced-form';
@@ -8,16 +9,25 @@
 	let {
 		itemId,
 		papers,
+		slots = [],
 		locale,
 		home,
 		onProblem
-	}: { itemId: string; papers: PaperLine[]; locale: string; home: string; onProblem: (message: string) => void } = $props();
+	}: {
+		itemId: string;
+		papers: PaperLine[];
+		/** files that are asked for by name */ slots?: { name: string; accepts: SlotType }[];
+		locale: string;
+		home: string;
+		onProblem: (message: string) => void;
+	} = $props();
 	const say = $derived(sayer(locale));
 	const AT_ONCE = 2;
 
 	interface Upload {
 		key: string;
 		file: File;
+		slot: string | null;
 		state: 'waiting' | 'going' | 'failed' | 'cancelled';
 		percent: number;
 		message: string;
@@ -28,8 +38,8 @@
 	let pending = $state(false);
 	const busy = $derived(uploads.some((u) => u.state === 'waiting' || u.state === 'going'));
 
-	function choose(files: FileList | null | undefined) {
-		for (const file of files ?? []) uploads.push({ key: crypto.randomUUID(), file, state: 'waiting', percent: 0, message: '', request: null });
+	function choose(files: FileList | null | undefined, slot: string | null = null) {
+		for (const file of files ?? []) uploads.push({ key: crypto.randomUUID(), file, slot, state: 'waiting', percent: 0, message: '', request: null });
 		pump();
 	}
 	/** Starts waiting uploads, a few at a time: a phone's line is thin. */
@@ -43,7 +53,7 @@
 		upload.percent = 0;
 		upload.message = '';
 		upload.request = request;
-		request.open('POST', `${home}/item/${itemId}/papers`);
+		request.open('POST', `${home}/item/${itemId}/papers${upload.slot ? `?slot=${encodeURIComponent(upload.slot)}` : ''}`);
 		request.setRequestHeader('x-file-name', encodeURIComponent(upload.file.name.toWellFormed()));
 		request.setRequestHeader('content-type', 'application/octet-stream');
 		request.upload.onprogress = (event) => {
@@ -99,6 +109,35 @@
 	{ondrop}
 />
 
+{#if slots.length > 0}
+	<ul class="mt-4 border-t border-(--rule-strong)">
+		{#each slots as slot (slot.name)}
+			{@const filled = papers.filter((paper) => paper.slot === slot.name)}
+			<li class="flex items-center gap-3 border-b border-(--rule-strong) py-1">
+				<span class="min-w-0 flex-1"
+					><b>{slot.name}</b>
+					<span class="block text-[0.88rem] text-(--half)"
+						>{filled.length > 0
+							? filled.map((paper) => paper.name).join(', ')
+							: `${say('item.slot.missing')}, ${say(`item.slot.${slot.accepts}`)}`}</span
+					></span
+				>
+				<label class="act-quiet"
+					><input
+						type="file"
+						class="sr"
+						accept={slot.accepts === 'pdf' ? 'application/pdf' : slot.accepts === 'picture' ? 'image/*' : undefined}
+						aria-label={say('item.slot.add', { name: slot.name })}
+						onchange={(event) => {
+							choose(event.currentTarget.files, slot.name);
+							event.currentTarget.value = '';
+						}}
+					/>{filled.length > 0 ? '+' : say('item.slot.add', { name: '' }).replace(/[\s:]+$/, '')}</label
+				>
+			</li>
+		{/each}
+	</ul>
+{/if}
 <div class="drop mt-4" class:over>
 	<label class="act {papers.length > 0 ? 'act-second' : ''} w-full">
 		<input

@@ -57,3 +57,11 @@ export function contentDisposition(kind: 'inline' | 'attachment', fileName: stri
 	const utf8 = encodeURIComponent(fileName).replace(/['()*]/g, (c) => `%${c.charCodeAt(0).toString(16).toUpperCase()}`);
 	return `${kind}; filename="${ascii}"; filename*=UTF-8''${utf8}`;
 }
+
+/** Whether a type of content fits what a named file may be. Spreadsheets arrive as text too. */
+export function isOfSlotType(contentType: string, slot: 'any' | 'pdf' | 'picture' | 'sheet'): boolean {
+	if (slot === 'any') return true;
+	if (slot === 'pdf') return contentType === 'application/pdf';
+	if (slot === 'picture') return contentType.startsWith('image/');
+	return /spreadsheet|x-cfb|^text\/plain$/.test(contentType);
+}

@@ -10,6 +10,7 @@ const ALLOWED: Record<ItemState, Partial<Record<`${ItemMove}:${Mover}`, ItemStat
 		'hand_in:contact': 'handed_in',
 		'say_no:contact': 'answered_no',
 		'decline:contact': 'declined',
+		'fill_in:firm': 'handed_in',
 		'waive:firm': 'waived'
 	},
 	seen: {
@@ -17,14 +18,21 @@ const ALLOWED: Record<ItemState, Partial<Record<`${ItemMove}:${Mover}`, ItemStat
 		'hand_in:contact': 'handed_in',
 		'say_no:contact': 'answered_no',
 		'decline:contact': 'declined',
+		'fill_in:firm': 'handed_in',
 		'waive:firm': 'waived'
 	},
-	started: { 'hand_in:contact': 'handed_in', 'say_no:contact': 'answered_no', 'decline:contact': 'declined', 'waive:firm': 'waived' },
+	started: {
+		'fill_in:firm': 'handed_in',
+		'hand_in:contact': 'handed_in',
+		'say_no:contact': 'answered_no',
+		'decline:contact': 'declined',
+		'waive:firm': 'waived'
+	},
 	handed_in: { 'accept:firm': 'accepted', 'accept:machine': 'accepted', 'send_back:firm': 'sent_back', 'waive:firm': 'waived' },
 	accepted: { 'reopen:firm': 'asked' },
-	sent_back: { 'hand_in:contact': 'handed_in', 'say_no:contact': 'answered_no', 'waive:firm': 'waived' },
+	sent_back: { 'fill_in:firm': 'handed_in', 'hand_in:contact': 'handed_in', 'say_no:contact': 'answered_no', 'waive:firm': 'waived' },
 	waived: { 'reopen:firm': 'asked' },
-	answered_no: { 'hand_in:contact': 'handed_in', 'send_back:firm': 'sent_back', 'waive:firm': 'waived' },
+	answered_no: { 'fill_in:firm': 'handed_in', 'hand_in:contact': 'handed_in', 'send_back:firm': 'sent_back', 'waive:firm': 'waived' },
 	declined: { 'waive:firm': 'waived', 'reopen:firm': 'asked' }
 };
 const MOVERS: Mover[] = ['firm', 'contact', 'machine'];

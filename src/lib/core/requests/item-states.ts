@@ -15,7 +15,7 @@ export const ITEM_STATES = [
 ] as const;
 export type ItemState = (typeof ITEM_STATES)[number];
 
-export const ITEM_MOVES = ['send', 'see', 'start', 'hand_in', 'say_no', 'decline', 'accept', 'send_back', 'waive', 'reopen'] as const;
+export const ITEM_MOVES = ['send', 'see', 'start', 'hand_in', 'fill_in', 'say_no', 'decline', 'accept', 'send_back', 'waive', 'reopen'] as const;
 export type ItemMove = (typeof ITEM_MOVES)[number];
 
 /** Every allowed move of an item: from which state, by whom, to which state. What is not here is refused. */
@@ -34,6 +34,8 @@ export const ITEM_TRANSITIONS: readonly {
 		from: ['asked', 'seen', 'started', 'sent_back', 'answered_no'],
 		to: 'handed_in'
 	},
+	// somebody of the firm writes down what the client says by phone
+	{ move: 'fill_in', by: ['firm'], from: ['asked', 'seen', 'started', 'sent_back', 'answered_no'], to: 'handed_in' },
 	{
 		move: 'say_no',
 		by: ['contact'],

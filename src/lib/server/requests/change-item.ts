@@ -1,10 +1,10 @@
 import { DomainError } from '$lib/core/errors/domain-error';
 import { ITEM_STATE_WORDS, itemStateAfter, type ItemMove, type ItemState } from '$lib/core/requests/item-states';
-import type { ItemKind } from '$lib/core/requests/request-form';
+import type { ItemKind } from '$lib/core/requests/item-kinds';
 import type { EventVerb } from '$lib/core/audit/event-words';
 import { fillText, personValues } from '$lib/core/letters/merge-fields';
 import { saying } from '$lib/words/sayings';
-import type { Actor } from '../actor';
+import { machine, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { refreshChaseDays } from '../chasing/refresh-schedule';
 import type { Firm } from '../firms/firm';
@@ -22,12 +22,16 @@ export interface LockedItem {
 	client_id: string;
 	request_id: string;
 	contact_id: string;
+	/** by its kind; see ITEM_SPECS */
+	spec: unknown;
+	attachments: string[];
+	accepts_itself: boolean;
 }
 
 /** Locks an item for a change. @throws DomainError not_found (also for somebody else's item) */
 export async function lockItem(tx: Tx, itemId: string): Promise<LockedItem> {
 	const item = await tx.first<LockedItem>(
-		'select id, kind, title, state, version, due_on, client_id, request_id, contact_id from item where id = $1 for update',
+		'select id, kind, title, state, version, due_on, client_id, request_id, contact_id, spec, attachments, accepts_itself from item where id = $1 for update',
 		[itemId]
 	);
 	if (!item) throw new DomainError('not_found', saying('wrong.item.unknown'));
@@ -54,6 +58,7 @@ const MOVE_EVENTS: Record<Exclude<ItemMove, 'send'>, EventVerb> = {
 	see: 'item_seen',
 	start: 'item_started',
 	hand_in: 'item_handed_in',
+	fill_in: 'item_filled_in',
 	say_no: 'item_answered_no',
 	decline: 'item_declined',
 	accept: 'item_accepted',
@@ -72,18 +77,21 @@ export async function moveItem(
 	firm: Firm,
 	item: LockedItem,
 	move: Exclude<ItemMove, 'send'>,
-	extra: { reason?: string; answer?: string } = {}
+	extra: {
+		reason?: string;
+		answer?: string;
+		data?: unknown;
+		/** a person has to look, whatever the request says */ look?: boolean;
+		details?: Record<string, string>;
+	} = {}
 ): Promise<void> {
 	const by = actor.kind === 'staff' ? 'firm' : actor.kind === 'contact' ? 'contact' : 'machine';
 	const to = itemStateAfter(item.state, move, by);
 	if (!to) throw new DomainError('changed_meanwhile', saying('wrong.item.moved', { title: item.title, state: item.state }));
-	await tx.rows(`update item set state = $2, state_at = $3, version = version + 1, reason = $4, answer = coalesce($5, answer) where id = $1`, [
-		item.id,
-		to,
-		actor.now,
-		extra.reason ?? null,
-		extra.answer ?? null
-	]);
+	await tx.rows(
+		`update item set state = $2, state_at = $3, version = version + 1, reason = $4, answer = coalesce($5, answer), answer_data = coalesce($6, answer_data) where id = $1`,
+		[item.id, to, actor.now, extra.reason ?? null, extra.answer ?? null, extra.data === undefined ? null : JSON.stringify(extra.data)]
+	);
 	await refreshChaseDays(tx, [item.id], firm.chasePlan, firm.calendar);
 	await recordEvent(tx, actor, {
 		verb: MOVE_EVENTS[move],
@@ -91,23 +99,23 @@ export async function moveItem(
 		contactId: item.contact_id,
 		requestId: item.request_id,
 		itemId: item.id,
-		details: { title: item.title, before: item.state, after: to, ...(extra.reason ? { reason: extra.reason } : {}) }
+		details: { title: item.title, before: item.state, after: to, ...extra.details, ...(extra.reason ? { reason: extra.reason } : {}) }
 	});
 	if (to === 'accepted' || to === 'waived') await thankIfFinished(tx, actor, firm, item);
+	if (to === 'handed_in' && item.accepts_itself && !extra.look) await moveItem(tx, machine(actor.now), firm, { ...item, state: to }, 'accept');
 }
 
 /** Thanks, with the firm's own words, once everything that is needed of a request is settled and something was handed in. */
 async function thankIfFinished(tx: Tx, actor: Actor, firm: Firm, item: LockedItem): Promise<void> {
-	const text = await textInUse(tx, 'thanks');
-	if (!text) return;
-	const about = await tx.first<{ name: string; email: string; client: string; responsible: string }>(
-		`select c.name, c.email::text, cl.name client, s.name responsible from contact c, client cl join staff s on s.id = cl.responsible_id
+	const about = await tx.first<{ name: string; email: string; client: string; responsible: string; locale: string }>(
+		`select c.name, c.locale, c.email::text, cl.name client, s.name responsible from contact c, client cl join staff s on s.id = cl.responsible_id
 		where c.id = $1 and cl.id = $2 and c.mail_problem is null
 			and not exists (select from item where request_id = $3 and required and state not in ('accepted', 'waived'))
 			and exists (select from item where request_id = $3 and state = 'accepted')`,
 		[item.contact_id, item.client_id, item.request_id]
 	);
-	if (!about) return;
+	const text = about && (await textInUse(tx, 'thanks', about.locale));
+	if (!text) return;
 	const values = personValues({ clientName: about.client, contactName: about.name, firmName: firm.name, responsible: about.responsible });
 	await planMessage(tx, actor, {
 		kind: 'thanks',

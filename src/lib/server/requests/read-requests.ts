@@ -1,9 +1,10 @@
 import { DomainError } from '$lib/core/errors/domain-error';
 import type { ClientState } from '$lib/core/clients/client-states';
 import type { ItemState } from '$lib/core/requests/item-states';
-import type { ItemKind } from '$lib/core/requests/request-form';
+import type { ItemKind } from '$lib/core/requests/item-kinds';
 import type { LetterDocument } from '$lib/core/letters/letter-document';
 import { saying } from '$lib/words/sayings';
+import type { AttachmentLine } from './attachments';
 import { requireContact, requireStaff, type Actor } from '../actor';
 import type { Tx } from '../platform/db/database';
 
@@ -14,6 +15,8 @@ export interface PaperLine {
 	contentType: string;
 	uploadedAt: string;
 	uploadedBy: string | null;
+	/** which named file of the item it is */
+	slot: string | null;
 }
 
 export interface ItemLine {
@@ -27,6 +30,17 @@ export interface ItemLine {
 	stateAt: string;
 	reason: string | null;
 	answer: string | null;
+	/** the answer where it is more than words; see ITEM_SPECS */
+	answerData: unknown;
+	heading: string;
+	spec: Record<string, unknown>;
+	attachments: AttachmentLine[];
+	acceptsItself: boolean;
+	askedTimeUntil: string | null;
+	/** remarks of both sides, and how many of the client's the firm has not seen, and the other way round */
+	remarks: number;
+	unseenByFirm: number;
+	unseenByClient: number;
 	version: number;
 	nextChaseOn: string | null;
 	chasesSent: number;
@@ -44,12 +58,17 @@ export interface ItemLine {
 	lastActor: string | null;
 }
 
-const ITEM_COLUMNS = `i.id, i.kind, i.title, i.why, i.required, i.due_on as "dueOn", i.state, i.state_at as "stateAt", i.reason, i.answer, i.version,
+const ITEM_COLUMNS = `i.id, i.kind, i.title, i.why, i.required, i.due_on as "dueOn", i.state, i.state_at as "stateAt", i.reason, i.answer, i.answer_data as "answerData", i.heading, i.spec, i.accepts_itself as "acceptsItself", i.asked_time_until as "askedTimeUntil", i.version,
+	(select count(*) from item_remark m where m.item_id = i.id) remarks,
+	(select count(*) from item_remark m where m.item_id = i.id and m.by_contact is not null and m.seen_at is null) "unseenByFirm",
+	(select count(*) from item_remark m where m.item_id = i.id and m.by_staff is not null and m.seen_at is null) "unseenByClient",
+	case when i.attachments = '{}' then '[]' else (select coalesce(json_agg(json_build_object('id', a.id, 'name', a.name, 'bytes', a.bytes, 'contentType', a.content_type) order by array_position(i.attachments, a.id)), '[]')
+		from attachment a where a.id = any (i.attachments)) end attachments,
 	i.next_chase_on as "nextChaseOn", i.chases_sent as "chasesSent", i.contact_id as "contactId",
 	coalesce((select name from contact where id = i.contact_id), '') as "contactName", i.client_id as "clientId", cl.name as "clientName", cl.state as "clientState",
 	i.request_id as "requestId", r.title as "requestTitle",
 	coalesce((select json_agg(json_build_object('id', p.id, 'name', p.name, 'bytes', p.bytes, 'contentType', p.content_type,
-		'uploadedAt', to_iso(p.uploaded_at), 'uploadedBy', (select name from contact where id = p.uploaded_by_contact)) order by p.uploaded_at)
+		'uploadedAt', to_iso(p.uploaded_at), 'uploadedBy', (select name from contact where id = p.uploaded_by_contact), 'slot', p.slot) order by p.uploaded_at)
 		from paper p where p.item_id = i.id and p.removed_at is null), '[]') papers,
 	(select json_build_object('id', l.id, 'state', l.state, 'pages', l.pages, 'sealedAt', to_iso(l.sealed_at), 'shownWholeAt', to_iso(l.shown_whole_at), 'sha256', encode(l.sha256, 'hex'))
 		from letter l where l.item_id = i.id) letter,

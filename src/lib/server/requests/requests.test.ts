@@ -2,7 +2,6 @@ import { randomUUID } from 'node:crypto';
 import { readdir } from 'node:fs/promises';
 import { Readable } from 'node:stream';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { READY_MADE_LETTER } from '$lib/core/letters/ready-made-letter';
 import { readHistory } from '../clients/read-clients';
 import { takeInPaper, openPaper, removePaper } from '../papers/papers';
 import {
@@ -10,6 +9,7 @@ import {
 	makeClient,
 	makeFirm,
 	openTestHouse,
+	letterLine,
 	paperLine,
 	questionLine,
 	requestTo,
@@ -58,15 +58,7 @@ describe('sending a request', () => {
 
 	test('an unfilled field of the letter stops it by name, and leaves no file behind', async () => {
 		const before = await storedFiles();
-		const letter = {
-			kind: 'letter' as const,
-			title: 'Letter',
-			why: null,
-			required: true,
-			dueOn: '2026-05-20',
-			document: READY_MADE_LETTER,
-			values: { services: 'books' }
-		};
+		const letter = letterLine('Letter', '2026-05-20', { services: 'books' });
 		await expect(sendRequest(house, firm.id, firm.odalys(), requestTo(client, [letter]))).rejects.toThrow('Start date, Monthly fee');
 		expect(await storedFiles()).toBe(before);
 	});
@@ -79,7 +71,7 @@ describe('sending a request', () => {
 
 	test('a letter with a character no font has is refused in words', async () => {
 		const document = { type: 'doc' as const, content: [{ type: 'paragraph' as const, content: [{ type: 'text' as const, text: 'Dear 🪁' }] }] };
-		const letter = { kind: 'letter' as const, title: 'Letter', why: null, required: true, dueOn: '2026-05-20', document, values: {} };
+		const letter = letterLine('Letter', '2026-05-20', {}, document);
 		await expect(sendRequest(house, firm.id, firm.odalys(), requestTo(client, [letter]))).rejects.toMatchObject({
 			code: 'invalid',
 			message: expect.stringContaining('🪁')

@@ -3,7 +3,8 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { addBusinessDays, localDate } from '$lib/core/calendar/firm-calendar';
 import { nextStep } from '$lib/core/chasing/chase-plan';
 import { mergeFieldWords, mergeFieldsInText, fillText, unfilledFields } from '$lib/core/letters/merge-fields';
-import type { NewRequest } from '$lib/core/requests/request-form';
+import type { Period } from '$lib/core/schedules/due-rule';
+import type { NewRequest } from '$lib/core/requests/request-list';
 import { announcedBy, type Channels, type Reachable } from '$lib/core/messages/ways';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
@@ -13,7 +14,7 @@ import { readPicture } from '../firms/pictures';
 import { loadFirm, type Firm } from '../firms/firm';
 import { beginInvitation } from '../invitations/invite';
 import { automaticValues, prepareLetter, type LetterParties, type PreparedLetter } from '../letters/prepare-letter';
-import { planMessages } from '../messages/plan-message';
+import { byWays, planMessages } from '../messages/plan-message';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
 import type { PdfWork } from '../platform/pdf/pdf-work';
@@ -49,28 +50,24 @@ export async function sendRequest(
 	place: { db: Database; pdf: PdfWork; papers: PaperStore },
 	firmId: string,
 	actor: Actor,
-	input: NewRequest
+	input: NewRequest,
+	done?: (tx: Tx, requestId: string) => Promise<void>
 ): Promise<string> {
 	requireStaff(actor, 'send_request');
 	const known = await place.db.inFirm(firmId, async (tx) => {
 		const sent = await tx.first<{ id: string }>('select id from request where firm_id = $1 and once_key = $2', [firmId, input.onceKey]);
 		const firm = await asSeenBy(tx, await loadFirm(tx), { clientId: input.clientId });
-		const recipient = await readRecipient(tx, input.clientId, input.contactId);
+		const people = [];
+		for (const id of [input.contactId, ...new Set(input.others.filter((other) => other !== input.contactId))])
+			people.push({ id, ...(await readRecipient(tx, input.clientId, id)) });
 		if (!sent) await requireActiveClient(tx, input.clientId);
-		return { sent: sent?.id, firm, recipient, logo: await readPicture(tx, firm.logoVersion) };
+		await requireAttachments(tx, input);
+		return { sent: sent?.id, firm, people, logo: await readPicture(tx, firm.logoVersion) };
 	});
 	if (known.sent) return known.sent;
-	const { firm, recipient, logo } = known;
-	const today = localDate(actor.now, firm.calendar);
-	const past = input.lines.findIndex((line) => line.dueOn < today);
-	if (past >= 0)
-		throw new DomainError('invalid', `“${input.lines[past].title}” would be due in the past. Choose a later date.`, {
-			[`lines.${past}.dueOn`]: 'Choose a date from today on.'
-		});
-	if (recipient.mailProblem === 'no_address')
-		throw new DomainError('invalid', `${recipient.contactName} has no e-mail address yet. Add one first; what you wrote here stays.`);
-	if (recipient.mailProblem === 'bounced')
-		throw new DomainError('invalid', `Mail to ${recipient.contactEmail} came back. Put the address right first; what you wrote here stays.`);
+	const { firm, people, logo } = known;
+	const [recipient] = people;
+	requireSendable(firm, actor, input, people);
 
 	const values = automaticValues(firm, recipient, actor.now);
 	const unfilled = unfilledFields([...mergeFieldsInText(input.title), ...mergeFieldsInText(input.message)], values);
@@ -88,9 +85,11 @@ export async function sendRequest(
 					index,
 					await prepareLetter(place, firm, recipient, logo && `data:image/png;base64,${logo.bytes.toString('base64')}`, line, actor.now)
 				);
-		return await place.db.inFirm(firmId, (tx) =>
-			writeRequest(tx, actor, firm, recipient, { ...input, title: fillText(input.title, values), message: fillText(input.message, values) }, letters)
-		);
+		return await place.db.inFirm(firmId, async (tx) => {
+			const id = await writeRequest(tx, actor, firm, people, { ...input, title: fillText(input.title, values) }, letters);
+			await done?.(tx, id);
+			return id;
+		});
 	} catch (error) {
 		for (const letter of letters.values()) await place.papers.remove(letter.storageKey);
 		if ((error as { constraint?: string }).constraint === 'request_firm_id_once_key_key')
@@ -102,42 +101,117 @@ export async function sendRequest(
 	}
 }
 
-async function writeRequest(
+export type Person = Recipient & { id: string };
+
+/** @throws DomainError invalid, naming what stands in the way of sending */
+function requireSendable(firm: Firm, actor: Actor, input: NewRequest, people: readonly Person[]): void {
+	const today = localDate(actor.now, firm.calendar);
+	const past = input.lines.findIndex((line) => line.dueOn < today);
+	if (past >= 0)
+		throw new DomainError('invalid', `“${input.lines[past].title}” would be due in the past. Choose a later date.`, {
+			[`lines.${past}.dueOn`]: 'Choose a date from today on.'
+		});
+	const bare = input.lines.findIndex((line) => line.kind === 'approve' && line.attachments.length === 0);
+	if (bare >= 0)
+		throw new DomainError('invalid', `“${input.lines[bare].title}” has no file that could be approved. Add it, or take the line out.`, {
+			[`lines.${bare}.attachments`]: 'Add the file.'
+		});
+	const unread = input.lines.findIndex((line) => line.kind === 'read' && line.attachments.length === 0 && !line.spec.link && !line.why);
+	if (unread >= 0)
+		throw new DomainError('invalid', `“${input.lines[unread].title}” has nothing to read yet: words, a file or a link.`, {
+			[`lines.${unread}.why`]: 'Write what is to be read, or add a file or a link.'
+		});
+	const unbookable = input.lines.findIndex((line) => line.kind === 'book' && !line.spec.link && line.spec.times.length === 0);
+	if (unbookable >= 0)
+		throw new DomainError('invalid', `“${input.lines[unbookable].title}” offers no time yet. Give times, or the address of a page for booking.`, {
+			[`lines.${unbookable}.spec.times`]: 'Give at least one time, or a link.'
+		});
+	if (input.each && people.length > 1 && input.lines.some((line) => line.kind === 'letter'))
+		throw new DomainError('invalid', 'A letter is signed by one person. Send it in a request of its own, or let any one of them answer.');
+	for (const person of people) {
+		if (person.mailProblem === 'no_address')
+			throw new DomainError('invalid', `${person.contactName} has no e-mail address yet. Add one first; what you wrote here stays.`);
+		if (person.mailProblem === 'bounced')
+			throw new DomainError('invalid', `Mail to ${person.contactEmail} came back. Put the address right first; what you wrote here stays.`);
+	}
+}
+
+/** @throws DomainError not_found if a file beside a line is not the firm's */
+async function requireAttachments(tx: Tx, input: Pick<NewRequest, 'lines'>): Promise<void> {
+	const ids = [...new Set(input.lines.flatMap((line) => line.attachments))];
+	if (ids.length === 0) return;
+	const known = await tx.first<{ n: number }>('select count(*) n from attachment where id = any ($1)', [ids]);
+	if (known!.n !== ids.length) throw new DomainError('not_found', 'A file beside a line is not there any more. Take it out, and add it again.');
+}
+
+/** How people are told of a request, and the standing request it comes from. */
+export interface RequestOrigin {
+	/** at once, or with everything else of a day in one message */
+	tell: 'now' | 'together';
+	standing: { id: string; period: Period | null } | null;
+}
+
+/** Writes a request with its items, and plans who is told of it, in the caller's transaction. @returns its id */
+export async function writeRequest(
 	tx: Tx,
 	actor: Actor,
 	firm: Firm,
-	recipient: Recipient,
+	people: readonly Person[],
 	input: NewRequest,
-	letters: Map<number, PreparedLetter>
+	letters: Map<number, PreparedLetter>,
+	origin: RequestOrigin = { tell: 'now', standing: null }
 ): Promise<string> {
-	requireStaff(actor, 'send_request');
 	const today = localDate(actor.now, firm.calendar);
-	const contact = await tx.first<{ id: string; has_access: boolean; open_invitation: string | null }>(
-		`select c.id, c.password_hash is not null has_access,
-			(select id from invitation where contact_id = c.id and taken_up_at is null and withdrawn_at is null and replaced_at is null and expires_at > $2 limit 1) open_invitation
-		from contact c where c.id = $1 for update`,
-		[input.contactId, actor.now]
-	);
 	const requestId = randomUUID();
 	await tx.rows(
-		'insert into request (id, firm_id, client_id, contact_id, title, once_key, created_by, sent_at) values ($1, $2, $3, $4, $5, $6, $7, $8)',
-		[requestId, tx.firmId, input.clientId, input.contactId, input.title, input.onceKey, actor.id, actor.now]
+		`insert into request (id, firm_id, client_id, contact_id, title, message, once_key, created_by, sent_at, list_id, list_version, quiet, standing_id, period_kind, period_from, period_to)
+		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16)`,
+		[
+			requestId,
+			tx.firmId,
+			input.clientId,
+			input.contactId,
+			input.title,
+			input.message,
+			input.onceKey,
+			actor.id,
+			actor.now,
+			input.list?.id ?? null,
+			input.list?.version ?? null,
+			input.quiet,
+			origin.standing?.id ?? null,
+			origin.standing?.period?.kind ?? null,
+			origin.standing?.period?.from ?? null,
+			origin.standing?.period?.to ?? null
+		]
 	);
-	const items = input.lines.map((line, position) => ({
-		id: randomUUID(),
-		position,
-		kind: line.kind,
-		title: line.title,
-		why: line.why,
-		required: line.required,
-		due_on: line.dueOn,
-		next_chase_on: nextStep({ dueOn: line.dueOn, chasedThrough: today }, firm.chasePlan, firm.calendar)?.on ?? null
-	}));
+	// everybody answers for themselves, or any one of them for all
+	const asked = input.each ? people : people.slice(0, 1);
+	const items = asked.flatMap((person) =>
+		input.lines.map((line, index) => ({
+			id: randomUUID(),
+			contact_id: person.id,
+			position: index,
+			kind: line.kind,
+			heading: line.heading,
+			title: line.title,
+			why: line.why,
+			required: line.required,
+			due_on: line.dueOn,
+			spec: line.spec,
+			attachments: line.attachments,
+			accepts_itself: line.acceptsItself,
+			next_chase_on: nextStep({ dueOn: line.dueOn, chasedThrough: today }, firm.chasePlan, firm.calendar)?.on ?? null
+		}))
+	);
 	await tx.rows(
-		`insert into item (id, firm_id, client_id, request_id, contact_id, position, kind, title, why, required, due_on, state, state_at, chased_through, next_chase_on)
-		select i.id, $1, $2, $3, $4, i.position, i.kind, i.title, i.why, i.required, i.due_on, 'asked', $5, $6, i.next_chase_on
-		from jsonb_to_recordset($7) as i (id uuid, position int, kind text, title text, why text, required boolean, due_on date, next_chase_on date)`,
-		[tx.firmId, input.clientId, requestId, input.contactId, actor.now, today, JSON.stringify(items)]
+		`insert into item (id, firm_id, client_id, request_id, contact_id, position, kind, heading, title, why, required, due_on, spec, attachments, accepts_itself,
+			state, state_at, chased_through, next_chase_on)
+		select i.id, $1, $2, $3, i.contact_id, i.position, i.kind, i.heading, i.title, i.why, i.required, i.due_on, i.spec, i.attachments, i.accepts_itself,
+			'asked', $4, $5, i.next_chase_on
+		from jsonb_to_recordset($6) as i (id uuid, contact_id uuid, position int, kind text, heading text, title text, why text, required boolean, due_on date,
+			spec jsonb, attachments uuid[], accepts_itself boolean, next_chase_on date)`,
+		[tx.firmId, input.clientId, requestId, actor.now, today, JSON.stringify(items)]
 	);
 	for (const [index, letter] of letters)
 		await tx.rows(
@@ -156,55 +230,85 @@ async function writeRequest(
 				letter.signatureTop
 			]
 		);
-
-	const plan = async (invitationId?: string) => {
-		const planned = await planMessages(
-			tx,
-			actor,
-			announcedBy(recipient).map((channel) => ({
-				kind: 'request',
-				channel,
-				uniqueKey: `request ${requestId}${channel === 'text' ? ' text' : ''}`,
-				to: { address: channel === 'text' ? recipient.phone! : recipient.contactEmail, contactId: input.contactId },
-				clientId: input.clientId,
-				requestId,
-				content: {
-					subject: input.title,
-					body: input.message,
-					signedBy: actor.name,
-					clientName: recipient.clientName,
-					...(invitationId ? { invitationId } : {})
-				},
-				items: items.map((i) => ({ itemId: i.id, step: null }))
-			}))
-		);
-		return planned[0];
-	};
-	if (contact && !contact.has_access && input.withInvitation) {
-		const begun = await beginInvitation(tx, actor, contact, input.clientId, plan);
-		await recordEvent(tx, actor, {
-			verb: begun?.again ? 'invitation_sent_again' : 'invitation_sent',
-			clientId: input.clientId,
-			contactId: input.contactId,
-			details: { contact: recipient.contactName, email: recipient.contactEmail }
-		});
-	} else {
-		if (contact && !contact.has_access && !contact.open_invitation)
-			throw new DomainError(
-				'invalid',
-				`${recipient.contactName} has no access yet. Send the invitation along with this request, or invite them first.`,
-				{ withInvitation: 'Needed: there is no other way in.' }
-			);
-		await plan();
-	}
+	if (origin.tell === 'together' && !input.quiet)
+		await tx.rows('insert into request_announcement (firm_id, request_id, contact_id) select $1, $2, unnest($3::uuid[])', [
+			tx.firmId,
+			requestId,
+			people.map((person) => person.id)
+		]);
+	else for (const person of people) await announce(tx, actor, firm, person, input, requestId, items);
 	await recordEvent(tx, actor, {
-		verb: 'request_sent',
+		verb: input.quiet ? 'request_put_up' : 'request_sent',
 		clientId: input.clientId,
 		contactId: input.contactId,
 		requestId,
-		details: { title: input.title, count: items.length, contact: recipient.contactName }
+		details: { title: input.title, count: items.length, contact: people.map((person) => person.contactName).join(', ') }
 	});
 	return requestId;
+}
+
+/** Tells one person of a request, with the invitation in the same message where they have no access yet. */
+async function announce(
+	tx: Tx,
+	actor: Actor,
+	firm: Firm,
+	person: Person,
+	input: NewRequest,
+	requestId: string,
+	items: readonly { id: string; contact_id: string }[]
+): Promise<void> {
+	const contact = await tx.first<{ id: string; has_access: boolean; open_invitation: string | null }>(
+		`select c.id, c.password_hash is not null has_access,
+			(select id from invitation where contact_id = c.id and taken_up_at is null and withdrawn_at is null and replaced_at is null and expires_at > $2 limit 1) open_invitation
+		from contact c where c.id = $1 for update`,
+		[person.id, actor.now]
+	);
+	const body = fillText(input.message, automaticValues(firm, person, actor.now));
+	const plan = async (invitationId?: string) =>
+		(
+			await planMessages(
+				tx,
+				actor,
+				byWays(
+					announcedBy(person),
+					{ contactId: person.id, email: person.contactEmail, phone: person.phone },
+					{
+						kind: 'request',
+						uniqueKey: `request ${requestId}${person.id === input.contactId ? '' : ` ${person.id}`}`,
+						clientId: input.clientId,
+						requestId,
+						content: {
+							subject: input.title,
+							body,
+							signedBy: actor.name,
+							clientName: person.clientName,
+							...(invitationId ? { invitationId } : {})
+						},
+						items: items.filter((item) => !input.each || item.contact_id === person.id).map((item) => ({ itemId: item.id, step: null }))
+					}
+				)
+			)
+		)[0];
+	if (contact!.has_access) {
+		if (!input.quiet) await plan();
+		return;
+	}
+	if (input.withInvitation && !input.quiet) {
+		requireStaff(actor, 'send_request');
+		const begun = await beginInvitation(tx, actor, contact!, input.clientId, plan);
+		await recordEvent(tx, actor, {
+			verb: begun?.again ? 'invitation_sent_again' : 'invitation_sent',
+			clientId: input.clientId,
+			contactId: person.id,
+			details: { contact: person.contactName, email: person.contactEmail }
+		});
+		return;
+	}
+	if (!contact!.open_invitation && !input.quiet)
+		throw new DomainError('invalid', `${person.contactName} has no access yet. Send the invitation along with this request, or invite them first.`, {
+			withInvitation: 'Needed: there is no other way in.'
+		});
+	if (!input.quiet) await plan();
 }
 
 /** The due date that lies some business days after today, for lines of a ready-made list. */

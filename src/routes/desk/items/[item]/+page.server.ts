@@ -1,10 +1,13 @@
 import { redirect } from '@sveltejs/kit';
 import { z } from 'zod';
-import { dueOnSchema, reasonSchema } from '$lib/core/requests/request-form';
+import { dueOnSchema, reasonSchema, remarkSchema } from '$lib/core/requests/request-form';
 import { signatureSchema } from '$lib/core/signing/signature';
 import { deskRequest } from '$lib/server/desk-request';
 import { idParam, inForm, inPage } from '$lib/server/form-errors';
 import { acceptItem, moveDueDate, reopenItem, sendItemBack, waiveItem } from '$lib/server/requests/judge-item';
+import { fillInByPhone } from '$lib/server/requests/fill-in';
+import { markRemarksSeen, writeRemark } from '$lib/server/requests/remarks';
+import { endSecret, showSecret } from '$lib/server/requests/secrets';
 import { readItem } from '$lib/server/requests/read-requests';
 import { countersignLetter } from '$lib/server/signing/sign-letter';
 
@@ -21,17 +24,15 @@ type Event = Parameters<typeof deskRequest>[0] & { request: Request; params: { i
 
 async function judge(
 	event: Event,
-	work: (
-		desk: Awaited<ReturnType<typeof deskRequest>>,
-		input: { itemId: string; version: number },
-		form: Record<string, FormDataEntryValue>
-	) => Promise<void>
+	work: (desk: Awaited<ReturnType<typeof deskRequest>>, input: { itemId: string; version: number }, form: Record<string, unknown>) => Promise<unknown>
 ) {
 	const form = await event.request.formData();
 	return inForm(form, async () => {
-		const values = Object.fromEntries(form);
-		await work(await deskRequest(event), { itemId: idParam(event.params.item), ...versionSchema.parse(values) }, values);
-		return { done: true };
+		const values = Object.fromEntries(
+			[...new Set(form.keys())].map((name) => [name, form.getAll(name).length > 1 ? form.getAll(name) : form.get(name)])
+		);
+		const answer = await work(await deskRequest(event), { itemId: idParam(event.params.item), ...versionSchema.parse(values) }, values);
+		return { done: true, ...(typeof answer === 'string' ? { answer } : {}) };
 	});
 }
 
@@ -42,6 +43,13 @@ export const actions = {
 	waive: (event) => judge(event, (desk, input) => desk.inFirm((tx) => waiveItem(tx, desk.actor, input))),
 	reopen: (event) => judge(event, (desk, input) => desk.inFirm((tx) => reopenItem(tx, desk.actor, input))),
 	moveDue: (event) => judge(event, (desk, input, form) => desk.inFirm((tx) => moveDueDate(tx, desk.actor, { ...input, ...dueOnSchema.parse(form) }))),
+	fillIn: (event) => judge(event, (desk, input, form) => desk.inFirm((tx) => fillInByPhone(tx, desk.actor, { ...input, typed: form }))),
+	write: (event) =>
+		judge(event, (desk, input, form) => desk.inFirm((tx) => writeRemark(tx, desk.actor, { itemId: input.itemId, ...remarkSchema.parse(form) }))),
+	remarksSeen: (event) => judge(event, (desk, input) => desk.inFirm((tx) => markRemarksSeen(tx, desk.actor, input.itemId))),
+	/** Answers what a client gave to get into a system, once; the look is in the history. */
+	showSecret: (event) => judge(event, (desk, input) => desk.inFirm((tx) => showSecret(tx, desk.actor, desk.house.settings.SECRET_KEY, input.itemId))),
+	endSecret: (event) => judge(event, (desk, input) => desk.inFirm((tx) => endSecret(tx, desk.actor, input.itemId))),
 	countersign: (event) =>
 		judge(event, (desk, input) =>
 			countersignLetter({ ...desk.house, secretKey: desk.house.settings.SECRET_KEY }, desk.firmId, desk.actor, {

@@ -10,23 +10,46 @@ export const load = async (event) => {
 		// what is open at a client the firm does not work for just now is not asked any more
 		items: (await readOwnItems(tx, portal.actor))
 			.filter((item) => item.clientState === 'active' || !isOpen(item.state))
-			.map(({ id, kind, title, why, required, dueOn, state, stateAt, reason, clientName, requestTitle, papers, letter, lastActor }) => ({
-				id,
-				kind,
-				title,
-				why,
-				required,
-				dueOn,
-				state,
-				stateAt,
-				reason,
-				clientName,
-				requestTitle,
-				papers: papers.length,
-				pages: letter?.pages ?? 0,
-				sealed: letter?.sealedAt ?? null,
-				lastActor
-			})),
+			.map(
+				({
+					id,
+					kind,
+					title,
+					why,
+					required,
+					dueOn,
+					state,
+					stateAt,
+					reason,
+					clientName,
+					requestId,
+					requestTitle,
+					heading,
+					papers,
+					letter,
+					lastActor,
+					unseenByClient
+				}) => ({
+					id,
+					kind,
+					title,
+					why,
+					required,
+					dueOn,
+					state,
+					stateAt,
+					reason,
+					clientName,
+					requestId,
+					requestTitle,
+					heading,
+					unseen: unseenByClient,
+					papers: papers.length,
+					pages: letter?.pages ?? 0,
+					sealed: letter?.sealedAt ?? null,
+					lastActor
+				})
+			),
 		today: localDate(portal.actor.now, firm.calendar),
 		hour: Number(timeWords('en', portal.actor.now, firm.calendar.timeZone, 'time').slice(0, 2)),
 		office: { name: firm.name, email: firm.mailFrom }

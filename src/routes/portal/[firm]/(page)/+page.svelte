@@ -1,6 +1,7 @@
 <script lang="ts">
 	import Welcome from '$lib/ui/Welcome.svelte';
 	import { firstName } from '$lib/core/letters/merge-fields';
+	import { MINUTES_OF } from '$lib/core/requests/item-kinds';
 	import { isOpen, isSettled } from '$lib/core/requests/item-states';
 	import { tickOf } from '$lib/core/requests/tick-strip';
 	import TickMark from '$lib/ui/TickMark.svelte';
@@ -14,9 +15,22 @@
 	const rest = $derived(data.items.filter((i) => !isOpen(i.state)));
 	const next = $derived(open[0]);
 	const several = $derived(new Set(data.items.map((i) => i.clientName)).size > 1);
-	const MINUTES = { paper: 3, question: 2, letter: 5 };
-	const minutes = $derived(open.reduce((sum, i) => sum + MINUTES[i.kind], 0));
+	const minutes = $derived(open.reduce((sum, i) => sum + MINUTES_OF[i.kind], 0));
 	const greeting = $derived(data.hour < 12 ? 'morning' : data.hour < 18 ? 'afternoon' : 'evening');
+	/** What is open after the next thing, under the headings of its request, each with how much of it is done. */
+	const phases = $derived.by(() => {
+		const found: { key: string; heading: string; items: Item[]; done: number; all: number }[] = [];
+		for (const item of open.slice(1)) {
+			const key = item.heading ? `${item.requestId} ${item.heading}` : '';
+			const known = found.find((phase) => phase.key === key);
+			if (known) known.items.push(item);
+			else {
+				const of = data.items.filter((other) => other.requestId === item.requestId && other.heading === item.heading);
+				found.push({ key, heading: item.heading, items: [item], done: of.filter((other) => !isOpen(other.state)).length, all: of.length });
+			}
+		}
+		return found;
+	});
 	const SHOWN = 6;
 	let allDone = $state(false);
 	const day = (at: string) => dateWords(data.locale, dayOf(at, data.brand.timeZone), 'short');
@@ -31,6 +45,7 @@
 		return say(item.dueOn < data.today ? 'portal.list.wasDue' : 'portal.list.by', { date: dateWords(data.locale, item.dueOn, 'short') });
 	}
 	function below(item: Item): string {
+		if (item.unseen > 0) return say('portal.unseen', { count: item.unseen });
 		if (item.state === 'sent_back') return say('portal.kind.sentBack', { reason: item.reason ?? '' });
 		if (item.state === 'started') return say('portal.kind.started');
 		if (!isOpen(item.state)) return '';
@@ -82,11 +97,20 @@
 	</li>
 {/snippet}
 
-{#if open.length > 1}
-	<ul class="mt-6 border-t border-(--rule-strong)">
-		{#each open.slice(1) as item (item.id)}{@render row(item)}{/each}
-	</ul>
-{/if}
+{#each phases as phase (phase.key)}
+	<section class="mt-6" aria-label={phase.heading || undefined}>
+		{#if phase.heading}
+			<h2 class="flex items-baseline justify-between pb-1 text-[1.1rem]">
+				{phase.heading}<span class="font-sans text-[0.92rem] font-normal text-(--half)"
+					>{say('portal.phase.done', { done: phase.done, all: phase.all })}</span
+				>
+			</h2>
+		{/if}
+		<ul class="border-t border-(--rule-strong)">
+			{#each phase.items as item (item.id)}{@render row(item)}{/each}
+		</ul>
+	</section>
+{/each}
 {#if rest.length > 0}
 	<h2 class="mt-7 flex items-baseline justify-between text-[1.1rem]">
 		{data.items[0].requestTitle && !several && new Set(data.items.map((i) => i.requestTitle)).size === 1 ? data.items[0].requestTitle : ''}

@@ -1,14 +1,30 @@
 import { redirect } from '@sveltejs/kit';
 import { z } from 'zod';
-import { answerSchema, reasonSchema } from '$lib/core/requests/request-form';
+import { answerSchema, laterSchema, reasonSchema, remarkSchema, secretSchema } from '$lib/core/requests/request-form';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { signatureSchema } from '$lib/core/signing/signature';
 import { DomainError } from '$lib/core/errors/domain-error';
+import { optionalText } from '$lib/core/people/plain-fields';
 import { saying } from '$lib/words/sayings';
 import { portalRequest } from '$lib/server/desk-request';
 import { idParam, inForm, inPage } from '$lib/server/form-errors';
 import { removePaper } from '$lib/server/papers/papers';
-import { answerItem, handInPapers, keepDraftAnswer, sayDoesNotApply, seeItem } from '$lib/server/requests/client-item';
+import {
+	answerItem,
+	answerQuestionnaire,
+	approveItem,
+	askForTime,
+	bookItem,
+	confirmItem,
+	giveAccess,
+	handInPapers,
+	keepDraftAnswer,
+	keepDraftAnswers,
+	sayAlreadySent,
+	sayDoesNotApply,
+	seeItem
+} from '$lib/server/requests/client-item';
+import { markOwnRemarksSeen, readRemarks, writeOwnRemark } from '$lib/server/requests/remarks';
 import { readLetterDocument, readOwnItem } from '$lib/server/requests/read-requests';
 import { declineLetter, noteLetterOpened, noteShownWhole, signLetter } from '$lib/server/signing/sign-letter';
 
@@ -20,10 +36,13 @@ export const load = async (event) => {
 			portal.inFirm(async (tx, firm) => {
 				if (!portal.lookedAtBy) await seeItem(tx, portal.actor, id);
 				const item = await readOwnItem(tx, portal.actor, id);
+				if (item.unseenByClient > 0 && !portal.lookedAtBy) await markOwnRemarksSeen(tx, id, portal.actor.now);
 				if (item.kind === 'letter' && !portal.lookedAtBy) await noteLetterOpened(tx, portal.actor, id);
 				return {
 					item: { ...item, nextChaseOn: null, contactName: '' },
 					document: item.kind === 'letter' ? await readLetterDocument(tx, id) : null,
+					remarks: await readRemarks(tx, id),
+					now: portal.actor.now,
 					today: localDate(portal.actor.now, firm.calendar),
 					mayRead: item.contactId === portal.contactId
 				};
@@ -38,14 +57,19 @@ type Event = Parameters<typeof portalRequest>[0] & { request: Request; params: {
 async function doIt(
 	event: Event,
 	leave: boolean,
-	work: (portal: Awaited<ReturnType<typeof portalRequest>>, itemId: string, form: Record<string, FormDataEntryValue>) => Promise<void>
+	work: (
+		portal: Awaited<ReturnType<typeof portalRequest>>,
+		itemId: string,
+		values: Record<string, FormDataEntryValue>,
+		form: FormData
+	) => Promise<void>
 ) {
 	const form = await event.request.formData();
 	const portal = await portalRequest(event);
 	return inForm(
 		form,
 		async () => {
-			await work(portal, idParam(event.params.item), Object.fromEntries(form));
+			await work(portal, idParam(event.params.item), Object.fromEntries(form), form);
 			if (leave) redirect(303, `/portal/${event.params.firm}`);
 			return { done: true };
 		},
@@ -53,13 +77,68 @@ async function doIt(
 	);
 }
 
+const approveSchema = z.object({
+	agrees: z.enum(['yes', 'no']).transform((text) => text === 'yes'),
+	words: optionalText('the words', 4000).catch(null)
+});
+const share = z.coerce.number().min(0).max(1);
+const pinSchema = z.object({ attachmentId: z.uuid(), page: z.coerce.number().int().min(1).max(5000), x: share, y: share });
+/** What a field holds: one value, or all of them where several are ticked. */
+const several = (form: FormData, name: string): unknown => (form.getAll(name).length > 1 ? form.getAll(name) : (form.get(name) ?? ''));
+const typedAnswers = (form: FormData) => Object.fromEntries([...new Set(form.keys())].slice(0, 200).map((name) => [name, several(form, name)]));
+
 const signSchema = z.object({ signature: z.string().max(400_000), consent: z.literal('yes').optional() });
 
 export const actions = {
 	answer: (event) =>
-		doIt(event, true, (portal, itemId, form) => portal.inFirm((tx) => answerItem(tx, portal.actor, { itemId, ...answerSchema.parse(form) }))),
+		doIt(event, true, (portal, itemId, _, form) => portal.inFirm((tx) => answerItem(tx, portal.actor, { itemId, answer: several(form, 'answer') }))),
+	answers: (event) =>
+		doIt(event, true, (portal, itemId, _, form) =>
+			portal.inFirm((tx) => answerQuestionnaire(tx, portal.actor, { itemId, typed: typedAnswers(form) }))
+		),
+	/** What is typed so far: one answer, or those of several questions. */
 	keep: (event) =>
-		doIt(event, false, (portal, itemId, form) => portal.inFirm((tx) => keepDraftAnswer(tx, portal.actor, { itemId, ...answerSchema.parse(form) }))),
+		doIt(event, false, (portal, itemId, values, form) =>
+			portal.inFirm((tx) =>
+				'answer' in values
+					? keepDraftAnswer(tx, portal.actor, { itemId, ...answerSchema.parse(values) })
+					: keepDraftAnswers(tx, portal.actor, { itemId, typed: typedAnswers(form) })
+			)
+		),
+	confirm: (event) => doIt(event, true, (portal, itemId) => portal.inFirm((tx) => confirmItem(tx, portal.actor, itemId))),
+	approve: (event) =>
+		doIt(event, true, (portal, itemId, form) => portal.inFirm((tx) => approveItem(tx, portal.actor, { itemId, ...approveSchema.parse(form) }))),
+	pin: (event) =>
+		doIt(event, false, (portal, itemId, form) =>
+			portal.inFirm((tx) => writeOwnRemark(tx, portal.actor, { itemId, ...remarkSchema.parse(form), pinned: pinSchema.parse(form) }))
+		),
+	talk: (event) =>
+		doIt(event, false, (portal, itemId, form) =>
+			portal.inFirm((tx) => writeOwnRemark(tx, portal.actor, { itemId, ...remarkSchema.parse(form), pinned: null }))
+		),
+	book: (event) =>
+		doIt(event, true, (portal, itemId, form) =>
+			portal.inFirm((tx) =>
+				bookItem(tx, portal.actor, {
+					itemId,
+					time: z.iso
+						.datetime()
+						.nullable()
+						.catch(null)
+						.parse(form.time ?? null)
+				})
+			)
+		),
+	access: (event) =>
+		doIt(event, true, (portal, itemId, form) =>
+			portal.inFirm((tx) =>
+				giveAccess(tx, portal.actor, portal.house.settings.SECRET_KEY, { itemId, secret: 'secret' in form ? secretSchema.parse(form).secret : null })
+			)
+		),
+	later: (event) =>
+		doIt(event, true, (portal, itemId, form) => portal.inFirm((tx) => askForTime(tx, portal.actor, { itemId, ...laterSchema.parse(form) }))),
+	sent: (event) =>
+		doIt(event, true, (portal, itemId, form) => portal.inFirm((tx) => sayAlreadySent(tx, portal.actor, { itemId, ...reasonSchema.parse(form) }))),
 	handIn: (event) => doIt(event, true, (portal, itemId) => portal.inFirm((tx) => handInPapers(tx, portal.actor, itemId))),
 	no: (event) =>
 		doIt(event, true, (portal, itemId, form) => portal.inFirm((tx) => sayDoesNotApply(tx, portal.actor, { itemId, ...reasonSchema.parse(form) }))),

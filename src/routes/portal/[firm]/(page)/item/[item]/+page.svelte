@@ -1,9 +1,10 @@
 <script lang="ts">
 	import { isOpen } from '$lib/core/requests/item-states';
-	import PaperUpload from '$lib/ui/PaperUpload.svelte';
+	import ItemBody from '$lib/ui/portal/ItemBody.svelte';
+	import ItemTalk from '$lib/ui/portal/ItemTalk.svelte';
+	import LinkedText from '$lib/ui/portal/LinkedText.svelte';
 	import SignLetter from '$lib/ui/SignLetter.svelte';
-	import { enhancedForm } from '$lib/ui/enhanced-form';
-	import { dateWords, dayOf, sizeWords } from '$lib/words/dates';
+	import { dateWords, dayOf } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
 
 	let { data } = $props();
@@ -12,13 +13,8 @@
 	// a client the firm does not work for just now is only read
 	const closed = $derived(item.clientState !== 'active');
 	const open = $derived(isOpen(item.state) && !closed);
-	let saysNo = $state(false);
 	let problem = $state('');
-	let pending = $state(false);
-	// svelte-ignore state_referenced_locally
-	let answer = $state(data.item.answer ?? '');
-	let keepTimer: ReturnType<typeof setTimeout> | undefined;
-	const handling = { onPending: (p: boolean) => (pending = p), onProblem: (p: { message: string }) => (problem = p.message) };
+	let fields = $state<Record<string, string>>({});
 	const stateWords = $derived.by(() => {
 		const values = {
 			firm: data.brand.name,
@@ -43,17 +39,6 @@
 			.filter(Boolean)
 			.join(' · ')
 	);
-
-	/** Keeps what is typed, so that it can be gone on with elsewhere. */
-	function keep() {
-		clearTimeout(keepTimer);
-		keepTimer = setTimeout(() => {
-			if (!answer.trim()) return;
-			const body = new FormData();
-			body.set('answer', answer);
-			void fetch('?/keep', { method: 'POST', body, headers: { 'x-sveltekit-action': 'true' } }).catch(() => undefined);
-		}, 900);
-	}
 </script>
 
 <svelte:head><title>{item.title} · {data.brand.name}</title></svelte:head>
@@ -66,7 +51,7 @@
 {:else if item.state === 'sent_back'}<p class="notice-lamp mt-3">
 		{say('portal.sentBack.said', { name: item.lastActor ?? data.brand.name, reason: item.reason ?? '' })}
 	</p>
-{:else if item.why && open}<p class="mt-2">{item.why}</p>{/if}
+{:else if item.why && open}<p class="mt-2"><LinkedText text={item.why} locale={data.locale} /></p>{/if}
 {#if problem}<p class="notice-wrong mt-3" role="alert">{problem}</p>{/if}
 
 {#if item.kind === 'letter' && data.document && item.letter}
@@ -81,49 +66,27 @@
 	/>
 {:else}
 	{#if stateWords}<p class="notice-lamp mt-4">{stateWords}</p>{/if}
-	{#if item.kind === 'paper' && (open || (item.state === 'answered_no' && !closed))}
-		{#key item.id}<PaperUpload
-				itemId={item.id}
-				papers={item.papers}
-				locale={data.locale}
-				home={data.home}
-				onProblem={(message) => (problem = message)}
-			/>{/key}
-	{:else if item.kind === 'paper'}
-		<ul class="mt-4" aria-label={say('item.paper.list')}>
-			{#each item.papers as paper (paper.id)}<li class="flex items-center gap-3 border-b border-(--rule-strong) py-2">
-					<a class="act-link min-w-0 flex-1 !block truncate !leading-[44px]" href="{data.home}/papers/{paper.id}?download" download>{paper.name}</a
-					><span class="text-sm text-(--half)">{sizeWords(data.locale, paper.bytes)}</span>
-				</li>{/each}
-		</ul>
-	{:else if item.kind === 'question' && (open || (item.state === 'answered_no' && !closed))}
-		<form method="post" action="?/answer" class="mt-4 space-y-3" {@attach enhancedForm(handling)}>
-			<label class="field"
-				><span>{say('item.question.label')}</span><textarea name="answer" rows="5" bind:value={answer} oninput={keep} maxlength="10000" required
-				></textarea></label
-			>
-			<button class="act w-full" disabled={pending}>{say('item.question.handIn')}</button>
-		</form>
-	{:else if item.kind === 'question' && item.answer}
-		<p class="mt-4 text-sm text-(--half)">{say('item.question.given')}</p>
-		<blockquote class="mt-1 border-l-4 border-(--rule-strong) pl-3 break-words whitespace-pre-wrap">{item.answer}</blockquote>
-	{/if}
-
-	{#if open}
-		{#if saysNo}
-			<form method="post" action="?/no" class="mt-6 space-y-3 border-t border-(--rule-strong) pt-4" {@attach enhancedForm(handling)}>
-				<label class="field"
-					><span>{say('item.no.label')}</span><textarea name="reason" rows="3" maxlength="1000" required aria-describedby="no-hint"></textarea></label
-				>
-				<p id="no-hint" class="text-sm text-(--half)">{say('item.no.hint', { firm: data.brand.name })}</p>
-				<div class="flex gap-2">
-					<button class="act" disabled={pending}>{say('item.no.send', { firm: data.brand.name.split(' ').slice(0, 2).join(' ') })}</button><button
-						type="button"
-						class="act-quiet"
-						onclick={() => (saysNo = false)}>{say('item.no.cancel')}</button
-					>
-				</div>
-			</form>
-		{:else}<p class="mt-3"><button class="act-link" onclick={() => (saysNo = true)}>{say('item.no.open')}</button></p>{/if}
-	{/if}
+	<ItemBody
+		{item}
+		remarks={data.remarks}
+		locale={data.locale}
+		brand={data.brand}
+		home={data.home}
+		filesAt="{data.home}/attachments"
+		today={data.today}
+		now={data.now}
+		{closed}
+		{fields}
+		onProblem={(p) => {
+			problem = p.message;
+			fields = p.fields;
+		}}
+	/>
 {/if}
+<ItemTalk
+	remarks={data.remarks.filter((remark) => !remark.pinned)}
+	locale={data.locale}
+	firm={data.brand.name}
+	timeZone={data.brand.timeZone}
+	mayWrite={!closed && !data.person.lookedAtBy}
+/>

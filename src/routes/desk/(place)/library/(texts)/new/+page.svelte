@@ -4,6 +4,7 @@
 	let { data } = $props();
 	const empty = $derived({
 		kind: data.kind ?? ('invitation' as const),
+		language: data.clientLanguage,
 		name: '',
 		folder: '',
 		tags: data.tag ? [data.tag] : [],

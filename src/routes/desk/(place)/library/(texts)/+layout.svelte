@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { page } from '$app/state';
 	import { beginningOf, TEXT_KIND, TEXT_KINDS } from '$lib/core/messages/message-texts';
+	import LibraryShelves from '$lib/ui/LibraryShelves.svelte';
 	import Sheet from '$lib/ui/Sheet.svelte';
 
 	let { data, children } = $props();
@@ -25,7 +26,8 @@
 				<p class="text-[0.88rem] text-(--half)">Words that are used again. Using them makes a copy; these stay as they are.</p>
 				{#if data.mayKeep}<a class="{open ? 'act-quiet' : 'act'} ml-auto" href="/desk/library/new{query}">Write a text</a>{/if}
 			</div>
-			<nav class="mt-2 flex flex-wrap gap-1 text-sm" aria-label="Show only">
+			<LibraryShelves at="texts" />
+			<nav class="mt-1 flex flex-wrap gap-1 text-sm" aria-label="Show only">
 				<a class="only" href={link({ kind: null })} aria-current={data.kind === null ? 'true' : undefined}>all</a>
 				{#each TEXT_KINDS as kind (kind)}<a class="only" href={link({ kind })} aria-current={data.kind === kind ? 'true' : undefined}
 						>{TEXT_KIND[kind].short}</a

@@ -1,0 +1,285 @@
+import { z } from 'zod';
+import { FACT_NAMES, FACTS, factSchema, type FactDefinition, type FactName } from '../clients/facts';
+import { oneLine, optionalText } from '../people/plain-fields';
+
+/** What can be asked, each kind answered in its own way. */
+export const ITEM_KINDS = ['paper', 'question', 'questionnaire', 'letter', 'read', 'approve', 'book', 'do', 'access'] as const;
+export type ItemKind = (typeof ITEM_KINDS)[number];
+
+/** The kinds as the firm's people read them: in a narrow column, in a menu, and what the client does with it. */
+export const ITEM_KIND_WORDS: Record<ItemKind, { short: string; words: string; about: string }> = {
+	paper: { short: 'paper', words: 'a paper', about: 'they add one or several files' },
+	question: { short: 'question', words: 'a question', about: 'they answer one thing: words, a number, a date, a choice' },
+	questionnaire: { short: 'questions', words: 'several questions', about: 'they answer a short list in one go' },
+	letter: { short: 'letter', words: 'a letter to sign', about: 'they read and sign; we countersign' },
+	read: { short: 'to read', words: 'something to read', about: 'they confirm that they have read it' },
+	approve: { short: 'to approve', words: 'something to approve', about: 'they look at a file, pin remarks to it, agree or want a change' },
+	book: { short: 'to book', words: 'a time to book', about: 'they choose one of the times, or follow a link' },
+	do: { short: 'to do', words: 'something to do', about: 'they say when it is done' },
+	access: { short: 'access', words: 'access to a system', about: 'they let us in, or give what is needed once' }
+};
+
+const CURRENCY = /^[A-Z]{3}$/;
+
+/** How one question is answered. */
+export const answerSpecSchema = z.discriminatedUnion('is', [
+	z.object({ is: z.literal('words') }),
+	z.object({ is: z.literal('number'), unit: z.string().trim().max(30).default('') }),
+	z.object({ is: z.literal('money'), currency: z.string().regex(CURRENCY, 'Write the currency as three letters, such as CAD.') }),
+	z.object({ is: z.literal('date') }),
+	z.object({ is: z.literal('yes_no') }),
+	z.object({ is: z.literal('one_of'), choices: choices() }),
+	z.object({ is: z.literal('several_of'), choices: choices() })
+]);
+function choices() {
+	return z
+		.array(oneLine('each choice', 120))
+		.min(2, 'Give at least two choices, each on a line of its own.')
+		.max(30, 'At most 30 choices.')
+		.refine((all) => new Set(all.map((choice) => choice.toLowerCase())).size === all.length, 'Two choices read the same.');
+}
+export type AnswerSpec = z.infer<typeof answerSpecSchema>;
+export type AnswerKind = AnswerSpec['is'];
+
+export const ANSWER_WORDS: Record<AnswerKind, string> = {
+	words: 'in words',
+	number: 'a number',
+	money: 'an amount of money',
+	date: 'a date',
+	yes_no: 'yes or no',
+	one_of: 'one of several',
+	several_of: 'several of several'
+};
+
+/** The fact that an answer becomes, so that it is never asked again. */
+const factOfAnswer = z.enum(FACT_NAMES).nullable().default(null);
+
+/** The answer that fits a fact, so that what the client says can be kept as it. */
+export function answerOfFact(name: FactName): AnswerSpec {
+	const { is }: FactDefinition = FACTS[name];
+	switch (is.kind) {
+		case 'yes_no':
+			return { is: 'yes_no' };
+		case 'count':
+			return { is: 'number', unit: '' };
+		case 'date':
+			return { is: 'date' };
+		case 'choice':
+			return { is: 'one_of', choices: Object.values(is.choices) };
+		case 'words':
+		case 'lines':
+		case 'day_of_year':
+			return { is: 'words' };
+	}
+}
+
+/** Facts that a plain question can bring: a day of the year is asked on the page of facts instead. */
+export const ASKABLE_FACTS = FACT_NAMES.filter((name) => (FACTS[name] as FactDefinition).is.kind !== 'day_of_year');
+
+/** An answer in the one spelling in which its fact is kept, or null if it cannot be that fact. */
+export function factOf(name: FactName, answer: Answer): string | null {
+	const { is }: FactDefinition = FACTS[name];
+	const text =
+		typeof answer === 'string' ? answer : typeof answer === 'number' ? String(answer) : typeof answer === 'boolean' ? (answer ? 'yes' : 'no') : null;
+	if (text === null) return null;
+	const spelled = is.kind === 'choice' ? (Object.entries(is.choices).find(([, words]) => words === text)?.[0] ?? text) : text;
+	const parsed = factSchema(name).safeParse(spelled);
+	return parsed.success ? parsed.data : null;
+}
+
+export const questionSchema = z.object({
+	/** by which its answer is known; stays when the words change */
+	key: z.string().min(1).max(40),
+	title: oneLine('the question', 200),
+	help: optionalText('the explanation', 600).transform((text) => text ?? ''),
+	required: z.boolean(),
+	answer: answerSpecSchema,
+	fact: factOfAnswer
+});
+export type Question = z.infer<typeof questionSchema>;
+
+/** What files a slot takes. */
+export const SLOT_TYPES = { any: 'any file', pdf: 'PDF', picture: 'picture', sheet: 'spreadsheet' } as const;
+export type SlotType = keyof typeof SLOT_TYPES;
+
+const link = z
+	.string()
+	.trim()
+	.max(500)
+	.refine((text) => text === '' || isWebAddress(text), 'Write the whole address, beginning with https://.');
+
+function isWebAddress(text: string): boolean {
+	try {
+		const url = new URL(text);
+		return (url.protocol === 'https:' || url.protocol === 'http:') && url.hostname.includes('.') && !url.username && !url.password;
+	} catch {
+		return false;
+	}
+}
+
+/** What a line asks for beyond its words, by kind. A letter's words are kept apart. */
+export const ITEM_SPECS = {
+	paper: z.object({
+		slots: z
+			.array(z.object({ name: oneLine('what belongs there', 80), accepts: z.enum(Object.keys(SLOT_TYPES) as [SlotType, ...SlotType[]]) }))
+			.max(12, 'At most 12 named files.')
+			.default([])
+	}),
+	question: z.object({ answer: answerSpecSchema.default({ is: 'words' }), fact: factOfAnswer }),
+	questionnaire: z.object({
+		questions: z.array(questionSchema).min(1, 'Write at least one question.').max(60, 'At most 60 questions in one line; make a second one.')
+	}),
+	letter: z.object({}),
+	read: z.object({ link: link.default('') }),
+	approve: z.object({}),
+	book: z.object({
+		link: link.default(''),
+		/** instants */
+		times: z.array(z.iso.datetime()).max(40, 'At most 40 times.').default([]),
+		minutes: z.coerce.number().int().min(5, 'At least 5 minutes.').max(480, 'At most 8 hours.').default(30),
+		where: z.string().trim().max(200).default('')
+	}),
+	do: z.object({}),
+	access: z.object({
+		system: oneLine('the system', 80),
+		/** whom they add there */
+		invite: z.string().trim().max(200).default(''),
+		/** asks for something secret, which is kept apart */
+		secret: z.boolean().default(false)
+	})
+} as const satisfies Record<ItemKind, z.ZodType>;
+export type ItemSpec<Kind extends ItemKind> = z.output<(typeof ITEM_SPECS)[Kind]>;
+
+/** A given answer: words, a number, an amount in cents, a date, yes or no, one choice, or several. */
+export type Answer = string | number | boolean | string[];
+
+/**
+ * The schema of an answer as it is typed in a form; messages are keys of the catalogue.
+ * Numbers and amounts are taken with point or comma; an amount is kept in hundredths, so that it stays exact.
+ */
+export function answerOf(spec: AnswerSpec): z.ZodType<Answer, unknown> {
+	switch (spec.is) {
+		case 'words':
+			return z.string('wrong.answer.empty').trim().min(1, 'wrong.answer.empty').max(10_000, 'wrong.answer.long');
+		case 'number':
+			return numberText(6).transform(Number);
+		case 'money':
+			return numberText(2).transform((text) => Math.round(Number(text) * 100));
+		case 'date':
+			return z.iso.date('wrong.answer.date');
+		case 'yes_no':
+			return z.enum(['yes', 'no'], 'wrong.answer.choose').transform((text) => text === 'yes');
+		case 'one_of':
+			return z.enum(spec.choices as [string, ...string[]], 'wrong.answer.choose');
+		case 'several_of':
+			return z
+				.union([z.string().transform((one) => [one]), z.array(z.string())], 'wrong.answer.choose')
+				.pipe(z.array(z.enum(spec.choices as [string, ...string[]], 'wrong.answer.choose')).min(1, 'wrong.answer.choose'))
+				.transform((chosen) => spec.choices.filter((choice) => chosen.includes(choice)));
+	}
+}
+
+/** A number as people type it; see `plainNumber`. */
+function numberText(decimals: number): z.ZodType<string, unknown> {
+	return z
+		.string('wrong.answer.number')
+		.trim()
+		.max(40, 'wrong.answer.number')
+		.transform((text) => plainNumber(text) ?? '')
+		.pipe(z.string().regex(new RegExp(`^-?\\d{1,12}(\\.\\d{1,${decimals}})?$`), 'wrong.answer.number'));
+}
+
+/**
+ * The digits of a typed number with a point, or null if it is none: "1 234,50", "1,234.50", "1.234.567", "-3". Where both
+ * signs occur the last is the decimal one; a sign that occurs several times groups, and so does one comma before three digits.
+ */
+export function plainNumber(text: string): string | null {
+	const bare = text.replace(/[\s\u00a0\u202f'’$€£]/g, '').replace(/^[−–]/, '-');
+	const last = bare[Math.max(bare.lastIndexOf('.'), bare.lastIndexOf(','))];
+	if (last === undefined) return /^-?\d+$/.test(bare) ? bare : null;
+	const group = last === ',' ? '\\.' : ',';
+	const decimal = last === ',' ? ',' : '\\.';
+	if (last === ',' && /^-?\d{1,3},\d{3}$/.test(bare)) return bare.replace(',', '');
+	if (new RegExp(`^-?\\d{1,3}(${decimal}\\d{3}){2,}$`).test(bare)) return bare.replaceAll(last, '');
+	if (!new RegExp(`^-?(\\d+|\\d{1,3}(${group}\\d{3})+)${decimal}\\d+$`).test(bare)) return null;
+	return bare.replaceAll(last === ',' ? '.' : ',', '').replace(',', '.');
+}
+
+/** How an answer reads to the firm, and in exports. @param date puts `YYYY-MM-DD` into words */
+export function answerInWords(spec: AnswerSpec, answer: Answer, date: (day: string) => string): string {
+	switch (spec.is) {
+		case 'number':
+			return `${Number(answer).toLocaleString('en')}${spec.unit ? ` ${spec.unit}` : ''}`;
+		case 'money':
+			return `${(Number(answer) / 100).toLocaleString('en', { minimumFractionDigits: 2 })} ${spec.currency}`;
+		case 'date':
+			return date(String(answer));
+		case 'yes_no':
+			return answer ? 'yes' : 'no';
+		case 'several_of':
+			return (answer as string[]).join(', ');
+		default:
+			return String(answer);
+	}
+}
+
+/** The answers of a questionnaire by question; what is not needed may be missing. */
+export type Answers = Record<string, Answer>;
+
+/**
+ * Reads the answers of a questionnaire from a form.
+ * @param whole every needed question must be answered; otherwise what is there is taken, and what cannot be read is left out
+ */
+export function answersOf(
+	questions: readonly Question[],
+	typed: Readonly<Record<string, unknown>>,
+	whole: boolean
+): { answers: Answers; problems: Record<string, string> } {
+	const answers: Answers = {};
+	const problems: Record<string, string> = {};
+	for (const question of questions) {
+		const value = typed[question.key];
+		const given = Array.isArray(value) ? value.length > 0 : typeof value === 'string' && value.trim() !== '';
+		if (!given) {
+			if (whole && question.required) problems[question.key] = question.answer.is === 'words' ? 'wrong.answer.empty' : answerProblem(question.answer);
+			continue;
+		}
+		const parsed = answerOf(question.answer).safeParse(value);
+		if (parsed.success) answers[question.key] = parsed.data;
+		else problems[question.key] = parsed.error.issues[0].message;
+	}
+	return { answers, problems };
+}
+
+function answerProblem(spec: AnswerSpec): string {
+	return spec.is === 'number' || spec.is === 'money' ? 'wrong.answer.number' : spec.is === 'date' ? 'wrong.answer.date' : 'wrong.answer.choose';
+}
+
+/** What a new line of a kind begins with. */
+export function emptySpec<Kind extends ItemKind>(kind: Kind, key: string): ItemSpec<Kind> {
+	const specs: { [K in ItemKind]: ItemSpec<K> } = {
+		paper: { slots: [] },
+		question: { answer: { is: 'words' }, fact: null },
+		questionnaire: { questions: [{ key, title: '', help: '', required: true, answer: { is: 'words' }, fact: null }] },
+		letter: {},
+		read: { link: '' },
+		approve: {},
+		book: { link: '', times: [], minutes: 30, where: '' },
+		do: {},
+		access: { system: '', invite: '', secret: false }
+	};
+	return specs[kind];
+}
+
+/** Minutes a client needs for one thing of a kind, roughly; what their page adds up. */
+export const MINUTES_OF: Record<ItemKind, number> = {
+	paper: 3,
+	question: 2,
+	questionnaire: 6,
+	letter: 5,
+	read: 3,
+	approve: 5,
+	book: 1,
+	do: 5,
+	access: 5
+};

@@ -1,0 +1,197 @@
+import { z } from 'zod';
+import { letterDocumentSchema, type LetterDocument } from '../letters/letter-document';
+import { longText, oneLine, optionalLine, optionalText } from '../people/plain-fields';
+import { dueRuleSchema, type DueRule } from '../schedules/due-rule';
+import { conditionSchema, type Condition } from './conditions';
+import { ITEM_SPECS, type ItemKind } from './item-kinds';
+
+/** What every line has, whatever it asks for. */
+const lineFields = {
+	/** by which a line of a list is known through its versions; made once */
+	key: z.string().min(1).max(40),
+	heading: optionalLine('the heading', 80).transform((text) => text ?? ''),
+	title: oneLine('what you ask for', 160),
+	why: z
+		.string()
+		.nullish()
+		.transform((text) => text ?? undefined)
+		.pipe(optionalText('the explanation', 2000)),
+	required: z.boolean(),
+	/** accepted as it comes, without anybody looking */
+	acceptsItself: z.boolean().default(false),
+	/** files of the firm beside it */
+	attachments: z.array(z.uuid()).max(10, 'At most 10 files beside one line.').default([])
+};
+
+/** A line by kind, with more fields that a list or a request adds. */
+function lineOf<More extends z.ZodRawShape>(more: More) {
+	const of = <Kind extends Exclude<ItemKind, 'letter'>>(kind: Kind) =>
+		z.object({ kind: z.literal(kind), ...lineFields, ...more, spec: ITEM_SPECS[kind] });
+	return [of('paper'), of('question'), of('questionnaire'), of('read'), of('approve'), of('book'), of('do'), of('access')] as const;
+}
+
+const listFields = { due: dueRuleSchema, condition: conditionSchema.nullable().default(null) };
+
+/** One line of a list of the Library: when it is due by a rule, and for whom it is asked. */
+export const listLineSchema = z.discriminatedUnion('kind', [
+	...lineOf(listFields),
+	z.object({ kind: z.literal('letter'), ...lineFields, ...listFields, spec: ITEM_SPECS.letter.default({}), document: letterDocumentSchema })
+]);
+export type ListLine = z.output<typeof listLineSchema>;
+
+export const LINES_MAX = 100;
+
+/** A list of the Library as it is written. */
+export const requestListSchema = z
+	.object({
+		name: oneLine('a name, by which the list is found again', 80),
+		about: optionalLine('what it is for', 200).transform((text) => text ?? ''),
+		title: oneLine('a title for the request', 120),
+		message: optionalText('the words of the message', 4000).transform((text) => text ?? ''),
+		folder: optionalLine('the folder', 60).transform((text) => text ?? ''),
+		tags: z.array(oneLine('each tag', 30)).max(12, 'At most 12 tags.').default([]),
+		shared: z.enum(['all', 'group', 'person']),
+		groupId: z.uuid().nullable().default(null),
+		goesByItself: z.boolean().default(false),
+		services: z.array(oneLine('each service', 80)).max(40).default([]),
+		lines: z.array(listLineSchema).min(1, 'A list needs at least one line.').max(LINES_MAX, `A list holds at most ${LINES_MAX} lines.`)
+	})
+	.superRefine((list, context) => {
+		if (list.shared === 'group' && !list.groupId) context.addIssue({ code: 'custom', path: ['groupId'], message: 'Choose the group.' });
+		if (new Set(list.lines.map((line) => line.key)).size !== list.lines.length)
+			context.addIssue({ code: 'custom', path: ['lines'], message: 'Two lines of this list are the same one. Load the page again.' });
+	});
+export type RequestListForm = z.output<typeof requestListSchema>;
+
+/** A list that ships with the product. Using one makes a copy; the original stays as it was. */
+export type ReadyMadeList = Pick<RequestListForm, 'name' | 'about' | 'title' | 'services'> & { id: string; lines: readonly ListLine[] };
+
+const dueDate = z.iso.date('Choose a due date.');
+
+/** One line of a request as it is written before sending. */
+export const requestLineSchema = z.discriminatedUnion('kind', [
+	...lineOf({ dueOn: dueDate }),
+	z.object({
+		kind: z.literal('letter'),
+		...lineFields,
+		dueOn: dueDate,
+		spec: ITEM_SPECS.letter.default({}),
+		document: letterDocumentSchema,
+		values: z.record(z.string().max(60), z.string().max(400))
+	})
+]);
+export type RequestLine = z.output<typeof requestLineSchema>;
+
+/** A request as it is written before sending. */
+export const newRequestSchema = z.object({
+	clientId: z.uuid(),
+	contactId: z.uuid('Choose who gets this request.'),
+	/** further people who are told, or asked too */
+	others: z.array(z.uuid()).max(20, 'At most 20 people at once.').default([]),
+	/** each of several people answers for themselves; otherwise any one of them answers for all */
+	each: z.boolean().default(false),
+	title: oneLine('a title for the request', 120),
+	message: longText('the words of the message', 4000),
+	/** put up without telling anybody */
+	quiet: z.boolean().default(false),
+	lines: z
+		.array(requestLineSchema)
+		.min(1, 'A request needs at least one line. Add one, or leave without sending.')
+		.max(LINES_MAX, `A request holds at most ${LINES_MAX} lines.`),
+	/** invites the contact in the same message if they have no access yet */
+	withInvitation: z.boolean(),
+	/** made once in the form, so that a second click sends nothing twice */
+	onceKey: z.uuid(),
+	list: z.object({ id: z.uuid(), version: z.number().int().positive() }).nullable().default(null)
+});
+export type NewRequest = z.output<typeof newRequestSchema>;
+
+/** A line of a draft: may still be half written, and may be left out. */
+const draftLineSchema = z.looseObject({ key: z.string().min(1).max(40), out: z.boolean().default(false), title: z.string().max(400).default('') });
+
+/** What is kept of a request that is being written: whatever was typed, to be checked when it goes. */
+export const draftContentSchema = z.object({
+	contactId: z.uuid().nullable().default(null),
+	others: z.array(z.uuid()).max(20).default([]),
+	each: z.boolean().default(false),
+	title: z.string().max(400).default(''),
+	message: z.string().max(8000).default(''),
+	quiet: z.boolean().default(false),
+	withInvitation: z.boolean().default(true),
+	values: z.record(z.string().max(60), z.string().max(400)).default({}),
+	lines: z
+		.array(draftLineSchema)
+		.max(LINES_MAX * 2, 'This draft has too many lines.')
+		.default([])
+});
+export type DraftContent = z.output<typeof draftContentSchema>;
+
+/**
+ * Lines out of pasted text: one each, without the marks that lists are written with. A line that ends in a colon, or begins
+ * with #, is a heading for those after it.
+ */
+export function linesOfText(text: string): { heading: string; title: string }[] {
+	const lines: { heading: string; title: string }[] = [];
+	let heading = '';
+	for (const raw of text.split(/\r\n?|\n/)) {
+		const line = raw.replace(/^[\s\u00a0]*(?:[-*•–—▪◦·]|\d{1,3}[.)]|[a-z][.)]|\[[ xX]?\])?[\s\u00a0]*/u, '').trim();
+		if (line === '') continue;
+		const named = /^#{1,4}\s*(.+)$/.exec(line) ?? /^(.+):$/.exec(line);
+		if (named) heading = named[1].replace(/:$/, '').slice(0, 80);
+		else lines.push({ heading, title: line.slice(0, 160) });
+	}
+	return lines.slice(0, LINES_MAX);
+}
+
+/** A line while it is being written, in a list or in a request: everything a person may change about it. */
+export interface LineInHand {
+	key: string;
+	kind: ItemKind;
+	heading: string;
+	title: string;
+	why: string;
+	required: boolean;
+	acceptsItself: boolean;
+	attachments: string[];
+	/** by its kind; see ITEM_SPECS */
+	spec: Record<string, unknown>;
+	/** the words of a letter */
+	document: LetterDocument | null;
+	/** in a list: when it is due by a rule, and for whom it is asked */
+	due: DueRule;
+	condition: Condition | null;
+	/** in a request: the day, whether it is left out, and why */
+	dueOn: string;
+	out: boolean;
+	because: string | null;
+	missing: string[];
+	overridden: boolean;
+}
+
+/** A line of a list, in hand for a client or for changing the list. */
+export function inHand(line: ListLine, more: Partial<LineInHand> = {}): LineInHand {
+	return {
+		...line,
+		why: line.why ?? '',
+		spec: line.spec as Record<string, unknown>,
+		document: line.kind === 'letter' ? line.document : null,
+		dueOn: '',
+		out: false,
+		because: null,
+		missing: [],
+		overridden: false,
+		...more
+	};
+}
+
+/** What of a line in hand is kept in a list. */
+export function asListLine(line: LineInHand): unknown {
+	const { key, kind, heading, title, why, required, acceptsItself, attachments, spec, due, condition, document } = line;
+	return { key, kind, heading, title, why, required, acceptsItself, attachments, spec, due, condition, ...(kind === 'letter' ? { document } : {}) };
+}
+
+/** What of a line in hand is sent. */
+export function asRequestLine(line: LineInHand, values: Readonly<Record<string, string>>): unknown {
+	const { key, kind, heading, title, why, required, acceptsItself, attachments, spec, dueOn, document } = line;
+	return { key, kind, heading, title, why, required, acceptsItself, attachments, spec, dueOn, ...(kind === 'letter' ? { document, values } : {}) };
+}

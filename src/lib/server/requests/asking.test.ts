@@ -1,0 +1,373 @@
+import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import type { FactName } from '$lib/core/clients/facts';
+import { plainNumber } from '$lib/core/requests/item-kinds';
+import { linesOfText, newRequestSchema, type RequestLine } from '$lib/core/requests/request-list';
+import { linkedText } from '$lib/core/requests/linked-text';
+import { readFacts } from '../clients/client-record';
+import { loadFirm } from '../firms/firm';
+import { readRounds } from '../rounds/read-rounds';
+import {
+	itemsOf,
+	makeClient,
+	makeFirm,
+	openTestHouse,
+	paperLine,
+	requestTo,
+	SECRET_KEY,
+	sendPlanned,
+	type TestClient,
+	type TestFirm,
+	type TestHouse
+} from '../testing/test-firm';
+import {
+	answerItem,
+	answerQuestionnaire,
+	approveItem,
+	askForTime,
+	bookItem,
+	confirmItem,
+	giveAccess,
+	keepDraftAnswers,
+	sayAlreadySent
+} from './client-item';
+import { fillInByPhone } from './fill-in';
+import { readItem, readOwnItem } from './read-requests';
+import { markRemarksSeen, readRemarks, writeOwnRemark, writeRemark } from './remarks';
+import { endSecret, removeExpiredSecrets, showSecret } from './secrets';
+import { sendRequest } from './send-request';
+
+let house: TestHouse;
+let firm: TestFirm;
+let client: TestClient;
+beforeAll(async () => (house = await openTestHouse()));
+afterAll(() => house.close());
+beforeEach(async () => {
+	house.clock.set('2026-05-04T13:30:00Z');
+	house.mailer.sent.length = 0;
+	firm = await makeFirm(house);
+	client = await makeClient(house, firm);
+});
+
+const bare = { heading: '', why: 'Because.', required: true, acceptsItself: false, attachments: [], dueOn: '2026-05-20' };
+const line = (kind: RequestLine['kind'], spec: object, more: object = {}) =>
+	({ ...bare, key: kind, kind, title: `A ${kind}`, spec, ...more }) as RequestLine;
+async function ask(asked: RequestLine, more: Parameters<typeof requestTo>[2] = {}) {
+	const id = await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [asked], more));
+	return (await itemsOf(house, id))[0];
+}
+const state = async (id: string) => (await firm.run((tx) => readItem(tx, firm.odalys(), id))).state;
+const facts = async () =>
+	Object.fromEntries((await firm.run((tx) => readFacts(tx, firm.odalys(), client.id))).map((fact) => [fact.name, [fact.value, fact.saidBy]]));
+const sections = async () =>
+	(await firm.run(async (tx) => readRounds(tx, firm.odalys(), await loadFirm(tx), { due: (d) => d }))).rows.map((row) => row.section);
+const question = (answer: object, fact: FactName | null = null, more: object = {}) => line('question', { answer, fact }, more);
+
+describe('a question', () => {
+	test.each([
+		[{ is: 'number', unit: 'km' }, '4 300,5', '4,300.5 km', 4300.5],
+		[{ is: 'money', currency: 'CAD' }, '$1,234.50', '1,234.50 CAD', 123450],
+		[{ is: 'date' }, '2026-02-28', '28 February 2026', '2026-02-28'],
+		[{ is: 'yes_no' }, 'no', 'no', false],
+		[{ is: 'one_of', choices: ['cash', 'card'] }, 'card', 'card', 'card'],
+		[{ is: 'several_of', choices: ['a', 'b', 'c'] }, ['c', 'a'], 'a, c', ['a', 'c']]
+	])('%j takes %j', async (answer, typed, words, kept) => {
+		const item = await ask(question(answer));
+		await client.run((tx) => answerItem(tx, client.mara(), { itemId: item.id, answer: typed }));
+		expect(await firm.run((tx) => readItem(tx, firm.odalys(), item.id))).toMatchObject({ state: 'handed_in', answer: words, answerData: kept });
+	});
+	test.each([
+		[{ is: 'number', unit: '' }, 'a lot'],
+		[{ is: 'money', currency: 'CAD' }, '1.2.3'],
+		[{ is: 'date' }, '2026-02-30'],
+		[{ is: 'yes_no' }, 'maybe'],
+		[{ is: 'one_of', choices: ['cash', 'card'] }, 'barter'],
+		[{ is: 'several_of', choices: ['a', 'b'] }, ['a', 'x']],
+		[{ is: 'words' }, '   ']
+	])('%j refuses %j, and nothing moves', async (answer, typed) => {
+		const item = await ask(question(answer));
+		await expect(client.run((tx) => answerItem(tx, client.mara(), { itemId: item.id, answer: typed }))).rejects.toMatchObject({
+			issues: [{ message: expect.stringMatching(/^wrong\./) }]
+		});
+		expect(await state(item.id)).toBe('asked');
+	});
+	test('about a fact: the answer becomes it, said by the client, and is accepted by itself where that was set', async () => {
+		const payroll = await ask(question({ is: 'yes_no' }, 'payroll', { acceptsItself: true }));
+		await client.run((tx) => answerItem(tx, client.mara(), { itemId: payroll.id, answer: 'yes' }));
+		expect(await state(payroll.id)).toBe('accepted');
+		const form = await ask(question({ is: 'one_of', choices: ['sole trader', 'company'] }, 'legal_form'));
+		await client.run((tx) => answerItem(tx, client.mara(), { itemId: form.id, answer: 'sole trader' }));
+		expect(await facts()).toMatchObject({ payroll: ['yes', 'Mara Whitlock'], legal_form: ['sole_trader', 'Mara Whitlock'] });
+		expect(await state(form.id)).toBe('handed_in');
+	});
+});
+
+describe('several questions', () => {
+	const ONE = { key: 'hours', title: 'Hours?', help: '', required: true, answer: { is: 'number', unit: '' }, fact: null };
+	const TWO = { key: 'staff', title: 'Anybody?', help: '', required: true, answer: { is: 'yes_no' }, fact: 'payroll' };
+	const THREE = { key: 'else', title: 'Anything else?', help: '', required: false, answer: { is: 'words' }, fact: null };
+	test('are kept as written, handed in whole, each with its own message; facts follow', async () => {
+		const item = await ask(line('questionnaire', { questions: [ONE, TWO, THREE] }));
+		await client.run((tx) => keepDraftAnswers(tx, client.mara(), { itemId: item.id, typed: { hours: 'forty', staff: 'yes' } }));
+		expect(await client.run((tx) => readOwnItem(tx, client.mara(), item.id))).toMatchObject({ state: 'started', answerData: { staff: true } });
+		await expect(
+			client.run((tx) => answerQuestionnaire(tx, client.mara(), { itemId: item.id, typed: { hours: 'forty', else: 'x' } }))
+		).rejects.toMatchObject({
+			code: 'invalid',
+			fields: { hours: { key: 'wrong.answer.number' }, staff: { key: 'wrong.answer.choose' } }
+		});
+		await client.run((tx) => answerQuestionnaire(tx, client.mara(), { itemId: item.id, typed: { hours: '40', staff: 'no', stranger: 'x' } }));
+		expect(await firm.run((tx) => readItem(tx, firm.odalys(), item.id))).toMatchObject({
+			state: 'handed_in',
+			answerData: { hours: 40, staff: false }
+		});
+		expect(await facts()).toMatchObject({ payroll: ['no', 'Mara Whitlock'] });
+	});
+});
+
+describe('to read, to do, to approve, to book', () => {
+	test('confirmed once; another kind is refused', async () => {
+		const item = await ask(line('read', { link: 'https://rules.example/page' }, { acceptsItself: true }));
+		await client.run((tx) => confirmItem(tx, client.mara(), item.id));
+		expect(await state(item.id)).toBe('accepted');
+		await expect(client.run((tx) => confirmItem(tx, client.mara(), item.id))).rejects.toMatchObject({ code: 'changed_meanwhile' });
+		const other = await ask(question({ is: 'words' }));
+		await expect(client.run((tx) => confirmItem(tx, client.mara(), other.id))).rejects.toMatchObject({ code: 'invalid' });
+	});
+	test('without a file, words or times there is nothing to send', async () => {
+		await expect(ask(line('approve', {}))).rejects.toThrow('no file that could be approved');
+		await expect(ask(line('read', { link: '' }, { why: null }))).rejects.toThrow('nothing to read yet');
+		await expect(ask(line('book', { link: '', times: [], minutes: 30, where: '' }))).rejects.toThrow('offers no time yet');
+		await expect(ask(line('read', { link: '' }, { attachments: ['00000000-0000-4000-8000-000000000000'] }))).rejects.toMatchObject({
+			code: 'not_found'
+		});
+	});
+	test('a change that is wanted is said how, and a person looks even where it would be accepted by itself', async () => {
+		const id = await attach(firm);
+		const item = await ask(line('approve', {}, { attachments: [id], acceptsItself: true }));
+		const decide = (agrees: boolean, words: string | null) => client.run((tx) => approveItem(tx, client.mara(), { itemId: item.id, agrees, words }));
+		await expect(decide(false, null)).rejects.toMatchObject({ code: 'invalid' });
+		await client.run((tx) =>
+			writeOwnRemark(tx, client.mara(), { itemId: item.id, words: 'This sum is wrong.', pinned: { attachmentId: id, page: 2, x: 0.25, y: 0.5 } })
+		);
+		await decide(false, null);
+		expect(await state(item.id)).toBe('handed_in');
+		const agreed = await ask(line('approve', {}, { attachments: [id], acceptsItself: true }));
+		await client.run((tx) => approveItem(tx, client.mara(), { itemId: agreed.id, agrees: true, words: null }));
+		expect(await state(agreed.id)).toBe('accepted');
+	});
+	test('a time is had by whoever comes first; one that is over, or was not offered, is nobody’s', async () => {
+		const times = ['2026-05-06T13:00:00Z', '2026-05-07T13:00:00Z'];
+		const spec = { link: '', times, minutes: 30, where: 'here' };
+		const mine = await ask(line('book', spec));
+		const other = await makeClient(house, firm, { name: 'Ferry Café' });
+		const theirs = (await itemsOf(house, await sendRequest(house, firm.id, firm.odalys(), requestTo(other, [line('book', spec)]))))[0];
+		await other.run((tx) => bookItem(tx, other.mara(), { itemId: theirs.id, time: times[0] }));
+		const book = (time: string | null) => client.run((tx) => bookItem(tx, client.mara(), { itemId: mine.id, time }));
+		await expect(book(times[0])).rejects.toMatchObject({ what: { key: 'wrong.book.taken' } });
+		await expect(book('2026-05-08T13:00:00Z')).rejects.toMatchObject({ what: { key: 'wrong.book.choose' } });
+		await expect(book(null)).rejects.toMatchObject({ what: { key: 'wrong.book.choose' } });
+		house.clock.set('2026-05-07T13:00:00Z');
+		await expect(book(times[1])).rejects.toMatchObject({ what: { key: 'wrong.book.past' } });
+		house.clock.set('2026-05-06T13:30:00Z');
+		await book(times[1]);
+		expect(await firm.run((tx) => readItem(tx, firm.odalys(), mine.id))).toMatchObject({ state: 'handed_in', answer: 'Thu 7 May 10:00' });
+	});
+});
+
+describe('access', () => {
+	test('a secret is kept apart and encrypted, shown with a record, gone in time', async () => {
+		const item = await ask(line('access', { system: 'the bank', invite: '', secret: true }));
+		await client.run((tx) => giveAccess(tx, client.mara(), SECRET_KEY, { itemId: item.id, secret: 'kite-4471' }));
+		const { rows } = await house.owner
+			.query(`select encrypted, (select count(*)::int from item where answer like '%kite%' or answer_data::text like '%kite%')
+			+ (select count(*)::int from event where details::text like '%kite%') elsewhere from item_secret`);
+		expect(rows[0].elsewhere).toBe(0);
+		expect(rows[0].encrypted.toString('latin1')).not.toContain('kite');
+		const show = (who = firm.odalys()) => firm.run((tx) => showSecret(tx, who, SECRET_KEY, item.id));
+		expect(await show()).toBe('kite-4471');
+		await expect(show({ ...firm.odalys(), role: 'filing' })).rejects.toMatchObject({ code: 'not_allowed' });
+		const shown = await house.owner.query(`select actor_name from event where verb = 'secret_shown' and item_id = $1`, [item.id]);
+		expect(shown.rows).toEqual([{ actor_name: 'Odalys Fenwick' }]);
+		house.clock.set('2026-05-18T13:29:00Z');
+		expect(await firm.run((tx) => removeExpiredSecrets(tx, house.clock.now()))).toBe(0);
+		house.clock.set('2026-05-18T13:30:00Z');
+		await expect(show()).rejects.toMatchObject({ code: 'link_unusable' });
+		expect(await firm.run((tx) => removeExpiredSecrets(tx, house.clock.now()))).toBe(1);
+		await firm.run((tx) => endSecret(tx, firm.odalys(), item.id));
+	});
+	test('is not taken where none was asked for; another client reads none', async () => {
+		const item = await ask(line('access', { system: 'the till', invite: 'us@firm.example', secret: false }));
+		await expect(client.run((tx) => giveAccess(tx, client.mara(), SECRET_KEY, { itemId: item.id, secret: 'x' }))).rejects.toMatchObject({
+			code: 'invalid'
+		});
+		await client.run((tx) => giveAccess(tx, client.mara(), SECRET_KEY, { itemId: item.id, secret: null }));
+		const other = await makeClient(house, firm, { name: 'Other' });
+		expect(await other.run((tx) => tx.rows('select 1 from item_secret'))).toEqual([]);
+		expect(await other.run((tx) => tx.rows('select 1 from item_remark'))).toEqual([]);
+	});
+});
+
+describe('what else a client may say', () => {
+	test('sent already: a person looks; asking for time moves the date and the reminders, within bounds', async () => {
+		const sent = await ask({ ...paperLine('Lease', '2026-05-20'), acceptsItself: true });
+		await client.run((tx) => sayAlreadySent(tx, client.mara(), { itemId: sent.id, reason: 'by post on Friday' }));
+		expect(await firm.run((tx) => readItem(tx, firm.odalys(), sent.id))).toMatchObject({
+			state: 'handed_in',
+			answer: 'sent already: by post on Friday'
+		});
+		const later = await ask(paperLine('Stock', '2026-05-06'));
+		const until = (day: string) => client.run((tx) => askForTime(tx, client.mara(), { itemId: later.id, until: day }));
+		for (const day of ['2026-05-04', '2026-07-04', '2025-01-01']) await expect(until(day)).rejects.toMatchObject({ code: 'invalid' });
+		await until('2026-06-01');
+		expect(await firm.run((tx) => readItem(tx, firm.odalys(), later.id))).toMatchObject({
+			dueOn: '2026-06-01',
+			askedTimeUntil: '2026-06-01',
+			nextChaseOn: '2026-05-28',
+			state: 'asked'
+		});
+	});
+	test('a question reaches Rounds; the answer goes by mail and stays on the item; each side sees what is new', async () => {
+		const item = await ask(paperLine('Lease', '2026-05-20'));
+		await sendPlanned(house, firm);
+		await client.run((tx) => writeOwnRemark(tx, client.mara(), { itemId: item.id, words: 'All pages?', pinned: null }));
+		expect(await sections()).toContain('talk');
+		await firm.run((tx) => writeRemark(tx, firm.odalys(), { itemId: item.id, words: 'Only the first.' }));
+		expect(await sections()).not.toContain('talk');
+		await sendPlanned(house, firm);
+		expect(house.mailer.sent.at(-1)).toMatchObject({ subject: 'About “Lease”', text: expect.stringContaining('Only the first.') });
+		expect((await firm.run((tx) => readRemarks(tx, item.id))).map((remark) => [remark.side, remark.words])).toEqual([
+			['client', 'All pages?'],
+			['firm', 'Only the first.']
+		]);
+		expect(await client.run((tx) => readOwnItem(tx, client.mara(), item.id))).toMatchObject({ unseenByClient: 1 });
+		await client.run((tx) => writeOwnRemark(tx, client.mara(), { itemId: item.id, words: 'Thanks!', pinned: null }));
+		await firm.run((tx) => markRemarksSeen(tx, firm.odalys(), item.id));
+		expect(await sections()).not.toContain('talk');
+	});
+	test('somebody else’s item does not exist, whatever is tried on it', async () => {
+		const item = await ask(question({ is: 'words' }));
+		const other = await makeClient(house, firm, { name: 'Other' });
+		const tries = [
+			() => other.run((tx) => answerItem(tx, other.mara(), { itemId: item.id, answer: 'x' })),
+			() => other.run((tx) => writeOwnRemark(tx, other.mara(), { itemId: item.id, words: 'x', pinned: null })),
+			() => other.run((tx) => askForTime(tx, other.mara(), { itemId: item.id, until: '2026-05-20' })),
+			() => other.run((tx) => giveAccess(tx, other.mara(), SECRET_KEY, { itemId: item.id, secret: 'x' }))
+		];
+		for (const attempt of tries) await expect(attempt()).rejects.toMatchObject({ code: 'not_found' });
+	});
+});
+
+test('by phone: written down by the firm, recorded as such, like the client’s own', async () => {
+	const item = await ask(question({ is: 'yes_no' }, 'payroll'));
+	const fill = (version: number, answer: string, who = firm.odalys()) =>
+		firm.run((tx) => fillInByPhone(tx, who, { itemId: item.id, version, typed: { answer } }));
+	await expect(fill(item.version, 'yes', { ...firm.odalys(), role: 'filing' })).rejects.toMatchObject({ code: 'not_allowed' });
+	await fill(item.version, 'yes');
+	expect(await firm.run((tx) => readItem(tx, firm.odalys(), item.id))).toMatchObject({ state: 'handed_in', answer: 'yes', answerData: true });
+	expect(await facts()).toMatchObject({ payroll: ['yes', 'Odalys Fenwick'] });
+	await expect(fill(item.version, 'no')).rejects.toMatchObject({ code: 'changed_meanwhile' });
+	const { rows } = await house.owner.query(`select details from event where verb = 'item_filled_in' and item_id = $1`, [item.id]);
+	expect(rows[0].details).toMatchObject({ contact: 'Mara Whitlock' });
+	const paper = await ask(paperLine('Lease', '2026-05-20'));
+	await expect(firm.run((tx) => fillInByPhone(tx, firm.odalys(), { itemId: paper.id, version: paper.version, typed: {} }))).rejects.toMatchObject({
+		code: 'invalid'
+	});
+});
+
+describe('to several people', () => {
+	async function second() {
+		const { rows } = await house.owner.query(
+			`with made as (insert into contact (id, firm_id, name, email, locale, created_at, password_hash) values (gen_random_uuid(), $1, 'Abel Thorne', 'abel@thorne.example', 'en', now(), 'x') returning id)
+			insert into client_contact (firm_id, client_id, contact_id, rank, role) select $1, $2, id, 2, '' from made returning contact_id`,
+			[firm.id, client.id]
+		);
+		return rows[0].contact_id as string;
+	}
+	test('any one of them: one item, both are told; each: one item a person; quietly: nobody is told', async () => {
+		const abel = await second();
+		const send = (more: object) =>
+			sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('Lease', '2026-05-20')], { others: [abel], ...more }));
+		const count = async (id: string) =>
+			(
+				await house.owner.query(
+					`select (select count(*)::int from item where request_id = $1) items, (select count(*)::int from message where request_id = $1) messages`,
+					[id]
+				)
+			).rows[0];
+		expect(await count(await send({}))).toEqual({ items: 1, messages: 2 });
+		expect(await count(await send({ each: true }))).toEqual({ items: 2, messages: 2 });
+		expect(await count(await send({ quiet: true }))).toEqual({ items: 1, messages: 0 });
+		await expect(send({ others: ['00000000-0000-4000-8000-000000000000'] })).rejects.toMatchObject({ code: 'not_found' });
+	});
+});
+
+async function attach(at: TestFirm): Promise<string> {
+	const { rows } = await house.owner.query(
+		`insert into attachment (id, firm_id, name, bytes, sha256, content_type, storage_key, added_by, added_at) values (gen_random_uuid(), $1, 'accounts.pdf', 10, '\\x00', 'application/pdf', 'none', $2, now()) returning id`,
+		[at.id, at.coordinator.id]
+	);
+	return rows[0].id;
+}
+
+test('a file beside an item is seen by its client and by nobody else’s', async () => {
+	const id = await attach(firm);
+	await ask(line('read', { link: '' }, { attachments: [id] }));
+	const other = await makeClient(house, firm, { name: 'Other' });
+	const seen = (who: TestClient) => who.run((tx) => tx.rows('select id from attachment'));
+	expect(await seen(client)).toEqual([{ id }]);
+	expect(await seen(other)).toEqual([]);
+});
+
+test.each([
+	['1234', '1234'],
+	['1 234,50', '1234.50'],
+	['1,234.50', '1234.50'],
+	['1.234,5', '1234.5'],
+	['1,234', '1234'],
+	['1.234', '1.234'],
+	['12,34', '12.34'],
+	['1.234.567', '1234567'],
+	['1,234,567', '1234567'],
+	['$ 12', '12'],
+	['−3', '-3'],
+	['1,2,3', null],
+	['1.2,3.4', null],
+	['', null],
+	['twelve', null],
+	['1e5', null]
+])('%j is the number %j', (typed, plain) => expect(plainNumber(typed)).toBe(plain));
+
+test('a pasted list becomes lines under headings', () => {
+	expect(linesOfText('Bank:\n- Statements of March\n  2) Loan agreement \n\n# People\n[x] Contracts\n• Who is paid?\n')).toEqual([
+		{ heading: 'Bank', title: 'Statements of March' },
+		{ heading: 'Bank', title: 'Loan agreement' },
+		{ heading: 'People', title: 'Contracts' },
+		{ heading: 'People', title: 'Who is paid?' }
+	]);
+	expect(linesOfText(' \n\t\n')).toEqual([]);
+	expect(linesOfText(Array.from({ length: 500 }, (_, i) => `line ${i}`).join('\n'))).toHaveLength(100);
+});
+
+test('links in words: only the web, never a name and password, the full stop stays outside', () => {
+	expect(linkedText('See https://www.bank.example/help. Or javascript:alert(1), https://me:pw@bank.example/ and ftp://x.example')).toEqual([
+		{ words: 'See ' },
+		{ link: 'https://www.bank.example/help', shown: 'bank.example/help' },
+		{ words: '. Or javascript:alert(1), https://me:pw@bank.example/ and ftp://x.example' }
+	]);
+	expect(linkedText('')).toEqual([]);
+});
+
+test('a request as it comes in a form: too much, nothing, or nonsense is told where', () => {
+	const problems = (more: object) =>
+		newRequestSchema
+			.safeParse({
+				...requestTo({ id: client.id, contactId: client.contactId } as TestClient, [{ ...paperLine('A', '2026-05-20'), why: '' }]),
+				...more
+			})
+			.error?.issues.map((issue) => issue.path.join('.'));
+	expect(problems({})).toBeUndefined();
+	expect(problems({ lines: [] })).toEqual(['lines']);
+	expect(problems({ lines: [line('questionnaire', { questions: [] })] })).toEqual(['lines.0.spec.questions']);
+	expect(problems({ lines: [line('read', { link: 'javascript:alert(1)' })] })).toEqual(['lines.0.spec.link']);
+	expect(problems({ lines: [question({ is: 'one_of', choices: ['same', 'Same'] })] })).toEqual(['lines.0.spec.answer.choices']);
+});

@@ -1,0 +1,80 @@
+import { factInWords, type FactName } from '$lib/core/clients/facts';
+import { localDate } from '$lib/core/calendar/firm-calendar';
+import { DomainError } from '$lib/core/errors/domain-error';
+import type { ClientKnown, FactValueWords } from '$lib/core/requests/conditions';
+import { READY_MADE_LISTS } from '$lib/core/requests/ready-made-lists';
+import { inHand, type LineInHand, type ListLine } from '$lib/core/requests/request-list';
+import { tailor, type Override } from '$lib/core/requests/tailoring';
+import { dueDate } from '$lib/core/schedules/due-rule';
+import type { Period } from '$lib/core/schedules/due-rule';
+import { dateWords, dayOfYearWords } from '$lib/words/dates';
+import type { Actor } from '../actor';
+import type { Firm } from '../firms/firm';
+import { readList } from '../library/request-lists';
+import type { Tx } from '../platform/db/database';
+import { readClientsKnown, readOverrides } from './tailor-list';
+
+/** Facts in words, as the firm's people read dates. */
+export const factValueWords =
+	(locale: string): FactValueWords =>
+	(name, value) =>
+		factInWords(name, value, { date: (day) => dateWords(locale, day, 'withYear'), day: (day) => dayOfYearWords(locale, day) });
+
+/** The lines of a list as they fit a client, due from a day on. */
+export function fitLines(
+	lines: readonly ListLine[],
+	client: ClientKnown,
+	overrides: Readonly<Record<string, Override>>,
+	at: { askedOn: string; period: Period | null },
+	firm: Pick<Firm, 'calendar' | 'locale'>
+): { lines: LineInHand[]; missing: FactName[] } {
+	const { lines: tailored, missing } = tailor(lines, client, overrides, factValueWords(firm.locale));
+	return {
+		lines: lines.map((line, i) =>
+			inHand(line, {
+				dueOn: dueDate(line.due, { askedOn: at.askedOn, periodEnd: at.period?.to ?? null }, firm.calendar),
+				out: tailored[i].out,
+				because: tailored[i].why,
+				missing: tailored[i].missing,
+				overridden: false
+			})
+		),
+		missing
+	};
+}
+
+export interface BegunRequest {
+	list: { id: string; version: number } | null;
+	name: string;
+	title: string;
+	message: string | null;
+	lines: LineInHand[];
+	missing: FactName[];
+}
+
+/** A request as it begins with a list of the Library or a ready-made one, made to fit a client. @throws DomainError not_found */
+export async function beginRequest(
+	tx: Tx,
+	actor: Actor,
+	firm: Firm,
+	clientId: string,
+	from: { listId: string } | { readyMade: string }
+): Promise<BegunRequest> {
+	const client = (await readClientsKnown(tx, [clientId])).get(clientId);
+	if (!client) throw new DomainError('not_found', 'There is no such client.');
+	const at = { askedOn: localDate(actor.now, firm.calendar), period: null };
+	if ('readyMade' in from) {
+		const ready = READY_MADE_LISTS.find((list) => list.id === from.readyMade);
+		if (!ready) throw new DomainError('not_found', 'There is no such list.');
+		return { list: null, name: ready.name, title: ready.title, message: null, ...fitLines(ready.lines, client, {}, at, firm) };
+	}
+	const list = await readList(tx, actor, from.listId);
+	const overrides = (await readOverrides(tx, list.id, [clientId])).get(clientId) ?? {};
+	return {
+		list: { id: list.id, version: list.version },
+		name: list.name,
+		title: list.title,
+		message: list.message || null,
+		...fitLines(list.lines, client, overrides, at, firm)
+	};
+}

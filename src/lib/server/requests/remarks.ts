@@ -1,0 +1,121 @@
+import { randomUUID } from 'node:crypto';
+import { DomainError } from '$lib/core/errors/domain-error';
+import { saying } from '$lib/words/sayings';
+import { requireStaff, type Actor } from '../actor';
+import { recordEvent } from '../audit/record-event';
+import { planMessage } from '../messages/plan-message';
+import type { Tx } from '../platform/db/database';
+import { lockItem, type LockedItem } from './change-item';
+import { lockOwnItem } from './client-item';
+
+/** A place on a page of a file: the page from 1, and shares of its width and height from the upper left. */
+export interface PinnedAt {
+	attachmentId: string;
+	page: number;
+	x: number;
+	y: number;
+}
+
+export interface Remark {
+	id: string;
+	words: string;
+	writtenAt: string;
+	/** whose name stands beside it */
+	by: string;
+	side: 'firm' | 'client';
+	pinned: PinnedAt | null;
+	seenAt: string | null;
+}
+
+/** What was written on an item, oldest first. Row-level security keeps other clients out. */
+export async function readRemarks(tx: Tx, itemId: string): Promise<Remark[]> {
+	const rows = await tx.rows<Omit<Remark, 'pinned'> & Record<'attachmentId' | 'page' | 'x' | 'y', never>>(
+		`select m.id, m.words, m.written_at as "writtenAt", m.seen_at as "seenAt", coalesce(s.name, c.name, '') as by, case when m.by_staff is null then 'client' else 'firm' end side,
+			m.attachment_id as "attachmentId", m.page, m.x, m.y
+		from item_remark m left join staff s on s.id = m.by_staff left join contact c on c.id = m.by_contact where m.item_id = $1 order by m.number`,
+		[itemId]
+	);
+	return rows.map(({ attachmentId, page, x, y, ...remark }) => ({ ...remark, pinned: attachmentId ? { attachmentId, page, x, y } : null }));
+}
+
+async function insertRemark(tx: Tx, actor: Actor, item: LockedItem, words: string, pinned: PinnedAt | null): Promise<void> {
+	if (pinned && !item.attachments.includes(pinned.attachmentId)) throw new DomainError('not_found', saying('wrong.paper.unknown'));
+	await tx.rows(
+		`insert into item_remark (id, firm_id, client_id, item_id, attachment_id, page, x, y, words, by_staff, by_contact, written_at)
+		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)`,
+		[
+			randomUUID(),
+			tx.firmId,
+			item.client_id,
+			item.id,
+			pinned?.attachmentId ?? null,
+			pinned?.page ?? null,
+			pinned?.x ?? null,
+			pinned?.y ?? null,
+			words,
+			actor.kind === 'staff' ? actor.id : null,
+			actor.kind === 'contact' ? actor.id : null,
+			actor.now
+		]
+	);
+	await recordEvent(tx, actor, {
+		verb: 'remark_written',
+		clientId: item.client_id,
+		contactId: actor.kind === 'contact' ? actor.id : item.contact_id,
+		requestId: item.request_id,
+		itemId: item.id,
+		details: { title: item.title, words: words.slice(0, 300) }
+	});
+}
+
+/** A client asks something about an item, or pins a remark to a page; the firm finds it in Rounds. */
+export async function writeOwnRemark(tx: Tx, actor: Actor, input: { itemId: string; words: string; pinned: PinnedAt | null }): Promise<void> {
+	const item = await lockOwnItem(tx, actor, input.itemId);
+	await insertRemark(tx, actor, item, input.words, input.pinned);
+}
+
+/** The firm writes to the client about an item; they get it by e-mail and find it on the item. */
+export async function writeRemark(tx: Tx, actor: Actor, input: { itemId: string; words: string }): Promise<void> {
+	requireStaff(actor, 'judge_item');
+	const item = await lockItem(tx, input.itemId);
+	await insertRemark(tx, actor, item, input.words, null);
+	await tx.rows('update item_remark set seen_at = $2 where item_id = $1 and by_contact is not null and seen_at is null', [item.id, actor.now]);
+	const to = await tx.first<{ email: string | null; mail_problem: string | null; client: string; thread: string | null; n: number }>(
+		`select c.email::text, c.mail_problem, cl.name client, (select message_id from message where request_id = $2 and kind = 'request' limit 1) thread,
+			(select count(*) from item_remark where item_id = $3) n
+		from contact c, client cl where c.id = $1 and cl.id = $4`,
+		[item.contact_id, item.request_id, item.id, item.client_id]
+	);
+	if (!to?.email || to.mail_problem === 'bounced') return;
+	await planMessage(tx, actor, {
+		kind: 'remark',
+		uniqueKey: `remark ${item.id} ${to.n}`,
+		to: { address: to.email, contactId: item.contact_id },
+		clientId: item.client_id,
+		threadId: to.thread,
+		content: { itemTitle: item.title, reason: input.words, itemId: item.id, signedBy: actor.name, clientName: to.client }
+	});
+}
+
+/** Notes that somebody of the firm has seen what the client wrote. */
+export async function markRemarksSeen(tx: Tx, actor: Actor, itemId: string): Promise<void> {
+	requireStaff(actor, 'judge_item');
+	const item = await lockItem(tx, itemId);
+	const seen = await tx.rows('update item_remark set seen_at = $2 where item_id = $1 and by_contact is not null and seen_at is null returning id', [
+		item.id,
+		actor.now
+	]);
+	if (seen.length > 0)
+		await recordEvent(tx, actor, {
+			verb: 'remark_seen',
+			clientId: item.client_id,
+			requestId: item.request_id,
+			itemId: item.id,
+			details: { title: item.title }
+		});
+}
+
+/** Notes that the client has seen what the firm wrote. */
+export async function markOwnRemarksSeen(tx: Tx, itemId: string, now: string): Promise<void> {
+	await tx.rows('update item_remark set seen_at = $2 where item_id = $1 and by_staff is not null and seen_at is null', [itemId, now]);
+}

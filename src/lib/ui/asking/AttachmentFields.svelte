@@ -1,0 +1,43 @@
+<script lang="ts">
+	import type { AttachmentLine } from '$lib/server/requests/attachments';
+	import { sizeWords } from '$lib/words/dates';
+
+	/** Files of the firm beside a line: to read, to approve, or as an example. */
+	let { ids = $bindable(), files = $bindable(), needed }: { ids: string[]; files: Record<string, AttachmentLine>; needed: boolean } = $props();
+	let busy = $state(false);
+	let problem = $state('');
+
+	async function add(input: HTMLInputElement) {
+		problem = '';
+		busy = true;
+		for (const file of input.files ?? []) {
+			const answer = await fetch('/desk/attachments', {
+				method: 'POST',
+				body: file,
+				headers: { 'content-type': 'application/octet-stream', 'x-file-name': encodeURIComponent(file.name) }
+			}).catch(() => null);
+			const body = answer && ((await answer.json().catch(() => null)) as (AttachmentLine & { message?: string }) | null);
+			if (answer?.ok && body) {
+				files[body.id] = body;
+				ids.push(body.id);
+			} else problem = body?.message ?? `${file.name} did not arrive. Please try again.`;
+		}
+		busy = false;
+		input.value = '';
+	}
+</script>
+
+<div class="flex flex-wrap items-center gap-x-4 gap-y-1 text-sm">
+	{#each ids as id, i (id)}
+		<span
+			><a class="act-link" href="/desk/attachments/{id}" target="_blank" rel="noopener">{files[id]?.name ?? 'a file'}</a>
+			<span class="text-(--half)">{files[id] ? sizeWords('en', files[id].bytes) : ''}</span>
+			<button type="button" class="act-link" aria-label="Take out {files[id]?.name ?? 'the file'}" onclick={() => ids.splice(i, 1)}>×</button></span
+		>
+	{/each}
+	<label class="act-link relative cursor-pointer">
+		{busy ? 'Adding …' : ids.length > 0 ? 'Add another file' : needed ? 'Add the file they approve' : 'Add a file beside it'}
+		<input type="file" multiple class="absolute inset-0 cursor-pointer opacity-0" disabled={busy} onchange={(event) => add(event.currentTarget)} />
+	</label>
+	{#if problem}<span class="field-problem" role="alert">{problem}</span>{/if}
+</div>

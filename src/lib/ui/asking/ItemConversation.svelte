@@ -1,0 +1,56 @@
+<script lang="ts">
+	import type { ItemLine } from '$lib/server/requests/read-requests';
+	import type { Remark } from '$lib/server/requests/remarks';
+	import { timeWords } from '$lib/words/dates';
+	import { enhancedForm } from '../enhanced-form';
+
+	/** What both sides wrote about an item. The firm's words go out by e-mail too. */
+	let { item, remarks, timeZone, writing }: { item: ItemLine; remarks: Remark[]; timeZone: string; writing: boolean } = $props();
+	let problem = $state('');
+	let pending = $state(false);
+	let words = $state('');
+	const shown = $derived(remarks.filter((remark) => !remark.pinned || item.kind !== 'approve'));
+	const first = $derived(item.contactName.split(' ')[0]);
+	const handling = {
+		onPending: (p: boolean) => (pending = p),
+		onProblem: (p: { message: string }) => (problem = p.message),
+		onSuccess: () => {
+			words = problem = '';
+		}
+	};
+</script>
+
+{#if shown.length > 0 || writing}
+	<section aria-labelledby="talk-{item.id}">
+		<h3 id="talk-{item.id}" class="text-[1rem]">Said about it</h3>
+		<ol class="mt-1 space-y-2 text-sm">
+			{#each shown as remark (remark.id)}<li class="border-l-2 pl-3 {remark.side === 'client' ? 'border-(--lamp-edge)' : 'border-(--rule-strong)'}">
+					<span class="text-(--half)"
+						>{remark.by}, {timeWords('en', remark.writtenAt, timeZone)}{remark.side === 'client' && !remark.seenAt ? ', new' : ''}{remark.side ===
+						'firm'
+							? remark.seenAt
+								? ', seen'
+								: ', not seen yet'
+							: ''}</span
+					>
+					<span class="block break-words whitespace-pre-line">{remark.words}</span>
+				</li>{/each}
+		</ol>
+		{#if problem}<p class="notice-wrong mt-2" role="alert">{problem}</p>{/if}
+		<form method="post" action="/desk/items/{item.id}?/write" class="mt-2 space-y-2" {@attach enhancedForm(handling)}>
+			<input type="hidden" name="version" value={item.version} />
+			<label class="field"
+				><span>To {first}, by e-mail and on their page</span><textarea name="words" rows="3" maxlength="4000" bind:value={words} required
+				></textarea></label
+			>
+			<div class="flex gap-3">
+				<button class="act-quiet" disabled={pending}>Send to {first}</button>
+			</div>
+		</form>
+		{#if item.unseenByFirm > 0}
+			<form method="post" action="/desk/items/{item.id}?/remarksSeen" class="mt-1" {@attach enhancedForm(handling)}>
+				<input type="hidden" name="version" value={item.version} /><button class="act-link text-sm" disabled={pending}>Read, no answer needed</button>
+			</form>
+		{/if}
+	</section>
+{/if}

@@ -1,0 +1,70 @@
+<script lang="ts">
+	import type { LineInHand } from '$lib/core/requests/request-list';
+	import type { AttachmentLine } from '$lib/server/requests/attachments';
+	import AttachmentFields from './AttachmentFields.svelte';
+	import ConditionEditor from './ConditionEditor.svelte';
+	import DueRuleFields from './DueRuleFields.svelte';
+	import SpecFields from './SpecFields.svelte';
+
+	/** Everything about one line: its words, what it asks for, when it is due, and in a list for whom. */
+	let {
+		line = $bindable(),
+		of,
+		today,
+		headings,
+		services,
+		files = $bindable(),
+		place
+	}: {
+		line: LineInHand;
+		/** a line of a list of the Library has rules, one of a request has days */ of: 'list' | 'request';
+		today: string;
+		headings: string[];
+		services: string[];
+		files: Record<string, AttachmentLine>;
+		place: { currency: string; timeZone: string };
+	} = $props();
+	const id = $props.id();
+</script>
+
+<div class="grid gap-3 pt-2 pb-4 sm:grid-cols-[1fr_11rem]">
+	<label class="field"><span>What do you ask for?</span><input id="title-{line.key}" bind:value={line.title} maxlength="160" /></label>
+	{#if of === 'request'}<label class="field"><span>Due</span><input type="date" bind:value={line.dueOn} min={today} /></label>
+	{:else}<label class="field"><span>Under the heading</span><input bind:value={line.heading} maxlength="80" list="{id}-headings" /></label>{/if}
+	<label class="field sm:col-span-2"
+		><span>Why, in words the client understands. Addresses of pages and videos become links.</span><textarea
+			rows="2"
+			bind:value={line.why}
+			maxlength="2000"></textarea></label
+	>
+	<div class="sm:col-span-2"><SpecFields bind:line {...place} /></div>
+	<div class="sm:col-span-2"><AttachmentFields bind:ids={line.attachments} bind:files needed={line.kind === 'approve'} /></div>
+	{#if of === 'list'}
+		<div class="sm:col-span-2"><DueRuleFields bind:due={line.due} /></div>
+		<div class="sm:col-span-2">
+			{#if line.condition}
+				<p class="field-label">Asked only if</p>
+				<ConditionEditor bind:condition={line.condition} {services} />
+				<button type="button" class="act-link mt-1 text-sm" onclick={() => (line.condition = null)}>Ask everybody</button>
+			{:else}
+				<p class="text-sm">
+					<span class="text-(--half)">Asked of everybody.</span>
+					<button type="button" class="act-link" onclick={() => (line.condition = { kind: 'fact', fact: 'payroll', is: 'equals', value: 'yes' })}
+						>Ask only some …</button
+					>
+				</p>
+			{/if}
+		</div>
+	{:else}
+		<label class="field sm:max-w-xs"><span>Under the heading</span><input bind:value={line.heading} maxlength="80" list="{id}-headings" /></label>
+	{/if}
+	<div class="flex flex-wrap items-center gap-x-5 gap-y-1 text-sm sm:col-span-2">
+		<label class="flex items-center gap-2"><input type="checkbox" bind:checked={line.required} /> needed</label>
+		{#if line.kind !== 'letter'}<label class="flex items-center gap-2"
+				><input type="checkbox" bind:checked={line.acceptsItself} /> accepted as it comes, nobody looks</label
+			>{/if}
+	</div>
+	<datalist id="{id}-headings"
+		>{#each headings as heading (heading)}<option value={heading}></option>{/each}</datalist
+	>
+</div>

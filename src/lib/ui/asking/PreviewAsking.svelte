@@ -1,0 +1,233 @@
+<script lang="ts">
+	import { firstName } from '$lib/core/letters/merge-fields';
+	import { MINUTES_OF } from '$lib/core/requests/item-kinds';
+	import type { LineInHand } from '$lib/core/requests/request-list';
+	import type { AttachmentLine } from '$lib/server/requests/attachments';
+	import type { ItemLine } from '$lib/server/requests/read-requests';
+	import { dateWords } from '$lib/words/dates';
+	import { sayer } from '$lib/words/words';
+	import LetterText from '../LetterText.svelte';
+	import ItemBody from '../portal/ItemBody.svelte';
+	import LinkedText from '../portal/LinkedText.svelte';
+	import TickMark from '../TickMark.svelte';
+
+	/** A request as its contact will see it: their language, the client's brand, on a phone or a desk; each line can be opened. */
+	let {
+		brand,
+		locale,
+		contactName,
+		clientName,
+		title,
+		message,
+		lines,
+		files,
+		today,
+		close
+	}: {
+		brand: { name: string; color: string; timeZone: string };
+		locale: string;
+		contactName: string;
+		clientName: string;
+		title: string;
+		/** empty if nobody is told */ message: string;
+		lines: LineInHand[];
+		files: Record<string, AttachmentLine>;
+		today: string;
+		close: () => void;
+	} = $props();
+	const say = $derived(sayer(locale));
+	let width = $state<'phone' | 'desk'>('phone');
+	let open = $state<string | null>(null);
+	const line = $derived(lines.find((l) => l.key === open) ?? null);
+	const sorted = $derived(lines.toSorted((a, b) => a.dueOn.localeCompare(b.dueOn)));
+	const next = $derived(sorted[0]);
+	const phases = $derived.by(() => {
+		const found = new Map<string, LineInHand[]>();
+		for (const l of sorted.slice(1)) found.set(l.heading, [...(found.get(l.heading) ?? []), l]);
+		return [...found];
+	});
+	const minutes = $derived(lines.reduce((sum, l) => sum + MINUTES_OF[l.kind], 0));
+	const asItem = (l: LineInHand): Omit<ItemLine, 'nextChaseOn'> => ({
+		id: l.key,
+		kind: l.kind,
+		title: l.title,
+		why: l.why || null,
+		required: l.required,
+		dueOn: l.dueOn,
+		state: 'seen',
+		stateAt: `${today}T12:00:00Z`,
+		reason: null,
+		answer: null,
+		answerData: null,
+		heading: l.heading,
+		spec: l.spec,
+		attachments: l.attachments.flatMap((id) => files[id] ?? []),
+		acceptsItself: l.acceptsItself,
+		askedTimeUntil: null,
+		remarks: 0,
+		unseenByFirm: 0,
+		unseenByClient: 0,
+		version: 1,
+		chasesSent: 0,
+		contactId: '',
+		contactName,
+		clientId: '',
+		clientName,
+		clientState: 'active',
+		requestId: '',
+		requestTitle: title,
+		papers: [],
+		letter: null,
+		lastActor: null
+	});
+	const opened = (element: HTMLDialogElement) => {
+		element.showModal();
+	};
+</script>
+
+<dialog class="sheet-dialog preview" class:phone={width === 'phone'} aria-label="As {contactName} will see it" {@attach opened} onclose={close}>
+	<div class="bar">
+		<span>As {contactName} will see it</span>
+		<span class="ml-auto flex gap-1">
+			<button class="only" aria-current={width === 'phone' ? 'true' : undefined} onclick={() => (width = 'phone')}>phone</button>
+			<button class="only" aria-current={width === 'desk' ? 'true' : undefined} onclick={() => (width = 'desk')}>desk</button>
+			<button class="act-quiet" onclick={close}>Close</button>
+		</span>
+	</div>
+	<div class="portal" style="--brand: {brand.color}" lang={locale}>
+		<div class="head serif">{brand.name}</div>
+		<div class="body">
+			{#if line}
+				<p><button class="act-link" onclick={() => (open = null)}>← {say('portal.back')}</button></p>
+				<h2 class="mt-1 text-[1.55rem] leading-snug">{line.title}</h2>
+				<p class="text-(--half)">
+					{[clientName, say('item.due', { date: dateWords(locale, line.dueOn, 'long') }), line.required ? '' : say('item.optional')]
+						.filter(Boolean)
+						.join(' · ')}
+				</p>
+				{#if line.why}<p class="mt-2"><LinkedText text={line.why} {locale} videos={false} /></p>{/if}
+				{#if line.document}<div class="mt-4 rounded border border-(--rule-strong) bg-white p-4"><LetterText document={line.document} /></div>
+				{:else}
+					<div inert>
+						{#key line.key}<ItemBody
+								item={asItem(line)}
+								remarks={[]}
+								{locale}
+								{brand}
+								home=""
+								filesAt="/desk/attachments"
+								{today}
+								now={`${today}T00:00:00Z`}
+								closed={false}
+								fields={{}}
+								onProblem={() => undefined}
+							/>{/key}
+					</div>
+				{/if}
+			{:else}
+				{#if message}<details class="mb-4 text-[0.95rem]">
+						<summary class="cursor-pointer text-(--half)">{title || 'Untitled request'}, by e-mail</summary>
+						<p class="mt-2 border-l-4 border-(--rule-strong) pl-3 whitespace-pre-wrap">{message}</p>
+					</details>{/if}
+				<h2 class="text-[1.65rem] leading-tight">{say('portal.greeting.morning', { name: firstName(contactName) })}</h2>
+				<p class="mt-0.5 text-[1.02rem] text-(--half)">{say('portal.left', { count: lines.length })} {say('portal.minutes', { minutes })}</p>
+				{#if next}
+					<section class="next">
+						<p class="text-[0.92rem] font-bold text-(--act)">{say('portal.next', { date: dateWords(locale, next.dueOn, 'long') })}</p>
+						<h3 class="mt-1 text-[1.35rem] leading-snug">{next.title}</h3>
+						{#if next.why}<p class="mt-1 text-(--half)">{next.why}</p>{/if}
+						<button class="act mt-4 w-full" onclick={() => (open = next.key)}>{say(`portal.act.${next.kind}`)}</button>
+					</section>
+				{/if}
+				{#each phases as [heading, under] (heading)}
+					{#if heading}<h3 class="mt-6 pb-1 text-[1.1rem]">{heading}</h3>{/if}
+					<ul class="border-t border-(--rule-strong)" class:mt-6={!heading}>
+						{#each under as l (l.key)}<li>
+								<button class="row" onclick={() => (open = l.key)}>
+									<span class="pt-1"><TickMark tick="asked" size={15} /></span>
+									<span class="min-w-0 text-left"
+										>{l.title}<span class="block text-[0.88rem] text-(--half)">{l.kind === 'letter' ? '' : say(`portal.kind.${l.kind}`)}</span></span
+									>
+									<span class="text-[0.88rem] whitespace-nowrap text-(--half)"
+										>{say('portal.list.by', { date: dateWords(locale, l.dueOn, 'short') })}</span
+									>
+								</button>
+							</li>{/each}
+					</ul>
+				{/each}
+			{/if}
+		</div>
+	</div>
+</dialog>
+
+<style>
+	.preview {
+		width: min(64rem, calc(100vw - 2rem));
+		max-width: none;
+		height: min(50rem, calc(100dvh - 2rem));
+		max-height: none;
+		padding: 0;
+		overflow: hidden;
+		grid-template-rows: auto minmax(0, 1fr);
+	}
+	.preview[open] {
+		display: grid;
+	}
+	.phone {
+		width: min(25rem, calc(100vw - 2rem));
+	}
+	.bar {
+		display: flex;
+		align-items: center;
+		gap: 0.5rem;
+		padding: 0.4rem 0.75rem;
+		font-size: 0.85rem;
+		border-bottom: 1px solid var(--rule-strong);
+	}
+	.portal {
+		overflow: auto;
+		background: #f7f4ec;
+		color: #1d2530;
+		--ink: #1d2530;
+		--half: #4d5866;
+		--rule: #e7dfcd;
+		--rule-strong: #d8cdb5;
+		--sheet: #fffdf7;
+		--act: var(--brand);
+		--act-ink: #fff;
+		color-scheme: light;
+	}
+	.head {
+		background: var(--brand);
+		color: #fff;
+		padding: 0.9rem 18px;
+		font-size: 1.1rem;
+	}
+	.body {
+		max-width: 40rem;
+		margin-inline: auto;
+		padding: 1.1rem 18px 2rem;
+	}
+	.next {
+		margin-top: 1rem;
+		padding: 1rem;
+		border: 1px solid var(--rule-strong);
+		border-top: 4px solid var(--act);
+		border-radius: 6px;
+		background: #fffefb;
+	}
+	.row {
+		display: grid;
+		grid-template-columns: 20px minmax(0, 1fr) auto;
+		gap: 0.7rem;
+		width: 100%;
+		padding: 0.7rem 0;
+		border-bottom: 1px solid var(--rule-strong);
+		cursor: pointer;
+	}
+	.portal :global(.act),
+	.portal :global(.act-quiet) {
+		min-height: 48px;
+		font-size: 1.02rem;
+	}
+</style>

@@ -1,0 +1,333 @@
+<script lang="ts">
+	import { type Answer, type Answers, type ItemSpec } from '$lib/core/requests/item-kinds';
+	import { isOpen } from '$lib/core/requests/item-states';
+	import { addDays } from '$lib/core/calendar/firm-calendar';
+	import type { ItemLine } from '$lib/server/requests/read-requests';
+	import type { Remark } from '$lib/server/requests/remarks';
+	import { dateWords, sizeWords, timeWords } from '$lib/words/dates';
+	import { sayer } from '$lib/words/words';
+	import { enhancedForm } from '../enhanced-form';
+	import PaperUpload from '../PaperUpload.svelte';
+	import AnswerField from './AnswerField.svelte';
+	import ApproveFile from './ApproveFile.svelte';
+	import LinkedText from './LinkedText.svelte';
+
+	/** What a client does with one item, by its kind: everything but letters, which are read and signed. */
+	let {
+		item,
+		remarks,
+		locale,
+		brand,
+		home,
+		filesAt,
+		today,
+		now,
+		closed,
+		onProblem,
+		fields
+	}: {
+		item: Omit<ItemLine, 'nextChaseOn'>;
+		remarks: Remark[];
+		locale: string;
+		brand: { name: string; timeZone: string };
+		home: string;
+		/** address under which the firm's files are found */ filesAt: string;
+		today: string;
+		now: string;
+		closed: boolean;
+		onProblem: (problem: { message: string; fields: Record<string, string> }) => void;
+		/** what is wrong with which field */ fields: Record<string, string>;
+	} = $props();
+	const say = $derived(sayer(locale));
+	const open = $derived((isOpen(item.state) || item.state === 'answered_no') && !closed);
+	let pending = $state(false);
+	let changing = $state(false);
+	let giving = $state(false);
+	let more = $state<'no' | 'later' | 'sent' | null>(null);
+	const handling = { onPending: (p: boolean) => (pending = p), onProblem: (p: { message: string; fields: Record<string, string> }) => onProblem(p) };
+	const firmShort = $derived(brand.name.split(' ').slice(0, 2).join(' '));
+	const time = (at: string) => timeWords(locale, at, brand.timeZone);
+	const question = $derived(item.spec as unknown as ItemSpec<'question'>);
+	const questions = $derived((item.spec as unknown as ItemSpec<'questionnaire'>).questions ?? []);
+	const answers = $derived((item.answerData ?? {}) as Answers);
+	const read = $derived(item.spec as unknown as ItemSpec<'read'>);
+	const book = $derived(item.spec as unknown as ItemSpec<'book'>);
+	const access = $derived(item.spec as unknown as ItemSpec<'access'>);
+	const times = $derived((book.times ?? []).filter((at) => at > now));
+	const verdict = $derived(item.answerData as { agrees: boolean; words: string | null } | null);
+
+	let form = $state<HTMLFormElement>();
+	let timer: ReturnType<typeof setTimeout> | undefined;
+	/** Keeps what is typed, so that it can be gone on with elsewhere. */
+	function keep() {
+		clearTimeout(timer);
+		timer = setTimeout(() => {
+			if (!form) return;
+			const body = new FormData(form);
+			if (item.kind === 'question' && (question.answer.is !== 'words' || !String(body.get('answer') ?? '').trim())) return;
+			void fetch('?/keep', { method: 'POST', body, headers: { 'x-sveltekit-action': 'true' } }).catch(() => undefined);
+		}, 900);
+	}
+	const attach = (element: HTMLFormElement) => {
+		form = element;
+		return () => clearTimeout(timer);
+	};
+</script>
+
+{#snippet given(label: string, text: string)}
+	<p class="mt-4 text-sm text-(--half)">{label}</p>
+	<blockquote class="mt-1 border-l-4 border-(--rule-strong) pl-3 break-words whitespace-pre-wrap">{text}</blockquote>
+{/snippet}
+
+{#if item.attachments.length > 0 && item.kind !== 'approve'}
+	<ul class="mt-4" aria-label={say('item.files')}>
+		{#each item.attachments as file (file.id)}<li class="flex items-center gap-3 border-b border-(--rule-strong)">
+				<a class="act-link min-w-0 flex-1 !block truncate !leading-[44px]" href="{filesAt}/{file.id}" target="_blank" rel="noopener">{file.name}</a
+				><span class="text-sm whitespace-nowrap text-(--half)">{sizeWords(locale, file.bytes)}</span>
+			</li>{/each}
+	</ul>
+{/if}
+
+{#if item.kind === 'paper'}
+	{#if open}
+		{#key item.id}<PaperUpload
+				itemId={item.id}
+				papers={item.papers}
+				slots={(item.spec as unknown as ItemSpec<'paper'>).slots ?? []}
+				{locale}
+				{home}
+				onProblem={(message) => onProblem({ message, fields: {} })}
+			/>{/key}
+	{:else}
+		<ul class="mt-4" aria-label={say('item.paper.list')}>
+			{#each item.papers as paper (paper.id)}<li class="flex items-center gap-3 border-b border-(--rule-strong) py-2">
+					<a class="act-link min-w-0 flex-1 !block truncate !leading-[44px]" href="{home}/papers/{paper.id}?download" download>{paper.name}</a><span
+						class="text-sm text-(--half)">{sizeWords(locale, paper.bytes)}</span
+					>
+				</li>{/each}
+		</ul>
+	{/if}
+{:else if item.kind === 'question'}
+	{#if open}
+		<form method="post" action="?/answer" class="mt-4 space-y-3" {@attach enhancedForm(handling)} {@attach attach}>
+			<AnswerField
+				spec={question.answer}
+				name="answer"
+				label={question.answer.is === 'words'
+					? say('item.question.label')
+					: question.answer.is === 'number'
+						? say('item.number', { unit: question.answer.unit || 'none' })
+						: question.answer.is === 'money'
+							? say('item.question.label')
+							: question.answer.is === 'date'
+								? say('item.date')
+								: question.answer.is === 'several_of'
+									? say('item.question.several')
+									: say('item.question.choose')}
+				value={(item.answerData as Answer | null) ?? null}
+				words={item.answer ?? ''}
+				{locale}
+				required
+				wrong={fields.answer}
+				oninput={keep}
+			/>
+			<button class="act w-full" disabled={pending}>{say('item.question.handIn')}</button>
+		</form>
+	{:else if item.answer}{@render given(say('item.question.given'), item.answer)}{/if}
+{:else if item.kind === 'questionnaire'}
+	<form method="post" action="?/answers" class="mt-4 space-y-5" novalidate {@attach enhancedForm(handling)} {@attach attach} inert={!open}>
+		{#each questions as q (q.key)}
+			<div>
+				<AnswerField
+					spec={q.answer}
+					name={q.key}
+					label="{q.title}{q.required ? '' : ` (${say('item.optional').toLowerCase()})`}"
+					value={answers[q.key] ?? null}
+					{locale}
+					required={q.required}
+					wrong={fields[q.key]}
+					oninput={keep}
+				/>
+				{#if q.help}<p class="mt-1 text-[0.88rem] text-(--half)">{q.help}</p>{/if}
+			</div>
+		{/each}
+		{#if open}
+			<p class="text-sm text-(--half)">{say('item.questionnaire.kept')}</p>
+			<button class="act w-full" disabled={pending}>{say('item.questionnaire.handIn')}</button>
+		{/if}
+	</form>
+{:else if item.kind === 'read' || item.kind === 'do'}
+	{#if item.kind === 'read' && read.link}<p class="mt-3">
+			<a class="act-link" href={read.link} target="_blank" rel="noopener noreferrer external"
+				>{say('item.read.link')}: {new URL(read.link).hostname}</a
+			>
+		</p>{/if}
+	{#if open}
+		<form method="post" action="?/confirm" class="mt-5" {@attach enhancedForm(handling)}>
+			<button class="act w-full" disabled={pending}>{say(item.kind === 'read' ? 'item.read.confirm' : 'item.do.confirm')}</button>
+		</form>
+	{/if}
+{:else if item.kind === 'approve'}
+	{#each item.attachments as file (file.id)}<ApproveFile {file} src="{filesAt}/{file.id}" {remarks} {locale} mayPin={open} />{/each}
+	{#if open}
+		<div class="mt-4 space-y-3">
+			{#if changing}
+				<form method="post" action="?/approve" class="space-y-3" {@attach enhancedForm(handling)}>
+					<input type="hidden" name="agrees" value="no" />
+					<label class="field"
+						><span>{say('item.approve.how')}</span><textarea name="words" rows="3" maxlength="4000" aria-invalid={fields.words ? 'true' : undefined}
+						></textarea></label
+					>
+					<div class="flex flex-wrap gap-2">
+						<button class="act" disabled={pending}>{say('item.approve.send', { firm: firmShort })}</button>
+						<button type="button" class="act-quiet" onclick={() => (changing = false)}>{say('item.no.cancel')}</button>
+					</div>
+				</form>
+			{:else}
+				<form method="post" action="?/approve" {@attach enhancedForm(handling)}>
+					<input type="hidden" name="agrees" value="yes" /><button class="act w-full" disabled={pending}>{say('item.approve.agree')}</button>
+				</form>
+				<button type="button" class="act-quiet w-full" onclick={() => (changing = true)}>{say('item.approve.change')}</button>
+			{/if}
+		</div>
+	{:else if verdict}
+		<p class="mt-4">{verdict.agrees ? say('item.approve.agreed') : say('item.approve.changed', { words: verdict.words ?? 'none' })}</p>
+	{/if}
+{:else if item.kind === 'book'}
+	{#if open}
+		{#if times.length > 0}
+			<form method="post" action="?/book" class="mt-4" {@attach enhancedForm(handling)}>
+				<fieldset>
+					<legend class="field-label !text-[0.92rem]"
+						>{say('item.book.choose')}: {say('item.book.minutes', { minutes: book.minutes, where: book.where || 'none' })}</legend
+					>
+					<div class="space-y-2">
+						{#each times as at (at)}<label class="time"><input type="radio" name="time" value={at} required /> <span>{time(at)}</span></label>{/each}
+					</div>
+				</fieldset>
+				<button class="act mt-3 w-full" disabled={pending}>{say('item.book.take')}</button>
+				<p class="mt-2 text-sm text-(--half)">{say('item.book.none')}</p>
+			</form>
+		{:else if (book.times ?? []).length > 0}<p class="notice-lamp mt-4">{say('item.book.gone')}</p>{/if}
+		{#if book.link}
+			<p class="mt-3">
+				<a class="act {times.length > 0 ? 'act-second' : ''} w-full" href={book.link} target="_blank" rel="noopener noreferrer external"
+					>{say('item.book.link')}</a
+				>
+			</p>
+			<form method="post" action="?/book" class="mt-2" {@attach enhancedForm(handling)}>
+				<button class="act-quiet w-full" disabled={pending}>{say('item.book.booked')}</button>
+			</form>
+		{/if}
+	{:else if item.answer}{@render given(
+			say('item.answer.given'),
+			(item.answerData as { time?: string } | null)?.time ? time((item.answerData as { time: string }).time) : item.answer
+		)}{/if}
+{:else if item.kind === 'access'}
+	<dl class="facts mt-4">
+		<div>
+			<dt>{access.system}</dt>
+			<dd>
+				{#if access.invite}{say('item.access.invite')} <b class="break-words">{access.invite}</b>{/if}
+			</dd>
+		</div>
+	</dl>
+	{#if open}
+		<form method="post" action="?/access" class="mt-4" {@attach enhancedForm(handling)}>
+			<button class="act w-full" disabled={pending}>{say('item.access.done')}</button>
+		</form>
+		{#if access.secret}
+			{#if giving}
+				<form method="post" action="?/access" class="mt-4 space-y-2" autocomplete="off" {@attach enhancedForm(handling)}>
+					<label class="field"
+						><span>{say('item.access.secret')}</span><input
+							name="secret"
+							maxlength="500"
+							required
+							autocomplete="off"
+							spellcheck="false"
+							aria-describedby="secret-hint"
+						/></label
+					>
+					<p id="secret-hint" class="text-sm text-(--half)">{say('item.access.secret.hint')}</p>
+					<button class="act-quiet w-full" disabled={pending}>{say('item.access.secret.give', { firm: firmShort })}</button>
+				</form>
+			{:else}<p class="mt-3"><button class="act-link" onclick={() => (giving = true)}>{say('item.access.secret')} …</button></p>{/if}
+		{/if}
+	{/if}
+{/if}
+
+{#if isOpen(item.state) && !closed}
+	{#if more === null}
+		<p class="mt-4 flex flex-wrap gap-x-5">
+			<button class="act-link" onclick={() => (more = 'no')}>{say('item.no.open')}</button>
+			<button class="act-link" onclick={() => (more = 'later')}>{say('item.later.open')}</button>
+			{#if item.kind === 'paper'}<button class="act-link" onclick={() => (more = 'sent')}>{say('item.sent.open')}</button>{/if}
+		</p>
+	{:else}
+		<form
+			method="post"
+			action="?/{more === 'no' ? 'no' : more === 'later' ? 'later' : 'sent'}"
+			class="mt-6 space-y-3 border-t border-(--rule-strong) pt-4"
+			{@attach enhancedForm(handling)}
+		>
+			{#if more === 'later'}
+				<label class="field"
+					><span>{say('item.later.until')}</span><input
+						type="date"
+						name="until"
+						min={addDays(today, 1)}
+						max={addDays(today, 60)}
+						required
+						aria-describedby="more-hint"
+					/></label
+				>
+				<p id="more-hint" class="text-sm text-(--half)">{say('item.later.hint', { firm: brand.name })}</p>
+			{:else}
+				<label class="field"
+					><span>{say(more === 'no' ? 'item.no.label' : 'item.sent.label')}</span><textarea
+						name="reason"
+						rows="3"
+						maxlength="1000"
+						required
+						aria-describedby="more-hint"></textarea></label
+				>
+				{#if more === 'no'}<p id="more-hint" class="text-sm text-(--half)">{say('item.no.hint', { firm: brand.name })}</p>{/if}
+			{/if}
+			<div class="flex gap-2">
+				<button class="act" disabled={pending}
+					>{more === 'no'
+						? say('item.no.send', { firm: firmShort })
+						: more === 'later'
+							? say('item.later.send')
+							: say('item.sent.send', { firm: firmShort })}</button
+				><button type="button" class="act-quiet" onclick={() => (more = null)}>{say('item.no.cancel')}</button>
+			</div>
+		</form>
+	{/if}
+{/if}
+{#if item.why && !open && item.kind !== 'paper'}<p class="mt-4 text-(--half)"><LinkedText text={item.why} {locale} videos={false} /></p>{/if}
+{#if item.askedTimeUntil && open}<p class="mt-2 text-sm text-(--half)">
+		{say('item.later.until')}: {dateWords(locale, item.askedTimeUntil, 'long')}
+	</p>{/if}
+
+<style>
+	.time {
+		display: flex;
+		align-items: center;
+		gap: 0.75rem;
+		min-height: 48px;
+		padding: 0.4rem 0.9rem;
+		border: 1px solid var(--rule-strong);
+		border-radius: 6px;
+		background: #fffefb;
+		cursor: pointer;
+	}
+	.time:has(:checked) {
+		border-color: var(--act);
+		box-shadow: inset 0 0 0 1px var(--act);
+	}
+	.time input {
+		accent-color: var(--act);
+	}
+</style>

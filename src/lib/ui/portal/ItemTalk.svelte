@@ -1,0 +1,65 @@
+<script lang="ts">
+	import type { Remark } from '$lib/server/requests/remarks';
+	import { timeWords } from '$lib/words/dates';
+	import { sayer } from '$lib/words/words';
+	import { enhancedForm } from '../enhanced-form';
+
+	/** What both sides wrote about an item, and a field to ask. */
+	let { remarks, locale, firm, timeZone, mayWrite }: { remarks: Remark[]; locale: string; firm: string; timeZone: string; mayWrite: boolean } =
+		$props();
+	const say = $derived(sayer(locale));
+	let writing = $state(false);
+	let pending = $state(false);
+	let problem = $state('');
+	let words = $state('');
+</script>
+
+<section class="mt-8" aria-labelledby="talk">
+	{#if remarks.length > 0}
+		<h2 id="talk" class="border-b border-(--rule-strong) pb-1 text-[1.05rem]">{say('item.talk')}</h2>
+		<ol class="mt-2 space-y-3">
+			{#each remarks as remark (remark.id)}
+				<li class={remark.side === 'client' ? 'ml-8' : 'mr-8'}>
+					<p class="text-[0.85rem] text-(--half)">
+						{remark.side === 'client' ? say('item.talk.you') : remark.by}, {timeWords(locale, remark.writtenAt, timeZone)}{remark.pinned
+							? `, ${say('item.talk.pinned', { page: remark.pinned.page })}`
+							: ''}
+					</p>
+					<p class="rounded border border-(--rule-strong) bg-[#fffefb] px-3 py-2 break-words whitespace-pre-line" class:firm={remark.side === 'firm'}>
+						{remark.words}
+					</p>
+				</li>
+			{/each}
+		</ol>
+	{:else}<h2 id="talk" class="sr">{say('item.talk')}</h2>{/if}
+	{#if mayWrite}
+		{#if writing || remarks.length > 0}
+			<form
+				method="post"
+				action="?/talk"
+				class="mt-3 space-y-2"
+				{@attach enhancedForm({
+					onPending: (p) => (pending = p),
+					onProblem: (p) => (problem = p.message),
+					onSuccess: () => {
+						words = problem = '';
+						writing = false;
+					}
+				})}
+			>
+				{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
+				<label class="field"
+					><span>{say('item.talk.label')}</span><textarea name="words" rows="3" maxlength="4000" bind:value={words} required></textarea></label
+				>
+				<p class="text-sm text-(--half)">{say('item.talk.told', { firm })}</p>
+				<button class="act-quiet" disabled={pending}>{say('item.talk.send')}</button>
+			</form>
+		{:else}<button class="act-link" onclick={() => (writing = true)}>{say('item.talk.open')}</button>{/if}
+	{/if}
+</section>
+
+<style>
+	.firm {
+		border-left: 4px solid var(--act);
+	}
+</style>

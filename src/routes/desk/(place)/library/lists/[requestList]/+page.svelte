@@ -1,0 +1,225 @@
+<script lang="ts">
+	import { untrack } from 'svelte';
+	import { beforeNavigate } from '$app/navigation';
+	import { AUTOMATIC_FIELDS } from '$lib/core/letters/merge-fields';
+	import { asListLine, type LineInHand } from '$lib/core/requests/request-list';
+	import LineList from '$lib/ui/asking/LineList.svelte';
+	import { enhancedForm } from '$lib/ui/enhanced-form';
+	import FieldProblem from '$lib/ui/FieldProblem.svelte';
+	import WordsField from '$lib/ui/WordsField.svelte';
+
+	let { data } = $props();
+	const given = untrack(() => data.list);
+	let name = $state(given.name);
+	let about = $state(given.about);
+	let title = $state(given.title);
+	let message = $state(given.message);
+	let folder = $state(given.folder);
+	let tags = $state(given.tags.join(', '));
+	let shared = $state(given.shared);
+	let groupId = $state(given.groupId ?? '');
+	let goesByItself = $state(given.goesByItself);
+	let services = $state([...given.services]);
+	let lines = $state<LineInHand[]>(structuredClone(given.lines));
+	let files = $state({ ...untrack(() => data.files) });
+	let open = $state<string | null>(null);
+	let version = $state(given.version);
+	let problem = $state('');
+	let fields = $state<Record<string, string>>({});
+	let pending = $state(false);
+	let leaving = false;
+
+	const payload = $derived(
+		JSON.stringify({
+			name,
+			about,
+			title,
+			message,
+			folder,
+			tags: tags
+				.split(',')
+				.map((tag) => tag.trim())
+				.filter(Boolean),
+			shared,
+			groupId: shared === 'group' ? groupId || null : null,
+			goesByItself,
+			services,
+			lines: lines.map(asListLine)
+		})
+	);
+	let saved = $state(untrack(() => payload));
+	const changed = $derived(payload !== saved);
+	const problemLine = $derived.by(() => {
+		const path = Object.keys(fields).find((field) => field.startsWith('lines.'));
+		return path ? (lines[Number(path.split('.')[1])]?.key ?? null) : null;
+	});
+	beforeNavigate((navigation) => {
+		if (!changed || leaving) return;
+		if (navigation.willUnload) return navigation.cancel();
+		if (!confirm('This list has changes that are not saved. Leave, and lose them?')) navigation.cancel();
+	});
+	const conditional = $derived(lines.filter((line) => line.condition).length);
+</script>
+
+<svelte:head><title>{name} · {data.firm.name}</title></svelte:head>
+
+<div class="grid lg:h-[calc(100dvh-47px)] lg:grid-cols-[minmax(0,1fr)_370px]">
+	<main id="sheet" class="sheet overflow-auto pb-10" tabindex="-1">
+		<div class="masthead">
+			<p class="text-sm"><a class="act-link" href="/desk/library/lists">Back to the Library</a></p>
+			<h1 class="mt-1 text-[1.65rem] leading-tight">{name || 'Untitled list'}</h1>
+			<p class="mt-1 text-[0.9rem] text-(--half)">
+				{lines.length}
+				{lines.length === 1 ? 'line' : 'lines'}{conditional > 0 ? `, ${conditional} only for some clients` : ''}. Version {data.list.version}, changed {data
+					.list.changedAt} by {data.list.changedBy}.
+			</p>
+		</div>
+		<div inert={!data.mayKeep}>
+			<LineList bind:lines bind:files bind:open of="list" services={data.services} letter={data.letter} place={data.place} wrong={problemLine} />
+		</div>
+	</main>
+	<aside class="space-y-3 overflow-auto border-l border-(--rule-strong) bg-(--leaf) p-5" aria-label="About the list">
+		{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
+		<fieldset class="space-y-3" disabled={!data.mayKeep}>
+			<label class="field"
+				><span>Name in the Library</span><input bind:value={name} maxlength="80" aria-invalid={fields.name ? 'true' : undefined} /></label
+			>
+			<label class="field"><span>What it is for</span><input bind:value={about} maxlength="200" /></label>
+			<label class="field"
+				><span>Title that the client reads, also the subject</span><input
+					bind:value={title}
+					maxlength="120"
+					aria-invalid={fields.title ? 'true' : undefined}
+				/></label
+			>
+			<WordsField
+				label="Words of the message; empty for the usual ones"
+				bind:value={message}
+				fields={AUTOMATIC_FIELDS}
+				rows={4}
+				problem={fields.message}
+			/>
+			<fieldset class="text-sm">
+				<legend class="field-label">Proposed to clients for whom we do</legend>
+				<div class="flex flex-wrap gap-x-4 gap-y-1">
+					{#each data.services as service (service)}<label class="flex items-center gap-2"
+							><input type="checkbox" value={service} bind:group={services} /> {service}</label
+						>{/each}
+				</div>
+			</fieldset>
+			<fieldset class="text-sm">
+				<legend class="field-label">When it is made for many clients, or by itself</legend>
+				<label class="flex items-center gap-2"><input type="radio" value={false} bind:group={goesByItself} /> it waits for a person in Rounds</label>
+				<label class="flex items-center gap-2"><input type="radio" value={true} bind:group={goesByItself} /> it goes by itself once it fits</label>
+			</fieldset>
+			<div class="grid grid-cols-2 gap-3">
+				<label class="field"><span>Folder</span><input bind:value={folder} maxlength="60" list="list-folders" /></label>
+				<label class="field"><span>Tags, with commas</span><input bind:value={tags} maxlength="200" /></label>
+			</div>
+			<datalist id="list-folders"
+				>{#each data.shelves.folders as shelf (shelf)}<option value={shelf}></option>{/each}</datalist
+			>
+			<div class="grid grid-cols-2 gap-3">
+				<label class="field"
+					><span>Shared with</span><select bind:value={shared}
+						><option value="all">everybody of the firm</option><option value="group">a group</option><option value="person">nobody else</option
+						></select
+					></label
+				>
+				{#if shared === 'group'}<label class="field"
+						><span>Group</span><select bind:value={groupId}
+							><option value="">Choose …</option>{#each data.groups as group (group.id)}<option value={group.id}>{group.name}</option>{/each}</select
+						></label
+					>{/if}
+			</div>
+			<FieldProblem id="list-group" message={fields.groupId} />
+		</fieldset>
+		{#if data.mayKeep}
+			<form
+				method="post"
+				action="?/save"
+				class="flex flex-wrap items-center gap-2"
+				{@attach enhancedForm({
+					onPending: (p) => (pending = p),
+					onProblem: (p) => {
+						problem = p.message;
+						fields = p.fields;
+						if (problemLine) open = problemLine;
+					},
+					onSuccess: () => {
+						saved = payload;
+						version++;
+						problem = '';
+						fields = {};
+					}
+				})}
+			>
+				<input type="hidden" name="version" value={version} /><input type="hidden" name="list" value={payload} />
+				<button class="act" disabled={pending || !changed}>{changed ? 'Save as a new version' : 'Saved'}</button>
+			</form>
+			<p class="text-xs text-(--half)">What was sent by earlier versions stays as it was.</p>
+			<div class="flex gap-4 border-t border-(--rule-strong) pt-3 text-sm">
+				<form method="post" action="?/copy" {@attach enhancedForm({ onProblem: (p) => (problem = p.message) })}>
+					<button class="act-link">Make a copy</button>
+				</form>
+				<form
+					method="post"
+					action="?/remove"
+					{@attach enhancedForm({
+						onPending: (p) => {
+							if (p) leaving = true;
+						},
+						onProblem: (p) => {
+							leaving = false;
+							problem = p.message;
+						}
+					})}
+				>
+					<button class="act-link">Take it out of the Library</button>
+				</form>
+			</div>
+		{/if}
+		{#if data.versions.length > 0}
+			<h2 class="pt-2 text-[1rem]">Earlier versions</h2>
+			<ul class="text-sm">
+				{#each data.versions as old (old.version)}<li class="flex items-baseline gap-3 border-b border-(--rule-strong) py-1">
+						<span class="min-w-0 flex-1"
+							>{old.version}: {old.lineCount} lines <span class="text-(--half)">until {old.keptAt}, {old.keptBy}</span></span
+						>
+						{#if data.mayKeep}<form
+								method="post"
+								action="?/restore"
+								{@attach enhancedForm({
+									onPending: (p) => {
+										if (p) leaving = true;
+									},
+									onProblem: (p) => (problem = p.message),
+									onSuccess: () => location.reload()
+								})}
+							>
+								<input type="hidden" name="restore" value={old.version} /><input type="hidden" name="version" value={version} />
+								<button class="act-link" aria-label="Bring version {old.version} back">Bring back</button>
+							</form>{/if}
+					</li>{/each}
+			</ul>
+		{/if}
+	</aside>
+</div>
+
+<style>
+	.sheet {
+		background: linear-gradient(90deg, transparent 86px, var(--margin-line) 86px, var(--margin-line) 87px, transparent 87px) var(--sheet);
+		outline: none;
+	}
+	.masthead {
+		padding: 14px 18px 4px 104px;
+	}
+	@media (max-width: 640px) {
+		.sheet {
+			background: var(--sheet);
+		}
+		.masthead {
+			padding-left: 14px;
+		}
+	}
+</style>

@@ -1,0 +1,11 @@
+import { isViewable } from '$lib/core/papers/file-name';
+import { portalRequest } from '$lib/server/desk-request';
+import { idParam, inPage } from '$lib/server/form-errors';
+import { openAttachment } from '$lib/server/requests/attachments';
+import { sendFile } from '$lib/server/send-file';
+
+export const GET = async (event) => {
+	const portal = await portalRequest(event);
+	const file = await inPage(() => portal.inFirm((tx) => openAttachment(tx, portal.actor, idParam(event.params.attachment))), portal.locale);
+	return sendFile(portal.house.papers, file, isViewable(file.contentType) && !event.url.searchParams.has('download') ? 'inline' : 'attachment');
+};
