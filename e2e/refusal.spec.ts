@@ -46,6 +46,7 @@ test.beforeAll(async () => {
 		(select id from client_import limit 1) list,
 		(select id from incoming_text limit 1) "text",
 		(select id from message_text limit 1) "entry",
+		(select id from request_list limit 1) "requestList",
 		(select id from contact where email = 'mara@gullstring.example') contact`);
 	ids = { ...rows[0], key: `item-${rows[0].item}` };
 	const other = randomUUID();
@@ -95,7 +96,6 @@ async function knock(context: APIRequestContext, path: string, { method, action 
 		engagementId: randomUUID(),
 		suspend: 'yes',
 		move: 'lock',
-		words: 'x',
 		name: action === '?/fact' ? 'employees' : 'x',
 		value: '1',
 		kind: 'business',
@@ -119,7 +119,13 @@ async function knock(context: APIRequestContext, path: string, { method, action 
 		groupId: randomUUID(),
 		brandId: randomUUID(),
 		color: '#123456',
-		what: 'logo'
+		what: 'logo',
+		language: 'en',
+		words: 'x',
+		day: '2030-01-01',
+		draftId: randomUUID(),
+		content: '{}',
+		restore: '1'
 	};
 	const answer =
 		method === 'GET'
@@ -134,7 +140,7 @@ async function knock(context: APIRequestContext, path: string, { method, action 
 const REFUSED = [303, 400, 401, 403, 404, 409];
 /** Doors that lead nowhere in particular: they show what is one's own, or send on. */
 const OWN =
-	/^\/desk(\/(rounds|clients|clients\/new|almanac|postroom|firm|firm\/people|firm\/brands|find|you|practice|library|library\/new|clients\/import|clients\/people|clients\/import\/file|clients\/export|clients\/invite|firm\/root-certificate|live|clock|sign-out))?$|^\/portal\/\[firm\](\/sign-out|\/you|\/signed|\/facts)?$/;
+	/^\/desk(\/(rounds|clients|clients\/new|almanac|postroom|firm|firm\/people|firm\/brands|find|you|practice|library|library\/new|library\/lists|drafts|clients\/import|clients\/people|clients\/import\/file|clients\/export|clients\/invite|firm\/root-certificate|live|clock|sign-out))?$|^\/portal\/\[firm\](\/sign-out|\/you|\/signed|\/facts|\/language)?$/;
 
 test('the walk finds the doors', () => {
 	const all = doors();

@@ -58,7 +58,7 @@ test('a new client: added, invited, asked, everything handed in, the letter sign
 	await page.getByLabel(/Monthly fee/).fill('$310');
 	await page.getByRole('button', { name: 'See it as Vesper' }).click();
 	const preview = page.getByRole('dialog', { name: /As Vesper/ });
-	await preview.getByText('Read the letter').click();
+	await preview.getByRole('button', { name: 'Read and sign' }).click();
 	await expect(preview.getByText('The fee is $310 a month')).toBeVisible();
 	await page.keyboard.press('Escape');
 	await page.getByRole('button', { name: 'Send to Vesper' }).click();

@@ -10,9 +10,9 @@ test('every main view of the desk: accessible by Day and Night, nothing on the c
 	await expectAccessible(page, 'sign-in');
 	await signInAtDesk(page);
 	const { rows } = await product.sql.query(
-		`select (select id from client where name = 'Gull & String Kites') client, (select id from item where state = 'handed_in' and kind = 'paper' limit 1) item, (select id from message where kind = 'chase' limit 1) message, (select id from client_import limit 1) list`
+		`select (select id from client where name = 'Gull & String Kites') client, (select id from item where state = 'handed_in' and kind = 'paper' limit 1) item, (select id from message where kind = 'chase' limit 1) message, (select id from client_import limit 1) list, (select id from request_list limit 1) request_list`
 	);
-	const [{ client, item, message, list }] = rows;
+	const [{ client, item, message, list, request_list: requestList }] = rows;
 	const views = [
 		'/desk/rounds',
 		`/desk/rounds/item-${item}`,
@@ -29,6 +29,8 @@ test('every main view of the desk: accessible by Day and Night, nothing on the c
 		'/desk/firm/people',
 		'/desk/firm/brands',
 		'/desk/library',
+		'/desk/library/lists',
+		`/desk/library/lists/${requestList}`,
 		'/desk/library/ready/welcome',
 		'/desk/practice',
 		'/desk/you',
@@ -46,8 +48,9 @@ test('every main view of the desk: accessible by Day and Night, nothing on the c
 			await expectAccessible(page, `${view} ${mode}`);
 		}
 	await page.goto(`/desk/clients/${client}/ask`);
-	await page.getByText('Taking on a client').click();
-	await page.getByRole('button', { name: /^Engagement letter/ }).click();
+	await page.getByRole('link', { name: /^Taking on a client/ }).click();
+	await awake(page);
+	await page.locator('[id^=row-]').first().click();
 	await expect(page.getByRole('textbox', { name: 'Words of Engagement letter' })).toBeVisible();
 	await expectAccessible(page, 'writing a letter');
 });

@@ -19,7 +19,7 @@ import {
 /** Largest body of a form. Only uploads are longer. */
 const FORM_MAX_BYTES = 2 * 1024 * 1024;
 /** Where a body is a file and not a form; these measure it themselves. */
-const UPLOADS = ['/portal/[firm]/(page)/item/[item]/papers', '/desk/(place)/clients/import/file'];
+const UPLOADS = ['/portal/[firm]/(page)/item/[item]/papers', '/desk/attachments', '/desk/(place)/clients/import/file'];
 /** What somebody may still do who has to set up a second step first. */
 const SET_UP = [
 	'/desk/(place)/you',

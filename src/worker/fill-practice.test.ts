@@ -181,7 +181,7 @@ describe('a practice workspace', () => {
 		const { rows } = await house.owner.query(
 			`select table_name t from information_schema.columns where table_schema = 'public' and column_name = 'firm_id' order by 1`
 		);
-		const migration = await readFile('db/migrations/0024_practice.sql', 'utf8');
+		const migration = await readFile('db/migrations/0033_standing_requests.sql', 'utf8');
 		const KEPT = [
 			'holiday',
 			'staff',
@@ -192,6 +192,8 @@ describe('a practice workspace', () => {
 			'staff_group',
 			'staff_group_member',
 			'message_text',
+			'request_list',
+			'request_list_version',
 			'seal_certificate',
 			'service',
 			'former_short_name',

@@ -6,6 +6,9 @@ import { z } from 'zod';
 import { chaseInvitations } from '$lib/server/chasing/chase-invitations';
 import { chasePeople } from '$lib/server/chasing/chase-people';
 import { runImport } from '$lib/server/clients/import/run-import';
+import { announceRequests } from '$lib/server/schedules/announce-requests';
+import { appearDue } from '$lib/server/schedules/standing-requests';
+import { removeExpiredSecrets } from '$lib/server/requests/secrets';
 import { openHouse } from '$lib/server/house';
 import { markStuckMessages, sendMessage, takeInReport, type SendingPlace } from '$lib/server/messages/send-message';
 import { wallTime } from '$lib/server/platform/clock';
@@ -97,7 +100,11 @@ async function main(): Promise<void> {
 		if (!moving?.moving)
 			for (const { id } of await house.db.ask<{ id: string }>('select id from all_firms() as t(id)')) {
 				const now = house.clock.now();
-				const planned = (await chasePeople(house.db, id, now)) + (await chaseInvitations(house.db, id, now));
+				const appeared = await appearDue(house.db, id, now);
+				if (appeared > 0) log.info({ appeared }, 'standing requests appeared');
+				await house.db.inFirm(id, (tx) => removeExpiredSecrets(tx, now));
+				const planned =
+					(await announceRequests(house.db, id, now)) + (await chasePeople(house.db, id, now)) + (await chaseInvitations(house.db, id, now));
 				if (planned > 0) log.info({ planned }, 'chases planned');
 			}
 		await house.db.ask('insert into worker_beat (worker, at) values ($1, clock_timestamp()) on conflict (worker) do update set at = excluded.at', [

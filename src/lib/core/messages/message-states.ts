@@ -40,6 +40,7 @@ export const MESSAGE_KINDS = [
 	'new_device',
 	'second_step_changed',
 	'staff_invitation',
-	'thanks'
+	'thanks',
+	'remark'
 ] as const;
 export type MessageKind = (typeof MESSAGE_KINDS)[number];

@@ -134,6 +134,12 @@ export async function sayOwnFact(tx: Tx, actor: Actor, input: { clientId: string
 	await writeFact(tx, actor, input);
 }
 
+/** Keeps an answer of a contact as a fact, whether or not the firm shows what it knows. The item it answers was found to be theirs. */
+export async function noteAnsweredFact(tx: Tx, actor: Actor, input: { clientId: string; name: FactName; value: string }): Promise<void> {
+	await tx.rows('select pg_advisory_xact_lock(hashtext($1))', [`fact ${input.clientId} ${input.name}`]);
+	await writeFact(tx, actor, input);
+}
+
 /** What a contact's clients are known by, for those whose firm shows it. */
 export async function readOwnFacts(
 	tx: Tx,

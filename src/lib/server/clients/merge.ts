@@ -22,7 +22,11 @@ const OWNED: Record<Kind, readonly [table: string, column: string][]> = {
 		['message', 'client_id'],
 		['invitation', 'client_id'],
 		['engagement', 'client_id'],
-		['client_note', 'client_id']
+		['client_note', 'client_id'],
+		['request_draft', 'client_id'],
+		['standing_request', 'client_id'],
+		['item_remark', 'client_id'],
+		['item_secret', 'client_id']
 	],
 	contact: [
 		['request', 'contact_id'],
@@ -31,7 +35,10 @@ const OWNED: Record<Kind, readonly [table: string, column: string][]> = {
 		['signature', 'contact_id'],
 		['message', 'contact_id'],
 		['invitation', 'contact_id'],
-		['incoming_text', 'contact_id']
+		['incoming_text', 'contact_id'],
+		['standing_request', 'contact_id'],
+		['item_remark', 'by_contact'],
+		['item_secret', 'given_by']
 	]
 };
 

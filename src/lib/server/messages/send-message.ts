@@ -2,6 +2,7 @@ import { bounceAddress } from '../platform/mail/bounce-receiver';
 import { isSendingTime, localDate, nextSendingTime } from '$lib/core/calendar/firm-calendar';
 import { fillText, firstName } from '$lib/core/letters/merge-fields';
 import { OPEN_STATES } from '$lib/core/requests/item-states';
+import type { TextKind } from '$lib/core/messages/message-texts';
 import type { Channel } from '$lib/core/messages/ways';
 import { mayMessageMove, messageStatesBefore, type MessageKind, type MessageState } from '$lib/core/messages/message-states';
 import { machine } from '../actor';
@@ -109,16 +110,18 @@ async function prepare(place: SendingPlace, tx: Tx, messageId: string): Promise<
 	if (row.kind === 'chase' && items.length === 0) return holdBack(tx, row, now, 'nothing is open any more');
 
 	const content = messageContentSchema.parse(row.content);
+	// what was withdrawn before it left is not told
+	if (row.kind === 'request' && items.length === 0 && !content.invitationId) return holdBack(tx, row, now, 'nothing of it is open any more');
 	// a reminder to somebody who is not in yet shows the way in
 	if (row.kind === 'chase' && invited) content.invitationId = invited;
-	if (row.kind === 'chase' && row.channel === 'email') Object.assign(content, await ownWordsOfChase(tx, firm, row, items, now));
 	const message: MessageToWrite = {
 		id: row.id,
 		kind: row.kind,
 		content,
 		toAddress: row.to_address,
 		recipient: { id: row.recipient_id, kind: row.recipient_kind, name: firstName(row.recipient_name), locale: row.recipient_locale },
-		items
+		items,
+		ownWords: await ownWords(tx, firm, row, content.clientName, items, now)
 	};
 	const writing = { origin: place.origin, secretKey: place.secretKey, now };
 	const markSending = (kept: { subject: string; keptText: string; keptHtml: string | null }) =>
@@ -153,17 +156,31 @@ async function prepare(place: SendingPlace, tx: Tx, messageId: string): Promise<
 	};
 }
 
-/** The firm's own words for a reminder, if a text of the Library is in use for that. */
-async function ownWordsOfChase(
+/** The kind of a text of the Library that may stand for the product's words in a message as it goes, or null. */
+function kindOfOwnWords(row: MessageRow, items: readonly { dueOn: string | null }[], today: string): TextKind | null {
+	if (row.channel === 'text') return row.kind === 'chase' ? 'chase_sms' : row.kind === 'request' ? 'request_sms' : null;
+	return row.kind === 'chase' ? (isDueSoon(items, today) ? 'chase_soon' : 'chase') : null;
+}
+
+/** The firm's own words for what goes out by itself, if a text of the Library is in use for that. */
+async function ownWords(
 	tx: Tx,
 	firm: Firm,
 	row: MessageRow,
-	items: { dueOn: string | null }[],
+	clientName: string | undefined,
+	items: readonly { dueOn: string | null }[],
 	now: string
-): Promise<{ subject: string; body: string } | null> {
-	const text = await textInUse(tx, isDueSoon(items, localDate(now, firm.calendar)) ? 'chase_soon' : 'chase');
-	const values = { contact_name: row.recipient_name, contact_first_name: firstName(row.recipient_name), firm_name: firm.name };
-	return text && { subject: fillText(text.subject, values), body: fillText(text.body, values) };
+): Promise<MessageToWrite['ownWords']> {
+	const kind = kindOfOwnWords(row, items, localDate(now, firm.calendar));
+	const text = kind && (await textInUse(tx, kind, row.recipient_locale));
+	if (!text) return null;
+	const values = {
+		contact_name: row.recipient_name,
+		contact_first_name: firstName(row.recipient_name),
+		firm_name: firm.name,
+		client_name: clientName ?? ''
+	};
+	return { subject: fillText(text.subject, values), body: fillText(text.body, values) };
 }
 
 /** Why a message cannot go the way it was planned for, or null. */
@@ -189,13 +206,13 @@ async function waitingInvitation(tx: Tx, contactId: string, now: string): Promis
 	return row && row.id;
 }
 
-/** What the message is about and still open: for a chase everything open of the person, due first. */
+/** What the message is about and still open: for a chase everything open of the person, for a request what it was planned with, due first. */
 async function itemsToName(tx: Tx, row: MessageRow): Promise<{ id: string; title: string; dueOn: string | null; clientName: string }[]> {
 	if (row.kind !== 'chase' && row.kind !== 'request') return [];
 	return tx.rows(
 		`select i.id, i.title, i.due_on as "dueOn", c.name as "clientName"
 		from item i join client c on c.id = i.client_id and c.state = 'active'
-		where i.state = any ($2) and ${row.kind === 'chase' ? 'i.contact_id = $1' : 'i.request_id = (select request_id from message where id = $1)'}
+		where i.state = any ($2) and ${row.kind === 'chase' ? 'i.contact_id = $1' : 'i.id in (select item_id from message_item where message_id = $1)'}
 		order by i.due_on nulls last, i.position, i.id`,
 		[row.kind === 'chase' ? row.contact_id : row.id, OPEN_STATES]
 	);

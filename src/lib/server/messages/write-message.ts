@@ -21,6 +21,8 @@ export interface MessageToWrite {
 	recipient: { id: string; kind: 'contact' | 'staff'; name: string; locale: string };
 	/** open items that it names, due first */
 	items: { id: string; title: string; dueOn: string | null; clientName: string }[];
+	/** words of the firm's Library that stand for the catalogue's */
+	ownWords?: { subject: string; body: string } | null;
 }
 
 export interface WrittenMessage {
@@ -163,9 +165,9 @@ export async function writeMessage(
 			const soon = isDueSoon(items, today);
 			const count = items.length;
 			return finish(
-				content.subject ?? say(soon ? 'mail.chase.subjectSoon' : 'mail.chase.subject', { count }),
+				message.ownWords?.subject ?? say(soon ? 'mail.chase.subjectSoon' : 'mail.chase.subject', { count }),
 				{
-					paragraphs: paragraphs(content.body ?? say(soon ? 'mail.chase.bodySoon' : 'mail.chase.body', { count })),
+					paragraphs: paragraphs(message.ownWords?.body ?? say(soon ? 'mail.chase.bodySoon' : 'mail.chase.body', { count })),
 					list: { heading: say('mail.request.list', { count }), lines: itemLines },
 					act: act(say(invitationUrl ? 'mail.request.actInvite' : 'mail.chase.act'), invitationUrl ?? portal),
 					stop: { words: say('mail.chase.stop', { url: stop }), link: say('mail.chase.stopLink'), url: stop }
@@ -182,6 +184,15 @@ export async function writeMessage(
 				{
 					paragraphs: paragraphs(say('mail.sentBack.body', { title: content.itemTitle ?? '', reason: content.reason ?? '' })),
 					act: act(say('mail.sentBack.act'), `${portal}/item/${content.itemId}`)
+				},
+				null
+			);
+		case 'remark':
+			return finish(
+				say('mail.remark.subject', { title: content.itemTitle ?? '' }),
+				{
+					paragraphs: paragraphs(say('mail.remark.body', { title: content.itemTitle ?? '', words: content.reason ?? '' })),
+					act: act(say('mail.remark.act'), `${portal}/item/${content.itemId}`)
 				},
 				null
 			);

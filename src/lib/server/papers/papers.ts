@@ -1,7 +1,9 @@
 import { randomUUID } from 'node:crypto';
 import type { Readable } from 'node:stream';
 import { DomainError } from '$lib/core/errors/domain-error';
-import { isAcceptedType, PAPER_MAX_BYTES, safeFileName } from '$lib/core/papers/file-name';
+import { isAcceptedType, isOfSlotType, PAPER_MAX_BYTES, safeFileName } from '$lib/core/papers/file-name';
+import { ITEM_SPECS } from '$lib/core/requests/item-kinds';
+import type { LockedItem } from '../requests/change-item';
 import { saying } from '$lib/words/sayings';
 import { requireContact, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
@@ -21,7 +23,7 @@ export async function takeInPaper(
 	place: { db: Database; papers: PaperStore },
 	firmId: string,
 	actor: Actor,
-	input: { itemId: string; name: string; content: Readable; signal?: AbortSignal }
+	input: { itemId: string; name: string; content: Readable; signal?: AbortSignal; /** which named file of the item it is */ slot?: string | null }
 ): Promise<PaperLine> {
 	requireContact(actor);
 	const allowed = async (tx: Tx) => {
@@ -41,11 +43,27 @@ export async function takeInPaper(
 			firmId,
 			async (tx) => {
 				const item = await allowed(tx);
+				const slot = slotOf(item, input.slot ?? null);
+				if (slot && !isOfSlotType(stored.contentType, slot.accepts))
+					throw new DomainError('unreadable_file', saying('wrong.paper.slot', { name, slot: slot.name, type: slot.accepts }));
 				const id = randomUUID();
 				await tx.rows(
-					`insert into paper (id, firm_id, client_id, item_id, name, bytes, sha256, content_type, storage_key, uploaded_by_contact, uploaded_at)
-					values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)`,
-					[id, firmId, item.client_id, item.id, name, stored.bytes, stored.sha256, stored.contentType, stored.key, actor.id, actor.now]
+					`insert into paper (id, firm_id, client_id, item_id, name, bytes, sha256, content_type, storage_key, uploaded_by_contact, uploaded_at, slot)
+					values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)`,
+					[
+						id,
+						firmId,
+						item.client_id,
+						item.id,
+						name,
+						stored.bytes,
+						stored.sha256,
+						stored.contentType,
+						stored.key,
+						actor.id,
+						actor.now,
+						slot?.name ?? null
+					]
 				);
 				await startItem(tx, actor, item);
 				await recordEvent(tx, actor, {
@@ -57,7 +75,15 @@ export async function takeInPaper(
 					paperId: id,
 					details: { name, title: item.title }
 				});
-				return { id, name, bytes: stored.bytes, contentType: stored.contentType, uploadedAt: actor.now, uploadedBy: actor.name };
+				return {
+					id,
+					name,
+					bytes: stored.bytes,
+					contentType: stored.contentType,
+					uploadedAt: actor.now,
+					uploadedBy: actor.name,
+					slot: slot?.name ?? null
+				};
 			},
 			actor.id
 		);
@@ -65,6 +91,12 @@ export async function takeInPaper(
 		await place.papers.remove(stored.key);
 		throw error;
 	}
+}
+
+/** The named file of an item, or null if it has none of this name. */
+function slotOf(item: LockedItem, name: string | null) {
+	if (!name || item.kind !== 'paper') return null;
+	return ITEM_SPECS.paper.parse(item.spec).slots.find((slot) => slot.name === name) ?? null;
 }
 
 /** Takes a paper out again before the item is handed in. */

@@ -12,6 +12,9 @@ import type { Firm } from '../firms/firm';
 import { readTexts, type IncomingText } from '../messages/incoming-texts';
 import { readMessage, type PostroomMessage } from '../messages/read-postroom';
 import type { Tx } from '../platform/db/database';
+import { readDraft, type Draft } from '../requests/drafts';
+import { readRemarks, type Remark } from '../requests/remarks';
+import { secretKeptUntil } from '../requests/secrets';
 import { readItem, readItemEvents, readItemsOfClient, readLetterDocument, type ItemEvent, type ItemLine } from '../requests/read-requests';
 
 export interface ChaseSentence {
@@ -55,6 +58,9 @@ export interface ItemLeafData {
 	events: ItemEvent[];
 	nextChase: ChaseSentence | null;
 	document: Awaited<ReturnType<typeof readLetterDocument>>;
+	remarks: Remark[];
+	/** what a client gave to get in is kept until then */
+	secretUntil: string | null;
 	today: string;
 }
 export type Leaf =
@@ -68,6 +74,7 @@ export type Leaf =
 			invitation: { id: string; state: string; sentAt: string; expiresAt: string; openedAt: string | null };
 			draft: InvitationDraft;
 	  }
+	| { kind: 'draft'; draft: Draft }
 	| { kind: 'text'; text: IncomingText & { phoneWords: string | null } }
 	| {
 			kind: 'no_address';
@@ -87,17 +94,23 @@ export async function readItemLeaf(tx: Tx, actor: Actor, firm: Firm, itemId: str
 		events: await readItemEvents(tx, actor, itemId),
 		nextChase: chase ? chaseSentence(chase, firm) : null,
 		document: item.kind === 'letter' ? await readLetterDocument(tx, itemId) : null,
+		remarks: item.remarks > 0 ? await readRemarks(tx, itemId) : [],
+		secretUntil: item.kind === 'access' ? await secretKeptUntil(tx, itemId, actor.now) : null,
 		today: localDate(actor.now, firm.calendar)
 	};
 }
 
 /** What a row of Rounds can be about, as it stands in its address. */
-export const LEAF_KINDS = ['item', 'ran-out', 'message', 'invitation', 'contact', 'text'] as const;
+export const LEAF_KINDS = ['item', 'talk', 'draft', 'ran-out', 'message', 'invitation', 'contact', 'text'] as const;
 type LeafKind = (typeof LEAF_KINDS)[number];
 
 /** What lies beside the list when a row of Rounds is opened. @throws DomainError not_found */
 export async function readLeaf(tx: Tx, actor: Actor, firm: Firm, kind: LeafKind, id: string): Promise<Leaf> {
-	if (kind === 'item') return readItemLeaf(tx, actor, firm, id);
+	if (kind === 'item' || kind === 'talk') return readItemLeaf(tx, actor, firm, id);
+	if (kind === 'draft') {
+		const draft = await readDraft(tx, actor, id);
+		return { kind: 'draft', draft };
+	}
 	if (kind === 'ran-out') {
 		const items = (await readItemsOfClient(tx, actor, id)).filter((i) => (OPEN_STATES as readonly string[]).includes(i.state));
 		return { kind: 'ran_out', client: await readClient(tx, actor, id), items, today: localDate(actor.now, firm.calendar) };

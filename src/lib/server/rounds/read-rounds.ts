@@ -2,7 +2,7 @@ import { invitationStateAt } from '$lib/core/invitations/invitation-states';
 import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
 import { daysLate } from '$lib/core/requests/lateness';
 import type { ItemState } from '$lib/core/requests/item-states';
-import type { ItemKind } from '$lib/core/requests/request-form';
+import type { ItemKind } from '$lib/core/requests/item-kinds';
 import { ROUNDS_SECTION_ROWS, ROUNDS_SECTIONS, type RoundsSection } from '$lib/core/rounds/sections';
 import { requireStaff, type Actor } from '../actor';
 import type { Firm } from '../firms/firm';
@@ -28,6 +28,8 @@ export type RoundsRow = {
 	| { section: 'not_taken_up'; invitationId: string }
 	| { section: 'no_address'; contactId: string }
 	| { section: 'texts'; textId: string }
+	| { section: 'talk'; itemId: string }
+	| { section: 'drafts'; draftId: string }
 );
 
 /** What needs a person of the firm now, section by section, the oldest of each first; see `countRounds` for how many there are. */
@@ -228,6 +230,54 @@ export async function readRounds(
 			isNew: isNew(person.since)
 		});
 
+	const talk = await tx.rows<{ item_id: string; title: string; words: string; since: string; client_id: string; client_name: string; by: string }>(
+		`with oldest as (
+			select distinct on (item_id) item_id, client_id, by_contact, words, written_at from item_remark
+			where firm_id = $1 and seen_at is null and by_contact is not null order by item_id, written_at
+		)
+		select o.item_id, i.title, o.words, o.written_at since, o.client_id, cl.name client_name, c.name as by
+		from oldest o join item i on i.id = o.item_id join client cl on cl.id = o.client_id join contact c on c.id = o.by_contact order by o.written_at, o.item_id limit $2`,
+		[tx.firmId, ROUNDS_SECTION_ROWS]
+	);
+	for (const one of talk)
+		rows.push({
+			section: 'talk',
+			key: `talk-${one.item_id}`,
+			itemId: one.item_id,
+			clientId: one.client_id,
+			clientName: one.client_name,
+			since: one.since,
+			words: `${one.title}: “${one.words}”`,
+			aside: one.by,
+			isNew: isNew(one.since)
+		});
+	const drafts = await tx.rows<{
+		id: string;
+		title: string;
+		lines: number;
+		since: string;
+		client_id: string;
+		client_name: string;
+		list: string | null;
+	}>(
+		`select d.id, d.title, d.lines, d.made_at since, d.client_id, cl.name client_name, l.name list from request_draft d join client cl on cl.id = d.client_id
+			left join request_list l on l.id = d.list_id
+		where d.firm_id = $1 and d.waits and cl.state = 'active' order by d.made_at, d.id limit $2`,
+		[tx.firmId, ROUNDS_SECTION_ROWS]
+	);
+	for (const draft of drafts)
+		rows.push({
+			section: 'drafts',
+			key: `draft-${draft.id}`,
+			draftId: draft.id,
+			clientId: draft.client_id,
+			clientName: draft.client_name,
+			since: draft.since,
+			words: draft.title || 'Untitled request',
+			aside: `${draft.lines} ${draft.lines === 1 ? 'line' : 'lines'}`,
+			isNew: isNew(draft.since)
+		});
+
 	for (const text of await readTexts(tx, ROUNDS_SECTION_ROWS))
 		rows.push({
 			section: 'texts',
@@ -252,6 +302,8 @@ export async function countRounds(tx: Tx, now: string): Promise<Record<RoundsSec
 		closed as materialized (select id from client where firm_id = $1 and state <> 'active')
 		select
 			(select count(*) from incoming_text where firm_id = $1 and seen_at is null) texts,
+			(select count(distinct item_id) from item_remark where firm_id = $1 and seen_at is null and by_contact is not null) talk,
+			(select count(*) from request_draft where firm_id = $1 and waits and client_id not in (select id from closed)) drafts,
 			(select count(*) from item where firm_id = $1 and state in ('answered_no', 'declined')) answers,
 			(select count(*) from item where firm_id = $1 and state = 'handed_in')
 				- (select count(*) from letter l join item i on i.id = l.item_id where l.firm_id = $1 and l.state = 'signed' and i.state = 'handed_in') handed_in,

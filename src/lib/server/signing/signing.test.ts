@@ -4,7 +4,6 @@ import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { READY_MADE_LETTER } from '$lib/core/letters/ready-made-letter';
 import type { Signature } from '$lib/core/signing/signature';
 import { checkSeal } from '../platform/pdf/seal';
 import { sendRequest } from '../requests/send-request';
@@ -14,6 +13,7 @@ import {
 	makeClient,
 	makeFirm,
 	openTestHouse,
+	letterLine,
 	requestTo,
 	SECRET_KEY,
 	sendPlanned,
@@ -60,15 +60,7 @@ async function newLetter(): Promise<string> {
 		firm.id,
 		firm.odalys(),
 		requestTo(client, [
-			{
-				kind: 'letter',
-				title: 'Engagement letter 2026',
-				why: null,
-				required: true,
-				dueOn: '2026-05-20',
-				document: READY_MADE_LETTER,
-				values: { start_date: '1 June 2026', services: 'the monthly books', monthly_fee: '$280' }
-			}
+			letterLine('Engagement letter 2026', '2026-05-20', { start_date: '1 June 2026', services: 'the monthly books', monthly_fee: '$280' })
 		])
 	);
 	return (await itemsOf(house, requestId))[0].id;

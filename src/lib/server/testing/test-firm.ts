@@ -5,7 +5,8 @@ import { join } from 'node:path';
 import pg from 'pg';
 import { inject } from 'vitest';
 import { DEFAULT_CHASE_PLAN } from '$lib/core/chasing/chase-plan';
-import type { NewRequest, RequestLine } from '$lib/core/requests/request-form';
+import { READY_MADE_LETTER } from '$lib/core/letters/ready-made-letter';
+import type { NewRequest, RequestLine } from '$lib/core/requests/request-list';
 import type { Actor } from '../actor';
 import { addClient } from '../clients/add-client';
 import { ensureFirmSeal } from '../signing/firm-seal';
@@ -217,16 +218,29 @@ export async function makeClient(
 }
 
 export function paperLine(title: string, dueOn: string): RequestLine {
-	return { kind: 'paper', title, why: null, required: true, dueOn };
+	return { kind: 'paper', ...BARE_LINE, key: randomUUID(), title, dueOn, spec: { slots: [] } };
 }
 export function questionLine(title: string, dueOn: string): RequestLine {
-	return { kind: 'question', title, why: null, required: true, dueOn };
+	return { kind: 'question', ...BARE_LINE, key: randomUUID(), title, dueOn, spec: { answer: { is: 'words' }, fact: null } };
 }
+export function letterLine(
+	title: string,
+	dueOn: string,
+	values: Record<string, string>,
+	document: Extract<RequestLine, { kind: 'letter' }>['document'] = READY_MADE_LETTER
+): RequestLine {
+	return { kind: 'letter', ...BARE_LINE, key: randomUUID(), title, dueOn, spec: {}, document, values };
+}
+const BARE_LINE = { heading: '', why: null, required: true, acceptsItself: false, attachments: [] };
 
 export function requestTo(client: TestClient, lines: RequestLine[], more: Partial<NewRequest> = {}): NewRequest {
 	return {
 		clientId: client.id,
 		contactId: client.contactId,
+		others: [],
+		each: false,
+		quiet: false,
+		list: null,
 		title: 'Getting started',
 		message: 'A few things, please.',
 		lines,

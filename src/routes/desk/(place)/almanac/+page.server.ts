@@ -1,6 +1,7 @@
 import { deskRequest } from '$lib/server/desk-request';
 import { forecastInvitationChases } from '$lib/server/chasing/chase-invitations';
 import { peopleToForecast, readForecast } from '$lib/server/chasing/read-forecast';
+import { readAppearing } from '$lib/server/schedules/standing-requests';
 import { chaseSentence } from '$lib/server/rounds/read-leaf';
 import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
 import { timeWords } from '$lib/words/dates';
@@ -19,6 +20,7 @@ export const load = async (event) => {
 		return {
 			today: localDate(desk.actor.now, firm.calendar),
 			total: [...chases, ...invitations].reduce((sum, c) => sum + c.by.length, 0),
+			appears: await readAppearing(tx, desk.actor, firm, DAYS),
 			chases: [
 				...chases.slice(0, SHOWN).map((c) => ({
 					at: c.at,

@@ -2,7 +2,11 @@
 	import { dateWords } from '$lib/words/dates';
 
 	let { data } = $props();
-	const days = $derived([...new Set(data.chases.map((c) => c.day))].map((day) => ({ day, rows: data.chases.filter((c) => c.day === day) })));
+	const days = $derived(
+		[...new Set([...data.chases, ...data.appears].map((c) => c.day))]
+			.sort()
+			.map((day) => ({ day, rows: data.chases.filter((c) => c.day === day), appears: data.appears.filter((c) => c.day === day) }))
+	);
 	const by = (ways: readonly string[]) => (!ways.includes('text') ? '' : ways.includes('email') ? ', text too' : ', by text');
 	const reason = (why: string) =>
 		why
@@ -17,11 +21,13 @@
 		<h1 class="text-[1.65rem] leading-tight">Almanac</h1>
 		<p class="text-[0.88rem] text-(--half)">
 			What goes out if nobody does anything. {data.total}
-			{data.total === 1 ? 'message' : 'messages'} in the next four weeks.
+			{data.total === 1 ? 'message' : 'messages'} in the next four weeks{data.appears.length > 0
+				? `; ${data.appears.length} standing ${data.appears.length === 1 ? 'request appears' : 'requests appear'}`
+				: ''}.
 		</p>
 	</div>
 	{#if days.length === 0}<p class="py-6 text-(--half) md:pl-[154px]">Nothing will go out: nobody has anything open that is due.</p>{/if}
-	{#each days as { day, rows } (day)}
+	{#each days as { day, rows, appears } (day)}
 		<section class="day" aria-label={dateWords('en', day, 'long')}>
 			<h2 class="date">
 				<span class={day === data.today ? 'text-(--lamp)' : ''}>{dateWords('en', day).split(' ')[0]}</span>
@@ -30,6 +36,21 @@
 					>{/if}
 			</h2>
 			<ul class="min-w-0">
+				{#each appears as c (c.key)}
+					<li class="row" class:held={c.heldBack}>
+						<span>{c.heldBack ? '–' : c.time}</span>
+						<b class="truncate">{c.contactName}</b>
+						<span class="truncate text-(--half)"
+							><a href="/desk/clients/{c.clientId}" class="underline decoration-dotted underline-offset-2">{c.clientName}</a></span
+						>
+						<span class="text-(--half)">{c.lines} {c.lines === 1 ? 'line' : 'lines'}, new</span>
+						<span class="truncate text-(--half)" title={c.title}
+							>{#if c.heldBack}<b class="text-(--lamp-deep)">does not appear: {c.heldBack}</b>{:else}appears by itself:
+								<a href="/desk/clients/{c.clientId}/standing/{c.standingId}" class="underline decoration-dotted underline-offset-2">{c.title}</a
+								>{/if}</span
+						>
+					</li>
+				{/each}
 				{#each rows as c (c.key)}
 					<li class="row" class:held={c.heldBack}>
 						<span>{c.heldBack ? '–' : c.time}</span>

@@ -26,6 +26,7 @@
 		chase: 'reminder',
 		thanks: 'thanks',
 		sent_back: 'sent back',
+		remark: 'about an item',
 		signed_copy: 'signed copy',
 		password_reset: 'new password',
 		password_changed: 'password changed'

@@ -5,6 +5,8 @@
 	import DoorClosed from '@lucide/svelte/icons/door-closed';
 	import MailX from '@lucide/svelte/icons/mail-x';
 	import MessageCircle from '@lucide/svelte/icons/message-circle';
+	import FilePen from '@lucide/svelte/icons/file-pen';
+	import MessageCircleQuestionMark from '@lucide/svelte/icons/message-circle-question-mark';
 	import PenLine from '@lucide/svelte/icons/pen-line';
 	import PhoneCall from '@lucide/svelte/icons/phone-call';
 	import TextQuote from '@lucide/svelte/icons/text-quote';
@@ -36,6 +38,8 @@
 	);
 	const MARKS = {
 		texts: MessageCircle,
+		talk: MessageCircleQuestionMark,
+		drafts: FilePen,
 		answers: TextQuote,
 		to_countersign: PenLine,
 		ran_out: PhoneCall,

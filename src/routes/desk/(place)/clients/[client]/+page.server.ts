@@ -32,9 +32,12 @@ import type { Firm } from '$lib/server/firms/firm';
 import { idParam, inForm, inPage } from '$lib/server/form-errors';
 import { readGroups } from '$lib/server/people/groups';
 import type { Tx } from '$lib/server/platform/db/database';
+import { ruleInWords } from '$lib/core/schedules/recurrence';
+import { readDrafts } from '$lib/server/requests/drafts';
+import { readStandingRequests } from '$lib/server/schedules/standing-requests';
 import { readItemsOfClient } from '$lib/server/requests/read-requests';
 import { readNextChases } from '$lib/server/rounds/read-leaf';
-import { dateWords, dayOfYearWords, dayOf } from '$lib/words/dates';
+import { dateWords, dayOf, dayOfYearWords, timeWords } from '$lib/words/dates';
 
 const HISTORY_SHOWN = 12;
 
@@ -51,6 +54,19 @@ export const load = async (event) => {
 			return {
 				items: await readItemsOfClient(tx, desk.actor, id),
 				chases: await readNextChases(tx, desk.actor, firm, id),
+				standing: (await readStandingRequests(tx, desk.actor, id)).map((standing) => ({
+					id: standing.id,
+					title: standing.title.replace(/,? ?\{period\}/, ''),
+					rule: ruleInWords(standing.schedule.rule),
+					state: standing.state,
+					next: standing.state === 'running' && standing.nextAt ? dateWords(firm.locale, dayOf(standing.nextAt, firm.calendar.timeZone)) : null
+				})),
+				drafts: (await readDrafts(tx, desk.actor, { clientId: id })).map((draft) => ({
+					id: draft.id,
+					title: draft.title,
+					lines: draft.lines,
+					changed: `${draft.changedBy}, ${timeWords(firm.locale, draft.changedAt, firm.calendar.timeZone)}`
+				})),
 				history: await readHistory(tx, desk.actor, id, null, HISTORY_SHOWN),
 				facts: (await readFacts(tx, desk.actor, id)).map((fact) => ({
 					name: fact.name,

@@ -130,6 +130,37 @@
 		/>{/key}
 
 	<span id="requests" class="block"></span>
+	{#if data.drafts.length > 0}
+		<h3 class="part">Drafts</h3>
+		<ul class="text-sm">
+			{#each data.drafts as draft (draft.id)}<li class="border-b border-(--rule) py-1.5">
+					<a class="font-semibold underline decoration-dotted underline-offset-2" href="/desk/clients/{client.id}/ask?draft={draft.id}"
+						>{draft.title || 'Untitled request'}</a
+					>
+					<span class="text-(--half)">{draft.lines} {draft.lines === 1 ? 'line' : 'lines'}, {draft.changed}</span>
+				</li>{/each}
+		</ul>
+	{/if}
+	<h3 class="part flex items-baseline justify-between">
+		Again and again{#if client.state === 'active'}<a class="act-link font-sans text-sm font-normal" href="/desk/clients/{client.id}/standing"
+				>Set one up</a
+			>{/if}
+	</h3>
+	{#if data.standing.length === 0}<p class="py-2 text-sm text-(--half)">Nothing repeats by itself yet.</p>{/if}
+	<ul class="text-sm">
+		{#each data.standing as standing (standing.id)}<li class="border-b border-(--rule) py-1.5" class:text-(--half)={standing.state === 'ended'}>
+				<a class="font-semibold underline decoration-dotted underline-offset-2" href="/desk/clients/{client.id}/standing/{standing.id}"
+					>{standing.title}</a
+				>
+				<span class="text-(--half)"
+					>{standing.rule}{standing.state === 'running'
+						? standing.next
+							? `; next ${standing.next}`
+							: '; nothing comes any more'
+						: `; ${standing.state}`}</span
+				>
+			</li>{/each}
+	</ul>
 	{#if requests.length === 0}
 		<h3 class="part">Requests</h3>
 		<p class="py-3 text-sm text-(--half)">Nothing has been asked yet. “Ask for something” begins with a ready-made list or an empty sheet.</p>

@@ -43,6 +43,12 @@
 		doubted = p.fields?.anyway !== undefined;
 	}
 	const handling = { onPending, onProblem, onSuccess: openNext };
+	const STANDS = {
+		no_contact: 'Nobody is chosen to get it. Change it first.',
+		no_address: 'Whom it goes to has no e-mail address yet.',
+		bounced: 'Mail to whom it goes came back.',
+		closed: 'The firm does not work for this client just now.'
+	} as const;
 	const time = (at: string) => timeWords('en', at, data.firm.timeZone);
 </script>
 
@@ -106,6 +112,34 @@
 				</li>
 			{/each}
 		</ul>
+	</div>
+{:else if leaf.kind === 'draft'}
+	<div class="space-y-4 p-5 pr-10">
+		<header>
+			<h2 class="text-[1.2rem]">{leaf.draft.title || 'Untitled request'} waits to be sent</h2>
+			<p class="text-sm text-(--half)">
+				<a class="underline decoration-dotted" href="/desk/clients/{leaf.draft.clientId}">{leaf.draft.clientName}</a>{leaf.draft.listName
+					? ` · from “${leaf.draft.listName}”`
+					: ''} · {leaf.draft.contactName ? `to ${leaf.draft.contactName}` : 'to nobody yet'}
+			</p>
+		</header>
+		{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
+		{#if leaf.draft.stands}<p class="notice-lamp">{STANDS[leaf.draft.stands]}</p>{/if}
+		<ul class="text-sm">
+			{#each leaf.draft.content.lines as line (line.key)}<li class="border-b border-(--rule-strong) py-1.5" class:out={line.out}>
+					{line.title}{#if line.out && line.because}<span class="text-(--lamp-deep)">&nbsp;{line.because}</span>{/if}
+				</li>{/each}
+		</ul>
+		<div class="flex flex-wrap gap-2">
+			<form method="post" action="/desk/drafts?/send" {@attach enhancedForm(handling)}>
+				<input type="hidden" name="draftId" value={leaf.draft.id} />
+				<button class="act" disabled={pending || leaf.draft.stands !== null}>Send it and open next</button>
+			</form>
+			<a class="act-quiet" href="/desk/clients/{leaf.draft.clientId}/ask?draft={leaf.draft.id}">Change it first</a>
+			<form method="post" action="/desk/drafts?/remove" {@attach enhancedForm(handling)}>
+				<input type="hidden" name="draftId" value={leaf.draft.id} /><button class="act-quiet" disabled={pending}>Throw it away</button>
+			</form>
+		</div>
 	</div>
 {:else if leaf.kind === 'message'}
 	<div class="space-y-4 p-5 pr-10">
@@ -221,3 +255,10 @@
 		</div>
 	</div>
 {/if}
+
+<style>
+	.out {
+		color: var(--half);
+		text-decoration: line-through;
+	}
+</style>

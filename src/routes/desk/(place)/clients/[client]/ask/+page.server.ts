@@ -1,63 +1,162 @@
 import { redirect } from '@sveltejs/kit';
 import { z } from 'zod';
 import { DomainError } from '$lib/core/errors/domain-error';
+import { localDate } from '$lib/core/calendar/firm-calendar';
+import { FACT_NAMES, sayFactSchema } from '$lib/core/clients/facts';
+import { currencyOf } from '$lib/core/firms/currency';
 import { READY_MADE_LETTER } from '$lib/core/letters/ready-made-letter';
 import { READY_MADE_LISTS } from '$lib/core/requests/ready-made-lists';
-import { newRequestSchema } from '$lib/core/requests/request-form';
-import { localDate } from '$lib/core/calendar/firm-calendar';
+import { draftContentSchema, newRequestSchema } from '$lib/core/requests/request-list';
+import { readFacts, readServices, sayFact } from '$lib/server/clients/client-record';
 import { asSeenBy } from '$lib/server/firms/brands';
-import { deskRequest } from '$lib/server/desk-request';
+import { deskForm, deskRequest } from '$lib/server/desk-request';
 import { idParam, inForm, inPage } from '$lib/server/form-errors';
 import { automaticValues } from '$lib/server/letters/prepare-letter';
 import { recordValues } from '$lib/server/letters/record-values';
+import { readLists } from '$lib/server/library/request-lists';
+import { readAttachments } from '$lib/server/requests/attachments';
+import { beginRequest, factValueWords } from '$lib/server/requests/begin-request';
+import { dropSentDraft, readDraft, readDrafts, removeDrafts, saveDraft } from '$lib/server/requests/drafts';
 import { dueAfterBusinessDays, readRecipient, sendRequest } from '$lib/server/requests/send-request';
+import { keepOverride, readClientsKnown } from '$lib/server/requests/tailor-list';
+import { timeWords } from '$lib/words/dates';
 import { say } from '$lib/words/words';
+
+const listRef = z.object({ id: z.uuid(), version: z.number().int().positive() }).nullable();
 
 export const load = async (event) => {
 	const desk = await deskRequest(event);
 	const clientId = idParam(event.params.client);
+	const wanted = event.url.searchParams;
 	return inPage(() =>
 		desk.inFirm(async (tx, own) => {
 			// in the brand in which the client will see it
 			const firm = await asSeenBy(tx, own, { clientId });
-			const contacts = await tx.rows<{ id: string }>('select contact_id id from client_contact where client_id = $1 order by rank', [clientId]);
+			const contacts = await tx.rows<{ id: string; locale: string }>(
+				'select cc.contact_id id, c.locale from client_contact cc join contact c on c.id = cc.contact_id where cc.client_id = $1 order by cc.rank',
+				[clientId]
+			);
 			const known: Record<string, Record<string, string>> = {};
 			for (const { id } of contacts) known[id] = automaticValues(firm, await readRecipient(tx, clientId, id), desk.actor.now);
 			const { now } = desk.actor;
-			const inTen = dueAfterBusinessDays(firm, now, 10);
+			const draft = wanted.has('draft') ? await readDraft(tx, desk.actor, idParam(wanted.get('draft') ?? '')) : null;
+			const begun = wanted.has('list')
+				? await beginRequest(tx, desk.actor, firm, clientId, { listId: idParam(wanted.get('list') ?? '') })
+				: wanted.has('ready')
+					? await beginRequest(tx, desk.actor, firm, clientId, { readyMade: wanted.get('ready') ?? '' })
+					: null;
+			const services = (await readServices(tx)).map((service) => service.name);
+			const theirs = (await readClientsKnown(tx, [clientId])).get(clientId)?.services ?? [];
+			const fits = (list: { services: string[] }) => list.services.some((name) => theirs.some((own) => own.toLowerCase() === name.toLowerCase()));
+			const lists = (await readLists(tx, desk.actor)).map((list) => ({
+				id: list.id,
+				name: list.name,
+				about: list.about,
+				lines: list.lineCount,
+				folder: list.folder,
+				fits: fits(list)
+			}));
+			const names = new Set(lists.map((list) => list.name.toLowerCase()));
+			const words = factValueWords(firm.locale);
+			const attachmentIds = draft
+				? draft.content.lines.flatMap((line) => z.array(z.uuid()).catch([]).parse(line.attachments))
+				: (begun?.lines.flatMap((line) => line.attachments) ?? []);
 			return {
-				lists: READY_MADE_LISTS.map((list) => ({
-					...list,
-					lines: list.lines.map((line) => ({ ...line, dueOn: dueAfterBusinessDays(firm, now, line.dueInBusinessDays) }))
+				lists,
+				ready: READY_MADE_LISTS.filter((list) => !names.has(list.name.toLowerCase())).map((list) => ({
+					id: list.id,
+					name: list.name,
+					about: list.about,
+					lines: list.lines.length,
+					fits: fits(list)
 				})),
+				drafts: (await readDrafts(tx, desk.actor, { clientId })).map((row) => ({
+					...row,
+					changedAt: timeWords(firm.locale, row.changedAt, firm.calendar.timeZone)
+				})),
+				draft,
+				begun,
+				files: await readAttachments(tx, attachmentIds),
+				facts: (await readFacts(tx, desk.actor, clientId))
+					.filter((fact) => (FACT_NAMES as readonly string[]).includes(fact.name))
+					.map((fact) => ({ name: fact.name, words: words(fact.name as (typeof FACT_NAMES)[number], fact.value), saidBy: fact.saidBy })),
+				services,
+				theirServices: theirs,
 				letter: READY_MADE_LETTER,
 				values: known,
 				fromRecord: await recordValues(tx, desk.actor, clientId, firm.locale),
 				today: localDate(now, firm.calendar),
-				inTen,
-				message: say(firm.locale, 'mail.request.body', { client: Object.values(known)[0]?.client_name ?? '' }),
-				brand: { name: firm.name, color: firm.color }
+				inTen: dueAfterBusinessDays(firm, now, 10),
+				/** the words of the message in each person's language */
+				messages: Object.fromEntries(contacts.map(({ id, locale }) => [id, say(locale, 'mail.request.body', { client: known[id].client_name })])),
+				brand: { name: firm.name, color: firm.color, timeZone: firm.calendar.timeZone },
+				place: { currency: currencyOf(firm.country), timeZone: firm.calendar.timeZone },
+				locales: Object.fromEntries(contacts.map(({ id, locale }) => [id, locale]))
 			};
 		})
 	);
 };
 
-const payloadSchema = z.object({ request: z.string().max(1_500_000) });
+const payloadSchema = z.string().max(1_500_000);
+
+function parsed(form: FormData, name: string): object {
+	try {
+		return JSON.parse(payloadSchema.parse(form.get(name))) as object;
+	} catch {
+		throw new DomainError('invalid', 'The request did not arrive whole. What you wrote is still here; please send it again.');
+	}
+}
 
 export const actions = {
-	default: async (event) => {
+	send: async (event) => {
 		const form = await event.request.formData();
 		return inForm(form, async () => {
 			const desk = await deskRequest(event);
-			let typed: unknown;
-			try {
-				typed = JSON.parse(payloadSchema.parse(Object.fromEntries(form)).request);
-			} catch {
-				throw new DomainError('invalid', 'The request did not arrive whole. What you wrote is still here; please send it again.');
-			}
-			const input = newRequestSchema.parse({ ...(typed as object), clientId: idParam(event.params.client) });
-			await sendRequest(desk.house, desk.firmId, desk.actor, input);
+			const input = newRequestSchema.parse({ ...parsed(form, 'request'), clientId: idParam(event.params.client) });
+			const draftId = z.uuid().safeParse(form.get('draftId')).data;
+			await sendRequest(desk.house, desk.firmId, desk.actor, input, async (tx) => {
+				if (draftId) await dropSentDraft(tx, draftId);
+			});
 			redirect(303, `/desk/clients/${input.clientId}`);
 		});
-	}
+	},
+	/** What is written so far, kept as it is typed. */
+	keep: async (event) => {
+		const form = await event.request.formData();
+		return inForm(form, async () => {
+			const desk = await deskRequest(event);
+			const list = listRef.parse(JSON.parse(String(form.get('list') ?? 'null')));
+			const version = await desk.inFirm((tx) =>
+				saveDraft(tx, desk.actor, {
+					id: idParam(String(form.get('draftId') ?? '')),
+					version: z.coerce
+						.number()
+						.int()
+						.positive()
+						.nullable()
+						.catch(null)
+						.parse(form.get('version') || null),
+					clientId: idParam(event.params.client),
+					list,
+					content: draftContentSchema.parse(parsed(form, 'content'))
+				})
+			);
+			return { version };
+		});
+	},
+	drop: (event) => deskForm(event, (tx, desk, form) => removeDrafts(tx, desk.actor, [idParam(String(form.get('draftId') ?? ''))])),
+	remember: (event) =>
+		deskForm(event, (tx, desk, form) =>
+			keepOverride(tx, desk.actor, {
+				clientId: idParam(event.params.client),
+				listId: idParam(String(form.get('listId') ?? '')),
+				lineKey: String(form.get('lineKey') ?? '').slice(0, 40),
+				decision: z.enum(['in', 'out']).nullable().catch(null).parse(form.get('decision'))
+			})
+		),
+	/** A fact that decides lines, said while the list is made to fit; the page then asks for the list anew. */
+	fact: (event) =>
+		deskForm(event, (tx, desk, form) =>
+			sayFact(tx, desk.actor, { clientId: idParam(event.params.client), ...sayFactSchema.parse(Object.fromEntries(form)) })
+		)
 };

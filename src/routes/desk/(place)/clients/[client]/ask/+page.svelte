@@ -1,49 +1,62 @@
 <script lang="ts">
-	import { tick } from 'svelte';
-	import { beforeNavigate } from '$app/navigation';
-	import { mergeFieldsOf, type LetterDocument } from '$lib/core/letters/letter-document';
+	import { tick, untrack } from 'svelte';
+	import { beforeNavigate, goto, invalidateAll } from '$app/navigation';
+	import { page } from '$app/state';
+	import { FACTS, type FactDefinition, type FactName } from '$lib/core/clients/facts';
+	import { fillLetter, mergeFieldsOf } from '$lib/core/letters/letter-document';
 	import { AUTOMATIC_FIELDS, fillText, mergeFieldWords, unfilledFields } from '$lib/core/letters/merge-fields';
-	import { fillLetter } from '$lib/core/letters/letter-document';
-	import type { ItemKind } from '$lib/core/requests/request-form';
+	import { answerOfFact } from '$lib/core/requests/item-kinds';
+	import { asRequestLine, type DraftContent, type LineInHand } from '$lib/core/requests/request-list';
 	import { dateWords } from '$lib/words/dates';
+	import { askDesk } from '$lib/ui/ask-desk';
+	import LineList from '$lib/ui/asking/LineList.svelte';
 	import { enhancedForm } from '$lib/ui/enhanced-form';
-	import LetterEditor from '$lib/ui/LetterEditor.svelte';
+	import FactField from '$lib/ui/FactField.svelte';
+	import PreviewAsking from '$lib/ui/asking/PreviewAsking.svelte';
 	import TextChoice from '$lib/ui/TextChoice.svelte';
 	import WordsField from '$lib/ui/WordsField.svelte';
-	import LetterText from '$lib/ui/LetterText.svelte';
 
 	let { data } = $props();
-	interface Line {
-		key: string;
-		kind: ItemKind;
-		title: string;
-		why: string;
-		required: boolean;
-		dueOn: string;
-		out: boolean;
-		document: LetterDocument | null;
-	}
-	let chosen = $state<string | null>(null);
-	let title = $state('');
-	// svelte-ignore state_referenced_locally
-	let message = $state(data.message);
-	// svelte-ignore state_referenced_locally
-	let contactId = $state(data.client.contacts.find((c) => c.hasAccess)?.id ?? data.client.contacts[0].id);
-	let lines = $state<Line[]>([]);
-	// svelte-ignore state_referenced_locally
-	let letterValues = $state<Record<string, string>>({ ...data.fromRecord });
+	const given = untrack(() => data);
+	const kept = given.draft?.content as (Omit<DraftContent, 'lines'> & { lines: LineInHand[] }) | undefined;
+	const firstContact = given.client.contacts.find((c) => c.hasAccess)?.id ?? given.client.contacts[0].id;
+
+	let writing = $state(given.draft !== null || given.begun !== null);
+	let title = $state(kept?.title ?? given.begun?.title ?? '');
+	let contactId = $state(kept?.contactId && given.values[kept.contactId] ? kept.contactId : firstContact);
+	let message = $state(kept?.message || given.begun?.message || given.messages[firstContact]);
+	let others = $state<string[]>(kept?.others ?? []);
+	let each = $state(kept?.each ?? false);
+	let quiet = $state(kept?.quiet ?? false);
+	let withInvitation = $state(kept?.withInvitation ?? true);
+	let lines = $state<LineInHand[]>(kept?.lines ?? given.begun?.lines ?? []);
+	let files = $state({ ...given.files });
+	let letterValues = $state<Record<string, string>>({ ...given.fromRecord, ...(kept?.values ?? {}) });
+	const list = given.draft
+		? given.draft.listId
+			? { id: given.draft.listId, version: given.draft.listVersion! }
+			: null
+		: (given.begun?.list ?? null);
+	const listName = given.draft?.listName ?? given.begun?.name ?? null;
+	const draftId = given.draft?.id ?? crypto.randomUUID();
+	const onceKey = crypto.randomUUID();
+	let version = $state(given.draft?.version ?? null);
+	let keptWords = $state(given.draft ? 'Kept as a draft.' : '');
 	let open = $state<string | null>(null);
 	let problem = $state('');
 	let fields = $state<Record<string, string>>({});
 	let pending = $state(false);
-	let withInvitation = $state(true);
-	let sent = false;
-	const onceKey = crypto.randomUUID();
-	let preview: HTMLDialogElement;
+	let askingFact = $state<FactName | null>(null);
+	let previewing = $state(false);
+	let leaving = false;
+	let first = $state<{ add(kind: 'paper'): void }>();
 
 	const contact = $derived(data.client.contacts.find((c) => c.id === contactId)!);
 	const going = $derived(lines.filter((l) => !l.out));
-	const needsInvitation = $derived(!contact.hasAccess);
+	const left = $derived(lines.length - going.length);
+	const missing = $derived([...new Set(going.flatMap((l) => l.missing))] as FactName[]);
+	const told = $derived([contact, ...data.client.contacts.filter((c) => others.includes(c.id))]);
+	const without = $derived(told.filter((c) => !c.hasAccess));
 	const values = $derived({ ...letterValues, ...data.values[contactId] });
 	const asked = $derived(
 		[...new Set(going.flatMap((l) => (l.document ? mergeFieldsOf(l.document) : [])))].filter(
@@ -54,73 +67,129 @@
 	const payload = $derived(
 		JSON.stringify({
 			contactId,
+			others,
+			each: each && others.length > 0,
 			title,
 			message,
-			withInvitation: needsInvitation && withInvitation,
+			quiet,
+			withInvitation: without.length > 0 && withInvitation,
 			onceKey,
-			lines: going.map((l) => ({
-				kind: l.kind,
-				title: l.title,
-				why: l.why,
-				required: l.required,
-				dueOn: l.dueOn,
-				...(l.kind === 'letter' ? { document: l.document, values: letterValues } : {})
-			}))
+			list,
+			lines: going.map((l) => asRequestLine(l, letterValues))
 		})
 	);
-	const KINDS: Record<ItemKind, string> = { paper: 'paper', question: 'question', letter: 'letter' };
+	const content = $derived(JSON.stringify({ contactId, others, each, title, message, quiet, withInvitation, values: letterValues, lines }));
+	/** Facts that decide lines of this list, known or not. */
+	const deciding = $derived(
+		[...new Set(lines.flatMap((l) => factsIn(l.condition)))].map((name) => ({ name, fact: data.facts.find((fact) => fact.name === name) ?? null }))
+	);
+	function factsIn(condition: LineInHand['condition']): FactName[] {
+		if (!condition) return [];
+		if (condition.kind === 'all' || condition.kind === 'any') return condition.of.flatMap(factsIn);
+		return condition.kind === 'fact' ? [condition.fact] : [];
+	}
 
-	function begin(listId: string | null) {
-		chosen = listId ?? 'scratch';
-		const list = data.lists.find((l) => l.id === listId);
-		title = list ? (list.id === 'taking-on' ? 'Getting started' : list.name) : '';
-		lines = (list?.lines ?? []).map((l) => ({
-			key: crypto.randomUUID(),
-			kind: l.kind,
-			title: l.title,
-			why: l.why,
-			required: l.required,
-			dueOn: l.dueOn,
-			out: false,
-			document: l.kind === 'letter' ? structuredClone($state.snapshot(data.letter)) : null
-		}));
-		if (!list) void add('paper');
+	let lastKept = given.draft ? untrack(() => content) : '';
+	let keeping: Promise<void> | null = null;
+	async function keep(): Promise<void> {
+		if (keeping) await keeping;
+		const now = content;
+		if (leaving || !writing || now === lastKept || lines.length === 0) return;
+		keeping = (async () => {
+			const answer = await askDesk<{ version: number }>(`${page.url.pathname}?/keep`, {
+				draftId,
+				version: version === null ? '' : String(version),
+				list: JSON.stringify(list),
+				content: now
+			});
+			if (answer) {
+				version = answer.version;
+				lastKept = now;
+				keptWords = 'Kept as a draft.';
+			} else keptWords = 'Not kept: it did not reach us, or somebody else works on it. Your words are still here.';
+		})();
+		await keeping;
+		keeping = null;
 	}
-	async function add(kind: ItemKind) {
-		const line: Line = {
-			key: crypto.randomUUID(),
-			kind,
-			title: kind === 'letter' ? 'Engagement letter' : '',
-			why: '',
-			required: true,
-			dueOn: lines.at(-1)?.dueOn ?? data.inTen,
-			out: false,
-			document: kind === 'letter' ? structuredClone($state.snapshot(data.letter)) : null
-		};
-		lines.push(line);
-		open = line.key;
-		await tick();
-		document.getElementById(`title-${line.key}`)?.focus();
-	}
-	function move(index: number, by: number) {
-		const to = index + by;
-		if (to < 0 || to >= lines.length) return;
-		const [line] = lines.splice(index, 1);
-		lines.splice(to, 0, line);
-	}
+	$effect(() => {
+		if (!writing || content === lastKept) return;
+		keptWords = '';
+		const timer = setTimeout(() => void keep(), 1200);
+		return () => clearTimeout(timer);
+	});
 	beforeNavigate((navigation) => {
-		if (navigation.willUnload) {
-			if (chosen && !sent && !pending) navigation.cancel();
+		if (leaving || !writing || pending || content === lastKept || lines.length === 0) return;
+		if (navigation.willUnload) return navigation.cancel();
+		void keep();
+	});
+
+	async function fromScratch() {
+		writing = true;
+		await tick();
+		first?.add('paper');
+	}
+	/** The list as it fits now that more is known. Lines that a person decided stay as they are. */
+	async function fitAgain() {
+		askingFact = null;
+		await invalidateAll();
+		if (!data.begun) return;
+		for (const line of lines) {
+			const fresh = data.begun.lines.find((other) => other.key === line.key);
+			if (!fresh || line.overridden) continue;
+			line.out = fresh.out;
+			line.because = fresh.because;
+			line.missing = fresh.missing;
+		}
+	}
+	function askThem(name: FactName) {
+		const known = lines.find((line) => line.kind === 'question' && line.spec.fact === name);
+		if (known) {
+			known.out = false;
+			known.required = true;
+			open = known.key;
 			return;
 		}
-		if (chosen && !sent && !pending && lines.length > 0 && !confirm('This request has not been sent. Leave it and lose what you wrote?'))
-			navigation.cancel();
-	});
+		const label = (FACTS[name] as FactDefinition).label;
+		lines.unshift({
+			key: crypto.randomUUID(),
+			kind: 'question',
+			heading: lines[0]?.heading ?? '',
+			title: (FACTS[name] as FactDefinition).is.kind === 'yes_no' ? `${label}?` : label,
+			why: 'What else we need from you depends on it.',
+			required: true,
+			acceptsItself: true,
+			attachments: [],
+			spec: { answer: answerOfFact(name), fact: name },
+			document: null,
+			due: lines[0]?.due ?? { from: 'asked', offset: 5, unit: 'business_days', roll: 'none' },
+			condition: null,
+			dueOn: lines[0]?.dueOn || data.inTen,
+			out: false,
+			because: null,
+			missing: [],
+			overridden: false
+		});
+	}
+	async function remember(line: LineInHand) {
+		if (!list) return;
+		const done = await askDesk(`${page.url.pathname}?/remember`, { listId: list.id, lineKey: line.key, decision: line.out ? 'out' : 'in' });
+		if (done) {
+			line.overridden = false;
+			line.because = 'you decided so for this client';
+		}
+	}
+	async function dropDraft() {
+		leaving = true;
+		if (version !== null) await askDesk(`${page.url.pathname}?/drop`, { draftId });
+		await goto(`/desk/clients/${data.client.id}`, { invalidateAll: true });
+	}
 	/** Server messages name a line among those that go; shown with its title. */
 	const problemLine = $derived.by(() => {
 		const path = Object.keys(fields).find((f) => f.startsWith('lines.'));
-		return path ? going[Number(path.split('.')[1])]?.key : undefined;
+		return path ? (going[Number(path.split('.')[1])]?.key ?? null) : null;
 	});
+	const firstOf = (name: string) => name.split(' ')[0];
+	const sendWords = $derived(quiet ? 'Put it up' : told.length === 1 ? `Send to ${firstOf(contact.name)}` : `Send to ${told.length} people`);
 </script>
 
 <svelte:head><title>Asking {data.client.name} · {data.firm.name}</title></svelte:head>
@@ -129,93 +198,145 @@
 	<main id="sheet" class="sheet overflow-auto pb-10" tabindex="-1">
 		<div class="masthead">
 			<p class="text-sm"><a class="act-link" href="/desk/clients/{data.client.id}">Back to {data.client.name}</a></p>
-			<h1 class="mt-1 text-[1.65rem] leading-tight">{chosen === 'taking-on' ? `Taking on ${data.client.name}` : `Asking ${data.client.name}`}</h1>
-			{#if chosen}<p class="mt-1 text-[0.9rem] text-(--half)">
+			<h1 class="mt-1 text-[1.65rem] leading-tight">{listName ? `${listName}: ${data.client.name}` : `Asking ${data.client.name}`}</h1>
+			{#if writing}<p class="mt-1 text-[0.9rem] text-(--half)">
 					{going.length}
-					{going.length === 1 ? 'line goes' : 'lines go'}{lines.length > going.length ? `, ${lines.length - going.length} left out` : ''}. Take out
-					what does not fit, add what is missing.
+					{going.length === 1 ? 'line goes' : 'lines go'}{left > 0 ? `, ${left} left out, each with its reason` : ''}{missing.length > 0
+						? `; ${missing.length === 1 ? 'one thing' : `${missing.length} things`} should be known first`
+						: ''}.
 				</p>
 			{:else}<p class="mt-1 text-[0.9rem] text-(--half)">
 					Begin with a list of the Library, or with an empty sheet. The list itself stays as it is.
 				</p>{/if}
 		</div>
 
-		{#if !chosen}
-			<ul class="mt-4">
-				{#each data.lists as list (list.id)}
-					<li class="line">
-						<span class="kind">{list.lines.length} lines</span>
-						<button class="text-left" onclick={() => begin(list.id)}><b>{list.name}</b> <span class="text-(--half)">{list.about}</span></button>
-					</li>
-				{/each}
+		{#if !writing}
+			{#if data.drafts.length > 0}
+				<h2 class="head">Begun already</h2>
+				<ul>
+					{#each data.drafts as draft (draft.id)}<li class="line">
+							<span class="kind">draft</span>
+							<a class="no-underline" href="?draft={draft.id}" data-sveltekit-reload
+								><b>{draft.title || 'Untitled request'}</b>
+								<span class="text-(--half)">{draft.lines} {draft.lines === 1 ? 'line' : 'lines'}, {draft.changedBy}, {draft.changedAt}</span></a
+							>
+						</li>{/each}
+				</ul>
+			{/if}
+			{#snippet choice(href: string, list: { name: string; about: string; lines: number; fits: boolean })}
 				<li class="line">
-					<span class="kind">empty</span><button class="text-left" onclick={() => begin(null)}
+					<span class="kind">{list.lines} lines</span>
+					<a class="no-underline" {href} data-sveltekit-reload
+						><b>{list.name}</b> <span class="text-(--half)">{list.about}</span>{#if list.fits}<span class="text-(--lamp-deep)">
+								fits their services</span
+							>{/if}</a
+					>
+				</li>
+			{/snippet}
+			<h2 class="head">The firm’s lists</h2>
+			<ul>
+				{#each data.lists.toSorted((a, b) => Number(b.fits) - Number(a.fits)) as list (list.id)}{@render choice(`?list=${list.id}`, list)}{/each}
+				<li class="line">
+					<span class="kind">empty</span><button class="text-left" onclick={fromScratch}
 						><b>From scratch</b> <span class="text-(--half)">an empty sheet</span></button
 					>
 				</li>
 			</ul>
+			{#if data.ready.length > 0}
+				<h2 class="head">Ready-made</h2>
+				<ul>
+					{#each data.ready.toSorted((a, b) => Number(b.fits) - Number(a.fits)) as list (list.id)}{@render choice(`?ready=${list.id}`, list)}{/each}
+				</ul>
+			{/if}
 		{:else}
-			<ul class="mt-4 border-t border-(--rule-strong)">
-				{#each lines as line, i (line.key)}
-					<li class="line" class:lit={open === line.key} class:wrong={problemLine === line.key}>
-						<span class="kind">{KINDS[line.kind]}</span>
-						<div class="flex min-w-0 items-center gap-2">
-							<button
-								class="min-w-0 flex-1 truncate text-left"
-								aria-expanded={open === line.key}
-								onclick={() => (open = open === line.key ? null : line.key)}
-							>
-								<b class={line.out ? 'font-normal text-(--half) line-through' : ''}>{line.title || 'Untitled line'}</b>
-								{#if line.out}<span class="text-(--lamp-deep)"> left out</span>{:else}<span class="text-(--half)">
-										{line.required ? '' : 'if they have it · '}{line.why}</span
-									>{/if}
-							</button>
-							<span class="text-sm whitespace-nowrap text-(--half)">{line.out ? '' : dateWords('en', line.dueOn)}</span>
-							<button class="act-link text-sm whitespace-nowrap" onclick={() => (line.out = !line.out)}
-								>{line.out ? 'put back in' : 'take out'}</button
-							>
-						</div>
-						{#if open === line.key && !line.out}
-							<div class="col-start-2 grid gap-3 pt-2 pb-4 sm:grid-cols-[1fr_11rem]">
-								<label class="field"><span>What do you ask for?</span><input id="title-{line.key}" bind:value={line.title} maxlength="160" /></label>
-								<label class="field"><span>Due</span><input type="date" bind:value={line.dueOn} min={data.today} /></label>
-								<label class="field sm:col-span-2"
-									><span>Why, in words the client understands</span><textarea rows="2" bind:value={line.why} maxlength="1000"></textarea></label
-								>
-								{#if line.document}<div class="sm:col-span-2"><LetterEditor bind:document={line.document} label="Words of {line.title}" /></div>{/if}
-								<div class="flex flex-wrap items-center gap-3 text-sm sm:col-span-2">
-									<label class="flex items-center gap-2"><input type="checkbox" bind:checked={line.required} /> needed</label>
-									<button class="act-quiet !min-h-7" onclick={() => move(i, -1)} disabled={i === 0}>Up</button>
-									<button class="act-quiet !min-h-7" onclick={() => move(i, 1)} disabled={i === lines.length - 1}>Down</button>
-								</div>
-							</div>
-						{/if}
-					</li>
-				{/each}
-				<li class="line">
-					<span class="kind">add</span>
-					<div class="flex flex-wrap gap-4 text-sm">
-						<button class="act-link" onclick={() => add('paper')}>a paper</button><button class="act-link" onclick={() => add('question')}
-							>a question</button
-						><button class="act-link" onclick={() => add('letter')}>a letter to sign</button>
-					</div>
-				</li>
-			</ul>
+			<LineList
+				bind:this={first}
+				bind:lines
+				bind:files
+				bind:open
+				of="request"
+				today={data.today}
+				dueOn={data.inTen}
+				services={data.services}
+				letter={data.letter}
+				place={data.place}
+				wrong={problemLine}
+				remember={list ? remember : undefined}
+			/>
 		{/if}
 	</main>
 	<aside class="overflow-auto border-l border-(--rule-strong) bg-(--leaf) p-5" aria-label="To whom, and when">
-		{#if chosen}
+		{#if writing}
+			{#if deciding.length > 0}
+				<h2 class="text-[1.1rem]">Why it looks like this</h2>
+				<dl class="facts mt-2 mb-5">
+					{#each deciding as { name, fact } (name)}
+						<div>
+							<dt>{FACTS[name].label}</dt>
+							<dd>
+								{#if fact}{fact.words}{fact.saidBy ? `, said ${firstOf(fact.saidBy)}` : ''}
+								{:else if askingFact === name}
+									<form
+										method="post"
+										action="?/fact"
+										class="space-y-2"
+										{@attach enhancedForm({ onProblem: (p) => (problem = p.message), onSuccess: fitAgain })}
+									>
+										<input type="hidden" name="name" value={name} />
+										<FactField
+											{name}
+											value=""
+											label={FACTS[name].label}
+											choice={(key) =>
+												(FACTS[name] as FactDefinition).is.kind === 'choice'
+													? ((FACTS[name] as { is: { choices: Record<string, string> } }).is.choices[key] ?? key)
+													: key}
+										/>
+										<button class="act-quiet">Note it</button>
+									</form>
+								{:else}
+									<b class="text-(--lamp-deep)">not known</b>
+									<span class="block"
+										><button class="act-link" onclick={() => askThem(name)}>Ask them</button> ·
+										<button class="act-link" onclick={() => (askingFact = name)}>I know it</button></span
+									>
+								{/if}
+							</dd>
+						</div>
+					{/each}
+				</dl>
+			{/if}
 			<h2 class="text-[1.1rem]">To whom, and when</h2>
 			{#if problem}<p class="notice-wrong mt-3" role="alert">{problem}</p>{/if}
 			<div class="mt-3 space-y-3">
 				<label class="field"
-					><span>To</span><select bind:value={contactId}
+					><span>To</span><select
+						bind:value={contactId}
+						onchange={() => {
+							others = others.filter((id) => id !== contactId);
+							if (Object.values(data.messages).includes(message)) message = data.messages[contactId];
+						}}
 						>{#each data.client.contacts as c (c.id)}<option value={c.id}>{c.name}, {c.email ?? 'no e-mail address yet'}</option>{/each}</select
 					></label
 				>
-				{#if needsInvitation}
+				{#if data.client.contacts.length > 1}
+					<fieldset class="text-sm">
+						<legend class="field-label">And to</legend>
+						{#each data.client.contacts.filter((c) => c.id !== contactId) as c (c.id)}<label class="flex items-center gap-2"
+								><input type="checkbox" value={c.id} bind:group={others} />
+								{c.name}{c.email ? '' : ', no e-mail address yet'}</label
+							>{/each}
+						{#if others.length > 0}
+							<div class="mt-1.5 flex flex-wrap gap-x-4">
+								<label class="flex items-center gap-2"><input type="radio" value={false} bind:group={each} /> any one of them answers</label>
+								<label class="flex items-center gap-2"><input type="radio" value={true} bind:group={each} /> each for themselves</label>
+							</div>
+						{/if}
+					</fieldset>
+				{/if}
+				{#if without.length > 0 && !quiet}
 					<div class="notice-lamp">
-						<p><b>{contact.name} has no access yet.</b></p>
+						<p><b>{without.map((c) => c.name).join(' and ')} {without.length === 1 ? 'has' : 'have'} no access yet.</b></p>
 						<label class="mt-1 flex items-start gap-2 text-sm"
 							><input type="checkbox" class="mt-1" bind:checked={withInvitation} /> Send the invitation in the same message</label
 						>
@@ -228,8 +349,16 @@
 						aria-invalid={fields.title ? 'true' : undefined}
 					/></label
 				>
-				<TextChoice kind="request" take={(text) => (message = text.body)} />
-				<WordsField label="Words of the message" bind:value={message} fields={AUTOMATIC_FIELDS} rows={5} problem={fields.message} />
+				<fieldset class="flex flex-wrap gap-x-4 text-sm">
+					<legend class="sr">Whether they are told</legend>
+					<label class="flex items-center gap-2"><input type="radio" value={false} bind:group={quiet} /> tell them</label>
+					<label class="flex items-center gap-2"><input type="radio" value={true} bind:group={quiet} /> put it up quietly</label>
+				</fieldset>
+				{#if quiet}<p class="text-xs text-(--half)">It is on their page at once; nobody gets a message, and reminders follow as usual.</p>
+				{:else}
+					<TextChoice kind="request" take={(text) => (message = text.body)} />
+					<WordsField label="Words of the message" bind:value={message} fields={AUTOMATIC_FIELDS} rows={5} problem={fields.message} />
+				{/if}
 				{#if asked.length > 0}
 					<fieldset class="border-t border-(--rule-strong) pt-3">
 						<legend class="serif pr-2 text-[0.98rem] font-semibold">In the letter</legend>
@@ -249,7 +378,8 @@
 				</p>
 				<form
 					method="post"
-					class="flex flex-wrap gap-2"
+					action="?/send"
+					class="sticky -bottom-5 -mx-5 flex flex-wrap gap-2 border-t border-(--rule-strong) bg-(--leaf) px-5 py-3"
 					{@attach enhancedForm({
 						onPending: (p) => (pending = p),
 						onProblem: (p) => {
@@ -258,21 +388,30 @@
 							if (problemLine) open = problemLine;
 						},
 						onSuccess: () => {
-							sent = true;
+							leaving = true;
 						}
 					})}
 				>
 					<input type="hidden" name="request" value={payload} />
-					<button class="act" disabled={pending || going.length === 0}>{pending ? 'Sending …' : `Send to ${contact.name.split(' ')[0]}`}</button>
-					<button type="button" class="act-quiet" onclick={() => preview.showModal()} disabled={going.length === 0}
-						>See it as {contact.name.split(' ')[0]}</button
+					<input type="hidden" name="draftId" value={draftId} />
+					<button class="act" disabled={pending || going.length === 0}>{pending ? 'Sending …' : sendWords}</button>
+					<button type="button" class="act-quiet" onclick={() => (previewing = true)} disabled={going.length === 0}
+						>See it as {firstOf(contact.name)}</button
 					>
 				</form>
 				{#if unfilled.length > 0}<p class="text-sm text-(--lamp-deep)">The letter still lacks: {unfilled.map(mergeFieldWords).join(', ')}.</p>{/if}
+				<p class="text-xs text-(--half)" aria-live="polite">
+					{keptWords}
+					{#if version !== null || given.draft}<button class="act-link" onclick={dropDraft}>Throw the draft away</button>{/if}
+				</p>
 			</div>
 		{:else}
 			<h2 class="text-[1.1rem]">{data.client.name}</h2>
 			<dl class="facts mt-2">
+				{#if data.theirServices.length > 0}<div>
+						<dt>We do</dt>
+						<dd>{data.theirServices.join(', ')}</dd>
+					</div>{/if}
 				{#each data.client.contacts as c (c.id)}<div>
 						<dt>{c.name}</dt>
 						<dd>{c.hasAccess ? 'has access' : 'no access yet; the invitation can go along'}</dd>
@@ -282,28 +421,24 @@
 	</aside>
 </div>
 
-<dialog bind:this={preview} class="sheet-dialog !w-[min(27rem,calc(100vw-2rem))] !p-0" aria-label="As {contact.name} will see it">
-	<div style="background: {data.brand.color}" class="serif p-4 text-lg font-semibold text-white">{data.brand.name}</div>
-	<div class="max-h-[70dvh] overflow-auto p-5">
-		<p class="text-xs text-(--half)">As {contact.name} will see it on a phone</p>
-		<h2 class="mt-2 text-2xl">{title || 'Untitled request'}</h2>
-		<p class="mt-1 text-sm whitespace-pre-wrap text-(--half)">{fillText(message, values)}</p>
-		<ul class="mt-4">
-			{#each going as line (line.key)}
-				<li class="border-t border-(--rule-strong) py-3">
-					<div class="flex gap-3">
-						<b class="flex-1">{line.title}</b><span class="text-sm whitespace-nowrap text-(--half)">by {dateWords('en', line.dueOn)}</span>
-					</div>
-					<p class="text-sm text-(--half)">{line.why}</p>
-					{#if line.document}<details class="mt-1">
-							<summary class="cursor-pointer text-sm underline">Read the letter</summary><LetterText document={fillLetter(line.document, values)} />
-						</details>{/if}
-				</li>
-			{/each}
-		</ul>
-	</div>
-	<form method="dialog" class="border-t border-(--rule-strong) p-3 text-right"><button class="act-quiet">Close</button></form>
-</dialog>
+{#if previewing}
+	<PreviewAsking
+		brand={data.brand}
+		locale={data.locales[contactId]}
+		contactName={contact.name}
+		clientName={data.client.name}
+		{title}
+		message={quiet ? '' : fillText(message, values)}
+		today={data.today}
+		{files}
+		lines={going.map((line) => ({
+			...$state.snapshot(line),
+			document: line.document ? fillLetter($state.snapshot(line.document) as NonNullable<typeof line.document>, values) : null
+		})) as LineInHand[]}
+		close={() => (previewing = false)}
+	/>
+{/if}
+<p class="sr">{going.length > 0 ? `First due ${dateWords('en', going.map((l) => l.dueOn || data.inTen).sort()[0])}` : ''}</p>
 
 <style>
 	.sheet {
@@ -312,6 +447,11 @@
 	}
 	.masthead {
 		padding: 14px 18px 4px 104px;
+	}
+	.head {
+		padding: 16px 18px 5px 104px;
+		font-size: 0.95rem;
+		border-bottom: 1px solid var(--rule-strong);
 	}
 	.line {
 		display: grid;
@@ -324,9 +464,13 @@
 		font-size: 0.89rem;
 	}
 	.line > button,
-	.line > div > button:first-child {
+	.line > a {
 		min-height: 33px;
+		line-height: 33px;
 		cursor: pointer;
+		white-space: nowrap;
+		overflow: hidden;
+		text-overflow: ellipsis;
 	}
 	.kind {
 		text-align: right;
@@ -334,14 +478,13 @@
 		font-size: 0.78rem;
 		color: var(--half);
 	}
-	.lit {
-		background: var(--lamp-soft);
-		align-items: start;
-	}
-	.lit .kind {
-		padding-top: 8px;
-	}
-	.wrong {
-		box-shadow: inset 3px 0 var(--wrong);
+	@media (max-width: 640px) {
+		.sheet {
+			background: var(--sheet);
+		}
+		.masthead,
+		.head {
+			padding-left: 14px;
+		}
 	}
 </style>

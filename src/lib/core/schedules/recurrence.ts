@@ -1,0 +1,266 @@
+import rrule from 'rrule';
+import { z } from 'zod';
+import { addDays, localInstant, type FirmCalendar, type IsoDate, type IsoInstant } from '../calendar/firm-calendar';
+import { DomainError } from '../errors/domain-error';
+import { dueDate, periodOf, roll, PERIOD_KINDS, type DueRule, type Period } from './due-rule';
+
+const { RRule } = rrule;
+
+/** The plain editor of a rule: what people say, before it is written as an iCalendar rule. */
+export const patternSchema = z.discriminatedUnion('every', [
+	z.object({
+		every: z.literal('week'),
+		interval: z.coerce.number().int().min(1, 'At least every week.').max(52, 'At most every 52 weeks.'),
+		weekdays: z.array(z.coerce.number().int().min(1).max(7)).min(1, 'Choose at least one day of the week.').max(7)
+	}),
+	z.object({
+		every: z.literal('month'),
+		interval: z.coerce.number().int().min(1, 'At least every month.').max(60, 'At most every 60 months.'),
+		on: z.discriminatedUnion('by', [
+			z.object({ by: z.literal('day'), day: z.coerce.number().int().min(1, 'Days go from 1 to 31.').max(31, 'Days go from 1 to 31.') }),
+			z.object({ by: z.literal('last_day') }),
+			z.object({
+				by: z.literal('weekday'),
+				nth: z.coerce
+					.number()
+					.int()
+					.min(-1)
+					.max(4)
+					.refine((n) => n !== 0),
+				weekday: z.coerce.number().int().min(1).max(7)
+			}),
+			z.object({
+				by: z.literal('business_day'),
+				nth: z.coerce
+					.number()
+					.int()
+					.min(-10)
+					.max(10)
+					.refine((n) => n !== 0)
+			})
+		])
+	})
+]);
+export type Pattern = z.infer<typeof patternSchema>;
+
+const DAY_CODES = ['', 'MO', 'TU', 'WE', 'TH', 'FR', 'SA', 'SU'] as const;
+
+/**
+ * A pattern as an iCalendar recurrence rule (RFC 5545, 3.3.10). A day that a month lacks is its last one: "on the 31st" is
+ * the 30th of November.
+ * @param businessDays the firm's, ISO weekdays; what "last business day" counts. Holidays are no part of a rule; see `roll`.
+ */
+export function patternToRule(pattern: Pattern, businessDays: readonly number[]): string {
+	if (pattern.every === 'week')
+		return `FREQ=WEEKLY;INTERVAL=${pattern.interval};BYDAY=${[...new Set(pattern.weekdays)]
+			.sort()
+			.map((day) => DAY_CODES[day])
+			.join(',')}`;
+	const monthly = `FREQ=MONTHLY;INTERVAL=${pattern.interval}`;
+	switch (pattern.on.by) {
+		case 'day': {
+			if (pattern.on.day <= 28) return `${monthly};BYMONTHDAY=${pattern.on.day}`;
+			const days = [28, 29, 30, 31].filter((day) => day <= (pattern.on as { day: number }).day);
+			return `${monthly};BYMONTHDAY=${days.join(',')};BYSETPOS=-1`;
+		}
+		case 'last_day':
+			return `${monthly};BYMONTHDAY=-1`;
+		case 'weekday':
+			return `${monthly};BYDAY=${pattern.on.nth}${DAY_CODES[pattern.on.weekday]}`;
+		case 'business_day':
+			return `${monthly};BYDAY=${businessDays.map((day) => DAY_CODES[day]).join(',')};BYSETPOS=${pattern.on.nth}`;
+	}
+}
+
+/** The parts of a rule, and how their values look by RFC 5545, 3.3.10. */
+const RULE_PARTS: Record<string, RegExp> = {
+	FREQ: /^(DAILY|WEEKLY|MONTHLY|YEARLY)$/,
+	INTERVAL: /^[1-9]\d{0,2}$/,
+	BYDAY: /^([+-]?[1-5])?(MO|TU|WE|TH|FR|SA|SU)(,([+-]?[1-5])?(MO|TU|WE|TH|FR|SA|SU)){0,30}$/,
+	BYMONTHDAY: /^-?([1-9]|[12]\d|3[01])(,-?([1-9]|[12]\d|3[01])){0,30}$/,
+	BYMONTH: /^([1-9]|1[0-2])(,([1-9]|1[0-2])){0,11}$/,
+	BYSETPOS: /^-?([1-9]|[12]\d|3[01])$/,
+	WKST: /^(MO|TU|WE|TH|FR|SA|SU)$/
+};
+
+/**
+ * A rule as written: days and longer only, without its own end, which a standing request keeps apart.
+ * @throws through Zod what is wrong with it
+ */
+export const ruleSchema = z
+	.string()
+	.trim()
+	.transform((text) => text.replace(/^RRULE:/i, '').toUpperCase())
+	.superRefine((text, context) => {
+		const wrong = (message: string) => context.addIssue({ code: 'custom', message });
+		if (text.length > 300) return wrong('This rule is too long.');
+		const parts = text.split(';').map((part) => part.split('='));
+		const unknown = parts.find(([name]) => !(name in RULE_PARTS));
+		if (unknown) return wrong(`“${unknown[0].slice(0, 20)}” is not a part of a rule here. Use ${Object.keys(RULE_PARTS).join(', ')}.`);
+		if (parts[0][0] !== 'FREQ') return wrong('A rule begins with FREQ=DAILY, WEEKLY, MONTHLY or YEARLY.');
+		const odd = parts.find(([name, value]) => !RULE_PARTS[name].test(value ?? ''));
+		if (odd) return wrong(`“${odd.join('=').slice(0, 60)}” is not written as iCalendar writes it.`);
+		if (new Set(parts.map(([name]) => name)).size < parts.length) return wrong('A part stands in this rule twice.');
+	});
+
+/** Everything that decides when a standing request appears. */
+export interface Schedule {
+	/** RRULE without DTSTART, UNTIL and COUNT */
+	rule: string;
+	/** the first day on which it may appear */
+	startsOn: IsoDate;
+	/** the last day on which it may appear, or null */
+	endsOn: IsoDate | null;
+	/** local time of day at which it appears, HH:MM */
+	at: string;
+	/** onto which business day the day of the rule is rolled */
+	roll: DueRule['roll'];
+	period: { kind: (typeof PERIOD_KINDS)[number]; shift: number };
+	/** days of the rule that are left out */
+	skipped: readonly IsoDate[];
+	/** days of the rule that appear on another day */
+	moved: Readonly<Record<IsoDate, IsoDate>>;
+}
+
+/** One appearance of a standing request. */
+export interface Occurrence {
+	/** the day by the rule: what it is known by, whatever day it is moved to */
+	ruleDay: IsoDate;
+	/** the day on which it appears */
+	askedOn: IsoDate;
+	/** the moment, in the firm's time zone */
+	at: IsoInstant;
+	period: Period | null;
+	skipped: boolean;
+	moved: boolean;
+}
+
+const utc = (day: IsoDate) => new Date(`${day}T00:00:00Z`);
+const dayOf = (date: Date): IsoDate => date.toISOString().slice(0, 10);
+
+/** How far ahead a rule is followed in search of its next day: a rule for leap days comes every eight years at worst. */
+const SEARCH_YEARS = 9;
+/** Most days of a rule that are looked at for one answer: thirty years of every day. */
+const STEPS_MAX = 11_000;
+
+/** Days of the rule from one day on, in order, at most so many. */
+function* ruleDays(schedule: Pick<Schedule, 'rule' | 'startsOn' | 'endsOn'>, from: IsoDate): Generator<IsoDate> {
+	const rule = new RRule({
+		...RRule.parseString(schedule.rule),
+		dtstart: utc(schedule.startsOn),
+		until: utc(schedule.endsOn ?? addDays(from, SEARCH_YEARS * 366))
+	});
+	let after = from > schedule.startsOn ? from : schedule.startsOn;
+	for (let i = 0; i < STEPS_MAX; i++) {
+		const next = rule.after(utc(after), true);
+		if (!next) return;
+		yield dayOf(next);
+		after = addDays(dayOf(next), 1);
+	}
+}
+
+/** One day of the rule with all that follows from it. */
+function occurrenceOf(schedule: Schedule, ruleDay: IsoDate, calendar: FirmCalendar): Occurrence {
+	const moved = schedule.moved[ruleDay];
+	const askedOn = moved ?? roll(ruleDay, schedule.roll, calendar);
+	return {
+		ruleDay,
+		askedOn,
+		at: localInstant(askedOn, schedule.at, calendar),
+		period: periodOf(ruleDay, schedule.period.kind, schedule.period.shift),
+		skipped: schedule.skipped.includes(ruleDay),
+		moved: moved !== undefined
+	};
+}
+
+/**
+ * The occurrences from a day of the rule on, skipped ones included and marked, at most so many.
+ * @param from the first day of the rule to look at
+ */
+export function occurrences(schedule: Schedule, from: IsoDate, most: number, calendar: FirmCalendar): Occurrence[] {
+	const found: Occurrence[] = [];
+	if (most <= 0) return found;
+	for (const day of ruleDays(schedule, from)) {
+		found.push(occurrenceOf(schedule, day, calendar));
+		if (found.length >= most) break;
+	}
+	return found;
+}
+
+/** The first occurrence after a day of the rule that is not skipped, or null if there is none. */
+export function nextOccurrence(schedule: Schedule, afterRuleDay: IsoDate | null, calendar: FirmCalendar): Occurrence | null {
+	for (const day of ruleDays(schedule, afterRuleDay ? addDays(afterRuleDay, 1) : schedule.startsOn)) {
+		const occurrence = occurrenceOf(schedule, day, calendar);
+		if (!occurrence.skipped) return occurrence;
+	}
+	return null;
+}
+
+/**
+ * Refuses a schedule that would never appear.
+ * @throws DomainError invalid
+ */
+export function requireOccurrence(schedule: Schedule, calendar: FirmCalendar): void {
+	if (schedule.endsOn && schedule.endsOn < schedule.startsOn)
+		throw new DomainError('invalid', 'It would end before it starts. Choose a later end.', { endsOn: 'Choose a day after the start.' });
+	if (!nextOccurrence({ ...schedule, skipped: [] }, null, calendar))
+		throw new DomainError('invalid', 'By this rule it would never appear. Choose another day, or a later end.', { rule: 'There is no such day.' });
+}
+
+/** The due date of a line in an occurrence. */
+export function dueIn(occurrence: Pick<Occurrence, 'askedOn' | 'period'>, rule: DueRule, calendar: FirmCalendar): IsoDate {
+	return dueDate(rule, { askedOn: occurrence.askedOn, periodEnd: occurrence.period?.to ?? null }, calendar);
+}
+
+const DAY_WORDS: Record<string, string> = {
+	MO: 'Monday',
+	TU: 'Tuesday',
+	WE: 'Wednesday',
+	TH: 'Thursday',
+	FR: 'Friday',
+	SA: 'Saturday',
+	SU: 'Sunday'
+};
+const NTH_WORDS: Record<string, string> = {
+	'1': 'first',
+	'2': 'second',
+	'3': 'third',
+	'4': 'fourth',
+	'5': 'fifth',
+	'-1': 'last',
+	'-2': 'second to last',
+	'-3': 'third to last'
+};
+const nth = (n: string) => NTH_WORDS[n] ?? `${n}.`;
+const list = (parts: readonly string[]) => (parts.length < 2 ? parts.join('') : `${parts.slice(0, -1).join(', ')} and ${parts.at(-1)}`);
+const ordinal = (n: number) => `${n}${n % 10 === 1 && n !== 11 ? 'st' : n % 10 === 2 && n !== 12 ? 'nd' : n % 10 === 3 && n !== 13 ? 'rd' : 'th'}`;
+
+/** A rule in words: "every month, on the last business day"; a rule with parts the editor does not make is given as written. */
+export function ruleInWords(rule: string): string {
+	const parts = Object.fromEntries(rule.split(';').map((part) => part.split('='))) as Record<string, string | undefined>;
+	const n = Number(parts.INTERVAL ?? '1');
+	if (parts.FREQ === 'WEEKLY' && parts.BYDAY && !parts.BYMONTH)
+		return `${n === 1 ? 'every week' : `every ${n} weeks`}, on ${list(parts.BYDAY.split(',').map((day) => DAY_WORDS[day] ?? day))}`;
+	if (parts.FREQ === 'MONTHLY' && !parts.BYMONTH) {
+		const every = n === 1 ? 'every month' : n === 3 ? 'every quarter' : n === 12 ? 'every year' : `every ${n} months`;
+		const on = monthlyWords(parts);
+		if (on) return `${every}, ${on}`;
+	}
+	if (parts.FREQ === 'DAILY' && Object.keys(parts).length <= 2) return n === 1 ? 'every day' : `every ${n} days`;
+	return `by the rule ${rule}`;
+}
+
+function monthlyWords(parts: Record<string, string | undefined>): string | null {
+	if (parts.BYMONTHDAY && !parts.BYDAY) {
+		const days = parts.BYMONTHDAY.split(',');
+		if (parts.BYSETPOS === '-1') return `on the ${ordinal(Number(days.at(-1)))}, or the last day of a shorter month`;
+		if (parts.BYSETPOS) return null;
+		if (parts.BYMONTHDAY === '-1') return 'on the last day';
+		return days.length === 1 && Number(days[0]) > 0 ? `on the ${ordinal(Number(days[0]))}` : null;
+	}
+	if (!parts.BYDAY || parts.BYMONTHDAY) return null;
+	const days = parts.BYDAY.split(',');
+	if (parts.BYSETPOS && days.length > 1) return `on the ${nth(parts.BYSETPOS)} business day`;
+	const single = /^(-?\d+)([A-Z]{2})$/.exec(parts.BYDAY);
+	return single && !parts.BYSETPOS ? `on the ${nth(single[1])} ${DAY_WORDS[single[2]] ?? single[2]}` : null;
+}

@@ -1,0 +1,115 @@
+import { isSendingTime, localDate } from '$lib/core/calendar/firm-calendar';
+import { announcedBy, type Channels, type Reachable } from '$lib/core/messages/ways';
+import { OPEN_STATES } from '$lib/core/requests/item-states';
+import { say } from '$lib/words/words';
+import { machine } from '../actor';
+import { recordEvent } from '../audit/record-event';
+import { loadFirm, type Firm } from '../firms/firm';
+import { byWays, planMessages } from '../messages/plan-message';
+import type { Database, Tx } from '../platform/db/database';
+
+/**
+ * Tells people what has appeared for them: everything of one person, of all their businesses, in one message a local day,
+ * within sending hours. Whoever cannot be reached or has no way in yet is told once that has changed.
+ * @returns how many messages were planned
+ */
+export async function announceRequests(db: Database, firmId: string, now: string): Promise<number> {
+	const { firm, people } = await db.inFirm(firmId, async (tx) => {
+		const firm = await loadFirm(tx);
+		if (!isSendingTime(now, firm.calendar)) return { firm, people: [] };
+		return {
+			firm,
+			people: await tx.rows<{ contact_id: string }>(
+				`select distinct a.contact_id from request_announcement a join contact c on c.id = a.contact_id
+				where a.firm_id = $1 and a.told_at is null and c.suspended_at is null and c.mail_problem is distinct from 'no_address' and c.mail_problem is distinct from 'bounced'
+					and (c.last_announced_on is null or c.last_announced_on < $2)
+					and (c.password_hash is not null or exists (select from invitation i where i.contact_id = c.id and i.taken_up_at is null and i.withdrawn_at is null
+						and i.replaced_at is null and i.expires_at > $3))`,
+				[firmId, localDate(now, firm.calendar), now]
+			)
+		};
+	});
+	let planned = 0;
+	for (const { contact_id } of people) if (await db.inFirm(firmId, (tx) => announceTo(tx, firm, contact_id, now))) planned++;
+	return planned;
+}
+
+interface Told {
+	id: string;
+	name: string;
+	email: string;
+	locale: string;
+	phone: string | null;
+	channels: Channels;
+	mailProblem: Reachable['mailProblem'];
+	textProblem: Reachable['textProblem'];
+	lastAnnouncedOn: string | null;
+}
+
+async function announceTo(tx: Tx, firm: Firm, contactId: string, now: string): Promise<boolean> {
+	const today = localDate(now, firm.calendar);
+	const person = await tx.first<Told>(
+		`select id, name, email::text, locale, phone, channels, mail_problem as "mailProblem", text_problem as "textProblem", last_announced_on as "lastAnnouncedOn"
+		from contact where id = $1 for update`,
+		[contactId]
+	);
+	// another worker was faster
+	if (!person || person.lastAnnouncedOn === today) return false;
+	const requests = await tx.rows<{
+		id: string;
+		title: string;
+		message: string;
+		client_id: string;
+		client: string;
+		responsible: string;
+		items: string[];
+	}>(
+		`select r.id, r.title, r.message, r.client_id, cl.name client, s.name responsible,
+			array(select i.id from item i where i.request_id = r.id and i.state = any ($2) order by i.due_on nulls last, i.position) items
+		from request_announcement a join request r on r.id = a.request_id join client cl on cl.id = r.client_id and cl.state = 'active' join staff s on s.id = cl.responsible_id
+		where a.contact_id = $1 and a.told_at is null order by r.sent_at, r.id for update of a`,
+		[contactId, OPEN_STATES]
+	);
+	if (requests.length === 0) return false;
+	await tx.rows('update request_announcement set told_at = $3 where contact_id = $1 and request_id = any ($2)', [
+		contactId,
+		requests.map((r) => r.id),
+		now
+	]);
+	const open = requests.filter((request) => request.items.length > 0);
+	if (open.length === 0) return false;
+	await tx.rows('update contact set last_announced_on = $2 where id = $1', [contactId, today]);
+	const [first] = open;
+	const items = open.flatMap((request) => request.items);
+	const oneClient = new Set(open.map((request) => request.client_id)).size === 1;
+	const messages = await planMessages(
+		tx,
+		machine(now),
+		byWays(
+			announcedBy(person),
+			{ contactId, email: person.email, phone: person.phone },
+			{
+				kind: 'request',
+				uniqueKey: `announcement ${contactId} ${today}`,
+				clientId: oneClient ? first.client_id : undefined,
+				requestId: open.length === 1 ? first.id : undefined,
+				content: {
+					subject: open.length === 1 ? first.title : say(person.locale, 'mail.request.subjectSeveral', { count: items.length }),
+					body: open.length === 1 ? first.message : say(person.locale, 'mail.request.bodySeveral'),
+					signedBy: first.responsible,
+					...(oneClient ? { clientName: first.client } : {})
+				},
+				items: items.map((itemId) => ({ itemId, step: null }))
+			}
+		)
+	);
+	for (const request of open)
+		await recordEvent(tx, machine(now), {
+			verb: 'requests_announced',
+			clientId: request.client_id,
+			contactId,
+			requestId: request.id,
+			details: { contact: person.name, count: open.length }
+		});
+	return messages.some((message) => message !== null);
+}

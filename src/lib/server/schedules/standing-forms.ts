@@ -1,0 +1,82 @@
+import { z } from 'zod';
+import { localDate } from '$lib/core/calendar/firm-calendar';
+import { placeSteps } from '$lib/core/chasing/chase-plan';
+import { currencyOf } from '$lib/core/firms/currency';
+import { DomainError } from '$lib/core/errors/domain-error';
+import { READY_MADE_LETTER } from '$lib/core/letters/ready-made-letter';
+import { ruleInWords } from '$lib/core/schedules/recurrence';
+import { scheduleOf, standingSchema } from '$lib/core/schedules/standing-form';
+import { dateWords } from '$lib/words/dates';
+import type { Actor } from '../actor';
+import { readServices } from '../clients/client-record';
+import { deskRequest } from '../desk-request';
+import type { Firm } from '../firms/firm';
+import { inForm } from '../form-errors';
+import type { Tx } from '../platform/db/database';
+import { describeOccurrences, type OccurrenceLine } from './standing-requests';
+
+const payload = z.string().max(1_500_000);
+
+/** The standing request that a form holds, not yet checked. */
+export function typedStanding(form: FormData): unknown {
+	try {
+		return JSON.parse(payload.parse(form.get('standing')));
+	} catch {
+		throw new DomainError('invalid', 'It did not arrive whole. What you wrote is still here; please try again.');
+	}
+}
+
+/** What the sheet of a standing request needs beside the request itself. */
+export async function loadStandingSheet(tx: Tx, actor: Actor, firm: Firm, _clientId: string) {
+	return {
+		today: localDate(actor.now, firm.calendar),
+		services: (await readServices(tx)).map((service) => service.name),
+		letter: READY_MADE_LETTER,
+		opening: firm.calendar.sendFrom,
+		place: { currency: currencyOf(firm.country), timeZone: firm.calendar.timeZone }
+	};
+}
+
+/** An occurrence as it is shown: when it is asked, until when, and the reminders that would follow. */
+export function occurrenceInWords(occurrence: OccurrenceLine, firm: Firm) {
+	const due = occurrence.dues[0];
+	return {
+		ruleDay: occurrence.ruleDay,
+		askedOn: occurrence.askedOn,
+		title: occurrence.title,
+		asked: dateWords(firm.locale, occurrence.askedOn),
+		due:
+			occurrence.dues.length === 0
+				? ''
+				: occurrence.dues.length === 1
+					? dateWords(firm.locale, due)
+					: `${dateWords(firm.locale, due)} to ${dateWords(firm.locale, occurrence.dues.at(-1)!)}`,
+		chases: due
+			? placeSteps(due, firm.chasePlan, firm.calendar)
+					.filter((step) => step.on > occurrence.askedOn)
+					.map((step) => dateWords(firm.locale, step.on, 'short'))
+			: [],
+		skipped: occurrence.skipped,
+		moved: occurrence.moved
+	};
+}
+
+export const SHOWN_AHEAD = 12;
+
+/** What a standing request would do, as it is written now: its rule in words and the next twelve occurrences. */
+export async function previewStanding(event: Parameters<typeof deskRequest>[0] & { request: Request }) {
+	const form = await event.request.formData();
+	return inForm(form, async () => {
+		const desk = await deskRequest(event);
+		const typed = standingSchema.parse(typedStanding(form));
+		return desk.inFirm(async (_tx, firm) => {
+			const schedule = scheduleOf(typed, firm.calendar.businessDays);
+			const today = localDate(desk.actor.now, firm.calendar);
+			const from = typed.startsOn > today ? typed.startsOn : today;
+			return {
+				rule: ruleInWords(schedule.rule),
+				occurrences: describeOccurrences(schedule, typed, from, firm, SHOWN_AHEAD).map((occurrence) => occurrenceInWords(occurrence, firm))
+			};
+		});
+	});
+}

@@ -1,0 +1,517 @@
+import { randomUUID } from 'node:crypto';
+import { z } from 'zod';
+import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
+import { DomainError } from '$lib/core/errors/domain-error';
+import { fillText, mergeFieldsInText, mergeFieldWords, unfilledFields } from '$lib/core/letters/merge-fields';
+import { listLineSchema, type ListLine, type RequestLine } from '$lib/core/requests/request-list';
+import { tailor } from '$lib/core/requests/tailoring';
+import { nextOccurrence, occurrences, requireOccurrence, dueIn, type Occurrence, type Pattern, type Schedule } from '$lib/core/schedules/recurrence';
+import { scheduleOf, toCatchUp, type CatchUp, type StandingForm } from '$lib/core/schedules/standing-form';
+import { periodWords } from '$lib/words/dates';
+import { say } from '$lib/words/words';
+import { machine, requireStaff, type Actor } from '../actor';
+import { recordEvent } from '../audit/record-event';
+import { requireActiveClient } from '../clients/client-record';
+import { asSeenBy } from '../firms/brands';
+import { loadFirm, type Firm } from '../firms/firm';
+import { automaticValues } from '../letters/prepare-letter';
+import type { Database, Tx } from '../platform/db/database';
+import { factValueWords } from '../requests/begin-request';
+import { readRecipient, writeRequest } from '../requests/send-request';
+import { readClientsKnown, readOverrides } from '../requests/tailor-list';
+
+export interface StandingRequest {
+	id: string;
+	clientId: string;
+	clientName: string;
+	clientIsActive: boolean;
+	contactId: string;
+	contactName: string;
+	others: string[];
+	listId: string | null;
+	title: string;
+	message: string;
+	lines: ListLine[];
+	pattern: Pattern | null;
+	schedule: Schedule;
+	quiet: boolean;
+	catchUp: CatchUp;
+	state: 'running' | 'paused' | 'ended';
+	stateReason: string | null;
+	resumedAt: string | null;
+	doneThrough: string | null;
+	nextAt: string | null;
+	problem: string | null;
+	changedBy: string;
+	version: number;
+}
+
+interface StandingRow extends Omit<StandingRequest, 'schedule' | 'lines'> {
+	lines: unknown;
+	rule: string;
+	startsOn: string;
+	endsOn: string | null;
+	appearsAt: string;
+	roll: Schedule['roll'];
+	periodKind: Schedule['period']['kind'];
+	periodShift: number;
+	skipped: string[];
+	moved: Record<string, string>;
+}
+
+const COLUMNS = `s.id, s.client_id as "clientId", cl.name as "clientName", cl.state = 'active' as "clientIsActive", s.contact_id as "contactId", c.name as "contactName", s.others,
+	s.list_id as "listId", s.title, s.message, s.lines, s.pattern, s.rule, s.starts_on as "startsOn", s.ends_on as "endsOn", s.appears_at as "appearsAt", s.roll, s.period_kind as "periodKind",
+	s.period_shift as "periodShift", s.skipped, s.moved, s.quiet, s.catch_up as "catchUp", s.state, s.state_reason as "stateReason", s.resumed_at as "resumedAt", s.done_through as "doneThrough",
+	s.next_at as "nextAt", s.problem, st.name as "changedBy", s.version`;
+const SOURCE = `from standing_request s join client cl on cl.id = s.client_id join contact c on c.id = s.contact_id join staff st on st.id = s.changed_by`;
+
+function asStanding(row: StandingRow): StandingRequest {
+	const { rule, startsOn, endsOn, appearsAt, roll, periodKind, periodShift, skipped, moved, lines, ...rest } = row;
+	return {
+		...rest,
+		lines: z.array(listLineSchema).parse(lines),
+		schedule: { rule, startsOn, endsOn, at: appearsAt, roll, period: { kind: periodKind, shift: periodShift }, skipped, moved }
+	};
+}
+
+/** The standing requests of a client, or of all of the firm's, those that have ended last. */
+export async function readStandingRequests(tx: Tx, actor: Actor, clientId: string | null = null, most = 500): Promise<StandingRequest[]> {
+	requireStaff(actor, 'look');
+	const rows = await tx.rows<StandingRow>(
+		`select ${COLUMNS} ${SOURCE} where s.firm_id = $1 and ($2::uuid is null or s.client_id = $2) order by s.state = 'ended', s.next_at nulls last, s.id limit $3`,
+		[tx.firmId, clientId, most]
+	);
+	return rows.map(asStanding);
+}
+
+/** @throws DomainError not_found */
+export async function readStanding(tx: Tx, actor: Actor, id: string): Promise<StandingRequest> {
+	requireStaff(actor, 'look');
+	return lockedOrFound(await tx.first<StandingRow>(`select ${COLUMNS} ${SOURCE} where s.id = $1`, [id]));
+}
+
+function lockedOrFound(row: StandingRow | null): StandingRequest {
+	if (!row) throw new DomainError('not_found', 'There is no such standing request.');
+	return asStanding(row);
+}
+
+async function lockStanding(tx: Tx, id: string): Promise<StandingRequest> {
+	return lockedOrFound(await tx.first<StandingRow>(`select ${COLUMNS} ${SOURCE} where s.id = $1 for update of s`, [id]));
+}
+
+/** Writes down which occurrence comes next, as core places it: the column is what makes "what is due" cheap. */
+async function placeNext(
+	tx: Tx,
+	standing: Pick<StandingRequest, 'id' | 'schedule' | 'state'>,
+	doneThrough: string | null,
+	firm: Firm
+): Promise<void> {
+	const next = standing.state === 'ended' ? null : nextOccurrence(standing.schedule, doneThrough, firm.calendar);
+	await tx.rows('update standing_request set done_through = $2, next_rule_day = $3, next_at = $4 where id = $1', [
+		standing.id,
+		doneThrough,
+		next?.ruleDay ?? null,
+		next?.at ?? null
+	]);
+}
+
+/**
+ * The day of the rule through which nothing is made any more: what lies before today was before this standing request
+ * began, or was changed.
+ */
+function behind(schedule: Schedule, doneThrough: string | null, now: string, firm: Firm): string | null {
+	const yesterday = addDays(localDate(now, firm.calendar), -1);
+	const first = doneThrough && doneThrough > yesterday ? doneThrough : yesterday;
+	// a day that was moved or rolled to today or later is still to come
+	const early = occurrences(schedule, addDays(first, -10), 60, firm.calendar).find(
+		(occurrence) => occurrence.ruleDay <= first && occurrence.askedOn > yesterday && (doneThrough === null || occurrence.ruleDay > doneThrough)
+	);
+	return early ? addDays(early.ruleDay, -1) : first;
+}
+
+/**
+ * Sets up a standing request, or changes one: what was asked stays, the change holds from the next occurrence on.
+ * @returns its id
+ * @throws DomainError invalid if it would never appear; changed_meanwhile
+ */
+export async function writeStanding(
+	tx: Tx,
+	actor: Actor,
+	clientId: string,
+	input: StandingForm,
+	change: { id: string; version: number } | null
+): Promise<string> {
+	requireStaff(actor, 'send_request');
+	await requireActiveClient(tx, clientId);
+	const own = await loadFirm(tx);
+	const firm = await asSeenBy(tx, own, { clientId });
+	const recipient = await readRecipient(tx, clientId, input.contactId);
+	for (const other of input.others) await readRecipient(tx, clientId, other);
+	const values = { ...automaticValues(firm, recipient, actor.now), period: 'x' };
+	const unfilled = unfilledFields(mergeFieldsInText(`${input.title} ${input.message}`), values);
+	if (unfilled.length > 0) throw new DomainError('unfilled_fields', `There is nothing to put in for: ${unfilled.map(mergeFieldWords).join(', ')}.`);
+	const before = change && (await lockStanding(tx, change.id));
+	if (before && (before.version !== change.version || before.clientId !== clientId))
+		throw new DomainError('changed_meanwhile', `${before.changedBy} has changed this meanwhile. What you wrote is still here.`);
+	if (before?.state === 'ended') throw new DomainError('changed_meanwhile', 'This has ended. Set up a new one.');
+	const made = scheduleOf(input, firm.calendar.businessDays);
+	const sameRule = before?.schedule.rule === made.rule;
+	// days that were skipped or moved belong to the rule they were chosen by
+	const schedule: Schedule = { ...made, skipped: sameRule ? before.schedule.skipped : [], moved: sameRule ? before.schedule.moved : {} };
+	requireOccurrence(schedule, firm.calendar);
+	const id = before?.id ?? randomUUID();
+	await tx.rows(
+		`insert into standing_request (id, firm_id, client_id, contact_id, others, list_id, title, message, lines, rule, pattern, starts_on, ends_on, appears_at, roll, period_kind, period_shift,
+			skipped, moved, quiet, catch_up, made_by, made_at, changed_by, changed_at)
+		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20, $21, $22, $23, $22, $23)
+		on conflict (id) do update set contact_id = excluded.contact_id, others = excluded.others, list_id = excluded.list_id, title = excluded.title, message = excluded.message,
+			lines = excluded.lines, rule = excluded.rule, pattern = excluded.pattern, starts_on = excluded.starts_on, ends_on = excluded.ends_on, appears_at = excluded.appears_at,
+			roll = excluded.roll, period_kind = excluded.period_kind, period_shift = excluded.period_shift, skipped = excluded.skipped, moved = excluded.moved, quiet = excluded.quiet,
+			catch_up = excluded.catch_up, changed_by = excluded.changed_by, changed_at = excluded.changed_at, version = standing_request.version + 1, problem = null`,
+		[
+			id,
+			tx.firmId,
+			clientId,
+			input.contactId,
+			input.others,
+			input.listId,
+			input.title,
+			input.message,
+			JSON.stringify(input.lines),
+			schedule.rule,
+			input.pattern && JSON.stringify(input.pattern),
+			schedule.startsOn,
+			schedule.endsOn,
+			schedule.at,
+			schedule.roll,
+			schedule.period.kind,
+			schedule.period.shift,
+			schedule.skipped,
+			JSON.stringify(schedule.moved),
+			input.quiet,
+			input.catchUp,
+			actor.id,
+			actor.now
+		]
+	);
+	await placeNext(tx, { id, schedule, state: before?.state ?? 'running' }, behind(schedule, before?.doneThrough ?? null, actor.now, firm), firm);
+	await recordEvent(tx, actor, {
+		verb: before ? 'standing_changed' : 'standing_set_up',
+		clientId,
+		contactId: input.contactId,
+		details: { title: input.title, rule: schedule.rule }
+	});
+	return id;
+}
+
+/** Pauses a standing request, lets it go on, or ends it, with a reason. */
+export async function moveStanding(tx: Tx, actor: Actor, input: { id: string; to: 'paused' | 'running' | 'ended'; reason: string }): Promise<void> {
+	requireStaff(actor, 'send_request');
+	const standing = await lockStanding(tx, input.id);
+	if (standing.state === input.to) return;
+	if (standing.state === 'ended') throw new DomainError('changed_meanwhile', 'This has ended already. Set up a new one.');
+	await tx.rows(
+		`update standing_request set state = $2, state_reason = $3, changed_by = $4, changed_at = $5, version = version + 1,
+			resumed_at = case when $2 = 'running' then $5 else resumed_at end where id = $1`,
+		[input.id, input.to, input.reason || null, actor.id, actor.now]
+	);
+	if (input.to === 'ended') await tx.rows('update standing_request set next_rule_day = null, next_at = null where id = $1', [input.id]);
+	await recordEvent(tx, actor, {
+		verb: input.to === 'paused' ? 'standing_paused' : input.to === 'running' ? 'standing_resumed' : 'standing_ended',
+		clientId: standing.clientId,
+		details: { title: standing.title, reason: input.reason || 'no reason given' }
+	});
+}
+
+/**
+ * Leaves one occurrence out, takes it in again, or moves it to another day.
+ * @throws DomainError invalid if the rule has no such day, or it has appeared already
+ */
+export async function changeOccurrence(
+	tx: Tx,
+	actor: Actor,
+	input: { id: string; ruleDay: string } & ({ skip: boolean } | { moveTo: string | null })
+): Promise<void> {
+	requireStaff(actor, 'send_request');
+	const standing = await lockStanding(tx, input.id);
+	const firm = await loadFirm(tx);
+	const [occurrence] = occurrences(standing.schedule, input.ruleDay, 1, firm.calendar);
+	if (occurrence?.ruleDay !== input.ruleDay) throw new DomainError('invalid', 'The rule has no such day. Load the page again.');
+	if (standing.doneThrough && input.ruleDay <= standing.doneThrough)
+		throw new DomainError('changed_meanwhile', 'This one has appeared already, or lies behind.');
+	const today = localDate(actor.now, firm.calendar);
+	const { skipped, moved } = standing.schedule;
+	const schedule: Schedule = { ...standing.schedule };
+	if ('skip' in input)
+		schedule.skipped = input.skip ? [...new Set([...skipped, input.ruleDay])].sort() : skipped.filter((day) => day !== input.ruleDay);
+	else if (input.moveTo === null) schedule.moved = Object.fromEntries(Object.entries(moved).filter(([day]) => day !== input.ruleDay));
+	else {
+		if (input.moveTo < today) throw new DomainError('invalid', 'Choose a day from today on.', { moveTo: 'Choose a day from today on.' });
+		schedule.moved = { ...moved, [input.ruleDay]: input.moveTo };
+	}
+	await tx.rows('update standing_request set skipped = $2, moved = $3, changed_by = $4, changed_at = $5, version = version + 1 where id = $1', [
+		input.id,
+		schedule.skipped,
+		JSON.stringify(schedule.moved),
+		actor.id,
+		actor.now
+	]);
+	await placeNext(tx, { ...standing, schedule }, standing.doneThrough, firm);
+	await recordEvent(tx, actor, {
+		verb: 'skip' in input ? (input.skip ? 'occurrence_skipped' : 'occurrence_taken_in') : 'occurrence_moved',
+		clientId: standing.clientId,
+		details: { title: standing.title, day: input.ruleDay, to: 'moveTo' in input ? (input.moveTo ?? input.ruleDay) : '' }
+	});
+}
+
+/** Makes the next occurrence at once, whatever day it is for. @returns the request's id */
+export async function startNow(tx: Tx, actor: Actor, id: string): Promise<string> {
+	requireStaff(actor, 'send_request');
+	const standing = await lockStanding(tx, id);
+	if (standing.state === 'ended') throw new DomainError('changed_meanwhile', 'This has ended. Set up a new one.');
+	await requireActiveClient(tx, standing.clientId);
+	const firm = await loadFirm(tx);
+	const next = nextOccurrence(standing.schedule, standing.doneThrough, firm.calendar);
+	if (!next) throw new DomainError('invalid', 'Nothing comes any more by this rule.');
+	const requestId = await appear(tx, actor, firm, standing, { ...next, askedOn: localDate(actor.now, firm.calendar) });
+	await placeNext(tx, standing, next.ruleDay, firm);
+	return requestId;
+}
+
+/** A title or message with its period and other fields put in, in a reader's language. */
+function filled(text: string, values: Record<string, string>, occurrence: Pick<Occurrence, 'period'>, locale: string): string {
+	return fillText(text, { ...values, period: occurrence.period ? periodWords(locale, occurrence.period) : '' })
+		.replace(/ ?\{period\}/g, '')
+		.trim();
+}
+
+/** Makes one occurrence: its request, made to fit the client as they are now. @returns the request's id */
+async function appear(tx: Tx, actor: Actor, firm: Firm, standing: StandingRequest, occurrence: Occurrence): Promise<string> {
+	const seen = await asSeenBy(tx, firm, { clientId: standing.clientId });
+	const people = [];
+	for (const id of [standing.contactId, ...standing.others]) people.push({ id, ...(await readRecipient(tx, standing.clientId, id)) });
+	const [recipient] = people;
+	const values = automaticValues(seen, recipient, actor.now);
+	const client = (await readClientsKnown(tx, [standing.clientId])).get(standing.clientId)!;
+	const overrides = standing.listId ? ((await readOverrides(tx, standing.listId, [standing.clientId])).get(standing.clientId) ?? {}) : {};
+	const { lines: tailored } = tailor(standing.lines, client, overrides, factValueWords(firm.locale));
+	const lines = standing.lines
+		.filter((_, i) => !tailored[i].out)
+		.map(
+			(line) =>
+				({
+					...line,
+					title: filled(line.title, values, occurrence, recipient.locale),
+					dueOn: dueIn(occurrence, line.due, firm.calendar)
+				}) as RequestLine
+		);
+	const outcome = lines.length > 0 ? 'made' : 'passed_over';
+	const [claimed] = await tx.rows(
+		`insert into standing_occurrence (firm_id, standing_id, rule_day, outcome, at) values ($1, $2, $3, $4, $5) on conflict do nothing returning rule_day`,
+		[tx.firmId, standing.id, occurrence.ruleDay, outcome, actor.now]
+	);
+	if (!claimed) throw new DomainError('changed_meanwhile', 'This one has been made already.');
+	const title = filled(standing.title, values, occurrence, recipient.locale).slice(0, 160);
+	if (lines.length === 0) {
+		await recordEvent(tx, actor, { verb: 'occurrence_empty', clientId: standing.clientId, details: { title } });
+		return '';
+	}
+	const requestId = await writeRequest(
+		tx,
+		actor,
+		seen,
+		people,
+		{
+			clientId: standing.clientId,
+			contactId: standing.contactId,
+			others: standing.others,
+			each: false,
+			title,
+			message: standing.message
+				? filled(standing.message, values, occurrence, recipient.locale)
+				: say(recipient.locale, 'mail.request.body', { client: recipient.clientName }),
+			quiet: standing.quiet,
+			lines,
+			withInvitation: false,
+			onceKey: randomUUID(),
+			list: null
+		},
+		new Map(),
+		{ tell: 'together', standing: { id: standing.id, period: occurrence.period } }
+	);
+	await tx.rows('update standing_occurrence set request_id = $3 where standing_id = $1 and rule_day = $2', [
+		standing.id,
+		occurrence.ruleDay,
+		requestId
+	]);
+	return requestId;
+}
+
+/** Most occurrences of one standing request that are made in one go: the rest follow at the next beat. */
+const AT_ONCE = 40;
+
+/**
+ * Makes everything of a firm that is due to appear. Each standing request in a transaction of its own, its row locked: an
+ * occurrence is made exactly once, however many workers there are and wherever one of them is cut off.
+ * @returns how many requests appeared
+ */
+export async function appearDue(db: Database, firmId: string, now: string): Promise<number> {
+	const due = await db.inFirm(firmId, (tx) =>
+		tx.rows<{ id: string }>(
+			`select s.id from standing_request s join client cl on cl.id = s.client_id and cl.state = 'active'
+			where s.firm_id = $1 and s.state = 'running' and s.next_at <= $2 order by s.next_at, s.id`,
+			[firmId, now]
+		)
+	);
+	let appeared = 0;
+	for (const { id } of due) appeared += await db.inFirm(firmId, (tx) => appearOne(tx, id, now));
+	return appeared;
+}
+
+async function appearOne(tx: Tx, id: string, now: string): Promise<number> {
+	const row = await tx.first<StandingRow>(
+		`select ${COLUMNS} ${SOURCE} where s.id = $1 and s.state = 'running' and s.next_at <= $2 and cl.state = 'active' for update of s skip locked`,
+		[id, now]
+	);
+	if (!row) return 0;
+	const standing = asStanding(row);
+	const firm = await loadFirm(tx);
+	const actor = machine(now);
+	const from = standing.doneThrough ? addDays(standing.doneThrough, 1) : standing.schedule.startsOn;
+	const due = occurrences(standing.schedule, from, AT_ONCE, firm.calendar).filter((occurrence) => Date.parse(occurrence.at) <= Date.parse(now));
+	// a moved day may come after later ones: only what lies before the first that is still to come is dealt with
+	const upTo = occurrences(standing.schedule, from, AT_ONCE, firm.calendar).find(
+		(occurrence) => Date.parse(occurrence.at) > Date.parse(now) && !occurrence.skipped
+	);
+	const ready = due.filter((occurrence) => !upTo || occurrence.ruleDay < upTo.ruleDay);
+	const { made, passedOver } = toCatchUp(
+		ready.filter((occurrence) => !occurrence.skipped),
+		await pausedUntil(tx, standing),
+		standing.catchUp
+	);
+	let count = 0;
+	for (const occurrence of made) {
+		// asked on the day it really appears: nobody is late before they were asked
+		const askedOn = localDate(now, firm.calendar);
+		if (await appear(tx, actor, firm, standing, { ...occurrence, askedOn: occurrence.askedOn > askedOn ? occurrence.askedOn : askedOn })) count++;
+	}
+	for (const occurrence of passedOver) {
+		await tx.rows(
+			`insert into standing_occurrence (firm_id, standing_id, rule_day, outcome, at) values ($1, $2, $3, 'passed_over', $4) on conflict do nothing`,
+			[tx.firmId, id, occurrence.ruleDay, now]
+		);
+		await recordEvent(tx, actor, {
+			verb: 'occurrence_passed_over',
+			clientId: standing.clientId,
+			details: { title: standing.title, day: occurrence.ruleDay }
+		});
+	}
+	const last = ready.at(-1)?.ruleDay ?? standing.doneThrough;
+	await placeNext(tx, standing, last, firm);
+	return count;
+}
+
+/** When a pause of the request or of its client ended last, or null. */
+async function pausedUntil(tx: Tx, standing: StandingRequest): Promise<string | null> {
+	const client = await tx.first<{ at: string | null }>(
+		`select max(at) at from event where client_id = $1 and verb in ('client_unlocked', 'client_reopened')`,
+		[standing.clientId]
+	);
+	return (
+		[standing.resumedAt, client?.at ?? null]
+			.filter((at): at is string => at !== null)
+			.sort((a, b) => Date.parse(a) - Date.parse(b))
+			.at(-1) ?? null
+	);
+}
+
+export interface OccurrenceLine extends Occurrence {
+	/** in the client's language */
+	title: string;
+	dues: string[];
+}
+
+/** The next occurrences of a standing request, skipped ones included, with their titles and due dates. */
+export function comingOccurrences(standing: StandingRequest, firm: Firm, most: number): OccurrenceLine[] {
+	const from = standing.doneThrough ? addDays(standing.doneThrough, 1) : standing.schedule.startsOn;
+	return describeOccurrences(standing.schedule, standing, from, firm, most);
+}
+
+/** The same for what is only being written. */
+export function describeOccurrences(
+	schedule: Schedule,
+	of: { title: string; lines: readonly Pick<ListLine, 'due'>[] },
+	from: string,
+	firm: Firm,
+	most: number
+): OccurrenceLine[] {
+	return occurrences(schedule, from, most, firm.calendar).map((occurrence) => ({
+		...occurrence,
+		title: of.title.replace(/\{period\}/g, occurrence.period ? periodWords(firm.clientLanguage, occurrence.period) : ''),
+		dues: [...new Set(of.lines.map((line) => dueIn(occurrence, line.due, firm.calendar)))].sort()
+	}));
+}
+
+/** What became of the occurrences so far, newest first. */
+export function readMadeOccurrences(
+	tx: Tx,
+	standingId: string
+): Promise<
+	{
+		ruleDay: string;
+		outcome: 'made' | 'skipped' | 'passed_over';
+		at: string;
+		title: string | null;
+		open: number;
+		items: number;
+		told: boolean;
+		quiet: boolean;
+	}[]
+> {
+	return tx.rows(
+		`select o.rule_day as "ruleDay", o.outcome, o.at, r.title, r.quiet is true quiet, coalesce(i.open, 0) as open, coalesce(i.items, 0) items,
+			not exists (select from request_announcement a where a.request_id = r.id and a.told_at is null) told
+		from standing_occurrence o left join request r on r.id = o.request_id
+			left join lateral (select count(*) items, count(*) filter (where state in ('asked', 'seen', 'started', 'sent_back')) open from item where request_id = r.id) i on true
+		where o.standing_id = $1 order by o.rule_day desc limit 40`,
+		[standingId]
+	);
+}
+
+export interface Appearing {
+	key: string;
+	day: string;
+	time: string;
+	clientId: string;
+	clientName: string;
+	contactName: string;
+	standingId: string;
+	title: string;
+	lines: number;
+	/** why it does not appear, though it is its day */
+	heldBack: string | null;
+}
+
+/** What appears by itself in the coming days, and what would but for a pause, with why the client does not see it yet. */
+export async function readAppearing(tx: Tx, actor: Actor, firm: Firm, days: number): Promise<Appearing[]> {
+	const through = addDays(localDate(actor.now, firm.calendar), days);
+	return (await readStandingRequests(tx, actor))
+		.filter((standing) => standing.state !== 'ended')
+		.flatMap((standing) =>
+			comingOccurrences(standing, firm, 31)
+				.filter((occurrence) => occurrence.askedOn <= through)
+				.map((occurrence) => ({
+					key: `${standing.id} ${occurrence.ruleDay}`,
+					day: occurrence.askedOn,
+					time: standing.schedule.at,
+					clientId: standing.clientId,
+					clientName: standing.clientName,
+					contactName: standing.contactName,
+					standingId: standing.id,
+					title: occurrence.title,
+					lines: standing.lines.length,
+					heldBack: occurrence.skipped ? 'left out' : standing.state === 'paused' ? 'paused' : standing.clientIsActive ? null : 'the client rests'
+				}))
+		)
+		.sort((a, b) => a.day.localeCompare(b.day) || a.clientName.localeCompare(b.clientName));
+}

@@ -1,0 +1,130 @@
+<script lang="ts">
+	import { enhancedForm } from '$lib/ui/enhanced-form';
+	import StandingSheet from '$lib/ui/asking/StandingSheet.svelte';
+
+	let { data } = $props();
+	const standing = $derived(data.standing);
+	let problem = $state('');
+	let moving = $state<string | null>(null);
+	let asking = $state<'paused' | 'ended' | null>(null);
+	const handling = {
+		onProblem: (p: { message: string }) => (problem = p.message),
+		onSuccess: () => {
+			problem = '';
+			moving = asking = null;
+		}
+	};
+	const OUTCOMES = { made: 'appeared', skipped: 'left out', passed_over: 'passed over' } as const;
+</script>
+
+<svelte:head><title>{standing.title} · {data.client.name}</title></svelte:head>
+
+{#snippet beside()}
+	{#if problem}<p class="notice-wrong mb-3" role="alert">{problem}</p>{/if}
+	<p class="text-sm">
+		{#if standing.state === 'ended'}<b>Ended.</b> {standing.stateReason ?? ''}
+		{:else if standing.state === 'paused'}<b class="text-(--lamp-deep)">Paused.</b> {standing.stateReason ?? ''} Nothing appears until it goes on.
+		{:else if !standing.clientIsActive}<b class="text-(--lamp-deep)">Rests,</b> since the firm does not work for this client just now.
+		{:else if data.coming.some((one) => !one.skipped)}Next: <b>{data.coming.find((one) => !one.skipped)?.title}</b>, {data.coming.find(
+				(one) => !one.skipped
+			)?.asked}. Until then {data.client.name} does not see it.
+		{:else}Nothing comes any more by its rule.{/if}
+	</p>
+	{#if standing.state !== 'ended'}
+		<div class="mt-2 flex flex-wrap gap-2">
+			<form method="post" action="?/startNow" {@attach enhancedForm(handling)}><button class="act-quiet">Ask the next one now</button></form>
+			{#if standing.state === 'paused'}
+				<form method="post" action="?/move" {@attach enhancedForm(handling)}>
+					<input type="hidden" name="to" value="running" /><button class="act-quiet">Let it go on</button>
+				</form>
+			{:else}<button class="act-quiet" aria-expanded={asking === 'paused'} onclick={() => (asking = asking === 'paused' ? null : 'paused')}
+					>Pause …</button
+				>{/if}
+			<button class="act-quiet" aria-expanded={asking === 'ended'} onclick={() => (asking = asking === 'ended' ? null : 'ended')}>End …</button>
+		</div>
+	{/if}
+	{#if asking}
+		<form method="post" action="?/move" class="mt-2 flex gap-2" {@attach enhancedForm(handling)}>
+			<input type="hidden" name="to" value={asking} />
+			<input class="line-input" name="reason" maxlength="300" placeholder="Why, for whoever looks later" aria-label="Why" />
+			<button class="act-quiet whitespace-nowrap">{asking === 'paused' ? 'Pause it' : 'End it'}</button>
+		</form>
+	{/if}
+	{#if data.coming.length > 0}
+		<h2 class="mt-4 text-[1.05rem]">The next {data.coming.length}</h2>
+		<ol class="mt-1 text-sm">
+			{#each data.coming as one (one.ruleDay)}
+				<li class="border-b border-(--rule-strong) py-1">
+					<div class="flex items-baseline gap-3">
+						<b class="min-w-0 flex-1 truncate" class:gone={one.skipped}>{one.title}</b>
+						<form method="post" action="?/skip" {@attach enhancedForm(handling)}>
+							<input type="hidden" name="day" value={one.ruleDay} /><input type="hidden" name="skip" value={one.skipped ? 'no' : 'yes'} />
+							<button class="act-link" aria-label="{one.skipped ? 'Take in' : 'Leave out'} {one.title}"
+								>{one.skipped ? 'take in' : 'leave out'}</button
+							>
+						</form>
+						{#if !one.skipped}<button
+								class="act-link"
+								aria-label="Move {one.title}"
+								onclick={() => (moving = moving === one.ruleDay ? null : one.ruleDay)}>move</button
+							>{/if}
+					</div>
+					<span class="text-(--half)"
+						>{#if one.skipped}left out{:else}asked {one.asked}{one.moved ? ' (moved)' : ''}, due {one.due}{one.chases.length > 0
+								? `; reminders ${one.chases.join(', ')}`
+								: ''}{/if}</span
+					>
+					{#if moving === one.ruleDay}
+						<form method="post" action="?/moveOne" class="mt-1 flex gap-2" {@attach enhancedForm(handling)}>
+							<input type="hidden" name="day" value={one.ruleDay} />
+							<input type="date" name="moveTo" class="line-input !w-auto" min={data.today} value={one.askedOn} aria-label="New day of {one.title}" />
+							<button class="act-quiet">Move it</button>
+							{#if one.moved}<button class="act-quiet" name="back" value="yes">Back to its day</button>{/if}
+						</form>
+					{/if}
+				</li>
+			{/each}
+		</ol>
+	{/if}
+	{#if data.made.length > 0}
+		<details class="mt-3 text-sm">
+			<summary class="cursor-pointer text-(--half)">{data.made.length} so far</summary>
+			<ol class="mt-1">
+				{#each data.made as one (one.ruleDay)}<li class="border-b border-(--rule-strong) py-1">
+						{one.title ?? one.ruleDay}
+						<span class="text-(--half)"
+							>{OUTCOMES[one.outcome]}
+							{one.at}{one.outcome === 'made' ? `, ${one.items - one.open} of ${one.items} done` : ''}{one.outcome === 'made' &&
+							!one.told &&
+							!one.quiet
+								? '; nobody is told yet'
+								: ''}</span
+						>
+					</li>{/each}
+			</ol>
+		</details>
+	{/if}
+	<h2 class="mt-5 mb-2 text-[1.05rem]">What it is</h2>
+{/snippet}
+
+<StandingSheet
+	heading={standing.title.replace(/,? ?\{period\}/, '')}
+	client={data.client}
+	begun={{ ...standing, ...standing.schedule, rule: standing.pattern ? '' : standing.schedule.rule }}
+	version={standing.version}
+	files={data.files}
+	today={data.today}
+	services={data.services}
+	letter={data.letter}
+	place={data.place}
+	saveWords="Save the change"
+	{beside}
+/>
+
+<style>
+	.gone {
+		font-weight: 400;
+		color: var(--half);
+		text-decoration: line-through;
+	}
+</style>
