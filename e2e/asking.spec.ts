@@ -94,11 +94,11 @@ test('a list is made to fit, every kind is asked, answered on a phone and judged
 	await page.getByLabel('To Mara, by e-mail and on their page').fill('The front is enough.');
 	await page.getByRole('button', { name: 'Send to Mara' }).click();
 	await expect(page.getByRole('link', { name: /Registration of the van: “Both sides/ })).toHaveCount(0);
-	await page.getByRole('link', { name: /Gull & String Kites Draft of your accounts/ }).click();
+	await page.getByRole('link', { name: /Gull & String Kites Draft of your accounts due/ }).click();
 	await expect(page.getByText('wants a change.')).toBeVisible();
 	await expectAccessible(page, 'judging what is to approve');
 	await page.keyboard.press('a');
-	await expect(page.getByRole('link', { name: /Gull & String Kites Draft of your accounts/ })).toHaveCount(0);
+	await expect(page.getByRole('link', { name: /Gull & String Kites Draft of your accounts due/ })).toHaveCount(0);
 	await mobile.goto('/portal/pennywhistle-row');
 	await expect(mobile.getByText('A new message about it')).toBeVisible();
 	await mobile.context().close();
@@ -120,7 +120,7 @@ test('a standing request: set up, looked ahead, one left out, asked at once, in 
 	await page.getByLabel('On which day').selectOption('by a rule of iCalendar');
 	await page.getByLabel('Rule (RFC 5545)').fill('FREQ=YEARLY;BYMONTH=2;BYMONTHDAY=30');
 	await page.getByRole('button', { name: 'Set it up' }).click();
-	await expect(page.getByRole('alert')).toContainText('By this rule it would never appear.');
+	await expect(page.locator('.notice-wrong')).toContainText('By this rule it would never appear.');
 	await page.getByLabel('On which day').selectOption('on a day of the month');
 	await expectAccessible(page, 'a standing request');
 	await page.getByRole('button', { name: 'Set it up' }).click();
@@ -137,4 +137,45 @@ test('a standing request: set up, looked ahead, one left out, asked at once, in 
 	await page.getByRole('button', { name: 'Ask the next one now' }).click();
 	await page.goto(`/desk/clients/${rows[0].id}`);
 	await expect(page.getByText('Papers of the month, May 2026').first()).toBeVisible();
+});
+
+test('one list for many clients: each gets what fits, drafts are looked at together and sent; due dates move and move back', async ({
+	page,
+	product
+}) => {
+	test.setTimeout(120_000);
+	await signInAtDesk(page);
+	await page.goto('/desk/clients/ask');
+	await awake(page);
+	await page.getByLabel('List of the Library').selectOption({ label: 'Year-end papers, 5 lines' });
+	await page.getByLabel('Clients for whom we do').selectOption('Sales tax');
+	await expect(page.getByRole('heading', { name: /“Year-end papers” for \d+ clients/ })).toBeVisible();
+	await expectAccessible(page, 'asking many');
+	const most = page.getByRole('button', { name: /^Make \d+ drafts$/ });
+	const count = Number(/\d+/.exec((await most.textContent())!)![0]);
+	await page.getByRole('checkbox', { name: 'Ask Ferry Café' }).uncheck();
+	await expect(page.getByRole('button', { name: `Make ${count - 1} drafts` })).toBeVisible();
+	await page.getByRole('button', { name: `Make ${count - 1} drafts` }).click();
+	await page.waitForURL(/asked\?show=drafts/);
+	await awake(page);
+	await page.getByRole('checkbox', { name: /^Choose all/ }).check();
+	await expectAccessible(page, 'drafts together');
+	await page.getByRole('button', { name: `Send ${count - 1} drafts` }).click();
+	await expect(page.getByRole('status')).toContainText(`${count - 1} lines sent.`);
+	expect(
+		(await product.sql.query(`select count(distinct client_id)::int n from request where title = 'Year end' and sent_at > '2026-05-04'`)).rows[0].n
+	).toBe(count - 1);
+
+	await page.goto('/desk/clients/asked?show=late');
+	await awake(page);
+	const boxes = page.getByRole('checkbox', { name: /^Choose (?!all)/ });
+	await boxes.nth(0).check();
+	await boxes.nth(1).check();
+	await page.getByLabel('New due date').fill('2026-06-30');
+	await page.getByRole('button', { name: 'Move the due date' }).click();
+	await expect(page.getByRole('status')).toContainText('2 lines moved.');
+	expect((await product.sql.query(`select 1 from item where due_on = '2026-06-30'`)).rowCount).toBe(2);
+	await page.getByRole('button', { name: 'Take it back' }).click();
+	await expect(page.getByRole('status')).toContainText('2 taken back.');
+	expect((await product.sql.query(`select 1 from item where due_on = '2026-06-30'`)).rowCount).toBe(0);
 });

@@ -52,7 +52,7 @@ test('a new client: added, invited, asked, everything handed in, the letter sign
 	for (const title of ['Card statements', 'Last year’s', 'Does anyone work', 'Your sales tax', 'Registration'])
 		await page.getByRole('listitem').filter({ hasText: title }).getByRole('button', { name: 'take out' }).click();
 	await page.getByRole('button', { name: 'Send to Vesper' }).click();
-	await expect(page.getByRole('alert')).toContainText('Start date, Services, Monthly fee');
+	await expect(page.locator('.notice-wrong')).toContainText('Start date, Services, Monthly fee');
 	await page.getByLabel(/Start date/).fill('1 June 2026');
 	await page.getByLabel(/Services/).fill('the monthly books');
 	await page.getByLabel(/Monthly fee/).fill('$310');

@@ -8,6 +8,7 @@ import { chasePeople } from '$lib/server/chasing/chase-people';
 import { runImport } from '$lib/server/clients/import/run-import';
 import { announceRequests } from '$lib/server/schedules/announce-requests';
 import { appearDue } from '$lib/server/schedules/standing-requests';
+import { sendDraftsOfRun } from '$lib/server/requests/many';
 import { removeExpiredSecrets } from '$lib/server/requests/secrets';
 import { openHouse } from '$lib/server/house';
 import { markStuckMessages, sendMessage, takeInReport, type SendingPlace } from '$lib/server/messages/send-message';
@@ -25,6 +26,7 @@ import { freeJobsOfDeadWorkers, holdLifeSign } from './watch-workers';
 const sendJob = z.object({ firmId: z.uuid(), messageId: z.uuid() });
 const importJob = z.object({ firmId: z.uuid(), importId: z.uuid(), staffId: z.uuid() });
 const practiceJob = z.object({ practiceId: z.uuid(), staffId: z.uuid() });
+const draftsJob = z.object({ firmId: z.uuid(), runId: z.uuid(), staffId: z.uuid() });
 const clockJob = z.object({ to: z.iso.datetime() });
 
 /** The job process: sends what is planned, chases what is due, frees what a dead worker held. */
@@ -80,6 +82,11 @@ async function main(): Promise<void> {
 			fill_practice: async (payload) => {
 				const job = practiceJob.parse(payload);
 				await fillPractice(house, place, job.practiceId, job.staffId);
+			},
+			send_drafts: async (payload) => {
+				const job = draftsJob.parse(payload);
+				const { sent, left } = await sendDraftsOfRun(house, job.firmId, job.runId, job.staffId, house.clock.now());
+				log.info({ sent, left }, 'drafts sent');
 			},
 			move_demo_clock: async (payload) => moveDemoClock(house, place, clockJob.parse(payload).to)
 		}

@@ -18,6 +18,8 @@ export interface DraftRow {
 	changedAt: string;
 	changedBy: string;
 	version: number;
+	/** why it did not go by itself */
+	problem: string | null;
 	contactName: string | null;
 	/** why it cannot go as it is, as far as can be told without looking at its lines */
 	stands: 'no_contact' | 'no_address' | 'bounced' | 'closed' | null;
@@ -29,7 +31,7 @@ export interface Draft extends DraftRow {
 }
 
 const ROW = `d.id, d.client_id as "clientId", cl.name as "clientName", d.title, d.lines, l.name as "listName", d.waits, d.changed_at as "changedAt", s.name as "changedBy",
-	d.version, c.name as "contactName",
+	d.version, d.problem, c.name as "contactName",
 	case when cl.state <> 'active' then 'closed' when c.id is null then 'no_contact' when c.mail_problem in ('no_address', 'bounced') then c.mail_problem end as stands`;
 const SOURCE = `from request_draft d join client cl on cl.id = d.client_id join staff s on s.id = d.changed_by left join request_list l on l.id = d.list_id
 	left join contact c on c.id = (d.content ->> 'contactId')::uuid`;
@@ -101,6 +103,7 @@ export async function saveDraft(
 export async function removeDrafts(tx: Tx, actor: Actor, ids: readonly string[]): Promise<number> {
 	requireStaff(actor, 'send_request');
 	const gone = await tx.rows<{ client_id: string; title: string }>('delete from request_draft where id = any ($1) returning client_id, title', [ids]);
+	if (gone.length === 0) throw new DomainError('not_found', 'This draft is not there any more: it was sent, or thrown away.');
 	for (const draft of gone)
 		await recordEvent(tx, actor, { verb: 'draft_removed', clientId: draft.client_id, details: { title: draft.title || 'Untitled request' } });
 	return gone.length;

@@ -3,7 +3,7 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { asRequestLine, newRequestSchema, type LineInHand } from '$lib/core/requests/request-list';
 import { dueDate, dueRuleSchema } from '$lib/core/schedules/due-rule';
 import { say } from '$lib/words/words';
-import type { Actor } from '../actor';
+import { requireStaff, type Actor } from '../actor';
 import { loadFirm } from '../firms/firm';
 import type { Database } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
@@ -23,6 +23,7 @@ export async function sendDraft(
 	actor: Actor,
 	draftId: string
 ): Promise<string> {
+	requireStaff(actor, 'send_request');
 	const { draft, firm, usualWords } = await place.db.inFirm(firmId, async (tx) => {
 		const draft = await readDraft(tx, actor, draftId);
 		const contact = await tx.first<{ locale: string }>('select locale from contact where id = $1', [draft.content.contactId]);

@@ -24,7 +24,6 @@
 		begun,
 		version = null,
 		files: givenFiles = {},
-		today,
 		services,
 		letter,
 		place,
@@ -52,7 +51,6 @@
 		};
 		version?: number | null;
 		files?: Record<string, AttachmentLine>;
-		today: string;
 		services: string[];
 		letter: LetterDocument;
 		place: { currency: string; timeZone: string };

@@ -7,7 +7,9 @@
 	import TickStrip from '$lib/ui/TickStrip.svelte';
 
 	let { data, children } = $props();
-	const whole = $derived(/\/(ask|import|import\/\[list\]|invite|invite\/\[run\]|people)$/.test(page.route.id ?? ''));
+	const whole = $derived(
+		/\/(ask|asked|standing|standing\/\[standing\]|import|import\/\[list\]|invite|invite\/\[run\]|people)$/.test(page.route.id ?? '')
+	);
 	const open = $derived(page.params.client ?? (page.route.id?.endsWith('/new') ? 'new' : undefined));
 	const leafOpen = $derived(open !== undefined);
 	const address = (changes: Record<string, string | null>) => {
@@ -69,6 +71,8 @@
 				</p>
 				<p class="flex gap-4 text-[0.88rem] {leafOpen ? 'lg:hidden' : ''}">
 					<a class="act-link" href="/desk/clients/import">Bring in a list</a>
+					<a class="act-link" href="/desk/clients/asked">Asked</a>
+					<a class="act-link" href="/desk/clients/ask">Ask many</a>
 					<a class="act-link" href="/desk/clients/invite">Invite many</a>
 					<a class="act-link" href="/desk/clients/people">People</a>
 				</p>

@@ -124,6 +124,7 @@
 			</p>
 		</header>
 		{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
+		{#if leaf.draft.problem && !problem}<p class="notice-lamp">It did not go by itself: {leaf.draft.problem}</p>{/if}
 		{#if leaf.draft.stands}<p class="notice-lamp">{STANDS[leaf.draft.stands]}</p>{/if}
 		<ul class="text-sm">
 			{#each leaf.draft.content.lines as line (line.key)}<li class="border-b border-(--rule-strong) py-1.5" class:out={line.out}>

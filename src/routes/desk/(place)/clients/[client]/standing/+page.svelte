@@ -31,7 +31,6 @@
 		heading="A standing request for {data.client.name}"
 		client={data.client}
 		{begun}
-		today={data.today}
 		services={data.services}
 		letter={data.letter}
 		place={data.place}

@@ -1,0 +1,220 @@
+import { randomUUID } from 'node:crypto';
+import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import { DEMO_LISTS } from '../../../../demo/lists';
+import { requestListSchema } from '$lib/core/requests/request-list';
+import { sayFact } from '../clients/client-record';
+import { loadFirm } from '../firms/firm';
+import { addList, changeList, copyList, readList, readLists, readListVersions, removeList, restoreList } from '../library/request-lists';
+import { itemsOf, makeClient, makeFirm, openTestHouse, paperLine, requestTo, sendPlanned, type TestFirm, type TestHouse } from '../testing/test-firm';
+import { readDraft, readDrafts, removeDrafts, saveDraft } from './drafts';
+import { actOnMany, askManyFilterSchema, prepareForMany, proposeForMany, sendDraftsOfRun, undoMany, undoSchema } from './many';
+import { sendDraft } from './send-draft';
+import { sendRequest } from './send-request';
+import { keepOverride } from './tailor-list';
+
+let house: TestHouse;
+let firm: TestFirm;
+let listId: string;
+beforeAll(async () => (house = await openTestHouse()));
+afterAll(() => house.close());
+const line = (title: string, condition: object | null = null) => ({
+	kind: 'paper',
+	key: title,
+	title,
+	required: true,
+	due: { from: 'asked', offset: 5, unit: 'business_days', roll: 'none' },
+	spec: { slots: [] },
+	condition
+});
+const LIST = requestListSchema.parse({
+	name: 'Month',
+	title: 'Papers, please',
+	shared: 'all',
+	lines: [line('Statement'), line('Hours', { kind: 'fact', fact: 'payroll', is: 'equals', value: 'yes' })]
+});
+beforeEach(async () => {
+	house.clock.set('2026-05-04T13:30:00Z');
+	house.mailer.sent.length = 0;
+	firm = await makeFirm(house);
+	listId = await firm.run((tx) => addList(tx, firm.odalys(), LIST));
+});
+const filter = (more: object = {}) => askManyFilterSchema.parse({ ...more });
+const propose = (more: object = {}) => firm.run(async (tx) => proposeForMany(tx, firm.odalys(), await loadFirm(tx), listId, filter(more)));
+const prepare = (runId: string, send = false, more: object = {}) =>
+	firm.run((tx) => prepareForMany(tx, firm.odalys(), { listId, filter: filter(more), runId, send }));
+
+describe('one list for many clients', () => {
+	test('each gets what fits; who cannot be asked is told apart; twice clicked it is made once', async () => {
+		const pays = await makeClient(house, firm, { name: 'A pays wages' });
+		await firm.run((tx) => sayFact(tx, firm.odalys(), { clientId: pays.id, name: 'payroll', value: 'yes' }));
+		const alone = await makeClient(house, firm, { name: 'B alone' });
+		await firm.run((tx) => sayFact(tx, firm.odalys(), { clientId: alone.id, name: 'payroll', value: 'no' }));
+		const unknown = await makeClient(house, firm, { name: 'C not known' });
+		const bounced = await makeClient(house, firm, { name: 'D bounced' });
+		await house.owner.query(`update contact set mail_problem = 'bounced' where id = $1`, [bounced.contactId]);
+		await firm.run((tx) => keepOverride(tx, firm.odalys(), { clientId: alone.id, listId, lineKey: 'Hours', decision: 'in' }));
+		expect((await propose()).map((one) => [one.clientName, one.goes, one.out, one.missing, one.stands])).toEqual([
+			['A pays wages', 2, 0, 0, null],
+			['B alone', 2, 0, 0, null],
+			['C not known', 2, 0, 1, null],
+			['D bounced', 2, 0, 1, 'bounced']
+		]);
+		await firm.run((tx) => keepOverride(tx, firm.odalys(), { clientId: alone.id, listId, lineKey: 'Hours', decision: null }));
+		const runId = randomUUID();
+		expect(await Promise.all([prepare(runId), prepare(runId)])).toEqual([3, 3]);
+		const drafts = await firm.run((tx) => readDrafts(tx, firm.odalys()));
+		expect(drafts.map((draft) => [draft.clientName, draft.lines]).sort()).toEqual([
+			['A pays wages', 2],
+			['B alone', 1],
+			['C not known', 2]
+		]);
+		expect((await propose()).map((one) => one.stands)).toEqual(
+			['asked_already', 'asked_already', 'asked_already', 'asked_already'].map((s, i) => (i === 3 ? 'bounced' : s))
+		);
+		expect(await propose({ without: unknown.id })).toHaveLength(3);
+		await expect(prepare(randomUUID())).rejects.toMatchObject({ code: 'invalid' });
+		await expect(
+			firm.run((tx) => prepareForMany(tx, { ...firm.odalys(), role: 'filing' }, { listId, filter: filter(), runId, send: false }))
+		).rejects.toMatchObject({ code: 'not_allowed' });
+	});
+	test('the worker sends them; what cannot go stays and says why; begun again it goes on', async () => {
+		const [one, two] = [await makeClient(house, firm, { name: 'One' }), await makeClient(house, firm, { name: 'Two' })];
+		const runId = randomUUID();
+		await prepare(runId, true);
+		await house.owner.query(`update contact set mail_problem = 'bounced' where id = $1`, [two.contactId]);
+		const send = () => sendDraftsOfRun(house, firm.id, runId, firm.coordinator.id!, house.clock.now());
+		expect(await send()).toEqual({ sent: 1, left: 1 });
+		expect(await send()).toEqual({ sent: 0, left: 1 });
+		expect((await firm.run((tx) => readDrafts(tx, firm.odalys()))).map((draft) => [draft.clientName, draft.problem])).toEqual([
+			['Two', expect.stringContaining('came back')]
+		]);
+		await house.owner.query(`update contact set mail_problem = null where id = $1`, [two.contactId]);
+		expect(await send()).toEqual({ sent: 1, left: 0 });
+		await sendPlanned(house, firm);
+		expect(house.mailer.sent.map((mail) => mail.to.address).sort()).toEqual([one.email, two.email].sort());
+	});
+});
+
+describe('drafts', () => {
+	test('kept as typed, by one after the other; sent once; a day that has passed is placed anew', async () => {
+		const client = await makeClient(house, firm);
+		const id = randomUUID();
+		const content = (title: string) => ({
+			contactId: client.contactId,
+			others: [],
+			each: false,
+			title,
+			message: '',
+			quiet: false,
+			withInvitation: false,
+			values: {},
+			lines: [{ ...paperLine('Lease', '2026-05-06'), why: '', out: false, due: LIST.lines[0].due }]
+		});
+		const save = (version: number | null, title: string, who = firm.odalys()) =>
+			firm.run((tx) => saveDraft(tx, who, { id, version, clientId: client.id, list: null, content: content(title) }));
+		expect(await save(null, 'One thing')).toBe(1);
+		// an answer that was lost on the way: the same words come again
+		expect(await save(null, 'One thing')).toBe(2);
+		expect(await save(2, 'One thing more')).toBe(3);
+		await expect(save(1, 'Too late', firm.partner)).rejects.toMatchObject({ code: 'changed_meanwhile' });
+		house.clock.set('2026-05-11T13:30:00Z');
+		const request = await sendDraft(house, firm.id, firm.odalys(), id);
+		expect((await house.owner.query('select due_on::text from item where request_id = $1', [request])).rows).toEqual([{ due_on: '2026-05-18' }]);
+		await expect(sendDraft(house, firm.id, firm.odalys(), id)).rejects.toMatchObject({ code: 'not_found' });
+		await expect(firm.run((tx) => removeDrafts(tx, firm.odalys(), [id]))).rejects.toMatchObject({ code: 'not_found' });
+		await expect(firm.run((tx) => readDraft(tx, firm.odalys(), id))).rejects.toMatchObject({ code: 'not_found' });
+	});
+});
+
+describe('lists of the Library', () => {
+	const names = async (who = firm.odalys()) => (await firm.run((tx) => readLists(tx, who))).map((list) => list.name);
+	test('a ready-made one is copied; a change keeps the version before, which can be brought back; what was sent stays', async () => {
+		const copy = await firm.run((tx) => copyList(tx, firm.odalys(), { readyMade: 'month-close' }));
+		const list = await firm.run((tx) => readList(tx, firm.odalys(), copy));
+		const client = await makeClient(house, firm);
+		const sent = await sendRequest(
+			house,
+			firm.id,
+			firm.odalys(),
+			requestTo(client, [paperLine('Statement', '2026-05-20')], { list: { id: copy, version: 1 } })
+		);
+		await firm.run((tx) => changeList(tx, firm.odalys(), copy, 1, { ...list, lines: list.lines.slice(0, 1) }));
+		await expect(firm.run((tx) => changeList(tx, firm.partner, copy, 1, list))).rejects.toMatchObject({ code: 'changed_meanwhile' });
+		expect((await firm.run((tx) => readListVersions(tx, copy))).map((version) => [version.version, version.lineCount])).toEqual([
+			[1, list.lines.length]
+		]);
+		await firm.run((tx) => restoreList(tx, firm.odalys(), copy, 1, 2));
+		expect(await firm.run((tx) => readList(tx, firm.odalys(), copy))).toMatchObject({ version: 3, lines: list.lines });
+		expect((await house.owner.query('select list_version from request where id = $1', [sent])).rows).toEqual([{ list_version: 1 }]);
+		await firm.run((tx) => removeList(tx, firm.odalys(), copy));
+		expect(await names()).toEqual(['Month']);
+		expect((await itemsOf(house, sent)).length).toBe(1);
+	});
+	test('shared with nobody, a list is its maker’s; another firm’s does not exist; filing reads and changes nothing', async () => {
+		const own = await firm.run((tx) => addList(tx, firm.odalys(), { ...LIST, name: 'Mine', shared: 'person' }));
+		expect(await names(firm.partner)).toEqual(['Month']);
+		await expect(firm.run((tx) => readList(tx, firm.partner, own))).rejects.toMatchObject({ code: 'not_found' });
+		const other = await makeFirm(house);
+		await expect(other.run((tx) => readList(tx, other.odalys(), own))).rejects.toMatchObject({ code: 'not_found' });
+		await expect(firm.run((tx) => removeList(tx, { ...firm.odalys(), role: 'filing' }, listId))).rejects.toMatchObject({ code: 'not_allowed' });
+	});
+	test('every ready-made list, and those of the demo, can be written as they are', async () => {
+		const { READY_MADE_LISTS } = await import('$lib/core/requests/ready-made-lists');
+		expect(READY_MADE_LISTS.length).toBeGreaterThanOrEqual(8);
+		for (const list of [...READY_MADE_LISTS, ...Object.values(DEMO_LISTS)])
+			expect(requestListSchema.safeParse({ shared: 'all', ...list }).error?.issues, list.name).toBeUndefined();
+	});
+});
+
+describe('many items at once', () => {
+	const items = async (count: number) => {
+		const client = await makeClient(house, firm);
+		return itemsOf(
+			house,
+			await sendRequest(
+				house,
+				firm.id,
+				firm.odalys(),
+				requestTo(
+					client,
+					Array.from({ length: count }, (_, i) => paperLine(`Line ${i}`, '2026-05-06'))
+				)
+			)
+		);
+	};
+	const act = (
+		what: 'extend' | 'waive' | 'accept' | 'withdraw',
+		of: { id: string; version: number }[],
+		dueOn: string | null = null,
+		who = firm.odalys()
+	) => actOnMany(house.db, firm.id, who, { act: what, items: of.map(({ id, version }) => ({ id, version })), dueOn });
+	const states = async (ids: string[]) =>
+		(await house.owner.query('select state, due_on::text due from item where id = any ($1) order by position', [ids])).rows;
+	test('each by itself: what cannot be done says why, the others are done; taken back only where nobody changed it since', async () => {
+		const [a, b, c] = await items(3);
+		const [first, second, third] = await act('extend', [a, b, { ...c, version: 7 }], '2026-06-01');
+		expect([first.problem, second.problem, third.problem]).toEqual([null, null, expect.stringContaining('faster')]);
+		await act('waive', [{ id: b.id, version: b.version + 1 }]);
+		const undo = undoSchema.parse([first, second].map((one) => ({ itemId: one.itemId, ...one.undo })));
+		expect(await undoMany(house.db, firm.id, firm.odalys(), undo)).toBe(1);
+		expect(await states([a.id, b.id, c.id])).toEqual([
+			{ state: 'asked', due: '2026-05-06' },
+			{ state: 'waived', due: '2026-06-01' },
+			{ state: 'asked', due: '2026-05-06' }
+		]);
+		await expect(act('waive', [a], null, { ...firm.odalys(), role: 'filing' })).rejects.toMatchObject({ code: 'not_allowed' });
+	});
+	test('withdrawn before it left, nothing is sent; taken back, it is asked again', async () => {
+		const [a, b] = await items(2);
+		const results = await act('withdraw', [a, b]);
+		await sendPlanned(house, firm);
+		expect(house.mailer.sent).toEqual([]);
+		expect((await house.owner.query('select state, reason from message where firm_id = $1', [firm.id])).rows).toEqual([
+			{ state: 'held_back', reason: 'nothing of it is open any more' }
+		]);
+		const undo = undoSchema.parse(results.map((one) => ({ itemId: one.itemId, ...one.undo })));
+		expect(await undoMany(house.db, firm.id, firm.odalys(), undo)).toBe(2);
+		expect((await states([a.id, b.id])).map((item) => item.state)).toEqual(['asked', 'asked']);
+		expect((await house.owner.query('select withdrawn_at from request where firm_id = $1', [firm.id])).rows).toEqual([{ withdrawn_at: null }]);
+	});
+});
