@@ -18,6 +18,12 @@ import type { handClock } from '../src/lib/server/platform/clock';
 import { derivedToken } from '../src/lib/server/platform/tokens';
 import { answerItem, handInPapers, sayDoesNotApply, seeItem } from '../src/lib/server/requests/client-item';
 import { acceptItem, sendItemBack } from '../src/lib/server/requests/judge-item';
+import { askManyFilterSchema, prepareForMany } from '../src/lib/server/requests/many';
+import { writeOwnRemark } from '../src/lib/server/requests/remarks';
+import { writeStanding } from '../src/lib/server/schedules/standing-requests';
+import { writeAccount } from '../src/lib/server/statements/accounts';
+import { READY_MADE_LISTS } from '../src/lib/core/requests/ready-made-lists';
+import { standingSchema } from '../src/lib/core/schedules/standing-form';
 import { sendRequest } from '../src/lib/server/requests/send-request';
 import { countersignLetter, noteLetterOpened, noteShownWhole, signLetter } from '../src/lib/server/signing/sign-letter';
 import { dateWords } from '../src/lib/words/dates';
@@ -25,7 +31,19 @@ import { say } from '../src/lib/words/words';
 import { addList } from '../src/lib/server/library/request-lists';
 import { demoStatement } from './demo-papers';
 import { DEMO_LISTS } from './lists';
-import { CONTACT_PASSWORD, FRENCH, RECORDS, TEXTED, type DemoClient, type DemoRequest, type StaffKey } from './scenario';
+import {
+	ACCOUNTS,
+	CONTACT_PASSWORD,
+	DRAFTS_FOR,
+	FRENCH,
+	QUESTION,
+	STANDING,
+	RECORDS,
+	TEXTED,
+	type DemoClient,
+	type DemoRequest,
+	type StaffKey
+} from './scenario';
 
 const ANSWERS = [
 	'We build and repair, mostly by hand, and sell at the market and by post.',
@@ -196,6 +214,76 @@ export async function playScenario(stage: Stage): Promise<void> {
 		for (const request of spec.requests) playRequest(spec, request, ids, contact, minute, index);
 	}
 
+	/** Accounts, what repeats by itself, a question of a client's and drafts that wait. */
+	function asking(): void {
+		const clientOf = async (name: string) =>
+			inFirm(firmId, (tx) =>
+				tx.first<{ id: string; contact: string }>(
+					`select cl.id, cc.contact_id contact from client cl join client_contact cc on cc.client_id = cl.id and cc.rank = 1 where cl.name = $1 and cl.state = 'active'`,
+					[name]
+				)
+			);
+		for (const [name, accounts] of Object.entries(ACCOUNTS))
+			at(on('2026-04-20'), '15:05', async () => {
+				const client = await clientOf(name);
+				for (const [kind, institution, lastFour, closingDay] of client ? accounts : [])
+					await inFirm(firmId, (tx) =>
+						writeAccount(
+							tx,
+							as('odalys'),
+							client!.id,
+							{ kind, institution, lastFour, closingDay, currency: 'CAD', openedOn: null, closedOn: null },
+							null
+						)
+					);
+			});
+		const close = READY_MADE_LISTS.find((list) => list.id === 'month-close')!;
+		for (const [name, day] of STANDING)
+			at(on('2026-05-01'), '14:10', async () => {
+				const client = await clientOf(name);
+				if (!client) return;
+				const form = standingSchema.parse({
+					contactId: client.contact,
+					title: 'Your papers for {period}',
+					lines: close.lines,
+					pattern: { every: 'month', interval: 1, on: { by: 'day', day } },
+					startsOn: on('2026-05-04'),
+					at: '09:00',
+					roll: 'following',
+					period: { kind: 'month', shift: -1 }
+				});
+				await inFirm(firmId, (tx) => writeStanding(tx, as('odalys'), client.id, form, null));
+			});
+		at(on(QUESTION.on), '20:40', async () => {
+			const client = await clientOf(QUESTION.client);
+			const item =
+				client &&
+				(await inFirm(firmId, (tx) =>
+					tx.first<{ id: string; contact: string; name: string }>(
+						`select i.id, i.contact_id contact, c.name from item i join contact c on c.id = i.contact_id where i.client_id = $1 and i.kind = 'paper' and i.state in ('asked', 'seen', 'started') order by due_on limit 1`,
+						[client.id]
+					)
+				));
+			if (!item) return;
+			const actor: Actor = {
+				kind: 'contact',
+				id: item.contact,
+				name: item.name,
+				role: null,
+				now: clock.now(),
+				ip: '203.0.113.77',
+				userAgent: 'demo'
+			};
+			await inFirm(firmId, (tx) => writeOwnRemark(tx, actor, { itemId: item.id, words: QUESTION.words, pinned: null }), item.contact);
+		});
+		at(on('2026-05-01'), '17:30', async () => {
+			const others = await inFirm(firmId, (tx) => tx.rows<{ id: string }>('select id from client where name <> all ($1)', [DRAFTS_FOR]));
+			if ((await clientOf(DRAFTS_FOR[0])) === null) return;
+			const filter = askManyFilterSchema.parse({ again: '1', without: others.map((client) => client.id).join(',') });
+			await inFirm(firmId, (tx) => prepareForMany(tx, as('odalys'), { listId: lists.get('year-end')!, filter, runId: randomUUID(), send: false }));
+		});
+	}
+
 	function playRequest(
 		spec: DemoClient,
 		request: DemoRequest,
@@ -226,11 +314,12 @@ export async function playScenario(stage: Stage): Promise<void> {
 						? {
 								...line,
 								dueOn,
+								account: null,
 								title: `${line.title} ${sentOn.slice(0, 4)}`,
 								document: READY_MADE_LETTER,
 								values: { start_date: '1 June 2026', monthly_fee: spec.fee, services: spec.services }
 							}
-						: { ...line, dueOn };
+						: { ...line, dueOn, account: null };
 				})
 			});
 			items = (await inFirm(firmId, (tx) => tx.rows<{ id: string }>('select id from item where request_id = $1 order by position', [requestId]))).map(
@@ -305,6 +394,7 @@ export async function playScenario(stage: Stage): Promise<void> {
 		});
 	}
 
+	asking();
 	more?.({ at, on, as, clock });
 	for (const opening of openingsBetween(from, until, calendar))
 		acts.push({

@@ -443,3 +443,34 @@ export const CLIENTS: readonly DemoClient[] = [
 	]),
 	client('Otter & Oak Toys', ['Clementine Rusk', 'clementine@otteroak.example'], 'solveig', '2026-05-01', null, [])
 ];
+
+/** Accounts that are known, and what is asked again and again by them. */
+export const ACCOUNTS: Readonly<
+	Record<string, readonly [kind: 'bank' | 'card' | 'loan' | 'payment', institution: string, lastFour: string, closingDay: number][]>
+> = {
+	'Gull & String Kites': [
+		['bank', 'Tideline Savings', '4471', 31],
+		['card', 'Tideline Card', '0092', 15]
+	],
+	'Brine & Barrow Oysters': [
+		['bank', 'Harbour Union', '7710', 31],
+		['bank', 'Harbour Union, payroll', '7728', 31],
+		['card', 'Gullhaven Card', '3304', 20],
+		['loan', 'Harbour Union, the barge', '9002', 31]
+	],
+	'Longshore Press': [
+		['bank', 'Tideline Savings', '1180', 31],
+		['payment', 'Tillpenny', '', 31]
+	],
+	'Tern Point Ferries': [['bank', 'Harbour Union', '5536', 31]]
+};
+/** Clients who are asked for their monthly papers by themselves, and the day of the month. */
+export const STANDING: readonly [client: string, day: number][] = [
+	['Brine & Barrow Oysters', 1],
+	['Longshore Press', 1],
+	['Tern Point Ferries', 4],
+	['Half Moon Bicycle Hire', 1]
+];
+/** What a client asked about something open, and for whom a list waits as a draft. */
+export const QUESTION = { client: 'Candlewick Yarn', on: '2026-05-01', words: 'The bank gives me one file for two months. Is that all right?' };
+export const DRAFTS_FOR = ['Longshore Press', 'Barnacle Books', 'Half Moon Bicycle Hire', 'Nine Elms Nursery'];

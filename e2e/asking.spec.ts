@@ -107,7 +107,7 @@ test('a list is made to fit, every kind is asked, answered on a phone and judged
 test('a standing request: set up, looked ahead, one left out, asked at once, in the Almanac', async ({ page, product }) => {
 	test.setTimeout(120_000);
 	await signInAtDesk(page);
-	const { rows } = await product.sql.query(`select id from client where name = 'Longshore Press'`);
+	const { rows } = await product.sql.query(`select id from client where name = 'Mossbank Surveyors'`);
 	await page.goto(`/desk/clients/${rows[0].id}/standing`);
 	await awake(page);
 	await expectAccessible(page, 'choosing what repeats');

@@ -5,7 +5,7 @@ test.use({ file: 'views' });
 const WAITS = { timeout: 20_000 };
 
 test('every main view of the desk: accessible by Day and Night, nothing on the console', async ({ page, product }) => {
-	test.setTimeout(180_000);
+	test.setTimeout(300_000);
 	await page.goto('/desk/sign-in');
 	await expectAccessible(page, 'sign-in');
 	await signInAtDesk(page);

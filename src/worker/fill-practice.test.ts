@@ -189,6 +189,7 @@ describe('a practice workspace', () => {
 			'practice_clearing',
 			// goes with its client
 			'client_right',
+			'account',
 			'staff_group',
 			'staff_group_member',
 			'message_text',

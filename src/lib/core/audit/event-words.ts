@@ -92,6 +92,8 @@ export const EVENT_WORDS = {
 	list_removed: 'took the list “{name}” out of the Library',
 	line_kept_in: 'keeps “{title}” in the list “{list}” for this client',
 	line_kept_out: 'keeps “{title}” out of the list “{list}” for this client',
+	account_noted: 'noted the account {account}',
+	account_changed: 'changed the account {account}',
 	standing_set_up: 'set up “{title}” to repeat',
 	standing_changed: 'changed “{title}”, from the next time on',
 	standing_paused: 'paused “{title}”: “{reason}”',

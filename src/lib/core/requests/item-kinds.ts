@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { FACT_NAMES, FACTS, factSchema, type FactDefinition, type FactName } from '../clients/facts';
 import { oneLine, optionalText } from '../people/plain-fields';
+import { STATEMENTS_OF } from '../statements/accounts';
 
 /** What can be asked, each kind answered in its own way. */
 export const ITEM_KINDS = ['paper', 'question', 'questionnaire', 'letter', 'read', 'approve', 'book', 'do', 'access'] as const;
@@ -123,7 +124,9 @@ export const ITEM_SPECS = {
 		slots: z
 			.array(z.object({ name: oneLine('what belongs there', 80), accepts: z.enum(Object.keys(SLOT_TYPES) as [SlotType, ...SlotType[]]) }))
 			.max(12, 'At most 12 named files.')
-			.default([])
+			.default([]),
+		/** stands for the statements of the client's accounts: one line each, when it is asked */
+		statementsOf: z.enum(STATEMENTS_OF).default('none')
 	}),
 	question: z.object({ answer: answerSpecSchema.default({ is: 'words' }), fact: factOfAnswer }),
 	questionnaire: z.object({
@@ -258,7 +261,7 @@ function answerProblem(spec: AnswerSpec): string {
 /** What a new line of a kind begins with. */
 export function emptySpec<Kind extends ItemKind>(kind: Kind, key: string): ItemSpec<Kind> {
 	const specs: { [K in ItemKind]: ItemSpec<K> } = {
-		paper: { slots: [] },
+		paper: { slots: [], statementsOf: 'none' },
 		question: { answer: { is: 'words' }, fact: null },
 		questionnaire: { questions: [{ key, title: '', help: '', required: true, answer: { is: 'words' }, fact: null }] },
 		letter: {},

@@ -3,6 +3,7 @@ import { READY_MADE_LETTER } from '../letters/ready-made-letter';
 import { afterBusinessDays, type DueRule } from '../schedules/due-rule';
 import type { Condition } from './conditions';
 import { answerOfFact, type AnswerSpec, type SlotType } from './item-kinds';
+import type { StatementsOf } from '../statements/accounts';
 import type { ListLine, ReadyMadeList } from './request-list';
 
 /** What is told of a line beyond its words. */
@@ -38,10 +39,10 @@ function common(heading: string, title: string, why: string, { due = 8, optional
 /** Lines of one heading, written one below the other. */
 function under(heading: string) {
 	return {
-		paper: (title: string, why: string, more: More & { slots?: [string, SlotType][] } = {}): ListLine => ({
+		paper: (title: string, why: string, more: More & { slots?: [string, SlotType][]; statementsOf?: StatementsOf } = {}): ListLine => ({
 			kind: 'paper',
 			...common(heading, title, why, more),
-			spec: { slots: (more.slots ?? []).map(([name, accepts]) => ({ name, accepts })) }
+			spec: { slots: (more.slots ?? []).map(([name, accepts]) => ({ name, accepts })), statementsOf: more.statementsOf ?? 'none' }
 		}),
 		ask: (title: string, why: string, more: More & { answer?: AnswerSpec; fact?: FactName } = {}): ListLine => ({
 			kind: 'question',
@@ -185,8 +186,8 @@ export const READY_MADE_LISTS: readonly ReadyMadeList[] = [
 		title: 'Papers of the month',
 		services: ['Monthly books'],
 		lines: [
-			bank.paper('Bank statement', 'All pages, as the bank gives it out.', { due: AFTER_PERIOD(6) }),
-			bank.paper('Card statement', 'We check it against your receipts.', { due: AFTER_PERIOD(6), optional: true }),
+			bank.paper('Bank statement', 'All pages, as the bank gives it out.', { due: AFTER_PERIOD(6), statementsOf: 'bank' }),
+			bank.paper('Card statement', 'We check it against your receipts.', { due: AFTER_PERIOD(6), optional: true, statementsOf: 'card' }),
 			bank.paper('Statement of your payment service', 'What came in by card or online, and what it kept of it.', {
 				due: AFTER_PERIOD(6),
 				optional: true

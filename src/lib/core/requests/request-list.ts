@@ -67,14 +67,17 @@ export type RequestListForm = z.output<typeof requestListSchema>;
 export type ReadyMadeList = Pick<RequestListForm, 'name' | 'about' | 'title' | 'services'> & { id: string; lines: readonly ListLine[] };
 
 const dueDate = z.iso.date('Choose a due date.');
+/** the account and the time of the statement that a line asks for */
+const statement = z.object({ id: z.uuid(), from: z.iso.date(), to: z.iso.date() }).nullable().default(null);
 
 /** One line of a request as it is written before sending. */
 export const requestLineSchema = z.discriminatedUnion('kind', [
-	...lineOf({ dueOn: dueDate }),
+	...lineOf({ dueOn: dueDate, account: statement }),
 	z.object({
 		kind: z.literal('letter'),
 		...lineFields,
 		dueOn: dueDate,
+		account: statement,
 		spec: ITEM_SPECS.letter.default({}),
 		document: letterDocumentSchema,
 		values: z.record(z.string().max(60), z.string().max(400))
@@ -166,6 +169,8 @@ export interface LineInHand {
 	because: string | null;
 	missing: string[];
 	overridden: boolean;
+	/** the statement it asks for */
+	account: { id: string; from: string; to: string } | null;
 }
 
 /** A line of a list, in hand for a client or for changing the list. */
@@ -180,6 +185,7 @@ export function inHand(line: ListLine, more: Partial<LineInHand> = {}): LineInHa
 		because: null,
 		missing: [],
 		overridden: false,
+		account: null,
 		...more
 	};
 }
@@ -192,6 +198,19 @@ export function asListLine(line: LineInHand): unknown {
 
 /** What of a line in hand is sent. */
 export function asRequestLine(line: LineInHand, values: Readonly<Record<string, string>>): unknown {
-	const { key, kind, heading, title, why, required, acceptsItself, attachments, spec, dueOn, document } = line;
-	return { key, kind, heading, title, why, required, acceptsItself, attachments, spec, dueOn, ...(kind === 'letter' ? { document, values } : {}) };
+	const { key, kind, heading, title, why, required, acceptsItself, attachments, spec, dueOn, account, document } = line;
+	return {
+		key,
+		kind,
+		heading,
+		title,
+		why,
+		required,
+		acceptsItself,
+		attachments,
+		spec,
+		dueOn,
+		account,
+		...(kind === 'letter' ? { document, values } : {})
+	};
 }

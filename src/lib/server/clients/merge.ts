@@ -23,6 +23,7 @@ const OWNED: Record<Kind, readonly [table: string, column: string][]> = {
 		['invitation', 'client_id'],
 		['engagement', 'client_id'],
 		['client_note', 'client_id'],
+		['account', 'client_id'],
 		['request_draft', 'client_id'],
 		['standing_request', 'client_id'],
 		['item_remark', 'client_id'],

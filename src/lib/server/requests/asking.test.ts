@@ -48,9 +48,9 @@ beforeEach(async () => {
 	client = await makeClient(house, firm);
 });
 
-const bare = { heading: '', why: 'Because.', required: true, acceptsItself: false, attachments: [], dueOn: '2026-05-20' };
+const bare = { heading: '', why: 'Because.', required: true, acceptsItself: false, attachments: [], account: null, dueOn: '2026-05-20' };
 const line = (kind: RequestLine['kind'], spec: object, more: object = {}) =>
-	({ ...bare, key: kind, kind, title: `A ${kind}`, spec, ...more }) as RequestLine;
+	({ ...bare, key: kind, kind, title: `A ${kind}`, spec, ...more }) as unknown as RequestLine;
 async function ask(asked: RequestLine, more: Parameters<typeof requestTo>[2] = {}) {
 	const id = await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [asked], more));
 	return (await itemsOf(house, id))[0];

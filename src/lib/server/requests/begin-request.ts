@@ -5,13 +5,14 @@ import type { ClientKnown, FactValueWords } from '$lib/core/requests/conditions'
 import { READY_MADE_LISTS } from '$lib/core/requests/ready-made-lists';
 import { inHand, type LineInHand, type ListLine } from '$lib/core/requests/request-list';
 import { tailor, type Override } from '$lib/core/requests/tailoring';
-import { dueDate } from '$lib/core/schedules/due-rule';
-import type { Period } from '$lib/core/schedules/due-rule';
+import { ITEM_SPECS } from '$lib/core/requests/item-kinds';
+import { dueDate, periodOf, type Period } from '$lib/core/schedules/due-rule';
 import { dateWords, dayOfYearWords } from '$lib/words/dates';
 import type { Actor } from '../actor';
 import type { Firm } from '../firms/firm';
 import { readList } from '../library/request-lists';
 import type { Tx } from '../platform/db/database';
+import { readAccounts, spreadStatements } from '../statements/accounts';
 import { readClientsKnown, readOverrides } from './tailor-list';
 
 /** Facts in words, as the firm's people read dates. */
@@ -43,6 +44,35 @@ export function fitLines(
 	};
 }
 
+/** Puts the statements of the month before in the place of lines that stand for them, where the client's accounts are known. */
+async function spreadLines(
+	tx: Tx,
+	actor: Actor,
+	clientId: string,
+	lines: readonly LineInHand[],
+	today: string,
+	locale: string
+): Promise<LineInHand[]> {
+	const accounts = await readAccounts(tx, actor, clientId);
+	const month = periodOf(today, 'month', -1)!;
+	const spread: LineInHand[] = [];
+	for (const line of lines) {
+		const of = line.kind === 'paper' ? ITEM_SPECS.paper.parse(line.spec).statementsOf : 'none';
+		if (of === 'none' || !accounts.some((account) => of === 'all' || account.kind === of)) {
+			spread.push(line);
+			continue;
+		}
+		for (const one of await spreadStatements(tx, actor, clientId, { ...line, of }, month, locale))
+			spread.push({
+				...line,
+				key: `${line.key.slice(0, 8)} ${one.account.id.slice(0, 8)} ${one.account.to}`,
+				title: one.title,
+				account: one.account
+			});
+	}
+	return spread;
+}
+
 export interface BegunRequest {
 	list: { id: string; version: number } | null;
 	name: string;
@@ -66,15 +96,25 @@ export async function beginRequest(
 	if ('readyMade' in from) {
 		const ready = READY_MADE_LISTS.find((list) => list.id === from.readyMade);
 		if (!ready) throw new DomainError('not_found', 'There is no such list.');
-		return { list: null, name: ready.name, title: ready.title, message: null, ...fitLines(ready.lines, client, {}, at, firm) };
+		const fit = fitLines(ready.lines, client, {}, at, firm);
+		return {
+			list: null,
+			name: ready.name,
+			title: ready.title,
+			message: null,
+			...fit,
+			lines: await spreadLines(tx, actor, clientId, fit.lines, at.askedOn, firm.clientLanguage)
+		};
 	}
 	const list = await readList(tx, actor, from.listId);
 	const overrides = (await readOverrides(tx, list.id, [clientId])).get(clientId) ?? {};
+	const fit = fitLines(list.lines, client, overrides, at, firm);
 	return {
 		list: { id: list.id, version: list.version },
 		name: list.name,
 		title: list.title,
 		message: list.message || null,
-		...fitLines(list.lines, client, overrides, at, firm)
+		...fit,
+		lines: await spreadLines(tx, actor, clientId, fit.lines, at.askedOn, firm.clientLanguage)
 	};
 }

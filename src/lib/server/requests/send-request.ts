@@ -62,6 +62,7 @@ export async function sendRequest(
 			people.push({ id, ...(await readRecipient(tx, input.clientId, id)) });
 		if (!sent) await requireActiveClient(tx, input.clientId);
 		await requireAttachments(tx, input);
+		await requireAccounts(tx, input);
 		return { sent: sent?.id, firm, people, logo: await readPicture(tx, firm.logoVersion) };
 	});
 	if (known.sent) return known.sent;
@@ -136,6 +137,14 @@ function requireSendable(firm: Firm, actor: Actor, input: NewRequest, people: re
 	}
 }
 
+/** @throws DomainError not_found if a statement is asked of an account that is not the client's */
+async function requireAccounts(tx: Tx, input: Pick<NewRequest, 'lines' | 'clientId'>): Promise<void> {
+	const ids = [...new Set(input.lines.flatMap((line) => (line.account ? [line.account.id] : [])))];
+	if (ids.length === 0) return;
+	const known = await tx.first<{ n: number }>('select count(*) n from account where id = any ($1) and client_id = $2', [ids, input.clientId]);
+	if (known!.n !== ids.length) throw new DomainError('not_found', 'An account is not this client’s. Take its lines out, and add them again.');
+}
+
 /** @throws DomainError not_found if a file beside a line is not the firm's */
 async function requireAttachments(tx: Tx, input: Pick<NewRequest, 'lines'>): Promise<void> {
 	const ids = [...new Set(input.lines.flatMap((line) => line.attachments))];
@@ -201,16 +210,19 @@ export async function writeRequest(
 			spec: line.spec,
 			attachments: line.attachments,
 			accepts_itself: line.acceptsItself,
+			account_id: line.account?.id,
+			period_from: line.account?.from,
+			period_to: line.account?.to,
 			next_chase_on: nextStep({ dueOn: line.dueOn, chasedThrough: today }, firm.chasePlan, firm.calendar)?.on ?? null
 		}))
 	);
 	await tx.rows(
-		`insert into item (id, firm_id, client_id, request_id, contact_id, position, kind, heading, title, why, required, due_on, spec, attachments, accepts_itself,
+		`insert into item (id, firm_id, client_id, request_id, contact_id, position, kind, heading, title, why, required, due_on, spec, attachments, accepts_itself, account_id, period_from, period_to,
 			state, state_at, chased_through, next_chase_on)
-		select i.id, $1, $2, $3, i.contact_id, i.position, i.kind, i.heading, i.title, i.why, i.required, i.due_on, i.spec, i.attachments, i.accepts_itself,
+		select i.id, $1, $2, $3, i.contact_id, i.position, i.kind, i.heading, i.title, i.why, i.required, i.due_on, i.spec, i.attachments, i.accepts_itself, i.account_id, i.period_from, i.period_to,
 			'asked', $4, $5, i.next_chase_on
 		from jsonb_to_recordset($6) as i (id uuid, contact_id uuid, position int, kind text, heading text, title text, why text, required boolean, due_on date,
-			spec jsonb, attachments uuid[], accepts_itself boolean, next_chase_on date)`,
+			spec jsonb, attachments uuid[], accepts_itself boolean, account_id uuid, period_from date, period_to date, next_chase_on date)`,
 		[tx.firmId, input.clientId, requestId, actor.now, today, JSON.stringify(items)]
 	);
 	for (const [index, letter] of letters)

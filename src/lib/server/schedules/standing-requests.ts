@@ -18,6 +18,7 @@ import { automaticValues } from '../letters/prepare-letter';
 import type { Database, Tx } from '../platform/db/database';
 import { factValueWords } from '../requests/begin-request';
 import { readRecipient, writeRequest } from '../requests/send-request';
+import { readAccounts, spreadStatements } from '../statements/accounts';
 import { readClientsKnown, readOverrides } from '../requests/tailor-list';
 
 export interface StandingRequest {
@@ -295,16 +296,28 @@ async function appear(tx: Tx, actor: Actor, firm: Firm, standing: StandingReques
 	const client = (await readClientsKnown(tx, [standing.clientId])).get(standing.clientId)!;
 	const overrides = standing.listId ? ((await readOverrides(tx, standing.listId, [standing.clientId])).get(standing.clientId) ?? {}) : {};
 	const { lines: tailored } = tailor(standing.lines, client, overrides, factValueWords(firm.locale));
-	const lines = standing.lines
-		.filter((_, i) => !tailored[i].out)
-		.map(
-			(line) =>
-				({
-					...line,
-					title: filled(line.title, values, occurrence, recipient.locale),
-					dueOn: dueIn(occurrence, line.due, firm.calendar)
-				}) as RequestLine
-		);
+	const asked: (ListLine & { account: RequestLine['account'] })[] = [];
+	for (const [i, line] of standing.lines.entries()) {
+		if (tailored[i].out) continue;
+		const of = line.kind === 'paper' ? line.spec.statementsOf : 'none';
+		if (of === 'none' || !occurrence.period) {
+			asked.push({ ...line, account: null });
+			continue;
+		}
+		// one line for each account and statement; without any account the line itself asks
+		const accounts = (await readAccounts(tx, actor, standing.clientId)).some((account) => of === 'all' || account.kind === of);
+		if (!accounts) asked.push({ ...line, account: null });
+		for (const one of await spreadStatements(tx, actor, standing.clientId, { ...line, of }, occurrence.period, recipient.locale))
+			asked.push({ ...line, key: `${line.key.slice(0, 20)} ${one.account.to}`, title: one.title, heading: one.heading, account: one.account });
+	}
+	const lines = asked.map(
+		(line) =>
+			({
+				...line,
+				title: filled(line.title, values, occurrence, recipient.locale),
+				dueOn: dueIn(occurrence, line.due, firm.calendar)
+			}) as RequestLine
+	);
 	const outcome = lines.length > 0 ? 'made' : 'passed_over';
 	const [claimed] = await tx.rows(
 		`insert into standing_occurrence (firm_id, standing_id, rule_day, outcome, at) values ($1, $2, $3, $4, $5) on conflict do nothing returning rule_day`,

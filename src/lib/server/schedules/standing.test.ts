@@ -1,9 +1,21 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
 import { standingSchema, toCatchUp } from '$lib/core/schedules/standing-form';
-import { moveClient } from '../clients/client-record';
-import { sayFact } from '../clients/client-record';
+import { accountSchema } from '$lib/core/statements/accounts';
+import { moveClient, sayFact } from '../clients/client-record';
 import { loadFirm } from '../firms/firm';
-import { makeClient, makeFirm, openTestHouse, sendPlanned, type TestClient, type TestFirm, type TestHouse } from '../testing/test-firm';
+import { sendRequest } from '../requests/send-request';
+import { spreadStatements, writeAccount } from '../statements/accounts';
+import {
+	makeClient,
+	makeFirm,
+	openTestHouse,
+	paperLine,
+	requestTo,
+	sendPlanned,
+	type TestClient,
+	type TestFirm,
+	type TestHouse
+} from '../testing/test-firm';
 import { announceRequests } from './announce-requests';
 import {
 	appearDue,
@@ -266,4 +278,68 @@ test('another firm’s standing requests do not exist; filing may look and chang
 	await expect(firm.run((tx) => startNow(tx, filing, id))).rejects.toMatchObject({ code: 'not_allowed' });
 	await expect(firm.run((tx) => moveStanding(tx, filing, { id, to: 'ended', reason: '' }))).rejects.toMatchObject({ code: 'not_allowed' });
 	expect((await firm.run((tx) => readStanding(tx, filing, id))).title).toBe('Papers for {period}');
+});
+
+describe('statements', () => {
+	const note = (more: object = {}, id: string | null = null, of = client) =>
+		firm.run((tx) =>
+			writeAccount(
+				tx,
+				firm.odalys(),
+				of.id,
+				accountSchema.parse({ kind: 'bank', institution: 'Tideline', lastFour: '4471', currency: 'CAD', closingDay: 31, ...more }),
+				id
+			)
+		);
+	const statements = { lines: [line('Bank statement', { spec: { slots: [], statementsOf: 'bank' } })] };
+	const titles = async () =>
+		(
+			await house.owner.query(
+				`select i.title, i.period_from::text "from", i.period_to::text "to" from item i where client_id = $1 order by i.period_to, i.title`,
+				[client.id]
+			)
+		).rows.map((r) => `${r.title}: ${r.from} ${r.to}`);
+	test('one item for each account and cycle; a closed account stops asking; none is asked for twice', async () => {
+		const first = await note();
+		await note({ institution: 'Harbour Union', lastFour: '0092', closingDay: 15 });
+		await note({ kind: 'card', institution: 'Tideline Card', lastFour: '1111' });
+		await setUp(statements);
+		await appearAt('2026-06-01T12:00:00Z');
+		expect(await titles()).toEqual([
+			'Bank statement, Harbour Union ··0092, 16 Apr – 15 May 2026: 2026-04-16 2026-05-15',
+			'Bank statement, Tideline ··4471, May 2026: 2026-05-01 2026-05-31'
+		]);
+		await note({ closedOn: '2026-06-10' }, first);
+		const again = await setUp({ ...statements, title: 'Once more {period}', startsOn: '2026-06-20' });
+		await firm.run((tx) => startNow(tx, firm.odalys(), again));
+		await appearAt('2026-07-01T12:00:00Z');
+		await appearAt('2026-08-01T12:00:00Z');
+		expect((await titles()).slice(2)).toEqual([
+			'Bank statement, Harbour Union ··0092, 16 May – 15 June 2026: 2026-05-16 2026-06-15',
+			'Bank statement, Tideline ··4471, June 2026: 2026-06-01 2026-06-30',
+			'Bank statement, Harbour Union ··0092, 16 Jun – 15 July 2026: 2026-06-16 2026-07-15'
+		]);
+	});
+	test('without an account noted the line itself asks; the months that fell behind come grouped by account', async () => {
+		await setUp(statements);
+		await appearAt('2026-06-01T12:00:00Z');
+		expect(await titles()).toEqual(['Bank statement: null null']);
+		await note({ openedOn: '2026-02-10' });
+		const spread = await firm.run((tx) =>
+			spreadStatements(tx, firm.odalys(), client.id, { title: '', heading: '', of: 'all' }, { from: '2026-01-01', to: '2026-04-30' }, 'en', true)
+		);
+		expect(spread.map((one) => [one.heading, one.title])).toEqual([
+			['Tideline ··4471', 'Tideline ··4471, February 2026'],
+			['Tideline ··4471', 'Tideline ··4471, March 2026'],
+			['Tideline ··4471', 'Tideline ··4471, April 2026']
+		]);
+	});
+	test('an account of another client is not changed, nor asked of', async () => {
+		const other = await makeClient(house, firm, { name: 'Other' });
+		const theirs = await note({}, null, other);
+		await expect(note({ institution: 'Mine now' }, theirs)).rejects.toMatchObject({ code: 'not_found' });
+		const asking = requestTo(client, [{ ...paperLine('Statement', '2026-05-20'), account: { id: theirs, from: '2026-04-01', to: '2026-04-30' } }]);
+		await expect(sendRequest(house, firm.id, firm.odalys(), asking)).rejects.toMatchObject({ code: 'not_found' });
+		expect(await client.run((tx) => tx.rows('select 1 from request_draft').catch((error: Error) => error.message))).toContain('permission denied');
+	});
 });

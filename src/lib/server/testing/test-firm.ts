@@ -218,7 +218,7 @@ export async function makeClient(
 }
 
 export function paperLine(title: string, dueOn: string): RequestLine {
-	return { kind: 'paper', ...BARE_LINE, key: randomUUID(), title, dueOn, spec: { slots: [] } };
+	return { kind: 'paper', ...BARE_LINE, key: randomUUID(), title, dueOn, spec: { slots: [], statementsOf: 'none' } };
 }
 export function questionLine(title: string, dueOn: string): RequestLine {
 	return { kind: 'question', ...BARE_LINE, key: randomUUID(), title, dueOn, spec: { answer: { is: 'words' }, fact: null } };
@@ -231,7 +231,7 @@ export function letterLine(
 ): RequestLine {
 	return { kind: 'letter', ...BARE_LINE, key: randomUUID(), title, dueOn, spec: {}, document, values };
 }
-const BARE_LINE = { heading: '', why: null, required: true, acceptsItself: false, attachments: [] };
+const BARE_LINE = { heading: '', why: null, required: true, acceptsItself: false, attachments: [], account: null };
 
 export function requestTo(client: TestClient, lines: RequestLine[], more: Partial<NewRequest> = {}): NewRequest {
 	return {

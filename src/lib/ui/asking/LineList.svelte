@@ -74,7 +74,8 @@
 			out: false,
 			because: null,
 			missing: [],
-			overridden: false
+			overridden: false,
+			account: null
 		});
 		open = key;
 		await tick();
@@ -103,7 +104,8 @@
 				out: false,
 				because: null,
 				missing: [],
-				overridden: false
+				overridden: false,
+				account: null
 			});
 		}
 		said = `${found.length} ${found.length === 1 ? 'line' : 'lines'} added.`;

@@ -35,6 +35,16 @@
 </script>
 
 {#if line.kind === 'paper'}
+	<label class="field mb-3 max-w-xs"
+		><span>Statements of accounts</span><select bind:value={paper.statementsOf}>
+			<option value="none">no, one paper</option>
+			<option value="bank">one line for each bank account</option>
+			<option value="card">one line for each card</option>
+			<option value="loan">one line for each loan</option>
+			<option value="payment">one line for each payment service</option>
+			<option value="all">one line for each account</option>
+		</select></label
+	>
 	<fieldset>
 		<legend class="field-label">Named files, where it matters which one is which</legend>
 		<ul class="space-y-1.5">

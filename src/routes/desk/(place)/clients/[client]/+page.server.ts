@@ -25,7 +25,7 @@ import { changeClientRights, readClientRights } from '$lib/server/clients/client
 import { readLikelyDoubles, readMerges } from '$lib/server/clients/merge';
 import { noteClientOpened } from '$lib/server/clients/find-clients';
 import { readHistory, readStaff } from '$lib/server/clients/read-clients';
-import { deskRequest, type DeskRequest } from '$lib/server/desk-request';
+import { deskForm, deskRequest, type DeskRequest } from '$lib/server/desk-request';
 import { changeClientBrand, readBrands, readClientBrand } from '$lib/server/firms/brands';
 import { changeClientAreas, readClientAreas } from '$lib/server/firms/portal-areas';
 import type { Firm } from '$lib/server/firms/firm';
@@ -33,6 +33,9 @@ import { idParam, inForm, inPage } from '$lib/server/form-errors';
 import { readGroups } from '$lib/server/people/groups';
 import type { Tx } from '$lib/server/platform/db/database';
 import { ruleInWords } from '$lib/core/schedules/recurrence';
+import { accountSchema } from '$lib/core/statements/accounts';
+import { currencyOf } from '$lib/core/firms/currency';
+import { readAccounts, writeAccount } from '$lib/server/statements/accounts';
 import { readDrafts } from '$lib/server/requests/drafts';
 import { readStandingRequests } from '$lib/server/schedules/standing-requests';
 import { readItemsOfClient } from '$lib/server/requests/read-requests';
@@ -61,6 +64,8 @@ export const load = async (event) => {
 					state: standing.state,
 					next: standing.state === 'running' && standing.nextAt ? dateWords(firm.locale, dayOf(standing.nextAt, firm.calendar.timeZone)) : null
 				})),
+				accounts: await readAccounts(tx, desk.actor, id),
+				currency: currencyOf(firm.country),
 				drafts: (await readDrafts(tx, desk.actor, { clientId: id })).map((draft) => ({
 					id: draft.id,
 					title: draft.title,
@@ -115,6 +120,16 @@ const contactId = (form: FormData) => idParam(String(form.get('contactId') ?? ''
 const optionalId = z.union([z.literal('').transform(() => null), z.uuid()]).nullable();
 
 export const actions = {
+	account: (event) =>
+		deskForm(event, (tx, desk, form) =>
+			writeAccount(
+				tx,
+				desk.actor,
+				idParam(event.params.client),
+				accountSchema.parse(Object.fromEntries(form)),
+				form.get('accountId') ? idParam(String(form.get('accountId'))) : null
+			)
+		),
 	basics: (event) =>
 		change(event, (tx, clientId, form, desk) => changeClient(tx, desk.actor, clientId, clientBasicsSchema.parse(Object.fromEntries(form)))),
 	brand: (event) =>

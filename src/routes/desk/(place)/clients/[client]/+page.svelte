@@ -6,6 +6,7 @@
 	import { dateWords, timeWords } from '$lib/words/dates';
 	import ClientBasics from '$lib/ui/ClientBasics.svelte';
 	import ClientEngagements from '$lib/ui/ClientEngagements.svelte';
+	import ClientAccounts from '$lib/ui/ClientAccounts.svelte';
 	import ClientFacts from '$lib/ui/ClientFacts.svelte';
 	import ClientNotes from '$lib/ui/ClientNotes.svelte';
 	import { enhancedForm } from '$lib/ui/enhanced-form';
@@ -205,6 +206,8 @@
 	{#key client.id}
 		<h3 id="work" class="part">What we do for them</h3>
 		<ClientEngagements clientId={client.id} engagements={data.engagements} services={data.services} today={data.today} />
+		<h3 id="accounts" class="part">Accounts</h3>
+		<ClientAccounts clientId={client.id} accounts={data.accounts} currency={data.currency} mayChange={client.state === 'active'} />
 		<h3 id="facts" class="part">What we know</h3>
 		<ClientFacts clientId={client.id} facts={data.facts} />
 		<h3 id="notes" class="part">Notes <span class="font-sans text-xs font-normal text-(--half)">only the firm sees them</span></h3>

@@ -2,7 +2,7 @@ import { redirect } from '@sveltejs/kit';
 import { z } from 'zod';
 import { readServices } from '$lib/server/clients/client-record';
 import { deskRequest } from '$lib/server/desk-request';
-import { idParam, inForm, inPage } from '$lib/server/form-errors';
+import { inForm, inPage } from '$lib/server/form-errors';
 import { readLists } from '$lib/server/library/request-lists';
 import { askManyFilterSchema, MANY_CLIENTS, prepareForMany, proposeForMany } from '$lib/server/requests/many';
 
@@ -41,7 +41,7 @@ export const actions = {
 			const send = form.get('send') === 'yes';
 			await desk.inFirm((tx) =>
 				prepareForMany(tx, desk.actor, {
-					listId: idParam(String(form.get('list') ?? '')),
+					listId: z.uuid('Choose a list.').parse(form.get('list')),
 					filter: askManyFilterSchema.parse(Object.fromEntries(form)),
 					runId: z.uuid().parse(form.get('runId')),
 					send

@@ -20,13 +20,16 @@
 	const missing = $derived(going.filter((line) => line.missing > 0).length);
 	const invited = $derived(going.filter((line) => !line.hasAccess).length);
 
+	/** what was chosen last, also while the page is still on its way there */
+	let wanted = page.url.search;
 	function choose(change: Record<string, string | null>) {
-		const query = new URLSearchParams(page.url.search);
+		const query = new URLSearchParams(wanted);
 		for (const [name, value] of Object.entries(change)) {
 			if (value) query.set(name, value);
 			else query.delete(name);
 		}
-		void goto(`?${query}`, { keepFocus: true, noScroll: true, replaceState: true });
+		wanted = `?${query}`;
+		void goto(wanted, { keepFocus: true, noScroll: true, replaceState: true });
 	}
 	function toggle(id: string) {
 		const next = new Set(without);

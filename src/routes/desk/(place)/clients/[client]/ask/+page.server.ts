@@ -6,7 +6,8 @@ import { FACT_NAMES, sayFactSchema } from '$lib/core/clients/facts';
 import { currencyOf } from '$lib/core/firms/currency';
 import { READY_MADE_LETTER } from '$lib/core/letters/ready-made-letter';
 import { READY_MADE_LISTS } from '$lib/core/requests/ready-made-lists';
-import { draftContentSchema, newRequestSchema } from '$lib/core/requests/request-list';
+import { periodOf } from '$lib/core/schedules/due-rule';
+import { draftContentSchema, LINES_MAX, newRequestSchema } from '$lib/core/requests/request-list';
 import { readFacts, readServices, sayFact } from '$lib/server/clients/client-record';
 import { asSeenBy } from '$lib/server/firms/brands';
 import { deskForm, deskRequest } from '$lib/server/desk-request';
@@ -19,6 +20,7 @@ import { beginRequest, factValueWords } from '$lib/server/requests/begin-request
 import { dropSentDraft, readDraft, readDrafts, removeDrafts, saveDraft } from '$lib/server/requests/drafts';
 import { dueAfterBusinessDays, readRecipient, sendRequest } from '$lib/server/requests/send-request';
 import { keepOverride, readClientsKnown } from '$lib/server/requests/tailor-list';
+import { readAccounts, spreadStatements } from '$lib/server/statements/accounts';
 import { timeWords } from '$lib/words/dates';
 import { say } from '$lib/words/words';
 
@@ -80,6 +82,7 @@ export const load = async (event) => {
 				facts: (await readFacts(tx, desk.actor, clientId))
 					.filter((fact) => (FACT_NAMES as readonly string[]).includes(fact.name))
 					.map((fact) => ({ name: fact.name, words: words(fact.name as (typeof FACT_NAMES)[number], fact.value), saidBy: fact.saidBy })),
+				accounts: (await readAccounts(tx, desk.actor, clientId)).length,
 				services,
 				theirServices: theirs,
 				letter: READY_MADE_LETTER,
@@ -142,6 +145,29 @@ export const actions = {
 				})
 			);
 			return { version };
+		});
+	},
+	/** The statements of past months that were never asked for, grouped by account. */
+	statements: async (event) => {
+		const form = await event.request.formData();
+		return inForm(form, async () => {
+			const desk = await deskRequest(event);
+			const month = z.string().regex(/^20\d\d-(0[1-9]|1[0-2])$/, 'Choose a month.');
+			const [from, to] = [month.parse(form.get('from')), month.parse(form.get('to'))];
+			if (from > to) throw new DomainError('invalid', 'The first month lies after the last one.');
+			return desk.inFirm(async (tx, firm) => ({
+				statements: (
+					await spreadStatements(
+						tx,
+						desk.actor,
+						idParam(event.params.client),
+						{ title: '', heading: '', of: 'all' },
+						{ from: `${from}-01`, to: periodOf(`${to}-01`, 'month', 0)!.to },
+						firm.clientLanguage,
+						true
+					)
+				).slice(0, LINES_MAX)
+			}));
 		});
 	},
 	drop: (event) => deskForm(event, (tx, desk, form) => removeDrafts(tx, desk.actor, [idParam(String(form.get('draftId') ?? ''))])),

@@ -167,7 +167,8 @@
 			out: false,
 			because: null,
 			missing: [],
-			overridden: false
+			overridden: false,
+			account: null
 		});
 	}
 	async function remember(line: LineInHand) {
@@ -176,6 +177,41 @@
 		if (done) {
 			line.overridden = false;
 			line.because = 'you decided so for this client';
+		}
+	}
+	let from = $state('');
+	let to = $state('');
+	/** One line for each account and month that was never asked for. */
+	async function addStatements(event: SubmitEvent) {
+		event.preventDefault();
+		const answer = await askDesk<{ statements: { title: string; heading: string; account: { id: string; from: string; to: string } }[] }>(
+			`${page.url.pathname}?/statements`,
+			{ from, to }
+		);
+		if (!answer) return void (problem = 'Choose a first and a last month, the first one earlier.');
+		problem = answer.statements.length === 0 ? 'Every statement of that time was asked for already.' : '';
+		for (const one of answer.statements) {
+			if (lines.some((line) => line.account?.id === one.account.id && line.account.to === one.account.to)) continue;
+			lines.push({
+				key: `${one.account.id.slice(0, 8)} ${one.account.to}`,
+				kind: 'paper',
+				heading: one.heading,
+				title: one.title,
+				why: 'All pages, as the bank gives it out.',
+				required: true,
+				acceptsItself: false,
+				attachments: [],
+				spec: { slots: [], statementsOf: 'none' },
+				document: null,
+				due: { from: 'asked', offset: 10, unit: 'business_days', roll: 'none' },
+				condition: null,
+				dueOn: data.inTen,
+				out: false,
+				because: null,
+				missing: [],
+				overridden: false,
+				account: one.account
+			});
 		}
 	}
 	async function dropDraft() {
@@ -305,6 +341,16 @@
 						</div>
 					{/each}
 				</dl>
+			{/if}
+			{#if data.accounts > 0}
+				<details class="mb-4 text-sm">
+					<summary class="cursor-pointer text-(--half)">Statements of past months, by account …</summary>
+					<form class="mt-2 flex flex-wrap items-end gap-2" onsubmit={addStatements}>
+						<label class="field"><span>From</span><input type="month" bind:value={from} max={data.today.slice(0, 7)} required /></label>
+						<label class="field"><span>to</span><input type="month" bind:value={to} max={data.today.slice(0, 7)} required /></label>
+						<button class="act-quiet">Add what was not asked yet</button>
+					</form>
+				</details>
 			{/if}
 			<h2 class="text-[1.1rem]">To whom, and when</h2>
 			{#if problem}<p class="notice-wrong mt-3" role="alert">{problem}</p>{/if}

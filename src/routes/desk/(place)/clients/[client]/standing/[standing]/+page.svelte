@@ -113,7 +113,6 @@
 	begun={{ ...standing, ...standing.schedule, rule: standing.pattern ? '' : standing.schedule.rule }}
 	version={standing.version}
 	files={data.files}
-	today={data.today}
 	services={data.services}
 	letter={data.letter}
 	place={data.place}
