@@ -32,6 +32,7 @@ import type { Firm } from '$lib/server/firms/firm';
 import { idParam, inForm, inPage } from '$lib/server/form-errors';
 import { readGroups } from '$lib/server/people/groups';
 import type { Tx } from '$lib/server/platform/db/database';
+import { titleWithoutPeriod } from '$lib/core/schedules/standing-form';
 import { ruleInWords } from '$lib/core/schedules/recurrence';
 import { accountSchema } from '$lib/core/statements/accounts';
 import { currencyOf } from '$lib/core/firms/currency';
@@ -59,7 +60,7 @@ export const load = async (event) => {
 				chases: await readNextChases(tx, desk.actor, firm, id),
 				standing: (await readStandingRequests(tx, desk.actor, id)).map((standing) => ({
 					id: standing.id,
-					title: standing.title.replace(/,? ?\{period\}/, ''),
+					title: titleWithoutPeriod(standing.title, standing.schedule.period),
 					rule: ruleInWords(standing.schedule.rule),
 					state: standing.state,
 					next: standing.state === 'running' && standing.nextAt ? dateWords(firm.locale, dayOf(standing.nextAt, firm.calendar.timeZone)) : null

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { titleWithoutPeriod } from '$lib/core/schedules/standing-form';
 	import { enhancedForm } from '$lib/ui/enhanced-form';
 	import StandingSheet from '$lib/ui/asking/StandingSheet.svelte';
 
@@ -108,7 +109,7 @@
 {/snippet}
 
 <StandingSheet
-	heading={standing.title.replace(/,? ?\{period\}/, '')}
+	heading={titleWithoutPeriod(standing.title, standing.schedule.period)}
 	client={data.client}
 	begun={{ ...standing, ...standing.schedule, rule: standing.pattern ? '' : standing.schedule.rule }}
 	version={standing.version}
