@@ -29,8 +29,13 @@ import { sendMessage, type SendingPlace } from '../src/lib/server/messages/send-
 import { handClock } from '../src/lib/server/platform/clock';
 import { smtpMailer } from '../src/lib/server/platform/mail/mailer';
 import { startMailStandin } from '../src/lib/server/platform/mail/standin';
+import { READY_MADE_LISTS } from '../src/lib/core/requests/ready-made-lists';
+import { standingSchema } from '../src/lib/core/schedules/standing-form';
+import { copyList } from '../src/lib/server/library/request-lists';
+import { askManyFilterSchema, MANY_CLIENTS, prepareForMany } from '../src/lib/server/requests/many';
+import { appearDue, readAppearing, writeStanding } from '../src/lib/server/schedules/standing-requests';
 import { loadFirm } from '../src/lib/server/firms/firm';
-import { openDatabase } from '../src/lib/server/platform/db/database';
+import { openDatabase, type Tx } from '../src/lib/server/platform/db/database';
 import { migrate } from '../src/lib/server/platform/db/migrations';
 import { folderStore } from '../src/lib/server/platform/files/paper-store';
 import { threadedPdfWork } from '../src/lib/server/platform/pdf/pdf-work';
@@ -73,6 +78,7 @@ console.log(`${CLIENTS} clients, ${CLIENTS * ITEMS_PER_CLIENT} items, filled in 
 await lists();
 await chasing();
 await searching();
+await asking();
 await imports();
 await inviting();
 await letters();
@@ -118,6 +124,8 @@ async function lists(): Promise<void> {
 	};
 	const pages = [
 		['Clients by wait, first page', '/desk/clients', 'within 4x'],
+		['Asked, what is late', '/desk/clients/asked?show=late', ''],
+		['Asked, everything open', '/desk/clients/asked?show=open', ''],
 		['Clients by name', '/desk/clients?order=name', 'within 4x'],
 		['Clients, silent longest first', '/desk/clients?order=life', 'within 4x'],
 		['Clients, chased soonest first', '/desk/clients?order=chase', 'within 4x'],
@@ -305,6 +313,74 @@ async function inviting(): Promise<void> {
 	await standin.close();
 	await db.close();
 	await rm(folder, { recursive: true });
+}
+
+/** One list made to fit a thousand clients; standing requests looked ahead and made. */
+async function asking(): Promise<void> {
+	const db = openDatabase({ DATABASE_URL: databaseUrl, APP_DATABASE_URL: undefined });
+	const { rows: people } = await sql.query<{ id: string }>('select id from staff where firm_id = $1 limit 1', [firmId]);
+	const actor: Actor = { kind: 'staff', id: people[0].id, name: 'Bench', role: 'coordinator', now, ip: '', userAgent: 'bench' };
+	const inFirm = <T>(work: (tx: Tx) => Promise<T>) => db.inFirm(firmId, work);
+	const listId = await inFirm((tx) => copyList(tx, actor, { readyMade: 'taking-on-company' }));
+	const { rows: others } = await sql.query<{ ids: string[] }>(
+		'select array(select id from client where firm_id = $1 order by lower(name), id offset $2) ids',
+		[firmId, MANY_CLIENTS]
+	);
+	await sql.query(`update client set state = 'locked' where id = any ($1)`, [others[0].ids]);
+	const runId = randomUUID();
+	const taken = await timeOf(() => inFirm((tx) => prepareForMany(tx, actor, { listId, filter: askManyFilterSchema.parse({}), runId, send: false })));
+	await sql.query('create temporary table raw_draft as select * from request_draft where run_id = $1', [runId]);
+	await sql.query('delete from request_draft where run_id = $1', [runId]);
+	const raw = await timeOf(() => sql.query('insert into request_draft select * from raw_draft'));
+	line(
+		`a list of 18 lines made to fit ${MANY_CLIENTS.toLocaleString('en')} clients, drafts written`,
+		`${ms(taken)} = ${(taken / raw).toFixed(1)}x inserting the same rows (${ms(raw)})`
+	);
+	await sql.query(`update client set state = 'active' where id = any ($1)`, [others[0].ids]);
+
+	// one standing request set up by the rules, then one like it for every client
+	const { rows: first } = await sql.query<{ client: string; contact: string }>(
+		'select client_id client, contact_id contact from client_contact where firm_id = $1 limit 1',
+		[firmId]
+	);
+	const close = READY_MADE_LISTS.find((list) => list.id === 'month-close')!;
+	const form = standingSchema.parse({
+		contactId: first[0].contact,
+		title: 'Your papers for {period}',
+		lines: close.lines,
+		pattern: { every: 'month', interval: 1, on: { by: 'day', day: Number(today.slice(8)) } },
+		startsOn: today,
+		at: '00:01',
+		roll: 'none',
+		period: { kind: 'month', shift: -1 }
+	});
+	const one = await inFirm((tx) => writeStanding(tx, actor, first[0].client, form, null));
+	await sql.query(
+		`insert into standing_request select (jsonb_populate_record(s, jsonb_build_object('id', gen_random_uuid(), 'client_id', cc.client_id, 'contact_id', cc.contact_id))).*
+		from standing_request s, client_contact cc where s.id = $1 and cc.firm_id = $2 and cc.client_id <> $3`,
+		[one, firmId, first[0].client]
+	);
+	await sql.query('analyze standing_request');
+	const firm = await inFirm(loadFirm);
+	const ahead = await timeOf(() => inFirm((tx) => readAppearing(tx, actor, firm, 28)));
+	const scan = median(await times(5, () => sql.query('select sum(length(lines::text)) from standing_request')));
+	line(
+		'the Almanac’s four weeks of standing requests',
+		`${ms(ahead)} = ${(ahead / scan).toFixed(1)}x reading all ${CLIENTS.toLocaleString('en')} (${ms(scan)})`
+	);
+	const MADE = 500;
+	await sql.query(`update standing_request set state = 'paused' where id not in (select id from standing_request order by id limit $1)`, [MADE]);
+	let made = 0;
+	const making = await timeOf(async () => (made = await appearDue(db, firmId, now)));
+	await sql.query(`create temporary table raw_item as select * from item where request_id in (select id from request where standing_id is not null)`);
+	await sql.query('update raw_item set id = gen_random_uuid()');
+	const rawItems = await timeOf(() => sql.query('insert into item select * from raw_item'));
+	line(
+		`${made} of them made, each in a transaction of its own`,
+		`${ms(making)} = ${(making / made).toFixed(1)} ms each, ${(making / rawItems).toFixed(1)}x inserting the same items at once (${ms(rawItems)})`
+	);
+	console.log();
+	await db.close();
 }
 
 /** A letter of three pages, composed and sealed in a thread, and what the event loop feels of it. */

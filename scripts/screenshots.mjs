@@ -62,19 +62,29 @@ await desk.goto('/desk/clients');
 await shoot(desk, 'clients');
 await desk.goto(`/desk/clients/${await id(`select id from client where name = 'Gull & String Kites'`)}`);
 await shoot(desk, 'client-record');
-await desk.getByRole('heading', { name: 'What we do for them' }).scrollIntoViewIfNeeded();
-await desk.getByRole('link', { name: 'What we know' }).click();
-await desk.keyboard.press('/');
-await desk.keyboard.type('555-01');
-await desk.getByRole('option').first().waitFor();
-await shoot(desk, 'client-facts');
-await desk.keyboard.press('Escape');
-await desk.goto(`/desk/clients/${await id(`select id from client where name = 'Otter & Oak Toys'`)}/ask`);
-await desk.getByText('Taking on a client').click();
-await desk.getByRole('listitem').filter({ hasText: 'Card statements' }).getByRole('button', { name: 'take out' }).click();
+const awake = () => desk.waitForFunction(() => document.documentElement.dataset.live === 'yes');
+// a ready-made list, made to fit a client
+await desk.goto(`/desk/clients/${await id(`select id from client where name = 'Gull & String Kites'`)}/ask?ready=taking-on-company`);
+await awake();
 await shoot(desk, 'asking');
-await desk.getByRole('button', { name: /^Engagement letter/ }).click();
-await shoot(desk, 'letter-editor');
+await desk.goto('/desk/library/lists');
+await awake();
+await desk.getByRole('button', { name: 'Take over Taking on a company' }).click();
+await desk.waitForURL(/lists\/[0-9a-f-]{36}/);
+await desk.locator('[id^=row-register-of]').click();
+await shoot(desk, 'request-list');
+await desk.goto(
+	`/desk/clients/${await id(`select client_id from standing_request s join client c on c.id = s.client_id where c.name = 'Brine & Barrow Oysters'`)}/standing/${await id(`select s.id from standing_request s join client c on c.id = s.client_id where c.name = 'Brine & Barrow Oysters'`)}`
+);
+await shoot(desk, 'standing');
+await desk.goto('/desk/clients/asked?show=late');
+await awake();
+for (const row of [1, 3, 4])
+	await desk
+		.getByRole('checkbox', { name: /^Choose (?!all)/ })
+		.nth(row)
+		.check();
+await shoot(desk, 'asked');
 await desk.goto('about:blank');
 await desk.goto('/desk/almanac');
 await shoot(desk, 'almanac');
@@ -142,10 +152,6 @@ await phone.getByLabel('Password').fill('kites above the harbour');
 await phone.getByRole('button', { name: 'Sign in', exact: true }).click();
 await phone.waitForURL('**/pennywhistle-row');
 await shoot(phone, 'portal');
-await phone.getByRole('link', { name: 'Add the paper' }).click();
-await phone.locator('input[type=file]').setInputFiles([{ name: 'registration.png', mimeType: 'image/png', buffer: await phone.screenshot() }]);
-await phone.getByText('arrived').waitFor();
-await shoot(phone, 'portal-paper');
 await phone.context().clearCookies();
 const letter = await sql.query(
 	`select i.id, c.email from item i join contact c on c.id = i.contact_id where i.kind = 'letter' and i.state in ('asked', 'seen') and c.password_hash is not null limit 1`

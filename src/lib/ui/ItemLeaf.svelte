@@ -33,7 +33,7 @@
 	const late = $derived(daysLate(item, leaf.today));
 	const toCountersign = $derived(item.kind === 'letter' && item.letter?.state === 'signed');
 	const viewable = $derived(item.papers.find((p) => isViewable(p.contentType)));
-	let open = $state<'send_back' | 'move' | 'waive' | 'fill_in' | 'write' | null>(null);
+	let open = $state<'send_back' | 'move' | 'waive' | 'fill_in' | 'write' | 'person' | null>(null);
 	let problem = $state('');
 	let fields = $state<Record<string, string>>({});
 	let pending = $state(false);
@@ -195,6 +195,11 @@
 				aria-expanded={open === 'fill_in'}
 				onclick={() => (open = open === 'fill_in' ? null : 'fill_in')}>Said by phone …</button
 			>{/if}
+		{#if isOpen(item.state) && item.kind !== 'letter' && leaf.people.length > 1}<button
+				class="act-quiet"
+				aria-expanded={open === 'person'}
+				onclick={() => (open = open === 'person' ? null : 'person')}>Ask somebody else …</button
+			>{/if}
 		{#if item.remarks === 0}<button class="act-quiet" aria-expanded={open === 'write'} onclick={() => (open = open === 'write' ? null : 'write')}
 				>Write about it …</button
 			>{/if}
@@ -253,6 +258,17 @@
 		</form>
 	{/if}
 
+	{#if open === 'person'}
+		<form method="post" action="/desk/items/{item.id}?/person" class="flex flex-wrap items-end gap-2" {@attach enhancedForm(handling)}>
+			<input type="hidden" name="version" value={item.version} />
+			<label class="field"
+				><span>Who is asked, and reminded</span><select name="contactId" value={item.contactId}
+					>{#each leaf.people as someone (someone.id)}<option value={someone.id}>{someone.name}</option>{/each}</select
+				></label
+			>
+			<button class="act" disabled={pending}>Ask them</button>
+		</form>
+	{/if}
 	{#if open === 'fill_in'}<FillIn {item} {handling} {pending} {fields} />{/if}
 	<ItemConversation {item} remarks={leaf.remarks} {timeZone} writing={open === 'write'} />
 

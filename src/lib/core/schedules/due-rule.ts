@@ -91,3 +91,8 @@ export function periodOf(day: IsoDate, kind: PeriodKind, shift: number): Period 
 function span(kind: Period['kind'], first: Temporal.PlainDate, months: number): Period {
 	return { kind, from: first.toString(), to: first.add({ months }).subtract({ days: 1 }).toString() };
 }
+
+/** The title of a standing request without any one period: "Your papers for each month". */
+export function titleWithoutPeriod(title: string, period: { kind: PeriodKind }): string {
+	return period.kind === 'none' ? title.replace(/,? ?\{period\}/g, '').trim() : title.replace(/\{period\}/g, `each ${period.kind}`);
+}

@@ -76,8 +76,3 @@ export function toCatchUp<Due extends { at: string }>(
 	const passedOver = missed.filter((one) => !kept.includes(one));
 	return { made: due.filter((one) => !passedOver.includes(one)), passedOver };
 }
-
-/** The title of a standing request without any one period: "Your papers for each month". */
-export function titleWithoutPeriod(title: string, period: Schedule['period']): string {
-	return period.kind === 'none' ? title.replace(/,? ?\{period\}/g, '').trim() : title.replace(/\{period\}/g, `each ${period.kind}`);
-}

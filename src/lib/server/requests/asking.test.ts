@@ -31,6 +31,7 @@ import {
 	sayAlreadySent
 } from './client-item';
 import { fillInByPhone } from './fill-in';
+import { changeItemPerson } from './judge-item';
 import { readItem, readOwnItem } from './read-requests';
 import { markRemarksSeen, readRemarks, writeOwnRemark, writeRemark } from './remarks';
 import { endSecret, removeExpiredSecrets, showSecret } from './secrets';
@@ -283,6 +284,16 @@ describe('to several people', () => {
 		);
 		return rows[0].contact_id as string;
 	}
+	test('an item is asked of somebody else, of the same client only', async () => {
+		const abel = await second();
+		const item = await ask(paperLine('Lease', '2026-05-20'));
+		const change = (contactId: string, version: number) =>
+			firm.run((tx) => changeItemPerson(tx, firm.odalys(), { itemId: item.id, version, contactId }));
+		await expect(change('00000000-0000-4000-8000-000000000000', item.version)).rejects.toMatchObject({ code: 'not_found' });
+		await change(abel, item.version);
+		await expect(change(abel, item.version)).rejects.toMatchObject({ code: 'changed_meanwhile' });
+		expect(await firm.run((tx) => readItem(tx, firm.odalys(), item.id))).toMatchObject({ contactName: 'Abel Thorne', nextChaseOn: '2026-05-15' });
+	});
 	test('any one of them: one item, both are told; each: one item a person; quietly: nobody is told', async () => {
 		const abel = await second();
 		const send = (more: object) =>

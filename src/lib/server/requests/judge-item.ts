@@ -79,3 +79,32 @@ export async function moveDueDate(tx: Tx, actor: Actor, input: { itemId: string;
 		details: { title: item.title, from: item.due_on ? dateWords('en', item.due_on) : 'no date', to: dateWords('en', input.dueOn) }
 	});
 }
+
+/**
+ * Asks somebody else of the client for an item; reminders go to them from then on.
+ * @throws DomainError not_found if they do not belong to the client, invalid for a letter, which names who signs
+ */
+export async function changeItemPerson(tx: Tx, actor: Actor, input: { itemId: string; version: number; contactId: string }): Promise<void> {
+	requireStaff(actor, 'judge_item');
+	const item = await lockItem(tx, input.itemId);
+	await requireUnchanged(tx, item, input.version);
+	if (item.kind === 'letter') throw new DomainError('invalid', 'A letter names who signs it. Waive it and send a new one.');
+	if (item.contact_id === input.contactId) return;
+	const people = await tx.rows<{ id: string; name: string }>(
+		`select c.id, c.name from contact c where c.id = $1 or c.id = (select contact_id from client_contact where client_id = $2 and contact_id = $3)`,
+		[item.contact_id, item.client_id, input.contactId]
+	);
+	const to = people.find((person) => person.id === input.contactId);
+	if (!to) throw new DomainError('not_found', 'This person does not belong to the client.');
+	await tx.rows('update item set contact_id = $2, version = version + 1 where id = $1', [item.id, to.id]);
+	const firm = await loadFirm(tx);
+	await refreshChaseDays(tx, [item.id], firm.chasePlan, firm.calendar);
+	await recordEvent(tx, actor, {
+		verb: 'item_person_changed',
+		clientId: item.client_id,
+		contactId: to.id,
+		requestId: item.request_id,
+		itemId: item.id,
+		details: { title: item.title, from: people.find((person) => person.id === item.contact_id)?.name ?? '', to: to.name }
+	});
+}

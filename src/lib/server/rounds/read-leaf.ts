@@ -59,6 +59,8 @@ export interface ItemLeafData {
 	nextChase: ChaseSentence | null;
 	document: Awaited<ReturnType<typeof readLetterDocument>>;
 	remarks: Remark[];
+	/** everybody of the client, who could be asked */
+	people: { id: string; name: string }[];
 	/** what a client gave to get in is kept until then */
 	secretUntil: string | null;
 	today: string;
@@ -94,6 +96,10 @@ export async function readItemLeaf(tx: Tx, actor: Actor, firm: Firm, itemId: str
 		events: await readItemEvents(tx, actor, itemId),
 		nextChase: chase ? chaseSentence(chase, firm) : null,
 		document: item.kind === 'letter' ? await readLetterDocument(tx, itemId) : null,
+		people: await tx.rows<{ id: string; name: string }>(
+			'select c.id, c.name from client_contact cc join contact c on c.id = cc.contact_id where cc.client_id = $1 order by cc.rank',
+			[item.clientId]
+		),
 		remarks: item.remarks > 0 ? await readRemarks(tx, itemId) : [],
 		secretUntil: item.kind === 'access' ? await secretKeptUntil(tx, itemId, actor.now) : null,
 		today: localDate(actor.now, firm.calendar)

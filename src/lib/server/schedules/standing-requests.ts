@@ -75,12 +75,12 @@ function asStanding(row: StandingRow): StandingRequest {
 	};
 }
 
-/** The standing requests of a client, or of all of the firm's, those that have ended last. */
-export async function readStandingRequests(tx: Tx, actor: Actor, clientId: string | null = null, most = 500): Promise<StandingRequest[]> {
+/** The standing requests of a client, those that have ended last. */
+export async function readStandingRequests(tx: Tx, actor: Actor, clientId: string): Promise<StandingRequest[]> {
 	requireStaff(actor, 'look');
 	const rows = await tx.rows<StandingRow>(
-		`select ${COLUMNS} ${SOURCE} where s.firm_id = $1 and ($2::uuid is null or s.client_id = $2) order by s.state = 'ended', s.next_at nulls last, s.id limit $3`,
-		[tx.firmId, clientId, most]
+		`select ${COLUMNS} ${SOURCE} where s.client_id = $1 order by s.state = 'ended', s.next_at nulls last, s.id`,
+		[clientId]
 	);
 	return rows.map(asStanding);
 }
@@ -491,6 +491,9 @@ export function readMadeOccurrences(
 	);
 }
 
+/** Most standing requests that the Almanac looks at: more than anybody reads in four weeks. */
+const APPEARING_MOST = 2000;
+
 export interface Appearing {
 	key: string;
 	day: string;
@@ -507,9 +510,14 @@ export interface Appearing {
 
 /** What appears by itself in the coming days, and what would but for a pause, with why the client does not see it yet. */
 export async function readAppearing(tx: Tx, actor: Actor, firm: Firm, days: number): Promise<Appearing[]> {
+	requireStaff(actor, 'look');
 	const through = addDays(localDate(actor.now, firm.calendar), days);
-	return (await readStandingRequests(tx, actor))
-		.filter((standing) => standing.state !== 'ended')
+	const rows = await tx.rows<StandingRow>(
+		`select ${COLUMNS} ${SOURCE} where s.firm_id = $1 and s.state <> 'ended' and s.next_rule_day <= $2::date + 10 order by s.next_rule_day, s.id limit $3`,
+		[tx.firmId, through, APPEARING_MOST]
+	);
+	return rows
+		.map(asStanding)
 		.flatMap((standing) =>
 			comingOccurrences(standing, firm, 31)
 				.filter((occurrence) => occurrence.askedOn <= through)

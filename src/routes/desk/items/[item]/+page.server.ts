@@ -4,7 +4,7 @@ import { dueOnSchema, reasonSchema, remarkSchema } from '$lib/core/requests/requ
 import { signatureSchema } from '$lib/core/signing/signature';
 import { deskRequest } from '$lib/server/desk-request';
 import { idParam, inForm, inPage } from '$lib/server/form-errors';
-import { acceptItem, moveDueDate, reopenItem, sendItemBack, waiveItem } from '$lib/server/requests/judge-item';
+import { acceptItem, changeItemPerson, moveDueDate, reopenItem, sendItemBack, waiveItem } from '$lib/server/requests/judge-item';
 import { fillInByPhone } from '$lib/server/requests/fill-in';
 import { markRemarksSeen, writeRemark } from '$lib/server/requests/remarks';
 import { endSecret, showSecret } from '$lib/server/requests/secrets';
@@ -43,6 +43,10 @@ export const actions = {
 	waive: (event) => judge(event, (desk, input) => desk.inFirm((tx) => waiveItem(tx, desk.actor, input))),
 	reopen: (event) => judge(event, (desk, input) => desk.inFirm((tx) => reopenItem(tx, desk.actor, input))),
 	moveDue: (event) => judge(event, (desk, input, form) => desk.inFirm((tx) => moveDueDate(tx, desk.actor, { ...input, ...dueOnSchema.parse(form) }))),
+	person: (event) =>
+		judge(event, (desk, input, form) =>
+			desk.inFirm((tx) => changeItemPerson(tx, desk.actor, { ...input, contactId: idParam(String(form.contactId ?? '')) }))
+		),
 	fillIn: (event) => judge(event, (desk, input, form) => desk.inFirm((tx) => fillInByPhone(tx, desk.actor, { ...input, typed: form }))),
 	write: (event) =>
 		judge(event, (desk, input, form) => desk.inFirm((tx) => writeRemark(tx, desk.actor, { itemId: input.itemId, ...remarkSchema.parse(form) }))),

@@ -32,7 +32,7 @@ import type { Firm } from '$lib/server/firms/firm';
 import { idParam, inForm, inPage } from '$lib/server/form-errors';
 import { readGroups } from '$lib/server/people/groups';
 import type { Tx } from '$lib/server/platform/db/database';
-import { titleWithoutPeriod } from '$lib/core/schedules/standing-form';
+import { titleWithoutPeriod } from '$lib/core/schedules/due-rule';
 import { ruleInWords } from '$lib/core/schedules/recurrence';
 import { accountSchema } from '$lib/core/statements/accounts';
 import { currencyOf } from '$lib/core/firms/currency';

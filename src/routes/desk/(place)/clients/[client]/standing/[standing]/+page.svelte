@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { titleWithoutPeriod } from '$lib/core/schedules/standing-form';
+	import { titleWithoutPeriod } from '$lib/core/schedules/due-rule';
 	import { enhancedForm } from '$lib/ui/enhanced-form';
 	import StandingSheet from '$lib/ui/asking/StandingSheet.svelte';
 
