@@ -85,7 +85,7 @@ async function main(): Promise<void> {
 			},
 			send_drafts: async (payload) => {
 				const job = draftsJob.parse(payload);
-				const { sent, left } = await sendDraftsOfRun(house, job.firmId, job.runId, job.staffId, house.clock.now());
+				const { sent, left } = await sendDraftsOfRun(house, job.firmId, job.runId, job.staffId, house.clock.now(), given.BULK_MAILS_PER_SECOND);
 				log.info({ sent, left }, 'drafts sent');
 			},
 			move_demo_clock: async (payload) => moveDemoClock(house, place, clockJob.parse(payload).to)

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { FACT_NAMES, FACTS, factSchema, type FactDefinition, type FactName } from '../clients/facts';
-import { oneLine, optionalText } from '../people/plain-fields';
+import { cleanText, oneLine, optionalText } from '../people/plain-fields';
 import { STATEMENTS_OF } from '../statements/accounts';
 
 /** What can be asked, each kind answered in its own way. */
@@ -163,7 +163,7 @@ export type Answer = string | number | boolean | string[];
 export function answerOf(spec: AnswerSpec): z.ZodType<Answer, unknown> {
 	switch (spec.is) {
 		case 'words':
-			return z.string('wrong.answer.empty').trim().min(1, 'wrong.answer.empty').max(10_000, 'wrong.answer.long');
+			return z.string('wrong.answer.empty').transform(cleanText).pipe(z.string().min(1, 'wrong.answer.empty').max(10_000, 'wrong.answer.long'));
 		case 'number':
 			return numberText(6).transform(Number);
 		case 'money':

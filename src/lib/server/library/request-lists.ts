@@ -81,6 +81,7 @@ export async function addList(tx: Tx, actor: Actor, input: RequestListForm): Pro
 
 /** A copy of a ready-made list or of one of the Library, which stays as it was. @returns the copy's id */
 export async function copyList(tx: Tx, actor: Actor, from: { readyMade: string } | { id: string }): Promise<string> {
+	requireStaff(actor, 'keep_library');
 	if ('readyMade' in from) {
 		const ready = READY_MADE_LISTS.find((list) => list.id === from.readyMade);
 		if (!ready) throw new DomainError('not_found', 'There is no such list.');
@@ -175,6 +176,7 @@ export function readListVersions(tx: Tx, id: string): Promise<ListVersion[]> {
 
 /** Brings an earlier version of a list back, as its newest one. */
 export async function restoreList(tx: Tx, actor: Actor, id: string, version: number, seenVersion: number): Promise<void> {
+	requireStaff(actor, 'keep_library');
 	const list = await readList(tx, actor, id);
 	const kept = await tx.first<{ content: { name: string; title: string; message: string; lines: ListLine[] } }>(
 		'select content from request_list_version where list_id = $1 and version = $2',

@@ -65,6 +65,7 @@ const question = (answer: object, fact: FactName | null = null, more: object = {
 
 describe('a question', () => {
 	test.each([
+		[{ is: 'words' }, ' paid\u202eecin\n👩‍🌾 ', 'paidecin\n👩‍🌾', 'paidecin\n👩‍🌾'],
 		[{ is: 'number', unit: 'km' }, '4 300,5', '4,300.5 km', 4300.5],
 		[{ is: 'money', currency: 'CAD' }, '$1,234.50', '1,234.50 CAD', 123450],
 		[{ is: 'date' }, '2026-02-28', '28 February 2026', '2026-02-28'],
@@ -83,7 +84,7 @@ describe('a question', () => {
 		[{ is: 'yes_no' }, 'maybe'],
 		[{ is: 'one_of', choices: ['cash', 'card'] }, 'barter'],
 		[{ is: 'several_of', choices: ['a', 'b'] }, ['a', 'x']],
-		[{ is: 'words' }, '   ']
+		[{ is: 'words' }, ' \u200b  ']
 	])('%j refuses %j, and nothing moves', async (answer, typed) => {
 		const item = await ask(question(answer));
 		await expect(client.run((tx) => answerItem(tx, client.mara(), { itemId: item.id, answer: typed }))).rejects.toMatchObject({
@@ -292,7 +293,7 @@ describe('to several people', () => {
 		await expect(change('00000000-0000-4000-8000-000000000000', item.version)).rejects.toMatchObject({ code: 'not_found' });
 		await change(abel, item.version);
 		await expect(change(abel, item.version)).rejects.toMatchObject({ code: 'changed_meanwhile' });
-		expect(await firm.run((tx) => readItem(tx, firm.odalys(), item.id))).toMatchObject({ contactName: 'Abel Thorne', nextChaseOn: '2026-05-15' });
+		expect(await firm.run((tx) => readItem(tx, firm.odalys(), item.id))).toMatchObject({ contactName: 'Abel Thorne', nextChaseOn: '2026-05-18' });
 	});
 	test('any one of them: one item, both are told; each: one item a person; quietly: nobody is told', async () => {
 		const abel = await second();

@@ -171,13 +171,15 @@ export async function prepareForMany(
 /**
  * Sends the drafts of a run, one after another; what cannot go stays as a draft and says why. Begun again after a crash it goes on
  * where it was.
+ * @param perSecond how many may leave in a second; 0 for no limit
  */
 export async function sendDraftsOfRun(
 	place: { db: Database; pdf: PdfWork; papers: PaperStore },
 	firmId: string,
 	runId: string,
 	staffId: string,
-	now: string
+	now: string,
+	perSecond = 0
 ): Promise<{ sent: number; left: number }> {
 	const { drafts, actor } = await place.db.inFirm(firmId, async (tx) => {
 		const person = await tx.first<{ name: string; role: Actor['role'] }>('select name, role from staff where id = $1 and suspended_at is null', [
@@ -194,6 +196,7 @@ export async function sendDraftsOfRun(
 		try {
 			await sendDraft(place, firmId, actor, id);
 			sent++;
+			if (perSecond > 0) await new Promise((resolve) => setTimeout(resolve, 1000 / perSecond));
 		} catch (cause) {
 			if (!(cause instanceof DomainError) && !(cause instanceof z.ZodError)) throw cause;
 			const problem = cause instanceof DomainError ? cause.message : cause.issues[0].message;

@@ -513,7 +513,8 @@ export async function readAppearing(tx: Tx, actor: Actor, firm: Firm, days: numb
 	requireStaff(actor, 'look');
 	const through = addDays(localDate(actor.now, firm.calendar), days);
 	const rows = await tx.rows<StandingRow>(
-		`select ${COLUMNS} ${SOURCE} where s.firm_id = $1 and s.state <> 'ended' and s.next_rule_day <= $2::date + 10 order by s.next_rule_day, s.id limit $3`,
+		`select ${COLUMNS} ${SOURCE} where s.firm_id = $1 and s.state <> 'ended' and (s.next_rule_day <= $2::date + 10
+			or exists (select from unnest(s.skipped) skipped where skipped <= $2::date and (s.done_through is null or skipped > s.done_through))) order by s.next_rule_day, s.id limit $3`,
 		[tx.firmId, through, APPEARING_MOST]
 	);
 	return rows

@@ -175,7 +175,7 @@ export const actions = {
 		deskForm(event, (tx, desk, form) =>
 			keepOverride(tx, desk.actor, {
 				clientId: idParam(event.params.client),
-				listId: idParam(String(form.get('listId') ?? '')),
+				listId: z.uuid('Choose a list.').parse(form.get('listId')),
 				lineKey: String(form.get('lineKey') ?? '').slice(0, 40),
 				decision: z.enum(['in', 'out']).nullable().catch(null).parse(form.get('decision'))
 			})
