@@ -153,8 +153,11 @@ await phone.getByRole('button', { name: 'Sign in', exact: true }).click();
 await phone.waitForURL('**/pennywhistle-row');
 await shoot(phone, 'portal');
 await phone.context().clearCookies();
+// the one with a letter to sign reads French; the pictures are in English
 const letter = await sql.query(
-	`select i.id, c.email from item i join contact c on c.id = i.contact_id where i.kind = 'letter' and i.state in ('asked', 'seen') and c.password_hash is not null limit 1`
+	`update contact c set locale = 'en' from item i join firm f on f.id = i.firm_id
+	where i.contact_id = c.id and f.slug = 'pennywhistle-row' and i.kind = 'letter' and i.state in ('asked', 'seen') and c.password_hash is not null
+	returning i.id, c.email`
 );
 if (letter.rows[0]) {
 	await phone.goto('/portal/pennywhistle-row/sign-in');
