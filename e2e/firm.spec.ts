@@ -198,7 +198,12 @@ test('a client reads in the language they choose, and is written to in it', asyn
 		.poll(async () => (await product.sql.query(`select locale from contact where email = 'mara@gullstring.example'`)).rows[0].locale)
 		.toBe('fr');
 	expect(
-		(await mobile.request.post('/portal/pennywhistle-row/language', { form: { language: 'xx' }, headers: { origin: product.origin } })).status()
+		(
+			await mobile.request.post(new URL(mobile.url()).pathname.replace(/\/facts$/, '/language'), {
+				form: { language: 'xx' },
+				headers: { origin: product.origin }
+			})
+		).status()
 	).toBe(400);
 	await context.close();
 });
