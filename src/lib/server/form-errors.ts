@@ -30,6 +30,19 @@ export function typedValues(form: FormData): Record<string, string> {
 	return values;
 }
 
+/**
+ * What a field of a form holds as JSON, not yet checked.
+ * @param most characters that are taken
+ * @throws DomainError invalid, in the words of `refusal`, if it is missing, too long or cut off
+ */
+export function jsonField(form: FormData, name: string, most: number, refusal: string): unknown {
+	try {
+		return JSON.parse(z.string().max(most).parse(form.get(name)));
+	} catch {
+		throw new DomainError('invalid', refusal);
+	}
+}
+
 /** Messages by field path, first one each, in a reader's language. */
 export function fieldMessages(problem: z.ZodError, locale: string): Record<string, string> {
 	const fields: Record<string, string> = {};

@@ -173,6 +173,35 @@ export interface LineInHand {
 	account: { id: string; from: string; to: string } | null;
 }
 
+/** A line that is begun by hand: needed, looked at, asked of everybody, due as its rule or date says. */
+export function newLine(line: Pick<LineInHand, 'key' | 'kind' | 'title' | 'spec' | 'due' | 'dueOn'> & Partial<LineInHand>): LineInHand {
+	return {
+		heading: '',
+		why: '',
+		required: true,
+		acceptsItself: false,
+		attachments: [],
+		document: null,
+		condition: null,
+		out: false,
+		because: null,
+		missing: [],
+		overridden: false,
+		account: null,
+		...line
+	};
+}
+
+/**
+ * The line that a refusal is about, or null.
+ * @param fields what is wrong by field path, such as `lines.2.title`
+ * @param lines as they were sent
+ */
+export function keyOfWrongLine(fields: Readonly<Record<string, string>>, lines: readonly LineInHand[]): string | null {
+	const path = Object.keys(fields).find((field) => field.startsWith('lines.'));
+	return path ? (lines[Number(path.split('.')[1])]?.key ?? null) : null;
+}
+
 /** A line of a list, in hand for a client or for changing the list. */
 export function inHand(line: ListLine, more: Partial<LineInHand> = {}): LineInHand {
 	return {

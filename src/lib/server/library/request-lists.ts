@@ -49,6 +49,25 @@ async function requireGroup(tx: Tx, groupId: string | null): Promise<void> {
 		throw new DomainError('invalid', 'This group is not there any more. Choose another one.', { groupId: 'Choose a group.' });
 }
 
+/** What is written of a list, from the third parameter on. */
+function written(actor: Actor, input: RequestListForm): unknown[] {
+	return [
+		input.name,
+		input.about,
+		input.title,
+		input.message,
+		input.folder,
+		input.tags,
+		input.shared,
+		input.groupId,
+		JSON.stringify(input.lines),
+		input.goesByItself,
+		input.services,
+		actor.id,
+		actor.now
+	];
+}
+
 /** Puts a list into the Library. @returns its id */
 export async function addList(tx: Tx, actor: Actor, input: RequestListForm): Promise<string> {
 	requireStaff(actor, 'keep_library');
@@ -57,23 +76,7 @@ export async function addList(tx: Tx, actor: Actor, input: RequestListForm): Pro
 	await tx.rows(
 		`insert into request_list (id, firm_id, name, about, title, message, folder, tags, shared, group_id, lines, goes_by_itself, services, made_by, made_at, changed_by, changed_at)
 		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $14, $15)`,
-		[
-			id,
-			tx.firmId,
-			input.name,
-			input.about,
-			input.title,
-			input.message,
-			input.folder,
-			input.tags,
-			input.shared,
-			input.groupId,
-			JSON.stringify(input.lines),
-			input.goesByItself,
-			input.services,
-			actor.id,
-			actor.now
-		]
+		[id, tx.firmId, ...written(actor, input)]
 	);
 	await recordEvent(tx, actor, { verb: 'list_added', details: { name: input.name } });
 	return id;
@@ -113,23 +116,7 @@ export async function changeList(tx: Tx, actor: Actor, id: string, version: numb
 		`update request_list set name = $3, about = $4, title = $5, message = $6, folder = $7, tags = $8, shared = $9, group_id = $10, lines = $11, goes_by_itself = $12,
 			services = $13, changed_by = $14, changed_at = $15, version = version + 1
 		where id = $1 and version = $2 returning id`,
-		[
-			id,
-			version,
-			input.name,
-			input.about,
-			input.title,
-			input.message,
-			input.folder,
-			input.tags,
-			input.shared,
-			input.groupId,
-			JSON.stringify(input.lines),
-			input.goesByItself,
-			input.services,
-			actor.id,
-			actor.now
-		]
+		[id, version, ...written(actor, input)]
 	);
 	if (!changed) throw new DomainError('changed_meanwhile', `${before.changedBy} has changed this list meanwhile. What you wrote is still here.`);
 	await tx.rows('insert into request_list_version (firm_id, list_id, version, content, kept_at, kept_by) values ($1, $2, $3, $4, $5, $6)', [

@@ -3,13 +3,14 @@ import { localDate } from '$lib/core/calendar/firm-calendar';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { isOpen, ITEM_STATE_WORDS, itemStateAfter, type ItemState } from '$lib/core/requests/item-states';
 import type { ItemKind } from '$lib/core/requests/item-kinds';
-import type { DraftContent } from '$lib/core/requests/request-list';
+import type { DraftContent, LineInHand } from '$lib/core/requests/request-list';
 import { dateWords } from '$lib/words/dates';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
+import { searchPattern } from '../clients/find-clients';
 import { refreshChaseDays } from '../chasing/refresh-schedule';
 import { loadFirm, type Firm } from '../firms/firm';
-import { readList } from '../library/request-lists';
+import { readList, type RequestList } from '../library/request-lists';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
 import type { PdfWork } from '../platform/pdf/pdf-work';
@@ -79,19 +80,24 @@ function readMeant(tx: Tx, actor: Actor, listId: string, filter: AskManyFilter):
 	);
 }
 
-/** What making a list for many clients would do, one line each: how much of it goes, and what stands in the way. */
-export async function proposeForMany(tx: Tx, actor: Actor, firm: Firm, listId: string, filter: AskManyFilter): Promise<AskManyLine[]> {
-	requireStaff(actor, 'send_request');
-	const list = await readList(tx, actor, listId);
-	const meant = await readMeant(tx, actor, listId, filter);
+/** A list as it fits each of many clients. */
+async function fitForMany(
+	tx: Tx,
+	actor: Actor,
+	firm: Firm,
+	list: RequestList,
+	filter: AskManyFilter
+): Promise<(AskManyLine & { lines: LineInHand[] })[]> {
+	const meant = await readMeant(tx, actor, list.id, filter);
 	const ids = meant.map((one) => one.client_id);
 	const known = await readClientsKnown(tx, ids);
-	const overrides = await readOverrides(tx, listId, ids);
+	const overrides = await readOverrides(tx, list.id, ids);
 	const at = { askedOn: localDate(actor.now, firm.calendar), period: null };
 	return meant.map((one) => {
 		const { lines, missing } = fitLines(list.lines, known.get(one.client_id)!, overrides.get(one.client_id) ?? {}, at, firm);
 		const out = lines.filter((line) => line.out).length;
 		return {
+			lines,
 			clientId: one.client_id,
 			clientName: one.client,
 			contactId: one.contact_id,
@@ -110,6 +116,13 @@ export async function proposeForMany(tx: Tx, actor: Actor, firm: Firm, listId: s
 			missing: missing.length
 		};
 	});
+}
+
+/** What making a list for many clients would do, one line each: how much of it goes, and what stands in the way. */
+export async function proposeForMany(tx: Tx, actor: Actor, firm: Firm, listId: string, filter: AskManyFilter): Promise<AskManyLine[]> {
+	requireStaff(actor, 'send_request');
+	const fitted = await fitForMany(tx, actor, firm, await readList(tx, actor, listId), filter);
+	return fitted.map(({ lines: _lines, ...line }) => line);
 }
 
 /**
@@ -131,21 +144,16 @@ export async function prepareForMany(
 	if (before!.n > 0) return before!.n;
 	const firm = await loadFirm(tx);
 	const list = await readList(tx, actor, input.listId);
-	const proposed = await proposeForMany(tx, actor, firm, input.listId, input.filter);
+	const proposed = await fitForMany(tx, actor, firm, list, input.filter);
 	if (proposed.length > MANY_CLIENTS)
 		throw new DomainError('too_many', `At most ${MANY_CLIENTS.toLocaleString('en')} clients at once. Choose fewer by a service, or only yours.`);
 	const going = proposed.filter((line) => line.stands === null && line.goes > 0);
 	if (going.length === 0) throw new DomainError('invalid', 'Nothing would be made: nobody is left who can be asked by this list.');
-	const at = { askedOn: localDate(actor.now, firm.calendar), period: null };
 	for (let i = 0; i < going.length; i += CHUNK) {
-		const chunk = going.slice(i, i + CHUNK);
-		const ids = chunk.map((line) => line.clientId);
-		const known = await readClientsKnown(tx, ids);
-		const overrides = await readOverrides(tx, input.listId, ids);
 		await writeDrafts(
 			tx,
 			actor,
-			chunk.map((line) => ({
+			going.slice(i, i + CHUNK).map((line) => ({
 				clientId: line.clientId,
 				content: {
 					contactId: line.contactId,
@@ -156,8 +164,7 @@ export async function prepareForMany(
 					quiet: false,
 					withInvitation: true,
 					values: {},
-					lines: fitLines(list.lines, known.get(line.clientId)!, overrides.get(line.clientId) ?? {}, at, firm)
-						.lines as unknown as DraftContent['lines']
+					lines: line.lines as unknown as DraftContent['lines']
 				}
 			})),
 			{ list: { id: list.id, version: list.version }, runId: input.runId }
@@ -247,7 +254,7 @@ export function readAsked(
 			states,
 			filter.show === 'late' ? today : null,
 			filter.mine ? actor.id : null,
-			filter.words ? `%${filter.words.replace(/[\\%_]/g, '\\$&')}%` : null,
+			filter.words ? searchPattern(filter.words)[0] : null,
 			ASKED_PAGE
 		]
 	);

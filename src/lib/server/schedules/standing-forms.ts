@@ -1,8 +1,6 @@
-import { z } from 'zod';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { placeSteps } from '$lib/core/chasing/chase-plan';
 import { currencyOf } from '$lib/core/firms/currency';
-import { DomainError } from '$lib/core/errors/domain-error';
 import { READY_MADE_LETTER } from '$lib/core/letters/ready-made-letter';
 import { ruleInWords } from '$lib/core/schedules/recurrence';
 import { scheduleOf, standingSchema } from '$lib/core/schedules/standing-form';
@@ -11,23 +9,17 @@ import type { Actor } from '../actor';
 import { readServices } from '../clients/client-record';
 import { deskRequest } from '../desk-request';
 import type { Firm } from '../firms/firm';
-import { inForm } from '../form-errors';
+import { inForm, jsonField } from '../form-errors';
 import type { Tx } from '../platform/db/database';
 import { describeOccurrences, type OccurrenceLine } from './standing-requests';
 
-const payload = z.string().max(1_500_000);
-
 /** The standing request that a form holds, not yet checked. */
 export function typedStanding(form: FormData): unknown {
-	try {
-		return JSON.parse(payload.parse(form.get('standing')));
-	} catch {
-		throw new DomainError('invalid', 'It did not arrive whole. What you wrote is still here; please try again.');
-	}
+	return jsonField(form, 'standing', 1_500_000, 'It did not arrive whole. What you wrote is still here; please try again.');
 }
 
 /** What the sheet of a standing request needs beside the request itself. */
-export async function loadStandingSheet(tx: Tx, actor: Actor, firm: Firm, _clientId: string) {
+export async function loadStandingSheet(tx: Tx, actor: Actor, firm: Firm) {
 	return {
 		today: localDate(actor.now, firm.calendar),
 		services: (await readServices(tx)).map((service) => service.name),

@@ -296,6 +296,7 @@ async function appear(tx: Tx, actor: Actor, firm: Firm, standing: StandingReques
 	const client = (await readClientsKnown(tx, [standing.clientId])).get(standing.clientId)!;
 	const overrides = standing.listId ? ((await readOverrides(tx, standing.listId, [standing.clientId])).get(standing.clientId) ?? {}) : {};
 	const { lines: tailored } = tailor(standing.lines, client, overrides, factValueWords(firm.locale));
+	const accounts = await readAccounts(tx, actor, standing.clientId);
 	const asked: (ListLine & { account: RequestLine['account'] })[] = [];
 	for (const [i, line] of standing.lines.entries()) {
 		if (tailored[i].out) continue;
@@ -305,8 +306,7 @@ async function appear(tx: Tx, actor: Actor, firm: Firm, standing: StandingReques
 			continue;
 		}
 		// one line for each account and statement; without any account the line itself asks
-		const accounts = (await readAccounts(tx, actor, standing.clientId)).some((account) => of === 'all' || account.kind === of);
-		if (!accounts) asked.push({ ...line, account: null });
+		if (!accounts.some((account) => of === 'all' || account.kind === of)) asked.push({ ...line, account: null });
 		for (const one of await spreadStatements(tx, actor, standing.clientId, { ...line, of }, occurrence.period, recipient.locale))
 			asked.push({ ...line, key: `${line.key.slice(0, 20)} ${one.account.to}`, title: one.title, heading: one.heading, account: one.account });
 	}
@@ -391,11 +391,10 @@ async function appearOne(tx: Tx, id: string, now: string): Promise<number> {
 	const firm = await loadFirm(tx);
 	const actor = machine(now);
 	const from = standing.doneThrough ? addDays(standing.doneThrough, 1) : standing.schedule.startsOn;
-	const due = occurrences(standing.schedule, from, AT_ONCE, firm.calendar).filter((occurrence) => Date.parse(occurrence.at) <= Date.parse(now));
+	const coming = occurrences(standing.schedule, from, AT_ONCE, firm.calendar);
+	const due = coming.filter((occurrence) => Date.parse(occurrence.at) <= Date.parse(now));
 	// a moved day may come after later ones: only what lies before the first that is still to come is dealt with
-	const upTo = occurrences(standing.schedule, from, AT_ONCE, firm.calendar).find(
-		(occurrence) => Date.parse(occurrence.at) > Date.parse(now) && !occurrence.skipped
-	);
+	const upTo = coming.find((occurrence) => Date.parse(occurrence.at) > Date.parse(now) && !occurrence.skipped);
 	const ready = due.filter((occurrence) => !upTo || occurrence.ruleDay < upTo.ruleDay);
 	const { made, passedOver } = toCatchUp(
 		ready.filter((occurrence) => !occurrence.skipped),

@@ -3,7 +3,7 @@
 	import { dragHandle, dragHandleZone, type DndEvent } from 'svelte-dnd-action';
 	import { conditionInWords } from '$lib/core/requests/conditions';
 	import { emptySpec, ITEM_KIND_WORDS, ITEM_KINDS, type ItemKind } from '$lib/core/requests/item-kinds';
-	import { LINES_MAX, linesOfText, type LineInHand } from '$lib/core/requests/request-list';
+	import { LINES_MAX, linesOfText, newLine, type LineInHand } from '$lib/core/requests/request-list';
 	import type { LetterDocument } from '$lib/core/letters/letter-document';
 	import { factInWords } from '$lib/core/clients/facts';
 	import { dueRuleInWords } from '$lib/core/schedules/due-rule';
@@ -53,60 +53,50 @@
 	const words = (name: string, value: string) =>
 		factInWords(name, value, { date: (d) => dateWords('en', d, 'withYear'), day: (d) => dayOfYearWords('en', d) });
 
+	/** A new line stands under the heading of the last one, and is due as it is. */
+	function likeLast(): Pick<LineInHand, 'heading' | 'due' | 'dueOn'> {
+		const last = lines.at(-1);
+		return {
+			heading: last?.heading ?? '',
+			due: last?.due ?? { from: 'asked', offset: 8, unit: 'business_days', roll: 'none' },
+			dueOn: last?.dueOn || dueOn
+		};
+	}
+
 	/** Adds a line and opens it. */
 	export async function add(kind: ItemKind) {
 		const key = crypto.randomUUID();
-		const last = lines.at(-1);
-		lines.push({
-			key,
-			kind,
-			heading: last?.heading ?? '',
-			title: kind === 'letter' ? 'Engagement letter' : '',
-			why: '',
-			required: true,
-			acceptsItself: kind === 'read' || kind === 'book',
-			attachments: [],
-			spec: emptySpec(kind, key.slice(0, 8)) as Record<string, unknown>,
-			document: kind === 'letter' ? structuredClone($state.snapshot(letter) as LetterDocument) : null,
-			due: last?.due ?? { from: 'asked', offset: 8, unit: 'business_days', roll: 'none' },
-			condition: null,
-			dueOn: last?.dueOn || dueOn,
-			out: false,
-			because: null,
-			missing: [],
-			overridden: false,
-			account: null
-		});
+		lines.push(
+			newLine({
+				key,
+				kind,
+				...likeLast(),
+				title: kind === 'letter' ? 'Engagement letter' : '',
+				acceptsItself: kind === 'read' || kind === 'book',
+				spec: emptySpec(kind, key.slice(0, 8)) as Record<string, unknown>,
+				document: kind === 'letter' ? structuredClone($state.snapshot(letter) as LetterDocument) : null
+			})
+		);
 		open = key;
 		await tick();
 		document.getElementById(`title-${key}`)?.focus();
 	}
 	function paste() {
 		const found = linesOfText(pasting ?? '');
-		const last = lines.at(-1);
+		const last = likeLast();
 		for (const { heading, title } of found.slice(0, LINES_MAX - lines.length)) {
 			const question = title.endsWith('?');
 			const key = crypto.randomUUID();
-			lines.push({
-				key,
-				kind: question ? 'question' : 'paper',
-				heading: heading || (last?.heading ?? ''),
-				title,
-				why: '',
-				required: true,
-				acceptsItself: false,
-				attachments: [],
-				spec: emptySpec(question ? 'question' : 'paper', key) as Record<string, unknown>,
-				document: null,
-				due: last?.due ?? { from: 'asked', offset: 8, unit: 'business_days', roll: 'none' },
-				condition: null,
-				dueOn: last?.dueOn || dueOn,
-				out: false,
-				because: null,
-				missing: [],
-				overridden: false,
-				account: null
-			});
+			lines.push(
+				newLine({
+					key,
+					kind: question ? 'question' : 'paper',
+					...last,
+					heading: heading || last.heading,
+					title,
+					spec: emptySpec(question ? 'question' : 'paper', key) as Record<string, unknown>
+				})
+			);
 		}
 		said = `${found.length} ${found.length === 1 ? 'line' : 'lines'} added.`;
 		pasting = null;

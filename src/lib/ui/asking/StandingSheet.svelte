@@ -4,7 +4,7 @@
 	import { page } from '$app/state';
 	import { AUTOMATIC_FIELDS } from '$lib/core/letters/merge-fields';
 	import type { LetterDocument } from '$lib/core/letters/letter-document';
-	import { asListLine, type LineInHand } from '$lib/core/requests/request-list';
+	import { asListLine, keyOfWrongLine, type LineInHand } from '$lib/core/requests/request-list';
 	import type { Pattern } from '$lib/core/schedules/recurrence';
 	import type { CatchUp } from '$lib/core/schedules/standing-form';
 	import type { AttachmentLine } from '$lib/server/requests/attachments';
@@ -80,7 +80,6 @@
 	let pending = $state(false);
 	let preview = $state<{ rule: string; occurrences: Shown[] } | null>(null);
 	let previewProblem = $state('');
-	let leaving = false;
 
 	const payload = $derived(
 		JSON.stringify({
@@ -104,7 +103,7 @@
 	let saved = $state(untrack(() => payload));
 	const changed = $derived(payload !== saved || version === null);
 	beforeNavigate((navigation) => {
-		if (payload === saved || leaving || pending) return;
+		if (payload === saved || pending) return;
 		if (navigation.willUnload) return navigation.cancel();
 		if (!confirm('This is not saved. Leave, and lose it?')) navigation.cancel();
 	});
@@ -120,10 +119,7 @@
 		}, 400);
 		return () => clearTimeout(timer);
 	});
-	const problemLine = $derived.by(() => {
-		const path = Object.keys(fields).find((field) => field.startsWith('lines.'));
-		return path ? (lines[Number(path.split('.')[1])]?.key ?? null) : null;
-	});
+	const problemLine = $derived(keyOfWrongLine(fields, lines));
 	const WEEK = ['', 'Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 	const kindOf = (p: Pattern | null) => (p === null ? 'rule' : p.every === 'week' ? 'week' : p.on.by);
 	function setKind(kind: string) {
@@ -145,8 +141,8 @@
 </script>
 
 <div class="grid lg:h-[calc(100dvh-47px)] lg:grid-cols-[minmax(0,1fr)_430px]">
-	<main id="sheet" class="sheet overflow-auto pb-10" tabindex="-1">
-		<div class="masthead">
+	<main id="sheet" class="line-sheet overflow-auto pb-10" tabindex="-1">
+		<div class="line-masthead">
 			<p class="text-sm"><a class="act-link" href="/desk/clients/{client.id}">Back to {client.name}</a></p>
 			<h1 class="mt-1 text-[1.65rem] leading-tight">{heading}</h1>
 			<p class="mt-1 text-[0.9rem] text-(--half)">
@@ -346,21 +342,3 @@
 		{/if}
 	</aside>
 </div>
-
-<style>
-	.sheet {
-		background: linear-gradient(90deg, transparent 86px, var(--margin-line) 86px, var(--margin-line) 87px, transparent 87px) var(--sheet);
-		outline: none;
-	}
-	.masthead {
-		padding: 14px 18px 4px 104px;
-	}
-	@media (max-width: 640px) {
-		.sheet {
-			background: var(--sheet);
-		}
-		.masthead {
-			padding-left: 14px;
-		}
-	}
-</style>

@@ -10,46 +10,26 @@ export const load = async (event) => {
 		// what is open at a client the firm does not work for just now is not asked any more
 		items: (await readOwnItems(tx, portal.actor))
 			.filter((item) => item.clientState === 'active' || !isOpen(item.state))
-			.map(
-				({
-					id,
-					kind,
-					title,
-					why,
-					required,
-					dueOn,
-					state,
-					stateAt,
-					reason,
-					clientName,
-					requestId,
-					requestTitle,
-					heading,
-					papers,
-					letter,
-					lastActor,
-					unseenByClient
-				}) => ({
-					id,
-					kind,
-					title,
-					why,
-					required,
-					dueOn,
-					state,
-					stateAt,
-					reason,
-					clientName,
-					requestId,
-					requestTitle,
-					heading,
-					unseen: unseenByClient,
-					papers: papers.length,
-					pages: letter?.pages ?? 0,
-					sealed: letter?.sealedAt ?? null,
-					lastActor
-				})
-			),
+			.map((item) => ({
+				id: item.id,
+				kind: item.kind,
+				title: item.title,
+				why: item.why,
+				required: item.required,
+				dueOn: item.dueOn,
+				state: item.state,
+				stateAt: item.stateAt,
+				reason: item.reason,
+				clientName: item.clientName,
+				requestId: item.requestId,
+				requestTitle: item.requestTitle,
+				heading: item.heading,
+				unseen: item.unseenByClient,
+				papers: item.papers.length,
+				pages: item.letter?.pages ?? 0,
+				sealed: item.letter?.sealedAt ?? null,
+				lastActor: item.lastActor
+			})),
 		today: localDate(portal.actor.now, firm.calendar),
 		hour: Number(timeWords('en', portal.actor.now, firm.calendar.timeZone, 'time').slice(0, 2)),
 		office: { name: firm.name, email: firm.mailFrom }

@@ -3,7 +3,7 @@ import { localDate } from '$lib/core/calendar/firm-calendar';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { cleanText } from '$lib/core/people/plain-fields';
 import { deskRequest } from '$lib/server/desk-request';
-import { inForm, inPage } from '$lib/server/form-errors';
+import { inForm, inPage, jsonField } from '$lib/server/form-errors';
 import { readDrafts, removeDrafts } from '$lib/server/requests/drafts';
 import { actOnMany, ASKED_SHOWN, manyActSchema, readAsked, undoMany, undoSchema } from '$lib/server/requests/many';
 import { sendDraft } from '$lib/server/requests/send-draft';
@@ -39,14 +39,7 @@ export const load = async (event) => {
 	);
 };
 
-/** A field that holds JSON. */
-function jsonOf(form: FormData, name: string): unknown {
-	try {
-		return JSON.parse(z.string().max(200_000).parse(form.get(name)));
-	} catch {
-		throw new DomainError('invalid', 'What you chose did not arrive whole. Please try again.');
-	}
-}
+const jsonOf = (form: FormData, name: string) => jsonField(form, name, 200_000, 'What you chose did not arrive whole. Please try again.');
 
 const ids = z.array(z.uuid()).min(1, 'Choose at least one draft.').max(500);
 

@@ -11,7 +11,7 @@ import { draftContentSchema, LINES_MAX, newRequestSchema } from '$lib/core/reque
 import { readFacts, readServices, sayFact } from '$lib/server/clients/client-record';
 import { asSeenBy } from '$lib/server/firms/brands';
 import { deskForm, deskRequest } from '$lib/server/desk-request';
-import { idParam, inForm, inPage } from '$lib/server/form-errors';
+import { idParam, inForm, inPage, jsonField } from '$lib/server/form-errors';
 import { automaticValues } from '$lib/server/letters/prepare-letter';
 import { recordValues } from '$lib/server/letters/record-values';
 import { readLists } from '$lib/server/library/request-lists';
@@ -100,15 +100,8 @@ export const load = async (event) => {
 	);
 };
 
-const payloadSchema = z.string().max(1_500_000);
-
-function parsed(form: FormData, name: string): object {
-	try {
-		return JSON.parse(payloadSchema.parse(form.get(name))) as object;
-	} catch {
-		throw new DomainError('invalid', 'The request did not arrive whole. What you wrote is still here; please send it again.');
-	}
-}
+const parsed = (form: FormData, name: string) =>
+	jsonField(form, name, 1_500_000, 'The request did not arrive whole. What you wrote is still here; please send it again.') as object;
 
 export const actions = {
 	send: async (event) => {

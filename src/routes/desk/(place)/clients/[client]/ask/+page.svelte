@@ -6,7 +6,7 @@
 	import { fillLetter, mergeFieldsOf } from '$lib/core/letters/letter-document';
 	import { AUTOMATIC_FIELDS, fillText, mergeFieldWords, unfilledFields } from '$lib/core/letters/merge-fields';
 	import { answerOfFact } from '$lib/core/requests/item-kinds';
-	import { asRequestLine, type DraftContent, type LineInHand } from '$lib/core/requests/request-list';
+	import { asRequestLine, keyOfWrongLine, newLine, type DraftContent, type LineInHand } from '$lib/core/requests/request-list';
 	import { dateWords } from '$lib/words/dates';
 	import { askDesk } from '$lib/ui/ask-desk';
 	import LineList from '$lib/ui/asking/LineList.svelte';
@@ -150,26 +150,19 @@
 			return;
 		}
 		const label = (FACTS[name] as FactDefinition).label;
-		lines.unshift({
-			key: crypto.randomUUID(),
-			kind: 'question',
-			heading: lines[0]?.heading ?? '',
-			title: (FACTS[name] as FactDefinition).is.kind === 'yes_no' ? `${label}?` : label,
-			why: 'What else we need from you depends on it.',
-			required: true,
-			acceptsItself: true,
-			attachments: [],
-			spec: { answer: answerOfFact(name), fact: name },
-			document: null,
-			due: lines[0]?.due ?? { from: 'asked', offset: 5, unit: 'business_days', roll: 'none' },
-			condition: null,
-			dueOn: lines[0]?.dueOn || data.inTen,
-			out: false,
-			because: null,
-			missing: [],
-			overridden: false,
-			account: null
-		});
+		lines.unshift(
+			newLine({
+				key: crypto.randomUUID(),
+				kind: 'question',
+				heading: lines[0]?.heading ?? '',
+				title: (FACTS[name] as FactDefinition).is.kind === 'yes_no' ? `${label}?` : label,
+				why: 'What else we need from you depends on it.',
+				acceptsItself: true,
+				spec: { answer: answerOfFact(name), fact: name },
+				due: lines[0]?.due ?? { from: 'asked', offset: 5, unit: 'business_days', roll: 'none' },
+				dueOn: lines[0]?.dueOn || data.inTen
+			})
+		);
 	}
 	async function remember(line: LineInHand) {
 		if (!list) return;
@@ -192,26 +185,19 @@
 		problem = answer.statements.length === 0 ? 'Every statement of that time was asked for already.' : '';
 		for (const one of answer.statements) {
 			if (lines.some((line) => line.account?.id === one.account.id && line.account.to === one.account.to)) continue;
-			lines.push({
-				key: `${one.account.id.slice(0, 8)} ${one.account.to}`,
-				kind: 'paper',
-				heading: one.heading,
-				title: one.title,
-				why: 'All pages, as the bank gives it out.',
-				required: true,
-				acceptsItself: false,
-				attachments: [],
-				spec: { slots: [], statementsOf: 'none' },
-				document: null,
-				due: { from: 'asked', offset: 10, unit: 'business_days', roll: 'none' },
-				condition: null,
-				dueOn: data.inTen,
-				out: false,
-				because: null,
-				missing: [],
-				overridden: false,
-				account: one.account
-			});
+			lines.push(
+				newLine({
+					key: `${one.account.id.slice(0, 8)} ${one.account.to}`,
+					kind: 'paper',
+					heading: one.heading,
+					title: one.title,
+					why: 'All pages, as the bank gives it out.',
+					spec: { slots: [], statementsOf: 'none' },
+					due: { from: 'asked', offset: 10, unit: 'business_days', roll: 'none' },
+					dueOn: data.inTen,
+					account: one.account
+				})
+			);
 		}
 	}
 	async function dropDraft() {
@@ -220,10 +206,7 @@
 		await goto(`/desk/clients/${data.client.id}`, { invalidateAll: true });
 	}
 	/** Server messages name a line among those that go; shown with its title. */
-	const problemLine = $derived.by(() => {
-		const path = Object.keys(fields).find((f) => f.startsWith('lines.'));
-		return path ? (going[Number(path.split('.')[1])]?.key ?? null) : null;
-	});
+	const problemLine = $derived(keyOfWrongLine(fields, going));
 	const firstOf = (name: string) => name.split(' ')[0];
 	const sendWords = $derived(quiet ? 'Put it up' : told.length === 1 ? `Send to ${firstOf(contact.name)}` : `Send to ${told.length} people`);
 </script>
@@ -231,8 +214,8 @@
 <svelte:head><title>Asking {data.client.name} · {data.firm.name}</title></svelte:head>
 
 <div class="grid lg:h-[calc(100dvh-47px)] lg:grid-cols-[minmax(0,1fr)_390px]">
-	<main id="sheet" class="sheet overflow-auto pb-10" tabindex="-1">
-		<div class="masthead">
+	<main id="sheet" class="line-sheet overflow-auto pb-10" tabindex="-1">
+		<div class="line-masthead">
 			<p class="text-sm"><a class="act-link" href="/desk/clients/{data.client.id}">Back to {data.client.name}</a></p>
 			<h1 class="mt-1 text-[1.65rem] leading-tight">{listName ? `${listName}: ${data.client.name}` : `Asking ${data.client.name}`}</h1>
 			{#if writing}<p class="mt-1 text-[0.9rem] text-(--half)">
@@ -487,13 +470,6 @@
 <p class="sr">{going.length > 0 ? `First due ${dateWords('en', going.map((l) => l.dueOn || data.inTen).sort()[0])}` : ''}</p>
 
 <style>
-	.sheet {
-		background: linear-gradient(90deg, transparent 86px, var(--margin-line) 86px, var(--margin-line) 87px, transparent 87px) var(--sheet);
-		outline: none;
-	}
-	.masthead {
-		padding: 14px 18px 4px 104px;
-	}
 	.head {
 		padding: 16px 18px 5px 104px;
 		font-size: 0.95rem;
@@ -525,10 +501,6 @@
 		color: var(--half);
 	}
 	@media (max-width: 640px) {
-		.sheet {
-			background: var(--sheet);
-		}
-		.masthead,
 		.head {
 			padding-left: 14px;
 		}

@@ -13,7 +13,7 @@ import { writeStanding } from '$lib/server/schedules/standing-requests';
 /** A new standing request: from a list of the Library, or an empty sheet. */
 export const load = async (event) => {
 	const desk = await deskRequest(event);
-	const clientId = idParam(event.params.client);
+	idParam(event.params.client);
 	const wanted = event.url.searchParams;
 	return inPage(() =>
 		desk.inFirm(async (tx, firm) => {
@@ -22,7 +22,7 @@ export const load = async (event) => {
 			const from = list ?? ready ?? null;
 			const today = localDate(desk.actor.now, firm.calendar);
 			return {
-				...(await loadStandingSheet(tx, desk.actor, firm, clientId)),
+				...(await loadStandingSheet(tx, desk.actor, firm)),
 				chosen: from !== null || wanted.has('empty'),
 				lists: (await readLists(tx, desk.actor)).map(({ id, name, about, lineCount }) => ({ id, name, about, lines: lineCount })),
 				ready: READY_MADE_LISTS.map(({ id, name, about, lines }) => ({ id, name, about, lines: lines.length })),

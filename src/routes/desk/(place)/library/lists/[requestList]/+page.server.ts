@@ -1,13 +1,12 @@
 import { redirect } from '@sveltejs/kit';
 import { z } from 'zod';
-import { DomainError } from '$lib/core/errors/domain-error';
 import { currencyOf } from '$lib/core/firms/currency';
 import { READY_MADE_LETTER } from '$lib/core/letters/ready-made-letter';
 import { may } from '$lib/core/people/roles';
 import { inHand, requestListSchema } from '$lib/core/requests/request-list';
 import { readServices } from '$lib/server/clients/client-record';
 import { deskForm, deskRequest } from '$lib/server/desk-request';
-import { idParam, inForm, inPage } from '$lib/server/form-errors';
+import { idParam, inForm, inPage, jsonField } from '$lib/server/form-errors';
 import { changeList, copyList, readList, readListShelves, readListVersions, removeList, restoreList } from '$lib/server/library/request-lists';
 import { readGroups } from '$lib/server/people/groups';
 import { readAttachments } from '$lib/server/requests/attachments';
@@ -43,12 +42,7 @@ const versionField = z.coerce.number().int().positive();
 export const actions = {
 	save: (event) =>
 		deskForm(event, async (tx, desk, form) => {
-			let typed: unknown;
-			try {
-				typed = JSON.parse(z.string().max(1_500_000).parse(form.get('list')));
-			} catch {
-				throw new DomainError('invalid', 'The list did not arrive whole. What you wrote is still here; please save it again.');
-			}
+			const typed = jsonField(form, 'list', 1_500_000, 'The list did not arrive whole. What you wrote is still here; please save it again.');
 			await changeList(tx, desk.actor, idParam(event.params.requestList), versionField.parse(form.get('version')), requestListSchema.parse(typed));
 		}),
 	restore: (event) =>

@@ -2,7 +2,7 @@
 	import { untrack } from 'svelte';
 	import { beforeNavigate } from '$app/navigation';
 	import { AUTOMATIC_FIELDS } from '$lib/core/letters/merge-fields';
-	import { asListLine, type LineInHand } from '$lib/core/requests/request-list';
+	import { asListLine, keyOfWrongLine, type LineInHand } from '$lib/core/requests/request-list';
 	import LineList from '$lib/ui/asking/LineList.svelte';
 	import { enhancedForm } from '$lib/ui/enhanced-form';
 	import FieldProblem from '$lib/ui/FieldProblem.svelte';
@@ -49,10 +49,7 @@
 	);
 	let saved = $state(untrack(() => payload));
 	const changed = $derived(payload !== saved);
-	const problemLine = $derived.by(() => {
-		const path = Object.keys(fields).find((field) => field.startsWith('lines.'));
-		return path ? (lines[Number(path.split('.')[1])]?.key ?? null) : null;
-	});
+	const problemLine = $derived(keyOfWrongLine(fields, lines));
 	beforeNavigate((navigation) => {
 		if (!changed || leaving) return;
 		if (navigation.willUnload) return navigation.cancel();
@@ -64,8 +61,8 @@
 <svelte:head><title>{name} · {data.firm.name}</title></svelte:head>
 
 <div class="grid lg:h-[calc(100dvh-47px)] lg:grid-cols-[minmax(0,1fr)_370px]">
-	<main id="sheet" class="sheet overflow-auto pb-10" tabindex="-1">
-		<div class="masthead">
+	<main id="sheet" class="line-sheet overflow-auto pb-10" tabindex="-1">
+		<div class="line-masthead">
 			<p class="text-sm"><a class="act-link" href="/desk/library/lists">Back to the Library</a></p>
 			<h1 class="mt-1 text-[1.65rem] leading-tight">{name || 'Untitled list'}</h1>
 			<p class="mt-1 text-[0.9rem] text-(--half)">
@@ -205,21 +202,3 @@
 		{/if}
 	</aside>
 </div>
-
-<style>
-	.sheet {
-		background: linear-gradient(90deg, transparent 86px, var(--margin-line) 86px, var(--margin-line) 87px, transparent 87px) var(--sheet);
-		outline: none;
-	}
-	.masthead {
-		padding: 14px 18px 4px 104px;
-	}
-	@media (max-width: 640px) {
-		.sheet {
-			background: var(--sheet);
-		}
-		.masthead {
-			padding-left: 14px;
-		}
-	}
-</style>

@@ -24,7 +24,7 @@ export const load = async (event) => {
 		desk.inFirm(async (tx, firm) => {
 			const standing = await readStanding(tx, desk.actor, idParam(event.params.standing));
 			return {
-				...(await loadStandingSheet(tx, desk.actor, firm, standing.clientId)),
+				...(await loadStandingSheet(tx, desk.actor, firm)),
 				standing: { ...standing, lines: standing.lines.map((line) => inHand(line)) },
 				ruleWords: ruleInWords(standing.schedule.rule),
 				files: await readAttachments(
