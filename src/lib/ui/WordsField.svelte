@@ -31,10 +31,10 @@
 		let left = false;
 		void import('./words-editor').then(({ makeWordsEditor }) => {
 			if (left) return;
-			const typing = document.activeElement === plain;
+			const typing = plain && document.activeElement === plain ? plain : null;
 			shown = value;
 			editor = makeWordsEditor(element, { words: value, line, labelledBy: id, onWords: (words) => (value = shown = words) });
-			if (typing) editor.focus();
+			if (typing) editor.takeOver(value, typing.selectionStart, typing.selectionEnd);
 		});
 		return () => {
 			left = true;

@@ -1,7 +1,7 @@
 import { Editor, Extension } from '@tiptap/core';
 import StarterKit from '@tiptap/starter-kit';
 import { MergeField } from './merge-field-chip';
-import { documentOfWords, wordsOfDocument } from './words-document';
+import { documentOfWords, documentPosition, wordsOfDocument } from './words-document';
 
 /** Enter does nothing in a line such as a subject. */
 const SingleLine = Extension.create({ name: 'singleLine', addKeyboardShortcuts: () => ({ Enter: () => true, 'Shift-Enter': () => true }) });
@@ -10,7 +10,8 @@ export interface WordsEditor {
 	setWords(words: string): void;
 	putIn(field: string): void;
 	setProblem(wrong: boolean): void;
-	focus(): void;
+	/** takes over from a plain field with the same words: focus and what was selected there, at once, so that no key is lost */
+	takeOver(words: string, from: number, to: number): void;
 	destroy(): void;
 }
 
@@ -57,7 +58,10 @@ export function makeWordsEditor(
 		setWords: (words) => void editor.commands.setContent(documentOfWords(words), { emitUpdate: false }),
 		putIn: (name) => void editor.chain().focus().insertContent({ type: 'mergeField', attrs: { name } }).run(),
 		setProblem: (wrong) => void editor.view.dom.toggleAttribute('aria-invalid', wrong),
-		focus: () => void editor.commands.focus('end'),
+		takeOver: (words, from, to) => {
+			editor.commands.setTextSelection({ from: documentPosition(words, from), to: documentPosition(words, to) });
+			editor.view.focus();
+		},
 		destroy: () => editor.destroy()
 	};
 }
