@@ -24,6 +24,11 @@ import { writeStanding } from '../src/lib/server/schedules/standing-requests';
 import { writeAccount } from '../src/lib/server/statements/accounts';
 import { READY_MADE_LISTS } from '../src/lib/core/requests/ready-made-lists';
 import { standingSchema } from '../src/lib/core/schedules/standing-form';
+import { loadFirm } from '../src/lib/server/firms/firm';
+import { sendDraft } from '../src/lib/server/requests/send-draft';
+import { answerLine } from '../src/lib/server/transactions/answer-lines';
+import { beginLineQuestion, lineFilterSchema } from '../src/lib/server/transactions/choose-lines';
+import { bringInTransactions } from '../src/lib/server/transactions/transaction-files';
 import { sendRequest } from '../src/lib/server/requests/send-request';
 import { countersignLetter, noteLetterOpened, noteShownWhole, signLetter } from '../src/lib/server/signing/sign-letter';
 import { dateWords } from '../src/lib/words/dates';
@@ -38,6 +43,7 @@ import {
 	FRENCH,
 	QUESTION,
 	STANDING,
+	TRANSACTIONS,
 	RECORDS,
 	TEXTED,
 	type DemoClient,
@@ -55,7 +61,7 @@ const ANSWERS = [
 
 /** What the scenario is played in and with. */
 export interface Stage {
-	house: Pick<House, 'db' | 'papers' | 'pdf' | 'lists' | 'limits'>;
+	house: Pick<House, 'db' | 'papers' | 'pdf' | 'lists' | 'lines' | 'limits'>;
 	/** set to each moment of the scenario in turn */
 	clock: ReturnType<typeof handClock>;
 	firmId: string;
@@ -254,6 +260,49 @@ export async function playScenario(stage: Stage): Promise<void> {
 				});
 				await inFirm(firmId, (tx) => writeStanding(tx, as('odalys'), client.id, form, null));
 			});
+		const withTransactions = () => clientOf(TRANSACTIONS.client);
+		at(on(TRANSACTIONS.askedOn), '14:05', async () => {
+			const client = await withTransactions();
+			if (!client) return;
+			const account = await inFirm(firmId, (tx) =>
+				tx.first<{ id: string }>('select id from account where client_id = $1 and institution = $2', [client.id, TRANSACTIONS.institution])
+			);
+			const rows = TRANSACTIONS.lines.map(([day, ...cells]) => [on(day), ...cells].join(','));
+			const fileId = await bringInTransactions(house, firmId, as('odalys'), {
+				clientId: client.id,
+				accountId: account?.id ?? null,
+				name: TRANSACTIONS.file,
+				content: Readable.from([Buffer.from(['Date,Payee,Description,Category,Amount', ...rows].join('\n'))])
+			});
+			const filter = lineFilterSchema.parse({ only: 'uncategorised', words: '', asked: false });
+			const { draftId } = await inFirm(firmId, async (tx) =>
+				beginLineQuestion(tx, as('odalys'), await loadFirm(tx), fileId, filter, { asks: 'what', ids: [], all: true })
+			);
+			await sendDraft(house, firmId, as('odalys'), draftId);
+		});
+		at(on(TRANSACTIONS.answeredOn), '20:10', async () => {
+			const client = await withTransactions();
+			if (!client) return;
+			const item = await inFirm(firmId, (tx) =>
+				tx.first<{ id: string; name: string; lines: { id: string; who: string }[] }>(
+					`select i.id, c.name, i.spec -> 'lines' lines from item i join contact c on c.id = i.contact_id where i.client_id = $1 and i.kind = 'transactions'`,
+					[client.id]
+				)
+			);
+			const actor: Actor = {
+				kind: 'contact',
+				id: client.contact,
+				name: item!.name,
+				role: null,
+				now: clock.now(),
+				ip: '203.0.113.78',
+				userAgent: 'demo'
+			};
+			for (const [who, how, words] of TRANSACTIONS.answers) {
+				const lineId = item!.lines.find((line) => line.who === who)!.id;
+				await inFirm(firmId, (tx) => answerLine(tx, actor, { itemId: item!.id, lineId, answer: { how, words } }), client.contact);
+			}
+		});
 		at(on(QUESTION.on), '20:40', async () => {
 			const client = await clientOf(QUESTION.client);
 			const item =

@@ -472,5 +472,31 @@ export const STANDING: readonly [client: string, day: number][] = [
 	['Half Moon Bicycle Hire', 1]
 ];
 /** What a client asked about something open, and for whom a list waits as a draft. */
+/** What the bank gave out, of which the firm asks about what nobody can place; the client has begun to answer. */
+export const TRANSACTIONS = {
+	client: 'Brine & Barrow Oysters',
+	institution: 'Harbour Union',
+	file: 'harbour-union-7710-april.csv',
+	askedOn: '2026-04-29',
+	answeredOn: '2026-04-30',
+	lines: [
+		['2026-04-01', 'Seabright Fuel', 'CARD 7710', 'Vehicle', '-118.40'],
+		['2026-04-02', 'Harbour Hardware', 'CARD 7710', 'Uncategorized', '-84.20'],
+		['2026-04-03', '', 'TRANSFER 009921', 'Uncategorized', '-1200.00'],
+		['2026-04-07', 'Gullhaven Card', 'PAYMENT', 'Card', '-642.15'],
+		['2026-04-09', 'T. Barrow', 'E-TRANSFER', 'Uncategorized', '350.00'],
+		['2026-04-13', 'Quayside Market', 'DEPOSIT', 'Sales', '2480.00'],
+		['2026-04-14', 'Puffin Print & Sign', 'CARD 7710', 'Uncategorized', '-212.75'],
+		['2026-04-15', 'Harbour Union', 'MONTHLY FEE', 'Bank charges', '-14.50'],
+		['2026-04-20', 'Ropewalk Supplies', 'CARD 7710', 'Gear', '-96.00'],
+		['2026-04-21', 'Lantern Inn', 'CARD 7710', 'Ask the client', '-137.10'],
+		['2026-04-24', 'Festival of Oysters', 'DEPOSIT', 'Sales', '5120.00'],
+		['2026-04-27', 'North Mole Ice', 'PRE-AUTHORISED', 'Supplies', '-75.00']
+	],
+	answers: [
+		['Harbour Hardware', 'choice', 'Business expense'],
+		['T. Barrow', 'words', 'My own money, lent until the festival paid']
+	]
+} as const;
 export const QUESTION = { client: 'Candlewick Yarn', on: '2026-05-01', words: 'The bank gives me one file for two months. Is that all right?' };
 export const DRAFTS_FOR = ['Longshore Press', 'Barnacle Books', 'Half Moon Bicycle Hire', 'Nine Elms Nursery'];

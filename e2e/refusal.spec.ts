@@ -44,6 +44,7 @@ test.beforeAll(async () => {
 		(select id from service order by position limit 1) service,
 		(select id from staff where role = 'partner' limit 1) staff,
 		(select id from client_import limit 1) list,
+		(select id from transaction_file limit 1) file,
 		(select id from incoming_text limit 1) "text",
 		(select id from message_text limit 1) "entry",
 		(select id from request_list limit 1) "requestList",
@@ -125,7 +126,10 @@ async function knock(context: APIRequestContext, path: string, { method, action 
 		day: '2030-01-01',
 		draftId: randomUUID(),
 		content: '{}',
-		restore: '1'
+		restore: '1',
+		asks: 'what',
+		lineId: randomUUID(),
+		how: 'unknown'
 	};
 	const answer =
 		method === 'GET'

@@ -181,7 +181,7 @@ describe('a practice workspace', () => {
 		const { rows } = await house.owner.query(
 			`select table_name t from information_schema.columns where table_schema = 'public' and column_name = 'firm_id' order by 1`
 		);
-		const migration = await readFile('db/migrations/0033_standing_requests.sql', 'utf8');
+		const migration = await readFile('db/migrations/0037_transactions.sql', 'utf8');
 		const KEPT = [
 			'holiday',
 			'staff',

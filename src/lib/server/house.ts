@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { threadedListWork, type ListWork } from './clients/import/list-work';
+import { threadedLineWork, type LineWork } from './transactions/line-work';
 import { demoClock, systemClock, type Clock } from './platform/clock';
 import { openDatabase, type Database } from './platform/db/database';
 import { folderStore, type PaperStore } from './platform/files/paper-store';
@@ -25,6 +26,7 @@ export interface House {
 	papers: PaperStore;
 	pdf: PdfWork;
 	lists: ListWork;
+	lines: LineWork;
 	limits: RateLimits;
 	close(): Promise<void>;
 }
@@ -45,6 +47,7 @@ export async function openHouse(given: Settings = settings()): Promise<House> {
 	const mailer = smtpMailer(given.SMTP_URL, dkimKey(given));
 	const pdf = threadedPdfWork();
 	const lists = threadedListWork();
+	const lines = threadedLineWork();
 	return {
 		settings: given,
 		db,
@@ -59,11 +62,13 @@ export async function openHouse(given: Settings = settings()): Promise<House> {
 		papers: folderStore(join(given.PAPERS_FOLDER)),
 		pdf,
 		lists,
+		lines,
 		limits: openRateLimits(db.pool),
 		async close() {
 			mailer.close();
 			await pdf.close();
 			await lists.close();
+			await lines.close();
 			await db.close();
 		}
 	};

@@ -3,7 +3,7 @@
 	import type { ClientRecord } from '$lib/server/clients/read-clients';
 	import { untrack } from 'svelte';
 	import { RIGHT_WORDS, RIGHTS } from '$lib/core/clients/client-rights';
-	import { PORTAL_AREA_WORDS, PORTAL_AREAS, type ClientAreas } from '$lib/core/firms/portal-areas';
+	import { PORTAL_AREA_WORDS, PORTAL_AREAS, type ClientAreas, type PortalArea } from '$lib/core/firms/portal-areas';
 	import type { ClientRights } from '$lib/server/clients/client-rights';
 	import type { ClientBrand } from '$lib/server/firms/brands';
 	import { enhancedForm } from './enhanced-form';
@@ -24,7 +24,7 @@
 		brands: { id: string; name: string }[];
 		/** which brand they see, and their own welcome */ look: ClientBrand;
 		/** who of the firm may do what with this client */ rights: ClientRights;
-		/** their own choice of what they find on their page */ areas: ClientAreas;
+		/** what they find on their page: chosen for them, and proposed by their services */ areas: { own: ClientAreas; proposed: PortalArea[] };
 		groups: { id: string; name: string }[];
 		/** things asked that are still open */ openItems: number;
 		done: () => void;
@@ -153,8 +153,12 @@
 			>
 			<div class="grid gap-3 sm:grid-cols-2">
 				{#each PORTAL_AREAS as area (area)}<label class="field"
-						><span>{PORTAL_AREA_WORDS[area]}</span><select name="area-{area}" value={areas[area] === undefined ? '' : areas[area] ? 'on' : 'off'}
-							><option value="">as for everybody</option><option value="on">shown</option><option value="off">not shown</option></select
+						><span>{PORTAL_AREA_WORDS[area]}</span><select
+							name="area-{area}"
+							value={areas.own[area] === undefined ? '' : areas.own[area] ? 'on' : 'off'}
+							><option value="">as their services say: {areas.proposed.includes(area) ? 'shown' : 'not shown'}</option><option value="on"
+								>shown</option
+							><option value="off">not shown</option></select
 						></label
 					>{/each}
 			</div>

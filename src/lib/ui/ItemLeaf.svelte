@@ -8,6 +8,7 @@
 	import type { ItemLeafData } from '$lib/server/rounds/read-leaf';
 	import TextChoice from './TextChoice.svelte';
 	import { enhancedForm } from './enhanced-form';
+	import LineAnswersTable from './asking/LineAnswersTable.svelte';
 	import ItemAnswer from './asking/ItemAnswer.svelte';
 	import ItemConversation from './asking/ItemConversation.svelte';
 	import FillIn from './asking/FillIn.svelte';
@@ -110,7 +111,8 @@
 	{#if item.askedTimeUntil && isOpen(item.state)}<p class="notice-lamp">
 			{item.contactName} asked for time until {dateWords('en', item.askedTimeUntil)}.
 		</p>{/if}
-	{#if item.state !== 'started' && !isOpen(item.state)}
+	{#if item.kind === 'transactions'}<LineAnswersTable {item} />
+	{:else if item.state !== 'started' && !isOpen(item.state)}
 		<ItemAnswer {item} {timeZone} secretUntil={leaf.secretUntil} remarks={leaf.remarks} />
 	{/if}
 	{#if item.attachments.length > 0 && (item.kind !== 'approve' || isOpen(item.state))}
@@ -190,7 +192,7 @@
 				aria-expanded={open === 'waive'}
 				onclick={() => (open = open === 'waive' ? null : 'waive')}>Waive …</button
 			>{/if}
-		{#if moves.includes('fill_in') && ['question', 'questionnaire', 'read', 'do'].includes(item.kind)}<button
+		{#if moves.includes('fill_in') && ['question', 'questionnaire', 'read', 'do', 'transactions'].includes(item.kind)}<button
 				class="act-quiet"
 				aria-expanded={open === 'fill_in'}
 				onclick={() => (open = open === 'fill_in' ? null : 'fill_in')}>Said by phone …</button

@@ -2,9 +2,10 @@ import { z } from 'zod';
 import { FACT_NAMES, FACTS, factSchema, type FactDefinition, type FactName } from '../clients/facts';
 import { cleanText, oneLine, optionalText } from '../people/plain-fields';
 import { STATEMENTS_OF } from '../statements/accounts';
+import { transactionsSpec } from '../transactions/line-questions';
 
 /** What can be asked, each kind answered in its own way. */
-export const ITEM_KINDS = ['paper', 'question', 'questionnaire', 'letter', 'read', 'approve', 'book', 'do', 'access'] as const;
+export const ITEM_KINDS = ['paper', 'question', 'questionnaire', 'letter', 'read', 'approve', 'book', 'do', 'access', 'transactions'] as const;
 export type ItemKind = (typeof ITEM_KINDS)[number];
 
 /** The kinds as the firm's people read them: in a narrow column, in a menu, and what the client does with it. */
@@ -17,8 +18,12 @@ export const ITEM_KIND_WORDS: Record<ItemKind, { short: string; words: string; a
 	approve: { short: 'to approve', words: 'something to approve', about: 'they look at a file, pin remarks to it, agree or want a change' },
 	book: { short: 'to book', words: 'a time to book', about: 'they choose one of the times, or follow a link' },
 	do: { short: 'to do', words: 'something to do', about: 'they say when it is done' },
-	access: { short: 'access', words: 'access to a system', about: 'they let us in, or give what is needed once' }
+	access: { short: 'access', words: 'access to a system', about: 'they let us in, or give what is needed once' },
+	transactions: { short: 'lines', words: 'questions about transactions', about: 'they say of each line what it was, or add the paper' }
 };
+
+/** The kinds that a line can be begun as; questions about transactions begin with the file of a bank or ledger. */
+export const WRITTEN_KINDS = ITEM_KINDS.filter((kind) => kind !== 'transactions');
 
 const CURRENCY = /^[A-Z]{3}$/;
 
@@ -149,7 +154,8 @@ export const ITEM_SPECS = {
 		invite: z.string().trim().max(200).default(''),
 		/** asks for something secret, which is kept apart */
 		secret: z.boolean().default(false)
-	})
+	}),
+	transactions: transactionsSpec
 } as const satisfies Record<ItemKind, z.ZodType>;
 export type ItemSpec<Kind extends ItemKind> = z.output<(typeof ITEM_SPECS)[Kind]>;
 
@@ -269,7 +275,8 @@ export function emptySpec<Kind extends ItemKind>(kind: Kind, key: string): ItemS
 		approve: {},
 		book: { link: '', times: [], minutes: 30, where: '' },
 		do: {},
-		access: { system: '', invite: '', secret: false }
+		access: { system: '', invite: '', secret: false },
+		transactions: { asks: 'what', choices: [], lines: [] }
 	};
 	return specs[kind];
 }
@@ -284,5 +291,6 @@ export const MINUTES_OF: Record<ItemKind, number> = {
 	approve: 5,
 	book: 1,
 	do: 5,
-	access: 5
+	access: 5,
+	transactions: 8
 };

@@ -73,6 +73,7 @@ const statement = z.object({ id: z.uuid(), from: z.iso.date(), to: z.iso.date() 
 /** One line of a request as it is written before sending. */
 export const requestLineSchema = z.discriminatedUnion('kind', [
 	...lineOf({ dueOn: dueDate, account: statement }),
+	z.object({ kind: z.literal('transactions'), ...lineFields, dueOn: dueDate, account: statement, spec: ITEM_SPECS.transactions }),
 	z.object({
 		kind: z.literal('letter'),
 		...lineFields,

@@ -24,6 +24,8 @@ const OWNED: Record<Kind, readonly [table: string, column: string][]> = {
 		['engagement', 'client_id'],
 		['client_note', 'client_id'],
 		['account', 'client_id'],
+		['transaction_file', 'client_id'],
+		['transaction_line', 'client_id'],
 		['request_draft', 'client_id'],
 		['standing_request', 'client_id'],
 		['item_remark', 'client_id'],

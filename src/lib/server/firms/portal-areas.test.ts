@@ -1,10 +1,11 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
-import { hasArea, readAreasForm } from '$lib/core/firms/portal-areas';
+import { hasArea, PORTAL_AREAS, readAreasForm, readFirmAreasForm } from '$lib/core/firms/portal-areas';
 import type { FactName } from '$lib/core/clients/facts';
 import type { Actor } from '../actor';
-import { moveClient, readFacts, readOwnFacts, sayFact, sayOwnFact } from '../clients/client-record';
+import { endEngagement, moveClient, readEngagements, readFacts, readOwnFacts, sayFact, sayOwnFact, writeEngagement } from '../clients/client-record';
 import { makeClient, makeFirm, openTestHouse, type TestClient, type TestFirm, type TestHouse } from '../testing/test-firm';
-import { areasOfContact, changeAreas, changeClientAreas, readSignedLetters } from './portal-areas';
+import { addService } from './services';
+import { areasOfContact, changeAreas, changeClientAreas, readClientAreas, readSignedLetters } from './portal-areas';
 
 let house: TestHouse;
 let firm: TestFirm;
@@ -24,12 +25,29 @@ const say = (name: FactName, value: string, clientId = client.id) => client.run(
 const areas = () => client.run((tx) => areasOfContact(tx, client.mara()));
 
 describe('areas of the portal', () => {
-	test('the firm decides, a client may be an exception', () => {
-		expect(hasArea('facts', [], {})).toBe(true);
-		expect(hasArea('facts', ['facts'], {})).toBe(false);
-		expect(hasArea('facts', ['facts'], { facts: true })).toBe(true);
-		expect(hasArea('facts', [], { facts: false })).toBe(false);
+	test('the firm decides, services narrow it, a client may be an exception', () => {
+		const all = { off: [], services: {} };
+		const nobody = { off: ['facts'], services: {} };
+		const payroll = { off: [], services: { facts: ['payroll', 'tax'] } };
+		expect(hasArea('facts', all, {}, [])).toBe(true);
+		expect(hasArea('facts', nobody, {}, [])).toBe(false);
+		expect(hasArea('facts', nobody, { facts: true }, [])).toBe(true);
+		expect(hasArea('facts', all, { facts: false }, [])).toBe(false);
+		expect(hasArea('facts', payroll, {}, ['books'])).toBe(false);
+		expect(hasArea('facts', payroll, {}, ['books', 'tax'])).toBe(true);
+		expect(hasArea('letters', payroll, {}, [])).toBe(true);
+		expect(hasArea('facts', payroll, { facts: true }, [])).toBe(true);
+		expect(hasArea('facts', payroll, { facts: false }, ['tax'])).toBe(false);
 		expect(readAreasForm({ 'area-facts': 'off', 'area-letters': '', 'area-money': 'on' })).toEqual({ facts: false });
+	});
+	test('the form of the firm: a choice of no service is told, not kept', () => {
+		const form = new FormData();
+		for (const area of PORTAL_AREAS) form.set(`for-${area}`, 'all');
+		form.set('for-letters', 'nobody');
+		form.set('for-facts', 'services');
+		expect(() => readFirmAreasForm(form)).toThrow('at least one service');
+		form.append('services-facts', '0198a000-0000-7000-8000-000000000001');
+		expect(readFirmAreasForm(form)).toEqual({ off: ['letters'], services: { facts: ['0198a000-0000-7000-8000-000000000001'] } });
 	});
 	test('one with nothing in it is not shown', async () => {
 		expect(await areas()).toEqual([]);
@@ -41,13 +59,35 @@ describe('areas of the portal', () => {
 		await staffSay('employees', '2');
 		const second = await makeClient(house, firm, { name: 'Second', email: client.email, contactId: client.contactId });
 		await staffSay('employees', '9', second.id);
-		await firm.run((tx) => changeAreas(tx, administrator, ['letters']));
+		await firm.run((tx) => changeAreas(tx, administrator, { off: ['facts'], services: {} }));
 		expect(await areas()).toEqual([]);
 		await expect(say('employees', '3')).rejects.toMatchObject({ code: 'not_found' });
 		await firm.run((tx) => changeClientAreas(tx, firm.odalys(), second.id, { facts: true }));
 		expect(await areas()).toEqual(['facts']);
 		expect((await client.run((tx) => readOwnFacts(tx, client.mara()))).map((own) => own.clientName)).toEqual(['Second']);
-		await expect(firm.run((tx) => changeAreas(tx, firm.odalys(), []))).rejects.toMatchObject({ code: 'not_allowed' });
+		await expect(firm.run((tx) => changeAreas(tx, firm.odalys(), { off: [], services: {} }))).rejects.toMatchObject({ code: 'not_allowed' });
+	});
+	test('for clients with a service alone: it comes with the engagement and goes with its end', async () => {
+		await staffSay('employees', '2');
+		const payroll = await firm.run((tx) => addService(tx, administrator, 'Payroll'));
+		await firm.run((tx) => changeAreas(tx, administrator, { off: [], services: { facts: [payroll] } }));
+		const ofClient = () => firm.run((tx) => readClientAreas(tx, client.id));
+		expect(await areas()).toEqual([]);
+		expect((await ofClient()).proposed).not.toContain('facts');
+		await firm.run((tx) =>
+			writeEngagement(tx, firm.odalys(), { clientId: client.id, engagementId: null, name: 'Payroll', beganOn: '2026-05-01', services: [payroll] })
+		);
+		expect(await areas()).toEqual(['facts']);
+		expect((await ofClient()).proposed).toContain('facts');
+		const [{ id: engagementId }] = await firm.run((tx) => readEngagements(tx, firm.odalys(), client.id));
+		await firm.run((tx) =>
+			endEngagement(tx, firm.partner, { clientId: client.id, engagementId, reason: 'They do it themselves.', on: '2026-05-04', reopen: false })
+		);
+		expect(await areas()).toEqual([]);
+		const other = await makeFirm(house);
+		await expect(
+			other.run((tx) => changeAreas(tx, { ...other.partner, role: 'administrator' }, { off: [], services: { facts: [payroll] } }))
+		).rejects.toMatchObject({ code: 'not_found' });
 	});
 });
 

@@ -1,28 +1,50 @@
 import { DomainError } from '$lib/core/errors/domain-error';
-import { clientAreasSchema, hasArea, PORTAL_AREAS, type ClientAreas, type PortalArea } from '$lib/core/firms/portal-areas';
+import {
+	areaServicesSchema,
+	clientAreasSchema,
+	hasArea,
+	PORTAL_AREAS,
+	proposedArea,
+	type ClientAreas,
+	type FirmAreas,
+	type PortalArea
+} from '$lib/core/firms/portal-areas';
 import { requireContact, requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import type { Tx } from '../platform/db/database';
 
-/** Turns areas of the portal off for all clients that have no choice of their own. */
-export async function changeAreas(tx: Tx, actor: Actor, on: readonly PortalArea[]): Promise<void> {
+/** Chooses for whom each area of the portal is; a client's own choice stays. */
+export async function changeAreas(tx: Tx, actor: Actor, areas: FirmAreas): Promise<void> {
 	requireStaff(actor, 'set_up_firm');
-	await tx.rows('update firm set areas_off = $2 where id = $1', [tx.firmId, PORTAL_AREAS.filter((area) => !on.includes(area))]);
+	const wanted = Object.values(areas.services).flat();
+	const { count } = (await tx.first<{ count: number }>('select count(*)::int count from service where id = any ($1)', [wanted]))!;
+	if (count !== new Set(wanted).size) throw new DomainError('not_found', 'There is no such service.');
+	await tx.rows('update firm set areas_off = $2, area_services = $3 where id = $1', [tx.firmId, areas.off, JSON.stringify(areas.services)]);
 	await recordEvent(tx, actor, { verb: 'firm_changed', details: { what: 'areas of the portal' } });
 }
 
-export async function readAreasOff(tx: Tx): Promise<string[]> {
-	return (await tx.first<{ off: string[] }>('select areas_off off from firm where id = $1', [tx.firmId]))!.off;
+export async function readFirmAreas(tx: Tx): Promise<FirmAreas> {
+	const row = (await tx.first<{ off: string[]; services: unknown }>('select areas_off off, area_services services from firm where id = $1', [
+		tx.firmId
+	]))!;
+	return { off: row.off, services: areaServicesSchema.parse(row.services) };
 }
 
-/** A client's own choices of areas. */
-export async function readClientAreas(tx: Tx, clientId: string): Promise<ClientAreas> {
-	const row = await tx.first<{ areas: unknown }>('select areas from client where id = $1', [clientId]);
+/** Ids of the services of a client's running engagements, for a statement about client c. */
+const SERVICES_OF_CLIENT = `array(select es.service_id from engagement_service es join engagement e on e.id = es.engagement_id and e.ended_on is null
+	where es.client_id = c.id)`;
+
+/** A client's own choices of areas, and what they find without one: what their services propose. */
+export async function readClientAreas(tx: Tx, clientId: string): Promise<{ own: ClientAreas; proposed: PortalArea[] }> {
+	const row = await tx.first<{ areas: unknown; services: string[] }>(`select c.areas, ${SERVICES_OF_CLIENT} services from client c where c.id = $1`, [
+		clientId
+	]);
 	if (!row) throw new DomainError('not_found', 'There is no such client.');
-	return clientAreasSchema.parse(row.areas);
+	const firm = await readFirmAreas(tx);
+	return { own: clientAreasSchema.parse(row.areas), proposed: PORTAL_AREAS.filter((area) => proposedArea(area, firm, row.services)) };
 }
 
-/** Chooses areas for one client; what is left out follows the firm. */
+/** Chooses areas for one client; what is left out follows their services and the firm. */
 export async function changeClientAreas(tx: Tx, actor: Actor, clientId: string, areas: ClientAreas): Promise<void> {
 	requireStaff(actor, 'add_client');
 	if (!(await tx.first('update client set areas = $2 where id = $1 returning id', [clientId, JSON.stringify(areas)])))
@@ -39,10 +61,14 @@ interface AreaClient {
 /** Asks for a contact's clients once; the answer tells those that have an area, by name. */
 async function readAreaClients(tx: Tx, actor: Actor): Promise<(area: PortalArea) => AreaClient[]> {
 	requireContact(actor);
-	const off = await readAreasOff(tx);
-	const clients = await tx.rows<AreaClient & { areas: unknown }>('select id, name, state, areas from client order by lower(name), id');
+	const firm = await readFirmAreas(tx);
+	const clients = await tx.rows<AreaClient & { areas: unknown; services: string[] }>(
+		`select c.id, c.name, c.state, c.areas, ${SERVICES_OF_CLIENT} services from client c order by lower(c.name), c.id`
+	);
 	return (area) =>
-		clients.filter((client) => hasArea(area, off, clientAreasSchema.parse(client.areas))).map(({ id, name, state }) => ({ id, name, state }));
+		clients
+			.filter((client) => hasArea(area, firm, clientAreasSchema.parse(client.areas), client.services))
+			.map(({ id, name, state }) => ({ id, name, state }));
 }
 
 /** A contact's clients that have an area, by name. */

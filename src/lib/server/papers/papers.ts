@@ -13,6 +13,8 @@ import { lockOwnItem, mayChangePapers, startItem } from '../requests/client-item
 import type { PaperLine } from '../requests/read-requests';
 
 const MAX_PAPERS = 60;
+/** Of questions about transactions, where each line may have its own. */
+const MAX_LINE_PAPERS = 600;
 
 /**
  * Takes in one file for an item: streams it to disk, looks at what it is, and only then writes it down. The
@@ -30,7 +32,8 @@ export async function takeInPaper(
 		const item = await lockOwnItem(tx, actor, input.itemId);
 		if (!mayChangePapers(item)) throw new DomainError('changed_meanwhile', saying('wrong.paper.noMore'));
 		const count = await tx.first<{ n: number }>('select count(*) n from paper where item_id = $1 and removed_at is null', [item.id]);
-		if (count!.n >= MAX_PAPERS) throw new DomainError('too_many', saying('wrong.paper.many', { max: MAX_PAPERS }));
+		const most = item.kind === 'transactions' ? MAX_LINE_PAPERS : MAX_PAPERS;
+		if (count!.n >= most) throw new DomainError('too_many', saying('wrong.paper.many', { max: most }));
 		return item;
 	};
 	await place.db.inFirm(firmId, allowed, actor.id);
@@ -95,7 +98,14 @@ export async function takeInPaper(
 
 /** The named file of an item, or null if it has none of this name. */
 function slotOf(item: LockedItem, name: string | null) {
-	if (!name || item.kind !== 'paper') return null;
+	if (!name) return null;
+	// the file of one line, under the line's id
+	if (item.kind === 'transactions') {
+		if (!ITEM_SPECS.transactions.parse(item.spec).lines.some((line) => line.id === name))
+			throw new DomainError('not_found', saying('wrong.line.unknown'));
+		return { name, accepts: 'any' as const };
+	}
+	if (item.kind !== 'paper') return null;
 	return ITEM_SPECS.paper.parse(item.spec).slots.find((slot) => slot.name === name) ?? null;
 }
 

@@ -241,5 +241,8 @@ export async function sayDoesNotApply(tx: Tx, actor: Actor, input: { itemId: str
 
 /** The states in which a contact may add or take out papers. */
 export function mayChangePapers(item: LockedItem): boolean {
-	return item.kind === 'paper' && ((OPEN_STATES as readonly string[]).includes(item.state) || item.state === 'answered_no');
+	return (
+		(item.kind === 'paper' || item.kind === 'transactions') &&
+		((OPEN_STATES as readonly string[]).includes(item.state) || item.state === 'answered_no')
+	);
 }

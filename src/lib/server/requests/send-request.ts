@@ -4,7 +4,7 @@ import { addBusinessDays, localDate } from '$lib/core/calendar/firm-calendar';
 import { nextStep } from '$lib/core/chasing/chase-plan';
 import { mergeFieldWords, mergeFieldsInText, fillText, unfilledFields } from '$lib/core/letters/merge-fields';
 import type { Period } from '$lib/core/schedules/due-rule';
-import type { NewRequest } from '$lib/core/requests/request-list';
+import type { NewRequest, RequestLine } from '$lib/core/requests/request-list';
 import { announcedBy, type Channels, type Reachable } from '$lib/core/messages/ways';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
@@ -18,6 +18,7 @@ import { byWays, planMessages } from '../messages/plan-message';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
 import type { PdfWork } from '../platform/pdf/pdf-work';
+import { noteAsked, readAskedLines } from '../transactions/choose-lines';
 
 interface Recipient extends LetterParties {
 	hasAccess: boolean;
@@ -63,10 +64,12 @@ export async function sendRequest(
 		if (!sent) await requireActiveClient(tx, input.clientId);
 		await requireAttachments(tx, input);
 		await requireAccounts(tx, input);
-		return { sent: sent?.id, firm, people, logo: await readPicture(tx, firm.logoVersion) };
+		const lines = await asTheyStand(tx, input);
+		return { sent: sent?.id, firm, people, lines, logo: await readPicture(tx, firm.logoVersion) };
 	});
 	if (known.sent) return known.sent;
 	const { firm, people, logo } = known;
+	input = { ...input, lines: known.lines };
 	const [recipient] = people;
 	requireSendable(firm, actor, input, people);
 
@@ -143,6 +146,29 @@ async function requireAccounts(tx: Tx, input: Pick<NewRequest, 'lines' | 'client
 	if (ids.length === 0) return;
 	const known = await tx.first<{ n: number }>('select count(*) n from account where id = any ($1) and client_id = $2', [ids, input.clientId]);
 	if (known!.n !== ids.length) throw new DomainError('not_found', 'An account is not this client’s. Take its lines out, and add them again.');
+}
+
+/**
+ * Questions about transactions with their lines as they stand in the file, whatever came from the form.
+ * @throws DomainError not_found if one is not the client's
+ */
+async function asTheyStand(tx: Tx, input: Pick<NewRequest, 'lines' | 'clientId'>): Promise<RequestLine[]> {
+	const lines: RequestLine[] = [];
+	for (const line of input.lines) {
+		if (line.kind !== 'transactions') {
+			lines.push(line);
+			continue;
+		}
+		const asked = await readAskedLines(
+			tx,
+			input.clientId,
+			line.spec.lines.map((one) => one.id)
+		);
+		if (asked.length !== line.spec.lines.length)
+			throw new DomainError('not_found', `Some lines of “${line.title}” are not there any more. Take it out, and choose its lines again.`);
+		lines.push({ ...line, spec: { ...line.spec, lines: asked } });
+	}
+	return lines;
 }
 
 /** @throws DomainError not_found if a file beside a line is not the firm's */
@@ -225,6 +251,13 @@ export async function writeRequest(
 			spec jsonb, attachments uuid[], accepts_itself boolean, account_id uuid, period_from date, period_to date, next_chase_on date)`,
 		[tx.firmId, input.clientId, requestId, actor.now, today, JSON.stringify(items)]
 	);
+	for (const [index, line] of input.lines.entries())
+		if (line.kind === 'transactions')
+			await noteAsked(
+				tx,
+				items[index].id,
+				line.spec.lines.map((one) => one.id)
+			);
 	for (const [index, letter] of letters)
 		await tx.rows(
 			`insert into letter (id, firm_id, client_id, item_id, document, state, storage_key, sha256, pages, signature_page, signature_top)

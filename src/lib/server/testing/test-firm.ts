@@ -13,6 +13,7 @@ import { ensureFirmSeal } from '../signing/firm-seal';
 import type { SendingPlace } from '../messages/send-message';
 import { handClock } from '../platform/clock';
 import { openDatabase, type Database, type Tx } from '../platform/db/database';
+import { threadedLineWork, type LineWork } from '../transactions/line-work';
 import { threadedListWork, type ListWork } from '../clients/import/list-work';
 import { folderStore, type PaperStore } from '../platform/files/paper-store';
 import type { MailAnswer, Mailer, OutgoingMail } from '../platform/mail/mailer';
@@ -76,6 +77,7 @@ export interface TestHouse {
 	papersFolder: string;
 	pdf: PdfWork;
 	lists: ListWork;
+	lines: LineWork;
 	limits: RateLimits;
 	place: SendingPlace;
 	owner: pg.Client;
@@ -109,6 +111,7 @@ export async function openTestHouse(now = '2026-05-04T11:30:00Z'): Promise<TestH
 	const papers = folderStore(papersFolder);
 	const pdf = threadedPdfWork();
 	const lists = threadedListWork();
+	const lines = threadedLineWork();
 	return {
 		ownerUrl,
 		db,
@@ -119,12 +122,14 @@ export async function openTestHouse(now = '2026-05-04T11:30:00Z'): Promise<TestH
 		papersFolder,
 		pdf,
 		lists,
+		lines,
 		owner,
 		limits: openRateLimits(db.pool),
 		place: { db, clock, mailer, texts, papers, origin: 'http://localhost:3000', secretKey: SECRET_KEY, bounceDomain: 'bounces.localhost' },
 		async close() {
 			await pdf.close();
 			await lists.close();
+			await lines.close();
 			await db.close();
 			await owner.end();
 		}

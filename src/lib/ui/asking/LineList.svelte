@@ -2,7 +2,7 @@
 	import { tick } from 'svelte';
 	import { dragHandle, dragHandleZone, type DndEvent } from 'svelte-dnd-action';
 	import { conditionInWords } from '$lib/core/requests/conditions';
-	import { emptySpec, ITEM_KIND_WORDS, ITEM_KINDS, type ItemKind } from '$lib/core/requests/item-kinds';
+	import { emptySpec, ITEM_KIND_WORDS, WRITTEN_KINDS, type ItemKind } from '$lib/core/requests/item-kinds';
 	import { LINES_MAX, linesOfText, newLine, type LineInHand } from '$lib/core/requests/request-list';
 	import type { LetterDocument } from '$lib/core/letters/letter-document';
 	import { factInWords } from '$lib/core/clients/facts';
@@ -234,7 +234,7 @@
 <div class="line add">
 	<span class="kind">add</span>
 	<div class="flex flex-wrap items-center gap-x-3.5 gap-y-1 py-1 text-sm">
-		{#each ITEM_KINDS as kind (kind)}<button class="act-link" title={ITEM_KIND_WORDS[kind].about} onclick={() => add(kind)}
+		{#each WRITTEN_KINDS as kind (kind)}<button class="act-link" title={ITEM_KIND_WORDS[kind].about} onclick={() => add(kind)}
 				>{ITEM_KIND_WORDS[kind].words}</button
 			>{/each}
 		<button class="act-link" aria-expanded={pasting !== null} onclick={() => (pasting = pasting === null ? '' : null)}>paste a list …</button>

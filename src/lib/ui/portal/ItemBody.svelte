@@ -11,6 +11,7 @@
 	import AnswerField from './AnswerField.svelte';
 	import ApproveFile from './ApproveFile.svelte';
 	import LinkedText from './LinkedText.svelte';
+	import TransactionLines from './TransactionLines.svelte';
 
 	/** What a client does with one item, by its kind: everything but letters, which are read and signed. */
 	let {
@@ -107,6 +108,8 @@
 				</li>{/each}
 		</ul>
 	{/if}
+{:else if item.kind === 'transactions'}
+	{#key item.id}<TransactionLines {item} {locale} {home} {open} {onProblem} />{/key}
 {:else if item.kind === 'question'}
 	{#if open}
 		<form method="post" action="?/answer" class="mt-4 space-y-3" {@attach enhancedForm(handling)} {@attach attach}>

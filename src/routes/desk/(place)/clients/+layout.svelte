@@ -8,7 +8,9 @@
 
 	let { data, children } = $props();
 	const whole = $derived(
-		/\/(ask|asked|standing|standing\/\[standing\]|import|import\/\[list\]|invite|invite\/\[run\]|people)$/.test(page.route.id ?? '')
+		/\/(ask|asked|standing|standing\/\[standing\]|transactions|transactions\/\[file\]|import|import\/\[list\]|invite|invite\/\[run\]|people)$/.test(
+			page.route.id ?? ''
+		)
 	);
 	const open = $derived(page.params.client ?? (page.route.id?.endsWith('/new') ? 'new' : undefined));
 	const leafOpen = $derived(open !== undefined);

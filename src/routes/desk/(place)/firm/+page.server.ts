@@ -5,13 +5,13 @@ import { chasePlansSchema } from '$lib/core/chasing/chase-plan';
 import { brandSchema, firmDetailsSchema, firmHoursSchema } from '$lib/core/firms/firm-forms';
 import { serviceSchema } from '$lib/core/clients/record-forms';
 import { DomainError } from '$lib/core/errors/domain-error';
-import { PORTAL_AREAS } from '$lib/core/firms/portal-areas';
+import { readFirmAreasForm } from '$lib/core/firms/portal-areas';
 import { may } from '$lib/core/people/roles';
 import { readStaff } from '$lib/server/clients/read-clients';
 import { deskForm, deskRequest } from '$lib/server/desk-request';
 import { logoPath, picturePath } from '$lib/server/firms/firm';
 import { readBrands } from '$lib/server/firms/brands';
-import { changeAreas, readAreasOff } from '$lib/server/firms/portal-areas';
+import { changeAreas, readFirmAreas } from '$lib/server/firms/portal-areas';
 import { changePicture, removePicture } from '$lib/server/firms/pictures';
 import {
 	addHolidays,
@@ -51,7 +51,7 @@ export const load = async (event) => {
 		holidays: await readHolidaysFrom(tx, localDate(desk.actor.now, firm.calendar)),
 		staff: await readStaff(tx),
 		services: await readServiceUse(tx),
-		areasOff: await readAreasOff(tx),
+		areas: await readFirmAreas(tx),
 		brands: (await readBrands(tx)).map(({ id, name, clients }) => ({ id, name, clients })),
 		maySetUp: desk.actor.role !== null && may(desk.actor.role, 'set_up_firm'),
 		choices: REGION_CHOICES,
@@ -104,7 +104,7 @@ export const actions = {
 				})
 			)
 		),
-	areas: (event) => deskForm(event, (tx, desk, form) => changeAreas(tx, desk.actor, z.array(z.enum(PORTAL_AREAS)).parse(form.getAll('area')))),
+	areas: (event) => deskForm(event, (tx, desk, form) => changeAreas(tx, desk.actor, readFirmAreasForm(form))),
 	brand: (event) => deskForm(event, (tx, desk, form) => changeBrand(tx, desk.actor, brandSchema.parse(Object.fromEntries(form)))),
 	addService: (event) => deskForm(event, (tx, desk, form) => addService(tx, desk.actor, serviceSchema.parse(Object.fromEntries(form)).name)),
 	endService: (event) => deskForm(event, (tx, desk, form) => endService(tx, desk.actor, idParam(String(form.get('serviceId') ?? ''))))

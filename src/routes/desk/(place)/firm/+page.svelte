@@ -7,6 +7,7 @@
 	import BrandPreview from '$lib/ui/BrandPreview.svelte';
 	import { enhancedForm } from '$lib/ui/enhanced-form';
 	import FieldProblem from '$lib/ui/FieldProblem.svelte';
+	import PortalAreaChoice from '$lib/ui/PortalAreaChoice.svelte';
 	import PictureForm from '$lib/ui/PictureForm.svelte';
 	import FirmSettings from '$lib/ui/FirmSettings.svelte';
 
@@ -26,6 +27,7 @@
 			service = '';
 		}
 	};
+	const orList = new Intl.ListFormat('en', { type: 'disjunction' });
 	const signIn = $derived(`${data.origin}/portal/${f.slug}/sign-in`);
 	const button = $derived(websiteButton(f.name, signIn, f.color));
 	const WEEK = ['', 'Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
@@ -187,16 +189,23 @@
 					<ul class="mt-2 text-sm">
 						<li class="border-b border-(--rule-strong) py-1.5">what is asked of them, always</li>
 						{#each PORTAL_AREAS as area (area)}<li class="border-b border-(--rule-strong) py-1.5">
-								{PORTAL_AREA_WORDS[area]}{#if data.areasOff.includes(area)}<b class="text-(--lamp-deep)">: turned off</b>{/if}
+								{PORTAL_AREA_WORDS[area]}{#if data.areas.off.includes(area)}<b class="text-(--lamp-deep)">: nobody</b
+									>{:else if data.areas.services[area]}<span class="text-(--half)"
+										>: only with {orList.format(data.services.filter((s) => data.areas.services[area]?.includes(s.id)).map((s) => s.name))}</span
+									>{/if}
 							</li>{/each}
 					</ul>
 				{/snippet}
-				{#snippet fields()}
-					<div class="space-y-1.5 text-[0.92rem]">
-						{#each PORTAL_AREAS as area (area)}<label class="flex gap-2"
-								><input type="checkbox" name="area" value={area} checked={!data.areasOff.includes(area)} /> {PORTAL_AREA_WORDS[area]}</label
-							>{/each}
-					</div>
+				{#snippet fields(wrong: Record<string, string>)}
+					{#each PORTAL_AREAS as area (area)}
+						<PortalAreaChoice
+							{area}
+							services={data.services}
+							chosen={data.areas.services[area] ?? []}
+							off={data.areas.off.includes(area)}
+							problem={wrong[`for-${area}`]}
+						/>
+					{/each}
 					<p class="text-xs text-(--half)">
 						A part with nothing in it is not shown. Each client may be an exception: “Brand and welcome” in their record.
 					</p>

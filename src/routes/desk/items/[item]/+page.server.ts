@@ -1,10 +1,12 @@
 import { redirect } from '@sveltejs/kit';
 import { z } from 'zod';
 import { dueOnSchema, reasonSchema, remarkSchema } from '$lib/core/requests/request-form';
+import { lineAnswerForm } from '$lib/core/transactions/line-questions';
 import { signatureSchema } from '$lib/core/signing/signature';
 import { deskRequest } from '$lib/server/desk-request';
 import { idParam, inForm, inPage } from '$lib/server/form-errors';
 import { acceptItem, changeItemPerson, moveDueDate, reopenItem, sendItemBack, waiveItem } from '$lib/server/requests/judge-item';
+import { fillInLine } from '$lib/server/transactions/answer-lines';
 import { fillInByPhone } from '$lib/server/requests/fill-in';
 import { markRemarksSeen, writeRemark } from '$lib/server/requests/remarks';
 import { endSecret, showSecret } from '$lib/server/requests/secrets';
@@ -48,6 +50,11 @@ export const actions = {
 			desk.inFirm((tx) => changeItemPerson(tx, desk.actor, { ...input, contactId: idParam(String(form.contactId ?? '')) }))
 		),
 	fillIn: (event) => judge(event, (desk, input, form) => desk.inFirm((tx) => fillInByPhone(tx, desk.actor, { ...input, typed: form }))),
+	fillInLine: (event) =>
+		judge(event, (desk, input, form) => {
+			const { lineId, ...answer } = lineAnswerForm.parse(form);
+			return desk.inFirm((tx) => fillInLine(tx, desk.actor, { ...input, lineId, answer }));
+		}),
 	write: (event) =>
 		judge(event, (desk, input, form) => desk.inFirm((tx) => writeRemark(tx, desk.actor, { itemId: input.itemId, ...remarkSchema.parse(form) }))),
 	remarksSeen: (event) => judge(event, (desk, input) => desk.inFirm((tx) => markRemarksSeen(tx, desk.actor, input.itemId))),

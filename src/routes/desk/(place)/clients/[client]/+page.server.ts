@@ -37,6 +37,7 @@ import { ruleInWords } from '$lib/core/schedules/recurrence';
 import { accountSchema } from '$lib/core/statements/accounts';
 import { currencyOf } from '$lib/core/firms/currency';
 import { readAccounts, writeAccount } from '$lib/server/statements/accounts';
+import { readTransactionFiles } from '$lib/server/transactions/transaction-files';
 import { readDrafts } from '$lib/server/requests/drafts';
 import { readStandingRequests } from '$lib/server/schedules/standing-requests';
 import { readItemsOfClient } from '$lib/server/requests/read-requests';
@@ -66,6 +67,7 @@ export const load = async (event) => {
 					next: standing.state === 'running' && standing.nextAt ? dateWords(firm.locale, dayOf(standing.nextAt, firm.calendar.timeZone)) : null
 				})),
 				accounts: await readAccounts(tx, desk.actor, id),
+				transactionFiles: (await readTransactionFiles(tx, desk.actor, id)).length,
 				currency: currencyOf(firm.country),
 				drafts: (await readDrafts(tx, desk.actor, { clientId: id })).map((draft) => ({
 					id: draft.id,

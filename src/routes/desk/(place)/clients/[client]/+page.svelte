@@ -162,6 +162,18 @@
 				>
 			</li>{/each}
 	</ul>
+	{#if client.state === 'active' || data.transactionFiles > 0}
+		<p class="mt-3 text-sm">
+			<a class="act-link" href="/desk/clients/{client.id}/transactions">Questions about transactions</a>
+			<span class="text-(--half)"
+				>{data.transactionFiles === 0
+					? 'from a file of the bank or the ledger'
+					: data.transactionFiles === 1
+						? 'one file brought in'
+						: `${data.transactionFiles} files brought in`}</span
+			>
+		</p>
+	{/if}
 	{#if requests.length === 0}
 		<h3 class="part">Requests</h3>
 		<p class="py-3 text-sm text-(--half)">Nothing has been asked yet. “Ask for something” begins with a ready-made list or an empty sheet.</p>

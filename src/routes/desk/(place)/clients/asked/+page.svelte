@@ -69,7 +69,7 @@
 
 <svelte:head><title>Asked · {data.firm.name}</title></svelte:head>
 
-<main id="sheet" class="sheet" tabindex="-1">
+<main id="sheet" class="sheet choosing" tabindex="-1">
 	<div class="masthead">
 		<p class="text-sm"><a class="act-link" href="/desk/clients">Clients</a></p>
 		<div class="flex flex-wrap items-baseline gap-x-5 gap-y-1">
@@ -229,73 +229,3 @@
 		</div>
 	{/if}
 </main>
-
-<style>
-	.sheet {
-		min-height: calc(100dvh - 47px);
-		display: flex;
-		flex-direction: column;
-		background: linear-gradient(90deg, transparent 86px, var(--margin-line) 86px, var(--margin-line) 87px, transparent 87px) var(--sheet);
-		outline: none;
-	}
-	.masthead {
-		padding: 14px 18px 8px 104px;
-	}
-	.list {
-		width: 100%;
-		font-size: 0.87rem;
-	}
-	.list th {
-		padding: 3px 12px 3px 0;
-		text-align: left;
-		font-size: 0.78rem;
-		font-weight: 400;
-		color: var(--half);
-		border-bottom: 1px solid var(--rule-strong);
-	}
-	.list td {
-		height: 33px;
-		padding: 2px 14px 2px 0;
-		border-bottom: 1px solid var(--rule);
-	}
-	.list .text-right {
-		text-align: right;
-	}
-	.list .margin {
-		width: 104px;
-		padding-right: 30px;
-		text-align: right;
-	}
-	.lit {
-		background: linear-gradient(90deg, var(--lamp-light), var(--lamp-soft));
-	}
-	.bar {
-		position: sticky;
-		bottom: 0;
-		display: flex;
-		flex-wrap: wrap;
-		align-items: center;
-		gap: 0.6rem 0.9rem;
-		margin-top: auto;
-		padding: 10px 18px 10px 104px;
-		font-size: 0.9rem;
-		border-top: 1px solid var(--rule-strong);
-		background: var(--leaf);
-	}
-	.resting {
-		background: var(--sheet);
-	}
-	@media (max-width: 800px) {
-		.sheet {
-			background: var(--sheet);
-		}
-		.masthead,
-		.bar {
-			padding-left: 16px;
-		}
-		.list .margin {
-			width: 44px;
-			padding-right: 12px;
-		}
-	}
-</style>

@@ -2,6 +2,7 @@ import { redirect } from '@sveltejs/kit';
 import { z } from 'zod';
 import { answerSchema, laterSchema, reasonSchema, remarkSchema, secretSchema } from '$lib/core/requests/request-form';
 import { localDate } from '$lib/core/calendar/firm-calendar';
+import { lineAnswerForm } from '$lib/core/transactions/line-questions';
 import { signatureSchema } from '$lib/core/signing/signature';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { optionalText } from '$lib/core/people/plain-fields';
@@ -26,6 +27,7 @@ import {
 } from '$lib/server/requests/client-item';
 import { markOwnRemarksSeen, readRemarks, writeOwnRemark } from '$lib/server/requests/remarks';
 import { readLetterDocument, readOwnItem } from '$lib/server/requests/read-requests';
+import { answerLine, handInLines } from '$lib/server/transactions/answer-lines';
 import { declineLetter, noteLetterOpened, noteShownWhole, signLetter } from '$lib/server/signing/sign-letter';
 
 export const load = async (event) => {
@@ -140,6 +142,17 @@ export const actions = {
 	sent: (event) =>
 		doIt(event, true, (portal, itemId, form) => portal.inFirm((tx) => sayAlreadySent(tx, portal.actor, { itemId, ...reasonSchema.parse(form) }))),
 	handIn: (event) => doIt(event, true, (portal, itemId) => portal.inFirm((tx) => handInPapers(tx, portal.actor, itemId))),
+	/** The answer to one line of a question about transactions. */
+	line: (event) =>
+		doIt(event, false, (portal, itemId, form) => {
+			const { lineId, ...answer } = lineAnswerForm.parse(form);
+			return portal.inFirm((tx) => answerLine(tx, portal.actor, { itemId, lineId, answer }));
+		}),
+	lineBack: (event) =>
+		doIt(event, false, (portal, itemId, form) =>
+			portal.inFirm((tx) => answerLine(tx, portal.actor, { itemId, lineId: idParam(String(form.lineId)), answer: null }))
+		),
+	handInLines: (event) => doIt(event, true, (portal, itemId) => portal.inFirm((tx) => handInLines(tx, portal.actor, itemId))),
 	no: (event) =>
 		doIt(event, true, (portal, itemId, form) => portal.inFirm((tx) => sayDoesNotApply(tx, portal.actor, { itemId, ...reasonSchema.parse(form) }))),
 	removePaper: (event) =>

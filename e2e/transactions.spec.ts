@@ -1,0 +1,96 @@
+import { readFile, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import Papa from 'papaparse';
+import { awake, expect, expectAccessible, PDF_FILE, phone, signInAtDesk, signInAtPortal, test } from './product';
+
+test.use({ file: 'transactions' });
+
+const BANK = [
+	'Tideline Savings;Chequing;;;',
+	'Date;Description;Payee;Debit;Credit',
+	'02/04/2026;CARD 4471;Harbour Hardware;84,20;',
+	'03/04/2026;TRANSFER;;1.200,00;',
+	'09/04/2026;E-TRANSFER;M. Whitlock;;350,00',
+	'Total;;;1.284,20;350,00'
+].join('\r\n');
+
+test('a bank’s file is brought in, lines are chosen and asked, answered on a phone one by one, and go out as CSV', async ({
+	page,
+	browser,
+	product
+}) => {
+	await signInAtDesk(page);
+	const { rows } = await product.sql.query(`select id from client where name = 'Gull & String Kites'`);
+	await page.goto(`/desk/clients/${rows[0].id}`);
+	await page.getByRole('link', { name: 'Questions about transactions' }).click();
+	await awake(page);
+	await page.locator('input[type=file]').setInputFiles({ name: 'nothing.csv', mimeType: 'text/csv', buffer: Buffer.from('PK\x03\x04') });
+	await expect(page.getByRole('alert')).toContainText('This is a spreadsheet');
+	await page.getByLabel('Account it belongs to').selectOption('Tideline Savings ··4471');
+	await page.locator('input[type=file]').setInputFiles({ name: 'bank.csv', mimeType: 'text/csv', buffer: Buffer.from(BANK) });
+	await page.waitForURL(/transactions\/[0-9a-f-]{36}$/);
+	await awake(page);
+	await expect(page.getByText('one line could not be read')).toBeVisible();
+	// nothing tells day and month apart: the person says it
+	await page.getByRole('button', { name: 'say how it is read' }).click();
+	await page.getByLabel('Days are written as').selectOption('day, month, year');
+	await page.getByRole('button', { name: 'Read it this way' }).click();
+	await expect(page.getByRole('cell', { name: '2 April 2026' })).toBeVisible();
+	await page.getByLabel(/^Choose all/).check();
+	await expectAccessible(page, 'choosing lines');
+	await page.getByRole('button', { name: 'Ask what it was for …' }).click();
+	await page.waitForURL(/ask\?draft=/);
+	await awake(page);
+	await page.locator('[id^=row-]').first().click();
+	await page.getByRole('button', { name: 'Take out TRANSFER of 2026-04-03' }).click();
+	await page.getByRole('button', { name: /^Send to Mara/ }).click();
+	await page.waitForURL(/clients\/[0-9a-f-]{36}$/);
+
+	const mobile = await phone(browser, product.origin);
+	await mobile.setViewportSize({ width: 320, height: 640 });
+	await signInAtPortal(mobile, 'mara@gullstring.example');
+	await mobile.getByRole('link', { name: /What were these payments for/ }).click();
+	await expect(mobile.getByText('0 of 2 answered')).toBeVisible();
+	await expectAccessible(mobile, 'lines to answer');
+	expect(await mobile.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(320);
+	await mobile.getByRole('button', { name: 'Business expense' }).click();
+	await expect(mobile.getByText('1 of 2 answered')).toBeVisible();
+	await mobile.getByRole('button', { name: 'That was all of them' }).click();
+	await expect(mobile.getByRole('alert')).toContainText('One line is still open');
+	// the firm sees answers as they come
+	await page.getByRole('link', { name: /What were these payments for/ }).click();
+	await expect(page.getByText('1 of 2 lines are answered.')).toBeVisible();
+	await mobile.getByLabel('Add a file').setInputFiles(PDF_FILE);
+	await expect(mobile.getByText('2 of 2 answered')).toBeVisible();
+	await mobile.getByRole('button', { name: /^Change it: M. Whitlock/ }).click();
+	await mobile.getByLabel('In your own words').fill('lent to the kite club');
+	await mobile.keyboard.press('Enter');
+	await expect(mobile.getByText('lent to the kite club')).toBeVisible();
+	await mobile.getByRole('button', { name: 'That was all of them' }).click();
+	await mobile.waitForURL(/pennywhistle-row$/);
+	await mobile.context().close();
+
+	await expect(page.getByText('All 2 lines are answered.')).toBeVisible();
+	const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Take the answers out as CSV' }).click()]);
+	const file = join(product.folder, 'answers.csv');
+	await download.saveAs(file);
+	const [header, ...answered] = Papa.parse<string[]>((await readFile(file, 'utf8')).replace(/^\ufeff/, ''), { skipEmptyLines: true }).data;
+	expect(header.slice(0, 5)).toEqual(['Date', 'Description', 'Payee', 'Debit', 'Credit']);
+	expect(answered.map((row) => [row[0], row[3], row[4], row[7], row[9]])).toEqual([
+		['02/04/2026', '84,20', '', 'Business expense', ''],
+		['09/04/2026', '', '350,00', 'lent to the kite club', 'statement.pdf']
+	]);
+	// brought in once more, what was asked is hidden
+	await writeFile(join(product.folder, 'again.csv'), BANK);
+	await page.goto(`/desk/clients/${rows[0].id}/transactions`);
+	await awake(page);
+	await page.getByLabel('Account it belongs to').selectOption('Tideline Savings ··4471');
+	await page.locator('input[type=file]').setInputFiles(join(product.folder, 'again.csv'));
+	await page.waitForURL(/transactions\/[0-9a-f-]{36}$/);
+	await awake(page);
+	await page.getByRole('button', { name: 'say how it is read' }).click();
+	await page.getByLabel('Days are written as').selectOption('day, month, year');
+	await page.getByRole('button', { name: 'Read it this way' }).click();
+	await expect(page.getByText('2 lines asked before are hidden')).toBeVisible();
+	await expect(page.locator('table.list tbody tr')).toHaveCount(1);
+});

@@ -1,0 +1,83 @@
+import { DomainError } from '$lib/core/errors/domain-error';
+import { ITEM_SPECS } from '$lib/core/requests/item-kinds';
+import { isOpen } from '$lib/core/requests/item-states';
+import { allowsAnswer, openLines, type LineAnswer, type LineAnswerKind, type LineAnswers } from '$lib/core/transactions/line-questions';
+import { saying } from '$lib/words/sayings';
+import { requireStaff, type Actor } from '../actor';
+import { loadFirm } from '../firms/firm';
+import type { Tx } from '../platform/db/database';
+import { lockItem, moveItem, requireUnchanged, type LockedItem } from '../requests/change-item';
+import { lockOwnItem, startItem } from '../requests/client-item';
+
+interface Given {
+	itemId: string;
+	lineId: string;
+	/** null takes the answer back */
+	answer: { how: LineAnswerKind; words: string } | null;
+}
+
+/** @throws DomainError not_found, invalid */
+function specOf(item: LockedItem) {
+	if (item.kind !== 'transactions') throw new DomainError('invalid', saying('wrong.item.otherKind'));
+	return ITEM_SPECS.transactions.parse(item.spec);
+}
+
+async function write(tx: Tx, actor: Actor, item: LockedItem, given: Given): Promise<void> {
+	const spec = specOf(item);
+	if (!spec.lines.some((line) => line.id === given.lineId)) throw new DomainError('not_found', saying('wrong.line.unknown'));
+	if (given.answer && !allowsAnswer(spec, given.answer)) throw new DomainError('invalid', saying('wrong.answer.choose'));
+	if (!given.answer) {
+		await tx.rows('update item set answer_data = answer_data - $2 where id = $1 and answer_data is not null', [item.id, given.lineId]);
+		return;
+	}
+	const answer: LineAnswer = { ...given.answer, by: actor.name, at: actor.now };
+	await tx.rows(`update item set answer_data = coalesce(answer_data, '{}') || jsonb_build_object($2::text, $3::jsonb) where id = $1`, [
+		item.id,
+		given.lineId,
+		JSON.stringify(answer)
+	]);
+}
+
+/**
+ * Keeps the answer to one line as it comes; the firm sees it at once, and is called when all of them are there.
+ * @throws DomainError changed_meanwhile once it was handed in
+ */
+export async function answerLine(tx: Tx, actor: Actor, given: Given): Promise<void> {
+	const item = await lockOwnItem(tx, actor, given.itemId);
+	if (!isOpen(item.state) && item.state !== 'answered_no')
+		throw new DomainError('changed_meanwhile', saying('wrong.item.moved', { title: item.title, state: item.state }));
+	await write(tx, actor, item, given);
+	await startItem(tx, actor, item);
+}
+
+/** The answers so far, and the lines that are still open. */
+async function stillOpen(tx: Tx, item: LockedItem): Promise<number> {
+	const row = await tx.first<{ answers: LineAnswers | null; files: string[] }>(
+		`select answer_data answers, array(select distinct slot from paper where item_id = $1 and removed_at is null and slot is not null) files from item where id = $1`,
+		[item.id]
+	);
+	return openLines(specOf(item).lines, row!.answers ?? {}, new Set(row!.files)).length;
+}
+
+/** Hands in the answers about transactions. @throws DomainError invalid, saying how many lines are still open */
+export async function handInLines(tx: Tx, actor: Actor, itemId: string): Promise<void> {
+	const item = await lockOwnItem(tx, actor, itemId);
+	const open = await stillOpen(tx, item);
+	if (open > 0) throw new DomainError('invalid', saying('wrong.lines.open', { count: open }));
+	await moveItem(tx, actor, await loadFirm(tx), item, 'hand_in');
+}
+
+/**
+ * Writes down what a client says of one line by phone. With the last one the whole is filled in.
+ * @throws DomainError changed_meanwhile if somebody was faster
+ */
+export async function fillInLine(tx: Tx, actor: Actor, given: Given & { version: number }): Promise<void> {
+	requireStaff(actor, 'judge_item');
+	const item = await lockItem(tx, given.itemId);
+	await requireUnchanged(tx, item, given.version);
+	if (!isOpen(item.state)) throw new DomainError('changed_meanwhile', saying('wrong.item.moved', { title: item.title, state: item.state }));
+	await write(tx, actor, item, given);
+	if ((await stillOpen(tx, item)) > 0) return;
+	const contact = await tx.first<{ name: string }>('select name from contact where id = $1', [item.contact_id]);
+	await moveItem(tx, actor, await loadFirm(tx), item, 'fill_in', { details: { contact: contact?.name ?? '' } });
+}

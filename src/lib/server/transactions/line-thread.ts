@@ -1,0 +1,61 @@
+import { randomUUID } from 'node:crypto';
+import { DomainError } from '$lib/core/errors/domain-error';
+import { identityMaker, isUncategorised } from '$lib/core/transactions/line-identity';
+import type { CsvChoices } from '$lib/core/transactions/read-csv';
+import { readLines, type ReadLines } from '$lib/core/transactions/read-lines';
+import type { UnreadLine } from '$lib/core/transactions/statement-line';
+
+/** Lines in one piece of text: it goes from the thread to the database as it is. */
+const BATCH = 2000;
+/** Lines that could not be read, of which the text is kept. */
+const UNREAD_KEPT = 100;
+/** Bytes that a reader is fed at once. */
+const PIECE = 256 * 1024;
+
+export interface LineTask {
+	bytes: Uint8Array;
+	choices: CsvChoices;
+	/** the account that was chosen for the file, or '' */
+	scope: string;
+}
+export interface LinesInBatches {
+	found: ReadLines;
+	lines: number;
+	unread: number;
+	unreadLines: UnreadLine[];
+	/** JSON arrays of rows as `transaction_line` has them */
+	batches: string[];
+}
+type Answer = { result: LinesInBatches } | { mistake: { code: DomainError['code']; message: string } };
+
+/** What runs in a thread of its own. A person's mistake crosses back as a value: classes do not survive the way. */
+export default async function run(task: LineTask): Promise<Answer> {
+	const result: Omit<LinesInBatches, 'found'> = { lines: 0, unread: 0, unreadLines: [], batches: [] };
+	let batch: object[] = [];
+	const close = () => {
+		if (batch.length > 0) result.batches.push(JSON.stringify(batch));
+		batch = [];
+	};
+	function* pieces() {
+		for (let at = 0; at < task.bytes.length; at += PIECE) yield task.bytes.subarray(at, at + PIECE);
+	}
+	const identify = identityMaker(task.scope);
+	try {
+		const found = await readLines(pieces(), task.choices, {
+			line(line) {
+				result.lines++;
+				batch.push({ id: randomUUID(), ...line, ...identify(line), uncategorised: isUncategorised(line.category) });
+				if (batch.length === BATCH) close();
+			},
+			unread(line) {
+				result.unread++;
+				if (result.unreadLines.length < UNREAD_KEPT) result.unreadLines.push(line);
+			}
+		});
+		close();
+		return { result: { ...result, found } };
+	} catch (error) {
+		if (error instanceof DomainError) return { mistake: { code: error.code, message: error.message } };
+		throw error;
+	}
+}

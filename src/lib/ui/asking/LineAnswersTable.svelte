@@ -1,0 +1,50 @@
+<script lang="ts">
+	import type { ItemSpec } from '$lib/core/requests/item-kinds';
+	import { lineAnswerInWords, openLines, type LineAnswers } from '$lib/core/transactions/line-questions';
+	import type { ItemLine } from '$lib/server/requests/read-requests';
+	import { amountWords } from '$lib/words/amounts';
+	import { dateWords } from '$lib/words/dates';
+
+	/** Questions about transactions as the firm reads them: every line with its answer, as the answers come. */
+	let { item }: { item: ItemLine } = $props();
+	const spec = $derived(item.spec as unknown as ItemSpec<'transactions'>);
+	const answers = $derived((item.answerData ?? {}) as LineAnswers);
+	const files = (lineId: string) => item.papers.filter((paper) => paper.slot === lineId);
+	const left = $derived(openLines(spec.lines, answers, new Set(item.papers.map((paper) => paper.slot ?? ''))));
+</script>
+
+<div class="flex flex-wrap items-baseline justify-between gap-x-4 text-sm">
+	<span class="text-(--half)"
+		>{left.length === 0
+			? `All ${spec.lines.length} lines are answered.`
+			: `${spec.lines.length - left.length} of ${spec.lines.length} lines are answered.`}</span
+	>
+	<a class="act-link" href="/desk/items/{item.id}/answers" download>Take the answers out as CSV</a>
+</div>
+<div class="mt-1 overflow-x-auto">
+	<table class="w-full text-[0.88rem]">
+		<thead class="sr-only"><tr><th>Day</th><th>Line</th><th>Amount</th><th>Answer</th></tr></thead>
+		<tbody>
+			{#each spec.lines as line (line.id)}
+				{@const own = files(line.id)}
+				{@const words = lineAnswerInWords(answers[line.id], [])}
+				<tr class="border-b border-(--rule) align-top">
+					<td class="py-1.5 pr-3 whitespace-nowrap text-(--half)">{dateWords('en', line.day, 'short')}</td>
+					<td class="py-1.5 pr-3 break-words"
+						>{line.who || line.words}{#if line.who && line.words}<span class="block text-xs text-(--half)">{line.words}</span>{/if}</td
+					>
+					<td class="py-1.5 pr-3 text-right whitespace-nowrap tabular-nums"
+						>{line.amount.startsWith('-') ? '−' : ''}{amountWords('en', line.amount, line.currency)}</td
+					>
+					<td class="w-2/5 py-1.5 break-words"
+						>{#if words}<b class="font-semibold">{words}</b>{/if}{#each own as paper (paper.id)}<a
+								class="act-link block"
+								href="/desk/papers/{paper.id}?download"
+								download>{paper.name}</a
+							>{/each}{#if !words && own.length === 0}<span class="text-(--half)">open</span>{/if}</td
+					>
+				</tr>
+			{/each}
+		</tbody>
+	</table>
+</div>

@@ -1,0 +1,135 @@
+<script lang="ts">
+	import { goto } from '$app/navigation';
+	import WholeSheet from '$lib/ui/WholeSheet.svelte';
+
+	let { data } = $props();
+	let problem = $state('');
+	let reading = $state('');
+	let over = $state(false);
+	let account = $state('');
+
+	async function take(files: FileList | null | undefined) {
+		const file = files?.[0];
+		if (!file || reading) return;
+		problem = '';
+		if (file.size > data.bytesMost) {
+			problem = `${file.name} is larger than ${data.bytesMost / 1024 / 1024} MB. Nothing was read; ask the bank for less time and bring in the parts.`;
+			return;
+		}
+		reading = file.name;
+		try {
+			const answer = await fetch(`/desk/clients/${data.client.id}/transactions/file${account ? `?account=${account}` : ''}`, {
+				method: 'POST',
+				body: file,
+				headers: { 'x-file-name': encodeURIComponent(file.name.toWellFormed()), 'content-type': 'application/octet-stream' }
+			});
+			const said = (await answer.json()) as { id?: string; message?: string };
+			if (said.id) await goto(`/desk/clients/${data.client.id}/transactions/${said.id}`);
+			else problem = said.message ?? 'This file was not read. Please try again.';
+		} catch {
+			problem = 'The file did not reach us. Please try again.';
+		}
+		reading = '';
+	}
+</script>
+
+<svelte:head><title>Transactions · {data.client.name}</title></svelte:head>
+<svelte:window
+	ondragover={(event) => {
+		event.preventDefault();
+		over = true;
+	}}
+	ondragleave={(event) => {
+		if (!event.relatedTarget) over = false;
+	}}
+	ondrop={(event) => {
+		event.preventDefault();
+		over = false;
+		void take(event.dataTransfer?.files);
+	}}
+/>
+
+<WholeSheet>
+	<p class="text-sm"><a class="act-link" href="/desk/clients/{data.client.id}">{data.client.name}</a></p>
+	<h1 class="text-[1.65rem] leading-tight">Questions about transactions</h1>
+	<p class="mt-1 max-w-[46rem] text-[0.95rem] text-(--half)">
+		Bring in what the bank or the ledger gives out, choose the lines nobody can place, and ask about them in one go. The client answers line by line;
+		the answers go out as CSV with every line as the bank wrote it.
+	</p>
+
+	{#if data.client.state === 'active'}
+		<div class="mt-4 max-w-[46rem]">
+			{#if data.accounts.length > 0}
+				<label class="field max-w-xs"
+					><span>Account it belongs to</span><select bind:value={account}
+						><option value="">as the file says, or several</option>{#each data.accounts as one (one.id)}<option value={one.id}>{one.name}</option
+							>{/each}</select
+					></label
+				>
+			{/if}
+			<div class="drop" class:over>
+				{#if reading}
+					<p aria-live="polite">Reading {reading} …</p>
+				{:else}
+					<label class="act"
+						><input
+							type="file"
+							class="sr-only"
+							accept=".csv,.tsv,.txt,.ofx,.qfx,.qbo,.qif,.xml,text/csv,application/x-ofx,application/xml"
+							onchange={(event) => {
+								void take(event.currentTarget.files);
+								event.currentTarget.value = '';
+							}}
+						/>Choose a file</label
+					>
+					<span class="text-sm text-(--half)">or drop it here. CSV, OFX, QFX, QIF or camt.053.</span>
+				{/if}
+			</div>
+			{#if problem}<p class="notice-wrong mt-3" role="alert">{problem}</p>{/if}
+		</div>
+	{:else}<p class="notice-lamp mt-4 max-w-[46rem]">Nothing new can be asked of {data.client.name} just now.</p>{/if}
+
+	<section class="mt-8 max-w-[60rem]" aria-labelledby="files">
+		<h2 id="files" class="text-[1.1rem]">Files so far</h2>
+		{#if data.files.length === 0}<p class="mt-2 text-sm text-(--half)">None yet.</p>{/if}
+		<ul class="mt-1">
+			{#each data.files as file (file.id)}<li class="flex flex-wrap items-baseline gap-x-3 border-b border-(--rule) py-1.5 text-[0.92rem]">
+					<a
+						class="font-semibold underline decoration-dotted underline-offset-2"
+						href="/desk/clients/{data.client.id}/transactions/{file.id}"
+						data-row>{file.name}</a
+					>
+					<span class="text-(--half)"
+						>{file.format}{file.account ? `, ${file.account}` : ''}; {file.lines.toLocaleString('en')}
+						{file.lines === 1 ? 'line' : 'lines'}{file.asked > 0 ? `, ${file.asked} asked about` : ''}{file.unread > 0
+							? `, ${file.unread.toLocaleString('en')} not read`
+							: ''}</span
+					>
+					<span class="ml-auto text-[0.83rem] text-(--half)">{file.broughtBy.split(' ')[0]}, {file.at}</span>
+				</li>{/each}
+		</ul>
+	</section>
+</WholeSheet>
+
+<style>
+	.drop {
+		display: flex;
+		flex-wrap: wrap;
+		align-items: center;
+		gap: 1rem;
+		min-height: 84px;
+		margin-top: 12px;
+		padding: 1rem 1.25rem;
+		border: 1.5px dashed var(--rule-strong);
+		border-radius: 6px;
+		background: var(--leaf);
+	}
+	.over {
+		border-color: var(--lamp-edge);
+		background: var(--lamp-soft);
+	}
+	label:has(:focus-visible) {
+		outline: 2px solid var(--ink);
+		outline-offset: 2px;
+	}
+</style>
