@@ -12,6 +12,8 @@ import Papa from 'papaparse';
 import pg from 'pg';
 import { from as copyFrom } from 'pg-copy-streams';
 import { forecastChases } from '../src/lib/core/chasing/forecast';
+import { identityMaker } from '../src/lib/core/transactions/line-identity';
+import { readLines } from '../src/lib/core/transactions/read-lines';
 import { addDays, localDate } from '../src/lib/core/calendar/firm-calendar';
 import { fillLetter } from '../src/lib/core/letters/letter-document';
 import { MERGE_FIELDS } from '../src/lib/core/letters/merge-fields';
@@ -75,14 +77,9 @@ const start = performance.now();
 const { firmId } = await fill(sql, await hashPassword(PASSWORD), today);
 console.log(`${CLIENTS} clients, ${CLIENTS * ITEMS_PER_CLIENT} items, filled in ${((performance.now() - start) / 1000).toFixed(1)} s\n`);
 
-await lists();
-await chasing();
-await searching();
-await asking();
-await imports();
-await inviting();
-await letters();
-await uploads();
+const parts = { lists, chasing, searching, asking, imports, inviting, transactions, letters, uploads };
+const chosen = (process.env.BENCH_PARTS ?? '').split(' ').filter(Boolean);
+for (const [name, part] of Object.entries(parts)) if (chosen.length === 0 || chosen.includes(name)) await part();
 await sql.end();
 
 /** Desk lists against a trivial page of the same server, over HTTP. */
@@ -122,6 +119,9 @@ async function lists(): Promise<void> {
 		await response.text();
 		return { id: response.headers.get('x-request-id')!, whole: performance.now() - asked };
 	};
+	const { rows: asked } = await sql.query<{ client: string; item: string }>('select client_id client, id item from item where firm_id = $1 limit 1', [
+		firmId
+	]);
 	const pages = [
 		['Clients by wait, first page', '/desk/clients', 'within 4x'],
 		['Asked, what is late', '/desk/clients/asked?show=late', ''],
@@ -131,6 +131,7 @@ async function lists(): Promise<void> {
 		['Clients, chased soonest first', '/desk/clients?order=chase', 'within 4x'],
 		['Clients, when coming from another place', '/desk/clients/__data.json?x-sveltekit-invalidated=0011', 'within 4x'],
 		['Rounds', '/desk/rounds', 'within 4x'],
+		['an item with its history', `/desk/clients/${asked[0].client}/item/${asked[0].item}`, ''],
 		['the head of every desk page, its data alone', '/desk/firm/__data.json?x-sveltekit-invalidated=010', '']
 	];
 	console.log('pages: from asking to the last byte, against a page that asks the database nothing; in brackets without the transport');
@@ -151,6 +152,24 @@ async function lists(): Promise<void> {
 			bound
 		);
 	}
+	// eight people at once open an item, each the next as soon as the last is there
+	const LOAD = 8;
+	const underLoad = async (path: string) => {
+		const waits: number[] = [];
+		const took = await timeOf(() =>
+			Promise.all(
+				Array.from({ length: LOAD }, async () => {
+					for (let i = 0; i < 40; i++) waits.push((await get(path)).whole);
+				})
+			)
+		);
+		return { perSecond: (LOAD * 40 * 1000) / took, p95: p95(waits) };
+	};
+	const [nothing, itemPage] = [await underLoad('/mail/stop/nothing'), await underLoad(`/desk/clients/${asked[0].client}/item/${asked[0].item}`)];
+	line(
+		`an item's page, ${LOAD} at once`,
+		`${itemPage.perSecond.toFixed(0)} a second, p95 ${ms(itemPage.p95)} = ${(itemPage.p95 / nothing.p95).toFixed(1)}x a page without a question to the database (${nothing.perSecond.toFixed(0)} a second)`
+	);
 	app.kill();
 	console.log();
 }
@@ -381,6 +400,62 @@ async function asking(): Promise<void> {
 	);
 	console.log();
 	await db.close();
+}
+
+/** A hundred thousand transactions of each form, read with their identities, against splitting the same text into lines. */
+async function transactions(): Promise<void> {
+	const COUNT = 100_000;
+	const many = (one: (i: number, day: string, amount: string) => string) =>
+		Array.from({ length: COUNT }, (_, i) =>
+			one(
+				i,
+				`2026-${String(1 + (i % 12)).padStart(2, '0')}-${String(1 + (i % 28)).padStart(2, '0')}`,
+				`-${1 + (i % 900)}.${String(i % 100).padStart(2, '0')}`
+			)
+		).join('');
+	const files = {
+		CSV: `Date,Payee,Description,Category,Amount\n${many((i, day, amount) => `${day},Shop ${i % 700},CARD ${i},Office,${amount}\n`)}`,
+		'OFX 1': `OFXHEADER:100\n<OFX><BANKTRANLIST>${many(
+			(i, day, amount) =>
+				`<STMTTRN><TRNTYPE>DEBIT<DTPOSTED>${day.replaceAll('-', '')}<TRNAMT>${amount}<FITID>${i}<NAME>Shop ${i % 700}<MEMO>CARD ${i}</STMTTRN>\n`
+		)}</BANKTRANLIST></OFX>`,
+		'OFX 2': `<?xml version="1.0"?><?OFX VERSION="200"?><OFX><BANKTRANLIST>${many(
+			(i, day, amount) =>
+				`<STMTTRN><TRNTYPE>DEBIT</TRNTYPE><DTPOSTED>${day.replaceAll('-', '')}</DTPOSTED><TRNAMT>${amount}</TRNAMT><FITID>${i}</FITID><NAME>Shop ${i % 700}</NAME><MEMO>CARD ${i}</MEMO></STMTTRN>\n`
+		)}</BANKTRANLIST></OFX>`,
+		QIF: `!Type:Bank\n${many((i, day, amount) => `D${day}\nT${amount}\nPShop ${i % 700}\nMCARD ${i}\n^\n`)}`,
+		'camt.053': `<?xml version="1.0"?><Document><BkToCstmrStmt><Stmt>${many(
+			(i, day, amount) =>
+				`<Ntry><Amt Ccy="EUR">${amount.slice(1)}</Amt><CdtDbtInd>DBIT</CdtDbtInd><Sts>BOOK</Sts><BookgDt><Dt>${day}</Dt></BookgDt><AcctSvcrRef>${i}</AcctSvcrRef><NtryDtls><TxDtls><RltdPties><Cdtr><Nm>Shop ${i % 700}</Nm></Cdtr></RltdPties><RmtInf><Ustrd>CARD ${i}</Ustrd></RmtInf></TxDtls></NtryDtls></Ntry>\n`
+		)}</Stmt></BkToCstmrStmt></Document>`
+	};
+	for (const [name, text] of Object.entries(files)) {
+		const bytes = Buffer.from(text);
+		const raw = median(await times(3, async () => new TextDecoder().decode(bytes).split('\n').length));
+		let count = 0;
+		const taken = await timeOf(async () => {
+			const identify = identityMaker('');
+			function* pieces() {
+				for (let at = 0; at < bytes.length; at += 256 * 1024) yield bytes.subarray(at, at + 256 * 1024);
+			}
+			await readLines(
+				pieces(),
+				{ columns: null, order: null, flip: false },
+				{
+					line: (one) => {
+						if (identify(one).identity) count++;
+					},
+					unread: () => undefined
+				}
+			);
+		});
+		if (count !== COUNT) throw new Error(`${name}: ${count} read`);
+		line(
+			`100,000 transactions as ${name}, ${Math.round(bytes.length / 1e6)} MB`,
+			`${ms(taken)} = ${(taken / raw).toFixed(1)}x splitting into lines (${ms(raw)}), ${(taken / 100).toFixed(1)} µs each`
+		);
+	}
+	console.log();
 }
 
 /** A letter of three pages, composed and sealed in a thread, and what the event loop feels of it. */

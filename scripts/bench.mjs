@@ -1,4 +1,5 @@
 // npm run bench: measures on a throw-away database and prints ratios against a floor of the same run.
+// BENCH_PARTS="lists asking" measures those alone.
 import { rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { HOME, startDatabase } from './database.mjs';

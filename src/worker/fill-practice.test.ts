@@ -195,6 +195,7 @@ describe('a practice workspace', () => {
 			'message_text',
 			'request_list',
 			'request_list_version',
+			'client_form',
 			'seal_certificate',
 			'service',
 			'former_short_name',

@@ -15,6 +15,7 @@ import { markStuckMessages, sendMessage, takeInReport, type SendingPlace } from 
 import { wallTime } from '$lib/server/platform/clock';
 import { roleOptions } from '$lib/server/platform/db/database';
 import { migrate } from '$lib/server/platform/db/migrations';
+import { removeOldUploads, UPLOAD_KEPT_HOURS, uploadsFolder } from '$lib/server/papers/resumable-uploads';
 import { removePartialFiles } from '$lib/server/platform/files/paper-store';
 import { errorForLog, log } from '$lib/server/platform/log';
 import { receiveReports } from '$lib/server/platform/mail/bounce-receiver';
@@ -103,6 +104,7 @@ async function main(): Promise<void> {
 		const unclear = await markStuckMessages(place);
 		if (unclear > 0) log.warn({ unclear }, 'messages are unclear');
 		await removePartialFiles(given.PAPERS_FOLDER, 24 * 3600 * 1000);
+		await removeOldUploads(uploadsFolder(given.PAPERS_FOLDER), UPLOAD_KEPT_HOURS * 3600 * 1000);
 		const [moving] = await house.db.ask<{ moving: boolean }>('select moving_to is not null as moving from demo_clock');
 		if (!moving?.moving)
 			for (const { id } of await house.db.ask<{ id: string }>('select id from all_firms() as t(id)')) {

@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { threadedListWork, type ListWork } from './clients/import/list-work';
 import { threadedLineWork, type LineWork } from './transactions/line-work';
 import { demoClock, systemClock, type Clock } from './platform/clock';
+import { resumableUploads, uploadsFolder, type ResumableUploads } from './papers/resumable-uploads';
 import { openDatabase, type Database } from './platform/db/database';
 import { folderStore, type PaperStore } from './platform/files/paper-store';
 import { dnsMailDomains, standinMailDomains, type MailDomains } from './platform/mail/mail-domains';
@@ -24,6 +25,7 @@ export interface House {
 	/** null where no gateway is configured: then nobody is offered text messages */
 	texts: TextGateway | null;
 	papers: PaperStore;
+	uploads: ResumableUploads;
 	pdf: PdfWork;
 	lists: ListWork;
 	lines: LineWork;
@@ -60,6 +62,7 @@ export async function openHouse(given: Settings = settings()): Promise<House> {
 			given.MAIL_DOMAINS === 'dns' ? dnsMailDomains() : given.MAIL_DOMAINS === 'standin' ? standinMailDomains : { takesMail: async () => 'unknown' },
 		texts: textGateway(given),
 		papers: folderStore(join(given.PAPERS_FOLDER)),
+		uploads: resumableUploads(uploadsFolder(given.PAPERS_FOLDER)),
 		pdf,
 		lists,
 		lines,

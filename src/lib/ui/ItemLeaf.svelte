@@ -96,7 +96,7 @@
 			<a class="underline decoration-dotted underline-offset-2" href="/desk/clients/{item.clientId}">{item.clientName}</a> · {ITEM_STATE_WORDS[
 				item.state
 			]}{item.state === 'asked' ? '' : ` ${timeWords('en', item.stateAt, timeZone)}`}
-			{#if item.contactName}· {item.contactName}{/if}
+			{#if item.contactName}· {item.raised ? `${item.contactName} asks us` : item.contactName}{/if}
 		</p>
 	</header>
 

@@ -5,11 +5,13 @@
 	import { sizeWords } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
 	import { enhancedForm } from './enhanced-form';
+	import { uploadPaper, type GoingUpload } from './upload-paper';
 
 	let {
 		itemId,
 		papers,
 		slots = [],
+		handsIn = true,
 		locale,
 		home,
 		onProblem
@@ -17,6 +19,7 @@
 		itemId: string;
 		papers: PaperLine[];
 		/** files that are asked for by name */ slots?: { name: string; accepts: SlotType }[];
+		/** with a button that hands the papers in; otherwise something else does */ handsIn?: boolean;
 		locale: string;
 		home: string;
 		onProblem: (message: string) => void;
@@ -31,7 +34,7 @@
 		state: 'waiting' | 'going' | 'failed' | 'cancelled';
 		percent: number;
 		message: string;
-		request: XMLHttpRequest | null;
+		going: GoingUpload | null;
 	}
 	let uploads = $state<Upload[]>([]);
 	let over = $state(false);
@@ -39,7 +42,7 @@
 	const busy = $derived(uploads.some((u) => u.state === 'waiting' || u.state === 'going'));
 
 	function choose(files: FileList | null | undefined, slot: string | null = null) {
-		for (const file of files ?? []) uploads.push({ key: crypto.randomUUID(), file, slot, state: 'waiting', percent: 0, message: '', request: null });
+		for (const file of files ?? []) uploads.push({ key: crypto.randomUUID(), file, slot, state: 'waiting', percent: 0, message: '', going: null });
 		pump();
 	}
 	/** Starts waiting uploads, a few at a time: a phone's line is thin. */
@@ -48,48 +51,32 @@
 		for (const upload of uploads.filter((u) => u.state === 'waiting').slice(0, Math.max(0, AT_ONCE - going))) start(upload);
 	}
 	function start(upload: Upload) {
-		const request = new XMLHttpRequest();
 		upload.state = 'going';
 		upload.percent = 0;
 		upload.message = '';
-		upload.request = request;
-		request.open('POST', `${home}/item/${itemId}/papers${upload.slot ? `?slot=${encodeURIComponent(upload.slot)}` : ''}`);
-		request.setRequestHeader('x-file-name', encodeURIComponent(upload.file.name.toWellFormed()));
-		request.setRequestHeader('content-type', 'application/octet-stream');
-		request.upload.onprogress = (event) => {
-			if (event.lengthComputable) upload.percent = Math.round((100 * event.loaded) / event.total);
-		};
-		request.onload = async () => {
-			let answer: { message?: string } = {};
-			try {
-				answer = JSON.parse(request.responseText) as { message?: string };
-			} catch {
-				// not our answer: a proxy's page or nothing
-			}
-			if (request.status === 200) {
+		const going = uploadPaper(`${home}/item/${itemId}`, upload.file, upload.slot, {
+			onProgress: (percent) => (upload.percent = percent),
+			onWaiting: (waiting) => (upload.message = waiting ? say('item.paper.goesOn') : '')
+		});
+		upload.going = going;
+		void going.done.then(async (refused) => {
+			if (refused) {
+				upload.state = 'failed';
+				upload.message = refused.problem || say('item.paper.lost');
+			} else {
 				await invalidateAll();
 				uploads = uploads.filter((u) => u.key !== upload.key);
-			} else {
-				upload.state = 'failed';
-				upload.message = answer.message ?? say('item.paper.lost');
 			}
 			pump();
-		};
-		request.onerror = () => {
-			upload.state = 'failed';
-			upload.message = say('item.paper.lost');
-			pump();
-		};
-		request.onabort = () => {
+		});
+	}
+	function cancel(upload: Upload) {
+		if (upload.going && upload.state === 'going') {
+			upload.going.cancel();
 			upload.state = 'cancelled';
 			upload.message = say('item.paper.cancelled');
 			pump();
-		};
-		request.send(upload.file);
-	}
-	function cancel(upload: Upload) {
-		if (upload.request && upload.state === 'going') upload.request.abort();
-		else uploads = uploads.filter((u) => u.key !== upload.key);
+		} else uploads = uploads.filter((u) => u.key !== upload.key);
 	}
 	function ondrop(event: DragEvent) {
 		event.preventDefault();
@@ -139,7 +126,7 @@
 	</ul>
 {/if}
 <div class="drop mt-4" class:over>
-	<label class="act {papers.length > 0 ? 'act-second' : ''} w-full">
+	<label class="act {papers.length > 0 || !handsIn ? 'act-second' : ''} w-full">
 		<input
 			type="file"
 			multiple
@@ -182,7 +169,7 @@
 	{/each}
 </ul>
 
-{#if papers.length > 0}
+{#if handsIn && papers.length > 0}
 	<form
 		method="post"
 		action="{home}/item/{itemId}?/handIn"

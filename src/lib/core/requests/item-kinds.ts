@@ -135,7 +135,9 @@ export const ITEM_SPECS = {
 	}),
 	question: z.object({ answer: answerSpecSchema.default({ is: 'words' }), fact: factOfAnswer }),
 	questionnaire: z.object({
-		questions: z.array(questionSchema).min(1, 'Write at least one question.').max(60, 'At most 60 questions in one line; make a second one.')
+		questions: z.array(questionSchema).min(1, 'Write at least one question.').max(60, 'At most 60 questions in one line; make a second one.'),
+		/** files may be added to the answers */
+		files: z.boolean().default(false)
 	}),
 	letter: z.object({}),
 	read: z.object({ link: link.default('') }),
@@ -269,7 +271,7 @@ export function emptySpec<Kind extends ItemKind>(kind: Kind, key: string): ItemS
 	const specs: { [K in ItemKind]: ItemSpec<K> } = {
 		paper: { slots: [], statementsOf: 'none' },
 		question: { answer: { is: 'words' }, fact: null },
-		questionnaire: { questions: [{ key, title: '', help: '', required: true, answer: { is: 'words' }, fact: null }] },
+		questionnaire: { questions: [{ key, title: '', help: '', required: true, answer: { is: 'words' }, fact: null }], files: false },
 		letter: {},
 		read: { link: '' },
 		approve: {},

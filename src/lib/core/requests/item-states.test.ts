@@ -11,7 +11,8 @@ const ALLOWED: Record<ItemState, Partial<Record<`${ItemMove}:${Mover}`, ItemStat
 		'say_no:contact': 'answered_no',
 		'decline:contact': 'declined',
 		'fill_in:firm': 'handed_in',
-		'waive:firm': 'waived'
+		'waive:firm': 'waived',
+		'take_back:contact': 'waived'
 	},
 	seen: {
 		'start:contact': 'started',
@@ -19,14 +20,16 @@ const ALLOWED: Record<ItemState, Partial<Record<`${ItemMove}:${Mover}`, ItemStat
 		'say_no:contact': 'answered_no',
 		'decline:contact': 'declined',
 		'fill_in:firm': 'handed_in',
-		'waive:firm': 'waived'
+		'waive:firm': 'waived',
+		'take_back:contact': 'waived'
 	},
 	started: {
 		'fill_in:firm': 'handed_in',
 		'hand_in:contact': 'handed_in',
 		'say_no:contact': 'answered_no',
 		'decline:contact': 'declined',
-		'waive:firm': 'waived'
+		'waive:firm': 'waived',
+		'take_back:contact': 'waived'
 	},
 	handed_in: { 'accept:firm': 'accepted', 'accept:machine': 'accepted', 'send_back:firm': 'sent_back', 'waive:firm': 'waived' },
 	accepted: { 'reopen:firm': 'asked' },

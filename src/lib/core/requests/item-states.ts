@@ -15,7 +15,20 @@ export const ITEM_STATES = [
 ] as const;
 export type ItemState = (typeof ITEM_STATES)[number];
 
-export const ITEM_MOVES = ['send', 'see', 'start', 'hand_in', 'fill_in', 'say_no', 'decline', 'accept', 'send_back', 'waive', 'reopen'] as const;
+export const ITEM_MOVES = [
+	'send',
+	'see',
+	'start',
+	'hand_in',
+	'fill_in',
+	'say_no',
+	'decline',
+	'accept',
+	'send_back',
+	'waive',
+	'reopen',
+	'take_back'
+] as const;
 export type ItemMove = (typeof ITEM_MOVES)[number];
 
 /** Every allowed move of an item: from which state, by whom, to which state. What is not here is refused. */
@@ -51,7 +64,9 @@ export const ITEM_TRANSITIONS: readonly {
 		from: ['asked', 'seen', 'started', 'handed_in', 'sent_back', 'answered_no', 'declined'],
 		to: 'waived'
 	},
-	{ move: 'reopen', by: ['firm'], from: ['accepted', 'waived', 'declined'], to: 'asked' }
+	{ move: 'reopen', by: ['firm'], from: ['accepted', 'waived', 'declined'], to: 'asked' },
+	// what a client asked for by themselves, before it was handed in
+	{ move: 'take_back', by: ['contact'], from: ['asked', 'seen', 'started'], to: 'waived' }
 ];
 
 /** The state a move leads to, or null if it is not allowed from here by this mover. */

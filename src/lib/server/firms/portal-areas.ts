@@ -76,17 +76,21 @@ export async function clientsWithArea(tx: Tx, actor: Actor, area: PortalArea): P
 	return (await readAreaClients(tx, actor))(area);
 }
 
+/** Whether an area holds something for clients. */
+const SOMETHING_IN: Record<PortalArea, string> = {
+	letters: 'select 1 from letter where client_id = any ($1) and sealed_key is not null limit 1',
+	facts: 'select 1 from fact where client_id = any ($1) and replaced_at is null limit 1',
+	forms: `select 1 from client_form f, client c where c.id = any ($1) and c.state = 'active' and f.ended_at is null and (f.services = '{}' or exists (
+		select from engagement_service es join engagement e on e.id = es.engagement_id and e.ended_on is null
+		where es.client_id = c.id and es.service_id = any (f.services))) limit 1`
+};
+
 /** The areas a contact finds something in: an empty one is not shown. */
 export async function areasOfContact(tx: Tx, actor: Actor): Promise<PortalArea[]> {
 	const having = await readAreaClients(tx, actor);
 	const shown: PortalArea[] = [];
 	for (const area of PORTAL_AREAS) {
-		const something = await tx.first(
-			area === 'letters'
-				? `select 1 from letter where client_id = any ($1) and sealed_key is not null limit 1`
-				: 'select 1 from fact where client_id = any ($1) and replaced_at is null limit 1',
-			[having(area).map((client) => client.id)]
-		);
+		const something = await tx.first(SOMETHING_IN[area], [having(area).map((client) => client.id)]);
 		if (something) shown.push(area);
 	}
 	return shown;

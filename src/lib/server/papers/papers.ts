@@ -17,6 +17,20 @@ const MAX_PAPERS = 60;
 const MAX_LINE_PAPERS = 600;
 
 /**
+ * Locks an item that a contact may add one more file to.
+ * @throws DomainError not_found, changed_meanwhile, too_many
+ */
+export async function requireRoomForPaper(tx: Tx, actor: Actor, itemId: string): Promise<LockedItem> {
+	requireContact(actor);
+	const item = await lockOwnItem(tx, actor, itemId);
+	if (!mayChangePapers(item)) throw new DomainError('changed_meanwhile', saying('wrong.paper.noMore'));
+	const count = await tx.first<{ n: number }>('select count(*) n from paper where item_id = $1 and removed_at is null', [item.id]);
+	const most = item.kind === 'transactions' ? MAX_LINE_PAPERS : MAX_PAPERS;
+	if (count!.n >= most) throw new DomainError('too_many', saying('wrong.paper.many', { max: most }));
+	return item;
+}
+
+/**
  * Takes in one file for an item: streams it to disk, looks at what it is, and only then writes it down. The
  * row and the file appear together or not at all.
  * @throws DomainError not_found, changed_meanwhile, too_many, unreadable_file, storage_full
@@ -25,17 +39,17 @@ export async function takeInPaper(
 	place: { db: Database; papers: PaperStore },
 	firmId: string,
 	actor: Actor,
-	input: { itemId: string; name: string; content: Readable; signal?: AbortSignal; /** which named file of the item it is */ slot?: string | null }
+	input: {
+		itemId: string;
+		name: string;
+		content: Readable;
+		signal?: AbortSignal;
+		/** which named file of the item it is */ slot?: string | null;
+		/** of an upload that may be reported as finished more than once: then there is one paper all the same */ id?: string;
+	}
 ): Promise<PaperLine> {
 	requireContact(actor);
-	const allowed = async (tx: Tx) => {
-		const item = await lockOwnItem(tx, actor, input.itemId);
-		if (!mayChangePapers(item)) throw new DomainError('changed_meanwhile', saying('wrong.paper.noMore'));
-		const count = await tx.first<{ n: number }>('select count(*) n from paper where item_id = $1 and removed_at is null', [item.id]);
-		const most = item.kind === 'transactions' ? MAX_LINE_PAPERS : MAX_PAPERS;
-		if (count!.n >= most) throw new DomainError('too_many', saying('wrong.paper.many', { max: most }));
-		return item;
-	};
+	const allowed = (tx: Tx) => requireRoomForPaper(tx, actor, input.itemId);
 	await place.db.inFirm(firmId, allowed, actor.id);
 	const stored = await place.papers.put(input.content, PAPER_MAX_BYTES, input.signal);
 	try {
@@ -49,7 +63,9 @@ export async function takeInPaper(
 				const slot = slotOf(item, input.slot ?? null);
 				if (slot && !isOfSlotType(stored.contentType, slot.accepts))
 					throw new DomainError('unreadable_file', saying('wrong.paper.slot', { name, slot: slot.name, type: slot.accepts }));
-				const id = randomUUID();
+				const id = input.id ?? randomUUID();
+				if (input.id && (await tx.first('select 1 from paper where id = $1', [id])))
+					throw new DomainError('changed_meanwhile', saying('wrong.paper.noMore'));
 				await tx.rows(
 					`insert into paper (id, firm_id, client_id, item_id, name, bytes, sha256, content_type, storage_key, uploaded_by_contact, uploaded_at, slot)
 					values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)`,

@@ -64,7 +64,8 @@ const MOVE_EVENTS: Record<Exclude<ItemMove, 'send'>, EventVerb> = {
 	accept: 'item_accepted',
 	send_back: 'item_sent_back',
 	waive: 'item_waived',
-	reopen: 'item_reopened'
+	reopen: 'item_reopened',
+	take_back: 'item_taken_back'
 };
 
 /**

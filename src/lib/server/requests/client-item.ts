@@ -241,8 +241,7 @@ export async function sayDoesNotApply(tx: Tx, actor: Actor, input: { itemId: str
 
 /** The states in which a contact may add or take out papers. */
 export function mayChangePapers(item: LockedItem): boolean {
-	return (
-		(item.kind === 'paper' || item.kind === 'transactions') &&
-		((OPEN_STATES as readonly string[]).includes(item.state) || item.state === 'answered_no')
-	);
+	const takesFiles =
+		item.kind === 'paper' || item.kind === 'transactions' || (item.kind === 'questionnaire' && ITEM_SPECS.questionnaire.parse(item.spec).files);
+	return takesFiles && ((OPEN_STATES as readonly string[]).includes(item.state) || item.state === 'answered_no');
 }

@@ -52,6 +52,8 @@ export interface ItemLine {
 	clientState: ClientState;
 	requestId: string;
 	requestTitle: string;
+	/** a contact began the request with a form of the firm's */
+	raised: boolean;
 	papers: PaperLine[];
 	letter: { id: string; state: string; pages: number; sealedAt: string | null; shownWholeAt: string | null; sha256: string } | null;
 	/** who last judged the item, for "X wrote" */
@@ -66,7 +68,7 @@ const ITEM_COLUMNS = `i.id, i.kind, i.title, i.why, i.required, i.due_on as "due
 		from attachment a where a.id = any (i.attachments)) end attachments,
 	i.next_chase_on as "nextChaseOn", i.chases_sent as "chasesSent", i.contact_id as "contactId",
 	coalesce((select name from contact where id = i.contact_id), '') as "contactName", i.client_id as "clientId", cl.name as "clientName", cl.state as "clientState",
-	i.request_id as "requestId", r.title as "requestTitle",
+	i.request_id as "requestId", r.title as "requestTitle", r.raised_by is not null as raised,
 	coalesce((select json_agg(json_build_object('id', p.id, 'name', p.name, 'bytes', p.bytes, 'contentType', p.content_type,
 		'uploadedAt', to_iso(p.uploaded_at), 'uploadedBy', (select name from contact where id = p.uploaded_by_contact), 'slot', p.slot) order by p.uploaded_at)
 		from paper p where p.item_id = i.id and p.removed_at is null), '[]') papers,

@@ -76,6 +76,7 @@
 		clientState: 'active',
 		requestId: '',
 		requestTitle: title,
+		raised: false,
 		papers: [],
 		letter: null,
 		lastActor: null

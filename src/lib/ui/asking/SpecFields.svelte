@@ -111,6 +111,7 @@
 				fact: null
 			})}>Add a question</button
 	>
+	<label class="mt-2 flex items-center gap-2 text-sm"><input type="checkbox" bind:checked={questionnaire.files} /> files may be added</label>
 {:else if line.kind === 'read'}
 	<label class="field"
 		><span>Address of a page, if it is one</span><input type="url" bind:value={read.link} maxlength="500" placeholder="https://…" /></label

@@ -50,6 +50,8 @@
 	const time = (at: string) => timeWords(locale, at, brand.timeZone);
 	const question = $derived(item.spec as unknown as ItemSpec<'question'>);
 	const questions = $derived((item.spec as unknown as ItemSpec<'questionnaire'>).questions ?? []);
+	const withFiles = $derived((item.spec as unknown as ItemSpec<'questionnaire'>).files === true);
+	const answersId = $props.id();
 	const answers = $derived((item.answerData ?? {}) as Answers);
 	const read = $derived(item.spec as unknown as ItemSpec<'read'>);
 	const book = $derived(item.spec as unknown as ItemSpec<'book'>);
@@ -80,6 +82,15 @@
 	<blockquote class="mt-1 border-l-4 border-(--rule-strong) pl-3 break-words whitespace-pre-wrap">{text}</blockquote>
 {/snippet}
 
+{#snippet file(paper: ItemLine['papers'][number])}
+	<li class="flex items-center gap-3 border-b border-(--rule-strong) py-2">
+		<a class="act-link min-w-0 flex-1 !block truncate !leading-[44px]" href="{home}/papers/{paper.id}?download" download>{paper.name}</a><span
+			class="text-sm text-(--half)">{sizeWords(locale, paper.bytes)}</span
+		>
+	</li>
+{/snippet}
+
+{#if item.raised && open && item.state !== 'sent_back'}<p class="notice-lamp mt-3">{say('item.own.lead', { firm: brand.name })}</p>{/if}
 {#if item.attachments.length > 0 && item.kind !== 'approve'}
 	<ul class="mt-4" aria-label={say('item.files')}>
 		{#each item.attachments as file (file.id)}<li class="flex items-center gap-3 border-b border-(--rule-strong)">
@@ -101,11 +112,7 @@
 			/>{/key}
 	{:else}
 		<ul class="mt-4" aria-label={say('item.paper.list')}>
-			{#each item.papers as paper (paper.id)}<li class="flex items-center gap-3 border-b border-(--rule-strong) py-2">
-					<a class="act-link min-w-0 flex-1 !block truncate !leading-[44px]" href="{home}/papers/{paper.id}?download" download>{paper.name}</a><span
-						class="text-sm text-(--half)">{sizeWords(locale, paper.bytes)}</span
-					>
-				</li>{/each}
+			{#each item.papers as paper (paper.id)}{@render file(paper)}{/each}
 		</ul>
 	{/if}
 {:else if item.kind === 'transactions'}
@@ -138,7 +145,16 @@
 		</form>
 	{:else if item.answer}{@render given(say('item.question.given'), item.answer)}{/if}
 {:else if item.kind === 'questionnaire'}
-	<form method="post" action="?/answers" class="mt-4 space-y-5" novalidate {@attach enhancedForm(handling)} {@attach attach} inert={!open}>
+	<form
+		method="post"
+		id={answersId}
+		action="?/answers"
+		class="mt-4 space-y-5"
+		novalidate
+		{@attach enhancedForm(handling)}
+		{@attach attach}
+		inert={!open}
+	>
 		{#each questions as q (q.key)}
 			<div>
 				<AnswerField
@@ -154,11 +170,30 @@
 				{#if q.help}<p class="mt-1 text-[0.88rem] text-(--half)">{q.help}</p>{/if}
 			</div>
 		{/each}
-		{#if open}
+		{#if open && !withFiles}
 			<p class="text-sm text-(--half)">{say('item.questionnaire.kept')}</p>
 			<button class="act w-full" disabled={pending}>{say('item.questionnaire.handIn')}</button>
 		{/if}
 	</form>
+	{#if withFiles}
+		{#if open}
+			<h2 class="mt-6 text-[1.1rem]">{say('item.own.files')}</h2>
+			{#key item.id}<PaperUpload
+					itemId={item.id}
+					papers={item.papers}
+					handsIn={false}
+					{locale}
+					{home}
+					onProblem={(message) => onProblem({ message, fields: {} })}
+				/>{/key}
+			<p class="mt-4 text-sm text-(--half)">{say('item.questionnaire.kept')}</p>
+			<button class="act mt-2 w-full" form={answersId} disabled={pending}>{say('item.questionnaire.handIn')}</button>
+		{:else if item.papers.length > 0}
+			<ul class="mt-4" aria-label={say('item.paper.list')}>
+				{#each item.papers as paper (paper.id)}{@render file(paper)}{/each}
+			</ul>
+		{/if}
+	{/if}
 {:else if item.kind === 'read' || item.kind === 'do'}
 	{#if item.kind === 'read' && read.link}<p class="mt-3">
 			<a class="act-link" href={read.link} target="_blank" rel="noopener noreferrer external"
@@ -260,7 +295,11 @@
 	{/if}
 {/if}
 
-{#if isOpen(item.state) && !closed}
+{#if item.raised && isOpen(item.state) && item.state !== 'sent_back' && !closed}
+	<form method="post" action="?/takeBack" class="mt-4" {@attach enhancedForm(handling)}>
+		<button class="act-link" disabled={pending}>{say('item.own.takeBack')}</button>
+	</form>
+{:else if isOpen(item.state) && !closed}
 	{#if more === null}
 		<p class="mt-4 flex flex-wrap gap-x-5">
 			<button class="act-link" onclick={() => (more = 'no')}>{say('item.no.open')}</button>

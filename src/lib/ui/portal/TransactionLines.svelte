@@ -8,6 +8,7 @@
 	import { dateWords } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
 	import { enhancedForm } from '../enhanced-form';
+	import { uploadPaper } from '../upload-paper';
 
 	/** Questions about transactions: one line after the other, each answer kept as it comes. */
 	let {
@@ -71,14 +72,9 @@
 	async function add(lineId: string, chosen: FileList | null) {
 		for (const file of chosen ?? []) {
 			adding = { lineId, name: file.name };
-			const answer = await fetch(`${home}/item/${item.id}/papers?slot=${lineId}`, {
-				method: 'POST',
-				body: file,
-				headers: { 'x-file-name': encodeURIComponent(file.name.toWellFormed()), 'content-type': 'application/octet-stream' }
-			}).catch(() => null);
-			if (!answer?.ok) {
-				const said = (await answer?.json().catch(() => null)) as { message?: string } | null;
-				onProblem({ message: said?.message ?? say('item.paper.lost'), fields: {} });
+			const refused = await uploadPaper(`${home}/item/${item.id}`, file, lineId).done;
+			if (refused) {
+				onProblem({ message: refused.problem || say('item.paper.lost'), fields: {} });
 				adding = null;
 				return;
 			}

@@ -9,7 +9,7 @@
 
 <svelte:head><title>Request lists · {data.firm.name}</title></svelte:head>
 
-<main id="sheet" class="sheet" tabindex="-1">
+<main id="sheet" class="sheet shelf" tabindex="-1">
 	<div class="masthead">
 		<div class="flex flex-wrap items-baseline gap-x-4 gap-y-2">
 			<h1 class="text-[1.65rem] leading-tight">Library</h1>
@@ -67,61 +67,3 @@
 		{/each}
 	</ul>
 </main>
-
-<style>
-	.sheet {
-		min-height: calc(100dvh - 47px);
-		padding-bottom: 40px;
-		background: linear-gradient(90deg, transparent 118px, var(--margin-line) 118px, var(--margin-line) 119px, transparent 119px) var(--sheet);
-		outline: none;
-	}
-	.masthead {
-		padding: 18px 18px 6px 136px;
-	}
-	.section-head {
-		padding: 18px 18px 6px 136px;
-		font-size: 0.95rem;
-		border-bottom: 1px solid var(--rule-strong);
-	}
-	.row {
-		grid-template-columns: 118px minmax(0, 1fr) auto auto;
-		min-height: 33px;
-		font-size: 0.87rem;
-	}
-	.ready:hover {
-		background: none;
-	}
-	.kind {
-		text-align: right;
-		padding: 3px 10px 3px 8px;
-		font-size: 0.77rem;
-		color: var(--half);
-	}
-	.aside {
-		padding: 0 18px 0 10px;
-		font-size: 0.8rem;
-		color: var(--half);
-		white-space: nowrap;
-	}
-	@media (max-width: 640px) {
-		.sheet {
-			background: var(--sheet);
-		}
-		.masthead,
-		.section-head {
-			padding-left: 16px;
-		}
-		.row {
-			grid-template-columns: 1fr;
-			padding: 0.4rem 1rem;
-		}
-		.kind {
-			text-align: left;
-			padding: 0;
-		}
-		.row > :nth-child(2),
-		.aside {
-			padding: 0;
-		}
-	}
-</style>

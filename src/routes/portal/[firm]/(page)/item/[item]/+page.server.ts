@@ -25,6 +25,7 @@ import {
 	sayDoesNotApply,
 	seeItem
 } from '$lib/server/requests/client-item';
+import { takeBackRequest } from '$lib/server/requests/own-requests';
 import { markOwnRemarksSeen, readRemarks, writeOwnRemark } from '$lib/server/requests/remarks';
 import { readLetterDocument, readOwnItem } from '$lib/server/requests/read-requests';
 import { answerLine, handInLines } from '$lib/server/transactions/answer-lines';
@@ -137,6 +138,7 @@ export const actions = {
 				giveAccess(tx, portal.actor, portal.house.settings.SECRET_KEY, { itemId, secret: 'secret' in form ? secretSchema.parse(form).secret : null })
 			)
 		),
+	takeBack: (event) => doIt(event, true, (portal, itemId) => portal.inFirm((tx) => takeBackRequest(tx, portal.actor, itemId))),
 	later: (event) =>
 		doIt(event, true, (portal, itemId, form) => portal.inFirm((tx) => askForTime(tx, portal.actor, { itemId, ...laterSchema.parse(form) }))),
 	sent: (event) =>

@@ -1,0 +1,153 @@
+import { randomUUID } from 'node:crypto';
+import { readdir, utimes } from 'node:fs/promises';
+import { join } from 'node:path';
+import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import { waiveItem } from '../requests/judge-item';
+import { readItem } from '../requests/read-requests';
+import { sendRequest } from '../requests/send-request';
+import {
+	itemsOf,
+	makeClient,
+	makeFirm,
+	openTestHouse,
+	paperLine,
+	requestTo,
+	type TestClient,
+	type TestFirm,
+	type TestHouse
+} from '../testing/test-firm';
+import { removeOldUploads, resumableUploads, uploadsFolder, type ResumableUploads } from './resumable-uploads';
+
+let house: TestHouse;
+let firm: TestFirm;
+let client: TestClient;
+let itemId: string;
+let uploads: ResumableUploads;
+let folder: string;
+beforeAll(async () => (house = await openTestHouse()));
+afterAll(() => house.close());
+beforeEach(async () => {
+	house.clock.set('2026-05-04T13:30:00Z');
+	firm = await makeFirm(house);
+	client = await makeClient(house, firm);
+	const requestId = await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('Lease', '2026-05-20')]));
+	itemId = (await itemsOf(house, requestId))[0].id as string;
+	folder = join(uploadsFolder(house.papersFolder), firm.slug);
+	uploads = resumableUploads(folder);
+});
+
+const FILE = Buffer.concat([Buffer.from('%PDF-1.7\n%âãÏÓ\n1 0 obj\n'), Buffer.alloc(300_000, 32)]);
+const metadata = (name: string) => `filename ${Buffer.from(name).toString('base64')}`;
+
+/** One request of the protocol, as a contact. */
+async function ask(method: string, uploadId: string | null, headers: Record<string, string> = {}, body?: Uint8Array, who = client, item = itemId) {
+	const request = new Request(`http://portal.test/portal/x/item/${item}/uploads${uploadId ? `/${uploadId}` : ''}`, {
+		method,
+		headers: { 'tus-resumable': '1.0.0', ...headers },
+		...(body ? { body: body as Uint8Array<ArrayBuffer>, duplex: 'half' } : {})
+	} as RequestInit);
+	return uploads.answer(request, { place: house, firmId: firm.id, actor: who.mara(), itemId: item, locale: 'en' }, uploadId);
+}
+const begin = (bytes = FILE.length, name = 'lease.pdf', who = client) =>
+	ask('POST', null, { 'upload-length': String(bytes), 'upload-metadata': metadata(name) }, undefined, who);
+const idOf = (answer: Response) => /[0-9a-f-]{36}$/.exec(answer.headers.get('location')!)![0];
+const send = (id: string, from: number, to = FILE.length) =>
+	ask('PATCH', id, { 'content-type': 'application/offset+octet-stream', 'upload-offset': String(from) }, FILE.subarray(from, to));
+const offset = async (id: string, who = client) => (await ask('HEAD', id, {}, undefined, who)).headers.get('upload-offset');
+const papers = async () => (await firm.run((tx) => readItem(tx, firm.odalys(), itemId))).papers.map(({ name, bytes }) => [name, bytes]);
+const left = async () => (await readdir(folder).catch(() => [])).length;
+
+describe('an upload that is broken off', () => {
+	test('goes on where it stopped, also in another process, and is one paper at the end', async () => {
+		const begun = await begin();
+		expect(begun.status).toBe(201);
+		expect(begun.headers.get('access-control-allow-origin')).not.toBe('*');
+		const id = idOf(begun);
+		expect((await send(id, 0, 100_000)).status).toBe(204);
+		expect(await papers()).toEqual([]);
+		uploads = resumableUploads(folder);
+		expect(await offset(id)).toBe('100000');
+		// a part that does not fit on to what is there is refused, and changes nothing
+		expect((await send(id, 50_000)).status).toBe(409);
+		expect((await send(id, 100_000)).status).toBe(204);
+		expect(await papers()).toEqual([['lease.pdf', FILE.length]]);
+		expect(await left()).toBe(0);
+		expect((await firm.run((tx) => readItem(tx, firm.odalys(), itemId))).state).toBe('started');
+	});
+	test('whose last answer was lost is told to be here; its end reported twice makes no second paper', async () => {
+		const id = idOf(await begin());
+		await send(id, 0);
+		expect(await offset(id)).toBe(String(FILE.length));
+		expect((await send(id, 0)).status).toBe(404);
+		expect(await papers()).toHaveLength(1);
+	});
+	test('that was whole when the process ended is taken in by the next question', async () => {
+		const id = idOf(await begin());
+		await send(id, 0, FILE.length - 10);
+		// the last bytes reach the disk, and nothing after that happens
+		const { appendFile } = await import('node:fs/promises');
+		await appendFile(join(folder, id), FILE.subarray(FILE.length - 10));
+		expect(await offset(id)).toBe(String(FILE.length));
+		expect(await papers()).toEqual([['lease.pdf', FILE.length]]);
+	});
+	test('given up leaves nothing; one that nobody went on with is removed after a day', async () => {
+		const id = idOf(await begin());
+		await send(id, 0, 1000);
+		expect((await ask('DELETE', id)).status).toBe(204);
+		expect(await left()).toBe(0);
+		const old = idOf(await begin());
+		const young = idOf(await begin());
+		await utimes(join(folder, old), new Date(0), new Date(0));
+		await utimes(join(folder, `${old}.json`), new Date(0), new Date(0));
+		expect(await removeOldUploads(folder, 24 * 3600 * 1000)).toBe(2);
+		expect((await readdir(folder)).every((name) => name.startsWith(young))).toBe(true);
+	});
+});
+
+describe('what an upload is refused for', () => {
+	test('its kind, once it is whole; then nothing of it is kept', async () => {
+		const id = idOf(await begin(40, 'page.pdf'));
+		const answer = await ask(
+			'PATCH',
+			id,
+			{ 'content-type': 'application/offset+octet-stream', 'upload-offset': '0' },
+			Buffer.from('<html><script>alert(1)</script></html>  ')
+		);
+		expect(answer.status).toBe(415);
+		expect(await answer.text()).toContain('page.pdf');
+		expect(await papers()).toEqual([]);
+		expect(await left()).toBe(0);
+	});
+	test('its size, before a byte of it has come', async () => {
+		for (const [bytes, status] of [
+			[201 * 1024 * 1024, 413],
+			[10 * 1024 ** 3, 413],
+			[0, 415]
+		] as const)
+			expect((await begin(bytes)).status, String(bytes)).toBe(status);
+		expect(await left()).toBe(0);
+		expect((await ask('POST', null, { 'upload-defer-length': '1' })).status).toBeGreaterThanOrEqual(400);
+	});
+	test('that the thing was withdrawn meanwhile', async () => {
+		const id = idOf(await begin());
+		await send(id, 0, 1000);
+		await firm.run(async (tx) => waiveItem(tx, firm.odalys(), { itemId, version: (await readItem(tx, firm.odalys(), itemId)).version }));
+		const answer = await send(id, 1000);
+		expect(answer.status).toBe(410);
+		expect(await answer.text()).not.toBe('');
+		expect(await left()).toBe(0);
+		expect((await begin()).status).toBe(410);
+	});
+	test('somebody else’s is not there, neither to look at nor to go on with', async () => {
+		const id = idOf(await begin());
+		await send(id, 0, 1000);
+		const stranger = await makeClient(house, firm);
+		for (const method of ['HEAD', 'PATCH', 'DELETE'])
+			expect(
+				(await ask(method, id, { 'upload-offset': '1000', 'content-type': 'application/offset+octet-stream' }, undefined, stranger)).status
+			).toBe(404);
+		expect((await begin(100, 'x.pdf', stranger)).status).toBe(404);
+		expect((await ask('HEAD', randomUUID())).status).toBe(404);
+		expect(await offset(id)).toBe('1000');
+	});
+});

@@ -1,0 +1,158 @@
+import { randomUUID } from 'node:crypto';
+import { readdir, rm, stat } from 'node:fs/promises';
+import { join } from 'node:path';
+import { FileStore } from '@tus/file-store';
+import { Server, type ServerOptions } from '@tus/server';
+import { DomainError } from '$lib/core/errors/domain-error';
+import { PAPER_MAX_BYTES } from '$lib/core/papers/file-name';
+import { saying } from '$lib/words/sayings';
+import type { Actor } from '../actor';
+import { errorInWords, STATUS } from '../form-errors';
+import type { Database } from '../platform/db/database';
+import type { PaperStore } from '../platform/files/paper-store';
+import { errorForLog, log } from '../platform/log';
+import { requireRoomForPaper, takeInPaper } from './papers';
+
+/** Whose upload it is, and for what. */
+export interface UploadBy {
+	place: { db: Database; papers: PaperStore };
+	firmId: string;
+	actor: Actor;
+	itemId: string;
+	locale: string;
+}
+
+export interface ResumableUploads {
+	/**
+	 * Answers one request of the tus protocol, version 1.0: begins an upload, tells how far it came, goes on with it, gives it up.
+	 * @param uploadId null to begin one
+	 */
+	answer(request: Request, by: UploadBy, uploadId: string | null): Promise<Response>;
+}
+
+type HookRequest = Parameters<NonNullable<ServerOptions['onUploadFinish']>>[0];
+type StoredUpload = Awaited<ReturnType<FileStore['getUpload']>>;
+
+/** Where uploads are gathered, beside the papers. */
+export const uploadsFolder = (papersFolder: string) => join(papersFolder, 'uploads');
+
+/** How long an upload that was broken off may be gone on with. */
+export const UPLOAD_KEPT_HOURS = 24;
+
+/**
+ * Uploads that go on after a lost connection. A file is gathered apart, in a folder of its own; once it is whole it is taken in
+ * like any other, under the upload's own id, so that however often its end is reported there is one paper.
+ */
+export function resumableUploads(folder: string): ResumableUploads {
+	const store = new FileStore({ directory: folder });
+	const askedBy = new WeakMap<Request, UploadBy & { uploadId: string | null }>();
+	const ofRequest = (request: HookRequest) => askedBy.get(request as unknown as Request)!;
+
+	/** A person's mistake, as the protocol's client shows it. A conflict would be tried again by itself, so it goes as gone. */
+	const refused = (by: UploadBy, error: unknown) => {
+		if (!(error instanceof DomainError)) return error;
+		const status = error.code === 'too_many' ? 413 : error.code === 'changed_meanwhile' ? 410 : STATUS[error.code];
+		return { status_code: status, body: errorInWords(by.locale, error).message };
+	};
+
+	/** Takes a file in that has come whole. */
+	async function finish(by: UploadBy, upload: StoredUpload): Promise<void> {
+		try {
+			await takeInPaper(by.place, by.firmId, by.actor, {
+				id: upload.id,
+				itemId: by.itemId,
+				name: upload.metadata?.filename ?? '',
+				slot: upload.metadata?.slot ?? null,
+				content: store.read(upload.id)
+			});
+		} finally {
+			await store.remove(upload.id).catch(() => undefined);
+		}
+	}
+
+	const server = new Server({
+		path: '/',
+		datastore: store,
+		maxSize: PAPER_MAX_BYTES,
+		// nobody else's page may talk to this
+		allowedOrigins: () => false,
+		namingFunction: () => randomUUID(),
+		generateUrl: (request, { id }) => `${new URL(request.url).pathname.replace(/\/$/, '')}/${id}`,
+		getFileIdFromRequest: (request) => ofRequest(request).uploadId ?? undefined,
+		async onUploadCreate(request, upload) {
+			const by = ofRequest(request);
+			try {
+				if (upload.size === undefined) throw new DomainError('invalid', saying('wrong.paper.none'));
+				await by.place.db.inFirm(by.firmId, (tx) => requireRoomForPaper(tx, by.actor, by.itemId), by.actor.id!);
+			} catch (error) {
+				throw refused(by, error);
+			}
+			const { filename, slot } = upload.metadata ?? {};
+			return { metadata: { filename: filename ?? '', slot: slot || null, item: by.itemId, contact: by.actor.id } };
+		},
+		async onUploadFinish(request, upload) {
+			const by = ofRequest(request);
+			try {
+				await finish(by, upload as StoredUpload);
+			} catch (error) {
+				throw refused(by, error);
+			}
+			return {};
+		},
+		onResponseError(request, error) {
+			if ('status_code' in error) return undefined;
+			// whoever sent it went away in the middle: what came is kept
+			if (!(request as unknown as Request).signal?.aborted) log.warn(errorForLog(error), 'an upload was broken off');
+			return { status_code: 500, body: '' };
+		}
+	});
+
+	return {
+		async answer(request, by, uploadId) {
+			if (uploadId) {
+				const known = await store.getUpload(uploadId).catch(() => null);
+				const own = known?.metadata?.item === by.itemId && known.metadata.contact === by.actor.id;
+				if (!known || !own) {
+					const taken = await by.place.db.inFirm(
+						by.firmId,
+						(tx) => tx.first<{ bytes: number }>('select bytes from paper where id = $1 and item_id = $2', [uploadId, by.itemId]),
+						by.actor.id!
+					);
+					// its last answer was lost on the way: it is here
+					if (taken && request.method === 'HEAD') return complete(taken.bytes);
+					return new Response(null, { status: 404, headers: { 'tus-resumable': '1.0.0' } });
+				}
+				// the process ended between the last byte and taking it in
+				if (known.size !== undefined && known.offset === known.size && request.method === 'HEAD') {
+					try {
+						await finish(by, known);
+					} catch (error) {
+						if (error instanceof DomainError) return new Response(null, { status: 410, headers: { 'tus-resumable': '1.0.0' } });
+						throw error;
+					}
+					return complete(known.size);
+				}
+			}
+			askedBy.set(request, { ...by, uploadId });
+			return server.handleWeb(request as Parameters<typeof server.handleWeb>[0]);
+		}
+	};
+}
+
+const complete = (bytes: number) =>
+	new Response(null, {
+		headers: { 'tus-resumable': '1.0.0', 'upload-offset': String(bytes), 'upload-length': String(bytes), 'cache-control': 'no-store' }
+	});
+
+/** Removes uploads that nobody went on with. @returns how many files went */
+export async function removeOldUploads(folder: string, olderThanMs: number): Promise<number> {
+	let removed = 0;
+	for (const name of await readdir(folder).catch(() => [])) {
+		const file = join(folder, name);
+		const { mtimeMs } = await stat(file).catch(() => ({ mtimeMs: Infinity }));
+		if (Date.now() - mtimeMs <= olderThanMs) continue;
+		await rm(file, { force: true });
+		removed++;
+	}
+	return removed;
+}
