@@ -363,8 +363,8 @@ async function asking(): Promise<void> {
 		[firmId]
 	);
 	const close = READY_MADE_LISTS.find((list) => list.id === 'month-close')!;
-	const form = standingSchema.parse({
-		contactId: first[0].contact,
+	const parsed = standingSchema.parse({
+		contactId: randomUUID(),
 		title: 'Your papers for {period}',
 		lines: close.lines,
 		pattern: { every: 'month', interval: 1, on: { by: 'day', day: Number(today.slice(8)) } },
@@ -373,6 +373,8 @@ async function asking(): Promise<void> {
 		roll: 'none',
 		period: { kind: 'month', shift: -1 }
 	});
+	// the ids of this data are made by a hash, which no form would send
+	const form = { ...parsed, contactId: first[0].contact };
 	const one = await inFirm((tx) => writeStanding(tx, actor, first[0].client, form, null));
 	await sql.query(
 		`insert into standing_request select (jsonb_populate_record(s, jsonb_build_object('id', gen_random_uuid(), 'client_id', cc.client_id, 'contact_id', cc.contact_id))).*

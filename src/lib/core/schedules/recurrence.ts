@@ -187,6 +187,24 @@ export function occurrences(schedule: Schedule, from: IsoDate, most: number, cal
 	return found;
 }
 
+/** Days by which rolling onto a business day moves an occurrence at most: a weekend among holidays. */
+const ROLLED_MOST = 10;
+
+/**
+ * The occurrences that may appear through a day, wherever they were rolled or moved to, and the first one after them that is
+ * not skipped.
+ */
+export function occurrencesThrough(schedule: Schedule, from: IsoDate, through: IsoDate, most: number, calendar: FirmCalendar): Occurrence[] {
+	const last = Object.keys(schedule.moved).reduce((latest, day) => (day > latest ? day : latest), addDays(through, ROLLED_MOST));
+	const found: Occurrence[] = [];
+	for (const day of ruleDays(schedule, from)) {
+		const occurrence = occurrenceOf(schedule, day, calendar);
+		found.push(occurrence);
+		if (found.length >= most || (day > last && !occurrence.skipped)) break;
+	}
+	return found;
+}
+
 /** The first occurrence after a day of the rule that is not skipped, or null if there is none. */
 export function nextOccurrence(schedule: Schedule, afterRuleDay: IsoDate | null, calendar: FirmCalendar): Occurrence | null {
 	for (const day of ruleDays(schedule, afterRuleDay ? addDays(afterRuleDay, 1) : schedule.startsOn)) {

@@ -31,6 +31,8 @@ export function decimalMarkOf(cells: Iterable<string>): DecimalMark {
  * "1.234,50-", "(12.5)", "12.50 DR", "$ 7", "−3". A debit sign (minus before or behind, brackets, DR or D behind) makes it negative.
  */
 export function amountOf(text: string, mark: DecimalMark): string | null {
+	// as most files write it
+	if (mark === '.' && /^-?[1-9]\d{0,12}\.\d\d$/.test(text)) return text;
 	let bare = bareAmount(text);
 	let negative = false;
 	const bracketed = /^\((.*)\)$/.exec(bare);

@@ -52,6 +52,12 @@ function partsOf(text: string): DayParts | null {
 	return parts.some(Number.isNaN) ? null : { parts, named, year };
 }
 
+/** The parts of a day as most files write it, YYYY-MM-DD or YYYYMMDD, without looking for anything else. */
+function isoParts(text: string): DayParts | null {
+	const iso = /^(\d{4})-?(\d\d)-?(\d\d)$/.exec(text);
+	return iso && { parts: [Number(iso[1]), Number(iso[2]), Number(iso[3])], named: -1, year: 0 };
+}
+
 /**
  * The order in which days are written, told by those that leave no doubt (a year of four digits first, a part above 12).
  * @returns null if nothing tells: 03/04/2026 may be either
@@ -74,14 +80,14 @@ export function dateOrderOf(cells: Iterable<string>): DateOrder | null {
 
 /** A written day as YYYY-MM-DD, or null if there is no such day. Two digits are a year of this century. */
 export function dayOfText(text: string, order: DateOrder): string | null {
-	const read = partsOf(text);
+	const read = isoParts(text) ?? partsOf(text);
 	if (!read) return null;
 	const { parts, named } = read;
 	const at = read.year === 0 || parts[0] > 31 ? 'ymd' : order === 'ymd' && read.year === 2 ? 'dmy' : order;
 	let [year, month, day] = at === 'ymd' ? parts : at === 'dmy' ? [parts[2], parts[1], parts[0]] : [parts[2], parts[0], parts[1]];
 	if (named >= 0 && at !== 'ymd') [month, day] = [parts[named], parts[1 - named]];
 	if (year < 100) year += 2000;
-	const last = new Date(Date.UTC(year, month, 0)).getUTCDate();
+	const last = month === 2 ? (year % 4 === 0 && (year % 100 !== 0 || year % 400 === 0) ? 29 : 28) : [4, 6, 9, 11].includes(month) ? 30 : 31;
 	if (year < 1970 || year > 2200 || month < 1 || month > 12 || !(day >= 1 && day <= last)) return null;
 	return `${year}-${String(month).padStart(2, '0')}-${String(day).padStart(2, '0')}`;
 }

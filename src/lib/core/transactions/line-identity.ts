@@ -11,9 +11,8 @@ export interface LineIdentity {
 
 /** Words without case, accents, signs and spacing, so that two forms of a file compare. */
 function bareWords(text: string): string {
-	return text
-		.normalize('NFKD')
-		.replace(/\p{Mark}/gu, '')
+	const plain = /^[ -~]*$/.test(text) ? text : text.normalize('NFKD').replace(/\p{Mark}/gu, '');
+	return plain
 		.toLowerCase()
 		.split(/[^\p{Letter}\p{Number}]+/u)
 		.filter(Boolean)

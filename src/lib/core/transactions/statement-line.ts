@@ -76,8 +76,12 @@ export function countedSink(sink: LineSink): LineSink {
 	};
 }
 
+/** Most fields: letters and signs of ASCII, single spaces, none at the ends. */
+const PLAIN = /^(?:[!-~]+(?: [!-~]+)*)?$/;
+
 /** One line of text out of what a field holds: no control characters, no runs of spaces, cut where nobody would read on. */
 export function fieldText(text: string): string {
+	if (PLAIN.test(text) && text.length <= FIELD_MAX) return text;
 	return (
 		text
 			.slice(0, FIELD_MAX * 2)

@@ -21,19 +21,24 @@ export const factValueWords =
 	(name, value) =>
 		factInWords(name, value, { date: (day) => dateWords(locale, day, 'withYear'), day: (day) => dayOfYearWords(locale, day) });
 
-/** The lines of a list as they fit a client, due from a day on. */
+/** When the lines of a list are due, asked on a day: the same for every client. */
+export function duesOf(lines: readonly ListLine[], at: { askedOn: string; period: Period | null }, firm: Pick<Firm, 'calendar'>): string[] {
+	return lines.map((line) => dueDate(line.due, { askedOn: at.askedOn, periodEnd: at.period?.to ?? null }, firm.calendar));
+}
+
+/** The lines of a list as they fit a client. @param dues see `duesOf` */
 export function fitLines(
 	lines: readonly ListLine[],
 	client: ClientKnown,
 	overrides: Readonly<Record<string, Override>>,
-	at: { askedOn: string; period: Period | null },
-	firm: Pick<Firm, 'calendar' | 'locale'>
+	dues: readonly string[],
+	firm: Pick<Firm, 'locale'>
 ): { lines: LineInHand[]; missing: FactName[] } {
 	const { lines: tailored, missing } = tailor(lines, client, overrides, factValueWords(firm.locale));
 	return {
 		lines: lines.map((line, i) =>
 			inHand(line, {
-				dueOn: dueDate(line.due, { askedOn: at.askedOn, periodEnd: at.period?.to ?? null }, firm.calendar),
+				dueOn: dues[i],
 				out: tailored[i].out,
 				because: tailored[i].why,
 				missing: tailored[i].missing,
@@ -96,7 +101,7 @@ export async function beginRequest(
 	if ('readyMade' in from) {
 		const ready = READY_MADE_LISTS.find((list) => list.id === from.readyMade);
 		if (!ready) throw new DomainError('not_found', 'There is no such list.');
-		const fit = fitLines(ready.lines, client, {}, at, firm);
+		const fit = fitLines(ready.lines, client, {}, duesOf(ready.lines, at, firm), firm);
 		return {
 			list: null,
 			name: ready.name,
@@ -108,7 +113,7 @@ export async function beginRequest(
 	}
 	const list = await readList(tx, actor, from.listId);
 	const overrides = (await readOverrides(tx, list.id, [clientId])).get(clientId) ?? {};
-	const fit = fitLines(list.lines, client, overrides, at, firm);
+	const fit = fitLines(list.lines, client, overrides, duesOf(list.lines, at, firm), firm);
 	return {
 		list: { id: list.id, version: list.version },
 		name: list.name,

@@ -14,7 +14,7 @@ import { readList, type RequestList } from '../library/request-lists';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
 import type { PdfWork } from '../platform/pdf/pdf-work';
-import { fitLines } from './begin-request';
+import { duesOf, fitLines } from './begin-request';
 import { lockItem, moveItem } from './change-item';
 import { writeDrafts } from './drafts';
 import { sendDraft } from './send-draft';
@@ -92,9 +92,9 @@ async function fitForMany(
 	const ids = meant.map((one) => one.client_id);
 	const known = await readClientsKnown(tx, ids);
 	const overrides = await readOverrides(tx, list.id, ids);
-	const at = { askedOn: localDate(actor.now, firm.calendar), period: null };
+	const dues = duesOf(list.lines, { askedOn: localDate(actor.now, firm.calendar), period: null }, firm);
 	return meant.map((one) => {
-		const { lines, missing } = fitLines(list.lines, known.get(one.client_id)!, overrides.get(one.client_id) ?? {}, at, firm);
+		const { lines, missing } = fitLines(list.lines, known.get(one.client_id)!, overrides.get(one.client_id) ?? {}, dues, firm);
 		const out = lines.filter((line) => line.out).length;
 		return {
 			lines,

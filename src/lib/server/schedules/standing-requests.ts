@@ -5,7 +5,16 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { fillText, mergeFieldsInText, mergeFieldWords, unfilledFields } from '$lib/core/letters/merge-fields';
 import { listLineSchema, type ListLine, type RequestLine } from '$lib/core/requests/request-list';
 import { tailor } from '$lib/core/requests/tailoring';
-import { nextOccurrence, occurrences, requireOccurrence, dueIn, type Occurrence, type Pattern, type Schedule } from '$lib/core/schedules/recurrence';
+import {
+	nextOccurrence,
+	occurrences,
+	occurrencesThrough,
+	requireOccurrence,
+	dueIn,
+	type Occurrence,
+	type Pattern,
+	type Schedule
+} from '$lib/core/schedules/recurrence';
 import { scheduleOf, toCatchUp, type CatchUp, type StandingForm } from '$lib/core/schedules/standing-form';
 import { periodWords } from '$lib/words/dates';
 import { say } from '$lib/words/words';
@@ -66,13 +75,33 @@ const COLUMNS = `s.id, s.client_id as "clientId", cl.name as "clientName", cl.st
 	s.next_at as "nextAt", s.problem, st.name as "changedBy", s.version`;
 const SOURCE = `from standing_request s join client cl on cl.id = s.client_id join contact c on c.id = s.contact_id join staff st on st.id = s.changed_by`;
 
+type Placed = 'rule' | 'startsOn' | 'endsOn' | 'appearsAt' | 'roll' | 'periodKind' | 'periodShift' | 'skipped' | 'moved';
+const scheduleOfRow = (row: Pick<StandingRow, Placed>): Schedule => ({
+	rule: row.rule,
+	startsOn: row.startsOn,
+	endsOn: row.endsOn,
+	at: row.appearsAt,
+	roll: row.roll,
+	period: { kind: row.periodKind, shift: row.periodShift },
+	skipped: row.skipped,
+	moved: row.moved
+});
+
 function asStanding(row: StandingRow): StandingRequest {
-	const { rule, startsOn, endsOn, appearsAt, roll, periodKind, periodShift, skipped, moved, lines, ...rest } = row;
-	return {
-		...rest,
-		lines: z.array(listLineSchema).parse(lines),
-		schedule: { rule, startsOn, endsOn, at: appearsAt, roll, period: { kind: periodKind, shift: periodShift }, skipped, moved }
-	};
+	const {
+		rule: _r,
+		startsOn: _s,
+		endsOn: _e,
+		appearsAt: _a,
+		roll: _o,
+		periodKind: _k,
+		periodShift: _h,
+		skipped: _i,
+		moved: _m,
+		lines,
+		...rest
+	} = row;
+	return { ...rest, lines: z.array(listLineSchema).parse(lines), schedule: scheduleOfRow(row) };
 }
 
 /** The standing requests of a client, those that have ended last. */
@@ -390,8 +419,7 @@ async function appearOne(tx: Tx, id: string, now: string): Promise<number> {
 	const standing = asStanding(row);
 	const firm = await loadFirm(tx);
 	const actor = machine(now);
-	const from = standing.doneThrough ? addDays(standing.doneThrough, 1) : standing.schedule.startsOn;
-	const coming = occurrences(standing.schedule, from, AT_ONCE, firm.calendar);
+	const coming = occurrencesThrough(standing.schedule, startOf(standing), localDate(now, firm.calendar), AT_ONCE, firm.calendar);
 	const due = coming.filter((occurrence) => Date.parse(occurrence.at) <= Date.parse(now));
 	// a moved day may come after later ones: only what lies before the first that is still to come is dealt with
 	const upTo = coming.find((occurrence) => Date.parse(occurrence.at) > Date.parse(now) && !occurrence.skipped);
@@ -443,10 +471,17 @@ export interface OccurrenceLine extends Occurrence {
 	dues: string[];
 }
 
+/** The first day of the rule that was not dealt with. */
+const startOf = (standing: Pick<StandingRequest, 'doneThrough' | 'schedule'>) =>
+	standing.doneThrough ? addDays(standing.doneThrough, 1) : standing.schedule.startsOn;
+
+/** What an occurrence is called. @param language of the client */
+const titleOf = (title: string, occurrence: Occurrence, language: string) =>
+	title.replace(/\{period\}/g, occurrence.period ? periodWords(language, occurrence.period) : '');
+
 /** The next occurrences of a standing request, skipped ones included, with their titles and due dates. */
 export function comingOccurrences(standing: StandingRequest, firm: Firm, most: number): OccurrenceLine[] {
-	const from = standing.doneThrough ? addDays(standing.doneThrough, 1) : standing.schedule.startsOn;
-	return describeOccurrences(standing.schedule, standing, from, firm, most);
+	return describeOccurrences(standing.schedule, standing, startOf(standing), firm, most);
 }
 
 /** The same for what is only being written. */
@@ -459,7 +494,7 @@ export function describeOccurrences(
 ): OccurrenceLine[] {
 	return occurrences(schedule, from, most, firm.calendar).map((occurrence) => ({
 		...occurrence,
-		title: of.title.replace(/\{period\}/g, occurrence.period ? periodWords(firm.clientLanguage, occurrence.period) : ''),
+		title: titleOf(of.title, occurrence, firm.clientLanguage),
 		dues: [...new Set(of.lines.map((line) => dueIn(occurrence, line.due, firm.calendar)))].sort()
 	}));
 }
@@ -511,28 +546,33 @@ export interface Appearing {
 export async function readAppearing(tx: Tx, actor: Actor, firm: Firm, days: number): Promise<Appearing[]> {
 	requireStaff(actor, 'look');
 	const through = addDays(localDate(actor.now, firm.calendar), days);
-	const rows = await tx.rows<StandingRow>(
-		`select ${COLUMNS} ${SOURCE} where s.firm_id = $1 and s.state <> 'ended' and (s.next_rule_day <= $2::date + 10
+	// the lines themselves are large, and nobody reads them here
+	const rows = await tx.rows<
+		Pick<StandingRow, Placed | 'id' | 'clientId' | 'clientName' | 'clientIsActive' | 'contactName' | 'title' | 'state' | 'doneThrough'> & {
+			lines: number;
+		}
+	>(
+		`select ${COLUMNS.replace('s.lines', 'jsonb_array_length(s.lines) lines')} ${SOURCE} where s.firm_id = $1 and s.state <> 'ended' and (s.next_rule_day <= $2::date + 10
 			or exists (select from unnest(s.skipped) skipped where skipped <= $2::date and (s.done_through is null or skipped > s.done_through))) order by s.next_rule_day, s.id limit $3`,
 		[tx.firmId, through, APPEARING_MOST]
 	);
 	return rows
-		.map(asStanding)
-		.flatMap((standing) =>
-			comingOccurrences(standing, firm, 31)
+		.flatMap((row) => {
+			const schedule = scheduleOfRow(row);
+			return occurrencesThrough(schedule, startOf({ ...row, schedule }), through, 31, firm.calendar)
 				.filter((occurrence) => occurrence.askedOn <= through)
 				.map((occurrence) => ({
-					key: `${standing.id} ${occurrence.ruleDay}`,
+					key: `${row.id} ${occurrence.ruleDay}`,
 					day: occurrence.askedOn,
-					time: standing.schedule.at,
-					clientId: standing.clientId,
-					clientName: standing.clientName,
-					contactName: standing.contactName,
-					standingId: standing.id,
-					title: occurrence.title,
-					lines: standing.lines.length,
-					heldBack: occurrence.skipped ? 'left out' : standing.state === 'paused' ? 'paused' : standing.clientIsActive ? null : 'the client rests'
-				}))
-		)
+					time: schedule.at,
+					clientId: row.clientId,
+					clientName: row.clientName,
+					contactName: row.contactName,
+					standingId: row.id,
+					title: titleOf(row.title, occurrence, firm.clientLanguage),
+					lines: row.lines,
+					heldBack: occurrence.skipped ? 'left out' : row.state === 'paused' ? 'paused' : row.clientIsActive ? null : 'the client rests'
+				}));
+		})
 		.sort((a, b) => a.day.localeCompare(b.day) || a.clientName.localeCompare(b.clientName));
 }
