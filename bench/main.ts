@@ -189,7 +189,7 @@ async function chasing(): Promise<void> {
 			db.inFirm(firmId, async (tx) => {
 				const firm = await loadFirm(tx);
 				const rows = await readPeople(tx, people);
-				count = rows.flatMap((row) => forecastChases(asChasedPerson(row, firm.chasePlan), firm.calendar, now, addDays(today, 7))).length;
+				count = rows.flatMap((row) => forecastChases(asChasedPerson(row, firm), firm.calendar, now, addDays(today, 7))).length;
 			})
 		)
 	);

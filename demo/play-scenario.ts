@@ -16,7 +16,10 @@ import { inviteContacts, openInvitation, takeUpInvitation } from '../src/lib/ser
 import { takeInPaper } from '../src/lib/server/papers/papers';
 import type { handClock } from '../src/lib/server/platform/clock';
 import { derivedToken } from '../src/lib/server/platform/tokens';
-import { answerItem, handInPapers, sayDoesNotApply, seeItem } from '../src/lib/server/requests/client-item';
+import { READY_MADE_FORMS } from '../src/lib/core/requests/client-forms';
+import { readForms, writeForm } from '../src/lib/server/library/client-forms';
+import { raiseRequest } from '../src/lib/server/requests/own-requests';
+import { answerItem, answerQuestionnaire, handInPapers, sayDoesNotApply, seeItem } from '../src/lib/server/requests/client-item';
 import { acceptItem, sendItemBack } from '../src/lib/server/requests/judge-item';
 import { askManyFilterSchema, prepareForMany } from '../src/lib/server/requests/many';
 import { writeOwnRemark } from '../src/lib/server/requests/remarks';
@@ -40,10 +43,12 @@ import {
 	ACCOUNTS,
 	CONTACT_PASSWORD,
 	DRAFTS_FOR,
+	FORMS,
 	FRENCH,
 	QUESTION,
 	STANDING,
 	TRANSACTIONS,
+	RAISED,
 	RECORDS,
 	TEXTED,
 	type DemoClient,
@@ -260,6 +265,42 @@ export async function playScenario(stage: Stage): Promise<void> {
 				});
 				await inFirm(firmId, (tx) => writeStanding(tx, as('odalys'), client.id, form, null));
 			});
+		at(on('2026-03-02'), '15:40', async () => {
+			for (const [ready, names] of FORMS) {
+				const form = READY_MADE_FORMS.find((one) => one.id === ready)!;
+				await inFirm(firmId, async (tx) => {
+					if (!(await readForms(tx, as('odalys'))).some((one) => one.name === form.name))
+						await writeForm(tx, as('odalys'), { ...form, services: names.map((name) => services.get(name)!) }, null);
+				});
+			}
+		});
+		at(on(RAISED.on), '19:15', async () => {
+			const client = await clientOf(RAISED.client);
+			if (!client) return;
+			const about = await inFirm(firmId, (tx) =>
+				tx.first<{ name: string; form: string }>(
+					'select c.name, f.id form from contact c, client_form f where c.id = $1 and f.firm_id = c.firm_id and f.name = $2 and f.ended_at is null',
+					[client.contact, READY_MADE_FORMS.find((one) => one.id === RAISED.form)!.name]
+				)
+			);
+			const actor: Actor = {
+				kind: 'contact',
+				id: client.contact,
+				name: about!.name,
+				role: null,
+				now: clock.now(),
+				ip: '203.0.113.79',
+				userAgent: 'demo'
+			};
+			await inFirm(
+				firmId,
+				async (tx) => {
+					const itemId = await raiseRequest(tx, actor, { clientId: client.id, formId: about!.form });
+					await answerQuestionnaire(tx, actor, { itemId, typed: RAISED.answers });
+				},
+				client.contact
+			);
+		});
 		const withTransactions = () => clientOf(TRANSACTIONS.client);
 		at(on(TRANSACTIONS.askedOn), '14:05', async () => {
 			const client = await withTransactions();

@@ -472,6 +472,25 @@ export const STANDING: readonly [client: string, day: number][] = [
 	['Half Moon Bicycle Hire', 1]
 ];
 /** What a client asked about something open, and for whom a list waits as a draft. */
+/** Ready-made forms that the firm took over, and for which services. */
+export const FORMS: readonly (readonly [ready: string, services: readonly string[]])[] = [
+	['letter-from-us', []],
+	['from-authority', []],
+	['new-employee', ['Payroll']],
+	['something-else', []]
+];
+/** What a client asks for by themselves. */
+export const RAISED = {
+	client: 'Tidewrack Salvage',
+	form: 'letter-from-us',
+	on: '2026-05-01',
+	answers: {
+		who: 'The landlord of the new yard',
+		what: 'That the business has traded since 2019 and pays its bills.',
+		by: '2026-05-15',
+		language: 'English'
+	}
+} as const;
 /** What the bank gave out, of which the firm asks about what nobody can place; the client has begun to answer. */
 export const TRANSACTIONS = {
 	client: 'Brine & Barrow Oysters',

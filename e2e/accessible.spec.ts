@@ -11,9 +11,9 @@ test('every main view of the desk: accessible by Day and Night, nothing on the c
 	await expectAccessible(page, 'sign-in');
 	await signInAtDesk(page);
 	const { rows } = await product.sql.query(
-		`select (select id from client where name = 'Gull & String Kites') client, (select id from item where state = 'handed_in' and kind = 'paper' limit 1) item, (select id from message where kind = 'chase' limit 1) message, (select id from client_import limit 1) list, (select id from request_list limit 1) request_list, (select id from item where kind = 'transactions' limit 1) lines, (select id from transaction_file limit 1) file, (select client_id from transaction_file limit 1) with_lines`
+		`select (select id from client where name = 'Gull & String Kites') client, (select id from item where state = 'handed_in' and kind = 'paper' limit 1) item, (select id from message where kind = 'chase' limit 1) message, (select id from client_import limit 1) list, (select id from request_list limit 1) request_list, (select id from item where kind = 'transactions' limit 1) lines, (select id from transaction_file limit 1) file, (select id from client_form limit 1) form, (select client_id from transaction_file limit 1) with_lines`
 	);
-	const [{ client, item, message, list, request_list: requestList, lines, file, with_lines: withLines }] = rows;
+	const [{ client, item, message, list, request_list: requestList, lines, file, form, with_lines: withLines }] = rows;
 	const views = [
 		'/desk/rounds',
 		`/desk/rounds/item-${item}`,
@@ -38,6 +38,8 @@ test('every main view of the desk: accessible by Day and Night, nothing on the c
 		'/desk/library',
 		'/desk/library/lists',
 		`/desk/library/lists/${requestList}`,
+		'/desk/library/forms',
+		`/desk/library/forms/${form}`,
 		'/desk/library/ready/welcome',
 		'/desk/practice',
 		'/desk/you',
@@ -94,6 +96,8 @@ test('every main view of the portal: accessible, no sideways scrolling at 320 px
 	await look('a sealed letter');
 	await page.goto('/portal/pennywhistle-row/you');
 	await look('how somebody signs in');
+	await page.goto('/portal/pennywhistle-row/forms');
+	await look('forms with which somebody asks');
 	await page.context().close();
 });
 

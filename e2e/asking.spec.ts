@@ -1,3 +1,5 @@
+import { writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
 import { awake, expect, expectAccessible, PDF_FILE, phone, signInAtDesk, signInAtPortal, test } from './product';
 
 test.use({ file: 'asking' });
@@ -182,4 +184,57 @@ test('one list for many clients: each gets what fits, drafts are looked at toget
 	await page.getByRole('button', { name: 'Take it back' }).click();
 	await expect(page.getByRole('status')).toContainText('2 taken back.');
 	expect((await product.sql.query(`select 1 from item where due_on = '2026-06-30'`)).rowCount).toBe(0);
+});
+
+test('a client asks for something with a form, a large file goes on after a lost connection, and the firm answers', async ({
+	page,
+	browser,
+	product
+}) => {
+	const mobile = await phone(browser, product.origin);
+	await signInAtPortal(mobile, 'nessa@saltgrassbees.example');
+	await mobile.getByRole('link', { name: 'Ask us for something' }).click();
+	await mobile.getByRole('button', { name: /^A letter from you/ }).click();
+	await mobile.getByLabel('Who wants it?').fill('The landlord');
+	await expectAccessible(mobile, 'a form of the firm’s');
+	// gone on with elsewhere: what was typed is there
+	await expect
+		.poll(
+			async () => (await product.sql.query(`select answer_data ->> 'who' who from item where title = 'A letter from you' and state = 'started'`)).rows
+		)
+		.toEqual([{ who: 'The landlord' }]);
+	await mobile.reload();
+	await expect(mobile.getByLabel('Who wants it?')).toHaveValue('The landlord');
+	// the first try breaks off, the second goes on where it was
+	let broken = 0;
+	await mobile.route('**/uploads/*', async (route) => {
+		if (route.request().method() === 'PATCH' && broken++ === 0) await route.abort('connectionreset');
+		else await route.continue();
+	});
+	const big = join(product.folder, 'lease.pdf');
+	await writeFile(big, Buffer.concat([Buffer.from('%PDF-1.4\n'), Buffer.alloc(3_000_000, 32)]));
+	await mobile.locator('input[type=file]').setInputFiles(big);
+	await expect(mobile.getByText(/arrived · 3/)).toBeVisible();
+	expect(broken).toBeGreaterThan(1);
+	await mobile.getByRole('button', { name: 'Hand in the answers' }).click();
+	await expect(mobile.getByRole('alert').first()).toBeVisible();
+	await mobile.getByLabel('What should it say?').fill('That we pay our bills');
+	await mobile.getByLabel('By when?').fill('2026-06-01');
+	await mobile.getByRole('button', { name: 'Hand in the answers' }).click();
+	await mobile.waitForURL(/pennywhistle-row$/);
+
+	await signInAtDesk(page);
+	await page.goto('/desk/rounds');
+	await page.getByRole('link', { name: /Saltgrass Bee Co-op.*A letter from you/ }).click();
+	await expect(page.getByText('Nessa Orr asks us')).toBeVisible();
+	await expect(page.getByText('That we pay our bills')).toBeVisible();
+	await expect(page.getByText('lease.pdf', { exact: true })).toBeVisible();
+	await page.getByRole('button', { name: /^Accept/ }).click();
+	await expect(page.getByText('Nessa Orr asks us')).toBeHidden();
+	// another is begun and taken back
+	await mobile.goto('/portal/pennywhistle-row/forms');
+	await mobile.getByRole('button', { name: /^Something else/ }).click();
+	await mobile.getByRole('button', { name: 'Take it back, I do not need it' }).click();
+	await mobile.waitForURL(/pennywhistle-row$/);
+	await mobile.context().close();
 });

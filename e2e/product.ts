@@ -164,7 +164,10 @@ export async function phone(browser: Browser, origin: string): Promise<Page> {
 /** Finds nothing to blame on a page by WCAG 2.2 A and AA. */
 export async function expectAccessible(page: Page, what: string, only?: string[]): Promise<void> {
 	// in one frame and for violations alone: a page of its own for the results doubles the time
-	const axe = new AxeBuilder({ page }).setLegacyMode(true).options({ resultTypes: ['violations'] }).exclude('iframe');
+	const axe = new AxeBuilder({ page })
+		.setLegacyMode(true)
+		.options({ resultTypes: ['violations'] })
+		.exclude('iframe');
 	const { violations } = await (only ? axe.withRules(only) : axe.withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])).analyze();
 	expect(
 		violations.map(

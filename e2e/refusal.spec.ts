@@ -45,6 +45,7 @@ test.beforeAll(async () => {
 		(select id from staff where role = 'partner' limit 1) staff,
 		(select id from client_import limit 1) list,
 		(select id from transaction_file limit 1) file,
+		(select id from client_form limit 1) form,
 		(select id from incoming_text limit 1) "text",
 		(select id from message_text limit 1) "entry",
 		(select id from request_list limit 1) "requestList",
@@ -129,6 +130,8 @@ async function knock(context: APIRequestContext, path: string, { method, action 
 		restore: '1',
 		asks: 'what',
 		lineId: randomUUID(),
+		formId: ids.form,
+		form: '{}',
 		how: 'unknown'
 	};
 	const answer =
@@ -136,7 +139,9 @@ async function knock(context: APIRequestContext, path: string, { method, action 
 			? await context.get(path, { maxRedirects: 0, headers: { accept: 'text/html' } })
 			: path.endsWith('/papers')
 				? await context.post(path, { data: Buffer.from('%PDF-1.4'), headers: { 'x-file-name': 'a.pdf', 'content-type': 'application/octet-stream' } })
-				: await context.post(`${path}${action}`, { form, maxRedirects: 0 });
+				: path.endsWith('/uploads')
+					? await context.post(path, { headers: { 'tus-resumable': '1.0.0', 'upload-length': '10' } })
+					: await context.post(`${path}${action}`, { form, maxRedirects: 0 });
 	if (!answer.headers()['content-type']?.includes('application/json')) return answer.status();
 	const body = (await answer.json()) as { type?: string; status?: number; location?: string };
 	return body.type === 'error' || body.type === 'failure' || body.type === 'redirect' ? (body.status ?? answer.status()) : answer.status();
@@ -144,7 +149,7 @@ async function knock(context: APIRequestContext, path: string, { method, action 
 const REFUSED = [303, 400, 401, 403, 404, 409];
 /** Doors that lead nowhere in particular: they show what is one's own, or send on. */
 const OWN =
-	/^\/desk(\/(rounds|clients|clients\/new|almanac|postroom|firm|firm\/people|firm\/brands|find|you|practice|library|library\/new|library\/lists|drafts|clients\/ask|clients\/asked|clients\/import|clients\/people|clients\/import\/file|clients\/export|clients\/invite|firm\/root-certificate|live|clock|sign-out))?$|^\/portal\/\[firm\](\/sign-out|\/you|\/signed|\/facts|\/language)?$/;
+	/^\/desk(\/(rounds|clients|clients\/new|almanac|postroom|firm|firm\/people|firm\/brands|find|you|practice|library|library\/new|library\/lists|library\/forms|drafts|clients\/ask|clients\/asked|clients\/import|clients\/people|clients\/import\/file|clients\/export|clients\/invite|firm\/root-certificate|live|clock|sign-out))?$|^\/portal\/\[firm\](\/sign-out|\/you|\/signed|\/facts|\/forms|\/language)?$/;
 
 test('the walk finds the doors', () => {
 	const all = doors();

@@ -16,6 +16,7 @@
 		rights,
 		areas,
 		groups,
+		plans,
 		openItems,
 		done
 	}: {
@@ -26,6 +27,7 @@
 		/** who of the firm may do what with this client */ rights: ClientRights;
 		/** what they find on their page: chosen for them, and proposed by their services */ areas: { own: ClientAreas; proposed: PortalArea[] };
 		groups: { id: string; name: string }[];
+		/** plans of reminders that can be chosen */ plans: { key: string; name: string; words: string }[];
 		/** things asked that are still open */ openItems: number;
 		done: () => void;
 	} = $props();
@@ -77,6 +79,13 @@
 				></label
 			>
 		</div>
+		<label class="field max-w-md"
+			><span>Reminders of what is asked from now on</span><select name="chasePlan" value={client.chasePlan ?? ''}
+				><option value="">as the list or the firm has it</option>{#each plans as plan (plan.key)}<option value={plan.key}
+						>{plan.name}: {plan.words}</option
+					>{/each}</select
+			></label
+		>
 		<div class="flex flex-wrap gap-2">
 			<button class="act" disabled={pending}>Save</button><button type="button" class="act-quiet" onclick={done}>Leave as it was</button>
 			<span class="ml-auto flex flex-wrap items-baseline gap-3 self-center text-sm">

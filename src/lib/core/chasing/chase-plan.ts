@@ -15,6 +15,38 @@ export const chasePlanSchema = z.object({
 });
 export type ChasePlan = z.infer<typeof chasePlanSchema>;
 
+/** A plan beside the firm's usual one. */
+export const furtherPlanSchema = chasePlanSchema.extend({ key: z.string().regex(/^[a-z0-9-]{1,40}$/) });
+export type FurtherPlan = z.infer<typeof furtherPlanSchema>;
+
+/** By which plan something is chased: a further plan's key, `usual`, or `none`. */
+export const planKeySchema = z.string().regex(/^[a-z0-9-]{1,40}$/);
+
+/** The plans of a firm, and its calendar. */
+export interface ChasingFirm {
+	chasePlan: ChasePlan;
+	furtherPlans: readonly FurtherPlan[];
+	calendar: FirmCalendar;
+}
+
+const NO_REMINDERS: ChasePlan = { name: 'No reminders', steps: [] };
+
+/** The plan behind a key; nothing, and a plan that is no more, are the usual one. */
+export function planOf(firm: Pick<ChasingFirm, 'chasePlan' | 'furtherPlans'>, key: string | null): ChasePlan {
+	if (key === 'none') return NO_REMINDERS;
+	return firm.furtherPlans.find((plan) => plan.key === key) ?? firm.chasePlan;
+}
+
+/** What can be chosen, in words. */
+export function planChoices(firm: Pick<ChasingFirm, 'chasePlan' | 'furtherPlans'>): { key: string; name: string; words: string }[] {
+	const words = (plan: ChasePlan) => stepsInWords(plan.steps.map((step) => step.businessDaysFromDue)).around;
+	return [
+		{ key: 'usual', name: firm.chasePlan.name, words: words(firm.chasePlan) },
+		...firm.furtherPlans.map((plan) => ({ key: plan.key, name: plan.name, words: words(plan) })),
+		{ key: 'none', name: NO_REMINDERS.name, words: 'no reminder' }
+	];
+}
+
 /** "2 business days before it is due, then 1, 3 and 7 after", and "after 3 and 7 business days" for invitations. */
 export function stepsInWords(steps: readonly number[]): { around: string; after: string } {
 	const list = (days: readonly number[]) => (days.length < 2 ? days.join('') : `${days.slice(0, -1).join(', ')} and ${days.at(-1)}`);
@@ -29,14 +61,20 @@ export function stepsInWords(steps: readonly number[]): { around: string; after:
 	return { around: parts.join(', then '), after: later.length > 0 ? `after ${days(later)}` : '' };
 }
 
+const stepsField = z
+	.array(z.coerce.number('Write whole days.').int('Write whole days.').min(-30, 'At most 30 days before.').max(60, 'At most 60 days after.'))
+	.min(1, 'A plan needs at least one reminder.')
+	.max(12, 'Twelve reminders are enough.')
+	.transform((steps) => [...new Set(steps)].sort((a, b) => a - b));
+const nameField = z.string().trim().min(1, 'Give the plan a name.').max(80, 'Please keep the name to 80 characters.');
+
+/** The form of a further plan. */
+export const furtherPlanForm = z.object({ name: nameField, steps: stepsField });
+
 /** The form in which a firm changes both of its plans: steps as numbers, those before the due date negative. */
 export const chasePlansSchema = z.object({
-	name: z.string().trim().min(1, 'Give the plan a name.').max(80, 'Please keep the name to 80 characters.'),
-	steps: z
-		.array(z.coerce.number('Write whole days.').int('Write whole days.').min(-30, 'At most 30 days before.').max(60, 'At most 60 days after.'))
-		.min(1, 'A plan needs at least one reminder.')
-		.max(12, 'Twelve reminders are enough.')
-		.transform((steps) => [...new Set(steps)].sort((a, b) => a - b)),
+	name: nameField,
+	steps: stepsField,
 	invitationSteps: z
 		.array(
 			z.coerce

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { phoneField } from '../people/phone';
+import { planKeySchema } from '../chasing/chase-plan';
 import { longText, oneLine, optionalEmailField, optionalLine } from '../people/plain-fields';
 import { languageField } from '../people/languages';
 import { CHANNELS } from '../messages/ways';
@@ -26,7 +27,9 @@ export type ContactForm = z.output<ReturnType<typeof contactSchema>>;
 export const clientBasicsSchema = z.object({
 	name: oneLine('the client’s name', 160),
 	kind: z.enum(CLIENT_KINDS, 'Choose what kind of client this is.'),
-	responsibleId: z.uuid('Choose who is responsible.')
+	responsibleId: z.uuid('Choose who is responsible.'),
+	/** by which plan they are chased; null as the firm has it, left out as it was */
+	chasePlan: z.union([z.literal('').transform(() => null), planKeySchema]).optional()
 });
 
 export const noteSchema = z.object({ words: longText('the note', 4000) });

@@ -1,5 +1,5 @@
 import { chaseDueNow, afterChase, type ChasedPerson } from '$lib/core/chasing/forecast';
-import { nextStep, type ChasePlan } from '$lib/core/chasing/chase-plan';
+import { nextStep, planOf, type ChasingFirm } from '$lib/core/chasing/chase-plan';
 import { isSendingTime, localDate } from '$lib/core/calendar/firm-calendar';
 import { isOpen, OPEN_STATES, type ItemState } from '$lib/core/requests/item-states';
 import { waysOfColumn } from '$lib/core/messages/ways';
@@ -22,6 +22,7 @@ export interface PersonRow {
 		state: ItemState;
 		due_on: string | null;
 		chased_through: string;
+		chase_plan: string | null;
 		request_id: string;
 		client_id: string;
 		title: string;
@@ -34,7 +35,7 @@ export async function readPeople(tx: Tx, contactIds: readonly string[], lock = f
 	if (lock) await tx.rows('select 1 from contact where id = any ($1) order by id for update', [contactIds]);
 	return tx.rows<PersonRow>(
 		`select c.id, c.name, c.email::text, c.phone, c.reminded_by, c.mail_problem, c.last_chased_on,
-			json_agg(json_build_object('id', i.id, 'state', i.state, 'due_on', i.due_on, 'chased_through', i.chased_through,
+			json_agg(json_build_object('id', i.id, 'state', i.state, 'due_on', i.due_on, 'chased_through', i.chased_through, 'chase_plan', i.chase_plan,
 				'request_id', i.request_id, 'client_id', i.client_id, 'title', i.title, 'client_name', cl.name) order by i.due_on nulls last, i.position, i.id) items
 		from contact c join item i on i.contact_id = c.id and i.state = any ($2) join client cl on cl.id = i.client_id and cl.state = 'active'
 		where c.id = any ($1) and c.suspended_at is null group by c.id`,
@@ -42,12 +43,18 @@ export async function readPeople(tx: Tx, contactIds: readonly string[], lock = f
 	);
 }
 
-export function asChasedPerson(row: PersonRow, plan: ChasePlan): ChasedPerson {
+export function asChasedPerson(row: PersonRow, firm: Pick<ChasingFirm, 'chasePlan' | 'furtherPlans'>): ChasedPerson {
 	return {
 		lastChasedOn: row.last_chased_on,
 		heldBack: row.reminded_by === 'none' ? row.mail_problem : null,
 		by: waysOfColumn(row.reminded_by),
-		items: row.items.map((item) => ({ id: item.id, state: item.state, dueOn: item.due_on, chasedThrough: item.chased_through, plan }))
+		items: row.items.map((item) => ({
+			id: item.id,
+			state: item.state,
+			dueOn: item.due_on,
+			chasedThrough: item.chased_through,
+			plan: planOf(firm, item.chase_plan)
+		}))
 	};
 }
 
@@ -83,7 +90,7 @@ export async function chasePeople(db: Database, firmId: string, now: string): Pr
 async function chasePerson(tx: Tx, firm: Firm, contactId: string, now: string): Promise<boolean> {
 	const [row] = await readPeople(tx, [contactId], true);
 	if (!row || row.reminded_by === 'none') return false;
-	const person = asChasedPerson(row, firm.chasePlan);
+	const person = asChasedPerson(row, firm);
 	const chase = chaseDueNow(person, firm.calendar, now);
 	if (!chase) return false;
 

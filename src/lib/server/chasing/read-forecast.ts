@@ -22,9 +22,7 @@ export async function readForecast(tx: Tx, actor: Actor, firm: Firm, contactIds:
 	const through = addDays(localDate(actor.now, firm.calendar), days);
 	const people = await readPeople(tx, contactIds);
 	return people
-		.flatMap((person) =>
-			forecastChases(asChasedPerson(person, firm.chasePlan), firm.calendar, actor.now, through).map((chase) => describe(person, chase))
-		)
+		.flatMap((person) => forecastChases(asChasedPerson(person, firm), firm.calendar, actor.now, through).map((chase) => describe(person, chase)))
 		.sort((a, b) => a.at.localeCompare(b.at) || a.contactName.localeCompare(b.contactName));
 }
 

@@ -1,5 +1,4 @@
-import { nextStep, type ChasePlan } from '$lib/core/chasing/chase-plan';
-import type { FirmCalendar } from '$lib/core/calendar/firm-calendar';
+import { nextStep, planOf, type ChasingFirm } from '$lib/core/chasing/chase-plan';
 import { isOpen, type ItemState } from '$lib/core/requests/item-states';
 import type { Tx } from '../platform/db/database';
 
@@ -9,6 +8,7 @@ interface ScheduledItem {
 	due_on: string | null;
 	chased_through: string;
 	next_chase_on: string | null;
+	chase_plan: string | null;
 	client_is_active: boolean;
 }
 
@@ -17,10 +17,10 @@ interface ScheduledItem {
  * transaction that changes state, due date or chased-through day of an item, or the state of its client: the column is what makes
  * the question "who is due now" cheap, the rule stays in core.
  */
-export async function refreshChaseDays(tx: Tx, itemIds: readonly string[], plan: ChasePlan, calendar: FirmCalendar): Promise<void> {
+export async function refreshChaseDays(tx: Tx, itemIds: readonly string[], firm: ChasingFirm): Promise<void> {
 	if (itemIds.length === 0) return;
 	const items = await tx.rows<ScheduledItem>(
-		`select i.id, i.state, i.due_on, i.chased_through, i.next_chase_on, c.state = 'active' client_is_active
+		`select i.id, i.state, i.due_on, i.chased_through, i.next_chase_on, i.chase_plan, c.state = 'active' client_is_active
 		from item i join client c on c.id = i.client_id where i.id = any ($1)`,
 		[itemIds]
 	);
@@ -30,7 +30,7 @@ export async function refreshChaseDays(tx: Tx, itemIds: readonly string[], plan:
 			before: item.next_chase_on,
 			day:
 				isOpen(item.state) && item.client_is_active
-					? (nextStep({ dueOn: item.due_on, chasedThrough: item.chased_through }, plan, calendar)?.on ?? null)
+					? (nextStep({ dueOn: item.due_on, chasedThrough: item.chased_through }, planOf(firm, item.chase_plan), firm.calendar)?.on ?? null)
 					: null
 		}))
 		.filter((c) => c.day !== c.before);

@@ -1,3 +1,4 @@
+import { planOf } from '$lib/core/chasing/chase-plan';
 import { randomUUID } from 'node:crypto';
 import type { z } from 'zod';
 import { DomainError } from '$lib/core/errors/domain-error';
@@ -50,6 +51,18 @@ export async function changeClient(tx: Tx, actor: Actor, clientId: string, input
 	const nameOf = (id: string) => people.find((person) => person.id === id)?.name;
 	if (!nameOf(input.responsibleId)) throw new DomainError('invalid', 'Choose who is responsible.', { responsibleId: 'Choose who is responsible.' });
 	await tx.rows('update client set name = $2, kind = $3, responsible_id = $4 where id = $1', [clientId, input.name, input.kind, input.responsibleId]);
+	if (input.chasePlan !== undefined) {
+		const changed = await tx.first('update client set chase_plan = $2 where id = $1 and chase_plan is distinct from $2 returning id', [
+			clientId,
+			input.chasePlan
+		]);
+		if (changed)
+			await recordEvent(tx, actor, {
+				verb: 'client_plan_changed',
+				clientId,
+				details: { plan: input.chasePlan === null ? 'the firm’s usual one' : planOf(await loadFirm(tx), input.chasePlan).name }
+			});
+	}
 	if (before.name !== input.name) await recordEvent(tx, actor, { verb: 'client_renamed', clientId, details: { from: before.name, to: input.name } });
 	if (before.responsible_id !== input.responsibleId)
 		await recordEvent(tx, actor, {
@@ -86,8 +99,7 @@ export async function moveClient(tx: Tx, actor: Actor, input: { clientId: string
 	await refreshChaseDays(
 		tx,
 		items.map((item) => item.id),
-		firm.chasePlan,
-		firm.calendar
+		firm
 	);
 	await recordEvent(tx, actor, { verb: MOVE_EVENTS[input.move], clientId: client.id, details: { reason: input.reason } });
 }

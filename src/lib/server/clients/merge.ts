@@ -135,7 +135,7 @@ async function keepMerge(
 /** Chase days follow the state of the client and the reachability of the person: placed anew for what has moved. */
 async function refreshMoved(tx: Tx, items: readonly string[]): Promise<void> {
 	const firm = await loadFirm(tx);
-	await refreshChaseDays(tx, items, firm.chasePlan, firm.calendar);
+	await refreshChaseDays(tx, items, firm);
 }
 
 /**

@@ -186,6 +186,8 @@ export interface ClientRecord {
 	kind: 'business' | 'person';
 	responsible: string;
 	responsibleId: string;
+	/** by which plan they are chased; null as the firm has it */
+	chasePlan: string | null;
 	state: ClientState;
 	stateAt: string | null;
 	stateBy: string | null;
@@ -198,7 +200,7 @@ export interface ClientRecord {
 export async function readClient(tx: Tx, actor: Actor, clientId: string): Promise<ClientRecord> {
 	requireStaff(actor, 'look');
 	const client = await tx.first<Omit<ClientRecord, 'contacts'>>(
-		`select c.id, c.name, c.kind, s.name responsible, s.id as "responsibleId", c.state, c.state_at as "stateAt", c.state_by as "stateBy", c.state_reason as "stateReason", c.created_at as "createdAt" from client c join staff s on s.id = c.responsible_id where c.id = $1`,
+		`select c.id, c.name, c.kind, s.name responsible, s.id as "responsibleId", c.chase_plan as "chasePlan", c.state, c.state_at as "stateAt", c.state_by as "stateBy", c.state_reason as "stateReason", c.created_at as "createdAt" from client c join staff s on s.id = c.responsible_id where c.id = $1`,
 		[clientId]
 	);
 	if (!client) throw new DomainError('not_found', 'There is no such client.');

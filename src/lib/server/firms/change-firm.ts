@@ -1,7 +1,8 @@
+import { randomUUID } from 'node:crypto';
 import type { z } from 'zod';
 import { DomainError } from '$lib/core/errors/domain-error';
 import type { Holiday } from '$lib/core/calendar/holidays';
-import type { chasePlansSchema } from '$lib/core/chasing/chase-plan';
+import type { chasePlansSchema, FurtherPlan, furtherPlanForm } from '$lib/core/chasing/chase-plan';
 import { nextInvitationChase } from '$lib/core/invitations/invitation-chasing';
 import type { brandSchema, firmDetailsSchema, firmHoursSchema } from '$lib/core/firms/firm-forms';
 import { OPEN_STATES } from '$lib/core/requests/item-states';
@@ -99,6 +100,40 @@ export async function changeChasePlans(tx: Tx, actor: Actor, input: z.output<typ
 	await recordEvent(tx, actor, { verb: 'firm_changed', details: { what: 'chase plans' } });
 }
 
+/** Adds a plan beside the usual one. @throws DomainError invalid for a name that is taken, too_many */
+export async function addChasePlan(tx: Tx, actor: Actor, input: z.output<typeof furtherPlanForm>): Promise<void> {
+	requireStaff(actor, 'set_up_firm');
+	await tx.rows('select 1 from firm where id = $1 for update', [tx.firmId]);
+	const firm = await loadFirm(tx);
+	if ([firm.chasePlan, ...firm.furtherPlans].some((plan) => plan.name.toLowerCase() === input.name.toLowerCase()))
+		throw new DomainError('invalid', `There is a plan “${input.name}” already.`, { name: 'Another plan is called so.' });
+	if (firm.furtherPlans.length >= 12) throw new DomainError('too_many', 'Twelve further plans are enough. Take one away first.');
+	const plan: FurtherPlan = {
+		key: randomUUID().slice(0, 8),
+		name: input.name,
+		steps: input.steps.map((businessDaysFromDue) => ({ businessDaysFromDue }))
+	};
+	await tx.rows('update firm set further_chase_plans = further_chase_plans || $2::jsonb where id = $1', [tx.firmId, JSON.stringify([plan])]);
+	await recordEvent(tx, actor, { verb: 'chase_plan_added', details: { name: plan.name } });
+}
+
+/** Takes a further plan away: what was chased by it is chased by the usual one from now on. */
+export async function removeChasePlan(tx: Tx, actor: Actor, key: string): Promise<void> {
+	requireStaff(actor, 'set_up_firm');
+	await tx.rows('select 1 from firm where id = $1 for update', [tx.firmId]);
+	const gone = (await loadFirm(tx)).furtherPlans.find((plan) => plan.key === key);
+	if (!gone) return;
+	await tx.rows(
+		`update firm set further_chase_plans = (select coalesce(jsonb_agg(p), '[]') from jsonb_array_elements(further_chase_plans) p where p ->> 'key' <> $2) where id = $1`,
+		[tx.firmId, key]
+	);
+	await tx.rows('update item set chase_plan = null where firm_id = $1 and chase_plan = $2', [tx.firmId, key]);
+	await tx.rows('update request_list set chase_plan = null where firm_id = $1 and chase_plan = $2', [tx.firmId, key]);
+	await tx.rows('update client set chase_plan = null where firm_id = $1 and chase_plan = $2', [tx.firmId, key]);
+	await placeChasesAnew(tx, await loadFirm(tx));
+	await recordEvent(tx, actor, { verb: 'chase_plan_removed', details: { name: gone.name } });
+}
+
 async function placeChasesAnew(tx: Tx, firm: Firm): Promise<void> {
 	const items = await tx.rows<{ id: string }>('select id from item where firm_id = $1 and state = any ($2) order by id for update', [
 		tx.firmId,
@@ -107,8 +142,7 @@ async function placeChasesAnew(tx: Tx, firm: Firm): Promise<void> {
 	await refreshChaseDays(
 		tx,
 		items.map((item) => item.id),
-		firm.chasePlan,
-		firm.calendar
+		firm
 	);
 }
 

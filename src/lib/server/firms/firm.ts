@@ -1,5 +1,6 @@
 import type { FirmCalendar } from '$lib/core/calendar/firm-calendar';
-import { chasePlanSchema, type ChasePlan } from '$lib/core/chasing/chase-plan';
+import { z } from 'zod';
+import { chasePlanSchema, furtherPlanSchema, type ChasePlan, type FurtherPlan } from '$lib/core/chasing/chase-plan';
 import { passingShade } from '$lib/core/firms/brand-color';
 import type { Language } from '$lib/core/people/languages';
 import type { Tx } from '../platform/db/database';
@@ -33,6 +34,8 @@ export interface Firm {
 	isPractice: boolean;
 	calendar: FirmCalendar;
 	chasePlan: ChasePlan;
+	/** plans beside the usual one, chosen for a list, a client or a request */
+	furtherPlans: FurtherPlan[];
 	/** business days after which an invitation is chased */
 	invitationSteps: number[];
 }
@@ -61,6 +64,7 @@ interface FirmRow {
 	chase_plan_name: string;
 	invitation_steps: number[];
 	chase_steps: unknown;
+	further_chase_plans: unknown;
 }
 
 /** The path of the firm's logo, or null. */
@@ -100,6 +104,7 @@ export async function loadFirm(tx: Tx): Promise<Firm> {
 		isPractice: row.practice_of !== null,
 		calendar: { timeZone: row.time_zone, businessDays: row.business_days, holidays: row.holidays, sendFrom: row.send_from, sendTo: row.send_to },
 		chasePlan: chasePlanSchema.parse({ name: row.chase_plan_name, steps: row.chase_steps }),
+		furtherPlans: z.array(furtherPlanSchema).parse(row.further_chase_plans),
 		invitationSteps: row.invitation_steps
 	};
 }

@@ -93,7 +93,7 @@ export async function moveItem(
 		`update item set state = $2, state_at = $3, version = version + 1, reason = $4, answer = coalesce($5, answer), answer_data = coalesce($6, answer_data) where id = $1`,
 		[item.id, to, actor.now, extra.reason ?? null, extra.answer ?? null, extra.data === undefined ? null : JSON.stringify(extra.data)]
 	);
-	await refreshChaseDays(tx, [item.id], firm.chasePlan, firm.calendar);
+	await refreshChaseDays(tx, [item.id], firm);
 	await recordEvent(tx, actor, {
 		verb: MOVE_EVENTS[move],
 		clientId: item.client_id,

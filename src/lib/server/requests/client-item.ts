@@ -212,7 +212,7 @@ export async function askForTime(tx: Tx, actor: Actor, input: { itemId: string; 
 		input.until,
 		today
 	]);
-	await refreshChaseDays(tx, [item.id], firm.chasePlan, firm.calendar);
+	await refreshChaseDays(tx, [item.id], firm);
 	await recordEvent(tx, actor, {
 		verb: 'item_asked_for_time',
 		clientId: item.client_id,

@@ -69,7 +69,7 @@ export async function moveDueDate(tx: Tx, actor: Actor, input: { itemId: string;
 	const today = localDate(actor.now, firm.calendar);
 	if (input.dueOn < today) throw new DomainError('invalid', 'Choose a date from today on.', { dueOn: 'Choose a date from today on.' });
 	await tx.rows('update item set due_on = $2, chased_through = $3, version = version + 1 where id = $1', [item.id, input.dueOn, today]);
-	await refreshChaseDays(tx, [item.id], firm.chasePlan, firm.calendar);
+	await refreshChaseDays(tx, [item.id], firm);
 	await recordEvent(tx, actor, {
 		verb: 'item_due_moved',
 		clientId: item.client_id,
@@ -98,7 +98,7 @@ export async function changeItemPerson(tx: Tx, actor: Actor, input: { itemId: st
 	if (!to) throw new DomainError('not_found', 'This person does not belong to the client.');
 	await tx.rows('update item set contact_id = $2, version = version + 1 where id = $1', [item.id, to.id]);
 	const firm = await loadFirm(tx);
-	await refreshChaseDays(tx, [item.id], firm.chasePlan, firm.calendar);
+	await refreshChaseDays(tx, [item.id], firm);
 	await recordEvent(tx, actor, {
 		verb: 'item_person_changed',
 		clientId: item.client_id,

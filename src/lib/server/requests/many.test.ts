@@ -187,7 +187,7 @@ describe('many items at once', () => {
 		of: { id: string; version: number }[],
 		dueOn: string | null = null,
 		who = firm.odalys()
-	) => actOnMany(house.db, firm.id, who, { act: what, items: of.map(({ id, version }) => ({ id, version })), dueOn });
+	) => actOnMany(house.db, firm.id, who, { act: what, items: of.map(({ id, version }) => ({ id, version })), dueOn, plan: null, rank: null });
 	const states = async (ids: string[]) =>
 		(await house.owner.query('select state, due_on::text due from item where id = any ($1) order by position', [ids])).rows;
 	test('each by itself: what cannot be done says why, the others are done; taken back only where nobody changed it since', async () => {

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { localDate } from '$lib/core/calendar/firm-calendar';
+import { planKeySchema, planOf } from '$lib/core/chasing/chase-plan';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { isOpen, ITEM_STATE_WORDS, itemStateAfter, type ItemState } from '$lib/core/requests/item-states';
 import type { ItemKind } from '$lib/core/requests/item-kinds';
@@ -15,6 +16,7 @@ import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
 import type { PdfWork } from '../platform/pdf/pdf-work';
 import { duesOf, fitLines } from './begin-request';
+import { changeItemPerson } from './judge-item';
 import { lockItem, moveItem } from './change-item';
 import { writeDrafts } from './drafts';
 import { sendDraft } from './send-draft';
@@ -231,14 +233,15 @@ export interface AskedLine {
 	nextChaseOn: string | null;
 }
 
-const ASKED_PAGE = 300;
+export const ASKED_PAGE = 300;
 
-/** Items across all clients, due first. @returns at most a page of them */
+/** Items across all clients, due first. @param after how many come before the page @returns a page of them, and one more if there is a next one */
 export function readAsked(
 	tx: Tx,
 	actor: Actor,
 	today: string,
-	filter: { show: AskedShown; mine: boolean; words: string | null }
+	filter: { show: AskedShown; mine: boolean; words: string | null },
+	after = 0
 ): Promise<AskedLine[]> {
 	requireStaff(actor, 'look');
 	const states = filter.show === 'handed_in' ? ['handed_in', 'answered_no', 'declined'] : ['asked', 'seen', 'started', 'sent_back'];
@@ -248,19 +251,20 @@ export function readAsked(
 		from item i join client cl on cl.id = i.client_id and cl.state = 'active' join request r on r.id = i.request_id left join contact c on c.id = i.contact_id
 		where i.firm_id = $1 and i.state = any ($2) and ($3::date is null or i.due_on < $3) and ($4::uuid is null or cl.responsible_id = $4)
 			and ($5::text is null or i.title ilike $5 or r.title ilike $5 or cl.name ilike $5)
-		order by i.due_on nulls last, lower(cl.name), i.position, i.id limit $6`,
+		order by i.due_on nulls last, lower(cl.name), i.position, i.id offset $7 limit $6`,
 		[
 			tx.firmId,
 			states,
 			filter.show === 'late' ? today : null,
 			filter.mine ? actor.id : null,
 			filter.words ? searchPattern(filter.words)[0] : null,
-			ASKED_PAGE
+			ASKED_PAGE + 1,
+			after
 		]
 	);
 }
 
-export const MANY_ACTS = ['extend', 'waive', 'accept', 'withdraw'] as const;
+export const MANY_ACTS = ['extend', 'waive', 'accept', 'withdraw', 'plan', 'person'] as const;
 export type ManyAct = (typeof MANY_ACTS)[number];
 
 export const manyActSchema = z.object({
@@ -270,7 +274,11 @@ export const manyActSchema = z.object({
 		.min(1, 'Choose at least one line.')
 		.max(500, 'At most 500 lines at once.'),
 	/** for a later due date */
-	dueOn: z.iso.date('Choose a day.').nullable().default(null)
+	dueOn: z.iso.date('Choose a day.').nullable().default(null),
+	/** by which plan they are chased from now on */
+	plan: planKeySchema.nullable().default(null),
+	/** who answers: the first, second or third person of each client */
+	rank: z.coerce.number().int().min(1).max(3).nullable().default(null)
 });
 
 export interface ManyResult {
@@ -280,7 +288,7 @@ export interface ManyResult {
 	/** null when it was done */
 	problem: string | null;
 	/** what undoing needs: the version it has now, and how it was before */
-	undo: { version: number; state: ItemState; dueOn: string | null } | null;
+	undo: { version: number; state: ItemState; dueOn: string | null; contactId: string; plan: string | null } | null;
 }
 
 /** Does one thing with many items, each in a transaction of its own; what cannot be done says why, the others are done. */
@@ -309,11 +317,23 @@ async function actOnOne(tx: Tx, actor: Actor, input: z.output<typeof manyActSche
 	const item = await lockItem(tx, id);
 	const client = await tx.first<{ name: string }>('select name from client where id = $1', [item.client_id]);
 	if (item.version !== version) throw new DomainError('changed_meanwhile', `Somebody was faster: it is now ${ITEM_STATE_WORDS[item.state]}.`);
-	const before = { state: item.state, dueOn: item.due_on };
+	const before = { state: item.state, dueOn: item.due_on, contactId: item.contact_id, plan: await planKeyOf(tx, id) };
 	if (input.act === 'extend') {
 		if (!input.dueOn || input.dueOn < localDate(actor.now, firm.calendar)) throw new DomainError('invalid', 'Choose a date from today on.');
 		if (!isOpen(item.state)) throw new DomainError('changed_meanwhile', `It is ${ITEM_STATE_WORDS[item.state]}: there is nothing to wait for.`);
 		await setDue(tx, actor, firm, item, input.dueOn);
+	} else if (input.act === 'plan') {
+		if (!input.plan) throw new DomainError('invalid', 'Choose a plan.');
+		if (!isOpen(item.state)) throw new DomainError('changed_meanwhile', `It is ${ITEM_STATE_WORDS[item.state]}: there is nothing to remind of.`);
+		await setPlan(tx, actor, firm, item, input.plan);
+	} else if (input.act === 'person') {
+		if (!isOpen(item.state)) throw new DomainError('changed_meanwhile', `It is ${ITEM_STATE_WORDS[item.state]}: nobody has to answer.`);
+		const person = await tx.first<{ contact_id: string }>(
+			'select contact_id from client_contact where client_id = $1 order by rank, contact_id offset $2 limit 1',
+			[item.client_id, (input.rank ?? 1) - 1]
+		);
+		if (!person) throw new DomainError('invalid', 'This client has no such person.');
+		await changeItemPerson(tx, actor, { itemId: id, version, contactId: person.contact_id });
 	} else if (input.act === 'accept') {
 		if (item.kind === 'letter') throw new DomainError('invalid', 'A letter is finished by countersigning it.');
 		await moveItem(tx, actor, firm, item, 'accept');
@@ -339,6 +359,34 @@ async function actOnOne(tx: Tx, actor: Actor, input: z.output<typeof manyActSche
 	};
 }
 
+async function planKeyOf(tx: Tx, itemId: string): Promise<string | null> {
+	return (await tx.first<{ plan: string | null }>('select chase_plan plan from item where id = $1', [itemId]))!.plan;
+}
+
+/** Has an item chased by another plan. What has gone out counts: only steps after today are left. */
+async function setPlan(
+	tx: Tx,
+	actor: Actor,
+	firm: Firm,
+	item: { id: string; title: string; client_id: string; contact_id: string; request_id: string },
+	plan: string | null
+): Promise<void> {
+	await tx.rows('update item set chase_plan = $2, chased_through = greatest(chased_through, $3), version = version + 1 where id = $1', [
+		item.id,
+		plan,
+		localDate(actor.now, firm.calendar)
+	]);
+	await refreshChaseDays(tx, [item.id], firm);
+	await recordEvent(tx, actor, {
+		verb: 'item_plan_changed',
+		clientId: item.client_id,
+		contactId: item.contact_id,
+		requestId: item.request_id,
+		itemId: item.id,
+		details: { title: item.title, plan: planOf(firm, plan).name }
+	});
+}
+
 async function setDue(
 	tx: Tx,
 	actor: Actor,
@@ -351,7 +399,7 @@ async function setDue(
 		dueOn,
 		localDate(actor.now, firm.calendar)
 	]);
-	await refreshChaseDays(tx, [item.id], firm.chasePlan, firm.calendar);
+	await refreshChaseDays(tx, [item.id], firm);
 	const words = (day: string | null) => (day ? dateWords('en', day) : 'no date');
 	await recordEvent(tx, actor, {
 		verb: 'item_due_moved',
@@ -364,7 +412,16 @@ async function setDue(
 }
 
 export const undoSchema = z
-	.array(z.object({ itemId: z.uuid(), version: z.number().int(), state: z.string(), dueOn: z.iso.date().nullable() }))
+	.array(
+		z.object({
+			itemId: z.uuid(),
+			version: z.number().int(),
+			state: z.string(),
+			dueOn: z.iso.date().nullable(),
+			contactId: z.uuid(),
+			plan: planKeySchema.nullable()
+		})
+	)
 	.min(1)
 	.max(500);
 
@@ -381,7 +438,10 @@ export async function undoMany(db: Database, firmId: string, actor: Actor, undo:
 			const item = await lockItem(tx, one.itemId);
 			if (item.version !== one.version) return 0;
 			if (item.state === one.state) {
-				await setDue(tx, actor, firm, item, one.dueOn);
+				if (item.contact_id !== one.contactId)
+					await changeItemPerson(tx, actor, { itemId: item.id, version: item.version, contactId: one.contactId });
+				else if ((await planKeyOf(tx, item.id)) !== one.plan) await setPlan(tx, actor, firm, item, one.plan);
+				else await setDue(tx, actor, firm, item, one.dueOn);
 				return 1;
 			}
 			if (!itemStateAfter(item.state, 'reopen', 'firm')) return 0;
@@ -389,7 +449,7 @@ export async function undoMany(db: Database, firmId: string, actor: Actor, undo:
 			// what had come in before is there again, to be looked at
 			if (one.state === 'handed_in' || one.state === 'answered_no') await tx.rows('update item set state = $2 where id = $1', [item.id, one.state]);
 			await tx.rows('update request set withdrawn_at = null where id = $1', [item.request_id]);
-			await refreshChaseDays(tx, [item.id], firm.chasePlan, firm.calendar);
+			await refreshChaseDays(tx, [item.id], firm);
 			return 1;
 		});
 	return count;

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { addBusinessDays, localDate } from '$lib/core/calendar/firm-calendar';
-import { nextStep } from '$lib/core/chasing/chase-plan';
+import { nextStep, planOf } from '$lib/core/chasing/chase-plan';
 import { mergeFieldWords, mergeFieldsInText, fillText, unfilledFields } from '$lib/core/letters/merge-fields';
 import type { Period } from '$lib/core/schedules/due-rule';
 import type { NewRequest, RequestLine } from '$lib/core/requests/request-list';
@@ -220,6 +220,11 @@ export async function writeRequest(
 			origin.standing?.period?.to ?? null
 		]
 	);
+	const { key: planKey } = (await tx.first<{ key: string | null }>(
+		`select coalesce($1, (select chase_plan from request_list where id = $2), (select chase_plan from client where id = $3)) key`,
+		[input.chasePlan ?? null, input.list?.id ?? null, input.clientId]
+	))!;
+	const plan = planOf(firm, planKey);
 	// everybody answers for themselves, or any one of them for all
 	const asked = input.each ? people : people.slice(0, 1);
 	const items = asked.flatMap((person) =>
@@ -239,17 +244,17 @@ export async function writeRequest(
 			account_id: line.account?.id,
 			period_from: line.account?.from,
 			period_to: line.account?.to,
-			next_chase_on: nextStep({ dueOn: line.dueOn, chasedThrough: today }, firm.chasePlan, firm.calendar)?.on ?? null
+			next_chase_on: nextStep({ dueOn: line.dueOn, chasedThrough: today }, plan, firm.calendar)?.on ?? null
 		}))
 	);
 	await tx.rows(
 		`insert into item (id, firm_id, client_id, request_id, contact_id, position, kind, heading, title, why, required, due_on, spec, attachments, accepts_itself, account_id, period_from, period_to,
-			state, state_at, chased_through, next_chase_on)
+			state, state_at, chased_through, next_chase_on, chase_plan)
 		select i.id, $1, $2, $3, i.contact_id, i.position, i.kind, i.heading, i.title, i.why, i.required, i.due_on, i.spec, i.attachments, i.accepts_itself, i.account_id, i.period_from, i.period_to,
-			'asked', $4, $5, i.next_chase_on
+			'asked', $4, $5, i.next_chase_on, $7
 		from jsonb_to_recordset($6) as i (id uuid, contact_id uuid, position int, kind text, heading text, title text, why text, required boolean, due_on date,
 			spec jsonb, attachments uuid[], accepts_itself boolean, account_id uuid, period_from date, period_to date, next_chase_on date)`,
-		[tx.firmId, input.clientId, requestId, actor.now, today, JSON.stringify(items)]
+		[tx.firmId, input.clientId, requestId, actor.now, today, JSON.stringify(items), planKey]
 	);
 	for (const [index, line] of input.lines.entries())
 		if (line.kind === 'transactions')

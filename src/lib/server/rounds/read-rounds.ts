@@ -116,7 +116,7 @@ export async function readRounds(
 		closed as materialized (select id from client where firm_id = $1 and state <> 'active'),
 		ran_out as materialized (
 			select client_id, count(*) n, min(due_on) due_on, max(state_at) state_at, array_agg(id) items, (array_agg(contact_id order by due_on, id))[1] contact_id
-			from item where firm_id = $1 and state in ('asked', 'seen', 'started', 'sent_back') and next_chase_on is null and due_on is not null
+			from item where firm_id = $1 and state in ('asked', 'seen', 'started', 'sent_back') and next_chase_on is null and due_on is not null and chase_plan is distinct from 'none'
 				and contact_id not in (select id from bounced) and client_id not in (select id from closed)
 			group by client_id order by min(due_on), client_id limit $2
 		)

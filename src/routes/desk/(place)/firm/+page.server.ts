@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
 import { holidaySchema, readHolidays } from '$lib/core/calendar/holidays';
-import { chasePlansSchema } from '$lib/core/chasing/chase-plan';
+import { chasePlansSchema, furtherPlanForm, planChoices, planKeySchema } from '$lib/core/chasing/chase-plan';
 import { brandSchema, firmDetailsSchema, firmHoursSchema } from '$lib/core/firms/firm-forms';
 import { serviceSchema } from '$lib/core/clients/record-forms';
 import { DomainError } from '$lib/core/errors/domain-error';
@@ -14,12 +14,14 @@ import { readBrands } from '$lib/server/firms/brands';
 import { changeAreas, readFirmAreas } from '$lib/server/firms/portal-areas';
 import { changePicture, removePicture } from '$lib/server/firms/pictures';
 import {
+	addChasePlan,
 	addHolidays,
 	changeBrand,
 	changeChasePlans,
 	changeFirmDetails,
 	changeFirmHours,
 	readHolidaysFrom,
+	removeChasePlan,
 	removeHoliday
 } from '$lib/server/firms/change-firm';
 import { addService, endService, readServiceUse } from '$lib/server/firms/services';
@@ -46,6 +48,7 @@ export const load = async (event) => {
 			clientLanguage: firm.clientLanguage,
 			calendar: firm.calendar,
 			chasePlan: firm.chasePlan,
+			furtherPlans: planChoices(firm).slice(1, -1),
 			invitationSteps: firm.invitationSteps
 		},
 		holidays: await readHolidaysFrom(tx, localDate(desk.actor.now, firm.calendar)),
@@ -104,6 +107,24 @@ export const actions = {
 				})
 			)
 		),
+	addPlan: (event) =>
+		deskForm(event, (tx, desk, form) =>
+			addChasePlan(
+				tx,
+				desk.actor,
+				furtherPlanForm.parse({
+					name: form.get('name') ?? '',
+					steps: [
+						...form
+							.getAll('before')
+							.filter(Boolean)
+							.map((days) => `-${String(days)}`),
+						...form.getAll('after').filter(Boolean)
+					]
+				})
+			)
+		),
+	removePlan: (event) => deskForm(event, (tx, desk, form) => removeChasePlan(tx, desk.actor, planKeySchema.parse(form.get('key')))),
 	areas: (event) => deskForm(event, (tx, desk, form) => changeAreas(tx, desk.actor, readFirmAreasForm(form))),
 	brand: (event) => deskForm(event, (tx, desk, form) => changeBrand(tx, desk.actor, brandSchema.parse(Object.fromEntries(form)))),
 	addService: (event) => deskForm(event, (tx, desk, form) => addService(tx, desk.actor, serviceSchema.parse(Object.fromEntries(form)).name)),

@@ -333,6 +333,28 @@
 					<p class="text-xs text-(--half)">Every reminder that is still to come is placed anew. What has gone out counts.</p>
 				{/snippet}
 			</FirmSettings>
+			<FirmSettings title="Further chase plans" action="addPlan" mayChange={data.maySetUp} stays>
+				{#snippet shown()}
+					<p class="mt-1 text-sm text-(--half)">Chosen for a list, a client, or a single request; otherwise “{f.chasePlan.name}” holds.</p>
+					<ul class="mt-2 text-sm">
+						{#each f.furtherPlans as plan (plan.key)}<li class="flex items-baseline gap-3 border-b border-(--rule-strong) py-1.5">
+								<b class="font-semibold">{plan.name}</b><span class="flex-1 text-(--half)">{plan.words}</span>
+								{#if data.maySetUp}<form method="post" action="?/removePlan" {@attach enhancedForm(handling)}>
+										<input type="hidden" name="key" value={plan.key} /><button class="act-link" aria-label="Take the plan {plan.name} away"
+											>Take away</button
+										>
+									</form>{/if}
+							</li>{:else}<li class="py-1.5 text-(--half)">None yet. “No reminders” can always be chosen.</li>{/each}
+					</ul>
+				{/snippet}
+				{#snippet fields(wrong: Record<string, string>)}
+					<label class="field max-w-xs"><span>Name of the plan</span><input name="name" maxlength="80" required /></label>
+					<FieldProblem id="fp-name" message={wrong.name} />
+					{@render steps('before', 'Business days before the due date', [], 3)}
+					{@render steps('after', 'Business days after it; 0 is the day itself', [], 6)}
+					<FieldProblem id="fp-steps" message={wrong.steps} />
+				{/snippet}
+			</FirmSettings>
 			<section>
 				<div class="flex items-baseline justify-between gap-3">
 					<h2 class="text-[1.05rem]">People</h2>

@@ -84,6 +84,7 @@
 				rights={data.rights}
 				areas={data.areas}
 				groups={data.groups}
+				plans={data.plans}
 				{client}
 				staff={data.staff}
 				{openItems}

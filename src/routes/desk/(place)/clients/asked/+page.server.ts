@@ -1,27 +1,33 @@
 import { z } from 'zod';
 import { localDate } from '$lib/core/calendar/firm-calendar';
+import { planChoices } from '$lib/core/chasing/chase-plan';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { cleanText } from '$lib/core/people/plain-fields';
 import { deskRequest } from '$lib/server/desk-request';
 import { inForm, inPage, jsonField } from '$lib/server/form-errors';
 import { readDrafts, removeDrafts } from '$lib/server/requests/drafts';
-import { actOnMany, ASKED_SHOWN, manyActSchema, readAsked, undoMany, undoSchema } from '$lib/server/requests/many';
+import { actOnMany, ASKED_PAGE, ASKED_SHOWN, manyActSchema, readAsked, undoMany, undoSchema } from '$lib/server/requests/many';
 import { sendDraft } from '$lib/server/requests/send-draft';
 import { timeWords } from '$lib/words/dates';
 
 const querySchema = z.object({
 	show: z.enum([...ASKED_SHOWN, 'drafts']).catch('late'),
 	mine: z.coerce.boolean().catch(false),
-	words: z.string().max(100).transform(cleanText).nullable().catch(null)
+	words: z.string().max(100).transform(cleanText).nullable().catch(null),
+	after: z.coerce.number().int().min(0).max(1_000_000).catch(0)
 });
 
 export const load = async (event) => {
 	event.depends('desk:live');
 	const desk = await deskRequest(event);
-	const query = querySchema.parse(Object.fromEntries(['show', 'mine', 'words'].map((name) => [name, event.url.searchParams.get(name)])));
+	const query = querySchema.parse(Object.fromEntries(['show', 'mine', 'words', 'after'].map((name) => [name, event.url.searchParams.get(name)])));
 	return inPage(() =>
 		desk.inFirm(async (tx, firm) => {
 			const today = localDate(desk.actor.now, firm.calendar);
+			const items =
+				query.show === 'drafts'
+					? []
+					: await readAsked(tx, desk.actor, today, { show: query.show, mine: query.mine, words: query.words || null }, query.after);
 			return {
 				query,
 				today,
@@ -32,8 +38,9 @@ export const load = async (event) => {
 								changedAt: timeWords(firm.locale, draft.changedAt, firm.calendar.timeZone)
 							}))
 						: [],
-				items:
-					query.show === 'drafts' ? [] : await readAsked(tx, desk.actor, today, { show: query.show, mine: query.mine, words: query.words || null })
+				items: items.slice(0, ASKED_PAGE),
+				next: items.length > ASKED_PAGE ? query.after + ASKED_PAGE : null,
+				plans: planChoices(firm)
 			};
 		})
 	);
@@ -48,7 +55,13 @@ export const actions = {
 		const form = await event.request.formData();
 		return inForm(form, async () => {
 			const desk = await deskRequest(event);
-			const input = manyActSchema.parse({ act: form.get('act'), dueOn: form.get('dueOn') || null, items: jsonOf(form, 'items') });
+			const input = manyActSchema.parse({
+				act: form.get('act'),
+				dueOn: form.get('dueOn') || null,
+				plan: form.get('plan') || null,
+				rank: form.get('rank') || null,
+				items: jsonOf(form, 'items')
+			});
 			return { results: await actOnMany(desk.house.db, desk.firmId, desk.actor, input) };
 		});
 	},

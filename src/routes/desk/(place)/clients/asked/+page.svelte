@@ -14,6 +14,8 @@
 	let { data } = $props();
 	const chosen = new SvelteSet<string>();
 	let dueOn = $state('');
+	/** a plan of reminders, or a person, to be set */
+	let change = $state('');
 	let problem = $state('');
 	let pending = $state(false);
 	let sure = $state<'waive' | 'withdraw' | 'remove' | null>(null);
@@ -36,13 +38,21 @@
 			if (value) query.set(name, value);
 		return `/desk/clients/asked?${query}`;
 	};
-	const WORDS: Record<string, string> = { extend: 'moved', waive: 'waived', withdraw: 'withdrawn', accept: 'accepted' };
+	const WORDS: Record<string, string> = {
+		extend: 'moved',
+		plan: 'with other reminders',
+		person: 'asked of somebody else',
+		waive: 'waived',
+		withdraw: 'withdrawn',
+		accept: 'accepted'
+	};
 	const handling = {
 		onPending: (p: boolean) => (pending = p),
 		onProblem: (p: { message: string }) => (problem = p.message),
 		onSuccess: (answer: Record<string, unknown> | undefined) => {
 			problem = '';
 			sure = null;
+			change = '';
 			chosen.clear();
 			if (answer?.undone !== undefined) done = { words: `${answer.undone} taken back.`, problems: [], undo: null };
 			else if (answer?.removed !== undefined) done = { words: `${answer.removed} thrown away.`, problems: [], undo: null };
@@ -178,7 +188,10 @@
 				{/if}
 			</tbody>
 		</table>
-		{#if data.items.length >= 300}<p class="py-3 pl-[104px] text-sm text-(--half)">The first 300. A word above narrows them down.</p>{/if}
+		{#if data.next !== null || data.query.after > 0}<p class="flex gap-4 py-3 pl-[104px] text-sm">
+				{#if data.query.after > 0}<a class="act-link" href={link({ after: null })}>From the beginning</a>{/if}
+				{#if data.next !== null}<a class="act-link" href={link({ after: String(data.next) })}>The next ones</a>{/if}
+			</p>{/if}
 		<div class="bar" class:resting={picked.length === 0}>
 			{#if picked.length === 0}<span class="text-(--half)">Choose lines to do something with all of them.</span>
 			{:else if show === 'drafts'}
@@ -212,6 +225,27 @@
 						<input type="date" name="dueOn" class="line-input !w-auto" bind:value={dueOn} min={data.today} aria-label="New due date" required />
 						<button class="act" disabled={pending}>Move the due date</button>
 						{#if !dueOn}<button type="button" class="act-link text-sm" onclick={() => (dueOn = addDays(data.today, 7))}>in a week</button>{/if}
+					</form>
+				{/if}
+				{#if show !== 'handed_in'}
+					<form
+						method="post"
+						action="?/act"
+						class="flex gap-2"
+						{@attach enhancedForm({ ...handling, onPending: (p) => ((pending = p), p && (act = change.startsWith('rank') ? 'person' : 'plan')) })}
+					>
+						<input type="hidden" name="items" value={items} />
+						<input type="hidden" name="act" value={change.startsWith('rank') ? 'person' : 'plan'} />
+						{#if change.startsWith('rank')}<input type="hidden" name="rank" value={change.slice(5)} />
+						{:else}<input type="hidden" name="plan" value={change.slice(5)} />{/if}
+						<select class="line-input !w-72" bind:value={change} aria-label="Reminders, or who answers">
+							<option value="">Reminders, or who answers …</option>
+							{#each data.plans as plan (plan.key)}<option value="plan {plan.key}">{plan.name}: {plan.words}</option>{/each}
+							<option value="rank 1">asked of their first person</option><option value="rank 2">asked of their second person</option><option
+								value="rank 3">asked of their third person</option
+							>
+						</select>
+						{#if change}<button class="act-quiet" disabled={pending}>Set it</button>{/if}
 					</form>
 				{/if}
 				{#if sure === 'waive' || sure === 'withdraw'}

@@ -7,6 +7,7 @@ import { currencyOf } from '$lib/core/firms/currency';
 import { READY_MADE_LETTER } from '$lib/core/letters/ready-made-letter';
 import { READY_MADE_LISTS } from '$lib/core/requests/ready-made-lists';
 import { periodOf } from '$lib/core/schedules/due-rule';
+import { planChoices } from '$lib/core/chasing/chase-plan';
 import { draftContentSchema, LINES_MAX, newRequestSchema } from '$lib/core/requests/request-list';
 import { readFacts, readServices, sayFact } from '$lib/server/clients/client-record';
 import { asSeenBy } from '$lib/server/firms/brands';
@@ -83,6 +84,7 @@ export const load = async (event) => {
 					.filter((fact) => (FACT_NAMES as readonly string[]).includes(fact.name))
 					.map((fact) => ({ name: fact.name, words: words(fact.name as (typeof FACT_NAMES)[number], fact.value), saidBy: fact.saidBy })),
 				accounts: (await readAccounts(tx, desk.actor, clientId)).length,
+				plans: planChoices(firm),
 				services,
 				theirServices: theirs,
 				letter: READY_MADE_LETTER,
@@ -121,7 +123,7 @@ export const actions = {
 		const form = await event.request.formData();
 		return inForm(form, async () => {
 			const desk = await deskRequest(event);
-			const list = listRef.parse(JSON.parse(String(form.get('list') ?? 'null')));
+			const list = listRef.parse(parsed(form, 'list'));
 			const version = await desk.inFirm((tx) =>
 				saveDraft(tx, desk.actor, {
 					id: idParam(String(form.get('draftId') ?? '')),

@@ -28,6 +28,7 @@
 	let others = $state<string[]>(kept?.others ?? []);
 	let each = $state(kept?.each ?? false);
 	let quiet = $state(kept?.quiet ?? false);
+	let chasePlan = $state(kept?.chasePlan ?? '');
 	let withInvitation = $state(kept?.withInvitation ?? true);
 	let lines = $state<LineInHand[]>(kept?.lines ?? given.begun?.lines ?? []);
 	let files = $state({ ...given.files });
@@ -72,13 +73,16 @@
 			title,
 			message,
 			quiet,
+			chasePlan: chasePlan || null,
 			withInvitation: without.length > 0 && withInvitation,
 			onceKey,
 			list,
 			lines: going.map((l) => asRequestLine(l, letterValues))
 		})
 	);
-	const content = $derived(JSON.stringify({ contactId, others, each, title, message, quiet, withInvitation, values: letterValues, lines }));
+	const content = $derived(
+		JSON.stringify({ contactId, others, each, title, message, quiet, chasePlan: chasePlan || null, withInvitation, values: letterValues, lines })
+	);
 	/** Facts that decide lines of this list, known or not. */
 	const deciding = $derived(
 		[...new Set(lines.flatMap((l) => factsIn(l.condition)))].map((name) => ({ name, fact: data.facts.find((fact) => fact.name === name) ?? null }))
@@ -402,9 +406,13 @@
 						</div>
 					</fieldset>
 				{/if}
-				<p class="text-xs text-(--half)">
-					Reminders of a line: {data.reminders.things}; all open lines in one message a day. Then a person decides.
-				</p>
+				<label class="field"
+					><span>Reminders of what is still open, all of it in one message a day</span><select bind:value={chasePlan}
+						><option value="">as the list, the client or the firm has it</option>{#each data.plans as plan (plan.key)}<option value={plan.key}
+								>{plan.name}: {plan.words}</option
+							>{/each}</select
+					></label
+				>
 				<form
 					method="post"
 					action="?/send"

@@ -20,6 +20,7 @@
 	let groupId = $state(given.groupId ?? '');
 	let goesByItself = $state(given.goesByItself);
 	let services = $state([...given.services]);
+	let chasePlan = $state(given.chasePlan ?? '');
 	let lines = $state<LineInHand[]>(structuredClone(given.lines));
 	let files = $state({ ...untrack(() => data.files) });
 	let open = $state<string | null>(null);
@@ -44,6 +45,7 @@
 			groupId: shared === 'group' ? groupId || null : null,
 			goesByItself,
 			services,
+			chasePlan: chasePlan || null,
 			lines: lines.map(asListLine)
 		})
 	);
@@ -109,6 +111,13 @@
 				<label class="flex items-center gap-2"><input type="radio" value={false} bind:group={goesByItself} /> it waits for a person in Rounds</label>
 				<label class="flex items-center gap-2"><input type="radio" value={true} bind:group={goesByItself} /> it goes by itself once it fits</label>
 			</fieldset>
+			<label class="field"
+				><span>Reminders</span><select bind:value={chasePlan}
+					><option value="">as the client or the firm has it</option>{#each data.plans as plan (plan.key)}<option value={plan.key}
+							>{plan.name}: {plan.words}</option
+						>{/each}</select
+				></label
+			>
 			<div class="grid grid-cols-2 gap-3">
 				<label class="field"><span>Folder</span><input bind:value={folder} maxlength="60" list="list-folders" /></label>
 				<label class="field"><span>Tags, with commas</span><input bind:value={tags} maxlength="200" /></label>

@@ -34,7 +34,7 @@
 		[
 			item.clientName,
 			open && item.dueOn ? say(item.dueOn < data.today ? 'item.dueLate' : 'item.due', { date: dateWords(data.locale, item.dueOn, 'long') }) : '',
-			item.required ? '' : say('item.optional')
+			item.required || item.raised ? '' : say('item.optional')
 		]
 			.filter(Boolean)
 			.join(' · ')
