@@ -15,8 +15,8 @@ import { markStuckMessages, sendMessage, takeInReport, type SendingPlace } from 
 import { wallTime } from '$lib/server/platform/clock';
 import { roleOptions } from '$lib/server/platform/db/database';
 import { migrate } from '$lib/server/platform/db/migrations';
-import { removeOldUploads, UPLOAD_KEPT_HOURS, uploadsFolder } from '$lib/server/papers/resumable-uploads';
-import { removePartialFiles } from '$lib/server/platform/files/paper-store';
+import { UPLOAD_KEPT_HOURS, uploadsFolder } from '$lib/server/papers/resumable-uploads';
+import { removeOldUploads, removePartialFiles } from '$lib/server/platform/files/paper-store';
 import { errorForLog, log } from '$lib/server/platform/log';
 import { receiveReports } from '$lib/server/platform/mail/bounce-receiver';
 import { settings } from '$lib/server/platform/settings';

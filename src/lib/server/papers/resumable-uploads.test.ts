@@ -16,7 +16,8 @@ import {
 	type TestFirm,
 	type TestHouse
 } from '../testing/test-firm';
-import { removeOldUploads, resumableUploads, uploadsFolder, type ResumableUploads } from './resumable-uploads';
+import { removeOldUploads } from '../platform/files/paper-store';
+import { resumableUploads, uploadsFolder, type ResumableUploads } from './resumable-uploads';
 
 let house: TestHouse;
 let firm: TestFirm;

@@ -1,5 +1,4 @@
 import { randomUUID } from 'node:crypto';
-import { readdir, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { FileStore } from '@tus/file-store';
 import { Server, type ServerOptions } from '@tus/server';
@@ -143,16 +142,3 @@ const complete = (bytes: number) =>
 	new Response(null, {
 		headers: { 'tus-resumable': '1.0.0', 'upload-offset': String(bytes), 'upload-length': String(bytes), 'cache-control': 'no-store' }
 	});
-
-/** Removes uploads that nobody went on with. @returns how many files went */
-export async function removeOldUploads(folder: string, olderThanMs: number): Promise<number> {
-	let removed = 0;
-	for (const name of await readdir(folder).catch(() => [])) {
-		const file = join(folder, name);
-		const { mtimeMs } = await stat(file).catch(() => ({ mtimeMs: Infinity }));
-		if (Date.now() - mtimeMs <= olderThanMs) continue;
-		await rm(file, { force: true });
-		removed++;
-	}
-	return removed;
-}

@@ -94,6 +94,19 @@ export async function removePartialFiles(folder: string, olderThanMs: number): P
 	return removed;
 }
 
+/** Removes uploads that nobody went on with. @returns how many files went */
+export async function removeOldUploads(folder: string, olderThanMs: number): Promise<number> {
+	let removed = 0;
+	for (const name of await readdir(folder).catch(() => [])) {
+		const file = join(folder, name);
+		const { mtimeMs } = await stat(file).catch(() => ({ mtimeMs: Infinity }));
+		if (Date.now() - mtimeMs <= olderThanMs) continue;
+		await rm(file, { force: true });
+		removed++;
+	}
+	return removed;
+}
+
 /** The content type by the first bytes; text only if it is plain UTF-8 without markup of a page. */
 export async function sniff(head: Buffer): Promise<string> {
 	const known = await fileTypeFromBuffer(head);
