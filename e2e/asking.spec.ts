@@ -238,3 +238,59 @@ test('a client asks for something with a form, a large file goes on after a lost
 	await mobile.waitForURL(/pennywhistle-row$/);
 	await mobile.context().close();
 });
+
+test('words with emphasis, a link and a picture reach the phone as they were written; what is pasted is cleaned', async ({
+	page,
+	browser,
+	product
+}) => {
+	await signInAtDesk(page);
+	const { rows } = await product.sql.query(`select id from client where name = 'Gull & String Kites'`);
+	await page.goto(`/desk/clients/${rows[0].id}/ask`);
+	await awake(page);
+	await page.getByRole('button', { name: /From scratch/ }).click();
+	await page.getByLabel('What do you ask for?').fill('The new lease');
+	const words = page.getByRole('textbox', { name: /^Why, in words/ });
+	await words.click();
+	await page.keyboard.type('All pages of it. ');
+	await page.getByRole('button', { name: 'Link …' }).click();
+	await page.getByLabel('Address of the page').fill('javascript:alert(1)');
+	await page.keyboard.press('Enter');
+	await expect(page.getByText('Write the whole address of a page')).toBeVisible();
+	await page.getByLabel('Address of the page').fill('landlord.example/leases');
+	await page.keyboard.press('Enter');
+	await expect(words.getByRole('link', { name: 'landlord.example/leases' })).toBeVisible();
+	// hostile HTML from the clipboard
+	await words.evaluate((element) => {
+		const data = new DataTransfer();
+		data.setData(
+			'text/html',
+			'<p>pasted <b>words</b><script>window.hacked = 1</script><img src="https://elsewhere.example/x.png"><iframe src="https://elsewhere.example"></iframe><a href="javascript:window.hacked=1">there</a></p>'
+		);
+		element.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));
+	});
+	await expect(words).toContainText('pasted words');
+	await page.locator('input[type=file][accept="image/*"]').setInputFiles({
+		name: 'where.png',
+		mimeType: 'image/png',
+		buffer: Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==', 'base64')
+	});
+	await expect(words.locator('img')).toBeVisible();
+	await expectAccessible(page, 'words of a line');
+	await page.getByLabel('Title, also the subject of the message').fill('One more thing');
+	await page.getByRole('button', { name: /^Send to Mara/ }).click();
+	await page.waitForURL(/clients\/[0-9a-f-]{36}$/);
+
+	const mobile = await phone(browser, product.origin);
+	await signInAtPortal(mobile, 'mara@gullstring.example');
+	await mobile.getByRole('link', { name: /The new lease/ }).click();
+	await expect(mobile.getByRole('link', { name: 'landlord.example/leases' })).toHaveAttribute('href', 'https://landlord.example/leases');
+	const picture = mobile.getByRole('img', { name: 'where' });
+	await expect.poll(() => picture.evaluate((img: HTMLImageElement) => img.naturalWidth)).toBe(1);
+	await expect(mobile.locator('b, .font-bold', { hasText: 'words' })).toBeVisible();
+	await expect(mobile.getByText('there')).toBeVisible();
+	expect(await mobile.locator('a[href^="javascript"]').count()).toBe(0);
+	expect(await mobile.evaluate(() => 'hacked' in window)).toBe(false);
+	expect(await page.evaluate(() => 'hacked' in window)).toBe(false);
+	await mobile.context().close();
+});

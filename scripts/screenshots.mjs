@@ -86,6 +86,16 @@ for (const row of [1, 3, 4])
 		.check();
 await shoot(desk, 'asked');
 await desk.goto('about:blank');
+// the lines of a bank's file, some of them asked about
+const file = await sql.query('select id, client_id from transaction_file limit 1');
+await desk.goto(`/desk/clients/${file.rows[0].client_id}/transactions/${file.rows[0].id}?asked=1`);
+await awake();
+for (const row of [0, 2])
+	await desk
+		.getByRole('checkbox', { name: /^Choose (?!all)/ })
+		.nth(row)
+		.check();
+await shoot(desk, 'transactions');
 await desk.goto('/desk/almanac');
 await shoot(desk, 'almanac');
 await desk.goto('/desk/postroom');
@@ -136,17 +146,7 @@ await shoot(desk, 'firm-brand');
 await desk.goto('/desk/firm/people');
 await shoot(desk, 'firm-people');
 
-// practising, beside the real workspace
-await desk.goto('/desk/practice');
-await desk.waitForFunction(() => document.documentElement.dataset.live === 'yes');
-await desk.getByRole('button', { name: 'Set it up with made-up clients' }).click();
-await desk.getByText(/There are .* in it/).waitFor({ timeout: 90_000 });
-await desk.getByRole('button', { name: 'Go to the practice workspace' }).click();
-await desk.waitForURL('**/desk/rounds');
-await shoot(desk, 'practice');
-
 await phone.goto('/portal/pennywhistle-row/sign-in');
-await shoot(phone, 'portal-sign-in');
 await phone.getByLabel('E-mail address').fill('nessa@saltgrassbees.example');
 await phone.getByLabel('Password').fill('kites above the harbour');
 await phone.getByRole('button', { name: 'Sign in', exact: true }).click();
@@ -170,6 +170,18 @@ if (letter.rows[0]) {
 	await phone.getByText('You have reached the end').waitFor();
 	await shoot(phone, 'portal-signing');
 }
+await phone.context().clearCookies();
+// questions about payments, two of them answered
+const lines = await sql.query(
+	`update contact c set locale = 'en' from item i where i.contact_id = c.id and i.kind = 'transactions' returning i.id, c.email`
+);
+await phone.goto('/portal/pennywhistle-row/sign-in');
+await phone.getByLabel('E-mail address').fill(lines.rows[0].email);
+await phone.getByLabel('Password').fill('kites above the harbour');
+await phone.getByRole('button', { name: 'Sign in', exact: true }).click();
+await phone.waitForURL('**/pennywhistle-row');
+await phone.goto(`/portal/pennywhistle-row/item/${lines.rows[0].id}`);
+await shoot(phone, 'portal-lines');
 await browser.close();
 await sql.end();
 await stopProcesses(children);

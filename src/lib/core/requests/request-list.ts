@@ -5,6 +5,7 @@ import { longText, oneLine, optionalLine, optionalText } from '../people/plain-f
 import { dueRuleSchema, type DueRule } from '../schedules/due-rule';
 import { conditionSchema, type Condition } from './conditions';
 import { ITEM_SPECS, type ItemKind } from './item-kinds';
+import { itemTextSchema, type ItemText } from './item-text';
 
 /** What every line has, whatever it asks for. */
 const lineFields = {
@@ -17,6 +18,8 @@ const lineFields = {
 		.nullish()
 		.transform((text) => text ?? undefined)
 		.pipe(optionalText('the explanation', 2000)),
+	/** the same words with emphasis, lists, links and pictures, where there are any */
+	text: itemTextSchema.nullish(),
 	required: z.boolean(),
 	/** accepted as it comes, without anybody looking */
 	acceptsItself: z.boolean().default(false),
@@ -160,6 +163,7 @@ export interface LineInHand {
 	heading: string;
 	title: string;
 	why: string;
+	text: ItemText | null;
 	required: boolean;
 	acceptsItself: boolean;
 	attachments: string[];
@@ -185,6 +189,7 @@ export function newLine(line: Pick<LineInHand, 'key' | 'kind' | 'title' | 'spec'
 	return {
 		heading: '',
 		why: '',
+		text: null,
 		required: true,
 		acceptsItself: false,
 		attachments: [],
@@ -214,6 +219,7 @@ export function inHand(line: ListLine, more: Partial<LineInHand> = {}): LineInHa
 	return {
 		...line,
 		why: line.why ?? '',
+		text: line.text ?? null,
 		spec: line.spec as Record<string, unknown>,
 		document: line.kind === 'letter' ? line.document : null,
 		dueOn: '',
@@ -228,19 +234,34 @@ export function inHand(line: ListLine, more: Partial<LineInHand> = {}): LineInHa
 
 /** What of a line in hand is kept in a list. */
 export function asListLine(line: LineInHand): unknown {
-	const { key, kind, heading, title, why, required, acceptsItself, attachments, spec, due, condition, document } = line;
-	return { key, kind, heading, title, why, required, acceptsItself, attachments, spec, due, condition, ...(kind === 'letter' ? { document } : {}) };
-}
-
-/** What of a line in hand is sent. */
-export function asRequestLine(line: LineInHand, values: Readonly<Record<string, string>>): unknown {
-	const { key, kind, heading, title, why, required, acceptsItself, attachments, spec, dueOn, account, document } = line;
+	const { key, kind, heading, title, why, text, required, acceptsItself, attachments, spec, due, condition, document } = line;
 	return {
 		key,
 		kind,
 		heading,
 		title,
 		why,
+		text,
+		required,
+		acceptsItself,
+		attachments,
+		spec,
+		due,
+		condition,
+		...(kind === 'letter' ? { document } : {})
+	};
+}
+
+/** What of a line in hand is sent. */
+export function asRequestLine(line: LineInHand, values: Readonly<Record<string, string>>): unknown {
+	const { key, kind, heading, title, why, text, required, acceptsItself, attachments, spec, dueOn, account, document } = line;
+	return {
+		key,
+		kind,
+		heading,
+		title,
+		why,
+		text,
 		required,
 		acceptsItself,
 		attachments,

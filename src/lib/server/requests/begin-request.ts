@@ -49,8 +49,12 @@ export function fitLines(
 	};
 }
 
+/** Whether a line stands for the statements of a client's accounts. */
+export const standsForStatements = (line: Pick<LineInHand, 'kind' | 'spec'>): boolean =>
+	line.kind === 'paper' && ITEM_SPECS.paper.parse(line.spec).statementsOf !== 'none';
+
 /** Puts the statements of the month before in the place of lines that stand for them, where the client's accounts are known. */
-async function spreadLines(
+export async function spreadLines(
 	tx: Tx,
 	actor: Actor,
 	clientId: string,

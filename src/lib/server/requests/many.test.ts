@@ -5,6 +5,7 @@ import { requestListSchema } from '$lib/core/requests/request-list';
 import { sayFact } from '../clients/client-record';
 import { loadFirm } from '../firms/firm';
 import { addList, changeList, copyList, readList, readLists, readListVersions, removeList, restoreList } from '../library/request-lists';
+import { writeAccount } from '../statements/accounts';
 import { itemsOf, makeClient, makeFirm, openTestHouse, paperLine, requestTo, sendPlanned, type TestFirm, type TestHouse } from '../testing/test-firm';
 import { readDraft, readDrafts, removeDrafts, saveDraft } from './drafts';
 import { actOnMany, askManyFilterSchema, prepareForMany, proposeForMany, sendDraftsOfRun, undoMany, undoSchema } from './many';
@@ -76,6 +77,40 @@ describe('one list for many clients', () => {
 		await expect(
 			firm.run((tx) => prepareForMany(tx, { ...firm.odalys(), role: 'filing' }, { listId, filter: filter(), runId, send: false }))
 		).rejects.toMatchObject({ code: 'not_allowed' });
+	});
+	test('a line that stands for statements gives one for each account of each client, and stays a line where none is known', async () => {
+		const [rich, poor] = [await makeClient(house, firm, { name: 'Rich' }), await makeClient(house, firm, { name: 'Poor' })];
+		for (const lastFour of ['1111', '2222'])
+			await firm.run((tx) =>
+				writeAccount(
+					tx,
+					firm.odalys(),
+					rich.id,
+					{ kind: 'bank', institution: 'Tideline', lastFour, currency: 'CAD', closingDay: 31, openedOn: null, closedOn: null },
+					null
+				)
+			);
+		const list = {
+			...LIST,
+			name: 'Statements',
+			lines: requestListSchema.parse({ ...LIST, lines: [{ ...line('Bank statement'), spec: { statementsOf: 'bank' } }] }).lines
+		};
+		const statements = await firm.run((tx) => addList(tx, firm.odalys(), list));
+		const runId = randomUUID();
+		await firm.run((tx) => prepareForMany(tx, firm.odalys(), { listId: statements, filter: filter(), runId, send: true }));
+		expect(await sendDraftsOfRun(house, firm.id, runId, firm.coordinator.id!, house.clock.now())).toEqual({ sent: 2, left: 0 });
+		const asked = async (id: string) =>
+			(
+				await house.owner.query<{ title: string; to: string | null }>(
+					'select title, period_to::text as to from item where client_id = $1 order by title',
+					[id]
+				)
+			).rows;
+		expect(await asked(rich.id)).toEqual([
+			{ title: expect.stringContaining('1111'), to: '2026-04-30' },
+			{ title: expect.stringContaining('2222'), to: '2026-04-30' }
+		]);
+		expect(await asked(poor.id)).toEqual([{ title: 'Bank statement', to: null }]);
 	});
 	test('the worker sends them; what cannot go stays and says why; begun again it goes on', async () => {
 		const [one, two] = [await makeClient(house, firm, { name: 'One' }), await makeClient(house, firm, { name: 'Two' })];

@@ -15,7 +15,7 @@ import { readList, type RequestList } from '../library/request-lists';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
 import type { PdfWork } from '../platform/pdf/pdf-work';
-import { duesOf, fitLines } from './begin-request';
+import { duesOf, fitLines, spreadLines, standsForStatements } from './begin-request';
 import { changeItemPerson } from './judge-item';
 import { lockItem, moveItem } from './change-item';
 import { writeDrafts } from './drafts';
@@ -151,6 +151,11 @@ export async function prepareForMany(
 		throw new DomainError('too_many', `At most ${MANY_CLIENTS.toLocaleString('en')} clients at once. Choose fewer by a service, or only yours.`);
 	const going = proposed.filter((line) => line.stands === null && line.goes > 0);
 	if (going.length === 0) throw new DomainError('invalid', 'Nothing would be made: nobody is left who can be asked by this list.');
+	// the statements of each client's own accounts, where the list asks for statements
+	if (going[0].lines.some(standsForStatements)) {
+		const today = localDate(actor.now, firm.calendar);
+		for (const line of going) line.lines = await spreadLines(tx, actor, line.clientId, line.lines, today, firm.clientLanguage);
+	}
 	for (let i = 0; i < going.length; i += CHUNK) {
 		await writeDrafts(
 			tx,

@@ -1,6 +1,7 @@
 import { DomainError } from '$lib/core/errors/domain-error';
 import type { ClientState } from '$lib/core/clients/client-states';
 import type { ItemState } from '$lib/core/requests/item-states';
+import type { ItemText } from '$lib/core/requests/item-text';
 import type { ItemKind } from '$lib/core/requests/item-kinds';
 import type { LetterDocument } from '$lib/core/letters/letter-document';
 import { saying } from '$lib/words/sayings';
@@ -24,6 +25,8 @@ export interface ItemLine {
 	kind: ItemKind;
 	title: string;
 	why: string | null;
+	/** the same words with emphasis, lists, links and pictures */
+	text: ItemText | null;
 	required: boolean;
 	dueOn: string | null;
 	state: ItemState;
@@ -60,7 +63,7 @@ export interface ItemLine {
 	lastActor: string | null;
 }
 
-const ITEM_COLUMNS = `i.id, i.kind, i.title, i.why, i.required, i.due_on as "dueOn", i.state, i.state_at as "stateAt", i.reason, i.answer, i.answer_data as "answerData", i.heading, i.spec, i.accepts_itself as "acceptsItself", i.asked_time_until as "askedTimeUntil", i.version,
+const ITEM_COLUMNS = `i.id, i.kind, i.title, i.why, i.text, i.required, i.due_on as "dueOn", i.state, i.state_at as "stateAt", i.reason, i.answer, i.answer_data as "answerData", i.heading, i.spec, i.accepts_itself as "acceptsItself", i.asked_time_until as "askedTimeUntil", i.version,
 	(select count(*) from item_remark m where m.item_id = i.id) remarks,
 	(select count(*) from item_remark m where m.item_id = i.id and m.by_contact is not null and m.seen_at is null) "unseenByFirm",
 	(select count(*) from item_remark m where m.item_id = i.id and m.by_staff is not null and m.seen_at is null) "unseenByClient",

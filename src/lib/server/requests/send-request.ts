@@ -5,6 +5,7 @@ import { nextStep, planOf } from '$lib/core/chasing/chase-plan';
 import { mergeFieldWords, mergeFieldsInText, fillText, unfilledFields } from '$lib/core/letters/merge-fields';
 import type { Period } from '$lib/core/schedules/due-rule';
 import type { NewRequest, RequestLine } from '$lib/core/requests/request-list';
+import { plainItemText } from '$lib/core/requests/item-text';
 import { announcedBy, type Channels, type Reachable } from '$lib/core/messages/ways';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
@@ -235,7 +236,8 @@ export async function writeRequest(
 			kind: line.kind,
 			heading: line.heading,
 			title: line.title,
-			why: line.why,
+			why: line.text ? plainItemText(line.text).slice(0, 2000) || line.why : line.why,
+			text: line.text ?? null,
 			required: line.required,
 			due_on: line.dueOn,
 			spec: line.spec,
@@ -248,11 +250,11 @@ export async function writeRequest(
 		}))
 	);
 	await tx.rows(
-		`insert into item (id, firm_id, client_id, request_id, contact_id, position, kind, heading, title, why, required, due_on, spec, attachments, accepts_itself, account_id, period_from, period_to,
+		`insert into item (id, firm_id, client_id, request_id, contact_id, position, kind, heading, title, why, text, required, due_on, spec, attachments, accepts_itself, account_id, period_from, period_to,
 			state, state_at, chased_through, next_chase_on, chase_plan)
-		select i.id, $1, $2, $3, i.contact_id, i.position, i.kind, i.heading, i.title, i.why, i.required, i.due_on, i.spec, i.attachments, i.accepts_itself, i.account_id, i.period_from, i.period_to,
+		select i.id, $1, $2, $3, i.contact_id, i.position, i.kind, i.heading, i.title, i.why, i.text, i.required, i.due_on, i.spec, i.attachments, i.accepts_itself, i.account_id, i.period_from, i.period_to,
 			'asked', $4, $5, i.next_chase_on, $7
-		from jsonb_to_recordset($6) as i (id uuid, contact_id uuid, position int, kind text, heading text, title text, why text, required boolean, due_on date,
+		from jsonb_to_recordset($6) as i (id uuid, contact_id uuid, position int, kind text, heading text, title text, why text, text jsonb, required boolean, due_on date,
 			spec jsonb, attachments uuid[], accepts_itself boolean, account_id uuid, period_from date, period_to date, next_chase_on date)`,
 		[tx.firmId, input.clientId, requestId, actor.now, today, JSON.stringify(items), planKey]
 	);

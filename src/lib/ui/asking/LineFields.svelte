@@ -4,6 +4,7 @@
 	import AttachmentFields from './AttachmentFields.svelte';
 	import ConditionEditor from './ConditionEditor.svelte';
 	import DueRuleFields from './DueRuleFields.svelte';
+	import ItemTextEditor from './ItemTextEditor.svelte';
 	import SpecFields from './SpecFields.svelte';
 
 	/** Everything about one line: its words, what it asks for, when it is due, and in a list for whom. */
@@ -31,12 +32,15 @@
 	<label class="field"><span>What do you ask for?</span><input id="title-{line.key}" bind:value={line.title} maxlength="160" /></label>
 	{#if of === 'request'}<label class="field"><span>Due</span><input type="date" bind:value={line.dueOn} min={today} /></label>
 	{:else}<label class="field"><span>Under the heading</span><input bind:value={line.heading} maxlength="80" list="{id}-headings" /></label>{/if}
-	<label class="field sm:col-span-2"
-		><span>Why, in words the client understands. Addresses of pages and videos become links.</span><textarea
-			rows="2"
-			bind:value={line.why}
-			maxlength="2000"></textarea></label
-	>
+	<div class="sm:col-span-2">
+		{#key line.key}<ItemTextEditor
+				bind:why={line.why}
+				bind:text={line.text}
+				bind:attachments={line.attachments}
+				bind:files
+				label="Why, in words the client understands. Addresses of pages and videos become links."
+			/>{/key}
+	</div>
 	<div class="sm:col-span-2"><SpecFields bind:line {...place} /></div>
 	<div class="sm:col-span-2"><AttachmentFields bind:ids={line.attachments} bind:files needed={line.kind === 'approve'} /></div>
 	{#if of === 'list'}

@@ -8,7 +8,7 @@
 	import { sayer } from '$lib/words/words';
 	import LetterText from '../LetterText.svelte';
 	import ItemBody from '../portal/ItemBody.svelte';
-	import LinkedText from '../portal/LinkedText.svelte';
+	import ItemWords from '../portal/ItemWords.svelte';
 	import TickMark from '../TickMark.svelte';
 
 	/** A request as its contact will see it: their language, the client's brand, on a phone or a desk; each line can be opened. */
@@ -52,6 +52,7 @@
 		kind: l.kind,
 		title: l.title,
 		why: l.why || null,
+		text: l.text,
 		required: l.required,
 		dueOn: l.dueOn,
 		state: 'seen',
@@ -106,7 +107,9 @@
 						.filter(Boolean)
 						.join(' · ')}
 				</p>
-				{#if line.why}<p class="mt-2"><LinkedText text={line.why} {locale} videos={false} /></p>{/if}
+				{#if line.why || line.text}<div class="mt-2">
+						<ItemWords why={line.why} text={line.text} {locale} filesAt="/desk/attachments" videos={false} />
+					</div>{/if}
 				{#if line.document}<div class="mt-4 rounded border border-(--rule-strong) bg-white p-4"><LetterText document={line.document} /></div>
 				{:else}
 					<div inert>

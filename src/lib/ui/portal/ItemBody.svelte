@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { type Answer, type Answers, type ItemSpec } from '$lib/core/requests/item-kinds';
+	import { picturesIn } from '$lib/core/requests/item-text';
 	import { isOpen } from '$lib/core/requests/item-states';
 	import { addDays } from '$lib/core/calendar/firm-calendar';
 	import type { ItemLine } from '$lib/server/requests/read-requests';
@@ -10,7 +11,7 @@
 	import PaperUpload from '../PaperUpload.svelte';
 	import AnswerField from './AnswerField.svelte';
 	import ApproveFile from './ApproveFile.svelte';
-	import LinkedText from './LinkedText.svelte';
+	import ItemWords from './ItemWords.svelte';
 	import TransactionLines from './TransactionLines.svelte';
 
 	/** What a client does with one item, by its kind: everything but letters, which are read and signed. */
@@ -50,6 +51,8 @@
 	const time = (at: string) => timeWords(locale, at, brand.timeZone);
 	const question = $derived(item.spec as unknown as ItemSpec<'question'>);
 	const questions = $derived((item.spec as unknown as ItemSpec<'questionnaire'>).questions ?? []);
+	/** files of the firm; pictures stand in its words */
+	const filesBeside = $derived(item.attachments.filter((one) => !picturesIn(item.text).includes(one.id)));
 	const withFiles = $derived((item.spec as unknown as ItemSpec<'questionnaire'>).files === true);
 	const answersId = $props.id();
 	const answers = $derived((item.answerData ?? {}) as Answers);
@@ -91,9 +94,9 @@
 {/snippet}
 
 {#if item.raised && open && item.state !== 'sent_back'}<p class="notice-lamp mt-3">{say('item.own.lead', { firm: brand.name })}</p>{/if}
-{#if item.attachments.length > 0 && item.kind !== 'approve'}
+{#if filesBeside.length > 0 && item.kind !== 'approve'}
 	<ul class="mt-4" aria-label={say('item.files')}>
-		{#each item.attachments as file (file.id)}<li class="flex items-center gap-3 border-b border-(--rule-strong)">
+		{#each filesBeside as file (file.id)}<li class="flex items-center gap-3 border-b border-(--rule-strong)">
 				<a class="act-link min-w-0 flex-1 !block truncate !leading-[44px]" href="{filesAt}/{file.id}" target="_blank" rel="noopener">{file.name}</a
 				><span class="text-sm whitespace-nowrap text-(--half)">{sizeWords(locale, file.bytes)}</span>
 			</li>{/each}
@@ -206,7 +209,7 @@
 		</form>
 	{/if}
 {:else if item.kind === 'approve'}
-	{#each item.attachments as file (file.id)}<ApproveFile {file} src="{filesAt}/{file.id}" {remarks} {locale} mayPin={open} />{/each}
+	{#each filesBeside as file (file.id)}<ApproveFile {file} src="{filesAt}/{file.id}" {remarks} {locale} mayPin={open} />{/each}
 	{#if open}
 		<div class="mt-4 space-y-3">
 			{#if changing}
@@ -348,7 +351,9 @@
 		</form>
 	{/if}
 {/if}
-{#if item.why && !open && item.kind !== 'paper'}<p class="mt-4 text-(--half)"><LinkedText text={item.why} {locale} videos={false} /></p>{/if}
+{#if (item.why || item.text) && !open && item.kind !== 'paper'}<div class="mt-4 text-(--half)">
+		<ItemWords why={item.why ?? ''} text={item.text} {locale} {filesAt} videos={false} />
+	</div>{/if}
 {#if item.askedTimeUntil && open}<p class="mt-2 text-sm text-(--half)">
 		{say('item.later.until')}: {dateWords(locale, item.askedTimeUntil, 'long')}
 	</p>{/if}

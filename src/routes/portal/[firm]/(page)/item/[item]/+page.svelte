@@ -2,7 +2,7 @@
 	import { isOpen } from '$lib/core/requests/item-states';
 	import ItemBody from '$lib/ui/portal/ItemBody.svelte';
 	import ItemTalk from '$lib/ui/portal/ItemTalk.svelte';
-	import LinkedText from '$lib/ui/portal/LinkedText.svelte';
+	import ItemWords from '$lib/ui/portal/ItemWords.svelte';
 	import SignLetter from '$lib/ui/SignLetter.svelte';
 	import { dateWords, dayOf } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
@@ -51,7 +51,9 @@
 {:else if item.state === 'sent_back'}<p class="notice-lamp mt-3">
 		{say('portal.sentBack.said', { name: item.lastActor ?? data.brand.name, reason: item.reason ?? '' })}
 	</p>
-{:else if item.why && open}<p class="mt-2"><LinkedText text={item.why} locale={data.locale} /></p>{/if}
+{:else if (item.why || item.text) && open}<div class="mt-2">
+		<ItemWords why={item.why ?? ''} text={item.text} locale={data.locale} filesAt="{data.home}/attachments" />
+	</div>{/if}
 {#if problem}<p class="notice-wrong mt-3" role="alert">{problem}</p>{/if}
 
 {#if item.kind === 'letter' && data.document && item.letter}
