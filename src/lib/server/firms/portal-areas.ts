@@ -12,13 +12,12 @@ import {
 import { requireContact, requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import type { Tx } from '../platform/db/database';
+import { requireServices } from './services';
 
 /** Chooses for whom each area of the portal is; a client's own choice stays. */
 export async function changeAreas(tx: Tx, actor: Actor, areas: FirmAreas): Promise<void> {
 	requireStaff(actor, 'set_up_firm');
-	const wanted = Object.values(areas.services).flat();
-	const { count } = (await tx.first<{ count: number }>('select count(*)::int count from service where id = any ($1)', [wanted]))!;
-	if (count !== new Set(wanted).size) throw new DomainError('not_found', 'There is no such service.');
+	await requireServices(tx, Object.values(areas.services).flat());
 	await tx.rows('update firm set areas_off = $2, area_services = $3 where id = $1', [tx.firmId, areas.off, JSON.stringify(areas.services)]);
 	await recordEvent(tx, actor, { verb: 'firm_changed', details: { what: 'areas of the portal' } });
 }
@@ -76,13 +75,14 @@ export async function clientsWithArea(tx: Tx, actor: Actor, area: PortalArea): P
 	return (await readAreaClients(tx, actor))(area);
 }
 
+/** Whether form f is in use and for client c: for all clients, or for one of the services of their running engagements. */
+export const FORM_OF_CLIENT = `f.ended_at is null and (f.services = '{}' or f.services && ${SERVICES_OF_CLIENT})`;
+
 /** Whether an area holds something for clients. */
 const SOMETHING_IN: Record<PortalArea, string> = {
 	letters: 'select 1 from letter where client_id = any ($1) and sealed_key is not null limit 1',
 	facts: 'select 1 from fact where client_id = any ($1) and replaced_at is null limit 1',
-	forms: `select 1 from client_form f, client c where c.id = any ($1) and c.state = 'active' and f.ended_at is null and (f.services = '{}' or exists (
-		select from engagement_service es join engagement e on e.id = es.engagement_id and e.ended_on is null
-		where es.client_id = c.id and es.service_id = any (f.services))) limit 1`
+	forms: `select 1 from client_form f, client c where c.id = any ($1) and c.state = 'active' and ${FORM_OF_CLIENT} limit 1`
 };
 
 /** The areas a contact finds something in: an empty one is not shown. */

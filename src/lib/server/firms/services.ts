@@ -19,6 +19,13 @@ export async function addService(tx: Tx, actor: Actor, name: string): Promise<st
 	return id;
 }
 
+/** @throws DomainError not_found if one of them is not the firm's */
+export async function requireServices(tx: Tx, ids: readonly string[]): Promise<void> {
+	if (ids.length === 0) return;
+	const known = await tx.first<{ n: number }>('select count(*) n from service where id = any ($1)', [ids]);
+	if (known!.n !== new Set(ids).size) throw new DomainError('not_found', 'There is no such service.');
+}
+
 /** Takes a service off the list: it is not offered any more, and stays where it was chosen. Doing it twice changes nothing. */
 export async function endService(tx: Tx, actor: Actor, serviceId: string): Promise<void> {
 	requireStaff(actor, 'set_up_firm');

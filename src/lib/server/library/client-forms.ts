@@ -3,6 +3,7 @@ import { READY_MADE_FORMS, type ClientForm } from '$lib/core/requests/client-for
 import { DomainError } from '$lib/core/errors/domain-error';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
+import { requireServices } from '../firms/services';
 import type { Tx } from '../platform/db/database';
 
 export interface KeptForm extends ClientForm {
@@ -36,10 +37,7 @@ export async function readForm(tx: Tx, actor: Actor, id: string): Promise<KeptFo
 /** Adds a form, or changes one; what clients began with it stays as it was. @returns its id */
 export async function writeForm(tx: Tx, actor: Actor, form: ClientForm, id: string | null): Promise<string> {
 	requireStaff(actor, 'keep_library');
-	if (form.services.length > 0) {
-		const known = await tx.first<{ n: number }>('select count(*) n from service where id = any ($1)', [form.services]);
-		if (known!.n !== new Set(form.services).size) throw new DomainError('not_found', 'There is no such service.');
-	}
+	await requireServices(tx, form.services);
 	const taken = await tx.first(
 		'select 1 from client_form where firm_id = $1 and lower(name) = lower($2) and ended_at is null and id is distinct from $3',
 		[tx.firmId, form.name, id]

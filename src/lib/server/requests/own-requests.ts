@@ -6,7 +6,7 @@ import { saying } from '$lib/words/sayings';
 import { requireContact, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { loadFirm } from '../firms/firm';
-import { clientsWithArea } from '../firms/portal-areas';
+import { clientsWithArea, FORM_OF_CLIENT } from '../firms/portal-areas';
 import type { Tx } from '../platform/db/database';
 import { moveItem } from './change-item';
 import { lockOwnItem } from './client-item';
@@ -22,9 +22,7 @@ export async function readOfferedForms(tx: Tx, actor: Actor): Promise<{ clientId
 	const clients = (await clientsWithArea(tx, actor, 'forms')).filter((client) => client.state === 'active');
 	const rows = await tx.rows<OfferedForm & { clientId: string }>(
 		`select f.id, f.name, f.about, c.id "clientId" from client_form f, client c
-		where c.id = any ($1) and f.ended_at is null and (f.services = '{}' or exists (
-			select from engagement_service es join engagement e on e.id = es.engagement_id and e.ended_on is null
-			where es.client_id = c.id and es.service_id = any (f.services)))
+		where c.id = any ($1) and ${FORM_OF_CLIENT}
 		order by lower(f.name), f.id`,
 		[clients.map((client) => client.id)]
 	);

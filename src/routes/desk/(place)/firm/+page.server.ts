@@ -67,6 +67,15 @@ const pictureSchema = z.object({
 	brandId: z.union([z.literal('').transform(() => null), z.uuid()]).nullable()
 });
 
+/** The days of a plan's reminders as the form gives them: those before the due date negative. */
+const stepsIn = (form: FormData) => [
+	...form
+		.getAll('before')
+		.filter(Boolean)
+		.map((days) => `-${String(days)}`),
+	...form.getAll('after').filter(Boolean)
+];
+
 export const actions = {
 	details: (event) => deskForm(event, (tx, desk, form) => changeFirmDetails(tx, desk.actor, firmDetailsSchema.parse(Object.fromEntries(form)))),
 	hours: (event) =>
@@ -96,13 +105,7 @@ export const actions = {
 				desk.actor,
 				chasePlansSchema.parse({
 					name: form.get('name') ?? '',
-					steps: [
-						...form
-							.getAll('before')
-							.filter(Boolean)
-							.map((days) => `-${String(days)}`),
-						...form.getAll('after').filter(Boolean)
-					],
+					steps: stepsIn(form),
 					invitationSteps: form.getAll('invitation').filter(Boolean)
 				})
 			)
@@ -114,13 +117,7 @@ export const actions = {
 				desk.actor,
 				furtherPlanForm.parse({
 					name: form.get('name') ?? '',
-					steps: [
-						...form
-							.getAll('before')
-							.filter(Boolean)
-							.map((days) => `-${String(days)}`),
-						...form.getAll('after').filter(Boolean)
-					]
+					steps: stepsIn(form)
 				})
 			)
 		),
