@@ -11,6 +11,10 @@ export const ITEMS_PER_CLIENT = 30;
  * @returns the firm's id and a coordinator's
  */
 export async function fill(sql: pg.Client, passwordHash: string, today: string): Promise<{ firmId: string; staffId: string }> {
+	// ids that can be told again from what they stand for, of the form that a random one has (RFC 9562, version 4)
+	await sql.query(
+		`create function pg_temp.id_of(text) returns uuid language sql immutable as $$ select overlay(overlay(md5($1) placing '4' from 13) placing 'a' from 17)::uuid $$`
+	);
 	const firmId = randomUUID();
 	const staffId = randomUUID();
 	await sql.query(
@@ -24,27 +28,27 @@ export async function fill(sql: pg.Client, passwordHash: string, today: string):
 	);
 	await sql.query(
 		`insert into contact (id, firm_id, name, email, password_hash, created_at)
-		select md5('contact' || n)::uuid, $1, 'Contact ' || n, 'c' || n || '@bench.example', 'x', now() from generate_series(1, $2::int) n`,
+		select pg_temp.id_of('contact' || n), $1, 'Contact ' || n, 'c' || n || '@bench.example', 'x', now() from generate_series(1, $2::int) n`,
 		[firmId, CLIENTS]
 	);
 	await sql.query(
 		`insert into client (id, firm_id, name, kind, responsible_id, created_at)
-		select md5('client' || n)::uuid, $1, 'Client ' || md5(n::text), 'business', $3, now() from generate_series(1, $2::int) n`,
+		select pg_temp.id_of('client' || n), $1, 'Client ' || md5(n::text), 'business', $3, now() from generate_series(1, $2::int) n`,
 		[firmId, CLIENTS, staffId]
 	);
-	await sql.query(`insert into client_contact select $1, md5('client' || n)::uuid, md5('contact' || n)::uuid, 1 from generate_series(1, $2::int) n`, [
-		firmId,
-		CLIENTS
-	]);
+	await sql.query(
+		`insert into client_contact select $1, pg_temp.id_of('client' || n), pg_temp.id_of('contact' || n), 1 from generate_series(1, $2::int) n`,
+		[firmId, CLIENTS]
+	);
 	await sql.query(
 		`insert into request (id, firm_id, client_id, contact_id, title, once_key, created_by, sent_at)
-		select md5('request' || n)::uuid, $1, md5('client' || n)::uuid, md5('contact' || n)::uuid, 'Papers', gen_random_uuid(), $3, now() from generate_series(1, $2::int) n`,
+		select pg_temp.id_of('request' || n), $1, pg_temp.id_of('client' || n), pg_temp.id_of('contact' || n), 'Papers', gen_random_uuid(), $3, now() from generate_series(1, $2::int) n`,
 		[firmId, CLIENTS, staffId]
 	);
 	// of 30 items 26 are settled; of the open ones every fifth client has them around today, the others later
 	await sql.query(
 		`insert into item (id, firm_id, client_id, request_id, contact_id, position, kind, title, required, due_on, state, state_at, chased_through, next_chase_on)
-		select gen_random_uuid(), $1, md5('client' || n)::uuid, md5('request' || n)::uuid, md5('contact' || n)::uuid, i, 'paper', 'Paper ' || i, true, d.due,
+		select gen_random_uuid(), $1, pg_temp.id_of('client' || n), pg_temp.id_of('request' || n), pg_temp.id_of('contact' || n), i, 'paper', 'Paper ' || i, true, d.due,
 			case when i <= 26 then 'accepted' when i = 27 and n % 40 = 0 then 'handed_in' else 'asked' end, now(), $3::date - 20,
 			case when i <= 26 or (i = 27 and n % 40 = 0) then null else d.due - 2 end
 		from generate_series(1, $2::int) n cross join generate_series(1, $4::int) i

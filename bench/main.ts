@@ -1,7 +1,7 @@
 import { spawn } from 'node:child_process';
 import { createHash, randomUUID } from 'node:crypto';
 import { createWriteStream } from 'node:fs';
-import { mkdtemp, rm } from 'node:fs/promises';
+import { mkdtemp, readFile, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { monitorEventLoopDelay } from 'node:perf_hooks';
@@ -34,9 +34,13 @@ import { startMailStandin } from '../src/lib/server/platform/mail/standin';
 import { READY_MADE_LISTS } from '../src/lib/core/requests/ready-made-lists';
 import { standingSchema } from '../src/lib/core/schedules/standing-form';
 import { copyList } from '../src/lib/server/library/request-lists';
-import { askManyFilterSchema, MANY_CLIENTS, prepareForMany } from '../src/lib/server/requests/many';
+import { askManyFilterSchema, MANY_CLIENTS, prepareForMany } from '../src/lib/server/requests/ask-many';
 import { appearDue, readAppearing, writeStanding } from '../src/lib/server/schedules/standing-requests';
 import { loadFirm } from '../src/lib/server/firms/firm';
+import { readDrafts } from '../src/lib/server/requests/drafts';
+import { readAsked, readAskedTogether } from '../src/lib/server/requests/read-asked';
+import { countRounds, readRounds } from '../src/lib/server/rounds/read-rounds';
+import { lineFilterSchema, readChoosableLines } from '../src/lib/server/transactions/choose-lines';
 import { openDatabase, type Tx } from '../src/lib/server/platform/db/database';
 import { migrate } from '../src/lib/server/platform/db/migrations';
 import { folderStore } from '../src/lib/server/platform/files/paper-store';
@@ -77,14 +81,15 @@ const start = performance.now();
 const { firmId } = await fill(sql, await hashPassword(PASSWORD), today);
 console.log(`${CLIENTS} clients, ${CLIENTS * ITEMS_PER_CLIENT} items, filled in ${((performance.now() - start) / 1000).toFixed(1)} s\n`);
 
-const parts = { lists, chasing, searching, asking, imports, inviting, transactions, letters, uploads };
+const parts = { lists, plans, chasing, searching, asking, imports, inviting, transactions, letters, uploads };
 const chosen = (process.env.BENCH_PARTS ?? '').split(' ').filter(Boolean);
 for (const [name, part] of Object.entries(parts)) if (chosen.length === 0 || chosen.includes(name)) await part();
 await sql.end();
 
-/** Desk lists against a trivial page of the same server, over HTTP. */
-async function lists(): Promise<void> {
+/** The product as it runs, with what it says of itself. */
+async function openApp(): Promise<{ serverTime: Map<string, number>; memory(): Promise<number>; close(): void }> {
 	const app = spawn(process.execPath, ['build/index.js'], { env: { ...process.env, LOG_LEVEL: 'info' }, stdio: ['ignore', 'pipe', 'ignore'] });
+	process.on('exit', () => app.kill());
 	// what the server itself says it took for each request
 	const serverTime = new Map<string, number>();
 	createInterface(app.stdout).on('line', (text) => {
@@ -101,17 +106,34 @@ async function lists(): Promise<void> {
 			break;
 		await new Promise((resolve) => setTimeout(resolve, 100));
 	}
-	const answer = await fetch(`${origin}/desk/sign-in`, {
+	return {
+		serverTime,
+		/** resident bytes of its process */
+		memory: async () => Number(/VmRSS:\s+(\d+)/.exec(await readFile(`/proc/${app.pid}/status`, 'utf8'))![1]) * 1024,
+		close: () => app.kill()
+	};
+}
+
+/** Signs in. @returns the cookies, as they are sent back */
+async function signIn(at: string, email: string): Promise<string> {
+	const answer = await fetch(`${origin}${at}/sign-in`, {
 		method: 'POST',
 		headers: { origin, accept: 'text/html', 'content-type': 'application/x-www-form-urlencoded' },
-		body: new URLSearchParams({ email: 'bench@bench.example', password: PASSWORD }),
+		body: new URLSearchParams({ email, password: PASSWORD }),
 		redirect: 'manual'
 	});
 	const cookie = answer.headers
 		.getSetCookie()
 		.map((set) => set.split(';')[0])
 		.join('; ');
-	if (!cookie.includes('lantern_desk=')) throw new Error('not signed in');
+	if (!cookie.includes('lantern_')) throw new Error('not signed in');
+	return cookie;
+}
+
+/** Desk lists against a trivial page of the same server, over HTTP. */
+async function lists(): Promise<void> {
+	const { serverTime, close } = await openApp();
+	const cookie = await signIn('/desk', 'bench@bench.example');
 	const get = async (path: string) => {
 		const asked = performance.now();
 		const response = await fetch(origin + path, { headers: { cookie, accept: 'text/html' }, redirect: 'manual' });
@@ -126,6 +148,8 @@ async function lists(): Promise<void> {
 		['Clients by wait, first page', '/desk/clients', 'within 4x'],
 		['Asked, what is late', '/desk/clients/asked?show=late', ''],
 		['Asked, everything open', '/desk/clients/asked?show=open', ''],
+		['Asked, everything open by client', '/desk/clients/asked?show=open&by=client', ''],
+		['Asked, by request, with a word', '/desk/clients/asked?show=open&by=request&words=client%204f', ''],
 		['Clients by name', '/desk/clients?order=name', 'within 4x'],
 		['Clients, silent longest first', '/desk/clients?order=life', 'within 4x'],
 		['Clients, chased soonest first', '/desk/clients?order=chase', 'within 4x'],
@@ -170,8 +194,107 @@ async function lists(): Promise<void> {
 		`an item's page, ${LOAD} at once`,
 		`${itemPage.perSecond.toFixed(0)} a second, p95 ${ms(itemPage.p95)} = ${(itemPage.p95 / nothing.p95).toFixed(1)}x a page without a question to the database (${nothing.perSecond.toFixed(0)} a second)`
 	);
-	app.kill();
+	close();
 	console.log();
+}
+
+/** What the database does for each list: its time, the pages of 8 kB it looks at, and the tables it reads from end to end. */
+async function plans(): Promise<void> {
+	const db = openDatabase({ DATABASE_URL: databaseUrl, APP_DATABASE_URL: undefined });
+	const actor = await coordinator();
+	await fillDrafts(actor);
+	const fileId = await fillTransactions(actor);
+	await sql.query('analyze');
+	const tomorrow = addDays(today, 1);
+	const asked = { mine: false, words: null };
+	const lists: [string, (tx: Tx) => Promise<unknown>][] = [
+		['Asked, late', (tx) => readAsked(tx, actor, tomorrow, { ...asked, show: 'late' })],
+		['Asked, open', (tx) => readAsked(tx, actor, today, { ...asked, show: 'open' })],
+		['Asked, open, the tenth page', (tx) => readAsked(tx, actor, today, { ...asked, show: 'open' }, 2700)],
+		['Asked, open, with a word', (tx) => readAsked(tx, actor, today, { ...asked, show: 'open', words: 'Client 4f' })],
+		['Asked, open, by request', (tx) => readAskedTogether(tx, actor, today, { ...asked, show: 'open' }, 'request')],
+		['Asked, late, by client', (tx) => readAskedTogether(tx, actor, tomorrow, { ...asked, show: 'late' }, 'client')],
+		['Asked, to look at', (tx) => readAsked(tx, actor, today, { ...asked, show: 'handed_in' })],
+		['Drafts', (tx) => readDrafts(tx, actor)],
+		['Drafts, with a word', (tx) => readDrafts(tx, actor, { words: 'Client 4f' })],
+		['Rounds', async (tx) => readRounds(tx, actor, await loadFirm(tx), { due: (date) => date })],
+		['the counts of Rounds', (tx) => countRounds(tx, now)],
+		[
+			'lines of a file, not asked before',
+			(tx) => readChoosableLines(tx, actor, fileId, lineFilterSchema.parse({ asked: false }), { after: 0, most: 100 })
+		],
+		[
+			'lines of a file, with a word, over an amount',
+			(tx) => readChoosableLines(tx, actor, fileId, lineFilterSchema.parse({ words: 'shop 12', over: 100, asked: true }), { after: 0, most: 100 })
+		]
+	];
+	console.log('statements of the lists that take more than a millisecond, as the database tells (explain, analyze, buffers)');
+	for (const [name, read] of lists)
+		await db.inFirm(firmId, async (tx) => {
+			const explained: Tx['rows'] = async (text, values = []) => {
+				const told = await tx.rows<{ 'QUERY PLAN': [ToldPlan] }>(`explain (analyze, buffers, format json) ${text}`, values);
+				const [{ Plan, ...whole }] = told[0]['QUERY PLAN'];
+				if (whole['Execution Time'] > 1) {
+					const scans = [...new Set(scansOf(Plan))];
+					const pages = Plan['Shared Hit Blocks'] + Plan['Shared Read Blocks'];
+					line(name, `${ms(whole['Execution Time'])}, ${pages} pages${scans.length > 0 ? `, whole tables: ${scans.join(', ')}` : ''}`);
+				}
+				return tx.rows(text, values);
+			};
+			await read({
+				...tx,
+				rows: explained,
+				first: async <Row extends object>(text: string, values?: readonly unknown[]) => (await explained<Row>(text, values))[0] ?? null
+			});
+		});
+	console.log();
+	await db.close();
+}
+
+interface PlanNode {
+	'Node Type': string;
+	'Relation Name'?: string;
+	'Shared Hit Blocks': number;
+	'Shared Read Blocks': number;
+	'Actual Rows': number;
+	Plans?: PlanNode[];
+}
+interface ToldPlan {
+	Plan: PlanNode;
+	'Execution Time': number;
+}
+/** The tables of more than a hundred rows that a plan reads from end to end. */
+function scansOf(node: PlanNode): string[] {
+	const own = node['Node Type'] === 'Seq Scan' && node['Actual Rows'] > 100 ? [node['Relation Name']!] : [];
+	return [...own, ...(node.Plans ?? []).flatMap(scansOf)];
+}
+
+/** A draft for every client, of which every tenth waits. */
+async function fillDrafts(actor: Actor): Promise<void> {
+	await sql.query(
+		`insert into request_draft (id, firm_id, client_id, title, content, lines, waits, made_by, made_at, changed_by, changed_at)
+		select gen_random_uuid(), $1, c.id, 'Year end', jsonb_build_object('contactId', cc.contact_id, 'title', 'Year end', 'lines', '[]'::jsonb), 5, row_number() over () % 10 = 0, $2, $3, $2, $3
+		from client c join client_contact cc on cc.client_id = c.id where c.firm_id = $1`,
+		[firmId, actor.id, now]
+	);
+}
+
+/** Files of 50,000 and of twenty times 5,000 transactions of as many clients, of which every twentieth was asked about. @returns the id of the large one */
+async function fillTransactions(actor: Actor): Promise<string> {
+	await sql.query(
+		`insert into transaction_file (id, firm_id, client_id, name, format, header, reading, lines, unread, storage_key, brought_by, brought_at)
+		select gen_random_uuid(), $1, c.id, 'year.csv', 'csv', '{a}', '{}', case when row_number() over (order by c.id) = 1 then 50000 else 5000 end, 0, 'none', $2, $3
+		from client c where c.firm_id = $1 order by c.id limit 21`,
+		[firmId, actor.id, now]
+	);
+	await sql.query(
+		`insert into transaction_line (id, firm_id, client_id, file_id, position, day, amount, currency, who, words, category, uncategorised, reference, document, account, original, identity, content, asked_item)
+		select gen_random_uuid(), $1, f.client_id, f.id, n, $2::date - n % 360, n % 900 - 450, 'CAD', 'Shop ' || n % 700, 'CARD ' || n, '', true, '', null, '', '{}', 'i' || n, 'c' || n,
+			case when n % 20 = 0 then (select i.id from item i where i.client_id = f.client_id limit 1) end
+		from transaction_file f cross join lateral generate_series(1, f.lines) n`,
+		[firmId, today]
+	);
+	return (await sql.query<{ id: string }>('select id from transaction_file order by lines desc limit 1')).rows[0].id;
 }
 
 /** Who is due now, and the forecast, against reading the item table once from end to end. */
@@ -363,8 +486,8 @@ async function asking(): Promise<void> {
 		[firmId]
 	);
 	const close = READY_MADE_LISTS.find((list) => list.id === 'month-close')!;
-	const parsed = standingSchema.parse({
-		contactId: randomUUID(),
+	const form = standingSchema.parse({
+		contactId: first[0].contact,
 		title: 'Your papers for {period}',
 		lines: close.lines,
 		pattern: { every: 'month', interval: 1, on: { by: 'day', day: Number(today.slice(8)) } },
@@ -373,8 +496,6 @@ async function asking(): Promise<void> {
 		roll: 'none',
 		period: { kind: 'month', shift: -1 }
 	});
-	// the ids of this data are made by a hash, which no form would send
-	const form = { ...parsed, contactId: first[0].contact };
 	const one = await inFirm((tx) => writeStanding(tx, actor, first[0].client, form, null));
 	await sql.query(
 		`insert into standing_request select (jsonb_populate_record(s, jsonb_build_object('id', gen_random_uuid(), 'client_id', cc.client_id, 'contact_id', cc.contact_id))).*
@@ -518,16 +639,18 @@ async function letters(): Promise<void> {
 	await pdf.close();
 }
 
-/** 200 MB into the store against raw streaming to disk. */
+/** 200 MB into the store, and over HTTP by the protocol that can be gone on with, against raw streaming to disk. */
 async function uploads(): Promise<void> {
 	const folder = await mkdtemp(join(tmpdir(), 'lantern-bench-'));
+	const CHUNKS = 3200;
+	const first = Buffer.alloc(65_536, 37);
+	first.write('%PDF-1.4\n');
 	const chunk = Buffer.alloc(65_536, 37);
-	const source = () =>
-		Readable.from(
-			(function* () {
-				for (let i = 0; i < 3200; i++) yield chunk;
-			})()
-		);
+	function* pieces() {
+		yield first;
+		for (let i = 1; i < CHUNKS; i++) yield chunk;
+	}
+	const source = () => Readable.from(pieces());
 	const store = folderStore(folder);
 	let n = 0;
 	const raw = median(
@@ -535,13 +658,77 @@ async function uploads(): Promise<void> {
 			pipeline(source(), new Transform({ transform: (c, _, done) => done(null, c) }), createWriteStream(join(folder, `raw${n++}`)))
 		)
 	);
-	let most = 0;
-	const watch = setInterval(() => (most = Math.max(most, process.memoryUsage().rss)), 20);
-	const kept = median(await times(3, () => store.put(source(), 220_000_000)));
-	clearInterval(watch);
+	/** The most that was held while something was done, read every 20 ms. */
+	const mostOf = async (held: () => Promise<number>, work: () => Promise<void>) => {
+		let most = 0;
+		let watching = true;
+		const watch = (async () => {
+			while (watching) {
+				most = Math.max(most, await held());
+				await new Promise((resolve) => setTimeout(resolve, 20));
+			}
+		})();
+		await work();
+		watching = false;
+		await watch;
+		return most;
+	};
+	let kept = 0;
+	const heldBefore = process.memoryUsage().rss;
+	const most = await mostOf(
+		async () => process.memoryUsage().rss,
+		async () => {
+			kept = median(await times(3, () => store.put(source(), 220_000_000)));
+		}
+	);
 	line(
 		'200 MB to disk, hashed, sniffed, synced',
-		`${ms(kept)} = ${(kept / raw).toFixed(1)}x raw streaming (${ms(raw)}), memory at most ${Math.round(most / 1e6)} MB`
+		`${ms(kept)} = ${(kept / raw).toFixed(1)}x raw streaming (${ms(raw)}), memory grows by ${Math.round((most - heldBefore) / 1e6)} MB`
 	);
+
+	const { rows } = await sql.query<{ id: string; email: string }>(
+		`select i.id, c.email from item i join contact c on c.id = i.contact_id where i.firm_id = $1 and i.state = 'asked' and i.kind = 'paper' limit 1`,
+		[firmId]
+	);
+	await sql.query('update contact set password_hash = $2 where email = $1', [rows[0].email, await hashPassword(PASSWORD)]);
+	const app = await openApp();
+	const cookie = await signIn('/portal/bench', rows[0].email);
+	const at = `/portal/bench/item/${rows[0].id}`;
+	const headers = { cookie, origin, 'tus-resumable': '1.0.0' };
+	await fetch(origin + at, { headers });
+	const bytes = CHUNKS * chunk.length;
+	/** Begun, half of it sent and broken off, asked how far it came, and gone on with. */
+	const upload = async () => {
+		const begun = await fetch(`${origin}${at}/uploads`, {
+			method: 'POST',
+			headers: { ...headers, 'upload-length': String(bytes), 'upload-metadata': `filename ${Buffer.from('year.pdf').toString('base64')}` }
+		});
+		if (begun.status !== 201) throw new Error(`not begun: ${begun.status}`);
+		const address = new URL(begun.headers.get('location')!, origin);
+		for (const [from, to] of [
+			[0, CHUNKS / 2],
+			[CHUNKS / 2, CHUNKS]
+		]) {
+			const asked = await fetch(address, { method: 'HEAD', headers });
+			if (Number(asked.headers.get('upload-offset')) !== from * chunk.length) throw new Error('it is elsewhere');
+			const went = await fetch(address, {
+				method: 'PATCH',
+				headers: { ...headers, 'content-type': 'application/offset+octet-stream', 'upload-offset': String(from * chunk.length) },
+				body: Readable.toWeb(Readable.from([...pieces()].slice(from, to))) as ReadableStream,
+				duplex: 'half'
+			} as RequestInit);
+			if (went.status !== 204) throw new Error(`not taken in: ${went.status} ${await went.text()}`);
+		}
+	};
+	const before = await app.memory();
+	let sent: number[] = [];
+	const held = await mostOf(app.memory, async () => {
+		sent = await times(3, upload);
+	});
+	line(
+		'200 MB over HTTP in two goes, gathered, then taken in',
+		`${ms(median(sent))} = ${(median(sent) / raw).toFixed(1)}x raw streaming; the server holds at most ${Math.round(held / 1e6)} MB (${Math.round(before / 1e6)} MB before)`
+	);
+	app.close();
 	await rm(folder, { recursive: true });
 }

@@ -21,7 +21,7 @@ import { readForms, writeForm } from '../src/lib/server/library/client-forms';
 import { raiseRequest } from '../src/lib/server/requests/own-requests';
 import { answerItem, answerQuestionnaire, handInPapers, sayDoesNotApply, seeItem } from '../src/lib/server/requests/client-item';
 import { acceptItem, sendItemBack } from '../src/lib/server/requests/judge-item';
-import { askManyFilterSchema, prepareForMany } from '../src/lib/server/requests/many';
+import { askManyFilterSchema, prepareForMany } from '../src/lib/server/requests/ask-many';
 import { writeOwnRemark } from '../src/lib/server/requests/remarks';
 import { writeStanding } from '../src/lib/server/schedules/standing-requests';
 import { writeAccount } from '../src/lib/server/statements/accounts';
@@ -397,6 +397,7 @@ export async function playScenario(stage: Stage): Promise<void> {
 				others: [],
 				each: false,
 				quiet: false,
+				tellNow: false,
 				list: { id: lists.get(request.list)!, version: 1 },
 				lines: lines.map((line): RequestLine => {
 					const dueOn = dueDate(line.due, { askedOn: sentOn, periodEnd: null }, calendar);

@@ -1,3 +1,4 @@
+import type { Locator } from '@playwright/test';
 import { awake, expect, expectAccessible, phone, signInAtDesk, signInAtPortal, test } from './product';
 
 // the longest file has the first name, so that it is begun first
@@ -87,7 +88,7 @@ test('every main view of the portal: accessible, no sideways scrolling at 320 px
 	await signInAtPortal(page, 'nessa@saltgrassbees.example');
 	await look('first page');
 	await page.getByRole('link', { name: 'Add the paper' }).click();
-	await expect(page.getByText('Choose files or take a picture')).toBeVisible();
+	await expect(page.getByText('Choose files')).toBeVisible();
 	await look('a paper');
 	await page.getByRole('button', { name: 'This does not apply to me' }).click();
 	await look('says no');
@@ -123,4 +124,66 @@ test('the desk is worked by keyboard alone', async ({ page }) => {
 	await page.waitForFunction(() => document.documentElement.dataset.live === 'yes');
 	await page.keyboard.press('?');
 	await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();
+});
+
+test('what came in is dealt with by keyboard alone, in one pass', async ({ page, product }) => {
+	await signInAtDesk(page);
+	const state = async (id: string) => (await product.sql.query('select state from item where id = $1', [id])).rows[0].state;
+	const opened = async () => {
+		await page.waitForURL(/rounds\/item-/);
+		return page.url().split('item-')[1];
+	};
+	const papers = page.getByRole('region', { name: /^Handed in/ }).getByRole('link');
+	await papers.first().focus();
+	await page.keyboard.press('Enter');
+	const back = await opened();
+	await page.keyboard.press('b');
+	await expect(page.getByLabel(/What is still to put right/)).toBeFocused();
+	await page.keyboard.type('The second page is missing, and a and w are only letters here.');
+	await page.getByRole('button', { name: /^Send it back to/ }).focus();
+	await page.keyboard.press('Enter');
+	await expect.poll(async () => page.url().split('item-')[1]).not.toBe(back);
+	expect(await state(back)).toBe('sent_back');
+	const waived = await opened();
+	// a page that has just been opened takes the focus to itself: pressed again, the key leads back
+	const pressFor = (key: string, what: Locator) =>
+		expect(async () => {
+			await page.keyboard.press(key);
+			await expect(what).toBeFocused({ timeout: 1000 });
+		}).toPass(WAITS);
+	await pressFor('w', page.getByRole('button', { name: /^Waive “/ }));
+	await page.keyboard.press('Enter');
+	await expect.poll(async () => page.url().split('item-')[1]).not.toBe(waived);
+	expect(await state(waived)).toBe('waived');
+	const accepted = await opened();
+	const talk = page.getByLabel(/, by e-mail and on their page$/);
+	await pressFor('q', talk);
+	await page.keyboard.press('Tab');
+	await pressFor('.', page.getByRole('button', { name: /^Accept/ }));
+	await page.keyboard.press('a');
+	await expect.poll(async () => page.url().split('item-')[1]).not.toBe(accepted);
+	expect(await state(accepted)).toBe('accepted');
+});
+
+test('the portal brings little script: what a phone on a slow line has to fetch first', async ({ browser, product }) => {
+	const page = await phone(browser, product.origin);
+	await signInAtPortal(page, 'nessa@saltgrassbees.example');
+	const { rows } = await product.sql.query(
+		`select i.id from item i join contact c on c.id = i.contact_id where c.email = 'nessa@saltgrassbees.example' and i.kind = 'paper' limit 1`
+	);
+	for (const path of ['', `/item/${rows[0].id}`]) {
+		const scripts: Promise<number>[] = [];
+		const fresh = await page.context().newPage();
+		fresh.on('requestfinished', (request) => {
+			if (request.resourceType() === 'script') scripts.push(request.sizes().then((sizes) => sizes.responseBodySize));
+		});
+		await (await fresh.context().newCDPSession(fresh)).send('Network.setCacheDisabled', { cacheDisabled: true });
+		await fresh.goto(`/portal/pennywhistle-row${path}`);
+		await fresh.waitForLoadState('networkidle');
+		const bytes = (await Promise.all(scripts)).reduce((sum, size) => sum + size, 0);
+		expect(scripts.length).toBeGreaterThan(5);
+		expect(bytes / 1024, `kB of script of ${path || 'the first page'}`).toBeLessThan(110);
+		await fresh.close();
+	}
+	await page.context().close();
 });

@@ -23,7 +23,7 @@ test('a list is made to fit, every kind is asked, answered on a phone and judged
 	await expect(page.getByText('Kept as a draft.')).toBeVisible();
 	await page.getByRole('button', { name: 'Throw the draft away' }).click();
 	await page.waitForURL(`**/desk/clients/${client}`);
-	expect((await product.sql.query('select 1 from request_draft where client_id = $1', [client])).rowCount).toBe(0);
+	expect((await product.sql.query('select 1 from request_draft where client_id = $1 and removed_at is null', [client])).rowCount).toBe(0);
 
 	// from scratch: pasted lines, several kinds, moved by the keyboard, kept while it is written
 	await page.goto(`/desk/clients/${client}/ask`);
@@ -98,12 +98,49 @@ test('a list is made to fit, every kind is asked, answered on a phone and judged
 	await expect(page.getByRole('link', { name: /Registration of the van: “Both sides/ })).toHaveCount(0);
 	await page.getByRole('link', { name: /Gull & String Kites Draft of your accounts due/ }).click();
 	await expect(page.getByText('wants a change.')).toBeVisible();
+	// pinned remarks are no conversation yet: it can be begun
+	await expect(page.getByRole('button', { name: /^Write about it/ })).toBeVisible();
 	await expectAccessible(page, 'judging what is to approve');
+	// a new version is put up; they see it first, and what was pinned to the one before can still be read
+	await page.getByRole('button', { name: 'New version …' }).click();
+	await page.getByLabel('Choose the new file').setInputFiles({ ...PDF_FILE, name: 'accounts-2.pdf' });
+	await page.getByLabel(/What is new in it/).fill('The sum is right now.');
+	await page.getByRole('button', { name: 'Ask Mara again' }).click();
+	await expect(page.getByRole('link', { name: /Gull & String Kites Draft of your accounts due/ })).toHaveCount(0);
+	await mobile.goto('/portal/pennywhistle-row');
+	await expect(mobile.getByRole('heading', { name: 'Draft of your accounts' })).toBeVisible();
+	await mobile.getByRole('link', { name: 'Look at it' }).click();
+	await expect(mobile.getByText('Odalys Fenwick wrote: “The sum is right now.”')).toBeVisible();
+	await mobile.getByText('Earlier versions').click();
+	await expect(mobile.getByText('This sum is wrong.').first()).toBeVisible();
+	await expectAccessible(mobile, 'approving a new version');
+	await mobile.getByRole('button', { name: 'I agree' }).click();
+	await mobile.waitForURL(/pennywhistle-row$/);
+	await page.goto('/desk/rounds');
+	await awake(page);
+	await page.getByRole('link', { name: /Gull & String Kites Draft of your accounts due/ }).click();
+	await expect(page.getByText('agrees.')).toBeVisible();
 	await page.keyboard.press('a');
 	await expect(page.getByRole('link', { name: /Gull & String Kites Draft of your accounts due/ })).toHaveCount(0);
 	await mobile.goto('/portal/pennywhistle-row');
 	await expect(mobile.getByText('A new message about it')).toBeVisible();
 	await mobile.context().close();
+
+	// told of something today already: what is put up now is told tomorrow, and the Almanac says so
+	await page.goto(`/desk/clients/${client}/ask?ready=month-close`);
+	await awake(page);
+	await expect(page.getByText('Mara Whitlock was told of something today already.')).toBeVisible();
+	await expectAccessible(page, 'asking somebody who was told today');
+	await page.getByRole('button', { name: 'Send to Mara' }).click();
+	await page.waitForURL(`**/desk/clients/${client}`);
+	await page.goto('/desk/almanac');
+	await expect(
+		page
+			.getByRole('region', { name: 'Tuesday 5 May' })
+			.getByRole('listitem')
+			.filter({ hasText: 'Mara Whitlock' })
+			.filter({ hasText: 'told of something today already' })
+	).toBeVisible();
 });
 
 test('a standing request: set up, looked ahead, one left out, asked at once, in the Almanac', async ({ page, product }) => {
@@ -145,7 +182,7 @@ test('one list for many clients: each gets what fits, drafts are looked at toget
 	page,
 	product
 }) => {
-	test.setTimeout(120_000);
+	test.setTimeout(150_000);
 	await signInAtDesk(page);
 	await page.goto('/desk/clients/ask');
 	await awake(page);
@@ -162,28 +199,79 @@ test('one list for many clients: each gets what fits, drafts are looked at toget
 	await awake(page);
 	await page.getByRole('checkbox', { name: /^Choose all/ }).check();
 	await expectAccessible(page, 'drafts together');
-	// some waited already
-	const send = page.getByRole('button', { name: /^Send \d+ drafts$/ });
+	// before anything goes, what will happen is said; some waited already
+	await page.getByRole('button', { name: 'Reminders …' }).click();
+	const dialog = page.getByRole('dialog');
+	await dialog.getByLabel('Reminders').selectOption('none');
+	await dialog.getByRole('button', { name: /^Set the reminders of \d+ drafts$/ }).click();
+	await expect(page.getByRole('status')).toContainText('drafts with other reminders.');
+	await page.getByRole('button', { name: 'Take it back' }).click();
+	await expect(page.getByRole('status')).toContainText('taken back.');
+	await page.getByRole('checkbox', { name: /^Choose all/ }).check();
+	await page.getByRole('button', { name: 'Send …' }).click();
+	await expect(dialog.getByText(/can be withdrawn, and not be unsent/)).toBeVisible();
+	await expectAccessible(page, 'what will happen');
+	const send = dialog.getByRole('button', { name: /^Send \d+ drafts$/ });
 	const waiting = Number(/\d+/.exec((await send.textContent())!)![0]);
 	expect(waiting).toBeGreaterThanOrEqual(count - 1);
 	await send.click();
-	await expect(page.getByRole('status')).toContainText(`${waiting} lines sent.`, { timeout: 30_000 });
+	await expect(page.getByRole('status')).toContainText(`${waiting} drafts sent.`, { timeout: 30_000 });
 	expect(
 		(await product.sql.query(`select count(distinct client_id)::int n from request where title = 'Year end' and sent_at > '2026-05-04'`)).rows[0].n
 	).toBe(waiting);
 
+	// asked again the same day they are told tomorrow, and until then the sending can be taken back
+	await page.goto('/desk/clients/ask');
+	await awake(page);
+	await page.getByLabel('List of the Library').selectOption({ label: 'Year-end papers, 5 lines' });
+	await page.getByLabel('Clients for whom we do').selectOption('Sales tax');
+	await page.getByRole('checkbox', { name: /was asked by it before/ }).click();
+	await page.getByRole('button', { name: /^Make \d+ drafts$/ }).click();
+	await page.waitForURL(/asked\?show=drafts/);
+	await awake(page);
+	await page.getByRole('checkbox', { name: /^Choose all/ }).check();
+	await page.getByRole('button', { name: 'Send …' }).click();
+	await expect(dialog.getByText(/told of something today already, and hear of this tomorrow/)).toBeVisible();
+	await dialog.getByRole('button', { name: /^Send \d+ drafts$/ }).click();
+	await expect(page.getByRole('status')).toContainText('drafts sent.', { timeout: 30_000 });
+	const openYearEnds = async () =>
+		(await product.sql.query(`select 1 from request where title = 'Year end' and sent_at > '2026-05-04' and withdrawn_at is null`)).rowCount!;
+	const afterSending = await openYearEnds();
+	expect(afterSending).toBeGreaterThan(waiting);
+	await page.getByRole('button', { name: 'Take it back' }).click();
+	await expect(page.getByRole('status')).toContainText('taken back.', { timeout: 30_000 });
+	await expect(page.getByRole('checkbox', { name: /^Choose all/ })).toBeVisible();
+	const back = Number(/(\d+) taken back/.exec((await page.getByRole('status').textContent())!)![1]);
+	expect(back).toBeGreaterThan(0);
+	expect(await openYearEnds()).toBe(afterSending - back);
+
+	// single lines are chosen, or whole clients with all that is shown of them
 	await page.goto('/desk/clients/asked?show=late');
 	await awake(page);
 	const boxes = page.getByRole('checkbox', { name: /^Choose (?!all)/ });
 	await boxes.nth(0).check();
 	await boxes.nth(1).check();
-	await page.getByLabel('New due date').fill('2026-06-30');
-	await page.getByRole('button', { name: 'Move the due date' }).click();
+	await page.getByRole('button', { name: 'Due date …' }).click();
+	await dialog.getByLabel('New due date').fill('2026-06-30');
+	await expect(dialog.getByText(/^2 lines of .* are due on Tue 30 Jun/)).toBeVisible();
+	await dialog.getByRole('button', { name: 'Move the due date of 2 lines' }).click();
 	await expect(page.getByRole('status')).toContainText('2 lines moved.');
-	expect((await product.sql.query(`select 1 from item where due_on = '2026-06-30'`)).rowCount).toBe(2);
+	const moved = async () => (await product.sql.query(`select 1 from item where due_on = '2026-06-30'`)).rowCount;
+	expect(await moved()).toBe(2);
 	await page.getByRole('button', { name: 'Take it back' }).click();
 	await expect(page.getByRole('status')).toContainText('2 taken back.');
-	expect((await product.sql.query(`select 1 from item where due_on = '2026-06-30'`)).rowCount).toBe(0);
+	expect(await moved()).toBe(0);
+	await page.getByRole('link', { name: 'by client' }).click();
+	await expect(page).toHaveURL(/by=client/);
+	const first = page.getByRole('row').nth(1);
+	const lines = Number(/(\d+) lines?/.exec((await first.textContent())!.replace(/one line/, '1 line'))![1]);
+	await first.getByRole('checkbox').check();
+	await expectAccessible(page, 'asked by client');
+	await page.getByRole('button', { name: 'Waive …' }).click();
+	await dialog.getByRole('button', { name: /^Waive/ }).click();
+	await expect(page.getByRole('status')).toContainText(`${lines === 1 ? 'One line' : `${lines} lines`} waived.`);
+	await page.getByRole('button', { name: 'Take it back' }).click();
+	await expect(page.getByRole('status')).toContainText(`${lines} taken back.`);
 });
 
 test('a client asks for something with a form, a large file goes on after a lost connection, and the firm answers', async ({
@@ -213,7 +301,7 @@ test('a client asks for something with a form, a large file goes on after a lost
 	});
 	const big = join(product.folder, 'lease.pdf');
 	await writeFile(big, Buffer.concat([Buffer.from('%PDF-1.4\n'), Buffer.alloc(3_000_000, 32)]));
-	await mobile.locator('input[type=file]').setInputFiles(big);
+	await mobile.locator('input[type=file]:not([capture])').setInputFiles(big);
 	await expect(mobile.getByText(/arrived · 3/)).toBeVisible();
 	expect(broken).toBeGreaterThan(1);
 	await mobile.getByRole('button', { name: 'Hand in the answers' }).click();

@@ -89,7 +89,7 @@ test('a live update does not take away what somebody is typing', async ({ page, 
 
 	// a connection lost in an upload: told, and trying again works
 	await mobile.route('**/papers', (route) => route.abort(), { times: 1 });
-	await mobile.locator('input[type=file]').setInputFiles(PDF_FILE);
+	await mobile.locator('input[type=file]:not([capture])').setInputFiles(PDF_FILE);
 	await expect(mobile.getByRole('alert')).toContainText('The connection was lost');
 	await mobile.getByRole('button', { name: 'Try statement.pdf again' }).click();
 	await expect(mobile.getByText('arrived')).toBeVisible();
@@ -129,4 +129,22 @@ test('a locked or damaged PDF is told as such, and can still be downloaded', asy
 	await page.goto(`/desk/clients/${rows[0].client_id}/item/${rows[0].id}`);
 	await expect(page.getByText(/cannot be shown here: the file is locked with a password or damaged/)).toBeVisible();
 	await expect(page.getByRole('link', { name: /^Download/ }).first()).toBeVisible();
+});
+
+test('what is typed about one thing never stands beside another, and is there when it is opened again', async ({ page }) => {
+	await signInAtDesk(page);
+	const papers = page.getByRole('region', { name: /^Handed in/ }).getByRole('link');
+	const words = page.getByLabel(/, by e-mail and on their page$/);
+	const write = page.getByRole('button', { name: /^Write about it/ });
+	await papers.nth(0).click();
+	await write.click();
+	await words.fill('Only for the first one.');
+	await papers.nth(1).click();
+	await expect(words).toHaveCount(0);
+	await write.click();
+	await expect(words).toHaveValue('');
+	await papers.nth(0).click();
+	await expect(words).toHaveCount(0);
+	await write.click();
+	await expect(words).toHaveValue('Only for the first one.');
 });

@@ -103,7 +103,7 @@ test('a new client: added, invited, asked, everything handed in, the letter sign
 	// papers: several at once, one refused, one taken out, handed in
 	await mobile.getByRole('link', { name: 'Add the paper' }).click();
 	await mobile
-		.locator('input[type=file]')
+		.locator('input[type=file]:not([capture])')
 		.setInputFiles([PDF_FILE, PNG_FILE, { name: 'page.html', mimeType: 'text/html', buffer: Buffer.from('<html><script>alert(1)</script>') }]);
 	await expect(mobile.getByRole('alert')).toContainText('page.html is not a kind of file we can take');
 	await expect(mobile.getByText('arrived')).toHaveCount(2);
@@ -125,7 +125,7 @@ test('a new client: added, invited, asked, everything handed in, the letter sign
 	await mobile.reload();
 	await expect(mobile.getByText('Odalys Fenwick wrote: “Only March is here. January and February, please.”')).toBeVisible();
 	await mobile.getByRole('link', { name: 'Add the paper' }).click();
-	await mobile.locator('input[type=file]').setInputFiles({ ...PDF_FILE, name: 'january.pdf' });
+	await mobile.locator('input[type=file]:not([capture])').setInputFiles({ ...PDF_FILE, name: 'january.pdf' });
 	await mobile.getByRole('button', { name: 'Hand in these 2 files' }).click();
 	await page.getByRole('link', { name: /Quill & Cask Bank statements.*2 files/ }).click();
 	await page.getByRole('button', { name: /Accept and open next/ }).click();
@@ -180,8 +180,8 @@ test('time moves forward at the desk, and the chases that were forecast go out',
 	await signInAtDesk(page);
 	await page.goto('/desk/almanac');
 	const today = page.getByRole('region', { name: 'Monday 4 May' });
-	// a standing request that appears is told as something new, not as a reminder
-	const reminders = today.getByRole('listitem').filter({ hasNotText: 'appears by itself' });
+	// what is new is told as that, not as a reminder
+	const reminders = today.getByRole('listitem').filter({ hasNotText: /appears by itself|new thing/ });
 	const promised = await reminders.locator('b').first().innerText();
 	const count = await reminders.count();
 	await page.getByRole('button', { name: /Mon 4 May/ }).click();
@@ -243,6 +243,7 @@ test('somebody who was never invited gets request and invitation in one message'
 	await mobile.getByLabel('New password').fill('slate and salt and sea');
 	await mobile.getByRole('button', { name: 'Save and go to my page' }).click();
 	await mobile.getByRole('link', { name: 'Add the paper' }).click();
+	await expect(mobile.getByText('Take a photo')).toBeVisible();
 	await mobile.getByRole('button', { name: 'This does not apply to me' }).click();
 	await mobile.getByLabel('Why does it not apply?').fill('We own the place.');
 	await mobile.getByRole('button', { name: 'Tell Pennywhistle Row' }).click();

@@ -60,6 +60,14 @@ test('a bank’s file is brought in, lines are chosen and asked, answered on a p
 	// the firm sees answers as they come
 	await page.getByRole('link', { name: /What were these payments for/ }).click();
 	await expect(page.getByText('1 of 2 lines are answered.')).toBeVisible();
+	// what is typed and not sent yet is there when it is gone on with, and is no answer
+	await mobile.getByLabel('In your own words').pressSequentially('lent to');
+	await expect
+		.poll(async () => (await product.sql.query(`select 1 from item where kind = 'transactions' and answer_data::text like '%"lent to"%'`)).rowCount)
+		.toBe(1);
+	await mobile.reload();
+	await expect(mobile.getByLabel('In your own words')).toHaveValue('lent to');
+	await expect(mobile.getByText('1 of 2 answered')).toBeVisible();
 	await mobile.getByLabel('Add a file').setInputFiles(PDF_FILE);
 	await expect(mobile.getByText('2 of 2 answered')).toBeVisible();
 	await mobile.getByRole('button', { name: /^Change it: M. Whitlock/ }).click();

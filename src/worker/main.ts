@@ -8,7 +8,8 @@ import { chasePeople } from '$lib/server/chasing/chase-people';
 import { runImport } from '$lib/server/clients/import/run-import';
 import { announceRequests } from '$lib/server/schedules/announce-requests';
 import { appearDue } from '$lib/server/schedules/standing-requests';
-import { sendDraftsOfRun } from '$lib/server/requests/many';
+import { forgetRemovedDrafts } from '$lib/server/requests/drafts';
+import { sendDraftsOfRun } from '$lib/server/requests/ask-many';
 import { removeExpiredSecrets } from '$lib/server/requests/secrets';
 import { openHouse } from '$lib/server/house';
 import { markStuckMessages, sendMessage, takeInReport, type SendingPlace } from '$lib/server/messages/send-message';
@@ -111,7 +112,10 @@ async function main(): Promise<void> {
 				const now = house.clock.now();
 				const appeared = await appearDue(house.db, id, now);
 				if (appeared > 0) log.info({ appeared }, 'standing requests appeared');
-				await house.db.inFirm(id, (tx) => removeExpiredSecrets(tx, now));
+				await house.db.inFirm(id, async (tx) => {
+					await removeExpiredSecrets(tx, now);
+					await forgetRemovedDrafts(tx, now);
+				});
 				const planned =
 					(await announceRequests(house.db, id, now)) + (await chasePeople(house.db, id, now)) + (await chaseInvitations(house.db, id, now));
 				if (planned > 0) log.info({ planned }, 'chases planned');

@@ -2,7 +2,7 @@
 	import { eventSentence } from '$lib/core/audit/event-words';
 	import { addDays } from '$lib/core/calendar/firm-calendar';
 	import { isViewable } from '$lib/core/papers/file-name';
-	import { isOpen, ITEM_STATE_WORDS, itemMovesFrom } from '$lib/core/requests/item-states';
+	import { isOpen, isSettled, ITEM_STATE_WORDS, itemMovesFrom } from '$lib/core/requests/item-states';
 	import { daysLate } from '$lib/core/requests/lateness';
 	import { dateWords, sizeWords, timeWords } from '$lib/words/dates';
 	import type { ItemLeafData } from '$lib/server/rounds/read-leaf';
@@ -12,6 +12,7 @@
 	import ItemAnswer from './asking/ItemAnswer.svelte';
 	import ItemConversation from './asking/ItemConversation.svelte';
 	import FillIn from './asking/FillIn.svelte';
+	import NewVersion from './asking/NewVersion.svelte';
 	import LetterText from './LetterText.svelte';
 	import PaperView from './PaperView.svelte';
 
@@ -33,13 +34,21 @@
 	const moves = $derived(itemMovesFrom(item.state, 'firm'));
 	const late = $derived(daysLate(item, leaf.today));
 	const toCountersign = $derived(item.kind === 'letter' && item.letter?.state === 'signed');
+	/** the client does not agree with what was shown */
+	const wantsChange = $derived(
+		item.kind === 'approve' && item.state === 'handed_in' && (item.answerData as { agrees?: boolean } | null)?.agrees === false
+	);
+	/** whether something was said about it; what is pinned to a file to approve stands with the file */
+	const talked = $derived(leaf.remarks.some((remark) => !remark.pinned || item.kind !== 'approve'));
 	const viewable = $derived(item.papers.find((p) => isViewable(p.contentType)));
-	let open = $state<'send_back' | 'move' | 'waive' | 'fill_in' | 'write' | 'person' | null>(null);
+	let open = $state<'send_back' | 'move' | 'waive' | 'fill_in' | 'write' | 'person' | 'new_version' | null>(null);
 	let problem = $state('');
 	let fields = $state<Record<string, string>>({});
 	let pending = $state(false);
 	let acceptButton = $state<HTMLButtonElement>();
 	let reasonField = $state<HTMLTextAreaElement>();
+	let whole = $state<HTMLElement>();
+	let actions = $state<HTMLElement>();
 	let shownPaper = $state<string | null>(null);
 
 	// an id of its own: a live update brings a new object for the same item, and must not close a form
@@ -79,17 +88,21 @@
 		)
 			return;
 		if (event.key === 'a' && acceptButton) acceptButton.click();
-		if (event.key === 'b' && moves.includes('send_back') && item.kind !== 'letter') {
-			event.preventDefault();
-			open = 'send_back';
-			queueMicrotask(() => reasonField?.focus());
+		else if (event.key === '.') actions?.querySelector<HTMLElement>('button')?.focus();
+		else {
+			// what a letter opens is what its button opens; the field in it is ready to be typed into
+			const button = actions?.querySelector<HTMLButtonElement>(`button[aria-keyshortcuts="${CSS.escape(event.key)}"]`);
+			if (!button && event.key !== 'q') return;
+			if (button?.getAttribute('aria-expanded') === 'false') button.click();
+			requestAnimationFrame(() => whole?.querySelector<HTMLElement>(event.key === 'q' ? '[data-talk]' : '[data-first]')?.focus());
 		}
+		event.preventDefault();
 	}
 </script>
 
 <svelte:window {onkeydown} />
 
-<div class="space-y-4 p-5 pr-10">
+<div class="space-y-4 p-5 pr-10" bind:this={whole}>
 	<header>
 		<h2 class="text-[1.2rem] leading-snug">{item.title}</h2>
 		<p class="mt-0.5 text-sm text-(--half)">
@@ -112,10 +125,10 @@
 			{item.contactName} asked for time until {dateWords('en', item.askedTimeUntil)}.
 		</p>{/if}
 	{#if item.kind === 'transactions'}<LineAnswersTable {item} />
-	{:else if item.state !== 'started' && !isOpen(item.state)}
+	{:else if item.kind === 'approve' || (item.state !== 'started' && !isOpen(item.state))}
 		<ItemAnswer {item} {timeZone} secretUntil={leaf.secretUntil} remarks={leaf.remarks} />
 	{/if}
-	{#if item.attachments.length > 0 && (item.kind !== 'approve' || isOpen(item.state))}
+	{#if item.attachments.length > 0 && item.kind !== 'approve'}
 		<p class="text-sm">
 			<span class="text-(--half)">Beside it:</span>
 			{#each item.attachments as file, i (file.id)}{i > 0 ? ', ' : ''}<a
@@ -159,7 +172,7 @@
 		{/if}
 	{/if}
 
-	<div class="flex flex-wrap gap-2">
+	<div class="flex flex-wrap gap-2" bind:this={actions}>
 		{#if toCountersign}
 			<form method="post" action="/desk/items/{item.id}?/countersign" {@attach enhancedForm(handling)}>
 				<input type="hidden" name="version" value={item.version} />
@@ -170,7 +183,9 @@
 		{:else if moves.includes('accept') && item.kind !== 'letter'}
 			<form method="post" action="/desk/items/{item.id}?/accept" {@attach enhancedForm(handling)}>
 				<input type="hidden" name="version" value={item.version} />
-				<button class="act" bind:this={acceptButton} disabled={pending}>{next ? 'Accept and open next' : 'Accept'} <span class="key">a</span></button>
+				<button class={wantsChange ? 'act-quiet' : 'act'} bind:this={acceptButton} disabled={pending}
+					>{wantsChange ? 'Settled without a new version' : next ? 'Accept and open next' : 'Accept'} <span class="key">a</span></button
+				>
 			</form>
 		{:else if item.state === 'answered_no' || item.state === 'declined'}
 			<form method="post" action="/desk/items/{item.id}?/waive" {@attach enhancedForm(handling)}>
@@ -180,17 +195,27 @@
 		{/if}
 		{#if moves.includes('send_back') && item.kind !== 'letter'}<button
 				class="act-quiet"
+				aria-keyshortcuts="b"
 				aria-expanded={open === 'send_back'}
 				onclick={() => (open = open === 'send_back' ? null : 'send_back')}
 				>{item.state === 'answered_no' ? 'Ask all the same …' : 'Send back …'} <span class="key">b</span></button
 			>{/if}
-		{#if isOpen(item.state)}<button class="act-quiet" aria-expanded={open === 'move'} onclick={() => (open = open === 'move' ? null : 'move')}
-				>Move due date …</button
+		{#if item.kind === 'approve' && !isSettled(item.state)}<button
+				class={wantsChange && open !== 'new_version' ? 'act' : 'act-quiet'}
+				aria-expanded={open === 'new_version'}
+				onclick={() => (open = open === 'new_version' ? null : 'new_version')}>New version …</button
+			>{/if}
+		{#if isOpen(item.state)}<button
+				class="act-quiet"
+				aria-keyshortcuts="d"
+				aria-expanded={open === 'move'}
+				onclick={() => (open = open === 'move' ? null : 'move')}>Move due date … <span class="key">d</span></button
 			>{/if}
 		{#if moves.includes('waive') && item.state !== 'answered_no' && item.state !== 'declined'}<button
 				class="act-quiet"
+				aria-keyshortcuts="w"
 				aria-expanded={open === 'waive'}
-				onclick={() => (open = open === 'waive' ? null : 'waive')}>Waive …</button
+				onclick={() => (open = open === 'waive' ? null : 'waive')}>Waive … <span class="key">w</span></button
 			>{/if}
 		{#if moves.includes('fill_in') && ['question', 'questionnaire', 'read', 'do', 'transactions'].includes(item.kind)}<button
 				class="act-quiet"
@@ -202,8 +227,11 @@
 				aria-expanded={open === 'person'}
 				onclick={() => (open = open === 'person' ? null : 'person')}>Ask somebody else …</button
 			>{/if}
-		{#if item.remarks === 0}<button class="act-quiet" aria-expanded={open === 'write'} onclick={() => (open = open === 'write' ? null : 'write')}
-				>Write about it …</button
+		{#if !talked}<button
+				class="act-quiet"
+				aria-keyshortcuts="q"
+				aria-expanded={open === 'write'}
+				onclick={() => (open = open === 'write' ? null : 'write')}>Write about it … <span class="key">q</span></button
 			>{/if}
 		{#if moves.includes('reopen') && item.kind !== 'letter'}
 			<form method="post" action="/desk/items/{item.id}?/reopen" {@attach enhancedForm(handling)}>
@@ -220,6 +248,7 @@
 				><span>What is still to put right? {item.contactName} reads this.</span><textarea
 					name="reason"
 					rows="3"
+					data-first
 					bind:this={reasonField}
 					maxlength="1000"
 					required
@@ -241,6 +270,7 @@
 				><span>New due date</span><input
 					type="date"
 					name="dueOn"
+					data-first
 					min={leaf.today}
 					value={item.dueOn && item.dueOn > leaf.today ? item.dueOn : addDays(leaf.today, 7)}
 					required
@@ -256,7 +286,7 @@
 				{item.kind === 'letter' ? 'The letter can then not be signed any more.' : `${item.contactName.split(' ')[0]} is not asked for it any more.`} You
 				can ask again later.
 			</p>
-			<button class="act" disabled={pending}>Waive “{item.title}”</button>
+			<button class="act" data-first disabled={pending}>Waive “{item.title}”</button>
 		</form>
 	{/if}
 
@@ -271,8 +301,9 @@
 			<button class="act" disabled={pending}>Ask them</button>
 		</form>
 	{/if}
+	{#if open === 'new_version'}<NewVersion {item} {handling} {pending} />{/if}
 	{#if open === 'fill_in'}<FillIn {item} {handling} {pending} {fields} />{/if}
-	<ItemConversation {item} remarks={leaf.remarks} {timeZone} writing={open === 'write'} />
+	{#key item.id}<ItemConversation {item} remarks={leaf.remarks} {timeZone} writing={open === 'write'} />{/key}
 
 	<dl class="facts">
 		{#if item.why}<div>

@@ -138,6 +138,19 @@
 		/>
 		{say('item.paper.choose')}
 	</label>
+	<label class="act act-second photo mt-2 w-full">
+		<input
+			type="file"
+			accept="image/*"
+			capture="environment"
+			class="sr"
+			onchange={(event) => {
+				choose(event.currentTarget.files);
+				event.currentTarget.value = '';
+			}}
+		/>
+		{say('item.paper.photo')}
+	</label>
 	<p class="mt-2 text-center text-sm text-(--half)"><span class="hidden sm:inline">{say('item.paper.drop')}. </span>{say('item.paper.limits')}</p>
 </div>
 
@@ -188,6 +201,15 @@
 	.over {
 		border-color: var(--act);
 		background: #fffefb;
+	}
+	/* the camera is at hand where a finger points */
+	.photo {
+		display: none;
+	}
+	@media (pointer: coarse) {
+		.photo {
+			display: flex;
+		}
 	}
 	label.act:focus-within {
 		outline: 3px solid var(--ink);

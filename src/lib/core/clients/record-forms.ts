@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { phoneField } from '../people/phone';
 import { planKeySchema } from '../chasing/chase-plan';
 import { longText, oneLine, optionalEmailField, optionalLine } from '../people/plain-fields';
-import { languageField } from '../people/languages';
+import { languageField } from '../people/language-field';
 import { CHANNELS } from '../messages/ways';
 import { CLIENT_KINDS } from './client-form';
 import { CLIENT_MOVES } from './client-states';

@@ -1,5 +1,3 @@
-import { z } from 'zod';
-
 /** Where videos may be shown from, and how an address people copy there becomes one that can be embedded. */
 const PLAYERS: readonly { host: RegExp; id: (url: URL) => string | null; player: (id: string) => string }[] = [
 	{
@@ -28,11 +26,3 @@ export function embedOf(address: string): string | null {
 	const id = player?.id(url);
 	return player && id && /^[\w-]{1,40}$/.test(id) ? player.player(id) : null;
 }
-
-/** The address of a video; empty becomes null. What cannot be embedded is shown as a link. */
-export const videoField = z
-	.string()
-	.max(400, 'This address is too long.')
-	.optional()
-	.transform((typed) => typed?.trim() || null)
-	.pipe(z.url({ protocol: /^https$/, error: 'Write the whole address, beginning with https://' }).nullable());

@@ -1,8 +1,8 @@
 import { getCountries } from 'libphonenumber-js/min';
 import { z } from 'zod';
 import { firmCalendarSchema } from '../calendar/firm-calendar';
-import { videoField } from './embed';
-import { languageField } from '../people/languages';
+import { videoField } from './video-field';
+import { languageField } from '../people/language-field';
 import { emailField, oneLine, optionalText } from '../people/plain-fields';
 
 /** The countries a firm can be in, ISO 3166-1 alpha-2. */

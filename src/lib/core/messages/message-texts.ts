@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { mergeFieldsInText, mergeFieldWords, type MergeFieldName } from '../letters/merge-fields';
-import { languageField, type Language } from '../people/languages';
+import { type Language } from '../people/languages';
+import { languageField } from '../people/language-field';
 import { longText, oneLine, optionalLine } from '../people/plain-fields';
 import { TEXT_WORDS_MAX } from './text-message';
 

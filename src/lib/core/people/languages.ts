@@ -1,11 +1,7 @@
-import { z } from 'zod';
-
 /** The languages the portal and the messages speak, each as its readers call it (BCP 47). */
 export const LANGUAGES = { en: 'English', fr: 'français' } as const;
 export type Language = keyof typeof LANGUAGES;
 export const LANGUAGE_CODES = Object.keys(LANGUAGES) as Language[];
-
-export const languageField = z.enum(LANGUAGE_CODES, 'Choose a language.');
 
 /**
  * The language a browser would rather read, of those the product speaks: the header Accept-Language (RFC 9110, 12.5.4),

@@ -141,7 +141,10 @@ export const ITEM_SPECS = {
 	}),
 	letter: z.object({}),
 	read: z.object({ link: link.default('') }),
-	approve: z.object({}),
+	approve: z.object({
+		/** files among those beside it that a newer version has taken the place of */
+		earlier: z.array(z.uuid()).max(50).default([])
+	}),
 	book: z.object({
 		link: link.default(''),
 		/** instants */
@@ -274,7 +277,7 @@ export function emptySpec<Kind extends ItemKind>(kind: Kind, key: string): ItemS
 		questionnaire: { questions: [{ key, title: '', help: '', required: true, answer: { is: 'words' }, fact: null }], files: false },
 		letter: {},
 		read: { link: '' },
-		approve: {},
+		approve: { earlier: [] },
 		book: { link: '', times: [], minutes: 30, where: '' },
 		do: {},
 		access: { system: '', invite: '', secret: false },
@@ -282,17 +285,3 @@ export function emptySpec<Kind extends ItemKind>(kind: Kind, key: string): ItemS
 	};
 	return specs[kind];
 }
-
-/** Minutes a client needs for one thing of a kind, roughly; what their page adds up. */
-export const MINUTES_OF: Record<ItemKind, number> = {
-	paper: 3,
-	question: 2,
-	questionnaire: 6,
-	letter: 5,
-	read: 3,
-	approve: 5,
-	book: 1,
-	do: 5,
-	access: 5,
-	transactions: 8
-};

@@ -1,5 +1,16 @@
 import { describe, expect, test } from 'vitest';
-import { isFinished, isOpen, ITEM_MOVES, ITEM_STATES, itemMovesFrom, itemStateAfter, type ItemMove, type ItemState, type Mover } from './item-states';
+import {
+	isFinished,
+	isOpen,
+	ITEM_MOVES,
+	ITEM_STATES,
+	itemMovesFrom,
+	itemStateAfter,
+	mayRestore,
+	type ItemMove,
+	type ItemState,
+	type Mover
+} from './item-states';
 
 /** What is meant to be allowed, written down a second time and by hand: state → move:mover → state. */
 const ALLOWED: Record<ItemState, Partial<Record<`${ItemMove}:${Mover}`, ItemState>>> = {
@@ -46,6 +57,19 @@ describe('the moves of an item', () => {
 			for (const move of ITEM_MOVES)
 				for (const by of MOVERS) expect(itemStateAfter(state, move, by), `${move} by ${by}`).toBe(ALLOWED[state][`${move}:${by}`] ?? null);
 		});
+
+	test('taken back, only what was accepted or waived is again what it was', () => {
+		const pairs = ITEM_STATES.flatMap((from) => ITEM_STATES.filter((to) => mayRestore(from, to)).map((to) => `${from} ${to}`));
+		expect(pairs.sort()).toEqual([
+			'accepted handed_in',
+			'waived answered_no',
+			'waived asked',
+			'waived handed_in',
+			'waived seen',
+			'waived sent_back',
+			'waived started'
+		]);
+	});
 
 	test('what is offered is what is allowed', () => {
 		for (const state of ITEM_STATES)

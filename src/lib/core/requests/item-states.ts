@@ -80,6 +80,17 @@ export function itemMovesFrom(from: ItemState, by: Mover): ItemMove[] {
 	return ITEM_TRANSITIONS.filter((t) => t.from.includes(from) && t.by.includes(by)).map((t) => t.move);
 }
 
+/** Where an item may be brought back to when the firm takes back that it was accepted or waived: there it was before. */
+const RESTORES: Partial<Record<ItemState, readonly ItemState[]>> = {
+	accepted: ['handed_in'],
+	waived: ['asked', 'seen', 'started', 'sent_back', 'handed_in', 'answered_no']
+};
+
+/** Whether taking back leads from one state to another. */
+export function mayRestore(from: ItemState, to: ItemState): boolean {
+	return RESTORES[from]?.includes(to) ?? false;
+}
+
 /** States in which the client still has something to do: only these are ever chased. */
 export const OPEN_STATES = ['asked', 'seen', 'started', 'sent_back'] as const;
 /** States in which nothing is left to do. */

@@ -1,5 +1,6 @@
 import { expect, test } from 'vitest';
-import { isPlainItemText, isSafeLink, itemTextOf, itemTextSchema, picturesIn, plainItemText } from './item-text';
+import { isPlainItemText, isSafeLink, itemTextOf, itemTextSchema, plainItemText } from './item-text';
+import { picturesIn } from './files-beside';
 
 const link = (href: string) => ({ type: 'link', attrs: { href, target: '_blank', onclick: 'x' } });
 const rich = (href = 'https://bank.example/export') => ({

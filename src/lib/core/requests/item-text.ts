@@ -85,8 +85,3 @@ export function isPlainItemText(text: ItemText): boolean {
 		(block) => block.type === 'paragraph' && (block.content ?? []).every((node) => node.type === 'hardBreak' || (node.marks ?? []).length === 0)
 	);
 }
-
-/** The ids of the pictures in rich text. */
-export function picturesIn(text: ItemText | null): string[] {
-	return (text?.content ?? []).flatMap((block) => (block.type === 'picture' ? [block.attrs.id] : []));
-}

@@ -24,7 +24,9 @@ const lineFields = {
 	/** accepted as it comes, without anybody looking */
 	acceptsItself: z.boolean().default(false),
 	/** files of the firm beside it */
-	attachments: z.array(z.uuid()).max(10, 'At most 10 files beside one line.').default([])
+	attachments: z.array(z.uuid()).max(10, 'At most 10 files beside one line.').default([]),
+	/** where several are asked: each of them answers it, or any one; not said, as the request has it */
+	each: z.boolean().nullish()
 };
 
 /** A line by kind, with more fields that a list or a request adds. */
@@ -104,6 +106,8 @@ export const newRequestSchema = z.object({
 	message: longText('the words of the message', 4000),
 	/** put up without telling anybody */
 	quiet: z.boolean().default(false),
+	/** told at once, though something was announced to them today already; else tomorrow, with whatever else there is then */
+	tellNow: z.boolean().default(false),
 	/** by which plan it is chased; null as its list, the client or the firm has it */
 	chasePlan: planKeySchema.nullish(),
 	lines: z
@@ -129,6 +133,7 @@ export const draftContentSchema = z.object({
 	title: z.string().max(400).default(''),
 	message: z.string().max(8000).default(''),
 	quiet: z.boolean().default(false),
+	tellNow: z.boolean().default(false),
 	chasePlan: planKeySchema.nullish().catch(null),
 	withInvitation: z.boolean().default(true),
 	values: z.record(z.string().max(60), z.string().max(400)).default({}),
@@ -167,6 +172,8 @@ export interface LineInHand {
 	required: boolean;
 	acceptsItself: boolean;
 	attachments: string[];
+	/** see the schema; null is as the request has it */
+	each?: boolean | null;
 	/** by its kind; see ITEM_SPECS */
 	spec: Record<string, unknown>;
 	/** the words of a letter */
@@ -174,8 +181,10 @@ export interface LineInHand {
 	/** in a list: when it is due by a rule, and for whom it is asked */
 	due: DueRule;
 	condition: Condition | null;
-	/** in a request: the day, whether it is left out, and why */
+	/** in a request: the day, and whether it follows the rule from the day of sending on */
 	dueOn: string;
+	dueBy?: 'date' | 'rule';
+	/** whether it is left out, and why */
 	out: boolean;
 	because: string | null;
 	missing: string[];
@@ -223,6 +232,7 @@ export function inHand(line: ListLine, more: Partial<LineInHand> = {}): LineInHa
 		spec: line.spec as Record<string, unknown>,
 		document: line.kind === 'letter' ? line.document : null,
 		dueOn: '',
+		dueBy: 'rule',
 		out: false,
 		because: null,
 		missing: [],
@@ -232,42 +242,19 @@ export function inHand(line: ListLine, more: Partial<LineInHand> = {}): LineInHa
 	};
 }
 
+/** What of a line in hand is kept in a list and sent in a request alike. */
+function keptOfLine({ key, kind, heading, title, why, text, required, acceptsItself, attachments, each, spec }: LineInHand) {
+	return { key, kind, heading, title, why, text, required, acceptsItself, attachments, each, spec };
+}
+
 /** What of a line in hand is kept in a list. */
 export function asListLine(line: LineInHand): unknown {
-	const { key, kind, heading, title, why, text, required, acceptsItself, attachments, spec, due, condition, document } = line;
-	return {
-		key,
-		kind,
-		heading,
-		title,
-		why,
-		text,
-		required,
-		acceptsItself,
-		attachments,
-		spec,
-		due,
-		condition,
-		...(kind === 'letter' ? { document } : {})
-	};
+	const { kind, due, condition, document } = line;
+	return { ...keptOfLine(line), due, condition, ...(kind === 'letter' ? { document } : {}) };
 }
 
 /** What of a line in hand is sent. */
 export function asRequestLine(line: LineInHand, values: Readonly<Record<string, string>>): unknown {
-	const { key, kind, heading, title, why, text, required, acceptsItself, attachments, spec, dueOn, account, document } = line;
-	return {
-		key,
-		kind,
-		heading,
-		title,
-		why,
-		text,
-		required,
-		acceptsItself,
-		attachments,
-		spec,
-		dueOn,
-		account,
-		...(kind === 'letter' ? { document, values } : {})
-	};
+	const { kind, dueOn, account, document } = line;
+	return { ...keptOfLine(line), dueOn, account, ...(kind === 'letter' ? { document, values } : {}) };
 }

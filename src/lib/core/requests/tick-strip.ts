@@ -66,12 +66,16 @@ const LETTER_STATES = Object.fromEntries(Object.entries(STATE_LETTERS).map(([sta
  * due dates beside them.
  */
 export function unpackTicks(letters: string, dues: readonly (IsoDate | null)[], today: IsoDate): TickRun[] {
+	return runsOf([...letters].map((letter, i) => tickOf({ state: LETTER_STATES[letter] ?? 'asked', dueOn: dues[i] ?? null }, today)));
+}
+
+/** Ticks in their order, those of one shape that stand next to each other as one run. */
+export function runsOf(ticks: readonly Tick[]): TickRun[] {
 	const runs: TickRun[] = [];
-	[...letters].forEach((letter, i) => {
-		const tick = tickOf({ state: LETTER_STATES[letter] ?? 'asked', dueOn: dues[i] ?? null }, today);
+	for (const tick of ticks) {
 		const last = runs.at(-1);
 		if (last?.tick === tick) last.count++;
 		else runs.push({ tick, count: 1 });
-	});
+	}
 	return runs;
 }

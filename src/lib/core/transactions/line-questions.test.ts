@@ -2,7 +2,8 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { amountWords } from '$lib/words/amounts';
 import { identityMaker, isUncategorised, mayBeSame } from './line-identity';
-import { allowsAnswer, lineAnswerForm, lineAnswerInWords, openLines, transactionsSpec, type LineAnswer } from './line-questions';
+import { lineAnswerForm, transactionsSpec } from './line-questions';
+import { allowsAnswer, lineAnswerInWords, openLines, type LineAnswer } from './line-answers';
 import type { StatementLine } from './statement-line';
 
 const line = (more: Partial<StatementLine> = {}): StatementLine => ({
@@ -112,9 +113,9 @@ describe('answers', () => {
 		expect(allowsAnswer({ ...spec, asks: 'paper' }, { how: 'no_paper', words: '' })).toBe(true);
 	});
 	test('a line is open until it has an answer or a file', () => {
-		expect(openLines(spec.lines, {}, new Set())).toHaveLength(1);
-		expect(openLines(spec.lines, { [id]: answer('unknown') }, new Set())).toHaveLength(0);
-		expect(openLines(spec.lines, {}, new Set([id]))).toHaveLength(0);
+		expect(openLines(spec.lines, {}, [])).toHaveLength(1);
+		expect(openLines(spec.lines, { [id]: answer('unknown') }, [])).toHaveLength(0);
+		expect(openLines(spec.lines, {}, [{ slot: id }])).toHaveLength(0);
 	});
 	test('in words, as they go out', () => {
 		expect(lineAnswerInWords(answer('personal', 'a present'), [])).toBe('personal: a present');

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { cleanText, oneLine } from '../people/plain-fields';
+import { LINE_ANSWERS } from './line-answers';
 import type { UnreadLine } from './statement-line';
 
 /** Most lines that one item asks about: nobody answers more in one go. */
@@ -36,19 +37,10 @@ export const transactionsSpec = z.object({
 		.max(ASKED_LINES_MAX, `At most ${ASKED_LINES_MAX} lines in one question; ask the rest in a second one.`)
 });
 
-/** How a line may be answered, besides with a file. */
-export const LINE_ANSWERS = ['choice', 'words', 'personal', 'unknown', 'no_paper'] as const;
-export type LineAnswerKind = (typeof LINE_ANSWERS)[number];
+export type TransactionsSpec = z.output<typeof transactionsSpec>;
 
-export interface LineAnswer {
-	how: LineAnswerKind;
-	/** the choice, or what was written; may go with any of them */
-	words: string;
-	by: string;
-	at: string;
-}
-/** The answers so far, by line. */
-export type LineAnswers = Record<string, LineAnswer>;
+/** What is typed of an answer so far. */
+export const typedLineForm = z.object({ lineId: z.uuid(), words: z.string().max(2000) });
 
 /**
  * The form that answers one line; messages are keys of the catalogue. A choice comes as `choice`, or as `pick` from a list in
@@ -73,32 +65,6 @@ function answerForm() {
 			if ((typed.how === 'words' || typed.how === 'choice') && typed.words === '')
 				context.addIssue({ code: 'custom', path: ['words'], message: 'wrong.answer.empty' });
 		});
-}
-
-/** Whether an answer may be given to lines of this question. */
-export function allowsAnswer(spec: z.output<typeof transactionsSpec>, answer: Pick<LineAnswer, 'how' | 'words'>): boolean {
-	if (answer.how === 'no_paper') return spec.asks === 'paper';
-	if (answer.how === 'choice') return spec.choices.includes(answer.words);
-	return true;
-}
-
-/** The lines that are still open: neither answered nor with a file. @param withFile lines that files were added for */
-export function openLines<Line extends { id: string }>(lines: readonly Line[], answers: LineAnswers, withFile: ReadonlySet<string>): Line[] {
-	return lines.filter((line) => !answers[line.id] && !withFile.has(line.id));
-}
-
-/** An answer as the firm reads it, and as it goes out. */
-export function lineAnswerInWords(answer: LineAnswer | undefined, files: readonly string[]): string {
-	const said = !answer
-		? ''
-		: answer.how === 'personal'
-			? ['personal', answer.words].filter(Boolean).join(': ')
-			: answer.how === 'unknown'
-				? ['does not know', answer.words].filter(Boolean).join(': ')
-				: answer.how === 'no_paper'
-					? ['there is no paper', answer.words].filter(Boolean).join(': ')
-					: answer.words;
-	return [said, ...(files.length > 0 ? [files.join(', ')] : [])].filter(Boolean).join('; ');
 }
 
 /** What of a file could not be read, in a sentence each, for the first few. */

@@ -64,7 +64,11 @@ export async function newestEvents(tx: Tx): Promise<{ id: number; mark: string; 
 	return { id: row!.id, mark: row!.mark ?? '', unseen: row!.unseen ?? '' };
 }
 
-/** The id of the firm's newest event; 0 if there is none. */
-export async function latestEvent(tx: Tx): Promise<number> {
-	return (await tx.first<{ id: number }>('select id from event where firm_id = $1 order by id desc limit 1', [tx.firmId]))?.id ?? 0;
+/** The firm's newest event, with id 0 if there is none. @returns also whether it happened within the last seconds */
+export async function latestEvent(tx: Tx, now: string): Promise<{ id: number; justNow: boolean }> {
+	const row = await tx.first<{ id: number; justNow: boolean }>(
+		`select id, at > $2::timestamptz - interval '15 seconds' as "justNow" from event where firm_id = $1 order by id desc limit 1`,
+		[tx.firmId, now]
+	);
+	return row ?? { id: 0, justNow: false };
 }

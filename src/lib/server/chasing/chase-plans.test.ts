@@ -5,9 +5,10 @@ import { clientBasicsSchema } from '$lib/core/clients/record-forms';
 import type { Actor } from '../actor';
 import { changeClient } from '../clients/client-record';
 import { addChasePlan, changeChasePlans, removeChasePlan } from '../firms/change-firm';
+import { itemsActSchema, undoItemsSchema } from '$lib/core/requests/many-acts';
 import { loadFirm } from '../firms/firm';
 import { addList, copyList, readList } from '../library/request-lists';
-import { actOnMany, manyActSchema, undoMany, undoSchema } from '../requests/many';
+import { actOnMany, undoMany } from '../requests/act-on-many';
 import { sendRequest } from '../requests/send-request';
 import { readRounds } from '../rounds/read-rounds';
 import {
@@ -141,10 +142,10 @@ describe('by which plan something is chased', () => {
 describe('many at once', () => {
 	const act = async (input: object, ids: string[]) => {
 		const { rows } = await house.owner.query<{ id: string; version: number }>('select id, version from item where id = any ($1)', [ids]);
-		return actOnMany(house.db, firm.id, firm.odalys(), manyActSchema.parse({ items: rows, ...input }));
+		return actOnMany(house.db, firm.id, firm.odalys(), itemsActSchema.parse({ items: rows, ...input }));
 	};
 	const undo = (results: Awaited<ReturnType<typeof act>>) =>
-		undoMany(house.db, firm.id, firm.odalys(), undoSchema.parse(results.flatMap((one) => (one.undo ? [{ itemId: one.itemId, ...one.undo }] : []))));
+		undoMany(house.db, firm.id, firm.odalys(), undoItemsSchema.parse(results.flatMap((one) => one.undo ?? [])));
 
 	test('a plan is set and taken back; steps that lie behind do not come again', async () => {
 		const ids = [await ask(), await ask()];

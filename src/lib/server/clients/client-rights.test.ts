@@ -7,6 +7,11 @@ import { readForecast } from '../chasing/read-forecast';
 import { loadFirm } from '../firms/firm';
 import { writeGroup } from '../people/groups';
 import { asStaff, type Tx } from '../platform/db/database';
+import { draftContentSchema } from '$lib/core/requests/request-list';
+import { saveDraft } from '../requests/drafts';
+import { changeDrafts, foreseeDraftsChange } from '../requests/many-drafts';
+import { draftsActSchema, itemsActSchema } from '$lib/core/requests/many-acts';
+import { actOnMany, foreseeMany } from '../requests/act-on-many';
 import { acceptItem } from '../requests/judge-item';
 import { sendRequest } from '../requests/send-request';
 import { readDeskHead } from '../rounds/desk-head';
@@ -97,6 +102,39 @@ describe('a client only for some', () => {
 		expect(await as(imre, (tx) => readClientRights(tx, client.id))).toEqual({ restricted: true, given: { [group]: 'work' }, words: ['Year end'] });
 		await as(firm.odalys(), (tx) => changeClientRights(tx, firm.odalys(), { clientId: client.id, restricted: false, rights: [] }));
 		expect(await sees(imre)).toBe(true);
+	});
+	test('see: many at once are told before what may not be done, and the others are done', async () => {
+		const items = [];
+		for (const of of [client, open])
+			items.push(...(await itemsOf(house, await sendRequest(house, firm.id, firm.odalys(), requestTo(of, [paperLine('Paper', '2026-05-20')])))));
+		await close([{ id: imre.id!, level: 'see' }]);
+		const input = itemsActSchema.parse({ act: 'waive', items: items.map(({ id, version }) => ({ id, version })) });
+		const db = asStaff(house.db, imre.id!);
+		const seen = await foreseeMany(db, firm.id, imre, input);
+		expect(seen.stays).toEqual([{ title: 'Paper', clientName: 'Closed Cove', problem: expect.stringContaining('You may look at this client') }]);
+		expect(seen.words[0]).toBe('One line of one client is not asked for any more.');
+		expect((await actOnMany(db, firm.id, imre, input)).map((one) => [one.clientName, one.problem === null])).toEqual([
+			['Closed Cove', false],
+			['Open Cove', true]
+		]);
+		await close();
+		expect((await foreseeMany(db, firm.id, imre, input)).stays[0]).toMatchObject({ clientName: '', title: 'something that is not there any more' });
+	});
+	test('see: of many drafts those of other clients are changed, and it is told before', async () => {
+		const drafts = [];
+		for (const of of [client, open]) {
+			const content = draftContentSchema.parse({ contactId: of.contactId, title: 'Papers' });
+			const id = randomUUID();
+			drafts.push({ id, version: await firm.run((tx) => saveDraft(tx, firm.odalys(), { id, version: null, clientId: of.id, list: null, content })) });
+		}
+		await close([{ id: imre.id!, level: 'see' }]);
+		const input = { ...draftsActSchema.parse({ act: 'plan', items: drafts, plan: 'none' }), act: 'plan' as const };
+		const seen = await foreseeDraftsChange(asStaff(house.db, imre.id!), firm.id, imre, input);
+		expect(seen.stays).toEqual([{ title: 'Papers', clientName: 'Closed Cove', problem: expect.stringContaining('You may look at this client') }]);
+		expect((await as(imre, (tx) => changeDrafts(tx, imre, input))).map((one) => [one.clientName, one.problem === null])).toEqual([
+			['Closed Cove', false],
+			['Open Cove', true]
+		]);
 	});
 	test('see: looks, changes nothing, by whatever use case; work: as the role allows; administer: also locks', async () => {
 		const request = await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('Paper', '2026-05-20')]));

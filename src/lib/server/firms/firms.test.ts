@@ -154,7 +154,7 @@ describe('the logo', () => {
 		const client = await makeClient(house, firm);
 		const send = async () => {
 			const line = letterLine('Letter', '2026-12-01', VALUES);
-			const [item] = await itemsOf(house, await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [line])));
+			const [item] = await itemsOf(house, await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [line], { tellNow: true })));
 			await sendPlanned(house, firm);
 			const { rows } = await house.owner.query('select storage_key from letter where item_id = $1', [item.id]);
 			const file = join(await mkdtemp(join(tmpdir(), 'lantern-logo-')), 'letter.pdf');

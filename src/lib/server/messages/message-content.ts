@@ -10,6 +10,8 @@ export const messageContentSchema = z.object({
 	clientName: z.string().optional(),
 	itemTitle: z.string().optional(),
 	reason: z.string().optional(),
+	/** sent back because there is a new version to look at */
+	renewed: z.boolean().optional(),
 	/** an invitation whose link goes into the message */
 	invitationId: z.uuid().optional(),
 	/** a sign-in that waits for the code which this message brings */

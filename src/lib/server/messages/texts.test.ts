@@ -124,7 +124,7 @@ describe('requests and reminders', () => {
 			});
 		await keep('en', 'Hi {contact_first_name}, {client_name} has something new:');
 		const client = await texting();
-		const send = () => sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('Bank statement', '2026-05-06')]));
+		const send = () => sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('Bank statement', '2026-05-06')], { tellNow: true }));
 		await send();
 		await sendPlanned(house, firm);
 		await house.owner.query(`update contact set locale = 'fr' where id = $1`, [client.contactId]);

@@ -182,8 +182,10 @@ export async function writeMessage(
 			return finish(
 				say('mail.sentBack.subject', { title: content.itemTitle ?? '' }),
 				{
-					paragraphs: paragraphs(say('mail.sentBack.body', { title: content.itemTitle ?? '', reason: content.reason ?? '' })),
-					act: act(say('mail.sentBack.act'), `${portal}/item/${content.itemId}`)
+					paragraphs: paragraphs(
+						say(content.renewed ? 'mail.newVersion.body' : 'mail.sentBack.body', { title: content.itemTitle ?? '', reason: content.reason ?? '' })
+					),
+					act: act(say(content.renewed ? 'mail.newVersion.act' : 'mail.sentBack.act'), `${portal}/item/${content.itemId}`)
 				},
 				null
 			);

@@ -8,6 +8,7 @@ import { loadFirm } from '../firms/firm';
 import { readRounds } from '../rounds/read-rounds';
 import {
 	itemsOf,
+	letterLine,
 	makeClient,
 	makeFirm,
 	openTestHouse,
@@ -31,7 +32,7 @@ import {
 	sayAlreadySent
 } from './client-item';
 import { fillInByPhone } from './fill-in';
-import { changeItemPerson } from './judge-item';
+import { changeItemPerson, putUpNewVersion } from './judge-item';
 import { readItem, readOwnItem } from './read-requests';
 import { markRemarksSeen, readRemarks, writeOwnRemark, writeRemark } from './remarks';
 import { endSecret, removeExpiredSecrets, showSecret } from './secrets';
@@ -157,6 +158,61 @@ describe('to read, to do, to approve, to book', () => {
 		await client.run((tx) => approveItem(tx, client.mara(), { itemId: agreed.id, agrees: true, words: null }));
 		expect(await state(agreed.id)).toBe('accepted');
 	});
+	test('a new version takes the place of the one before, which can still be read; who has answered is asked again', async () => {
+		const [one, two, three] = [await attach(firm), await attach(firm), await attach(firm)];
+		const item = await ask(line('approve', {}, { attachments: [one], acceptsItself: true }));
+		const now = () => firm.run((tx) => readItem(tx, firm.odalys(), item.id));
+		const put = async (replaces: string, attachmentId: string, who = firm.odalys()) =>
+			firm.run(async (tx) =>
+				putUpNewVersion(tx, who, { itemId: item.id, version: (await now()).version, replaces, attachmentId, reason: 'The sum is right now.' })
+			);
+		const pin = (attachmentId: string) =>
+			client.run((tx) =>
+				writeOwnRemark(tx, client.mara(), { itemId: item.id, words: 'This sum is wrong.', pinned: { attachmentId, page: 2, x: 0.25, y: 0.5 } })
+			);
+		const decide = (agrees: boolean, words: string | null) => client.run((tx) => approveItem(tx, client.mara(), { itemId: item.id, agrees, words }));
+		await pin(one);
+		expect(await sections()).toEqual(['talk']);
+		await decide(false, null);
+		// the remark stands with the verdict, not a second time by itself
+		expect(await sections()).toEqual(['handed_in']);
+		await put(one, two);
+		expect(await sections()).toEqual([]);
+		expect(await now()).toMatchObject({
+			state: 'sent_back',
+			reason: 'The sum is right now.',
+			spec: { earlier: [one] },
+			attachments: [{ id: two }, { id: one }]
+		});
+		await sendPlanned(house, firm);
+		expect(house.mailer.sent.map((mail) => mail.text)).toContainEqual(expect.stringContaining('There is a new version of “A approve”:'));
+		// what was pinned to the version before says nothing about this one
+		await expect(decide(false, null)).rejects.toMatchObject({ code: 'invalid' });
+		// the firm pins too, and nobody is written to for that
+		const sent = house.mailer.sent.length;
+		await firm.run((tx) =>
+			writeRemark(tx, firm.odalys(), { itemId: item.id, words: 'Here.', pinned: { attachmentId: two, page: 1, x: 0.5, y: 0.5 } })
+		);
+		await sendPlanned(house, firm);
+		expect(house.mailer.sent).toHaveLength(sent);
+		// not answered yet: they are told, and asked nothing twice
+		await put(two, three);
+		expect(await now()).toMatchObject({ state: 'sent_back', attachments: [{ id: three }, { id: two }, { id: one }] });
+		expect((await client.run((tx) => readRemarks(tx, item.id))).map((remark) => [remark.side, remark.words])).toEqual([
+			['client', 'This sum is wrong.'],
+			['firm', 'Here.'],
+			['firm', 'The sum is right now.']
+		]);
+		await expect(put(two, three)).rejects.toMatchObject({ code: 'invalid' });
+		await expect(put(three, three)).rejects.toMatchObject({ code: 'invalid' });
+		await expect(put(three, '00000000-0000-4000-8000-000000000000')).rejects.toMatchObject({ code: 'not_found' });
+		await expect(put(three, await attach(firm), { ...firm.odalys(), role: 'filing' })).rejects.toMatchObject({ code: 'not_allowed' });
+		const other = await makeFirm(house);
+		await expect(put(three, await attach(other))).rejects.toMatchObject({ code: 'not_found' });
+		await decide(true, null);
+		expect((await now()).state).toBe('accepted');
+		await expect(put(three, await attach(firm))).rejects.toMatchObject({ code: 'changed_meanwhile' });
+	});
 	test('a time is had by whoever comes first; one that is over, or was not offered, is nobody’s', async () => {
 		const times = ['2026-05-06T13:00:00Z', '2026-05-07T13:00:00Z'];
 		const spec = { link: '', times, minutes: 30, where: 'here' };
@@ -233,7 +289,7 @@ describe('what else a client may say', () => {
 		await sendPlanned(house, firm);
 		await client.run((tx) => writeOwnRemark(tx, client.mara(), { itemId: item.id, words: 'All pages?', pinned: null }));
 		expect(await sections()).toContain('talk');
-		await firm.run((tx) => writeRemark(tx, firm.odalys(), { itemId: item.id, words: 'Only the first.' }));
+		await firm.run((tx) => writeRemark(tx, firm.odalys(), { itemId: item.id, words: 'Only the first.', pinned: null }));
 		expect(await sections()).not.toContain('talk');
 		await sendPlanned(house, firm);
 		expect(house.mailer.sent.at(-1)).toMatchObject({ subject: 'About “Lease”', text: expect.stringContaining('Only the first.') });
@@ -298,7 +354,7 @@ describe('to several people', () => {
 	test('any one of them: one item, both are told; each: one item a person; quietly: nobody is told', async () => {
 		const abel = await second();
 		const send = (more: object) =>
-			sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('Lease', '2026-05-20')], { others: [abel], ...more }));
+			sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('Lease', '2026-05-20')], { others: [abel], tellNow: true, ...more }));
 		const count = async (id: string) =>
 			(
 				await house.owner.query(
@@ -309,6 +365,27 @@ describe('to several people', () => {
 		expect(await count(await send({}))).toEqual({ items: 1, messages: 2 });
 		expect(await count(await send({ each: true }))).toEqual({ items: 2, messages: 2 });
 		expect(await count(await send({ quiet: true }))).toEqual({ items: 1, messages: 0 });
+		// line by line, whatever holds for the request
+		const mixed = await sendRequest(
+			house,
+			firm.id,
+			firm.odalys(),
+			requestTo(client, [{ ...paperLine('Passport', '2026-05-20'), each: true }, paperLine('Lease', '2026-05-20')], { others: [abel], tellNow: true })
+		);
+		const { rows } = await house.owner.query(
+			`select i.title, c.name from item i join contact c on c.id = i.contact_id where i.request_id = $1 order by 1, 2`,
+			[mixed]
+		);
+		expect(rows).toEqual([
+			{ title: 'Lease', name: 'Mara Whitlock' },
+			{ title: 'Passport', name: 'Abel Thorne' },
+			{ title: 'Passport', name: 'Mara Whitlock' }
+		]);
+		await sendPlanned(house, firm);
+		const told = (name: string) => house.mailer.sent.find((mail) => mail.to.name === name && mail.text.includes('Passport'))!.text;
+		expect(told('Abel Thorne').match(/- (Passport|Lease)/g)).toEqual(['- Passport', '- Lease']);
+		expect(told('Mara Whitlock').match(/- (Passport|Lease)/g)).toEqual(['- Passport', '- Lease']);
+		await expect(send({ lines: [{ ...letterLine('Letter', '2026-05-20', {}), each: true }] })).rejects.toThrow('A letter is signed by one person');
 		await expect(send({ others: ['00000000-0000-4000-8000-000000000000'] })).rejects.toMatchObject({ code: 'not_found' });
 	});
 });

@@ -1,8 +1,10 @@
 import { DomainError } from '$lib/core/errors/domain-error';
-import { ITEM_STATE_WORDS, itemStateAfter, type ItemMove, type ItemState } from '$lib/core/requests/item-states';
+import { ITEM_STATE_WORDS, itemStateAfter, mayRestore, type ItemMove, type ItemState } from '$lib/core/requests/item-states';
 import type { ItemKind } from '$lib/core/requests/item-kinds';
 import type { EventVerb } from '$lib/core/audit/event-words';
+import { localDate } from '$lib/core/calendar/firm-calendar';
 import { fillText, personValues } from '$lib/core/letters/merge-fields';
+import { dateWords } from '$lib/words/dates';
 import { saying } from '$lib/words/sayings';
 import { machine, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
@@ -102,8 +104,61 @@ export async function moveItem(
 		itemId: item.id,
 		details: { title: item.title, before: item.state, after: to, ...extra.details, ...(extra.reason ? { reason: extra.reason } : {}) }
 	});
+	// what is pinned to a file was seen with it
+	if (by === 'firm' && item.kind === 'approve')
+		await tx.rows(
+			'update item_remark set seen_at = $2 where item_id = $1 and by_contact is not null and attachment_id is not null and seen_at is null',
+			[item.id, actor.now]
+		);
 	if (to === 'accepted' || to === 'waived') await thankIfFinished(tx, actor, firm, item);
 	if (to === 'handed_in' && item.accepts_itself && !extra.look) await moveItem(tx, machine(actor.now), firm, { ...item, state: to }, 'accept');
+}
+
+/** Sets the due date; the chase plan starts anew around it, from tomorrow on. */
+export async function setDue(
+	tx: Tx,
+	actor: Actor,
+	firm: Firm,
+	item: Pick<LockedItem, 'id' | 'title' | 'client_id' | 'contact_id' | 'request_id' | 'due_on'>,
+	dueOn: string | null
+): Promise<void> {
+	await tx.rows('update item set due_on = $2, chased_through = $3, version = version + 1 where id = $1', [
+		item.id,
+		dueOn,
+		localDate(actor.now, firm.calendar)
+	]);
+	await refreshChaseDays(tx, [item.id], firm);
+	const words = (day: string | null) => (day ? dateWords('en', day) : 'no date');
+	await recordEvent(tx, actor, {
+		verb: 'item_due_moved',
+		clientId: item.client_id,
+		contactId: item.contact_id,
+		requestId: item.request_id,
+		itemId: item.id,
+		details: { title: item.title, from: words(item.due_on), to: words(dueOn) }
+	});
+}
+
+/**
+ * Takes back that an item was accepted or waived: it is again what it was, with the reason it had.
+ * @param to the state it was in; see core's `mayRestore`
+ */
+export async function restoreItem(tx: Tx, actor: Actor, firm: Firm, item: LockedItem, to: ItemState): Promise<void> {
+	if (!mayRestore(item.state, to)) throw new DomainError('changed_meanwhile', saying('wrong.item.moved', { title: item.title, state: item.state }));
+	await tx.rows(
+		`update item set state = $2, state_at = $3, version = version + 1, reason =
+			(select details ->> 'reason' from event where item_id = $1 and details ->> 'after' = $2 order by id desc limit 1) where id = $1`,
+		[item.id, to, actor.now]
+	);
+	await refreshChaseDays(tx, [item.id], firm);
+	await recordEvent(tx, actor, {
+		verb: 'item_restored',
+		clientId: item.client_id,
+		contactId: item.contact_id,
+		requestId: item.request_id,
+		itemId: item.id,
+		details: { title: item.title, before: item.state, after: to, was: ITEM_STATE_WORDS[item.state] }
+	});
 }
 
 /** Thanks, with the firm's own words, once everything that is needed of a request is settled and something was handed in. */

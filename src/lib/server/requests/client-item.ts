@@ -123,7 +123,10 @@ export async function approveItem(tx: Tx, actor: Actor, input: { itemId: string;
 	if (
 		!input.agrees &&
 		!input.words &&
-		!(await tx.first('select 1 from item_remark where item_id = $1 and by_contact is not null limit 1', [item.id]))
+		!(await tx.first(
+			'select 1 from item_remark where item_id = $1 and by_contact is not null and (attachment_id is null or attachment_id <> all ($2)) limit 1',
+			[item.id, ITEM_SPECS.approve.parse(item.spec).earlier]
+		))
 	)
 		throw new DomainError('invalid', saying('wrong.approve.how'), { words: saying('wrong.approve.how') });
 	await moveItem(tx, actor, await loadFirm(tx), item, 'hand_in', {

@@ -1,8 +1,10 @@
 import { randomUUID } from 'node:crypto';
 import { DomainError } from '$lib/core/errors/domain-error';
+import type { DraftStands } from '$lib/core/requests/many-acts';
 import { draftContentSchema, type DraftContent } from '$lib/core/requests/request-list';
 import { requireStaff, type Actor } from '../actor';
-import { recordEvent } from '../audit/record-event';
+import { recordEvents } from '../audit/record-event';
+import { searchPattern } from '../clients/find-clients';
 import { requireActiveClient } from '../clients/client-record';
 import type { Tx } from '../platform/db/database';
 
@@ -21,8 +23,11 @@ export interface DraftRow {
 	/** why it did not go by itself */
 	problem: string | null;
 	contactName: string | null;
+	hasAccess: boolean;
+	/** the day on which something was announced to them last */
+	lastAnnouncedOn: string | null;
 	/** why it cannot go as it is, as far as can be told without looking at its lines */
-	stands: 'no_contact' | 'no_address' | 'bounced' | 'closed' | null;
+	stands: DraftStands | null;
 }
 export interface Draft extends DraftRow {
 	listId: string | null;
@@ -31,28 +36,70 @@ export interface Draft extends DraftRow {
 }
 
 const ROW = `d.id, d.client_id as "clientId", cl.name as "clientName", d.title, d.lines, l.name as "listName", d.waits, d.changed_at as "changedAt", s.name as "changedBy",
-	d.version, d.problem, c.name as "contactName",
-	case when cl.state <> 'active' then 'closed' when c.id is null then 'no_contact' when c.mail_problem in ('no_address', 'bounced') then c.mail_problem end as stands`;
+	d.version, d.problem, c.name as "contactName", c.password_hash is not null as "hasAccess", c.last_announced_on as "lastAnnouncedOn",
+	case when cl.state <> 'active' then 'closed' when c.id is null then 'no_contact' when c.suspended_at is not null then 'suspended' when c.mail_problem in ('no_address', 'bounced') then c.mail_problem end as stands`;
 const SOURCE = `from request_draft d join client cl on cl.id = d.client_id join staff s on s.id = d.changed_by left join request_list l on l.id = d.list_id
 	left join contact c on c.id = (d.content ->> 'contactId')::uuid`;
 
-/** Every draft of the firm, or of one client, the newest first. */
-export function readDrafts(tx: Tx, actor: Actor, of: { clientId?: string; waiting?: boolean } = {}, most = 500): Promise<DraftRow[]> {
+/** Rows of one page of drafts. */
+export const DRAFTS_PAGE = 300;
+
+/**
+ * Every draft of the firm, or of one client, those that wait and the newest first.
+ * @param of.mine only of clients whom the person looks after
+ * @param of.words only with this in the title, the client's or the list's name
+ * @param after how many come before the page
+ * @returns a page of them, and one more if there is a next one
+ */
+export function readDrafts(
+	tx: Tx,
+	actor: Actor,
+	of: { clientId?: string; mine?: boolean; words?: string | null } = {},
+	after = 0
+): Promise<DraftRow[]> {
 	requireStaff(actor, 'look');
 	return tx.rows(
-		`select ${ROW} ${SOURCE} where d.firm_id = $1 and ($2::uuid is null or d.client_id = $2) and (not $3 or d.waits) order by d.waits desc, d.changed_at desc, d.id limit $4`,
-		[tx.firmId, of.clientId ?? null, of.waiting ?? false, most]
+		`select ${ROW} ${SOURCE} where d.firm_id = $1 and d.removed_at is null and ($2::uuid is null or d.client_id = $2) and ($3::uuid is null or cl.responsible_id = $3)
+			and ($4::text is null or d.title ilike $4 or cl.name ilike $4 or l.name ilike $4)
+		order by d.waits desc, d.changed_at desc, lower(cl.name), d.id offset $6 limit $5`,
+		[tx.firmId, of.clientId ?? null, of.mine ? actor.id : null, of.words ? searchPattern(of.words)[0] : null, DRAFTS_PAGE + 1, after]
 	);
+}
+
+const gone = () => new DomainError('not_found', 'This draft is not there any more: it was sent, or thrown away.');
+
+/** Lets keeping a draft and sending it wait for each other. A request is sent under the id of its draft. */
+export async function lockDraft(tx: Tx, id: string): Promise<void> {
+	await tx.rows('select pg_advisory_xact_lock(hashtext($1))', [`draft ${id}`]);
 }
 
 /** One draft with everything written. @throws DomainError not_found */
 export async function readDraft(tx: Tx, actor: Actor, id: string): Promise<Draft> {
 	requireStaff(actor, 'look');
-	const row = await tx.first<Draft>(`select ${ROW}, d.list_id as "listId", d.list_version as "listVersion", d.content ${SOURCE} where d.id = $1`, [
-		id
-	]);
-	if (!row) throw new DomainError('not_found', 'This draft is not there any more: it was sent, or thrown away.');
+	const row = await tx.first<Draft>(
+		`select ${ROW}, d.list_id as "listId", d.list_version as "listVersion", d.content ${SOURCE} where d.id = $1 and d.removed_at is null`,
+		[id]
+	);
+	if (!row) throw gone();
 	return { ...row, content: draftContentSchema.parse(row.content) };
+}
+
+/** How a draft is called that is not there any more. */
+export const GONE_DRAFT = { title: 'A draft that was sent or thrown away meanwhile', clientName: '' };
+
+/** How drafts are called, by id. */
+export async function readDraftNames(tx: Tx, ids: readonly string[]): Promise<Map<string, { title: string; clientName: string }>> {
+	const rows = await tx.rows<{ id: string; title: string; clientName: string }>(
+		`select d.id, coalesce(nullif(d.title, ''), 'Untitled request') title, cl.name as "clientName" from request_draft d join client cl on cl.id = d.client_id where d.id = any ($1)`,
+		[ids]
+	);
+	return new Map(rows.map(({ id, ...name }) => [id, name]));
+}
+
+/** The versions that drafts have now; those that are not there any more are left out. */
+export function readDraftVersions(tx: Tx, actor: Actor, ids: readonly string[]): Promise<{ id: string; version: number }[]> {
+	requireStaff(actor, 'look');
+	return tx.rows('select id, version from request_draft where id = any ($1) and removed_at is null', [ids]);
 }
 
 /**
@@ -68,6 +115,9 @@ export async function saveDraft(
 ): Promise<number> {
 	requireStaff(actor, 'send_request');
 	await requireActiveClient(tx, input.clientId);
+	await lockDraft(tx, input.id);
+	// what was typed last may arrive after the request has gone: it must not come back as a draft
+	if (await tx.first('select 1 from request where firm_id = $1 and once_key = $2', [tx.firmId, input.id])) throw gone();
 	const title = input.content.title.trim();
 	const lines = input.content.lines.filter((line) => !line.out).length;
 	if (input.version === null) {
@@ -90,8 +140,8 @@ export async function saveDraft(
 		if (made) return made.version;
 	}
 	const saved = await tx.first<{ version: number }>(
-		`update request_draft set title = $3, content = $4, lines = $5, changed_by = $6, changed_at = $7, version = version + 1
-		where id = $1 and ($2::int is null or version = $2 or changed_by = $6) and client_id = $8 returning version`,
+		`update request_draft set title = $3, content = $4, lines = $5, changed_by = $6, changed_at = $7, version = version + 1, before = null
+		where id = $1 and removed_at is null and ($2::int is null or version = $2 or changed_by = $6) and client_id = $8 returning version`,
 		[input.id, input.version, title, JSON.stringify(input.content), lines, actor.id, actor.now, input.clientId]
 	);
 	if (saved) return saved.version;
@@ -99,19 +149,42 @@ export async function saveDraft(
 	throw new DomainError('changed_meanwhile', `${other.changedBy} works on this draft too, and was faster. Copy what you wrote, then load it again.`);
 }
 
-/** Throws drafts away. @returns how many there were */
-export async function removeDrafts(tx: Tx, actor: Actor, ids: readonly string[]): Promise<number> {
+/** Throws drafts away; for a while they can be fetched back. @returns what there was */
+export async function removeDrafts(
+	tx: Tx,
+	actor: Actor,
+	ids: readonly string[]
+): Promise<{ id: string; version: number; title: string; clientName: string }[]> {
 	requireStaff(actor, 'send_request');
-	const gone = await tx.rows<{ client_id: string; title: string }>('delete from request_draft where id = any ($1) returning client_id, title', [ids]);
-	if (gone.length === 0) throw new DomainError('not_found', 'This draft is not there any more: it was sent, or thrown away.');
-	for (const draft of gone)
-		await recordEvent(tx, actor, { verb: 'draft_removed', clientId: draft.client_id, details: { title: draft.title || 'Untitled request' } });
-	return gone.length;
+	const removed = await tx.rows<{ id: string; version: number; clientId: string; clientName: string; title: string }>(
+		`update request_draft d set removed_at = $2, version = d.version + 1 from client cl where cl.id = d.client_id and d.id = any ($1) and d.removed_at is null
+		returning d.id, d.version, d.title, d.client_id as "clientId", cl.name as "clientName"`,
+		[ids, actor.now]
+	);
+	if (removed.length === 0) throw gone();
+	await recordEvents(
+		tx,
+		actor,
+		removed.map((draft) => ({ verb: 'draft_removed', clientId: draft.clientId, details: { title: draft.title || 'Untitled request' } }))
+	);
+	return removed;
 }
 
-/** The draft is not needed any more once its request is sent, in the same transaction. */
-export async function dropSentDraft(tx: Tx, id: string): Promise<void> {
-	await tx.rows('delete from request_draft where id = $1', [id]);
+/** Days for which a draft that was thrown away can be fetched back. */
+const REMOVED_KEPT_DAYS = 30;
+
+/** Removes for good what was thrown away long ago. */
+export async function forgetRemovedDrafts(tx: Tx, now: string): Promise<void> {
+	await tx.rows('delete from request_draft where firm_id = $1 and removed_at < $2::timestamptz - make_interval(days => $3)', [
+		tx.firmId,
+		now,
+		REMOVED_KEPT_DAYS
+	]);
+}
+
+/** The draft is put away once its request is sent, in the same transaction; it comes back if the sending is taken back. */
+export async function dropSentDraft(tx: Tx, actor: Actor, id: string): Promise<void> {
+	await tx.rows('update request_draft set removed_at = $2, version = version + 1 where id = $1 and removed_at is null', [id, actor.now]);
 }
 
 /** Writes drafts that a list was made to fit for many clients, in one statement. @returns their ids, in order */

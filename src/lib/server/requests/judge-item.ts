@@ -1,13 +1,16 @@
 import { DomainError } from '$lib/core/errors/domain-error';
 import { localDate } from '$lib/core/calendar/firm-calendar';
-import { dateWords } from '$lib/words/dates';
+import { ITEM_SPECS } from '$lib/core/requests/item-kinds';
+import { isOpen, ITEM_STATE_WORDS } from '$lib/core/requests/item-states';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { refreshChaseDays } from '../chasing/refresh-schedule';
 import { loadFirm } from '../firms/firm';
 import { planMessage } from '../messages/plan-message';
 import type { Tx } from '../platform/db/database';
-import { lockItem, moveItem, requireUnchanged } from './change-item';
+import { readAttachments } from './attachments';
+import { lockItem, moveItem, requireUnchanged, setDue } from './change-item';
+import { writeRemark } from './remarks';
 
 /** Accepts what was handed in. */
 export async function acceptItem(tx: Tx, actor: Actor, input: { itemId: string; version: number }): Promise<void> {
@@ -18,8 +21,15 @@ export async function acceptItem(tx: Tx, actor: Actor, input: { itemId: string; 
 	await moveItem(tx, actor, await loadFirm(tx), item, 'accept');
 }
 
-/** Sends an item back with a reason, which the client gets by e-mail and sees first on their page. */
-export async function sendItemBack(tx: Tx, actor: Actor, input: { itemId: string; version: number; reason: string }): Promise<void> {
+/**
+ * Sends an item back with a reason, which the client gets by e-mail and sees first on their page.
+ * @param input.renewed there is a new version to look at: nothing is to be put right
+ */
+export async function sendItemBack(
+	tx: Tx,
+	actor: Actor,
+	input: { itemId: string; version: number; reason: string; renewed?: boolean }
+): Promise<void> {
 	requireStaff(actor, 'judge_item');
 	const item = await lockItem(tx, input.itemId);
 	await requireUnchanged(tx, item, input.version);
@@ -37,9 +47,64 @@ export async function sendItemBack(tx: Tx, actor: Actor, input: { itemId: string
 		to: { address: to!.email, contactId: item.contact_id },
 		clientId: item.client_id,
 		threadId: to!.message_id,
-		content: { itemTitle: item.title, reason: input.reason, itemId: item.id, signedBy: actor.name, clientName: to!.client_name },
+		content: {
+			itemTitle: item.title,
+			reason: input.reason,
+			renewed: input.renewed,
+			itemId: item.id,
+			signedBy: actor.name,
+			clientName: to!.client_name
+		},
 		items: [{ itemId: item.id, step: null }]
 	});
+}
+
+/**
+ * Puts a new version in the place of a file that is shown for approval. The one before can still be read, with what was pinned to it.
+ * Who has answered already is asked again; who has not is told by a remark.
+ * @throws DomainError invalid if it is not shown for approval, not_found if the firm has no such file, changed_meanwhile if it is settled
+ */
+export async function putUpNewVersion(
+	tx: Tx,
+	actor: Actor,
+	input: { itemId: string; version: number; replaces: string; attachmentId: string; reason: string }
+): Promise<void> {
+	requireStaff(actor, 'judge_item');
+	const item = await lockItem(tx, input.itemId);
+	await requireUnchanged(tx, item, input.version);
+	const { earlier } = ITEM_SPECS.approve.parse(item.spec);
+	if (item.kind !== 'approve' || !item.attachments.includes(input.replaces) || earlier.includes(input.replaces))
+		throw new DomainError('invalid', 'This file is not shown for approval.');
+	if (item.attachments.includes(input.attachmentId)) throw new DomainError('invalid', 'This is the file that is shown already.');
+	const answered = item.state === 'handed_in' || item.state === 'answered_no';
+	if (!answered && !isOpen(item.state))
+		throw new DomainError(
+			'changed_meanwhile',
+			`“${item.title}” is ${ITEM_STATE_WORDS[item.state]}. Ask for it again first, then put up the new version.`
+		);
+	const file = (await readAttachments(tx, [input.attachmentId]))[input.attachmentId];
+	if (!file) throw new DomainError('not_found', 'The new file is not there any more. Choose it again.');
+	const current = item.attachments.filter((id) => !earlier.includes(id));
+	const attachments = [
+		...current.map((id) => (id === input.replaces ? file.id : id)),
+		input.replaces,
+		...item.attachments.filter((id) => earlier.includes(id))
+	];
+	await tx.rows('update item set attachments = $2, spec = $3, version = version + 1 where id = $1', [
+		item.id,
+		attachments,
+		JSON.stringify({ earlier: [...earlier, input.replaces] })
+	]);
+	await recordEvent(tx, actor, {
+		verb: 'item_renewed',
+		clientId: item.client_id,
+		contactId: item.contact_id,
+		requestId: item.request_id,
+		itemId: item.id,
+		details: { title: item.title, name: file.name }
+	});
+	if (answered) await sendItemBack(tx, actor, { itemId: item.id, version: item.version + 1, reason: input.reason, renewed: true });
+	else await writeRemark(tx, actor, { itemId: item.id, words: input.reason, pinned: null });
 }
 
 /** Waives an item: the firm does not need it any more. */
@@ -68,16 +133,7 @@ export async function moveDueDate(tx: Tx, actor: Actor, input: { itemId: string;
 	const firm = await loadFirm(tx);
 	const today = localDate(actor.now, firm.calendar);
 	if (input.dueOn < today) throw new DomainError('invalid', 'Choose a date from today on.', { dueOn: 'Choose a date from today on.' });
-	await tx.rows('update item set due_on = $2, chased_through = $3, version = version + 1 where id = $1', [item.id, input.dueOn, today]);
-	await refreshChaseDays(tx, [item.id], firm);
-	await recordEvent(tx, actor, {
-		verb: 'item_due_moved',
-		clientId: item.client_id,
-		contactId: item.contact_id,
-		requestId: item.request_id,
-		itemId: item.id,
-		details: { title: item.title, from: item.due_on ? dateWords('en', item.due_on) : 'no date', to: dateWords('en', input.dueOn) }
-	});
+	await setDue(tx, actor, firm, item, input.dueOn);
 }
 
 /**

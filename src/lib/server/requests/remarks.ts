@@ -74,11 +74,15 @@ export async function writeOwnRemark(tx: Tx, actor: Actor, input: { itemId: stri
 	await insertRemark(tx, actor, item, input.words, input.pinned);
 }
 
-/** The firm writes to the client about an item; they get it by e-mail and find it on the item. */
-export async function writeRemark(tx: Tx, actor: Actor, input: { itemId: string; words: string }): Promise<void> {
+/**
+ * The firm writes to the client about an item; they get it by e-mail and find it on the item. A remark that is pinned to a page goes
+ * by no message: they see it when they look at the file.
+ */
+export async function writeRemark(tx: Tx, actor: Actor, input: { itemId: string; words: string; pinned: PinnedAt | null }): Promise<void> {
 	requireStaff(actor, 'judge_item');
 	const item = await lockItem(tx, input.itemId);
-	await insertRemark(tx, actor, item, input.words, null);
+	await insertRemark(tx, actor, item, input.words, input.pinned);
+	if (input.pinned) return;
 	await tx.rows('update item_remark set seen_at = $2 where item_id = $1 and by_contact is not null and seen_at is null', [item.id, actor.now]);
 	const to = await tx.first<{ email: string | null; mail_problem: string | null; client: string; thread: string | null; n: number }>(
 		`select c.email::text, c.mail_problem, cl.name client, (select message_id from message where request_id = $2 and kind = 'request' limit 1) thread,

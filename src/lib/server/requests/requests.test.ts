@@ -90,6 +90,14 @@ describe('sending a request', () => {
 		expect(invitations.rowCount).toBe(1);
 	});
 
+	test('whoever is suspended cannot be asked, nor be sent a draft', async () => {
+		const gone = await makeClient(house, firm);
+		await house.owner.query('update contact set suspended_at = now() where id = $1', [gone.contactId]);
+		const send = (more: object = {}) => sendRequest(house, firm.id, firm.odalys(), requestTo(gone, [paperLine('Lease', '2026-05-20')], more));
+		await expect(send()).rejects.toThrow('Mara Whitlock is suspended');
+		await expect(send({ quiet: true })).rejects.toMatchObject({ code: 'invalid' });
+		expect((await house.owner.query('select 1 from request where client_id = $1', [gone.id])).rowCount).toBe(0);
+	});
 	test('a contact of another client, and a role that may not, are refused', async () => {
 		const other = await makeClient(house, firm);
 		await expect(

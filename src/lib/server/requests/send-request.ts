@@ -19,10 +19,12 @@ import { byWays, planMessages } from '../messages/plan-message';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
 import type { PdfWork } from '../platform/pdf/pdf-work';
+import { lockDraft } from './drafts';
 import { noteAsked, readAskedLines } from '../transactions/choose-lines';
 
 interface Recipient extends LetterParties {
 	hasAccess: boolean;
+	suspended: boolean;
 	mailProblem: Reachable['mailProblem'];
 	phone: string | null;
 	channels: Channels;
@@ -33,7 +35,7 @@ interface Recipient extends LetterParties {
 export async function readRecipient(tx: Tx, clientId: string, contactId: string): Promise<Recipient> {
 	const row = await tx.first<Recipient>(
 		`select cl.name as "clientName", c.name as "contactName", c.email::text as "contactEmail", c.locale, s.name as "responsibleName",
-			c.password_hash is not null as "hasAccess", c.mail_problem as "mailProblem", c.phone, c.channels, c.text_problem as "textProblem"
+			c.password_hash is not null as "hasAccess", c.suspended_at is not null as suspended, c.mail_problem as "mailProblem", c.phone, c.channels, c.text_problem as "textProblem"
 		from client_contact cc join client cl on cl.id = cc.client_id join contact c on c.id = cc.contact_id join staff s on s.id = cl.responsible_id
 		where cc.client_id = $1 and cc.contact_id = $2`,
 		[clientId, contactId]
@@ -45,6 +47,7 @@ export async function readRecipient(tx: Tx, clientId: string, contactId: string)
 /**
  * Sends a request: renders its letters, then writes everything and plans the message in one transaction.
  * The same once-key sends once, however often it is clicked.
+ * @param tell see `RequestOrigin`
  * @returns the request's id
  * @throws DomainError invalid, unfilled_fields, not_found
  */
@@ -53,7 +56,8 @@ export async function sendRequest(
 	firmId: string,
 	actor: Actor,
 	input: NewRequest,
-	done?: (tx: Tx, requestId: string) => Promise<void>
+	done?: (tx: Tx, requestId: string) => Promise<void>,
+	tell: RequestOrigin['tell'] = 'now'
 ): Promise<string> {
 	requireStaff(actor, 'send_request');
 	const known = await place.db.inFirm(firmId, async (tx) => {
@@ -91,7 +95,8 @@ export async function sendRequest(
 					await prepareLetter(place, firm, recipient, logo && `data:image/png;base64,${logo.bytes.toString('base64')}`, line, actor.now)
 				);
 		return await place.db.inFirm(firmId, async (tx) => {
-			const id = await writeRequest(tx, actor, firm, people, { ...input, title: fillText(input.title, values) }, letters);
+			await lockDraft(tx, input.onceKey);
+			const id = await writeRequest(tx, actor, firm, people, { ...input, title: fillText(input.title, values) }, letters, { tell, standing: null });
 			await done?.(tx, id);
 			return id;
 		});
@@ -107,6 +112,9 @@ export async function sendRequest(
 }
 
 export type Person = Recipient & { id: string };
+
+/** Whether each of several people answers a line for themselves; otherwise any one of them answers for all. */
+const isAnsweredByEach = (line: Pick<RequestLine, 'each'>, request: Pick<NewRequest, 'each'>): boolean => line.each ?? request.each;
 
 /** @throws DomainError invalid, naming what stands in the way of sending */
 function requireSendable(firm: Firm, actor: Actor, input: NewRequest, people: readonly Person[]): void {
@@ -131,9 +139,14 @@ function requireSendable(firm: Firm, actor: Actor, input: NewRequest, people: re
 		throw new DomainError('invalid', `“${input.lines[unbookable].title}” offers no time yet. Give times, or the address of a page for booking.`, {
 			[`lines.${unbookable}.spec.times`]: 'Give at least one time, or a link.'
 		});
-	if (input.each && people.length > 1 && input.lines.some((line) => line.kind === 'letter'))
+	if (people.length > 1 && input.lines.some((line) => line.kind === 'letter' && isAnsweredByEach(line, input)))
 		throw new DomainError('invalid', 'A letter is signed by one person. Send it in a request of its own, or let any one of them answer.');
 	for (const person of people) {
+		if (person.suspended)
+			throw new DomainError(
+				'invalid',
+				`${person.contactName} is suspended and cannot answer. Let them in again first, or ask somebody else; what you wrote here stays.`
+			);
 		if (person.mailProblem === 'no_address')
 			throw new DomainError('invalid', `${person.contactName} has no e-mail address yet. Add one first; what you wrote here stays.`);
 		if (person.mailProblem === 'bounced')
@@ -182,7 +195,7 @@ async function requireAttachments(tx: Tx, input: Pick<NewRequest, 'lines'>): Pro
 
 /** How people are told of a request, and the standing request it comes from. */
 export interface RequestOrigin {
-	/** at once, or with everything else of a day in one message */
+	/** at once if nothing was announced to them today, or with everything else of a day in one message */
 	tell: 'now' | 'together';
 	standing: { id: string; period: Period | null } | null;
 }
@@ -226,28 +239,29 @@ export async function writeRequest(
 		[input.chasePlan ?? null, input.list?.id ?? null, input.clientId]
 	))!;
 	const plan = planOf(firm, planKey);
-	// everybody answers for themselves, or any one of them for all
-	const asked = input.each ? people : people.slice(0, 1);
-	const items = asked.flatMap((person) =>
-		input.lines.map((line, index) => ({
-			id: randomUUID(),
-			contact_id: person.id,
-			position: index,
-			kind: line.kind,
-			heading: line.heading,
-			title: line.title,
-			why: line.text ? plainItemText(line.text).slice(0, 2000) || line.why : line.why,
-			text: line.text ?? null,
-			required: line.required,
-			due_on: line.dueOn,
-			spec: line.spec,
-			attachments: line.attachments,
-			accepts_itself: line.acceptsItself,
-			account_id: line.account?.id,
-			period_from: line.account?.from,
-			period_to: line.account?.to,
-			next_chase_on: nextStep({ dueOn: line.dueOn, chasedThrough: today }, plan, firm.calendar)?.on ?? null
-		}))
+	const items = people.flatMap((person, place) =>
+		input.lines
+			.flatMap((line, index) => (place === 0 || isAnsweredByEach(line, input) ? [{ line, index }] : []))
+			.map(({ line, index }) => ({
+				id: randomUUID(),
+				shared: !isAnsweredByEach(line, input),
+				contact_id: person.id,
+				position: index,
+				kind: line.kind,
+				heading: line.heading,
+				title: line.title,
+				why: line.text ? plainItemText(line.text).slice(0, 2000) || line.why : line.why,
+				text: line.text ?? null,
+				required: line.required,
+				due_on: line.dueOn,
+				spec: line.spec,
+				attachments: line.attachments,
+				accepts_itself: line.acceptsItself,
+				account_id: line.account?.id,
+				period_from: line.account?.from,
+				period_to: line.account?.to,
+				next_chase_on: nextStep({ dueOn: line.dueOn, chasedThrough: today }, plan, firm.calendar)?.on ?? null
+			}))
 	);
 	await tx.rows(
 		`insert into item (id, firm_id, client_id, request_id, contact_id, position, kind, heading, title, why, text, required, due_on, spec, attachments, accepts_itself, account_id, period_from, period_to,
@@ -283,11 +297,11 @@ export async function writeRequest(
 			]
 		);
 	if (origin.tell === 'together' && !input.quiet)
-		await tx.rows('insert into request_announcement (firm_id, request_id, contact_id) select $1, $2, unnest($3::uuid[])', [
-			tx.firmId,
+		await announceLater(
+			tx,
 			requestId,
 			people.map((person) => person.id)
-		]);
+		);
 	else for (const person of people) await announce(tx, actor, firm, person, input, requestId, items);
 	await recordEvent(tx, actor, {
 		verb: input.quiet ? 'request_put_up' : 'request_sent',
@@ -307,10 +321,12 @@ async function announce(
 	person: Person,
 	input: NewRequest,
 	requestId: string,
-	items: readonly { id: string; contact_id: string }[]
+	items: readonly { id: string; contact_id: string; shared: boolean }[]
 ): Promise<void> {
-	const contact = await tx.first<{ id: string; has_access: boolean; open_invitation: string | null }>(
-		`select c.id, c.password_hash is not null has_access,
+	if (input.quiet) return;
+	const today = localDate(actor.now, firm.calendar);
+	const contact = await tx.first<{ id: string; has_access: boolean; open_invitation: string | null; last_announced_on: string | null }>(
+		`select c.id, c.password_hash is not null has_access, c.last_announced_on,
 			(select id from invitation where contact_id = c.id and taken_up_at is null and withdrawn_at is null and replaced_at is null and expires_at > $2 limit 1) open_invitation
 		from contact c where c.id = $1 for update`,
 		[person.id, actor.now]
@@ -336,31 +352,40 @@ async function announce(
 							clientName: person.clientName,
 							...(invitationId ? { invitationId } : {})
 						},
-						items: items.filter((item) => !input.each || item.contact_id === person.id).map((item) => ({ itemId: item.id, step: null }))
+						items: items.filter((item) => item.shared || item.contact_id === person.id).map((item) => ({ itemId: item.id, step: null }))
 					}
 				)
 			)
 		)[0];
-	if (contact!.has_access) {
-		if (!input.quiet) await plan();
-		return;
-	}
-	if (input.withInvitation && !input.quiet) {
-		requireStaff(actor, 'send_request');
-		const begun = await beginInvitation(tx, actor, contact!, input.clientId, plan);
-		await recordEvent(tx, actor, {
-			verb: begun?.again ? 'invitation_sent_again' : 'invitation_sent',
-			clientId: input.clientId,
-			contactId: person.id,
-			details: { contact: person.contactName, email: person.contactEmail }
-		});
-		return;
-	}
-	if (!contact!.open_invitation && !input.quiet)
+	const { has_access, open_invitation, last_announced_on } = contact!;
+	if (!has_access && !open_invitation && !input.withInvitation)
 		throw new DomainError('invalid', `${person.contactName} has no access yet. Send the invitation along with this request, or invite them first.`, {
 			withInvitation: 'Needed: there is no other way in.'
 		});
-	if (!input.quiet) await plan();
+	// whatever is announced to a person on one day is one message
+	if (last_announced_on === today && !input.tellNow && (has_access || open_invitation)) return announceLater(tx, requestId, [person.id]);
+	await tx.rows('update contact set last_announced_on = $2 where id = $1', [person.id, today]);
+	if (has_access || !input.withInvitation) {
+		await plan();
+		return;
+	}
+	requireStaff(actor, 'send_request');
+	const begun = await beginInvitation(tx, actor, contact!, input.clientId, plan);
+	await recordEvent(tx, actor, {
+		verb: begun?.again ? 'invitation_sent_again' : 'invitation_sent',
+		clientId: input.clientId,
+		contactId: person.id,
+		details: { contact: person.contactName, email: person.contactEmail }
+	});
+}
+
+/** People are told of a request with the next message of the day; see `announceRequests`. */
+async function announceLater(tx: Tx, requestId: string, contactIds: readonly string[]): Promise<void> {
+	await tx.rows('insert into request_announcement (firm_id, request_id, contact_id) select $1, $2, unnest($3::uuid[])', [
+		tx.firmId,
+		requestId,
+		contactIds
+	]);
 }
 
 /** The due date that lies some business days after today, for lines of a ready-made list. */

@@ -32,7 +32,13 @@ export type RoundsRow = {
 	| { section: 'drafts'; draftId: string }
 );
 
-/** What needs a person of the firm now, section by section, the oldest of each first; see `countRounds` for how many there are. */
+/** A remark `m` of a client that nobody saw yet; what is pinned to a file belongs to what they say of it, once that has come in. */
+const UNANSWERED = `m.seen_at is null and m.by_contact is not null and not (m.attachment_id is not null and i.state in ('handed_in', 'answered_no'))`;
+
+/**
+ * What needs a person of the firm now, section by section, the oldest of each first; what came in of one client stands together,
+ * where the client's oldest stands. See `countRounds` for how many there are.
+ */
 export async function readRounds(
 	tx: Tx,
 	actor: Actor,
@@ -60,17 +66,21 @@ export async function readRounds(
 	}>(
 		// each section's oldest are chosen before anything is joined to them
 		`with waiting as (
-			select i.id, case when i.state <> 'handed_in' then 'answers' when l.state = 'signed' then 'to_countersign' else 'handed_in' end section, i.state_at
+			select i.id, i.client_id, case when i.state <> 'handed_in' then 'answers' when l.state = 'signed' then 'to_countersign' else 'handed_in' end section, i.state_at
 			from item i left join letter l on l.item_id = i.id and i.kind = 'letter'
 			where i.firm_id = $1 and i.state in ('handed_in', 'answered_no', 'declined')
+		), by_client as (
+			select *, min(state_at) over (partition by section, client_id) client_since from waiting
 		), oldest as materialized (
-			select id from (select id, row_number() over (partition by section order by state_at, id) place from waiting) placed where place <= $2
+			select id, client_since
+			from (select id, client_since, row_number() over (partition by section order by client_since, client_id, state_at, id) place from by_client) placed
+			where place <= $2
 		)
 		select i.id, i.kind, i.title, i.state, i.state_at, i.due_on, i.reason, i.client_id, cl.name client_name, c.name contact_name,
 			(select count(*) from paper p where p.item_id = i.id and p.removed_at is null) papers, l.state letter_state
 		from oldest o join item i on i.id = o.id join client cl on cl.id = i.client_id join contact c on c.id = i.contact_id
 			left join letter l on l.item_id = i.id and i.kind = 'letter'
-		order by i.state_at, i.id`,
+		order by o.client_since, i.client_id, i.state_at, i.id`,
 		[tx.firmId, ROUNDS_SECTION_ROWS]
 	);
 	const rows: RoundsRow[] = items.map((item) => {
@@ -232,8 +242,8 @@ export async function readRounds(
 
 	const talk = await tx.rows<{ item_id: string; title: string; words: string; since: string; client_id: string; client_name: string; by: string }>(
 		`with oldest as (
-			select distinct on (item_id) item_id, client_id, by_contact, words, written_at from item_remark
-			where firm_id = $1 and seen_at is null and by_contact is not null order by item_id, written_at
+			select distinct on (m.item_id) m.item_id, m.client_id, m.by_contact, m.words, m.written_at from item_remark m join item i on i.id = m.item_id
+			where m.firm_id = $1 and ${UNANSWERED} order by m.item_id, m.written_at
 		)
 		select o.item_id, i.title, o.words, o.written_at since, o.client_id, cl.name client_name, c.name as by
 		from oldest o join item i on i.id = o.item_id join client cl on cl.id = o.client_id join contact c on c.id = o.by_contact order by o.written_at, o.item_id limit $2`,
@@ -262,7 +272,7 @@ export async function readRounds(
 	}>(
 		`select d.id, d.title, d.lines, d.made_at since, d.client_id, cl.name client_name, l.name list from request_draft d join client cl on cl.id = d.client_id
 			left join request_list l on l.id = d.list_id
-		where d.firm_id = $1 and d.waits and cl.state = 'active' order by d.made_at, d.id limit $2`,
+		where d.firm_id = $1 and d.waits and d.removed_at is null and cl.state = 'active' order by d.made_at, d.id limit $2`,
 		[tx.firmId, ROUNDS_SECTION_ROWS]
 	);
 	for (const draft of drafts)
@@ -302,8 +312,8 @@ export async function countRounds(tx: Tx, now: string): Promise<Record<RoundsSec
 		closed as materialized (select id from client where firm_id = $1 and state <> 'active')
 		select
 			(select count(*) from incoming_text where firm_id = $1 and seen_at is null) texts,
-			(select count(distinct item_id) from item_remark where firm_id = $1 and seen_at is null and by_contact is not null) talk,
-			(select count(*) from request_draft where firm_id = $1 and waits and client_id not in (select id from closed)) drafts,
+			(select count(distinct m.item_id) from item_remark m join item i on i.id = m.item_id where m.firm_id = $1 and ${UNANSWERED}) talk,
+			(select count(*) from request_draft where firm_id = $1 and waits and removed_at is null and client_id not in (select id from closed)) drafts,
 			(select count(*) from item where firm_id = $1 and state in ('answered_no', 'declined')) answers,
 			(select count(*) from item where firm_id = $1 and state = 'handed_in')
 				- (select count(*) from letter l join item i on i.id = l.item_id where l.firm_id = $1 and l.state = 'signed' and i.state = 'handed_in') handed_in,

@@ -1,12 +1,20 @@
 import { isSendingTime, localDate } from '$lib/core/calendar/firm-calendar';
-import { announcedBy, type Channels, type Reachable } from '$lib/core/messages/ways';
+import { announcementTime } from '$lib/core/messages/announcing';
+import { announcedBy, type Channel, type Channels, type Reachable } from '$lib/core/messages/ways';
 import { OPEN_STATES } from '$lib/core/requests/item-states';
 import { say } from '$lib/words/words';
-import { machine } from '../actor';
+import { machine, requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { loadFirm, type Firm } from '../firms/firm';
 import { byWays, planMessages } from '../messages/plan-message';
 import type { Database, Tx } from '../platform/db/database';
+
+/** Who can be reached and has a way in. @param now the parameter that holds the instant */
+const MAY_BE_TOLD = (
+	now: string
+) => `c.suspended_at is null and c.mail_problem is distinct from 'no_address' and c.mail_problem is distinct from 'bounced'
+	and (c.password_hash is not null or exists (select from invitation v where v.contact_id = c.id and v.taken_up_at is null and v.withdrawn_at is null
+		and v.replaced_at is null and v.expires_at > ${now}))`;
 
 /**
  * Tells people what has appeared for them: everything of one person, of all their businesses, in one message a local day,
@@ -21,10 +29,7 @@ export async function announceRequests(db: Database, firmId: string, now: string
 			firm,
 			people: await tx.rows<{ contact_id: string }>(
 				`select distinct a.contact_id from request_announcement a join contact c on c.id = a.contact_id
-				where a.firm_id = $1 and a.told_at is null and c.suspended_at is null and c.mail_problem is distinct from 'no_address' and c.mail_problem is distinct from 'bounced'
-					and (c.last_announced_on is null or c.last_announced_on < $2)
-					and (c.password_hash is not null or exists (select from invitation i where i.contact_id = c.id and i.taken_up_at is null and i.withdrawn_at is null
-						and i.replaced_at is null and i.expires_at > $3))`,
+				where a.firm_id = $1 and a.told_at is null and (c.last_announced_on is null or c.last_announced_on < $2) and ${MAY_BE_TOLD('$3')}`,
 				[firmId, localDate(now, firm.calendar), now]
 			)
 		};
@@ -32,6 +37,56 @@ export async function announceRequests(db: Database, firmId: string, now: string
 	let planned = 0;
 	for (const { contact_id } of people) if (await db.inFirm(firmId, (tx) => announceTo(tx, firm, contact_id, now))) planned++;
 	return planned;
+}
+
+/**
+ * Tells people at once what was put up for them together, whoever was not told of anything today; the others are told with
+ * tomorrow's message.
+ */
+export async function announceTogether(db: Database, firmId: string, contactIds: readonly string[], now: string): Promise<void> {
+	if (contactIds.length === 0) return;
+	const firm = await db.inFirm(firmId, loadFirm);
+	for (const contactId of contactIds) await db.inFirm(firmId, (tx) => announceTo(tx, firm, contactId, now));
+}
+
+/** Who will be told of what was put up for them, when, and why not at once. */
+export interface ComingAnnouncement {
+	at: string;
+	localDay: string;
+	contactId: string;
+	contactName: string;
+	clients: { id: string; name: string }[];
+	/** open things they will be told of */
+	things: number;
+	why: string;
+	by: Channel[];
+}
+
+/** What will be announced, by whoever may be told; see `announceRequests`. */
+export async function readAnnouncements(tx: Tx, actor: Actor, firm: Pick<Firm, 'calendar'>): Promise<ComingAnnouncement[]> {
+	requireStaff(actor, 'look');
+	const rows = await tx.rows<Omit<ComingAnnouncement, 'at' | 'localDay' | 'why' | 'by'> & Omit<Reachable, 'email'> & { lastOn: string | null }>(
+		`select c.id as "contactId", c.name as "contactName", c.last_announced_on as "lastOn", c.phone, c.channels, c.mail_problem as "mailProblem", c.text_problem as "textProblem",
+			 jsonb_agg(distinct jsonb_build_object('id', cl.id, 'name', cl.name)) clients, count(i.id) things
+		from request_announcement a join contact c on c.id = a.contact_id join request r on r.id = a.request_id join client cl on cl.id = r.client_id and cl.state = 'active'
+			join item i on i.request_id = r.id and i.state = any ($2)
+		where a.firm_id = $1 and a.told_at is null and ${MAY_BE_TOLD('$3')} group by c.id order by lower(c.name), c.id`,
+		[tx.firmId, OPEN_STATES, actor.now]
+	);
+	const today = localDate(actor.now, firm.calendar);
+	return rows.map(({ lastOn, contactId, contactName, clients, things, ...reachable }) => {
+		const at = announcementTime(actor.now, lastOn, firm.calendar);
+		return {
+			contactId,
+			contactName,
+			clients,
+			things,
+			by: announcedBy(reachable),
+			at,
+			localDay: localDate(at, firm.calendar),
+			why: lastOn === today ? 'new: they were told of something today already' : 'new to them'
+		};
+	});
 }
 
 interface Told {

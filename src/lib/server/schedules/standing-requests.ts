@@ -373,6 +373,7 @@ async function appear(tx: Tx, actor: Actor, firm: Firm, standing: StandingReques
 				? filled(standing.message, values, occurrence, recipient.locale)
 				: say(recipient.locale, 'mail.request.body', { client: recipient.clientName }),
 			quiet: standing.quiet,
+			tellNow: false,
 			lines,
 			withInvitation: false,
 			onceKey: randomUUID(),
@@ -556,10 +557,18 @@ export async function readAppearing(tx: Tx, actor: Actor, firm: Firm, days: numb
 			or exists (select from unnest(s.skipped) skipped where skipped <= $2::date and (s.done_through is null or skipped > s.done_through))) order by s.next_rule_day, s.id limit $3`,
 		[tx.firmId, through, APPEARING_MOST]
 	);
+	// most of a firm's standing requests follow the same few rules: each is placed once
+	const placed = new Map<string, Occurrence[]>();
+	const occurrencesOf = (schedule: Schedule, start: string) => {
+		const key = JSON.stringify([schedule, start]);
+		const known = placed.get(key) ?? occurrencesThrough(schedule, start, through, 31, firm.calendar);
+		placed.set(key, known);
+		return known;
+	};
 	return rows
 		.flatMap((row) => {
 			const schedule = scheduleOfRow(row);
-			return occurrencesThrough(schedule, startOf({ ...row, schedule }), through, 31, firm.calendar)
+			return occurrencesOf(schedule, startOf({ ...row, schedule }))
 				.filter((occurrence) => occurrence.askedOn <= through)
 				.map((occurrence) => ({
 					key: `${row.id} ${occurrence.ruleDay}`,

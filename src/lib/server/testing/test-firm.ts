@@ -245,6 +245,7 @@ export function requestTo(client: TestClient, lines: RequestLine[], more: Partia
 		others: [],
 		each: false,
 		quiet: false,
+		tellNow: false,
 		list: null,
 		title: 'Getting started',
 		message: 'A few things, please.',

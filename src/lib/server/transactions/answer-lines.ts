@@ -1,7 +1,7 @@
 import { DomainError } from '$lib/core/errors/domain-error';
 import { ITEM_SPECS } from '$lib/core/requests/item-kinds';
 import { isOpen } from '$lib/core/requests/item-states';
-import { allowsAnswer, openLines, type LineAnswer, type LineAnswerKind, type LineAnswers } from '$lib/core/transactions/line-questions';
+import { allowsAnswer, openLines, type LineAnswer, type LineAnswerKind, type LineAnswers } from '$lib/core/transactions/line-answers';
 import { saying } from '$lib/words/sayings';
 import { requireStaff, type Actor } from '../actor';
 import { loadFirm } from '../firms/firm';
@@ -50,13 +50,30 @@ export async function answerLine(tx: Tx, actor: Actor, given: Given): Promise<vo
 	await startItem(tx, actor, item);
 }
 
+/** Keeps what is typed of an answer, so that it can be gone on with elsewhere; what was answered before stays. */
+export async function keepTypedLine(tx: Tx, actor: Actor, input: { itemId: string; lineId: string; words: string }): Promise<void> {
+	const item = await lockOwnItem(tx, actor, input.itemId);
+	if (!isOpen(item.state) || !specOf(item).lines.some((line) => line.id === input.lineId)) return;
+	const typed: LineAnswer = { how: 'words', words: input.words, by: actor.name, at: actor.now, typing: true };
+	await tx.rows(
+		`update item set answer_data = coalesce(answer_data, '{}') || jsonb_build_object($2::text, $3::jsonb)
+		where id = $1 and (answer_data -> $2 is null or (answer_data -> $2 ->> 'typing')::boolean)`,
+		[item.id, input.lineId, JSON.stringify(typed)]
+	);
+	await startItem(tx, actor, item);
+}
+
 /** The answers so far, and the lines that are still open. */
 async function stillOpen(tx: Tx, item: LockedItem): Promise<number> {
 	const row = await tx.first<{ answers: LineAnswers | null; files: string[] }>(
 		`select answer_data answers, array(select distinct slot from paper where item_id = $1 and removed_at is null and slot is not null) files from item where id = $1`,
 		[item.id]
 	);
-	return openLines(specOf(item).lines, row!.answers ?? {}, new Set(row!.files)).length;
+	return openLines(
+		specOf(item).lines,
+		row!.answers,
+		row!.files.map((slot) => ({ slot }))
+	).length;
 }
 
 /** Hands in the answers about transactions. @throws DomainError invalid, saying how many lines are still open */
@@ -64,6 +81,12 @@ export async function handInLines(tx: Tx, actor: Actor, itemId: string): Promise
 	const item = await lockOwnItem(tx, actor, itemId);
 	const open = await stillOpen(tx, item);
 	if (open > 0) throw new DomainError('invalid', saying('wrong.lines.open', { count: open }));
+	// words beside a file that were typed and not sent are meant too
+	await tx.rows(
+		`update item set answer_data = (select jsonb_object_agg(key, value - 'typing') from jsonb_each(answer_data) where value ->> 'words' <> '' or value ->> 'typing' is null)
+		where id = $1 and jsonb_path_exists(answer_data, '$.*.typing')`,
+		[item.id]
+	);
 	await moveItem(tx, actor, await loadFirm(tx), item, 'hand_in');
 }
 

@@ -38,27 +38,20 @@ export interface ChoosableLine extends Omit<AskedLine, 'account'> {
 /** An exact amount without idle noughts, with two decimals at least. */
 const AMOUNT = (of: string) => `(case when scale(trim_scale(${of})) < 2 then round(${of}, 2) else trim_scale(${of}) end)::text`;
 
-/** The earlier question about the same line, of whatever file. */
-const ASKED = `left join lateral (select i.id, i.title, i.state from (
-		(select o.asked_item from transaction_line o where o.client_id = l.client_id and o.asked_item is not null and o.identity = l.identity limit 1)
-		union all
-		(select o.asked_item from transaction_line o where o.client_id = l.client_id and o.asked_item is not null and o.content = l.content limit 1)
-	) o join item i on i.id = o.asked_item limit 1) asked on true`;
+/** Lines of the client that were asked about, of whatever file. */
+const ASKED_OF_CLIENT = `transaction_line o where o.client_id = (select client_id from transaction_file where id = $1) and o.asked_item is not null`;
+/** Whether the same line was asked about. What was asked is gathered once, however many lines are compared with it. */
+const ASKED_BEFORE = `(l.identity in (select o.identity from ${ASKED_OF_CLIENT}) or l.content in (select o.content from ${ASKED_OF_CLIENT}))`;
 
-/** $1 the file, $2 only, $3 over, $4 words as a pattern, $5 also asked ones */
-const CHOSEN = `from transaction_line l ${ASKED} where l.file_id = $1
+/** $1 the file, $2 only, $3 over, $4 words as a pattern */
+const CHOSEN = `from transaction_line l where l.file_id = $1
 	and case $2 when 'uncategorised' then l.uncategorised when 'no_document' then l.document = '' when 'out' then l.amount < 0 when 'in' then l.amount > 0 else true end
 	and ($3::numeric is null or abs(l.amount) >= $3)
-	and ($4::text is null or l.who || ' ' || l.words || ' ' || l.category ilike $4)
-	and ($5 or asked.id is null)`;
+	and ($4::text is null or l.who || ' ' || l.words || ' ' || l.category ilike $4)`;
 
-const values = (fileId: string, filter: LineFilter) => [
-	fileId,
-	filter.only,
-	filter.over,
-	filter.words ? searchPattern(filter.words)[0] : null,
-	filter.asked
-];
+const OPEN_ONLY = (filter: LineFilter) => (filter.asked ? '' : `and not ${ASKED_BEFORE}`);
+
+const values = (fileId: string, filter: LineFilter) => [fileId, filter.only, filter.over, filter.words ? searchPattern(filter.words)[0] : null];
 
 /** Lines of a file by a filter, in their order, and how many there are in all. */
 export async function readChoosableLines(
@@ -70,16 +63,24 @@ export async function readChoosableLines(
 ): Promise<{ lines: ChoosableLine[]; count: number; askedBefore: number }> {
 	requireStaff(actor, 'look');
 	const rows = await tx.rows<ChoosableLine & { clientId: string }>(
-		`select l.id, l.position, l.client_id as "clientId", l.day, ${AMOUNT('l.amount')} amount, l.currency, l.who, l.words, l.category, l.document,
-			case when asked.id is not null then json_build_object('id', asked.id, 'title', asked.title, 'state', asked.state) end "askedItem", null alike
-		${CHOSEN} and l.position > $6 order by l.position limit $7`,
+		// the page is chosen first; only its lines are looked up among what was asked
+		`with page as (select l.* ${CHOSEN} ${OPEN_ONLY(filter)} and l.position > $5 order by l.position limit $6)
+		select l.id, l.position, l.client_id as "clientId", l.day, ${AMOUNT('l.amount')} amount, l.currency, l.who, l.words, l.category, l.document, asked.item "askedItem", null alike
+		from page l left join lateral (
+			select json_build_object('id', i.id, 'title', i.title, 'state', i.state) item from (
+				(select o.asked_item from transaction_line o where o.client_id = l.client_id and o.asked_item is not null and o.identity = l.identity limit 1)
+				union all
+				(select o.asked_item from transaction_line o where o.client_id = l.client_id and o.asked_item is not null and o.content = l.content limit 1)
+			) o join item i on i.id = o.asked_item limit 1
+		) asked on true order by l.position`,
 		[...values(fileId, filter), page.after, page.most]
 	);
-	const count = (await tx.first<{ n: number }>(`select count(*) n ${CHOSEN}`, values(fileId, filter)))!.n;
-	const askedBefore = filter.asked
-		? 0
-		: (await tx.first<{ n: number }>(`select count(*) n ${CHOSEN} and asked.id is not null`, values(fileId, { ...filter, asked: true })))!.n;
-	return { lines: await withAlike(tx, rows), count, askedBefore };
+	const counts = await tx.first<{ all: number; asked: number }>(
+		`select count(*) "all", count(*) filter (where ${ASKED_BEFORE}) asked ${CHOSEN}`,
+		values(fileId, filter)
+	);
+	const { all, asked } = counts!;
+	return { lines: await withAlike(tx, rows), count: filter.asked ? all : all - asked, askedBefore: filter.asked ? 0 : asked };
 }
 
 /** Adds the earlier question about what may be the same payment. */
@@ -87,11 +88,13 @@ async function withAlike(tx: Tx, rows: (ChoosableLine & { clientId: string })[])
 	const open = rows.filter((row) => !row.askedItem);
 	const near = open.length
 		? await tx.rows<{ id: string; day: string; amount: string; who: string; words: string; itemId: string; title: string }>(
-				`select l.id, o.day, ${AMOUNT('o.amount')} amount, o.who, o.words, i.id "itemId", i.title
-				from transaction_line l join transaction_line o on o.client_id = l.client_id and o.asked_item is not null and o.amount = l.amount
-					and o.day between l.day - $2::int and l.day + $2::int join item i on i.id = o.asked_item
-				where l.id = any ($1)`,
-				[open.map((row) => row.id), ALIKE_DAYS]
+				`select l.id, o.day, ${AMOUNT('l.amount')} amount, o.who, o.words, i.id "itemId", i.title
+				from jsonb_to_recordset($1) as l (id uuid, day date, amount numeric, "clientId" uuid)
+					cross join lateral (
+						select o.day, o.who, o.words, o.asked_item from transaction_line o where o.client_id = l."clientId" and o.asked_item is not null and o.amount = l.amount
+							and o.day between l.day - $2::int and l.day + $2::int limit 10
+					) o join item i on i.id = o.asked_item`,
+				[JSON.stringify(open.map(({ id, day, amount, clientId }) => ({ id, day, amount, clientId }))), ALIKE_DAYS]
 			)
 		: [];
 	return rows.map(({ clientId: _, ...row }) => {
@@ -132,7 +135,10 @@ export async function beginLineQuestion(
 	requireStaff(actor, 'send_request');
 	const file = await readTransactionFile(tx, actor, fileId);
 	const chosen = input.all
-		? await tx.rows<{ id: string }>(`select l.id ${CHOSEN} order by l.position limit $6`, [...values(fileId, filter), ASKED_LINES_MAX + 1])
+		? await tx.rows<{ id: string }>(`select l.id ${CHOSEN} ${OPEN_ONLY(filter)} order by l.position limit $5`, [
+				...values(fileId, filter),
+				ASKED_LINES_MAX + 1
+			])
 		: input.ids.map((id) => ({ id }));
 	if (chosen.length === 0) throw new DomainError('invalid', 'Tick the lines you want to ask about first.');
 	if (chosen.length > ASKED_LINES_MAX)

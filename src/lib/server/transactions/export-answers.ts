@@ -2,7 +2,7 @@ import Papa from 'papaparse';
 import { guardCell } from '$lib/core/clients/import/formula-guard';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { ITEM_SPECS } from '$lib/core/requests/item-kinds';
-import { lineAnswerInWords, type LineAnswers } from '$lib/core/transactions/line-questions';
+import { givenAnswer, lineAnswerInWords, type LineAnswers } from '$lib/core/transactions/line-answers';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import type { Tx } from '../platform/db/database';
@@ -41,7 +41,7 @@ export async function exportLineAnswers(tx: Tx, actor: Actor, itemId: string): P
 	const files = (lineId: string) => item.papers.filter((paper) => paper.slot === lineId).map((paper) => paper.name);
 	const rows = spec.lines.map((line) => {
 		const original = byId.get(line.id);
-		const answer = answers[line.id];
+		const answer = givenAnswer(answers, line.id);
 		return [
 			...(own ? original!.original : [line.day, line.amount, line.currency, line.who, line.words, line.account, original?.reference ?? '']),
 			original?.file ?? '',

@@ -1,9 +1,9 @@
 import { randomUUID } from 'node:crypto';
-import { DomainError } from '$lib/core/errors/domain-error';
 import { identityMaker, isUncategorised } from '$lib/core/transactions/line-identity';
 import type { CsvChoices } from '$lib/core/transactions/read-csv';
 import { readLines, type ReadLines } from '$lib/core/transactions/read-lines';
 import type { UnreadLine } from '$lib/core/transactions/statement-line';
+import { answerOf, type ThreadAnswer } from '../platform/threads/answers';
 
 /** Lines in one piece of text: it goes from the thread to the database as it is. */
 const BATCH = 2000;
@@ -26,21 +26,19 @@ export interface LinesInBatches {
 	/** JSON arrays of rows as `transaction_line` has them */
 	batches: string[];
 }
-type Answer = { result: LinesInBatches } | { mistake: { code: DomainError['code']; message: string } };
-
-/** What runs in a thread of its own. A person's mistake crosses back as a value: classes do not survive the way. */
-export default async function run(task: LineTask): Promise<Answer> {
-	const result: Omit<LinesInBatches, 'found'> = { lines: 0, unread: 0, unreadLines: [], batches: [] };
-	let batch: object[] = [];
-	const close = () => {
-		if (batch.length > 0) result.batches.push(JSON.stringify(batch));
-		batch = [];
-	};
-	function* pieces() {
-		for (let at = 0; at < task.bytes.length; at += PIECE) yield task.bytes.subarray(at, at + PIECE);
-	}
-	const identify = identityMaker(task.scope);
-	try {
+/** What runs in a thread of its own. */
+export default function run(task: LineTask): Promise<ThreadAnswer<LinesInBatches>> {
+	return answerOf(async () => {
+		const result: Omit<LinesInBatches, 'found'> = { lines: 0, unread: 0, unreadLines: [], batches: [] };
+		let batch: object[] = [];
+		const close = () => {
+			if (batch.length > 0) result.batches.push(JSON.stringify(batch));
+			batch = [];
+		};
+		function* pieces() {
+			for (let at = 0; at < task.bytes.length; at += PIECE) yield task.bytes.subarray(at, at + PIECE);
+		}
+		const identify = identityMaker(task.scope);
 		const found = await readLines(pieces(), task.choices, {
 			line(line) {
 				result.lines++;
@@ -53,9 +51,6 @@ export default async function run(task: LineTask): Promise<Answer> {
 			}
 		});
 		close();
-		return { result: { ...result, found } };
-	} catch (error) {
-		if (error instanceof DomainError) return { mistake: { code: error.code, message: error.message } };
-		throw error;
-	}
+		return { ...result, found };
+	});
 }

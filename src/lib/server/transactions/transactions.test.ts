@@ -4,7 +4,7 @@ import Papa from 'papaparse';
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
 import { ITEM_SPECS } from '$lib/core/requests/item-kinds';
 import { asRequestLine, requestLineSchema, type LineInHand, type RequestLine } from '$lib/core/requests/request-list';
-import type { LineAnswerKind } from '$lib/core/transactions/line-questions';
+import type { LineAnswerKind } from '$lib/core/transactions/line-answers';
 import { loadFirm } from '../firms/firm';
 import { takeInPaper } from '../papers/papers';
 import { readDraft } from '../requests/drafts';
@@ -13,7 +13,7 @@ import { readItem } from '../requests/read-requests';
 import { sendRequest } from '../requests/send-request';
 import { writeAccount } from '../statements/accounts';
 import { itemsOf, makeClient, makeFirm, openTestHouse, requestTo, type TestClient, type TestFirm, type TestHouse } from '../testing/test-firm';
-import { answerLine, fillInLine, handInLines } from './answer-lines';
+import { answerLine, fillInLine, handInLines, keepTypedLine } from './answer-lines';
 import { beginLineQuestion, lineFilterSchema, readChoosableLines } from './choose-lines';
 import { exportLineAnswers } from './export-answers';
 import { bringInTransactions, readInAnotherWay, readTransactionFile, readTransactionFiles, removeTransactionFile } from './transaction-files';
@@ -193,6 +193,35 @@ describe('the client answers', () => {
 		// brought in again, its lines are the same ones
 		const again = await look(await bring(csv, 'answers.csv'), { asked: true });
 		expect(again.lines.map((line) => line.askedItem?.id)).toEqual([itemId, itemId, itemId, itemId]);
+	});
+	test('what is typed is kept and is no answer yet; an answer that was given is not typed over; beside a file it counts', async () => {
+		const itemId = await ask(await bring(CSV));
+		const [first, second, ...rest] = await linesOf(itemId);
+		const keep = (lineId: string, words: string) => client.run((tx) => keepTypedLine(tx, client.mara(), { itemId, lineId, words }));
+		await keep(first.id, 'pai');
+		await keep(first.id, 'paint, I thi');
+		expect(await item(itemId)).toMatchObject({ state: 'started', answerData: { [first.id]: { words: 'paint, I thi', typing: true } } });
+		await answer(itemId, second.id, 'personal');
+		await keep(second.id, 'late keystrokes');
+		expect((await item(itemId)).answerData).toMatchObject({ [second.id]: { how: 'personal', words: '' } });
+		for (const line of rest) await answer(itemId, line.id, 'unknown');
+		await expect(client.run((tx) => handInLines(tx, client.mara(), itemId))).rejects.toMatchObject({ code: 'invalid' });
+		const out = async () => Papa.parse<string[]>((await firm.run((tx) => exportLineAnswers(tx, firm.odalys(), itemId))).csv).data[1][8];
+		expect(await out()).toBe('');
+		await takeInPaper(house, firm.id, client.mara(), {
+			itemId,
+			name: 'paint.pdf',
+			slot: first.id,
+			content: Readable.from([Buffer.from('%PDF-1.7\n%âãÏÓ\n1 0 obj\n')])
+		});
+		await client.run((tx) => handInLines(tx, client.mara(), itemId));
+		expect(await out()).toBe('paint, I thi');
+		await keep(first.id, 'too late');
+		expect(await out()).toBe('paint, I thi');
+		const stranger = await makeClient(house, firm);
+		await expect(stranger.run((tx) => keepTypedLine(tx, stranger.mara(), { itemId, lineId: first.id, words: 'x' }))).rejects.toMatchObject({
+			code: 'not_found'
+		});
 	});
 	test('only what is offered, only lines of theirs, and nothing twice at once is lost', async () => {
 		const itemId = await ask(await bring(CSV));

@@ -3,7 +3,17 @@
 	import { sizeWords } from '$lib/words/dates';
 
 	/** Files of the firm beside a line: to read, to approve, or as an example. */
-	let { ids = $bindable(), files = $bindable(), needed }: { ids: string[]; files: Record<string, AttachmentLine>; needed: boolean } = $props();
+	let {
+		ids = $bindable(),
+		files = $bindable(),
+		needed,
+		one = false
+	}: {
+		ids: string[];
+		files: Record<string, AttachmentLine>;
+		needed: boolean;
+		/** a single one, which the next takes the place of */ one?: boolean;
+	} = $props();
 	let busy = $state(false);
 	let problem = $state('');
 
@@ -19,7 +29,8 @@
 			const body = answer && ((await answer.json().catch(() => null)) as (AttachmentLine & { message?: string }) | null);
 			if (answer?.ok && body) {
 				files[body.id] = body;
-				ids.push(body.id);
+				if (one) ids.splice(0, ids.length, body.id);
+				else ids.push(body.id);
 			} else problem = body?.message ?? `${file.name} did not arrive. Please try again.`;
 		}
 		busy = false;
@@ -36,8 +47,24 @@
 		>
 	{/each}
 	<label class="act-link relative cursor-pointer">
-		{busy ? 'Adding …' : ids.length > 0 ? 'Add another file' : needed ? 'Add the file they approve' : 'Add a file beside it'}
-		<input type="file" multiple class="absolute inset-0 cursor-pointer opacity-0" disabled={busy} onchange={(event) => add(event.currentTarget)} />
+		{busy
+			? 'Adding …'
+			: one
+				? ids.length > 0
+					? 'Choose another file'
+					: 'Choose the new file'
+				: ids.length > 0
+					? 'Add another file'
+					: needed
+						? 'Add the file they approve'
+						: 'Add a file beside it'}
+		<input
+			type="file"
+			multiple={!one}
+			class="absolute inset-0 cursor-pointer opacity-0"
+			disabled={busy}
+			onchange={(event) => add(event.currentTarget)}
+		/>
 	</label>
 	{#if problem}<span class="field-problem" role="alert">{problem}</span>{/if}
 </div>

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import type { ItemSpec } from '$lib/core/requests/item-kinds';
 	import type { ItemLine } from '$lib/server/requests/read-requests';
-	import { openLines, type LineAnswers } from '$lib/core/transactions/line-questions';
+	import { openLines, type LineAnswers } from '$lib/core/transactions/line-answers';
 	import { amountWords } from '$lib/words/amounts';
 	import { dateWords } from '$lib/words/dates';
 	import { enhancedForm, type FormHandling } from '../enhanced-form';
@@ -11,11 +11,7 @@
 	let { item, handling, pending, fields }: { item: ItemLine; handling: FormHandling; pending: boolean; fields: Record<string, string> } = $props();
 	const question = $derived(item.spec as unknown as ItemSpec<'question'>);
 	const lines = $derived(item.spec as unknown as ItemSpec<'transactions'>);
-	const openNow = $derived(
-		item.kind === 'transactions'
-			? openLines(lines.lines, (item.answerData ?? {}) as LineAnswers, new Set(item.papers.map((paper) => paper.slot ?? '')))
-			: []
-	);
+	const openNow = $derived(item.kind === 'transactions' ? openLines(lines.lines, item.answerData as LineAnswers | null, item.papers) : []);
 	let pick = $state('words');
 	const questions = $derived((item.spec as unknown as ItemSpec<'questionnaire'>).questions ?? []);
 </script>

@@ -1,10 +1,11 @@
 <script lang="ts">
 	import { answerInWords, type Answers, type ItemSpec } from '$lib/core/requests/item-kinds';
+	import { isOpen, isSettled } from '$lib/core/requests/item-states';
 	import type { ItemLine } from '$lib/server/requests/read-requests';
 	import type { Remark } from '$lib/server/requests/remarks';
 	import { dateWords, timeWords } from '$lib/words/dates';
 	import { askDesk } from '../ask-desk';
-	import ApproveFile from '../portal/ApproveFile.svelte';
+	import FilesToApprove from '../portal/FilesToApprove.svelte';
 
 	/** What a client answered, by the kind of the item, as the firm reads it. */
 	let { item, timeZone, secretUntil, remarks }: { item: ItemLine; timeZone: string; secretUntil: string | null; remarks: Remark[] } = $props();
@@ -43,12 +44,21 @@
 				</dd>
 			</div>{/each}
 	</dl>
-{:else if verdict}
-	<p class="notice-lamp">
-		<b>{item.contactName}</b>
-		{verdict.agrees ? 'agrees.' : 'wants a change.'}{#if verdict.words}&nbsp;“{verdict.words}”{/if}
-	</p>
-	{#each item.attachments as file (file.id)}<ApproveFile {file} src="/desk/attachments/{file.id}" {remarks} locale="en" mayPin={false} />{/each}
+{:else if item.kind === 'approve'}
+	{#if verdict && !isOpen(item.state)}
+		<p class="notice-lamp">
+			<b>{item.contactName}</b>
+			{verdict.agrees ? 'agrees.' : 'wants a change.'}{#if verdict.words}&nbsp;“{verdict.words}”{/if}
+		</p>
+	{/if}
+	<FilesToApprove
+		{item}
+		filesAt="/desk/attachments"
+		{remarks}
+		locale="en"
+		pinAt={isSettled(item.state) ? null : `/desk/items/${item.id}?/pin`}
+		version={item.version}
+	/>
 {:else if item.kind === 'access'}
 	<p class="notice-lamp"><b>{item.contactName}</b> {item.answer}: {(item.spec as unknown as ItemSpec<'access'>).system}.</p>
 	{#if secret !== null}

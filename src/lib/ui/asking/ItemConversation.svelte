@@ -1,4 +1,10 @@
+<script module lang="ts">
+	/** What was typed about an item and not sent, for when it is opened again: it never stands beside another one. */
+	const typed = new Map<string, string>();
+</script>
+
 <script lang="ts">
+	import { untrack } from 'svelte';
 	import type { ItemLine } from '$lib/server/requests/read-requests';
 	import type { Remark } from '$lib/server/requests/remarks';
 	import { timeWords } from '$lib/words/dates';
@@ -8,7 +14,11 @@
 	let { item, remarks, timeZone, writing }: { item: ItemLine; remarks: Remark[]; timeZone: string; writing: boolean } = $props();
 	let problem = $state('');
 	let pending = $state(false);
-	let words = $state('');
+	let words = $state(untrack(() => typed.get(item.id) ?? ''));
+	$effect(() => {
+		if (words) typed.set(item.id, words);
+		else typed.delete(item.id);
+	});
 	const shown = $derived(remarks.filter((remark) => !remark.pinned || item.kind !== 'approve'));
 	const first = $derived(item.contactName.split(' ')[0]);
 	const handling = {
@@ -40,7 +50,7 @@
 		<form method="post" action="/desk/items/{item.id}?/write" class="mt-2 space-y-2" {@attach enhancedForm(handling)}>
 			<input type="hidden" name="version" value={item.version} />
 			<label class="field"
-				><span>To {first}, by e-mail and on their page</span><textarea name="words" rows="3" maxlength="4000" bind:value={words} required
+				><span>To {first}, by e-mail and on their page</span><textarea data-talk name="words" rows="3" maxlength="4000" bind:value={words} required
 				></textarea></label
 			>
 			<div class="flex gap-3">

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import type { ItemSpec } from '$lib/core/requests/item-kinds';
-	import { lineAnswerInWords, openLines, type LineAnswers } from '$lib/core/transactions/line-questions';
+	import { givenAnswer, lineAnswerInWords, openLines, type LineAnswers } from '$lib/core/transactions/line-answers';
 	import type { ItemLine } from '$lib/server/requests/read-requests';
 	import { amountWords } from '$lib/words/amounts';
 	import { dateWords } from '$lib/words/dates';
@@ -10,7 +10,7 @@
 	const spec = $derived(item.spec as unknown as ItemSpec<'transactions'>);
 	const answers = $derived((item.answerData ?? {}) as LineAnswers);
 	const files = (lineId: string) => item.papers.filter((paper) => paper.slot === lineId);
-	const left = $derived(openLines(spec.lines, answers, new Set(item.papers.map((paper) => paper.slot ?? ''))));
+	const left = $derived(openLines(spec.lines, answers, item.papers));
 </script>
 
 <div class="flex flex-wrap items-baseline justify-between gap-x-4 text-sm">
@@ -27,7 +27,7 @@
 		<tbody>
 			{#each spec.lines as line (line.id)}
 				{@const own = files(line.id)}
-				{@const words = lineAnswerInWords(answers[line.id], [])}
+				{@const words = lineAnswerInWords(givenAnswer(answers, line.id), [])}
 				<tr class="border-b border-(--rule) align-top">
 					<td class="py-1.5 pr-3 whitespace-nowrap text-(--half)">{dateWords('en', line.day, 'short')}</td>
 					<td class="py-1.5 pr-3 break-words"

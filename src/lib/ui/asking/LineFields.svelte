@@ -1,6 +1,9 @@
 <script lang="ts">
+	import type { FirmCalendar } from '$lib/core/calendar/firm-calendar';
 	import type { LineInHand } from '$lib/core/requests/request-list';
+	import { dueDate } from '$lib/core/schedules/due-rule';
 	import type { AttachmentLine } from '$lib/server/requests/attachments';
+	import { dateWords } from '$lib/words/dates';
 	import AttachmentFields from './AttachmentFields.svelte';
 	import ConditionEditor from './ConditionEditor.svelte';
 	import DueRuleFields from './DueRuleFields.svelte';
@@ -15,7 +18,9 @@
 		headings,
 		services,
 		files = $bindable(),
-		place
+		place,
+		calendar = null,
+		several = false
 	}: {
 		line: LineInHand;
 		/** a line of a list of the Library has rules, one of a request has days */ of: 'list' | 'request';
@@ -24,13 +29,23 @@
 		services: string[];
 		files: Record<string, AttachmentLine>;
 		place: { currency: string; timeZone: string };
+		/** by which a rule becomes a day */ calendar?: FirmCalendar | null;
+		/** more than one person may be asked */ several?: boolean;
 	} = $props();
 	const id = $props.id();
+	const byRule = $derived(of === 'request' && line.dueBy === 'rule');
+	$effect(() => {
+		if (!byRule || !calendar) return;
+		const day = dueDate(line.due, { askedOn: today, periodEnd: null }, calendar);
+		if (line.dueOn !== day) line.dueOn = day;
+	});
 </script>
 
 <div class="grid gap-3 pt-2 pb-4 sm:grid-cols-[1fr_11rem]">
 	<label class="field"><span>What do you ask for?</span><input id="title-{line.key}" bind:value={line.title} maxlength="160" /></label>
-	{#if of === 'request'}<label class="field"><span>Due</span><input type="date" bind:value={line.dueOn} min={today} /></label>
+	{#if of === 'request'}<label class="field"
+			><span>Due</span><input type="date" bind:value={line.dueOn} min={today} oninput={() => (line.dueBy = 'date')} /></label
+		>
 	{:else}<label class="field"><span>Under the heading</span><input bind:value={line.heading} maxlength="80" list="{id}-headings" /></label>{/if}
 	<div class="sm:col-span-2">
 		{#key line.key}<ItemTextEditor
@@ -43,6 +58,17 @@
 	</div>
 	<div class="sm:col-span-2"><SpecFields bind:line {...place} /></div>
 	<div class="sm:col-span-2"><AttachmentFields bind:ids={line.attachments} bind:files needed={line.kind === 'approve'} /></div>
+	{#if of === 'request' && calendar}
+		<div class="text-sm sm:col-span-2">
+			{#if byRule}
+				<DueRuleFields bind:due={line.due} />
+				<p class="mt-1 text-(--half)">
+					That is {dateWords('en', line.dueOn)} if it is sent today; sent later, it moves along.
+					<button type="button" class="act-link" onclick={() => (line.dueBy = 'date')}>Keep this day</button>
+				</p>
+			{:else}<button type="button" class="act-link" onclick={() => (line.dueBy = 'rule')}>Due by a rule, from the day it is sent …</button>{/if}
+		</div>
+	{/if}
 	{#if of === 'list'}
 		<div class="sm:col-span-2"><DueRuleFields bind:due={line.due} /></div>
 		<div class="sm:col-span-2">
@@ -67,6 +93,18 @@
 		{#if line.kind !== 'letter'}<label class="flex items-center gap-2"
 				><input type="checkbox" bind:checked={line.acceptsItself} /> accepted as it comes, nobody looks</label
 			>{/if}
+		{#if several && line.kind !== 'letter' && line.kind !== 'transactions'}
+			<label class="flex items-center gap-2"
+				>of several people
+				<select
+					class="line-input !w-auto"
+					value={line.each === true ? 'each' : line.each === false ? 'any' : ''}
+					onchange={(event) => (line.each = event.currentTarget.value === '' ? null : event.currentTarget.value === 'each')}
+					><option value="">as the whole request</option><option value="any">any one answers</option><option value="each">each for themselves</option
+					></select
+				></label
+			>
+		{/if}
 	</div>
 	<datalist id="{id}-headings"
 		>{#each headings as heading (heading)}<option value={heading}></option>{/each}</datalist

@@ -4,6 +4,7 @@
 	import { conditionInWords } from '$lib/core/requests/conditions';
 	import { emptySpec, ITEM_KIND_WORDS, WRITTEN_KINDS, type ItemKind } from '$lib/core/requests/item-kinds';
 	import { LINES_MAX, linesOfText, newLine, type LineInHand } from '$lib/core/requests/request-list';
+	import type { FirmCalendar } from '$lib/core/calendar/firm-calendar';
 	import type { LetterDocument } from '$lib/core/letters/letter-document';
 	import { factInWords } from '$lib/core/clients/facts';
 	import { dueRuleInWords } from '$lib/core/schedules/due-rule';
@@ -22,6 +23,8 @@
 		services,
 		letter,
 		place,
+		calendar = null,
+		several = false,
 		wrong = null,
 		toggled,
 		remember
@@ -35,6 +38,8 @@
 		services: string[];
 		/** what a new letter begins with */ letter: LetterDocument;
 		place: { currency: string; timeZone: string };
+		/** by which a rule becomes a day, in a request */ calendar?: FirmCalendar | null;
+		/** more than one person may be asked */ several?: boolean;
 		/** key of the line a refusal is about */ wrong?: string | null;
 		/** a line was taken out or put back by hand */ toggled?: (line: LineInHand) => void;
 		/** keeps a decision for this client; without it nothing is offered */ remember?: (line: LineInHand) => void;
@@ -218,7 +223,7 @@
 				</div>
 				{#if open === line.key && !line.out && at >= 0}
 					<div class="col-start-2">
-						<LineFields bind:line={lines[at]} {of} {today} {headings} {services} bind:files {place} />
+						<LineFields bind:line={lines[at]} {of} {today} {headings} {services} bind:files {place} {calendar} {several} />
 						<p class="-mt-1 flex gap-2 pb-3 text-sm">
 							<button class="act-quiet !min-h-7" onclick={() => move(line.key, -1)} disabled={at === 0}>Up</button>
 							<button class="act-quiet !min-h-7" onclick={() => move(line.key, 1)} disabled={at === lines.length - 1}>Down</button>

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { firstName } from '$lib/core/letters/merge-fields';
-	import { MINUTES_OF } from '$lib/core/requests/item-kinds';
+	import { MINUTES_OF } from '$lib/core/requests/minutes';
 	import type { LineInHand } from '$lib/core/requests/request-list';
 	import type { AttachmentLine } from '$lib/server/requests/attachments';
 	import type { ItemLine } from '$lib/server/requests/read-requests';
@@ -120,7 +120,7 @@
 								{brand}
 								home=""
 								filesAt="/desk/attachments"
-								{today}
+								later={{ from: today, to: today }}
 								now={`${today}T00:00:00Z`}
 								closed={false}
 								fields={{}}

@@ -1,8 +1,7 @@
 <script lang="ts">
 	import { type Answer, type Answers, type ItemSpec } from '$lib/core/requests/item-kinds';
-	import { picturesIn } from '$lib/core/requests/item-text';
+	import { filesBeside } from '$lib/core/requests/files-beside';
 	import { isOpen } from '$lib/core/requests/item-states';
-	import { addDays } from '$lib/core/calendar/firm-calendar';
 	import type { ItemLine } from '$lib/server/requests/read-requests';
 	import type { Remark } from '$lib/server/requests/remarks';
 	import { dateWords, sizeWords, timeWords } from '$lib/words/dates';
@@ -10,7 +9,7 @@
 	import { enhancedForm } from '../enhanced-form';
 	import PaperUpload from '../PaperUpload.svelte';
 	import AnswerField from './AnswerField.svelte';
-	import ApproveFile from './ApproveFile.svelte';
+	import FilesToApprove from './FilesToApprove.svelte';
 	import ItemWords from './ItemWords.svelte';
 	import TransactionLines from './TransactionLines.svelte';
 
@@ -22,7 +21,7 @@
 		brand,
 		home,
 		filesAt,
-		today,
+		later,
 		now,
 		closed,
 		onProblem,
@@ -34,7 +33,7 @@
 		brand: { name: string; timeZone: string };
 		home: string;
 		/** address under which the firm's files are found */ filesAt: string;
-		today: string;
+		/** between which days they may ask for time */ later: { from: string; to: string };
 		now: string;
 		closed: boolean;
 		onProblem: (problem: { message: string; fields: Record<string, string> }) => void;
@@ -52,7 +51,7 @@
 	const question = $derived(item.spec as unknown as ItemSpec<'question'>);
 	const questions = $derived((item.spec as unknown as ItemSpec<'questionnaire'>).questions ?? []);
 	/** files of the firm; pictures stand in its words */
-	const filesBeside = $derived(item.attachments.filter((one) => !picturesIn(item.text).includes(one.id)));
+	const beside = $derived(filesBeside(item));
 	const withFiles = $derived((item.spec as unknown as ItemSpec<'questionnaire'>).files === true);
 	const answersId = $props.id();
 	const answers = $derived((item.answerData ?? {}) as Answers);
@@ -94,9 +93,9 @@
 {/snippet}
 
 {#if item.raised && open && item.state !== 'sent_back'}<p class="notice-lamp mt-3">{say('item.own.lead', { firm: brand.name })}</p>{/if}
-{#if filesBeside.length > 0 && item.kind !== 'approve'}
+{#if beside.length > 0 && item.kind !== 'approve'}
 	<ul class="mt-4" aria-label={say('item.files')}>
-		{#each filesBeside as file (file.id)}<li class="flex items-center gap-3 border-b border-(--rule-strong)">
+		{#each beside as file (file.id)}<li class="flex items-center gap-3 border-b border-(--rule-strong)">
 				<a class="act-link min-w-0 flex-1 !block truncate !leading-[44px]" href="{filesAt}/{file.id}" target="_blank" rel="noopener">{file.name}</a
 				><span class="text-sm whitespace-nowrap text-(--half)">{sizeWords(locale, file.bytes)}</span>
 			</li>{/each}
@@ -209,7 +208,7 @@
 		</form>
 	{/if}
 {:else if item.kind === 'approve'}
-	{#each filesBeside as file (file.id)}<ApproveFile {file} src="{filesAt}/{file.id}" {remarks} {locale} mayPin={open} />{/each}
+	<FilesToApprove {item} {filesAt} {remarks} {locale} pinAt={open ? '?/pin' : null} />
 	{#if open}
 		<div class="mt-4 space-y-3">
 			{#if changing}
@@ -321,8 +320,8 @@
 					><span>{say('item.later.until')}</span><input
 						type="date"
 						name="until"
-						min={addDays(today, 1)}
-						max={addDays(today, 60)}
+						min={later.from}
+						max={later.to}
 						required
 						aria-describedby="more-hint"
 					/></label

@@ -2,7 +2,7 @@
 	import { tick, untrack } from 'svelte';
 	import { invalidateAll } from '$app/navigation';
 	import type { ItemSpec } from '$lib/core/requests/item-kinds';
-	import { lineAnswerInWords, openLines, type LineAnswer, type LineAnswers } from '$lib/core/transactions/line-questions';
+	import { givenAnswer, lineAnswerInWords, openLines, type LineAnswer, type LineAnswers } from '$lib/core/transactions/line-answers';
 	import type { ItemLine } from '$lib/server/requests/read-requests';
 	import { amountWords } from '$lib/words/amounts';
 	import { dateWords } from '$lib/words/dates';
@@ -27,8 +27,7 @@
 	const say = $derived(sayer(locale));
 	const spec = $derived(item.spec as unknown as ItemSpec<'transactions'>);
 	const answers = $derived((item.answerData ?? {}) as LineAnswers);
-	const withFile = $derived(new Set(item.papers.map((paper) => paper.slot ?? '')));
-	const left = $derived(openLines(spec.lines, answers, withFile));
+	const left = $derived(openLines(spec.lines, answers, item.papers));
 	const accounts = $derived(new Set(spec.lines.map((line) => line.account)).size > 1);
 	/** the line that is being answered; the first open one, until somebody chooses another */
 	let current = $state(untrack(() => left[0]?.id ?? null));
@@ -48,6 +47,24 @@
 					: lineAnswerInWords(answer, []);
 	const files = (lineId: string) => item.papers.filter((paper) => paper.slot === lineId);
 
+	/** what is typed of each line and not sent yet; begun here or elsewhere */
+	const typed: Record<string, string> = untrack(() =>
+		Object.fromEntries(Object.entries(answers).flatMap(([id, answer]) => (answer.typing ? [[id, answer.words]] : [])))
+	);
+	let timer: ReturnType<typeof setTimeout> | undefined;
+	$effect(() => () => clearTimeout(timer));
+	/** Keeps what is typed, so that it can be gone on with elsewhere. */
+	function keep(lineId: string, words: string) {
+		typed[lineId] = words;
+		clearTimeout(timer);
+		timer = setTimeout(() => {
+			const body = new FormData();
+			body.set('lineId', lineId);
+			body.set('words', words);
+			void fetch('?/keepLine', { method: 'POST', body, headers: { 'x-sveltekit-action': 'true' } }).catch(() => undefined);
+		}, 900);
+	}
+
 	/** Opens the line after an answer: the next open one below, else the first. */
 	async function goOn(from: string) {
 		// what was answered just now has to have reached this page
@@ -61,7 +78,11 @@
 		target?.scrollIntoView({ block: 'nearest', behavior: matchMedia('(prefers-reduced-motion: reduce)').matches ? 'auto' : 'smooth' });
 	}
 	const handling = (lineId: string) => ({
-		onPending: (p: boolean) => (pending = p),
+		onPending: (p: boolean) => {
+			pending = p;
+			// what is sent now needs not be kept
+			clearTimeout(timer);
+		},
 		onProblem,
 		onSuccess: async () => {
 			onProblem({ message: '', fields: {} });
@@ -93,7 +114,7 @@
 	</p>
 	<ol class="mt-2 border-t border-(--rule-strong)" aria-label={say('item.lines.list')}>
 		{#each spec.lines as line (line.id)}
-			{@const answer = answers[line.id]}
+			{@const answer = givenAnswer(answers, line.id)}
 			{@const own = files(line.id)}
 			{@const answered = Boolean(answer) || own.length > 0}
 			<li class="border-b border-(--rule-strong) py-2.5" class:now={open && current === line.id}>
@@ -163,7 +184,8 @@
 									autocomplete="off"
 									enterkeyhint="next"
 									placeholder=" "
-									value={answer && answer.how !== 'choice' ? answer.words : ''}
+									value={answer ? (answer.how === 'choice' ? '' : answer.words) : (typed[line.id] ?? '')}
+									oninput={(event) => !answer && keep(line.id, event.currentTarget.value)}
 								/></label
 							>
 							<button class="act-quiet w-full" name="how" value="words" disabled={pending}>{say('item.lines.save')}</button>

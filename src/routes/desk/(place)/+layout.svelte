@@ -42,7 +42,8 @@
 		// the first message after each opening tells the newest event, so that nothing is missed in between
 		events.onmessage = (message) => {
 			document.documentElement.dataset.live = 'yes';
-			if (Number(message.data) > data.latestEvent) refresh();
+			const [newest, justNow] = String(message.data).split(' ');
+			if (justNow || Number(newest) > data.latestEvent) refresh();
 		};
 		const minute = setInterval(refresh, 60_000);
 		return () => {
@@ -152,7 +153,7 @@
 <dialog bind:this={keysDialog} class="sheet-dialog" aria-labelledby="keys-title">
 	<h2 id="keys-title" class="text-xl">Keys</h2>
 	<dl class="facts mt-3">
-		{#each [['1 … 5', 'go to a place'], ['/ or Ctrl K', 'find a client'], ['n', 'new client'], ['↑ ↓, Enter', 'move in a list, open a row'], ['Esc', 'close the leaf'], ['a', 'accept what is open'], ['b', 'send it back'], ['?', 'this list']] as [key, what] (key)}
+		{#each [['1 … 5', 'go to a place'], ['/ or Ctrl K', 'find a client'], ['n', 'new client'], ['↑ ↓, Enter', 'move in a list, open a row'], ['Esc', 'close the leaf'], ['a', 'accept what is open'], ['b', 'send it back'], ['w', 'waive it'], ['d', 'move its due date'], ['q', 'write about it'], ['.', 'what can be done with it'], ['?', 'this list']] as [key, what] (key)}
 			<div>
 				<dt><span class="key">{key}</span></dt>
 				<dd>{what}</dd>

@@ -23,8 +23,9 @@ export const GET = async (event) => {
 				}
 			};
 			process.once('sveltekit:shutdown', stop);
-			const newest = await desk.inFirm((tx) => latestEvent(tx));
-			controller.enqueue(encoder.encode(`id: ${newest}\ndata: ${newest}\n\n`));
+			// the parts of a page are read side by side: what happened while they were may be in one of them and not in another
+			const { id, justNow } = await desk.inFirm((tx) => latestEvent(tx, desk.actor.now));
+			controller.enqueue(encoder.encode(`id: ${id}\ndata: ${id}${justNow ? ' just now' : ''}\n\n`));
 		},
 		cancel() {
 			process.off('sveltekit:shutdown', stop);

@@ -1,4 +1,4 @@
-import { languageField } from '$lib/core/people/languages';
+import { languageField } from '$lib/core/people/language-field';
 import { firmOfPortal } from '$lib/server/desk-request';
 import { logoPath, picturePath } from '$lib/server/firms/firm';
 import { setVisitCookie } from '$lib/server/platform/sessions/cookies';

@@ -1,8 +1,8 @@
 import { createHash } from 'node:crypto';
-import { DomainError } from '$lib/core/errors/domain-error';
 import type { ImportColumn } from '$lib/core/clients/import/columns';
 import { planImport, type Decision, type ImportPlan, type KnownWorld } from '$lib/core/clients/import/plan-import';
 import { readClientFile, type FileRow } from '$lib/core/clients/import/read-file';
+import { answerOf, type ThreadAnswer } from '../../platform/threads/answers';
 
 /** Rows of a plan in one piece of text. */
 export const BATCH = 1000;
@@ -28,23 +28,18 @@ export interface ReadAndPlanned extends MarkedPlan {
 	columns: (ImportColumn | null)[];
 }
 
-type Answer = { result: MarkedPlan | ReadAndPlanned } | { mistake: { code: DomainError['code']; message: string } };
-
-/** What runs in a thread of its own. A person's mistake crosses back as a value: classes do not survive the way. */
-export default function run(task: ListTask): Answer {
-	try {
+/** What runs in a thread of its own. */
+export default function run(task: ListTask): Promise<ThreadAnswer<MarkedPlan | ReadAndPlanned>> {
+	return answerOf<MarkedPlan | ReadAndPlanned>(() => {
 		const known = JSON.parse(task.known) as KnownWorld;
 		if (task.do === 'read') {
 			const { rows, ...file } = readClientFile(task.bytes);
-			return { result: { ...file, ...inBatches(rows, planImport(rows, file.columns, known, new Map())) } };
+			return { ...file, ...inBatches(rows, planImport(rows, file.columns, known, new Map())) };
 		}
 		const rows = JSON.parse(task.rows) as (FileRow & { decision: Decision | null })[];
 		const decisions = new Map(rows.flatMap((row) => (row.decision ? [[row.line, row.decision] as const] : [])));
-		return { result: inBatches(rows, planImport(rows, task.columns, known, decisions)) };
-	} catch (error) {
-		if (error instanceof DomainError) return { mistake: { code: error.code, message: error.message } };
-		throw error;
-	}
+		return inBatches(rows, planImport(rows, task.columns, known, decisions));
+	});
 }
 
 function inBatches(rows: readonly FileRow[], plan: ImportPlan): MarkedPlan {

@@ -55,10 +55,12 @@ function nameOf(text: string): string {
 	return name;
 }
 
-/** Whether row-level security refused the event of a change: somebody of the firm may see the client, and no more. */
-function isClosedToThem(error: unknown): boolean {
+/** The refusal in words if row-level security refused the event of a change: somebody of the firm may see the client, and no more. */
+export function refusalOfRights(error: unknown): DomainError | null {
 	const { code, message } = error as { code?: string; message?: string };
-	return code === '42501' && /row-level security policy (for|"client_rights" for) table "event"/.test(message ?? '');
+	return code === '42501' && /row-level security policy (for|"client_rights" for) table "event"/.test(message ?? '')
+		? new DomainError('not_allowed', 'You may look at this client, and not do this. Whoever looks after it can change that.')
+		: null;
 }
 
 /** The same database, in which every transaction is that of somebody of the firm, with their rights on single clients. */
@@ -96,9 +98,7 @@ export function openDatabase(settings: Pick<Settings, 'DATABASE_URL' | 'APP_DATA
 				await connection.query('rollback').catch((rollbackError: Error) => {
 					broken = rollbackError;
 				});
-				throw isClosedToThem(error)
-					? new DomainError('not_allowed', 'You may look at this client, and not do this. Whoever looks after it can change that.')
-					: error;
+				throw refusalOfRights(error) ?? error;
 			} finally {
 				connection.release(broken);
 			}

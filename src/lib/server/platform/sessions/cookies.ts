@@ -1,6 +1,7 @@
 import type { Cookies } from '@sveltejs/kit';
 import { z } from 'zod';
-import { languageField, type Language } from '$lib/core/people/languages';
+import { type Language } from '$lib/core/people/languages';
+import { languageField } from '$lib/core/people/language-field';
 import { STEP_MINUTES } from '$lib/core/people/second-step';
 import { settings } from '../settings';
 

@@ -1,6 +1,7 @@
 import { deskRequest } from '$lib/server/desk-request';
 import { forecastInvitationChases } from '$lib/server/chasing/chase-invitations';
 import { peopleToForecast, readForecast } from '$lib/server/chasing/read-forecast';
+import { readAnnouncements } from '$lib/server/schedules/announce-requests';
 import { readAppearing } from '$lib/server/schedules/standing-requests';
 import { chaseSentence } from '$lib/server/rounds/read-leaf';
 import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
@@ -17,11 +18,25 @@ export const load = async (event) => {
 		const people = await peopleToForecast(tx, firm, desk.actor.now, DAYS);
 		const chases = await readForecast(tx, desk.actor, firm, people, DAYS);
 		const invitations = await forecastInvitationChases(tx, desk.actor, firm, addDays(localDate(desk.actor.now, firm.calendar), DAYS));
+		const announcements = await readAnnouncements(tx, desk.actor, firm);
 		return {
 			today: localDate(desk.actor.now, firm.calendar),
-			total: [...chases, ...invitations].reduce((sum, c) => sum + c.by.length, 0),
+			total: [...chases, ...invitations, ...announcements].reduce((sum, c) => sum + c.by.length, 0),
 			appears: await readAppearing(tx, desk.actor, firm, DAYS),
 			chases: [
+				...announcements.slice(0, SHOWN).map((a) => ({
+					at: a.at,
+					key: `announcement ${a.contactId}`,
+					day: a.localDay,
+					time: timeWords(firm.locale, a.at, firm.calendar.timeZone, 'time'),
+					name: a.contactName,
+					clients: a.clients,
+					things: a.things === 1 ? '1 new thing' : `${a.things} new things`,
+					when: '',
+					why: a.why,
+					heldBack: false,
+					by: a.by
+				})),
 				...chases.slice(0, SHOWN).map((c) => ({
 					at: c.at,
 					key: `${c.contactId} ${c.localDay}`,

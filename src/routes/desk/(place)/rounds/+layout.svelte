@@ -66,8 +66,10 @@
 					{section.title} <span class="ml-1 font-sans text-xs font-normal text-(--half)">{data.rounds[section.section]}</span>
 				</h2>
 				<ul>
-					{#each section.rows as row (row.key)}
-						<li>
+					{#each section.rows as row, i (row.key)}
+						<!-- the client's name stands once over what came in of them -->
+						{@const goesOn = row.clientId !== null && row.clientId === section.rows[i - 1]?.clientId}
+						<li class:goes-on={goesOn}>
 							<a
 								class="ledger-row row"
 								href="/desk/rounds/{row.key}"
@@ -83,8 +85,8 @@
 									></span
 								>
 								<span class="min-w-0 truncate"
-									>{#if row.isNew}<span class="new-dot"></span><span class="sr">new: </span>{/if}<b>{row.clientName}</b>
-									<span class="text-(--half)">{row.words}</span></span
+									>{#if row.isNew}<span class="new-dot"></span><span class="sr">new: </span>{/if}<b class:sr={goesOn}>{row.clientName}</b>
+									<span class:words={goesOn} class="text-(--half)">{row.words}</span></span
 								>
 								<span class="aside">{row.aside}</span>
 							</a>
@@ -119,6 +121,17 @@
 		display: grid;
 		place-items: center;
 		width: 14px;
+	}
+	/* a rule parts clients, not what one client sent */
+	li:has(+ .goes-on) .row {
+		border-bottom-color: transparent;
+	}
+	.goes-on .words {
+		padding-left: 18px;
+	}
+	/* the mark of what is new has its own width */
+	.goes-on .new-dot ~ .words {
+		padding-left: 6px;
 	}
 	.aside {
 		padding: 0 18px 0 14px;

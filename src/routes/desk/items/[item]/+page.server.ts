@@ -1,11 +1,11 @@
 import { redirect } from '@sveltejs/kit';
 import { z } from 'zod';
-import { dueOnSchema, reasonSchema, remarkSchema } from '$lib/core/requests/request-form';
+import { dueOnSchema, newVersionSchema, pinSchema, reasonSchema, remarkSchema } from '$lib/core/requests/request-form';
 import { lineAnswerForm } from '$lib/core/transactions/line-questions';
 import { signatureSchema } from '$lib/core/signing/signature';
 import { deskRequest } from '$lib/server/desk-request';
 import { idParam, inForm, inPage } from '$lib/server/form-errors';
-import { acceptItem, changeItemPerson, moveDueDate, reopenItem, sendItemBack, waiveItem } from '$lib/server/requests/judge-item';
+import { acceptItem, changeItemPerson, moveDueDate, putUpNewVersion, reopenItem, sendItemBack, waiveItem } from '$lib/server/requests/judge-item';
 import { fillInLine } from '$lib/server/transactions/answer-lines';
 import { fillInByPhone } from '$lib/server/requests/fill-in';
 import { markRemarksSeen, writeRemark } from '$lib/server/requests/remarks';
@@ -56,7 +56,16 @@ export const actions = {
 			return desk.inFirm((tx) => fillInLine(tx, desk.actor, { ...input, lineId, answer }));
 		}),
 	write: (event) =>
-		judge(event, (desk, input, form) => desk.inFirm((tx) => writeRemark(tx, desk.actor, { itemId: input.itemId, ...remarkSchema.parse(form) }))),
+		judge(event, (desk, input, form) =>
+			desk.inFirm((tx) => writeRemark(tx, desk.actor, { itemId: input.itemId, ...remarkSchema.parse(form), pinned: null }))
+		),
+	/** Pins a remark to a page of a file that is shown for approval. */
+	pin: (event) =>
+		judge(event, (desk, input, form) =>
+			desk.inFirm((tx) => writeRemark(tx, desk.actor, { itemId: input.itemId, ...remarkSchema.parse(form), pinned: pinSchema.parse(form) }))
+		),
+	newVersion: (event) =>
+		judge(event, (desk, input, form) => desk.inFirm((tx) => putUpNewVersion(tx, desk.actor, { ...input, ...newVersionSchema.parse(form) }))),
 	remarksSeen: (event) => judge(event, (desk, input) => desk.inFirm((tx) => markRemarksSeen(tx, desk.actor, input.itemId))),
 	/** Answers what a client gave to get into a system, once; the look is in the history. */
 	showSecret: (event) => judge(event, (desk, input) => desk.inFirm((tx) => showSecret(tx, desk.actor, desk.house.settings.SECRET_KEY, input.itemId))),

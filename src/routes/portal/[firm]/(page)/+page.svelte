@@ -1,7 +1,7 @@
 <script lang="ts">
 	import Welcome from '$lib/ui/Welcome.svelte';
 	import { firstName } from '$lib/core/letters/merge-fields';
-	import { MINUTES_OF } from '$lib/core/requests/item-kinds';
+	import { MINUTES_OF } from '$lib/core/requests/minutes';
 	import { isOpen, isSettled } from '$lib/core/requests/item-states';
 	import { tickOf } from '$lib/core/requests/tick-strip';
 	import TickMark from '$lib/ui/TickMark.svelte';

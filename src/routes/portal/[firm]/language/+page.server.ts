@@ -1,5 +1,5 @@
 import { redirect } from '@sveltejs/kit';
-import { languageField } from '$lib/core/people/languages';
+import { languageField } from '$lib/core/people/language-field';
 import { firmOfPortal, portalRequest } from '$lib/server/desk-request';
 import { inForm } from '$lib/server/form-errors';
 import { chooseLanguage } from '$lib/server/people/choose-language';

@@ -4,7 +4,7 @@ import { readServices } from '$lib/server/clients/client-record';
 import { deskRequest } from '$lib/server/desk-request';
 import { inForm, inPage } from '$lib/server/form-errors';
 import { readLists } from '$lib/server/library/request-lists';
-import { askManyFilterSchema, MANY_CLIENTS, prepareForMany, proposeForMany } from '$lib/server/requests/many';
+import { askManyFilterSchema, MANY_CLIENTS, prepareForMany, proposeForMany } from '$lib/server/requests/ask-many';
 
 export const load = async (event) => {
 	event.depends('desk:live');

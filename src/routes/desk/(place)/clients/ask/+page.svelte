@@ -15,6 +15,7 @@
 		no_contact: 'has nobody to ask yet',
 		no_address: 'no e-mail address yet',
 		bounced: 'mail came back',
+		suspended: 'whom to ask is suspended',
 		asked_already: 'was asked by this list before'
 	} as const;
 	const missing = $derived(going.filter((line) => line.missing > 0).length);

@@ -1,54 +1,13 @@
 <script lang="ts">
+	import FileDrop from '$lib/ui/FileDrop.svelte';
 	import WholeSheet from '$lib/ui/WholeSheet.svelte';
 	import { goto } from '$app/navigation';
 
 	let { data } = $props();
-	let problem = $state('');
-	let reading = $state('');
-	let over = $state(false);
 	const STATES = { ready: 'looked at, not brought in', running: 'being brought in', done: 'brought in', undone: 'undone', left: 'left' } as const;
-
-	async function take(files: FileList | null | undefined) {
-		const file = files?.[0];
-		if (!file || reading) return;
-		problem = '';
-		// the server breaks a longer upload off, of which a browser tells no more than that the line is gone
-		if (file.size > data.bytesMost) {
-			problem = `${file.name} is larger than ${data.bytesMost / 1024 / 1024} MB. Nothing was read; split it and bring in the parts.`;
-			return;
-		}
-		reading = file.name;
-		try {
-			const answer = await fetch('/desk/clients/import/file', {
-				method: 'POST',
-				body: file,
-				headers: { 'x-file-name': encodeURIComponent(file.name), 'content-type': 'application/octet-stream' }
-			});
-			const said = (await answer.json()) as { id?: string; message?: string };
-			if (said.id) await goto(`/desk/clients/import/${said.id}`);
-			else problem = said.message ?? 'This file was not read. Please try again.';
-		} catch {
-			problem = 'The file did not reach us. Please try again.';
-		}
-		reading = '';
-	}
 </script>
 
 <svelte:head><title>Bring in a list · {data.firm.name}</title></svelte:head>
-<svelte:window
-	ondragover={(event) => {
-		event.preventDefault();
-		over = true;
-	}}
-	ondragleave={(event) => {
-		if (!event.relatedTarget) over = false;
-	}}
-	ondrop={(event) => {
-		event.preventDefault();
-		over = false;
-		void take(event.dataTransfer?.files);
-	}}
-/>
 
 <WholeSheet>
 	<p class="text-sm"><a class="act-link" href="/desk/clients">Clients</a></p>
@@ -58,25 +17,14 @@
 		undone.
 	</p>
 
-	<div class="drop" class:over>
-		{#if reading}
-			<p aria-live="polite">Reading {reading} …</p>
-		{:else}
-			<label class="act">
-				<input
-					type="file"
-					class="sr"
-					accept=".csv,.tsv,.txt,.vcf,text/csv,text/tab-separated-values,text/vcard"
-					onchange={(event) => {
-						void take(event.currentTarget.files);
-						event.currentTarget.value = '';
-					}}
-				/>Choose a file</label
-			>
-			<span class="text-sm text-(--half)">or drop it here. CSV or vCard, up to {data.rowsMost.toLocaleString('en')} rows.</span>
-		{/if}
-	</div>
-	{#if problem}<p class="notice-wrong mt-3 max-w-[46rem]" role="alert">{problem}</p>{/if}
+	<FileDrop
+		to="/desk/clients/import/file"
+		bytesMost={data.bytesMost}
+		accept=".csv,.tsv,.txt,.vcf,text/csv,text/tab-separated-values,text/vcard"
+		kinds="CSV or vCard, up to {data.rowsMost.toLocaleString('en')} rows."
+		advice="split it and bring in the parts."
+		read={(id) => goto(`/desk/clients/import/${id}`)}
+	/>
 
 	<div class="mt-8 grid gap-x-12 gap-y-8 lg:grid-cols-2">
 		<section aria-labelledby="how">
@@ -114,28 +62,3 @@
 		</section>
 	</div>
 </WholeSheet>
-
-<style>
-	.drop {
-		display: flex;
-		align-items: center;
-		gap: 1rem;
-		max-width: 46rem;
-		min-height: 84px;
-		margin-top: 18px;
-		padding: 1rem 1.25rem;
-		border: 1.5px dashed var(--rule-strong);
-		border-radius: 6px;
-		background: var(--leaf);
-	}
-	.over {
-		border-color: var(--lamp-edge);
-		background: var(--lamp-soft);
-	}
-	@media (max-width: 800px) {
-		.drop {
-			flex-direction: column;
-			align-items: flex-start;
-		}
-	}
-</style>

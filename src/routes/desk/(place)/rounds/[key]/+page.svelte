@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { goto, invalidateAll } from '$app/navigation';
 	import { navigating, page } from '$app/state';
+	import { DRAFT_STANDS } from '$lib/core/requests/many-acts';
 	import { daysLate } from '$lib/core/requests/lateness';
 	import { dateWords, timeWords } from '$lib/words/dates';
 	import { enhancedForm } from '$lib/ui/enhanced-form';
@@ -43,12 +44,6 @@
 		doubted = p.fields?.anyway !== undefined;
 	}
 	const handling = { onPending, onProblem, onSuccess: openNext };
-	const STANDS = {
-		no_contact: 'Nobody is chosen to get it. Change it first.',
-		no_address: 'Whom it goes to has no e-mail address yet.',
-		bounced: 'Mail to whom it goes came back.',
-		closed: 'The firm does not work for this client just now.'
-	} as const;
 	const time = (at: string) => timeWords('en', at, data.firm.timeZone);
 </script>
 
@@ -125,7 +120,7 @@
 		</header>
 		{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
 		{#if leaf.draft.problem && !problem}<p class="notice-lamp">It did not go by itself: {leaf.draft.problem}</p>{/if}
-		{#if leaf.draft.stands}<p class="notice-lamp">{STANDS[leaf.draft.stands]}</p>{/if}
+		{#if leaf.draft.stands}<p class="notice-lamp">{DRAFT_STANDS[leaf.draft.stands]}</p>{/if}
 		<ul class="text-sm">
 			{#each leaf.draft.content.lines as line (line.key)}<li class="border-b border-(--rule-strong) py-1.5" class:out={line.out}>
 					{line.title}{#if line.out && line.because}<span class="text-(--lamp-deep)">&nbsp;{line.because}</span>{/if}

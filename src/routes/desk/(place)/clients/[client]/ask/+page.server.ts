@@ -8,7 +8,7 @@ import { READY_MADE_LETTER } from '$lib/core/letters/ready-made-letter';
 import { READY_MADE_LISTS } from '$lib/core/requests/ready-made-lists';
 import { periodOf } from '$lib/core/schedules/due-rule';
 import { planChoices } from '$lib/core/chasing/chase-plan';
-import { draftContentSchema, LINES_MAX, newRequestSchema } from '$lib/core/requests/request-list';
+import { draftContentSchema, LINES_MAX, newRequestSchema, type LineInHand } from '$lib/core/requests/request-list';
 import { readFacts, readServices, sayFact } from '$lib/server/clients/client-record';
 import { asSeenBy } from '$lib/server/firms/brands';
 import { deskForm, deskRequest } from '$lib/server/desk-request';
@@ -19,6 +19,7 @@ import { readLists } from '$lib/server/library/request-lists';
 import { readAttachments } from '$lib/server/requests/attachments';
 import { beginRequest, factValueWords } from '$lib/server/requests/begin-request';
 import { dropSentDraft, readDraft, readDrafts, removeDrafts, saveDraft } from '$lib/server/requests/drafts';
+import { dueIfSentOn } from '$lib/server/requests/send-draft';
 import { dueAfterBusinessDays, readRecipient, sendRequest } from '$lib/server/requests/send-request';
 import { keepOverride, readClientsKnown } from '$lib/server/requests/tailor-list';
 import { readAccounts, spreadStatements } from '$lib/server/statements/accounts';
@@ -35,14 +36,20 @@ export const load = async (event) => {
 		desk.inFirm(async (tx, own) => {
 			// in the brand in which the client will see it
 			const firm = await asSeenBy(tx, own, { clientId });
-			const contacts = await tx.rows<{ id: string; locale: string }>(
-				'select cc.contact_id id, c.locale from client_contact cc join contact c on c.id = cc.contact_id where cc.client_id = $1 order by cc.rank',
+			const contacts = await tx.rows<{ id: string; locale: string; lastAnnouncedOn: string | null }>(
+				'select cc.contact_id id, c.locale, c.last_announced_on as "lastAnnouncedOn" from client_contact cc join contact c on c.id = cc.contact_id where cc.client_id = $1 order by cc.rank',
 				[clientId]
 			);
 			const known: Record<string, Record<string, string>> = {};
 			for (const { id } of contacts) known[id] = automaticValues(firm, await readRecipient(tx, clientId, id), desk.actor.now);
 			const { now } = desk.actor;
 			const draft = wanted.has('draft') ? await readDraft(tx, desk.actor, idParam(wanted.get('draft') ?? '')) : null;
+			// shown as it would go today
+			if (draft)
+				draft.content.lines = draft.content.lines.map((line) => ({
+					...line,
+					dueOn: dueIfSentOn(line as unknown as LineInHand, localDate(now, firm.calendar), firm.calendar)
+				}));
 			const begun = wanted.has('list')
 				? await beginRequest(tx, desk.actor, firm, clientId, { listId: idParam(wanted.get('list') ?? '') })
 				: wanted.has('ready')
@@ -94,6 +101,9 @@ export const load = async (event) => {
 				inTen: dueAfterBusinessDays(firm, now, 10),
 				/** the words of the message in each person's language */
 				messages: Object.fromEntries(contacts.map(({ id, locale }) => [id, say(locale, 'mail.request.body', { client: known[id].client_name })])),
+				/** who was told of something today already */
+				toldToday: contacts.filter((one) => one.lastAnnouncedOn === localDate(now, firm.calendar)).map((one) => one.id),
+				calendar: firm.calendar,
 				brand: { name: firm.name, color: firm.color, timeZone: firm.calendar.timeZone },
 				place: { currency: currencyOf(firm.country), timeZone: firm.calendar.timeZone },
 				locales: Object.fromEntries(contacts.map(({ id, locale }) => [id, locale]))
@@ -113,7 +123,7 @@ export const actions = {
 			const input = newRequestSchema.parse({ ...parsed(form, 'request'), clientId: idParam(event.params.client) });
 			const draftId = z.uuid().safeParse(form.get('draftId')).data;
 			await sendRequest(desk.house, desk.firmId, desk.actor, input, async (tx) => {
-				if (draftId) await dropSentDraft(tx, draftId);
+				if (draftId) await dropSentDraft(tx, desk.actor, draftId);
 			});
 			redirect(303, `/desk/clients/${input.clientId}`);
 		});

@@ -28,6 +28,7 @@
 	let others = $state<string[]>(kept?.others ?? []);
 	let each = $state(kept?.each ?? false);
 	let quiet = $state(kept?.quiet ?? false);
+	let tellNow = $state(kept?.tellNow ?? false);
 	let chasePlan = $state(kept?.chasePlan ?? '');
 	let withInvitation = $state(kept?.withInvitation ?? true);
 	let lines = $state<LineInHand[]>(kept?.lines ?? given.begun?.lines ?? []);
@@ -40,7 +41,6 @@
 		: (given.begun?.list ?? null);
 	const listName = given.draft?.listName ?? given.begun?.name ?? null;
 	const draftId = given.draft?.id ?? crypto.randomUUID();
-	const onceKey = crypto.randomUUID();
 	let version = $state(given.draft?.version ?? null);
 	let keptWords = $state(given.draft ? 'Kept as a draft.' : '');
 	let open = $state<string | null>(null);
@@ -58,6 +58,8 @@
 	const missing = $derived([...new Set(going.flatMap((l) => l.missing))] as FactName[]);
 	const told = $derived([contact, ...data.client.contacts.filter((c) => others.includes(c.id))]);
 	const without = $derived(told.filter((c) => !c.hasAccess));
+	/** of those who are told, who was told of something today already */
+	const already = $derived(told.filter((c) => data.toldToday.includes(c.id)));
 	const values = $derived({ ...letterValues, ...data.values[contactId] });
 	const asked = $derived(
 		[...new Set(going.flatMap((l) => (l.document ? mergeFieldsOf(l.document) : [])))].filter(
@@ -73,15 +75,28 @@
 			title,
 			message,
 			quiet,
+			tellNow,
 			chasePlan: chasePlan || null,
 			withInvitation: without.length > 0 && withInvitation,
-			onceKey,
+			onceKey: draftId,
 			list,
 			lines: going.map((l) => asRequestLine(l, letterValues))
 		})
 	);
 	const content = $derived(
-		JSON.stringify({ contactId, others, each, title, message, quiet, chasePlan: chasePlan || null, withInvitation, values: letterValues, lines })
+		JSON.stringify({
+			contactId,
+			others,
+			each,
+			title,
+			message,
+			quiet,
+			tellNow,
+			chasePlan: chasePlan || null,
+			withInvitation,
+			values: letterValues,
+			lines
+		})
 	);
 	/** Facts that decide lines of this list, known or not. */
 	const deciding = $derived(
@@ -98,7 +113,7 @@
 	async function keep(): Promise<void> {
 		if (keeping) await keeping;
 		const now = content;
-		if (leaving || !writing || now === lastKept || lines.length === 0) return;
+		if (leaving || pending || !writing || now === lastKept || lines.length === 0) return;
 		keeping = (async () => {
 			const answer = await askDesk<{ version: number }>(`${page.url.pathname}?/keep`, {
 				draftId,
@@ -283,6 +298,8 @@
 				services={data.services}
 				letter={data.letter}
 				place={data.place}
+				calendar={data.calendar}
+				several={data.client.contacts.length > 1}
 				wrong={problemLine}
 				remember={list ? remember : undefined}
 			/>
@@ -389,6 +406,15 @@
 				</fieldset>
 				{#if quiet}<p class="text-xs text-(--half)">It is on their page at once; nobody gets a message, and reminders follow as usual.</p>
 				{:else}
+					{#if already.length > 0}
+						<div class="notice-lamp text-sm">
+							<p>
+								{already.map((c) => c.name).join(' and ')}
+								{already.length === 1 ? 'was' : 'were'} told of something today already. This is on their page at once, and in tomorrow’s message.
+							</p>
+							<label class="mt-1 flex items-center gap-2"><input type="checkbox" bind:checked={tellNow} /> Tell them today all the same</label>
+						</div>
+					{/if}
 					<TextChoice kind="request" take={(text) => (message = text.body)} />
 					<WordsField label="Words of the message" bind:value={message} fields={AUTOMATIC_FIELDS} rows={5} problem={fields.message} />
 				{/if}

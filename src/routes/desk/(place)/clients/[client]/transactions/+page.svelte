@@ -1,53 +1,13 @@
 <script lang="ts">
 	import { goto } from '$app/navigation';
+	import FileDrop from '$lib/ui/FileDrop.svelte';
 	import WholeSheet from '$lib/ui/WholeSheet.svelte';
 
 	let { data } = $props();
-	let problem = $state('');
-	let reading = $state('');
-	let over = $state(false);
 	let account = $state('');
-
-	async function take(files: FileList | null | undefined) {
-		const file = files?.[0];
-		if (!file || reading) return;
-		problem = '';
-		if (file.size > data.bytesMost) {
-			problem = `${file.name} is larger than ${data.bytesMost / 1024 / 1024} MB. Nothing was read; ask the bank for less time and bring in the parts.`;
-			return;
-		}
-		reading = file.name;
-		try {
-			const answer = await fetch(`/desk/clients/${data.client.id}/transactions/file${account ? `?account=${account}` : ''}`, {
-				method: 'POST',
-				body: file,
-				headers: { 'x-file-name': encodeURIComponent(file.name.toWellFormed()), 'content-type': 'application/octet-stream' }
-			});
-			const said = (await answer.json()) as { id?: string; message?: string };
-			if (said.id) await goto(`/desk/clients/${data.client.id}/transactions/${said.id}`);
-			else problem = said.message ?? 'This file was not read. Please try again.';
-		} catch {
-			problem = 'The file did not reach us. Please try again.';
-		}
-		reading = '';
-	}
 </script>
 
 <svelte:head><title>Transactions · {data.client.name}</title></svelte:head>
-<svelte:window
-	ondragover={(event) => {
-		event.preventDefault();
-		over = true;
-	}}
-	ondragleave={(event) => {
-		if (!event.relatedTarget) over = false;
-	}}
-	ondrop={(event) => {
-		event.preventDefault();
-		over = false;
-		void take(event.dataTransfer?.files);
-	}}
-/>
 
 <WholeSheet>
 	<p class="text-sm"><a class="act-link" href="/desk/clients/{data.client.id}">{data.client.name}</a></p>
@@ -67,25 +27,14 @@
 					></label
 				>
 			{/if}
-			<div class="drop" class:over>
-				{#if reading}
-					<p aria-live="polite">Reading {reading} …</p>
-				{:else}
-					<label class="act"
-						><input
-							type="file"
-							class="sr-only"
-							accept=".csv,.tsv,.txt,.ofx,.qfx,.qbo,.qif,.xml,text/csv,application/x-ofx,application/xml"
-							onchange={(event) => {
-								void take(event.currentTarget.files);
-								event.currentTarget.value = '';
-							}}
-						/>Choose a file</label
-					>
-					<span class="text-sm text-(--half)">or drop it here. CSV, OFX, QFX, QIF or camt.053.</span>
-				{/if}
-			</div>
-			{#if problem}<p class="notice-wrong mt-3" role="alert">{problem}</p>{/if}
+			<FileDrop
+				to="/desk/clients/{data.client.id}/transactions/file{account ? `?account=${account}` : ''}"
+				bytesMost={data.bytesMost}
+				accept=".csv,.tsv,.txt,.ofx,.qfx,.qbo,.qif,.xml,text/csv,application/x-ofx,application/xml"
+				kinds="CSV, OFX, QFX, QIF or camt.053."
+				advice="ask the bank for less time and bring in the parts."
+				read={(id) => goto(`/desk/clients/${data.client.id}/transactions/${id}`)}
+			/>
 		</div>
 	{:else}<p class="notice-lamp mt-4 max-w-[46rem]">Nothing new can be asked of {data.client.name} just now.</p>{/if}
 
@@ -110,26 +59,3 @@
 		</ul>
 	</section>
 </WholeSheet>
-
-<style>
-	.drop {
-		display: flex;
-		flex-wrap: wrap;
-		align-items: center;
-		gap: 1rem;
-		min-height: 84px;
-		margin-top: 12px;
-		padding: 1rem 1.25rem;
-		border: 1.5px dashed var(--rule-strong);
-		border-radius: 6px;
-		background: var(--leaf);
-	}
-	.over {
-		border-color: var(--lamp-edge);
-		background: var(--lamp-soft);
-	}
-	label:has(:focus-visible) {
-		outline: 2px solid var(--ink);
-		outline-offset: 2px;
-	}
-</style>

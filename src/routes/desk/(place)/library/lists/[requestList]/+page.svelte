@@ -74,7 +74,17 @@
 			</p>
 		</div>
 		<div inert={!data.mayKeep}>
-			<LineList bind:lines bind:files bind:open of="list" services={data.services} letter={data.letter} place={data.place} wrong={problemLine} />
+			<LineList
+				bind:lines
+				bind:files
+				bind:open
+				of="list"
+				services={data.services}
+				letter={data.letter}
+				place={data.place}
+				several
+				wrong={problemLine}
+			/>
 		</div>
 	</main>
 	<aside class="space-y-3 overflow-auto border-l border-(--rule-strong) bg-(--leaf) p-5" aria-label="About the list">

@@ -1,8 +1,8 @@
 import { redirect } from '@sveltejs/kit';
 import { z } from 'zod';
-import { answerSchema, laterSchema, reasonSchema, remarkSchema, secretSchema } from '$lib/core/requests/request-form';
-import { localDate } from '$lib/core/calendar/firm-calendar';
-import { lineAnswerForm } from '$lib/core/transactions/line-questions';
+import { answerSchema, laterSchema, pinSchema, reasonSchema, remarkSchema, secretSchema } from '$lib/core/requests/request-form';
+import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
+import { lineAnswerForm, typedLineForm } from '$lib/core/transactions/line-questions';
 import { signatureSchema } from '$lib/core/signing/signature';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { optionalText } from '$lib/core/people/plain-fields';
@@ -21,6 +21,7 @@ import {
 	handInPapers,
 	keepDraftAnswer,
 	keepDraftAnswers,
+	LATER_DAYS,
 	sayAlreadySent,
 	sayDoesNotApply,
 	seeItem
@@ -28,7 +29,7 @@ import {
 import { takeBackRequest } from '$lib/server/requests/own-requests';
 import { markOwnRemarksSeen, readRemarks, writeOwnRemark } from '$lib/server/requests/remarks';
 import { readLetterDocument, readOwnItem } from '$lib/server/requests/read-requests';
-import { answerLine, handInLines } from '$lib/server/transactions/answer-lines';
+import { answerLine, handInLines, keepTypedLine } from '$lib/server/transactions/answer-lines';
 import { declineLetter, noteLetterOpened, noteShownWhole, signLetter } from '$lib/server/signing/sign-letter';
 
 export const load = async (event) => {
@@ -41,12 +42,14 @@ export const load = async (event) => {
 				const item = await readOwnItem(tx, portal.actor, id);
 				if (item.unseenByClient > 0 && !portal.lookedAtBy) await markOwnRemarksSeen(tx, id, portal.actor.now);
 				if (item.kind === 'letter' && !portal.lookedAtBy) await noteLetterOpened(tx, portal.actor, id);
+				const today = localDate(portal.actor.now, firm.calendar);
 				return {
 					item: { ...item, nextChaseOn: null, contactName: '' },
 					document: item.kind === 'letter' ? await readLetterDocument(tx, id) : null,
 					remarks: await readRemarks(tx, id),
 					now: portal.actor.now,
-					today: localDate(portal.actor.now, firm.calendar),
+					today,
+					later: { from: addDays(today, 1), to: addDays(today, LATER_DAYS) },
 					mayRead: item.contactId === portal.contactId
 				};
 			}),
@@ -84,8 +87,6 @@ const approveSchema = z.object({
 	agrees: z.enum(['yes', 'no']).transform((text) => text === 'yes'),
 	words: optionalText('the words', 4000).catch(null)
 });
-const share = z.coerce.number().min(0).max(1);
-const pinSchema = z.object({ attachmentId: z.uuid(), page: z.coerce.number().int().min(1).max(5000), x: share, y: share });
 /** What a field holds: one value, or all of them where several are ticked. */
 const several = (form: FormData, name: string): unknown => (form.getAll(name).length > 1 ? form.getAll(name) : (form.get(name) ?? ''));
 const typedAnswers = (form: FormData) => Object.fromEntries([...new Set(form.keys())].slice(0, 200).map((name) => [name, several(form, name)]));
@@ -145,6 +146,9 @@ export const actions = {
 		doIt(event, true, (portal, itemId, form) => portal.inFirm((tx) => sayAlreadySent(tx, portal.actor, { itemId, ...reasonSchema.parse(form) }))),
 	handIn: (event) => doIt(event, true, (portal, itemId) => portal.inFirm((tx) => handInPapers(tx, portal.actor, itemId))),
 	/** The answer to one line of a question about transactions. */
+	/** What is typed of the answer to one line. */
+	keepLine: (event) =>
+		doIt(event, false, (portal, itemId, form) => portal.inFirm((tx) => keepTypedLine(tx, portal.actor, { itemId, ...typedLineForm.parse(form) }))),
 	line: (event) =>
 		doIt(event, false, (portal, itemId, form) => {
 			const { lineId, ...answer } = lineAnswerForm.parse(form);

@@ -75,7 +75,7 @@
 		brand={data.brand}
 		home={data.home}
 		filesAt="{data.home}/attachments"
-		today={data.today}
+		later={data.later}
 		now={data.now}
 		{closed}
 		{fields}

@@ -7,9 +7,8 @@ import { loadFirm } from '../firms/firm';
 import { addList, changeList, copyList, readList, readLists, readListVersions, removeList, restoreList } from '../library/request-lists';
 import { writeAccount } from '../statements/accounts';
 import { itemsOf, makeClient, makeFirm, openTestHouse, paperLine, requestTo, sendPlanned, type TestFirm, type TestHouse } from '../testing/test-firm';
-import { readDraft, readDrafts, removeDrafts, saveDraft } from './drafts';
-import { actOnMany, askManyFilterSchema, prepareForMany, proposeForMany, sendDraftsOfRun, undoMany, undoSchema } from './many';
-import { sendDraft } from './send-draft';
+import { askManyFilterSchema, prepareForMany, proposeForMany, sendDraftsOfRun } from './ask-many';
+import { readDrafts } from './drafts';
 import { sendRequest } from './send-request';
 import { keepOverride } from './tailor-list';
 
@@ -130,37 +129,6 @@ describe('one list for many clients', () => {
 	});
 });
 
-describe('drafts', () => {
-	test('kept as typed, by one after the other; sent once; a day that has passed is placed anew', async () => {
-		const client = await makeClient(house, firm);
-		const id = randomUUID();
-		const content = (title: string) => ({
-			contactId: client.contactId,
-			others: [],
-			each: false,
-			title,
-			message: '',
-			quiet: false,
-			withInvitation: false,
-			values: {},
-			lines: [{ ...paperLine('Lease', '2026-05-06'), why: '', out: false, due: LIST.lines[0].due }]
-		});
-		const save = (version: number | null, title: string, who = firm.odalys()) =>
-			firm.run((tx) => saveDraft(tx, who, { id, version, clientId: client.id, list: null, content: content(title) }));
-		expect(await save(null, 'One thing')).toBe(1);
-		// an answer that was lost on the way: the same words come again
-		expect(await save(null, 'One thing')).toBe(2);
-		expect(await save(2, 'One thing more')).toBe(3);
-		await expect(save(1, 'Too late', firm.partner)).rejects.toMatchObject({ code: 'changed_meanwhile' });
-		house.clock.set('2026-05-11T13:30:00Z');
-		const request = await sendDraft(house, firm.id, firm.odalys(), id);
-		expect((await house.owner.query('select due_on::text from item where request_id = $1', [request])).rows).toEqual([{ due_on: '2026-05-18' }]);
-		await expect(sendDraft(house, firm.id, firm.odalys(), id)).rejects.toMatchObject({ code: 'not_found' });
-		await expect(firm.run((tx) => removeDrafts(tx, firm.odalys(), [id]))).rejects.toMatchObject({ code: 'not_found' });
-		await expect(firm.run((tx) => readDraft(tx, firm.odalys(), id))).rejects.toMatchObject({ code: 'not_found' });
-	});
-});
-
 describe('lists of the Library', () => {
 	const names = async (who = firm.odalys()) => (await firm.run((tx) => readLists(tx, who))).map((list) => list.name);
 	test('a ready-made one is copied; a change keeps the version before, which can be brought back; what was sent stays', async () => {
@@ -198,58 +166,5 @@ describe('lists of the Library', () => {
 		expect(READY_MADE_LISTS.length).toBeGreaterThanOrEqual(8);
 		for (const list of [...READY_MADE_LISTS, ...Object.values(DEMO_LISTS)])
 			expect(requestListSchema.safeParse({ shared: 'all', ...list }).error?.issues, list.name).toBeUndefined();
-	});
-});
-
-describe('many items at once', () => {
-	const items = async (count: number) => {
-		const client = await makeClient(house, firm);
-		return itemsOf(
-			house,
-			await sendRequest(
-				house,
-				firm.id,
-				firm.odalys(),
-				requestTo(
-					client,
-					Array.from({ length: count }, (_, i) => paperLine(`Line ${i}`, '2026-05-06'))
-				)
-			)
-		);
-	};
-	const act = (
-		what: 'extend' | 'waive' | 'accept' | 'withdraw',
-		of: { id: string; version: number }[],
-		dueOn: string | null = null,
-		who = firm.odalys()
-	) => actOnMany(house.db, firm.id, who, { act: what, items: of.map(({ id, version }) => ({ id, version })), dueOn, plan: null, rank: null });
-	const states = async (ids: string[]) =>
-		(await house.owner.query('select state, due_on::text due from item where id = any ($1) order by position', [ids])).rows;
-	test('each by itself: what cannot be done says why, the others are done; taken back only where nobody changed it since', async () => {
-		const [a, b, c] = await items(3);
-		const [first, second, third] = await act('extend', [a, b, { ...c, version: 7 }], '2026-06-01');
-		expect([first.problem, second.problem, third.problem]).toEqual([null, null, expect.stringContaining('faster')]);
-		await act('waive', [{ id: b.id, version: b.version + 1 }]);
-		const undo = undoSchema.parse([first, second].map((one) => ({ itemId: one.itemId, ...one.undo })));
-		expect(await undoMany(house.db, firm.id, firm.odalys(), undo)).toBe(1);
-		expect(await states([a.id, b.id, c.id])).toEqual([
-			{ state: 'asked', due: '2026-05-06' },
-			{ state: 'waived', due: '2026-06-01' },
-			{ state: 'asked', due: '2026-05-06' }
-		]);
-		await expect(act('waive', [a], null, { ...firm.odalys(), role: 'filing' })).rejects.toMatchObject({ code: 'not_allowed' });
-	});
-	test('withdrawn before it left, nothing is sent; taken back, it is asked again', async () => {
-		const [a, b] = await items(2);
-		const results = await act('withdraw', [a, b]);
-		await sendPlanned(house, firm);
-		expect(house.mailer.sent).toEqual([]);
-		expect((await house.owner.query('select state, reason from message where firm_id = $1', [firm.id])).rows).toEqual([
-			{ state: 'held_back', reason: 'nothing of it is open any more' }
-		]);
-		const undo = undoSchema.parse(results.map((one) => ({ itemId: one.itemId, ...one.undo })));
-		expect(await undoMany(house.db, firm.id, firm.odalys(), undo)).toBe(2);
-		expect((await states([a.id, b.id])).map((item) => item.state)).toEqual(['asked', 'asked']);
-		expect((await house.owner.query('select withdrawn_at from request where firm_id = $1', [firm.id])).rows).toEqual([{ withdrawn_at: null }]);
 	});
 });

@@ -1,0 +1,217 @@
+import { z } from 'zod';
+import { localDate } from '$lib/core/calendar/firm-calendar';
+import { DomainError } from '$lib/core/errors/domain-error';
+import type { DraftContent, LineInHand } from '$lib/core/requests/request-list';
+import { requireStaff, type Actor } from '../actor';
+import { loadFirm, type Firm } from '../firms/firm';
+import { readList, type RequestList } from '../library/request-lists';
+import type { Database, Tx } from '../platform/db/database';
+import type { PaperStore } from '../platform/files/paper-store';
+import type { PdfWork } from '../platform/pdf/pdf-work';
+import { duesOf, fitLines, spreadLines, standsForStatements } from './begin-request';
+import { writeDrafts } from './drafts';
+import { sendDrafts } from './send-draft';
+import { readClientsKnown, readOverrides } from './tailor-list';
+
+/** Most clients that are asked by a list in one go. */
+export const MANY_CLIENTS = 1000;
+const CHUNK = 250;
+
+const flag = z.union([z.literal('1').transform(() => true), z.literal('').transform(() => false)]).catch(false);
+/** Which clients a list is made for. */
+export const askManyFilterSchema = z.object({
+	mine: flag,
+	/** only clients for whom we do this */
+	service: z.string().max(80).nullable().catch(null),
+	/** also those who were sent this list before */
+	again: flag,
+	/** clients that are left out by hand */
+	without: z
+		.string()
+		.max(40_000)
+		.transform((text) => text.split(',').filter(Boolean))
+		.pipe(z.array(z.uuid()))
+		.catch([])
+});
+export type AskManyFilter = z.infer<typeof askManyFilterSchema>;
+
+export interface AskManyLine {
+	clientId: string;
+	clientName: string;
+	contactId: string | null;
+	contactName: string | null;
+	hasAccess: boolean;
+	/** why no request can go to this client */
+	stands: 'no_contact' | 'no_address' | 'bounced' | 'suspended' | 'asked_already' | null;
+	goes: number;
+	out: number;
+	missing: number;
+}
+
+interface Meant {
+	client_id: string;
+	client: string;
+	contact_id: string | null;
+	contact: string | null;
+	has_access: boolean;
+	mail_problem: string | null;
+	suspended: boolean;
+	asked: boolean;
+}
+
+function readMeant(tx: Tx, actor: Actor, listId: string, filter: AskManyFilter): Promise<Meant[]> {
+	return tx.rows<Meant>(
+		`select cl.id client_id, cl.name client, c.id contact_id, c.name contact, c.password_hash is not null has_access, c.mail_problem, c.suspended_at is not null suspended,
+			exists (select from request r where r.list_id = $2 and r.client_id = cl.id and r.withdrawn_at is null)
+				or exists (select from request_draft d where d.list_id = $2 and d.client_id = cl.id and d.removed_at is null) asked
+		from client cl
+			left join lateral (select contact_id from client_contact where client_id = cl.id order by rank limit 1) cc on true left join contact c on c.id = cc.contact_id
+		where cl.firm_id = $1 and cl.state = 'active' and ($3::uuid is null or cl.responsible_id = $3) and cl.id <> all ($5::uuid[])
+			and ($4::text is null or exists (select from engagement_service es join engagement e on e.id = es.engagement_id and e.ended_on is null join service s on s.id = es.service_id
+				where es.client_id = cl.id and lower(s.name) = lower($4)))
+		order by lower(cl.name), cl.id limit $6`,
+		[tx.firmId, listId, filter.mine ? actor.id : null, filter.service, filter.without, MANY_CLIENTS + 1]
+	);
+}
+
+/** A list as it fits each of many clients. */
+async function fitForMany(
+	tx: Tx,
+	actor: Actor,
+	firm: Firm,
+	list: RequestList,
+	filter: AskManyFilter
+): Promise<(AskManyLine & { lines: LineInHand[] })[]> {
+	const meant = await readMeant(tx, actor, list.id, filter);
+	const ids = meant.map((one) => one.client_id);
+	const known = await readClientsKnown(tx, ids);
+	const overrides = await readOverrides(tx, list.id, ids);
+	const dues = duesOf(list.lines, { askedOn: localDate(actor.now, firm.calendar), period: null }, firm);
+	return meant.map((one) => {
+		const { lines, missing } = fitLines(list.lines, known.get(one.client_id)!, overrides.get(one.client_id) ?? {}, dues, firm);
+		const out = lines.filter((line) => line.out).length;
+		return {
+			lines,
+			clientId: one.client_id,
+			clientName: one.client,
+			contactId: one.contact_id,
+			contactName: one.contact,
+			hasAccess: one.has_access,
+			stands:
+				one.asked && !filter.again
+					? 'asked_already'
+					: !one.contact_id
+						? 'no_contact'
+						: one.suspended
+							? 'suspended'
+							: one.mail_problem === 'no_address' || one.mail_problem === 'bounced'
+								? one.mail_problem
+								: null,
+			goes: lines.length - out,
+			out,
+			missing: missing.length
+		};
+	});
+}
+
+/** What making a list for many clients would do, one line each: how much of it goes, and what stands in the way. */
+export async function proposeForMany(tx: Tx, actor: Actor, firm: Firm, listId: string, filter: AskManyFilter): Promise<AskManyLine[]> {
+	requireStaff(actor, 'send_request');
+	const fitted = await fitForMany(tx, actor, firm, await readList(tx, actor, listId), filter);
+	return fitted.map(({ lines: _lines, ...line }) => line);
+}
+
+/**
+ * Makes a list fit many clients at once: a draft for each, which waits for a person or is sent by the worker. The same run is
+ * made once, however often it is clicked.
+ * @param input.send the drafts go by themselves
+ * @returns how many drafts there are
+ * @throws DomainError invalid if nothing would be made, too_many
+ */
+export async function prepareForMany(
+	tx: Tx,
+	actor: Actor,
+	input: { listId: string; filter: AskManyFilter; runId: string; send: boolean }
+): Promise<number> {
+	requireStaff(actor, 'send_request');
+	// the second of two clicks waits here for the first, and finds its drafts
+	await tx.rows('select pg_advisory_xact_lock(hashtext($1))', [`ask many ${tx.firmId}`]);
+	const before = await tx.first<{ n: number }>('select count(*) n from request_draft where run_id = $1', [input.runId]);
+	if (before!.n > 0) return before!.n;
+	const firm = await loadFirm(tx);
+	const list = await readList(tx, actor, input.listId);
+	const proposed = await fitForMany(tx, actor, firm, list, input.filter);
+	if (proposed.length > MANY_CLIENTS)
+		throw new DomainError('too_many', `At most ${MANY_CLIENTS.toLocaleString('en')} clients at once. Choose fewer by a service, or only yours.`);
+	const going = proposed.filter((line) => line.stands === null && line.goes > 0);
+	if (going.length === 0) throw new DomainError('invalid', 'Nothing would be made: nobody is left who can be asked by this list.');
+	// the statements of each client's own accounts, where the list asks for statements
+	if (going[0].lines.some(standsForStatements)) {
+		const today = localDate(actor.now, firm.calendar);
+		for (const line of going) line.lines = await spreadLines(tx, actor, line.clientId, line.lines, today, firm.clientLanguage);
+	}
+	for (let i = 0; i < going.length; i += CHUNK) {
+		await writeDrafts(
+			tx,
+			actor,
+			going.slice(i, i + CHUNK).map((line) => ({
+				clientId: line.clientId,
+				content: {
+					contactId: line.contactId,
+					others: [],
+					each: false,
+					title: list.title,
+					message: list.message,
+					quiet: false,
+					tellNow: false,
+					withInvitation: true,
+					values: {},
+					lines: line.lines as unknown as DraftContent['lines']
+				}
+			})),
+			{ list: { id: list.id, version: list.version }, runId: input.runId }
+		);
+	}
+	if (input.send)
+		await tx.rows(`select enqueue_job('send_drafts', $1)`, [JSON.stringify({ firmId: tx.firmId, runId: input.runId, staffId: actor.id })]);
+	return going.length;
+}
+
+/**
+ * Sends the drafts of a run, one after another; what cannot go stays as a draft and says why. Begun again after a crash it goes on
+ * where it was.
+ * @param perSecond how many may leave in a second; 0 for no limit
+ */
+export async function sendDraftsOfRun(
+	place: { db: Database; pdf: PdfWork; papers: PaperStore },
+	firmId: string,
+	runId: string,
+	staffId: string,
+	now: string,
+	perSecond = 0
+): Promise<{ sent: number; left: number }> {
+	const { drafts, actor } = await place.db.inFirm(firmId, async (tx) => {
+		const person = await tx.first<{ name: string; role: Actor['role'] }>('select name, role from staff where id = $1 and suspended_at is null', [
+			staffId
+		]);
+		return {
+			drafts: await tx.rows<{ id: string }>('select id from request_draft where run_id = $1 and removed_at is null order by made_at, id', [runId]),
+			actor: person && ({ kind: 'staff', id: staffId, ...person, now, ip: '', userAgent: 'worker' } satisfies Actor)
+		};
+	});
+	if (!actor) return { sent: 0, left: drafts.length };
+	const results = await sendDrafts(
+		place,
+		firmId,
+		actor,
+		drafts.map(({ id }) => id),
+		perSecond
+	);
+	const left = results.flatMap(({ id, problem }) => (problem ? [{ id, problem: problem.slice(0, 500) }] : []));
+	await place.db.inFirm(firmId, (tx) =>
+		tx.rows('update request_draft d set problem = p.problem from jsonb_to_recordset($1) as p (id uuid, problem text) where d.id = p.id', [
+			JSON.stringify(left)
+		])
+	);
+	return { sent: results.length - left.length, left: left.length };
+}

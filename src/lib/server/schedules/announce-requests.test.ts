@@ -1,0 +1,117 @@
+import { randomUUID } from 'node:crypto';
+import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import { draftContentSchema } from '$lib/core/requests/request-list';
+import { afterBusinessDays } from '$lib/core/schedules/due-rule';
+import { loadFirm } from '../firms/firm';
+import { saveDraft } from '../requests/drafts';
+import { sendDrafts } from '../requests/send-draft';
+import { sendRequest } from '../requests/send-request';
+import {
+	makeClient,
+	makeFirm,
+	openTestHouse,
+	paperLine,
+	requestTo,
+	sendPlanned,
+	type TestClient,
+	type TestFirm,
+	type TestHouse
+} from '../testing/test-firm';
+import { announceRequests, readAnnouncements } from './announce-requests';
+
+let house: TestHouse;
+let firm: TestFirm;
+let client: TestClient;
+beforeAll(async () => (house = await openTestHouse()));
+afterAll(() => house.close());
+beforeEach(async () => {
+	house.clock.set('2026-05-04T13:30:00Z');
+	house.mailer.sent.length = 0;
+	firm = await makeFirm(house);
+	client = await makeClient(house, firm);
+});
+
+const send = (title: string, more: object = {}, of = client) =>
+	sendRequest(house, firm.id, firm.odalys(), requestTo(of, [paperLine(title, '2026-05-20')], { title, ...more }));
+const announce = async () => {
+	await announceRequests(house.db, firm.id, house.clock.now());
+	await sendPlanned(house, firm);
+};
+/** What came to an address so far: each message by the things it names, in the order of the alphabet. */
+const told = (address = client.email) =>
+	house.mailer.sent
+		.filter((mail) => mail.to.address === address)
+		.map((mail) => [...mail.text.matchAll(/^- (.+) \(by/gm)].map((match) => match[1]).toSorted());
+const coming = () => firm.run(async (tx) => readAnnouncements(tx, firm.odalys(), await loadFirm(tx)));
+
+describe('whatever is announced to a person on one day is one message', () => {
+	test('the first goes at once; what follows is up at once, and told the next day together; so it was foreseen', async () => {
+		await send('Lease');
+		await send('Statement');
+		await send('Receipts');
+		await announce();
+		expect(told()).toEqual([['Lease']]);
+		const open = await house.owner.query(`select count(*)::int n from item where client_id = $1 and state = 'asked'`, [client.id]);
+		expect(open.rows).toEqual([{ n: 3 }]);
+		const [next] = await coming();
+		expect(next).toMatchObject({ at: '2026-05-05T12:00:00Z', localDay: '2026-05-05', things: 2, contactName: 'Mara Whitlock', by: ['email'] });
+		expect(next.why).toContain('told of something today already');
+		house.clock.set('2026-05-05T11:59:00Z');
+		await announce();
+		expect(told()).toHaveLength(1);
+		house.clock.set(next.at);
+		await announce();
+		await announce();
+		expect(told()).toEqual([['Lease'], ['Receipts', 'Statement']]);
+		expect(await coming()).toEqual([]);
+	});
+	test('unless it is to be told today all the same', async () => {
+		await send('Lease');
+		await send('Urgent', { tellNow: true });
+		await announce();
+		expect(told().toSorted()).toEqual([['Lease'], ['Urgent']]);
+	});
+	test('put up quietly it counts as nothing; what is settled before it is told is not told', async () => {
+		await send('Quiet', { quiet: true });
+		await send('Lease');
+		const later = await send('Statement');
+		await house.owner.query(`update item set state = 'waived' where request_id = $1`, [later]);
+		expect(await coming()).toEqual([]);
+		house.clock.set('2026-05-05T13:00:00Z');
+		await announce();
+		expect(told()).toEqual([['Lease']]);
+	});
+	test('somebody invited with the first request is told of the second the next day, by the same way in', async () => {
+		const fresh = await makeClient(house, firm, { name: 'Ninth Rock Oysters', access: false });
+		await send('Lease', { withInvitation: true }, fresh);
+		await send('Statement', { withInvitation: true }, fresh);
+		await announce();
+		expect(told(fresh.email)).toEqual([['Lease']]);
+		house.clock.set('2026-05-05T13:00:00Z');
+		await announce();
+		expect(told(fresh.email)).toEqual([['Lease'], ['Statement']]);
+	});
+	test('drafts of several businesses of one person go as one; another person’s by itself', async () => {
+		const boats = await makeClient(house, firm, { name: 'Foxglove Boatyard', contactId: client.contactId, email: client.email });
+		const oysters = await makeClient(house, firm, { name: 'Ninth Rock Oysters' });
+		const ids = [];
+		for (const [of, title] of [
+			[client, 'Kites'],
+			[oysters, 'Oysters'],
+			[boats, 'Boats']
+		] as const) {
+			const id = randomUUID();
+			const lines = [{ ...paperLine(title, '2026-05-20'), why: '', out: false, due: afterBusinessDays(5) }];
+			const content = draftContentSchema.parse({ contactId: of.contactId, title, lines, withInvitation: false });
+			await firm.run((tx) => saveDraft(tx, firm.odalys(), { id, version: null, clientId: of.id, list: null, content }));
+			ids.push(id);
+		}
+		expect((await sendDrafts(house, firm.id, firm.odalys(), ids)).map((one) => one.problem)).toEqual([null, null, null]);
+		await sendPlanned(house, firm);
+		expect(told()).toEqual([['Boats, for Foxglove Boatyard', 'Kites, for Gull & String Kites']]);
+		expect(told(oysters.email)).toEqual([['Oysters']]);
+		house.clock.set('2026-05-05T13:00:00Z');
+		await announce();
+		expect(house.mailer.sent).toHaveLength(2);
+	});
+});

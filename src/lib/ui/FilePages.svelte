@@ -1,0 +1,130 @@
+<script lang="ts">
+	import type { PDFDocumentProxy } from 'pdfjs-dist';
+	import type { Snippet } from 'svelte';
+
+	/** A PDF or a picture page by page; a page is drawn once it comes near the sight. pdf.js runs no script of the document. */
+	let {
+		src,
+		name,
+		contentType,
+		label,
+		pick = null,
+		over,
+		unshown
+	}: {
+		src: string;
+		name: string;
+		contentType: string;
+		/** what a page is called for those who do not see it */ label: (page: number, count: number) => string;
+		/** told where a page was touched, in shares of its width and height from the upper left */
+		pick?: ((page: number, x: number, y: number) => void) | null;
+		/** what lies over a page */ over?: Snippet<[page: number]>;
+		/** in the place of a file that cannot be shown, or of the pages after the last that is */ unshown: Snippet<[after: number]>;
+	} = $props();
+	const PAGES_MOST = 60;
+	let pages = $state<{ number: number; ratio: number }[]>([]);
+	let count = $state(0);
+	let failed = $state(false);
+	let loaded: PDFDocumentProxy | undefined;
+	// by its value: what is around it is read anew with every live update, and the file need not be
+	const address = $derived(src);
+	const isPicture = $derived(contentType.startsWith('image/'));
+
+	$effect(() => {
+		const url = address;
+		failed = false;
+		pages = [];
+		count = 1;
+		if (isPicture) {
+			pages = [{ number: 1, ratio: 0 }];
+			return;
+		}
+		let left = false;
+		let mine: PDFDocumentProxy | undefined;
+		void (async () => {
+			try {
+				const pdfjs = await import('pdfjs-dist');
+				const worker = await import('pdfjs-dist/build/pdf.worker.min.mjs?url');
+				pdfjs.GlobalWorkerOptions.workerSrc = worker.default;
+				if (left) return;
+				mine = await pdfjs.getDocument({ url, isEvalSupported: false, useSystemFonts: false }).promise;
+				const found: typeof pages = [];
+				for (let n = 1; n <= Math.min(PAGES_MOST, mine.numPages) && !left; n++) {
+					const viewport = (await mine.getPage(n)).getViewport({ scale: 1 });
+					found.push({ number: n, ratio: viewport.height / viewport.width });
+				}
+				if (left) return void mine.loadingTask.destroy();
+				loaded = mine;
+				count = mine.numPages;
+				pages = found;
+			} catch {
+				if (!left) failed = true;
+			}
+		})();
+		return () => {
+			left = true;
+			void mine?.loadingTask.destroy();
+		};
+	});
+	function draw(number: number) {
+		return (canvas: HTMLCanvasElement) => {
+			const observer = new IntersectionObserver(
+				(entries) => {
+					if (!entries.some((entry) => entry.isIntersecting)) return;
+					observer.disconnect();
+					void (async () => {
+						try {
+							const page = await loaded!.getPage(number);
+							const scale = (canvas.clientWidth / page.getViewport({ scale: 1 }).width) * Math.min(2, devicePixelRatio || 1);
+							const viewport = page.getViewport({ scale });
+							canvas.width = viewport.width;
+							canvas.height = viewport.height;
+							await page.render({ canvas, viewport }).promise;
+						} catch {
+							// another file is shown by now, or this page is damaged: it stays empty, the others are there
+						}
+					})();
+				},
+				{ rootMargin: '400px' }
+			);
+			observer.observe(canvas);
+			return () => observer.disconnect();
+		};
+	}
+	function touch(event: MouseEvent, number: number) {
+		const box = (event.currentTarget as HTMLElement).getBoundingClientRect();
+		// from the keyboard there is no place: the middle of the page
+		const keyboard = event.detail === 0;
+		pick?.(number, keyboard ? 0.5 : (event.clientX - box.left) / box.width, keyboard ? 0.5 : (event.clientY - box.top) / box.height);
+	}
+</script>
+
+{#snippet sheet(page: { number: number; ratio: number }, words: string)}
+	{#if isPicture}<img {src} alt={words} class="block w-full" onerror={() => (failed = true)} />
+	{:else}<span class="block" role={words ? 'img' : undefined} aria-label={words || undefined}
+			><canvas class="block w-full" style="aspect-ratio: {1 / page.ratio}" {@attach draw(page.number)}></canvas></span
+		>{/if}
+{/snippet}
+{#if failed}{@render unshown(0)}
+{:else}
+	{#each pages as page (page.number)}
+		{@const words = isPicture ? name : label(page.number, count)}
+		<div class="page">
+			{#if pick}<button type="button" class="block w-full cursor-crosshair" aria-label={words} onclick={(event) => touch(event, page.number)}
+					>{@render sheet(page, '')}</button
+				>{:else}{@render sheet(page, words)}{/if}
+			{@render over?.(page.number)}
+		</div>
+	{/each}
+	{#if count > pages.length && pages.length > 0}{@render unshown(pages.length)}{/if}
+{/if}
+
+<style>
+	.page {
+		position: relative;
+		background: #fff;
+	}
+	.page + .page {
+		margin-top: 10px;
+	}
+</style>
