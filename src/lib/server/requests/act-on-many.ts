@@ -8,8 +8,9 @@ import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { refreshChaseDays } from '../chasing/refresh-schedule';
 import { loadFirm, type Firm } from '../firms/firm';
-import { refusalOfRights, type Database, type Tx } from '../platform/db/database';
+import type { Database, Tx } from '../platform/db/database';
 import { lookAhead } from '../platform/db/look-ahead';
+import { tryOne } from '../platform/db/try-one';
 import { lockItem, moveItem, restoreItem, setDue } from './change-item';
 import { changeItemPerson } from './judge-item';
 
@@ -65,8 +66,7 @@ async function tryAll(tx: Tx, actor: Actor, input: ItemsAct): Promise<Foreseen> 
 	// in the order of their ids, so that two who look ahead at the same moment wait for each other and not in a ring
 	for (const { id, version } of input.items.toSorted((a, b) => a.id.localeCompare(b.id))) {
 		const before = await scheduleOf(tx, id);
-		await tx.rows('savepoint one');
-		try {
+		const refused = await tryOne(tx, async () => {
 			const result = await actOnOne(tx, actor, firm, input, id, version);
 			const after = await scheduleOf(tx, id);
 			outcomes.push({
@@ -76,12 +76,8 @@ async function tryAll(tx: Tx, actor: Actor, input: ItemsAct): Promise<Foreseen> 
 				chaseBefore: before!.chaseAfter,
 				canBeTakenBack: result.undo !== null
 			});
-		} catch (cause) {
-			const refused = cause instanceof DomainError ? cause : refusalOfRights(cause);
-			if (!refused) throw cause;
-			await tx.rows('rollback to savepoint one');
-			problems.set(id, { ...(await nameOf(tx, id)), problem: refused.message });
-		}
+		});
+		if (refused) problems.set(id, { ...(await nameOf(tx, id)), problem: refused.message });
 	}
 	const effects = await tx.first<ManyEffects>(
 		`with withdrawn as (select id from request where firm_id = $1 and withdrawn_at = $2)

@@ -97,9 +97,9 @@ export async function readDraftNames(tx: Tx, ids: readonly string[]): Promise<Ma
 }
 
 /** The versions that drafts have now; those that are not there any more are left out. */
-export function readDraftVersions(tx: Tx, actor: Actor, ids: readonly string[]): Promise<{ id: string; version: number }[]> {
+export function readDraftVersions(tx: Tx, actor: Actor, ids: readonly string[]): Promise<{ id: string; version: number; lines: number }[]> {
 	requireStaff(actor, 'look');
-	return tx.rows('select id, version from request_draft where id = any ($1) and removed_at is null', [ids]);
+	return tx.rows('select id, version, lines from request_draft where id = any ($1) and removed_at is null', [ids]);
 }
 
 /**

@@ -15,7 +15,7 @@ import {
 	type TestFirm,
 	type TestHouse
 } from '../testing/test-firm';
-import { dropSentDraft, forgetRemovedDrafts, readDraft, readDrafts, removeDrafts, saveDraft } from './drafts';
+import { dropSentDraft, forgetRemovedDrafts, readDraft, readDrafts, readDraftVersions, removeDrafts, saveDraft } from './drafts';
 import { changeDrafts, foreseeDraftsChange, foreseeRemoval, undoDrafts, type DraftsChange } from './many-drafts';
 import { foreseeSending, sendDraft, sendDrafts } from './send-draft';
 import { sendRequest } from './send-request';
@@ -276,15 +276,15 @@ describe('many drafts at once', () => {
 		expect(await found({ words: 'apr' })).toEqual(['April']);
 		expect(await found({ words: '%' })).toEqual([]);
 		expect(await found({ mine: true }, firm.partner)).toEqual([]);
-		expect(
-			await firm.run(async (tx) =>
-				foreseeRemoval(
-					tx,
-					firm.odalys(),
-					(await readDrafts(tx, firm.odalys())).map((one) => one.id)
-				)
+		const drafts = await firm.run((tx) => readDrafts(tx, firm.odalys()));
+		const versions = await firm.run((tx) =>
+			readDraftVersions(
+				tx,
+				firm.odalys(),
+				drafts.map((one) => one.id)
 			)
-		).toMatchObject({
+		);
+		expect(foreseeRemoval(firm.odalys(), versions)).toMatchObject({
 			words: ['2 drafts with 2 lines are thrown away.', 'It can be taken back.']
 		});
 	});

@@ -7,8 +7,9 @@ import { dateWords } from '$lib/words/dates';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent, recordEvents } from '../audit/record-event';
 import { loadFirm, type Firm } from '../firms/firm';
-import { refusalOfRights, type Database, type Tx } from '../platform/db/database';
+import type { Database, Tx } from '../platform/db/database';
 import { lookAhead } from '../platform/db/look-ahead';
+import { tryOne } from '../platform/db/try-one';
 import type { Foreseen, ManyResult } from './act-on-many';
 import { GONE_DRAFT } from './drafts';
 
@@ -99,15 +100,11 @@ export function foreseeDraftsChange(db: Database, firmId: string, actor: Actor, 
 }
 
 /** What throwing drafts away would do. */
-export async function foreseeRemoval(tx: Tx, actor: Actor, ids: readonly string[]): Promise<Foreseen> {
+export function foreseeRemoval(actor: Actor, drafts: readonly { id: string; version: number; lines: number }[]): Foreseen {
 	requireStaff(actor, 'send_request');
-	const rows = await tx.rows<{ id: string; version: number; lines: number }>(
-		'select id, version, lines from request_draft where id = any ($1) and removed_at is null',
-		[ids]
-	);
-	const outcomes = rows.map((row) => ({ ...row, contactName: null, quiet: false, invited: false, later: false, problem: null }));
+	const outcomes = drafts.map(({ lines }) => ({ lines, contactName: null, quiet: false, invited: false, later: false, problem: null }));
 	return {
-		items: rows.map(({ id, version }) => ({ id, version })),
+		items: drafts.map(({ id, version }) => ({ id, version })),
 		words: draftsActInWords('remove', outcomes, { dueOn: null, planName: null }, (date) => date),
 		stays: []
 	};
@@ -141,19 +138,14 @@ async function changeEach(tx: Tx, actor: Actor, firm: Firm, input: DraftsChange)
 				: 'who answers';
 	for (const one of changed) {
 		if (one.problem) continue;
-		await tx.rows('savepoint one');
-		try {
+		const refused = await tryOne(tx, async () => {
 			await tx.rows(
 				'update request_draft set before = content, content = $2, changed_by = $3, changed_at = $4, version = version + 1 where id = $1',
 				[one.id, JSON.stringify(one.content), actor.id, actor.now]
 			);
 			await recordEvent(tx, actor, { verb: 'draft_changed', clientId: one.clientId, details: { title: one.title, what } });
-		} catch (cause) {
-			const refused = refusalOfRights(cause);
-			if (!refused) throw cause;
-			await tx.rows('rollback to savepoint one');
-			one.problem = refused.message;
-		}
+		});
+		if (refused) one.problem = refused.message;
 	}
 	return changed;
 }

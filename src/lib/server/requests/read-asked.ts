@@ -49,9 +49,9 @@ export interface AskedTogether {
 /** Rows of one page. */
 export const ASKED_PAGE = 300;
 
+const MEANT = `i.state = any ($2) and ($3::date is null or i.due_on < $3) and ($5::text is null or i.title ilike $5 or r.title ilike $5 or cl.name ilike $5)`;
 const SOURCE = `from item i join client cl on cl.id = i.client_id and cl.state = 'active' join request r on r.id = i.request_id
-	where i.firm_id = $1 and i.state = any ($2) and ($3::date is null or i.due_on < $3) and ($4::uuid is null or cl.responsible_id = $4)
-		and ($5::text is null or i.title ilike $5 or r.title ilike $5 or cl.name ilike $5)`;
+	where i.firm_id = $1 and ($4::uuid is null or cl.responsible_id = $4) and ${MEANT}`;
 
 function sourceValues(tx: Tx, actor: Actor, today: string, filter: AskedFilter): unknown[] {
 	return [
@@ -97,7 +97,7 @@ export async function readAskedTogether(
 			count(distinct r.id) requests, count(*) lines, array_remove(array_agg(distinct c.name), null) people, p.due as "dueOn",
 			array_agg(i.state order by i.due_on nulls last, i.position, i.id) states, array_agg(i.due_on order by i.due_on nulls last, i.position, i.id) dues
 		from page p join item i on ${key} = p.id left join contact c on c.id = i.contact_id join client cl on cl.id = i.client_id join request r on r.id = i.request_id
-		where i.state = any ($2) and ($3::date is null or i.due_on < $3) and ($5::text is null or i.title ilike $5 or r.title ilike $5 or cl.name ilike $5)
+		where ${MEANT}
 		group by p.id, p.due, p.name, i.client_id order by p.due nulls last, p.name, p.id`,
 		[...sourceValues(tx, actor, today, filter), ASKED_PAGE + 1, after]
 	);

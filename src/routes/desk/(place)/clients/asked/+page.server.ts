@@ -70,7 +70,7 @@ async function foreseeDrafts(desk: Awaited<ReturnType<typeof deskRequest>>, form
 	const items = await desk.inFirm((tx) => readDraftVersions(tx, desk.actor, ids));
 	const { act, ...input } = draftsActSchema.parse({ ...given(form), items });
 	if (act === 'send') return { foreseen: await desk.inFirm((tx) => foreseeSending(tx, desk.actor, ids)) };
-	if (act === 'remove') return { foreseen: await desk.inFirm((tx) => foreseeRemoval(tx, desk.actor, ids)) };
+	if (act === 'remove') return { foreseen: foreseeRemoval(desk.actor, items) };
 	return { foreseen: await foreseeDraftsChange(desk.house.db, desk.firmId, desk.actor, { ...input, act }) };
 }
 
