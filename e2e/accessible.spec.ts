@@ -187,3 +187,24 @@ test('the portal brings little script: what a phone on a slow line has to fetch 
 	}
 	await page.context().close();
 });
+
+test('nothing moves away from under the finger while a page comes alive', async ({ page, product }) => {
+	await page.addInitScript(() => {
+		const moved: string[] = ((window as unknown as { moved: string[] }).moved = []);
+		new PerformanceObserver((list) => {
+			for (const entry of list.getEntries() as (PerformanceEntry & { value: number; sources: { node?: Node }[] })[])
+				if (entry.value > 0.002) moved.push(entry.sources.map(({ node }) => node?.textContent?.trim().slice(0, 40)).join(' | '));
+		}).observe({ type: 'layout-shift', buffered: true });
+	});
+	const moved = () => page.evaluate(() => (window as unknown as { moved: string[] }).moved);
+	for (const path of ['/desk/sign-in', '/portal/pennywhistle-row/sign-in']) {
+		await page.goto(path);
+		await expect(page.getByRole('button', { name: /passkey/ })).toBeVisible();
+		expect(await moved(), path).toEqual([]);
+	}
+	await signInAtDesk(page);
+	const { rows } = await product.sql.query(`select id from item where state = 'handed_in' and kind = 'paper' limit 1`);
+	await page.goto(`/desk/rounds/item-${rows[0].id}`);
+	await expect(page.getByRole('img', { name: /^Page 1 of/ })).toBeVisible(WAITS);
+	expect(await moved(), 'a paper beside its item').toEqual([]);
+});

@@ -25,6 +25,7 @@
 	let pages = $state<{ number: number; ratio: number }[]>([]);
 	let count = $state(0);
 	let failed = $state(false);
+	let pictureIsHere = $state(false);
 	let loaded: PDFDocumentProxy | undefined;
 	// by its value: what is around it is read anew with every live update, and the file need not be
 	const address = $derived(src);
@@ -35,6 +36,7 @@
 		failed = false;
 		pages = [];
 		count = 1;
+		pictureIsHere = false;
 		if (isPicture) {
 			pages = [{ number: 1, ratio: 0 }];
 			return;
@@ -100,7 +102,14 @@
 </script>
 
 {#snippet sheet(page: { number: number; ratio: number }, words: string)}
-	{#if isPicture}<img {src} alt={words} class="block w-full" onerror={() => (failed = true)} />
+	{#if isPicture}<img
+			{src}
+			alt={words}
+			class="block w-full"
+			class:coming={!pictureIsHere}
+			onload={() => (pictureIsHere = true)}
+			onerror={() => (failed = true)}
+		/>
 	{:else}<span class="block" role={words ? 'img' : undefined} aria-label={words || undefined}
 			><canvas class="block w-full" style="aspect-ratio: {1 / page.ratio}" {@attach draw(page.number)}></canvas></span
 		>{/if}
@@ -115,7 +124,7 @@
 				>{:else}{@render sheet(page, words)}{/if}
 			{@render over?.(page.number)}
 		</div>
-	{/each}
+	{:else}<div class="page coming" aria-hidden="true"></div>{/each}
 	{#if count > pages.length && pages.length > 0}{@render unshown(pages.length)}{/if}
 {/if}
 
@@ -123,6 +132,10 @@
 	.page {
 		position: relative;
 		background: #fff;
+	}
+	/* the place of a page until it is here: what stands below must not move when it comes */
+	.coming {
+		aspect-ratio: 17 / 22;
 	}
 	.page + .page {
 		margin-top: 10px;

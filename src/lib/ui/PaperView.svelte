@@ -8,7 +8,7 @@
 
 <!-- reached by the keyboard, since it scrolls -->
 <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-<figure class="max-h-[23rem] overflow-auto border border-(--rule-strong) bg-(--rule)" tabindex="0" aria-label={paper.name}>
+<figure class="window overflow-auto border border-(--rule-strong) bg-(--rule)" tabindex="0" aria-label={paper.name}>
 	<FilePages {src} name={paper.name} contentType={paper.contentType} label={(n, count) => `Page ${n} of ${count}`}>
 		{#snippet unshown(after)}
 			<figcaption class="bg-white p-4 text-sm text-[#1d2530]">
@@ -18,3 +18,13 @@
 		{/snippet}
 	</FilePages>
 </figure>
+
+<style>
+	/* always of one height: what can be done with the paper stands at the same place for every paper, and does not move while it comes */
+	.window {
+		height: 23rem;
+	}
+	.window:has(> figcaption:only-child) {
+		height: auto;
+	}
+</style>

@@ -35,7 +35,6 @@
 	}
 </script>
 
-{#if offered}
-	<button type="button" class="act-quiet w-full" disabled={pending} onclick={go}>{say('signIn.passkey')}</button>
-	{#if problem}<p class="field-problem" role="alert">{problem}</p>{/if}
-{/if}
+<!-- its place is kept from the beginning: what comes later moves the other button away from under the finger -->
+<button type="button" class="act-quiet w-full" class:invisible={!offered} disabled={pending} onclick={go}>{say('signIn.passkey')}</button>
+{#if problem}<p class="field-problem" role="alert">{problem}</p>{/if}
