@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { contentDisposition, isAcceptedType, isViewable, safeFileName } from './file-name';
+import { asPaper, contentDisposition, isOfSlotType, isViewable, safeFileName } from './file-name';
 
 describe('file names', () => {
 	test.each([
@@ -50,9 +50,59 @@ test('nothing that a browser could run is taken or shown', () => {
 		'application/octet-stream',
 		'application/javascript'
 	]) {
-		expect(isAcceptedType(type)).toBe(false);
+		expect(asPaper('statement.pdf', type)).toBeNull();
 		expect(isViewable(type)).toBe(false);
 	}
 	expect(isViewable('application/pdf')).toBe(true);
 	expect(isViewable('application/zip')).toBe(false);
+});
+
+describe('a file is kept under a name that fits what it is', () => {
+	const XLSX = 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet';
+	test.each([
+		['Statement.PDF', 'application/pdf', 'Statement.PDF'],
+		['statement', 'application/pdf', 'statement.pdf'],
+		['photo.heic', 'image/jpeg', 'photo.jpg'],
+		['photo.JPEG', 'image/jpeg', 'photo.JPEG'],
+		['IMG_0042.HEIC', 'image/heic', 'IMG_0042.HEIC'],
+		['statement.pdf', 'image/png', 'statement.png'],
+		['invoice.pdf.exe', 'application/pdf', 'invoice.pdf.exe.pdf'],
+		['rent.2026', 'application/pdf', 'rent.2026.pdf'],
+		['..', 'image/png', 'paper.png'],
+		['run.bat', 'text/plain', 'run.bat.txt'],
+		['page.html', 'text/plain', 'page.html.txt'],
+		['bank.csv', 'text/plain', 'bank.csv'],
+		['bank.xml', 'text/plain', 'bank.xml'],
+		['program.jar', 'application/zip', 'program.jar.zip'],
+		['macros.xlsm', 'application/zip', 'macros.xlsm.zip'],
+		['old.xls', 'application/x-cfb', 'old.xls']
+	])('%s that is %s is %s', (name, type, kept) => {
+		expect(asPaper(name, type)).toEqual({ name: kept, contentType: type });
+	});
+	test('a workbook of which no more can be told than that it is an archive is one by its name', () => {
+		expect(asPaper('books.xlsx', 'application/zip')).toEqual({ name: 'books.xlsx', contentType: XLSX });
+		expect(isOfSlotType(XLSX, 'sheet')).toBe(true);
+		expect(isOfSlotType('application/zip', 'sheet')).toBe(false);
+	});
+	test('an installer is not taken for an old document', () => {
+		for (const name of ['setup.msi', 'setup', 'setup.doc.msi']) expect(asPaper(name, 'application/x-cfb')).toBeNull();
+	});
+	test('whatever it is called, the ending is one of its kind, and naming it again changes nothing', () => {
+		const types = ['application/pdf', 'image/png', 'image/jpeg', 'image/heic', 'text/plain', 'application/zip'];
+		fc.assert(
+			fc.property(
+				fc.string({ unit: 'binary', maxLength: 300 }),
+				fc.constantFrom('', '.pdf', '.exe', '.js', '.html', '.Pdf\u202e', '.p d f', '.'),
+				fc.constantFrom(...types),
+				(stem, ending, type) => {
+					const kept = asPaper(stem + ending, type)!;
+					expect(kept.name).toMatch(
+						/[^.]\.(pdf|png|jpe?g|jpe|jfif|hei[cf]|txt|csv|tsv|ofx|q[fb]x|qbo|qif|xml|sta|940|asc|md|json|log|eml|ics|vcf|zip|docx|xlsx|pptx|od[ts])$/i
+					);
+					expect(kept.name.length).toBeLessThanOrEqual(400);
+					expect(asPaper(kept.name, kept.contentType)).toEqual(kept);
+				}
+			)
+		);
+	});
 });

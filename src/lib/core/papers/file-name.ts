@@ -20,33 +20,66 @@ export function safeFileName(name: string): string {
 	return [...stem].slice(0, NAME_MAX - ending.length).join('') + ending;
 }
 
-/** Content types a paper may have, by what its bytes say. Others are refused. */
-const ACCEPTED = new Map<string, 'view' | 'download'>([
-	['application/pdf', 'view'],
-	['image/png', 'view'],
-	['image/jpeg', 'view'],
-	['image/webp', 'view'],
-	['image/gif', 'view'],
-	['image/heic', 'download'],
-	['image/heif', 'download'],
-	['image/tiff', 'download'],
-	['application/zip', 'download'],
-	['application/vnd.openxmlformats-officedocument.wordprocessingml.document', 'download'],
-	['application/vnd.openxmlformats-officedocument.spreadsheetml.sheet', 'download'],
-	['application/vnd.openxmlformats-officedocument.presentationml.presentation', 'download'],
-	['application/vnd.oasis.opendocument.text', 'download'],
-	['application/vnd.oasis.opendocument.spreadsheet', 'download'],
-	['application/x-cfb', 'download'],
-	['text/plain', 'download']
+interface Kind {
+	/** whether a browser may show it; the others are only ever handed on as they came */
+	how: 'view' | 'download';
+	/** the endings its name may have; the first is given to one that has another. Without one, another ending is refused. */
+	endings: readonly string[];
+	otherEnding?: 'refused';
+}
+const ZIPPED = new Map([
+	['docx', 'application/vnd.openxmlformats-officedocument.wordprocessingml.document'],
+	['xlsx', 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet'],
+	['pptx', 'application/vnd.openxmlformats-officedocument.presentationml.presentation'],
+	['odt', 'application/vnd.oasis.opendocument.text'],
+	['ods', 'application/vnd.oasis.opendocument.spreadsheet']
 ]);
+/** What a paper may be, by what its bytes say. Others are refused. */
+const ACCEPTED = new Map<string, Kind>([
+	['application/pdf', { how: 'view', endings: ['pdf'] }],
+	['image/png', { how: 'view', endings: ['png'] }],
+	['image/jpeg', { how: 'view', endings: ['jpg', 'jpeg', 'jpe', 'jfif'] }],
+	['image/webp', { how: 'view', endings: ['webp'] }],
+	['image/gif', { how: 'view', endings: ['gif'] }],
+	['image/heic', { how: 'download', endings: ['heic', 'heif'] }],
+	['image/heif', { how: 'download', endings: ['heif', 'heic', 'hif'] }],
+	['image/tiff', { how: 'download', endings: ['tif', 'tiff'] }],
+	['application/zip', { how: 'download', endings: ['zip'] }],
+	...[...ZIPPED].map(([ending, type]): [string, Kind] => [type, { how: 'download', endings: [ending] }]),
+	// the files of older office programs; but installers are of this kind too, and one ending does not tell which it is
+	['application/x-cfb', { how: 'download', endings: ['xls', 'doc', 'ppt', 'msg'], otherEnding: 'refused' }],
+	[
+		'text/plain',
+		{
+			how: 'download',
+			endings: ['txt', 'csv', 'tsv', 'ofx', 'qfx', 'qbo', 'qif', 'xml', 'sta', '940', 'asc', 'md', 'json', 'log', 'eml', 'ics', 'vcf']
+		}
+	]
+]);
+const KNOWN_ENDINGS = new Set([...ACCEPTED.values()].flatMap(({ endings }) => endings));
 
-export function isAcceptedType(contentType: string): boolean {
-	return ACCEPTED.has(contentType);
+/**
+ * The name and the type under which a file is kept, by what its bytes say it is: its ending always fits them, so that whoever opens
+ * it on their own machine gets what was looked at, and nothing that runs.
+ * @returns null if it is nothing that is taken
+ */
+export function asPaper(fileName: string, contentType: string): { name: string; contentType: string } | null {
+	const kind = ACCEPTED.get(contentType);
+	if (!kind) return null;
+	const name = safeFileName(fileName);
+	const ending = /\.([a-z0-9]{1,9})$/i.exec(name)?.[1].toLowerCase() ?? '';
+	// documents of office programs are archives, and the first bytes do not always tell more
+	const zipped = contentType === 'application/zip' ? ZIPPED.get(ending) : undefined;
+	if (zipped) return { name, contentType: zipped };
+	if (kind.endings.includes(ending)) return { name, contentType };
+	if (kind.otherEnding === 'refused') return null;
+	const stem = KNOWN_ENDINGS.has(ending) ? name.slice(0, -ending.length - 1) : name;
+	return { name: safeFileName(`${stem}.${kind.endings[0]}`), contentType };
 }
 
 /** True for the types a browser can show without running anything in them. */
 export function isViewable(contentType: string): boolean {
-	return ACCEPTED.get(contentType) === 'view';
+	return ACCEPTED.get(contentType)?.how === 'view';
 }
 
 /**

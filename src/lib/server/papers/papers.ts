@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import type { Readable } from 'node:stream';
 import { DomainError } from '$lib/core/errors/domain-error';
-import { isAcceptedType, isOfSlotType, PAPER_MAX_BYTES, safeFileName } from '$lib/core/papers/file-name';
+import { asPaper, isOfSlotType, PAPER_MAX_BYTES, safeFileName } from '$lib/core/papers/file-name';
 import { ITEM_SPECS } from '$lib/core/requests/item-kinds';
 import type { LockedItem } from '../requests/change-item';
 import { saying } from '$lib/words/sayings';
@@ -53,15 +53,16 @@ export async function takeInPaper(
 	await place.db.inFirm(firmId, allowed, actor.id);
 	const stored = await place.papers.put(input.content, PAPER_MAX_BYTES, input.signal);
 	try {
-		const name = safeFileName(input.name);
-		if (stored.bytes === 0) throw new DomainError('unreadable_file', saying('wrong.paper.empty', { name }));
-		if (!isAcceptedType(stored.contentType)) throw new DomainError('unreadable_file', saying('wrong.paper.kind', { name }));
+		if (stored.bytes === 0) throw new DomainError('unreadable_file', saying('wrong.paper.empty', { name: safeFileName(input.name) }));
+		const kept = asPaper(input.name, stored.contentType);
+		if (!kept) throw new DomainError('unreadable_file', saying('wrong.paper.kind', { name: safeFileName(input.name) }));
+		const { name, contentType } = kept;
 		return await place.db.inFirm(
 			firmId,
 			async (tx) => {
 				const item = await allowed(tx);
 				const slot = slotOf(item, input.slot ?? null);
-				if (slot && !isOfSlotType(stored.contentType, slot.accepts))
+				if (slot && !isOfSlotType(contentType, slot.accepts))
 					throw new DomainError('unreadable_file', saying('wrong.paper.slot', { name, slot: slot.name, type: slot.accepts }));
 				const id = input.id ?? randomUUID();
 				if (input.id && (await tx.first('select 1 from paper where id = $1', [id])))
@@ -69,20 +70,7 @@ export async function takeInPaper(
 				await tx.rows(
 					`insert into paper (id, firm_id, client_id, item_id, name, bytes, sha256, content_type, storage_key, uploaded_by_contact, uploaded_at, slot)
 					values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)`,
-					[
-						id,
-						firmId,
-						item.client_id,
-						item.id,
-						name,
-						stored.bytes,
-						stored.sha256,
-						stored.contentType,
-						stored.key,
-						actor.id,
-						actor.now,
-						slot?.name ?? null
-					]
+					[id, firmId, item.client_id, item.id, name, stored.bytes, stored.sha256, contentType, stored.key, actor.id, actor.now, slot?.name ?? null]
 				);
 				await startItem(tx, actor, item);
 				await recordEvent(tx, actor, {
@@ -98,7 +86,7 @@ export async function takeInPaper(
 					id,
 					name,
 					bytes: stored.bytes,
-					contentType: stored.contentType,
+					contentType,
 					uploadedAt: actor.now,
 					uploadedBy: actor.name,
 					slot: slot?.name ?? null

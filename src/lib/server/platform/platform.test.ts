@@ -182,9 +182,27 @@ describe('what a file is', () => {
 		['<!DOCTYPE html><p>', 'application/octet-stream'],
 		['  <svg onload=alert(1)>', 'application/octet-stream'],
 		['a\u0000b', 'application/octet-stream'],
-		['', 'application/octet-stream']
+		['', 'application/octet-stream'],
+		['<?xml version="1.0"?><svg xmlns="http://www.w3.org/2000/svg"/>', 'application/octet-stream'],
+		['<?xml version="1.0"?><note/>', 'application/octet-stream'],
+		['<?xml version="1.0"?><?xml-stylesheet href="x.xsl"?><OFX></OFX>', 'application/octet-stream'],
+		['<?xml version="1.0"?>\n<?OFX OFXHEADER="200"?><OFX><SIGNONMSGSRSV1>', 'text/plain'],
+		['<?xml version="1.0"?><Document xmlns="urn:iso:std:iso:20022:tech:xsd:camt.053.001.08">', 'text/plain'],
+		['OFXHEADER:100\nDATA:OFXSGML\n\n<OFX>', 'text/plain'],
+		['\u001b[31mred', 'application/octet-stream']
 	])('%j is %s', async (text, type) => {
 		expect(await sniff(Buffer.from(text))).toBe(type);
+	});
+	test.each([
+		['as banks wrote it before UTF-8', Buffer.from('Empf\u00e4nger;Betrag\nM\u00fcller;-12,50\n', 'latin1'), 'text/plain'],
+		['in UTF-16 with its mark', Buffer.from('\ufeffDate\tAmount\n', 'utf16le'), 'text/plain'],
+		['in UTF-16, the other way round', Buffer.from('\ufeffDate\n', 'utf16le').swap16(), 'text/plain'],
+		['in UTF-16, and a page', Buffer.from('\ufeff<html><script>', 'utf16le'), 'application/octet-stream'],
+		['in UTF-16 without a mark', Buffer.from('Date\tAmount\n', 'utf16le'), 'application/octet-stream'],
+		['cut in the middle of a character', Buffer.from('Gr\u00fc\u00df').subarray(0, 5), 'text/plain'],
+		['that is none', Buffer.from([0x41, 0x81, 0x42, 0xff]), 'application/octet-stream']
+	])('text %s', async (_, bytes, type) => {
+		expect(await sniff(bytes)).toBe(type);
 	});
 	test('leftovers of cut-off uploads are removed, but only old ones', async () => {
 		const folder = await mkdtemp(join(tmpdir(), 'lantern-partial-'));

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import type { Readable } from 'node:stream';
 import { DomainError } from '$lib/core/errors/domain-error';
-import { isAcceptedType, PAPER_MAX_BYTES, safeFileName } from '$lib/core/papers/file-name';
+import { asPaper, PAPER_MAX_BYTES, safeFileName } from '$lib/core/papers/file-name';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import type { Database, Tx } from '../platform/db/database';
@@ -29,18 +29,18 @@ export async function takeInAttachment(
 	requireStaff(actor, 'send_request');
 	const stored = await place.papers.put(input.content, PAPER_MAX_BYTES, input.signal);
 	try {
-		const name = safeFileName(input.name);
-		if (stored.bytes === 0) throw new DomainError('unreadable_file', `${name} is empty. Choose it again.`);
-		if (!isAcceptedType(stored.contentType))
-			throw new DomainError('unreadable_file', `${name} is no file that can be shown safely: use a PDF, a picture or a document.`);
+		const given = safeFileName(input.name);
+		if (stored.bytes === 0) throw new DomainError('unreadable_file', `${given} is empty. Choose it again.`);
+		const kept = asPaper(given, stored.contentType);
+		if (!kept) throw new DomainError('unreadable_file', `${given} is no file that can be shown safely: use a PDF, a picture or a document.`);
 		const id = randomUUID();
 		await place.db.inFirm(firmId, (tx) =>
 			tx.rows(
 				`insert into attachment (id, firm_id, name, bytes, sha256, content_type, storage_key, added_by, added_at) values ($1, $2, $3, $4, $5, $6, $7, $8, $9)`,
-				[id, firmId, name, stored.bytes, stored.sha256, stored.contentType, stored.key, actor.id, actor.now]
+				[id, firmId, kept.name, stored.bytes, stored.sha256, kept.contentType, stored.key, actor.id, actor.now]
 			)
 		);
-		return { id, name, bytes: stored.bytes, contentType: stored.contentType };
+		return { id, bytes: stored.bytes, ...kept };
 	} catch (error) {
 		await place.papers.remove(stored.key);
 		throw error;

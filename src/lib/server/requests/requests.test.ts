@@ -217,6 +217,17 @@ describe('papers', () => {
 		expect((await stateOf(id)).state).toBe('asked');
 	});
 
+	test('are kept under a name that fits what they are, so that nothing runs where they are opened', async () => {
+		const [{ id }] = await send(paperLine('A', '2026-05-20'));
+		const zip = Buffer.from('504b0304140000000000', 'hex');
+		for (const [name, content, kept] of [
+			['run.bat', 'del *.*', { name: 'run.bat.txt', contentType: 'text/plain' }],
+			['umsatz.csv', Buffer.from('Empf\u00e4nger;-1,00', 'latin1'), { name: 'umsatz.csv', contentType: 'text/plain' }],
+			['books.xlsx', zip, { name: 'books.xlsx', contentType: expect.stringContaining('spreadsheetml') }]
+		] as const)
+			expect(await take(id, name, Readable.from([Buffer.from(content)]))).toMatchObject(kept);
+	});
+
 	test('a connection lost in the middle leaves nothing, and trying again works', async () => {
 		const [{ id }] = await send(paperLine('A', '2026-05-20'));
 		const before = await storedFiles();

@@ -107,14 +107,37 @@ export async function removeOldUploads(folder: string, olderThanMs: number): Pro
 	return removed;
 }
 
-/** The content type by the first bytes; text only if it is plain UTF-8 without markup of a page. */
+/**
+ * The content type by the first bytes. Text is what reads as text in UTF-8, UTF-16 with its mark, or the one-byte characters that banks
+ * still write, and is no page a browser would run; files of banks in XML are text too.
+ */
 export async function sniff(head: Buffer): Promise<string> {
-	const known = await fileTypeFromBuffer(head);
-	if (known) return known.mime;
-	if (head.length === 0 || head.includes(0)) return 'application/octet-stream';
-	const text = head.toString('utf8');
-	const cut = text.replace(/\uFFFD{1,3}$/, '');
-	if (cut.includes('\uFFFD')) return 'application/octet-stream';
-	if (/<\s*(!doctype|html|svg|script|body|iframe|\?xml)/i.test(text)) return 'application/octet-stream';
+	// the mark of UTF-16 is the beginning of some music too
+	const known = utf16Of(head) ? undefined : await fileTypeFromBuffer(head);
+	if (known && known.mime !== 'application/xml') return known.mime;
+	const text = textOf(head);
+	if (text === null || /<\s*(!doctype|html|svg|script|body|iframe|xsl:|\?xml-stylesheet)/i.test(text)) return 'application/octet-stream';
+	if (/<\s*\?xml/i.test(text) && !/<\?OFX|<OFX>|urn:iso:std:iso:20022:tech:xsd:camt/.test(text)) return 'application/octet-stream';
 	return 'text/plain';
+}
+
+const UTF16_MARKS: Record<number, string> = { 0xfffe: 'utf-16le', 0xfeff: 'utf-16be' };
+const utf16Of = (head: Buffer): string | null => (head.length > 1 ? (UTF16_MARKS[head.readUInt16BE(0)] ?? null) : null);
+
+function textOf(head: Buffer): string | null {
+	if (head.length === 0) return null;
+	const utf16 = utf16Of(head);
+	if (utf16) return textIn(utf16, head.subarray(0, head.length & ~1));
+	// the last character may have been cut
+	return textIn('utf-8', head, { stream: true }) ?? textIn('windows-1252', head);
+}
+
+function textIn(encoding: string, bytes: Buffer, options?: { stream: boolean }): string | null {
+	try {
+		const text = new TextDecoder(encoding, { fatal: true }).decode(bytes, options);
+		// control characters that no text has; among them the five that windows-1252 leaves without a meaning
+		return /[\u0000-\u0008\u000b\u000e-\u001f\u007f\u0081\u008d\u008f\u0090\u009d]/.test(text) ? null : text;
+	} catch {
+		return null;
+	}
 }
