@@ -104,6 +104,41 @@ test('a live update does not take away what somebody is typing', async ({ page, 
 	await mobile.context().close();
 });
 
+test('what is pressed, chosen or sent while the page is still coming is not lost', async ({ product, browser }) => {
+	const { rows } = await product.sql.query(
+		`select max(i.id::text) filter (where i.kind = 'question' and i.spec #>> '{answer,is}' = 'words') question, max(i.id::text) filter (where i.kind = 'paper') paper, c.email
+		from item i join contact c on c.id = i.contact_id where i.state in ('asked', 'seen') and c.password_hash is not null and c.email <> 'mara@gullstring.example'
+		group by c.email having count(*) filter (where i.kind = 'question' and i.spec #>> '{answer,is}' = 'words') > 0 and count(*) filter (where i.kind = 'paper') > 0 order by c.email limit 1`
+	);
+	const mobile = await phone(browser, product.origin);
+	await signInAtPortal(mobile, rows[0].email);
+	let scripts = Promise.resolve();
+	await mobile.route('**/_app/**/*.js', async (route) => {
+		await scripts;
+		await route.continue();
+	});
+	/** Opens a page whose scripts only come once something was done on it. */
+	const before = async (item: string, act: () => Promise<unknown>) => {
+		let come = () => {};
+		scripts = new Promise((resolve) => (come = resolve));
+		await mobile.goto(`/portal/pennywhistle-row/item/${item}`, { waitUntil: 'commit' });
+		await act();
+		come();
+	};
+	await before(rows[0].paper, () => mobile.getByRole('button', { name: 'This does not apply to me' }).click());
+	await expect(mobile.getByLabel('Why does it not apply?')).toBeVisible();
+	await before(rows[0].paper, () => mobile.locator('input[type=file]:not([capture])').first().setInputFiles(PDF_FILE));
+	await expect(mobile.getByText('arrived')).toBeVisible();
+	await before(rows[0].question, async () => {
+		await mobile.getByLabel('Your answer').fill('Typed while it was still coming');
+		await mobile.getByRole('button', { name: 'Send the answer' }).click();
+	});
+	await expect
+		.poll(async () => (await product.sql.query('select state, answer from item where id = $1', [rows[0].question])).rows[0])
+		.toEqual({ state: 'handed_in', answer: 'Typed while it was still coming' });
+	await mobile.context().close();
+});
+
 test('a withdrawn invitation says so on its page', async ({ page, product }) => {
 	await signInAtDesk(page);
 	const { receivedMail } = await import('../src/lib/server/platform/mail/standin');
