@@ -70,7 +70,7 @@ describe('what people say, as a rule', () => {
 	] as [Pattern, string, string, string[]][])('%j', (pattern, rule, words, first) => {
 		expect(patternToRule(pattern, halifax.businessDays)).toBe(rule);
 		expect(ruleSchema.parse(rule)).toBe(rule);
-		expect(ruleInWords(rule)).toBe(words);
+		expect(ruleInWords(rule, halifax.businessDays)).toBe(words);
 		expect(days(schedule(rule), first.length)).toEqual(first);
 	});
 	test('business days are the firm’s own', () => {
@@ -80,7 +80,7 @@ describe('what people say, as a rule', () => {
 	test('rules the editor does not make are followed, and shown as written', () => {
 		expect(ruleSchema.parse(' rrule:freq=yearly;bymonth=2;bymonthday=29 ')).toBe('FREQ=YEARLY;BYMONTH=2;BYMONTHDAY=29');
 		expect(days(schedule('FREQ=YEARLY;BYMONTH=2;BYMONTHDAY=29'), 2)).toEqual(['2028-02-29', '2032-02-29']);
-		expect(ruleInWords('FREQ=YEARLY;BYMONTH=2;BYMONTHDAY=29')).toBe('by the rule FREQ=YEARLY;BYMONTH=2;BYMONTHDAY=29');
+		expect(ruleInWords('FREQ=YEARLY;BYMONTH=2;BYMONTHDAY=29', halifax.businessDays)).toBe('by the rule FREQ=YEARLY;BYMONTH=2;BYMONTHDAY=29');
 	});
 	test.each([
 		'',
@@ -92,8 +92,88 @@ describe('what people say, as a rule', () => {
 		'FREQ=MONTHLY;BYDAY=XX',
 		'FREQ=DAILY;BYHOUR=1,2',
 		'FREQ=MONTHLY;BYMONTHDAY=99',
+		'FREQ=MONTHLY;BYDAY',
+		'FREQ=MONTHLY;BYDAY=MO;BYDAY=TU',
+		'INTERVAL=2;FREQ=DAILY',
+		// by RFC 5545 these parts do not go together
+		'FREQ=WEEKLY;BYDAY=1MO',
+		'FREQ=DAILY;BYDAY=-1FR',
+		'FREQ=WEEKLY;BYMONTHDAY=1',
+		'FREQ=MONTHLY;BYSETPOS=-1',
 		'x'.repeat(400)
 	])('refuses %j', (text) => expect(ruleSchema.safeParse(text).success).toBe(false));
+});
+
+describe('a rule in words', () => {
+	const FREQUENCIES = ['DAILY', 'WEEKLY', 'MONTHLY', 'YEARLY'];
+	test.each([
+		['FREQ=DAILY', 'every day'],
+		['FREQ=DAILY;INTERVAL=10', 'every 10 days'],
+		['FREQ=WEEKLY;BYDAY=MO,WE,FR', 'every week, on Monday, Wednesday and Friday'],
+		['FREQ=MONTHLY;BYMONTHDAY=1,15', 'every month, on the 1st and 15th'],
+		['FREQ=MONTHLY;BYMONTHDAY=31', 'every month, on the 31st where the month has one'],
+		['FREQ=MONTHLY;INTERVAL=12;BYMONTHDAY=22', 'every year, on the 22nd'],
+		['FREQ=MONTHLY;INTERVAL=5;BYMONTHDAY=3', 'every 5 months, on the 3rd'],
+		['FREQ=MONTHLY;BYMONTHDAY=11', 'every month, on the 11th'],
+		['FREQ=MONTHLY;BYMONTHDAY=12,13', 'every month, on the 12th and 13th'],
+		['FREQ=MONTHLY;BYDAY=-2TH', 'every month, on the second to last Thursday'],
+		['FREQ=MONTHLY;BYDAY=TU;BYSETPOS=3', 'every month, on the third Tuesday'],
+		['FREQ=MONTHLY;BYDAY=MO,TU,WE,TH,FR;BYSETPOS=6', 'every month, on the 6th business day'],
+		['FREQ=MONTHLY;BYDAY=FR,TH,WE,TU,MO;BYSETPOS=-3', 'every month, on the third to last business day'],
+		// these say something else than their parts seem to
+		['FREQ=MONTHLY;BYDAY=SA,SU;BYSETPOS=1', null],
+		['FREQ=MONTHLY;BYDAY=MO,TU,WE,TH;BYSETPOS=-1', null],
+		['FREQ=MONTHLY;BYMONTHDAY=1,15;BYSETPOS=-1', null],
+		['FREQ=MONTHLY;BYMONTHDAY=1,-1', null],
+		['FREQ=MONTHLY;BYDAY=FR;BYMONTHDAY=13', null],
+		['FREQ=DAILY;BYDAY=MO', null],
+		['FREQ=WEEKLY;BYDAY=MO,TU;BYSETPOS=1', null],
+		['FREQ=WEEKLY;INTERVAL=2;BYDAY=SU,MO;WKST=SU', null],
+		['FREQ=YEARLY;BYMONTHDAY=1', null]
+	])('%s: %s', (rule, words) => {
+		expect(ruleSchema.parse(rule)).toBe(rule);
+		expect(ruleInWords(rule, halifax.businessDays)).toBe(words ?? `by the rule ${rule}`);
+	});
+	test('the business days are the firm’s: four of them elsewhere', () => {
+		expect(ruleInWords('FREQ=MONTHLY;BYDAY=MO,TU,WE,TH;BYSETPOS=-1', auckland.businessDays)).toBe('every month, on the last business day');
+	});
+	test('what is said in the same words comes on the same days', () => {
+		const part = (name: string, values: fc.Arbitrary<string>) =>
+			fc.option(
+				values.map((value) => `;${name}=${value}`),
+				{ nil: '', freq: 2 }
+			);
+		const some = (values: readonly string[], most: number) =>
+			fc.uniqueArray(fc.constantFrom(...values), { minLength: 1, maxLength: most }).map((all) => all.join());
+		const rules = fc
+			.tuple(
+				fc.constantFrom(...FREQUENCIES).map((frequency) => `FREQ=${frequency}`),
+				part('INTERVAL', fc.constantFrom('1', '2', '3')),
+				part(
+					'BYDAY',
+					fc.oneof(some(['MO', 'TU', 'WE', 'TH', 'FR', 'SA', 'SU'], 5), fc.constant('MO,TU,WE,TH,FR'), fc.constantFrom('1MO', '+1MO', '2TU', '-1FR'))
+				),
+				part('BYMONTHDAY', some(['1', '2', '15', '28', '29', '30', '31', '-1', '-2'], 4)),
+				part('BYMONTH', some(['1', '2', '7'], 2)),
+				part('BYSETPOS', fc.constantFrom('1', '2', '-1')),
+				part('WKST', fc.constantFrom('MO', 'SU'))
+			)
+			.map((all) => all.join(''))
+			.filter((rule) => ruleSchema.safeParse(rule).success);
+		const meant = new Map<string, { rule: string; days: string[] }>();
+		fc.assert(
+			fc.property(rules, (rule) => {
+				const words = ruleInWords(rule, halifax.businessDays);
+				if (words.startsWith('by the rule')) return;
+				const found = { rule, days: days(schedule(rule, { endsOn: '2027-12-31' }), 24) };
+				const before = meant.get(words);
+				if (before) expect(found.days, `${rule} and ${before.rule} are both “${words}”`).toEqual(before.days);
+				else meant.set(words, found);
+			}),
+			{ numRuns: 3000 }
+		);
+		expect(meant.size).toBeGreaterThan(20);
+	});
 });
 
 describe('what never comes', () => {

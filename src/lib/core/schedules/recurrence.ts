@@ -101,6 +101,12 @@ export const ruleSchema = z
 		const odd = parts.find(([name, value]) => !RULE_PARTS[name].test(value ?? ''));
 		if (odd) return wrong(`“${odd.join('=').slice(0, 60)}” is not written as iCalendar writes it.`);
 		if (new Set(parts.map(([name]) => name)).size < parts.length) return wrong('A part stands in this rule twice.');
+		const { FREQ, BYDAY, ...others } = Object.fromEntries(parts) as Record<string, string | undefined>;
+		if (/\d/.test(BYDAY ?? '') && (FREQ === 'DAILY' || FREQ === 'WEEKLY'))
+			return wrong('“First Monday” and the like go with months and years only. Write BYDAY=MO, or FREQ=MONTHLY.');
+		if (FREQ === 'WEEKLY' && others.BYMONTHDAY) return wrong('Days of a month do not go with weeks. Use FREQ=MONTHLY.');
+		if (others.BYSETPOS && !BYDAY && !others.BYMONTHDAY && !others.BYMONTH)
+			return wrong('BYSETPOS chooses among days: say which, with BYDAY or BYMONTHDAY.');
 	});
 
 /** Everything that decides when a standing request appears. */
@@ -239,46 +245,58 @@ const DAY_WORDS: Record<string, string> = {
 	SA: 'Saturday',
 	SU: 'Sunday'
 };
-const NTH_WORDS: Record<string, string> = {
-	'1': 'first',
-	'2': 'second',
-	'3': 'third',
-	'4': 'fourth',
-	'5': 'fifth',
-	'-1': 'last',
-	'-2': 'second to last',
-	'-3': 'third to last'
-};
-const nth = (n: string) => NTH_WORDS[n] ?? `${n}.`;
+const NTH_WORDS = ['', 'first', 'second', 'third', 'fourth', 'fifth'];
+const ordinal = (n: number): string =>
+	`${n}${n % 10 === 1 && n !== 11 ? 'st' : n % 10 === 2 && n !== 12 ? 'nd' : n % 10 === 3 && n !== 13 ? 'rd' : 'th'}`;
+const nth = (n: number): string => (n === -1 ? 'last' : n < 0 ? `${nth(-n)} to last` : (NTH_WORDS[n] ?? ordinal(n)));
 const list = (parts: readonly string[]) => (parts.length < 2 ? parts.join('') : `${parts.slice(0, -1).join(', ')} and ${parts.at(-1)}`);
-const ordinal = (n: number) => `${n}${n % 10 === 1 && n !== 11 ? 'st' : n % 10 === 2 && n !== 12 ? 'nd' : n % 10 === 3 && n !== 13 ? 'rd' : 'th'}`;
 
-/** A rule in words: "every month, on the last business day"; a rule with parts the editor does not make is given as written. */
-export function ruleInWords(rule: string): string {
+/**
+ * A rule in words: "every month, on the last business day"; a rule with parts the editor does not make is given as written. What is
+ * said in the same words comes on the same days.
+ * @param businessDays the firm's, ISO weekdays
+ */
+export function ruleInWords(rule: string, businessDays: readonly number[]): string {
 	const parts = Object.fromEntries(rule.split(';').map((part) => part.split('='))) as Record<string, string | undefined>;
-	const n = Number(parts.INTERVAL ?? '1');
-	if (parts.FREQ === 'WEEKLY' && parts.BYDAY && !parts.BYMONTH)
-		return `${n === 1 ? 'every week' : `every ${n} weeks`}, on ${list(parts.BYDAY.split(',').map((day) => DAY_WORDS[day] ?? day))}`;
-	if (parts.FREQ === 'MONTHLY' && !parts.BYMONTH) {
-		const every = n === 1 ? 'every month' : n === 3 ? 'every quarter' : n === 12 ? 'every year' : `every ${n} months`;
-		const on = monthlyWords(parts);
-		if (on) return `${every}, ${on}`;
+	const { FREQ, INTERVAL, WKST, ...by } = parts;
+	const n = Number(INTERVAL ?? '1');
+	const asWritten = `by the rule ${rule}`;
+	if (WKST && WKST !== 'MO') return asWritten;
+	const names = Object.keys(by).sort().join();
+	if (FREQ === 'DAILY' && names === '') return n === 1 ? 'every day' : `every ${n} days`;
+	if (FREQ === 'WEEKLY' && names === 'BYDAY') {
+		const days = by.BYDAY!.split(',').map((day) => DAY_WORDS[day]);
+		return days.includes(undefined!) ? asWritten : `${n === 1 ? 'every week' : `every ${n} weeks`}, on ${list(days)}`;
 	}
-	if (parts.FREQ === 'DAILY' && Object.keys(parts).length <= 2) return n === 1 ? 'every day' : `every ${n} days`;
-	return `by the rule ${rule}`;
+	const on = FREQ === 'MONTHLY' ? monthlyWords(names, by, businessDays) : null;
+	if (!on) return asWritten;
+	return `${n === 1 ? 'every month' : n === 3 ? 'every quarter' : n === 12 ? 'every year' : `every ${n} months`}, ${on}`;
 }
 
-function monthlyWords(parts: Record<string, string | undefined>): string | null {
-	if (parts.BYMONTHDAY && !parts.BYDAY) {
-		const days = parts.BYMONTHDAY.split(',');
-		if (parts.BYSETPOS === '-1') return `on the ${ordinal(Number(days.at(-1)))}, or the last day of a shorter month`;
-		if (parts.BYSETPOS) return null;
-		if (parts.BYMONTHDAY === '-1') return 'on the last day';
-		return days.length === 1 && Number(days[0]) > 0 ? `on the ${ordinal(Number(days[0]))}` : null;
+function monthlyWords(names: string, by: Record<string, string | undefined>, businessDays: readonly number[]): string | null {
+	const days = (by.BYDAY ?? by.BYMONTHDAY ?? '').split(',');
+	switch (names) {
+		case 'BYMONTHDAY': {
+			if (by.BYMONTHDAY === '-1') return 'on the last day';
+			if (days.some((day) => Number(day) < 0)) return null;
+			return `on the ${list(days.map((day) => ordinal(Number(day))))}${days.some((day) => Number(day) > 28) ? ' where the month has one' : ''}`;
+		}
+		case 'BYMONTHDAY,BYSETPOS':
+			// how a day that a month lacks becomes its last one
+			return by.BYSETPOS === '-1' && days.length > 1 && days.every((day, i) => Number(day) === 28 + i)
+				? `on the ${ordinal(27 + days.length)}, or the last day of a shorter month`
+				: null;
+		case 'BYDAY': {
+			const single = /^([+-]?\d+)([A-Z]{2})$/.exec(by.BYDAY!);
+			return single && `on the ${nth(Number(single[1]))} ${DAY_WORDS[single[2]]}`;
+		}
+		case 'BYDAY,BYSETPOS': {
+			const at = nth(Number(by.BYSETPOS));
+			if (days.length === 1) return DAY_WORDS[days[0]] ? `on the ${at} ${DAY_WORDS[days[0]]}` : null;
+			const ours = businessDays.length === days.length && businessDays.every((day) => days.includes(DAY_CODES[day]));
+			return ours ? `on the ${at} business day` : null;
+		}
+		default:
+			return null;
 	}
-	if (!parts.BYDAY || parts.BYMONTHDAY) return null;
-	const days = parts.BYDAY.split(',');
-	if (parts.BYSETPOS && days.length > 1) return `on the ${nth(parts.BYSETPOS)} business day`;
-	const single = /^(-?\d+)([A-Z]{2})$/.exec(parts.BYDAY);
-	return single && !parts.BYSETPOS ? `on the ${nth(single[1])} ${DAY_WORDS[single[2]] ?? single[2]}` : null;
 }

@@ -66,7 +66,7 @@ export async function previewStanding(event: Parameters<typeof deskRequest>[0] &
 			const today = localDate(desk.actor.now, firm.calendar);
 			const from = typed.startsOn > today ? typed.startsOn : today;
 			return {
-				rule: ruleInWords(schedule.rule),
+				rule: ruleInWords(schedule.rule, firm.calendar.businessDays),
 				occurrences: describeOccurrences(schedule, typed, from, firm, SHOWN_AHEAD).map((occurrence) => occurrenceInWords(occurrence, firm))
 			};
 		});

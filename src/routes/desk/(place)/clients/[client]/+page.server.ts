@@ -63,7 +63,7 @@ export const load = async (event) => {
 				standing: (await readStandingRequests(tx, desk.actor, id)).map((standing) => ({
 					id: standing.id,
 					title: titleWithoutPeriod(standing.title, standing.schedule.period),
-					rule: ruleInWords(standing.schedule.rule),
+					rule: ruleInWords(standing.schedule.rule, firm.calendar.businessDays),
 					state: standing.state,
 					next: standing.state === 'running' && standing.nextAt ? dateWords(firm.locale, dayOf(standing.nextAt, firm.calendar.timeZone)) : null
 				})),

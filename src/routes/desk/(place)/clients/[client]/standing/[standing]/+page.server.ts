@@ -26,7 +26,7 @@ export const load = async (event) => {
 			return {
 				...(await loadStandingSheet(tx, desk.actor, firm)),
 				standing: { ...standing, lines: standing.lines.map((line) => inHand(line)) },
-				ruleWords: ruleInWords(standing.schedule.rule),
+				ruleWords: ruleInWords(standing.schedule.rule, firm.calendar.businessDays),
 				files: await readAttachments(
 					tx,
 					standing.lines.flatMap((line) => line.attachments)
