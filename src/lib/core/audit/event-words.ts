@@ -92,6 +92,7 @@ export const EVENT_WORDS = {
 	list_added: 'added the list “{name}” to the Library',
 	list_changed: 'changed the list “{name}” of the Library',
 	list_removed: 'took the list “{name}” out of the Library',
+	line_left_to_rule: 'lets the list “{list}” decide again about “{title}” for this client',
 	line_kept_in: 'keeps “{title}” in the list “{list}” for this client',
 	line_kept_out: 'keeps “{title}” out of the list “{list}” for this client',
 	client_plan_changed: 'has what is asked from now on chased by {plan}',

@@ -8,6 +8,7 @@ import {
 	FACT_TESTS,
 	judge,
 	testsOf,
+	testWords,
 	type ClientKnown,
 	type Condition,
 	type FactTest
@@ -63,6 +64,19 @@ test('in words, nested, and why', () => {
 	expect(conditionInWords(condition, words)).toBe('Runs payroll is yes, and (Employees is more than 3, or the client is a person)');
 	expect(becauseInWords(judge(condition, known).because, known, words)).toBe('Runs payroll is yes and Employees is 4');
 	expect(conditionInWords(fact('software', 'contains', 'x'), words)).toBe('Connected software contains “x”');
+});
+
+test('services and kinds, in words and as a reason', () => {
+	const why = (condition: Condition) => becauseInWords(judge(condition, known).because, known, words);
+	const service = (name: string, is: 'has' | 'has_not'): Condition => ({ kind: 'service', name, is });
+	expect(conditionInWords(service('Payroll', 'has'), words)).toBe('we do Payroll for them');
+	expect(conditionInWords(service('Payroll', 'has_not'), words)).toBe('we do not do Payroll for them');
+	// the reason is how it is, whatever the condition asks
+	expect(why(service('payroll', 'has_not'))).toBe('we do payroll for them');
+	expect(why(service('Year end', 'has'))).toBe('we do not do Year end for them');
+	expect(why({ kind: 'client', is: 'person' })).toBe('the client is a business');
+	expect(why(fact('method', 'known'))).toBe(`${FACTS.method.label} is not known`);
+	for (const is of FACT_TESTS) expect(conditionInWords(fact('software', is, 'x'), words)).toContain(testWords(is));
 });
 
 describe('the schema', () => {

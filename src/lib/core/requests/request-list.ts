@@ -144,6 +144,9 @@ export const draftContentSchema = z.object({
 });
 export type DraftContent = z.output<typeof draftContentSchema>;
 
+/** A bullet or a number, and a box to tick; "3.5 %" and "e.g." are none. */
+const LIST_MARKS = /^\s*(?:[-*•–—▪◦·]|\d{1,3}(?:\)|\.(?!\d))|[a-z](?:\)|\.(?=\s)))?\s*(?:\[[ xX]?\]|[☐☑☒✓✔])?\s*/u;
+
 /**
  * Lines out of pasted text: one each, without the marks that lists are written with. A line that ends in a colon, or begins
  * with #, is a heading for those after it.
@@ -152,7 +155,7 @@ export function linesOfText(text: string): { heading: string; title: string }[] 
 	const lines: { heading: string; title: string }[] = [];
 	let heading = '';
 	for (const raw of text.split(/\r\n?|\n/)) {
-		const line = raw.replace(/^[\s\u00a0]*(?:[-*•–—▪◦·]|\d{1,3}[.)]|[a-z][.)]|\[[ xX]?\])?[\s\u00a0]*/u, '').trim();
+		const line = raw.replace(LIST_MARKS, '').trim();
 		if (line === '') continue;
 		const named = /^#{1,4}\s*(.+)$/.exec(line) ?? /^(.+):$/.exec(line);
 		if (named) heading = named[1].replace(/:$/, '').slice(0, 80);

@@ -2,6 +2,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest'
 import { itemsActSchema, undoItemsSchema, type ItemAct } from '$lib/core/requests/many-acts';
 import {
 	itemsOf,
+	letterLine,
 	makeClient,
 	makeFirm,
 	openTestHouse,
@@ -37,6 +38,7 @@ const items = async (count: number) => itemsOf(house, await send(Array.from({ le
 const input = (act: ItemAct, of: { id: string; version: number }[], more: object = {}) =>
 	itemsActSchema.parse({ act, items: of.map(({ id, version }) => ({ id, version })), ...more });
 const act = (...args: Parameters<typeof input>) => actOnMany(house.db, firm.id, firm.odalys(), input(...args));
+const LETTER = { start_date: '1 June 2026', services: 'the monthly books', monthly_fee: '$280' };
 const foresee = (...args: Parameters<typeof input>) => foreseeMany(house.db, firm.id, firm.odalys(), input(...args));
 const undo = (results: ManyResult[]) => undoMany(house.db, firm.id, firm.odalys(), undoItemsSchema.parse(results.flatMap((one) => one.undo ?? [])));
 const rows = async (ids: string[]) =>
@@ -94,6 +96,40 @@ describe('many items at once', () => {
 			['asked', null]
 		]);
 		expect(await chases()).toEqual(chased);
+	});
+});
+
+describe('what cannot be done with an item, whatever else is chosen', () => {
+	const problems = async (...args: Parameters<typeof act>) => (await act(...args)).map((one) => one.problem);
+	test('an item that is settled waits for nobody', async () => {
+		const [a, b] = await items(2);
+		await act('accept', [a]);
+		await act('waive', [b]);
+		const settled = (await house.owner.query('select id, version from item where id = any ($1)', [[b.id]])).rows;
+		expect(await problems('extend', settled, { dueOn: '2026-06-01' })).toEqual([expect.stringContaining('nothing to wait for')]);
+		expect(await problems('plan', settled, { plan: 'none' })).toEqual([expect.stringContaining('nothing to remind of')]);
+		expect(await problems('person', settled, { rank: 1 })).toEqual([expect.stringContaining('nobody has to answer')]);
+		expect(await problems('waive', settled)).toEqual([expect.stringContaining('already')]);
+		expect((await foresee('waive', settled)).items).toEqual([]);
+	});
+	test('a date that is over is refused as a whole, and a client who has nobody second says so', async () => {
+		const all = await items(2);
+		expect(await problems('extend', all, { dueOn: '2026-05-03' })).toEqual(['Choose a date from today on.', 'Choose a date from today on.']);
+		expect(await problems('person', all, { rank: 2 })).toEqual(['This client has no such person.', 'This client has no such person.']);
+		expect(await rows(all.map((one) => one.id))).toMatchObject([{ due: '2026-05-06' }, { due: '2026-05-06' }]);
+	});
+	test('a letter is countersigned and not accepted; withdrawn, it cannot be signed any more, and that is not taken back', async () => {
+		const letter = (await itemsOf(house, await send([letterLine('Letter', '2026-05-20', LETTER)])))[0];
+		expect(await problems('accept', [letter])).toEqual(['A letter is finished by countersigning it.']);
+		const seen = await foresee('withdraw', [letter]);
+		expect(seen.words.join(' ')).toMatch(/cannot be taken back/i);
+		const results = await act('withdraw', [letter]);
+		expect(results).toMatchObject([{ problem: null, undo: null }]);
+		expect((await house.owner.query('select state from letter where item_id = $1', [letter.id])).rows).toEqual([{ state: 'withdrawn' }]);
+		// its date alone can be moved, and moved back
+		const other = (await itemsOf(house, await send([letterLine('Letter', '2026-05-20', LETTER)])))[0];
+		expect(await undo(await act('extend', [other], { dueOn: '2026-06-20' }))).toBe(1);
+		expect(await rows([other.id])).toMatchObject([{ due: '2026-05-20' }]);
 	});
 });
 

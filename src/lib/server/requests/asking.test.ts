@@ -332,6 +332,32 @@ test('by phone: written down by the firm, recorded as such, like the client’s 
 	});
 });
 
+describe('by phone, each kind in its own way', () => {
+	const fill = (item: { id: string; version: number }, typed: Record<string, string>) =>
+		firm.run((tx) => fillInByPhone(tx, firm.odalys(), { itemId: item.id, version: item.version, typed }));
+	test.each([
+		['read', { link: '' }, 'read'],
+		['do', {}, 'done']
+	] as const)('%s is confirmed', async (kind, spec, answer) => {
+		const item = await ask(line(kind, spec));
+		await fill(item, {});
+		expect(await firm.run((tx) => readItem(tx, firm.odalys(), item.id))).toMatchObject({ state: 'handed_in', answer });
+	});
+	test('several questions: each that is open is named, and what was answered becomes a fact', async () => {
+		const questions = [
+			{ key: 'staff', title: 'Anybody paid?', help: '', required: true, answer: { is: 'yes_no' }, fact: 'payroll' },
+			{ key: 'many', title: 'How many?', help: '', required: true, answer: { is: 'number', unit: '' }, fact: 'employees' },
+			{ key: 'else', title: 'Anything else?', help: '', required: false, answer: { is: 'words' }, fact: null }
+		];
+		const item = await ask(line('questionnaire', { questions }));
+		await expect(fill(item, { staff: 'yes', many: 'a few' })).rejects.toMatchObject({ code: 'invalid', fields: { many: expect.anything() } });
+		expect(await facts()).toEqual({});
+		await fill(item, { staff: 'yes', many: '3' });
+		expect(await firm.run((tx) => readItem(tx, firm.odalys(), item.id))).toMatchObject({ state: 'handed_in', answerData: { staff: true, many: 3 } });
+		expect(await facts()).toMatchObject({ payroll: ['yes', 'Odalys Fenwick'], employees: ['3', 'Odalys Fenwick'] });
+	});
+});
+
 describe('to several people', () => {
 	async function second() {
 		const { rows } = await house.owner.query(

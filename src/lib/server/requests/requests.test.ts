@@ -255,6 +255,41 @@ describe('papers', () => {
 		await expect(house.papers.put(full, 1000)).rejects.toMatchObject({ code: 'storage_full' });
 	});
 
+	test('go to the file that was asked for by name, if they are of its kind', async () => {
+		const slots = [
+			{ name: 'Front', accepts: 'picture' as const },
+			{ name: 'Figures', accepts: 'sheet' as const }
+		];
+		const [{ id }] = await send({ ...paperLine('Licence', '2026-05-20'), spec: { slots, statementsOf: 'none' } } as ReturnType<typeof paperLine>);
+		const png = () => Readable.from([Buffer.from('89504e470d0a1a0a0000000d49484452', 'hex')]);
+		const into = (slot: string, name: string, content: Readable) => takeInPaper(house, firm.id, client.mara(), { itemId: id, name, content, slot });
+		const before = await storedFiles();
+		await expect(into('Front', 'licence.pdf', pdf())).rejects.toThrow('wrong.paper.slot');
+		await expect(into('Figures', 'x.png', png())).rejects.toMatchObject({ code: 'unreadable_file' });
+		expect(await storedFiles()).toBe(before);
+		expect(await into('Front', 'licence.png', png())).toMatchObject({ slot: 'Front' });
+		expect(await into('Figures', 'a.csv', Readable.from([Buffer.from('a;b')]))).toMatchObject({ slot: 'Figures' });
+		// a name that nobody asked for is no place: the file is there all the same
+		expect(await into('Back', 'back.pdf', pdf())).toMatchObject({ slot: null });
+	});
+
+	test('are taken out again before they are handed in, once, with a record; at most sixty of them', async () => {
+		const [{ id }] = await send(paperLine('A', '2026-05-20'));
+		const paper = await take(id, 'wrong one.pdf', pdf());
+		const remove = () => client.run((tx) => removePaper(tx, client.mara(), { itemId: id, paperId: paper.id }));
+		await remove();
+		await remove();
+		const { rows } = await house.owner.query(`select details from event where verb = 'paper_removed' and paper_id = $1`, [paper.id]);
+		expect(rows).toEqual([{ details: { name: 'wrong one.pdf', title: 'A' } }]);
+		await expect(firm.run((tx) => openPaper(tx, firm.odalys(), paper.id, 'look'))).rejects.toMatchObject({ code: 'not_found' });
+		await house.owner.query(
+			`insert into paper (id, firm_id, client_id, item_id, name, bytes, sha256, content_type, storage_key, uploaded_by_contact, uploaded_at)
+			select gen_random_uuid(), firm_id, client_id, item_id, 'n', bytes, sha256, content_type, gen_random_uuid(), uploaded_by_contact, uploaded_at from paper, generate_series(1, 60) where id = $1`,
+			[paper.id]
+		);
+		await expect(take(id, 'one more.pdf', pdf())).rejects.toMatchObject({ code: 'too_many' });
+	});
+
 	test('handing in without a file is refused', async () => {
 		const [{ id }] = await send(paperLine('A', '2026-05-20'));
 		await expect(client.run((tx) => handInPapers(tx, client.mara(), id))).rejects.toMatchObject({ code: 'invalid' });

@@ -51,7 +51,12 @@ export async function keepOverride(
 	);
 	if (!line) throw new DomainError('not_found', 'This line is not in the list any more.');
 	if (!input.decision) {
-		await tx.rows('delete from list_override where client_id = $1 and list_id = $2 and line_key = $3', [input.clientId, input.listId, input.lineKey]);
+		const forgotten = await tx.first('delete from list_override where client_id = $1 and list_id = $2 and line_key = $3 returning 1', [
+			input.clientId,
+			input.listId,
+			input.lineKey
+		]);
+		if (forgotten) await recordEvent(tx, actor, { verb: 'line_left_to_rule', clientId: input.clientId, details: line });
 		return;
 	}
 	await tx.rows(
@@ -62,6 +67,6 @@ export async function keepOverride(
 	await recordEvent(tx, actor, {
 		verb: input.decision === 'in' ? 'line_kept_in' : 'line_kept_out',
 		clientId: input.clientId,
-		details: { title: line.title, list: line.list }
+		details: line
 	});
 }
