@@ -47,6 +47,9 @@ interface MessageRow {
 	recipient_kind: 'contact' | 'staff';
 	recipient_name: string;
 	recipient_locale: string;
+	/** the contact's, as it is now; null for somebody of the firm */
+	email: string | null;
+	has_access: boolean;
 	mail_problem: string | null;
 	text_problem: string | null;
 	phone: string | null;
@@ -55,6 +58,8 @@ interface MessageRow {
 }
 
 const MAX_TRIES = 10;
+/** What goes to the address it was planned for, whatever the person's is by now. */
+const KEPT_TO_ADDRESS: readonly MessageKind[] = ['password_changed', 'new_device', 'second_step_changed'];
 
 /**
  * Sends one planned message: marks it `sending` and commits, speaks to the mail server, marks what
@@ -82,7 +87,7 @@ async function prepare(place: SendingPlace, tx: Tx, messageId: string): Promise<
 	const row = await tx.first<MessageRow>(
 		`select m.*, coalesce(c.id, s.id) recipient_id, case when c.id is null then 'staff' else 'contact' end recipient_kind,
 			coalesce(c.name, s.name) recipient_name, coalesce(c.locale, 'en') recipient_locale,
-			c.mail_problem, c.text_problem, c.phone, coalesce(c.suspended_at, s.suspended_at) is not null suspended
+			c.email::text email, c.password_hash is not null has_access, c.mail_problem, c.text_problem, c.phone, coalesce(c.suspended_at, s.suspended_at) is not null suspended
 		from message m left join contact c on c.id = m.contact_id left join staff s on s.id = m.staff_id
 		where m.id = $1 for update of m`,
 		[messageId]
@@ -106,19 +111,26 @@ async function prepare(place: SendingPlace, tx: Tx, messageId: string): Promise<
 	}
 	const items = await itemsToName(tx, row);
 	const invited = row.contact_id ? await waitingInvitation(tx, row.contact_id, now) : null;
-	if (row.kind === 'invitation_chase' && !invited) return holdBack(tx, row, now, 'the invitation does not wait any more');
 	if (row.kind === 'chase' && items.length === 0) return holdBack(tx, row, now, 'nothing is open any more');
 
 	const content = messageContentSchema.parse(row.content);
+	if ((row.kind === 'invitation_chase' || content.invitationId) && content.invitationId !== invited) {
+		// what is asked is told without the invitation once the person is in; another invitation has been sent by itself
+		const goesWithout = row.kind === 'request' && row.has_access;
+		if ((!invited && !goesWithout) || row.kind === 'invitation') return holdBack(tx, row, now, 'the invitation does not wait any more');
+		content.invitationId = invited ?? undefined;
+	}
 	// what was withdrawn before it left is not told
 	if (row.kind === 'request' && items.length === 0 && !content.invitationId) return holdBack(tx, row, now, 'nothing of it is open any more');
 	// a reminder to somebody who is not in yet shows the way in
 	if (row.kind === 'chase' && invited) content.invitationId = invited;
+	// the person has moved since it was planned, and what is written to them goes along; warnings and codes are for the address they were meant for
+	const toAddress = row.channel === 'email' && row.email && !KEPT_TO_ADDRESS.includes(row.kind) ? row.email : row.to_address;
 	const message: MessageToWrite = {
 		id: row.id,
 		kind: row.kind,
 		content,
-		toAddress: row.to_address,
+		toAddress,
 		recipient: { id: row.recipient_id, kind: row.recipient_kind, name: firstName(row.recipient_name), locale: row.recipient_locale },
 		items,
 		ownWords: await ownWords(tx, firm, row, content.clientName, items, now)
@@ -126,8 +138,8 @@ async function prepare(place: SendingPlace, tx: Tx, messageId: string): Promise<
 	const writing = { origin: place.origin, secretKey: place.secretKey, now };
 	const markSending = (kept: { subject: string; keptText: string; keptHtml: string | null }) =>
 		tx.rows(
-			`update message set state = 'sending', sending_at = $2, sending_since = clock_timestamp(), tries = tries + 1, subject = $3, body_text = $4, body_html = $5 where id = $1`,
-			[row.id, now, kept.subject, kept.keptText, kept.keptHtml]
+			`update message set state = 'sending', sending_at = $2, sending_since = clock_timestamp(), tries = tries + 1, subject = $3, body_text = $4, body_html = $5, to_address = $6 where id = $1`,
+			[row.id, now, kept.subject, kept.keptText, kept.keptHtml, toAddress]
 		);
 	if (row.channel === 'text') {
 		const written = await writeText(tx, firm, message, writing);
@@ -141,7 +153,7 @@ async function prepare(place: SendingPlace, tx: Tx, messageId: string): Promise<
 		mail: {
 			from: { name: firm.name, address: firm.mailFrom },
 			returnPath: bounceAddress(row.id, place.bounceDomain),
-			to: { name: row.recipient_name, address: row.to_address },
+			to: { name: row.recipient_name, address: toAddress },
 			subject: written.subject,
 			text: written.text,
 			html: written.html,
@@ -193,6 +205,8 @@ function whyNot(stays: boolean, place: SendingPlace, row: MessageRow): string | 
 		return row.contact_id && row.kind !== 'sign_in_code' && row.phone !== row.to_address ? 'the person has another number now' : null;
 	}
 	if (row.mail_problem === 'no_address') return 'the person has no address any more';
+	if ((row.kind === 'sign_in_code' || row.kind === 'password_reset') && row.email && row.email.toLowerCase() !== row.to_address.toLowerCase())
+		return 'the person has another address now';
 	return row.mail_problem === 'bounced' ? 'mail to this address came back' : null;
 }
 

@@ -1,0 +1,170 @@
+import { randomUUID } from 'node:crypto';
+import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import { changeContact } from '../clients/contacts';
+import { mendAddress } from '../clients/add-client';
+import { inviteContacts, withdrawInvitation } from '../invitations/invite';
+import { sendRequest } from '../requests/send-request';
+import {
+	makeClient,
+	makeFirm,
+	openTestHouse,
+	paperLine,
+	requestTo,
+	sendPlanned,
+	type TestClient,
+	type TestFirm,
+	type TestHouse
+} from '../testing/test-firm';
+import { planMessages } from './plan-message';
+
+let house: TestHouse;
+let firm: TestFirm;
+beforeAll(async () => (house = await openTestHouse()));
+afterAll(() => house.close());
+beforeEach(async () => {
+	house.clock.set('2026-05-04T13:30:00Z');
+	house.mailer.sent.length = 0;
+	firm = await makeFirm(house);
+});
+
+const NEW = 'mara.whitlock@new.example';
+const messages = async () =>
+	(await house.owner.query('select kind, state, reason, to_address as "to" from message where firm_id = $1 order by planned_at, kind', [firm.id]))
+		.rows;
+const ask = (client: TestClient, more: object = {}) =>
+	sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('Lease', '2026-05-20')], more));
+const invite = (client: TestClient) =>
+	firm.run((tx) =>
+		inviteContacts(tx, firm.odalys(), {
+			clientId: client.id,
+			contactIds: [client.contactId],
+			subject: 'Your portal',
+			body: 'Please come in.',
+			textBody: null,
+			onceKey: randomUUID()
+		})
+	);
+const invitationOf = async (client: TestClient) =>
+	(await house.owner.query('select id from invitation where contact_id = $1 order by sent_at desc, id limit 1', [client.contactId])).rows[0]
+		.id as string;
+
+describe('a person who has another address by the time a message goes', () => {
+	test('gets there what is written to them; the old address gets nothing', async () => {
+		const client = await makeClient(house, firm);
+		await ask(client);
+		await firm.run((tx) => mendAddress(tx, firm.odalys(), client.contactId, NEW));
+		await sendPlanned(house, firm);
+		expect(house.mailer.sent.map((mail) => mail.to.address)).toEqual([NEW]);
+		// where it went is where it is shown to have gone, and a bounce is laid to the right address
+		expect(await messages()).toMatchObject([{ kind: 'request', state: 'sent', to: NEW }]);
+	});
+	test.each([
+		['sign_in_code', 'held_back', { stepId: randomUUID() }],
+		['password_reset', 'held_back', {}],
+		['new_device', 'sent', { device: 'a phone', at: '2026-05-04T13:00:00Z' }]
+	] as const)('%s is %s: it was meant for the old one', async (kind, state, content) => {
+		const client = await makeClient(house, firm);
+		await firm.run((tx) =>
+			planMessages(tx, firm.odalys(), [{ uniqueKey: kind, kind, to: { contactId: client.contactId, address: client.email }, content }])
+		);
+		await firm.run((tx) => mendAddress(tx, firm.odalys(), client.contactId, NEW));
+		await sendPlanned(house, firm);
+		expect(house.mailer.sent.map((mail) => mail.to.address)).toEqual(state === 'sent' ? [client.email] : []);
+		expect(await messages()).toMatchObject([{ kind, state, to: client.email }]);
+	});
+	test('or none at all is not written to', async () => {
+		const client = await makeClient(house, firm, { access: false });
+		await invite(client);
+		await firm.run((tx) =>
+			changeContact(tx, firm.odalys(), {
+				clientId: client.id,
+				contactId: client.contactId,
+				name: 'Mara Whitlock',
+				email: null,
+				phone: null,
+				role: null,
+				channels: 'email'
+			})
+		);
+		await sendPlanned(house, firm);
+		expect(house.mailer.sent).toEqual([]);
+		expect(await messages()).toMatchObject([{ kind: 'invitation', state: 'held_back', reason: 'the person has no address any more' }]);
+	});
+});
+
+describe('an invitation that does not wait any more when its message would go', () => {
+	const takeUp = (client: TestClient) =>
+		house.owner.query(
+			`with came_in as (update contact set password_hash = 'x' where id = $1) update invitation set taken_up_at = now() where contact_id = $1`,
+			[client.contactId]
+		);
+	test('is not sent: withdrawn, sent anew, or to an address that was wrong', async () => {
+		const [withdrawn, again, wrong] = [
+			await makeClient(house, firm, { access: false }),
+			await makeClient(house, firm, { access: false }),
+			await makeClient(house, firm, { access: false })
+		];
+		for (const client of [withdrawn, again, wrong]) await invite(client);
+		const id = await invitationOf(withdrawn);
+		await firm.run((tx) => withdrawInvitation(tx, firm.odalys(), id));
+		house.clock.set('2026-05-04T13:31:00Z');
+		await invite(again);
+		await firm.run((tx) => mendAddress(tx, firm.odalys(), wrong.contactId, NEW));
+		await sendPlanned(house, firm);
+		expect(house.mailer.sent.map((mail) => mail.to.address)).toEqual([again.email]);
+		expect((await messages()).map((one) => [one.state, one.reason])).toEqual([
+			['held_back', 'the invitation does not wait any more'],
+			['held_back', 'the invitation does not wait any more'],
+			['held_back', 'the invitation does not wait any more'],
+			['sent', null]
+		]);
+	});
+	test('a request that brought it along goes without it once the person is in, and not at all while nobody could open it', async () => {
+		const [inside, outside] = [await makeClient(house, firm, { access: false }), await makeClient(house, firm, { access: false })];
+		for (const client of [inside, outside]) await ask(client, { withInvitation: true });
+		await takeUp(inside);
+		const id = await invitationOf(outside);
+		await firm.run((tx) => withdrawInvitation(tx, firm.odalys(), id));
+		await sendPlanned(house, firm);
+		expect(house.mailer.sent.map((mail) => mail.to.address)).toEqual([inside.email]);
+		expect(house.mailer.sent[0].text).not.toContain('/join/');
+		expect((await messages()).filter((one) => one.kind === 'request').map((one) => one.reason)).toEqual(
+			expect.arrayContaining([null, 'the invitation does not wait any more'])
+		);
+	});
+	test('a request takes the one along that waits now', async () => {
+		const client = await makeClient(house, firm, { access: false });
+		await ask(client, { withInvitation: true });
+		const first = await invitationOf(client);
+		house.clock.set('2026-05-04T13:31:00Z');
+		await invite(client);
+		expect(await invitationOf(client)).not.toBe(first);
+		await sendPlanned(house, firm);
+		const links = house.mailer.sent.map((mail) => /\/join\/[\w-]+/.exec(mail.text)?.[0]);
+		expect(links).toHaveLength(2);
+		expect(new Set(links).size).toBe(1);
+	});
+});
+
+test('somebody who was suspended meanwhile is not written to', async () => {
+	const client = await makeClient(house, firm);
+	await ask(client);
+	await house.owner.query('update contact set suspended_at = now() where id = $1', [client.contactId]);
+	await sendPlanned(house, firm);
+	expect(house.mailer.sent).toEqual([]);
+	expect(await messages()).toMatchObject([{ state: 'held_back', reason: 'the person is suspended' }]);
+	const { rows } = await house.owner.query(`select details from event where firm_id = $1 and verb = 'message_held_back'`, [firm.id]);
+	expect(rows[0].details).toMatchObject({ to: 'Mara Whitlock', reason: 'the person is suspended' });
+});
+
+test('a mail server that cannot take it is asked ten times, and then a person has it; the address is not blamed', async () => {
+	const client = await makeClient(house, firm);
+	await ask(client);
+	for (let i = 0; i < 10; i++) {
+		house.mailer.answers.push({ outcome: 'try_later', reason: '451 busy' });
+		await sendPlanned(house, firm);
+	}
+	expect(await messages()).toMatchObject([{ state: 'failed', reason: '451 busy, 10 times' }]);
+	expect((await house.owner.query('select mail_problem from contact where id = $1', [client.contactId])).rows).toEqual([{ mail_problem: null }]);
+	expect(house.mailer.sent).toEqual([]);
+});
