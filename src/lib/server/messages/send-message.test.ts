@@ -3,12 +3,18 @@ import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest'
 import { changeContact } from '../clients/contacts';
 import { mendAddress } from '../clients/add-client';
 import { inviteContacts, withdrawInvitation } from '../invitations/invite';
+import type { Tx } from '../platform/db/database';
+import { answerItem } from '../requests/client-item';
+import { fillInByPhone } from '../requests/fill-in';
+import { sendItemBack, waiveItem } from '../requests/judge-item';
 import { sendRequest } from '../requests/send-request';
 import {
+	itemsOf,
 	makeClient,
 	makeFirm,
 	openTestHouse,
 	paperLine,
+	questionLine,
 	requestTo,
 	sendPlanned,
 	type TestClient,
@@ -144,6 +150,25 @@ describe('an invitation that does not wait any more when its message would go', 
 		expect(links).toHaveLength(2);
 		expect(new Set(links).size).toBe(1);
 	});
+});
+
+test.each([
+	['waived', (tx: Tx, itemId: string, version: number) => waiveItem(tx, firm.odalys(), { itemId, version })],
+	['answered', (tx: Tx, itemId: string, version: number) => fillInByPhone(tx, firm.odalys(), { itemId, version, typed: { answer: 'All of it.' } })]
+])('what was sent back and is %s by now is not told of', async (_, settle) => {
+	const client = await makeClient(house, firm);
+	const requestId = await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [questionLine('What do you do?', '2026-05-20')]));
+	await sendPlanned(house, firm);
+	const [{ id }] = await itemsOf(house, requestId);
+	const version = async () => (await itemsOf(house, requestId))[0].version;
+	await client.run((tx) => answerItem(tx, client.mara(), { itemId: id, answer: 'Some.' }));
+	await firm.run(async (tx) => sendItemBack(tx, firm.odalys(), { itemId: id, version: await version(), reason: 'All of it, please.' }));
+	await firm.run(async (tx) => settle(tx, id, await version()));
+	await sendPlanned(house, firm);
+	expect((await messages()).filter((one) => one.kind === 'sent_back')).toMatchObject([
+		{ state: 'held_back', reason: 'it is answered or waived by now' }
+	]);
+	expect(house.mailer.sent.map((mail) => mail.text).join()).not.toContain('All of it, please.');
 });
 
 test('somebody who was suspended meanwhile is not written to', async () => {

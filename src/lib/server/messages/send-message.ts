@@ -112,6 +112,7 @@ async function prepare(place: SendingPlace, tx: Tx, messageId: string): Promise<
 	const items = await itemsToName(tx, row);
 	const invited = row.contact_id ? await waitingInvitation(tx, row.contact_id, now) : null;
 	if (row.kind === 'chase' && items.length === 0) return holdBack(tx, row, now, 'nothing is open any more');
+	if (row.kind === 'sent_back' && !(await isStillSentBack(tx, row.id))) return holdBack(tx, row, now, 'it is answered or waived by now');
 
 	const content = messageContentSchema.parse(row.content);
 	if ((row.kind === 'invitation_chase' || content.invitationId) && content.invitationId !== invited) {
@@ -230,6 +231,15 @@ async function itemsToName(tx: Tx, row: MessageRow): Promise<{ id: string; title
 		order by i.due_on nulls last, i.position, i.id`,
 		[row.kind === 'chase' ? row.contact_id : row.id, OPEN_STATES]
 	);
+}
+
+async function isStillSentBack(tx: Tx, messageId: string): Promise<boolean> {
+	const item = await tx.first(
+		`select 1 from message_item mi join item i on i.id = mi.item_id and i.state = 'sent_back' join client c on c.id = i.client_id and c.state = 'active'
+		where mi.message_id = $1`,
+		[messageId]
+	);
+	return item !== null;
 }
 
 async function holdBack(tx: Tx, row: MessageRow, now: string, reason: string): Promise<null> {
