@@ -35,6 +35,14 @@ export type RoundsRow = {
 /** A remark `m` of a client that nobody saw yet; what is pinned to a file belongs to what they say of it, once that has come in. */
 const UNANSWERED = `m.seen_at is null and m.by_contact is not null and not (m.attachment_id is not null and i.state in ('handed_in', 'answered_no'))`;
 
+/** An open item of which no reminder is left, though it is reminded of; with `bounced` and `closed` beside it. */
+const RAN_OUT = `state in ('asked', 'seen', 'started', 'sent_back') and next_chase_on is null and due_on is not null and chase_plan is distinct from 'none'
+	and contact_id not in (select id from bounced) and client_id not in (select id from closed)`;
+
+/** An invitation `i` of a contact `c` that nobody took up, at `$2`, for `$3` days. */
+const NOT_TAKEN_UP = `i.taken_up_at is null and i.withdrawn_at is null and i.replaced_at is null and i.put_aside_at is null and c.mail_problem is null
+	and (i.sent_at <= $2::timestamptz - make_interval(days => $3) or i.expires_at <= $2)`;
+
 /**
  * What needs a person of the firm now, section by section, the oldest of each first; what came in of one client stands together,
  * where the client's oldest stands. See `countRounds` for how many there are.
@@ -84,10 +92,7 @@ export async function readRounds(
 		[tx.firmId, ROUNDS_SECTION_ROWS]
 	);
 	const rows: RoundsRow[] = items.map((item) => {
-		const late =
-			item.due_on && item.due_on < item.state_at.slice(0, 10)
-				? daysLate({ state: 'asked', dueOn: item.due_on }, localDate(item.state_at, firm.calendar))
-				: 0;
+		const late = daysLate({ state: 'asked', dueOn: item.due_on }, localDate(item.state_at, firm.calendar));
 		const section = item.state === 'handed_in' ? (item.letter_state === 'signed' ? 'to_countersign' : 'handed_in') : 'answers';
 		return {
 			section,
@@ -126,8 +131,7 @@ export async function readRounds(
 		closed as materialized (select id from client where firm_id = $1 and state <> 'active'),
 		ran_out as materialized (
 			select client_id, count(*) n, min(due_on) due_on, max(state_at) state_at, array_agg(id) items, (array_agg(contact_id order by due_on, id))[1] contact_id
-			from item where firm_id = $1 and state in ('asked', 'seen', 'started', 'sent_back') and next_chase_on is null and due_on is not null and chase_plan is distinct from 'none'
-				and contact_id not in (select id from bounced) and client_id not in (select id from closed)
+			from item where firm_id = $1 and ${RAN_OUT}
 			group by client_id order by min(due_on), client_id limit $2
 		)
 		select r.client_id, cl.name client_name, r.n, c.name contact, r.due_on, coalesce(e.at, r.state_at) since
@@ -199,8 +203,7 @@ export async function readRounds(
 	}>(
 		`select i.id, i.sent_at as "sentAt", i.expires_at as "expiresAt", i.opened_at as "openedAt", i.client_id, cl.name client_name, c.name contact_name
 		from invitation i join client cl on cl.id = i.client_id join contact c on c.id = i.contact_id
-		where i.firm_id = $1 and i.taken_up_at is null and i.withdrawn_at is null and i.replaced_at is null and i.put_aside_at is null and c.mail_problem is null and cl.state = 'active'
-			and (i.sent_at <= $2::timestamptz - make_interval(days => $3) or i.expires_at <= $2) order by i.sent_at limit $4`,
+		where i.firm_id = $1 and cl.state = 'active' and ${NOT_TAKEN_UP} order by i.sent_at limit $4`,
 		[tx.firmId, actor.now, INVITATION_WAIT_DAYS, ROUNDS_SECTION_ROWS]
 	);
 	for (const i of invitations) {
@@ -318,12 +321,10 @@ export async function countRounds(tx: Tx, now: string): Promise<Record<RoundsSec
 			(select count(*) from item where firm_id = $1 and state = 'handed_in')
 				- (select count(*) from letter l join item i on i.id = l.item_id where l.firm_id = $1 and l.state = 'signed' and i.state = 'handed_in') handed_in,
 			(select count(*) from letter l join item i on i.id = l.item_id where l.firm_id = $1 and l.state = 'signed' and i.state = 'handed_in') to_countersign,
-			(select count(distinct client_id) from item where firm_id = $1 and state in ('asked', 'seen', 'started', 'sent_back')
-				and next_chase_on is null and due_on is not null and contact_id not in (select id from bounced) and client_id not in (select id from closed)) ran_out,
+			(select count(distinct client_id) from item where firm_id = $1 and ${RAN_OUT}) ran_out,
 			(select count(distinct (coalesce(contact_id, staff_id), state = 'unclear')) from message where firm_id = $1 and state in ('failed', 'unclear') and seen_by_staff_at is null) mail_trouble,
 			(select count(*) from invitation i join contact c on c.id = i.contact_id where i.firm_id = $1
-				and taken_up_at is null and withdrawn_at is null and replaced_at is null and put_aside_at is null and c.mail_problem is null and i.client_id not in (select id from closed)
-				and (sent_at <= $2::timestamptz - make_interval(days => $3) or expires_at <= $2)) not_taken_up,
+				and i.client_id not in (select id from closed) and ${NOT_TAKEN_UP}) not_taken_up,
 			(select count(*) from contact c where c.firm_id = $1 and c.mail_problem = 'no_address' and c.removed_at is null
 				and exists (select from client_contact cc where cc.contact_id = c.id and cc.client_id not in (select id from closed))) no_address`,
 		[tx.firmId, now, INVITATION_WAIT_DAYS]
