@@ -17,6 +17,7 @@ import {
 	refillPractice
 } from '$lib/server/practice/practice';
 import { makeClient, makeFirm, openTestHouse, paperLine, requestTo, SECRET_KEY, type TestFirm, type TestHouse } from '$lib/server/testing/test-firm';
+import { sendMessage } from '$lib/server/messages/send-message';
 import { sendRequest } from '$lib/server/requests/send-request';
 import { fillPractice } from './fill-practice';
 
@@ -91,8 +92,21 @@ describe('a practice workspace', () => {
 	test('is filled with clients at every stage, up to today, and nothing leaves the building', { timeout: 60_000 }, async () => {
 		const before = await inFirmOfReal();
 		house.mailer.sent.length = house.texts.sent.length = 0;
-		await fill();
+		// the queue meanwhile takes up every message as soon as it is planned
+		const done = new AbortController();
+		const queue = (async () => {
+			while (!done.signal.aborted)
+				for (const { id } of await house.db.inFirm(practiceId, (tx) => tx.rows<{ id: string }>(`select id from message where state = 'planned'`)))
+					await sendMessage(house.place, practiceId, id);
+		})();
+		await fill().finally(() => done.abort());
+		await queue;
 		expect(await state()).toBe('ready');
+		const gone = await house.owner.query(
+			`select count(*)::int n, count(*) filter (where sent_at > planned_at + interval '4 days')::int late from message where firm_id = $1 and state = 'sent'`,
+			[practiceId]
+		);
+		expect(gone.rows[0]).toEqual({ n: expect.any(Number), late: 0 });
 		const filled = await counts();
 		expect(filled.clients).toBe(11);
 		expect(filled.requests).toBeGreaterThan(8);

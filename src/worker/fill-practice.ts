@@ -62,7 +62,7 @@ export async function fillPractice(house: House, place: SendingPlace, practiceId
 			const planned = await db.inFirm(practiceId, (tx) =>
 				tx.rows<{ id: string }>(`select id from message where state = 'planned' order by planned_at`)
 			);
-			for (const { id } of planned) await sendMessage({ ...place, clock: hand }, practiceId, id);
+			for (const { id } of planned) await sendMessage({ ...place, clock: hand, playsPractice: true }, practiceId, id);
 		}
 	});
 	await db.inFirm(practiceId, async (tx) => {

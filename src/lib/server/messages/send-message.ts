@@ -1,5 +1,5 @@
 import { bounceAddress } from '../platform/mail/bounce-receiver';
-import { isSendingTime, localDate, nextSendingTime } from '$lib/core/calendar/firm-calendar';
+import { addToInstant, isSendingTime, localDate, nextSendingTime } from '$lib/core/calendar/firm-calendar';
 import { fillText, firstName } from '$lib/core/letters/merge-fields';
 import { OPEN_STATES } from '$lib/core/requests/item-states';
 import type { TextKind } from '$lib/core/messages/message-texts';
@@ -30,6 +30,8 @@ export interface SendingPlace {
 	origin: string;
 	secretKey: string;
 	bounceDomain: string;
+	/** plays the past of a practice workspace, at its own time */
+	playsPractice?: boolean;
 }
 
 interface MessageRow {
@@ -103,6 +105,7 @@ async function prepare(place: SendingPlace, tx: Tx, messageId: string): Promise<
 	if (row.suspended) return holdBack(tx, row, now, 'the person is suspended');
 	// mail and texts of a practice workspace never leave the building, whatever is configured; there they are kept whole
 	const stays = firm.isPractice;
+	if (stays && !place.playsPractice && (await isBeingFilled(tx))) return { later: addToInstant(now, { minutes: 1 }) };
 	const cannot = whyNot(stays, place, row);
 	if (cannot) return holdBack(tx, row, now, cannot);
 	if (row.kind === 'chase' || row.kind === 'invitation_chase') {
@@ -115,7 +118,9 @@ async function prepare(place: SendingPlace, tx: Tx, messageId: string): Promise<
 	if (row.kind === 'sent_back' && !(await isStillSentBack(tx, row.id))) return holdBack(tx, row, now, 'it is answered or waived by now');
 
 	const content = messageContentSchema.parse(row.content);
-	if ((row.kind === 'invitation_chase' || content.invitationId) && content.invitationId !== invited) {
+	if (
+		row.kind === 'invitation_chase' ? content.invitationId !== invited : content.invitationId && !(await invitationWaits(tx, content.invitationId))
+	) {
 		// what is asked is told without the invitation once the person is in; another invitation has been sent by itself
 		const goesWithout = row.kind === 'request' && row.has_access;
 		if ((!invited && !goesWithout) || row.kind === 'invitation') return holdBack(tx, row, now, 'the invitation does not wait any more');
@@ -219,6 +224,19 @@ async function waitingInvitation(tx: Tx, contactId: string, now: string): Promis
 		[contactId, now]
 	);
 	return row && row.id;
+}
+
+/** While the past of a practice workspace is played, its messages go at the time that is played, and are left alone by the queue. */
+async function isBeingFilled(tx: Tx): Promise<boolean> {
+	return (await tx.first(`select 1 from firm where id = $1 and practice_state = 'filling'`, [tx.firmId])) !== null;
+}
+
+/** Whether an invitation is neither taken up, nor withdrawn, nor replaced by another. */
+async function invitationWaits(tx: Tx, invitationId: string): Promise<boolean> {
+	const row = await tx.first('select 1 from invitation where id = $1 and taken_up_at is null and withdrawn_at is null and replaced_at is null', [
+		invitationId
+	]);
+	return row !== null;
 }
 
 /** What the message is about and still open: for a chase everything open of the person, for a request what it was planned with, due first. */

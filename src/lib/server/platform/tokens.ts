@@ -22,14 +22,14 @@ export function hashToken(token: string): Buffer {
 /** Encrypts with AES-256-GCM; the result holds nonce, tag and cipher text. */
 export function encrypt(plain: Buffer, keyHex: string): Buffer {
 	const nonce = randomBytes(12);
-	const cipher = createCipheriv('aes-256-gcm', Buffer.from(keyHex, 'hex'), nonce);
+	const cipher = createCipheriv('aes-256-gcm', Buffer.from(keyHex, 'hex'), nonce, { authTagLength: 16 });
 	const text = Buffer.concat([cipher.update(plain), cipher.final()]);
 	return Buffer.concat([nonce, cipher.getAuthTag(), text]);
 }
 
 /** @throws Error if the key is another one or the data was changed */
 export function decrypt(sealed: Buffer, keyHex: string): Buffer {
-	const decipher = createDecipheriv('aes-256-gcm', Buffer.from(keyHex, 'hex'), sealed.subarray(0, 12));
+	const decipher = createDecipheriv('aes-256-gcm', Buffer.from(keyHex, 'hex'), sealed.subarray(0, 12), { authTagLength: 16 });
 	decipher.setAuthTag(sealed.subarray(12, 28));
 	return Buffer.concat([decipher.update(sealed.subarray(28)), decipher.final()]);
 }

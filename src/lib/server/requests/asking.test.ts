@@ -284,6 +284,17 @@ describe('what else a client may say', () => {
 			state: 'asked'
 		});
 	});
+	test('asking for time before it is due makes nobody late sooner: the date stays, and nothing reminds until then', async () => {
+		const item = await ask(paperLine('Lease', '2026-05-20'));
+		const shown = () => firm.run((tx) => readItem(tx, firm.odalys(), item.id));
+		expect((await shown()).nextChaseOn).toBe('2026-05-18');
+		await client.run((tx) => askForTime(tx, client.mara(), { itemId: item.id, until: '2026-05-12' }));
+		expect(await shown()).toMatchObject({ dueOn: '2026-05-20', askedTimeUntil: '2026-05-12', nextChaseOn: '2026-05-18' });
+		await client.run((tx) => askForTime(tx, client.mara(), { itemId: item.id, until: '2026-05-19' }));
+		const { nextChaseOn, dueOn } = await shown();
+		expect(dueOn).toBe('2026-05-20');
+		expect(nextChaseOn! >= '2026-05-19').toBe(true);
+	});
 	test('a question reaches Rounds; the answer goes by mail and stays on the item; each side sees what is new', async () => {
 		const item = await ask(paperLine('Lease', '2026-05-20'));
 		await sendPlanned(house, firm);

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { addToInstant, compareInstants, daysBetween, localDate } from '$lib/core/calendar/firm-calendar';
+import { addDays, addToInstant, compareInstants, daysBetween, localDate } from '$lib/core/calendar/firm-calendar';
 import type { FactName } from '$lib/core/clients/facts';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { answerInWords, answerOf, answersOf, factOf, ITEM_SPECS, type Answer, type ItemKind } from '$lib/core/requests/item-kinds';
@@ -202,7 +202,10 @@ export async function sayAlreadySent(tx: Tx, actor: Actor, input: { itemId: stri
 /** Longest time a client may ask for, in days. */
 export const LATER_DAYS = 60;
 
-/** Asks for time until a day: the due date moves there, and reminders with it. The firm sees it, and may move it back. */
+/**
+ * Asks for time until a day: the due date moves there, and reminders with it; one that is later stays, and nobody reminds of it before
+ * that day. The firm sees it, and may move it back.
+ */
 export async function askForTime(tx: Tx, actor: Actor, input: { itemId: string; until: string }): Promise<void> {
 	const item = await lockOwnItem(tx, actor, input.itemId);
 	if (!isOpen(item.state)) throw new DomainError('changed_meanwhile', saying('wrong.item.moved', { title: item.title, state: item.state }));
@@ -210,10 +213,12 @@ export async function askForTime(tx: Tx, actor: Actor, input: { itemId: string; 
 	const today = localDate(actor.now, firm.calendar);
 	if (input.until <= today || daysBetween(today, input.until) > LATER_DAYS)
 		throw new DomainError('invalid', saying('wrong.later.range', { days: LATER_DAYS }), { until: saying('wrong.later.range', { days: LATER_DAYS }) });
-	await tx.rows('update item set due_on = $2, asked_time_until = $2, chased_through = $3, version = version + 1 where id = $1', [
+	const staysDue = item.due_on !== null && item.due_on > input.until;
+	await tx.rows('update item set due_on = $2, asked_time_until = $3, chased_through = $4, version = version + 1 where id = $1', [
 		item.id,
+		staysDue ? item.due_on : input.until,
 		input.until,
-		today
+		staysDue ? addDays(input.until, -1) : today
 	]);
 	await refreshChaseDays(tx, [item.id], firm);
 	await recordEvent(tx, actor, {

@@ -17,8 +17,9 @@ import {
 	type TestFirm,
 	type TestHouse
 } from '../testing/test-firm';
-import { answerItem, handInPapers, keepDraftAnswer, sayDoesNotApply, seeItem } from './client-item';
-import { acceptItem, moveDueDate, reopenItem, sendItemBack, waiveItem } from './judge-item';
+import { answerItem, confirmItem, handInPapers, keepDraftAnswer, sayAlreadySent, sayDoesNotApply, seeItem } from './client-item';
+import { fillInByPhone } from './fill-in';
+import { acceptItem, changeItemPerson, moveDueDate, reopenItem, sendItemBack, waiveItem } from './judge-item';
 import { sendRequest } from './send-request';
 
 let house: TestHouse;
@@ -35,6 +36,8 @@ afterAll(() => house.close());
 const pdf = () => Readable.from([Buffer.from('%PDF-1.7\n%âãÏÓ\n1 0 obj\n')]);
 const send = async (...lines: Parameters<typeof requestTo>[1]) =>
 	itemsOf(house, await sendRequest(house, firm.id, firm.odalys(), requestTo(client, lines)));
+const take = (itemId: string, name: string, content: Readable, signal?: AbortSignal) =>
+	takeInPaper(house, firm.id, client.mara(), { itemId, name, content, signal });
 const stateOf = async (id: string) => (await house.owner.query('select * from item where id = $1', [id])).rows[0];
 const storedFiles = async () => (await readdir(house.papersFolder, { recursive: true, withFileTypes: true })).filter((e) => e.isFile()).length;
 
@@ -184,9 +187,6 @@ describe('an item from asked to settled', () => {
 });
 
 describe('papers', () => {
-	const take = (itemId: string, name: string, content: Readable, signal?: AbortSignal) =>
-		takeInPaper(house, firm.id, client.mara(), { itemId, name, content, signal });
-
 	test('are streamed, hashed, named safely, handed in, opened with a record', async () => {
 		const [{ id }] = await send(paperLine('A', '2026-05-20'));
 		const paper = await take(id, '../../etc/Lease\u202efdp.pdf', pdf());
@@ -294,6 +294,26 @@ describe('papers', () => {
 		const [{ id }] = await send(paperLine('A', '2026-05-20'));
 		await expect(client.run((tx) => handInPapers(tx, client.mara(), id))).rejects.toMatchObject({ code: 'invalid' });
 	});
+});
+
+test('a letter is answered by signing or declining, and judged by countersigning: nothing else moves it', async () => {
+	const [{ id }] = await send(letterLine('Letter', '2026-05-20', { start_date: '1 June 2026', services: 'the books', monthly_fee: '$280' }));
+	const of = { itemId: id, version: 1 };
+	const refused = [
+		firm.run((tx) => acceptItem(tx, firm.odalys(), of)),
+		firm.run((tx) => sendItemBack(tx, firm.odalys(), { ...of, reason: 'No.' })),
+		firm.run((tx) => reopenItem(tx, firm.odalys(), of)),
+		firm.run((tx) => changeItemPerson(tx, firm.odalys(), { ...of, contactId: client.contactId })),
+		firm.run((tx) => fillInByPhone(tx, firm.odalys(), { ...of, typed: {} })),
+		client.run((tx) => sayDoesNotApply(tx, client.mara(), { itemId: id, reason: 'No.' })),
+		client.run((tx) => sayAlreadySent(tx, client.mara(), { itemId: id, reason: 'by post' })),
+		client.run((tx) => answerItem(tx, client.mara(), { itemId: id, answer: 'yes' })),
+		client.run((tx) => confirmItem(tx, client.mara(), id)),
+		client.run((tx) => handInPapers(tx, client.mara(), id))
+	];
+	for (const attempt of await Promise.allSettled(refused)) expect(attempt).toMatchObject({ status: 'rejected', reason: { code: 'invalid' } });
+	await expect(take(id, 'a.pdf', pdf())).rejects.toMatchObject({ code: 'changed_meanwhile' });
+	expect(await stateOf(id)).toMatchObject({ state: 'asked', version: 1 });
 });
 
 test('the position of a client follows every item, whatever is changed at once', async () => {
