@@ -39,6 +39,28 @@ export interface PreparedLetter {
 }
 
 /**
+ * The value of every field of a letter.
+ * @throws DomainError unfilled_fields naming each field, invalid if the letter is empty
+ */
+export function requireFilledLetter(
+	firm: Firm,
+	parties: LetterParties,
+	letter: { document: LetterDocument; values: Record<string, string> },
+	now: string
+): Record<string, string> {
+	if (isBlankLetter(letter.document)) throw new DomainError('invalid', 'The letter has no words yet. Write it, or take the line out.');
+	const values = { ...letter.values, ...automaticValues(firm, parties, now) };
+	const unfilled = unfilledFields(mergeFieldsOf(letter.document), values);
+	if (unfilled.length > 0)
+		throw new DomainError(
+			'unfilled_fields',
+			`The letter cannot go yet. Still to fill in: ${unfilled.map(mergeFieldWords).join(', ')}.`,
+			Object.fromEntries(unfilled.map((name) => [name, `Please write: ${mergeFieldWords(name)}.`]))
+		);
+	return values;
+}
+
+/**
  * Fills a letter, renders it to PDF and stores it. Outside any transaction: it takes a moment. Whoever calls
  * it removes the file if what it was made for fails.
  * @param logo the firm's, as a data address of a PNG
@@ -52,15 +74,7 @@ export async function prepareLetter(
 	letter: { title: string; document: LetterDocument; values: Record<string, string> },
 	now: string
 ): Promise<PreparedLetter> {
-	if (isBlankLetter(letter.document)) throw new DomainError('invalid', 'The letter has no words yet. Write it, or take the line out.');
-	const values = { ...letter.values, ...automaticValues(firm, parties, now) };
-	const unfilled = unfilledFields(mergeFieldsOf(letter.document), values);
-	if (unfilled.length > 0)
-		throw new DomainError(
-			'unfilled_fields',
-			`The letter cannot go yet. Still to fill in: ${unfilled.map(mergeFieldWords).join(', ')}.`,
-			Object.fromEntries(unfilled.map((name) => [name, `Please write: ${mergeFieldWords(name)}.`]))
-		);
+	const values = requireFilledLetter(firm, parties, letter, now);
 	const document = fillLetter(letter.document, values);
 	const composed = await place.pdf.compose({
 		title: letter.title,

@@ -5,6 +5,7 @@ import type { DraftContent } from '$lib/core/requests/request-list';
 import { afterBusinessDays } from '$lib/core/schedules/due-rule';
 import { addContact } from '../clients/contacts';
 import {
+	letterLine,
 	makeClient,
 	makeFirm,
 	openTestHouse,
@@ -203,7 +204,12 @@ describe('many drafts at once', () => {
 	test('are sent after it was said to whom; what stands in the way is said before, and stays', async () => {
 		const oysters = await makeClient(house, firm, { name: 'Ninth Rock Oysters', access: false });
 		const all = [await draft(client, 'Kites'), await draft(client, 'Quietly', { quiet: true }), await draft(oysters, 'Oysters')];
-		const bad = [await draft(client, 'Nobody', { contactId: null }), await draft(client, 'Empty', { lines: [] })];
+		const bad = [
+			await draft(client, 'Nobody', { contactId: null }),
+			await draft(client, 'Empty', { lines: [] }),
+			await draft(client, 'Papers of {period}'),
+			await draft(client, 'A letter', { lines: [{ ...letterLine('Letter', '2026-05-06', {}), why: '', out: false, due: afterBusinessDays(5) }] })
+		];
 		const ids = [...all, ...bad].map((one) => one.id);
 		const seen = await firm.run((tx) => foreseeSending(tx, firm.odalys(), ids));
 		expect(seen.words).toEqual([
@@ -215,13 +221,17 @@ describe('many drafts at once', () => {
 		]);
 		expect(seen.stays.map((one) => [one.title, one.problem])).toEqual([
 			['Nobody', expect.stringContaining('Nobody is chosen')],
-			['Empty', expect.stringContaining('at least one line')]
+			['Empty', expect.stringContaining('at least one line')],
+			['Papers of {period}', expect.stringContaining('nothing to put in for')],
+			['A letter', expect.stringContaining('Start date')]
 		]);
 		const results = await sendDrafts(house, firm.id, firm.odalys(), ids);
-		expect(results.map((one) => one.problem === null)).toEqual([true, true, true, false, false]);
+		expect(results.map((one) => one.problem === null)).toEqual([true, true, true, false, false, false, false]);
 		// only of what was put up quietly nothing has left
-		expect(results.map((one) => one.undo?.id ?? null)).toEqual([null, all[1].id, null, null, null]);
-		expect((await firm.run((tx) => readDrafts(tx, firm.odalys()))).map((one) => one.title).sort()).toEqual(['Empty', 'Nobody']);
+		expect(results.map((one) => one.undo?.id ?? null)).toEqual([null, all[1].id, null, null, null, null, null]);
+		expect((await firm.run((tx) => readDrafts(tx, firm.odalys()))).map((one) => one.title).sort()).toEqual(
+			bad.map((_, i) => ['A letter', 'Empty', 'Nobody', 'Papers of {period}'][i])
+		);
 		await sendPlanned(house, firm);
 		expect(house.mailer.sent.map((mail) => mail.to.address).sort()).toEqual([client.email, oysters.email].sort());
 	});

@@ -72,6 +72,13 @@ describe('sending a request', () => {
 		).rejects.toThrow('nick_name');
 	});
 
+	test('fields are put into the titles of its lines too; one that is unfilled is named once', async () => {
+		const line = (title: string) => ({ ...paperLine(title, '2026-05-20') });
+		const [item] = await send(line('Lease of {client_name}'));
+		expect(await stateOf(item.id)).toMatchObject({ title: 'Lease of Gull & String Kites' });
+		await expect(send(line('Papers of {period}'), line('More of {period}'))).rejects.toThrow(/nothing to put in for: period\.$/i);
+	});
+
 	test('a letter with a character no font has is refused in words', async () => {
 		const document = { type: 'doc' as const, content: [{ type: 'paragraph' as const, content: [{ type: 'text' as const, text: 'Dear 🪁' }] }] };
 		const letter = letterLine('Letter', '2026-05-20', {}, document);

@@ -17,7 +17,7 @@ import type { DraftResult } from './many-drafts';
 import { dropSentDraft, GONE_DRAFT, readDraft, readDraftNames, type Draft } from './drafts';
 import { announceTogether } from '../schedules/announce-requests';
 import { readUnsendable } from './undo-sending';
-import { sendRequest, type RequestOrigin } from './send-request';
+import { requireReady, sendRequest, type RequestOrigin } from './send-request';
 
 /** When a line of a draft is due if it is sent on a day: by its rule if it follows one, or if its own day has passed. */
 export function dueIfSentOn(line: Pick<LineInHand, 'due' | 'dueOn' | 'dueBy'>, day: string, calendar: FirmCalendar): string {
@@ -134,6 +134,7 @@ export async function foreseeSending(tx: Tx, actor: Actor, ids: readonly string[
 		try {
 			const { draft, input } = await requestOfDraft(tx, actor, firm, id);
 			if (draft.stands) throw new DomainError('invalid', DRAFT_STANDS[draft.stands]);
+			await requireReady(tx, actor, input);
 			foreseen.items.push({ id, version: draft.version });
 			outcomes.push({
 				contactName: draft.contactName,

@@ -14,7 +14,7 @@ import { asSeenBy } from '../firms/brands';
 import { readPicture } from '../firms/pictures';
 import { loadFirm, type Firm } from '../firms/firm';
 import { beginInvitation } from '../invitations/invite';
-import { automaticValues, prepareLetter, type LetterParties, type PreparedLetter } from '../letters/prepare-letter';
+import { automaticValues, prepareLetter, requireFilledLetter, type LetterParties, type PreparedLetter } from '../letters/prepare-letter';
 import { byWays, planMessages } from '../messages/plan-message';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
@@ -62,41 +62,25 @@ export async function sendRequest(
 	requireStaff(actor, 'send_request');
 	const known = await place.db.inFirm(firmId, async (tx) => {
 		const sent = await tx.first<{ id: string }>('select id from request where firm_id = $1 and once_key = $2', [firmId, input.onceKey]);
-		const firm = await asSeenBy(tx, await loadFirm(tx), { clientId: input.clientId });
-		const people = [];
-		for (const id of [input.contactId, ...new Set(input.others.filter((other) => other !== input.contactId))])
-			people.push({ id, ...(await readRecipient(tx, input.clientId, id)) });
-		if (!sent) await requireActiveClient(tx, input.clientId);
-		await requireAttachments(tx, input);
-		await requireAccounts(tx, input);
-		const lines = await asTheyStand(tx, input);
-		return { sent: sent?.id, firm, people, lines, logo: await readPicture(tx, firm.logoVersion) };
+		if (sent) return { sent: sent.id };
+		const ready = await requireReady(tx, actor, input);
+		return { ready, logo: await readPicture(tx, ready.firm.logoVersion) };
 	});
-	if (known.sent) return known.sent;
-	const { firm, people, logo } = known;
-	input = { ...input, lines: known.lines };
-	const [recipient] = people;
-	requireSendable(firm, actor, input, people);
-
-	const values = automaticValues(firm, recipient, actor.now);
-	const unfilled = unfilledFields([...mergeFieldsInText(input.title), ...mergeFieldsInText(input.message)], values);
-	if (unfilled.length > 0)
-		throw new DomainError(
-			'unfilled_fields',
-			`The message cannot go yet. There is nothing to put in for: ${unfilled.map(mergeFieldWords).join(', ')}.`
-		);
-
+	if (known.sent !== undefined) return known.sent;
+	const { ready, logo } = known;
+	const { firm, people } = ready;
+	input = ready.input;
 	const letters = new Map<number, PreparedLetter>();
 	try {
 		for (const [index, line] of input.lines.entries())
 			if (line.kind === 'letter')
 				letters.set(
 					index,
-					await prepareLetter(place, firm, recipient, logo && `data:image/png;base64,${logo.bytes.toString('base64')}`, line, actor.now)
+					await prepareLetter(place, firm, people[0], logo && `data:image/png;base64,${logo.bytes.toString('base64')}`, line, actor.now)
 				);
 		return await place.db.inFirm(firmId, async (tx) => {
 			await lockDraft(tx, input.onceKey);
-			const id = await writeRequest(tx, actor, firm, people, { ...input, title: fillText(input.title, values) }, letters, { tell, standing: null });
+			const id = await writeRequest(tx, actor, firm, people, input, letters, { tell, standing: null });
 			await done?.(tx, id);
 			return id;
 		});
@@ -112,6 +96,33 @@ export async function sendRequest(
 }
 
 export type Person = Recipient & { id: string };
+
+/**
+ * A request as it would be written now: its lines as they stand, fields put into its titles, and everybody who gets it.
+ * @throws DomainError what stands in the way of sending it
+ */
+export async function requireReady(tx: Tx, actor: Actor, input: NewRequest): Promise<{ firm: Firm; people: Person[]; input: NewRequest }> {
+	const firm = await asSeenBy(tx, await loadFirm(tx), { clientId: input.clientId });
+	const people: Person[] = [];
+	for (const id of [input.contactId, ...new Set(input.others.filter((other) => other !== input.contactId))])
+		people.push({ id, ...(await readRecipient(tx, input.clientId, id)) });
+	await requireActiveClient(tx, input.clientId);
+	await requireAttachments(tx, input);
+	await requireAccounts(tx, input);
+	const lines = await asTheyStand(tx, input);
+	requireSendable(firm, actor, input, people);
+	const values = automaticValues(firm, people[0], actor.now);
+	const titles = [input.title, ...lines.map((line) => line.title)];
+	const unfilled = unfilledFields(mergeFieldsInText([...titles, input.message].join('\n')), values);
+	if (unfilled.length > 0)
+		throw new DomainError(
+			'unfilled_fields',
+			`The message cannot go yet. There is nothing to put in for: ${unfilled.map(mergeFieldWords).join(', ')}.`
+		);
+	for (const line of lines) if (line.kind === 'letter') requireFilledLetter(firm, people[0], line, actor.now);
+	const filled = (title: string) => fillText(title, values).slice(0, 160);
+	return { firm, people, input: { ...input, title: filled(input.title), lines: lines.map((line) => ({ ...line, title: filled(line.title) })) } };
+}
 
 /** Whether each of several people answers a line for themselves; otherwise any one of them answers for all. */
 const isAnsweredByEach = (line: Pick<RequestLine, 'each'>, request: Pick<NewRequest, 'each'>): boolean => line.each ?? request.each;

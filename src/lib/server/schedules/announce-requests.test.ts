@@ -65,6 +65,16 @@ describe('whatever is announced to a person on one day is one message', () => {
 		expect(told()).toEqual([['Lease'], ['Receipts', 'Statement']]);
 		expect(await coming()).toEqual([]);
 	});
+	test('in the words that were written, with every field put in for whoever reads them', async () => {
+		await send('Lease');
+		await send('Papers of {client_name}', { message: 'Dear {contact_first_name},\nfor {client_name}, please, as of {today}.\n{responsible_name}' });
+		house.clock.set('2026-05-05T13:00:00Z');
+		await announce();
+		const mail = house.mailer.sent.at(-1)!;
+		expect(mail.subject).toBe('Papers of Gull & String Kites');
+		expect(mail.text).toMatch(/Dear Mara,\s+for Gull & String Kites, please, as of .*5 May 2026.*\.\s+Odalys Fenwick/s);
+		expect(mail.text + mail.html).not.toMatch(/\{[a-z_]+\}/);
+	});
 	test('unless it is to be told today all the same', async () => {
 		await send('Lease');
 		await send('Urgent', { tellNow: true });

@@ -1,11 +1,14 @@
 import { isSendingTime, localDate } from '$lib/core/calendar/firm-calendar';
 import { announcementTime } from '$lib/core/messages/announcing';
+import { fillText } from '$lib/core/letters/merge-fields';
 import { announcedBy, type Channel, type Channels, type Reachable } from '$lib/core/messages/ways';
 import { OPEN_STATES } from '$lib/core/requests/item-states';
 import { say } from '$lib/words/words';
 import { machine, requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
+import { asSeenBy } from '../firms/brands';
 import { loadFirm, type Firm } from '../firms/firm';
+import { automaticValues } from '../letters/prepare-letter';
 import { byWays, planMessages } from '../messages/plan-message';
 import type { Database, Tx } from '../platform/db/database';
 
@@ -137,6 +140,27 @@ async function announceTo(tx: Tx, firm: Firm, contactId: string, now: string): P
 	const [first] = open;
 	const items = open.flatMap((request) => request.items);
 	const oneClient = new Set(open.map((request) => request.client_id)).size === 1;
+	// one request goes in its own words, which are kept as they were written: for this person, and for today
+	const words =
+		open.length === 1
+			? {
+					subject: first.title,
+					body: fillText(
+						first.message,
+						automaticValues(
+							await asSeenBy(tx, firm, { clientId: first.client_id }),
+							{
+								contactName: person.name,
+								contactEmail: person.email,
+								clientName: first.client,
+								responsibleName: first.responsible,
+								locale: person.locale
+							},
+							now
+						)
+					)
+				}
+			: { subject: say(person.locale, 'mail.request.subjectSeveral', { count: items.length }), body: say(person.locale, 'mail.request.bodySeveral') };
 	const messages = await planMessages(
 		tx,
 		machine(now),
@@ -149,8 +173,7 @@ async function announceTo(tx: Tx, firm: Firm, contactId: string, now: string): P
 				clientId: oneClient ? first.client_id : undefined,
 				requestId: open.length === 1 ? first.id : undefined,
 				content: {
-					subject: open.length === 1 ? first.title : say(person.locale, 'mail.request.subjectSeveral', { count: items.length }),
-					body: open.length === 1 ? first.message : say(person.locale, 'mail.request.bodySeveral'),
+					...words,
 					signedBy: first.responsible,
 					...(oneClient ? { clientName: first.client } : {})
 				},
