@@ -7,6 +7,7 @@ import type { Tx } from '../platform/db/database';
 import { answerItem } from '../requests/client-item';
 import { fillInByPhone } from '../requests/fill-in';
 import { sendItemBack, waiveItem } from '../requests/judge-item';
+import { announceRequests } from '../schedules/announce-requests';
 import { sendRequest } from '../requests/send-request';
 import {
 	itemsOf,
@@ -137,6 +138,17 @@ describe('an invitation that does not wait any more when its message would go', 
 		expect((await messages()).filter((one) => one.kind === 'request').map((one) => one.reason)).toEqual(
 			expect.arrayContaining([null, 'the invitation does not wait any more'])
 		);
+	});
+	test('somebody who is not in yet finds the way in with whatever else is asked, today and tomorrow', async () => {
+		const client = await makeClient(house, firm, { access: false });
+		await invite(client);
+		await ask(client);
+		await ask(client);
+		await sendPlanned(house, firm);
+		house.clock.set('2026-05-05T13:30:00Z');
+		await announceRequests(house.db, firm.id, house.clock.now());
+		await sendPlanned(house, firm);
+		expect(house.mailer.sent.map((mail) => /\/join\//.test(mail.text))).toEqual([true, true, true]);
 	});
 	test('a request takes the one along that waits now', async () => {
 		const client = await makeClient(house, firm, { access: false });

@@ -128,8 +128,8 @@ async function prepare(place: SendingPlace, tx: Tx, messageId: string): Promise<
 	}
 	// what was withdrawn before it left is not told
 	if (row.kind === 'request' && items.length === 0 && !content.invitationId) return holdBack(tx, row, now, 'nothing of it is open any more');
-	// a reminder to somebody who is not in yet shows the way in
-	if (row.kind === 'chase' && invited) content.invitationId = invited;
+	// what somebody is asked who is not in yet, and is reminded of, shows the way in
+	if ((row.kind === 'chase' || row.kind === 'request') && invited) content.invitationId = invited;
 	// the person has moved since it was planned, and what is written to them goes along; warnings and codes are for the address they were meant for
 	const toAddress = row.channel === 'email' && row.email && !KEPT_TO_ADDRESS.includes(row.kind) ? row.email : row.to_address;
 	const message: MessageToWrite = {

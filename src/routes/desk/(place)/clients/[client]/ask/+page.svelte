@@ -490,12 +490,13 @@
 		locale={data.locales[contactId]}
 		contactName={contact.name}
 		clientName={data.client.name}
-		{title}
-		message={quiet ? '' : fillText(message, values)}
+		title={fillText(title, data.values[contactId])}
+		message={quiet ? '' : fillText(message, data.values[contactId])}
 		today={data.today}
 		{files}
 		lines={going.map((line) => ({
 			...$state.snapshot(line),
+			title: fillText(line.title, data.values[contactId]),
 			document: line.document ? fillLetter($state.snapshot(line.document) as NonNullable<typeof line.document>, values) : null
 		})) as LineInHand[]}
 		close={() => (previewing = false)}
