@@ -1,3 +1,4 @@
+import { greetsItself } from '$lib/core/messages/greeting';
 import { createHmac, randomUUID, timingSafeEqual } from 'node:crypto';
 import { addToInstant, daysBetween, localDate } from '$lib/core/calendar/firm-calendar';
 import { invitationExpiry } from '$lib/core/invitations/invitation-states';
@@ -117,7 +118,7 @@ export async function writeMessage(
 		return { subject, text, html, keptText: blot(text), keptHtml: blot(html), unsubscribeUrl };
 	};
 	const you = recipient.kind === 'staff' ? `${place.origin}/desk/you` : `${portal}/you`;
-	const paragraphs = (body: string) => [greeting, ...body.split(/\n{2,}/)];
+	const paragraphs = (body: string) => [...(greetsItself(body) ? [] : [greeting]), ...body.split(/\n{2,}/)];
 
 	switch (message.kind) {
 		case 'invitation': {

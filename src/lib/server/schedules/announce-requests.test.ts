@@ -72,7 +72,7 @@ describe('whatever is announced to a person on one day is one message', () => {
 		await announce();
 		const mail = house.mailer.sent.at(-1)!;
 		expect(mail.subject).toBe('Papers of Gull & String Kites');
-		expect(mail.text).toMatch(/Dear Mara,\s+for Gull & String Kites, please, as of .*5 May 2026.*\.\s+Odalys Fenwick/s);
+		expect(mail.text).toMatch(/^Dear Mara,\s+for Gull & String Kites, please, as of .*5 May 2026.*\.\s+Odalys Fenwick/s);
 		expect(mail.text + mail.html).not.toMatch(/\{[a-z_]+\}/);
 	});
 	test('unless it is to be told today all the same', async () => {
