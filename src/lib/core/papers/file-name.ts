@@ -23,8 +23,9 @@ export function safeFileName(name: string): string {
 interface Kind {
 	/** whether a browser may show it; the others are only ever handed on as they came */
 	how: 'view' | 'download';
-	/** the endings its name may have; the first is given to one that has another. Without one, another ending is refused. */
+	/** the endings its name may have; a name with another one gets the first */
 	endings: readonly string[];
+	/** a file with another ending is not taken at all */
 	otherEnding?: 'refused';
 }
 const ZIPPED = new Map([
@@ -46,7 +47,7 @@ const ACCEPTED = new Map<string, Kind>([
 	['image/tiff', { how: 'download', endings: ['tif', 'tiff'] }],
 	['application/zip', { how: 'download', endings: ['zip'] }],
 	...[...ZIPPED].map(([ending, type]): [string, Kind] => [type, { how: 'download', endings: [ending] }]),
-	// the files of older office programs; but installers are of this kind too, and one ending does not tell which it is
+	// the files of older office programs; but installers are of this kind too, and only the name tells them apart
 	['application/x-cfb', { how: 'download', endings: ['xls', 'doc', 'ppt', 'msg'], otherEnding: 'refused' }],
 	[
 		'text/plain',

@@ -134,7 +134,7 @@ export async function foreseeSending(tx: Tx, actor: Actor, ids: readonly string[
 		try {
 			const { draft, input } = await requestOfDraft(tx, actor, firm, id);
 			if (draft.stands) throw new DomainError('invalid', DRAFT_STANDS[draft.stands]);
-			await requireReady(tx, actor, input);
+			await requireReady(tx, actor, firm, input);
 			foreseen.items.push({ id, version: draft.version });
 			outcomes.push({
 				contactName: draft.contactName,

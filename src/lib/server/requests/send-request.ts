@@ -63,7 +63,7 @@ export async function sendRequest(
 	const known = await place.db.inFirm(firmId, async (tx) => {
 		const sent = await tx.first<{ id: string }>('select id from request where firm_id = $1 and once_key = $2', [firmId, input.onceKey]);
 		if (sent) return { sent: sent.id };
-		const ready = await requireReady(tx, actor, input);
+		const ready = await requireReady(tx, actor, await loadFirm(tx), input);
 		return { ready, logo: await readPicture(tx, ready.firm.logoVersion) };
 	});
 	if (known.sent !== undefined) return known.sent;
@@ -98,11 +98,12 @@ export async function sendRequest(
 export type Person = Recipient & { id: string };
 
 /**
- * A request as it would be written now: its lines as they stand, fields put into its titles, and everybody who gets it.
+ * A request as it would be written now: its lines as they stand, fields put into its titles, everybody who gets it, and the firm as
+ * its client sees it.
  * @throws DomainError what stands in the way of sending it
  */
-export async function requireReady(tx: Tx, actor: Actor, input: NewRequest): Promise<{ firm: Firm; people: Person[]; input: NewRequest }> {
-	const firm = await asSeenBy(tx, await loadFirm(tx), { clientId: input.clientId });
+export async function requireReady(tx: Tx, actor: Actor, own: Firm, input: NewRequest): Promise<{ firm: Firm; people: Person[]; input: NewRequest }> {
+	const firm = await asSeenBy(tx, own, { clientId: input.clientId });
 	const people: Person[] = [];
 	for (const id of [input.contactId, ...new Set(input.others.filter((other) => other !== input.contactId))])
 		people.push({ id, ...(await readRecipient(tx, input.clientId, id)) });
