@@ -420,6 +420,9 @@ export async function playScenario(stage: Stage): Promise<void> {
 		const pick = <T>(list: readonly T[], i: number) => list[Math.min(i, list.length - 1)];
 		const state = async (i: number) =>
 			(await inFirm(firmId, (tx) => tx.first<{ state: string; version: number }>('select state, version from item where id = $1', [items[i]])))!;
+		const digest = async (i: number) =>
+			(await inFirm(firmId, (tx) => tx.first<{ sha256: string }>(`select encode(sha256, 'hex') sha256 from letter where item_id = $1`, [items[i]])))!
+				.sha256;
 		const { behaviour } = request;
 		lines.forEach((line, i) => {
 			const handIn = pick(behaviour.handIn, i);
@@ -451,7 +454,7 @@ export async function playScenario(stage: Stage): Promise<void> {
 						name,
 						content: Readable.from([Buffer.from(await demoStatement(line.title, spec.name, index * 7 + i))])
 					});
-					await inFirm(firmId, (tx) => handInPapers(tx, actor, items[i]), ids.contact);
+					await inFirm(firmId, (tx) => handInPapers(tx, actor, { itemId: items[i], without: false }), ids.contact);
 				}
 			};
 			at(day, hour, give);
@@ -478,6 +481,7 @@ export async function playScenario(stage: Stage): Promise<void> {
 					if (!behaviour.letterWaits)
 						await countersignLetter({ ...house, secretKey }, firmId, as('ferrin'), {
 							itemId: items[i],
+							sha256: await digest(i),
 							signature: { method: 'typed', name: 'Ferrin Ashgrove' }
 						});
 				} else await inFirm(firmId, (tx) => acceptItem(tx, as(spec.responsible), { itemId: items[i], version: current.version }));

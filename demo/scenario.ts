@@ -14,7 +14,8 @@ export const FIRM = {
 	country: 'CA',
 	brandColor: '#2f5d50',
 	welcome: 'Everything we need from you is here, one step at a time.',
-	mailFrom: 'office@pennywhistle.example'
+	mailFrom: 'office@pennywhistle.example',
+	phone: '+19025550142'
 };
 
 export const HOLIDAYS = [

@@ -62,8 +62,8 @@ async function seed(): Promise<void> {
 	const staffHash = await hashPassword(STAFF_PASSWORD);
 	await owner.query('begin');
 	await owner.query(
-		`insert into firm (id, slug, name, time_zone, country, brand_color, welcome, address, mail_from, chase_steps, chase_plan_name, is_demo, second_step_staff, created_at)
-		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, true, false, $12)`,
+		`insert into firm (id, slug, name, time_zone, country, brand_color, welcome, address, mail_from, phone, chase_steps, chase_plan_name, is_demo, second_step_staff, created_at)
+		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, true, false, $13)`,
 		[
 			firmId,
 			FIRM.slug,
@@ -74,6 +74,7 @@ async function seed(): Promise<void> {
 			FIRM.welcome,
 			FIRM.address,
 			FIRM.mailFrom,
+			FIRM.phone,
 			JSON.stringify(DEFAULT_CHASE_PLAN.steps),
 			DEFAULT_CHASE_PLAN.name,
 			DEMO_START

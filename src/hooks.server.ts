@@ -18,6 +18,8 @@ import {
 
 /** Largest body of a form. Only uploads are longer. */
 const FORM_MAX_BYTES = 2 * 1024 * 1024;
+/** The same for a form with files, which is used where no scripts run: it is read as a whole. */
+const FILES_FORM_MAX_BYTES = 25 * 1024 * 1024;
 /** Where a body is a file and not a form; these measure it themselves. */
 const UPLOADS = ['/portal/[firm]/(page)/item/[item]/papers', '/desk/attachments', '/desk/(place)/clients/import/file'];
 /** What somebody may still do who has to set up a second step first. */
@@ -42,10 +44,10 @@ const OPEN_DESK = [
 	'/desk/set-up'
 ];
 
-/** Refuses with 403, in a form that a page can show beside what was typed. */
-function refuse(event: RequestEvent, message: string): Response {
-	if (event.request.headers.get('x-sveltekit-action') !== 'true') error(403, message);
-	return json({ type: 'error', error: { message } }, { status: 403 });
+/** Refuses in a form that a page can show beside what was typed. */
+function refuse(event: RequestEvent, message: string, status = 403): Response {
+	if (event.request.headers.get('x-sveltekit-action') !== 'true') error(status, message);
+	return json({ type: 'error', error: { message } }, { status });
 }
 
 /** The session in the practice workspace of somebody who is signed in really, if they are in there. */
@@ -105,7 +107,8 @@ const answer: Handle = async ({ event, resolve }) => {
 	if (
 		event.request.method === 'POST' &&
 		!isUpload &&
-		Number(event.request.headers.get('content-length') ?? (event.request.body ? Infinity : 0)) > FORM_MAX_BYTES
+		Number(event.request.headers.get('content-length') ?? (event.request.body ? Infinity : 0)) >
+			(route === '/portal/[firm]/(page)/item/[item]' && event.url.search.startsWith('?/add') ? FILES_FORM_MAX_BYTES : FORM_MAX_BYTES)
 	)
 		error(413, 'This is more than a form can hold. Nothing was saved.');
 
@@ -149,7 +152,7 @@ const answer: Handle = async ({ event, resolve }) => {
 			const wantsPage = event.request.method === 'GET' && (event.request.headers.get('accept') ?? '').includes('text/html');
 			const signIn = side === 'staff' ? '/desk/sign-in' : `/portal/${event.params.firm}/sign-in`;
 			if (wantsPage || event.isDataRequest) redirect(303, `${signIn}?to=${encodeURIComponent(path)}`);
-			error(401, 'Please sign in.');
+			return refuse(event, 'Please sign in.', 401);
 		}
 	}
 

@@ -1,6 +1,6 @@
 import { error, fail, isHttpError, isRedirect, type ActionFailure } from '@sveltejs/kit';
 import { z } from 'zod';
-import { DomainError } from '$lib/core/errors/domain-error';
+import { DomainError, type Saying } from '$lib/core/errors/domain-error';
 import { inWords, issueInWords } from '$lib/words/sayings';
 
 /** What a form shows after a refusal: what was wrong and where, and what was typed. */
@@ -35,7 +35,7 @@ export function typedValues(form: FormData): Record<string, string> {
  * @param most characters that are taken
  * @throws DomainError invalid, in the words of `refusal`, if it is missing, too long or cut off
  */
-export function jsonField(form: FormData, name: string, most: number, refusal: string): unknown {
+export function jsonField(form: FormData, name: string, most: number, refusal: string | Saying): unknown {
 	try {
 		return JSON.parse(z.string().max(most).parse(form.get(name)));
 	} catch {

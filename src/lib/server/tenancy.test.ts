@@ -113,7 +113,11 @@ describe('somebody else’s ids', () => {
 			code: 'not_found'
 		});
 		await expect(
-			countersignLetter({ ...house, secretKey: SECRET_KEY }, theirs.id, stranger, { itemId: item, signature: { method: 'typed', name: 'x' } })
+			countersignLetter({ ...house, secretKey: SECRET_KEY }, theirs.id, stranger, {
+				itemId: item,
+				sha256: '',
+				signature: { method: 'typed', name: 'x' }
+			})
 		).rejects.toMatchObject({ code: 'not_found' });
 		await expect(sendRequest(house, theirs.id, stranger, requestTo(client, [paperLine('A', '2026-05-20')]))).rejects.toMatchObject({
 			code: 'not_found'

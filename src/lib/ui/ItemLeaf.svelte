@@ -13,6 +13,11 @@
 	import ItemConversation from './asking/ItemConversation.svelte';
 	import FillIn from './asking/FillIn.svelte';
 	import NewVersion from './asking/NewVersion.svelte';
+	import Countersign from './asking/Countersign.svelte';
+	import { askDesk } from './ask-desk';
+	import { inPlace } from './in-place';
+	import { keepOnDevice } from './keep-on-device';
+	import { leafKeys } from './leaf-keys';
 	import LetterText from './LetterText.svelte';
 	import PaperView from './PaperView.svelte';
 
@@ -45,10 +50,8 @@
 	let problem = $state('');
 	let fields = $state<Record<string, string>>({});
 	let pending = $state(false);
-	let acceptButton = $state<HTMLButtonElement>();
 	let reasonField = $state<HTMLTextAreaElement>();
-	let whole = $state<HTMLElement>();
-	let actions = $state<HTMLElement>();
+	let signing = $state(false);
 	let shownPaper = $state<string | null>(null);
 
 	// an id of its own: a live update brings a new object for the same item, and must not close a form
@@ -56,6 +59,7 @@
 	$effect(() => {
 		void itemId;
 		open = null;
+		signing = false;
 		problem = '';
 		shownPaper = null;
 	});
@@ -72,37 +76,19 @@
 		onSuccess: async () => {
 			problem = '';
 			open = null;
+			signing = false;
 			await next?.();
 		}
 	};
 
-	function onkeydown(event: KeyboardEvent) {
-		const target = event.target as HTMLElement;
-		if (
-			event.ctrlKey ||
-			event.altKey ||
-			event.metaKey ||
-			/^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName) ||
-			target.isContentEditable ||
-			document.querySelector('dialog[open]')
-		)
-			return;
-		if (event.key === 'a' && acceptButton) acceptButton.click();
-		else if (event.key === '.') actions?.querySelector<HTMLElement>('button')?.focus();
-		else {
-			// what a letter opens is what its button opens; the field in it is ready to be typed into
-			const button = actions?.querySelector<HTMLButtonElement>(`button[aria-keyshortcuts="${CSS.escape(event.key)}"]`);
-			if (!button && event.key !== 'q') return;
-			if (button?.getAttribute('aria-expanded') === 'false') button.click();
-			requestAnimationFrame(() => whole?.querySelector<HTMLElement>(event.key === 'q' ? '[data-talk]' : '[data-first]')?.focus());
-		}
-		event.preventDefault();
-	}
+	/** From now on the client cannot go on with what they handed in: somebody has seen it. */
+	const looking = $derived(item.state === 'handed_in' ? item.id : null);
+	$effect(() => {
+		if (looking) void askDesk(`/desk/items/${looking}?/looked`, { version: '0' });
+	});
 </script>
 
-<svelte:window {onkeydown} />
-
-<div class="space-y-4 p-5 pr-10" bind:this={whole}>
+<div class="space-y-4 p-5 pr-10" {@attach leafKeys}>
 	<header>
 		<h2 class="text-[1.2rem] leading-snug">{item.title}</h2>
 		<p class="mt-0.5 text-sm text-(--half)">
@@ -172,25 +158,20 @@
 		{/if}
 	{/if}
 
-	<div class="flex flex-wrap gap-2" bind:this={actions}>
+	<div class="flex flex-wrap gap-2" data-acts>
 		{#if toCountersign}
-			<form method="post" action="/desk/items/{item.id}?/countersign" {@attach enhancedForm(handling)}>
-				<input type="hidden" name="version" value={item.version} />
-				<button class="act" bind:this={acceptButton} disabled={pending}
-					>{pending ? 'Sealing …' : `Countersign as ${person.name}`} <span class="key">a</span></button
-				>
-			</form>
+			<button class="act" aria-haspopup="dialog" disabled={pending} onclick={() => (signing = true)}>Read and countersign …</button>
 		{:else if moves.includes('accept') && item.kind !== 'letter'}
 			<form method="post" action="/desk/items/{item.id}?/accept" {@attach enhancedForm(handling)}>
 				<input type="hidden" name="version" value={item.version} />
-				<button class={wantsChange ? 'act-quiet' : 'act'} bind:this={acceptButton} disabled={pending}
+				<button class={wantsChange ? 'act-quiet' : 'act'} aria-keyshortcuts="a" disabled={pending}
 					>{wantsChange ? 'Settled without a new version' : next ? 'Accept and open next' : 'Accept'} <span class="key">a</span></button
 				>
 			</form>
 		{:else if item.state === 'answered_no' || item.state === 'declined'}
 			<form method="post" action="/desk/items/{item.id}?/waive" {@attach enhancedForm(handling)}>
 				<input type="hidden" name="version" value={item.version} />
-				<button class="act" bind:this={acceptButton} disabled={pending}>Agree and waive it <span class="key">a</span></button>
+				<button class="act" aria-keyshortcuts="a" disabled={pending}>Agree and waive it <span class="key">a</span></button>
 			</form>
 		{/if}
 		{#if moves.includes('send_back') && item.kind !== 'letter'}<button
@@ -241,69 +222,10 @@
 		{/if}
 	</div>
 
-	{#if open === 'send_back'}
-		<form method="post" action="/desk/items/{item.id}?/sendBack" class="space-y-2" {@attach enhancedForm(handling)}>
-			<input type="hidden" name="version" value={item.version} />
-			<label class="field"
-				><span>What is still to put right? {item.contactName} reads this.</span><textarea
-					name="reason"
-					rows="3"
-					data-first
-					bind:this={reasonField}
-					maxlength="1000"
-					required
-					aria-invalid={fields.reason ? 'true' : undefined}></textarea></label
-			>
-			<TextChoice
-				kind="sent_back"
-				take={(text) => {
-					reasonField!.value = text.body;
-					reasonField!.focus();
-				}}
-			/>
-			<button class="act" disabled={pending}>Send it back to {item.contactName.split(' ')[0]}</button>
-		</form>
-	{:else if open === 'move'}
-		<form method="post" action="/desk/items/{item.id}?/moveDue" class="flex flex-wrap items-end gap-2" {@attach enhancedForm(handling)}>
-			<input type="hidden" name="version" value={item.version} />
-			<label class="field"
-				><span>New due date</span><input
-					type="date"
-					name="dueOn"
-					data-first
-					min={leaf.today}
-					value={item.dueOn && item.dueOn > leaf.today ? item.dueOn : addDays(leaf.today, 7)}
-					required
-				/></label
-			>
-			<button class="act" disabled={pending}>Move the date</button>
-			<p class="w-full text-xs text-(--half)">The reminders are planned anew around the new date.</p>
-		</form>
-	{:else if open === 'waive'}
-		<form method="post" action="/desk/items/{item.id}?/waive" class="space-y-2" {@attach enhancedForm(handling)}>
-			<input type="hidden" name="version" value={item.version} />
-			<p class="text-sm">
-				{item.kind === 'letter' ? 'The letter can then not be signed any more.' : `${item.contactName.split(' ')[0]} is not asked for it any more.`} You
-				can ask again later.
-			</p>
-			<button class="act" data-first disabled={pending}>Waive “{item.title}”</button>
-		</form>
+	{#if open !== null && open !== 'write'}
+		{#key open}<div {@attach inPlace(() => (open = null))}>{@render form(open)}</div>{/key}
 	{/if}
-
-	{#if open === 'person'}
-		<form method="post" action="/desk/items/{item.id}?/person" class="flex flex-wrap items-end gap-2" {@attach enhancedForm(handling)}>
-			<input type="hidden" name="version" value={item.version} />
-			<label class="field"
-				><span>Who is asked, and reminded</span><select name="contactId" value={item.contactId}
-					>{#each leaf.people as someone (someone.id)}<option value={someone.id}>{someone.name}</option>{/each}</select
-				></label
-			>
-			<button class="act" disabled={pending}>Ask them</button>
-		</form>
-	{/if}
-	{#if open === 'new_version'}<NewVersion {item} {handling} {pending} />{/if}
-	{#if open === 'fill_in'}<FillIn {item} {handling} {pending} {fields} />{/if}
-	{#key item.id}<ItemConversation {item} remarks={leaf.remarks} {timeZone} writing={open === 'write'} />{/key}
+	{#key item.id}<ItemConversation {item} remarks={leaf.remarks} {timeZone} writing={open === 'write'} close={() => (open = null)} />{/key}
 
 	<dl class="facts">
 		{#if item.why}<div>
@@ -349,3 +271,82 @@
 		</ol>
 	</details>
 </div>
+
+{#snippet form(what: typeof open)}
+	{#if what === 'send_back'}
+		<form
+			method="post"
+			action="/desk/items/{item.id}?/sendBack"
+			class="space-y-2"
+			{@attach enhancedForm(handling)}
+			{@attach keepOnDevice(`send back ${item.id}`)}
+		>
+			<input type="hidden" name="version" value={item.version} />
+			<label class="field"
+				><span>What is still to put right? {item.contactName} reads this.</span><textarea
+					name="reason"
+					rows="3"
+					data-first
+					bind:this={reasonField}
+					maxlength="1000"
+					required
+					aria-invalid={fields.reason ? 'true' : undefined}></textarea></label
+			>
+			<TextChoice
+				kind="sent_back"
+				take={(text) => {
+					reasonField!.value = text.body;
+					reasonField!.dispatchEvent(new Event('input', { bubbles: true }));
+					reasonField!.focus();
+				}}
+			/>
+			<button class="act" disabled={pending}>Send it back to {item.contactName.split(' ')[0]}</button>
+		</form>
+	{:else if what === 'move'}
+		<form method="post" action="/desk/items/{item.id}?/moveDue" class="flex flex-wrap items-end gap-2" {@attach enhancedForm(handling)}>
+			<input type="hidden" name="version" value={item.version} />
+			<label class="field"
+				><span>New due date</span><input
+					type="date"
+					name="dueOn"
+					data-first
+					min={leaf.today}
+					value={item.dueOn && item.dueOn > leaf.today ? item.dueOn : addDays(leaf.today, 7)}
+					required
+				/></label
+			>
+			<button class="act" disabled={pending}>Move the date</button>
+			<p class="w-full text-xs text-(--half)">The reminders are planned anew around the new date.</p>
+		</form>
+	{:else if what === 'waive'}
+		<form method="post" action="/desk/items/{item.id}?/waive" class="space-y-2" {@attach enhancedForm(handling)}>
+			<input type="hidden" name="version" value={item.version} />
+			<p class="text-sm">
+				{item.kind === 'letter' ? 'The letter can then not be signed any more.' : `${item.contactName.split(' ')[0]} is not asked for it any more.`} You
+				can ask again later.
+			</p>
+			<button class="act" data-first disabled={pending}>Waive “{item.title}”</button>
+		</form>
+	{:else if what === 'person'}
+		<form method="post" action="/desk/items/{item.id}?/person" class="flex flex-wrap items-end gap-2" {@attach enhancedForm(handling)}>
+			<input type="hidden" name="version" value={item.version} />
+			<label class="field"
+				><span>Who is asked, and reminded</span><select name="contactId" value={item.contactId}
+					>{#each leaf.people as someone (someone.id)}<option value={someone.id}>{someone.name}</option>{/each}</select
+				></label
+			>
+			<button class="act" disabled={pending}>Ask them</button>
+		</form>
+	{:else if what === 'new_version'}<NewVersion {item} {handling} {pending} />
+	{:else if what === 'fill_in'}<FillIn {item} {handling} {pending} {fields} />
+	{/if}
+{/snippet}
+
+{#if signing && item.letter && leaf.document}<Countersign
+		{item}
+		document={leaf.document}
+		{person}
+		{handling}
+		{pending}
+		close={() => (signing = false)}
+	/>{/if}

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { untrack } from 'svelte';
 	import { Editor } from '@tiptap/core';
 	import StarterKit from '@tiptap/starter-kit';
 	import type { LetterDocument } from '$lib/core/letters/letter-document';
@@ -9,7 +10,9 @@
 	let editor = $state.raw<Editor>();
 	let marks = $state({ bold: false, italic: false, heading: false, list: false });
 
-	function attach(element: HTMLElement) {
+	/** Everything is read once: an editor that depended on what it writes itself would be made anew, without focus, at each key. */
+	const attach = (element: HTMLElement) => untrack(() => makeEditor(element));
+	function makeEditor(element: HTMLElement) {
 		const made = new Editor({
 			element,
 			injectCSS: false,
@@ -42,8 +45,6 @@
 		editor = made;
 		return () => made.destroy();
 	}
-	// the first content only: later changes come from the editor itself
-	const attachOnce = attach;
 </script>
 
 <div class="border border-(--rule-strong) bg-(--sheet)">
@@ -76,7 +77,7 @@
 			{#each Object.entries(MERGE_FIELDS) as [name, words] (name)}<option value={name}>{words}</option>{/each}
 		</select>
 	</div>
-	<div class="editor max-h-[26rem] overflow-auto px-5 py-4" {@attach attachOnce}></div>
+	<div class="editor max-h-[26rem] overflow-auto px-5 py-4" {@attach attach}></div>
 </div>
 
 <style>

@@ -1,82 +1,43 @@
 <script lang="ts">
-	import { invalidateAll } from '$app/navigation';
 	import type { PaperLine } from '$lib/server/requests/read-requests';
 	import type { SlotType } from '$lib/core/requests/item-kinds';
 	import { sizeWords } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
 	import { enhancedForm } from './enhanced-form';
-	import { uploadPaper, type GoingUpload } from './upload-paper';
+	import { addUploads, cancelUpload, startUpload, uploadsOf, type Upload } from './uploads.svelte';
 
 	let {
 		itemId,
+		title,
 		papers,
 		slots = [],
+		missing = [],
 		handsIn = true,
 		locale,
 		home,
 		onProblem
 	}: {
 		itemId: string;
+		title: string;
 		papers: PaperLine[];
 		/** files that are asked for by name */ slots?: { name: string; accepts: SlotType }[];
+		/** names of those that are not there yet */ missing?: string[];
 		/** with a button that hands the papers in; otherwise something else does */ handsIn?: boolean;
 		locale: string;
 		home: string;
 		onProblem: (message: string) => void;
 	} = $props();
 	const say = $derived(sayer(locale));
-	const AT_ONCE = 2;
-
-	interface Upload {
-		key: string;
-		file: File;
-		slot: string | null;
-		state: 'waiting' | 'going' | 'failed' | 'cancelled';
-		percent: number;
-		message: string;
-		going: GoingUpload | null;
-	}
-	let uploads = $state<Upload[]>([]);
+	const at = $derived(`${home}/item/${itemId}`);
+	const uploads = $derived(uploadsOf(at));
 	let over = $state(false);
 	let pending = $state(false);
 	const busy = $derived(uploads.some((u) => u.state === 'waiting' || u.state === 'going'));
+	const notArrived = $derived(uploads.filter((u) => u.state === 'failed' && !(typeof u.says === 'object' && u.says?.key === 'item.paper.same')));
+	const said = (upload: Upload) => (typeof upload.says === 'string' ? upload.says : upload.says ? say(upload.says.key, upload.says.values) : '');
 
 	function choose(files: FileList | null | undefined, slot: string | null = null) {
-		for (const file of files ?? []) uploads.push({ key: crypto.randomUUID(), file, slot, state: 'waiting', percent: 0, message: '', going: null });
-		pump();
-	}
-	/** Starts waiting uploads, a few at a time: a phone's line is thin. */
-	function pump() {
-		const going = uploads.filter((u) => u.state === 'going').length;
-		for (const upload of uploads.filter((u) => u.state === 'waiting').slice(0, Math.max(0, AT_ONCE - going))) start(upload);
-	}
-	function start(upload: Upload) {
-		upload.state = 'going';
-		upload.percent = 0;
-		upload.message = '';
-		const going = uploadPaper(`${home}/item/${itemId}`, upload.file, upload.slot, {
-			onProgress: (percent) => (upload.percent = percent),
-			onWaiting: (waiting) => (upload.message = waiting ? say('item.paper.goesOn') : '')
-		});
-		upload.going = going;
-		void going.done.then(async (refused) => {
-			if (refused) {
-				upload.state = 'failed';
-				upload.message = refused.problem || say('item.paper.lost');
-			} else {
-				await invalidateAll();
-				uploads = uploads.filter((u) => u.key !== upload.key);
-			}
-			pump();
-		});
-	}
-	function cancel(upload: Upload) {
-		if (upload.going && upload.state === 'going') {
-			upload.going.cancel();
-			upload.state = 'cancelled';
-			upload.message = say('item.paper.cancelled');
-			pump();
-		} else uploads = uploads.filter((u) => u.key !== upload.key);
+		void addUploads({ at, title, slot }, [...(files ?? [])], papers);
 	}
 	function ondrop(event: DragEvent) {
 		event.preventDefault();
@@ -94,10 +55,22 @@
 		if (!event.relatedTarget) over = false;
 	}}
 	{ondrop}
+	onbeforeunload={(event) => busy && event.preventDefault()}
 />
 
+<noscript>
+	<form method="post" action="{at}?/add" enctype="multipart/form-data" class="mt-4 space-y-3">
+		<label class="field"><span>{say('item.paper.choose')}</span><input type="file" name="files" multiple required /></label>
+		{#if slots.length > 0}<label class="field"
+				><span>{say('item.slot.missing')}</span><select name="slot"
+					><option value=""></option>{#each slots as slot (slot.name)}<option>{slot.name}</option>{/each}</select
+				></label
+			>{/if}
+		<button class="act w-full">{say('item.paper.addPlain')}</button>
+	</form>
+</noscript>
 {#if slots.length > 0}
-	<ul class="mt-4 border-t border-(--rule-strong)">
+	<ul class="scripts mt-4 border-t border-(--rule-strong)">
 		{#each slots as slot (slot.name)}
 			{@const filled = papers.filter((paper) => paper.slot === slot.name)}
 			<li class="flex items-center gap-3 border-b border-(--rule-strong) py-1">
@@ -125,7 +98,7 @@
 		{/each}
 	</ul>
 {/if}
-<div class="drop mt-4" class:over>
+<div class="drop scripts mt-4" class:over>
 	<label class="act {papers.length > 0 || !handsIn ? 'act-second' : ''} w-full">
 		<input
 			type="file"
@@ -170,14 +143,15 @@
 			<span class="min-w-0">
 				<span class="block truncate">{upload.file.name}</span>
 				{#if upload.state === 'going'}<progress class="h-1.5 w-full" value={upload.percent} max="100" aria-label={upload.file.name}></progress>{/if}
-				{#if upload.message}<span class="block text-sm" role="alert">{upload.message}</span>{/if}
+				{#if said(upload)}<span class="block text-sm" role="alert">{said(upload)}</span>{/if}
 			</span>
 			<span class="text-sm whitespace-nowrap text-(--half)">
 				{#if upload.state === 'going'}{say('item.paper.uploading', { percent: upload.percent, size: sizeWords(locale, upload.file.size) })}
 				{:else if upload.state === 'waiting'}{say('item.paper.waiting')}
-				{:else}<button class="act-link" onclick={() => start(upload)} aria-label={say('item.paper.retry', { name: upload.file.name })}>↻</button>{/if}
+				{:else}<button class="act-link" onclick={() => startUpload(upload)} aria-label={say('item.paper.retry', { name: upload.file.name })}>↻</button
+					>{/if}
 			</span>
-			<button class="icon" onclick={() => cancel(upload)} aria-label={say('item.paper.cancel', { name: upload.file.name })}>×</button>
+			<button class="icon" onclick={() => cancelUpload(upload)} aria-label={say('item.paper.cancel', { name: upload.file.name })}>×</button>
 		</li>
 	{/each}
 </ul>
@@ -189,11 +163,22 @@
 		class="mt-4"
 		{@attach enhancedForm({ onPending: (p) => (pending = p), onProblem: (p) => onProblem(p.message) })}
 	>
-		<button class="act w-full" disabled={busy || pending}>{say('item.paper.handIn', { count: papers.length })}</button>
+		{#if missing.length > 0 || notArrived.length > 0}
+			<p class="notice-lamp mb-3">
+				{#if missing.length > 0}{say('item.paper.missing', { names: missing.join(', ') })}{/if}
+				{#if notArrived.length > 0}{say('item.paper.notArrived', { names: notArrived.map((u) => u.file.name).join(', ') })}{/if}
+			</p>
+			<button class="act act-second w-full" name="without" value="yes" disabled={busy || pending}>{say('item.paper.without')}</button>
+		{:else}<button class="act w-full" disabled={busy || pending}>{say('item.paper.handIn', { count: papers.length })}</button>{/if}
 	</form>
 {/if}
 
 <style>
+	@media (scripting: none) {
+		.scripts {
+			display: none;
+		}
+	}
 	.drop {
 		border: 2px dashed transparent;
 		border-radius: 8px;

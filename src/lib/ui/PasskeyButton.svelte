@@ -4,7 +4,15 @@
 	import { answerWithPasskey, canUsePasskeys } from './passkeys';
 
 	/** Signing in with a passkey alone. */
-	let { signIn, locale }: { /** address of the sign-in page */ signIn: string; locale: string } = $props();
+	let {
+		signIn,
+		locale,
+		onSignedIn
+	}: {
+		/** address of the sign-in page */ signIn: string;
+		locale: string;
+		/** told instead of leading on to where somebody signed in goes */ onSignedIn?: () => void | Promise<void>;
+	} = $props();
 	const say = $derived(sayer(locale));
 	let offered = $state(false);
 	let pending = $state(false);
@@ -26,12 +34,13 @@
 			const asked = (await post({ ask: true })) as unknown as Parameters<typeof answerWithPasskey>[0];
 			const answer = await answerWithPasskey(asked);
 			const said = answer ? await post({ challengeId: asked.challengeId, answer }) : { message: say('wrong.passkey') };
-			if (typeof said.to === 'string') return location.assign(said.to);
+			if (typeof said.to === 'string') return onSignedIn ? await onSignedIn() : location.assign(said.to);
 			problem = String(said.message);
 		} catch {
 			problem = say('wrong.passkey');
+		} finally {
+			pending = false;
 		}
-		pending = false;
 	}
 </script>
 

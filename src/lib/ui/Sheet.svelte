@@ -1,5 +1,6 @@
 <script lang="ts">
 	import type { Snippet } from 'svelte';
+	import { afterNavigate } from '$app/navigation';
 
 	/** A place: a ruled sheet, and beside it the leaf of the row that is open. On a phone the leaf covers the sheet. */
 	let {
@@ -19,12 +20,23 @@
 		wideLeaf?: boolean;
 		margin?: number;
 	} = $props();
+	let leaf = $state<HTMLElement>();
+	let list = $state<HTMLElement>();
+
+	// opening a row leads into its leaf, closing it back to the row
+	afterNavigate(({ from, type }) => {
+		if (type === 'enter' || document.querySelector('dialog[open]')) return;
+		if (leafOpen) {
+			if (!leaf?.contains(document.activeElement)) leaf?.focus({ preventScroll: true });
+		} else if (document.activeElement === document.body && from)
+			list?.querySelector<HTMLElement>(`a[data-row][href^="${CSS.escape(from.url.pathname)}"]`)?.focus();
+	});
 </script>
 
 <div class="frame" class:with-leaf={leafOpen || alwaysLeaf} class:wide={wideLeaf} style="--margin: {margin}px">
-	<main id="sheet" class="sheet" class:behind={leafOpen} tabindex="-1">{@render sheet()}</main>
+	<main id="sheet" class="sheet" class:behind={leafOpen} tabindex="-1" bind:this={list}>{@render sheet()}</main>
 	{#if leafOpen || alwaysLeaf}
-		<aside class="leaf" class:resting={!leafOpen} aria-label="The open row">
+		<aside class="leaf" class:resting={!leafOpen} aria-label="The open row" tabindex="-1" bind:this={leaf}>
 			{#if leafOpen}<a href={closeHref} data-close-leaf data-sveltekit-noscroll class="close" aria-label="Close the leaf">×</a>{/if}
 			{@render children?.()}
 		</aside>
@@ -54,6 +66,7 @@
 		background: var(--leaf);
 		border-left: 1px solid var(--rule-strong);
 		overflow: auto;
+		outline: none;
 	}
 	.close {
 		position: absolute;

@@ -1,10 +1,14 @@
 <script lang="ts">
+	import { onMount, tick } from 'svelte';
+	import { invalidateAll } from '$app/navigation';
 	import type { LetterDocument } from '$lib/core/letters/letter-document';
 	import type { ItemLine } from '$lib/server/requests/read-requests';
 	import { dateWords, dayOf } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
 	import { enhancedForm } from './enhanced-form';
 	import LetterText from './LetterText.svelte';
+	import type { TypedKeeper } from './portal/keep-typed.svelte';
+	import Unfold from './portal/Unfold.svelte';
 	import SignaturePad from 'signature_pad';
 
 	let {
@@ -14,7 +18,10 @@
 		brand,
 		home,
 		personName,
-		maySign
+		maySign,
+		kept,
+		refused,
+		declineWords
 	}: {
 		item: Omit<ItemLine, 'nextChaseOn'>;
 		document: LetterDocument;
@@ -23,17 +30,23 @@
 		home: string;
 		personName: string;
 		maySign: boolean;
+		/** keeps what is typed */ kept: TypedKeeper;
+		/** what was wrong, where no scripts run */ refused: { act: string; message: string } | null;
+		/** what was typed of a reason not to sign */ declineWords: string;
 	} = $props();
 	const say = $derived(sayer(locale));
 	const letter = $derived(item.letter!);
 	// svelte-ignore state_referenced_locally
 	let shown = $state(item.letter!.shownWholeAt !== null);
+	/** scripts run: the page sees for itself whether the end was reached */
+	let alive = $state(false);
+	onMount(() => void (alive = true));
 	let consent = $state(false);
 	let method = $state<'typed' | 'drawn'>('typed');
 	// svelte-ignore state_referenced_locally
 	let name = $state(personName);
-	let declining = $state(false);
-	let problem = $state('');
+	// svelte-ignore state_referenced_locally
+	let problem = $state(refused?.message ?? '');
 	let pending = $state(false);
 	let pad: SignaturePad | undefined;
 	let strokes = $state<[number, number][][]>([]);
@@ -43,10 +56,16 @@
 	const handling = {
 		onPending: (p: boolean) => (pending = p),
 		onProblem: (p: { message: string }) => (problem = p.message),
-		onSuccess: () => {
+		onSuccess: async () => {
 			problem = '';
+			// what comes of it stands above the letter: it is read first
+			await invalidateAll();
+			await tick();
+			notice?.scrollIntoView({ block: 'center' });
+			notice?.focus({ preventScroll: true });
 		}
 	};
+	let notice = $state<HTMLElement>();
 
 	/** The end of the letter has come into sight: the server is told, and signing becomes possible. */
 	function whenSeen(element: HTMLElement) {
@@ -79,7 +98,9 @@
 {#if letter.state === 'sealed'}
 	<p class="notice-lamp mt-4">{say('letter.sealed', { date: day(letter.sealedAt!) })}</p>
 	<a class="act mt-3 w-full" href="{home}/letters/{item.id}" download>{say('letter.download')}</a>
-{:else if letter.state === 'signed'}<p class="notice-lamp mt-4">{say('letter.signed', { date: day(item.stateAt), firm: brand.name })}</p>
+{:else if letter.state === 'signed'}<p class="notice-lamp mt-4" role="status" tabindex="-1" bind:this={notice}>
+		{say('letter.signed', { date: day(item.stateAt), firm: brand.name })}
+	</p>
 {:else if letter.state === 'declined'}<p class="notice-lamp mt-4">
 		{say('item.state.declined', { date: day(item.stateAt), reason: item.reason ?? '' })}
 	</p>
@@ -103,13 +124,13 @@
 		<label class="flex items-start gap-3 text-[1.02rem]"
 			><input type="checkbox" name="consent" value="yes" bind:checked={consent} class="mt-1 h-5 w-5" /> {say('letter.consent')}</label
 		>
-		<div class="flex gap-2" role="group">
+		<div class="flex gap-2" class:invisible={!alive} role="group" aria-label={say('letter.place.signature')}>
 			<button type="button" class="act-quiet flex-1" aria-pressed={method === 'typed'} onclick={() => (method = 'typed')}>{say('letter.type')}</button
 			>
 			<button type="button" class="act-quiet flex-1" aria-pressed={method === 'drawn'} onclick={() => (method = 'drawn')}>{say('letter.draw')}</button
 			>
 		</div>
-		<label class="field"><span>{say('letter.name')}</span><input bind:value={name} autocomplete="name" maxlength="120" /></label>
+		<label class="field"><span>{say('letter.name')}</span><input name="name" bind:value={name} autocomplete="name" maxlength="120" required /></label>
 		{#if method === 'typed'}
 			<p class="serif border-b-2 border-(--ink) px-2 pb-1 text-3xl font-normal break-words italic" aria-hidden="true">{name || ' '}</p>
 		{:else}
@@ -128,21 +149,36 @@
 				</div>
 			</div>
 		{/if}
-		<input type="hidden" name="signature" value={payload} />
-		<button class="act w-full" disabled={pending || !shown}>{say('letter.sign')}</button>
+		{#if alive}<input type="hidden" name="signature" value={payload} />{:else}<noscript
+				><label class="flex items-start gap-3"
+					><input type="checkbox" name="readWhole" value="yes" required class="mt-1 h-5 w-5" /> {say('letter.saidRead')}</label
+				></noscript
+			>{/if}
+		<button class="act w-full" disabled={pending || (alive && !shown)}>{say('letter.sign')}</button>
 	</form>
-	{#if declining}
-		<form method="post" action="?/decline" class="mt-6 space-y-3 border-t border-(--rule-strong) pt-4" {@attach enhancedForm(handling)}>
-			<label class="field"><span>{say('letter.declineLabel')}</span><textarea name="reason" rows="3" maxlength="1000" required></textarea></label>
-			<div class="flex gap-2">
-				<button class="act-quiet" disabled={pending}>{say('letter.declineSend')}</button><button
-					type="button"
-					class="act-link"
-					onclick={() => (declining = false)}>{say('item.no.cancel')}</button
+	<div class="mt-2">
+		<Unfold words={say('letter.decline')} open={refused?.act === 'decline' || Boolean(declineWords)}>
+			{#snippet children(close)}
+				<form
+					method="post"
+					action="?/decline"
+					class="space-y-3 border-t border-(--rule-strong) pt-4"
+					{@attach enhancedForm(handling)}
+					{@attach kept.form('decline.')}
 				>
-			</div>
-		</form>
-	{:else}<p class="mt-2"><button class="act-link" onclick={() => (declining = true)}>{say('letter.decline')}</button></p>{/if}
+					<label class="field"
+						><span>{say('letter.declineLabel')}</span><textarea name="reason" rows="3" maxlength="1000" value={declineWords} required
+						></textarea></label
+					>
+					<div class="flex gap-2">
+						<button class="act-quiet" disabled={pending}>{say('letter.declineSend')}</button><button type="button" class="act-link" onclick={close}
+							>{say('item.no.cancel')}</button
+						>
+					</div>
+				</form>
+			{/snippet}
+		</Unfold>
+	</div>
 {/if}
 
 <style>

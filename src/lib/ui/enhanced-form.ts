@@ -1,3 +1,4 @@
+import { tick } from 'svelte';
 import { applyAction, enhance } from '$app/forms';
 import { goto, invalidateAll } from '$app/navigation';
 import type { FormProblem } from '$lib/server/form-errors';
@@ -10,34 +11,59 @@ export interface FormHandling {
 	onPending?: (pending: boolean) => void;
 }
 
-/** Sends a form without leaving the page, also to another route's action, and keeps what was typed when it is refused. */
+/** Brings what was wrong before the person's eyes: the summary into view, the focus on the first field that is wrong, else on the summary. */
+export function showProblem(form: HTMLElement): void {
+	const summary =
+		form.querySelector<HTMLElement>('[role=alert]') ??
+		[...(form.closest('dialog, aside, main') ?? document).querySelectorAll<HTMLElement>('[role=alert]')].find((alert) => alert.checkVisibility());
+	summary?.scrollIntoView({ block: 'nearest' });
+	const field = form.querySelector<HTMLElement>('[aria-invalid=true]');
+	const box = field?.getBoundingClientRect();
+	if (field && box && (!summary || (box.top >= 0 && box.bottom <= innerHeight))) return field.focus();
+	if (!summary) return;
+	summary.tabIndex = -1;
+	summary.focus({ preventScroll: true });
+}
+
+/**
+ * Sends a form without leaving the page, also to another route's action, and keeps what was typed when it is refused. The form is told
+ * how it went by the events `lantern-sent` and `lantern-refused`: what keeps its words listens to them.
+ */
 export function enhancedForm(handling: FormHandling = {}): Attachment<HTMLFormElement> {
 	return (form) => {
 		let pending = false;
+		const problem = async (what: FormProblem) => {
+			handling.onProblem?.(what);
+			form.dispatchEvent(new Event('lantern-refused'));
+			if (what.code === 'changed_meanwhile') await invalidateAll();
+			await tick();
+			showProblem(form);
+		};
+		const sent = () => form.dispatchEvent(new Event('lantern-sent'));
 		const { destroy } = enhance(form, ({ cancel }) => {
 			if (pending) return cancel();
 			pending = true;
 			handling.onPending?.(true);
 			return async ({ result }) => {
 				try {
-					if (result.type === 'failure') {
-						handling.onProblem?.((result.data as { problem: FormProblem }).problem);
-						if ((result.data as { problem: FormProblem }).problem?.code === 'changed_meanwhile') await invalidateAll();
-					} else if (result.type === 'success') {
+					if (result.type === 'failure') await problem((result.data as { problem: FormProblem }).problem);
+					else if (result.type === 'success') {
+						sent();
 						if (handling.onSuccess) await handling.onSuccess(result.data as Record<string, unknown> | undefined);
 						await invalidateAll();
 					} else if (result.type === 'redirect') {
+						sent();
 						await goto(result.location, { invalidateAll: true });
-					} else if (result.status !== undefined && result.status < 500 && result.error?.message) {
-						handling.onProblem?.({ message: result.error.message, fields: {}, values: {}, code: 'refused' });
-					} else if (handling.onProblem) {
-						handling.onProblem({
+					} else if (result.status !== undefined && result.status < 500 && result.error?.message)
+						await problem({ message: result.error.message, fields: {}, values: {}, code: 'refused' });
+					else if (handling.onProblem)
+						await problem({
 							message: 'That did not reach us. What you typed is still here; please try again.',
 							fields: {},
 							values: {},
 							code: 'lost'
 						});
-					} else await applyAction(result);
+					else await applyAction(result);
 				} finally {
 					pending = false;
 					handling.onPending?.(false);

@@ -1,3 +1,4 @@
+import { phoneField } from '../people/phone';
 import { getCountries } from 'libphonenumber-js/min';
 import { z } from 'zod';
 import { firmCalendarSchema } from '../calendar/firm-calendar';
@@ -23,14 +24,22 @@ export const setUpSchema = z.object({
 });
 export type SetUp = z.output<typeof setUpSchema>;
 
-/** Who the firm is, as letters and messages name it. */
-export const firmDetailsSchema = z.object({
-	name: oneLine('the firm’s name', 120),
-	address: optionalText('the address', 300).transform((text) => text ?? ''),
-	country,
-	mailFrom: emailField,
-	clientLanguage: languageField
-});
+/** Who the firm is, as letters and messages name it; its number is read as one of its country. */
+export const firmDetailsSchema = z
+	.object({
+		name: oneLine('the firm’s name', 120),
+		address: optionalText('the address', 300).transform((text) => text ?? ''),
+		country,
+		mailFrom: emailField,
+		phone: z.string().max(40).default(''),
+		clientLanguage: languageField
+	})
+	.transform(({ phone, ...details }, context) => {
+		const parsed = phoneField(details.country).safeParse(phone);
+		if (parsed.success) return { ...details, phone: parsed.data };
+		context.addIssue({ code: 'custom', path: ['phone'], message: parsed.error.issues[0].message });
+		return z.NEVER;
+	});
 
 /** When the firm works and messages may go out. */
 export const firmHoursSchema = z

@@ -42,7 +42,13 @@ const ALLOWED: Record<ItemState, Partial<Record<`${ItemMove}:${Mover}`, ItemStat
 		'waive:firm': 'waived',
 		'take_back:contact': 'waived'
 	},
-	handed_in: { 'accept:firm': 'accepted', 'accept:machine': 'accepted', 'send_back:firm': 'sent_back', 'waive:firm': 'waived' },
+	handed_in: {
+		'accept:firm': 'accepted',
+		'accept:machine': 'accepted',
+		'send_back:firm': 'sent_back',
+		'waive:firm': 'waived',
+		'go_on:contact': 'started'
+	},
 	accepted: { 'reopen:firm': 'asked' },
 	sent_back: { 'fill_in:firm': 'handed_in', 'hand_in:contact': 'handed_in', 'say_no:contact': 'answered_no', 'waive:firm': 'waived' },
 	waived: { 'reopen:firm': 'asked' },

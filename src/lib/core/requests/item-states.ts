@@ -1,3 +1,5 @@
+import type { ItemKind } from './item-kinds';
+
 /** Who makes a move: a person of the firm, the client's contact, or the product by itself. */
 export type Mover = 'firm' | 'contact' | 'machine';
 
@@ -27,7 +29,8 @@ export const ITEM_MOVES = [
 	'send_back',
 	'waive',
 	'reopen',
-	'take_back'
+	'take_back',
+	'go_on'
 ] as const;
 export type ItemMove = (typeof ITEM_MOVES)[number];
 
@@ -66,13 +69,23 @@ export const ITEM_TRANSITIONS: readonly {
 	},
 	{ move: 'reopen', by: ['firm'], from: ['accepted', 'waived', 'declined'], to: 'asked' },
 	// what a client asked for by themselves, before it was handed in
-	{ move: 'take_back', by: ['contact'], from: ['asked', 'seen', 'started'], to: 'waived' }
+	{ move: 'take_back', by: ['contact'], from: ['asked', 'seen', 'started'], to: 'waived' },
+	// they have something to add or to put right before anybody has looked
+	{ move: 'go_on', by: ['contact'], from: ['handed_in'], to: 'started' }
 ];
 
 /** The state a move leads to, or null if it is not allowed from here by this mover. */
 export function itemStateAfter(from: ItemState, move: ItemMove, by: Mover): ItemState | null {
 	const rule = ITEM_TRANSITIONS.find((t) => t.move === move && t.from.includes(from) && t.by.includes(by));
 	return rule?.to ?? null;
+}
+
+/** The kinds of item that a client can go on with after handing them in: those with something to add or to write differently. */
+const GOES_ON: readonly ItemKind[] = ['paper', 'question', 'questionnaire', 'approve', 'transactions'];
+
+/** Whether a client may still add to what they handed in or put it right: until somebody of the firm has looked at it. */
+export function mayGoOnWith(item: { kind: ItemKind; state: ItemState; looked: boolean }): boolean {
+	return itemStateAfter(item.state, 'go_on', 'contact') !== null && !item.looked && GOES_ON.includes(item.kind);
 }
 
 /** The moves somebody may make from a state, in the order of the table. */

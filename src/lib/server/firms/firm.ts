@@ -29,6 +29,8 @@ export interface Firm {
 	/** stands in the address of the logo; null without one */
 	logoVersion: string | null;
 	mailFrom: string;
+	/** where clients call (E.164); null until it is given */
+	phone: string | null;
 	isDemo: boolean;
 	/** beside a real firm, for practising: nothing leaves the building */
 	isPractice: boolean;
@@ -54,6 +56,7 @@ interface FirmRow {
 	brand_color: string;
 	logo_version: string | null;
 	mail_from: string;
+	phone: string | null;
 	is_demo: boolean;
 	practice_of: string | null;
 	time_zone: string;
@@ -100,6 +103,7 @@ export async function loadFirm(tx: Tx): Promise<Firm> {
 		color: passingShade(row.brand_color),
 		logoVersion: row.logo_version,
 		mailFrom: row.mail_from,
+		phone: row.phone,
 		isDemo: row.is_demo,
 		isPractice: row.practice_of !== null,
 		calendar: { timeZone: row.time_zone, businessDays: row.business_days, holidays: row.holidays, sendFrom: row.send_from, sendTo: row.send_to },

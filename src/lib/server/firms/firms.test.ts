@@ -178,10 +178,10 @@ describe('the logo', () => {
 
 test('only an administrator changes the firm', async () => {
 	const firm = await makeFirm(house);
-	const details = { name: 'New', address: '', country: 'CA', mailFrom: 'new@firm.example', clientLanguage: 'fr' as const };
+	const details = { name: 'New', address: '', country: 'CA', mailFrom: 'new@firm.example', phone: '+19025550177', clientLanguage: 'fr' as const };
 	await expect(firm.run((tx) => changeFirmDetails(tx, firm.partner, details))).rejects.toMatchObject({ code: 'not_allowed' });
 	await firm.run((tx) => changeFirmDetails(tx, admin(firm), details));
-	expect(await firm.run(loadFirm)).toMatchObject({ name: 'New', mailFrom: 'new@firm.example', clientLanguage: 'fr' });
+	expect(await firm.run(loadFirm)).toMatchObject({ name: 'New', mailFrom: 'new@firm.example', phone: '+19025550177', clientLanguage: 'fr' });
 });
 
 test('a holiday moves the reminders that are still to come; taken out, they are where they were', async () => {

@@ -89,7 +89,8 @@ export async function takeInPaper(
 					contentType,
 					uploadedAt: actor.now,
 					uploadedBy: actor.name,
-					slot: slot?.name ?? null
+					slot: slot?.name ?? null,
+					sha256: stored.sha256.toString('hex')
 				};
 			},
 			actor.id

@@ -28,7 +28,7 @@ import {
 	bookItem,
 	confirmItem,
 	giveAccess,
-	keepDraftAnswers,
+	keepTyped,
 	sayAlreadySent
 } from './client-item';
 import { fillInByPhone } from './fill-in';
@@ -110,8 +110,17 @@ describe('several questions', () => {
 	const THREE = { key: 'else', title: 'Anything else?', help: '', required: false, answer: { is: 'words' }, fact: null };
 	test('are kept as written, handed in whole, each with its own message; facts follow', async () => {
 		const item = await ask(line('questionnaire', { questions: [ONE, TWO, THREE] }));
-		await client.run((tx) => keepDraftAnswers(tx, client.mara(), { itemId: item.id, typed: { hours: 'forty', staff: 'yes' } }));
-		expect(await client.run((tx) => readOwnItem(tx, client.mara(), item.id))).toMatchObject({ state: 'started', answerData: { staff: true } });
+		const typed = {
+			device: 'phone',
+			since: null,
+			fields: { 'answer.hours': 'forty', 'answer.staff': 'yes', 'answer.stranger': 'x', 'talk.words': 'Each' }
+		};
+		await client.run((tx) => keepTyped(tx, client.mara(), { itemId: item.id, ...typed }));
+		const begun = await client.run((tx) => readOwnItem(tx, client.mara(), item.id));
+		// also what cannot be read as an answer yet; nothing that is not asked
+		expect(begun).toMatchObject({ state: 'started', typed: { 'answer.hours': { value: 'forty' }, 'answer.staff': { value: 'yes' } } });
+		expect(Object.keys(begun.typed)).toHaveLength(3);
+		expect(JSON.stringify(await firm.run((tx) => readItem(tx, firm.odalys(), item.id)))).not.toContain('forty');
 		await expect(
 			client.run((tx) => answerQuestionnaire(tx, client.mara(), { itemId: item.id, typed: { hours: 'forty', else: 'x' } }))
 		).rejects.toMatchObject({
@@ -123,6 +132,9 @@ describe('several questions', () => {
 			state: 'handed_in',
 			answerData: { hours: 40, staff: false }
 		});
+		// it has gone with the answer; a question that is being written goes on
+		expect(Object.keys((await client.run((tx) => readOwnItem(tx, client.mara(), item.id))).typed)).toEqual(['talk.words']);
+		expect(await client.run((tx) => keepTyped(tx, client.mara(), { itemId: item.id, ...typed }))).toBeNull();
 		expect(await facts()).toMatchObject({ payroll: ['no', 'Mara Whitlock'] });
 	});
 });

@@ -67,7 +67,8 @@ const MOVE_EVENTS: Record<Exclude<ItemMove, 'send'>, EventVerb> = {
 	send_back: 'item_sent_back',
 	waive: 'item_waived',
 	reopen: 'item_reopened',
-	take_back: 'item_taken_back'
+	take_back: 'item_taken_back',
+	go_on: 'item_gone_on_with'
 };
 
 /**
@@ -92,8 +93,20 @@ export async function moveItem(
 	const to = itemStateAfter(item.state, move, by);
 	if (!to) throw new DomainError('changed_meanwhile', saying('wrong.item.moved', { title: item.title, state: item.state }));
 	await tx.rows(
-		`update item set state = $2, state_at = $3, version = version + 1, reason = $4, answer = coalesce($5, answer), answer_data = coalesce($6, answer_data) where id = $1`,
-		[item.id, to, actor.now, extra.reason ?? null, extra.answer ?? null, extra.data === undefined ? null : JSON.stringify(extra.data)]
+		// what was typed and not sent has gone with the answer, or is not needed any more; a question that is being written goes on
+		`update item set state = $2, state_at = $3, version = version + 1, reason = $4, answer = coalesce($5, answer), answer_data = coalesce($6, answer_data),
+			looked_at = case when $7 then looked_at end,
+			typed = case when $7 then typed else coalesce((select jsonb_object_agg(key, value) from jsonb_each(typed) where key = 'talk.words'), '{}') end
+		where id = $1`,
+		[
+			item.id,
+			to,
+			actor.now,
+			extra.reason ?? null,
+			extra.answer ?? null,
+			extra.data === undefined ? null : JSON.stringify(extra.data),
+			move === 'see' || move === 'start'
+		]
 	);
 	await refreshChaseDays(tx, [item.id], firm);
 	await recordEvent(tx, actor, {

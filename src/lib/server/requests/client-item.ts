@@ -3,7 +3,8 @@ import { addDays, addToInstant, compareInstants, daysBetween, localDate } from '
 import type { FactName } from '$lib/core/clients/facts';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { answerInWords, answerOf, answersOf, factOf, ITEM_SPECS, type Answer, type ItemKind } from '$lib/core/requests/item-kinds';
-import { isOpen, OPEN_STATES } from '$lib/core/requests/item-states';
+import { isOpen, mayGoOnWith, OPEN_STATES } from '$lib/core/requests/item-states';
+import { ANSWER, keepTypedFields, typedNames, type TypedFields, type TypedKept, type TypedNow } from '$lib/core/requests/typed';
 import { dateWords, timeWords } from '$lib/words/dates';
 import { saying } from '$lib/words/sayings';
 import type { WordKey } from '$lib/words/words';
@@ -70,12 +71,19 @@ export async function answerItem(tx: Tx, actor: Actor, input: { itemId: string; 
 	});
 }
 
-/** Keeps an answer as it is typed, so that nothing is lost; nobody at the firm is bothered. */
-export async function keepDraftAnswer(tx: Tx, actor: Actor, input: { itemId: string; answer: string }): Promise<void> {
+/**
+ * Keeps what is typed about an item, field by field, so that nothing is lost and it can be gone on with elsewhere; nobody at the firm is
+ * bothered, and nobody there sees it.
+ * @returns how it all stands now; null once the item is answered
+ */
+export async function keepTyped(tx: Tx, actor: Actor, input: TypedNow & { itemId: string }): Promise<TypedKept | null> {
 	const item = await lockOwnItem(tx, actor, input.itemId);
-	if (item.kind !== 'question' || !isOpen(item.state)) return;
-	await startItem(tx, actor, item);
-	await tx.rows('update item set answer = $2 where id = $1', [item.id, input.answer]);
+	if (!isOpen(item.state) && item.state !== 'answered_no') return null;
+	const before = await tx.first<{ typed: TypedFields }>('select typed from item where id = $1', [item.id]);
+	const kept = keepTypedFields(before!.typed, input, typedNames(item.kind, ITEM_SPECS[item.kind].parse(item.spec)), actor.now);
+	await tx.rows('update item set typed = $2 where id = $1', [item.id, JSON.stringify(kept.fields)]);
+	if (Object.keys(input.fields).some((name) => name.startsWith(ANSWER))) await startItem(tx, actor, item);
+	return kept;
 }
 
 /** What a questionnaire's form holds: one value a question, or several. */
@@ -98,15 +106,6 @@ export async function answerQuestionnaire(tx: Tx, actor: Actor, input: { itemId:
 		);
 	for (const question of questions) if (question.key in answers) await keepFact(tx, actor, item, question.fact, answers[question.key]);
 	await moveItem(tx, actor, await loadFirm(tx), item, 'hand_in', { data: answers });
-}
-
-/** Keeps what of a questionnaire can be read so far. */
-export async function keepDraftAnswers(tx: Tx, actor: Actor, input: { itemId: string; typed: TypedAnswers }): Promise<void> {
-	const item = await lockOwnItem(tx, actor, input.itemId);
-	if (item.kind !== 'questionnaire' || !isOpen(item.state)) return;
-	const { answers } = answersOf(ITEM_SPECS.questionnaire.parse(item.spec).questions, input.typed, false);
-	await startItem(tx, actor, item);
-	await tx.rows('update item set answer_data = $2 where id = $1', [item.id, JSON.stringify(answers)]);
 }
 
 /** Confirms that something was read, or is done. */
@@ -196,7 +195,8 @@ export async function giveAccess(tx: Tx, actor: Actor, secretKey: string, input:
 export async function sayAlreadySent(tx: Tx, actor: Actor, input: { itemId: string; reason: string }): Promise<void> {
 	const item = await lockOwnItem(tx, actor, input.itemId);
 	if (item.kind === 'letter') throw new DomainError('invalid', saying('wrong.item.signOrDecline'));
-	await moveItem(tx, actor, await loadFirm(tx), item, 'hand_in', { answer: `sent already: ${input.reason}`, look: true });
+	// kept as a reason too: the client reads their own words again
+	await moveItem(tx, actor, await loadFirm(tx), item, 'hand_in', { answer: `sent already: ${input.reason}`, reason: input.reason, look: true });
 }
 
 /** Longest time a client may ask for, in days. */
@@ -231,13 +231,39 @@ export async function askForTime(tx: Tx, actor: Actor, input: { itemId: string; 
 	});
 }
 
-/** Hands in the papers that were added. */
-export async function handInPapers(tx: Tx, actor: Actor, itemId: string): Promise<void> {
-	const item = await lockOwnItem(tx, actor, itemId);
-	if (item.kind !== 'paper') throw new DomainError('invalid', saying('wrong.item.otherKind'));
-	const papers = await tx.first('select 1 from paper where item_id = $1 and removed_at is null limit 1', [itemId]);
-	if (!papers) throw new DomainError('invalid', saying('wrong.item.noFile'));
+/**
+ * Hands in the papers that were added.
+ * @param input.without the client knows that files which are asked for by name are missing
+ * @throws DomainError invalid, naming the files that are missing
+ */
+export async function handInPapers(tx: Tx, actor: Actor, input: { itemId: string; without: boolean }): Promise<void> {
+	const item = await lockOwnItem(tx, actor, input.itemId);
+	requireKind(item, 'paper');
+	const { slots } = (await tx.first<{ slots: (string | null)[] }>(
+		'select array(select slot from paper where item_id = $1 and removed_at is null) slots',
+		[item.id]
+	))!;
+	if (slots.length === 0) throw new DomainError('invalid', saying('wrong.item.noFile'));
+	const missing = ITEM_SPECS.paper.parse(item.spec).slots.filter((slot) => !slots.includes(slot.name));
+	if (missing.length > 0 && !input.without)
+		throw new DomainError('invalid', saying('wrong.item.slotsOpen', { names: missing.map((slot) => slot.name).join(', ') }), {
+			without: saying('wrong.item.slotsOpen', { names: missing.map((slot) => slot.name).join(', ') })
+		});
 	await moveItem(tx, actor, await loadFirm(tx), item, 'hand_in');
+}
+
+/**
+ * Goes on with what was handed in, to add to it or put it right, as long as nobody of the firm has looked at it. It is not reminded of
+ * on the same day.
+ * @throws DomainError changed_meanwhile once somebody has looked
+ */
+export async function goOnWith(tx: Tx, actor: Actor, itemId: string): Promise<void> {
+	const item = await lockOwnItem(tx, actor, itemId);
+	const row = await tx.first<{ looked: boolean }>('select looked_at is not null looked from item where id = $1', [item.id]);
+	if (!mayGoOnWith({ ...item, looked: row!.looked })) throw new DomainError('changed_meanwhile', saying('wrong.item.looked'));
+	const firm = await loadFirm(tx);
+	await tx.rows('update item set chased_through = greatest(chased_through, $2) where id = $1', [item.id, localDate(actor.now, firm.calendar)]);
+	await moveItem(tx, actor, firm, item, 'go_on');
 }
 
 /** Says that an item does not apply, with a reason that the firm reads. */

@@ -12,6 +12,12 @@ import { readAttachments } from './attachments';
 import { lockItem, moveItem, requireUnchanged, setDue } from './change-item';
 import { writeRemark } from './remarks';
 
+/** Notes that somebody of the firm looks at what was handed in: from now on the client cannot go on with it by themselves. */
+export async function noteLooked(tx: Tx, actor: Actor, itemId: string): Promise<void> {
+	requireStaff(actor, 'look');
+	await tx.rows(`update item set looked_at = $2 where id = $1 and state = 'handed_in' and looked_at is null`, [itemId, actor.now]);
+}
+
 /** Accepts what was handed in. */
 export async function acceptItem(tx: Tx, actor: Actor, input: { itemId: string; version: number }): Promise<void> {
 	requireStaff(actor, 'judge_item');

@@ -21,7 +21,7 @@ import {
 	type TestFirm,
 	type TestHouse
 } from '../testing/test-firm';
-import { answerQuestionnaire, keepDraftAnswers } from './client-item';
+import { answerQuestionnaire, keepTyped } from './client-item';
 import { acceptItem, sendItemBack } from './judge-item';
 import { raiseRequest, readOfferedForms, takeBackRequest } from './own-requests';
 import { readItem, readOwnItem } from './read-requests';
@@ -51,7 +51,7 @@ const ANSWERS = { who: 'Tideline Savings', what: 'That we exist', by: '2026-06-0
 test('begun with a form, kept as it is typed, with files, handed in: it stands in Rounds, and is judged like anything else', async () => {
 	const id = await begin();
 	expect(await item(id)).toMatchObject({ state: 'started', raised: true, title: 'A letter from you', dueOn: null, nextChaseOn: null });
-	await client.run((tx) => keepDraftAnswers(tx, client.mara(), { itemId: id, typed: { who: 'Tideline' } }));
+	await client.run((tx) => keepTyped(tx, client.mara(), { itemId: id, device: 'phone', since: null, fields: { 'answer.who': 'Tideline' } }));
 	await takeInPaper(house, firm.id, client.mara(), {
 		itemId: id,
 		name: 'their-letter.pdf',

@@ -1,8 +1,10 @@
+import { addToInstant } from '$lib/core/calendar/firm-calendar';
 import { DomainError } from '$lib/core/errors/domain-error';
 import type { ClientState } from '$lib/core/clients/client-states';
-import type { ItemState } from '$lib/core/requests/item-states';
+import { mayGoOnWith, type ItemState } from '$lib/core/requests/item-states';
 import type { ItemText } from '$lib/core/requests/item-text';
 import type { ItemKind } from '$lib/core/requests/item-kinds';
+import type { TypedFields } from '$lib/core/requests/typed';
 import type { LetterDocument } from '$lib/core/letters/letter-document';
 import { saying } from '$lib/words/sayings';
 import type { AttachmentLine } from './attachments';
@@ -18,6 +20,8 @@ export interface PaperLine {
 	uploadedBy: string | null;
 	/** which named file of the item it is */
 	slot: string | null;
+	/** of its bytes, in hexadecimal */
+	sha256: string;
 }
 
 export interface ItemLine {
@@ -73,7 +77,7 @@ const ITEM_COLUMNS = `i.id, i.kind, i.title, i.why, i.text, i.required, i.due_on
 	coalesce((select name from contact where id = i.contact_id), '') as "contactName", i.client_id as "clientId", cl.name as "clientName", cl.state as "clientState",
 	i.request_id as "requestId", r.title as "requestTitle", r.raised_by is not null as raised,
 	coalesce((select json_agg(json_build_object('id', p.id, 'name', p.name, 'bytes', p.bytes, 'contentType', p.content_type,
-		'uploadedAt', to_iso(p.uploaded_at), 'uploadedBy', (select name from contact where id = p.uploaded_by_contact), 'slot', p.slot) order by p.uploaded_at)
+		'uploadedAt', to_iso(p.uploaded_at), 'uploadedBy', (select name from contact where id = p.uploaded_by_contact), 'slot', p.slot, 'sha256', encode(p.sha256, 'hex')) order by p.uploaded_at)
 		from paper p where p.item_id = i.id and p.removed_at is null), '[]') papers,
 	(select json_build_object('id', l.id, 'state', l.state, 'pages', l.pages, 'sealedAt', to_iso(l.sealed_at), 'shownWholeAt', to_iso(l.shown_whole_at), 'sha256', encode(l.sha256, 'hex'))
 		from letter l where l.item_id = i.id) letter,
@@ -92,7 +96,7 @@ export async function readItem(tx: Tx, actor: Actor, itemId: string): Promise<It
 	return itemOrNotFound(await tx.first<ItemLine>(`select ${ITEM_COLUMNS} from ${ITEM_SOURCE} where i.id = $1`, [itemId]));
 }
 
-function itemOrNotFound(item: ItemLine | null): ItemLine {
+function itemOrNotFound<Line>(item: Line | null): Line {
 	if (!item) throw new DomainError('not_found', saying('wrong.item.unknown'));
 	return item;
 }
@@ -111,11 +115,47 @@ export function readOwnItems(tx: Tx, actor: Actor): Promise<ItemLine[]> {
 	);
 }
 
-/** One item as its contact sees it. @throws DomainError not_found */
-export async function readOwnItem(tx: Tx, actor: Actor, itemId: string): Promise<ItemLine> {
-	requireContact(actor);
-	return itemOrNotFound(await tx.first<ItemLine>(`select ${ITEM_COLUMNS} from ${ITEM_SOURCE} where i.id = $1`, [itemId]));
+/** An item as its contact sees it: also what they have typed and not sent, and whether they may still go on with what they handed in. */
+export interface OwnItem extends ItemLine {
+	typed: TypedFields;
+	mayGoOn: boolean;
 }
+
+/** One item as its contact sees it. @throws DomainError not_found */
+export async function readOwnItem(tx: Tx, actor: Actor, itemId: string): Promise<OwnItem> {
+	requireContact(actor);
+	const item = itemOrNotFound(
+		await tx.first<ItemLine & { typed: TypedFields; looked: boolean }>(
+			`select ${ITEM_COLUMNS}, i.typed, i.looked_at is not null looked from ${ITEM_SOURCE} where i.id = $1`,
+			[itemId]
+		)
+	);
+	return { ...item, mayGoOn: mayGoOnWith(item) };
+}
+
+/** What a contact did with an item in the last minutes, for the word after it. */
+export type JustDone = 'sent' | 'said_no' | 'declined' | 'later' | 'taken_back';
+const JUST_MINUTES = 10;
+
+/** What this contact has just done with one of their items; null if it was not just now, or not them. */
+export async function readJustDone(tx: Tx, actor: Actor, itemId: string): Promise<{ title: string; what: JustDone } | null> {
+	requireContact(actor);
+	const row = await tx.first<{ title: string; verb: string }>(
+		`select i.title, e.verb from event e join item i on i.id = e.item_id
+		where e.item_id = $1 and e.actor_kind = 'contact' and e.actor_id = $2 and e.at > $3 order by e.id desc limit 1`,
+		[itemId, actor.id, addToInstant(actor.now, { minutes: -JUST_MINUTES })]
+	);
+	const what = row && JUST_DONE[row.verb];
+	return what ? { title: row.title, what } : null;
+}
+const JUST_DONE: Partial<Record<string, JustDone>> = {
+	item_handed_in: 'sent',
+	secret_given: 'sent',
+	item_answered_no: 'said_no',
+	item_declined: 'declined',
+	item_asked_for_time: 'later',
+	item_taken_back: 'taken_back'
+};
 
 /** The words of an item's letter as they are in the PDF. */
 export async function readLetterDocument(tx: Tx, itemId: string): Promise<LetterDocument | null> {

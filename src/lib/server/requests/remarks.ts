@@ -72,6 +72,7 @@ async function insertRemark(tx: Tx, actor: Actor, item: LockedItem, words: strin
 export async function writeOwnRemark(tx: Tx, actor: Actor, input: { itemId: string; words: string; pinned: PinnedAt | null }): Promise<void> {
 	const item = await lockOwnItem(tx, actor, input.itemId);
 	await insertRemark(tx, actor, item, input.words, input.pinned);
+	if (!input.pinned) await tx.rows(`update item set typed = typed - 'talk.words' where id = $1`, [item.id]);
 }
 
 /**

@@ -17,9 +17,10 @@ import {
 	type TestFirm,
 	type TestHouse
 } from '../testing/test-firm';
-import { answerItem, confirmItem, handInPapers, keepDraftAnswer, sayAlreadySent, sayDoesNotApply, seeItem } from './client-item';
+import { answerItem, confirmItem, goOnWith, handInPapers, keepTyped, sayAlreadySent, sayDoesNotApply, seeItem } from './client-item';
 import { fillInByPhone } from './fill-in';
-import { acceptItem, changeItemPerson, moveDueDate, reopenItem, sendItemBack, waiveItem } from './judge-item';
+import { acceptItem, changeItemPerson, moveDueDate, noteLooked, reopenItem, sendItemBack, waiveItem } from './judge-item';
+import { readOwnItem } from './read-requests';
 import { sendRequest } from './send-request';
 
 let house: TestHouse;
@@ -126,8 +127,8 @@ describe('an item from asked to settled', () => {
 		const requestId = await sendRequest(house, firm.id, firm.odalys(), requestTo(other, [questionLine('Anyone employed?', '2026-05-20')]));
 		const [{ id }] = await itemsOf(house, requestId);
 		await asOther((tx) => seeItem(tx, other.mara(), id));
-		await asOther((tx) => keepDraftAnswer(tx, other.mara(), { itemId: id, answer: 'Two peo' }));
-		expect(await stateOf(id)).toMatchObject({ state: 'started', answer: 'Two peo' });
+		await asOther((tx) => keepTyped(tx, other.mara(), { itemId: id, device: 'phone', since: null, fields: { 'answer.answer': 'Two peo' } }));
+		expect(await stateOf(id)).toMatchObject({ state: 'started', answer: null });
 		await asOther((tx) => answerItem(tx, other.mara(), { itemId: id, answer: 'Two people' }));
 		let item = await stateOf(id);
 		expect(item.next_chase_on).toBeNull();
@@ -198,7 +199,7 @@ describe('papers', () => {
 		const [{ id }] = await send(paperLine('A', '2026-05-20'));
 		const paper = await take(id, '../../etc/Lease\u202efdp.pdf', pdf());
 		expect(paper).toMatchObject({ name: 'Leasefdp.pdf', contentType: 'application/pdf' });
-		await client.run((tx) => handInPapers(tx, client.mara(), id));
+		await client.run((tx) => handInPapers(tx, client.mara(), { itemId: id, without: false }));
 		await expect(client.run((tx) => removePaper(tx, client.mara(), { itemId: id, paperId: paper.id }))).rejects.toMatchObject({
 			code: 'changed_meanwhile'
 		});
@@ -267,7 +268,9 @@ describe('papers', () => {
 			{ name: 'Front', accepts: 'picture' as const },
 			{ name: 'Figures', accepts: 'sheet' as const }
 		];
-		const [{ id }] = await send({ ...paperLine('Licence', '2026-05-20'), spec: { slots, statementsOf: 'none' } } as ReturnType<typeof paperLine>);
+		const [{ id }] = await send({ ...paperLine('Licence', '2026-05-20'), kind: 'paper', spec: { slots, statementsOf: 'none' } } as ReturnType<
+			typeof paperLine
+		>);
 		const png = () => Readable.from([Buffer.from('89504e470d0a1a0a0000000d49484452', 'hex')]);
 		const into = (slot: string, name: string, content: Readable) => takeInPaper(house, firm.id, client.mara(), { itemId: id, name, content, slot });
 		const before = await storedFiles();
@@ -297,9 +300,40 @@ describe('papers', () => {
 		await expect(take(id, 'one more.pdf', pdf())).rejects.toMatchObject({ code: 'too_many' });
 	});
 
+	test('until somebody of the firm has looked, what was handed in can be gone on with; it is not reminded of on that day', async () => {
+		const [{ id }] = await send(paperLine('A', '2026-05-20'));
+		await take(id, 'a.pdf', pdf());
+		await client.run((tx) => handInPapers(tx, client.mara(), { itemId: id, without: false }));
+		expect(await client.run((tx) => readOwnItem(tx, client.mara(), id))).toMatchObject({ mayGoOn: true });
+		await client.run((tx) => goOnWith(tx, client.mara(), id));
+		await take(id, 'b.pdf', pdf());
+		await client.run((tx) => handInPapers(tx, client.mara(), { itemId: id, without: false }));
+		expect(await stateOf(id)).toMatchObject({ state: 'handed_in' });
+		await firm.run((tx) => noteLooked(tx, firm.odalys(), id));
+		expect(await client.run((tx) => readOwnItem(tx, client.mara(), id))).toMatchObject({ mayGoOn: false });
+		await expect(client.run((tx) => goOnWith(tx, client.mara(), id))).rejects.toMatchObject({ code: 'changed_meanwhile' });
+	});
+
+	test('named files that are missing are named, and the rest goes in only knowingly', async () => {
+		const slots = ['Front', 'Back'].map((name) => ({ name, accepts: 'any' as const }));
+		const [{ id }] = await send({ ...paperLine('Licence', '2026-05-20'), spec: { slots, statementsOf: 'none' } } as ReturnType<typeof paperLine>);
+		await takeInPaper(house, firm.id, client.mara(), { itemId: id, name: 'f.pdf', content: pdf(), slot: 'Front' });
+		await expect(client.run((tx) => handInPapers(tx, client.mara(), { itemId: id, without: false }))).rejects.toMatchObject({
+			what: { values: { names: 'Back' } }
+		});
+		await client.run((tx) => handInPapers(tx, client.mara(), { itemId: id, without: true }));
+		expect(await stateOf(id)).toMatchObject({ state: 'handed_in' });
+	});
+
+	test('what was sent another way comes back in the client’s own words', async () => {
+		const [{ id }] = await send(paperLine('A', '2026-05-20'));
+		await client.run((tx) => sayAlreadySent(tx, client.mara(), { itemId: id, reason: 'by post on Friday' }));
+		expect(await client.run((tx) => readOwnItem(tx, client.mara(), id))).toMatchObject({ state: 'handed_in', reason: 'by post on Friday' });
+	});
+
 	test('handing in without a file is refused', async () => {
 		const [{ id }] = await send(paperLine('A', '2026-05-20'));
-		await expect(client.run((tx) => handInPapers(tx, client.mara(), id))).rejects.toMatchObject({ code: 'invalid' });
+		await expect(client.run((tx) => handInPapers(tx, client.mara(), { itemId: id, without: false }))).rejects.toMatchObject({ code: 'invalid' });
 	});
 });
 
@@ -316,7 +350,7 @@ test('a letter is answered by signing or declining, and judged by countersigning
 		client.run((tx) => sayAlreadySent(tx, client.mara(), { itemId: id, reason: 'by post' })),
 		client.run((tx) => answerItem(tx, client.mara(), { itemId: id, answer: 'yes' })),
 		client.run((tx) => confirmItem(tx, client.mara(), id)),
-		client.run((tx) => handInPapers(tx, client.mara(), id))
+		client.run((tx) => handInPapers(tx, client.mara(), { itemId: id, without: false }))
 	];
 	for (const attempt of await Promise.allSettled(refused)) expect(attempt).toMatchObject({ status: 'rejected', reason: { code: 'invalid' } });
 	await expect(take(id, 'a.pdf', pdf())).rejects.toMatchObject({ code: 'changed_meanwhile' });

@@ -25,6 +25,8 @@ interface LetterRow {
 	signature_page: number;
 	signature_top: number;
 	shown_whole_at: string | null;
+	/** to whom the whole of it was shown: nobody else signs by that */
+	shown_to_contact: string | null;
 	sealed_key: string | null;
 }
 
@@ -51,14 +53,26 @@ export async function noteLetterOpened(tx: Tx, actor: Actor, itemId: string): Pr
 	if (!before) await recordEvent(tx, actor, { verb: 'letter_opened', ...eventAbout(item), details: { title: item.title } });
 }
 
-/** Notes that the whole letter has been shown to the contact: without it nobody can sign. */
-export async function noteShownWhole(tx: Tx, actor: Actor, itemId: string): Promise<void> {
+/** Locks a letter for whoever is to sign it. @throws DomainError not_allowed for everybody else who may read it */
+async function lockOwnLetter(tx: Tx, actor: Actor, itemId: string): Promise<{ item: LockedItem; letter: LetterRow }> {
 	const item = await lockOwnItem(tx, actor, itemId);
-	const first = await tx.first(
-		`update letter set shown_whole_at = $2 where item_id = $1 and shown_whole_at is null and state = 'sent' returning id`,
-		[itemId, actor.now]
-	);
-	if (first) await recordEvent(tx, actor, { verb: 'letter_shown_whole', ...eventAbout(item), details: { title: item.title } });
+	if (item.contact_id !== actor.id) throw new DomainError('not_allowed', saying('wrong.letter.notYours'));
+	return { item, letter: await lockLetter(tx, item.id) };
+}
+
+/**
+ * Notes that the whole letter has been shown to whoever is to sign it: without it nobody can sign.
+ * @param how the page has seen its end come into sight, or the person says that they have read it, where no scripts run
+ */
+export async function noteShownWhole(tx: Tx, actor: Actor, itemId: string, how: 'seen' | 'said' = 'seen'): Promise<void> {
+	const { item, letter } = await lockOwnLetter(tx, actor, itemId);
+	if (letter.state !== 'sent' || letter.shown_to_contact === actor.id) return;
+	await tx.rows('update letter set shown_whole_at = $2, shown_to_contact = $3 where id = $1', [letter.id, actor.now, actor.id]);
+	await recordEvent(tx, actor, {
+		verb: how === 'seen' ? 'letter_shown_whole' : 'letter_said_read',
+		...eventAbout(item),
+		details: { title: item.title }
+	});
 }
 
 /**
@@ -67,13 +81,11 @@ export async function noteShownWhole(tx: Tx, actor: Actor, itemId: string): Prom
  */
 export async function signLetter(tx: Tx, actor: Actor, input: { itemId: string; signature: Signature; consent: boolean }): Promise<void> {
 	requireContact(actor);
-	const item = await lockOwnItem(tx, actor, input.itemId);
-	if (item.contact_id !== actor.id) throw new DomainError('not_allowed', saying('wrong.letter.notYours'));
-	const letter = await lockLetter(tx, item.id);
+	const { item, letter } = await lockOwnLetter(tx, actor, input.itemId);
 	const next = nextState(letter, 'sign');
 	const person = await tx.first<{ email: string; locale: string }>('select email::text, locale from contact where id = $1', [actor.id]);
 	const locale = person!.locale;
-	if (!letter.shown_whole_at) throw new DomainError('invalid', saying('letter.notShown'));
+	if (letter.shown_to_contact !== actor.id) throw new DomainError('invalid', saying('letter.notShown'));
 	if (!input.consent) throw new DomainError('invalid', saying('letter.consentMissing'), { consent: saying('letter.consentMissing') });
 	await tx.rows(
 		`insert into signature (id, firm_id, client_id, letter_id, rank, contact_id, name, email, mark, consent, signed_at, ip, user_agent)
@@ -98,10 +110,9 @@ export async function signLetter(tx: Tx, actor: Actor, input: { itemId: string; 
 	await moveItem(tx, actor, await loadFirm(tx), item, 'hand_in');
 }
 
-/** Declines to sign, with the reason. */
+/** Declines to sign, with the reason. @throws DomainError not_allowed if the letter is somebody else's to sign */
 export async function declineLetter(tx: Tx, actor: Actor, input: { itemId: string; reason: string }): Promise<void> {
-	const item = await lockOwnItem(tx, actor, input.itemId);
-	const letter = await lockLetter(tx, item.id);
+	const { item, letter } = await lockOwnLetter(tx, actor, input.itemId);
 	await tx.rows('update letter set state = $2 where id = $1', [letter.id, nextState(letter, 'decline')]);
 	await moveItem(tx, actor, await loadFirm(tx), item, 'decline', { reason: input.reason });
 }
@@ -124,11 +135,13 @@ export async function countersignLetter(
 	place: { db: Database; pdf: PdfWork; papers: PaperStore; secretKey: string },
 	firmId: string,
 	actor: Actor,
-	input: { itemId: string; signature: Signature }
+	input: { itemId: string; signature: Signature; /** of the letter that was shown, in hexadecimal */ sha256: string }
 ): Promise<void> {
 	requireStaff(actor, 'countersign');
 	const read = await place.db.inFirm(firmId, async (tx) => {
 		const letter = await lockLetter(tx, input.itemId);
+		if (letter.sha256.toString('hex') !== input.sha256)
+			throw new DomainError('changed_meanwhile', 'This is not the letter you were shown. Open it again and read it before you sign.');
 		nextState(letter, 'countersign');
 		const item = await tx.first<LockedItem & { client_name: string }>(
 			'select i.*, c.name client_name from item i join client c on c.id = i.client_id where i.id = $1',
@@ -220,6 +233,8 @@ function certificateSentence(
 			return words('certificate.event.opened', values);
 		case 'letter_shown_whole':
 			return words('certificate.event.shown_whole', values);
+		case 'letter_said_read':
+			return words('certificate.event.said_read', values);
 		default:
 			return words('certificate.event.signed', values);
 	}

@@ -72,12 +72,14 @@ async function signed(mark: Signature = typed): Promise<string> {
 	await client.run((tx) => signLetter(tx, client.mara(), { itemId, signature: mark, consent: true }));
 	return itemId;
 }
-const countersign = (itemId: string, actor = firm.partner) =>
+const digestOf = async (itemId: string) =>
+	(await house.owner.query<{ sha256: string }>(`select encode(sha256, 'hex') sha256 from letter where item_id = $1`, [itemId])).rows[0].sha256;
+const countersign = async (itemId: string, actor = firm.partner, sha256?: string) =>
 	countersignLetter(
 		{ ...house, secretKey: SECRET_KEY },
 		firm.id,
 		{ ...actor, now: house.clock.now() },
-		{ itemId, signature: { method: 'typed', name: actor.name } }
+		{ itemId, sha256: sha256 ?? (await digestOf(itemId)), signature: { method: 'typed', name: actor.name } }
 	);
 async function sealedBytes(itemId: string): Promise<Buffer> {
 	const { storageKey } = await house.db.inFirm(firm.id, (tx) => openLetterPdf(tx, firm.odalys(), itemId));
@@ -127,6 +129,25 @@ describe('signing', () => {
 		).rejects.toMatchObject({ code: 'not_allowed' });
 	});
 
+	test('somebody else of the client, who may read it, neither declines it nor counts as having been shown it', async () => {
+		const itemId = await newLetter();
+		const other = await makeClient(house, firm);
+		await house.owner.query('insert into client_contact values ($1, $2, $3, 2)', [firm.id, client.id, other.contactId]);
+		const asOther = <T>(work: Parameters<TestHouse['db']['inFirm']>[1]) => house.db.inFirm(firm.id, work, other.contactId) as Promise<T>;
+		await asOther((tx) => noteLetterOpened(tx, other.mara(), itemId));
+		await expect(asOther((tx) => noteShownWhole(tx, other.mara(), itemId))).rejects.toMatchObject({ code: 'not_allowed' });
+		await expect(asOther((tx) => declineLetter(tx, other.mara(), { itemId, reason: 'No.' }))).rejects.toMatchObject({ code: 'not_allowed' });
+		await expect(client.run((tx) => signLetter(tx, client.mara(), { itemId, signature: typed, consent: true }))).rejects.toMatchObject({
+			what: { key: 'letter.notShown' }
+		});
+		// the letter is somebody else's to sign by now: they have to be shown it themselves
+		await client.run((tx) => noteShownWhole(tx, client.mara(), itemId));
+		await house.owner.query('update item set contact_id = $2 where id = $1', [itemId, other.contactId]);
+		await expect(asOther((tx) => signLetter(tx, other.mara(), { itemId, signature: typed, consent: true }))).rejects.toMatchObject({
+			what: { key: 'letter.notShown' }
+		});
+	});
+
 	test('declined with a reason, waived after signing: neither can be countersigned', async () => {
 		const declined = await newLetter();
 		await client.run((tx) => declineLetter(tx, client.mara(), { itemId: declined, reason: 'The fee' }));
@@ -135,6 +156,12 @@ describe('signing', () => {
 		const { rows } = await house.owner.query('select version from item where id = $1', [waived]);
 		await house.db.inFirm(firm.id, (tx) => waiveItem(tx, firm.odalys(), { itemId: waived, version: rows[0].version }));
 		await expect(countersign(waived)).rejects.toMatchObject({ code: 'changed_meanwhile' });
+	});
+
+	test('the firm signs only the letter that was shown', async () => {
+		const [one, other] = [await signed(), await signed()];
+		await expect(countersign(one, firm.partner, '0'.repeat(64))).rejects.toMatchObject({ code: 'changed_meanwhile' });
+		await expect(countersign(one, firm.partner, await digestOf(other))).rejects.toMatchObject({ code: 'changed_meanwhile' });
 	});
 
 	test('countersigned by two at once: sealed once, the second is told, one signed copy goes out', async () => {

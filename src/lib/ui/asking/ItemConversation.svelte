@@ -1,24 +1,28 @@
-<script module lang="ts">
-	/** What was typed about an item and not sent, for when it is opened again: it never stands beside another one. */
-	const typed = new Map<string, string>();
-</script>
-
 <script lang="ts">
-	import { untrack } from 'svelte';
 	import type { ItemLine } from '$lib/server/requests/read-requests';
 	import type { Remark } from '$lib/server/requests/remarks';
 	import { timeWords } from '$lib/words/dates';
 	import { enhancedForm } from '../enhanced-form';
+	import { inPlace } from '../in-place';
+	import { keepOnDevice } from '../keep-on-device';
 
 	/** What both sides wrote about an item. The firm's words go out by e-mail too. */
-	let { item, remarks, timeZone, writing }: { item: ItemLine; remarks: Remark[]; timeZone: string; writing: boolean } = $props();
+	let {
+		item,
+		remarks,
+		timeZone,
+		writing,
+		close
+	}: {
+		item: ItemLine;
+		remarks: Remark[];
+		timeZone: string;
+		/** the field was opened by a person */ writing: boolean;
+		/** closes it again */ close: () => void;
+	} = $props();
 	let problem = $state('');
 	let pending = $state(false);
-	let words = $state(untrack(() => typed.get(item.id) ?? ''));
-	$effect(() => {
-		if (words) typed.set(item.id, words);
-		else typed.delete(item.id);
-	});
+	let words = $state('');
 	const shown = $derived(remarks.filter((remark) => !remark.pinned || item.kind !== 'approve'));
 	const first = $derived(item.contactName.split(' ')[0]);
 	const handling = {
@@ -47,7 +51,14 @@
 				</li>{/each}
 		</ol>
 		{#if problem}<p class="notice-wrong mt-2" role="alert">{problem}</p>{/if}
-		<form method="post" action="/desk/items/{item.id}?/write" class="mt-2 space-y-2" {@attach enhancedForm(handling)}>
+		<form
+			method="post"
+			action="/desk/items/{item.id}?/write"
+			class="mt-2 space-y-2"
+			{@attach enhancedForm(handling)}
+			{@attach keepOnDevice(`write ${item.id}`)}
+			{@attach writing && inPlace(close)}
+		>
 			<input type="hidden" name="version" value={item.version} />
 			<label class="field"
 				><span>To {first}, by e-mail and on their page</span><textarea data-talk name="words" rows="3" maxlength="4000" bind:value={words} required

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { untrack } from 'svelte';
 	import { Editor, Node } from '@tiptap/core';
 	import StarterKit from '@tiptap/starter-kit';
 	import { isPlainItemText, isSafeLink, itemTextOf, plainItemText, type ItemText } from '$lib/core/requests/item-text';
@@ -35,7 +36,9 @@
 		renderHTML: ({ node }) => ['img', { src: `/desk/attachments/${String(node.attrs.id)}`, alt: String(node.attrs.alt) }]
 	});
 
-	function attach(element: HTMLElement) {
+	/** Everything is read once: an editor that depended on what it writes itself would be made anew, without focus, at each key. */
+	const attach = (element: HTMLElement) => untrack(() => makeEditor(element));
+	function makeEditor(element: HTMLElement) {
 		const made = new Editor({
 			element,
 			injectCSS: false,

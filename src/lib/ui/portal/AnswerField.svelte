@@ -1,5 +1,7 @@
 <script lang="ts">
+	import { untrack } from 'svelte';
 	import type { Answer, AnswerSpec } from '$lib/core/requests/item-kinds';
+	import type { TypedValue } from '$lib/core/requests/typed';
 	import { sayer } from '$lib/words/words';
 
 	/** The field in which one question is answered, by how it is answered. */
@@ -9,31 +11,37 @@
 		label,
 		value = null,
 		words = '',
+		typed,
 		locale,
 		required,
-		wrong,
-		oninput
+		wrong
 	}: {
 		spec: AnswerSpec;
 		name: string;
 		label: string;
 		/** what was answered before */ value?: Answer | null;
 		/** what was typed before, for an answer in words */ words?: string;
+		/** what was typed and not sent; an emptied field stays empty */ typed?: TypedValue;
 		locale: string;
 		required: boolean;
 		wrong?: string;
-		oninput?: () => void;
 	} = $props();
 	const say = $derived(sayer(locale));
 	const id = $props.id();
 	const described = $derived(wrong ? `${id}-wrong` : undefined);
-	const typed = $derived(
+	const before = (): string =>
 		spec.is === 'money' && typeof value === 'number'
 			? (value / 100).toFixed(2)
-			: value === null || typeof value === 'object' || typeof value === 'boolean'
-				? ''
-				: String(value)
-	);
+			: spec.is === 'yes_no' && typeof value === 'boolean'
+				? value
+					? 'yes'
+					: 'no'
+				: value === null || typeof value === 'object'
+					? words
+					: String(value);
+	// what stands in the field is the person's from here on, whatever is read anew around it
+	let current = $state(untrack(() => (typed === undefined ? before() : Array.isArray(typed) ? (typed[0] ?? '') : typed)));
+	let several = $state(untrack(() => (typed === undefined ? (Array.isArray(value) ? value : []) : Array.isArray(typed) ? typed : [typed])));
 </script>
 
 {#if spec.is === 'words'}
@@ -43,10 +51,9 @@
 			rows="4"
 			maxlength="10000"
 			{required}
-			{oninput}
+			bind:value={current}
 			aria-invalid={wrong ? 'true' : undefined}
-			aria-describedby={described}>{typed || words}</textarea
-		></label
+			aria-describedby={described}></textarea></label
 	>
 {:else if spec.is === 'yes_no' || spec.is === 'one_of' || spec.is === 'several_of'}
 	<fieldset aria-describedby={described}>
@@ -54,14 +61,13 @@
 		<div class="choices">
 			{#each spec.is === 'yes_no' ? [['yes', say('item.yes')], ['no', say('item.no')]] : spec.choices.map( (choice) => [choice, choice] ) as [choice, shown] (choice)}
 				<label
-					><input
-						type={spec.is === 'several_of' ? 'checkbox' : 'radio'}
-						{name}
-						value={choice}
-						checked={spec.is === 'yes_no' ? value === (choice === 'yes') : Array.isArray(value) ? value.includes(choice) : value === choice}
-						required={required && spec.is !== 'several_of'}
-						onchange={oninput}
-					/>
+					>{#if spec.is === 'several_of'}<input type="checkbox" {name} value={choice} bind:group={several} />{:else}<input
+							type="radio"
+							{name}
+							value={choice}
+							bind:group={current}
+							{required}
+						/>{/if}
 					<span>{shown}</span></label
 				>
 			{/each}
@@ -78,9 +84,8 @@
 			type={spec.is === 'date' ? 'date' : 'text'}
 			inputmode={spec.is === 'date' ? undefined : 'decimal'}
 			autocomplete="off"
-			value={typed}
+			bind:value={current}
 			{required}
-			{oninput}
 			aria-invalid={wrong ? 'true' : undefined}
 			aria-describedby={described}
 		/></label

@@ -12,6 +12,10 @@
 	import FilesToApprove from './FilesToApprove.svelte';
 	import ItemWords from './ItemWords.svelte';
 	import TransactionLines from './TransactionLines.svelte';
+	import Unfold from './Unfold.svelte';
+	import { ANSWER, type TypedValue } from '$lib/core/requests/typed';
+	import type { TypedKeeper } from './keep-typed.svelte';
+	import type { Attachment } from 'svelte/attachments';
 
 	/** What a client does with one item, by its kind: everything but letters, which are read and signed. */
 	let {
@@ -25,9 +29,12 @@
 		now,
 		closed,
 		onProblem,
-		fields
+		fields,
+		kept = null,
+		typed = () => undefined,
+		refused = null
 	}: {
-		item: Omit<ItemLine, 'nextChaseOn'>;
+		item: Omit<ItemLine, 'nextChaseOn'> & { mayGoOn?: boolean };
 		remarks: Remark[];
 		locale: string;
 		brand: { name: string; timeZone: string };
@@ -38,13 +45,20 @@
 		closed: boolean;
 		onProblem: (problem: { message: string; fields: Record<string, string> }) => void;
 		/** what is wrong with which field */ fields: Record<string, string>;
+		/** keeps what is typed; null where the page is only a preview */ kept?: TypedKeeper | null;
+		/** what was typed into a field and not sent */ typed?: (name: string) => TypedValue | undefined;
+		/** the act that was refused, where no scripts run */ refused?: string | null;
 	} = $props();
+	const keeping = (prefix: string): Attachment<HTMLFormElement> | undefined => kept?.form(prefix);
+	const words = (name: string) => String(typed(name) ?? '');
 	const say = $derived(sayer(locale));
 	const open = $derived((isOpen(item.state) || item.state === 'answered_no') && !closed);
 	let pending = $state(false);
-	let changing = $state(false);
-	let giving = $state(false);
-	let more = $state<'no' | 'later' | 'sent' | null>(null);
+	const missing = $derived(
+		item.kind === 'paper'
+			? ((item.spec as unknown as ItemSpec<'paper'>).slots ?? []).filter((slot) => !item.papers.some((paper) => paper.slot === slot.name))
+			: []
+	);
 	const handling = { onPending: (p: boolean) => (pending = p), onProblem: (p: { message: string; fields: Record<string, string> }) => onProblem(p) };
 	const firmShort = $derived(brand.name.split(' ').slice(0, 2).join(' '));
 	const time = (at: string) => timeWords(locale, at, brand.timeZone);
@@ -53,6 +67,7 @@
 	/** files of the firm; pictures stand in its words */
 	const beside = $derived(filesBeside(item));
 	const withFiles = $derived((item.spec as unknown as ItemSpec<'questionnaire'>).files === true);
+	const goOn = $derived(item.mayGoOn === true && !closed);
 	const answersId = $props.id();
 	const answers = $derived((item.answerData ?? {}) as Answers);
 	const read = $derived(item.spec as unknown as ItemSpec<'read'>);
@@ -60,23 +75,6 @@
 	const access = $derived(item.spec as unknown as ItemSpec<'access'>);
 	const times = $derived((book.times ?? []).filter((at) => at > now));
 	const verdict = $derived(item.answerData as { agrees: boolean; words: string | null } | null);
-
-	let form = $state<HTMLFormElement>();
-	let timer: ReturnType<typeof setTimeout> | undefined;
-	/** Keeps what is typed, so that it can be gone on with elsewhere. */
-	function keep() {
-		clearTimeout(timer);
-		timer = setTimeout(() => {
-			if (!form) return;
-			const body = new FormData(form);
-			if (item.kind === 'question' && (question.answer.is !== 'words' || !String(body.get('answer') ?? '').trim())) return;
-			void fetch('?/keep', { method: 'POST', body, headers: { 'x-sveltekit-action': 'true' } }).catch(() => undefined);
-		}, 900);
-	}
-	const attach = (element: HTMLFormElement) => {
-		form = element;
-		return () => clearTimeout(timer);
-	};
 </script>
 
 {#snippet given(label: string, text: string)}
@@ -106,8 +104,10 @@
 	{#if open}
 		{#key item.id}<PaperUpload
 				itemId={item.id}
+				title={item.title}
 				papers={item.papers}
 				slots={(item.spec as unknown as ItemSpec<'paper'>).slots ?? []}
+				missing={missing.map((slot) => slot.name)}
 				{locale}
 				{home}
 				onProblem={(message) => onProblem({ message, fields: {} })}
@@ -121,7 +121,7 @@
 	{#key item.id}<TransactionLines {item} {locale} {home} {open} {onProblem} />{/key}
 {:else if item.kind === 'question'}
 	{#if open}
-		<form method="post" action="?/answer" class="mt-4 space-y-3" {@attach enhancedForm(handling)} {@attach attach}>
+		<form method="post" action="?/answer" class="mt-4 space-y-3" {@attach enhancedForm(handling)} {@attach keeping(ANSWER)}>
 			<AnswerField
 				spec={question.answer}
 				name="answer"
@@ -138,10 +138,10 @@
 									: say('item.question.choose')}
 				value={(item.answerData as Answer | null) ?? null}
 				words={item.answer ?? ''}
+				typed={typed(ANSWER + 'answer')}
 				{locale}
 				required
 				wrong={fields.answer}
-				oninput={keep}
 			/>
 			<button class="act w-full" disabled={pending}>{say('item.question.handIn')}</button>
 		</form>
@@ -154,7 +154,7 @@
 		class="mt-4 space-y-5"
 		novalidate
 		{@attach enhancedForm(handling)}
-		{@attach attach}
+		{@attach keeping(ANSWER)}
 		inert={!open}
 	>
 		{#each questions as q (q.key)}
@@ -164,10 +164,10 @@
 					name={q.key}
 					label="{q.title}{q.required ? '' : ` (${say('item.optional').toLowerCase()})`}"
 					value={answers[q.key] ?? null}
+					typed={typed(ANSWER + q.key)}
 					{locale}
 					required={q.required}
 					wrong={fields[q.key]}
-					oninput={keep}
 				/>
 				{#if q.help}<p class="mt-1 text-[0.88rem] text-(--half)">{q.help}</p>{/if}
 			</div>
@@ -182,6 +182,7 @@
 			<h2 class="mt-6 text-[1.1rem]">{say('item.own.files')}</h2>
 			{#key item.id}<PaperUpload
 					itemId={item.id}
+					title={item.title}
 					papers={item.papers}
 					handsIn={false}
 					{locale}
@@ -211,24 +212,28 @@
 	<FilesToApprove {item} {filesAt} {remarks} {locale} pinAt={open ? '?/pin' : null} />
 	{#if open}
 		<div class="mt-4 space-y-3">
-			{#if changing}
-				<form method="post" action="?/approve" class="space-y-3" {@attach enhancedForm(handling)}>
-					<input type="hidden" name="agrees" value="no" />
-					<label class="field"
-						><span>{say('item.approve.how')}</span><textarea name="words" rows="3" maxlength="4000" aria-invalid={fields.words ? 'true' : undefined}
-						></textarea></label
-					>
-					<div class="flex flex-wrap gap-2">
-						<button class="act" disabled={pending}>{say('item.approve.send', { firm: firmShort })}</button>
-						<button type="button" class="act-quiet" onclick={() => (changing = false)}>{say('item.no.cancel')}</button>
-					</div>
-				</form>
-			{:else}
-				<form method="post" action="?/approve" {@attach enhancedForm(handling)}>
-					<input type="hidden" name="agrees" value="yes" /><button class="act w-full" disabled={pending}>{say('item.approve.agree')}</button>
-				</form>
-				<button type="button" class="act-quiet w-full" onclick={() => (changing = true)}>{say('item.approve.change')}</button>
-			{/if}
+			<form method="post" action="?/approve" {@attach enhancedForm(handling)}>
+				<input type="hidden" name="agrees" value="yes" /><button class="act w-full" disabled={pending}>{say('item.approve.agree')}</button>
+			</form>
+			<Unfold words={say('item.approve.change')} quiet open={refused === 'approve' || Boolean(words('change.words'))}>
+				{#snippet children(close)}
+					<form method="post" action="?/approve" class="mt-3 space-y-3" {@attach enhancedForm(handling)} {@attach keeping('change.')}>
+						<input type="hidden" name="agrees" value="no" />
+						<label class="field"
+							><span>{say('item.approve.how')}</span><textarea
+								name="words"
+								rows="3"
+								maxlength="4000"
+								value={words('change.words')}
+								aria-invalid={fields.words ? 'true' : undefined}></textarea></label
+						>
+						<div class="flex flex-wrap gap-2">
+							<button class="act" disabled={pending}>{say('item.approve.send', { firm: firmShort })}</button>
+							<button type="button" class="act-quiet" onclick={close}>{say('item.no.cancel')}</button>
+						</div>
+					</form>
+				{/snippet}
+			</Unfold>
 		</div>
 	{:else if verdict}
 		<p class="mt-4">{verdict.agrees ? say('item.approve.agreed') : say('item.approve.changed', { words: verdict.words ?? 'none' })}</p>
@@ -277,8 +282,8 @@
 			<button class="act w-full" disabled={pending}>{say('item.access.done')}</button>
 		</form>
 		{#if access.secret}
-			{#if giving}
-				<form method="post" action="?/access" class="mt-4 space-y-2" autocomplete="off" {@attach enhancedForm(handling)}>
+			<Unfold words="{say('item.access.secret')} …">
+				<form method="post" action="?/access" class="mt-2 space-y-2" autocomplete="off" data-not-kept {@attach enhancedForm(handling)}>
 					<label class="field"
 						><span>{say('item.access.secret')}</span><input
 							name="secret"
@@ -292,7 +297,7 @@
 					<p id="secret-hint" class="text-sm text-(--half)">{say('item.access.secret.hint')}</p>
 					<button class="act-quiet w-full" disabled={pending}>{say('item.access.secret.give', { firm: firmShort })}</button>
 				</form>
-			{:else}<p class="mt-3"><button class="act-link" onclick={() => (giving = true)}>{say('item.access.secret')} …</button></p>{/if}
+			</Unfold>
 		{/if}
 	{/if}
 {/if}
@@ -302,54 +307,61 @@
 		<button class="act-link" disabled={pending}>{say('item.own.takeBack')}</button>
 	</form>
 {:else if isOpen(item.state) && !closed}
-	{#if more === null}
-		<p class="mt-4 flex flex-wrap gap-x-5">
-			<button class="act-link" onclick={() => (more = 'no')}>{say('item.no.open')}</button>
-			<button class="act-link" onclick={() => (more = 'later')}>{say('item.later.open')}</button>
-			{#if item.kind === 'paper'}<button class="act-link" onclick={() => (more = 'sent')}>{say('item.sent.open')}</button>{/if}
-		</p>
-	{:else}
-		<form
-			method="post"
-			action="?/{more === 'no' ? 'no' : more === 'later' ? 'later' : 'sent'}"
-			class="mt-6 space-y-3 border-t border-(--rule-strong) pt-4"
-			{@attach enhancedForm(handling)}
-		>
-			{#if more === 'later'}
-				<label class="field"
-					><span>{say('item.later.until')}</span><input
-						type="date"
-						name="until"
-						min={later.from}
-						max={later.to}
-						required
-						aria-describedby="more-hint"
-					/></label
-				>
-				<p id="more-hint" class="text-sm text-(--half)">{say('item.later.hint', { firm: brand.name })}</p>
-			{:else}
-				<label class="field"
-					><span>{say(more === 'no' ? 'item.no.label' : 'item.sent.label')}</span><textarea
-						name="reason"
-						rows="3"
-						maxlength="1000"
-						required
-						aria-describedby="more-hint"></textarea></label
-				>
-				{#if more === 'no'}<p id="more-hint" class="text-sm text-(--half)">{say('item.no.hint', { firm: brand.name })}</p>{/if}
-			{/if}
-			<div class="flex gap-2">
-				<button class="act" disabled={pending}
-					>{more === 'no'
-						? say('item.no.send', { firm: firmShort })
-						: more === 'later'
-							? say('item.later.send')
-							: say('item.sent.send', { firm: firmShort })}</button
-				><button type="button" class="act-quiet" onclick={() => (more = null)}>{say('item.no.cancel')}</button>
-			</div>
-		</form>
-	{/if}
+	<div class="mt-4 border-t border-(--rule-strong) pt-2">
+		{@render other('no', say('item.no.open'))}
+		{@render other('later', say('item.later.open'))}
+		{#if item.kind === 'paper'}{@render other('sent', say('item.sent.open'))}{/if}
+	</div>
 {/if}
+{#if goOn}
+	<form method="post" action="?/goOn" class="mt-4" {@attach enhancedForm(handling)}>
+		<p class="text-sm text-(--half)">{say('item.goOn.lead', { firm: brand.name })}</p>
+		<button class="act-quiet mt-2 w-full" disabled={pending}>{say(item.kind === 'paper' ? 'item.goOn.paper' : 'item.goOn.answer')}</button>
+	</form>
+{/if}
+{#snippet other(what: 'no' | 'later' | 'sent', opener: string)}
+	{@const name = what === 'later' ? 'later.until' : (`${what}.reason` as const)}
+	<Unfold words={opener} group="other-{item.id}" open={refused === what || Boolean(words(name))}>
+		{#snippet children(close)}
+			<form method="post" action="?/{what}" class="space-y-3 pb-4" {@attach enhancedForm(handling)} {@attach keeping(`${what}.`)}>
+				{#if what === 'later'}
+					<label class="field"
+						><span>{say('item.later.until')}</span><input
+							type="date"
+							name="until"
+							min={later.from}
+							max={later.to}
+							value={words(name)}
+							required
+							aria-describedby="later-hint"
+						/></label
+					>
+					<p id="later-hint" class="text-sm text-(--half)">{say('item.later.hint', { firm: brand.name })}</p>
+				{:else}
+					<label class="field"
+						><span>{say(what === 'no' ? 'item.no.label' : 'item.sent.label')}</span><textarea
+							name="reason"
+							rows="3"
+							maxlength="1000"
+							value={words(name)}
+							required
+							aria-describedby="{what}-hint"></textarea></label
+					>
+					<p id="{what}-hint" class="text-sm text-(--half)">{say(what === 'no' ? 'item.no.hint' : 'item.sent.hint', { firm: brand.name })}</p>
+				{/if}
+				<div class="flex gap-2">
+					<button class="act" disabled={pending}
+						>{what === 'no'
+							? say('item.no.send', { firm: firmShort })
+							: what === 'later'
+								? say('item.later.send')
+								: say('item.sent.send', { firm: firmShort })}</button
+					><button type="button" class="act-quiet" onclick={close}>{say('item.no.cancel')}</button>
+				</div>
+			</form>
+		{/snippet}
+	</Unfold>
+{/snippet}
 {#if (item.why || item.text) && !open && item.kind !== 'paper'}<div class="mt-4 text-(--half)">
 		<ItemWords why={item.why ?? ''} text={item.text} {locale} {filesAt} videos={false} />
 	</div>{/if}

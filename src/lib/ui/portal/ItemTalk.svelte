@@ -3,15 +3,37 @@
 	import { timeWords } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
 	import { enhancedForm } from '../enhanced-form';
+	import type { TypedKeeper } from './keep-typed.svelte';
+	import Unfold from './Unfold.svelte';
 
 	/** What both sides wrote about an item, and a field to ask. */
-	let { remarks, locale, firm, timeZone, mayWrite }: { remarks: Remark[]; locale: string; firm: string; timeZone: string; mayWrite: boolean } =
-		$props();
+	let {
+		remarks,
+		locale,
+		firm,
+		timeZone,
+		mayWrite,
+		kept,
+		typed,
+		refused
+	}: {
+		remarks: Remark[];
+		locale: string;
+		firm: string;
+		timeZone: string;
+		mayWrite: boolean;
+		/** keeps what is typed */ kept: TypedKeeper;
+		/** what was typed and not sent */ typed: string;
+		/** what was wrong with it, where no scripts run */ refused: string;
+	} = $props();
 	const say = $derived(sayer(locale));
-	let writing = $state(false);
 	let pending = $state(false);
-	let problem = $state('');
-	let words = $state('');
+	// svelte-ignore state_referenced_locally
+	let problem = $state(refused);
+	// svelte-ignore state_referenced_locally
+	let words = $state(typed);
+	/** said once something was sent */
+	let sent = $state(false);
 </script>
 
 <section class="mt-8" aria-labelledby="talk">
@@ -33,30 +55,41 @@
 		</ol>
 	{:else}<h2 id="talk" class="sr">{say('item.talk')}</h2>{/if}
 	{#if mayWrite}
-		{#if writing || remarks.length > 0}
-			<form
-				method="post"
-				action="?/talk"
-				class="mt-3 space-y-2"
-				{@attach enhancedForm({
-					onPending: (p) => (pending = p),
-					onProblem: (p) => (problem = p.message),
-					onSuccess: () => {
-						words = problem = '';
-						writing = false;
-					}
-				})}
-			>
-				{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
-				<label class="field"
-					><span>{say('item.talk.label')}</span><textarea name="words" rows="3" maxlength="4000" bind:value={words} required></textarea></label
-				>
-				<p class="text-sm text-(--half)">{say('item.talk.told', { firm })}</p>
-				<button class="act-quiet" disabled={pending}>{say('item.talk.send')}</button>
-			</form>
-		{:else}<button class="act-link" onclick={() => (writing = true)}>{say('item.talk.open')}</button>{/if}
+		{#if sent}<p class="notice-lamp mt-3" role="status">{say('item.talk.sent', { firm })}</p>{/if}
+		{#if remarks.length > 0}{@render form()}
+		{:else}<Unfold words={say('item.talk.open')} open={Boolean(words || problem)}>{@render form()}</Unfold>{/if}
 	{/if}
 </section>
+
+{#snippet form()}
+	<form
+		method="post"
+		action="?/talk"
+		class="mt-3 space-y-2"
+		{@attach enhancedForm({
+			onPending: (p) => (pending = p),
+			onProblem: (p) => (problem = p.message),
+			onSuccess: () => {
+				words = problem = '';
+				sent = true;
+			}
+		})}
+		{@attach kept.form('talk.')}
+	>
+		{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
+		<label class="field"
+			><span>{say('item.talk.label')}</span><textarea
+				name="words"
+				rows="3"
+				maxlength="4000"
+				bind:value={words}
+				oninput={() => (sent = false)}
+				required></textarea></label
+		>
+		<p class="text-sm text-(--half)">{say('item.talk.told', { firm })}</p>
+		<button class="act-quiet" disabled={pending}>{say('item.talk.send')}</button>
+	</form>
+{/snippet}
 
 <style>
 	.firm {

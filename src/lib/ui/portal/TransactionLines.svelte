@@ -52,18 +52,32 @@
 		Object.fromEntries(Object.entries(answers).flatMap(([id, answer]) => (answer.typing ? [[id, answer.words]] : [])))
 	);
 	let timer: ReturnType<typeof setTimeout> | undefined;
-	$effect(() => () => clearTimeout(timer));
+	let unsent: { lineId: string; words: string } | null = null;
 	/** Keeps what is typed, so that it can be gone on with elsewhere. */
 	function keep(lineId: string, words: string) {
+		if (unsent && unsent.lineId !== lineId) send();
 		typed[lineId] = words;
+		unsent = { lineId, words };
 		clearTimeout(timer);
-		timer = setTimeout(() => {
-			const body = new FormData();
-			body.set('lineId', lineId);
-			body.set('words', words);
-			void fetch('?/keepLine', { method: 'POST', body, headers: { 'x-sveltekit-action': 'true' } }).catch(() => undefined);
-		}, 900);
+		timer = setTimeout(send, 900);
 	}
+	function send() {
+		clearTimeout(timer);
+		if (!unsent) return;
+		const { lineId, words } = unsent;
+		unsent = null;
+		const body = new FormData();
+		body.set('lineId', lineId);
+		body.set('words', words);
+		void fetch(`${home}/item/${item.id}?/keepLine`, {
+			method: 'POST',
+			body,
+			keepalive: true,
+			headers: { 'x-sveltekit-action': 'true' }
+		}).catch(() => (unsent ??= { lineId, words }));
+	}
+	// at the latest when the page is left or hidden
+	$effect(() => send);
 
 	/** Opens the line after an answer: the next open one below, else the first. */
 	async function goOn(from: string) {
@@ -82,6 +96,7 @@
 			pending = p;
 			// what is sent now needs not be kept
 			clearTimeout(timer);
+			unsent = null;
 		},
 		onProblem,
 		onSuccess: async () => {
@@ -107,7 +122,10 @@
 	}
 </script>
 
-<div bind:this={list}>
+<svelte:window onpagehide={send} />
+<svelte:document onvisibilitychange={() => document.visibilityState === 'hidden' && send()} />
+
+<div bind:this={list} data-kept>
 	<div class="progress" aria-hidden="true"><i style="width: {(100 * (spec.lines.length - left.length)) / spec.lines.length}%"></i></div>
 	<p class="mt-1 text-[0.92rem] text-(--half)" role="status">
 		{say('item.lines.progress', { done: spec.lines.length - left.length, all: spec.lines.length })}

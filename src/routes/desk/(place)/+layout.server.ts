@@ -12,7 +12,7 @@ export const load = async (event) => {
 		const { latestEvent, rounds, nextChases: next } = await readDeskHead(tx, firm, now);
 		return {
 			firm: { name: firm.name, slug: firm.slug, timeZone: firm.calendar.timeZone },
-			person: { name: desk.actor.name, role: desk.actor.role },
+			person: { id: event.locals.signedIn!.personId, name: desk.actor.name, email: event.locals.signedIn!.email, role: desk.actor.role },
 			now,
 			latestEvent,
 			nowWords: timeWords(firm.locale, now, firm.calendar.timeZone),

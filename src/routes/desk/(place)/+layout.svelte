@@ -5,6 +5,7 @@
 	import { enhancedForm } from '$lib/ui/enhanced-form';
 	import FindClient from '$lib/ui/FindClient.svelte';
 	import LanternMark from '$lib/ui/LanternMark.svelte';
+	import SignInAgain from '$lib/ui/SignInAgain.svelte';
 
 	let { data, children } = $props();
 	const places = [
@@ -30,9 +31,10 @@
 		};
 		/** Not while a change of page is under way, which it would break off, nor while the line is down, which would cost the page. */
 		async function readAnew() {
+			// asked as whoever is signed in: a session that has ended is renewed in place, and what is being typed stays
 			const reachable =
 				!navigating.to &&
-				(await fetch('/health').then(
+				(await fetch('/desk/still-here').then(
 					(answer) => answer.ok,
 					() => false
 				));
@@ -162,6 +164,8 @@
 	</dl>
 	<form method="dialog" class="mt-4"><button class="act">Close</button></form>
 </dialog>
+
+<SignInAgain person={data.person} signIn="/desk/sign-in" stillHere="/desk/still-here" locale="en" />
 
 {#if data.demo}
 	<dialog bind:this={clockDialog} class="sheet-dialog" aria-labelledby="clock-title">

@@ -1,3 +1,4 @@
+import { phoneInWords } from '$lib/core/people/phone';
 import { z } from 'zod';
 import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
 import { holidaySchema, readHolidays } from '$lib/core/calendar/holidays';
@@ -45,6 +46,7 @@ export const load = async (event) => {
 			welcomePicture: picturePath(firm, firm.welcomePicture),
 			welcomeVideo: firm.welcomeVideo,
 			mailFrom: firm.mailFrom,
+			phone: firm.phone ? phoneInWords(firm.phone, firm.country) : '',
 			clientLanguage: firm.clientLanguage,
 			calendar: firm.calendar,
 			chasePlan: firm.chasePlan,

@@ -76,6 +76,10 @@
 							<dd>{f.mailFrom}</dd>
 						</div>
 						<div>
+							<dt>Phone</dt>
+							<dd>{f.phone || 'not given yet'}</dd>
+						</div>
+						<div>
 							<dt>Clients read</dt>
 							<dd>{LANGUAGES[f.clientLanguage]}, unless they choose otherwise</dd>
 						</div>
@@ -85,6 +89,9 @@
 					<div class="grid gap-3 sm:grid-cols-2">
 						<label class="field"><span>Name of the firm</span><input name="name" value={f.name} maxlength="200" /></label>
 						<label class="field"><span>Mail comes from</span><input name="mailFrom" type="email" value={f.mailFrom} /></label>
+						<label class="field"
+							><span>Phone, for clients</span><input name="phone" type="tel" autocomplete="off" value={f.phone} maxlength="40" /></label
+						>
 						<label class="field"
 							><span>Clients read, unless they choose otherwise</span><select name="clientLanguage" value={f.clientLanguage}
 								>{#each LANGUAGE_CODES as code (code)}<option value={code} lang={code}>{LANGUAGES[code]}</option>{/each}</select

@@ -5,7 +5,16 @@ import { lineAnswerForm } from '$lib/core/transactions/line-questions';
 import { signatureSchema } from '$lib/core/signing/signature';
 import { deskRequest } from '$lib/server/desk-request';
 import { idParam, inForm, inPage } from '$lib/server/form-errors';
-import { acceptItem, changeItemPerson, moveDueDate, putUpNewVersion, reopenItem, sendItemBack, waiveItem } from '$lib/server/requests/judge-item';
+import {
+	acceptItem,
+	changeItemPerson,
+	moveDueDate,
+	noteLooked,
+	putUpNewVersion,
+	reopenItem,
+	sendItemBack,
+	waiveItem
+} from '$lib/server/requests/judge-item';
 import { fillInLine } from '$lib/server/transactions/answer-lines';
 import { fillInByPhone } from '$lib/server/requests/fill-in';
 import { markRemarksSeen, writeRemark } from '$lib/server/requests/remarks';
@@ -13,6 +22,8 @@ import { endSecret, showSecret } from '$lib/server/requests/secrets';
 import { readItem } from '$lib/server/requests/read-requests';
 import { countersignLetter } from '$lib/server/signing/sign-letter';
 
+/** Of the letter that was before the eyes of whoever countersigns it. */
+const shaSchema = z.string('Open the letter first.').regex(/^[0-9a-f]{64}$/);
 const versionSchema = z.object({ version: z.coerce.number().int() });
 
 /** An item's own address leads to its leaf in the client's record. */
@@ -39,6 +50,8 @@ async function judge(
 }
 
 export const actions = {
+	/** What was handed in is before somebody's eyes. */
+	looked: (event) => judge(event, (desk, input) => desk.inFirm((tx) => noteLooked(tx, desk.actor, input.itemId))),
 	accept: (event) => judge(event, (desk, input) => desk.inFirm((tx) => acceptItem(tx, desk.actor, input))),
 	sendBack: (event) =>
 		judge(event, (desk, input, form) => desk.inFirm((tx) => sendItemBack(tx, desk.actor, { ...input, ...reasonSchema.parse(form) }))),
@@ -71,9 +84,10 @@ export const actions = {
 	showSecret: (event) => judge(event, (desk, input) => desk.inFirm((tx) => showSecret(tx, desk.actor, desk.house.settings.SECRET_KEY, input.itemId))),
 	endSecret: (event) => judge(event, (desk, input) => desk.inFirm((tx) => endSecret(tx, desk.actor, input.itemId))),
 	countersign: (event) =>
-		judge(event, (desk, input) =>
+		judge(event, (desk, input, form) =>
 			countersignLetter({ ...desk.house, secretKey: desk.house.settings.SECRET_KEY }, desk.firmId, desk.actor, {
 				itemId: input.itemId,
+				sha256: shaSchema.parse(form.sha256),
 				signature: signatureSchema.parse({ method: 'typed', name: desk.actor.name })
 			})
 		)

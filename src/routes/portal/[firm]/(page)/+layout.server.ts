@@ -4,7 +4,7 @@ import { portalRequest } from '$lib/server/desk-request';
 export const load = async (event) => {
 	const portal = await portalRequest(event);
 	return {
-		person: { name: portal.actor.name, lookedAtBy: portal.lookedAtBy },
+		person: { id: portal.contactId, name: portal.actor.name, email: event.locals.signedIn!.email, lookedAtBy: portal.lookedAtBy },
 		areas: await portal.inFirm((tx) => areasOfContact(tx, portal.actor))
 	};
 };

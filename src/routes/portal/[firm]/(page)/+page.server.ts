@@ -1,12 +1,17 @@
+import { z } from 'zod';
 import { localDate } from '$lib/core/calendar/firm-calendar';
+import { phoneInWords } from '$lib/core/people/phone';
 import { isOpen } from '$lib/core/requests/item-states';
 import { portalRequest } from '$lib/server/desk-request';
-import { readOwnItems } from '$lib/server/requests/read-requests';
+import { readJustDone, readOwnItems } from '$lib/server/requests/read-requests';
 import { timeWords } from '$lib/words/dates';
 
 export const load = async (event) => {
 	const portal = await portalRequest(event);
+	const done = event.url.searchParams.get('done');
 	return portal.inFirm(async (tx, firm) => ({
+		/** what they have just done, for the word after it */
+		done: done && z.uuid().safeParse(done).success ? await readJustDone(tx, portal.actor, done) : null,
 		// what is open at a client the firm does not work for just now is not asked any more
 		items: (await readOwnItems(tx, portal.actor))
 			.filter((item) => item.clientState === 'active' || !isOpen(item.state))
@@ -20,6 +25,7 @@ export const load = async (event) => {
 				state: item.state,
 				stateAt: item.stateAt,
 				reason: item.reason,
+				clientId: item.clientId,
 				clientName: item.clientName,
 				requestId: item.requestId,
 				requestTitle: item.requestTitle,
@@ -32,6 +38,8 @@ export const load = async (event) => {
 			})),
 		today: localDate(portal.actor.now, firm.calendar),
 		hour: Number(timeWords('en', portal.actor.now, firm.calendar.timeZone, 'time').slice(0, 2)),
-		office: { name: firm.name, email: firm.mailFrom }
+		/** the one business that is shown, of those of this sign-in */
+		only: z.uuid().nullable().catch(null).parse(event.url.searchParams.get('client')),
+		office: { name: firm.name, email: firm.mailFrom, phone: firm.phone, phoneWords: firm.phone ? phoneInWords(firm.phone, firm.country) : '' }
 	}));
 };

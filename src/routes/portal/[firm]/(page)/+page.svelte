@@ -5,32 +5,44 @@
 	import { isOpen, isSettled } from '$lib/core/requests/item-states';
 	import { tickOf } from '$lib/core/requests/tick-strip';
 	import TickMark from '$lib/ui/TickMark.svelte';
+	import { underway } from '$lib/ui/uploads.svelte';
 	import { dateWords, dayOf } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
 
 	let { data } = $props();
 	const say = $derived(sayer(data.locale));
 	type Item = (typeof data.items)[number];
-	const open = $derived(data.items.filter((i) => isOpen(i.state)));
-	const rest = $derived(data.items.filter((i) => !isOpen(i.state)));
+	const shown = $derived(data.items.filter((i) => !data.only || i.clientId === data.only));
+	const open = $derived(shown.filter((i) => isOpen(i.state)));
+	const rest = $derived(shown.filter((i) => !isOpen(i.state)));
 	const next = $derived(open[0]);
-	const several = $derived(new Set(data.items.map((i) => i.clientName)).size > 1);
+	/** the businesses of this sign-in, in the order of their names */
+	const clients = $derived(
+		[...new Map(data.items.map((i) => [i.clientId, i.clientName])).entries()].sort((x, y) => x[1].localeCompare(y[1], data.locale))
+	);
+	const several = $derived(clients.length > 1);
 	const minutes = $derived(open.reduce((sum, i) => sum + MINUTES_OF[i.kind], 0));
 	const greeting = $derived(data.hour < 12 ? 'morning' : data.hour < 18 ? 'afternoon' : 'evening');
-	/** What is open after the next thing, under the headings of its request, each with how much of it is done. */
-	const phases = $derived.by(() => {
-		const found: { key: string; heading: string; items: Item[]; done: number; all: number }[] = [];
-		for (const item of open.slice(1)) {
-			const key = item.heading ? `${item.requestId} ${item.heading}` : '';
-			const known = found.find((phase) => phase.key === key);
-			if (known) known.items.push(item);
-			else {
-				const of = data.items.filter((other) => other.requestId === item.requestId && other.heading === item.heading);
-				found.push({ key, heading: item.heading, items: [item], done: of.filter((other) => !isOpen(other.state)).length, all: of.length });
-			}
-		}
-		return found;
-	});
+	/** What is open after the next thing, business by business, each in the order of its dates. */
+	const groups = $derived(
+		(several && !data.only ? clients : [['', ''] as const])
+			.map(([id, name]) => {
+				const of = id ? data.items.filter((item) => item.clientId === id) : data.items;
+				return {
+					id,
+					name,
+					items: open.slice(1).filter((item) => !id || item.clientId === id),
+					done: of.filter((i) => !isOpen(i.state)).length,
+					all: of.length
+				};
+			})
+			.filter((group) => group.items.length > 0)
+	);
+	/** The word after something was done is read before anything else. */
+	const readFirst = (element: HTMLElement) => element.focus();
+	const stillGoing = $derived(
+		[...new Set(underway().map(({ title }) => title))].map((title) => [title, underway().filter((upload) => upload.title === title).length] as const)
+	);
 	const SHOWN = 6;
 	let allDone = $state(false);
 	const day = (at: string) => dateWords(data.locale, dayOf(at, data.brand.timeZone), 'short');
@@ -56,6 +68,16 @@
 <svelte:head><title>{data.brand.name}</title></svelte:head>
 
 <h1 class="text-[1.65rem] leading-tight">{say(`portal.greeting.${greeting}`, { name: firstName(data.person.name) })}</h1>
+{#if data.done}<p class="notice-lamp mt-3" role="status" tabindex="-1" {@attach readFirst}>
+		{say(`portal.done.${data.done.what}`, { title: data.done.title, firm: data.brand.name })}
+	</p>{/if}
+{#each stillGoing as [title, count] (title)}<p class="notice-lamp mt-3" role="status">{say('portal.underway', { count, title })}</p>{/each}
+{#if several}
+	<nav class="switch" aria-label={say('portal.switch')}>
+		<a href={data.home} aria-current={data.only ? undefined : 'page'}>{say('portal.all')}</a>
+		{#each clients as [id, name] (id)}<a href="{data.home}?client={id}" aria-current={data.only === id ? 'page' : undefined}>{name}</a>{/each}
+	</nav>
+{/if}
 {#if data.items.length === 0}
 	<p class="mt-4 text-lg">{say('portal.nothingAsked')}</p>
 	<p class="mt-1 text-(--half)">{say('portal.nothingAskedText', { firm: data.brand.name })}</p>
@@ -90,24 +112,28 @@
 			<span class="pt-1"><TickMark tick={tickOf(item, data.today)} size={15} /></span>
 			<span class="min-w-0">
 				<span class:text-(--half)={isSettled(item.state)}>{item.title}</span>
-				<span class="block text-[0.88rem] text-(--half)">{[several ? item.clientName : '', below(item)].filter(Boolean).join(' · ')}</span>
+				<span class="block text-[0.88rem] text-(--half)"
+					>{[several && !data.only && !isOpen(item.state) ? item.clientName : '', isOpen(item.state) ? item.heading : '', below(item)]
+						.filter(Boolean)
+						.join(' · ')}</span
+				>
 			</span>
 			<span class="text-[0.88rem] whitespace-nowrap text-(--half)">{aside(item)}</span>
 		</a>
 	</li>
 {/snippet}
 
-{#each phases as phase (phase.key)}
-	<section class="mt-6" aria-label={phase.heading || undefined}>
-		{#if phase.heading}
+{#each groups as group (group.id)}
+	<section class="mt-6" aria-label={group.name || undefined}>
+		{#if group.name}
 			<h2 class="flex items-baseline justify-between pb-1 text-[1.1rem]">
-				{phase.heading}<span class="font-sans text-[0.92rem] font-normal text-(--half)"
-					>{say('portal.phase.done', { done: phase.done, all: phase.all })}</span
+				{group.name}<span class="font-sans text-[0.92rem] font-normal text-(--half)"
+					>{say('portal.phase.done', { done: group.done, all: group.all })}</span
 				>
 			</h2>
 		{/if}
 		<ul class="border-t border-(--rule-strong)">
-			{#each phase.items as item (item.id)}{@render row(item)}{/each}
+			{#each group.items as item (item.id)}{@render row(item)}{/each}
 		</ul>
 	</section>
 {/each}
@@ -115,7 +141,7 @@
 	<h2 class="mt-7 flex items-baseline justify-between text-[1.1rem]">
 		{data.items[0].requestTitle && !several && new Set(data.items.map((i) => i.requestTitle)).size === 1 ? data.items[0].requestTitle : ''}
 		<span class="ml-auto font-sans text-[0.92rem] font-normal text-(--half)"
-			>{say('portal.list.progress', { done: rest.length, all: data.items.length })}</span
+			>{say('portal.list.progress', { done: rest.length, all: shown.length })}</span
 		>
 	</h2>
 	<ul class="mt-1 border-t border-(--rule-strong)">
@@ -131,9 +157,33 @@
 	</nav>
 {/if}
 <div class="mt-8 text-[0.95rem] text-(--half)"><Welcome welcome={data.brand.welcome} locale={data.locale} /></div>
-<p class="mt-6"><a class="act-link" href="mailto:{data.office.email}">{say('portal.questions', { name: data.office.name })}</a></p>
+<p class="mt-6 flex flex-wrap gap-x-5">
+	<a class="act-link" href="mailto:{data.office.email}">{say('portal.questions', { name: data.office.name })}</a>
+	{#if data.office.phone}<a class="act-link" href="tel:{data.office.phone}">{say('portal.call', { phone: data.office.phoneWords })}</a>{/if}
+</p>
 
 <style>
+	.switch {
+		display: flex;
+		flex-wrap: wrap;
+		gap: 0.4rem;
+		margin-top: 0.8rem;
+	}
+	.switch a {
+		display: flex;
+		align-items: center;
+		min-height: 44px;
+		padding: 0 0.9rem;
+		border: 1px solid var(--rule-strong);
+		border-radius: 6px;
+		background: #fffefb;
+		text-decoration: none;
+	}
+	.switch a[aria-current] {
+		border-color: var(--act);
+		box-shadow: inset 0 0 0 1px var(--act);
+		font-weight: 700;
+	}
 	.area {
 		display: flex;
 		align-items: center;

@@ -5,6 +5,7 @@
 	import { daysLate } from '$lib/core/requests/lateness';
 	import { dateWords, timeWords } from '$lib/words/dates';
 	import { enhancedForm } from '$lib/ui/enhanced-form';
+	import { leafKeys } from '$lib/ui/leaf-keys';
 	import InviteForm from '$lib/ui/InviteForm.svelte';
 	import ItemLeaf from '$lib/ui/ItemLeaf.svelte';
 
@@ -50,7 +51,7 @@
 {#if leaf.kind === 'item'}
 	<ItemLeaf {leaf} timeZone={data.firm.timeZone} person={data.person} next={openNext} begin={remember} />
 {:else if leaf.kind === 'ran_out'}
-	<div class="space-y-4 p-5 pr-10">
+	<div class="space-y-4 p-5 pr-10" {@attach leafKeys}>
 		<header>
 			<h2 class="text-[1.2rem]">{leaf.client.name}: the reminders have run out</h2>
 			<p class="text-sm text-(--half)">Nobody writes to them any more. A call helps now.</p>
@@ -67,7 +68,7 @@
 		</dl>
 		{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
 		<p class="text-sm">Agreed on a date, or not needed any more? Say so line by line; when the last one is settled, this row leaves Rounds.</p>
-		<ul>
+		<ul data-acts>
 			{#each leaf.items as item (item.id)}
 				<li class="border-t border-(--rule-strong) py-2.5 text-sm">
 					<p>
@@ -109,7 +110,7 @@
 		</ul>
 	</div>
 {:else if leaf.kind === 'draft'}
-	<div class="space-y-4 p-5 pr-10">
+	<div class="space-y-4 p-5 pr-10" {@attach leafKeys}>
 		<header>
 			<h2 class="text-[1.2rem]">{leaf.draft.title || 'Untitled request'} waits to be sent</h2>
 			<p class="text-sm text-(--half)">
@@ -126,7 +127,7 @@
 					{line.title}{#if line.out && line.because}<span class="text-(--lamp-deep)">&nbsp;{line.because}</span>{/if}
 				</li>{/each}
 		</ul>
-		<div class="flex flex-wrap gap-2">
+		<div class="flex flex-wrap gap-2" data-acts>
 			<form method="post" action="/desk/drafts?/send" {@attach enhancedForm(handling)}>
 				<input type="hidden" name="draftId" value={leaf.draft.id} />
 				<button class="act" disabled={pending || leaf.draft.stands !== null}>Send it and open next</button>
@@ -138,7 +139,7 @@
 		</div>
 	</div>
 {:else if leaf.kind === 'message'}
-	<div class="space-y-4 p-5 pr-10">
+	<div class="space-y-4 p-5 pr-10" {@attach leafKeys}>
 		<header>
 			<h2 class="text-[1.2rem]">{leaf.message.state === 'unclear' ? 'Nobody knows whether this arrived' : 'This did not arrive'}</h2>
 			<p class="text-sm text-(--half)">“{leaf.message.subject}” to {leaf.message.toName}, {time(leaf.message.plannedAt)}</p>
@@ -158,8 +159,8 @@
 				{#if doubted}<button class="act-quiet" name="anyway" value="yes" disabled={pending}>Keep it all the same</button>{/if}
 			</form>
 		{/if}
-		<form method="post" action="/desk/messages/{leaf.message.id}?/seen" {@attach enhancedForm(handling)}>
-			<button class="act-quiet" disabled={pending}>I have seen this, take it off the list</button>
+		<form method="post" action="/desk/messages/{leaf.message.id}?/seen" data-acts {@attach enhancedForm(handling)}>
+			<button class="act-quiet" aria-keyshortcuts="a" disabled={pending}>I have seen this, take it off the list <span class="key">a</span></button>
 		</form>
 		<p class="text-sm">
 			<a class="act-link" href="/desk/postroom/{leaf.message.id}">Open it in the Postroom</a>{#if leaf.clientId}
@@ -167,7 +168,7 @@
 		</p>
 	</div>
 {:else if leaf.kind === 'text'}
-	<div class="space-y-4 p-5 pr-10">
+	<div class="space-y-4 p-5 pr-10" {@attach leafKeys}>
 		<header>
 			<h2 class="text-[1.2rem]">{leaf.text.contactName} answered by text</h2>
 			<p class="text-sm text-(--half)">
@@ -178,13 +179,13 @@
 		</header>
 		<blockquote class="border-l-2 border-(--lamp-edge) pl-4 text-[1.05rem] whitespace-pre-line">{leaf.text.words}</blockquote>
 		{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
-		<form method="post" action="/desk/texts/{leaf.text.id}?/seen" {@attach enhancedForm(handling)}>
-			<button class="act" disabled={pending}>I have read it</button>
+		<form method="post" action="/desk/texts/{leaf.text.id}?/seen" data-acts {@attach enhancedForm(handling)}>
+			<button class="act" aria-keyshortcuts="a" disabled={pending}>I have read it <span class="key">a</span></button>
 		</form>
 		<p class="text-xs text-(--half)">It stays in the client’s history. If they need an answer, call or write to them.</p>
 	</div>
 {:else if leaf.kind === 'no_address'}
-	<div class="space-y-4 p-5 pr-10">
+	<div class="space-y-4 p-5 pr-10" {@attach leafKeys}>
 		<header>
 			<h2 class="text-[1.2rem]">Where does mail to {leaf.contact.name} go?</h2>
 			<p class="text-sm text-(--half)">
@@ -215,7 +216,7 @@
 	</div>
 {:else if leaf.kind === 'invitation'}
 	{@const contact = leaf.client.contacts.find((c) => c.id === leaf.contactId)}
-	<div class="space-y-4 p-5 pr-10">
+	<div class="space-y-4 p-5 pr-10" {@attach leafKeys}>
 		<header>
 			<h2 class="text-[1.2rem]">{contact?.name} has not come in yet</h2>
 			<p class="text-sm text-(--half)">
@@ -237,9 +238,9 @@
 					begin={remember}
 				/>{/key}
 		{/if}
-		<div class="flex gap-2 border-t border-(--rule-strong) pt-4">
+		<div class="flex gap-2 border-t border-(--rule-strong) pt-4" data-acts>
 			<form method="post" action="/desk/invitations/{leaf.invitation.id}?/aside" {@attach enhancedForm(handling)}>
-				<button class="act-quiet" disabled={pending}>Leave it for now</button>
+				<button class="act-quiet" aria-keyshortcuts="a" disabled={pending}>Leave it for now <span class="key">a</span></button>
 			</form>
 			{#if leaf.invitation.state === 'sent'}<form
 					method="post"

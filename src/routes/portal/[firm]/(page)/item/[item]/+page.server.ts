@@ -1,6 +1,8 @@
+import { Readable } from 'node:stream';
+import type { ReadableStream as WebStream } from 'node:stream/web';
 import { redirect } from '@sveltejs/kit';
 import { z } from 'zod';
-import { answerSchema, laterSchema, pinSchema, reasonSchema, remarkSchema, secretSchema } from '$lib/core/requests/request-form';
+import { laterSchema, pinSchema, reasonSchema, remarkSchema, secretSchema } from '$lib/core/requests/request-form';
 import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
 import { lineAnswerForm, typedLineForm } from '$lib/core/transactions/line-questions';
 import { signatureSchema } from '$lib/core/signing/signature';
@@ -8,8 +10,9 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { optionalText } from '$lib/core/people/plain-fields';
 import { saying } from '$lib/words/sayings';
 import { portalRequest } from '$lib/server/desk-request';
-import { idParam, inForm, inPage } from '$lib/server/form-errors';
-import { removePaper } from '$lib/server/papers/papers';
+import { typedSchema } from '$lib/core/requests/typed';
+import { idParam, inForm, inPage, jsonField } from '$lib/server/form-errors';
+import { removePaper, takeInPaper } from '$lib/server/papers/papers';
 import {
 	answerItem,
 	answerQuestionnaire,
@@ -18,9 +21,9 @@ import {
 	bookItem,
 	confirmItem,
 	giveAccess,
+	goOnWith,
 	handInPapers,
-	keepDraftAnswer,
-	keepDraftAnswers,
+	keepTyped,
 	LATER_DAYS,
 	sayAlreadySent,
 	sayDoesNotApply,
@@ -76,7 +79,8 @@ async function doIt(
 		form,
 		async () => {
 			await work(portal, idParam(event.params.item), Object.fromEntries(form), form);
-			if (leave) redirect(303, `/portal/${event.params.firm}`);
+			// the first page says what was done, and shows what is next
+			if (leave) redirect(303, `/portal/${event.params.firm}?done=${event.params.item}`);
 			return { done: true };
 		},
 		portal.locale
@@ -91,7 +95,13 @@ const approveSchema = z.object({
 const several = (form: FormData, name: string): unknown => (form.getAll(name).length > 1 ? form.getAll(name) : (form.get(name) ?? ''));
 const typedAnswers = (form: FormData) => Object.fromEntries([...new Set(form.keys())].slice(0, 200).map((name) => [name, several(form, name)]));
 
-const signSchema = z.object({ signature: z.string().max(400_000), consent: z.literal('yes').optional() });
+const signSchema = z.object({
+	signature: z.string().max(400_000).optional(),
+	/** where no scripts run the name is the signature */
+	name: z.string().max(120).optional(),
+	consent: z.literal('yes').optional(),
+	readWhole: z.literal('yes').optional()
+});
 
 export const actions = {
 	answer: (event) =>
@@ -100,15 +110,21 @@ export const actions = {
 		doIt(event, true, (portal, itemId, _, form) =>
 			portal.inFirm((tx) => answerQuestionnaire(tx, portal.actor, { itemId, typed: typedAnswers(form) }))
 		),
-	/** What is typed so far: one answer, or those of several questions. */
-	keep: (event) =>
-		doIt(event, false, (portal, itemId, values, form) =>
-			portal.inFirm((tx) =>
-				'answer' in values
-					? keepDraftAnswer(tx, portal.actor, { itemId, ...answerSchema.parse(values) })
-					: keepDraftAnswers(tx, portal.actor, { itemId, typed: typedAnswers(form) })
-			)
-		),
+	/** What is typed so far, in whatever field. */
+	keep: async (event) => {
+		const form = await event.request.formData();
+		const portal = await portalRequest(event);
+		return inForm(
+			form,
+			async () => {
+				const typed = typedSchema.parse(jsonField(form, 'typed', 700_000, saying('wrong.typed')));
+				const kept = await portal.inFirm((tx) => keepTyped(tx, portal.actor, { itemId: idParam(event.params.item), ...typed }));
+				return { now: portal.actor.now, kept };
+			},
+			portal.locale
+		);
+	},
+	goOn: (event) => doIt(event, false, (portal, itemId) => portal.inFirm((tx) => goOnWith(tx, portal.actor, itemId))),
 	confirm: (event) => doIt(event, true, (portal, itemId) => portal.inFirm((tx) => confirmItem(tx, portal.actor, itemId))),
 	approve: (event) =>
 		doIt(event, true, (portal, itemId, form) => portal.inFirm((tx) => approveItem(tx, portal.actor, { itemId, ...approveSchema.parse(form) }))),
@@ -144,7 +160,8 @@ export const actions = {
 		doIt(event, true, (portal, itemId, form) => portal.inFirm((tx) => askForTime(tx, portal.actor, { itemId, ...laterSchema.parse(form) }))),
 	sent: (event) =>
 		doIt(event, true, (portal, itemId, form) => portal.inFirm((tx) => sayAlreadySent(tx, portal.actor, { itemId, ...reasonSchema.parse(form) }))),
-	handIn: (event) => doIt(event, true, (portal, itemId) => portal.inFirm((tx) => handInPapers(tx, portal.actor, itemId))),
+	handIn: (event) =>
+		doIt(event, true, (portal, itemId, form) => portal.inFirm((tx) => handInPapers(tx, portal.actor, { itemId, without: form.without === 'yes' }))),
 	/** The answer to one line of a question about transactions. */
 	/** What is typed of the answer to one line. */
 	keepLine: (event) =>
@@ -161,6 +178,28 @@ export const actions = {
 	handInLines: (event) => doIt(event, true, (portal, itemId) => portal.inFirm((tx) => handInLines(tx, portal.actor, itemId))),
 	no: (event) =>
 		doIt(event, true, (portal, itemId, form) => portal.inFirm((tx) => sayDoesNotApply(tx, portal.actor, { itemId, ...reasonSchema.parse(form) }))),
+	/** Adds files where no scripts run. */
+	add: async (event) => {
+		const form = await event.request.formData();
+		const portal = await portalRequest(event);
+		return inForm(
+			form,
+			async () => {
+				const itemId = idParam(event.params.item);
+				const slot = String(form.get('slot') ?? '') || null;
+				for (const file of form.getAll('files'))
+					if (file instanceof File && file.name)
+						await takeInPaper(portal.house, portal.firmId, portal.actor, {
+							itemId,
+							slot,
+							name: file.name,
+							content: Readable.fromWeb(file.stream() as WebStream)
+						});
+				return { done: true };
+			},
+			portal.locale
+		);
+	},
 	removePaper: (event) =>
 		doIt(event, false, (portal, itemId, form) =>
 			portal.inFirm((tx) => removePaper(tx, portal.actor, { itemId, paperId: idParam(String(form.paperId)) }))
@@ -168,15 +207,19 @@ export const actions = {
 	shown: (event) => doIt(event, false, (portal, itemId) => portal.inFirm((tx) => noteShownWhole(tx, portal.actor, itemId))),
 	sign: (event) =>
 		doIt(event, false, async (portal, itemId, form) => {
-			const { signature, consent } = signSchema.parse(form);
-			let made: unknown;
+			const { signature, name, consent, readWhole } = signSchema.parse(form);
+			let made: unknown = { method: 'typed', name };
 			try {
-				made = JSON.parse(signature);
+				if (signature !== undefined) made = JSON.parse(signature);
 			} catch {
 				throw new DomainError('invalid', saying('wrong.letter.broken'));
 			}
 			const mark = signatureSchema.parse(made);
-			await portal.inFirm((tx) => signLetter(tx, portal.actor, { itemId, signature: mark, consent: consent === 'yes' }));
+			await portal.inFirm(async (tx) => {
+				// where no scripts run, nothing sees the end of the letter come into sight
+				if (readWhole) await noteShownWhole(tx, portal.actor, itemId, 'said');
+				await signLetter(tx, portal.actor, { itemId, signature: mark, consent: consent === 'yes' });
+			});
 		}),
 	decline: (event) =>
 		doIt(event, true, (portal, itemId, form) => portal.inFirm((tx) => declineLetter(tx, portal.actor, { itemId, ...reasonSchema.parse(form) })))

@@ -1,26 +1,48 @@
 <script lang="ts">
+	import { untrack } from 'svelte';
+	import { page } from '$app/state';
 	import { isOpen } from '$lib/core/requests/item-states';
+	import { ANSWER, type TypedValue } from '$lib/core/requests/typed';
+	import { keepTypedOf } from '$lib/ui/portal/keep-typed.svelte';
 	import ItemBody from '$lib/ui/portal/ItemBody.svelte';
 	import ItemTalk from '$lib/ui/portal/ItemTalk.svelte';
 	import ItemWords from '$lib/ui/portal/ItemWords.svelte';
 	import SignLetter from '$lib/ui/SignLetter.svelte';
+	import type { FormProblem } from '$lib/server/form-errors';
 	import { dateWords, dayOf } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
 
-	let { data } = $props();
+	let { data, form } = $props();
 	const say = $derived(sayer(data.locale));
 	const item = $derived(data.item);
 	// a client the firm does not work for just now is only read
 	const closed = $derived(item.clientState !== 'active');
 	const open = $derived(isOpen(item.state) && !closed);
-	let problem = $state('');
-	let fields = $state<Record<string, string>>({});
+	/** Where no scripts run, a refused form comes back with the page: which act it was, and what was typed there. */
+	const PREFIXES: Record<string, string> = { answer: ANSWER, answers: ANSWER, approve: 'change.' };
+	const refusal = $derived.by(() => {
+		const what = (form as { problem?: FormProblem } | null)?.problem;
+		const act = /^\?\/(\w+)/.exec(page.url.search)?.[1] ?? '';
+		return what ? { ...what, act, prefix: PREFIXES[act] ?? `${act}.` } : null;
+	});
+	let told = $state<{ message: string; fields: Record<string, string> } | null>(null);
+	const problem = $derived(told ? told.message : (refusal?.act !== 'talk' && refusal?.message) || '');
+	const fields = $derived(told ? told.fields : (refusal?.fields ?? {}));
+	const itemId = $derived(data.item.id);
+	// one keeper an item: it stays while the page is read anew around it
+	const kept = $derived.by(() => {
+		const id = itemId;
+		return untrack(() => keepTypedOf({ at: `${data.home}/item/${id}`, itemId: id, personId: data.person.id, typed: data.item.typed }));
+	});
+	const typed = (name: string): TypedValue | undefined =>
+		refusal && name.startsWith(refusal.prefix) ? (refusal.values[name.slice(refusal.prefix.length)] ?? kept.typed(name)) : kept.typed(name);
 	const stateWords = $derived.by(() => {
 		const values = {
 			firm: data.brand.name,
 			date: dateWords(data.locale, dayOf(item.stateAt, data.brand.timeZone), 'long'),
 			reason: item.reason ?? ''
 		};
+		if (item.state === 'handed_in' && item.reason) return say('item.state.sentAlready', values);
 		return item.state === 'handed_in' ||
 			item.state === 'accepted' ||
 			item.state === 'waived' ||
@@ -54,7 +76,8 @@
 {:else if (item.why || item.text) && open}<div class="mt-2">
 		<ItemWords why={item.why ?? ''} text={item.text} locale={data.locale} filesAt="{data.home}/attachments" />
 	</div>{/if}
-{#if problem}<p class="notice-wrong mt-3" role="alert">{problem}</p>{/if}
+{#if problem && item.kind !== 'letter'}<p class="notice-wrong mt-3" role="alert">{problem}</p>{/if}
+{#if kept.met}<p class="notice-lamp mt-3" role="status">{say(`item.typed.${kept.met}`)}</p>{/if}
 
 {#if item.kind === 'letter' && data.document && item.letter}
 	<SignLetter
@@ -65,30 +88,36 @@
 		home={data.home}
 		personName={data.person.name}
 		maySign={data.mayRead && !closed}
+		{kept}
+		refused={refusal}
+		declineWords={String(typed('decline.reason') ?? '')}
 	/>
 {:else}
 	{#if stateWords}<p class="notice-lamp mt-4">{stateWords}</p>{/if}
-	<ItemBody
-		{item}
-		remarks={data.remarks}
-		locale={data.locale}
-		brand={data.brand}
-		home={data.home}
-		filesAt="{data.home}/attachments"
-		later={data.later}
-		now={data.now}
-		{closed}
-		{fields}
-		onProblem={(p) => {
-			problem = p.message;
-			fields = p.fields;
-		}}
-	/>
+	{#key item.id}<ItemBody
+			{item}
+			remarks={data.remarks}
+			locale={data.locale}
+			brand={data.brand}
+			home={data.home}
+			filesAt="{data.home}/attachments"
+			later={data.later}
+			now={data.now}
+			{closed}
+			{fields}
+			{kept}
+			{typed}
+			refused={refusal?.act ?? null}
+			onProblem={(p) => (told = p)}
+		/>{/key}
 {/if}
-<ItemTalk
-	remarks={data.remarks.filter((remark) => !remark.pinned)}
-	locale={data.locale}
-	firm={data.brand.name}
-	timeZone={data.brand.timeZone}
-	mayWrite={!closed && !data.person.lookedAtBy}
-/>
+{#key item.id}<ItemTalk
+		remarks={data.remarks.filter((remark) => !remark.pinned)}
+		locale={data.locale}
+		firm={data.brand.name}
+		timeZone={data.brand.timeZone}
+		mayWrite={!closed && !data.person.lookedAtBy}
+		{kept}
+		typed={String(typed('talk.words') ?? '')}
+		refused={refusal?.act === 'talk' ? refusal.message : ''}
+	/>{/key}

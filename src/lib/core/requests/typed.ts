@@ -1,0 +1,64 @@
+import { z } from 'zod';
+import type { ItemKind, ItemSpec } from './item-kinds';
+
+/** What stands in one field that was typed into and not sent: one value, or all that are ticked. */
+export type TypedValue = string | string[];
+export interface TypedField {
+	value: TypedValue;
+	/** when it came, an instant */
+	at: string;
+	/** the browser it came from */
+	device: string;
+}
+export type TypedFields = Readonly<Record<string, TypedField>>;
+
+/** The forms of an item's page whose words are kept beside the answers, each with its field. */
+export const TYPED_BESIDE = ['no.reason', 'sent.reason', 'later.until', 'change.words', 'decline.reason', 'talk.words'] as const;
+/** Before the names of the fields of an answer, so that none is taken for one of the others. */
+export const ANSWER = 'answer.';
+
+/** The fields of an item that are kept while they are typed. What is secret is not among them. */
+export function typedNames(kind: ItemKind, spec: unknown): string[] {
+	const answers =
+		kind === 'question' ? ['answer'] : kind === 'questionnaire' ? (spec as ItemSpec<'questionnaire'>).questions.map((question) => question.key) : [];
+	return [...answers.map((name) => ANSWER + name), ...TYPED_BESIDE];
+}
+
+const LONGEST = 10_000;
+const typedValue = z.union([z.string().max(LONGEST), z.array(z.string().max(200)).max(40)]);
+/** What a page sends while somebody types: the fields that changed since it was sent last. */
+export const typedSchema = z.object({
+	device: z.string().min(1).max(40),
+	/** up to when the page knows what came from elsewhere; null for a page that knows nothing yet */
+	since: z.iso.datetime().nullable(),
+	fields: z.record(z.string().max(80), typedValue).refine((fields) => Object.keys(fields).length <= 70)
+});
+export type TypedNow = z.infer<typeof typedSchema>;
+
+/** What comes of keeping: how it all stands now, and which fields another device had written since. */
+export interface TypedKept {
+	fields: Record<string, TypedField>;
+	/** fields of this page that another device had written meanwhile: what came later, from here, stays */
+	overwrote: string[];
+	/** fields that another device wrote meanwhile and this page did not */
+	elsewhere: string[];
+}
+
+/**
+ * Puts what is typed now over what was kept: field by field, the later one stays.
+ * @param names the fields that may be kept; others are left out
+ * @param now instant
+ */
+export function keepTypedFields(before: TypedFields, typed: TypedNow, names: readonly string[], now: string): TypedKept {
+	const others = Object.keys(before).filter(
+		(name) => before[name].device !== typed.device && (typed.since === null || before[name].at > typed.since)
+	);
+	const own = Object.keys(typed.fields).filter((name) => names.includes(name));
+	const fields: Record<string, TypedField> = { ...before };
+	for (const name of own) fields[name] = { value: typed.fields[name], at: now, device: typed.device };
+	return {
+		fields,
+		overwrote: typed.since === null ? [] : others.filter((name) => own.includes(name)),
+		elsewhere: others.filter((name) => !own.includes(name))
+	};
+}

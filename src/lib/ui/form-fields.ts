@@ -1,0 +1,42 @@
+import type { TypedValue } from '$lib/core/requests/typed';
+
+type Control = HTMLInputElement | HTMLTextAreaElement | HTMLSelectElement;
+const ticked = (control: Control): control is HTMLInputElement => control instanceof HTMLInputElement && /^(checkbox|radio)$/.test(control.type);
+
+/** The controls of a form that a person fills in, without what is secret, a file, or filled in by the page. */
+function controlsOf(form: HTMLFormElement): Control[] {
+	return [...form.elements].filter(
+		(element): element is Control =>
+			(element instanceof HTMLInputElement || element instanceof HTMLTextAreaElement || element instanceof HTMLSelectElement) &&
+			element.name !== '' &&
+			!/^(hidden|password|file|submit|button)$/.test(element.type) &&
+			element.closest('[data-not-kept]') === null
+	);
+}
+
+/** The names of what a person fills in. */
+export const fieldsOf = (form: HTMLFormElement): string[] => [...new Set(controlsOf(form).map((control) => control.name))];
+
+/** What stands in a field: one value, or all that are ticked. */
+export function readField(form: HTMLFormElement, name: string): TypedValue {
+	const controls = controlsOf(form).filter((control) => control.name === name);
+	const boxes = controls.filter(ticked);
+	if (boxes.length === 0) return controls[0]?.value ?? '';
+	const chosen = boxes.filter((box) => box.checked).map((box) => box.value);
+	return boxes[0].type === 'radio' ? (chosen[0] ?? '') : chosen;
+}
+
+/** Puts a value into a field, as if it had been typed there. */
+export function writeField(form: HTMLFormElement, name: string, value: TypedValue): void {
+	const values = Array.isArray(value) ? value : [value];
+	for (const control of controlsOf(form).filter((one) => one.name === name)) {
+		if (ticked(control)) {
+			if (control.checked === values.includes(control.value)) continue;
+			control.checked = values.includes(control.value);
+			control.dispatchEvent(new Event('change', { bubbles: true }));
+		} else if (control.value !== values[0]) {
+			control.value = values[0] ?? '';
+			control.dispatchEvent(new Event('input', { bubbles: true }));
+		}
+	}
+}

@@ -1,0 +1,56 @@
+import { z } from 'zod';
+import type { TypedValue } from '$lib/core/requests/typed';
+
+/** Copies of what was typed and not sent yet, on the device it was typed on. They go with signing out, and after two weeks. */
+const PREFIX = 'lantern-typed ';
+const DAYS = 14;
+const stored = z.record(z.string(), z.object({ value: z.union([z.string(), z.array(z.string())]), at: z.string() }));
+type Stored = z.infer<typeof stored>;
+
+export interface Copies {
+	/** oldest names first, each with when it was typed (an instant, by the device's clock) */
+	all(): { name: string; value: TypedValue; at: string }[];
+	keep(name: string, value: TypedValue): void;
+	/** @param value only if this is what is kept: something newer stays */
+	drop(name: string, value?: TypedValue): void;
+	clear(): void;
+}
+
+/** The copies of one thing somebody writes. @param of whose and of what: nobody else's words come up in a browser that is shared */
+export function copiesOf(of: string): Copies {
+	const key = PREFIX + of;
+	// private windows and full devices refuse to keep anything: typing goes on without
+	const read = (): Stored => {
+		try {
+			return stored.parse(JSON.parse(localStorage.getItem(key) ?? '{}'));
+		} catch {
+			return {};
+		}
+	};
+	const write = (all: Stored) => {
+		try {
+			if (Object.keys(all).length === 0) localStorage.removeItem(key);
+			else localStorage.setItem(key, JSON.stringify(all));
+		} catch {
+			// see above
+		}
+	};
+	const old = new Date(Date.now() - DAYS * 86_400_000).toISOString();
+	write(Object.fromEntries(Object.entries(read()).filter(([, { at }]) => at > old)));
+	return {
+		all: () => Object.entries(read()).map(([name, { value, at }]) => ({ name, value, at })),
+		keep: (name, value) => write({ ...read(), [name]: { value, at: new Date().toISOString() } }),
+		drop(name, value) {
+			const all = read();
+			if (!(name in all) || (value !== undefined && String(all[name].value) !== String(value))) return;
+			delete all[name];
+			write(all);
+		},
+		clear: () => write({})
+	};
+}
+
+/** Takes away everything that was typed here: whoever signs out leaves nothing behind. */
+export function clearCopies(): void {
+	for (const key of Object.keys(localStorage)) if (key.startsWith(PREFIX)) localStorage.removeItem(key);
+}
