@@ -218,7 +218,7 @@ async function plans(): Promise<void> {
 		['Drafts', (tx) => readDrafts(tx, actor)],
 		['Drafts, with a word', (tx) => readDrafts(tx, actor, { words: 'Client 4f' })],
 		['Rounds', async (tx) => readRounds(tx, actor, await loadFirm(tx), { due: (date) => date })],
-		['the counts of Rounds', (tx) => countRounds(tx, now)],
+		['the counts of Rounds', async (tx) => countRounds(tx, await loadFirm(tx), now)],
 		[
 			'lines of a file, not asked before',
 			(tx) => readChoosableLines(tx, actor, fileId, lineFilterSchema.parse({ asked: false }), { after: 0, most: 100 })

@@ -9,7 +9,7 @@ const BETWEEN_KEYS = 25;
 const FIELDS =
 	'input:not([type=hidden],[type=checkbox],[type=radio],[type=file],[type=range],[type=color],[type=submit],[type=button]), textarea, [contenteditable=true]';
 /** What opens something in place: it says so itself. */
-const OPENERS = 'summary, [aria-expanded=false], [aria-haspopup=dialog]';
+const OPENERS = 'summary, :not(input)[aria-expanded=false], [aria-haspopup=dialog]';
 const TABBABLE = 'a[href], button, input, select, textarea, summary, iframe, [tabindex], [contenteditable=true]';
 
 /** What a walk went through. */

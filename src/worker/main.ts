@@ -72,7 +72,6 @@ async function main(): Promise<void> {
 			send_message: async (payload) => {
 				const job = sendJob.parse(payload);
 				const answer = await sendMessage(place, job.firmId, job.messageId);
-				if (answer === 'try_later') throw new Error('the mail server asked to try later');
 				if (typeof answer === 'object') {
 					await house.db.ask(`select enqueue_job('send_message', $1, null, $2)`, [JSON.stringify(job), wallTime(house.clock, answer.at)]);
 				}

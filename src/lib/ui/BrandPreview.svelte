@@ -51,7 +51,7 @@
 			{@render bar()}
 			<div class="body">
 				<p class="text-[0.7rem]">{say('mail.greeting', { name: 'Mara' })}</p>
-				<p class="mt-1 text-[0.7rem]">{say('mail.chase.bodySoon', { count: 1 })}</p>
+				<p class="mt-1 text-[0.7rem]">{say('mail.chase.body.soon', { count: 1 })}</p>
 				<span class="button" style="width: auto">{say('mail.chase.act')}</span>
 			</div>
 		</div>

@@ -15,7 +15,6 @@
 	import NewVersion from './asking/NewVersion.svelte';
 	import Countersign from './asking/Countersign.svelte';
 	import { askDesk } from './ask-desk';
-	import { inPlace } from './in-place';
 	import { keepOnDevice } from './keep-on-device';
 	import { leafKeys } from './leaf-keys';
 	import LetterText from './LetterText.svelte';
@@ -223,9 +222,9 @@
 	</div>
 
 	{#if open !== null && open !== 'write'}
-		{#key open}<div {@attach inPlace(() => (open = null))}>{@render form(open)}</div>{/key}
+		{#key open}{@render form(open)}{/key}
 	{/if}
-	{#key item.id}<ItemConversation {item} remarks={leaf.remarks} {timeZone} writing={open === 'write'} close={() => (open = null)} />{/key}
+	{#key item.id}<ItemConversation {item} remarks={leaf.remarks} {timeZone} writing={open === 'write'} />{/key}
 
 	<dl class="facts">
 		{#if item.why}<div>

@@ -1,23 +1,34 @@
 /** What can be typed into or pressed, and is reached by Tab. */
-const FOCUSABLE =
-	'a[href], button:not(:disabled), input:not([type=hidden], :disabled), select:not(:disabled), textarea:not(:disabled), summary, [contenteditable=true]';
 const FIELD = 'input:not([type=hidden], :disabled), select:not(:disabled), textarea:not(:disabled), [contenteditable=true]';
+const FOCUSABLE = `a[href], button:not(:disabled), summary, ${FIELD}`;
+/** What opens something in place says so itself, and closes it when it is pressed again. */
+const OPENER = 'summary, :not(input)[aria-expanded]';
 
 const seen = (element: Element) => element.checkVisibility({ visibilityProperty: true }) && !element.closest('[inert]');
 export const focusable = (inside: ParentNode, what = FOCUSABLE): HTMLElement[] => [...inside.querySelectorAll<HTMLElement>(what)].filter(seen);
+const firstField = (inside: ParentNode): HTMLElement | undefined => focusable(inside, '[data-first]')[0] ?? focusable(inside, FIELD)[0];
 
-/** The field of something that was opened in place that is filled in first, or else what is pressed first in it. */
-export const firstOf = (inside: ParentNode): HTMLElement | undefined =>
-	focusable(inside, '[data-first]')[0] ?? focusable(inside, FIELD)[0] ?? focusable(inside)[0];
+/** What is filled in first, or else pressed first, inside something. */
+export const firstOf = (inside: ParentNode): HTMLElement | undefined => firstField(inside) ?? focusable(inside)[0];
+
+const isOpen = (opener: HTMLElement): boolean =>
+	opener.isConnected &&
+	(opener.tagName === 'SUMMARY' ? (opener.parentElement as HTMLDetailsElement).open : opener.getAttribute('aria-expanded') === 'true');
 
 /**
- * From now on the focus does not fall out of the page when what had it is taken away: a line that was removed, a button that made room
- * for what it opened, a form that closed. It goes to what came in its place, else to what stands where it stood.
+ * Holds on every page, however it is made:
+ * - What is opened in place has the focus in its first field; Esc closes what was opened last, and the focus goes back to what opened it.
+ * - When what had the focus is taken away (a line that was removed, a button that made room for what it opened), the focus goes to what
+ *   came in its place, else to what stands where it stood. A button that could not be pressed while it was at work has it again.
  * @returns what ends it
  */
 export function keepFocus(): () => void {
 	/** whatever had the focus last, with what it stood in and at which place there */
-	let path: { element: Element; place: number }[] = [];
+	let path: { element: HTMLElement; place: number }[] = [];
+	/** what was opened and not closed yet, the last one at the end */
+	let openers: HTMLElement[] = [];
+	let justPressed: HTMLElement | null = null;
+
 	function note({ target }: FocusEvent) {
 		if (!(target instanceof HTMLElement) || target === document.body) return;
 		path = [{ element: target, place: 0 }];
@@ -26,28 +37,62 @@ export function keepFocus(): () => void {
 			if (element.matches('main, aside, dialog, body')) break;
 		}
 	}
+	function press({ target }: MouseEvent) {
+		const opener = (target as Element).closest<HTMLElement>(OPENER);
+		justPressed = opener;
+		if (!opener) return;
+		// what it opens is there once the page has been drawn anew
+		setTimeout(() => {
+			openers = [...openers.filter((one) => one !== opener && isOpen(one)), ...(isOpen(opener) ? [opener] : [])];
+			if (opener.tagName === 'SUMMARY' && isOpen(opener)) firstField(opener.parentElement!)?.focus();
+		});
+	}
+	function escape(event: KeyboardEvent) {
+		if (event.key !== 'Escape' || event.defaultPrevented) return;
+		const dialog = document.querySelector('dialog[open]');
+		const opener = openers.findLast((one) => isOpen(one) && (!dialog || dialog.contains(one)));
+		if (!opener) return;
+		event.preventDefault();
+		opener.click();
+		opener.focus();
+	}
 	const observer = new MutationObserver((changes) => {
+		const added = () =>
+			changes.flatMap((change) => [...change.addedNodes]).filter((node): node is Element => node instanceof Element && node.isConnected);
+		if (justPressed?.isConnected && isOpen(justPressed)) {
+			const field = added().map(firstField).find(Boolean);
+			if (field && !field.contains(document.activeElement)) {
+				justPressed = null;
+				return field.focus();
+			}
+		}
 		if (path.length === 0 || document.activeElement !== document.body) return;
-		const had = path[0].element as HTMLElement;
+		const had = path[0].element;
 		if (had.isConnected) {
-			// a button that could not be pressed while it was at work
 			if (changes.some((change) => change.target === had) && !had.matches(':disabled')) had.focus({ preventScroll: true });
 			return;
 		}
 		const { element, place } = path.find((one) => one.element.isConnected) ?? {};
 		path = [];
 		if (!element) return;
-		const added = changes
-			.flatMap((change) => [...change.addedNodes])
-			.filter((node): node is Element => node instanceof Element && element.contains(node));
-		const opened = added.map((node) => (node.matches('form') || node.querySelector(FIELD) ? firstOf(node) : undefined)).find(Boolean);
+		const came = added().filter((node) => element.contains(node));
 		const standing = focusable(element);
-		(opened ?? standing[Math.min(place!, standing.length - 1)] ?? element.closest<HTMLElement>('[tabindex], main'))?.focus({ preventScroll: true });
+		(
+			came.map(firstField).find(Boolean) ??
+			standing[Math.min(place!, standing.length - 1)] ??
+			element.closest<HTMLElement>('[tabindex], main')
+		)?.focus({
+			preventScroll: true
+		});
 	});
 	document.addEventListener('focusin', note);
+	document.addEventListener('click', press, true);
+	document.addEventListener('keydown', escape);
 	observer.observe(document.body, { childList: true, subtree: true, attributeFilter: ['disabled'] });
 	return () => {
 		document.removeEventListener('focusin', note);
+		document.removeEventListener('click', press, true);
+		document.removeEventListener('keydown', escape);
 		observer.disconnect();
 	};
 }

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { DEFAULT_PACE, type ReminderPace } from './pace';
 import { addBusinessDays, type FirmCalendar, type IsoDate } from '../calendar/firm-calendar';
 
 /** A chase plan: reminders placed by business days relative to the due date, in order; negative is before it. */
@@ -26,6 +27,7 @@ export const planKeySchema = z.string().regex(/^[a-z0-9-]{1,40}$/);
 export interface ChasingFirm {
 	chasePlan: ChasePlan;
 	furtherPlans: readonly FurtherPlan[];
+	pace: ReminderPace;
 	calendar: FirmCalendar;
 }
 
@@ -75,6 +77,19 @@ export const furtherPlanForm = z.object({ name: nameField, steps: stepsField });
 export const chasePlansSchema = z.object({
 	name: nameField,
 	steps: stepsField,
+	/** how often one person is reminded at most */
+	gapDays: z.coerce
+		.number('Write whole days.')
+		.int('Write whole days.')
+		.min(1, 'At least one day.')
+		.max(14, 'At most 14 days.')
+		.default(DEFAULT_PACE.gapDays),
+	perWeek: z.coerce
+		.number('Write a whole number.')
+		.int('Write a whole number.')
+		.min(1, 'At least one a week.')
+		.max(7, 'At most seven a week.')
+		.default(DEFAULT_PACE.perWeek),
 	invitationSteps: z
 		.array(
 			z.coerce

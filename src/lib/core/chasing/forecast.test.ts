@@ -3,6 +3,7 @@ import { describe, expect, test } from 'vitest';
 import { addDays, addToInstant, compareInstants, isSendingTime, localDate, type FirmCalendar } from '../calendar/firm-calendar';
 import { ITEM_STATES, isOpen } from '../requests/item-states';
 import { chasePlanSchema, DEFAULT_CHASE_PLAN, nextStep, placeSteps } from './chase-plan';
+import { DEFAULT_PACE } from './pace';
 import { afterChase, chaseDueNow, forecastChases, nextChase, type Chase, type ChasedItem, type ChasedPerson } from './forecast';
 
 const halifax: FirmCalendar = {
@@ -26,9 +27,10 @@ const item = (more: Partial<ChasedItem> = {}): ChasedItem => ({
 	dueOn: '2026-05-08',
 	chasedThrough: '2026-05-04',
 	plan: DEFAULT_CHASE_PLAN,
+	putOffUntil: null,
 	...more
 });
-const person = (...items: ChasedItem[]): ChasedPerson => ({ items, lastChasedOn: null, heldBack: null, by: ['email'] });
+const person = (...items: ChasedItem[]): ChasedPerson => ({ items, remindedOn: [], toldOn: null, pace: DEFAULT_PACE, heldBack: null, by: ['email'] });
 const NOW = '2026-05-04T15:00:00Z';
 
 describe('the default plan', () => {
@@ -54,7 +56,8 @@ describe('the next chase', () => {
 			itemIds: ['a'],
 			because: [{ itemId: 'a', step: 1, stepsInPlan: 4, businessDaysFromDue: -2, dueOn: '2026-05-08' }],
 			by: ['email'],
-			heldBack: null
+			heldBack: null,
+			waitedFrom: null
 		});
 	});
 	test('names everything open, due first, also what has no step that day', () => {
@@ -80,9 +83,29 @@ describe('the next chase', () => {
 		expect(nextChase(late, halifax, '2026-05-08T22:00:00Z')?.at).toBe('2026-05-11T12:00:00Z');
 		expect(chaseDueNow(late, halifax, '2026-05-08T22:00:00Z')).toBeNull();
 	});
-	test('nobody gets two on one day', () => {
-		const today = { ...person(item({ dueOn: '2026-05-01', chasedThrough: '2026-04-20' })), lastChasedOn: '2026-05-04' };
-		expect(nextChase(today, halifax, NOW)?.localDay).toBe('2026-05-05');
+	test('nobody gets a reminder on a day on which something else has gone to them', () => {
+		const today = { ...person(item({ dueOn: '2026-05-01', chasedThrough: '2026-04-20' })), toldOn: '2026-05-04' };
+		expect(nextChase(today, halifax, NOW)).toMatchObject({ localDay: '2026-05-05', waitedFrom: '2026-05-04' });
+	});
+	test('due dates that follow each other do not add up: not two days in a row, at most two in seven days, and what waits goes along', () => {
+		const many = ['2026-05-06', '2026-05-07', '2026-05-08', '2026-05-11', '2026-05-12', '2026-05-13'].map((dueOn, i) => item({ id: `i${i}`, dueOn }));
+		const chases = forecastChases(person(...many), halifax, NOW, '2026-06-05');
+		const days = chases.map((chase) => chase.localDay);
+		for (const [i, day] of days.entries()) {
+			expect(i === 0 || day >= addDays(days[i - 1], 2), days.join(' ')).toBe(true);
+			expect(days.filter((other) => other <= day && other > addDays(day, -7)).length, days.join(' ')).toBeLessThanOrEqual(2);
+		}
+		// every item still has had its last step
+		expect(new Set(chases.flatMap((chase) => chase.because.filter((b) => b.step === b.stepsInPlan).map((b) => b.itemId))).size).toBe(6);
+		expect(chases.some((chase) => chase.waitedFrom !== null && chase.because.length > 1)).toBe(true);
+	});
+	test('what a client asked time for is not named until its own reminder, shortly before that day', () => {
+		const putOff = item({ id: 'later', dueOn: '2026-06-02', putOffUntil: '2026-06-02' });
+		const chases = forecastChases(person(item(), putOff), halifax, NOW, '2026-06-30');
+		const naming = chases.filter((chase) => chase.itemIds.includes('later')).map((chase) => chase.localDay);
+		expect(chases[0]).toMatchObject({ localDay: '2026-05-06', itemIds: ['a'] });
+		expect(naming[0]).toBe('2026-05-29');
+		expect(chases.filter((chase) => chase.localDay < '2026-05-29').every((chase) => !chase.itemIds.includes('later'))).toBe(true);
 	});
 	test('the clock change keeps 09:00 local', () => {
 		const spring = { ...item({ dueOn: '2026-03-10', chasedThrough: '2026-03-02' }) };
@@ -121,11 +144,14 @@ const arbitraryItem = fc.record({
 	state: fc.constantFrom(...ITEM_STATES),
 	dueOn: fc.option(day, { nil: null }),
 	chasedThrough: day,
-	plan: fc.constant(DEFAULT_CHASE_PLAN)
+	plan: fc.constant(DEFAULT_CHASE_PLAN),
+	putOffUntil: fc.option(day, { nil: null })
 });
 const arbitraryPerson: fc.Arbitrary<ChasedPerson> = fc.record({
 	items: fc.array(arbitraryItem, { maxLength: 6 }),
-	lastChasedOn: fc.option(day, { nil: null }),
+	remindedOn: fc.uniqueArray(day, { maxLength: 3 }),
+	toldOn: fc.option(day, { nil: null }),
+	pace: fc.record({ gapDays: fc.integer({ min: 1, max: 4 }), perWeek: fc.integer({ min: 1, max: 7 }) }),
 	heldBack: fc.constant(null),
 	by: fc.constant(['email' as const])
 });

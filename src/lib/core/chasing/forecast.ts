@@ -1,5 +1,5 @@
 import {
-	addBusinessDays,
+	addDays,
 	compareInstants,
 	localDate,
 	nextSendingTime,
@@ -12,6 +12,7 @@ import {
 import type { Channel } from '../messages/ways';
 import { isOpen, type ItemState } from '../requests/item-states';
 import { nextStep, placeSteps, type ChasePlan } from './chase-plan';
+import { paceAllows, withReminder, type ReminderPace } from './pace';
 
 /** An item as chasing sees it. */
 export interface ChasedItem {
@@ -21,15 +22,21 @@ export interface ChasedItem {
 	/** chase steps on or before this day are behind us */
 	chasedThrough: IsoDate;
 	plan: ChasePlan;
+	/** the client has asked for time until this day; until shortly before it nobody is reminded of it */
+	putOffUntil: IsoDate | null;
 }
 
 /** All that decides what one person is sent. */
 export interface ChasedPerson {
 	items: readonly ChasedItem[];
-	/** the local day of the last chase that was planned for this person, if any */
-	lastChasedOn: IsoDate | null;
+	/** the local days of the last reminders of this person */
+	remindedOn: readonly IsoDate[];
+	/** the local day on which anything went to them last */
+	toldOn: IsoDate | null;
+	/** how often they are reminded at most */
+	pace: ReminderPace;
 	/** why nothing may be sent, if so */
-	heldBack: 'bounced' | 'opted_out' | 'no_address' | null;
+	heldBack: 'bounced' | 'opted_out' | 'no_address' | 'suspended' | null;
 	/** by which ways reminders go to this person; empty while held back */
 	by: readonly Channel[];
 }
@@ -46,8 +53,10 @@ export interface ChaseReason {
 export interface Chase {
 	at: IsoInstant;
 	localDay: IsoDate;
-	/** everything that is open for this person then, due first */
+	/** everything that is open for this person then, due first; what they asked time for is left out until shortly before */
 	itemIds: string[];
+	/** the day on which it would have gone, if it waited so that they are not written to too often; what falls due until then goes along */
+	waitedFrom: IsoDate | null;
 	/** the steps that made it go out on this day, in the order of their items */
 	because: ChaseReason[];
 	heldBack: ChasedPerson['heldBack'];
@@ -60,8 +69,8 @@ export interface Chase {
  *
  * A chase falls due on the day of a step of any open item. It goes out at the opening of sending
  * hours of that day; if that has passed (a worker was down, a due date moved) at once while sending
- * hours last, else at the next opening. One person gets at most one chase a local day, with
- * everything that is open in it.
+ * hours last, else at the next opening. One person gets at most one message a local day, and no more
+ * reminders than the firm's pace allows: what falls due meanwhile goes along.
  * @param now nothing is placed earlier than this instant
  */
 export function nextChase(person: ChasedPerson, calendar: FirmCalendar, now: IsoInstant): Chase | null {
@@ -73,35 +82,45 @@ export function nextChase(person: ChasedPerson, calendar: FirmCalendar, now: Iso
 	}
 	if (earliest === null) return null;
 
-	let day = onOrAfterBusinessDay(earliest, calendar);
-	if (person.lastChasedOn && day <= person.lastChasedOn) day = addBusinessDays(person.lastChasedOn, 1, calendar);
-	const { at, localDay } = sendingOn(day, calendar, now);
+	const wanted = sendingOn(earliest, calendar, now);
+	let { at, localDay } = wanted;
+	while (!mayBeRemindedOn(person, localDay)) ({ at, localDay } = sendingOn(addDays(localDay, 1), calendar, now));
 
+	const because = open.flatMap((item) => {
+		const step = placeSteps(item.dueOn!, item.plan, calendar).findLast((s) => s.on > item.chasedThrough && s.on <= localDay);
+		return step
+			? [
+					{
+						itemId: item.id,
+						step: step.step,
+						stepsInPlan: item.plan.steps.length,
+						businessDaysFromDue: step.businessDaysFromDue,
+						dueOn: item.dueOn!
+					}
+				]
+			: [];
+	});
+	const itsTurn = new Set(because.map(({ itemId }) => itemId));
 	return {
 		at,
 		localDay,
 		itemIds: person.items
-			.filter((item) => isOpen(item.state))
+			.filter((item) => isOpen(item.state) && (itsTurn.has(item.id) || !isPutOff(item, localDay)))
 			.sort((a, b) => compareDates(a.dueOn, b.dueOn))
 			.map((item) => item.id),
-		because: open.flatMap((item) => {
-			const step = placeSteps(item.dueOn!, item.plan, calendar).findLast((s) => s.on > item.chasedThrough && s.on <= localDay);
-			return step
-				? [
-						{
-							itemId: item.id,
-							step: step.step,
-							stepsInPlan: item.plan.steps.length,
-							businessDaysFromDue: step.businessDaysFromDue,
-							dueOn: item.dueOn!
-						}
-					]
-				: [];
-		}),
+		because,
+		waitedFrom: localDay === wanted.localDay ? null : wanted.localDay,
 		heldBack: person.heldBack,
 		by: person.by
 	};
 }
+
+/** Whether a client asked for time for something that has not passed yet on a day. */
+export const isPutOff = (item: Pick<ChasedItem, 'putOffUntil'>, day: IsoDate): boolean => item.putOffUntil !== null && day < item.putOffUntil;
+
+/** Whether a reminder may go to somebody on a day: nothing else has gone to them on it, and the pace allows it. */
+export const mayBeRemindedOn = (person: Pick<ChasedPerson, 'remindedOn' | 'toldOn' | 'pace'>, day: IsoDate): boolean =>
+	(person.toldOn === null || day > person.toldOn) && paceAllows(day, person.remindedOn, person.pace);
 
 /** Earliest first, those without a date last. ISO dates sort as text. */
 function compareDates(a: IsoDate | null, b: IsoDate | null): number {
@@ -125,7 +144,7 @@ export function sendingOn(day: IsoDate, calendar: FirmCalendar, now: IsoInstant)
 export function afterChase(person: ChasedPerson, chase: Chase): ChasedPerson {
 	return {
 		...person,
-		lastChasedOn: chase.localDay,
+		remindedOn: withReminder(person.remindedOn, chase.localDay),
 		items: person.items.map((item) => (item.chasedThrough < chase.localDay ? { ...item, chasedThrough: chase.localDay } : item))
 	};
 }

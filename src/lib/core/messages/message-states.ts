@@ -44,3 +44,24 @@ export const MESSAGE_KINDS = [
 	'remark'
 ] as const;
 export type MessageKind = (typeof MESSAGE_KINDS)[number];
+
+/**
+ * Which messages count as the one that a person gets in a day: what goes by itself waits for the next day when one of these has gone.
+ * Codes, resets, warnings and signed copies stand apart. What a person of the firm writes goes when they send it.
+ */
+export const TELLS: Record<MessageKind, boolean> = {
+	invitation: true,
+	invitation_chase: true,
+	request: true,
+	chase: true,
+	sent_back: true,
+	signed_copy: false,
+	password_reset: false,
+	password_changed: false,
+	sign_in_code: false,
+	new_device: false,
+	second_step_changed: false,
+	staff_invitation: false,
+	thanks: true,
+	remark: true
+};

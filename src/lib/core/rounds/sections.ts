@@ -5,7 +5,7 @@ export const ROUNDS_SECTIONS = [
 	{ section: 'answers', title: 'Says it does not apply' },
 	{ section: 'handed_in', title: 'Handed in, to look at' },
 	{ section: 'to_countersign', title: 'To countersign' },
-	{ section: 'ran_out', title: 'Chasing ran out' },
+	{ section: 'ran_out', title: 'Nobody is reminded any more' },
 	{ section: 'mail_trouble', title: 'Mail that did not arrive' },
 	{ section: 'not_taken_up', title: 'Invitation not taken up' },
 	{ section: 'drafts', title: 'Drafts waiting' },

@@ -1,8 +1,9 @@
-import { isSendingTime, localDate } from '$lib/core/calendar/firm-calendar';
-import { sendingOn } from '$lib/core/chasing/forecast';
-import { nextInvitationChase } from '$lib/core/invitations/invitation-chasing';
+import { compareInstants, isSendingTime, localDate } from '$lib/core/calendar/firm-calendar';
+import { withReminder } from '$lib/core/chasing/pace';
+import { forecastInvitation, nextInvitationChase } from '$lib/core/invitations/invitation-chasing';
 import { waysOfColumn, type Channel } from '$lib/core/messages/ways';
 import { OPEN_STATES } from '$lib/core/requests/item-states';
+import { noteReminded } from './chase-people';
 import { machine, requireStaff, type Actor } from '../actor';
 import { loadFirm, type Firm } from '../firms/firm';
 import { byWays, planMessages } from '../messages/plan-message';
@@ -21,7 +22,8 @@ interface WaitingInvitation {
 	expiresAt: string;
 	chased: number;
 	nextChaseOn: string;
-	lastChasedOn: string | null;
+	remindedOn: string[];
+	toldOn: string | null;
 }
 
 /**
@@ -31,7 +33,7 @@ interface WaitingInvitation {
 function readWaiting(tx: Tx, through: string, now: string): Promise<WaitingInvitation[]> {
 	return tx.rows<WaitingInvitation>(
 		`select i.id, i.contact_id as "contactId", c.name as "contactName", c.email::text, c.phone, c.reminded_by as "remindedBy", i.client_id as "clientId", cl.name as "clientName", i.sent_at as "sentAt",
-			i.expires_at as "expiresAt", i.chases_sent chased, i.next_chase_on as "nextChaseOn", c.last_chased_on as "lastChasedOn"
+			i.expires_at as "expiresAt", i.chases_sent chased, i.next_chase_on as "nextChaseOn", c.reminded_on as "remindedOn", c.last_told_on as "toldOn"
 		from invitation i join contact c on c.id = i.contact_id join client cl on cl.id = i.client_id
 		where i.firm_id = $1 and i.next_chase_on <= $2 and i.taken_up_at is null and i.withdrawn_at is null and i.replaced_at is null and i.expires_at > $3
 			and c.password_hash is null and c.reminded_by <> 'none' and c.suspended_at is null and cl.state = 'active'
@@ -56,15 +58,20 @@ export interface ForecastInvitationChase {
 /** The next chase of every invitation that waits, up to a day; the worker follows the same rule. */
 export async function forecastInvitationChases(tx: Tx, actor: Actor, firm: Firm, through: string): Promise<ForecastInvitationChase[]> {
 	requireStaff(actor, 'look');
-	return (await readWaiting(tx, through, actor.now)).map((waiting) => ({
-		...sendingOn(waiting.nextChaseOn, firm.calendar, actor.now),
-		contactId: waiting.contactId,
-		contactName: waiting.contactName,
-		clientId: waiting.clientId,
-		clientName: waiting.clientName,
-		businessDays: firm.invitationSteps[waiting.chased],
-		by: waysOfColumn(waiting.remindedBy)
-	}));
+	const seen = new Set<string>();
+	return (await readWaiting(tx, through, actor.now)).flatMap((waiting) => {
+		// one invitation a person: of several that wait the worker takes the one whose turn comes first
+		if (seen.has(waiting.contactId)) return [];
+		seen.add(waiting.contactId);
+		return forecastInvitation({ ...waiting, pace: firm.pace }, firm.calendar, firm.invitationSteps, actor.now, through).map((reminder) => ({
+			...reminder,
+			contactId: waiting.contactId,
+			contactName: waiting.contactName,
+			clientId: waiting.clientId,
+			clientName: waiting.clientName,
+			by: waysOfColumn(waiting.remindedBy)
+		}));
+	});
 }
 
 /**
@@ -73,37 +80,37 @@ export async function forecastInvitationChases(tx: Tx, actor: Actor, firm: Firm,
  * @returns how many messages were planned
  */
 export async function chaseInvitations(db: Database, firmId: string, now: string): Promise<number> {
-	const { firm, due } = await db.inFirm(firmId, async (tx) => {
-		const firm = await loadFirm(tx);
-		return { firm, due: isSendingTime(now, firm.calendar) ? await readWaiting(tx, localDate(now, firm.calendar), now) : [] };
+	const due = await db.inFirm(firmId, async (tx) => {
+		const { calendar } = await loadFirm(tx);
+		return isSendingTime(now, calendar) ? readWaiting(tx, localDate(now, calendar), now) : [];
 	});
 	let planned = 0;
-	for (const waiting of due) if (await db.inFirm(firmId, (tx) => chaseInvitation(tx, firm, waiting, now))) planned++;
+	for (const waiting of due) if (await db.inFirm(firmId, (tx) => chaseInvitation(tx, waiting, now))) planned++;
 	return planned;
 }
 
-async function chaseInvitation(tx: Tx, firm: Firm, waiting: WaitingInvitation, now: string): Promise<boolean> {
+async function chaseInvitation(tx: Tx, waiting: WaitingInvitation, now: string): Promise<boolean> {
+	const firm = await loadFirm(tx);
 	const today = localDate(now, firm.calendar);
-	// at most one reminder a person and day, whatever it is about
-	const contact = await tx.first(
-		`select 1 from contact where id = $1 and (last_chased_on is null or last_chased_on < $2) and password_hash is null for update`,
-		[waiting.contactId, today]
+	const contact = await tx.first<{ remindedOn: string[]; toldOn: string | null }>(
+		`select reminded_on as "remindedOn", last_told_on as "toldOn" from contact where id = $1 and password_hash is null for update`,
+		[waiting.contactId]
 	);
-	const step = contact && nextInvitationChase(waiting, firm.calendar, firm.invitationSteps);
-	if (!step) return false;
+	const [reminder] = contact ? forecastInvitation({ ...waiting, ...contact, pace: firm.pace }, firm.calendar, firm.invitationSteps, now, today) : [];
+	if (!reminder || compareInstants(reminder.at, now) > 0) return false;
 	const next = nextInvitationChase({ ...waiting, chased: waiting.chased + 1 }, firm.calendar, firm.invitationSteps);
 	const moved = await tx.first(
 		'update invitation set chases_sent = chases_sent + 1, next_chase_on = $3 where id = $1 and chases_sent = $2 returning id',
 		[waiting.id, waiting.chased, next?.on ?? null]
 	);
 	if (!moved) return false;
-	await tx.rows('update contact set last_chased_on = $2 where id = $1', [waiting.contactId, today]);
+	await noteReminded(tx, waiting.contactId, withReminder(contact!.remindedOn, today), firm.pace);
 	const messages = await planMessages(
 		tx,
 		machine(now),
 		byWays(waysOfColumn(waiting.remindedBy), waiting, {
 			kind: 'invitation_chase',
-			uniqueKey: `invitation chase ${waiting.id} ${step.step}`,
+			uniqueKey: `invitation chase ${waiting.id} ${reminder.step}`,
 			clientId: waiting.clientId,
 			content: { invitationId: waiting.id, clientName: waiting.clientName }
 		})

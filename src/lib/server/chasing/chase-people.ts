@@ -1,12 +1,13 @@
 import { chaseDueNow, afterChase, type ChasedPerson } from '$lib/core/chasing/forecast';
 import { nextStep, planOf, type ChasingFirm } from '$lib/core/chasing/chase-plan';
+import { firstDayAllowed, type ReminderPace } from '$lib/core/chasing/pace';
 import { isSendingTime, localDate } from '$lib/core/calendar/firm-calendar';
 import { isOpen, OPEN_STATES, type ItemState } from '$lib/core/requests/item-states';
 import { waysOfColumn } from '$lib/core/messages/ways';
 import { machine } from '../actor';
 import { recordEvents } from '../audit/record-event';
-import { loadFirm, type Firm } from '../firms/firm';
-import { byWays, planMessages } from '../messages/plan-message';
+import { loadFirm } from '../firms/firm';
+import { byWays, planMessages, threadOf } from '../messages/plan-message';
 import type { Database, Tx } from '../platform/db/database';
 
 export interface PersonRow {
@@ -15,14 +16,17 @@ export interface PersonRow {
 	email: string;
 	phone: string | null;
 	reminded_by: Parameters<typeof waysOfColumn>[0];
-	mail_problem: ChasedPerson['heldBack'];
-	last_chased_on: string | null;
+	mail_problem: 'bounced' | 'opted_out' | 'no_address' | null;
+	suspended: boolean;
+	reminded_on: string[];
+	last_told_on: string | null;
 	items: {
 		id: string;
 		state: ItemState;
 		due_on: string | null;
 		chased_through: string;
 		chase_plan: string | null;
+		asked_time_until: string | null;
 		request_id: string;
 		client_id: string;
 		title: string;
@@ -34,37 +38,41 @@ export interface PersonRow {
 export async function readPeople(tx: Tx, contactIds: readonly string[], lock = false): Promise<PersonRow[]> {
 	if (lock) await tx.rows('select 1 from contact where id = any ($1) order by id for update', [contactIds]);
 	return tx.rows<PersonRow>(
-		`select c.id, c.name, c.email::text, c.phone, c.reminded_by, c.mail_problem, c.last_chased_on,
-			json_agg(json_build_object('id', i.id, 'state', i.state, 'due_on', i.due_on, 'chased_through', i.chased_through, 'chase_plan', i.chase_plan,
+		`select c.id, c.name, c.email::text, c.phone, c.reminded_by, c.mail_problem, c.suspended_at is not null suspended, c.reminded_on, c.last_told_on,
+			json_agg(json_build_object('id', i.id, 'state', i.state, 'due_on', i.due_on, 'chased_through', i.chased_through, 'chase_plan', i.chase_plan, 'asked_time_until', i.asked_time_until,
 				'request_id', i.request_id, 'client_id', i.client_id, 'title', i.title, 'client_name', cl.name) order by i.due_on nulls last, i.position, i.id) items
 		from contact c join item i on i.contact_id = c.id and i.state = any ($2) join client cl on cl.id = i.client_id and cl.state = 'active'
-		where c.id = any ($1) and c.suspended_at is null group by c.id`,
+		where c.id = any ($1) group by c.id`,
 		[contactIds, OPEN_STATES]
 	);
 }
 
-export function asChasedPerson(row: PersonRow, firm: Pick<ChasingFirm, 'chasePlan' | 'furtherPlans'>): ChasedPerson {
+export function asChasedPerson(row: PersonRow, firm: Pick<ChasingFirm, 'chasePlan' | 'furtherPlans' | 'pace'>): ChasedPerson {
 	return {
-		lastChasedOn: row.last_chased_on,
-		heldBack: row.reminded_by === 'none' ? row.mail_problem : null,
+		remindedOn: row.reminded_on,
+		toldOn: row.last_told_on,
+		pace: firm.pace,
+		heldBack: row.suspended ? 'suspended' : row.reminded_by === 'none' ? row.mail_problem : null,
 		by: waysOfColumn(row.reminded_by),
 		items: row.items.map((item) => ({
 			id: item.id,
 			state: item.state,
 			dueOn: item.due_on,
 			chasedThrough: item.chased_through,
-			plan: planOf(firm, item.chase_plan)
+			plan: planOf(firm, item.chase_plan),
+			putOffUntil: item.asked_time_until
 		}))
 	};
 }
 
-/** The ids of the people with a chase step on or before a day, who can be written to and have not been chased on it. */
+/** The ids of the people with a chase step on or before a day, who can be written to, and to whom nothing has gone on it. */
 export async function readPeopleDue(tx: Tx, day: string): Promise<string[]> {
 	const due = await tx.rows<{ contact_id: string }>(
 		// the items first, by their index alone; then each person once
 		`with due as materialized (select distinct contact_id from item where firm_id = $1 and next_chase_on <= $2)
 		select d.contact_id from due d join contact c on c.id = d.contact_id
-		where c.reminded_by <> 'none' and c.suspended_at is null and (c.last_chased_on is null or c.last_chased_on < $2)`,
+		where c.reminded_by <> 'none' and c.suspended_at is null and (c.last_told_on is null or c.last_told_on < $2)
+			and (c.no_reminder_before is null or c.no_reminder_before <= $2)`,
 		[tx.firmId, day]
 	);
 	return due.map((row) => row.contact_id);
@@ -76,30 +84,44 @@ export async function readPeopleDue(tx: Tx, day: string): Promise<string[]> {
  * @returns how many messages were planned
  */
 export async function chasePeople(db: Database, firmId: string, now: string): Promise<number> {
-	const { firm, due } = await db.inFirm(firmId, async (tx) => {
-		const firm = await loadFirm(tx);
-		if (!isSendingTime(now, firm.calendar)) return { firm, due: [] };
-		const today = localDate(now, firm.calendar);
-		return { firm, due: await readPeopleDue(tx, today) };
+	const due = await db.inFirm(firmId, async (tx) => {
+		const { calendar } = await loadFirm(tx);
+		return isSendingTime(now, calendar) ? readPeopleDue(tx, localDate(now, calendar)) : [];
 	});
 	let planned = 0;
-	for (const contactId of due) if (await db.inFirm(firmId, (tx) => chasePerson(tx, firm, contactId, now))) planned++;
+	for (const contactId of due) if (await db.inFirm(firmId, (tx) => chasePerson(tx, contactId, now))) planned++;
 	return planned;
 }
 
-async function chasePerson(tx: Tx, firm: Firm, contactId: string, now: string): Promise<boolean> {
+/** Notes the days of somebody's reminders, the last one now, and from when on the pace allows another. */
+export async function noteReminded(tx: Tx, contactId: string, remindedOn: readonly string[], pace: ReminderPace): Promise<void> {
+	await tx.rows('update contact set last_chased_on = $2, reminded_on = $3, no_reminder_before = $4 where id = $1', [
+		contactId,
+		remindedOn.at(-1),
+		remindedOn,
+		firstDayAllowed(remindedOn, pace)
+	]);
+}
+
+async function chasePerson(tx: Tx, contactId: string, now: string): Promise<boolean> {
+	// read with each person: plan and holidays may be changed while the morning's people are gone through
+	const firm = await loadFirm(tx);
 	const [row] = await readPeople(tx, [contactId], true);
-	if (!row || row.reminded_by === 'none') return false;
+	if (!row || row.suspended || row.reminded_by === 'none') return false;
 	const person = asChasedPerson(row, firm);
 	const chase = chaseDueNow(person, firm.calendar, now);
 	if (!chase) return false;
 
 	const because = new Map(chase.because.map((b) => [b.itemId, b]));
 	const first = row.items.find((item) => because.has(item.id)) ?? row.items[0];
-	const thread = await tx.first<{ message_id: string }>(`select message_id from message where request_id = $1 and kind = 'request' limit 1`, [
-		first.request_id
-	]);
-	const clients = new Set(row.items.map((item) => item.client_id));
+	const named = new Set(chase.itemIds);
+	const clients = new Set(row.items.filter((item) => named.has(item.id)).map((item) => item.client_id));
+	// what was put up for them meanwhile is told along: one message a day
+	const news = await tx.rows(
+		`update request_announcement a set told_at = $2 from item i
+		where a.contact_id = $1 and a.told_at is null and i.request_id = a.request_id and i.contact_id = $1 and i.id = any ($3) returning i.id`,
+		[contactId, now, chase.itemIds]
+	);
 	const messages = await planMessages(
 		tx,
 		machine(now),
@@ -110,8 +132,8 @@ async function chasePerson(tx: Tx, firm: Firm, contactId: string, now: string): 
 				kind: 'chase',
 				uniqueKey: `chase ${contactId} ${chase.localDay}`,
 				clientId: clients.size === 1 ? first.client_id : undefined,
-				threadId: thread?.message_id ?? null,
-				content: clients.size === 1 ? { clientName: first.client_name } : {},
+				threadId: await threadOf(tx, first.id, contactId),
+				content: { ...(clients.size === 1 ? { clientName: first.client_name } : {}), ...(news.length > 0 ? { news: news.length } : {}) },
 				items: chase.itemIds.map((itemId) => ({ itemId, step: because.get(itemId)?.step ?? null }))
 			}
 		)
@@ -130,7 +152,7 @@ async function chasePerson(tx: Tx, firm: Firm, contactId: string, now: string): 
 		from jsonb_to_recordset($1) as n (id uuid, chased_through date, next_chase_on date, sent int) where item.id = n.id`,
 		[JSON.stringify(next)]
 	);
-	await tx.rows('update contact set last_chased_on = $2 where id = $1', [contactId, chase.localDay]);
+	await noteReminded(tx, contactId, after.remindedOn, firm.pace);
 	const ranOut = new Set(next.filter((n) => n.sent && n.next_chase_on === null).map((n) => n.id));
 	await recordEvents(
 		tx,

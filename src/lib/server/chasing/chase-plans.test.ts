@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import { DEFAULT_PACE } from '$lib/core/chasing/pace';
 import { furtherPlanForm, planChoices } from '$lib/core/chasing/chase-plan';
 import { clientBasicsSchema } from '$lib/core/clients/record-forms';
 import type { Actor } from '../actor';
@@ -128,7 +129,7 @@ describe('by which plan something is chased', () => {
 		expect(await next(id)).toEqual({ day: '2026-05-14', plan: null });
 		await firm.run((tx) => removeChasePlan(tx, administrator, often));
 		const quiet = await ask({ chasePlan: 'none' });
-		await firm.run((tx) => changeChasePlans(tx, administrator, { name: 'Gentle', steps: [-3], invitationSteps: [3] }));
+		await firm.run((tx) => changeChasePlans(tx, administrator, { name: 'Gentle', steps: [-3], ...DEFAULT_PACE, invitationSteps: [3] }));
 		expect(await next(id)).toMatchObject({ day: '2026-05-13' });
 		expect(await next(quiet)).toMatchObject({ day: null });
 		await expect(firm.run((tx) => addChasePlan(tx, firm.odalys(), furtherPlanForm.parse({ name: 'x', steps: [1] })))).rejects.toMatchObject({

@@ -50,16 +50,24 @@ export async function peopleToForecast(tx: Tx, firm: Firm, now: string, days: nu
 /** How many people the next chases go to, and when; for the desk's head. */
 export async function nextChases(tx: Tx, firm: Firm, now: string): Promise<{ at: string; people: number } | null> {
 	const opensOn = sendingOn(localDate(now, firm.calendar), firm.calendar, now).localDay;
-	// whoever cannot be written to is rare: they are read first and left out, so that the rest needs the index of items only
+	// whoever cannot be written to, or not yet, is rare: they are read first and looked at apart, so that the rest needs the index of items only
 	const next = await tx.first<{ day: string | null; people: number }>(
 		`with unreachable as materialized (
 			select id from contact where firm_id = $1 and (reminded_by = 'none' or suspended_at is not null)
-		), first as (
-			select greatest(next_chase_on, $2::date) as day from item where firm_id = $1 and next_chase_on is not null and contact_id not in (select id from unreachable)
+		), later as materialized (
+			select c.id, greatest(c.last_told_on + 1, c.no_reminder_before) as earliest from contact c
+			where c.firm_id = $1 and greatest(c.last_told_on, c.no_reminder_before) >= $2 and c.id not in (select id from unreachable)
+		), ready as (
+			select greatest(next_chase_on, $2::date) as day from item
+			where firm_id = $1 and next_chase_on is not null and contact_id not in (select id from unreachable) and contact_id not in (select id from later)
 			order by next_chase_on limit 1
-		)
-		select (select day from first) as day, count(distinct contact_id) people from item
-		where firm_id = $1 and next_chase_on <= (select day from first) and contact_id not in (select id from unreachable)`,
+		), waiting as (
+			select greatest(min(i.next_chase_on), l.earliest, $2::date) as day, l.id contact_id from later l join item i on i.contact_id = l.id and i.next_chase_on is not null group by l.id, l.earliest
+		), first as (select least((select day from ready), (select min(day) from waiting)) as day)
+		select (select day from first) as day,
+			(select count(distinct contact_id) from item where firm_id = $1 and next_chase_on <= (select day from first)
+				and contact_id not in (select id from unreachable) and contact_id not in (select id from later))
+			+ (select count(*) from waiting where day <= (select day from first)) people`,
 		[tx.firmId, opensOn]
 	);
 	return next?.day ? { at: sendingOn(next.day, firm.calendar, now).at, people: next.people } : null;

@@ -9,6 +9,7 @@ import { answerItem, seeItem } from '../requests/client-item';
 import { acceptItem, waiveItem } from '../requests/judge-item';
 import { readOwnItems } from '../requests/read-requests';
 import { sendRequest } from '../requests/send-request';
+import { loadFirm } from '../firms/firm';
 import { countRounds } from '../rounds/read-rounds';
 import { recordValues } from '../letters/record-values';
 import { addService, endService, readServiceUse } from '../firms/services';
@@ -129,7 +130,7 @@ describe('a client that is locked or ended', () => {
 			await move(how);
 			expect(await beat('2026-05-05T12:00:00Z')).toBe(0);
 			expect(await beat('2026-05-20T12:00:00Z')).toBe(0);
-			expect((await firm.run((tx) => countRounds(tx, house.clock.now()))).ran_out).toBe(0);
+			expect((await firm.run(async (tx) => countRounds(tx, await loadFirm(tx), house.clock.now()))).ran_out).toBe(0);
 			await move(how === 'lock' ? 'unlock' : 'reopen');
 			expect(await beat('2026-05-20T12:05:00Z')).toBe(1);
 		}
@@ -360,6 +361,6 @@ test('what came in before the client left can still be accepted', async () => {
 	const [item] = await itemsOf(house, await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [questionLine('Q', '2026-05-07')])));
 	await client.run((tx) => answerItem(tx, client.mara(), { itemId: item.id, answer: 'x' }));
 	await firm.run((tx) => moveClient(tx, firm.odalys(), { clientId: client.id, move: 'end', reason: 'x' }));
-	expect((await firm.run((tx) => countRounds(tx, house.clock.now()))).handed_in).toBe(1);
+	expect((await firm.run(async (tx) => countRounds(tx, await loadFirm(tx), house.clock.now()))).handed_in).toBe(1);
 	await firm.run((tx) => acceptItem(tx, firm.odalys(), { itemId: item.id, version: 2 }));
 });

@@ -225,6 +225,20 @@ export async function mergeContacts(tx: Tx, actor: Actor, input: { keepId: strin
 		[tx.firmId, keep.id, JSON.stringify(links)]
 	);
 	const moved = await moveOwned(tx, 'contact', gone.id, keep.id);
+	// what they were still to be told, and that they were written to and reminded lately, goes along
+	await tx.rows(
+		`insert into request_announcement (firm_id, request_id, contact_id) select firm_id, request_id, $2 from request_announcement
+		where contact_id = $1 and told_at is null on conflict do nothing`,
+		[gone.id, keep.id]
+	);
+	await tx.rows('update request_announcement set told_at = $2 where contact_id = $1 and told_at is null', [gone.id, actor.now]);
+	await tx.rows(
+		`update contact k set last_told_on = greatest(k.last_told_on, g.last_told_on), last_chased_on = greatest(k.last_chased_on, g.last_chased_on),
+			no_reminder_before = greatest(k.no_reminder_before, g.no_reminder_before),
+			reminded_on = array(select distinct d from unnest(k.reminded_on || g.reminded_on) d order by d)
+		from contact g where k.id = $1 and g.id = $2`,
+		[keep.id, gone.id]
+	);
 	// an invitation that went to the other address would open a way in for whoever reads it
 	await tx.rows(
 		'update invitation set replaced_at = $2 where id = any ($1) and taken_up_at is null and withdrawn_at is null and replaced_at is null',

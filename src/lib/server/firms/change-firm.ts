@@ -5,11 +5,14 @@ import type { Holiday } from '$lib/core/calendar/holidays';
 import type { chasePlansSchema, FurtherPlan, furtherPlanForm } from '$lib/core/chasing/chase-plan';
 import { nextInvitationChase } from '$lib/core/invitations/invitation-chasing';
 import type { brandSchema, firmDetailsSchema, firmHoursSchema } from '$lib/core/firms/firm-forms';
+import { localDate } from '$lib/core/calendar/firm-calendar';
+import { firstDayAllowed } from '$lib/core/chasing/pace';
 import { OPEN_STATES } from '$lib/core/requests/item-states';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { refreshChaseDays } from '../chasing/refresh-schedule';
 import type { Tx } from '../platform/db/database';
+import { placeStandingAnew } from '../schedules/standing-requests';
 import { loadFirm, type Firm } from './firm';
 
 /** Changes who the firm is: its name, address, country and the address its mail comes from. */
@@ -37,7 +40,7 @@ export async function changeFirmHours(tx: Tx, actor: Actor, input: z.output<type
 		input.sendFrom,
 		input.sendTo
 	]);
-	await placeChasesAnew(tx, await loadFirm(tx));
+	await placeAnew(tx, await loadFirm(tx), actor.now);
 	await recordEvent(tx, actor, { verb: 'firm_changed', details: { what: 'calendar and sending hours' } });
 }
 
@@ -54,7 +57,7 @@ export async function addHolidays(tx: Tx, actor: Actor, holidays: readonly Holid
 		on conflict (firm_id, day) do update set name = excluded.name`,
 		[tx.firmId, JSON.stringify(holidays)]
 	);
-	await placeChasesAnew(tx, await loadFirm(tx));
+	await placeAnew(tx, await loadFirm(tx), actor.now);
 	await recordEvent(tx, actor, {
 		verb: 'firm_changed',
 		details: {
@@ -71,7 +74,7 @@ export async function removeHoliday(tx: Tx, actor: Actor, day: string): Promise<
 	requireStaff(actor, 'set_up_firm');
 	const gone = await tx.first<{ name: string }>('delete from holiday where firm_id = $1 and day = $2 returning name', [tx.firmId, day]);
 	if (!gone) return;
-	await placeChasesAnew(tx, await loadFirm(tx));
+	await placeAnew(tx, await loadFirm(tx), actor.now);
 	await recordEvent(tx, actor, { verb: 'firm_changed', details: { what: `holidays: took out ${gone.name}, ${day}` } });
 }
 
@@ -81,23 +84,18 @@ export async function removeHoliday(tx: Tx, actor: Actor, day: string): Promise<
  */
 export async function changeChasePlans(tx: Tx, actor: Actor, input: z.output<typeof chasePlansSchema>): Promise<void> {
 	requireStaff(actor, 'set_up_firm');
-	await tx.rows('update firm set chase_plan_name = $2, chase_steps = $3, invitation_steps = $4 where id = $1', [
-		tx.firmId,
-		input.name,
-		JSON.stringify(input.steps.map((businessDaysFromDue) => ({ businessDaysFromDue }))),
-		input.invitationSteps
-	]);
-	const firm = await loadFirm(tx);
-	await placeChasesAnew(tx, firm);
-	const waiting = await tx.rows<{ id: string; sentAt: string; expiresAt: string; chased: number }>(
-		`select id, sent_at as "sentAt", expires_at as "expiresAt", chases_sent chased from invitation
-		where firm_id = $1 and taken_up_at is null and withdrawn_at is null and replaced_at is null and expires_at > $2 order by id for update`,
-		[tx.firmId, actor.now]
+	await tx.rows(
+		'update firm set chase_plan_name = $2, chase_steps = $3, invitation_steps = $4, reminder_gap_days = $5, reminders_per_week = $6 where id = $1',
+		[
+			tx.firmId,
+			input.name,
+			JSON.stringify(input.steps.map((businessDaysFromDue) => ({ businessDaysFromDue }))),
+			input.invitationSteps,
+			input.gapDays,
+			input.perWeek
+		]
 	);
-	const days = waiting.map((one) => ({ id: one.id, day: nextInvitationChase(one, firm.calendar, firm.invitationSteps)?.on ?? null }));
-	await tx.rows('update invitation i set next_chase_on = d.day from jsonb_to_recordset($1) as d (id uuid, day date) where i.id = d.id', [
-		JSON.stringify(days)
-	]);
+	await placeAnew(tx, await loadFirm(tx), actor.now);
 	await recordEvent(tx, actor, { verb: 'firm_changed', details: { what: 'chase plans' } });
 }
 
@@ -131,11 +129,15 @@ export async function removeChasePlan(tx: Tx, actor: Actor, key: string): Promis
 	await tx.rows('update item set chase_plan = null where firm_id = $1 and chase_plan = $2', [tx.firmId, key]);
 	await tx.rows('update request_list set chase_plan = null where firm_id = $1 and chase_plan = $2', [tx.firmId, key]);
 	await tx.rows('update client set chase_plan = null where firm_id = $1 and chase_plan = $2', [tx.firmId, key]);
-	await placeChasesAnew(tx, await loadFirm(tx));
+	await placeAnew(tx, await loadFirm(tx), actor.now);
 	await recordEvent(tx, actor, { verb: 'chase_plan_removed', details: { name: gone.name } });
 }
 
-async function placeChasesAnew(tx: Tx, firm: Firm): Promise<void> {
+/**
+ * Places everything anew that goes by itself, after plan, pace, holidays, hours or time zone have changed: reminders of things and of
+ * invitations, and standing requests. What the Almanac shows is what goes.
+ */
+async function placeAnew(tx: Tx, firm: Firm, now: string): Promise<void> {
 	const items = await tx.rows<{ id: string }>('select id from item where firm_id = $1 and state = any ($2) order by id for update', [
 		tx.firmId,
 		OPEN_STATES
@@ -145,6 +147,23 @@ async function placeChasesAnew(tx: Tx, firm: Firm): Promise<void> {
 		items.map((item) => item.id),
 		firm
 	);
+	const waiting = await tx.rows<{ id: string; sentAt: string; expiresAt: string; chased: number }>(
+		`select id, sent_at as "sentAt", expires_at as "expiresAt", chases_sent chased from invitation
+		where firm_id = $1 and taken_up_at is null and withdrawn_at is null and replaced_at is null and expires_at > $2 order by id for update`,
+		[tx.firmId, now]
+	);
+	const days = waiting.map((one) => ({ id: one.id, day: nextInvitationChase(one, firm.calendar, firm.invitationSteps)?.on ?? null }));
+	await tx.rows('update invitation i set next_chase_on = d.day from jsonb_to_recordset($1) as d (id uuid, day date) where i.id = d.id', [
+		JSON.stringify(days)
+	]);
+	await placeStandingAnew(tx, firm);
+	const lately = await tx.rows<{ id: string; remindedOn: string[] }>(
+		`select id, reminded_on as "remindedOn" from contact where firm_id = $1 and no_reminder_before > $2 order by id for update`,
+		[tx.firmId, localDate(now, firm.calendar)]
+	);
+	await tx.rows('update contact c set no_reminder_before = p.day from jsonb_to_recordset($1) as p (id uuid, day date) where c.id = p.id', [
+		JSON.stringify(lately.map(({ id, remindedOn }) => ({ id, day: firstDayAllowed(remindedOn, firm.pace) })))
+	]);
 }
 
 /**

@@ -1,6 +1,7 @@
 import type { FirmCalendar } from '$lib/core/calendar/firm-calendar';
 import { z } from 'zod';
 import { chasePlanSchema, furtherPlanSchema, type ChasePlan, type FurtherPlan } from '$lib/core/chasing/chase-plan';
+import type { ReminderPace } from '$lib/core/chasing/pace';
 import { passingShade } from '$lib/core/firms/brand-color';
 import type { Language } from '$lib/core/people/languages';
 import type { Tx } from '../platform/db/database';
@@ -38,6 +39,8 @@ export interface Firm {
 	chasePlan: ChasePlan;
 	/** plans beside the usual one, chosen for a list, a client or a request */
 	furtherPlans: FurtherPlan[];
+	/** how often one person is reminded at most */
+	pace: ReminderPace;
 	/** business days after which an invitation is chased */
 	invitationSteps: number[];
 }
@@ -68,6 +71,8 @@ interface FirmRow {
 	invitation_steps: number[];
 	chase_steps: unknown;
 	further_chase_plans: unknown;
+	reminder_gap_days: number;
+	reminders_per_week: number;
 }
 
 /** The path of the firm's logo, or null. */
@@ -109,6 +114,7 @@ export async function loadFirm(tx: Tx): Promise<Firm> {
 		calendar: { timeZone: row.time_zone, businessDays: row.business_days, holidays: row.holidays, sendFrom: row.send_from, sendTo: row.send_to },
 		chasePlan: chasePlanSchema.parse({ name: row.chase_plan_name, steps: row.chase_steps }),
 		furtherPlans: z.array(furtherPlanSchema).parse(row.further_chase_plans),
+		pace: { gapDays: row.reminder_gap_days, perWeek: row.reminders_per_week },
 		invitationSteps: row.invitation_steps
 	};
 }

@@ -190,7 +190,7 @@ export async function previewInvitation(
 	};
 	const written = await writeMessage(tx, firm, message, { ...place, now: actor.now, preview: true });
 	const text = words.textBody
-		? (await writeText(tx, firm, { ...message, content: { body: words.textBody } }, { ...place, preview: true })).text
+		? (await writeText(tx, firm, { ...message, content: { body: words.textBody } }, { ...place, now: actor.now, preview: true })).text
 		: null;
 	return { subject: written.subject, html: written.html, to: `${contact.name} <${contact.email}>`, text };
 }

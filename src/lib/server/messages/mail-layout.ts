@@ -6,7 +6,10 @@ export interface MailParts {
 	/** address of the firm's logo */
 	logoUrl: string | null;
 	paragraphs: string[];
-	list?: { heading: string; lines: { text: string; note?: string }[] };
+	/** what it names, under one or several headings; each line leads to its page */
+	lists?: { heading: string; lines: { text: string; url?: string }[] }[];
+	/** the first words that a list of messages shows beside the subject */
+	preheader?: string;
 	act?: { words: string; url: string; help: string };
 	note?: string;
 	/** a page that says more */
@@ -24,7 +27,7 @@ function escape(text: string): string {
 /** The message as plain text, complete in itself. */
 export function mailText(mail: MailParts): string {
 	const parts = [...mail.paragraphs];
-	if (mail.list) parts.push(`${mail.list.heading}:\n` + mail.list.lines.map((l) => `- ${l.text}`).join('\n'));
+	for (const list of mail.lists ?? []) parts.push(`${list.heading}:\n` + list.lines.map((l) => `- ${l.text}`).join('\n'));
 	if (mail.act) parts.push(`${mail.act.words}:\n${mail.act.url}`);
 	if (mail.note) parts.push(mail.note);
 	if (mail.more) parts.push(`${mail.more.words}: ${mail.more.url}`);
@@ -38,10 +41,19 @@ export function mailHtml(mail: MailParts): string {
 	const serif = "font-family:Georgia,'Source Serif 4',serif";
 	const sans = 'font-family:Verdana,Arial,sans-serif';
 	const p = (text: string, extra = '') => `<p style="margin:0 0 16px;${extra}">${escape(text)}</p>`;
-	const list = mail.list
-		? `<p style="margin:0 0 6px;font-weight:bold">${escape(mail.list.heading)}</p><ul style="margin:0 0 20px;padding-left:20px">${mail.list.lines
-				.map((l) => `<li style="margin:0 0 6px">${escape(l.text)}</li>`)
-				.join('')}</ul>`
+	const line = (l: { text: string; url?: string }) =>
+		l.url ? `<a href="${escape(l.url)}" style="color:#1d2530">${escape(l.text)}</a>` : escape(l.text);
+	const list = (mail.lists ?? [])
+		.map(
+			({ heading, lines }) =>
+				`<p style="margin:0 0 6px;font-weight:bold">${escape(heading)}</p><ul style="margin:0 0 20px;padding-left:20px">${lines
+					.map((l) => `<li style="margin:0 0 6px">${line(l)}</li>`)
+					.join('')}</ul>`
+		)
+		.join('');
+	// followed by blanks, so that nothing else is drawn up beside it
+	const preheader = mail.preheader
+		? `<div style="display:none;max-height:0;overflow:hidden">${escape(mail.preheader)}${'&#8203;&#160;'.repeat(60)}</div>`
 		: '';
 	const act = mail.act
 		? `<p style="margin:24px 0"><a href="${escape(mail.act.url)}" style="display:inline-block;background:${mail.color};color:#ffffff;text-decoration:none;padding:14px 26px;border-radius:6px;font-weight:bold">${escape(mail.act.words)}</a></p><p style="margin:0 0 16px;font-size:12px;color:#4d5866;word-break:break-all">${escape(mail.act.help)}</p>`
@@ -55,5 +67,5 @@ export function mailHtml(mail: MailParts): string {
 	const stop = mail.stop
 		? `<p style="margin:8px 0 0"><a href="${escape(mail.stop.url)}" style="color:#4d5866">${escape(mail.stop.link)}</a></p>`
 		: '';
-	return `<!doctype html><html lang="${escape(mail.locale)}"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>${escape(mail.firmName)}</title></head><body style="margin:0;background:#f3efe5;${sans};font-size:15px;line-height:1.55;color:#1d2530"><div style="max-width:560px;margin:0 auto;background:#fffdf7"><div style="background:${mail.color};color:#ffffff;padding:18px 28px;${serif};font-size:20px;font-weight:bold">${logo}${escape(mail.firmName)}</div><div style="padding:28px">${mail.paragraphs.map((t) => p(t)).join('')}${list}${act}${mail.note ? p(mail.note, 'color:#4d5866') : ''}${more}${p(mail.signature)}</div><div style="padding:16px 28px;border-top:1px solid #e7dfcd;font-size:12px;color:#4d5866">${mail.footer.map(escape).join('<br>')}${stop}</div></div></body></html>`;
+	return `<!doctype html><html lang="${escape(mail.locale)}"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><meta name="color-scheme" content="light"><meta name="supported-color-schemes" content="light"><title>${escape(mail.firmName)}</title></head><body style="margin:0;background:#f3efe5;${sans};font-size:15px;line-height:1.55;color:#1d2530">${preheader}<div style="max-width:560px;margin:0 auto;background:#fffdf7"><div style="background:${mail.color};color:#ffffff;padding:18px 28px;${serif};font-size:20px;font-weight:bold">${logo}${escape(mail.firmName)}</div><div style="padding:28px">${mail.paragraphs.map((t) => p(t)).join('')}${list}${act}${mail.note ? p(mail.note, 'color:#4d5866') : ''}${more}${p(mail.signature)}</div><div style="padding:16px 28px;border-top:1px solid #e7dfcd;font-size:12px;color:#4d5866">${mail.footer.map(escape).join('<br>')}${stop}</div></div></body></html>`;
 }

@@ -36,6 +36,8 @@ export const messageContentSchema = z.object({
 		.optional(),
 	/** the item the message is about, for its link */
 	itemId: z.uuid().optional(),
+	/** how many of the open things are new, and told with a reminder: one message a day */
+	news: z.number().int().optional(),
 	/** a file of the paper store that goes along */
 	attachment: z.object({ key: z.string(), name: z.string() }).optional()
 });

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { MessageKind } from '$lib/core/messages/message-states';
+import { TELLS, type MessageKind } from '$lib/core/messages/message-states';
 import type { Channel } from '$lib/core/messages/ways';
 import type { Actor } from '../actor';
 import type { Tx } from '../platform/db/database';
@@ -65,6 +65,8 @@ export async function planMessages(
 		]
 	);
 	const isNew = new Set(inserted.map((row) => row.id));
+	const told = rows.flatMap(({ id, message }) => (isNew.has(id) && TELLS[message.kind] && message.to.contactId ? [message.to.contactId] : []));
+	if (told.length > 0) await tx.rows('select note_told($1, $2)', [told, actor.now]);
 	const items = rows.flatMap(({ id, message }) =>
 		isNew.has(id) ? (message.items ?? []).map((item) => ({ message_id: id, item_id: item.itemId, step: item.step })) : []
 	);
@@ -101,4 +103,14 @@ export function byWays(
 /** Plans one message; see `planMessages`. */
 export async function planMessage(tx: Tx, actor: Actor, message: PlannedMessage): Promise<{ id: string; messageId: string } | null> {
 	return (await planMessages(tx, actor, [message]))[0];
+}
+
+/** Message-ID of the first mail in which an item was named to somebody, for what is written about it later; null without one. */
+export async function threadOf(tx: Tx, itemId: string, contactId: string): Promise<string | null> {
+	const row = await tx.first<{ message_id: string }>(
+		`select m.message_id from message_item mi join message m on m.id = mi.message_id
+		where mi.item_id = $1 and m.contact_id = $2 and m.channel = 'email' and m.state <> 'held_back' order by m.planned_at, m.id limit 1`,
+		[itemId, contactId]
+	);
+	return row?.message_id ?? null;
 }

@@ -1,5 +1,5 @@
 import { bounceAddress } from '../platform/mail/bounce-receiver';
-import { addToInstant, isSendingTime, localDate, nextSendingTime } from '$lib/core/calendar/firm-calendar';
+import { addToInstant, compareInstants, isSendingTime, localDate, nextSendingTime } from '$lib/core/calendar/firm-calendar';
 import { fillText, firstName } from '$lib/core/letters/merge-fields';
 import { OPEN_STATES } from '$lib/core/requests/item-states';
 import type { TextKind } from '$lib/core/messages/message-texts';
@@ -39,6 +39,7 @@ interface MessageRow {
 	kind: MessageKind;
 	channel: Channel;
 	state: MessageState;
+	planned_at: string;
 	to_address: string;
 	content: unknown;
 	message_id: string;
@@ -59,7 +60,10 @@ interface MessageRow {
 	tries: number;
 }
 
-const MAX_TRIES = 10;
+/** Hours after which a message that no server took is given up: a reminder of yesterday says what today's says better. */
+export const GIVE_UP_HOURS = 30;
+/** Minutes until the next try, by how many there were; afterwards every half hour. */
+const RETRY_MINUTES = [1, 2, 5, 10, 20];
 /** What goes to the address it was planned for, whatever the person's is by now. */
 const KEPT_TO_ADDRESS: readonly MessageKind[] = ['password_changed', 'new_device', 'second_step_changed'];
 
@@ -67,9 +71,9 @@ const KEPT_TO_ADDRESS: readonly MessageKind[] = ['password_changed', 'new_device
  * Sends one planned message: marks it `sending` and commits, speaks to the mail server, marks what
  * became of it. May be stopped at any line: a message that was marked `sending` is never sent again
  * by a machine.
- * @returns what was done; `try_later` asks the queue to come back
+ * @returns when to come back, if it could not go yet
  */
-export async function sendMessage(place: SendingPlace, firmId: string, messageId: string): Promise<'done' | 'try_later' | { at: string }> {
+export async function sendMessage(place: SendingPlace, firmId: string, messageId: string): Promise<'done' | { at: string }> {
 	const prepared = await place.db.inFirm(firmId, (tx) => prepare(place, tx, messageId));
 	if (prepared === null) return 'done';
 	if ('later' in prepared) return { at: prepared.later };
@@ -108,11 +112,14 @@ async function prepare(place: SendingPlace, tx: Tx, messageId: string): Promise<
 	if (stays && !place.playsPractice && (await isBeingFilled(tx))) return { later: addToInstant(now, { minutes: 1 }) };
 	const cannot = whyNot(stays, place, row);
 	if (cannot) return holdBack(tx, row, now, cannot);
+	const goesByItself = row.kind === 'chase' || row.kind === 'invitation_chase' || row.kind === 'thanks' || (row.kind === 'request' && row.tries > 0);
 	if (row.kind === 'chase' || row.kind === 'invitation_chase') {
 		if (row.mail_problem === 'opted_out') return holdBack(tx, row, now, 'the person has stopped reminders');
-		if (!isSendingTime(now, firm.calendar)) return { later: nextSendingTime(now, firm.calendar) };
+		if (await laterReminder(tx, row)) return holdBack(tx, row, now, 'a later reminder names the same things');
 	}
-	const items = await itemsToName(tx, row);
+	// also what could not leave when it was sent: nobody is woken by it at night
+	if (goesByItself && !isSendingTime(now, firm.calendar)) return { later: nextSendingTime(now, firm.calendar) };
+	const items = await itemsToName(tx, row, localDate(now, firm.calendar));
 	const invited = row.contact_id ? await waitingInvitation(tx, row.contact_id, now) : null;
 	if (row.kind === 'chase' && items.length === 0) return holdBack(tx, row, now, 'nothing is open any more');
 	if (row.kind === 'sent_back' && !(await isStillSentBack(tx, row.id))) return holdBack(tx, row, now, 'it is answered or waived by now');
@@ -231,6 +238,16 @@ async function isBeingFilled(tx: Tx): Promise<boolean> {
 	return (await tx.first(`select 1 from firm where id = $1 and practice_state = 'filling'`, [tx.firmId])) !== null;
 }
 
+/** Whether a later reminder by the same way is planned or gone: this one could not leave on its day. */
+async function laterReminder(tx: Tx, row: MessageRow): Promise<boolean> {
+	const later = await tx.first(
+		`select 1 from message where contact_id = $1 and channel = $2 and kind in ('chase', 'invitation_chase') and planned_at > $3
+			and state in ('planned', 'sending', 'sent', 'unclear') limit 1`,
+		[row.contact_id, row.channel, row.planned_at]
+	);
+	return later !== null;
+}
+
 /** Whether an invitation is neither taken up, nor withdrawn, nor replaced by another. */
 async function invitationWaits(tx: Tx, invitationId: string): Promise<boolean> {
 	const row = await tx.first('select 1 from invitation where id = $1 and taken_up_at is null and withdrawn_at is null and replaced_at is null', [
@@ -239,15 +256,23 @@ async function invitationWaits(tx: Tx, invitationId: string): Promise<boolean> {
 	return row !== null;
 }
 
-/** What the message is about and still open: for a chase everything open of the person, for a request what it was planned with, due first. */
-async function itemsToName(tx: Tx, row: MessageRow): Promise<{ id: string; title: string; dueOn: string | null; clientName: string }[]> {
+/**
+ * What the message is about, still open and still theirs: for a chase everything open of the person but what they asked time for, for a
+ * request what it was planned with, due first.
+ */
+async function itemsToName(
+	tx: Tx,
+	row: MessageRow,
+	today: string
+): Promise<{ id: string; title: string; dueOn: string | null; clientName: string }[]> {
 	if (row.kind !== 'chase' && row.kind !== 'request') return [];
 	return tx.rows(
 		`select i.id, i.title, i.due_on as "dueOn", c.name as "clientName"
 		from item i join client c on c.id = i.client_id and c.state = 'active'
-		where i.state = any ($2) and ${row.kind === 'chase' ? 'i.contact_id = $1' : 'i.id in (select item_id from message_item where message_id = $1)'}
+		where i.state = any ($2) and (i.contact_id = $3 ${row.kind === 'chase' ? '' : 'or not i.own'}) and (i.id in (select item_id from message_item where message_id = $1)
+			${row.kind === 'chase' ? 'or i.asked_time_until is null or i.asked_time_until <= $4' : 'and $4::date is not null'})
 		order by i.due_on nulls last, i.position, i.id`,
-		[row.kind === 'chase' ? row.contact_id : row.id, OPEN_STATES]
+		[row.id, OPEN_STATES, row.contact_id, today]
 	);
 }
 
@@ -273,7 +298,7 @@ async function holdBack(tx: Tx, row: MessageRow, now: string, reason: string): P
 	return null;
 }
 
-async function settle(place: SendingPlace, tx: Tx, messageId: string, answer: MailAnswer): Promise<'done' | 'try_later'> {
+async function settle(place: SendingPlace, tx: Tx, messageId: string, answer: MailAnswer): Promise<'done' | { at: string }> {
 	const now = place.clock.now();
 	const row = await tx.first<{
 		state: MessageState;
@@ -283,10 +308,11 @@ async function settle(place: SendingPlace, tx: Tx, messageId: string, answer: Ma
 		client_id: string | null;
 		request_id: string | null;
 		tries: number;
+		planned_at: string;
 		kind: MessageKind;
 		recipient_name: string;
 	}>(
-		`select m.state, m.subject, m.to_address, m.contact_id, m.client_id, m.request_id, m.tries, m.kind, coalesce(c.name, s.name) recipient_name
+		`select m.state, m.subject, m.to_address, m.contact_id, m.client_id, m.request_id, m.tries, m.planned_at, m.kind, coalesce(c.name, s.name) recipient_name
 		from message m left join contact c on c.id = m.contact_id left join staff s on s.id = m.staff_id where m.id = $1 for update of m`,
 		[messageId]
 	);
@@ -313,12 +339,12 @@ async function settle(place: SendingPlace, tx: Tx, messageId: string, answer: Ma
 		case 'try_later':
 			// given up as unclear in the meantime: a person has it now
 			if (!mayMessageMove(row.state, 'planned')) return 'done';
-			if (row.tries >= MAX_TRIES) {
-				await failMessage(tx, messageId, now, `${answer.reason}, ${row.tries} times`, false);
+			if (compareInstants(now, addToInstant(row.planned_at, { hours: GIVE_UP_HOURS })) >= 0) {
+				await failMessage(tx, messageId, now, `it could not be handed over for ${GIVE_UP_HOURS} hours: ${answer.reason}`, false);
 				return 'done';
 			}
 			await tx.rows(`update message set state = 'planned', reason = $2 where id = $1`, [messageId, answer.reason]);
-			return 'try_later';
+			return { at: addToInstant(now, { minutes: RETRY_MINUTES[row.tries - 1] ?? 30 }) };
 	}
 }
 
@@ -376,7 +402,7 @@ async function setUnclear(place: Pick<SendingPlace, 'clock'>, tx: Tx, messageId:
 }
 
 /** Seconds of wall time after which a message still `sending` has nobody working on it: longer than any timeout of the mailer. */
-export const STUCK_AFTER_SECONDS = 90;
+export const STUCK_AFTER_SECONDS = 15 * 60;
 
 /** Marks as unclear what was left in `sending` by a process that died. */
 export async function markStuckMessages(place: Pick<SendingPlace, 'db' | 'clock'>): Promise<number> {

@@ -105,7 +105,7 @@ describe('requests and reminders', () => {
 			['email', 'sent', client.email],
 			['text', 'sent', client.phone]
 		]);
-		expect(house.texts.sent[1].words).toContain('still missing 2 things from you, the first due 6 May');
+		expect(house.texts.sent[1].words).toContain('still missing one thing from you, the first due 6 May');
 	});
 	test('in the language of whoever reads them, and in the firm’s own words where it has some in that language', async () => {
 		const keep = (language: 'en' | 'fr', body: string) =>
@@ -205,7 +205,7 @@ describe('what becomes of a text', () => {
 	test('asked to come later: it does; cut off: unclear, never again', async () => {
 		const { id } = await oneText();
 		house.texts.answers.push({ outcome: 'try_later', reason: 'busy' }, { outcome: 'unclear', reason: 'cut off' });
-		expect(await sendMessage(house.place, firm.id, id)).toBe('try_later');
+		expect(await sendMessage(house.place, firm.id, id)).toEqual({ at: '2026-05-04T13:31:00Z' });
 		expect(await sendMessage(house.place, firm.id, id)).toBe('done');
 		expect((await messages('request'))[0].state).toBe('unclear');
 		await sendMessage(house.place, firm.id, id);

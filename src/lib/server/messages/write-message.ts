@@ -1,6 +1,8 @@
+import { byLateness } from '$lib/core/chasing/how-late';
+import { phoneInWords } from '$lib/core/people/phone';
 import { greetsItself } from '$lib/core/messages/greeting';
 import { createHmac, randomUUID, timingSafeEqual } from 'node:crypto';
-import { addToInstant, daysBetween, localDate } from '$lib/core/calendar/firm-calendar';
+import { addToInstant, localDate } from '$lib/core/calendar/firm-calendar';
 import { invitationExpiry } from '$lib/core/invitations/invitation-states';
 import type { MessageKind } from '$lib/core/messages/message-states';
 import { RESET_HOURS, STAFF_INVITATION_HOURS } from '$lib/core/people/sign-in';
@@ -82,21 +84,24 @@ export async function writeMessage(
 		signature: say('mail.signature', { name: content.signedBy ?? firm.name, firm: content.signedBy ? firm.name : '' }).trim(),
 		footer: [
 			say('mail.footer', { firm: firm.name, address: firm.address }),
+			...(firm.phone ? [say('mail.footer.phone', { phone: phoneInWords(firm.phone, firm.country) })] : []),
 			say('mail.footer.account', { email: message.toAddress, firm: firm.name })
 		]
 	};
 	const greeting = say('mail.greeting', { name: recipient.name });
 	const client = content.clientName ?? '';
 	const severalClients = new Set(items.map((i) => i.clientName)).size > 1;
-	const itemLines = items.map((item) => ({
+	const line = (item: (typeof items)[number]) => ({
 		text: item.dueOn
 			? say(severalClients ? 'mail.item.dueClient' : 'mail.item.due', {
 					title: item.title,
 					client: item.clientName,
 					date: dateWords(recipient.locale, item.dueOn)
 				})
-			: item.title
-	}));
+			: item.title,
+		// whoever is not in yet would only be asked for a password there
+		...(content.invitationId ? {} : { url: `${portal}/item/${item.id}` })
+	});
 	const act = (words: string, url: string) => ({ words, url, help: say('mail.help', { url }) });
 	const invitationUrl = place.preview
 		? `${portal}/join/…`
@@ -155,7 +160,11 @@ export async function writeMessage(
 				content.subject ?? say('mail.request.subject', { title: '' }),
 				{
 					paragraphs: paragraphs(content.body ?? say('mail.request.body', { client })),
-					list: { heading: say('mail.request.list', { count: items.length }), lines: itemLines },
+					lists: [{ heading: say('mail.request.list', { count: items.length }), lines: items.map(line) }],
+					preheader: items
+						.map((item) => item.title)
+						.join(', ')
+						.slice(0, 120),
 					act: act(say(invitationUrl ? 'mail.request.actInvite' : 'mail.request.act'), invitationUrl ?? portal),
 					...(invitationUrl ? { more } : {})
 				},
@@ -163,13 +172,21 @@ export async function writeMessage(
 			);
 		case 'chase': {
 			const stop = stopUrl(place.origin, message.id, place.secretKey);
-			const soon = isDueSoon(items, today);
-			const count = items.length;
+			const parts = byLateness(items, today);
+			const what = parts.late.length > 0 ? 'late' : parts.soon.length > 0 ? 'soon' : 'later';
+			const count = parts[what].length;
+			const body = message.ownWords?.body ?? say(`mail.chase.body.${what}`, { count });
 			return finish(
-				message.ownWords?.subject ?? say(soon ? 'mail.chase.subjectSoon' : 'mail.chase.subject', { count }),
+				message.ownWords?.subject ?? say(`mail.chase.subject.${what}`, { count }),
 				{
-					paragraphs: paragraphs(message.ownWords?.body ?? say(soon ? 'mail.chase.bodySoon' : 'mail.chase.body', { count })),
-					list: { heading: say('mail.request.list', { count }), lines: itemLines },
+					paragraphs: [...paragraphs(body), ...(content.news ? [say('mail.chase.news', { count: content.news })] : [])],
+					lists: (['late', 'soon', 'later'] as const)
+						.filter((part) => parts[part].length > 0)
+						.map((part) => ({ heading: say(`mail.chase.list.${part}`, { count: parts[part].length }), lines: parts[part].map(line) })),
+					preheader: parts[what]
+						.map((item) => item.title)
+						.join(', ')
+						.slice(0, 120),
 					act: act(say(invitationUrl ? 'mail.request.actInvite' : 'mail.chase.act'), invitationUrl ?? portal),
 					stop: { words: say('mail.chase.stop', { url: stop }), link: say('mail.chase.stopLink'), url: stop }
 				},
@@ -264,7 +281,7 @@ export async function writeMessage(
 
 /** Whether nothing a reminder is about is late yet. */
 export function isDueSoon(items: readonly { dueOn: string | null }[], today: string): boolean {
-	return items.every((item) => item.dueOn && daysBetween(today, item.dueOn) >= 0);
+	return byLateness(items, today).late.length === 0;
 }
 
 /** The link of an invitation, the same in every message that holds it; only its hash is kept. */

@@ -1,3 +1,5 @@
+import { localDate } from '$lib/core/calendar/firm-calendar';
+import { byLateness } from '$lib/core/chasing/how-late';
 import { dateWords } from '$lib/words/dates';
 import { sayer } from '$lib/words/words';
 import { plainSigns } from '$lib/core/messages/text-message';
@@ -24,7 +26,12 @@ export async function writeText(
 	tx: Tx,
 	firm: Firm,
 	message: MessageToWrite,
-	place: { origin: string; secretKey: string; /** only to be looked at: its link leads nowhere and nothing is written */ preview?: boolean }
+	place: {
+		origin: string;
+		secretKey: string;
+		now: string;
+		/** only to be looked at: its link leads nowhere and nothing is written */ preview?: boolean;
+	}
 ): Promise<WrittenText> {
 	const { content, recipient, items } = message;
 	const say = sayer(recipient.locale);
@@ -60,14 +67,16 @@ export async function writeText(
 				message.ownWords?.body ?? say('text.request', { name: recipient.name, firm: firmName, count: items.length, client: content.clientName ?? '' })
 			);
 		case 'chase': {
-			const due = items.find((item) => item.dueOn)?.dueOn;
+			const parts = byLateness(items, localDate(place.now, firm.calendar));
+			const what = parts.late.length > 0 ? 'late' : parts.soon.length > 0 ? 'soon' : 'later';
+			const due = parts[what].find((item) => item.dueOn)?.dueOn;
 			return withLink(
-				say('mail.chase.subject', { count: items.length }),
+				say(`mail.chase.subject.${what}`, { count: parts[what].length }),
 				message.ownWords?.body ??
-					say('text.chase', {
+					say(what === 'late' ? 'text.chase' : 'text.chase.soon', {
 						name: recipient.name,
 						firm: firmName,
-						count: items.length,
+						count: parts[what].length,
 						date: due ? dateWords(recipient.locale, due, 'short') : 'none'
 					})
 			);

@@ -96,6 +96,8 @@ export async function moveItem(
 		// what was typed and not sent has gone with the answer, or is not needed any more; a question that is being written goes on
 		`update item set state = $2, state_at = $3, version = version + 1, reason = $4, answer = coalesce($5, answer), answer_data = coalesce($6, answer_data),
 			looked_at = case when $7 then looked_at end,
+			-- what is asked once more is not reminded of on the same day, whatever steps have passed meanwhile
+			chased_through = case when $8 then greatest(chased_through, $9::date) else chased_through end,
 			typed = case when $7 then typed else coalesce((select jsonb_object_agg(key, value) from jsonb_each(typed) where key = 'talk.words'), '{}') end
 		where id = $1`,
 		[
@@ -105,7 +107,9 @@ export async function moveItem(
 			extra.reason ?? null,
 			extra.answer ?? null,
 			extra.data === undefined ? null : JSON.stringify(extra.data),
-			move === 'see' || move === 'start'
+			move === 'see' || move === 'start',
+			move === 'send_back' || move === 'reopen' || move === 'go_on',
+			localDate(actor.now, firm.calendar)
 		]
 	);
 	await refreshChaseDays(tx, [item.id], firm);

@@ -261,9 +261,7 @@ export async function goOnWith(tx: Tx, actor: Actor, itemId: string): Promise<vo
 	const item = await lockOwnItem(tx, actor, itemId);
 	const row = await tx.first<{ looked: boolean }>('select looked_at is not null looked from item where id = $1', [item.id]);
 	if (!mayGoOnWith({ ...item, looked: row!.looked })) throw new DomainError('changed_meanwhile', saying('wrong.item.looked'));
-	const firm = await loadFirm(tx);
-	await tx.rows('update item set chased_through = greatest(chased_through, $2) where id = $1', [item.id, localDate(actor.now, firm.calendar)]);
-	await moveItem(tx, actor, firm, item, 'go_on');
+	await moveItem(tx, actor, await loadFirm(tx), item, 'go_on');
 }
 
 /** Says that an item does not apply, with a reason that the firm reads. */

@@ -25,7 +25,7 @@ export interface DraftRow {
 	contactName: string | null;
 	hasAccess: boolean;
 	/** the day on which something was announced to them last */
-	lastAnnouncedOn: string | null;
+	lastToldOn: string | null;
 	/** why it cannot go as it is, as far as can be told without looking at its lines */
 	stands: DraftStands | null;
 }
@@ -36,7 +36,7 @@ export interface Draft extends DraftRow {
 }
 
 const ROW = `d.id, d.client_id as "clientId", cl.name as "clientName", d.title, d.lines, l.name as "listName", d.waits, d.changed_at as "changedAt", s.name as "changedBy",
-	d.version, d.problem, c.name as "contactName", c.password_hash is not null as "hasAccess", c.last_announced_on as "lastAnnouncedOn",
+	d.version, d.problem, c.name as "contactName", c.password_hash is not null as "hasAccess", c.last_told_on as "lastToldOn",
 	case when cl.state <> 'active' then 'closed' when c.id is null then 'no_contact' when c.suspended_at is not null then 'suspended' when c.mail_problem in ('no_address', 'bounced') then c.mail_problem end as stands`;
 const SOURCE = `from request_draft d join client cl on cl.id = d.client_id join staff s on s.id = d.changed_by left join request_list l on l.id = d.list_id
 	left join contact c on c.id = (d.content ->> 'contactId')::uuid`;

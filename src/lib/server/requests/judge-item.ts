@@ -6,7 +6,7 @@ import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { refreshChaseDays } from '../chasing/refresh-schedule';
 import { loadFirm } from '../firms/firm';
-import { planMessage } from '../messages/plan-message';
+import { planMessage, threadOf } from '../messages/plan-message';
 import type { Tx } from '../platform/db/database';
 import { readAttachments } from './attachments';
 import { lockItem, moveItem, requireUnchanged, setDue } from './change-item';
@@ -42,17 +42,16 @@ export async function sendItemBack(
 	if (item.kind === 'letter') throw new DomainError('invalid', 'A signed letter cannot be sent back. Waive it and send a new one.');
 	const firm = await loadFirm(tx);
 	await moveItem(tx, actor, firm, item, 'send_back', { reason: input.reason });
-	const to = await tx.first<{ email: string; message_id: string | null; client_name: string }>(
-		`select c.email::text, (select message_id from message where request_id = $2 and kind = 'request' limit 1) message_id, (select name from client where id = $3) client_name
-		from contact c where c.id = $1`,
-		[item.contact_id, item.request_id, item.client_id]
+	const to = await tx.first<{ email: string; client_name: string }>(
+		'select c.email::text, cl.name client_name from contact c, client cl where c.id = $1 and cl.id = $2',
+		[item.contact_id, item.client_id]
 	);
 	await planMessage(tx, actor, {
 		kind: 'sent_back',
 		uniqueKey: `sent back ${item.id} ${item.version + 1}`,
 		to: { address: to!.email, contactId: item.contact_id },
 		clientId: item.client_id,
-		threadId: to!.message_id,
+		threadId: await threadOf(tx, item.id, item.contact_id),
 		content: {
 			itemTitle: item.title,
 			reason: input.reason,
@@ -152,13 +151,21 @@ export async function changeItemPerson(tx: Tx, actor: Actor, input: { itemId: st
 	await requireUnchanged(tx, item, input.version);
 	if (item.kind === 'letter') throw new DomainError('invalid', 'A letter names who signs it. Waive it and send a new one.');
 	if (item.contact_id === input.contactId) return;
-	const people = await tx.rows<{ id: string; name: string }>(
-		`select c.id, c.name from contact c where c.id = $1 or c.id = (select contact_id from client_contact where client_id = $2 and contact_id = $3)`,
+	const people = await tx.rows<{ id: string; name: string; reachable: boolean }>(
+		`select c.id, c.name, c.suspended_at is null and c.email is not null reachable from contact c where c.id = $1 or c.id = (select contact_id from client_contact where client_id = $2 and contact_id = $3)`,
 		[item.contact_id, item.client_id, input.contactId]
 	);
 	const to = people.find((person) => person.id === input.contactId);
 	if (!to) throw new DomainError('not_found', 'This person does not belong to the client.');
-	await tx.rows('update item set contact_id = $2, version = version + 1 where id = $1', [item.id, to.id]);
+	if (!to.reachable)
+		throw new DomainError('invalid', `${to.name} is suspended or has no e-mail address. Put that right first, or ask somebody else.`);
+	await tx.rows('update item set contact_id = $2, own = true, version = version + 1 where id = $1', [item.id, to.id]);
+	// what the one was still to be told of is told to the other
+	await tx.rows(
+		`insert into request_announcement (firm_id, request_id, contact_id) select firm_id, request_id, $3 from request_announcement
+		where request_id = $1 and contact_id = $2 and told_at is null on conflict do nothing`,
+		[item.request_id, item.contact_id, to.id]
+	);
 	const firm = await loadFirm(tx);
 	await refreshChaseDays(tx, [item.id], firm);
 	await recordEvent(tx, actor, {

@@ -3,7 +3,7 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { saying } from '$lib/words/sayings';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
-import { planMessage } from '../messages/plan-message';
+import { planMessage, threadOf } from '../messages/plan-message';
 import type { Tx } from '../platform/db/database';
 import { lockItem, type LockedItem } from './change-item';
 import { lockOwnItem } from './client-item';
@@ -85,11 +85,10 @@ export async function writeRemark(tx: Tx, actor: Actor, input: { itemId: string;
 	await insertRemark(tx, actor, item, input.words, input.pinned);
 	if (input.pinned) return;
 	await tx.rows('update item_remark set seen_at = $2 where item_id = $1 and by_contact is not null and seen_at is null', [item.id, actor.now]);
-	const to = await tx.first<{ email: string | null; mail_problem: string | null; client: string; thread: string | null; n: number }>(
-		`select c.email::text, c.mail_problem, cl.name client, (select message_id from message where request_id = $2 and kind = 'request' limit 1) thread,
-			(select count(*) from item_remark where item_id = $3) n
-		from contact c, client cl where c.id = $1 and cl.id = $4`,
-		[item.contact_id, item.request_id, item.id, item.client_id]
+	const to = await tx.first<{ email: string | null; mail_problem: string | null; client: string; n: number }>(
+		`select c.email::text, c.mail_problem, cl.name client, (select count(*) from item_remark where item_id = $2) n
+		from contact c, client cl where c.id = $1 and cl.id = $3`,
+		[item.contact_id, item.id, item.client_id]
 	);
 	if (!to?.email || to.mail_problem === 'bounced') return;
 	await planMessage(tx, actor, {
@@ -97,7 +96,7 @@ export async function writeRemark(tx: Tx, actor: Actor, input: { itemId: string;
 		uniqueKey: `remark ${item.id} ${to.n}`,
 		to: { address: to.email, contactId: item.contact_id },
 		clientId: item.client_id,
-		threadId: to.thread,
+		threadId: await threadOf(tx, item.id, item.contact_id),
 		content: { itemTitle: item.title, reason: input.words, itemId: item.id, signedBy: actor.name, clientName: to.client }
 	});
 }

@@ -141,7 +141,7 @@ export async function foreseeSending(tx: Tx, actor: Actor, ids: readonly string[
 				lines: input.lines.length,
 				quiet: input.quiet,
 				invited: input.withInvitation && !draft.hasAccess,
-				later: !input.tellNow && draft.lastAnnouncedOn === today,
+				later: !input.tellNow && draft.lastToldOn === today,
 				problem: null
 			});
 		} catch (cause) {

@@ -277,11 +277,11 @@ export async function writeRequest(
 	);
 	await tx.rows(
 		`insert into item (id, firm_id, client_id, request_id, contact_id, position, kind, heading, title, why, text, required, due_on, spec, attachments, accepts_itself, account_id, period_from, period_to,
-			state, state_at, chased_through, next_chase_on, chase_plan)
+			state, state_at, chased_through, next_chase_on, chase_plan, own)
 		select i.id, $1, $2, $3, i.contact_id, i.position, i.kind, i.heading, i.title, i.why, i.text, i.required, i.due_on, i.spec, i.attachments, i.accepts_itself, i.account_id, i.period_from, i.period_to,
-			'asked', $4, $5, i.next_chase_on, $7
+			'asked', $4, $5, i.next_chase_on, $7, not i.shared
 		from jsonb_to_recordset($6) as i (id uuid, contact_id uuid, position int, kind text, heading text, title text, why text, text jsonb, required boolean, due_on date,
-			spec jsonb, attachments uuid[], accepts_itself boolean, account_id uuid, period_from date, period_to date, next_chase_on date)`,
+			spec jsonb, attachments uuid[], accepts_itself boolean, account_id uuid, period_from date, period_to date, next_chase_on date, shared boolean)`,
 		[tx.firmId, input.clientId, requestId, actor.now, today, JSON.stringify(items), planKey]
 	);
 	for (const [index, line] of input.lines.entries())
@@ -337,8 +337,8 @@ async function announce(
 ): Promise<void> {
 	if (input.quiet) return;
 	const today = localDate(actor.now, firm.calendar);
-	const contact = await tx.first<{ id: string; has_access: boolean; open_invitation: string | null; last_announced_on: string | null }>(
-		`select c.id, c.password_hash is not null has_access, c.last_announced_on,
+	const contact = await tx.first<{ id: string; has_access: boolean; open_invitation: string | null; last_told_on: string | null }>(
+		`select c.id, c.password_hash is not null has_access, c.last_told_on,
 			(select id from invitation where contact_id = c.id and taken_up_at is null and withdrawn_at is null and replaced_at is null and expires_at > $2 limit 1) open_invitation
 		from contact c where c.id = $1 for update`,
 		[person.id, actor.now]
@@ -369,14 +369,13 @@ async function announce(
 				)
 			)
 		)[0];
-	const { has_access, open_invitation, last_announced_on } = contact!;
+	const { has_access, open_invitation, last_told_on } = contact!;
 	if (!has_access && !open_invitation && !input.withInvitation)
 		throw new DomainError('invalid', `${person.contactName} has no access yet. Send the invitation along with this request, or invite them first.`, {
 			withInvitation: 'Needed: there is no other way in.'
 		});
 	// whatever is announced to a person on one day is one message
-	if (last_announced_on === today && !input.tellNow && (has_access || open_invitation)) return announceLater(tx, requestId, [person.id]);
-	await tx.rows('update contact set last_announced_on = $2 where id = $1', [person.id, today]);
+	if (last_told_on === today && !input.tellNow && (has_access || open_invitation)) return announceLater(tx, requestId, [person.id]);
 	if (has_access || !input.withInvitation) {
 		await plan();
 		return;

@@ -24,7 +24,7 @@ export async function readDeskHead(tx: Tx, firm: Firm, now: string): Promise<Des
 	const key = `${tx.firmId} ${newest.unseen}`;
 	const known = heads.get(key);
 	if (known?.mark === mark) return known.head;
-	const head = { latestEvent: newest.id, rounds: await countRounds(tx, now), nextChases: await nextChases(tx, firm, now) };
+	const head = { latestEvent: newest.id, rounds: await countRounds(tx, firm, now), nextChases: await nextChases(tx, firm, now) };
 	heads.set(key, { mark, head });
 	return head;
 }

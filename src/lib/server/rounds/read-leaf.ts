@@ -27,7 +27,8 @@ export interface ChaseSentence {
 const HELD_BACK = {
 	bounced: 'mail to this address came back',
 	opted_out: 'they have stopped reminders',
-	no_address: 'there is no address yet'
+	no_address: 'there is no address yet',
+	suspended: 'they are suspended'
 } as const;
 
 const WAY_WORDS = { email: 'by e-mail', text: 'by text message', 'email and text': 'by e-mail and text message' } as const;
@@ -39,7 +40,7 @@ export function chaseSentence(chase: ForecastChase, firm: Firm): ChaseSentence {
 		when: `${timeWords(firm.locale, chase.at, firm.calendar.timeZone)}, ${WAY_WORDS[chase.by.join(' and ') as keyof typeof WAY_WORDS] ?? WAY_WORDS.email} to ${chase.contactName}`,
 		why: chase.heldBack
 			? `held back, because ${HELD_BACK[chase.heldBack]}`
-			: `because ${reasons.slice(0, 2).join(' and ')}${chase.items.length > 1 ? `; one message about ${chase.items.length} things` : ''}`,
+			: `because ${reasons.slice(0, 2).join(' and ')}${chase.waitedFrom ? `, waiting since ${dateWords(firm.locale, chase.waitedFrom)} so that they are not written to too often` : ''}${chase.items.length > 1 ? `; one message about ${chase.items.length} things` : ''}`,
 		heldBack: chase.heldBack !== null
 	};
 }

@@ -35,9 +35,20 @@ export type RoundsRow = {
 /** A remark `m` of a client that nobody saw yet; what is pinned to a file belongs to what they say of it, once that has come in. */
 const UNANSWERED = `m.seen_at is null and m.by_contact is not null and not (m.attachment_id is not null and i.state in ('handed_in', 'answered_no'))`;
 
-/** An open item of which no reminder is left, though it is reminded of; with `bounced` and `closed` beside it. */
-const RAN_OUT = `state in ('asked', 'seen', 'started', 'sent_back') and next_chase_on is null and due_on is not null and chase_plan is distinct from 'none'
-	and contact_id not in (select id from bounced) and client_id not in (select id from closed)`;
+/**
+ * An open item that goes on without anybody being reminded of it: no reminder is left, or it is late and its person gets none; with
+ * `unreached` and `closed` beside it. @param today the parameter that holds the local day
+ */
+const RAN_OUT = (today: string) => `state in ('asked', 'seen', 'started', 'sent_back') and due_on is not null and chase_plan is distinct from 'none'
+	and client_id not in (select id from closed)
+	and case when contact_id in (select id from unreached) then due_on < ${today} else next_chase_on is null end`;
+const UNREACHED = `unreached as materialized (select id from contact where firm_id = $1 and (reminded_by = 'none' or suspended_at is not null))`;
+const WHY_UNREACHED = {
+	bounced: 'mail to them came back',
+	opted_out: 'they have stopped reminders',
+	no_address: 'they have no address',
+	suspended: 'they are suspended'
+} as const;
 
 /** An invitation `i` of a contact `c` that nobody took up, at `$2`, for `$3` days. */
 const NOT_TAKEN_UP = `i.taken_up_at is null and i.withdrawn_at is null and i.replaced_at is null and i.put_aside_at is null and c.mail_problem is null
@@ -125,20 +136,29 @@ export async function readRounds(
 		};
 	});
 
-	const ranOut = await tx.rows<{ client_id: string; client_name: string; n: number; contact: string; since: string; due_on: string }>(
+	const ranOut = await tx.rows<{
+		client_id: string;
+		client_name: string;
+		n: number;
+		sent: number;
+		contact: string;
+		why: keyof typeof WHY_UNREACHED | null;
+		since: string;
+		due_on: string;
+	}>(
 		// grouped and limited before anything is joined: the planner cannot tell that hardly any open item has no chase left
-		`with bounced as materialized (select id from contact where firm_id = $1 and reminded_by = 'none'),
+		`with ${UNREACHED},
 		closed as materialized (select id from client where firm_id = $1 and state <> 'active'),
 		ran_out as materialized (
-			select client_id, count(*) n, min(due_on) due_on, max(state_at) state_at, array_agg(id) items, (array_agg(contact_id order by due_on, id))[1] contact_id
-			from item where firm_id = $1 and ${RAN_OUT}
+			select client_id, count(*) n, min(due_on) due_on, max(state_at) state_at, array_agg(id) items, sum(chases_sent) sent, (array_agg(contact_id order by due_on, id))[1] contact_id
+			from item where firm_id = $1 and ${RAN_OUT('$3')}
 			group by client_id order by min(due_on), client_id limit $2
 		)
-		select r.client_id, cl.name client_name, r.n, c.name contact, r.due_on, coalesce(e.at, r.state_at) since
+		select r.client_id, cl.name client_name, r.n, r.sent, c.name contact, case when c.suspended_at is not null then 'suspended' when c.reminded_by = 'none' then c.mail_problem end why, r.due_on, coalesce(e.at, r.state_at) since
 		from ran_out r join client cl on cl.id = r.client_id join contact c on c.id = r.contact_id
 			left join lateral (select max(at) at from event where item_id = any (r.items) and verb = 'chasing_ran_out') e on true
 		order by r.due_on, r.client_id`,
-		[tx.firmId, ROUNDS_SECTION_ROWS]
+		[tx.firmId, ROUNDS_SECTION_ROWS, today]
 	);
 	for (const r of ranOut) {
 		const late = daysLate({ state: 'asked', dueOn: r.due_on }, today);
@@ -148,7 +168,9 @@ export async function readRounds(
 			clientId: r.client_id,
 			clientName: r.client_name,
 			since: r.since,
-			words: `${r.n === 1 ? 'one thing is' : `${r.n} things are`} still open after the last reminder`,
+			words: r.why
+				? `${r.n === 1 ? 'one thing is' : `${r.n} things are`} late, and ${r.contact} is not reminded: ${WHY_UNREACHED[r.why]}`
+				: `${r.n === 1 ? 'one thing is' : `${r.n} things are`} still open ${r.sent > 0 ? 'after the last reminder' : 'and too late for any reminder of the plan'}`,
 			aside: late > 0 ? `${late} days late, call ${r.contact}` : `call ${r.contact}`,
 			isNew: isNew(r.since)
 		});
@@ -166,10 +188,11 @@ export async function readRounds(
 		contact_name: string;
 		address: string;
 		channel: 'email' | 'text';
-		opted_out: boolean;
+		/** the address or number is to blame */
+		bad: boolean | null;
 	}>(
 		`select distinct on (coalesce(m.contact_id, m.staff_id), m.state = 'unclear') m.id, m.kind, m.subject, m.state, m.reason, coalesce(m.settled_at, m.planned_at) since, m.to_address address, m.channel,
-			coalesce(m.client_id, cc.client_id) client_id, coalesce(cl.name, ccl.name) client_name, coalesce(c.name, s.name) contact_name, false opted_out
+			coalesce(m.client_id, cc.client_id) client_id, coalesce(cl.name, ccl.name) client_name, coalesce(c.name, s.name) contact_name, case when m.channel = 'text' then c.text_problem is not null else c.mail_problem = 'bounced' end bad
 		from message m left join contact c on c.id = m.contact_id left join staff s on s.id = m.staff_id left join client cl on cl.id = m.client_id
 			left join lateral (select client_id from client_contact where contact_id = c.id order by rank limit 1) cc on true left join client ccl on ccl.id = cc.client_id
 		where m.firm_id = $1 and m.state in ('failed', 'unclear') and m.seen_by_staff_at is null
@@ -187,8 +210,15 @@ export async function readRounds(
 			words:
 				m.state === 'unclear'
 					? `nobody knows whether “${m.subject ?? m.kind}” reached ${m.contact_name}`
-					: `${m.channel === 'text' ? 'the text' : 'mail'} to ${m.address} did not arrive`,
-			aside: m.state === 'unclear' ? 'ask them' : m.channel === 'text' ? 'check the number' : 'find a new address',
+					: `${m.channel === 'text' ? 'the text' : 'mail'} to ${m.address} ${m.bad === false ? 'could not be handed over' : 'did not arrive'}`,
+			aside:
+				m.state === 'unclear'
+					? 'ask them'
+					: m.bad === false
+						? 'the mail server was away'
+						: m.channel === 'text'
+							? 'check the number'
+							: 'find a new address',
 			isNew: isNew(m.since)
 		});
 
@@ -309,9 +339,9 @@ export async function readRounds(
 }
 
 /** How many things are in each section of Rounds, counted in one statement: their sum stands in the head of every desk page. */
-export async function countRounds(tx: Tx, now: string): Promise<Record<RoundsSection, number>> {
+export async function countRounds(tx: Tx, firm: Pick<Firm, 'calendar'>, now: string): Promise<Record<RoundsSection, number>> {
 	const row = await tx.first<Record<RoundsSection, number>>(
-		`with bounced as materialized (select id from contact where firm_id = $1 and reminded_by = 'none'),
+		`with ${UNREACHED},
 		closed as materialized (select id from client where firm_id = $1 and state <> 'active')
 		select
 			(select count(*) from incoming_text where firm_id = $1 and seen_at is null) texts,
@@ -321,13 +351,13 @@ export async function countRounds(tx: Tx, now: string): Promise<Record<RoundsSec
 			(select count(*) from item where firm_id = $1 and state = 'handed_in')
 				- (select count(*) from letter l join item i on i.id = l.item_id where l.firm_id = $1 and l.state = 'signed' and i.state = 'handed_in') handed_in,
 			(select count(*) from letter l join item i on i.id = l.item_id where l.firm_id = $1 and l.state = 'signed' and i.state = 'handed_in') to_countersign,
-			(select count(distinct client_id) from item where firm_id = $1 and ${RAN_OUT}) ran_out,
+			(select count(distinct client_id) from item where firm_id = $1 and ${RAN_OUT('$4')}) ran_out,
 			(select count(distinct (coalesce(contact_id, staff_id), state = 'unclear')) from message where firm_id = $1 and state in ('failed', 'unclear') and seen_by_staff_at is null) mail_trouble,
 			(select count(*) from invitation i join contact c on c.id = i.contact_id where i.firm_id = $1
 				and i.client_id not in (select id from closed) and ${NOT_TAKEN_UP}) not_taken_up,
 			(select count(*) from contact c where c.firm_id = $1 and c.mail_problem = 'no_address' and c.removed_at is null
 				and exists (select from client_contact cc where cc.contact_id = c.id and cc.client_id not in (select id from closed))) no_address`,
-		[tx.firmId, now, INVITATION_WAIT_DAYS]
+		[tx.firmId, now, INVITATION_WAIT_DAYS, localDate(now, firm.calendar)]
 	);
 	return row!;
 }

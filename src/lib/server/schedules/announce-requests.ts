@@ -12,10 +12,10 @@ import { automaticValues } from '../letters/prepare-letter';
 import { byWays, planMessages } from '../messages/plan-message';
 import type { Database, Tx } from '../platform/db/database';
 
-/** Who can be reached and has a way in. @param now the parameter that holds the instant */
+/** Who can be reached by mail, or by text where they wish it, and has a way in. @param now the parameter that holds the instant */
 const MAY_BE_TOLD = (
 	now: string
-) => `c.suspended_at is null and c.mail_problem is distinct from 'no_address' and c.mail_problem is distinct from 'bounced'
+) => `c.suspended_at is null and c.mail_problem is distinct from 'no_address' and (c.mail_problem is distinct from 'bounced' or c.reminded_by <> 'none')
 	and (c.password_hash is not null or exists (select from invitation v where v.contact_id = c.id and v.taken_up_at is null and v.withdrawn_at is null
 		and v.replaced_at is null and v.expires_at > ${now}))`;
 
@@ -25,20 +25,17 @@ const MAY_BE_TOLD = (
  * @returns how many messages were planned
  */
 export async function announceRequests(db: Database, firmId: string, now: string): Promise<number> {
-	const { firm, people } = await db.inFirm(firmId, async (tx) => {
+	const people = await db.inFirm(firmId, async (tx) => {
 		const firm = await loadFirm(tx);
-		if (!isSendingTime(now, firm.calendar)) return { firm, people: [] };
-		return {
-			firm,
-			people: await tx.rows<{ contact_id: string }>(
-				`select distinct a.contact_id from request_announcement a join contact c on c.id = a.contact_id
-				where a.firm_id = $1 and a.told_at is null and (c.last_announced_on is null or c.last_announced_on < $2) and ${MAY_BE_TOLD('$3')}`,
-				[firmId, localDate(now, firm.calendar), now]
-			)
-		};
+		if (!isSendingTime(now, firm.calendar)) return [];
+		return tx.rows<{ contact_id: string }>(
+			`select distinct a.contact_id from request_announcement a join contact c on c.id = a.contact_id
+				where a.firm_id = $1 and a.told_at is null and (c.last_told_on is null or c.last_told_on < $2) and ${MAY_BE_TOLD('$3')}`,
+			[firmId, localDate(now, firm.calendar), now]
+		);
 	});
 	let planned = 0;
-	for (const { contact_id } of people) if (await db.inFirm(firmId, (tx) => announceTo(tx, firm, contact_id, now))) planned++;
+	for (const { contact_id } of people) if (await db.inFirm(firmId, (tx) => announceTo(tx, contact_id, now))) planned++;
 	return planned;
 }
 
@@ -48,8 +45,7 @@ export async function announceRequests(db: Database, firmId: string, now: string
  */
 export async function announceTogether(db: Database, firmId: string, contactIds: readonly string[], now: string): Promise<void> {
 	if (contactIds.length === 0) return;
-	const firm = await db.inFirm(firmId, loadFirm);
-	for (const contactId of contactIds) await db.inFirm(firmId, (tx) => announceTo(tx, firm, contactId, now));
+	for (const contactId of contactIds) await db.inFirm(firmId, (tx) => announceTo(tx, contactId, now));
 }
 
 /** Who will be told of what was put up for them, when, and why not at once. */
@@ -69,10 +65,10 @@ export interface ComingAnnouncement {
 export async function readAnnouncements(tx: Tx, actor: Actor, firm: Pick<Firm, 'calendar'>): Promise<ComingAnnouncement[]> {
 	requireStaff(actor, 'look');
 	const rows = await tx.rows<Omit<ComingAnnouncement, 'at' | 'localDay' | 'why' | 'by'> & Omit<Reachable, 'email'> & { lastOn: string | null }>(
-		`select c.id as "contactId", c.name as "contactName", c.last_announced_on as "lastOn", c.phone, c.channels, c.mail_problem as "mailProblem", c.text_problem as "textProblem",
+		`select c.id as "contactId", c.name as "contactName", c.last_told_on as "lastOn", c.phone, c.channels, c.mail_problem as "mailProblem", c.text_problem as "textProblem",
 			 jsonb_agg(distinct jsonb_build_object('id', cl.id, 'name', cl.name)) clients, count(i.id) things
 		from request_announcement a join contact c on c.id = a.contact_id join request r on r.id = a.request_id join client cl on cl.id = r.client_id and cl.state = 'active'
-			join item i on i.request_id = r.id and i.state = any ($2)
+			join item i on i.request_id = r.id and (i.contact_id = a.contact_id or not i.own) and i.state = any ($2)
 		where a.firm_id = $1 and a.told_at is null and ${MAY_BE_TOLD('$3')} group by c.id order by lower(c.name), c.id`,
 		[tx.firmId, OPEN_STATES, actor.now]
 	);
@@ -101,18 +97,19 @@ interface Told {
 	channels: Channels;
 	mailProblem: Reachable['mailProblem'];
 	textProblem: Reachable['textProblem'];
-	lastAnnouncedOn: string | null;
+	lastToldOn: string | null;
 }
 
-async function announceTo(tx: Tx, firm: Firm, contactId: string, now: string): Promise<boolean> {
+async function announceTo(tx: Tx, contactId: string, now: string): Promise<boolean> {
+	const firm = await loadFirm(tx);
 	const today = localDate(now, firm.calendar);
 	const person = await tx.first<Told>(
-		`select id, name, email::text, locale, phone, channels, mail_problem as "mailProblem", text_problem as "textProblem", last_announced_on as "lastAnnouncedOn"
+		`select id, name, email::text, locale, phone, channels, mail_problem as "mailProblem", text_problem as "textProblem", last_told_on as "lastToldOn"
 		from contact where id = $1 for update`,
 		[contactId]
 	);
 	// another worker was faster
-	if (!person || person.lastAnnouncedOn === today) return false;
+	if (!person || person.lastToldOn === today) return false;
 	const requests = await tx.rows<{
 		id: string;
 		title: string;
@@ -123,7 +120,7 @@ async function announceTo(tx: Tx, firm: Firm, contactId: string, now: string): P
 		items: string[];
 	}>(
 		`select r.id, r.title, r.message, r.client_id, cl.name client, s.name responsible,
-			array(select i.id from item i where i.request_id = r.id and i.state = any ($2) order by i.due_on nulls last, i.position) items
+			array(select i.id from item i where i.request_id = r.id and (i.contact_id = $1 or not i.own) and i.state = any ($2) order by i.due_on nulls last, i.position) items
 		from request_announcement a join request r on r.id = a.request_id join client cl on cl.id = r.client_id and cl.state = 'active' join staff s on s.id = cl.responsible_id
 		where a.contact_id = $1 and a.told_at is null order by r.sent_at, r.id for update of a`,
 		[contactId, OPEN_STATES]
@@ -136,7 +133,6 @@ async function announceTo(tx: Tx, firm: Firm, contactId: string, now: string): P
 	]);
 	const open = requests.filter((request) => request.items.length > 0);
 	if (open.length === 0) return false;
-	await tx.rows('update contact set last_announced_on = $2 where id = $1', [contactId, today]);
 	const [first] = open;
 	const items = open.flatMap((request) => request.items);
 	const oneClient = new Set(open.map((request) => request.client_id)).size === 1;

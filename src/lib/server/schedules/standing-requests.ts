@@ -145,6 +145,21 @@ async function placeNext(
 	]);
 }
 
+/** Places the next occurrence of every standing request anew: the firm's calendar, time zone or hours are others now. */
+export async function placeStandingAnew(tx: Tx, firm: Firm): Promise<void> {
+	const rows = await tx.rows<StandingRow>(`select ${COLUMNS} ${SOURCE} where s.firm_id = $1 and s.state <> 'ended' order by s.id for update of s`, [
+		tx.firmId
+	]);
+	const placed = rows.map(asStanding).map((standing) => {
+		const next = nextOccurrence(standing.schedule, standing.doneThrough, firm.calendar);
+		return { id: standing.id, day: next?.ruleDay ?? null, at: next?.at ?? null };
+	});
+	await tx.rows(
+		'update standing_request s set next_rule_day = p.day, next_at = p.at from jsonb_to_recordset($1) as p (id uuid, day date, at timestamptz) where s.id = p.id',
+		[JSON.stringify(placed)]
+	);
+}
+
 /**
  * The day of the rule through which nothing is made any more: what lies before today was before this standing request
  * began, or was changed.

@@ -3,7 +3,6 @@
 	import type { Remark } from '$lib/server/requests/remarks';
 	import { timeWords } from '$lib/words/dates';
 	import { enhancedForm } from '../enhanced-form';
-	import { inPlace } from '../in-place';
 	import { keepOnDevice } from '../keep-on-device';
 
 	/** What both sides wrote about an item. The firm's words go out by e-mail too. */
@@ -11,14 +10,12 @@
 		item,
 		remarks,
 		timeZone,
-		writing,
-		close
+		writing
 	}: {
 		item: ItemLine;
 		remarks: Remark[];
 		timeZone: string;
 		/** the field was opened by a person */ writing: boolean;
-		/** closes it again */ close: () => void;
 	} = $props();
 	let problem = $state('');
 	let pending = $state(false);
@@ -57,7 +54,6 @@
 			class="mt-2 space-y-2"
 			{@attach enhancedForm(handling)}
 			{@attach keepOnDevice(`write ${item.id}`)}
-			{@attach writing && inPlace(close)}
 		>
 			<input type="hidden" name="version" value={item.version} />
 			<label class="field"

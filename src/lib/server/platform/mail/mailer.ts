@@ -1,5 +1,5 @@
-import type { Readable } from 'node:stream';
-import { createTransport } from 'nodemailer';
+import { Transform, type Readable } from 'node:stream';
+import { createTransport, type SendMailOptions } from 'nodemailer';
 
 export interface OutgoingMail {
 	from: { name: string; address: string };
@@ -45,8 +45,45 @@ export interface DkimKey {
 	privateKey: string;
 }
 
-/** Sends by SMTP, signed if there is a key. */
-export function smtpMailer(smtpUrl: string, dkim?: DkimKey): Mailer {
+/** A message, and whether all of it was handed over. */
+type Mailing = SendMailOptions & { handover: { done: boolean } };
+
+/** A message as the transport takes it. */
+function compose(mail: OutgoingMail): SendMailOptions {
+	return {
+		...(mail.reportDelivery
+			? {
+					dsn: {
+						id: mail.messageId.slice(0, 36),
+						return: 'headers' as const,
+						notify: ['success', 'failure'] as const,
+						recipient: mail.to.address
+					}
+				}
+			: {}),
+		from: mail.from,
+		to: mail.to,
+		envelope: { from: mail.returnPath, to: mail.to.address },
+		subject: mail.subject,
+		text: mail.text,
+		html: mail.html,
+		date: mail.date,
+		attachments: mail.attachments.map((a) => ({ filename: a.name, content: a.content() })),
+		messageId: `<${mail.messageId}>`,
+		...(mail.inReplyTo ? { inReplyTo: `<${mail.inReplyTo}>`, references: `<${mail.inReplyTo}>` } : {}),
+		headers: {
+			'Auto-Submitted': 'auto-generated',
+			...(mail.unsubscribeUrl ? { 'List-Unsubscribe-Post': 'List-Unsubscribe=One-Click' } : {})
+		},
+		...(mail.unsubscribeUrl ? { list: { unsubscribe: [[mail.unsubscribeUrl]] } } : {})
+	};
+}
+
+/** How long an answer of the server is waited for. */
+export const ANSWER_TIMEOUT_MS = 10 * 60 * 1000;
+
+/** Sends by SMTP, signed if there is a key. @param answerTimeoutMs shorter in tests */
+export function smtpMailer(smtpUrl: string, dkim?: DkimKey, answerTimeoutMs = ANSWER_TIMEOUT_MS): Mailer {
 	const transport = createTransport({
 		...(dkim ? { dkim: { domainName: dkim.domain, keySelector: dkim.selector, privateKey: dkim.privateKey } } : {}),
 		url: smtpUrl,
@@ -54,50 +91,47 @@ export function smtpMailer(smtpUrl: string, dkim?: DkimKey): Mailer {
 		maxConnections: 4,
 		connectionTimeout: 10_000,
 		greetingTimeout: 10_000,
-		socketTimeout: 30_000,
+		// a server that scans may take its time after the end of the message (RFC 5321 4.5.3.2.6)
+		socketTimeout: answerTimeoutMs,
 		disableFileAccess: true,
 		disableUrlAccess: true
 	});
+	// From the end of its data on a message may arrive, whatever becomes of the connection. Errors do not tell: nodemailer reports every
+	// close and every time-out as one of connecting. So each message notes for itself that the last of it was taken by the connection.
+	transport.use('stream', (message, done) => {
+		const { handover } = message.data as Mailing;
+		const whole = message.message.createReadStream.bind(message.message);
+		// the very last stage, after signing: what the connection itself reads
+		message.message.createReadStream = (options) => {
+			const last = new Transform({
+				// nothing is taken in before it is asked for: otherwise a small message would end here before the connection is open
+				readableHighWaterMark: 0,
+				transform: (chunk, _, next) => next(null, chunk),
+				flush(next) {
+					handover.done = true;
+					next();
+				}
+			});
+			whole(options)
+				.on('error', (error) => last.destroy(error))
+				.pipe(last);
+			return last;
+		};
+		done();
+	});
 	return {
 		async send(mail) {
+			const handover = { done: false };
 			try {
-				await transport.sendMail({
-					...(mail.reportDelivery
-						? {
-								dsn: {
-									id: mail.messageId.slice(0, 36),
-									return: 'headers' as const,
-									notify: ['success', 'failure'] as const,
-									recipient: mail.to.address
-								}
-							}
-						: {}),
-					from: mail.from,
-					to: mail.to,
-					envelope: { from: mail.returnPath, to: mail.to.address },
-					subject: mail.subject,
-					text: mail.text,
-					html: mail.html,
-					date: mail.date,
-					attachments: mail.attachments.map((a) => ({ filename: a.name, content: a.content() })),
-					messageId: `<${mail.messageId}>`,
-					...(mail.inReplyTo ? { inReplyTo: `<${mail.inReplyTo}>`, references: `<${mail.inReplyTo}>` } : {}),
-					headers: {
-						'Auto-Submitted': 'auto-generated',
-						...(mail.unsubscribeUrl ? { 'List-Unsubscribe-Post': 'List-Unsubscribe=One-Click' } : {})
-					},
-					...(mail.unsubscribeUrl ? { list: { unsubscribe: [[mail.unsubscribeUrl]] } } : {})
-				});
+				const mailing: Mailing = { ...compose(mail), handover };
+				await transport.sendMail(mailing);
 				return { outcome: 'sent' };
 			} catch (error) {
-				const { responseCode, command, code } = error as { responseCode?: number; command?: string; code?: string };
+				const { responseCode, code } = error as { responseCode?: number; code?: string };
 				const reason = responseCode ? `the mail server answered ${responseCode}` : `no answer from the mail server (${code ?? 'unknown'})`;
 				if (responseCode && responseCode >= 500) return { outcome: 'refused', reason };
 				if (responseCode && responseCode >= 400) return { outcome: 'try_later', reason };
-				if (command === 'DATA') return { outcome: 'unclear', reason };
-				if (['ECONNECTION', 'ECONNREFUSED', 'EDNS', 'ESOCKET', 'ETIMEDOUT'].includes(code ?? '') && command === 'CONN')
-					return { outcome: 'try_later', reason };
-				return { outcome: 'unclear', reason };
+				return { outcome: handover.done ? 'unclear' : 'try_later', reason };
 			}
 		},
 		async reachable() {

@@ -18,7 +18,9 @@ export const load = async (event) => {
 		const people = await peopleToForecast(tx, firm, desk.actor.now, DAYS);
 		const chases = await readForecast(tx, desk.actor, firm, people, DAYS);
 		const invitations = await forecastInvitationChases(tx, desk.actor, firm, addDays(localDate(desk.actor.now, firm.calendar), DAYS));
-		const announcements = await readAnnouncements(tx, desk.actor, firm);
+		const reminded = new Set(chases.map((chase) => `${chase.contactId} ${chase.localDay}`));
+		// who is reminded on that day is told of what is new along with it
+		const announcements = (await readAnnouncements(tx, desk.actor, firm)).filter((one) => !reminded.has(`${one.contactId} ${one.localDay}`));
 		return {
 			today: localDate(desk.actor.now, firm.calendar),
 			total: [...chases, ...invitations, ...announcements].reduce((sum, c) => sum + c.by.length, 0),
@@ -50,7 +52,7 @@ export const load = async (event) => {
 				})),
 				...invitations.slice(0, SHOWN).map((c) => ({
 					at: c.at,
-					key: `invitation ${c.contactId}`,
+					key: `invitation ${c.contactId} ${c.localDay}`,
 					day: c.localDay,
 					time: timeWords(firm.locale, c.at, firm.calendar.timeZone, 'time'),
 					name: c.contactName,

@@ -51,6 +51,7 @@ export const load = async (event) => {
 			calendar: firm.calendar,
 			chasePlan: firm.chasePlan,
 			furtherPlans: planChoices(firm).slice(1, -1),
+			pace: firm.pace,
 			invitationSteps: firm.invitationSteps
 		},
 		holidays: await readHolidaysFrom(tx, localDate(desk.actor.now, firm.calendar)),
@@ -108,6 +109,8 @@ export const actions = {
 				chasePlansSchema.parse({
 					name: form.get('name') ?? '',
 					steps: stepsIn(form),
+					gapDays: form.get('gapDays') ?? undefined,
+					perWeek: form.get('perWeek') ?? undefined,
 					invitationSteps: form.getAll('invitation').filter(Boolean)
 				})
 			)

@@ -314,6 +314,13 @@
 								{i + 1}. {step(s.businessDaysFromDue)}
 							</li>{/each}
 						<li class="border-b border-(--rule-strong) py-1.5 text-(--half)">Then it stops, and the client appears in Rounds.</li>
+						<li class="border-b border-(--rule-strong) py-1.5">
+							At most {f.pace.perWeek === 1 ? 'one reminder' : `${f.pace.perWeek} reminders`} a week to one person{f.pace.gapDays === 1
+								? ''
+								: f.pace.gapDays === 2
+									? ', not on two days in a row'
+									: `, ${f.pace.gapDays} days apart`}
+						</li>
 						<li class="py-1.5">Invitations: {data.reminders.invitation || 'no reminder'}</li>
 					</ol>
 				{/snippet}
@@ -333,7 +340,21 @@
 						6
 					)}
 					{@render steps('invitation', 'Business days after an invitation was sent', f.invitationSteps, 4)}
-					{#each Object.entries(wrong).filter(([path]) => /^(steps|invitationSteps)/.test(path)) as [path, message] (path)}<FieldProblem
+					<div class="grid max-w-md gap-3 sm:grid-cols-2">
+						<label class="field"
+							><span>Reminders to one person in a week, at most</span><input
+								name="perWeek"
+								type="number"
+								min="1"
+								max="7"
+								value={f.pace.perWeek}
+							/></label
+						>
+						<label class="field"
+							><span>Days between two reminders, at least</span><input name="gapDays" type="number" min="1" max="14" value={f.pace.gapDays} /></label
+						>
+					</div>
+					{#each Object.entries(wrong).filter( ([path]) => /^(steps|invitationSteps|gapDays|perWeek)/.test(path) ) as [path, message] (path)}<FieldProblem
 							id="c-{path}"
 							{message}
 						/>{/each}

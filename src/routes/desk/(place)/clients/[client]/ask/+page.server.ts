@@ -36,8 +36,8 @@ export const load = async (event) => {
 		desk.inFirm(async (tx, own) => {
 			// in the brand in which the client will see it
 			const firm = await asSeenBy(tx, own, { clientId });
-			const contacts = await tx.rows<{ id: string; locale: string; lastAnnouncedOn: string | null }>(
-				'select cc.contact_id id, c.locale, c.last_announced_on as "lastAnnouncedOn" from client_contact cc join contact c on c.id = cc.contact_id where cc.client_id = $1 order by cc.rank',
+			const contacts = await tx.rows<{ id: string; locale: string; lastToldOn: string | null }>(
+				'select cc.contact_id id, c.locale, c.last_told_on as "lastToldOn" from client_contact cc join contact c on c.id = cc.contact_id where cc.client_id = $1 order by cc.rank',
 				[clientId]
 			);
 			const known: Record<string, Record<string, string>> = {};
@@ -102,7 +102,7 @@ export const load = async (event) => {
 				/** the words of the message in each person's language */
 				messages: Object.fromEntries(contacts.map(({ id, locale }) => [id, say(locale, 'mail.request.body', { client: known[id].client_name })])),
 				/** who was told of something today already */
-				toldToday: contacts.filter((one) => one.lastAnnouncedOn === localDate(now, firm.calendar)).map((one) => one.id),
+				toldToday: contacts.filter((one) => one.lastToldOn === localDate(now, firm.calendar)).map((one) => one.id),
 				calendar: firm.calendar,
 				brand: { name: firm.name, color: firm.color, timeZone: firm.calendar.timeZone },
 				place: { currency: currencyOf(firm.country), timeZone: firm.calendar.timeZone },
