@@ -188,6 +188,9 @@ test('one list for many clients: each gets what fits, drafts are looked at toget
 	await awake(page);
 	await page.getByLabel('List of the Library').selectOption({ label: 'Year-end papers, 5 lines' });
 	await page.getByLabel('Clients for whom we do').selectOption('Sales tax');
+	// nobody is asked until they are chosen
+	await expect(page.getByRole('heading', { name: 'Choose who gets “Year-end papers”' })).toBeVisible();
+	await page.getByRole('button', { name: /^Choose all \d+$/ }).click();
 	await expect(page.getByRole('heading', { name: /“Year-end papers” for \d+ clients/ })).toBeVisible();
 	await expectAccessible(page, 'asking many');
 	const most = page.getByRole('button', { name: /^Make \d+ drafts$/ });
@@ -226,6 +229,8 @@ test('one list for many clients: each gets what fits, drafts are looked at toget
 	await page.getByLabel('List of the Library').selectOption({ label: 'Year-end papers, 5 lines' });
 	await page.getByLabel('Clients for whom we do').selectOption('Sales tax');
 	await page.getByRole('checkbox', { name: /was asked by it before/ }).click();
+	// what was chosen before is still chosen
+	await page.getByRole('button', { name: /^Choose all \d+$/ }).click();
 	await page.getByRole('button', { name: /^Make \d+ drafts$/ }).click();
 	await page.waitForURL(/asked\?show=drafts/);
 	await awake(page);

@@ -43,37 +43,63 @@ export function shapeOf(address: string): string {
 }
 
 interface FieldKind {
+	/** its place among all fields of the view */
+	place: number;
 	name: string;
 	type: string;
 	max: number;
 	kept: boolean;
 	/** stands at the head or foot of every view */
 	everywhere: boolean;
-	value: string;
 }
 
-const describe = (field: Locator): Promise<FieldKind> =>
-	field.evaluate((element) => {
-		const field = element as HTMLInputElement;
-		const label =
-			element.getAttribute('aria-label') ??
-			element
-				.getAttribute('aria-labelledby')
-				?.split(' ')
-				.map((id) => document.getElementById(id)?.textContent)
-				.join(' ') ??
-			field.labels?.[0]?.textContent ??
-			field.name ??
-			'';
-		return {
-			name: label.replace(/\s+/g, ' ').trim().slice(0, 60),
-			type: (element as HTMLElement).isContentEditable ? 'words' : element.tagName === 'TEXTAREA' ? 'textarea' : field.type,
-			max: field.maxLength > 0 ? field.maxLength : 10_000,
-			kept: element.closest('[data-kept]') !== null && element.closest('[data-not-kept]') === null,
-			everywhere: element.closest('header, footer') !== null && element.closest('main, dialog') === null,
-			value: (element as HTMLElement).isContentEditable ? (element as HTMLElement).innerText : field.value
-		};
-	});
+/** The fields inside `scope` that somebody could type into now. */
+const fieldsIn = (scope: Locator): Promise<FieldKind[]> =>
+	scope.locator(FIELDS).evaluateAll((elements) =>
+		elements.flatMap((element, place) => {
+			const field = element as HTMLInputElement;
+			if (!field.checkVisibility({ visibilityProperty: true }) || field.disabled || field.readOnly || field.closest('[inert]')) return [];
+			const label =
+				field.getAttribute('aria-label') ??
+				field
+					.getAttribute('aria-labelledby')
+					?.split(' ')
+					.map((id) => document.getElementById(id)?.textContent)
+					.join(' ') ??
+				field.labels?.[0]?.textContent ??
+				field.name ??
+				'';
+			return [
+				{
+					place,
+					name: label.replace(/\s+/g, ' ').trim().slice(0, 60),
+					type: field.isContentEditable ? 'words' : field.tagName === 'TEXTAREA' ? 'textarea' : field.type,
+					max: field.maxLength > 0 ? field.maxLength : 10_000,
+					kept: field.closest('[data-kept]') !== null && field.closest('[data-not-kept]') === null,
+					everywhere: field.closest('header, footer') !== null && field.closest('main, dialog') === null
+				}
+			];
+		})
+	);
+
+/** What could be opened now. */
+const openersOn = (page: Page): Promise<{ place: number; name: string; everywhere: boolean }[]> =>
+	page.locator(OPENERS).evaluateAll((elements) =>
+		(elements as HTMLButtonElement[]).flatMap((element, place) =>
+			!element.checkVisibility({ visibilityProperty: true }) || element.disabled || element.closest('[inert]')
+				? []
+				: [
+						{
+							place,
+							name: (element.getAttribute('aria-label') ?? element.textContent ?? '').replace(/\s+/g, ' ').trim(),
+							everywhere: element.closest('header, footer') !== null && element.closest('main, dialog') === null
+						}
+					]
+		)
+	);
+
+/** A name without what tells one client or thing from another. */
+const alike = (name: string): string => name.replace(/[“"].*[”"]|\d+/g, '…');
 
 function wordsFor({ type, max }: FieldKind): { keys: string[]; value: string } {
 	if (type === 'date') return { keys: [...'06152026'], value: '2026-06-15' };
@@ -133,31 +159,25 @@ export async function typeEverywhere(
 	met: Set<string>
 ): Promise<{ name: string; value: string }[]> {
 	const kept: { name: string; value: string }[] = [];
-	const fields = scope.locator(FIELDS);
-	for (let n = 0; n < (await fields.count()); n++) {
-		const field = fields.nth(n);
-		if (!(await field.isVisible()) || !(await field.isEnabled()) || !(await field.isEditable().catch(() => true))) continue;
-		const kind = await describe(field);
-		const key = `${kind.everywhere ? '' : at} ${kind.type} ${kind.name.replace(/[“"].*[”"]|\d+/g, '…')}`;
-		if (met.has(key)) continue;
-		met.add(key);
-		const value = await typeInto(page, field, kind, at, walked);
+	for (;;) {
+		const keyOf = (kind: FieldKind) => `${kind.everywhere ? '' : at} ${kind.type} ${alike(kind.name)}`;
+		const kind = (await fieldsIn(scope)).find((one) => !met.has(keyOf(one)));
+		if (!kind) return kept;
+		met.add(keyOf(kind));
+		const value = await typeInto(page, scope.locator(FIELDS).nth(kind.place), kind, at, walked);
 		if (kind.kept && value !== null) kept.push({ name: kind.name, value });
 	}
-	return kept;
 }
 
 /** Opens everything that opens in place and was not met before; types there, and closes it with Esc. */
 export async function openEverything(page: Page, at: string, walked: Walked, met: Set<string>): Promise<void> {
-	const openers = page.locator(OPENERS);
-	for (let n = 0; n < (await openers.count()); n++) {
-		const opener = openers.nth(n);
-		if (!(await opener.isVisible()) || !(await opener.isEnabled())) continue;
-		const name = (await opener.evaluate((element) => element.getAttribute('aria-label') ?? element.textContent ?? '')).replace(/\s+/g, ' ').trim();
-		const everywhere = await opener.evaluate((element) => element.closest('header, footer') !== null && element.closest('main, dialog') === null);
-		const key = `${everywhere ? '' : at} opens ${name.replace(/[“"].*[”"]|\d+/g, '…')}`;
-		if (met.has(key)) continue;
-		met.add(key);
+	for (;;) {
+		const keyOf = (one: { name: string; everywhere: boolean }) => `${one.everywhere ? '' : at} opens ${alike(one.name)}`;
+		const next = (await openersOn(page)).find((one) => !met.has(keyOf(one)));
+		if (!next) return;
+		met.add(keyOf(next));
+		const { name } = next;
+		const opener = page.locator(OPENERS).nth(next.place);
 		const fault = (what: string) => void walked.faults.push(`${at}, opening “${name.slice(0, 60)}”: ${what}`);
 		const address = page.url();
 		if (process.env.WALK_LOG) console.log('  opens', name);
@@ -311,6 +331,7 @@ export async function walk(
 			continue;
 		}
 		await ready();
+		const before = walked.faults.length;
 		const first = !walked.views.has(shape);
 		walked.views.add(shape);
 		for (const link of await linksOf(page, within))
@@ -342,5 +363,6 @@ export async function walk(
 			await ready();
 			await tabThrough(page, shape, walked);
 		}
+		if (process.env.WALK_LOG) for (const fault of walked.faults.slice(before)) console.log('   FAULT', fault);
 	}
 }

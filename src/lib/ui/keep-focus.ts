@@ -59,7 +59,9 @@ export function keepFocus(): () => void {
 	const observer = new MutationObserver((changes) => {
 		const added = () =>
 			changes.flatMap((change) => [...change.addedNodes]).filter((node): node is Element => node instanceof Element && node.isConnected);
-		if (justPressed?.isConnected && isOpen(justPressed)) {
+		if (justPressed && isOpen(justPressed)) {
+			// what has to be fetched first opens later
+			if (!openers.includes(justPressed)) openers.push(justPressed);
 			const field = added().map(firstField).find(Boolean);
 			if (field && !field.contains(document.activeElement)) {
 				justPressed = null;

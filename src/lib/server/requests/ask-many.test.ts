@@ -71,7 +71,9 @@ describe('one list for many clients', () => {
 		expect((await propose()).map((one) => one.stands)).toEqual(
 			['asked_already', 'asked_already', 'asked_already', 'asked_already'].map((s, i) => (i === 3 ? 'bounced' : s))
 		);
-		expect(await propose({ without: unknown.id })).toHaveLength(3);
+		expect((await propose({ only: unknown.id })).map((line) => line.clientId)).toEqual([unknown.id]);
+		// a choice that cannot be read is never taken for everybody
+		await expect(propose({ only: 'everybody' })).rejects.toThrow();
 		await expect(prepare(randomUUID())).rejects.toMatchObject({ code: 'invalid' });
 		await expect(
 			firm.run((tx) => prepareForMany(tx, { ...firm.odalys(), role: 'filing' }, { listId, filter: filter(), runId, send: false }))

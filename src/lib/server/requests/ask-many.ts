@@ -25,13 +25,14 @@ export const askManyFilterSchema = z.object({
 	service: z.string().max(80).nullable().catch(null),
 	/** also those who were sent this list before */
 	again: flag,
-	/** clients that are left out by hand */
-	without: z
+	/** the clients that were chosen, of those; null for all of them */
+	only: z
 		.string()
-		.max(40_000)
+		.max(200_000)
 		.transform((text) => text.split(',').filter(Boolean))
 		.pipe(z.array(z.uuid()))
-		.catch([])
+		.nullable()
+		.default(null)
 });
 export type AskManyFilter = z.infer<typeof askManyFilterSchema>;
 
@@ -66,11 +67,11 @@ function readMeant(tx: Tx, actor: Actor, listId: string, filter: AskManyFilter):
 				or exists (select from request_draft d where d.list_id = $2 and d.client_id = cl.id and d.removed_at is null) asked
 		from client cl
 			left join lateral (select contact_id from client_contact where client_id = cl.id order by rank limit 1) cc on true left join contact c on c.id = cc.contact_id
-		where cl.firm_id = $1 and cl.state = 'active' and ($3::uuid is null or cl.responsible_id = $3) and cl.id <> all ($5::uuid[])
+		where cl.firm_id = $1 and cl.state = 'active' and ($3::uuid is null or cl.responsible_id = $3) and ($5::uuid[] is null or cl.id = any ($5))
 			and ($4::text is null or exists (select from engagement_service es join engagement e on e.id = es.engagement_id and e.ended_on is null join service s on s.id = es.service_id
 				where es.client_id = cl.id and lower(s.name) = lower($4)))
 		order by lower(cl.name), cl.id limit $6`,
-		[tx.firmId, listId, filter.mine ? actor.id : null, filter.service, filter.without, MANY_CLIENTS + 1]
+		[tx.firmId, listId, filter.mine ? actor.id : null, filter.service, filter.only, MANY_CLIENTS + 1]
 	);
 }
 

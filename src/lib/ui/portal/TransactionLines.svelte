@@ -1,5 +1,7 @@
 <script lang="ts">
-	import { tick, untrack } from 'svelte';
+	import { onMount, tick, untrack } from 'svelte';
+	import { page } from '$app/state';
+	import { copiesOf } from '../typed-copies';
 	import { invalidateAll } from '$app/navigation';
 	import type { ItemSpec } from '$lib/core/requests/item-kinds';
 	import { givenAnswer, lineAnswerInWords, openLines, type LineAnswer, type LineAnswers } from '$lib/core/transactions/line-answers';
@@ -47,16 +49,24 @@
 					: lineAnswerInWords(answer, []);
 	const files = (lineId: string) => item.papers.filter((paper) => paper.slot === lineId);
 
-	/** what is typed of each line and not sent yet; begun here or elsewhere */
-	const typed: Record<string, string> = untrack(() =>
-		Object.fromEntries(Object.entries(answers).flatMap(([id, answer]) => (answer.typing ? [[id, answer.words]] : [])))
+	/** what could not be sent yet stays on this device */
+	const copies = untrack(() =>
+		typeof localStorage === 'undefined' ? null : copiesOf(`${(page.data.person as { id: string } | undefined)?.id} lines ${item.id}`)
 	);
+	/** what is typed of each line and not sent yet; begun here or elsewhere */
+	const typed = $state<Record<string, string>>(
+		untrack(() => Object.fromEntries(Object.entries(answers).flatMap(([id, answer]) => (answer.typing ? [[id, answer.words]] : []))))
+	);
+	onMount(() => {
+		for (const { name, value } of copies?.all() ?? []) keep(name, String(value));
+	});
 	let timer: ReturnType<typeof setTimeout> | undefined;
 	let unsent: { lineId: string; words: string } | null = null;
 	/** Keeps what is typed, so that it can be gone on with elsewhere. */
 	function keep(lineId: string, words: string) {
 		if (unsent && unsent.lineId !== lineId) send();
 		typed[lineId] = words;
+		copies?.keep(lineId, words);
 		unsent = { lineId, words };
 		clearTimeout(timer);
 		timer = setTimeout(send, 900);
@@ -74,7 +84,10 @@
 			body,
 			keepalive: true,
 			headers: { 'x-sveltekit-action': 'true' }
-		}).catch(() => (unsent ??= { lineId, words }));
+		}).then(
+			(answer) => answer.ok && copies?.drop(lineId, words),
+			() => (unsent ??= { lineId, words })
+		);
 	}
 	// at the latest when the page is left or hidden
 	$effect(() => send);
@@ -100,6 +113,7 @@
 		},
 		onProblem,
 		onSuccess: async () => {
+			copies?.drop(lineId);
 			onProblem({ message: '', fields: {} });
 			await invalidateAll();
 			await goOn(lineId);

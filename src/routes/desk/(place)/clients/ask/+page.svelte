@@ -2,14 +2,17 @@
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import { enhancedForm } from '$lib/ui/enhanced-form';
+	import { choosing } from '$lib/ui/choosing.svelte';
 	import WholeSheet from '$lib/ui/WholeSheet.svelte';
 
 	let { data } = $props();
 	const runId = crypto.randomUUID();
 	let problem = $state('');
 	let pending = $state(false);
-	const going = $derived(data.lines.filter((line) => line.stands === null && line.goes > 0));
-	const without = $derived(new Set(data.filter.without));
+	const chosen = choosing('ask many');
+	/** who can be asked; nobody is, until they are chosen */
+	const able = $derived(data.lines.filter((line) => line.stands === null && line.goes > 0).map((line) => ({ ...line, id: line.clientId })));
+	const going = $derived(able.filter((line) => chosen.has(line.id)));
 	const clients = (n: number) => `${n.toLocaleString('en')} ${n === 1 ? 'client' : 'clients'}`;
 	const STANDS = {
 		no_contact: 'has nobody to ask yet',
@@ -32,19 +35,13 @@
 		wanted = `?${query}`;
 		void goto(wanted, { keepFocus: true, noScroll: true, replaceState: true });
 	}
-	function toggle(id: string) {
-		const next = new Set(without);
-		if (next.has(id)) next.delete(id);
-		else next.add(id);
-		choose({ without: [...next].join(',') || null });
-	}
 </script>
 
 <svelte:head><title>Ask many · {data.firm.name}</title></svelte:head>
 
 <WholeSheet>
 	<p class="text-sm"><a class="act-link" href="/desk/clients">Clients</a></p>
-	<h1 class="text-[1.65rem] leading-tight">{data.list ? `“${data.list.name}” for ${clients(going.length)}` : 'One list for many clients'}</h1>
+	<h1 class="text-[1.65rem] leading-tight">{data.list ? (going.length > 0 ? `“${data.list.name}” for ${clients(going.length)}` : `Choose who gets “${data.list.name}”`) : 'One list for many clients'}</h1>
 	<p class="mt-1 text-[0.9rem] text-(--half)">
 		Each gets what fits them, by what we know of them and do for them.{#if data.list}
 			{missing > 0 ? ` For ${missing} something is not known yet; what depends on it goes along.` : ''}{invited > 0
@@ -56,7 +53,7 @@
 			<label class="field"
 				><span>List of the Library</span><select
 					value={data.list?.id ?? ''}
-					onchange={(event) => choose({ list: event.currentTarget.value || null, without: null })}
+					onchange={(event) => choose({ list: event.currentTarget.value || null })}
 				>
 					<option value="">Choose a list …</option>
 					{#each data.lists as list (list.id)}<option value={list.id}>{list.name}, {list.lines} lines</option>{/each}
@@ -91,7 +88,7 @@
 						name="again"
 						value={data.filter.again ? '1' : ''}
 					/>
-					<input type="hidden" name="without" value={data.filter.without.join(',')} />
+					<input type="hidden" name="only" value={going.map((line) => line.id).join(',')} />
 					{#if data.filter.service}<input type="hidden" name="service" value={data.filter.service} />{/if}
 					<button class="act w-full" name="send" value={data.list.goesByItself ? 'yes' : 'no'} disabled={pending || going.length === 0}
 						>{pending
@@ -109,6 +106,13 @@
 		</section>
 		{#if data.list}
 			<section aria-label="What each client gets">
+				<p class="mb-2 flex flex-wrap items-baseline gap-x-5 text-sm">
+					<span class="text-(--half)">{clients(going.length)} of {able.length} chosen</span>
+					<button type="button" class="act-link" disabled={going.length === able.length} onclick={() => chosen.set(able.map((line) => line.id))}
+						>Choose all {able.length}</button
+					>
+					<button type="button" class="act-link" disabled={going.length === 0} onclick={() => chosen.clear()}>Choose none</button>
+				</p>
 				<table class="w-full text-[0.89rem]">
 					<thead class="text-left text-[0.8rem] text-(--half)"
 						><tr
@@ -123,10 +127,10 @@
 								<td
 									><input
 										type="checkbox"
-										checked={line.stands === null}
-										disabled={line.stands !== null}
+										checked={chosen.has(line.clientId) && line.stands === null && line.goes > 0}
+										disabled={line.stands !== null || line.goes === 0}
 										aria-label="Ask {line.clientName}"
-										onchange={() => toggle(line.clientId)}
+										onclick={(event) => chosen.toggle(event, line.clientId, able)}
 									/></td
 								>
 								<td class="py-1"
@@ -147,9 +151,6 @@
 						{/each}
 					</tbody>
 				</table>
-				{#if data.filter.without.length > 0}<p class="mt-3 text-sm">
-						<button class="act-link" onclick={() => choose({ without: null })}>Take {clients(data.filter.without.length)} in again</button>
-					</p>{/if}
 			</section>
 		{/if}
 	</div>

@@ -1,5 +1,4 @@
 <script lang="ts">
-	import { SvelteSet } from 'svelte/reactivity';
 	import { page } from '$app/state';
 	import { ITEM_KIND_WORDS } from '$lib/core/requests/item-kinds';
 	import { ITEM_STATE_SHORT } from '$lib/core/requests/item-states';
@@ -9,12 +8,13 @@
 	import type { ManyResult } from '$lib/server/requests/act-on-many';
 	import { dateWords } from '$lib/words/dates';
 	import { enhancedForm } from '$lib/ui/enhanced-form';
+	import { choosing } from '$lib/ui/choosing.svelte';
 	import ManyActs from '$lib/ui/asking/ManyActs.svelte';
 	import TickMark from '$lib/ui/TickMark.svelte';
 	import TickStrip from '$lib/ui/TickStrip.svelte';
 
 	let { data } = $props();
-	const chosen = new SvelteSet<string>();
+	const chosen = choosing('asked');
 	let act = $state<ManyAct | null>(null);
 	let problem = $state('');
 	let done = $state<{ act: ManyAct | null; words: string; results: ManyResult[]; undo: string | null } | null>(null);
@@ -71,29 +71,16 @@
 			results,
 			undo: undo.length > 0 ? JSON.stringify(undo) : null
 		};
+		// the choice stays, for whatever else is to be done with it
 		close();
-		chosen.clear();
 	}
 	function close() {
 		act = null;
 	}
-	/** the row that was last chosen by itself: with shift everything up to it is chosen */
-	let last = $state<string | null>(null);
-	function toggle(event: MouseEvent, id: string) {
-		const on = !chosen.has(id);
-		const from = event.shiftKey && last ? rows.findIndex((row) => row.id === last) : -1;
-		const to = rows.findIndex((row) => row.id === id);
-		const range = from < 0 ? [rows[to]] : rows.slice(Math.min(from, to), Math.max(from, to) + 1);
-		for (const row of range) {
-			if (on) chosen.add(row.id);
-			else chosen.delete(row.id);
-		}
-		last = id;
-	}
 	const all = $derived(rows.length > 0 && picked.length === rows.length);
 	function toggleAll() {
 		if (all) chosen.clear();
-		else for (const row of rows) chosen.add(row.id);
+		else chosen.set(rows.map((row) => row.id));
 	}
 	const STANDS = {
 		no_contact: 'nobody chosen',
@@ -124,7 +111,7 @@
 <svelte:head><title>Asked · {data.firm.name}</title></svelte:head>
 
 {#snippet box(id: string, name: string)}
-	<td class="margin"><input type="checkbox" checked={chosen.has(id)} onclick={(event) => toggle(event, id)} aria-label="Choose {name}" /></td>
+	<td class="margin"><input type="checkbox" checked={chosen.has(id)} onclick={(event) => chosen.toggle(event, id, rows)} aria-label="Choose {name}" /></td>
 {/snippet}
 {#snippet due(dueOn: string | null, late: number)}
 	<td class="text-right whitespace-nowrap"
@@ -286,7 +273,12 @@
 				<b class="mr-2"
 					>{what === 'line' || what === 'draft' ? counted(picked.length, what) : `${counted(picked.length, what)}, ${counted(lines, 'line')}`}</b
 				>
-				{#each offered as one, i (one)}<button class={i === 0 ? 'act' : 'act-quiet'} onclick={() => (act = one)}>{ACTS[one]}</button>{/each}
+				{#each offered as one, i (one)}<button
+						class={i === 0 ? 'act' : 'act-quiet'}
+						aria-haspopup="dialog"
+						onclick={() => (act = one)}>{ACTS[one]}</button
+					>{/each}
+				<button class="act-link ml-auto" onclick={() => chosen.clear()}>Choose none</button>
 			{/if}
 		</div>
 	{/if}

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { tick, untrack } from 'svelte';
-	import { beforeNavigate, goto, invalidateAll } from '$app/navigation';
+	import { beforeNavigate, goto, invalidateAll, replaceState } from '$app/navigation';
 	import { page } from '$app/state';
 	import { FACTS, type FactDefinition, type FactName } from '$lib/core/clients/facts';
 	import { fillLetter, mergeFieldsOf } from '$lib/core/letters/letter-document';
@@ -108,7 +108,8 @@
 		return condition.kind === 'fact' ? [condition.fact] : [];
 	}
 
-	let lastKept = given.draft ? untrack(() => content) : '';
+	// looking at a list makes no draft: it begins with the first change
+	let lastKept = untrack(() => content);
 	let keeping: Promise<void> | null = null;
 	async function keep(): Promise<void> {
 		if (keeping) await keeping;
@@ -125,6 +126,8 @@
 				version = answer.version;
 				lastKept = now;
 				keptWords = 'Kept as a draft.';
+				// it has its address from now on: loaded again, the page comes back with it
+				if (page.url.searchParams.get('draft') !== draftId) replaceState(`?draft=${draftId}`, {});
 			} else keptWords = 'Not kept: it did not reach us, or somebody else works on it. Your words are still here.';
 		})();
 		await keeping;
@@ -146,6 +149,7 @@
 		writing = true;
 		await tick();
 		first?.add('paper');
+		lastKept = content;
 	}
 	/** The list as it fits now that more is known. Lines that a person decided stay as they are. */
 	async function fitAgain() {
