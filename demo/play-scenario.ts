@@ -367,9 +367,9 @@ export async function playScenario(stage: Stage): Promise<void> {
 			await inFirm(firmId, (tx) => writeOwnRemark(tx, actor, { itemId: item.id, words: QUESTION.words, pinned: null }), item.contact);
 		});
 		at(on('2026-05-01'), '17:30', async () => {
-			const others = await inFirm(firmId, (tx) => tx.rows<{ id: string }>('select id from client where name <> all ($1)', [DRAFTS_FOR]));
+			const chosen = await inFirm(firmId, (tx) => tx.rows<{ id: string }>('select id from client where name = any ($1)', [DRAFTS_FOR]));
 			if ((await clientOf(DRAFTS_FOR[0])) === null) return;
-			const filter = askManyFilterSchema.parse({ again: '1', without: others.map((client) => client.id).join(',') });
+			const filter = askManyFilterSchema.parse({ again: '1', only: chosen.map((client) => client.id).join(',') });
 			await inFirm(firmId, (tx) => prepareForMany(tx, as('odalys'), { listId: lists.get('year-end')!, filter, runId: randomUUID(), send: false }));
 		});
 	}

@@ -90,7 +90,7 @@ test('every main view of the portal: accessible, no sideways scrolling at 320 px
 	await page.getByRole('link', { name: 'Add the paper' }).click();
 	await expect(page.getByText('Choose files')).toBeVisible();
 	await look('a paper');
-	await page.getByRole('button', { name: 'This does not apply to me' }).click();
+	await page.getByText('This does not apply to me').click();
 	await look('says no');
 	await page.goto('/portal/pennywhistle-row');
 	await page.getByRole('link', { name: /Engagement letter/ }).click();

@@ -87,18 +87,25 @@ test('a live update does not take away what somebody is typing', async ({ page, 
 	await refreshed;
 	await expect(page.getByLabel(/What is still to put right/)).toHaveValue('Half a sentence');
 
-	// a connection lost in an upload: told, and trying again works
-	await mobile.route('**/papers', (route) => route.abort(), { times: 1 });
+	// a connection lost in an upload: told, and it goes on by itself when the line is back
+	await mobile.route('**/papers', (route) => route.abort(), { times: 2 });
 	await mobile.locator('input[type=file]:not([capture])').setInputFiles(PDF_FILE);
-	await expect(mobile.getByRole('alert')).toContainText('The connection was lost');
-	await mobile.getByRole('button', { name: 'Try statement.pdf again' }).click();
+	await expect(mobile.getByRole('alert')).toContainText('It goes on by itself');
 	await expect(mobile.getByText('arrived')).toBeVisible();
+	// the same file once more is noticed; an empty one is told as such
+	await mobile.locator('input[type=file]:not([capture])').setInputFiles(PDF_FILE);
+	await expect(mobile.getByText('The same file is here already, as “statement.pdf”.')).toBeVisible();
+	await mobile.getByRole('button', { name: 'Cancel statement.pdf' }).click();
+	await mobile.locator('input[type=file]:not([capture])').setInputFiles({ ...PDF_FILE, name: 'nothing.pdf', buffer: Buffer.alloc(0) });
+	await expect(mobile.getByText('This file is empty')).toBeVisible();
+	await mobile.getByRole('button', { name: 'Cancel nothing.pdf' }).click();
 
 	// handed in on another tab meanwhile: told, nothing doubled
 	const tab = await mobile.context().newPage();
 	await tab.goto(mobile.url());
 	await tab.getByRole('button', { name: 'Hand in this file' }).click();
-	await expect(tab).toHaveURL(/pennywhistle-row$/);
+	await expect(tab).toHaveURL(/pennywhistle-row\?done=/);
+	await expect(tab.getByRole('status')).toContainText('Sent. Thank you.');
 	await mobile.getByRole('button', { name: 'Hand in this file' }).click();
 	await expect(mobile.getByRole('alert')).toContainText('not possible any more');
 	await mobile.context().close();
@@ -125,7 +132,7 @@ test('what is pressed, chosen or sent while the page is still coming is not lost
 		await act();
 		come();
 	};
-	await before(rows[0].paper, () => mobile.getByRole('button', { name: 'This does not apply to me' }).click());
+	await before(rows[0].paper, () => mobile.getByText('This does not apply to me').click());
 	await expect(mobile.getByLabel('Why does it not apply?')).toBeVisible();
 	await before(rows[0].paper, () => mobile.locator('input[type=file]:not([capture])').first().setInputFiles(PDF_FILE));
 	await expect(mobile.getByText('arrived')).toBeVisible();

@@ -149,7 +149,7 @@ async function knock(context: APIRequestContext, path: string, { method, action 
 const REFUSED = [303, 400, 401, 403, 404, 409];
 /** Doors that lead nowhere in particular: they show what is one's own, or send on. */
 const OWN =
-	/^\/desk(\/(rounds|clients|clients\/new|almanac|postroom|firm|firm\/people|firm\/brands|find|you|practice|library|library\/new|library\/lists|library\/forms|drafts|clients\/ask|clients\/asked|clients\/import|clients\/people|clients\/import\/file|clients\/export|clients\/invite|firm\/root-certificate|live|clock|sign-out))?$|^\/portal\/\[firm\](\/sign-out|\/you|\/signed|\/facts|\/forms|\/language)?$/;
+	/^\/desk(\/(rounds|clients|clients\/new|almanac|postroom|firm|firm\/people|firm\/brands|find|you|practice|library|library\/new|library\/lists|library\/forms|drafts|clients\/ask|clients\/asked|clients\/import|clients\/people|clients\/import\/file|clients\/export|clients\/invite|firm\/root-certificate|live|still-here|clock|sign-out))?$|^\/portal\/\[firm\](\/sign-out|\/still-here|\/you|\/signed|\/facts|\/forms|\/language)?$/;
 
 test('the walk finds the doors', () => {
 	const all = doors();

@@ -75,7 +75,7 @@ test('a bank’s file is brought in, lines are chosen and asked, answered on a p
 	await mobile.keyboard.press('Enter');
 	await expect(mobile.getByText('lent to the kite club')).toBeVisible();
 	await mobile.getByRole('button', { name: 'That was all of them' }).click();
-	await mobile.waitForURL(/pennywhistle-row$/);
+	await mobile.waitForURL(/pennywhistle-row\?done=/);
 	await mobile.context().close();
 
 	await expect(page.getByText('All 2 lines are answered.')).toBeVisible();

@@ -4,7 +4,7 @@ import { expect } from './product';
 /** Holds every letter that is a shortcut of the desk, so that a key that acts while somebody types is noticed. */
 const SENTENCE = 'bad wq n 1234567 / ? .';
 /** Milliseconds between two keys, as a quick typist's. */
-const BETWEEN_KEYS = 25;
+const BETWEEN_KEYS = 20;
 
 const FIELDS =
 	'input:not([type=hidden],[type=checkbox],[type=radio],[type=file],[type=range],[type=color],[type=submit],[type=button]), textarea, [contenteditable=true]';
@@ -32,7 +32,7 @@ export const told = (side: string, { views, fields, kept, controls, opened }: Wa
 	);
 
 /** How many views of one shape are opened: more where what they show differs by kind of item. */
-export const most = (shape: string): number => (/\/item\/|\/rounds\/|\/postroom\/|\/clients\/:id$/.test(shape) ? 8 : 2);
+export const most = (shape: string): number => (/\/item\/|\/rounds\/item/.test(shape) ? 4 : /\/clients\/:id$/.test(shape) ? 2 : 1);
 
 /** An address without what tells one client, item or message from another. */
 export function shapeOf(address: string): string {

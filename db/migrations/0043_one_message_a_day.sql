@@ -24,3 +24,9 @@ grant execute on function note_told to lantern_app, lantern_contact;
 -- Asked of each of several people for themselves, or given to one of them: nobody else is told of it. What is not may be answered by any of them.
 alter table item add column own boolean not null default false;
 update item i set own = true from request r where r.id = i.request_id and i.contact_id <> r.contact_id;
+
+-- Somebody whose link does not work any more has asked for another one.
+alter table invitation add column asked_again_at timestamptz;
+
+-- The day on which a paused standing request goes on by itself; null for when a person lets it.
+alter table standing_request add column resumes_on date;

@@ -45,7 +45,7 @@ export async function deskForm(
 
 /**
  * The firm behind a portal's address in the brand its visitor sees, and the language they read: their own if they are
- * signed in or come with an invitation, else what they chose here before, what the browser asks for, the firm's.
+ * signed in, else what they chose here, that of their invitation, what the browser asks for, the firm's.
  * @throws 404 if there is none
  */
 export async function firmOfPortal(
@@ -65,8 +65,8 @@ export async function firmOfPortal(
 	});
 	const locale =
 		signedIn?.locale ??
-		invitee?.locale ??
 		remembered.language ??
+		invitee?.locale ??
 		languageOfBrowser(event.request.headers.get('accept-language')) ??
 		firm.clientLanguage;
 	return { house: opened, firm, locale };

@@ -18,7 +18,7 @@
 
 <svelte:head><title>{say('reset.title')}</title></svelte:head>
 {#if reset}
-	<PasswordForm {locale} title={say('reset.title')} lead={reset.email} {problem} ownWords={[reset.name, reset.email]} />
+	<PasswordForm {locale} username={reset.email} title={say('reset.title')} lead={reset.email} {problem} ownWords={[reset.name, reset.email]} />
 {:else}
 	<div class="mx-auto max-w-md pt-8">
 		<h1 class="text-3xl">{say('reset.unusable')}</h1>

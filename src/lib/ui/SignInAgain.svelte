@@ -21,6 +21,7 @@
 	} = $props();
 	const say = $derived(sayer(locale));
 	let dialog: HTMLDialogElement;
+	let open = $state(false);
 	let password = $state('');
 	let code = $state('');
 	let second = $state<'totp' | 'text' | 'recovery' | null>(null);
@@ -33,7 +34,8 @@
 		offerSignIn(() => {
 			password = code = problem = '';
 			second = null;
-			dialog.showModal();
+			open = true;
+			void tick().then(() => dialog.showModal());
 			return new Promise((resolve) => (settle = resolve));
 		})
 	);
@@ -78,45 +80,56 @@
 	}
 </script>
 
-<dialog class="sheet-dialog" aria-labelledby="again-title" bind:this={dialog} onclose={() => settle && end(false)} data-not-kept>
-	<h2 id="again-title" class="text-xl">{say('again.title')}</h2>
-	<p class="mt-1 text-(--half)">{say('again.lead')}</p>
-	<form class="mt-4 space-y-3" onsubmit={send}>
-		{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
-		<p class="text-[0.95rem]"><span class="text-(--half)">{say('signIn.email')}:</span> {person.email}</p>
-		<input type="hidden" autocomplete="username" value={person.email} />
-		<div bind:this={fields}>
-			{#if second}
-				<label class="field"
-					><span>{say(second === 'totp' ? 'second.totp.code' : second === 'text' ? 'second.text.code' : 'second.recovery.code')}</span><input
-						bind:value={code}
-						autocomplete="one-time-code"
-						inputmode={second === 'recovery' ? 'text' : 'numeric'}
-						maxlength="40"
-						required
-					/></label
-				>
-			{:else}
-				<!-- svelte-ignore a11y_autofocus -->
-				<label class="field"
-					><span>{say('signIn.password')}</span><input
-						bind:value={password}
-						type="password"
-						autocomplete="current-password"
-						required
-						autofocus
-					/></label
-				>
-			{/if}
-		</div>
-		<div class="flex flex-wrap gap-2">
-			<button class="act" disabled={pending}>{say('again.act')}</button>
-			<button type="button" class="act-quiet" onclick={() => dialog.close()}>{say('again.leave')}</button>
-		</div>
-	</form>
-	{#if !second}<div class="mt-3"><PasskeyButton {signIn} {locale} onSignedIn={checkPerson} /></div>{/if}
-	<p class="mt-3 flex flex-wrap items-baseline gap-x-5 text-sm">
-		<a class="act-link" href={signIn} target="_blank" rel="external">{say('again.elsewhere')}</a>
-		<button type="button" class="act-link" onclick={checkPerson}>{say('again.goOn')}</button>
-	</p>
+<dialog
+	class="sheet-dialog"
+	aria-labelledby="again-title"
+	bind:this={dialog}
+	onclose={() => {
+		open = false;
+		if (settle) end(false);
+	}}
+	data-not-kept
+>
+	{#if open}
+		<h2 id="again-title" class="text-xl">{say('again.title')}</h2>
+		<p class="mt-1 text-(--half)">{say('again.lead')}</p>
+		<form class="mt-4 space-y-3" onsubmit={send}>
+			{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
+			<p class="text-[0.95rem]"><span class="text-(--half)">{say('signIn.email')}:</span> {person.email}</p>
+			<input type="hidden" autocomplete="username" value={person.email} />
+			<div bind:this={fields}>
+				{#if second}
+					<label class="field"
+						><span>{say(second === 'totp' ? 'second.totp.code' : second === 'text' ? 'second.text.code' : 'second.recovery.code')}</span><input
+							bind:value={code}
+							autocomplete="one-time-code"
+							inputmode={second === 'recovery' ? 'text' : 'numeric'}
+							maxlength="40"
+							required
+						/></label
+					>
+				{:else}
+					<!-- svelte-ignore a11y_autofocus -->
+					<label class="field"
+						><span>{say('signIn.password')}</span><input
+							bind:value={password}
+							type="password"
+							autocomplete="current-password"
+							required
+							autofocus
+						/></label
+					>
+				{/if}
+			</div>
+			<div class="flex flex-wrap gap-2">
+				<button class="act" disabled={pending}>{say('again.act')}</button>
+				<button type="button" class="act-quiet" onclick={() => dialog.close()}>{say('again.leave')}</button>
+			</div>
+		</form>
+		{#if !second}<div class="mt-3"><PasskeyButton {signIn} {locale} onSignedIn={checkPerson} /></div>{/if}
+		<p class="mt-3 flex flex-wrap items-baseline gap-x-5 text-sm">
+			<a class="act-link" href={signIn} target="_blank" rel="external">{say('again.elsewhere')}</a>
+			<button type="button" class="act-link" onclick={checkPerson}>{say('again.goOn')}</button>
+		</p>
+	{/if}
 </dialog>

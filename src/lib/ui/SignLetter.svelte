@@ -105,6 +105,7 @@
 		{say('item.state.declined', { date: day(item.stateAt), reason: item.reason ?? '' })}
 	</p>
 {:else if letter.state === 'withdrawn'}<p class="notice-lamp mt-4">{say('item.state.waived', { firm: brand.name })}</p>
+{:else if !maySign && item.contactName}<p class="notice-lamp mt-4">{say('letter.other', { name: item.contactName })}</p>
 {:else}<p class="mt-3 text-(--half)">{say('letter.read')}</p>{/if}
 
 <article class="mt-4 border border-(--rule-strong) bg-[#fffefb] px-5 py-6 sm:px-9" aria-label={item.title}>

@@ -37,7 +37,7 @@
 	let keyName = $state('');
 	let problem = $state('');
 	let pending = $state(false);
-	let setUp = $state<{ secret: string; picture: string } | null>(null);
+	let setUp = $state<{ secret: string; picture: string; link: string } | null>(null);
 	let phone = $state('');
 	let texted = $state(false);
 	let codes = $state<string[] | null>(null);
@@ -57,7 +57,8 @@
 		return null;
 	}
 	function begin(act: Act) {
-		asking = act;
+		// pressed again it closes
+		asking = JSON.stringify(asking) === JSON.stringify(act) ? null : act;
 		setUp = null;
 		texted = false;
 		ownPassword = problem = '';
@@ -112,6 +113,13 @@
 		shown(confirmed);
 		await invalidateAll();
 	}
+	let copied = $state<'secret' | 'codes' | null>(null);
+	async function copy(text: string, what: 'secret' | 'codes') {
+		await navigator.clipboard?.writeText(text).then(
+			() => (copied = what),
+			() => (copied = null)
+		);
+	}
 	async function done() {
 		codes = null;
 		await invalidateAll();
@@ -156,7 +164,18 @@
 		<ul class="mt-3 grid grid-cols-1 gap-x-6 gap-y-1 font-mono text-[0.95rem] sm:grid-cols-2">
 			{#each codes as code (code)}<li>{code}</li>{/each}
 		</ul>
-		<button class="act mt-4" onclick={done}>{say('you.codes.kept')}</button>
+		<p class="no-print mt-3 flex flex-wrap gap-x-5">
+			<button type="button" class="act-link" onclick={() => copy(codes!.join('\n'), 'codes')}
+				>{say(copied === 'codes' ? 'you.copied' : 'you.codes.copy')}</button
+			>
+			<button type="button" class="act-link" onclick={() => window.print()}>{say('you.codes.print')}</button>
+			<a
+				class="act-link"
+				download="recovery-codes.txt"
+				href="data:text/plain;charset=utf-8,{encodeURIComponent(`${you.email}\n\n${codes.join('\n')}\n`)}">{say('you.codes.save')}</a
+			>
+		</p>
+		<button class="act no-print mt-4" onclick={done}>{say('you.codes.kept')}</button>
 	</section>
 {/if}
 
@@ -170,20 +189,32 @@
 			<p class="text-[0.9rem] text-(--half)">{say(you.authenticator ? 'you.authenticator.on' : 'you.authenticator.off')}</p>
 		</div>
 		<span class="flex flex-wrap gap-x-4">
-			<button class="act-link" onclick={() => begin('authenticator')}
+			<button class="act-link" aria-expanded={asking === 'authenticator'} onclick={() => begin('authenticator')}
 				>{say(you.authenticator ? 'you.authenticator.another' : 'you.authenticator.setUp')}</button
 			>
-			{#if you.authenticator}<button class="act-link" onclick={() => begin('removeAuthenticator')}>{say('you.remove')}</button>{/if}
+			{#if you.authenticator}<button class="act-link" aria-expanded={asking === 'removeAuthenticator'} onclick={() => begin('removeAuthenticator')}
+					>{say('you.remove')}</button
+				>{/if}
 		</span>
 	</div>
 	{#if asking === 'authenticator' || asking === 'removeAuthenticator'}{@render password()}{/if}
 	{#if setUp}
 		<form class="notice-lamp mt-2" onsubmit={confirm}>
 			<div class="flex flex-wrap gap-5">
-				<img src={setUp.picture} alt={say('you.authenticator.picture')} width="220" height="220" class="bg-white" />
+				<img
+					src={setUp.picture}
+					alt={say('you.authenticator.picture')}
+					width="220"
+					height="220"
+					class="aspect-square h-auto w-[220px] max-w-full shrink-0 self-start bg-white"
+				/>
 				<div class="min-w-0 flex-1 space-y-3">
 					<p>{say('you.authenticator.scan')}</p>
+					<p><a class="act-quiet w-full" href={setUp.link}>{say('you.authenticator.open')}</a></p>
 					<p class="text-[0.9rem]">{say('you.authenticator.type')}<br /><span class="font-mono break-all">{setUp.secret}</span></p>
+					<button type="button" class="act-link" onclick={() => copy(setUp!.secret.replace(/\s/g, ''), 'secret')}
+						>{say(copied === 'secret' ? 'you.copied' : 'you.authenticator.copy')}</button
+					>
 					{#if problem}<p class="field-problem" role="alert">{problem}</p>{/if}
 					<label class="field"
 						><span>{say('second.totp.code')}</span><input
@@ -210,11 +241,17 @@
 				<p class="text-[0.9rem] text-(--half)">{you.phone ? say('you.text.on', { phone: you.phone }) : say('you.text.off')}</p>
 			</div>
 			<span class="flex flex-wrap gap-x-4">
-				{#if you.mayText}<button class="act-link" aria-label="{say('you.text')}: {say('you.text.setUp')}" onclick={() => begin('text')}
-						>{say(you.text ? 'you.text.another' : 'you.text.setUp')}</button
+				{#if you.mayText}<button
+						class="act-link"
+						aria-label="{say('you.text')}: {say('you.text.setUp')}"
+						aria-expanded={asking === 'text'}
+						onclick={() => begin('text')}>{say(you.text ? 'you.text.another' : 'you.text.setUp')}</button
 					>{/if}
-				{#if you.text}<button class="act-link" aria-label="{say('you.remove')}: {say('you.text')}" onclick={() => begin('removeText')}
-						>{say('you.remove')}</button
+				{#if you.text}<button
+						class="act-link"
+						aria-label="{say('you.remove')}: {say('you.text')}"
+						aria-expanded={asking === 'removeText'}
+						onclick={() => begin('removeText')}>{say('you.remove')}</button
 					>{/if}
 			</span>
 		</div>
@@ -250,8 +287,11 @@
 					{say('you.passkey.made', { at: key.madeAt })}{key.lastUsedAt ? ` ${say('you.passkey.used', { at: key.lastUsedAt })}` : ''}
 				</p>
 			</div>
-			<button class="act-link" aria-label="{say('you.remove')}: {key.name}" onclick={() => begin({ removePasskey: key.id })}
-				>{say('you.remove')}</button
+			<button
+				class="act-link"
+				aria-label="{say('you.remove')}: {key.name}"
+				aria-expanded={typeof asking === 'object' && asking?.removePasskey === key.id}
+				onclick={() => begin({ removePasskey: key.id })}>{say('you.remove')}</button
 			>
 		</div>
 		{#if asking && typeof asking === 'object' && asking.removePasskey === key.id}{@render password()}{/if}
@@ -261,7 +301,7 @@
 			<b>{say('you.passkey')}</b>
 			<p class="text-[0.9rem] text-(--half)">{say('you.passkey.text')}</p>
 		</div>
-		<button class="act-link" onclick={() => begin('passkey')}>{say('you.passkey.add')}</button>
+		<button class="act-link" aria-expanded={asking === 'passkey'} onclick={() => begin('passkey')}>{say('you.passkey.add')}</button>
 	</div>
 	{#if asking === 'passkey'}{@render password()}{/if}
 
@@ -271,7 +311,7 @@
 				<b>{say('you.codes')}</b>
 				<p class="text-[0.9rem] text-(--half)">{say('you.codes.left', { count: you.recoveryCodes })}</p>
 			</div>
-			<button class="act-link" onclick={() => begin('codes')}>{say('you.codes.new')}</button>
+			<button class="act-link" aria-expanded={asking === 'codes'} onclick={() => begin('codes')}>{say('you.codes.new')}</button>
 		</div>
 		{#if asking === 'codes'}{@render password()}{/if}
 	{/if}

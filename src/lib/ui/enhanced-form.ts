@@ -17,6 +17,9 @@ export function showProblem(form: HTMLElement): void {
 		form.querySelector<HTMLElement>('[role=alert]') ??
 		[...(form.closest('dialog, aside, main') ?? document).querySelectorAll<HTMLElement>('[role=alert]')].find((alert) => alert.checkVisibility());
 	summary?.scrollIntoView({ block: 'nearest' });
+	// whoever is in a field goes on there
+	const at = document.activeElement;
+	if (at && form.contains(at) && at.matches('input, textarea, select, [contenteditable=true]')) return;
 	const field = form.querySelector<HTMLElement>('[aria-invalid=true]');
 	const box = field?.getBoundingClientRect();
 	if (field && box && (!summary || (box.top >= 0 && box.bottom <= innerHeight))) return field.focus();

@@ -48,7 +48,8 @@ export function keepFocus(): () => void {
 		});
 	}
 	function escape(event: KeyboardEvent) {
-		if (event.key !== 'Escape' || event.defaultPrevented) return;
+		// an editor takes the key for itself, and does nothing with it that anybody waits for
+		if (event.key !== 'Escape' || (event.defaultPrevented && !(event.target as HTMLElement).isContentEditable)) return;
 		const dialog = document.querySelector('dialog[open]');
 		const opener = openers.findLast((one) => isOpen(one) && (!dialog || dialog.contains(one)));
 		if (!opener) return;

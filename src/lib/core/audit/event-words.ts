@@ -51,6 +51,8 @@ export const EVENT_WORDS = {
 	invitation_withdrawn: 'withdrew the invitation of {contact}',
 	invitation_put_aside: 'put the invitation of {contact} aside',
 	invitation_opened: 'opened the invitation',
+	invitation_asked_for: 'asked for a new invitation',
+	reminders_started: 'lets reminders come again',
 	invitation_taken_up: 'took up the invitation and chose a password',
 	signed_in: 'signed in',
 	sign_in_refused: 'could not sign in',

@@ -81,11 +81,12 @@ export function itemStateAfter(from: ItemState, move: ItemMove, by: Mover): Item
 }
 
 /** The kinds of item that a client can go on with after handing them in: those with something to add or to write differently. */
-const GOES_ON: readonly ItemKind[] = ['paper', 'question', 'questionnaire', 'approve', 'transactions'];
+const GOES_ON: readonly ItemKind[] = ['paper', 'question', 'questionnaire', 'approve', 'transactions', 'book'];
 
-/** Whether a client may still add to what they handed in or put it right: until somebody of the firm has looked at it. */
+/** Whether a client may still add to what they handed in, put it right or choose another time: until somebody of the firm has looked at it. */
 export function mayGoOnWith(item: { kind: ItemKind; state: ItemState; looked: boolean }): boolean {
-	return itemStateAfter(item.state, 'go_on', 'contact') !== null && !item.looked && GOES_ON.includes(item.kind);
+	// an appointment can be moved or called off also after the firm has seen it
+	return itemStateAfter(item.state, 'go_on', 'contact') !== null && (!item.looked || item.kind === 'book') && GOES_ON.includes(item.kind);
 }
 
 /** The moves somebody may make from a state, in the order of the table. */

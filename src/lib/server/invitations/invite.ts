@@ -281,6 +281,27 @@ export async function openInvitation(db: Database, from: Actor, token: string): 
 	});
 }
 
+/** Notes that somebody whose link does not work any more asks for another one: the firm finds it in Rounds. */
+export async function askForInvitation(db: Database, from: Actor, token: string): Promise<void> {
+	const hash = hashToken(token);
+	const firmId = (await db.ask<{ firm_id: string | null }>('select find_firm_of_invitation($1) as firm_id', [hash]))[0]?.firm_id;
+	if (!firmId) return;
+	await db.inFirm(firmId, async (tx) => {
+		const seen = await readInvitation(tx, hash, from.now);
+		if (seen?.state !== 'expired' && seen?.state !== 'withdrawn') return;
+		const first = await tx.first(
+			'update invitation set asked_again_at = $2, put_aside_at = null where id = $1 and asked_again_at is null returning id',
+			[seen.id, from.now]
+		);
+		if (first)
+			await recordEvent(
+				tx,
+				{ ...from, kind: 'contact', id: seen.contactId, name: seen.name },
+				{ verb: 'invitation_asked_for', contactId: seen.contactId, clientId: seen.clientId }
+			);
+	});
+}
+
 /** Which client an invitation with this link is for, and the language of whoever is invited, or null. */
 export function inviteeOf(tx: Tx, token: string): Promise<{ clientId: string; locale: string } | null> {
 	return tx.first('select i.client_id as "clientId", c.locale from invitation i join contact c on c.id = i.contact_id where i.token_hash = $1', [

@@ -55,7 +55,7 @@ export async function beginAuthenticator(
 	actor: Actor,
 	person: Person,
 	place: { secretKey: string; issuer: string }
-): Promise<{ secret: string; picture: string }> {
+): Promise<{ secret: string; picture: string; /** opens the app on a phone that cannot scan its own screen */ link: string }> {
 	const secret = new Secret({ size: 20 });
 	await tx.rows('delete from authenticator where coalesce(staff_id, contact_id) = $1 and confirmed_at is null', [person.id]);
 	await tx.rows('insert into authenticator (id, firm_id, staff_id, contact_id, secret, begun_at) values ($1, $2, $3, $4, $5, $6)', [
@@ -66,7 +66,7 @@ export async function beginAuthenticator(
 		actor.now
 	]);
 	const uri = totpOf(secret, person.email, place.issuer).toString();
-	return { secret: secret.base32.replace(/(.{4})(?=.)/g, '$1 '), picture: await QRCode.toDataURL(uri, { margin: 1, width: 220 }) };
+	return { secret: secret.base32.replace(/(.{4})(?=.)/g, '$1 '), picture: await QRCode.toDataURL(uri, { margin: 1, width: 220 }), link: uri };
 }
 
 /**

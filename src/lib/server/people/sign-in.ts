@@ -427,3 +427,28 @@ export async function stopReminders(db: Database, from: Actor, messageId: string
 			);
 	});
 }
+
+/** Lets reminders come again that somebody has stopped by themselves; an address that does not work stays as it is. */
+export async function startReminders(tx: Tx, from: Actor, contactId: string): Promise<void> {
+	const row = await tx.first<{ name: string; client_id: string | null }>(
+		`update contact c set mail_problem = null, mail_problem_detail = null where id = $1 and mail_problem = 'opted_out'
+		returning c.name, (select client_id from client_contact where contact_id = c.id order by rank limit 1) client_id`,
+		[contactId]
+	);
+	if (row)
+		await recordEvent(
+			tx,
+			{ ...from, kind: 'contact', id: contactId, name: row.name },
+			{ verb: 'reminders_started', contactId, clientId: row.client_id }
+		);
+}
+
+/** The same by the link in a reminder. */
+export async function startRemindersOf(db: Database, from: Actor, messageId: string): Promise<void> {
+	const firmId = (await db.ask<{ firm_id: string | null }>('select find_firm_of_message($1) as firm_id', [messageId]))[0]?.firm_id;
+	if (!firmId) return;
+	await db.inFirm(firmId, async (tx) => {
+		const row = await tx.first<{ contact_id: string | null }>('select contact_id from message where id = $1', [messageId]);
+		if (row?.contact_id) await startReminders(tx, from, row.contact_id);
+	});
+}

@@ -239,6 +239,22 @@ describe('the database', () => {
 		await house.owner.query(`update migration set sha256 = 'x' where name like '0001%'`);
 		await expect(migrate(house.ownerUrl)).rejects.toThrow('was changed after it had run');
 	});
+	test('two transactions that stand in each other’s way both go through', async () => {
+		const firm = await makeFirm(house);
+		let meet = () => {};
+		const met = new Promise<void>((resolve) => (meet = resolve));
+		let here = 0;
+		const inOrder = (first: number, second: number) =>
+			house.db.inFirm(firm.id, async (tx) => {
+				await tx.rows('select pg_advisory_xact_lock($1)', [first]);
+				if (++here === 2) meet();
+				await met;
+				await tx.rows('select pg_advisory_xact_lock($1)', [second]);
+				return first;
+			});
+		expect(await Promise.all([inOrder(71, 72), inOrder(72, 71)])).toEqual([71, 72]);
+		expect(here).toBe(3);
+	});
 	test('a failed transaction leaves nothing', async () => {
 		const firm = await makeFirm(house);
 		await expect(

@@ -15,7 +15,8 @@ import { writeRemark } from './remarks';
 /** Notes that somebody of the firm looks at what was handed in: from now on the client cannot go on with it by themselves. */
 export async function noteLooked(tx: Tx, actor: Actor, itemId: string): Promise<void> {
 	requireStaff(actor, 'look');
-	await tx.rows(`update item set looked_at = $2 where id = $1 and state = 'handed_in' and looked_at is null`, [itemId, actor.now]);
+	const item = await lockItem(tx, itemId);
+	if (item.state === 'handed_in') await tx.rows('update item set looked_at = $2 where id = $1 and looked_at is null', [item.id, actor.now]);
 }
 
 /** Accepts what was handed in. */

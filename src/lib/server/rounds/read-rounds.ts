@@ -51,8 +51,8 @@ const WHY_UNREACHED = {
 } as const;
 
 /** An invitation `i` of a contact `c` that nobody took up, at `$2`, for `$3` days. */
-const NOT_TAKEN_UP = `i.taken_up_at is null and i.withdrawn_at is null and i.replaced_at is null and i.put_aside_at is null and c.mail_problem is null
-	and (i.sent_at <= $2::timestamptz - make_interval(days => $3) or i.expires_at <= $2)`;
+const NOT_TAKEN_UP = `i.taken_up_at is null and (i.withdrawn_at is null or i.asked_again_at is not null) and i.replaced_at is null and i.put_aside_at is null
+	and c.mail_problem is null and c.password_hash is null and (i.asked_again_at is not null or i.sent_at <= $2::timestamptz - make_interval(days => $3) or i.expires_at <= $2)`;
 
 /**
  * What needs a person of the firm now, section by section, the oldest of each first; what came in of one client stands together,
@@ -227,11 +227,12 @@ export async function readRounds(
 		sentAt: string;
 		expiresAt: string;
 		openedAt: string | null;
+		again: boolean;
 		client_id: string;
 		client_name: string;
 		contact_name: string;
 	}>(
-		`select i.id, i.sent_at as "sentAt", i.expires_at as "expiresAt", i.opened_at as "openedAt", i.client_id, cl.name client_name, c.name contact_name
+		`select i.id, i.sent_at as "sentAt", i.expires_at as "expiresAt", i.opened_at as "openedAt", i.asked_again_at is not null again, i.client_id, cl.name client_name, c.name contact_name
 		from invitation i join client cl on cl.id = i.client_id join contact c on c.id = i.contact_id
 		where i.firm_id = $1 and cl.state = 'active' and ${NOT_TAKEN_UP} order by i.sent_at limit $4`,
 		[tx.firmId, actor.now, INVITATION_WAIT_DAYS, ROUNDS_SECTION_ROWS]
@@ -246,7 +247,7 @@ export async function readRounds(
 			clientId: i.client_id,
 			clientName: i.client_name,
 			since: i.sentAt,
-			words: `${i.contact_name} ${i.openedAt ? 'opened the link but chose no password' : 'has not opened the invitation'}`,
+			words: `${i.contact_name} ${i.again ? 'asks for a new link' : i.openedAt ? 'opened the link but chose no password' : 'has not opened the invitation'}`,
 			aside: state === 'expired' ? `lapsed ${dates.due(lapses)}` : lapses <= addDays(today, 1) ? 'lapses soon' : `lapses ${dates.due(lapses)}`,
 			isNew: isNew(i.sentAt)
 		});

@@ -49,7 +49,9 @@ export function occurrenceInWords(occurrence: OccurrenceLine, firm: Firm) {
 					.map((step) => dateWords(firm.locale, step.on, 'short'))
 			: [],
 		skipped: occurrence.skipped,
-		moved: occurrence.moved
+		moved: occurrence.moved,
+		/** the last day of what it is about; null without a period */
+		periodEnds: occurrence.period?.to ?? null
 	};
 }
 

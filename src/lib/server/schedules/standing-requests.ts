@@ -51,6 +51,8 @@ export interface StandingRequest {
 	resumedAt: string | null;
 	doneThrough: string | null;
 	nextAt: string | null;
+	/** paused until this day */
+	resumesOn: string | null;
 	problem: string | null;
 	changedBy: string;
 	version: number;
@@ -72,7 +74,7 @@ interface StandingRow extends Omit<StandingRequest, 'schedule' | 'lines'> {
 const COLUMNS = `s.id, s.client_id as "clientId", cl.name as "clientName", cl.state = 'active' as "clientIsActive", s.contact_id as "contactId", c.name as "contactName", s.others,
 	s.list_id as "listId", s.title, s.message, s.lines, s.pattern, s.rule, s.starts_on as "startsOn", s.ends_on as "endsOn", s.appears_at as "appearsAt", s.roll, s.period_kind as "periodKind",
 	s.period_shift as "periodShift", s.skipped, s.moved, s.quiet, s.catch_up as "catchUp", s.state, s.state_reason as "stateReason", s.resumed_at as "resumedAt", s.done_through as "doneThrough",
-	s.next_at as "nextAt", s.problem, st.name as "changedBy", s.version`;
+	s.next_at as "nextAt", s.resumes_on as "resumesOn", s.problem, st.name as "changedBy", s.version`;
 const SOURCE = `from standing_request s join client cl on cl.id = s.client_id join contact c on c.id = s.contact_id join staff st on st.id = s.changed_by`;
 
 type Placed = 'rule' | 'startsOn' | 'endsOn' | 'appearsAt' | 'roll' | 'periodKind' | 'periodShift' | 'skipped' | 'moved';
@@ -250,15 +252,24 @@ export async function writeStanding(
 }
 
 /** Pauses a standing request, lets it go on, or ends it, with a reason. */
-export async function moveStanding(tx: Tx, actor: Actor, input: { id: string; to: 'paused' | 'running' | 'ended'; reason: string }): Promise<void> {
+export async function moveStanding(
+	tx: Tx,
+	actor: Actor,
+	input: {
+		id: string;
+		to: 'paused' | 'running' | 'ended';
+		reason: string;
+		/** paused until this day; it then goes on by itself */ until?: string | null;
+	}
+): Promise<void> {
 	requireStaff(actor, 'send_request');
 	const standing = await lockStanding(tx, input.id);
 	if (standing.state === input.to) return;
 	if (standing.state === 'ended') throw new DomainError('changed_meanwhile', 'This has ended already. Set up a new one.');
 	await tx.rows(
 		`update standing_request set state = $2, state_reason = $3, changed_by = $4, changed_at = $5, version = version + 1,
-			resumed_at = case when $2 = 'running' then $5 else resumed_at end where id = $1`,
-		[input.id, input.to, input.reason || null, actor.id, actor.now]
+			resumed_at = case when $2 = 'running' then $5 else resumed_at end, resumes_on = $6 where id = $1`,
+		[input.id, input.to, input.reason || null, actor.id, actor.now, input.to === 'paused' ? (input.until ?? null) : null]
 	);
 	if (input.to === 'ended') await tx.rows('update standing_request set next_rule_day = null, next_at = null where id = $1', [input.id]);
 	await recordEvent(tx, actor, {
@@ -414,6 +425,7 @@ const AT_ONCE = 40;
  * @returns how many requests appeared
  */
 export async function appearDue(db: Database, firmId: string, now: string): Promise<number> {
+	await db.inFirm(firmId, (tx) => resumePaused(tx, now));
 	const due = await db.inFirm(firmId, (tx) =>
 		tx.rows<{ id: string }>(
 			`select s.id from standing_request s join client cl on cl.id = s.client_id and cl.state = 'active'
@@ -424,6 +436,22 @@ export async function appearDue(db: Database, firmId: string, now: string): Prom
 	let appeared = 0;
 	for (const { id } of due) appeared += await db.inFirm(firmId, (tx) => appearOne(tx, id, now));
 	return appeared;
+}
+
+/** Lets go on what was paused until a day that has come. */
+async function resumePaused(tx: Tx, now: string): Promise<void> {
+	const firm = await loadFirm(tx);
+	const resumed = await tx.rows<{ client_id: string; title: string }>(
+		`update standing_request set state = 'running', state_reason = null, resumed_at = $2, resumes_on = null, version = version + 1
+		where firm_id = $1 and state = 'paused' and resumes_on <= $3 returning client_id, title`,
+		[tx.firmId, now, localDate(now, firm.calendar)]
+	);
+	for (const one of resumed)
+		await recordEvent(tx, machine(now), {
+			verb: 'standing_resumed',
+			clientId: one.client_id,
+			details: { title: one.title, reason: 'its pause is over' }
+		});
 }
 
 async function appearOne(tx: Tx, id: string, now: string): Promise<number> {

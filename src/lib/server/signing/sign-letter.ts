@@ -8,9 +8,10 @@ import { saying } from '$lib/words/sayings';
 import { requireContact, requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { loadFirm, type Firm } from '../firms/firm';
-import { planMessage } from '../messages/plan-message';
+import { planMessage, threadOf } from '../messages/plan-message';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
+import { missingGlyphs } from '../platform/pdf/fonts';
 import type { PdfWork } from '../platform/pdf/pdf-work';
 import { decrypt } from '../platform/tokens';
 import { moveItem, type LockedItem } from '../requests/change-item';
@@ -85,6 +86,7 @@ export async function signLetter(tx: Tx, actor: Actor, input: { itemId: string; 
 	const next = nextState(letter, 'sign');
 	const person = await tx.first<{ email: string; locale: string }>('select email::text, locale from contact where id = $1', [actor.id]);
 	const locale = person!.locale;
+	requireDrawable(input.signature.name);
 	if (letter.shown_to_contact !== actor.id) throw new DomainError('invalid', saying('letter.notShown'));
 	if (!input.consent) throw new DomainError('invalid', saying('letter.consentMissing'), { consent: saying('letter.consentMissing') });
 	await tx.rows(
@@ -138,6 +140,7 @@ export async function countersignLetter(
 	input: { itemId: string; signature: Signature; /** of the letter that was shown, in hexadecimal */ sha256: string }
 ): Promise<void> {
 	requireStaff(actor, 'countersign');
+	requireDrawable(input.signature.name);
 	const read = await place.db.inFirm(firmId, async (tx) => {
 		const letter = await lockLetter(tx, input.itemId);
 		if (letter.sha256.toString('hex') !== input.sha256)
@@ -280,24 +283,41 @@ async function writeCountersigned(
 		details: { title: item!.title, method: input.signature.method }
 	});
 	await moveItem(tx, actor, firm, item!, 'accept');
-	const to = await tx.first<{ email: string; thread: string | null; client_name: string }>(
-		`select c.email::text, (select message_id from message where request_id = $2 and kind = 'request' limit 1) thread, (select name from client where id = $3) client_name from contact c where id = $1`,
-		[item!.contact_id, item!.request_id, item!.client_id]
+	// whoever signed it, and everybody else who was told of it: a couple both have their copy
+	const copies = await tx.rows<{ id: string; email: string; client_name: string }>(
+		`select c.id, c.email::text, cl.name client_name from contact c, client cl
+		where cl.id = $2 and c.email is not null and c.removed_at is null and c.suspended_at is null
+			and (c.id = $3 or c.id in (select m.contact_id from message_item mi join message m on m.id = mi.message_id where mi.item_id = $1 and m.kind = 'request'))`,
+		[item!.id, item!.client_id, item!.contact_id]
 	);
-	await planMessage(tx, actor, {
-		kind: 'signed_copy',
-		uniqueKey: `signed copy ${letter.id}`,
-		to: { address: to!.email, contactId: item!.contact_id },
-		clientId: item!.client_id,
-		threadId: to!.thread,
-		content: {
-			itemTitle: item!.title,
-			itemId: item!.id,
-			signedBy: actor.name,
-			clientName: to!.client_name,
-			attachment: { key: sealed.key, name: `${item!.title}.pdf` }
-		}
-	});
+	for (const to of copies)
+		await planMessage(tx, actor, {
+			kind: 'signed_copy',
+			uniqueKey: `signed copy ${letter.id}${to.id === item!.contact_id ? '' : ` ${to.id}`}`,
+			to: { address: to.email, contactId: to.id },
+			clientId: item!.client_id,
+			threadId: await threadOf(tx, item!.id, to.id),
+			content: {
+				itemTitle: item!.title,
+				itemId: item!.id,
+				signedBy: actor.name,
+				clientName: to.client_name,
+				attachment: { key: sealed.key, name: `${item!.title}.pdf` }
+			}
+		});
+}
+
+/**
+ * Refuses a name that would come out with holes in the sealed file: a missing glyph is silent in every PDF library. Scripts that are
+ * written from right to left, and those of East Asia, are not among the shipped fonts.
+ * @throws DomainError invalid, naming the characters
+ */
+function requireDrawable(name: string): void {
+	const missing = [...new Set([...missingGlyphs(name, 'serifItalic'), ...missingGlyphs(name, 'sans')])];
+	if (missing.length > 0)
+		throw new DomainError('invalid', saying('wrong.letter.glyphs', { characters: missing.slice(0, 8).join(' '), count: missing.length }), {
+			name: saying('wrong.letter.glyphs', { characters: missing.slice(0, 8).join(' '), count: missing.length })
+		});
 }
 
 /**

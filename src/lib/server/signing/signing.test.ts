@@ -158,6 +158,41 @@ describe('signing', () => {
 		await expect(countersign(waived)).rejects.toMatchObject({ code: 'changed_meanwhile' });
 	});
 
+	test('a name that the sealed file cannot show is refused by name; Greek and Cyrillic are shown', async () => {
+		const itemId = await newLetter();
+		await client.run((tx) => noteShownWhole(tx, client.mara(), itemId));
+		const sign = (name: string) => client.run((tx) => signLetter(tx, client.mara(), { itemId, signature: { method: 'typed', name }, consent: true }));
+		for (const name of ['張偉', 'مارا', 'מרה', 'Mara 张'])
+			await expect(sign(name), name).rejects.toMatchObject({
+				what: { key: 'wrong.letter.glyphs', values: { characters: expect.stringMatching(/\S/) } }
+			});
+		await sign('Μάρα Живкова');
+		await countersign(itemId);
+		writeFileSync(join(folder, 'greek.pdf'), await sealedBytes(itemId));
+		expect(run('pdftotext', '-layout', join(folder, 'greek.pdf'), '-').match(/Μάρα Живкова/g)!.length).toBeGreaterThan(1);
+	});
+
+	test('everybody who was told of a letter gets the signed copy, and no more than one', async () => {
+		const other = await makeClient(house, firm);
+		await house.owner.query('insert into client_contact values ($1, $2, $3, 3) on conflict do nothing', [firm.id, client.id, other.contactId]);
+		const requestId = await sendRequest(
+			house,
+			firm.id,
+			firm.odalys(),
+			requestTo(client, [letterLine('For both', '2026-05-20', { start_date: '1 June 2026', services: 'the books', monthly_fee: '$280' })], {
+				others: [other.contactId]
+			})
+		);
+		const [{ id }] = await itemsOf(house, requestId);
+		await client.run((tx) => noteShownWhole(tx, client.mara(), id));
+		await client.run((tx) => signLetter(tx, client.mara(), { itemId: id, signature: typed, consent: true }));
+		await countersign(id);
+		const { rows } = await house.owner.query(`select to_address from message where kind = 'signed_copy' and content ->> 'itemId' = $1 order by 1`, [
+			id
+		]);
+		expect(rows.map((row) => row.to_address)).toEqual([client.email, other.email].toSorted());
+	});
+
 	test('the firm signs only the letter that was shown', async () => {
 		const [one, other] = [await signed(), await signed()];
 		await expect(countersign(one, firm.partner, '0'.repeat(64))).rejects.toMatchObject({ code: 'changed_meanwhile' });
@@ -173,7 +208,7 @@ describe('signing', () => {
 		await expect(countersign(itemId, firm.filing)).rejects.toMatchObject({ code: 'not_allowed' });
 		house.mailer.sent.length = 0;
 		await sendPlanned(house, firm);
-		const copy = house.mailer.sent.find((m) => m.attachments.length > 0)!;
+		const copy = house.mailer.sent.findLast((m) => m.attachments.length > 0)!;
 		expect(copy.attachments[0].name).toBe('Engagement letter 2026.pdf');
 	});
 });

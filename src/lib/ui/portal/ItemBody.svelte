@@ -69,6 +69,12 @@
 	const withFiles = $derived((item.spec as unknown as ItemSpec<'questionnaire'>).files === true);
 	const goOn = $derived(item.mayGoOn === true && !closed);
 	const answersId = $props.id();
+	/** the firm's time zone as people say it, such as “Halifax, Atlantic time” */
+	const zoneWords = $derived(
+		new Intl.DateTimeFormat(locale, { timeZone: brand.timeZone, timeZoneName: 'longGeneric' })
+			.formatToParts(new Date(now))
+			.find((part) => part.type === 'timeZoneName')?.value ?? brand.timeZone
+	);
 	const answers = $derived((item.answerData ?? {}) as Answers);
 	const read = $derived(item.spec as unknown as ItemSpec<'read'>);
 	const book = $derived(item.spec as unknown as ItemSpec<'book'>);
@@ -251,7 +257,7 @@
 					</div>
 				</fieldset>
 				<button class="act mt-3 w-full" disabled={pending}>{say('item.book.take')}</button>
-				<p class="mt-2 text-sm text-(--half)">{say('item.book.none')}</p>
+				<p class="mt-2 text-sm text-(--half)">{say('item.book.zone', { zone: zoneWords })} {say('item.book.none')}</p>
 			</form>
 		{:else if (book.times ?? []).length > 0}<p class="notice-lamp mt-4">{say('item.book.gone')}</p>{/if}
 		{#if book.link}
@@ -267,7 +273,9 @@
 	{:else if item.answer}{@render given(
 			say('item.answer.given'),
 			(item.answerData as { time?: string } | null)?.time ? time((item.answerData as { time: string }).time) : item.answer
-		)}{/if}
+		)}
+		{#if (item.answerData as { time?: string } | null)?.time}<p class="mt-2 text-sm text-(--half)">{say('item.book.zone', { zone: zoneWords })}</p>
+			<a class="act-quiet mt-3 w-full" href="{home}/item/{item.id}/calendar" download>{say('item.book.calendar')}</a>{/if}{/if}
 {:else if item.kind === 'access'}
 	<dl class="facts mt-4">
 		<div>
@@ -315,8 +323,10 @@
 {/if}
 {#if goOn}
 	<form method="post" action="?/goOn" class="mt-4" {@attach enhancedForm(handling)}>
-		<p class="text-sm text-(--half)">{say('item.goOn.lead', { firm: brand.name })}</p>
-		<button class="act-quiet mt-2 w-full" disabled={pending}>{say(item.kind === 'paper' ? 'item.goOn.paper' : 'item.goOn.answer')}</button>
+		{#if item.kind !== 'book'}<p class="text-sm text-(--half)">{say('item.goOn.lead', { firm: brand.name })}</p>{/if}
+		<button class="act-quiet mt-2 w-full" disabled={pending}
+			>{say(item.kind === 'paper' ? 'item.goOn.paper' : item.kind === 'book' ? 'item.goOn.book' : 'item.goOn.answer')}</button
+		>
 	</form>
 {/if}
 {#snippet other(what: 'no' | 'later' | 'sent', opener: string)}

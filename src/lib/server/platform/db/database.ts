@@ -29,6 +29,7 @@ export interface Database {
 	/**
 	 * Runs work in one transaction that sees one firm's rows: only a contact's own if one is given, and for somebody of the
 	 * firm no clients that are closed to them; read only, it can change nothing.
+	 * If the database undoes it because another one stood in its way, it is done again: work must do nothing outside the transaction.
 	 * @param as a contact's id, or who of the firm it is
 	 * @throws DomainError not_allowed if somebody of the firm changes a client they may only see
 	 */
@@ -72,35 +73,20 @@ export function openDatabase(settings: Pick<Settings, 'DATABASE_URL' | 'APP_DATA
 	const pool = new pg.Pool({ ...roleOptions(settings, 'lantern_app'), max: connections });
 	pool.on('error', (error) => log.error(errorForLog(error), 'idle database connection failed'));
 
-	return {
+	/** What the database undid because two transactions stood in each other's way: done once more, it goes through. */
+	const stoodInTheWay = (error: unknown) => ['40P01', '40001'].includes((error as { code?: string }).code ?? '');
+	const TRIES = 4;
+
+	const database: Database = {
 		pool,
 		async inFirm(firmId, work, as = '', access) {
-			const contactId = typeof as === 'string' ? as : '';
-			const connection = await pool.connect();
-			let broken: Error | undefined;
-			try {
-				// in one text, since every page begins at least one transaction; only the simple protocol takes several statements
-				await connection.query(
-					`begin ${access ?? ''}; set local app.firm_id = ${pg.escapeLiteral(firmId)}; set local app.contact_id = ${pg.escapeLiteral(contactId)}; set local role ${contactId ? 'lantern_contact' : 'lantern_app'}${
-						typeof as === 'string' ? '' : `; select set_client_rights(${pg.escapeLiteral(as.staffId)})`
-					}`
-				);
-				const rows = async <Row extends object>(sql: string, values: readonly unknown[] = []) =>
-					(await connection.query<Row>({ name: nameOf(sql), text: sql, values: values as unknown[] })).rows;
-				const result = await work({
-					firmId,
-					rows,
-					first: async <Row extends object>(sql: string, values: readonly unknown[] = []) => (await rows<Row>(sql, values))[0] ?? null
-				});
-				await connection.query('commit');
-				return result;
-			} catch (error) {
-				await connection.query('rollback').catch((rollbackError: Error) => {
-					broken = rollbackError;
-				});
-				throw refusalOfRights(error) ?? error;
-			} finally {
-				connection.release(broken);
+			for (let tries = 1; ; tries++) {
+				try {
+					return await once(firmId, work, as, access);
+				} catch (error) {
+					if (tries >= TRIES || !stoodInTheWay(error)) throw error;
+					log.warn({ ...errorForLog(error), tries }, 'a transaction is tried again');
+				}
 			}
 		},
 		async ask<Row extends object>(sql: string, values: readonly unknown[] = []) {
@@ -108,4 +94,34 @@ export function openDatabase(settings: Pick<Settings, 'DATABASE_URL' | 'APP_DATA
 		},
 		close: () => pool.end()
 	};
+	async function once<T>(firmId: string, work: (tx: Tx) => Promise<T>, as: string | { staffId: string }, access?: 'read only'): Promise<T> {
+		const contactId = typeof as === 'string' ? as : '';
+		const connection = await pool.connect();
+		let broken: Error | undefined;
+		try {
+			// in one text, since every page begins at least one transaction; only the simple protocol takes several statements
+			await connection.query(
+				`begin ${access ?? ''}; set local app.firm_id = ${pg.escapeLiteral(firmId)}; set local app.contact_id = ${pg.escapeLiteral(contactId)}; set local role ${contactId ? 'lantern_contact' : 'lantern_app'}${
+					typeof as === 'string' ? '' : `; select set_client_rights(${pg.escapeLiteral(as.staffId)})`
+				}`
+			);
+			const rows = async <Row extends object>(sql: string, values: readonly unknown[] = []) =>
+				(await connection.query<Row>({ name: nameOf(sql), text: sql, values: values as unknown[] })).rows;
+			const result = await work({
+				firmId,
+				rows,
+				first: async <Row extends object>(sql: string, values: readonly unknown[] = []) => (await rows<Row>(sql, values))[0] ?? null
+			});
+			await connection.query('commit');
+			return result;
+		} catch (error) {
+			await connection.query('rollback').catch((rollbackError: Error) => {
+				broken = rollbackError;
+			});
+			throw refusalOfRights(error) ?? error;
+		} finally {
+			connection.release(broken);
+		}
+	}
+	return database;
 }

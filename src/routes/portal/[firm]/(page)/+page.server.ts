@@ -26,6 +26,8 @@ export const load = async (event) => {
 				stateAt: item.stateAt,
 				reason: item.reason,
 				clientId: item.clientId,
+				/** whose it is to sign, if it is somebody else's */
+				signer: item.kind === 'letter' && item.contactId !== portal.contactId ? item.contactName : null,
 				clientName: item.clientName,
 				requestId: item.requestId,
 				requestTitle: item.requestTitle,

@@ -13,8 +13,10 @@
 	const say = $derived(sayer(data.locale));
 	type Item = (typeof data.items)[number];
 	const shown = $derived(data.items.filter((i) => !data.only || i.clientId === data.only));
-	const open = $derived(shown.filter((i) => isOpen(i.state)));
-	const rest = $derived(shown.filter((i) => !isOpen(i.state)));
+	/** a letter that somebody else signs is there to be read, and waits for nobody here */
+	const mine = (item: Item) => isOpen(item.state) && item.signer === null;
+	const open = $derived(shown.filter(mine));
+	const rest = $derived(shown.filter((i) => !mine(i)));
 	const next = $derived(open[0]);
 	/** the businesses of this sign-in, in the order of their names */
 	const clients = $derived(
@@ -57,6 +59,7 @@
 		return say(item.dueOn < data.today ? 'portal.list.wasDue' : 'portal.list.by', { date: dateWords(data.locale, item.dueOn, 'short') });
 	}
 	function below(item: Item): string {
+		if (item.signer && isOpen(item.state)) return say('portal.kind.letterOther', { name: item.signer });
 		if (item.unseen > 0) return say('portal.unseen', { count: item.unseen });
 		if (item.state === 'sent_back') return say('portal.kind.sentBack', { reason: item.reason ?? '' });
 		if (item.state === 'started') return say('portal.kind.started');

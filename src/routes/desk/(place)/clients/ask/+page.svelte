@@ -41,7 +41,13 @@
 
 <WholeSheet>
 	<p class="text-sm"><a class="act-link" href="/desk/clients">Clients</a></p>
-	<h1 class="text-[1.65rem] leading-tight">{data.list ? (going.length > 0 ? `“${data.list.name}” for ${clients(going.length)}` : `Choose who gets “${data.list.name}”`) : 'One list for many clients'}</h1>
+	<h1 class="text-[1.65rem] leading-tight">
+		{data.list
+			? going.length > 0
+				? `“${data.list.name}” for ${clients(going.length)}`
+				: `Choose who gets “${data.list.name}”`
+			: 'One list for many clients'}
+	</h1>
 	<p class="mt-1 text-[0.9rem] text-(--half)">
 		Each gets what fits them, by what we know of them and do for them.{#if data.list}
 			{missing > 0 ? ` For ${missing} something is not known yet; what depends on it goes along.` : ''}{invited > 0

@@ -111,7 +111,9 @@
 <svelte:head><title>Asked · {data.firm.name}</title></svelte:head>
 
 {#snippet box(id: string, name: string)}
-	<td class="margin"><input type="checkbox" checked={chosen.has(id)} onclick={(event) => chosen.toggle(event, id, rows)} aria-label="Choose {name}" /></td>
+	<td class="margin"
+		><input type="checkbox" checked={chosen.has(id)} onclick={(event) => chosen.toggle(event, id, rows)} aria-label="Choose {name}" /></td
+	>
 {/snippet}
 {#snippet due(dueOn: string | null, late: number)}
 	<td class="text-right whitespace-nowrap"
@@ -273,10 +275,8 @@
 				<b class="mr-2"
 					>{what === 'line' || what === 'draft' ? counted(picked.length, what) : `${counted(picked.length, what)}, ${counted(lines, 'line')}`}</b
 				>
-				{#each offered as one, i (one)}<button
-						class={i === 0 ? 'act' : 'act-quiet'}
-						aria-haspopup="dialog"
-						onclick={() => (act = one)}>{ACTS[one]}</button
+				{#each offered as one, i (one)}<button class={i === 0 ? 'act' : 'act-quiet'} aria-haspopup="dialog" onclick={() => (act = one)}
+						>{ACTS[one]}</button
 					>{/each}
 				<button class="act-link ml-auto" onclick={() => chosen.clear()}>Choose none</button>
 			{/if}

@@ -1,19 +1,30 @@
 import { redirect } from '@sveltejs/kit';
 import { DomainError } from '$lib/core/errors/domain-error';
-import { openInvitation, takeUpInvitation } from '$lib/server/invitations/invite';
+import { askForInvitation, openInvitation, takeUpInvitation } from '$lib/server/invitations/invite';
 import { inPasswordForm } from '$lib/server/password-form';
 import { browserOf, follow, portalDoor } from '$lib/server/sign-in-forms';
 import { house } from '$lib/server/the-house';
 
 export const load = async ({ params, locals }) => {
 	const { db } = await house();
+	// a full stop after the address in a message, taken for a part of it
+	const clean = params.token.replace(/[^\w-]+$/, '');
+	if (clean !== params.token) redirect(303, `/portal/${params.firm}/join/${clean}`);
 	const seen = await openInvitation(db, locals.actor, params.token);
 	if (!seen || seen.firmSlug !== params.firm) return { state: 'unknown' as const };
+	// whoever is in already needs no link
+	if (seen.state === 'taken_up' && locals.signedIn?.personId === seen.contactId) redirect(303, `/portal/${params.firm}`);
 	return { state: seen.state, name: seen.name, email: seen.state === 'sent' ? seen.email : '', inviteeLocale: seen.locale };
 };
 
 export const actions = {
-	default: async (event) => {
+	/** Asks the firm for a link that works. */
+	again: async ({ params, locals }) => {
+		const { db } = await house();
+		await askForInvitation(db, locals.actor, params.token);
+		return { asked: true };
+	},
+	join: async (event) => {
 		const { params, locals, cookies } = event;
 		const password = String((await event.request.formData()).get('password') ?? '');
 		const door = await portalDoor(event);

@@ -47,7 +47,8 @@ export const load = async (event) => {
 				if (item.kind === 'letter' && !portal.lookedAtBy) await noteLetterOpened(tx, portal.actor, id);
 				const today = localDate(portal.actor.now, firm.calendar);
 				return {
-					item: { ...item, nextChaseOn: null, contactName: '' },
+					// who else is asked matters only where somebody else has to sign
+					item: { ...item, nextChaseOn: null, contactName: item.kind === 'letter' && item.contactId !== portal.contactId ? item.contactName : '' },
 					document: item.kind === 'letter' ? await readLetterDocument(tx, id) : null,
 					remarks: await readRemarks(tx, id),
 					now: portal.actor.now,
@@ -187,14 +188,15 @@ export const actions = {
 			async () => {
 				const itemId = idParam(event.params.item);
 				const slot = String(form.get('slot') ?? '') || null;
-				for (const file of form.getAll('files'))
-					if (file instanceof File && file.name)
-						await takeInPaper(portal.house, portal.firmId, portal.actor, {
-							itemId,
-							slot,
-							name: file.name,
-							content: Readable.fromWeb(file.stream() as WebStream)
-						});
+				const files = form.getAll('files').filter((file): file is File => file instanceof File && file.name !== '');
+				if (files.length === 0) throw new DomainError('invalid', saying('wrong.item.noFile'));
+				for (const file of files)
+					await takeInPaper(portal.house, portal.firmId, portal.actor, {
+						itemId,
+						slot,
+						name: file.name,
+						content: Readable.fromWeb(file.stream() as WebStream)
+					});
 				return { done: true };
 			},
 			portal.locale

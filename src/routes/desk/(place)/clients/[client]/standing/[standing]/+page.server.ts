@@ -55,6 +55,10 @@ export const actions = {
 			moveStanding(tx, desk.actor, {
 				id: idParam(event.params.standing),
 				to: z.enum(['paused', 'running', 'ended']).parse(form.get('to')),
+				until: z.iso
+					.date('Choose a day.')
+					.nullable()
+					.parse(form.get('until') || null),
 				reason: String(form.get('reason') ?? '')
 					.trim()
 					.slice(0, 300)

@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { titleWithoutPeriod } from '$lib/core/schedules/due-rule';
+	import { dateWords } from '$lib/words/dates';
 	import { enhancedForm } from '$lib/ui/enhanced-form';
 	import StandingSheet from '$lib/ui/asking/StandingSheet.svelte';
 
@@ -8,11 +9,14 @@
 	let problem = $state('');
 	let moving = $state<string | null>(null);
 	let asking = $state<'paused' | 'ended' | null>(null);
+	let starting = $state(false);
+	const next = $derived(data.coming.find((one) => !one.skipped) ?? null);
 	const handling = {
 		onProblem: (p: { message: string }) => (problem = p.message),
 		onSuccess: () => {
 			problem = '';
 			moving = asking = null;
+			starting = false;
 		}
 	};
 	const OUTCOMES = { made: 'appeared', skipped: 'left out', passed_over: 'passed over' } as const;
@@ -24,7 +28,8 @@
 	{#if problem}<p class="notice-wrong mb-3" role="alert">{problem}</p>{/if}
 	<p class="text-sm">
 		{#if standing.state === 'ended'}<b>Ended.</b> {standing.stateReason ?? ''}
-		{:else if standing.state === 'paused'}<b class="text-(--lamp-deep)">Paused.</b> {standing.stateReason ?? ''} Nothing appears until it goes on.
+		{:else if standing.state === 'paused'}<b class="text-(--lamp-deep)">Paused.</b>
+			{standing.stateReason ?? ''} Nothing appears until {standing.resumesOn ? dateWords('en', standing.resumesOn) : 'it goes on'}.
 		{:else if !standing.clientIsActive}<b class="text-(--lamp-deep)">Rests,</b> since the firm does not work for this client just now.
 		{:else if data.coming.some((one) => !one.skipped)}Next: <b>{data.coming.find((one) => !one.skipped)?.title}</b>, {data.coming.find(
 				(one) => !one.skipped
@@ -33,7 +38,7 @@
 	</p>
 	{#if standing.state !== 'ended'}
 		<div class="mt-2 flex flex-wrap gap-2">
-			<form method="post" action="?/startNow" {@attach enhancedForm(handling)}><button class="act-quiet">Ask the next one now</button></form>
+			{#if next}<button class="act-quiet" aria-expanded={starting} onclick={() => (starting = !starting)}>Ask the next one now …</button>{/if}
 			{#if standing.state === 'paused'}
 				<form method="post" action="?/move" {@attach enhancedForm(handling)}>
 					<input type="hidden" name="to" value="running" /><button class="act-quiet">Let it go on</button>
@@ -44,10 +49,23 @@
 			<button class="act-quiet" aria-expanded={asking === 'ended'} onclick={() => (asking = asking === 'ended' ? null : 'ended')}>End …</button>
 		</div>
 	{/if}
+	{#if starting && next}
+		<form method="post" action="?/startNow" class="notice-lamp mt-2 space-y-2" {@attach enhancedForm(handling)}>
+			<p class="text-sm">
+				<b>{next.title}</b> goes to {standing.contactName ?? data.client.name} now, due {next.due}{next.chases.length > 0
+					? `; reminders ${next.chases.join(', ')}`
+					: ''}. By its rule it would be asked {next.asked}.{#if next.periodEnds && next.periodEnds >= data.today}&nbsp;<b
+						>Its period is not over: it ends {dateWords('en', next.periodEnds)}.</b
+					>{/if}
+			</p>
+			<button class="act">Ask {next.title} now</button>
+		</form>
+	{/if}
 	{#if asking}
-		<form method="post" action="?/move" class="mt-2 flex gap-2" {@attach enhancedForm(handling)}>
+		<form method="post" action="?/move" class="mt-2 flex flex-wrap items-end gap-2" {@attach enhancedForm(handling)}>
 			<input type="hidden" name="to" value={asking} />
 			<input class="line-input" name="reason" maxlength="300" placeholder="Why, for whoever looks later" aria-label="Why" />
+			{#if asking === 'paused'}<label class="field"><span>Until, if you know</span><input type="date" name="until" min={data.today} /></label>{/if}
 			<button class="act-quiet whitespace-nowrap">{asking === 'paused' ? 'Pause it' : 'End it'}</button>
 		</form>
 	{/if}
@@ -67,6 +85,7 @@
 						{#if !one.skipped}<button
 								class="act-link"
 								aria-label="Move {one.title}"
+								aria-expanded={moving === one.ruleDay}
 								onclick={() => (moving = moving === one.ruleDay ? null : one.ruleDay)}>move</button
 							>{/if}
 					</div>

@@ -1,0 +1,214 @@
+import type { Page } from '@playwright/test';
+import { awake, CONTACT_PASSWORD, expect, phone, signInAtDesk, signInAtPortal, STAFF_PASSWORD, test, type Product } from './product';
+
+test.use({ file: 'kept' });
+
+/** An open item of a kind, with who is asked. */
+async function openItem(product: Product, kind: string, where = 'true') {
+	const { rows } = await product.sql.query<{ id: string; email: string; client: string; spec: Record<string, unknown> }>(
+		`select i.id, c.email, i.client_id client, i.spec from item i join contact c on c.id = i.contact_id join client cl on cl.id = i.client_id and cl.state = 'active'
+		where i.kind = $1 and i.state in ('asked', 'seen', 'started') and c.password_hash is not null and ${where} order by i.id limit 1`,
+		[kind]
+	);
+	return rows[0];
+}
+/** Asks somebody for one thing, as the desk would. */
+const give = (product: Product, id: string, spec: object) => product.sql.query('update item set spec = $2 where id = $1', [id, JSON.stringify(spec)]);
+const at = (page: Page, item: string) => page.goto(`/portal/pennywhistle-row/item/${item}`);
+
+test('explanations and letters can be typed, one key after the other', async ({ page, product }) => {
+	await signInAtDesk(page);
+	const { rows } = await product.sql.query(`select id from client where name = 'Mossbank Surveyors'`);
+	await page.goto(`/desk/clients/${rows[0].id}/ask`);
+	await awake(page);
+	// looking at a list makes no draft, however often
+	const drafts = async () =>
+		(await product.sql.query('select 1 from request_draft where client_id = $1 and removed_at is null', [rows[0].id])).rowCount;
+	const before = await drafts();
+	await page.getByRole('link', { name: /^Taking on a client/ }).click();
+	await awake(page);
+	await page.locator('[id^=row-]').first().click();
+	const letter = page.getByRole('textbox', { name: 'Words of Engagement letter' });
+	await letter.click();
+	await page.keyboard.press('Control+Home');
+	await page.keyboard.type('New words in one go; nothing else happens. ', { delay: 15 });
+	await expect(letter).toBeFocused();
+	await expect(letter).toContainText('New words in one go; nothing else happens.');
+	expect(await drafts()).toBe(before);
+	await page.locator('[id^=row-]').nth(1).click();
+	const why = page.getByRole('textbox', { name: /^Why, in words/ });
+	await why.click();
+	await page.keyboard.press('Control+a');
+	await page.keyboard.type('Please send it in one file', { delay: 15 });
+	await expect(why).toBeFocused();
+	await expect(why).toHaveText('Please send it in one file');
+	// the draft began with the change, has its address, and is there after a reload
+	await expect(page.getByText('Kept as a draft.')).toBeVisible();
+	await expect(page).toHaveURL(/\?draft=/);
+	expect(await drafts()).toBe(before! + 1);
+	await page.reload();
+	await awake(page);
+	await page.locator('[id^=row-]').nth(1).click();
+	await expect(page.getByRole('textbox', { name: /^Why, in words/ })).toHaveText('Please send it in one file');
+	expect(await drafts()).toBe(before! + 1);
+});
+
+test('an amount that is refused stays as it was typed, also on a page that was loaded directly; left at once it is kept, emptied it stays empty', async ({
+	browser,
+	product
+}) => {
+	const item = await openItem(product, 'question');
+	await give(product, item.id, { answer: { is: 'money', currency: 'CAD' }, fact: null });
+	const mobile = await phone(browser, product.origin);
+	await signInAtPortal(mobile, item.email);
+	await at(mobile, item.id);
+	const field = mobile.getByLabel(/Amount in CAD/);
+	await field.pressSequentially('12x50', { delay: 20 });
+	await mobile.getByRole('button', { name: 'Send the answer' }).click();
+	await expect(mobile.getByRole('alert')).toBeVisible();
+	await expect(field).toHaveValue('12x50');
+	await expect(field).toBeFocused();
+	// away within a moment of the last key: nothing is lost
+	await field.press('Control+a');
+	await field.pressSequentially('1,234.5', { delay: 20 });
+	await at(mobile, item.id);
+	await expect(field).toHaveValue('1,234.5');
+	await field.press('Control+a');
+	await field.press('Delete');
+	await mobile.getByRole('link', { name: /Back to the list/ }).click();
+	await mobile.waitForURL(/pennywhistle-row$/);
+	await at(mobile, item.id);
+	await expect(field).toHaveValue('');
+	await mobile.context().close();
+});
+
+test('two devices on one answer: the later one stays, and says so', async ({ browser, product }) => {
+	const item = await openItem(product, 'question', `i.spec #>> '{answer,is}' = 'words'`);
+	const [one, other] = [await phone(browser, product.origin), await phone(browser, product.origin)];
+	for (const device of [one, other]) {
+		await signInAtPortal(device, item.email);
+		await at(device, item.id);
+	}
+	const kept = async () =>
+		(await product.sql.query(`select typed #>> '{answer.answer,value}' words from item where id = $1`, [item.id])).rows[0].words;
+	await one.getByLabel('Your answer').pressSequentially('From the kitchen', { delay: 10 });
+	await expect.poll(kept).toBe('From the kitchen');
+	await other.getByLabel('Your answer').pressSequentially('From the shop', { delay: 10 });
+	await expect(other.getByRole('status')).toContainText('also being written on another device');
+	expect(await kept()).toBe('From the shop');
+	// what is written elsewhere reaches a page that only asks something
+	await one.getByText('Ask about this').click();
+	await one.getByLabel('Your question or remark').pressSequentially('Which one?', { delay: 10 });
+	await expect(one.getByRole('status')).toContainText('on another device just now');
+	await expect(one.getByLabel('Your answer')).toHaveValue('From the shop');
+	await one.context().close();
+	await other.context().close();
+});
+
+test('signed out while typing: signed in again in place, and what was typed is sent; nobody else sends it', async ({ page, browser, product }) => {
+	const item = await openItem(product, 'paper');
+	const mobile = await phone(browser, product.origin);
+	await signInAtPortal(mobile, item.email);
+	await at(mobile, item.id);
+	await mobile.getByText('Ask about this').click();
+	await mobile.getByLabel('Your question or remark').pressSequentially('Do you need both sides?', { delay: 15 });
+	await mobile.context().clearCookies();
+	await mobile.getByRole('button', { name: 'Send it' }).click();
+	const again = mobile.getByRole('dialog', { name: 'Please sign in again' });
+	await again.getByLabel('Password').pressSequentially('not my password', { delay: 5 });
+	await mobile.keyboard.press('Enter');
+	await expect(again.getByRole('alert')).toBeVisible();
+	await again.getByLabel('Password').fill(CONTACT_PASSWORD);
+	await again.getByRole('button', { name: 'Sign in and go on' }).click();
+	await expect(mobile.getByText('Do you need both sides?')).toBeVisible();
+	await expect(mobile.getByRole('status')).toContainText('Sent. Thank you.');
+	expect((await product.sql.query(`select 1 from item_remark where item_id = $1 and words = 'Do you need both sides?'`, [item.id])).rowCount).toBe(1);
+
+	// at the desk: the firm's words to the client
+	await signInAtDesk(page);
+	await page.goto(`/desk/clients/${item.client}/item/${item.id}`);
+	await awake(page);
+	await page.getByLabel(/by e-mail and on their page/).pressSequentially('The front is enough.', { delay: 15 });
+	await page.context().clearCookies();
+	await page.getByRole('button', { name: /^Send to / }).click();
+	const dialog = page.getByRole('dialog', { name: 'Please sign in again' });
+	await expect(dialog.getByText('odalys@pennywhistle.example')).toBeVisible();
+	await dialog.getByLabel('Password').fill(STAFF_PASSWORD);
+	await page.keyboard.press('Enter');
+	await expect(page.getByText('The front is enough.')).toBeVisible();
+	await mobile.context().close();
+});
+
+test('named files that are missing are named before anything is handed in; until the firm has looked, a page can be added', async ({
+	page,
+	browser,
+	product
+}) => {
+	const item = await openItem(product, 'paper', `c.email <> 'mara@gullstring.example'`);
+	await give(product, item.id, {
+		slots: [
+			{ name: 'Front', accepts: 'any' },
+			{ name: 'Back', accepts: 'any' }
+		],
+		statementsOf: 'none'
+	});
+	const mobile = await phone(browser, product.origin);
+	await signInAtPortal(mobile, item.email);
+	await at(mobile, item.id);
+	await mobile.getByLabel('Add: Front').setInputFiles({ name: 'front.pdf', mimeType: 'application/pdf', buffer: Buffer.from('%PDF-1.4\n%%EOF') });
+	await expect(mobile.getByText('Still missing: Back.')).toBeVisible();
+	await mobile.getByRole('button', { name: 'Hand in without them' }).click();
+	await expect(mobile.getByRole('status')).toContainText('Sent. Thank you.');
+	await expect(mobile.getByRole('status')).toBeFocused();
+	await at(mobile, item.id);
+	await mobile.getByRole('button', { name: 'Add or take out a page' }).click();
+	await mobile
+		.getByLabel('Add: Back')
+		.setInputFiles({ name: 'back.pdf', mimeType: 'application/pdf', buffer: Buffer.from('%PDF-1.4\n% back\n%%EOF') });
+	await mobile.getByRole('button', { name: 'Hand in these 2 files' }).click();
+	await expect(mobile.getByRole('status')).toContainText('Sent. Thank you.');
+	await signInAtDesk(page);
+	await page.goto(`/desk/clients/${item.client}/item/${item.id}`);
+	await awake(page);
+	await expect
+		.poll(async () => (await product.sql.query('select looked_at is not null looked from item where id = $1', [item.id])).rows[0].looked)
+		.toBe(true);
+	await at(mobile, item.id);
+	await expect(mobile.getByText('You handed this in')).toBeVisible();
+	await expect(mobile.getByRole('button', { name: 'Add or take out a page' })).toHaveCount(0);
+	await mobile.context().close();
+});
+
+test('without scripts a refused answer says what is wrong and stays, a file is added, a reason is given', async ({ browser, product }) => {
+	const [question, paper] = [await openItem(product, 'question'), await openItem(product, 'paper', `i.attachments = '{}'`)];
+	await give(product, question.id, { answer: { is: 'number', unit: 'people' }, fact: null });
+	const context = await browser.newContext({ baseURL: product.origin, javaScriptEnabled: false });
+	const plain = await context.newPage();
+	const signIn = async (email: string) => {
+		await plain.goto('/portal/pennywhistle-row/sign-in');
+		await plain.getByLabel('E-mail address').fill(email);
+		await plain.getByLabel('Password').fill(CONTACT_PASSWORD);
+		await plain.getByRole('button', { name: 'Sign in', exact: true }).click();
+	};
+	await signIn(question.email);
+	await at(plain, question.id);
+	await plain.getByLabel(/people/).pressSequentially('about four');
+	await plain.getByRole('button', { name: 'Send the answer' }).click();
+	await expect(plain.getByRole('alert')).toBeVisible();
+	await expect(plain.getByLabel(/people/)).toHaveValue('about four');
+	await context.clearCookies();
+	await signIn(paper.email);
+	await at(plain, paper.id);
+	await plain
+		.getByLabel('Choose files')
+		.last()
+		.setInputFiles({ name: 'plain.pdf', mimeType: 'application/pdf', buffer: Buffer.from('%PDF-1.4\n%%EOF') });
+	await plain.getByRole('button', { name: 'Add these files' }).click();
+	await expect(plain.getByRole('link', { name: 'plain.pdf' })).toBeVisible();
+	await plain.getByText('I have sent it already').click();
+	await plain.getByLabel('How, and when?').fill('By post on Friday');
+	await plain.getByRole('button', { name: /^Tell / }).click();
+	await at(plain, paper.id);
+	await expect(plain.getByText('“By post on Friday”')).toBeVisible();
+	await context.close();
+});
