@@ -30,3 +30,28 @@ alter table invitation add column asked_again_at timestamptz;
 
 -- The day on which a paused standing request goes on by itself; null for when a person lets it.
 alter table standing_request add column resumes_on date;
+
+-- Puts messages back into the queue that are planned and have lost their job: a process that is killed again and again uses up its tries.
+create function requeue_lost_messages(planned_before timestamptz) returns int
+language plpgsql security definer set search_path = public as $$
+declare
+	lost record;
+	n int := 0;
+begin
+	for lost in
+		with queued as materialized (
+			select (j.payload ->> 'messageId')::uuid id from graphile_worker._private_jobs j join graphile_worker._private_tasks t on t.id = j.task_id
+			where t.identifier = 'send_message' and j.attempts < j.max_attempts
+		)
+		select m.id, m.firm_id from message m join firm f on f.id = m.firm_id
+		where m.state = 'planned' and m.planned_at < planned_before and f.practice_state is distinct from 'filling' and m.id not in (select id from queued)
+		limit 200
+	loop
+		perform enqueue_sending(lost.firm_id, array[lost.id], 0);
+		n := n + 1;
+	end loop;
+	return n;
+end $$;
+revoke execute on function requeue_lost_messages from public;
+grant execute on function requeue_lost_messages to lantern_app;
+create index message_planned on message (planned_at) where state = 'planned';

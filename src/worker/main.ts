@@ -12,7 +12,7 @@ import { forgetRemovedDrafts } from '$lib/server/requests/drafts';
 import { sendDraftsOfRun } from '$lib/server/requests/ask-many';
 import { removeExpiredSecrets } from '$lib/server/requests/secrets';
 import { openHouse } from '$lib/server/house';
-import { markStuckMessages, sendMessage, takeInReport, type SendingPlace } from '$lib/server/messages/send-message';
+import { markStuckMessages, requeueLostMessages, sendMessage, takeInReport, type SendingPlace } from '$lib/server/messages/send-message';
 import { wallTime } from '$lib/server/platform/clock';
 import { roleOptions } from '$lib/server/platform/db/database';
 import { migrate } from '$lib/server/platform/db/migrations';
@@ -103,6 +103,8 @@ async function main(): Promise<void> {
 		if (dead.length > 0) log.warn({ dead: dead.length }, 'took over the jobs of dead workers');
 		const unclear = await markStuckMessages(place);
 		if (unclear > 0) log.warn({ unclear }, 'messages are unclear');
+		const lost = await requeueLostMessages(place);
+		if (lost > 0) log.warn({ lost }, 'messages had lost their jobs');
 		await removePartialFiles(given.PAPERS_FOLDER, 24 * 3600 * 1000);
 		await removeOldUploads(uploadsFolder(given.PAPERS_FOLDER), UPLOAD_KEPT_HOURS * 3600 * 1000);
 		const [moving] = await house.db.ask<{ moving: boolean }>('select moving_to is not null as moving from demo_clock');

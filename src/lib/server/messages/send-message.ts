@@ -419,6 +419,17 @@ export async function markStuckMessages(place: Pick<SendingPlace, 'db' | 'clock'
 	return marked;
 }
 
+/** Minutes after which a planned message without a job in the queue is put there again. */
+const LOST_AFTER_MINUTES = 10;
+
+/** Puts planned messages back into the queue whose jobs are gone. @returns how many */
+export async function requeueLostMessages(place: Pick<SendingPlace, 'db' | 'clock'>): Promise<number> {
+	const [{ n }] = await place.db.ask<{ n: number }>('select requeue_lost_messages($1) n', [
+		addToInstant(place.clock.now(), { minutes: -LOST_AFTER_MINUTES })
+	]);
+	return n;
+}
+
 /** Takes in what a mail server or a text gateway reports about one of our messages: that it arrived, or never will. */
 export async function takeInReport(
 	db: Database,
@@ -429,10 +440,13 @@ export async function takeInReport(
 	if (!found?.firm_id) return;
 	if (report.action === 'delivered')
 		await db.inFirm(found.firm_id, (tx) =>
-			tx.rows(`update message set delivered_at = $2 where id = $1 and state = any ('{sending,sent,unclear}') and delivered_at is null`, [
-				report.messageId,
-				now
-			])
+			// of what nobody knew about, it is known now
+			tx.rows(
+				`update message set delivered_at = $2, state = case when state = 'unclear' then 'sent' else state end, sent_at = coalesce(sent_at, $2),
+					reason = case when state = 'unclear' then null else reason end
+				where id = $1 and state = any ('{sending,sent,unclear}') and delivered_at is null`,
+				[report.messageId, now]
+			)
 		);
 	else await db.inFirm(found.firm_id, (tx) => failMessage(tx, report.messageId, now, report.reason));
 }
