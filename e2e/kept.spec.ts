@@ -135,7 +135,7 @@ test('signed out while typing: signed in again in place, and what was typed is s
 	await expect(dialog.getByText('odalys@pennywhistle.example')).toBeVisible();
 	await dialog.getByLabel('Password').fill(STAFF_PASSWORD);
 	await page.keyboard.press('Enter');
-	await expect(page.getByText('The front is enough.')).toBeVisible();
+	await expect(page.getByText('The front is enough.', { exact: true })).toBeVisible();
 	await mobile.context().close();
 });
 
@@ -201,7 +201,7 @@ test('without scripts a refused answer says what is wrong and stays, a file is a
 	await at(plain, paper.id);
 	await plain
 		.getByLabel('Choose files')
-		.last()
+		.first()
 		.setInputFiles({ name: 'plain.pdf', mimeType: 'application/pdf', buffer: Buffer.from('%PDF-1.4\n%%EOF') });
 	await plain.getByRole('button', { name: 'Add these files' }).click();
 	await expect(plain.getByRole('link', { name: 'plain.pdf' })).toBeVisible();

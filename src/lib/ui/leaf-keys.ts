@@ -30,7 +30,9 @@ export const leafKeys: Attachment<HTMLElement> = (leaf) => {
 				? leaf.querySelector<HTMLButtonElement>(`button[aria-keyshortcuts="${event.key}"]:not(:disabled)`)
 				: null;
 			if (!button && event.key !== 'q') return;
-			if (button?.getAttribute('aria-expanded') !== 'true') button?.click();
+			// pressed again it leads back to what it opened
+			if (button?.getAttribute('aria-expanded') === 'true') focusable(leaf, '[data-first]')[0]?.focus();
+			else button?.click();
 			if (event.key === 'q') void tick().then(() => leaf.querySelector<HTMLElement>('[data-talk]')?.focus());
 		}
 		event.preventDefault();

@@ -1,7 +1,8 @@
 import { addToInstant } from '$lib/core/calendar/firm-calendar';
 import { DomainError } from '$lib/core/errors/domain-error';
 import type { ClientState } from '$lib/core/clients/client-states';
-import { mayGoOnWith, type ItemState } from '$lib/core/requests/item-states';
+import { mayGoOnWith, OPEN_STATES, type ItemState } from '$lib/core/requests/item-states';
+import type { OpenThing } from '$lib/core/requests/asked-already';
 import type { ItemText } from '$lib/core/requests/item-text';
 import type { ItemKind } from '$lib/core/requests/item-kinds';
 import type { TypedFields } from '$lib/core/requests/typed';
@@ -88,6 +89,16 @@ const ITEM_SOURCE = 'item i join client cl on cl.id = i.client_id join request r
 export function readItemsOfClient(tx: Tx, actor: Actor, clientId: string): Promise<ItemLine[]> {
 	requireStaff(actor, 'look');
 	return tx.rows<ItemLine>(`select ${ITEM_COLUMNS} from ${ITEM_SOURCE} where i.client_id = $1 order by r.sent_at desc, r.id, i.position`, [clientId]);
+}
+
+/** What is open with a client now, for whoever is about to ask for more. */
+export function readOpenThings(tx: Tx, actor: Actor, clientId: string): Promise<OpenThing[]> {
+	requireStaff(actor, 'look');
+	return tx.rows<OpenThing>(
+		`select i.id, i.title, i.due_on as "dueOn", i.account_id as "accountId", i.period_to as "periodTo", r.title as "requestTitle"
+		from item i join request r on r.id = i.request_id where i.client_id = $1 and i.state = any ($2) order by i.due_on nulls last, i.id`,
+		[clientId, OPEN_STATES]
+	);
 }
 
 /** One item as the firm sees it. @throws DomainError not_found */

@@ -29,12 +29,18 @@ export interface TypedKeeper {
  * Keeps what a client types about one item: at once on the device, soon after on the server, and at the latest when the page is left or
  * hidden. A field that was emptied stays empty. What cannot be sent now is sent when the page is opened again.
  */
-export function keepTypedOf(of: { at: string; itemId: string; personId: string; typed: TypedFields }): TypedKeeper {
+export function keepTypedOf(of: {
+	at: string;
+	itemId: string;
+	personId: string;
+	typed: TypedFields;
+	/** when the page was read, an instant: what came later from elsewhere is not on it */ now: string;
+}): TypedKeeper {
 	const forms = new Map<string, HTMLFormElement>();
 	const waiting = new Map<string, TypedValue>();
 	/** while a form is on its way, what it holds is not kept beside it */
 	const sending = new Set<string>();
-	let known: string | null = Object.values(of.typed).reduce<string | null>((last, { at }) => (last && last > at ? last : at), null);
+	let known = of.now;
 	let timer: ReturnType<typeof setTimeout> | undefined;
 	let met = $state<'overwrote' | 'elsewhere' | null>(null);
 	const copies: Copies | null = typeof localStorage === 'undefined' ? null : copiesOf(`${of.personId} item ${of.itemId}`);

@@ -20,7 +20,9 @@ export const load = async (event) => {
 		const invitations = await forecastInvitationChases(tx, desk.actor, firm, addDays(localDate(desk.actor.now, firm.calendar), DAYS));
 		const reminded = new Set(chases.map((chase) => `${chase.contactId} ${chase.localDay}`));
 		// who is reminded on that day is told of what is new along with it
-		const announcements = (await readAnnouncements(tx, desk.actor, firm)).filter((one) => !reminded.has(`${one.contactId} ${one.localDay}`));
+		const news = await readAnnouncements(tx, desk.actor, firm);
+		const announcements = news.filter((one) => !reminded.has(`${one.contactId} ${one.localDay}`));
+		const along = new Map(news.map((one) => [`${one.contactId} ${one.localDay}`, one.things]));
 		return {
 			today: localDate(desk.actor.now, firm.calendar),
 			total: [...chases, ...invitations, ...announcements].reduce((sum, c) => sum + c.by.length, 0),
@@ -46,7 +48,7 @@ export const load = async (event) => {
 					time: timeWords(firm.locale, c.at, firm.calendar.timeZone, 'time'),
 					name: c.contactName,
 					clients: [...new Map(c.items.map((i) => [i.clientId, i.clientName]))].map(([id, name]) => ({ id, name })),
-					things: c.items.length === 1 ? '1 thing' : `${c.items.length} things`,
+					things: `${c.items.length === 1 ? '1 thing' : `${c.items.length} things`}${along.has(`${c.contactId} ${c.localDay}`) ? `, ${along.get(`${c.contactId} ${c.localDay}`)} new` : ''}`,
 					...chaseSentence(c, firm),
 					by: c.by
 				})),

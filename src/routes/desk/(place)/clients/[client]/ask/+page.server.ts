@@ -19,6 +19,7 @@ import { readLists } from '$lib/server/library/request-lists';
 import { readAttachments } from '$lib/server/requests/attachments';
 import { beginRequest, factValueWords } from '$lib/server/requests/begin-request';
 import { dropSentDraft, readDraft, readDrafts, removeDrafts, saveDraft } from '$lib/server/requests/drafts';
+import { readOpenThings } from '$lib/server/requests/read-requests';
 import { dueIfSentOn } from '$lib/server/requests/send-draft';
 import { dueAfterBusinessDays, readRecipient, sendRequest } from '$lib/server/requests/send-request';
 import { keepOverride, readClientsKnown } from '$lib/server/requests/tailor-list';
@@ -103,6 +104,8 @@ export const load = async (event) => {
 				messages: Object.fromEntries(contacts.map(({ id, locale }) => [id, say(locale, 'mail.request.body', { client: known[id].client_name })])),
 				/** who was told of something today already */
 				toldToday: contacts.filter((one) => one.lastToldOn === localDate(now, firm.calendar)).map((one) => one.id),
+				/** what they are asked for already */
+				openNow: await readOpenThings(tx, desk.actor, clientId),
 				calendar: firm.calendar,
 				brand: { name: firm.name, color: firm.color, timeZone: firm.calendar.timeZone },
 				place: { currency: currencyOf(firm.country), timeZone: firm.calendar.timeZone },

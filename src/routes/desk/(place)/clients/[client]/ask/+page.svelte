@@ -6,6 +6,7 @@
 	import { fillLetter, mergeFieldsOf } from '$lib/core/letters/letter-document';
 	import { AUTOMATIC_FIELDS, fillText, mergeFieldWords, unfilledFields } from '$lib/core/letters/merge-fields';
 	import { answerOfFact } from '$lib/core/requests/item-kinds';
+	import { askedAlready } from '$lib/core/requests/asked-already';
 	import { asRequestLine, keyOfWrongLine, newLine, type DraftContent, type LineInHand } from '$lib/core/requests/request-list';
 	import { dateWords } from '$lib/words/dates';
 	import { askDesk } from '$lib/ui/ask-desk';
@@ -55,6 +56,20 @@
 	const contact = $derived(data.client.contacts.find((c) => c.id === contactId)!);
 	const going = $derived(lines.filter((l) => !l.out));
 	const left = $derived(lines.length - going.length);
+	/** lines that would ask for something that is open with them already */
+	const twice = $derived(
+		going.flatMap((line) => {
+			const thing = askedAlready(line, data.openNow);
+			return thing ? [{ line, thing }] : [];
+		})
+	);
+	function leaveOut(several: typeof twice) {
+		for (const { line, thing } of several) {
+			line.out = true;
+			line.overridden = true;
+			line.because = `left out: asked for already in “${thing.requestTitle}”`;
+		}
+	}
 	const missing = $derived([...new Set(going.flatMap((l) => l.missing))] as FactName[]);
 	const told = $derived([contact, ...data.client.contacts.filter((c) => others.includes(c.id))]);
 	const without = $derived(told.filter((c) => !c.hasAccess));
@@ -252,6 +267,17 @@
 				</p>{/if}
 		</div>
 
+		{#if writing && twice.length > 0}
+			<div class="notice-lamp mx-[104px] mb-2">
+				<p>{twice.length === 1 ? 'One of these is' : `${twice.length} of these are`} asked for already, and still open:</p>
+				<ul class="mt-1 list-disc pl-5">
+					{#each twice as { line, thing } (line.key)}<li>
+							{line.title} <span class="text-(--half)">in “{thing.requestTitle}”{thing.dueOn ? `, due ${dateWords('en', thing.dueOn)}` : ''}</span>
+						</li>{/each}
+				</ul>
+				<button type="button" class="act-link mt-1" onclick={() => leaveOut(twice)}>Leave {twice.length === 1 ? 'it' : 'them'} out</button>
+			</div>
+		{/if}
 		{#if !writing}
 			{#if data.drafts.length > 0}
 				<h2 class="head">Begun already</h2>

@@ -32,7 +32,7 @@
 	// one keeper an item: it stays while the page is read anew around it
 	const kept = $derived.by(() => {
 		const id = itemId;
-		return untrack(() => keepTypedOf({ at: `${data.home}/item/${id}`, itemId: id, personId: data.person.id, typed: data.item.typed }));
+		return untrack(() => keepTypedOf({ at: `${data.home}/item/${id}`, itemId: id, personId: data.person.id, typed: data.item.typed, now: data.now }));
 	});
 	const typed = (name: string): TypedValue | undefined =>
 		refusal && name.startsWith(refusal.prefix) ? (refusal.values[name.slice(refusal.prefix.length)] ?? kept.typed(name)) : kept.typed(name);
