@@ -100,7 +100,9 @@ test('a new client: added, invited, asked, everything handed in, the letter sign
 	await mobile.getByRole('link', { name: 'Answer', exact: true }).click();
 	await mobile.getByLabel('Your answer').fill('Cider and <b>ink</b>');
 	await expect
-		.poll(async () => (await product.sql.query(`select answer from item where state = 'started' and answer like 'Cider%'`)).rowCount)
+		.poll(
+			async () => (await product.sql.query(`select 1 from item where state = 'started' and typed #>> '{answer.answer,value}' like 'Cider%'`)).rowCount
+		)
 		.toBe(1);
 	await mobile.reload();
 	await expect(mobile.getByLabel('Your answer')).toHaveValue('Cider and <b>ink</b>');

@@ -41,8 +41,8 @@ export const most = (shape: string): number => (/\/item\/|\/rounds\/item/.test(s
 export function shapeOf(address: string): string {
 	const url = new URL(address, 'http://walk');
 	const path = url.pathname.replace(/[0-9a-f]{8}-[0-9a-f-]{27}/g, ':id');
-	const keys = [...new Set(url.searchParams.keys())].sort().join('&');
-	return keys ? `${path}?${keys}` : path;
+	// what narrows a list down makes no other view; what a page begins with does
+	return url.search ? `${path}?` : path;
 }
 
 interface FieldKind {

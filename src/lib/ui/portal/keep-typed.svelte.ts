@@ -42,13 +42,17 @@ export function keepTypedOf(of: {
 	const sending = new Set<string>();
 	let known = of.now;
 	let timer: ReturnType<typeof setTimeout> | undefined;
+	let putting = false;
 	let met = $state<'overwrote' | 'elsewhere' | null>(null);
 	const copies: Copies | null = typeof localStorage === 'undefined' ? null : copiesOf(`${of.personId} item ${of.itemId}`);
 	const prefixOf = (name: string) => name.slice(0, name.indexOf('.') + 1);
 
 	function put(name: string, value: TypedValue) {
 		const form = forms.get(prefixOf(name));
+		// what the page puts there itself was not typed here
+		putting = true;
 		if (form) writeField(form, name.slice(name.indexOf('.') + 1), value);
+		putting = false;
 	}
 	function later(after = PAUSE) {
 		clearTimeout(timer);
@@ -103,7 +107,7 @@ export function keepTypedOf(of: {
 				}
 			const onchange = ({ target }: Event) => {
 				const field = (target as HTMLInputElement).name;
-				if (!field || !fieldsOf(form).includes(field)) return;
+				if (putting || !field || !fieldsOf(form).includes(field)) return;
 				const value = readField(form, field);
 				waiting.set(prefix + field, value);
 				copies?.keep(prefix + field, value);
