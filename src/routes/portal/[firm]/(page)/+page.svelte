@@ -75,12 +75,6 @@
 		{say(`portal.done.${data.done.what}`, { title: data.done.title, firm: data.brand.name })}
 	</p>{/if}
 {#each stillGoing as [title, count] (title)}<p class="notice-lamp mt-3" role="status">{say('portal.underway', { count, title })}</p>{/each}
-{#if several}
-	<nav class="switch" aria-label={say('portal.switch')}>
-		<a href={data.home} aria-current={data.only ? undefined : 'page'}>{say('portal.all')}</a>
-		{#each clients as [id, name] (id)}<a href="{data.home}?client={id}" aria-current={data.only === id ? 'page' : undefined}>{name}</a>{/each}
-	</nav>
-{/if}
 {#if data.items.length === 0}
 	<p class="mt-4 text-lg">{say('portal.nothingAsked')}</p>
 	<p class="mt-1 text-(--half)">{say('portal.nothingAskedText', { firm: data.brand.name })}</p>
@@ -107,6 +101,13 @@
 		<h2 class="text-[1.35rem]">{say('portal.allDone.title')}</h2>
 		<p class="mt-1 text-(--half)">{say('portal.allDone.text', { firm: data.brand.name })}</p>
 	</section>
+{/if}
+
+{#if several}
+	<nav class="switch" aria-label={say('portal.switch')}>
+		<a href={data.home} aria-current={data.only ? undefined : 'page'}>{say('portal.all')}</a>
+		{#each clients as [id, name] (id)}<a href="{data.home}?client={id}" aria-current={data.only === id ? 'page' : undefined}>{name}</a>{/each}
+	</nav>
 {/if}
 
 {#snippet row(item: Item)}
@@ -170,7 +171,7 @@
 		display: flex;
 		flex-wrap: wrap;
 		gap: 0.4rem;
-		margin-top: 0.8rem;
+		margin-top: 1.6rem;
 	}
 	.switch a {
 		display: flex;

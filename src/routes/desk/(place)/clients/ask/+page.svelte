@@ -99,9 +99,11 @@
 					<button class="act w-full" name="send" value={data.list.goesByItself ? 'yes' : 'no'} disabled={pending || going.length === 0}
 						>{pending
 							? 'Working …'
-							: data.list.goesByItself
-								? `Send to ${clients(going.length)}`
-								: `Make ${going.length === 1 ? 'one draft' : `${going.length} drafts`}`}</button
+							: going.length === 0
+								? 'Choose clients first'
+								: data.list.goesByItself
+									? `Send to ${clients(going.length)}`
+									: `Make ${going.length === 1 ? 'one draft' : `${going.length} drafts`}`}</button
 					>
 					<button class="act-quiet w-full" name="send" value={data.list.goesByItself ? 'no' : 'yes'} disabled={pending || going.length === 0}
 						>{data.list.goesByItself ? 'Make drafts instead' : 'Send them at once instead'}</button
