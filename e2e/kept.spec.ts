@@ -79,6 +79,14 @@ test('an amount that is refused stays as it was typed, also on a page that was l
 	await mobile.waitForURL(/pennywhistle-row$/);
 	await at(mobile, item.id);
 	await expect(field).toHaveValue('');
+	// what could not be sent stays on the device, until whoever wrote it signs out
+	await mobile.route('**/*keep*', (route) => route.abort());
+	await field.pressSequentially('77', { delay: 20 });
+	const copies = () => mobile.evaluate(() => Object.keys(localStorage).filter((key) => key.startsWith('lantern-typed')).length);
+	expect(await copies()).toBe(1);
+	await mobile.getByRole('button', { name: 'Sign out' }).click();
+	await mobile.waitForURL(/sign-in/);
+	expect(await copies()).toBe(0);
 	await mobile.context().close();
 });
 

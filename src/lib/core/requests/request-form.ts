@@ -1,8 +1,7 @@
 import { z } from 'zod';
 import { longText, oneLine } from '../people/plain-fields';
 
-/** What a client writes as a plain answer; messages are keys of the catalogue. */
-export const answerSchema = z.object({ answer: longText({ empty: 'wrong.answer.empty', long: 'wrong.answer.long' }, 10_000) });
+/** What a client gives as a reason; messages are keys of the catalogue. */
 export const reasonSchema = z.object({ reason: longText({ empty: 'wrong.reason.empty', long: 'wrong.reason.long' }, 1000) });
 export const remarkSchema = z.object({ words: longText({ empty: 'wrong.remark.empty', long: 'wrong.remark.long' }, 4000) });
 export const secretSchema = z.object({ secret: oneLine({ empty: 'wrong.answer.empty', long: 'wrong.answer.long' }, 500) });

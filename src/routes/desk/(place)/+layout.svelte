@@ -6,6 +6,7 @@
 	import FindClient from '$lib/ui/FindClient.svelte';
 	import LanternMark from '$lib/ui/LanternMark.svelte';
 	import SignInAgain from '$lib/ui/SignInAgain.svelte';
+	import { clearCopies } from '$lib/ui/typed-copies';
 
 	let { data, children } = $props();
 	const places = [
@@ -144,7 +145,7 @@
 					<a class="menu-line no-underline" href="/desk/practice">Practice workspace</a>{/if}
 				<button class="menu-line" onclick={switchTheme}>Day or Night</button>
 				<button class="menu-line" onclick={() => keysDialog.showModal()}>Keys <span class="key">?</span></button>
-				<form method="post" action="/desk/sign-out"><button class="menu-line">Sign out</button></form>
+				<form method="post" action="/desk/sign-out" onsubmit={clearCopies}><button class="menu-line">Sign out</button></form>
 			</div>
 		</details>
 	</div>

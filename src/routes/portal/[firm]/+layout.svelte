@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { page } from '$app/state';
 	import { LANGUAGE_CODES, LANGUAGES } from '$lib/core/people/languages';
+	import { clearCopies } from '$lib/ui/typed-copies';
 	import { say } from '$lib/words/words';
 
 	let { data, children } = $props();
@@ -22,7 +23,7 @@
 					.name}</a
 			>
 			{#if person && !person.lookedAtBy}
-				<form method="post" action="{data.home}/sign-out">
+				<form method="post" action="{data.home}/sign-out" onsubmit={clearCopies}>
 					<button class="min-h-11 cursor-pointer px-2 text-sm whitespace-nowrap underline underline-offset-4"
 						>{say(data.locale, 'portal.signOut')}</button
 					>
