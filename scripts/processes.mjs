@@ -1,20 +1,32 @@
 // Starts the product's processes with given settings and stops them again.
 import { spawn, spawnSync } from 'node:child_process';
-import { randomBytes } from 'node:crypto';
+import { randomBytes, randomInt } from 'node:crypto';
 import { closeSync, existsSync, mkdirSync, openSync, readFileSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { join } from 'node:path';
 import { HOME } from './database.mjs';
 
-/** A port nobody uses just now. @returns {Promise<number>} */
-export function freePort() {
+const given = new Set();
+
+/**
+ * A port nobody uses just now. Each is given out once, and lies below those that outgoing connections take:
+ * one that the system chooses may be chosen again before it is used.
+ * @returns {Promise<number>}
+ */
+export async function freePort() {
+	for (;;) {
+		const port = randomInt(12_000, 32_000);
+		if (given.has(port)) continue;
+		given.add(port);
+		if (await isFree(port)) return port;
+	}
+}
+
+function isFree(port) {
 	return new Promise((resolve, reject) => {
 		const probe = createServer();
-		probe.once('error', reject);
-		probe.listen(0, '127.0.0.1', () => {
-			const { port } = probe.address();
-			probe.close(() => resolve(port));
-		});
+		probe.once('error', (error) => (error.code === 'EADDRINUSE' || error.code === 'EACCES' ? resolve(false) : reject(error)));
+		probe.listen(port, '127.0.0.1', () => probe.close(() => resolve(true)));
 	});
 }
 

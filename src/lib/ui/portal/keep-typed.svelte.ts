@@ -42,6 +42,8 @@ export function keepTypedOf(of: {
 	const sending = new Set<string>();
 	let known = of.now;
 	let timer: ReturnType<typeof setTimeout> | undefined;
+	/** what was kept of each field last, wherever it was typed */
+	const last = new Map<string, string>();
 	let putting = false;
 	let met = $state<'overwrote' | 'elsewhere' | null>(null);
 	const copies: Copies | null = typeof localStorage === 'undefined' ? null : copiesOf(`${of.personId} item ${of.itemId}`);
@@ -50,6 +52,7 @@ export function keepTypedOf(of: {
 	function put(name: string, value: TypedValue) {
 		const form = forms.get(prefixOf(name));
 		// what the page puts there itself was not typed here
+		last.set(name, String(value));
 		putting = true;
 		if (form) writeField(form, name.slice(name.indexOf('.') + 1), value);
 		putting = false;
@@ -109,6 +112,9 @@ export function keepTypedOf(of: {
 				const field = (target as HTMLInputElement).name;
 				if (putting || !field || !fieldsOf(form).includes(field)) return;
 				const value = readField(form, field);
+				// leaving a field tells of a change once more that was told key by key: by now another device may have written there
+				if (last.get(prefix + field) === String(value)) return;
+				last.set(prefix + field, String(value));
 				waiting.set(prefix + field, value);
 				copies?.keep(prefix + field, value);
 				met = null;
