@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { untrack } from 'svelte';
 	import type { PaperLine } from '$lib/server/requests/read-requests';
 	import type { SlotType } from '$lib/core/requests/item-kinds';
 	import { sizeWords } from '$lib/words/dates';
@@ -39,6 +40,15 @@
 	function choose(files: FileList | null | undefined, slot: string | null = null) {
 		void addUploads({ at, title, slot }, [...(files ?? [])], papers);
 	}
+	/** Takes up files that were chosen while the scripts of the page were still on their way, as they are on a slow phone. */
+	const chosenEarly =
+		(slot: string | null = null) =>
+		(input: HTMLInputElement) =>
+			untrack(() => {
+				if (!input.files?.length) return;
+				choose(input.files, slot);
+				input.value = '';
+			});
 	function ondrop(event: DragEvent) {
 		event.preventDefault();
 		over = false;
@@ -88,6 +98,7 @@
 						class="sr"
 						accept={slot.accepts === 'pdf' ? 'application/pdf' : slot.accepts === 'picture' ? 'image/*' : undefined}
 						aria-label={say('item.slot.add', { name: slot.name })}
+						{@attach chosenEarly(slot.name)}
 						onchange={(event) => {
 							choose(event.currentTarget.files, slot.name);
 							event.currentTarget.value = '';
@@ -104,6 +115,7 @@
 			type="file"
 			multiple
 			class="sr"
+			{@attach chosenEarly()}
 			onchange={(event) => {
 				choose(event.currentTarget.files);
 				event.currentTarget.value = '';
@@ -117,6 +129,7 @@
 			accept="image/*"
 			capture="environment"
 			class="sr"
+			{@attach chosenEarly()}
 			onchange={(event) => {
 				choose(event.currentTarget.files);
 				event.currentTarget.value = '';

@@ -44,7 +44,18 @@
 <div class="grid gap-3 pt-2 pb-4 sm:grid-cols-[1fr_11rem]">
 	<label class="field"><span>What do you ask for?</span><input id="title-{line.key}" bind:value={line.title} maxlength="160" /></label>
 	{#if of === 'request'}<label class="field"
-			><span>Due</span><input type="date" bind:value={line.dueOn} min={today} oninput={() => (line.dueBy = 'date')} /></label
+			><span>Due</span><input
+				type="date"
+				bind:value={
+					() => line.dueOn,
+					(day) => {
+						// a day that is typed takes the place of the rule, also while it is still half typed and so empty
+						line.dueBy = 'date';
+						line.dueOn = day;
+					}
+				}
+				min={today}
+			/></label
 		>
 	{:else}<label class="field"><span>Under the heading</span><input bind:value={line.heading} maxlength="80" list="{id}-headings" /></label>{/if}
 	<div class="sm:col-span-2">
@@ -63,7 +74,7 @@
 			{#if byRule}
 				<DueRuleFields bind:due={line.due} />
 				<p class="mt-1 text-(--half)">
-					That is {dateWords('en', line.dueOn)} if it is sent today; sent later, it moves along.
+					{#if line.dueOn}That is {dateWords('en', line.dueOn)} if it is sent today; sent later, it moves along.{/if}
 					<button type="button" class="act-link" onclick={() => (line.dueBy = 'date')}>Keep this day</button>
 				</p>
 			{:else}<button type="button" class="act-link" onclick={() => (line.dueBy = 'rule')}>Due by a rule, from the day it is sent …</button>{/if}

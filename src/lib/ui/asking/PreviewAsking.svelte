@@ -39,7 +39,8 @@
 	let width = $state<'phone' | 'desk'>('phone');
 	let open = $state<string | null>(null);
 	const line = $derived(lines.find((l) => l.key === open) ?? null);
-	const sorted = $derived(lines.toSorted((a, b) => a.dueOn.localeCompare(b.dueOn)));
+	// a day that is still to be typed is empty: such a line comes last, without one
+	const sorted = $derived(lines.toSorted((a, b) => (a.dueOn || '9').localeCompare(b.dueOn || '9')));
 	const next = $derived(sorted[0]);
 	const phases = $derived.by(() => {
 		const found = new Map<string, LineInHand[]>();
@@ -103,7 +104,7 @@
 				<p><button class="act-link" onclick={() => (open = null)}>← {say('portal.back')}</button></p>
 				<h2 class="mt-1 text-[1.55rem] leading-snug">{line.title}</h2>
 				<p class="text-(--half)">
-					{[clientName, say('item.due', { date: dateWords(locale, line.dueOn, 'long') }), line.required ? '' : say('item.optional')]
+					{[clientName, line.dueOn && say('item.due', { date: dateWords(locale, line.dueOn, 'long') }), line.required ? '' : say('item.optional')]
 						.filter(Boolean)
 						.join(' · ')}
 				</p>
@@ -137,7 +138,9 @@
 				<p class="mt-0.5 text-[1.02rem] text-(--half)">{say('portal.left', { count: lines.length })} {say('portal.minutes', { minutes })}</p>
 				{#if next}
 					<section class="next">
-						<p class="text-[0.92rem] font-bold text-(--act)">{say('portal.next', { date: dateWords(locale, next.dueOn, 'long') })}</p>
+						{#if next.dueOn}<p class="text-[0.92rem] font-bold text-(--act)">
+								{say('portal.next', { date: dateWords(locale, next.dueOn, 'long') })}
+							</p>{/if}
 						<h3 class="mt-1 text-[1.35rem] leading-snug">{next.title}</h3>
 						{#if next.why}<p class="mt-1 text-(--half)">{next.why}</p>{/if}
 						<button class="act mt-4 w-full" onclick={() => (open = next.key)}>{say(`portal.act.${next.kind}`)}</button>
@@ -153,7 +156,7 @@
 										>{l.title}<span class="block text-[0.88rem] text-(--half)">{l.kind === 'letter' ? '' : say(`portal.kind.${l.kind}`)}</span></span
 									>
 									<span class="text-[0.88rem] whitespace-nowrap text-(--half)"
-										>{say('portal.list.by', { date: dateWords(locale, l.dueOn, 'short') })}</span
+										>{l.dueOn ? say('portal.list.by', { date: dateWords(locale, l.dueOn, 'short') }) : ''}</span
 									>
 								</button>
 							</li>{/each}
