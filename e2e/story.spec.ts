@@ -133,7 +133,9 @@ test('a new client: added, invited, asked, everything handed in, the letter sign
 	await mobile.reload();
 	await expect(mobile.getByText('Odalys Fenwick wrote: “Only March is here. January and February, please.”')).toBeVisible();
 	await mobile.getByRole('link', { name: 'Add the paper' }).click();
-	await mobile.locator('input[type=file]:not([capture])').setInputFiles({ ...PDF_FILE, name: 'january.pdf' });
+	await mobile
+		.locator('input[type=file]:not([capture])')
+		.setInputFiles({ ...PDF_FILE, name: 'january.pdf', buffer: Buffer.concat([PDF_FILE.buffer, Buffer.from('\n% January')]) });
 	await mobile.getByRole('button', { name: 'Hand in these 2 files' }).click();
 	await page.getByRole('link', { name: /Quill & Cask Bank statements.*2 files/ }).click();
 	await page.getByRole('button', { name: /Accept and open next/ }).click();
