@@ -220,7 +220,7 @@ test('time moves forward at the desk, and the chases that were forecast go out',
 	);
 	expect(week.rows).toEqual([]);
 	await page.goto('/desk/rounds');
-	await expect(page.getByRole('region', { name: /Chasing ran out/ })).toBeVisible();
+	await expect(page.getByRole('region', { name: /Nobody is reminded any more/ })).toBeVisible();
 });
 
 test('a known address is offered, not doubled', async ({ page }) => {
