@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
+	import { on } from 'svelte/events';
 	import type { PaperLine } from '$lib/server/requests/read-requests';
 	import type { SlotType } from '$lib/core/requests/item-kinds';
 	import { sizeWords } from '$lib/words/dates';
@@ -40,15 +41,18 @@
 	function choose(files: FileList | null | undefined, slot: string | null = null) {
 		void addUploads({ at, title, slot }, [...(files ?? [])], papers);
 	}
-	/** Takes up files that were chosen while the scripts of the page were still on their way, as they are on a slow phone. */
-	const chosenEarly =
+	/** Takes the files that are chosen, also those that were while the scripts of the page were still on their way, as they are on a slow phone. */
+	const takesFiles =
 		(slot: string | null = null) =>
-		(input: HTMLInputElement) =>
-			untrack(() => {
+		(input: HTMLInputElement) => {
+			const take = () => {
 				if (!input.files?.length) return;
 				choose(input.files, slot);
 				input.value = '';
-			});
+			};
+			untrack(take);
+			return on(input, 'change', take);
+		};
 	function ondrop(event: DragEvent) {
 		event.preventDefault();
 		over = false;
@@ -98,11 +102,7 @@
 						class="sr"
 						accept={slot.accepts === 'pdf' ? 'application/pdf' : slot.accepts === 'picture' ? 'image/*' : undefined}
 						aria-label={say('item.slot.add', { name: slot.name })}
-						{@attach chosenEarly(slot.name)}
-						onchange={(event) => {
-							choose(event.currentTarget.files, slot.name);
-							event.currentTarget.value = '';
-						}}
+						{@attach takesFiles(slot.name)}
 					/>{filled.length > 0 ? '+' : say('item.slot.add', { name: '' }).replace(/[\s:]+$/, '')}</label
 				>
 			</li>
@@ -111,30 +111,11 @@
 {/if}
 <div class="drop scripts mt-4" class:over>
 	<label class="act {papers.length > 0 || !handsIn ? 'act-second' : ''} w-full">
-		<input
-			type="file"
-			multiple
-			class="sr"
-			{@attach chosenEarly()}
-			onchange={(event) => {
-				choose(event.currentTarget.files);
-				event.currentTarget.value = '';
-			}}
-		/>
+		<input type="file" multiple class="sr" {@attach takesFiles()} />
 		{say('item.paper.choose')}
 	</label>
 	<label class="act act-second photo mt-2 w-full">
-		<input
-			type="file"
-			accept="image/*"
-			capture="environment"
-			class="sr"
-			{@attach chosenEarly()}
-			onchange={(event) => {
-				choose(event.currentTarget.files);
-				event.currentTarget.value = '';
-			}}
-		/>
+		<input type="file" accept="image/*" capture="environment" class="sr" {@attach takesFiles()} />
 		{say('item.paper.photo')}
 	</label>
 	<p class="mt-2 text-center text-sm text-(--half)"><span class="hidden sm:inline">{say('item.paper.drop')}. </span>{say('item.paper.limits')}</p>

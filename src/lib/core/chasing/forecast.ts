@@ -83,8 +83,7 @@ export function nextChase(person: ChasedPerson, calendar: FirmCalendar, now: Iso
 	if (earliest === null) return null;
 
 	const wanted = sendingOn(earliest, calendar, now);
-	let { at, localDay } = wanted;
-	while (!mayBeRemindedOn(person, localDay)) ({ at, localDay } = sendingOn(addDays(localDay, 1), calendar, now));
+	const { at, localDay } = remindingOn(person, earliest, calendar, now);
 
 	const because = open.flatMap((item) => {
 		const step = placeSteps(item.dueOn!, item.plan, calendar).findLast((s) => s.on > item.chasedThrough && s.on <= localDay);
@@ -118,9 +117,19 @@ export function nextChase(person: ChasedPerson, calendar: FirmCalendar, now: Iso
 /** Whether a client asked for time for something that has not passed yet on a day. */
 export const isPutOff = (item: Pick<ChasedItem, 'putOffUntil'>, day: IsoDate): boolean => item.putOffUntil !== null && day < item.putOffUntil;
 
+/** What decides when one person may be reminded again. */
+export type Reminded = Pick<ChasedPerson, 'remindedOn' | 'toldOn' | 'pace'>;
+
 /** Whether a reminder may go to somebody on a day: nothing else has gone to them on it, and the pace allows it. */
-export const mayBeRemindedOn = (person: Pick<ChasedPerson, 'remindedOn' | 'toldOn' | 'pace'>, day: IsoDate): boolean =>
+const mayBeRemindedOn = (person: Reminded, day: IsoDate): boolean =>
 	(person.toldOn === null || day > person.toldOn) && paceAllows(day, person.remindedOn, person.pace);
+
+/** When a reminder that falls due on a day goes to somebody: in sending hours, on the first day on which they may be reminded. */
+export function remindingOn(person: Reminded, day: IsoDate, calendar: FirmCalendar, now: IsoInstant): { at: IsoInstant; localDay: IsoDate } {
+	let sending = sendingOn(day, calendar, now);
+	while (!mayBeRemindedOn(person, sending.localDay)) sending = sendingOn(addDays(sending.localDay, 1), calendar, now);
+	return sending;
+}
 
 /** Earliest first, those without a date last. ISO dates sort as text. */
 function compareDates(a: IsoDate | null, b: IsoDate | null): number {

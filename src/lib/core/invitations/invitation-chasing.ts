@@ -1,15 +1,6 @@
-import { mayBeRemindedOn, sendingOn } from '../chasing/forecast';
-import { withReminder, type ReminderPace } from '../chasing/pace';
-import {
-	addBusinessDays,
-	addDays,
-	openingOf,
-	compareInstants,
-	localDate,
-	type FirmCalendar,
-	type IsoDate,
-	type IsoInstant
-} from '../calendar/firm-calendar';
+import { remindingOn, type Reminded } from '../chasing/forecast';
+import { withReminder } from '../chasing/pace';
+import { addBusinessDays, openingOf, compareInstants, localDate, type FirmCalendar, type IsoDate, type IsoInstant } from '../calendar/firm-calendar';
 
 /** What every firm starts with: an invitation that was not taken up is chased so many business days after it was sent. */
 export const DEFAULT_INVITATION_STEPS: readonly number[] = [3, 7];
@@ -32,13 +23,10 @@ export function nextInvitationChase(
 }
 
 /** An invitation that waits, with what decides when its person may be reminded. */
-export interface RemindedInvitation {
+export interface RemindedInvitation extends Reminded {
 	sentAt: IsoInstant;
 	expiresAt: IsoInstant;
 	chased: number;
-	remindedOn: readonly IsoDate[];
-	toldOn: IsoDate | null;
-	pace: ReminderPace;
 }
 
 /** A reminder of an invitation, and how many business days after the sending its step lies. */
@@ -65,8 +53,7 @@ export function forecastInvitation(
 	for (;;) {
 		const next = nextInvitationChase(current, calendar, steps);
 		if (!next) return reminders;
-		let { at, localDay } = sendingOn(next.on, calendar, now);
-		while (!mayBeRemindedOn(current, localDay)) ({ at, localDay } = sendingOn(addDays(localDay, 1), calendar, now));
+		const { at, localDay } = remindingOn(current, next.on, calendar, now);
 		// an invitation that has lapsed by then is not reminded of
 		if (localDay > through || compareInstants(at, invitation.expiresAt) >= 0) return reminders;
 		reminders.push({ at, localDay, step: next.step, businessDays: steps[next.step - 1] });

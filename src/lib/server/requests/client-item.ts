@@ -245,10 +245,10 @@ export async function handInPapers(tx: Tx, actor: Actor, input: { itemId: string
 	))!;
 	if (slots.length === 0) throw new DomainError('invalid', saying('wrong.item.noFile'));
 	const missing = ITEM_SPECS.paper.parse(item.spec).slots.filter((slot) => !slots.includes(slot.name));
-	if (missing.length > 0 && !input.without)
-		throw new DomainError('invalid', saying('wrong.item.slotsOpen', { names: missing.map((slot) => slot.name).join(', ') }), {
-			without: saying('wrong.item.slotsOpen', { names: missing.map((slot) => slot.name).join(', ') })
-		});
+	if (missing.length > 0 && !input.without) {
+		const words = saying('wrong.item.slotsOpen', { names: missing.map((slot) => slot.name).join(', ') });
+		throw new DomainError('invalid', words, { without: words });
+	}
 	await moveItem(tx, actor, await loadFirm(tx), item, 'hand_in');
 }
 

@@ -425,14 +425,14 @@ const AT_ONCE = 40;
  * @returns how many requests appeared
  */
 export async function appearDue(db: Database, firmId: string, now: string): Promise<number> {
-	await db.inFirm(firmId, (tx) => resumePaused(tx, now));
-	const due = await db.inFirm(firmId, (tx) =>
-		tx.rows<{ id: string }>(
+	const due = await db.inFirm(firmId, async (tx) => {
+		await resumePaused(tx, now);
+		return tx.rows<{ id: string }>(
 			`select s.id from standing_request s join client cl on cl.id = s.client_id and cl.state = 'active'
 			where s.firm_id = $1 and s.state = 'running' and s.next_at <= $2 order by s.next_at, s.id`,
 			[firmId, now]
-		)
-	);
+		);
+	});
 	let appeared = 0;
 	for (const { id } of due) appeared += await db.inFirm(firmId, (tx) => appearOne(tx, id, now));
 	return appeared;

@@ -314,10 +314,9 @@ async function writeCountersigned(
  */
 function requireDrawable(name: string): void {
 	const missing = [...new Set([...missingGlyphs(name, 'serifItalic'), ...missingGlyphs(name, 'sans')])];
-	if (missing.length > 0)
-		throw new DomainError('invalid', saying('wrong.letter.glyphs', { characters: missing.slice(0, 8).join(' '), count: missing.length }), {
-			name: saying('wrong.letter.glyphs', { characters: missing.slice(0, 8).join(' '), count: missing.length })
-		});
+	if (missing.length === 0) return;
+	const words = saying('wrong.letter.glyphs', { characters: missing.slice(0, 8).join(' '), count: missing.length });
+	throw new DomainError('invalid', words, { name: words });
 }
 
 /**

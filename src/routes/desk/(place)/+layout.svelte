@@ -5,6 +5,7 @@
 	import { enhancedForm } from '$lib/ui/enhanced-form';
 	import FindClient from '$lib/ui/FindClient.svelte';
 	import LanternMark from '$lib/ui/LanternMark.svelte';
+	import { isTyping } from '$lib/ui/leaf-keys';
 	import SignInAgain from '$lib/ui/SignInAgain.svelte';
 	import { clearCopies } from '$lib/ui/typed-copies';
 
@@ -57,14 +58,12 @@
 	});
 
 	function onkeydown(event: KeyboardEvent) {
-		const target = event.target as HTMLElement;
 		if (event.defaultPrevented || event.altKey || event.metaKey) return;
 		if (event.ctrlKey && event.key === 'k') {
 			event.preventDefault();
 			return find.focus();
 		}
-		if (event.ctrlKey || target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName) || document.querySelector('dialog[open]'))
-			return;
+		if (isTyping(event)) return;
 		const place = places[Number(event.key) - 1];
 		if (place) return void goto(place.path);
 		if (event.key === '/') {

@@ -163,10 +163,10 @@ export const actions = {
 		doIt(event, true, (portal, itemId, form) => portal.inFirm((tx) => sayAlreadySent(tx, portal.actor, { itemId, ...reasonSchema.parse(form) }))),
 	handIn: (event) =>
 		doIt(event, true, (portal, itemId, form) => portal.inFirm((tx) => handInPapers(tx, portal.actor, { itemId, without: form.without === 'yes' }))),
-	/** The answer to one line of a question about transactions. */
-	/** What is typed of the answer to one line. */
+	/** What is typed of the answer to one line of a question about transactions. */
 	keepLine: (event) =>
 		doIt(event, false, (portal, itemId, form) => portal.inFirm((tx) => keepTypedLine(tx, portal.actor, { itemId, ...typedLineForm.parse(form) }))),
+	/** The answer to that line. */
 	line: (event) =>
 		doIt(event, false, (portal, itemId, form) => {
 			const { lineId, ...answer } = lineAnswerForm.parse(form);
