@@ -3,11 +3,13 @@ import { awake, CONTACT_PASSWORD, expect, phone, signInAtDesk, signInAtPortal, S
 
 test.use({ file: 'kept' });
 
-/** An open item of a kind, with who is asked. */
+/** An open item of a kind, with who is asked: somebody who reads English, about which nothing was written yet; the same one in every run. */
 async function openItem(product: Product, kind: string, where = 'true') {
 	const { rows } = await product.sql.query<{ id: string; email: string; client: string; spec: Record<string, unknown> }>(
 		`select i.id, c.email, i.client_id client, i.spec from item i join contact c on c.id = i.contact_id join client cl on cl.id = i.client_id and cl.state = 'active'
-		where i.kind = $1 and i.state in ('asked', 'seen', 'started') and c.password_hash is not null and ${where} order by i.id limit 1`,
+		where i.kind = $1 and i.state in ('asked', 'seen', 'started') and c.password_hash is not null and c.locale = 'en'
+			and not exists (select from item_remark k where k.item_id = i.id) and ${where}
+		order by c.email, i.position, i.id limit 1`,
 		[kind]
 	);
 	return rows[0];
