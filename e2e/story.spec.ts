@@ -196,7 +196,10 @@ test('time moves forward at the desk, and the chases that were forecast go out',
 	await page.goto('/desk/almanac');
 	const today = page.getByRole('region', { name: 'Monday 4 May' });
 	// what is new is told as that, not as a reminder
-	const reminders = today.getByRole('listitem').filter({ hasNotText: /appears by itself|new thing/ });
+	const reminders = today.getByRole('listitem').filter({ hasNotText: /appears by itself|told in the same message|new thing/ });
+	// who is reminded that morning hears of what appears in the same message, and the line says so
+	await expect(today.getByRole('listitem').filter({ hasText: 'told in the same message' }).filter({ hasText: 'Tobias Quay' })).toHaveCount(1);
+	expect(await reminders.filter({ hasText: 'Tobias Quay' }).count()).toBe(1);
 	const promised = await Promise.all((await reminders.all()).map((line) => line.locator('b').first().innerText()));
 	expect(promised.length).toBeGreaterThan(3);
 	await page.getByRole('button', { name: /Mon 4 May/ }).click();
@@ -204,8 +207,8 @@ test('time moves forward at the desk, and the chases that were forecast go out',
 	await expect(page.getByRole('dialog', { name: /Move the demo/ })).toBeHidden({ timeout: 40_000 });
 	await expect(page.getByRole('button', { name: /Mon 4 May 09:/ })).toBeVisible();
 	await page.goto('/desk/postroom?state=sent');
-	// whoever is told of something new that morning is reminded in the same message
-	const told = page.getByRole('region', { name: 'Monday 4 May' }).getByRole('link', { name: /reminder|request/ });
+	// a promised reminder goes as one, also where something new is told along with it
+	const told = page.getByRole('region', { name: 'Monday 4 May' }).getByRole('link', { name: /reminder/ });
 	for (const name of promised) await expect(told.filter({ hasText: name })).toHaveCount(1);
 	const { rows } = await product.sql.query(
 		`select count(*)::int n, count(distinct contact_id)::int people from message where kind = 'chase' and planned_at >= '2026-05-04'`

@@ -108,8 +108,8 @@ const alike = (name: string): string => name.replace(/[“"].*[”"]|\d+/g, '…
 function wordsFor({ type, max }: FieldKind): { keys: string[]; value: string } {
 	if (type === 'date') return { keys: [...'06152026'], value: '2026-06-15' };
 	if (type === 'time') return { keys: ['1', '0', '3', '0'], value: '' };
-	// how a browser lets months be typed differs with its language
-	if (type === 'datetime-local' || type === 'month') return { keys: [], value: '' };
+	// its parts differ with the language of the browser
+	if (type === 'datetime-local') return { keys: [], value: '' };
 	if (type === 'number') return { keys: ['4', '2'], value: '42' };
 	const words = (type === 'email' ? 'bad.wqn1234567@d.example' : SENTENCE).slice(0, max);
 	return { keys: [...words].map((key) => (key === ' ' ? 'Space' : key)), value: words };

@@ -1,49 +1,20 @@
 // npm run screenshots: one current picture of each main view, from the demo data, into docs/screenshots.
 // Works on a fresh copy of the demo scenario, so that the pictures do not depend on what was tried out.
-import { mkdirSync, rmSync } from 'node:fs';
+import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
-import { chromium } from '@playwright/test';
-import pg from 'pg';
-import { HOME, startDatabase } from './database.mjs';
+import { HOME } from './database.mjs';
+import { startDemoCopy } from './demo-copy.mjs';
 import { needBuild, needModules, needPackages, TEST_PACKAGES } from './setup.mjs';
-import { freePort, productEnv, runScript, startProcess, stopProcesses, untilReady } from './processes.mjs';
 
 needPackages(TEST_PACKAGES);
 needModules();
 needBuild();
-const folder = join(HOME, '.lantern/screenshots');
-rmSync(folder, { recursive: true, force: true });
-mkdirSync(folder, { recursive: true });
-const cluster = await startDatabase({ folder: join(folder, 'database'), fast: true, port: 27432 });
-cluster.ensure('lantern');
-const port = await freePort();
-const env = productEnv({
-	database: 'lantern',
-	folder,
-	port,
-	smtpPort: await freePort(),
-	bouncePort: await freePort(),
-	textPort: await freePort(),
-	ownerUrl: cluster.ownerUrl('lantern'),
-	appUrl: cluster.appUrl('lantern')
-});
-runScript('build/node/seed.js', { ...env, LOG_LEVEL: 'warn' });
-const sql = new pg.Client({ connectionString: cluster.ownerUrl('lantern') });
-await sql.connect();
-await sql.query('update demo_clock set offset_ms = $1', [Date.parse('2026-05-04T11:32:00Z') - Date.now()]);
-const children = ['mail-standin', 'text-standin', '../index', 'worker'].map((name) =>
-	startProcess(join('build/node', `${name}.js`), env, join(folder, 'log'))
-);
-await untilReady(`${env.ORIGIN}/health/ready`);
-
-const browser = await chromium.launch({
-	executablePath: '/usr/bin/chromium',
-	args: ['--no-sandbox', '--disable-gpu', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync']
-});
+const copy = await startDemoCopy('screenshots', 27432);
+const { sql, browser, origin } = copy;
 const target = join(HOME, 'docs/screenshots');
 mkdirSync(target, { recursive: true });
-const desk = await browser.newPage({ viewport: { width: 1280, height: 800 }, baseURL: env.ORIGIN });
-const phone = await browser.newPage({ viewport: { width: 390, height: 844 }, baseURL: env.ORIGIN });
+const desk = await browser.newPage({ viewport: { width: 1280, height: 800 }, baseURL: origin });
+const phone = await browser.newPage({ viewport: { width: 390, height: 844 }, baseURL: origin });
 const shoot = async (page, name, settle = 700) => {
 	await page.waitForTimeout(settle);
 	await page.screenshot({ path: join(target, `${name}.png`) });
@@ -182,7 +153,4 @@ await phone.getByRole('button', { name: 'Sign in', exact: true }).click();
 await phone.waitForURL('**/pennywhistle-row');
 await phone.goto(`/portal/pennywhistle-row/item/${lines.rows[0].id}`);
 await shoot(phone, 'portal-lines');
-await browser.close();
-await sql.end();
-await stopProcesses(children);
-cluster.stop();
+await copy.stop();

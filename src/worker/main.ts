@@ -3,11 +3,8 @@ import { hostname } from 'node:os';
 import { Logger, makeWorkerUtils, run, type Runner, type WorkerEvents } from 'graphile-worker';
 import pg from 'pg';
 import { z } from 'zod';
-import { chaseInvitations } from '$lib/server/chasing/chase-invitations';
-import { chasePeople } from '$lib/server/chasing/chase-people';
+import { doWhatIsDue } from '$lib/server/chasing/do-what-is-due';
 import { runImport } from '$lib/server/clients/import/run-import';
-import { announceRequests } from '$lib/server/schedules/announce-requests';
-import { appearDue } from '$lib/server/schedules/standing-requests';
 import { forgetRemovedDrafts } from '$lib/server/requests/drafts';
 import { sendDraftsOfRun } from '$lib/server/requests/ask-many';
 import { removeExpiredSecrets } from '$lib/server/requests/secrets';
@@ -111,15 +108,13 @@ async function main(): Promise<void> {
 		if (!moving?.moving)
 			for (const { id } of await house.db.ask<{ id: string }>('select id from all_firms() as t(id)')) {
 				const now = house.clock.now();
-				const appeared = await appearDue(house.db, id, now);
-				if (appeared > 0) log.info({ appeared }, 'standing requests appeared');
 				await house.db.inFirm(id, async (tx) => {
 					await removeExpiredSecrets(tx, now);
 					await forgetRemovedDrafts(tx, now);
 				});
-				const planned =
-					(await announceRequests(house.db, id, now)) + (await chasePeople(house.db, id, now)) + (await chaseInvitations(house.db, id, now));
-				if (planned > 0) log.info({ planned }, 'chases planned');
+				const { appeared, planned } = await doWhatIsDue(house.db, id, now);
+				if (appeared > 0) log.info({ appeared }, 'standing requests appeared');
+				if (planned > 0) log.info({ planned }, 'messages planned');
 			}
 		await house.db.ask('insert into worker_beat (worker, at) values ($1, clock_timestamp()) on conflict (worker) do update set at = excluded.at', [
 			name

@@ -1,8 +1,5 @@
 import { openingsBetween } from '$lib/core/calendar/firm-calendar';
-import { chaseInvitations } from '$lib/server/chasing/chase-invitations';
-import { chasePeople } from '$lib/server/chasing/chase-people';
-import { announceRequests } from '$lib/server/schedules/announce-requests';
-import { appearDue } from '$lib/server/schedules/standing-requests';
+import { doWhatIsDue } from '$lib/server/chasing/do-what-is-due';
 import { loadFirm } from '$lib/server/firms/firm';
 import type { House } from '$lib/server/house';
 import { sendMessage } from '$lib/server/messages/send-message';
@@ -35,10 +32,7 @@ export async function moveDemoClock(house: House, place: SendingPlace, to: strin
 		await house.db.ask('update demo_clock set offset_ms = $1 where offset_ms < $1', [offset]);
 		await house.refreshClock();
 		for (const firmId of firms) {
-			await appearDue(house.db, firmId, house.clock.now());
-			await announceRequests(house.db, firmId, house.clock.now());
-			await chasePeople(house.db, firmId, house.clock.now());
-			await chaseInvitations(house.db, firmId, house.clock.now());
+			await doWhatIsDue(house.db, firmId, house.clock.now());
 			await sendPlanned(house, place, firmId);
 		}
 	}

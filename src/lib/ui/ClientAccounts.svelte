@@ -17,8 +17,8 @@
 			problem = p.message;
 			fields = p.fields;
 		},
+		close: () => (open = null),
 		onSuccess: () => {
-			open = null;
 			problem = '';
 			fields = {};
 		}

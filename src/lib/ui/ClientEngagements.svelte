@@ -16,7 +16,7 @@
 	const handling = {
 		onPending: (p: boolean) => (pending = p),
 		onProblem: (p: { message: string }) => (problem = p.message),
-		onSuccess: () => close()
+		close
 	};
 	function close() {
 		open = null;

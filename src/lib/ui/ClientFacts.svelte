@@ -33,9 +33,7 @@
 		{@attach enhancedForm({
 			onPending: (p) => (pending = p),
 			onProblem: (p) => (problem = p.message),
-			onSuccess: () => {
-				open = null;
-			}
+			close: () => (open = null)
 		})}
 	>
 		{#if problem}<p class="notice-wrong w-full" role="alert">{problem}</p>{/if}

@@ -82,6 +82,7 @@
 							canvas.width = viewport.width;
 							canvas.height = viewport.height;
 							await page.render({ canvas, viewport }).promise;
+							canvas.dataset.drawn = 'yes';
 						} catch {
 							// another file is shown by now, or this page is damaged: it stays empty, the others are there
 						}

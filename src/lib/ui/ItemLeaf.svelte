@@ -72,10 +72,12 @@
 			problem = p.message;
 			fields = p.fields;
 		},
-		onSuccess: async () => {
-			problem = '';
+		close: () => {
 			open = null;
 			signing = false;
+		},
+		onSuccess: async () => {
+			problem = '';
 			await next?.();
 		}
 	};

@@ -8,6 +8,8 @@ export interface FormHandling {
 	/** called with what was wrong; what was typed stays in the form */
 	onProblem?: (problem: FormProblem) => void;
 	onSuccess?: (data: Record<string, unknown> | undefined) => void | Promise<void>;
+	/** puts away what the form stood in, once it is sent; left out if it is gone by then, for somebody may have opened something else meanwhile */
+	close?: () => void;
 	onPending?: (pending: boolean) => void;
 }
 
@@ -52,6 +54,7 @@ export function enhancedForm(handling: FormHandling = {}): Attachment<HTMLFormEl
 					if (result.type === 'failure') await problem((result.data as { problem: FormProblem }).problem);
 					else if (result.type === 'success') {
 						sent();
+						if (form.isConnected) handling.close?.();
 						if (handling.onSuccess) await handling.onSuccess(result.data as Record<string, unknown> | undefined);
 						await invalidateAll();
 					} else if (result.type === 'redirect') {

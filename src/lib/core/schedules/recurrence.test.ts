@@ -17,6 +17,7 @@ const schedule = (rule: string, more: Partial<Schedule> = {}): Schedule => ({
 	rule,
 	startsOn: '2026-01-01',
 	endsOn: null,
+	times: null,
 	at: '09:00',
 	roll: 'none',
 	period: { kind: 'month', shift: -1 },
@@ -182,6 +183,16 @@ describe('what never comes', () => {
 		expect(() => requireOccurrence(schedule('FREQ=DAILY', { endsOn: '2025-12-31' }), halifax)).toThrow(/end before it starts/);
 		expect(() => requireOccurrence(schedule('FREQ=MONTHLY;BYMONTHDAY=20', { endsOn: '2026-01-19' }), halifax)).toThrow(/never appear/);
 		expect(() => requireOccurrence(schedule('FREQ=MONTHLY;BYMONTHDAY=20', { endsOn: '2026-01-20' }), halifax)).not.toThrow();
+	});
+	test('so many times count from the first day of the rule, those left out too, whichever end comes first', () => {
+		const s = schedule('FREQ=MONTHLY;BYMONTHDAY=31', { times: 3, skipped: ['2026-03-31'] });
+		// the months without a 31st are none of them
+		expect(occurrences(s, '2026-01-01', 9, halifax).map((o) => o.ruleDay)).toEqual(['2026-01-31', '2026-03-31', '2026-05-31']);
+		expect(occurrences(s, '2026-04-01', 9, halifax).map((o) => o.ruleDay)).toEqual(['2026-05-31']);
+		expect(nextOccurrence(s, '2026-01-31', halifax)?.ruleDay).toBe('2026-05-31');
+		expect(nextOccurrence(s, '2026-05-31', halifax)).toBeNull();
+		expect(days({ ...s, skipped: [], endsOn: '2026-04-30' }, 9)).toEqual(['2026-01-31', '2026-03-31']);
+		expect(days(schedule('FREQ=WEEKLY;BYDAY=SU', { startsOn: '2026-09-20', times: 2 }), 9, auckland)).toEqual(['2026-09-20', '2026-09-27']);
 	});
 	test('a rule of every day for ever is asked for a few at a time', () => {
 		expect(days(schedule('FREQ=DAILY', { startsOn: '1990-01-01' }), 2)).toEqual(['1990-01-01', '1990-01-02']);

@@ -117,6 +117,8 @@ export interface Schedule {
 	startsOn: IsoDate;
 	/** the last day on which it may appear, or null */
 	endsOn: IsoDate | null;
+	/** after how many days of the rule it ends, those that are left out counted too (COUNT of RFC 5545), or null */
+	times: number | null;
 	/** local time of day at which it appears, HH:MM */
 	at: string;
 	/** onto which business day the day of the rule is rolled */
@@ -150,11 +152,12 @@ const SEARCH_YEARS = 9;
 const STEPS_MAX = 11_000;
 
 /** Days of the rule from one day on, in order, at most so many. */
-function* ruleDays(schedule: Pick<Schedule, 'rule' | 'startsOn' | 'endsOn'>, from: IsoDate): Generator<IsoDate> {
+function* ruleDays(schedule: Pick<Schedule, 'rule' | 'startsOn' | 'endsOn' | 'times'>, from: IsoDate): Generator<IsoDate> {
 	const rule = new RRule({
 		...RRule.parseString(schedule.rule),
 		dtstart: utc(schedule.startsOn),
-		until: utc(schedule.endsOn ?? addDays(from, SEARCH_YEARS * 366))
+		until: utc(schedule.endsOn ?? addDays(from, SEARCH_YEARS * 366)),
+		count: schedule.times
 	});
 	let after = from > schedule.startsOn ? from : schedule.startsOn;
 	for (let i = 0; i < STEPS_MAX; i++) {
@@ -271,6 +274,11 @@ export function ruleInWords(rule: string, businessDays: readonly number[]): stri
 	const on = FREQ === 'MONTHLY' ? monthlyWords(names, by, businessDays) : null;
 	if (!on) return asWritten;
 	return `${n === 1 ? 'every month' : n === 3 ? 'every quarter' : n === 12 ? 'every year' : `every ${n} months`}, ${on}`;
+}
+
+/** When a schedule appears, in words, with how often if that is said: "every month, on the 5th, 6 times". */
+export function scheduleInWords({ rule, times }: Pick<Schedule, 'rule' | 'times'>, businessDays: readonly number[]): string {
+	return `${ruleInWords(rule, businessDays)}${times === null ? '' : times === 1 ? ', once' : `, ${times} times`}`;
 }
 
 function monthlyWords(names: string, by: Record<string, string | undefined>, businessDays: readonly number[]): string | null {

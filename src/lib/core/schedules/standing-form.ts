@@ -8,6 +8,9 @@ import { patternSchema, patternToRule, ruleSchema, type Schedule } from './recur
 export const CATCH_UP = ['all', 'last', 'none'] as const;
 export type CatchUp = (typeof CATCH_UP)[number];
 
+/** How often a standing request comes at most, if that is said. */
+const TIMES_MAX = 999;
+
 /** A standing request as it is written. */
 export const standingSchema = z
 	.object({
@@ -32,6 +35,10 @@ export const standingSchema = z
 			.union([z.literal('').transform(() => null), z.iso.date('Choose a day, or leave it empty.')])
 			.nullable()
 			.default(null),
+		times: z
+			.union([z.literal('').transform(() => null), z.coerce.number().int().min(1, 'At least once.').max(TIMES_MAX, `At most ${TIMES_MAX} times.`)])
+			.nullable()
+			.default(null),
 		at: z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'Write the time as HH:MM.'),
 		roll: z.enum(['none', 'following', 'preceding', 'modified']),
 		period: z.object({ kind: z.enum(PERIOD_KINDS), shift: z.coerce.number().int().min(-2).max(2) }),
@@ -40,8 +47,16 @@ export const standingSchema = z
 	})
 	.transform((form, context) => {
 		if (form.pattern) return form;
-		const rule = ruleSchema.safeParse(form.rule);
-		if (rule.success) return { ...form, rule: rule.data };
+		// how often is kept apart from the rule, and may be written in it
+		const parts = form.rule.trim().split(';');
+		const counts = parts.filter((part) => /^COUNT=/i.test(part));
+		const rule = ruleSchema.safeParse(parts.filter((part) => !counts.includes(part)).join(';'));
+		const count = Number(counts[0]?.slice('COUNT='.length) ?? form.times ?? 1);
+		if (counts.length > 1 || !(Number.isInteger(count) && count >= 1 && count <= TIMES_MAX)) {
+			context.addIssue({ code: 'custom', path: ['rule'], message: `COUNT is written once, from 1 to ${TIMES_MAX}.` });
+			return z.NEVER;
+		}
+		if (rule.success) return { ...form, rule: rule.data, times: counts.length > 0 ? count : form.times };
 		context.addIssue({ code: 'custom', path: ['rule'], message: rule.error.issues[0].message });
 		return z.NEVER;
 	});
@@ -53,6 +68,7 @@ export function scheduleOf(form: StandingForm, businessDays: readonly number[]):
 		rule: form.pattern ? patternToRule(form.pattern, businessDays) : form.rule,
 		startsOn: form.startsOn,
 		endsOn: form.endsOn,
+		times: form.times,
 		at: form.at,
 		roll: form.roll,
 		period: form.period,

@@ -17,6 +17,8 @@ import {
 	type TestFirm,
 	type TestHouse
 } from '../testing/test-firm';
+import { doWhatIsDue } from '../chasing/do-what-is-due';
+import { readForecast } from '../chasing/read-forecast';
 import { announceRequests, readAnnouncements } from './announce-requests';
 
 let house: TestHouse;
@@ -74,6 +76,22 @@ describe('whatever is announced to a person on one day is one message', () => {
 		expect(mail.subject).toBe('Papers of Gull & String Kites');
 		expect(mail.text).toMatch(/^Dear Mara,\s+for Gull & String Kites, please, as of .*5 May 2026.*\.\s+Odalys Fenwick/s);
 		expect(mail.text + mail.html).not.toMatch(/\{[a-z_]+\}/);
+	});
+	test('a reminder due on that day goes as one and tells it along, whatever the worker does first', async () => {
+		await send('Lease');
+		const [{ at }] = await firm.run(async (tx) => readForecast(tx, firm.odalys(), await loadFirm(tx), [client.contactId], 28));
+		house.clock.set(new Date(Date.parse(at) - 20 * 3_600_000).toISOString());
+		// the first of them is told at once, the second with the next message
+		await send('Statement');
+		await send('Receipts');
+		house.clock.set(at);
+		await Promise.all([1, 2].map(() => doWhatIsDue(house.db, firm.id, house.clock.now())));
+		const { rows } = await house.owner.query(`select kind, content ->> 'news' news from message where firm_id = $1 and planned_at = $2`, [
+			firm.id,
+			house.clock.now()
+		]);
+		expect(rows).toEqual([{ kind: 'chase', news: '1' }]);
+		expect(await coming()).toEqual([]);
 	});
 	test('unless it is to be told today all the same', async () => {
 		await send('Lease');

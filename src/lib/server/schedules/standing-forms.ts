@@ -2,7 +2,7 @@ import { localDate } from '$lib/core/calendar/firm-calendar';
 import { placeSteps } from '$lib/core/chasing/chase-plan';
 import { currencyOf } from '$lib/core/firms/currency';
 import { READY_MADE_LETTER } from '$lib/core/letters/ready-made-letter';
-import { ruleInWords } from '$lib/core/schedules/recurrence';
+import { scheduleInWords } from '$lib/core/schedules/recurrence';
 import { scheduleOf, standingSchema } from '$lib/core/schedules/standing-form';
 import { dateWords } from '$lib/words/dates';
 import type { Actor } from '../actor';
@@ -68,7 +68,7 @@ export async function previewStanding(event: Parameters<typeof deskRequest>[0] &
 			const today = localDate(desk.actor.now, firm.calendar);
 			const from = typed.startsOn > today ? typed.startsOn : today;
 			return {
-				rule: ruleInWords(schedule.rule, firm.calendar.businessDays),
+				rule: scheduleInWords(schedule, firm.calendar.businessDays),
 				occurrences: describeOccurrences(schedule, typed, from, firm, SHOWN_AHEAD).map((occurrence) => occurrenceInWords(occurrence, firm))
 			};
 		});

@@ -63,6 +63,7 @@ interface StandingRow extends Omit<StandingRequest, 'schedule' | 'lines'> {
 	rule: string;
 	startsOn: string;
 	endsOn: string | null;
+	times: number | null;
 	appearsAt: string;
 	roll: Schedule['roll'];
 	periodKind: Schedule['period']['kind'];
@@ -72,16 +73,17 @@ interface StandingRow extends Omit<StandingRequest, 'schedule' | 'lines'> {
 }
 
 const COLUMNS = `s.id, s.client_id as "clientId", cl.name as "clientName", cl.state = 'active' as "clientIsActive", s.contact_id as "contactId", c.name as "contactName", s.others,
-	s.list_id as "listId", s.title, s.message, s.lines, s.pattern, s.rule, s.starts_on as "startsOn", s.ends_on as "endsOn", s.appears_at as "appearsAt", s.roll, s.period_kind as "periodKind",
+	s.list_id as "listId", s.title, s.message, s.lines, s.pattern, s.rule, s.starts_on as "startsOn", s.ends_on as "endsOn", s.times, s.appears_at as "appearsAt", s.roll, s.period_kind as "periodKind",
 	s.period_shift as "periodShift", s.skipped, s.moved, s.quiet, s.catch_up as "catchUp", s.state, s.state_reason as "stateReason", s.resumed_at as "resumedAt", s.done_through as "doneThrough",
 	s.next_at as "nextAt", s.resumes_on as "resumesOn", s.problem, st.name as "changedBy", s.version`;
 const SOURCE = `from standing_request s join client cl on cl.id = s.client_id join contact c on c.id = s.contact_id join staff st on st.id = s.changed_by`;
 
-type Placed = 'rule' | 'startsOn' | 'endsOn' | 'appearsAt' | 'roll' | 'periodKind' | 'periodShift' | 'skipped' | 'moved';
+type Placed = 'rule' | 'startsOn' | 'endsOn' | 'times' | 'appearsAt' | 'roll' | 'periodKind' | 'periodShift' | 'skipped' | 'moved';
 const scheduleOfRow = (row: Pick<StandingRow, Placed>): Schedule => ({
 	rule: row.rule,
 	startsOn: row.startsOn,
 	endsOn: row.endsOn,
+	times: row.times,
 	at: row.appearsAt,
 	roll: row.roll,
 	period: { kind: row.periodKind, shift: row.periodShift },
@@ -94,6 +96,7 @@ function asStanding(row: StandingRow): StandingRequest {
 		rule: _r,
 		startsOn: _s,
 		endsOn: _e,
+		times: _t,
 		appearsAt: _a,
 		roll: _o,
 		periodKind: _k,
@@ -209,12 +212,12 @@ export async function writeStanding(
 	const id = before?.id ?? randomUUID();
 	await tx.rows(
 		`insert into standing_request (id, firm_id, client_id, contact_id, others, list_id, title, message, lines, rule, pattern, starts_on, ends_on, appears_at, roll, period_kind, period_shift,
-			skipped, moved, quiet, catch_up, made_by, made_at, changed_by, changed_at)
-		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20, $21, $22, $23, $22, $23)
+			skipped, moved, quiet, catch_up, made_by, made_at, changed_by, changed_at, times)
+		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20, $21, $22, $23, $22, $23, $24)
 		on conflict (id) do update set contact_id = excluded.contact_id, others = excluded.others, list_id = excluded.list_id, title = excluded.title, message = excluded.message,
 			lines = excluded.lines, rule = excluded.rule, pattern = excluded.pattern, starts_on = excluded.starts_on, ends_on = excluded.ends_on, appears_at = excluded.appears_at,
 			roll = excluded.roll, period_kind = excluded.period_kind, period_shift = excluded.period_shift, skipped = excluded.skipped, moved = excluded.moved, quiet = excluded.quiet,
-			catch_up = excluded.catch_up, changed_by = excluded.changed_by, changed_at = excluded.changed_at, version = standing_request.version + 1, problem = null`,
+			catch_up = excluded.catch_up, times = excluded.times, changed_by = excluded.changed_by, changed_at = excluded.changed_at, version = standing_request.version + 1, problem = null`,
 		[
 			id,
 			tx.firmId,
@@ -238,7 +241,8 @@ export async function writeStanding(
 			input.quiet,
 			input.catchUp,
 			actor.id,
-			actor.now
+			actor.now,
+			schedule.times
 		]
 	);
 	await placeNext(tx, { id, schedule, state: before?.state ?? 'running' }, behind(schedule, before?.doneThrough ?? null, actor.now, firm), firm);
@@ -320,8 +324,13 @@ export async function changeOccurrence(
 	});
 }
 
-/** Makes the next occurrence at once, whatever day it is for. @returns the request's id */
-export async function startNow(tx: Tx, actor: Actor, id: string): Promise<string> {
+/**
+ * Makes the next occurrence at once, whatever day it is for.
+ * @param ruleDay the day of the occurrence whoever asks was shown: pressed twice, or after a colleague, the one behind it is not asked for as well
+ * @returns the request's id
+ * @throws DomainError changed_meanwhile if another one is next by now
+ */
+export async function startNow(tx: Tx, actor: Actor, id: string, ruleDay: string): Promise<string> {
 	requireStaff(actor, 'send_request');
 	const standing = await lockStanding(tx, id);
 	if (standing.state === 'ended') throw new DomainError('changed_meanwhile', 'This has ended. Set up a new one.');
@@ -329,6 +338,7 @@ export async function startNow(tx: Tx, actor: Actor, id: string): Promise<string
 	const firm = await loadFirm(tx);
 	const next = nextOccurrence(standing.schedule, standing.doneThrough, firm.calendar);
 	if (!next) throw new DomainError('invalid', 'Nothing comes any more by this rule.');
+	if (next.ruleDay !== ruleDay) throw new DomainError('changed_meanwhile', 'Another one is next by now: it stands below. Nothing was asked.');
 	const requestId = await appear(tx, actor, firm, standing, { ...next, askedOn: localDate(actor.now, firm.calendar) });
 	await placeNext(tx, standing, next.ruleDay, firm);
 	return requestId;
@@ -578,7 +588,10 @@ export interface Appearing {
 	time: string;
 	clientId: string;
 	clientName: string;
+	contactId: string;
 	contactName: string;
+	/** nobody is told of it */
+	quiet: boolean;
 	standingId: string;
 	title: string;
 	lines: number;
@@ -592,7 +605,10 @@ export async function readAppearing(tx: Tx, actor: Actor, firm: Firm, days: numb
 	const through = addDays(localDate(actor.now, firm.calendar), days);
 	// the lines themselves are large, and nobody reads them here
 	const rows = await tx.rows<
-		Pick<StandingRow, Placed | 'id' | 'clientId' | 'clientName' | 'clientIsActive' | 'contactName' | 'title' | 'state' | 'doneThrough'> & {
+		Pick<
+			StandingRow,
+			Placed | 'id' | 'clientId' | 'clientName' | 'clientIsActive' | 'contactId' | 'contactName' | 'title' | 'state' | 'doneThrough' | 'quiet'
+		> & {
 			lines: number;
 		}
 	>(
@@ -619,7 +635,9 @@ export async function readAppearing(tx: Tx, actor: Actor, firm: Firm, days: numb
 					time: schedule.at,
 					clientId: row.clientId,
 					clientName: row.clientName,
+					contactId: row.contactId,
 					contactName: row.contactName,
+					quiet: row.quiet,
 					standingId: row.id,
 					title: titleOf(row.title, occurrence, firm.clientLanguage),
 					lines: row.lines,

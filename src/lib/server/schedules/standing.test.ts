@@ -165,7 +165,9 @@ describe('one occurrence', () => {
 		expect((await read(id)).nextAt).toBe('2026-06-10T12:00:00.000Z');
 		await expect(change('2026-06-02', { skip: true })).rejects.toMatchObject({ code: 'invalid' });
 		await expect(change('2026-06-01', { moveTo: '2026-05-01' })).rejects.toMatchObject({ code: 'invalid' });
-		await firm.run((tx) => startNow(tx, firm.odalys(), id));
+		await firm.run((tx) => startNow(tx, firm.odalys(), id, '2026-06-01'));
+		// pressed twice: the month behind it is not asked for as well
+		await expect(firm.run((tx) => startNow(tx, firm.odalys(), id, '2026-06-01'))).rejects.toMatchObject({ code: 'changed_meanwhile' });
 		expect(await requests()).toEqual([{ title: 'Papers for May 2026', from: '2026-05-01', to: '2026-05-31', due: '2026-06-15' }]);
 		await expect(change('2026-06-01', { skip: true })).rejects.toMatchObject({ code: 'changed_meanwhile' });
 		expect(await appearAt('2026-06-10T12:00:00Z')).toBe(0);
@@ -195,6 +197,28 @@ describe('one occurrence', () => {
 	});
 });
 
+describe('so many times', () => {
+	test('COUNT of a rule is kept apart from it, counts what is left out too, and nothing appears after the last one', async () => {
+		const id = await setUp({ pattern: null, rule: 'RRULE:FREQ=MONTHLY;count=3;BYMONTHDAY=1' });
+		expect((await read(id)).schedule).toMatchObject({ rule: 'FREQ=MONTHLY;BYMONTHDAY=1', times: 3 });
+		await firm.run((tx) => changeOccurrence(tx, firm.odalys(), { id, ruleDay: '2026-06-01', skip: true }));
+		expect((await coming(id)).map(([title]) => title)).toEqual(['Papers for May 2026', 'Papers for June 2026']);
+		await appearAt('2026-07-01T12:00:00Z');
+		expect((await read(id)).nextAt).toBeNull();
+		expect(await appearAt('2026-08-03T12:00:00Z')).toBe(0);
+		expect((await requests()).map((r) => r.title)).toEqual(['Papers for June 2026']);
+		// a month more is one more
+		await firm.run((tx) => writeStanding(tx, firm.odalys(), client.id, form({ times: '5' }), { id, version: 2 }));
+		expect((await read(id)).schedule.times).toBe(5);
+		expect(await appearAt('2026-09-01T12:00:00Z')).toBe(1);
+		expect(await appearAt('2026-10-01T12:00:00Z')).toBe(0);
+	});
+	test.each(['FREQ=DAILY;COUNT=0', 'FREQ=DAILY;COUNT=1000', 'FREQ=DAILY;COUNT=', 'FREQ=DAILY;COUNT=2;COUNT=3', 'FREQ=DAILY;COUNT=1.5'])(
+		'refuses %j',
+		(rule) => expect(() => form({ pattern: null, rule })).toThrow('COUNT is written once')
+	);
+});
+
 describe('a pause', () => {
 	test.each([
 		['last', ['Papers for July 2026', 'Papers for August 2026']],
@@ -219,7 +243,7 @@ describe('a pause', () => {
 		expect(await appearing()).toEqual([['Papers for May 2026', 'paused']]);
 		expect(await appearAt('2026-06-01T12:00:00Z')).toBe(0);
 		await firm.run((tx) => moveStanding(tx, firm.odalys(), { id, to: 'ended', reason: '' }));
-		await expect(firm.run((tx) => startNow(tx, firm.odalys(), id))).rejects.toMatchObject({ code: 'changed_meanwhile' });
+		await expect(firm.run((tx) => startNow(tx, firm.odalys(), id, '2026-06-01'))).rejects.toMatchObject({ code: 'changed_meanwhile' });
 		await expect(firm.run((tx) => moveStanding(tx, firm.odalys(), { id, to: 'running', reason: '' }))).rejects.toMatchObject({
 			code: 'changed_meanwhile'
 		});
@@ -253,7 +277,7 @@ describe('being told', () => {
 		expect(house.mailer.sent[0].text).toContain('Ferry Café');
 		// what appears later that day waits for the next one
 		const late = await setUp({ title: 'Late {period}' });
-		await firm.run((tx) => startNow(tx, firm.odalys(), late));
+		await firm.run((tx) => startNow(tx, firm.odalys(), late, '2026-06-01'));
 		expect(await announceRequests(house.db, firm.id, house.clock.now())).toBe(0);
 		house.clock.set('2026-06-02T12:00:00Z');
 		expect(await announceRequests(house.db, firm.id, house.clock.now())).toBe(1);
@@ -275,7 +299,7 @@ test('another firm’s standing requests do not exist; filing may look and chang
 	const other = await makeFirm(house);
 	await expect(other.run((tx) => readStanding(tx, other.odalys(), id))).rejects.toMatchObject({ code: 'not_found' });
 	const filing = { ...firm.odalys(), role: 'filing' as const };
-	await expect(firm.run((tx) => startNow(tx, filing, id))).rejects.toMatchObject({ code: 'not_allowed' });
+	await expect(firm.run((tx) => startNow(tx, filing, id, '2026-06-01'))).rejects.toMatchObject({ code: 'not_allowed' });
 	await expect(firm.run((tx) => moveStanding(tx, filing, { id, to: 'ended', reason: '' }))).rejects.toMatchObject({ code: 'not_allowed' });
 	expect((await firm.run((tx) => readStanding(tx, filing, id))).title).toBe('Papers for {period}');
 });
@@ -311,7 +335,7 @@ describe('statements', () => {
 		]);
 		await note({ closedOn: '2026-06-10' }, first);
 		const again = await setUp({ ...statements, title: 'Once more {period}', startsOn: '2026-06-20' });
-		await firm.run((tx) => startNow(tx, firm.odalys(), again));
+		await firm.run((tx) => startNow(tx, firm.odalys(), again, '2026-07-01'));
 		await appearAt('2026-07-01T12:00:00Z');
 		await appearAt('2026-08-01T12:00:00Z');
 		expect((await titles()).slice(2)).toEqual([

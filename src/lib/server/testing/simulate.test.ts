@@ -1,14 +1,12 @@
-import { afterAll, beforeAll, expect, test } from 'vitest';
-import { simulate } from './simulate';
-import { openTestHouse, type TestHouse } from './test-firm';
+import { expect, test } from 'vitest';
+import { startKilledWorkers } from './killed-workers';
+import { dice, simulate } from './simulate';
+import { openTestHouse } from './test-firm';
 
-/** More of them, and longer, with `npm run simulate -- SEEDS DAYS`. */
+/** More of them, longer, and with real workers that are killed, with `npm run simulate -- SEEDS DAYS`. */
 const SEEDS = Number(process.env.SIMULATE_SEEDS ?? 1);
 const DAYS = Number(process.env.SIMULATE_DAYS ?? 60);
-
-let house: TestHouse;
-beforeAll(async () => (house = await openTestHouse()));
-afterAll(() => house.close());
+const KILLS = process.env.SIMULATE_KILLS === '1';
 
 // each with its change of the clocks within the time that is played
 test.each([
@@ -19,11 +17,18 @@ test.each([
 	'a firm in %s: what the Almanac shows is what goes, one message a day, at the firm’s pace, and nobody drops out of sight',
 	async (timeZone, start) => {
 		for (let seed = 1; seed <= SEEDS; seed++) {
-			const { faults, ...figures } = await simulate(house, seed, DAYS, timeZone, start);
-			console.log(`${timeZone}, seed ${seed}:`, JSON.stringify(figures));
-			expect(faults.slice(0, 12)).toEqual([]);
-			expect(figures.messages).toBeGreaterThan(DAYS / 3);
+			const house = await openTestHouse();
+			const workers = KILLS ? await startKilledWorkers(house, dice(seed)) : null;
+			try {
+				const { faults, ...figures } = await simulate(house, seed, DAYS, timeZone, start, workers);
+				console.log(`${timeZone}, seed ${seed}:`, JSON.stringify(figures));
+				expect(faults.slice(0, 12)).toEqual([]);
+				expect(figures.messages).toBeGreaterThan(DAYS / 3);
+			} finally {
+				await workers?.close();
+				await house.close();
+			}
 		}
 	},
-	600_000
+	KILLS ? 3_600_000 : 600_000
 );

@@ -1,8 +1,8 @@
 import { randomUUID } from 'node:crypto';
 import { Temporal } from 'temporal-polyfill';
 import { invitationDraft } from '../rounds/read-leaf';
-import { chaseInvitations, forecastInvitationChases } from '../chasing/chase-invitations';
-import { chasePeople } from '../chasing/chase-people';
+import { forecastInvitationChases } from '../chasing/chase-invitations';
+import { doWhatIsDue } from '../chasing/do-what-is-due';
 import { readForecast } from '../chasing/read-forecast';
 import { changeChasePlans } from '../firms/change-firm';
 import { loadFirm } from '../firms/firm';
@@ -14,7 +14,8 @@ import { acceptItem, moveDueDate, sendItemBack, waiveItem } from '../requests/ju
 import { writeRemark } from '../requests/remarks';
 import { sendRequest } from '../requests/send-request';
 import { readRounds } from '../rounds/read-rounds';
-import { announceRequests, readAnnouncements } from '../schedules/announce-requests';
+import { readAnnouncements } from '../schedules/announce-requests';
+import type { KilledWorkers } from './killed-workers';
 import { makeClient, makeFirm, questionLine, requestTo, sendPlanned, type TestClient, type TestHouse } from './test-firm';
 
 /** What a simulated time came to. */
@@ -24,12 +25,14 @@ export interface Simulated {
 	messages: number;
 	/** mornings on which the forecast was held against what was planned */
 	compared: number;
+	/** worker processes that were killed */
+	killed: number;
 	/** whatever broke a rule, each with its day */
 	faults: string[];
 }
 
 /** Numbers that look random and are the same for the same seed (mulberry32). */
-function dice(seed: number): () => number {
+export function dice(seed: number): () => number {
 	let state = seed >>> 0;
 	return () => {
 		state = (state + 0x6d2b79f5) >>> 0;
@@ -46,13 +49,21 @@ const BY_ITSELF = `(m.kind in ('chase', 'invitation_chase') or m.unique_key like
  * Lets a firm, its clients, a worker and a mail server live for some time, by the real use cases against a real database: staff ask, judge
  * and write, clients answer, ask for time, come in or stop reminders, the worker is late or away for a day, the server refuses, is
  * away or breaks off. Every day is then read from the tables and held against the rules, which are written down here a second time.
- * @param seed the same seed is the same life
+ * @param seed the same seed is the same life, as long as no workers are killed
+ * @param workers real processes that do the work of some mornings and evenings, and are killed over it
  */
-export async function simulate(house: TestHouse, seed: number, days: number, timeZone: string, start = '2026-02-23'): Promise<Simulated> {
+export async function simulate(
+	house: TestHouse,
+	seed: number,
+	days: number,
+	timeZone: string,
+	start = '2026-02-23',
+	workers: KilledWorkers | null = null
+): Promise<Simulated> {
 	const roll = dice(seed * 1009 + timeZone.length);
 	const chance = (share: number) => roll() < share;
 	const pick = <One>(of: readonly One[]): One => of[Math.floor(roll() * of.length)];
-	const result: Simulated = { days, acts: 0, messages: 0, compared: 0, faults: [] };
+	const result: Simulated = { days, acts: 0, messages: 0, compared: 0, killed: 0, faults: [] };
 	const at = (day: Temporal.PlainDate, time: string) => day.toZonedDateTime({ timeZone, plainTime: time }).toInstant().toString();
 	let today = Temporal.PlainDate.from(start);
 	const holidays = [today.add({ days: 9 }), today.add({ days: 25 })].map(String);
@@ -164,9 +175,7 @@ export async function simulate(house: TestHouse, seed: number, days: number, tim
 	async function beat(): Promise<void> {
 		const now = house.clock.now();
 		await requeueLostMessages(house.place);
-		await chasePeople(house.db, firm.id, now);
-		await announceRequests(house.db, firm.id, now);
-		await chaseInvitations(house.db, firm.id, now);
+		await doWhatIsDue(house.db, firm.id, now);
 		for (let n = 0; n < 3; n++)
 			if (chance(0.08))
 				house.mailer.answers.push(
@@ -179,6 +188,30 @@ export async function simulate(house: TestHouse, seed: number, days: number, tim
 				);
 		await sendPlanned(house, firm);
 		house.mailer.answers.length = 0;
+	}
+
+	/** What went by itself today so far, in the words of `promised`. */
+	const gone = async () =>
+		(
+			await rows<{ what: string }>(
+				`select m.kind || ' ' || m.contact_id || case m.kind when 'chase' then ' ' || (select string_agg(item_id::text, ',' order by item_id::text) from message_item where message_id = m.id)
+					when 'invitation_chase' then ' ' else '' end what
+				from message m where m.firm_id = $1 and ${BY_ITSELF} and m.planned_at >= $2`,
+				[firm.id, at(today, '00:00')]
+			)
+		)
+			.map((row) => row.what)
+			.toSorted();
+
+	/** Lets real workers do what is due, and be killed over it, until what was promised has gone. */
+	async function workAndBeKilled(killed: KilledWorkers, from: string, forecast: string[] | null): Promise<void> {
+		const stopped = await killed.run(from, 3, async () => {
+			const [{ n }] = await rows<{ n: number }>(`select count(*)::int n from message where firm_id = $1 and state = 'planned' and tries = 0`, [
+				firm.id
+			]);
+			return n === 0 && (forecast === null || JSON.stringify(await gone()) === JSON.stringify(forecast));
+		});
+		house.clock.set(stopped);
 	}
 
 	/** What is reminded of has to be open, and not put off; read while it is still as it was. */
@@ -201,16 +234,14 @@ export async function simulate(house: TestHouse, seed: number, days: number, tim
 		const away = chance(0.06);
 		const opening = at(today, '09:00');
 		if (!away) {
-			house.clock.set(at(today, chance(0.8) ? '09:00' : '10:37'));
-			await beat();
+			const beginning = at(today, chance(0.8) ? '09:00' : '10:37');
+			if (workers && n % 4 === 1) await workAndBeKilled(workers, beginning, forecast);
+			else {
+				house.clock.set(beginning);
+				await beat();
+			}
 			await checkNamed(opening);
-			const gone = await rows<{ what: string }>(
-				`select m.kind || ' ' || m.contact_id || case m.kind when 'chase' then ' ' || (select string_agg(item_id::text, ',' order by item_id::text) from message_item where message_id = m.id)
-					when 'invitation_chase' then ' ' else '' end what
-				from message m where m.firm_id = $1 and ${BY_ITSELF} and m.planned_at >= $2`,
-				[firm.id, at(today, '00:00')]
-			);
-			const fact = gone.map((row) => row.what).toSorted();
+			const fact = await gone();
 			result.compared++;
 			if (JSON.stringify(fact) !== JSON.stringify(forecast)) fault(`promised ${JSON.stringify(forecast)}, planned ${JSON.stringify(fact)}`);
 			for (const time of ['11:20', '13:05', '16:30']) {
@@ -223,7 +254,8 @@ export async function simulate(house: TestHouse, seed: number, days: number, tim
 		}
 		house.clock.set(at(today, '19:40'));
 		while (chance(0.72)) await act();
-		if (!away) await beat();
+		if (workers && !away && n % 8 === 5) await workAndBeKilled(workers, at(today, '19:41'), null);
+		else if (!away) await beat();
 
 		// the day as it stands in the tables
 		for (const one of await rows<{ contact_id: string; n: number; others: number }>(
@@ -269,8 +301,21 @@ export async function simulate(house: TestHouse, seed: number, days: number, tim
 			if (i > 0 && ago(on[i - 1]) < 2) fault(`reminded on ${on[i - 1]} and on ${day}`);
 			if (on.slice(0, i).filter((earlier) => ago(earlier) < 7).length > 1) fault(`reminded three times in the week up to ${day}`);
 		}
-	const ids = house.mailer.sent.map((mail) => mail.messageId);
+	const ids = [
+		...house.mailer.sent.map((mail) => mail.messageId),
+		...(workers ? [...workers.received].flatMap(([id, times]) => Array<string>(times).fill(id)) : [])
+	];
 	if (new Set(ids).size !== ids.length) fault('a message was sent twice');
+	// what is said to be sent came in, and what came in is not said to be still on its way
+	const arrived = new Set(ids);
+	for (const { message_id, state } of await rows<{ message_id: string; state: string }>(
+		`select message_id, state from message where firm_id = $1 and channel = 'email'`,
+		[firm.id]
+	)) {
+		if (state === 'sent' && !arrived.has(message_id)) fault(`a message is said to be sent and never came in: ${message_id}`);
+		if (arrived.has(message_id) && !['sent', 'unclear', 'sending'].includes(state)) fault(`a message came in and is ${state}: ${message_id}`);
+	}
+	result.killed = workers?.killed ?? 0;
 	result.messages = (await rows<{ n: number }>('select count(*)::int n from message where firm_id = $1', [firm.id]))[0].n;
 	return result;
 }

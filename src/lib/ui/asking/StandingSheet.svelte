@@ -43,6 +43,7 @@
 			rule: string;
 			startsOn: string;
 			endsOn: string | null;
+			times: number | null;
 			at: string;
 			roll: 'none' | 'following' | 'preceding' | 'modified';
 			period: { kind: 'none' | 'week' | 'month' | 'quarter' | 'year'; shift: number };
@@ -68,6 +69,7 @@
 	let rule = $state(given.rule);
 	let startsOn = $state(given.startsOn);
 	let endsOn = $state(given.endsOn ?? '');
+	let times = $state<number | null>(given.times);
 	let at = $state(given.at);
 	let roll = $state(given.roll);
 	let periodKind = $state(given.period.kind);
@@ -93,6 +95,7 @@
 			rule,
 			startsOn,
 			endsOn,
+			times,
 			at,
 			roll,
 			period: { kind: periodKind, shift: periodShift },
@@ -269,7 +272,7 @@
 					</select>
 				</div>
 			</fieldset>
-			<div class="grid grid-cols-2 gap-3">
+			<div class="grid grid-cols-[1fr_1fr_6rem] items-end gap-3">
 				<div>
 					<label class="field"><span>First on or after</span><input type="date" bind:value={startsOn} /></label>
 					<FieldProblem id="standing-starts" message={fields.startsOn} />
@@ -277,6 +280,10 @@
 				<div>
 					<label class="field"><span>Last on or before, if it ends</span><input type="date" bind:value={endsOn} /></label>
 					<FieldProblem id="standing-ends" message={fields.endsOn} />
+				</div>
+				<div>
+					<label class="field"><span>or so many times</span><input type="number" min="1" max="999" bind:value={times} /></label>
+					<FieldProblem id="standing-times" message={fields.times} />
 				</div>
 			</div>
 			<details class="text-sm">

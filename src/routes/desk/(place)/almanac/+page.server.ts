@@ -22,11 +22,19 @@ export const load = async (event) => {
 		// who is reminded on that day is told of what is new along with it
 		const news = await readAnnouncements(tx, desk.actor, firm);
 		const announcements = news.filter((one) => !reminded.has(`${one.contactId} ${one.localDay}`));
+		// what appears on that day too, and several things that do, are told in one message
+		const told = new Set(chases.filter((chase) => !chase.heldBack).map((chase) => `${chase.contactId} ${chase.localDay}`));
+		const appears = (await readAppearing(tx, desk.actor, firm, DAYS)).map((one) => {
+			const key = `${one.contactId} ${one.day}`;
+			const together = !one.heldBack && !one.quiet && told.has(key);
+			if (!one.heldBack && !one.quiet) told.add(key);
+			return { ...one, together };
+		});
 		const along = new Map(news.map((one) => [`${one.contactId} ${one.localDay}`, one.things]));
 		return {
 			today: localDate(desk.actor.now, firm.calendar),
 			total: [...chases, ...invitations, ...announcements].reduce((sum, c) => sum + c.by.length, 0),
-			appears: await readAppearing(tx, desk.actor, firm, DAYS),
+			appears,
 			chases: [
 				...announcements.slice(0, SHOWN).map((a) => ({
 					at: a.at,

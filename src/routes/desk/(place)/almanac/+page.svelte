@@ -43,9 +43,11 @@
 						<span class="truncate text-(--half)"
 							><a href="/desk/clients/{c.clientId}" class="underline decoration-dotted underline-offset-2">{c.clientName}</a></span
 						>
-						<span class="text-(--half)">{c.lines} {c.lines === 1 ? 'line' : 'lines'}, new</span>
+						<span class="text-(--half)">{c.lines} {c.lines === 1 ? 'line' : 'lines'}, {c.quiet ? 'quietly' : 'new'}</span>
 						<span class="truncate text-(--half)" title={c.title}
-							>{#if c.heldBack}<b class="text-(--lamp-deep)">does not appear: {c.heldBack}</b>{:else}appears by itself:
+							>{#if c.heldBack}<b class="text-(--lamp-deep)">does not appear: {c.heldBack}</b>{:else}{c.together
+									? 'told in the same message: '
+									: 'appears by itself: '}
 								<a href="/desk/clients/{c.clientId}/standing/{c.standingId}" class="underline decoration-dotted underline-offset-2">{c.title}</a
 								>{/if}</span
 						>

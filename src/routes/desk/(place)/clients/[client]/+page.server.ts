@@ -34,7 +34,7 @@ import { idParam, inForm, inPage } from '$lib/server/form-errors';
 import { readGroups } from '$lib/server/people/groups';
 import type { Tx } from '$lib/server/platform/db/database';
 import { titleWithoutPeriod } from '$lib/core/schedules/due-rule';
-import { ruleInWords } from '$lib/core/schedules/recurrence';
+import { scheduleInWords } from '$lib/core/schedules/recurrence';
 import { accountSchema } from '$lib/core/statements/accounts';
 import { currencyOf } from '$lib/core/firms/currency';
 import { readAccounts, writeAccount } from '$lib/server/statements/accounts';
@@ -63,7 +63,7 @@ export const load = async (event) => {
 				standing: (await readStandingRequests(tx, desk.actor, id)).map((standing) => ({
 					id: standing.id,
 					title: titleWithoutPeriod(standing.title, standing.schedule.period),
-					rule: ruleInWords(standing.schedule.rule, firm.calendar.businessDays),
+					rule: scheduleInWords(standing.schedule, firm.calendar.businessDays),
 					state: standing.state,
 					next: standing.state === 'running' && standing.nextAt ? dateWords(firm.locale, dayOf(standing.nextAt, firm.calendar.timeZone)) : null
 				})),

@@ -24,7 +24,7 @@
 			problem = p.message;
 			fields = p.fields;
 		},
-		onSuccess: () => void (open = null)
+		close: () => (open = null)
 	};
 	const clients = (n: number) => (n === 0 ? 'no client sees it yet' : n === 1 ? 'one client sees it' : `${n} clients see it`);
 </script>

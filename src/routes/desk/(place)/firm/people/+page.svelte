@@ -28,12 +28,7 @@
 <svelte:head><title>People, roles and security · {data.firm.name}</title></svelte:head>
 
 {#snippet groupForm(group: (typeof data.groups)[number] | null)}
-	<form
-		method="post"
-		action="?/group"
-		class="notice-lamp mt-2 space-y-3"
-		{@attach enhancedForm({ ...handling, onSuccess: () => void (grouping = null) })}
-	>
+	<form method="post" action="?/group" class="notice-lamp mt-2 space-y-3" {@attach enhancedForm({ ...handling, close: () => (grouping = null) })}>
 		{#if group}<input type="hidden" name="groupId" value={group.id} />{/if}
 		<!-- svelte-ignore a11y_autofocus -->
 		<label class="field"
@@ -69,7 +64,7 @@
 			method="post"
 			action="?/add"
 			class="notice-lamp mt-4 max-w-3xl space-y-3"
-			{@attach enhancedForm({ ...handling, onSuccess: () => void (adding = false) })}
+			{@attach enhancedForm({ ...handling, close: () => (adding = false) })}
 		>
 			<div class="grid gap-3 sm:grid-cols-3">
 				<div>

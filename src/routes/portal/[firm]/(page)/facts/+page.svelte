@@ -35,9 +35,7 @@
 		{@attach enhancedForm({
 			onPending: (p) => (pending = p),
 			onProblem: (p) => (problem = p.message),
-			onSuccess: () => {
-				open = '';
-			}
+			close: () => (open = '')
 		})}
 	>
 		{#if problem}<p class="notice-wrong w-full" role="alert">{problem}</p>{/if}

@@ -8,7 +8,7 @@
 	import { answerOfFact } from '$lib/core/requests/item-kinds';
 	import { askedAlready } from '$lib/core/requests/asked-already';
 	import { asRequestLine, keyOfWrongLine, newLine, type DraftContent, type LineInHand } from '$lib/core/requests/request-list';
-	import { dateWords } from '$lib/words/dates';
+	import { dateWords, periodWords } from '$lib/words/dates';
 	import { askDesk } from '$lib/ui/ask-desk';
 	import LineList from '$lib/ui/asking/LineList.svelte';
 	import { enhancedForm } from '$lib/ui/enhanced-form';
@@ -210,8 +210,13 @@
 			line.because = 'you decided so for this client';
 		}
 	}
-	let from = $state('');
-	let to = $state('');
+	/** The months whose statements are asked for afterwards, this one first: five years, as YYYY-MM. */
+	const months = Array.from({ length: 61 }, (_, back) => {
+		const month = Number(given.today.slice(0, 4)) * 12 + Number(given.today.slice(5, 7)) - 1 - back;
+		return `${Math.floor(month / 12)}-${String((month % 12) + 1).padStart(2, '0')}`;
+	});
+	let to = $state(months[1]);
+	let from = $state(`${months[1].slice(0, 4)}-01`);
 	/** One line for each account and month that was never asked for. */
 	async function addStatements(event: SubmitEvent) {
 		event.preventDefault();
@@ -248,6 +253,10 @@
 	const firstOf = (name: string) => name.split(' ')[0];
 	const sendWords = $derived(quiet ? 'Put it up' : told.length === 1 ? `Send to ${firstOf(contact.name)}` : `Send to ${told.length} people`);
 </script>
+
+{#snippet choosingMonth()}
+	{#each months as month (month)}<option value={month}>{periodWords('en', { kind: 'month', from: `${month}-01` })}</option>{/each}
+{/snippet}
 
 <svelte:head><title>Asking {data.client.name} · {data.firm.name}</title></svelte:head>
 
@@ -380,8 +389,8 @@
 				<details class="mb-4 text-sm">
 					<summary class="cursor-pointer text-(--half)">Statements of past months, by account …</summary>
 					<form class="mt-2 flex flex-wrap items-end gap-2" onsubmit={addStatements}>
-						<label class="field"><span>From</span><input type="month" bind:value={from} max={data.today.slice(0, 7)} required /></label>
-						<label class="field"><span>to</span><input type="month" bind:value={to} max={data.today.slice(0, 7)} required /></label>
+						<label class="field"><span>From</span><select bind:value={from}>{@render choosingMonth()}</select></label>
+						<label class="field"><span>to</span><select bind:value={to}>{@render choosingMonth()}</select></label>
 						<button class="act-quiet">Add what was not asked yet</button>
 					</form>
 				</details>

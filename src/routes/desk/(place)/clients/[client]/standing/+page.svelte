@@ -10,6 +10,7 @@
 		pattern: { every: 'month' as const, interval: 1, on: { by: 'day' as const, day: 1 } },
 		rule: '',
 		endsOn: null,
+		times: null,
 		at: data.opening,
 		roll: 'following' as const,
 		period: { kind: 'month' as const, shift: -1 },

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { inHand } from '$lib/core/requests/request-list';
-import { ruleInWords } from '$lib/core/schedules/recurrence';
+import { scheduleInWords } from '$lib/core/schedules/recurrence';
 import { standingSchema } from '$lib/core/schedules/standing-form';
 import { deskForm, deskRequest } from '$lib/server/desk-request';
 import { idParam, inPage } from '$lib/server/form-errors';
@@ -26,7 +26,7 @@ export const load = async (event) => {
 			return {
 				...(await loadStandingSheet(tx, desk.actor, firm)),
 				standing: { ...standing, lines: standing.lines.map((line) => inHand(line)) },
-				ruleWords: ruleInWords(standing.schedule.rule, firm.calendar.businessDays),
+				ruleWords: scheduleInWords(standing.schedule, firm.calendar.businessDays),
 				files: await readAttachments(
 					tx,
 					standing.lines.flatMap((line) => line.attachments)
@@ -76,5 +76,5 @@ export const actions = {
 				moveTo: form.get('back') ? null : day.parse(form.get('moveTo'))
 			})
 		),
-	startNow: (event) => deskForm(event, (tx, desk) => startNow(tx, desk.actor, idParam(event.params.standing)))
+	startNow: (event) => deskForm(event, (tx, desk, form) => startNow(tx, desk.actor, idParam(event.params.standing), day.parse(form.get('day'))))
 };

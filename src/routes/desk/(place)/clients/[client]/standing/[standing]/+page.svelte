@@ -13,11 +13,7 @@
 	const next = $derived(data.coming.find((one) => !one.skipped) ?? null);
 	const handling = {
 		onProblem: (p: { message: string }) => (problem = p.message),
-		onSuccess: () => {
-			problem = '';
-			moving = asking = null;
-			starting = false;
-		}
+		onSuccess: () => void (problem = '')
 	};
 	const OUTCOMES = { made: 'appeared', skipped: 'left out', passed_over: 'passed over' } as const;
 </script>
@@ -50,7 +46,12 @@
 		</div>
 	{/if}
 	{#if starting && next}
-		<form method="post" action="?/startNow" class="notice-lamp mt-2 space-y-2" {@attach enhancedForm(handling)}>
+		<form
+			method="post"
+			action="?/startNow"
+			class="notice-lamp mt-2 space-y-2"
+			{@attach enhancedForm({ ...handling, close: () => (starting = false) })}
+		>
 			<p class="text-sm">
 				<b>{next.title}</b> goes to {standing.contactName ?? data.client.name} now, due {next.due}{next.chases.length > 0
 					? `; reminders ${next.chases.join(', ')}`
@@ -58,11 +59,16 @@
 						>Its period is not over: it ends {dateWords('en', next.periodEnds)}.</b
 					>{/if}
 			</p>
-			<button class="act">Ask {next.title} now</button>
+			<input type="hidden" name="day" value={next.ruleDay} /><button class="act">Ask {next.title} now</button>
 		</form>
 	{/if}
 	{#if asking}
-		<form method="post" action="?/move" class="mt-2 flex flex-wrap items-end gap-2" {@attach enhancedForm(handling)}>
+		<form
+			method="post"
+			action="?/move"
+			class="mt-2 flex flex-wrap items-end gap-2"
+			{@attach enhancedForm({ ...handling, close: () => (asking = null) })}
+		>
 			<input type="hidden" name="to" value={asking} />
 			<input class="line-input" name="reason" maxlength="300" placeholder="Why, for whoever looks later" aria-label="Why" />
 			{#if asking === 'paused'}<label class="field"><span>Until, if you know</span><input type="date" name="until" min={data.today} /></label>{/if}
@@ -95,7 +101,7 @@
 								: ''}{/if}</span
 					>
 					{#if moving === one.ruleDay}
-						<form method="post" action="?/moveOne" class="mt-1 flex gap-2" {@attach enhancedForm(handling)}>
+						<form method="post" action="?/moveOne" class="mt-1 flex gap-2" {@attach enhancedForm({ ...handling, close: () => (moving = null) })}>
 							<input type="hidden" name="day" value={one.ruleDay} />
 							<input type="date" name="moveTo" class="line-input !w-auto" min={data.today} value={one.askedOn} aria-label="New day of {one.title}" />
 							<button class="act-quiet">Move it</button>

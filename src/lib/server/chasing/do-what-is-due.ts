@@ -1,0 +1,21 @@
+import type { IsoInstant } from '$lib/core/calendar/firm-calendar';
+import type { Database } from '../platform/db/database';
+import { announceRequests } from '../schedules/announce-requests';
+import { appearDue } from '../schedules/standing-requests';
+import { chaseInvitations } from './chase-invitations';
+import { chasePeople } from './chase-people';
+
+/**
+ * Everything that falls due for a firm at an instant and that nobody has to press for. What appears comes first, so that it is told of
+ * today. Whoever is reminded is told of what is new along with it, so reminders go before announcements: the other way round the
+ * announcement is the one message of that day, and the reminder the Almanac promised does not go.
+ * Safe to run at any time, by several workers at once.
+ * @returns how many standing requests appeared, and how many messages were planned
+ */
+export async function doWhatIsDue(db: Database, firmId: string, now: IsoInstant): Promise<{ appeared: number; planned: number }> {
+	const appeared = await appearDue(db, firmId, now);
+	const reminded = await chasePeople(db, firmId, now);
+	const told = await announceRequests(db, firmId, now);
+	const invited = await chaseInvitations(db, firmId, now);
+	return { appeared, planned: reminded + told + invited };
+}
