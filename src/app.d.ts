@@ -13,6 +13,8 @@ declare global {
 			signedIn: SignedIn | null;
 			/** whoever acts in this request, at this moment */
 			actor: Actor;
+			/** address of a picture that is what the page is for: it comes before the scripts */
+			comesFirst?: string;
 		}
 	}
 }

@@ -164,6 +164,12 @@ const answer: Handle = async ({ event, resolve }) => {
 	}
 
 	const response = await resolve(event);
+	const { comesFirst } = event.locals;
+	if (comesFirst)
+		response.headers.set(
+			'link',
+			[`<${comesFirst}>; rel=preload; as=image; fetchpriority=high`, response.headers.get('link') ?? []].flat().join(', ')
+		);
 	response.headers.set('x-request-id', event.locals.requestId);
 	response.headers.set('x-content-type-options', 'nosniff');
 	response.headers.set('referrer-policy', 'same-origin');

@@ -1,4 +1,6 @@
 <script lang="ts">
+	import '@fontsource-variable/atkinson-hyperlegible-next';
+	import '@fontsource-variable/source-serif-4';
 	import '../app.css';
 	import { onMount } from 'svelte';
 	import { afterNavigate } from '$app/navigation';

@@ -8,6 +8,7 @@
 		name,
 		contentType,
 		label,
+		first = null,
 		pick = null,
 		over,
 		unshown
@@ -16,6 +17,7 @@
 		name: string;
 		contentType: string;
 		/** what a page is called for those who do not see it */ label: (page: number, count: number) => string;
+		/** address of a picture of the first page, which is there before the file can be drawn */ first?: string | null;
 		/** told where a page was touched, in shares of its width and height from the upper left */
 		pick?: ((page: number, x: number, y: number) => void) | null;
 		/** what lies over a page */ over?: Snippet<[page: number]>;
@@ -103,6 +105,7 @@
 </script>
 
 {#snippet sheet(page: { number: number; ratio: number }, words: string)}
+	{@const picture = page.number === 1 && first ? `background: url(${first}) 0 0 / 100% 100%; ` : ''}
 	{#if isPicture}<img
 			{src}
 			alt={words}
@@ -112,7 +115,7 @@
 			onerror={() => (failed = true)}
 		/>
 	{:else}<span class="block" role={words ? 'img' : undefined} aria-label={words || undefined}
-			><canvas class="block w-full" style="aspect-ratio: {1 / page.ratio}" {@attach draw(page.number)}></canvas></span
+			><canvas class="block w-full" style="{picture}aspect-ratio: {1 / page.ratio}" {@attach draw(page.number)}></canvas></span
 		>{/if}
 {/snippet}
 {#if failed}{@render unshown(0)}
@@ -125,7 +128,15 @@
 				>{:else}{@render sheet(page, words)}{/if}
 			{@render over?.(page.number)}
 		</div>
-	{:else}<div class="page coming" aria-hidden="true"></div>{/each}
+	{:else}<div class="page coming" aria-hidden="true">
+			{#if first && !isPicture}<img
+					src={first}
+					alt=""
+					fetchpriority="high"
+					class="absolute inset-0 w-full"
+					onerror={(event) => event.currentTarget instanceof Element && event.currentTarget.remove()}
+				/>{/if}
+		</div>{/each}
 	{#if count > pages.length && pages.length > 0}{@render unshown(pages.length)}{/if}
 {/if}
 

@@ -1,8 +1,11 @@
 import { readdir } from 'node:fs/promises';
 import { Readable } from 'node:stream';
+import { buffer } from 'node:stream/consumers';
+import { PDFDocument, rgb } from '@cantoo/pdf-lib';
+import { createCanvas, loadImage } from '@napi-rs/canvas';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { makeClient, makeFirm, openTestHouse, paperLine, requestTo, type TestClient, type TestFirm, type TestHouse } from '../testing/test-firm';
-import { openAttachment, readAttachments, takeInAttachment } from './attachments';
+import { firstPageOf, openAttachment, readAttachments, takeInAttachment } from './attachments';
 import { sendRequest } from './send-request';
 
 let house: TestHouse;
@@ -56,5 +59,47 @@ describe('a file of the firm', () => {
 		await expect(stranger.run((tx) => openAttachment(tx, stranger.mara(), file.id))).rejects.toMatchObject({ code: 'not_found' });
 		const elsewhere = await makeFirm(house);
 		await expect(elsewhere.run((tx) => openAttachment(tx, elsewhere.odalys(), file.id))).rejects.toMatchObject({ code: 'not_found' });
+	});
+});
+
+describe('the picture of a first page', () => {
+	const first = (id: string, of = client) => firstPageOf(house, of.run, of.mara(), id);
+	const sent = async (name: string, content: string | Uint8Array) => {
+		const file = await takeInAttachment(house, firm.id, firm.odalys(), { name, content: Readable.from([Buffer.from(content)]) });
+		await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [{ ...paperLine('A', '2026-05-20'), attachments: [file.id] }]));
+		return file.id;
+	};
+	test('is drawn once, as a picture, for whoever may see the file and nobody else', async () => {
+		const pdf = await PDFDocument.create();
+		for (const ink of [rgb(1, 0, 0), rgb(0, 0, 1)]) pdf.addPage([300, 400]).drawRectangle({ x: 0, y: 0, width: 300, height: 400, color: ink });
+		const id = await sent('plans.pdf', await pdf.save());
+		const stranger = await makeClient(house, firm, { name: 'Another' });
+		await expect(first(id, stranger)).rejects.toMatchObject({ code: 'not_found' });
+		const keys = await Promise.all([first(id), first(id), first(id)]);
+		const [key] = keys.filter((key) => key !== null);
+		// only one of them drew it; from now on it is there for everybody
+		expect(keys.filter((key) => key !== null)).toHaveLength(1);
+		expect(await first(id)).toBe(key);
+		const picture = await loadImage(await buffer(house.papers.read(key!)));
+		expect([picture.width, picture.height]).toEqual([780, 1040]);
+		const canvas = createCanvas(780, 1040).getContext('2d');
+		canvas.drawImage(picture, 0, 0);
+		const [red, green, blue] = canvas.getImageData(390, 520, 1, 1).data;
+		expect([red > 230, green < 30, blue < 30]).toEqual([true, true, true]);
+	});
+	test('there is none of a damaged file, of an odd shape, or of what is no PDF; it is tried once', async () => {
+		const strip = await PDFDocument.create();
+		strip.addPage([10, 14_000]);
+		for (const [name, content] of [
+			['rules.pdf', '%PDF-1.7 damaged'],
+			['strip.pdf', await strip.save()],
+			['notes.txt', 'Notes.']
+		] as const) {
+			const before = await stored();
+			const id = await sent(name, content);
+			expect(await first(id)).toBeNull();
+			expect(await first(id)).toBeNull();
+			expect(await stored()).toBe(before + 1);
+		}
 	});
 });

@@ -1,11 +1,13 @@
 import { randomUUID } from 'node:crypto';
 import type { Readable } from 'node:stream';
+import { buffer } from 'node:stream/consumers';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { asPaper, PAPER_MAX_BYTES, safeFileName } from '$lib/core/papers/file-name';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
+import type { PdfWork } from '../platform/pdf/pdf-work';
 import type { OpenPaper } from '../papers/papers';
 
 /** A file of the firm that stands beside what is asked. */
@@ -52,6 +54,40 @@ export async function readAttachments(tx: Tx, ids: readonly string[]): Promise<R
 	if (ids.length === 0) return {};
 	const rows = await tx.rows<AttachmentLine>('select id, name, bytes, content_type as "contentType" from attachment where id = any ($1)', [ids]);
 	return Object.fromEntries(rows.map((row) => [row.id, row]));
+}
+
+/** No larger file is drawn: it would have to be read as a whole. */
+const DRAWN_MOST_BYTES = 20 * 1024 * 1024;
+
+/**
+ * A picture of the first page of a PDF of the firm, for somebody who may see the file. Drawn when it is first asked for, once.
+ * @param inTheirPlace a transaction of whoever asks: it sees no file that they may not see
+ * @returns the storage key of a WebP picture, or null if there is none
+ */
+export async function firstPageOf(
+	place: { db: Database; papers: PaperStore; pdf: Pick<PdfWork, 'firstPage'> },
+	inTheirPlace: <T>(work: (tx: Tx) => Promise<T>) => Promise<T>,
+	actor: Actor,
+	id: string
+): Promise<string | null> {
+	const file = await inTheirPlace((tx) =>
+		tx.first<{ firmId: string; key: string; bytes: number; contentType: string; firstPage: string | null; tried: string | null }>(
+			`select firm_id as "firmId", storage_key as "key", bytes, content_type as "contentType", first_page as "firstPage", first_page_tried_at tried
+			from attachment where id = $1`,
+			[id]
+		)
+	);
+	if (!file) throw new DomainError('not_found', 'There is no such file.');
+	if (file.firstPage || file.tried || file.contentType !== 'application/pdf' || file.bytes > DRAWN_MOST_BYTES) return file.firstPage;
+	const [mine] = await place.db.inFirm(file.firmId, (tx) =>
+		tx.rows('update attachment set first_page_tried_at = $2 where id = $1 and first_page_tried_at is null returning id', [id, actor.now])
+	);
+	if (!mine) return null;
+	const picture = await place.pdf.firstPage(await buffer(place.papers.read(file.key)));
+	if (!picture) return null;
+	const { key } = await place.papers.putBuffer(picture);
+	await place.db.inFirm(file.firmId, (tx) => tx.rows('update attachment set first_page = $2 where id = $1', [id, key]));
+	return key;
 }
 
 /** A file of the firm for somebody who may see it; what a client opens is noted on the item. @throws DomainError not_found */

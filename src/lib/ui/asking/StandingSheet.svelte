@@ -272,7 +272,7 @@
 					</select>
 				</div>
 			</fieldset>
-			<div class="grid grid-cols-[1fr_1fr_6rem] items-end gap-3">
+			<div class="grid grid-cols-2 gap-3">
 				<div>
 					<label class="field"><span>First on or after</span><input type="date" bind:value={startsOn} /></label>
 					<FieldProblem id="standing-starts" message={fields.startsOn} />
@@ -281,10 +281,12 @@
 					<label class="field"><span>Last on or before, if it ends</span><input type="date" bind:value={endsOn} /></label>
 					<FieldProblem id="standing-ends" message={fields.endsOn} />
 				</div>
-				<div>
-					<label class="field"><span>or so many times</span><input type="number" min="1" max="999" bind:value={times} /></label>
-					<FieldProblem id="standing-times" message={fields.times} />
-				</div>
+			</div>
+			<div class="!mt-2">
+				<label class="flex items-center gap-2 text-sm"
+					>or after <input type="number" class="line-input !w-20" min="1" max="999" bind:value={times} aria-label="After how many times it ends" /> times</label
+				>
+				<FieldProblem id="standing-times" message={fields.times} />
 			</div>
 			<details class="text-sm">
 				<summary class="cursor-pointer text-(--half)">Words of the message, quietly, and after a pause</summary>

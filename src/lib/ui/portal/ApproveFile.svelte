@@ -12,7 +12,8 @@
 		remarks,
 		locale,
 		pinAt = null,
-		version = null
+		version = null,
+		firstPage = false
 	}: {
 		file: AttachmentLine;
 		src: string;
@@ -20,6 +21,7 @@
 		locale: string;
 		/** where a pinned remark goes; null if none may be pinned */ pinAt?: string | null;
 		/** the item's, where the firm pins */ version?: number | null;
+		/** whether a picture of the first page can be had at `src` */ firstPage?: boolean;
 	} = $props();
 	const say = $derived(sayer(locale));
 	let pin = $state<{ page: number; x: number; y: number } | null>(null);
@@ -35,6 +37,7 @@
 	<div class="border border-(--rule-strong) bg-(--rule)">
 		<FilePages
 			{src}
+			first={firstPage && file.contentType === 'application/pdf' ? `${src}/first-page` : null}
 			name={file.name}
 			contentType={file.contentType}
 			label={(page, count) => say('item.approve.page', { page, count })}

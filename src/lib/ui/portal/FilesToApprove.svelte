@@ -12,7 +12,8 @@
 		remarks,
 		locale,
 		pinAt,
-		version = null
+		version = null,
+		firstPages = false
 	}: {
 		item: Pick<ItemLine, 'attachments' | 'text' | 'spec'>;
 		filesAt: string;
@@ -20,12 +21,21 @@
 		locale: string;
 		/** where a pinned remark goes; null if none may be pinned */ pinAt: string | null;
 		version?: number | null;
+		/** whether pictures of the first pages can be had */ firstPages?: boolean;
 	} = $props();
 	const say = $derived(sayer(locale));
 	const files = $derived(filesToApprove(item));
 </script>
 
-{#each files.current as file (file.id)}<ApproveFile {file} src="{filesAt}/{file.id}" {remarks} {locale} {pinAt} {version} />{/each}
+{#each files.current as file (file.id)}<ApproveFile
+		{file}
+		src="{filesAt}/{file.id}"
+		{remarks}
+		{locale}
+		{pinAt}
+		{version}
+		firstPage={firstPages}
+	/>{/each}
 {#if files.earlier.length > 0}
 	<details class="mt-3">
 		<summary class="cursor-pointer py-2 text-(--half)">{say('item.approve.earlier')}</summary>

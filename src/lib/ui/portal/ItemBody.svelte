@@ -215,7 +215,7 @@
 		</form>
 	{/if}
 {:else if item.kind === 'approve'}
-	<FilesToApprove {item} {filesAt} {remarks} {locale} pinAt={open ? '?/pin' : null} />
+	<FilesToApprove {item} {filesAt} {remarks} {locale} pinAt={open ? '?/pin' : null} firstPages />
 	{#if open}
 		<div class="mt-4 space-y-3">
 			<form method="post" action="?/approve" {@attach enhancedForm(handling)}>

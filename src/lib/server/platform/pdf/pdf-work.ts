@@ -1,3 +1,4 @@
+import { errorForLog, log } from '../log';
 import { openThread } from '../threads/open-thread';
 import type { ComposedLetter, LetterToCompose } from './compose-letter';
 import type { PdfTask } from './pdf-thread';
@@ -7,15 +8,27 @@ import type { LetterToSeal } from './seal-letter';
 export interface PdfWork {
 	compose(letter: LetterToCompose): Promise<ComposedLetter>;
 	seal(letter: LetterToSeal): Promise<Uint8Array>;
+	/** see `drawFirstPage`; null also if it takes longer than ten seconds */
+	firstPage(pdf: Uint8Array): Promise<Uint8Array | null>;
 	close(): Promise<void>;
 }
 
-/** PDF work in up to two threads. */
+const DRAWING_SECONDS = 10;
+
+/** PDF work in up to two threads; what others made is drawn in one of its own, which is ended if it takes too long. */
 export function threadedPdfWork(): PdfWork {
 	const thread = openThread<PdfTask>('pdf-thread', 2);
+	const drawing = openThread<PdfTask>('pdf-thread', 1);
 	return {
 		compose: (letter) => thread.run({ do: 'compose', letter }),
 		seal: (letter) => thread.run({ do: 'seal', letter }),
-		close: thread.close
+		firstPage: (pdf) =>
+			drawing.run<Uint8Array | null>({ do: 'draw', pdf }, DRAWING_SECONDS).catch((error: Error) => {
+				log.warn(errorForLog(error), 'a first page was not drawn');
+				return null;
+			}),
+		close: async () => {
+			await Promise.all([thread.close(), drawing.close()]);
+		}
 	};
 }

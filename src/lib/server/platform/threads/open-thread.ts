@@ -6,8 +6,11 @@ import type { ThreadAnswer } from './answers';
 
 /** Work that goes on off the event loop. */
 export interface Thread<Task> {
-	/** @throws DomainError what the task says is a person's mistake */
-	run<Result>(task: Task): Promise<Result>;
+	/**
+	 * @param seconds after which the task is ended with its thread
+	 * @throws DomainError what the task says is a person's mistake; an AbortError after that time
+	 */
+	run<Result>(task: Task, seconds?: number): Promise<Result>;
 	close(): Promise<void>;
 }
 
@@ -21,8 +24,8 @@ export function openThread<Task>(name: string, maxThreads = 1): Thread<Task> {
 	if (!existsSync(filename)) throw new Error(`${filename} is missing: run npm run build first`);
 	const pool = new Piscina({ filename, minThreads: 0, maxThreads, idleTimeout: 60_000 });
 	return {
-		async run<Result>(task: Task) {
-			const answer = (await pool.run(task)) as ThreadAnswer<Result>;
+		async run<Result>(task: Task, seconds?: number) {
+			const answer = (await pool.run(task, seconds ? { signal: AbortSignal.timeout(seconds * 1000) } : {})) as ThreadAnswer<Result>;
 			if ('mistake' in answer) throw new DomainError(answer.mistake.code, answer.mistake.message);
 			return answer.result;
 		},

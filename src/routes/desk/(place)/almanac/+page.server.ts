@@ -38,6 +38,7 @@ export const load = async (event) => {
 			chases: [
 				...announcements.slice(0, SHOWN).map((a) => ({
 					at: a.at,
+					contactId: a.contactId,
 					key: `announcement ${a.contactId}`,
 					day: a.localDay,
 					time: timeWords(firm.locale, a.at, firm.calendar.timeZone, 'time'),
@@ -51,6 +52,7 @@ export const load = async (event) => {
 				})),
 				...chases.slice(0, SHOWN).map((c) => ({
 					at: c.at,
+					contactId: c.contactId,
 					key: `${c.contactId} ${c.localDay}`,
 					day: c.localDay,
 					time: timeWords(firm.locale, c.at, firm.calendar.timeZone, 'time'),
@@ -62,6 +64,7 @@ export const load = async (event) => {
 				})),
 				...invitations.slice(0, SHOWN).map((c) => ({
 					at: c.at,
+					contactId: null,
 					key: `invitation ${c.contactId} ${c.localDay}`,
 					day: c.localDay,
 					time: timeWords(firm.locale, c.at, firm.calendar.timeZone, 'time'),

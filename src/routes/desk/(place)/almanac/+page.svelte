@@ -2,6 +2,7 @@
 	import { dateWords } from '$lib/words/dates';
 
 	let { data } = $props();
+	type Appears = (typeof data.appears)[number];
 	const days = $derived(
 		[...new Set([...data.chases, ...data.appears].map((c) => c.day))]
 			.sort()
@@ -14,6 +15,27 @@
 			.replace(/^held back, because /, '')
 			.split('; ')[0];
 </script>
+
+{#snippet appearing(c: Appears)}
+	<li class="row" class:held={c.heldBack}>
+		<span>{c.heldBack ? '–' : c.together ? '' : c.time}</span>
+		<b class="truncate" class:along={c.together}>{c.contactName}</b>
+		<span class="truncate text-(--half)"
+			><a href="/desk/clients/{c.clientId}" class="underline decoration-dotted underline-offset-2">{c.clientName}</a></span
+		>
+		<span class="text-(--half)">{c.lines} {c.lines === 1 ? 'line' : 'lines'}, {c.quiet ? 'quietly' : 'new'}</span>
+		<span class="truncate text-(--half)" title={c.title}
+			>{#if c.heldBack}<b class="text-(--lamp-deep)">does not appear: {c.heldBack}</b>{:else}{c.together
+					? 'told in the same message: '
+					: 'appears by itself: '}
+				<a href="/desk/clients/{c.clientId}/standing/{c.standingId}" class="underline decoration-dotted underline-offset-2">{c.title}</a>{/if}</span
+		>
+	</li>
+{/snippet}
+<!-- what else is in the message above -->
+{#snippet toldAlong(appears: Appears[], contactId: string | null)}
+	{#each appears.filter((c) => c.together && c.contactId === contactId) as c (c.key)}{@render appearing(c)}{/each}
+{/snippet}
 
 <svelte:head><title>Almanac · {data.firm.name}</title></svelte:head>
 <main id="sheet" class="sheet" tabindex="-1">
@@ -36,22 +58,9 @@
 					>{/if}
 			</h2>
 			<ul class="min-w-0">
-				{#each appears as c (c.key)}
-					<li class="row" class:held={c.heldBack}>
-						<span>{c.heldBack ? '–' : c.time}</span>
-						<b class="truncate">{c.contactName}</b>
-						<span class="truncate text-(--half)"
-							><a href="/desk/clients/{c.clientId}" class="underline decoration-dotted underline-offset-2">{c.clientName}</a></span
-						>
-						<span class="text-(--half)">{c.lines} {c.lines === 1 ? 'line' : 'lines'}, {c.quiet ? 'quietly' : 'new'}</span>
-						<span class="truncate text-(--half)" title={c.title}
-							>{#if c.heldBack}<b class="text-(--lamp-deep)">does not appear: {c.heldBack}</b>{:else}{c.together
-									? 'told in the same message: '
-									: 'appears by itself: '}
-								<a href="/desk/clients/{c.clientId}/standing/{c.standingId}" class="underline decoration-dotted underline-offset-2">{c.title}</a
-								>{/if}</span
-						>
-					</li>
+				{#each appears.filter((c) => !c.together) as c (c.key)}
+					{@render appearing(c)}
+					{@render toldAlong(appears, c.contactId)}
 				{/each}
 				{#each rows as c (c.key)}
 					<li class="row" class:held={c.heldBack}>
@@ -68,6 +77,7 @@
 							>{#if c.heldBack}<b class="text-(--lamp-deep)">held back: {reason(c.why)}</b>{:else}{reason(c.why)}{/if}</span
 						>
 					</li>
+					{#if !c.heldBack}{@render toldAlong(appears, c.contactId)}{/if}
 				{/each}
 			</ul>
 		</section>
@@ -102,6 +112,10 @@
 	}
 	.row:last-child {
 		border-bottom: 0;
+	}
+	.along {
+		font-weight: normal;
+		color: var(--half);
 	}
 	.held {
 		background: linear-gradient(90deg, var(--lamp-light), var(--lamp-soft));

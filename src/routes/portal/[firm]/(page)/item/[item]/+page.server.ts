@@ -4,6 +4,7 @@ import { redirect } from '@sveltejs/kit';
 import { z } from 'zod';
 import { laterSchema, pinSchema, reasonSchema, remarkSchema, secretSchema } from '$lib/core/requests/request-form';
 import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
+import { filesToApprove } from '$lib/core/requests/files-beside';
 import { lineAnswerForm, typedLineForm } from '$lib/core/transactions/line-questions';
 import { signatureSchema } from '$lib/core/signing/signature';
 import { DomainError } from '$lib/core/errors/domain-error';
@@ -45,6 +46,9 @@ export const load = async (event) => {
 				const item = await readOwnItem(tx, portal.actor, id);
 				if (item.unseenByClient > 0 && !portal.lookedAtBy) await markOwnRemarksSeen(tx, id, portal.actor.now);
 				if (item.kind === 'letter' && !portal.lookedAtBy) await noteLetterOpened(tx, portal.actor, id);
+				const [file] = item.kind === 'approve' ? filesToApprove(item).current : [];
+				if (file?.contentType === 'application/pdf' && !event.isDataRequest)
+					event.locals.comesFirst = `/portal/${event.params.firm}/attachments/${file.id}/first-page`;
 				const today = localDate(portal.actor.now, firm.calendar);
 				return {
 					// who else is asked matters only where somebody else has to sign
