@@ -1,4 +1,4 @@
-import { awake, expect, PDF_FILE, phone, signInAtDesk, signInAtPortal, test } from './product';
+import { awake, expect, PDF_FILE, phone, signInAtDesk, signInAtPortal, test, typeIn } from './product';
 
 test.use({ file: 'forms' });
 
@@ -8,12 +8,12 @@ test('hostile text is shown as text everywhere it turns up, and reordering marks
 	await signInAtDesk(page);
 	await page.goto('/desk/clients/new');
 	await page.getByLabel('Name of the client').fill(HOSTILE);
-	await page.getByLabel('Name', { exact: true }).fill('Zed <img src=x onerror=alert(1)>');
-	await page.getByLabel('E-mail address').fill('zed@hostile.example');
+	await typeIn(page.getByLabel('Name', { exact: true }), 'Zed <img src=x onerror=alert(1)>');
+	await typeIn(page.getByLabel('E-mail address'), 'zed@hostile.example');
 	await page.getByRole('button', { name: 'Add the client' }).click();
 	await expect(page.getByRole('heading', { name: '<script>alert(1)</script>evil' })).toBeVisible();
 	await page.getByRole('button', { name: 'Invite …' }).click();
-	await page.getByLabel('Words', { exact: true }).fill(`Hello ${HOSTILE}`);
+	await typeIn(page.getByLabel('Words', { exact: true }), `Hello ${HOSTILE}`);
 	await page.getByRole('button', { name: 'Send the invitation' }).click();
 	await expect(page.getByText(/Invited Mon/)).toBeVisible();
 	await expect
@@ -26,7 +26,7 @@ test('hostile text is shown as text everywhere it turns up, and reordering marks
 	const mobile = await phone(browser, product.origin);
 	await signInAtPortal(mobile, 'mara@gullstring.example');
 	await mobile.getByRole('link', { name: /sales tax number/ }).click();
-	await mobile.getByLabel('Your answer').fill(`${HOSTILE}${'😀'.repeat(300)}`);
+	await typeIn(mobile.getByLabel('Your answer'), `${HOSTILE}${'😀'.repeat(300)}`);
 	await mobile.getByRole('button', { name: 'Send the answer' }).click();
 	await expect(mobile.getByText('One thing left.')).toBeVisible();
 	await page.goto('/desk/rounds');
@@ -40,9 +40,9 @@ test('empty, wrong and too much: each says what is wrong and keeps what was type
 	await page.goto('/desk/clients/new');
 	await page.getByRole('button', { name: 'Add the client' }).click();
 	await expect(page.getByRole('alert')).toContainText('Please write the client’s name.');
-	await page.getByLabel('Name of the client').fill('Half typed');
+	await typeIn(page.getByLabel('Name of the client'), 'Half typed');
 	await page.getByLabel('Name', { exact: true }).fill('x'.repeat(180));
-	await page.getByLabel('E-mail address').fill('someone@somewhere');
+	await typeIn(page.getByLabel('E-mail address'), 'someone@somewhere');
 	await page.getByRole('button', { name: 'Add the client' }).click();
 	await expect(page.locator('.field-problem').first()).toContainText('Please keep the contact’s name to 120 characters.');
 	await expect(page.getByLabel('Name of the client')).toHaveValue('Half typed');
@@ -62,7 +62,7 @@ test('two coordinators on one item: the later one is told who was faster and see
 	await other.goto(path);
 	await other.waitForLoadState('networkidle');
 	await other.getByRole('button', { name: 'Send back …' }).click();
-	await other.getByLabel(/What is still to put right/).fill('Typed in good faith');
+	await typeIn(other.getByLabel(/What is still to put right/), 'Typed in good faith');
 	await page.getByRole('button', { name: /^Accept/ }).click();
 	await expect(page.getByRole('complementary').getByText(/accepted Mon/)).toBeVisible();
 	await other.getByRole('button', { name: /Send it back to/ }).click();
@@ -79,7 +79,7 @@ test('a live update does not take away what somebody is typing', async ({ page, 
 	await page.goto(`/desk/clients/${rows[0].client_id}/item/${rows[0].id}`);
 	await awake(page);
 	await page.getByRole('button', { name: 'Send back …' }).click();
-	await page.getByLabel(/What is still to put right/).fill('Half a sentence');
+	await typeIn(page.getByLabel(/What is still to put right/), 'Half a sentence');
 	const mobile = await phone(browser, product.origin);
 	await signInAtPortal(mobile, 'mara@gullstring.example');
 	const refreshed = page.waitForResponse((r) => r.url().includes('__data.json'));
@@ -137,7 +137,7 @@ test('what is pressed, chosen or sent while the page is still coming is not lost
 	await before(rows[0].paper, () => mobile.locator('input[type=file]:not([capture])').first().setInputFiles(PDF_FILE));
 	await expect(mobile.getByText('arrived')).toBeVisible();
 	await before(rows[0].question, async () => {
-		await mobile.getByLabel('Your answer').fill('Typed while it was still coming');
+		await typeIn(mobile.getByLabel('Your answer'), 'Typed while it was still coming');
 		await mobile.getByRole('button', { name: 'Send the answer' }).click();
 	});
 	await expect
@@ -180,7 +180,7 @@ test('what is typed about one thing never stands beside another, and is there wh
 	const write = page.getByRole('button', { name: /^Write about it/ });
 	await papers.nth(0).click();
 	await write.click();
-	await words.fill('Only for the first one.');
+	await typeIn(words, 'Only for the first one.');
 	await papers.nth(1).click();
 	await expect(words).toHaveCount(0);
 	await write.click();

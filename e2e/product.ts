@@ -1,7 +1,7 @@
 import type { ChildProcess } from 'node:child_process';
 import { cpSync, existsSync, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
-import { test as base, expect, type Browser, type Page } from '@playwright/test';
+import { test as base, expect, type Browser, type Locator, type Page } from '@playwright/test';
 import AxeBuilder from '@axe-core/playwright';
 import pg from 'pg';
 import { CONTACT_PASSWORD, DEMO_NOW, STAFF_PASSWORD } from '../demo/scenario';
@@ -213,4 +213,12 @@ export async function mailTo(product: Product, address: string, kind: string): P
 		)
 		.not.toBe('');
 	return text;
+}
+
+/** Writes into a field as a person does: into it, over what stands there, one key after the other. */
+export async function typeIn(field: Locator, words: string): Promise<void> {
+	await field.click();
+	await field.press('ControlOrMeta+a');
+	if (words === '') await field.press('Delete');
+	else await field.pressSequentially(words);
 }

@@ -1,4 +1,4 @@
-import { awake, expect, expectAccessible, phone, signInAtDesk, signInAtPortal, test } from './product';
+import { awake, expect, expectAccessible, phone, signInAtDesk, signInAtPortal, test, typeIn } from './product';
 
 test.use({ file: 'record' });
 
@@ -15,15 +15,15 @@ test('the record of a client: found from the keyboard, people, facts, engagement
 	await expect(page.getByRole('heading', { name: 'Dr. Pell, Travelling Vet' })).toBeVisible();
 
 	await page.getByRole('button', { name: 'Add a person …' }).click();
-	await page.getByLabel('Name', { exact: true }).fill('Tilda Pell');
-	await page.getByLabel('E-mail address').fill('mara@gullstring.example');
-	await page.getByLabel('Phone').fill('12');
+	await typeIn(page.getByLabel('Name', { exact: true }), 'Tilda Pell');
+	await typeIn(page.getByLabel('E-mail address'), 'mara@gullstring.example');
+	await typeIn(page.getByLabel('Phone'), '12');
 	await expect(page.getByText('has this address and belongs to Gull & String Kites')).toBeVisible();
-	await page.getByLabel('E-mail address').fill('tilda@pellvet.example');
+	await typeIn(page.getByLabel('E-mail address'), 'tilda@pellvet.example');
 	await page.getByRole('button', { name: 'Add the person' }).click();
 	await expect(page.locator('.field-problem')).toContainText('does not look like a phone number');
-	await page.getByLabel('Phone').fill('902 555 0188');
-	await page.getByLabel('Role at this client').fill('looks after the papers');
+	await typeIn(page.getByLabel('Phone'), '902 555 0188');
+	await typeIn(page.getByLabel('Role at this client'), 'looks after the papers');
 	await page.getByRole('button', { name: 'Add the person' }).click();
 	await expect(page.getByText('tilda@pellvet.example · (902) 555-0188')).toBeVisible();
 	await expect(page.getByText('Not invited yet.')).toBeVisible();
@@ -33,18 +33,18 @@ test('the record of a client: found from the keyboard, people, facts, engagement
 	await page.getByRole('button', { name: 'Correct it' }).click();
 	await expect(page.getByText('before: cash (Odalys Fenwick, 15 April 2026)')).toBeVisible();
 	await page.getByRole('button', { name: 'Employees' }).click();
-	await page.getByRole('spinbutton', { name: 'Employees' }).fill('3');
+	await typeIn(page.getByRole('spinbutton', { name: 'Employees' }), '3');
 	await page.getByRole('button', { name: 'Note it' }).click();
 	await expect(page.getByRole('button', { name: 'Correct Employees' })).toBeVisible();
 
 	await page.getByRole('button', { name: 'Begin an engagement …' }).click();
-	await page.getByLabel('What it is').fill('Clean-up of 2025');
+	await typeIn(page.getByLabel('What it is'), 'Clean-up of 2025');
 	await page.getByLabel('Clean-up of past months').check();
 	await page.getByRole('button', { name: 'Begin the engagement' }).click();
 	await expect(page.getByText('Clean-up of 2025').first()).toBeVisible();
 	await expect(page.getByText('Clean-up of past months', { exact: true })).toBeVisible();
 
-	await page.getByLabel('A note that only the firm sees').fill('Drives all day; write, do not ring.');
+	await typeIn(page.getByLabel('A note that only the firm sees'), 'Drives all day; write, do not ring.');
 	await page.getByRole('button', { name: 'Keep the note' }).click();
 	await expect(page.getByText('Drives all day')).toBeVisible();
 	await expect(page.getByLabel('A note that only the firm sees')).toHaveValue('');
@@ -58,10 +58,10 @@ test('a double is merged field by field, and unmerged', async ({ page }) => {
 	test.setTimeout(120_000);
 	await signInAtDesk(page);
 	await page.goto('/desk/clients/new');
-	await page.getByLabel('Name of the client').fill('Dr Pell Travelling Vets');
+	await typeIn(page.getByLabel('Name of the client'), 'Dr Pell Travelling Vets');
 	await expect(page.getByText(/similar name|same name/).first()).toBeVisible();
-	await page.getByLabel('Name', { exact: true }).fill('Aurel Pell');
-	await page.getByLabel('E-mail address').fill('second@pellvet.example');
+	await typeIn(page.getByLabel('Name', { exact: true }), 'Aurel Pell');
+	await typeIn(page.getByLabel('E-mail address'), 'second@pellvet.example');
 	await page.getByRole('button', { name: /Add the client/ }).click();
 	await expect(page.getByRole('heading', { name: 'Dr Pell Travelling Vets' })).toBeVisible();
 	await page.goto('/desk/clients?search=travelling');
@@ -90,12 +90,12 @@ test('a client is locked: the portal only shows; it leaves, and comes back', asy
 	const move = async (what: string, act: string, reason: string) => {
 		await page.getByRole('button', { name: 'Change …', exact: true }).click();
 		await page.getByRole('button', { name: `${what} …` }).click();
-		await page.getByLabel(/Why\?/).fill(reason);
+		await typeIn(page.getByLabel(/Why\?/), reason);
 		await page.getByRole('button', { name: act, exact: true }).click();
 	};
 	await move('Lock the client', 'Lock the client', '');
 	await expect(page.getByRole('alert')).toContainText('Please write the reason.');
-	await page.getByLabel(/Why\?/).fill('The committee is being elected anew.');
+	await typeIn(page.getByLabel(/Why\?/), 'The committee is being elected anew.');
 	await page.getByRole('button', { name: 'Lock the client', exact: true }).click();
 	await expect(page.getByText('Locked since Mon 4 May')).toBeVisible();
 	await expect(page.getByRole('link', { name: 'Ask for something' })).toHaveCount(0);
@@ -133,10 +133,10 @@ test('a client puts right what the firm knows; the firm sees who said it; the pa
 	await expect(mobile.getByRole('heading', { name: 'What we know about you' })).toBeVisible();
 	await expectAccessible(mobile, 'what is known about a client');
 	await mobile.getByRole('button', { name: 'Put it right: Employees' }).click();
-	await mobile.getByLabel('Employees', { exact: true }).fill('123456');
+	await typeIn(mobile.getByLabel('Employees', { exact: true }), '123456');
 	await mobile.getByRole('button', { name: 'Save' }).click();
 	await expect(mobile.getByRole('alert')).toContainText('whole number');
-	await mobile.getByLabel('Employees', { exact: true }).fill('3');
+	await typeIn(mobile.getByLabel('Employees', { exact: true }), '3');
 	await mobile.getByRole('button', { name: 'Save' }).click();
 	await expect(mobile.getByText('said by Mara Whitlock, 4 May 2026')).toBeVisible();
 

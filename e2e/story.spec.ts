@@ -1,6 +1,6 @@
 import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
-import { CONTACT_PASSWORD, expect, mailTo, PDF_FILE, phone, PNG_FILE, signInAtDesk, signInAtPortal, STAFF_PASSWORD, test } from './product';
+import { CONTACT_PASSWORD, expect, mailTo, PDF_FILE, phone, PNG_FILE, signInAtDesk, signInAtPortal, STAFF_PASSWORD, test, typeIn } from './product';
 
 test.use({ file: 'story' });
 
@@ -14,16 +14,16 @@ test('a new client: added, invited, asked, everything handed in, the letter sign
 
 	// added
 	await page.keyboard.press('n');
-	await page.getByLabel('Name of the client').fill('Quill & Cask');
-	await page.getByLabel('Name', { exact: true }).fill('Vesper Lind');
-	await page.getByLabel('E-mail address').fill(EMAIL);
+	await typeIn(page.getByLabel('Name of the client'), 'Quill & Cask');
+	await typeIn(page.getByLabel('Name', { exact: true }), 'Vesper Lind');
+	await typeIn(page.getByLabel('E-mail address'), EMAIL);
 	await page.getByRole('button', { name: 'Add the client' }).click();
 	await expect(page.getByRole('heading', { name: 'Quill & Cask' })).toBeVisible();
 
 	// invited, with words of one's own
 	await page.getByRole('button', { name: 'Invite …' }).click();
 	await expect(page.getByLabel('Words', { exact: true })).toContainText('private page for Quill & Cask');
-	await page.getByLabel('Subject').fill('Welcome aboard');
+	await typeIn(page.getByLabel('Subject'), 'Welcome aboard');
 	await page.getByRole('button', { name: 'Send the invitation' }).click();
 	await expect(page.getByText(/Invited Mon 4 May .* not opened yet, lapses Mon 18 May/)).toBeVisible();
 	const invitation = await mailTo(product, EMAIL, 'invitation');
@@ -33,10 +33,10 @@ test('a new client: added, invited, asked, everything handed in, the letter sign
 	const mobile = await phone(browser, product.origin);
 	await mobile.goto(link);
 	await expect(mobile.getByRole('heading', { name: 'Welcome, Vesper.' })).toBeVisible();
-	await mobile.getByLabel('New password').fill('password1234');
+	await typeIn(mobile.getByLabel('New password'), 'password1234');
 	await mobile.getByRole('button', { name: 'Save and go to my page' }).click();
 	await expect(mobile.getByRole('alert')).toContainText('among the first that anybody would try');
-	await mobile.getByLabel('New password').fill(PASSWORD);
+	await typeIn(mobile.getByLabel('New password'), PASSWORD);
 	await expect(mobile.getByText(/Very good/)).toBeVisible();
 	await mobile.getByRole('button', { name: 'Save and go to my page' }).click();
 	await expect(mobile.getByText('Nothing is asked of you yet.')).toBeVisible();
@@ -56,9 +56,9 @@ test('a new client: added, invited, asked, everything handed in, the letter sign
 	await page.getByLabel('Tell them today all the same').check();
 	await page.getByRole('button', { name: 'Send to Vesper' }).click();
 	await expect(page.locator('.notice-wrong')).toContainText('Start date, Services, Monthly fee');
-	await page.getByLabel(/Start date/).fill('1 June 2026');
-	await page.getByLabel(/Services/).fill('the monthly books');
-	await page.getByLabel(/Monthly fee/).fill('$310');
+	await typeIn(page.getByLabel(/Start date/), '1 June 2026');
+	await typeIn(page.getByLabel(/Services/), 'the monthly books');
+	await typeIn(page.getByLabel(/Monthly fee/), '$310');
 	await page.getByRole('button', { name: 'See it as Vesper' }).click();
 	const preview = page.getByRole('dialog', { name: /As Vesper/ });
 	await preview.getByRole('button', { name: 'Read and sign' }).click();
@@ -98,7 +98,7 @@ test('a new client: added, invited, asked, everything handed in, the letter sign
 	// the question, kept as typed, then sent
 	await mobile.getByRole('link', { name: /Back to the list/ }).click();
 	await mobile.getByRole('link', { name: 'Answer', exact: true }).click();
-	await mobile.getByLabel('Your answer').fill('Cider and <b>ink</b>');
+	await typeIn(mobile.getByLabel('Your answer'), 'Cider and <b>ink</b>');
 	await expect
 		.poll(
 			async () => (await product.sql.query(`select 1 from item where state = 'started' and typed #>> '{answer.answer,value}' like 'Cider%'`)).rowCount
@@ -126,7 +126,7 @@ test('a new client: added, invited, asked, everything handed in, the letter sign
 	await page.getByRole('link', { name: /Quill & Cask Bank statements/ }).click();
 	await expect(page.getByRole('img', { name: 'Page 1 of 1' })).toBeVisible();
 	await page.keyboard.press('b');
-	await page.getByLabel(/What is still to put right/).fill('Only March is here. January and February, please.');
+	await typeIn(page.getByLabel(/What is still to put right/), 'Only March is here. January and February, please.');
 	await page.getByRole('button', { name: 'Send it back to Vesper' }).click();
 	await expect(page.getByRole('link', { name: /Quill & Cask Bank statements/ })).toHaveCount(0);
 	expect(await mailTo(product, EMAIL, 'sent_back')).toContain('January and February, please.');
@@ -229,9 +229,9 @@ test('time moves forward at the desk, and the chases that were forecast go out',
 test('a known address is offered, not doubled', async ({ page }) => {
 	await signInAtDesk(page);
 	await page.goto('/desk/clients/new');
-	await page.getByLabel('Name of the client').fill('Whitlock Lettings');
-	await page.getByLabel('E-mail address').fill('MARA@gullstring.example');
-	await page.getByLabel('Name', { exact: true }).fill('M. W.');
+	await typeIn(page.getByLabel('Name of the client'), 'Whitlock Lettings');
+	await typeIn(page.getByLabel('E-mail address'), 'MARA@gullstring.example');
+	await typeIn(page.getByLabel('Name', { exact: true }), 'M. W.');
 	await expect(page.getByText('Mara Whitlock has this address and belongs to Gull & String Kites.')).toBeVisible();
 	await page.getByRole('button', { name: 'Add the client' }).click();
 	await expect(page.getByRole('alert')).toContainText('whom you know already');
@@ -243,14 +243,14 @@ test('a known address is offered, not doubled', async ({ page }) => {
 test('somebody who was never invited gets request and invitation in one message', async ({ page, product, browser }) => {
 	await signInAtDesk(page);
 	await page.goto('/desk/clients/new');
-	await page.getByLabel('Name of the client').fill('Salt & Slate');
-	await page.getByLabel('Name', { exact: true }).fill('Ida Noor');
-	await page.getByLabel('E-mail address').fill('ida@saltslate.example');
+	await typeIn(page.getByLabel('Name of the client'), 'Salt & Slate');
+	await typeIn(page.getByLabel('Name', { exact: true }), 'Ida Noor');
+	await typeIn(page.getByLabel('E-mail address'), 'ida@saltslate.example');
 	await page.getByRole('button', { name: 'Add the client' }).click();
 	await page.getByRole('link', { name: 'Ask for something' }).click();
 	await page.getByText('From scratch').click();
-	await page.getByLabel('What do you ask for?').fill('Your lease');
-	await page.getByLabel(/Title, also the subject/).fill('One thing to begin with');
+	await typeIn(page.getByLabel('What do you ask for?'), 'Your lease');
+	await typeIn(page.getByLabel(/Title, also the subject/), 'One thing to begin with');
 	await expect(page.getByText('Ida Noor has no access yet.')).toBeVisible();
 	await page.getByRole('button', { name: 'Send to Ida' }).click();
 	await expect(page.getByText(/Invited Mon/)).toBeVisible();
@@ -258,12 +258,12 @@ test('somebody who was never invited gets request and invitation in one message'
 	expect(mail).toContain('Your lease');
 	const mobile = await phone(browser, product.origin);
 	await mobile.goto(/http:\S+\/join\/[\w-]+/.exec(mail)![0]);
-	await mobile.getByLabel('New password').fill('slate and salt and sea');
+	await typeIn(mobile.getByLabel('New password'), 'slate and salt and sea');
 	await mobile.getByRole('button', { name: 'Save and go to my page' }).click();
 	await mobile.getByRole('link', { name: 'Add the paper' }).click();
 	await expect(mobile.getByText('Take a photo')).toBeVisible();
 	await mobile.getByText('This does not apply to me').click();
-	await mobile.getByLabel('Why does it not apply?').fill('We own the place.');
+	await typeIn(mobile.getByLabel('Why does it not apply?'), 'We own the place.');
 	await mobile.getByRole('button', { name: 'Tell Pennywhistle Row' }).click();
 	await page.goto('/desk/rounds');
 	await page.getByRole('link', { name: /Salt & Slate.*We own the place/ }).click();
@@ -275,7 +275,7 @@ test('somebody who was never invited gets request and invitation in one message'
 test('a forgotten password on both sides; the same answer for a stranger', async ({ page, product }) => {
 	const ask = async (path: string, email: string) => {
 		await page.goto(path);
-		await page.getByLabel('E-mail address').fill(email);
+		await typeIn(page.getByLabel('E-mail address'), email);
 		await page.getByRole('button', { name: 'Send the link' }).click();
 		return page.getByRole('status').innerText();
 	};
@@ -283,15 +283,15 @@ test('a forgotten password on both sides; the same answer for a stranger', async
 	expect(await ask('/portal/pennywhistle-row/forgotten', 'philippa@wrenclocks.example')).toBe(known);
 	const link = /http:\S+\/reset\/[\w-]+/.exec(await mailTo(product, 'philippa@wrenclocks.example', 'password_reset'))![0];
 	await page.goto(link);
-	await page.getByLabel('New password').fill('eleven clocks at noon');
+	await typeIn(page.getByLabel('New password'), 'eleven clocks at noon');
 	await page.getByRole('button', { name: 'Save and go to my page' }).click();
 	await expect(page.getByRole('heading', { name: /Philippa/ })).toBeVisible();
 	await page.goto(link);
 	await expect(page.getByRole('heading', { name: 'This link has been used or is too old.' })).toBeVisible();
 	await page.context().clearCookies();
 	await page.goto('/portal/pennywhistle-row/sign-in');
-	await page.getByLabel('E-mail address').fill('philippa@wrenclocks.example');
-	await page.getByLabel('Password').fill(CONTACT_PASSWORD);
+	await typeIn(page.getByLabel('E-mail address'), 'philippa@wrenclocks.example');
+	await typeIn(page.getByLabel('Password'), CONTACT_PASSWORD);
 	await page.getByRole('button', { name: 'Sign in', exact: true }).click();
 	await expect(page.getByRole('alert')).toContainText('do not belong together');
 	await signInAtPortal(page, 'philippa@wrenclocks.example', 'eleven clocks at noon');
@@ -299,7 +299,7 @@ test('a forgotten password on both sides; the same answer for a stranger', async
 	expect(await ask('/desk/forgotten', 'solveig@pennywhistle.example')).toBe(known);
 	const mail = await mailTo(product, 'solveig@pennywhistle.example', 'password_reset');
 	await page.goto(/http:\S+\/desk\/reset\/[\w-]+/.exec(mail)![0]);
-	await page.getByLabel('New password').fill(`${STAFF_PASSWORD} two`);
+	await typeIn(page.getByLabel('New password'), `${STAFF_PASSWORD} two`);
 	await page.getByRole('button', { name: 'Save and go to my page' }).click();
 	await expect(page.getByRole('heading', { name: /Solveig/ })).toBeVisible();
 });

@@ -1,5 +1,5 @@
 import { receivedText } from '../src/lib/server/platform/texts/standin';
-import { awake, CONTACT_PASSWORD, expect, expectAccessible, phone, signInAtDesk, STAFF_PASSWORD, test, type Product } from './product';
+import { awake, CONTACT_PASSWORD, expect, expectAccessible, phone, signInAtDesk, STAFF_PASSWORD, test, type Product, typeIn } from './product';
 
 test.use({ file: 'texts' });
 
@@ -31,7 +31,7 @@ test('invited by text too, taken up on a phone, then STOP: e-mail goes on', asyn
 	await awake(page);
 	await page.getByRole('button', { name: /Send again|Invite …/ }).click();
 	await page.getByLabel('also by text message to Cosmo').check();
-	await page.getByLabel('Words of the text message').fill('{contact_first_name}, your page is ready:');
+	await typeIn(page.getByLabel('Words of the text message'), '{contact_first_name}, your page is ready:');
 	await page.getByRole('button', { name: 'See the message' }).click();
 	await expect(page.getByText('Cosmo, your page is ready: http')).toBeVisible();
 	await expectAccessible(page, 'inviting by text');
@@ -61,7 +61,7 @@ test('invited by text too, taken up on a phone, then STOP: e-mail goes on', asyn
 	await awake(page);
 	await expect(page.getByText('As the phone got it')).toBeVisible();
 	await expectAccessible(page, 'a text in the Postroom');
-	await page.getByLabel('Answer as this phone').fill('stop');
+	await typeIn(page.getByLabel('Answer as this phone'), 'stop');
 	await page.getByRole('button', { name: 'Send the answer' }).click();
 	await page.goto(`/desk/clients/${rows[0].id}`);
 	await expect(page.getByText('Wants no more text messages.')).toBeVisible({ timeout: 15_000 });
@@ -76,7 +76,7 @@ test('an answer by text reaches Rounds at once and is dealt with from the keyboa
 	const desk = await page.context().newPage();
 	await desk.goto(`/desk/postroom/${rows[0].id}`);
 	await awake(desk);
-	await desk.getByLabel('Answer as this phone').fill('It is in the post, I promise');
+	await typeIn(desk.getByLabel('Answer as this phone'), 'It is in the post, I promise');
 	await desk.getByRole('button', { name: 'Send the answer' }).click();
 	const row = page.locator('a[data-row]', { hasText: 'It is in the post, I promise' });
 	await row.click();
@@ -91,17 +91,17 @@ test('codes by text as the second step: the number proved, asked for, trusted li
 	await page.goto('/desk/you');
 	await awake(page);
 	await page.getByRole('button', { name: 'Text message: Set it up' }).click();
-	await page.getByLabel('Mobile number').fill('12');
-	await page.getByLabel('Your password, once more').fill(STAFF_PASSWORD);
+	await typeIn(page.getByLabel('Mobile number'), '12');
+	await typeIn(page.getByLabel('Your password, once more'), STAFF_PASSWORD);
 	await page.getByRole('button', { name: 'Go on' }).click();
 	await expect(page.getByRole('alert')).toContainText('does not look like a phone number');
-	await page.getByLabel('Mobile number').fill('902 555 0188');
+	await typeIn(page.getByLabel('Mobile number'), '902 555 0188');
 	await page.getByRole('button', { name: 'Go on' }).click();
 	const code = async () => /\d{4} \d{4}/.exec(await textTo(product, '+19025550188', 'sign_in_code'))![0];
-	await page.getByLabel('Eight digits').fill('0000 0000');
+	await typeIn(page.getByLabel('Eight digits'), '0000 0000');
 	await page.getByRole('button', { name: 'Take it into use' }).click();
 	await expect(page.getByRole('alert')).toContainText('not right');
-	await page.getByLabel('Eight digits').fill(await code());
+	await typeIn(page.getByLabel('Eight digits'), await code());
 	await page.getByRole('button', { name: 'Take it into use' }).click();
 	await page.getByRole('button', { name: 'I have kept them' }).click();
 	await expect(page.getByText('Codes go to (902) 555-0188.')).toBeVisible();
@@ -110,16 +110,16 @@ test('codes by text as the second step: the number proved, asked for, trusted li
 	const before = await code();
 	const other = await (await browser.newContext({ baseURL: product.origin })).newPage();
 	await other.goto('/desk/sign-in');
-	await other.getByLabel('E-mail address').fill('imre@pennywhistle.example');
-	await other.getByLabel('Password').fill(STAFF_PASSWORD);
+	await typeIn(other.getByLabel('E-mail address'), 'imre@pennywhistle.example');
+	await typeIn(other.getByLabel('Password'), STAFF_PASSWORD);
 	await other.getByRole('button', { name: 'Sign in', exact: true }).click();
 	await expect(other.getByText('the phone that ends in …88')).toBeVisible();
 	await expectAccessible(other, 'the code by text');
 	await expect.poll(code).not.toBe(before);
-	await other.getByLabel('Eight digits').fill(before);
+	await typeIn(other.getByLabel('Eight digits'), before);
 	await other.getByRole('button', { name: 'Go on' }).click();
 	await expect(other.getByRole('alert')).toContainText('not right');
-	await other.getByLabel('Eight digits').fill(await code());
+	await typeIn(other.getByLabel('Eight digits'), await code());
 	await other.getByLabel('Do not ask on this device for 30 days').check();
 	await other.getByRole('button', { name: 'Go on' }).click();
 	await other.waitForURL('**/desk/rounds');
