@@ -88,6 +88,11 @@ export async function portalRequest(
 		lookedAtBy: signedIn.lookedAtBy,
 		// whoever only looks changes nothing, whatever a page tries
 		inFirm: (work) =>
-			opened.db.inFirm(signedIn.firmId, async (tx) => work(tx, await loadFirm(tx)), signedIn.personId, signedIn.lookedAtBy ? 'read only' : undefined)
+			opened.db.inFirm(
+				signedIn.firmId,
+				async (tx) => work(tx, await loadFirm(tx)),
+				signedIn.lookerId ? { contactId: signedIn.personId, staffId: signedIn.lookerId } : signedIn.personId,
+				signedIn.lookerId ? 'read only' : undefined
+			)
 	};
 }

@@ -48,6 +48,16 @@ export async function recordEvents(tx: Tx, actor: Actor, events: readonly NewEve
 	);
 }
 
+/** Writes what was done about a person into the history of each of their clients; of somebody without a client it stands by itself. */
+export async function recordOfPerson(tx: Tx, actor: Actor, contactId: string, event: Omit<NewEvent, 'clientId' | 'contactId'>): Promise<void> {
+	const clients = await tx.rows<{ client_id: string }>('select client_id from client_contact where contact_id = $1 order by client_id', [contactId]);
+	await recordEvents(
+		tx,
+		actor,
+		(clients.length > 0 ? clients : [{ client_id: null }]).map(({ client_id }) => ({ ...event, contactId, clientId: client_id }))
+	);
+}
+
 /** How many of the newest events tell one state from another: more than ever commit out of order. */
 const MARKED = 50;
 

@@ -4,7 +4,7 @@ import type { NewClient } from '$lib/core/clients/client-form';
 import type { Channels } from '$lib/core/messages/ways';
 import type { Language } from '$lib/core/people/languages';
 import { requireStaff, type Actor } from '../actor';
-import { recordEvent } from '../audit/record-event';
+import { recordEvent, recordOfPerson } from '../audit/record-event';
 import { loadFirm } from '../firms/firm';
 import type { Tx } from '../platform/db/database';
 
@@ -24,13 +24,29 @@ export function findContactByEmail(tx: Tx, email: string): Promise<KnownContact 
 	);
 }
 
-/** Writes down a person nobody knew before, in the language of the firm's clients unless told otherwise. */
+/**
+ * Refuses an address that is known already, also of somebody who may not be seen.
+ * @throws DomainError invalid
+ */
+export async function requireFreeAddress(tx: Tx, email: string): Promise<void> {
+	const [{ taken }] = await tx.rows<{ taken: boolean }>('select address_is_taken($1::citext) taken', [email]);
+	if (taken)
+		throw new DomainError('invalid', `${email} belongs to somebody you may not see. An administrator of your firm can add them here.`, {
+			email: 'This address belongs to somebody you may not see.'
+		});
+}
+
+/**
+ * Writes down a person nobody knew before, in the language of the firm's clients unless told otherwise.
+ * @throws DomainError invalid if the address is taken
+ */
 export async function insertContact(
 	tx: Tx,
 	actor: Actor,
 	contact: { name: string; email: string | null; phone: string | null; channels?: Channels; locale?: Language }
 ): Promise<string> {
 	const id = randomUUID();
+	if (contact.email) await requireFreeAddress(tx, contact.email);
 	await tx.rows(
 		`insert into contact (id, firm_id, name, email, phone, locale, created_at, channels, mail_problem)
 		values ($1, $2, $3, $4::citext, $5, $6, $7, $8, case when $4::citext is null then 'no_address' end)`,
@@ -94,10 +110,10 @@ export async function mendAddress(tx: Tx, actor: Actor, contactId: string, email
 	const known = await findContactByEmail(tx, email);
 	if (known && known.id !== contactId)
 		throw new DomainError('invalid', `This address belongs to ${known.name}.`, { email: `This address belongs to ${known.name}.` });
-	const before = await tx.first<{ name: string; email: string | null; client_id: string | null }>(
-		`select name, email::text, (select client_id from client_contact where contact_id = c.id order by rank limit 1) client_id from contact c where id = $1 for update`,
-		[contactId]
-	);
+	if (!known) await requireFreeAddress(tx, email);
+	const before = await tx.first<{ name: string; email: string | null }>('select name, email::text from contact where id = $1 for update', [
+		contactId
+	]);
 	if (!before) throw new DomainError('not_found', 'There is no such contact.');
 	await tx.rows('update contact set email = $2, mail_problem = null, mail_problem_detail = null where id = $1', [contactId, email]);
 	await tx.rows(`update message set seen_by_staff_at = $2 where contact_id = $1 and state in ('failed', 'unclear') and seen_by_staff_at is null`, [
@@ -108,10 +124,8 @@ export async function mendAddress(tx: Tx, actor: Actor, contactId: string, email
 		'update invitation set replaced_at = $2 where contact_id = $1 and taken_up_at is null and withdrawn_at is null and replaced_at is null',
 		[contactId, actor.now]
 	);
-	await recordEvent(tx, actor, {
+	await recordOfPerson(tx, actor, contactId, {
 		verb: 'contact_address_changed',
-		contactId,
-		clientId: before.client_id,
 		details: { contact: before.name, from: before.email ?? 'none', to: email }
 	});
 }

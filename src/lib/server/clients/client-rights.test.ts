@@ -27,6 +27,13 @@ import {
 	type TestFirm,
 	type TestHouse
 } from '../testing/test-firm';
+import { recordEvent } from '../audit/record-event';
+import { readTexts } from '../messages/incoming-texts';
+import { planMessages } from '../messages/plan-message';
+import { readMessage, readPostroom } from '../messages/read-postroom';
+import { beginLook, resumeLook } from '../people/look-as';
+import { mendAddress } from './add-client';
+import { addContact, changeContact, suspendContact } from './contacts';
 import { changeClientRights, readClientRights } from './client-rights';
 import { moveClient, sayFact, writeNote } from './client-record';
 import { findClients } from './find-clients';
@@ -181,6 +188,124 @@ describe('a client only for some', () => {
 		await expect(join()).rejects.toMatchObject({ code: 'not_found' });
 		await as(firm.odalys(), (tx) => joinClient(tx, firm.odalys(), { contactId: client.contactId, clientId: open.id }));
 		expect((await people(false)).map((person) => person.clients.map((c) => c.name))).toEqual([['Open Cove'], ['Open Cove']]);
+	});
+	describe('is closed through its people too', () => {
+		let other: Actor;
+		/** Mara belongs to both clients from now on. */
+		const belongsToBoth = () => as(firm.odalys(), (tx) => joinClient(tx, firm.odalys(), { contactId: client.contactId, clientId: open.id }));
+		const change = (who: Actor, more: object) =>
+			as(who, (tx) =>
+				changeContact(tx, who, {
+					clientId: open.id,
+					contactId: client.contactId,
+					name: 'Mara Whitlock',
+					email: client.email,
+					phone: null,
+					role: null,
+					channels: 'email',
+					locale: 'en',
+					...more
+				})
+			);
+		beforeEach(async () => {
+			other = { ...imre, role: 'coordinator' };
+			await close();
+		});
+		const write = () =>
+			firm.run((tx) =>
+				planMessages(tx, firm.odalys(), [
+					{ kind: 'password_reset', uniqueKey: randomUUID(), to: { contactId: client.contactId, address: client.email }, content: {} }
+				])
+			);
+		const seenBy = (who: Actor) =>
+			as(who, async (tx) => ({
+				messages: (await readPostroom(tx, who, {}, 50)).length,
+				texts: (await readTexts(tx, 50)).length,
+				events: (await tx.rows('select 1 from event where contact_id = $1', [client.contactId])).length
+			}));
+
+		test('a person of closed clients only does not exist: no look, no message, no text, no id, not even by their address', async () => {
+			await house.owner.query(`update contact set phone = '+19025550188' where id = $1`, [client.contactId]);
+			await house.owner.query(
+				`insert into incoming_text (id, firm_id, gateway_id, contact_id, words, came_at) values ($1, $2, 'one', $3, 'Private.', now())`,
+				[randomUUID(), firm.id, client.contactId]
+			);
+			await firm.run((tx) => recordEvent(tx, client.mara(), { verb: 'signed_in', contactId: client.contactId }));
+			await write();
+			expect(await seenBy(other)).toEqual({ messages: 0, texts: 0, events: 0 });
+			expect(await seenBy(firm.odalys())).toEqual({ messages: 1, texts: 1, events: 1 });
+			const { rows } = await house.owner.query('select id from message where contact_id = $1', [client.contactId]);
+			await expect(as(other, (tx) => readMessage(tx, other, rows[0].id))).rejects.toMatchObject({ code: 'not_found' });
+			await expect(as(other, (tx) => beginLook(tx, other, client.contactId))).rejects.toMatchObject({ code: 'not_found' });
+			const refused = await as(other, (tx) =>
+				addContact(tx, other, {
+					clientId: open.id,
+					knownId: null,
+					name: 'M',
+					email: client.email,
+					phone: null,
+					role: null,
+					channels: 'email',
+					locale: 'en'
+				})
+			).catch((error: unknown) => error);
+			expect(refused).toMatchObject({ code: 'invalid' });
+			expect(JSON.stringify(refused)).not.toContain(client.contactId);
+			expect(String(refused)).toContain('somebody you may not see');
+			await expect(as(other, (tx) => mendAddress(tx, other, open.contactId, client.email))).rejects.toThrow('somebody you may not see');
+		});
+		test('who belongs elsewhere too is seen there, and what is their own is not changed: nobody signs in in their place', async () => {
+			await belongsToBoth();
+			for (const more of [{ email: 'other@elsewhere.example' }, { name: 'Somebody Else' }, { phone: '+19025550188' }, { locale: 'fr' }])
+				await expect(change(other, more), JSON.stringify(more)).rejects.toMatchObject({ code: 'not_allowed' });
+			const suspend = () => as(other, (tx) => suspendContact(tx, other, { clientId: open.id, contactId: client.contactId, suspend: true }));
+			await expect(suspend()).rejects.toMatchObject({ code: 'not_allowed' });
+			await change(other, { role: 'keeps the papers' });
+			await sendRequest({ ...house, db: asStaff(house.db, other.id!) }, firm.id, other, {
+				...requestTo(open, [paperLine('Lease', '2026-05-20')]),
+				contactId: client.contactId
+			});
+			// whoever may work on both changes it, and it stands in the history of both
+			await change(firm.odalys(), { email: 'mara@elsewhere.example' });
+			const { rows } = await house.owner.query(
+				`select c.name from event e join client c on c.id = e.client_id where verb = 'contact_address_changed' order by 1`
+			);
+			expect(rows.map((row) => row.name)).toEqual(['Closed Cove', 'Open Cove']);
+		});
+		test('a message over several clients is shown to whoever may see all that it names', async () => {
+			await belongsToBoth();
+			for (const of of [client, open])
+				await sendRequest(house, firm.id, firm.odalys(), {
+					...requestTo(of, [paperLine('Paper', '2026-05-06')], { tellNow: true }),
+					contactId: client.contactId
+				});
+			const [next] = await firm.run(async (tx) => readForecast(tx, firm.odalys(), await loadFirm(tx), [client.contactId], 30));
+			house.clock.set(next.at);
+			expect(await chasePeople(house.db, firm.id, house.clock.now())).toBe(1);
+			const kinds = (who: Actor) => as(who, async (tx) => (await readPostroom(tx, who, {}, 50)).map((row) => row.kind).toSorted());
+			expect(await kinds(firm.odalys())).toEqual(['chase', 'request', 'request']);
+			expect(await kinds(other)).toEqual(['request']);
+		});
+		test('looking at the portal as a person of both shows what the looker may see', async () => {
+			await belongsToBoth();
+			const names = async (who: Actor) => {
+				const token = await as(who, (tx) => beginLook(tx, who, client.contactId));
+				const look = await resumeLook(house.db, token, who.now);
+				return house.db.inFirm(
+					firm.id,
+					async (tx) => (await tx.rows<{ name: string }>('select name from client order by 1')).map((row) => row.name),
+					{ contactId: look!.personId, staffId: look!.lookerId! },
+					'read only'
+				);
+			};
+			expect(await names(other)).toEqual(['Open Cove']);
+			expect(await names(firm.odalys())).toEqual(['Closed Cove', 'Open Cove']);
+			expect(await client.run((tx) => tx.rows('select name from client order by 1'))).toHaveLength(2);
+		});
+	});
+	test('the database tells a client nothing of how people of the firm sign in', async () => {
+		await expect(client.run((tx) => tx.rows('select password_hash from staff'))).rejects.toMatchObject({ code: '42501' });
+		expect((await client.run((tx) => tx.rows('select name from staff'))).length).toBeGreaterThan(0);
 	});
 	test('does not come open by being merged', async () => {
 		await close();

@@ -3,7 +3,7 @@ import type { ContactForm } from '$lib/core/clients/record-forms';
 import type { Channels } from '$lib/core/messages/ways';
 import type { Language } from '$lib/core/people/languages';
 import { requireStaff, type Actor } from '../actor';
-import { recordEvent } from '../audit/record-event';
+import { recordEvent, recordOfPerson } from '../audit/record-event';
 import { endAllSessions } from '../people/sessions';
 import type { Tx } from '../platform/db/database';
 import { findContactByEmail, insertContact, mendAddress } from './add-client';
@@ -69,22 +69,17 @@ export async function changeContact(tx: Tx, actor: Actor, input: { clientId: str
 		[input.contactId, input.name, input.phone, input.channels, locale]
 	);
 	await tx.rows('update client_contact set role = $3 where client_id = $1 and contact_id = $2', [input.clientId, input.contactId, input.role ?? '']);
-	if (
-		before.name !== input.name ||
-		before.phone !== input.phone ||
-		before.channels !== input.channels ||
-		before.locale !== locale ||
-		before.role !== (input.role ?? '')
-	)
-		await recordEvent(tx, actor, {
-			verb: 'contact_changed',
-			clientId: input.clientId,
-			contactId: input.contactId,
-			details: {
-				contact: input.name,
-				before: { name: before.name, phone: before.phone, role: before.role, channels: before.channels, locale: before.locale }
-			}
-		});
+	const event = {
+		verb: 'contact_changed' as const,
+		details: {
+			contact: input.name,
+			before: { name: before.name, phone: before.phone, role: before.role, channels: before.channels, locale: before.locale }
+		}
+	};
+	if (before.name !== input.name || before.phone !== input.phone || before.channels !== input.channels || before.locale !== locale)
+		await recordOfPerson(tx, actor, input.contactId, event);
+	// what they are at one client is no business of the others
+	else if (before.role !== (input.role ?? '')) await recordEvent(tx, actor, { ...event, clientId: input.clientId, contactId: input.contactId });
 }
 
 /** @throws DomainError invalid if text messages are wished without a number for them */
@@ -114,10 +109,8 @@ async function takeAddressAway(
 		'update invitation set replaced_at = $2 where contact_id = $1 and taken_up_at is null and withdrawn_at is null and replaced_at is null',
 		[input.contactId, actor.now]
 	);
-	await recordEvent(tx, actor, {
+	await recordOfPerson(tx, actor, input.contactId, {
 		verb: 'contact_address_changed',
-		contactId: input.contactId,
-		clientId: input.clientId,
 		details: { contact: before.name, from: before.email, to: 'none' }
 	});
 }
@@ -175,10 +168,8 @@ export async function suspendContact(tx: Tx, actor: Actor, input: { clientId: st
 	if ((contact.suspended_at !== null) === input.suspend) return;
 	await tx.rows('update contact set suspended_at = $2 where id = $1', [input.contactId, input.suspend ? actor.now : null]);
 	if (input.suspend) await endAllSessions(tx, { kind: 'contact', id: input.contactId }, actor.now);
-	await recordEvent(tx, actor, {
+	await recordOfPerson(tx, actor, input.contactId, {
 		verb: input.suspend ? 'contact_suspended' : 'contact_restored',
-		clientId: input.clientId,
-		contactId: input.contactId,
 		details: { contact: contact.name }
 	});
 }

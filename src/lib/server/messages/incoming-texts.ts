@@ -1,7 +1,7 @@
 import { DomainError } from '$lib/core/errors/domain-error';
 import { meaningOfAnswer } from '$lib/core/messages/text-message';
 import { machine, requireStaff, type Actor } from '../actor';
-import { recordEvent } from '../audit/record-event';
+import { recordEvent, recordOfPerson } from '../audit/record-event';
 import type { Database, Tx } from '../platform/db/database';
 
 /**
@@ -37,7 +37,7 @@ async function heed(tx: Tx, now: string, contactId: string, phone: string, meani
 	if (changed) await record(tx, now, contactId, meaning === 'stop' ? 'texts_stopped' : 'texts_allowed', {});
 }
 
-/** Writes the event of a contact into the history of their first client. */
+/** Writes the event of a contact into the history of each of their clients. */
 async function record(
 	tx: Tx,
 	now: string,
@@ -45,16 +45,8 @@ async function record(
 	verb: 'text_received' | 'texts_stopped' | 'texts_allowed',
 	details: Record<string, string>
 ): Promise<void> {
-	const person = await tx.first<{ name: string; client_id: string | null }>(
-		'select name, (select client_id from client_contact where contact_id = c.id order by rank limit 1) client_id from contact c where id = $1',
-		[contactId]
-	);
-	if (person)
-		await recordEvent(
-			tx,
-			{ ...machine(now), kind: 'contact', id: contactId, name: person.name },
-			{ verb, contactId, clientId: person.client_id, details }
-		);
+	const person = await tx.first<{ name: string }>('select name from contact where id = $1', [contactId]);
+	if (person) await recordOfPerson(tx, { ...machine(now), kind: 'contact', id: contactId, name: person.name }, contactId, { verb, details });
 }
 
 export interface IncomingText {

@@ -54,6 +54,7 @@ export async function resumeLook(db: Database, token: string, now: string): Prom
 		contact_name: string;
 		email: string | null;
 		locale: string;
+		staff_id: string;
 		staff_name: string;
 		expires_at: string;
 	}>('select * from look_of_token($1)', [hashToken(token)]);
@@ -70,6 +71,7 @@ export async function resumeLook(db: Database, token: string, now: string): Prom
 		locale: row.locale,
 		mustSetUp: false,
 		lookedAtBy: row.staff_name,
+		lookerId: row.staff_id,
 		practiceOf: null,
 		newToken: null,
 		expiresAt: row.expires_at

@@ -20,6 +20,8 @@ export interface SignedIn {
 	mustSetUp: boolean;
 	/** the person of the firm who looks at the portal as this contact sees it; null for the contact themselves */
 	lookedAtBy: string | null;
+	/** the id of whoever of the firm only looks */
+	lookerId: string | null;
 	/** in a practice workspace, whom they are in the real one */
 	practiceOf: string | null;
 	/** set when the token was replaced: the cookie must be too */
@@ -100,6 +102,7 @@ export async function resumeSession(db: Database, token: string, kind: 'staff' |
 		locale: row.locale,
 		mustSetUp: row.must_set_up,
 		lookedAtBy: null,
+		lookerId: null,
 		practiceOf: row.practice_of,
 		newToken: null,
 		expiresAt: row.expires_at

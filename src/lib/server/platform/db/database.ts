@@ -25,15 +25,18 @@ export interface Tx {
 	first<Row extends object>(sql: string, values?: readonly unknown[]): Promise<Row | null>;
 }
 
+/** In whose place a transaction is: a contact's, somebody's of the firm, or both. */
+export type As = string | { staffId: string; contactId?: string };
+
 export interface Database {
 	/**
 	 * Runs work in one transaction that sees one firm's rows: only a contact's own if one is given, and for somebody of the
 	 * firm no clients that are closed to them; read only, it can change nothing.
 	 * If the database undoes it because another one stood in its way, it is done again: work must do nothing outside the transaction.
-	 * @param as a contact's id, or who of the firm it is
+	 * @param as a contact's id, who of the firm it is, or a contact through the eyes of somebody of the firm, who sees no more than both may
 	 * @throws DomainError not_allowed if somebody of the firm changes a client they may only see
 	 */
-	inFirm<T>(firmId: string, work: (tx: Tx) => Promise<T>, as?: string | { staffId: string }, access?: 'read only'): Promise<T>;
+	inFirm<T>(firmId: string, work: (tx: Tx) => Promise<T>, as?: As, access?: 'read only'): Promise<T>;
 	/** One statement outside any firm: only the security-definer questions of the schema answer here. */
 	ask<Row extends object>(sql: string, values?: readonly unknown[]): Promise<Row[]>;
 	readonly pool: pg.Pool;
@@ -59,6 +62,11 @@ function nameOf(text: string): string {
 /** The refusal in words if row-level security refused the event of a change: somebody of the firm may see the client, and no more. */
 export function refusalOfRights(error: unknown): DomainError | null {
 	const { code, message } = error as { code?: string; message?: string };
+	if (code === '42501' && message?.startsWith('client_rights: a person'))
+		return new DomainError(
+			'not_allowed',
+			'This person belongs to another client too, on which you may not work, so you cannot change this. Whoever looks after that client can.'
+		);
 	return code === '42501' && /row-level security policy (for|"client_rights" for) table "event"/.test(message ?? '')
 		? new DomainError('not_allowed', 'You may look at this client, and not do this. Whoever looks after it can change that.')
 		: null;
@@ -94,16 +102,17 @@ export function openDatabase(settings: Pick<Settings, 'DATABASE_URL' | 'APP_DATA
 		},
 		close: () => pool.end()
 	};
-	async function once<T>(firmId: string, work: (tx: Tx) => Promise<T>, as: string | { staffId: string }, access?: 'read only'): Promise<T> {
-		const contactId = typeof as === 'string' ? as : '';
+	async function once<T>(firmId: string, work: (tx: Tx) => Promise<T>, as: As, access?: 'read only'): Promise<T> {
+		const contactId = typeof as === 'string' ? as : (as.contactId ?? '');
+		const staffId = typeof as === 'string' ? null : as.staffId;
 		const connection = await pool.connect();
 		let broken: Error | undefined;
 		try {
 			// in one text, since every page begins at least one transaction; only the simple protocol takes several statements
 			await connection.query(
-				`begin ${access ?? ''}; set local app.firm_id = ${pg.escapeLiteral(firmId)}; set local app.contact_id = ${pg.escapeLiteral(contactId)}; set local role ${contactId ? 'lantern_contact' : 'lantern_app'}${
-					typeof as === 'string' ? '' : `; select set_client_rights(${pg.escapeLiteral(as.staffId)})`
-				}`
+				`begin ${access ?? ''}; set local app.firm_id = ${pg.escapeLiteral(firmId)}; set local app.contact_id = ${pg.escapeLiteral(contactId)}; set local role lantern_app${
+					staffId ? `; select set_client_rights(${pg.escapeLiteral(staffId)})` : ''
+				}${contactId ? '; set local role lantern_contact' : ''}`
 			);
 			const rows = async <Row extends object>(sql: string, values: readonly unknown[] = []) =>
 				(await connection.query<Row>({ name: nameOf(sql), text: sql, values: values as unknown[] })).rows;
