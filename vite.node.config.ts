@@ -17,6 +17,7 @@ export default defineConfig({
 				'pdf-thread': 'src/lib/server/platform/pdf/pdf-thread.ts',
 				'list-thread': 'src/lib/server/clients/import/list-thread.ts',
 				'line-thread': 'src/lib/server/transactions/line-thread.ts',
+				'calendar-thread': 'src/lib/server/firms/calendar-thread.ts',
 				verify: 'src/lib/server/signing/verify-command.ts',
 				'mail-standin': 'src/lib/server/platform/mail/standin-process.ts',
 				'text-standin': 'src/lib/server/platform/texts/standin-process.ts',

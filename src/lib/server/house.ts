@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { threadedCalendarWork, type CalendarWork } from './firms/calendar-work';
 import { threadedListWork, type ListWork } from './clients/import/list-work';
 import { threadedLineWork, type LineWork } from './transactions/line-work';
 import { demoClock, systemClock, type Clock } from './platform/clock';
@@ -29,6 +30,7 @@ export interface House {
 	pdf: PdfWork;
 	lists: ListWork;
 	lines: LineWork;
+	calendars: CalendarWork;
 	limits: RateLimits;
 	close(): Promise<void>;
 }
@@ -50,6 +52,7 @@ export async function openHouse(given: Settings = settings()): Promise<House> {
 	const pdf = threadedPdfWork();
 	const lists = threadedListWork();
 	const lines = threadedLineWork();
+	const calendars = threadedCalendarWork();
 	return {
 		settings: given,
 		db,
@@ -66,12 +69,14 @@ export async function openHouse(given: Settings = settings()): Promise<House> {
 		pdf,
 		lists,
 		lines,
+		calendars,
 		limits: openRateLimits(db.pool),
 		async close() {
 			mailer.close();
 			await pdf.close();
 			await lists.close();
 			await lines.close();
+			await calendars.close();
 			await db.close();
 		}
 	};

@@ -28,6 +28,12 @@ test('whole days, ranges and rules; what lies behind and meetings are left out',
 	]);
 });
 
+test('many rules that began long ago are refused together, not each by itself', () => {
+	const daily = ['SUMMARY:x', 'DTSTART;VALUE=DATE:19500101', 'RRULE:FREQ=DAILY;UNTIL=20260101'];
+	expect(() => read(calendar(daily))).toThrow(/no whole day/);
+	expect(() => read(calendar(...Array.from({ length: 400 }, () => daily)))).toThrow(/repeats itself too often/);
+});
+
 test.each([
 	['a picture', '\u0089PNG'],
 	['nothing', ''],

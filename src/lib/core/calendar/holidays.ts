@@ -14,6 +14,8 @@ export const holidaySchema = z.object({ day: z.iso.date('Choose a day.'), name: 
 
 /** Most days a calendar may bring: a country has some fifteen a year. */
 const HOLIDAYS_MAX = 400;
+/** Most repetitions that are gone through, of all events together: fifty that began a hundred years ago and come every month. */
+const REPETITIONS_MAX = 60_000;
 
 /**
  * Reads the days of an iCalendar file (RFC 5545): each event of whole days, as often as its rule repeats it, from one day
@@ -39,6 +41,7 @@ export function readHolidays(text: string, from: IsoDate, upTo: IsoDate): Holida
 			);
 		days.set(day, name);
 	};
+	let passed = 0;
 	for (const component of events) {
 		const event = new ICAL.Event(component);
 		const start = event.startDate as ICAL.Time | null;
@@ -47,8 +50,13 @@ export function readHolidays(text: string, from: IsoDate, upTo: IsoDate): Holida
 		const name = (event.summary ?? '').replace(/\s+/g, ' ').trim().slice(0, 80) || 'Holiday';
 		const occurrences = event.isRecurring() ? event.iterator() : null;
 		let day: ICAL.Time | null = occurrences ? occurrences.next() : start;
-		// a rule may begin long ago; one that repeats more often than daily is none of ours
-		for (let passed = 0; day && passed < 20_000; passed++) {
+		while (day) {
+			// a rule may begin long ago; one that repeats more often than daily is none of ours
+			if (++passed > REPETITIONS_MAX)
+				throw new DomainError(
+					'invalid',
+					'This calendar repeats itself too often to be a list of holidays. Choose one that holds nothing but holidays.'
+				);
 			const first = day.toString().slice(0, 10);
 			if (first > upTo) break;
 			for (let i = 0; i < length; i++) add(addDays(first, i), name);

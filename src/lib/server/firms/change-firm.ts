@@ -5,14 +5,15 @@ import type { Holiday } from '$lib/core/calendar/holidays';
 import type { chasePlansSchema, FurtherPlan, furtherPlanForm } from '$lib/core/chasing/chase-plan';
 import { nextInvitationChase } from '$lib/core/invitations/invitation-chasing';
 import type { brandSchema, firmDetailsSchema, firmHoursSchema } from '$lib/core/firms/firm-forms';
-import { localDate } from '$lib/core/calendar/firm-calendar';
+import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
 import { firstDayAllowed } from '$lib/core/chasing/pace';
 import { OPEN_STATES } from '$lib/core/requests/item-states';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { refreshChaseDays } from '../chasing/refresh-schedule';
-import type { Tx } from '../platform/db/database';
+import type { Database, Tx } from '../platform/db/database';
 import { placeStandingAnew } from '../schedules/standing-requests';
+import type { CalendarWork } from './calendar-work';
 import { loadFirm, type Firm } from './firm';
 
 /** Changes who the firm is: its name, address, country and the address its mail comes from. */
@@ -67,6 +68,30 @@ export async function addHolidays(tx: Tx, actor: Actor, holidays: readonly Holid
 				.slice(0, 500)}`
 		}
 	});
+}
+
+/** Largest calendar that is read, in bytes. */
+const CALENDAR_MOST_BYTES = 1024 * 1024;
+/** How many days ahead a calendar's holidays are taken. */
+const DAYS_AHEAD = 3 * 365;
+
+/**
+ * Adds the whole days of a calendar file; see `readHolidays`.
+ * @throws DomainError not_allowed before anything is read; unreadable_file, invalid
+ */
+export async function importHolidays(
+	place: { db: Database; calendars: CalendarWork },
+	firmId: string,
+	actor: Actor,
+	file: { size: number; text(): Promise<string> }
+): Promise<void> {
+	requireStaff(actor, 'set_up_firm');
+	if (file.size > CALENDAR_MOST_BYTES)
+		throw new DomainError('invalid', 'This calendar is larger than 1 MB. Choose one that holds nothing but holidays.');
+	const { calendar } = await place.db.inFirm(firmId, loadFirm);
+	const from = localDate(actor.now, calendar);
+	const holidays = await place.calendars.read({ text: await file.text(), from, upTo: addDays(from, DAYS_AHEAD) });
+	await place.db.inFirm(firmId, (tx) => addHolidays(tx, actor, holidays));
 }
 
 /** Takes a holiday out: it is a day like others again. */

@@ -4,7 +4,8 @@ import { mkdtemp } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
-import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { monitorEventLoopDelay } from 'node:perf_hooks';
+import { afterAll, beforeAll, describe, expect, test, vi } from 'vitest';
 import { MERGE_FIELDS } from '$lib/core/letters/merge-fields';
 import { chasePlansSchema, stepsInWords } from '$lib/core/chasing/chase-plan';
 import { embedOf } from '$lib/core/firms/embed';
@@ -27,7 +28,16 @@ import {
 	type TestFirm,
 	type TestHouse
 } from '../testing/test-firm';
-import { addHolidays, changeBrand, changeChasePlans, changeFirmDetails, changeFirmHours, readHolidaysFrom, removeHoliday } from './change-firm';
+import {
+	addHolidays,
+	changeBrand,
+	changeChasePlans,
+	changeFirmDetails,
+	changeFirmHours,
+	importHolidays,
+	readHolidaysFrom,
+	removeHoliday
+} from './change-firm';
 import type { Tx } from '../platform/db/database';
 import { asSeenBy, changeClientBrand, endBrand, readBrands, writeBrand } from './brands';
 import { loadFirm } from './firm';
@@ -333,4 +343,35 @@ describe('chase plans', () => {
 		[[1], '1 business day after it was due', 'after 1 business day'],
 		[[-5, -1, 0], '5 and 1 business days before it is due, then on the day it is due', '']
 	])('%j in words', (steps, around, after) => expect(stepsInWords(steps)).toEqual({ around, after }));
+});
+
+describe('a calendar that others made', () => {
+	const nextYear = () => Number(house.clock.now().slice(0, 4)) + 1;
+	const calendar = (rule: string) => {
+		const text = `BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\nSUMMARY:Regatta\r\nDTSTART;VALUE=DATE:${nextYear()}0810\r\n${rule}END:VEVENT\r\nEND:VCALENDAR`;
+		return { size: text.length, text: vi.fn(async () => text) };
+	};
+	test('is read for whoever may change the firm; of others nothing is read', async () => {
+		const firm = await makeFirm(house);
+		const file = calendar('');
+		await expect(importHolidays(house, firm.id, firm.odalys(), file)).rejects.toMatchObject({ code: 'not_allowed' });
+		expect(file.text).not.toHaveBeenCalled();
+		await importHolidays(house, firm.id, admin(firm), file);
+		expect(await firm.run((tx) => readHolidaysFrom(tx, house.clock.now().slice(0, 10)))).toEqual([{ day: `${nextYear()}-08-10`, name: 'Regatta' }]);
+	});
+	test('is given up when a rule keeps it busy, and everything else goes on meanwhile', async () => {
+		const firm = await makeFirm(house);
+		const longest = monitorEventLoopDelay({ resolution: 10 });
+		longest.enable();
+		await expect(importHolidays(house, firm.id, admin(firm), calendar('RRULE:FREQ=SECONDLY;BYMONTH=2;BYMONTHDAY=30\r\n'))).rejects.toMatchObject({
+			code: 'invalid'
+		});
+		longest.disable();
+		// the five seconds it had were spent elsewhere
+		expect(longest.max / 1e6).toBeLessThan(2000);
+		expect(await firm.run((tx) => readHolidaysFrom(tx, '2026-01-01'))).toEqual([]);
+		const large = { size: 2_000_000, text: vi.fn(async () => '') };
+		await expect(importHolidays(house, firm.id, admin(firm), large)).rejects.toThrow('larger than 1 MB');
+		expect(large.text).not.toHaveBeenCalled();
+	});
 });

@@ -14,6 +14,7 @@ import type { SendingPlace } from '../messages/send-message';
 import { handClock } from '../platform/clock';
 import { openDatabase, type Database, type Tx } from '../platform/db/database';
 import { threadedLineWork, type LineWork } from '../transactions/line-work';
+import { threadedCalendarWork, type CalendarWork } from '../firms/calendar-work';
 import { threadedListWork, type ListWork } from '../clients/import/list-work';
 import { folderStore, type PaperStore } from '../platform/files/paper-store';
 import type { MailAnswer, Mailer, OutgoingMail } from '../platform/mail/mailer';
@@ -78,6 +79,7 @@ export interface TestHouse {
 	pdf: PdfWork;
 	lists: ListWork;
 	lines: LineWork;
+	calendars: CalendarWork;
 	limits: RateLimits;
 	place: SendingPlace;
 	owner: pg.Client;
@@ -112,6 +114,7 @@ export async function openTestHouse(now = '2026-05-04T11:30:00Z'): Promise<TestH
 	const pdf = threadedPdfWork();
 	const lists = threadedListWork();
 	const lines = threadedLineWork();
+	const calendars = threadedCalendarWork();
 	return {
 		ownerUrl,
 		db,
@@ -123,6 +126,7 @@ export async function openTestHouse(now = '2026-05-04T11:30:00Z'): Promise<TestH
 		pdf,
 		lists,
 		lines,
+		calendars,
 		owner,
 		limits: openRateLimits(db.pool),
 		place: { db, clock, mailer, texts, papers, origin: 'http://localhost:3000', secretKey: SECRET_KEY, bounceDomain: 'bounces.localhost' },
@@ -130,6 +134,7 @@ export async function openTestHouse(now = '2026-05-04T11:30:00Z'): Promise<TestH
 			await pdf.close();
 			await lists.close();
 			await lines.close();
+			await calendars.close();
 			await db.close();
 			await owner.end();
 		}

@@ -1,7 +1,7 @@
 import { phoneInWords } from '$lib/core/people/phone';
 import { z } from 'zod';
-import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
-import { holidaySchema, readHolidays } from '$lib/core/calendar/holidays';
+import { localDate } from '$lib/core/calendar/firm-calendar';
+import { holidaySchema } from '$lib/core/calendar/holidays';
 import { chasePlansSchema, furtherPlanForm, planChoices, planKeySchema } from '$lib/core/chasing/chase-plan';
 import { brandSchema, firmDetailsSchema, firmHoursSchema } from '$lib/core/firms/firm-forms';
 import { serviceSchema } from '$lib/core/clients/record-forms';
@@ -21,12 +21,13 @@ import {
 	changeChasePlans,
 	changeFirmDetails,
 	changeFirmHours,
+	importHolidays,
 	readHolidaysFrom,
 	removeChasePlan,
 	removeHoliday
 } from '$lib/server/firms/change-firm';
 import { addService, endService, readServiceUse } from '$lib/server/firms/services';
-import { idParam } from '$lib/server/form-errors';
+import { idParam, inForm } from '$lib/server/form-errors';
 import { countryInWords, REGION_CHOICES } from '$lib/words/regions';
 
 export const load = async (event) => {
@@ -87,13 +88,16 @@ export const actions = {
 		),
 	addHoliday: (event) => deskForm(event, (tx, desk, form) => addHolidays(tx, desk.actor, [holidaySchema.parse(Object.fromEntries(form))])),
 	removeHoliday: (event) => deskForm(event, (tx, desk, form) => removeHoliday(tx, desk.actor, z.iso.date().parse(form.get('day')))),
-	importHolidays: (event) =>
-		deskForm(event, async (tx, desk, form, firm) => {
+	importHolidays: async (event) => {
+		const form = await event.request.formData();
+		return inForm(form, async () => {
+			const desk = await deskRequest(event);
 			const file = form.get('calendar');
 			if (!(file instanceof File) || file.size === 0) throw new DomainError('invalid', 'Choose a calendar file first.');
-			const today = localDate(desk.actor.now, firm.calendar);
-			await addHolidays(tx, desk.actor, readHolidays(await file.text(), today, addDays(today, 3 * 365)));
-		}),
+			await importHolidays(desk.house, desk.firmId, desk.actor, file);
+			return { done: true };
+		});
+	},
 	picture: (event) =>
 		deskForm(event, async (tx, desk, form) => {
 			const file = form.get('picture');
