@@ -274,7 +274,20 @@ test('health is told, the database’s troubles too; too much in a form is refus
 	expect((await request.get(`${product.origin}/health`)).ok()).toBe(true);
 	expect(await (await request.get(`${product.origin}/health/ready`)).json()).toEqual({ ready: true, database: true, worker: true, mail: true });
 	const context = await playwright.request.newContext({ baseURL: product.origin, extraHTTPHeaders: { origin: product.origin } });
-	expect((await context.post('/desk/sign-in', { form: { email: 'a'.repeat(3_000_000), password: 'x' } })).status()).toBe(413);
+	// of nobody less is taken: nothing they are asked for is long, or in many parts
+	const many = Object.fromEntries(Array.from({ length: 60 }, (_, i) => [`f${i}`, 'x']));
+	expect((await context.post('/desk/sign-in', { form: many })).status()).toBe(413);
+	expect((await context.post('/desk/sign-in', { multipart: many })).status()).toBe(413);
+	const refused = await context.post('/desk/sign-in', { form: { email: 'nobody@here.example', password: 'x', '<b>': 'y' } });
+	expect(await refused.text()).not.toContain('<b>');
+	const staff = await signedIn(playwright, '/desk/sign-in', 'odalys@pennywhistle.example', STAFF_PASSWORD);
+	const large = { ...many, ...Object.fromEntries(Array.from({ length: 21_000 }, (_, i) => [`g${i}`, ''])) };
+	expect((await staff.post('/desk/firm?/details', { form: large })).status()).toBe(413);
+	// refused without being read, which ends their connection: each on one of its own
+	for (const length of [20_000, 3_000_000]) {
+		const alone = await playwright.request.newContext({ baseURL: product.origin, extraHTTPHeaders: { origin: product.origin } });
+		expect((await alone.post('/desk/sign-in', { form: { email: 'a'.repeat(length), password: 'x' } })).status()).toBe(413);
+	}
 });
 
 test('the log is JSON with request ids and holds nobody’s address or name', () => {

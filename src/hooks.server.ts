@@ -4,6 +4,7 @@ import { building } from '$app/environment';
 import { house } from '$lib/server/the-house';
 import { resumeLook } from '$lib/server/people/look-as';
 import { resumeSession, type SignedIn } from '$lib/server/people/sessions';
+import { fieldsIn } from '$lib/server/platform/form-fields';
 import { errorForLog, log } from '$lib/server/platform/log';
 import {
 	clearLookCookie,
@@ -18,6 +19,12 @@ import {
 
 /** Largest body of a form. Only uploads are longer. */
 const FORM_MAX_BYTES = 2 * 1024 * 1024;
+/** The same from somebody who is not signed in: an address, a password, a name. */
+const NOBODYS_FORM_MAX_BYTES = 16 * 1024;
+/** Most fields of a form: as many rows as can be chosen at once. */
+const FIELDS_MAX = 20_000;
+const NOBODYS_FIELDS_MAX = 50;
+const TOO_MUCH = 'This is more than a form can hold. Nothing was saved.';
 /** The same for a form with files, which is used where no scripts run: it is read as a whole. */
 const FILES_FORM_MAX_BYTES = 25 * 1024 * 1024;
 /** Where a body is a file and not a form; these measure it themselves. */
@@ -110,7 +117,7 @@ const answer: Handle = async ({ event, resolve }) => {
 		Number(event.request.headers.get('content-length') ?? (event.request.body ? Infinity : 0)) >
 			(route === '/portal/[firm]/(page)/item/[item]' && event.url.search.startsWith('?/add') ? FILES_FORM_MAX_BYTES : FORM_MAX_BYTES)
 	)
-		error(413, 'This is more than a form can hold. Nothing was saved.');
+		error(413, TOO_MUCH);
 
 	if (
 		!['GET', 'HEAD', 'OPTIONS'].includes(event.request.method) &&
@@ -154,6 +161,16 @@ const answer: Handle = async ({ event, resolve }) => {
 			if (wantsPage || event.isDataRequest) redirect(303, `${signIn}?to=${encodeURIComponent(path)}`);
 			return refuse(event, 'Please sign in.', 401);
 		}
+	}
+
+	if (event.request.method === 'POST' && !isUpload) {
+		const nobody = !event.locals.signedIn;
+		if (nobody && Number(event.request.headers.get('content-length')) > NOBODYS_FORM_MAX_BYTES) error(413, TOO_MUCH);
+		const body = Buffer.from(await event.request.arrayBuffer());
+		const most = nobody ? NOBODYS_FIELDS_MAX : FIELDS_MAX;
+		if (fieldsIn(body, event.request.headers.get('content-type') ?? '', most + 1) > most) error(413, TOO_MUCH);
+		const { url, method, headers, signal } = event.request;
+		event.request = new Request(url, { method, headers, signal, body: body.length > 0 ? body : null });
 	}
 
 	// whoever must have a second step sets it up before anything else

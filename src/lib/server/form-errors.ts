@@ -23,10 +23,15 @@ export const STATUS: Record<DomainError['code'], number> = {
 	storage_full: 507
 };
 
-/** The typed values of a form, without files and passwords. */
+/** Most fields whose words come back to a form that was refused. */
+const ECHOED_MOST = 200;
+
+/** The typed values of a form, without files and passwords; only of fields with names as ours have them. */
 export function typedValues(form: FormData): Record<string, string> {
 	const values: Record<string, string> = {};
-	for (const [name, value] of form) if (typeof value === 'string' && !/password/i.test(name)) values[name] = value;
+	let echoed = 0;
+	for (const [name, value] of form)
+		if (typeof value === 'string' && /^[A-Za-z][\w.:-]{0,60}$/.test(name) && !/password/i.test(name) && echoed++ < ECHOED_MOST) values[name] = value;
 	return values;
 }
 
