@@ -37,8 +37,8 @@ begin
 	return new;
 end $$;
 create trigger client_rights before update of name, email, phone, channels, locale, suspended_at, password_hash, removed_at on contact
-	for each row when ((old.name, old.email, old.phone, old.channels, old.locale, old.suspended_at, old.password_hash, old.removed_at)
-		is distinct from (new.name, new.email, new.phone, new.channels, new.locale, new.suspended_at, new.password_hash, new.removed_at))
+	for each row when ((old.name, old.email::text, old.phone, old.channels, old.locale, old.suspended_at, old.password_hash, old.removed_at)
+		is distinct from (new.name, new.email::text, new.phone, new.channels, new.locale, new.suspended_at, new.password_hash, new.removed_at))
 	execute function keep_people_of_closed_clients();
 
 -- Whether an address is known, also of somebody who may not be seen: it cannot be given twice.

@@ -8,6 +8,7 @@ import { runImport } from '$lib/server/clients/import/run-import';
 import { forgetRemovedDrafts } from '$lib/server/requests/drafts';
 import { sendDraftsOfRun } from '$lib/server/requests/ask-many';
 import { removeExpiredSecrets } from '$lib/server/requests/secrets';
+import { doorMailSchema, mailFromDoor } from '$lib/server/people/sign-in';
 import { openHouse } from '$lib/server/house';
 import { markStuckMessages, requeueLostMessages, sendMessage, takeInReport, type SendingPlace } from '$lib/server/messages/send-message';
 import { wallTime } from '$lib/server/platform/clock';
@@ -73,6 +74,7 @@ async function main(): Promise<void> {
 					await house.db.ask(`select enqueue_job('send_message', $1, null, $2)`, [JSON.stringify(job), wallTime(house.clock, answer.at)]);
 				}
 			},
+			mail_from_door: async (payload) => mailFromDoor(house.db, doorMailSchema.parse(payload)),
 			run_import: async (payload) => {
 				const job = importJob.parse(payload);
 				await runImport(house, job.firmId, job.importId, job.staffId, house.clock.now());

@@ -143,6 +143,8 @@ async function take(event: SignInEvent, door: Door, answer: StepAnswer, trust: b
 	};
 	const token = readStepCookie(event.cookies, door.kind) ?? '';
 	const taken = await takeStep(place, event.locals.actor, door.kind, token, answer, trust, browserOf(event.cookies, door));
+	// who asked for a code by mail is told the same whether there was ever one
+	if (answer.by === 'mailed' && typeof taken === 'string') throw new DomainError('invalid', saying(wrong), { code: saying(wrong) });
 	if (taken === 'over') throw new DomainError('link_unusable', saying('wrong.step.over'));
 	if (taken === 'wrong') throw new DomainError('invalid', saying(wrong), { code: saying(wrong) });
 	follow(event, door, taken);

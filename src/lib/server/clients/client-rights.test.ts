@@ -31,6 +31,7 @@ import { recordEvent } from '../audit/record-event';
 import { readTexts } from '../messages/incoming-texts';
 import { planMessages } from '../messages/plan-message';
 import { readMessage, readPostroom } from '../messages/read-postroom';
+import { chooseLanguage } from '../people/choose-language';
 import { beginLook, resumeLook } from '../people/look-as';
 import { mendAddress } from './add-client';
 import { addContact, changeContact, suspendContact } from './contacts';
@@ -301,6 +302,8 @@ describe('a client only for some', () => {
 			expect(await names(other)).toEqual(['Open Cove']);
 			expect(await names(firm.odalys())).toEqual(['Closed Cove', 'Open Cove']);
 			expect(await client.run((tx) => tx.rows('select name from client order by 1'))).toHaveLength(2);
+			// they themselves change what is theirs
+			expect(await client.run((tx) => chooseLanguage(tx, client.mara(), 'fr'))).toBeUndefined();
 		});
 	});
 	test('the database tells a client nothing of how people of the firm sign in', async () => {

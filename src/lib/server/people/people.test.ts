@@ -4,8 +4,9 @@ import { addToInstant } from '$lib/core/calendar/firm-calendar';
 import { addClient, findContactByEmail, mendAddress } from '../clients/add-client';
 import { readClient } from '../clients/read-clients';
 import { inviteContacts, openInvitation, takeUpInvitation, withdrawInvitation } from '../invitations/invite';
+import { networkOf } from '../platform/sessions/rate-limits';
 import { hashPassword, isCommonPassword } from '../platform/passwords';
-import { makeClient, makeFirm, openTestHouse, sendPlanned, type TestClient, type TestFirm, type TestHouse } from '../testing/test-firm';
+import { answerDoors, makeClient, makeFirm, openTestHouse, sendPlanned, type TestClient, type TestFirm, type TestHouse } from '../testing/test-firm';
 import type { Actor } from '../actor';
 import { resumeSession, endAllSessions } from './sessions';
 import { askForReset, findReset, resetPassword, signIn } from './sign-in';
@@ -120,12 +121,38 @@ describe('signing in', () => {
 	});
 
 	test('too many tries are refused, for the account and for the network address', async () => {
-		for (let i = 0; i < 8; i++) await tryIn('wrong');
-		await expect(tryIn(PASSWORD)).rejects.toMatchObject({ code: 'too_many' });
 		const from = nobody();
-		for (let i = 0; i < 60; i++) await house.limits.signInTry(`contact ${i}`, from.ip);
-		await expect(tryIn('x', 'fresh@account.example', from)).rejects.toMatchObject({ code: 'too_many' });
+		for (let i = 0; i < 8; i++) await tryIn('wrong', client.email, from);
+		await expect(tryIn(PASSWORD, client.email, from)).rejects.toMatchObject({ code: 'too_many' });
+		const elsewhere = nobody();
+		for (let i = 0; i < 60; i++) await house.limits.signInTry(`contact ${i}`, elsewhere.ip);
+		await expect(tryIn('x', 'fresh@account.example', elsewhere)).rejects.toMatchObject({ code: 'too_many' });
 	});
+
+	test('a stranger who guesses does not shut the owner out: other networks go on, and where many guess, the devices that are known', async () => {
+		const at = (ip: string) => ({ ...nobody(), ip });
+		const { deviceCookie } = await enter();
+		for (let i = 0; i < 8; i++) await tryIn('wrong', client.email, at(`192.0.2.${i}`));
+		await expect(tryIn(PASSWORD, client.email, at('192.0.2.99'))).rejects.toMatchObject({ code: 'too_many' });
+		expect(await tryIn(PASSWORD, client.email, at('192.0.3.1'))).not.toBeNull();
+		for (let i = 0; i < 80; i++) await house.limits.signInTry(`contact ${firm.id} ${client.email}`, `10.${i}.0.1`);
+		await expect(tryIn(PASSWORD, client.email, at('10.99.0.1'))).rejects.toMatchObject({ code: 'too_many' });
+		const known = { device: deviceCookie };
+		const input = (password: string) => ({ email: client.email, password });
+		expect(await signIn(house, at('10.99.0.1'), 'contact', input(PASSWORD), firm.id, known)).not.toBeNull();
+		// nor does a known device guess without end
+		for (let i = 0; i < 8; i++) await signIn(house, at(`10.98.${i}.1`), 'contact', input('wrong'), firm.id, known);
+		await expect(signIn(house, at('10.97.0.1'), 'contact', input(PASSWORD), firm.id, known)).rejects.toMatchObject({ code: 'too_many' });
+	});
+	test.each([
+		['203.0.113.9', '203.0.113'],
+		['::ffff:203.0.113.9', '203.0.113'],
+		['2001:db8:12:34:56:78:9a:bc', '2001:db8:12:34'],
+		['2001:DB8:0012:0034::1', '2001:db8:12:34'],
+		['2001:db8::1', '2001:db8:0:0'],
+		['fe80::1%eth0', 'fe80:0:0:0'],
+		['::1', '0:0:0:0']
+	])('%s is of the network %s', (ip, network) => expect(networkOf(ip)).toBe(network));
 
 	test('a session rotates, keeps the old token a moment, ends by idleness, suspension and command', async () => {
 		const { token } = await enter();
@@ -151,9 +178,11 @@ describe('signing in', () => {
 
 	test('a forgotten password: same silence for the unknown, a link that works once and two hours', async () => {
 		await askForReset(house, nobody(), 'contact', 'nobody@nowhere.example', firm.id);
+		await answerDoors(house);
 		expect((await house.owner.query('select 1 from message where firm_id = $1', [firm.id])).rowCount).toBe(0);
 		const { token: session } = await enter();
 		await askForReset(house, nobody(), 'contact', client.email, firm.id);
+		await answerDoors(house);
 		const token = await linkFromMail();
 		expect(await findReset(house.db, token, 'staff', house.clock.now())).toBeNull();
 		expect(await findReset(house.db, token, 'contact', addToInstant(START, { hours: 2 }))).toBeNull();

@@ -1,4 +1,5 @@
 import { randomInt, randomUUID } from 'node:crypto';
+import { z } from 'zod';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { addToInstant, compareInstants } from '$lib/core/calendar/firm-calendar';
 import { passwordProblem, type PasswordProblem } from '$lib/core/people/passwords';
@@ -85,14 +86,13 @@ export async function askForTextCode(place: SignInPlace, from: Actor, kind: Pers
 	return true;
 }
 
-async function beginStep(tx: Tx, actor: Actor, person: PersonRef, kind: 'second' | 'mailed'): Promise<string> {
-	const { token, hash } = newToken();
-	const id = randomUUID();
+async function beginStep(tx: Tx, actor: Actor, person: PersonRef, kind: 'second' | 'mailed', made = newToken()): Promise<string> {
 	await tx.rows(
-		'insert into sign_in_step (id, firm_id, staff_id, contact_id, kind, token_hash, begun_at, expires_at) values ($1, $2, $3, $4, $5, $6, $7, $8)',
-		[id, tx.firmId, ...ownerColumns(person), kind, hash, actor.now, addToInstant(actor.now, { minutes: STEP_MINUTES })]
+		`insert into sign_in_step (id, firm_id, staff_id, contact_id, kind, token_hash, begun_at, expires_at) values ($1, $2, $3, $4, $5, $6, $7, $8)
+		on conflict (token_hash) do nothing`,
+		[randomUUID(), tx.firmId, ...ownerColumns(person), kind, made.hash, actor.now, addToInstant(actor.now, { minutes: STEP_MINUTES })]
 	);
-	return token;
+	return made.token;
 }
 
 /**
@@ -111,9 +111,14 @@ export async function signIn(
 	browser: Browser = { device: undefined }
 ): Promise<SignInOutcome | null> {
 	const account = `${kind} ${firmId ?? ''} ${input.email.toLowerCase()}`;
-	await place.limits.signInTry(account, from.ip);
 	const firm = await firmOf(place.db, kind, input.email, firmId);
-	const person = firm && (await place.db.inFirm(firm, (tx) => findPerson(tx, kind, input.email)));
+	const [person, device] = firm
+		? await place.db.inFirm(firm, async (tx) => {
+				const found = await findPerson(tx, kind, input.email);
+				return [found, found && (await findDevice(tx, found, browser.device, from.now))] as const;
+			})
+		: [null, null];
+	await place.limits.signInTry(account, from.ip, device?.id);
 	const right = await verifyPassword(person ? person.passwordHash : null, input.password);
 	if (!firm || !person) return null;
 	return place.db.inFirm(firm, async (tx) => {
@@ -122,7 +127,7 @@ export async function signIn(
 			await recordEvent(tx, actor, { verb: 'sign_in_refused', contactId: kind === 'contact' ? person.id : null });
 			return null;
 		}
-		await place.limits.signInSucceeded(account);
+		await place.limits.signInSucceeded(account, from.ip, device?.id);
 		return passFirstStep(tx, actor, person, browser);
 	});
 }
@@ -154,25 +159,56 @@ export async function signInWithPasskey(
 	);
 }
 
+/** What somebody who is not signed in wants to be mailed. Whether their address is known is only looked up when they have their answer. */
+export const doorMailSchema = z.object({
+	what: z.enum(['code', 'reset']),
+	kind: z.enum(['staff', 'contact']),
+	email: z.string().max(320),
+	firmId: z.uuid().nullable(),
+	/** of the token that whoever asked for a code was given, as hex */
+	tokenHash: z.string().nullable(),
+	from: z.object({ now: z.iso.datetime(), ip: z.string(), userAgent: z.string() })
+});
+type DoorMail = z.infer<typeof doorMailSchema>;
+
+async function queueDoorMail(db: Database, from: Actor, mail: Omit<DoorMail, 'from'>): Promise<void> {
+	const { now, ip, userAgent } = from;
+	await db.ask(`select enqueue_job('mail_from_door', $1)`, [JSON.stringify({ ...mail, from: { now, ip, userAgent: userAgent.slice(0, 300) } })]);
+}
+
+/** Mails what was asked for, if the address is somebody's. */
+export async function mailFromDoor(db: Database, mail: DoorMail): Promise<void> {
+	const { kind, email } = mail;
+	const from: Actor = { ...mail.from, kind: 'nobody', id: null, name: 'somebody', role: null };
+	const firm = await firmOf(db, kind, email, mail.firmId);
+	if (!firm) return;
+	await db.inFirm(firm, async (tx) => {
+		const person = await findPerson(tx, kind, email);
+		if (!person?.passwordHash || person.suspended) return;
+		const contactId = kind === 'contact' ? person.id : null;
+		if (mail.what === 'reset') {
+			await recordEvent(tx, personAsActor(from, person), { verb: 'reset_asked', contactId });
+			await planMessage(tx, from, { kind: 'password_reset', uniqueKey: `reset ${person.id} ${from.now}`, to: ownAddress(person), content: {} });
+			return;
+		}
+		const hash = Buffer.from(mail.tokenHash ?? '', 'hex');
+		await beginStep(tx, from, person, 'mailed', { token: '', hash });
+		const step = await tx.first<{ id: string }>('select id from sign_in_step where token_hash = $1', [hash]);
+		await recordEvent(tx, personAsActor(from, person), { verb: 'code_asked', contactId });
+		await planMessage(tx, from, { kind: 'sign_in_code', uniqueKey: `code ${step!.id}`, to: ownAddress(person), content: { stepId: step!.id } });
+	});
+}
+
 /**
  * Puts a code for signing in on its way, if the address is known. The caller learns nothing about that: the token they
- * get looks the same, and the work done while they wait is.
+ * get looks the same, and so is the work done while they wait.
  * @throws DomainError too_many
  */
 export async function askForCode(place: SignInPlace, from: Actor, kind: PersonRef['kind'], email: string, firmId: string | null): Promise<string> {
 	await place.limits.resetTry(`code ${kind} ${firmId ?? ''} ${email.toLowerCase()}`, from.ip);
-	const firm = await firmOf(place.db, kind, email, firmId);
-	const nobodys = newToken().token;
-	if (!firm) return nobodys;
-	return place.db.inFirm(firm, async (tx) => {
-		const person = await findPerson(tx, kind, email);
-		if (!person?.passwordHash || person.suspended) return nobodys;
-		const token = await beginStep(tx, from, person, 'mailed');
-		const step = await tx.first<{ id: string }>('select id from sign_in_step where token_hash = $1', [hashToken(token)]);
-		await recordEvent(tx, personAsActor(from, person), { verb: 'code_asked', contactId: kind === 'contact' ? person.id : null });
-		await planMessage(tx, from, { kind: 'sign_in_code', uniqueKey: `code ${step!.id}`, to: ownAddress(person), content: { stepId: step!.id } });
-		return token;
-	});
+	const { token, hash } = newToken();
+	await queueDoorMail(place.db, from, { what: 'code', kind, email, firmId, tokenHash: hash.toString('hex') });
+	return token;
 }
 
 /** Makes the code of a step that is sent now; only its hash is kept. */
@@ -249,9 +285,12 @@ export async function takeStep(
 	trust: boolean,
 	browser: Browser
 ): Promise<SignInOutcome | 'wrong' | 'over'> {
+	// a code that was mailed is guessed at by whoever asked for it: that is counted by what they were given, known or not
+	if (answer.by === 'mailed') await place.limits.codeTry(`mailed ${hashToken(token).toString('hex')}`, from.ip);
 	const found = await findStep(place.db, token, from.now);
 	if (!found || found.person.kind !== kind) return 'over';
-	await place.limits.codeTry(found.person.id, from.ip);
+	const device = await place.db.inFirm(found.firmId, (tx) => findDevice(tx, found.person, browser.device, from.now));
+	if (answer.by !== 'mailed') await place.limits.codeTry(found.person.id, from.ip, device?.id);
 	// the answer of a passkey uses its challenge up, whatever becomes of this
 	const passkey = answer.by === 'passkey' && found.kind === 'second' ? await takePasskey(place.db, place, from.now, answer, found.person) : null;
 	return place.db.inFirm(found.firmId, async (tx) => {
@@ -277,7 +316,7 @@ export async function takeStep(
 			return step.tries + 1 >= STEP_TRIES ? 'over' : 'wrong';
 		}
 		await tx.rows('update sign_in_step set done_at = $2 where id = $1', [step.id, from.now]);
-		await place.limits.codeSucceeded(person.id);
+		await place.limits.codeSucceeded(person.id, from.ip, device?.id);
 		if (step.kind === 'mailed') return passFirstStep(tx, actor, person, browser);
 		return { entered: await enter(tx, actor, person, browser, { trust, mustSetUp: false }) };
 	});
@@ -290,7 +329,7 @@ export async function requirePassword(place: SignInPlace, tx: Tx, from: Actor, r
 	await place.limits.codeTry(`password ${ref.id}`, from.ip);
 	if (!(await verifyPassword(person.passwordHash, password)))
 		throw new DomainError('invalid', saying('wrong.password.own'), { ownPassword: saying('wrong.password.own') });
-	await place.limits.codeSucceeded(`password ${ref.id}`);
+	await place.limits.codeSucceeded(`password ${ref.id}`, from.ip);
 	return person;
 }
 
@@ -301,19 +340,7 @@ export async function requirePassword(place: SignInPlace, tx: Tx, from: Actor, r
  */
 export async function askForReset(place: SignInPlace, from: Actor, kind: PersonRef['kind'], email: string, firmId: string | null): Promise<void> {
 	await place.limits.resetTry(`${kind} ${firmId ?? ''} ${email.toLowerCase()}`, from.ip);
-	const firm = await firmOf(place.db, kind, email, firmId);
-	if (!firm) return;
-	await place.db.inFirm(firm, async (tx) => {
-		const person = await findPerson(tx, kind, email);
-		if (!person?.passwordHash || person.suspended) return;
-		await recordEvent(tx, personAsActor(from, person), { verb: 'reset_asked', contactId: kind === 'contact' ? person.id : null });
-		await planMessage(tx, from, {
-			kind: 'password_reset',
-			uniqueKey: `reset ${person.id} ${from.now}`,
-			to: ownAddress(person),
-			content: {}
-		});
-	});
+	await queueDoorMail(place.db, from, { what: 'reset', kind, email, firmId, tokenHash: null });
 }
 
 interface ResetRow {

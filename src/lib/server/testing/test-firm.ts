@@ -86,6 +86,15 @@ export interface TestHouse {
 	close(): Promise<void>;
 }
 
+/** Does what the worker does for those who asked at a door to be mailed. */
+export async function answerDoors(house: TestHouse): Promise<void> {
+	const { doorMailSchema, mailFromDoor } = await import('../people/sign-in');
+	const { rows } = await house.owner.query(
+		`delete from graphile_worker._private_jobs j using graphile_worker._private_tasks t where t.id = j.task_id and t.identifier = 'mail_from_door' returning j.payload`
+	);
+	for (const { payload } of rows) await mailFromDoor(house.db, doorMailSchema.parse(payload));
+}
+
 /** A house on a database of its own, cloned from the migrated template. Monday 4 May 2026, 08:30 in Halifax. */
 export async function openTestHouse(now = '2026-05-04T11:30:00Z'): Promise<TestHouse> {
 	const name = `test_${randomUUID().replaceAll('-', '')}`;

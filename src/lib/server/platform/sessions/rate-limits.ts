@@ -4,15 +4,34 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { saying } from '$lib/words/sayings';
 
 export interface RateLimits {
-	/** Counts one try to sign in; refuses when the account or the network address had too many. */
-	signInTry(account: string, ip: string): Promise<void>;
+	/**
+	 * Counts one try to sign in; refuses when there were too many for the account from that network, for the account from anywhere, or from
+	 * that address. Tries of a device the account was entered with before are counted by themselves: strangers do not shut its owner out.
+	 */
+	signInTry(account: string, ip: string, knownDevice?: string): Promise<void>;
 	/** Forgets the failures of an account after it was entered rightly. */
-	signInSucceeded(account: string): Promise<void>;
-	/** Counts one try of a code or of the own password by a person who has taken the first step. */
-	codeTry(personId: string, ip: string): Promise<void>;
-	codeSucceeded(personId: string): Promise<void>;
+	signInSucceeded(account: string, ip: string, knownDevice?: string): Promise<void>;
+	/** The same for a code, or the own password, of a person who has taken the first step. */
+	codeTry(who: string, ip: string, knownDevice?: string): Promise<void>;
+	codeSucceeded(who: string, ip: string, knownDevice?: string): Promise<void>;
 	/** Counts one request for a reset link. */
 	resetTry(account: string, ip: string): Promise<void>;
+}
+
+/**
+ * The network an address belongs to, as far as one household or office goes: the first three numbers of an IPv4 address, the first
+ * 64 bits of an IPv6 one (RFC 6177).
+ */
+export function networkOf(ip: string): string {
+	const four = /(?:^|:)(\d{1,3}\.\d{1,3}\.\d{1,3})\.\d{1,3}$/.exec(ip);
+	if (four) return four[1];
+	const [before, after] = ip.toLowerCase().split('%')[0].split('::');
+	const groups = before.split(':').filter(Boolean);
+	if (after !== undefined) groups.push(...Array<string>(Math.max(0, 8 - groups.length - after.split(':').filter(Boolean).length)).fill('0'));
+	return groups
+		.slice(0, 4)
+		.map((group) => group.replace(/^0+(?=.)/, ''))
+		.join(':');
 }
 
 /** Limits kept in the database, so that they hold over all processes. */
@@ -28,8 +47,10 @@ export function openRateLimits(pool: pg.Pool, perAddress = { signIn: 60, reset: 
 			duration: minutes * 60
 		});
 	const signInByAccount = limiter('sign_in_account', 8, 15);
+	const signInFromAnywhere = limiter('sign_in_anywhere', 80, 15);
 	const signInByIp = limiter('sign_in_ip', perAddress.signIn, 15);
 	const codeByPerson = limiter('code_person', 10, 15);
+	const codeFromAnywhere = limiter('code_anywhere', 40, 15);
 	const resetByAccount = limiter('reset_account', 4, 60);
 	const resetByIp = limiter('reset_ip', perAddress.reset, 60);
 
@@ -42,21 +63,20 @@ export function openRateLimits(pool: pg.Pool, perAddress = { signIn: 60, reset: 
 			throw new DomainError('too_many', saying('wrong.tries', { minutes }));
 		}
 	};
+	const tried = async (here: RateLimiterPostgres, anywhere: RateLimiterPostgres, who: string, ip: string, knownDevice?: string) => {
+		await consume(signInByIp, ip);
+		await consume(here, `${who} ${knownDevice ?? networkOf(ip)}`);
+		if (!knownDevice) await consume(anywhere, who);
+	};
+	const succeeded = async (here: RateLimiterPostgres, anywhere: RateLimiterPostgres, who: string, ip: string, knownDevice?: string) => {
+		await here.delete(`${who} ${knownDevice ?? networkOf(ip)}`.toLowerCase());
+		await anywhere.delete(who.toLowerCase());
+	};
 	return {
-		async signInTry(account, ip) {
-			await consume(signInByIp, ip);
-			await consume(signInByAccount, account);
-		},
-		async signInSucceeded(account) {
-			await signInByAccount.delete(account.toLowerCase());
-		},
-		async codeTry(personId, ip) {
-			await consume(signInByIp, ip);
-			await consume(codeByPerson, personId);
-		},
-		async codeSucceeded(personId) {
-			await codeByPerson.delete(personId.toLowerCase());
-		},
+		signInTry: (account, ip, knownDevice) => tried(signInByAccount, signInFromAnywhere, account, ip, knownDevice),
+		signInSucceeded: (account, ip, knownDevice) => succeeded(signInByAccount, signInFromAnywhere, account, ip, knownDevice),
+		codeTry: (who, ip, knownDevice) => tried(codeByPerson, codeFromAnywhere, who, ip, knownDevice),
+		codeSucceeded: (who, ip, knownDevice) => succeeded(codeByPerson, codeFromAnywhere, who, ip, knownDevice),
 		async resetTry(account, ip) {
 			await consume(resetByIp, ip);
 			await consume(resetByAccount, account);
