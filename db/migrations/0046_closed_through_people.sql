@@ -49,6 +49,8 @@ create function address_is_taken(address citext) returns boolean language sql st
 create or replace function my_clients() returns uuid[] language sql stable security definer set search_path = public as $$
 	select coalesce(array_agg(client_id), '{}') from client_contact where contact_id = current_contact() and client_id <> all (unseen_clients())
 $$;
+-- A look is part of the session it was begun in, and ends with it.
+alter table portal_look add column session_id uuid references session;
 drop function look_of_token;
 create function look_of_token(token bytea) returns table (
 	look_id uuid, firm_id uuid, slug text, contact_id uuid, contact_name text, email text, locale text, staff_id uuid, staff_name text, expires_at timestamptz
@@ -56,6 +58,7 @@ create function look_of_token(token bytea) returns table (
 	select l.id, l.firm_id, f.slug, c.id, c.name, c.email::text, c.locale, s.id, s.name, l.expires_at
 	from portal_look l join firm f on f.id = l.firm_id join staff s on s.id = l.staff_id and s.suspended_at is null
 		join contact c on c.id = l.contact_id and c.removed_at is null
+		join session x on x.id = l.session_id and x.ended_at is null
 	where l.token_hash = token and l.ended_at is null
 $$;
 revoke execute on function names_unseen, belongs_to_not_worked, address_is_taken, look_of_token from public;

@@ -23,6 +23,7 @@ import {
 	openTestHouse,
 	paperLine,
 	requestTo,
+	sessionOf,
 	type TestClient,
 	type TestFirm,
 	type TestHouse
@@ -237,7 +238,7 @@ describe('a client only for some', () => {
 			expect(await seenBy(firm.odalys())).toEqual({ messages: 1, texts: 1, events: 1 });
 			const { rows } = await house.owner.query('select id from message where contact_id = $1', [client.contactId]);
 			await expect(as(other, (tx) => readMessage(tx, other, rows[0].id))).rejects.toMatchObject({ code: 'not_found' });
-			await expect(as(other, (tx) => beginLook(tx, other, client.contactId))).rejects.toMatchObject({ code: 'not_found' });
+			await expect(as(other, (tx) => beginLook(tx, other, client.contactId, randomUUID()))).rejects.toMatchObject({ code: 'not_found' });
 			const refused = await as(other, (tx) =>
 				addContact(tx, other, {
 					clientId: open.id,
@@ -290,7 +291,8 @@ describe('a client only for some', () => {
 		test('looking at the portal as a person of both shows what the looker may see', async () => {
 			await belongsToBoth();
 			const names = async (who: Actor) => {
-				const token = await as(who, (tx) => beginLook(tx, who, client.contactId));
+				const session = await sessionOf(house, firm, who);
+				const token = await as(who, (tx) => beginLook(tx, who, client.contactId, session));
 				const look = await resumeLook(house.db, token, who.now);
 				return house.db.inFirm(
 					firm.id,

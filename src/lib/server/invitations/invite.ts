@@ -334,7 +334,8 @@ export async function takeUpInvitation(
 ): Promise<{ outcome: SignInOutcome; firmSlug: string }> {
 	const seen = await openInvitation(db, from, token);
 	if (!seen || seen.state !== 'sent') throw new DomainError('link_unusable', saying('wrong.link.invitation'));
-	requireGoodPassword(password, [seen.name, seen.email]);
+	const { name: firmName } = await db.inFirm(seen.firmId, loadFirm);
+	requireGoodPassword(password, [seen.name, seen.email, firmName]);
 	const passwordHash = await hashPassword(password);
 	return db.inFirm(seen.firmId, async (tx) => {
 		const current = await readInvitation(tx, hashToken(token), from.now);

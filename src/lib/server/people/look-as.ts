@@ -13,23 +13,19 @@ export const LOOK_MINUTES = 30;
 /**
  * Begins a look at the portal as a contact sees it. It shows and does nothing; that somebody looked stands in the
  * history of each of their clients.
+ * @param sessionId the looker's own session, with which the look ends
  * @returns the token of the look
  */
-export async function beginLook(tx: Tx, actor: Actor, contactId: string): Promise<string> {
+export async function beginLook(tx: Tx, actor: Actor, contactId: string, sessionId: string): Promise<string> {
 	requireStaff(actor, 'see_as');
 	const contact = await tx.first<{ name: string }>('select name from contact where id = $1', [contactId]);
 	if (!contact) throw new DomainError('not_found', 'There is no such contact.');
 	const clients = await tx.rows<{ client_id: string }>('select client_id from client_contact where contact_id = $1', [contactId]);
 	const { token, hash } = newToken();
-	await tx.rows('insert into portal_look (id, firm_id, staff_id, contact_id, token_hash, begun_at, expires_at) values ($1, $2, $3, $4, $5, $6, $7)', [
-		randomUUID(),
-		tx.firmId,
-		actor.id,
-		contactId,
-		hash,
-		actor.now,
-		addToInstant(actor.now, { minutes: LOOK_MINUTES })
-	]);
+	await tx.rows(
+		'insert into portal_look (id, firm_id, staff_id, contact_id, token_hash, begun_at, expires_at, session_id) values ($1, $2, $3, $4, $5, $6, $7, $8)',
+		[randomUUID(), tx.firmId, actor.id, contactId, hash, actor.now, addToInstant(actor.now, { minutes: LOOK_MINUTES }), sessionId]
+	);
 	await recordEvents(
 		tx,
 		actor,

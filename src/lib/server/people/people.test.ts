@@ -9,7 +9,7 @@ import { hashPassword, isCommonPassword } from '../platform/passwords';
 import { answerDoors, makeClient, makeFirm, openTestHouse, sendPlanned, type TestClient, type TestFirm, type TestHouse } from '../testing/test-firm';
 import type { Actor } from '../actor';
 import { resumeSession, endAllSessions } from './sessions';
-import { askForReset, findReset, resetPassword, signIn } from './sign-in';
+import { askForReset, findReset, requireGoodPassword, resetPassword, signIn } from './sign-in';
 
 let house: TestHouse;
 let firm: TestFirm;
@@ -229,4 +229,18 @@ describe('a known address', () => {
 test('the shipped list knows what everybody tries first', () => {
 	for (const word of ['password', 'qwertyuiop', '123456789']) expect(isCommonPassword(word)).toBe(true);
 	expect(isCommonPassword('kites above the harbour')).toBe(false);
+	const refused = (password: string) => {
+		try {
+			requireGoodPassword(password, ['Odalys Fenwick', 'odalys@pennywhistle.example', 'Pennywhistle Row Bookkeeping']);
+			return null;
+		} catch (error) {
+			return (error as { problem: string }).problem;
+		}
+	};
+	for (const password of ['passwordpass', 'thisismypassword', 'p4ssw0rdp4ssw0rd!', 'qwertyuiop12', '123456789012345678901234567890123456789'])
+		expect([password, refused(password)]).toEqual([password, 'common']);
+	for (const password of ['pennywhistlerow', 'PennywhistleRow1', 'odalysfenwick1', 'odalys-fenwick'])
+		expect([password, refused(password)]).toEqual([password, 'own_words']);
+	for (const password of ['kites above the harbour', 'lamplight ledger harbour', 'eleven clocks at noon', 'gT7!wq-0pLm4z'])
+		expect(refused(password)).toBeNull();
 });

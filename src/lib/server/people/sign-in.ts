@@ -8,9 +8,10 @@ import type { Role } from '$lib/core/people/roles';
 import { saying } from '$lib/words/sayings';
 import type { Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
+import { loadFirm } from '../firms/firm';
 import { planMessage } from '../messages/plan-message';
 import type { Database, Tx } from '../platform/db/database';
-import { hashPassword, isCommonPassword, verifyPassword } from '../platform/passwords';
+import { hashPassword, isCommonPassword, isSoonGuessed, verifyPassword } from '../platform/passwords';
 import type { RateLimits } from '../platform/sessions/rate-limits';
 import { hashToken, newToken } from '../platform/tokens';
 import { distrustDevices, findDevice, noteDevice } from './devices';
@@ -384,10 +385,12 @@ export class PasswordRefused extends Error {
 	}
 }
 
-/** @throws PasswordRefused */
+/** @param ownWords names and addresses of the person and the firm @throws PasswordRefused */
 export function requireGoodPassword(password: string, ownWords: readonly string[]): void {
 	const problem = passwordProblem(password, isCommonPassword, ownWords);
 	if (problem) throw new PasswordRefused(problem);
+	if (isSoonGuessed(password, [])) throw new PasswordRefused('common');
+	if (isSoonGuessed(password, ownWords)) throw new PasswordRefused('own_words');
 }
 
 /**
@@ -405,7 +408,8 @@ export async function resetPassword(
 ): Promise<SignInOutcome> {
 	const reset = await findReset(db, token, kind, from.now);
 	if (!reset) throw new DomainError('link_unusable', saying('wrong.link.reset'));
-	requireGoodPassword(password, [reset.name, reset.email]);
+	const { name: firmName } = await db.inFirm(reset.firmId, loadFirm);
+	requireGoodPassword(password, [reset.name, reset.email, firmName]);
 	const passwordHash = await hashPassword(password);
 	return db.inFirm(reset.firmId, async (tx) => {
 		const row = await readReset(tx, hashToken(token));

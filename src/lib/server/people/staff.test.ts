@@ -14,11 +14,12 @@ import {
 	questionLine,
 	requestTo,
 	sendPlanned,
+	sessionOf,
 	type TestFirm,
 	type TestHouse
 } from '../testing/test-firm';
 import { beginLook, endLooks, LOOK_MINUTES, resumeLook } from './look-as';
-import { beginSession, resumeSession } from './sessions';
+import { beginSession, endAllSessions, resumeSession } from './sessions';
 import { resetPassword, signIn } from './sign-in';
 import { addStaff, changeRole, changeSecondStepRule, inviteStaffAgain, readPeopleOfFirm, readSecondStepRule, suspendStaff } from './staff';
 
@@ -116,7 +117,8 @@ describe('seeing the portal as a contact sees it', () => {
 		const client = await makeClient(house, firm);
 		const second = await makeClient(house, firm, { name: 'Second', contactId: client.contactId, email: client.email });
 		const [item] = await itemsOf(house, await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [questionLine('Q', '2026-05-20')])));
-		const token = await firm.run((tx) => beginLook(tx, firm.odalys(), client.contactId));
+		const session = await sessionOf(house, firm, firm.odalys());
+		const token = await firm.run((tx) => beginLook(tx, firm.odalys(), client.contactId, session));
 		const look = (await resumeLook(house.db, token, house.clock.now()))!;
 		expect(look).toMatchObject({ kind: 'contact', personId: client.contactId, firmSlug: firm.slug, lookedAtBy: 'Odalys Fenwick' });
 		const asMara = <T>(work: Parameters<TestHouse['db']['inFirm']>[1]) => house.db.inFirm(firm.id, work, client.contactId, 'read only') as Promise<T>;
@@ -131,21 +133,27 @@ describe('seeing the portal as a contact sees it', () => {
 			]);
 	});
 
-	test('ends by time, by leaving, by suspension; not for those who may not, not across firms', async () => {
+	test('ends by time, by leaving, by signing out, by suspension; not for those who may not, not across firms', async () => {
 		const client = await makeClient(house, firm);
-		const begin = () => firm.run((tx) => beginLook(tx, firm.odalys(), client.contactId));
+		const begin = async () => {
+			const session = await sessionOf(house, firm, firm.odalys());
+			return firm.run((tx) => beginLook(tx, firm.odalys(), client.contactId, session));
+		};
 		const token = await begin();
 		const resume = (at = house.clock.now()) => resumeLook(house.db, token, at);
 		expect(await resume()).not.toBeNull();
 		expect(await resume(new Date(Date.parse(house.clock.now()) + LOOK_MINUTES * 60_000).toISOString())).toBeNull();
 		await firm.run((tx) => endLooks(tx, firm.odalys()));
 		expect(await resume()).toBeNull();
+		const signedOut = await begin();
+		await firm.run((tx) => endAllSessions(tx, { kind: 'staff', id: firm.coordinator.id! }, house.clock.now()));
+		expect(await resumeLook(house.db, signedOut, house.clock.now())).toBeNull();
 		const next = await begin();
 		await house.owner.query('update staff set suspended_at = now() where id = $1', [firm.coordinator.id]);
 		expect(await resumeLook(house.db, next, house.clock.now())).toBeNull();
-		await expect(firm.run((tx) => beginLook(tx, firm.filing, client.contactId))).rejects.toMatchObject({ code: 'not_allowed' });
+		await expect(firm.run((tx) => beginLook(tx, firm.filing, client.contactId, randomUUID()))).rejects.toMatchObject({ code: 'not_allowed' });
 		const other = await makeFirm(house);
-		await expect(other.run((tx) => beginLook(tx, other.odalys(), client.contactId))).rejects.toMatchObject({ code: 'not_found' });
+		await expect(other.run((tx) => beginLook(tx, other.odalys(), client.contactId, randomUUID()))).rejects.toMatchObject({ code: 'not_found' });
 		// the token of a look is no session, and a session's no look
 		expect(await resumeSession(house.db, next, 'contact', house.clock.now())).toBeNull();
 	});

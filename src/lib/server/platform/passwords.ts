@@ -1,10 +1,23 @@
 import { hash, verify } from '@node-rs/argon2';
-import { dictionary } from '@zxcvbn-ts/language-common';
+import { ZxcvbnFactory } from '@zxcvbn-ts/core';
+import { adjacencyGraphs, dictionary } from '@zxcvbn-ts/language-common';
 
 /** argon2id with the parameters OWASP names as a minimum: 19 MiB, two passes, one lane. */
 const OPTIONS = { memoryCost: 19456, timeCost: 2, parallelism: 1 };
 const common = new Set<string>(dictionary['passwords-common'] as string[]);
 let decoy: Promise<string> | undefined;
+
+/** Characters that are looked at: what begins so weakly gains little after them, and the work grows with the square of the length. */
+const GUESSED_LENGTH = 32;
+const guesser = new ZxcvbnFactory({ dictionary, graphs: adjacencyGraphs, maxLength: GUESSED_LENGTH, l33tMaxSubstitutions: 20 });
+/** Guesses, as a power of ten, that a password has to stand: NIST SP 800-63B counts on some millions online, this is a hundred times more. */
+const GUESSES_LOG10 = 9;
+
+/** Whether whoever knows a person and common passwords would soon guess a password. @param ownWords names and addresses of person and firm */
+export function isSoonGuessed(password: string, ownWords: readonly string[]): boolean {
+	const own = ownWords.flatMap((words) => [words, ...words.split(/[^\p{L}\p{N}]+/u)]).filter((word) => word.length >= 3);
+	return guesser.check(password.slice(0, GUESSED_LENGTH), own.slice(0, 30)).guessesLog10 < GUESSES_LOG10;
+}
 
 export function hashPassword(password: string): Promise<string> {
 	return hash(password.normalize('NFKC'), OPTIONS);

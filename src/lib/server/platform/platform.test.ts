@@ -7,7 +7,7 @@ import { Readable } from 'node:stream';
 import { createTransport } from 'nodemailer';
 import { simpleParser } from 'mailparser';
 import pg from 'pg';
-import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest';
+import { afterAll, beforeAll, describe, expect, inject, test, vi } from 'vitest';
 import { freeJobsOfDeadWorkers, holdLifeSign } from '../../../worker/watch-workers';
 import { makeWorkerUtils } from 'graphile-worker';
 import { makeFirm, openTestHouse, type TestHouse } from '../testing/test-firm';
@@ -254,6 +254,20 @@ describe('the database', () => {
 			});
 		expect(await Promise.all([inOrder(71, 72), inOrder(72, 71)])).toEqual([71, 72]);
 		expect(here).toBe(3);
+	});
+	test('a connection that breaks in the middle fails its transaction, and nothing else', async () => {
+		const firm = await makeFirm(house);
+		const cut = house.db.inFirm(firm.id, async (tx) => {
+			const pid = (await tx.first<{ pid: number }>('select pg_backend_pid() pid'))!.pid;
+			await house.owner.query('select pg_terminate_backend($1)', [pid]);
+			await vi.waitFor(async () => {
+				const { rowCount } = await house.owner.query('select 1 from pg_stat_activity where pid = $1', [pid]);
+				expect(rowCount).toBe(0);
+			});
+			return tx.rows('select 1');
+		});
+		await expect(cut).rejects.toThrow(/terminat|connection error/);
+		expect(await house.db.inFirm(firm.id, (tx) => tx.rows('select 1 one'))).toEqual([{ one: 1 }]);
 	});
 	test('a failed transaction leaves nothing', async () => {
 		const firm = await makeFirm(house);

@@ -9,6 +9,7 @@ import { READY_MADE_LETTER } from '$lib/core/letters/ready-made-letter';
 import type { NewRequest, RequestLine } from '$lib/core/requests/request-list';
 import type { Actor } from '../actor';
 import { addClient } from '../clients/add-client';
+import { beginSession } from '../people/sessions';
 import { ensureFirmSeal } from '../signing/firm-seal';
 import type { SendingPlace } from '../messages/send-message';
 import { handClock } from '../platform/clock';
@@ -268,6 +269,13 @@ export function requestTo(client: TestClient, lines: RequestLine[], more: Partia
 		onceKey: randomUUID(),
 		...more
 	};
+}
+
+/** The id of a session that somebody of the firm has. */
+export async function sessionOf(house: TestHouse, firm: Pick<TestFirm, 'id'>, actor: Actor): Promise<string> {
+	await house.db.inFirm(firm.id, (tx) => beginSession(tx, actor, { kind: 'staff', id: actor.id! }));
+	const { rows } = await house.owner.query('select id from session where staff_id = $1 order by created_at desc limit 1', [actor.id]);
+	return rows[0].id;
 }
 
 /** The items of a request, in order. */

@@ -80,6 +80,8 @@ export function asStaff(db: Database, staffId: string): Database {
 export function openDatabase(settings: Pick<Settings, 'DATABASE_URL' | 'APP_DATABASE_URL'>, connections = 10): Database {
 	const pool = new pg.Pool({ ...roleOptions(settings, 'lantern_app'), max: connections });
 	pool.on('error', (error) => log.error(errorForLog(error), 'idle database connection failed'));
+	// one that breaks while it is in use tells so by itself as well as by the statement: unheard, it would end the process
+	pool.on('connect', (connection) => connection.on('error', (error) => log.warn(errorForLog(error), 'database connection failed')));
 
 	/** What the database undid because two transactions stood in each other's way: done once more, it goes through. */
 	const stoodInTheWay = (error: unknown) => ['40P01', '40001'].includes((error as { code?: string }).code ?? '');

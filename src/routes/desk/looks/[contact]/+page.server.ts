@@ -13,7 +13,7 @@ export const actions = {
 		return inForm(form, async () => {
 			const desk = await deskRequest(event);
 			const { token, slug } = await desk.inFirm(async (tx, firm) => ({
-				token: await beginLook(tx, desk.actor, idParam(event.params.contact)),
+				token: await beginLook(tx, desk.actor, idParam(event.params.contact), event.locals.signedIn!.sessionId),
 				slug: firm.slug
 			}));
 			setLookCookie(event.cookies, token, LOOK_MINUTES * 60);
