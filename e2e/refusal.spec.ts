@@ -290,6 +290,22 @@ test('health is told, the database’s troubles too; too much in a form is refus
 	}
 });
 
+test('signing in anew in the same browser ends the session before it', async ({ playwright }) => {
+	const open = async () =>
+		(
+			await product.sql.query(
+				`select count(*)::int n from session s join staff p on p.id = s.staff_id where p.email like 'imre@%' and s.ended_at is null`
+			)
+		).rows[0].n;
+	const before = await open();
+	const imre = await signedIn(playwright, '/desk/sign-in', 'imre@pennywhistle.example', STAFF_PASSWORD);
+	expect(await open()).toBe(before + 1);
+	const form = { email: 'imre@pennywhistle.example', password: STAFF_PASSWORD };
+	expect((await imre.post('/desk/sign-in', { form, maxRedirects: 0, headers: { accept: 'text/html' } })).status()).toBe(303);
+	expect(await open()).toBe(before + 1);
+	expect((await imre.get('/desk/rounds', { maxRedirects: 0 })).status()).toBe(200);
+});
+
 test('the log is JSON with request ids and holds nobody’s address or name', () => {
 	const lines = readFileSync(join(product.folder, 'app.log'), 'utf8')
 		.split('\n')

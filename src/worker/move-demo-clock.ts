@@ -23,7 +23,7 @@ export async function moveDemoClock(house: House, place: SendingPlace, to: strin
 		await house.db.inFirm(firmId, (tx) =>
 			tx.rows(
 				`update session set rotated_at = rotated_at + make_interval(secs => $1), last_used_at = last_used_at + make_interval(secs => $1),
-					expires_at = expires_at + make_interval(secs => $1) where ended_at is null`,
+					expires_at = expires_at + make_interval(secs => $1), created_at = created_at + make_interval(secs => $1) where ended_at is null`,
 				[ahead]
 			)
 		);

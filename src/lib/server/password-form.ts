@@ -34,6 +34,6 @@ export async function doReset(event: { params: { token: string }; locals: App.Lo
 			if (cause instanceof DomainError && cause.code === 'link_unusable') return;
 			throw cause;
 		}
-		follow(event, door, outcome);
+		await follow(event, door, outcome);
 	});
 }

@@ -9,8 +9,17 @@ import { firmOfPortal } from './desk-request';
 import { errorInWords, inForm, STATUS } from './form-errors';
 import { askForPasskey, parsePasskeyAnswer } from './people/passkeys';
 import { askForCode, askForTextCode, findStep, signIn, signInWithPasskey, takeStep, type SignInOutcome, type StepAnswer } from './people/sign-in';
+import { endSession, resumeSession } from './people/sessions';
 import { wallTime } from './platform/clock';
-import { clearStepCookie, readDeviceCookie, readStepCookie, setDeviceCookie, setSessionCookie, setStepCookie } from './platform/sessions/cookies';
+import {
+	clearStepCookie,
+	readDeviceCookie,
+	readSessionCookie,
+	readStepCookie,
+	setDeviceCookie,
+	setSessionCookie,
+	setStepCookie
+} from './platform/sessions/cookies';
 import { house, type AppHouse } from './the-house';
 
 /** One of the two doors: the desk's, or a firm's portal's. */
@@ -45,13 +54,17 @@ function wanted(url: URL, door: Door): string {
 	return to?.startsWith(door.kind === 'staff' ? '/desk/' : `${door.home}/`) ? to : door.home;
 }
 
-/** Sets the cookies of an outcome and answers where to go. */
-function settle(event: Pick<SignInEvent, 'cookies' | 'url'>, door: Door, outcome: SignInOutcome): string {
+/** Sets the cookies of an outcome and answers where to go. Whoever was signed in here before is signed out. */
+async function settle(event: Pick<SignInEvent, 'cookies' | 'url' | 'locals'>, door: Door, outcome: SignInOutcome): Promise<string> {
 	if ('stepToken' in outcome) {
 		setStepCookie(event.cookies, door.kind, outcome.stepToken);
 		return `${door.signIn}/second${event.url.search.startsWith('?to=') ? event.url.search : ''}`;
 	}
 	const { token, expiresAt, deviceCookie } = outcome.entered;
+	const before = readSessionCookie(event.cookies, door.kind);
+	const { now } = event.locals.actor;
+	const left = before ? await resumeSession(door.house.db, before, door.kind, now) : null;
+	if (left) await door.house.db.inFirm(left.firmId, (tx) => endSession(tx, left.sessionId, now));
 	clearStepCookie(event.cookies, door.kind);
 	setDeviceCookie(event.cookies, door.kind, deviceCookie);
 	setSessionCookie(event.cookies, door.kind, token, expiresAt, door.house.clock.offsetMs());
@@ -59,8 +72,8 @@ function settle(event: Pick<SignInEvent, 'cookies' | 'url'>, door: Door, outcome
 }
 
 /** Lets somebody in, or leads them on to the second step. */
-export function follow(event: Pick<SignInEvent, 'cookies' | 'url'>, door: Door, outcome: SignInOutcome): never {
-	redirect(303, settle(event, door, outcome));
+export async function follow(event: Pick<SignInEvent, 'cookies' | 'url' | 'locals'>, door: Door, outcome: SignInOutcome): Promise<never> {
+	redirect(303, await settle(event, door, outcome));
 }
 
 /** The form with address and password. */
@@ -72,7 +85,7 @@ export async function doSignIn(event: SignInEvent, door: Door) {
 			const input = signInSchema.parse(Object.fromEntries(form));
 			const outcome = await signIn(door.house, event.locals.actor, door.kind, input, door.firmId, browserOf(event.cookies, door));
 			if (!outcome) throw new DomainError('invalid', saying('signIn.wrong'));
-			follow(event, door, outcome);
+			await follow(event, door, outcome);
 		},
 		door.locale
 	);
@@ -98,7 +111,7 @@ export async function doPasskey(event: SignInEvent, door: Door): Promise<Respons
 			browserOf(event.cookies, door)
 		);
 		if (!entered) throw new DomainError('invalid', saying('wrong.passkey'));
-		return json({ to: settle(event, door, { entered }) });
+		return json({ to: await settle(event, door, { entered }) });
 	} catch (cause) {
 		if (cause instanceof DomainError) return json({ message: errorInWords(door.locale, cause).message }, { status: STATUS[cause.code] });
 		throw cause;
@@ -147,7 +160,7 @@ async function take(event: SignInEvent, door: Door, answer: StepAnswer, trust: b
 	if (answer.by === 'mailed' && typeof taken === 'string') throw new DomainError('invalid', saying(wrong), { code: saying(wrong) });
 	if (taken === 'over') throw new DomainError('link_unusable', saying('wrong.step.over'));
 	if (taken === 'wrong') throw new DomainError('invalid', saying(wrong), { code: saying(wrong) });
-	follow(event, door, taken);
+	await follow(event, door, taken);
 }
 
 /** What the page of the second step offers; leads back to the sign-in if nobody waits there. */

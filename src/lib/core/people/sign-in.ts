@@ -12,6 +12,8 @@ export const resetAskSchema = z.object({ email: emailField });
 
 /** A session ends this long after its last use. */
 export const SESSION_IDLE_HOURS = { staff: 12, contact: 24 * 14 } as const;
+/** Days after which a session ends, however much it is used. */
+export const SESSION_MOST_DAYS = { staff: 30, contact: 90 } as const;
 /** A session's token is replaced when it is older than this. */
 export const SESSION_ROTATE_MINUTES = 60;
 /** The replaced token still works this long, for requests already under way. */

@@ -6,6 +6,10 @@ import type { Language } from '$lib/core/people/languages';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent, recordOfPerson } from '../audit/record-event';
 import { loadFirm } from '../firms/firm';
+import { planMessage } from '../messages/plan-message';
+import { distrustDevices } from '../people/devices';
+import { endAllSessions } from '../people/sessions';
+import { endOpenProofs } from '../people/sign-in';
 import type { Tx } from '../platform/db/database';
 
 export interface KnownContact {
@@ -102,7 +106,8 @@ export async function addClient(tx: Tx, actor: Actor, input: NewClient): Promise
 }
 
 /**
- * Gives a contact a new e-mail address and lets messages go to it again.
+ * Gives a contact a new e-mail address and lets messages go to it again. Whoever signs in does so anew, with the new one: whoever has the
+ * old mailbox is out, and told.
  * @throws DomainError invalid if the address belongs to somebody else
  */
 export async function mendAddress(tx: Tx, actor: Actor, contactId: string, email: string): Promise<void> {
@@ -111,9 +116,10 @@ export async function mendAddress(tx: Tx, actor: Actor, contactId: string, email
 	if (known && known.id !== contactId)
 		throw new DomainError('invalid', `This address belongs to ${known.name}.`, { email: `This address belongs to ${known.name}.` });
 	if (!known) await requireFreeAddress(tx, email);
-	const before = await tx.first<{ name: string; email: string | null }>('select name, email::text from contact where id = $1 for update', [
-		contactId
-	]);
+	const before = await tx.first<{ name: string; email: string | null; signs_in: boolean; arrives: boolean }>(
+		`select name, email::text, password_hash is not null signs_in, mail_problem is null or mail_problem = 'opted_out' arrives from contact where id = $1 for update`,
+		[contactId]
+	);
 	if (!before) throw new DomainError('not_found', 'There is no such contact.');
 	await tx.rows('update contact set email = $2, mail_problem = null, mail_problem_detail = null where id = $1', [contactId, email]);
 	await tx.rows(`update message set seen_by_staff_at = $2 where contact_id = $1 and state in ('failed', 'unclear') and seen_by_staff_at is null`, [
@@ -124,6 +130,19 @@ export async function mendAddress(tx: Tx, actor: Actor, contactId: string, email
 		'update invitation set replaced_at = $2 where contact_id = $1 and taken_up_at is null and withdrawn_at is null and replaced_at is null',
 		[contactId, actor.now]
 	);
+	if (before.signs_in && before.email && before.email.toLowerCase() !== email.toLowerCase()) {
+		const person = { kind: 'contact' as const, id: contactId };
+		await endOpenProofs(tx, person, actor.now);
+		await endAllSessions(tx, person, actor.now);
+		await distrustDevices(tx, person);
+		if (before.arrives)
+			await planMessage(tx, actor, {
+				kind: 'second_step_changed',
+				uniqueKey: `address of ${contactId} ${actor.now}`,
+				to: { contactId, address: before.email },
+				content: { change: 'address_changed' }
+			});
+	}
 	await recordOfPerson(tx, actor, contactId, {
 		verb: 'contact_address_changed',
 		details: { contact: before.name, from: before.email ?? 'none', to: email }

@@ -21,7 +21,7 @@ export const messageContentSchema = z.object({
 	/** what a browser that signed in says of itself, and when */
 	device: z.string().optional(),
 	at: z.string().optional(),
-	/** what changed about somebody's second step */
+	/** what changed about how somebody signs in */
 	change: z
 		.enum([
 			'authenticator_added',
@@ -31,7 +31,8 @@ export const messageContentSchema = z.object({
 			'passkey_added',
 			'passkey_removed',
 			'recovery_codes_made',
-			'recovery_code_used'
+			'recovery_code_used',
+			'address_changed'
 		])
 		.optional(),
 	/** the item the message is about, for its link */

@@ -264,7 +264,11 @@ export async function writeMessage(
 		case 'second_step_changed':
 			return finish(
 				say('mail.secondStep.subject', { firm: firm.name }),
-				{ paragraphs: paragraphs(say(`mail.secondStep.${content.change!}`)), act: act(say('mail.you.act'), you) },
+				{
+					paragraphs: paragraphs(say(`mail.secondStep.${content.change!}`)),
+					// whoever has the old mailbox is led nowhere
+					act: content.change === 'address_changed' ? undefined : act(say('mail.you.act'), you)
+				},
 				null
 			);
 		case 'password_changed':

@@ -9,7 +9,7 @@ import { hashPassword, isCommonPassword } from '../platform/passwords';
 import { answerDoors, makeClient, makeFirm, openTestHouse, sendPlanned, type TestClient, type TestFirm, type TestHouse } from '../testing/test-firm';
 import type { Actor } from '../actor';
 import { resumeSession, endAllSessions } from './sessions';
-import { askForReset, findReset, requireGoodPassword, resetPassword, signIn } from './sign-in';
+import { askForCode, askForReset, findReset, findStep, requireGoodPassword, resetPassword, signIn } from './sign-in';
 
 let house: TestHouse;
 let firm: TestFirm;
@@ -176,6 +176,18 @@ describe('signing in', () => {
 		expect(JSON.stringify(rows)).not.toContain(again);
 	});
 
+	test('a session ends at its greatest age, however much it is used', async () => {
+		let { token } = await enter();
+		let days = 0;
+		for (; days < 200; days += 10) {
+			house.clock.set(addToInstant(START, { hours: 24 * days }));
+			const session = await resumeSession(house.db, token, 'contact', house.clock.now());
+			if (!session) break;
+			token = session.newToken ?? token;
+		}
+		expect(days).toBe(90);
+	});
+
 	test('a forgotten password: same silence for the unknown, a link that works once and two hours', async () => {
 		await askForReset(house, nobody(), 'contact', 'nobody@nowhere.example', firm.id);
 		await answerDoors(house);
@@ -193,6 +205,62 @@ describe('signing in', () => {
 		expect(await tryIn('a boat a gull a lamp')).not.toBeNull();
 		await sendPlanned(house, firm);
 		expect(house.mailer.sent.map((mail) => mail.subject)).toContain('Your password was changed');
+	});
+});
+
+describe('what somebody else may have begun', () => {
+	const askLink = async () => {
+		await askForReset(house, nobody(), 'contact', client.email, firm.id);
+		await answerDoors(house);
+		const link = await linkFromMail();
+		house.mailer.sent.length = 0;
+		house.clock.set(addToInstant(house.clock.now(), { minutes: 1 }));
+		return link;
+	};
+	const isGood = async (link: string) => (await findReset(house.db, link, 'contact', house.clock.now())) !== null;
+	const begin = async () => {
+		const outcome = await signIn(house, nobody(), 'contact', { email: client.email, password: PASSWORD }, firm.id);
+		if (!outcome || !('entered' in outcome)) throw new Error('not let in');
+		return outcome.entered.token;
+	};
+	beforeEach(async () => {
+		await house.owner.query('update contact set password_hash = $2 where id = $1', [client.contactId, await hashPassword(PASSWORD)]);
+	});
+
+	test('ends with a new address: session, link and waiting sign-in; the old address is told, and led nowhere', async () => {
+		const [session, link] = [await begin(), await askLink()];
+		const step = await askForCode(house, nobody(), 'contact', client.email, firm.id);
+		await answerDoors(house);
+		await sendPlanned(house, firm);
+		house.mailer.sent.length = 0;
+		await firm.run((tx) => mendAddress(tx, firm.odalys(), client.contactId, 'mara@new.example'));
+		expect(await resumeSession(house.db, session, 'contact', house.clock.now())).toBeNull();
+		expect(await isGood(link)).toBe(false);
+		expect(await findStep(house.db, step, house.clock.now())).toBeNull();
+		await sendPlanned(house, firm);
+		const told = house.mailer.sent.filter((mail) => mail.subject.includes('was changed'));
+		expect(told.map((mail) => mail.to.address)).toEqual([client.email]);
+		expect(told[0].text).toContain('at another address');
+		expect(told[0].text).not.toContain('mara@new.example');
+		expect(told[0].text).not.toMatch(/\/(you|sign-in)/);
+		// put right once more in the same letters, nobody is signed out
+		const again = await signIn(house, nobody(), 'contact', { email: 'mara@new.example', password: PASSWORD }, firm.id);
+		await firm.run((tx) => mendAddress(tx, firm.odalys(), client.contactId, 'MARA@new.example'));
+		expect(await resumeSession(house.db, (again as { entered: { token: string } }).entered.token, 'contact', house.clock.now())).not.toBeNull();
+	});
+	test('ends with a new password: an older link and a sign-in half done', async () => {
+		const [older, newer] = [await askLink(), await askLink()];
+		const step = await askForCode(house, nobody(), 'contact', client.email, firm.id);
+		await answerDoors(house);
+		await resetPassword(house.db, nobody(), 'contact', newer, 'a boat a gull a lamp');
+		expect(await isGood(older)).toBe(false);
+		expect(await findStep(house.db, step, house.clock.now())).toBeNull();
+	});
+	test('a link of somebody who is suspended makes no session that comes alive afterwards', async () => {
+		const link = await askLink();
+		await house.owner.query('update contact set suspended_at = now() where id = $1', [client.contactId]);
+		await expect(resetPassword(house.db, nobody(), 'contact', link, 'a boat a gull a lamp')).rejects.toMatchObject({ code: 'link_unusable' });
+		expect((await house.owner.query('select 1 from session where contact_id = $1', [client.contactId])).rowCount).toBe(0);
 	});
 });
 

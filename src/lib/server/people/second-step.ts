@@ -102,7 +102,12 @@ export async function finishSetUp(tx: Tx, actor: Actor, person: Person, what: 'a
 }
 
 /** Records what changed about somebody's second step, and writes to them: it may not have been them. */
-export async function tellChange(tx: Tx, actor: Actor, person: Person, what: NonNullable<MessageContent['change']>): Promise<void> {
+export async function tellChange(
+	tx: Tx,
+	actor: Actor,
+	person: Person,
+	what: Exclude<NonNullable<MessageContent['change']>, 'address_changed'>
+): Promise<void> {
 	await recordEvent(tx, actor, { verb: what, contactId: person.kind === 'contact' ? person.id : null });
 	await planMessage(tx, actor, {
 		kind: 'second_step_changed',

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { addToInstant, compareInstants } from '$lib/core/calendar/firm-calendar';
 import type { Role } from '$lib/core/people/roles';
-import { SESSION_GRACE_SECONDS, SESSION_IDLE_HOURS, SESSION_ROTATE_MINUTES } from '$lib/core/people/sign-in';
+import { SESSION_GRACE_SECONDS, SESSION_IDLE_HOURS, SESSION_MOST_DAYS, SESSION_ROTATE_MINUTES } from '$lib/core/people/sign-in';
 import type { Actor } from '../actor';
 import type { Database, Tx } from '../platform/db/database';
 import { hashToken, newToken } from '../platform/tokens';
@@ -58,6 +58,9 @@ export async function beginSession(
 	return { token, expiresAt };
 }
 
+/** How a session is prolonged: by its idle time, up to its greatest age. */
+const PROLONGED = (to: string, days: string) => `expires_at = least(${to}::timestamptz, created_at + ${days}::int * interval '1 day')`;
+
 interface SessionRow {
 	session_id: string;
 	firm_id: string;
@@ -111,19 +114,24 @@ export async function resumeSession(db: Database, token: string, kind: 'staff' |
 	if (row.is_current && isOlderThan(row.rotated_at, { minutes: SESSION_ROTATE_MINUTES })) {
 		const next = newToken();
 		const won = await db.inFirm(row.firm_id, (tx) =>
-			tx.first(
-				`update session set previous_token_hash = token_hash, token_hash = $2, rotated_at = $3, last_used_at = $3, expires_at = $4
-				where id = $1 and token_hash = $5 returning id`,
-				[row.session_id, next.hash, now, prolonged, hash]
+			tx.first<{ expires_at: string }>(
+				`update session set previous_token_hash = token_hash, token_hash = $2, rotated_at = $3, last_used_at = $3, ${PROLONGED('$4', '$6')}
+				where id = $1 and token_hash = $5 returning expires_at`,
+				[row.session_id, next.hash, now, prolonged, hash, SESSION_MOST_DAYS[kind]]
 			)
 		);
-		return { ...session, newToken: won ? next.token : null, expiresAt: prolonged };
+		return { ...session, newToken: won ? next.token : null, expiresAt: won?.expires_at ?? row.expires_at };
 	}
 	if (isOlderThan(row.last_used_at, { minutes: 5 })) {
-		await db.inFirm(row.firm_id, (tx) =>
-			tx.rows('update session set last_used_at = $2, expires_at = $3 where id = $1', [row.session_id, now, prolonged])
+		const [used] = await db.inFirm(row.firm_id, (tx) =>
+			tx.rows<{ expires_at: string }>(`update session set last_used_at = $2, ${PROLONGED('$3', '$4')} where id = $1 returning expires_at`, [
+				row.session_id,
+				now,
+				prolonged,
+				SESSION_MOST_DAYS[kind]
+			])
 		);
-		return { ...session, expiresAt: prolonged };
+		return { ...session, expiresAt: used?.expires_at ?? row.expires_at };
 	}
 	return session;
 }

@@ -344,8 +344,18 @@ export async function askForReset(place: SignInPlace, from: Actor, kind: PersonR
 	await queueDoorMail(place.db, from, { what: 'reset', kind, email, firmId, tokenHash: null });
 }
 
+/**
+ * Ends what is on its way to prove who somebody is: links for a new password, and sign-ins that wait for their second step or a code.
+ * Who asked for them may be somebody else.
+ */
+export async function endOpenProofs(tx: Tx, person: PersonRef, now: string): Promise<void> {
+	await tx.rows('update password_reset set used_at = $2 where coalesce(staff_id, contact_id) = $1 and used_at is null', [person.id, now]);
+	await tx.rows('update sign_in_step set done_at = $2 where coalesce(staff_id, contact_id) = $1 and done_at is null', [person.id, now]);
+}
+
 interface ResetRow {
 	id: string;
+	suspended: boolean;
 	expires_at: string;
 	used_at: string | null;
 	person_id: string;
@@ -355,7 +365,7 @@ interface ResetRow {
 	role: Role | null;
 }
 
-/** The reset behind a link, or null if it is unknown, used or too old. */
+/** The reset behind a link, or null if it is unknown, used, too old, or of somebody who is suspended. */
 export async function findReset(
 	db: Database,
 	token: string,
@@ -366,13 +376,15 @@ export async function findReset(
 	const firmId = (await db.ask<{ firm_id: string | null }>('select find_firm_of_reset($1) as firm_id', [hash]))[0]?.firm_id;
 	if (!firmId) return null;
 	const row = await db.inFirm(firmId, (tx) => readReset(tx, hash));
-	return row && row.kind === kind && !row.used_at && compareInstants(row.expires_at, now) > 0 ? { firmId, name: row.name, email: row.email } : null;
+	return row && row.kind === kind && !row.used_at && !row.suspended && compareInstants(row.expires_at, now) > 0
+		? { firmId, name: row.name, email: row.email }
+		: null;
 }
 
 function readReset(tx: Tx, hash: Buffer): Promise<ResetRow | null> {
 	return tx.first<ResetRow>(
 		`select r.id, r.expires_at, r.used_at, coalesce(s.id, c.id) person_id, case when s.id is null then 'contact' else 'staff' end kind,
-			coalesce(s.name, c.name) as name, coalesce(s.email, c.email)::text email, s.role
+			coalesce(s.name, c.name) as name, coalesce(s.email, c.email)::text email, s.role, coalesce(s.suspended_at, c.suspended_at) is not null suspended
 		from password_reset r left join staff s on s.id = r.staff_id left join contact c on c.id = r.contact_id
 		where r.token_hash = $1 for update of r`,
 		[hash]
@@ -413,7 +425,7 @@ export async function resetPassword(
 	const passwordHash = await hashPassword(password);
 	return db.inFirm(reset.firmId, async (tx) => {
 		const row = await readReset(tx, hashToken(token));
-		if (!row || row.used_at) throw new DomainError('link_unusable', saying('wrong.link.reset'));
+		if (!row || row.used_at || row.suspended) throw new DomainError('link_unusable', saying('wrong.link.reset'));
 		const person: Person = {
 			kind,
 			id: row.person_id,
@@ -424,7 +436,7 @@ export async function resetPassword(
 			suspended: false
 		};
 		const actor = personAsActor(from, person);
-		await tx.rows('update password_reset set used_at = $2 where id = $1', [row.id, from.now]);
+		await endOpenProofs(tx, person, from.now);
 		await tx.rows(`update ${kind} set password_hash = $2 where id = $1`, [row.person_id, passwordHash]);
 		await endAllSessions(tx, person, from.now);
 		await distrustDevices(tx, person);

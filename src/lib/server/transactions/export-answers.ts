@@ -1,5 +1,5 @@
-import Papa from 'papaparse';
 import { guardCell } from '$lib/core/clients/import/formula-guard';
+import { writeCsv } from '$lib/core/clients/import/write-csv';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { ITEM_SPECS } from '$lib/core/requests/item-kinds';
 import { givenAnswer, lineAnswerInWords, type LineAnswers } from '$lib/core/transactions/line-answers';
@@ -70,5 +70,5 @@ export async function exportLineAnswers(tx: Tx, actor: Actor, itemId: string): P
 		itemId,
 		details: { title: item.title }
 	});
-	return { name: `${item.clientName} ${item.title}.csv`, csv: `\ufeff${Papa.unparse([header, ...rows], { newline: '\r\n' })}\r\n` };
+	return { name: `${item.clientName} ${item.title}.csv`, csv: writeCsv([header, ...rows]) };
 }

@@ -3,6 +3,7 @@ import Papa from 'papaparse';
 import { describe, expect, test } from 'vitest';
 import { EXPORT_COLUMNS, recogniseColumns } from './columns';
 import { guardCell, unguardCell } from './formula-guard';
+import { writeCsv } from './write-csv';
 import { likeness, NameIndex, trigrams } from './name-index';
 import { planImport, type Decision, type KnownWorld } from './plan-import';
 import { IMPORT_ROWS_MAX, readClientFile } from './read-file';
@@ -122,6 +123,19 @@ describe('recognising columns', () => {
 	test('every heading of an export is recognised', () => {
 		expect(recogniseColumns(EXPORT_COLUMNS, [])).toEqual(EXPORT_COLUMNS);
 	});
+});
+
+test('a cell stays one cell, whatever separates cells in the spreadsheet that opens it', () => {
+	const rows = [
+		['Client', 'Note;'],
+		['Gull; =1+1', 'a\t=2'],
+		['plain', 'a "word", and more']
+	];
+	const text = writeCsv(rows);
+	expect(text.startsWith('\ufeffClient,"Note;"\r\n')).toBe(true);
+	expect(Papa.parse<string[]>(text.slice(1).trimEnd()).data).toEqual(rows);
+	for (const delimiter of [';', '\t', '|'])
+		for (const cell of Papa.parse<string[]>(text.slice(1), { delimiter }).data.flat()) expect(cell).not.toMatch(/^\s*=/);
 });
 
 describe('formulas', () => {

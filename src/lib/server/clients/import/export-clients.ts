@@ -1,7 +1,7 @@
 import ICAL from 'ical.js';
-import Papa from 'papaparse';
 import { columnLabel, EXPORT_COLUMNS, isFactColumn } from '$lib/core/clients/import/columns';
 import { guardCell } from '$lib/core/clients/import/formula-guard';
+import { writeCsv } from '$lib/core/clients/import/write-csv';
 import type { FactName } from '$lib/core/clients/facts';
 import { issueInWords } from '$lib/words/sayings';
 import { requireStaff, type Actor } from '../../actor';
@@ -50,7 +50,7 @@ export async function exportClientsCsv(tx: Tx, actor: Actor): Promise<string> {
 			guardCell(isFactColumn(column) ? (row.facts[column] ?? '') : column === 'record' ? row.client_id : (row[column as 'client'] ?? ''))
 		)
 	);
-	return '\ufeff' + Papa.unparse([EXPORT_COLUMNS.map(columnLabel), ...cells], { newline: '\r\n' }) + '\r\n';
+	return writeCsv([EXPORT_COLUMNS.map(columnLabel), ...cells]);
 }
 
 /** All people as vCard 4.0 (RFC 6350), one card for each person at each client. */
@@ -98,5 +98,5 @@ export async function exportMistakes(tx: Tx, actor: Actor, importId: string): Pr
 		issueInWords('en', row.problem),
 		...row.cells.map((cell) => guardCell(cell))
 	]);
-	return '\ufeff' + Papa.unparse([['Row', 'Column', 'What is wrong', ...(rows[0]?.header ?? [])], ...cells], { newline: '\r\n' }) + '\r\n';
+	return writeCsv([['Row', 'Column', 'What is wrong', ...(rows[0]?.header ?? []).map(guardCell)], ...cells]);
 }

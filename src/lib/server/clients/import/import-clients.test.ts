@@ -94,7 +94,7 @@ test('what was exported and is brought in again changes nothing, hostile cells i
 		].join('\n')
 	);
 	const csv = await firm.run((tx) => exportClientsCsv(tx, actor));
-	expect(csv).toContain(`'=cmd|'/c calc'!A0,`);
+	expect(csv).toContain(`"'=cmd|'/c calc'!A0",`);
 	for (const row of readClientFile(new TextEncoder().encode(csv)).rows) expect(row.cells).toHaveLength(22);
 	const again = await begin(csv);
 	expect(await counts(again)).toMatchObject({ same: 3, create: 0, update: 0, wrong: 0, ask: 0 });

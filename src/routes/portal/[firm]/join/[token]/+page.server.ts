@@ -37,7 +37,7 @@ export const actions = {
 				if (cause instanceof DomainError && cause.code === 'link_unusable') redirect(303, `/portal/${params.firm}/join/${params.token}`);
 				throw cause;
 			}
-			follow(event, door, taken.outcome);
+			await follow(event, door, taken.outcome);
 		});
 	}
 };
