@@ -32,7 +32,7 @@ export function findContactByEmail(tx: Tx, email: string): Promise<KnownContact 
  * Refuses an address that is known already, also of somebody who may not be seen.
  * @throws DomainError invalid
  */
-export async function requireFreeAddress(tx: Tx, email: string): Promise<void> {
+async function requireFreeAddress(tx: Tx, email: string): Promise<void> {
 	const [{ taken }] = await tx.rows<{ taken: boolean }>('select address_is_taken($1::citext) taken', [email]);
 	if (taken)
 		throw new DomainError('invalid', `${email} belongs to somebody you may not see. An administrator of your firm can add them here.`, {

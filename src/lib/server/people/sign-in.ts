@@ -401,8 +401,8 @@ export class PasswordRefused extends Error {
 export function requireGoodPassword(password: string, ownWords: readonly string[]): void {
 	const problem = passwordProblem(password, isCommonPassword, ownWords);
 	if (problem) throw new PasswordRefused(problem);
-	if (isSoonGuessed(password, [])) throw new PasswordRefused('common');
-	if (isSoonGuessed(password, ownWords)) throw new PasswordRefused('own_words');
+	// knowing more only makes guessing easier: whatever stands this stands the other
+	if (isSoonGuessed(password, ownWords)) throw new PasswordRefused(isSoonGuessed(password, []) ? 'common' : 'own_words');
 }
 
 /**

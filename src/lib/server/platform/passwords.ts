@@ -9,13 +9,15 @@ let decoy: Promise<string> | undefined;
 
 /** Characters that are looked at: what begins so weakly gains little after them, and the work grows with the square of the length. */
 const GUESSED_LENGTH = 32;
-const guesser = new ZxcvbnFactory({ dictionary, graphs: adjacencyGraphs, maxLength: GUESSED_LENGTH, l33tMaxSubstitutions: 20 });
+/** Made when the first password is chosen: most processes never need it. */
+let guesser: ZxcvbnFactory | undefined;
 /** Guesses, as a power of ten, that a password has to stand: NIST SP 800-63B counts on some millions online, this is a hundred times more. */
 const GUESSES_LOG10 = 9;
 
 /** Whether whoever knows a person and common passwords would soon guess a password. @param ownWords names and addresses of person and firm */
 export function isSoonGuessed(password: string, ownWords: readonly string[]): boolean {
 	const own = ownWords.flatMap((words) => [words, ...words.split(/[^\p{L}\p{N}]+/u)]).filter((word) => word.length >= 3);
+	guesser ??= new ZxcvbnFactory({ dictionary, graphs: adjacencyGraphs, maxLength: GUESSED_LENGTH, l33tMaxSubstitutions: 20 });
 	return guesser.check(password.slice(0, GUESSED_LENGTH), own.slice(0, 30)).guessesLog10 < GUESSES_LOG10;
 }
 

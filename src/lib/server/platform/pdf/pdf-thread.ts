@@ -1,5 +1,4 @@
 import { answerOf, type ThreadAnswer } from '../threads/answers';
-import { drawFirstPage } from './draw-first-page';
 import { composeLetter, type ComposedLetter, type LetterToCompose } from './compose-letter';
 import { sealLetter, type LetterToSeal } from './seal-letter';
 
@@ -7,7 +6,10 @@ export type PdfTask = { do: 'compose'; letter: LetterToCompose } | { do: 'seal';
 
 /** What runs in a thread of its own. */
 export default function run(task: PdfTask): Promise<ThreadAnswer<ComposedLetter | Uint8Array | null>> {
-	return answerOf<ComposedLetter | Uint8Array | null>(() =>
-		task.do === 'compose' ? composeLetter(task.letter) : task.do === 'seal' ? sealLetter(task.letter) : drawFirstPage(task.pdf)
-	);
+	return answerOf<ComposedLetter | Uint8Array | null>(async () => {
+		if (task.do === 'compose') return composeLetter(task.letter);
+		if (task.do === 'seal') return sealLetter(task.letter);
+		// what draws is large, and no letter needs it
+		return (await import('./draw-first-page')).drawFirstPage(task.pdf);
+	});
 }
