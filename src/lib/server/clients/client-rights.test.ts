@@ -12,7 +12,7 @@ import { saveDraft } from '../requests/drafts';
 import { changeDrafts, foreseeDraftsChange } from '../requests/many-drafts';
 import { draftsActSchema, itemsActSchema } from '$lib/core/requests/many-acts';
 import { actOnMany, foreseeMany } from '../requests/act-on-many';
-import { acceptItem } from '../requests/judge-item';
+import { acceptItem, noteLooked } from '../requests/judge-item';
 import { sendRequest } from '../requests/send-request';
 import { readDeskHead } from '../rounds/desk-head';
 import { readRounds } from '../rounds/read-rounds';
@@ -167,6 +167,57 @@ describe('a client only for some', () => {
 		await expect(close([], { ...coordinator })).rejects.toMatchObject({ code: 'not_allowed' });
 		await close([{ id: imre.id!, level: 'administer' }]);
 		await lock();
+	});
+	test('see: makes and overwrites no draft; looking leaves no trace that the client would notice', async () => {
+		const content = draftContentSchema.parse({ contactId: client.contactId, title: 'Papers' });
+		const draft = { id: randomUUID(), version: null as number | null, clientId: client.id, list: null, content };
+		const save = (who: Actor, more = {}) => as(who, (tx) => saveDraft(tx, who, { ...draft, ...more }));
+		const version = await save(firm.odalys());
+		const request = await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('Paper', '2026-05-20')]));
+		const [handed] = await itemsOf(house, request);
+		await house.owner.query(`update item set state = 'handed_in' where id = $1`, [handed.id]);
+		await close([{ id: imre.id!, level: 'see' }]);
+		for (const change of [() => save(imre, { id: randomUUID() }), () => save(imre, { version })])
+			await expect(change()).rejects.toMatchObject({ code: 'not_allowed' });
+		await as(imre, (tx) => noteLooked(tx, imre, handed.id));
+		const looked = async () => (await house.owner.query('select looked_at is not null looked from item where id = $1', [handed.id])).rows[0].looked;
+		expect(await looked()).toBe(false);
+		await as(firm.odalys(), (tx) => noteLooked(tx, firm.odalys(), handed.id));
+		expect(await looked()).toBe(true);
+		await close([{ id: imre.id!, level: 'work' }]);
+		await save(imre, { version });
+		await save(imre);
+		const { rows } = await house.owner.query(`select verb from event where client_id = $1 and verb like 'draft%' order by id`, [client.id]);
+		expect(rows.map((row) => row.verb)).toEqual(['draft_begun', 'draft_gone_on_with']);
+	});
+	test('see: whatever belongs to the client, no row of it is added, changed or removed', async () => {
+		await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('Paper', '2026-05-20')]));
+		await house.owner.query(
+			`insert into account (id, firm_id, client_id, kind, institution, currency, closing_day, noted_by, noted_at) values ($1, $2, $3, 'bank', 'Bank', 'CAD', 1, $4, now())`,
+			[randomUUID(), firm.id, client.id, firm.coordinator.id]
+		);
+		await close([{ id: imre.id!, level: 'see' }]);
+		const { rows: tables } = await house.owner.query<{ name: string }>(
+			`select c.relname as name from pg_class c join pg_attribute a on a.attrelid = c.oid and a.attname = 'client_id'
+			where c.relkind = 'r' and c.relnamespace = 'public'::regnamespace order by 1`
+		);
+		// what is written by looking, who may do what, the history itself, and mail, which is written about people
+		const apart = ['client_import_trace', 'client_look', 'client_right', 'event', 'message'];
+		for (const { name } of tables.filter((table) => !apart.includes(table.name))) {
+			const { rows } = await house.owner.query(`select policyname from pg_policies where tablename = $1 and policyname like 'may_work%'`, [name]);
+			expect(rows, name).toHaveLength(2);
+			const has = (await house.owner.query(`select 1 from ${name} where client_id = $1`, [client.id])).rowCount! > 0;
+			if (!has) continue;
+			for (const change of ['update', 'delete'] as const)
+				await expect(
+					as(imre, (tx) =>
+						tx.rows(change === 'update' ? `update ${name} set firm_id = firm_id where client_id = $1` : `delete from ${name} where client_id = $1`, [
+							client.id
+						])
+					),
+					`${change} ${name}`
+				).rejects.toThrow();
+		}
 	});
 	test('nobody shuts themselves out, and what is no person or group of the firm is no right', async () => {
 		await house.owner.query(`update client set responsible_id = $2 where id = $1`, [client.id, imre.id]);

@@ -3,7 +3,7 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import type { DraftStands } from '$lib/core/requests/many-acts';
 import { draftContentSchema, type DraftContent } from '$lib/core/requests/request-list';
 import { requireStaff, type Actor } from '../actor';
-import { recordEvents } from '../audit/record-event';
+import { recordEvent, recordEvents } from '../audit/record-event';
 import { searchPattern } from '../clients/find-clients';
 import { requireActiveClient } from '../clients/client-record';
 import type { Tx } from '../platform/db/database';
@@ -137,14 +137,29 @@ export async function saveDraft(
 				actor.now
 			]
 		);
-		if (made) return made.version;
+		if (made) {
+			await recordEvent(tx, actor, { verb: 'draft_begun', clientId: input.clientId, details: { title: title || 'Untitled request' } });
+			return made.version;
+		}
 	}
+	const before = await tx.first<{ changedBy: string }>('select changed_by as "changedBy" from request_draft where id = $1 and removed_at is null', [
+		input.id
+	]);
 	const saved = await tx.first<{ version: number }>(
 		`update request_draft set title = $3, content = $4, lines = $5, changed_by = $6, changed_at = $7, version = version + 1, before = null
 		where id = $1 and removed_at is null and ($2::int is null or version = $2 or changed_by = $6) and client_id = $8 returning version`,
 		[input.id, input.version, title, JSON.stringify(input.content), lines, actor.id, actor.now, input.clientId]
 	);
-	if (saved) return saved.version;
+	if (saved) {
+		// one's own writing is one act, however often it is kept
+		if (before && before.changedBy !== actor.id)
+			await recordEvent(tx, actor, {
+				verb: 'draft_gone_on_with',
+				clientId: input.clientId,
+				details: { title: title || 'Untitled request' }
+			});
+		return saved.version;
+	}
 	const other = await readDraft(tx, actor, input.id);
 	throw new DomainError('changed_meanwhile', `${other.changedBy} works on this draft too, and was faster. Copy what you wrote, then load it again.`);
 }

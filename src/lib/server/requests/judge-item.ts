@@ -12,11 +12,18 @@ import { readAttachments } from './attachments';
 import { lockItem, moveItem, requireUnchanged, setDue } from './change-item';
 import { writeRemark } from './remarks';
 
-/** Notes that somebody of the firm looks at what was handed in: from now on the client cannot go on with it by themselves. */
+/**
+ * Notes that somebody of the firm looks at what was handed in: from now on the client cannot go on with it by themselves. Whoever may only
+ * see the client leaves no trace.
+ */
 export async function noteLooked(tx: Tx, actor: Actor, itemId: string): Promise<void> {
 	requireStaff(actor, 'look');
 	const item = await lockItem(tx, itemId);
-	if (item.state === 'handed_in') await tx.rows('update item set looked_at = $2 where id = $1 and looked_at is null', [item.id, actor.now]);
+	if (item.state === 'handed_in')
+		await tx.rows('update item set looked_at = $2 where id = $1 and looked_at is null and client_id <> all (not_worked_clients())', [
+			item.id,
+			actor.now
+		]);
 }
 
 /** Accepts what was handed in. */

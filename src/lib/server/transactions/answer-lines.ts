@@ -5,6 +5,7 @@ import { allowsAnswer, openLines, type LineAnswer, type LineAnswerKind, type Lin
 import { saying } from '$lib/words/sayings';
 import { requireStaff, type Actor } from '../actor';
 import { loadFirm } from '../firms/firm';
+import { recordEvent } from '../audit/record-event';
 import type { Tx } from '../platform/db/database';
 import { lockItem, moveItem, requireUnchanged, type LockedItem } from '../requests/change-item';
 import { lockOwnItem, startItem } from '../requests/client-item';
@@ -100,7 +101,17 @@ export async function fillInLine(tx: Tx, actor: Actor, given: Given & { version:
 	await requireUnchanged(tx, item, given.version);
 	if (!isOpen(item.state)) throw new DomainError('changed_meanwhile', saying('wrong.item.moved', { title: item.title, state: item.state }));
 	await write(tx, actor, item, given);
-	if ((await stillOpen(tx, item)) > 0) return;
 	const contact = await tx.first<{ name: string }>('select name from contact where id = $1', [item.contact_id]);
+	if ((await stillOpen(tx, item)) > 0) {
+		await recordEvent(tx, actor, {
+			verb: given.answer ? 'line_filled_in' : 'line_cleared',
+			clientId: item.client_id,
+			contactId: item.contact_id,
+			requestId: item.request_id,
+			itemId: item.id,
+			details: { title: item.title, contact: contact?.name ?? '' }
+		});
+		return;
+	}
 	await moveItem(tx, actor, await loadFirm(tx), item, 'fill_in', { details: { contact: contact?.name ?? '' } });
 }

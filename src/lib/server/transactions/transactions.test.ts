@@ -7,6 +7,7 @@ import { asRequestLine, requestLineSchema, type LineInHand, type RequestLine } f
 import type { LineAnswerKind } from '$lib/core/transactions/line-answers';
 import { loadFirm } from '../firms/firm';
 import { takeInPaper } from '../papers/papers';
+import { asStaff } from '../platform/db/database';
 import { readDraft } from '../requests/drafts';
 import { sendItemBack, waiveItem } from '../requests/judge-item';
 import { readItem } from '../requests/read-requests';
@@ -247,9 +248,25 @@ describe('the client answers', () => {
 		const phone = async (lineId: string) => fillIn(lineId, (await item(itemId)).version);
 		const fillIn = (lineId: string, version: number) =>
 			firm.run((tx) => fillInLine(tx, firm.odalys(), { itemId, lineId, version, answer: { how: 'words', words: 'said so' } }));
-		await answer(itemId, first.id, 'unknown');
+		// whoever may only see the client notes nothing, and each note stands in the history
+		await house.owner.query('update client set restricted = true where id = $1', [client.id]);
+		await house.owner.query(`insert into client_right (firm_id, client_id, staff_id, level) values ($1, $2, $3, 'see')`, [
+			firm.id,
+			client.id,
+			firm.partner.id
+		]);
+		const { version } = await item(itemId);
+		await expect(
+			asStaff(house.db, firm.partner.id!).inFirm(firm.id, (tx) =>
+				fillInLine(tx, firm.partner, { itemId, lineId: second.id, version, answer: { how: 'words', words: 'x' } })
+			)
+		).rejects.toMatchObject({ code: 'not_allowed' });
+		await phone(first.id);
 		await phone(second.id);
 		expect((await item(itemId)).state).toBe('handed_in');
+		const { rows } = await house.owner.query(`select verb from event where item_id = $1 and actor_kind = 'staff' order by id`, [itemId]);
+		expect(rows.map((row) => row.verb)).toEqual(['line_filled_in', 'item_filled_in']);
+		await house.owner.query('update client set restricted = false where id = $1', [client.id]);
 		await firm.run(async (tx) => sendItemBack(tx, firm.odalys(), { itemId, version: (await item(itemId)).version, reason: 'The first one?' }));
 		await expect(fillIn(first.id, 1)).rejects.toMatchObject({ code: 'changed_meanwhile' });
 		await answer(itemId, first.id, 'words', 'paint');

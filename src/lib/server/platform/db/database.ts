@@ -59,7 +59,7 @@ function nameOf(text: string): string {
 	return name;
 }
 
-/** The refusal in words if row-level security refused the event of a change: somebody of the firm may see the client, and no more. */
+/** The refusal in words if row-level security refused a change or its event: somebody of the firm may see the client, and no more. */
 export function refusalOfRights(error: unknown): DomainError | null {
 	const { code, message } = error as { code?: string; message?: string };
 	if (code === '42501' && message?.startsWith('client_rights: a person'))
@@ -67,7 +67,8 @@ export function refusalOfRights(error: unknown): DomainError | null {
 			'not_allowed',
 			'This person belongs to another client too, on which you may not work, so you cannot change this. Whoever looks after that client can.'
 		);
-	return code === '42501' && /row-level security policy (for|"client_rights" for) table "event"/.test(message ?? '')
+	return code === '42501' &&
+		/^may_work: |row-level security policy ("may_work_(add|change)" for|for table "event"|"client_rights" for table "event")/.test(message ?? '')
 		? new DomainError('not_allowed', 'You may look at this client, and not do this. Whoever looks after it can change that.')
 		: null;
 }
