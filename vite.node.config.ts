@@ -13,6 +13,7 @@ export default defineConfig({
 		sourcemap: true,
 		rollupOptions: {
 			input: {
+				app: 'src/app/main.ts',
 				worker: 'src/worker/main.ts',
 				'pdf-thread': 'src/lib/server/platform/pdf/pdf-thread.ts',
 				'list-thread': 'src/lib/server/clients/import/list-thread.ts',

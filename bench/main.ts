@@ -88,7 +88,7 @@ await sql.end();
 
 /** The product as it runs, with what it says of itself. */
 async function openApp(): Promise<{ serverTime: Map<string, number>; memory(): Promise<number>; close(): void }> {
-	const app = spawn(process.execPath, ['build/index.js'], { env: { ...process.env, LOG_LEVEL: 'info' }, stdio: ['ignore', 'pipe', 'ignore'] });
+	const app = spawn(process.execPath, ['build/node/app.js'], { env: { ...process.env, LOG_LEVEL: 'info' }, stdio: ['ignore', 'pipe', 'ignore'] });
 	process.on('exit', () => app.kill());
 	// what the server itself says it took for each request
 	const serverTime = new Map<string, number>();

@@ -15,7 +15,7 @@ import type { House } from '../src/lib/server/house';
 import { inviteContacts, openInvitation, takeUpInvitation } from '../src/lib/server/invitations/invite';
 import { takeInPaper } from '../src/lib/server/papers/papers';
 import type { handClock } from '../src/lib/server/platform/clock';
-import { derivedToken } from '../src/lib/server/platform/tokens';
+import { derivedToken, keysOf } from '../src/lib/server/platform/tokens';
 import { READY_MADE_FORMS } from '../src/lib/core/requests/client-forms';
 import { readForms, writeForm } from '../src/lib/server/library/client-forms';
 import { raiseRequest } from '../src/lib/server/requests/own-requests';
@@ -210,7 +210,7 @@ export async function playScenario(stage: Stage): Promise<void> {
 					[ids.contact]
 				)
 			);
-			return row && derivedToken('invitation', row.id, secretKey).token;
+			return row && derivedToken('invitation', row.id, keysOf(secretKey)[0]).token;
 		};
 		if (spec.takesUp !== null)
 			at(later(invitedOn, spec.takesUp), `12:${minute}`, async () => {

@@ -87,11 +87,11 @@ export async function startProduct(name: string, more: Record<string, string> = 
 		env,
 		folder,
 		sql,
-		app: start('build/index.js', 'app'),
+		app: start('build/node/app.js', 'app'),
 		worker: start('build/node/worker.js', 'worker'),
 		startWorker: () => (product.worker = start('build/node/worker.js', 'worker')),
 		async startApp() {
-			product.app = start('build/index.js', 'app');
+			product.app = start('build/node/app.js', 'app');
 			await untilReady(`${env.ORIGIN}/health`, product.app);
 			return product.app;
 		},

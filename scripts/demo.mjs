@@ -47,7 +47,7 @@ try {
 	runScript('build/node/seed.js', { ...env, LOG_LEVEL: 'warn' });
 	if (env.MAIL_STANDIN_PORT) children.push(startProcess('build/node/mail-standin.js', env, join(folder, 'mail.log')));
 	if (env.TEXT_STANDIN_PORT) children.push(startProcess('build/node/text-standin.js', env, join(folder, 'texts.log')));
-	children.push(startProcess('build/index.js', env, join(folder, 'app.log')));
+	children.push(startProcess('build/node/app.js', env, join(folder, 'app.log')));
 	children.push(startProcess('build/node/worker.js', env, join(folder, 'worker.log')));
 	for (const child of children)
 		child.once('exit', (code) => !stopping && (console.error(`A process ended (${code}); see ${folder}/*.log`), void stop(1)));

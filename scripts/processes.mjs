@@ -119,7 +119,6 @@ export function productEnv({ database, folder, port, smtpPort, bouncePort, textP
 		PAPERS_FOLDER: join(folder, 'papers'),
 		SECRET_KEY: process.env.SECRET_KEY || secretKey(folder),
 		DEMO: '1',
-		BODY_SIZE_LIMIT: '210M',
 		LANTERN_DATABASE: database
 	};
 }

@@ -11,6 +11,8 @@ declare global {
 			requestId: string;
 			/** who is signed in, on the side of the product the address belongs to */
 			signedIn: SignedIn | null;
+			/** the sessions they are signed in by: with each of them ends what goes on as long as they are signed in */
+			sessions: string[];
 			/** whoever acts in this request, at this moment */
 			actor: Actor;
 			/** address of a picture that is what the page is for: it comes before the scripts */

@@ -4,8 +4,9 @@ import { building } from '$app/environment';
 import { house } from '$lib/server/the-house';
 import { resumeLook } from '$lib/server/people/look-as';
 import { resumeSession, type SignedIn } from '$lib/server/people/sessions';
+import { withRefusals } from '$lib/server/platform/refusals';
 import { fieldsIn } from '$lib/server/platform/form-fields';
-import { errorForLog, log } from '$lib/server/platform/log';
+import { errorForLog, log, placeForLog } from '$lib/server/platform/log';
 import {
 	clearLookCookie,
 	clearPracticeCookie,
@@ -41,6 +42,8 @@ const SET_UP = [
 ];
 /** What belongs to people's real sign-in, and is not done from within a practice workspace. */
 const OUTSIDE_PRACTICE = ['/desk/(place)/you', '/desk/(place)/firm/people'];
+/** Answers that say that somebody may not, or not so often: the log has who and from where. */
+const REFUSED = [401, 403, 429];
 const OPEN_DESK = [
 	'/desk/sign-in',
 	'/desk/sign-in/second',
@@ -55,6 +58,15 @@ const OPEN_DESK = [
 function refuse(event: RequestEvent, message: string, status = 403): Response {
 	if (event.request.headers.get('x-sveltekit-action') !== 'true') error(status, message);
 	return json({ type: 'error', error: { message } }, { status });
+}
+
+/** Where a request comes from. @throws 400 if a proxy should have said so and has not */
+function addressOf(event: RequestEvent): string {
+	try {
+		return event.getClientAddress();
+	} catch {
+		error(400, 'This did not come by way of the proxy before the app, which says where requests come from.');
+	}
 }
 
 /** The session in the practice workspace of somebody who is signed in really, if they are in there. */
@@ -72,31 +84,35 @@ async function resumePractice(event: RequestEvent, real: SignedIn | null): Promi
 }
 
 /** Every request gets an id and one line in the log, also those that are refused. */
-export const handle: Handle = async (input) => {
-	const { event } = input;
-	const started = performance.now();
-	event.locals.requestId = randomUUID();
-	let status = 500;
-	try {
-		const response = await answer(input);
-		status = response.status;
-		return response;
-	} catch (refusal) {
-		if (isHttpError(refusal) || isRedirect(refusal)) status = refusal.status;
-		throw refusal;
-	} finally {
-		log.info(
-			{
-				requestId: event.locals.requestId,
-				method: event.request.method,
-				route: event.route.id,
-				status,
-				ms: Math.round((performance.now() - started) * 10) / 10
-			},
-			'request'
-		);
-	}
-};
+export const handle: Handle = (input) =>
+	withRefusals(async (refused) => {
+		const { event } = input;
+		const started = performance.now();
+		event.locals.requestId = randomUUID();
+		let status = 500;
+		try {
+			const response = await answer(input);
+			status = response.status;
+			return response;
+		} catch (refusal) {
+			if (isHttpError(refusal) || isRedirect(refusal)) status = refusal.status;
+			throw refusal;
+		} finally {
+			const why = refused();
+			const { actor } = event.locals;
+			log.info(
+				{
+					requestId: event.locals.requestId,
+					method: event.request.method,
+					route: event.route.id,
+					status,
+					...(actor && (why || REFUSED.includes(status)) ? { refused: why, who: actor.id, from: placeForLog(actor.ip) } : {}),
+					ms: Math.round((performance.now() - started) * 10) / 10
+				},
+				'request'
+			);
+		}
+	});
 
 const answer: Handle = async ({ event, resolve }) => {
 	const path = event.url.pathname;
@@ -105,9 +121,10 @@ const answer: Handle = async ({ event, resolve }) => {
 	const { clock, db } = await house();
 	const route = event.route.id ?? '';
 	const side = path.startsWith('/desk') ? 'staff' : path.startsWith('/portal') ? 'contact' : null;
-	const ip = event.getClientAddress();
+	const ip = addressOf(event);
 	const userAgent = event.request.headers.get('user-agent') ?? '';
 	event.locals.signedIn = null;
+	event.locals.sessions = [];
 	event.locals.actor = { kind: 'nobody', id: null, name: 'somebody', role: null, now: clock.now(), ip, userAgent };
 
 	const isUpload = UPLOADS.includes(route);
@@ -145,6 +162,7 @@ const answer: Handle = async ({ event, resolve }) => {
 		const atHome = side === 'staff' || signedIn?.firmSlug === event.params.firm;
 		if (signedIn && atHome) {
 			event.locals.signedIn = signedIn;
+			event.locals.sessions = [real, practice].flatMap((session) => session?.sessionId ?? []);
 			event.locals.actor = { ...event.locals.actor, kind: side, id: signedIn.personId, name: signedIn.name, role: signedIn.role };
 			if (real?.newToken) setSessionCookie(event.cookies, side, real.newToken, real.expiresAt, clock.offsetMs());
 		}
@@ -188,13 +206,7 @@ const answer: Handle = async ({ event, resolve }) => {
 			[`<${comesFirst}>; rel=preload; as=image; fetchpriority=high`, response.headers.get('link') ?? []].flat().join(', ')
 		);
 	response.headers.set('x-request-id', event.locals.requestId);
-	response.headers.set('x-content-type-options', 'nosniff');
-	response.headers.set('referrer-policy', 'same-origin');
-	response.headers.set('cross-origin-opener-policy', 'same-origin');
-	response.headers.set('cross-origin-resource-policy', 'same-origin');
-	response.headers.set('permissions-policy', 'camera=(), microphone=(), geolocation=()');
 	if (!response.headers.has('cache-control') || side) response.headers.set('cache-control', 'private, no-store');
-	if (event.url.protocol === 'https:') response.headers.set('strict-transport-security', 'max-age=31536000');
 	return response;
 };
 

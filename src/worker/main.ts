@@ -13,15 +13,16 @@ import { openHouse } from '$lib/server/house';
 import { markStuckMessages, requeueLostMessages, sendMessage, takeInReport, type SendingPlace } from '$lib/server/messages/send-message';
 import { wallTime } from '$lib/server/platform/clock';
 import { roleOptions } from '$lib/server/platform/db/database';
-import { migrate } from '$lib/server/platform/db/migrations';
+import { prepareStart, StartRefused } from '$lib/server/platform/before-start';
+import { encryptAnew } from '$lib/server/platform/encrypt-anew';
 import { UPLOAD_KEPT_HOURS, uploadsFolder } from '$lib/server/papers/resumable-uploads';
 import { removeOldUploads, removePartialFiles } from '$lib/server/platform/files/paper-store';
 import { errorForLog, log } from '$lib/server/platform/log';
 import { receiveReports } from '$lib/server/platform/mail/bounce-receiver';
-import { settings } from '$lib/server/platform/settings';
+import { settings, SettingsRefused } from '$lib/server/platform/settings';
 import { fillPractice } from './fill-practice';
 import { moveDemoClock } from './move-demo-clock';
-import { freeJobsOfDeadWorkers, holdLifeSign } from './watch-workers';
+import { freeLeftJobs, holdLifeSign, onlyOnce, WorkerWatch } from './watch-workers';
 
 const sendJob = z.object({ firmId: z.uuid(), messageId: z.uuid() });
 const importJob = z.object({ firmId: z.uuid(), importId: z.uuid(), staffId: z.uuid() });
@@ -29,10 +30,17 @@ const practiceJob = z.object({ practiceId: z.uuid(), staffId: z.uuid() });
 const draftsJob = z.object({ firmId: z.uuid(), runId: z.uuid(), staffId: z.uuid() });
 const clockJob = z.object({ to: z.iso.datetime() });
 
+/** The queue ends a worker that could not write the end of a job, and all others with it: instead, another takes its place. */
+const goesOnWithoutDatabase: GraphileConfig.Plugin = {
+	name: 'goes-on-without-database',
+	version: '1',
+	worker: { middleware: { poolWorkerPrematureExit: (_, event) => event.replaceWithNewWorker() } }
+};
+
 /** The job process: sends what is planned, chases what is due, frees what a dead worker held. */
 async function main(): Promise<void> {
 	const given = settings();
-	await migrate(given.DATABASE_URL);
+	await prepareStart(given, 'worker');
 	const house = await openHouse(given);
 	const place: SendingPlace = {
 		db: house.db,
@@ -44,19 +52,26 @@ async function main(): Promise<void> {
 		secretKey: given.SECRET_KEY,
 		bounceDomain: given.BOUNCE_DOMAIN
 	};
-	const queuePool = new pg.Pool({ ...roleOptions(given, 'lantern_queue'), max: 8 });
+	const asQueue = roleOptions(given, 'lantern_queue');
+	const queuePool = new pg.Pool({ ...asQueue, max: 8 });
 	const onQueueError = (error: Error) => log.error(errorForLog(error), 'queue connection failed');
 	queuePool.on('error', onQueueError);
 	queuePool.on('connect', (connection) => connection.on('error', onQueueError));
 	const utils = await makeWorkerUtils({ pgPool: queuePool });
-	const lifeSigns = await queuePool.connect();
+	const watch = new WorkerWatch(queuePool, utils);
 	const name = `${hostname()} ${process.pid}`;
 
 	// jobs are locked under the id of the pool, which is told before it fetches the first one
 	const events: WorkerEvents = new EventEmitter();
+	let workerId = '';
+	let lifeSign: ReturnType<typeof holdLifeSign> | undefined;
 	events.on('pool:create', ({ workerPool }) => {
-		holdLifeSign(lifeSigns, workerPool.id).catch((error) => log.error(errorForLog(error), 'life sign not held'));
+		workerId = workerPool.id;
+		lifeSign = holdLifeSign(asQueue, workerId);
 	});
+	const running = new Set<string>();
+	events.on('job:start', ({ job }) => running.add(job.id));
+	events.on('job:complete', ({ job }) => running.delete(job.id));
 	const runner: Runner = await run({
 		pgPool: queuePool,
 		concurrency: 4,
@@ -66,6 +81,7 @@ async function main(): Promise<void> {
 			if (level === 'error' || level === 'warning') log.warn({ from: 'queue' }, message);
 		}),
 		events,
+		preset: { plugins: [goesOnWithoutDatabase] },
 		taskList: {
 			send_message: async (payload) => {
 				const job = sendJob.parse(payload);
@@ -77,18 +93,20 @@ async function main(): Promise<void> {
 			mail_from_door: async (payload) => mailFromDoor(house.db, doorMailSchema.parse(payload)),
 			run_import: async (payload) => {
 				const job = importJob.parse(payload);
-				await runImport(house, job.firmId, job.importId, job.staffId, house.clock.now());
+				await onlyOnce(asQueue, `import ${job.importId}`, () => runImport(house, job.firmId, job.importId, job.staffId, house.clock.now()));
 			},
 			fill_practice: async (payload) => {
 				const job = practiceJob.parse(payload);
-				await fillPractice(house, place, job.practiceId, job.staffId);
+				await onlyOnce(asQueue, `practice ${job.practiceId}`, () => fillPractice(house, place, job.practiceId, job.staffId));
 			},
 			send_drafts: async (payload) => {
 				const job = draftsJob.parse(payload);
-				const { sent, left } = await sendDraftsOfRun(house, job.firmId, job.runId, job.staffId, house.clock.now(), given.BULK_MAILS_PER_SECOND);
+				const { sent, left } = await onlyOnce(asQueue, `drafts ${job.runId}`, () =>
+					sendDraftsOfRun(house, job.firmId, job.runId, job.staffId, house.clock.now(), given.BULK_MAILS_PER_SECOND)
+				);
 				log.info({ sent, left }, 'drafts sent');
 			},
-			move_demo_clock: async (payload) => moveDemoClock(house, place, clockJob.parse(payload).to)
+			move_demo_clock: async (payload) => onlyOnce(asQueue, 'demo clock', () => moveDemoClock(house, place, clockJob.parse(payload).to))
 		}
 	});
 	const bounces = given.BOUNCE_SMTP_PORT
@@ -98,7 +116,10 @@ async function main(): Promise<void> {
 	let stopping = false;
 	let beating: Promise<void> = Promise.resolve();
 	const beat = async () => {
-		const dead = await freeJobsOfDeadWorkers(queuePool, utils);
+		await lifeSign?.held();
+		const left = await freeLeftJobs(queuePool, workerId, running);
+		if (left > 0) log.warn({ left }, 'jobs whose end could not be written are taken up again');
+		const dead = await watch.freeJobsOfTheDead();
 		if (dead.length > 0) log.warn({ dead: dead.length }, 'took over the jobs of dead workers');
 		const unclear = await markStuckMessages(place);
 		if (unclear > 0) log.warn({ unclear }, 'messages are unclear');
@@ -129,8 +150,7 @@ async function main(): Promise<void> {
 			await new Promise((resolve) => setTimeout(resolve, given.WORKER_BEAT_SECONDS * 1000).unref());
 		}
 	};
-	void loop();
-	log.info('worker ready');
+	encryptAnew(house.db, given.SECRET_KEY).catch((error) => log.error(errorForLog(error), 'not encrypted anew'));
 
 	const stop = async () => {
 		if (stopping) return;
@@ -139,7 +159,7 @@ async function main(): Promise<void> {
 		await beating;
 		await bounces?.close();
 		await house.db.ask('delete from worker_beat where worker = $1', [name]).catch(() => undefined);
-		lifeSigns.release();
+		await lifeSign?.close();
 		await utils.release();
 		await queuePool.end();
 		await house.close();
@@ -148,10 +168,14 @@ async function main(): Promise<void> {
 	};
 	process.on('SIGTERM', stop);
 	process.on('SIGINT', stop);
+	void loop();
+	log.info('worker ready');
 	await runner.promise;
 }
 
-main().catch((error) => {
-	log.fatal(errorForLog(error), 'worker cannot go on');
+process.on('unhandledRejection', (reason) => log.error(errorForLog(reason), 'a promise failed that nobody waited for'));
+main().catch((error: unknown) => {
+	if (error instanceof StartRefused || error instanceof SettingsRefused) console.error(error.message);
+	else log.fatal(errorForLog(error), 'worker cannot go on');
 	process.exit(1);
 });

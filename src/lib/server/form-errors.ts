@@ -2,6 +2,7 @@ import { error, fail, isHttpError, isRedirect, type ActionFailure } from '@svelt
 import { z } from 'zod';
 import { DomainError, type Saying } from '$lib/core/errors/domain-error';
 import { inWords, issueInWords } from '$lib/words/sayings';
+import { noteRefusal } from './platform/refusals';
 
 /** What a form shows after a refusal: what was wrong and where, and what was typed. */
 export interface FormProblem {
@@ -68,10 +69,12 @@ export async function inForm<T>(form: FormData, work: () => Promise<T>, locale =
 			const fields = fieldMessages(cause, locale);
 			return fail(400, { problem: { message: Object.values(fields)[0], fields, values: typedValues(form), code: 'invalid' } });
 		}
-		if (cause instanceof DomainError)
+		if (cause instanceof DomainError) {
+			noteRefusal(cause.code);
 			return fail(STATUS[cause.code], {
 				problem: { ...errorInWords(locale, cause), values: typedValues(form), code: cause.code }
 			});
+		}
 		throw cause;
 	}
 }
@@ -89,7 +92,10 @@ export async function inPage<T>(work: () => Promise<T>, locale = 'en'): Promise<
 	try {
 		return await work();
 	} catch (cause) {
-		if (cause instanceof DomainError) error(STATUS[cause.code], inWords(locale, cause.what));
+		if (cause instanceof DomainError) {
+			noteRefusal(cause.code);
+			error(STATUS[cause.code], inWords(locale, cause.what));
+		}
 		throw cause;
 	}
 }

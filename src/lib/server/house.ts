@@ -48,7 +48,7 @@ function textGateway(given: Settings): TextGateway | null {
 export async function openHouse(given: Settings = settings()): Promise<House> {
 	const db = openDatabase(given);
 	const clock = given.DEMO ? await demoClock(db.pool) : systemClock;
-	const mailer = smtpMailer(given.SMTP_URL, dkimKey(given));
+	const mailer = smtpMailer(given.SMTP_URL, { dkim: dkimKey(given), requireTls: given.SMTP_TLS === 'required' });
 	const pdf = threadedPdfWork();
 	const lists = threadedListWork();
 	const lines = threadedLineWork();

@@ -8,6 +8,7 @@ import { beginSession } from '../people/sessions';
 import { requireGoodPassword } from '../people/sign-in';
 import type { Database } from '../platform/db/database';
 import { hashPassword } from '../platform/passwords';
+import { keysOf } from '../platform/tokens';
 import { ensureFirmSeal } from '../signing/firm-seal';
 
 /** One set-up at a time, over all app processes. */
@@ -17,7 +18,7 @@ const FIRST_COLOR = '#2c4a63';
 
 /** The code that proves that somebody may read the server's log; it stands there as long as there is no firm. */
 export function setUpCode(secretKey: string): string {
-	return createHmac('sha256', Buffer.from(secretKey, 'hex')).update('set-up').digest('base64url').slice(0, 20);
+	return createHmac('sha256', keysOf(secretKey)[0]).update('set-up').digest('base64url').slice(0, 20);
 }
 
 export async function hasFirm(db: Database): Promise<boolean> {

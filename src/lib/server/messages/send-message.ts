@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import { bounceAddress } from '../platform/mail/bounce-receiver';
 import { addToInstant, compareInstants, isSendingTime, localDate, nextSendingTime } from '$lib/core/calendar/firm-calendar';
 import { fillText, firstName } from '$lib/core/letters/merge-fields';
@@ -12,6 +13,7 @@ import { loadFirm, type Firm } from '../firms/firm';
 import { textInUse } from '../library/message-texts';
 import type { Clock } from '../platform/clock';
 import type { Database, Tx } from '../platform/db/database';
+import { isConnectionLost, untilWritten } from '../platform/db/lost-connection';
 import type { PaperStore } from '../platform/files/paper-store';
 import type { MailAnswer, Mailer, OutgoingMail } from '../platform/mail/mailer';
 import type { OutgoingText, TextGateway } from '../platform/texts/text-gateway';
@@ -74,7 +76,14 @@ const KEPT_TO_ADDRESS: readonly MessageKind[] = ['password_changed', 'new_device
  * @returns when to come back, if it could not go yet
  */
 export async function sendMessage(place: SendingPlace, firmId: string, messageId: string): Promise<'done' | { at: string }> {
-	const prepared = await place.db.inFirm(firmId, (tx) => prepare(place, tx, messageId));
+	const attempt = randomUUID();
+	const prepared = await place.db
+		.inFirm(firmId, (tx) => prepare(place, tx, messageId, attempt))
+		.catch(async (error: unknown) => {
+			// whether it was marked is not known, that nothing has left is
+			if (isConnectionLost(error)) await untilWritten(() => place.db.inFirm(firmId, (tx) => putBack(tx, messageId, attempt)));
+			throw error;
+		});
 	if (prepared === null) return 'done';
 	if ('later' in prepared) return { at: prepared.later };
 	const answer: MailAnswer = prepared.stays
@@ -82,13 +91,23 @@ export async function sendMessage(place: SendingPlace, firmId: string, messageId
 		: 'text' in prepared
 			? await place.texts!.send(prepared.text)
 			: await place.mailer.send(prepared.mail);
-	return place.db.inFirm(firmId, (tx) => settle(place, tx, messageId, answer));
+	// what became of it is known now, and would not be later
+	return untilWritten(() => place.db.inFirm(firmId, (tx) => settle(place, tx, messageId, answer)));
+}
+
+/** What was marked and did not leave is planned as before. */
+async function putBack(tx: Tx, messageId: string, attempt: string): Promise<void> {
+	await tx.rows(
+		`update message set state = 'planned', tries = tries - 1, sending_at = null, sending_since = null, sending_attempt = null
+		where id = $1 and state = 'sending' and sending_attempt = $2`,
+		[messageId, attempt]
+	);
 }
 
 /** What is sent; what stays in the building is only marked as sent. */
 type Prepared = ({ mail: OutgoingMail } | { text: OutgoingText }) & { stays: boolean };
 
-async function prepare(place: SendingPlace, tx: Tx, messageId: string): Promise<Prepared | { later: string } | null> {
+async function prepare(place: SendingPlace, tx: Tx, messageId: string, attempt: string): Promise<Prepared | { later: string } | null> {
 	const now = place.clock.now();
 	const row = await tx.first<MessageRow>(
 		`select m.*, coalesce(c.id, s.id) recipient_id, case when c.id is null then 'staff' else 'contact' end recipient_kind,
@@ -151,8 +170,9 @@ async function prepare(place: SendingPlace, tx: Tx, messageId: string): Promise<
 	const writing = { origin: place.origin, secretKey: place.secretKey, now };
 	const markSending = (kept: { subject: string; keptText: string; keptHtml: string | null }) =>
 		tx.rows(
-			`update message set state = 'sending', sending_at = $2, sending_since = clock_timestamp(), tries = tries + 1, subject = $3, body_text = $4, body_html = $5, to_address = $6 where id = $1`,
-			[row.id, now, kept.subject, kept.keptText, kept.keptHtml, toAddress]
+			`update message set state = 'sending', sending_at = $2, sending_since = clock_timestamp(), tries = tries + 1, subject = $3, body_text = $4, body_html = $5, to_address = $6, sending_attempt = $7
+			where id = $1`,
+			[row.id, now, kept.subject, kept.keptText, kept.keptHtml, toAddress, attempt]
 		);
 	if (row.channel === 'text') {
 		const written = await writeText(tx, firm, message, writing);

@@ -12,7 +12,7 @@ import { sayer } from '$lib/words/words';
 import { logoPath, type Firm } from '../firms/firm';
 import { makeMailedCode } from '../people/sign-in';
 import type { Tx } from '../platform/db/database';
-import { derivedToken, newToken } from '../platform/tokens';
+import { derivedToken, keysOf, newToken } from '../platform/tokens';
 import { mailHtml, mailText, type MailParts } from './mail-layout';
 import type { MessageContent } from './message-content';
 
@@ -40,20 +40,23 @@ export interface WrittenMessage {
 
 /** The address under which one person's reminders are stopped, with proof that it came from us. */
 export function stopUrl(origin: string, messageId: string, secretKey: string): string {
-	return `${origin}/mail/stop/${messageId}.${stopProof(messageId, secretKey)}`;
+	return `${origin}/mail/stop/${messageId}.${stopProof(messageId, keysOf(secretKey)[0])}`;
 }
 
-function stopProof(messageId: string, secretKey: string): string {
-	return createHmac('sha256', Buffer.from(secretKey, 'hex')).update(`stop ${messageId}`).digest('base64url').slice(0, 32);
+function stopProof(messageId: string, key: Buffer): string {
+	return createHmac('sha256', key).update(`stop ${messageId}`).digest('base64url').slice(0, 32);
 }
 
 /** The message id in a stop link, or null if the link is not ours. */
 export function readStopLink(link: string, secretKey: string): string | null {
 	const [id, proof] = link.split('.');
 	if (!/^[0-9a-f-]{36}$/.test(id ?? '') || !proof) return null;
-	const expected = Buffer.from(stopProof(id, secretKey));
 	const given = Buffer.from(proof);
-	return expected.length === given.length && timingSafeEqual(expected, given) ? id : null;
+	const isOurs = keysOf(secretKey).some((key) => {
+		const expected = Buffer.from(stopProof(id, key));
+		return expected.length === given.length && timingSafeEqual(expected, given);
+	});
+	return isOurs ? id : null;
 }
 
 /**
@@ -290,7 +293,10 @@ export function isDueSoon(items: readonly { dueOn: string | null }[], today: str
 
 /** The link of an invitation, the same in every message that holds it; only its hash is kept. */
 export async function invitationLink(tx: Tx, invitationId: string, portal: string, secretKey: string): Promise<string> {
-	const { token, hash } = derivedToken('invitation', invitationId, secretKey);
+	const kept = await tx.first<{ token_hash: Buffer }>('select token_hash from invitation where id = $1', [invitationId]);
+	const links = keysOf(secretKey).map((key) => derivedToken('invitation', invitationId, key));
+	// while the key is changed, a link that is out already goes on leading in
+	const { token, hash } = links.find((link) => kept?.token_hash.equals(link.hash)) ?? links[0];
 	await tx.rows('update invitation set token_hash = $2 where id = $1 and token_hash <> $2', [invitationId, hash]);
 	return `${portal}/join/${token}`;
 }

@@ -7,8 +7,8 @@ import { Readable } from 'node:stream';
 import { createTransport } from 'nodemailer';
 import { simpleParser } from 'mailparser';
 import pg from 'pg';
-import { afterAll, beforeAll, describe, expect, inject, test, vi } from 'vitest';
-import { freeJobsOfDeadWorkers, holdLifeSign } from '../../../worker/watch-workers';
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test, vi } from 'vitest';
+import { freeLeftJobs, holdLifeSign, onlyOnce, RunsAlready, WorkerWatch } from '../../../worker/watch-workers';
 import { makeWorkerUtils } from 'graphile-worker';
 import { makeFirm, openTestHouse, type TestHouse } from '../testing/test-firm';
 import { roleOptions } from './db/database';
@@ -131,9 +131,11 @@ describe('mail over real SMTP', () => {
 	test('with a key mail is signed, and a program that is not ours finds the signature right', async () => {
 		const { publicKey, privateKey } = generateKeyPairSync('rsa', { modulusLength: 2048 });
 		const mailer = smtpMailer(`smtp://127.0.0.1:${standin.port}?ignoreTLS=true`, {
-			domain: 'pennywhistle.example',
-			selector: 'lantern',
-			privateKey: privateKey.export({ type: 'pkcs8', format: 'pem' }).toString()
+			dkim: {
+				domain: 'pennywhistle.example',
+				selector: 'lantern',
+				privateKey: privateKey.export({ type: 'pkcs8', format: 'pem' }).toString()
+			}
 		});
 		expect(await mailer.send(mail('signed@gull.example'))).toEqual({ outcome: 'sent' });
 		mailer.close();
@@ -297,23 +299,80 @@ describe('the database', () => {
 		expect(heard.length).toBeGreaterThanOrEqual(before + 2);
 		await live.close();
 	});
-	test('jobs of a worker that is gone are freed, those of a living one are not', async () => {
-		const pool = new pg.Pool({ ...roleOptions({ DATABASE_URL: house.ownerUrl, APP_DATABASE_URL: undefined }, 'lantern_queue'), max: 4 });
-		const utils = await makeWorkerUtils({ pgPool: pool });
-		for (const key of ['dead', 'alive']) await house.owner.query(`select enqueue_job('send_message', '{}', $1)`, [key]);
-		await house.owner.query(`update graphile_worker._private_jobs set locked_at = now(), locked_by = 'worker-' || key`);
-		const life = await pool.connect();
-		await holdLifeSign(life, 'worker-alive');
-		expect(await freeJobsOfDeadWorkers(pool, utils)).toEqual(['worker-dead']);
-		const { rows } = await house.owner.query('select key, locked_by from graphile_worker._private_jobs order by key');
-		expect(rows).toEqual([
-			{ key: 'alive', locked_by: 'worker-alive' },
-			{ key: 'dead', locked_by: null }
-		]);
-		life.release();
-		await utils.release();
-		await pool.end();
-		expect(inject('ownerUrl')).toContain('postgres://');
+	describe('workers that are gone', () => {
+		let pool: pg.Pool;
+		let utils: Awaited<ReturnType<typeof makeWorkerUtils>>;
+		const config = () => ({
+			...roleOptions({ DATABASE_URL: house.ownerUrl, APP_DATABASE_URL: undefined }, 'lantern_queue'),
+			application_name: 'life-test'
+		});
+		const locked = async () =>
+			(await house.owner.query<{ key: string; locked_by: string | null }>('select key, locked_by from graphile_worker._private_jobs order by key'))
+				.rows;
+		beforeEach(async () => {
+			pool = new pg.Pool({ ...config(), max: 4 });
+			utils = await makeWorkerUtils({ pgPool: pool });
+			await house.owner.query('delete from graphile_worker._private_jobs');
+			for (const key of ['dead', 'alive']) await house.owner.query(`select enqueue_job('send_message', '{}', $1)`, [key]);
+			await house.owner.query(`update graphile_worker._private_jobs set locked_at = now() - interval '1 minute', locked_by = 'worker-' || key`);
+		});
+		afterEach(async () => {
+			await utils.release();
+			await pool.end();
+		});
+
+		test('their jobs are freed, on the second look; those of a living one are not', async () => {
+			const life = holdLifeSign(config(), 'worker-alive');
+			await life.held();
+			const watch = new WorkerWatch(pool, utils, 0);
+			expect(await new WorkerWatch(pool, utils).freeJobsOfTheDead()).toEqual([]);
+			expect(await watch.freeJobsOfTheDead()).toEqual(['worker-dead']);
+			expect(await locked()).toEqual([
+				{ key: 'alive', locked_by: 'worker-alive' },
+				{ key: 'dead', locked_by: null }
+			]);
+			await life.close();
+		});
+		test('a cut connection is no death: the sign of life is taken again', async () => {
+			const life = holdLifeSign({ ...config(), application_name: 'life-sign' }, 'worker-alive');
+			await life.held();
+			for (let i = 0; i < 3; i++) {
+				const { rowCount } = await house.owner.query(`select pg_terminate_backend(pid) from pg_stat_activity where application_name = 'life-sign'`);
+				expect(rowCount).toBe(1);
+				await expect
+					.poll(
+						async () => (await house.owner.query(`select 1 from pg_stat_activity where application_name = 'life-sign' and state = 'idle'`)).rowCount
+					)
+					.toBe(1);
+				await life.held();
+				expect(await new WorkerWatch(pool, utils, 0).freeJobsOfTheDead()).not.toContain('worker-alive');
+			}
+			await life.close();
+		});
+		test('a worker frees its own jobs that nobody runs, and leaves those that are run', async () => {
+			const { rows } = await house.owner.query<{ id: string }>(`select id from graphile_worker._private_jobs where key = 'alive'`);
+			await house.owner.query(`update graphile_worker._private_jobs set locked_by = 'worker-alive'`);
+			expect(await freeLeftJobs(pool, 'worker-alive', new Set([String(rows[0].id)]))).toBe(1);
+			expect(await locked()).toEqual([
+				{ key: 'alive', locked_by: 'worker-alive' },
+				{ key: 'dead', locked_by: null }
+			]);
+		});
+		test('a long job is done by one at a time, however often it is begun', async () => {
+			let finish = () => {};
+			let begun = () => {};
+			const isBegun = new Promise<void>((resolve) => (begun = resolve));
+			const first = onlyOnce(config(), 'practice 1', () => {
+				begun();
+				return new Promise<void>((resolve) => (finish = resolve));
+			});
+			await isBegun;
+			await expect(onlyOnce(config(), 'practice 1', async () => 'twice')).rejects.toBeInstanceOf(RunsAlready);
+			expect(await onlyOnce(config(), 'practice 2', async () => 'another')).toBe('another');
+			finish();
+			await first;
+			expect(await onlyOnce(config(), 'practice 1', async () => 'again')).toBe('again');
+		});
 	});
 });
 

@@ -3,15 +3,36 @@ import { z } from 'zod';
 const port = z.coerce.number().int().min(1).max(65535);
 const folder = z.string().min(1);
 
+/** Whether an address leads to this machine, where nobody else listens on the way. */
+export function isLoopback(host: string): boolean {
+	return host === '' || host === 'localhost' || host === '[::1]' || /^127\.\d+\.\d+\.\d+$/.test(host);
+}
+
+/** What goes over a network to the database is encrypted, and the database proves who it is, unless the address itself says otherwise. */
+function withSafeConnection(address: string): string {
+	const url = new URL(address);
+	if (!isLoopback(url.hostname) && !url.searchParams.has('sslmode')) url.searchParams.set('sslmode', 'verify-full');
+	return url.href;
+}
+const databaseAddress = z.url({ protocol: /^postgres(ql)?$/, error: 'must be a postgres:// address' }).transform(withSafeConnection);
+/** What links in mail are made with: a path or a slash at the end would make them lead nowhere. */
+const origin = z
+	.url({ protocol: /^https?$/, error: 'must be an address as https://portal.firm.example' })
+	.refine((address) => URL.canParse(address) && new URL(address).origin === address, 'must be without a path, and without a slash at its end');
+
 const settingsSchema = z
 	.object({
 		/** owner of the schema: migrations, and the roles the app and the queue step down to */
-		DATABASE_URL: z.url({ protocol: /^postgres(ql)?$/, error: 'must be a postgres:// address' }),
+		DATABASE_URL: databaseAddress,
 		/** sign-in of a role that is a member of lantern_app only; without it the owner steps down */
-		APP_DATABASE_URL: z.url({ protocol: /^postgres(ql)?$/ }).optional(),
+		APP_DATABASE_URL: databaseAddress.optional(),
 		/** where people reach the app, without a slash at the end */
-		ORIGIN: z.url({ protocol: /^https?$/ }).default('http://localhost:3000'),
+		ORIGIN: origin.default('http://localhost:3000'),
+		/** with a proxy before the app: the header in which it says who asks; the adapter reads it */
+		ADDRESS_HEADER: z.string().min(1).optional(),
 		SMTP_URL: z.url({ protocol: /^smtps?$/, error: 'must be smtp:// or smtps://' }),
+		/** whether a mail server that offers no encryption gets mail all the same; one on this machine always does */
+		SMTP_TLS: z.enum(['required', 'if_offered']).default('required'),
 		/** address the bounces come back to; the part before @ gets the message's id */
 		BOUNCE_DOMAIN: z.string().min(1).default('bounces.localhost'),
 		/** port on which the worker receives bounce reports by SMTP; 0 turns it off */
@@ -36,8 +57,10 @@ const settingsSchema = z
 		/** the text stand-in's folder; only set when there is no real gateway */
 		TEXT_STANDIN_FOLDER: folder.optional(),
 		PAPERS_FOLDER: folder.default('.lantern/papers'),
-		/** 32 bytes in hex: encrypts the firm's sealing key in the database */
-		SECRET_KEY: z.string().regex(/^[0-9a-f]{64}$/, 'must be 64 hexadecimal digits (openssl rand -hex 32)'),
+		/** 32 bytes in hex: encrypts what is secret in the database. While it is changed: the new one, a comma, the one before */
+		SECRET_KEY: z
+			.string()
+			.regex(/^[0-9a-f]{64}(,[0-9a-f]{64})?$/, 'must be 64 hexadecimal digits (openssl rand -hex 32), or two such keys with a comma between'),
 		DEMO: z
 			.enum(['0', '1'])
 			.default('0')
@@ -45,6 +68,8 @@ const settingsSchema = z
 		LOG_LEVEL: z.enum(['debug', 'info', 'warn', 'error', 'silent']).default('info'),
 		/** seconds between two looks of the worker at what is due */
 		WORKER_BEAT_SECONDS: z.coerce.number().min(0.2).max(60).default(10),
+		/** where the app listens */
+		HOST: z.string().min(1).default('0.0.0.0'),
 		PORT: port.default(3000)
 	})
 	.refine(
@@ -65,16 +90,20 @@ const settingsSchema = z
 	);
 export type Settings = z.infer<typeof settingsSchema>;
 
+/** Settings that are wrong or missing; the message names each in one line. */
+export class SettingsRefused extends Error {}
+
 /**
  * Reads the settings from the environment.
- * @throws Error naming each wrong or missing setting, one a line, without the values
+ * @throws SettingsRefused naming each wrong or missing setting, one a line, without the values
  */
 export function parseSettings(environment: Record<string, string | undefined>): Settings {
 	const given = Object.fromEntries(Object.entries(environment).filter(([, v]) => v !== ''));
 	const result = settingsSchema.safeParse(given);
 	if (result.success) return result.data;
-	const lines = result.error.issues.map((issue) => `  ${issue.path.join('.')}: ${issue.message}`);
-	throw new Error(`These settings are wrong or missing:\n${lines.join('\n')}`);
+	throw new SettingsRefused(
+		result.error.issues.map((issue) => `${issue.path.join('.')}: ${issue.code === 'invalid_type' ? 'is missing' : issue.message}`).join('\n')
+	);
 }
 
 let parsed: Settings | undefined;

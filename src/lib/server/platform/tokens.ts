@@ -6,12 +6,17 @@ export function newToken(): { token: string; hash: Buffer } {
 	return { token, hash: hashToken(token) };
 }
 
+/** The keys of the setting: the one that is written with, and while it is changed also the one before. */
+export function keysOf(setting: string): Buffer[] {
+	return setting.split(',').map((hex) => Buffer.from(hex, 'hex'));
+}
+
 /**
  * A secret that is the same each time for the same thing, for links that stand in several messages: nobody makes it
  * without the key, which is not in the database.
  */
-export function derivedToken(purpose: string, id: string, keyHex: string): { token: string; hash: Buffer } {
-	const token = createHmac('sha256', Buffer.from(keyHex, 'hex')).update(`${purpose} ${id}`).digest('base64url');
+export function derivedToken(purpose: string, id: string, key: Buffer): { token: string; hash: Buffer } {
+	const token = createHmac('sha256', key).update(`${purpose} ${id}`).digest('base64url');
 	return { token, hash: hashToken(token) };
 }
 
@@ -20,16 +25,36 @@ export function hashToken(token: string): Buffer {
 }
 
 /** Encrypts with AES-256-GCM; the result holds nonce, tag and cipher text. */
-export function encrypt(plain: Buffer, keyHex: string): Buffer {
+export function encrypt(plain: Buffer, secretKey: string): Buffer {
 	const nonce = randomBytes(12);
-	const cipher = createCipheriv('aes-256-gcm', Buffer.from(keyHex, 'hex'), nonce, { authTagLength: 16 });
+	const cipher = createCipheriv('aes-256-gcm', keysOf(secretKey)[0], nonce, { authTagLength: 16 });
 	const text = Buffer.concat([cipher.update(plain), cipher.final()]);
 	return Buffer.concat([nonce, cipher.getAuthTag(), text]);
 }
 
-/** @throws Error if the key is another one or the data was changed */
-export function decrypt(sealed: Buffer, keyHex: string): Buffer {
-	const decipher = createDecipheriv('aes-256-gcm', Buffer.from(keyHex, 'hex'), sealed.subarray(0, 12), { authTagLength: 16 });
+function opened(sealed: Buffer, key: Buffer): Buffer {
+	const decipher = createDecipheriv('aes-256-gcm', key, sealed.subarray(0, 12), { authTagLength: 16 });
 	decipher.setAuthTag(sealed.subarray(12, 28));
 	return Buffer.concat([decipher.update(sealed.subarray(28)), decipher.final()]);
+}
+
+/** @throws Error if the key is another one, also than the one before, or the data was changed */
+export function decrypt(sealed: Buffer, secretKey: string): Buffer {
+	const [key, before] = keysOf(secretKey);
+	try {
+		return opened(sealed, key);
+	} catch (error) {
+		if (!before) throw error;
+		return opened(sealed, before);
+	}
+}
+
+/** The same encrypted with the newest key, or null if it is already. @throws Error as `decrypt` does */
+export function encryptedAnew(sealed: Buffer, secretKey: string): Buffer | null {
+	try {
+		opened(sealed, keysOf(secretKey)[0]);
+		return null;
+	} catch {
+		return encrypt(decrypt(sealed, secretKey), secretKey);
+	}
 }

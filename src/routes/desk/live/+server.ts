@@ -1,7 +1,7 @@
 import { latestEvent } from '$lib/server/audit/record-event';
 import { deskRequest } from '$lib/server/desk-request';
 
-/** Tells a desk screen that something happened in its firm: ids only, the screen then reads what it may see. */
+/** Tells a desk screen that something happened in its firm: ids only, the screen then reads what it may see. It ends with the session. */
 export const GET = async (event) => {
 	const desk = await deskRequest(event);
 	const encoder = new TextEncoder();
@@ -13,22 +13,22 @@ export const GET = async (event) => {
 				if (happened.firmId === desk.firmId) controller.enqueue(encoder.encode(`id: ${happened.eventId}\ndata: ${happened.eventId}\n\n`));
 			});
 			const heartbeat = setInterval(() => controller.enqueue(encoder.encode(': alive\n\n')), 25_000);
+			const forget = desk.house.live.whileSignedIn(event.locals.sessions, () => stop());
 			stop = () => {
 				clearInterval(heartbeat);
 				unsubscribe();
+				forget();
 				try {
 					controller.close();
 				} catch {
 					// the browser has closed it already
 				}
 			};
-			process.once('sveltekit:shutdown', stop);
 			// the parts of a page are read side by side: what happened while they were may be in one of them and not in another
 			const { id, justNow } = await desk.inFirm((tx) => latestEvent(tx, desk.actor.now));
 			controller.enqueue(encoder.encode(`id: ${id}\ndata: ${id}${justNow ? ' just now' : ''}\n\n`));
 		},
 		cancel() {
-			process.off('sveltekit:shutdown', stop);
 			stop();
 		}
 	});

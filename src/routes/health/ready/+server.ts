@@ -3,15 +3,26 @@ import { house } from '$lib/server/the-house';
 /** Seconds after which a worker that has not been heard of counts as gone. */
 const WORKER_SILENT_SECONDS = 60;
 
+/** Milliseconds in which a part answers, or counts as gone. */
+const ANSWER_MS = 800;
+const within = <T>(answer: Promise<T>, late: T): Promise<T> => {
+	let timer: NodeJS.Timeout;
+	const tooLate = new Promise<T>((resolve) => (timer = setTimeout(() => resolve(late), ANSWER_MS)));
+	return Promise.race([answer, tooLate]).finally(() => clearTimeout(timer));
+};
+
 /** Whether work can be done: the database answers, a worker is there, the mail server answers. */
 export const GET = async () => {
 	const { db, mailer } = await house();
 	const [worker, mail] = await Promise.all([
-		db
-			.ask<{ age: number | null }>(`select extract(epoch from clock_timestamp() - max(at))::float age from worker_beat`)
-			.then(([row]) => ({ database: true, worker: row.age !== null && row.age < WORKER_SILENT_SECONDS }))
-			.catch(() => ({ database: false, worker: false })),
-		mailer.reachable()
+		within(
+			db
+				.ask<{ age: number | null }>(`select extract(epoch from clock_timestamp() - max(at))::float age from worker_beat`)
+				.then(([row]) => ({ database: true, worker: row.age !== null && row.age < WORKER_SILENT_SECONDS }))
+				.catch(() => ({ database: false, worker: false })),
+			{ database: false, worker: false }
+		),
+		within(mailer.reachable(), false)
 	]);
 	const ready = worker.database && worker.worker && mail;
 	return Response.json({ ready, ...worker, mail }, { status: ready ? 200 : 503 });

@@ -10,9 +10,19 @@ export interface LiveEvent {
 
 type Listener = (event: LiveEvent) => void;
 
-/** Hears of every event of every firm over one LISTEN connection, re-opened when it breaks. */
-export function listenForEvents(config: pg.ClientConfig): { subscribe(listener: Listener): () => void; close(): Promise<void> } {
+export interface LiveUpdates {
+	subscribe(listener: Listener): () => void;
+	/** Calls `ended` once one of the sessions is over, or the process stops. @returns takes that back */
+	whileSignedIn(sessions: readonly string[], ended: () => void): () => void;
+	/** Ends what goes on while somebody is signed in: the process stops. */
+	endStreams(): void;
+	close(): Promise<void>;
+}
+
+/** Hears of every event of every firm, and of every session that ends, over one LISTEN connection, re-opened when it breaks. */
+export function listenForEvents(config: pg.ClientConfig): LiveUpdates {
 	const listeners = new Set<Listener>();
+	const streams = new Map<string, Set<() => void>>();
 	let closed = false;
 	let client: pg.Client | undefined;
 
@@ -22,12 +32,16 @@ export function listenForEvents(config: pg.ClientConfig): { subscribe(listener: 
 		client.on('end', () => {
 			if (!closed) setTimeout(open, 300).unref();
 		});
-		client.on('notification', ({ payload }) => {
+		client.on('notification', ({ channel, payload }) => {
+			if (channel === 'lantern_sessions') {
+				for (const ended of [...(streams.get(payload ?? '') ?? [])]) ended();
+				return;
+			}
 			const [firmId, eventId, contactId] = (payload ?? '').split(' ');
 			for (const listener of listeners) listener({ firmId, eventId: Number(eventId), contactId: contactId || null });
 		});
 		await client.connect();
-		await client.query('listen lantern_events');
+		await client.query('listen lantern_events; listen lantern_sessions');
 	};
 	const open = () => {
 		connect().catch((error) => {
@@ -41,6 +55,19 @@ export function listenForEvents(config: pg.ClientConfig): { subscribe(listener: 
 		subscribe(listener) {
 			listeners.add(listener);
 			return () => listeners.delete(listener);
+		},
+		whileSignedIn(sessions, ended) {
+			for (const session of sessions) streams.set(session, (streams.get(session) ?? new Set()).add(ended));
+			return () => {
+				for (const session of sessions) {
+					const open = streams.get(session);
+					open?.delete(ended);
+					if (open?.size === 0) streams.delete(session);
+				}
+			};
+		},
+		endStreams() {
+			for (const ended of new Set([...streams.values()].flatMap((open) => [...open]))) ended();
 		},
 		async close() {
 			closed = true;

@@ -74,7 +74,7 @@ describe('a connection that breaks', () => {
 			for (const size of ['small', 'large'] as const)
 				test(`${when} the answer to ${step}, a ${size} message: what may have arrived is not sent again, what cannot have is`, async () => {
 					const { url, taken } = await faulty(step, when);
-					const mailer = smtpMailer(url, undefined, 2000);
+					const mailer = smtpMailer(url, { answerTimeoutMs: 2000 });
 					const { outcome } = await mailer.send(size === 'small' ? MAIL : { ...MAIL, text: 'Hello.\n'.repeat(60_000) });
 					mailer.close();
 					if (step === 'message' && when === 'after') expect(outcome).toBe('sent');
@@ -86,14 +86,14 @@ describe('a connection that breaks', () => {
 
 	test('a server that answers too late, after it has taken the message, leaves it unclear', async () => {
 		const { url, taken } = await faulty('message', 'silent');
-		const mailer = smtpMailer(url, undefined, 300);
+		const mailer = smtpMailer(url, { answerTimeoutMs: 300 });
 		expect(await mailer.send(MAIL)).toMatchObject({ outcome: 'unclear' });
 		expect(taken()).toBe(1);
 		mailer.close();
 	});
 	test('a server that is silent before it has taken anything is tried again', async () => {
 		const { url } = await faulty('MAIL', 'silent');
-		const mailer = smtpMailer(url, undefined, 300);
+		const mailer = smtpMailer(url, { answerTimeoutMs: 300 });
 		expect(await mailer.send(MAIL)).toMatchObject({ outcome: 'try_later' });
 		mailer.close();
 	});
@@ -105,7 +105,7 @@ describe('a connection that breaks', () => {
 			['RCPT', 'try_later'],
 			['message', 'unclear']
 		] as const) {
-			const mailer = smtpMailer((await faulty(step, 'before')).url, dkim, 2000);
+			const mailer = smtpMailer((await faulty(step, 'before')).url, { dkim, answerTimeoutMs: 2000 });
 			expect(await mailer.send(MAIL), step).toMatchObject({ outcome });
 			mailer.close();
 		}

@@ -1,5 +1,6 @@
 import { Transform, type Readable } from 'node:stream';
 import { createTransport, type SendMailOptions } from 'nodemailer';
+import { isLoopback } from '../settings';
 
 export interface OutgoingMail {
 	from: { name: string; address: string };
@@ -82,9 +83,18 @@ function compose(mail: OutgoingMail): SendMailOptions {
 /** How long an answer of the server is waited for. */
 export const ANSWER_TIMEOUT_MS = 10 * 60 * 1000;
 
-/** Sends by SMTP, signed if there is a key. @param answerTimeoutMs shorter in tests */
-export function smtpMailer(smtpUrl: string, dkim?: DkimKey, answerTimeoutMs = ANSWER_TIMEOUT_MS): Mailer {
+export interface MailerOptions {
+	dkim?: DkimKey;
+	/** mail goes over an encrypted connection only (STARTTLS, RFC 3207), except to a server on this machine */
+	requireTls?: boolean;
+	/** shorter in tests */
+	answerTimeoutMs?: number;
+}
+
+/** Sends by SMTP, signed if there is a key. */
+export function smtpMailer(smtpUrl: string, { dkim, requireTls = true, answerTimeoutMs = ANSWER_TIMEOUT_MS }: MailerOptions = {}): Mailer {
 	const transport = createTransport({
+		requireTLS: requireTls && !isLoopback(new URL(smtpUrl).hostname),
 		...(dkim ? { dkim: { domainName: dkim.domain, keySelector: dkim.selector, privateKey: dkim.privateKey } } : {}),
 		url: smtpUrl,
 		pool: true,

@@ -1,0 +1,164 @@
+import { spawn } from 'node:child_process';
+import { randomBytes } from 'node:crypto';
+import { once } from 'node:events';
+import { mkdtemp, writeFile } from 'node:fs/promises';
+import { createServer, type AddressInfo, type Server } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { makeFirm, openTestHouse, SECRET_KEY, type TestHouse } from '$lib/server/testing/test-firm';
+
+let house: TestHouse;
+let folder: string;
+let taken: Server;
+beforeAll(async () => {
+	house = await openTestHouse();
+	await makeFirm(house);
+	folder = await mkdtemp(join(tmpdir(), 'lantern-start-'));
+	await writeFile(join(folder, 'a-file'), 'x');
+	taken = createServer().listen(0);
+	await once(taken, 'listening');
+	await house.owner.query(`do $$ begin
+		if not exists (select from pg_roles where rolname = 'lantern_test_stranger') then create role lantern_test_stranger login password 'stranger'; end if;
+	end $$`);
+});
+afterAll(async () => {
+	taken.close();
+	await house.close();
+});
+
+/** Starts a process with its output kept; ends it once it says that it is ready. */
+async function start(what: 'app' | 'worker', more: Record<string, string>): Promise<{ code: number | null; said: string; complained: string }> {
+	const child = spawn(process.execPath, [`build/node/${what}.js`], {
+		stdio: ['ignore', 'pipe', 'pipe'],
+		env: {
+			PATH: process.env.PATH,
+			DATABASE_URL: house.ownerUrl,
+			SMTP_URL: 'smtp://127.0.0.1:9',
+			MAIL_DOMAINS: 'off',
+			HOST: '127.0.0.1',
+			PORT: String(12_000 + (process.pid % 10_000)),
+			PAPERS_FOLDER: join(folder, 'papers'),
+			SECRET_KEY,
+			...more
+		}
+	});
+	let [said, complained] = ['', ''];
+	child.stdout.on('data', (text: Buffer) => {
+		said += text.toString();
+		if (/"(app|worker) ready"/.test(said)) child.kill('SIGTERM');
+	});
+	child.stderr.on('data', (text: Buffer) => (complained += text.toString()));
+	const [code] = (await once(child, 'exit')) as [number | null];
+	return { code, said, complained: complained.trim() };
+}
+
+const owner = () => new URL(house.ownerUrl);
+const signIn = (name: string, password: string) => Object.assign(owner(), { username: name, password }).href;
+const elsewhere = () => Object.assign(owner(), { port: '9' }).href;
+const database = (name: string) => Object.assign(owner(), { pathname: `/${name}` }).href;
+
+/** Both look at their settings in one place: where either will do, they take turns. */
+type Wrong = [string, 'app' | 'worker' | 'either', () => Record<string, string>, string];
+const WRONG: Wrong[] = [
+	[
+		'a path in ORIGIN',
+		'either',
+		() => ({ ORIGIN: 'https://portal.firm.example/lantern' }),
+		'ORIGIN: must be without a path, and without a slash at its end'
+	],
+	[
+		'a slash after ORIGIN',
+		'either',
+		() => ({ ORIGIN: 'https://portal.firm.example/' }),
+		'ORIGIN: must be without a path, and without a slash at its end'
+	],
+	['no SECRET_KEY', 'either', () => ({ SECRET_KEY: '' }), 'SECRET_KEY: is missing'],
+	[
+		'another SECRET_KEY',
+		'either',
+		() => ({ SECRET_KEY: randomBytes(32).toString('hex') }),
+		'SECRET_KEY: is another one than that with which this database was encrypted'
+	],
+	['a log level that is none', 'either', () => ({ LOG_LEVEL: 'loud' }), 'LOG_LEVEL: '],
+	['a database that does not answer', 'either', () => ({ DATABASE_URL: elsewhere() }), 'DATABASE_URL: no database answers there (ECONNREFUSED)'],
+	['a wrong password', 'either', () => ({ DATABASE_URL: signIn('lantern_owner', 'x') }), 'DATABASE_URL: the database refuses this sign-in'],
+	['no such database', 'either', () => ({ DATABASE_URL: database('not_there') }), 'DATABASE_URL: there is no database of this name'],
+	[
+		'a database elsewhere without encryption',
+		'either',
+		() => ({ DATABASE_URL: `${house.ownerUrl}?sslmode=verify-full` }),
+		'DATABASE_URL: the database offers no encryption'
+	],
+	[
+		'another role than the owner',
+		'either',
+		() => ({ DATABASE_URL: signIn('lantern_test_stranger', 'stranger') }),
+		'DATABASE_URL: the tables belong to lantern_owner, not to lantern_test_stranger; sign in as their owner'
+	],
+	[
+		'a role for the app that is no member',
+		'either',
+		() => ({ APP_DATABASE_URL: signIn('lantern_test_stranger', 'stranger') }),
+		'APP_DATABASE_URL: lantern_test_stranger is no member of lantern_app, lantern_contact: grant lantern_app, lantern_contact to lantern_test_stranger'
+	],
+	[
+		'a role for the app that sees everything',
+		'either',
+		() => ({ APP_DATABASE_URL: house.ownerUrl }),
+		'APP_DATABASE_URL: lantern_owner is above row-level security'
+	],
+	[
+		'another database for the app',
+		'either',
+		() => ({ APP_DATABASE_URL: database('postgres') }),
+		'APP_DATABASE_URL: leads to another database than DATABASE_URL'
+	],
+	['papers in a file', 'either', () => ({ PAPERS_FOLDER: join(folder, 'a-file') }), 'PAPERS_FOLDER: is a file, not a folder'],
+	['papers below a file', 'either', () => ({ PAPERS_FOLDER: join(folder, 'a-file', 'papers') }), 'PAPERS_FOLDER: is a file, not a folder'],
+	[
+		'a nonsense key for mail',
+		'either',
+		() => ({ DKIM_DOMAIN: 'x.example', DKIM_SELECTOR: 's', DKIM_KEY_FILE: join(folder, 'a-file') }),
+		'DKIM_KEY_FILE: holds no private key that can be read (PEM)'
+	],
+	[
+		'no key for mail',
+		'either',
+		() => ({ DKIM_DOMAIN: 'x.example', DKIM_SELECTOR: 's', DKIM_KEY_FILE: join(folder, 'none') }),
+		'DKIM_KEY_FILE: there is no such file'
+	],
+	['a port in use', 'app', () => ({ HOST: '0.0.0.0', PORT: String((taken.address() as AddressInfo).port) }), 'PORT: '],
+	['a host that is none of ours', 'app', () => ({ HOST: '192.0.2.1' }), 'HOST: cannot be listened on (EADDRNOTAVAIL)'],
+	['a port for bounces in use', 'worker', () => ({ BOUNCE_SMTP_PORT: String((taken.address() as AddressInfo).port) }), 'BOUNCE_SMTP_PORT: ']
+];
+
+describe('a wrong setting is named in one line, and nothing is started', () => {
+	for (const [index, [name, which, settings, line]] of WRONG.entries()) {
+		const what = which !== 'either' ? which : index % 2 === 0 ? 'app' : 'worker';
+		test(`${what}: ${name}`, async () => {
+			const { code, said, complained } = await start(what, settings());
+			expect(complained.split('\n')).toHaveLength(1);
+			expect(complained.slice(0, line.length)).toBe(line);
+			expect({ code, said }).toEqual({ code: 1, said: '' });
+		});
+	}
+	test('several at once have a line each', async () => {
+		const { complained } = await start('app', { SMTP_URL: 'mail', SECRET_KEY: 'x', PORT: '0' });
+		expect(complained.split('\n').map((line) => line.split(':')[0])).toEqual(['SMTP_URL', 'SECRET_KEY', 'PORT']);
+	});
+});
+
+describe('with right settings', () => {
+	for (const what of ['app', 'worker'] as const)
+		test(`the ${what} starts, and stops when it is told to`, async () => {
+			const { code, said, complained } = await start(what, { BULK_MAILS_PER_SECOND: '', APP_DATABASE_URL: '' });
+			expect({ code, complained }).toEqual({ code: 0, complained: '' });
+			expect(said).not.toMatch(/"level":[56]0/);
+		});
+	test('an app behind a proxy that does not say where requests come from warns', async () => {
+		const { said } = await start('app', { ORIGIN: 'https://portal.firm.example' });
+		expect(said).toContain('set ADDRESS_HEADER');
+		expect((await start('app', { ORIGIN: 'https://portal.firm.example', ADDRESS_HEADER: 'x-forwarded-for' })).said).not.toContain('ADDRESS_HEADER');
+	});
+});

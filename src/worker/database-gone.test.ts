@@ -1,0 +1,106 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
+import { SMTPServer } from 'smtp-server';
+import { simpleParser } from 'mailparser';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { planMessages } from '$lib/server/messages/plan-message';
+import { makeClient, makeFirm, openTestHouse, SECRET_KEY, type TestClient, type TestFirm, type TestHouse } from '$lib/server/testing/test-firm';
+
+/** The worker under test, by the name its connections have in the database. */
+const NAME = 'worker-under-test';
+const MESSAGES = 150;
+
+let house: TestHouse;
+let firm: TestFirm;
+let client: TestClient;
+let server: SMTPServer;
+const received = new Map<string, number>();
+beforeAll(async () => {
+	house = await openTestHouse(new Date().toISOString());
+	firm = await makeFirm(house);
+	client = await makeClient(house, firm);
+	server = new SMTPServer({
+		authOptional: true,
+		disabledCommands: ['STARTTLS', 'AUTH'],
+		hideSTARTTLS: true,
+		async onData(stream, _, done) {
+			const { messageId } = await simpleParser(stream, { skipTextToHtml: true });
+			received.set(messageId!, (received.get(messageId!) ?? 0) + 1);
+			done();
+		}
+	});
+	await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+});
+afterAll(async () => {
+	await new Promise<void>((resolve) => server.close(() => resolve()));
+	await house.close();
+});
+
+function startWorker(): ChildProcess & { said: string } {
+	const address = server.server.address();
+	const child = spawn(process.execPath, ['build/node/worker.js'], {
+		stdio: ['ignore', 'pipe', 'inherit'],
+		env: {
+			PATH: process.env.PATH,
+			PGAPPNAME: NAME,
+			DATABASE_URL: house.ownerUrl,
+			SMTP_URL: `smtp://127.0.0.1:${typeof address === 'object' && address ? address.port : 0}`,
+			ORIGIN: house.place.origin,
+			BOUNCE_DOMAIN: house.place.bounceDomain,
+			MAIL_DOMAINS: 'off',
+			PAPERS_FOLDER: house.papersFolder,
+			SECRET_KEY,
+			WORKER_BEAT_SECONDS: '0.2'
+		}
+	});
+	const worker = Object.assign(child, { said: '' });
+	child.stdout!.on('data', (text: Buffer) => (worker.said += text.toString()));
+	return worker;
+}
+
+test('a worker whose connections are cut again and again goes on: every message goes once, and none is in doubt', { timeout: 180_000 }, async () => {
+	const worker = startWorker();
+	await expect.poll(() => worker.said, { timeout: 60_000 }).toContain('worker ready');
+	await firm.run((tx) =>
+		planMessages(
+			tx,
+			firm.odalys(),
+			Array.from({ length: MESSAGES }, () => ({
+				kind: 'password_reset' as const,
+				uniqueKey: randomUUID(),
+				to: { contactId: client.contactId, address: client.email },
+				content: {}
+			}))
+		)
+	);
+	const left = async () => (await house.owner.query(`select 1 from message where state in ('planned', 'sending')`)).rowCount!;
+	let cuts = 0;
+	// as long as there is work, and then once more while nothing is done
+	while (cuts < 60 && (await left()) > 0) {
+		const cut = await house.owner.query('select pg_terminate_backend(pid) from pg_stat_activity where application_name = $1', [NAME]);
+		if (cut.rowCount! > 0) cuts++;
+		await new Promise((resolve) => setTimeout(resolve, 120));
+	}
+	await expect.poll(left, { timeout: 120_000, interval: 200 }).toBe(0);
+	const { rows } = await house.owner.query<{ state: string; n: number }>('select state, count(*)::int n from message group by 1');
+	expect(rows).toEqual([{ state: 'sent', n: MESSAGES }]);
+	expect(cuts).toBeGreaterThan(5);
+	expect(received.size).toBe(MESSAGES);
+	expect([...received.values()].every((times) => times === 1)).toBe(true);
+	expect([worker.exitCode, worker.signalCode]).toEqual([null, null]);
+	// it holds its sign of life, so that nobody takes it for dead
+	await expect
+		.poll(
+			async () =>
+				(
+					await house.owner.query(
+						`select 1 from pg_locks l join pg_stat_activity a using (pid) where l.locktype = 'advisory' and a.application_name = $1`,
+						[NAME]
+					)
+				).rowCount
+		)
+		.toBeGreaterThan(0);
+	worker.kill('SIGTERM');
+	await new Promise((resolve) => worker.once('exit', resolve));
+	expect(worker.exitCode).toBe(0);
+});
