@@ -2,7 +2,7 @@ import { spawn } from 'node:child_process';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
-import { CONTACT_PASSWORD, startProduct, type Product } from './product';
+import { CONTACT_PASSWORD, signInAtDesk, startProduct, type Product } from './product';
 
 let product: Product;
 test.beforeAll(async () => {
@@ -112,7 +112,55 @@ test('the app killed in the middle of an upload keeps nothing half; what was ack
 	).toBe(200);
 });
 
-test('asked to stop, app and worker finish what they began and end', async () => {
+test('the app goes on when its connections to the database are cut again and again', async ({ browser }) => {
+	test.setTimeout(120_000);
+	const page = await browser.newPage({ baseURL: product.origin });
+	await signInAtDesk(page);
+	const { pid } = product.app;
+	for (let cut = 0; cut < 8; cut++) {
+		await Promise.all([
+			page.request.get('/desk/clients').catch(() => undefined),
+			product.sql.query('select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid()')
+		]);
+	}
+	// the same process answers
+	await expect.poll(async () => (await page.request.get('/health/ready')).status(), { timeout: 30_000 }).toBe(200);
+	expect([product.app.pid, product.app.exitCode]).toEqual([pid, null]);
+	await page.goto('/desk/clients');
+	await expect(page.getByText('Gull & String Kites').first()).toBeVisible();
+	await page.close();
+});
+
+test('whether it is ready is told within a second, also when the database answers nothing', async ({ request }) => {
+	await product.sql.query('begin; lock table worker_beat in access exclusive mode');
+	const asked = performance.now();
+	const answer = await request.get(`${product.origin}/health/ready`);
+	const took = performance.now() - asked;
+	await product.sql.query('rollback');
+	expect([answer.status(), await answer.json()]).toEqual([503, { ready: false, database: false, worker: false, mail: true }]);
+	// what is waited for is 800 ms; the rest is the machine's
+	expect(took).toBeLessThan(5000);
+	await expect.poll(async () => (await request.get(`${product.origin}/health/ready`)).status(), { timeout: 30_000 }).toBe(200);
+});
+
+test('asked to stop, app and worker finish what they began and end, however many desks are open', async ({ browser }) => {
+	const page = await browser.newPage({ baseURL: product.origin });
+	await signInAtDesk(page);
+	await expect.poll(() => page.evaluate(() => performance.getEntriesByType('resource').length)).toBeGreaterThan(0);
+	const stream = fetch(`${product.origin}/desk/live`, {
+		headers: { cookie: (await page.context().cookies()).map((c) => `${c.name}=${c.value}`).join('; ') }
+	});
+	const reader = (await stream).body!.getReader();
+	await reader.read();
+	const asked = performance.now();
+	product.app.kill('SIGTERM');
+	// the stream ends by itself
+	while (!(await reader.read()).done);
+	await died(product.app);
+	// streams that waited for the server would have taken half a minute
+	expect(performance.now() - asked).toBeLessThan(12_000);
+	await page.close();
+	await product.startApp();
 	await planned(20);
 	product.worker.kill('SIGTERM');
 	product.app.kill('SIGTERM');

@@ -306,6 +306,21 @@ test('signing in anew in the same browser ends the session before it', async ({ 
 	expect((await imre.get('/desk/rounds', { maxRedirects: 0 })).status()).toBe(200);
 });
 
+test('wrong passwords and refused rights stand in the log, with who and from where, and without an address', async ({ playwright }) => {
+	const context = await playwright.request.newContext({ baseURL: product.origin, extraHTTPHeaders: { origin: product.origin } });
+	await context.post('/desk/sign-in', { form: { email: 'odalys@pennywhistle.example', password: 'not this one' } });
+	const filing = await signedIn(playwright, '/desk/sign-in', 'bram@pennywhistle.example', STAFF_PASSWORD);
+	await filing.post(`/desk/items/${ids.item}?/accept`, { form: { version: '1' } });
+	const refused = () =>
+		readFileSync(join(product.folder, 'app.log'), 'utf8')
+			.split('\n')
+			.filter((line) => line.includes('"refused"'))
+			.map((line) => JSON.parse(line) as { refused: string; route: string; who: string | null; from: string });
+	await expect.poll(() => refused().some((line) => line.refused === 'invalid' && line.route === '/desk/sign-in' && line.who === null)).toBe(true);
+	await expect.poll(() => refused().some((line) => line.refused === 'not_allowed' && line.who !== null)).toBe(true);
+	expect(refused().every((line) => /^[0-9a-f]{12}$/.test(line.from))).toBe(true);
+});
+
 test('the log is JSON with request ids and holds nobody’s address or name', () => {
 	const lines = readFileSync(join(product.folder, 'app.log'), 'utf8')
 		.split('\n')

@@ -1,6 +1,6 @@
 import { execFileSync } from 'node:child_process';
 import { type Page } from '@playwright/test';
-import { CONTACT_PASSWORD, expect, expectAccessible, mailTo, phone, signInAtDesk, signInAtPortal, STAFF_PASSWORD, test } from './product';
+import { CONTACT_PASSWORD, expect, expectAccessible, mailTo, phone, signInAtDesk, signInAtPortal, STAFF_PASSWORD, test, typeIn } from './product';
 
 test.use({ file: 'security' });
 
@@ -107,6 +107,48 @@ test('at the desk: authenticator app, recovery code, trusted device, sessions, a
 	await other.close();
 });
 
+test('the password changed while signed in: typed, refused, changed; elsewhere one is out, and the new one lets in', async ({
+	page,
+	browser,
+	product
+}) => {
+	test.setTimeout(120_000);
+	const NEW = 'seven herons borrow a ladder';
+	await signInAtDesk(page, 'imre');
+	const elsewhere = await browser.newContext({ baseURL: product.origin });
+	const other = await elsewhere.newPage();
+	await signInAtDesk(other, 'imre');
+	await page.goto('/desk/you');
+	await page.getByRole('button', { name: 'Change it' }).press('Enter');
+	await typeIn(page.getByLabel('Your password, once more'), 'not this one');
+	await page.keyboard.press('Tab');
+	await page.keyboard.type('shortpass');
+	await expect(page.getByLabel('New password')).toHaveValue('shortpass');
+	await expect(page.getByText('9 characters so far, 3 to go')).toBeVisible();
+	await expectAccessible(page, 'changing the password');
+	await page.getByRole('button', { name: 'Save the new password' }).click();
+	await expect(page.getByRole('alert')).toContainText('not your password');
+	// what was typed is kept
+	await expect(page.getByLabel('New password')).toHaveValue('shortpass');
+	await typeIn(page.getByLabel('Your password, once more'), STAFF_PASSWORD);
+	await page.getByRole('button', { name: 'Save the new password' }).click();
+	await expect(page.getByRole('alert')).toContainText('needs at least 12');
+	await typeIn(page.getByLabel('New password'), NEW);
+	await page.keyboard.press('Enter');
+	await expect(page.getByRole('status').filter({ hasText: 'Your password is changed' })).toBeVisible();
+	await expect(page.getByLabel('New password')).toHaveCount(0);
+	await page.goto('/desk/rounds');
+	await expect(page).toHaveURL(/rounds/);
+	await other.goto('/desk/rounds');
+	await expect(other).toHaveURL(/sign-in/);
+	await typeIn(other.getByLabel('E-mail address'), 'imre@pennywhistle.example');
+	await typeIn(other.getByLabel('Password'), NEW);
+	await other.keyboard.press('Enter');
+	await other.waitForURL('**/desk/rounds');
+	expect(await mailTo(product, 'imre@pennywhistle.example', 'password_changed')).toContain('changed');
+	await elsewhere.close();
+});
+
 test('a client on a phone: a passkey made, used alone, used as the second step, taken out of use', async ({ browser, product }) => {
 	test.setTimeout(120_000);
 	const page = await phone(browser, product.origin);
@@ -206,8 +248,15 @@ test('people of the firm: added, invited, given a role, suspended; the roles in 
 	await page.reload();
 	await expect(page.getByText(/Last here .* No second step\./).first()).toBeVisible();
 	await expect(page.getByLabel('Role of Wilhelmina Roe')).toHaveValue('partner');
+	const live = await fetch(`${product.origin}/desk/live`, {
+		headers: { cookie: (await theirs.cookies()).map((cookie) => `${cookie.name}=${cookie.value}`).join('; ') }
+	});
+	const stream = live.body!.getReader();
+	await stream.read();
 	await page.getByRole('button', { name: 'Suspend: Wilhelmina Roe' }).click();
 	await expect(page.getByText('Suspended: cannot sign in.')).toBeVisible();
+	// what their desk still heard of the firm ends with the session
+	while (!(await stream.read()).done);
 	await other.goto('/desk/rounds');
 	await expect(other).toHaveURL(/sign-in/);
 	await theirs.close();

@@ -31,7 +31,7 @@ export async function startDemoCopy(name, databasePort) {
 	const sql = new pg.Client({ connectionString: cluster.ownerUrl('lantern') });
 	await sql.connect();
 	await sql.query('update demo_clock set offset_ms = $1', [Date.parse('2026-05-04T11:32:00Z') - Date.now()]);
-	const children = ['mail-standin', 'text-standin', '../index', 'worker'].map((script) =>
+	const children = ['mail-standin', 'text-standin', 'app', 'worker'].map((script) =>
 		startProcess(join('build/node', `${script}.js`), env, join(folder, 'log'))
 	);
 	await untilReady(`${env.ORIGIN}/health/ready`);

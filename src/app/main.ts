@@ -32,6 +32,14 @@ async function main(): Promise<void> {
 	let warned = !!given.ADDRESS_HEADER;
 	const server = createServer((request, response) => {
 		for (const [name, value] of onEach) response.setHeader(name, value);
+		// what somebody signed in is shown, or refused, stays in no cache
+		if (/^\/(desk|portal)\b/.test(request.url ?? '')) response.setHeader('cache-control', 'private, no-store');
+		// a body that was not read to its end is cut off: nothing else can come over that connection
+		const writeHead = response.writeHead.bind(response) as (...args: unknown[]) => ServerResponse;
+		response.writeHead = (...args: unknown[]) => {
+			if (!request.complete) response.setHeader('connection', 'close');
+			return writeHead(...args);
+		};
 		if (!warned && request.headers['x-forwarded-for']) {
 			warned = true;
 			log.warn('a proxy stands before the app and ADDRESS_HEADER is not set: everybody seems to come from one address, and is limited together');

@@ -27,8 +27,14 @@ afterAll(async () => {
 	await house.close();
 });
 
-/** Starts a process with its output kept; ends it once it says that it is ready. */
-async function start(what: 'app' | 'worker', more: Record<string, string>): Promise<{ code: number | null; said: string; complained: string }> {
+const PORT = 12_000 + (process.pid % 10_000);
+
+/** Starts a process with its output kept; ends it once it says that it is ready, and what is to be done with it is done. */
+async function start(
+	what: 'app' | 'worker',
+	more: Record<string, string>,
+	whenReady: () => Promise<void> = async () => undefined
+): Promise<{ code: number | null; said: string; complained: string }> {
 	const child = spawn(process.execPath, [`build/node/${what}.js`], {
 		stdio: ['ignore', 'pipe', 'pipe'],
 		env: {
@@ -37,19 +43,21 @@ async function start(what: 'app' | 'worker', more: Record<string, string>): Prom
 			SMTP_URL: 'smtp://127.0.0.1:9',
 			MAIL_DOMAINS: 'off',
 			HOST: '127.0.0.1',
-			PORT: String(12_000 + (process.pid % 10_000)),
+			PORT: String(PORT),
 			PAPERS_FOLDER: join(folder, 'papers'),
 			SECRET_KEY,
 			...more
 		}
 	});
 	let [said, complained] = ['', ''];
+	let used: Promise<void> | undefined;
 	child.stdout.on('data', (text: Buffer) => {
 		said += text.toString();
-		if (/"(app|worker) ready"/.test(said)) child.kill('SIGTERM');
+		if (/"(app|worker) ready"/.test(said)) used ??= whenReady().finally(() => child.kill('SIGTERM'));
 	});
 	child.stderr.on('data', (text: Buffer) => (complained += text.toString()));
 	const [code] = (await once(child, 'exit')) as [number | null];
+	await used;
 	return { code, said, complained: complained.trim() };
 }
 
@@ -160,5 +168,58 @@ describe('with right settings', () => {
 		const { said } = await start('app', { ORIGIN: 'https://portal.firm.example' });
 		expect(said).toContain('set ADDRESS_HEADER');
 		expect((await start('app', { ORIGIN: 'https://portal.firm.example', ADDRESS_HEADER: 'x-forwarded-for' })).said).not.toContain('ADDRESS_HEADER');
+	});
+
+	test('every answer carries its safe headers: pages, files, health, redirects, refusals, what is not there', async () => {
+		await start('app', { ORIGIN: 'https://portal.firm.example', ADDRESS_HEADER: 'x-real-ip' }, async () => {
+			const of = (path: string, more: RequestInit = {}) =>
+				fetch(`http://127.0.0.1:${PORT}${path}`, { redirect: 'manual', headers: { 'x-real-ip': '192.0.2.7' }, ...more });
+			const answers = [
+				[await of('/health'), 200],
+				[await of('/_app/version.json'), 200],
+				[await of('/'), 307],
+				[await of('/desk/sign-in'), 200],
+				[await of('/desk/rounds'), 401],
+				[await of('/nothing'), 404],
+				[
+					await of('/desk/sign-in', {
+						method: 'POST',
+						body: 'x'.repeat(3_000_000),
+						headers: { 'x-real-ip': '192.0.2.7', 'content-type': 'text/plain' }
+					}),
+					413
+				],
+				// it came past the proxy
+				[await of('/desk/sign-in', { headers: {} }), 400]
+			] as const;
+			for (const [answer, status] of answers) {
+				expect(answer.status, answer.url).toBe(status);
+				expect(answer.headers.get('x-content-type-options'), answer.url).toBe('nosniff');
+				expect(answer.headers.get('strict-transport-security'), answer.url).toBe('max-age=31536000');
+				if (answer.url.includes('/desk')) expect(answer.headers.get('cache-control'), answer.url).toBe('private, no-store');
+			}
+		});
+	});
+	test('a body that is too long is refused, announced or not, and the app goes on', async () => {
+		const { code, said } = await start('app', {}, async () => {
+			for (const announced of [true, false]) {
+				const body = new ReadableStream({
+					start(controller) {
+						controller.enqueue(new Uint8Array(3_000_000));
+						controller.close();
+					}
+				});
+				const headers = { origin: 'http://localhost:3000', 'content-type': 'application/x-www-form-urlencoded' };
+				const answer = await fetch(`http://127.0.0.1:${PORT}/desk/sign-in`, {
+					method: 'POST',
+					headers,
+					...(announced ? { body: new Uint8Array(3_000_000) } : { body, duplex: 'half' })
+				} as RequestInit);
+				expect(answer.status).toBe(413);
+			}
+			expect((await fetch(`http://127.0.0.1:${PORT}/health`)).status).toBe(200);
+		});
+		expect(code).toBe(0);
+		expect(said).not.toMatch(/"level":[56]0/);
 	});
 });

@@ -15,7 +15,7 @@ import { wallTime } from '$lib/server/platform/clock';
 import { roleOptions } from '$lib/server/platform/db/database';
 import { prepareStart, StartRefused } from '$lib/server/platform/before-start';
 import { encryptAnew } from '$lib/server/platform/encrypt-anew';
-import { UPLOAD_KEPT_HOURS, uploadsFolder } from '$lib/server/papers/resumable-uploads';
+import { forgetOldUploads, UPLOAD_KEPT_HOURS, uploadsFolder } from '$lib/server/papers/resumable-uploads';
 import { removeOldUploads, removePartialFiles } from '$lib/server/platform/files/paper-store';
 import { errorForLog, log } from '$lib/server/platform/log';
 import { receiveReports } from '$lib/server/platform/mail/bounce-receiver';
@@ -134,6 +134,7 @@ async function main(): Promise<void> {
 				await house.db.inFirm(id, async (tx) => {
 					await removeExpiredSecrets(tx, now);
 					await forgetRemovedDrafts(tx, now);
+					await forgetOldUploads(tx);
 				});
 				const { appeared, planned } = await doWhatIsDue(house.db, id, now);
 				if (appeared > 0) log.info({ appeared }, 'standing requests appeared');

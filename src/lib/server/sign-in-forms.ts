@@ -100,7 +100,10 @@ export async function doPasskey(event: SignInEvent, door: Door): Promise<Respons
 	const place = { ...door.house, origin: door.house.settings.ORIGIN };
 	const { now } = event.locals.actor;
 	try {
-		if ('ask' in parsed.data) return json(await askForPasskey(door.house.db, place, now, null));
+		if ('ask' in parsed.data) {
+			await door.house.limits.passkeyAsked(event.locals.actor.ip);
+			return json(await askForPasskey(door.house.db, place, now, null));
+		}
 		const answer = parsePasskeyAnswer(parsed.data.answer);
 		const entered = await signInWithPasskey(
 			place,

@@ -1,7 +1,30 @@
 import { Readable } from 'node:stream';
-import type { ReadableStream as WebStream } from 'node:stream/web';
 import { DomainError } from '$lib/core/errors/domain-error';
+import { PAPER_MAX_BYTES } from '$lib/core/papers/file-name';
 import { errorInWords, STATUS } from './form-errors';
+
+type Reader = ReadableStreamDefaultReader<Uint8Array>;
+
+async function* chunksOf(reader: Reader) {
+	for (;;) {
+		const { done, value } = await reader.read();
+		if (done) return;
+		yield value;
+	}
+}
+
+/**
+ * Reads away what still comes of a file that was refused: a connection that is cut while its other end still sends shows nothing of the
+ * refusal.
+ */
+async function readAway(reader: Reader): Promise<void> {
+	let bytes = 0;
+	try {
+		for await (const chunk of chunksOf(reader)) if ((bytes += chunk.length) > PAPER_MAX_BYTES) return;
+	} catch {
+		// nobody is there any more
+	}
+}
 
 /**
  * Takes one file: the body is the file itself, its name stands percent-encoded in `x-file-name`. The header cannot be set by a
@@ -17,11 +40,12 @@ export async function takeInFile(
 	const refused = (message: string, status: number) => Response.json({ message }, { status });
 	const name = request.headers.get('x-file-name');
 	if (!name || !request.body) return refused(none, 400);
+	const reader = request.body.getReader();
 	try {
-		return Response.json(
-			await take({ name: decodeURIComponent(name), content: Readable.fromWeb(request.body as WebStream), signal: request.signal })
-		);
+		const content = Readable.from(chunksOf(reader), { objectMode: false });
+		return Response.json(await take({ name: decodeURIComponent(name), content, signal: request.signal }));
 	} catch (error) {
+		await readAway(reader);
 		if (error instanceof URIError) return refused(none, 400);
 		if (error instanceof DomainError) return refused(errorInWords(locale, error).message, error.code === 'too_many' ? 413 : STATUS[error.code]);
 		const code = (error as NodeJS.ErrnoException).code ?? '';

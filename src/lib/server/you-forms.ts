@@ -23,7 +23,7 @@ import {
 	removeAuthenticator,
 	tellChange
 } from './people/second-step';
-import { requirePassword } from './people/sign-in';
+import { changeOwnPassword, PasswordRefused, requirePassword } from './people/sign-in';
 import { beginTextCodes, confirmTextCodes, phoneForCodes, removeTextCodes } from './people/text-codes';
 import { wallTime } from './platform/clock';
 import type { Tx } from './platform/db/database';
@@ -158,6 +158,23 @@ const ACTS = {
 		await tellChange(tx, actor, person, 'recovery_codes_made');
 		return { codes };
 	}),
+	async changePassword(event, form) {
+		const me = signedInOf(event);
+		const password = String(form.get('password') ?? '');
+		try {
+			await changeOwnPassword(
+				await house(),
+				event.locals.actor,
+				{ firmId: me.firmId, sessionId: me.sessionId, person: { kind: me.kind, id: me.personId } },
+				{ ownPassword: String(form.get('ownPassword') ?? ''), password }
+			);
+		} catch (cause) {
+			if (!(cause instanceof PasswordRefused)) throw cause;
+			const what = saying(`join.problem.${cause.problem}`, { count: [...password].length });
+			throw new DomainError('invalid', what, { password: what });
+		}
+		return { done: true };
+	},
 	async endSession(event, form) {
 		const me = signedInOf(event);
 		const wanted = String(form.get('sessionId') ?? '');

@@ -5,6 +5,7 @@
 	import type { FormProblem } from '$lib/server/form-errors';
 	import { sayer } from '$lib/words/words';
 	import { enhancedForm } from './enhanced-form';
+	import NewPassword from './NewPassword.svelte';
 	import { makePasskey } from './passkeys';
 
 	/** How somebody signs in, and where they are signed in. */
@@ -31,9 +32,11 @@
 		home: string;
 	} = $props();
 	const say = $derived(sayer(locale));
-	type Act = 'text' | 'removeText' | 'authenticator' | 'removeAuthenticator' | 'passkey' | 'codes' | { removePasskey: string };
+	type Act = 'password' | 'text' | 'removeText' | 'authenticator' | 'removeAuthenticator' | 'passkey' | 'codes' | { removePasskey: string };
 	let asking = $state<Act | null>(null);
 	let ownPassword = $state('');
+	let newPassword = $state('');
+	let changed = $state(false);
 	let keyName = $state('');
 	let problem = $state('');
 	let pending = $state(false);
@@ -61,7 +64,8 @@
 		asking = JSON.stringify(asking) === JSON.stringify(act) ? null : act;
 		setUp = null;
 		texted = false;
-		ownPassword = problem = '';
+		changed = false;
+		ownPassword = newPassword = problem = '';
 		keyName = '';
 	}
 	function shown(made: { codes: string[] | null } | null) {
@@ -74,6 +78,14 @@
 		if (act === 'authenticator') {
 			setUp = (await post<{ authenticator: NonNullable<typeof setUp> }>('beginAuthenticator', { ownPassword }))?.authenticator ?? null;
 			if (setUp) asking = null;
+			return;
+		}
+		if (act === 'password') {
+			changed = (await post('changePassword', { ownPassword, password: newPassword })) !== null;
+			if (!changed) return;
+			asking = null;
+			ownPassword = newPassword = '';
+			await invalidateAll();
 			return;
 		}
 		if (act === 'text') {
@@ -129,6 +141,7 @@
 
 {#snippet password()}
 	<form class="notice-lamp mt-2 space-y-3" onsubmit={goOn}>
+		<input type="email" class="sr" autocomplete="username" value={you.email} readonly tabindex="-1" aria-hidden="true" />
 		{#if problem}<p class="field-problem" role="alert">{problem}</p>{/if}
 		{#if asking === 'passkey'}<label class="field"
 				><span>{say('you.passkey.name')}</span><input bind:value={keyName} maxlength="60" placeholder={say('you.passkey.example')} /></label
@@ -146,8 +159,9 @@
 				autofocus={asking !== 'passkey' && asking !== 'text'}
 			/></label
 		>
+		{#if asking === 'password'}<NewPassword {locale} ownWords={[you.name, you.email]} bind:password={newPassword} />{/if}
 		<div class="flex flex-wrap gap-2">
-			<button class="act" disabled={pending}>{say('you.goOn')}</button>
+			<button class="act" disabled={pending}>{say(asking === 'password' ? 'you.password.save' : 'you.goOn')}</button>
 			<button type="button" class="act-quiet" onclick={() => (asking = null)}>{say('you.leave')}</button>
 		</div>
 	</form>
@@ -178,6 +192,16 @@
 		<button class="act no-print mt-4" onclick={done}>{say('you.codes.kept')}</button>
 	</section>
 {/if}
+
+<section class="mt-7" aria-labelledby="password">
+	<h2 id="password" class="border-b border-(--rule-strong) pb-1 text-[1.1rem]">{say('you.password')}</h2>
+	<div class="line">
+		<p class="text-[0.9rem] text-(--half)">{say('you.password.text')}</p>
+		<button class="act-link" aria-expanded={asking === 'password'} onclick={() => begin('password')}>{say('you.password.change')}</button>
+	</div>
+	{#if asking === 'password'}{@render password()}{/if}
+	{#if changed}<p class="notice-lamp mt-2" role="status">{say('you.password.changed')}</p>{/if}
+</section>
 
 <section class="mt-7" aria-labelledby="second">
 	<h2 id="second" class="border-b border-(--rule-strong) pb-1 text-[1.1rem]">{say('you.second')}</h2>

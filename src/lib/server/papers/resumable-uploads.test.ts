@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { readdir, utimes } from 'node:fs/promises';
+import { readdir, rm, symlink, utimes, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
 import { waiveItem } from '../requests/judge-item';
@@ -17,7 +17,7 @@ import {
 	type TestHouse
 } from '../testing/test-firm';
 import { removeOldUploads } from '../platform/files/paper-store';
-import { resumableUploads, uploadsFolder, type ResumableUploads } from './resumable-uploads';
+import { forgetOldUploads, resumableUploads, uploadsFolder, type ResumableUploads } from './resumable-uploads';
 
 let house: TestHouse;
 let firm: TestFirm;
@@ -128,6 +128,34 @@ describe('what an upload is refused for', () => {
 			expect((await begin(bytes)).status, String(bytes)).toBe(status);
 		expect(await left()).toBe(0);
 		expect((await ask('POST', null, { 'upload-defer-length': '1' })).status).toBeGreaterThanOrEqual(400);
+	});
+	test('no room on the disk: told as such, and gone on with once there is', async () => {
+		const id = idOf(await begin());
+		await rm(join(folder, id));
+		await symlink('/dev/full', join(folder, id));
+		const answer = await send(id, 0);
+		expect([answer.status, await answer.text()]).toEqual([507, expect.stringContaining('There is no room for this file')]);
+		await rm(join(folder, id));
+		await writeFile(join(folder, id), '');
+		expect((await send(id, 0)).status).toBe(204);
+		expect(await papers()).toEqual([['lease.pdf', FILE.length]]);
+	});
+	test('too much that was begun and did not come; what is given up or comes makes room again', async () => {
+		const large = 200 * 1024 * 1024;
+		const ids = await Promise.all(Array.from({ length: 10 }, async () => idOf(await begin(large))));
+		const refused = await begin();
+		expect([refused.status, await refused.text()]).toEqual([413, expect.stringContaining('did not come whole')]);
+		// somebody else is not kept from sending
+		const other = await makeClient(house, firm);
+		const [theirs] = await itemsOf(house, await sendRequest(house, firm.id, firm.odalys(), requestTo(other, [paperLine('Lease', '2026-05-20')])));
+		expect((await ask('POST', null, { 'upload-length': '40', 'upload-metadata': metadata('a.pdf') }, undefined, other, theirs.id)).status).toBe(201);
+		await ask('DELETE', ids[0]);
+		const next = idOf(await begin());
+		expect((await send(next, 0)).status).toBe(204);
+		expect((await house.owner.query('select 1 from unfinished_upload where contact_id = $1', [client.contactId])).rowCount).toBe(9);
+		await house.owner.query(`update unfinished_upload set begun_at = begun_at - interval '3 days'`);
+		await firm.run(forgetOldUploads);
+		expect((await house.owner.query('select 1 from unfinished_upload where firm_id = $1', [firm.id])).rowCount).toBe(0);
 	});
 	test('that the thing was withdrawn meanwhile', async () => {
 		const id = idOf(await begin());

@@ -1,14 +1,17 @@
 import { randomUUID } from 'node:crypto';
+import { createWriteStream } from 'node:fs';
 import { join } from 'node:path';
+import { Transform, type Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
 import { FileStore } from '@tus/file-store';
 import { Server, type ServerOptions } from '@tus/server';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { PAPER_MAX_BYTES } from '$lib/core/papers/file-name';
-import { saying } from '$lib/words/sayings';
+import { inWords, saying } from '$lib/words/sayings';
 import type { Actor } from '../actor';
 import { errorInWords, STATUS } from '../form-errors';
-import type { Database } from '../platform/db/database';
-import type { PaperStore } from '../platform/files/paper-store';
+import type { Database, Tx } from '../platform/db/database';
+import { isDiskFull, type PaperStore } from '../platform/files/paper-store';
 import { errorForLog, log } from '../platform/log';
 import { requireRoomForPaper, takeInPaper } from './papers';
 
@@ -37,13 +40,56 @@ export const uploadsFolder = (papersFolder: string) => join(papersFolder, 'uploa
 
 /** How long an upload that was broken off may be gone on with. */
 export const UPLOAD_KEPT_HOURS = 24;
+/** What somebody may have begun and not finished: as many as an item takes, and not more than a few of the largest. */
+const UNFINISHED_MOST = 200;
+const UNFINISHED_MOST_BYTES = 10 * PAPER_MAX_BYTES;
+
+/** Where uploads are gathered; the package's own store does not tell a full disk from other mishaps. */
+class UploadStore extends FileStore {
+	override async write(content: Readable, id: string, offset: number): Promise<number> {
+		let bytes = 0;
+		const counted = new Transform({
+			transform(chunk: Buffer, _, done) {
+				bytes += chunk.length;
+				done(null, chunk);
+			}
+		});
+		try {
+			await pipeline(content, counted, createWriteStream(join(this.directory, id), { flags: 'r+', start: offset }));
+		} catch (error) {
+			if (isDiskFull(error)) throw new DomainError('storage_full', saying('wrong.paper.noRoom'));
+			throw error;
+		}
+		return offset + bytes;
+	}
+}
+
+/** Writes down that an upload was begun. @throws DomainError too_many */
+async function noteBegun(tx: Tx, actor: Actor, id: string, bytes: number): Promise<void> {
+	await tx.rows('select pg_advisory_xact_lock(hashtext($1))', [`uploads ${actor.id}`]);
+	const going = await tx.first<{ count: number; bytes: number }>(
+		'select count(*) count, coalesce(sum(bytes), 0)::bigint bytes from unfinished_upload where contact_id = $1',
+		[actor.id]
+	);
+	if (going!.count >= UNFINISHED_MOST || going!.bytes + bytes > UNFINISHED_MOST_BYTES)
+		throw new DomainError('too_many', saying('wrong.paper.unfinished'));
+	await tx.rows('insert into unfinished_upload (id, firm_id, contact_id, bytes) values ($1, $2, $3, $4)', [id, tx.firmId, actor.id, bytes]);
+}
+
+/** Forgets uploads whose files have gone since nobody went on with them. */
+export async function forgetOldUploads(tx: Tx): Promise<void> {
+	await tx.rows('delete from unfinished_upload where firm_id = $1 and begun_at < clock_timestamp() - make_interval(hours => $2)', [
+		tx.firmId,
+		2 * UPLOAD_KEPT_HOURS
+	]);
+}
 
 /**
  * Uploads that go on after a lost connection. A file is gathered apart, in a folder of its own; once it is whole it is taken in
  * like any other, under the upload's own id, so that however often its end is reported there is one paper.
  */
 export function resumableUploads(folder: string): ResumableUploads {
-	const store = new FileStore({ directory: folder });
+	const store = new UploadStore({ directory: folder });
 	const askedBy = new WeakMap<Request, UploadBy & { uploadId: string | null }>();
 	const ofRequest = (request: HookRequest) => askedBy.get(request as unknown as Request)!;
 
@@ -66,8 +112,12 @@ export function resumableUploads(folder: string): ResumableUploads {
 			});
 		} finally {
 			await store.remove(upload.id).catch(() => undefined);
+			await forget(by, upload.id);
 		}
 	}
+
+	const forget = (by: UploadBy, uploadId: string) =>
+		by.place.db.inFirm(by.firmId, (tx) => tx.rows('delete from unfinished_upload where id = $1', [uploadId]), by.actor.id!);
 
 	const server = new Server({
 		path: '/',
@@ -81,8 +131,16 @@ export function resumableUploads(folder: string): ResumableUploads {
 		async onUploadCreate(request, upload) {
 			const by = ofRequest(request);
 			try {
-				if (upload.size === undefined) throw new DomainError('invalid', saying('wrong.paper.none'));
-				await by.place.db.inFirm(by.firmId, (tx) => requireRoomForPaper(tx, by.actor, by.itemId), by.actor.id!);
+				const { size } = upload;
+				if (size === undefined) throw new DomainError('invalid', saying('wrong.paper.none'));
+				await by.place.db.inFirm(
+					by.firmId,
+					async (tx) => {
+						await requireRoomForPaper(tx, by.actor, by.itemId);
+						await noteBegun(tx, by.actor, upload.id, size);
+					},
+					by.actor.id!
+				);
 			} catch (error) {
 				throw refused(by, error);
 			}
@@ -100,6 +158,8 @@ export function resumableUploads(folder: string): ResumableUploads {
 		},
 		onResponseError(request, error) {
 			if ('status_code' in error) return undefined;
+			if (error instanceof DomainError) return refused(ofRequest(request), error) as { status_code: number; body: string };
+			if (isDiskFull(error)) return { status_code: STATUS.storage_full, body: inWords(ofRequest(request).locale, saying('wrong.paper.noRoom')) };
 			// whoever sent it went away in the middle: what came is kept
 			if (!(request as unknown as Request).signal?.aborted) log.warn(errorForLog(error), 'an upload was broken off');
 			return { status_code: 500, body: '' };
@@ -133,7 +193,9 @@ export function resumableUploads(folder: string): ResumableUploads {
 				}
 			}
 			askedBy.set(request, { ...by, uploadId });
-			return server.handleWeb(request as Parameters<typeof server.handleWeb>[0]);
+			const answer = await server.handleWeb(request as Parameters<typeof server.handleWeb>[0]);
+			if (uploadId && request.method === 'DELETE') await forget(by, uploadId);
+			return answer;
 		}
 	};
 }

@@ -55,6 +55,7 @@ export function parsePasskeyAnswer(text: string): { id: string } {
 /** Keeps a challenge until it is answered, once. */
 async function keepChallenge(run: Tx['rows'], challenge: string, personId: string | null, now: string): Promise<string> {
 	const id = randomUUID();
+	await run('delete from passkey_challenge where expires_at < $1', [now]);
 	await run('insert into passkey_challenge (id, challenge, person_id, expires_at) values ($1, $2, $3, $4)', [
 		id,
 		challenge,

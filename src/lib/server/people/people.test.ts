@@ -9,7 +9,17 @@ import { hashPassword, isCommonPassword } from '../platform/passwords';
 import { answerDoors, makeClient, makeFirm, openTestHouse, sendPlanned, type TestClient, type TestFirm, type TestHouse } from '../testing/test-firm';
 import type { Actor } from '../actor';
 import { resumeSession, endAllSessions } from './sessions';
-import { askForCode, askForReset, findReset, findStep, requireGoodPassword, resetPassword, signIn } from './sign-in';
+import {
+	askForCode,
+	askForReset,
+	changeOwnPassword,
+	findReset,
+	findStep,
+	PasswordRefused,
+	requireGoodPassword,
+	resetPassword,
+	signIn
+} from './sign-in';
 
 let house: TestHouse;
 let firm: TestFirm;
@@ -255,6 +265,32 @@ describe('what somebody else may have begun', () => {
 		await resetPassword(house.db, nobody(), 'contact', newer, 'a boat a gull a lamp');
 		expect(await isGood(older)).toBe(false);
 		expect(await findStep(house.db, step, house.clock.now())).toBeNull();
+	});
+	test('ends with the password changed while signed in: here one stays, everywhere else one is out', async () => {
+		const [here, elsewhere, link] = [await begin(), await begin(), await askLink()];
+		const mine = (await resumeSession(house.db, here, 'contact', house.clock.now()))!;
+		const change = (ownPassword: string, password: string) =>
+			changeOwnPassword(
+				house,
+				{ ...client.mara(), now: house.clock.now() },
+				{ firmId: firm.id, sessionId: mine.sessionId, person: { kind: 'contact', id: client.contactId } },
+				{ ownPassword, password }
+			);
+		await expect(change('not mine at all', 'a boat a gull a lamp')).rejects.toMatchObject({
+			code: 'invalid',
+			fields: { ownPassword: expect.anything() }
+		});
+		await expect(change(PASSWORD, PASSWORD)).rejects.toMatchObject({ code: 'invalid', fields: { password: expect.anything() } });
+		await expect(change(PASSWORD, 'password')).rejects.toBeInstanceOf(PasswordRefused);
+		expect(await isGood(link)).toBe(true);
+		await change(PASSWORD, 'a boat a gull a lamp');
+		expect(await resumeSession(house.db, here, 'contact', house.clock.now())).not.toBeNull();
+		expect(await resumeSession(house.db, elsewhere, 'contact', house.clock.now())).toBeNull();
+		expect(await isGood(link)).toBe(false);
+		expect(await signIn(house, nobody(), 'contact', { email: client.email, password: PASSWORD }, firm.id)).toBeNull();
+		await sendPlanned(house, firm);
+		expect(house.mailer.sent.map((mail) => [mail.to.address, mail.subject])).toContainEqual([client.email, 'Your password was changed']);
+		await expect(change(PASSWORD, 'another boat another gull')).rejects.toMatchObject({ code: 'invalid' });
 	});
 	test('a link of somebody who is suspended makes no session that comes alive afterwards', async () => {
 		const link = await askLink();

@@ -14,7 +14,7 @@ import type { Database, Tx } from '../platform/db/database';
 import { hashPassword, isCommonPassword, isSoonGuessed, verifyPassword } from '../platform/passwords';
 import type { RateLimits } from '../platform/sessions/rate-limits';
 import { hashToken, newToken } from '../platform/tokens';
-import { distrustDevices, findDevice, noteDevice } from './devices';
+import { distrustDevices, endSessions, findDevice, noteDevice } from './devices';
 import { takePasskey, type PasskeyPlace } from './passkeys';
 import { findPerson, ownAddress, ownerColumns, personAsActor, readPerson, type Person, type PersonRef } from './person';
 import { isSecondStepRequired, readSecondSteps, takeRecoveryCode, takeTotp } from './second-step';
@@ -448,6 +448,44 @@ export async function resetPassword(
 			content: {}
 		});
 		return passFirstStep(tx, actor, person, browser);
+	});
+}
+
+/**
+ * Changes the password of somebody who is signed in and writes the one they have. They stay signed in here, and nowhere else; links for a new
+ * password and sign-ins under way end with it.
+ * @throws DomainError invalid if the present one is wrong or the same; too_many; changed_meanwhile; PasswordRefused
+ */
+export async function changeOwnPassword(
+	place: SignInPlace,
+	from: Actor,
+	here: { firmId: string; sessionId: string; person: PersonRef },
+	input: { ownPassword: string; password: string }
+): Promise<void> {
+	const { person, firmName } = await place.db.inFirm(here.firmId, async (tx) => ({
+		person: await requirePassword(place, tx, from, here.person, input.ownPassword),
+		firmName: (await loadFirm(tx)).name
+	}));
+	if (input.password === input.ownPassword)
+		throw new DomainError('invalid', saying('wrong.password.same'), { password: saying('wrong.password.same') });
+	requireGoodPassword(input.password, [person.name, person.email, firmName]);
+	const passwordHash = await hashPassword(input.password);
+	await place.db.inFirm(here.firmId, async (tx) => {
+		const changed = await tx.rows(`update ${person.kind} set password_hash = $2 where id = $1 and password_hash = $3 returning id`, [
+			person.id,
+			passwordHash,
+			person.passwordHash
+		]);
+		if (changed.length === 0) throw new DomainError('changed_meanwhile', saying('wrong.password.changed'));
+		await endOpenProofs(tx, person, from.now);
+		await endSessions(tx, person, from.now, null, here.sessionId);
+		await recordEvent(tx, from, { verb: 'password_changed', contactId: person.kind === 'contact' ? person.id : null });
+		await planMessage(tx, from, {
+			kind: 'password_changed',
+			uniqueKey: `password changed ${randomUUID()}`,
+			to: ownAddress(person),
+			content: {}
+		});
 	});
 }
 

@@ -10,7 +10,9 @@ import pg from 'pg';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test, vi } from 'vitest';
 import { freeLeftJobs, holdLifeSign, onlyOnce, RunsAlready, WorkerWatch } from '../../../worker/watch-workers';
 import { makeWorkerUtils } from 'graphile-worker';
-import { makeFirm, openTestHouse, type TestHouse } from '../testing/test-firm';
+import { beginInvitation } from '../invitations/invite';
+import { invitationLink, readStopLink, stopUrl } from '../messages/write-message';
+import { makeClient, makeFirm, openTestHouse, SECRET_KEY, type TestHouse } from '../testing/test-firm';
 import { roleOptions } from './db/database';
 import { migrate } from './db/migrations';
 import { listenForEvents } from './live/live-updates';
@@ -20,6 +22,7 @@ import { requireMailDomain } from '../clients/mail-domain';
 import { dnsMailDomains, standinMailDomains, type Lookups } from './mail/mail-domains';
 import { smtpMailer, type OutgoingMail } from './mail/mailer';
 import { receivedMail, startMailStandin, type MailStandin } from './mail/standin';
+import { encryptAnew } from './encrypt-anew';
 import { parseSettings } from './settings';
 import { decrypt, encrypt } from './tokens';
 
@@ -41,6 +44,12 @@ describe('settings', () => {
 	test('a key for mail is given whole or not at all', () => {
 		expect(() => parseSettings({ ...good, DKIM_DOMAIN: 'x.example' })).toThrow('belong together');
 		expect(parseSettings({ ...good, DKIM_DOMAIN: 'x.example', DKIM_SELECTOR: 's', DKIM_KEY_FILE: '/k' }).DKIM_SELECTOR).toBe('s');
+	});
+	test('the database is spoken to over a checked connection, unless it is on this machine or the address says otherwise', () => {
+		const mode = (address: string) => new URL(parseSettings({ ...good, DATABASE_URL: address }).DATABASE_URL).searchParams.get('sslmode');
+		expect(mode('postgres://u:p@db.firm.example/x')).toBe('verify-full');
+		expect(mode('postgres://u:p@10.0.0.7/x?sslmode=disable')).toBe('disable');
+		for (const here of ['127.0.0.1', 'localhost', '[::1]']) expect(mode(`postgres://u:p@${here}/x`)).toBe(null);
 	});
 	test('empty counts as not given', () => expect(parseSettings({ ...good, PORT: '' }).PORT).toBe(3000));
 });
@@ -120,6 +129,18 @@ describe('mail over real SMTP', () => {
 		expect(bounced).toEqual([
 			{ action: 'failed', messageId: '7a0c9b1e-4a55-4c2b-9f2f-0d6f1f0a5c11', reason: 'it came back as undeliverable (5.1.6)' }
 		]);
+	});
+	test('a server elsewhere that offers no encryption gets no mail, unless the settings say so', async () => {
+		// this machine, under a name that does not tell so
+		const url = `smtp://0.0.0.0:${standin.port}`;
+		const strict = smtpMailer(url);
+		expect(await strict.send(mail('plain@gull.example'))).toMatchObject({ outcome: 'try_later' });
+		expect(await strict.reachable()).toBe(false);
+		strict.close();
+		expect(await receivedMail(folder, 'plain@gull.example-id@test')).toBe(null);
+		const lenient = smtpMailer(url, { requireTls: false });
+		expect(await lenient.send(mail('plain@gull.example'))).toEqual({ outcome: 'sent' });
+		lenient.close();
 	});
 	test('that a message arrived is reported to whoever asked for it, and only then', async () => {
 		bounced.length = 0;
@@ -223,6 +244,46 @@ test('secrets at rest open only with their key and unchanged', () => {
 	expect(() => decrypt(sealed, 'cd'.repeat(32))).toThrow();
 	sealed[sealed.length - 1] ^= 1;
 	expect(() => decrypt(sealed, 'ab'.repeat(32))).toThrow();
+});
+
+describe('the key is changed', () => {
+	let house: TestHouse;
+	beforeAll(async () => (house = await openTestHouse()));
+	afterAll(() => house.close());
+	const NEW = 'c4'.repeat(32);
+	const both = `${NEW},${SECRET_KEY}`;
+
+	test('what was encrypted before opens, is encrypted anew once, and then opens with the new key alone', async () => {
+		const firms = [await makeFirm(house), await makeFirm(house)];
+		const client = await makeClient(house, firms[0]);
+		await house.owner.query(`insert into authenticator (id, firm_id, contact_id, secret, begun_at) values (gen_random_uuid(), $1, $2, $3, now())`, [
+			firms[0].id,
+			client.contactId,
+			encrypt(Buffer.from('JBSWY3DPEHPK3PXP'), SECRET_KEY)
+		]);
+		const sealed = async () => (await house.owner.query<{ key: Buffer }>('select encrypted_key key from seal_certificate')).rows;
+		const keys = (await sealed()).map((row) => decrypt(row.key, both).toString());
+		expect(await encryptAnew(house.db, SECRET_KEY)).toBe(null);
+		expect(await encryptAnew(house.db, both)).toBe(keys.length + 1);
+		expect(await encryptAnew(house.db, both)).toBe(0);
+		expect((await sealed()).map((row) => decrypt(row.key, NEW).toString())).toEqual(keys);
+		const { rows } = await house.owner.query<{ secret: Buffer }>('select secret from authenticator');
+		expect(decrypt(rows[0].secret, NEW).toString()).toBe('JBSWY3DPEHPK3PXP');
+		await expect(async () => decrypt(rows[0].secret, SECRET_KEY)).rejects.toThrow();
+	});
+	test('links that are out already go on leading where they led', async () => {
+		const firm = await makeFirm(house);
+		const client = await makeClient(house, firm);
+		const begun = await firm.run((tx) => beginInvitation(tx, firm.odalys() as never, { id: client.contactId }, client.id, null));
+		const invitation = begun!.id;
+		const link = (key: string) => firm.run((tx) => invitationLink(tx, invitation, 'https://x.example', key));
+		const before = await link(SECRET_KEY);
+		expect(await link(both)).toBe(before);
+		expect(await link(NEW)).not.toBe(before);
+		const stop = stopUrl('https://x.example', invitation, SECRET_KEY).split('/').at(-1)!;
+		expect(readStopLink(stop, both)).toBe(invitation);
+		expect(readStopLink(stop, NEW)).toBe(null);
+	});
 });
 
 describe('the database', () => {

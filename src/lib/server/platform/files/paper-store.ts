@@ -31,6 +31,11 @@ export interface PaperStore {
 
 const SNIFFED_BYTES = 4100;
 
+/** Whether something could not be written because there is no room, on the disk or for this user. */
+export function isDiskFull(error: unknown): boolean {
+	return ['ENOSPC', 'EDQUOT'].includes((error as NodeJS.ErrnoException).code ?? '');
+}
+
 /** Papers as files in a folder, spread over 256 subfolders. */
 export function folderStore(folder: string): PaperStore {
 	const path = (key: string) => {
@@ -41,7 +46,6 @@ export function folderStore(folder: string): PaperStore {
 		const key = randomUUID();
 		const target = path(key);
 		const partial = `${target}.partial`;
-		await mkdir(dirname(target), { recursive: true });
 		const hash = createHash('sha256');
 		const head: Buffer[] = [];
 		let bytes = 0;
@@ -55,14 +59,14 @@ export function folderStore(folder: string): PaperStore {
 			}
 		});
 		try {
+			await mkdir(dirname(target), { recursive: true });
 			await pipeline(content, measure, createWriteStream(partial, { flags: 'wx' }), { signal });
 			const handle = await open(partial, 'r');
 			await handle.sync().finally(() => handle.close());
 			await rename(partial, target);
 		} catch (error) {
 			await rm(partial, { force: true });
-			if (['ENOSPC', 'EDQUOT'].includes((error as NodeJS.ErrnoException).code ?? ''))
-				throw new DomainError('storage_full', saying('wrong.paper.noRoom'));
+			if (isDiskFull(error)) throw new DomainError('storage_full', saying('wrong.paper.noRoom'));
 			throw error;
 		}
 		return { key, bytes, sha256: hash.digest(), contentType: await sniff(Buffer.concat(head)) };

@@ -138,6 +138,8 @@ export function smtpMailer(smtpUrl: string, { dkim, requireTls = true, answerTim
 				return { outcome: 'sent' };
 			} catch (error) {
 				const { responseCode, code } = error as { responseCode?: number; code?: string };
+				// it does not speak of the message: nothing is handed over without encryption, and nothing is given up for that
+				if (code === 'ETLS') return { outcome: 'try_later', reason: 'the mail server offers no encryption' };
 				const reason = responseCode ? `the mail server answered ${responseCode}` : `no answer from the mail server (${code ?? 'unknown'})`;
 				if (responseCode && responseCode >= 500) return { outcome: 'refused', reason };
 				if (responseCode && responseCode >= 400) return { outcome: 'try_later', reason };

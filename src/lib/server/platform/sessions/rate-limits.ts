@@ -14,6 +14,8 @@ export interface RateLimits {
 	/** The same for a code, or the own password, of a person who has taken the first step. */
 	codeTry(who: string, ip: string, knownDevice?: string): Promise<void>;
 	codeSucceeded(who: string, ip: string, knownDevice?: string): Promise<void>;
+	/** Counts one question for a passkey by somebody who is not signed in: each leaves something behind for a while. */
+	passkeyAsked(ip: string): Promise<void>;
 	/** Counts one request for a reset link. */
 	resetTry(account: string, ip: string): Promise<void>;
 }
@@ -35,7 +37,7 @@ export function networkOf(ip: string): string {
 }
 
 /** Limits kept in the database, so that they hold over all processes. */
-export function openRateLimits(pool: pg.Pool, perAddress = { signIn: 60, reset: 20 }): RateLimits {
+export function openRateLimits(pool: pg.Pool, perAddress = { signIn: 60, reset: 20, passkey: 120 }): RateLimits {
 	const limiter = (keyPrefix: string, points: number, minutes: number) =>
 		new RateLimiterPostgres({
 			storeClient: pool,
@@ -51,6 +53,7 @@ export function openRateLimits(pool: pg.Pool, perAddress = { signIn: 60, reset: 
 	const signInByIp = limiter('sign_in_ip', perAddress.signIn, 15);
 	const codeByPerson = limiter('code_person', 10, 15);
 	const codeFromAnywhere = limiter('code_anywhere', 40, 15);
+	const passkeyByNetwork = limiter('passkey_network', perAddress.passkey, 15);
 	const resetByAccount = limiter('reset_account', 4, 60);
 	const resetByIp = limiter('reset_ip', perAddress.reset, 60);
 
@@ -77,6 +80,7 @@ export function openRateLimits(pool: pg.Pool, perAddress = { signIn: 60, reset: 
 		signInSucceeded: (account, ip, knownDevice) => succeeded(signInByAccount, signInFromAnywhere, account, ip, knownDevice),
 		codeTry: (who, ip, knownDevice) => tried(codeByPerson, codeFromAnywhere, who, ip, knownDevice),
 		codeSucceeded: (who, ip, knownDevice) => succeeded(codeByPerson, codeFromAnywhere, who, ip, knownDevice),
+		passkeyAsked: (ip) => consume(passkeyByNetwork, networkOf(ip)),
 		async resetTry(account, ip) {
 			await consume(resetByIp, ip);
 			await consume(resetByAccount, account);

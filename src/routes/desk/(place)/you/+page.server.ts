@@ -13,5 +13,6 @@ export const actions = {
 	keepPasskey: (event) => doYou(event, 'keepPasskey'),
 	removePasskey: (event) => doYou(event, 'removePasskey'),
 	newCodes: (event) => doYou(event, 'newCodes'),
+	changePassword: (event) => doYou(event, 'changePassword'),
 	endSession: (event) => doYou(event, 'endSession')
 };
