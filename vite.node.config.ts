@@ -19,6 +19,7 @@ export default defineConfig({
 				'list-thread': 'src/lib/server/clients/import/list-thread.ts',
 				'line-thread': 'src/lib/server/transactions/line-thread.ts',
 				'calendar-thread': 'src/lib/server/firms/calendar-thread.ts',
+				backup: 'src/backup/command.ts',
 				verify: 'src/lib/server/signing/verify-command.ts',
 				'mail-standin': 'src/lib/server/platform/mail/standin-process.ts',
 				'text-standin': 'src/lib/server/platform/texts/standin-process.ts',

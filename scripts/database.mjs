@@ -56,7 +56,7 @@ async function freePort(from) {
 /**
  * Starts the cluster, making it first if there is none.
  * @param {{ folder: string, fast?: boolean, port?: number }} options `fast` gives up safety for speed: only for tests
- * @returns {Promise<{ ownerUrl(database: string): string, appUrl(database: string): string, sql(text: string): string, ensure(database: string): void, stop(): void }>}
+ * @returns {Promise<{ ownerUrl(database: string): string, appUrl(database: string): string, sql(text: string): string, wasRunning: boolean, ensure(database: string): void, stop(): void }>}
  */
 export async function startDatabase({ folder, fast = false, port: firstPort = 25432 }) {
 	const bin = binaries();
@@ -97,7 +97,8 @@ export async function startDatabase({ folder, fast = false, port: firstPort = 25
 	const pidFile = join(data, 'postmaster.pid');
 	const known = existsSync(pidFile) ? Number(spawnSync('cat', [pidFile], { encoding: 'utf8' }).stdout.split('\n')[3]) : 0;
 	let port = known;
-	if (!(known && serverProcesses(data).length > 0 && ready(known))) {
+	const wasRunning = known > 0 && serverProcesses(data).length > 0 && ready(known);
+	if (!wasRunning) {
 		for (const pid of serverProcesses(data)) spawnSync('kill', ['-9', pid]);
 		rmSync(pidFile, { force: true });
 		port = await freePort(firstPort);
@@ -153,6 +154,8 @@ export async function startDatabase({ folder, fast = false, port: firstPort = 25
 		ownerUrl: url('lantern_owner', secrets.owner),
 		appUrl: url('lantern_app_login', secrets.app),
 		sql,
+		/** whether it ran before it was started here */
+		wasRunning,
 		ensure(database) {
 			if (!sql(`select 'yes' from pg_database where datname = '${database}'`).includes('yes')) sql(`create database ${database}`);
 		},

@@ -1,4 +1,3 @@
-import { spawn } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { once } from 'node:events';
 import { mkdtemp, writeFile } from 'node:fs/promises';
@@ -6,6 +5,7 @@ import { createServer, type AddressInfo, type Server } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { startUntilReady } from '$lib/server/testing/start-process';
 import { makeFirm, openTestHouse, SECRET_KEY, type TestHouse } from '$lib/server/testing/test-firm';
 
 let house: TestHouse;
@@ -29,16 +29,11 @@ afterAll(async () => {
 
 const PORT = 12_000 + (process.pid % 10_000);
 
-/** Starts a process with its output kept; ends it once it says that it is ready, and what is to be done with it is done. */
-async function start(
-	what: 'app' | 'worker',
-	more: Record<string, string>,
-	whenReady: () => Promise<void> = async () => undefined
-): Promise<{ code: number | null; said: string; complained: string }> {
-	const child = spawn(process.execPath, [`build/node/${what}.js`], {
-		stdio: ['ignore', 'pipe', 'pipe'],
-		env: {
-			PATH: process.env.PATH,
+/** Starts one of the two on the database of this file; see `startUntilReady`. */
+const start = (what: 'app' | 'worker', more: Record<string, string>, whenReady?: () => Promise<void>) =>
+	startUntilReady(
+		what,
+		{
 			DATABASE_URL: house.ownerUrl,
 			SMTP_URL: 'smtp://127.0.0.1:9',
 			MAIL_DOMAINS: 'off',
@@ -47,19 +42,9 @@ async function start(
 			PAPERS_FOLDER: join(folder, 'papers'),
 			SECRET_KEY,
 			...more
-		}
-	});
-	let [said, complained] = ['', ''];
-	let used: Promise<void> | undefined;
-	child.stdout.on('data', (text: Buffer) => {
-		said += text.toString();
-		if (/"(app|worker) ready"/.test(said)) used ??= whenReady().finally(() => child.kill('SIGTERM'));
-	});
-	child.stderr.on('data', (text: Buffer) => (complained += text.toString()));
-	const [code] = (await once(child, 'exit')) as [number | null];
-	await used;
-	return { code, said, complained: complained.trim() };
-}
+		},
+		whenReady
+	);
 
 const owner = () => new URL(house.ownerUrl);
 const signIn = (name: string, password: string) => Object.assign(owner(), { username: name, password }).href;

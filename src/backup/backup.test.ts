@@ -1,0 +1,254 @@
+import { execFileSync } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
+import { appendFile, cp, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Readable } from 'node:stream';
+import { buffer } from 'node:stream/consumers';
+import pg from 'pg';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { exportClientsCsv } from '$lib/server/clients/import/export-clients';
+import { sendMessage } from '$lib/server/messages/send-message';
+import { takeInPaper } from '$lib/server/papers/papers';
+import { signIn } from '$lib/server/people/sign-in';
+import { openDatabase, roleOptions, type Database } from '$lib/server/platform/db/database';
+import { folderStore } from '$lib/server/platform/files/paper-store';
+import { hashPassword } from '$lib/server/platform/passwords';
+import { checkSeal } from '$lib/server/platform/pdf/seal';
+import { openRateLimits } from '$lib/server/platform/sessions/rate-limits';
+import { sendRequest } from '$lib/server/requests/send-request';
+import { countersignLetter, noteLetterOpened, noteShownWhole, signLetter } from '$lib/server/signing/sign-letter';
+import { startUntilReady } from '$lib/server/testing/start-process';
+import {
+	itemsOf,
+	letterLine,
+	makeClient,
+	makeFirm,
+	openTestHouse,
+	paperLine,
+	requestTo,
+	SECRET_KEY,
+	sendPlanned,
+	type TestClient,
+	type TestFirm,
+	type TestHouse
+} from '$lib/server/testing/test-firm';
+import { startDatabase } from '../../scripts/database.mjs';
+import { backUp } from './backup';
+import { BackupRefused } from './manifest';
+import { restore } from './restore';
+
+const PASSWORD = 'a boat a gull a lamp';
+let house: TestHouse;
+let firm: TestFirm;
+let client: TestClient;
+let folder: string;
+let backup: string;
+let elsewhere: Awaited<ReturnType<typeof startDatabase>>;
+const source = () => ({ DATABASE_URL: house.ownerUrl, PAPERS_FOLDER: house.papersFolder, SECRET_KEY });
+
+beforeAll(async () => {
+	house = await openTestHouse();
+	firm = await makeFirm(house);
+	client = await makeClient(house, firm, { name: 'Gull & String Kites' });
+	folder = await mkdtemp(join(tmpdir(), 'lantern-backup-'));
+	for (const [kind, id] of [
+		['staff', firm.coordinator.id],
+		['contact', client.contactId]
+	])
+		await house.owner.query(`update ${kind} set password_hash = $2 where id = $1`, [id, await hashPassword(PASSWORD)]);
+	const request = await sendRequest(
+		house,
+		firm.id,
+		firm.odalys(),
+		requestTo(client, [
+			paperLine('Lease', '2026-05-20'),
+			letterLine('Engagement letter', '2026-05-20', { start_date: '1 June 2026', services: 'the monthly books', monthly_fee: '$280' })
+		])
+	);
+	await sendPlanned(house, firm);
+	const [paper, letter] = await itemsOf(house, request);
+	await client.run((tx) => noteLetterOpened(tx, client.mara(), letter.id));
+	await client.run((tx) => noteShownWhole(tx, client.mara(), letter.id));
+	await client.run((tx) =>
+		signLetter(tx, client.mara(), { itemId: letter.id, signature: { method: 'typed', name: 'Mara Whitlock' }, consent: true })
+	);
+	const { sha256 } = (await house.owner.query<{ sha256: string }>(`select encode(sha256, 'hex') sha256 from letter`)).rows[0];
+	await countersignLetter({ ...house, secretKey: SECRET_KEY }, firm.id, firm.partner, {
+		itemId: letter.id,
+		sha256,
+		signature: { method: 'typed', name: firm.partner.name }
+	});
+	await sendPlanned(house, firm);
+	await takeInPaper(house, firm.id, client.mara(), {
+		itemId: paper.id,
+		name: 'lease.pdf',
+		content: Readable.from([Buffer.from('%PDF-1.7\nthe lease of the harbour shed')])
+	});
+	// planned, and not gone when the backup is made
+	await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('Invoice', '2026-05-21')], { tellNow: true }));
+	backup = join(folder, 'backup');
+	// another cluster, whose owner is an ordinary role that may create roles
+	elsewhere = await startDatabase({ folder: join(folder, 'cluster'), fast: true, port: 26700 });
+	elsewhere.sql(`create role books_owner login createrole password 'owner of the books'`);
+});
+afterAll(async () => {
+	elsewhere.stop();
+	await house.close();
+	await rm(folder, { recursive: true, force: true });
+});
+
+/** An empty database of that owner. */
+function emptyDatabase() {
+	const name = `books_${randomUUID().slice(0, 8)}`;
+	elsewhere.sql(`create database ${name} owner books_owner`);
+	return {
+		DATABASE_URL: Object.assign(new URL(elsewhere.ownerUrl(name)), { username: 'books_owner', password: 'owner of the books' }).href,
+		APP_DATABASE_URL: Object.assign(new URL(elsewhere.ownerUrl(name)), { username: 'books_app', password: 'app of the books' }).href,
+		PAPERS_FOLDER: join(folder, name),
+		SECRET_KEY
+	};
+}
+async function withDatabase<T>(given: ReturnType<typeof emptyDatabase>, work: (db: Database) => Promise<T>): Promise<T> {
+	const db = openDatabase(given);
+	try {
+		return await work(db);
+	} finally {
+		await db.close();
+	}
+}
+
+describe('backing up', () => {
+	test('while the app runs: database, papers, their hashes, and the name of the key, not the key', async () => {
+		const manifest = await backUp(source(), backup, new Date());
+		expect(manifest.rows).toMatchObject({ firm: 1, client: 1, paper: 1, letter: 1 });
+		expect(manifest.papers.files).toBe(3);
+		// by a program that is not ours
+		execFileSync('sha256sum', ['--check', '--quiet', '--strict', 'papers.sha256'], { cwd: backup });
+		for (const file of ['manifest.json', 'papers.sha256']) expect(await readFile(join(backup, file), 'utf8')).not.toContain(SECRET_KEY);
+	});
+	test('overwrites nothing, and holds nothing half', async () => {
+		await expect(backUp(source(), backup, new Date())).rejects.toThrow('is not empty');
+		const { rows } = await house.owner.query<{ storage_key: string }>('select storage_key from paper');
+		const file = join(house.papersFolder, rows[0].storage_key.slice(0, 2), rows[0].storage_key);
+		await cp(file, `${file}.away`);
+		await rm(file);
+		await expect(backUp(source(), join(folder, 'half'), new Date())).rejects.toThrow('1 files that the database names are not in PAPERS_FOLDER');
+		await expect(readFile(join(folder, 'half', 'manifest.json'))).rejects.toThrow();
+		await cp(`${file}.away`, file);
+	});
+	test('knows every column that names a file', async () => {
+		const { rows } = await house.owner.query<{ column: string }>(
+			`select table_name || '.' || column_name "column" from information_schema.columns where table_schema = 'public' and table_name <> 'stored_file'
+				and column_name = any ('{storage_key,sealed_key,first_page}') order by 1`
+		);
+		expect(rows.map((row) => row.column)).toEqual([
+			'attachment.first_page',
+			'attachment.storage_key',
+			'letter.sealed_key',
+			'letter.storage_key',
+			'paper.storage_key',
+			'transaction_file.storage_key'
+		]);
+		const { definition } = (await house.owner.query<{ definition: string }>(`select pg_get_viewdef('stored_file') definition`)).rows[0];
+		for (const { column } of rows) expect(definition).toContain(column);
+	});
+});
+
+describe('restoring', () => {
+	test('elsewhere gives back everything: an export, papers, seals, both sides’ sign-in, and each message once', async () => {
+		const given = emptyDatabase();
+		const { manifest, messages } = await restore(given, backup, false);
+		expect(messages).toBe(1);
+		await withDatabase(given, async (db) => {
+			const exported = (from: Database) => from.inFirm(firm.id, (tx) => exportClientsCsv(tx, firm.odalys()));
+			expect(await exported(db)).toEqual(await exported(house.db));
+			const papers = folderStore(given.PAPERS_FOLDER);
+			const { rows } = await house.owner.query<{ storage_key: string }>('select storage_key from paper');
+			expect((await buffer(papers.read(rows[0].storage_key))).toString()).toContain('the lease of the harbour shed');
+			const letter = await db.inFirm(firm.id, (tx) =>
+				tx.first<{ key: string; leaf: string }>('select sealed_key key, leaf_pem leaf from letter, seal_certificate')
+			);
+			expect(await checkSeal(await buffer(papers.read(letter!.key)), [letter!.leaf])).toMatchObject({ ok: true });
+			const limits = openRateLimits(db.pool);
+			const nobody = { ...firm.odalys(), kind: 'nobody' as const, id: null, role: null };
+			expect(
+				await signIn({ db, limits }, nobody, 'staff', { email: (await emailOf(firm.coordinator.id!))!, password: PASSWORD }, null)
+			).not.toBeNull();
+			expect(await signIn({ db, limits }, nobody, 'contact', { email: client.email, password: PASSWORD }, firm.id)).not.toBeNull();
+			// what was planned goes, once; what had gone does not go again
+			house.mailer.sent.length = 0;
+			const { rows: all } = await house.owner.query<{ id: string; state: string }>('select id, state from message');
+			for (const { id } of [...all, ...all]) await sendMessage({ ...house.place, db, papers }, firm.id, id);
+			expect(house.mailer.sent).toHaveLength(1);
+		});
+		// the queue works with its own role, which the dump does not say
+		const queue = new pg.Client(roleOptions(given, 'lantern_queue'));
+		await queue.connect();
+		expect((await queue.query(`select 1 from graphile_worker._private_jobs`)).rowCount).toBe(
+			(await house.owner.query(`select 1 from graphile_worker._private_jobs`)).rowCount
+		);
+		await queue.query(`select graphile_worker.add_job('send_message', '{}')`);
+		await queue.end();
+		expect(manifest.secretKey).toMatch(/^[0-9a-f]{16}$/);
+	});
+	test('app and worker start with what was restored', async () => {
+		const given = emptyDatabase();
+		await restore(given, backup, true);
+		for (const what of ['app', 'worker'] as const) {
+			const { code, said, complained } = await startUntilReady(what, {
+				...given,
+				SMTP_URL: 'smtp://127.0.0.1:9',
+				MAIL_DOMAINS: 'off',
+				HOST: '127.0.0.1',
+				PORT: '26711'
+			});
+			expect({ code, complained }, said).toEqual({ code: 0, complained: '' });
+			expect(said).not.toMatch(/"level":[56]0/);
+		}
+	});
+	test('holds back what may have gone already, if it is told to', async () => {
+		const given = emptyDatabase();
+		expect((await restore(given, backup, true)).messages).toBe(1);
+		await withDatabase(given, async (db) => {
+			const rows = await db.inFirm(firm.id, (tx) => tx.rows(`select reason from message where state = 'held_back'`));
+			expect(rows).toEqual([{ reason: expect.stringContaining('it may have gone already') }]);
+		});
+	});
+	test('refuses another key, a database in use or not empty, a folder with papers, and changes nothing', async () => {
+		const given = emptyDatabase();
+		const refused = async (more: object, words: string, from = backup) =>
+			expect(restore({ ...given, ...more }, from, false), words).rejects.toThrow(words);
+		await refused({ SECRET_KEY: 'ab'.repeat(32) }, 'SECRET_KEY is not the one of this backup');
+		await refused({ DATABASE_URL: house.ownerUrl }, 'somebody works with this database');
+		await refused({ PAPERS_FOLDER: house.papersFolder }, 'PAPERS_FOLDER holds papers already');
+		await refused({}, 'is no backup', folder);
+		const other = new pg.Client({ connectionString: given.DATABASE_URL });
+		await other.connect();
+		await other.query('create table mine (x int)');
+		await other.end();
+		await refused({}, 'this database is not empty');
+	});
+	test('refuses a backup in which one byte was changed, or a file is missing', async () => {
+		const given = emptyDatabase();
+		const { rows } = await house.owner.query<{ storage_key: string }>('select storage_key from letter');
+		const paper = `papers/${rows[0].storage_key.slice(0, 2)}/${rows[0].storage_key}`;
+		for (const [file, change] of [
+			['database.dump', (path: string) => appendFile(path, 'x')],
+			['papers.sha256', (path: string) => appendFile(path, '\n')],
+			[paper, (path: string) => appendFile(path, 'x')],
+			[paper, (path: string) => rm(path)],
+			['manifest.json', (path: string) => writeFile(path, '{}')]
+		] as const) {
+			const copy = join(folder, 'changed');
+			await cp(backup, copy, { recursive: true });
+			await change(join(copy, file));
+			await expect(restore(given, copy, false), file).rejects.toBeInstanceOf(BackupRefused);
+			await rm(copy, { recursive: true });
+		}
+	});
+});
+
+async function emailOf(staffId: string): Promise<string | undefined> {
+	return (await house.owner.query<{ email: string }>('select email from staff where id = $1', [staffId])).rows[0]?.email;
+}
