@@ -1,10 +1,15 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
+import { once } from 'node:events';
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { SMTPServer } from 'smtp-server';
 import { simpleParser } from 'mailparser';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { planMessages } from '$lib/server/messages/plan-message';
 import { makeClient, makeFirm, openTestHouse, SECRET_KEY, type TestClient, type TestFirm, type TestHouse } from '$lib/server/testing/test-firm';
+import { startDatabase } from '../../scripts/database.mjs';
 
 /** The worker under test, by the name its connections have in the database. */
 const NAME = 'worker-under-test';
@@ -77,7 +82,10 @@ test('a worker whose connections are cut again and again goes on: every message 
 	let cuts = 0;
 	// as long as there is work, and then once more while nothing is done
 	while (cuts < 60 && (await left()) > 0) {
-		const cut = await house.owner.query('select pg_terminate_backend(pid) from pg_stat_activity where application_name = $1', [NAME]);
+		const cut = await house.owner.query(
+			'select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and application_name = $1',
+			[NAME]
+		);
 		if (cut.rowCount! > 0) cuts++;
 		await new Promise((resolve) => setTimeout(resolve, 120));
 	}
@@ -103,4 +111,57 @@ test('a worker whose connections are cut again and again goes on: every message 
 	worker.kill('SIGTERM');
 	await new Promise((resolve) => worker.once('exit', resolve));
 	expect(worker.exitCode).toBe(0);
+});
+
+test('app and worker outlive a database that is killed and started again', { timeout: 180_000 }, async () => {
+	const folder = await mkdtemp(join(tmpdir(), 'lantern-killed-'));
+	const own = () => startDatabase({ folder, fast: true, port: 26_800 });
+	let cluster = await own();
+	const port = String(13_000 + (process.pid % 10_000));
+	let both: ChildProcess[] = [];
+	try {
+		cluster.ensure('lantern');
+		const smtp = server.server.address();
+		const env = {
+			PATH: process.env.PATH,
+			DATABASE_URL: cluster.ownerUrl('lantern'),
+			APP_DATABASE_URL: cluster.appUrl('lantern'),
+			SMTP_URL: `smtp://127.0.0.1:${typeof smtp === 'object' && smtp ? smtp.port : 0}`,
+			MAIL_DOMAINS: 'off',
+			HOST: '127.0.0.1',
+			PORT: port,
+			PAPERS_FOLDER: join(folder, 'papers'),
+			SECRET_KEY,
+			LOG_LEVEL: 'silent',
+			WORKER_BEAT_SECONDS: '0.2'
+		};
+		both = ['app', 'worker'].map((what) => spawn(process.execPath, [`build/node/${what}.js`], { stdio: ['ignore', 'ignore', 'inherit'], env }));
+		const ready = async () => (await fetch(`http://127.0.0.1:${port}/health/ready`).catch(() => null))?.status;
+		await expect.poll(ready, { timeout: 60_000 }).toBe(200);
+		for (let kill = 0; kill < 2; kill++) {
+			cluster.kill();
+			await expect.poll(ready, { timeout: 60_000 }).toBe(503);
+			cluster = await own();
+			// the queue is worked at again as well
+			const worked = async () =>
+				cluster
+					.sql(`select 'yes' where exists (select from worker_beat where at > clock_timestamp() - interval '2 seconds')`, 'lantern')
+					.includes('yes');
+			await expect.poll(ready, { timeout: 60_000 }).toBe(200);
+			await expect.poll(worked, { timeout: 60_000 }).toBe(true);
+		}
+		expect(both.map((child) => [child.exitCode, child.signalCode])).toEqual([
+			[null, null],
+			[null, null]
+		]);
+		for (const child of both) child.kill('SIGTERM');
+		expect(await Promise.all(both.map((child) => once(child, 'exit')))).toEqual([
+			[0, null],
+			[0, null]
+		]);
+	} finally {
+		for (const child of both) child.kill('SIGKILL');
+		cluster.stop();
+		await rm(folder, { recursive: true, force: true });
+	}
 });

@@ -1,7 +1,4 @@
-import { EventEmitter } from 'node:events';
 import { hostname } from 'node:os';
-import { Logger, makeWorkerUtils, run, type Runner, type WorkerEvents } from 'graphile-worker';
-import pg from 'pg';
 import { z } from 'zod';
 import { doWhatIsDue } from '$lib/server/chasing/do-what-is-due';
 import { runImport } from '$lib/server/clients/import/run-import';
@@ -22,20 +19,14 @@ import { receiveReports } from '$lib/server/platform/mail/bounce-receiver';
 import { settings, SettingsRefused } from '$lib/server/platform/settings';
 import { fillPractice } from './fill-practice';
 import { moveDemoClock } from './move-demo-clock';
-import { freeLeftJobs, holdLifeSign, onlyOnce, WorkerWatch } from './watch-workers';
+import { runQueue } from './run-queue';
+import { onlyOnce } from './watch-workers';
 
 const sendJob = z.object({ firmId: z.uuid(), messageId: z.uuid() });
 const importJob = z.object({ firmId: z.uuid(), importId: z.uuid(), staffId: z.uuid() });
 const practiceJob = z.object({ practiceId: z.uuid(), staffId: z.uuid() });
 const draftsJob = z.object({ firmId: z.uuid(), runId: z.uuid(), staffId: z.uuid() });
 const clockJob = z.object({ to: z.iso.datetime() });
-
-/** The queue ends a worker that could not write the end of a job, and all others with it: instead, another takes its place. */
-const goesOnWithoutDatabase: GraphileConfig.Plugin = {
-	name: 'goes-on-without-database',
-	version: '1',
-	worker: { middleware: { poolWorkerPrematureExit: (_, event) => event.replaceWithNewWorker() } }
-};
 
 /** The job process: sends what is planned, chases what is due, frees what a dead worker held. */
 async function main(): Promise<void> {
@@ -53,61 +44,32 @@ async function main(): Promise<void> {
 		bounceDomain: given.BOUNCE_DOMAIN
 	};
 	const asQueue = roleOptions(given, 'lantern_queue');
-	const queuePool = new pg.Pool({ ...asQueue, max: 8 });
-	const onQueueError = (error: Error) => log.error(errorForLog(error), 'queue connection failed');
-	queuePool.on('error', onQueueError);
-	queuePool.on('connect', (connection) => connection.on('error', onQueueError));
-	const utils = await makeWorkerUtils({ pgPool: queuePool });
-	const watch = new WorkerWatch(queuePool, utils);
 	const name = `${hostname()} ${process.pid}`;
-
-	// jobs are locked under the id of the pool, which is told before it fetches the first one
-	const events: WorkerEvents = new EventEmitter();
-	let workerId = '';
-	let lifeSign: ReturnType<typeof holdLifeSign> | undefined;
-	events.on('pool:create', ({ workerPool }) => {
-		workerId = workerPool.id;
-		lifeSign = holdLifeSign(asQueue, workerId);
-	});
-	const running = new Set<string>();
-	events.on('job:start', ({ job }) => running.add(job.id));
-	events.on('job:complete', ({ job }) => running.delete(job.id));
-	const runner: Runner = await run({
-		pgPool: queuePool,
-		concurrency: 4,
-		noHandleSignals: true,
-		pollInterval: 2000,
-		logger: new Logger(() => (level, message) => {
-			if (level === 'error' || level === 'warning') log.warn({ from: 'queue' }, message);
-		}),
-		events,
-		preset: { plugins: [goesOnWithoutDatabase] },
-		taskList: {
-			send_message: async (payload) => {
-				const job = sendJob.parse(payload);
-				const answer = await sendMessage(place, job.firmId, job.messageId);
-				if (typeof answer === 'object') {
-					await house.db.ask(`select enqueue_job('send_message', $1, null, $2)`, [JSON.stringify(job), wallTime(house.clock, answer.at)]);
-				}
-			},
-			mail_from_door: async (payload) => mailFromDoor(house.db, doorMailSchema.parse(payload)),
-			run_import: async (payload) => {
-				const job = importJob.parse(payload);
-				await onlyOnce(asQueue, `import ${job.importId}`, () => runImport(house, job.firmId, job.importId, job.staffId, house.clock.now()));
-			},
-			fill_practice: async (payload) => {
-				const job = practiceJob.parse(payload);
-				await onlyOnce(asQueue, `practice ${job.practiceId}`, () => fillPractice(house, place, job.practiceId, job.staffId));
-			},
-			send_drafts: async (payload) => {
-				const job = draftsJob.parse(payload);
-				const { sent, left } = await onlyOnce(asQueue, `drafts ${job.runId}`, () =>
-					sendDraftsOfRun(house, job.firmId, job.runId, job.staffId, house.clock.now(), given.BULK_MAILS_PER_SECOND)
-				);
-				log.info({ sent, left }, 'drafts sent');
-			},
-			move_demo_clock: async (payload) => onlyOnce(asQueue, 'demo clock', () => moveDemoClock(house, place, clockJob.parse(payload).to))
-		}
+	const queue = await runQueue(asQueue, {
+		send_message: async (payload) => {
+			const job = sendJob.parse(payload);
+			const answer = await sendMessage(place, job.firmId, job.messageId);
+			if (typeof answer === 'object') {
+				await house.db.ask(`select enqueue_job('send_message', $1, null, $2)`, [JSON.stringify(job), wallTime(house.clock, answer.at)]);
+			}
+		},
+		mail_from_door: async (payload) => mailFromDoor(house.db, doorMailSchema.parse(payload)),
+		run_import: async (payload) => {
+			const job = importJob.parse(payload);
+			await onlyOnce(asQueue, `import ${job.importId}`, () => runImport(house, job.firmId, job.importId, job.staffId, house.clock.now()));
+		},
+		fill_practice: async (payload) => {
+			const job = practiceJob.parse(payload);
+			await onlyOnce(asQueue, `practice ${job.practiceId}`, () => fillPractice(house, place, job.practiceId, job.staffId));
+		},
+		send_drafts: async (payload) => {
+			const job = draftsJob.parse(payload);
+			const { sent, left } = await onlyOnce(asQueue, `drafts ${job.runId}`, () =>
+				sendDraftsOfRun(house, job.firmId, job.runId, job.staffId, house.clock.now(), given.BULK_MAILS_PER_SECOND)
+			);
+			log.info({ sent, left }, 'drafts sent');
+		},
+		move_demo_clock: async (payload) => onlyOnce(asQueue, 'demo clock', () => moveDemoClock(house, place, clockJob.parse(payload).to))
 	});
 	const bounces = given.BOUNCE_SMTP_PORT
 		? await receiveReports(given.BOUNCE_SMTP_PORT, (report) => takeInReport(house.db, house.clock.now(), report))
@@ -116,11 +78,7 @@ async function main(): Promise<void> {
 	let stopping = false;
 	let beating: Promise<void> = Promise.resolve();
 	const beat = async () => {
-		await lifeSign?.held();
-		const left = await freeLeftJobs(queuePool, workerId, running);
-		if (left > 0) log.warn({ left }, 'jobs whose end could not be written are taken up again');
-		const dead = await watch.freeJobsOfTheDead();
-		if (dead.length > 0) log.warn({ dead: dead.length }, 'took over the jobs of dead workers');
+		await queue.look();
 		const unclear = await markStuckMessages(place);
 		if (unclear > 0) log.warn({ unclear }, 'messages are unclear');
 		const lost = await requeueLostMessages(place);
@@ -156,13 +114,10 @@ async function main(): Promise<void> {
 	const stop = async () => {
 		if (stopping) return;
 		stopping = true;
-		await runner.stop();
+		await queue.stop();
 		await beating;
 		await bounces?.close();
 		await house.db.ask('delete from worker_beat where worker = $1', [name]).catch(() => undefined);
-		await lifeSign?.close();
-		await utils.release();
-		await queuePool.end();
 		await house.close();
 		log.info('worker stopped');
 		process.exit(0);
@@ -171,7 +126,6 @@ async function main(): Promise<void> {
 	process.on('SIGINT', stop);
 	void loop();
 	log.info('worker ready');
-	await runner.promise;
 }
 
 process.on('unhandledRejection', (reason) => log.error(errorForLog(reason), 'a promise failed that nobody waited for'));

@@ -17,34 +17,34 @@ const AGAIN_MS = 250;
 export function holdLifeSign(config: pg.ClientConfig, workerId: string): { held(): Promise<void>; close(): Promise<void> } {
 	let closed = false;
 	let client: pg.Client | undefined;
-	let again: NodeJS.Timeout | undefined;
 	let tellHeld = () => {};
 	let held = new Promise<void>((resolve) => (tellHeld = resolve));
 
-	const take = async () => {
-		const mine = new pg.Client({ ...config, keepAlive: true });
-		client = mine;
-		mine.on('error', () => undefined);
-		mine.on('end', () => {
-			if (closed) return;
-			held = new Promise<void>((resolve) => (tellHeld = resolve));
-			again = setTimeout(() => void take(), AGAIN_MS);
-		});
-		try {
-			await mine.connect();
-			await mine.query('select pg_advisory_lock($1::bigint)', [ofWorker(workerId)]);
-			tellHeld();
-		} catch (error) {
-			log.warn(errorForLog(error), 'the sign of life is not held');
-			await mine.end().catch(() => undefined);
+	const hold = async () => {
+		while (!closed) {
+			const mine = new pg.Client({ ...config, keepAlive: true, connectionTimeoutMillis: 5000 });
+			client = mine;
+			mine.on('error', () => undefined);
+			const ended = new Promise<void>((resolve) => mine.once('end', () => resolve()));
+			try {
+				await mine.connect();
+				await mine.query('select pg_advisory_lock($1::bigint)', [ofWorker(workerId)]);
+				tellHeld();
+				await ended;
+				// whoever waits for it from now on waits until it is taken again
+				held = new Promise<void>((resolve) => (tellHeld = resolve));
+			} catch (error) {
+				log.warn(errorForLog(error), 'the sign of life is not held');
+				void mine.end().catch(() => undefined);
+			}
+			await new Promise((resolve) => setTimeout(resolve, AGAIN_MS));
 		}
 	};
-	void take();
+	void hold();
 	return {
 		held: () => held,
 		async close() {
 			closed = true;
-			clearTimeout(again);
 			await client?.end().catch(() => undefined);
 		}
 	};

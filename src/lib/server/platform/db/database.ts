@@ -43,6 +43,9 @@ export interface Database {
 	close(): Promise<void>;
 }
 
+/** How long is waited for a connection before whoever waits is told that something is wrong. */
+export const WAIT_FOR_DATABASE_MS = 30_000;
+
 /** The connection options with which a pool steps down from the owner to a role without ownership. */
 export function roleOptions(settings: Pick<Settings, 'DATABASE_URL' | 'APP_DATABASE_URL'>, role: 'lantern_app' | 'lantern_queue'): pg.PoolConfig {
 	return role === 'lantern_app' && settings.APP_DATABASE_URL
@@ -79,7 +82,7 @@ export function asStaff(db: Database, staffId: string): Database {
 }
 
 export function openDatabase(settings: Pick<Settings, 'DATABASE_URL' | 'APP_DATABASE_URL'>, connections = 10): Database {
-	const pool = new pg.Pool({ ...roleOptions(settings, 'lantern_app'), max: connections });
+	const pool = new pg.Pool({ ...roleOptions(settings, 'lantern_app'), max: connections, connectionTimeoutMillis: WAIT_FOR_DATABASE_MS });
 	pool.on('error', (error) => log.error(errorForLog(error), 'idle database connection failed'));
 	// one that breaks while it is in use tells so by itself as well as by the statement: unheard, it would end the process
 	pool.on('connect', (connection) => connection.on('error', (error) => log.warn(errorForLog(error), 'database connection failed')));
