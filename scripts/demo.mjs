@@ -1,19 +1,27 @@
 // npm run demo: sets up what is missing, loads the demo scenario if the database is empty, runs everything.
-import { rmSync, mkdirSync } from 'node:fs';
+import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { HOME, startDatabase } from './database.mjs';
 import { needBuild, needModules, needPackages, SERVER_PACKAGES } from './setup.mjs';
-import { freePort, productEnv, runScript, startProcess, stopProcesses, untilReady } from './processes.mjs';
+import { freePort, isFree, productEnv, runScript, startProcess, stopProcesses, untilReady } from './processes.mjs';
 
 const folder = join(HOME, '.lantern');
 const own = process.env.DATABASE_URL;
 if (!own) needPackages(SERVER_PACKAGES);
+mkdirSync(folder, { recursive: true });
+await refuseSecondDemo(join(folder, 'demo.json'));
+const port = Number(process.env.PORT || 3000);
+if (!(await isFree(port))) {
+	console.error(`Port ${port} is in use by another program. Name another one: PORT=${port + 1} npm run demo`);
+	process.exit(1);
+}
+writeFileSync(join(folder, 'demo.json'), JSON.stringify({ pid: process.pid, port }));
+
 needModules();
 needBuild();
 
 const cluster = own ? null : await startDatabase({ folder: join(folder, 'database') });
 cluster?.ensure('lantern');
-const port = Number(process.env.PORT || 3000);
 const [smtpPort, bouncePort, textPort] = [await freePort(), await freePort(), await freePort()];
 const env = productEnv({
 	database: 'lantern',
@@ -26,8 +34,23 @@ const env = productEnv({
 	appUrl: own ? process.env.APP_DATABASE_URL : cluster.appUrl('lantern'),
 	origin: process.env.ORIGIN
 });
-mkdirSync(folder, { recursive: true });
 for (const name of ['app', 'worker', 'mail', 'texts']) rmSync(join(folder, `${name}.log`), { force: true });
+
+/** Two demos in one folder would share a database, and the first to stop would take it from the other. */
+async function refuseSecondDemo(file) {
+	let running;
+	try {
+		running = JSON.parse(readFileSync(file, 'utf8'));
+		process.kill(running.pid, 0);
+		if (!readFileSync(`/proc/${running.pid}/cmdline`, 'utf8').includes('demo.mjs')) return;
+	} catch {
+		return;
+	}
+	console.error(
+		`The demo of this folder is running already, at http://localhost:${running.port}/desk (process ${running.pid}). Stop that one first, with Ctrl-C.`
+	);
+	process.exit(1);
+}
 
 const children = [];
 let stopping = false;

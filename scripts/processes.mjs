@@ -22,7 +22,8 @@ export async function freePort() {
 	}
 }
 
-function isFree(port) {
+/** Whether nobody listens on a port of this machine. @returns {Promise<boolean>} */
+export function isFree(port) {
 	return new Promise((resolve, reject) => {
 		const probe = createServer();
 		probe.once('error', (error) => (error.code === 'EADDRINUSE' || error.code === 'EACCES' ? resolve(false) : reject(error)));
