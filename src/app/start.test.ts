@@ -166,6 +166,7 @@ describe('with right settings', () => {
 				[await of('/desk/sign-in'), 200],
 				[await of('/desk/rounds'), 401],
 				[await of('/nothing'), 404],
+				[await of('/desk/sign-in', { method: 'PROPFIND' }), 403],
 				[
 					await of('/desk/sign-in', {
 						method: 'POST',

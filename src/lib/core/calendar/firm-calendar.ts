@@ -19,6 +19,7 @@ export type IsoDate = string;
 export type IsoInstant = string;
 
 function isTimeZone(name: string): boolean {
+	if (name.length > 100) return false;
 	try {
 		Temporal.Instant.fromEpochMilliseconds(0).toZonedDateTimeISO(name);
 		return true;

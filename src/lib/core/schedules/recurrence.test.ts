@@ -364,3 +364,38 @@ test.each([
 ] as const)('the %s’s %s, shifted by %i, goes from %s to %s', (day, kind, shift, from, to) =>
 	expect(periodOf(day, kind, shift)).toEqual({ kind, from, to })
 );
+
+test('a rule that never comes true, or was passed over thousands of times, costs little more than one that comes true every day', () => {
+	const took = (work: () => void) => {
+		const begun = performance.now();
+		work();
+		return performance.now() - begun;
+	};
+	const years = () => occurrences(schedule('FREQ=DAILY'), '2026-01-01', 12 * 365, halifax);
+	years();
+	const floor = took(years);
+	const never = [
+		'FREQ=DAILY;BYMONTH=2;BYMONTHDAY=30',
+		'FREQ=DAILY;INTERVAL=7;BYDAY=SU',
+		'FREQ=DAILY;BYDAY=MO;BYMONTHDAY=31;BYMONTH=2',
+		'FREQ=WEEKLY;BYDAY=MO;BYSETPOS=5',
+		'FREQ=MONTHLY;INTERVAL=12;BYMONTH=2',
+		'FREQ=YEARLY;BYMONTH=2;BYMONTHDAY=30',
+		'FREQ=YEARLY;BYMONTH=1;BYMONTHDAY=5;BYSETPOS=3'
+	];
+	for (const rule of never) {
+		expect(ruleSchema.safeParse(rule).success, rule).toBe(true);
+		for (const endsOn of [null, '9999-12-31'])
+			expect(took(() => expect(() => requireOccurrence(schedule(rule, { endsOn }), halifax)).toThrow('never appear')), rule).toBeLessThan(40 * floor);
+	}
+	const skipped = Array.from({ length: 4000 }, (_, n) => addDays('2026-01-01', n));
+	expect(took(() => expect(nextOccurrence(schedule('FREQ=DAILY', { skipped }), null, halifax)?.ruleDay).toBe(addDays('2026-01-01', 4000)))).toBeLessThan(
+		40 * floor
+	);
+	// a rule of every fourth year still shows its next ones
+	expect(occurrences(schedule('FREQ=YEARLY;BYMONTH=2;BYMONTHDAY=29'), '2026-01-01', 3, halifax).map((one) => one.ruleDay)).toEqual([
+		'2028-02-29',
+		'2032-02-29',
+		'2036-02-29'
+	]);
+});

@@ -1,6 +1,6 @@
 import rrule from 'rrule';
 import { z } from 'zod';
-import { addDays, localInstant, type FirmCalendar, type IsoDate, type IsoInstant } from '../calendar/firm-calendar';
+import { addDays, daysBetween, localInstant, type FirmCalendar, type IsoDate, type IsoInstant } from '../calendar/firm-calendar';
 import { DomainError } from '../errors/domain-error';
 import { dueDate, periodOf, roll, PERIOD_KINDS, type DueRule, type Period } from './due-rule';
 
@@ -146,26 +146,32 @@ export interface Occurrence {
 const utc = (day: IsoDate) => new Date(`${day}T00:00:00Z`);
 const dayOf = (date: Date): IsoDate => date.toISOString().slice(0, 10);
 
-/** How far ahead a rule is followed in search of its next day: a rule for leap days comes every eight years at worst. */
-const SEARCH_YEARS = 9;
-/** Most days of a rule that are looked at for one answer: thirty years of every day. */
-const STEPS_MAX = 11_000;
+/** How far ahead a rule is followed: twelve times of a yearly one are shown, and leap days come every eight years at worst. */
+const SEARCH_YEARS = 13;
 
-/** Days of the rule from one day on, in order, at most so many. */
-function* ruleDays(schedule: Pick<Schedule, 'rule' | 'startsOn' | 'endsOn' | 'times'>, from: IsoDate): Generator<IsoDate> {
-	const rule = new RRule({
-		...RRule.parseString(schedule.rule),
-		dtstart: utc(schedule.startsOn),
-		until: utc(schedule.endsOn ?? addDays(from, SEARCH_YEARS * 366)),
-		count: schedule.times
+/** Days by which a step of a rule goes on at least, by its frequency. */
+const SHORTEST_STEP: Record<number, number> = { [RRule.DAILY]: 1, [RRule.WEEKLY]: 7, [RRule.MONTHLY]: 28, [RRule.YEARLY]: 365 };
+
+/**
+ * Calls with each day of the rule from one day on, in order, until it is told to stop or there are no more. However a rule is written, it is
+ * followed day by day at most through the years that are searched: one that never comes true costs no more than one that does.
+ * @param visit answers whether to go on
+ */
+function eachRuleDay(schedule: Pick<Schedule, 'rule' | 'startsOn' | 'endsOn' | 'times'>, from: IsoDate, visit: (day: IsoDate) => boolean): void {
+	const first = from > schedule.startsOn ? from : schedule.startsOn;
+	const searched = addDays(first, SEARCH_YEARS * 366);
+	const until = schedule.endsOn && schedule.endsOn < searched ? schedule.endsOn : searched;
+	if (until < schedule.startsOn) return;
+	const rule = new RRule({ ...RRule.parseString(schedule.rule), dtstart: utc(schedule.startsOn), until: utc(until), count: schedule.times }, true);
+	// Between two days that fit the package looks at no end: it would follow a rule without any up to the year 9999. At every step it
+	// stops at an interval of 0, so that is what it reads once its steps are over.
+	const { interval, freq } = rule.options;
+	let steps = 2 * Math.ceil(daysBetween(schedule.startsOn, until) / SHORTEST_STEP[freq]) + 20;
+	Object.defineProperty(rule.options, 'interval', { get: () => (steps-- > 0 ? interval : 0) });
+	rule.all((date) => {
+		const day = dayOf(date);
+		return day < first || visit(day);
 	});
-	let after = from > schedule.startsOn ? from : schedule.startsOn;
-	for (let i = 0; i < STEPS_MAX; i++) {
-		const next = rule.after(utc(after), true);
-		if (!next) return;
-		yield dayOf(next);
-		after = addDays(dayOf(next), 1);
-	}
 }
 
 /** One day of the rule with all that follows from it. */
@@ -189,10 +195,7 @@ function occurrenceOf(schedule: Schedule, ruleDay: IsoDate, calendar: FirmCalend
 export function occurrences(schedule: Schedule, from: IsoDate, most: number, calendar: FirmCalendar): Occurrence[] {
 	const found: Occurrence[] = [];
 	if (most <= 0) return found;
-	for (const day of ruleDays(schedule, from)) {
-		found.push(occurrenceOf(schedule, day, calendar));
-		if (found.length >= most) break;
-	}
+	eachRuleDay(schedule, from, (day) => found.push(occurrenceOf(schedule, day, calendar)) < most);
 	return found;
 }
 
@@ -206,21 +209,22 @@ const ROLLED_MOST = 10;
 export function occurrencesThrough(schedule: Schedule, from: IsoDate, through: IsoDate, most: number, calendar: FirmCalendar): Occurrence[] {
 	const last = Object.keys(schedule.moved).reduce((latest, day) => (day > latest ? day : latest), addDays(through, ROLLED_MOST));
 	const found: Occurrence[] = [];
-	for (const day of ruleDays(schedule, from)) {
+	eachRuleDay(schedule, from, (day) => {
 		const occurrence = occurrenceOf(schedule, day, calendar);
-		found.push(occurrence);
-		if (found.length >= most || (day > last && !occurrence.skipped)) break;
-	}
+		return found.push(occurrence) < most && (day <= last || occurrence.skipped);
+	});
 	return found;
 }
 
 /** The first occurrence after a day of the rule that is not skipped, or null if there is none. */
 export function nextOccurrence(schedule: Schedule, afterRuleDay: IsoDate | null, calendar: FirmCalendar): Occurrence | null {
-	for (const day of ruleDays(schedule, afterRuleDay ? addDays(afterRuleDay, 1) : schedule.startsOn)) {
-		const occurrence = occurrenceOf(schedule, day, calendar);
-		if (!occurrence.skipped) return occurrence;
-	}
-	return null;
+	const skipped = new Set(schedule.skipped);
+	let next: IsoDate | null = null;
+	eachRuleDay(schedule, afterRuleDay ? addDays(afterRuleDay, 1) : schedule.startsOn, (day) => {
+		if (!skipped.has(day)) next = day;
+		return next === null;
+	});
+	return next && occurrenceOf(schedule, next, calendar);
 }
 
 /**

@@ -30,7 +30,7 @@ export const standingSchema = z
 		pattern: patternSchema.nullable(),
 		/** written by hand where there is no pattern */
 		rule: z.string().max(400).default(''),
-		startsOn: z.iso.date('Choose the first day.'),
+		startsOn: z.iso.date('Choose the first day.').refine((day) => day >= '2000-01-01', 'Choose a first day in this century.'),
 		endsOn: z
 			.union([z.literal('').transform(() => null), z.iso.date('Choose a day, or leave it empty.')])
 			.nullable()
