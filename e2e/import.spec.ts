@@ -21,7 +21,7 @@ test('a list comes in: looked at, put right, decided, brought in by the worker, 
 	const before = await clients();
 	await signInAtDesk(page);
 	await page.goto('/desk/clients');
-	await page.getByRole('link', { name: 'Bring in a list' }).click();
+	await page.getByRole('link', { name: 'Import a list' }).click();
 	await expectAccessible(page, 'choosing a list');
 	await page.locator('input[type=file]').setInputFiles({ name: 'sheet.csv', mimeType: 'text/csv', buffer: Buffer.from('PK\x03\x04 zipped') });
 	await expect(page.getByRole('alert')).toContainText('This is a spreadsheet');
@@ -67,7 +67,7 @@ test('a list comes in: looked at, put right, decided, brought in by the worker, 
 	await page.locator('input[type=file]').setInputFiles({ name: 'Again.csv', mimeType: 'text/csv', buffer: Buffer.from(csv) });
 	await expect(page.getByRole('heading', { name: 'Nothing in Again.csv is new' })).toBeVisible();
 	await page.getByRole('button', { name: 'Leave it' }).click();
-	await expect(page.getByRole('heading', { name: 'Bring in a list of clients' })).toBeVisible();
+	await expect(page.getByRole('heading', { name: 'Import a list of clients' })).toBeVisible();
 
 	await page.getByRole('link', { name: 'Neighbours.csv' }).click();
 	await page.getByRole('button', { name: 'Undo: take 3 clients out again' }).click();

@@ -102,3 +102,17 @@ test('a bank’s file is brought in, lines are chosen and asked, answered on a p
 	await expect(page.getByText('2 lines asked before are hidden')).toBeVisible();
 	await expect(page.locator('table.list tbody tr')).toHaveCount(1);
 });
+
+test('a bank’s file of several megabytes comes in', async ({ page, product }) => {
+	await signInAtDesk(page);
+	const { rows } = await product.sql.query(`select id from client where name = 'Gull & String Kites'`);
+	await page.goto(`/desk/clients/${rows[0].id}/transactions`);
+	await awake(page);
+	const words = 'for the workshop at the harbour, as agreed with the owner, '.repeat(6);
+	const large = `Date,Description,Payee,Amount\n${Array.from({ length: 9000 }, (_, n) => `2026-04-02,"${words}",Payee ${n},-${n}.20`).join('\n')}`;
+	expect(large.length).toBeGreaterThan(3_000_000);
+	await page.locator('input[type=file]').setInputFiles({ name: 'large.csv', mimeType: 'text/csv', buffer: Buffer.from(large) });
+	await page.waitForURL(/transactions\/[0-9a-f-]{36}$/);
+	const { rows: files } = await product.sql.query(`select lines from transaction_file where name = 'large.csv'`);
+	expect(files).toEqual([{ lines: 9000 }]);
+});

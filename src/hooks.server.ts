@@ -29,7 +29,12 @@ const TOO_MUCH = 'This is more than a form can hold. Nothing was saved.';
 /** The same for a form with files, which is used where no scripts run: it is read as a whole. */
 const FILES_FORM_MAX_BYTES = 25 * 1024 * 1024;
 /** Where a body is a file and not a form; these measure it themselves. */
-const UPLOADS = ['/portal/[firm]/(page)/item/[item]/papers', '/desk/attachments', '/desk/(place)/clients/import/file'];
+const UPLOADS = [
+	'/portal/[firm]/(page)/item/[item]/papers',
+	'/desk/attachments',
+	'/desk/(place)/clients/import/file',
+	'/desk/(place)/clients/[client]/transactions/file'
+];
 /** What somebody may still do who has to set up a second step first. */
 const SET_UP = [
 	'/desk/(place)/you',

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { greeted } from '$lib/core/letters/merge-fields';
 	import { contrast, passingShade } from '$lib/core/firms/brand-color';
 	import { sayer } from '$lib/words/words';
 
@@ -36,7 +37,7 @@
 		<div class="sample">
 			{@render bar()}
 			<div class="body">
-				<p class="serif text-[0.95rem] font-semibold">{say('portal.greeting.morning', { name: 'Mara' })}</p>
+				<p class="serif text-[0.95rem] font-semibold">{say('portal.greeting.morning', greeted('Mara'))}</p>
 				<div class="next">
 					<p class="text-[0.65rem] font-bold" style="color: var(--brand)">{say('portal.next', { date: 'Friday' })}</p>
 					<p class="serif text-[0.8rem] font-semibold">Bank statements</p>
@@ -50,7 +51,7 @@
 		<div class="sample">
 			{@render bar()}
 			<div class="body">
-				<p class="text-[0.7rem]">{say('mail.greeting', { name: 'Mara' })}</p>
+				<p class="text-[0.7rem]">{say('mail.greeting', greeted('Mara'))}</p>
 				<p class="mt-1 text-[0.7rem]">{say('mail.chase.body.soon', { count: 1 })}</p>
 				<span class="button" style="width: auto">{say('mail.chase.act')}</span>
 			</div>

@@ -17,6 +17,7 @@
 	import { askDesk } from './ask-desk';
 	import { keepOnDevice } from './keep-on-device';
 	import { leafKeys } from './leaf-keys';
+	import { may, type Role } from '$lib/core/people/roles';
 	import LetterText from './LetterText.svelte';
 	import PaperView from './PaperView.svelte';
 
@@ -29,7 +30,7 @@
 	}: {
 		leaf: ItemLeafData;
 		timeZone: string;
-		person: { name: string };
+		person: { name: string; role: Role | null };
 		/** where to go when the item is dealt with */ next?: (() => void | Promise<void>) | null;
 		/** told when something is being done with the item */ begin?: (() => void) | null;
 	} = $props();
@@ -37,7 +38,11 @@
 	const item = $derived(leaf.item);
 	const moves = $derived(itemMovesFrom(item.state, 'firm'));
 	const late = $derived(daysLate(item, leaf.today));
-	const toCountersign = $derived(item.kind === 'letter' && item.letter?.state === 'signed');
+	/** what a role may not do is not offered */
+	const mayJudge = $derived(person.role !== null && may(person.role, 'judge_item'));
+	const toCountersign = $derived(
+		item.kind === 'letter' && item.letter?.state === 'signed' && person.role !== null && may(person.role, 'countersign')
+	);
 	/** the client does not agree with what was shown */
 	const wantsChange = $derived(
 		item.kind === 'approve' && item.state === 'handed_in' && (item.answerData as { agrees?: boolean } | null)?.agrees === false
@@ -85,7 +90,7 @@
 	/** From now on the client cannot go on with what they handed in: somebody has seen it. */
 	const looking = $derived(item.state === 'handed_in' ? item.id : null);
 	$effect(() => {
-		if (looking) void askDesk(`/desk/items/${looking}?/looked`, { version: '0' });
+		if (looking && mayJudge) void askDesk(`/desk/items/${looking}?/looked`, { version: '0' });
 	});
 </script>
 
@@ -162,71 +167,73 @@
 	<div class="flex flex-wrap gap-2" data-acts>
 		{#if toCountersign}
 			<button class="act" aria-haspopup="dialog" disabled={pending} onclick={() => (signing = true)}>Read and countersign …</button>
-		{:else if moves.includes('accept') && item.kind !== 'letter'}
+		{:else if mayJudge && moves.includes('accept') && item.kind !== 'letter'}
 			<form method="post" action="/desk/items/{item.id}?/accept" {@attach enhancedForm(handling)}>
 				<input type="hidden" name="version" value={item.version} />
 				<button class={wantsChange ? 'act-quiet' : 'act'} aria-keyshortcuts="a" disabled={pending}
 					>{wantsChange ? 'Settled without a new version' : next ? 'Accept and open next' : 'Accept'} <span class="key">a</span></button
 				>
 			</form>
-		{:else if item.state === 'answered_no' || item.state === 'declined'}
+		{:else if mayJudge && (item.state === 'answered_no' || item.state === 'declined')}
 			<form method="post" action="/desk/items/{item.id}?/waive" {@attach enhancedForm(handling)}>
 				<input type="hidden" name="version" value={item.version} />
 				<button class="act" aria-keyshortcuts="a" disabled={pending}>Agree and waive it <span class="key">a</span></button>
 			</form>
 		{/if}
-		{#if moves.includes('send_back') && item.kind !== 'letter'}<button
-				class="act-quiet"
-				aria-keyshortcuts="b"
-				aria-expanded={open === 'send_back'}
-				onclick={() => (open = open === 'send_back' ? null : 'send_back')}
-				>{item.state === 'answered_no' ? 'Ask all the same …' : 'Send back …'} <span class="key">b</span></button
-			>{/if}
-		{#if item.kind === 'approve' && !isSettled(item.state)}<button
-				class={wantsChange && open !== 'new_version' ? 'act' : 'act-quiet'}
-				aria-expanded={open === 'new_version'}
-				onclick={() => (open = open === 'new_version' ? null : 'new_version')}>New version …</button
-			>{/if}
-		{#if isOpen(item.state)}<button
-				class="act-quiet"
-				aria-keyshortcuts="d"
-				aria-expanded={open === 'move'}
-				onclick={() => (open = open === 'move' ? null : 'move')}>Move due date … <span class="key">d</span></button
-			>{/if}
-		{#if moves.includes('waive') && item.state !== 'answered_no' && item.state !== 'declined'}<button
-				class="act-quiet"
-				aria-keyshortcuts="w"
-				aria-expanded={open === 'waive'}
-				onclick={() => (open = open === 'waive' ? null : 'waive')}>Waive … <span class="key">w</span></button
-			>{/if}
-		{#if moves.includes('fill_in') && ['question', 'questionnaire', 'read', 'do', 'transactions'].includes(item.kind)}<button
-				class="act-quiet"
-				aria-expanded={open === 'fill_in'}
-				onclick={() => (open = open === 'fill_in' ? null : 'fill_in')}>Said by phone …</button
-			>{/if}
-		{#if isOpen(item.state) && item.kind !== 'letter' && leaf.people.length > 1}<button
-				class="act-quiet"
-				aria-expanded={open === 'person'}
-				onclick={() => (open = open === 'person' ? null : 'person')}>Ask somebody else …</button
-			>{/if}
-		{#if !talked}<button
-				class="act-quiet"
-				aria-keyshortcuts="q"
-				aria-expanded={open === 'write'}
-				onclick={() => (open = open === 'write' ? null : 'write')}>Write about it … <span class="key">q</span></button
-			>{/if}
-		{#if moves.includes('reopen') && item.kind !== 'letter'}
-			<form method="post" action="/desk/items/{item.id}?/reopen" {@attach enhancedForm(handling)}>
-				<input type="hidden" name="version" value={item.version} />
-				<button class="act-quiet" disabled={pending}>Ask again</button>
-			</form>
+		{#if mayJudge}
+			{#if moves.includes('send_back') && item.kind !== 'letter'}<button
+					class="act-quiet"
+					aria-keyshortcuts="b"
+					aria-expanded={open === 'send_back'}
+					onclick={() => (open = open === 'send_back' ? null : 'send_back')}
+					>{item.state === 'answered_no' ? 'Ask all the same …' : 'Send back …'} <span class="key">b</span></button
+				>{/if}
+			{#if item.kind === 'approve' && !isSettled(item.state)}<button
+					class={wantsChange && open !== 'new_version' ? 'act' : 'act-quiet'}
+					aria-expanded={open === 'new_version'}
+					onclick={() => (open = open === 'new_version' ? null : 'new_version')}>New version …</button
+				>{/if}
+			{#if isOpen(item.state)}<button
+					class="act-quiet"
+					aria-keyshortcuts="d"
+					aria-expanded={open === 'move'}
+					onclick={() => (open = open === 'move' ? null : 'move')}>Move due date … <span class="key">d</span></button
+				>{/if}
+			{#if moves.includes('waive') && item.state !== 'answered_no' && item.state !== 'declined'}<button
+					class="act-quiet"
+					aria-keyshortcuts="w"
+					aria-expanded={open === 'waive'}
+					onclick={() => (open = open === 'waive' ? null : 'waive')}>Waive … <span class="key">w</span></button
+				>{/if}
+			{#if moves.includes('fill_in') && ['question', 'questionnaire', 'read', 'do', 'transactions'].includes(item.kind)}<button
+					class="act-quiet"
+					aria-expanded={open === 'fill_in'}
+					onclick={() => (open = open === 'fill_in' ? null : 'fill_in')}>Said by phone …</button
+				>{/if}
+			{#if isOpen(item.state) && item.kind !== 'letter' && leaf.people.length > 1}<button
+					class="act-quiet"
+					aria-expanded={open === 'person'}
+					onclick={() => (open = open === 'person' ? null : 'person')}>Ask somebody else …</button
+				>{/if}
+			{#if !talked}<button
+					class="act-quiet"
+					aria-keyshortcuts="q"
+					aria-expanded={open === 'write'}
+					onclick={() => (open = open === 'write' ? null : 'write')}>Write about it … <span class="key">q</span></button
+				>{/if}
+			{#if moves.includes('reopen') && item.kind !== 'letter'}
+				<form method="post" action="/desk/items/{item.id}?/reopen" {@attach enhancedForm(handling)}>
+					<input type="hidden" name="version" value={item.version} />
+					<button class="act-quiet" disabled={pending}>Ask again</button>
+				</form>
+			{/if}
 		{/if}
 	</div>
 
 	{#if open !== null && open !== 'write'}
 		{#key open}{@render form(open)}{/key}
 	{/if}
-	{#key item.id}<ItemConversation {item} remarks={leaf.remarks} {timeZone} writing={open === 'write'} />{/key}
+	{#key item.id}<ItemConversation {item} remarks={leaf.remarks} {timeZone} writing={open === 'write'} mayWrite={mayJudge} />{/key}
 
 	<dl class="facts">
 		{#if item.why}<div>

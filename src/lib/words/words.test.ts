@@ -45,7 +45,7 @@ describe('the message catalogue', () => {
 		expect(say('de', 'portal.left', { count: 1200 })).toBe('1.200 things left.');
 	});
 	test('values are text, never markup or patterns', () => {
-		expect(say('en', 'join.title', { name: '<b>{x}' })).toBe('Welcome, <b>{x}.');
+		expect(say('en', 'join.title', { name: '<b>{x}', named: 'yes' })).toBe('Welcome, <b>{x}.');
 	});
 	test('a missing value is a bug and loud', () => {
 		expect(() => say('en', 'join.title')).toThrow();

@@ -2,7 +2,8 @@ import { describe, expect, test } from 'vitest';
 import { LETTER_STATES, LETTER_TRANSITIONS, letterStateAfter } from '../signing/letter-states';
 import { signatureSchema, strokesAsPath } from '../signing/signature';
 import { fillLetter, isBlankLetter, letterDocumentSchema, mergeFieldsOf, plainText, type LetterDocument } from './letter-document';
-import { fillText, firstName, MERGE_FIELDS, mergeFieldsInText, unfilledFields } from './merge-fields';
+import { sayer } from '$lib/words/words';
+import { fillText, firstName, greeted, MERGE_FIELDS, mergeFieldsInText, unfilledFields } from './merge-fields';
 import { READY_MADE_LETTER } from './ready-made-letter';
 
 describe('the ready-made letter', () => {
@@ -61,6 +62,11 @@ test('fields in plain text', () => {
 	expect(mergeFieldsInText('Dear {contact_name}, {client_name} and {contact_name} {Not A Field}')).toEqual(['contact_name', 'client_name']);
 	expect(fillText('Dear {contact_name}, {x}', { contact_name: 'Mara' })).toBe('Dear Mara, {x}');
 	expect(firstName('  Mara Whitlock')).toBe('Mara');
+	// an address stands where nobody has written a name: nobody is called by it
+	for (const nameless of ['mara@gull.example', ' mara@gull.example ', '', '  '])
+		expect(sayer('en')('mail.greeting', greeted(nameless))).toBe('Hello,');
+	expect(sayer('fr')('portal.greeting.morning', greeted('mara@gull.example'))).toBe('Bonjour.');
+	expect(sayer('en')('portal.greeting.evening', greeted('Mara Whitlock'))).toBe('Good evening, Mara.');
 });
 
 test('a letter can be signed, countersigned, declined and withdrawn, each only in its time', () => {

@@ -56,6 +56,14 @@ export function personValues(of: { clientName: string; contactName: string; firm
 	};
 }
 
+/**
+ * How somebody is greeted: by their first name, or by none where only an address stands for it.
+ * @returns the values of a greeting in the catalogue
+ */
+export function greeted(name: string): { name: string; named: 'yes' | 'no' } {
+	return /@/.test(name) || name.trim() === '' ? { name: '', named: 'no' } : { name: firstName(name), named: 'yes' };
+}
+
 /** The first word of a person's name, for greetings. */
 export function firstName(name: string): string {
 	return name.trim().split(/\s+/)[0] ?? name;

@@ -1,17 +1,29 @@
-/** What Rounds is made of, in the order in which it is to be dealt with. */
+import { may, type Act, type Role } from '../people/roles';
+
+/** What Rounds is made of, in the order in which it is to be dealt with, and the act it takes to deal with it. */
 export const ROUNDS_SECTIONS = [
-	{ section: 'texts', title: 'Answers by text message' },
-	{ section: 'talk', title: 'Asked about an item' },
-	{ section: 'answers', title: 'Says it does not apply' },
-	{ section: 'handed_in', title: 'Handed in, to look at' },
-	{ section: 'to_countersign', title: 'To countersign' },
-	{ section: 'ran_out', title: 'Nobody is reminded any more' },
-	{ section: 'mail_trouble', title: 'Mail that did not arrive' },
-	{ section: 'not_taken_up', title: 'Invitation not taken up' },
-	{ section: 'drafts', title: 'Drafts waiting' },
-	{ section: 'no_address', title: 'No address yet' }
-] as const;
+	{ section: 'texts', act: 'judge_item', title: 'Answers by text message' },
+	{ section: 'talk', act: 'judge_item', title: 'Asked about an item' },
+	{ section: 'answers', act: 'judge_item', title: 'Says it does not apply' },
+	{ section: 'handed_in', act: 'judge_item', title: 'Handed in, to look at' },
+	{ section: 'to_countersign', act: 'countersign', title: 'To countersign' },
+	{ section: 'ran_out', act: 'judge_item', title: 'Nobody is reminded any more' },
+	{ section: 'mail_trouble', act: 'invite', title: 'Mail that did not arrive' },
+	{ section: 'not_taken_up', act: 'invite', title: 'Invitation not taken up' },
+	{ section: 'drafts', act: 'send_request', title: 'Drafts waiting' },
+	{ section: 'no_address', act: 'invite', title: 'No address yet' }
+] as const satisfies readonly { section: string; act: Act; title: string }[];
 export type RoundsSection = (typeof ROUNDS_SECTIONS)[number]['section'];
 
 /** Rows of one section shown at once: more than anybody deals with at a sitting; the rest follow as these leave. */
 export const ROUNDS_SECTION_ROWS = 40;
+
+/** Whether somebody's role lets them deal with what stands in a section. */
+export function isTheirs(role: Role | null, section: RoundsSection): boolean {
+	return role !== null && may(role, ROUNDS_SECTIONS.find((one) => one.section === section)!.act);
+}
+
+/** How many things somebody can deal with, of those that wait. */
+export function countTheirs(role: Role | null, waiting: Record<RoundsSection, number>): number {
+	return ROUNDS_SECTIONS.reduce((sum, { section }) => sum + (isTheirs(role, section) ? waiting[section] : 0), 0);
+}

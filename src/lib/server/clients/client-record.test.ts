@@ -320,6 +320,45 @@ describe('finding a client', () => {
 		expect(await find('A-1111')).toEqual([]);
 		expect(await find('b-2222')).toHaveLength(1);
 	});
+	test('as people write: without accents, in any order, over several fields, with a slip of the finger', async () => {
+		for (const name of [
+			'Boulangerie Évangéline Thériault',
+			'Quay Marine Repairs',
+			'Ødegaard & Søn',
+			'Saltgrass Bees Cooperative',
+			'Groß und Töchter'
+		])
+			await makeClient(house, firm, { name });
+		await add({ name: 'Thibodeau, Anaïs', email: 'anais@harbour.example' });
+		const names = async (typed: string) => (await find(typed)).map((found) => found.name);
+		for (const [typed, name] of [
+			['evangeline', 'Boulangerie Évangéline Thériault'],
+			['THERIAULT boulangerie', 'Boulangerie Évangéline Thériault'],
+			['boul ther', 'Boulangerie Évangéline Thériault'],
+			['odegaard son', 'Ødegaard & Søn'],
+			['repairs quay', 'Quay Marine Repairs'],
+			['gross tochter', 'Groß und Töchter'],
+			// given and family name in either order, with and without the comma
+			['anais thibodeau', 'Gull & String Kites'],
+			['Thibodeau Anaïs', 'Gull & String Kites'],
+			// the client's name and the person's
+			['gull anais', 'Gull & String Kites'],
+			['kites anais@harbour', 'Gull & String Kites'],
+			// one letter wrong, one left out, two turned round
+			['evangelime', 'Boulangerie Évangéline Thériault'],
+			['saltgras', 'Saltgrass Bees Cooperative'],
+			['saltgrass coperative', 'Saltgrass Bees Cooperative'],
+			['thibodaeu', 'Gull & String Kites']
+		])
+			expect(await names(typed), typed).toEqual([name]);
+		// what is written rightly is not mixed with what is nearly so
+		await makeClient(house, firm, { name: 'Quail Marine' });
+		expect(await names('quay')).toEqual(['Quay Marine Repairs']);
+		expect(await names('gull thibodeau nobody')).toEqual([]);
+		expect(await find('gull anais')).toMatchObject([{ by: { what: 'contact', text: 'Thibodeau, Anaïs' } }]);
+		for (const hostile of ['\\', '%', '_', "'; --", '(((', 'a'.repeat(5000), ' '.repeat(300), '€ ½ \u0301', '\u0000'])
+			await find(hostile.replace('\u0000', ''));
+	});
 	test('names that begin so come first, those who have left last', async () => {
 		const ended = await makeClient(house, firm, { name: 'Kite ended' });
 		await makeClient(house, firm, { name: 'A kite' });

@@ -23,15 +23,24 @@ export function searchPattern(typed: string): [pattern: string, digits: string] 
 	return [`%${wanted.replace(/[\\%_]/g, '\\$&')}%`, phoneDigits(wanted)];
 }
 
-/** Clients by any part of their name, a contact's name, address or phone number, or the tax number; names that begin so come first. */
+/** What is typed, as the search takes it: its words, and the digits of a phone number. */
+export function searchWords(typed: string): [words: string, digits: string] {
+	const wanted = typed.trim().slice(0, SEARCH_MAX);
+	return [wanted, phoneDigits(wanted)];
+}
+
+/**
+ * Clients by parts of their name, a contact's name or address, the tax number, each word in whatever field, in any order and without
+ * accents, or by a phone number; names that begin so come first. If there are none, by names that are written nearly so.
+ */
 export async function findClients(tx: Tx, actor: Actor, typed: string, most: number): Promise<FoundClient[]> {
 	requireStaff(actor, 'look');
-	const wanted = typed.trim().toLowerCase().slice(0, SEARCH_MAX);
+	const [wanted, digits] = searchWords(typed);
 	if (wanted === '') return readRecent(tx, actor, most);
 	const rows = await tx.rows<{ id: string; name: string; state: FoundClient['state']; reason: number; found: string }>(
 		`select c.id, c.name, c.state, s.reason, s.found from search_clients($1, $2, $3) s join client c on c.id = s.client_id
-		order by c.state = 'ended', s.reason, not starts_with(lower(c.name), $4), lower(c.name), c.id limit $5`,
-		[...searchPattern(typed), LOOKED_AT, wanted, most]
+		order by c.state = 'ended', s.reason, not starts_with(plain(c.name), plain($1)), lower(c.name), c.id limit $4`,
+		[wanted, digits, LOOKED_AT, most]
 	);
 	return rows.map(({ id, name, state, reason, found }) => {
 		const what = REASONS[reason];

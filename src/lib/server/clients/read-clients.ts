@@ -9,7 +9,7 @@ import { longestWait, type Light, type Wait } from '$lib/core/requests/lateness'
 import { unpackTicks, type TickRun } from '$lib/core/requests/tick-strip';
 import { requireStaff, type Actor } from '../actor';
 import type { Firm } from '../firms/firm';
-import { searchPattern } from './find-clients';
+import { searchWords } from './find-clients';
 import type { Tx } from '../platform/db/database';
 
 interface PositionRow {
@@ -90,7 +90,7 @@ export async function readClients(
 		conditions.push(`(${key}, p.client_id) > ($${values.length - 1}::${type}, $${values.length}::uuid)`);
 	}
 	if (query.search) {
-		values.push(...searchPattern(query.search), SEARCHED);
+		values.push(...searchWords(query.search), SEARCHED);
 		const n = values.length;
 		conditions.push(`p.client_id in (select client_id from search_clients($${n - 2}, $${n - 1}, $${n}))`);
 	}

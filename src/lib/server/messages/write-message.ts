@@ -1,5 +1,6 @@
 import { byLateness } from '$lib/core/chasing/how-late';
 import { phoneInWords } from '$lib/core/people/phone';
+import { greeted } from '$lib/core/letters/merge-fields';
 import { greetsItself } from '$lib/core/messages/greeting';
 import { createHmac, randomUUID, timingSafeEqual } from 'node:crypto';
 import { addToInstant, localDate } from '$lib/core/calendar/firm-calendar';
@@ -91,7 +92,7 @@ export async function writeMessage(
 			say('mail.footer.account', { email: message.toAddress, firm: firm.name })
 		]
 	};
-	const greeting = say('mail.greeting', { name: recipient.name });
+	const greeting = say('mail.greeting', greeted(recipient.name));
 	const client = content.clientName ?? '';
 	const severalClients = new Set(items.map((i) => i.clientName)).size > 1;
 	const line = (item: (typeof items)[number]) => ({

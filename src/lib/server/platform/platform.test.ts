@@ -261,7 +261,7 @@ describe('the key is changed', () => {
 			client.contactId,
 			encrypt(Buffer.from('JBSWY3DPEHPK3PXP'), SECRET_KEY)
 		]);
-		const sealed = async () => (await house.owner.query<{ key: Buffer }>('select encrypted_key key from seal_certificate')).rows;
+		const sealed = async () => (await house.owner.query<{ key: Buffer }>('select encrypted_key key from seal_certificate order by firm_id')).rows;
 		const keys = (await sealed()).map((row) => decrypt(row.key, both).toString());
 		expect(await encryptAnew(house.db, SECRET_KEY)).toBe(null);
 		expect(await encryptAnew(house.db, both)).toBe(keys.length + 1);

@@ -10,12 +10,14 @@
 		item,
 		remarks,
 		timeZone,
-		writing
+		writing,
+		mayWrite
 	}: {
 		item: ItemLine;
 		remarks: Remark[];
 		timeZone: string;
 		/** the field was opened by a person */ writing: boolean;
+		/** their role allows it */ mayWrite: boolean;
 	} = $props();
 	let problem = $state('');
 	let pending = $state(false);
@@ -48,26 +50,30 @@
 				</li>{/each}
 		</ol>
 		{#if problem}<p class="notice-wrong mt-2" role="alert">{problem}</p>{/if}
-		<form
-			method="post"
-			action="/desk/items/{item.id}?/write"
-			class="mt-2 space-y-2"
-			{@attach enhancedForm(handling)}
-			{@attach keepOnDevice(`write ${item.id}`)}
-		>
-			<input type="hidden" name="version" value={item.version} />
-			<label class="field"
-				><span>To {first}, by e-mail and on their page</span><textarea data-talk name="words" rows="3" maxlength="4000" bind:value={words} required
-				></textarea></label
+		{#if mayWrite}
+			<form
+				method="post"
+				action="/desk/items/{item.id}?/write"
+				class="mt-2 space-y-2"
+				{@attach enhancedForm(handling)}
+				{@attach keepOnDevice(`write ${item.id}`)}
 			>
-			<div class="flex gap-3">
-				<button class="act-quiet" disabled={pending}>Send to {first}</button>
-			</div>
-		</form>
-		{#if item.unseenByFirm > 0}
-			<form method="post" action="/desk/items/{item.id}?/remarksSeen" class="mt-1" {@attach enhancedForm(handling)}>
-				<input type="hidden" name="version" value={item.version} /><button class="act-link text-sm" disabled={pending}>Read, no answer needed</button>
+				<input type="hidden" name="version" value={item.version} />
+				<label class="field"
+					><span>To {first}, by e-mail and on their page</span><textarea data-talk name="words" rows="3" maxlength="4000" bind:value={words} required
+					></textarea></label
+				>
+				<div class="flex gap-3">
+					<button class="act-quiet" disabled={pending}>Send to {first}</button>
+				</div>
 			</form>
+			{#if item.unseenByFirm > 0}
+				<form method="post" action="/desk/items/{item.id}?/remarksSeen" class="mt-1" {@attach enhancedForm(handling)}>
+					<input type="hidden" name="version" value={item.version} /><button class="act-link text-sm" disabled={pending}
+						>Read, no answer needed</button
+					>
+				</form>
+			{/if}
 		{/if}
 	</section>
 {/if}

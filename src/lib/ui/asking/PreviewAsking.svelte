@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { firstName } from '$lib/core/letters/merge-fields';
+	import { greeted } from '$lib/core/letters/merge-fields';
 	import { MINUTES_OF } from '$lib/core/requests/minutes';
 	import type { LineInHand } from '$lib/core/requests/request-list';
 	import type { AttachmentLine } from '$lib/server/requests/attachments';
@@ -134,7 +134,7 @@
 						<summary class="cursor-pointer text-(--half)">{title || 'Untitled request'}, by e-mail</summary>
 						<p class="mt-2 border-l-4 border-(--rule-strong) pl-3 whitespace-pre-wrap">{message}</p>
 					</details>{/if}
-				<h2 class="text-[1.65rem] leading-tight">{say('portal.greeting.morning', { name: firstName(contactName) })}</h2>
+				<h2 class="text-[1.65rem] leading-tight">{say('portal.greeting.morning', greeted(contactName))}</h2>
 				<p class="mt-0.5 text-[1.02rem] text-(--half)">{say('portal.left', { count: lines.length })} {say('portal.minutes', { minutes })}</p>
 				{#if next}
 					<section class="next">

@@ -1,5 +1,6 @@
 import { stepsInWords } from '$lib/core/chasing/chase-plan';
 import { localDate } from '$lib/core/calendar/firm-calendar';
+import { countTheirs } from '$lib/core/rounds/sections';
 import { deskRequest } from '$lib/server/desk-request';
 import { readDeskHead } from '$lib/server/rounds/desk-head';
 import { timeWords } from '$lib/words/dates';
@@ -17,7 +18,8 @@ export const load = async (event) => {
 			latestEvent,
 			nowWords: timeWords(firm.locale, now, firm.calendar.timeZone),
 			rounds,
-			roundsCount: Object.values(rounds).reduce((sum, n) => sum + n, 0),
+			/** what waits for this person, by what their role may do */
+			roundsCount: countTheirs(desk.actor.role, rounds),
 			nextChases: next && {
 				words: timeWords(
 					firm.locale,

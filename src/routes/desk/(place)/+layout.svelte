@@ -2,6 +2,7 @@
 	import { onMount } from 'svelte';
 	import { goto, invalidate } from '$app/navigation';
 	import { navigating, page } from '$app/state';
+	import { may } from '$lib/core/people/roles';
 	import { enhancedForm } from '$lib/ui/enhanced-form';
 	import FindClient from '$lib/ui/FindClient.svelte';
 	import LanternMark from '$lib/ui/LanternMark.svelte';
@@ -70,7 +71,7 @@
 			event.preventDefault();
 			find.focus();
 		} else if (event.key === '?') keysDialog.showModal();
-		else if (event.key === 'n') void goto('/desk/clients/new');
+		else if (event.key === 'n' && data.person.role && may(data.person.role, 'add_client')) void goto('/desk/clients/new');
 		else if (event.key === 'Escape') closeLeaf();
 		else if (event.key === 'ArrowDown' || event.key === 'ArrowUp') moveInList(event);
 	}

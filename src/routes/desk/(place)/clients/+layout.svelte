@@ -1,12 +1,15 @@
 <script lang="ts">
 	import { page } from '$app/state';
 	import { dateWords } from '$lib/words/dates';
+	import { may, type Act } from '$lib/core/people/roles';
 	import type { Wait } from '$lib/core/requests/lateness';
 	import Sheet from '$lib/ui/Sheet.svelte';
 	import TickMark from '$lib/ui/TickMark.svelte';
 	import TickStrip from '$lib/ui/TickStrip.svelte';
 
 	let { data, children } = $props();
+	/** whether the person's role has an act: what they may not do is not offered */
+	const mine = (act: Act) => data.person.role !== null && may(data.person.role, act);
 	const whole = $derived(
 		/\/(ask|asked|standing|standing\/\[standing\]|transactions|transactions\/\[file\]|import|import\/\[list\]|invite|invite\/\[run\]|people)$/.test(
 			page.route.id ?? ''
@@ -72,17 +75,17 @@
 							>{/if}{/if}
 				</p>
 				<p class="flex gap-4 text-[0.88rem] {leafOpen ? 'lg:hidden' : ''}">
-					<a class="act-link" href="/desk/clients/import">Bring in a list</a>
+					{#if mine('import_clients')}<a class="act-link" href="/desk/clients/import">Import a list</a>{/if}
 					<a class="act-link" href="/desk/clients/asked">Asked</a>
-					<a class="act-link" href="/desk/clients/ask">Ask many</a>
-					<a class="act-link" href="/desk/clients/invite">Invite many</a>
+					{#if mine('send_request')}<a class="act-link" href="/desk/clients/ask">Ask many</a>{/if}
+					{#if mine('invite')}<a class="act-link" href="/desk/clients/invite">Invite many</a>{/if}
 					<a class="act-link" href="/desk/clients/people">People</a>
 				</p>
 				<div class="ml-auto flex gap-2 {leafOpen ? 'lg:hidden' : ''}">
 					<a class="act-quiet" href={address({ mine: data.query.mine ? null : '1', after: null })} aria-current={data.query.mine ? 'true' : undefined}
 						>{data.query.mine ? 'Everybody’s' : 'Only mine'}</a
 					>
-					<a class="act" href="/desk/clients/new">New client <span class="key">n</span></a>
+					{#if mine('add_client')}<a class="act" href="/desk/clients/new">New client <span class="key">n</span></a>{/if}
 				</div>
 			</div>
 			{#if data.lines.length === 0}

@@ -1,12 +1,10 @@
 <script lang="ts">
 	import { page } from '$app/state';
-	import { ROUNDS_SECTIONS } from '$lib/core/rounds/sections';
+	import { isTheirs, ROUNDS_SECTIONS } from '$lib/core/rounds/sections';
 	import AtSign from '@lucide/svelte/icons/at-sign';
 	import DoorClosed from '@lucide/svelte/icons/door-closed';
 	import MailX from '@lucide/svelte/icons/mail-x';
-	import MessageCircle from '@lucide/svelte/icons/message-circle';
 	import FilePen from '@lucide/svelte/icons/file-pen';
-	import MessageCircleQuestionMark from '@lucide/svelte/icons/message-circle-question-mark';
 	import PenLine from '@lucide/svelte/icons/pen-line';
 	import PhoneCall from '@lucide/svelte/icons/phone-call';
 	import TextQuote from '@lucide/svelte/icons/text-quote';
@@ -34,11 +32,12 @@
 	const count = $derived(data.roundsCount);
 	const news = $derived(data.rows.filter((r) => r.isNew).length);
 	const sections = $derived(
-		ROUNDS_SECTIONS.map((s) => ({ ...s, rows: data.rows.filter((r) => r.section === s.section) })).filter((s) => s.rows.length > 0)
+		ROUNDS_SECTIONS.map((s) => ({ ...s, rows: data.rows.filter((r) => r.section === s.section) }))
+			.filter((s) => s.rows.length > 0)
+			// what one may deal with comes first
+			.toSorted((a, b) => Number(isTheirs(data.person.role, b.section)) - Number(isTheirs(data.person.role, a.section)))
 	);
 	const MARKS = {
-		texts: MessageCircle,
-		talk: MessageCircleQuestionMark,
 		drafts: FilePen,
 		answers: TextQuote,
 		to_countersign: PenLine,
@@ -56,14 +55,18 @@
 		<div class="masthead">
 			<h1 class="text-[1.65rem] leading-tight">{greeting}, {data.person.name.split(' ')[0]}. {NUMBERS[count] ?? `${count} things need`} you.</h1>
 			<p class="mt-1 text-[0.9rem] text-(--half)">
-				{#if count === 0}Everything is dealt with. What comes in will appear here by itself.
+				{#if count === 0 && data.rows.length > 0}Your role looks and downloads; what waits here is for others to deal with.
+				{:else if count === 0}Everything is dealt with. What comes in will appear here by itself.
 				{:else if data.lastLooked}{news === 0 ? 'Nothing new' : news === 1 ? 'One came in' : `${news} came in`} since {data.lastLooked}.{/if}
 			</p>
 		</div>
 		{#each sections as section (section.section)}
 			<section aria-labelledby="s-{section.section}">
 				<h2 id="s-{section.section}" class="section-head">
-					{section.title} <span class="ml-1 font-sans text-xs font-normal text-(--half)">{data.rounds[section.section]}</span>
+					{section.title}
+					<span class="ml-1 font-sans text-xs font-normal text-(--half)"
+						>{data.rounds[section.section]}{isTheirs(data.person.role, section.section) ? '' : ', for others to deal with'}</span
+					>
 				</h2>
 				<ul>
 					{#each section.rows as row, i (row.key)}
@@ -79,9 +82,11 @@
 							>
 								<span class="margin-cell"
 									><span>{row.age}</span><span class="sign" aria-hidden="true"
-										>{#if section.section === 'handed_in'}<TickMark tick="handed_in" size={13} />{:else}{@const Mark = MARKS[section.section]}<Mark
-												size={14}
-											/>{/if}</span
+										>{#if section.section === 'handed_in'}<TickMark
+												tick="handed_in"
+												size={13}
+											/>{:else if section.section === 'texts' || section.section === 'talk'}<span class="said">“</span>{:else}{@const Mark =
+												MARKS[section.section]}<Mark size={14} />{/if}</span
 									></span
 								>
 								<span class="min-w-0 truncate"
@@ -103,6 +108,14 @@
 </Sheet>
 
 <style>
+	/* what somebody said */
+	.said {
+		font-family: var(--font-serif, serif);
+		font-size: 1.5rem;
+		line-height: 0.6;
+		display: inline-block;
+		translate: 0 0.28em;
+	}
 	.row {
 		grid-template-columns: 86px minmax(0, 1fr) auto;
 		min-height: 34px;

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import Welcome from '$lib/ui/Welcome.svelte';
-	import { firstName } from '$lib/core/letters/merge-fields';
+	import { greeted } from '$lib/core/letters/merge-fields';
 	import { MINUTES_OF } from '$lib/core/requests/minutes';
 	import { isOpen, isSettled } from '$lib/core/requests/item-states';
 	import { tickOf } from '$lib/core/requests/tick-strip';
@@ -70,7 +70,7 @@
 
 <svelte:head><title>{data.brand.name}</title></svelte:head>
 
-<h1 class="text-[1.65rem] leading-tight">{say(`portal.greeting.${greeting}`, { name: firstName(data.person.name) })}</h1>
+<h1 class="text-[1.65rem] leading-tight">{say(`portal.greeting.${greeting}`, greeted(data.person.name))}</h1>
 {#if data.done}<p class="notice-lamp mt-3" role="status" tabindex="-1" {@attach readFirst}>
 		{say(`portal.done.${data.done.what}`, { title: data.done.title, firm: data.brand.name })}
 	</p>{/if}

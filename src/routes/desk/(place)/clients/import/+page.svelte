@@ -7,11 +7,11 @@
 	const STATES = { ready: 'looked at, not brought in', running: 'being brought in', done: 'brought in', undone: 'undone', left: 'left' } as const;
 </script>
 
-<svelte:head><title>Bring in a list · {data.firm.name}</title></svelte:head>
+<svelte:head><title>Import a list · {data.firm.name}</title></svelte:head>
 
 <WholeSheet>
 	<p class="text-sm"><a class="act-link" href="/desk/clients">Clients</a></p>
-	<h1 class="text-[1.65rem] leading-tight">Bring in a list of clients</h1>
+	<h1 class="text-[1.65rem] leading-tight">Import a list of clients</h1>
 	<p class="mt-1 max-w-[46rem] text-[0.95rem] text-(--half)">
 		The file is read, and you see what each row would do before anything happens. All of it comes in or nothing, nobody is written to, and it can be
 		undone.

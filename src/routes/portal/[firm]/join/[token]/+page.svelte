@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { firstName } from '$lib/core/letters/merge-fields';
+	import { greeted } from '$lib/core/letters/merge-fields';
 	import PasswordForm from '$lib/ui/PasswordForm.svelte';
 	import { sayer } from '$lib/words/words';
 
@@ -12,7 +12,7 @@
 {#if data.state === 'sent'}
 	<PasswordForm
 		locale={data.locale}
-		title={say('join.title', { name: firstName(data.name) })}
+		title={say('join.title', greeted(data.name))}
 		lead={say('join.lead', { firm: data.brand.name, email: data.email })}
 		problem={form && 'passwordProblem' in form ? form.passwordProblem : undefined}
 		username={data.email}

@@ -65,7 +65,7 @@
 
 <main id="sheet" class="sheet" tabindex="-1">
 	<header class="head">
-		<p class="text-sm"><a class="act-link" href="/desk/clients/import">Bring in a list</a></p>
+		<p class="text-sm"><a class="act-link" href="/desk/clients/import">Import a list</a></p>
 		<div class="flex flex-wrap items-start gap-x-6 gap-y-3">
 			<div class="min-w-0 flex-1">
 				<h1 class="text-[1.65rem] leading-tight">{title}</h1>
