@@ -69,7 +69,8 @@
 						<a class="act-link" href={address({ search: null, after: null })}>Show all {data.counts.all}</a>
 					{:else if data.query.ended}Those the firm no longer works for.
 						<a class="act-link" href={address({ ended: null, after: null })}>Back to the others</a>
-					{:else}{data.counts.all}, {ORDERS[data.query.order]}. {data.counts.needYou} need you.{#if data.counts.noAddress}&nbsp;
+					{:else}{data.counts.all}, {ORDERS[data.query.order]}. {data.counts.needYou}
+						{mine('judge_item') ? 'need you' : 'wait for the firm'}.{#if data.counts.noAddress}&nbsp;
 							<a class="act-link" href="/desk/rounds/contact-{data.counts.firstWithout}"
 								>{data.counts.noAddress} {data.counts.noAddress === '1' ? 'person has' : 'people have'} no address</a
 							>{/if}{/if}

@@ -65,7 +65,7 @@
 				<h2 id="s-{section.section}" class="section-head">
 					{section.title}
 					<span class="ml-1 font-sans text-xs font-normal text-(--half)"
-						>{data.rounds[section.section]}{isTheirs(data.person.role, section.section) ? '' : ', for others to deal with'}</span
+						>{data.rounds[section.section]}{count === 0 || isTheirs(data.person.role, section.section) ? '' : ', for others to deal with'}</span
 					>
 				</h2>
 				<ul>
