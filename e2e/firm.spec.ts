@@ -144,7 +144,7 @@ test('a further brand with a picture and a video is chosen for one client, who s
 	await expect(picture).toBeVisible();
 	const kept = await page.request.get((await picture.getAttribute('src'))!);
 	expect(kept.headers()['content-type']).toBe('image/jpeg');
-	await page.getByRole('button', { name: 'Leave it' }).click();
+	await page.getByRole('button', { name: 'Cancel' }).click();
 
 	const { rows } = await product.sql
 		.query(`select cl.id, c.email from client cl join client_contact cc on cc.client_id = cl.id join contact c on c.id = cc.contact_id

@@ -155,6 +155,7 @@ test('a withdrawn invitation says so on its page', async ({ page, product }) => 
 	const link = /\/portal\/\S+\/join\/[\w-]+/.exec((await receivedMail(product.env.MAIL_STANDIN_FOLDER, rows[0].message_id))!.text!)![0];
 	await page.goto(`/desk/clients/${rows[0].client_id}`);
 	await awake(page);
+	await page.getByRole('button', { name: 'change: people' }).click();
 	await page.getByRole('button', { name: 'Withdraw' }).click();
 	await expect(page.getByText(/Invitation withdrawn Mon 4 May/)).toBeVisible();
 	await page.goto(link);

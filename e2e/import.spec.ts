@@ -66,7 +66,7 @@ test('a list comes in: looked at, put right, decided, brought in by the worker, 
 	await page.goto('/desk/clients/import');
 	await page.locator('input[type=file]').setInputFiles({ name: 'Again.csv', mimeType: 'text/csv', buffer: Buffer.from(csv) });
 	await expect(page.getByRole('heading', { name: 'Nothing in Again.csv is new' })).toBeVisible();
-	await page.getByRole('button', { name: 'Leave it' }).click();
+	await page.getByRole('button', { name: 'Cancel' }).click();
 	await expect(page.getByRole('heading', { name: 'Import a list of clients' })).toBeVisible();
 
 	await page.getByRole('link', { name: 'Neighbours.csv' }).click();
@@ -89,7 +89,7 @@ test('missing addresses are put in one after another, without a mouse', async ({
 	await page.keyboard.type('hollis@no-mail.example');
 	await page.keyboard.press('Enter');
 	await expect(page.getByRole('alert')).toContainText('No mail server takes mail for no-mail.example.');
-	await expect(page.getByRole('button', { name: 'Keep it all the same' })).toBeVisible();
+	await expect(page.getByRole('button', { name: 'Use it anyway' })).toBeVisible();
 	await page.keyboard.press('Control+a');
 	await page.keyboard.type('hollis@lamproom.example');
 	await page.keyboard.press('Enter');

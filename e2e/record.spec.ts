@@ -14,6 +14,7 @@ test('the record of a client: found from the keyboard, people, facts, engagement
 	await page.keyboard.press('Enter');
 	await expect(page.getByRole('heading', { name: 'Dr. Pell, Travelling Vet' })).toBeVisible();
 
+	await page.getByRole('button', { name: 'change: people' }).click();
 	await page.getByRole('button', { name: 'Add a person …' }).click();
 	await typeIn(page.getByLabel('Name', { exact: true }), 'Tilda Pell');
 	await typeIn(page.getByLabel('E-mail address'), 'mara@gullstring.example');
@@ -28,24 +29,27 @@ test('the record of a client: found from the keyboard, people, facts, engagement
 	await expect(page.getByText('tilda@pellvet.example · (902) 555-0188')).toBeVisible();
 	await expect(page.getByText('Not invited yet.')).toBeVisible();
 
+	await page.getByRole('button', { name: 'change: known' }).click();
 	await page.getByRole('button', { name: 'Correct Method' }).click();
 	await page.getByRole('combobox', { name: /Method/ }).selectOption('accrual');
-	await page.getByRole('button', { name: 'Correct it' }).click();
+	await page.getByRole('button', { name: 'Save the correction' }).click();
 	await expect(page.getByText('before: cash (Odalys Fenwick, 15 April 2026)')).toBeVisible();
 	await page.getByRole('button', { name: 'Employees' }).click();
 	await typeIn(page.getByRole('spinbutton', { name: 'Employees' }), '3');
-	await page.getByRole('button', { name: 'Note it' }).click();
+	await page.getByRole('button', { name: 'Add it' }).click();
 	await expect(page.getByRole('button', { name: 'Correct Employees' })).toBeVisible();
 
-	await page.getByRole('button', { name: 'Begin an engagement …' }).click();
+	await page.getByRole('button', { name: 'change: what we do' }).click();
+	await page.getByRole('button', { name: 'Add an engagement …' }).click();
 	await typeIn(page.getByLabel('What it is'), 'Clean-up of 2025');
 	await page.getByLabel('Clean-up of past months').check();
-	await page.getByRole('button', { name: 'Begin the engagement' }).click();
+	await page.getByRole('button', { name: 'Add the engagement' }).click();
 	await expect(page.getByText('Clean-up of 2025').first()).toBeVisible();
 	await expect(page.getByText('Clean-up of past months', { exact: true })).toBeVisible();
 
+	await page.getByRole('button', { name: /^(show|write a note): talk/ }).click();
 	await typeIn(page.getByLabel('A note that only the firm sees'), 'Drives all day; write, do not ring.');
-	await page.getByRole('button', { name: 'Keep the note' }).click();
+	await page.getByRole('button', { name: 'Save the note' }).click();
 	await expect(page.getByText('Drives all day')).toBeVisible();
 	await expect(page.getByLabel('A note that only the firm sees')).toHaveValue('');
 	await expectAccessible(page, 'the whole record');
@@ -99,7 +103,7 @@ test('a client is locked: the portal only shows; it leaves, and comes back', asy
 	await page.getByRole('button', { name: 'Lock the client', exact: true }).click();
 	await expect(page.getByText('Locked since Mon 4 May')).toBeVisible();
 	await expect(page.getByRole('link', { name: 'Ask for something' })).toHaveCount(0);
-	await expect(page.getByText(/next: Mon/)).toHaveCount(0);
+	await expect(page.getByRole('heading', { name: 'next', exact: true })).toHaveCount(0);
 
 	const mobile = await phone(browser, product.origin);
 	await signInAtPortal(mobile, 'nessa@saltgrassbees.example');
@@ -144,6 +148,7 @@ test('a client puts right what the firm knows; the firm sees who said it; the pa
 	const { rows } = await product.sql.query(`select id from client where name = 'Gull & String Kites'`);
 	await page.goto(`/desk/clients/${rows[0].id}`);
 	await awake(page);
+	await page.getByRole('button', { name: 'change: known' }).click();
 	await expect(page.getByText('Mara Whitlock, 4 May 2026')).toBeVisible();
 	await page.getByRole('button', { name: 'Change …', exact: true }).first().click();
 	await page.getByRole('button', { name: 'Brand and welcome …' }).click();

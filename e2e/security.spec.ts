@@ -262,6 +262,24 @@ test('people of the firm: added, invited, given a role, suspended; the roles in 
 	await theirs.close();
 });
 
+test('what a role may not do is not offered: filing looks, and nothing needs them', async ({ page }) => {
+	await signInAtDesk(page, 'bram');
+	await expect(page.getByRole('heading', { level: 1 })).toContainText('Nothing needs you.');
+	await expect(page.getByText('what waits here is for others to deal with')).toBeVisible();
+	await page.getByText(/\d+ things wait for others to deal with/).click();
+	await page.locator('section', { hasText: 'Handed in, to look at' }).locator('[data-row]').first().click();
+	await expect(page.getByText('What happened to it')).toBeVisible();
+	for (const name of [/^Accept/, /^Send back/, /^Waive/, /^Move the date/, /^Write about it/])
+		await expect(page.getByRole('button', { name }), String(name)).toHaveCount(0);
+	await page.goto('/desk/clients');
+	await expect(page.getByRole('link', { name: 'People', exact: true })).toBeVisible();
+	for (const name of [/^New client/, 'Import a list', 'Invite many', 'Ask many'])
+		await expect(page.getByRole('link', { name }), String(name)).toHaveCount(0);
+	await page.keyboard.press('n');
+	await expect(page).toHaveURL(/desk\/clients$/);
+	await expectAccessible(page, 'clients as filing sees them');
+});
+
 test('the portal as a contact sees it: marked, read only, and in the history', async ({ page, product }) => {
 	test.setTimeout(120_000);
 	await signInAtDesk(page);

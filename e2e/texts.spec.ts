@@ -64,7 +64,7 @@ test('invited by text too, taken up on a phone, then STOP: e-mail goes on', asyn
 	await typeIn(page.getByLabel('Answer as this phone'), 'stop');
 	await page.getByRole('button', { name: 'Send the answer' }).click();
 	await page.goto(`/desk/clients/${rows[0].id}`);
-	await expect(page.getByText('Wants no more text messages.')).toBeVisible({ timeout: 15_000 });
+	await expect(page.getByText('wants no more text messages')).toBeVisible({ timeout: 15_000 });
 	expect((await product.sql.query('select reminded_by from contact where phone = $1', [rows[0].phone])).rows[0].reminded_by).toBe('email');
 });
 

@@ -80,15 +80,13 @@
 			</div>
 		</div>
 		<div class="flex gap-2">
-			<button class="act" disabled={pending}>{account ? 'Save the account' : 'Note the account'}</button>
-			<button type="button" class="act-quiet" onclick={() => (open = null)}>Leave it</button>
+			<button class="act" disabled={pending}>{account ? 'Save the account' : 'Add the account'}</button>
+			<button type="button" class="act-quiet" onclick={() => (open = null)}>Cancel</button>
 		</div>
 	</form>
 {/snippet}
 
-{#if accounts.length === 0}<p class="py-2 text-sm text-(--half)">
-		None noted yet. With them, statements are asked for one by one, by account and month.
-	</p>{/if}
+{#if accounts.length === 0}<p class="py-2 text-sm text-(--half)">None yet. With them, statements are asked for by account and month.</p>{/if}
 <ul>
 	{#each accounts as account (account.id)}
 		<li class="border-b border-(--rule) py-1.5 text-sm">
@@ -111,5 +109,5 @@
 	{/each}
 </ul>
 {#if mayChange}
-	{#if open === 'new'}{@render form(null)}{:else}<button class="act-link mt-1 text-sm" onclick={() => toggle('new')}>Note an account</button>{/if}
+	{#if open === 'new'}{@render form(null)}{:else}<button class="act-link mt-1 text-sm" onclick={() => toggle('new')}>Add an account …</button>{/if}
 {/if}

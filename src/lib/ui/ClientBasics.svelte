@@ -18,6 +18,7 @@
 		groups,
 		plans,
 		openItems,
+		mayClose,
 		done
 	}: {
 		client: ClientRecord;
@@ -29,6 +30,7 @@
 		groups: { id: string; name: string }[];
 		/** plans of reminders that can be chosen */ plans: { key: string; name: string; words: string }[];
 		/** things asked that are still open */ openItems: number;
+		/** may lock, end, merge and say who may see the client */ mayClose: boolean;
 		done: () => void;
 	} = $props();
 	let move = $state<ClientMove | null>(null);
@@ -87,12 +89,13 @@
 			></label
 		>
 		<div class="flex flex-wrap gap-2">
-			<button class="act" disabled={pending}>Save</button><button type="button" class="act-quiet" onclick={done}>Leave as it was</button>
+			<button class="act" disabled={pending}>Save</button><button type="button" class="act-quiet" onclick={done}>Cancel</button>
 			<span class="ml-auto flex flex-wrap items-baseline gap-3 self-center text-sm">
-				<button type="button" class="act-link" aria-expanded={showRights} onclick={() => (showRights = !showRights)}>Who may …</button>
+				{#if mayClose}<button type="button" class="act-link" aria-expanded={showRights} onclick={() => (showRights = !showRights)}>Who may …</button
+					>{/if}
 				<button type="button" class="act-link" aria-expanded={showBrand} onclick={() => (showBrand = !showBrand)}>Brand and welcome …</button>
-				<a class="act-link" href="/desk/clients/{client.id}/merge">Merge with another client …</a>
-				{#each clientMovesFrom(client.state) as possible (possible)}<button
+				{#if mayClose}<a class="act-link" href="/desk/clients/{client.id}/merge">Merge with another client …</a>{/if}
+				{#each mayClose ? clientMovesFrom(client.state) : [] as possible (possible)}<button
 						type="button"
 						class="act-link"
 						aria-expanded={move === possible}

@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { dateWords } from '$lib/words/dates';
+	import type { Act } from '$lib/core/people/roles';
 	import type { Engagement } from '$lib/server/clients/client-record';
 	import { enhancedForm } from './enhanced-form';
 
@@ -7,8 +8,9 @@
 		clientId,
 		engagements,
 		services,
-		today
-	}: { clientId: string; engagements: Engagement[]; services: { id: string; name: string }[]; today: string } = $props();
+		today,
+		mine
+	}: { clientId: string; engagements: Engagement[]; services: { id: string; name: string }[]; today: string; mine: (act: Act) => boolean } = $props();
 	let open = $state<{ what: 'change' | 'end'; id: string } | 'new' | null>(null);
 	let problem = $state('');
 	let pending = $state(false);
@@ -51,8 +53,8 @@
 			</div>
 		</fieldset>
 		<div class="flex gap-2">
-			<button class="act" disabled={pending}>{engagement ? 'Save the engagement' : 'Begin the engagement'}</button>
-			<button type="button" class="act-quiet" onclick={close}>Leave as it was</button>
+			<button class="act" disabled={pending}>{engagement ? 'Save the engagement' : 'Add the engagement'}</button>
+			<button type="button" class="act-quiet" onclick={close}>Cancel</button>
 		</div>
 	</form>
 {/snippet}
@@ -68,14 +70,12 @@
 						: `since ${dateWords('en', engagement.beganOn, 'withYear')}`}
 				</span>
 				<span class="ml-auto flex gap-3">
-					{#if engagement.endedOn}
+					{#if engagement.endedOn && mine('close_client')}
 						<form method="post" action="/desk/clients/{clientId}?/endEngagement" {@attach enhancedForm(handling)}>
 							<input type="hidden" name="engagementId" value={engagement.id} /><input type="hidden" name="reopen" value="yes" />
-							<input type="hidden" name="reason" value="taken up again" /><button class="act-link" aria-label="Take up {engagement.name} again"
-								>Take up again</button
-							>
+							<input type="hidden" name="reason" value="reopened" /><button class="act-link" aria-label="Reopen {engagement.name}">Reopen</button>
 						</form>
-					{:else}
+					{:else if !engagement.endedOn && mine('add_client')}
 						<button
 							class="act-link"
 							aria-expanded={isOpen('change', engagement.id)}
@@ -108,8 +108,7 @@
 						/></label
 					>
 					<div class="flex gap-2">
-						<button class="act" disabled={pending}>End the engagement</button><button type="button" class="act-quiet" onclick={close}>Leave it</button
-						>
+						<button class="act" disabled={pending}>End the engagement</button><button type="button" class="act-quiet" onclick={close}>Cancel</button>
 					</div>
 				</form>
 			{/if}
@@ -117,4 +116,4 @@
 	{/each}
 </ul>
 {#if open === 'new'}{@render form(null)}
-{:else}<p class="py-2 text-sm"><button class="act-link" onclick={() => (open = 'new')}>Begin an engagement …</button></p>{/if}
+{:else if mine('add_client')}<p class="py-2 text-sm"><button class="act-link" onclick={() => (open = 'new')}>Add an engagement …</button></p>{/if}

@@ -10,7 +10,7 @@
 		said: string;
 		earlier: string[];
 	}
-	let { clientId, facts }: { clientId: string; facts: Fact[] } = $props();
+	let { clientId, facts, mayChange }: { clientId: string; facts: Fact[]; mayChange: boolean } = $props();
 	let open = $state<FactName | null>(null);
 	let problem = $state('');
 	let pending = $state(false);
@@ -44,8 +44,8 @@
 			label={definition.hint ? `${definition.label}, ${definition.hint}` : definition.label}
 			choice={(key) => (definition.is.kind === 'choice' ? definition.is.choices[key] : key)}
 		/>
-		<button class="act" disabled={pending}>{value ? 'Correct it' : 'Note it'}</button>
-		<button type="button" class="act-quiet" onclick={() => (open = null)}>Leave</button>
+		<button class="act" disabled={pending}>{value ? 'Save the correction' : 'Add it'}</button>
+		<button type="button" class="act-quiet" onclick={() => (open = null)}>Cancel</button>
 	</form>
 {/snippet}
 
@@ -60,9 +60,12 @@
 					{#if fact.earlier.length > 0}<span class="block text-[0.8rem] text-(--half)">before: {fact.earlier.join('; ')}</span>{/if}
 				</span>
 				<span>
-					<button class="act-link" aria-expanded={open === fact.name} aria-label="Correct {FACTS[fact.name].label}" onclick={() => begin(fact.name)}
-						>Correct</button
-					>
+					{#if mayChange}<button
+							class="act-link"
+							aria-expanded={open === fact.name}
+							aria-label="Correct {FACTS[fact.name].label}"
+							onclick={() => begin(fact.name)}>Correct</button
+						>{/if}
 				</span>
 			</div>
 			{#if open === fact.name}{@render form(fact.name)}{/if}
@@ -72,8 +75,9 @@
 {#if unknown.length > 0}
 	<p class="py-2 text-sm text-(--half)">
 		Not known yet:
-		{#each unknown as name, i (name)}<button class="act-link" aria-expanded={open === name} onclick={() => begin(name)}>{FACTS[name].label}</button
-			>{i < unknown.length - 1 ? ', ' : ''}{/each}
+		{#each unknown as name, i (name)}{#if mayChange}<button class="act-link" aria-expanded={open === name} onclick={() => begin(name)}
+					>{FACTS[name].label}</button
+				>{:else}{FACTS[name].label}{/if}{i < unknown.length - 1 ? ', ' : ''}{/each}
 	</p>
 	{#if open && unknown.includes(open)}{@render form(open)}{/if}
 {/if}

@@ -3,7 +3,7 @@
 	import type { ClientNote } from '$lib/server/clients/client-record';
 	import { enhancedForm } from './enhanced-form';
 
-	let { clientId, notes, timeZone }: { clientId: string; notes: ClientNote[]; timeZone: string } = $props();
+	let { clientId, notes, timeZone, mayWrite }: { clientId: string; notes: ClientNote[]; timeZone: string; mayWrite: boolean } = $props();
 	let words = $state('');
 	let problem = $state('');
 	let pending = $state(false);
@@ -22,30 +22,30 @@
 			<p class="break-words whitespace-pre-wrap">{note.words}</p>
 			<div class="mt-1 flex items-baseline gap-3 text-[0.8rem] text-(--half)">
 				{note.writtenBy}, {timeWords('en', note.writtenAt, timeZone)}
-				<form method="post" action="/desk/clients/{clientId}?/removeNote" class="ml-auto" {@attach enhancedForm(handling)}>
-					<input type="hidden" name="noteId" value={note.id} /><button class="act-link" aria-label="Take this note of {note.writtenBy} off the record"
-						>Take off</button
-					>
-				</form>
+				{#if mayWrite}<form method="post" action="/desk/clients/{clientId}?/removeNote" class="ml-auto" {@attach enhancedForm(handling)}>
+						<input type="hidden" name="noteId" value={note.id} /><button class="act-link" aria-label="Delete this note of {note.writtenBy}"
+							>Delete</button
+						>
+					</form>{/if}
 			</div>
 		</li>
 	{/each}
 </ul>
-<form
-	method="post"
-	action="/desk/clients/{clientId}?/note"
-	class="space-y-2 py-2"
-	{@attach enhancedForm({
-		...handling,
-		onSuccess: () => {
-			words = '';
-			problem = '';
-		}
-	})}
->
-	{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
-	<label class="field"
-		><span>A note that only the firm sees</span><textarea name="words" rows="2" bind:value={words} maxlength="4000"></textarea></label
+{#if mayWrite}<form
+		method="post"
+		action="/desk/clients/{clientId}?/note"
+		class="space-y-2 py-2"
+		{@attach enhancedForm({
+			...handling,
+			onSuccess: () => {
+				words = '';
+				problem = '';
+			}
+		})}
 	>
-	{#if words.trim()}<button class="act-quiet" disabled={pending}>Keep the note</button>{/if}
-</form>
+		{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
+		<label class="field"
+			><span>A note that only the firm sees</span><textarea name="words" rows="2" bind:value={words} maxlength="4000"></textarea></label
+		>
+		{#if words.trim()}<button class="act-quiet" disabled={pending}>Save the note</button>{/if}
+	</form>{/if}

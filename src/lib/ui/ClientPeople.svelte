@@ -1,6 +1,8 @@
 <script lang="ts">
+	import { untrack } from 'svelte';
 	import { invalidateAll } from '$app/navigation';
 	import { dateWords, timeWords } from '$lib/words/dates';
+	import type { Act } from '$lib/core/people/roles';
 	import type { ClientRecord } from '$lib/server/clients/read-clients';
 	import ContactForm from './ContactForm.svelte';
 	import { enhancedForm } from './enhanced-form';
@@ -11,15 +13,17 @@
 		phones,
 		invitationDraft,
 		timeZone,
-		maySeeAs
+		mine,
+		inviting = null
 	}: {
 		client: ClientRecord;
 		/** by contact, as people of the firm's country write them */ phones: Record<string, string | null>;
 		invitationDraft: { subject: string; body: string; text: string };
 		timeZone: string;
-		/** may look at the portal as a contact sees it */ maySeeAs: boolean;
+		/** what may be done with this client */ mine: (act: Act) => boolean;
+		/** the contact whose invitation is open from the start */ inviting?: string | null;
 	} = $props();
-	let open = $state<{ what: 'invite' | 'change'; id: string } | 'add' | null>(null);
+	let open = $state<{ what: 'invite' | 'change'; id: string } | 'add' | null>(untrack(() => (inviting ? { what: 'invite', id: inviting } : null)));
 	let problem = $state('');
 	const time = (at: string) => timeWords('en', at, timeZone);
 	const isOpen = (what: 'invite' | 'change', id: string) => open !== null && open !== 'add' && open.what === what && open.id === id;
@@ -58,7 +62,7 @@
 			<div class="flex flex-wrap items-baseline gap-x-3 gap-y-1">
 				<b>{contact.name}</b>{#if contact.role}<span class="text-(--half)">{contact.role}</span>{/if}
 				<span class="ml-auto flex gap-3">
-					{#if contact.email && contact.mailProblem !== 'bounced' && !contact.hasAccess && client.state === 'active'}
+					{#if mine('invite') && contact.email && contact.mailProblem !== 'bounced' && !contact.hasAccess && client.state === 'active'}
 						<button class="act-link" aria-expanded={isOpen('invite', contact.id)} onclick={() => toggle('invite', contact.id)}
 							>{invitation ? 'Send again …' : 'Invite …'}</button
 						>
@@ -68,15 +72,15 @@
 							</form>
 						{/if}
 					{/if}
-					{#if maySeeAs}<form method="post" action="/desk/looks/{contact.id}?/begin" target="_blank">
+					{#if mine('see_as')}<form method="post" action="/desk/looks/{contact.id}?/begin" target="_blank">
 							<button class="act-link" aria-label="See the portal as {contact.name}">See it as {contact.name.split(' ')[0]}</button>
 						</form>{/if}
-					<button
-						class="act-link"
-						aria-expanded={isOpen('change', contact.id)}
-						aria-label="Change {contact.name} …"
-						onclick={() => toggle('change', contact.id)}>Change …</button
-					>
+					{#if mine('invite')}<button
+							class="act-link"
+							aria-expanded={isOpen('change', contact.id)}
+							aria-label="Change {contact.name} …"
+							onclick={() => toggle('change', contact.id)}>Change …</button
+						>{/if}
 				</span>
 			</div>
 			<p class="text-(--half)">
@@ -119,17 +123,19 @@
 					{#if i > 0}<form method="post" action="/desk/clients/{client.id}?/firstContact" {@attach act()}>
 							<input type="hidden" name="contactId" value={contact.id} /><button class="act-link">Put first: letters are for the first</button>
 						</form>{/if}
-					<form method="post" action="/desk/clients/{client.id}?/suspend" {@attach act()}>
-						<input type="hidden" name="contactId" value={contact.id} /><input
-							type="hidden"
-							name="suspend"
-							value={contact.suspendedAt ? 'no' : 'yes'}
-						/>
-						<button class="act-link">{contact.suspendedAt ? 'Let them in again' : 'Suspend: sign out everywhere, no mail'}</button>
-					</form>
-					<a class="act-link" href="/desk/clients/{client.id}/merge?contact={contact.id}">The same person as somebody else …</a>
+					{#if mine('close_client')}
+						<form method="post" action="/desk/clients/{client.id}?/suspend" {@attach act()}>
+							<input type="hidden" name="contactId" value={contact.id} /><input
+								type="hidden"
+								name="suspend"
+								value={contact.suspendedAt ? 'no' : 'yes'}
+							/>
+							<button class="act-link">{contact.suspendedAt ? 'Let them in again' : 'Suspend: sign out everywhere, no mail'}</button>
+						</form>
+						<a class="act-link" href="/desk/clients/{client.id}/merge?contact={contact.id}">The same person as somebody else …</a>
+					{/if}
 					<form method="post" action="/desk/clients/{client.id}?/takeOff" {@attach act()}>
-						<input type="hidden" name="contactId" value={contact.id} /><button class="act-link">Take off this client</button>
+						<input type="hidden" name="contactId" value={contact.id} /><button class="act-link">Remove from this client</button>
 					</form>
 				</div>
 			{/if}
@@ -137,4 +143,4 @@
 	{/each}
 </ul>
 {#if open === 'add'}<ContactForm clientId={client.id} done={close} />
-{:else}<p class="py-2 text-sm"><button class="act-link" onclick={() => (open = 'add')}>Add a person …</button></p>{/if}
+{:else if mine('invite')}<p class="py-2 text-sm"><button class="act-link" onclick={() => (open = 'add')}>Add a person …</button></p>{/if}

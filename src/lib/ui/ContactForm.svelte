@@ -139,6 +139,6 @@
 	{/if}
 	<div class="flex gap-2">
 		<button class="act" disabled={pending}>{contact ? `Save ${contact.name.split(' ')[0]}` : 'Add the person'}</button>
-		<button type="button" class="act-quiet" onclick={done}>Leave as it was</button>
+		<button type="button" class="act-quiet" onclick={done}>Cancel</button>
 	</div>
 </form>

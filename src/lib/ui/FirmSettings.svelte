@@ -34,7 +34,7 @@
 	<div class="flex items-baseline justify-between gap-3">
 		<h2 class="text-[1.05rem]">{title}</h2>
 		{#if mayChange}<button class="act-link text-sm" aria-expanded={open} aria-label="Change {title}" onclick={() => (open ? close() : (open = true))}
-				>{open ? (stays ? 'Done' : 'Leave as it was') : 'Change …'}</button
+				>{open ? (stays ? 'Done' : 'Cancel') : 'Change …'}</button
 			>{/if}
 	</div>
 	{#if open}

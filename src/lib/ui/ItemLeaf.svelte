@@ -17,7 +17,6 @@
 	import { askDesk } from './ask-desk';
 	import { keepOnDevice } from './keep-on-device';
 	import { leafKeys } from './leaf-keys';
-	import { may, type Role } from '$lib/core/people/roles';
 	import LetterText from './LetterText.svelte';
 	import PaperView from './PaperView.svelte';
 
@@ -30,7 +29,7 @@
 	}: {
 		leaf: ItemLeafData;
 		timeZone: string;
-		person: { name: string; role: Role | null };
+		person: { name: string };
 		/** where to go when the item is dealt with */ next?: (() => void | Promise<void>) | null;
 		/** told when something is being done with the item */ begin?: (() => void) | null;
 	} = $props();
@@ -39,10 +38,8 @@
 	const moves = $derived(itemMovesFrom(item.state, 'firm'));
 	const late = $derived(daysLate(item, leaf.today));
 	/** what a role may not do is not offered */
-	const mayJudge = $derived(person.role !== null && may(person.role, 'judge_item'));
-	const toCountersign = $derived(
-		item.kind === 'letter' && item.letter?.state === 'signed' && person.role !== null && may(person.role, 'countersign')
-	);
+	const mayJudge = $derived(leaf.acts.includes('judge_item'));
+	const toCountersign = $derived(item.kind === 'letter' && item.letter?.state === 'signed' && leaf.acts.includes('countersign'));
 	/** the client does not agree with what was shown */
 	const wantsChange = $derived(
 		item.kind === 'approve' && item.state === 'handed_in' && (item.answerData as { agrees?: boolean } | null)?.agrees === false

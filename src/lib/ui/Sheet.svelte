@@ -10,6 +10,7 @@
 		closeHref,
 		alwaysLeaf = false,
 		wideLeaf = false,
+		recordLeaf = false,
 		margin = 86
 	}: {
 		sheet: Snippet;
@@ -18,6 +19,8 @@
 		closeHref: string;
 		alwaysLeaf?: boolean;
 		wideLeaf?: boolean;
+		/** the leaf is the page, the sheet an index beside it */
+		recordLeaf?: boolean;
 		margin?: number;
 	} = $props();
 	let leaf = $state<HTMLElement>();
@@ -33,7 +36,7 @@
 	});
 </script>
 
-<div class="frame" class:with-leaf={leafOpen || alwaysLeaf} class:wide={wideLeaf} style="--margin: {margin}px">
+<div class="frame" class:with-leaf={leafOpen || alwaysLeaf} class:wide={wideLeaf} class:record={recordLeaf} style="--margin: {margin}px">
 	<main id="sheet" class="sheet" class:behind={leafOpen} tabindex="-1" bind:this={list}>{@render sheet()}</main>
 	{#if leafOpen || alwaysLeaf}
 		<aside class="leaf" class:resting={!leafOpen} aria-label="The open row" tabindex="-1" bind:this={leaf}>
@@ -87,6 +90,9 @@
 		}
 		.with-leaf.wide {
 			grid-template-columns: minmax(0, 0.72fr) minmax(0, 1fr);
+		}
+		.with-leaf.record {
+			grid-template-columns: minmax(300px, 31.25%) minmax(0, 1fr);
 		}
 	}
 	@media (max-width: 1023px) {

@@ -169,8 +169,8 @@ export const EVENT_WORDS = {
 } as const;
 export type EventVerb = keyof typeof EVENT_WORDS;
 
-/** The sentence of an event; a detail that is missing is left out. */
+/** The sentence of an event; a detail that is missing is left out, and so is the period of what stands for all its repetitions. */
 export function eventSentence(verb: string, details: Readonly<Record<string, unknown>>): string {
 	const words = EVENT_WORDS[verb as EventVerb] ?? verb.replaceAll('_', ' ');
-	return words.replace(/\{(\w+)\}/g, (_, name: string) => String(details[name] ?? '…'));
+	return words.replace(/\{(\w+)\}/g, (_, name: string) => String(details[name] ?? '…').replace(/,? ?(?:for |of )?\{period\}/g, ''));
 }

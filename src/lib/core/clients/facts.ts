@@ -103,3 +103,17 @@ export function factInWords(name: string, value: string, words: { date(date: str
 			return value;
 	}
 }
+
+/** Facts in the order of the record. */
+export function inOrder<Fact extends { name: string }>(facts: readonly Fact[]): Fact[] {
+	return FACT_NAMES.flatMap((name) => facts.filter((fact) => fact.name === name));
+}
+
+/** A kept fact with as few words as it is understood in, such as "year end 31 March"; null for what does not fit in a line, as an address. */
+export function factInShort(name: string, value: string, words: { date(date: string): string; day(day: string): string }): string | null {
+	const definition: FactDefinition | undefined = FACTS[name as FactName];
+	if (!definition || definition.is.kind === 'lines') return null;
+	const said = factInWords(name, value, words);
+	if (name === 'legal_form') return said;
+	return `${definition.label[0].toLowerCase()}${definition.label.slice(1)} ${said}`;
+}

@@ -46,6 +46,7 @@ export const MAY: Record<Role, readonly Act[]> = {
 	filing: ['look']
 };
 
-export function may(role: Role, act: Act): boolean {
-	return MAY[role].includes(act);
+/** Whether a role has an act; nobody's role, null, has none. */
+export function may(role: Role | null, act: Act): boolean {
+	return role !== null && MAY[role].includes(act);
 }

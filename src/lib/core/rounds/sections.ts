@@ -20,7 +20,7 @@ export const ROUNDS_SECTION_ROWS = 40;
 
 /** Whether somebody's role lets them deal with what stands in a section. */
 export function isTheirs(role: Role | null, section: RoundsSection): boolean {
-	return role !== null && may(role, ROUNDS_SECTIONS.find((one) => one.section === section)!.act);
+	return may(role, ROUNDS_SECTIONS.find((one) => one.section === section)!.act);
 }
 
 /** How many things somebody can deal with, of those that wait. */

@@ -311,7 +311,7 @@ describe('the next chases in the head of the desk', () => {
 	});
 	test('is counted anew when something happens or time passes, and not otherwise', async () => {
 		await owing('2026-05-07');
-		const read = () => firm.run(async (tx) => readDeskHead(tx, await loadFirm(tx), house.clock.now()));
+		const read = () => firm.run(async (tx) => readDeskHead(tx, await loadFirm(tx), house.clock.now(), null));
 		const first = await read();
 		expect(first.nextChases?.people).toBe(1);
 		expect(await read()).toBe(first);

@@ -72,7 +72,7 @@ describe('a client only for some', () => {
 		const request = await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('Secret paper', '2026-05-20')]));
 		await house.owner.query(`update item set state = 'handed_in' where request_id = $1`, [request]);
 		const rounds = (actor: Actor) => as(actor, async (tx) => (await readRounds(tx, actor, await loadFirm(tx), { due: (d) => d })).rows.length);
-		const head = (actor: Actor) => as(actor, async (tx) => (await readDeskHead(tx, await loadFirm(tx), house.clock.now())).rounds.handed_in);
+		const head = (actor: Actor) => as(actor, async (tx) => (await readDeskHead(tx, await loadFirm(tx), house.clock.now(), null)).rounds.handed_in);
 		expect([await rounds(imre), await head(imre)]).toEqual([1, 1]);
 		await close();
 		await expect(as(imre, (tx) => readClient(tx, imre, client.id))).rejects.toMatchObject({ code: 'not_found' });

@@ -1,4 +1,5 @@
 import type { Right } from '$lib/core/clients/client-rights';
+import { MAY, type Act } from '$lib/core/people/roles';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
@@ -10,6 +11,13 @@ export interface ClientRights {
 	given: Record<string, Right>;
 	/** in words, for the record: "Imre Lockhart, Year end" */
 	words: string[];
+}
+
+/** What somebody of the firm may do with this client, by their role and by whether they may only see it: what is not here is not offered. */
+export async function readActs(tx: Tx, actor: Actor, clientId: string): Promise<readonly Act[]> {
+	requireStaff(actor, 'look');
+	const row = await tx.first<{ works: boolean }>('select $1::uuid <> all (not_worked_clients()) works', [clientId]);
+	return row!.works && actor.role ? MAY[actor.role] : ['look'];
 }
 
 /** Who may do what with a client beyond everybody's role. */

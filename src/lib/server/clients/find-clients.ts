@@ -17,10 +17,10 @@ const LOOKED_AT = 60;
 
 const SEARCH_MAX = 100;
 
-/** What is typed as a pattern of like, signs of patterns taken as they are, and as the digits of a phone number. */
-export function searchPattern(typed: string): [pattern: string, digits: string] {
+/** What is typed as a pattern of like; signs of patterns are taken as they are. */
+export function searchPattern(typed: string): string {
 	const wanted = typed.trim().toLowerCase().slice(0, SEARCH_MAX);
-	return [`%${wanted.replace(/[\\%_]/g, '\\$&')}%`, phoneDigits(wanted)];
+	return `%${wanted.replace(/[\\%_]/g, '\\$&')}%`;
 }
 
 /** What is typed, as the search takes it: its words, and the digits of a phone number. */

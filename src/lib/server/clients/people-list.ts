@@ -29,7 +29,7 @@ export async function readPeopleList(
 	filter: { nowhere: boolean; search: string; after: { name: string; id: string } | null }
 ): Promise<PersonLine[]> {
 	requireStaff(actor, 'look');
-	const [pattern] = searchPattern(filter.search);
+	const pattern = searchPattern(filter.search);
 	return tx.rows<PersonLine>(
 		`select c.id, c.name, c.email::text, c.phone, c.password_hash is not null "hasAccess", coalesce(at.clients, '[]') clients
 		from contact c left join lateral (

@@ -60,13 +60,19 @@ export interface IncomingText {
 }
 
 /** The answers nobody of the firm has read yet, oldest first; or one of them. */
-export function readTexts(tx: Tx, limit: number, id: string | null = null): Promise<IncomingText[]> {
+export function readTexts(
+	tx: Tx,
+	limit: number,
+	of: { id?: string; /** whose clients they are about */ mineOf?: string | null } = {}
+): Promise<IncomingText[]> {
 	return tx.rows<IncomingText>(
 		`select t.id, t.words, t.came_at as "cameAt", c.name as "contactName", c.phone, cl.id as "clientId", cl.name as "clientName"
 		from incoming_text t join contact c on c.id = t.contact_id
 			left join lateral (select client_id from client_contact where contact_id = c.id order by rank limit 1) cc on true left join client cl on cl.id = cc.client_id
-		where t.firm_id = $1 and t.seen_at is null and ($3::uuid is null or t.id = $3) order by t.came_at, t.id limit $2`,
-		[tx.firmId, limit, id]
+		where t.firm_id = $1 and t.seen_at is null and ($3::uuid is null or t.id = $3)
+			and ($4::uuid is null or exists (select from client_contact mcc join client mine on mine.id = mcc.client_id where mcc.contact_id = t.contact_id and mine.responsible_id = $4))
+		order by t.came_at, t.id limit $2`,
+		[tx.firmId, limit, of.id ?? null, of.mineOf ?? null]
 	);
 }
 

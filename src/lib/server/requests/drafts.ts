@@ -62,7 +62,7 @@ export function readDrafts(
 		`select ${ROW} ${SOURCE} where d.firm_id = $1 and d.removed_at is null and ($2::uuid is null or d.client_id = $2) and ($3::uuid is null or cl.responsible_id = $3)
 			and ($4::text is null or d.title ilike $4 or cl.name ilike $4 or l.name ilike $4)
 		order by d.waits desc, d.changed_at desc, lower(cl.name), d.id offset $6 limit $5`,
-		[tx.firmId, of.clientId ?? null, of.mine ? actor.id : null, of.words ? searchPattern(of.words)[0] : null, DRAFTS_PAGE + 1, after]
+		[tx.firmId, of.clientId ?? null, of.mine ? actor.id : null, of.words ? searchPattern(of.words) : null, DRAFTS_PAGE + 1, after]
 	);
 }
 

@@ -59,7 +59,7 @@ function sourceValues(tx: Tx, actor: Actor, today: string, filter: AskedFilter):
 		filter.show === 'handed_in' ? ['handed_in', 'answered_no', 'declined'] : ['asked', 'seen', 'started', 'sent_back'],
 		filter.show === 'late' ? today : null,
 		filter.mine ? actor.id : null,
-		filter.words ? searchPattern(filter.words)[0] : null
+		filter.words ? searchPattern(filter.words) : null
 	];
 }
 

@@ -38,6 +38,22 @@ export async function readRemarks(tx: Tx, itemId: string): Promise<Remark[]> {
 	return rows.map(({ attachmentId, page, x, y, ...remark }) => ({ ...remark, pinned: attachmentId ? { attachmentId, page, x, y } : null }));
 }
 
+/** The last remark on every item of a client that has any, newest first. */
+export function readLastRemarks(
+	tx: Tx,
+	actor: Actor,
+	clientId: string
+): Promise<{ itemId: string; title: string; words: string; by: string; side: 'firm' | 'client'; writtenAt: string }[]> {
+	requireStaff(actor, 'look');
+	return tx.rows(
+		`select i.id as "itemId", i.title, m.words, coalesce(s.name, c.name, '') as by, case when m.by_staff is null then 'client' else 'firm' end side, m.written_at as "writtenAt"
+		from item i cross join lateral (select * from item_remark r where r.item_id = i.id order by r.written_at desc, r.number desc limit 1) m
+			left join staff s on s.id = m.by_staff left join contact c on c.id = m.by_contact
+		where i.client_id = $1 order by m.written_at desc, m.number desc`,
+		[clientId]
+	);
+}
+
 async function insertRemark(tx: Tx, actor: Actor, item: LockedItem, words: string, pinned: PinnedAt | null): Promise<void> {
 	if (pinned && !item.attachments.includes(pinned.attachmentId)) throw new DomainError('not_found', saying('wrong.paper.unknown'));
 	await tx.rows(

@@ -1,5 +1,6 @@
 import { DomainError } from '$lib/core/errors/domain-error';
 import { invitationStateAt } from '$lib/core/invitations/invitation-states';
+import { MAY, type Act } from '$lib/core/people/roles';
 import { phoneInWords } from '$lib/core/people/phone';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { OPEN_STATES } from '$lib/core/requests/item-states';
@@ -7,6 +8,7 @@ import { dateWords, timeWords } from '$lib/words/dates';
 import { say } from '$lib/words/words';
 import type { Actor } from '../actor';
 import { peopleOfClient, readForecast, type ForecastChase } from '../chasing/read-forecast';
+import { readActs } from '../clients/client-rights';
 import { readClient, type ClientRecord } from '../clients/read-clients';
 import type { Firm } from '../firms/firm';
 import { readTexts, type IncomingText } from '../messages/incoming-texts';
@@ -56,6 +58,8 @@ export function stepWords(businessDays: number, dueOn: string, firm: Firm): stri
 export interface ItemLeafData {
 	kind: 'item';
 	item: ItemLine;
+	/** what whoever reads it may do with this client */
+	acts: readonly Act[];
 	events: ItemEvent[];
 	nextChase: ChaseSentence | null;
 	document: Awaited<ReturnType<typeof readLetterDocument>>;
@@ -89,11 +93,13 @@ export type Leaf =
 /** One item with its history and the chase that comes next. */
 export async function readItemLeaf(tx: Tx, actor: Actor, firm: Firm, itemId: string): Promise<ItemLeafData> {
 	const item = await readItem(tx, actor, itemId);
+	const acts = await readActs(tx, actor, item.clientId);
 	const forecast = (OPEN_STATES as readonly string[]).includes(item.state) ? await readForecast(tx, actor, firm, [item.contactId], 60) : [];
 	const chase = forecast.find((c) => c.itemIds.includes(itemId));
 	return {
 		kind: 'item',
 		item,
+		acts,
 		events: await readItemEvents(tx, actor, itemId),
 		nextChase: chase ? chaseSentence(chase, firm) : null,
 		document: item.kind === 'letter' ? await readLetterDocument(tx, itemId) : null,
@@ -111,6 +117,32 @@ export async function readItemLeaf(tx: Tx, actor: Actor, firm: Firm, itemId: str
 export const LEAF_KINDS = ['item', 'talk', 'draft', 'ran-out', 'message', 'invitation', 'contact', 'text'] as const;
 type LeafKind = (typeof LEAF_KINDS)[number];
 
+/** The client a leaf is about; null if it is about nobody's in particular. */
+function clientOfLeaf(leaf: Leaf): string | null {
+	switch (leaf.kind) {
+		case 'item':
+			return leaf.item.clientId;
+		case 'draft':
+			return leaf.draft.clientId;
+		case 'ran_out':
+		case 'invitation':
+			return leaf.client.id;
+		case 'text':
+			return leaf.text.clientId;
+		case 'message':
+			return leaf.clientId;
+		case 'no_address':
+			return leaf.clients[0]?.id ?? null;
+	}
+}
+
+/** What whoever reads a leaf may do about it: by their role, and by whether they may only see its client. */
+export async function actsOnLeaf(tx: Tx, actor: Actor, leaf: Leaf): Promise<readonly Act[]> {
+	const clientId = clientOfLeaf(leaf);
+	if (clientId) return readActs(tx, actor, clientId);
+	return actor.role ? MAY[actor.role] : [];
+}
+
 /** What lies beside the list when a row of Rounds is opened. @throws DomainError not_found */
 export async function readLeaf(tx: Tx, actor: Actor, firm: Firm, kind: LeafKind, id: string): Promise<Leaf> {
 	if (kind === 'item' || kind === 'talk') return readItemLeaf(tx, actor, firm, id);
@@ -123,7 +155,7 @@ export async function readLeaf(tx: Tx, actor: Actor, firm: Firm, kind: LeafKind,
 		return { kind: 'ran_out', client: await readClient(tx, actor, id), items, today: localDate(actor.now, firm.calendar) };
 	}
 	if (kind === 'text') {
-		const [text] = await readTexts(tx, 1, id);
+		const [text] = await readTexts(tx, 1, { id });
 		if (!text) throw new DomainError('not_found', 'Somebody has read this by now.');
 		return { kind: 'text', text: { ...text, phoneWords: text.phone && phoneInWords(text.phone, firm.country) } };
 	}

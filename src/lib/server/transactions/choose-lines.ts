@@ -51,7 +51,7 @@ const CHOSEN = `from transaction_line l where l.file_id = $1
 
 const OPEN_ONLY = (filter: LineFilter) => (filter.asked ? '' : `and not ${ASKED_BEFORE}`);
 
-const values = (fileId: string, filter: LineFilter) => [fileId, filter.only, filter.over, filter.words ? searchPattern(filter.words)[0] : null];
+const values = (fileId: string, filter: LineFilter) => [fileId, filter.only, filter.over, filter.words ? searchPattern(filter.words) : null];
 
 /** Lines of a file by a filter, in their order, and how many there are in all. */
 export async function readChoosableLines(

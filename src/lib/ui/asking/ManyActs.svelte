@@ -159,7 +159,7 @@
 		{#if problem}<p class="notice-wrong mb-3" role="alert">{problem}</p>{/if}
 		<div class="flex flex-wrap gap-2">
 			<button class="act" disabled={pending || n === 0}>{pending ? 'One moment …' : n === 0 ? TITLES[act] : button}</button>
-			<button type="button" class="act-quiet" onclick={close}>Leave it</button>
+			<button type="button" class="act-quiet" onclick={close}>Cancel</button>
 		</div>
 	</form>
 </dialog>

@@ -3,6 +3,7 @@ import { localDate } from '$lib/core/calendar/firm-calendar';
 import { countTheirs } from '$lib/core/rounds/sections';
 import { deskRequest } from '$lib/server/desk-request';
 import { readDeskHead } from '$lib/server/rounds/desk-head';
+import { isOnlyMine } from '$lib/server/rounds/read-rounds';
 import { timeWords } from '$lib/words/dates';
 
 export const load = async (event) => {
@@ -10,7 +11,8 @@ export const load = async (event) => {
 	const desk = await deskRequest(event);
 	const { now } = desk.actor;
 	return desk.inFirm(async (tx, firm) => {
-		const { latestEvent, rounds, nextChases: next } = await readDeskHead(tx, firm, now);
+		const onlyMine = await isOnlyMine(tx, desk.actor);
+		const { latestEvent, rounds, nextChases: next } = await readDeskHead(tx, firm, now, onlyMine ? desk.actor.id : null);
 		return {
 			firm: { name: firm.name, slug: firm.slug, timeZone: firm.calendar.timeZone },
 			person: { id: event.locals.signedIn!.personId, name: desk.actor.name, email: event.locals.signedIn!.email, role: desk.actor.role },
@@ -18,6 +20,8 @@ export const load = async (event) => {
 			latestEvent,
 			nowWords: timeWords(firm.locale, now, firm.calendar.timeZone),
 			rounds,
+			/** Rounds is about the clients they look after, and so are its counts */
+			onlyMine,
 			/** what waits for this person, by what their role may do */
 			roundsCount: countTheirs(desk.actor.role, rounds),
 			nextChases: next && {

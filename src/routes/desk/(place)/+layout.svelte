@@ -71,7 +71,7 @@
 			event.preventDefault();
 			find.focus();
 		} else if (event.key === '?') keysDialog.showModal();
-		else if (event.key === 'n' && data.person.role && may(data.person.role, 'add_client')) void goto('/desk/clients/new');
+		else if (event.key === 'n' && may(data.person.role, 'add_client')) void goto('/desk/clients/new');
 		else if (event.key === 'Escape') closeLeaf();
 		else if (event.key === 'ArrowDown' || event.key === 'ArrowUp') moveInList(event);
 	}
@@ -82,7 +82,7 @@
 	}
 
 	function moveInList(event: KeyboardEvent) {
-		const rows = [...document.querySelectorAll<HTMLAnchorElement>('[data-row]')];
+		const rows = [...document.querySelectorAll<HTMLAnchorElement>('[data-row]')].filter((row) => row.checkVisibility());
 		if (rows.length === 0) return;
 		event.preventDefault();
 		const current = rows.findIndex((row) => row === document.activeElement || row.getAttribute('aria-current') === 'true');

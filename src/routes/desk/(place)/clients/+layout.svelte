@@ -9,7 +9,7 @@
 
 	let { data, children } = $props();
 	/** whether the person's role has an act: what they may not do is not offered */
-	const mine = (act: Act) => data.person.role !== null && may(data.person.role, act);
+	const mine = (act: Act) => may(data.person.role, act);
 	const whole = $derived(
 		/\/(ask|asked|standing|standing\/\[standing\]|transactions|transactions\/\[file\]|import|import\/\[list\]|invite|invite\/\[run\]|people)$/.test(
 			page.route.id ?? ''
@@ -60,7 +60,7 @@
 <svelte:head><title>Clients · {data.firm.name}</title></svelte:head>
 
 {#if whole}{@render children()}{:else}
-	<Sheet {leafOpen} closeHref="/desk/clients{list}" wideLeaf margin={136}>
+	<Sheet {leafOpen} closeHref="/desk/clients{list}" recordLeaf margin={leafOpen ? 108 : 136}>
 		{#snippet sheet()}
 			<div class="masthead flex flex-wrap items-center gap-x-4 gap-y-2">
 				<h1 class="text-[1.65rem] leading-tight">Clients</h1>
@@ -103,7 +103,7 @@
 						><tr
 							>{@render sorted('wait', 'longest wait', 'text-right')}{@render sorted('name', 'client')}<th scope="col" class="wide"
 								>looked after by</th
-							><th scope="col">asked for, in due order</th>{@render sorted('life', 'last sign of life', 'wide')}{@render sorted(
+							>{#if !leafOpen}<th scope="col">asked for, in due order</th>{/if}{@render sorted('life', 'last sign of life', 'wide')}{@render sorted(
 								'chase',
 								'next chase',
 								'wide'
@@ -117,10 +117,10 @@
 								<td class="name"
 									><a data-row data-sveltekit-noscroll href="/desk/clients/{line.id}{list}" aria-current={open === line.id ? 'true' : undefined}
 										>{line.name}</a
-									></td
+									>{#if leafOpen}<span class="under"><TickStrip runs={line.ticks} /></span>{/if}</td
 								>
 								<td class="wide text-(--half)">{line.responsible.split(' ')[0]}</td>
-								<td><TickStrip runs={line.ticks} /></td>
+								{#if !leafOpen}<td><TickStrip runs={line.ticks} /></td>{/if}
 								<td class="wide text-(--half)">{line.lastSign ?? '–'}</td>
 								<td class="wide text-(--half)">{line.nextChase ?? '–'}</td>
 							</tr>
@@ -229,11 +229,29 @@
 		.narrow {
 			table-layout: fixed;
 		}
-		.narrow th:nth-child(4) {
-			width: 41%;
+		.narrow thead {
+			display: none;
 		}
-		.narrow td:nth-child(4) {
+		.narrow .wait {
+			width: 108px;
+			padding-left: 2px;
+			font-size: 0.79rem;
+		}
+		.narrow .name {
+			padding-left: 16px;
+			padding-top: 3px;
+			padding-bottom: 5px;
+		}
+		.narrow .name a {
+			line-height: 26px;
+		}
+		.narrow tr[aria-current='true'] {
+			background: linear-gradient(90deg, transparent 108px, var(--lamp-light) 108px, var(--lamp-soft));
+		}
+		.under {
+			display: block;
 			overflow: hidden;
+			line-height: 1;
 		}
 	}
 	@media (max-width: 800px) {

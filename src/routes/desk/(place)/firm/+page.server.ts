@@ -60,7 +60,7 @@ export const load = async (event) => {
 		services: await readServiceUse(tx),
 		areas: await readFirmAreas(tx),
 		brands: (await readBrands(tx)).map(({ id, name, clients }) => ({ id, name, clients })),
-		maySetUp: desk.actor.role !== null && may(desk.actor.role, 'set_up_firm'),
+		maySetUp: may(desk.actor.role, 'set_up_firm'),
 		choices: REGION_CHOICES,
 		origin: desk.house.settings.ORIGIN
 	}));

@@ -27,7 +27,7 @@ export const load = async (event) => {
 	const practice = await (inside ? readPractice : findPractice)(desk.house.db, desk.firmId);
 	return {
 		inside,
-		mayPractise: may(desk.actor.role!, 'practise'),
+		mayPractise: may(desk.actor.role, 'practise'),
 		state: practice?.state ?? null,
 		...(practice
 			? await desk.house.db.inFirm(practice.id, async (tx) => {

@@ -1,5 +1,5 @@
 import { deskRequest } from '$lib/server/desk-request';
-import { readRounds } from '$lib/server/rounds/read-rounds';
+import { isOnlyMine, readRounds } from '$lib/server/rounds/read-rounds';
 import { ageWords, dateWords, timeWords } from '$lib/words/dates';
 
 export const load = async (event) => {
@@ -7,7 +7,8 @@ export const load = async (event) => {
 	const desk = await deskRequest(event);
 	const { now } = desk.actor;
 	return desk.inFirm(async (tx, firm) => {
-		const { rows, lastLooked } = await readRounds(tx, desk.actor, firm, { due: (date) => dateWords(firm.locale, date) });
+		const mineOf = (await isOnlyMine(tx, desk.actor)) ? desk.actor.id : null;
+		const { rows, lastLooked } = await readRounds(tx, desk.actor, firm, { due: (date) => dateWords(firm.locale, date) }, mineOf);
 		return {
 			rows: rows.map((row) => ({ ...row, age: ageWords(row.since, now) })),
 			lastLooked: lastLooked && timeWords(firm.locale, lastLooked, firm.calendar.timeZone),

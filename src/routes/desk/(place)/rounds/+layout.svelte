@@ -8,6 +8,7 @@
 	import PenLine from '@lucide/svelte/icons/pen-line';
 	import PhoneCall from '@lucide/svelte/icons/phone-call';
 	import TextQuote from '@lucide/svelte/icons/text-quote';
+	import { enhancedForm } from '$lib/ui/enhanced-form';
 	import Sheet from '$lib/ui/Sheet.svelte';
 	import TickMark from '$lib/ui/TickMark.svelte';
 
@@ -32,11 +33,14 @@
 	const count = $derived(data.roundsCount);
 	const news = $derived(data.rows.filter((r) => r.isNew).length);
 	const sections = $derived(
-		ROUNDS_SECTIONS.map((s) => ({ ...s, rows: data.rows.filter((r) => r.section === s.section) }))
-			.filter((s) => s.rows.length > 0)
-			// what one may deal with comes first
-			.toSorted((a, b) => Number(isTheirs(data.person.role, b.section)) - Number(isTheirs(data.person.role, a.section)))
+		ROUNDS_SECTIONS.map((s) => ({ ...s, rows: data.rows.filter((r) => r.section === s.section) })).filter((s) => s.rows.length > 0)
 	);
+	/** what one may deal with, and what waits for others: that is folded away */
+	const theirs = $derived(sections.filter((s) => isTheirs(data.person.role, s.section)));
+	const ofOthers = $derived(sections.filter((s) => !isTheirs(data.person.role, s.section)));
+	const waiting = $derived(ofOthers.reduce((sum, { section }) => sum + data.rounds[section], 0));
+	/** the row that is open stands among what others deal with */
+	const openAmongOthers = $derived(ofOthers.some((s) => s.rows.some((row) => row.key === open)));
 	const MARKS = {
 		drafts: FilePen,
 		answers: TextQuote,
@@ -50,64 +54,82 @@
 
 <svelte:head><title>Rounds · {data.firm.name}</title></svelte:head>
 
+{#snippet list(section: (typeof sections)[number])}
+	<section aria-labelledby="s-{section.section}">
+		<h2 id="s-{section.section}" class="section-head">
+			{section.title}
+			<span class="ml-1 font-sans text-xs font-normal text-(--half)">{data.rounds[section.section]}</span>
+		</h2>
+		<ul>
+			{#each section.rows as row, i (row.key)}
+				<!-- the client's name stands once over what came in of them -->
+				{@const goesOn = row.clientId !== null && row.clientId === section.rows[i - 1]?.clientId}
+				<li class:goes-on={goesOn}>
+					<a
+						class="ledger-row row"
+						href="/desk/rounds/{row.key}"
+						data-row
+						data-sveltekit-noscroll
+						aria-current={open === row.key ? 'true' : undefined}
+					>
+						<span class="margin-cell"
+							><span>{row.age}</span><span class="sign" aria-hidden="true"
+								>{#if section.section === 'handed_in'}<TickMark
+										tick="handed_in"
+										size={13}
+									/>{:else if section.section === 'texts' || section.section === 'talk'}<span class="said">“</span>{:else}{@const Mark =
+										MARKS[section.section]}<Mark size={14} />{/if}</span
+							></span
+						>
+						<span class="min-w-0 truncate"
+							>{#if row.isNew}<span class="new-dot"></span><span class="sr">new: </span>{/if}<b class:sr={goesOn}>{row.clientName}</b>
+							<span class:words={goesOn} class="text-(--half)">{row.words}</span></span
+						>
+						<span class="aside">{row.aside}</span>
+					</a>
+				</li>
+			{/each}
+		</ul>
+		{#if data.rounds[section.section] > section.rows.length}<p class="py-2 pl-[104px] text-[0.83rem] text-(--half)">
+				The {section.rows.length} oldest of {data.rounds[section.section]}; the others follow as these are dealt with.
+			</p>{/if}
+	</section>
+{/snippet}
+
 <Sheet leafOpen={open !== undefined} closeHref="/desk/rounds" alwaysLeaf>
 	{#snippet sheet()}
-		<div class="masthead">
-			<h1 class="text-[1.65rem] leading-tight">{greeting}, {data.person.name.split(' ')[0]}. {NUMBERS[count] ?? `${count} things need`} you.</h1>
-			<p class="mt-1 text-[0.9rem] text-(--half)">
-				{#if count === 0 && data.rows.length > 0}Your role looks and downloads; what waits here is for others to deal with.
-				{:else if count === 0}Everything is dealt with. What comes in will appear here by itself.
-				{:else if data.lastLooked}{news === 0 ? 'Nothing new' : news === 1 ? 'One came in' : `${news} came in`} since {data.lastLooked}.{/if}
-			</p>
+		<div class="masthead flex flex-wrap items-start gap-x-4">
+			<div class="min-w-0 flex-1">
+				<h1 class="text-[1.65rem] leading-tight">{greeting}, {data.person.name.split(' ')[0]}. {NUMBERS[count] ?? `${count} things need`} you.</h1>
+				<p class="mt-1 text-[0.9rem] text-(--half)">
+					{#if count === 0 && waiting > 0}Your role looks and downloads; what waits here is for others to deal with.
+					{:else if count === 0}Everything is dealt with. What comes in will appear here by itself.
+					{:else if data.lastLooked}{news === 0 ? 'Nothing new' : news === 1 ? 'One came in' : `${news} came in`} since {data.lastLooked}.{/if}
+					{#if data.onlyMine}Only of the clients you look after.{/if}
+				</p>
+			</div>
+			<form method="post" action="/desk/rounds?/show" {@attach enhancedForm()}>
+				<button class="act-quiet" name="only" value={data.onlyMine ? 'all' : 'mine'}>{data.onlyMine ? 'Everybody’s' : 'Only mine'}</button>
+			</form>
 		</div>
-		{#each sections as section (section.section)}
-			<section aria-labelledby="s-{section.section}">
-				<h2 id="s-{section.section}" class="section-head">
-					{section.title}
-					<span class="ml-1 font-sans text-xs font-normal text-(--half)"
-						>{data.rounds[section.section]}{count === 0 || isTheirs(data.person.role, section.section) ? '' : ', for others to deal with'}</span
-					>
-				</h2>
-				<ul>
-					{#each section.rows as row, i (row.key)}
-						<!-- the client's name stands once over what came in of them -->
-						{@const goesOn = row.clientId !== null && row.clientId === section.rows[i - 1]?.clientId}
-						<li class:goes-on={goesOn}>
-							<a
-								class="ledger-row row"
-								href="/desk/rounds/{row.key}"
-								data-row
-								data-sveltekit-noscroll
-								aria-current={open === row.key ? 'true' : undefined}
-							>
-								<span class="margin-cell"
-									><span>{row.age}</span><span class="sign" aria-hidden="true"
-										>{#if section.section === 'handed_in'}<TickMark
-												tick="handed_in"
-												size={13}
-											/>{:else if section.section === 'texts' || section.section === 'talk'}<span class="said">“</span>{:else}{@const Mark =
-												MARKS[section.section]}<Mark size={14} />{/if}</span
-									></span
-								>
-								<span class="min-w-0 truncate"
-									>{#if row.isNew}<span class="new-dot"></span><span class="sr">new: </span>{/if}<b class:sr={goesOn}>{row.clientName}</b>
-									<span class:words={goesOn} class="text-(--half)">{row.words}</span></span
-								>
-								<span class="aside">{row.aside}</span>
-							</a>
-						</li>
-					{/each}
-				</ul>
-				{#if data.rounds[section.section] > section.rows.length}<p class="py-2 pl-[104px] text-[0.83rem] text-(--half)">
-						The {section.rows.length} oldest of {data.rounds[section.section]}; the others follow as these are dealt with.
-					</p>{/if}
-			</section>
-		{/each}
+		{#each theirs as section (section.section)}{@render list(section)}{/each}
+		{#if waiting > 0}
+			<details class="others" open={openAmongOthers}>
+				<summary>{waiting === 1 ? 'One thing waits' : `${waiting} things wait`} for others to deal with</summary>
+				{#each ofOthers as section (section.section)}{@render list(section)}{/each}
+			</details>
+		{/if}
 	{/snippet}
 	{@render children()}
 </Sheet>
 
 <style>
+	.others summary {
+		padding: 14px 18px 8px 104px;
+		font-size: 0.88rem;
+		color: var(--half);
+		cursor: pointer;
+	}
 	/* what somebody said */
 	.said {
 		font-family: var(--font-serif, serif);

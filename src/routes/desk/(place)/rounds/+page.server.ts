@@ -1,9 +1,10 @@
-import { deskRequest } from '$lib/server/desk-request';
-import { noteLooked } from '$lib/server/rounds/read-rounds';
+import { deskForm, deskRequest } from '$lib/server/desk-request';
+import { noteLooked, showOnlyMine } from '$lib/server/rounds/read-rounds';
 
 export const actions = {
 	looked: async (event) => {
 		const desk = await deskRequest(event);
 		await desk.inFirm((tx) => noteLooked(tx, desk.actor));
-	}
+	},
+	show: (event) => deskForm(event, (tx, desk, form) => showOnlyMine(tx, desk.actor, form.get('only') === 'mine'))
 };

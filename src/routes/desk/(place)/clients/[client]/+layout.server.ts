@@ -1,5 +1,6 @@
 import { deskRequest } from '$lib/server/desk-request';
 import { idParam, inPage } from '$lib/server/form-errors';
+import { readActs } from '$lib/server/clients/client-rights';
 import { readClient } from '$lib/server/clients/read-clients';
 import { invitationDraft } from '$lib/server/rounds/read-leaf';
 
@@ -10,7 +11,7 @@ export const load = async (event) => {
 	return inPage(() =>
 		desk.inFirm(async (tx, firm) => {
 			const client = await readClient(tx, desk.actor, id);
-			return { client, invitationDraft: invitationDraft(firm, client.name) };
+			return { client, acts: await readActs(tx, desk.actor, id), invitationDraft: invitationDraft(firm, client.name) };
 		})
 	);
 };

@@ -5,8 +5,7 @@ import { readRightsForm } from '$lib/core/clients/client-rights';
 import { clientBrandSchema } from '$lib/core/firms/firm-forms';
 import { readAreasForm } from '$lib/core/firms/portal-areas';
 import { localDate } from '$lib/core/calendar/firm-calendar';
-import { factInWords, sayFactSchema } from '$lib/core/clients/facts';
-import { may } from '$lib/core/people/roles';
+import { factInShort, factInWords, inOrder, sayFactSchema } from '$lib/core/clients/facts';
 import { phoneInWords } from '$lib/core/people/phone';
 import { addContact, changeContact, putContactFirst, suspendContact, takeContactOff } from '$lib/server/clients/contacts';
 import {
@@ -41,6 +40,7 @@ import { readAccounts, writeAccount } from '$lib/server/statements/accounts';
 import { readTransactionFiles } from '$lib/server/transactions/transaction-files';
 import { readDrafts } from '$lib/server/requests/drafts';
 import { readStandingRequests } from '$lib/server/schedules/standing-requests';
+import { readLastRemarks } from '$lib/server/requests/remarks';
 import { readItemsOfClient } from '$lib/server/requests/read-requests';
 import { readNextChases } from '$lib/server/rounds/read-leaf';
 import { dateWords, dayOf, dayOfYearWords, timeWords } from '$lib/words/dates';
@@ -56,6 +56,7 @@ export const load = async (event) => {
 		desk.inFirm(async (tx, firm) => {
 			await noteClientOpened(tx, desk.actor, id);
 			const words = { date: (date: string) => dateWords('en', date, 'withYear'), day: (day: string) => dayOfYearWords('en', day) };
+			const facts = inOrder(await readFacts(tx, desk.actor, id));
 			const said = (by: string, at: string) => `${by}, ${dateWords('en', dayOf(at, firm.calendar.timeZone), 'withYear')}`;
 			return {
 				items: await readItemsOfClient(tx, desk.actor, id),
@@ -70,6 +71,7 @@ export const load = async (event) => {
 				accounts: await readAccounts(tx, desk.actor, id),
 				transactionFiles: (await readTransactionFiles(tx, desk.actor, id)).length,
 				currency: currencyOf(firm.country),
+				remarks: await readLastRemarks(tx, desk.actor, id),
 				drafts: (await readDrafts(tx, desk.actor, { clientId: id })).map((draft) => ({
 					id: draft.id,
 					title: draft.title,
@@ -77,7 +79,8 @@ export const load = async (event) => {
 					changed: `${draft.changedBy}, ${timeWords(firm.locale, draft.changedAt, firm.calendar.timeZone)}`
 				})),
 				history: await readHistory(tx, desk.actor, id, null, HISTORY_SHOWN),
-				facts: (await readFacts(tx, desk.actor, id)).map((fact) => ({
+				shortFacts: facts.flatMap(({ name, value }) => factInShort(name, value, words) ?? []),
+				facts: facts.map((fact) => ({
 					name: fact.name,
 					value: fact.value,
 					words: factInWords(fact.name, fact.value, words),
@@ -87,7 +90,6 @@ export const load = async (event) => {
 				notes: await readNotes(tx, desk.actor, id),
 				engagements: await readEngagements(tx, desk.actor, id),
 				services: await readServices(tx),
-				maySeeAs: may(desk.actor.role!, 'see_as'),
 				staff: await readStaff(tx),
 				brands: (await readBrands(tx)).map(({ id, name }) => ({ id, name })),
 				look: await readClientBrand(tx, id),

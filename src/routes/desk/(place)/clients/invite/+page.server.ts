@@ -18,7 +18,7 @@ export const load = async (event) => {
 			filter,
 			summary: await summariseInvites(tx, desk.actor, filter),
 			services: await readServices(tx),
-			lists: may(desk.actor.role!, 'import_clients')
+			lists: may(desk.actor.role, 'import_clients')
 				? (await readImports(tx, desk.actor)).filter((list) => list.state === 'done').map(({ id, fileName }) => ({ id, fileName }))
 				: [],
 			runs: (await readRuns(tx, desk.actor)).map((run) => ({ ...run, begunAt: timeWords(firm.locale, run.begunAt, firm.calendar.timeZone) })),

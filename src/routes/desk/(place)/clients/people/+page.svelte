@@ -71,7 +71,7 @@
 		</div>
 		<div class="flex gap-2">
 			<button class="act" disabled={pending}>{person ? `Save ${person.name.split(' ')[0]}` : 'Write them down'}</button>
-			<button type="button" class="act-quiet" onclick={() => begin(null)}>Leave it</button>
+			<button type="button" class="act-quiet" onclick={() => begin(null)}>Cancel</button>
 		</div>
 	</form>
 {/snippet}
@@ -136,7 +136,7 @@
 								<button class="act-quiet" disabled={pending}>{client.name}</button>
 							</form>
 						{/each}
-						<button type="button" class="act-link" onclick={() => begin(null)}>Leave it</button>
+						<button type="button" class="act-link" onclick={() => begin(null)}>Cancel</button>
 					</div>
 				{/if}
 			</li>

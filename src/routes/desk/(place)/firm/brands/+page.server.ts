@@ -18,7 +18,7 @@ export const load = async (event) => {
 		})),
 		address: firm.address,
 		own: { name: firm.name, color: firm.brandColor },
-		maySetUp: may(desk.actor.role!, 'set_up_firm')
+		maySetUp: may(desk.actor.role, 'set_up_firm')
 	}));
 };
 

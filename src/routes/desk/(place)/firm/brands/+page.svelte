@@ -72,7 +72,7 @@
 		<BrandPreview name={draft.name || 'Name'} color={draft.color} welcome={draft.welcome} address={data.address} logo={brand?.logo ?? null} />
 		<div class="flex gap-2">
 			<button class="act" disabled={pending}>{brand ? `Save ${brand.name}` : 'Make the brand'}</button>
-			<button type="button" class="act-quiet" onclick={() => (open = null)}>Leave it</button>
+			<button type="button" class="act-quiet" onclick={() => (open = null)}>Cancel</button>
 		</div>
 	</form>
 {/snippet}

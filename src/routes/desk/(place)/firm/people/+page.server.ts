@@ -26,7 +26,7 @@ export const load = async (event) => {
 		rule: await readSecondStepRule(tx),
 		groups: await readGroups(tx),
 		me: desk.actor.id,
-		maySetUp: may(desk.actor.role!, 'set_up_firm'),
+		maySetUp: may(desk.actor.role, 'set_up_firm'),
 		roles: ROLES,
 		acts: ACTS.filter((act) => act !== 'move_demo_clock' || desk.house.settings.DEMO).map((act) => ({
 			words: ACT_WORDS[act],

@@ -44,7 +44,7 @@
 		</fieldset>
 		<div class="flex gap-2">
 			<button class="act" disabled={pending}>{group ? 'Save the group' : 'Make the group'}</button>
-			<button type="button" class="act-quiet" onclick={() => (grouping = null)}>Leave it</button>
+			<button type="button" class="act-quiet" onclick={() => (grouping = null)}>Cancel</button>
 		</div>
 	</form>
 {/snippet}
@@ -53,7 +53,7 @@
 	<p class="text-sm"><a class="act-link" href="/desk/firm">Firm</a></p>
 	<div class="flex flex-wrap items-start justify-between gap-3">
 		<h1 class="text-[1.65rem] leading-tight">People, roles and security</h1>
-		{#if data.maySetUp}<button class="act" aria-expanded={adding} onclick={() => (adding = !adding)}>{adding ? 'Leave it' : 'Add a person …'}</button
+		{#if data.maySetUp}<button class="act" aria-expanded={adding} onclick={() => (adding = !adding)}>{adding ? 'Cancel' : 'Add a person …'}</button
 			>{/if}
 	</div>
 	{#if !data.maySetUp}<p class="mt-1 text-[0.9rem] text-(--half)">An administrator of the firm can change these settings.</p>{/if}

@@ -17,6 +17,6 @@ export const load = async (event) => {
 		ready: READY_MADE_TEXTS.filter((text) => (kind === null || text.kind === kind) && (tag === null || text.tags.includes(tag))),
 		shelves: await readShelves(tx, desk.actor),
 		groups: (await readGroups(tx)).map(({ id, name }) => ({ id, name })),
-		mayKeep: may(desk.actor.role!, 'keep_library')
+		mayKeep: may(desk.actor.role, 'keep_library')
 	}));
 };

@@ -20,7 +20,7 @@ export const load = async (event) => {
 				changedAt: timeWords(firm.locale, changedAt, firm.calendar.timeZone)
 			})),
 			ready: READY_MADE_FORMS.map(({ id, name, about, questions }) => ({ id, name, about, questions: questions.length })),
-			mayKeep: may(desk.actor.role!, 'keep_library')
+			mayKeep: may(desk.actor.role, 'keep_library')
 		};
 	});
 };

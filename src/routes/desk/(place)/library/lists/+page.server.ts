@@ -21,7 +21,7 @@ export const load = async (event) => {
 			/** the first few, to know what it is like */
 			first: lines.slice(0, 4).map((line) => line.title)
 		})),
-		mayKeep: may(desk.actor.role!, 'keep_library')
+		mayKeep: may(desk.actor.role, 'keep_library')
 	}));
 };
 

@@ -1,5 +1,5 @@
 import { error } from '@sveltejs/kit';
-import { LEAF_KINDS, readLeaf } from '$lib/server/rounds/read-leaf';
+import { actsOnLeaf, LEAF_KINDS, readLeaf } from '$lib/server/rounds/read-leaf';
 import { deskRequest } from '$lib/server/desk-request';
 import { inPage } from '$lib/server/form-errors';
 
@@ -11,6 +11,9 @@ export const load = async (event) => {
 	if (!match) error(404, 'There is nothing here.');
 	const desk = await deskRequest(event);
 	return inPage(() =>
-		desk.inFirm(async (tx, firm) => ({ leaf: await readLeaf(tx, desk.actor, firm, match[1] as (typeof LEAF_KINDS)[number], match[2]) }))
+		desk.inFirm(async (tx, firm) => {
+			const leaf = await readLeaf(tx, desk.actor, firm, match[1] as (typeof LEAF_KINDS)[number], match[2]);
+			return { leaf, acts: await actsOnLeaf(tx, desk.actor, leaf) };
+		})
 	);
 };

@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { goto, invalidateAll } from '$app/navigation';
 	import { navigating, page } from '$app/state';
+	import type { Act } from '$lib/core/people/roles';
 	import { DRAFT_STANDS } from '$lib/core/requests/many-acts';
 	import { daysLate } from '$lib/core/requests/lateness';
 	import { dateWords, timeWords } from '$lib/words/dates';
@@ -11,6 +12,8 @@
 
 	let { data } = $props();
 	const leaf = $derived(data.leaf);
+	/** whether the person may do something about what is open: what they may not do is not offered */
+	const mine = (act: Act) => data.acts.includes(act);
 	let problem = $state('');
 	/** the address was doubted; it may be kept all the same */
 	let doubted = $state(false);
@@ -67,7 +70,9 @@
 				</div>{/each}
 		</dl>
 		{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
-		<p class="text-sm">Agreed on a date, or not needed any more? Say so line by line; when the last one is settled, this row leaves Rounds.</p>
+		{#if mine('judge_item')}<p class="text-sm">
+				Agreed on a date, or not needed any more? Say so line by line; when the last one is settled, this row leaves Rounds.
+			</p>{/if}
 		<ul data-acts>
 			{#each leaf.items as item (item.id)}
 				<li class="border-t border-(--rule-strong) py-2.5 text-sm">
@@ -76,32 +81,32 @@
 							>{item.title}</a
 						> <span class="text-(--half)">{daysLate(item, leaf.today)} days late, {item.chasesSent} reminders</span>
 					</p>
-					<div class="mt-1.5 flex flex-wrap gap-2">
-						<form
-							method="post"
-							action="/desk/items/{item.id}?/moveDue"
-							class="flex gap-2"
-							{@attach enhancedForm({
-								...handling,
-								onSuccess: leaf.items.filter((i) => i.nextChaseOn === null).length > 1 ? () => invalidateAll() : openNext
-							})}
-						>
-							<input type="hidden" name="version" value={item.version} />
-							<input type="date" name="dueOn" class="line-input !w-auto" min={leaf.today} required aria-label="New due date of {item.title}" />
-							<button class="act-quiet" disabled={pending}>Promised for then</button>
-						</form>
-						<form
-							method="post"
-							action="/desk/items/{item.id}?/waive"
-							{@attach enhancedForm({
-								...handling,
-								onSuccess: leaf.items.filter((i) => i.nextChaseOn === null).length > 1 ? () => invalidateAll() : openNext
-							})}
-						>
-							<input type="hidden" name="version" value={item.version} />
-							<button class="act-quiet" disabled={pending}>Waive</button>
-						</form>
-					</div>
+					{#if mine('judge_item')}<div class="mt-1.5 flex flex-wrap gap-2">
+							<form
+								method="post"
+								action="/desk/items/{item.id}?/moveDue"
+								class="flex gap-2"
+								{@attach enhancedForm({
+									...handling,
+									onSuccess: leaf.items.filter((i) => i.nextChaseOn === null).length > 1 ? () => invalidateAll() : openNext
+								})}
+							>
+								<input type="hidden" name="version" value={item.version} />
+								<input type="date" name="dueOn" class="line-input !w-auto" min={leaf.today} required aria-label="New due date of {item.title}" />
+								<button class="act-quiet" disabled={pending}>Promised for then</button>
+							</form>
+							<form
+								method="post"
+								action="/desk/items/{item.id}?/waive"
+								{@attach enhancedForm({
+									...handling,
+									onSuccess: leaf.items.filter((i) => i.nextChaseOn === null).length > 1 ? () => invalidateAll() : openNext
+								})}
+							>
+								<input type="hidden" name="version" value={item.version} />
+								<button class="act-quiet" disabled={pending}>Waive</button>
+							</form>
+						</div>{/if}
 					{#if item.nextChaseOn}<p class="mt-1 text-xs text-(--half)">
 							Settled: due {dateWords('en', item.dueOn!)}, next reminder {dateWords('en', item.nextChaseOn)}.
 						</p>{/if}
@@ -127,16 +132,16 @@
 					{line.title}{#if line.out && line.because}<span class="text-(--lamp-deep)">&nbsp;{line.because}</span>{/if}
 				</li>{/each}
 		</ul>
-		<div class="flex flex-wrap gap-2" data-acts>
-			<form method="post" action="/desk/drafts?/send" {@attach enhancedForm(handling)}>
-				<input type="hidden" name="draftId" value={leaf.draft.id} />
-				<button class="act" disabled={pending || leaf.draft.stands !== null}>Send it and open next</button>
-			</form>
-			<a class="act-quiet" href="/desk/clients/{leaf.draft.clientId}/ask?draft={leaf.draft.id}">Change it first</a>
-			<form method="post" action="/desk/drafts?/remove" {@attach enhancedForm(handling)}>
-				<input type="hidden" name="draftId" value={leaf.draft.id} /><button class="act-quiet" disabled={pending}>Throw it away</button>
-			</form>
-		</div>
+		{#if mine('send_request')}<div class="flex flex-wrap gap-2" data-acts>
+				<form method="post" action="/desk/drafts?/send" {@attach enhancedForm(handling)}>
+					<input type="hidden" name="draftId" value={leaf.draft.id} />
+					<button class="act" disabled={pending || leaf.draft.stands !== null}>Send it and open next</button>
+				</form>
+				<a class="act-quiet" href="/desk/clients/{leaf.draft.clientId}/ask?draft={leaf.draft.id}">Change it first</a>
+				<form method="post" action="/desk/drafts?/remove" {@attach enhancedForm(handling)}>
+					<input type="hidden" name="draftId" value={leaf.draft.id} /><button class="act-quiet" disabled={pending}>Delete the draft</button>
+				</form>
+			</div>{/if}
 	</div>
 {:else if leaf.kind === 'message'}
 	<div class="space-y-4 p-5 pr-10" {@attach leafKeys}>
@@ -150,18 +155,18 @@
 				: `${leaf.message.reason}. Nothing more goes to this ${leaf.message.channel === 'text' ? 'number' : 'address'} until it is put right.`}
 		</p>
 		{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
-		{#if leaf.message.contactId && leaf.message.mailProblem === 'bounced'}
+		{#if mine('invite') && leaf.message.contactId && leaf.message.mailProblem === 'bounced'}
 			<form method="post" action="/desk/contacts/{leaf.message.contactId}?/address" class="space-y-2" {@attach enhancedForm(handling)}>
 				<label class="field"
 					><span>E-mail address of {leaf.message.toName}</span><input name="email" type="email" value={leaf.message.toAddress} /></label
 				>
 				<button class="act" disabled={pending}>Write to this address from now on</button>
-				{#if doubted}<button class="act-quiet" name="anyway" value="yes" disabled={pending}>Keep it all the same</button>{/if}
+				{#if doubted}<button class="act-quiet" name="anyway" value="yes" disabled={pending}>Use it anyway</button>{/if}
 			</form>
 		{/if}
-		<form method="post" action="/desk/messages/{leaf.message.id}?/seen" data-acts {@attach enhancedForm(handling)}>
-			<button class="act-quiet" aria-keyshortcuts="a" disabled={pending}>I have seen this, take it off the list <span class="key">a</span></button>
-		</form>
+		{#if mine('judge_item')}<form method="post" action="/desk/messages/{leaf.message.id}?/seen" data-acts {@attach enhancedForm(handling)}>
+				<button class="act-quiet" aria-keyshortcuts="a" disabled={pending}>Seen, take it off the list <span class="key">a</span></button>
+			</form>{/if}
 		<p class="text-sm">
 			<a class="act-link" href="/desk/postroom/{leaf.message.id}">Open it in the Postroom</a>{#if leaf.clientId}
 				· <a class="act-link" href="/desk/clients/{leaf.clientId}">Open the client</a>{/if}
@@ -179,9 +184,9 @@
 		</header>
 		<blockquote class="border-l-2 border-(--lamp-edge) pl-4 text-[1.05rem] whitespace-pre-line">{leaf.text.words}</blockquote>
 		{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
-		<form method="post" action="/desk/texts/{leaf.text.id}?/seen" data-acts {@attach enhancedForm(handling)}>
-			<button class="act" aria-keyshortcuts="a" disabled={pending}>I have read it <span class="key">a</span></button>
-		</form>
+		{#if mine('judge_item')}<form method="post" action="/desk/texts/{leaf.text.id}?/seen" data-acts {@attach enhancedForm(handling)}>
+				<button class="act" aria-keyshortcuts="a" disabled={pending}>I have read it <span class="key">a</span></button>
+			</form>{/if}
 		<p class="text-xs text-(--half)">It stays in the client’s history. If they need an answer, call or write to them.</p>
 	</div>
 {:else if leaf.kind === 'no_address'}
@@ -197,22 +202,22 @@
 			</p>
 		</header>
 		{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
-		{#key leaf.contact.id}
-			<form method="post" action="/desk/contacts/{leaf.contact.id}?/address" class="space-y-3" {@attach enhancedForm(handling)}>
-				<label class="field"
-					><span>E-mail address of {leaf.contact.name}</span><!-- svelte-ignore a11y_autofocus --><input
-						name="email"
-						type="email"
-						autocomplete="off"
-						autofocus
-						required
-					/></label
-				>
-				<p class="text-xs text-(--half)">Enter keeps it and opens the next one. Nobody is written to yet; inviting comes after.</p>
-				<button class="act" disabled={pending}>Keep the address</button>
-				{#if doubted}<button class="act-quiet" name="anyway" value="yes" disabled={pending}>Keep it all the same</button>{/if}
-			</form>
-		{/key}
+		{#if mine('invite')}{#key leaf.contact.id}
+				<form method="post" action="/desk/contacts/{leaf.contact.id}?/address" class="space-y-3" {@attach enhancedForm(handling)}>
+					<label class="field"
+						><span>E-mail address of {leaf.contact.name}</span><!-- svelte-ignore a11y_autofocus --><input
+							name="email"
+							type="email"
+							autocomplete="off"
+							autofocus
+							required
+						/></label
+					>
+					<p class="text-xs text-(--half)">Enter saves it and opens the next one. Nobody is written to yet; inviting comes after.</p>
+					<button class="act" disabled={pending}>Save the address</button>
+					{#if doubted}<button class="act-quiet" name="anyway" value="yes" disabled={pending}>Use it anyway</button>{/if}
+				</form>
+			{/key}{/if}
 	</div>
 {:else if leaf.kind === 'invitation'}
 	{@const contact = leaf.client.contacts.find((c) => c.id === leaf.contactId)}
@@ -228,7 +233,7 @@
 			</p>
 		</header>
 		{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
-		{#if contact?.email && !contact.hasAccess}
+		{#if mine('invite') && contact?.email && !contact.hasAccess}
 			{#key leaf.invitation.id}<InviteForm
 					clientId={leaf.client.id}
 					contact={{ ...contact, email: contact.email }}
@@ -238,18 +243,18 @@
 					begin={remember}
 				/>{/key}
 		{/if}
-		<div class="flex gap-2 border-t border-(--rule-strong) pt-4" data-acts>
-			<form method="post" action="/desk/invitations/{leaf.invitation.id}?/aside" {@attach enhancedForm(handling)}>
-				<button class="act-quiet" aria-keyshortcuts="a" disabled={pending}>Leave it for now <span class="key">a</span></button>
-			</form>
-			{#if leaf.invitation.state === 'sent'}<form
-					method="post"
-					action="/desk/invitations/{leaf.invitation.id}?/withdraw"
-					{@attach enhancedForm(handling)}
-				>
-					<button class="act-quiet" disabled={pending}>Withdraw the invitation</button>
-				</form>{/if}
-		</div>
+		{#if mine('invite')}<div class="flex gap-2 border-t border-(--rule-strong) pt-4" data-acts>
+				<form method="post" action="/desk/invitations/{leaf.invitation.id}?/aside" {@attach enhancedForm(handling)}>
+					<button class="act-quiet" aria-keyshortcuts="a" disabled={pending}>Leave it for now <span class="key">a</span></button>
+				</form>
+				{#if leaf.invitation.state === 'sent'}<form
+						method="post"
+						action="/desk/invitations/{leaf.invitation.id}?/withdraw"
+						{@attach enhancedForm(handling)}
+					>
+						<button class="act-quiet" disabled={pending}>Withdraw the invitation</button>
+					</form>{/if}
+			</div>{/if}
 	</div>
 {/if}
 

@@ -48,7 +48,7 @@
 					</li>{:else}{#if data.search}<li class="py-2 text-sm text-(--half)">Nobody matches.</li>{/if}{/each}
 			</ul>
 		{/if}
-		<p class="mt-5"><a class="act-quiet" href="/desk/clients/{data.client.id}">Leave it</a></p>
+		<p class="mt-5"><a class="act-quiet" href="/desk/clients/{data.client.id}">Cancel</a></p>
 	{:else}
 		<h2 class="text-[1.3rem]">Merge {preview.gone.name} into {preview.keep.name}</h2>
 		<p class="mt-1 text-sm text-(--half)">
@@ -78,7 +78,7 @@
 			{:else}<p class="text-sm">They differ in nothing that would have to be chosen.</p>{/each}
 			<div class="mt-4 flex gap-2">
 				<button class="act" disabled={pending}>Merge into one {what}</button>
-				<a class="act-quiet" href="/desk/clients/{data.client.id}">Leave it</a>
+				<a class="act-quiet" href="/desk/clients/{data.client.id}">Cancel</a>
 			</div>
 		</form>
 	{/if}

@@ -80,7 +80,7 @@
 			</div>
 			<div class="ml-auto flex gap-2">
 				{#if ready}
-					<form method="post" action="?/leave" {@attach enhancedForm(handling)}><button class="act-quiet" disabled={pending}>Leave it</button></form>
+					<form method="post" action="?/leave" {@attach enhancedForm(handling)}><button class="act-quiet" disabled={pending}>Cancel</button></form>
 					<form method="post" action="?/start" {@attach enhancedForm(handling)}>
 						<button class="act" disabled={pending || counts.wrong + counts.ask > 0 || counts.create + counts.update === 0}
 							>{pending ? 'One moment …' : `Bring in ${plural(counts.create + counts.update, 'row', 'rows')}`}</button

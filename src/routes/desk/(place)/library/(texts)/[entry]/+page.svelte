@@ -41,7 +41,7 @@
 			{#if removing}
 				<form method="post" action="?/remove" class="flex flex-wrap gap-x-3" {@attach act}>
 					<span>“{text.name}” goes out of the Library; what was sent with it stays.</span>
-					<button class="act-link">Take it out</button><button type="button" class="act-link" onclick={() => (removing = false)}>Leave it</button>
+					<button class="act-link">Take it out</button><button type="button" class="act-link" onclick={() => (removing = false)}>Cancel</button>
 				</form>
 			{:else}<button class="act-link" onclick={() => (removing = true)}>Take it out of the Library …</button>{/if}
 		</div>

@@ -18,7 +18,7 @@ export const load = async (event) => {
 				form: { ...form, changedAt: timeWords(firm.locale, form.changedAt, firm.calendar.timeZone) },
 				services: await readServices(tx),
 				place: { currency: currencyOf(firm.country), timeZone: firm.calendar.timeZone },
-				mayKeep: may(desk.actor.role!, 'keep_library')
+				mayKeep: may(desk.actor.role, 'keep_library')
 			};
 		})
 	);

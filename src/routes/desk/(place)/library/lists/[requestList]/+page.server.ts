@@ -33,7 +33,7 @@ export const load = async (event) => {
 				plans: planChoices(firm),
 				letter: READY_MADE_LETTER,
 				place: { currency: currencyOf(firm.country), timeZone: firm.calendar.timeZone },
-				mayKeep: may(desk.actor.role!, 'keep_library')
+				mayKeep: may(desk.actor.role, 'keep_library')
 			};
 		})
 	);
