@@ -117,8 +117,8 @@ test('the desk is worked by keyboard alone', async ({ page }) => {
 	await page.keyboard.press('Enter');
 	await expect(page.getByRole('row')).toHaveCount(2);
 	// no key acts while a person types
-	await page.getByPlaceholder(/Find a client/).fill('');
-	await page.getByPlaceholder(/Find a client/).pressSequentially('1n2');
+	await page.getByPlaceholder(/Find or do/).fill('');
+	await page.getByPlaceholder(/Find or do/).pressSequentially('1n2');
 	await expect(page).toHaveURL(/search=barnacle/);
 	await page.goto('/desk/rounds');
 	await page.waitForFunction(() => document.documentElement.dataset.live === 'yes');

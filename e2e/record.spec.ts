@@ -53,6 +53,19 @@ test('the record of a client: found from the keyboard, people, facts, engagement
 	await expect(page.getByText('Drives all day')).toBeVisible();
 	await expect(page.getByLabel('A note that only the firm sees')).toHaveValue('');
 	await expectAccessible(page, 'the whole record');
+	// found by what it was asked for, and something done for a client from the keyboard
+	await page.keyboard.press('Control+k');
+	await page.keyboard.type('gull tax number');
+	await expect(page.getByRole('option', { name: /Your sales tax number.*Gull & String Kites/ })).toBeVisible();
+	await expectAccessible(page, 'finding or doing');
+	await page.keyboard.press('Control+a');
+	await page.keyboard.type('ask gull');
+	await expect(page.getByRole('option', { name: 'Ask Gull & String Kites for something' })).toBeVisible();
+	await page.keyboard.press('ArrowDown');
+	await page.keyboard.press('Enter');
+	await expect(page).toHaveURL(/\/ask$/);
+	await page.goBack();
+	await expect(page.getByRole('heading', { name: 'Dr. Pell, Travelling Vet' })).toBeVisible();
 	// opened last is offered without a word
 	await page.keyboard.press('Control+k');
 	await expect(page.getByRole('option', { name: 'Dr. Pell, Travelling Vet' })).toBeVisible();

@@ -70,7 +70,7 @@ test('a new client: added, invited, asked, everything handed in, the letter sign
 	await page.getByRole('button', { name: 'Send to Vesper' }).click();
 	await expect(page.getByRole('heading', { name: 'People' })).toBeVisible();
 	await expect(
-		page.getByText(/next: Thu 7 May 09:00, by e-mail to Vesper Lind, because it is 2 business days before the due date, Mon 11 May/).first()
+		page.getByText(/Reminder Thu 7 May 09:00, by e-mail to Vesper Lind, because it is 2 business days before the due date, Mon 11 May/).first()
 	).toBeVisible();
 	expect(await mailTo(product, EMAIL, 'request')).toContain('Bank statements of the last three months (by Thu 14 May)');
 

@@ -40,6 +40,7 @@ import {
 } from './client-record';
 import { addContact, changeContact, putContactFirst, suspendContact, takeContactOff } from './contacts';
 import { findClients, findLikelySame, noteClientOpened } from './find-clients';
+import { findThings } from './find-things';
 import { readClient, readHistory } from './read-clients';
 
 let house: TestHouse;
@@ -376,10 +377,38 @@ describe('finding a client', () => {
 		expect(await like('G')).toEqual([]);
 		expect(await like('Gull & String Kites', await makeFirm(house))).toEqual([]);
 	});
+	test('lines, requests and papers: by words of their title and their client, what is open first', async () => {
+		const request = await sendRequest(
+			house,
+			firm.id,
+			firm.odalys(),
+			requestTo(client, [paperLine('Relevé de caisse', '2026-05-20'), paperLine('Lease of the shed', '2026-05-20')], { title: 'Year end 2025' })
+		);
+		const [releve, lease] = await itemsOf(house, request);
+		const other = await makeClient(house, firm, { name: 'Tidewrack Salvage' });
+		await sendRequest(house, firm.id, firm.odalys(), requestTo(other, [paperLine('Lease of the barge', '2026-05-20')], { title: 'Getting started' }));
+		await house.owner.query(
+			`insert into paper (id, firm_id, client_id, item_id, name, bytes, sha256, content_type, storage_key, uploaded_by_contact, uploaded_at)
+			values (gen_random_uuid(), $1, $2, $3, 'shed-contract.pdf', 1, '', 'application/pdf', gen_random_uuid()::text, $4, $5)`,
+			[firm.id, client.id, lease.id, client.contactId, house.clock.now()]
+		);
+		const found = async (typed: string) =>
+			(await firm.run((tx) => findThings(tx, firm.odalys(), typed, 5))).map(({ kind, title, clientName }) => `${kind} ${title}, ${clientName}`);
+		expect(await found('releve')).toEqual(['item Relevé de caisse, Gull & String Kites']);
+		expect(await found('gull lease')).toEqual(['item Lease of the shed, Gull & String Kites']);
+		expect(await found('year end')).toEqual(['request Year end 2025, Gull & String Kites']);
+		expect(await found('contract.pdf')).toEqual(['paper shed-contract.pdf, Gull & String Kites']);
+		expect(await found('100% \\ _ lease')).toEqual([]);
+		expect(await found('of')).toEqual([]);
+		await house.owner.query(`update item set state = 'accepted' where id = $1`, [releve.id]);
+		await house.owner.query(`update item set state = 'accepted', state_at = now() where id = $1`, [lease.id]);
+		expect(await found('lease')).toEqual(['item Lease of the barge, Tidewrack Salvage', 'item Lease of the shed, Gull & String Kites']);
+	});
 	test('nothing of another firm, and nothing at all for a contact', async () => {
 		const elsewhere = await makeFirm(house);
 		expect(await find('kites', elsewhere)).toEqual([]);
 		await expect(client.run((tx) => tx.rows(`select * from search_clients('%', '', 5)`))).rejects.toMatchObject({ code: '42501' });
+		await expect(client.run((tx) => tx.rows(`select * from search_things('lease', 5)`))).rejects.toMatchObject({ code: '42501' });
 	});
 	test('without a word: what this person opened last', async () => {
 		const other = await makeClient(house, firm, { name: 'Other' });

@@ -39,6 +39,7 @@ import { addContact, changeContact, suspendContact } from './contacts';
 import { changeClientRights, readClientRights } from './client-rights';
 import { moveClient, sayFact, writeNote } from './client-record';
 import { findClients } from './find-clients';
+import { findThings } from './find-things';
 import { mergeClients } from './merge';
 import { joinClient, readPeopleList } from './people-list';
 import { readClient } from './read-clients';
@@ -78,6 +79,8 @@ describe('a client only for some', () => {
 		await expect(as(imre, (tx) => readClient(tx, imre, client.id))).rejects.toMatchObject({ code: 'not_found' });
 		expect([await rounds(imre), await head(imre)]).toEqual([0, 0]);
 		expect([await rounds(firm.odalys()), await head(firm.odalys())]).toEqual([1, 1]);
+		const things = async (actor: Actor) => (await as(actor, (tx) => findThings(tx, actor, 'secret', 5))).map((found) => found.title);
+		expect([await things(imre), await things(firm.odalys())]).toEqual([[], ['Secret paper']]);
 		expect((await as(imre, (tx) => findClients(tx, imre, 'cove', 10))).map((found) => found.name)).toEqual(['Open Cove']);
 		for (const table of [
 			'client',

@@ -17,7 +17,7 @@ import {
 	type TestFirm,
 	type TestHouse
 } from '../testing/test-firm';
-import { countRounds, noteLooked, readRounds } from './read-rounds';
+import { countRounds, isOnlyMine, noteLooked, readRounds, showOnlyMine } from './read-rounds';
 
 const LETTER = { start_date: '1 June 2026', services: 'the monthly books', monthly_fee: '$280' };
 
@@ -117,6 +117,35 @@ describe('each section', () => {
 		expect(Object.values(await firm.run(async (tx) => countRounds(tx, await loadFirm(tx), house.clock.now()))).reduce((sum, n) => sum + n, 0)).toBe(
 			(await readAll()).rows.length
 		);
+	});
+	test('only mine: what comes of the clients somebody looks after, as it is counted', async () => {
+		const mine = await ask('Mine', [paperLine('Lease', '2026-05-20')]);
+		await sql(`update client set responsible_id = $1 where id = $2`, firm.partner.id, mine.client.id);
+		const others = await ask('Of Others', [paperLine('Lease', '2026-05-05')]);
+		for (const { items, client } of [mine, others]) {
+			await sql(`update item set state = 'handed_in', state_at = '2026-05-04T12:00Z' where id = $1`, items[0].id);
+			await sql(`update message set state = 'failed', reason = '550', settled_at = '2026-05-04T13:31Z' where contact_id = $1`, client.contactId);
+			await client.run((tx) => writeOwnRemark(tx, client.mara(), { itemId: items[0].id, words: 'Which year?', pinned: null }));
+			await sql(
+				'insert into incoming_text (id, firm_id, gateway_id, contact_id, words, came_at) values (gen_random_uuid(), $1, gen_random_uuid()::text, $2, $3, $4)',
+				firm.id,
+				client.contactId,
+				'tomorrow',
+				'2026-05-04T12:00Z'
+			);
+		}
+		const listed = await firm.run(async (tx) => readRounds(tx, firm.partner, await loadFirm(tx), { due: (d) => d }, firm.partner.id));
+		expect(listed.rows.map(({ section, clientName }) => [section, clientName])).toEqual([
+			['texts', 'Mine'],
+			['talk', 'Mine'],
+			['handed_in', 'Mine'],
+			['mail_trouble', 'Mine']
+		]);
+		const counted = await firm.run(async (tx) => countRounds(tx, await loadFirm(tx), house.clock.now(), firm.partner.id!));
+		expect(Object.values(counted).reduce((sum, n) => sum + n, 0)).toBe(4);
+		// kept with the person, for nobody else
+		await firm.run((tx) => showOnlyMine(tx, firm.partner, true));
+		expect(await firm.run(async (tx) => [await isOnlyMine(tx, firm.partner), await isOnlyMine(tx, firm.odalys())])).toEqual([true, false]);
 	});
 	test('an invitation: not opened, opened and left, about to lapse, lapsed', async () => {
 		const people = ['Fresh', 'Unopened', 'Opened', 'Lapses', 'Lapsed'];

@@ -4,7 +4,7 @@
 	import { navigating, page } from '$app/state';
 	import { may } from '$lib/core/people/roles';
 	import { enhancedForm } from '$lib/ui/enhanced-form';
-	import FindClient from '$lib/ui/FindClient.svelte';
+	import FindOrDo from '$lib/ui/FindOrDo.svelte';
 	import LanternMark from '$lib/ui/LanternMark.svelte';
 	import { isTyping } from '$lib/ui/leaf-keys';
 	import SignInAgain from '$lib/ui/SignInAgain.svelte';
@@ -23,7 +23,7 @@
 	let clockDialog: HTMLDialogElement | undefined = $state();
 	let moving = $state(false);
 	let clockProblem = $state('');
-	let find: FindClient;
+	let find: FindOrDo;
 
 	onMount(() => {
 		let timer: ReturnType<typeof setTimeout> | undefined;
@@ -123,7 +123,7 @@
 			</a>
 		{/each}
 	</nav>
-	<FindClient bind:this={find} />
+	<FindOrDo bind:this={find} />
 	<div class="flex items-center gap-3 py-1 text-right text-xs leading-tight">
 		<div>
 			{#if data.demo}<button
@@ -156,7 +156,7 @@
 <dialog bind:this={keysDialog} class="sheet-dialog" aria-labelledby="keys-title">
 	<h2 id="keys-title" class="text-xl">Keys</h2>
 	<dl class="facts mt-3">
-		{#each [['1 … 5', 'go to a place'], ['/ or Ctrl K', 'find a client'], ['n', 'new client'], ['↑ ↓, Enter', 'move in a list, open a row'], ['Esc', 'close the leaf'], ['a', 'accept what is open'], ['b', 'send it back'], ['w', 'waive it'], ['d', 'move its due date'], ['q', 'write about it'], ['.', 'what can be done with it'], ['?', 'this list']] as [key, what] (key)}
+		{#each [['1 … 6', 'go to a place'], ['/ or Ctrl K', 'find or do'], ['n', 'new client'], ['↑ ↓, Enter', 'move in a list, open a row'], ['Esc', 'close the leaf'], ['a', 'accept what is open'], ['b', 'send it back'], ['w', 'waive it'], ['d', 'move its due date'], ['q', 'write about it'], ['.', 'what can be done with it'], ['?', 'this list']] as [key, what] (key)}
 			<div>
 				<dt><span class="key">{key}</span></dt>
 				<dd>{what}</dd>

@@ -1,13 +1,6 @@
 <script lang="ts">
 	import { page } from '$app/state';
 	import { isTheirs, ROUNDS_SECTIONS } from '$lib/core/rounds/sections';
-	import AtSign from '@lucide/svelte/icons/at-sign';
-	import DoorClosed from '@lucide/svelte/icons/door-closed';
-	import MailX from '@lucide/svelte/icons/mail-x';
-	import FilePen from '@lucide/svelte/icons/file-pen';
-	import PenLine from '@lucide/svelte/icons/pen-line';
-	import PhoneCall from '@lucide/svelte/icons/phone-call';
-	import TextQuote from '@lucide/svelte/icons/text-quote';
 	import { enhancedForm } from '$lib/ui/enhanced-form';
 	import Sheet from '$lib/ui/Sheet.svelte';
 	import TickMark from '$lib/ui/TickMark.svelte';
@@ -41,15 +34,6 @@
 	const waiting = $derived(ofOthers.reduce((sum, { section }) => sum + data.rounds[section], 0));
 	/** the row that is open stands among what others deal with */
 	const openAmongOthers = $derived(ofOthers.some((s) => s.rows.some((row) => row.key === open)));
-	const MARKS = {
-		drafts: FilePen,
-		answers: TextQuote,
-		to_countersign: PenLine,
-		ran_out: PhoneCall,
-		mail_trouble: MailX,
-		not_taken_up: DoorClosed,
-		no_address: AtSign
-	} as const;
 </script>
 
 <svelte:head><title>Rounds · {data.firm.name}</title></svelte:head>
@@ -77,8 +61,7 @@
 								>{#if section.section === 'handed_in'}<TickMark
 										tick="handed_in"
 										size={13}
-									/>{:else if section.section === 'texts' || section.section === 'talk'}<span class="said">“</span>{:else}{@const Mark =
-										MARKS[section.section]}<Mark size={14} />{/if}</span
+									/>{:else if section.section === 'texts' || section.section === 'talk'}<span class="said">“</span>{/if}</span
 							></span
 						>
 						<span class="min-w-0 truncate"

@@ -2,11 +2,13 @@
 	import { goto } from '$app/navigation';
 
 	interface Found {
-		id: string;
-		name: string;
-		state: string;
-		by: string | null;
+		group: 'clients' | 'things' | 'places';
+		path: string;
+		words: string;
+		aside: string | null;
+		download?: true;
 	}
+	const GROUPS = { clients: 'Clients', things: 'Asked for and handed in', places: 'Go to, or do' };
 	let typed = $state('');
 	let found = $state<Found[]>([]);
 	let chosen = $state(-1);
@@ -37,11 +39,12 @@
 		open = false;
 		chosen = -1;
 	}
-	async function go(client: Found) {
+	async function go({ path, download }: Found) {
 		leave();
 		typed = '';
 		field.blur();
-		await goto(`/desk/clients/${client.id}`);
+		if (download) location.assign(path);
+		else await goto(path);
 	}
 	function onkeydown(event: KeyboardEvent) {
 		if (event.key === 'Escape') {
@@ -59,13 +62,13 @@
 </script>
 
 <form action="/desk/clients" class="relative ml-auto flex items-center" role="search" onsubmit={leave}>
-	<label class="sr" for="find">Find a client by any part of what is known</label>
+	<label class="sr" for="find">Find a client, something asked for, a paper or a page, or say what to do</label>
 	<input
 		id="find"
 		name="search"
 		bind:this={field}
 		bind:value={typed}
-		placeholder="Find a client  /"
+		placeholder="Find or do  /"
 		autocomplete="off"
 		role="combobox"
 		aria-expanded={open}
@@ -81,12 +84,14 @@
 	<ul
 		id="found"
 		role="listbox"
-		aria-label="Clients found"
+		aria-label="Found"
 		hidden={!open}
 		class="absolute top-full right-0 z-30 w-96 max-w-[90vw] border border-(--rule-strong) bg-(--sheet) py-1 text-sm shadow-md"
 	>
-		{#if typed.trim() === '' && found.length > 0}<li class="px-3 py-1 text-xs text-(--half)" role="presentation">Opened last</li>{/if}
-		{#each found as client, i (client.id)}
+		{#each found as one, i (`${one.path} ${one.words}`)}
+			{#if one.group !== found[i - 1]?.group}<li class="px-3 pt-1.5 pb-0.5 text-xs text-(--half)" role="presentation">
+					{typed.trim() === '' ? 'Opened last' : GROUPS[one.group]}
+				</li>{/if}
 			<!-- the field keeps the focus and has the keys; a list box option is only pointed at -->
 			<!-- svelte-ignore a11y_click_events_have_key_events -->
 			<li
@@ -95,15 +100,14 @@
 				aria-selected={chosen === i}
 				class="flex cursor-pointer items-baseline gap-2 px-3 py-1.5 {chosen === i ? 'bg-(--lamp-light)' : 'hover:bg-(--lamp-soft)'}"
 				onmousedown={(event) => event.preventDefault()}
-				onclick={() => go(client)}
+				onclick={() => go(one)}
 			>
-				<b class="truncate">{client.name}</b>
-				{#if client.by}<span class="truncate text-(--half)">{client.by}</span>{/if}
-				{#if client.state !== 'active'}<span class="ml-auto text-xs text-(--half)">{client.state}</span>{/if}
+				<b class="min-w-0 truncate">{one.words}</b>
+				{#if one.aside}<span class="min-w-0 truncate text-(--half)">{one.aside}</span>{/if}
 			</li>
 		{:else}
 			<li class="px-3 py-1.5 text-(--half)" role="presentation">
-				{typed.trim() === '' ? 'Type any part of a name, address, phone or tax number.' : 'Nobody matches.'}
+				{typed.trim() === '' ? 'Type any part of a name, address, phone, tax number, request or paper; or what to do.' : 'Nothing matches.'}
 			</li>
 		{/each}
 	</ul>
