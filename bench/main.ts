@@ -19,7 +19,7 @@ import { fillLetter } from '../src/lib/core/letters/letter-document';
 import { MERGE_FIELDS } from '../src/lib/core/letters/merge-fields';
 import { READY_MADE_LETTER } from '../src/lib/core/letters/ready-made-letter';
 import { asChasedPerson, readPeople, readPeopleDue } from '../src/lib/server/chasing/chase-people';
-import { IMPORT_ROWS_MAX } from '../src/lib/core/clients/import/read-file';
+import { IMPORT_ROWS_MAX } from '../src/lib/core/clients/import/list-file';
 import type { Actor } from '../src/lib/server/actor';
 import { findClients } from '../src/lib/server/clients/find-clients';
 import { threadedListWork } from '../src/lib/server/clients/import/list-work';
@@ -371,7 +371,7 @@ async function imports(): Promise<void> {
 		id = await beginImport({ db, lists }, firmId, actor, { fileName: 'list.csv', bytes });
 	});
 	// made-up names are alike by chance now and then
-	await changeImport({ db, lists }, firmId, actor, id, { decideAll: { outcome: 'ask', decision: 'new' } });
+	await changeImport({ db, lists }, firmId, actor, id, { decideAll: { outcome: 'ask', decision: 'not_ours' } });
 	await db.inFirm(firmId, (tx) => startImport(tx, actor, id));
 	const brought = await timeOf(() => runImport({ db, lists }, firmId, id, actor.id!, now));
 	delay.disable();

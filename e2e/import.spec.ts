@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { readFile, writeFile } from 'node:fs/promises';
-import { expect, expectAccessible, signInAtDesk, test } from './product';
+import { awake, expect, expectAccessible, signInAtDesk, test } from './product';
 
 test.use({ file: 'import' });
 
@@ -15,7 +15,7 @@ const LIST = [
 	'Foxglove Boatyard;;;;;12;'
 ].join('\r\n');
 
-test('a list comes in: looked at, put right, decided, brought in by the worker, exported, undone', async ({ page, product }) => {
+test('a list comes in: looked at, put right, decided, imported by the worker, exported, undone', async ({ page, product }) => {
 	test.setTimeout(120_000);
 	const clients = async () => (await product.sql.query('select 1 from client where removed_at is null')).rowCount;
 	const before = await clients();
@@ -34,7 +34,7 @@ test('a list comes in: looked at, put right, decided, brought in by the worker, 
 
 	await expect(page.getByRole('heading', { name: '3 rows need you first' })).toBeVisible();
 	await expect(page.getByText('semicolons, Windows-1252')).toBeVisible();
-	await expect(page.getByRole('button', { name: /Bring in/ })).toBeDisabled();
+	await expect(page.getByRole('button', { name: /^Import \d/ })).toBeDisabled();
 	await expectAccessible(page, 'a list with mistakes');
 	// what a column holds is said by hand
 	await page.getByLabel('What the column Staff count holds').selectOption('Employees');
@@ -45,13 +45,13 @@ test('a list comes in: looked at, put right, decided, brought in by the worker, 
 	await page.getByRole('button', { name: 'It is Gull & String Kites' }).click();
 	await expect(page.getByRole('heading', { name: '1 row needs you first' })).toBeVisible();
 	await page.getByRole('button', { name: 'It is new' }).click();
-	await expect(page.getByRole('heading', { name: 'Neighbours.csv is ready to come in' })).toBeVisible();
+	await expect(page.getByRole('heading', { name: 'Neighbours.csv is ready to import' })).toBeVisible();
 	await page.getByRole('link', { name: /changed/ }).click();
 	await expect(page.getByText('Employees 12')).toBeVisible();
 	expect(await clients()).toBe(before);
 
-	await page.getByRole('button', { name: 'Bring in 5 rows' }).click();
-	await expect(page.getByRole('heading', { name: 'Neighbours.csv was brought in' })).toBeVisible({ timeout: 20_000 });
+	await page.getByRole('button', { name: 'Import 5 rows' }).click();
+	await expect(page.getByRole('heading', { name: 'Neighbours.csv was imported' })).toBeVisible({ timeout: 20_000 });
 	await expectAccessible(page, 'a list that is in');
 	expect(await clients()).toBe(before! + 3);
 	// a job that takes a while is nobody else's
@@ -70,9 +70,47 @@ test('a list comes in: looked at, put right, decided, brought in by the worker, 
 	await expect(page.getByRole('heading', { name: 'Import a list of clients' })).toBeVisible();
 
 	await page.getByRole('link', { name: 'Neighbours.csv' }).click();
-	await page.getByRole('button', { name: 'Undo: take 3 clients out again' }).click();
+	await page.getByRole('button', { name: 'Undo: remove 3 clients' }).click();
 	await expect(page.getByRole('heading', { name: 'Neighbours.csv was undone' })).toBeVisible();
 	expect(await clients()).toBe(before);
+});
+
+test('a list as it comes: headings below a title, mistakes put right without a mouse, repeats stay one client', async ({ page }) => {
+	await signInAtDesk(page);
+	await page.goto('/desk/clients/import');
+	await awake(page);
+	const rows = [
+		'Clients of Wren Row;;',
+		'as of 4 May;;',
+		'Client;Contact;E-mail',
+		'Lot 12;"Tolley, Wren";wren.puffin.example',
+		'Lot 13;Ivo;ivo at lots',
+		'Gull and String Kite;A;a@kite.example',
+		'Gull and String Kite;A;a@kite.example'
+	];
+	await page.locator('input[type=file]').setInputFiles({ name: 'Messy.csv', mimeType: 'text/csv', buffer: Buffer.from(rows.join('\n')) });
+	await expect(page.getByRole('heading', { name: '4 rows need you first' })).toBeVisible();
+	await expect(page.getByLabel('Headings are in')).toHaveValue('3');
+	await awake(page);
+	await page.getByLabel('Headings are in').selectOption('no row: every row is a client');
+	await expect(page.getByText('Column 1', { exact: true })).toBeVisible();
+	await page.getByLabel('Headings are in').selectOption('3');
+	await page.getByRole('textbox', { name: 'E-mail in row 4' }).focus();
+	await page.keyboard.press('ControlOrMeta+a');
+	await page.keyboard.type('wren@puffin.example');
+	await page.keyboard.press('Enter');
+	// the focus is in the next one
+	await expect(page.getByRole('textbox', { name: 'E-mail in row 5' })).toBeFocused();
+	await page.keyboard.press('ControlOrMeta+a');
+	await page.keyboard.type('ivo@lots.example');
+	await page.keyboard.press('Enter');
+	await page.getByRole('button', { name: 'None of the 2 is a client yet' }).click();
+	await expect(page.getByRole('heading', { name: 'Messy.csv is ready to import' })).toBeVisible();
+	await expect(page.getByText('It brings 3 new clients, 3 new people.')).toBeVisible();
+	await expect(page.getByText('new person Wren Tolley')).toBeVisible();
+	await page.getByRole('button', { name: 'Leave row 4 out' }).click();
+	await expect(page.getByText('It brings 2 new clients, 2 new people.')).toBeVisible();
+	await page.getByRole('button', { name: 'Cancel' }).click();
 });
 
 test('missing addresses are put in one after another, without a mouse', async ({ page, product }) => {

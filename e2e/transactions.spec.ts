@@ -14,7 +14,7 @@ const BANK = [
 	'Total;;;1.284,20;350,00'
 ].join('\r\n');
 
-test('a bank’s file is brought in, lines are chosen and asked, answered on a phone one by one, and go out as CSV', async ({
+test('a bank’s file is imported, lines are chosen and asked, answered on a phone one by one, and go out as CSV', async ({
 	page,
 	browser,
 	product
@@ -88,7 +88,7 @@ test('a bank’s file is brought in, lines are chosen and asked, answered on a p
 		['02/04/2026', '84,20', '', 'Business expense', ''],
 		['09/04/2026', '', '350,00', 'lent to the kite club', 'statement.pdf']
 	]);
-	// brought in once more, what was asked is hidden
+	// imported once more, what was asked is hidden
 	await writeFile(join(product.folder, 'again.csv'), BANK);
 	await page.goto(`/desk/clients/${rows[0].id}/transactions`);
 	await awake(page);

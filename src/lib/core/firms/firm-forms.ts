@@ -9,6 +9,9 @@ import { emailField, oneLine, optionalText } from '../people/plain-fields';
 /** The countries a firm can be in, ISO 3166-1 alpha-2. */
 export const COUNTRIES: readonly string[] = getCountries();
 
+/** Currencies in use, ISO 4217. */
+export const CURRENCIES: readonly string[] = Intl.supportedValuesOf('currency');
+
 const country = z.string().refine((code) => COUNTRIES.includes(code), 'Choose a country.');
 const { timeZone, sendFrom, sendTo } = firmCalendarSchema.shape;
 
@@ -32,6 +35,14 @@ export const firmDetailsSchema = z
 		country,
 		mailFrom: emailField,
 		phone: z.string().max(40).default(''),
+		/** empty for that of the country */
+		currency: z
+			.string()
+			.trim()
+			.toUpperCase()
+			.refine((code) => code === '' || CURRENCIES.includes(code), 'Choose a currency.')
+			.transform((code) => code || null)
+			.default(null),
 		clientLanguage: languageField
 	})
 	.transform(({ phone, ...details }, context) => {

@@ -28,7 +28,7 @@ const SEPARATORS = [',', ';', '\t', '|'];
 const PIECE_MAX = 1_000_000;
 const OPENS_AFTER = `${SEPARATORS.join('')}\r\n`;
 const NEVER_CLOSED =
-	'A cell of this table does not end: a quotation mark is not closed. Put it right in the file and bring it in again; nothing was read.';
+	'A cell of this table does not end: a quotation mark is not closed. Put it right in the file and import it again; nothing was read.';
 
 /** The separator under which most rows have the same number of cells, more than one. */
 function separatorOf(head: string): string {
@@ -101,7 +101,7 @@ export function readCsv(sink: LineSink, choices: CsvChoices): LineReader & { fou
 			if (body.length === 0) throw unreadable('This file has no rows with transactions. Nothing was read.');
 			const width = body.reduce((most, row) => Math.max(most, row.length), header.length);
 			if (width < 2)
-				throw unreadable('This is not a table of transactions: it has one column only. Save it as CSV, OFX, QIF or camt.053 and bring that in.');
+				throw unreadable('This is not a table of transactions: it has one column only. Save it as CSV, OFX, QIF or camt.053 and import that.');
 			header = Array.from({ length: width }, (_, i) => header[i] || `Column ${i + 1}`);
 			const columns = choices.columns
 				? Array.from({ length: width }, (_, i) => choices.columns![i] ?? null)

@@ -22,8 +22,8 @@ const begins = (bytes: Uint8Array, ...signs: number[]) => signs.every((sign, i) 
 /** The encoding of a file by its first bytes: a mark, zeros, what its head declares; null is UTF-8, or Windows-1252 where it turns out not to be. */
 function encodingOf(head: Uint8Array): string | null {
 	if (begins(head, 0x50, 0x4b, 0x03, 0x04) || begins(head, 0xd0, 0xcf, 0x11, 0xe0))
-		throw unreadable('This is a spreadsheet, whatever its name says. Open it, save it as CSV, and bring that in.');
-	if (begins(head, 0x25, 0x50, 0x44, 0x46)) throw unreadable('This is a PDF. Ask the bank for CSV, OFX, QIF or camt.053, and bring that in.');
+		throw unreadable('This is a spreadsheet, whatever its name says. Open it, save it as CSV, and import that.');
+	if (begins(head, 0x25, 0x50, 0x44, 0x46)) throw unreadable('This is a PDF. Ask the bank for CSV, OFX, QIF or camt.053, and import that.');
 	if (begins(head, 0xff, 0xfe)) return 'utf-16le';
 	if (begins(head, 0xfe, 0xff)) return 'utf-16be';
 	const first = head.subarray(0, 2000);
@@ -31,7 +31,7 @@ function encodingOf(head: Uint8Array): string | null {
 	if (zeros[1] > 0.6 && zeros[0] < 0.1) return 'utf-16le';
 	if (zeros[0] > 0.6 && zeros[1] < 0.1) return 'utf-16be';
 	if (first.includes(0))
-		throw unreadable('This is not a file of transactions in text. Ask the bank for CSV, OFX, QIF or camt.053, and bring that in.');
+		throw unreadable('This is not a file of transactions in text. Ask the bank for CSV, OFX, QIF or camt.053, and import that.');
 	if (begins(head, 0xef, 0xbb, 0xbf)) return null;
 	const text = new TextDecoder('latin1').decode(first);
 	const declared = /^\s*<\?xml[^>]*\bencoding\s*=\s*["']([\w.-]+)["']/i.exec(text)?.[1] ?? /^CHARSET:\s*([\w-]+)/im.exec(text)?.[1] ?? '';

@@ -67,7 +67,7 @@ export function countedSink(sink: LineSink): LineSink {
 		if (++count > FILE_LINES_MAX)
 			throw new DomainError(
 				'too_many',
-				`This file has more than ${FILE_LINES_MAX.toLocaleString('en')} lines. Split it by time and bring in the parts.`
+				`This file has more than ${FILE_LINES_MAX.toLocaleString('en')} lines. Split it by time and import the parts.`
 			);
 	};
 	return {

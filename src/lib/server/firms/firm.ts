@@ -2,6 +2,7 @@ import type { FirmCalendar } from '$lib/core/calendar/firm-calendar';
 import { z } from 'zod';
 import { chasePlanSchema, furtherPlanSchema, type ChasePlan, type FurtherPlan } from '$lib/core/chasing/chase-plan';
 import type { ReminderPace } from '$lib/core/chasing/pace';
+import { currencyOf } from '$lib/core/firms/currency';
 import { passingShade } from '$lib/core/firms/brand-color';
 import type { Language } from '$lib/core/people/languages';
 import type { Tx } from '../platform/db/database';
@@ -30,6 +31,8 @@ export interface Firm {
 	/** stands in the address of the logo; null without one */
 	logoVersion: string | null;
 	mailFrom: string;
+	/** the money it counts in (ISO 4217): as chosen, else that of its country */
+	currency: string;
 	/** where clients call (E.164); null until it is given */
 	phone: string | null;
 	isDemo: boolean;
@@ -60,6 +63,7 @@ interface FirmRow {
 	logo_version: string | null;
 	mail_from: string;
 	phone: string | null;
+	currency: string | null;
 	is_demo: boolean;
 	practice_of: string | null;
 	time_zone: string;
@@ -109,6 +113,7 @@ export async function loadFirm(tx: Tx): Promise<Firm> {
 		logoVersion: row.logo_version,
 		mailFrom: row.mail_from,
 		phone: row.phone,
+		currency: row.currency ?? currencyOf(row.country),
 		isDemo: row.is_demo,
 		isPractice: row.practice_of !== null,
 		calendar: { timeZone: row.time_zone, businessDays: row.business_days, holidays: row.holidays, sendFrom: row.send_from, sendTo: row.send_to },

@@ -188,10 +188,27 @@ describe('the logo', () => {
 
 test('only an administrator changes the firm', async () => {
 	const firm = await makeFirm(house);
-	const details = { name: 'New', address: '', country: 'CA', mailFrom: 'new@firm.example', phone: '+19025550177', clientLanguage: 'fr' as const };
+	const details = {
+		name: 'New',
+		address: '',
+		country: 'CA',
+		mailFrom: 'new@firm.example',
+		phone: '+19025550177',
+		clientLanguage: 'fr' as const,
+		currency: 'EUR'
+	};
 	await expect(firm.run((tx) => changeFirmDetails(tx, firm.partner, details))).rejects.toMatchObject({ code: 'not_allowed' });
 	await firm.run((tx) => changeFirmDetails(tx, admin(firm), details));
-	expect(await firm.run(loadFirm)).toMatchObject({ name: 'New', mailFrom: 'new@firm.example', phone: '+19025550177', clientLanguage: 'fr' });
+	expect(await firm.run(loadFirm)).toMatchObject({
+		name: 'New',
+		mailFrom: 'new@firm.example',
+		phone: '+19025550177',
+		clientLanguage: 'fr',
+		currency: 'EUR'
+	});
+	// without one of its own, that of its country
+	await firm.run((tx) => changeFirmDetails(tx, admin(firm), { ...details, currency: null }));
+	expect(await firm.run(loadFirm)).toMatchObject({ currency: 'CAD' });
 });
 
 test('a holiday moves the reminders that are still to come; taken out, they are where they were', async () => {

@@ -45,9 +45,9 @@ export async function beginPractice(db: Database, firmId: string, actor: Actor, 
 		const [known] = await tx.rows<{ id: string | null }>('select practice_of_firm($1) as id', [firmId]);
 		if (known.id && known.id !== practiceId) throw new DomainError('changed_meanwhile', 'Somebody is setting it up just now.');
 		await tx.rows(
-			`insert into firm (id, slug, name, time_zone, country, locale, client_language, brand_color, welcome, address, mail_from, phone, business_days, send_from, send_to,
+			`insert into firm (id, slug, name, time_zone, country, locale, client_language, brand_color, welcome, address, mail_from, phone, currency, business_days, send_from, send_to,
 				chase_steps, chase_plan_name, is_demo, second_step_staff, created_at, practice_of, practice_state)
-			select $1, $2, f.name, f.time_zone, f.country, f.locale, f.client_language, f.brand_color, f.welcome, f.address, f.mail_from, f.phone, f.business_days, f.send_from, f.send_to,
+			select $1, $2, f.name, f.time_zone, f.country, f.locale, f.client_language, f.brand_color, f.welcome, f.address, f.mail_from, f.phone, f.currency, f.business_days, f.send_from, f.send_to,
 				f.chase_steps, f.chase_plan_name, f.is_demo, false, $3, $4, 'empty'
 			from jsonb_populate_record(null::firm, $5) f on conflict (practice_of) do nothing`,
 			[practiceId, `practice-${randomBytes(6).toString('hex')}`, actor.now, firmId, JSON.stringify(real.firm)]

@@ -1,6 +1,5 @@
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { placeSteps } from '$lib/core/chasing/chase-plan';
-import { currencyOf } from '$lib/core/firms/currency';
 import { READY_MADE_LETTER } from '$lib/core/letters/ready-made-letter';
 import { scheduleInWords } from '$lib/core/schedules/recurrence';
 import { scheduleOf, standingSchema } from '$lib/core/schedules/standing-form';
@@ -25,7 +24,7 @@ export async function loadStandingSheet(tx: Tx, actor: Actor, firm: Firm) {
 		services: (await readServices(tx)).map((service) => service.name),
 		letter: READY_MADE_LETTER,
 		opening: firm.calendar.sendFrom,
-		place: { currency: currencyOf(firm.country), timeZone: firm.calendar.timeZone }
+		place: { currency: firm.currency, timeZone: firm.calendar.timeZone }
 	};
 }
 

@@ -180,7 +180,7 @@ const FILE = `f.id, f.name, f.format, f.lines, f.unread, (select count(*) from t
 	case when a.id is not null then json_build_object('institution', a.institution, 'lastFour', a.last_four) end account, s.name as "broughtBy", f.brought_at as "broughtAt"`;
 const FILES = 'transaction_file f left join account a on a.id = f.account_id join staff s on s.id = f.brought_by';
 
-/** The files that were brought in for a client, the newest first. */
+/** The files that were imported for a client, the newest first. */
 export function readTransactionFiles(tx: Tx, actor: Actor, clientId: string): Promise<TransactionFile[]> {
 	requireStaff(actor, 'look');
 	return tx.rows(`select ${FILE} from ${FILES} where f.client_id = $1 order by f.brought_at desc, f.id limit 100`, [clientId]);

@@ -4,6 +4,7 @@
 	import { navigating, page } from '$app/state';
 	import { may } from '$lib/core/people/roles';
 	import { enhancedForm } from '$lib/ui/enhanced-form';
+	import { shortFirmName } from '$lib/core/firms/short-name';
 	import FindOrDo from '$lib/ui/FindOrDo.svelte';
 	import LanternMark from '$lib/ui/LanternMark.svelte';
 	import { isTyping } from '$lib/ui/leaf-keys';
@@ -111,7 +112,7 @@
 {/if}
 <header class="no-print flex min-h-[46px] flex-wrap items-stretch gap-x-6 border-b border-(--rule-strong) bg-(--sheet) px-4">
 	<a href="/desk/rounds" class="flex items-center gap-2 py-2 no-underline"
-		><LanternMark /><span class="serif text-[17px] font-semibold">{data.firm.name.split(' ').slice(0, 2).join(' ')}</span></a
+		><LanternMark /><span class="serif text-[17px] font-semibold">{shortFirmName(data.firm.name)}</span></a
 	>
 	<nav aria-label="Places" class="flex flex-wrap items-stretch">
 		{#each places as place (place.path)}

@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { onMount } from 'svelte';
+	import { proposedZone } from '$lib/core/firms/time-zones';
 	import FieldProblem from '$lib/ui/FieldProblem.svelte';
 	import LanternMark from '$lib/ui/LanternMark.svelte';
 
@@ -8,8 +9,10 @@
 	const typed = $derived(problem?.values ?? {});
 	// svelte-ignore state_referenced_locally
 	let timeZone = $state(form?.problem?.values.timeZone ?? '');
+	// svelte-ignore state_referenced_locally
+	let country = $state(form?.problem?.values.country ?? '');
 	onMount(() => {
-		if (!timeZone) timeZone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+		if (!timeZone) timeZone = proposedZone(country, Intl.DateTimeFormat().resolvedOptions().timeZone);
 	});
 </script>
 
@@ -34,11 +37,8 @@
 		</div>
 		<div class="grid gap-4 sm:grid-cols-2">
 			<label class="field"
-				><span>Country</span><select name="country" required
-					><option value="">choose …</option>{#each data.countries as country (country.code)}<option
-							value={country.code}
-							selected={country.code === typed.country}>{country.name}</option
-						>{/each}</select
+				><span>Country</span><select name="country" required bind:value={country} onchange={() => (timeZone = proposedZone(country, timeZone))}
+					><option value="">choose …</option>{#each data.countries as one (one.code)}<option value={one.code}>{one.name}</option>{/each}</select
 				></label
 			>
 			<label class="field"

@@ -106,7 +106,16 @@ export function recogniseColumns(header: readonly string[], sample: readonly (re
 	return columns;
 }
 
-/** Whether a first row is a row of headings: it names a column we know and holds no address. */
-export function looksLikeHeader(row: readonly string[]): boolean {
-	return !row.some((cell) => cell.includes('@')) && row.some((cell) => BY_HEADING.has(bare(cell)) || bare(cell) === 'name');
+/**
+ * Which of the first rows holds the headings: the one that names the most columns we know and holds no address. Below the first row it
+ * takes two, for a title may be a word we know. Null if none does.
+ */
+export function headingRow(rows: readonly (readonly string[])[]): number | null {
+	let best: { at: number; known: number } | null = null;
+	for (const [at, row] of rows.entries()) {
+		if (row.some((cell) => cell.includes('@'))) continue;
+		const known = new Set(row.map(bare).filter((cell) => BY_HEADING.has(cell) || cell === 'name')).size;
+		if (known >= (at === 0 ? 1 : 2) && known > (best?.known ?? 0)) best = { at, known };
+	}
+	return best?.at ?? null;
 }

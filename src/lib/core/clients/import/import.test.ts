@@ -6,7 +6,8 @@ import { guardCell, unguardCell } from './formula-guard';
 import { writeCsv } from './write-csv';
 import { likeness, NameIndex, trigrams } from './name-index';
 import { planImport, type Decision, type KnownWorld } from './plan-import';
-import { IMPORT_ROWS_MAX, readClientFile } from './read-file';
+import { IMPORT_ROWS_MAX } from './list-file';
+import { columnsUnder, readClientFile, rowsBelow } from './read-file';
 
 const utf8 = (text: string) => new TextEncoder().encode(text);
 const utf16 = (text: string, mark: boolean, bigEndian: boolean) => {
@@ -27,19 +28,19 @@ describe('reading a file', () => {
 	])('%s', (_, bytes) => {
 		const file = readClientFile(bytes);
 		expect(file.columns).toEqual(['client', 'email']);
-		expect(file.rows).toEqual([{ line: 2, cells: ['Café à la Mer', 'cafe@mer.example'] }]);
+		expect(rowsBelow(file.rows, file.headingLine)).toEqual([{ line: 2, cells: ['Café à la Mer', 'cafe@mer.example'] }]);
 	});
 
 	test('Windows-1252 has signs that Latin-1 has not', () => {
 		const bytes = new Uint8Array([...utf8('Client,Phone\n'), 0x80, 0x94, ...utf8(',1')]);
-		expect(readClientFile(bytes).rows[0].cells[0]).toBe('€”');
+		expect(readClientFile(bytes).rows[1].cells[0]).toBe('€”');
 		expect(readClientFile(bytes).format).toBe('commas, Windows-1252');
 	});
 
 	test.each([',', ';', '\t'])('separator %j, quoted separators and line breaks, empty rows counted but not read', (separator) => {
 		const row = (...cells: string[]) => cells.map((c) => `"${c.replaceAll('"', '""')}"`).join(separator);
 		const file = readClientFile(utf8(['Client,Address'.replace(',', separator), row('Gull, "Kites"; Co', 'a\nb'), '', row('B', 'c')].join('\r\n')));
-		expect(file.rows).toEqual([
+		expect(rowsBelow(file.rows, file.headingLine)).toEqual([
 			{ line: 2, cells: ['Gull, "Kites"; Co', 'a\nb'] },
 			{ line: 4, cells: ['B', 'c'] }
 		]);
@@ -49,6 +50,18 @@ describe('reading a file', () => {
 		const file = readClientFile(utf8('Brine & Barrow,info@brine.example\nMidnight Bakery,x@midnight.example\n'));
 		expect(file.columns).toEqual([null, 'email']);
 		expect(file.rows.map((r) => r.line)).toEqual([1, 2]);
+	});
+
+	test('the headings are found below a title, a date and an empty line', () => {
+		const file = readClientFile(utf8('Clients of 2026;;\nas of;4 May;\n;;\nClient;Contact;E-mail\nGull;Mara;mara@gull.example\n'));
+		expect([file.headingLine, file.header, file.columns]).toEqual([4, ['Client', 'Contact', 'E-mail'], ['client', 'contact', 'email']]);
+		expect(rowsBelow(file.rows, file.headingLine).map((row) => row.line)).toEqual([5]);
+		expect(file.rows.map((row) => row.line)).toEqual([1, 2, 4, 5]);
+		// said to be elsewhere, or nowhere
+		expect(columnsUnder(file.rows, 2).header).toEqual(['as of', '4 May', '']);
+		expect(columnsUnder(file.rows, null).header).toEqual(['Column 1', 'Column 2', 'Column 3']);
+		// one word we know, further down, is a client and no heading
+		expect(readClientFile(utf8('Gull,Mara\nStaff,Otis\n')).headingLine).toBeNull();
 	});
 
 	test('what is no list is named', () => {
@@ -94,6 +107,36 @@ describe('reading a file', () => {
 			['Gull & String, Kites', 'Mara Whitlock', 'mara@gull.example', '+1 902 555 0142', '', 'Owner', ''],
 			['', 'Otis Vane', '', '+1-902-555-0143', 'fr', '', '3 Mole End\nGullhaven\nNS\nB0X 1A0\nCanada']
 		]);
+	});
+});
+
+describe('cards as phones and old programs write them', () => {
+	const cells = (card: string) => readClientFile(utf8(card.replaceAll('\n', '\r\n'))).rows.map((row) => row.cells.filter((cell) => cell !== ''));
+	test('vCard 2.1: bare parameters, quoted-printable with soft line breaks, another character set', () => {
+		const card = [
+			'BEGIN:VCARD',
+			'VERSION:2.1',
+			'N;CHARSET=UTF-8;ENCODING=QUOTED-PRINTABLE:Th=C3=A9riault;=C3=89vang=',
+			'=C3=A9line',
+			'FN;CHARSET=UTF-8;ENCODING=QUOTED-PRINTABLE:=C3=89vang=C3=A9line =',
+			'Th=C3=A9riault',
+			'ORG;ENCODING=QUOTED-PRINTABLE;CHARSET=ISO-8859-1:Boulangerie Th=E9riault, fils',
+			'TEL;CELL;VOICE:902 555 0142',
+			'EMAIL;INTERNET:eva@boul.example',
+			'ADR;WORK;ENCODING=QUOTED-PRINTABLE:;;3 Mole End=0D=0AGullhaven;;;;',
+			'END:VCARD'
+		];
+		expect(cells(card.join('\n'))).toEqual([
+			['Boulangerie Thériault, fils', 'Évangéline Thériault', 'eva@boul.example', '902 555 0142', '3 Mole End\nGullhaven']
+		]);
+	});
+	test('units of an organisation are not its name; a group is nobody; a card without FN has its name in N', () => {
+		const card = (lines: string) => `BEGIN:VCARD\nVERSION:3.0\n${lines}\nEND:VCARD\n`;
+		expect(cells(card('FN:Mara\nORG:Gull & String Kites;Workshop;Sails'))).toEqual([['Gull & String Kites', 'Mara', 'Workshop, Sails']]);
+		expect(cells(card('FN:All clients\nKIND:group') + card('FN:More\nX-ADDRESSBOOKSERVER-KIND:group') + card('N:Whitlock;Mara;;;'))).toEqual([
+			['Mara Whitlock']
+		]);
+		expect(() => cells(card('FN:All clients\nKIND:group'))).toThrow(/groups, not people/);
 	});
 });
 
@@ -233,7 +276,12 @@ const known: KnownWorld = {
 };
 function plan(text: string, decisions: Record<number, Decision> = {}) {
 	const file = readClientFile(utf8(text));
-	return planImport(file.rows, file.columns, known, new Map(Object.entries(decisions).map(([line, decision]) => [Number(line), decision])));
+	return planImport(
+		rowsBelow(file.rows, file.headingLine),
+		file.columns,
+		known,
+		new Map(Object.entries(decisions).map(([line, decision]) => [Number(line), decision]))
+	);
 }
 
 describe('what a list would do', () => {
@@ -311,6 +359,50 @@ describe('what a list would do', () => {
 		expect(['update', 'same']).toContain(plan(text, { 2: `client:${GULL}` }).rows[0].outcome);
 	});
 
+	test('rows that are exact repeats stay one client when none of the doubtful is a client yet', () => {
+		const text =
+			'Client,Contact,E-mail\nGull & String Kite,Wren,w@k.example\nGull & String Kite,Wren,w@k.example\nGull & String Kite,Tam,t@k.example\n';
+		const all = (decision: Decision) => plan(text, { 2: decision, 3: decision, 4: decision });
+		expect(all('not_ours').rows.map((row) => row.outcome)).toEqual(['create', 'same', 'update']);
+		expect(all('not_ours').counts).toMatchObject({ newClients: 1, newPeople: 2 });
+		// somebody who says it of each row means it of each row
+		expect(all('new').counts).toMatchObject({ newClients: 3 });
+	});
+
+	test('names that differ by a number are not alike, unless address or phone is the same', () => {
+		const text = 'Client,Contact,E-mail\nHarbour Lot 12,Wren,w@l.example\nHarbour Lot 13,Tam,t@l.example\nHarbour Lot 14,Wren,w@l.example\n';
+		const { rows } = plan(text);
+		expect(rows.map((row) => row.outcome)).toEqual(['create', 'create', 'ask']);
+		expect(rows[2].likely).toEqual([{ decision: 'row:2', name: 'Harbour Lot 12', why: 'has a name like it and the same e-mail address' }]);
+	});
+
+	test.each([
+		['Contact\n"Tolley, Wren"\n', 'Wren Tolley', null],
+		['Contact\nWren Tolley <wren@b.example>\n', 'Wren Tolley', 'wren@b.example'],
+		['Contact\n"""Tolley, Wren"" <wren@b.example>"\n', 'Wren Tolley', 'wren@b.example'],
+		['Contact,E-mail\n,Wren Tolley <wren@b.example>\n', 'Wren Tolley', 'wren@b.example'],
+		['Contact,E-mail\nW. Tolley,<wren@b.example>\n', 'W. Tolley', 'wren@b.example'],
+		['Contact\n"Wren Tolley, CPA"\n', 'Wren Tolley, CPA', null],
+		['Contact\n"Tolley, Wren, and Tam"\n', 'Tolley, Wren, and Tam', null]
+	])('a person in one cell: %j', (text, name, email) => {
+		expect(plan(text).rows[0].newPerson).toMatchObject({ name, email });
+	});
+
+	test.each(['Payroll, Year end', 'Payroll and Year end', 'Payroll; Year end', 'Payroll\nYear end', 'payroll + year end'])(
+		'several services in a cell: %j',
+		(cell) => {
+			const services = [
+				{ id: 'payroll', name: 'Payroll' },
+				{ id: 'year', name: 'Year end' },
+				{ id: 'both', name: 'Reviews, audits and advice' }
+			];
+			const ids = (text: string) =>
+				planImport([{ line: 2, cells: ['Gull', text] }], ['client', 'services'], { ...known, services }, new Map()).rows[0].serviceIds;
+			expect(ids(cell)).toEqual(['payroll', 'year']);
+			expect(ids('Reviews, audits and advice')).toEqual(['both']);
+		}
+	);
+
 	test('doubt within the list too', () => {
 		const text = 'Client,Contact,E-mail\nBrine & Barrow,Wren,w@b.example\nBrine and Barrow Ltd,Tam,t@b.example\n';
 		expect(plan(text).rows[1]).toMatchObject({ outcome: 'ask', likely: [{ decision: 'row:2' }] });
@@ -358,8 +450,8 @@ describe('what a list would do', () => {
 					expect((error as { code: string }).code).toMatch(/unreadable_file|too_many/);
 					return;
 				}
-				const { rows, counts } = planImport(file.rows, file.columns, known, new Map());
-				expect(rows).toHaveLength(file.rows.length);
+				const { rows, counts } = planImport(rowsBelow(file.rows, file.headingLine), file.columns, known, new Map());
+				expect(rows).toHaveLength(rowsBelow(file.rows, file.headingLine).length);
 				expect(counts.wrong + counts.ask + counts.create + counts.update + counts.same + counts.skip).toBe(rows.length);
 				for (const row of rows) if (row.outcome === 'create') expect(row.newClient!.name).not.toBe('');
 			}),

@@ -1,17 +1,17 @@
 import { z } from 'zod';
 import { CLIENT_KINDS } from '../client-form';
 import { FACTS, factSchema, type FactDefinition, type FactName } from '../facts';
-import { bareName } from '../likeness';
+import { bareName, differByNumber } from '../likeness';
 import { LANGUAGE_CODES, LANGUAGES, type Language } from '../../people/languages';
 import { emailField, oneLine, optionalLine } from '../../people/plain-fields';
 import { phoneField } from '../../people/phone';
 import { columnLabel, isFactColumn, type ImportColumn } from './columns';
 import { likeness, NameIndex } from './name-index';
-import type { FileRow } from './read-file';
+import type { FileRow } from './list-file';
 
 type ClientKind = (typeof CLIENT_KINDS)[number];
 
-/** What is known before a list is brought in. */
+/** What is known before a list is imported. */
 export interface KnownWorld {
 	/** where a phone number without a country code belongs (ISO 3166-1 alpha-2) */
 	country: string;
@@ -42,8 +42,16 @@ export interface KnownPerson {
 	at: { clientId: string; role: string }[];
 }
 
-/** What a person decided about a row: leave it out, it is somebody new, it is a client we have, or the client of an earlier row. */
-export const decisionSchema = z.union([z.literal('skip'), z.literal('new'), z.string().regex(/^(client:[0-9a-f-]{36}|row:\d{1,5})$/)]);
+/**
+ * What a person decided about a row: leave it out, it is somebody new, it is none of the clients we have (but the same as a row above it
+ * of exactly its name), it is a client we have, or the client of an earlier row.
+ */
+export const decisionSchema = z.union([
+	z.literal('skip'),
+	z.literal('new'),
+	z.literal('not_ours'),
+	z.string().regex(/^(client:[0-9a-f-]{36}|row:\d{1,5})$/)
+]);
 export type Decision = z.infer<typeof decisionSchema>;
 
 export const ROW_OUTCOMES = ['wrong', 'ask', 'create', 'update', 'same', 'skip'] as const;
@@ -100,7 +108,7 @@ interface ParsedRow {
 }
 
 /**
- * Says what bringing in each row of a list would do. Empty cells change nothing. Rows build on the rows before them:
+ * Says what importing each row of a list would do. Empty cells change nothing. Rows build on the rows before them:
  * two rows with one client's name are two people of one client.
  * @param columns what each position holds, as recognised or chosen
  * @param decisions by line
@@ -162,8 +170,10 @@ function rowParser(columns: readonly (ImportColumn | null)[], known: KnownWorld)
 				message: `This row has ${row.cells.length} cells, the heading ${columns.length}. Is a separator inside a name?`
 			});
 
-		const wholeName = cell('contact') || [cell('first_name'), cell('last_name')].filter(Boolean).join(' ');
-		const email = read('email', emailField);
+		const written = asPerson(cell('contact') || [cell('first_name'), cell('last_name')].filter(Boolean).join(' '));
+		const addressed = asPerson(cell('email'));
+		const wholeName = written.name || (addressed.email ? addressed.name : '');
+		const email = read('email', emailField, addressed.email || cell('email') || written.email);
 		const name = read('contact', personName, wholeName) ?? email;
 		const person =
 			name || cell('phone') ? { name: name ?? '', email, phone: read('phone', phone), language: language(), role: read('role', roleName) } : null;
@@ -187,9 +197,7 @@ function rowParser(columns: readonly (ImportColumn | null)[], known: KnownWorld)
 			if (!responsibleId) problems.push({ column: 'responsible', message: 'Nobody in the firm has this name or address.' });
 		}
 		const serviceIds: string[] = [];
-		for (const wanted of cell('services').split(/[;|\n]/)) {
-			const text = wanted.trim();
-			if (!text) continue;
+		for (const text of serviceNames(cell('services'), services)) {
 			const id = services.get(text.toLowerCase());
 			if (id) serviceIds.push(id);
 			else problems.push({ column: 'services', message: `The firm’s list has no service “${text}”. Add it in Firm, or take it out here.` });
@@ -211,6 +219,26 @@ function rowParser(columns: readonly (ImportColumn | null)[], known: KnownWorld)
 			person: person?.name ? person : null
 		};
 	};
+}
+
+/** What follows a name after a comma and is no given name. */
+const SUFFIX = /^(jr|sr|ii|iii|iv|esq|md|phd|cpa|ca|dds|dvm|llb)\.?$/i;
+
+/** A person as lists write them: "Mara Whitlock", "Whitlock, Mara", "Mara Whitlock <mara@gull.example>", or an address alone. */
+function asPerson(text: string): { name: string; email: string } {
+	const addressed = /^(.*?)\s*<\s*(\S+@[^\s>]+)\s*>$/.exec(text);
+	const email = addressed?.[2] ?? (/^\S+@\S+$/.test(text) ? text : '');
+	const name = (addressed ? addressed[1] : email ? '' : text).replace(/^["'](.*)["']$/, '$1').trim();
+	const [family, given, ...more] = name.split(',').map((part) => part.trim());
+	const turned = given && family && more.length === 0 && !SUFFIX.test(given);
+	return { name: turned ? `${given} ${family}` : name, email };
+}
+
+/** The services of a cell: one that is written so in the firm's list, else parts between semicolons, bars and lines, and between commas. */
+function serviceNames(text: string, known: ReadonlyMap<string, string>): string[] {
+	const isKnown = (name: string) => known.has(name.toLowerCase());
+	const trimmed = (parts: string[]) => parts.map((part) => part.trim()).filter((part) => part !== '');
+	return trimmed(text.split(/[;|\n]/)).flatMap((part) => (isKnown(part) ? [part] : trimmed(part.split(/,|\s\+\s|\s&\s|\sand\s/))));
 }
 
 const ENGLISH_NAMES = new Intl.DisplayNames('en', { type: 'language' });
@@ -369,7 +397,7 @@ function findClient(parsed: ParsedRow, world: World, decision: Decision | null, 
 		return client ?? null;
 	}
 	if (decision === 'new') return null;
-	if (decision) {
+	if (decision && decision !== 'not_ours') {
 		const [kind, key] = decision.split(':');
 		const client = kind === 'client' ? world.byId.get(key) : world.byLine.get(Number(key));
 		if (client) return client;
@@ -380,6 +408,7 @@ function findClient(parsed: ParsedRow, world: World, decision: Decision | null, 
 	const contradicts = (client: ClientNow) =>
 		taxNumber !== undefined && client.facts.tax_number !== undefined && numberKey(client.facts.tax_number) !== numberKey(taxNumber);
 	const same = byName.filter((client) => !contradicts(client));
+	if (decision === 'not_ours') return same.find((client) => 'line' in client.target) ?? null;
 	if (same.length === 1 && (!byNumber || byNumber === same[0])) return same[0];
 
 	const perhaps = new Map<ClientNow, string>();
@@ -395,7 +424,7 @@ function findClient(parsed: ParsedRow, world: World, decision: Decision | null, 
 			for (const client of person.roles.keys()) shared.set(client, 'the same phone number');
 	for (const { number } of world.likeNames.like(typed, LIKE)) {
 		const client = world.all[number];
-		if (perhaps.has(client)) continue;
+		if (perhaps.has(client) || (differByNumber(typed, bareName(client.name)) && !shared.has(client))) continue;
 		const common = shared.get(client);
 		perhaps.set(client, bareName(client.name) === typed ? 'has the same name' : common ? `has a name like it and ${common}` : 'has a similar name');
 	}

@@ -201,14 +201,14 @@ describe('two at once', () => {
 test('stopped in the middle, nothing is there; begun again, everything is', async () => {
 	const many = 'Client\n' + Array.from({ length: 2500 }, (_, i) => `Client number ${randomUUID()} ${i}`).join('\n');
 	const id = await begin(many);
-	if ((await counts(id)).ask > 0) await change(id, { decideAll: { outcome: 'ask', decision: 'new' } });
+	if ((await counts(id)).ask > 0) await change(id, { decideAll: { outcome: 'ask', decision: 'not_ours' } });
 	await start(id);
 	await firm.run((tx) => stopImport(tx, actor, id));
 	await run(id);
 	expect(await list()).toEqual([]);
 	expect(await firm.run((tx) => readImport(tx, actor, id))).toMatchObject({
 		state: 'ready',
-		trouble: 'Stopped. Nothing was brought in.',
+		trouble: 'Stopped. Nothing was imported.',
 		progress: 0
 	});
 	await start(id);
@@ -257,7 +257,7 @@ describe('undoing', () => {
 test('a later row corrects what an earlier one said of the same new client, also thousands of rows on', async () => {
 	const between = Array.from({ length: 1200 }, (_, i) => `${randomUUID()} ${i},`).join('\n');
 	const id = await begin(`Client,Employees\nBrine,1\nBrine,2\n${between}\nBrine,3\n`);
-	if ((await counts(id)).ask > 0) await change(id, { decideAll: { outcome: 'ask', decision: 'new' } });
+	if ((await counts(id)).ask > 0) await change(id, { decideAll: { outcome: 'ask', decision: 'not_ours' } });
 	await start(id);
 	await run(id);
 	const brine = await clientNamed('Brine');

@@ -1,7 +1,8 @@
 import { createHash } from 'node:crypto';
 import type { ImportColumn } from '$lib/core/clients/import/columns';
 import { planImport, type Decision, type ImportPlan, type KnownWorld } from '$lib/core/clients/import/plan-import';
-import { readClientFile, type FileRow } from '$lib/core/clients/import/read-file';
+import type { FileRow } from '$lib/core/clients/import/list-file';
+import { readClientFile, rowsBelow } from '$lib/core/clients/import/read-file';
 import { answerOf, type ThreadAnswer } from '../../platform/threads/answers';
 
 /** Rows of a plan in one piece of text. */
@@ -13,7 +14,13 @@ export const BATCH = 1000;
  */
 export type ListTask =
 	| { do: 'read'; bytes: Uint8Array; known: string }
-	| { do: 'plan'; columns: (ImportColumn | null)[]; /** `FileRow`s, each with the decision about it */ rows: string; known: string };
+	| {
+			do: 'plan';
+			headingLine: number | null;
+			columns: (ImportColumn | null)[];
+			/** `FileRow`s, each with the decision about it */ rows: string;
+			known: string;
+	  };
 
 export interface MarkedPlan {
 	counts: ImportPlan['counts'];
@@ -24,6 +31,7 @@ export interface MarkedPlan {
 }
 export interface ReadAndPlanned extends MarkedPlan {
 	format: string;
+	headingLine: number | null;
 	header: string[];
 	columns: (ImportColumn | null)[];
 }
@@ -34,19 +42,24 @@ export default function run(task: ListTask): Promise<ThreadAnswer<MarkedPlan | R
 		const known = JSON.parse(task.known) as KnownWorld;
 		if (task.do === 'read') {
 			const { rows, ...file } = readClientFile(task.bytes);
-			return { ...file, ...inBatches(rows, planImport(rows, file.columns, known, new Map())) };
+			return { ...file, ...inBatches(rows, planImport(rowsBelow(rows, file.headingLine), file.columns, known, new Map())) };
 		}
 		const rows = JSON.parse(task.rows) as (FileRow & { decision: Decision | null })[];
 		const decisions = new Map(rows.flatMap((row) => (row.decision ? [[row.line, row.decision] as const] : [])));
-		return inBatches(rows, planImport(rows, task.columns, known, decisions));
+		return inBatches(rows, planImport(rowsBelow(rows, task.headingLine), task.columns, known, decisions));
 	});
 }
 
 function inBatches(rows: readonly FileRow[], plan: ImportPlan): MarkedPlan {
 	const batches: string[] = [];
 	const hash = createHash('sha256');
+	const above = rows.length - plan.rows.length;
 	for (let at = 0; at < rows.length; at += BATCH) {
-		const batch = plan.rows.slice(at, at + BATCH).map((row, i) => ({ line: row.line, cells: rows[at + i].cells, outcome: row.outcome, plan: row }));
+		const batch = rows.slice(at, at + BATCH).map(({ line, cells }, i) => {
+			// the headings and what stands above them are planned as nothing
+			const planned = plan.rows[at + i - above];
+			return { line, cells, outcome: planned?.outcome ?? 'above', plan: planned ?? {} };
+		});
 		batches.push(JSON.stringify(batch));
 		hash.update(batches.at(-1)!);
 	}

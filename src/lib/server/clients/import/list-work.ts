@@ -6,7 +6,7 @@ import type { ListTask, MarkedPlan, ReadAndPlanned } from './list-thread';
 export interface ListWork {
 	/** @throws DomainError unreadable_file, too_many */
 	read(bytes: Uint8Array, known: string): Promise<ReadAndPlanned>;
-	plan(columns: (ImportColumn | null)[], rows: string, known: string): Promise<MarkedPlan>;
+	plan(list: { headingLine: number | null; columns: (ImportColumn | null)[] }, rows: string, known: string): Promise<MarkedPlan>;
 	close(): Promise<void>;
 }
 
@@ -15,7 +15,7 @@ export function threadedListWork(): ListWork {
 	const thread = openThread<ListTask>('list-thread');
 	return {
 		read: (bytes, known) => thread.run({ do: 'read', bytes, known }),
-		plan: (columns, rows, known) => thread.run({ do: 'plan', columns, rows, known }),
+		plan: ({ headingLine, columns }, rows, known) => thread.run({ do: 'plan', headingLine, columns, rows, known }),
 		close: thread.close
 	};
 }

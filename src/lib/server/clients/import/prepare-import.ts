@@ -9,6 +9,8 @@ import { loadFirm } from '../../firms/firm';
 import { asStaff, type Database, type Tx } from '../../platform/db/database';
 import type { ListWork } from './list-work';
 import type { MarkedPlan } from './list-thread';
+import type { FileRow } from '$lib/core/clients/import/list-file';
+import { columnsUnder, HEADING_AMONG } from '$lib/core/clients/import/read-file';
 
 /** What importing needs from outside. */
 export interface ImportPlace {
@@ -20,6 +22,8 @@ export interface ImportRecord {
 	id: string;
 	fileName: string;
 	format: string;
+	/** the line of the headings; null if there are none */
+	headingLine: number | null;
 	header: string[];
 	columns: (ImportColumn | null)[];
 	state: ImportState;
@@ -36,7 +40,7 @@ export interface ImportRecord {
 	undoneAt: string | null;
 }
 
-const IMPORT = `select i.id, i.file_name as "fileName", i.format, i.header, i.columns, i.state, i.counts, i.progress, i.trouble, i.plan_mark as "planMark", s.name as "begunBy", i.begun_by as "begunById",
+const IMPORT = `select i.id, i.file_name as "fileName", i.format, i.heading_line as "headingLine", i.header, i.columns, i.state, i.counts, i.progress, i.trouble, i.plan_mark as "planMark", s.name as "begunBy", i.begun_by as "begunById",
 	i.begun_at as "begunAt", i.done_by as "doneBy", i.done_at as "doneAt", i.undone_by as "undoneBy", i.undone_at as "undoneAt" from client_import i join staff s on s.id = i.begun_by`;
 
 /** @throws DomainError not_found */
@@ -52,7 +56,7 @@ export async function loadImport(tx: Tx, importId: string, lock = false): Promis
 	return found;
 }
 
-/** The lists that were brought in or begun, the newest first. */
+/** The lists that were imported or begun, the newest first. */
 export async function readImports(tx: Tx, actor: Actor): Promise<ImportRecord[]> {
 	requireStaff(actor, 'import_clients');
 	return tx.rows<ImportRecord>(`${IMPORT} where i.firm_id = $1 and i.state <> 'left' order by i.begun_at desc limit 20`, [tx.firmId]);
@@ -60,7 +64,7 @@ export async function readImports(tx: Tx, actor: Actor): Promise<ImportRecord[]>
 
 /** @throws DomainError changed_meanwhile unless core's table allows the move */
 export function requireImportMove(from: ImportState, to: ImportState): void {
-	const now = { ready: 'is being looked at', running: 'is being brought in', done: 'was brought in', undone: 'was undone', left: 'was left' }[from];
+	const now = { ready: 'is being looked at', running: 'is being imported', done: 'was imported', undone: 'was undone', left: 'was discarded' }[from];
 	if (!mayImportMove(from, to)) throw new DomainError('changed_meanwhile', `This list ${now} in the meantime. Here is how it stands.`);
 }
 
@@ -100,7 +104,7 @@ export async function planNow(place: ImportPlace, firmId: string, list: ImportRe
 		),
 		known: await readWorld(tx, list.begunById)
 	}));
-	return place.lists.plan(list.columns, rows!.rows, known);
+	return place.lists.plan(list, rows!.rows, known);
 }
 
 /** Keeps a plan with the rows it is about. Rows whose plan is as before are not written. */
@@ -115,7 +119,7 @@ async function keepPlan(tx: Tx, importId: string, plan: MarkedPlan): Promise<voi
 }
 
 /**
- * Reads a file and says what bringing it in would do. Nothing of the clients is touched.
+ * Reads a file and says what importing it would do. Nothing of the clients is touched.
  * @throws DomainError unreadable_file, too_many
  */
 export async function beginImport(place: ImportPlace, firmId: string, actor: Actor, input: { fileName: string; bytes: Uint8Array }): Promise<string> {
@@ -125,9 +129,21 @@ export async function beginImport(place: ImportPlace, firmId: string, actor: Act
 	const id = randomUUID();
 	await place.db.inFirm(firmId, async (tx) => {
 		await tx.rows(
-			`insert into client_import (id, firm_id, file_name, format, header, columns, state, counts, plan_mark, begun_by, begun_at)
-			values ($1, $2, $3, $4, $5, $6, 'ready', $7, $8, $9, $10)`,
-			[id, firmId, input.fileName, file.format, file.header, file.columns, JSON.stringify(file.counts), file.mark, actor.id, actor.now]
+			`insert into client_import (id, firm_id, file_name, format, heading_line, header, columns, state, counts, plan_mark, begun_by, begun_at)
+			values ($1, $2, $3, $4, $5, $6, $7, 'ready', $8, $9, $10, $11)`,
+			[
+				id,
+				firmId,
+				input.fileName,
+				file.format,
+				file.headingLine,
+				file.header,
+				file.columns,
+				JSON.stringify(file.counts),
+				file.mark,
+				actor.id,
+				actor.now
+			]
 		);
 		for (const batch of file.batches)
 			await tx.rows(
@@ -139,8 +155,10 @@ export async function beginImport(place: ImportPlace, firmId: string, actor: Act
 	return id;
 }
 
-/** What a person changes before bringing a list in. */
+/** What a person changes before importing a list. */
 export interface ImportChange {
+	/** which line holds the headings; null for none: what the columns hold is recognised anew */
+	headingLine?: number | null;
 	/** what each column holds */
 	columns?: (ImportColumn | null)[];
 	/** one cell, put right in place */
@@ -148,7 +166,7 @@ export interface ImportChange {
 	/** decisions by line; null takes one back */
 	decisions?: { line: number; decision: Decision | null }[];
 	/** one decision for every row that is as yet wrong or in doubt */
-	decideAll?: { outcome: 'wrong' | 'ask'; decision: 'skip' | 'new' };
+	decideAll?: { outcome: 'wrong' | 'ask'; decision: 'skip' | 'not_ours' };
 }
 
 /**
@@ -160,6 +178,21 @@ export async function changeImport(place: ImportPlace, firmId: string, actor: Ac
 	await place.db.inFirm(firmId, async (tx) => {
 		const list = await loadImport(tx, importId, true);
 		requireImportMove(list.state, 'running');
+		if (change.headingLine !== undefined) {
+			const wanted = change.headingLine;
+			const rows = await tx.rows<FileRow>('select line, to_json(cells) cells from client_import_row where import_id = $1 order by line limit $2', [
+				importId,
+				HEADING_AMONG * 4
+			]);
+			if (list.headingLine === null && list.format.startsWith('vCard')) throw new DomainError('invalid', 'Cards have no headings.');
+			if (wanted !== null && !rows.slice(0, HEADING_AMONG).some((row) => row.line === wanted))
+				throw new DomainError('invalid', 'Choose one of the first rows.', { headingLine: 'Choose one of the first rows.' });
+			if (wanted !== null && !rows.some((row) => row.line > wanted)) throw new DomainError('invalid', 'There would be no rows below this heading.');
+			const { header, columns } = columnsUnder(rows, wanted);
+			await tx.rows('update client_import set heading_line = $2, header = $3, columns = $4 where id = $1', [importId, wanted, header, columns]);
+			// what was decided was decided of other rows
+			await tx.rows('update client_import_row set decision = null where import_id = $1 and decision is not null', [importId]);
+		}
 		if (change.columns) {
 			const chosen = change.columns.filter((column) => column !== null);
 			if (change.columns.length !== list.header.length || new Set(chosen).size !== chosen.length || !chosen.every((c) => IMPORT_COLUMNS.includes(c)))
@@ -204,7 +237,7 @@ export async function planAnew(place: ImportPlace, firmId: string, list: Pick<Im
 	});
 }
 
-/** Leaves a list that was not brought in: what was read of it is thrown away. */
+/** Leaves a list that was not imported: what was read of it is deleted. */
 export async function leaveImport(tx: Tx, actor: Actor, importId: string): Promise<void> {
 	requireStaff(actor, 'import_clients');
 	const list = await loadImport(tx, importId, true);
@@ -235,4 +268,13 @@ export async function readImportRows(
 	);
 	for (const { plan } of rows) for (const problem of plan.problems) problem.message = issueInWords('en', problem);
 	return rows;
+}
+
+/** The first rows of a list, among which the headings are chosen. */
+export function readFirstRows(tx: Tx, actor: Actor, importId: string): Promise<FileRow[]> {
+	requireStaff(actor, 'import_clients');
+	return tx.rows<FileRow>('select line, to_json(cells) cells from client_import_row where import_id = $1 order by line limit $2', [
+		importId,
+		HEADING_AMONG
+	]);
 }

@@ -23,7 +23,7 @@ export async function startImport(tx: Tx, actor: Actor, importId: string): Promi
 			'invalid',
 			`${wrong + ask} ${wrong + ask === 1 ? 'row needs' : 'rows need'} you first: put them right, decide, or leave them out.`
 		);
-	if (create + update === 0) throw new DomainError('invalid', 'Nothing in this list is new. There is nothing to bring in.');
+	if (create + update === 0) throw new DomainError('invalid', 'Nothing in this list is new. There is nothing to import.');
 	await tx.rows(`update client_import set state = 'running', progress = 0, stop_wanted = false, trouble = null, done_by = $2 where id = $1`, [
 		importId,
 		actor.name
@@ -72,10 +72,10 @@ export async function runImport(place: ImportPlace, firmId: string, importId: st
 		if (!(cause instanceof Stopped || cause instanceof PlanChanged || closed)) throw cause;
 		const trouble =
 			cause instanceof Stopped
-				? 'Stopped. Nothing was brought in.'
+				? 'Stopped. Nothing was imported.'
 				: closed
-					? 'Nothing was brought in: the list would change a client you may only look at. Leave that row out, or ask whoever looks after the client.'
-					: 'The clients have changed since you looked, so nothing was brought in. This is what the list would do now.';
+					? 'Nothing was imported: the list would change a client you may only look at. Leave that row out, or ask whoever looks after the client.'
+					: 'The clients have changed since you looked, so nothing was imported. This is what the list would do now.';
 		await place.db.inFirm(firmId, (tx) =>
 			tx.rows(`update client_import set state = 'ready', trouble = $2, progress = 0, done_by = null where id = $1 and state = 'running'`, [
 				importId,

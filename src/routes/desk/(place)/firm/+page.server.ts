@@ -28,7 +28,8 @@ import {
 } from '$lib/server/firms/change-firm';
 import { addService, endService, readServiceUse } from '$lib/server/firms/services';
 import { idParam, inForm } from '$lib/server/form-errors';
-import { countryInWords, REGION_CHOICES } from '$lib/words/regions';
+import { currencyOf } from '$lib/core/firms/currency';
+import { countryInWords, currencyInWords, REGION_CHOICES } from '$lib/words/regions';
 
 export const load = async (event) => {
 	event.depends('desk:live');
@@ -49,6 +50,9 @@ export const load = async (event) => {
 			mailFrom: firm.mailFrom,
 			phone: firm.phone ? phoneInWords(firm.phone, firm.country) : '',
 			clientLanguage: firm.clientLanguage,
+			currency: firm.currency,
+			countryCurrency: currencyOf(firm.country),
+			currencyName: currencyInWords(firm.currency),
 			calendar: firm.calendar,
 			chasePlan: firm.chasePlan,
 			furtherPlans: planChoices(firm).slice(1, -1),

@@ -80,12 +80,16 @@
 							<dd>{f.phone || 'not given yet'}</dd>
 						</div>
 						<div>
+							<dt>Currency</dt>
+							<dd>{f.currencyName}</dd>
+						</div>
+						<div>
 							<dt>Clients read</dt>
 							<dd>{LANGUAGES[f.clientLanguage]}, unless they choose otherwise</dd>
 						</div>
 					</dl>
 				{/snippet}
-				{#snippet fields()}
+				{#snippet fields(wrong: Record<string, string>)}
 					<div class="grid gap-3 sm:grid-cols-2">
 						<label class="field"><span>Name of the firm</span><input name="name" value={f.name} maxlength="200" /></label>
 						<label class="field"><span>Mail comes from</span><input name="mailFrom" type="email" value={f.mailFrom} /></label>
@@ -103,6 +107,13 @@
 								>{#each data.choices.countries as c (c.code)}<option value={c.code} selected={c.code === f.country}>{c.name}</option>{/each}</select
 							></label
 						>
+						<label class="field"
+							><span>Currency of amounts that are asked for</span><select name="currency" value={f.currency === f.countryCurrency ? '' : f.currency}
+								><option value="">that of the country</option>{#each data.choices.currencies as c (c.code)}<option value={c.code}>{c.name}</option
+									>{/each}</select
+							></label
+						>
+						<FieldProblem id="p-firm-phone" message={wrong.phone} />
 					</div>
 				{/snippet}
 			</FirmSettings>

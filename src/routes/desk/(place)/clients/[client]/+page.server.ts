@@ -35,7 +35,6 @@ import type { Tx } from '$lib/server/platform/db/database';
 import { titleWithoutPeriod } from '$lib/core/schedules/due-rule';
 import { scheduleInWords } from '$lib/core/schedules/recurrence';
 import { accountSchema } from '$lib/core/statements/accounts';
-import { currencyOf } from '$lib/core/firms/currency';
 import { readAccounts, writeAccount } from '$lib/server/statements/accounts';
 import { readTransactionFiles } from '$lib/server/transactions/transaction-files';
 import { readDrafts } from '$lib/server/requests/drafts';
@@ -70,7 +69,7 @@ export const load = async (event) => {
 				})),
 				accounts: await readAccounts(tx, desk.actor, id),
 				transactionFiles: (await readTransactionFiles(tx, desk.actor, id)).length,
-				currency: currencyOf(firm.country),
+				currency: firm.currency,
 				remarks: await readLastRemarks(tx, desk.actor, id),
 				drafts: (await readDrafts(tx, desk.actor, { clientId: id })).map((draft) => ({
 					id: draft.id,

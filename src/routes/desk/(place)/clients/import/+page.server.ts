@@ -1,5 +1,6 @@
 import { columnLabel, EXPORT_COLUMNS } from '$lib/core/clients/import/columns';
-import { IMPORT_BYTES_MAX, IMPORT_ROWS_MAX } from '$lib/core/clients/import/read-file';
+import { IMPORT_ROWS_MAX } from '$lib/core/clients/import/list-file';
+import { IMPORT_BYTES_MAX } from '$lib/core/clients/import/read-file';
 import { readImports } from '$lib/server/clients/import/prepare-import';
 import { deskRequest } from '$lib/server/desk-request';
 import { inPage } from '$lib/server/form-errors';

@@ -4,7 +4,7 @@
 	import { goto } from '$app/navigation';
 
 	let { data } = $props();
-	const STATES = { ready: 'looked at, not brought in', running: 'being brought in', done: 'brought in', undone: 'undone', left: 'left' } as const;
+	const STATES = { ready: 'looked at, not imported', running: 'being imported', done: 'imported', undone: 'undone', left: 'left' } as const;
 </script>
 
 <svelte:head><title>Import a list · {data.firm.name}</title></svelte:head>
@@ -22,7 +22,7 @@
 		bytesMost={data.bytesMost}
 		accept=".csv,.tsv,.txt,.vcf,text/csv,text/tab-separated-values,text/vcard"
 		kinds="CSV or vCard, up to {data.rowsMost.toLocaleString('en')} rows."
-		advice="split it and bring in the parts."
+		advice="split it and import the parts."
 		read={(id) => goto(`/desk/clients/import/${id}`)}
 	/>
 
@@ -38,7 +38,7 @@
 			<p class="mt-4 text-sm text-(--half)">Headings we know: {data.columns.join(', ')}.</p>
 			<p class="mt-3 text-sm">
 				All clients as a file: <a class="act-link" href="/desk/clients/export?as=csv" download>CSV</a>,
-				<a class="act-link" href="/desk/clients/export?as=vcard" download>vCard</a>. Brought in again unchanged, it changes nothing.
+				<a class="act-link" href="/desk/clients/export?as=vcard" download>vCard</a>. Imported again unchanged, it changes nothing.
 			</p>
 		</section>
 		<section aria-labelledby="earlier">

@@ -3,7 +3,6 @@ import { z } from 'zod';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { FACT_NAMES, sayFactSchema } from '$lib/core/clients/facts';
-import { currencyOf } from '$lib/core/firms/currency';
 import { READY_MADE_LETTER } from '$lib/core/letters/ready-made-letter';
 import { READY_MADE_LISTS } from '$lib/core/requests/ready-made-lists';
 import { periodOf } from '$lib/core/schedules/due-rule';
@@ -108,7 +107,7 @@ export const load = async (event) => {
 				openNow: await readOpenThings(tx, desk.actor, clientId),
 				calendar: firm.calendar,
 				brand: { name: firm.name, color: firm.color, timeZone: firm.calendar.timeZone },
-				place: { currency: currencyOf(firm.country), timeZone: firm.calendar.timeZone },
+				place: { currency: firm.currency, timeZone: firm.calendar.timeZone },
 				locales: Object.fromEntries(contacts.map(({ id, locale }) => [id, locale]))
 			};
 		})

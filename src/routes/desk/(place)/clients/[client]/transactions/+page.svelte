@@ -13,7 +13,7 @@
 	<p class="text-sm"><a class="act-link" href="/desk/clients/{data.client.id}">{data.client.name}</a></p>
 	<h1 class="text-[1.65rem] leading-tight">Questions about transactions</h1>
 	<p class="mt-1 max-w-[46rem] text-[0.95rem] text-(--half)">
-		Bring in what the bank or the ledger gives out, choose the lines nobody can place, and ask about them in one go. The client answers line by line;
+		Import what the bank or the ledger exports, choose the lines nobody can place, and ask about them in one go. The client answers line by line;
 		the answers go out as CSV with every line as the bank wrote it.
 	</p>
 
@@ -32,7 +32,7 @@
 				bytesMost={data.bytesMost}
 				accept=".csv,.tsv,.txt,.ofx,.qfx,.qbo,.qif,.xml,text/csv,application/x-ofx,application/xml"
 				kinds="CSV, OFX, QFX, QIF or camt.053."
-				advice="ask the bank for less time and bring in the parts."
+				advice="ask the bank for less time and import the parts."
 				read={(id) => goto(`/desk/clients/${data.client.id}/transactions/${id}`)}
 			/>
 		</div>

@@ -2,7 +2,7 @@ import { redirect } from '@sveltejs/kit';
 import { z } from 'zod';
 import { columnLabel, IMPORT_COLUMNS } from '$lib/core/clients/import/columns';
 import { decisionSchema, ROW_OUTCOMES, type RowOutcome } from '$lib/core/clients/import/plan-import';
-import { changeImport, leaveImport, readImport, readImportRows } from '$lib/server/clients/import/prepare-import';
+import { changeImport, leaveImport, readFirstRows, readImport, readImportRows } from '$lib/server/clients/import/prepare-import';
 import { startImport, stopImport } from '$lib/server/clients/import/run-import';
 import { undoImport } from '$lib/server/clients/import/undo-import';
 import { deskRequest, type DeskRequest } from '$lib/server/desk-request';
@@ -22,12 +22,21 @@ export const load = async (event) => {
 		desk.inFirm(async (tx, firm) => {
 			const list = await readImport(tx, desk.actor, id);
 			// what needs a person comes first
-			const show: RowOutcome = query.show ?? ROW_OUTCOMES.find((outcome) => list.counts[outcome] > 0) ?? 'create';
+			const first = ROW_OUTCOMES.find((outcome) => list.counts[outcome] > 0) ?? 'create';
+			const show: RowOutcome = query.show && list.counts[query.show] > 0 ? query.show : first;
 			const rows = await readImportRows(tx, desk.actor, id, { outcome: show, after: query.after }, PAGE + 1);
 			const time = (at: string | null) => at && timeWords(firm.locale, at, firm.calendar.timeZone);
 			return {
 				list: { ...list, begunAt: time(list.begunAt), doneAt: time(list.doneAt), undoneAt: time(list.undoneAt) },
 				total: ROW_OUTCOMES.reduce((sum, outcome) => sum + list.counts[outcome], 0),
+				/** rows that may hold the headings, each in short */
+				first: (list.state === 'ready' && !list.format.startsWith('vCard') ? await readFirstRows(tx, desk.actor, id) : []).map(({ line, cells }) => ({
+					line,
+					words: cells
+						.filter((cell) => cell.trim() !== '')
+						.join(', ')
+						.slice(0, 60)
+				})),
 				show,
 				rows: rows.slice(0, PAGE),
 				next: rows.length > PAGE ? rows[PAGE - 1].line : null,
@@ -51,10 +60,13 @@ const line = z.coerce.number().int().min(1).max(1_000_000);
 const columnSchema = z.enum(IMPORT_COLUMNS as [string, ...string[]]) as z.ZodType<(typeof IMPORT_COLUMNS)[number]>;
 const cellSchema = z.object({ line, column: columnSchema, value: z.string().max(4000) });
 const decideSchema = z.object({ line, decision: z.union([z.literal('').transform(() => null), decisionSchema]) });
-const decideAllSchema = z.object({ outcome: z.enum(['wrong', 'ask']), decision: z.enum(['skip', 'new']) });
+const decideAllSchema = z.object({ outcome: z.enum(['wrong', 'ask']), decision: z.enum(['skip', 'not_ours']) });
+const headingSchema = z.object({ headingLine: z.union([z.literal('').transform(() => null), line]) });
 const columnsSchema = z.array(z.union([z.literal('').transform(() => null), columnSchema]));
 
 export const actions = {
+	heading: (event) =>
+		change(event, (desk, listId, form) => changeImport(desk.house, desk.firmId, desk.actor, listId, headingSchema.parse(Object.fromEntries(form)))),
 	columns: (event) =>
 		change(event, (desk, listId, form) =>
 			changeImport(desk.house, desk.firmId, desk.actor, listId, { columns: columnsSchema.parse(form.getAll('column')) })

@@ -34,17 +34,17 @@
 	);
 	const title = $derived(
 		list.state === 'done'
-			? `${list.fileName} was brought in`
+			? `${list.fileName} was imported`
 			: list.state === 'undone'
 				? `${list.fileName} was undone`
 				: list.state === 'running'
-					? `${list.fileName} is being brought in`
+					? `${list.fileName} is being imported`
 					: list.state === 'left'
-						? `${list.fileName} was left`
+						? `${list.fileName} was discarded`
 						: counts.wrong + counts.ask > 0
 							? `${plural(counts.wrong + counts.ask, 'row needs', 'rows need')} you first`
 							: would.length > 0
-								? `${list.fileName} is ready to come in`
+								? `${list.fileName} is ready to import`
 								: `Nothing in ${list.fileName} is new`
 	);
 	const ready = $derived(list.state === 'ready');
@@ -71,8 +71,8 @@
 				<h1 class="text-[1.65rem] leading-tight">{title}</h1>
 				<p class="mt-1 text-[0.9rem] text-(--half)">
 					{plural(data.total, 'row', 'rows')} ({list.format}), read {list.begunAt} by {list.begunBy}.
-					{#if list.state === 'done'}Brought in {list.doneAt} by {list.doneBy}.
-					{:else if list.state === 'undone'}Brought in {list.doneAt} by {list.doneBy}, undone {list.undoneAt} by {list.undoneBy}.
+					{#if list.state === 'done'}Imported {list.doneAt} by {list.doneBy}.
+					{:else if list.state === 'undone'}Imported {list.doneAt} by {list.doneBy}, undone {list.undoneAt} by {list.undoneBy}.
 					{:else if ready && would.length > 0}It brings {would.join(', ')}{counts.withoutAddress > 0
 							? `; ${plural(counts.withoutAddress, 'person has', 'people have')} no address`
 							: ''}. Nobody is written to.{/if}
@@ -83,7 +83,7 @@
 					<form method="post" action="?/leave" {@attach enhancedForm(handling)}><button class="act-quiet" disabled={pending}>Cancel</button></form>
 					<form method="post" action="?/start" {@attach enhancedForm(handling)}>
 						<button class="act" disabled={pending || counts.wrong + counts.ask > 0 || counts.create + counts.update === 0}
-							>{pending ? 'One moment …' : `Bring in ${plural(counts.create + counts.update, 'row', 'rows')}`}</button
+							>{pending ? 'One moment …' : `Import ${plural(counts.create + counts.update, 'row', 'rows')}`}</button
 						>
 					</form>
 				{:else if list.state === 'running'}
@@ -91,7 +91,7 @@
 				{:else if list.state === 'done'}
 					<form method="post" action="?/undo" {@attach enhancedForm(handling)}>
 						<button class="act-quiet" disabled={pending}
-							>{pending ? 'One moment …' : `Undo: take ${plural(counts.newClients, 'client', 'clients')} out again`}</button
+							>{pending ? 'One moment …' : `Undo: remove ${plural(counts.newClients, 'client', 'clients')}`}</button
 						>
 					</form>
 					<a class="act" href="/desk/clients?order=name">See the clients</a>
@@ -102,9 +102,24 @@
 		{#if list.trouble}<p class="notice-lamp mt-3" role="status">{list.trouble}</p>{/if}
 		{#if list.state === 'running'}
 			<p class="mt-3 flex items-center gap-3 text-sm" aria-live="polite">
-				<progress class="w-72" value={list.progress} max={counts.create + counts.update} aria-label="Rows brought in"></progress>
+				<progress class="w-72" value={list.progress} max={counts.create + counts.update} aria-label="Rows imported"></progress>
 				{list.progress.toLocaleString('en')} of {(counts.create + counts.update).toLocaleString('en')} rows
 			</p>
+		{/if}
+		{#if data.first.length > 1}
+			<form
+				method="post"
+				action="?/heading"
+				class="mt-3 flex flex-wrap items-baseline gap-2 text-[0.88rem]"
+				onchange={(event) => (event.currentTarget as HTMLFormElement).requestSubmit()}
+				{@attach enhancedForm(handling)}
+			>
+				<label for="heading-line" class="text-(--half)">Headings are in</label>
+				<select id="heading-line" name="headingLine" class="holds !max-w-md" disabled={pending} value={list.headingLine ?? ''}>
+					{#each data.first as row (row.line)}<option value={row.line}>row {row.line}: {row.words}</option>{/each}
+					<option value="">no row: every row is a client</option>
+				</select>
+			</form>
 		{/if}
 		<nav class="mt-4 flex flex-wrap gap-x-5 gap-y-1 text-[0.9rem]" aria-label="Rows by what happens to them">
 			{#each TABS.filter((tab) => counts[tab.outcome] > 0) as tab (tab.outcome)}
@@ -122,13 +137,13 @@
 	{#if ready && (data.show === 'wrong' || data.show === 'ask') && data.rows.length > 0}
 		<div class="bar">
 			{#if data.show === 'wrong'}
-				<span>Write the right value into the cell; Enter keeps it.</span>
+				<span>Write the right value into the cell; Enter saves it.</span>
 				<a class="act-link" href="/desk/clients/import/{list.id}/mistakes" download>Download these rows</a>
 			{:else}
 				<span>These look like somebody you know. Decide row by row, or all at once:</span>
 				<form method="post" action="?/decideAll" {@attach enhancedForm(handling)}>
-					<input type="hidden" name="outcome" value="ask" /><input type="hidden" name="decision" value="new" />
-					<button class="act-link" disabled={pending}>all {counts.ask} are new</button>
+					<input type="hidden" name="outcome" value="ask" /><input type="hidden" name="decision" value="not_ours" />
+					<button class="act-link" disabled={pending}>None of the {counts.ask} is a client yet</button>
 				</form>
 			{/if}
 			<form method="post" action="?/decideAll" {@attach enhancedForm(handling)}>
@@ -220,26 +235,36 @@
 									</form>
 								</div>
 							{:else if data.show === 'create'}
-								<p>
+								<p class="inline">
 									New client <b>{row.plan.newClient?.name}</b>{row.plan.newPerson ? `, new person ${row.plan.newPerson.name}` : ''}{row.plan
 										.newPerson && !row.plan.newPerson.email
 										? ' without an address'
 										: ''}.{row.plan.remark ? ` ${row.plan.remark}.` : ''}
 								</p>
 							{:else if data.show === 'update'}
-								<p>
+								<p class="inline">
 									{#each row.plan.changes as c, n (n)}{n > 0 ? '; ' : ''}{c.label}
 										{#if c.from}<s>{c.from}</s> →
 										{/if}<b>{c.to}</b>{/each}.{row.plan.remark ? ` ${row.plan.remark}.` : ''}
 								</p>
 							{/if}
+							{#if ready && !row.decision && row.plan.likely.length === 0}
+								<form method="post" action="?/decide" class="inline" {@attach enhancedForm(handling)}>
+									<input type="hidden" name="line" value={row.line} />
+									<button class="act-link" name="decision" value="skip" aria-label="Leave row {row.line} out" disabled={pending}>Leave it out</button>
+								</form>
+							{/if}
 							{#if row.decision && ready}
 								<form method="post" action="?/decide" class="inline" {@attach enhancedForm(handling)}>
 									<input type="hidden" name="line" value={row.line} /><input type="hidden" name="decision" value="" />
 									<span class="text-(--half)"
-										>{row.decision === 'skip' ? 'Left out by you.' : row.decision === 'new' ? 'New, you said.' : 'The same, you said.'}</span
+										>{row.decision === 'skip'
+											? 'Left out by you.'
+											: row.decision === 'new' || row.decision === 'not_ours'
+												? 'New, you said.'
+												: 'The same, you said.'}</span
 									>
-									<button class="act-link" disabled={pending}>Take that back</button>
+									<button class="act-link" disabled={pending}>Undo</button>
 								</form>
 							{/if}
 						</td>
@@ -248,7 +273,7 @@
 			</tbody>
 		</table>
 		{#if data.rows.length === 0}<p class="empty">
-				{list.state === 'left' ? 'What was read of it was thrown away.' : 'No rows of this kind.'}
+				{list.state === 'left' ? 'What was read of it was deleted.' : 'No rows of this kind.'}
 			</p>{/if}
 		{#if data.next}<p class="empty"><a class="act-quiet" href={address(data.show, data.next)}>The next rows</a></p>{/if}
 	</div>

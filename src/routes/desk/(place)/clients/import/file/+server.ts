@@ -16,7 +16,7 @@ async function readBody(request: Request): Promise<Uint8Array> {
 		if (bytes > IMPORT_BYTES_MAX)
 			throw new DomainError(
 				'too_many',
-				`This file is larger than ${IMPORT_BYTES_MAX / 1024 / 1024} MB. Nothing was read; split it and bring in the parts.`
+				`This file is larger than ${IMPORT_BYTES_MAX / 1024 / 1024} MB. Nothing was read; split it and import the parts.`
 			);
 		chunks.push(chunk);
 	}

@@ -1,5 +1,4 @@
 import { redirect } from '@sveltejs/kit';
-import { currencyOf } from '$lib/core/firms/currency';
 import { may } from '$lib/core/people/roles';
 import { clientFormSchema } from '$lib/core/requests/client-forms';
 import { readServices } from '$lib/server/clients/client-record';
@@ -17,7 +16,7 @@ export const load = async (event) => {
 			return {
 				form: { ...form, changedAt: timeWords(firm.locale, form.changedAt, firm.calendar.timeZone) },
 				services: await readServices(tx),
-				place: { currency: currencyOf(firm.country), timeZone: firm.calendar.timeZone },
+				place: { currency: firm.currency, timeZone: firm.calendar.timeZone },
 				mayKeep: may(desk.actor.role, 'keep_library')
 			};
 		})

@@ -1,7 +1,6 @@
 import { redirect } from '@sveltejs/kit';
 import { z } from 'zod';
 import { planChoices } from '$lib/core/chasing/chase-plan';
-import { currencyOf } from '$lib/core/firms/currency';
 import { READY_MADE_LETTER } from '$lib/core/letters/ready-made-letter';
 import { may } from '$lib/core/people/roles';
 import { inHand, requestListSchema } from '$lib/core/requests/request-list';
@@ -32,7 +31,7 @@ export const load = async (event) => {
 				shelves: await readListShelves(tx),
 				plans: planChoices(firm),
 				letter: READY_MADE_LETTER,
-				place: { currency: currencyOf(firm.country), timeZone: firm.calendar.timeZone },
+				place: { currency: firm.currency, timeZone: firm.calendar.timeZone },
 				mayKeep: may(desk.actor.role, 'keep_library')
 			};
 		})

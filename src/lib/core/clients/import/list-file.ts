@@ -1,0 +1,33 @@
+import { DomainError } from '../../errors/domain-error';
+import type { ImportColumn } from './columns';
+
+/** Most rows of one list. */
+export const IMPORT_ROWS_MAX = 20_000;
+export interface FileRow {
+	/** the row as a spreadsheet counts it */
+	line: number;
+	cells: string[];
+}
+
+export interface ReadFile {
+	/** "commas, UTF-8" */
+	format: string;
+	/** the line that holds the headings; what stands above it is no client. Null where there are none */
+	headingLine: number | null;
+	header: string[];
+	columns: (ImportColumn | null)[];
+	/** every row that is not empty, with the headings and what stands above them */
+	rows: FileRow[];
+}
+
+/** A refusal of a file. @param words what it is instead, and what to do */
+export const unreadable = (words: string) => new DomainError('unreadable_file', words);
+
+/** @throws DomainError too_many */
+export function requireFewEnough(rows: number): void {
+	if (rows > IMPORT_ROWS_MAX)
+		throw new DomainError(
+			'too_many',
+			`This list has more than ${IMPORT_ROWS_MAX.toLocaleString('en')} rows. Nothing was read; split it and import the parts.`
+		);
+}
