@@ -20,8 +20,8 @@ test('a list is made to fit, every kind is asked, answered on a phone and judged
 	await expect(page.getByRole('heading', { name: 'Why it looks like this' })).toBeVisible();
 	await expectAccessible(page, 'a list made to fit');
 	await page.getByRole('button', { name: 'Put back in: Register of directors and shareholders' }).click();
-	await expect(page.getByText('Kept as a draft.')).toBeVisible();
-	await page.getByRole('button', { name: 'Throw the draft away' }).click();
+	await expect(page.getByText('Saved as a draft.')).toBeVisible();
+	await page.getByRole('button', { name: 'Delete the draft' }).click();
 	await page.waitForURL(`**/desk/clients/${client}`);
 	expect((await product.sql.query('select 1 from request_draft where client_id = $1 and removed_at is null', [client])).rowCount).toBe(0);
 
@@ -45,7 +45,7 @@ test('a list is made to fit, every kind is asked, answered on a phone and judged
 	await page.locator('[id^=row-]').filter({ hasText: 'Draft of your accounts' }).press('Alt+ArrowUp');
 	await expect(page.locator('[id^=row-]').nth(3)).toContainText('Draft of your accounts');
 	await page.getByLabel('Title, also the subject').fill('A few more things');
-	await expect(page.getByText('Kept as a draft.')).toBeVisible();
+	await expect(page.getByText('Saved as a draft.')).toBeVisible();
 	await page.reload();
 	await page.goto(`/desk/clients/${client}`);
 	await awake(page);
@@ -74,7 +74,7 @@ test('a list is made to fit, every kind is asked, answered on a phone and judged
 	await mobile.locator('canvas').first().waitFor();
 	await mobile.getByRole('button', { name: 'Page 1 of 1' }).click();
 	await mobile.getByLabel('Remark on page 1').fill('This sum is wrong.');
-	await mobile.getByRole('button', { name: 'Keep the remark' }).click();
+	await mobile.getByRole('button', { name: 'Save the remark' }).click();
 	await expect(mobile.getByText('This sum is wrong.').first()).toBeVisible();
 	await expectAccessible(mobile, 'approving');
 	await mobile.getByText('I want a change').click();
@@ -157,7 +157,7 @@ test('a standing request: set up, looked ahead, one left out, asked at once, in 
 	await expect(page.getByText(/asked Mon 1 Jun, due/)).toBeVisible();
 	await page.getByLabel('On which day').selectOption('on a business day of the month');
 	await expect(page.getByText('on the last business day').first()).toBeVisible();
-	await page.getByLabel('On which day').selectOption('by a rule of iCalendar');
+	await page.getByLabel('On which day').selectOption('by a calendar rule (RFC 5545)');
 	await page.getByLabel('Rule (RFC 5545)').fill('FREQ=YEARLY;BYMONTH=2;BYMONTHDAY=30');
 	await page.getByRole('button', { name: 'Set it up' }).click();
 	await expect(page.locator('.notice-wrong')).toContainText('By this rule it would never appear.');
@@ -166,11 +166,11 @@ test('a standing request: set up, looked ahead, one left out, asked at once, in 
 	await page.getByRole('button', { name: 'Set it up' }).click();
 	await page.waitForURL(/standing\/[0-9a-f-]{36}$/);
 	await awake(page);
-	await page.getByRole('button', { name: 'Leave out Papers of the month, May 2026' }).click();
+	await page.getByRole('button', { name: 'Skip Papers of the month, May 2026' }).click();
 	await expect(page.getByText('Next: Papers of the month, June 2026')).toBeVisible();
 	await expectAccessible(page, 'a standing request that runs');
 	await page.goto('/desk/almanac');
-	await expect(page.getByText('does not appear: left out')).toBeVisible();
+	await expect(page.getByText('does not appear: skipped')).toBeVisible();
 	await page.goBack();
 	await awake(page);
 	// the line is slow: what somebody opens meanwhile is not closed again by the answer to what they pressed before
@@ -180,7 +180,7 @@ test('a standing request: set up, looked ahead, one left out, asked at once, in 
 		await route.continue();
 		answered = true;
 	});
-	await page.getByRole('button', { name: 'Take in Papers of the month, May 2026' }).click();
+	await page.getByRole('button', { name: 'Include Papers of the month, May 2026' }).click();
 	await page.getByRole('button', { name: 'Ask the next one now …' }).click();
 	await expect.poll(() => answered).toBe(true);
 	await expect(page.getByText('Its period is not over: it ends Sun 31 May.')).toBeVisible();
@@ -220,7 +220,7 @@ test('one list for many clients: each gets what fits, drafts are looked at toget
 	await dialog.getByLabel('Reminders').selectOption('none');
 	await dialog.getByRole('button', { name: /^Set the reminders of \d+ drafts$/ }).click();
 	await expect(page.getByRole('status')).toContainText('drafts with other reminders.');
-	await page.getByRole('button', { name: 'Take it back' }).click();
+	await page.getByRole('button', { name: 'Undo' }).click();
 	await expect(page.getByRole('status')).toContainText('taken back.');
 	await page.getByRole('checkbox', { name: /^Choose all/ }).check();
 	await page.getByRole('button', { name: 'Send …' }).click();
@@ -255,7 +255,7 @@ test('one list for many clients: each gets what fits, drafts are looked at toget
 		(await product.sql.query(`select 1 from request where title = 'Year end' and sent_at > '2026-05-04' and withdrawn_at is null`)).rowCount!;
 	const afterSending = await openYearEnds();
 	expect(afterSending).toBeGreaterThan(waiting);
-	await page.getByRole('button', { name: 'Take it back' }).click();
+	await page.getByRole('button', { name: 'Undo' }).click();
 	await expect(page.getByRole('status')).toContainText('taken back.', { timeout: 30_000 });
 	await expect(page.getByRole('checkbox', { name: /^Choose all/ })).toBeVisible();
 	const back = Number(/(\d+) taken back/.exec((await page.getByRole('status').textContent())!)![1]);
@@ -275,7 +275,7 @@ test('one list for many clients: each gets what fits, drafts are looked at toget
 	await expect(page.getByRole('status')).toContainText('2 lines moved.');
 	const moved = async () => (await product.sql.query(`select 1 from item where due_on = '2026-06-30'`)).rowCount;
 	expect(await moved()).toBe(2);
-	await page.getByRole('button', { name: 'Take it back' }).click();
+	await page.getByRole('button', { name: 'Undo' }).click();
 	await expect(page.getByRole('status')).toContainText('2 taken back.');
 	expect(await moved()).toBe(0);
 	await page.getByRole('link', { name: 'by client' }).click();
@@ -300,7 +300,7 @@ test('one list for many clients: each gets what fits, drafts are looked at toget
 	expect(lookedAgain).toBe(false);
 	await waive.click();
 	await expect(page.getByRole('status')).toContainText(`${lines === 1 ? 'One line' : `${lines} lines`} waived.`);
-	await page.getByRole('button', { name: 'Take it back' }).click();
+	await page.getByRole('button', { name: 'Undo' }).click();
 	await expect(page.getByRole('status')).toContainText(`${lines} taken back.`);
 });
 
@@ -353,7 +353,7 @@ test('a client asks for something with a form, a large file goes on after a lost
 	// another is begun and taken back
 	await mobile.goto('/portal/pennywhistle-row/forms');
 	await mobile.getByRole('button', { name: /^Something else/ }).click();
-	await mobile.getByRole('button', { name: 'Take it back, I do not need it' }).click();
+	await mobile.getByRole('button', { name: 'Withdraw it, I do not need it' }).click();
 	await mobile.waitForURL(/pennywhistle-row\?done=/);
 	await mobile.context().close();
 });

@@ -122,13 +122,13 @@ test('a further brand with a picture and a video is chosen for one client, who s
 	await signInAtDesk(page, 'tamsin');
 	await page.goto('/desk/firm/brands');
 	await awake(page);
-	await page.getByRole('button', { name: 'Make a brand' }).click();
+	await page.getByRole('button', { name: 'Add a brand' }).click();
 	await page.getByLabel('Name that clients read').fill('Gullhaven Ledgers');
 	await page.getByLabel('as written').fill('#123f6d');
 	await page.getByLabel('Welcome', { exact: true }).fill('Welcome aboard.');
 	await page.getByLabel('Address of a welcome video').fill('https://vimeo.com/76979871');
 	await expectAccessible(page, 'making a brand');
-	await page.getByRole('button', { name: 'Make the brand' }).click();
+	await page.getByRole('button', { name: 'Add the brand' }).click();
 	await expect(page.getByText('no client sees it yet')).toBeVisible();
 	await page.getByRole('button', { name: 'Change Gullhaven Ledgers' }).click();
 	// a photograph is drawn anew as a small JPEG

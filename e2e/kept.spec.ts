@@ -45,7 +45,7 @@ test('explanations and letters can be typed, one key after the other', async ({ 
 	await expect(why).toBeFocused();
 	await expect(why).toHaveText('Please send it in one file');
 	// the draft began with the change, has its address, and is there after a reload
-	await expect(page.getByText('Kept as a draft.')).toBeVisible();
+	await expect(page.getByText('Saved as a draft.')).toBeVisible();
 	await expect(page).toHaveURL(/\?draft=/);
 	expect(await drafts()).toBe(before! + 1);
 	await page.reload();
@@ -129,7 +129,7 @@ test('signed out while typing: signed in again in place, and what was typed is s
 	await mobile.keyboard.press('Enter');
 	await expect(again.getByRole('alert')).toBeVisible();
 	await again.getByLabel('Password').fill(CONTACT_PASSWORD);
-	await again.getByRole('button', { name: 'Sign in and go on' }).click();
+	await again.getByRole('button', { name: 'Sign in and continue' }).click();
 	await expect(mobile.getByText('Do you need both sides?')).toBeVisible();
 	await expect(mobile.getByRole('status')).toContainText('Sent. Thank you.');
 	expect((await product.sql.query(`select 1 from item_remark where item_id = $1 and words = 'Do you need both sides?'`, [item.id])).rowCount).toBe(1);
@@ -171,7 +171,7 @@ test('named files that are missing are named before anything is handed in; until
 	await expect(mobile.getByRole('status')).toContainText('Sent. Thank you.');
 	await expect(mobile.getByRole('status')).toBeFocused();
 	await at(mobile, item.id);
-	await mobile.getByRole('button', { name: 'Add or take out a page' }).click();
+	await mobile.getByRole('button', { name: 'Add or remove a page' }).click();
 	await mobile
 		.getByLabel('Add: Back')
 		.setInputFiles({ name: 'back.pdf', mimeType: 'application/pdf', buffer: Buffer.from('%PDF-1.4\n% back\n%%EOF') });
@@ -185,7 +185,7 @@ test('named files that are missing are named before anything is handed in; until
 		.toBe(true);
 	await at(mobile, item.id);
 	await expect(mobile.getByText('You handed this in')).toBeVisible();
-	await expect(mobile.getByRole('button', { name: 'Add or take out a page' })).toHaveCount(0);
+	await expect(mobile.getByRole('button', { name: 'Add or remove a page' })).toHaveCount(0);
 	await mobile.context().close();
 });
 

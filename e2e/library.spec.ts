@@ -7,10 +7,10 @@ test('a text is copied, changed with chips, shared with a group, put into use, a
 	await signInAtDesk(page, 'tamsin');
 	await page.goto('/desk/firm/people');
 	await awake(page);
-	await page.getByRole('button', { name: 'Make a group …' }).click();
+	await page.getByRole('button', { name: 'Add a group …' }).click();
 	await page.getByLabel('Name of the group').fill('Taking on');
 	await page.getByRole('checkbox', { name: 'Odalys Fenwick' }).check();
-	await page.getByRole('button', { name: 'Make the group' }).click();
+	await page.getByRole('button', { name: 'Add the group' }).click();
 	await expect(page.getByRole('button', { name: 'Change Taking on' })).toBeVisible();
 	await expectAccessible(page, 'groups');
 
@@ -80,9 +80,9 @@ test('a text is copied, changed with chips, shared with a group, put into use, a
 	await page.goto('/desk/library/ready/thanks');
 	await awake(page);
 	await page.getByRole('button', { name: 'Copy it, to make it ours' }).click();
-	await page.getByRole('button', { name: 'Let it go out by itself' }).click();
+	await page.getByRole('button', { name: 'Use it automatically' }).click();
 	await expect(page.getByText('Goes out by itself, instead of')).toBeVisible();
-	await page.getByRole('button', { name: 'Take it out of the Library …' }).click();
-	await page.getByRole('button', { name: 'Take it out', exact: true }).click();
-	await expect(page.getByRole('alert')).toContainText('Take it out of use first');
+	await page.getByRole('button', { name: 'Remove it from the Library …' }).click();
+	await page.getByRole('button', { name: 'Remove it', exact: true }).click();
+	await expect(page.getByRole('alert')).toContainText('Stop using it first');
 });

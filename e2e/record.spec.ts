@@ -133,9 +133,9 @@ test('a client is locked: the portal only shows; it leaves, and comes back', asy
 	await expect(page.getByText('No longer a client since')).toBeVisible();
 	await page.goto('/desk/clients');
 	await expect(page.getByRole('link', { name: 'Saltgrass Bee Co-op' })).toHaveCount(0);
-	await page.getByRole('link', { name: 'Those who have left' }).click();
+	await page.getByRole('link', { name: 'Former clients' }).click();
 	await page.getByRole('link', { name: 'Saltgrass Bee Co-op' }).click();
-	await move('Take the client on again', 'Take the client on again', 'The merger fell through.');
+	await move('Reopen the client', 'Reopen the client', 'The merger fell through.');
 	await expect(page.getByRole('link', { name: 'Ask for something' })).toBeVisible();
 	await mobile.reload();
 	await expect(mobile.getByRole('button', { name: 'Send the answer' })).toBeVisible();
@@ -149,7 +149,7 @@ test('a client puts right what the firm knows; the firm sees who said it; the pa
 	await mobile.getByRole('link', { name: 'What we know about you' }).click();
 	await expect(mobile.getByRole('heading', { name: 'What we know about you' })).toBeVisible();
 	await expectAccessible(mobile, 'what is known about a client');
-	await mobile.getByRole('button', { name: 'Put it right: Employees' }).click();
+	await mobile.getByRole('button', { name: 'Correct it: Employees' }).click();
 	await typeIn(mobile.getByLabel('Employees', { exact: true }), '123456');
 	await mobile.getByRole('button', { name: 'Save' }).click();
 	await expect(mobile.getByRole('alert')).toContainText('whole number');
@@ -171,11 +171,11 @@ test('a client puts right what the firm knows; the firm sees who said it; the pa
 
 	// who may: closed to a bookkeeper, who then finds nothing
 	await page.getByRole('button', { name: 'Change …', exact: true }).first().click();
-	await page.getByRole('button', { name: 'Who may …' }).click();
+	await page.getByRole('button', { name: 'Who has access …' }).click();
 	await page.getByLabel('only for some').check();
 	await page.getByLabel('Right of Solveig Marsh').selectOption('see');
 	await expectAccessible(page, 'who may do what with a client');
-	await page.getByRole('button', { name: 'Save who may' }).click();
+	await page.getByRole('button', { name: 'Save the access' }).click();
 	await expect(page.getByText('Only for some of us:')).toBeVisible();
 	for (const [who, status] of [
 		['imre', 404],

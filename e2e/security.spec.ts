@@ -39,18 +39,18 @@ test('at the desk: authenticator app, recovery code, trusted device, sessions, a
 
 	await page.getByRole('button', { name: 'Set it up', exact: true }).click();
 	await page.getByLabel('Your password, once more').fill('wrong');
-	await page.getByRole('button', { name: 'Go on' }).click();
+	await page.getByRole('button', { name: 'Continue' }).click();
 	await expect(page.getByRole('alert')).toContainText('not your password');
 	await page.getByLabel('Your password, once more').fill(STAFF_PASSWORD);
-	await page.getByRole('button', { name: 'Go on' }).click();
+	await page.getByRole('button', { name: 'Continue' }).click();
 	await expect(page.getByAltText('QR code to scan')).toBeVisible();
 	const secret = (await page.locator('.font-mono').first().textContent())!;
 	await expectAccessible(page, 'setting up an authenticator');
 	await page.getByLabel('Six digits').fill('000000');
-	await page.getByRole('button', { name: 'Take it into use' }).click();
+	await page.getByRole('button', { name: 'Turn it on' }).click();
 	await expect(page.getByRole('alert')).toContainText('not right');
 	await page.getByLabel('Six digits').fill(oathtool(secret));
-	await page.getByRole('button', { name: 'Take it into use' }).click();
+	await page.getByRole('button', { name: 'Turn it on' }).click();
 	await expect(page.getByRole('heading', { name: 'Your recovery codes' })).toBeVisible();
 	const codes = await page.locator('li.font-mono, ul.font-mono li').allTextContents();
 	expect(codes).toHaveLength(10);
@@ -69,12 +69,12 @@ test('at the desk: authenticator app, recovery code, trusted device, sessions, a
 	await expect(second).toHaveURL(/sign-in/);
 	await second.goto('/desk/sign-in/second?to=/desk/almanac');
 	await second.getByLabel('Six digits').fill('000000');
-	await second.getByRole('button', { name: 'Go on' }).click();
+	await second.getByRole('button', { name: 'Continue' }).click();
 	await expect(second.getByRole('alert')).toContainText('not right');
 	await second.getByRole('button', { name: 'I do not have my phone' }).click();
 	await second.getByLabel('Recovery code').fill(codes[0].toUpperCase());
 	await second.getByLabel('Do not ask on this device for 30 days').check();
-	await second.getByRole('button', { name: 'Go on' }).click();
+	await second.getByRole('button', { name: 'Continue' }).click();
 	await second.waitForURL('**/desk/almanac');
 	expect(await mailTo(product, 'ferrin@pennywhistle.example', 'new_device')).toContain('on a device that was not used before');
 
@@ -159,7 +159,7 @@ test('a client on a phone: a passkey made, used alone, used as the second step, 
 	await page.getByRole('button', { name: 'Add a passkey' }).click();
 	await page.getByLabel('A name for it').fill('Nessa’s phone');
 	await page.getByLabel('Your password, once more').fill(CONTACT_PASSWORD);
-	await page.getByRole('button', { name: 'Go on' }).click();
+	await page.getByRole('button', { name: 'Continue' }).click();
 	await expect(page.getByRole('heading', { name: 'Your recovery codes' })).toBeVisible();
 	await page.getByRole('button', { name: 'I have kept them' }).click();
 	await expect(page.getByText('Nessa’s phone')).toBeVisible();
@@ -188,9 +188,9 @@ test('a client on a phone: a passkey made, used alone, used as the second step, 
 	await desk.close();
 
 	await page.goto('/portal/pennywhistle-row/you');
-	await page.getByRole('button', { name: 'Take out of use: Nessa’s phone' }).click();
+	await page.getByRole('button', { name: 'Remove: Nessa’s phone' }).click();
 	await page.getByLabel('Your password, once more').fill(CONTACT_PASSWORD);
-	await page.getByRole('button', { name: 'Go on' }).click();
+	await page.getByRole('button', { name: 'Continue' }).click();
 	await expect(page.getByText('Nessa’s phone')).toHaveCount(0);
 	expect((await product.sql.query('select 1 from passkey')).rowCount).toBe(0);
 	expect(
@@ -214,10 +214,10 @@ test('where the firm requires it, nothing is done before it is set up', async ({
 	await expect(page).toHaveURL(/\/you$/);
 	await page.getByRole('button', { name: 'Set it up', exact: true }).click();
 	await page.getByLabel('Your password, once more').fill(CONTACT_PASSWORD);
-	await page.getByRole('button', { name: 'Go on' }).click();
+	await page.getByRole('button', { name: 'Continue' }).click();
 	const secret = (await page.locator('.font-mono').first().textContent())!;
 	await page.getByLabel('Six digits').fill(oathtool(secret));
-	await page.getByRole('button', { name: 'Take it into use' }).click();
+	await page.getByRole('button', { name: 'Turn it on' }).click();
 	await page.getByRole('button', { name: 'I have kept them' }).click();
 	await page.waitForURL('**/portal/pennywhistle-row');
 	await product.sql.query('update firm set second_step_contacts = false');

@@ -40,7 +40,7 @@ test('a new client: added, invited, asked, everything handed in, the letter sign
 	await expect(mobile.getByText(/Very good/)).toBeVisible();
 	await mobile.getByRole('button', { name: 'Save and go to my page' }).click();
 	await expect(mobile.getByText('Nothing is asked of you yet.')).toBeVisible();
-	await expect(page.getByText(/Took the invitation up/)).toBeVisible();
+	await expect(page.getByText(/Accepted the invitation/)).toBeVisible();
 	const again = await phone(browser, product.origin);
 	await again.goto(link);
 	await expect(again.getByRole('heading', { name: 'This invitation has been used.' })).toBeVisible();
@@ -50,10 +50,14 @@ test('a new client: added, invited, asked, everything handed in, the letter sign
 	await page.getByRole('link', { name: 'Ask for something' }).click();
 	await page.getByText('Taking on a client').click();
 	for (const title of ['Card statements', 'Last year’s', 'Does anyone work', 'Your sales tax', 'Registration'])
-		await page.getByRole('listitem').filter({ hasText: title }).getByRole('button', { name: 'take out' }).click();
+		await page
+			.getByRole('listitem')
+			.filter({ hasText: title })
+			.getByRole('button', { name: /^Leave out/ })
+			.click();
 	// invited today: whatever else goes to her today is said to be a second message
 	await expect(page.getByText('Vesper Lind was told of something today already.')).toBeVisible();
-	await page.getByLabel('Tell them today all the same').check();
+	await page.getByLabel('Tell them today anyway').check();
 	await page.getByRole('button', { name: 'Send to Vesper' }).click();
 	await expect(page.locator('.notice-wrong')).toContainText('Start date, Services, Monthly fee');
 	await typeIn(page.getByLabel(/Start date/), '1 June 2026');
@@ -66,7 +70,7 @@ test('a new client: added, invited, asked, everything handed in, the letter sign
 	await page.keyboard.press('Escape');
 	// invited today: whatever else goes to her today is said to be a second message
 	await expect(page.getByText('Vesper Lind was told of something today already.')).toBeVisible();
-	await page.getByLabel('Tell them today all the same').check();
+	await page.getByLabel('Tell them today anyway').check();
 	await page.getByRole('button', { name: 'Send to Vesper' }).click();
 	await expect(page.getByRole('heading', { name: 'People' })).toBeVisible();
 	await expect(
@@ -116,7 +120,7 @@ test('a new client: added, invited, asked, everything handed in, the letter sign
 	await expect(mobile.getByRole('alert')).toContainText('page.html is not a kind of file we can take');
 	await expect(mobile.getByText(/^arrived/)).toHaveCount(2);
 	await mobile.getByRole('button', { name: 'Cancel page.html' }).click();
-	await mobile.getByRole('button', { name: 'Take page two.png out' }).click();
+	await mobile.getByRole('button', { name: 'Remove page two.png' }).click();
 	await expect(mobile.getByText(/^arrived/)).toHaveCount(1);
 	await mobile.getByRole('button', { name: 'Hand in this file' }).click();
 	await expect(mobile.getByRole('heading', { name: 'That is everything for now. Thank you!' })).toBeVisible();
@@ -235,7 +239,7 @@ test('a known address is offered, not doubled', async ({ page }) => {
 	await expect(page.getByText('Mara Whitlock has this address and belongs to Gull & String Kites.')).toBeVisible();
 	await page.getByRole('button', { name: 'Add the client' }).click();
 	await expect(page.getByRole('alert')).toContainText('whom you know already');
-	await page.getByRole('button', { name: 'Take Mara Whitlock' }).click();
+	await page.getByRole('button', { name: 'Use Mara Whitlock' }).click();
 	await page.getByRole('button', { name: 'Add the client' }).click();
 	await expect(page.getByText('Also Gull & String Kites.')).toBeVisible();
 });

@@ -42,7 +42,7 @@ test('a bank’s file is imported, lines are chosen and asked, answered on a pho
 	await page.waitForURL(/ask\?draft=/);
 	await awake(page);
 	await page.locator('[id^=row-]').first().click();
-	await page.getByRole('button', { name: 'Take out TRANSFER of 2026-04-03' }).click();
+	await page.getByRole('button', { name: 'Remove TRANSFER of 2026-04-03' }).click();
 	await page.getByRole('button', { name: /^Send to Mara/ }).click();
 	await page.waitForURL(/clients\/[0-9a-f-]{36}$/);
 
@@ -79,7 +79,7 @@ test('a bank’s file is imported, lines are chosen and asked, answered on a pho
 	await mobile.context().close();
 
 	await expect(page.getByText('All 2 lines are answered.')).toBeVisible();
-	const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Take the answers out as CSV' }).click()]);
+	const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Download the answers as CSV' }).click()]);
 	const file = join(product.folder, 'answers.csv');
 	await download.saveAs(file);
 	const [header, ...answered] = Papa.parse<string[]>((await readFile(file, 'utf8')).replace(/^\ufeff/, ''), { skipEmptyLines: true }).data;

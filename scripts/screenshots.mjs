@@ -40,7 +40,7 @@ await awake();
 await shoot(desk, 'asking');
 await desk.goto('/desk/library/lists');
 await awake();
-await desk.getByRole('button', { name: 'Take over Taking on a company' }).click();
+await desk.getByRole('button', { name: 'Copy Taking on a company' }).click();
 await desk.waitForURL(/lists\/[0-9a-f-]{36}/);
 await desk.locator('[id^=row-register-of]').click();
 await shoot(desk, 'request-list');

@@ -15,6 +15,8 @@ declare global {
 			sessions: string[];
 			/** whoever acts in this request, at this moment */
 			actor: Actor;
+			/** in which the page is read, as it says itself: for screen readers and translators */
+			language: string;
 			/** address of a picture that is what the page is for: it comes before the scripts */
 			comesFirst?: string;
 		}

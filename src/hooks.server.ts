@@ -1,5 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { error, isHttpError, isRedirect, json, redirect, type Handle, type HandleServerError, type RequestEvent } from '@sveltejs/kit';
+import { languageOfBrowser } from '$lib/core/people/languages';
+import { say, type WordKey } from '$lib/words/words';
 import { building } from '$app/environment';
 import { house } from '$lib/server/the-house';
 import { resumeLook } from '$lib/server/people/look-as';
@@ -14,6 +16,7 @@ import {
 	readLookCookie,
 	readPracticeCookie,
 	readSessionCookie,
+	readVisitCookie,
 	setPracticeCookie,
 	setSessionCookie
 } from '$lib/server/platform/sessions/cookies';
@@ -25,7 +28,6 @@ const NOBODYS_FORM_MAX_BYTES = 16 * 1024;
 /** Most fields of a form: as many rows as can be chosen at once. */
 const FIELDS_MAX = 20_000;
 const NOBODYS_FIELDS_MAX = 50;
-const TOO_MUCH = 'This is more than a form can hold. Nothing was saved.';
 /** The same for a form with files, which is used where no scripts run: it is read as a whole. */
 const FILES_FORM_MAX_BYTES = 25 * 1024 * 1024;
 /** Where a body is a file and not a form; these measure it themselves. */
@@ -59,8 +61,20 @@ const OPEN_DESK = [
 	'/desk/set-up'
 ];
 
-/** Refuses in a form that a page can show beside what was typed. */
-function refuse(event: RequestEvent, message: string, status = 403): Response {
+/** The language of whoever asks, as far as it is known without looking anything up: the desk is in English. */
+function languageOf(event: RequestEvent): string {
+	if (!event.url.pathname.startsWith('/portal')) return 'en';
+	return (
+		event.locals.signedIn?.locale ??
+		readVisitCookie(event.cookies).language ??
+		languageOfBrowser(event.request.headers.get('accept-language')) ??
+		'en'
+	);
+}
+
+/** Refuses in a form that a page can show beside what was typed, in the reader's language. */
+function refuse(event: RequestEvent, what: WordKey, status = 403): Response {
+	const message = say(languageOf(event), what);
 	if (event.request.headers.get('x-sveltekit-action') !== 'true') error(status, message);
 	return json({ type: 'error', error: { message } }, { status });
 }
@@ -129,6 +143,7 @@ const answer: Handle = async ({ event, resolve }) => {
 	const ip = addressOf(event);
 	const userAgent = event.request.headers.get('user-agent') ?? '';
 	event.locals.signedIn = null;
+	event.locals.language = languageOf(event);
 	event.locals.sessions = [];
 	event.locals.actor = { kind: 'nobody', id: null, name: 'somebody', role: null, now: clock.now(), ip, userAgent };
 
@@ -139,7 +154,7 @@ const answer: Handle = async ({ event, resolve }) => {
 		Number(event.request.headers.get('content-length') ?? (event.request.body ? Infinity : 0)) >
 			(route === '/portal/[firm]/(page)/item/[item]' && event.url.search.startsWith('?/add') ? FILES_FORM_MAX_BYTES : FORM_MAX_BYTES)
 	)
-		error(413, TOO_MUCH);
+		error(413, say(languageOf(event), 'wrong.form.large'));
 
 	if (
 		!['GET', 'HEAD', 'OPTIONS'].includes(event.request.method) &&
@@ -147,20 +162,19 @@ const answer: Handle = async ({ event, resolve }) => {
 		!path.startsWith('/texts/') &&
 		event.request.headers.get('origin') !== event.url.origin
 	)
-		error(403, 'This form was sent from another website. Nothing was done.');
+		error(403, say(languageOf(event), 'wrong.form.elsewhere'));
 
 	if (side) {
 		const token = readSessionCookie(event.cookies, side);
 		const lookToken = side === 'contact' ? readLookCookie(event.cookies) : undefined;
 		const look = lookToken ? await resumeLook(db, lookToken, clock.now()) : null;
 		if (lookToken && !look) clearLookCookie(event.cookies);
-		if (look && look.firmSlug === event.params.firm && !['GET', 'HEAD'].includes(event.request.method))
-			return refuse(event, 'You only look at this page. Nothing was done.');
+		if (look && look.firmSlug === event.params.firm && !['GET', 'HEAD'].includes(event.request.method)) return refuse(event, 'wrong.look');
 		const real = look ?? (token ? await resumeSession(db, token, side, clock.now()) : null);
 		const practice = side === 'staff' ? await resumePractice(event, real) : null;
 		if (practice && OUTSIDE_PRACTICE.includes(route)) {
 			if (event.request.method === 'GET') redirect(303, '/desk/practice');
-			return refuse(event, 'This belongs to the real workspace. Leave practice first.');
+			return refuse(event, 'wrong.practice');
 		}
 		const signedIn = practice ?? real;
 		if (token && !real) clearSessionCookie(event.cookies, side);
@@ -182,16 +196,17 @@ const answer: Handle = async ({ event, resolve }) => {
 			const wantsPage = event.request.method === 'GET' && (event.request.headers.get('accept') ?? '').includes('text/html');
 			const signIn = side === 'staff' ? '/desk/sign-in' : `/portal/${event.params.firm}/sign-in`;
 			if (wantsPage || event.isDataRequest) redirect(303, `${signIn}?to=${encodeURIComponent(path)}`);
-			return refuse(event, 'Please sign in.', 401);
+			return refuse(event, 'wrong.signedOut', 401);
 		}
 	}
 
 	if (event.request.method === 'POST' && !isUpload) {
 		const nobody = !event.locals.signedIn;
-		if (nobody && Number(event.request.headers.get('content-length')) > NOBODYS_FORM_MAX_BYTES) error(413, TOO_MUCH);
+		if (nobody && Number(event.request.headers.get('content-length')) > NOBODYS_FORM_MAX_BYTES)
+			error(413, say(languageOf(event), 'wrong.form.large'));
 		const body = Buffer.from(await event.request.arrayBuffer());
 		const most = nobody ? NOBODYS_FIELDS_MAX : FIELDS_MAX;
-		if (fieldsIn(body, event.request.headers.get('content-type') ?? '', most + 1) > most) error(413, TOO_MUCH);
+		if (fieldsIn(body, event.request.headers.get('content-type') ?? '', most + 1) > most) error(413, say(languageOf(event), 'wrong.form.large'));
 		const { url, method, headers, signal } = event.request;
 		event.request = new Request(url, { method, headers, signal, body: body.length > 0 ? body : null });
 	}
@@ -200,10 +215,12 @@ const answer: Handle = async ({ event, resolve }) => {
 	if (event.locals.signedIn?.mustSetUp && side && !SET_UP.includes(route)) {
 		const you = side === 'staff' ? '/desk/you' : `/portal/${event.params.firm}/you`;
 		if (event.request.method === 'GET') redirect(303, you);
-		return refuse(event, 'Set up your second step first.');
+		return refuse(event, 'wrong.secondStep.first');
 	}
 
-	const response = await resolve(event);
+	// the pages of a portal say themselves which language they are in
+	event.locals.language = languageOf(event);
+	const response = await resolve(event, { transformPageChunk: ({ html }) => html.replace('%lang%', event.locals.language) });
 	const { comesFirst } = event.locals;
 	if (comesFirst)
 		response.headers.set(
@@ -218,7 +235,7 @@ const answer: Handle = async ({ event, resolve }) => {
 export const handleError: HandleServerError = ({ error: cause, event, status, message }) => {
 	if (status !== 404) log.error({ requestId: event.locals.requestId, route: event.route.id, ...errorForLog(cause) }, 'request failed');
 	return {
-		message: status === 404 ? message : 'Something went wrong on our side. Nothing was lost; please try again.',
+		message: status === 404 ? message : say(languageOf(event), 'wrong.broken'),
 		requestId: event.locals.requestId
 	};
 };

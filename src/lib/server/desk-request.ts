@@ -1,5 +1,6 @@
 import { error, type RequestEvent } from '@sveltejs/kit';
 import { languageOfBrowser } from '$lib/core/people/languages';
+import { say } from '$lib/words/words';
 import type { Actor } from './actor';
 import { loadFirm, type Firm } from './firms/firm';
 import { asSeenBy } from './firms/brands';
@@ -77,7 +78,7 @@ export async function portalRequest(
 	event: Pick<RequestEvent, 'locals'>
 ): Promise<DeskRequest & { contactId: string; locale: string; lookedAtBy: string | null }> {
 	const { signedIn, actor } = event.locals;
-	if (!signedIn || signedIn.kind !== 'contact') error(401, 'Please sign in.');
+	if (!signedIn || signedIn.kind !== 'contact') error(401, say(event.locals.language, 'wrong.signedOut'));
 	const opened = await house();
 	return {
 		house: opened,

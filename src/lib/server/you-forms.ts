@@ -6,7 +6,7 @@ import { requiredPhone, phoneInWords } from '$lib/core/people/phone';
 import { mailedCodeSchema, passkeyNameSchema, totpSchema } from '$lib/core/people/second-step';
 import { saying } from '$lib/words/sayings';
 import { timeWords } from '$lib/words/dates';
-import { sayer } from '$lib/words/words';
+import { say, sayer } from '$lib/words/words';
 import type { Actor } from './actor';
 import { recordEvent } from './audit/record-event';
 import { loadFirm } from './firms/firm';
@@ -32,7 +32,7 @@ import { house, type AppHouse } from './the-house';
 type YouEvent = { locals: App.Locals; request: Request; cookies: Cookies } & Pick<RequestEvent, 'url'>;
 
 function signedInOf({ locals }: { locals: App.Locals }) {
-	if (!locals.signedIn) error(401, 'Please sign in.');
+	if (!locals.signedIn) error(401, say(locals.language, 'wrong.signedOut'));
 	return locals.signedIn;
 }
 

@@ -10,7 +10,7 @@
 	let problem = $state('');
 	let fields = $state<Record<string, string>>({});
 	let pending = $state(false);
-	const closes = (day: number) => (day === 31 ? 'at the end of the month' : `on the ${day}. of the month`);
+	const closes = (day: number) => (day === 31 ? 'at the end of the month' : `on day ${day} of the month`);
 	const handling = {
 		onPending: (p: boolean) => (pending = p),
 		onProblem: (p: { message: string; fields: Record<string, string> }) => {
@@ -59,7 +59,7 @@
 			</div>
 			<div>
 				<label class="field"
-					><span>Statement closes on day; 31 is the last</span><input
+					><span>Closing day of the month, 31 for the last</span><input
 						name="closingDay"
 						type="number"
 						min="1"

@@ -55,9 +55,9 @@
 		end: {
 			act: 'End the work for this client',
 			what: () =>
-				`They leave the list of clients and get no more reminders; they can still sign in and read what they handed in. ${openItems > 0 ? `${openThings} not asked for any more.` : ''} This can be taken back.`
+				`They leave the list of clients and get no more reminders; they can still sign in and read what they handed in. ${openItems > 0 ? `${openThings} not asked for any more.` : ''} This can be undone.`
 		},
-		reopen: { act: 'Take the client on again', what: () => 'They come back to the list; what was open is asked for again.' }
+		reopen: { act: 'Reopen the client', what: () => 'They come back to the list; what was open is asked for again.' }
 	};
 </script>
 
@@ -91,7 +91,8 @@
 		<div class="flex flex-wrap gap-2">
 			<button class="act" disabled={pending}>Save</button><button type="button" class="act-quiet" onclick={done}>Cancel</button>
 			<span class="ml-auto flex flex-wrap items-baseline gap-3 self-center text-sm">
-				{#if mayClose}<button type="button" class="act-link" aria-expanded={showRights} onclick={() => (showRights = !showRights)}>Who may …</button
+				{#if mayClose}<button type="button" class="act-link" aria-expanded={showRights} onclick={() => (showRights = !showRights)}
+						>Who has access …</button
 					>{/if}
 				<button type="button" class="act-link" aria-expanded={showBrand} onclick={() => (showBrand = !showBrand)}>Brand and welcome …</button>
 				{#if mayClose}<a class="act-link" href="/desk/clients/{client.id}/merge">Merge with another client …</a>{/if}
@@ -116,7 +117,7 @@
 			>
 			<label class="flex gap-2"><input type="radio" name="open" value="some" bind:group={open} /> only for some</label>
 			{#if open === 'some'}
-				<p class="text-sm text-(--half)">{client.responsible}, who looks after the client, and the administrators always may everything.</p>
+				<p class="text-sm text-(--half)">{client.responsible}, who looks after the client, and the administrators may always do everything.</p>
 				<ul class="grid gap-x-6 gap-y-1.5 sm:grid-cols-2">
 					{#each [...groups, ...staff.filter((person) => person.id !== client.responsibleId && person.role !== 'administrator')] as one (one.id)}
 						<li>
@@ -136,7 +137,7 @@
 					{#each RIGHTS as right (right)}<b>{right}</b>: {RIGHT_WORDS[right]}.&nbsp;{/each}
 				</p>
 			{/if}
-			<button class="act-quiet" disabled={pending}>Save who may</button>
+			<button class="act-quiet" disabled={pending}>Save the access</button>
 		</form>
 	{/if}
 	{#if showBrand}
@@ -152,7 +153,7 @@
 				></label
 			>
 			<label class="field"
-				><span>A welcome of their own, instead of the brand’s</span><textarea name="welcome" rows="2" maxlength="400">{look.welcome}</textarea></label
+				><span>Their own welcome, instead of the brand’s</span><textarea name="welcome" rows="2" maxlength="400">{look.welcome}</textarea></label
 			>
 			<label class="field"
 				><span>Address of a video for them</span><input
@@ -187,11 +188,7 @@
 			<p class="text-sm">{MOVES[move].what()}</p>
 			<input type="hidden" name="move" value={move} />
 			<label class="field"
-				><span>Why? Whoever reads it later was not there.</span><!-- svelte-ignore a11y_autofocus --><input
-					name="reason"
-					maxlength="500"
-					autofocus
-				/></label
+				><span>Why? The history keeps it.</span><!-- svelte-ignore a11y_autofocus --><input name="reason" maxlength="500" autofocus /></label
 			>
 			<button class="act-quiet" disabled={pending}>{MOVES[move].act}</button>
 		</form>

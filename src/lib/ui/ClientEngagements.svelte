@@ -44,7 +44,7 @@
 		</div>
 		<fieldset>
 			<legend class="field-label">Services</legend>
-			{#if services.length === 0}<p class="text-sm text-(--half)">The firm has no list of services yet. It is made in the Firm place.</p>{/if}
+			{#if services.length === 0}<p class="text-sm text-(--half)">The firm has no services yet. Add them under Firm.</p>{/if}
 			<div class="flex flex-wrap gap-x-5 gap-y-1 text-sm">
 				{#each services as service (service.id)}<label class="flex min-h-6 items-center gap-2"
 						><input type="checkbox" name="services" value={service.id} checked={engagement?.services.some((s) => s.id === service.id)} />

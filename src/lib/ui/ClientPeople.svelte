@@ -48,7 +48,7 @@
 				: 'not opened yet';
 		const reminded = invitation.nextChaseOn && mailProblem === null && client.state === 'active';
 		return `${sent}, ${seen}, lapses ${time(invitation.expiresAt)}.${
-			reminded ? ` We will remind ${name.split(' ')[0]} on ${dateWords('en', invitation.nextChaseOn!)} unless they come in.` : ''
+			reminded ? ` We will remind ${name.split(' ')[0]} on ${dateWords('en', invitation.nextChaseOn!)} unless they join.` : ''
 		}`;
 	}
 	const act = (onSuccess: () => void = close) => enhancedForm({ onProblem: (p) => (problem = p.message), onSuccess });
@@ -98,7 +98,7 @@
 				{:else if contact.textProblem === 'failed'}<b class="text-(--lamp-deep)">Text messages do not arrive: {contact.textProblemDetail}.</b>
 				{:else if contact.channels !== 'email'}{CHANNEL_WORDS[contact.channels]}.{/if}
 				{#if contact.hasAccess}{contact.lastSeenAt ? `Last here ${time(contact.lastSeenAt)}.` : ''}
-					{invitation?.takenUpAt ? `Took the invitation up ${time(invitation.takenUpAt)}.` : ''}
+					{invitation?.takenUpAt ? `Accepted the invitation ${time(invitation.takenUpAt)}.` : ''}
 				{:else}{invitationWords(contact)}{/if}
 				{#if contact.otherClients.length > 0}Also {contact.otherClients.join(', ')}.{/if}
 			</p>
@@ -121,7 +121,9 @@
 				<ContactForm clientId={client.id} {contact} phone={phones[contact.id]} done={close} />
 				<div class="flex flex-wrap gap-x-4 gap-y-1 border-t border-(--rule) pt-2">
 					{#if i > 0}<form method="post" action="/desk/clients/{client.id}?/firstContact" {@attach act()}>
-							<input type="hidden" name="contactId" value={contact.id} /><button class="act-link">Put first: letters are for the first</button>
+							<input type="hidden" name="contactId" value={contact.id} /><button class="act-link"
+								>Make this the first contact, who signs letters</button
+							>
 						</form>{/if}
 					{#if mine('close_client')}
 						<form method="post" action="/desk/clients/{client.id}?/suspend" {@attach act()}>
@@ -130,9 +132,9 @@
 								name="suspend"
 								value={contact.suspendedAt ? 'no' : 'yes'}
 							/>
-							<button class="act-link">{contact.suspendedAt ? 'Let them in again' : 'Suspend: sign out everywhere, no mail'}</button>
+							<button class="act-link">{contact.suspendedAt ? 'Lift the suspension' : 'Suspend: sign out everywhere, no mail'}</button>
 						</form>
-						<a class="act-link" href="/desk/clients/{client.id}/merge?contact={contact.id}">The same person as somebody else …</a>
+						<a class="act-link" href="/desk/clients/{client.id}/merge?contact={contact.id}">Merge with another person …</a>
 					{/if}
 					<form method="post" action="/desk/clients/{client.id}?/takeOff" {@attach act()}>
 						<input type="hidden" name="contactId" value={contact.id} /><button class="act-link">Remove from this client</button>

@@ -97,7 +97,7 @@
 				/></label
 			>
 			<FieldProblem id="email-{key}" message={fields.email} />
-			{#if noMailAt}<p class="mt-1 text-xs text-(--lamp-deep)" role="status">No mail server takes mail for {noMailAt}. Is it written right?</p>{/if}
+			{#if noMailAt}<p class="mt-1 text-xs text-(--lamp-deep)" role="status">No mail server takes mail for {noMailAt}. Is it spelled right?</p>{/if}
 		</div>
 		<div>
 			<label class="field"
@@ -134,7 +134,7 @@
 				<b>{known.name}</b> has this address{known.clients.length > 0 ? ` and belongs to ${known.clients.join(', ')}` : ''}. One person keeps one
 				sign-in for all their businesses.
 			</p>
-			<button type="button" class="act-quiet mt-2" onclick={() => take(known!)}>Take {known.name}</button>
+			<button type="button" class="act-quiet mt-2" onclick={() => take(known!)}>Use {known.name}</button>
 		</div>
 	{/if}
 	<div class="flex gap-2">

@@ -3,6 +3,7 @@
 	import type { FormProblem } from '$lib/server/form-errors';
 	import { page } from '$app/state';
 	import { TEXT_KIND } from '$lib/core/messages/message-texts';
+	import { say } from '$lib/words/words';
 	import { mayText } from '$lib/core/messages/ways';
 	import { enhancedForm } from './enhanced-form';
 	import TextChoice from './TextChoice.svelte';
@@ -63,7 +64,7 @@
 		const result = response && deserialize(await response.text());
 		if (result?.type === 'success') return result.data as Answer;
 		const refused = result?.type === 'failure' ? (result.data?.problem as FormProblem) : null;
-		problem = refused?.message ?? 'That did not reach us. What you typed is still here; please try again.';
+		problem = refused?.message ?? say('en', 'wrong.lost');
 		fields = refused?.fields ?? {};
 		return null;
 	}

@@ -119,7 +119,7 @@
 	{/if}
 	{#if item.attachments.length > 0 && item.kind !== 'approve'}
 		<p class="text-sm">
-			<span class="text-(--half)">Beside it:</span>
+			<span class="text-(--half)">Attached:</span>
 			{#each item.attachments as file, i (file.id)}{i > 0 ? ', ' : ''}<a
 					class="act-link"
 					href="/desk/attachments/{file.id}"
@@ -183,7 +183,7 @@
 					aria-keyshortcuts="b"
 					aria-expanded={open === 'send_back'}
 					onclick={() => (open = open === 'send_back' ? null : 'send_back')}
-					>{item.state === 'answered_no' ? 'Ask all the same …' : 'Send back …'} <span class="key">b</span></button
+					>{item.state === 'answered_no' ? 'Ask again anyway …' : 'Send back …'} <span class="key">b</span></button
 				>{/if}
 			{#if item.kind === 'approve' && !isSettled(item.state)}<button
 					class={wantsChange && open !== 'new_version' ? 'act' : 'act-quiet'}
@@ -205,7 +205,7 @@
 			{#if moves.includes('fill_in') && ['question', 'questionnaire', 'read', 'do', 'transactions'].includes(item.kind)}<button
 					class="act-quiet"
 					aria-expanded={open === 'fill_in'}
-					onclick={() => (open = open === 'fill_in' ? null : 'fill_in')}>Said by phone …</button
+					onclick={() => (open = open === 'fill_in' ? null : 'fill_in')}>Answered by phone …</button
 				>{/if}
 			{#if isOpen(item.state) && item.kind !== 'letter' && leaf.people.length > 1}<button
 					class="act-quiet"
@@ -288,7 +288,7 @@
 		>
 			<input type="hidden" name="version" value={item.version} />
 			<label class="field"
-				><span>What is still to put right? {item.contactName} reads this.</span><textarea
+				><span>What still needs fixing? {item.contactName} reads this.</span><textarea
 					name="reason"
 					rows="3"
 					data-first
@@ -321,7 +321,7 @@
 				/></label
 			>
 			<button class="act" disabled={pending}>Move the date</button>
-			<p class="w-full text-xs text-(--half)">The reminders are planned anew around the new date.</p>
+			<p class="w-full text-xs text-(--half)">The reminders are rescheduled around the new date.</p>
 		</form>
 	{:else if what === 'waive'}
 		<form method="post" action="/desk/items/{item.id}?/waive" class="space-y-2" {@attach enhancedForm(handling)}>

@@ -66,14 +66,14 @@
 		>
 		<select
 			class="line-input !w-auto !py-0.5 text-sm"
-			aria-label="Put in a field"
+			aria-label="Insert a field"
 			onchange={(event) => {
 				const name = event.currentTarget.value;
 				event.currentTarget.value = '';
 				if (name) editor?.chain().focus().insertContent({ type: 'mergeField', attrs: { name } }).run();
 			}}
 		>
-			<option value="">Put in a field …</option>
+			<option value="">Insert a field …</option>
 			{#each Object.entries(MERGE_FIELDS) as [name, words] (name)}<option value={name}>{words}</option>{/each}
 		</select>
 	</div>

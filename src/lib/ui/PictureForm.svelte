@@ -91,6 +91,6 @@
 				drawn at most {max.width} by {max.height}</span
 			><input type="file" accept={what === 'logo' ? 'image/png,image/svg+xml' : 'image/png,image/jpeg'} onchange={choose} disabled={pending} /></label
 		>
-		{#if picture}<button type="button" class="act-link" disabled={pending} onclick={() => send('removePicture')}>Take the {words} away</button>{/if}
+		{#if picture}<button type="button" class="act-link" disabled={pending} onclick={() => send('removePicture')}>Remove the {words}</button>{/if}
 	</div>
 </div>

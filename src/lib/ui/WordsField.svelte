@@ -65,7 +65,7 @@
 	<div class="words" class:line style="--rows: {rows}" {@attach attach}></div>
 	{#if fields.length > 0}
 		<div class="flex flex-wrap items-center gap-x-3 gap-y-1 pt-1 text-xs">
-			<span class="text-(--half)">Put in</span>
+			<span class="text-(--half)">Insert</span>
 			{#each fields as field (field)}<button type="button" class="act-link" onclick={() => editor?.putIn(field)}
 					>{mergeFieldWords(field).toLowerCase()}</button
 				>{/each}

@@ -1,4 +1,5 @@
 import { tick } from 'svelte';
+import { say } from '$lib/words/words';
 import { applyAction, enhance } from '$app/forms';
 import { goto, invalidateAll } from '$app/navigation';
 import type { FormProblem } from '$lib/server/form-errors';
@@ -64,7 +65,7 @@ export function enhancedForm(handling: FormHandling = {}): Attachment<HTMLFormEl
 						await problem({ message: result.error.message, fields: {}, values: {}, code: 'refused' });
 					else if (handling.onProblem)
 						await problem({
-							message: 'That did not reach us. What you typed is still here; please try again.',
+							message: say(document.documentElement.lang, 'wrong.lost'),
 							fields: {},
 							values: {},
 							code: 'lost'

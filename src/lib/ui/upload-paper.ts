@@ -16,7 +16,7 @@ export interface GoingUpload {
  * Sends a file for an item, and goes on where it stopped when the connection comes back (tus 1.0), also after the page was
  * closed and the same file is chosen again. While the page is open it does not give up for want of a line.
  * @param at address of the item on the portal
- * @param onWaiting told when the connection is lost and it will be tried again, and when it goes on
+ * @param onWaiting told when the connection is lost and it will be tried again, and when it resumes
  */
 export function uploadPaper(
 	at: string,

@@ -1,6 +1,7 @@
-import { readdirSync, readFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
 import { parse, TYPE, type MessageFormatElement } from '@formatjs/icu-messageformat-parser';
+import { parse as parseSvelte } from 'svelte/compiler';
 import { describe, expect, test } from 'vitest';
 import { FACTS } from '$lib/core/clients/facts';
 import { reasonSchema } from '$lib/core/requests/request-form';
@@ -57,6 +58,59 @@ test('every fact and each of its choices can be said to a client', () => {
 		expect(en, name).toHaveProperty([`fact.${name}`]);
 		for (const choice of is.kind === 'choice' ? Object.keys(is.choices) : []) expect(en, choice).toHaveProperty([`fact.choice.${choice}`]);
 	}
+});
+
+/** Every file that pages of the portal are made of: theirs, and whatever of the interface these take in. */
+function portalFiles(): string[] {
+	const found = new Set<string>();
+	const next = [
+		...(readdirSync('src/routes/portal', { recursive: true }) as string[])
+			.filter((file) => file.endsWith('.svelte'))
+			.map((file) => join('src/routes/portal', file)),
+		'src/routes/+error.svelte'
+	];
+	for (let file = next.pop(); file; file = next.pop()) {
+		if (found.has(file) || !existsSync(file)) continue;
+		found.add(file);
+		for (const [, from] of readFileSync(file, 'utf8').matchAll(/from '((?:\$lib\/ui|\.)[^']*)'/g)) {
+			const path = from.startsWith('$lib') ? from.replace('$lib', 'src/lib') : join(dirname(file), from);
+			next.push(/\.(svelte|ts)$/.test(path) ? path : `${path}.ts`);
+		}
+	}
+	return [...found];
+}
+
+/** Words that stand in a page as they are: as its text, or as what is read aloud of it. */
+function literals(node: unknown, words: string[] = []): string[] {
+	if (Array.isArray(node)) for (const one of node) literals(one, words);
+	else if (node && typeof node === 'object') {
+		const { type, name, value, data } = node as { type?: string; name?: string; value?: unknown; data?: string };
+		if (type === 'Text' && /\p{L}{2,}/u.test(data!)) words.push(data!.trim());
+		if (type === 'Attribute') {
+			if (['aria-label', 'placeholder', 'title', 'alt'].includes(name!)) literals(value, words);
+		} else for (const [key, child] of Object.entries(node)) if (!['instance', 'module', 'css', 'metadata'].includes(key)) literals(child, words);
+	}
+	return words;
+}
+
+describe('a client reads nothing that is only English', () => {
+	const files = portalFiles();
+	test('pages of the portal are found, with what they take in', () => {
+		expect(files).toContain('src/lib/ui/enhanced-form.ts');
+		expect(files.length).toBeGreaterThan(30);
+	});
+	test.each(files.filter((file) => file.endsWith('.svelte')))('%s', (file) => {
+		expect(literals(parseSvelte(readFileSync(file, 'utf8'), { modern: true }).fragment)).toEqual([]);
+	});
+	test.each(files)('%s has no sentence in its script', (file) => {
+		expect([...readFileSync(file, 'utf8').matchAll(/['`]([A-Z][a-z’]+ [a-z][^'`\n]{5,})['`]/g)].map(([, words]) => words)).toEqual([]);
+	});
+	test('the French has a space that does not break before : ; ! and ?', () => {
+		const before = Object.entries(fr).filter(([, words]) =>
+			/(?:[^\s\u00a0\u202f]|(?<![\u00a0\u202f])\s(?<![\u00a0\u202f]))[:;?!](?=[\s»”]|$)/u.test(words)
+		);
+		expect(before.map(([key]) => key)).toEqual([]);
+	});
 });
 
 describe('what went wrong', () => {

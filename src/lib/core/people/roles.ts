@@ -5,7 +5,7 @@ export type Role = (typeof ROLES)[number];
 export const ACT_WORDS = {
 	look: 'look at clients, papers, messages and the Almanac',
 	keep_record: 'write facts and notes about clients',
-	add_client: 'add clients, change who looks after them, begin engagements',
+	add_client: 'add clients, change who looks after them, add engagements',
 	import_clients: 'import and export lists of clients',
 	close_client: 'lock, end and reopen clients, suspend contacts',
 	see_as: 'see the portal as a contact sees it',

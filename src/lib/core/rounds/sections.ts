@@ -9,7 +9,7 @@ export const ROUNDS_SECTIONS = [
 	{ section: 'to_countersign', act: 'countersign', title: 'To countersign' },
 	{ section: 'ran_out', act: 'judge_item', title: 'Nobody is reminded any more' },
 	{ section: 'mail_trouble', act: 'invite', title: 'Mail that did not arrive' },
-	{ section: 'not_taken_up', act: 'invite', title: 'Invitation not taken up' },
+	{ section: 'not_taken_up', act: 'invite', title: 'Invitation not accepted' },
 	{ section: 'drafts', act: 'send_request', title: 'Drafts waiting' },
 	{ section: 'no_address', act: 'invite', title: 'No address yet' }
 ] as const satisfies readonly { section: string; act: Act; title: string }[];

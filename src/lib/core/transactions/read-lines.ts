@@ -30,8 +30,7 @@ function encodingOf(head: Uint8Array): string | null {
 	const zeros = [0, 1].map((start) => first.filter((byte, i) => i % 2 === start && byte === 0).length / Math.max(1, first.length / 2));
 	if (zeros[1] > 0.6 && zeros[0] < 0.1) return 'utf-16le';
 	if (zeros[0] > 0.6 && zeros[1] < 0.1) return 'utf-16be';
-	if (first.includes(0))
-		throw unreadable('This is not a file of transactions in text. Ask the bank for CSV, OFX, QIF or camt.053, and import that.');
+	if (first.includes(0)) throw unreadable('This is not a file of transactions in text. Ask the bank for CSV, OFX, QIF or camt.053, and import that.');
 	if (begins(head, 0xef, 0xbb, 0xbf)) return null;
 	const text = new TextDecoder('latin1').decode(first);
 	const declared = /^\s*<\?xml[^>]*\bencoding\s*=\s*["']([\w.-]+)["']/i.exec(text)?.[1] ?? /^CHARSET:\s*([\w-]+)/im.exec(text)?.[1] ?? '';

@@ -19,16 +19,10 @@ import { loadFirm, type Firm } from './firm';
 /** Changes who the firm is: its name, address, country and the address its mail comes from. */
 export async function changeFirmDetails(tx: Tx, actor: Actor, input: z.output<typeof firmDetailsSchema>): Promise<void> {
 	requireStaff(actor, 'set_up_firm');
-	await tx.rows('update firm set name = $2, address = $3, country = $4, mail_from = $5, client_language = $6, phone = $7, currency = $8 where id = $1', [
-		tx.firmId,
-		input.name,
-		input.address,
-		input.country,
-		input.mailFrom,
-		input.clientLanguage,
-		input.phone,
-		input.currency
-	]);
+	await tx.rows(
+		'update firm set name = $2, address = $3, country = $4, mail_from = $5, client_language = $6, phone = $7, currency = $8 where id = $1',
+		[tx.firmId, input.name, input.address, input.country, input.mailFrom, input.clientLanguage, input.phone, input.currency]
+	);
 	await recordEvent(tx, actor, { verb: 'firm_changed', details: { what: 'name, address, mail and language' } });
 }
 

@@ -103,10 +103,10 @@ export async function changeText(tx: Tx, actor: Actor, id: string, version: numb
 	const before = await readText(tx, actor, id);
 	await requireGroup(tx, input.groupId);
 	if (before.language !== input.language && before.inUse)
-		throw new DomainError('invalid', 'This text goes out by itself. Take it out of use before you change its language.');
+		throw new DomainError('invalid', 'This text goes out by itself. Stop using it before you change its language.');
 	if (before.kind !== input.kind) throw new DomainError('invalid', 'What a text is for stays. Make another one.');
 	if (before.inUse && input.shared !== 'all')
-		throw new DomainError('invalid', 'This text goes out by itself. Take it out of use before you share it with fewer people.');
+		throw new DomainError('invalid', 'This text goes out by itself. Stop using it before you share it with fewer people.');
 	const changed = await tx.first(
 		`update message_text set name = $3, folder = $4, tags = $5, subject = $6, body = $7, shared = $8, group_id = $9, changed_at = $10, language = $11, version = version + 1
 		where id = $1 and version = $2 returning id`,
@@ -123,7 +123,7 @@ export async function changeText(tx: Tx, actor: Actor, id: string, version: numb
 export async function removeText(tx: Tx, actor: Actor, id: string): Promise<void> {
 	requireStaff(actor, 'keep_library');
 	const text = await readText(tx, actor, id);
-	if (text.inUse) throw new DomainError('invalid', 'This text goes out by itself. Take it out of use first.');
+	if (text.inUse) throw new DomainError('invalid', 'This text goes out by itself. Stop using it first.');
 	await tx.rows('delete from message_text where id = $1', [id]);
 	await recordEvent(tx, actor, { verb: 'text_removed_from_library', details: { name: text.name, subject: text.subject, body: text.body } });
 }

@@ -134,7 +134,7 @@ describe('what an upload is refused for', () => {
 		await rm(join(folder, id));
 		await symlink('/dev/full', join(folder, id));
 		const answer = await send(id, 0);
-		expect([answer.status, await answer.text()]).toEqual([507, expect.stringContaining('There is no room for this file')]);
+		expect([answer.status, await answer.text()]).toEqual([507, expect.stringContaining('We have no room for this file')]);
 		await rm(join(folder, id));
 		await writeFile(join(folder, id), '');
 		expect((await send(id, 0)).status).toBe(204);
@@ -144,7 +144,7 @@ describe('what an upload is refused for', () => {
 		const large = 200 * 1024 * 1024;
 		const ids = await Promise.all(Array.from({ length: 10 }, async () => idOf(await begin(large))));
 		const refused = await begin();
-		expect([refused.status, await refused.text()]).toEqual([413, expect.stringContaining('did not come whole')]);
+		expect([refused.status, await refused.text()]).toEqual([413, expect.stringContaining('begun and not finished')]);
 		// somebody else is not kept from sending
 		const other = await makeClient(house, firm);
 		const [theirs] = await itemsOf(house, await sendRequest(house, firm.id, firm.odalys(), requestTo(other, [paperLine('Lease', '2026-05-20')])));

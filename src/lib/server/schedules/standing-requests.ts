@@ -641,7 +641,7 @@ export async function readAppearing(tx: Tx, actor: Actor, firm: Firm, days: numb
 					standingId: row.id,
 					title: titleOf(row.title, occurrence, firm.clientLanguage),
 					lines: row.lines,
-					heldBack: occurrence.skipped ? 'left out' : row.state === 'paused' ? 'paused' : row.clientIsActive ? null : 'the client rests'
+					heldBack: occurrence.skipped ? 'skipped' : row.state === 'paused' ? 'paused' : row.clientIsActive ? null : 'the client is on hold'
 				}));
 		})
 		.sort((a, b) => a.day.localeCompare(b.day) || a.clientName.localeCompare(b.clientName));

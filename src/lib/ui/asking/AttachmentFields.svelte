@@ -43,7 +43,7 @@
 		<span
 			><a class="act-link" href="/desk/attachments/{id}" target="_blank" rel="noopener">{files[id]?.name ?? 'a file'}</a>
 			<span class="text-(--half)">{files[id] ? sizeWords('en', files[id].bytes) : ''}</span>
-			<button type="button" class="act-link" aria-label="Take out {files[id]?.name ?? 'the file'}" onclick={() => ids.splice(i, 1)}>×</button></span
+			<button type="button" class="act-link" aria-label="Remove {files[id]?.name ?? 'the file'}" onclick={() => ids.splice(i, 1)}>×</button></span
 		>
 	{/each}
 	<label class="act-link relative cursor-pointer">

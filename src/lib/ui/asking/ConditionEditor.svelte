@@ -93,7 +93,7 @@
 			><option value="business">is a business</option><option value="person">is a person</option></select
 		>
 	{/if}
-	{#if remove}<button type="button" class="act-link text-sm" onclick={remove}>Take out</button>{/if}
+	{#if remove}<button type="button" class="act-link text-sm" onclick={remove}>Remove</button>{/if}
 </div>
 {#if condition.kind === 'all' || condition.kind === 'any'}
 	<ul class="mt-1.5 space-y-1.5 border-l-2 border-(--rule-strong) pl-3">

@@ -24,7 +24,7 @@
 	{@attach enhancedForm(handling)}
 >
 	<input type="hidden" name="version" value={item.version} />
-	<p class="text-sm">What {item.contactName.split(' ')[0]} says. It is kept as written down by you.</p>
+	<p class="text-sm">What {item.contactName.split(' ')[0]} says. It is saved as noted by you.</p>
 	{#if item.kind === 'question'}<AnswerField spec={question.answer} name="answer" label="Answer" locale="en" required wrong={fields.answer} />
 	{:else if item.kind === 'questionnaire'}
 		{#each questions as q (q.key)}<AnswerField
@@ -56,5 +56,5 @@
 			{#if !pick.startsWith('choice:')}<label class="field"><span>Words</span><input name="words" maxlength="2000" /></label>{/if}
 		</div>
 	{:else}<p class="text-sm">{item.kind === 'read' ? 'They have read it.' : 'They say that it is done.'}</p>{/if}
-	<button class="act-quiet" disabled={pending}>Write it down</button>
+	<button class="act-quiet" disabled={pending}>Save the answer</button>
 </form>

@@ -19,7 +19,7 @@
 			? `All ${spec.lines.length} lines are answered.`
 			: `${spec.lines.length - left.length} of ${spec.lines.length} lines are answered.`}</span
 	>
-	<a class="act-link" href="/desk/items/{item.id}/answers" download>Take the answers out as CSV</a>
+	<a class="act-link" href="/desk/items/{item.id}/answers" download>Download the answers as CSV</a>
 </div>
 <div class="mt-1 overflow-x-auto">
 	<table class="w-full text-[0.88rem]">

@@ -102,7 +102,7 @@
 	<div class="flex flex-wrap items-center gap-x-5 gap-y-1 text-sm sm:col-span-2">
 		<label class="flex items-center gap-2"><input type="checkbox" bind:checked={line.required} /> needed</label>
 		{#if line.kind !== 'letter'}<label class="flex items-center gap-2"
-				><input type="checkbox" bind:checked={line.acceptsItself} /> accepted as it comes, nobody looks</label
+				><input type="checkbox" bind:checked={line.acceptsItself} /> accepted automatically, nobody checks</label
 			>{/if}
 		{#if several && line.kind !== 'letter' && line.kind !== 'transactions'}
 			<label class="flex items-center gap-2"

@@ -205,20 +205,20 @@
 							>{/if}
 						<button
 							class="act-link text-sm whitespace-nowrap"
-							aria-label="{line.out ? 'Put back in' : 'Take out'}: {line.title}"
+							aria-label="{line.out ? 'Put back' : 'Leave out'}: {line.title}"
 							onclick={() => {
 								line.out = !line.out;
 								line.overridden = true;
 								toggled?.(line);
-							}}>{line.out ? 'put back in' : 'take out'}</button
+							}}>{line.out ? 'put back' : 'leave out'}</button
 						>
 					{:else}<button
 							class="act-link text-sm whitespace-nowrap"
-							aria-label="Take out: {line.title}"
+							aria-label="Remove: {line.title}"
 							onclick={() => {
 								lines.splice(at, 1);
 								if (open === line.key) open = null;
-							}}>take out</button
+							}}>remove</button
 						>{/if}
 				</div>
 				{#if open === line.key && !line.out && at >= 0}

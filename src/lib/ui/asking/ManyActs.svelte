@@ -43,7 +43,7 @@
 		waive: 'Waive what is not needed any more',
 		withdraw: 'Withdraw what was asked',
 		send: 'Send the drafts',
-		remove: 'Throw the drafts away'
+		remove: 'Delete the drafts'
 	});
 	const n = $derived(foreseen?.items.length ?? 0);
 	const things = $derived(drafts ? (n === 1 ? 'one draft' : `${n} drafts`) : n === 1 ? 'one line' : `${n} lines`);
@@ -56,7 +56,7 @@
 			waive: `Waive ${things}`,
 			withdraw: `Withdraw ${things}`,
 			send: `Send ${things}`,
-			remove: `Throw away ${things}`
+			remove: `Delete ${things}`
 		}[act]
 	);
 	const given = $derived<Record<string, string>>({

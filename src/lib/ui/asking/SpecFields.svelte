@@ -57,7 +57,7 @@
 					<select class="line-input !w-auto" bind:value={slot.accepts} aria-label="What file {i + 1} may be"
 						>{#each Object.entries(SLOT_TYPES) as [type, words] (type)}<option value={type}>{words}</option>{/each}</select
 					>
-					<button type="button" class="act-link text-sm" onclick={() => paper.slots.splice(i, 1)}>Take out</button>
+					<button type="button" class="act-link text-sm" onclick={() => paper.slots.splice(i, 1)}>Remove</button>
 				</li>{/each}
 		</ul>
 		<button type="button" class="act-link text-sm" onclick={() => paper.slots.push({ name: '', accepts: 'any' })}>Add a named file</button>
@@ -90,8 +90,8 @@
 					{#if questionnaire.questions.length > 1}<button
 							type="button"
 							class="act-link pb-2 text-sm"
-							aria-label="Take out question {i + 1}"
-							onclick={() => questionnaire.questions.splice(i, 1)}>Take out</button
+							aria-label="Remove question {i + 1}"
+							onclick={() => questionnaire.questions.splice(i, 1)}>Remove</button
 						>{/if}
 				</div>
 				<div class="mt-1"><AnswerSpecFields bind:answer={q.answer} {currency} /></div>
@@ -136,7 +136,7 @@
 					{timeInWords(time)}<button
 						type="button"
 						class="act-link"
-						aria-label="Take out {timeInWords(time)}"
+						aria-label="Remove {timeInWords(time)}"
 						onclick={() => (book.times = book.times.filter((other) => other !== time))}>×</button
 					>
 				</li>{/each}
@@ -186,8 +186,8 @@
 				{#if transactions.lines.length > 1}<button
 						type="button"
 						class="act-link"
-						aria-label="Take out {one.who || one.words} of {one.day}"
-						onclick={() => (transactions.lines = transactions.lines.filter((other) => other.id !== one.id))}>Take out</button
+						aria-label="Remove {one.who || one.words} of {one.day}"
+						onclick={() => (transactions.lines = transactions.lines.filter((other) => other.id !== one.id))}>Remove</button
 					>{/if}
 			</li>{/each}
 	</ul>

@@ -108,7 +108,7 @@
 	beforeNavigate((navigation) => {
 		if (payload === saved || pending) return;
 		if (navigation.willUnload) return navigation.cancel();
-		if (!confirm('This is not saved. Leave, and lose it?')) navigation.cancel();
+		if (!confirm('This is not saved. Leave without saving?')) navigation.cancel();
 	});
 	/** What it would do follows what is written. */
 	$effect(() => {
@@ -118,7 +118,7 @@
 			const answer = await askDesk<{ rule: string; occurrences: Shown[] }>(`${page.url.pathname}?/preview`, { standing: now });
 			if (now !== payload) return;
 			preview = answer;
-			previewProblem = answer ? '' : 'As it is written, it cannot be placed yet. Saving says what is missing.';
+			previewProblem = answer ? '' : 'It is not complete yet. Saving says what is missing.';
 		}, 400);
 		return () => clearTimeout(timer);
 	});
@@ -214,7 +214,7 @@
 						<option value="business_day">on a business day of the month</option>
 						<option value="weekday">on a weekday of the month</option>
 						<option value="week">on days of the week</option>
-						<option value="rule">by a rule of iCalendar</option>
+						<option value="rule">by a calendar rule (RFC 5545)</option>
 					</select>
 					{#if pattern === null}
 						<input class="line-input font-mono !text-[0.8rem]" bind:value={rule} maxlength="300" aria-label="Rule (RFC 5545)" spellcheck="false" />
@@ -298,11 +298,11 @@
 						rows={4}
 						problem={fields.message}
 					/>
-					<label class="flex items-center gap-2"><input type="checkbox" bind:checked={quiet} /> put it up quietly, without a message</label>
+					<label class="flex items-center gap-2"><input type="checkbox" bind:checked={quiet} /> show it without a message</label>
 					<label class="field"
 						><span>What was missed by a pause</span><select bind:value={catchUp}>
-							<option value="last">only the last one appears when it goes on</option>
-							<option value="all">all of them appear when it goes on</option>
+							<option value="last">only the last one appears when it resumes</option>
+							<option value="all">all of them appear when it resumes</option>
 							<option value="none">none of them appear</option>
 						</select></label
 					>

@@ -6,6 +6,7 @@ import { setVisitCookie } from '$lib/server/platform/sessions/cookies';
 /** The firm behind a portal's address, with no more than its brand, as whoever looks sees it. */
 export const load = async (event) => {
 	const { firm, locale } = await firmOfPortal(event);
+	event.locals.language = locale;
 	// the sign-in page of the next visit looks as this one
 	const { signedIn } = event.locals;
 	if (!signedIn?.lookedAtBy && (signedIn || event.params.token))

@@ -5,6 +5,10 @@
 	import { say } from '$lib/words/words';
 
 	let { data, children } = $props();
+	// the page is read in another language once one is chosen
+	$effect(() => {
+		document.documentElement.lang = data.locale;
+	});
 	const person = $derived(page.data.person as { name: string; lookedAtBy: string | null } | undefined);
 </script>
 

@@ -31,7 +31,7 @@
 	};
 	const list = $derived(page.url.search.includes('after') ? address({ after: data.query.after }) : address({}));
 	const ORDERS = { wait: 'longest wait first', name: 'by name', life: 'silent longest first', chase: 'chased soonest first' } as const;
-	const STATES: Partial<Record<string, string>> = { locked: 'locked', ended: 'left' };
+	const STATES: Partial<Record<string, string>> = { locked: 'locked', ended: 'former' };
 	function waitWords(wait: Wait): string {
 		switch (wait.kind) {
 			case 'late':
@@ -67,7 +67,7 @@
 				<p class="text-[0.88rem] text-(--half)">
 					{#if data.query.search}Matching “{data.query.search}”.
 						<a class="act-link" href={address({ search: null, after: null })}>Show all {data.counts.all}</a>
-					{:else if data.query.ended}Those the firm no longer works for.
+					{:else if data.query.ended}Former clients.
 						<a class="act-link" href={address({ ended: null, after: null })}>Back to the others</a>
 					{:else}{data.counts.all}, {ORDERS[data.query.order]}. {data.counts.needYou}
 						{mine('judge_item') ? 'need you' : 'wait for the firm'}.{#if data.counts.noAddress}&nbsp;
@@ -94,7 +94,7 @@
 					{data.query.search
 						? 'Nobody matches. Try a part of a name, an address, a phone or a tax number.'
 						: data.query.ended
-							? 'Nobody has left yet.'
+							? 'No former clients yet.'
 							: 'No clients yet. Add the first one; it takes a minute.'}
 				</p>
 			{:else}
@@ -128,7 +128,7 @@
 					</tbody>
 				</table>
 				{#if !data.query.ended && !data.query.search}<p class="p-4 pl-[160px] text-sm">
-						<a class="act-link" href={address({ ended: '1', after: null })}>Those who have left</a>
+						<a class="act-link" href={address({ ended: '1', after: null })}>Former clients</a>
 					</p>{/if}
 				{#if data.next}<p class="p-4 pl-[160px]">
 						<a class="act-quiet" href={address({ after: data.next })}>The next {data.lines.length}</a>

@@ -270,7 +270,7 @@
 						</div>
 						<FieldProblem id="p-days" message={wrong.businessDays} />
 					</fieldset>
-					<p class="text-xs text-(--half)">Every reminder that is still to come is placed anew by these hours.</p>
+					<p class="text-xs text-(--half)">All upcoming reminders are rescheduled to these hours.</p>
 				{/snippet}
 			</FirmSettings>
 			<FirmSettings title="Holidays" action="addHoliday" mayChange={data.maySetUp} stays>
@@ -278,7 +278,7 @@
 					<ul class="mt-2 text-sm">
 						{#each data.holidays as h (h.day)}<li class="flex justify-between gap-3 border-b border-(--rule-strong) py-1.5">
 								<span>{h.name}</span><span class="whitespace-nowrap text-(--half)">{dateWords('en', h.day, 'withYear')}</span>
-							</li>{:else}<li class="py-1.5 text-(--half)">None in the time ahead: every business day is worked.</li>{/each}
+							</li>{:else}<li class="py-1.5 text-(--half)">None coming up: every business day is a working day.</li>{/each}
 					</ul>
 				{/snippet}
 				{#snippet beside()}
@@ -286,7 +286,7 @@
 						{#each data.holidays as h (h.day)}<li class="flex items-center gap-3 border-b border-(--rule-strong) py-1">
 								<span class="flex-1">{h.name}</span><span class="whitespace-nowrap text-(--half)">{dateWords('en', h.day, 'withYear')}</span>
 								<form method="post" action="?/removeHoliday" {@attach enhancedForm({ onProblem: (p) => (holidayProblem = p.message) })}>
-									<input type="hidden" name="day" value={h.day} /><button class="act-link" aria-label="Take out {h.name}">Take out</button>
+									<input type="hidden" name="day" value={h.day} /><button class="act-link" aria-label="Remove {h.name}">Remove</button>
 								</form>
 							</li>{/each}
 					</ul>
@@ -300,7 +300,7 @@
 						<label class="field"
 							><span>A calendar of holidays (.ics)</span><input type="file" name="calendar" accept=".ics,text/calendar" required /></label
 						>
-						<button class="act-quiet">Add its days of three years</button>
+						<button class="act-quiet">Add its holidays of the next three years</button>
 						{#if holidayProblem}<p class="field-problem w-full" role="alert">{holidayProblem}</p>{/if}
 					</form>
 				{/snippet}
@@ -315,7 +315,7 @@
 								<FieldProblem id="h-name" message={wrong.name} />
 							</div>
 						</div>{/key}
-					<p class="text-xs text-(--half)">On these days nothing is due to be sent, and every reminder is placed around them.</p>
+					<p class="text-xs text-(--half)">Nothing is sent on these days; reminders move around them.</p>
 				{/snippet}
 			</FirmSettings>
 			<FirmSettings title="Reminders" action="chasing" mayChange={data.maySetUp}>
@@ -369,7 +369,7 @@
 							id="c-{path}"
 							{message}
 						/>{/each}
-					<p class="text-xs text-(--half)">Every reminder that is still to come is placed anew. What has gone out counts.</p>
+					<p class="text-xs text-(--half)">All upcoming reminders are rescheduled. What has gone out counts.</p>
 				{/snippet}
 			</FirmSettings>
 			<FirmSettings title="Further chase plans" action="addPlan" mayChange={data.maySetUp} stays>
@@ -379,8 +379,8 @@
 						{#each f.furtherPlans as plan (plan.key)}<li class="flex items-baseline gap-3 border-b border-(--rule-strong) py-1.5">
 								<b class="font-semibold">{plan.name}</b><span class="flex-1 text-(--half)">{plan.words}</span>
 								{#if data.maySetUp}<form method="post" action="?/removePlan" {@attach enhancedForm(handling)}>
-										<input type="hidden" name="key" value={plan.key} /><button class="act-link" aria-label="Take the plan {plan.name} away"
-											>Take away</button
+										<input type="hidden" name="key" value={plan.key} /><button class="act-link" aria-label="Remove the plan {plan.name}"
+											>Remove</button
 										>
 									</form>{/if}
 							</li>{:else}<li class="py-1.5 text-(--half)">None yet. “No reminders” can always be chosen.</li>{/each}
@@ -414,9 +414,7 @@
 							<span>{s.name}</span>
 							<span class="ml-auto text-(--half)">{s.clients === 1 ? 'one client' : `${s.clients} clients`}</span>
 							{#if data.maySetUp}<form method="post" action="?/endService" {@attach enhancedForm(handling)}>
-									<input type="hidden" name="serviceId" value={s.id} /><button class="act-link" aria-label="Take {s.name} off the list"
-										>Take off</button
-									>
+									<input type="hidden" name="serviceId" value={s.id} /><button class="act-link" aria-label="Remove {s.name}">Remove</button>
 								</form>{/if}
 						</li>{:else}<li class="py-1.5 text-(--half)">None yet.{data.maySetUp ? '' : ' An administrator makes the list.'}</li>{/each}
 				</ul>

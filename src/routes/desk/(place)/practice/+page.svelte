@@ -103,7 +103,7 @@
 					>
 				{/if}
 				<button class="act mt-4" disabled={pending || chosen.length === 0 || !sure}
-					>{chosen.length === 0 ? 'Tick what is to go' : 'Clear it for good'}</button
+					>{chosen.length === 0 ? 'Choose what to clear' : 'Clear it for good'}</button
 				>
 			</form>
 		</section>

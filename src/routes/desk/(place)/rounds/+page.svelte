@@ -9,7 +9,8 @@
 	{#if data.roundsCount > 0}
 		<h2 class="text-lg text-(--ink)">One after the other</h2>
 		<p class="mt-2">
-			Open the first row with <span class="key">↓</span> and <span class="key">Enter</span>. What you deal with leaves the list, and the next one opens.
+			Open the first row with <span class="key">↓</span> and <span class="key">Enter</span>. What you deal with leaves the list, and the next one
+			opens.
 		</p>
 	{/if}
 	{#if news > 0}

@@ -89,7 +89,7 @@
 		if (!invitation) return 'not invited yet';
 		if (invitation.messageState === 'failed') return 'the invitation did not arrive';
 		if (invitation.state === 'withdrawn') return 'invitation withdrawn';
-		return `invited ${day(invitation.sentAt)}, ${invitation.state === 'expired' ? 'lapsed' : 'not in yet'}`;
+		return `invited ${day(invitation.sentAt)}, ${invitation.state === 'expired' ? 'lapsed' : 'not joined yet'}`;
 	}
 	const remarkOn = (itemId: string) => data.remarks.find((remark) => remark.itemId === itemId);
 	/** How it stands with something asked, beside its lateness. */
@@ -233,7 +233,7 @@
 				</p>{/if}
 			{#each invited as contact (contact.id)}<p>
 					{dateWords('en', contact.invitation!.nextChaseOn!)}, a reminder of the invitation to {contact.name}
-					<span class="text-(--half)">unless they come in</span>
+					<span class="text-(--half)">unless they join</span>
 				</p>{/each}
 		</RecordLine>
 	{/if}

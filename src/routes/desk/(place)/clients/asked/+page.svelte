@@ -58,7 +58,7 @@
 		withdraw: 'withdrawn',
 		accept: 'accepted',
 		send: 'sent',
-		remove: 'thrown away'
+		remove: 'deleted'
 	};
 	function onDone(act: ManyAct, given: unknown) {
 		const results = given as ManyResult[];
@@ -97,7 +97,7 @@
 		waive: 'Waive …',
 		withdraw: 'Withdraw …',
 		send: 'Send …',
-		remove: 'Throw away …'
+		remove: 'Delete …'
 	};
 	const offered = $derived<ManyAct[]>(
 		show === 'drafts'
@@ -175,7 +175,7 @@
 							type="hidden"
 							name="undo"
 							value={done.undo}
-						/><button class="act-link">Take it back</button>
+						/><button class="act-link">Undo</button>
 					</form>
 				{/if}
 				{#each done.results.filter((one) => one.problem) as one (one.id)}<p class="text-sm">

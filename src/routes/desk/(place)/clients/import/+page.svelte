@@ -4,7 +4,7 @@
 	import { goto } from '$app/navigation';
 
 	let { data } = $props();
-	const STATES = { ready: 'looked at, not imported', running: 'being imported', done: 'imported', undone: 'undone', left: 'left' } as const;
+	const STATES = { ready: 'looked at, not imported', running: 'being imported', done: 'imported', undone: 'undone', left: 'discarded' } as const;
 </script>
 
 <svelte:head><title>Import a list · {data.firm.name}</title></svelte:head>
@@ -13,8 +13,8 @@
 	<p class="text-sm"><a class="act-link" href="/desk/clients">Clients</a></p>
 	<h1 class="text-[1.65rem] leading-tight">Import a list of clients</h1>
 	<p class="mt-1 max-w-[46rem] text-[0.95rem] text-(--half)">
-		The file is read, and you see what each row would do before anything happens. All of it comes in or nothing, nobody is written to, and it can be
-		undone.
+		The file is read, and you see what each row would do before anything happens. Everything is imported or nothing, nobody is written to, and it can
+		be undone.
 	</p>
 
 	<FileDrop
@@ -32,7 +32,7 @@
 			<ul class="mt-2 space-y-1.5 text-[0.92rem]">
 				<li>One row is one person at one client. Two rows with the same client are two people of it.</li>
 				<li>Columns in any order, with commas, semicolons or tabs; headings are recognised, and you can say what a column holds.</li>
-				<li>Who has no e-mail address comes in all the same and is counted in Rounds.</li>
+				<li>People without an e-mail address are imported too, and listed in Rounds.</li>
 				<li>Empty cells change nothing. A client you have already gets only what is new.</li>
 			</ul>
 			<p class="mt-4 text-sm text-(--half)">Headings we know: {data.columns.join(', ')}.</p>

@@ -39,7 +39,7 @@
 		Each gets a message of their own with a link of their own.{#if s.getsIt > data.perSecond && data.perSecond > 0}&nbsp;They leave {data.perSecond} a second,
 			in about {minutes}
 			{minutes === 1 ? 'minute' : 'minutes'}.{/if}
-		{data.reminders.invitation ? `Reminders follow ${data.reminders.invitation} to who has not come in.` : ''}
+		{data.reminders.invitation ? `Reminders follow ${data.reminders.invitation} to those who have not joined.` : ''}
 	</p>
 
 	<div class="mt-5 grid gap-x-12 gap-y-8 lg:grid-cols-[minmax(0,1fr)_minmax(0,1.25fr)]">
@@ -51,7 +51,7 @@
 					><input type="checkbox" name="first" value="1" checked={data.filter.first} /> only the first person of each client</label
 				>
 				<label class="flex gap-2"
-					><input type="checkbox" name="again" value="1" checked={data.filter.again} /> also who was invited and has not come in</label
+					><input type="checkbox" name="again" value="1" checked={data.filter.again} /> also people who were invited and have not joined</label
 				>
 				<label class="field"
 					><span>Service</span><select name="service" value={data.filter.service ?? ''}
@@ -60,7 +60,7 @@
 					></label
 				>
 				{#if data.lists.length > 0}<label class="field"
-						><span>Came with the list</span><select name="list" value={data.filter.list ?? ''}
+						><span>From the list</span><select name="list" value={data.filter.list ?? ''}
 							><option value="">any</option>{#each data.lists as list (list.id)}<option value={list.id}>{list.fileName}</option>{/each}</select
 						></label
 					>{/if}
@@ -149,7 +149,7 @@
 					<li class="flex flex-wrap items-baseline gap-x-4 border-b border-(--rule) py-1.5 text-[0.9rem]">
 						<a class="font-semibold underline decoration-dotted underline-offset-2" href="/desk/clients/invite/{run.id}">{people(run.invited)}</a>
 						<span class="text-(--half)"
-							>{run.begunAt} by {run.begunBy}: {run.takenUp} came in, {run.opened} opened, {run.delivered} arrived{run.troubled > 0
+							>{run.begunAt} by {run.begunBy}: {run.takenUp} joined, {run.opened} opened, {run.delivered} arrived{run.troubled > 0
 								? `, ${run.troubled} did not arrive`
 								: ''}</span
 						>

@@ -88,7 +88,7 @@
 					<p class="notice-lamp mt-2">
 						Perhaps there already:
 						{#each like as client, i (client.id)}<a class="act-link" href="/desk/clients/{client.id}">{client.name}</a>
-							{client.why}{client.state === 'ended' ? ' and has left' : ''}{i < like.length - 1 ? ', ' : '.'}
+							{client.why}{client.state === 'ended' ? ', a former client' : ''}{i < like.length - 1 ? ', ' : '.'}
 						{/each}
 					</p>
 				{/if}
@@ -140,7 +140,7 @@
 						>
 						<FieldProblem id="p-email{i}" message={fields[`contacts.${i}.email`]} />
 						{#if person.noMailAt}<p class="mt-1 text-xs text-(--lamp-deep)" role="status">
-								No mail server takes mail for {person.noMailAt}. Is it written right?
+								No mail server takes mail for {person.noMailAt}. Is it spelled right?
 							</p>{/if}
 					</div>
 				</div>
@@ -151,7 +151,7 @@
 								? ` and belongs to ${person.known.clients.join(', ')}`
 								: ''}. One person keeps one sign-in for all their businesses.
 						</p>
-						<button type="button" class="act-quiet mt-2" onclick={() => take(person, person.known!)}>Take {person.known.name}</button>
+						<button type="button" class="act-quiet mt-2" onclick={() => take(person, person.known!)}>Use {person.known.name}</button>
 					</div>
 				{:else if person.id}
 					<p class="mt-2 text-sm text-(--half)">
@@ -168,7 +168,7 @@
 				onclick={() => people.push({ id: '', name: '', email: '', known: null, noMailAt: null })}>Add a second contact</button
 			>{/if}
 		<div class="flex gap-2 pt-1">
-			<button class="act" disabled={pending}>Add the client</button><a class="act-quiet" href="/desk/clients">Leave without adding</a>
+			<button class="act" disabled={pending}>Add the client</button><a class="act-quiet" href="/desk/clients">Cancel</a>
 		</div>
 	</form>
 </div>

@@ -70,7 +70,7 @@
 			</div>
 		</div>
 		<div class="flex gap-2">
-			<button class="act" disabled={pending}>{person ? `Save ${person.name.split(' ')[0]}` : 'Write them down'}</button>
+			<button class="act" disabled={pending}>{person ? `Save ${person.name.split(' ')[0]}` : 'Add the person'}</button>
 			<button type="button" class="act-quiet" onclick={() => begin(null)}>Cancel</button>
 		</div>
 	</form>
@@ -80,10 +80,10 @@
 	<p class="text-sm"><a class="act-link" href="/desk/clients">Clients</a></p>
 	<div class="flex flex-wrap items-start justify-between gap-3">
 		<h1 class="text-[1.65rem] leading-tight">People</h1>
-		{#if data.mayChange && open !== 'new'}<button class="act" onclick={() => begin('new')}>Write somebody down</button>{/if}
+		{#if data.mayChange && open !== 'new'}<button class="act" onclick={() => begin('new')}>Add a person</button>{/if}
 	</div>
 	<p class="mt-1 max-w-3xl text-[0.9rem] text-(--half)">
-		Everybody you know, whether they belong to a client or to none: an accountant of the other side, a lawyer, somebody who may become a client.
+		Everyone you know, with or without a client: another firm’s accountant, a lawyer, a future client.
 	</p>
 	<form class="mt-3 flex flex-wrap items-end gap-3" onsubmit={search}>
 		<label class="field"><span>Name or address</span><input name="search" value={data.filter.search} maxlength="100" autocomplete="off" /></label>
@@ -101,7 +101,7 @@
 	</form>
 	{#if open === 'new'}{@render form(null)}{/if}
 	{#if data.people.length === 0}<p class="mt-6 text-(--half)">
-			{data.filter.search ? 'Nobody is called so.' : data.filter.nowhere ? 'Everybody belongs to a client.' : 'Nobody yet.'}
+			{data.filter.search ? 'Nobody has this name.' : data.filter.nowhere ? 'Everybody belongs to a client.' : 'Nobody yet.'}
 		</p>{/if}
 	<ul class="mt-3">
 		{#each data.people as person (person.id)}

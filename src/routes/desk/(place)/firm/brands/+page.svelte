@@ -71,7 +71,7 @@
 		<FieldProblem id="b-video" message={fields.welcomeVideo} />
 		<BrandPreview name={draft.name || 'Name'} color={draft.color} welcome={draft.welcome} address={data.address} logo={brand?.logo ?? null} />
 		<div class="flex gap-2">
-			<button class="act" disabled={pending}>{brand ? `Save ${brand.name}` : 'Make the brand'}</button>
+			<button class="act" disabled={pending}>{brand ? `Save ${brand.name}` : 'Add the brand'}</button>
 			<button type="button" class="act-quiet" onclick={() => (open = null)}>Cancel</button>
 		</div>
 	</form>
@@ -81,7 +81,7 @@
 	<p class="text-sm"><a class="act-link" href="/desk/firm">Firm</a></p>
 	<div class="flex flex-wrap items-start justify-between gap-3">
 		<h1 class="text-[1.65rem] leading-tight">Further brands</h1>
-		{#if data.maySetUp && open === null}<button class="act" onclick={() => begin(null)}>Make a brand</button>{/if}
+		{#if data.maySetUp && open === null}<button class="act" onclick={() => begin(null)}>Add a brand</button>{/if}
 	</div>
 	<p class="mt-1 max-w-3xl text-[0.9rem] text-(--half)">
 		Some clients may know you under another name. Choose the brand in a client’s record: their page, messages and letters then carry it. All others
@@ -105,7 +105,7 @@
 						<form method="post" action="?/end" {@attach enhancedForm(handling)}>
 							<input type="hidden" name="brandId" value={brand.id} /><button
 								class="act-link"
-								aria-label="End {brand.name}: its clients see {data.own.name} again">End it</button
+								aria-label="Delete {brand.name}: its clients see {data.own.name} again">Delete</button
 							>
 						</form>
 					{/if}

@@ -43,7 +43,7 @@
 				>{/each}
 		</fieldset>
 		<div class="flex gap-2">
-			<button class="act" disabled={pending}>{group ? 'Save the group' : 'Make the group'}</button>
+			<button class="act" disabled={pending}>{group ? 'Save the group' : 'Add the group'}</button>
 			<button type="button" class="act-quiet" onclick={() => (grouping = null)}>Cancel</button>
 		</div>
 	</form>
@@ -123,8 +123,8 @@
 									type="hidden"
 									name="suspend"
 									value={person.suspendedAt ? 'no' : 'yes'}
-								/><button class="act-link" aria-label="{person.suspendedAt ? 'Let in again' : 'Suspend'}: {person.name}" disabled={pending}
-									>{person.suspendedAt ? 'Let in again' : 'Suspend'}</button
+								/><button class="act-link" aria-label="{person.suspendedAt ? 'Lift the suspension' : 'Suspend'}: {person.name}" disabled={pending}
+									>{person.suspendedAt ? 'Lift the suspension' : 'Suspend'}</button
 								>
 							</form>{/if}
 					</span>
@@ -148,7 +148,7 @@
 						<form method="post" action="?/endGroup" {@attach enhancedForm(handling)}>
 							<input type="hidden" name="groupId" value={group.id} /><button
 								class="act-link"
-								aria-label="End {group.name}: what was shared with it goes back to whoever made it">End it</button
+								aria-label="Delete {group.name}: what was shared with it goes back to whoever made it">Delete</button
 							>
 						</form>
 					{/if}
@@ -158,7 +158,7 @@
 		</ul>
 		{#if data.maySetUp}
 			{#if grouping === 'new'}{@render groupForm(null)}
-			{:else}<p class="py-2 text-sm"><button class="act-link" onclick={() => (grouping = 'new')}>Make a group …</button></p>{/if}
+			{:else}<p class="py-2 text-sm"><button class="act-link" onclick={() => (grouping = 'new')}>Add a group …</button></p>{/if}
 		{/if}
 	</section>
 

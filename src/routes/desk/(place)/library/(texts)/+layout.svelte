@@ -24,7 +24,7 @@
 			<div class="flex flex-wrap items-baseline gap-x-4 gap-y-2">
 				<h1 class="text-[1.65rem] leading-tight">Library</h1>
 				<p class="text-[0.88rem] text-(--half)">Words that are used again. Using them makes a copy; these stay as they are.</p>
-				{#if data.mayKeep}<a class="{open ? 'act-quiet' : 'act'} ml-auto" href="/desk/library/new{query}">Write a text</a>{/if}
+				{#if data.mayKeep}<a class="{open ? 'act-quiet' : 'act'} ml-auto" href="/desk/library/new{query}">New text</a>{/if}
 			</div>
 			<LibraryShelves at="texts" />
 			<nav class="mt-1 flex flex-wrap gap-1 text-sm" aria-label="Show only">

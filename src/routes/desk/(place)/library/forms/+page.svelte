@@ -17,7 +17,7 @@
 			<p class="text-[0.88rem] text-(--half)">Forms with which clients ask for something by themselves. What they send comes into Rounds.</p>
 			{#if data.mayKeep}
 				<form method="post" action="?/make" class="ml-auto" {@attach enhancedForm({ onProblem: (p) => (problem = p.message) })}>
-					<button class="act">Make a form</button>
+					<button class="act">New form</button>
 				</form>
 			{/if}
 		</div>
@@ -25,7 +25,7 @@
 		{#if problem}<p class="notice-wrong mt-2" role="alert">{problem}</p>{/if}
 	</div>
 	{#if data.forms.length === 0}<p class="py-6 pl-[136px] text-(--half)">
-			Clients find no form yet, so this part of their page is not shown. Take over a ready-made one.
+			Clients find no form yet, so this part of their page is not shown. Copy a ready-made one.
 		</p>{:else}<h2 class="section-head">The firm’s own</h2>{/if}
 	<ul>
 		{#each data.forms as form (form.id)}
@@ -52,10 +52,10 @@
 				<span class="aside"></span>
 				<span class="aside">
 					{#if data.mayKeep}<form method="post" action="?/make" {@attach enhancedForm({ onProblem: (p) => (problem = p.message) })}>
-							<input type="hidden" name="ready" value={form.id} /><button class="act-link" aria-label="Take over {form.name}">Take over</button>
+							<input type="hidden" name="ready" value={form.id} /><button class="act-link" aria-label="Copy {form.name}">Copy</button>
 						</form>{/if}
 				</span>
 			</li>
-		{:else}<li class="py-3 pl-[136px] text-sm text-(--half)">All of them are taken over.</li>{/each}
+		{:else}<li class="py-3 pl-[136px] text-sm text-(--half)">You have copied all of them.</li>{/each}
 	</ul>
 </main>

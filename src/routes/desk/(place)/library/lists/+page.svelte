@@ -18,7 +18,7 @@
 			</p>
 			{#if data.mayKeep}
 				<form method="post" action="?/make" class="ml-auto" {@attach enhancedForm({ onProblem: (p) => (problem = p.message) })}>
-					<button class="act">Make a list</button>
+					<button class="act">New list</button>
 				</form>
 			{/if}
 		</div>
@@ -26,7 +26,7 @@
 		{#if problem}<p class="notice-wrong mt-2" role="alert">{problem}</p>{/if}
 	</div>
 	{#if data.lists.length === 0}<p class="py-6 pl-[136px] text-(--half)">
-			The firm has no lists of its own yet. Take over a ready-made one and change it.
+			The firm has no lists of its own yet. Copy a ready-made one and change it.
 		</p>{/if}
 	{#each folders as folder (folder)}
 		<h2 class="section-head">{folder || 'The firm’s own'}</h2>
@@ -38,7 +38,7 @@
 						<span class="min-w-0 truncate"><b>{list.name}</b> <span class="text-(--half)">{list.about}</span></span>
 						<span class="aside"
 							>{list.sent > 0 ? `asked ${list.sent} ${list.sent === 1 ? 'time' : 'times'}` : ''}{list.goesByItself
-								? ' · goes by itself'
+								? ' · sent automatically'
 								: ''}{list.shared === 'group'
 								? ` · ${list.groupName}`
 								: list.shared === 'person'
@@ -60,7 +60,7 @@
 				<span class="aside">{list.conditional > 0 ? `${list.conditional} depend on the client` : ''}</span>
 				<span class="aside">
 					{#if data.mayKeep}<form method="post" action="?/make" {@attach enhancedForm({ onProblem: (p) => (problem = p.message) })}>
-							<input type="hidden" name="ready" value={list.id} /><button class="act-link" aria-label="Take over {list.name}">Take over</button>
+							<input type="hidden" name="ready" value={list.id} /><button class="act-link" aria-label="Copy {list.name}">Copy</button>
 						</form>{/if}
 				</span>
 			</li>

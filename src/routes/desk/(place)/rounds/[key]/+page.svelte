@@ -57,7 +57,7 @@
 	<div class="space-y-4 p-5 pr-10" {@attach leafKeys}>
 		<header>
 			<h2 class="text-[1.2rem]">{leaf.client.name}: the reminders have run out</h2>
-			<p class="text-sm text-(--half)">Nobody writes to them any more. A call helps now.</p>
+			<p class="text-sm text-(--half)">No more reminders go out. A phone call helps now.</p>
 		</header>
 		<dl class="facts">
 			{#each leaf.client.contacts as contact (contact.id)}<div>
@@ -93,7 +93,7 @@
 							>
 								<input type="hidden" name="version" value={item.version} />
 								<input type="date" name="dueOn" class="line-input !w-auto" min={leaf.today} required aria-label="New due date of {item.title}" />
-								<button class="act-quiet" disabled={pending}>Promised for then</button>
+								<button class="act-quiet" disabled={pending}>Set this date</button>
 							</form>
 							<form
 								method="post"
@@ -151,7 +151,7 @@
 		</header>
 		<p class="notice-lamp">
 			{leaf.message.state === 'unclear'
-				? 'The sending was cut off between handing the message over and the answer. It was not sent again, so that nobody gets it twice. Ask them, or send it anew.'
+				? 'The sending was cut off between handing the message over and the answer. It was not sent again, so that nobody gets it twice. Ask them, or send it again.'
 				: `${leaf.message.reason}. Nothing more goes to this ${leaf.message.channel === 'text' ? 'number' : 'address'} until it is put right.`}
 		</p>
 		{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
@@ -160,7 +160,7 @@
 				<label class="field"
 					><span>E-mail address of {leaf.message.toName}</span><input name="email" type="email" value={leaf.message.toAddress} /></label
 				>
-				<button class="act" disabled={pending}>Write to this address from now on</button>
+				<button class="act" disabled={pending}>Use this address from now on</button>
 				{#if doubted}<button class="act-quiet" name="anyway" value="yes" disabled={pending}>Use it anyway</button>{/if}
 			</form>
 		{/if}
@@ -223,7 +223,7 @@
 	{@const contact = leaf.client.contacts.find((c) => c.id === leaf.contactId)}
 	<div class="space-y-4 p-5 pr-10" {@attach leafKeys}>
 		<header>
-			<h2 class="text-[1.2rem]">{contact?.name} has not come in yet</h2>
+			<h2 class="text-[1.2rem]">{contact?.name} has not joined yet</h2>
 			<p class="text-sm text-(--half)">
 				<a class="underline decoration-dotted" href="/desk/clients/{leaf.client.id}">{leaf.client.name}</a> · sent {time(leaf.invitation.sentAt)} · {leaf
 					.invitation.openedAt
@@ -245,7 +245,7 @@
 		{/if}
 		{#if mine('invite')}<div class="flex gap-2 border-t border-(--rule-strong) pt-4" data-acts>
 				<form method="post" action="/desk/invitations/{leaf.invitation.id}?/aside" {@attach enhancedForm(handling)}>
-					<button class="act-quiet" aria-keyshortcuts="a" disabled={pending}>Leave it for now <span class="key">a</span></button>
+					<button class="act-quiet" aria-keyshortcuts="a" disabled={pending}>Set aside for now <span class="key">a</span></button>
 				</form>
 				{#if leaf.invitation.state === 'sent'}<form
 						method="post"

@@ -43,7 +43,7 @@
 	const listName = given.draft?.listName ?? given.begun?.name ?? null;
 	const draftId = given.draft?.id ?? crypto.randomUUID();
 	let version = $state(given.draft?.version ?? null);
-	let keptWords = $state(given.draft ? 'Kept as a draft.' : '');
+	let keptWords = $state(given.draft ? 'Saved as a draft.' : '');
 	let open = $state<string | null>(null);
 	let problem = $state('');
 	let fields = $state<Record<string, string>>({});
@@ -140,10 +140,10 @@
 			if (answer) {
 				version = answer.version;
 				lastKept = now;
-				keptWords = 'Kept as a draft.';
+				keptWords = 'Saved as a draft.';
 				// it has its address from now on: loaded again, the page comes back with it
 				if (page.url.searchParams.get('draft') !== draftId) replaceState(`?draft=${draftId}`, {});
-			} else keptWords = 'Not kept: it did not reach us, or somebody else works on it. Your words are still here.';
+			} else keptWords = 'Not saved: it did not reach us, or somebody else is working on it. Your words are still here.';
 		})();
 		await keeping;
 		keeping = null;
@@ -441,7 +441,7 @@
 				<fieldset class="flex flex-wrap gap-x-4 text-sm">
 					<legend class="sr">Whether they are told</legend>
 					<label class="flex items-center gap-2"><input type="radio" value={false} bind:group={quiet} /> tell them</label>
-					<label class="flex items-center gap-2"><input type="radio" value={true} bind:group={quiet} /> put it up quietly</label>
+					<label class="flex items-center gap-2"><input type="radio" value={true} bind:group={quiet} /> show it without a message</label>
 				</fieldset>
 				{#if quiet}<p class="text-xs text-(--half)">It is on their page at once; nobody gets a message, and reminders follow as usual.</p>
 				{:else}
@@ -451,7 +451,7 @@
 								{already.map((c) => c.name).join(' and ')}
 								{already.length === 1 ? 'was' : 'were'} told of something today already. This is on their page at once, and in tomorrow’s message.
 							</p>
-							<label class="mt-1 flex items-center gap-2"><input type="checkbox" bind:checked={tellNow} /> Tell them today all the same</label>
+							<label class="mt-1 flex items-center gap-2"><input type="checkbox" bind:checked={tellNow} /> Tell them today anyway</label>
 						</div>
 					{/if}
 					<TextChoice kind="request" take={(text) => (message = text.body)} />
@@ -504,7 +504,7 @@
 				{#if unfilled.length > 0}<p class="text-sm text-(--lamp-deep)">The letter still lacks: {unfilled.map(mergeFieldWords).join(', ')}.</p>{/if}
 				<p class="text-xs text-(--half)" aria-live="polite">
 					{keptWords}
-					{#if version !== null || given.draft}<button class="act-link" onclick={dropDraft}>Throw the draft away</button>{/if}
+					{#if version !== null || given.draft}<button class="act-link" onclick={dropDraft}>Delete the draft</button>{/if}
 				</p>
 			</div>
 		{:else}

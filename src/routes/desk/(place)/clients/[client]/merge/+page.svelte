@@ -24,7 +24,7 @@
 <div class="p-5 pr-10">
 	{#if !preview}
 		<h2 class="text-[1.3rem]">Which {what} is the same as {data.keepName}?</h2>
-		<p class="mt-1 text-sm text-(--half)">You see what becomes of each field before anything happens, and it can be undone for 30 days.</p>
+		<p class="mt-1 text-sm text-(--half)">You see what happens to each field first, and it can be undone for 30 days.</p>
 		{#if data.likely.length > 0}
 			<ul class="mt-4">
 				{#each data.likely as other (other.id)}

@@ -40,7 +40,7 @@
 {:else}
 	<WholeSheet>
 		<p class="text-sm"><a class="act-link" href="/desk/clients/{data.client.id}">Back to {data.client.name}</a></p>
-		<h1 class="mt-1 text-[1.65rem] leading-tight">What should {data.client.name} be asked again and again?</h1>
+		<h1 class="mt-1 text-[1.65rem] leading-tight">What should {data.client.name} be asked for regularly?</h1>
 		<p class="mt-1 text-[0.9rem] text-(--half)">Begin with a list of the Library; it is copied. Letters are left out.</p>
 		<h2 class="mt-5 text-[1rem]">The firm’s lists</h2>
 		<ul>

@@ -13,8 +13,8 @@
 	<p class="text-sm"><a class="act-link" href="/desk/clients/{data.client.id}">{data.client.name}</a></p>
 	<h1 class="text-[1.65rem] leading-tight">Questions about transactions</h1>
 	<p class="mt-1 max-w-[46rem] text-[0.95rem] text-(--half)">
-		Import what the bank or the ledger exports, choose the lines nobody can place, and ask about them in one go. The client answers line by line;
-		the answers go out as CSV with every line as the bank wrote it.
+		Import what the bank or the ledger exports, choose the lines nobody can place, and ask about them in one go. The client answers line by line; the
+		answers go out as CSV with every line as the bank wrote it.
 	</p>
 
 	{#if data.client.state === 'active'}

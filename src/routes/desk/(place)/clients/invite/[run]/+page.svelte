@@ -8,7 +8,7 @@
 	type Line = (typeof data.lines)[number];
 
 	function became(line: Line): string {
-		if (line.state === 'taken_up') return 'came in';
+		if (line.state === 'taken_up') return 'joined';
 		if (line.messageState === 'failed') return `did not arrive: ${line.reason}`;
 		if (line.messageState === 'unclear') return 'nobody knows whether it arrived';
 		if (line.messageState === 'held_back') return `held back: ${line.reason}`;
@@ -31,7 +31,7 @@
 <WholeSheet>
 	<p class="text-sm"><a class="act-link" href="/desk/clients/invite">Invite many</a></p>
 	<h1 class="text-[1.65rem] leading-tight">
-		{run.takenUp === 0 ? `${run.invited} invited together` : `${run.takenUp} of ${run.invited} came in`}
+		{run.takenUp === 0 ? `${run.invited} invited together` : `${run.takenUp} of ${run.invited} joined`}
 	</h1>
 	<p class="mt-1 text-[0.9rem] text-(--half)">
 		“{run.subject}”, {run.begunAt} by {run.begunBy}. {run.delivered} arrived, {run.opened} opened{run.troubled > 0

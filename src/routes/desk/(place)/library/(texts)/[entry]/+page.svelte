@@ -25,11 +25,11 @@
 		<form method="post" action="?/use" class="notice-lamp flex flex-wrap items-center justify-between gap-3" {@attach act}>
 			<span
 				>{text.inUse
-					? 'Goes out by itself, instead of the words that come with the product.'
-					: 'Does not go out yet: the words that come with the product do, or another text.'}</span
+					? 'Used automatically, instead of the product’s own words.'
+					: 'Not in use: the product’s own words go out, or another text.'}</span
 			>
 			<input type="hidden" name="use" value={text.inUse ? 'no' : 'yes'} />
-			{#if data.mayKeep}<button class="act-quiet">{text.inUse ? 'Take it out of use' : 'Let it go out by itself'}</button>{/if}
+			{#if data.mayKeep}<button class="act-quiet">{text.inUse ? 'Stop using it' : 'Use it automatically'}</button>{/if}
 		</form>
 	{/if}
 	{#if data.mayKeep}
@@ -40,10 +40,10 @@
 			<form method="post" action="?/copy" {@attach act}><button class="act-link">Make a copy</button></form>
 			{#if removing}
 				<form method="post" action="?/remove" class="flex flex-wrap gap-x-3" {@attach act}>
-					<span>“{text.name}” goes out of the Library; what was sent with it stays.</span>
-					<button class="act-link">Take it out</button><button type="button" class="act-link" onclick={() => (removing = false)}>Cancel</button>
+					<span>“{text.name}” is removed from the Library; what was sent with it stays.</span>
+					<button class="act-link">Remove it</button><button type="button" class="act-link" onclick={() => (removing = false)}>Cancel</button>
 				</form>
-			{:else}<button class="act-link" onclick={() => (removing = true)}>Take it out of the Library …</button>{/if}
+			{:else}<button class="act-link" onclick={() => (removing = true)}>Remove it from the Library …</button>{/if}
 		</div>
 	{:else}<WordsShown subject={text.subject} body={text.body} />{/if}
 </div>

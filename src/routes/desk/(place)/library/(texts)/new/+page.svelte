@@ -22,6 +22,6 @@
 			action="/desk/library/new"
 			groups={data.groups}
 			shelves={data.shelves}
-			words="Keep it in the Library"
+			words="Save to the Library"
 		/>{/key}
 </div>

@@ -90,9 +90,9 @@
 				</form>
 				{#if sure}
 					<form method="post" action="?/remove" class="notice-lamp" {@attach enhancedForm({ onProblem: (p) => (problem = p.message) })}>
-						Clients find it no more; what they sent stays. <button class="act-quiet ml-2">Take it out</button>
+						Clients no longer find it; what they sent stays. <button class="act-quiet ml-2">Remove it</button>
 					</form>
-				{:else}<button class="act-link text-sm" onclick={() => (sure = true)}>Take it out of the Library …</button>{/if}
+				{:else}<button class="act-link text-sm" onclick={() => (sure = true)}>Remove it from the Library …</button>{/if}
 			{/if}
 		</div>
 	</div>

@@ -55,7 +55,7 @@
 	beforeNavigate((navigation) => {
 		if (!changed || leaving) return;
 		if (navigation.willUnload) return navigation.cancel();
-		if (!confirm('This list has changes that are not saved. Leave, and lose them?')) navigation.cancel();
+		if (!confirm('This list has changes that are not saved. Leave without saving?')) navigation.cancel();
 	});
 	const conditional = $derived(lines.filter((line) => line.condition).length);
 </script>
@@ -119,7 +119,9 @@
 			<fieldset class="text-sm">
 				<legend class="field-label">When it is made for many clients, or by itself</legend>
 				<label class="flex items-center gap-2"><input type="radio" value={false} bind:group={goesByItself} /> it waits for a person in Rounds</label>
-				<label class="flex items-center gap-2"><input type="radio" value={true} bind:group={goesByItself} /> it goes by itself once it fits</label>
+				<label class="flex items-center gap-2"
+					><input type="radio" value={true} bind:group={goesByItself} /> it is sent automatically once it fits</label
+				>
 			</fieldset>
 			<label class="field"
 				><span>Reminders</span><select bind:value={chasePlan}
@@ -191,7 +193,7 @@
 						}
 					})}
 				>
-					<button class="act-link">Take it out of the Library</button>
+					<button class="act-link">Remove it from the Library</button>
 				</form>
 			</div>
 		{/if}
@@ -214,7 +216,7 @@
 								})}
 							>
 								<input type="hidden" name="restore" value={old.version} /><input type="hidden" name="version" value={version} />
-								<button class="act-link" aria-label="Bring version {old.version} back">Bring back</button>
+								<button class="act-link" aria-label="Bring version {old.version} back">Restore</button>
 							</form>{/if}
 					</li>{/each}
 			</ul>

@@ -15,7 +15,7 @@
 		onProblem: (p: { message: string }) => (problem = p.message),
 		onSuccess: () => void (problem = '')
 	};
-	const OUTCOMES = { made: 'appeared', skipped: 'left out', passed_over: 'passed over' } as const;
+	const OUTCOMES = { made: 'appeared', skipped: 'skipped', passed_over: 'passed over' } as const;
 </script>
 
 <svelte:head><title>{standing.title} · {data.client.name}</title></svelte:head>
@@ -37,7 +37,7 @@
 			{#if next}<button class="act-quiet" aria-expanded={starting} onclick={() => (starting = !starting)}>Ask the next one now …</button>{/if}
 			{#if standing.state === 'paused'}
 				<form method="post" action="?/move" {@attach enhancedForm(handling)}>
-					<input type="hidden" name="to" value="running" /><button class="act-quiet">Let it go on</button>
+					<input type="hidden" name="to" value="running" /><button class="act-quiet">Resume</button>
 				</form>
 			{:else}<button class="act-quiet" aria-expanded={asking === 'paused'} onclick={() => (asking = asking === 'paused' ? null : 'paused')}
 					>Pause …</button
@@ -84,9 +84,7 @@
 						<b class="min-w-0 flex-1 truncate" class:gone={one.skipped}>{one.title}</b>
 						<form method="post" action="?/skip" {@attach enhancedForm(handling)}>
 							<input type="hidden" name="day" value={one.ruleDay} /><input type="hidden" name="skip" value={one.skipped ? 'no' : 'yes'} />
-							<button class="act-link" aria-label="{one.skipped ? 'Take in' : 'Leave out'} {one.title}"
-								>{one.skipped ? 'take in' : 'leave out'}</button
-							>
+							<button class="act-link" aria-label="{one.skipped ? 'Include' : 'Skip'} {one.title}">{one.skipped ? 'include' : 'skip'}</button>
 						</form>
 						{#if !one.skipped}<button
 								class="act-link"

@@ -77,13 +77,13 @@
 						aria-expanded={showReading}
 						onclick={() => (showReading = !showReading)}>How it is read …</button
 					>{/if}
-				{#if file.asked === 0}<button class="act-link" aria-expanded={sure} onclick={() => (sure = !sure)}>Take the file out …</button>{/if}
+				{#if file.asked === 0}<button class="act-link" aria-expanded={sure} onclick={() => (sure = !sure)}>Delete the file …</button>{/if}
 			</span>
 		</div>
 		{#if problem}<p class="notice-wrong mt-2" role="alert">{problem}</p>{/if}
 		{#if sure}
 			<form method="post" action="?/remove" class="notice-lamp mt-2" {@attach enhancedForm(handling)}>
-				Nothing of it was asked about yet; its lines go with it. <button class="act-quiet ml-2" disabled={pending}>Take it out</button>
+				Nothing of it was asked about yet; its lines go with it. <button class="act-quiet ml-2" disabled={pending}>Delete it</button>
 			</form>
 		{/if}
 		{#if file.missing}<p class="notice-lamp mt-2"><b>{file.missing}</b> Then its lines can be read.</p>
@@ -106,7 +106,7 @@
 													class="line-input !max-w-40 !px-1.5 !py-1 text-sm"
 													aria-label="What the column {heading} holds"
 													value={file.columns[i] ?? ''}
-													><option value="">nothing we need</option>{#each data.columnChoices as choice (choice.column)}<option value={choice.column}
+													><option value="">not needed</option>{#each data.columnChoices as choice (choice.column)}<option value={choice.column}
 															>{choice.label}</option
 														>{/each}</select
 												></th
@@ -234,7 +234,7 @@
 					{#if !everything && all && data.count > picked.length && data.count <= ASKED_LINES_MAX}<button
 							type="button"
 							class="act-link text-sm"
-							onclick={() => (everything = true)}>Take all {data.count} of this choice</button
+							onclick={() => (everything = true)}>Choose all {data.count} that match</button
 						>{/if}
 					<button class="act" name="asks" value="what" disabled={pending}>Ask {LINE_QUESTION_WORDS.what} …</button>
 					<button class="act-quiet" name="asks" value="paper" disabled={pending}>Ask for {LINE_QUESTION_WORDS.paper} …</button>
