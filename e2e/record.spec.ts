@@ -191,3 +191,55 @@ test('a client puts right what the firm knows; the firm sees who said it; the pa
 	await expect(mobile.getByRole('link', { name: 'What we know about you' })).toHaveCount(0);
 	await mobile.context().close();
 });
+
+test('the record opens line by line and stays so; a role that only looks is offered nothing to change; only mine stays with the person', async ({
+	page,
+	browser,
+	product
+}) => {
+	test.setTimeout(120_000);
+	await signInAtDesk(page);
+	const { rows } = await product.sql.query(`select id from client where name = 'Gull & String Kites'`);
+	await page.goto(`/desk/clients/${rows[0].id}`);
+	await awake(page);
+	await expect(page.getByText(/(is|are) late|still to come|is in/).first()).toBeVisible();
+	await expect(page.getByRole('region', { name: 'to look at' }).getByRole('listitem').first()).toBeVisible();
+	const close = page.getByRole('button', { name: 'close: known' });
+	await page.getByRole('button', { name: 'change: known' }).focus();
+	await page.keyboard.press('Enter');
+	await expect(close).toBeVisible();
+	await page.reload();
+	await awake(page);
+	await expect(close).toBeVisible();
+	await page.getByRole('link', { name: 'Almanac' }).click();
+	await expect(page.getByRole('heading', { name: 'Almanac' })).toBeVisible();
+	await page.goBack();
+	await expect(close).toBeVisible();
+	await close.click();
+	await expect(page.getByRole('button', { name: 'change: known' })).toBeFocused();
+
+	await page.goto('/desk/rounds');
+	await awake(page);
+	const count = async () => Number(/\d+/.exec((await page.getByRole('link', { name: /^Rounds/ }).textContent())!)?.[0]);
+	const all = await count();
+	await page.getByRole('button', { name: 'Only mine' }).click();
+	await expect(page.getByText('Only of the clients you look after.')).toBeVisible();
+	expect(await count()).toBeLessThan(all);
+	await page.reload();
+	await expect(page.getByText('Only of the clients you look after.')).toBeVisible();
+	await awake(page);
+	await page.getByRole('button', { name: 'Everybody’s' }).click();
+	await expect(page.getByText('Only of the clients you look after.')).toHaveCount(0);
+	expect(await count()).toBe(all);
+
+	const looks = await (await browser.newContext({ baseURL: product.origin })).newPage();
+	await signInAtDesk(looks, 'bram');
+	await looks.goto(`/desk/clients/${rows[0].id}`);
+	await awake(looks);
+	await expect(looks.getByRole('button', { name: 'show: people' })).toBeVisible();
+	for (const name of [/^change:/, /^Change/, /^See the portal/, /write a note/]) await expect(looks.getByRole('button', { name })).toHaveCount(0);
+	for (const name of ['Ask for something', 'Set up a standing request']) await expect(looks.getByRole('link', { name })).toHaveCount(0);
+	for (const line of ['people', 'known', 'accounts', 'what we do', 'talk']) await looks.getByRole('button', { name: `show: ${line}` }).click();
+	for (const name of [/Change/, /Correct/, /Add/, /Delete/, /Invite/, /End/]) await expect(looks.getByRole('button', { name })).toHaveCount(0);
+	await expectAccessible(looks, 'a record that is only looked at');
+});

@@ -49,7 +49,7 @@ export interface AskedTogether {
 /** Rows of one page. */
 export const ASKED_PAGE = 300;
 
-const MEANT = `i.state = any ($2) and ($3::date is null or i.due_on < $3) and ($5::text is null or i.title ilike $5 or r.title ilike $5 or cl.name ilike $5)`;
+const MEANT = `i.state = any ($2) and ($3::date is null or i.due_on < $3) and ($5::text is null or i.id in (select id from worded_items($5, $2) id))`;
 const SOURCE = `from item i join client cl on cl.id = i.client_id and cl.state = 'active' join request r on r.id = i.request_id
 	where i.firm_id = $1 and ($4::uuid is null or cl.responsible_id = $4) and ${MEANT}`;
 
