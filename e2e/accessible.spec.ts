@@ -138,7 +138,7 @@ test('what came in is dealt with by keyboard alone, in one pass', async ({ page,
 	await page.keyboard.press('Enter');
 	const back = await opened();
 	await page.keyboard.press('b');
-	await expect(page.getByLabel(/What is still to put right/)).toBeFocused();
+	await expect(page.getByLabel(/What still needs fixing/)).toBeFocused();
 	await page.keyboard.type('The second page is missing, and a and w are only letters here.');
 	await page.getByRole('button', { name: /^Send it back to/ }).focus();
 	await page.keyboard.press('Enter');

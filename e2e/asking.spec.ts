@@ -19,7 +19,7 @@ test('a list is made to fit, every kind is asked, answered on a phone and judged
 	await expect(page.getByText('left out: Legal form is sole trader').first()).toBeVisible();
 	await expect(page.getByRole('heading', { name: 'Why it looks like this' })).toBeVisible();
 	await expectAccessible(page, 'a list made to fit');
-	await page.getByRole('button', { name: 'Put back in: Register of directors and shareholders' }).click();
+	await page.getByRole('button', { name: 'Put back: Register of directors and shareholders' }).click();
 	await expect(page.getByText('Saved as a draft.')).toBeVisible();
 	await page.getByRole('button', { name: 'Delete the draft' }).click();
 	await page.waitForURL(`**/desk/clients/${client}`);

@@ -62,7 +62,7 @@ test('two coordinators on one item: the later one is told who was faster and see
 	await other.goto(path);
 	await other.waitForLoadState('networkidle');
 	await other.getByRole('button', { name: 'Send back …' }).click();
-	await typeIn(other.getByLabel(/What is still to put right/), 'Typed in good faith');
+	await typeIn(other.getByLabel(/What still needs fixing/), 'Typed in good faith');
 	await page.getByRole('button', { name: /^Accept/ }).click();
 	await expect(page.getByRole('complementary').getByText(/accepted Mon/)).toBeVisible();
 	await other.getByRole('button', { name: /Send it back to/ }).click();
@@ -79,18 +79,18 @@ test('a live update does not take away what somebody is typing', async ({ page, 
 	await page.goto(`/desk/clients/${rows[0].client_id}/item/${rows[0].id}`);
 	await awake(page);
 	await page.getByRole('button', { name: 'Send back …' }).click();
-	await typeIn(page.getByLabel(/What is still to put right/), 'Half a sentence');
+	await typeIn(page.getByLabel(/What still needs fixing/), 'Half a sentence');
 	const mobile = await phone(browser, product.origin);
 	await signInAtPortal(mobile, 'mara@gullstring.example');
 	const refreshed = page.waitForResponse((r) => r.url().includes('__data.json'));
 	await mobile.getByRole('link', { name: 'Add the paper' }).click();
 	await refreshed;
-	await expect(page.getByLabel(/What is still to put right/)).toHaveValue('Half a sentence');
+	await expect(page.getByLabel(/What still needs fixing/)).toHaveValue('Half a sentence');
 
 	// a connection lost in an upload: told, and it goes on by itself when the line is back
 	await mobile.route('**/papers', (route) => route.abort(), { times: 2 });
 	await mobile.locator('input[type=file]:not([capture])').setInputFiles(PDF_FILE);
-	await expect(mobile.getByRole('alert')).toContainText('It goes on by itself');
+	await expect(mobile.getByRole('alert')).toContainText('The upload continues by itself');
 	await expect(mobile.getByText('arrived')).toBeVisible();
 	// the same file once more is noticed; an empty one is told as such
 	await mobile.locator('input[type=file]:not([capture])').setInputFiles(PDF_FILE);

@@ -81,7 +81,7 @@ test('a text is copied, changed with chips, shared with a group, put into use, a
 	await awake(page);
 	await page.getByRole('button', { name: 'Copy it, to make it ours' }).click();
 	await page.getByRole('button', { name: 'Use it automatically' }).click();
-	await expect(page.getByText('Goes out by itself, instead of')).toBeVisible();
+	await expect(page.getByText('Used automatically, instead of')).toBeVisible();
 	await page.getByRole('button', { name: 'Remove it from the Library …' }).click();
 	await page.getByRole('button', { name: 'Remove it', exact: true }).click();
 	await expect(page.getByRole('alert')).toContainText('Stop using it first');

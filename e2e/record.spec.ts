@@ -125,7 +125,7 @@ test('a client is locked: the portal only shows; it leaves, and comes back', asy
 		`select i.id from item i join client c on c.id = i.client_id where c.name = 'Saltgrass Bee Co-op' and i.state = 'asked' and i.kind = 'question' limit 1`
 	);
 	await mobile.goto(`/portal/pennywhistle-row/item/${rows[0].id}`);
-	await expect(mobile.getByText('Nothing is asked of Saltgrass Bee Co-op just now.')).toBeVisible();
+	await expect(mobile.getByText('Nothing is asked of Saltgrass Bee Co-op at the moment.')).toBeVisible();
 	await expect(mobile.getByRole('button', { name: 'Send the answer' })).toHaveCount(0);
 	await expectAccessible(mobile, 'an item of a locked client');
 
@@ -232,6 +232,7 @@ test('the record opens line by line and stays so; a role that only looks is offe
 	await expect(page.getByText('Only of the clients you look after.')).toHaveCount(0);
 	expect(await count()).toBe(all);
 
+	await page.goto('about:blank');
 	const looks = await (await browser.newContext({ baseURL: product.origin })).newPage();
 	await signInAtDesk(looks, 'bram');
 	await looks.goto(`/desk/clients/${rows[0].id}`);

@@ -130,7 +130,7 @@ test('a new client: added, invited, asked, everything handed in, the letter sign
 	await page.getByRole('link', { name: /Quill & Cask Bank statements/ }).click();
 	await expect(page.getByRole('img', { name: 'Page 1 of 1' })).toBeVisible();
 	await page.keyboard.press('b');
-	await typeIn(page.getByLabel(/What is still to put right/), 'Only March is here. January and February, please.');
+	await typeIn(page.getByLabel(/What still needs fixing/), 'Only March is here. January and February, please.');
 	await page.getByRole('button', { name: 'Send it back to Vesper' }).click();
 	await expect(page.getByRole('link', { name: /Quill & Cask Bank statements/ })).toHaveCount(0);
 	expect(await mailTo(product, EMAIL, 'sent_back')).toContain('January and February, please.');
@@ -181,11 +181,12 @@ test('a new client: added, invited, asked, everything handed in, the letter sign
 	// history, complete
 	await page.goto('/desk/clients?search=Quill');
 	await page.getByRole('link', { name: 'Quill & Cask' }).click();
+	await page.getByRole('button', { name: 'show: history' }).click();
 	await page.getByRole('link', { name: 'The whole history' }).click();
 	for (const sentence of [
 		'added the client',
 		'invited Vesper Lind',
-		'took up the invitation',
+		'accepted the invitation',
 		'was shown the whole letter',
 		'signed “Engagement letter”',
 		'sent “Bank statements',
@@ -297,7 +298,7 @@ test('a forgotten password on both sides; the same answer for a stranger', async
 	await typeIn(page.getByLabel('E-mail address'), 'philippa@wrenclocks.example');
 	await typeIn(page.getByLabel('Password'), CONTACT_PASSWORD);
 	await page.getByRole('button', { name: 'Sign in', exact: true }).click();
-	await expect(page.getByRole('alert')).toContainText('do not belong together');
+	await expect(page.getByRole('alert')).toContainText('is not right');
 	await signInAtPortal(page, 'philippa@wrenclocks.example', 'eleven clocks at noon');
 
 	expect(await ask('/desk/forgotten', 'solveig@pennywhistle.example')).toBe(known);
