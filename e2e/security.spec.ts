@@ -262,7 +262,8 @@ test('people of the firm: added, invited, given a role, suspended; the roles in 
 	await theirs.close();
 });
 
-test('what a role may not do is not offered: filing looks, and nothing needs them', async ({ page }) => {
+test('what a role may not do is not offered: filing looks, and nothing needs them', async ({ page, product }) => {
+	test.setTimeout(120_000);
 	await signInAtDesk(page, 'bram');
 	await expect(page.getByRole('heading', { level: 1 })).toContainText('Nothing needs you.');
 	await expect(page.getByText('what waits here is for others to deal with')).toBeVisible();
@@ -278,6 +279,24 @@ test('what a role may not do is not offered: filing looks, and nothing needs the
 	await page.keyboard.press('n');
 	await expect(page).toHaveURL(/desk\/clients$/);
 	await expectAccessible(page, 'clients as filing sees them');
+	await page.goto('/desk/clients/asked?show=open');
+	await expect(page.getByRole('row').nth(3)).toBeVisible();
+	await expect(page.getByRole('checkbox')).toHaveCount(0);
+	await expect(page.getByRole('link', { name: 'Ask many' })).toHaveCount(0);
+	await expectAccessible(page, 'asked as filing sees it');
+	const { rows } = await product.sql.query('select id, client_id from standing_request limit 1');
+	await page.goto(`/desk/clients/${rows[0].client_id}/standing/${rows[0].id}`);
+	await expect(page.getByText(/^Next:/)).toBeVisible();
+	for (const name of [/Pause/, /^End/, /Ask the next/, /^Skip/, /^Move/, /Save/]) await expect(page.getByRole('button', { name })).toHaveCount(0);
+	await expectAccessible(page, 'a standing request as filing sees it');
+	const { rows: files } = await product.sql.query('select id, client_id from transaction_file limit 1');
+	await page.goto(`/desk/clients/${files[0].client_id}/transactions`);
+	await expect(page.getByText('Files so far')).toBeVisible();
+	await expect(page.locator('input[type=file]')).toHaveCount(0);
+	await page.goto(`/desk/clients/${files[0].client_id}/transactions/${files[0].id}`);
+	await expect(page.getByRole('row').nth(1)).toBeVisible();
+	await expect(page.getByRole('checkbox')).toHaveCount(0);
+	await expect(page.getByRole('button', { name: /How it is read|Delete/ })).toHaveCount(0);
 });
 
 test('the portal as a contact sees it: marked, read only, and in the history', async ({ page, product }) => {

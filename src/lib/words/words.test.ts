@@ -106,8 +106,9 @@ describe('a client reads nothing that is only English', () => {
 		expect([...readFileSync(file, 'utf8').matchAll(/['`]([A-Z][a-z’]+ [a-z][^'`\n]{5,})['`]/g)].map(([, words]) => words)).toEqual([]);
 	});
 	test('the French has a space that does not break before : ; ! and ?', () => {
-		const before = Object.entries(fr).filter(([, words]) =>
-			/(?:[^\s\u00a0\u202f]|(?<![\u00a0\u202f])\s(?<![\u00a0\u202f]))[:;?!](?=[\s»”]|$)/u.test(words)
+		// a text message is dearer with a sign that is not in its alphabet, and such a space is none
+		const before = Object.entries(fr).filter(
+			([key, words]) => !key.startsWith('text.') && /(?:[^\s\u00a0\u202f]|(?<![\u00a0\u202f])\s(?<![\u00a0\u202f]))[:;?!](?=[\s»”]|$)/u.test(words)
 		);
 		expect(before.map(([key]) => key)).toEqual([]);
 	});

@@ -28,6 +28,7 @@
 		letter,
 		place,
 		saveWords,
+		mayChange = true,
 		beside
 	}: {
 		heading: string;
@@ -56,6 +57,7 @@
 		letter: LetterDocument;
 		place: { currency: string; timeZone: string };
 		saveWords: string;
+		/** whoever may not only reads it */ mayChange?: boolean;
 		/** stands above the form: state and what can be done */ beside?: Snippet;
 	} = $props();
 	const given = untrack(() => begun);
@@ -152,12 +154,16 @@
 				{preview ? `Appears ${preview.rule}.` : ''} Each time it is made to fit {client.name} as they are then.
 			</p>
 		</div>
-		<LineList bind:lines bind:files bind:open of="list" {services} {letter} {place} wrong={problemLine} />
+		{#if mayChange}<LineList bind:lines bind:files bind:open of="list" {services} {letter} {place} wrong={problemLine} />
+		{:else}<ul class="py-3 pr-6 pl-[104px] text-[0.95rem]">
+				{#each lines as line (line.key)}<li class="border-b border-(--rule) py-1.5">{line.title || 'Untitled line'}</li>{/each}
+			</ul>{/if}
 	</main>
-	<aside class="overflow-auto border-l border-(--rule-strong) bg-(--leaf) p-5" aria-label="When, and to whom">
+	<!-- what is only read is scrolled from the keyboard too -->
+	<aside class="overflow-auto border-l border-(--rule-strong) bg-(--leaf) p-5" aria-label="When, and to whom" tabindex={mayChange ? undefined : 0}>
 		{@render beside?.()}
 		{#if problem}<p class="notice-wrong mb-3" role="alert">{problem}</p>{/if}
-		<div class="space-y-3">
+		<fieldset class="min-w-0 space-y-3" disabled={!mayChange}>
 			<label class="field"
 				><span>Title; {'{period}'} stands for the period</span><input
 					bind:value={title}
@@ -308,32 +314,32 @@
 					>
 				</div>
 			</details>
-			<form
-				method="post"
-				action="?/save"
-				class="flex gap-2"
-				{@attach enhancedForm({
-					onPending: (p) => (pending = p),
-					onProblem: (p) => {
-						problem = p.message;
-						fields = p.fields;
-						if (problemLine) open = problemLine;
-					},
-					onSuccess: () => {
-						saved = payload;
-						problem = '';
-						fields = {};
-					}
-				})}
-			>
-				<input type="hidden" name="standing" value={payload} />
-				{#if version !== null}<input type="hidden" name="version" value={version} />{/if}
-				<button class="act" disabled={pending || !changed || lines.length === 0}>{changed ? saveWords : 'Saved'}</button>
-			</form>
+			{#if mayChange}<form
+					method="post"
+					action="?/save"
+					class="flex gap-2"
+					{@attach enhancedForm({
+						onPending: (p) => (pending = p),
+						onProblem: (p) => {
+							problem = p.message;
+							fields = p.fields;
+							if (problemLine) open = problemLine;
+						},
+						onSuccess: () => {
+							saved = payload;
+							problem = '';
+							fields = {};
+						}
+					})}
+				>
+					<input type="hidden" name="standing" value={payload} />
+					{#if version !== null}<input type="hidden" name="version" value={version} />{/if}
+					<button class="act" disabled={pending || !changed || lines.length === 0}>{changed ? saveWords : 'Saved'}</button>
+				</form>{/if}
 			{#if version !== null && changed}<p class="text-xs text-(--half)">
 					What was asked stays as it is. The change holds from the next time on.
 				</p>{/if}
-		</div>
+		</fieldset>
 		{#if version === null}
 			<h2 class="mt-5 text-[1.05rem]">What would come</h2>
 			{#if previewProblem}<p class="mt-1 text-sm text-(--lamp-deep)">{previewProblem}</p>{/if}

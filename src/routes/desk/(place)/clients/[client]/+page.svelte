@@ -402,7 +402,7 @@
 					<span class="text-(--half)"
 						>{[contact.email, data.phones[contact.id], contact.hasAccess && contact.lastSeenAt ? `last here ${day(contact.lastSeenAt)}` : null]
 							.filter((part) => !!part)
-							.join(' · ')}</span
+							.join(' · ')}{contact.otherClients.length > 0 ? ` · also ${contact.otherClients.join(', ')}` : ''}</span
 					>
 					{#if contact.suspendedAt}<b class="text-(--lamp-deep)">suspended</b>
 					{:else if !contact.email}<b class="text-(--lamp-deep)">no e-mail address yet</b>

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { may } from '$lib/core/people/roles';
 	import { page } from '$app/state';
 	import { ITEM_KIND_WORDS } from '$lib/core/requests/item-kinds';
 	import { ITEM_STATE_SHORT } from '$lib/core/requests/item-states';
@@ -87,7 +88,7 @@
 		no_address: 'no address yet',
 		bounced: 'mail came back',
 		suspended: 'suspended',
-		closed: 'the client rests'
+		closed: 'the client is on hold'
 	} as const;
 	const ACTS: Record<ManyAct, string> = {
 		extend: 'Due date …',
@@ -99,6 +100,8 @@
 		send: 'Send …',
 		remove: 'Delete …'
 	};
+	/** what somebody's role does with what is shown; whoever does nothing with it chooses nothing */
+	const mayAct = $derived(may(data.person.role, show === 'drafts' ? 'send_request' : 'judge_item'));
 	const offered = $derived<ManyAct[]>(
 		show === 'drafts'
 			? ['send', 'extend', 'plan', 'person', 'remove']
@@ -112,7 +115,12 @@
 
 {#snippet box(id: string, name: string)}
 	<td class="margin"
-		><input type="checkbox" checked={chosen.has(id)} onclick={(event) => chosen.toggle(event, id, rows)} aria-label="Choose {name}" /></td
+		>{#if mayAct}<input
+				type="checkbox"
+				checked={chosen.has(id)}
+				onclick={(event) => chosen.toggle(event, id, rows)}
+				aria-label="Choose {name}"
+			/>{/if}</td
 	>
 {/snippet}
 {#snippet due(dueOn: string | null, late: number)}
@@ -141,7 +149,7 @@
 				/>
 			</form>
 			<a class="act-link text-sm" href={link({ mine: data.query.mine ? null : '1' })}>{data.query.mine ? 'Everybody’s' : 'Only mine'}</a>
-			<a class="act-quiet ml-auto" href="/desk/clients/ask">Ask many</a>
+			{#if may(data.person.role, 'send_request')}<a class="act-quiet ml-auto" href="/desk/clients/ask">Ask many</a>{/if}
 		</div>
 		{#if show !== 'drafts'}
 			<nav class="mt-1 flex gap-1 text-sm" aria-label="Choose">
@@ -207,8 +215,11 @@
 		<table class="list">
 			<thead
 				><tr
-					><th class="margin"><input type="checkbox" checked={all} onchange={toggleAll} aria-label="Choose all {rows.length}" /></th><th>client</th
-					><th>what</th><th>to</th><th class="text-right">{what === 'draft' ? 'lines' : what === 'line' ? 'due' : 'first due'}</th><th
+					><th class="margin"
+						>{#if mayAct}<input type="checkbox" checked={all} onchange={toggleAll} aria-label="Choose all {rows.length}" />{:else}<span class="sr"
+								>choice</span
+							>{/if}</th
+					><th>client</th><th>what</th><th>to</th><th class="text-right">{what === 'draft' ? 'lines' : what === 'line' ? 'due' : 'first due'}</th><th
 						>{what === 'draft' ? 'changed' : 'state'}</th
 					></tr
 				></thead
@@ -220,9 +231,9 @@
 							{@render box(draft.id, `${draft.title || 'Untitled request'} for ${draft.clientName}`)}
 							<td>{draft.clientName}</td>
 							<td
-								><a class="underline decoration-dotted underline-offset-2" href="/desk/clients/{draft.clientId}/ask?draft={draft.id}"
-									>{draft.title || 'Untitled request'}</a
-								></td
+								>{#if mayAct}<a class="underline decoration-dotted underline-offset-2" href="/desk/clients/{draft.clientId}/ask?draft={draft.id}"
+										>{draft.title || 'Untitled request'}</a
+									>{:else}{draft.title || 'Untitled request'}{/if}</td
 							>
 							<td class="text-(--half)">{draft.contactName ?? '–'}</td>
 							<td class="text-right">{draft.lines}</td>
@@ -269,18 +280,18 @@
 				{#if data.query.after > 0}<a class="act-link" href={link({ after: null })}>From the beginning</a>{/if}
 				{#if data.next !== null}<a class="act-link" href={link({ after: String(data.next) })}>The next ones</a>{/if}
 			</p>{/if}
-		<div class="bar" class:resting={picked.length === 0}>
-			{#if picked.length === 0}<span class="text-(--half)">Choose rows to do something with all of them.</span>
-			{:else}
-				<b class="mr-2"
-					>{what === 'line' || what === 'draft' ? counted(picked.length, what) : `${counted(picked.length, what)}, ${counted(lines, 'line')}`}</b
-				>
-				{#each offered as one, i (one)}<button class={i === 0 ? 'act' : 'act-quiet'} aria-haspopup="dialog" onclick={() => (act = one)}
-						>{ACTS[one]}</button
-					>{/each}
-				<button class="act-link ml-auto" onclick={() => chosen.clear()}>Choose none</button>
-			{/if}
-		</div>
+		{#if mayAct}<div class="bar" class:resting={picked.length === 0}>
+				{#if picked.length === 0}<span class="text-(--half)">Choose rows to do something with all of them.</span>
+				{:else}
+					<b class="mr-2"
+						>{what === 'line' || what === 'draft' ? counted(picked.length, what) : `${counted(picked.length, what)}, ${counted(lines, 'line')}`}</b
+					>
+					{#each offered as one, i (one)}<button class={i === 0 ? 'act' : 'act-quiet'} aria-haspopup="dialog" onclick={() => (act = one)}
+							>{ACTS[one]}</button
+						>{/each}
+					<button class="act-link ml-auto" onclick={() => chosen.clear()}>Choose none</button>
+				{/if}
+			</div>{/if}
 	{/if}
 </main>
 {#if act}{#key act}<ManyActs {act} {ids} {query} plans={data.plans} today={data.today} {close} done={onDone} />{/key}{/if}

@@ -17,7 +17,8 @@
 		answers go out as CSV with every line as the bank wrote it.
 	</p>
 
-	{#if data.client.state === 'active'}
+	{#if !data.acts.includes('send_request')}<p class="mt-4 text-sm text-(--half)">Your role looks at what was imported.</p>
+	{:else if data.client.state === 'active'}
 		<div class="mt-4 max-w-[46rem]">
 			{#if data.accounts.length > 0}
 				<label class="field max-w-xs"

@@ -5,6 +5,7 @@
 	import StandingSheet from '$lib/ui/asking/StandingSheet.svelte';
 
 	let { data } = $props();
+	const mayChange = $derived(data.acts.includes('send_request'));
 	const standing = $derived(data.standing);
 	let problem = $state('');
 	let moving = $state<string | null>(null);
@@ -26,13 +27,13 @@
 		{#if standing.state === 'ended'}<b>Ended.</b> {standing.stateReason ?? ''}
 		{:else if standing.state === 'paused'}<b class="text-(--lamp-deep)">Paused.</b>
 			{standing.stateReason ?? ''} Nothing appears until {standing.resumesOn ? dateWords('en', standing.resumesOn) : 'it goes on'}.
-		{:else if !standing.clientIsActive}<b class="text-(--lamp-deep)">Rests,</b> since the firm does not work for this client just now.
+		{:else if !standing.clientIsActive}<b class="text-(--lamp-deep)">On hold,</b> since the firm does not work for this client at the moment.
 		{:else if data.coming.some((one) => !one.skipped)}Next: <b>{data.coming.find((one) => !one.skipped)?.title}</b>, {data.coming.find(
 				(one) => !one.skipped
 			)?.asked}. Until then {data.client.name} does not see it.
 		{:else}Nothing comes any more by its rule.{/if}
 	</p>
-	{#if standing.state !== 'ended'}
+	{#if standing.state !== 'ended' && mayChange}
 		<div class="mt-2 flex flex-wrap gap-2">
 			{#if next}<button class="act-quiet" aria-expanded={starting} onclick={() => (starting = !starting)}>Ask the next one now …</button>{/if}
 			{#if standing.state === 'paused'}
@@ -82,11 +83,11 @@
 				<li class="border-b border-(--rule-strong) py-1">
 					<div class="flex items-baseline gap-3">
 						<b class="min-w-0 flex-1 truncate" class:gone={one.skipped}>{one.title}</b>
-						<form method="post" action="?/skip" {@attach enhancedForm(handling)}>
-							<input type="hidden" name="day" value={one.ruleDay} /><input type="hidden" name="skip" value={one.skipped ? 'no' : 'yes'} />
-							<button class="act-link" aria-label="{one.skipped ? 'Include' : 'Skip'} {one.title}">{one.skipped ? 'include' : 'skip'}</button>
-						</form>
-						{#if !one.skipped}<button
+						{#if mayChange}<form method="post" action="?/skip" {@attach enhancedForm(handling)}>
+								<input type="hidden" name="day" value={one.ruleDay} /><input type="hidden" name="skip" value={one.skipped ? 'no' : 'yes'} />
+								<button class="act-link" aria-label="{one.skipped ? 'Include' : 'Skip'} {one.title}">{one.skipped ? 'include' : 'skip'}</button>
+							</form>{/if}
+						{#if !one.skipped && mayChange}<button
 								class="act-link"
 								aria-label="Move {one.title}"
 								aria-expanded={moving === one.ruleDay}
@@ -94,7 +95,7 @@
 							>{/if}
 					</div>
 					<span class="text-(--half)"
-						>{#if one.skipped}left out{:else}asked {one.asked}{one.moved ? ' (moved)' : ''}, due {one.due}{one.chases.length > 0
+						>{#if one.skipped}skipped{:else}asked {one.asked}{one.moved ? ' (moved)' : ''}, due {one.due}{one.chases.length > 0
 								? `; reminders ${one.chases.join(', ')}`
 								: ''}{/if}</span
 					>
@@ -141,6 +142,7 @@
 	letter={data.letter}
 	place={data.place}
 	saveWords="Save the change"
+	{mayChange}
 	{beside}
 />
 

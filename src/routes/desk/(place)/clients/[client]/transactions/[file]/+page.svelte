@@ -9,6 +9,8 @@
 	import { dateWords } from '$lib/words/dates';
 
 	let { data } = $props();
+	/** whoever may not ask looks at the lines, and chooses none */
+	const mayAsk = $derived(data.acts.includes('send_request'));
 	const file = $derived(data.file);
 	const chosen = new SvelteSet<string>();
 	let everything = $state(false);
@@ -72,12 +74,12 @@
 				{file.formatWords}{file.account ? `, ${file.account}` : ''}; {lineWords(file.lines)}{file.asked > 0 ? `, ${file.asked} asked about` : ''}
 			</p>
 			<span class="ml-auto flex gap-4 text-sm">
-				{#if file.format === 'csv' || file.format === 'qif'}<button
+				{#if mayAsk && (file.format === 'csv' || file.format === 'qif')}<button
 						class="act-link"
 						aria-expanded={showReading}
 						onclick={() => (showReading = !showReading)}>How it is read …</button
 					>{/if}
-				{#if file.asked === 0}<button class="act-link" aria-expanded={sure} onclick={() => (sure = !sure)}>Delete the file …</button>{/if}
+				{#if mayAsk && file.asked === 0}<button class="act-link" aria-expanded={sure} onclick={() => (sure = !sure)}>Delete the file …</button>{/if}
 			</span>
 		</div>
 		{#if problem}<p class="notice-wrong mt-2" role="alert">{problem}</p>{/if}
@@ -89,7 +91,7 @@
 		{#if file.missing}<p class="notice-lamp mt-2"><b>{file.missing}</b> Then its lines can be read.</p>
 		{:else if file.order === null && (file.format === 'csv' || file.format === 'qif') && !file.choices.order}<p class="notice-lamp mt-2">
 				Nothing in this file tells day and month apart. They are read as month, day, year; if that is wrong,
-				<button class="act-link" onclick={() => (showReading = true)}>say how it is read</button>.
+				{#if mayAsk}<button class="act-link" onclick={() => (showReading = true)}>say how it is read</button>{:else}whoever asks about them can say so{/if}.
 			</p>{/if}
 		{#if showReading}
 			<form method="post" action="?/reading" class="mt-3 border border-(--rule-strong) bg-(--sheet) p-4" {@attach enhancedForm(handling)}>
@@ -179,18 +181,19 @@
 			<table class="list">
 				<thead
 					><tr
-						><th class="margin"><input type="checkbox" checked={all} onchange={toggleAll} aria-label="Choose all {choosable.length}" /></th><th
-							>day</th
-						><th>to or from</th><th>what it says</th>{#if file.hasCategories}<th>category</th>{/if}{#if file.hasDocuments}<th>document</th>{/if}<th
-							class="text-right">amount</th
-						></tr
+						><th class="margin"
+							>{#if mayAsk}<input type="checkbox" checked={all} onchange={toggleAll} aria-label="Choose all {choosable.length}" />{:else}<span
+									class="sr">choice</span
+								>{/if}</th
+						><th>day</th><th>to or from</th><th>what it says</th>{#if file.hasCategories}<th>category</th>{/if}{#if file.hasDocuments}<th>document</th
+							>{/if}<th class="text-right">amount</th></tr
 					></thead
 				>
 				<tbody>
 					{#each data.lines as line (line.id)}
 						<tr class:lit={chosen.has(line.id)}>
 							<td class="margin"
-								>{#if line.askedItem}<span title="asked before" class="text-(--half)">asked</span>{:else}<input
+								>{#if line.askedItem}<span title="asked before" class="text-(--half)">asked</span>{:else if mayAsk}<input
 										type="checkbox"
 										name="line"
 										value={line.id}
@@ -226,7 +229,7 @@
 					<a class="act-link" href={`${link({})}&after=${data.next}`}>The next ones</a>
 				</p>{/if}
 		{/if}
-		{#if data.client.state === 'active' && data.lines.length > 0}
+		{#if mayAsk && data.client.state === 'active' && data.lines.length > 0}
 			<div class="bar" class:resting={count === 0}>
 				{#if count === 0}<span class="text-(--half)">Choose the lines to ask about.</span>
 				{:else}
