@@ -160,6 +160,7 @@
 			</ul>{/if}
 	</main>
 	<!-- what is only read is scrolled from the keyboard too -->
+	<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
 	<aside class="overflow-auto border-l border-(--rule-strong) bg-(--leaf) p-5" aria-label="When, and to whom" tabindex={mayChange ? undefined : 0}>
 		{@render beside?.()}
 		{#if problem}<p class="notice-wrong mb-3" role="alert">{problem}</p>{/if}
