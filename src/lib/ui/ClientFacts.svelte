@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { FACTS, FACT_NAMES, type FactDefinition, type FactName } from '$lib/core/clients/facts';
+	import { FACTS, FACT_NAMES, inOrder, type FactDefinition, type FactName } from '$lib/core/clients/facts';
 	import FactField from './FactField.svelte';
 	import { enhancedForm } from './enhanced-form';
 
@@ -14,7 +14,7 @@
 	let open = $state<FactName | null>(null);
 	let problem = $state('');
 	let pending = $state(false);
-	const known = $derived(FACT_NAMES.flatMap((name) => facts.filter((fact) => fact.name === name).map((fact) => ({ ...fact, name }))));
+	const known = $derived(inOrder(facts));
 	const unknown = $derived(FACT_NAMES.filter((name) => !facts.some((fact) => fact.name === name)));
 
 	function begin(name: FactName) {

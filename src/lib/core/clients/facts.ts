@@ -105,8 +105,8 @@ export function factInWords(name: string, value: string, words: { date(date: str
 }
 
 /** Facts in the order of the record. */
-export function inOrder<Fact extends { name: string }>(facts: readonly Fact[]): Fact[] {
-	return FACT_NAMES.flatMap((name) => facts.filter((fact) => fact.name === name));
+export function inOrder<Fact extends { name: string }>(facts: readonly Fact[]): (Fact & { name: FactName })[] {
+	return FACT_NAMES.flatMap((name) => facts.filter((fact) => fact.name === name).map((fact) => ({ ...fact, name })));
 }
 
 /** A kept fact with as few words as it is understood in, such as "year end 31 March"; null for what does not fit in a line, as an address. */

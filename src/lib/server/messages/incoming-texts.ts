@@ -2,6 +2,7 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { meaningOfAnswer } from '$lib/core/messages/text-message';
 import { machine, requireStaff, type Actor } from '../actor';
 import { recordEvent, recordOfPerson } from '../audit/record-event';
+import { ofMyPeople } from '../clients/mine';
 import type { Database, Tx } from '../platform/db/database';
 
 /**
@@ -70,7 +71,7 @@ export function readTexts(
 		from incoming_text t join contact c on c.id = t.contact_id
 			left join lateral (select client_id from client_contact where contact_id = c.id order by rank limit 1) cc on true left join client cl on cl.id = cc.client_id
 		where t.firm_id = $1 and t.seen_at is null and ($3::uuid is null or t.id = $3)
-			and ($4::uuid is null or exists (select from client_contact mcc join client mine on mine.id = mcc.client_id where mcc.contact_id = t.contact_id and mine.responsible_id = $4))
+			and ${ofMyPeople('t.contact_id', 4)}
 		order by t.came_at, t.id limit $2`,
 		[tx.firmId, limit, of.id ?? null, of.mineOf ?? null]
 	);

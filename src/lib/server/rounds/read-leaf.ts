@@ -118,10 +118,8 @@ export const LEAF_KINDS = ['item', 'talk', 'draft', 'ran-out', 'message', 'invit
 type LeafKind = (typeof LEAF_KINDS)[number];
 
 /** The client a leaf is about; null if it is about nobody's in particular. */
-function clientOfLeaf(leaf: Leaf): string | null {
+function clientOfLeaf(leaf: Exclude<Leaf, ItemLeafData>): string | null {
 	switch (leaf.kind) {
-		case 'item':
-			return leaf.item.clientId;
 		case 'draft':
 			return leaf.draft.clientId;
 		case 'ran_out':
@@ -138,6 +136,7 @@ function clientOfLeaf(leaf: Leaf): string | null {
 
 /** What whoever reads a leaf may do about it: by their role, and by whether they may only see its client. */
 export async function actsOnLeaf(tx: Tx, actor: Actor, leaf: Leaf): Promise<readonly Act[]> {
+	if (leaf.kind === 'item') return leaf.acts;
 	const clientId = clientOfLeaf(leaf);
 	if (clientId) return readActs(tx, actor, clientId);
 	return actor.role ? MAY[actor.role] : [];

@@ -5,6 +5,7 @@ import type { ItemState } from '$lib/core/requests/item-states';
 import type { ItemKind } from '$lib/core/requests/item-kinds';
 import { ROUNDS_SECTION_ROWS, ROUNDS_SECTIONS, type RoundsSection } from '$lib/core/rounds/sections';
 import { requireStaff, type Actor } from '../actor';
+import { ofMine, ofMyPeople } from '../clients/mine';
 import type { Firm } from '../firms/firm';
 import { readTexts } from '../messages/incoming-texts';
 import type { Tx } from '../platform/db/database';
@@ -50,13 +51,6 @@ const WHY_UNREACHED = {
 	suspended: 'they are suspended'
 } as const;
 
-/** Whether a client is looked after by the person `$n`; every client if that is null. */
-const OF_MINE = (client: string, n: number) =>
-	`($${n}::uuid is null or ${client} in (select id from client where firm_id = $1 and responsible_id = $${n}))`;
-/** The same of a contact, who may belong to several. */
-const OF_MY_PEOPLE = (contact: string, n: number) =>
-	`($${n}::uuid is null or exists (select from client_contact mcc join client mine on mine.id = mcc.client_id where mcc.contact_id = ${contact} and mine.responsible_id = $${n}))`;
-
 /** An invitation `i` of a contact `c` that nobody took up, at `$2`, for `$3` days. */
 const NOT_TAKEN_UP = `i.taken_up_at is null and (i.withdrawn_at is null or i.asked_again_at is not null) and i.replaced_at is null and i.put_aside_at is null
 	and c.mail_problem is null and c.password_hash is null and (i.asked_again_at is not null or i.sent_at <= $2::timestamptz - make_interval(days => $3) or i.expires_at <= $2)`;
@@ -96,7 +90,7 @@ export async function readRounds(
 		`with waiting as (
 			select i.id, i.client_id, case when i.state <> 'handed_in' then 'answers' when l.state = 'signed' then 'to_countersign' else 'handed_in' end section, i.state_at
 			from item i left join letter l on l.item_id = i.id and i.kind = 'letter'
-			where i.firm_id = $1 and i.state in ('handed_in', 'answered_no', 'declined') and ${OF_MINE('i.client_id', 3)}
+			where i.firm_id = $1 and i.state in ('handed_in', 'answered_no', 'declined') and ${ofMine('i.client_id', 3)}
 		), by_client as (
 			select *, min(state_at) over (partition by section, client_id) client_since from waiting
 		), oldest as materialized (
@@ -160,7 +154,7 @@ export async function readRounds(
 		closed as materialized (select id from client where firm_id = $1 and state <> 'active'),
 		ran_out as materialized (
 			select client_id, count(*) n, min(due_on) due_on, max(state_at) state_at, array_agg(id) items, sum(chases_sent) sent, (array_agg(contact_id order by due_on, id))[1] contact_id
-			from item where firm_id = $1 and ${RAN_OUT('$3')} and ${OF_MINE('client_id', 4)}
+			from item where firm_id = $1 and ${RAN_OUT('$3')} and ${ofMine('client_id', 4)}
 			group by client_id order by min(due_on), client_id limit $2
 		)
 		select r.client_id, cl.name client_name, r.n, r.sent, c.name contact, case when c.suspended_at is not null then 'suspended' when c.reminded_by = 'none' then c.mail_problem end why, r.due_on, coalesce(e.at, r.state_at) since
@@ -204,7 +198,7 @@ export async function readRounds(
 			coalesce(m.client_id, cc.client_id) client_id, coalesce(cl.name, ccl.name) client_name, coalesce(c.name, s.name) contact_name, case when m.channel = 'text' then c.text_problem is not null else c.mail_problem = 'bounced' end bad
 		from message m left join contact c on c.id = m.contact_id left join staff s on s.id = m.staff_id left join client cl on cl.id = m.client_id
 			left join lateral (select client_id from client_contact where contact_id = c.id order by rank limit 1) cc on true left join client ccl on ccl.id = cc.client_id
-		where m.firm_id = $1 and m.state in ('failed', 'unclear') and m.seen_by_staff_at is null and (m.staff_id = $2 or ${OF_MY_PEOPLE('m.contact_id', 2)})
+		where m.firm_id = $1 and m.state in ('failed', 'unclear') and m.seen_by_staff_at is null and (m.staff_id = $2 or ${ofMyPeople('m.contact_id', 2)})
 		order by coalesce(m.contact_id, m.staff_id), m.state = 'unclear', m.planned_at desc`,
 		[tx.firmId, mineOf]
 	);
@@ -243,7 +237,7 @@ export async function readRounds(
 	}>(
 		`select i.id, i.sent_at as "sentAt", i.expires_at as "expiresAt", i.opened_at as "openedAt", i.asked_again_at is not null again, i.client_id, cl.name client_name, c.name contact_name
 		from invitation i join client cl on cl.id = i.client_id join contact c on c.id = i.contact_id
-		where i.firm_id = $1 and cl.state = 'active' and ${NOT_TAKEN_UP} and ${OF_MINE('i.client_id', 5)} order by i.sent_at limit $4`,
+		where i.firm_id = $1 and cl.state = 'active' and ${NOT_TAKEN_UP} and ${ofMine('i.client_id', 5)} order by i.sent_at limit $4`,
 		[tx.firmId, actor.now, INVITATION_WAIT_DAYS, ROUNDS_SECTION_ROWS, mineOf]
 	);
 	for (const i of invitations) {
@@ -267,7 +261,7 @@ export async function readRounds(
 			select cl.id client_id, cl.name client_name from client_contact cc join client cl on cl.id = cc.client_id and cl.state = 'active'
 			where cc.contact_id = c.id order by cc.rank, cl.id limit 1
 		) at
-		where c.firm_id = $1 and c.mail_problem = 'no_address' and c.removed_at is null and ${OF_MY_PEOPLE('c.id', 3)} order by c.created_at, lower(c.name), c.id limit $2`,
+		where c.firm_id = $1 and c.mail_problem = 'no_address' and c.removed_at is null and ${ofMyPeople('c.id', 3)} order by c.created_at, lower(c.name), c.id limit $2`,
 		[tx.firmId, ROUNDS_SECTION_ROWS, mineOf]
 	);
 	for (const person of nowhere)
@@ -286,7 +280,7 @@ export async function readRounds(
 	const talk = await tx.rows<{ item_id: string; title: string; words: string; since: string; client_id: string; client_name: string; by: string }>(
 		`with oldest as (
 			select distinct on (m.item_id) m.item_id, m.client_id, m.by_contact, m.words, m.written_at from item_remark m join item i on i.id = m.item_id
-			where m.firm_id = $1 and ${UNANSWERED} and ${OF_MINE('m.client_id', 3)} order by m.item_id, m.written_at
+			where m.firm_id = $1 and ${UNANSWERED} and ${ofMine('m.client_id', 3)} order by m.item_id, m.written_at
 		)
 		select o.item_id, i.title, o.words, o.written_at since, o.client_id, cl.name client_name, c.name as by
 		from oldest o join item i on i.id = o.item_id join client cl on cl.id = o.client_id join contact c on c.id = o.by_contact order by o.written_at, o.item_id limit $2`,
@@ -315,7 +309,7 @@ export async function readRounds(
 	}>(
 		`select d.id, d.title, d.lines, d.made_at since, d.client_id, cl.name client_name, l.name list from request_draft d join client cl on cl.id = d.client_id
 			left join request_list l on l.id = d.list_id
-		where d.firm_id = $1 and d.waits and d.removed_at is null and cl.state = 'active' and ${OF_MINE('d.client_id', 3)} order by d.made_at, d.id limit $2`,
+		where d.firm_id = $1 and d.waits and d.removed_at is null and cl.state = 'active' and ${ofMine('d.client_id', 3)} order by d.made_at, d.id limit $2`,
 		[tx.firmId, ROUNDS_SECTION_ROWS, mineOf]
 	);
 	for (const draft of drafts)
@@ -362,20 +356,20 @@ export async function countRounds(
 		`with ${UNREACHED},
 		closed as materialized (select id from client where firm_id = $1 and state <> 'active')
 		select
-			(select count(*) from incoming_text t where firm_id = $1 and seen_at is null and ${OF_MY_PEOPLE('t.contact_id', 5)}) texts,
-			(select count(distinct m.item_id) from item_remark m join item i on i.id = m.item_id where m.firm_id = $1 and ${UNANSWERED} and ${OF_MINE('m.client_id', 5)}) talk,
-			(select count(*) from request_draft where firm_id = $1 and waits and removed_at is null and client_id not in (select id from closed) and ${OF_MINE('client_id', 5)}) drafts,
-			(select count(*) from item where firm_id = $1 and state in ('answered_no', 'declined') and ${OF_MINE('client_id', 5)}) answers,
-			(select count(*) from item where firm_id = $1 and state = 'handed_in' and ${OF_MINE('client_id', 5)})
-				- (select count(*) from letter l join item i on i.id = l.item_id where l.firm_id = $1 and l.state = 'signed' and i.state = 'handed_in' and ${OF_MINE('i.client_id', 5)}) handed_in,
-			(select count(*) from letter l join item i on i.id = l.item_id where l.firm_id = $1 and l.state = 'signed' and i.state = 'handed_in' and ${OF_MINE('i.client_id', 5)}) to_countersign,
-			(select count(distinct client_id) from item where firm_id = $1 and ${RAN_OUT('$4')} and ${OF_MINE('client_id', 5)}) ran_out,
+			(select count(*) from incoming_text t where firm_id = $1 and seen_at is null and ${ofMyPeople('t.contact_id', 5)}) texts,
+			(select count(distinct m.item_id) from item_remark m join item i on i.id = m.item_id where m.firm_id = $1 and ${UNANSWERED} and ${ofMine('m.client_id', 5)}) talk,
+			(select count(*) from request_draft where firm_id = $1 and waits and removed_at is null and client_id not in (select id from closed) and ${ofMine('client_id', 5)}) drafts,
+			(select count(*) from item where firm_id = $1 and state in ('answered_no', 'declined') and ${ofMine('client_id', 5)}) answers,
+			(select count(*) from item where firm_id = $1 and state = 'handed_in' and ${ofMine('client_id', 5)})
+				- (select count(*) from letter l join item i on i.id = l.item_id where l.firm_id = $1 and l.state = 'signed' and i.state = 'handed_in' and ${ofMine('i.client_id', 5)}) handed_in,
+			(select count(*) from letter l join item i on i.id = l.item_id where l.firm_id = $1 and l.state = 'signed' and i.state = 'handed_in' and ${ofMine('i.client_id', 5)}) to_countersign,
+			(select count(distinct client_id) from item where firm_id = $1 and ${RAN_OUT('$4')} and ${ofMine('client_id', 5)}) ran_out,
 			(select count(distinct (coalesce(contact_id, staff_id), state = 'unclear')) from message m where firm_id = $1 and state in ('failed', 'unclear') and seen_by_staff_at is null
-				and (m.staff_id = $5 or ${OF_MY_PEOPLE('m.contact_id', 5)})) mail_trouble,
+				and (m.staff_id = $5 or ${ofMyPeople('m.contact_id', 5)})) mail_trouble,
 			(select count(*) from invitation i join contact c on c.id = i.contact_id where i.firm_id = $1
-				and i.client_id not in (select id from closed) and ${NOT_TAKEN_UP} and ${OF_MINE('i.client_id', 5)}) not_taken_up,
+				and i.client_id not in (select id from closed) and ${NOT_TAKEN_UP} and ${ofMine('i.client_id', 5)}) not_taken_up,
 			(select count(*) from contact c where c.firm_id = $1 and c.mail_problem = 'no_address' and c.removed_at is null
-				and exists (select from client_contact cc where cc.contact_id = c.id and cc.client_id not in (select id from closed)) and ${OF_MY_PEOPLE('c.id', 5)}) no_address`,
+				and exists (select from client_contact cc where cc.contact_id = c.id and cc.client_id not in (select id from closed)) and ${ofMyPeople('c.id', 5)}) no_address`,
 		[tx.firmId, now, INVITATION_WAIT_DAYS, localDate(now, firm.calendar), mineOf]
 	);
 	return row!;

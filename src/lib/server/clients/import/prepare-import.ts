@@ -180,10 +180,7 @@ export async function changeImport(place: ImportPlace, firmId: string, actor: Ac
 		requireImportMove(list.state, 'running');
 		if (change.headingLine !== undefined) {
 			const wanted = change.headingLine;
-			const rows = await tx.rows<FileRow>('select line, to_json(cells) cells from client_import_row where import_id = $1 order by line limit $2', [
-				importId,
-				HEADING_AMONG * 4
-			]);
+			const rows = await firstRows(tx, importId, HEADING_AMONG * 4);
 			if (list.headingLine === null && list.format.startsWith('vCard')) throw new DomainError('invalid', 'Cards have no headings.');
 			if (wanted !== null && !rows.slice(0, HEADING_AMONG).some((row) => row.line === wanted))
 				throw new DomainError('invalid', 'Choose one of the first rows.', { headingLine: 'Choose one of the first rows.' });
@@ -273,8 +270,9 @@ export async function readImportRows(
 /** The first rows of a list, among which the headings are chosen. */
 export function readFirstRows(tx: Tx, actor: Actor, importId: string): Promise<FileRow[]> {
 	requireStaff(actor, 'import_clients');
-	return tx.rows<FileRow>('select line, to_json(cells) cells from client_import_row where import_id = $1 order by line limit $2', [
-		importId,
-		HEADING_AMONG
-	]);
+	return firstRows(tx, importId, HEADING_AMONG);
+}
+
+function firstRows(tx: Tx, importId: string, most: number): Promise<FileRow[]> {
+	return tx.rows('select line, to_json(cells) cells from client_import_row where import_id = $1 order by line limit $2', [importId, most]);
 }

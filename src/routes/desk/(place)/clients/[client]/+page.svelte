@@ -75,10 +75,8 @@
 					: [])
 		].filter((part) => !!part)
 	);
-	/** The messages to come, each once, and whether all their people are reminded at all. */
-	const messages = $derived([
-		...new Map(open.flatMap((item) => (data.chases[item.id] ? [data.chases[item.id]] : [])).map((chase) => [chase.when, chase]))
-	]);
+	/** the messages to come, each once, the next one first */
+	const messages = $derived([...new Map(Object.values(data.chases).map((chase) => [chase.when, chase]))]);
 	const invited = $derived(
 		client.contacts.filter(
 			(contact) => contact.invitation?.nextChaseOn && contact.mailProblem === null && client.state === 'active' && !contact.hasAccess
@@ -144,6 +142,19 @@
 				>{/if}
 		</span>
 	</li>
+{/snippet}
+
+<!-- a line of things asked: the first few, and all of them once it is opened -->
+{#snippet askedLine(name: string, heading: string, items: typeof data.items, lit = false)}
+	{#snippet those(some: typeof data.items)}
+		<ul>
+			{#each some as item (item.id)}{@render asked(item)}{/each}
+		</ul>
+	{/snippet}
+	{#snippet all()}{@render those(items)}{/snippet}
+	<RecordLine {name} {heading} act="show all {items.length}" {lit} open={opened.has(name)} {toggle} more={items.length > FEW ? all : undefined}>
+		{@render those(items.slice(0, FEW))}
+	</RecordLine>
 {/snippet}
 
 <div class="record">
@@ -238,24 +249,7 @@
 		</RecordLine>
 	{/if}
 
-	{#if toLookAt.length > 0}
-		{#snippet allToLookAt()}<ul>
-				{#each toLookAt as item (item.id)}{@render asked(item)}{/each}
-			</ul>{/snippet}
-		<RecordLine
-			name="to-look-at"
-			heading="to look at"
-			act="show all {toLookAt.length}"
-			lit
-			open={opened.has('to-look-at')}
-			{toggle}
-			more={toLookAt.length > FEW ? allToLookAt : undefined}
-		>
-			<ul>
-				{#each toLookAt.slice(0, FEW) as item (item.id)}{@render asked(item)}{/each}
-			</ul>
-		</RecordLine>
-	{/if}
+	{#if toLookAt.length > 0}{@render askedLine('to-look-at', 'to look at', toLookAt, true)}{/if}
 
 	{#if data.drafts.length > 0}
 		<RecordLine name="drafts" heading="drafts" act="" open={false} {toggle}>
@@ -268,26 +262,14 @@
 		</RecordLine>
 	{/if}
 
-	{#if open.length > 0 || data.items.length === 0}
-		{#snippet allOpen()}<ul>
-				{#each open as item (item.id)}{@render asked(item)}{/each}
-			</ul>{/snippet}
-		<RecordLine
-			name="open"
-			heading="open"
-			act="show all {open.length}"
-			open={opened.has('open')}
-			{toggle}
-			more={open.length > FEW ? allOpen : undefined}
-		>
-			{#if open.length === 0}<p class="text-(--half)">
-					{client.state === 'active' && mine('send_request')
-						? '“Ask for something” begins with a ready-made list or an empty sheet.'
-						: 'Nothing has been asked yet.'}
-				</p>{/if}
-			<ul>
-				{#each open.slice(0, FEW) as item (item.id)}{@render asked(item)}{/each}
-			</ul>
+	{#if open.length > 0}{@render askedLine('open', 'open', open)}
+	{:else if data.items.length === 0}
+		<RecordLine name="open" heading="open" act="" open={false} {toggle}>
+			<p class="text-(--half)">
+				{client.state === 'active' && mine('send_request')
+					? '“Ask for something” begins with a ready-made list or an empty sheet.'
+					: 'Nothing has been asked yet.'}
+			</p>
 		</RecordLine>
 	{/if}
 
