@@ -7,6 +7,22 @@ type Handler = (request: IncomingMessage, response: ServerResponse, next: () => 
 
 /** Seconds that requests under way have when the app is stopped. */
 const STOP_SECONDS = 10;
+/** How much of a refused body is still taken from whoever sends it, in bytes and in seconds. */
+const READ_OFF = { bytes: 16 * 1024 * 1024, seconds: 10 };
+
+/**
+ * Takes what is left of a body after its answer, and throws it away: whoever is cut off while they still send never hears
+ * the answer. The connection ends when that is more, or takes longer, than an honest mistake would.
+ */
+function readOff(request: IncomingMessage): void {
+	if (request.complete || request.destroyed) return;
+	let left = READ_OFF.bytes;
+	const late = setTimeout(() => request.destroy(), READ_OFF.seconds * 1000).unref();
+	request.once('close', () => clearTimeout(late));
+	request.removeAllListeners('data');
+	request.on('data', (chunk: Buffer) => (left -= chunk.length) < 0 && request.destroy());
+	request.resume();
+}
 
 /** What every answer carries, also files, redirects and errors. */
 function headers(origin: string): [string, string][] {
@@ -34,12 +50,7 @@ async function main(): Promise<void> {
 		for (const [name, value] of onEach) response.setHeader(name, value);
 		// what somebody signed in is shown, or refused, stays in no cache
 		if (/^\/(desk|portal)\b/.test(request.url ?? '')) response.setHeader('cache-control', 'private, no-store');
-		// a body that was not read to its end is cut off: nothing else can come over that connection
-		const writeHead = response.writeHead.bind(response) as (...args: unknown[]) => ServerResponse;
-		response.writeHead = (...args: unknown[]) => {
-			if (!request.complete) response.setHeader('connection', 'close');
-			return writeHead(...args);
-		};
+		response.once('finish', () => readOff(request));
 		if (!warned && request.headers['x-forwarded-for']) {
 			warned = true;
 			log.warn('a proxy stands before the app and ADDRESS_HEADER is not set: everybody seems to come from one address, and is limited together');

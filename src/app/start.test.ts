@@ -1,9 +1,11 @@
 import { randomBytes } from 'node:crypto';
 import { once } from 'node:events';
 import { mkdtemp, writeFile } from 'node:fs/promises';
+import { request, type IncomingMessage } from 'node:http';
 import { createServer, type AddressInfo, type Server } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { pipeline } from 'node:stream/promises';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { startUntilReady } from '$lib/server/testing/start-process';
 import { makeFirm, openTestHouse, SECRET_KEY, type TestHouse } from '$lib/server/testing/test-firm';
@@ -201,8 +203,16 @@ describe('with right settings', () => {
 					headers,
 					...(announced ? { body: new Uint8Array(3_000_000) } : { body, duplex: 'half' })
 				} as RequestInit);
-				expect(answer.status).toBe(413);
+				expect([answer.status, await answer.text()]).toEqual([413, expect.stringContaining('more than a form can hold')]);
 			}
+			// what never ends is cut off
+			const endless = new ReadableStream({ pull: (controller) => controller.enqueue(new Uint8Array(1_000_000)) });
+			const asked = request(`http://127.0.0.1:${PORT}/desk/sign-in`, {
+				method: 'POST',
+				headers: { origin: 'http://localhost:3000', 'content-type': 'text/plain' }
+			});
+			const [answer] = (await Promise.all([once(asked, 'response'), pipeline(endless, asked).catch(() => 'cut')]))[0] as [IncomingMessage];
+			expect(answer.statusCode).toBe(413);
 			expect((await fetch(`http://127.0.0.1:${PORT}/health`)).status).toBe(200);
 		});
 		expect(code).toBe(0);
