@@ -7,6 +7,7 @@ import { asSeenBy } from './firms/brands';
 import { inviteeOf } from './invitations/invite';
 import { inForm } from './form-errors';
 import { asStaff, type Tx } from './platform/db/database';
+import { readingOf, readOnly, sharedReading, type Reading } from './platform/db/shared-reading';
 import { readVisitCookie } from './platform/sessions/cookies';
 import { house, type AppHouse } from './the-house';
 
@@ -16,6 +17,8 @@ export interface DeskRequest {
 	firmId: string;
 	actor: Actor;
 	inFirm<T>(work: (tx: Tx, firm: Firm) => Promise<T>): Promise<T>;
+	/** the same for a part of a page that changes nothing: all parts share one transaction */
+	read: Reading<Firm>;
 }
 
 export async function deskRequest(event: Pick<RequestEvent, 'locals'>): Promise<DeskRequest> {
@@ -27,7 +30,8 @@ export async function deskRequest(event: Pick<RequestEvent, 'locals'>): Promise<
 		house: opened,
 		firmId: signedIn.firmId,
 		actor,
-		inFirm: (work) => opened.db.inFirm(signedIn.firmId, async (tx) => work(tx, await loadFirm(tx)))
+		inFirm: (work) => opened.db.inFirm(signedIn.firmId, async (tx) => work(tx, await loadFirm(tx))),
+		read: readingOf(event.locals, 'desk', () => sharedReading(readOnly(opened.db, signedIn.firmId), loadFirm))
 	};
 }
 
@@ -53,17 +57,21 @@ export async function firmOfPortal(
 	event: Pick<RequestEvent, 'locals' | 'cookies' | 'request'> & { params: { firm: string; /** of an invitation */ token?: string } }
 ): Promise<{ house: AppHouse; firm: Firm; locale: string }> {
 	const opened = await house();
-	const [known] = await opened.db.ask<{ firm_id: string; slug: string }>('select * from find_short_name($1)', [event.params.firm]);
-	if (!known) error(404, 'There is nothing here.');
 	const { signedIn } = event.locals;
 	const remembered = readVisitCookie(event.cookies);
-	const { firm, invitee } = await opened.db.inFirm(known.firm_id, async (tx) => {
-		const own = await loadFirm(tx);
-		if (signedIn?.kind === 'contact' && signedIn.firmId === known.firm_id)
-			return { firm: await asSeenBy(tx, own, { contactId: signedIn.personId }), invitee: null };
-		const invitee = event.params.token ? await inviteeOf(tx, event.params.token) : null;
-		return { firm: await asSeenBy(tx, own, { clientId: invitee?.clientId, brandId: remembered.brand }), invitee };
-	});
+	const seen = async () => {
+		if (signedIn?.kind === 'contact' && signedIn.firmSlug === event.params.firm) {
+			const { read } = await portalRequest(event);
+			return { firm: await read((tx, own) => asSeenBy(tx, own, { contactId: signedIn.personId })), invitee: null };
+		}
+		const [known] = await opened.db.ask<{ firm_id: string }>('select firm_id from find_short_name($1)', [event.params.firm]);
+		if (!known) error(404, 'There is nothing here.');
+		return opened.db.inFirm(known.firm_id, async (tx) => {
+			const invitee = event.params.token ? await inviteeOf(tx, event.params.token) : null;
+			return { firm: await asSeenBy(tx, await loadFirm(tx), { clientId: invitee?.clientId, brandId: remembered.brand }), invitee };
+		});
+	};
+	const { firm, invitee } = await seen();
 	const locale =
 		signedIn?.locale ??
 		remembered.language ??
@@ -80,6 +88,8 @@ export async function portalRequest(
 	const { signedIn, actor } = event.locals;
 	if (!signedIn || signedIn.kind !== 'contact') error(401, say(event.locals.language, 'wrong.signedOut'));
 	const opened = await house();
+	// whoever only looks changes nothing, whatever a page tries
+	const as = signedIn.lookerId ? { contactId: signedIn.personId, staffId: signedIn.lookerId } : signedIn.personId;
 	return {
 		house: opened,
 		firmId: signedIn.firmId,
@@ -87,13 +97,7 @@ export async function portalRequest(
 		contactId: signedIn.personId,
 		locale: signedIn.locale,
 		lookedAtBy: signedIn.lookedAtBy,
-		// whoever only looks changes nothing, whatever a page tries
-		inFirm: (work) =>
-			opened.db.inFirm(
-				signedIn.firmId,
-				async (tx) => work(tx, await loadFirm(tx)),
-				signedIn.lookerId ? { contactId: signedIn.personId, staffId: signedIn.lookerId } : signedIn.personId,
-				signedIn.lookerId ? 'read only' : undefined
-			)
+		inFirm: (work) => opened.db.inFirm(signedIn.firmId, async (tx) => work(tx, await loadFirm(tx)), as, signedIn.lookerId ? 'read only' : undefined),
+		read: readingOf(event.locals, 'portal', () => sharedReading(readOnly(opened.db, signedIn.firmId, as), loadFirm))
 	};
 }

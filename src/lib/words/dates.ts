@@ -1,14 +1,18 @@
 import { say } from './words';
 
-const formatters = new Map<string, Intl.DateTimeFormat>();
-
 /** Making a formatter costs a hundred times what using one does, and a list uses the same few in every row. */
-function formatter(locale: string, options: Intl.DateTimeFormatOptions): Intl.DateTimeFormat {
-	const key = JSON.stringify([locale, options]);
-	let known = formatters.get(key);
-	if (!known) formatters.set(key, (known = new Intl.DateTimeFormat(locale, options)));
-	return known;
+function kept<Options, Formatter>(make: (locale: string, options: Options) => Formatter): (locale: string, options: Options) => Formatter {
+	const formatters = new Map<string, Formatter>();
+	return (locale, options) => {
+		const key = JSON.stringify([locale, options]);
+		let known = formatters.get(key);
+		if (!known) formatters.set(key, (known = make(locale, options)));
+		return known;
+	};
 }
+const formatter = kept((locale, options: Intl.DateTimeFormatOptions) => new Intl.DateTimeFormat(locale, options));
+/** A kept formatter of numbers. */
+export const numberFormatter = kept((locale, options: Intl.NumberFormatOptions) => new Intl.NumberFormat(locale, options));
 
 /** A date without time in a reader's words, such as "Mon 4 May" or, with the year, "4 May 2026". */
 export function dateWords(locale: string, date: string, form: 'short' | 'weekday' | 'long' | 'withYear' | 'month' = 'weekday'): string {
@@ -70,7 +74,7 @@ export function dayOfYearWords(locale: string, day: string): string {
 
 /** A file's size: "412 kB", "3.4 MB". */
 export function sizeWords(locale: string, bytes: number): string {
-	const number = (value: number, digits: number) => new Intl.NumberFormat(locale, { maximumFractionDigits: digits }).format(value);
+	const number = (value: number, digits: number) => numberFormatter(locale, { maximumFractionDigits: digits }).format(value);
 	if (bytes < 1000) return `${bytes} B`;
 	if (bytes < 1_000_000) return `${number(bytes / 1000, 0)} kB`;
 	return `${number(bytes / 1_000_000, 1)} MB`;
@@ -78,7 +82,7 @@ export function sizeWords(locale: string, bytes: number): string {
 
 /** A whole number in a reader's writing: "1,200". */
 export function numberWords(locale: string, n: number): string {
-	return new Intl.NumberFormat(dayFirst(locale)).format(n);
+	return numberFormatter(dayFirst(locale), {}).format(n);
 }
 
 /** Plain English writes the day first here, as the firm's ledger does. */

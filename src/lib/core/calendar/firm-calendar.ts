@@ -86,10 +86,12 @@ export function onOrAfterBusinessDay(date: IsoDate, calendar: FirmCalendar): Iso
 	return isBusinessDay(date, calendar) ? date : addBusinessDays(date, 1, calendar);
 }
 
+const DAY_MS = 24 * 60 * 60 * 1000;
+
 /** Whole calendar days from one date to another; negative if the second is earlier. */
 export function daysBetween(from: IsoDate, to: IsoDate): number {
-	if (from === to) return 0;
-	return Temporal.PlainDate.from(from).until(Temporal.PlainDate.from(to), { largestUnit: 'days' }).days;
+	// a date alone stands for its midnight in UTC, where every day has 24 hours (ECMA-262)
+	return (Date.parse(to) - Date.parse(from)) / DAY_MS;
 }
 
 export function addDays(date: IsoDate, days: number): IsoDate {

@@ -12,8 +12,6 @@ export interface FoundClient {
 }
 
 const REASONS = [null, null, 'contact', 'email', 'phone', 'tax_number'] as const;
-/** Matches looked at of each kind before the best are chosen. */
-const LOOKED_AT = 60;
 
 const SEARCH_MAX = 100;
 
@@ -39,8 +37,8 @@ export async function findClients(tx: Tx, actor: Actor, typed: string, most: num
 	if (wanted === '') return readRecent(tx, actor, most);
 	const rows = await tx.rows<{ id: string; name: string; state: FoundClient['state']; reason: number; found: string }>(
 		`select c.id, c.name, c.state, s.reason, s.found from search_clients($1, $2, $3) s join client c on c.id = s.client_id
-		order by c.state = 'ended', s.reason, not starts_with(plain(c.name), plain($1)), lower(c.name), c.id limit $4`,
-		[wanted, digits, LOOKED_AT, most]
+		order by c.state = 'ended', s.reason, not starts_with(c.plain_name, plain($1)), lower(c.name), c.id limit $3`,
+		[wanted, digits, most]
 	);
 	return rows.map(({ id, name, state, reason, found }) => {
 		const what = REASONS[reason];

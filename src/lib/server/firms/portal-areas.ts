@@ -79,21 +79,20 @@ export async function clientsWithArea(tx: Tx, actor: Actor, area: PortalArea): P
 export const FORM_OF_CLIENT = `f.ended_at is null and (f.services = '{}' or f.services && ${SERVICES_OF_CLIENT})`;
 
 /** Whether an area holds something for clients. */
-const SOMETHING_IN: Record<PortalArea, string> = {
-	letters: 'select 1 from letter where client_id = any ($1) and sealed_key is not null limit 1',
-	facts: 'select 1 from fact where client_id = any ($1) and replaced_at is null limit 1',
-	forms: `select 1 from client_form f, client c where c.id = any ($1) and c.state = 'active' and ${FORM_OF_CLIENT} limit 1`
+const SOMETHING_IN: Record<PortalArea, (clients: string) => string> = {
+	letters: (clients) => `select from letter where client_id = any (${clients}::uuid[]) and sealed_key is not null`,
+	facts: (clients) => `select from fact where client_id = any (${clients}::uuid[]) and replaced_at is null`,
+	forms: (clients) => `select from client_form f, client c where c.id = any (${clients}::uuid[]) and c.state = 'active' and ${FORM_OF_CLIENT}`
 };
 
 /** The areas a contact finds something in: an empty one is not shown. */
 export async function areasOfContact(tx: Tx, actor: Actor): Promise<PortalArea[]> {
 	const having = await readAreaClients(tx, actor);
-	const shown: PortalArea[] = [];
-	for (const area of PORTAL_AREAS) {
-		const something = await tx.first(SOMETHING_IN[area], [having(area).map((client) => client.id)]);
-		if (something) shown.push(area);
-	}
-	return shown;
+	const found = await tx.first<Record<PortalArea, boolean>>(
+		`select ${PORTAL_AREAS.map((area, i) => `exists (${SOMETHING_IN[area](`$${i + 1}`)}) ${area}`).join(', ')}`,
+		PORTAL_AREAS.map((area) => having(area).map((client) => client.id))
+	);
+	return PORTAL_AREAS.filter((area) => found![area]);
 }
 
 export interface SignedLetter {

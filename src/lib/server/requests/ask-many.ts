@@ -9,6 +9,7 @@ import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
 import type { PdfWork } from '../platform/pdf/pdf-work';
 import { duesOf, fitLines, spreadLines, standsForStatements } from './begin-request';
+import { readKnownStatements } from '../statements/accounts';
 import { writeDrafts } from './drafts';
 import { sendDrafts } from './send-draft';
 import { readClientsKnown, readOverrides } from './tailor-list';
@@ -149,7 +150,12 @@ export async function prepareForMany(
 	// the statements of each client's own accounts, where the list asks for statements
 	if (going[0].lines.some(standsForStatements)) {
 		const today = localDate(actor.now, firm.calendar);
-		for (const line of going) line.lines = await spreadLines(tx, actor, line.clientId, line.lines, today, firm.clientLanguage);
+		const statementsOf = await readKnownStatements(
+			tx,
+			actor,
+			going.map((line) => line.clientId)
+		);
+		for (const line of going) line.lines = spreadLines(statementsOf(line.clientId), line.lines, today, firm.clientLanguage);
 	}
 	for (let i = 0; i < going.length; i += CHUNK) {
 		await writeDrafts(

@@ -12,7 +12,7 @@ import type { Actor } from '../actor';
 import type { Firm } from '../firms/firm';
 import { readList } from '../library/request-lists';
 import type { Tx } from '../platform/db/database';
-import { readAccounts, spreadStatements } from '../statements/accounts';
+import { readKnownStatements, spreadStatements, type KnownStatements } from '../statements/accounts';
 import { readClientsKnown, readOverrides } from './tailor-list';
 
 /** Facts in words, as the firm's people read dates. */
@@ -54,32 +54,18 @@ export const standsForStatements = (line: Pick<LineInHand, 'kind' | 'spec'>): bo
 	line.kind === 'paper' && ITEM_SPECS.paper.parse(line.spec).statementsOf !== 'none';
 
 /** Puts the statements of the month before in the place of lines that stand for them, where the client's accounts are known. */
-export async function spreadLines(
-	tx: Tx,
-	actor: Actor,
-	clientId: string,
-	lines: readonly LineInHand[],
-	today: string,
-	locale: string
-): Promise<LineInHand[]> {
-	const accounts = await readAccounts(tx, actor, clientId);
+export function spreadLines(known: KnownStatements, lines: readonly LineInHand[], today: string, locale: string): LineInHand[] {
 	const month = periodOf(today, 'month', -1)!;
-	const spread: LineInHand[] = [];
-	for (const line of lines) {
+	return lines.flatMap((line) => {
 		const of = line.kind === 'paper' ? ITEM_SPECS.paper.parse(line.spec).statementsOf : 'none';
-		if (of === 'none' || !accounts.some((account) => of === 'all' || account.kind === of)) {
-			spread.push(line);
-			continue;
-		}
-		for (const one of await spreadStatements(tx, actor, clientId, { ...line, of }, month, locale))
-			spread.push({
-				...line,
-				key: `${line.key.slice(0, 8)} ${one.account.id.slice(0, 8)} ${one.account.to}`,
-				title: one.title,
-				account: one.account
-			});
-	}
-	return spread;
+		if (of === 'none' || !known.accounts.some((account) => of === 'all' || account.kind === of)) return [line];
+		return spreadStatements(known, { ...line, of }, month, locale).map((one) => ({
+			...line,
+			key: `${line.key.slice(0, 8)} ${one.account.id.slice(0, 8)} ${one.account.to}`,
+			title: one.title,
+			account: one.account
+		}));
+	});
 }
 
 export interface BegunRequest {
@@ -102,6 +88,7 @@ export async function beginRequest(
 	const client = (await readClientsKnown(tx, [clientId])).get(clientId);
 	if (!client) throw new DomainError('not_found', 'There is no such client.');
 	const at = { askedOn: localDate(actor.now, firm.calendar), period: null };
+	const statements = (await readKnownStatements(tx, actor, [clientId]))(clientId);
 	if ('readyMade' in from) {
 		const ready = READY_MADE_LISTS.find((list) => list.id === from.readyMade);
 		if (!ready) throw new DomainError('not_found', 'There is no such list.');
@@ -112,7 +99,7 @@ export async function beginRequest(
 			title: ready.title,
 			message: null,
 			...fit,
-			lines: await spreadLines(tx, actor, clientId, fit.lines, at.askedOn, firm.clientLanguage)
+			lines: spreadLines(statements, fit.lines, at.askedOn, firm.clientLanguage)
 		};
 	}
 	const list = await readList(tx, actor, from.listId);
@@ -124,6 +111,6 @@ export async function beginRequest(
 		title: list.title,
 		message: list.message || null,
 		...fit,
-		lines: await spreadLines(tx, actor, clientId, fit.lines, at.askedOn, firm.clientLanguage)
+		lines: spreadLines(statements, fit.lines, at.askedOn, firm.clientLanguage)
 	};
 }

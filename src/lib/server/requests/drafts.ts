@@ -39,13 +39,13 @@ const ROW = `d.id, d.client_id as "clientId", cl.name as "clientName", d.title, 
 	d.version, d.problem, c.name as "contactName", c.password_hash is not null as "hasAccess", c.last_told_on as "lastToldOn",
 	case when cl.state <> 'active' then 'closed' when c.id is null then 'no_contact' when c.suspended_at is not null then 'suspended' when c.mail_problem in ('no_address', 'bounced') then c.mail_problem end as stands`;
 const SOURCE = `from request_draft d join client cl on cl.id = d.client_id join staff s on s.id = d.changed_by left join request_list l on l.id = d.list_id
-	left join contact c on c.id = (d.content ->> 'contactId')::uuid`;
+	left join lateral (select * from contact where id = (d.content ->> 'contactId')::uuid limit 1) c on true`;
 
 /** Rows of one page of drafts. */
 export const DRAFTS_PAGE = 300;
 
 /**
- * Every draft of the firm, or of one client, those that wait and the newest first.
+ * Every draft of the firm, or of one client, those that wait and the newest first, those made together by their clients' names.
  * @param of.mine only of clients whom the person looks after
  * @param of.words only with this in the title, the client's or the list's name
  * @param after how many come before the page
@@ -59,9 +59,14 @@ export function readDrafts(
 ): Promise<DraftRow[]> {
 	requireStaff(actor, 'look');
 	return tx.rows(
-		`select ${ROW} ${SOURCE} where d.firm_id = $1 and d.removed_at is null and ($2::uuid is null or d.client_id = $2) and ($3::uuid is null or cl.responsible_id = $3)
-			and ($4::text is null or d.title ilike $4 or cl.name ilike $4 or l.name ilike $4)
-		order by d.waits desc, d.changed_at desc, lower(cl.name), d.id offset $6 limit $5`,
+		// the page is chosen by its index before anything is joined to it
+		`with page as materialized (
+			select d.id from request_draft d where d.firm_id = $1 and d.removed_at is null and ($2::uuid is null or d.client_id = $2)
+				and exists (select from client cl where cl.id = d.client_id and ($3::uuid is null or cl.responsible_id = $3))
+				and ($4::text is null or d.id in (select id from worded_drafts($4) id))
+			order by d.waits desc, d.changed_at desc, d.place offset $6 limit $5
+		)
+		select ${ROW} ${SOURCE} where d.id = any (array(select id from page)) order by d.waits desc, d.changed_at desc, d.place`,
 		[tx.firmId, of.clientId ?? null, of.mine ? actor.id : null, of.words ? searchPattern(of.words) : null, DRAFTS_PAGE + 1, after]
 	);
 }

@@ -1,6 +1,6 @@
 import { MANY_MOST } from '$lib/core/requests/many-acts';
 import type { ItemKind } from '$lib/core/requests/item-kinds';
-import type { ItemState } from '$lib/core/requests/item-states';
+import { OPEN_STATES, type ItemState } from '$lib/core/requests/item-states';
 import { runsOf, tickOf, type TickRun } from '$lib/core/requests/tick-strip';
 import { requireStaff, type Actor } from '../actor';
 import { searchPattern } from '../clients/find-clients';
@@ -49,31 +49,51 @@ export interface AskedTogether {
 /** Rows of one page. */
 export const ASKED_PAGE = 300;
 
-const MEANT = `i.state = any ($2) and ($3::date is null or i.due_on < $3) and ($5::text is null or i.id in (select id from worded_items($5, $2) id))`;
-const SOURCE = `from item i join client cl on cl.id = i.client_id and cl.state = 'active' join request r on r.id = i.request_id
-	where i.firm_id = $1 and ($4::uuid is null or cl.responsible_id = $4) and ${MEANT}`;
+/** The states that are shown, as a list of SQL: written out, so that the index of what is open serves. */
+const statesOf = (show: AskedShown) =>
+	(show === 'handed_in' ? (['handed_in', 'answered_no', 'declined'] satisfies ItemState[]) : OPEN_STATES).map((state) => `'${state}'`).join(', ');
 
-function sourceValues(tx: Tx, actor: Actor, today: string, filter: AskedFilter): unknown[] {
-	return [
-		tx.firmId,
-		filter.show === 'handed_in' ? ['handed_in', 'answered_no', 'declined'] : ['asked', 'seen', 'started', 'sent_back'],
-		filter.show === 'late' ? today : null,
-		filter.mine ? actor.id : null,
-		filter.words ? searchPattern(filter.words) : null
-	];
+interface AskedSource {
+	/** what stands before the statement: the items that a word means */
+	words: string;
+	/** whether an item is shown */
+	meant: (item: string) => string;
+	from: string;
+	values: unknown[];
+}
+
+/** The part that all statements share, with no more conditions than are asked for: a plan that must do for all of them reads whole tables. */
+function sourceOf(tx: Tx, actor: Actor, today: string, filter: AskedFilter): AskedSource {
+	const values: unknown[] = [tx.firmId];
+	const value = (of: unknown) => `$${values.push(of)}`;
+	const states = statesOf(filter.show);
+	const late = filter.show === 'late' ? value(today) : null;
+	const words = filter.words
+		? `worded as materialized (select id from worded_items(${value(searchPattern(filter.words))}, array[${states}]) id), `
+		: '';
+	const meant = (item: string) =>
+		`${item}.state in (${states})${late ? ` and ${item}.due_on < ${late}` : ''}${words ? ` and ${item}.id in (select id from worded)` : ''}`;
+	return {
+		words,
+		meant,
+		from: `from item i join client cl on cl.id = i.client_id and cl.state = 'active' join request r on r.id = i.request_id
+			where i.firm_id = $1 and ${meant('i')}${filter.mine ? ` and cl.responsible_id = ${value(actor.id)}` : ''}`,
+		values
+	};
 }
 
 /** Items across all clients, due first. @param after how many come before the page @returns a page of them, and one more if there is a next one */
 export function readAsked(tx: Tx, actor: Actor, today: string, filter: AskedFilter, after = 0): Promise<AskedLine[]> {
 	requireStaff(actor, 'look');
+	const { words, from, values } = sourceOf(tx, actor, today, filter);
 	return tx.rows(
-		`with page as (
+		`with ${words}page as (
 			select i.id, i.kind, i.title, i.state, i.due_on, i.position, i.contact_id, i.client_id, cl.name client, r.title request
-			${SOURCE} order by i.due_on nulls last, lower(cl.name), i.position, i.id offset $7 limit $6
+			${from} order by i.due_on nulls last, lower(cl.name), i.position, i.id offset $${values.push(after)} limit $${values.push(ASKED_PAGE + 1)}
 		)
 		select p.id, p.kind, p.title, p.state, p.due_on as "dueOn", p.client_id as "clientId", p.client as "clientName", coalesce(c.name, '') as "contactName", p.request as "requestTitle"
 		from page p left join contact c on c.id = p.contact_id order by p.due_on nulls last, lower(p.client), p.position, p.id`,
-		[...sourceValues(tx, actor, today, filter), ASKED_PAGE + 1, after]
+		values
 	);
 }
 
@@ -87,19 +107,25 @@ export async function readAskedTogether(
 	after = 0
 ): Promise<AskedTogether[]> {
 	requireStaff(actor, 'look');
-	const key = by === 'request' ? 'i.request_id' : 'i.client_id';
+	const key = by === 'request' ? 'request_id' : 'client_id';
+	const { words, meant, from, values } = sourceOf(tx, actor, today, filter);
 	const rows = await tx.rows<Omit<AskedTogether, 'ticks'> & { states: ItemState[]; dues: (string | null)[] }>(
-		// the page is chosen first, and only its lines are gathered
-		`with page as (
-			select ${key} id, min(i.due_on) due, min(lower(cl.name)) name ${SOURCE} group by 1 order by 2 nulls last, 3, 1 offset $7 limit $6
+		// the page is chosen first, by the line that is due first of each, and only its lines are gathered
+		`with ${words}page as (
+			select i.${key} id, i.due_on due, lower(cl.name) name
+			${from} and not exists (
+				select from item o where o.${key} = i.${key} and ${meant('o')}
+					and (coalesce(o.due_on, 'infinity'), o.position, o.id) < (coalesce(i.due_on, 'infinity'), i.position, i.id)
+			) order by i.due_on nulls last, lower(cl.name), i.${key} offset $${values.push(after)} limit $${values.push(ASKED_PAGE + 1)}
 		)
-		select p.id, i.client_id as "clientId", min(cl.name) as "clientName", case when count(distinct r.id) = 1 then min(r.title) end title,
-			count(distinct r.id) requests, count(*) lines, array_remove(array_agg(distinct c.name), null) people, p.due as "dueOn",
-			array_agg(i.state order by i.due_on nulls last, i.position, i.id) states, array_agg(i.due_on order by i.due_on nulls last, i.position, i.id) dues
-		from page p join item i on ${key} = p.id left join contact c on c.id = i.contact_id join client cl on cl.id = i.client_id join request r on r.id = i.request_id
-		where ${MEANT}
-		group by p.id, p.due, p.name, i.client_id order by p.due nulls last, p.name, p.id`,
-		[...sourceValues(tx, actor, today, filter), ASKED_PAGE + 1, after]
+		select p.id, g.*, p.due as "dueOn" from page p cross join lateral (
+			select i.client_id as "clientId", min(cl.name) as "clientName", case when count(distinct r.id) = 1 then min(r.title) end title,
+				count(distinct r.id) requests, count(*) lines, array_remove(array_agg(distinct c.name), null) people,
+				array_agg(i.state order by i.due_on nulls last, i.position, i.id) states, array_agg(i.due_on order by i.due_on nulls last, i.position, i.id) dues
+			from item i left join contact c on c.id = i.contact_id join client cl on cl.id = i.client_id join request r on r.id = i.request_id
+			where i.${key} = p.id and ${meant('i')} group by i.client_id
+		) g order by p.due nulls last, p.name, p.id`,
+		values
 	);
 	return rows.map(({ states, dues, ...row }) => ({ ...row, ticks: runsOf(states.map((state, i) => tickOf({ state, dueOn: dues[i] }, today))) }));
 }
@@ -119,9 +145,8 @@ export function readChosen(
 ): Promise<{ id: string; version: number }[]> {
 	requireStaff(actor, 'look');
 	if (by === 'line') return tx.rows('select id, version from item where id = any ($1)', [ids]);
-	return tx.rows(`select i.id, i.version ${SOURCE} and ${by === 'request' ? 'i.request_id' : 'i.client_id'} = any ($6) limit $7`, [
-		...sourceValues(tx, actor, today, filter),
-		ids,
-		MANY_MOST + 1
-	]);
+	const { words, from, values } = sourceOf(tx, actor, today, filter);
+	const of = by === 'request' ? 'i.request_id' : 'i.client_id';
+	const only = `${of} = any ($${values.push(ids)}) limit $${values.push(MANY_MOST + 1)}`;
+	return tx.rows(`${words ? `with ${words.replace(/, $/, '')}` : ''} select i.id, i.version ${from} and ${only}`, values);
 }

@@ -37,13 +37,23 @@ export type RoundsRow = {
 const UNANSWERED = `m.seen_at is null and m.by_contact is not null and not (m.attachment_id is not null and i.state in ('handed_in', 'answered_no'))`;
 
 /**
- * An open item that goes on without anybody being reminded of it: no reminder is left, or it is late and its person gets none; with
- * `unreached` and `closed` beside it. @param today the parameter that holds the local day
+ * Open items that go on without anybody being reminded of them: no reminder is left, or they are late and their person gets none. Each half
+ * is found by its index; as one condition it would read everything that is open. @param today the parameter that holds the local day
  */
-const RAN_OUT = (today: string) => `state in ('asked', 'seen', 'started', 'sent_back') and due_on is not null and chase_plan is distinct from 'none'
-	and client_id not in (select id from closed)
-	and case when contact_id in (select id from unreached) then due_on < ${today} else next_chase_on is null end`;
-const UNREACHED = `unreached as materialized (select id from contact where firm_id = $1 and (reminded_by = 'none' or suspended_at is not null))`;
+const RAN_OUT = (
+	today: string
+) => `unreached as materialized (select id from contact where firm_id = $1 and (reminded_by = 'none' or suspended_at is not null)),
+	closed as materialized (select id from client where firm_id = $1 and state <> 'active'),
+	ran_out_items as (
+		select halves.* from (
+			select id, client_id, contact_id, due_on, state_at, chases_sent, chase_plan from item
+			where firm_id = $1 and state in ('asked', 'seen', 'started', 'sent_back') and next_chase_on is null and due_on is not null
+				and contact_id not in (select id from unreached)
+			union all
+			select id, client_id, contact_id, due_on, state_at, chases_sent, chase_plan from item
+			where contact_id = any (array(select id from unreached)) and state in ('asked', 'seen', 'started', 'sent_back') and due_on < ${today}
+		) halves where chase_plan is distinct from 'none' and client_id not in (select id from closed)
+	)`;
 const WHY_UNREACHED = {
 	bounced: 'mail to them came back',
 	opted_out: 'they have stopped reminders',
@@ -150,11 +160,10 @@ export async function readRounds(
 		due_on: string;
 	}>(
 		// grouped and limited before anything is joined: the planner cannot tell that hardly any open item has no chase left
-		`with ${UNREACHED},
-		closed as materialized (select id from client where firm_id = $1 and state <> 'active'),
+		`with ${RAN_OUT('$3')},
 		ran_out as materialized (
 			select client_id, count(*) n, min(due_on) due_on, max(state_at) state_at, array_agg(id) items, sum(chases_sent) sent, (array_agg(contact_id order by due_on, id))[1] contact_id
-			from item where firm_id = $1 and ${RAN_OUT('$3')} and ${ofMine('client_id', 4)}
+			from ran_out_items where ${ofMine('client_id', 4)}
 			group by client_id order by min(due_on), client_id limit $2
 		)
 		select r.client_id, cl.name client_name, r.n, r.sent, c.name contact, case when c.suspended_at is not null then 'suspended' when c.reminded_by = 'none' then c.mail_problem end why, r.due_on, coalesce(e.at, r.state_at) since
@@ -307,9 +316,14 @@ export async function readRounds(
 		client_name: string;
 		list: string | null;
 	}>(
-		`select d.id, d.title, d.lines, d.made_at since, d.client_id, cl.name client_name, l.name list from request_draft d join client cl on cl.id = d.client_id
-			left join request_list l on l.id = d.list_id
-		where d.firm_id = $1 and d.waits and d.removed_at is null and cl.state = 'active' and ${ofMine('d.client_id', 3)} order by d.made_at, d.id limit $2`,
+		`with oldest as materialized (
+			select d.id from request_draft d where d.firm_id = $1 and d.waits and d.removed_at is null
+				and exists (select from client cl where cl.id = d.client_id and cl.state = 'active') and ${ofMine('d.client_id', 3)}
+			order by d.made_at, d.place limit $2
+		)
+		select d.id, d.title, d.lines, d.made_at since, d.client_id, cl.name client_name, l.name list
+		from request_draft d join client cl on cl.id = d.client_id left join request_list l on l.id = d.list_id
+		where d.id = any (array(select id from oldest)) order by d.made_at, d.place`,
 		[tx.firmId, ROUNDS_SECTION_ROWS, mineOf]
 	);
 	for (const draft of drafts)
@@ -353,8 +367,7 @@ export async function countRounds(
 	mineOf: string | null = null
 ): Promise<Record<RoundsSection, number>> {
 	const row = await tx.first<Record<RoundsSection, number>>(
-		`with ${UNREACHED},
-		closed as materialized (select id from client where firm_id = $1 and state <> 'active')
+		`with ${RAN_OUT('$4')}
 		select
 			(select count(*) from incoming_text t where firm_id = $1 and seen_at is null and ${ofMyPeople('t.contact_id', 5)}) texts,
 			(select count(distinct m.item_id) from item_remark m join item i on i.id = m.item_id where m.firm_id = $1 and ${UNANSWERED} and ${ofMine('m.client_id', 5)}) talk,
@@ -363,7 +376,7 @@ export async function countRounds(
 			(select count(*) from item where firm_id = $1 and state = 'handed_in' and ${ofMine('client_id', 5)})
 				- (select count(*) from letter l join item i on i.id = l.item_id where l.firm_id = $1 and l.state = 'signed' and i.state = 'handed_in' and ${ofMine('i.client_id', 5)}) handed_in,
 			(select count(*) from letter l join item i on i.id = l.item_id where l.firm_id = $1 and l.state = 'signed' and i.state = 'handed_in' and ${ofMine('i.client_id', 5)}) to_countersign,
-			(select count(distinct client_id) from item where firm_id = $1 and ${RAN_OUT('$4')} and ${ofMine('client_id', 5)}) ran_out,
+			(select count(distinct client_id) from ran_out_items where ${ofMine('client_id', 5)}) ran_out,
 			(select count(distinct (coalesce(contact_id, staff_id), state = 'unclear')) from message m where firm_id = $1 and state in ('failed', 'unclear') and seen_by_staff_at is null
 				and (m.staff_id = $5 or ${ofMyPeople('m.contact_id', 5)})) mail_trouble,
 			(select count(*) from invitation i join contact c on c.id = i.contact_id where i.firm_id = $1

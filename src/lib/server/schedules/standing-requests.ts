@@ -27,7 +27,7 @@ import { automaticValues } from '../letters/prepare-letter';
 import type { Database, Tx } from '../platform/db/database';
 import { factValueWords } from '../requests/begin-request';
 import { readRecipient, writeRequest } from '../requests/send-request';
-import { readAccounts, spreadStatements } from '../statements/accounts';
+import { readKnownStatements, spreadStatements } from '../statements/accounts';
 import { readClientsKnown, readOverrides } from '../requests/tailor-list';
 
 export interface StandingRequest {
@@ -361,7 +361,7 @@ async function appear(tx: Tx, actor: Actor, firm: Firm, standing: StandingReques
 	const client = (await readClientsKnown(tx, [standing.clientId])).get(standing.clientId)!;
 	const overrides = standing.listId ? ((await readOverrides(tx, standing.listId, [standing.clientId])).get(standing.clientId) ?? {}) : {};
 	const { lines: tailored } = tailor(standing.lines, client, overrides, factValueWords(firm.locale));
-	const accounts = await readAccounts(tx, actor, standing.clientId);
+	const statements = (await readKnownStatements(tx, actor, [standing.clientId]))(standing.clientId);
 	const asked: (ListLine & { account: RequestLine['account'] })[] = [];
 	for (const [i, line] of standing.lines.entries()) {
 		if (tailored[i].out) continue;
@@ -371,8 +371,8 @@ async function appear(tx: Tx, actor: Actor, firm: Firm, standing: StandingReques
 			continue;
 		}
 		// one line for each account and statement; without any account the line itself asks
-		if (!accounts.some((account) => of === 'all' || account.kind === of)) asked.push({ ...line, account: null });
-		for (const one of await spreadStatements(tx, actor, standing.clientId, { ...line, of }, occurrence.period, recipient.locale))
+		if (!statements.accounts.some((account) => of === 'all' || account.kind === of)) asked.push({ ...line, account: null });
+		for (const one of spreadStatements(statements, { ...line, of }, occurrence.period, recipient.locale))
 			asked.push({ ...line, key: `${line.key.slice(0, 20)} ${one.account.to}`, title: one.title, heading: one.heading, account: one.account });
 	}
 	const lines = asked.map(

@@ -4,7 +4,7 @@ import { accountSchema } from '$lib/core/statements/accounts';
 import { moveClient, sayFact } from '../clients/client-record';
 import { loadFirm } from '../firms/firm';
 import { sendRequest } from '../requests/send-request';
-import { spreadStatements, writeAccount } from '../statements/accounts';
+import { readKnownStatements, spreadStatements, writeAccount } from '../statements/accounts';
 import {
 	makeClient,
 	makeFirm,
@@ -349,9 +349,8 @@ describe('statements', () => {
 		await appearAt('2026-06-01T12:00:00Z');
 		expect(await titles()).toEqual(['Bank statement: null null']);
 		await note({ openedOn: '2026-02-10' });
-		const spread = await firm.run((tx) =>
-			spreadStatements(tx, firm.odalys(), client.id, { title: '', heading: '', of: 'all' }, { from: '2026-01-01', to: '2026-04-30' }, 'en', true)
-		);
+		const known = await firm.run(async (tx) => (await readKnownStatements(tx, firm.odalys(), [client.id]))(client.id));
+		const spread = spreadStatements(known, { title: '', heading: '', of: 'all' }, { from: '2026-01-01', to: '2026-04-30' }, 'en', true);
 		expect(spread.map((one) => [one.heading, one.title])).toEqual([
 			['Tideline ··4471', 'Tideline ··4471, February 2026'],
 			['Tideline ··4471', 'Tideline ··4471, March 2026'],

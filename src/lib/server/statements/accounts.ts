@@ -15,14 +15,16 @@ import { recordEvent } from '../audit/record-event';
 import { requireActiveClient } from '../clients/client-record';
 import type { Tx } from '../platform/db/database';
 
+/** Open accounts first, then by kind and name. */
+const ACCOUNTS = `json_agg(json_build_object('id', id, 'kind', kind, 'institution', institution, 'lastFour', last_four, 'currency', currency,
+	'closingDay', closing_day, 'openedOn', opened_on, 'closedOn', closed_on)
+	order by closed_on is not null, array_position(array['bank', 'card', 'loan', 'payment'], kind), lower(institution), id)`;
+
 /** The accounts of a client, open ones first. */
-export function readAccounts(tx: Tx, actor: Actor, clientId: string): Promise<Account[]> {
+export async function readAccounts(tx: Tx, actor: Actor, clientId: string): Promise<Account[]> {
 	if (actor.kind !== 'machine') requireStaff(actor, 'look');
-	return tx.rows(
-		`select id, kind, institution, last_four as "lastFour", currency, closing_day as "closingDay", opened_on as "openedOn", closed_on as "closedOn"
-		from account where client_id = $1 order by closed_on is not null, array_position(array['bank', 'card', 'loan', 'payment'], kind), lower(institution), id`,
-		[clientId]
-	);
+	const row = await tx.first<{ accounts: Account[] | null }>(`select ${ACCOUNTS} accounts from account where client_id = $1`, [clientId]);
+	return row?.accounts ?? [];
 }
 
 /** Writes down an account, or what has changed about it: once it is closed, its statements are asked for no more. @returns its id */
@@ -55,13 +57,24 @@ export async function writeAccount(tx: Tx, actor: Actor, clientId: string, input
 	return id;
 }
 
-/** "accountId closingDate" of every statement of a client that was asked for and not given up. */
-export async function readAskedStatements(tx: Tx, clientId: string): Promise<Set<string>> {
-	const rows = await tx.rows<{ key: string }>(
-		`select account_id || ' ' || period_to key from item where client_id = $1 and account_id is not null and state <> 'waived'`,
-		[clientId]
+/** What statements of a client could be asked for: the accounts, and "accountId closingDate" of every one that was asked for and not given up. */
+export interface KnownStatements {
+	accounts: readonly Account[];
+	asked: ReadonlySet<string>;
+}
+const NOTHING_KNOWN: KnownStatements = { accounts: [], asked: new Set() };
+
+/** The same for many clients, by their ids; who has no account is left out. */
+export async function readKnownStatements(tx: Tx, actor: Actor, clientIds: readonly string[]): Promise<(clientId: string) => KnownStatements> {
+	if (actor.kind !== 'machine') requireStaff(actor, 'look');
+	const rows = await tx.rows<{ clientId: string; accounts: Account[]; asked: string[] }>(
+		`select client_id as "clientId", ${ACCOUNTS} accounts,
+			array(select i.account_id || ' ' || i.period_to from item i where i.account_id = any (array_agg(a.id)) and i.state <> 'waived') asked
+		from account a where client_id = any ($1) group by client_id`,
+		[clientIds]
 	);
-	return new Set(rows.map((row) => row.key));
+	const known = new Map(rows.map(({ clientId, accounts, asked }) => [clientId, { accounts, asked: new Set(asked) }]));
+	return (clientId) => known.get(clientId) ?? NOTHING_KNOWN;
 }
 
 /** What a statement is called: by its month, or by the days it covers. */
@@ -82,18 +95,14 @@ export interface SpreadStatement {
  * The statements a line asks for, each with its title and the account it belongs to, grouped by account.
  * @param locale in which the client reads
  */
-export async function spreadStatements(
-	tx: Tx,
-	actor: Actor,
-	clientId: string,
+export function spreadStatements(
+	known: KnownStatements,
 	line: { title: string; heading: string; of: StatementsOf },
 	span: { from: string; to: string },
 	locale: string,
 	byAccount = false
-): Promise<SpreadStatement[]> {
-	const accounts = await readAccounts(tx, actor, clientId);
-	const asked = await readAskedStatements(tx, clientId);
-	return wantedStatements(accounts, line.of, span.from, span.to, asked).map(({ account, cycle }) => ({
+): SpreadStatement[] {
+	return wantedStatements(known.accounts, line.of, span.from, span.to, known.asked).map(({ account, cycle }) => ({
 		title: `${byAccount ? '' : `${line.title}, `}${accountName(account)}, ${cycleWords(locale, cycle)}`.slice(0, 160),
 		heading: byAccount ? accountName(account).slice(0, 80) : line.heading,
 		account: { id: account.id, ...cycle }

@@ -10,7 +10,7 @@ export const load = async (event) => {
 	event.depends('desk:live');
 	const desk = await deskRequest(event);
 	const { now } = desk.actor;
-	return desk.inFirm(async (tx, firm) => {
+	return desk.read(async (tx, firm) => {
 		const onlyMine = await isOnlyMine(tx, desk.actor);
 		const { latestEvent, rounds, nextChases: next } = await readDeskHead(tx, firm, now, onlyMine ? desk.actor.id : null);
 		return {

@@ -31,7 +31,7 @@ export type As = string | { staffId: string; contactId?: string };
 export interface Database {
 	/**
 	 * Runs work in one transaction that sees one firm's rows: only a contact's own if one is given, and for somebody of the
-	 * firm no clients that are closed to them; read only, it can change nothing.
+	 * firm no clients that are closed to them; read only, it can change nothing, and all its statements see the same moment.
 	 * If the database undoes it because another one stood in its way, it is done again: work must do nothing outside the transaction.
 	 * @param as a contact's id, who of the firm it is, or a contact through the eyes of somebody of the firm, who sees no more than both may
 	 * @throws DomainError not_allowed if somebody of the firm changes a client they may only see
@@ -116,12 +116,17 @@ export function openDatabase(settings: Pick<Settings, 'DATABASE_URL' | 'APP_DATA
 		try {
 			// in one text, since every page begins at least one transaction; only the simple protocol takes several statements
 			await connection.query(
-				`begin ${access ?? ''}; set local app.firm_id = ${pg.escapeLiteral(firmId)}; set local app.contact_id = ${pg.escapeLiteral(contactId)}; set local role lantern_app${
+				`begin ${access ? 'isolation level repeatable read read only' : ''}; set local app.firm_id = ${pg.escapeLiteral(firmId)}; set local app.contact_id = ${pg.escapeLiteral(contactId)}; set local role lantern_app${
 					staffId ? `; select set_client_rights(${pg.escapeLiteral(staffId)})` : ''
 				}${contactId ? '; set local role lantern_contact' : ''}`
 			);
-			const rows = async <Row extends object>(sql: string, values: readonly unknown[] = []) =>
-				(await connection.query<Row>({ name: nameOf(sql), text: sql, values: values as unknown[] })).rows;
+			// a connection does one thing after another, also where several parts of a page share it
+			let before: Promise<unknown> = Promise.resolve();
+			const rows = <Row extends object>(sql: string, values: readonly unknown[] = []) => {
+				const asked = before.then(async () => (await connection.query<Row>({ name: nameOf(sql), text: sql, values: values as unknown[] })).rows);
+				before = asked.catch(() => undefined);
+				return asked;
+			};
 			const result = await work({
 				firmId,
 				rows,

@@ -14,7 +14,7 @@ const SHOWN = 400;
 export const load = async (event) => {
 	event.depends('desk:live');
 	const desk = await deskRequest(event);
-	return desk.inFirm(async (tx, firm) => {
+	return desk.read(async (tx, firm) => {
 		const people = await peopleToForecast(tx, firm, desk.actor.now, DAYS);
 		const chases = await readForecast(tx, desk.actor, firm, people, DAYS);
 		const invitations = await forecastInvitationChases(tx, desk.actor, firm, addDays(localDate(desk.actor.now, firm.calendar), DAYS));

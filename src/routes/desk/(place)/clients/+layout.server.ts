@@ -26,7 +26,7 @@ export const load = async (event) => {
 	const after = query.after
 		? { key: query.after.slice(0, query.after.lastIndexOf('~')), id: query.after.slice(query.after.lastIndexOf('~') + 1) }
 		: null;
-	return desk.inFirm(async (tx, firm) => {
+	return desk.read(async (tx, firm) => {
 		const lines = await readClients(
 			tx,
 			desk.actor,

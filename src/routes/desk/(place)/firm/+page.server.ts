@@ -34,7 +34,7 @@ import { countryInWords, currencyInWords, REGION_CHOICES } from '$lib/words/regi
 export const load = async (event) => {
 	event.depends('desk:live');
 	const desk = await deskRequest(event);
-	return desk.inFirm(async (tx, firm) => ({
+	return desk.read(async (tx, firm) => ({
 		details: {
 			name: firm.name,
 			address: firm.address,

@@ -22,7 +22,7 @@ export const load = async (event) => {
 		before: event.url.searchParams.get('before') ?? undefined
 	});
 	const [plannedAt, id] = query.before?.split('~') ?? [];
-	return desk.inFirm(async (tx, firm) => {
+	return desk.read(async (tx, firm) => {
 		const rows = await readPostroom(tx, desk.actor, { state: query.state, before: id ? { plannedAt, id } : undefined }, PAGE + 1);
 		return {
 			messages: rows.slice(0, PAGE).map((m) => ({ ...m, day: dayOf(m.plannedAt, firm.calendar.timeZone) })),

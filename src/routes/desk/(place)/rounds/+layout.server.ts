@@ -6,7 +6,7 @@ export const load = async (event) => {
 	event.depends('desk:live');
 	const desk = await deskRequest(event);
 	const { now } = desk.actor;
-	return desk.inFirm(async (tx, firm) => {
+	return desk.read(async (tx, firm) => {
 		const mineOf = (await isOnlyMine(tx, desk.actor)) ? desk.actor.id : null;
 		const { rows, lastLooked } = await readRounds(tx, desk.actor, firm, { due: (date) => dateWords(firm.locale, date) }, mineOf);
 		return {

@@ -5,6 +5,6 @@ export const load = async (event) => {
 	const portal = await portalRequest(event);
 	return {
 		person: { id: portal.contactId, name: portal.actor.name, email: event.locals.signedIn!.email, lookedAtBy: portal.lookedAtBy },
-		areas: await portal.inFirm((tx) => areasOfContact(tx, portal.actor))
+		areas: await portal.read((tx) => areasOfContact(tx, portal.actor))
 	};
 };

@@ -9,7 +9,7 @@ import { timeWords } from '$lib/words/dates';
 export const load = async (event) => {
 	const portal = await portalRequest(event);
 	const done = event.url.searchParams.get('done');
-	return portal.inFirm(async (tx, firm) => ({
+	return portal.read(async (tx, firm) => ({
 		/** what they have just done, for the word after it */
 		done: done && z.uuid().safeParse(done).success ? await readJustDone(tx, portal.actor, done) : null,
 		// what is open at a client the firm does not work for just now is not asked any more

@@ -9,7 +9,7 @@ export const load = async (event) => {
 	const desk = await deskRequest(event);
 	const id = idParam(event.params.client);
 	return inPage(() =>
-		desk.inFirm(async (tx, firm) => {
+		desk.read(async (tx, firm) => {
 			const client = await readClient(tx, desk.actor, id);
 			return { client, acts: await readActs(tx, desk.actor, id), invitationDraft: invitationDraft(firm, client.name) };
 		})

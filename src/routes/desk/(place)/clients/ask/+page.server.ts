@@ -12,7 +12,7 @@ export const load = async (event) => {
 	const filter = askManyFilterSchema.parse(Object.fromEntries(event.url.searchParams));
 	const listId = z.uuid().nullable().catch(null).parse(event.url.searchParams.get('list'));
 	return inPage(() =>
-		desk.inFirm(async (tx, firm) => {
+		desk.read(async (tx, firm) => {
 			const lists = (await readLists(tx, desk.actor)).map(({ id, name, lineCount, goesByItself, services }) => ({
 				id,
 				name,

@@ -37,7 +37,7 @@ export const load = async (event) => {
 		Object.fromEntries(['show', 'by', 'mine', 'words', 'after'].map((name) => [name, event.url.searchParams.get(name)]))
 	);
 	return inPage(() =>
-		desk.inFirm(async (tx, firm) => {
+		desk.read(async (tx, firm) => {
 			const today = localDate(desk.actor.now, firm.calendar);
 			const { show, by, after, mine, words } = query;
 			const drafts = show === 'drafts' ? await readDrafts(tx, desk.actor, { mine, words }, after) : [];

@@ -10,7 +10,7 @@ export const load = async (event) => {
 	event.depends('desk:live');
 	const desk = await deskRequest(event);
 	return inPage(() =>
-		desk.inFirm(async (tx, firm) => ({
+		desk.read(async (tx, firm) => ({
 			columns: EXPORT_COLUMNS.map(columnLabel),
 			rowsMost: IMPORT_ROWS_MAX,
 			bytesMost: IMPORT_BYTES_MAX,

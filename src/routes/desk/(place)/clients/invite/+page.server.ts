@@ -14,7 +14,7 @@ export const load = async (event) => {
 	const desk = await deskRequest(event);
 	const filter = inviteFilterSchema.parse(Object.fromEntries(event.url.searchParams));
 	return inPage(() =>
-		desk.inFirm(async (tx, firm) => ({
+		desk.read(async (tx, firm) => ({
 			filter,
 			summary: await summariseInvites(tx, desk.actor, filter),
 			services: await readServices(tx),

@@ -11,7 +11,7 @@ import { emailField } from '$lib/core/people/plain-fields';
 
 export const load = async (event) => {
 	const desk = await deskRequest(event);
-	return { staff: await desk.inFirm((tx) => readStaff(tx)), me: desk.actor.id };
+	return { staff: await desk.read((tx) => readStaff(tx)), me: desk.actor.id };
 };
 
 const text = z.string().default('');

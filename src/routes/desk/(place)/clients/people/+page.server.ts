@@ -22,7 +22,7 @@ export const load = async (event) => {
 		search: (searchParams.get('search') ?? '').slice(0, 100),
 		after: afterSchema.parse(searchParams.get('after'))
 	};
-	return desk.inFirm(async (tx, firm) => {
+	return desk.read(async (tx, firm) => {
 		const people = await readPeopleList(tx, desk.actor, filter);
 		const last = people.length === PEOPLE_ROWS ? people.at(-1)! : null;
 		return {

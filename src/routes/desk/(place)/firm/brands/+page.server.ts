@@ -9,7 +9,7 @@ import { idParam } from '$lib/server/form-errors';
 export const load = async (event) => {
 	event.depends('desk:live');
 	const desk = await deskRequest(event);
-	return desk.inFirm(async (tx, firm) => ({
+	return desk.read(async (tx, firm) => ({
 		brands: (await readBrands(tx)).map((brand) => ({
 			...brand,
 			shade: passingShade(brand.color),

@@ -18,7 +18,7 @@ import { timeWords } from '$lib/words/dates';
 export const load = async (event) => {
 	event.depends('desk:live');
 	const desk = await deskRequest(event);
-	return desk.inFirm(async (tx, firm) => ({
+	return desk.read(async (tx, firm) => ({
 		people: (await readPeopleOfFirm(tx, desk.actor)).map((person) => ({
 			...person,
 			lastUsedAt: person.lastUsedAt && timeWords(firm.locale, person.lastUsedAt, firm.calendar.timeZone)

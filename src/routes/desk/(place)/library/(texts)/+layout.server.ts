@@ -10,7 +10,7 @@ export const load = async (event) => {
 	const desk = await deskRequest(event);
 	const kind = z.enum(TEXT_KINDS).nullable().catch(null).parse(event.url.searchParams.get('kind'));
 	const tag = event.url.searchParams.get('tag')?.slice(0, 30) || null;
-	return desk.inFirm(async (tx) => ({
+	return desk.read(async (tx) => ({
 		kind,
 		tag,
 		texts: (await readTexts(tx, desk.actor, { kind, tag })).map(({ body, ...text }) => ({ ...text, beginning: beginningOf(body) })),

@@ -10,7 +10,7 @@ import { timeWords } from '$lib/words/dates';
 export const load = async (event) => {
 	event.depends('desk:live');
 	const desk = await deskRequest(event);
-	return desk.inFirm(async (tx, firm) => {
+	return desk.read(async (tx, firm) => {
 		const services = await readServices(tx);
 		return {
 			forms: (await readForms(tx, desk.actor)).map(({ questions, changedAt, services: ids, ...form }) => ({

@@ -10,7 +10,7 @@ import { timeWords } from '$lib/words/dates';
 export const load = async (event) => {
 	event.depends('desk:live');
 	const desk = await deskRequest(event);
-	return desk.inFirm(async (tx, firm) => ({
+	return desk.read(async (tx, firm) => ({
 		lists: (await readLists(tx, desk.actor)).map((list) => ({ ...list, changedAt: timeWords(firm.locale, list.changedAt, firm.calendar.timeZone) })),
 		ready: READY_MADE_LISTS.map(({ id, name, about, lines }) => ({
 			id,

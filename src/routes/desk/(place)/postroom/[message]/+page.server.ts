@@ -10,7 +10,7 @@ import { answerAsPhone, receivedText } from '$lib/server/platform/texts/standin'
 export const load = async (event) => {
 	event.depends('desk:live');
 	const desk = await deskRequest(event);
-	const message = await inPage(() => desk.inFirm((tx) => readMessage(tx, desk.actor, idParam(event.params.message))));
+	const message = await inPage(() => desk.read((tx) => readMessage(tx, desk.actor, idParam(event.params.message))));
 	const { bodyHtml, bodyText, ...rest } = message;
 	const { MAIL_STANDIN_FOLDER: mails, TEXT_STANDIN_FOLDER: texts } = desk.house.settings;
 	const isText = message.channel === 'text';

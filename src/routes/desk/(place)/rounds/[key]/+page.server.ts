@@ -11,7 +11,7 @@ export const load = async (event) => {
 	if (!match) error(404, 'There is nothing here.');
 	const desk = await deskRequest(event);
 	return inPage(() =>
-		desk.inFirm(async (tx, firm) => {
+		desk.read(async (tx, firm) => {
 			const leaf = await readLeaf(tx, desk.actor, firm, match[1] as (typeof LEAF_KINDS)[number], match[2]);
 			return { leaf, acts: await actsOnLeaf(tx, desk.actor, leaf) };
 		})

@@ -5,7 +5,7 @@ import { idParam, inForm } from '$lib/server/form-errors';
 
 export const load = async (event) => {
 	const portal = await portalRequest(event);
-	return portal.inFirm(async (tx) => ({ clients: await readOwnFacts(tx, portal.actor) }));
+	return portal.read(async (tx) => ({ clients: await readOwnFacts(tx, portal.actor) }));
 };
 
 export const actions = {

@@ -6,7 +6,7 @@ import { say } from '$lib/words/words';
 
 export const load = async (event) => {
 	const portal = await portalRequest(event);
-	const clients = await portal.inFirm((tx) => readOfferedForms(tx, portal.actor));
+	const clients = await portal.read((tx) => readOfferedForms(tx, portal.actor));
 	if (clients.length === 0) error(404, say(portal.locale, 'wrong.form.unknown'));
 	return { clients };
 };

@@ -3,5 +3,5 @@ import { readSignedLetters } from '$lib/server/firms/portal-areas';
 
 export const load = async (event) => {
 	const portal = await portalRequest(event);
-	return portal.inFirm(async (tx) => ({ letters: await readSignedLetters(tx, portal.actor) }));
+	return portal.read(async (tx) => ({ letters: await readSignedLetters(tx, portal.actor) }));
 };

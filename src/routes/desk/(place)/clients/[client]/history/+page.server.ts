@@ -10,6 +10,6 @@ export const load = async (event) => {
 	event.depends('desk:live');
 	const desk = await deskRequest(event);
 	const from = before.parse(event.url.searchParams.get('before'));
-	const history = await desk.inFirm((tx) => readHistory(tx, desk.actor, idParam(event.params.client), from, PAGE + 1));
+	const history = await desk.read((tx) => readHistory(tx, desk.actor, idParam(event.params.client), from, PAGE + 1));
 	return { history: history.slice(0, PAGE), more: history.length > PAGE };
 };

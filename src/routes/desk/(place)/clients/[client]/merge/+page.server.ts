@@ -26,7 +26,7 @@ export const load = async (event) => {
 	const words = { date: (date: string) => dateWords('en', date, 'withYear'), day: (day: string) => dayOfYearWords('en', day) };
 	const inWords = (field: string, value: string | null) => (value !== null && field in FACTS ? factInWords(field as FactName, value, words) : value);
 	return inPage(() =>
-		desk.inFirm(async (tx) => {
+		desk.read(async (tx) => {
 			const preview = query.with ? await previewMerge(tx, desk.actor, kind, keepId, query.with) : null;
 			const found = kind === 'client' && query.search ? await findClients(tx, desk.actor, query.search, 8) : [];
 			return {

@@ -16,7 +16,7 @@ export const load = async (event) => {
 	idParam(event.params.client);
 	const wanted = event.url.searchParams;
 	return inPage(() =>
-		desk.inFirm(async (tx, firm) => {
+		desk.read(async (tx, firm) => {
 			const list = wanted.has('list') ? await readList(tx, desk.actor, idParam(wanted.get('list') ?? '')) : null;
 			const ready = READY_MADE_LISTS.find((one) => one.id === wanted.get('ready'));
 			const from = list ?? ready ?? null;

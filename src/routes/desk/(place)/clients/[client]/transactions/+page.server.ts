@@ -12,7 +12,7 @@ export const load = async (event) => {
 	const desk = await deskRequest(event);
 	const clientId = idParam(event.params.client);
 	return inPage(() =>
-		desk.inFirm(async (tx, firm) => {
+		desk.read(async (tx, firm) => {
 			const client = await readClient(tx, desk.actor, clientId);
 			return {
 				client: { id: client.id, name: client.name, state: client.state },

@@ -19,7 +19,7 @@ export const load = async (event) => {
 	const id = idParam(event.params.list);
 	const query = querySchema.parse({ show: event.url.searchParams.get('show'), after: event.url.searchParams.get('after') ?? 0 });
 	return inPage(() =>
-		desk.inFirm(async (tx, firm) => {
+		desk.read(async (tx, firm) => {
 			const list = await readImport(tx, desk.actor, id);
 			// what needs a person comes first
 			const first = ROW_OUTCOMES.find((outcome) => list.counts[outcome] > 0) ?? 'create';

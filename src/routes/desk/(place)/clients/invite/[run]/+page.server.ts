@@ -12,7 +12,7 @@ export const load = async (event) => {
 	const desk = await deskRequest(event);
 	const from = z.coerce.number().int().min(0).catch(0).parse(event.url.searchParams.get('from'));
 	return inPage(() =>
-		desk.inFirm(async (tx, firm) => {
+		desk.read(async (tx, firm) => {
 			const { run, lines } = await readRun(tx, desk.actor, idParam(event.params.run), { from, limit: PAGE + 1 });
 			const time = (at: string | null) => at && timeWords(firm.locale, at, firm.calendar.timeZone);
 			return {

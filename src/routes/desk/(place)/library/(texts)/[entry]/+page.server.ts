@@ -10,7 +10,7 @@ export const load = async (event) => {
 	event.depends('desk:live');
 	const desk = await deskRequest(event);
 	return inPage(() =>
-		desk.inFirm(async (tx, firm) => {
+		desk.read(async (tx, firm) => {
 			const text = await readText(tx, desk.actor, idParam(event.params.entry));
 			return { text, changedAt: timeWords(firm.locale, text.changedAt, firm.calendar.timeZone) };
 		})

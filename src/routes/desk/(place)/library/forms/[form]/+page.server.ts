@@ -11,7 +11,7 @@ export const load = async (event) => {
 	event.depends('desk:live');
 	const desk = await deskRequest(event);
 	return inPage(() =>
-		desk.inFirm(async (tx, firm) => {
+		desk.read(async (tx, firm) => {
 			const form = await readForm(tx, desk.actor, idParam(event.params.form));
 			return {
 				form: { ...form, changedAt: timeWords(firm.locale, form.changedAt, firm.calendar.timeZone) },

@@ -16,7 +16,7 @@ export const load = async (event) => {
 	event.depends('desk:live');
 	const desk = await deskRequest(event);
 	return inPage(() =>
-		desk.inFirm(async (tx, firm) => {
+		desk.read(async (tx, firm) => {
 			const list = await readList(tx, desk.actor, idParam(event.params.requestList));
 			const time = (at: string) => timeWords(firm.locale, at, firm.calendar.timeZone);
 			return {

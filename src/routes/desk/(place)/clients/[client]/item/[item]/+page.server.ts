@@ -6,7 +6,7 @@ import { readItemLeaf } from '$lib/server/rounds/read-leaf';
 export const load = async (event) => {
 	event.depends('desk:live');
 	const desk = await deskRequest(event);
-	const leaf = await inPage(() => desk.inFirm((tx, firm) => readItemLeaf(tx, desk.actor, firm, idParam(event.params.item))));
+	const leaf = await inPage(() => desk.read((tx, firm) => readItemLeaf(tx, desk.actor, firm, idParam(event.params.item))));
 	if (leaf.item.clientId !== event.params.client) error(404, 'There is nothing here.');
 	return { leaf };
 };

@@ -21,7 +21,7 @@ export const load = async (event) => {
 	event.depends('desk:live');
 	const desk = await deskRequest(event);
 	return inPage(() =>
-		desk.inFirm(async (tx, firm) => {
+		desk.read(async (tx, firm) => {
 			const standing = await readStanding(tx, desk.actor, idParam(event.params.standing));
 			return {
 				...(await loadStandingSheet(tx, desk.actor, firm)),

@@ -26,7 +26,7 @@ export const load = async (event) => {
 	const filter = filterOf(event.url.searchParams);
 	const after = Math.max(0, Number(event.url.searchParams.get('after')) || 0);
 	return inPage(() =>
-		desk.inFirm(async (tx) => {
+		desk.read(async (tx) => {
 			const file = await readTransactionFile(tx, desk.actor, fileId);
 			const client = await readClient(tx, desk.actor, file.clientId);
 			const { lines, count, askedBefore } = await readChoosableLines(tx, desk.actor, fileId, filter, { after, most: PAGE + 1 });
