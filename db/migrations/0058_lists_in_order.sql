@@ -12,3 +12,6 @@ create index request_draft_by_list on request_draft (list_id) where list_id is n
 -- What is open of a client and of a request, without what was settled over the years.
 create index item_open_by_client on item (client_id, due_on, position) where state in ('asked', 'seen', 'started', 'sent_back');
 create index item_open_by_request on item (request_id, due_on, position) where state in ('asked', 'seen', 'started', 'sent_back');
+
+-- Drafts are large and many of them are written at once.
+alter table request_draft alter column content set compression lz4;

@@ -17,21 +17,25 @@ declare
 	parts text[] := array(select '%' || replace(replace(replace(w, '\', '\\'), '%', '\%'), '_', '\_') || '%' from unnest(words) w);
 	longest text := (select w from unnest(words) w order by length(w) desc, w limit 1);
 	as_typed text := '%' || replace(replace(replace(btrim(plain(typed)), '\', '\\'), '%', '\%'), '_', '\_') || '%';
-	phrase text;
+	is_it text;
+	looks text[] := '{}';
+	look text;
 	answers int;
 	named int := 0;
 begin
 	if longest is null then
 		return;
 	end if;
-	-- the words as they stand, then in any order
-	foreach phrase in array case when cardinality(parts) = 1 then array[null::text] else array[as_typed, null] end loop
-		return query execute format(
-			'select c.id, 1, c.name from client c where c.firm_id = $1 and c.removed_at is null and %s
-				order by c.state = ''ended'', not starts_with(c.plain_name, $2), lower(c.name), c.id limit $3',
-			case when phrase is not null then format('c.plain_name like %L', phrase)
-				else (select string_agg(format('c.plain_name like %L', part), ' and ') from unnest(parts) part)
-					|| case when cardinality(parts) > 1 then format(' and c.plain_name not like %L', as_typed) else '' end end)
+	-- the words as they stand, those that begin so first, then in any order; who has left after all others
+	foreach is_it in array array['<>', '='] loop
+		looks := looks || format('c.state %s ''ended'' and c.plain_name like %L order by not starts_with(c.plain_name, $2), lower(c.name), c.id', is_it, as_typed);
+		if cardinality(parts) > 1 then
+			looks := looks || format('c.state %s ''ended'' and %s and c.plain_name not like %L order by lower(c.name), c.id', is_it,
+				(select string_agg(format('c.plain_name like %L', part), ' and ') from unnest(parts) part), as_typed);
+		end if;
+	end loop;
+	foreach look in array looks loop
+		return query execute 'select c.id, 1, c.name from client c where c.firm_id = $1 and c.removed_at is null and ' || look || ' limit $3'
 			using firm, plain(typed), most - named;
 		get diagnostics answers = row_count;
 		named := named + answers;

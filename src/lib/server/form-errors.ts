@@ -26,27 +26,61 @@ export const STATUS: Record<DomainError['code'], number> = {
 
 /** Most fields whose words come back to a form that was refused. */
 const ECHOED_MOST = 200;
+/** Characters that are echoed at most: whoever sends more still has it on their page. */
+const ECHOED_LENGTH = 200_000;
 
 /** The typed values of a form, without files and passwords; only of fields with names as ours have them. */
 export function typedValues(form: FormData): Record<string, string> {
 	const values: Record<string, string> = {};
-	let echoed = 0;
-	for (const [name, value] of form)
-		if (typeof value === 'string' && /^[A-Za-z][\w.:-]{0,60}$/.test(name) && !/password/i.test(name) && echoed++ < ECHOED_MOST) values[name] = value;
+	let [echoed, length] = [0, 0];
+	for (const [name, value] of form) {
+		if (typeof value !== 'string' || !/^[A-Za-z][\w.:-]{0,60}$/.test(name) || /password/i.test(name)) continue;
+		if (echoed++ >= ECHOED_MOST || length + value.length > ECHOED_LENGTH) continue;
+		length += value.length;
+		values[name] = value;
+	}
 	return values;
+}
+
+/** How deep lists and objects may stand in each other; ours are at most a dozen deep. */
+const NESTED_MOST = 100;
+
+/** Whether a text in JSON nests deeper than that: what is nested by the hundred thousand takes the parser a hundred times as long. */
+function nestsTooDeep(text: string): boolean {
+	let depth = 0;
+	for (let at = 0; at < text.length; at++) {
+		const sign = text[at];
+		if (sign === '"') {
+			do {
+				at = text.indexOf('"', at + 1);
+				if (at < 0) return false;
+			} while (isEscaped(text, at));
+		} else if (sign === '[' || sign === '{') {
+			if (++depth > NESTED_MOST) return true;
+		} else if (sign === ']' || sign === '}') depth--;
+	}
+	return false;
+}
+/** Whether an odd number of backslashes stands before a sign. */
+function isEscaped(text: string, at: number): boolean {
+	let before = at;
+	while (text[before - 1] === '\\') before--;
+	return (at - before) % 2 === 1;
 }
 
 /**
  * What a field of a form holds as JSON, not yet checked.
  * @param most characters that are taken
- * @throws DomainError invalid, in the words of `refusal`, if it is missing, too long or cut off
+ * @throws DomainError invalid, in the words of `refusal`, if it is missing, too long, cut off or nested beyond all sense
  */
 export function jsonField(form: FormData, name: string, most: number, refusal: string | Saying): unknown {
 	try {
-		return JSON.parse(z.string().max(most).parse(form.get(name)));
+		const text = z.string().max(most).parse(form.get(name));
+		if (!nestsTooDeep(text)) return JSON.parse(text);
 	} catch {
-		throw new DomainError('invalid', refusal);
+		// cut off, too long, or not there: said below
 	}
+	throw new DomainError('invalid', refusal);
 }
 
 /** Messages by field path, first one each, in a reader's language. */

@@ -94,8 +94,9 @@ export function daysBetween(from: IsoDate, to: IsoDate): number {
 	return (Date.parse(to) - Date.parse(from)) / DAY_MS;
 }
 
+/** @throws RangeError if it is no date */
 export function addDays(date: IsoDate, days: number): IsoDate {
-	return Temporal.PlainDate.from(date).add({ days }).toString();
+	return new Date(Date.parse(date) + days * DAY_MS).toISOString().slice(0, 10);
 }
 
 /**

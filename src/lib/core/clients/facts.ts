@@ -45,8 +45,16 @@ export const FACT_NAMES = Object.keys(FACTS) as FactName[];
 
 const DAYS_IN_MONTH = [31, 29, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31];
 
-/** The schema of one fact as it is typed in a form; the result is the one spelling in which it is kept. */
+const schemas = new Map<FactName, z.ZodType<string, string>>();
+
+/** The schema of one fact as it is typed in a form; the result is the one spelling in which it is kept. Lists ask for it by the cell. */
 export function factSchema(name: FactName): z.ZodType<string, string> {
+	let schema = schemas.get(name);
+	if (!schema) schemas.set(name, (schema = makeFactSchema(name)));
+	return schema;
+}
+
+function makeFactSchema(name: FactName): z.ZodType<string, string> {
 	const { is }: FactDefinition = FACTS[name];
 	switch (is.kind) {
 		case 'words':

@@ -31,7 +31,10 @@ export const typedSchema = z.object({
 	device: z.string().min(1).max(40),
 	/** up to when the page knows what came from elsewhere; null for a page that knows nothing yet */
 	since: z.iso.datetime().nullable(),
-	fields: z.record(z.string().max(80), typedValue).refine((fields) => Object.keys(fields).length <= 70)
+	// counted before each is looked at
+	fields: z
+		.custom<object>((fields) => typeof fields === 'object' && fields !== null && Object.keys(fields).length <= 70)
+		.pipe(z.record(z.string().max(80), typedValue))
 });
 export type TypedNow = z.infer<typeof typedSchema>;
 

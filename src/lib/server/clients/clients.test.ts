@@ -16,6 +16,7 @@ import {
 	type TestFirm,
 	type TestHouse
 } from '../testing/test-firm';
+import { findClients } from './find-clients';
 import { moveClient } from './client-record';
 import { CLIENT_ORDERS, countClients, readClients, readHistory, type ClientOrder } from './read-clients';
 
@@ -130,6 +131,20 @@ describe('the list of clients', () => {
 		expect(await names({ search: 'FIRST_one' })).toEqual(['100% Kites']);
 		expect(await names({ search: 'whitlock' })).toHaveLength(2);
 		expect(await names({ search: '\\' })).toEqual([]);
+	});
+
+	test('of many names alike those that begin so come first, then by name, who has left last; a word may stand in another field', async () => {
+		for (const name of ['Kites of the Quay', 'Harbour Kites', 'Quay Kites', 'Kite & Quay Supplies', 'Quayside Kites 2'])
+			await makeClient(house, firm, { name });
+		const { client } = await ask('Quay Kites of Old', ['2026-05-06']);
+		await firm.run((tx) => moveClient(tx, firm.odalys(), { clientId: client.id, move: 'end', reason: 'x' }));
+		const found = (typed: string, most = 8) => firm.run(async (tx) => (await findClients(tx, firm.odalys(), typed, most)).map((one) => one.name));
+		expect(await found('quay kit')).toEqual(['Quay Kites', 'Kite & Quay Supplies', 'Kites of the Quay', 'Quayside Kites 2', 'Quay Kites of Old']);
+		expect(await found('quay kit', 2)).toEqual(['Quay Kites', 'Kite & Quay Supplies']);
+		expect(await found('kites')).toEqual(['Kites of the Quay', 'Harbour Kites', 'Quay Kites', 'Quayside Kites 2', 'Quay Kites of Old']);
+		// the client's name holds one word, the contact's the other
+		expect((await found('whitlock harbour')).at(0)).toBe('Harbour Kites');
+		expect(await found('whitlock zebra')).toEqual([]);
 	});
 
 	test('those who have left are listed apart, and found by a search', async () => {

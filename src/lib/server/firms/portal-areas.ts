@@ -60,10 +60,10 @@ interface AreaClient {
 /** Asks for a contact's clients once; the answer tells those that have an area, by name. */
 async function readAreaClients(tx: Tx, actor: Actor): Promise<(area: PortalArea) => AreaClient[]> {
 	requireContact(actor);
-	const firm = await readFirmAreas(tx);
-	const clients = await tx.rows<AreaClient & { areas: unknown; services: string[] }>(
-		`select c.id, c.name, c.state, c.areas, ${SERVICES_OF_CLIENT} services from client c order by lower(c.name), c.id`
+	const clients = await tx.rows<AreaClient & { areas: unknown; services: string[]; areas_off: string[]; area_services: unknown }>(
+		`select c.id, c.name, c.state, c.areas, ${SERVICES_OF_CLIENT} services, f.areas_off, f.area_services from client c join firm f on f.id = c.firm_id order by lower(c.name), c.id`
 	);
+	const [firm] = clients.map((client): FirmAreas => ({ off: client.areas_off, services: areaServicesSchema.parse(client.area_services) }));
 	return (area) =>
 		clients
 			.filter((client) => hasArea(area, firm, clientAreasSchema.parse(client.areas), client.services))

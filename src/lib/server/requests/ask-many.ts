@@ -8,7 +8,7 @@ import { readList, type RequestList } from '../library/request-lists';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
 import type { PdfWork } from '../platform/pdf/pdf-work';
-import { duesOf, fitLines, spreadLines, standsForStatements } from './begin-request';
+import { duesOf, fitterOf, spreadLines, standsForStatements } from './begin-request';
 import { readKnownStatements } from '../statements/accounts';
 import { writeDrafts } from './drafts';
 import { sendDrafts } from './send-draft';
@@ -88,9 +88,9 @@ async function fitForMany(
 	const ids = meant.map((one) => one.client_id);
 	const known = await readClientsKnown(tx, ids);
 	const overrides = await readOverrides(tx, list.id, ids);
-	const dues = duesOf(list.lines, { askedOn: localDate(actor.now, firm.calendar), period: null }, firm);
+	const fit = fitterOf(list.lines, duesOf(list.lines, { askedOn: localDate(actor.now, firm.calendar), period: null }, firm), firm);
 	return meant.map((one) => {
-		const { lines, missing } = fitLines(list.lines, known.get(one.client_id)!, overrides.get(one.client_id) ?? {}, dues, firm);
+		const { lines, missing } = fit(known.get(one.client_id)!, overrides.get(one.client_id) ?? {});
 		const out = lines.filter((line) => line.out).length;
 		return {
 			lines,

@@ -26,26 +26,17 @@ export function duesOf(lines: readonly ListLine[], at: { askedOn: string; period
 	return lines.map((line) => dueDate(line.due, { askedOn: at.askedOn, periodEnd: at.period?.to ?? null }, firm.calendar));
 }
 
-/** The lines of a list as they fit a client. @param dues see `duesOf` */
-export function fitLines(
+/** Makes a list fit clients, one after another: what is the same for all of them is written once. @param dues see `duesOf` */
+export function fitterOf(
 	lines: readonly ListLine[],
-	client: ClientKnown,
-	overrides: Readonly<Record<string, Override>>,
 	dues: readonly string[],
 	firm: Pick<Firm, 'locale'>
-): { lines: LineInHand[]; missing: FactName[] } {
-	const { lines: tailored, missing } = tailor(lines, client, overrides, factValueWords(firm.locale));
-	return {
-		lines: lines.map((line, i) =>
-			inHand(line, {
-				dueOn: dues[i],
-				out: tailored[i].out,
-				because: tailored[i].why,
-				missing: tailored[i].missing,
-				overridden: false
-			})
-		),
-		missing
+): (client: ClientKnown, overrides: Readonly<Record<string, Override>>) => { lines: LineInHand[]; missing: FactName[] } {
+	const inHands = lines.map((line, i) => inHand(line, { dueOn: dues[i] }));
+	const words = factValueWords(firm.locale);
+	return (client, overrides) => {
+		const { lines: tailored, missing } = tailor(lines, client, overrides, words);
+		return { lines: inHands.map((line, i) => ({ ...line, out: tailored[i].out, because: tailored[i].why, missing: tailored[i].missing })), missing };
 	};
 }
 
@@ -92,7 +83,7 @@ export async function beginRequest(
 	if ('readyMade' in from) {
 		const ready = READY_MADE_LISTS.find((list) => list.id === from.readyMade);
 		if (!ready) throw new DomainError('not_found', 'There is no such list.');
-		const fit = fitLines(ready.lines, client, {}, duesOf(ready.lines, at, firm), firm);
+		const fit = fitterOf(ready.lines, duesOf(ready.lines, at, firm), firm)(client, {});
 		return {
 			list: null,
 			name: ready.name,
@@ -104,7 +95,7 @@ export async function beginRequest(
 	}
 	const list = await readList(tx, actor, from.listId);
 	const overrides = (await readOverrides(tx, list.id, [clientId])).get(clientId) ?? {};
-	const fit = fitLines(list.lines, client, overrides, duesOf(list.lines, at, firm), firm);
+	const fit = fitterOf(list.lines, duesOf(list.lines, at, firm), firm)(client, overrides);
 	return {
 		list: { id: list.id, version: list.version },
 		name: list.name,

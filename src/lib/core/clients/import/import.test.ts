@@ -79,6 +79,9 @@ describe('reading a file', () => {
 		expect(refusal(utf8('Client,E-mail\n'))).toMatch(/no rows/);
 		expect(refusal(new Uint8Array([1, 0, 0, 2, 3, 4, 0, 0]))).toMatch(/not a list/);
 		expect(refusal(utf8('Client,Phone\n"Gull,1\nB,2\n'))).toMatch(/quotation mark/);
+		expect(refusal(utf8(`Client,Phone\nGull,1\n"${'B,2\n'.repeat(5000)}",3\n`))).toMatch(
+			/^A cell in row 3 holds more than 10,000 letters\. Perhaps a quotation mark/
+		);
 		expect(refusal(utf8('Client\n' + 'x\n'.repeat(IMPORT_ROWS_MAX + 1)))).toMatch(/20,000/);
 		expect(refusal(new Uint8Array(26 * 1024 * 1024))).toMatch(/25 MB/);
 		expect(refusal(utf8('BEGIN:VCARD\nVERSION:3.0\nFN:Mara'))).toMatch(/cards cannot be read|no rows/);

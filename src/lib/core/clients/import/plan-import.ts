@@ -241,17 +241,15 @@ function serviceNames(text: string, known: ReadonlyMap<string, string>): string[
 	return trimmed(text.split(/[;|\n]/)).flatMap((part) => (isKnown(part) ? [part] : trimmed(part.split(/,|\s\+\s|\s&\s|\sand\s/))));
 }
 
-const ENGLISH_NAMES = new Intl.DisplayNames('en', { type: 'language' });
+const englishNames = new Intl.DisplayNames('en', { type: 'language' });
+const LANGUAGE_NAMES = new Map(
+	LANGUAGE_CODES.flatMap((code) => [code, LANGUAGES[code], englishNames.of(code) ?? code].map((name) => [name.toLowerCase(), code] as const))
+);
 
-/** A language as lists write it: its code, or its name in English or its own words. */
+/** A language as lists write it: its code, with or without a region, or its name in English or its own words. */
 function languageOf(text: string): Language | null {
 	const bare = text.trim().toLowerCase();
-	return (
-		LANGUAGE_CODES.find(
-			(code) =>
-				bare === code || bare.startsWith(`${code}-`) || bare === LANGUAGES[code].toLowerCase() || bare === ENGLISH_NAMES.of(code)?.toLowerCase()
-		) ?? null
-	);
+	return LANGUAGE_NAMES.get(bare) ?? LANGUAGE_CODES.find((code) => bare.startsWith(`${code}-`)) ?? null;
 }
 
 function kindOf(text: string): ClientKind | null {

@@ -10,6 +10,8 @@ import { readCards } from './read-cards';
 export const IMPORT_BYTES_MAX = 25 * 1024 * 1024;
 /** Columns looked at; nobody's list has more. */
 const COLUMNS_MAX = 100;
+/** Characters of one cell: a note may be long, a file that was swallowed by a quotation mark is longer. */
+const CELL_MAX = 10_000;
 
 /**
  * Reads a list of clients from a file: CSV (RFC 4180, with commas, semicolons or tabs) or vCard (RFC 6350, 2426), in
@@ -71,6 +73,11 @@ function readTable(text: string, encoding: string): ReadFile {
 	if (quotes)
 		throw unreadable(
 			`A quotation mark is not closed in row ${(quotes.row ?? 0) + 1}. Put it right in the file and import it again; nothing was read.`
+		);
+	const long = parsed.data.findIndex((cells) => cells.some((cell) => cell.length > CELL_MAX));
+	if (long >= 0)
+		throw unreadable(
+			`A cell in row ${long + 1} holds more than ${CELL_MAX.toLocaleString('en')} letters. Perhaps a quotation mark is missing there; put it right in the file and import it again. Nothing was read.`
 		);
 	const all = parsed.data.map((cells, i) => ({ line: i + 1, cells: cells.slice(0, COLUMNS_MAX).map((cell) => unguardCell(cell)) }));
 	const filled = all.filter((row) => row.cells.some((cell) => cell.trim() !== ''));
