@@ -126,13 +126,27 @@
 							>
 						</form>{/if}
 					{#if mine('close_client')}
+						{#if contact.hasAccess && !contact.suspendedAt}<form method="post" action="/desk/clients/{client.id}?/signOut" {@attach act()}>
+								<input type="hidden" name="contactId" value={contact.id} /><button class="act-link">Sign out everywhere</button>
+							</form>{/if}
+						{#if contact.hasSecondStep && !contact.suspendedAt}<details class="basis-full">
+								<summary class="act-link w-fit">Lost their second step …</summary>
+								<form method="post" action="/desk/clients/{client.id}?/clearSecondStep" class="mt-1 max-w-prose" {@attach act()}>
+									<input type="hidden" name="contactId" value={contact.id} />
+									<p class="text-(--half)">
+										Make sure first that it is {contact.name.split(' ')[0]} who asks: see them, or call a number you know. They are signed out everywhere,
+										told by mail, and come in by their password alone until they set one up again.
+									</p>
+									<button class="act-quiet mt-1">Remove the second step</button>
+								</form>
+							</details>{/if}
 						<form method="post" action="/desk/clients/{client.id}?/suspend" {@attach act()}>
 							<input type="hidden" name="contactId" value={contact.id} /><input
 								type="hidden"
 								name="suspend"
 								value={contact.suspendedAt ? 'no' : 'yes'}
 							/>
-							<button class="act-link">{contact.suspendedAt ? 'Lift the suspension' : 'Suspend: sign out everywhere, no mail'}</button>
+							<button class="act-link">{contact.suspendedAt ? 'Lift the suspension' : 'Suspend: no sign-in, no mail'}</button>
 						</form>
 						<a class="act-link" href="/desk/clients/{client.id}/merge?contact={contact.id}">Merge with another person …</a>
 					{/if}

@@ -38,7 +38,7 @@ import {
 	writeEngagement,
 	writeNote
 } from './client-record';
-import { addContact, changeContact, putContactFirst, suspendContact, takeContactOff } from './contacts';
+import { addContact, changeContact, putContactFirst, clearContactSecondStep, signOutContact, suspendContact, takeContactOff } from './contacts';
 import { findClients, findLikelySame, noteClientOpened } from './find-clients';
 import { findThings } from './find-things';
 import { readClient, readHistory } from './read-clients';
@@ -246,6 +246,35 @@ describe('contacts', () => {
 		await suspend(false);
 		expect(await resumeSession(house.db, token, 'contact', house.clock.now())).toBeNull();
 		expect((await verbs()).slice(-2)).toEqual(['contact_suspended', 'contact_restored']);
+	});
+	test('signed out everywhere they may sign in again, and their mail goes on', async () => {
+		const { token } = await client.run((tx) => beginSession(tx, client.mara(), { kind: 'contact', id: client.contactId }));
+		const signOut = (by = firm.odalys()) => firm.run((tx) => signOutContact(tx, by, { clientId: client.id, contactId: client.contactId }));
+		await expect(signOut({ ...firm.odalys(), role: 'filing' })).rejects.toMatchObject({ code: 'not_allowed' });
+		expect(await resumeSession(house.db, token, 'contact', house.clock.now())).not.toBeNull();
+		await signOut();
+		expect(await resumeSession(house.db, token, 'contact', house.clock.now())).toBeNull();
+		const again = await client.run((tx) => beginSession(tx, client.mara(), { kind: 'contact', id: client.contactId }));
+		expect(await resumeSession(house.db, again.token, 'contact', house.clock.now())).not.toBeNull();
+		expect((await verbs()).at(-1)).toBe('contact_signed_out');
+	});
+	test('who has lost their second step gets in by the password again, and is told by mail', async () => {
+		await house.owner.query(
+			`insert into authenticator (id, firm_id, contact_id, secret, begun_at, confirmed_at) values (gen_random_uuid(), $1, $2, 'x', now(), now())`,
+			[firm.id, client.contactId]
+		);
+		const clear = (by = firm.odalys()) => firm.run((tx) => clearContactSecondStep(tx, by, { clientId: client.id, contactId: client.contactId }));
+		const has = async () => (await firm.run((tx) => readClient(tx, firm.odalys(), client.id))).contacts[0].hasSecondStep;
+		await expect(clear({ ...firm.odalys(), role: 'filing' })).rejects.toMatchObject({ code: 'not_allowed' });
+		expect(await has()).toBe(true);
+		await clear();
+		expect(await has()).toBe(false);
+		expect((await verbs()).at(-1)).toBe('contact_second_step_cleared');
+		const { rows } = await house.owner.query(
+			`select content ->> 'change' change from message where contact_id = $1 and kind = 'second_step_changed'`,
+			[client.contactId]
+		);
+		expect(rows).toEqual([{ change: 'cleared_by_firm' }]);
 	});
 });
 

@@ -4,6 +4,9 @@ import type { Channels } from '$lib/core/messages/ways';
 import type { Language } from '$lib/core/people/languages';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent, recordOfPerson } from '../audit/record-event';
+import { signOutEverywhere } from '../people/devices';
+import { readPerson } from '../people/person';
+import { clearSecondSteps } from '../people/second-step';
 import { endAllSessions } from '../people/sessions';
 import type { Tx } from '../platform/db/database';
 import { findContactByEmail, insertContact, mendAddress } from './add-client';
@@ -159,6 +162,22 @@ export async function takeContactOff(tx: Tx, actor: Actor, input: { clientId: st
 		contactId: input.contactId,
 		details: { contact: contact.name }
 	});
+}
+
+/** Signs a contact out on every device, and lets no device pass without the second step any more: for a phone that was lost. */
+export async function signOutContact(tx: Tx, actor: Actor, input: { clientId: string; contactId: string }): Promise<void> {
+	requireStaff(actor, 'close_client');
+	const contact = await lockContact(tx, input.clientId, input.contactId);
+	await signOutEverywhere(tx, { kind: 'contact', id: input.contactId }, actor.now);
+	await recordOfPerson(tx, actor, input.contactId, { verb: 'contact_signed_out', details: { contact: contact.name } });
+}
+
+/** Takes the second step of a contact away who has lost it; see `clearSecondSteps`. */
+export async function clearContactSecondStep(tx: Tx, actor: Actor, input: { clientId: string; contactId: string }): Promise<void> {
+	requireStaff(actor, 'close_client');
+	const contact = await lockContact(tx, input.clientId, input.contactId);
+	await clearSecondSteps(tx, actor, (await readPerson(tx, { kind: 'contact', id: input.contactId }))!);
+	await recordOfPerson(tx, actor, input.contactId, { verb: 'contact_second_step_cleared', details: { contact: contact.name } });
 }
 
 /** Suspends a contact, which ends their sessions at once, or lets them in again. Doing it twice changes nothing. */

@@ -156,6 +156,8 @@ export interface ClientContact {
 	role: string;
 	suspendedAt: string | null;
 	hasAccess: boolean;
+	/** signs in with more than the password */
+	hasSecondStep: boolean;
 	mailProblem: 'bounced' | 'opted_out' | 'no_address' | null;
 	mailProblemDetail: string | null;
 	channels: Channels;
@@ -209,7 +211,8 @@ export async function readClient(tx: Tx, actor: Actor, clientId: string): Promis
 			invitation: (Omit<NonNullable<ClientContact['invitation']>, 'state'> & { replacedAt: string | null }) | null;
 		}
 	>(
-		`select c.id, c.name, c.email::text, c.phone, cc.role, c.suspended_at as "suspendedAt", c.password_hash is not null as "hasAccess", c.mail_problem as "mailProblem", c.mail_problem_detail as "mailProblemDetail", c.channels, c.locale,
+		`select c.id, c.name, c.email::text, c.phone, cc.role, c.suspended_at as "suspendedAt", c.password_hash is not null as "hasAccess", (exists (select from authenticator a where a.contact_id = c.id and a.confirmed_at is not null) or exists (select from passkey p where p.contact_id = c.id)
+				or exists (select from text_factor t where t.contact_id = c.id and t.confirmed_at is not null)) as "hasSecondStep", c.mail_problem as "mailProblem", c.mail_problem_detail as "mailProblemDetail", c.channels, c.locale,
 			c.text_problem as "textProblem", c.text_problem_detail as "textProblemDetail",
 			c.last_seen_at as "lastSeenAt",
 			array(select o.name from client_contact oc join client o on o.id = oc.client_id where oc.contact_id = c.id and oc.client_id <> $1 order by o.name) "otherClients",

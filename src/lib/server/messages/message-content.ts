@@ -32,7 +32,8 @@ export const messageContentSchema = z.object({
 			'passkey_removed',
 			'recovery_codes_made',
 			'recovery_code_used',
-			'address_changed'
+			'address_changed',
+			'cleared_by_firm'
 		])
 		.optional(),
 	/** the item the message is about, for its link */

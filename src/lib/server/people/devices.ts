@@ -5,6 +5,7 @@ import type { Actor } from '../actor';
 import { planMessage } from '../messages/plan-message';
 import type { Tx } from '../platform/db/database';
 import { hashToken, newToken } from '../platform/tokens';
+import { endAllSessions } from './sessions';
 import { ownAddress, ownerColumns, type Person, type PersonRef } from './person';
 
 /** The tokens that a browser keeps for the people who signed in with it. */
@@ -71,6 +72,12 @@ export async function noteDevice(
 			content: { device: actor.userAgent.slice(0, 300), at: actor.now }
 		});
 	return { id, cookie: [token, ...tokensOf(cookie)].slice(0, DEVICES_IN_COOKIE).join('.') };
+}
+
+/** Ends every session of a person, and asks each of their devices for the second step again. */
+export async function signOutEverywhere(tx: Tx, person: PersonRef, now: string): Promise<void> {
+	await endAllSessions(tx, person, now);
+	await distrustDevices(tx, person);
 }
 
 /** Trusts no device of a person any more: each is asked for the second step again. */

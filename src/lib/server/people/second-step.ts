@@ -20,6 +20,7 @@ import type { MessageContent } from '../messages/message-content';
 import { planMessage } from '../messages/plan-message';
 import type { Tx } from '../platform/db/database';
 import { decrypt, encrypt, hashToken } from '../platform/tokens';
+import { signOutEverywhere } from './devices';
 import { ownAddress, ownerColumns, type Person, type PersonRef } from './person';
 
 /** Which second steps somebody has set up. */
@@ -106,7 +107,7 @@ export async function tellChange(
 	tx: Tx,
 	actor: Actor,
 	person: Person,
-	what: Exclude<NonNullable<MessageContent['change']>, 'address_changed'>
+	what: Exclude<NonNullable<MessageContent['change']>, 'address_changed' | 'cleared_by_firm'>
 ): Promise<void> {
 	await recordEvent(tx, actor, { verb: what, contactId: person.kind === 'contact' ? person.id : null });
 	await planMessage(tx, actor, {
@@ -114,6 +115,23 @@ export async function tellChange(
 		uniqueKey: `second step ${what} ${person.id} ${actor.now}`,
 		to: ownAddress(person),
 		content: { change: what }
+	});
+}
+
+/**
+ * Takes every second step of somebody away who has lost them all, recovery codes included: signed out everywhere, they come in by their
+ * password and set up anew, at once where the firm asks for it. They are told by mail, since it may be somebody else who called.
+ * Who may do this for whom is asked before.
+ */
+export async function clearSecondSteps(tx: Tx, actor: Actor, person: Person): Promise<void> {
+	for (const table of ['authenticator', 'text_factor', 'passkey', 'recovery_code'])
+		await tx.rows(`delete from ${table} where coalesce(staff_id, contact_id) = $1`, [person.id]);
+	await signOutEverywhere(tx, person, actor.now);
+	await planMessage(tx, actor, {
+		kind: 'second_step_changed',
+		uniqueKey: `second step cleared ${person.id} ${actor.now}`,
+		to: ownAddress(person),
+		content: { change: 'cleared_by_firm' }
 	});
 }
 

@@ -21,7 +21,17 @@ import {
 import { beginLook, endLooks, LOOK_MINUTES, resumeLook } from './look-as';
 import { beginSession, endAllSessions, resumeSession } from './sessions';
 import { resetPassword, signIn } from './sign-in';
-import { addStaff, changeRole, changeSecondStepRule, inviteStaffAgain, readPeopleOfFirm, readSecondStepRule, suspendStaff } from './staff';
+import {
+	addStaff,
+	changeRole,
+	changeSecondStepRule,
+	clearStaffSecondStep,
+	inviteStaffAgain,
+	readPeopleOfFirm,
+	readSecondStepRule,
+	signOutStaff,
+	suspendStaff
+} from './staff';
 
 let house: TestHouse;
 let firm: TestFirm;
@@ -87,11 +97,54 @@ describe('people of the firm', () => {
 		expect((await firm.run((tx) => readPeopleOfFirm(tx, admin))).filter((p) => p.role === 'administrator')).toHaveLength(1);
 	});
 
+	test('signed out everywhere they come in again by their password and second step; nobody does it to themselves', async () => {
+		const { token } = await firm.run((tx) => beginSession(tx, firm.odalys(), { kind: 'staff', id: firm.coordinator.id! }));
+		const own = await firm.run((tx) => beginSession(tx, admin, { kind: 'staff', id: admin.id! }));
+		await house.owner.query(
+			`insert into device (id, firm_id, staff_id, token_hash, user_agent, first_seen_at, last_seen_at, trusted_until)
+			values (gen_random_uuid(), $1, $2, 'x', 'a laptop', now(), now(), now() + interval '30 days')`,
+			[firm.id, firm.coordinator.id]
+		);
+		await firm.run((tx) => signOutStaff(tx, admin, firm.coordinator.id!));
+		expect(await resumeSession(house.db, token, 'staff', house.clock.now())).toBeNull();
+		expect(await resumeSession(house.db, own.token, 'staff', house.clock.now())).not.toBeNull();
+		expect((await house.owner.query('select trusted_until from device where staff_id = $1', [firm.coordinator.id])).rows).toEqual([
+			{ trusted_until: null }
+		]);
+		await expect(firm.run((tx) => signOutStaff(tx, admin, admin.id!))).rejects.toMatchObject({ code: 'invalid' });
+		await expect(firm.run((tx) => signOutStaff(tx, firm.odalys(), admin.id!))).rejects.toMatchObject({ code: 'not_allowed' });
+	});
+
+	test('who has lost every second step gets in by the password again and is told; nobody does it to themselves', async () => {
+		const { id } = firm.coordinator;
+		await house.owner.query(
+			`insert into authenticator (id, firm_id, staff_id, secret, begun_at, confirmed_at) values (gen_random_uuid(), $1, $2, 'x', now(), now())`,
+			[firm.id, id]
+		);
+		await house.owner.query(`insert into recovery_code (id, firm_id, staff_id, hash, made_at) values (gen_random_uuid(), $1, $2, 'x', now())`, [
+			firm.id,
+			id
+		]);
+		const { token } = await firm.run((tx) => beginSession(tx, firm.odalys(), { kind: 'staff', id: id! }));
+		const secondStep = async () => (await firm.run((tx) => readPeopleOfFirm(tx, admin))).find((person) => person.id === id)!.secondStep;
+		expect(await secondStep()).toBe(true);
+		await expect(firm.run((tx) => clearStaffSecondStep(tx, firm.odalys(), admin.id!))).rejects.toMatchObject({ code: 'not_allowed' });
+		await expect(firm.run((tx) => clearStaffSecondStep(tx, admin, admin.id!))).rejects.toMatchObject({ code: 'invalid' });
+		await firm.run((tx) => clearStaffSecondStep(tx, admin, id!));
+		expect(await secondStep()).toBe(false);
+		expect((await house.owner.query('select from recovery_code where staff_id = $1', [id])).rowCount).toBe(0);
+		expect(await resumeSession(house.db, token, 'staff', house.clock.now())).toBeNull();
+		const { rows } = await house.owner.query(`select kind, content ->> 'change' change from message where staff_id = $1`, [id]);
+		expect(rows).toEqual([{ kind: 'second_step_changed', change: 'cleared_by_firm' }]);
+	});
+
 	test('somebody of another firm does not exist', async () => {
 		const other = await makeFirm(house);
 		for (const work of [
 			() => firm.run((tx) => changeRole(tx, admin, { staffId: other.coordinator.id!, role: 'filing' })),
 			() => firm.run((tx) => suspendStaff(tx, admin, { staffId: other.coordinator.id!, suspend: true })),
+			() => firm.run((tx) => signOutStaff(tx, admin, other.coordinator.id!)),
+			() => firm.run((tx) => clearStaffSecondStep(tx, admin, other.coordinator.id!)),
 			() => firm.run((tx) => inviteStaffAgain(tx, admin, other.coordinator.id!))
 		])
 			await expect(work()).rejects.toMatchObject({ code: 'not_found' });

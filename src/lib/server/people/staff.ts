@@ -7,6 +7,9 @@ import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { planMessage } from '../messages/plan-message';
 import type { Tx } from '../platform/db/database';
+import { signOutEverywhere } from './devices';
+import { readPerson } from './person';
+import { clearSecondSteps } from './second-step';
 import { endAllSessions } from './sessions';
 
 export const staffSchema = z.object({
@@ -33,7 +36,8 @@ export async function readPeopleOfFirm(tx: Tx, actor: Actor): Promise<StaffLine[
 	requireStaff(actor, 'look');
 	return tx.rows<StaffLine>(
 		`select s.id, s.name, s.email::text, s.role, s.suspended_at as "suspendedAt", s.password_hash is not null as "hasAccess",
-			exists (select from authenticator a where a.staff_id = s.id and a.confirmed_at is not null) or exists (select from passkey p where p.staff_id = s.id) as "secondStep",
+			exists (select from authenticator a where a.staff_id = s.id and a.confirmed_at is not null) or exists (select from passkey p where p.staff_id = s.id)
+				or exists (select from text_factor t where t.staff_id = s.id and t.confirmed_at is not null) as "secondStep",
 			(select count(*)::int from client c where c.responsible_id = s.id and c.state <> 'ended') clients,
 			(select max(last_used_at) from session where staff_id = s.id) as "lastUsedAt"
 		from staff s order by s.suspended_at is not null, lower(s.name), s.id`
@@ -130,6 +134,27 @@ export async function suspendStaff(tx: Tx, actor: Actor, input: { staffId: strin
 	await tx.rows('update staff set suspended_at = $2 where id = $1', [person.id, input.suspend ? actor.now : null]);
 	if (input.suspend) await endAllSessions(tx, { kind: 'staff', id: person.id }, actor.now);
 	await recordEvent(tx, actor, { verb: input.suspend ? 'staff_suspended' : 'staff_restored', details: { person: person.name } });
+}
+
+/**
+ * Signs somebody of the firm out on every device, and lets no device pass without the second step any more: for a laptop that was lost.
+ * @throws DomainError invalid for oneself, who would have nothing left to sign in from
+ */
+export async function signOutStaff(tx: Tx, actor: Actor, staffId: string): Promise<void> {
+	requireStaff(actor, 'set_up_firm');
+	const person = await lockStaff(tx, staffId);
+	if (person.id === actor.id) throw new DomainError('invalid', 'Sign your own devices out under “How you sign in”.');
+	await signOutEverywhere(tx, { kind: 'staff', id: person.id }, actor.now);
+	await recordEvent(tx, actor, { verb: 'staff_signed_out', details: { person: person.name } });
+}
+
+/** Takes the second step of somebody of the firm away who has lost it; see `clearSecondSteps`. @throws DomainError invalid for oneself */
+export async function clearStaffSecondStep(tx: Tx, actor: Actor, staffId: string): Promise<void> {
+	requireStaff(actor, 'set_up_firm');
+	const person = await lockStaff(tx, staffId);
+	if (person.id === actor.id) throw new DomainError('invalid', 'Change your own second step under “How you sign in”.');
+	await clearSecondSteps(tx, actor, (await readPerson(tx, { kind: 'staff', id: person.id }))!);
+	await recordEvent(tx, actor, { verb: 'staff_second_step_cleared', details: { person: person.name } });
 }
 
 /** Says of whom the firm asks a second step at sign-in. It holds from their next sign-in on. */

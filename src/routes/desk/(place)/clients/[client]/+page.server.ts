@@ -7,7 +7,15 @@ import { readAreasForm } from '$lib/core/firms/portal-areas';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { factInShort, factInWords, inOrder, sayFactSchema } from '$lib/core/clients/facts';
 import { phoneInWords } from '$lib/core/people/phone';
-import { addContact, changeContact, putContactFirst, suspendContact, takeContactOff } from '$lib/server/clients/contacts';
+import {
+	addContact,
+	changeContact,
+	clearContactSecondStep,
+	putContactFirst,
+	signOutContact,
+	suspendContact,
+	takeContactOff
+} from '$lib/server/clients/contacts';
 import {
 	changeClient,
 	endEngagement,
@@ -170,6 +178,9 @@ export const actions = {
 		),
 	firstContact: (event) => change(event, (tx, clientId, form, desk) => putContactFirst(tx, desk.actor, { clientId, contactId: contactId(form) })),
 	takeOff: (event) => change(event, (tx, clientId, form, desk) => takeContactOff(tx, desk.actor, { clientId, contactId: contactId(form) })),
+	signOut: (event) => change(event, (tx, clientId, form, desk) => signOutContact(tx, desk.actor, { clientId, contactId: contactId(form) })),
+	clearSecondStep: (event) =>
+		change(event, (tx, clientId, form, desk) => clearContactSecondStep(tx, desk.actor, { clientId, contactId: contactId(form) })),
 	suspend: (event) =>
 		change(event, (tx, clientId, form, desk) =>
 			suspendContact(tx, desk.actor, { clientId, contactId: contactId(form), suspend: form.get('suspend') === 'yes' })

@@ -6,9 +6,11 @@ import {
 	addStaff,
 	changeRole,
 	changeSecondStepRule,
+	clearStaffSecondStep,
 	inviteStaffAgain,
 	readPeopleOfFirm,
 	readSecondStepRule,
+	signOutStaff,
 	staffSchema,
 	suspendStaff
 } from '$lib/server/people/staff';
@@ -43,6 +45,8 @@ export const actions = {
 	again: (event) => deskForm(event, (tx, desk, form) => inviteStaffAgain(tx, desk.actor, staffId(form))),
 	role: (event) =>
 		deskForm(event, (tx, desk, form) => changeRole(tx, desk.actor, { staffId: staffId(form), role: roleSchema.parse(form.get('role')) })),
+	signOut: (event) => deskForm(event, (tx, desk, form) => signOutStaff(tx, desk.actor, staffId(form))),
+	clearSecondStep: (event) => deskForm(event, (tx, desk, form) => clearStaffSecondStep(tx, desk.actor, staffId(form))),
 	suspend: (event) =>
 		deskForm(event, (tx, desk, form) => suspendStaff(tx, desk.actor, { staffId: staffId(form), suspend: form.get('suspend') === 'yes' })),
 	group: (event) =>

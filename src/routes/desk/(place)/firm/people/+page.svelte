@@ -118,6 +118,28 @@
 						{#if !person.hasAccess && !person.suspendedAt}<form method="post" action="?/again" {@attach enhancedForm(handling)}>
 								<input type="hidden" name="staffId" value={person.id} /><button class="act-link" disabled={pending}>Send the link again</button>
 							</form>{/if}
+						{#if person.id !== data.me && person.hasAccess && !person.suspendedAt}<form
+								method="post"
+								action="?/signOut"
+								{@attach enhancedForm(handling)}
+							>
+								<input type="hidden" name="staffId" value={person.id} /><button
+									class="act-link"
+									aria-label="Sign out everywhere: {person.name}"
+									disabled={pending}>Sign out everywhere</button
+								>
+							</form>{/if}
+						{#if person.id !== data.me && person.secondStep && !person.suspendedAt}<details class="basis-full">
+								<summary class="act-link w-fit" aria-label="Lost their second step: {person.name}">Lost their second step …</summary>
+								<form method="post" action="?/clearSecondStep" class="mt-1 max-w-prose text-[0.85rem]" {@attach enhancedForm(handling)}>
+									<input type="hidden" name="staffId" value={person.id} />
+									<p class="text-(--half)">
+										Make sure first that it is {person.name.split(' ')[0]} who asks: see them, or call a number you know. They are signed out everywhere,
+										told by mail, and come in by their password alone until they set one up again.
+									</p>
+									<button class="act-quiet mt-1" disabled={pending}>Remove the second step</button>
+								</form>
+							</details>{/if}
 						{#if person.id !== data.me}<form method="post" action="?/suspend" {@attach enhancedForm(handling)}>
 								<input type="hidden" name="staffId" value={person.id} /><input
 									type="hidden"
