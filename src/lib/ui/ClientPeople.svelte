@@ -119,7 +119,7 @@
 				</div>{/if}
 			{#if isOpen('change', contact.id)}
 				<ContactForm clientId={client.id} {contact} phone={phones[contact.id]} done={close} />
-				<div class="flex flex-wrap gap-x-4 gap-y-1 border-t border-(--rule) pt-2">
+				<div class="flex flex-wrap items-baseline gap-x-4 gap-y-1 border-t border-(--rule) pt-2">
 					{#if i > 0}<form method="post" action="/desk/clients/{client.id}?/firstContact" {@attach act()}>
 							<input type="hidden" name="contactId" value={contact.id} /><button class="act-link"
 								>Make this the first contact, who signs letters</button
@@ -129,17 +129,6 @@
 						{#if contact.hasAccess && !contact.suspendedAt}<form method="post" action="/desk/clients/{client.id}?/signOut" {@attach act()}>
 								<input type="hidden" name="contactId" value={contact.id} /><button class="act-link">Sign out everywhere</button>
 							</form>{/if}
-						{#if contact.hasSecondStep && !contact.suspendedAt}<details class="basis-full">
-								<summary class="act-link w-fit">Lost their second step …</summary>
-								<form method="post" action="/desk/clients/{client.id}?/clearSecondStep" class="mt-1 max-w-prose" {@attach act()}>
-									<input type="hidden" name="contactId" value={contact.id} />
-									<p class="text-(--half)">
-										Make sure first that it is {contact.name.split(' ')[0]} who asks: see them, or call a number you know. They are signed out everywhere,
-										told by mail, and come in by their password alone until they set one up again.
-									</p>
-									<button class="act-quiet mt-1">Remove the second step</button>
-								</form>
-							</details>{/if}
 						<form method="post" action="/desk/clients/{client.id}?/suspend" {@attach act()}>
 							<input type="hidden" name="contactId" value={contact.id} /><input
 								type="hidden"
@@ -153,6 +142,17 @@
 					<form method="post" action="/desk/clients/{client.id}?/takeOff" {@attach act()}>
 						<input type="hidden" name="contactId" value={contact.id} /><button class="act-link">Remove from this client</button>
 					</form>
+					{#if mine('close_client') && contact.hasSecondStep && !contact.suspendedAt}<details class="basis-full">
+							<summary class="act-link w-fit">Lost their second step …</summary>
+							<form method="post" action="/desk/clients/{client.id}?/clearSecondStep" class="mt-1 max-w-prose" {@attach act()}>
+								<input type="hidden" name="contactId" value={contact.id} />
+								<p class="text-(--half)">
+									Make sure first that it is {contact.name.split(' ')[0]} who asks: see them, or call a number you know. They are signed out everywhere,
+									told by mail, and come in by their password alone until they set one up again.
+								</p>
+								<button class="act-quiet mt-1">Remove the second step</button>
+							</form>
+						</details>{/if}
 				</div>
 			{/if}
 		</li>

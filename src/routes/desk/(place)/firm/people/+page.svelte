@@ -129,17 +129,6 @@
 									disabled={pending}>Sign out everywhere</button
 								>
 							</form>{/if}
-						{#if person.id !== data.me && person.secondStep && !person.suspendedAt}<details class="basis-full">
-								<summary class="act-link w-fit" aria-label="Lost their second step: {person.name}">Lost their second step …</summary>
-								<form method="post" action="?/clearSecondStep" class="mt-1 max-w-prose text-[0.85rem]" {@attach enhancedForm(handling)}>
-									<input type="hidden" name="staffId" value={person.id} />
-									<p class="text-(--half)">
-										Make sure first that it is {person.name.split(' ')[0]} who asks: see them, or call a number you know. They are signed out everywhere,
-										told by mail, and come in by their password alone until they set one up again.
-									</p>
-									<button class="act-quiet mt-1" disabled={pending}>Remove the second step</button>
-								</form>
-							</details>{/if}
 						{#if person.id !== data.me}<form method="post" action="?/suspend" {@attach enhancedForm(handling)}>
 								<input type="hidden" name="staffId" value={person.id} /><input
 									type="hidden"
@@ -150,6 +139,17 @@
 								>
 							</form>{/if}
 					</span>
+					{#if person.id !== data.me && person.secondStep && !person.suspendedAt}<details class="lost">
+							<summary class="act-link w-fit" aria-label="Lost their second step: {person.name}">Lost their second step …</summary>
+							<form method="post" action="?/clearSecondStep" class="mt-1 max-w-prose text-[0.85rem]" {@attach enhancedForm(handling)}>
+								<input type="hidden" name="staffId" value={person.id} />
+								<p class="text-(--half)">
+									Make sure first that it is {person.name.split(' ')[0]} who asks: see them, or call a number you know. They are signed out everywhere,
+									told by mail, and come in by their password alone until they set one up again.
+								</p>
+								<button class="act-quiet mt-1" disabled={pending}>Remove the second step</button>
+							</form>
+						</details>{/if}
 				{:else}<span>{person.role}</span>{/if}
 			</li>
 		{/each}
@@ -233,12 +233,16 @@
 <style>
 	.person {
 		display: grid;
-		grid-template-columns: minmax(0, 15rem) minmax(0, 1fr) auto minmax(9rem, auto);
+		grid-template-columns: minmax(0, 15rem) minmax(0, 1fr) auto minmax(13rem, auto);
 		gap: 0.3rem 1.25rem;
 		align-items: center;
 		padding: 0.45rem 0;
 		border-bottom: 1px solid var(--rule);
 		font-size: 0.92rem;
+	}
+	.lost {
+		grid-column: 2 / -1;
+		font-size: 0.85rem;
 	}
 	table {
 		border-collapse: collapse;
@@ -264,6 +268,9 @@
 	@media (max-width: 800px) {
 		.person {
 			grid-template-columns: 1fr;
+		}
+		.lost {
+			grid-column: auto;
 		}
 	}
 </style>
