@@ -1,4 +1,5 @@
 <script lang="ts">
+	import LostSecondStep from './LostSecondStep.svelte';
 	import { untrack } from 'svelte';
 	import { invalidateAll } from '$app/navigation';
 	import { dateWords, timeWords } from '$lib/words/dates';
@@ -142,17 +143,15 @@
 					<form method="post" action="/desk/clients/{client.id}?/takeOff" {@attach act()}>
 						<input type="hidden" name="contactId" value={contact.id} /><button class="act-link">Remove from this client</button>
 					</form>
-					{#if mine('close_client') && contact.hasSecondStep && !contact.suspendedAt}<details class="basis-full">
-							<summary class="act-link w-fit">Lost their second step …</summary>
-							<form method="post" action="/desk/clients/{client.id}?/clearSecondStep" class="mt-1 max-w-prose" {@attach act()}>
-								<input type="hidden" name="contactId" value={contact.id} />
-								<p class="text-(--half)">
-									Make sure first that it is {contact.name.split(' ')[0]} who asks: see them, or call a number you know. They are signed out everywhere,
-									told by mail, and come in by their password alone until they set one up again.
-								</p>
-								<button class="act-quiet mt-1">Remove the second step</button>
-							</form>
-						</details>{/if}
+					{#if mine('close_client') && contact.hasSecondStep && !contact.suspendedAt}<div class="basis-full">
+							<LostSecondStep
+								name={contact.name}
+								field="contactId"
+								id={contact.id}
+								action="/desk/clients/{client.id}?/clearSecondStep"
+								handling={act()}
+							/>
+						</div>{/if}
 				</div>
 			{/if}
 		</li>

@@ -7,8 +7,7 @@ import { requireStaff, type Actor } from '../actor';
 import { recordEvent, recordOfPerson } from '../audit/record-event';
 import { loadFirm } from '../firms/firm';
 import { planMessage } from '../messages/plan-message';
-import { distrustDevices } from '../people/devices';
-import { endAllSessions } from '../people/sessions';
+import { signOutEverywhere } from '../people/devices';
 import { endOpenProofs } from '../people/sign-in';
 import type { Tx } from '../platform/db/database';
 
@@ -133,8 +132,7 @@ export async function mendAddress(tx: Tx, actor: Actor, contactId: string, email
 	if (before.signs_in && before.email && before.email.toLowerCase() !== email.toLowerCase()) {
 		const person = { kind: 'contact' as const, id: contactId };
 		await endOpenProofs(tx, person, actor.now);
-		await endAllSessions(tx, person, actor.now);
-		await distrustDevices(tx, person);
+		await signOutEverywhere(tx, person, actor.now);
 		if (before.arrives)
 			await planMessage(tx, actor, {
 				kind: 'second_step_changed',

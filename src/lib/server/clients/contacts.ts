@@ -5,7 +5,6 @@ import type { Language } from '$lib/core/people/languages';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent, recordOfPerson } from '../audit/record-event';
 import { signOutEverywhere } from '../people/devices';
-import { readPerson } from '../people/person';
 import { clearSecondSteps } from '../people/second-step';
 import { endAllSessions } from '../people/sessions';
 import type { Tx } from '../platform/db/database';
@@ -176,7 +175,7 @@ export async function signOutContact(tx: Tx, actor: Actor, input: { clientId: st
 export async function clearContactSecondStep(tx: Tx, actor: Actor, input: { clientId: string; contactId: string }): Promise<void> {
 	requireStaff(actor, 'close_client');
 	const contact = await lockContact(tx, input.clientId, input.contactId);
-	await clearSecondSteps(tx, actor, (await readPerson(tx, { kind: 'contact', id: input.contactId }))!);
+	await clearSecondSteps(tx, actor, { kind: 'contact', id: input.contactId, email: contact.email });
 	await recordOfPerson(tx, actor, input.contactId, { verb: 'contact_second_step_cleared', details: { contact: contact.name } });
 }
 

@@ -22,11 +22,14 @@ export async function changeAreas(tx: Tx, actor: Actor, areas: FirmAreas): Promi
 	await recordEvent(tx, actor, { verb: 'firm_changed', details: { what: 'areas of the portal' } });
 }
 
+interface FirmAreasRow {
+	areas_off: string[];
+	area_services: unknown;
+}
+const asFirmAreas = (row: FirmAreasRow): FirmAreas => ({ off: row.areas_off, services: areaServicesSchema.parse(row.area_services) });
+
 export async function readFirmAreas(tx: Tx): Promise<FirmAreas> {
-	const row = (await tx.first<{ off: string[]; services: unknown }>('select areas_off off, area_services services from firm where id = $1', [
-		tx.firmId
-	]))!;
-	return { off: row.off, services: areaServicesSchema.parse(row.services) };
+	return asFirmAreas((await tx.first<FirmAreasRow>('select areas_off, area_services from firm where id = $1', [tx.firmId]))!);
 }
 
 /** Ids of the services of a client's running engagements, for a statement about client c. */
@@ -60,10 +63,11 @@ interface AreaClient {
 /** Asks for a contact's clients once; the answer tells those that have an area, by name. */
 async function readAreaClients(tx: Tx, actor: Actor): Promise<(area: PortalArea) => AreaClient[]> {
 	requireContact(actor);
-	const clients = await tx.rows<AreaClient & { areas: unknown; services: string[]; areas_off: string[]; area_services: unknown }>(
+	const clients = await tx.rows<AreaClient & FirmAreasRow & { areas: unknown; services: string[] }>(
 		`select c.id, c.name, c.state, c.areas, ${SERVICES_OF_CLIENT} services, f.areas_off, f.area_services from client c join firm f on f.id = c.firm_id order by lower(c.name), c.id`
 	);
-	const [firm] = clients.map((client): FirmAreas => ({ off: client.areas_off, services: areaServicesSchema.parse(client.area_services) }));
+	if (clients.length === 0) return () => [];
+	const firm = asFirmAreas(clients[0]);
 	return (area) =>
 		clients
 			.filter((client) => hasArea(area, firm, clientAreasSchema.parse(client.areas), client.services))

@@ -81,7 +81,7 @@ export async function signOutEverywhere(tx: Tx, person: PersonRef, now: string):
 }
 
 /** Trusts no device of a person any more: each is asked for the second step again. */
-export async function distrustDevices(tx: Tx, person: PersonRef): Promise<void> {
+async function distrustDevices(tx: Tx, person: PersonRef): Promise<void> {
 	await tx.rows('update device set trusted_until = null where coalesce(staff_id, contact_id) = $1', [person.id]);
 }
 

@@ -44,6 +44,6 @@ export function personAsActor(from: Actor, person: Person): Actor {
 }
 
 /** To whom a message about somebody's sign-in goes. */
-export function ownAddress(person: Person): { address: string; staffId?: string; contactId?: string } {
+export function ownAddress(person: PersonRef & { email: string }): { address: string; staffId?: string; contactId?: string } {
 	return { address: person.email, ...(person.kind === 'staff' ? { staffId: person.id } : { contactId: person.id }) };
 }

@@ -123,14 +123,15 @@ export async function tellChange(
  * password and set up anew, at once where the firm asks for it. They are told by mail, since it may be somebody else who called.
  * Who may do this for whom is asked before.
  */
-export async function clearSecondSteps(tx: Tx, actor: Actor, person: Person): Promise<void> {
+export async function clearSecondSteps(tx: Tx, actor: Actor, person: PersonRef & { email: string | null }): Promise<void> {
 	for (const table of ['authenticator', 'text_factor', 'passkey', 'recovery_code'])
 		await tx.rows(`delete from ${table} where coalesce(staff_id, contact_id) = $1`, [person.id]);
 	await signOutEverywhere(tx, person, actor.now);
+	if (!person.email) return;
 	await planMessage(tx, actor, {
 		kind: 'second_step_changed',
 		uniqueKey: `second step cleared ${person.id} ${actor.now}`,
-		to: ownAddress(person),
+		to: ownAddress({ ...person, email: person.email }),
 		content: { change: 'cleared_by_firm' }
 	});
 }

@@ -14,12 +14,12 @@ import type { Database, Tx } from '../platform/db/database';
 import { hashPassword, isCommonPassword, isSoonGuessed, verifyPassword } from '../platform/passwords';
 import type { RateLimits } from '../platform/sessions/rate-limits';
 import { hashToken, newToken } from '../platform/tokens';
-import { distrustDevices, endSessions, findDevice, noteDevice } from './devices';
+import { endSessions, findDevice, noteDevice, signOutEverywhere } from './devices';
 import { takePasskey, type PasskeyPlace } from './passkeys';
 import { findPerson, ownAddress, ownerColumns, personAsActor, readPerson, type Person, type PersonRef } from './person';
 import { isSecondStepRequired, readSecondSteps, takeRecoveryCode, takeTotp } from './second-step';
 import { phoneForCodes, planCode } from './text-codes';
-import { beginSession, endAllSessions } from './sessions';
+import { beginSession } from './sessions';
 
 interface SignInPlace {
 	db: Database;
@@ -438,8 +438,7 @@ export async function resetPassword(
 		const actor = personAsActor(from, person);
 		await endOpenProofs(tx, person, from.now);
 		await tx.rows(`update ${kind} set password_hash = $2 where id = $1`, [row.person_id, passwordHash]);
-		await endAllSessions(tx, person, from.now);
-		await distrustDevices(tx, person);
+		await signOutEverywhere(tx, person, from.now);
 		await recordEvent(tx, actor, { verb: 'password_changed', contactId: kind === 'contact' ? row.person_id : null });
 		await planMessage(tx, actor, {
 			kind: 'password_changed',

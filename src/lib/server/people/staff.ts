@@ -8,7 +8,6 @@ import { recordEvent } from '../audit/record-event';
 import { planMessage } from '../messages/plan-message';
 import type { Tx } from '../platform/db/database';
 import { signOutEverywhere } from './devices';
-import { readPerson } from './person';
 import { clearSecondSteps } from './second-step';
 import { endAllSessions } from './sessions';
 
@@ -153,7 +152,7 @@ export async function clearStaffSecondStep(tx: Tx, actor: Actor, staffId: string
 	requireStaff(actor, 'set_up_firm');
 	const person = await lockStaff(tx, staffId);
 	if (person.id === actor.id) throw new DomainError('invalid', 'Change your own second step under “How you sign in”.');
-	await clearSecondSteps(tx, actor, (await readPerson(tx, { kind: 'staff', id: person.id }))!);
+	await clearSecondSteps(tx, actor, { kind: 'staff', id: person.id, email: person.email });
 	await recordEvent(tx, actor, { verb: 'staff_second_step_cleared', details: { person: person.name } });
 }
 

@@ -54,8 +54,8 @@ const statesOf = (show: AskedShown) =>
 	(show === 'handed_in' ? (['handed_in', 'answered_no', 'declined'] satisfies ItemState[]) : OPEN_STATES).map((state) => `'${state}'`).join(', ');
 
 interface AskedSource {
-	/** what stands before the statement: the items that a word means */
-	words: string;
+	/** what the statement begins with: the items that a word means, if there is one */
+	named: string[];
 	/** whether an item is shown */
 	meant: (item: string) => string;
 	from: string;
@@ -68,13 +68,13 @@ function sourceOf(tx: Tx, actor: Actor, today: string, filter: AskedFilter): Ask
 	const value = (of: unknown) => `$${values.push(of)}`;
 	const states = statesOf(filter.show);
 	const late = filter.show === 'late' ? value(today) : null;
-	const words = filter.words
-		? `worded as materialized (select id from worded_items(${value(searchPattern(filter.words))}, array[${states}]) id), `
-		: '';
+	const named = filter.words
+		? [`worded as materialized (select id from worded_items(${value(searchPattern(filter.words))}, array[${states}]) id)`]
+		: [];
 	const meant = (item: string) =>
-		`${item}.state in (${states})${late ? ` and ${item}.due_on < ${late}` : ''}${words ? ` and ${item}.id in (select id from worded)` : ''}`;
+		`${item}.state in (${states})${late ? ` and ${item}.due_on < ${late}` : ''}${filter.words ? ` and ${item}.id in (select id from worded)` : ''}`;
 	return {
-		words,
+		named,
 		meant,
 		from: `from item i join client cl on cl.id = i.client_id and cl.state = 'active' join request r on r.id = i.request_id
 			where i.firm_id = $1 and ${meant('i')}${filter.mine ? ` and cl.responsible_id = ${value(actor.id)}` : ''}`,
@@ -85,9 +85,9 @@ function sourceOf(tx: Tx, actor: Actor, today: string, filter: AskedFilter): Ask
 /** Items across all clients, due first. @param after how many come before the page @returns a page of them, and one more if there is a next one */
 export function readAsked(tx: Tx, actor: Actor, today: string, filter: AskedFilter, after = 0): Promise<AskedLine[]> {
 	requireStaff(actor, 'look');
-	const { words, from, values } = sourceOf(tx, actor, today, filter);
+	const { named, from, values } = sourceOf(tx, actor, today, filter);
 	return tx.rows(
-		`with ${words}page as (
+		`with ${[...named, 'page'].join(', ')} as (
 			select i.id, i.kind, i.title, i.state, i.due_on, i.position, i.contact_id, i.client_id, cl.name client, r.title request
 			${from} order by i.due_on nulls last, lower(cl.name), i.position, i.id offset $${values.push(after)} limit $${values.push(ASKED_PAGE + 1)}
 		)
@@ -108,10 +108,10 @@ export async function readAskedTogether(
 ): Promise<AskedTogether[]> {
 	requireStaff(actor, 'look');
 	const key = by === 'request' ? 'request_id' : 'client_id';
-	const { words, meant, from, values } = sourceOf(tx, actor, today, filter);
+	const { named, meant, from, values } = sourceOf(tx, actor, today, filter);
 	const rows = await tx.rows<Omit<AskedTogether, 'ticks'> & { states: ItemState[]; dues: (string | null)[] }>(
 		// the page is chosen first, by the line that is due first of each, and only its lines are gathered
-		`with ${words}page as (
+		`with ${[...named, 'page'].join(', ')} as (
 			select i.${key} id, i.due_on due, lower(cl.name) name
 			${from} and not exists (
 				select from item o where o.${key} = i.${key} and ${meant('o')}
@@ -145,8 +145,8 @@ export function readChosen(
 ): Promise<{ id: string; version: number }[]> {
 	requireStaff(actor, 'look');
 	if (by === 'line') return tx.rows('select id, version from item where id = any ($1)', [ids]);
-	const { words, from, values } = sourceOf(tx, actor, today, filter);
+	const { named, from, values } = sourceOf(tx, actor, today, filter);
 	const of = by === 'request' ? 'i.request_id' : 'i.client_id';
 	const only = `${of} = any ($${values.push(ids)}) limit $${values.push(MANY_MOST + 1)}`;
-	return tx.rows(`${words ? `with ${words.replace(/, $/, '')}` : ''} select i.id, i.version ${from} and ${only}`, values);
+	return tx.rows(`${named.length > 0 ? `with ${named.join(', ')}` : ''} select i.id, i.version ${from} and ${only}`, values);
 }

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import LostSecondStep from '$lib/ui/LostSecondStep.svelte';
 	import WholeSheet from '$lib/ui/WholeSheet.svelte';
 	import Check from '@lucide/svelte/icons/check';
 	import { enhancedForm } from '$lib/ui/enhanced-form';
@@ -139,17 +140,16 @@
 								>
 							</form>{/if}
 					</span>
-					{#if person.id !== data.me && person.secondStep && !person.suspendedAt}<details class="lost">
-							<summary class="act-link w-fit" aria-label="Lost their second step: {person.name}">Lost their second step …</summary>
-							<form method="post" action="?/clearSecondStep" class="mt-1 max-w-prose text-[0.85rem]" {@attach enhancedForm(handling)}>
-								<input type="hidden" name="staffId" value={person.id} />
-								<p class="text-(--half)">
-									Make sure first that it is {person.name.split(' ')[0]} who asks: see them, or call a number you know. They are signed out everywhere,
-									told by mail, and come in by their password alone until they set one up again.
-								</p>
-								<button class="act-quiet mt-1" disabled={pending}>Remove the second step</button>
-							</form>
-						</details>{/if}
+					{#if person.id !== data.me && person.secondStep && !person.suspendedAt}<div class="lost">
+							<LostSecondStep
+								name={person.name}
+								field="staffId"
+								id={person.id}
+								action="?/clearSecondStep"
+								handling={enhancedForm(handling)}
+								{pending}
+							/>
+						</div>{/if}
 				{:else}<span>{person.role}</span>{/if}
 			</li>
 		{/each}

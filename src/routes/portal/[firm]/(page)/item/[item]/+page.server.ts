@@ -100,8 +100,10 @@ const approveSchema = z.object({
 const several = (form: FormData, name: string): unknown => (form.getAll(name).length > 1 ? form.getAll(name) : (form.get(name) ?? ''));
 const typedAnswers = (form: FormData) => Object.fromEntries([...new Set(form.keys())].slice(0, 200).map((name) => [name, several(form, name)]));
 
+/** Characters of a drawn signature, as JSON. */
+const SIGNATURE_MAX = 400_000;
 const signSchema = z.object({
-	signature: z.string().max(400_000).optional(),
+	signature: z.string().max(SIGNATURE_MAX).optional(),
 	/** where no scripts run the name is the signature */
 	name: z.string().max(120).optional(),
 	consent: z.literal('yes').optional(),
@@ -212,14 +214,9 @@ export const actions = {
 		),
 	shown: (event) => doIt(event, false, (portal, itemId) => portal.inFirm((tx) => noteShownWhole(tx, portal.actor, itemId))),
 	sign: (event) =>
-		doIt(event, false, async (portal, itemId, form) => {
-			const { signature, name, consent, readWhole } = signSchema.parse(form);
-			let made: unknown = { method: 'typed', name };
-			try {
-				if (signature !== undefined) made = JSON.parse(signature);
-			} catch {
-				throw new DomainError('invalid', saying('wrong.letter.broken'));
-			}
+		doIt(event, false, async (portal, itemId, values, form) => {
+			const { signature, name, consent, readWhole } = signSchema.parse(values);
+			const made = signature === undefined ? { method: 'typed', name } : jsonField(form, 'signature', SIGNATURE_MAX, saying('wrong.letter.broken'));
 			const mark = signatureSchema.parse(made);
 			await portal.inFirm(async (tx) => {
 				// where no scripts run, nothing sees the end of the letter come into sight
