@@ -1,3 +1,5 @@
+import { createServer } from 'node:http';
+import type { AddressInfo } from 'node:net';
 import type { Locator } from '@playwright/test';
 import { awake, expect, expectAccessible, phone, signInAtDesk, signInAtPortal, test } from './product';
 
@@ -188,6 +190,29 @@ test('the portal brings little script: what a phone on a slow line has to fetch 
 	await page.context().close();
 });
 
+/** Passes pages on, but holds back what follows `mark` in each until it is released. */
+async function inTwoHalves(origin: string, mark: string) {
+	const held: (() => void)[] = [];
+	const server = createServer((request, response) => {
+		void fetch(origin + request.url, { headers: { accept: request.headers.accept ?? '*/*' } }).then(async (answer) => {
+			const type = answer.headers.get('content-type') ?? '';
+			const policy = answer.headers.get('content-security-policy');
+			response.writeHead(answer.status, { 'content-type': type, ...(policy && { 'content-security-policy': policy }) });
+			const body = Buffer.from(await answer.arrayBuffer());
+			const half = type.startsWith('text/html') ? body.indexOf(mark) + mark.length : body.length;
+			response.write(body.subarray(0, half));
+			if (half < body.length) held.push(() => response.end(body.subarray(half)));
+			else response.end();
+		});
+	});
+	await new Promise<void>((listening) => server.listen(0, 'localhost', listening));
+	return {
+		origin: `http://localhost:${(server.address() as AddressInfo).port}`,
+		release: () => held.splice(0).forEach((go) => go()),
+		close: () => (server.closeAllConnections(), server.close())
+	};
+}
+
 test('nothing moves away from under the finger while a page comes alive', async ({ page, product }) => {
 	await page.addInitScript(() => {
 		const moved: string[] = ((window as unknown as { moved: string[] }).moved = []);
@@ -197,6 +222,17 @@ test('nothing moves away from under the finger while a page comes alive', async 
 		}).observe({ type: 'layout-shift', buffered: true });
 	});
 	const moved = () => page.evaluate(() => (window as unknown as { moved: string[] }).moved);
+	// on a slow line the first half of a page is painted before the second half arrives
+	const slowLine = await inTwoHalves(product.origin, '</form>');
+	for (const path of ['/desk/sign-in', '/portal/pennywhistle-row/sign-in', '/desk/sign-in/code']) {
+		await page.goto(slowLine.origin + path, { waitUntil: 'commit' });
+		await expect(page.locator('form button')).toBeVisible();
+		await page.evaluate(() => new Promise((painted) => requestAnimationFrame(() => requestAnimationFrame(painted))));
+		slowLine.release();
+		await page.waitForLoadState('networkidle');
+		expect(await moved(), `${path} in two halves`).toEqual([]);
+	}
+	slowLine.close();
 	for (const path of ['/desk/sign-in', '/portal/pennywhistle-row/sign-in']) {
 		await page.goto(path);
 		await expect(page.getByRole('button', { name: /passkey/ })).toBeVisible();

@@ -6,7 +6,7 @@
 </script>
 
 <svelte:head><title>Sign in to the desk</title></svelte:head>
-<main class="mx-auto grid min-h-dvh max-w-sm content-center px-6 py-12">
+<main class="mx-auto max-w-sm px-6 pt-[16vh] pb-12">
 	<p class="flex items-center gap-2 text-(--half)"><LanternMark /> Humble Lantern</p>
 	<h1 class="mt-2 text-3xl">Sign in to the desk</h1>
 	<form method="post" class="mt-6 space-y-4">

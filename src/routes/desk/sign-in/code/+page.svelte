@@ -5,7 +5,7 @@
 	let { form } = $props();
 </script>
 
-<main class="mx-auto grid min-h-dvh max-w-sm content-center px-6 py-12">
+<main class="mx-auto max-w-sm px-6 pt-[16vh] pb-12">
 	<p class="flex items-center gap-2 text-(--half)"><LanternMark /> Humble Lantern</p>
 	<MailedCode {form} locale="en" signIn="/desk/sign-in" />
 </main>
