@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { plainNumber, type Answer } from './answers';
 import { FACT_NAMES, FACTS, factSchema, type FactDefinition, type FactName } from '../clients/facts';
 import { cleanText, oneLine, optionalText } from '../people/plain-fields';
 import { STATEMENTS_OF } from '../statements/accounts';
@@ -164,9 +165,6 @@ export const ITEM_SPECS = {
 } as const satisfies Record<ItemKind, z.ZodType>;
 export type ItemSpec<Kind extends ItemKind> = z.output<(typeof ITEM_SPECS)[Kind]>;
 
-/** A given answer: words, a number, an amount in cents, a date, yes or no, one choice, or several. */
-export type Answer = string | number | boolean | string[];
-
 /**
  * The schema of an answer as it is typed in a form; messages are keys of the catalogue.
  * Numbers and amounts are taken with point or comma; an amount is kept in hundredths, so that it stays exact.
@@ -201,40 +199,6 @@ function numberText(decimals: number): z.ZodType<string, unknown> {
 		.max(40, 'wrong.answer.number')
 		.transform((text) => plainNumber(text) ?? '')
 		.pipe(z.string().regex(new RegExp(`^-?\\d{1,12}(\\.\\d{1,${decimals}})?$`), 'wrong.answer.number'));
-}
-
-/**
- * The digits of a typed number with a point, or null if it is none: "1 234,50", "1,234.50", "1.234.567", "-3". Where both
- * signs occur the last is the decimal one; a sign that occurs several times groups, and so does one comma before three digits.
- */
-export function plainNumber(text: string): string | null {
-	const bare = text.replace(/[\s\u00a0\u202f'’$€£]/g, '').replace(/^[−–]/, '-');
-	const last = bare[Math.max(bare.lastIndexOf('.'), bare.lastIndexOf(','))];
-	if (last === undefined) return /^-?\d+$/.test(bare) ? bare : null;
-	const group = last === ',' ? '\\.' : ',';
-	const decimal = last === ',' ? ',' : '\\.';
-	if (last === ',' && /^-?\d{1,3},\d{3}$/.test(bare)) return bare.replace(',', '');
-	if (new RegExp(`^-?\\d{1,3}(${decimal}\\d{3}){2,}$`).test(bare)) return bare.replaceAll(last, '');
-	if (!new RegExp(`^-?(\\d+|\\d{1,3}(${group}\\d{3})+)${decimal}\\d+$`).test(bare)) return null;
-	return bare.replaceAll(last === ',' ? '.' : ',', '').replace(',', '.');
-}
-
-/** How an answer reads to the firm, and in exports. @param date puts `YYYY-MM-DD` into words */
-export function answerInWords(spec: AnswerSpec, answer: Answer, date: (day: string) => string): string {
-	switch (spec.is) {
-		case 'number':
-			return `${Number(answer).toLocaleString('en')}${spec.unit ? ` ${spec.unit}` : ''}`;
-		case 'money':
-			return `${(Number(answer) / 100).toLocaleString('en', { minimumFractionDigits: 2 })} ${spec.currency}`;
-		case 'date':
-			return date(String(answer));
-		case 'yes_no':
-			return answer ? 'yes' : 'no';
-		case 'several_of':
-			return (answer as string[]).join(', ');
-		default:
-			return String(answer);
-	}
 }
 
 /** The answers of a questionnaire by question; what is not needed may be missing. */

@@ -1,7 +1,17 @@
 import { describe, expect, test } from 'vitest';
 import { READY_MADE_LETTER } from '../letters/ready-made-letter';
 import { READY_MADE_LISTS } from './ready-made-lists';
-import { asListLine, asRequestLine, inHand, keyOfWrongLine, LINES_MAX, linesOfText, requestLineSchema, requestListSchema } from './request-list';
+import {
+	asListLine,
+	asRequestLine,
+	inHand,
+	keyOfWrongLine,
+	LINES_MAX,
+	linesOfText,
+	newRequestSchema,
+	requestLineSchema,
+	requestListSchema
+} from './request-list';
 
 const ready = READY_MADE_LISTS[0];
 const list = (more: object = {}) => ({ name: 'Ours', title: 'Papers', shared: 'all', lines: ready.lines, ...more });
@@ -65,3 +75,52 @@ test.each([
 	],
 	['that is one line', 'Lease', ['Lease']]
 ])('a list pasted %s', (_, text, titles) => expect(linesOfText(text).map((line) => line.title)).toEqual(titles));
+
+test('a pasted list becomes lines under headings', () => {
+	expect(linesOfText('Bank:\n- Statements of March\n  2) Loan agreement \n\n# People\n[x] Contracts\n• Who is paid?\n')).toEqual([
+		{ heading: 'Bank', title: 'Statements of March' },
+		{ heading: 'Bank', title: 'Loan agreement' },
+		{ heading: 'People', title: 'Contracts' },
+		{ heading: 'People', title: 'Who is paid?' }
+	]);
+	expect(linesOfText(' \n\t\n')).toEqual([]);
+	expect(linesOfText(Array.from({ length: 500 }, (_, i) => `line ${i}`).join('\n'))).toHaveLength(100);
+});
+
+test('a request as it comes in a form: too much, nothing, or nonsense is told where', () => {
+	const line = (kind: string, spec: object) => ({
+		kind,
+		spec,
+		key: kind,
+		title: `A ${kind}`,
+		heading: '',
+		why: null,
+		required: true,
+		acceptsItself: false,
+		attachments: [],
+		account: null,
+		dueOn: '2026-05-20'
+	});
+	const wrong = (...lines: object[]) =>
+		newRequestSchema
+			.safeParse({
+				clientId: '00000000-0000-4000-8000-000000000001',
+				contactId: '00000000-0000-4000-8000-000000000002',
+				others: [],
+				each: false,
+				quiet: false,
+				tellNow: false,
+				list: null,
+				title: 'Getting started',
+				message: 'A few things, please.',
+				lines,
+				withInvitation: false,
+				onceKey: '00000000-0000-4000-8000-000000000003'
+			})
+			.error?.issues.map((issue) => issue.path.join('.'));
+	expect(wrong(line('paper', { slots: [], statementsOf: 'none' }))).toBeUndefined();
+	expect(wrong()).toEqual(['lines']);
+	expect(wrong(line('questionnaire', { questions: [] }))).toEqual(['lines.0.spec.questions']);
+	expect(wrong(line('read', { link: 'javascript:alert(1)' }))).toEqual(['lines.0.spec.link']);
+	expect(wrong(line('question', { answer: { is: 'one_of', choices: ['same', 'Same'] }, fact: null }))).toEqual(['lines.0.spec.answer.choices']);
+});

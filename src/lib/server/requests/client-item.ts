@@ -2,9 +2,11 @@ import { z } from 'zod';
 import { addDays, addToInstant, compareInstants, daysBetween, localDate } from '$lib/core/calendar/firm-calendar';
 import type { FactName } from '$lib/core/clients/facts';
 import { DomainError } from '$lib/core/errors/domain-error';
-import { answerInWords, answerOf, answersOf, factOf, ITEM_SPECS, type Answer, type ItemKind } from '$lib/core/requests/item-kinds';
+import { answerInWords, type Answer } from '$lib/core/requests/answers';
+import { answerOf, answersOf, factOf, ITEM_SPECS, type ItemKind } from '$lib/core/requests/item-kinds';
 import { isOpen, mayGoOnWith, OPEN_STATES } from '$lib/core/requests/item-states';
 import { ANSWER, keepTypedFields, typedNames, type TypedFields, type TypedKept, type TypedNow } from '$lib/core/requests/typed';
+import { answerReader } from '$lib/words/answers';
 import { dateWords, timeWords } from '$lib/words/dates';
 import { saying } from '$lib/words/sayings';
 import type { WordKey } from '$lib/words/words';
@@ -66,7 +68,7 @@ export async function answerItem(tx: Tx, actor: Actor, input: { itemId: string; 
 	await keepFact(tx, actor, item, fact, given);
 	const firm = await loadFirm(tx);
 	await moveItem(tx, actor, firm, item, 'hand_in', {
-		answer: answerInWords(how, given, (day) => dateWords(firm.locale, day, 'withYear')),
+		answer: answerInWords(how, given, answerReader('en')),
 		data: given
 	});
 }

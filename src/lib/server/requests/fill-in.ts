@@ -1,8 +1,9 @@
 import { z } from 'zod';
-import { answerInWords, answerOf, answersOf, factOf, ITEM_SPECS, type Answer } from '$lib/core/requests/item-kinds';
+import { answerInWords, type Answer } from '$lib/core/requests/answers';
+import { answerOf, answersOf, factOf, ITEM_SPECS } from '$lib/core/requests/item-kinds';
 import type { FactName } from '$lib/core/clients/facts';
 import { DomainError } from '$lib/core/errors/domain-error';
-import { dateWords } from '$lib/words/dates';
+import { answerReader } from '$lib/words/answers';
 import { saying } from '$lib/words/sayings';
 import type { WordKey } from '$lib/words/words';
 import { requireStaff, type Actor } from '../actor';
@@ -34,7 +35,7 @@ export async function fillInByPhone(tx: Tx, actor: Actor, input: { itemId: strin
 			const given = z.object({ answer: answerOf(how) }).parse(input.typed).answer;
 			await note(fact, given);
 			return moveItem(tx, actor, firm, item, 'fill_in', {
-				answer: answerInWords(how, given, (day) => dateWords(firm.locale, day, 'withYear')),
+				answer: answerInWords(how, given, answerReader('en')),
 				data: given,
 				details
 			});

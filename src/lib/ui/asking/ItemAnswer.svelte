@@ -1,9 +1,11 @@
 <script lang="ts">
-	import { answerInWords, type Answers, type ItemSpec } from '$lib/core/requests/item-kinds';
+	import { answerInWords } from '$lib/core/requests/answers';
+	import type { Answers, ItemSpec } from '$lib/core/requests/item-kinds';
 	import { isOpen, isSettled } from '$lib/core/requests/item-states';
 	import type { ItemLine } from '$lib/server/requests/read-requests';
 	import type { Remark } from '$lib/server/requests/remarks';
-	import { dateWords, timeWords } from '$lib/words/dates';
+	import { answerReader } from '$lib/words/answers';
+	import { timeWords } from '$lib/words/dates';
 	import { askDesk } from '../ask-desk';
 	import FilesToApprove from '../portal/FilesToApprove.svelte';
 
@@ -31,7 +33,6 @@
 			gone = true;
 		}
 	}
-	const day = (date: string) => dateWords('en', date, 'withYear');
 </script>
 
 {#if item.kind === 'questionnaire' && item.answerData}
@@ -39,7 +40,8 @@
 		{#each questions as question (question.key)}<div>
 				<dt>{question.title}</dt>
 				<dd class="break-words whitespace-pre-wrap">
-					{#if question.key in answers}{answerInWords(question.answer, answers[question.key], day)}{:else}<span class="text-(--half)">no answer</span
+					{#if question.key in answers}{answerInWords(question.answer, answers[question.key], answerReader('en'))}{:else}<span class="text-(--half)"
+							>no answer</span
 						>{/if}
 				</dd>
 			</div>{/each}

@@ -1,7 +1,9 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
-	import type { Answer, AnswerSpec } from '$lib/core/requests/item-kinds';
+	import type { Answer } from '$lib/core/requests/answers';
+	import type { AnswerSpec } from '$lib/core/requests/item-kinds';
 	import type { TypedValue } from '$lib/core/requests/typed';
+	import { typedNumber } from '$lib/words/answers';
 	import { sayer } from '$lib/words/words';
 
 	/** The field in which one question is answered, by how it is answered. */
@@ -31,14 +33,16 @@
 	const described = $derived(wrong ? `${id}-wrong` : undefined);
 	const before = (): string =>
 		spec.is === 'money' && typeof value === 'number'
-			? (value / 100).toFixed(2)
-			: spec.is === 'yes_no' && typeof value === 'boolean'
-				? value
-					? 'yes'
-					: 'no'
-				: value === null || typeof value === 'object'
-					? words
-					: String(value);
+			? typedNumber(locale, value / 100, { least: 2, most: 2 })
+			: spec.is === 'number' && typeof value === 'number'
+				? typedNumber(locale, value, { least: 0, most: 6 })
+				: spec.is === 'yes_no' && typeof value === 'boolean'
+					? value
+						? 'yes'
+						: 'no'
+					: value === null || typeof value === 'object'
+						? words
+						: String(value);
 	// what stands in the field is the person's from here on, whatever is read anew around it
 	let current = $state(untrack(() => (typed === undefined ? before() : Array.isArray(typed) ? (typed[0] ?? '') : typed)));
 	let several = $state(untrack(() => (typed === undefined ? (Array.isArray(value) ? value : []) : Array.isArray(typed) ? typed : [typed])));

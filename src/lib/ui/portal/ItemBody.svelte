@@ -1,9 +1,11 @@
 <script lang="ts">
-	import { type Answer, type Answers, type ItemSpec } from '$lib/core/requests/item-kinds';
+	import { answerInWords, type Answer } from '$lib/core/requests/answers';
+	import type { Answers, ItemSpec } from '$lib/core/requests/item-kinds';
 	import { filesBeside } from '$lib/core/requests/files-beside';
 	import { isOpen } from '$lib/core/requests/item-states';
 	import type { ItemLine } from '$lib/server/requests/read-requests';
 	import type { Remark } from '$lib/server/requests/remarks';
+	import { answerReader } from '$lib/words/answers';
 	import { dateWords, sizeWords, timeWords } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
 	import { enhancedForm } from '../enhanced-form';
@@ -151,7 +153,10 @@
 			/>
 			<button class="act w-full" disabled={pending}>{say('item.question.handIn')}</button>
 		</form>
-	{:else if item.answer}{@render given(say('item.question.given'), item.answer)}{/if}
+	{:else if item.answerData !== null}{@render given(
+			say('item.question.given'),
+			answerInWords(question.answer, item.answerData as Answer, answerReader(locale))
+		)}{/if}
 {:else if item.kind === 'questionnaire'}
 	<form
 		method="post"
