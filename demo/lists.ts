@@ -1,5 +1,5 @@
 import { READY_MADE_LETTER } from '../src/lib/core/letters/ready-made-letter';
-import { emptySpec } from '../src/lib/core/requests/item-kinds';
+import { kindOf } from '../src/lib/core/items/item-kinds';
 import { requestListSchema, type RequestListForm } from '../src/lib/core/requests/request-list';
 
 type Line = [kind: 'paper' | 'question' | 'letter', title: string, why: string, dueInBusinessDays: number, optional?: true];
@@ -18,7 +18,7 @@ function list(name: string, about: string, title: string, services: string[], li
 			why,
 			required: !optional,
 			due: { from: 'asked', offset, unit: 'business_days', roll: 'none' },
-			spec: emptySpec(kind, ''),
+			spec: kindOf(kind).empty(''),
 			...(kind === 'letter' ? { document: READY_MADE_LETTER } : {})
 		}))
 	});

@@ -3,7 +3,7 @@ import { readClient, readClients } from './clients/read-clients';
 import { countersignLetter } from './signing/sign-letter';
 import { openPaper } from './papers/papers';
 import { acceptItem } from './requests/judge-item';
-import { answerItem } from './requests/client-item';
+import { answerItem } from './items/kinds/question';
 import { readOwnItem, readOwnItems } from './requests/read-requests';
 import { sendRequest } from './requests/send-request';
 import {

@@ -2,22 +2,22 @@
 	import { eventSentence } from '$lib/core/audit/event-words';
 	import { addDays } from '$lib/core/calendar/firm-calendar';
 	import { isViewable } from '$lib/core/papers/file-name';
+	import { ITEM_KINDS } from '$lib/core/items/item-kinds';
 	import { isOpen, isSettled, ITEM_STATE_WORDS, itemMovesFrom } from '$lib/core/requests/item-states';
 	import { daysLate } from '$lib/core/requests/lateness';
 	import { dateWords, sizeWords, timeWords } from '$lib/words/dates';
 	import type { ItemLeafData } from '$lib/server/rounds/read-leaf';
 	import TextChoice from './TextChoice.svelte';
 	import { enhancedForm } from './enhanced-form';
-	import LineAnswersTable from './asking/LineAnswersTable.svelte';
-	import ItemAnswer from './asking/ItemAnswer.svelte';
 	import ItemConversation from './asking/ItemConversation.svelte';
 	import FillIn from './asking/FillIn.svelte';
 	import NewVersion from './asking/NewVersion.svelte';
 	import Countersign from './asking/Countersign.svelte';
 	import { askDesk } from './ask-desk';
+	import { fillInOf } from './items/fill-ins';
+	import { reviewOf } from './items/reviews';
 	import { keepOnDevice } from './keep-on-device';
 	import { leafKeys } from './leaf-keys';
-	import LetterText from './LetterText.svelte';
 	import PaperView from './PaperView.svelte';
 
 	let {
@@ -35,15 +35,16 @@
 	} = $props();
 
 	const item = $derived(leaf.item);
+	const Review = $derived(reviewOf(item.kind));
+	/** accepted or sent back; a letter is signed */
+	const { judged } = $derived(ITEM_KINDS[item.kind]);
 	const moves = $derived(itemMovesFrom(item.state, 'firm'));
 	const late = $derived(daysLate(item, leaf.today));
 	/** what a role may not do is not offered */
 	const mayJudge = $derived(leaf.acts.includes('judge_item'));
 	const toCountersign = $derived(item.kind === 'letter' && item.letter?.state === 'signed' && leaf.acts.includes('countersign'));
 	/** the client does not agree with what was shown */
-	const wantsChange = $derived(
-		item.kind === 'approve' && item.state === 'handed_in' && (item.answerData as { agrees?: boolean } | null)?.agrees === false
-	);
+	const wantsChange = $derived(item.kind === 'approve' && item.state === 'handed_in' && item.answerData?.agrees === false);
 	/** whether something was said about it; what is pinned to a file to approve stands with the file */
 	const talked = $derived(leaf.remarks.some((remark) => !remark.pinned || item.kind !== 'approve'));
 	const viewable = $derived(item.papers.find((p) => isViewable(p.contentType)));
@@ -113,10 +114,7 @@
 	{#if item.askedTimeUntil && isOpen(item.state)}<p class="notice-lamp">
 			{item.contactName} asked for time until {dateWords('en', item.askedTimeUntil)}.
 		</p>{/if}
-	{#if item.kind === 'transactions'}<LineAnswersTable {item} />
-	{:else if item.kind === 'approve' || (item.state !== 'started' && !isOpen(item.state))}
-		<ItemAnswer {item} {timeZone} secretUntil={leaf.secretUntil} remarks={leaf.remarks} />
-	{/if}
+	{#key item.id}<Review {item} {leaf} {timeZone} answered={!isOpen(item.state)} />{/key}
 	{#if item.attachments.length > 0 && item.kind !== 'approve'}
 		<p class="text-sm">
 			<span class="text-(--half)">Attached:</span>
@@ -144,27 +142,10 @@
 			{/each}
 		</ul>
 	{/if}
-	{#if item.kind === 'letter' && item.letter}
-		{#if item.letter.state === 'sealed'}
-			<p class="text-sm">Signed by both sides and sealed {timeWords('en', item.letter.sealedAt!, timeZone)}.</p>
-			<a class="act" href="/desk/letters/{item.id}?download" download>Download the sealed PDF</a>
-		{:else}
-			<details class="border border-(--rule-strong) bg-(--sheet)">
-				<summary class="cursor-pointer px-4 py-2 text-sm"
-					>Read the letter, {item.letter.pages === 1 ? 'one page' : `${item.letter.pages} pages`}</summary
-				>
-				<div class="max-h-96 overflow-auto px-5 pb-3">
-					{#if leaf.document}<LetterText document={leaf.document} />{/if}
-				</div>
-			</details>
-			<a class="act-link text-sm" href="/desk/letters/{item.id}?download" download>Download as PDF, without signatures</a>
-		{/if}
-	{/if}
-
 	<div class="flex flex-wrap gap-2" data-acts>
 		{#if toCountersign}
 			<button class="act" aria-haspopup="dialog" disabled={pending} onclick={() => (signing = true)}>Read and countersign …</button>
-		{:else if mayJudge && moves.includes('accept') && item.kind !== 'letter'}
+		{:else if mayJudge && moves.includes('accept') && judged}
 			<form method="post" action="/desk/items/{item.id}?/accept" {@attach enhancedForm(handling)}>
 				<input type="hidden" name="version" value={item.version} />
 				<button class={wantsChange ? 'act-quiet' : 'act'} aria-keyshortcuts="a" disabled={pending}
@@ -178,7 +159,7 @@
 			</form>
 		{/if}
 		{#if mayJudge}
-			{#if moves.includes('send_back') && item.kind !== 'letter'}<button
+			{#if moves.includes('send_back') && judged}<button
 					class="act-quiet"
 					aria-keyshortcuts="b"
 					aria-expanded={open === 'send_back'}
@@ -202,12 +183,12 @@
 					aria-expanded={open === 'waive'}
 					onclick={() => (open = open === 'waive' ? null : 'waive')}>Waive … <span class="key">w</span></button
 				>{/if}
-			{#if moves.includes('fill_in') && ['question', 'questionnaire', 'read', 'do', 'transactions'].includes(item.kind)}<button
+			{#if moves.includes('fill_in') && fillInOf(item.kind)}<button
 					class="act-quiet"
 					aria-expanded={open === 'fill_in'}
 					onclick={() => (open = open === 'fill_in' ? null : 'fill_in')}>Answered by phone …</button
 				>{/if}
-			{#if isOpen(item.state) && item.kind !== 'letter' && leaf.people.length > 1}<button
+			{#if isOpen(item.state) && judged && leaf.people.length > 1}<button
 					class="act-quiet"
 					aria-expanded={open === 'person'}
 					onclick={() => (open = open === 'person' ? null : 'person')}>Ask somebody else …</button
@@ -218,7 +199,7 @@
 					aria-expanded={open === 'write'}
 					onclick={() => (open = open === 'write' ? null : 'write')}>Write about it … <span class="key">q</span></button
 				>{/if}
-			{#if moves.includes('reopen') && item.kind !== 'letter'}
+			{#if moves.includes('reopen') && judged}
 				<form method="post" action="/desk/items/{item.id}?/reopen" {@attach enhancedForm(handling)}>
 					<input type="hidden" name="version" value={item.version} />
 					<button class="act-quiet" disabled={pending}>Ask again</button>
@@ -327,8 +308,8 @@
 		<form method="post" action="/desk/items/{item.id}?/waive" class="space-y-2" {@attach enhancedForm(handling)}>
 			<input type="hidden" name="version" value={item.version} />
 			<p class="text-sm">
-				{item.kind === 'letter' ? 'The letter can then not be signed any more.' : `${item.contactName.split(' ')[0]} is not asked for it any more.`} You
-				can ask again later.
+				{!judged ? 'The letter can then not be signed any more.' : `${item.contactName.split(' ')[0]} is not asked for it any more.`} You can ask again
+				later.
 			</p>
 			<button class="act" data-first disabled={pending}>Waive “{item.title}”</button>
 		</form>

@@ -2,7 +2,7 @@
 	import { untrack } from 'svelte';
 	import { on } from 'svelte/events';
 	import type { PaperLine } from '$lib/server/requests/read-requests';
-	import type { SlotType } from '$lib/core/requests/item-kinds';
+	import type { SlotType } from '$lib/core/items/slots';
 	import { sizeWords } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
 	import { enhancedForm } from './enhanced-form';

@@ -1,4 +1,4 @@
-import { plainNumber, type AnswerReader } from '$lib/core/requests/answers';
+import { plainNumber, type AnswerReader } from '$lib/core/items/answers';
 import { dateWords, numberFormatter } from './dates';
 import { say } from './words';
 

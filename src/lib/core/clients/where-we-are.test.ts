@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { ItemKind } from '../requests/item-kinds';
+import type { ItemKind } from '../items/item-kinds';
 import type { ItemState } from '../requests/item-states';
 import { whereWeAre } from './where-we-are';
 

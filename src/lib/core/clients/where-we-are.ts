@@ -1,5 +1,5 @@
 import type { IsoDate } from '../calendar/firm-calendar';
-import type { ItemKind } from '../requests/item-kinds';
+import type { ItemKind } from '../items/item-kinds';
 import { isOpen, isSettled, type ItemState } from '../requests/item-states';
 import type { ClientState } from './client-states';
 

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { oneLine, optionalText } from '../people/plain-fields';
-import { questionSchema, type Question } from './item-kinds';
+import { questionSchema, type Question } from '../items/questions';
 
 /** A form with which clients ask the firm for something, as it is written in the Library. */
 export const clientFormSchema = z.object({

@@ -1,4 +1,4 @@
-import type { ItemSpec } from './item-kinds';
+import type { ItemSpec } from '../items/item-kinds';
 import type { ItemText } from './item-text';
 
 /** The ids of the pictures in rich text. */

@@ -1,5 +1,3 @@
-import type { ItemKind } from './item-kinds';
-
 /** Who makes a move: a person of the firm, the client's contact, or the product by itself. */
 export type Mover = 'firm' | 'contact' | 'machine';
 
@@ -78,15 +76,6 @@ export const ITEM_TRANSITIONS: readonly {
 export function itemStateAfter(from: ItemState, move: ItemMove, by: Mover): ItemState | null {
 	const rule = ITEM_TRANSITIONS.find((t) => t.move === move && t.from.includes(from) && t.by.includes(by));
 	return rule?.to ?? null;
-}
-
-/** The kinds of item that a client can go on with after handing them in: those with something to add or to write differently. */
-const GOES_ON: readonly ItemKind[] = ['paper', 'question', 'questionnaire', 'approve', 'transactions', 'book'];
-
-/** Whether a client may still add to what they handed in, put it right or choose another time: until somebody of the firm has looked at it. */
-export function mayGoOnWith(item: { kind: ItemKind; state: ItemState; looked: boolean }): boolean {
-	// an appointment can be moved or called off also after the firm has seen it
-	return itemStateAfter(item.state, 'go_on', 'contact') !== null && (!item.looked || item.kind === 'book') && GOES_ON.includes(item.kind);
 }
 
 /** The moves somebody may make from a state, in the order of the table. */

@@ -2,7 +2,8 @@ import type { FactName } from '../clients/facts';
 import { READY_MADE_LETTER } from '../letters/ready-made-letter';
 import { afterBusinessDays, type DueRule } from '../schedules/due-rule';
 import type { Condition } from './conditions';
-import { answerOfFact, type AnswerSpec, type SlotType } from './item-kinds';
+import { answerOfFact, type AnswerSpec } from '../items/questions';
+import { type SlotType } from '../items/slots';
 import type { StatementsOf } from '../statements/accounts';
 import type { ListLine, ReadyMadeList } from './request-list';
 

@@ -4,7 +4,7 @@ import { letterDocumentSchema, type LetterDocument } from '../letters/letter-doc
 import { longText, oneLine, optionalLine, optionalText } from '../people/plain-fields';
 import { dueRuleSchema, type DueRule } from '../schedules/due-rule';
 import { conditionSchema, type Condition } from './conditions';
-import { ITEM_SPECS, type ItemKind } from './item-kinds';
+import { ITEM_KINDS, kindOf, type ItemKind, type ItemSpec, type OfAnyKind, type OfKind } from '../items/item-kinds';
 import { itemTextSchema, type ItemText } from './item-text';
 
 /** What every line has, whatever it asks for. */
@@ -32,7 +32,7 @@ const lineFields = {
 /** A line by kind, with more fields that a list or a request adds. */
 function lineOf<More extends z.ZodRawShape>(more: More) {
 	const of = <Kind extends Exclude<ItemKind, 'letter'>>(kind: Kind) =>
-		z.object({ kind: z.literal(kind), ...lineFields, ...more, spec: ITEM_SPECS[kind] });
+		z.object({ kind: z.literal(kind), ...lineFields, ...more, spec: ITEM_KINDS[kind].spec as (typeof ITEM_KINDS)[Kind]['spec'] });
 	return [of('paper'), of('question'), of('questionnaire'), of('read'), of('approve'), of('book'), of('do'), of('access')] as const;
 }
 
@@ -41,7 +41,7 @@ const listFields = { due: dueRuleSchema, condition: conditionSchema.nullable().d
 /** One line of a list of the Library: when it is due by a rule, and for whom it is asked. */
 export const listLineSchema = z.discriminatedUnion('kind', [
 	...lineOf(listFields),
-	z.object({ kind: z.literal('letter'), ...lineFields, ...listFields, spec: ITEM_SPECS.letter.default({}), document: letterDocumentSchema })
+	z.object({ kind: z.literal('letter'), ...lineFields, ...listFields, spec: ITEM_KINDS.letter.spec.default({}), document: letterDocumentSchema })
 ]);
 export type ListLine = z.output<typeof listLineSchema>;
 
@@ -81,18 +81,20 @@ const statement = z.object({ id: z.uuid(), from: z.iso.date(), to: z.iso.date() 
 /** One line of a request as it is written before sending. */
 export const requestLineSchema = z.discriminatedUnion('kind', [
 	...lineOf({ dueOn: dueDate, account: statement }),
-	z.object({ kind: z.literal('transactions'), ...lineFields, dueOn: dueDate, account: statement, spec: ITEM_SPECS.transactions }),
+	z.object({ kind: z.literal('transactions'), ...lineFields, dueOn: dueDate, account: statement, spec: ITEM_KINDS.transactions.spec }),
 	z.object({
 		kind: z.literal('letter'),
 		...lineFields,
 		dueOn: dueDate,
 		account: statement,
-		spec: ITEM_SPECS.letter.default({}),
+		spec: ITEM_KINDS.letter.spec.default({}),
 		document: letterDocumentSchema,
 		values: z.record(z.string().max(60), z.string().max(400))
 	})
 ]);
 export type RequestLine = z.output<typeof requestLineSchema>;
+// a kind that no line can be of is left out above
+true satisfies [Exclude<ItemKind, RequestLine['kind']>] extends [never] ? true : never;
 
 /** A request as it is written before sending. */
 export const newRequestSchema = z.object({
@@ -164,10 +166,8 @@ export function linesOfText(text: string): { heading: string; title: string }[] 
 	return lines.slice(0, LINES_MAX);
 }
 
-/** A line while it is being written, in a list or in a request: everything a person may change about it. */
-export interface LineInHand {
+interface LineBase {
 	key: string;
-	kind: ItemKind;
 	heading: string;
 	title: string;
 	why: string;
@@ -177,8 +177,6 @@ export interface LineInHand {
 	attachments: string[];
 	/** see the schema; null is as the request has it */
 	each?: boolean | null;
-	/** by its kind; see ITEM_SPECS */
-	spec: Record<string, unknown>;
 	/** the words of a letter */
 	document: LetterDocument | null;
 	/** in a list: when it is due by a rule, and for whom it is asked */
@@ -195,15 +193,21 @@ export interface LineInHand {
 	/** the statement it asks for */
 	account: { id: string; from: string; to: string } | null;
 }
+/** A line while it is being written, in a list or in a request: everything a person may change about it. */
+export type LineInHand = OfAnyKind<LineBase>;
+export type LineOf<Kind extends ItemKind> = OfKind<Kind, LineBase>;
 
 /** A line that is begun by hand: needed, looked at, asked of everybody, due as its rule or date says. */
-export function newLine(line: Pick<LineInHand, 'key' | 'kind' | 'title' | 'spec' | 'due' | 'dueOn'> & Partial<LineInHand>): LineInHand {
+export function newLine<Kind extends ItemKind>(
+	line: { kind: Kind; spec?: ItemSpec<Kind> } & Pick<LineBase, 'key' | 'title' | 'due' | 'dueOn'> & Partial<LineBase>
+): Extract<LineInHand, { kind: Kind }> {
+	const { acceptsItself, empty } = kindOf(line.kind);
 	return {
 		heading: '',
 		why: '',
 		text: null,
 		required: true,
-		acceptsItself: false,
+		acceptsItself,
 		attachments: [],
 		document: null,
 		condition: null,
@@ -212,8 +216,9 @@ export function newLine(line: Pick<LineInHand, 'key' | 'kind' | 'title' | 'spec'
 		missing: [],
 		overridden: false,
 		account: null,
+		spec: empty(line.key.slice(0, 8)),
 		...line
-	};
+	} as unknown as Extract<LineInHand, { kind: Kind }>;
 }
 
 /**
@@ -227,12 +232,11 @@ export function keyOfWrongLine(fields: Readonly<Record<string, string>>, lines: 
 }
 
 /** A line of a list, in hand for a client or for changing the list. */
-export function inHand(line: ListLine, more: Partial<LineInHand> = {}): LineInHand {
+export function inHand(line: ListLine, more: Partial<LineBase> = {}): LineInHand {
 	return {
 		...line,
 		why: line.why ?? '',
 		text: line.text ?? null,
-		spec: line.spec as Record<string, unknown>,
 		document: line.kind === 'letter' ? line.document : null,
 		dueOn: '',
 		dueBy: 'rule',

@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest';
-import { keepTypedFields, typedNames, typedSchema, type TypedFields } from './typed';
+import { typedNames } from '../items/typed-names';
+import { keepTypedFields, typedSchema, type TypedFields } from './typed';
 
 const NAMES = ['answer.a', 'answer.b', 'talk.words'];
 const NOW = '2026-05-04T12:00:00Z';
@@ -37,7 +38,7 @@ describe('what is typed on several devices', () => {
 
 test('every question has its field, secrets have none', () => {
 	expect(typedNames('question', { answer: { is: 'money', currency: 'CAD' }, fact: null })).toContain('answer.answer');
-	expect(typedNames('access', { system: 'Bank', secret: true }).filter((name) => name.includes('secret'))).toEqual([]);
+	expect(typedNames('access', { system: 'Bank', invite: '', secret: true }).filter((name) => name.includes('secret'))).toEqual([]);
 });
 
 test('what is sent is bounded before it is kept', () => {

@@ -1,5 +1,4 @@
 import { z } from 'zod';
-import type { ItemKind, ItemSpec } from './item-kinds';
 
 /** What stands in one field that was typed into and not sent: one value, or all that are ticked. */
 export type TypedValue = string | string[];
@@ -16,13 +15,6 @@ export type TypedFields = Readonly<Record<string, TypedField>>;
 export const TYPED_BESIDE = ['no.reason', 'sent.reason', 'later.until', 'change.words', 'decline.reason', 'talk.words'] as const;
 /** Before the names of the fields of an answer, so that none is taken for one of the others. */
 export const ANSWER = 'answer.';
-
-/** The fields of an item that are kept while they are typed. What is secret is not among them. */
-export function typedNames(kind: ItemKind, spec: unknown): string[] {
-	const answers =
-		kind === 'question' ? ['answer'] : kind === 'questionnaire' ? (spec as ItemSpec<'questionnaire'>).questions.map((question) => question.key) : [];
-	return [...answers.map((name) => ANSWER + name), ...TYPED_BESIDE];
-}
 
 const LONGEST = 10_000;
 const typedValue = z.union([z.string().max(LONGEST), z.array(z.string().max(200)).max(40)]);

@@ -4,7 +4,7 @@ import { loadFirm } from '../firms/firm';
 import { failMessage, markStuckMessages, sendMessage, takeInReport } from '../messages/send-message';
 import { readStopLink, stopUrl } from '../messages/write-message';
 import { stopReminders } from '../people/sign-in';
-import { answerItem } from '../requests/client-item';
+import { answerItem } from '../items/kinds/question';
 import { acceptItem } from '../requests/judge-item';
 import { sendRequest } from '../requests/send-request';
 import { countRounds, readRounds } from '../rounds/read-rounds';

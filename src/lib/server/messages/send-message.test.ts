@@ -4,7 +4,7 @@ import { changeContact } from '../clients/contacts';
 import { mendAddress } from '../clients/add-client';
 import { inviteContacts, withdrawInvitation } from '../invitations/invite';
 import type { Tx } from '../platform/db/database';
-import { answerItem } from '../requests/client-item';
+import { answerItem } from '../items/kinds/question';
 import { fillInByPhone } from '../requests/fill-in';
 import { sendItemBack, waiveItem } from '../requests/judge-item';
 import { announceRequests } from '../schedules/announce-requests';

@@ -2,19 +2,16 @@ import { randomUUID } from 'node:crypto';
 import type { Readable } from 'node:stream';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { asPaper, isOfSlotType, PAPER_MAX_BYTES, safeFileName } from '$lib/core/papers/file-name';
-import { ITEM_SPECS } from '$lib/core/requests/item-kinds';
+import { kindOf } from '$lib/core/items/item-kinds';
 import type { LockedItem } from '../requests/change-item';
 import { saying } from '$lib/words/sayings';
 import { requireContact, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
-import { lockOwnItem, mayChangePapers, startItem } from '../requests/client-item';
+import { lockOwnItem, startItem } from '../items/own-item';
+import { mayChangePapers } from '../requests/client-item';
 import type { PaperLine } from '../requests/read-requests';
-
-const MAX_PAPERS = 60;
-/** Of questions about transactions, where each line may have its own. */
-const MAX_LINE_PAPERS = 600;
 
 /**
  * Locks an item that a contact may add one more file to.
@@ -25,7 +22,7 @@ export async function requireRoomForPaper(tx: Tx, actor: Actor, itemId: string):
 	const item = await lockOwnItem(tx, actor, itemId);
 	if (!mayChangePapers(item)) throw new DomainError('changed_meanwhile', saying('wrong.paper.noMore'));
 	const count = await tx.first<{ n: number }>('select count(*) n from paper where item_id = $1 and removed_at is null', [item.id]);
-	const most = item.kind === 'transactions' ? MAX_LINE_PAPERS : MAX_PAPERS;
+	const most = kindOf(item.kind).filesMost(item.spec);
 	if (count!.n >= most) throw new DomainError('too_many', saying('wrong.paper.many', { max: most }));
 	return item;
 }
@@ -101,17 +98,12 @@ export async function takeInPaper(
 	}
 }
 
-/** The named file of an item, or null if it has none of this name. */
+/** The named file of an item, or null if it has none of this name. @throws DomainError not_found where a name must mean something */
 function slotOf(item: LockedItem, name: string | null) {
 	if (!name) return null;
-	// the file of one line, under the line's id
-	if (item.kind === 'transactions') {
-		if (!ITEM_SPECS.transactions.parse(item.spec).lines.some((line) => line.id === name))
-			throw new DomainError('not_found', saying('wrong.line.unknown'));
-		return { name, accepts: 'any' as const };
-	}
-	if (item.kind !== 'paper') return null;
-	return ITEM_SPECS.paper.parse(item.spec).slots.find((slot) => slot.name === name) ?? null;
+	const slot = kindOf(item.kind).slot(item.spec, name);
+	if (slot === undefined) throw new DomainError('not_found', saying('wrong.line.unknown'));
+	return slot;
 }
 
 /** Takes a paper out again before the item is handed in. */

@@ -1,6 +1,7 @@
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { planOf } from '$lib/core/chasing/chase-plan';
 import { DomainError } from '$lib/core/errors/domain-error';
+import { kindOf } from '$lib/core/items/item-kinds';
 import { isOpen, ITEM_STATE_WORDS, itemStateAfter, mayRestore, type ItemState } from '$lib/core/requests/item-states';
 import { itemsActInWords, type ItemsAct, type ManyEffects, type ManyOutcome, type UndoItems } from '$lib/core/requests/many-acts';
 import { dateWords } from '$lib/words/dates';
@@ -10,6 +11,7 @@ import { refreshChaseDays } from '../chasing/refresh-schedule';
 import { loadFirm, type Firm } from '../firms/firm';
 import type { Database, Tx } from '../platform/db/database';
 import { lookAhead } from '../platform/db/look-ahead';
+import { serverKindOf } from '../items/item-kinds';
 import { tryOne } from '../platform/db/try-one';
 import { lockItem, moveItem, restoreItem, setDue } from './change-item';
 import { changeItemPerson } from './judge-item';
@@ -131,11 +133,11 @@ async function actOnOne(tx: Tx, actor: Actor, firm: Firm, input: ItemsAct, id: s
 		if (!person) throw new DomainError('invalid', 'This client has no such person.');
 		await changeItemPerson(tx, actor, { itemId: id, version, contactId: person.contact_id });
 	} else if (input.act === 'accept') {
-		if (item.kind === 'letter') throw new DomainError('invalid', 'A letter is finished by countersigning it.');
+		if (!kindOf(item.kind).judged) throw new DomainError('invalid', 'A letter is finished by countersigning it.');
 		await moveItem(tx, actor, firm, item, 'accept');
 	} else {
 		if (!itemStateAfter(item.state, 'waive', 'firm')) throw new DomainError('changed_meanwhile', `It is ${ITEM_STATE_WORDS[item.state]} already.`);
-		if (item.kind === 'letter') await tx.rows(`update letter set state = 'withdrawn' where item_id = $1 and state in ('sent', 'signed')`, [item.id]);
+		await serverKindOf(item.kind).onWaiving?.(tx, [item.id]);
 		await moveItem(tx, actor, firm, item, 'waive');
 		if (input.act === 'withdraw')
 			// a request of which nothing is left is withdrawn as a whole: what has not left the house stays there
@@ -151,7 +153,7 @@ async function actOnOne(tx: Tx, actor: Actor, firm: Firm, input: ItemsAct, id: s
 		clientName: client?.name ?? '',
 		problem: null,
 		// a letter that was withdrawn cannot be signed any more
-		undo: item.kind === 'letter' && input.act !== 'extend' ? null : { id, version: now!.version, ...before }
+		undo: !kindOf(item.kind).judged && input.act !== 'extend' ? null : { id, version: now!.version, ...before }
 	};
 }
 

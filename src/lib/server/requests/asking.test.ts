@@ -18,17 +18,13 @@ import {
 	type TestFirm,
 	type TestHouse
 } from '../testing/test-firm';
-import {
-	answerItem,
-	answerQuestionnaire,
-	approveItem,
-	askForTime,
-	bookItem,
-	confirmItem,
-	giveAccess,
-	keepTyped,
-	sayAlreadySent
-} from './client-item';
+import { answerItem } from '../items/kinds/question';
+import { answerQuestionnaire } from '../items/kinds/questionnaire';
+import { approveItem } from '../items/kinds/approve';
+import { askForTime, keepTyped, sayAlreadySent } from './client-item';
+import { bookItem } from '../items/kinds/book';
+import { confirmItem } from '../items/kinds/confirmed';
+import { giveAccess } from '../items/kinds/access';
 import { fillInByPhone } from './fill-in';
 import { changeItemPerson, putUpNewVersion } from './judge-item';
 import { readItem, readOwnItem } from './read-requests';

@@ -5,7 +5,6 @@ import type { ClientKnown, FactValueWords } from '$lib/core/requests/conditions'
 import { READY_MADE_LISTS } from '$lib/core/requests/ready-made-lists';
 import { inHand, type LineInHand, type ListLine } from '$lib/core/requests/request-list';
 import { tailor, type Override } from '$lib/core/requests/tailoring';
-import { ITEM_SPECS } from '$lib/core/requests/item-kinds';
 import { dueDate, periodOf, type Period } from '$lib/core/schedules/due-rule';
 import { dateWords, dayOfYearWords } from '$lib/words/dates';
 import type { Actor } from '../actor';
@@ -41,14 +40,13 @@ export function fitterOf(
 }
 
 /** Whether a line stands for the statements of a client's accounts. */
-export const standsForStatements = (line: Pick<LineInHand, 'kind' | 'spec'>): boolean =>
-	line.kind === 'paper' && ITEM_SPECS.paper.parse(line.spec).statementsOf !== 'none';
+export const standsForStatements = (line: LineInHand): boolean => line.kind === 'paper' && line.spec.statementsOf !== 'none';
 
 /** Puts the statements of the month before in the place of lines that stand for them, where the client's accounts are known. */
 export function spreadLines(known: KnownStatements, lines: readonly LineInHand[], today: string, locale: string): LineInHand[] {
 	const month = periodOf(today, 'month', -1)!;
 	return lines.flatMap((line) => {
-		const of = line.kind === 'paper' ? ITEM_SPECS.paper.parse(line.spec).statementsOf : 'none';
+		const of = line.kind === 'paper' ? line.spec.statementsOf : 'none';
 		if (of === 'none' || !known.accounts.some((account) => of === 'all' || account.kind === of)) return [line];
 		return spreadStatements(known, { ...line, of }, month, locale).map((one) => ({
 			...line,

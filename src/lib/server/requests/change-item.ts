@@ -1,6 +1,6 @@
 import { DomainError } from '$lib/core/errors/domain-error';
 import { ITEM_STATE_WORDS, itemStateAfter, mayRestore, type ItemMove, type ItemState } from '$lib/core/requests/item-states';
-import type { ItemKind } from '$lib/core/requests/item-kinds';
+import { kindOf, type ItemKind, type OfAnyKind, type OfKind } from '$lib/core/items/item-kinds';
 import type { EventVerb } from '$lib/core/audit/event-words';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { fillText, personValues } from '$lib/core/letters/merge-fields';
@@ -14,9 +14,8 @@ import { textInUse } from '../library/message-texts';
 import { planMessage } from '../messages/plan-message';
 import type { Tx } from '../platform/db/database';
 
-export interface LockedItem {
+interface LockedBase {
 	id: string;
-	kind: ItemKind;
 	title: string;
 	state: ItemState;
 	version: number;
@@ -24,10 +23,16 @@ export interface LockedItem {
 	client_id: string;
 	request_id: string;
 	contact_id: string;
-	/** by its kind; see ITEM_SPECS */
-	spec: unknown;
 	attachments: string[];
 	accepts_itself: boolean;
+}
+/** An item that nobody else changes meanwhile, of some kind. */
+export type LockedItem = OfAnyKind<LockedBase>;
+export type LockedOf<Kind extends ItemKind> = OfKind<Kind, LockedBase>;
+
+/** A row of `item` with what it asks for as its kind has it. @throws if the row does not fit its kind, which no act writes */
+export function withSpec<Row extends { kind: ItemKind; spec: unknown }>(row: Row): Row {
+	return { ...row, spec: kindOf(row.kind).spec.parse(row.spec) };
 }
 
 /** Locks an item for a change. @throws DomainError not_found (also for somebody else's item) */
@@ -37,7 +42,7 @@ export async function lockItem(tx: Tx, itemId: string): Promise<LockedItem> {
 		[itemId]
 	);
 	if (!item) throw new DomainError('not_found', saying('wrong.item.unknown'));
-	return item;
+	return withSpec(item);
 }
 
 /**

@@ -1,11 +1,12 @@
 import { DomainError } from '$lib/core/errors/domain-error';
 import { localDate } from '$lib/core/calendar/firm-calendar';
-import { ITEM_SPECS } from '$lib/core/requests/item-kinds';
+import { kindOf } from '$lib/core/items/item-kinds';
 import { isOpen, ITEM_STATE_WORDS } from '$lib/core/requests/item-states';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { refreshChaseDays } from '../chasing/refresh-schedule';
 import { loadFirm } from '../firms/firm';
+import { serverKindOf } from '../items/item-kinds';
 import { planMessage, threadOf } from '../messages/plan-message';
 import type { Tx } from '../platform/db/database';
 import { readAttachments } from './attachments';
@@ -31,7 +32,7 @@ export async function acceptItem(tx: Tx, actor: Actor, input: { itemId: string; 
 	requireStaff(actor, 'judge_item');
 	const item = await lockItem(tx, input.itemId);
 	await requireUnchanged(tx, item, input.version);
-	if (item.kind === 'letter') throw new DomainError('invalid', 'A letter is finished by countersigning it.');
+	if (!kindOf(item.kind).judged) throw new DomainError('invalid', 'A letter is finished by countersigning it.');
 	await moveItem(tx, actor, await loadFirm(tx), item, 'accept');
 }
 
@@ -47,7 +48,7 @@ export async function sendItemBack(
 	requireStaff(actor, 'judge_item');
 	const item = await lockItem(tx, input.itemId);
 	await requireUnchanged(tx, item, input.version);
-	if (item.kind === 'letter') throw new DomainError('invalid', 'A signed letter cannot be sent back. Waive it and send a new one.');
+	if (!kindOf(item.kind).judged) throw new DomainError('invalid', 'A signed letter cannot be sent back. Waive it and send a new one.');
 	const firm = await loadFirm(tx);
 	await moveItem(tx, actor, firm, item, 'send_back', { reason: input.reason });
 	const to = await tx.first<{ email: string; client_name: string }>(
@@ -85,9 +86,9 @@ export async function putUpNewVersion(
 	requireStaff(actor, 'judge_item');
 	const item = await lockItem(tx, input.itemId);
 	await requireUnchanged(tx, item, input.version);
-	const { earlier } = ITEM_SPECS.approve.parse(item.spec);
-	if (item.kind !== 'approve' || !item.attachments.includes(input.replaces) || earlier.includes(input.replaces))
+	if (item.kind !== 'approve' || !item.attachments.includes(input.replaces) || item.spec.earlier.includes(input.replaces))
 		throw new DomainError('invalid', 'This file is not shown for approval.');
+	const { earlier } = item.spec;
 	if (item.attachments.includes(input.attachmentId)) throw new DomainError('invalid', 'This is the file that is shown already.');
 	const answered = item.state === 'handed_in' || item.state === 'answered_no';
 	if (!answered && !isOpen(item.state))
@@ -125,7 +126,7 @@ export async function waiveItem(tx: Tx, actor: Actor, input: { itemId: string; v
 	requireStaff(actor, 'judge_item');
 	const item = await lockItem(tx, input.itemId);
 	await requireUnchanged(tx, item, input.version);
-	if (item.kind === 'letter') await tx.rows(`update letter set state = 'withdrawn' where item_id = $1 and state in ('sent', 'signed')`, [item.id]);
+	await serverKindOf(item.kind).onWaiving?.(tx, [item.id]);
 	await moveItem(tx, actor, await loadFirm(tx), item, 'waive');
 }
 
@@ -134,7 +135,7 @@ export async function reopenItem(tx: Tx, actor: Actor, input: { itemId: string; 
 	requireStaff(actor, 'judge_item');
 	const item = await lockItem(tx, input.itemId);
 	await requireUnchanged(tx, item, input.version);
-	if (item.kind === 'letter') throw new DomainError('invalid', 'A letter is not asked for again; send a new one.');
+	if (!kindOf(item.kind).judged) throw new DomainError('invalid', 'A letter is not asked for again; send a new one.');
 	await moveItem(tx, actor, await loadFirm(tx), item, 'reopen');
 }
 
@@ -157,7 +158,7 @@ export async function changeItemPerson(tx: Tx, actor: Actor, input: { itemId: st
 	requireStaff(actor, 'judge_item');
 	const item = await lockItem(tx, input.itemId);
 	await requireUnchanged(tx, item, input.version);
-	if (item.kind === 'letter') throw new DomainError('invalid', 'A letter names who signs it. Waive it and send a new one.');
+	if (!kindOf(item.kind).judged) throw new DomainError('invalid', 'A letter names who signs it. Waive it and send a new one.');
 	if (item.contact_id === input.contactId) return;
 	const people = await tx.rows<{ id: string; name: string; reachable: boolean }>(
 		`select c.id, c.name, c.suspended_at is null and c.email is not null reachable from contact c where c.id = $1 or c.id = (select contact_id from client_contact where client_id = $2 and contact_id = $3)`,

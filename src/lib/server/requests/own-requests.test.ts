@@ -21,7 +21,8 @@ import {
 	type TestFirm,
 	type TestHouse
 } from '../testing/test-firm';
-import { answerQuestionnaire, keepTyped } from './client-item';
+import { answerQuestionnaire } from '../items/kinds/questionnaire';
+import { keepTyped } from './client-item';
 import { acceptItem, sendItemBack } from './judge-item';
 import { raiseRequest, readOfferedForms, takeBackRequest } from './own-requests';
 import { readItem, readOwnItem } from './read-requests';

@@ -9,7 +9,7 @@ import { loadFirm } from '../firms/firm';
 import { clientsWithArea, FORM_OF_CLIENT } from '../firms/portal-areas';
 import type { Tx } from '../platform/db/database';
 import { moveItem } from './change-item';
-import { lockOwnItem } from './client-item';
+import { lockOwnItem } from '../items/own-item';
 
 export interface OfferedForm {
 	id: string;

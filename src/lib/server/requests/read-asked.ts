@@ -1,5 +1,5 @@
 import { MANY_MOST } from '$lib/core/requests/many-acts';
-import type { ItemKind } from '$lib/core/requests/item-kinds';
+import type { ItemKind } from '$lib/core/items/item-kinds';
 import { OPEN_STATES, type ItemState } from '$lib/core/requests/item-states';
 import { runsOf, tickOf, type TickRun } from '$lib/core/requests/tick-strip';
 import { requireStaff, type Actor } from '../actor';

@@ -1,16 +1,18 @@
 import { addToInstant } from '$lib/core/calendar/firm-calendar';
 import { DomainError } from '$lib/core/errors/domain-error';
 import type { ClientState } from '$lib/core/clients/client-states';
-import { mayGoOnWith, OPEN_STATES, type ItemState } from '$lib/core/requests/item-states';
+import { OPEN_STATES, type ItemState } from '$lib/core/requests/item-states';
+import { mayGoOnWith } from '$lib/core/items/go-on';
 import type { OpenThing } from '$lib/core/requests/asked-already';
 import type { ItemText } from '$lib/core/requests/item-text';
-import type { ItemKind } from '$lib/core/requests/item-kinds';
+import type { AnswerData, ItemKind, OfKind } from '$lib/core/items/item-kinds';
 import type { TypedFields } from '$lib/core/requests/typed';
 import type { LetterDocument } from '$lib/core/letters/letter-document';
 import { saying } from '$lib/words/sayings';
 import type { AttachmentLine } from './attachments';
 import { requireContact, requireStaff, type Actor } from '../actor';
 import type { Tx } from '../platform/db/database';
+import { withSpec } from './change-item';
 
 export interface PaperLine {
 	id: string;
@@ -25,9 +27,8 @@ export interface PaperLine {
 	sha256: string;
 }
 
-export interface ItemLine {
+interface ItemBase {
 	id: string;
-	kind: ItemKind;
 	title: string;
 	why: string | null;
 	/** the same words with emphasis, lists, links and pictures */
@@ -38,10 +39,7 @@ export interface ItemLine {
 	stateAt: string;
 	reason: string | null;
 	answer: string | null;
-	/** the answer where it is more than words; see ITEM_SPECS */
-	answerData: unknown;
 	heading: string;
-	spec: Record<string, unknown>;
 	attachments: AttachmentLine[];
 	acceptsItself: boolean;
 	askedTimeUntil: string | null;
@@ -67,6 +65,12 @@ export interface ItemLine {
 	/** who last judged the item, for "X wrote" */
 	lastActor: string | null;
 }
+/** One item of a kind, and one of any. */
+export type ItemOf<Kind extends ItemKind> = OfKind<
+	Kind,
+	ItemBase & { /** the answer where it is more than words */ answerData: AnswerData[Kind] | null }
+>;
+export type ItemLine = { [Kind in ItemKind]: ItemOf<Kind> }[ItemKind];
 
 const ITEM_COLUMNS = `i.id, i.kind, i.title, i.why, i.text, i.required, i.due_on as "dueOn", i.state, i.state_at as "stateAt", i.reason, i.answer, i.answer_data as "answerData", i.heading, i.spec, i.accepts_itself as "acceptsItself", i.asked_time_until as "askedTimeUntil", i.version,
 	(select count(*) from item_remark m where m.item_id = i.id) remarks,
@@ -86,9 +90,13 @@ const ITEM_COLUMNS = `i.id, i.kind, i.title, i.why, i.text, i.required, i.due_on
 const ITEM_SOURCE = 'item i join client cl on cl.id = i.client_id join request r on r.id = i.request_id';
 
 /** Everything asked of a client, latest request first, its items in the order they were written. */
-export function readItemsOfClient(tx: Tx, actor: Actor, clientId: string): Promise<ItemLine[]> {
+export async function readItemsOfClient(tx: Tx, actor: Actor, clientId: string): Promise<ItemLine[]> {
 	requireStaff(actor, 'look');
-	return tx.rows<ItemLine>(`select ${ITEM_COLUMNS} from ${ITEM_SOURCE} where i.client_id = $1 order by r.sent_at desc, r.id, i.position`, [clientId]);
+	const items = await tx.rows<ItemLine>(
+		`select ${ITEM_COLUMNS} from ${ITEM_SOURCE} where i.client_id = $1 order by r.sent_at desc, r.id, i.position`,
+		[clientId]
+	);
+	return items.map(withSpec);
 }
 
 /** What is open with a client now, for whoever is about to ask for more. */
@@ -107,30 +115,28 @@ export async function readItem(tx: Tx, actor: Actor, itemId: string): Promise<It
 	return itemOrNotFound(await tx.first<ItemLine>(`select ${ITEM_COLUMNS} from ${ITEM_SOURCE} where i.id = $1`, [itemId]));
 }
 
-function itemOrNotFound<Line>(item: Line | null): Line {
+function itemOrNotFound<Line extends ItemLine>(item: Line | null): Line {
 	if (!item) throw new DomainError('not_found', saying('wrong.item.unknown'));
-	return item;
+	return withSpec(item);
 }
 
 /**
  * Everything asked of a contact's clients, what was sent back first, then open items by due date, then what is done,
  * newest first. Row-level security keeps other clients out.
  */
-export function readOwnItems(tx: Tx, actor: Actor): Promise<ItemLine[]> {
+export async function readOwnItems(tx: Tx, actor: Actor): Promise<ItemLine[]> {
 	requireContact(actor);
-	return tx.rows<ItemLine>(
+	const items = await tx.rows<ItemLine>(
 		`select ${ITEM_COLUMNS} from ${ITEM_SOURCE}
 		order by case when i.state = 'sent_back' then 0 when i.state in ('asked', 'seen', 'started') then 1 when i.state in ('handed_in', 'answered_no', 'declined') then 2 else 3 end,
 			case when i.state in ('asked', 'seen', 'started', 'sent_back') then i.due_on end nulls last,
 			case when i.state not in ('asked', 'seen', 'started', 'sent_back') then i.state_at end desc, i.position`
 	);
+	return items.map(withSpec);
 }
 
 /** An item as its contact sees it: also what they have typed and not sent, and whether they may still go on with what they handed in. */
-export interface OwnItem extends ItemLine {
-	typed: TypedFields;
-	mayGoOn: boolean;
-}
+export type OwnItem = ItemLine & { typed: TypedFields; mayGoOn: boolean };
 
 /** One item as its contact sees it. @throws DomainError not_found */
 export async function readOwnItem(tx: Tx, actor: Actor, itemId: string): Promise<OwnItem> {

@@ -6,7 +6,7 @@ import { recordEvent } from '../audit/record-event';
 import { planMessage, threadOf } from '../messages/plan-message';
 import type { Tx } from '../platform/db/database';
 import { lockItem, type LockedItem } from './change-item';
-import { lockOwnItem } from './client-item';
+import { lockOwnItem } from '../items/own-item';
 
 /** A place on a page of a file: the page from 1, and shares of its width and height from the upper left. */
 export interface PinnedAt {

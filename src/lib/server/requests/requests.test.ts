@@ -17,7 +17,10 @@ import {
 	type TestFirm,
 	type TestHouse
 } from '../testing/test-firm';
-import { answerItem, confirmItem, goOnWith, handInPapers, keepTyped, sayAlreadySent, sayDoesNotApply, seeItem } from './client-item';
+import { answerItem } from '../items/kinds/question';
+import { confirmItem } from '../items/kinds/confirmed';
+import { goOnWith, keepTyped, sayAlreadySent, sayDoesNotApply, seeItem } from './client-item';
+import { handInPapers } from '../items/kinds/paper';
 import { fillInByPhone } from './fill-in';
 import { acceptItem, changeItemPerson, moveDueDate, noteLooked, reopenItem, sendItemBack, waiveItem } from './judge-item';
 import { readOwnItem } from './read-requests';

@@ -3,6 +3,7 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { addBusinessDays, localDate } from '$lib/core/calendar/firm-calendar';
 import { nextStep, planOf } from '$lib/core/chasing/chase-plan';
 import { mergeFieldWords, mergeFieldsInText, fillText, unfilledFields } from '$lib/core/letters/merge-fields';
+import { kindOf } from '$lib/core/items/item-kinds';
 import type { Period } from '$lib/core/schedules/due-rule';
 import type { NewRequest, RequestLine } from '$lib/core/requests/request-list';
 import { plainItemText } from '$lib/core/requests/item-text';
@@ -14,13 +15,13 @@ import { asSeenBy } from '../firms/brands';
 import { readPicture } from '../firms/pictures';
 import { loadFirm, type Firm } from '../firms/firm';
 import { beginInvitation } from '../invitations/invite';
-import { automaticValues, prepareLetter, requireFilledLetter, type LetterParties, type PreparedLetter } from '../letters/prepare-letter';
+import { serverKindOf } from '../items/item-kinds';
+import { automaticValues, type LetterParties } from '../letters/prepare-letter';
 import { byWays, planMessages } from '../messages/plan-message';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
 import type { PdfWork } from '../platform/pdf/pdf-work';
 import { lockDraft } from './drafts';
-import { noteAsked, readAskedLines } from '../transactions/choose-lines';
 
 interface Recipient extends LetterParties {
 	hasAccess: boolean;
@@ -70,22 +71,21 @@ export async function sendRequest(
 	const { ready, logo } = known;
 	const { firm, people } = ready;
 	input = ready.input;
-	const letters = new Map<number, PreparedLetter>();
+	const prepared: PreparedLines = new Map();
 	try {
-		for (const [index, line] of input.lines.entries())
-			if (line.kind === 'letter')
-				letters.set(
-					index,
-					await prepareLetter(place, firm, people[0], logo && `data:image/png;base64,${logo.bytes.toString('base64')}`, line, actor.now)
-				);
+		const by = { place, firm, to: people[0], logo: logo && `data:image/png;base64,${logo.bytes.toString('base64')}`, now: actor.now };
+		for (const [index, line] of input.lines.entries()) {
+			const { prepare } = serverKindOf(line.kind);
+			if (prepare) prepared.set(index, await prepare(line, by));
+		}
 		return await place.db.inFirm(firmId, async (tx) => {
 			await lockDraft(tx, input.onceKey);
-			const id = await writeRequest(tx, actor, firm, people, input, letters, { tell, standing: null });
+			const id = await writeRequest(tx, actor, firm, people, input, prepared, { tell, standing: null });
 			await done?.(tx, id);
 			return id;
 		});
 	} catch (error) {
-		for (const letter of letters.values()) await place.papers.remove(letter.storageKey);
+		for (const [index, what] of prepared) await serverKindOf(input.lines[index].kind).discard?.(what, place);
 		if ((error as { constraint?: string }).constraint === 'request_firm_id_once_key_key')
 			return place.db.inFirm(
 				firmId,
@@ -96,6 +96,8 @@ export async function sendRequest(
 }
 
 export type Person = Recipient & { id: string };
+/** What was prepared for lines before they are sent, by their place; see `ServerItemKind.prepare`. */
+export type PreparedLines = Map<number, unknown>;
 
 /**
  * A request as it would be written now: its lines as they stand, fields put into its titles, everybody who gets it, and the firm as
@@ -110,8 +112,10 @@ export async function requireReady(tx: Tx, actor: Actor, own: Firm, input: NewRe
 	await requireActiveClient(tx, input.clientId);
 	await requireAttachments(tx, input);
 	await requireAccounts(tx, input);
-	const lines = await asTheyStand(tx, input);
+	const lines: RequestLine[] = [];
+	const at = { clientId: input.clientId, firm, to: people[0], now: actor.now };
 	requireSendable(firm, actor, input, people);
+	for (const line of input.lines) lines.push((await serverKindOf(line.kind).beforeSending?.(tx, line, at)) ?? line);
 	const values = automaticValues(firm, people[0], actor.now);
 	const titles = [input.title, ...lines.map((line) => line.title)];
 	const unfilled = unfilledFields(mergeFieldsInText([...titles, input.message].join('\n')), values);
@@ -120,7 +124,6 @@ export async function requireReady(tx: Tx, actor: Actor, own: Firm, input: NewRe
 			'unfilled_fields',
 			`The message cannot go yet. There is nothing to put in for: ${unfilled.map(mergeFieldWords).join(', ')}.`
 		);
-	for (const line of lines) if (line.kind === 'letter') requireFilledLetter(firm, people[0], line, actor.now);
 	const filled = (title: string) => fillText(title, values).slice(0, 160);
 	return { firm, people, input: { ...input, title: filled(input.title), lines: lines.map((line) => ({ ...line, title: filled(line.title) })) } };
 }
@@ -136,22 +139,11 @@ function requireSendable(firm: Firm, actor: Actor, input: NewRequest, people: re
 		throw new DomainError('invalid', `“${input.lines[past].title}” would be due in the past. Choose a later date.`, {
 			[`lines.${past}.dueOn`]: 'Choose a date from today on.'
 		});
-	const bare = input.lines.findIndex((line) => line.kind === 'approve' && line.attachments.length === 0);
-	if (bare >= 0)
-		throw new DomainError('invalid', `“${input.lines[bare].title}” has no file that could be approved. Add it, or take the line out.`, {
-			[`lines.${bare}.attachments`]: 'Add the file.'
-		});
-	const unread = input.lines.findIndex((line) => line.kind === 'read' && line.attachments.length === 0 && !line.spec.link && !line.why);
-	if (unread >= 0)
-		throw new DomainError('invalid', `“${input.lines[unread].title}” has nothing to read yet: words, a file or a link.`, {
-			[`lines.${unread}.why`]: 'Write what is to be read, or add a file or a link.'
-		});
-	const unbookable = input.lines.findIndex((line) => line.kind === 'book' && !line.spec.link && line.spec.times.length === 0);
-	if (unbookable >= 0)
-		throw new DomainError('invalid', `“${input.lines[unbookable].title}” offers no time yet. Give times, or the address of a page for booking.`, {
-			[`lines.${unbookable}.spec.times`]: 'Give at least one time, or a link.'
-		});
-	if (people.length > 1 && input.lines.some((line) => line.kind === 'letter' && isAnsweredByEach(line, input)))
+	for (const [index, line] of input.lines.entries()) {
+		const missing = kindOf(line.kind).missing(line);
+		if (missing) throw new DomainError('invalid', missing.message, { [`lines.${index}.${missing.field}`]: missing.hint });
+	}
+	if (people.length > 1 && input.lines.some((line) => !kindOf(line.kind).judged && isAnsweredByEach(line, input)))
 		throw new DomainError('invalid', 'A letter is signed by one person. Send it in a request of its own, or let any one of them answer.');
 	for (const person of people) {
 		if (person.suspended)
@@ -172,29 +164,6 @@ async function requireAccounts(tx: Tx, input: Pick<NewRequest, 'lines' | 'client
 	if (ids.length === 0) return;
 	const known = await tx.first<{ n: number }>('select count(*) n from account where id = any ($1) and client_id = $2', [ids, input.clientId]);
 	if (known!.n !== ids.length) throw new DomainError('not_found', 'An account is not this client’s. Take its lines out, and add them again.');
-}
-
-/**
- * Questions about transactions with their lines as they stand in the file, whatever came from the form.
- * @throws DomainError not_found if one is not the client's
- */
-async function asTheyStand(tx: Tx, input: Pick<NewRequest, 'lines' | 'clientId'>): Promise<RequestLine[]> {
-	const lines: RequestLine[] = [];
-	for (const line of input.lines) {
-		if (line.kind !== 'transactions') {
-			lines.push(line);
-			continue;
-		}
-		const asked = await readAskedLines(
-			tx,
-			input.clientId,
-			line.spec.lines.map((one) => one.id)
-		);
-		if (asked.length !== line.spec.lines.length)
-			throw new DomainError('not_found', `Some lines of “${line.title}” are not there any more. Take it out, and choose its lines again.`);
-		lines.push({ ...line, spec: { ...line.spec, lines: asked } });
-	}
-	return lines;
 }
 
 /** @throws DomainError not_found if a file beside a line is not the firm's */
@@ -219,7 +188,7 @@ export async function writeRequest(
 	firm: Firm,
 	people: readonly Person[],
 	input: NewRequest,
-	letters: Map<number, PreparedLetter>,
+	prepared: PreparedLines,
 	origin: RequestOrigin = { tell: 'now', standing: null }
 ): Promise<string> {
 	const today = localDate(actor.now, firm.calendar);
@@ -284,30 +253,9 @@ export async function writeRequest(
 			spec jsonb, attachments uuid[], accepts_itself boolean, account_id uuid, period_from date, period_to date, next_chase_on date, shared boolean)`,
 		[tx.firmId, input.clientId, requestId, actor.now, today, JSON.stringify(items), planKey]
 	);
+	// each line has an item of the first person
 	for (const [index, line] of input.lines.entries())
-		if (line.kind === 'transactions')
-			await noteAsked(
-				tx,
-				items[index].id,
-				line.spec.lines.map((one) => one.id)
-			);
-	for (const [index, letter] of letters)
-		await tx.rows(
-			`insert into letter (id, firm_id, client_id, item_id, document, state, storage_key, sha256, pages, signature_page, signature_top)
-			values ($1, $2, $3, $4, $5, 'sent', $6, $7, $8, $9, $10)`,
-			[
-				randomUUID(),
-				tx.firmId,
-				input.clientId,
-				items[index].id,
-				JSON.stringify(letter.document),
-				letter.storageKey,
-				letter.sha256,
-				letter.pages,
-				letter.signaturePage,
-				letter.signatureTop
-			]
-		);
+		await serverKindOf(line.kind).afterWriting?.(tx, { id: items[index].id, clientId: input.clientId }, line, prepared.get(index));
 	if (origin.tell === 'together' && !input.quiet)
 		await announceLater(
 			tx,

@@ -1,3 +1,5 @@
+import { serverKindOf } from '../items/item-kinds';
+import type { ItemKind } from '$lib/core/items/item-kinds';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { loadFirm } from '../firms/firm';
@@ -38,10 +40,13 @@ async function undoOne(tx: Tx, actor: Actor, draftId: string): Promise<boolean> 
 	);
 	if (!request) return false;
 	const firm = await loadFirm(tx);
-	const items = (await tx.rows<{ id: string }>('select id from item where request_id = $1 order by id', [request.id])).map((item) => item.id);
-	for (const id of items) await moveItem(tx, actor, firm, await lockItem(tx, id), 'waive');
-	await tx.rows(`update letter set state = 'withdrawn' where item_id = any ($1)`, [items]);
-	await tx.rows('update transaction_line set asked_item = null where asked_item = any ($1)', [items]);
+	const items = await tx.rows<{ id: string; kind: ItemKind }>('select id, kind from item where request_id = $1 order by id', [request.id]);
+	for (const { id } of items) await moveItem(tx, actor, firm, await lockItem(tx, id), 'waive');
+	for (const kind of new Set(items.map((item) => item.kind)))
+		await serverKindOf(kind).onUndoSending?.(
+			tx,
+			items.filter((item) => item.kind === kind).map((item) => item.id)
+		);
 	await tx.rows('delete from request_announcement where request_id = $1', [request.id]);
 	// the draft may be sent again under its own id
 	await tx.rows('update request set withdrawn_at = $2, once_key = gen_random_uuid() where id = $1', [request.id, actor.now]);

@@ -1,7 +1,8 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
 import { ROUNDS_SECTION_ROWS } from '$lib/core/rounds/sections';
 import { loadFirm } from '../firms/firm';
-import { answerItem, sayDoesNotApply } from '../requests/client-item';
+import { answerItem } from '../items/kinds/question';
+import { sayDoesNotApply } from '../requests/client-item';
 import { writeOwnRemark } from '../requests/remarks';
 import { sendRequest } from '../requests/send-request';
 import {

@@ -2,7 +2,7 @@ import { invitationStateAt } from '$lib/core/invitations/invitation-states';
 import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
 import { daysLate } from '$lib/core/requests/lateness';
 import type { ItemState } from '$lib/core/requests/item-states';
-import type { ItemKind } from '$lib/core/requests/item-kinds';
+import type { ItemKind } from '$lib/core/items/item-kinds';
 import { ROUNDS_SECTION_ROWS, ROUNDS_SECTIONS, type RoundsSection } from '$lib/core/rounds/sections';
 import { requireStaff, type Actor } from '../actor';
 import { ofMine, ofMyPeople } from '../clients/mine';

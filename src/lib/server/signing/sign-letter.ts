@@ -15,7 +15,7 @@ import { missingGlyphs } from '../platform/pdf/fonts';
 import type { PdfWork } from '../platform/pdf/pdf-work';
 import { decrypt } from '../platform/tokens';
 import { moveItem, type LockedItem } from '../requests/change-item';
-import { lockOwnItem, lockOwnItemToRead } from '../requests/client-item';
+import { lockOwnItem, lockOwnItemToRead } from '../items/own-item';
 
 interface LetterRow {
 	id: string;

@@ -1,5 +1,4 @@
 import { DomainError } from '$lib/core/errors/domain-error';
-import { ITEM_SPECS } from '$lib/core/requests/item-kinds';
 import { isOpen } from '$lib/core/requests/item-states';
 import { allowsAnswer, openLines, type LineAnswer, type LineAnswerKind, type LineAnswers } from '$lib/core/transactions/line-answers';
 import { saying } from '$lib/words/sayings';
@@ -8,7 +7,7 @@ import { loadFirm } from '../firms/firm';
 import { recordEvent } from '../audit/record-event';
 import type { Tx } from '../platform/db/database';
 import { lockItem, moveItem, requireUnchanged, type LockedItem } from '../requests/change-item';
-import { lockOwnItem, startItem } from '../requests/client-item';
+import { lockOwnItem, requireKind, startItem } from '../items/own-item';
 
 interface Given {
 	itemId: string;
@@ -17,11 +16,8 @@ interface Given {
 	answer: { how: LineAnswerKind; words: string } | null;
 }
 
-/** @throws DomainError not_found, invalid */
-function specOf(item: LockedItem) {
-	if (item.kind !== 'transactions') throw new DomainError('invalid', saying('wrong.item.otherKind'));
-	return ITEM_SPECS.transactions.parse(item.spec);
-}
+/** @throws DomainError invalid */
+const specOf = (item: LockedItem) => requireKind(item, 'transactions').spec;
 
 async function write(tx: Tx, actor: Actor, item: LockedItem, given: Given): Promise<void> {
 	const spec = specOf(item);

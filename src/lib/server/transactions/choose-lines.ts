@@ -197,3 +197,8 @@ export async function readAskedLines(tx: Tx, clientId: string, ids: readonly str
 export async function noteAsked(tx: Tx, itemId: string, lineIds: readonly string[]): Promise<void> {
 	await tx.rows('update transaction_line set asked_item = $1 where id = any ($2)', [itemId, lineIds]);
 }
+
+/** Forgets on lines that these items ask about them. */
+export async function forgetAsked(tx: Tx, itemIds: readonly string[]): Promise<void> {
+	await tx.rows('update transaction_line set asked_item = null where asked_item = any ($1)', [itemIds]);
+}

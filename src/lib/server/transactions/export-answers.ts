@@ -1,8 +1,7 @@
 import { guardCell } from '$lib/core/clients/import/formula-guard';
 import { writeCsv } from '$lib/core/clients/import/write-csv';
 import { DomainError } from '$lib/core/errors/domain-error';
-import { ITEM_SPECS } from '$lib/core/requests/item-kinds';
-import { givenAnswer, lineAnswerInWords, type LineAnswers } from '$lib/core/transactions/line-answers';
+import { givenAnswer, lineAnswerInWords } from '$lib/core/transactions/line-answers';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import type { Tx } from '../platform/db/database';
@@ -28,7 +27,7 @@ export async function exportLineAnswers(tx: Tx, actor: Actor, itemId: string): P
 	requireStaff(actor, 'look');
 	const item = await readItem(tx, actor, itemId);
 	if (item.kind !== 'transactions') throw new DomainError('invalid', 'Only answers about transactions go out as a table.');
-	const spec = ITEM_SPECS.transactions.parse(item.spec);
+	const { spec } = item;
 	const originals = await tx.rows<{ id: string; file: string; header: string[]; original: string[]; reference: string; position: number }>(
 		`select l.id, f.name file, f.header, l.original, l.reference, l.position from transaction_line l join transaction_file f on f.id = l.file_id where l.id = any ($1)`,
 		[spec.lines.map((line) => line.id)]
@@ -37,7 +36,7 @@ export async function exportLineAnswers(tx: Tx, actor: Actor, itemId: string): P
 	// lines of several files, or of one that is gone, stand under headings of ours
 	const headers = [...new Set(originals.map((row) => JSON.stringify(row.header)))];
 	const own = headers.length === 1 && originals.length === spec.lines.length ? (JSON.parse(headers[0]) as string[]) : null;
-	const answers = (item.answerData ?? {}) as LineAnswers;
+	const answers = item.answerData ?? {};
 	const files = (lineId: string) => item.papers.filter((paper) => paper.slot === lineId).map((paper) => paper.name);
 	const rows = spec.lines.map((line) => {
 		const original = byId.get(line.id);

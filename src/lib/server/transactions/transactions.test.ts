@@ -2,7 +2,7 @@ import { readdir } from 'node:fs/promises';
 import { Readable } from 'node:stream';
 import Papa from 'papaparse';
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
-import { ITEM_SPECS } from '$lib/core/requests/item-kinds';
+import { ITEM_KINDS } from '$lib/core/items/item-kinds';
 import { asRequestLine, requestLineSchema, type LineInHand, type RequestLine } from '$lib/core/requests/request-list';
 import type { LineAnswerKind } from '$lib/core/transactions/line-answers';
 import { loadFirm } from '../firms/firm';
@@ -64,7 +64,7 @@ async function ask(fileId: string, more: object = {}, change: (spec: Record<stri
 	return (await itemsOf(house, requestId))[0].id as string;
 }
 const item = (id: string) => firm.run((tx) => readItem(tx, firm.odalys(), id));
-const linesOf = async (id: string) => ITEM_SPECS.transactions.parse((await item(id)).spec).lines;
+const linesOf = async (id: string) => ITEM_KINDS.transactions.spec.parse((await item(id)).spec).lines;
 const answer = (itemId: string, lineId: string, how: LineAnswerKind, words = '') =>
 	client.run((tx) => answerLine(tx, client.mara(), { itemId, lineId, answer: { how, words } }));
 

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { ANSWER_WORDS, type AnswerKind, type AnswerSpec } from '$lib/core/requests/item-kinds';
+	import { ANSWER_WORDS, type AnswerKind, type AnswerSpec } from '$lib/core/items/questions';
 
 	/** How a question is answered. */
 	let { answer = $bindable(), currency }: { answer: AnswerSpec; currency: string } = $props();

@@ -2,7 +2,7 @@
 	import { tick } from 'svelte';
 	import { dragHandle, dragHandleZone, type DndEvent } from 'svelte-dnd-action';
 	import { conditionInWords } from '$lib/core/requests/conditions';
-	import { emptySpec, ITEM_KIND_WORDS, WRITTEN_KINDS, type ItemKind } from '$lib/core/requests/item-kinds';
+	import { ITEM_KIND_NAMES, ITEM_KINDS, type ItemKind } from '$lib/core/items/item-kinds';
 	import { LINES_MAX, linesOfText, newLine, type LineInHand } from '$lib/core/requests/request-list';
 	import type { FirmCalendar } from '$lib/core/calendar/firm-calendar';
 	import type { LetterDocument } from '$lib/core/letters/letter-document';
@@ -77,8 +77,6 @@
 				kind,
 				...likeLast(),
 				title: kind === 'letter' ? 'Engagement letter' : '',
-				acceptsItself: kind === 'read' || kind === 'book',
-				spec: emptySpec(kind, key.slice(0, 8)) as Record<string, unknown>,
 				document: kind === 'letter' ? structuredClone($state.snapshot(letter) as LetterDocument) : null
 			})
 		);
@@ -98,8 +96,7 @@
 					kind: question ? 'question' : 'paper',
 					...last,
 					heading: heading || last.heading,
-					title,
-					spec: emptySpec(question ? 'question' : 'paper', key) as Record<string, unknown>
+					title
 				})
 			);
 		}
@@ -160,7 +157,7 @@
 			{/if}
 			<div class="line" class:lit={open === line.key} class:wrong={wrong === line.key}>
 				<span class="kind"
-					><span class="handle" use:dragHandle aria-label="Move {line.title || 'this line'}">⠿</span>{ITEM_KIND_WORDS[line.kind].short}</span
+					><span class="handle" use:dragHandle aria-label="Move {line.title || 'this line'}">⠿</span>{ITEM_KINDS[line.kind].words.short}</span
 				>
 				<div class="flex min-w-0 items-center gap-2">
 					<button
@@ -239,8 +236,10 @@
 <div class="line add">
 	<span class="kind">add</span>
 	<div class="flex flex-wrap items-center gap-x-3.5 gap-y-1 py-1 text-sm">
-		{#each WRITTEN_KINDS as kind (kind)}<button class="act-link" title={ITEM_KIND_WORDS[kind].about} onclick={() => add(kind)}
-				>{ITEM_KIND_WORDS[kind].words}</button
+		{#each ITEM_KIND_NAMES.filter((name) => ITEM_KINDS[name].written) as kind (kind)}<button
+				class="act-link"
+				title={ITEM_KINDS[kind].words.about}
+				onclick={() => add(kind)}>{ITEM_KINDS[kind].words.words}</button
 			>{/each}
 		<button class="act-link" aria-expanded={pasting !== null} onclick={() => (pasting = pasting === null ? '' : null)}>paste a list …</button>
 	</div>

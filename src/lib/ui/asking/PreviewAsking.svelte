@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { greeted } from '$lib/core/letters/merge-fields';
-	import { MINUTES_OF } from '$lib/core/requests/minutes';
+	import { ITEM_KINDS } from '$lib/core/items/item-kinds';
 	import type { LineInHand } from '$lib/core/requests/request-list';
 	import type { AttachmentLine } from '$lib/server/requests/attachments';
 	import type { ItemLine } from '$lib/server/requests/read-requests';
@@ -47,42 +47,44 @@
 		for (const l of sorted.slice(1)) found.set(l.heading, [...(found.get(l.heading) ?? []), l]);
 		return [...found];
 	});
-	const minutes = $derived(lines.reduce((sum, l) => sum + MINUTES_OF[l.kind], 0));
-	const asItem = (l: LineInHand): Omit<ItemLine, 'nextChaseOn'> => ({
-		id: l.key,
-		kind: l.kind,
-		title: l.title,
-		why: l.why || null,
-		text: l.text,
-		required: l.required,
-		dueOn: l.dueOn,
-		state: 'seen',
-		stateAt: `${today}T12:00:00Z`,
-		reason: null,
-		answer: null,
-		answerData: null,
-		heading: l.heading,
-		spec: l.spec,
-		attachments: l.attachments.flatMap((id) => files[id] ?? []),
-		acceptsItself: l.acceptsItself,
-		askedTimeUntil: null,
-		remarks: 0,
-		unseenByFirm: 0,
-		unseenByClient: 0,
-		version: 1,
-		chasesSent: 0,
-		contactId: '',
-		contactName,
-		clientId: '',
-		clientName,
-		clientState: 'active',
-		requestId: '',
-		requestTitle: title,
-		raised: false,
-		papers: [],
-		letter: null,
-		lastActor: null
-	});
+	const minutes = $derived(lines.reduce((sum, l) => sum + ITEM_KINDS[l.kind].minutes, 0));
+	const asItem = (l: LineInHand): ItemLine =>
+		({
+			id: l.key,
+			kind: l.kind,
+			spec: l.spec,
+			nextChaseOn: null,
+			title: l.title,
+			why: l.why || null,
+			text: l.text,
+			required: l.required,
+			dueOn: l.dueOn,
+			state: 'seen',
+			stateAt: `${today}T12:00:00Z`,
+			reason: null,
+			answer: null,
+			answerData: null,
+			heading: l.heading,
+			attachments: l.attachments.flatMap((id) => files[id] ?? []),
+			acceptsItself: l.acceptsItself,
+			askedTimeUntil: null,
+			remarks: 0,
+			unseenByFirm: 0,
+			unseenByClient: 0,
+			version: 1,
+			chasesSent: 0,
+			contactId: '',
+			contactName,
+			clientId: '',
+			clientName,
+			clientState: 'active',
+			requestId: '',
+			requestTitle: title,
+			raised: false,
+			papers: [],
+			letter: null,
+			lastActor: null
+		}) as ItemLine;
 	const opened = (element: HTMLDialogElement) => {
 		element.showModal();
 	};

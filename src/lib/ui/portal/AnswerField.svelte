@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
-	import type { Answer } from '$lib/core/requests/answers';
-	import type { AnswerSpec } from '$lib/core/requests/item-kinds';
+	import type { Answer } from '$lib/core/items/answers';
+	import type { AnswerSpec } from '$lib/core/items/questions';
 	import type { TypedValue } from '$lib/core/requests/typed';
 	import { typedNumber } from '$lib/words/answers';
 	import { sayer } from '$lib/words/words';

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { phoneInWords } from '$lib/core/people/phone';
+import { kindOf } from '$lib/core/items/item-kinds';
 import { isOpen } from '$lib/core/requests/item-states';
 import { portalRequest } from '$lib/server/desk-request';
 import { readJustDone, readOwnItems } from '$lib/server/requests/read-requests';
@@ -18,6 +19,7 @@ export const load = async (event) => {
 			.map((item) => ({
 				id: item.id,
 				kind: item.kind,
+				minutes: kindOf(item.kind).minutes,
 				title: item.title,
 				why: item.why,
 				required: item.required,

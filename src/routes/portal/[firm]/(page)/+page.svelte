@@ -1,7 +1,6 @@
 <script lang="ts">
 	import Welcome from '$lib/ui/Welcome.svelte';
 	import { greeted } from '$lib/core/letters/merge-fields';
-	import { MINUTES_OF } from '$lib/core/requests/minutes';
 	import { isOpen, isSettled } from '$lib/core/requests/item-states';
 	import { tickOf } from '$lib/core/requests/tick-strip';
 	import TickMark from '$lib/ui/TickMark.svelte';
@@ -23,7 +22,7 @@
 		[...new Map(data.items.map((i) => [i.clientId, i.clientName])).entries()].sort((x, y) => x[1].localeCompare(y[1], data.locale))
 	);
 	const several = $derived(clients.length > 1);
-	const minutes = $derived(open.reduce((sum, i) => sum + MINUTES_OF[i.kind], 0));
+	const minutes = $derived(open.reduce((sum, i) => sum + i.minutes, 0));
 	const greeting = $derived(data.hour < 12 ? 'morning' : data.hour < 18 ? 'afternoon' : 'evening');
 	/** What is open after the next thing, business by business, each in the order of its dates. */
 	const groups = $derived(

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { may } from '$lib/core/people/roles';
 	import { page } from '$app/state';
-	import { ITEM_KIND_WORDS } from '$lib/core/requests/item-kinds';
+	import { ITEM_KINDS } from '$lib/core/items/item-kinds';
 	import { ITEM_STATE_SHORT } from '$lib/core/requests/item-states';
 	import { daysLate } from '$lib/core/requests/lateness';
 	import type { ManyAct } from '$lib/core/requests/many-acts';
@@ -251,7 +251,7 @@
 							<td>{item.clientName}</td>
 							<td
 								><a class="underline decoration-dotted underline-offset-2" href="/desk/clients/{item.clientId}/item/{item.id}">{item.title}</a>
-								<span class="text-(--half)">{item.requestTitle}, {ITEM_KIND_WORDS[item.kind].short}</span></td
+								<span class="text-(--half)">{item.requestTitle}, {ITEM_KINDS[item.kind].words.short}</span></td
 							>
 							<td class="text-(--half)">{item.contactName}</td>
 							{@render due(item.dueOn, daysLate(item, data.today))}

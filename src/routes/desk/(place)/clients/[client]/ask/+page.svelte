@@ -5,7 +5,7 @@
 	import { FACTS, type FactDefinition, type FactName } from '$lib/core/clients/facts';
 	import { fillLetter, mergeFieldsOf } from '$lib/core/letters/letter-document';
 	import { AUTOMATIC_FIELDS, fillText, mergeFieldWords, unfilledFields } from '$lib/core/letters/merge-fields';
-	import { answerOfFact } from '$lib/core/requests/item-kinds';
+	import { answerOfFact } from '$lib/core/items/questions';
 	import { askedAlready } from '$lib/core/requests/asked-already';
 	import { asRequestLine, keyOfWrongLine, newLine, type DraftContent, type LineInHand } from '$lib/core/requests/request-list';
 	import { dateWords, periodWords } from '$lib/words/dates';

@@ -1,7 +1,6 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
 	import { afterBusinessDays } from '$lib/core/schedules/due-rule';
-	import type { ItemSpec } from '$lib/core/requests/item-kinds';
 	import { newLine } from '$lib/core/requests/request-list';
 	import SpecFields from '$lib/ui/asking/SpecFields.svelte';
 	import { enhancedForm } from '$lib/ui/enhanced-form';
@@ -28,7 +27,7 @@
 	let pending = $state(false);
 	let saved = $state(false);
 	let sure = $state(false);
-	const spec = $derived(line.spec as ItemSpec<'questionnaire'>);
+	const { spec } = $derived(line);
 	const payload = $derived(JSON.stringify({ name, about, services, questions: spec.questions, files: spec.files }));
 	$effect(() => {
 		void payload;

@@ -2,38 +2,23 @@ import { Readable } from 'node:stream';
 import type { ReadableStream as WebStream } from 'node:stream/web';
 import { redirect } from '@sveltejs/kit';
 import { z } from 'zod';
-import { laterSchema, pinSchema, reasonSchema, remarkSchema, secretSchema } from '$lib/core/requests/request-form';
+import { laterSchema, pinSchema, reasonSchema, remarkSchema } from '$lib/core/requests/request-form';
 import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
 import { filesToApprove } from '$lib/core/requests/files-beside';
 import { lineAnswerForm, typedLineForm } from '$lib/core/transactions/line-questions';
 import { signatureSchema } from '$lib/core/signing/signature';
 import { DomainError } from '$lib/core/errors/domain-error';
-import { optionalText } from '$lib/core/people/plain-fields';
 import { saying } from '$lib/words/sayings';
 import { portalRequest } from '$lib/server/desk-request';
 import { typedSchema } from '$lib/core/requests/typed';
 import { idParam, inForm, inPage, jsonField } from '$lib/server/form-errors';
+import { handIn } from '$lib/server/items/hand-in';
 import { removePaper, takeInPaper } from '$lib/server/papers/papers';
-import {
-	answerItem,
-	answerQuestionnaire,
-	approveItem,
-	askForTime,
-	bookItem,
-	confirmItem,
-	giveAccess,
-	goOnWith,
-	handInPapers,
-	keepTyped,
-	LATER_DAYS,
-	sayAlreadySent,
-	sayDoesNotApply,
-	seeItem
-} from '$lib/server/requests/client-item';
+import { askForTime, goOnWith, keepTyped, LATER_DAYS, sayAlreadySent, sayDoesNotApply, seeItem } from '$lib/server/requests/client-item';
 import { takeBackRequest } from '$lib/server/requests/own-requests';
 import { markOwnRemarksSeen, readRemarks, writeOwnRemark } from '$lib/server/requests/remarks';
 import { readLetterDocument, readOwnItem } from '$lib/server/requests/read-requests';
-import { answerLine, handInLines, keepTypedLine } from '$lib/server/transactions/answer-lines';
+import { answerLine, keepTypedLine } from '$lib/server/transactions/answer-lines';
 import { declineLetter, noteLetterOpened, noteShownWhole, signLetter } from '$lib/server/signing/sign-letter';
 
 export const load = async (event) => {
@@ -92,13 +77,9 @@ async function doIt(
 	);
 }
 
-const approveSchema = z.object({
-	agrees: z.enum(['yes', 'no']).transform((text) => text === 'yes'),
-	words: optionalText('the words', 4000).catch(null)
-});
 /** What a field holds: one value, or all of them where several are ticked. */
 const several = (form: FormData, name: string): unknown => (form.getAll(name).length > 1 ? form.getAll(name) : (form.get(name) ?? ''));
-const typedAnswers = (form: FormData) => Object.fromEntries([...new Set(form.keys())].slice(0, 200).map((name) => [name, several(form, name)]));
+const typedForm = (form: FormData) => Object.fromEntries([...new Set(form.keys())].slice(0, 200).map((name) => [name, several(form, name)]));
 
 /** Characters of a drawn signature, as JSON. */
 const SIGNATURE_MAX = 400_000;
@@ -111,11 +92,10 @@ const signSchema = z.object({
 });
 
 export const actions = {
-	answer: (event) =>
-		doIt(event, true, (portal, itemId, _, form) => portal.inFirm((tx) => answerItem(tx, portal.actor, { itemId, answer: several(form, 'answer') }))),
-	answers: (event) =>
+	/** What the client gives, by the kind of the item. */
+	handIn: (event) =>
 		doIt(event, true, (portal, itemId, _, form) =>
-			portal.inFirm((tx) => answerQuestionnaire(tx, portal.actor, { itemId, typed: typedAnswers(form) }))
+			portal.inFirm((tx) => handIn(tx, portal.actor, itemId, typedForm(form), { secretKey: portal.house.settings.SECRET_KEY }))
 		),
 	/** What is typed so far, in whatever field. */
 	keep: async (event) => {
@@ -132,9 +112,6 @@ export const actions = {
 		);
 	},
 	goOn: (event) => doIt(event, false, (portal, itemId) => portal.inFirm((tx) => goOnWith(tx, portal.actor, itemId))),
-	confirm: (event) => doIt(event, true, (portal, itemId) => portal.inFirm((tx) => confirmItem(tx, portal.actor, itemId))),
-	approve: (event) =>
-		doIt(event, true, (portal, itemId, form) => portal.inFirm((tx) => approveItem(tx, portal.actor, { itemId, ...approveSchema.parse(form) }))),
 	pin: (event) =>
 		doIt(event, false, (portal, itemId, form) =>
 			portal.inFirm((tx) => writeOwnRemark(tx, portal.actor, { itemId, ...remarkSchema.parse(form), pinned: pinSchema.parse(form) }))
@@ -143,32 +120,11 @@ export const actions = {
 		doIt(event, false, (portal, itemId, form) =>
 			portal.inFirm((tx) => writeOwnRemark(tx, portal.actor, { itemId, ...remarkSchema.parse(form), pinned: null }))
 		),
-	book: (event) =>
-		doIt(event, true, (portal, itemId, form) =>
-			portal.inFirm((tx) =>
-				bookItem(tx, portal.actor, {
-					itemId,
-					time: z.iso
-						.datetime()
-						.nullable()
-						.catch(null)
-						.parse(form.time ?? null)
-				})
-			)
-		),
-	access: (event) =>
-		doIt(event, true, (portal, itemId, form) =>
-			portal.inFirm((tx) =>
-				giveAccess(tx, portal.actor, portal.house.settings.SECRET_KEY, { itemId, secret: 'secret' in form ? secretSchema.parse(form).secret : null })
-			)
-		),
 	takeBack: (event) => doIt(event, true, (portal, itemId) => portal.inFirm((tx) => takeBackRequest(tx, portal.actor, itemId))),
 	later: (event) =>
 		doIt(event, true, (portal, itemId, form) => portal.inFirm((tx) => askForTime(tx, portal.actor, { itemId, ...laterSchema.parse(form) }))),
 	sent: (event) =>
 		doIt(event, true, (portal, itemId, form) => portal.inFirm((tx) => sayAlreadySent(tx, portal.actor, { itemId, ...reasonSchema.parse(form) }))),
-	handIn: (event) =>
-		doIt(event, true, (portal, itemId, form) => portal.inFirm((tx) => handInPapers(tx, portal.actor, { itemId, without: form.without === 'yes' }))),
 	/** What is typed of the answer to one line of a question about transactions. */
 	keepLine: (event) =>
 		doIt(event, false, (portal, itemId, form) => portal.inFirm((tx) => keepTypedLine(tx, portal.actor, { itemId, ...typedLineForm.parse(form) }))),
@@ -182,7 +138,6 @@ export const actions = {
 		doIt(event, false, (portal, itemId, form) =>
 			portal.inFirm((tx) => answerLine(tx, portal.actor, { itemId, lineId: idParam(String(form.lineId)), answer: null }))
 		),
-	handInLines: (event) => doIt(event, true, (portal, itemId) => portal.inFirm((tx) => handInLines(tx, portal.actor, itemId))),
 	no: (event) =>
 		doIt(event, true, (portal, itemId, form) => portal.inFirm((tx) => sayDoesNotApply(tx, portal.actor, { itemId, ...reasonSchema.parse(form) }))),
 	/** Adds files where no scripts run. */

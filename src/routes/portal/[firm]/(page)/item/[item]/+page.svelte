@@ -19,11 +19,11 @@
 	const closed = $derived(item.clientState !== 'active');
 	const open = $derived(isOpen(item.state) && !closed);
 	/** Where no scripts run, a refused form comes back with the page: which act it was, and what was typed there. */
-	const PREFIXES: Record<string, string> = { answer: ANSWER, answers: ANSWER, approve: 'change.' };
 	const refusal = $derived.by(() => {
 		const what = (form as { problem?: FormProblem } | null)?.problem;
 		const act = /^\?\/(\w+)/.exec(page.url.search)?.[1] ?? '';
-		return what ? { ...what, act, prefix: PREFIXES[act] ?? `${act}.` } : null;
+		const prefix = act !== 'handIn' ? `${act}.` : item.kind === 'approve' ? 'change.' : ANSWER;
+		return what ? { ...what, act, prefix } : null;
 	});
 	let told = $state<{ message: string; fields: Record<string, string> } | null>(null);
 	const problem = $derived(told ? told.message : (refusal?.act !== 'talk' && refusal?.message) || '');

@@ -1,30 +1,7 @@
 import { z } from 'zod';
-import { plainNumber, type Answer } from './answers';
 import { FACT_NAMES, FACTS, factSchema, type FactDefinition, type FactName } from '../clients/facts';
 import { cleanText, oneLine, optionalText } from '../people/plain-fields';
-import { STATEMENTS_OF } from '../statements/accounts';
-import { transactionsSpec } from '../transactions/line-questions';
-
-/** What can be asked, each kind answered in its own way. */
-export const ITEM_KINDS = ['paper', 'question', 'questionnaire', 'letter', 'read', 'approve', 'book', 'do', 'access', 'transactions'] as const;
-export type ItemKind = (typeof ITEM_KINDS)[number];
-
-/** The kinds as the firm's people read them: in a narrow column, in a menu, and what the client does with it. */
-export const ITEM_KIND_WORDS: Record<ItemKind, { short: string; words: string; about: string }> = {
-	paper: { short: 'paper', words: 'a paper', about: 'they add one or several files' },
-	question: { short: 'question', words: 'a question', about: 'they answer one thing: words, a number, a date, a choice' },
-	questionnaire: { short: 'questions', words: 'several questions', about: 'they answer a short list in one go' },
-	letter: { short: 'letter', words: 'a letter to sign', about: 'they read and sign; we countersign' },
-	read: { short: 'to read', words: 'something to read', about: 'they confirm that they have read it' },
-	approve: { short: 'to approve', words: 'something to approve', about: 'they look at a file, pin remarks to it, agree or want a change' },
-	book: { short: 'to book', words: 'a time to book', about: 'they choose one of the times, or follow a link' },
-	do: { short: 'to do', words: 'something to do', about: 'they say when it is done' },
-	access: { short: 'access', words: 'access to a system', about: 'they let us in, or give what is needed once' },
-	transactions: { short: 'lines', words: 'questions about transactions', about: 'they say of each line what it was, or add the paper' }
-};
-
-/** The kinds that a line can be begun as; questions about transactions begin with the file of a bank or ledger. */
-export const WRITTEN_KINDS = ITEM_KINDS.filter((kind) => kind !== 'transactions');
+import { plainNumber, type Answer } from './answers';
 
 const CURRENCY = /^[A-Z]{3}$/;
 
@@ -59,7 +36,7 @@ export const ANSWER_WORDS: Record<AnswerKind, string> = {
 };
 
 /** The fact that an answer becomes, so that it is never asked again. */
-const factOfAnswer = z.enum(FACT_NAMES).nullable().default(null);
+export const factOfAnswer = z.enum(FACT_NAMES).nullable().default(null);
 
 /** The answer that fits a fact, so that what the client says can be kept as it. */
 export function answerOfFact(name: FactName): AnswerSpec {
@@ -104,66 +81,6 @@ export const questionSchema = z.object({
 	fact: factOfAnswer
 });
 export type Question = z.infer<typeof questionSchema>;
-
-/** What files a slot takes. */
-export const SLOT_TYPES = { any: 'any file', pdf: 'PDF', picture: 'picture', sheet: 'spreadsheet' } as const;
-export type SlotType = keyof typeof SLOT_TYPES;
-
-const link = z
-	.string()
-	.trim()
-	.max(500)
-	.refine((text) => text === '' || isWebAddress(text), 'Write the whole address, beginning with https://.');
-
-function isWebAddress(text: string): boolean {
-	try {
-		const url = new URL(text);
-		return (url.protocol === 'https:' || url.protocol === 'http:') && url.hostname.includes('.') && !url.username && !url.password;
-	} catch {
-		return false;
-	}
-}
-
-/** What a line asks for beyond its words, by kind. A letter's words are kept apart. */
-export const ITEM_SPECS = {
-	paper: z.object({
-		slots: z
-			.array(z.object({ name: oneLine('what belongs there', 80), accepts: z.enum(Object.keys(SLOT_TYPES) as [SlotType, ...SlotType[]]) }))
-			.max(12, 'At most 12 named files.')
-			.default([]),
-		/** stands for the statements of the client's accounts: one line each, when it is asked */
-		statementsOf: z.enum(STATEMENTS_OF).default('none')
-	}),
-	question: z.object({ answer: answerSpecSchema.default({ is: 'words' }), fact: factOfAnswer }),
-	questionnaire: z.object({
-		questions: z.array(questionSchema).min(1, 'Write at least one question.').max(60, 'At most 60 questions in one line; make a second one.'),
-		/** files may be added to the answers */
-		files: z.boolean().default(false)
-	}),
-	letter: z.object({}),
-	read: z.object({ link: link.default('') }),
-	approve: z.object({
-		/** files among those beside it that a newer version has taken the place of */
-		earlier: z.array(z.uuid()).max(50).default([])
-	}),
-	book: z.object({
-		link: link.default(''),
-		/** instants */
-		times: z.array(z.iso.datetime()).max(40, 'At most 40 times.').default([]),
-		minutes: z.coerce.number().int().min(5, 'At least 5 minutes.').max(480, 'At most 8 hours.').default(30),
-		where: z.string().trim().max(200).default('')
-	}),
-	do: z.object({}),
-	access: z.object({
-		system: oneLine('the system', 80),
-		/** whom they add there */
-		invite: z.string().trim().max(200).default(''),
-		/** asks for something secret, which is kept apart */
-		secret: z.boolean().default(false)
-	}),
-	transactions: transactionsSpec
-} as const satisfies Record<ItemKind, z.ZodType>;
-export type ItemSpec<Kind extends ItemKind> = z.output<(typeof ITEM_SPECS)[Kind]>;
 
 /**
  * The schema of an answer as it is typed in a form; messages are keys of the catalogue.
@@ -231,21 +148,4 @@ export function answersOf(
 
 function answerProblem(spec: AnswerSpec): string {
 	return spec.is === 'number' || spec.is === 'money' ? 'wrong.answer.number' : spec.is === 'date' ? 'wrong.answer.date' : 'wrong.answer.choose';
-}
-
-/** What a new line of a kind begins with. */
-export function emptySpec<Kind extends ItemKind>(kind: Kind, key: string): ItemSpec<Kind> {
-	const specs: { [K in ItemKind]: ItemSpec<K> } = {
-		paper: { slots: [], statementsOf: 'none' },
-		question: { answer: { is: 'words' }, fact: null },
-		questionnaire: { questions: [{ key, title: '', help: '', required: true, answer: { is: 'words' }, fact: null }], files: false },
-		letter: {},
-		read: { link: '' },
-		approve: { earlier: [] },
-		book: { link: '', times: [], minutes: 30, where: '' },
-		do: {},
-		access: { system: '', invite: '', secret: false },
-		transactions: { asks: 'what', choices: [], lines: [] }
-	};
-	return specs[kind];
 }

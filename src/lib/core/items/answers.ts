@@ -1,4 +1,4 @@
-import type { AnswerSpec } from './item-kinds';
+import type { AnswerSpec } from './questions';
 
 /** A given answer: words, a number, an amount in cents, a date, yes or no, one choice, or several. */
 export type Answer = string | number | boolean | string[];

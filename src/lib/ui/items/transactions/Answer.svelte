@@ -1,34 +1,21 @@
 <script lang="ts">
 	import { onMount, tick, untrack } from 'svelte';
 	import { page } from '$app/state';
-	import { copiesOf } from '../typed-copies';
+	import { copiesOf } from '../../typed-copies';
 	import { invalidateAll } from '$app/navigation';
-	import type { ItemSpec } from '$lib/core/requests/item-kinds';
-	import { givenAnswer, lineAnswerInWords, openLines, type LineAnswer, type LineAnswers } from '$lib/core/transactions/line-answers';
-	import type { ItemLine } from '$lib/server/requests/read-requests';
+	import { givenAnswer, lineAnswerInWords, openLines, type LineAnswer } from '$lib/core/transactions/line-answers';
 	import { amountWords } from '$lib/words/amounts';
 	import { dateWords } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
-	import { enhancedForm } from '../enhanced-form';
-	import { uploadPaper } from '../upload-paper';
+	import { enhancedForm } from '../../enhanced-form';
+	import type { AnswerProps } from '../answer';
+	import { uploadPaper } from '../../upload-paper';
 
 	/** Questions about transactions: one line after the other, each answer kept as it comes. */
-	let {
-		item,
-		locale,
-		home,
-		open,
-		onProblem
-	}: {
-		item: Pick<ItemLine, 'id' | 'spec' | 'answerData' | 'papers'>;
-		locale: string;
-		home: string;
-		open: boolean;
-		onProblem: (problem: { message: string; fields: Record<string, string> }) => void;
-	} = $props();
+	let { item, locale, home, open, onProblem }: AnswerProps<'transactions'> = $props();
 	const say = $derived(sayer(locale));
-	const spec = $derived(item.spec as unknown as ItemSpec<'transactions'>);
-	const answers = $derived((item.answerData ?? {}) as LineAnswers);
+	const { spec } = $derived(item);
+	const answers = $derived(item.answerData ?? {});
 	const left = $derived(openLines(spec.lines, answers, item.papers));
 	const accounts = $derived(new Set(spec.lines.map((line) => line.account)).size > 1);
 	/** the line that is being answered; the first open one, until somebody chooses another */
@@ -232,7 +219,7 @@
 		<p class="mt-3 text-sm text-(--half)">{say('item.lines.kept')}</p>
 		<form
 			method="post"
-			action="?/handInLines"
+			action="?/handIn"
 			class="mt-3"
 			{@attach enhancedForm({ onPending: (p) => (pending = p), onProblem: (p) => (unfinished = p.message) })}
 		>

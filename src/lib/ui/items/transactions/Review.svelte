@@ -1,14 +1,13 @@
 <script lang="ts">
-	import type { ItemSpec } from '$lib/core/requests/item-kinds';
-	import { givenAnswer, lineAnswerInWords, openLines, type LineAnswers } from '$lib/core/transactions/line-answers';
-	import type { ItemLine } from '$lib/server/requests/read-requests';
+	import { givenAnswer, lineAnswerInWords, openLines } from '$lib/core/transactions/line-answers';
 	import { amountWords } from '$lib/words/amounts';
 	import { dateWords } from '$lib/words/dates';
+	import type { ReviewProps } from '../review';
 
 	/** Questions about transactions as the firm reads them: every line with its answer, as the answers come. */
-	let { item }: { item: ItemLine } = $props();
-	const spec = $derived(item.spec as unknown as ItemSpec<'transactions'>);
-	const answers = $derived((item.answerData ?? {}) as LineAnswers);
+	let { item }: ReviewProps<'transactions'> = $props();
+	const { spec } = $derived(item);
+	const answers = $derived(item.answerData ?? {});
 	const files = (lineId: string) => item.papers.filter((paper) => paper.slot === lineId);
 	const left = $derived(openLines(spec.lines, answers, item.papers));
 </script>

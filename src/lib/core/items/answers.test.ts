@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { answerReader, typedNumber } from '$lib/words/answers';
 import { answerInWords, plainNumber } from './answers';
-import type { AnswerSpec } from './item-kinds';
+import type { AnswerSpec } from './questions';
 
 test.each([
 	['1234', '1234'],

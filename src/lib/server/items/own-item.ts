@@ -1,0 +1,32 @@
+import { DomainError } from '$lib/core/errors/domain-error';
+import type { ItemKind } from '$lib/core/items/item-kinds';
+import { saying } from '$lib/words/sayings';
+import { requireContact, type Actor } from '../actor';
+import { loadFirm } from '../firms/firm';
+import type { Tx } from '../platform/db/database';
+import { lockItem, moveItem, type LockedItem, type LockedOf } from '../requests/change-item';
+
+/** Locks an item that is asked of this contact, to note that they look at it. Another client's item does not exist for them. */
+export async function lockOwnItemToRead(tx: Tx, actor: Actor, itemId: string): Promise<LockedItem> {
+	requireContact(actor);
+	return lockItem(tx, itemId);
+}
+
+/** The same for doing something with it. @throws DomainError changed_meanwhile if the firm does not work for the client just now */
+export async function lockOwnItem(tx: Tx, actor: Actor, itemId: string): Promise<LockedItem> {
+	const item = await lockOwnItemToRead(tx, actor, itemId);
+	const client = await tx.first<{ name: string; state: string }>('select name, state from client where id = $1', [item.client_id]);
+	if (client?.state !== 'active') throw new DomainError('changed_meanwhile', saying('wrong.client.closed', { client: client?.name ?? '' }));
+	return item;
+}
+
+/** Notes that the contact has begun, if nothing was begun before. */
+export async function startItem(tx: Tx, actor: Actor, item: LockedItem): Promise<void> {
+	if (item.state === 'asked' || item.state === 'seen') await moveItem(tx, actor, await loadFirm(tx), item, 'start');
+}
+
+/** The same item as one of a kind. @throws DomainError invalid, if it is of another kind */
+export function requireKind<Kind extends ItemKind>(item: LockedItem, kind: Kind): LockedOf<Kind> {
+	if (item.kind !== kind) throw new DomainError('invalid', saying('wrong.item.otherKind'));
+	return item as LockedOf<Kind>;
+}

@@ -1,0 +1,29 @@
+import type { Attachment } from 'svelte/attachments';
+import type { ItemKind } from '$lib/core/items/item-kinds';
+import type { TypedValue } from '$lib/core/requests/typed';
+import type { ItemOf } from '$lib/server/requests/read-requests';
+import type { Remark } from '$lib/server/requests/remarks';
+import type { FormHandling } from '../enhanced-form';
+
+/** What the part of a client's page gets on which an item of a kind is answered, or read once it is. */
+export interface AnswerProps<Kind extends ItemKind> {
+	item: ItemOf<Kind>;
+	/** can be answered now */ open: boolean;
+	remarks: Remark[];
+	locale: string;
+	brand: { name: string; timeZone: string };
+	/** address of the client's first page */ home: string;
+	/** address under which the firm's files are found */ filesAt: string;
+	/** instant */ now: string;
+	handling: FormHandling;
+	pending: boolean;
+	onProblem: (problem: { message: string; fields: Record<string, string> }) => void;
+	/** what is wrong with which field */ fields: Record<string, string>;
+	/** keeps what is typed into a form whose fields have this prefix; undefined where the page is only a preview */
+	keeping: (prefix: string) => Attachment<HTMLFormElement> | undefined;
+	/** what was typed into a field and not sent */ typed: (name: string) => TypedValue | undefined;
+	/** the act that was refused, where no scripts run */ refused: string | null;
+}
+
+/** The firm's name as it stands on a button. */
+export const shortFirm = (name: string): string => name.split(' ').slice(0, 2).join(' ');

@@ -1,0 +1,11 @@
+import type { ItemKind } from '$lib/core/items/item-kinds';
+import type { ItemLeafData } from '$lib/server/rounds/read-leaf';
+import type { ItemOf } from '$lib/server/requests/read-requests';
+
+/** What the part of the desk gets on which the answer to an item of a kind is read. */
+export interface ReviewProps<Kind extends ItemKind> {
+	item: ItemOf<Kind>;
+	leaf: Pick<ItemLeafData, 'remarks' | 'secretUntil' | 'document'>;
+	/** of the firm */ timeZone: string;
+	/** the client has answered, and it was not asked again since */ answered: boolean;
+}
