@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
 import { addToInstant } from '$lib/core/calendar/firm-calendar';
 import { mergeChoices, MERGE_UNDO_DAYS } from '$lib/core/clients/merge';
@@ -19,6 +20,7 @@ import {
 import { addContact } from './contacts';
 import { readFacts, readNotes, sayFact, writeNote } from './client-record';
 import { findClients } from './find-clients';
+import { movedColumns, OF_CLIENT, OF_CONTACT } from './owned-tables';
 import { mergeClients, mergeContacts, previewMerge, readLikelyDoubles, readLikelySamePeople, readMerges, undoMerge } from './merge';
 import { readClient, readHistory } from './read-clients';
 
@@ -45,15 +47,10 @@ const facts = async (client: TestClient) =>
 const mergeThem = (take: string[] = []) => firm.run((tx) => mergeClients(tx, firm.odalys(), { keepId: keep.id, goneId: gone.id, take }));
 /** Everything of a firm that names a client or a contact, to compare before and after. */
 async function owned(): Promise<unknown> {
-	const tables = ['request', 'item', 'message', 'invitation', 'client_note', 'engagement'];
 	const out: Record<string, unknown> = {};
-	for (const table of tables)
-		out[table] = (
-			await house.owner.query(
-				`select id, client_id ${['request', 'item', 'message', 'invitation'].includes(table) ? ', contact_id' : ''} from ${table} where firm_id = $1 order by id`,
-				[firm.id]
-			)
-		).rows;
+	for (const { key, table, column } of [...movedColumns(OF_CLIENT), ...movedColumns(OF_CONTACT)])
+		out[key] = (await house.owner.query(`select id, ${column} from ${table} where firm_id = $1 order by id`, [firm.id])).rows;
+	out.decisions = (await house.owner.query('select client_id, line_key from list_override where firm_id = $1 order by 1, 2', [firm.id])).rows;
 	out.links = (
 		await house.owner.query('select client_id, contact_id, role, rank from client_contact where firm_id = $1 order by 1, 2', [firm.id])
 	).rows;
@@ -173,6 +170,50 @@ describe('two clients', () => {
 	});
 });
 
+test('every column that names a client or a person is thought of', async () => {
+	const columnsTo = async (table: string) =>
+		(
+			await house.owner.query(
+				`select c.conrelid::regclass || '.' || a.attname as name from pg_constraint c join pg_attribute a on a.attrelid = c.conrelid and a.attnum = any (c.conkey)
+				where c.contype = 'f' and c.confrelid = $1::regclass`,
+				[table]
+			)
+		).rows
+			.map((row) => row.name as string)
+			.toSorted();
+	expect(await columnsTo('client')).toEqual(Object.keys(OF_CLIENT).toSorted());
+	expect(await columnsTo('contact')).toEqual(Object.keys(OF_CONTACT).toSorted());
+});
+
+test('what was decided for a client about a list goes along, but never over what was decided for the one that is kept', async () => {
+	const list = randomUUID();
+	await house.owner.query(
+		`insert into request_list (id, firm_id, name, title, lines, made_by, made_at, changed_by, changed_at)
+		select $1, $2, 'Monthly', 'Monthly', '[]', id, now(), id, now() from staff where firm_id = $2 limit 1`,
+		[list, firm.id]
+	);
+	const decide = (client: TestClient, line: string, decision: string) =>
+		house.owner.query(
+			`insert into list_override (firm_id, client_id, list_id, line_key, decision, decided_by, decided_at)
+			select $1, $2, $3, $4, $5, id, now() from staff where firm_id = $1 limit 1`,
+			[firm.id, client.id, list, line, decision]
+		);
+	await decide(keep, 'card', 'out');
+	await decide(gone, 'card', 'in');
+	await decide(gone, 'loan', 'out');
+	const before = await owned();
+	const decisions = async () =>
+		(await house.owner.query('select line_key, decision from list_override where client_id = $1 order by 1', [keep.id])).rows;
+	await mergeThem();
+	expect(await decisions()).toEqual([
+		{ line_key: 'card', decision: 'out' },
+		{ line_key: 'loan', decision: 'out' }
+	]);
+	const [merge] = await firm.run((tx) => readMerges(tx, firm.odalys(), keep.id));
+	await firm.run((tx) => undoMerge(tx, firm.odalys(), merge.id));
+	expect(await owned()).toEqual(before);
+});
+
 describe('two contacts', () => {
 	const mergePeople = (take: string[] = []) =>
 		firm.run((tx) => mergeContacts(tx, firm.odalys(), { keepId: keep.contactId, goneId: gone.contactId, take }));
@@ -186,6 +227,18 @@ describe('two contacts', () => {
 		expect(await resumeSession(house.db, token, 'contact', house.clock.now())).toBeNull();
 		const person = (await firm.run((tx) => readClient(tx, firm.odalys(), gone.id))).contacts;
 		expect(person).toMatchObject([{ id: keep.contactId, email: keep.email, otherClients: ['Gull & String Kites'] }]);
+		const [merge] = await firm.run((tx) => readMerges(tx, firm.odalys(), gone.id));
+		await firm.run((tx) => undoMerge(tx, firm.odalys(), merge.id));
+		expect(await owned()).toEqual(before);
+	});
+
+	test('what one of them asked for is the other’s; undone, theirs again', async () => {
+		const item = await ask(gone, 'from the other');
+		await house.owner.query('update request set raised_by = contact_id where id = (select request_id from item where id = $1)', [item]);
+		const before = await owned();
+		await mergePeople();
+		const { rows } = await house.owner.query('select contact_id, raised_by from request where client_id = $1', [gone.id]);
+		expect(rows).toEqual([{ contact_id: keep.contactId, raised_by: keep.contactId }]);
 		const [merge] = await firm.run((tx) => readMerges(tx, firm.odalys(), gone.id));
 		await firm.run((tx) => undoMerge(tx, firm.odalys(), merge.id));
 		expect(await owned()).toEqual(before);

@@ -8,42 +8,12 @@ import { refreshChaseDays } from '../chasing/refresh-schedule';
 import { loadFirm } from '../firms/firm';
 import { endAllSessions } from '../people/sessions';
 import type { Tx } from '../platform/db/database';
+import { movedColumns, OF_CLIENT, OF_CONTACT } from './owned-tables';
 
 type Kind = 'client' | 'contact';
 
-/** Tables whose rows belong to a client or a contact, with the column that says so. */
-const OWNED: Record<Kind, readonly [table: string, column: string][]> = {
-	client: [
-		['request', 'client_id'],
-		['item', 'client_id'],
-		['paper', 'client_id'],
-		['letter', 'client_id'],
-		['signature', 'client_id'],
-		['message', 'client_id'],
-		['invitation', 'client_id'],
-		['engagement', 'client_id'],
-		['client_note', 'client_id'],
-		['account', 'client_id'],
-		['transaction_file', 'client_id'],
-		['transaction_line', 'client_id'],
-		['request_draft', 'client_id'],
-		['standing_request', 'client_id'],
-		['item_remark', 'client_id'],
-		['item_secret', 'client_id']
-	],
-	contact: [
-		['request', 'contact_id'],
-		['item', 'contact_id'],
-		['paper', 'uploaded_by_contact'],
-		['signature', 'contact_id'],
-		['message', 'contact_id'],
-		['invitation', 'contact_id'],
-		['incoming_text', 'contact_id'],
-		['standing_request', 'contact_id'],
-		['item_remark', 'by_contact'],
-		['item_secret', 'given_by']
-	]
-};
+/** The columns whose rows move over. */
+const MOVED = { client: movedColumns(OF_CLIENT), contact: movedColumns(OF_CONTACT) } as const;
 
 interface MergeSide {
 	id: string;
@@ -103,9 +73,9 @@ export async function previewMerge(tx: Tx, actor: Actor, kind: Kind, keepId: str
 /** Moves what belongs to one over to another, table by table, and answers which rows those were. */
 async function moveOwned(tx: Tx, kind: Kind, from: string, to: string): Promise<Record<string, string[]>> {
 	const moved: Record<string, string[]> = {};
-	for (const [table, column] of OWNED[kind]) {
+	for (const { key, table, column } of MOVED[kind]) {
 		const rows = await tx.rows<{ id: string }>(`update ${table} set ${column} = $2 where ${column} = $1 returning id`, [from, to]);
-		if (rows.length > 0) moved[table] = rows.map((row) => row.id);
+		if (rows.length > 0) moved[key] = rows.map((row) => row.id);
 	}
 	return moved;
 }
@@ -176,6 +146,12 @@ export async function mergeClients(tx: Tx, actor: Actor, input: { keepId: string
 	);
 	const moved = await moveOwned(tx, 'client', gone.id, keep.id);
 	await tx.rows('update engagement_service set client_id = $2 where client_id = $1', [gone.id, keep.id]);
+	// what was decided for the one that is kept stands
+	const decisions = await tx.rows<{ list_id: string; line_key: string }>(
+		`update list_override o set client_id = $2 where client_id = $1
+			and not exists (select from list_override k where k.client_id = $2 and (k.list_id, k.line_key) = (o.list_id, o.line_key)) returning list_id, line_key`,
+		[gone.id, keep.id]
+	);
 	await tx.rows('delete from client_look where client_id = $1', [gone.id]);
 	await tx.rows(
 		`update client k set name = case when $3 then g.name else k.name end, kind = case when $4 then g.kind else k.kind end,
@@ -184,13 +160,13 @@ export async function mergeClients(tx: Tx, actor: Actor, input: { keepId: string
 		[keep.id, gone.id, taken.has('name'), taken.has('kind'), taken.has('responsible')]
 	);
 	await tx.rows(`select hide_merged('client', $1, $2)`, [gone.id, actor.now]);
-	await refreshMoved(tx, moved.item ?? []);
+	await refreshMoved(tx, moved['item.client_id'] ?? []);
 	await keepMerge(tx, actor, {
 		kind: 'client',
 		keepId: keep.id,
 		goneId: gone.id,
 		goneName: gone.name,
-		moved: { ...moved, fact: brought.map((row) => row.id), links, added: added.map((row) => row.contact_id) },
+		moved: { ...moved, fact: brought.map((row) => row.id), decisions, links, added: added.map((row) => row.contact_id) },
 		before: { ...before, replaced: replaced.map((row) => row.id) }
 	});
 	await recordEvent(tx, actor, { verb: 'clients_merged', clientId: keep.id, details: { gone: gone.name, goneId: gone.id } });
@@ -242,7 +218,7 @@ export async function mergeContacts(tx: Tx, actor: Actor, input: { keepId: strin
 	// an invitation that went to the other address would open a way in for whoever reads it
 	await tx.rows(
 		'update invitation set replaced_at = $2 where id = any ($1) and taken_up_at is null and withdrawn_at is null and replaced_at is null',
-		[moved.invitation ?? [], actor.now]
+		[moved['invitation.contact_id'] ?? [], actor.now]
 	);
 	await endAllSessions(tx, { kind: 'contact', id: gone.id }, actor.now);
 	await tx.rows(`select hide_merged('contact', $1, $2)`, [gone.id, actor.now]);
@@ -257,7 +233,7 @@ export async function mergeContacts(tx: Tx, actor: Actor, input: { keepId: strin
 			taken.has('email') ? other.password_hash : null
 		]
 	);
-	await refreshMoved(tx, moved.item ?? []);
+	await refreshMoved(tx, moved['item.contact_id'] ?? []);
 	const { password_hash, ...visible } = before;
 	await keepMerge(tx, actor, {
 		kind: 'contact',
@@ -333,9 +309,9 @@ export async function undoMerge(tx: Tx, actor: Actor, mergeId: string): Promise<
 		if (!merge.before.hadAccess) await endAllSessions(tx, { kind: 'contact', id: keepId }, actor.now);
 	}
 	await tx.rows('select show_merged($1, $2)', [kind, goneId]);
-	for (const [table, column] of OWNED[kind])
+	for (const { key, table, column } of MOVED[kind])
 		await tx.rows(`update ${table} set ${column} = $3 where id = any ($1) and ${column} = $2`, [
-			(merge.moved[table] as string[]) ?? [],
+			(merge.moved[key] as string[]) ?? [],
 			keepId,
 			goneId
 		]);
@@ -350,8 +326,13 @@ export async function undoMerge(tx: Tx, actor: Actor, mergeId: string): Promise<
 	if (kind === 'client') {
 		const { name, kind: was, responsible_id, replaced } = merge.before as { name: string; kind: string; responsible_id: string; replaced: string[] };
 		await tx.rows('update client set name = $2, kind = $3, responsible_id = $4 where id = $1', [keepId, name, was, responsible_id]);
-		await tx.rows('update engagement_service set client_id = $2 where engagement_id = any ($1)', [merge.moved.engagement ?? [], goneId]);
+		await tx.rows('update engagement_service set client_id = $2 where engagement_id = any ($1)', [merge.moved['engagement.client_id'] ?? [], goneId]);
 		await tx.rows('update fact set client_id = $2 where id = any ($1)', [merge.moved.fact, goneId]);
+		await tx.rows(
+			`update list_override o set client_id = $3 from jsonb_to_recordset($1) as d (list_id uuid, line_key text)
+			where o.client_id = $2 and (o.list_id, o.line_key) = (d.list_id, d.line_key)`,
+			[JSON.stringify(merge.moved.decisions ?? []), keepId, goneId]
+		);
 		// what somebody has corrected since stays
 		await tx.rows(
 			`update fact f set replaced_at = null where id = any ($1)
@@ -359,7 +340,7 @@ export async function undoMerge(tx: Tx, actor: Actor, mergeId: string): Promise<
 			[replaced]
 		);
 	}
-	await refreshMoved(tx, (merge.moved.item as string[]) ?? []);
+	await refreshMoved(tx, (merge.moved[`item.${own}`] as string[]) ?? []);
 	await tx.rows('update merge set undone_at = $2, undone_by = $3 where id = $1', [mergeId, actor.now, actor.name]);
 	const clients =
 		kind === 'client'
