@@ -6,8 +6,7 @@ import { READY_MADE_LETTER } from '../src/lib/core/letters/ready-made-letter';
 import type { RequestLine } from '../src/lib/core/requests/request-list';
 import { dueDate } from '../src/lib/core/schedules/due-rule';
 import type { Actor } from '../src/lib/server/actor';
-import { chaseInvitations } from '../src/lib/server/chasing/chase-invitations';
-import { chasePeople } from '../src/lib/server/chasing/chase-people';
+import { doWhatIsDue } from '../src/lib/server/chasing/do-what-is-due';
 import { addClient, findContactByEmail } from '../src/lib/server/clients/add-client';
 import { changeContact } from '../src/lib/server/clients/contacts';
 import { moveClient, sayFact, writeEngagement, writeNote } from '../src/lib/server/clients/client-record';
@@ -499,8 +498,7 @@ export async function playScenario(stage: Stage): Promise<void> {
 			at: opening,
 			order: -1,
 			run: async () => {
-				await chasePeople(house.db, firmId, opening);
-				await chaseInvitations(house.db, firmId, opening);
+				await doWhatIsDue(house.db, firmId, opening);
 			}
 		});
 	let done = 0;

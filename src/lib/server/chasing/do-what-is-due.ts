@@ -1,18 +1,27 @@
 import type { IsoInstant } from '$lib/core/calendar/firm-calendar';
 import type { Database } from '../platform/db/database';
+import { forgetOldUploads } from '../papers/resumable-uploads';
+import { forgetRemovedDrafts } from '../requests/drafts';
+import { removeExpiredSecrets } from '../requests/secrets';
 import { announceRequests } from '../schedules/announce-requests';
 import { appearDue } from '../schedules/standing-requests';
 import { chaseInvitations } from './chase-invitations';
 import { chasePeople } from './chase-people';
 
 /**
- * Everything that falls due for a firm at an instant and that nobody has to press for. What appears comes first, so that it is told of
+ * Everything that falls due for a firm at an instant and that nobody has to press for: what is over goes, what is new appears, people are
+ * told and reminded. What appears comes first, so that it is told of
  * today. Whoever is reminded is told of what is new along with it, so reminders go before announcements: the other way round the
  * announcement is the one message of that day, and the reminder the Almanac promised does not go.
  * Safe to run at any time, by several workers at once.
  * @returns how many standing requests appeared, and how many messages were planned
  */
 export async function doWhatIsDue(db: Database, firmId: string, now: IsoInstant): Promise<{ appeared: number; planned: number }> {
+	await db.inFirm(firmId, async (tx) => {
+		await removeExpiredSecrets(tx, now);
+		await forgetRemovedDrafts(tx, now);
+		await forgetOldUploads(tx);
+	});
 	const appeared = await appearDue(db, firmId, now);
 	const reminded = await chasePeople(db, firmId, now);
 	const told = await announceRequests(db, firmId, now);

@@ -1,5 +1,5 @@
 import { randomInt, randomUUID } from 'node:crypto';
-import { z } from 'zod';
+import type { JobPayload } from '$lib/core/jobs';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { addToInstant, compareInstants } from '$lib/core/calendar/firm-calendar';
 import { passwordProblem, type PasswordProblem } from '$lib/core/people/passwords';
@@ -11,6 +11,7 @@ import { recordEvent } from '../audit/record-event';
 import { loadFirm } from '../firms/firm';
 import { planMessage } from '../messages/plan-message';
 import type { Database, Tx } from '../platform/db/database';
+import { enqueue } from '../platform/queue';
 import { hashPassword, isCommonPassword, isSoonGuessed, verifyPassword } from '../platform/passwords';
 import type { RateLimits } from '../platform/sessions/rate-limits';
 import { hashToken, newToken } from '../platform/tokens';
@@ -160,21 +161,11 @@ export async function signInWithPasskey(
 	);
 }
 
-/** What somebody who is not signed in wants to be mailed. Whether their address is known is only looked up when they have their answer. */
-export const doorMailSchema = z.object({
-	what: z.enum(['code', 'reset']),
-	kind: z.enum(['staff', 'contact']),
-	email: z.string().max(320),
-	firmId: z.uuid().nullable(),
-	/** of the token that whoever asked for a code was given, as hex */
-	tokenHash: z.string().nullable(),
-	from: z.object({ now: z.iso.datetime(), ip: z.string(), userAgent: z.string() })
-});
-type DoorMail = z.infer<typeof doorMailSchema>;
+type DoorMail = JobPayload<'mail_from_door'>;
 
 async function queueDoorMail(db: Database, from: Actor, mail: Omit<DoorMail, 'from'>): Promise<void> {
 	const { now, ip, userAgent } = from;
-	await db.ask(`select enqueue_job('mail_from_door', $1)`, [JSON.stringify({ ...mail, from: { now, ip, userAgent: userAgent.slice(0, 300) } })]);
+	await enqueue(db, 'mail_from_door', { ...mail, from: { now, ip, userAgent: userAgent.slice(0, 300) } });
 }
 
 /** Mails what was asked for, if the address is somebody's. */

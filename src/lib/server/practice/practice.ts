@@ -6,6 +6,7 @@ import { requireStaff, type Actor, type Staff } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { beginSession } from '../people/sessions';
 import type { Database, Tx } from '../platform/db/database';
+import { enqueue } from '../platform/queue';
 import type { PaperStore } from '../platform/files/paper-store';
 import { ensureFirmSeal } from '../signing/firm-seal';
 
@@ -59,7 +60,7 @@ export async function beginPractice(db: Database, firmId: string, actor: Actor, 
 			`update firm set practice_state = 'filling' where id = $1 and practice_state = 'empty' and not exists (select from client) returning id`,
 			[practiceId]
 		);
-		if (filling) await tx.rows(`select enqueue_job('fill_practice', $1)`, [JSON.stringify({ practiceId, staffId: me!.id })]);
+		if (filling) await enqueue(tx, 'fill_practice', { practiceId, staffId: me!.id });
 	});
 	return practiceId;
 }
@@ -104,7 +105,7 @@ export async function refillPractice(tx: Tx, actor: Actor): Promise<void> {
 		`update firm set practice_state = 'filling' where id = $1 and practice_state = 'empty' and not exists (select from client) returning id`,
 		[tx.firmId]
 	);
-	if (filling) await tx.rows(`select enqueue_job('fill_practice', $1)`, [JSON.stringify({ practiceId: tx.firmId, staffId: actor.id })]);
+	if (filling) await enqueue(tx, 'fill_practice', { practiceId: tx.firmId, staffId: actor.id! });
 }
 
 /** @throws DomainError not_allowed in a real firm, of which nothing is cleared */

@@ -6,6 +6,7 @@ import { requireStaff, type Actor } from '../actor';
 import { loadFirm, type Firm } from '../firms/firm';
 import { readList, type RequestList } from '../library/request-lists';
 import type { Database, Tx } from '../platform/db/database';
+import { enqueue } from '../platform/queue';
 import type { PaperStore } from '../platform/files/paper-store';
 import type { PdfWork } from '../platform/pdf/pdf-work';
 import { duesOf, fitterOf, spreadLines, standsForStatements } from './begin-request';
@@ -179,8 +180,7 @@ export async function prepareForMany(
 			{ list: { id: list.id, version: list.version }, runId: input.runId }
 		);
 	}
-	if (input.send)
-		await tx.rows(`select enqueue_job('send_drafts', $1)`, [JSON.stringify({ firmId: tx.firmId, runId: input.runId, staffId: actor.id })]);
+	if (input.send) await enqueue(tx, 'send_drafts', { firmId: tx.firmId, runId: input.runId, staffId: actor.id! });
 	return going.length;
 }
 

@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pg from 'pg';
 import { inject } from 'vitest';
+import { JOBS } from '$lib/core/jobs';
 import { DEFAULT_CHASE_PLAN } from '$lib/core/chasing/chase-plan';
 import { READY_MADE_LETTER } from '$lib/core/letters/ready-made-letter';
 import type { NewRequest, RequestLine } from '$lib/core/requests/request-list';
@@ -89,11 +90,11 @@ export interface TestHouse {
 
 /** Does what the worker does for those who asked at a door to be mailed. */
 export async function answerDoors(house: TestHouse): Promise<void> {
-	const { doorMailSchema, mailFromDoor } = await import('../people/sign-in');
+	const { mailFromDoor } = await import('../people/sign-in');
 	const { rows } = await house.owner.query(
 		`delete from graphile_worker._private_jobs j using graphile_worker._private_tasks t where t.id = j.task_id and t.identifier = 'mail_from_door' returning j.payload`
 	);
-	for (const { payload } of rows) await mailFromDoor(house.db, doorMailSchema.parse(payload));
+	for (const { payload } of rows) await mailFromDoor(house.db, JOBS.mail_from_door.parse(payload));
 }
 
 /** A house on a database of its own, cloned from the migrated template. Monday 4 May 2026, 08:30 in Halifax. */

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { addDays, addToInstant, localDate, localInstant, onOrAfterBusinessDay } from '$lib/core/calendar/firm-calendar';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { requireStaff } from '$lib/server/actor';
+import { enqueue } from '$lib/server/platform/queue';
 import { deskRequest } from '$lib/server/desk-request';
 import { inForm } from '$lib/server/form-errors';
 
@@ -33,7 +34,7 @@ export const actions = {
 			const { db } = desk.house;
 			const begun = await db.ask(`update demo_clock set moving_to = $1 where moving_to is null returning 1 as yes`, [to]);
 			if (begun.length === 0) throw new DomainError('changed_meanwhile', 'The clock is moving already. Please wait a moment.');
-			await db.ask(`select enqueue_job('move_demo_clock', $1)`, [JSON.stringify({ to })]);
+			await enqueue(db, 'move_demo_clock', { to });
 			const patience = Date.now() + PATIENCE_MS;
 			for (;;) {
 				const [row] = await db.ask<{ moving: boolean }>('select moving_to is not null as moving from demo_clock');

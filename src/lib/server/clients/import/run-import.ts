@@ -7,6 +7,7 @@ import { requireStaff, type Actor } from '../../actor';
 import { recordEvent, recordEvents, type NewEvent } from '../../audit/record-event';
 import { loadFirm } from '../../firms/firm';
 import { asStaff, type Tx } from '../../platform/db/database';
+import { enqueue } from '../../platform/queue';
 import { loadImport, planAnew, planNow, requireImportMove, type ImportPlace, type ImportRecord } from './prepare-import';
 
 /**
@@ -28,7 +29,7 @@ export async function startImport(tx: Tx, actor: Actor, importId: string): Promi
 		importId,
 		actor.name
 	]);
-	await tx.rows(`select enqueue_job('run_import', $1)`, [JSON.stringify({ firmId: tx.firmId, importId, staffId: actor.id })]);
+	await enqueue(tx, 'run_import', { firmId: tx.firmId, importId, staffId: actor.id! });
 }
 
 /** Asks a running import to stop; everything is then as it was before. */

@@ -6,8 +6,10 @@ import { addService } from '$lib/server/firms/services';
 import type { House } from '$lib/server/house';
 import { sendMessage, type SendingPlace } from '$lib/server/messages/send-message';
 import { handClock } from '$lib/server/platform/clock';
-import { playScenario } from '../../demo/play-scenario';
-import { CLIENTS, DEMO_NOW, DEMO_START, PRACTICE_CLIENTS, SERVICES, STAFF, type StaffKey } from '../../demo/scenario';
+import { playScenario } from '../../../demo/play-scenario';
+import type { Job } from '../job';
+import { onlyOnce } from '../watch-workers';
+import { CLIENTS, DEMO_NOW, DEMO_START, PRACTICE_CLIENTS, SERVICES, STAFF, type StaffKey } from '../../../demo/scenario';
 
 /**
  * Fills a practice workspace with made-up clients at every stage, who have lived with the firm for the last weeks. Begun
@@ -70,3 +72,7 @@ export async function fillPractice(house: House, place: SendingPlace, practiceId
 		await recordEvent(tx, { ...asActor(begun), now: clock.now() }, { verb: 'practice_filled' });
 	});
 }
+
+export const fillPracticeJob: Job<'fill_practice'> = async ({ practiceId, staffId }, { house, place, asQueue }) => {
+	await onlyOnce(asQueue, `practice ${practiceId}`, () => fillPractice(house, place, practiceId, staffId));
+};

@@ -2,8 +2,9 @@ import { openingsBetween } from '$lib/core/calendar/firm-calendar';
 import { doWhatIsDue } from '$lib/server/chasing/do-what-is-due';
 import { loadFirm } from '$lib/server/firms/firm';
 import type { House } from '$lib/server/house';
-import { sendMessage } from '$lib/server/messages/send-message';
-import type { SendingPlace } from '$lib/server/messages/send-message';
+import { sendMessage, type SendingPlace } from '$lib/server/messages/send-message';
+import type { Job } from '../job';
+import { onlyOnce } from '../watch-workers';
 
 /**
  * Moves the demo's clock forward, stopping at every opening of sending hours on the way and doing there
@@ -52,3 +53,6 @@ async function sendPlanned(house: House, place: SendingPlace, firmId: string): P
 		if (planned.length === waiting) await new Promise((resolve) => setTimeout(resolve, 50));
 	}
 }
+
+export const moveDemoClockJob: Job<'move_demo_clock'> = ({ to }, { house, place, asQueue }) =>
+	onlyOnce(asQueue, 'demo clock', () => moveDemoClock(house, place, to));

@@ -1,0 +1,27 @@
+import { z } from 'zod';
+
+/** What the queue holds: every job by its name, with what it is given. The worker has one file for each. */
+export const JOBS = {
+	/** sends one planned message */
+	send_message: z.object({ firmId: z.uuid(), messageId: z.uuid() }),
+	/** mails what somebody asked for who is not signed in; whether their address is known is only looked up when they have their answer */
+	mail_from_door: z.object({
+		what: z.enum(['code', 'reset']),
+		kind: z.enum(['staff', 'contact']),
+		email: z.string().max(320),
+		firmId: z.uuid().nullable(),
+		/** of the token that whoever asked for a code was given, as hex */
+		tokenHash: z.string().nullable(),
+		from: z.object({ now: z.iso.datetime(), ip: z.string(), userAgent: z.string() })
+	}),
+	/** imports a list that was looked at and decided on */
+	run_import: z.object({ firmId: z.uuid(), importId: z.uuid(), staffId: z.uuid() }),
+	/** fills an empty practice workspace */
+	fill_practice: z.object({ practiceId: z.uuid(), staffId: z.uuid() }),
+	/** sends the drafts of one run, one after another */
+	send_drafts: z.object({ firmId: z.uuid(), runId: z.uuid(), staffId: z.uuid() }),
+	/** moves the demo's clock forward */
+	move_demo_clock: z.object({ to: z.iso.datetime() })
+} as const satisfies Record<string, z.ZodType>;
+export type JobName = keyof typeof JOBS;
+export type JobPayload<Name extends JobName> = z.output<(typeof JOBS)[Name]>;
