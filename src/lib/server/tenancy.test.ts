@@ -50,7 +50,15 @@ test('every table has row-level security, and the app’s role owns and bypasses
 	const { rows } = await house.owner.query(
 		`select relname from pg_class where relnamespace = 'public'::regnamespace and relkind = 'r' and not relrowsecurity order by 1`
 	);
-	expect(rows.map((r) => r.relname)).toEqual(['clearing', 'demo_clock', 'migration', 'passkey_challenge', 'rate_limit', 'worker_beat']);
+	expect(rows.map((r) => r.relname)).toEqual([
+		'clearing',
+		'demo_clock',
+		'message_kind',
+		'migration',
+		'passkey_challenge',
+		'rate_limit',
+		'worker_beat'
+	]);
 	const { rows: unkeyed } = await house.owner.query(
 		`select c.relname from pg_class c where relnamespace = 'public'::regnamespace and relkind = 'r' and relrowsecurity and relname <> 'firm'
 		and not exists (select from pg_attribute a where a.attrelid = c.oid and a.attname = 'firm_id')`

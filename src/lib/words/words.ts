@@ -28,3 +28,6 @@ export function say(locale: string, key: WordKey, values: Values = {}): string {
 export function sayer(locale: string): (key: WordKey, values?: Values) => string {
 	return (key, values) => say(locale, key, values);
 }
+
+/** Says what the catalogue has under a key, in one language. */
+export type Say = ReturnType<typeof sayer>;

@@ -2,7 +2,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest'
 import { addToInstant, localDate } from '$lib/core/calendar/firm-calendar';
 import { loadFirm } from '../firms/firm';
 import { failMessage, markStuckMessages, sendMessage, takeInReport } from '../messages/send-message';
-import { readStopLink, stopUrl } from '../messages/write-message';
+import { readStopLink, stopUrl } from '../messages/links';
 import { stopReminders } from '../people/sign-in';
 import { answerItem } from '../items/kinds/question';
 import { acceptItem } from '../requests/judge-item';

@@ -14,8 +14,9 @@ import { requireActiveClient } from '../clients/client-record';
 import { asSeenBy } from '../firms/brands';
 import { loadFirm } from '../firms/firm';
 import { planMessage } from '../messages/plan-message';
-import { invitationLink, writeMessage, type MessageToWrite } from '../messages/write-message';
-import { writeText } from '../messages/write-text';
+import { invitationLink } from '../messages/links';
+import type { MessageToWrite } from '../messages/message-kind';
+import { writeMail, writeText } from '../messages/write-message';
 import type { MessageContent } from '../messages/message-content';
 import type { Database, Tx } from '../platform/db/database';
 import { hashPassword } from '../platform/passwords';
@@ -182,15 +183,14 @@ export async function previewInvitation(
 	const firm = await asSeenBy(tx, await loadFirm(tx), { clientId: input.clientId });
 	const message: MessageToWrite = {
 		id: contact.id,
-		kind: 'invitation',
 		content: { subject: words.subject, body: words.body, signedBy: actor.name, clientName },
 		toAddress: contact.email,
 		recipient: { id: contact.id, kind: 'contact', name: firstName(contact.name), locale: contact.locale },
 		items: []
 	};
-	const written = await writeMessage(tx, firm, message, { ...place, now: actor.now, preview: true });
+	const written = await writeMail(tx, firm, 'invitation', message, { ...place, now: actor.now, preview: true });
 	const text = words.textBody
-		? (await writeText(tx, firm, { ...message, content: { body: words.textBody } }, { ...place, now: actor.now, preview: true })).text
+		? (await writeText(tx, firm, 'invitation', { ...message, content: { body: words.textBody } }, { ...place, now: actor.now, preview: true })).text
 		: null;
 	return { subject: written.subject, html: written.html, to: `${contact.name} <${contact.email}>`, text };
 }

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import { MESSAGE_KINDS } from '$lib/core/messages/message-states';
 import { changeContact } from '../clients/contacts';
 import { mendAddress } from '../clients/add-client';
 import { inviteContacts, withdrawInvitation } from '../invitations/invite';
@@ -221,4 +222,9 @@ test('a mail server that cannot take it is asked all day, and then a person has 
 	expect(await messages()).toMatchObject([{ state: 'failed', reason: 'it could not be handed over for 30 hours: 451 busy' }]);
 	expect((await house.owner.query('select mail_problem from contact where id = $1', [client.contactId])).rows).toEqual([{ mail_problem: null }]);
 	expect(house.mailer.sent).toEqual([]);
+});
+
+test('the database knows the same kinds of messages as the application', async () => {
+	const { rows } = await house.owner.query('select name from message_kind');
+	expect(rows.map((row) => row.name).toSorted()).toEqual([...MESSAGE_KINDS].toSorted());
 });

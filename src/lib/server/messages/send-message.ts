@@ -3,9 +3,8 @@ import { bounceAddress } from '../platform/mail/bounce-receiver';
 import { addToInstant, compareInstants, isSendingTime, localDate, nextSendingTime } from '$lib/core/calendar/firm-calendar';
 import { fillText, firstName } from '$lib/core/letters/merge-fields';
 import { OPEN_STATES } from '$lib/core/requests/item-states';
-import type { TextKind } from '$lib/core/messages/message-texts';
 import type { Channel } from '$lib/core/messages/ways';
-import { mayMessageMove, messageStatesBefore, type MessageKind, type MessageState } from '$lib/core/messages/message-states';
+import { mayMessageMove, MESSAGE_KINDS, messageStatesBefore, type MessageKind, type MessageState } from '$lib/core/messages/message-states';
 import { machine } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { asSeenBy } from '../firms/brands';
@@ -18,8 +17,9 @@ import type { PaperStore } from '../platform/files/paper-store';
 import type { MailAnswer, Mailer, OutgoingMail } from '../platform/mail/mailer';
 import type { OutgoingText, TextGateway } from '../platform/texts/text-gateway';
 import { messageContentSchema } from './message-content';
-import { isDueSoon, writeMessage, type MessageToWrite } from './write-message';
-import { writeText } from './write-text';
+import type { MessageToWrite, NamedItem } from './message-kind';
+import { MESSAGE_KIND_DEFINITIONS } from './message-kinds';
+import { writeMail, writeText } from './write-message';
 
 /** What sending needs from outside. */
 export interface SendingPlace {
@@ -66,8 +66,7 @@ interface MessageRow {
 export const GIVE_UP_HOURS = 30;
 /** Minutes until the next try, by how many there were; afterwards every half hour. */
 const RETRY_MINUTES = [1, 2, 5, 10, 20];
-/** What goes to the address it was planned for, whatever the person's is by now. */
-const KEPT_TO_ADDRESS: readonly MessageKind[] = ['password_changed', 'new_device', 'second_step_changed'];
+const REMINDERS = MESSAGE_KINDS.filter((kind) => MESSAGE_KIND_DEFINITIONS[kind].reminds);
 
 /**
  * Sends one planned message: marks it `sending` and commits, speaks to the mail server, marks what
@@ -131,41 +130,28 @@ async function prepare(place: SendingPlace, tx: Tx, messageId: string, attempt: 
 	if (stays && !place.playsPractice && (await isBeingFilled(tx))) return { later: addToInstant(now, { minutes: 1 }) };
 	const cannot = whyNot(stays, place, row);
 	if (cannot) return holdBack(tx, row, now, cannot);
-	const goesByItself = row.kind === 'chase' || row.kind === 'invitation_chase' || row.kind === 'thanks' || (row.kind === 'request' && row.tries > 0);
-	if (row.kind === 'chase' || row.kind === 'invitation_chase') {
+	const kind = MESSAGE_KIND_DEFINITIONS[row.kind];
+	if (kind.reminds) {
 		if (row.mail_problem === 'opted_out') return holdBack(tx, row, now, 'the person has stopped reminders');
 		if (await laterReminder(tx, row)) return holdBack(tx, row, now, 'a later reminder names the same things');
 	}
-	// also what could not leave when it was sent: nobody is woken by it at night
-	if (goesByItself && !isSendingTime(now, firm.calendar)) return { later: nextSendingTime(now, firm.calendar) };
-	const items = await itemsToName(tx, row, localDate(now, firm.calendar));
-	const invited = row.contact_id ? await waitingInvitation(tx, row.contact_id, now) : null;
-	if (row.kind === 'chase' && items.length === 0) return holdBack(tx, row, now, 'nothing is open any more');
-	if (row.kind === 'sent_back' && !(await isStillSentBack(tx, row.id))) return holdBack(tx, row, now, 'it is answered or waived by now');
-
+	const inSendingHours = kind.byItself === 'when tried again' ? row.tries > 0 : kind.byItself;
+	if (inSendingHours && !isSendingTime(now, firm.calendar)) return { later: nextSendingTime(now, firm.calendar) };
+	const today = localDate(now, firm.calendar);
+	const items = kind.names ? await itemsToName(tx, row, kind.names, today) : [];
 	const content = messageContentSchema.parse(row.content);
-	if (
-		row.kind === 'invitation_chase' ? content.invitationId !== invited : content.invitationId && !(await invitationWaits(tx, content.invitationId))
-	) {
-		// what is asked is told without the invitation once the person is in; another invitation has been sent by itself
-		const goesWithout = row.kind === 'request' && row.has_access;
-		if ((!invited && !goesWithout) || row.kind === 'invitation') return holdBack(tx, row, now, 'the invitation does not wait any more');
-		content.invitationId = invited ?? undefined;
-	}
-	// what was withdrawn before it left is not told
-	if (row.kind === 'request' && items.length === 0 && !content.invitationId) return holdBack(tx, row, now, 'nothing of it is open any more');
-	// what somebody is asked who is not in yet, and is reminded of, shows the way in
-	if ((row.kind === 'chase' || row.kind === 'request') && invited) content.invitationId = invited;
+	const invited = row.contact_id ? await waitingInvitation(tx, row.contact_id, now) : null;
+	const over = await kind.whyNot?.(tx, { messageId: row.id, content, items, invited, hasAccess: row.has_access });
+	if (over) return holdBack(tx, row, now, over);
 	// the person has moved since it was planned, and what is written to them goes along; warnings and codes are for the address they were meant for
-	const toAddress = row.channel === 'email' && row.email && !KEPT_TO_ADDRESS.includes(row.kind) ? row.email : row.to_address;
+	const toAddress = row.channel === 'email' && row.email && kind.address !== 'as planned' ? row.email : row.to_address;
 	const message: MessageToWrite = {
 		id: row.id,
-		kind: row.kind,
 		content,
 		toAddress,
 		recipient: { id: row.recipient_id, kind: row.recipient_kind, name: firstName(row.recipient_name), locale: row.recipient_locale },
 		items,
-		ownWords: await ownWords(tx, firm, row, content.clientName, items, now)
+		ownWords: await ownWords(tx, firm, row, content.clientName, items, today)
 	};
 	const writing = { origin: place.origin, secretKey: place.secretKey, now };
 	const markSending = (kept: { subject: string; keptText: string; keptHtml: string | null }) =>
@@ -175,11 +161,11 @@ async function prepare(place: SendingPlace, tx: Tx, messageId: string, attempt: 
 			[row.id, now, kept.subject, kept.keptText, kept.keptHtml, toAddress, attempt]
 		);
 	if (row.channel === 'text') {
-		const written = await writeText(tx, firm, message, writing);
+		const written = await writeText(tx, firm, row.kind, message, writing);
 		await markSending({ subject: written.subject, keptText: stays ? written.text : written.keptText, keptHtml: null });
 		return { stays, text: { reference: row.id, to: row.to_address, words: written.text } };
 	}
-	const written = await writeMessage(tx, firm, message, writing);
+	const written = await writeMail(tx, firm, row.kind, message, writing);
 	await markSending(stays ? { subject: written.subject, keptText: written.text, keptHtml: written.html } : written);
 	return {
 		stays,
@@ -195,16 +181,10 @@ async function prepare(place: SendingPlace, tx: Tx, messageId: string, attempt: 
 			unsubscribeUrl: written.unsubscribeUrl,
 			date: new Date(now),
 			// whoever waits for somebody to come in wants to know whether the invitation arrived
-			reportDelivery: row.kind === 'invitation' || content.invitationId !== undefined,
+			reportDelivery: content.invitationId !== undefined,
 			attachments: content.attachment ? [{ name: content.attachment.name, content: () => place.papers.read(content.attachment!.key) }] : []
 		}
 	};
-}
-
-/** The kind of a text of the Library that may stand for the product's words in a message as it goes, or null. */
-function kindOfOwnWords(row: MessageRow, items: readonly { dueOn: string | null }[], today: string): TextKind | null {
-	if (row.channel === 'text') return row.kind === 'chase' ? 'chase_sms' : row.kind === 'request' ? 'request_sms' : null;
-	return row.kind === 'chase' ? (isDueSoon(items, today) ? 'chase_soon' : 'chase') : null;
 }
 
 /** The firm's own words for what goes out by itself, if a text of the Library is in use for that. */
@@ -213,10 +193,11 @@ async function ownWords(
 	firm: Firm,
 	row: MessageRow,
 	clientName: string | undefined,
-	items: readonly { dueOn: string | null }[],
-	now: string
+	items: readonly NamedItem[],
+	today: string
 ): Promise<MessageToWrite['ownWords']> {
-	const kind = kindOfOwnWords(row, items, localDate(now, firm.calendar));
+	const known = MESSAGE_KIND_DEFINITIONS[row.kind].ownWords;
+	const kind = row.channel === 'text' ? known?.text : known?.email?.(items, today);
 	const text = kind && (await textInUse(tx, kind, row.recipient_locale));
 	if (!text) return null;
 	const values = {
@@ -235,10 +216,12 @@ function whyNot(stays: boolean, place: SendingPlace, row: MessageRow): string | 
 		if (row.text_problem === 'stopped') return 'the person has asked for no more text messages';
 		if (row.text_problem === 'failed') return 'text messages to this number did not arrive';
 		// a code goes to the phone that was set up for codes, whatever number the firm knows
-		return row.contact_id && row.kind !== 'sign_in_code' && row.phone !== row.to_address ? 'the person has another number now' : null;
+		return row.contact_id && MESSAGE_KIND_DEFINITIONS[row.kind].address !== 'only theirs' && row.phone !== row.to_address
+			? 'the person has another number now'
+			: null;
 	}
 	if (row.mail_problem === 'no_address') return 'the person has no address any more';
-	if ((row.kind === 'sign_in_code' || row.kind === 'password_reset') && row.email && row.email.toLowerCase() !== row.to_address.toLowerCase())
+	if (MESSAGE_KIND_DEFINITIONS[row.kind].address === 'only theirs' && row.email && row.email.toLowerCase() !== row.to_address.toLowerCase())
 		return 'the person has another address now';
 	return row.mail_problem === 'bounced' ? 'mail to this address came back' : null;
 }
@@ -261,48 +244,27 @@ async function isBeingFilled(tx: Tx): Promise<boolean> {
 /** Whether a later reminder by the same way is planned or gone: this one could not leave on its day. */
 async function laterReminder(tx: Tx, row: MessageRow): Promise<boolean> {
 	const later = await tx.first(
-		`select 1 from message where contact_id = $1 and channel = $2 and kind in ('chase', 'invitation_chase') and planned_at > $3
+		`select 1 from message where contact_id = $1 and channel = $2 and kind = any ($4) and planned_at > $3
 			and state in ('planned', 'sending', 'sent', 'unclear') limit 1`,
-		[row.contact_id, row.channel, row.planned_at]
+		[row.contact_id, row.channel, row.planned_at, REMINDERS]
 	);
 	return later !== null;
-}
-
-/** Whether an invitation is neither taken up, nor withdrawn, nor replaced by another. */
-async function invitationWaits(tx: Tx, invitationId: string): Promise<boolean> {
-	const row = await tx.first('select 1 from invitation where id = $1 and taken_up_at is null and withdrawn_at is null and replaced_at is null', [
-		invitationId
-	]);
-	return row !== null;
 }
 
 /**
  * What the message is about, still open and still theirs: for a chase everything open of the person but what they asked time for, for a
  * request what it was planned with, due first.
  */
-async function itemsToName(
-	tx: Tx,
-	row: MessageRow,
-	today: string
-): Promise<{ id: string; title: string; dueOn: string | null; clientName: string }[]> {
-	if (row.kind !== 'chase' && row.kind !== 'request') return [];
+async function itemsToName(tx: Tx, row: MessageRow, which: 'everything open' | 'what is new', today: string): Promise<NamedItem[]> {
+	const everything = which === 'everything open';
 	return tx.rows(
 		`select i.id, i.title, i.due_on as "dueOn", c.name as "clientName"
 		from item i join client c on c.id = i.client_id and c.state = 'active'
-		where i.state = any ($2) and (i.contact_id = $3 ${row.kind === 'chase' ? '' : 'or not i.own'}) and (i.id in (select item_id from message_item where message_id = $1)
-			${row.kind === 'chase' ? 'or i.asked_time_until is null or i.asked_time_until <= $4' : 'and $4::date is not null'})
+		where i.state = any ($2) and (i.contact_id = $3 ${everything ? '' : 'or not i.own'}) and (i.id in (select item_id from message_item where message_id = $1)
+			${everything ? 'or i.asked_time_until is null or i.asked_time_until <= $4' : 'and $4::date is not null'})
 		order by i.due_on nulls last, i.position, i.id`,
 		[row.id, OPEN_STATES, row.contact_id, today]
 	);
-}
-
-async function isStillSentBack(tx: Tx, messageId: string): Promise<boolean> {
-	const item = await tx.first(
-		`select 1 from message_item mi join item i on i.id = mi.item_id and i.state = 'sent_back' join client c on c.id = i.client_id and c.state = 'active'
-		where mi.message_id = $1`,
-		[messageId]
-	);
-	return item !== null;
 }
 
 async function holdBack(tx: Tx, row: MessageRow, now: string, reason: string): Promise<null> {

@@ -11,7 +11,7 @@ import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test, vi 
 import { freeLeftJobs, holdLifeSign, onlyOnce, RunsAlready, WorkerWatch } from '../../../worker/watch-workers';
 import { makeWorkerUtils } from 'graphile-worker';
 import { beginInvitation } from '../invitations/invite';
-import { invitationLink, readStopLink, stopUrl } from '../messages/write-message';
+import { invitationLink, readStopLink, stopUrl } from '../messages/links';
 import { makeClient, makeFirm, openTestHouse, SECRET_KEY, type TestHouse } from '../testing/test-firm';
 import { roleOptions } from './db/database';
 import { migrate } from './db/migrations';

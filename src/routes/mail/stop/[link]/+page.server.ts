@@ -1,4 +1,4 @@
-import { readStopLink } from '$lib/server/messages/write-message';
+import { readStopLink } from '$lib/server/messages/links';
 import { startRemindersOf, stopReminders } from '$lib/server/people/sign-in';
 import { loadFirm } from '$lib/server/firms/firm';
 import { house } from '$lib/server/the-house';

@@ -1,0 +1,59 @@
+import { byLateness } from '$lib/core/chasing/how-late';
+import { dateWords } from '$lib/words/dates';
+import type { MessageKindDefinition, NamedItem } from '../message-kind';
+
+/** Its items by how late they are, and which part of them its words are about. */
+function partsOf(items: readonly NamedItem[], today: string) {
+	const parts = byLateness(items, today);
+	return { parts, what: parts.late.length > 0 ? ('late' as const) : parts.soon.length > 0 ? ('soon' as const) : ('later' as const) };
+}
+
+export const chase: MessageKindDefinition = {
+	byItself: true,
+	reminds: true,
+	address: 'theirs now',
+	names: 'everything open',
+	ownWords: { email: (items, today) => (partsOf(items, today).parts.late.length === 0 ? 'chase_soon' : 'chase'), text: 'chase_sms' },
+	async whyNot(_tx, { content, items, invited }) {
+		// who is not in yet is shown the way in
+		if (invited) content.invitationId = invited;
+		return items.length === 0 ? 'nothing is open any more' : null;
+	},
+	mail(_tx, { message: { content, items, ownWords }, say, today, portal, invitationUrl, paragraphs, line, act, stop, finish }) {
+		const { parts, what } = partsOf(items, today);
+		const count = parts[what].length;
+		return finish(
+			ownWords?.subject ?? say(`mail.chase.subject.${what}`, { count }),
+			{
+				paragraphs: [
+					...paragraphs(ownWords?.body ?? say(`mail.chase.body.${what}`, { count })),
+					...(content.news ? [say('mail.chase.news', { count: content.news })] : [])
+				],
+				lists: (['late', 'soon', 'later'] as const)
+					.filter((part) => parts[part].length > 0)
+					.map((part) => ({ heading: say(`mail.chase.list.${part}`, { count: parts[part].length }), lines: parts[part].map(line) })),
+				preheader: parts[what]
+					.map((item) => item.title)
+					.join(', ')
+					.slice(0, 120),
+				act: act(say(invitationUrl ? 'mail.request.actInvite' : 'mail.chase.act'), invitationUrl ?? portal),
+				stop: stop()
+			},
+			invitationUrl
+		);
+	},
+	text(_tx, { firm, message: { recipient, items, ownWords }, say, today, withLink }) {
+		const { parts, what } = partsOf(items, today);
+		const due = parts[what].find((item) => item.dueOn)?.dueOn;
+		return withLink(
+			say(`mail.chase.subject.${what}`, { count: parts[what].length }),
+			ownWords?.body ??
+				say(what === 'late' ? 'text.chase' : 'text.chase.soon', {
+					name: recipient.name,
+					firm: firm.name,
+					count: parts[what].length,
+					date: due ? dateWords(recipient.locale, due, 'short') : 'none'
+				})
+		);
+	}
+};

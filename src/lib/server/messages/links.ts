@@ -1,0 +1,59 @@
+import { createHmac, randomUUID, timingSafeEqual } from 'node:crypto';
+import { addToInstant } from '$lib/core/calendar/firm-calendar';
+import { RESET_HOURS } from '$lib/core/people/sign-in';
+import type { Tx } from '../platform/db/database';
+import { derivedToken, keysOf, newToken } from '../platform/tokens';
+
+/** The address under which one person's reminders are stopped, with proof that it came from us. */
+export function stopUrl(origin: string, messageId: string, secretKey: string): string {
+	return `${origin}/mail/stop/${messageId}.${stopProof(messageId, keysOf(secretKey)[0])}`;
+}
+
+function stopProof(messageId: string, key: Buffer): string {
+	return createHmac('sha256', key).update(`stop ${messageId}`).digest('base64url').slice(0, 32);
+}
+
+/** The message id in a stop link, or null if the link is not ours. */
+export function readStopLink(link: string, secretKey: string): string | null {
+	const [id, proof] = link.split('.');
+	if (!/^[0-9a-f-]{36}$/.test(id ?? '') || !proof) return null;
+	const given = Buffer.from(proof);
+	const isOurs = keysOf(secretKey).some((key) => {
+		const expected = Buffer.from(stopProof(id, key));
+		return expected.length === given.length && timingSafeEqual(expected, given);
+	});
+	return isOurs ? id : null;
+}
+
+/** The link of an invitation, the same in every message that holds it; only its hash is kept. */
+export async function invitationLink(tx: Tx, invitationId: string, portal: string, secretKey: string): Promise<string> {
+	const kept = await tx.first<{ token_hash: Buffer }>('select token_hash from invitation where id = $1', [invitationId]);
+	const links = keysOf(secretKey).map((key) => derivedToken('invitation', invitationId, key));
+	// while the key is changed, a link that is out already goes on leading in
+	const { token, hash } = links.find((link) => kept?.token_hash.equals(link.hash)) ?? links[0];
+	await tx.rows('update invitation set token_hash = $2 where id = $1 and token_hash <> $2', [invitationId, hash]);
+	return `${portal}/join/${token}`;
+}
+
+/** When an invitation expires, an instant. */
+export async function invitationEnd(tx: Tx, invitationId: string): Promise<string> {
+	const row = await tx.first<{ expires_at: string }>('select expires_at from invitation where id = $1', [invitationId]);
+	return row!.expires_at;
+}
+
+/** Makes the link by which somebody sets a password; only its hash is kept. @param hours for which it leads somewhere */
+export async function makeResetLink(
+	tx: Tx,
+	recipient: { id: string; kind: 'contact' | 'staff' },
+	portal: string,
+	place: { origin: string; now: string },
+	hours = RESET_HOURS
+): Promise<string> {
+	const { token, hash } = newToken();
+	const { id, kind } = recipient;
+	await tx.rows(
+		`insert into password_reset (id, firm_id, contact_id, staff_id, token_hash, created_at, expires_at) values ($1, $2, $3, $4, $5, $6, $7)`,
+		[randomUUID(), tx.firmId, kind === 'contact' ? id : null, kind === 'staff' ? id : null, hash, place.now, addToInstant(place.now, { hours })]
+	);
+	return kind === 'staff' ? `${place.origin}/desk/reset/${token}` : `${portal}/reset/${token}`;
+}

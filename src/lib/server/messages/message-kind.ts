@@ -1,0 +1,121 @@
+import type { TextKind } from '$lib/core/messages/message-texts';
+import type { Say } from '$lib/words/words';
+import type { Firm } from '../firms/firm';
+import type { Tx } from '../platform/db/database';
+import type { MailParts } from './mail-layout';
+import type { MessageContent } from './message-content';
+
+/** An open item that a message names. */
+export interface NamedItem {
+	id: string;
+	title: string;
+	dueOn: string | null;
+	clientName: string;
+}
+
+export interface MessageToWrite {
+	id: string;
+	content: MessageContent;
+	toAddress: string;
+	recipient: { id: string; kind: 'contact' | 'staff'; name: string; locale: string };
+	/** open items that it names, due first */
+	items: NamedItem[];
+	/** words of the firm's Library that stand for the catalogue's */
+	ownWords?: { subject: string; body: string } | null;
+}
+
+export interface WritingPlace {
+	origin: string;
+	secretKey: string;
+	/** instant */ now: string;
+	/** only to be looked at: its link leads nowhere and nothing is written */ preview?: boolean;
+}
+
+export interface WrittenMail {
+	subject: string;
+	text: string;
+	html: string;
+	/** what may be kept: the same with secret links blotted out */
+	keptText: string;
+	keptHtml: string;
+	unsubscribeUrl: string | null;
+}
+
+export interface WrittenText {
+	/** what stands for it in lists; a text message has no subject of its own */
+	subject: string;
+	text: string;
+	/** what may be kept: the same with secrets blotted out */
+	keptText: string;
+}
+
+/** What every message is written with. */
+interface Writing {
+	firm: Firm;
+	message: MessageToWrite;
+	place: WritingPlace;
+	say: Say;
+	/** of the firm, `YYYY-MM-DD` */ today: string;
+	/** address of the firm's portal */ portal: string;
+	/** the way in of somebody who was invited; null for whoever needs none */ invitationUrl: string | null;
+}
+
+export interface MailWriting extends Writing {
+	/** the address of the person's own page about signing in */ you: string;
+	/** a greeting, unless the words greet themselves, and the paragraphs of the words */
+	paragraphs(body: string): string[];
+	line(item: NamedItem): { text: string; url?: string };
+	act(words: string, url: string): NonNullable<MailParts['act']>;
+	/** where somebody who was invited reads what this is about */ more: { words: string; url: string };
+	/** how reminders are stopped */ stop(): NonNullable<MailParts['stop']>;
+	/** Lays a mail out. @param secretUrl the link that is blotted out in what is kept */
+	finish(
+		subject: string,
+		parts: Pick<MailParts, 'paragraphs'> & Partial<Pick<MailParts, 'lists' | 'preheader' | 'act' | 'note' | 'more' | 'stop'>>,
+		secretUrl?: string | null
+	): WrittenMail;
+}
+
+export interface TextWriting extends Writing {
+	/** Plain words, one link, and how to stop. */
+	withLink(subject: string, words: string): WrittenText;
+	/** Words with `{secret}` in them. @param kept what stands for it in what is kept */
+	finish(subject: string, words: string, secret: string | null, kept: string): WrittenText;
+}
+
+/** What is known of a message when it is about to leave. */
+export interface AboutToLeave {
+	messageId: string;
+	/** its own copy: which invitation it shows may change */ content: MessageContent;
+	items: readonly NamedItem[];
+	/** the invitation that the person has and can take up, where they are not in yet */ invited: string | null;
+	/** the person can sign in */ hasAccess: boolean;
+}
+
+/** One kind of message: when it leaves, whether it still may, and its words. */
+export interface MessageKindDefinition {
+	/** nobody presses for it, or not again once it was tried: it leaves in the firm's sending hours */
+	byItself: boolean | 'when tried again';
+	/** not for whoever has stopped reminders; the latest stands for those before it */
+	reminds?: true;
+	/** to the address that the person has by now; to the one it was meant for; or to that one as long as it is theirs */
+	address: 'theirs now' | 'as planned' | 'only theirs';
+	/** which open items it names: everything of the person, or what it was planned with */
+	names?: 'everything open' | 'what is new';
+	/** Why it does not go any more, in the words of the Postroom; null if it does. */
+	whyNot?(tx: Tx, about: AboutToLeave): Promise<string | null>;
+	/** the text of the Library that may stand for the product's words */
+	ownWords?: { email?(items: readonly NamedItem[], today: string): TextKind; text?: TextKind };
+	mail(tx: Tx, writing: MailWriting): Promise<WrittenMail> | WrittenMail;
+	/** left out for what goes by mail only */
+	text?(tx: Tx, writing: TextWriting): Promise<WrittenText> | WrittenText;
+}
+
+/** Whether an invitation is neither taken up, nor withdrawn, nor replaced by another. */
+export async function invitationWaits(tx: Tx, invitationId: string): Promise<boolean> {
+	const row = await tx.first('select 1 from invitation where id = $1 and taken_up_at is null and withdrawn_at is null and replaced_at is null', [
+		invitationId
+	]);
+	return row !== null;
+}
+export const INVITATION_OVER = 'the invitation does not wait any more';

@@ -1,0 +1,34 @@
+import type { MessageKind } from '$lib/core/messages/message-states';
+import { chase } from './kinds/chase';
+import { invitation } from './kinds/invitation';
+import { invitationChase } from './kinds/invitation-chase';
+import { newDevice } from './kinds/new-device';
+import { passwordChanged } from './kinds/password-changed';
+import { passwordReset } from './kinds/password-reset';
+import { remark } from './kinds/remark';
+import { request } from './kinds/request';
+import { secondStepChanged } from './kinds/second-step-changed';
+import { sentBack } from './kinds/sent-back';
+import { signInCode } from './kinds/sign-in-code';
+import { signedCopy } from './kinds/signed-copy';
+import { staffInvitation } from './kinds/staff-invitation';
+import { thanks } from './kinds/thanks';
+import type { MessageKindDefinition } from './message-kind';
+
+/** How each kind of message is sent and written. */
+export const MESSAGE_KIND_DEFINITIONS: Record<MessageKind, MessageKindDefinition> = {
+	invitation,
+	invitation_chase: invitationChase,
+	request,
+	chase,
+	sent_back: sentBack,
+	signed_copy: signedCopy,
+	password_reset: passwordReset,
+	password_changed: passwordChanged,
+	sign_in_code: signInCode,
+	new_device: newDevice,
+	second_step_changed: secondStepChanged,
+	staff_invitation: staffInvitation,
+	thanks,
+	remark
+};
