@@ -6,7 +6,7 @@
 	import { isOpen, isSettled, ITEM_STATE_WORDS, itemMovesFrom } from '$lib/core/requests/item-states';
 	import { daysLate } from '$lib/core/requests/lateness';
 	import { dateWords, sizeWords, timeWords } from '$lib/words/dates';
-	import type { ItemLeafData } from '$lib/server/rounds/read-leaf';
+	import type { ItemLeafData } from '$lib/server/rounds/item-leaf';
 	import TextChoice from './TextChoice.svelte';
 	import { enhancedForm } from './enhanced-form';
 	import ItemConversation from './asking/ItemConversation.svelte';

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { Temporal } from 'temporal-polyfill';
-import { invitationDraft } from '../rounds/read-leaf';
+import { invitationDraft } from '../invitations/invitation-draft';
 import { forecastInvitationChases } from '../chasing/chase-invitations';
 import { doWhatIsDue } from '../chasing/do-what-is-due';
 import { readForecast } from '../chasing/read-forecast';

@@ -1,5 +1,5 @@
 import type { ItemKind } from '$lib/core/items/item-kinds';
-import type { ItemLeafData } from '$lib/server/rounds/read-leaf';
+import type { ItemLeafData } from '$lib/server/rounds/item-leaf';
 import type { ItemOf } from '$lib/server/requests/read-requests';
 
 /** What the part of the desk gets on which the answer to an item of a kind is read. */

@@ -3,7 +3,7 @@ import { forecastInvitationChases } from '$lib/server/chasing/chase-invitations'
 import { peopleToForecast, readForecast } from '$lib/server/chasing/read-forecast';
 import { readAnnouncements } from '$lib/server/schedules/announce-requests';
 import { readAppearing } from '$lib/server/schedules/standing-requests';
-import { chaseSentence } from '$lib/server/rounds/read-leaf';
+import { chaseSentence } from '$lib/server/rounds/chase-sentence';
 import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
 import { timeWords } from '$lib/words/dates';
 

@@ -2,7 +2,7 @@ import { deskRequest } from '$lib/server/desk-request';
 import { idParam, inPage } from '$lib/server/form-errors';
 import { readActs } from '$lib/server/clients/client-rights';
 import { readClient } from '$lib/server/clients/read-clients';
-import { invitationDraft } from '$lib/server/rounds/read-leaf';
+import { invitationDraft } from '$lib/server/invitations/invitation-draft';
 
 export const load = async (event) => {
 	event.depends('desk:live');

@@ -49,7 +49,7 @@ import { readDrafts } from '$lib/server/requests/drafts';
 import { readStandingRequests } from '$lib/server/schedules/standing-requests';
 import { readLastRemarks } from '$lib/server/requests/remarks';
 import { readItemsOfClient } from '$lib/server/requests/read-requests';
-import { readNextChases } from '$lib/server/rounds/read-leaf';
+import { readNextChases } from '$lib/server/rounds/chase-sentence';
 import { dateWords, dayOf, dayOfYearWords, timeWords } from '$lib/words/dates';
 
 const HISTORY_SHOWN = 12;

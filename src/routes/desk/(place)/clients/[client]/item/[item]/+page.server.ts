@@ -1,7 +1,7 @@
 import { error } from '@sveltejs/kit';
 import { deskRequest } from '$lib/server/desk-request';
 import { idParam, inPage } from '$lib/server/form-errors';
-import { readItemLeaf } from '$lib/server/rounds/read-leaf';
+import { readItemLeaf } from '$lib/server/rounds/item-leaf';
 
 export const load = async (event) => {
 	event.depends('desk:live');

@@ -1,0 +1,54 @@
+import { localDate } from '$lib/core/calendar/firm-calendar';
+import type { Act } from '$lib/core/people/roles';
+import { isOpen } from '$lib/core/requests/item-states';
+import type { Actor } from '../actor';
+import { readForecast } from '../chasing/read-forecast';
+import { readActs } from '../clients/client-rights';
+import type { Firm } from '../firms/firm';
+import type { Tx } from '../platform/db/database';
+import { readItem, readItemEvents, readLetterDocument, type ItemEvent, type ItemLine } from '../requests/read-requests';
+import { readRemarks, type Remark } from '../requests/remarks';
+import { secretKeptUntil } from '../requests/secrets';
+import { chaseSentence, type ChaseSentence } from './chase-sentence';
+import type { LeafReader } from './section';
+
+export interface ItemLeafData {
+	kind: 'item';
+	item: ItemLine;
+	/** what whoever reads it may do with this client */
+	acts: readonly Act[];
+	events: ItemEvent[];
+	nextChase: ChaseSentence | null;
+	document: Awaited<ReturnType<typeof readLetterDocument>>;
+	remarks: Remark[];
+	/** everybody of the client, who could be asked */
+	people: { id: string; name: string }[];
+	/** what a client gave to get in is kept until then */
+	secretUntil: string | null;
+	today: string;
+}
+/** One item with its history and the chase that comes next. */
+export async function readItemLeaf(tx: Tx, actor: Actor, firm: Firm, itemId: string): Promise<ItemLeafData> {
+	const item = await readItem(tx, actor, itemId);
+	const acts = await readActs(tx, actor, item.clientId);
+	const forecast = isOpen(item.state) ? await readForecast(tx, actor, firm, [item.contactId], 60) : [];
+	const chase = forecast.find((c) => c.itemIds.includes(itemId));
+	return {
+		kind: 'item',
+		item,
+		acts,
+		events: await readItemEvents(tx, actor, itemId),
+		nextChase: chase ? chaseSentence(chase, firm) : null,
+		document: item.kind === 'letter' ? await readLetterDocument(tx, itemId) : null,
+		people: await tx.rows<{ id: string; name: string }>(
+			'select c.id, c.name from client_contact cc join contact c on c.id = cc.contact_id where cc.client_id = $1 order by cc.rank',
+			[item.clientId]
+		),
+		remarks: item.remarks > 0 ? await readRemarks(tx, itemId) : [],
+		secretUntil: item.kind === 'access' ? await secretKeptUntil(tx, itemId, actor.now) : null,
+		today: localDate(actor.now, firm.calendar)
+	};
+}
+
+/** What is open when a row is about an item. */
+export const itemLeaf: LeafReader<ItemLeafData> = { key: 'item', read: readItemLeaf, clientOf: (leaf) => leaf.item.clientId };

@@ -1,0 +1,29 @@
+import type { RoundsSection } from '$lib/core/rounds/sections';
+import type { RoundsSectionDefinition } from './section';
+import { answers } from './sections/answers';
+import { drafts } from './sections/drafts';
+import { handedIn } from './sections/handed-in';
+import { mailTrouble } from './sections/mail-trouble';
+import { noAddress } from './sections/no-address';
+import { notTakenUp } from './sections/not-taken-up';
+import { ranOut } from './sections/ran-out';
+import { talk } from './sections/talk';
+import { texts } from './sections/texts';
+import { toCountersign } from './sections/to-countersign';
+
+/** How each section is counted, read and opened. */
+export const SECTIONS = {
+	texts,
+	talk,
+	answers,
+	handed_in: handedIn,
+	to_countersign: toCountersign,
+	ran_out: ranOut,
+	mail_trouble: mailTrouble,
+	not_taken_up: notTakenUp,
+	drafts,
+	no_address: noAddress
+} as const satisfies Record<RoundsSection, RoundsSectionDefinition<unknown>>;
+
+/** What can lie beside the list. */
+export type Leaf = Awaited<ReturnType<(typeof SECTIONS)[RoundsSection]['leaf']['read']>>;
