@@ -35,7 +35,7 @@ function readWaiting(tx: Tx, through: string, now: string): Promise<WaitingInvit
 		`select i.id, i.contact_id as "contactId", c.name as "contactName", c.email::text, c.phone, c.reminded_by as "remindedBy", i.client_id as "clientId", cl.name as "clientName", i.sent_at as "sentAt",
 			i.expires_at as "expiresAt", i.chases_sent chased, i.next_chase_on as "nextChaseOn", c.reminded_on as "remindedOn", c.last_told_on as "toldOn"
 		from invitation i join contact c on c.id = i.contact_id join client cl on cl.id = i.client_id
-		where i.firm_id = $1 and i.next_chase_on <= $2 and i.taken_up_at is null and i.withdrawn_at is null and i.replaced_at is null and i.expires_at > $3
+		where i.firm_id = $1 and i.next_chase_on <= $2 and i.waits and i.expires_at > $3
 			and c.password_hash is null and c.reminded_by <> 'none' and c.suspended_at is null and cl.state = 'active'
 			and not exists (select from item where contact_id = c.id and state = any ($4))
 		order by i.next_chase_on, i.id`,

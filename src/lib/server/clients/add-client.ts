@@ -125,10 +125,7 @@ export async function mendAddress(tx: Tx, actor: Actor, contactId: string, email
 		contactId,
 		actor.now
 	]);
-	await tx.rows(
-		'update invitation set replaced_at = $2 where contact_id = $1 and taken_up_at is null and withdrawn_at is null and replaced_at is null',
-		[contactId, actor.now]
-	);
+	await tx.rows('update invitation set replaced_at = $2 where contact_id = $1 and waits', [contactId, actor.now]);
 	if (before.signs_in && before.email && before.email.toLowerCase() !== email.toLowerCase()) {
 		const person = { kind: 'contact' as const, id: contactId };
 		await endOpenProofs(tx, person, actor.now);

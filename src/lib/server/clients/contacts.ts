@@ -107,10 +107,7 @@ async function takeAddressAway(
 			email: 'Write the new address instead.'
 		});
 	await tx.rows(`update contact set email = null, mail_problem = 'no_address', mail_problem_detail = null where id = $1`, [input.contactId]);
-	await tx.rows(
-		'update invitation set replaced_at = $2 where contact_id = $1 and taken_up_at is null and withdrawn_at is null and replaced_at is null',
-		[input.contactId, actor.now]
-	);
+	await tx.rows('update invitation set replaced_at = $2 where contact_id = $1 and waits', [input.contactId, actor.now]);
 	await recordOfPerson(tx, actor, input.contactId, {
 		verb: 'contact_address_changed',
 		details: { contact: before.name, from: before.email, to: 'none' }

@@ -216,10 +216,7 @@ export async function mergeContacts(tx: Tx, actor: Actor, input: { keepId: strin
 		[keep.id, gone.id]
 	);
 	// an invitation that went to the other address would open a way in for whoever reads it
-	await tx.rows(
-		'update invitation set replaced_at = $2 where id = any ($1) and taken_up_at is null and withdrawn_at is null and replaced_at is null',
-		[moved['invitation.contact_id'] ?? [], actor.now]
-	);
+	await tx.rows('update invitation set replaced_at = $2 where id = any ($1) and waits', [moved['invitation.contact_id'] ?? [], actor.now]);
 	await endAllSessions(tx, { kind: 'contact', id: gone.id }, actor.now);
 	await tx.rows(`select hide_merged('contact', $1, $2)`, [gone.id, actor.now]);
 	await tx.rows(

@@ -169,7 +169,7 @@ async function placeAnew(tx: Tx, firm: Firm, now: string): Promise<void> {
 	);
 	const waiting = await tx.rows<{ id: string; sentAt: string; expiresAt: string; chased: number }>(
 		`select id, sent_at as "sentAt", expires_at as "expiresAt", chases_sent chased from invitation
-		where firm_id = $1 and taken_up_at is null and withdrawn_at is null and replaced_at is null and expires_at > $2 order by id for update`,
+		where firm_id = $1 and waits and expires_at > $2 order by id for update`,
 		[tx.firmId, now]
 	);
 	const days = waiting.map((one) => ({ id: one.id, day: nextInvitationChase(one, firm.calendar, firm.invitationSteps)?.on ?? null }));

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
 import { addDays } from '$lib/core/calendar/firm-calendar';
 import { DEFAULT_INVITATION_STEPS, nextInvitationChase } from '$lib/core/invitations/invitation-chasing';
-import { invitationExpiry } from '$lib/core/invitations/invitation-states';
+import { invitationExpiry, invitationStateAt } from '$lib/core/invitations/invitation-states';
 import { chaseInvitations, forecastInvitationChases } from '../chasing/chase-invitations';
 import { chasePeople } from '../chasing/chase-people';
 import { addContact } from '../clients/contacts';
@@ -279,4 +279,24 @@ describe('many at once', () => {
 		await expect(other.run((tx) => readRun(tx, other.odalys(), key, { from: 0, limit: 1 }))).rejects.toMatchObject({ code: 'not_found' });
 		await expect(firm.run((tx) => summariseInvites(tx, firm.filing, filter()))).rejects.toMatchObject({ code: 'not_allowed' });
 	});
+});
+
+test('the database says of an invitation that it waits where core says that it is sent or has expired', async () => {
+	const client = await makeClient(house, firm, { access: false });
+	await invite(client);
+	const { id } = await invitationOf(client.contactId);
+	const times = [null, '2026-05-01T12:00:00Z'];
+	for (const takenUpAt of times)
+		for (const withdrawnAt of times)
+			for (const replacedAt of times) {
+				const { rows } = await house.owner.query(
+					'update invitation set taken_up_at = $2, withdrawn_at = $3, replaced_at = $4 where id = $1 returning waits, expires_at',
+					[id, takenUpAt, withdrawnAt, replacedAt]
+				);
+				const state = invitationStateAt(
+					{ expiresAt: new Date(rows[0].expires_at).toISOString(), takenUpAt, withdrawnAt, replacedAt },
+					house.clock.now()
+				);
+				expect(rows[0].waits, state).toBe(state === 'sent' || state === 'expired');
+			}
 });

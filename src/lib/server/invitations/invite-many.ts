@@ -56,7 +56,7 @@ interface Invitee {
  */
 const MEANT = `with meant as materialized (
 	select distinct on (c.id) c.id contact_id, c.name, c.email::text email, c.password_hash is not null has_access, c.mail_problem, c.phone, c.text_problem, c.suspended_at, cl.id client_id, cl.name client_name, s.name responsible,
-		exists (select from invitation i where i.contact_id = c.id and i.taken_up_at is null and i.withdrawn_at is null and i.replaced_at is null and i.expires_at > $2) invited
+		exists (select from invitation i where i.contact_id = c.id and i.waits and i.expires_at > $2) invited
 	from contact c join client_contact cc on cc.contact_id = c.id join client cl on cl.id = cc.client_id and cl.state = 'active' join staff s on s.id = cl.responsible_id
 	where c.firm_id = $1 and ($3::uuid is null or cl.responsible_id = $3) and (not $4::boolean or cc.rank = 1)
 		and ($5::uuid is null or exists (select from engagement_service es join engagement e on e.id = es.engagement_id and e.ended_on is null where es.client_id = cl.id and es.service_id = $5))
@@ -178,10 +178,10 @@ export async function inviteMany(
 				: null;
 		return { id, contact: invitee.contactId, client: invitee.clientId, token: newToken().hash.toString('hex'), mail, text };
 	});
-	await tx.rows(
-		`update invitation i set replaced_at = $1 from unnest($2::uuid[]) as r (contact) where i.contact_id = r.contact and i.taken_up_at is null and i.withdrawn_at is null and i.replaced_at is null`,
-		[actor.now, invited.map((one) => one.contact)]
-	);
+	await tx.rows(`update invitation i set replaced_at = $1 from unnest($2::uuid[]) as r (contact) where i.contact_id = r.contact and i.waits`, [
+		actor.now,
+		invited.map((one) => one.contact)
+	]);
 	const mails = await planMessages(
 		tx,
 		actor,

@@ -77,10 +77,7 @@ export async function beginInvitation(
 	const expiresAt = invitationExpiry(actor.now);
 	const { calendar, invitationSteps } = await loadFirm(tx);
 	const chase = nextInvitationChase({ sentAt: actor.now, expiresAt, chased: 0 }, calendar, invitationSteps);
-	const replaced = await tx.rows(
-		`update invitation set replaced_at = $2 where contact_id = $1 and taken_up_at is null and withdrawn_at is null and replaced_at is null returning id`,
-		[contact.id, actor.now]
-	);
+	const replaced = await tx.rows(`update invitation set replaced_at = $2 where contact_id = $1 and waits returning id`, [contact.id, actor.now]);
 	await tx.rows(
 		`insert into invitation (id, firm_id, contact_id, client_id, message_id, token_hash, sent_by, sent_at, expires_at, next_chase_on) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)`,
 		[invitationId, tx.firmId, contact.id, clientId, message?.id ?? null, newToken().hash, actor.id, actor.now, expiresAt, chase?.on ?? null]
@@ -207,10 +204,10 @@ export async function linkForContact(
 ): Promise<string> {
 	requireStaff(actor, 'invite');
 	const contact = await contactToInvite(tx, input.contactId, input.clientId);
-	const waiting = await tx.first<{ id: string }>(
-		`select id from invitation where contact_id = $1 and taken_up_at is null and withdrawn_at is null and replaced_at is null and expires_at > $2`,
-		[contact.id, actor.now]
-	);
+	const waiting = await tx.first<{ id: string }>(`select id from invitation where contact_id = $1 and waits and expires_at > $2`, [
+		contact.id,
+		actor.now
+	]);
 	const { id } = waiting ?? (await beginInvitation(tx, actor, contact, input.clientId, null))!;
 	await recordEvent(tx, actor, {
 		verb: 'invitation_link_copied',

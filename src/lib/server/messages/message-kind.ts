@@ -113,9 +113,7 @@ export interface MessageKindDefinition {
 
 /** Whether an invitation is neither taken up, nor withdrawn, nor replaced by another. */
 export async function invitationWaits(tx: Tx, invitationId: string): Promise<boolean> {
-	const row = await tx.first('select 1 from invitation where id = $1 and taken_up_at is null and withdrawn_at is null and replaced_at is null', [
-		invitationId
-	]);
+	const row = await tx.first('select 1 from invitation where id = $1 and waits', [invitationId]);
 	return row !== null;
 }
 export const INVITATION_OVER = 'the invitation does not wait any more';

@@ -230,7 +230,7 @@ function whyNot(stays: boolean, place: SendingPlace, row: MessageRow): string | 
 async function waitingInvitation(tx: Tx, contactId: string, now: string): Promise<string | null> {
 	const row = await tx.first<{ id: string }>(
 		`select i.id from invitation i join contact c on c.id = i.contact_id and c.password_hash is null
-		where i.contact_id = $1 and i.taken_up_at is null and i.withdrawn_at is null and i.replaced_at is null and i.expires_at > $2 order by i.sent_at desc limit 1`,
+		where i.contact_id = $1 and i.waits and i.expires_at > $2 order by i.sent_at desc limit 1`,
 		[contactId, now]
 	);
 	return row && row.id;

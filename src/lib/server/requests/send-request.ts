@@ -287,7 +287,7 @@ async function announce(
 	const today = localDate(actor.now, firm.calendar);
 	const contact = await tx.first<{ id: string; has_access: boolean; open_invitation: string | null; last_told_on: string | null }>(
 		`select c.id, c.password_hash is not null has_access, c.last_told_on,
-			(select id from invitation where contact_id = c.id and taken_up_at is null and withdrawn_at is null and replaced_at is null and expires_at > $2 limit 1) open_invitation
+			(select id from invitation where contact_id = c.id and waits and expires_at > $2 limit 1) open_invitation
 		from contact c where c.id = $1 for update`,
 		[person.id, actor.now]
 	);

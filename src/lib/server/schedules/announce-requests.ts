@@ -16,8 +16,7 @@ import type { Database, Tx } from '../platform/db/database';
 const MAY_BE_TOLD = (
 	now: string
 ) => `c.suspended_at is null and c.mail_problem is distinct from 'no_address' and (c.mail_problem is distinct from 'bounced' or c.reminded_by <> 'none')
-	and (c.password_hash is not null or exists (select from invitation v where v.contact_id = c.id and v.taken_up_at is null and v.withdrawn_at is null
-		and v.replaced_at is null and v.expires_at > ${now}))`;
+	and (c.password_hash is not null or exists (select from invitation v where v.contact_id = c.id and v.waits and v.expires_at > ${now}))`;
 
 /**
  * Tells people what has appeared for them: everything of one person, of all their businesses, in one message a local day,

@@ -165,7 +165,7 @@ async function writeRows(
 			select $1, $2, 'contact_before', c.id, jsonb_build_object('name', c.name, 'email', c.email, 'phone', c.phone, 'locale', c.locale, 'mail_problem', c.mail_problem) from contact c join r on r.id = c.id),
 		-- a link that went to the address before stops working
 		replaced as (update invitation i set replaced_at = $4 from r where i.contact_id = r.id and r.email is not null
-			and i.taken_up_at is null and i.withdrawn_at is null and i.replaced_at is null)
+			and i.waits)
 		update contact c set name = coalesce(r.name, c.name), email = coalesce(r.email, c.email), phone = coalesce(r.phone, c.phone), locale = coalesce(r.language, c.locale),
 			mail_problem = case when r.email is null then c.mail_problem end from r where r.id = c.id`,
 		[...base, setPeople, actor.now]
