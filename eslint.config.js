@@ -66,6 +66,21 @@ export default ts.config(
 		]
 	),
 	{
+		files: ['src/routes/**/*.{ts,svelte}', 'src/worker/**/*.ts'],
+		ignores: ['**/*.test.ts'],
+		rules: {
+			'no-restricted-syntax': [
+				'error',
+				{
+					// the queue's own tables are the worker's business
+					selector:
+						"CallExpression[callee.object.name='tx'][callee.property.name=/^(rows|first)$/], CallExpression[callee.property.name='ask'][callee.object.name='db'], CallExpression[callee.property.name='ask'][callee.object.property.name='db']",
+					message: 'SQL stands behind the use cases.'
+				}
+			]
+		}
+	},
+	{
 		files: ['src/lib/ui/**/*.{svelte,ts}'],
 		rules: {
 			'no-restricted-imports': 'off',

@@ -1,5 +1,6 @@
 import { hostname } from 'node:os';
 import { doWhatIsDue } from '$lib/server/chasing/do-what-is-due';
+import { readAllFirms } from '$lib/server/firms/all-firms';
 import { openHouse } from '$lib/server/house';
 import { markStuckMessages, requeueLostMessages, takeInReport, type SendingPlace } from '$lib/server/messages/send-message';
 import { roleOptions } from '$lib/server/platform/db/database';
@@ -7,7 +8,9 @@ import { prepareStart, StartRefused } from '$lib/server/platform/before-start';
 import { encryptAnew } from '$lib/server/platform/encrypt-anew';
 import { UPLOAD_KEPT_HOURS, uploadsFolder } from '$lib/server/papers/resumable-uploads';
 import { removeOldUploads, removePartialFiles } from '$lib/server/platform/files/paper-store';
+import { isClockMoving } from '$lib/server/platform/demo-clock';
 import { errorForLog, log } from '$lib/server/platform/log';
+import { forgetBeat, noteBeat } from '$lib/server/platform/worker-beat';
 import { receiveReports } from '$lib/server/platform/mail/bounce-receiver';
 import { settings, SettingsRefused } from '$lib/server/platform/settings';
 import { taskList } from './jobs';
@@ -45,16 +48,13 @@ async function main(): Promise<void> {
 		if (lost > 0) log.warn({ lost }, 'messages had lost their jobs');
 		await removePartialFiles(given.PAPERS_FOLDER, 24 * 3600 * 1000);
 		await removeOldUploads(uploadsFolder(given.PAPERS_FOLDER), UPLOAD_KEPT_HOURS * 3600 * 1000);
-		const [moving] = await house.db.ask<{ moving: boolean }>('select moving_to is not null as moving from demo_clock');
-		if (!moving?.moving)
-			for (const { id } of await house.db.ask<{ id: string }>('select id from all_firms() as t(id)')) {
+		if (!(await isClockMoving(house.db)))
+			for (const id of await readAllFirms(house.db)) {
 				const { appeared, planned } = await doWhatIsDue(house.db, id, house.clock.now());
 				if (appeared > 0) log.info({ appeared }, 'standing requests appeared');
 				if (planned > 0) log.info({ planned }, 'messages planned');
 			}
-		await house.db.ask('insert into worker_beat (worker, at) values ($1, clock_timestamp()) on conflict (worker) do update set at = excluded.at', [
-			name
-		]);
+		await noteBeat(house.db, name);
 	};
 	const loop = async () => {
 		while (!stopping) {
@@ -71,7 +71,7 @@ async function main(): Promise<void> {
 		await queue.stop();
 		await beating;
 		await bounces?.close();
-		await house.db.ask('delete from worker_beat where worker = $1', [name]).catch(() => undefined);
+		await forgetBeat(house.db, name).catch(() => undefined);
 		await house.close();
 		log.info('worker stopped');
 		process.exit(0);

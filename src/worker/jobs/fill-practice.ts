@@ -1,10 +1,9 @@
 import { addDays, daysBetween, localDate } from '$lib/core/calendar/firm-calendar';
 import type { Actor } from '$lib/server/actor';
-import { recordEvent } from '$lib/server/audit/record-event';
-import { loadFirm } from '$lib/server/firms/firm';
 import { addService } from '$lib/server/firms/services';
 import type { House } from '$lib/server/house';
-import { sendMessage, type SendingPlace } from '$lib/server/messages/send-message';
+import { readPlanned, sendMessage, type SendingPlace } from '$lib/server/messages/send-message';
+import { beginFilling, endFilling } from '$lib/server/practice/filling';
 import { handClock } from '$lib/server/platform/clock';
 import { playScenario } from '../../../demo/play-scenario';
 import type { Job } from '../job';
@@ -19,16 +18,7 @@ import { CLIENTS, DEMO_NOW, DEMO_START, PRACTICE_CLIENTS, SERVICES, STAFF, type 
 export async function fillPractice(house: House, place: SendingPlace, practiceId: string, staffId: string): Promise<void> {
 	const { db, clock } = house;
 	const now = clock.now();
-	const ready = await db.inFirm(practiceId, async (tx) => {
-		const firm = await tx.first<{ state: string }>('select practice_state as state from firm where id = $1 and practice_of is not null for update', [
-			practiceId
-		]);
-		if (firm?.state !== 'filling') return null;
-		await tx.rows(`select clear_practice('{requests,messages,clients}')`);
-		const { calendar, name } = await loadFirm(tx);
-		const people = await tx.rows<{ id: string; name: string; role: Actor['role'] }>('select id, name, role from staff order by created_at, id');
-		return { calendar, name, people, services: await tx.rows<{ id: string; name: string }>('select id, name from service where ended_at is null') };
-	});
+	const ready = await db.inFirm(practiceId, beginFilling);
 	if (!ready) return;
 	const { calendar, name, people } = ready;
 	const asActor = (person: (typeof people)[number]): Actor => ({ kind: 'staff', ...person, now, ip: '', userAgent: 'practice' });
@@ -61,16 +51,11 @@ export async function fillPractice(house: House, place: SendingPlace, practiceId
 		until: now,
 		shiftDays,
 		async sendAll() {
-			const planned = await db.inFirm(practiceId, (tx) =>
-				tx.rows<{ id: string }>(`select id from message where state = 'planned' order by planned_at`)
-			);
-			for (const { id } of planned) await sendMessage({ ...place, clock: hand, playsPractice: true }, practiceId, id);
+			const { planned } = await db.inFirm(practiceId, readPlanned);
+			for (const id of planned) await sendMessage({ ...place, clock: hand, playsPractice: true }, practiceId, id);
 		}
 	});
-	await db.inFirm(practiceId, async (tx) => {
-		await tx.rows(`update firm set practice_state = 'ready' where id = $1`, [practiceId]);
-		await recordEvent(tx, { ...asActor(begun), now: clock.now() }, { verb: 'practice_filled' });
-	});
+	await db.inFirm(practiceId, (tx) => endFilling(tx, { ...asActor(begun), now: clock.now() }));
 }
 
 export const fillPracticeJob: Job<'fill_practice'> = async ({ practiceId, staffId }, { house, place, asQueue }) => {

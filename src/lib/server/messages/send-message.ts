@@ -7,6 +7,7 @@ import type { Channel } from '$lib/core/messages/ways';
 import { mayMessageMove, MESSAGE_KINDS, messageStatesBefore, type MessageKind, type MessageState } from '$lib/core/messages/message-states';
 import { machine } from '../actor';
 import { recordEvent } from '../audit/record-event';
+import { firmOfMessage } from '../firms/all-firms';
 import { asSeenBy } from '../firms/brands';
 import { loadFirm, type Firm } from '../firms/firm';
 import { textInUse } from '../library/message-texts';
@@ -401,6 +402,13 @@ export async function markStuckMessages(place: Pick<SendingPlace, 'db' | 'clock'
 	return marked;
 }
 
+/** What is planned of a firm, the earliest first, and how much is on its way. */
+export async function readPlanned(tx: Tx): Promise<{ planned: string[]; sending: number }> {
+	const planned = await tx.rows<{ id: string }>(`select id from message where state = 'planned' order by planned_at`);
+	const sending = await tx.first<{ n: number }>(`select count(*) n from message where state = 'sending'`);
+	return { planned: planned.map(({ id }) => id), sending: sending!.n };
+}
+
 /** Minutes after which a planned message without a job in the queue is put there again. */
 const LOST_AFTER_MINUTES = 10;
 
@@ -418,10 +426,10 @@ export async function takeInReport(
 	now: string,
 	report: { messageId: string; action: 'delivered' | 'failed'; reason: string }
 ): Promise<void> {
-	const [found] = await db.ask<{ firm_id: string | null }>('select find_firm_of_message($1) as firm_id', [report.messageId]);
-	if (!found?.firm_id) return;
+	const firmId = await firmOfMessage(db, report.messageId);
+	if (!firmId) return;
 	if (report.action === 'delivered')
-		await db.inFirm(found.firm_id, (tx) =>
+		await db.inFirm(firmId, (tx) =>
 			// of what nobody knew about, it is known now
 			tx.rows(
 				`update message set delivered_at = $2, state = case when state = 'unclear' then 'sent' else state end, sent_at = coalesce(sent_at, $2),
@@ -430,5 +438,5 @@ export async function takeInReport(
 				[report.messageId, now]
 			)
 		);
-	else await db.inFirm(found.firm_id, (tx) => failMessage(tx, report.messageId, now, report.reason));
+	else await db.inFirm(firmId, (tx) => failMessage(tx, report.messageId, now, report.reason));
 }

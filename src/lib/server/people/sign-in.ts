@@ -8,6 +8,7 @@ import type { Role } from '$lib/core/people/roles';
 import { saying } from '$lib/words/sayings';
 import type { Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
+import { firmOfMessage } from '../firms/all-firms';
 import { loadFirm } from '../firms/firm';
 import { planMessage } from '../messages/plan-message';
 import type { Database, Tx } from '../platform/db/database';
@@ -479,9 +480,22 @@ export async function changeOwnPassword(
 	});
 }
 
+/** What the page behind the link in a reminder shows: whose it is, in whose language, and whether reminders are stopped; null if it leads nowhere. */
+export async function readStopPage(db: Database, messageId: string): Promise<{ firmName: string; locale: string; stopped: boolean } | null> {
+	const firmId = await firmOfMessage(db, messageId);
+	if (!firmId) return null;
+	return db.inFirm(firmId, async (tx) => {
+		const reader = await tx.first<{ locale: string; stopped: boolean }>(
+			`select c.locale, c.mail_problem is not distinct from 'opted_out' stopped from message m join contact c on c.id = m.contact_id where m.id = $1`,
+			[messageId]
+		);
+		return { firmName: (await loadFirm(tx)).name, locale: reader?.locale ?? 'en', stopped: reader?.stopped ?? false };
+	});
+}
+
 /** Stops reminders for the person a message went to. Doing it twice changes nothing. */
 export async function stopReminders(db: Database, from: Actor, messageId: string): Promise<void> {
-	const firmId = (await db.ask<{ firm_id: string | null }>('select find_firm_of_message($1) as firm_id', [messageId]))[0]?.firm_id;
+	const firmId = await firmOfMessage(db, messageId);
 	if (!firmId) return;
 	await db.inFirm(firmId, async (tx) => {
 		const row = await tx.first<{ id: string; name: string; client_id: string | null }>(
@@ -516,7 +530,7 @@ export async function startReminders(tx: Tx, from: Actor, contactId: string): Pr
 
 /** The same by the link in a reminder. */
 export async function startRemindersOf(db: Database, from: Actor, messageId: string): Promise<void> {
-	const firmId = (await db.ask<{ firm_id: string | null }>('select find_firm_of_message($1) as firm_id', [messageId]))[0]?.firm_id;
+	const firmId = await firmOfMessage(db, messageId);
 	if (!firmId) return;
 	await db.inFirm(firmId, async (tx) => {
 		const row = await tx.first<{ contact_id: string | null }>('select contact_id from message where id = $1', [messageId]);

@@ -45,6 +45,15 @@ export async function readRecipient(tx: Tx, clientId: string, contactId: string)
 	return row;
 }
 
+/** The people of a client, in their order, with the language and the day on which each was told of something last. */
+export function readWhoCanBeAsked(tx: Tx, actor: Actor, clientId: string): Promise<{ id: string; locale: string; lastToldOn: string | null }[]> {
+	requireStaff(actor, 'look');
+	return tx.rows(
+		'select cc.contact_id id, c.locale, c.last_told_on as "lastToldOn" from client_contact cc join contact c on c.id = cc.contact_id where cc.client_id = $1 order by cc.rank',
+		[clientId]
+	);
+}
+
 /**
  * Sends a request: renders its letters, then writes everything and plans the message in one transaction.
  * The same once-key sends once, however often it is clicked.

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { addDays, addToInstant, localDate, localInstant, onOrAfterBusinessDay } from '$lib/core/calendar/firm-calendar';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { requireStaff } from '$lib/server/actor';
+import { beginMovingClock, isClockMoving } from '$lib/server/platform/demo-clock';
 import { enqueue } from '$lib/server/platform/queue';
 import { deskRequest } from '$lib/server/desk-request';
 import { inForm } from '$lib/server/form-errors';
@@ -32,13 +33,10 @@ export const actions = {
 							})
 			);
 			const { db } = desk.house;
-			const begun = await db.ask(`update demo_clock set moving_to = $1 where moving_to is null returning 1 as yes`, [to]);
-			if (begun.length === 0) throw new DomainError('changed_meanwhile', 'The clock is moving already. Please wait a moment.');
+			if (!(await beginMovingClock(db, to))) throw new DomainError('changed_meanwhile', 'The clock is moving already. Please wait a moment.');
 			await enqueue(db, 'move_demo_clock', { to });
 			const patience = Date.now() + PATIENCE_MS;
-			for (;;) {
-				const [row] = await db.ask<{ moving: boolean }>('select moving_to is not null as moving from demo_clock');
-				if (!row.moving) break;
+			while (await isClockMoving(db)) {
 				if (Date.now() > patience)
 					throw new DomainError('changed_meanwhile', 'The worker is still busy with the time between. The screens follow by themselves.');
 				await new Promise((resolve) => setTimeout(resolve, 150));

@@ -1,3 +1,4 @@
+import { secondsSinceBeat } from '$lib/server/platform/worker-beat';
 import { house } from '$lib/server/the-house';
 
 /** Seconds after which a worker that has not been heard of counts as gone. */
@@ -16,9 +17,8 @@ export const GET = async () => {
 	const { db, mailer } = await house();
 	const [worker, mail] = await Promise.all([
 		within(
-			db
-				.ask<{ age: number | null }>(`select extract(epoch from clock_timestamp() - max(at))::float age from worker_beat`)
-				.then(([row]) => ({ database: true, worker: row.age !== null && row.age < WORKER_SILENT_SECONDS }))
+			secondsSinceBeat(db)
+				.then((age) => ({ database: true, worker: age !== null && age < WORKER_SILENT_SECONDS }))
 				.catch(() => ({ database: false, worker: false })),
 			{ database: false, worker: false }
 		),

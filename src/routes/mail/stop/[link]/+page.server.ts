@@ -1,20 +1,11 @@
 import { readStopLink } from '$lib/server/messages/links';
-import { startRemindersOf, stopReminders } from '$lib/server/people/sign-in';
-import { loadFirm } from '$lib/server/firms/firm';
+import { readStopPage, startRemindersOf, stopReminders } from '$lib/server/people/sign-in';
 import { house } from '$lib/server/the-house';
 
 export const load = async ({ params }) => {
 	const { db, settings } = await house();
 	const messageId = readStopLink(params.link, settings.SECRET_KEY);
-	const firmId = messageId && (await db.ask<{ id: string | null }>('select find_firm_of_message($1) as id', [messageId]))[0]?.id;
-	if (!firmId) return { firmName: null, locale: 'en', stopped: false };
-	return db.inFirm(firmId, async (tx) => {
-		const reader = await tx.first<{ locale: string; stopped: boolean }>(
-			`select c.locale, c.mail_problem is not distinct from 'opted_out' stopped from message m join contact c on c.id = m.contact_id where m.id = $1`,
-			[messageId]
-		);
-		return { firmName: (await loadFirm(tx)).name, locale: reader?.locale ?? 'en', stopped: reader?.stopped ?? false };
-	});
+	return (messageId && (await readStopPage(db, messageId))) || { firmName: null, locale: 'en', stopped: false };
 };
 
 /** Also what a mail program calls by itself (RFC 8058): no cookie, no origin, the proof is in the link. */

@@ -20,7 +20,7 @@ import { beginRequest, factValueWords } from '$lib/server/requests/begin-request
 import { dropSentDraft, readDraft, readDrafts, removeDrafts, saveDraft } from '$lib/server/requests/drafts';
 import { readOpenThings } from '$lib/server/requests/read-requests';
 import { dueIfSentOn } from '$lib/server/requests/send-draft';
-import { dueAfterBusinessDays, readRecipient, sendRequest } from '$lib/server/requests/send-request';
+import { dueAfterBusinessDays, readRecipient, readWhoCanBeAsked, sendRequest } from '$lib/server/requests/send-request';
 import { keepOverride, readClientsKnown } from '$lib/server/requests/tailor-list';
 import { readAccounts, readKnownStatements, spreadStatements } from '$lib/server/statements/accounts';
 import { timeWords } from '$lib/words/dates';
@@ -36,10 +36,7 @@ export const load = async (event) => {
 		desk.read(async (tx, own) => {
 			// in the brand in which the client will see it
 			const firm = await asSeenBy(tx, own, { clientId });
-			const contacts = await tx.rows<{ id: string; locale: string; lastToldOn: string | null }>(
-				'select cc.contact_id id, c.locale, c.last_told_on as "lastToldOn" from client_contact cc join contact c on c.id = cc.contact_id where cc.client_id = $1 order by cc.rank',
-				[clientId]
-			);
+			const contacts = await readWhoCanBeAsked(tx, desk.actor, clientId);
 			const known: Record<string, Record<string, string>> = {};
 			for (const { id } of contacts) known[id] = automaticValues(firm, await readRecipient(tx, clientId, id), desk.actor.now);
 			const { now } = desk.actor;
