@@ -14,8 +14,7 @@
 	import NewVersion from './asking/NewVersion.svelte';
 	import Countersign from './asking/Countersign.svelte';
 	import { askDesk } from './ask-desk';
-	import { fillInOf } from './items/fill-ins';
-	import { reviewOf } from './items/reviews';
+	import { deskSideOf } from './items/desk-side';
 	import { keepOnDevice } from './keep-on-device';
 	import { leafKeys } from './leaf-keys';
 	import PaperView from './PaperView.svelte';
@@ -35,7 +34,7 @@
 	} = $props();
 
 	const item = $derived(leaf.item);
-	const Review = $derived(reviewOf(item.kind));
+	const { Review, byPhone } = $derived(deskSideOf(item.kind));
 	/** accepted or sent back; a letter is signed */
 	const { judged } = $derived(ITEM_KINDS[item.kind]);
 	const moves = $derived(itemMovesFrom(item.state, 'firm'));
@@ -183,7 +182,7 @@
 					aria-expanded={open === 'waive'}
 					onclick={() => (open = open === 'waive' ? null : 'waive')}>Waive … <span class="key">w</span></button
 				>{/if}
-			{#if moves.includes('fill_in') && fillInOf(item.kind)}<button
+			{#if moves.includes('fill_in') && byPhone}<button
 					class="act-quiet"
 					aria-expanded={open === 'fill_in'}
 					onclick={() => (open = open === 'fill_in' ? null : 'fill_in')}>Answered by phone …</button

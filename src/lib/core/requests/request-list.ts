@@ -4,7 +4,7 @@ import { letterDocumentSchema, type LetterDocument } from '../letters/letter-doc
 import { longText, oneLine, optionalLine, optionalText } from '../people/plain-fields';
 import { dueRuleSchema, type DueRule } from '../schedules/due-rule';
 import { conditionSchema, type Condition } from './conditions';
-import { ITEM_KINDS, kindOf, type ItemKind, type ItemSpec, type OfAnyKind, type OfKind } from '../items/item-kinds';
+import { ITEM_KIND_NAMES, ITEM_KINDS, kindOf, type ItemKind, type ItemSpec, type OfAnyKind, type OfKind } from '../items/item-kinds';
 import { itemTextSchema, type ItemText } from './item-text';
 
 /** What every line has, whatever it asks for. */
@@ -29,11 +29,16 @@ const lineFields = {
 	each: z.boolean().nullish()
 };
 
-/** A line by kind, with more fields that a list or a request adds. */
+/** The kinds that a line of a list can be of, besides a letter, which has words of its own. */
+type ListedKind = Exclude<{ [Kind in ItemKind]: (typeof ITEM_KINDS)[Kind]['written'] extends true ? Kind : never }[ItemKind], 'letter'>;
+
+/** A line of each kind, with more fields that a list or a request adds. */
 function lineOf<More extends z.ZodRawShape>(more: More) {
-	const of = <Kind extends Exclude<ItemKind, 'letter'>>(kind: Kind) =>
+	const of = <Kind extends ListedKind>(kind: Kind) =>
 		z.object({ kind: z.literal(kind), ...lineFields, ...more, spec: ITEM_KINDS[kind].spec as (typeof ITEM_KINDS)[Kind]['spec'] });
-	return [of('paper'), of('question'), of('questionnaire'), of('read'), of('approve'), of('book'), of('do'), of('access')] as const;
+	const listed = ITEM_KIND_NAMES.filter((kind): kind is ListedKind => ITEM_KINDS[kind].written && kind !== 'letter');
+	type Line = { [Kind in ListedKind]: ReturnType<typeof of<Kind>> }[ListedKind];
+	return listed.map((kind) => of(kind)) as unknown as [Line, ...Line[]];
 }
 
 const listFields = { due: dueRuleSchema, condition: conditionSchema.nullable().default(null) };

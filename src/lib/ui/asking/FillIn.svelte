@@ -1,11 +1,11 @@
 <script lang="ts">
 	import type { ItemLine } from '$lib/server/requests/read-requests';
 	import { enhancedForm, type FormHandling } from '../enhanced-form';
-	import { fillInOf } from '../items/fill-ins';
+	import { deskSideOf } from '../items/desk-side';
 
 	/** Writes down what a client says by phone. */
 	let { item, handling, pending, fields }: { item: ItemLine; handling: FormHandling; pending: boolean; fields: Record<string, string> } = $props();
-	const byPhone = $derived(fillInOf(item.kind));
+	const byPhone = $derived(deskSideOf(item.kind).byPhone);
 </script>
 
 {#if byPhone}

@@ -7,7 +7,7 @@
 	import { sayer } from '$lib/words/words';
 	import { enhancedForm } from '../enhanced-form';
 	import { shortFirm } from '../items/answer';
-	import { clientSideOf } from '../items/answers';
+	import { clientSideOf } from '../items/client-side';
 	import ItemWords from './ItemWords.svelte';
 	import Unfold from './Unfold.svelte';
 	import type { TypedValue } from '$lib/core/requests/typed';
