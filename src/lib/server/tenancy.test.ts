@@ -53,6 +53,7 @@ test('every table has row-level security, and the app’s role owns and bypasses
 	expect(rows.map((r) => r.relname)).toEqual([
 		'clearing',
 		'demo_clock',
+		'item_kind',
 		'message_kind',
 		'migration',
 		'passkey_challenge',
@@ -86,7 +87,7 @@ test('a contact’s role writes nothing that is the firm’s, whatever the state
 		`update request set title = 'x'`,
 		`update staff set role = 'administrator'`,
 		`update firm set name = 'x'`,
-		`insert into invitation select * from invitation where contact_id = $1::uuid`
+		`insert into invitation (id, firm_id, client_id, contact_id, token_hash, sent_at, expires_at) select gen_random_uuid(), firm_id, client_id, contact_id, token_hash, sent_at, expires_at from invitation where contact_id = $1::uuid`
 	])
 		await expect(
 			client.run((tx) => tx.rows(statement, statement.includes('$1') ? [client.contactId] : [])),

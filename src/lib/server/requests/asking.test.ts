@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import { ITEM_KIND_NAMES } from '$lib/core/items/item-kinds';
 import type { FactName } from '$lib/core/clients/facts';
 import type { RequestLine } from '$lib/core/requests/request-list';
 import { readFacts } from '../clients/client-record';
@@ -448,4 +449,9 @@ test('a file beside an item is seen by its client and by nobody else’s', async
 	const seen = (who: TestClient) => who.run((tx) => tx.rows('select id from attachment'));
 	expect(await seen(client)).toEqual([{ id }]);
 	expect(await seen(other)).toEqual([]);
+});
+
+test('the database knows the same kinds of items as the application', async () => {
+	const { rows } = await house.owner.query('select name from item_kind');
+	expect(rows.map((row) => row.name).toSorted()).toEqual(ITEM_KIND_NAMES.toSorted());
 });
