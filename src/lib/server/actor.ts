@@ -33,3 +33,9 @@ export function requireStaff(actor: Actor, act: Act): asserts actor is Staff {
 export function requireContact(actor: Actor): asserts actor is ContactActor {
 	if (actor.kind !== 'contact' || !actor.id) throw new DomainError('not_allowed', saying('wrong.signedOut'));
 }
+
+/** @throws DomainError not_allowed unless it is somebody of the firm who may look, or a contact: whose things they see is the database's matter */
+export function requireReader(actor: Actor): asserts actor is Staff | ContactActor {
+	if (actor.kind === 'contact') requireContact(actor);
+	else requireStaff(actor, 'look');
+}

@@ -111,7 +111,11 @@ describe('a client only for some', () => {
 		);
 		await close([{ id: group, level: 'work' }]);
 		expect(await sees(imre)).toBe(true);
-		expect(await as(imre, (tx) => readClientRights(tx, client.id))).toEqual({ restricted: true, given: { [group]: 'work' }, words: ['Year end'] });
+		expect(await as(imre, (tx) => readClientRights(tx, imre, client.id))).toEqual({
+			restricted: true,
+			given: { [group]: 'work' },
+			words: ['Year end']
+		});
 		await as(firm.odalys(), (tx) => changeClientRights(tx, firm.odalys(), { clientId: client.id, restricted: false, rights: [] }));
 		expect(await sees(imre)).toBe(true);
 	});
@@ -225,14 +229,14 @@ describe('a client only for some', () => {
 	test('nobody shuts themselves out, and what is no person or group of the firm is no right', async () => {
 		await house.owner.query(`update client set responsible_id = $2 where id = $1`, [client.id, imre.id]);
 		await expect(close([])).rejects.toMatchObject({ code: 'invalid' });
-		expect((await as(firm.odalys(), (tx) => readClientRights(tx, client.id))).restricted).toBe(false);
+		expect((await as(firm.odalys(), (tx) => readClientRights(tx, firm.odalys(), client.id))).restricted).toBe(false);
 		const other = await makeFirm(house);
 		await close([
 			{ id: firm.coordinator.id!, level: 'administer' },
 			{ id: other.partner.id!, level: 'see' },
 			{ id: randomUUID(), level: 'see' }
 		]);
-		expect((await as(firm.odalys(), (tx) => readClientRights(tx, client.id))).given).toEqual({ [firm.coordinator.id!]: 'administer' });
+		expect((await as(firm.odalys(), (tx) => readClientRights(tx, firm.odalys(), client.id))).given).toEqual({ [firm.coordinator.id!]: 'administer' });
 	});
 	test('its people are not taken for people without a client, unless they belong elsewhere too', async () => {
 		await close();

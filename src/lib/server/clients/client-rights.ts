@@ -21,7 +21,8 @@ export async function readActs(tx: Tx, actor: Actor, clientId: string): Promise<
 }
 
 /** Who may do what with a client beyond everybody's role. */
-export async function readClientRights(tx: Tx, clientId: string): Promise<ClientRights> {
+export async function readClientRights(tx: Tx, actor: Actor, clientId: string): Promise<ClientRights> {
+	requireStaff(actor, 'look');
 	const client = await tx.first<{ restricted: boolean }>('select restricted from client where id = $1', [clientId]);
 	if (!client) throw new DomainError('not_found', 'There is no such client.');
 	const rows = await tx.rows<{ id: string; name: string; level: Right }>(

@@ -155,6 +155,7 @@ export function textInUse(tx: Tx, kind: TextKind, language: string): Promise<{ s
 
 /** Folders and tags in use, for choosing again. */
 export async function readShelves(tx: Tx, actor: Actor): Promise<{ folders: string[]; tags: string[] }> {
+	requireStaff(actor, 'look');
 	const row = await tx.first<{ folders: string[] | null; tags: string[] | null }>(
 		`with seen as (select t.folder, t.tags ${SEEN})
 		select (select array_agg(distinct folder order by folder) from seen where folder <> '') folders,

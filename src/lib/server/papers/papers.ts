@@ -5,7 +5,7 @@ import { asPaper, isOfSlotType, PAPER_MAX_BYTES, safeFileName } from '$lib/core/
 import { kindOf } from '$lib/core/items/item-kinds';
 import type { LockedItem } from '../requests/change-item';
 import { saying } from '$lib/words/sayings';
-import { requireContact, type Actor } from '../actor';
+import { requireContact, requireReader, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
@@ -138,6 +138,7 @@ export interface OpenPaper {
  * @throws DomainError not_found, also when it belongs to somebody else
  */
 export async function openPaper(tx: Tx, actor: Actor, paperId: string, how: 'look' | 'download'): Promise<OpenPaper> {
+	requireReader(actor);
 	const row = await tx.first<OpenPaper & { client_id: string; item_id: string | null; request_id: string | null }>(
 		`select p.name, p.content_type as "contentType", p.bytes, p.storage_key as "storageKey", p.client_id, p.item_id, i.request_id
 		from paper p left join item i on i.id = p.item_id where p.id = $1 and p.removed_at is null`,

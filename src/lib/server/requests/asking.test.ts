@@ -205,7 +205,7 @@ describe('to read, to do, to approve, to book', () => {
 		// not answered yet: they are told, and asked nothing twice
 		await put(two, three);
 		expect(await now()).toMatchObject({ state: 'sent_back', attachments: [{ id: three }, { id: two }, { id: one }] });
-		expect((await client.run((tx) => readRemarks(tx, item.id))).map((remark) => [remark.side, remark.words])).toEqual([
+		expect((await client.run((tx) => readRemarks(tx, client.mara(), item.id))).map((remark) => [remark.side, remark.words])).toEqual([
 			['client', 'This sum is wrong.'],
 			['firm', 'Here.'],
 			['firm', 'The sum is right now.']
@@ -311,7 +311,7 @@ describe('what else a client may say', () => {
 		expect(await sections()).not.toContain('talk');
 		await sendPlanned(house, firm);
 		expect(house.mailer.sent.at(-1)).toMatchObject({ subject: 'About “Lease”', text: expect.stringContaining('Only the first.') });
-		expect((await firm.run((tx) => readRemarks(tx, item.id))).map((remark) => [remark.side, remark.words])).toEqual([
+		expect((await firm.run((tx) => readRemarks(tx, firm.odalys(), item.id))).map((remark) => [remark.side, remark.words])).toEqual([
 			['client', 'All pages?'],
 			['firm', 'Only the first.']
 		]);

@@ -3,7 +3,7 @@ import type { Readable } from 'node:stream';
 import { buffer } from 'node:stream/consumers';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { asPaper, PAPER_MAX_BYTES, safeFileName } from '$lib/core/papers/file-name';
-import { requireStaff, type Actor } from '../actor';
+import { requireReader, requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
@@ -70,6 +70,7 @@ export async function firstPageOf(
 	actor: Actor,
 	id: string
 ): Promise<string | null> {
+	requireReader(actor);
 	const file = await inTheirPlace((tx) =>
 		tx.first<{ firmId: string; key: string; bytes: number; contentType: string; firstPage: string | null; tried: string | null }>(
 			`select firm_id as "firmId", storage_key as "key", bytes, content_type as "contentType", first_page as "firstPage", first_page_tried_at tried
@@ -92,6 +93,7 @@ export async function firstPageOf(
 
 /** A file of the firm for somebody who may see it; what a client opens is noted on the item. @throws DomainError not_found */
 export async function openAttachment(tx: Tx, actor: Actor, id: string): Promise<OpenPaper> {
+	requireReader(actor);
 	const row = await tx.first<OpenPaper>(
 		'select name, content_type as "contentType", bytes, storage_key as "storageKey" from attachment where id = $1',
 		[id]

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { saying } from '$lib/words/sayings';
-import { requireStaff, type Actor } from '../actor';
+import { requireReader, requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { planMessage, threadOf } from '../messages/plan-message';
 import type { Tx } from '../platform/db/database';
@@ -28,7 +28,8 @@ export interface Remark {
 }
 
 /** What was written on an item, oldest first. Row-level security keeps other clients out. */
-export async function readRemarks(tx: Tx, itemId: string): Promise<Remark[]> {
+export async function readRemarks(tx: Tx, actor: Actor, itemId: string): Promise<Remark[]> {
+	requireReader(actor);
 	const rows = await tx.rows<Omit<Remark, 'pinned'> & Record<'attachmentId' | 'page' | 'x' | 'y', never>>(
 		`select m.id, m.words, m.written_at as "writtenAt", m.seen_at as "seenAt", coalesce(s.name, c.name, '') as by, case when m.by_staff is null then 'client' else 'firm' end side,
 			m.attachment_id as "attachmentId", m.page, m.x, m.y

@@ -44,7 +44,7 @@ export async function readItemLeaf(tx: Tx, actor: Actor, firm: Firm, itemId: str
 			'select c.id, c.name from client_contact cc join contact c on c.id = cc.contact_id where cc.client_id = $1 order by cc.rank',
 			[item.clientId]
 		),
-		remarks: item.remarks > 0 ? await readRemarks(tx, itemId) : [],
+		remarks: item.remarks > 0 ? await readRemarks(tx, actor, itemId) : [],
 		secretUntil: item.kind === 'access' ? await secretKeptUntil(tx, itemId, actor.now) : null,
 		today: localDate(actor.now, firm.calendar)
 	};

@@ -63,6 +63,7 @@ export async function countRounds(
 
 /** Notes when this person last looked at Rounds, for what is new since. */
 export async function noteLooked(tx: Tx, actor: Actor): Promise<void> {
+	requireStaff(actor, 'look');
 	await tx.rows('update staff set last_looked_at = $2 where id = $1', [actor.id, actor.now]);
 }
 

@@ -554,8 +554,9 @@ export function describeOccurrences(
 }
 
 /** What became of the occurrences so far, newest first. */
-export function readMadeOccurrences(
+export async function readMadeOccurrences(
 	tx: Tx,
+	actor: Actor,
 	standingId: string
 ): Promise<
 	{
@@ -569,6 +570,7 @@ export function readMadeOccurrences(
 		quiet: boolean;
 	}[]
 > {
+	requireStaff(actor, 'look');
 	return tx.rows(
 		`select o.rule_day as "ruleDay", o.outcome, o.at, r.title, r.quiet is true quiet, coalesce(i.open, 0) as open, coalesce(i.items, 0) items,
 			not exists (select from request_announcement a where a.request_id = r.id and a.told_at is null) told

@@ -113,7 +113,9 @@ describe('what appears', () => {
 		await house.owner.query('drop trigger cut on item; drop function no_items()');
 		expect(await requests()).toEqual([]);
 		expect(await appearAt('2026-06-01T12:01:00Z')).toBe(1);
-		expect((await firm.run((tx) => readMadeOccurrences(tx, id))).map((one) => [one.ruleDay, one.outcome])).toEqual([['2026-06-01', 'made']]);
+		expect((await firm.run((tx) => readMadeOccurrences(tx, firm.odalys(), id))).map((one) => [one.ruleDay, one.outcome])).toEqual([
+			['2026-06-01', 'made']
+		]);
 	});
 	test('across a clock change at the local time meant, in two time zones', async () => {
 		const weekly = { pattern: { every: 'week', interval: 1, weekdays: [1] }, startsOn: '2026-10-26', period: { kind: 'week', shift: -1 } };
@@ -140,7 +142,7 @@ describe('what appears', () => {
 		expect(await appearAt('2026-06-01T12:00:00Z')).toBe(0);
 		await firm.run((tx) => sayFact(tx, firm.odalys(), { clientId: client.id, name: 'payroll', value: 'yes' }));
 		expect(await appearAt('2026-07-01T12:00:00Z')).toBe(1);
-		expect((await firm.run((tx) => readMadeOccurrences(tx, id))).map((one) => one.outcome)).toEqual(['made', 'passed_over']);
+		expect((await firm.run((tx) => readMadeOccurrences(tx, firm.odalys(), id))).map((one) => one.outcome)).toEqual(['made', 'passed_over']);
 	});
 	test('a worker that rested for weeks makes all of them, each due no earlier than it is asked', async () => {
 		await setUp();

@@ -5,7 +5,7 @@ import type { Signature } from '$lib/core/signing/signature';
 import { timeWords } from '$lib/words/dates';
 import { say } from '$lib/words/words';
 import { saying } from '$lib/words/sayings';
-import { requireContact, requireStaff, type Actor } from '../actor';
+import { requireContact, requireReader, requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { loadFirm, type Firm } from '../firms/firm';
 import { planMessage, threadOf } from '../messages/plan-message';
@@ -324,6 +324,7 @@ function requireDrawable(name: string): void {
  * @throws DomainError not_found
  */
 export async function openLetterPdf(tx: Tx, actor: Actor, itemId: string): Promise<{ storageKey: string; name: string }> {
+	requireReader(actor);
 	const row = await tx.first<{ key: string; title: string; client_id: string; request_id: string; sealed: boolean }>(
 		`select coalesce(l.sealed_key, l.storage_key) as key, l.sealed_key is not null sealed, i.title, i.client_id, i.request_id from letter l join item i on i.id = l.item_id where l.item_id = $1`,
 		[itemId]

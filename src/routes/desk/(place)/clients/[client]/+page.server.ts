@@ -100,7 +100,7 @@ export const load = async (event) => {
 				staff: await readStaff(tx),
 				brands: (await readBrands(tx)).map(({ id, name }) => ({ id, name })),
 				look: await readClientBrand(tx, id),
-				rights: await readClientRights(tx, id),
+				rights: await readClientRights(tx, desk.actor, id),
 				areas: await readClientAreas(tx, id),
 				plans: planChoices(firm),
 				groups: (await readGroups(tx)).map(({ id, name }) => ({ id, name })),

@@ -39,7 +39,7 @@ export const load = async (event) => {
 					// who else is asked matters only where somebody else has to sign
 					item: { ...item, nextChaseOn: null, contactName: item.kind === 'letter' && item.contactId !== portal.contactId ? item.contactName : '' },
 					document: item.kind === 'letter' ? await readLetterDocument(tx, id) : null,
-					remarks: await readRemarks(tx, id),
+					remarks: await readRemarks(tx, portal.actor, id),
 					now: portal.actor.now,
 					today,
 					later: { from: addDays(today, 1), to: addDays(today, LATER_DAYS) },
