@@ -33,7 +33,10 @@ export const load = async (event) => {
 				),
 				coming:
 					standing.state === 'ended' ? [] : comingOccurrences(standing, firm, SHOWN_AHEAD).map((occurrence) => occurrenceInWords(occurrence, firm)),
-				made: (await readMadeOccurrences(tx, desk.actor, standing.id)).map((one) => ({ ...one, at: timeWords(firm.locale, one.at, firm.calendar.timeZone) }))
+				made: (await readMadeOccurrences(tx, desk.actor, standing.id)).map((one) => ({
+					...one,
+					at: timeWords(firm.locale, one.at, firm.calendar.timeZone)
+				}))
 			};
 		})
 	);
