@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { LETTER_STATES, LETTER_TRANSITIONS, letterStateAfter } from '../signing/letter-states';
+import { LETTER_STATES, LETTER_TRANSITIONS, letterStateAfter, letterStatesBefore } from '../signing/letter-states';
 import { signatureSchema, strokesAsPath } from '../signing/signature';
 import { fillLetter, isBlankLetter, letterDocumentSchema, mergeFieldsOf, plainText, type LetterDocument } from './letter-document';
 import { sayer } from '$lib/words/words';
@@ -81,6 +81,7 @@ test('a letter can be signed, countersigned, declined and withdrawn, each only i
 					'signed withdraw': 'withdrawn'
 				}[`${from} ${move}` as string] ?? null;
 			expect(letterStateAfter(from, move)).toBe(expected);
+			expect(letterStatesBefore(move).includes(from), `${move} from ${from}`).toBe(expected !== null);
 		}
 	expect(LETTER_TRANSITIONS).toHaveLength(5);
 });

@@ -15,3 +15,8 @@ export const LETTER_TRANSITIONS: readonly { move: LetterMove; from: LetterState;
 export function letterStateAfter(from: LetterState, move: LetterMove): LetterState | null {
 	return LETTER_TRANSITIONS.find((t) => t.from === from && t.move === move)?.to ?? null;
 }
+
+/** The states from which a move can be made: what a statement that moves letters asks for. */
+export function letterStatesBefore(move: LetterMove): LetterState[] {
+	return LETTER_TRANSITIONS.filter((t) => t.move === move).map((t) => t.from);
+}

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { DomainError } from '$lib/core/errors/domain-error';
+import { letterStatesBefore } from '$lib/core/signing/letter-states';
 import { saying } from '$lib/words/sayings';
 import { prepareLetter, requireFilledLetter, type PreparedLetter } from '../../letters/prepare-letter';
 import type { Tx } from '../../platform/db/database';
@@ -7,7 +8,7 @@ import type { ServerItemKind } from '../item-kind';
 
 /** Nobody can sign it any more. */
 async function withdraw(tx: Tx, itemIds: readonly string[]): Promise<void> {
-	await tx.rows(`update letter set state = 'withdrawn' where item_id = any ($1) and state in ('sent', 'signed')`, [itemIds]);
+	await tx.rows(`update letter set state = 'withdrawn' where item_id = any ($1) and state = any ($2)`, [itemIds, letterStatesBefore('withdraw')]);
 }
 
 export const letter: ServerItemKind<'letter', PreparedLetter> = {
