@@ -1,6 +1,6 @@
 import { hostname } from 'node:os';
 import { doWhatIsDue } from '$lib/server/chasing/do-what-is-due';
-import { readAllFirms } from '$lib/server/firms/all-firms';
+import { readAllFirms } from '$lib/server/platform/db/all-firms';
 import { openHouse } from '$lib/server/house';
 import { markStuckMessages, requeueLostMessages, takeInReport, type SendingPlace } from '$lib/server/messages/send-message';
 import { roleOptions } from '$lib/server/platform/db/database';

@@ -51,8 +51,7 @@ export async function fillPractice(house: House, place: SendingPlace, practiceId
 		until: now,
 		shiftDays,
 		async sendAll() {
-			const { planned } = await db.inFirm(practiceId, readPlanned);
-			for (const id of planned) await sendMessage({ ...place, clock: hand, playsPractice: true }, practiceId, id);
+			for (const id of await db.inFirm(practiceId, readPlanned)) await sendMessage({ ...place, clock: hand, playsPractice: true }, practiceId, id);
 		}
 	});
 	await db.inFirm(practiceId, (tx) => endFilling(tx, { ...asActor(begun), now: clock.now() }));

@@ -1,9 +1,9 @@
 import { openingsBetween } from '$lib/core/calendar/firm-calendar';
 import { doWhatIsDue } from '$lib/server/chasing/do-what-is-due';
-import { readAllFirms } from '$lib/server/firms/all-firms';
+import { readAllFirms } from '$lib/server/platform/db/all-firms';
 import { loadFirm } from '$lib/server/firms/firm';
 import type { House } from '$lib/server/house';
-import { readPlanned, sendMessage, type SendingPlace } from '$lib/server/messages/send-message';
+import { countSending, readPlanned, sendMessage, type SendingPlace } from '$lib/server/messages/send-message';
 import { endMovingClock, moveSessionsAlong, putClockForward } from '$lib/server/platform/demo-clock';
 import type { Job } from '../job';
 import { onlyOnce } from '../watch-workers';
@@ -37,7 +37,7 @@ export async function moveDemoClock(house: House, place: SendingPlace, to: strin
 /** Sends what is planned and waits for what others are sending, so that nothing slips into the next stop. */
 async function sendPlanned(house: House, place: SendingPlace, firmId: string): Promise<void> {
 	for (let round = 0; round < 200; round++) {
-		const { planned, sending } = await house.db.inFirm(firmId, readPlanned);
+		const { planned, sending } = await house.db.inFirm(firmId, async (tx) => ({ planned: await readPlanned(tx), sending: await countSending(tx) }));
 		let waiting = 0;
 		for (const id of planned) if ((await sendMessage(place, firmId, id)) !== 'done') waiting++;
 		if (planned.length === waiting && sending === 0) return;

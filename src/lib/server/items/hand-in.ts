@@ -2,7 +2,7 @@ import type { Actor } from '../actor';
 import type { Tx } from '../platform/db/database';
 import type { TypedForm } from './item-kind';
 import { serverKindOf } from './item-kinds';
-import { lockOwnItem } from './own-item';
+import { lockOwnItemToRead } from './own-item';
 
 /**
  * Hands in what a client gives for an item, by its kind.
@@ -11,6 +11,7 @@ import { lockOwnItem } from './own-item';
  * @throws through Zod, with keys of the catalogue, or as DomainError what is wrong with it
  */
 export async function handIn(tx: Tx, actor: Actor, itemId: string, form: TypedForm, place: { secretKey: string }): Promise<void> {
-	const { kind } = await lockOwnItem(tx, actor, itemId);
+	// its kind is asked here; whether it may be handed in now, by the kind itself
+	const { kind } = await lockOwnItemToRead(tx, actor, itemId);
 	await serverKindOf(kind).handIn(tx, actor, itemId, form, place);
 }

@@ -7,7 +7,7 @@ import type { Channel } from '$lib/core/messages/ways';
 import { mayMessageMove, MESSAGE_KINDS, messageStatesBefore, type MessageKind, type MessageState } from '$lib/core/messages/message-states';
 import { machine } from '../actor';
 import { recordEvent } from '../audit/record-event';
-import { firmOfMessage } from '../firms/all-firms';
+import { firmOfMessage } from '../platform/db/all-firms';
 import { asSeenBy } from '../firms/brands';
 import { loadFirm, type Firm } from '../firms/firm';
 import { textInUse } from '../library/message-texts';
@@ -402,11 +402,14 @@ export async function markStuckMessages(place: Pick<SendingPlace, 'db' | 'clock'
 	return marked;
 }
 
-/** What is planned of a firm, the earliest first, and how much is on its way. */
-export async function readPlanned(tx: Tx): Promise<{ planned: string[]; sending: number }> {
-	const planned = await tx.rows<{ id: string }>(`select id from message where state = 'planned' order by planned_at`);
-	const sending = await tx.first<{ n: number }>(`select count(*) n from message where state = 'sending'`);
-	return { planned: planned.map(({ id }) => id), sending: sending!.n };
+/** What is planned of a firm, the earliest first. */
+export async function readPlanned(tx: Tx): Promise<string[]> {
+	return (await tx.rows<{ id: string }>(`select id from message where state = 'planned' order by planned_at`)).map(({ id }) => id);
+}
+
+/** How many messages of a firm are on their way. */
+export async function countSending(tx: Tx): Promise<number> {
+	return (await tx.first<{ n: number }>(`select count(*) n from message where state = 'sending'`))!.n;
 }
 
 /** Minutes after which a planned message without a job in the queue is put there again. */

@@ -8,7 +8,7 @@ import type { Role } from '$lib/core/people/roles';
 import { saying } from '$lib/words/sayings';
 import type { Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
-import { firmOfMessage } from '../firms/all-firms';
+import { firmOfMessage } from '../platform/db/all-firms';
 import { loadFirm } from '../firms/firm';
 import { planMessage } from '../messages/plan-message';
 import type { Database, Tx } from '../platform/db/database';

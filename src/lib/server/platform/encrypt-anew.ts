@@ -1,3 +1,4 @@
+import { readAllFirms } from './db/all-firms';
 import type { Database } from './db/database';
 import { log } from './log';
 import { encryptedAnew, keysOf } from './tokens';
@@ -18,7 +19,7 @@ const AT_ONCE = 500;
 export async function encryptAnew(db: Database, secretKey: string): Promise<number | null> {
 	if (keysOf(secretKey).length < 2) return null;
 	let count = 0;
-	for (const { id } of await db.ask<{ id: string }>('select id from all_firms() as t(id)'))
+	for (const id of await readAllFirms(db))
 		for (const { table, key, column } of ENCRYPTED) {
 			let after: string | null = '00000000-0000-0000-0000-000000000000';
 			while (after !== null)

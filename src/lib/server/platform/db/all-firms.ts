@@ -1,4 +1,4 @@
-import type { Database } from '../platform/db/database';
+import type { Database } from './database';
 
 /** The ids of all firms here, practice workspaces included. */
 export async function readAllFirms(db: Database): Promise<string[]> {
