@@ -51,22 +51,29 @@ export default ts.config(
 	forbid(
 		['src/lib/server/**/*.ts'],
 		[
-			{ group: ['svelte', 'svelte/*', '$app/*', '$lib/ui/*', '**/routes/**'], message: 'Use cases know neither pages nor components.' },
-			{ group: ['@sveltejs/*'], message: 'No HTTP in the use cases.' }
-		],
-		// the seam between routes and use cases
-		[
-			'src/lib/server/form-errors.ts',
-			'src/lib/server/desk-request.ts',
-			'src/lib/server/password-form.ts',
-			'src/lib/server/sign-in-forms.ts',
-			'src/lib/server/you-forms.ts',
-			'src/lib/server/texts-request.ts',
-			'src/lib/server/platform/sessions/cookies.ts'
+			{
+				group: ['svelte', 'svelte/*', '$app/*', '$lib/ui/*', '$lib/web/*', '**/web/*', '**/routes/**'],
+				message: 'Use cases know neither pages nor components.'
+			},
+			{ group: ['@sveltejs/*', '@tus/*'], message: 'HTTP belongs in lib/web.' }
 		]
 	),
 	{
-		files: ['src/routes/**/*.{ts,svelte}', 'src/worker/**/*.ts'],
+		files: ['src/lib/server/**/*.ts'],
+		ignores: ['**/*.test.ts', 'src/lib/server/platform/texts/**'],
+		rules: {
+			'no-restricted-globals': [
+				'error',
+				...['Request', 'Response', 'FormData', 'Headers'].map((name) => ({ name, message: 'HTTP belongs in lib/web.' }))
+			]
+		}
+	},
+	forbid(
+		['src/lib/web/**/*.ts'],
+		[{ group: ['svelte', 'svelte/*', '$lib/ui/*', '**/routes/**'], message: 'Forms and answers know neither pages nor components.' }]
+	),
+	{
+		files: ['src/routes/**/*.{ts,svelte}', 'src/lib/web/**/*.ts', 'src/worker/**/*.ts'],
 		ignores: ['**/*.test.ts'],
 		rules: {
 			'no-restricted-syntax': [
@@ -74,7 +81,7 @@ export default ts.config(
 				{
 					// the queue's own tables are the worker's business
 					selector:
-						"CallExpression[callee.object.name='tx'][callee.property.name=/^(rows|first)$/], CallExpression[callee.property.name='ask'][callee.object.name='db'], CallExpression[callee.property.name='ask'][callee.object.property.name='db']",
+						"CallExpression[callee.object.name='tx'][callee.property.name=/^(rows|first)$/], CallExpression[callee.property.name='queryOutsideFirm']",
 					message: 'SQL stands behind the use cases.'
 				}
 			]

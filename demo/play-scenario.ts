@@ -10,7 +10,7 @@ import { doWhatIsDue } from '../src/lib/server/chasing/do-what-is-due';
 import { addClient, findContactByEmail } from '../src/lib/server/clients/add-client';
 import { changeContact } from '../src/lib/server/clients/contacts';
 import { moveClient, sayFact, writeEngagement, writeNote } from '../src/lib/server/clients/client-record';
-import type { House } from '../src/lib/server/house';
+import type { AppContext } from '../src/lib/server/app-context';
 import { inviteContacts, openInvitation, takeUpInvitation } from '../src/lib/server/invitations/invite';
 import { takeInPaper } from '../src/lib/server/papers/papers';
 import type { handClock } from '../src/lib/server/platform/clock';
@@ -68,7 +68,7 @@ const ANSWERS = [
 
 /** What the scenario is played in and with. */
 export interface Stage {
-	house: Pick<House, 'db' | 'papers' | 'pdf' | 'lists' | 'lines' | 'limits'>;
+	context: Pick<AppContext, 'db' | 'papers' | 'pdf' | 'lists' | 'lines' | 'limits'>;
 	/** set to each moment of the scenario in turn */
 	clock: ReturnType<typeof handClock>;
 	firmId: string;
@@ -104,7 +104,7 @@ function papersOfMonthBefore(day: string): string {
 
 /** Plays several months of the firm's life through the use cases, day by day. */
 export async function playScenario(stage: Stage): Promise<void> {
-	const { house, clock, firmId, firmName, staff, services, calendar, secretKey, clients, from, until, sendAll, more, progress } = stage;
+	const { context, clock, firmId, firmName, staff, services, calendar, secretKey, clients, from, until, sendAll, more, progress } = stage;
 	const on = (day: string) => addDays(day, stage.shiftDays);
 	const acts: { at: string; order: number; run: () => Promise<void> }[] = [];
 	let order = 0;
@@ -114,7 +114,7 @@ export async function playScenario(stage: Stage): Promise<void> {
 	};
 	const later = (day: string, days: number) => addBusinessDays(day, days, calendar);
 	const as = (key: StaffKey): Actor => ({ ...staff.get(key)!, now: clock.now() });
-	const inFirm = house.db.inFirm.bind(house.db);
+	const inFirm = context.db.inFirm.bind(context.db);
 
 	// what the firm asks with; a workspace that is filled again has them already
 	clock.set(from);
@@ -217,12 +217,12 @@ export async function playScenario(stage: Stage): Promise<void> {
 		if (spec.takesUp !== null)
 			at(later(invitedOn, spec.takesUp), `12:${minute}`, async () => {
 				const token = await joinToken();
-				if (token) await takeUpInvitation(house.db, visitor(), token, CONTACT_PASSWORD);
+				if (token) await takeUpInvitation(context.db, visitor(), token, CONTACT_PASSWORD);
 			});
 		else if (spec.opensOnly)
 			at(later(invitedOn, 2), `20:${minute}`, async () => {
 				const token = await joinToken();
-				if (token) await openInvitation(house.db, visitor(), token);
+				if (token) await openInvitation(context.db, visitor(), token);
 			});
 		for (const request of spec.requests) playRequest(spec, request, ids, contact, minute, index);
 	}
@@ -311,7 +311,7 @@ export async function playScenario(stage: Stage): Promise<void> {
 				tx.first<{ id: string }>('select id from account where client_id = $1 and institution = $2', [client.id, TRANSACTIONS.institution])
 			);
 			const rows = TRANSACTIONS.lines.map(([day, ...cells]) => [on(day), ...cells].join(','));
-			const fileId = await bringInTransactions(house, firmId, as('odalys'), {
+			const fileId = await bringInTransactions(context, firmId, as('odalys'), {
 				clientId: client.id,
 				accountId: account?.id ?? null,
 				name: TRANSACTIONS.file,
@@ -321,7 +321,7 @@ export async function playScenario(stage: Stage): Promise<void> {
 			const { draftId } = await inFirm(firmId, async (tx) =>
 				beginLineQuestion(tx, as('odalys'), await loadFirm(tx), fileId, filter, { asks: 'what', ids: [], all: true })
 			);
-			await sendDraft(house, firmId, as('odalys'), draftId);
+			await sendDraft(context, firmId, as('odalys'), draftId);
 		});
 		at(on(TRANSACTIONS.answeredOn), '20:10', async () => {
 			const client = await withTransactions();
@@ -389,7 +389,7 @@ export async function playScenario(stage: Stage): Promise<void> {
 		let items: string[] = [];
 		at(sentOn, `11:${minute}`, async () => {
 			const actor = as(spec.responsible === 'odalys' ? 'odalys' : spec.responsible);
-			const requestId = await sendRequest(house, firmId, actor, {
+			const requestId = await sendRequest(context, firmId, actor, {
 				clientId: ids.client,
 				contactId: ids.contact,
 				title: request.title ?? papersOfMonthBefore(sentOn),
@@ -451,7 +451,7 @@ export async function playScenario(stage: Stage): Promise<void> {
 					await inFirm(firmId, (tx) => answerItem(tx, actor, { itemId: items[i], answer: ANSWERS[(i + index) % ANSWERS.length] }), ids.contact);
 				} else {
 					const name = `${line.title.toLowerCase().replace(/[^a-z]+/g, '-')}.pdf`;
-					await takeInPaper(house, firmId, actor, {
+					await takeInPaper(context, firmId, actor, {
 						itemId: items[i],
 						name,
 						content: Readable.from([Buffer.from(await demoStatement(line.title, spec.name, index * 7 + i))])
@@ -481,7 +481,7 @@ export async function playScenario(stage: Stage): Promise<void> {
 				if (current.state !== 'handed_in') return;
 				if (line.kind === 'letter') {
 					if (!behaviour.letterWaits)
-						await countersignLetter({ ...house, secretKey }, firmId, as('ferrin'), {
+						await countersignLetter({ ...context, secretKey }, firmId, as('ferrin'), {
 							itemId: items[i],
 							sha256: await digest(i),
 							signature: { method: 'typed', name: 'Ferrin Ashgrove' }
@@ -498,7 +498,7 @@ export async function playScenario(stage: Stage): Promise<void> {
 			at: opening,
 			order: -1,
 			run: async () => {
-				await doWhatIsDue(house.db, firmId, opening);
+				await doWhatIsDue(context.db, firmId, opening);
 			}
 		});
 	let done = 0;

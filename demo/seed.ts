@@ -5,7 +5,7 @@ import type { Actor } from '../src/lib/server/actor';
 import { beginImport } from '../src/lib/server/clients/import/prepare-import';
 import { runImport, startImport } from '../src/lib/server/clients/import/run-import';
 import { addService } from '../src/lib/server/firms/services';
-import { openHouse } from '../src/lib/server/house';
+import { openContext } from '../src/lib/server/app-context';
 import { takeInText } from '../src/lib/server/messages/incoming-texts';
 import { sendMessage, takeInReport, type SendingPlace } from '../src/lib/server/messages/send-message';
 import { handClock } from '../src/lib/server/platform/clock';
@@ -98,13 +98,13 @@ async function seed(): Promise<void> {
 
 	const folder = given.MAIL_STANDIN_FOLDER ?? '.lantern/mail';
 	const clock = handClock(DEMO_START);
-	const house = await openHouse(given);
+	const context = await openContext(given);
 	const bouncePort = given.BOUNCE_SMTP_PORT;
-	const receiver = await receiveReports(bouncePort, (report) => takeInReport(house.db, clock.now(), report));
+	const receiver = await receiveReports(bouncePort, (report) => takeInReport(context.db, clock.now(), report));
 	const standin = await startMailStandin({ port: 0, folder, bouncePort });
 	const mailer = smtpMailer(`smtp://127.0.0.1:${standin.port}?ignoreTLS=true`);
 	const place: SendingPlace = {
-		db: house.db,
+		db: context.db,
 		clock,
 		mailer,
 		texts: {
@@ -113,19 +113,19 @@ async function seed(): Promise<void> {
 				return { outcome: 'sent' };
 			}
 		},
-		papers: house.papers,
+		papers: context.papers,
 		origin: given.ORIGIN,
 		secretKey: given.SECRET_KEY,
 		bounceDomain: given.BOUNCE_DOMAIN
 	};
 	const services = new Map<string, string>();
-	await house.db.inFirm(firmId, async (tx) => {
+	await context.db.inFirm(firmId, async (tx) => {
 		for (const name of SERVICES) services.set(name, await addService(tx, staff.get('tamsin')!, name));
 	});
-	await house.db.inFirm(firmId, (tx) => ensureFirmSeal(tx, FIRM.name, DEMO_START, given.SECRET_KEY));
-	const inFirm = house.db.inFirm.bind(house.db);
+	await context.db.inFirm(firmId, (tx) => ensureFirmSeal(tx, FIRM.name, DEMO_START, given.SECRET_KEY));
+	const inFirm = context.db.inFirm.bind(context.db);
 	await playScenario({
-		house,
+		context,
 		clock,
 		firmId,
 		firmName: FIRM.name,
@@ -144,7 +144,7 @@ async function seed(): Promise<void> {
 			const texts = await inFirm(firmId, (tx) =>
 				tx.rows<{ id: string }>(`select id from message where channel = 'text' and state = 'sent' and delivered_at is null`)
 			);
-			for (const { id } of texts) await takeInReport(house.db, clock.now(), { messageId: id, action: 'delivered', reason: '' });
+			for (const { id } of texts) await takeInReport(context.db, clock.now(), { messageId: id, action: 'delivered', reason: '' });
 		},
 		more({ at, as }) {
 			at('2026-03-04', '10:20', async () => {
@@ -152,12 +152,12 @@ async function seed(): Promise<void> {
 				await inFirm(firmId, (tx) => addText(tx, as('imre'), messageTextSchema.parse(OWN_TEXT)));
 			});
 			at(HANDED_OVER.on, '15:20', async () => {
-				const id = await beginImport(house, firmId, as('odalys'), {
+				const id = await beginImport(context, firmId, as('odalys'), {
 					fileName: HANDED_OVER.fileName,
 					bytes: new TextEncoder().encode(HANDED_OVER.csv)
 				});
 				await inFirm(firmId, (tx) => startImport(tx, as('odalys'), id));
-				await runImport(house, firmId, id, staff.get('odalys')!.id!, clock.now());
+				await runImport(context, firmId, id, staff.get('odalys')!.id!, clock.now());
 			});
 			at(TEXT_ANSWER.on, '16:55', async () => {
 				const person = await inFirm(firmId, (tx) =>
@@ -166,7 +166,7 @@ async function seed(): Promise<void> {
 						[TEXT_ANSWER.client]
 					)
 				);
-				await takeInText(house.db, clock.now(), { id: randomUUID(), from: person!.phone, text: TEXT_ANSWER.words });
+				await takeInText(context.db, clock.now(), { id: randomUUID(), from: person!.phone, text: TEXT_ANSWER.words });
 			});
 			at('2026-05-01', '16:40', async () =>
 				inFirm(firmId, async (tx) => void (await tx.rows('update staff set last_looked_at = $1', [clock.now()])))
@@ -178,5 +178,5 @@ async function seed(): Promise<void> {
 	mailer.close();
 	await standin.close();
 	await receiver.close();
-	await house.close();
+	await context.close();
 }

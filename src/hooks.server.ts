@@ -3,11 +3,14 @@ import { error, isHttpError, isRedirect, json, redirect, type Handle, type Handl
 import { languageOfBrowser } from '$lib/core/people/languages';
 import { say, type WordKey } from '$lib/words/words';
 import { building } from '$app/environment';
-import { house } from '$lib/server/the-house';
+import type { RouteId } from '$app/types';
+import { webContext } from '$lib/web/web-context';
+import { findShortName } from '$lib/server/firms/firm';
 import { resumeLook } from '$lib/server/people/look-as';
 import { resumeSession, type SignedIn } from '$lib/server/people/sessions';
-import { withRefusals } from '$lib/server/platform/refusals';
-import { fieldsIn } from '$lib/server/platform/form-fields';
+import { withRefusals } from '$lib/web/refusals';
+import { isFormWithFiles, takesFile } from '$lib/web/file-routes';
+import { fieldsIn } from '$lib/web/form-fields';
 import { errorForLog, log, placeForLog } from '$lib/server/platform/log';
 import {
 	clearLookCookie,
@@ -19,7 +22,7 @@ import {
 	readVisitCookie,
 	setPracticeCookie,
 	setSessionCookie
-} from '$lib/server/platform/sessions/cookies';
+} from '$lib/web/cookies';
 
 /** Largest body of a form. Only uploads are longer. */
 const FORM_MAX_BYTES = 2 * 1024 * 1024;
@@ -30,15 +33,8 @@ const FIELDS_MAX = 20_000;
 const NOBODYS_FIELDS_MAX = 50;
 /** The same for a form with files, which is used where no scripts run: it is read as a whole. */
 const FILES_FORM_MAX_BYTES = 25 * 1024 * 1024;
-/** Where a body is a file and not a form; these measure it themselves. */
-const UPLOADS = [
-	'/portal/[firm]/(page)/item/[item]/papers',
-	'/desk/attachments',
-	'/desk/(place)/clients/import/file',
-	'/desk/(place)/clients/[client]/transactions/file'
-];
 /** What somebody may still do who has to set up a second step first. */
-const SET_UP = [
+const SET_UP: RouteId[] = [
 	'/desk/(place)/you',
 	'/desk/live',
 	'/desk/sign-out',
@@ -48,10 +44,10 @@ const SET_UP = [
 	'/portal/[firm]/help'
 ];
 /** What belongs to people's real sign-in, and is not done from within a practice workspace. */
-const OUTSIDE_PRACTICE = ['/desk/(place)/you', '/desk/(place)/firm/people'];
+const OUTSIDE_PRACTICE: RouteId[] = ['/desk/(place)/you', '/desk/(place)/firm/people'];
 /** Answers that say that somebody may not, or not so often: the log has who and from where. */
 const REFUSED = [401, 403, 429];
-const OPEN_DESK = [
+const OPEN_DESK: RouteId[] = [
 	'/desk/sign-in',
 	'/desk/sign-in/second',
 	'/desk/sign-in/code',
@@ -92,7 +88,7 @@ function addressOf(event: RequestEvent): string {
 async function resumePractice(event: RequestEvent, real: SignedIn | null): Promise<SignedIn | null> {
 	const token = readPracticeCookie(event.cookies);
 	if (!token) return null;
-	const { db, clock } = await house();
+	const { db, clock } = await webContext();
 	const practice = real && (await resumeSession(db, token, 'staff', clock.now()));
 	if (!practice || practice.practiceOf !== real.personId) {
 		clearPracticeCookie(event.cookies);
@@ -137,8 +133,8 @@ const answer: Handle = async ({ event, resolve }) => {
 	const path = event.url.pathname;
 	if (building || path.startsWith('/health')) return resolve(event);
 
-	const { clock, db } = await house();
-	const route = event.route.id ?? '';
+	const { clock, db } = await webContext();
+	const route = (event.route.id ?? '/') as RouteId;
 	const side = path.startsWith('/desk') ? 'staff' : path.startsWith('/portal') ? 'contact' : null;
 	const ip = addressOf(event);
 	const userAgent = event.request.headers.get('user-agent') ?? '';
@@ -147,12 +143,12 @@ const answer: Handle = async ({ event, resolve }) => {
 	event.locals.sessions = [];
 	event.locals.actor = { kind: 'nobody', id: null, name: 'somebody', role: null, now: clock.now(), ip, userAgent };
 
-	const isUpload = UPLOADS.includes(route);
+	const isUpload = takesFile(route);
 	if (
 		event.request.method === 'POST' &&
 		!isUpload &&
 		Number(event.request.headers.get('content-length') ?? (event.request.body ? Infinity : 0)) >
-			(route === '/portal/[firm]/(page)/item/[item]' && event.url.search.startsWith('?/add') ? FILES_FORM_MAX_BYTES : FORM_MAX_BYTES)
+			(isFormWithFiles(event) ? FILES_FORM_MAX_BYTES : FORM_MAX_BYTES)
 	)
 		error(413, say(languageOf(event), 'wrong.form.large'));
 
@@ -187,7 +183,7 @@ const answer: Handle = async ({ event, resolve }) => {
 		}
 		// an address with a former short name of the firm leads on to the one in use
 		if (side === 'contact' && event.params.firm && !atHome) {
-			const [known] = await db.ask<{ slug: string }>('select slug from find_short_name($1)', [event.params.firm]);
+			const known = await findShortName(db, event.params.firm);
 			if (known && known.slug !== event.params.firm)
 				redirect(308, `/portal/${known.slug}${path.slice(`/portal/${event.params.firm}`.length)}${event.url.search}`);
 		}
@@ -242,5 +238,5 @@ export const handleError: HandleServerError = ({ error: cause, event, status, me
 
 /** Settings and database are looked at before the first request, so that a wrong setting stops the start. */
 export const init = async () => {
-	if (!building) await house();
+	if (!building) await webContext();
 };

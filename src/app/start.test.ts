@@ -8,25 +8,25 @@ import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { startUntilReady } from '$lib/server/testing/start-process';
-import { makeFirm, openTestHouse, SECRET_KEY, type TestHouse } from '$lib/server/testing/test-firm';
+import { makeFirm, openTestContext, SECRET_KEY, type TestContext } from '$lib/server/testing/test-firm';
 
-let house: TestHouse;
+let context: TestContext;
 let folder: string;
 let taken: Server;
 beforeAll(async () => {
-	house = await openTestHouse();
-	await makeFirm(house);
+	context = await openTestContext();
+	await makeFirm(context);
 	folder = await mkdtemp(join(tmpdir(), 'lantern-start-'));
 	await writeFile(join(folder, 'a-file'), 'x');
 	taken = createServer().listen(0);
 	await once(taken, 'listening');
-	await house.owner.query(`do $$ begin
+	await context.owner.query(`do $$ begin
 		if not exists (select from pg_roles where rolname = 'lantern_test_stranger') then create role lantern_test_stranger login password 'stranger'; end if;
 	end $$`);
 });
 afterAll(async () => {
 	taken.close();
-	await house.close();
+	await context.close();
 });
 
 const PORT = 12_000 + (process.pid % 10_000);
@@ -36,7 +36,7 @@ const start = (what: 'app' | 'worker', more: Record<string, string>, whenReady?:
 	startUntilReady(
 		what,
 		{
-			DATABASE_URL: house.ownerUrl,
+			DATABASE_URL: context.ownerUrl,
 			SMTP_URL: 'smtp://127.0.0.1:9',
 			MAIL_DOMAINS: 'off',
 			HOST: '127.0.0.1',
@@ -48,7 +48,7 @@ const start = (what: 'app' | 'worker', more: Record<string, string>, whenReady?:
 		whenReady
 	);
 
-const owner = () => new URL(house.ownerUrl);
+const owner = () => new URL(context.ownerUrl);
 const signIn = (name: string, password: string) => Object.assign(owner(), { username: name, password }).href;
 const elsewhere = () => Object.assign(owner(), { port: '9' }).href;
 const database = (name: string) => Object.assign(owner(), { pathname: `/${name}` }).href;
@@ -82,7 +82,7 @@ const WRONG: Wrong[] = [
 	[
 		'a database elsewhere without encryption',
 		'either',
-		() => ({ DATABASE_URL: `${house.ownerUrl}?sslmode=verify-full` }),
+		() => ({ DATABASE_URL: `${context.ownerUrl}?sslmode=verify-full` }),
 		'DATABASE_URL: the database offers no encryption'
 	],
 	[
@@ -100,7 +100,7 @@ const WRONG: Wrong[] = [
 	[
 		'a role for the app that sees everything',
 		'either',
-		() => ({ APP_DATABASE_URL: house.ownerUrl }),
+		() => ({ APP_DATABASE_URL: context.ownerUrl }),
 		'APP_DATABASE_URL: lantern_owner is above row-level security'
 	],
 	[

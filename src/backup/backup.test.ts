@@ -15,7 +15,7 @@ import { openDatabase, roleOptions, type Database } from '$lib/server/platform/d
 import { folderStore } from '$lib/server/platform/files/paper-store';
 import { hashPassword } from '$lib/server/platform/passwords';
 import { checkSeal } from '$lib/server/platform/pdf/seal';
-import { openRateLimits } from '$lib/server/platform/sessions/rate-limits';
+import { openRateLimits } from '$lib/server/platform/rate-limits';
 import { sendRequest } from '$lib/server/requests/send-request';
 import { countersignLetter, noteLetterOpened, noteShownWhole, signLetter } from '$lib/server/signing/sign-letter';
 import { startUntilReady } from '$lib/server/testing/start-process';
@@ -24,14 +24,14 @@ import {
 	letterLine,
 	makeClient,
 	makeFirm,
-	openTestHouse,
+	openTestContext,
 	paperLine,
 	requestTo,
 	SECRET_KEY,
 	sendPlanned,
 	type TestClient,
 	type TestFirm,
-	type TestHouse
+	type TestContext
 } from '$lib/server/testing/test-firm';
 import { startDatabase } from '../../scripts/database.mjs';
 import { backUp } from './backup';
@@ -39,26 +39,26 @@ import { BackupRefused } from './manifest';
 import { restore } from './restore';
 
 const PASSWORD = 'a boat a gull a lamp';
-let house: TestHouse;
+let context: TestContext;
 let firm: TestFirm;
 let client: TestClient;
 let folder: string;
 let backup: string;
 let elsewhere: Awaited<ReturnType<typeof startDatabase>>;
-const source = () => ({ DATABASE_URL: house.ownerUrl, PAPERS_FOLDER: house.papersFolder, SECRET_KEY });
+const source = () => ({ DATABASE_URL: context.ownerUrl, PAPERS_FOLDER: context.papersFolder, SECRET_KEY });
 
 beforeAll(async () => {
-	house = await openTestHouse();
-	firm = await makeFirm(house);
-	client = await makeClient(house, firm, { name: 'Gull & String Kites' });
+	context = await openTestContext();
+	firm = await makeFirm(context);
+	client = await makeClient(context, firm, { name: 'Gull & String Kites' });
 	folder = await mkdtemp(join(tmpdir(), 'lantern-backup-'));
 	for (const [kind, id] of [
 		['staff', firm.coordinator.id],
 		['contact', client.contactId]
 	])
-		await house.owner.query(`update ${kind} set password_hash = $2 where id = $1`, [id, await hashPassword(PASSWORD)]);
+		await context.owner.query(`update ${kind} set password_hash = $2 where id = $1`, [id, await hashPassword(PASSWORD)]);
 	const request = await sendRequest(
-		house,
+		context,
 		firm.id,
 		firm.odalys(),
 		requestTo(client, [
@@ -66,27 +66,27 @@ beforeAll(async () => {
 			letterLine('Engagement letter', '2026-05-20', { start_date: '1 June 2026', services: 'the monthly books', monthly_fee: '$280' })
 		])
 	);
-	await sendPlanned(house, firm);
-	const [paper, letter] = await itemsOf(house, request);
+	await sendPlanned(context, firm);
+	const [paper, letter] = await itemsOf(context, request);
 	await client.run((tx) => noteLetterOpened(tx, client.mara(), letter.id));
 	await client.run((tx) => noteShownWhole(tx, client.mara(), letter.id));
 	await client.run((tx) =>
 		signLetter(tx, client.mara(), { itemId: letter.id, signature: { method: 'typed', name: 'Mara Whitlock' }, consent: true })
 	);
-	const { sha256 } = (await house.owner.query<{ sha256: string }>(`select encode(sha256, 'hex') sha256 from letter`)).rows[0];
-	await countersignLetter({ ...house, secretKey: SECRET_KEY }, firm.id, firm.partner, {
+	const { sha256 } = (await context.owner.query<{ sha256: string }>(`select encode(sha256, 'hex') sha256 from letter`)).rows[0];
+	await countersignLetter({ ...context, secretKey: SECRET_KEY }, firm.id, firm.partner, {
 		itemId: letter.id,
 		sha256,
 		signature: { method: 'typed', name: firm.partner.name }
 	});
-	await sendPlanned(house, firm);
-	await takeInPaper(house, firm.id, client.mara(), {
+	await sendPlanned(context, firm);
+	await takeInPaper(context, firm.id, client.mara(), {
 		itemId: paper.id,
 		name: 'lease.pdf',
 		content: Readable.from([Buffer.from('%PDF-1.7\nthe lease of the harbour shed')])
 	});
 	// planned, and not gone when the backup is made
-	await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('Invoice', '2026-05-21')], { tellNow: true }));
+	await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [paperLine('Invoice', '2026-05-21')], { tellNow: true }));
 	backup = join(folder, 'backup');
 	// another cluster, whose owner is an ordinary role that may create roles
 	elsewhere = await startDatabase({ folder: join(folder, 'cluster'), fast: true, port: 26700 });
@@ -94,7 +94,7 @@ beforeAll(async () => {
 });
 afterAll(async () => {
 	elsewhere.stop();
-	await house.close();
+	await context.close();
 	await rm(folder, { recursive: true, force: true });
 });
 
@@ -129,8 +129,8 @@ describe('backing up', () => {
 	});
 	test('overwrites nothing, and holds nothing half', async () => {
 		await expect(backUp(source(), backup, new Date())).rejects.toThrow('is not empty');
-		const { rows } = await house.owner.query<{ storage_key: string }>('select storage_key from paper');
-		const file = join(house.papersFolder, rows[0].storage_key.slice(0, 2), rows[0].storage_key);
+		const { rows } = await context.owner.query<{ storage_key: string }>('select storage_key from paper');
+		const file = join(context.papersFolder, rows[0].storage_key.slice(0, 2), rows[0].storage_key);
 		await cp(file, `${file}.away`);
 		await rm(file);
 		await expect(backUp(source(), join(folder, 'half'), new Date())).rejects.toThrow('1 files that the database names are not in PAPERS_FOLDER');
@@ -138,7 +138,7 @@ describe('backing up', () => {
 		await cp(`${file}.away`, file);
 	});
 	test('knows every column that names a file', async () => {
-		const { rows } = await house.owner.query<{ column: string }>(
+		const { rows } = await context.owner.query<{ column: string }>(
 			`select table_name || '.' || column_name "column" from information_schema.columns where table_schema = 'public' and table_name <> 'stored_file'
 				and column_name = any ('{storage_key,sealed_key,first_page}') order by 1`
 		);
@@ -150,7 +150,7 @@ describe('backing up', () => {
 			'paper.storage_key',
 			'transaction_file.storage_key'
 		]);
-		const { definition } = (await house.owner.query<{ definition: string }>(`select pg_get_viewdef('stored_file') definition`)).rows[0];
+		const { definition } = (await context.owner.query<{ definition: string }>(`select pg_get_viewdef('stored_file') definition`)).rows[0];
 		for (const { column } of rows) expect(definition).toContain(column);
 	});
 });
@@ -162,9 +162,9 @@ describe('restoring', () => {
 		expect(messages).toBe(1);
 		await withDatabase(given, async (db) => {
 			const exported = (from: Database) => from.inFirm(firm.id, (tx) => exportClientsCsv(tx, firm.odalys()));
-			expect(await exported(db)).toEqual(await exported(house.db));
+			expect(await exported(db)).toEqual(await exported(context.db));
 			const papers = folderStore(given.PAPERS_FOLDER);
-			const { rows } = await house.owner.query<{ storage_key: string }>('select storage_key from paper');
+			const { rows } = await context.owner.query<{ storage_key: string }>('select storage_key from paper');
 			expect((await buffer(papers.read(rows[0].storage_key))).toString()).toContain('the lease of the harbour shed');
 			const letter = await db.inFirm(firm.id, (tx) =>
 				tx.first<{ key: string; leaf: string }>('select sealed_key key, leaf_pem leaf from letter, seal_certificate')
@@ -177,16 +177,16 @@ describe('restoring', () => {
 			).not.toBeNull();
 			expect(await signIn({ db, limits }, nobody, 'contact', { email: client.email, password: PASSWORD }, firm.id)).not.toBeNull();
 			// what was planned goes, once; what had gone does not go again
-			house.mailer.sent.length = 0;
-			const { rows: all } = await house.owner.query<{ id: string; state: string }>('select id, state from message');
-			for (const { id } of [...all, ...all]) await sendMessage({ ...house.place, db, papers }, firm.id, id);
-			expect(house.mailer.sent).toHaveLength(1);
+			context.mailer.sent.length = 0;
+			const { rows: all } = await context.owner.query<{ id: string; state: string }>('select id, state from message');
+			for (const { id } of [...all, ...all]) await sendMessage({ ...context.place, db, papers }, firm.id, id);
+			expect(context.mailer.sent).toHaveLength(1);
 		});
 		// the queue works with its own role, which the dump does not say
 		const queue = new pg.Client(roleOptions(given, 'lantern_queue'));
 		await queue.connect();
 		expect((await queue.query(`select 1 from graphile_worker._private_jobs`)).rowCount).toBe(
-			(await house.owner.query(`select 1 from graphile_worker._private_jobs`)).rowCount
+			(await context.owner.query(`select 1 from graphile_worker._private_jobs`)).rowCount
 		);
 		await queue.query(`select graphile_worker.add_job('send_message', '{}')`);
 		await queue.end();
@@ -220,8 +220,8 @@ describe('restoring', () => {
 		const refused = async (more: object, words: string, from = backup) =>
 			expect(restore({ ...given, ...more }, from, false), words).rejects.toThrow(words);
 		await refused({ SECRET_KEY: 'ab'.repeat(32) }, 'SECRET_KEY is not the one of this backup');
-		await refused({ DATABASE_URL: house.ownerUrl }, 'somebody works with this database');
-		await refused({ PAPERS_FOLDER: house.papersFolder }, 'PAPERS_FOLDER holds papers already');
+		await refused({ DATABASE_URL: context.ownerUrl }, 'somebody works with this database');
+		await refused({ PAPERS_FOLDER: context.papersFolder }, 'PAPERS_FOLDER holds papers already');
 		await refused({}, 'is no backup', folder);
 		const other = new pg.Client({ connectionString: given.DATABASE_URL });
 		await other.connect();
@@ -231,7 +231,7 @@ describe('restoring', () => {
 	});
 	test('refuses a backup in which one byte was changed, or a file is missing', async () => {
 		const given = emptyDatabase();
-		const { rows } = await house.owner.query<{ storage_key: string }>('select storage_key from letter');
+		const { rows } = await context.owner.query<{ storage_key: string }>('select storage_key from letter');
 		const paper = `papers/${rows[0].storage_key.slice(0, 2)}/${rows[0].storage_key}`;
 		for (const [file, change] of [
 			['database.dump', (path: string) => appendFile(path, 'x')],
@@ -250,5 +250,5 @@ describe('restoring', () => {
 });
 
 async function emailOf(staffId: string): Promise<string | undefined> {
-	return (await house.owner.query<{ email: string }>('select email from staff where id = $1', [staffId])).rows[0]?.email;
+	return (await context.owner.query<{ email: string }>('select email from staff where id = $1', [staffId])).rows[0]?.email;
 }

@@ -8,22 +8,22 @@ import { SMTPServer } from 'smtp-server';
 import { simpleParser } from 'mailparser';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { planMessages } from '$lib/server/messages/plan-message';
-import { makeClient, makeFirm, openTestHouse, SECRET_KEY, type TestClient, type TestFirm, type TestHouse } from '$lib/server/testing/test-firm';
+import { makeClient, makeFirm, openTestContext, SECRET_KEY, type TestClient, type TestFirm, type TestContext } from '$lib/server/testing/test-firm';
 import { startDatabase } from '../../scripts/database.mjs';
 
 /** The worker under test, by the name its connections have in the database. */
 const NAME = 'worker-under-test';
 const MESSAGES = 150;
 
-let house: TestHouse;
+let context: TestContext;
 let firm: TestFirm;
 let client: TestClient;
 let server: SMTPServer;
 const received = new Map<string, number>();
 beforeAll(async () => {
-	house = await openTestHouse(new Date().toISOString());
-	firm = await makeFirm(house);
-	client = await makeClient(house, firm);
+	context = await openTestContext(new Date().toISOString());
+	firm = await makeFirm(context);
+	client = await makeClient(context, firm);
 	server = new SMTPServer({
 		authOptional: true,
 		disabledCommands: ['STARTTLS', 'AUTH'],
@@ -38,7 +38,7 @@ beforeAll(async () => {
 });
 afterAll(async () => {
 	await new Promise<void>((resolve) => server.close(() => resolve()));
-	await house.close();
+	await context.close();
 });
 
 function startWorker(): ChildProcess & { said: string } {
@@ -48,12 +48,12 @@ function startWorker(): ChildProcess & { said: string } {
 		env: {
 			PATH: process.env.PATH,
 			PGAPPNAME: NAME,
-			DATABASE_URL: house.ownerUrl,
+			DATABASE_URL: context.ownerUrl,
 			SMTP_URL: `smtp://127.0.0.1:${typeof address === 'object' && address ? address.port : 0}`,
-			ORIGIN: house.place.origin,
-			BOUNCE_DOMAIN: house.place.bounceDomain,
+			ORIGIN: context.place.origin,
+			BOUNCE_DOMAIN: context.place.bounceDomain,
 			MAIL_DOMAINS: 'off',
-			PAPERS_FOLDER: house.papersFolder,
+			PAPERS_FOLDER: context.papersFolder,
 			SECRET_KEY,
 			WORKER_BEAT_SECONDS: '0.2'
 		}
@@ -78,11 +78,11 @@ test('a worker whose connections are cut again and again goes on: every message 
 			}))
 		)
 	);
-	const left = async () => (await house.owner.query(`select 1 from message where state in ('planned', 'sending')`)).rowCount!;
+	const left = async () => (await context.owner.query(`select 1 from message where state in ('planned', 'sending')`)).rowCount!;
 	let cuts = 0;
 	// as long as there is work, and then once more while nothing is done
 	while (cuts < 60 && (await left()) > 0) {
-		const cut = await house.owner.query(
+		const cut = await context.owner.query(
 			'select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and application_name = $1',
 			[NAME]
 		);
@@ -90,7 +90,7 @@ test('a worker whose connections are cut again and again goes on: every message 
 		await new Promise((resolve) => setTimeout(resolve, 120));
 	}
 	await expect.poll(left, { timeout: 120_000, interval: 200 }).toBe(0);
-	const { rows } = await house.owner.query<{ state: string; n: number }>('select state, count(*)::int n from message group by 1');
+	const { rows } = await context.owner.query<{ state: string; n: number }>('select state, count(*)::int n from message group by 1');
 	expect(rows).toEqual([{ state: 'sent', n: MESSAGES }]);
 	expect(cuts).toBeGreaterThan(5);
 	expect(received.size).toBe(MESSAGES);
@@ -101,7 +101,7 @@ test('a worker whose connections are cut again and again goes on: every message 
 		.poll(
 			async () =>
 				(
-					await house.owner.query(
+					await context.owner.query(
 						`select 1 from pg_locks l join pg_stat_activity a using (pid) where l.locktype = 'advisory' and a.application_name = $1`,
 						[NAME]
 					)

@@ -1,11 +1,11 @@
 import type pg from 'pg';
 import type { JobName, JobPayload } from '$lib/core/jobs';
-import type { House } from '$lib/server/house';
+import type { AppContext } from '$lib/server/app-context';
 import type { SendingPlace } from '$lib/server/messages/send-message';
 
 /** What a job of the worker has at hand. */
 export interface JobTools {
-	house: House;
+	context: AppContext;
 	place: SendingPlace;
 	/** how the queue's role signs in: for locks that last as long as a job */
 	asQueue: pg.ClientConfig;

@@ -1,12 +1,12 @@
 import { hostname } from 'node:os';
 import { doWhatIsDue } from '$lib/server/chasing/do-what-is-due';
 import { readAllFirms } from '$lib/server/platform/db/all-firms';
-import { openHouse } from '$lib/server/house';
+import { openContext } from '$lib/server/app-context';
 import { markStuckMessages, requeueLostMessages, takeInReport, type SendingPlace } from '$lib/server/messages/send-message';
 import { roleOptions } from '$lib/server/platform/db/database';
 import { prepareStart, StartRefused } from '$lib/server/platform/before-start';
 import { encryptAnew } from '$lib/server/platform/encrypt-anew';
-import { UPLOAD_KEPT_HOURS, uploadsFolder } from '$lib/server/papers/resumable-uploads';
+import { UPLOAD_KEPT_HOURS, uploadsFolder } from '$lib/server/papers/unfinished-uploads';
 import { removeOldUploads, removePartialFiles } from '$lib/server/platform/files/paper-store';
 import { isClockMoving } from '$lib/server/platform/demo-clock';
 import { errorForLog, log } from '$lib/server/platform/log';
@@ -20,22 +20,22 @@ import { runQueue } from './run-queue';
 async function main(): Promise<void> {
 	const given = settings();
 	await prepareStart(given, 'worker');
-	const house = await openHouse(given);
+	const context = await openContext(given);
 	const place: SendingPlace = {
-		db: house.db,
-		clock: house.clock,
-		mailer: house.mailer,
-		texts: house.texts,
-		papers: house.papers,
+		db: context.db,
+		clock: context.clock,
+		mailer: context.mailer,
+		texts: context.texts,
+		papers: context.papers,
 		origin: given.ORIGIN,
 		secretKey: given.SECRET_KEY,
 		bounceDomain: given.BOUNCE_DOMAIN
 	};
 	const asQueue = roleOptions(given, 'lantern_queue');
 	const name = `${hostname()} ${process.pid}`;
-	const queue = await runQueue(asQueue, taskList({ house, place, asQueue }));
+	const queue = await runQueue(asQueue, taskList({ context, place, asQueue }));
 	const bounces = given.BOUNCE_SMTP_PORT
-		? await receiveReports(given.BOUNCE_SMTP_PORT, (report) => takeInReport(house.db, house.clock.now(), report))
+		? await receiveReports(given.BOUNCE_SMTP_PORT, (report) => takeInReport(context.db, context.clock.now(), report))
 		: null;
 
 	let stopping = false;
@@ -48,13 +48,13 @@ async function main(): Promise<void> {
 		if (lost > 0) log.warn({ lost }, 'messages had lost their jobs');
 		await removePartialFiles(given.PAPERS_FOLDER, 24 * 3600 * 1000);
 		await removeOldUploads(uploadsFolder(given.PAPERS_FOLDER), UPLOAD_KEPT_HOURS * 3600 * 1000);
-		if (!(await isClockMoving(house.db)))
-			for (const id of await readAllFirms(house.db)) {
-				const { appeared, planned } = await doWhatIsDue(house.db, id, house.clock.now());
+		if (!(await isClockMoving(context.db)))
+			for (const id of await readAllFirms(context.db)) {
+				const { appeared, planned } = await doWhatIsDue(context.db, id, context.clock.now());
 				if (appeared > 0) log.info({ appeared }, 'standing requests appeared');
 				if (planned > 0) log.info({ planned }, 'messages planned');
 			}
-		await noteBeat(house.db, name);
+		await noteBeat(context.db, name);
 	};
 	const loop = async () => {
 		while (!stopping) {
@@ -63,7 +63,7 @@ async function main(): Promise<void> {
 			await new Promise((resolve) => setTimeout(resolve, given.WORKER_BEAT_SECONDS * 1000).unref());
 		}
 	};
-	encryptAnew(house.db, given.SECRET_KEY).catch((error) => log.error(errorForLog(error), 'not encrypted anew'));
+	encryptAnew(context.db, given.SECRET_KEY).catch((error) => log.error(errorForLog(error), 'not encrypted anew'));
 
 	const stop = async () => {
 		if (stopping) return;
@@ -71,8 +71,8 @@ async function main(): Promise<void> {
 		await queue.stop();
 		await beating;
 		await bounces?.close();
-		await forgetBeat(house.db, name).catch(() => undefined);
-		await house.close();
+		await forgetBeat(context.db, name).catch(() => undefined);
+		await context.close();
 		log.info('worker stopped');
 		process.exit(0);
 	};

@@ -15,35 +15,35 @@ import {
 	itemsOf,
 	makeClient,
 	makeFirm,
-	openTestHouse,
+	openTestContext,
 	paperLine,
 	requestTo,
 	sendPlanned,
 	type TestClient,
 	type TestFirm,
-	type TestHouse
+	type TestContext
 } from './testing/test-firm';
 
 /** Ids that exist, of the same firm, and are not meant: another item's paper, another client's person, another client's draft. */
-let house: TestHouse;
+let context: TestContext;
 let firm: TestFirm;
 let client: TestClient;
 let sibling: TestClient;
 beforeAll(async () => {
-	house = await openTestHouse();
+	context = await openTestContext();
 });
-afterAll(() => house.close());
+afterAll(() => context.close());
 beforeEach(async () => {
-	house.clock.set('2026-05-04T13:00:00Z');
-	firm = await makeFirm(house);
-	client = await makeClient(house, firm, { name: 'One' });
-	sibling = await makeClient(house, firm, { name: 'Another' });
+	context.clock.set('2026-05-04T13:00:00Z');
+	firm = await makeFirm(context);
+	client = await makeClient(context, firm, { name: 'One' });
+	sibling = await makeClient(context, firm, { name: 'Another' });
 });
 const ask = async (of: TestClient, ...titles: string[]) =>
 	itemsOf(
-		house,
+		context,
 		await sendRequest(
-			house,
+			context,
 			firm.id,
 			firm.odalys(),
 			requestTo(
@@ -52,11 +52,11 @@ const ask = async (of: TestClient, ...titles: string[]) =>
 			)
 		)
 	);
-const one = async <Row>(sql: string, values: unknown[]) => (await house.owner.query(sql, values)).rows[0] as Row;
+const one = async <Row>(sql: string, values: unknown[]) => (await context.owner.query(sql, values)).rows[0] as Row;
 
 test('a paper is taken out of the item it is in, and of no other', async () => {
 	const [mine, other] = await ask(client, 'Lease', 'Insurance');
-	const { id } = await takeInPaper(house, firm.id, client.mara(), {
+	const { id } = await takeInPaper(context, firm.id, client.mara(), {
 		itemId: other.id,
 		name: 'a.pdf',
 		content: Readable.from([Buffer.from('%PDF-1.4\n')])
@@ -86,10 +86,10 @@ test('a draft is saved for the client it was begun for', async () => {
 });
 
 test('an invitation that was put aside does not stand in Rounds, others do', async () => {
-	const [aside, waiting] = [await makeClient(house, firm, { access: false }), await makeClient(house, firm, { access: false })];
+	const [aside, waiting] = [await makeClient(context, firm, { access: false }), await makeClient(context, firm, { access: false })];
 	for (const of of [aside, waiting])
-		await sendRequest(house, firm.id, firm.odalys(), requestTo(of, [paperLine('Lease', '2026-06-20')], { withInvitation: true }));
-	house.clock.set('2026-05-12T13:00:00Z');
+		await sendRequest(context, firm.id, firm.odalys(), requestTo(of, [paperLine('Lease', '2026-06-20')], { withInvitation: true }));
+	context.clock.set('2026-05-12T13:00:00Z');
 	const { id } = await one<{ id: string }>('select id from invitation where contact_id = $1', [aside.contactId]);
 	await firm.run((tx) => putInvitationAside(tx, firm.odalys(), id));
 	const { rows } = await firm.run(async (tx) => readRounds(tx, firm.odalys(), await loadFirm(tx), { due: (day) => day }));
@@ -101,18 +101,18 @@ test('an invitation that was put aside does not stand in Rounds, others do', asy
 test('nobody is reminded of a locked client, nor on the day on which they were told of something', async () => {
 	await ask(client, 'Lease');
 	await ask(sibling, 'Lease');
-	const told = await makeClient(house, firm, { name: 'Told today' });
+	const told = await makeClient(context, firm, { name: 'Told today' });
 	await ask(told, 'Lease');
-	await sendPlanned(house, firm);
+	await sendPlanned(context, firm);
 	await firm.run((tx) => moveClient(tx, firm.partner, { clientId: client.id, move: 'lock', reason: 'unpaid' }));
 	// the day after the due date, when every plan reminds
-	house.clock.set('2026-05-21T13:00:00Z');
-	await house.owner.query(`update contact set last_told_on = '2026-05-21' where id = $1`, [told.contactId]);
+	context.clock.set('2026-05-21T13:00:00Z');
+	await context.owner.query(`update contact set last_told_on = '2026-05-21' where id = $1`, [told.contactId]);
 	const chased = (of: TestClient) =>
 		one<{ n: number }>(`select count(*)::int n from message where kind = 'chase' and contact_id = $1`, [of.contactId]);
-	await chasePeople(house.db, firm.id, house.clock.now());
+	await chasePeople(context.db, firm.id, context.clock.now());
 	expect([await chased(sibling), await chased(told), await chased(client)]).toEqual([{ n: 1 }, { n: 0 }, { n: 0 }]);
-	for (const day of ['22', '25', '26']) await chasePeople(house.db, firm.id, `2026-05-${day}T13:00:00Z`);
+	for (const day of ['22', '25', '26']) await chasePeople(context.db, firm.id, `2026-05-${day}T13:00:00Z`);
 	expect((await chased(told)).n).toBeGreaterThan(0);
 	expect(await chased(client)).toEqual({ n: 0 });
 });

@@ -10,7 +10,7 @@ import {
 	itemsOf,
 	makeClient,
 	makeFirm,
-	openTestHouse,
+	openTestContext,
 	paperLine,
 	questionLine,
 	requestTo,
@@ -18,11 +18,11 @@ import {
 	sendPlanned,
 	type TestClient,
 	type TestFirm,
-	type TestHouse
+	type TestContext
 } from './testing/test-firm';
 import { loadFirm } from './firms/firm';
 
-let house: TestHouse;
+let context: TestContext;
 let mine: TestFirm;
 let theirs: TestFirm;
 let client: TestClient;
@@ -30,24 +30,24 @@ let neighbour: TestClient;
 let item: string;
 
 beforeAll(async () => {
-	house = await openTestHouse();
-	mine = await makeFirm(house);
-	theirs = await makeFirm(house);
-	client = await makeClient(house, mine, { name: 'Gull & String Kites' });
-	neighbour = await makeClient(house, mine, { name: 'Brine & Barrow' });
-	await makeClient(house, theirs, { name: 'Elsewhere' });
+	context = await openTestContext();
+	mine = await makeFirm(context);
+	theirs = await makeFirm(context);
+	client = await makeClient(context, mine, { name: 'Gull & String Kites' });
+	neighbour = await makeClient(context, mine, { name: 'Brine & Barrow' });
+	await makeClient(context, theirs, { name: 'Elsewhere' });
 	item = (
 		await itemsOf(
-			house,
-			await sendRequest(house, mine.id, mine.odalys(), requestTo(client, [questionLine('Q', '2026-05-20'), paperLine('P', '2026-05-20')]))
+			context,
+			await sendRequest(context, mine.id, mine.odalys(), requestTo(client, [questionLine('Q', '2026-05-20'), paperLine('P', '2026-05-20')]))
 		)
 	)[0].id;
-	await sendPlanned(house, mine);
+	await sendPlanned(context, mine);
 });
-afterAll(() => house.close());
+afterAll(() => context.close());
 
 test('every table has row-level security, and the app’s role owns and bypasses nothing', async () => {
-	const { rows } = await house.owner.query(
+	const { rows } = await context.owner.query(
 		`select relname from pg_class where relnamespace = 'public'::regnamespace and relkind = 'r' and not relrowsecurity order by 1`
 	);
 	expect(rows.map((r) => r.relname)).toEqual([
@@ -60,12 +60,12 @@ test('every table has row-level security, and the app’s role owns and bypasses
 		'rate_limit',
 		'worker_beat'
 	]);
-	const { rows: unkeyed } = await house.owner.query(
+	const { rows: unkeyed } = await context.owner.query(
 		`select c.relname from pg_class c where relnamespace = 'public'::regnamespace and relkind = 'r' and relrowsecurity and relname <> 'firm'
 		and not exists (select from pg_attribute a where a.attrelid = c.oid and a.attname = 'firm_id')`
 	);
 	expect(unkeyed).toEqual([]);
-	const { rows: role } = await house.owner.query(
+	const { rows: role } = await context.owner.query(
 		`select rolsuper, rolbypassrls, (select count(*)::int from pg_class where relowner = r.oid) owns,
 			exists (select from pg_auth_members a where a.member = r.oid) member from pg_roles r where rolname in ('lantern_app', 'lantern_contact')`
 	);
@@ -74,10 +74,10 @@ test('every table has row-level security, and the app’s role owns and bypasses
 });
 
 test('without a firm nothing is seen, in no table', async () => {
-	const { rows } = await house.owner.query(
+	const { rows } = await context.owner.query(
 		`select relname from pg_class where relnamespace = 'public'::regnamespace and relkind = 'r' and relrowsecurity`
 	);
-	for (const { relname } of rows) expect(await house.db.ask(`select 1 from ${relname} limit 1`), relname).toEqual([]);
+	for (const { relname } of rows) expect(await context.db.queryOutsideFirm(`select 1 from ${relname} limit 1`), relname).toEqual([]);
 });
 
 test('a contact’s role writes nothing that is the firm’s, whatever the statement', async () => {
@@ -96,45 +96,45 @@ test('a contact’s role writes nothing that is the firm’s, whatever the state
 });
 
 test('rows of another firm cannot be read, changed or written', async () => {
-	await house.db.inFirm(theirs.id, async (tx) => {
+	await context.db.inFirm(theirs.id, async (tx) => {
 		expect(await tx.rows('select 1 from item')).toEqual([]);
 		expect(await tx.rows('select 1 from message')).toEqual([]);
 		expect(await tx.rows(`update item set title = 'x' where id = $1 returning id`, [item])).toEqual([]);
 		expect((await tx.rows<{ name: string }>('select name from client')).map((c) => c.name)).toEqual(['Elsewhere']);
 	});
-	await expect(house.db.inFirm(theirs.id, (tx) => tx.rows(`insert into holiday values ($1, '2026-01-01', 'x')`, [mine.id]))).rejects.toMatchObject({
+	await expect(context.db.inFirm(theirs.id, (tx) => tx.rows(`insert into holiday values ($1, '2026-01-01', 'x')`, [mine.id]))).rejects.toMatchObject({
 		code: '42501'
 	});
-	await expect(house.db.inFirm(mine.id, (tx) => tx.rows('delete from item'))).rejects.toMatchObject({ code: '42501' });
-	await expect(house.db.inFirm(mine.id, (tx) => tx.rows(`update event set verb = 'x'`))).rejects.toMatchObject({ code: '42501' });
+	await expect(context.db.inFirm(mine.id, (tx) => tx.rows('delete from item'))).rejects.toMatchObject({ code: '42501' });
+	await expect(context.db.inFirm(mine.id, (tx) => tx.rows(`update event set verb = 'x'`))).rejects.toMatchObject({ code: '42501' });
 });
 
 test('events can be changed by nobody, not even their owner', async () => {
-	await expect(house.owner.query(`update event set verb = 'x'`)).rejects.toThrow('only ever added');
-	await expect(house.owner.query(`delete from event`)).rejects.toThrow('only ever added');
+	await expect(context.owner.query(`update event set verb = 'x'`)).rejects.toThrow('only ever added');
+	await expect(context.owner.query(`delete from event`)).rejects.toThrow('only ever added');
 });
 
 describe('somebody else’s ids', () => {
 	test('for another firm they do not exist', async () => {
 		const stranger = theirs.odalys();
-		await expect(house.db.inFirm(theirs.id, (tx) => readClient(tx, stranger, client.id))).rejects.toMatchObject({ code: 'not_found' });
-		await expect(house.db.inFirm(theirs.id, (tx) => acceptItem(tx, stranger, { itemId: item, version: 1 }))).rejects.toMatchObject({
+		await expect(context.db.inFirm(theirs.id, (tx) => readClient(tx, stranger, client.id))).rejects.toMatchObject({ code: 'not_found' });
+		await expect(context.db.inFirm(theirs.id, (tx) => acceptItem(tx, stranger, { itemId: item, version: 1 }))).rejects.toMatchObject({
 			code: 'not_found'
 		});
 		await expect(
-			countersignLetter({ ...house, secretKey: SECRET_KEY }, theirs.id, stranger, {
+			countersignLetter({ ...context, secretKey: SECRET_KEY }, theirs.id, stranger, {
 				itemId: item,
 				sha256: '',
 				signature: { method: 'typed', name: 'x' }
 			})
 		).rejects.toMatchObject({ code: 'not_found' });
-		await expect(sendRequest(house, theirs.id, stranger, requestTo(client, [paperLine('A', '2026-05-20')]))).rejects.toMatchObject({
+		await expect(sendRequest(context, theirs.id, stranger, requestTo(client, [paperLine('A', '2026-05-20')]))).rejects.toMatchObject({
 			code: 'not_found'
 		});
 	});
 
 	test('for another client of the same firm they do not exist either', async () => {
-		const asNeighbour = <T>(work: Parameters<TestHouse['db']['inFirm']>[1]) => house.db.inFirm(mine.id, work, neighbour.contactId) as Promise<T>;
+		const asNeighbour = <T>(work: Parameters<TestContext['db']['inFirm']>[1]) => context.db.inFirm(mine.id, work, neighbour.contactId) as Promise<T>;
 		expect(await asNeighbour((tx) => readOwnItems(tx, neighbour.mara()))).toEqual([]);
 		await expect(asNeighbour((tx) => readOwnItem(tx, neighbour.mara(), item))).rejects.toMatchObject({ code: 'not_found' });
 		await expect(asNeighbour((tx) => answerItem(tx, neighbour.mara(), { itemId: item, answer: 'x' }))).rejects.toMatchObject({ code: 'not_found' });
@@ -148,23 +148,23 @@ describe('somebody else’s ids', () => {
 
 	test('a contact may do nothing of the firm, and the firm nothing in a contact’s name', async () => {
 		await expect(
-			house.db.inFirm(mine.id, async (tx) =>
+			context.db.inFirm(mine.id, async (tx) =>
 				readClients(tx, client.mara(), await loadFirm(tx), { order: 'wait', search: null, responsibleId: null, after: null }, 10)
 			)
 		).rejects.toMatchObject({ code: 'not_allowed' });
-		await expect(house.db.inFirm(mine.id, (tx) => acceptItem(tx, client.mara(), { itemId: item, version: 1 }))).rejects.toMatchObject({
+		await expect(context.db.inFirm(mine.id, (tx) => acceptItem(tx, client.mara(), { itemId: item, version: 1 }))).rejects.toMatchObject({
 			code: 'not_allowed'
 		});
-		await expect(house.db.inFirm(mine.id, (tx) => answerItem(tx, mine.odalys(), { itemId: item, answer: 'x' }))).rejects.toMatchObject({
+		await expect(context.db.inFirm(mine.id, (tx) => answerItem(tx, mine.odalys(), { itemId: item, answer: 'x' }))).rejects.toMatchObject({
 			code: 'not_allowed'
 		});
 	});
 });
 
 test('the list of clients: search, pages in both orders without gap or repetition, hostile search text', async () => {
-	for (let i = 0; i < 7; i++) await makeClient(house, mine, { name: `Client 100%_${i}` });
+	for (let i = 0; i < 7; i++) await makeClient(context, mine, { name: `Client 100%_${i}` });
 	const read = (order: 'wait' | 'name', search: string | null, after: { key: string; id: string } | null) =>
-		house.db.inFirm(mine.id, async (tx) => readClients(tx, mine.odalys(), await loadFirm(tx), { order, search, responsibleId: null, after }, 4));
+		context.db.inFirm(mine.id, async (tx) => readClients(tx, mine.odalys(), await loadFirm(tx), { order, search, responsibleId: null, after }, 4));
 	for (const order of ['wait', 'name'] as const) {
 		const seen: string[] = [];
 		for (let page = await read(order, null, null); page.length > 0; page = await read(order, null, page.at(-1)!.cursor))

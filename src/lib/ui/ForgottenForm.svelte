@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { sayer } from '$lib/words/words';
-	import type { FormProblem } from '$lib/server/form-errors';
+	import type { FormProblem } from '$lib/web/form-errors';
 
 	let { locale, form, back }: { locale: string; form: { sent?: boolean; problem?: FormProblem } | null; back: string } = $props();
 	const say = $derived(sayer(locale));

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { deserialize } from '$app/forms';
-	import type { FormProblem } from '$lib/server/form-errors';
+	import type { FormProblem } from '$lib/web/form-errors';
 	import { page } from '$app/state';
 	import { TEXT_KIND } from '$lib/core/messages/message-texts';
 	import { say } from '$lib/words/words';

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { sayer } from '$lib/words/words';
-	import type { FormProblem } from '$lib/server/form-errors';
+	import type { FormProblem } from '$lib/web/form-errors';
 
 	/** Signing in with a code that comes by mail. */
 	let { form, locale, signIn }: { form: { asked?: string; problem?: FormProblem } | null; locale: string; signIn: string } = $props();

@@ -2,7 +2,7 @@
 	import { deserialize } from '$app/forms';
 	import { invalidateAll } from '$app/navigation';
 	import { fitWithin, LOGO_MAX, logoSize, WELCOME_PICTURE_MAX } from '$lib/core/firms/logo';
-	import type { FormProblem } from '$lib/server/form-errors';
+	import type { FormProblem } from '$lib/web/form-errors';
 
 	/** Chooses, changes and takes away a logo or a welcome picture. */
 	let {

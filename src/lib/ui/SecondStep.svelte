@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { sayer } from '$lib/words/words';
-	import type { FormProblem } from '$lib/server/form-errors';
+	import type { FormProblem } from '$lib/web/form-errors';
 	import { answerWithPasskey } from './passkeys';
 
 	/** The second step of signing in. */

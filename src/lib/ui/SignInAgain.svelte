@@ -2,7 +2,7 @@
 	import { onMount, tick } from 'svelte';
 	import { deserialize } from '$app/forms';
 	import { preloadData } from '$app/navigation';
-	import type { FormProblem } from '$lib/server/form-errors';
+	import type { FormProblem } from '$lib/web/form-errors';
 	import { sayer } from '$lib/words/words';
 	import PasskeyButton from './PasskeyButton.svelte';
 	import { offerSignIn } from './sign-in-again';

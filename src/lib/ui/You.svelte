@@ -2,7 +2,7 @@
 	import { untrack } from 'svelte';
 	import { deserialize } from '$app/forms';
 	import { goto, invalidateAll } from '$app/navigation';
-	import type { FormProblem } from '$lib/server/form-errors';
+	import type { FormProblem } from '$lib/web/form-errors';
 	import { sayer } from '$lib/words/words';
 	import { enhancedForm } from './enhanced-form';
 	import NewPassword from './NewPassword.svelte';

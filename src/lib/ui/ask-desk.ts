@@ -1,5 +1,5 @@
 import { deserialize } from '$app/forms';
-import type { FormProblem } from '$lib/server/form-errors';
+import type { FormProblem } from '$lib/web/form-errors';
 
 /**
  * Asks a form action of the desk while somebody types; null if no answer came or it was a refusal.

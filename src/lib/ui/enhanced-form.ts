@@ -2,7 +2,7 @@ import { tick } from 'svelte';
 import { say } from '$lib/words/words';
 import { applyAction, enhance } from '$app/forms';
 import { goto, invalidateAll } from '$app/navigation';
-import type { FormProblem } from '$lib/server/form-errors';
+import type { FormProblem } from '$lib/web/form-errors';
 import type { Attachment } from 'svelte/attachments';
 
 export interface FormHandling {

@@ -1,7 +1,7 @@
 import { addDays, daysBetween, localDate } from '$lib/core/calendar/firm-calendar';
 import type { Actor } from '$lib/server/actor';
 import { addService } from '$lib/server/firms/services';
-import type { House } from '$lib/server/house';
+import type { AppContext } from '$lib/server/app-context';
 import { readPlanned, sendMessage, type SendingPlace } from '$lib/server/messages/send-message';
 import { beginFilling, endFilling } from '$lib/server/practice/filling';
 import { handClock } from '$lib/server/platform/clock';
@@ -15,8 +15,8 @@ import { CLIENTS, DEMO_NOW, DEMO_START, PRACTICE_CLIENTS, SERVICES, STAFF, type 
  * again after a crash, it clears what was there and starts anew.
  * @param staffId who asked for it: plays the coordinator
  */
-export async function fillPractice(house: House, place: SendingPlace, practiceId: string, staffId: string): Promise<void> {
-	const { db, clock } = house;
+export async function fillPractice(context: AppContext, place: SendingPlace, practiceId: string, staffId: string): Promise<void> {
+	const { db, clock } = context;
 	const now = clock.now();
 	const ready = await db.inFirm(practiceId, beginFilling);
 	if (!ready) return;
@@ -38,7 +38,7 @@ export async function fillPractice(house: House, place: SendingPlace, practiceId
 	const shifted = (instant: string) => `${addDays(instant.slice(0, 10), shiftDays)}${instant.slice(10)}`;
 	const hand = handClock(shifted(DEMO_START));
 	await playScenario({
-		house,
+		context,
 		clock: hand,
 		firmId: practiceId,
 		firmName: name,
@@ -57,6 +57,6 @@ export async function fillPractice(house: House, place: SendingPlace, practiceId
 	await db.inFirm(practiceId, (tx) => endFilling(tx, { ...asActor(begun), now: clock.now() }));
 }
 
-export const fillPracticeJob: Job<'fill_practice'> = async ({ practiceId, staffId }, { house, place, asQueue }) => {
-	await onlyOnce(asQueue, `practice ${practiceId}`, () => fillPractice(house, place, practiceId, staffId));
+export const fillPracticeJob: Job<'fill_practice'> = async ({ practiceId, staffId }, { context, place, asQueue }) => {
+	await onlyOnce(asQueue, `practice ${practiceId}`, () => fillPractice(context, place, practiceId, staffId));
 };

@@ -326,16 +326,20 @@ export const READY_MADE_LISTS: readonly ReadyMadeList[] = [
 		title: 'Your tax return',
 		services: ['Personal tax'],
 		lines: [
-			year.ask('What changed in your life this year?', 'Married, parted, a child, moved house, a new job, someone died: each may change your tax.', {
-				answer: {
-					is: 'several_of',
-					choices: ['married or moved in together', 'parted', 'a child', 'moved house', 'a new job', 'a death in the family', 'nothing of this']
+			year.ask(
+				'What changed in your life this year?',
+				'Married, parted, a child, moved context, a new job, someone died: each may change your tax.',
+				{
+					answer: {
+						is: 'several_of',
+						choices: ['married or moved in together', 'parted', 'a child', 'moved context', 'a new job', 'a death in the family', 'nothing of this']
+					}
 				}
-			}),
+			),
 			year.paper('Last year’s return and its assessment', 'It shows what is carried over to this year.', { due: 10 }),
 			money.paper('Slips for wages, pensions and benefits', 'Every one you got, also of a job that lasted a week.'),
 			money.paper('Slips for interest, dividends and funds', 'From your bank and your broker.', { optional: true }),
-			money.paper('What you sold: house, shares, cottage', 'What you paid for it then, what you got for it now, and what selling cost.', {
+			money.paper('What you sold: context, shares, cottage', 'What you paid for it then, what you got for it now, and what selling cost.', {
 				optional: true
 			}),
 			money.paper('Rent you earned, and what the place cost', 'Interest, taxes, repairs, insurance.', { optional: true }),

@@ -16,43 +16,43 @@ import {
 	itemsOf,
 	makeClient,
 	makeFirm,
-	openTestHouse,
+	openTestContext,
 	paperLine,
 	requestTo,
 	sendPlanned,
 	type TestClient,
 	type TestFirm,
-	type TestHouse
+	type TestContext
 } from '../testing/test-firm';
 import { chasePeople } from './chase-people';
 
-let house: TestHouse;
+let context: TestContext;
 let firm: TestFirm;
 let client: TestClient;
 let administrator: Actor;
-beforeAll(async () => (house = await openTestHouse()));
-afterAll(() => house.close());
+beforeAll(async () => (context = await openTestContext()));
+afterAll(() => context.close());
 beforeEach(async () => {
 	// Monday 4 May 2026, 10:30 in Halifax
-	house.clock.set('2026-05-04T13:30:00Z');
-	house.mailer.sent.length = 0;
-	firm = await makeFirm(house);
-	client = await makeClient(house, firm);
+	context.clock.set('2026-05-04T13:30:00Z');
+	context.mailer.sent.length = 0;
+	firm = await makeFirm(context);
+	client = await makeClient(context, firm);
 	administrator = { ...firm.partner, role: 'administrator' };
 });
 
 /** Due on Monday 18 May; the usual plan reminds two business days before, on Thursday the 14th. */
 async function ask(more: object = {}, of = client) {
-	const request = await sendRequest(house, firm.id, firm.odalys(), {
+	const request = await sendRequest(context, firm.id, firm.odalys(), {
 		...requestTo(of, [paperLine('Lease', '2026-05-18')]),
 		onceKey: randomUUID(),
 		...more
 	});
-	return (await itemsOf(house, request))[0].id as string;
+	return (await itemsOf(context, request))[0].id as string;
 }
 const next = async (id: string) =>
 	(
-		await house.owner.query<{ day: string | null; plan: string | null }>(
+		await context.owner.query<{ day: string | null; plan: string | null }>(
 			'select next_chase_on::text as day, chase_plan plan from item where id = $1',
 			[id]
 		)
@@ -79,7 +79,7 @@ describe('by which plan something is chased', () => {
 		const byClient = await ask();
 		expect(await next(byClient)).toEqual({ day: '2026-05-11', plan: often });
 		const listId = await firm.run((tx) => copyList(tx, firm.odalys(), { readyMade: 'month-close' }));
-		await house.owner.query('update request_list set chase_plan = $2 where id = $1', [listId, seldom]);
+		await context.owner.query('update request_list set chase_plan = $2 where id = $1', [listId, seldom]);
 		const list = { id: listId, version: 1 };
 		expect(await next(await ask({ list }))).toEqual({ day: '2026-05-25', plan: seldom });
 		expect(await next(await ask({ list, chasePlan: 'usual' }))).toEqual({ day: '2026-05-14', plan: 'usual' });
@@ -101,9 +101,9 @@ describe('by which plan something is chased', () => {
 	});
 	test('without reminders nobody is written to, and nobody is said to have run out of them', async () => {
 		await ask({ chasePlan: 'none' });
-		await sendPlanned(house, firm);
-		house.clock.set('2026-06-10T13:30:00Z');
-		expect(await chasePeople(house.db, firm.id, house.clock.now())).toBe(0);
+		await sendPlanned(context, firm);
+		context.clock.set('2026-06-10T13:30:00Z');
+		expect(await chasePeople(context.db, firm.id, context.clock.now())).toBe(0);
 		const sections = async () =>
 			(await firm.run(async (tx) => readRounds(tx, firm.odalys(), await loadFirm(tx), { due: (d) => d }))).rows.map((row) => row.section);
 		expect(await sections()).not.toContain('ran_out');
@@ -112,9 +112,9 @@ describe('by which plan something is chased', () => {
 		const often = await addPlan('Often', [-5]);
 		await ask();
 		await ask({ chasePlan: often });
-		house.clock.set('2026-05-11T12:30:00Z');
-		expect(await chasePeople(house.db, firm.id, house.clock.now())).toBe(1);
-		const { rows } = await house.owner.query(
+		context.clock.set('2026-05-11T12:30:00Z');
+		expect(await chasePeople(context.db, firm.id, context.clock.now())).toBe(1);
+		const { rows } = await context.owner.query(
 			`select mi.step from message m join message_item mi on mi.message_id = m.id where m.kind = 'chase' and m.firm_id = $1 order by mi.step nulls last`,
 			[firm.id]
 		);
@@ -142,11 +142,11 @@ describe('by which plan something is chased', () => {
 
 describe('many at once', () => {
 	const act = async (input: object, ids: string[]) => {
-		const { rows } = await house.owner.query<{ id: string; version: number }>('select id, version from item where id = any ($1)', [ids]);
-		return actOnMany(house.db, firm.id, firm.odalys(), itemsActSchema.parse({ items: rows, ...input }));
+		const { rows } = await context.owner.query<{ id: string; version: number }>('select id, version from item where id = any ($1)', [ids]);
+		return actOnMany(context.db, firm.id, firm.odalys(), itemsActSchema.parse({ items: rows, ...input }));
 	};
 	const undo = (results: Awaited<ReturnType<typeof act>>) =>
-		undoMany(house.db, firm.id, firm.odalys(), undoItemsSchema.parse(results.flatMap((one) => one.undo ?? [])));
+		undoMany(context.db, firm.id, firm.odalys(), undoItemsSchema.parse(results.flatMap((one) => one.undo ?? [])));
 
 	test('a plan is set and taken back; steps that lie behind do not come again', async () => {
 		const ids = [await ask(), await ask()];
@@ -158,16 +158,16 @@ describe('many at once', () => {
 		expect(await undo(results)).toBe(0);
 	});
 	test('somebody else of each client answers; a client without such a person says so; taken back', async () => {
-		const second = await makeClient(house, firm, { name: 'Second' });
-		const theirs = await makeClient(house, firm, { name: 'Third' });
-		await house.owner.query(
+		const second = await makeClient(context, firm, { name: 'Second' });
+		const theirs = await makeClient(context, firm, { name: 'Third' });
+		await context.owner.query(
 			`insert into client_contact (firm_id, client_id, contact_id, rank) select firm_id, $1, contact_id, 2 from client_contact where client_id = $2`,
 			[client.id, second.id]
 		);
 		const ids = [await ask(), await ask({}, theirs)];
 		const results = await act({ act: 'person', rank: 2 }, ids);
 		expect(results.map((one) => one.problem).filter(Boolean)).toEqual(['This client has no such person.']);
-		const who = async () => (await house.owner.query<{ c: string }>('select contact_id c from item where id = $1', [ids[0]])).rows[0].c;
+		const who = async () => (await context.owner.query<{ c: string }>('select contact_id c from item where id = $1', [ids[0]])).rows[0].c;
 		expect(await who()).toBe(second.contactId);
 		expect(await undo(results)).toBe(1);
 		expect(await who()).toBe(client.contactId);

@@ -13,60 +13,61 @@ import {
 	itemsOf,
 	makeClient,
 	makeFirm,
-	openTestHouse,
+	openTestContext,
 	paperLine,
 	questionLine,
 	requestTo,
 	SECRET_KEY,
 	sendPlanned,
 	type TestFirm,
-	type TestHouse
+	type TestContext
 } from '../testing/test-firm';
 import { chasePeople } from './chase-people';
 import { readDeskHead } from '../rounds/desk-head';
 import { nextChases, peopleToForecast, readForecast } from './read-forecast';
 
-let house: TestHouse;
+let context: TestContext;
 let firm: TestFirm;
 const START = '2026-05-04T15:00:00Z';
 
 beforeAll(async () => {
-	house = await openTestHouse(START);
+	context = await openTestContext(START);
 });
-afterAll(() => house.close());
+afterAll(() => context.close());
 beforeEach(async () => {
-	house.clock.set(START);
-	house.mailer.sent.length = 0;
-	house.mailer.answers.length = 0;
-	firm = await makeFirm(house);
+	context.clock.set(START);
+	context.mailer.sent.length = 0;
+	context.mailer.answers.length = 0;
+	firm = await makeFirm(context);
 });
 
 const chases = async () =>
 	(
-		await house.owner.query(
+		await context.owner.query(
 			`select m.*, array(select item_id from message_item where message_id = m.id) items from message m where firm_id = $1 and kind = 'chase' order by planned_at`,
 			[firm.id]
 		)
 	).rows;
 const beatAt = async (at: string) => {
-	house.clock.set(at);
-	const planned = await chasePeople(house.db, firm.id, at);
-	await sendPlanned(house, firm);
+	context.clock.set(at);
+	const planned = await chasePeople(context.db, firm.id, at);
+	await sendPlanned(context, firm);
 	return planned;
 };
-const rounds = async () => (await house.db.inFirm(firm.id, async (tx) => readRounds(tx, firm.odalys(), await loadFirm(tx), { due: (d) => d }))).rows;
+const rounds = async () =>
+	(await context.db.inFirm(firm.id, async (tx) => readRounds(tx, firm.odalys(), await loadFirm(tx), { due: (d) => d }))).rows;
 
 describe('the worker', () => {
 	test('carries out exactly what the desk forecasts, over weeks, with several businesses in one message a day', async () => {
-		const a = await makeClient(house, firm, { name: 'Brine & Barrow' });
-		const b = await makeClient(house, firm, { name: 'Tern Point', email: a.email, contactId: a.contactId });
-		const c = await makeClient(house, firm, { name: 'Half Moon' });
-		await sendRequest(house, firm.id, firm.odalys(), requestTo(a, [paperLine('A1', '2026-05-08'), paperLine('A2', '2026-05-12')]));
-		await sendRequest(house, firm.id, firm.odalys(), requestTo(b, [questionLine('B1', '2026-05-11')], { contactId: a.contactId }));
-		await sendRequest(house, firm.id, firm.odalys(), requestTo(c, [paperLine('C1', '2026-05-29')]));
-		await sendPlanned(house, firm);
+		const a = await makeClient(context, firm, { name: 'Brine & Barrow' });
+		const b = await makeClient(context, firm, { name: 'Tern Point', email: a.email, contactId: a.contactId });
+		const c = await makeClient(context, firm, { name: 'Half Moon' });
+		await sendRequest(context, firm.id, firm.odalys(), requestTo(a, [paperLine('A1', '2026-05-08'), paperLine('A2', '2026-05-12')]));
+		await sendRequest(context, firm.id, firm.odalys(), requestTo(b, [questionLine('B1', '2026-05-11')], { contactId: a.contactId }));
+		await sendRequest(context, firm.id, firm.odalys(), requestTo(c, [paperLine('C1', '2026-05-29')]));
+		await sendPlanned(context, firm);
 
-		const forecast = await house.db.inFirm(firm.id, async (tx) => {
+		const forecast = await context.db.inFirm(firm.id, async (tx) => {
 			const loaded = await loadFirm(tx);
 			return readForecast(tx, firm.odalys(), loaded, await peopleToForecast(tx, loaded, START, 45), 45);
 		});
@@ -79,7 +80,7 @@ describe('the worker', () => {
 		);
 		expect(done.every((m) => m.state === 'sent')).toBe(true);
 		expect(done.filter((m) => m.contact_id === a.contactId).length).toBeGreaterThan(4);
-		const text = house.mailer.sent.find((m) => m.unsubscribeUrl)!.text;
+		const text = context.mailer.sent.find((m) => m.unsubscribeUrl)!.text;
 		expect(text).toContain('A1, for Brine & Barrow');
 		expect(text).toContain('B1, for Tern Point');
 		// the plan has run out for all: a person's turn
@@ -92,45 +93,45 @@ describe('the worker', () => {
 	});
 
 	test('two workers at the same moment plan one message', async () => {
-		const client = await makeClient(house, firm);
-		await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('A', '2026-05-06')]));
+		const client = await makeClient(context, firm);
+		await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [paperLine('A', '2026-05-06')]));
 		const at = '2026-05-07T12:00:00Z';
-		house.clock.set(at);
-		await Promise.all([1, 2, 3, 4].map(() => chasePeople(house.db, firm.id, at)));
+		context.clock.set(at);
+		await Promise.all([1, 2, 3, 4].map(() => chasePeople(context.db, firm.id, at)));
 		expect(await chases()).toHaveLength(1);
 	});
 
 	test('nothing goes outside sending hours or for what is not open', async () => {
-		const client = await makeClient(house, firm);
-		const [{ id }] = await itemsOf(house, await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [questionLine('Q', '2026-05-06')])));
+		const client = await makeClient(context, firm);
+		const [{ id }] = await itemsOf(context, await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [questionLine('Q', '2026-05-06')])));
 		expect(await beatAt('2026-05-07T11:59:00Z')).toBe(0);
 		expect(await beatAt('2026-05-09T15:00:00Z')).toBe(0);
-		await house.db.inFirm(firm.id, (tx) => answerItem(tx, client.mara(), { itemId: id, answer: 'x' }), client.contactId);
+		await context.db.inFirm(firm.id, (tx) => answerItem(tx, client.mara(), { itemId: id, answer: 'x' }), client.contactId);
 		expect(await beatAt('2026-05-11T15:00:00Z')).toBe(0);
-		await house.db.inFirm(firm.id, (tx) => acceptItem(tx, firm.odalys(), { itemId: id, version: 2 }));
+		await context.db.inFirm(firm.id, (tx) => acceptItem(tx, firm.odalys(), { itemId: id, version: 2 }));
 		expect(await beatAt('2026-05-29T15:00:00Z')).toBe(0);
 		expect(await chases()).toHaveLength(0);
 	});
 
 	test('what arrives between planning and sending holds the message back', async () => {
-		const client = await makeClient(house, firm);
-		const [{ id }] = await itemsOf(house, await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [questionLine('Q', '2026-05-06')])));
-		house.clock.set('2026-05-07T12:00:00Z');
-		expect(await chasePeople(house.db, firm.id, house.clock.now())).toBe(1);
-		await house.db.inFirm(firm.id, (tx) => answerItem(tx, client.mara(), { itemId: id, answer: 'x' }), client.contactId);
-		await sendPlanned(house, firm);
+		const client = await makeClient(context, firm);
+		const [{ id }] = await itemsOf(context, await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [questionLine('Q', '2026-05-06')])));
+		context.clock.set('2026-05-07T12:00:00Z');
+		expect(await chasePeople(context.db, firm.id, context.clock.now())).toBe(1);
+		await context.db.inFirm(firm.id, (tx) => answerItem(tx, client.mara(), { itemId: id, answer: 'x' }), client.contactId);
+		await sendPlanned(context, firm);
 		expect((await chases())[0]).toMatchObject({ state: 'held_back', reason: 'nothing is open any more' });
 	});
 
 	test('a firm in another time zone is chased at its own nine o’clock, across its clock change', async () => {
-		const sydney = await makeFirm(house, { timeZone: 'Australia/Sydney' });
-		house.clock.set('2026-09-28T03:00:00Z');
-		const client = await makeClient(house, sydney);
-		await sendRequest(house, sydney.id, sydney.odalys(), requestTo(client, [paperLine('A', '2026-10-02')]));
+		const sydney = await makeFirm(context, { timeZone: 'Australia/Sydney' });
+		context.clock.set('2026-09-28T03:00:00Z');
+		const client = await makeClient(context, sydney);
+		await sendRequest(context, sydney.id, sydney.odalys(), requestTo(client, [paperLine('A', '2026-10-02')]));
 		const planned: string[] = [];
 		for (let at = '2026-09-28T04:00:00Z'; at < '2026-10-08T00:00:00Z'; at = addToInstant(at, { minutes: 30 })) {
-			house.clock.set(at);
-			if ((await chasePeople(house.db, sydney.id, at)) > 0) planned.push(at);
+			context.clock.set(at);
+			if ((await chasePeople(context.db, sydney.id, at)) > 0) planned.push(at);
 		}
 		expect(planned).toEqual(['2026-09-29T23:00:00Z', '2026-10-04T22:00:00Z', '2026-10-06T22:00:00Z']);
 	});
@@ -138,40 +139,40 @@ describe('the worker', () => {
 
 describe('sending', () => {
 	const oneMessage = async () => {
-		const client = await makeClient(house, firm);
-		await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('A', '2026-05-20')]));
-		const { rows } = await house.owner.query('select id from message where contact_id = $1', [client.contactId]);
+		const client = await makeClient(context, firm);
+		await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [paperLine('A', '2026-05-20')]));
+		const { rows } = await context.owner.query('select id from message where contact_id = $1', [client.contactId]);
 		return { client, id: rows[0].id as string };
 	};
-	const message = async (id: string) => (await house.owner.query('select * from message where id = $1', [id])).rows[0];
+	const message = async (id: string) => (await context.owner.query('select * from message where id = $1', [id])).rows[0];
 
 	test('however often it is asked for, a message goes once', async () => {
 		const { id } = await oneMessage();
-		await Promise.all([1, 2, 3, 4, 5].map(() => sendMessage(house.place, firm.id, id)));
-		expect(house.mailer.sent).toHaveLength(1);
+		await Promise.all([1, 2, 3, 4, 5].map(() => sendMessage(context.place, firm.id, id)));
+		expect(context.mailer.sent).toHaveLength(1);
 	});
 
 	test('killed between the two marks: unclear, shown to a person, never sent again', async () => {
 		const { id } = await oneMessage();
-		house.mailer.answers.push(new Error('killed here'));
-		await expect(sendMessage(house.place, firm.id, id)).rejects.toThrow('killed here');
+		context.mailer.answers.push(new Error('killed here'));
+		await expect(sendMessage(context.place, firm.id, id)).rejects.toThrow('killed here');
 		expect((await message(id)).state).toBe('sending');
-		expect(await markStuckMessages(house.place)).toBe(0);
-		await house.owner.query(`update message set sending_since = now() - interval '20 minutes' where id = $1`, [id]);
-		expect(await markStuckMessages(house.place)).toBe(1);
+		expect(await markStuckMessages(context.place)).toBe(0);
+		await context.owner.query(`update message set sending_since = now() - interval '20 minutes' where id = $1`, [id]);
+		expect(await markStuckMessages(context.place)).toBe(1);
 		expect((await message(id)).state).toBe('unclear');
-		await sendMessage(house.place, firm.id, id);
-		expect(house.mailer.sent).toHaveLength(0);
+		await sendMessage(context.place, firm.id, id);
+		expect(context.mailer.sent).toHaveLength(0);
 		expect((await rounds()).map((r) => r.section)).toEqual(['mail_trouble']);
 	});
 
 	test('a taken-over job finds the message in sending and does not send', async () => {
 		const { id } = await oneMessage();
-		house.mailer.answers.push(new Error('killed here'));
-		await expect(sendMessage(house.place, firm.id, id)).rejects.toThrow();
-		expect(await sendMessage(house.place, firm.id, id)).toBe('done');
+		context.mailer.answers.push(new Error('killed here'));
+		await expect(sendMessage(context.place, firm.id, id)).rejects.toThrow();
+		expect(await sendMessage(context.place, firm.id, id)).toBe('done');
 		expect((await message(id)).state).toBe('unclear');
-		expect(house.mailer.sent).toHaveLength(0);
+		expect(context.mailer.sent).toHaveLength(0);
 	});
 
 	test.each([
@@ -181,12 +182,12 @@ describe('sending', () => {
 	] as const)('an answer that comes after the message was given up as unclear: %s', async (_, answer, state) => {
 		const { id } = await oneMessage();
 		const slow = {
-			...house.place,
+			...context.place,
 			mailer: {
-				...house.mailer,
+				...context.mailer,
 				async send() {
-					await house.owner.query(`update message set sending_since = now() - interval '20 minutes' where id = $1`, [id]);
-					await markStuckMessages(house.place);
+					await context.owner.query(`update message set sending_since = now() - interval '20 minutes' where id = $1`, [id]);
+					await markStuckMessages(context.place);
 					return answer;
 				}
 			}
@@ -197,80 +198,80 @@ describe('sending', () => {
 
 	test('a 4xx answer comes back later, a 5xx answer stops the address and reaches Rounds', async () => {
 		const { id, client } = await oneMessage();
-		house.mailer.answers.push({ outcome: 'try_later', reason: 'busy' });
-		expect(await sendMessage(house.place, firm.id, id)).toEqual({ at: '2026-05-04T15:01:00Z' });
+		context.mailer.answers.push({ outcome: 'try_later', reason: 'busy' });
+		expect(await sendMessage(context.place, firm.id, id)).toEqual({ at: '2026-05-04T15:01:00Z' });
 		expect((await message(id)).state).toBe('planned');
-		house.mailer.answers.push({ outcome: 'refused', reason: 'the mail server answered 550' });
-		expect(await sendMessage(house.place, firm.id, id)).toBe('done');
+		context.mailer.answers.push({ outcome: 'refused', reason: 'the mail server answered 550' });
+		expect(await sendMessage(context.place, firm.id, id)).toBe('done');
 		expect((await message(id)).state).toBe('failed');
 		expect((await rounds()).map((r) => r.section)).toEqual(['mail_trouble']);
 		for (let day = 5; day < 30; day++) await beatAt(`2026-05-${String(day).padStart(2, '0')}T15:00:00Z`);
 		expect(await chases()).toHaveLength(0);
-		const forecast = await house.db.inFirm(firm.id, async (tx) => readForecast(tx, firm.odalys(), await loadFirm(tx), [client.contactId], 30));
+		const forecast = await context.db.inFirm(firm.id, async (tx) => readForecast(tx, firm.odalys(), await loadFirm(tx), [client.contactId], 30));
 		expect(forecast.every((f) => f.heldBack === 'bounced')).toBe(true);
 	});
 
 	test('a bounce long after sending does the same; a stranger’s report does nothing', async () => {
 		const { id, client } = await oneMessage();
-		await sendMessage(house.place, firm.id, id);
-		await takeInReport(house.db, house.clock.now(), {
+		await sendMessage(context.place, firm.id, id);
+		await takeInReport(context.db, context.clock.now(), {
 			messageId: '00000000-0000-4000-8000-000000000000',
 			action: 'failed',
 			reason: 'it came back as undeliverable (5.1.1)'
 		});
-		await takeInReport(house.db, house.clock.now(), { messageId: id, action: 'failed', reason: 'it came back as undeliverable (5.1.1)' });
+		await takeInReport(context.db, context.clock.now(), { messageId: id, action: 'failed', reason: 'it came back as undeliverable (5.1.1)' });
 		expect(await message(id)).toMatchObject({ state: 'failed', reason: expect.stringContaining('5.1.1') });
-		expect((await house.owner.query('select mail_problem from contact where id = $1', [client.contactId])).rows[0].mail_problem).toBe('bounced');
+		expect((await context.owner.query('select mail_problem from contact where id = $1', [client.contactId])).rows[0].mail_problem).toBe('bounced');
 	});
 
 	test('a planned message cannot be failed by a report', async () => {
 		const { id } = await oneMessage();
-		await house.db.inFirm(firm.id, (tx) => failMessage(tx, id, house.clock.now(), 'x'));
+		await context.db.inFirm(firm.id, (tx) => failMessage(tx, id, context.clock.now(), 'x'));
 		expect((await message(id)).state).toBe('planned');
 	});
 
 	test('a chase planned in time but sent late waits for the next opening', async () => {
-		const client = await makeClient(house, firm);
-		await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('A', '2026-05-06')]));
-		await chasePeople(house.db, firm.id, '2026-05-07T19:59:50Z');
-		house.clock.set('2026-05-07T20:00:10Z');
+		const client = await makeClient(context, firm);
+		await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [paperLine('A', '2026-05-06')]));
+		await chasePeople(context.db, firm.id, '2026-05-07T19:59:50Z');
+		context.clock.set('2026-05-07T20:00:10Z');
 		const [{ id }] = await chases();
-		expect(await sendMessage(house.place, firm.id, id)).toEqual({ at: '2026-05-08T12:00:00Z' });
+		expect(await sendMessage(context.place, firm.id, id)).toEqual({ at: '2026-05-08T12:00:00Z' });
 	});
 });
 
 describe('stopping reminders', () => {
 	test('the link in a chase stops them once, a forged one does nothing', async () => {
-		const client = await makeClient(house, firm);
-		await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('A', '2026-05-06'), paperLine('B', '2026-05-20')]));
-		await sendPlanned(house, firm);
+		const client = await makeClient(context, firm);
+		await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [paperLine('A', '2026-05-06'), paperLine('B', '2026-05-20')]));
+		await sendPlanned(context, firm);
 		await beatAt('2026-05-07T12:00:00Z');
-		const url = house.mailer.sent.at(-1)!.unsubscribeUrl!;
+		const url = context.mailer.sent.at(-1)!.unsubscribeUrl!;
 		const id = readStopLink(url.split('/').at(-1)!, SECRET_KEY);
 		expect(id).toBe((await chases())[0].id);
 		expect(readStopLink(`${id}.${'A'.repeat(32)}`, SECRET_KEY)).toBeNull();
 		expect(readStopLink(stopUrl('', id!, '00'.repeat(32)).split('/').at(-1)!, SECRET_KEY)).toBeNull();
-		const nobody = { ...machine(house.clock.now()), kind: 'nobody' as const };
-		await stopReminders(house.db, nobody, id!);
-		await stopReminders(house.db, nobody, id!);
+		const nobody = { ...machine(context.clock.now()), kind: 'nobody' as const };
+		await stopReminders(context.db, nobody, id!);
+		await stopReminders(context.db, nobody, id!);
 		expect(
-			(await house.owner.query(`select count(*)::int n from event where verb = 'reminders_stopped' and firm_id = $1`, [firm.id])).rows[0].n
+			(await context.owner.query(`select count(*)::int n from event where verb = 'reminders_stopped' and firm_id = $1`, [firm.id])).rows[0].n
 		).toBe(1);
 		expect(await beatAt('2026-05-18T15:00:00Z')).toBe(0);
 	});
 });
 
 test('the count in the head is the number of rows in Rounds', async () => {
-	const client = await makeClient(house, firm);
+	const client = await makeClient(context, firm);
 	const items = await itemsOf(
-		house,
-		await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [questionLine('Q', '2026-05-06'), paperLine('A', '2026-05-05')]))
+		context,
+		await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [questionLine('Q', '2026-05-06'), paperLine('A', '2026-05-05')]))
 	);
-	await house.db.inFirm(firm.id, (tx) => answerItem(tx, client.mara(), { itemId: items[0].id, answer: 'x' }), client.contactId);
+	await context.db.inFirm(firm.id, (tx) => answerItem(tx, client.mara(), { itemId: items[0].id, answer: 'x' }), client.contactId);
 	for (const at of ['2026-05-06T12:00:00Z', '2026-05-08T12:00:00Z', '2026-05-14T12:00:00Z', '2026-05-20T12:00:00Z']) await beatAt(at);
 	const rows = await rounds();
 	expect(rows.map((r) => r.section)).toEqual(['handed_in', 'ran_out']);
-	expect(await house.db.inFirm(firm.id, async (tx) => countRounds(tx, await loadFirm(tx), house.clock.now()))).toEqual({
+	expect(await context.db.inFirm(firm.id, async (tx) => countRounds(tx, await loadFirm(tx), context.clock.now()))).toEqual({
 		texts: 0,
 		answers: 0,
 		talk: 0,
@@ -285,10 +286,10 @@ test('the count in the head is the number of rows in Rounds', async () => {
 });
 
 describe('the next chases in the head of the desk', () => {
-	const head = () => firm.run(async (tx) => nextChases(tx, await loadFirm(tx), house.clock.now()));
+	const head = () => firm.run(async (tx) => nextChases(tx, await loadFirm(tx), context.clock.now()));
 	const owing = async (due: string) => {
-		const client = await makeClient(house, firm);
-		await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('A', due), paperLine('B', due)]));
+		const client = await makeClient(context, firm);
+		await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [paperLine('A', due), paperLine('B', due)]));
 		return client;
 	};
 
@@ -305,21 +306,21 @@ describe('the next chases in the head of the desk', () => {
 	test('a step that lies behind goes with the next opening, together with what is due then', async () => {
 		await owing('2026-05-07');
 		await owing('2026-05-08');
-		house.clock.set('2026-05-05T23:00:00Z');
+		context.clock.set('2026-05-05T23:00:00Z');
 		expect(await head()).toEqual({ at: '2026-05-06T12:00:00Z', people: 2 });
 		expect(await beatAt('2026-05-06T12:00:00Z')).toBe(2);
 	});
 	test('is counted anew when something happens or time passes, and not otherwise', async () => {
 		await owing('2026-05-07');
-		const read = () => firm.run(async (tx) => readDeskHead(tx, await loadFirm(tx), house.clock.now(), null));
+		const read = () => firm.run(async (tx) => readDeskHead(tx, await loadFirm(tx), context.clock.now(), null));
 		const first = await read();
 		expect(first.nextChases?.people).toBe(1);
 		expect(await read()).toBe(first);
-		house.clock.set('2026-05-04T15:01:00Z');
+		context.clock.set('2026-05-04T15:01:00Z');
 		expect(await read()).not.toBe(first);
 		const before = await read();
 		// an event whose id was given earlier may commit later
-		await house.owner.query(
+		await context.owner.query(
 			`insert into event (id, firm_id, at, actor_kind, actor_name, verb) overriding system value values (-7, $1, now(), 'machine', 'x', 'item_seen')`,
 			[firm.id]
 		);
@@ -335,7 +336,7 @@ describe('the next chases in the head of the desk', () => {
 	test('who cannot be written to is not counted', async () => {
 		const bounced = await owing('2026-05-07');
 		await owing('2026-05-12');
-		await house.owner.query(`update contact set mail_problem = 'bounced' where id = $1`, [bounced.contactId]);
+		await context.owner.query(`update contact set mail_problem = 'bounced' where id = $1`, [bounced.contactId]);
 		expect(await head()).toEqual({ at: '2026-05-08T12:00:00Z', people: 1 });
 	});
 });

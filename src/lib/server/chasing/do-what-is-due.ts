@@ -1,6 +1,6 @@
 import type { IsoInstant } from '$lib/core/calendar/firm-calendar';
 import type { Database } from '../platform/db/database';
-import { forgetOldUploads } from '../papers/resumable-uploads';
+import { forgetOldUploads } from '../papers/unfinished-uploads';
 import { forgetRemovedDrafts } from '../requests/drafts';
 import { removeExpiredSecrets } from '../requests/secrets';
 import { announceRequests } from '../schedules/announce-requests';

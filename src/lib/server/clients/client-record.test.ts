@@ -18,14 +18,14 @@ import {
 	itemsOf,
 	makeClient,
 	makeFirm,
-	openTestHouse,
+	openTestContext,
 	paperLine,
 	questionLine,
 	requestTo,
 	sendPlanned,
 	type TestClient,
 	type TestFirm,
-	type TestHouse
+	type TestContext
 } from '../testing/test-firm';
 import {
 	changeClient,
@@ -44,18 +44,18 @@ import { findClients, findLikelySame, noteClientOpened } from './find-clients';
 import { findThings } from './find-things';
 import { readClient, readHistory } from './read-clients';
 
-let house: TestHouse;
+let context: TestContext;
 let firm: TestFirm;
 let client: TestClient;
 
 beforeAll(async () => {
-	house = await openTestHouse();
+	context = await openTestContext();
 });
-afterAll(() => house.close());
+afterAll(() => context.close());
 beforeEach(async () => {
-	house.clock.set('2026-05-04T13:30:00Z');
-	firm = await makeFirm(house);
-	client = await makeClient(house, firm);
+	context.clock.set('2026-05-04T13:30:00Z');
+	firm = await makeFirm(context);
+	client = await makeClient(context, firm);
 });
 
 const verbs = async () => (await firm.run((tx) => readHistory(tx, firm.odalys(), client.id, null, 50))).map((event) => event.verb).reverse();
@@ -68,8 +68,8 @@ describe('facts', () => {
 
 	test('a correction keeps what was said before, by whom and when', async () => {
 		await say('1');
-		house.clock.set('2026-05-05T13:30:00Z');
-		await say('2', { ...firm.partner, now: house.clock.now() });
+		context.clock.set('2026-05-05T13:30:00Z');
+		await say('2', { ...firm.partner, now: context.clock.now() });
 		const [fact] = await firm.run((tx) => readFacts(tx, firm.odalys(), client.id));
 		expect(fact).toEqual({
 			name: 'employees',
@@ -103,7 +103,7 @@ describe('notes', () => {
 	test('are taken off once; a note of another client does not exist here', async () => {
 		await firm.run((tx) => writeNote(tx, firm.odalys(), { clientId: client.id, words: 'x' }));
 		const [{ id }] = await firm.run((tx) => readNotes(tx, firm.odalys(), client.id));
-		const other = await makeClient(house, firm);
+		const other = await makeClient(context, firm);
 		await expect(firm.run((tx) => removeNote(tx, firm.odalys(), { clientId: other.id, noteId: id }))).rejects.toMatchObject({ code: 'not_found' });
 		for (let i = 0; i < 2; i++) await firm.run((tx) => removeNote(tx, firm.odalys(), { clientId: client.id, noteId: id }));
 		expect((await verbs()).filter((verb) => verb === 'note_removed')).toHaveLength(1);
@@ -115,13 +115,13 @@ describe('a client that is locked or ended', () => {
 		firm.run((tx) => moveClient(tx, firm.odalys(), { clientId: client.id, move: to, reason: 'because' }));
 	const ask = async () =>
 		itemsOf(
-			house,
-			await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [questionLine('Q', '2026-05-07'), paperLine('P', '2026-05-07')]))
+			context,
+			await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [questionLine('Q', '2026-05-07'), paperLine('P', '2026-05-07')]))
 		);
 	const beat = async (at: string) => {
-		house.clock.set(at);
-		const planned = await chasePeople(house.db, firm.id, at);
-		await sendPlanned(house, firm);
+		context.clock.set(at);
+		const planned = await chasePeople(context.db, firm.id, at);
+		await sendPlanned(context, firm);
 		return planned;
 	};
 
@@ -132,30 +132,30 @@ describe('a client that is locked or ended', () => {
 			await move(how);
 			expect(await beat('2026-05-05T12:00:00Z')).toBe(0);
 			expect(await beat('2026-05-20T12:00:00Z')).toBe(0);
-			expect((await firm.run(async (tx) => countRounds(tx, await loadFirm(tx), house.clock.now()))).ran_out).toBe(0);
+			expect((await firm.run(async (tx) => countRounds(tx, await loadFirm(tx), context.clock.now()))).ran_out).toBe(0);
 			await move(how === 'lock' ? 'unlock' : 'reopen');
 			expect(await beat('2026-05-20T12:05:00Z')).toBe(1);
 		}
 	);
 	test('a chase planned just before is held back', async () => {
 		await ask();
-		await sendPlanned(house, firm);
-		house.clock.set('2026-05-05T12:00:00Z');
-		expect(await chasePeople(house.db, firm.id, house.clock.now())).toBe(1);
+		await sendPlanned(context, firm);
+		context.clock.set('2026-05-05T12:00:00Z');
+		expect(await chasePeople(context.db, firm.id, context.clock.now())).toBe(1);
 		await move('lock');
-		await sendPlanned(house, firm);
-		const { rows } = await house.owner.query(`select state, reason from message where firm_id = $1 and kind = 'chase'`, [firm.id]);
+		await sendPlanned(context, firm);
+		const { rows } = await context.owner.query(`select state, reason from message where firm_id = $1 and kind = 'chase'`, [firm.id]);
 		expect(rows).toEqual([{ state: 'held_back', reason: 'nothing is open any more' }]);
 	});
 	test('one client locked leaves the person’s other business chased', async () => {
-		const other = await makeClient(house, firm, { name: 'Other', contactId: client.contactId, email: client.email });
+		const other = await makeClient(context, firm, { name: 'Other', contactId: client.contactId, email: client.email });
 		await ask();
-		await sendRequest(house, firm.id, firm.odalys(), requestTo(other, [paperLine('Other paper', '2026-05-07')]));
-		await sendPlanned(house, firm);
+		await sendRequest(context, firm.id, firm.odalys(), requestTo(other, [paperLine('Other paper', '2026-05-07')]));
+		await sendPlanned(context, firm);
 		await move('lock');
 		expect(await beat('2026-05-05T12:00:00Z')).toBe(1);
-		expect(house.mailer.sent.at(-1)!.text).toContain('Other paper');
-		expect(house.mailer.sent.at(-1)!.text).not.toContain('Getting started');
+		expect(context.mailer.sent.at(-1)!.text).toContain('Other paper');
+		expect(context.mailer.sent.at(-1)!.text).not.toContain('Getting started');
 	});
 	test('nothing new is asked and nobody invited', async () => {
 		const guest = await add();
@@ -176,7 +176,7 @@ describe('a client that is locked or ended', () => {
 			what: { key: 'wrong.client.closed' }
 		});
 		await expect(
-			takeInPaper(house, firm.id, client.mara(), { itemId: paper.id, name: 'a.pdf', content: Readable.from([Buffer.from('%PDF-1.4 x')]) })
+			takeInPaper(context, firm.id, client.mara(), { itemId: paper.id, name: 'a.pdf', content: Readable.from([Buffer.from('%PDF-1.4 x')]) })
 		).rejects.toMatchObject({ code: 'changed_meanwhile' });
 	});
 	test('the table decides, and the later of two is told how it stands', async () => {
@@ -203,13 +203,13 @@ describe('contacts', () => {
 			['Mara Whitlock', null, ''],
 			['Abel Thorne', '+19025550134', 'bookkeeper']
 		]);
-		const other = await makeClient(house, firm);
+		const other = await makeClient(context, firm);
 		await expect(add({ email: 'ABEL@thorne.example' }, other)).rejects.toMatchObject({ code: 'invalid', fields: { known: expect.any(String) } });
 		expect(await add({ knownId: abel }, other)).toBe(abel);
 		await expect(add({ knownId: abel })).rejects.toMatchObject({ code: 'invalid', message: expect.stringContaining('already') });
 	});
 	test('changes are noted; a new address lets mail go to it again', async () => {
-		await house.owner.query(`update contact set mail_problem = 'bounced' where id = $1`, [client.contactId]);
+		await context.owner.query(`update contact set mail_problem = 'bounced' where id = $1`, [client.contactId]);
 		const change = (more: Partial<typeof person>) =>
 			firm.run((tx) =>
 				changeContact(tx, firm.odalys(), { clientId: client.id, contactId: client.contactId, ...person, name: 'Mara Whitlock', ...more })
@@ -229,7 +229,7 @@ describe('contacts', () => {
 		const take = (contactId: string) => firm.run((tx) => takeContactOff(tx, firm.odalys(), { clientId: client.id, contactId }));
 		await expect(take(client.contactId)).rejects.toMatchObject({ message: expect.stringContaining('only person') });
 		await add();
-		const [item] = await itemsOf(house, await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [questionLine('Q', '2026-05-07')])));
+		const [item] = await itemsOf(context, await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [questionLine('Q', '2026-05-07')])));
 		await expect(take(client.contactId)).rejects.toMatchObject({ message: expect.stringContaining('One thing is still asked') });
 		await firm.run((tx) => waiveItem(tx, firm.odalys(), { itemId: item.id, version: 1 }));
 		await take(client.contactId);
@@ -240,27 +240,27 @@ describe('contacts', () => {
 		const { token } = await client.run((tx) => beginSession(tx, client.mara(), { kind: 'contact', id: client.contactId }));
 		const suspend = (on: boolean) =>
 			firm.run((tx) => suspendContact(tx, firm.odalys(), { clientId: client.id, contactId: client.contactId, suspend: on }));
-		expect(await resumeSession(house.db, token, 'contact', house.clock.now())).not.toBeNull();
+		expect(await resumeSession(context.db, token, 'contact', context.clock.now())).not.toBeNull();
 		await suspend(true);
 		await suspend(true);
-		expect(await resumeSession(house.db, token, 'contact', house.clock.now())).toBeNull();
+		expect(await resumeSession(context.db, token, 'contact', context.clock.now())).toBeNull();
 		await suspend(false);
-		expect(await resumeSession(house.db, token, 'contact', house.clock.now())).toBeNull();
+		expect(await resumeSession(context.db, token, 'contact', context.clock.now())).toBeNull();
 		expect((await verbs()).slice(-2)).toEqual(['contact_suspended', 'contact_restored']);
 	});
 	test('signed out everywhere they may sign in again, and their mail goes on', async () => {
 		const { token } = await client.run((tx) => beginSession(tx, client.mara(), { kind: 'contact', id: client.contactId }));
 		const signOut = (by = firm.odalys()) => firm.run((tx) => signOutContact(tx, by, { clientId: client.id, contactId: client.contactId }));
 		await expect(signOut({ ...firm.odalys(), role: 'filing' })).rejects.toMatchObject({ code: 'not_allowed' });
-		expect(await resumeSession(house.db, token, 'contact', house.clock.now())).not.toBeNull();
+		expect(await resumeSession(context.db, token, 'contact', context.clock.now())).not.toBeNull();
 		await signOut();
-		expect(await resumeSession(house.db, token, 'contact', house.clock.now())).toBeNull();
+		expect(await resumeSession(context.db, token, 'contact', context.clock.now())).toBeNull();
 		const again = await client.run((tx) => beginSession(tx, client.mara(), { kind: 'contact', id: client.contactId }));
-		expect(await resumeSession(house.db, again.token, 'contact', house.clock.now())).not.toBeNull();
+		expect(await resumeSession(context.db, again.token, 'contact', context.clock.now())).not.toBeNull();
 		expect((await verbs()).at(-1)).toBe('contact_signed_out');
 	});
 	test('who has lost their second step gets in by the password again, and is told by mail', async () => {
-		await house.owner.query(
+		await context.owner.query(
 			`insert into authenticator (id, firm_id, contact_id, secret, begun_at, confirmed_at) values (gen_random_uuid(), $1, $2, 'x', now(), now())`,
 			[firm.id, client.contactId]
 		);
@@ -271,7 +271,7 @@ describe('contacts', () => {
 		await clear();
 		expect(await has()).toBe(false);
 		expect((await verbs()).at(-1)).toBe('contact_second_step_cleared');
-		const { rows } = await house.owner.query(
+		const { rows } = await context.owner.query(
 			`select content ->> 'change' change from message where contact_id = $1 and kind = 'second_step_changed'`,
 			[client.contactId]
 		);
@@ -325,7 +325,7 @@ describe('engagements and services', () => {
 	});
 	test('the client’s name and who looks after them follow into the list', async () => {
 		await firm.run((tx) => changeClient(tx, firm.odalys(), client.id, { name: 'Kites & Co', kind: 'business', responsibleId: firm.partner.id! }));
-		const { rows } = await house.owner.query('select name, responsible_id from client_position where client_id = $1', [client.id]);
+		const { rows } = await context.owner.query('select name, responsible_id from client_position where client_id = $1', [client.id]);
 		expect(rows).toEqual([{ name: 'Kites & Co', responsible_id: firm.partner.id }]);
 		expect((await verbs()).slice(-2)).toEqual(['client_renamed', 'client_handed_over']);
 	});
@@ -359,7 +359,7 @@ describe('finding a client', () => {
 			'Saltgrass Bees Cooperative',
 			'Groß und Töchter'
 		])
-			await makeClient(house, firm, { name });
+			await makeClient(context, firm, { name });
 		await add({ name: 'Thibodeau, Anaïs', email: 'anais@harbour.example' });
 		const names = async (typed: string) => (await find(typed)).map((found) => found.name);
 		for (const [typed, name] of [
@@ -383,7 +383,7 @@ describe('finding a client', () => {
 		])
 			expect(await names(typed), typed).toEqual([name]);
 		// what is written rightly is not mixed with what is nearly so
-		await makeClient(house, firm, { name: 'Quail Marine' });
+		await makeClient(context, firm, { name: 'Quail Marine' });
 		expect(await names('quay')).toEqual(['Quay Marine Repairs']);
 		expect(await names('gull thibodeau nobody')).toEqual([]);
 		expect(await find('gull anais')).toMatchObject([{ by: { what: 'contact', text: 'Thibodeau, Anaïs' } }]);
@@ -391,36 +391,41 @@ describe('finding a client', () => {
 			await find(hostile.replace('\u0000', ''));
 	});
 	test('names that begin so come first, those who have left last', async () => {
-		const ended = await makeClient(house, firm, { name: 'Kite ended' });
-		await makeClient(house, firm, { name: 'A kite' });
-		await makeClient(house, firm, { name: 'Kite shop' });
+		const ended = await makeClient(context, firm, { name: 'Kite ended' });
+		await makeClient(context, firm, { name: 'A kite' });
+		await makeClient(context, firm, { name: 'Kite shop' });
 		await firm.run((tx) => moveClient(tx, firm.odalys(), { clientId: ended.id, move: 'end', reason: 'x' }));
 		expect((await find('kite')).map((found) => found.name)).toEqual(['Kite shop', 'A kite', 'Gull & String Kites', 'Kite ended']);
 	});
 	test('while a name is typed: those that may be the same, with the reason', async () => {
-		await makeClient(house, firm, { name: 'Brine & Barrow Oysters' });
+		await makeClient(context, firm, { name: 'Brine & Barrow Oysters' });
 		const like = async (name: string, who = firm) =>
 			(await who.run((tx) => findLikelySame(tx, who.odalys(), name))).map((found) => `${found.name} ${found.why}`);
 		expect(await like('gull and string kites ltd')).toEqual(['Gull & String Kites has the same name']);
 		expect(await like('Brine & Barow Oyster')).toEqual(['Brine & Barrow Oysters has a similar name']);
 		expect(await like('Harbour Light')).toEqual([]);
 		expect(await like('G')).toEqual([]);
-		expect(await like('Gull & String Kites', await makeFirm(house))).toEqual([]);
+		expect(await like('Gull & String Kites', await makeFirm(context))).toEqual([]);
 	});
 	test('lines, requests and papers: by words of their title and their client, what is open first', async () => {
 		const request = await sendRequest(
-			house,
+			context,
 			firm.id,
 			firm.odalys(),
 			requestTo(client, [paperLine('Relevé de caisse', '2026-05-20'), paperLine('Lease of the shed', '2026-05-20')], { title: 'Year end 2025' })
 		);
-		const [releve, lease] = await itemsOf(house, request);
-		const other = await makeClient(house, firm, { name: 'Tidewrack Salvage' });
-		await sendRequest(house, firm.id, firm.odalys(), requestTo(other, [paperLine('Lease of the barge', '2026-05-20')], { title: 'Getting started' }));
-		await house.owner.query(
+		const [releve, lease] = await itemsOf(context, request);
+		const other = await makeClient(context, firm, { name: 'Tidewrack Salvage' });
+		await sendRequest(
+			context,
+			firm.id,
+			firm.odalys(),
+			requestTo(other, [paperLine('Lease of the barge', '2026-05-20')], { title: 'Getting started' })
+		);
+		await context.owner.query(
 			`insert into paper (id, firm_id, client_id, item_id, name, bytes, sha256, content_type, storage_key, uploaded_by_contact, uploaded_at)
 			values (gen_random_uuid(), $1, $2, $3, 'shed-contract.pdf', 1, '', 'application/pdf', gen_random_uuid()::text, $4, $5)`,
-			[firm.id, client.id, lease.id, client.contactId, house.clock.now()]
+			[firm.id, client.id, lease.id, client.contactId, context.clock.now()]
 		);
 		const found = async (typed: string) =>
 			(await firm.run((tx) => findThings(tx, firm.odalys(), typed, 5))).map(({ kind, title, clientName }) => `${kind} ${title}, ${clientName}`);
@@ -430,24 +435,24 @@ describe('finding a client', () => {
 		expect(await found('contract.pdf')).toEqual(['paper shed-contract.pdf, Gull & String Kites']);
 		expect(await found('100% \\ _ lease')).toEqual([]);
 		expect(await found('of')).toEqual([]);
-		await house.owner.query(`update item set state = 'accepted' where id = $1`, [releve.id]);
-		await house.owner.query(`update item set state = 'accepted', state_at = now() where id = $1`, [lease.id]);
+		await context.owner.query(`update item set state = 'accepted' where id = $1`, [releve.id]);
+		await context.owner.query(`update item set state = 'accepted', state_at = now() where id = $1`, [lease.id]);
 		expect(await found('lease')).toEqual(['item Lease of the barge, Tidewrack Salvage', 'item Lease of the shed, Gull & String Kites']);
 	});
 	test('nothing of another firm, and nothing at all for a contact', async () => {
-		const elsewhere = await makeFirm(house);
+		const elsewhere = await makeFirm(context);
 		expect(await find('kites', elsewhere)).toEqual([]);
 		await expect(client.run((tx) => tx.rows(`select * from search_clients('%', '', 5)`))).rejects.toMatchObject({ code: '42501' });
 		await expect(client.run((tx) => tx.rows(`select * from search_things('lease', 5)`))).rejects.toMatchObject({ code: '42501' });
 	});
 	test('without a word: what this person opened last', async () => {
-		const other = await makeClient(house, firm, { name: 'Other' });
+		const other = await makeClient(context, firm, { name: 'Other' });
 		for (const [id, at] of [
 			[client.id, '2026-05-04T14:00:00Z'],
 			[other.id, '2026-05-04T14:01:00Z'],
 			[client.id, '2026-05-04T14:05:00Z']
 		]) {
-			house.clock.set(at);
+			context.clock.set(at);
 			await firm.run((tx) => noteClientOpened(tx, firm.odalys(), id));
 		}
 		expect((await find(' ')).map((found) => found.name)).toEqual(['Gull & String Kites', 'Other']);
@@ -456,9 +461,9 @@ describe('finding a client', () => {
 });
 
 test('what came in before the client left can still be accepted', async () => {
-	const [item] = await itemsOf(house, await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [questionLine('Q', '2026-05-07')])));
+	const [item] = await itemsOf(context, await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [questionLine('Q', '2026-05-07')])));
 	await client.run((tx) => answerItem(tx, client.mara(), { itemId: item.id, answer: 'x' }));
 	await firm.run((tx) => moveClient(tx, firm.odalys(), { clientId: client.id, move: 'end', reason: 'x' }));
-	expect((await firm.run(async (tx) => countRounds(tx, await loadFirm(tx), house.clock.now()))).handed_in).toBe(1);
+	expect((await firm.run(async (tx) => countRounds(tx, await loadFirm(tx), context.clock.now()))).handed_in).toBe(1);
 	await firm.run((tx) => acceptItem(tx, firm.odalys(), { itemId: item.id, version: 2 }));
 });

@@ -20,13 +20,13 @@ import {
 	itemsOf,
 	makeClient,
 	makeFirm,
-	openTestHouse,
+	openTestContext,
 	paperLine,
 	requestTo,
 	sessionOf,
 	type TestClient,
 	type TestFirm,
-	type TestHouse
+	type TestContext
 } from '../testing/test-firm';
 import { recordEvent } from '../audit/record-event';
 import { readTexts } from '../messages/incoming-texts';
@@ -44,36 +44,36 @@ import { mergeClients } from './merge';
 import { joinClient, readPeopleList } from './people-list';
 import { readClient } from './read-clients';
 
-let house: TestHouse;
+let context: TestContext;
 let firm: TestFirm;
 let client: TestClient;
 let open: TestClient;
 let imre: Actor;
-beforeAll(async () => (house = await openTestHouse()));
-afterAll(() => house.close());
+beforeAll(async () => (context = await openTestContext()));
+afterAll(() => context.close());
 beforeEach(async () => {
-	house.clock.set('2026-05-04T13:30:00Z');
-	firm = await makeFirm(house);
-	client = await makeClient(house, firm, { name: 'Closed Cove' });
-	open = await makeClient(house, firm, { name: 'Open Cove' });
+	context.clock.set('2026-05-04T13:30:00Z');
+	firm = await makeFirm(context);
+	client = await makeClient(context, firm, { name: 'Closed Cove' });
+	open = await makeClient(context, firm, { name: 'Open Cove' });
 	imre = { ...firm.partner, role: 'bookkeeper' };
-	await house.owner.query(`update staff set role = 'bookkeeper' where id = $1`, [imre.id]);
+	await context.owner.query(`update staff set role = 'bookkeeper' where id = $1`, [imre.id]);
 });
 
-const as = <T>(actor: Actor, work: (tx: Tx) => Promise<T>) => asStaff(house.db, actor.id!).inFirm(firm.id, work);
+const as = <T>(actor: Actor, work: (tx: Tx) => Promise<T>) => asStaff(context.db, actor.id!).inFirm(firm.id, work);
 const close = (rights: { id: string; level: Right }[] = [], actor: Actor = firm.odalys()) =>
 	as(actor, (tx) => changeClientRights(tx, actor, { clientId: client.id, restricted: true, rights }));
 const administrator = async (): Promise<Actor> => {
-	await house.owner.query(`update staff set role = 'administrator' where id = $1`, [firm.filing.id]);
+	await context.owner.query(`update staff set role = 'administrator' where id = $1`, [firm.filing.id]);
 	return { ...firm.filing, role: 'administrator' };
 };
 
 describe('a client only for some', () => {
 	test('does not exist for others: not in lists, Rounds, search, papers, history, nor in the head', async () => {
-		const request = await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('Secret paper', '2026-05-20')]));
-		await house.owner.query(`update item set state = 'handed_in' where request_id = $1`, [request]);
+		const request = await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [paperLine('Secret paper', '2026-05-20')]));
+		await context.owner.query(`update item set state = 'handed_in' where request_id = $1`, [request]);
 		const rounds = (actor: Actor) => as(actor, async (tx) => (await readRounds(tx, actor, await loadFirm(tx), { due: (d) => d })).rows.length);
-		const head = (actor: Actor) => as(actor, async (tx) => (await readDeskHead(tx, await loadFirm(tx), house.clock.now(), null)).rounds.handed_in);
+		const head = (actor: Actor) => as(actor, async (tx) => (await readDeskHead(tx, await loadFirm(tx), context.clock.now(), null)).rounds.handed_in);
 		expect([await rounds(imre), await head(imre)]).toEqual([1, 1]);
 		await close();
 		await expect(as(imre, (tx) => readClient(tx, imre, client.id))).rejects.toMatchObject({ code: 'not_found' });
@@ -122,10 +122,10 @@ describe('a client only for some', () => {
 	test('see: many at once are told before what may not be done, and the others are done', async () => {
 		const items = [];
 		for (const of of [client, open])
-			items.push(...(await itemsOf(house, await sendRequest(house, firm.id, firm.odalys(), requestTo(of, [paperLine('Paper', '2026-05-20')])))));
+			items.push(...(await itemsOf(context, await sendRequest(context, firm.id, firm.odalys(), requestTo(of, [paperLine('Paper', '2026-05-20')])))));
 		await close([{ id: imre.id!, level: 'see' }]);
 		const input = itemsActSchema.parse({ act: 'waive', items: items.map(({ id, version }) => ({ id, version })) });
-		const db = asStaff(house.db, imre.id!);
+		const db = asStaff(context.db, imre.id!);
 		const seen = await foreseeMany(db, firm.id, imre, input);
 		expect(seen.stays).toEqual([{ title: 'Paper', clientName: 'Closed Cove', problem: expect.stringContaining('You may look at this client') }]);
 		expect(seen.words[0]).toBe('One line of one client is not asked for any more.');
@@ -145,7 +145,7 @@ describe('a client only for some', () => {
 		}
 		await close([{ id: imre.id!, level: 'see' }]);
 		const input = { ...draftsActSchema.parse({ act: 'plan', items: drafts, plan: 'none' }), act: 'plan' as const };
-		const seen = await foreseeDraftsChange(asStaff(house.db, imre.id!), firm.id, imre, input);
+		const seen = await foreseeDraftsChange(asStaff(context.db, imre.id!), firm.id, imre, input);
 		expect(seen.stays).toEqual([{ title: 'Papers', clientName: 'Closed Cove', problem: expect.stringContaining('You may look at this client') }]);
 		expect((await as(imre, (tx) => changeDrafts(tx, imre, input))).map((one) => [one.clientName, one.problem === null])).toEqual([
 			['Closed Cove', false],
@@ -153,20 +153,20 @@ describe('a client only for some', () => {
 		]);
 	});
 	test('see: looks, changes nothing, by whatever use case; work: as the role allows; administer: also locks', async () => {
-		const request = await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('Paper', '2026-05-20')]));
-		await house.owner.query(`update item set state = 'handed_in' where request_id = $1`, [request]);
-		const [item] = await itemsOf(house, request);
+		const request = await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [paperLine('Paper', '2026-05-20')]));
+		await context.owner.query(`update item set state = 'handed_in' where request_id = $1`, [request]);
+		const [item] = await itemsOf(context, request);
 		const say = (clientId = client.id) =>
 			as(imre, (tx) => sayFact(tx, imre, { clientId, name: 'employees', value: String(Math.random()).slice(2, 6) }));
 		const accept = () => as(imre, (tx) => acceptItem(tx, imre, { itemId: item.id, version: item.version }));
 		const note = () => as(imre, (tx) => writeNote(tx, imre, { clientId: client.id, words: 'x' }));
 		const ask = () =>
-			sendRequest({ ...house, db: asStaff(house.db, imre.id!) }, firm.id, imre, requestTo(client, [paperLine('Another', '2026-05-20')]));
+			sendRequest({ ...context, db: asStaff(context.db, imre.id!) }, firm.id, imre, requestTo(client, [paperLine('Another', '2026-05-20')]));
 		const coordinator = { ...imre, role: 'coordinator' as const };
 		const lock = () => as(imre, (tx) => moveClient(tx, coordinator, { clientId: client.id, move: 'lock', reason: 'x' }));
 		await close([{ id: imre.id!, level: 'see' }]);
 		for (const change of [say, accept, note, ask, lock]) await expect(change()).rejects.toMatchObject({ code: 'not_allowed' });
-		expect((await itemsOf(house, request))[0].state).toBe('handed_in');
+		expect((await itemsOf(context, request))[0].state).toBe('handed_in');
 		await say(open.id);
 		await close([{ id: imre.id!, level: 'work' }]);
 		for (const change of [say, accept, note, ask]) await change();
@@ -180,40 +180,40 @@ describe('a client only for some', () => {
 		const draft = { id: randomUUID(), version: null as number | null, clientId: client.id, list: null, content };
 		const save = (who: Actor, more = {}) => as(who, (tx) => saveDraft(tx, who, { ...draft, ...more }));
 		const version = await save(firm.odalys());
-		const request = await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('Paper', '2026-05-20')]));
-		const [handed] = await itemsOf(house, request);
-		await house.owner.query(`update item set state = 'handed_in' where id = $1`, [handed.id]);
+		const request = await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [paperLine('Paper', '2026-05-20')]));
+		const [handed] = await itemsOf(context, request);
+		await context.owner.query(`update item set state = 'handed_in' where id = $1`, [handed.id]);
 		await close([{ id: imre.id!, level: 'see' }]);
 		for (const change of [() => save(imre, { id: randomUUID() }), () => save(imre, { version })])
 			await expect(change()).rejects.toMatchObject({ code: 'not_allowed' });
 		await as(imre, (tx) => noteLooked(tx, imre, handed.id));
-		const looked = async () => (await house.owner.query('select looked_at is not null looked from item where id = $1', [handed.id])).rows[0].looked;
+		const looked = async () => (await context.owner.query('select looked_at is not null looked from item where id = $1', [handed.id])).rows[0].looked;
 		expect(await looked()).toBe(false);
 		await as(firm.odalys(), (tx) => noteLooked(tx, firm.odalys(), handed.id));
 		expect(await looked()).toBe(true);
 		await close([{ id: imre.id!, level: 'work' }]);
 		await save(imre, { version });
 		await save(imre);
-		const { rows } = await house.owner.query(`select verb from event where client_id = $1 and verb like 'draft%' order by id`, [client.id]);
+		const { rows } = await context.owner.query(`select verb from event where client_id = $1 and verb like 'draft%' order by id`, [client.id]);
 		expect(rows.map((row) => row.verb)).toEqual(['draft_begun', 'draft_gone_on_with']);
 	});
 	test('see: whatever belongs to the client, no row of it is added, changed or removed', async () => {
-		await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('Paper', '2026-05-20')]));
-		await house.owner.query(
+		await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [paperLine('Paper', '2026-05-20')]));
+		await context.owner.query(
 			`insert into account (id, firm_id, client_id, kind, institution, currency, closing_day, noted_by, noted_at) values ($1, $2, $3, 'bank', 'Bank', 'CAD', 1, $4, now())`,
 			[randomUUID(), firm.id, client.id, firm.coordinator.id]
 		);
 		await close([{ id: imre.id!, level: 'see' }]);
-		const { rows: tables } = await house.owner.query<{ name: string }>(
+		const { rows: tables } = await context.owner.query<{ name: string }>(
 			`select c.relname as name from pg_class c join pg_attribute a on a.attrelid = c.oid and a.attname = 'client_id'
 			where c.relkind = 'r' and c.relnamespace = 'public'::regnamespace order by 1`
 		);
 		// what is written by looking, who may do what, the history itself, and mail, which is written about people
 		const apart = ['client_import_trace', 'client_look', 'client_right', 'event', 'message'];
 		for (const { name } of tables.filter((table) => !apart.includes(table.name))) {
-			const { rows } = await house.owner.query(`select policyname from pg_policies where tablename = $1 and policyname like 'may_work%'`, [name]);
+			const { rows } = await context.owner.query(`select policyname from pg_policies where tablename = $1 and policyname like 'may_work%'`, [name]);
 			expect(rows, name).toHaveLength(2);
-			const has = (await house.owner.query(`select 1 from ${name} where client_id = $1`, [client.id])).rowCount! > 0;
+			const has = (await context.owner.query(`select 1 from ${name} where client_id = $1`, [client.id])).rowCount! > 0;
 			if (!has) continue;
 			for (const change of ['update', 'delete'] as const)
 				await expect(
@@ -227,10 +227,10 @@ describe('a client only for some', () => {
 		}
 	});
 	test('nobody shuts themselves out, and what is no person or group of the firm is no right', async () => {
-		await house.owner.query(`update client set responsible_id = $2 where id = $1`, [client.id, imre.id]);
+		await context.owner.query(`update client set responsible_id = $2 where id = $1`, [client.id, imre.id]);
 		await expect(close([])).rejects.toMatchObject({ code: 'invalid' });
 		expect((await as(firm.odalys(), (tx) => readClientRights(tx, firm.odalys(), client.id))).restricted).toBe(false);
-		const other = await makeFirm(house);
+		const other = await makeFirm(context);
 		await close([
 			{ id: firm.coordinator.id!, level: 'administer' },
 			{ id: other.partner.id!, level: 'see' },
@@ -285,8 +285,8 @@ describe('a client only for some', () => {
 			}));
 
 		test('a person of closed clients only does not exist: no look, no message, no text, no id, not even by their address', async () => {
-			await house.owner.query(`update contact set phone = '+19025550188' where id = $1`, [client.contactId]);
-			await house.owner.query(
+			await context.owner.query(`update contact set phone = '+19025550188' where id = $1`, [client.contactId]);
+			await context.owner.query(
 				`insert into incoming_text (id, firm_id, gateway_id, contact_id, words, came_at) values ($1, $2, 'one', $3, 'Private.', now())`,
 				[randomUUID(), firm.id, client.contactId]
 			);
@@ -294,7 +294,7 @@ describe('a client only for some', () => {
 			await write();
 			expect(await seenBy(other)).toEqual({ messages: 0, texts: 0, events: 0 });
 			expect(await seenBy(firm.odalys())).toEqual({ messages: 1, texts: 1, events: 1 });
-			const { rows } = await house.owner.query('select id from message where contact_id = $1', [client.contactId]);
+			const { rows } = await context.owner.query('select id from message where contact_id = $1', [client.contactId]);
 			await expect(as(other, (tx) => readMessage(tx, other, rows[0].id))).rejects.toMatchObject({ code: 'not_found' });
 			await expect(as(other, (tx) => beginLook(tx, other, client.contactId, randomUUID()))).rejects.toMatchObject({ code: 'not_found' });
 			const refused = await as(other, (tx) =>
@@ -321,13 +321,13 @@ describe('a client only for some', () => {
 			const suspend = () => as(other, (tx) => suspendContact(tx, other, { clientId: open.id, contactId: client.contactId, suspend: true }));
 			await expect(suspend()).rejects.toMatchObject({ code: 'not_allowed' });
 			await change(other, { role: 'keeps the papers' });
-			await sendRequest({ ...house, db: asStaff(house.db, other.id!) }, firm.id, other, {
+			await sendRequest({ ...context, db: asStaff(context.db, other.id!) }, firm.id, other, {
 				...requestTo(open, [paperLine('Lease', '2026-05-20')]),
 				contactId: client.contactId
 			});
 			// whoever may work on both changes it, and it stands in the history of both
 			await change(firm.odalys(), { email: 'mara@elsewhere.example' });
-			const { rows } = await house.owner.query(
+			const { rows } = await context.owner.query(
 				`select c.name from event e join client c on c.id = e.client_id where verb = 'contact_address_changed' order by 1`
 			);
 			expect(rows.map((row) => row.name)).toEqual(['Closed Cove', 'Open Cove']);
@@ -335,13 +335,13 @@ describe('a client only for some', () => {
 		test('a message over several clients is shown to whoever may see all that it names', async () => {
 			await belongsToBoth();
 			for (const of of [client, open])
-				await sendRequest(house, firm.id, firm.odalys(), {
+				await sendRequest(context, firm.id, firm.odalys(), {
 					...requestTo(of, [paperLine('Paper', '2026-05-06')], { tellNow: true }),
 					contactId: client.contactId
 				});
 			const [next] = await firm.run(async (tx) => readForecast(tx, firm.odalys(), await loadFirm(tx), [client.contactId], 30));
-			house.clock.set(next.at);
-			expect(await chasePeople(house.db, firm.id, house.clock.now())).toBe(1);
+			context.clock.set(next.at);
+			expect(await chasePeople(context.db, firm.id, context.clock.now())).toBe(1);
 			const kinds = (who: Actor) => as(who, async (tx) => (await readPostroom(tx, who, {}, 50)).map((row) => row.kind).toSorted());
 			expect(await kinds(firm.odalys())).toEqual(['chase', 'request', 'request']);
 			expect(await kinds(other)).toEqual(['request']);
@@ -349,10 +349,10 @@ describe('a client only for some', () => {
 		test('looking at the portal as a person of both shows what the looker may see', async () => {
 			await belongsToBoth();
 			const names = async (who: Actor) => {
-				const session = await sessionOf(house, firm, who);
+				const session = await sessionOf(context, firm, who);
 				const token = await as(who, (tx) => beginLook(tx, who, client.contactId, session));
-				const look = await resumeLook(house.db, token, who.now);
-				return house.db.inFirm(
+				const look = await resumeLook(context.db, token, who.now);
+				return context.db.inFirm(
 					firm.id,
 					async (tx) => (await tx.rows<{ name: string }>('select name from client order by 1')).map((row) => row.name),
 					{ contactId: look!.personId, staffId: look!.lookerId! },
@@ -378,11 +378,11 @@ describe('a client only for some', () => {
 		await merge();
 	});
 	test('reminders go on, and the client notices nothing', async () => {
-		await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('Paper', '2026-05-06')]));
+		await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [paperLine('Paper', '2026-05-06')]));
 		await close();
 		const [next] = await firm.run(async (tx) => readForecast(tx, firm.odalys(), await loadFirm(tx), [client.contactId], 30));
-		house.clock.set(next.at);
-		expect(await chasePeople(house.db, firm.id, house.clock.now())).toBe(1);
+		context.clock.set(next.at);
+		expect(await chasePeople(context.db, firm.id, context.clock.now())).toBe(1);
 		expect((await client.run((tx) => tx.rows('select 1 from item'))).length).toBe(1);
 	});
 	test('the form', () => {

@@ -8,28 +8,28 @@ import {
 	itemsOf,
 	makeClient,
 	makeFirm,
-	openTestHouse,
+	openTestContext,
 	paperLine,
 	questionLine,
 	requestTo,
 	sendPlanned,
 	type TestFirm,
-	type TestHouse
+	type TestContext
 } from '../testing/test-firm';
 import { findClients } from './find-clients';
 import { moveClient } from './client-record';
 import { CLIENT_ORDERS, countClients, readClients, readHistory, type ClientOrder } from './read-clients';
 
-let house: TestHouse;
+let context: TestContext;
 let firm: TestFirm;
 
 beforeAll(async () => {
-	house = await openTestHouse();
+	context = await openTestContext();
 });
-afterAll(() => house.close());
+afterAll(() => context.close());
 beforeEach(async () => {
-	house.clock.set('2026-05-04T11:30:00Z');
-	firm = await makeFirm(house);
+	context.clock.set('2026-05-04T11:30:00Z');
+	firm = await makeFirm(context);
 });
 
 const list = (
@@ -53,9 +53,9 @@ const list = (
 	);
 const names = async (...query: Parameters<typeof list>) => (await list(...query)).map((line) => line.name);
 const ask = async (name: string, dues: string[]) => {
-	const client = await makeClient(house, firm, { name });
+	const client = await makeClient(context, firm, { name });
 	const request = await sendRequest(
-		house,
+		context,
 		firm.id,
 		firm.odalys(),
 		requestTo(
@@ -63,12 +63,12 @@ const ask = async (name: string, dues: string[]) => {
 			dues.map((due, i) => questionLine(`Q${i}`, due))
 		)
 	);
-	return { client, items: await itemsOf(house, request) };
+	return { client, items: await itemsOf(context, request) };
 };
 
 describe('the list of clients', () => {
 	test('longest wait first: late, then by due date, then something to look at, then nothing asked, then all in', async () => {
-		await makeClient(house, firm, { name: 'Nothing asked' });
+		await makeClient(context, firm, { name: 'Nothing asked' });
 		const allIn = await ask('All in', ['2026-05-06']);
 		const toLookAt = await ask('To look at', ['2026-05-06']);
 		await ask('Later', ['2026-05-20']);
@@ -76,7 +76,7 @@ describe('the list of clients', () => {
 		await firm.run((tx) => waiveItem(tx, firm.odalys(), { itemId: allIn.items[0].id, version: 1 }));
 		await toLookAt.client.run((tx) => answerItem(tx, toLookAt.client.mara(), { itemId: toLookAt.items[0].id, answer: 'here' }));
 		expect(await names()).toEqual(['Soon', 'Later', 'To look at', 'Nothing asked', 'All in']);
-		house.clock.set('2026-05-11T11:30:00Z');
+		context.clock.set('2026-05-11T11:30:00Z');
 		expect((await list()).map((line) => [line.name, line.light, line.wait.kind])).toEqual([
 			['Soon', 'needs_you', 'late'],
 			['Later', 'waiting', 'due'],
@@ -84,19 +84,19 @@ describe('the list of clients', () => {
 			['Nothing asked', 'waiting', 'nothing_asked'],
 			['All in', 'waiting', 'all_in']
 		]);
-		expect(await firm.run(async (tx) => countClients(tx, await loadFirm(tx), house.clock.now()))).toMatchObject({ all: 5, needYou: 2 });
+		expect(await firm.run(async (tx) => countClients(tx, await loadFirm(tx), context.clock.now()))).toMatchObject({ all: 5, needYou: 2 });
 	});
 
 	test('in the other orders: silent longest first, who never came before all; chased soonest first, who is not after all', async () => {
 		const spoke = async (name: string, at: string, dues: string[]) => {
 			const made = await ask(name, dues);
-			house.clock.set(at);
+			context.clock.set(at);
 			await made.client.run((tx) => answerItem(tx, made.client.mara(), { itemId: made.items[0].id, answer: 'here' }));
-			house.clock.set('2026-05-04T11:30:00Z');
+			context.clock.set('2026-05-04T11:30:00Z');
 		};
 		await spoke('Lately', '2026-05-04T11:40:00Z', ['2026-05-06', '2026-05-29']);
 		await spoke('Long ago', '2026-05-04T11:31:00Z', ['2026-05-06', '2026-05-12']);
-		await makeClient(house, firm, { name: 'Never' });
+		await makeClient(context, firm, { name: 'Never' });
 		expect(await names({ order: 'life' })).toEqual(['Never', 'Long ago', 'Lately']);
 		expect(await names({ order: 'chase' })).toEqual(['Long ago', 'Lately', 'Never']);
 	});
@@ -104,8 +104,8 @@ describe('the list of clients', () => {
 	test('who is late and has something to look at is counted once', async () => {
 		const both = await ask('Both', ['2026-05-06', '2026-05-06']);
 		await both.client.run((tx) => answerItem(tx, both.client.mara(), { itemId: both.items[0].id, answer: 'here' }));
-		house.clock.set('2026-05-08T11:30:00Z');
-		expect(await firm.run(async (tx) => countClients(tx, await loadFirm(tx), house.clock.now()))).toMatchObject({ all: 1, needYou: 1 });
+		context.clock.set('2026-05-08T11:30:00Z');
+		expect(await firm.run(async (tx) => countClients(tx, await loadFirm(tx), context.clock.now()))).toMatchObject({ all: 1, needYou: 1 });
 	});
 
 	test.each(CLIENT_ORDERS)('pages by %s meet without a gap and without doubles, also among equals', async (order) => {
@@ -124,8 +124,8 @@ describe('the list of clients', () => {
 	});
 
 	test('is searched by parts of names and addresses, signs of patterns taken as they are', async () => {
-		await makeClient(house, firm, { name: '100% Kites', email: 'first_one@kites.example' });
-		await makeClient(house, firm, { name: '100 Oysters', email: 'firstXone@oysters.example' });
+		await makeClient(context, firm, { name: '100% Kites', email: 'first_one@kites.example' });
+		await makeClient(context, firm, { name: '100 Oysters', email: 'firstXone@oysters.example' });
 		expect(await names({ search: 'kit' })).toEqual(['100% Kites']);
 		expect(await names({ search: '100%' })).toEqual(['100% Kites']);
 		expect(await names({ search: 'FIRST_one' })).toEqual(['100% Kites']);
@@ -135,7 +135,7 @@ describe('the list of clients', () => {
 
 	test('of many names alike those that begin so come first, then by name, who has left last; a word may stand in another field', async () => {
 		for (const name of ['Kites of the Quay', 'Harbour Kites', 'Quay Kites', 'Kite & Quay Supplies', 'Quayside Kites 2'])
-			await makeClient(house, firm, { name });
+			await makeClient(context, firm, { name });
 		const { client } = await ask('Quay Kites of Old', ['2026-05-06']);
 		await firm.run((tx) => moveClient(tx, firm.odalys(), { clientId: client.id, move: 'end', reason: 'x' }));
 		const found = (typed: string, most = 8) => firm.run(async (tx) => (await findClients(tx, firm.odalys(), typed, most)).map((one) => one.name));
@@ -149,7 +149,7 @@ describe('the list of clients', () => {
 
 	test('those who have left are listed apart, and found by a search', async () => {
 		const { client } = await ask('Gone Kites', ['2026-05-06']);
-		await makeClient(house, firm, { name: 'Staying Kites' });
+		await makeClient(context, firm, { name: 'Staying Kites' });
 		await firm.run((tx) => moveClient(tx, firm.odalys(), { clientId: client.id, move: 'end', reason: 'x' }));
 		expect(await names()).toEqual(['Staying Kites']);
 		expect(await names({ ended: true })).toEqual(['Gone Kites']);
@@ -157,20 +157,20 @@ describe('the list of clients', () => {
 			['Gone Kites', 'ended'],
 			['Staying Kites', 'active']
 		]);
-		expect(await firm.run(async (tx) => countClients(tx, await loadFirm(tx), house.clock.now()))).toMatchObject({ all: 1, needYou: 0 });
+		expect(await firm.run(async (tx) => countClients(tx, await loadFirm(tx), context.clock.now()))).toMatchObject({ all: 1, needYou: 0 });
 	});
 
 	test('only those somebody looks after', async () => {
-		await makeClient(house, firm, { name: 'Hers' });
+		await makeClient(context, firm, { name: 'Hers' });
 		expect(await names({ responsibleId: firm.coordinator.id! })).toEqual(['Hers']);
 		expect(await names({ responsibleId: firm.partner.id! })).toEqual([]);
 	});
 
 	test('says when nobody can be written to, and when the reminders have run out', async () => {
 		const { client, items } = await ask('Out', ['2026-05-06']);
-		await house.owner.query('update item set next_chase_on = null where id = $1', [items[0].id]);
+		await context.owner.query('update item set next_chase_on = null where id = $1', [items[0].id]);
 		expect((await list())[0]).toMatchObject({ ranOut: true, heldBack: false });
-		await house.owner.query(`update contact set mail_problem = 'bounced' where id = $1`, [client.contactId]);
+		await context.owner.query(`update contact set mail_problem = 'bounced' where id = $1`, [client.contactId]);
 		expect((await list())[0]).toMatchObject({ heldBack: true });
 		await firm.run((tx) => waiveItem(tx, firm.odalys(), { itemId: items[0].id, version: 1 }));
 		expect((await list())[0]).toMatchObject({ ranOut: false, heldBack: false });
@@ -179,9 +179,9 @@ describe('the list of clients', () => {
 	test('the last sign of life is the contact’s, not the firm’s', async () => {
 		const { client, items } = await ask('Alive', ['2026-05-20']);
 		expect((await list())[0].lastSignOfLife).toBeNull();
-		house.clock.set('2026-05-05T18:00:00Z');
+		context.clock.set('2026-05-05T18:00:00Z');
 		await client.run((tx) => answerItem(tx, client.mara(), { itemId: items[0].id, answer: 'here' }));
-		house.clock.set('2026-05-06T11:00:00Z');
+		context.clock.set('2026-05-06T11:00:00Z');
 		await firm.run((tx) => acceptItem(tx, firm.odalys(), { itemId: items[0].id, version: 2 }));
 		expect((await list())[0].lastSignOfLife).toBe('2026-05-05T18:00:00.000Z');
 	});
@@ -199,8 +199,8 @@ test('history is read in pages, newest first, complete', async () => {
 
 test('the Postroom is read in pages and by state, each message once', async () => {
 	for (const n of [1, 2, 3]) {
-		const client = await makeClient(house, firm, { name: `C${n}` });
-		await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('P', '2026-05-20')]));
+		const client = await makeClient(context, firm, { name: `C${n}` });
+		await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [paperLine('P', '2026-05-20')]));
 	}
 	const read = (filter: Parameters<typeof readPostroom>[2], limit = 50) => firm.run((tx) => readPostroom(tx, firm.odalys(), filter, limit));
 	const whole = await read({});
@@ -208,7 +208,7 @@ test('the Postroom is read in pages and by state, each message once', async () =
 	const [first, second] = await read({}, 2);
 	expect([first, second, ...(await read({ before: second }))].map((m) => m.id)).toEqual(whole.map((m) => m.id));
 	expect(await read({ state: 'sent' })).toEqual([]);
-	await sendPlanned(house, firm);
+	await sendPlanned(context, firm);
 	expect((await read({ state: 'sent' })).map((m) => m.clientNames).sort()).toEqual(['C1', 'C2', 'C3']);
 	expect(await read({ state: 'planned' })).toEqual([]);
 });

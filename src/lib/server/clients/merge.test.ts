@@ -9,13 +9,13 @@ import {
 	itemsOf,
 	makeClient,
 	makeFirm,
-	openTestHouse,
+	openTestContext,
 	questionLine,
 	requestTo,
 	sendPlanned,
 	type TestClient,
 	type TestFirm,
-	type TestHouse
+	type TestContext
 } from '../testing/test-firm';
 import { addContact } from './contacts';
 import { readFacts, readNotes, sayFact, writeNote } from './client-record';
@@ -24,22 +24,23 @@ import { movedColumns, OF_CLIENT, OF_CONTACT } from './owned-tables';
 import { mergeClients, mergeContacts, previewMerge, readLikelyDoubles, readLikelySamePeople, readMerges, undoMerge } from './merge';
 import { readClient, readHistory } from './read-clients';
 
-let house: TestHouse;
+let context: TestContext;
 let firm: TestFirm;
 let keep: TestClient;
 let gone: TestClient;
 beforeAll(async () => {
-	house = await openTestHouse();
+	context = await openTestContext();
 });
-afterAll(() => house.close());
+afterAll(() => context.close());
 beforeEach(async () => {
-	house.clock.set('2026-05-04T13:00:00Z');
-	firm = await makeFirm(house);
-	keep = await makeClient(house, firm, { name: 'Gull & String Kites' });
-	gone = await makeClient(house, firm, { name: 'Gull and String Kites Ltd' });
+	context.clock.set('2026-05-04T13:00:00Z');
+	firm = await makeFirm(context);
+	keep = await makeClient(context, firm, { name: 'Gull & String Kites' });
+	gone = await makeClient(context, firm, { name: 'Gull and String Kites Ltd' });
 });
 const ask = async (client: TestClient, title: string) =>
-	(await itemsOf(house, await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [questionLine(title, '2026-05-20')], { title }))))[0].id;
+	(await itemsOf(context, await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [questionLine(title, '2026-05-20')], { title }))))[0]
+		.id;
 const say = (client: TestClient, name: 'employees' | 'tax_number' | 'software', value: string) =>
 	firm.run((tx) => sayFact(tx, firm.odalys(), { clientId: client.id, name, value }));
 const facts = async (client: TestClient) =>
@@ -49,24 +50,24 @@ const mergeThem = (take: string[] = []) => firm.run((tx) => mergeClients(tx, fir
 async function owned(): Promise<unknown> {
 	const out: Record<string, unknown> = {};
 	for (const { key, table, column } of [...movedColumns(OF_CLIENT), ...movedColumns(OF_CONTACT)])
-		out[key] = (await house.owner.query(`select id, ${column} from ${table} where firm_id = $1 order by id`, [firm.id])).rows;
-	out.decisions = (await house.owner.query('select client_id, line_key from list_override where firm_id = $1 order by 1, 2', [firm.id])).rows;
+		out[key] = (await context.owner.query(`select id, ${column} from ${table} where firm_id = $1 order by id`, [firm.id])).rows;
+	out.decisions = (await context.owner.query('select client_id, line_key from list_override where firm_id = $1 order by 1, 2', [firm.id])).rows;
 	out.links = (
-		await house.owner.query('select client_id, contact_id, role, rank from client_contact where firm_id = $1 order by 1, 2', [firm.id])
+		await context.owner.query('select client_id, contact_id, role, rank from client_contact where firm_id = $1 order by 1, 2', [firm.id])
 	).rows;
 	out.clients = (
-		await house.owner.query('select id, name, kind, responsible_id, removed_at from client where firm_id = $1 order by id', [firm.id])
+		await context.owner.query('select id, name, kind, responsible_id, removed_at from client where firm_id = $1 order by id', [firm.id])
 	).rows;
 	out.contacts = (
-		await house.owner.query('select id, name, email, phone, mail_problem, password_hash, removed_at from contact where firm_id = $1 order by id', [
+		await context.owner.query('select id, name, email, phone, mail_problem, password_hash, removed_at from contact where firm_id = $1 order by id', [
 			firm.id
 		])
 	).rows;
 	out.facts = (
-		await house.owner.query('select client_id, name, value from fact where firm_id = $1 and replaced_at is null order by 1, 2', [firm.id])
+		await context.owner.query('select client_id, name, value from fact where firm_id = $1 and replaced_at is null order by 1, 2', [firm.id])
 	).rows;
 	out.positions = (
-		await house.owner.query('select client_id, name, items, open, wait_key from client_position where firm_id = $1 order by 1', [firm.id])
+		await context.owner.query('select client_id, name, items, open, wait_key from client_position where firm_id = $1 order by 1', [firm.id])
 	).rows;
 	return out;
 }
@@ -111,7 +112,7 @@ describe('two clients', () => {
 		const verbs = (await firm.run((tx) => readHistory(tx, firm.odalys(), keep.id, null, 50))).map((e) => e.verb);
 		expect(verbs.filter((verb) => verb === 'client_added')).toHaveLength(2);
 		expect(verbs).toContain('clients_merged');
-		const { rows } = await house.owner.query('select items, open, to_look_at from client_position where firm_id = $1', [firm.id]);
+		const { rows } = await context.owner.query('select items, open, to_look_at from client_position where firm_id = $1', [firm.id]);
 		expect(rows).toEqual([{ items: 2, open: 1, to_look_at: 1 }]);
 	});
 
@@ -119,7 +120,7 @@ describe('two clients', () => {
 		await say(keep, 'employees', '2');
 		await say(gone, 'employees', '3');
 		await ask(gone, 'from the other');
-		await sendPlanned(house, firm);
+		await sendPlanned(context, firm);
 		const before = await owned();
 		await mergeThem(['name', 'employees']);
 		const [merge] = await firm.run((tx) => readMerges(tx, firm.odalys(), keep.id));
@@ -131,11 +132,11 @@ describe('two clients', () => {
 	});
 
 	test('for 30 days, the later of two first; what came after stays with the kept one', async () => {
-		const third = await makeClient(house, firm, { name: 'Third' });
+		const third = await makeClient(context, firm, { name: 'Third' });
 		await mergeThem();
 		const [first] = await firm.run((tx) => readMerges(tx, firm.odalys(), keep.id));
 		const later = await ask(keep, 'after the merge');
-		house.clock.set(addToInstant(house.clock.now(), { hours: 1 }));
+		context.clock.set(addToInstant(context.clock.now(), { hours: 1 }));
 		await firm.run((tx) => mergeClients(tx, firm.odalys(), { keepId: third.id, goneId: keep.id, take: [] }));
 		await expect(firm.run((tx) => undoMerge(tx, firm.odalys(), first.id))).rejects.toMatchObject({
 			message: expect.stringContaining('Undo that first')
@@ -143,11 +144,11 @@ describe('two clients', () => {
 		const [second] = await firm.run((tx) => readMerges(tx, firm.odalys(), third.id));
 		await firm.run((tx) => undoMerge(tx, firm.odalys(), second.id));
 		await firm.run((tx) => undoMerge(tx, firm.odalys(), first.id));
-		expect((await house.owner.query('select client_id from item where id = $1', [later])).rows[0].client_id).toBe(keep.id);
+		expect((await context.owner.query('select client_id from item where id = $1', [later])).rows[0].client_id).toBe(keep.id);
 
 		await mergeThem();
 		const [again] = await firm.run((tx) => readMerges(tx, firm.odalys(), keep.id));
-		house.clock.set(addToInstant(again.at, { hours: MERGE_UNDO_DAYS * 24 }));
+		context.clock.set(addToInstant(again.at, { hours: MERGE_UNDO_DAYS * 24 }));
 		expect(await firm.run((tx) => readMerges(tx, firm.odalys(), keep.id))).toEqual([]);
 		await expect(firm.run((tx) => undoMerge(tx, firm.odalys(), again.id))).rejects.toMatchObject({ code: 'changed_meanwhile' });
 	});
@@ -156,8 +157,8 @@ describe('two clients', () => {
 		await expect(firm.run((tx) => mergeClients(tx, firm.odalys(), { keepId: keep.id, goneId: keep.id, take: [] }))).rejects.toMatchObject({
 			code: 'invalid'
 		});
-		const other = await makeFirm(house);
-		const theirs = await makeClient(house, other);
+		const other = await makeFirm(context);
+		const theirs = await makeClient(context, other);
 		await expect(firm.run((tx) => mergeClients(tx, firm.odalys(), { keepId: keep.id, goneId: theirs.id, take: [] }))).rejects.toMatchObject({
 			code: 'not_found'
 		});
@@ -173,7 +174,7 @@ describe('two clients', () => {
 test('every column that names a client or a person is thought of', async () => {
 	const columnsTo = async (table: string) =>
 		(
-			await house.owner.query(
+			await context.owner.query(
 				`select c.conrelid::regclass || '.' || a.attname as name from pg_constraint c join pg_attribute a on a.attrelid = c.conrelid and a.attnum = any (c.conkey)
 				where c.contype = 'f' and c.confrelid = $1::regclass`,
 				[table]
@@ -187,13 +188,13 @@ test('every column that names a client or a person is thought of', async () => {
 
 test('what was decided for a client about a list goes along, but never over what was decided for the one that is kept', async () => {
 	const list = randomUUID();
-	await house.owner.query(
+	await context.owner.query(
 		`insert into request_list (id, firm_id, name, title, lines, made_by, made_at, changed_by, changed_at)
 		select $1, $2, 'Monthly', 'Monthly', '[]', id, now(), id, now() from staff where firm_id = $2 limit 1`,
 		[list, firm.id]
 	);
 	const decide = (client: TestClient, line: string, decision: string) =>
-		house.owner.query(
+		context.owner.query(
 			`insert into list_override (firm_id, client_id, list_id, line_key, decision, decided_by, decided_at)
 			select $1, $2, $3, $4, $5, id, now() from staff where firm_id = $1 limit 1`,
 			[firm.id, client.id, list, line, decision]
@@ -203,7 +204,7 @@ test('what was decided for a client about a list goes along, but never over what
 	await decide(gone, 'loan', 'out');
 	const before = await owned();
 	const decisions = async () =>
-		(await house.owner.query('select line_key, decision from list_override where client_id = $1 order by 1', [keep.id])).rows;
+		(await context.owner.query('select line_key, decision from list_override where client_id = $1 order by 1', [keep.id])).rows;
 	await mergeThem();
 	expect(await decisions()).toEqual([
 		{ line_key: 'card', decision: 'out' },
@@ -220,11 +221,11 @@ describe('two contacts', () => {
 
 	test('become one person with one sign-in for both clients; the other’s sessions end; undone, all is as before', async () => {
 		await ask(gone, 'from the other');
-		await sendPlanned(house, firm);
+		await sendPlanned(context, firm);
 		const { token } = await gone.run((tx) => beginSession(tx, gone.mara(), { kind: 'contact', id: gone.contactId }));
 		const before = await owned();
 		await mergePeople();
-		expect(await resumeSession(house.db, token, 'contact', house.clock.now())).toBeNull();
+		expect(await resumeSession(context.db, token, 'contact', context.clock.now())).toBeNull();
 		const person = (await firm.run((tx) => readClient(tx, firm.odalys(), gone.id))).contacts;
 		expect(person).toMatchObject([{ id: keep.contactId, email: keep.email, otherClients: ['Gull & String Kites'] }]);
 		const [merge] = await firm.run((tx) => readMerges(tx, firm.odalys(), gone.id));
@@ -234,10 +235,10 @@ describe('two contacts', () => {
 
 	test('what one of them asked for is the other’s; undone, theirs again', async () => {
 		const item = await ask(gone, 'from the other');
-		await house.owner.query('update request set raised_by = contact_id where id = (select request_id from item where id = $1)', [item]);
+		await context.owner.query('update request set raised_by = contact_id where id = (select request_id from item where id = $1)', [item]);
 		const before = await owned();
 		await mergePeople();
-		const { rows } = await house.owner.query('select contact_id, raised_by from request where client_id = $1', [gone.id]);
+		const { rows } = await context.owner.query('select contact_id, raised_by from request where client_id = $1', [gone.id]);
 		expect(rows).toEqual([{ contact_id: keep.contactId, raised_by: keep.contactId }]);
 		const [merge] = await firm.run((tx) => readMerges(tx, firm.odalys(), gone.id));
 		await firm.run((tx) => undoMerge(tx, firm.odalys(), merge.id));
@@ -246,13 +247,13 @@ describe('two contacts', () => {
 
 	test('the address somebody signs in with is not changed by a merge; without a sign-in the other’s comes along', async () => {
 		await expect(mergePeople(['email'])).rejects.toMatchObject({ code: 'invalid' });
-		await house.owner.query(`update contact set password_hash = null, email = null, mail_problem = 'no_address' where id = $1`, [keep.contactId]);
+		await context.owner.query(`update contact set password_hash = null, email = null, mail_problem = 'no_address' where id = $1`, [keep.contactId]);
 		await mergePeople(['email']);
-		const { rows } = await house.owner.query('select email, mail_problem, password_hash from contact where id = $1', [keep.contactId]);
+		const { rows } = await context.owner.query('select email, mail_problem, password_hash from contact where id = $1', [keep.contactId]);
 		expect(rows).toEqual([{ email: gone.email, mail_problem: null, password_hash: 'x' }]);
 		const [merge] = await firm.run((tx) => readMerges(tx, firm.odalys(), keep.id));
 		await firm.run((tx) => undoMerge(tx, firm.odalys(), merge.id));
-		expect((await house.owner.query('select email, password_hash from contact where id = $1', [keep.contactId])).rows).toEqual([
+		expect((await context.owner.query('select email, password_hash from contact where id = $1', [keep.contactId])).rows).toEqual([
 			{ email: null, password_hash: null }
 		]);
 	});
@@ -267,10 +268,10 @@ describe('two contacts', () => {
 });
 
 test('likely doubles are named with the reason', async () => {
-	const taxed = await makeClient(house, firm, { name: 'Something Else' });
+	const taxed = await makeClient(context, firm, { name: 'Something Else' });
 	await say(keep, 'tax_number', 'R-1');
 	await say(taxed, 'tax_number', 'r-1');
-	const shared = await makeClient(house, firm, { name: 'Quite Different', contactId: keep.contactId, email: keep.email });
+	const shared = await makeClient(context, firm, { name: 'Quite Different', contactId: keep.contactId, email: keep.email });
 	const doubles = await firm.run((tx) => readLikelyDoubles(tx, firm.odalys(), keep.id));
 	expect(doubles.map((d) => [d.id, d.why])).toEqual([
 		[gone.id, 'has a name like it'],

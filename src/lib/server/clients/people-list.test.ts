@@ -1,19 +1,19 @@
 import { afterAll, beforeAll, beforeEach, expect, test } from 'vitest';
 import { personSchema } from '$lib/core/clients/record-forms';
 import { inviteMany, summariseInvites } from '../invitations/invite-many';
-import { makeClient, makeFirm, openTestHouse, sendPlanned, type TestFirm, type TestHouse } from '../testing/test-firm';
+import { makeClient, makeFirm, openTestContext, sendPlanned, type TestFirm, type TestContext } from '../testing/test-firm';
 import { addContact, takeContactOff } from './contacts';
 import { addPerson, changePerson, joinClient, readPeopleList } from './people-list';
 import { countClients, readClient } from './read-clients';
 import { loadFirm } from '../firms/firm';
 
-let house: TestHouse;
+let context: TestContext;
 let firm: TestFirm;
-beforeAll(async () => (house = await openTestHouse()));
-afterAll(() => house.close());
+beforeAll(async () => (context = await openTestContext()));
+afterAll(() => context.close());
 beforeEach(async () => {
-	house.clock.set('2026-05-04T13:30:00Z');
-	firm = await makeFirm(house);
+	context.clock.set('2026-05-04T13:30:00Z');
+	firm = await makeFirm(context);
 });
 const typed = (more: Record<string, string> = {}) => personSchema('CA').parse({ name: 'Quill Marsh', email: '', phone: '902 555 0140', ...more });
 const add = (more: Record<string, string> = {}) => firm.run((tx) => addPerson(tx, firm.odalys(), typed(more)));
@@ -21,7 +21,7 @@ const list = (more: Partial<Parameters<typeof readPeopleList>[2]> = {}) =>
 	firm.run((tx) => readPeopleList(tx, firm.odalys(), { nowhere: false, search: '', after: null, ...more }));
 
 test('somebody who belongs to no client is kept, found, changed, and joins one', async () => {
-	const client = await makeClient(house, firm);
+	const client = await makeClient(context, firm);
 	const id = await add({ email: 'quill@marsh.example' });
 	expect((await list()).map((person) => [person.name, person.clients.map((c) => c.name)])).toEqual([
 		['Mara Whitlock', ['Gull & String Kites']],
@@ -46,8 +46,8 @@ test('an address stays one person’s; another firm and a role without rights ge
 	const id = await add({ email: 'quill@marsh.example' });
 	await expect(add({ email: 'QUILL@marsh.example' })).rejects.toMatchObject({ code: 'invalid' });
 	await expect(firm.run((tx) => addPerson(tx, firm.filing, typed()))).rejects.toMatchObject({ code: 'not_allowed' });
-	const other = await makeFirm(house);
-	const client = await makeClient(house, other);
+	const other = await makeFirm(context);
+	const client = await makeClient(context, other);
 	await expect(other.run((tx) => changePerson(tx, other.odalys(), id, typed()))).rejects.toMatchObject({ code: 'not_found' });
 	await expect(other.run((tx) => joinClient(tx, other.odalys(), { contactId: id, clientId: client.id }))).rejects.toMatchObject({
 		code: 'not_found'
@@ -57,11 +57,11 @@ test('an address stays one person’s; another firm and a role without rights ge
 
 test('who has no client is not counted among those whose address is missing', async () => {
 	await add();
-	expect((await firm.run(async (tx) => countClients(tx, await loadFirm(tx), house.clock.now()))).noAddress).toBe(0);
+	expect((await firm.run(async (tx) => countClients(tx, await loadFirm(tx), context.clock.now()))).noAddress).toBe(0);
 });
 
 test('an address book with 200 people on one client: read, listed, invited, each once', async () => {
-	const client = await makeClient(house, firm, { access: false });
+	const client = await makeClient(context, firm, { access: false });
 	await firm.run(async (tx) => {
 		for (let i = 0; i < 199; i++)
 			await addContact(tx, firm.odalys(), {
@@ -89,7 +89,7 @@ test('an address book with 200 people on one client: read, listed, invited, each
 			0
 		)
 	);
-	house.mailer.sent.length = 0;
-	await sendPlanned(house, firm);
-	expect(new Set(house.mailer.sent.map((mail) => mail.to.address)).size).toBe(200);
+	context.mailer.sent.length = 0;
+	await sendPlanned(context, firm);
+	expect(new Set(context.mailer.sent.map((mail) => mail.to.address)).size).toBe(200);
 });

@@ -100,7 +100,7 @@ export async function changeClientBrand(tx: Tx, actor: Actor, clientId: string, 
  * The firm as somebody sees it: in the brand of the client it is about; without one client, in the brand that all clients
  * of a contact share, else in its own. A brand alone is meant where nobody is known yet.
  */
-export async function asSeenBy(
+export async function withBrandOf(
 	tx: Tx,
 	firm: Firm,
 	about: { clientId?: string | null; contactId?: string | null; brandId?: string | null }

@@ -5,7 +5,7 @@ import type { ReminderPace } from '$lib/core/chasing/pace';
 import { currencyOf } from '$lib/core/firms/currency';
 import { passingShade } from '$lib/core/firms/brand-color';
 import type { Language } from '$lib/core/people/languages';
-import type { Tx } from '../platform/db/database';
+import type { Database, Tx } from '../platform/db/database';
 
 export interface Firm {
 	id: string;
@@ -87,6 +87,15 @@ export function logoPath(firm: Pick<Firm, 'slug' | 'logoVersion'>): string | nul
 /** The path of a picture of the firm, or null. */
 export function picturePath(firm: Pick<Firm, 'slug'>, version: string | null): string | null {
 	return version && `/portal/${firm.slug}/logo/${version}`;
+}
+
+/**
+ * Finds the firm behind a short name as it stands in the addresses of portals, also behind one it had before.
+ * @returns the firm, with the short name it has now; null if no firm has or had this one
+ */
+export async function findShortName(db: Pick<Database, 'queryOutsideFirm'>, shortName: string): Promise<{ firmId: string; slug: string } | null> {
+	const [known] = await db.queryOutsideFirm<{ firm_id: string; slug: string }>('select firm_id, slug from find_short_name($1)', [shortName]);
+	return known ? { firmId: known.firm_id, slug: known.slug } : null;
 }
 
 /** The firm whose data the transaction sees, with its calendar and chase plan. */

@@ -3,20 +3,20 @@ import { hasArea, PORTAL_AREAS, readAreasForm, readFirmAreasForm } from '$lib/co
 import type { FactName } from '$lib/core/clients/facts';
 import type { Actor } from '../actor';
 import { endEngagement, moveClient, readEngagements, readFacts, readOwnFacts, sayFact, sayOwnFact, writeEngagement } from '../clients/client-record';
-import { makeClient, makeFirm, openTestHouse, type TestClient, type TestFirm, type TestHouse } from '../testing/test-firm';
+import { makeClient, makeFirm, openTestContext, type TestClient, type TestFirm, type TestContext } from '../testing/test-firm';
 import { addService } from './services';
 import { areasOfContact, changeAreas, changeClientAreas, readClientAreas, readSignedLetters } from './portal-areas';
 
-let house: TestHouse;
+let context: TestContext;
 let firm: TestFirm;
 let client: TestClient;
 let administrator: Actor;
-beforeAll(async () => (house = await openTestHouse()));
-afterAll(() => house.close());
+beforeAll(async () => (context = await openTestContext()));
+afterAll(() => context.close());
 beforeEach(async () => {
-	house.clock.set('2026-05-04T13:30:00Z');
-	firm = await makeFirm(house);
-	client = await makeClient(house, firm);
+	context.clock.set('2026-05-04T13:30:00Z');
+	firm = await makeFirm(context);
+	client = await makeClient(context, firm);
 	administrator = { ...firm.partner, role: 'administrator' };
 });
 
@@ -57,7 +57,7 @@ describe('areas of the portal', () => {
 	});
 	test('turned off for all, on again for one; whoever has two businesses sees that one only', async () => {
 		await staffSay('employees', '2');
-		const second = await makeClient(house, firm, { name: 'Second', email: client.email, contactId: client.contactId });
+		const second = await makeClient(context, firm, { name: 'Second', email: client.email, contactId: client.contactId });
 		await staffSay('employees', '9', second.id);
 		await firm.run((tx) => changeAreas(tx, administrator, { off: ['facts'], services: {} }));
 		expect(await areas()).toEqual([]);
@@ -84,7 +84,7 @@ describe('areas of the portal', () => {
 			endEngagement(tx, firm.partner, { clientId: client.id, engagementId, reason: 'They do it themselves.', on: '2026-05-04', reopen: false })
 		);
 		expect(await areas()).toEqual([]);
-		const other = await makeFirm(house);
+		const other = await makeFirm(context);
 		await expect(
 			other.run((tx) => changeAreas(tx, { ...other.partner, role: 'administrator' }, { off: [], services: { facts: [payroll] } }))
 		).rejects.toMatchObject({ code: 'not_found' });
@@ -94,7 +94,7 @@ describe('areas of the portal', () => {
 describe('facts said by a contact', () => {
 	test('are theirs with name and day, keep what was said before, and change nothing when said again', async () => {
 		await staffSay('employees', '1');
-		house.clock.set('2026-05-06T13:30:00Z');
+		context.clock.set('2026-05-06T13:30:00Z');
 		await say('employees', '2');
 		await say('employees', '2');
 		const [fact] = await firm.run((tx) => readFacts(tx, firm.odalys(), client.id));
@@ -104,7 +104,7 @@ describe('facts said by a contact', () => {
 			saidAt: '2026-05-06T13:30:00.000Z',
 			earlier: [{ value: '1', saidBy: 'Odalys Fenwick' }]
 		});
-		const { rows } = await house.owner.query(`select actor_kind, verb from event where client_id = $1 and verb like 'fact%' order by id`, [
+		const { rows } = await context.owner.query(`select actor_kind, verb from event where client_id = $1 and verb like 'fact%' order by id`, [
 			client.id
 		]);
 		expect(rows).toEqual([
@@ -114,11 +114,11 @@ describe('facts said by a contact', () => {
 	});
 	test('two at once: one value stays', async () => {
 		await Promise.all(['3', '4', '5'].map((value) => say('employees', value)));
-		const { rows } = await house.owner.query('select 1 from fact where client_id = $1 and replaced_at is null', [client.id]);
+		const { rows } = await context.owner.query('select 1 from fact where client_id = $1 and replaced_at is null', [client.id]);
 		expect(rows).toHaveLength(1);
 	});
 	test('nothing about somebody else’s business, nor at one that is locked', async () => {
-		const stranger = await makeClient(house, firm, { name: 'Other' });
+		const stranger = await makeClient(context, firm, { name: 'Other' });
 		await staffSay('employees', '7', stranger.id);
 		await expect(say('employees', '8', stranger.id)).rejects.toMatchObject({ code: 'not_found' });
 		await expect(client.run((tx) => tx.rows(`update fact set value = '8' where client_id = $1 returning id`, [stranger.id]))).resolves.toEqual([]);

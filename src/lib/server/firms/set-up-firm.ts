@@ -22,7 +22,7 @@ export function setUpCode(secretKey: string): string {
 }
 
 export async function hasFirm(db: Database): Promise<boolean> {
-	return (await db.ask('select 1 from all_firms() limit 1')).length > 0;
+	return (await db.queryOutsideFirm('select 1 from all_firms() limit 1')).length > 0;
 }
 
 /**

@@ -13,31 +13,31 @@ import { sendRequest } from '../requests/send-request';
 import {
 	makeClient,
 	makeFirm,
-	openTestHouse,
+	openTestContext,
 	paperLine,
 	requestTo,
 	SECRET_KEY,
 	sendPlanned,
 	type TestClient,
 	type TestFirm,
-	type TestHouse
+	type TestContext
 } from '../testing/test-firm';
 import { inviteContacts, linkForContact, openInvitation, previewInvitation, takeUpInvitation, withdrawInvitation } from './invite';
 import { inviteFilterSchema, inviteMany, readRun, summariseInvites } from './invite-many';
 
-let house: TestHouse;
+let context: TestContext;
 let firm: TestFirm;
 const PASSWORD = 'kites above the harbour';
 const PLACE = { origin: 'http://localhost:3000', secretKey: SECRET_KEY };
 
 beforeAll(async () => {
-	house = await openTestHouse();
+	context = await openTestContext();
 });
-afterAll(() => house.close());
+afterAll(() => context.close());
 beforeEach(async () => {
-	house.clock.set('2026-05-04T13:00:00Z');
-	house.mailer.sent.length = 0;
-	firm = await makeFirm(house);
+	context.clock.set('2026-05-04T13:00:00Z');
+	context.mailer.sent.length = 0;
+	firm = await makeFirm(context);
 });
 
 const nobody = () => ({
@@ -45,20 +45,20 @@ const nobody = () => ({
 	id: null,
 	name: 'somebody',
 	role: null,
-	now: house.clock.now(),
+	now: context.clock.now(),
 	ip: '203.0.113.9',
 	userAgent: 'test'
 });
 const invite = (client: TestClient, onceKey = randomUUID(), contactIds = [client.contactId]) =>
 	firm.run((tx) => inviteContacts(tx, firm.odalys(), { contactIds, clientId: client.id, subject: 'Welcome', body: 'Come in', onceKey }));
 const tokenIn = (text: string) => /\/join\/([\w-]+)/.exec(text)![1];
-const lastMail = () => house.mailer.sent.at(-1)!;
+const lastMail = () => context.mailer.sent.at(-1)!;
 const invitationOf = async (contactId: string) =>
-	(await house.owner.query('select * from invitation where contact_id = $1 order by sent_at desc', [contactId])).rows[0];
+	(await context.owner.query('select * from invitation where contact_id = $1 order by sent_at desc', [contactId])).rows[0];
 
 describe('one', () => {
 	test('several people of a client get a message and a link each, once', async () => {
-		const client = await makeClient(house, firm, { access: false });
+		const client = await makeClient(context, firm, { access: false });
 		const second = await firm.run((tx) =>
 			addContact(tx, firm.odalys(), {
 				clientId: client.id,
@@ -73,21 +73,21 @@ describe('one', () => {
 		const key = randomUUID();
 		await invite(client, key, [client.contactId, second]);
 		await invite(client, key, [client.contactId, second]);
-		await sendPlanned(house, firm);
-		expect(house.mailer.sent).toHaveLength(2);
-		expect(new Set(house.mailer.sent.map((m) => tokenIn(m.text))).size).toBe(2);
-		expect(house.mailer.sent[0].text).toContain(`/portal/${firm.slug}/help`);
-		expect(house.mailer.sent[0].reportDelivery).toBe(true);
+		await sendPlanned(context, firm);
+		expect(context.mailer.sent).toHaveLength(2);
+		expect(new Set(context.mailer.sent.map((m) => tokenIn(m.text))).size).toBe(2);
+		expect(context.mailer.sent[0].text).toContain(`/portal/${firm.slug}/help`);
+		expect(context.mailer.sent[0].reportDelivery).toBe(true);
 	});
 
 	test('the link can be handed over: the same one as in the message, without a second invitation', async () => {
-		const client = await makeClient(house, firm, { access: false });
+		const client = await makeClient(context, firm, { access: false });
 		await invite(client);
-		await sendPlanned(house, firm);
+		await sendPlanned(context, firm);
 		const link = await firm.run((tx) => linkForContact(tx, firm.odalys(), { clientId: client.id, contactId: client.contactId }, PLACE));
 		expect(tokenIn(link)).toBe(tokenIn(lastMail().text));
 		// what is kept of the message does not hold it, nor does the database
-		const { rows } = await house.owner.query(
+		const { rows } = await context.owner.query(
 			`select body_text, body_html, encode(i.token_hash, 'hex') hash from message m join invitation i on i.message_id = m.id where m.contact_id = $1`,
 			[client.contactId]
 		);
@@ -95,25 +95,25 @@ describe('one', () => {
 	});
 
 	test('a link without a message opens, is taken up once, and is not for other hands', async () => {
-		const client = await makeClient(house, firm, { access: false });
+		const client = await makeClient(context, firm, { access: false });
 		const link = await firm.run((tx) => linkForContact(tx, firm.odalys(), { clientId: client.id, contactId: client.contactId }, PLACE));
-		await sendPlanned(house, firm);
-		expect(house.mailer.sent).toEqual([]);
-		expect((await openInvitation(house.db, nobody(), tokenIn(link)))?.state).toBe('sent');
-		await takeUpInvitation(house.db, nobody(), tokenIn(link), PASSWORD);
-		await expect(takeUpInvitation(house.db, nobody(), tokenIn(link), 'another good password')).rejects.toMatchObject({ code: 'link_unusable' });
+		await sendPlanned(context, firm);
+		expect(context.mailer.sent).toEqual([]);
+		expect((await openInvitation(context.db, nobody(), tokenIn(link)))?.state).toBe('sent');
+		await takeUpInvitation(context.db, nobody(), tokenIn(link), PASSWORD);
+		await expect(takeUpInvitation(context.db, nobody(), tokenIn(link), 'another good password')).rejects.toMatchObject({ code: 'link_unusable' });
 		await expect(
 			firm.run((tx) => linkForContact(tx, firm.odalys(), { clientId: client.id, contactId: client.contactId }, PLACE))
 		).rejects.toMatchObject({
 			code: 'changed_meanwhile'
 		});
 		await expect(
-			firm.run((tx) => linkForContact(tx, { ...firm.filing, now: house.clock.now() }, { clientId: client.id, contactId: client.contactId }, PLACE))
+			firm.run((tx) => linkForContact(tx, { ...firm.filing, now: context.clock.now() }, { clientId: client.id, contactId: client.contactId }, PLACE))
 		).rejects.toMatchObject({ code: 'not_allowed' });
 	});
 
 	test('the message is seen before it goes, and nothing is written by looking', async () => {
-		const client = await makeClient(house, firm, { access: false });
+		const client = await makeClient(context, firm, { access: false });
 		const shown = await firm.run((tx) =>
 			previewInvitation(tx, firm.odalys(), { clientId: client.id, contactId: client.contactId, subject: 'Hello', body: 'A <b>word</b>' }, PLACE)
 		);
@@ -124,16 +124,16 @@ describe('one', () => {
 	});
 
 	test('that it arrived is noted once; a failure after it is still heard', async () => {
-		const client = await makeClient(house, firm, { access: false });
+		const client = await makeClient(context, firm, { access: false });
 		await invite(client);
-		await sendPlanned(house, firm);
+		await sendPlanned(context, firm);
 		const { message_id } = await invitationOf(client.contactId);
 		const report = (action: 'delivered' | 'failed', reason: string) =>
-			takeInReport(house.db, house.clock.now(), { messageId: message_id, action, reason });
+			takeInReport(context.db, context.clock.now(), { messageId: message_id, action, reason });
 		await report('delivered', '2.0.0');
-		house.clock.set('2026-05-04T14:00:00Z');
+		context.clock.set('2026-05-04T14:00:00Z');
 		await report('delivered', '2.0.0');
-		const state = async () => (await house.owner.query('select state, delivered_at from message where id = $1', [message_id])).rows[0];
+		const state = async () => (await context.owner.query('select state, delivered_at from message where id = $1', [message_id])).rows[0];
 		expect(await state()).toEqual({ state: 'sent', delivered_at: '2026-05-04T13:00:00.000Z' });
 		await report('failed', '5.2.2');
 		expect((await state()).state).toBe('failed');
@@ -164,12 +164,12 @@ describe('chased by a plan of its own', () => {
 		const sent: string[] = [];
 		for (let day = '2026-05-05'; day <= through; day = addDays(day, 1))
 			for (const time of ['12:00:00Z', '15:30:00Z']) {
-				house.clock.set(`${day}T${time}`);
-				await chasePeople(house.db, firm.id, house.clock.now());
-				await chaseInvitations(house.db, firm.id, house.clock.now());
-				const before = house.mailer.sent.length;
-				await sendPlanned(house, firm);
-				for (const mail of house.mailer.sent.slice(before)) sent.push(`${day} ${mail.to.address}`);
+				context.clock.set(`${day}T${time}`);
+				await chasePeople(context.db, firm.id, context.clock.now());
+				await chaseInvitations(context.db, firm.id, context.clock.now());
+				const before = context.mailer.sent.length;
+				await sendPlanned(context, firm);
+				for (const mail of context.mailer.sent.slice(before)) sent.push(`${day} ${mail.to.address}`);
 			}
 		return sent;
 	}
@@ -179,11 +179,13 @@ describe('chased by a plan of its own', () => {
 		);
 
 	test('what the Almanac says goes out: to who has not come in, until they have; the same link each time', async () => {
-		const [slow, quick, gone, stopped] = await Promise.all([1, 2, 3, 4].map((n) => makeClient(house, firm, { name: `Client ${n}`, access: false })));
+		const [slow, quick, gone, stopped] = await Promise.all(
+			[1, 2, 3, 4].map((n) => makeClient(context, firm, { name: `Client ${n}`, access: false }))
+		);
 		for (const client of [slow, quick, gone, stopped]) await invite(client);
-		await sendPlanned(house, firm);
-		const token = tokenIn(house.mailer.sent.find((m) => m.to.address === slow.email)!.text);
-		await takeUpInvitation(house.db, nobody(), tokenIn(house.mailer.sent.find((m) => m.to.address === quick.email)!.text), PASSWORD);
+		await sendPlanned(context, firm);
+		const token = tokenIn(context.mailer.sent.find((m) => m.to.address === slow.email)!.text);
+		await takeUpInvitation(context.db, nobody(), tokenIn(context.mailer.sent.find((m) => m.to.address === quick.email)!.text), PASSWORD);
 		await firm.run(async (tx) => withdrawInvitation(tx, firm.odalys(), (await invitationOf(gone.contactId)).id));
 		await firm.run((tx) => moveClient(tx, firm.odalys(), { clientId: stopped.id, move: 'lock', reason: 'x' }));
 		expect(await forecast()).toEqual(['2026-05-07', '2026-05-13'].map((day) => ({ day, contact: slow.contactId })));
@@ -194,16 +196,16 @@ describe('chased by a plan of its own', () => {
 	});
 
 	test('who has something open gets one reminder, with the way in; never two a day', async () => {
-		const client = await makeClient(house, firm, { access: false });
-		await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('A', '2026-05-11')], { withInvitation: true }));
-		await sendPlanned(house, firm);
+		const client = await makeClient(context, firm, { access: false });
+		await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [paperLine('A', '2026-05-11')], { withInvitation: true }));
+		await sendPlanned(context, firm);
 		expect(await forecast()).toEqual([]);
 		const sent = await live('2026-05-20');
 		expect(sent.length).toBeGreaterThan(1);
 		expect(new Set(sent).size).toBe(sent.length);
 		// 14 days after it was sent the link has lapsed; up to then each reminder shows the way in
-		const [first] = house.mailer.sent.slice(1);
-		expect(tokenIn(first.text)).toBe(tokenIn(house.mailer.sent[0].text));
+		const [first] = context.mailer.sent.slice(1);
+		expect(tokenIn(first.text)).toBe(tokenIn(context.mailer.sent[0].text));
 	});
 });
 
@@ -214,17 +216,17 @@ describe('many at once', () => {
 		firm.run((tx) => inviteMany(tx, firm.odalys(), { onceKey, subject: 'Your place, {contact_first_name}', body, filter: filter(query) }, 0));
 
 	test('says who gets it and who does not, and why; each gets a message of their own, once', async () => {
-		const plain = await makeClient(house, firm, { name: 'Plain', access: false });
-		const twice = await makeClient(house, firm, { name: 'Twice A', access: false, email: 'owner@twice.example' });
-		await makeClient(house, firm, { name: 'Twice B', contactId: twice.contactId, email: 'owner@twice.example', access: false });
-		await makeClient(house, firm, { name: 'In already' });
-		const invited = await makeClient(house, firm, { name: 'Invited', access: false });
+		const plain = await makeClient(context, firm, { name: 'Plain', access: false });
+		const twice = await makeClient(context, firm, { name: 'Twice A', access: false, email: 'owner@twice.example' });
+		await makeClient(context, firm, { name: 'Twice B', contactId: twice.contactId, email: 'owner@twice.example', access: false });
+		await makeClient(context, firm, { name: 'In already' });
+		const invited = await makeClient(context, firm, { name: 'Invited', access: false });
 		await invite(invited);
-		const bounced = await makeClient(house, firm, { name: 'Bounced', access: false });
-		await house.owner.query(`update contact set mail_problem = 'bounced' where id = $1`, [bounced.contactId]);
-		const nowhere = await makeClient(house, firm, { name: 'Nowhere', access: false });
-		await house.owner.query(`update contact set mail_problem = 'no_address', email = null where id = $1`, [nowhere.contactId]);
-		const closed = await makeClient(house, firm, { name: 'Closed', access: false });
+		const bounced = await makeClient(context, firm, { name: 'Bounced', access: false });
+		await context.owner.query(`update contact set mail_problem = 'bounced' where id = $1`, [bounced.contactId]);
+		const nowhere = await makeClient(context, firm, { name: 'Nowhere', access: false });
+		await context.owner.query(`update contact set mail_problem = 'no_address', email = null where id = $1`, [nowhere.contactId]);
+		const closed = await makeClient(context, firm, { name: 'Closed', access: false });
 		await firm.run((tx) => moveClient(tx, firm.odalys(), { clientId: closed.id, move: 'end', reason: 'x' }));
 
 		expect(await summary()).toMatchObject({
@@ -240,20 +242,20 @@ describe('many at once', () => {
 		expect((await summary({ mine: '1' })).getsIt).toBe(2);
 		expect((await summary({ service: randomUUID() })).getsIt).toBe(0);
 
-		await sendPlanned(house, firm);
-		house.mailer.sent.length = 0;
+		await sendPlanned(context, firm);
+		context.mailer.sent.length = 0;
 		const key = randomUUID();
 		expect(await Promise.all([send(key), send(key)])).toEqual([key, key]);
 		await send(key);
-		await sendPlanned(house, firm);
-		expect(house.mailer.sent.map((m) => [m.to.address, m.subject]).sort()).toEqual(
+		await sendPlanned(context, firm);
+		expect(context.mailer.sent.map((m) => [m.to.address, m.subject]).sort()).toEqual(
 			[
 				[plain.email, 'Your place, Mara'],
 				['owner@twice.example', 'Your place, Mara']
 			].sort()
 		);
-		expect(house.mailer.sent.find((m) => m.to.address === plain.email)!.text).toContain('Welcome, Plain!');
-		await takeUpInvitation(house.db, nobody(), tokenIn(house.mailer.sent.find((m) => m.to.address === plain.email)!.text), PASSWORD);
+		expect(context.mailer.sent.find((m) => m.to.address === plain.email)!.text).toContain('Welcome, Plain!');
+		await takeUpInvitation(context.db, nobody(), tokenIn(context.mailer.sent.find((m) => m.to.address === plain.email)!.text), PASSWORD);
 		const { run, lines } = await firm.run((tx) => readRun(tx, firm.odalys(), key, { from: 0, limit: 10 }));
 		expect(run).toMatchObject({ invited: 2, through: 2, takenUp: 1, opened: 1, troubled: 0 });
 		expect(lines.map((line) => [line.clientName, line.state, line.messageState])).toEqual([
@@ -264,7 +266,7 @@ describe('many at once', () => {
 	});
 
 	test('a field that cannot be filled for everybody is named, and nobody gets anything', async () => {
-		await makeClient(house, firm, { access: false });
+		await makeClient(context, firm, { access: false });
 		await expect(send(randomUUID(), {}, 'Your fee is {monthly_fee}.')).rejects.toMatchObject({
 			code: 'unfilled_fields',
 			message: expect.stringContaining('Monthly fee')
@@ -273,29 +275,29 @@ describe('many at once', () => {
 	});
 
 	test('a run of another firm does not exist; who may not, cannot', async () => {
-		await makeClient(house, firm, { access: false });
+		await makeClient(context, firm, { access: false });
 		const key = await send(randomUUID());
-		const other = await makeFirm(house);
+		const other = await makeFirm(context);
 		await expect(other.run((tx) => readRun(tx, other.odalys(), key, { from: 0, limit: 1 }))).rejects.toMatchObject({ code: 'not_found' });
 		await expect(firm.run((tx) => summariseInvites(tx, firm.filing, filter()))).rejects.toMatchObject({ code: 'not_allowed' });
 	});
 });
 
 test('the database says of an invitation that it waits where core says that it is sent or has expired', async () => {
-	const client = await makeClient(house, firm, { access: false });
+	const client = await makeClient(context, firm, { access: false });
 	await invite(client);
 	const { id } = await invitationOf(client.contactId);
 	const times = [null, '2026-05-01T12:00:00Z'];
 	for (const takenUpAt of times)
 		for (const withdrawnAt of times)
 			for (const replacedAt of times) {
-				const { rows } = await house.owner.query(
+				const { rows } = await context.owner.query(
 					'update invitation set taken_up_at = $2, withdrawn_at = $3, replaced_at = $4 where id = $1 returning waits, expires_at',
 					[id, takenUpAt, withdrawnAt, replacedAt]
 				);
 				const state = invitationStateAt(
 					{ expiresAt: new Date(rows[0].expires_at).toISOString(), takenUpAt, withdrawnAt, replacedAt },
-					house.clock.now()
+					context.clock.now()
 				);
 				expect(rows[0].waits, state).toBe(state === 'sent' || state === 'expired');
 			}

@@ -11,7 +11,7 @@ import { saying } from '$lib/words/sayings';
 import { requireStaff, type Actor, type Staff } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { requireActiveClient } from '../clients/client-record';
-import { asSeenBy } from '../firms/brands';
+import { withBrandOf } from '../firms/brands';
 import { loadFirm } from '../firms/firm';
 import { planMessage } from '../messages/plan-message';
 import { invitationLink } from '../messages/links';
@@ -161,7 +161,7 @@ async function fillInvitation(
 		'select c.name, s.name responsible from client c join staff s on s.id = c.responsible_id where c.id = $1',
 		[input.clientId]
 	);
-	const { name: firmName } = await asSeenBy(tx, await loadFirm(tx), { clientId: input.clientId });
+	const { name: firmName } = await withBrandOf(tx, await loadFirm(tx), { clientId: input.clientId });
 	const { subject, body, textBody } = input;
 	const values = personValues({ clientName: client!.name, contactName: contact.name, firmName, responsible: client!.responsible });
 	return { words: fillInvitationWords({ subject, body, textBody }, values), clientName: client!.name };
@@ -177,7 +177,7 @@ export async function previewInvitation(
 	requireStaff(actor, 'invite');
 	const contact = await contactToInvite(tx, input.contactId, input.clientId);
 	const { words, clientName } = await fillInvitation(tx, actor, contact, input);
-	const firm = await asSeenBy(tx, await loadFirm(tx), { clientId: input.clientId });
+	const firm = await withBrandOf(tx, await loadFirm(tx), { clientId: input.clientId });
 	const message: MessageToWrite = {
 		id: contact.id,
 		content: { subject: words.subject, body: words.body, signedBy: actor.name, clientName },
@@ -261,7 +261,7 @@ export interface InvitationSeen {
 /** The invitation behind a link, or null; notes the first opening. */
 export async function openInvitation(db: Database, from: Actor, token: string): Promise<InvitationSeen | null> {
 	const hash = hashToken(token);
-	const firmId = (await db.ask<{ firm_id: string | null }>('select find_firm_of_invitation($1) as firm_id', [hash]))[0]?.firm_id;
+	const firmId = (await db.queryOutsideFirm<{ firm_id: string | null }>('select find_firm_of_invitation($1) as firm_id', [hash]))[0]?.firm_id;
 	if (!firmId) return null;
 	return db.inFirm(firmId, async (tx) => {
 		const seen = await readInvitation(tx, hash, from.now);
@@ -281,7 +281,7 @@ export async function openInvitation(db: Database, from: Actor, token: string): 
 /** Notes that somebody whose link does not work any more asks for another one: the firm finds it in Rounds. */
 export async function askForInvitation(db: Database, from: Actor, token: string): Promise<void> {
 	const hash = hashToken(token);
-	const firmId = (await db.ask<{ firm_id: string | null }>('select find_firm_of_invitation($1) as firm_id', [hash]))[0]?.firm_id;
+	const firmId = (await db.queryOutsideFirm<{ firm_id: string | null }>('select find_firm_of_invitation($1) as firm_id', [hash]))[0]?.firm_id;
 	if (!firmId) return;
 	await db.inFirm(firmId, async (tx) => {
 		const seen = await readInvitation(tx, hash, from.now);

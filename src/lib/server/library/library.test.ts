@@ -6,18 +6,28 @@ import { chasePeople } from '../chasing/chase-people';
 import { endGroup, readGroups, writeGroup } from '../people/groups';
 import { acceptItem, reopenItem, waiveItem } from '../requests/judge-item';
 import { sendRequest } from '../requests/send-request';
-import { itemsOf, makeClient, makeFirm, openTestHouse, paperLine, requestTo, sendPlanned, type TestFirm, type TestHouse } from '../testing/test-firm';
+import {
+	itemsOf,
+	makeClient,
+	makeFirm,
+	openTestContext,
+	paperLine,
+	requestTo,
+	sendPlanned,
+	type TestFirm,
+	type TestContext
+} from '../testing/test-firm';
 import { addText, changeText, copyText, readShelves, readText, readTexts, removeText, useText } from './message-texts';
 
-let house: TestHouse;
+let context: TestContext;
 let firm: TestFirm;
 let administrator: Actor;
-beforeAll(async () => (house = await openTestHouse()));
-afterAll(() => house.close());
+beforeAll(async () => (context = await openTestContext()));
+afterAll(() => context.close());
 beforeEach(async () => {
-	house.clock.set('2026-05-04T13:30:00Z');
-	house.mailer.sent.length = 0;
-	firm = await makeFirm(house);
+	context.clock.set('2026-05-04T13:30:00Z');
+	context.mailer.sent.length = 0;
+	firm = await makeFirm(context);
 	administrator = { ...firm.partner, role: 'administrator' };
 });
 
@@ -90,7 +100,7 @@ describe('keeping texts', () => {
 		const id = await add();
 		expect(await names(firm.filing)).toEqual(['Welcome']);
 		await expect(add({}, firm.filing)).rejects.toMatchObject({ code: 'not_allowed' });
-		const other = await makeFirm(house);
+		const other = await makeFirm(context);
 		await expect(other.run((tx) => readText(tx, other.odalys(), id))).rejects.toMatchObject({ code: 'not_found' });
 		await expect(other.run((tx) => removeText(tx, other.odalys(), id))).rejects.toMatchObject({ code: 'not_found' });
 	});
@@ -115,7 +125,7 @@ describe('sharing', () => {
 	test('groups: once by name, only by an administrator, never with people of another firm', async () => {
 		const make = (actor: Actor, members: string[] = []) => firm.run((tx) => writeGroup(tx, actor, null, { name: 'Year end', members }));
 		await expect(make(firm.odalys())).rejects.toMatchObject({ code: 'not_allowed' });
-		const other = await makeFirm(house);
+		const other = await makeFirm(context);
 		const id = await make(administrator, [other.partner.id!, firm.partner.id!]);
 		await expect(make(administrator)).rejects.toMatchObject({ code: 'invalid' });
 		expect(await firm.run(readGroups)).toEqual([{ id, name: 'Year end', members: [{ id: firm.partner.id, name: 'Ferrin Ashgrove' }] }]);
@@ -150,15 +160,15 @@ describe('what goes out by itself', () => {
 	test('reminders carry the firm’s own words, before and after the due date', async () => {
 		await use(await add({ kind: 'chase_soon', name: 'soon', subject: 'Soon, {contact_first_name}', body: 'Due soon at {firm_name}.' }));
 		await use(await add({ kind: 'chase', name: 'late', subject: 'Still open', body: 'Dear {contact_name}, please.' }));
-		const client = await makeClient(house, firm);
-		await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('Bank statement', '2026-05-12')]));
-		await sendPlanned(house, firm);
+		const client = await makeClient(context, firm);
+		await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [paperLine('Bank statement', '2026-05-12')]));
+		await sendPlanned(context, firm);
 		for (const at of ['2026-05-08T12:00:00Z', '2026-05-13T12:00:00Z']) {
-			house.clock.set(at);
-			await chasePeople(house.db, firm.id, at);
-			await sendPlanned(house, firm);
+			context.clock.set(at);
+			await chasePeople(context.db, firm.id, at);
+			await sendPlanned(context, firm);
 		}
-		const [soon, late] = house.mailer.sent.slice(1);
+		const [soon, late] = context.mailer.sent.slice(1);
 		expect(soon.subject).toBe('Soon, Mara');
 		expect(soon.text).toContain('Due soon at Pennywhistle Row Bookkeeping.');
 		expect(soon.text).toContain('Bank statement');
@@ -166,32 +176,32 @@ describe('what goes out by itself', () => {
 	});
 	test('thanks go once, when the last needed thing is settled, and not for what was only waived', async () => {
 		await use(await add({ kind: 'thanks', name: 'thanks', subject: 'Thank you', body: 'All is here for {client_name}.' }));
-		const client = await makeClient(house, firm);
+		const client = await makeClient(context, firm);
 		const send = () =>
 			sendRequest(
-				house,
+				context,
 				firm.id,
 				firm.odalys(),
 				requestTo(client, [paperLine('A', '2026-05-12'), paperLine('B', '2026-05-12'), { ...paperLine('C', '2026-05-12'), required: false }])
 			);
 		const request = await send();
-		const [a, b] = await itemsOf(house, request);
-		await house.owner.query(`update item set state = 'handed_in' where id = any ($1)`, [[a.id, b.id]]);
-		const thanks = async () => (await house.owner.query(`select 1 from message where kind = 'thanks' and firm_id = $1`, [firm.id])).rowCount;
+		const [a, b] = await itemsOf(context, request);
+		await context.owner.query(`update item set state = 'handed_in' where id = any ($1)`, [[a.id, b.id]]);
+		const thanks = async () => (await context.owner.query(`select 1 from message where kind = 'thanks' and firm_id = $1`, [firm.id])).rowCount;
 		await firm.run((tx) => acceptItem(tx, firm.odalys(), { itemId: a.id, version: a.version }));
 		expect(await thanks()).toBe(0);
 		await firm.run((tx) => acceptItem(tx, firm.odalys(), { itemId: b.id, version: b.version }));
 		expect(await thanks()).toBe(1);
-		const version = async () => (await itemsOf(house, request))[1].version;
+		const version = async () => (await itemsOf(context, request))[1].version;
 		await firm.run(async (tx) => reopenItem(tx, firm.odalys(), { itemId: b.id, version: await version() }));
 		await firm.run(async (tx) => waiveItem(tx, firm.odalys(), { itemId: b.id, version: await version() }));
 		expect(await thanks()).toBe(1);
-		await sendPlanned(house, firm);
-		expect(house.mailer.sent.find((mail) => mail.subject === 'Thank you')).toMatchObject({
+		await sendPlanned(context, firm);
+		expect(context.mailer.sent.find((mail) => mail.subject === 'Thank you')).toMatchObject({
 			subject: 'Thank you',
 			text: expect.stringContaining('All is here for Gull & String Kites.')
 		});
-		for (const item of await itemsOf(house, await send()))
+		for (const item of await itemsOf(context, await send()))
 			await firm.run((tx) => waiveItem(tx, firm.odalys(), { itemId: item.id, version: item.version }));
 		expect(await thanks()).toBe(1);
 	});

@@ -13,11 +13,15 @@ import type { Database, Tx } from '../platform/db/database';
 export async function takeInText(db: Database, now: string, answer: { id: string; from: string; text: string }): Promise<void> {
 	const meaning = meaningOfAnswer(answer.text);
 	if (meaning) {
-		const people = await db.ask<{ firm_id: string; contact_id: string }>('select firm_id, contact_id from contacts_with_phone($1)', [answer.from]);
+		const people = await db.queryOutsideFirm<{ firm_id: string; contact_id: string }>('select firm_id, contact_id from contacts_with_phone($1)', [
+			answer.from
+		]);
 		for (const { firm_id, contact_id } of people) await db.inFirm(firm_id, (tx) => heed(tx, now, contact_id, answer.from, meaning));
 		return;
 	}
-	const [last] = await db.ask<{ firm_id: string; contact_id: string }>('select firm_id, contact_id from last_text_to($1)', [answer.from]);
+	const [last] = await db.queryOutsideFirm<{ firm_id: string; contact_id: string }>('select firm_id, contact_id from last_text_to($1)', [
+		answer.from
+	]);
 	if (!last) return;
 	await db.inFirm(last.firm_id, async (tx) => {
 		const kept = await tx.first(

@@ -14,25 +14,25 @@ import {
 	itemsOf,
 	makeClient,
 	makeFirm,
-	openTestHouse,
+	openTestContext,
 	paperLine,
 	questionLine,
 	requestTo,
 	sendPlanned,
 	type TestClient,
 	type TestFirm,
-	type TestHouse
+	type TestContext
 } from '../testing/test-firm';
 import { planMessages } from './plan-message';
 
-let house: TestHouse;
+let context: TestContext;
 let firm: TestFirm;
-beforeAll(async () => (house = await openTestHouse()));
-afterAll(() => house.close());
+beforeAll(async () => (context = await openTestContext()));
+afterAll(() => context.close());
 beforeEach(async () => {
-	house.clock.set('2026-05-04T13:30:00Z');
-	house.mailer.sent.length = 0;
-	firm = await makeFirm(house);
+	context.clock.set('2026-05-04T13:30:00Z');
+	context.mailer.sent.length = 0;
+	firm = await makeFirm(context);
 });
 
 const NEW = 'mara.whitlock@new.example';
@@ -40,13 +40,13 @@ const NEW = 'mara.whitlock@new.example';
 const WARNING = 'second_step_changed';
 const messages = async () =>
 	(
-		await house.owner.query(
+		await context.owner.query(
 			'select kind, state, reason, to_address as "to" from message where firm_id = $1 and kind <> $2 order by planned_at, kind',
 			[firm.id, WARNING]
 		)
 	).rows;
 const ask = (client: TestClient, more: object = {}) =>
-	sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('Lease', '2026-05-20')], more));
+	sendRequest(context, firm.id, firm.odalys(), requestTo(client, [paperLine('Lease', '2026-05-20')], more));
 const invite = (client: TestClient) =>
 	firm.run((tx) =>
 		inviteContacts(tx, firm.odalys(), {
@@ -59,16 +59,16 @@ const invite = (client: TestClient) =>
 		})
 	);
 const invitationOf = async (client: TestClient) =>
-	(await house.owner.query('select id from invitation where contact_id = $1 order by sent_at desc, id limit 1', [client.contactId])).rows[0]
+	(await context.owner.query('select id from invitation where contact_id = $1 order by sent_at desc, id limit 1', [client.contactId])).rows[0]
 		.id as string;
 
 describe('a person who has another address by the time a message goes', () => {
-	const addressed = () => house.mailer.sent.filter((mail) => !mail.subject.includes('was changed')).map((mail) => mail.to.address);
+	const addressed = () => context.mailer.sent.filter((mail) => !mail.subject.includes('was changed')).map((mail) => mail.to.address);
 	test('gets there what is written to them; the old address gets none of it', async () => {
-		const client = await makeClient(house, firm);
+		const client = await makeClient(context, firm);
 		await ask(client);
 		await firm.run((tx) => mendAddress(tx, firm.odalys(), client.contactId, NEW));
-		await sendPlanned(house, firm);
+		await sendPlanned(context, firm);
 		expect(addressed()).toEqual([NEW]);
 		// where it went is where it is shown to have gone, and a bounce is laid to the right address
 		expect(await messages()).toMatchObject([{ kind: 'request', state: 'sent', to: NEW }]);
@@ -78,17 +78,17 @@ describe('a person who has another address by the time a message goes', () => {
 		['password_reset', 'held_back', {}],
 		['new_device', 'sent', { device: 'a phone', at: '2026-05-04T13:00:00Z' }]
 	] as const)('%s is %s: it was meant for the old one', async (kind, state, content) => {
-		const client = await makeClient(house, firm);
+		const client = await makeClient(context, firm);
 		await firm.run((tx) =>
 			planMessages(tx, firm.odalys(), [{ uniqueKey: kind, kind, to: { contactId: client.contactId, address: client.email }, content }])
 		);
 		await firm.run((tx) => mendAddress(tx, firm.odalys(), client.contactId, NEW));
-		await sendPlanned(house, firm);
+		await sendPlanned(context, firm);
 		expect(addressed()).toEqual(state === 'sent' ? [client.email] : []);
 		expect(await messages()).toMatchObject([{ kind, state, to: client.email }]);
 	});
 	test('or none at all is not written to', async () => {
-		const client = await makeClient(house, firm, { access: false });
+		const client = await makeClient(context, firm, { access: false });
 		await invite(client);
 		await firm.run((tx) =>
 			changeContact(tx, firm.odalys(), {
@@ -101,32 +101,32 @@ describe('a person who has another address by the time a message goes', () => {
 				channels: 'email'
 			})
 		);
-		await sendPlanned(house, firm);
-		expect(house.mailer.sent).toEqual([]);
+		await sendPlanned(context, firm);
+		expect(context.mailer.sent).toEqual([]);
 		expect(await messages()).toMatchObject([{ kind: 'invitation', state: 'held_back', reason: 'the person has no address any more' }]);
 	});
 });
 
 describe('an invitation that does not wait any more when its message would go', () => {
 	const takeUp = (client: TestClient) =>
-		house.owner.query(
+		context.owner.query(
 			`with came_in as (update contact set password_hash = 'x' where id = $1) update invitation set taken_up_at = now() where contact_id = $1`,
 			[client.contactId]
 		);
 	test('is not sent: withdrawn, sent anew, or to an address that was wrong', async () => {
 		const [withdrawn, again, wrong] = [
-			await makeClient(house, firm, { access: false }),
-			await makeClient(house, firm, { access: false }),
-			await makeClient(house, firm, { access: false })
+			await makeClient(context, firm, { access: false }),
+			await makeClient(context, firm, { access: false }),
+			await makeClient(context, firm, { access: false })
 		];
 		for (const client of [withdrawn, again, wrong]) await invite(client);
 		const id = await invitationOf(withdrawn);
 		await firm.run((tx) => withdrawInvitation(tx, firm.odalys(), id));
-		house.clock.set('2026-05-04T13:31:00Z');
+		context.clock.set('2026-05-04T13:31:00Z');
 		await invite(again);
 		await firm.run((tx) => mendAddress(tx, firm.odalys(), wrong.contactId, NEW));
-		await sendPlanned(house, firm);
-		expect(house.mailer.sent.map((mail) => mail.to.address)).toEqual([again.email]);
+		await sendPlanned(context, firm);
+		expect(context.mailer.sent.map((mail) => mail.to.address)).toEqual([again.email]);
 		expect((await messages()).map((one) => [one.state, one.reason])).toEqual([
 			['held_back', 'the invitation does not wait any more'],
 			['held_back', 'the invitation does not wait any more'],
@@ -135,39 +135,39 @@ describe('an invitation that does not wait any more when its message would go', 
 		]);
 	});
 	test('a request that brought it along goes without it once the person is in, and not at all while nobody could open it', async () => {
-		const [inside, outside] = [await makeClient(house, firm, { access: false }), await makeClient(house, firm, { access: false })];
+		const [inside, outside] = [await makeClient(context, firm, { access: false }), await makeClient(context, firm, { access: false })];
 		for (const client of [inside, outside]) await ask(client, { withInvitation: true });
 		await takeUp(inside);
 		const id = await invitationOf(outside);
 		await firm.run((tx) => withdrawInvitation(tx, firm.odalys(), id));
-		await sendPlanned(house, firm);
-		expect(house.mailer.sent.map((mail) => mail.to.address)).toEqual([inside.email]);
-		expect(house.mailer.sent[0].text).not.toContain('/join/');
+		await sendPlanned(context, firm);
+		expect(context.mailer.sent.map((mail) => mail.to.address)).toEqual([inside.email]);
+		expect(context.mailer.sent[0].text).not.toContain('/join/');
 		expect((await messages()).filter((one) => one.kind === 'request').map((one) => one.reason)).toEqual(
 			expect.arrayContaining([null, 'the invitation does not wait any more'])
 		);
 	});
 	test('somebody who is not in yet finds the way in with whatever else is asked, today and tomorrow', async () => {
-		const client = await makeClient(house, firm, { access: false });
+		const client = await makeClient(context, firm, { access: false });
 		await invite(client);
 		await ask(client);
 		await ask(client);
-		await sendPlanned(house, firm);
-		house.clock.set('2026-05-05T13:30:00Z');
-		await announceRequests(house.db, firm.id, house.clock.now());
-		await sendPlanned(house, firm);
+		await sendPlanned(context, firm);
+		context.clock.set('2026-05-05T13:30:00Z');
+		await announceRequests(context.db, firm.id, context.clock.now());
+		await sendPlanned(context, firm);
 		// the invitation was today's message: both things are told together tomorrow
-		expect(house.mailer.sent.map((mail) => /\/join\//.test(mail.text))).toEqual([true, true]);
+		expect(context.mailer.sent.map((mail) => /\/join\//.test(mail.text))).toEqual([true, true]);
 	});
 	test('a request takes the one along that waits now', async () => {
-		const client = await makeClient(house, firm, { access: false });
+		const client = await makeClient(context, firm, { access: false });
 		await ask(client, { withInvitation: true });
 		const first = await invitationOf(client);
-		house.clock.set('2026-05-04T13:31:00Z');
+		context.clock.set('2026-05-04T13:31:00Z');
 		await invite(client);
 		expect(await invitationOf(client)).not.toBe(first);
-		await sendPlanned(house, firm);
-		const links = house.mailer.sent.map((mail) => /\/join\/[\w-]+/.exec(mail.text)?.[0]);
+		await sendPlanned(context, firm);
+		const links = context.mailer.sent.map((mail) => /\/join\/[\w-]+/.exec(mail.text)?.[0]);
 		expect(links).toHaveLength(2);
 		expect(new Set(links).size).toBe(1);
 	});
@@ -177,54 +177,54 @@ test.each([
 	['waived', (tx: Tx, itemId: string, version: number) => waiveItem(tx, firm.odalys(), { itemId, version })],
 	['answered', (tx: Tx, itemId: string, version: number) => fillInByPhone(tx, firm.odalys(), { itemId, version, typed: { answer: 'All of it.' } })]
 ])('what was sent back and is %s by now is not told of', async (_, settle) => {
-	const client = await makeClient(house, firm);
-	const requestId = await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [questionLine('What do you do?', '2026-05-20')]));
-	await sendPlanned(house, firm);
-	const [{ id }] = await itemsOf(house, requestId);
-	const version = async () => (await itemsOf(house, requestId))[0].version;
+	const client = await makeClient(context, firm);
+	const requestId = await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [questionLine('What do you do?', '2026-05-20')]));
+	await sendPlanned(context, firm);
+	const [{ id }] = await itemsOf(context, requestId);
+	const version = async () => (await itemsOf(context, requestId))[0].version;
 	await client.run((tx) => answerItem(tx, client.mara(), { itemId: id, answer: 'Some.' }));
 	await firm.run(async (tx) => sendItemBack(tx, firm.odalys(), { itemId: id, version: await version(), reason: 'All of it, please.' }));
 	await firm.run(async (tx) => settle(tx, id, await version()));
-	await sendPlanned(house, firm);
+	await sendPlanned(context, firm);
 	expect((await messages()).filter((one) => one.kind === 'sent_back')).toMatchObject([
 		{ state: 'held_back', reason: 'it is answered or waived by now' }
 	]);
-	expect(house.mailer.sent.map((mail) => mail.text).join()).not.toContain('All of it, please.');
+	expect(context.mailer.sent.map((mail) => mail.text).join()).not.toContain('All of it, please.');
 });
 
 test('somebody who was suspended meanwhile is not written to', async () => {
-	const client = await makeClient(house, firm);
+	const client = await makeClient(context, firm);
 	await ask(client);
-	await house.owner.query('update contact set suspended_at = now() where id = $1', [client.contactId]);
-	await sendPlanned(house, firm);
-	expect(house.mailer.sent).toEqual([]);
+	await context.owner.query('update contact set suspended_at = now() where id = $1', [client.contactId]);
+	await sendPlanned(context, firm);
+	expect(context.mailer.sent).toEqual([]);
 	expect(await messages()).toMatchObject([{ state: 'held_back', reason: 'the person is suspended' }]);
-	const { rows } = await house.owner.query(`select details from event where firm_id = $1 and verb = 'message_held_back'`, [firm.id]);
+	const { rows } = await context.owner.query(`select details from event where firm_id = $1 and verb = 'message_held_back'`, [firm.id]);
 	expect(rows[0].details).toMatchObject({ to: 'Mara Whitlock', reason: 'the person is suspended' });
 });
 
 test('a mail server that cannot take it is asked all day, and then a person has it; the address is not blamed', async () => {
-	const client = await makeClient(house, firm);
+	const client = await makeClient(context, firm);
 	await ask(client);
 	for (const at of ['2026-05-04T13:30:00Z', '2026-05-04T16:35:00Z', '2026-05-05T13:00:00Z']) {
-		house.clock.set(at);
-		house.mailer.answers.push({ outcome: 'try_later', reason: '451 busy' });
-		await sendPlanned(house, firm);
+		context.clock.set(at);
+		context.mailer.answers.push({ outcome: 'try_later', reason: '451 busy' });
+		await sendPlanned(context, firm);
 		expect(await messages(), at).toMatchObject([{ state: 'planned', reason: '451 busy' }]);
 	}
 	// nobody is written to at night, whenever the server is back
-	house.clock.set('2026-05-05T02:15:00Z');
-	await sendPlanned(house, firm);
+	context.clock.set('2026-05-05T02:15:00Z');
+	await sendPlanned(context, firm);
 	expect(await messages()).toMatchObject([{ state: 'planned' }]);
-	house.clock.set('2026-05-05T19:31:00Z');
-	house.mailer.answers.push({ outcome: 'try_later', reason: '451 busy' });
-	await sendPlanned(house, firm);
+	context.clock.set('2026-05-05T19:31:00Z');
+	context.mailer.answers.push({ outcome: 'try_later', reason: '451 busy' });
+	await sendPlanned(context, firm);
 	expect(await messages()).toMatchObject([{ state: 'failed', reason: 'it could not be handed over for 30 hours: 451 busy' }]);
-	expect((await house.owner.query('select mail_problem from contact where id = $1', [client.contactId])).rows).toEqual([{ mail_problem: null }]);
-	expect(house.mailer.sent).toEqual([]);
+	expect((await context.owner.query('select mail_problem from contact where id = $1', [client.contactId])).rows).toEqual([{ mail_problem: null }]);
+	expect(context.mailer.sent).toEqual([]);
 });
 
 test('the database knows the same kinds of messages as the application', async () => {
-	const { rows } = await house.owner.query('select name from message_kind');
+	const { rows } = await context.owner.query('select name from message_kind');
 	expect(rows.map((row) => row.name).toSorted()).toEqual([...MESSAGE_KINDS].toSorted());
 });

@@ -8,7 +8,7 @@ import { mayMessageMove, MESSAGE_KINDS, messageStatesBefore, type MessageKind, t
 import { machine } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { firmOfMessage } from '../platform/db/all-firms';
-import { asSeenBy } from '../firms/brands';
+import { withBrandOf } from '../firms/brands';
 import { loadFirm, type Firm } from '../firms/firm';
 import { textInUse } from '../library/message-texts';
 import type { Clock } from '../platform/clock';
@@ -123,7 +123,7 @@ async function prepare(place: SendingPlace, tx: Tx, messageId: string, attempt: 
 		return null;
 	}
 	if (!mayMessageMove(row.state, 'sending')) return null;
-	const firm = await asSeenBy(tx, await loadFirm(tx), { clientId: row.client_id, contactId: row.contact_id });
+	const firm = await withBrandOf(tx, await loadFirm(tx), { clientId: row.client_id, contactId: row.contact_id });
 
 	if (row.suspended) return holdBack(tx, row, now, 'the person is suspended');
 	// mail and texts of a practice workspace never leave the building, whatever is configured; there they are kept whole
@@ -391,7 +391,9 @@ export const STUCK_AFTER_SECONDS = 15 * 60;
 export async function markStuckMessages(place: Pick<SendingPlace, 'db' | 'clock'>): Promise<number> {
 	const before = new Date(Date.now() - STUCK_AFTER_SECONDS * 1000).toISOString();
 	let marked = 0;
-	for (const { firm_id } of await place.db.ask<{ firm_id: string }>('select firm_id from firms_with_stuck_messages($1) as t(firm_id)', [before]))
+	for (const { firm_id } of await place.db.queryOutsideFirm<{ firm_id: string }>('select firm_id from firms_with_stuck_messages($1) as t(firm_id)', [
+		before
+	]))
 		await place.db.inFirm(firm_id, async (tx) => {
 			const stuck = await tx.rows<{ id: string }>(`select id from message where state = 'sending' and sending_since < $1 for update skip locked`, [
 				before
@@ -417,7 +419,7 @@ const LOST_AFTER_MINUTES = 10;
 
 /** Puts planned messages back into the queue whose jobs are gone. @returns how many */
 export async function requeueLostMessages(place: Pick<SendingPlace, 'db' | 'clock'>): Promise<number> {
-	const [{ n }] = await place.db.ask<{ n: number }>('select requeue_lost_messages($1) n', [
+	const [{ n }] = await place.db.queryOutsideFirm<{ n: number }>('select requeue_lost_messages($1) n', [
 		addToInstant(place.clock.now(), { minutes: -LOST_AFTER_MINUTES })
 	]);
 	return n;

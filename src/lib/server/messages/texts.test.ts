@@ -23,38 +23,38 @@ import { answerAsPhone, receivedText, startTextStandin } from '../platform/texts
 import {
 	makeClient,
 	makeFirm,
-	openTestHouse,
+	openTestContext,
 	paperLine,
 	requestTo,
 	sendPlanned,
 	type TestClient,
 	type TestFirm,
-	type TestHouse
+	type TestContext
 } from '../testing/test-firm';
 import { markTextSeen, takeInText } from './incoming-texts';
 import { markStuckMessages, sendMessage, takeInReport } from './send-message';
 
-let house: TestHouse;
+let context: TestContext;
 let firm: TestFirm;
-beforeAll(async () => (house = await openTestHouse()));
-afterAll(() => house.close());
+beforeAll(async () => (context = await openTestContext()));
+afterAll(() => context.close());
 beforeEach(async () => {
-	house.clock.set('2026-05-04T13:30:00Z');
-	house.mailer.sent.length = house.texts.sent.length = house.texts.answers.length = 0;
-	firm = await makeFirm(house);
+	context.clock.set('2026-05-04T13:30:00Z');
+	context.mailer.sent.length = context.texts.sent.length = context.texts.answers.length = 0;
+	firm = await makeFirm(context);
 });
 
 let numbers = 100;
 async function texting(channels: 'email' | 'text' | 'both' = 'both', options: { access?: boolean } = {}): Promise<TestClient & { phone: string }> {
-	const client = await makeClient(house, firm, options);
+	const client = await makeClient(context, firm, options);
 	const phone = `+1902555${String(++numbers).padStart(4, '0')}`;
-	await house.owner.query('update contact set phone = $2, channels = $3 where id = $1', [client.contactId, phone, channels]);
+	await context.owner.query('update contact set phone = $2, channels = $3 where id = $1', [client.contactId, phone, channels]);
 	return { ...client, phone };
 }
-const contact = async (id: string) => (await house.owner.query('select * from contact where id = $1', [id])).rows[0];
+const contact = async (id: string) => (await context.owner.query('select * from contact where id = $1', [id])).rows[0];
 const messages = async (kind?: string) =>
 	(
-		await house.owner.query('select * from message where firm_id = $1 and ($2::text is null or kind = $2) order by planned_at, channel', [
+		await context.owner.query('select * from message where firm_id = $1 and ($2::text is null or kind = $2) order by planned_at, channel', [
 			firm.id,
 			kind ?? null
 		])
@@ -64,12 +64,12 @@ const rounds = async () =>
 
 describe('the column of the database', () => {
 	test('says what core says, in every combination', async () => {
-		const client = await makeClient(house, firm);
+		const client = await makeClient(context, firm);
 		for (const channels of CHANNELS)
 			for (const mailProblem of [null, 'bounced', 'opted_out', 'no_address'] as const)
 				for (const textProblem of [null, 'failed', 'stopped'] as const)
 					for (const phone of [null, '+19025550100']) {
-						const { rows } = await house.owner.query(
+						const { rows } = await context.owner.query(
 							`update contact set channels = $2, mail_problem = $3, text_problem = $4, phone = $5, email = case when $3 = 'no_address' then null else coalesce(email, 'x@y.example') end
 							where id = $1 returning reminded_by`,
 							[client.contactId, channels, mailProblem, textProblem, phone]
@@ -83,29 +83,29 @@ describe('requests and reminders', () => {
 	test('a request goes by both ways, and so does its reminder, once a day each', async () => {
 		const client = await texting();
 		await sendRequest(
-			house,
+			context,
 			firm.id,
 			firm.odalys(),
 			requestTo(client, [paperLine('Bank statement', '2026-05-06'), paperLine('Lease', '2026-05-20')])
 		);
-		await sendPlanned(house, firm);
-		expect(house.mailer.sent).toHaveLength(1);
-		expect(house.texts.sent).toEqual([
+		await sendPlanned(context, firm);
+		expect(context.mailer.sent).toHaveLength(1);
+		expect(context.texts.sent).toEqual([
 			{
 				reference: expect.any(String),
 				to: client.phone,
 				words: `Mara, Pennywhistle Row Bookkeeping asks for 2 things for Gull & String Kites. It is all on your page: http://localhost:3000/portal/${firm.slug} Answer STOP for no more texts.`
 			}
 		]);
-		house.clock.set('2026-05-07T12:00:00Z');
-		await chasePeople(house.db, firm.id, house.clock.now());
-		await chasePeople(house.db, firm.id, house.clock.now());
-		await sendPlanned(house, firm);
+		context.clock.set('2026-05-07T12:00:00Z');
+		await chasePeople(context.db, firm.id, context.clock.now());
+		await chasePeople(context.db, firm.id, context.clock.now());
+		await sendPlanned(context, firm);
 		expect((await messages('chase')).map((m) => [m.channel, m.state, m.to_address])).toEqual([
 			['email', 'sent', client.email],
 			['text', 'sent', client.phone]
 		]);
-		expect(house.texts.sent[1].words).toContain('still missing one thing from you, the first due 6 May');
+		expect(context.texts.sent[1].words).toContain('still missing one thing from you, the first due 6 May');
 	});
 	test('in the language of whoever reads them, and in the firm’s own words where it has some in that language', async () => {
 		const keep = (language: 'en' | 'fr', body: string) =>
@@ -124,40 +124,41 @@ describe('requests and reminders', () => {
 			});
 		await keep('en', 'Hi {contact_first_name}, {client_name} has something new:');
 		const client = await texting();
-		const send = () => sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('Bank statement', '2026-05-06')], { tellNow: true }));
+		const send = () =>
+			sendRequest(context, firm.id, firm.odalys(), requestTo(client, [paperLine('Bank statement', '2026-05-06')], { tellNow: true }));
 		await send();
-		await sendPlanned(house, firm);
-		await house.owner.query(`update contact set locale = 'fr' where id = $1`, [client.contactId]);
+		await sendPlanned(context, firm);
+		await context.owner.query(`update contact set locale = 'fr' where id = $1`, [client.contactId]);
 		await send();
-		await sendPlanned(house, firm);
+		await sendPlanned(context, firm);
 		await keep('fr', 'Bonjour {contact_first_name}, du nouveau pour {client_name} :');
 		await send();
-		await sendPlanned(house, firm);
-		expect(house.texts.sent.map((text) => text.words.split(' http')[0])).toEqual([
+		await sendPlanned(context, firm);
+		expect(context.texts.sent.map((text) => text.words.split(' http')[0])).toEqual([
 			'Hi Mara, Gull & String Kites has something new:',
 			say('fr', 'text.request', { name: 'Mara', firm: 'Pennywhistle Row Bookkeeping', count: 1, client: 'Gull & String Kites' }),
 			'Bonjour Mara, du nouveau pour Gull & String Kites :'
 		]);
-		expect(house.mailer.sent[1].text).toContain(say('fr', 'mail.request.act'));
+		expect(context.mailer.sent[1].text).toContain(say('fr', 'mail.request.act'));
 	});
 	test('by text alone, and the forecast says so', async () => {
 		const client = await texting('text');
-		await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('Bank statement', '2026-05-06')]));
-		await sendPlanned(house, firm);
-		expect(house.mailer.sent).toEqual([]);
+		await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [paperLine('Bank statement', '2026-05-06')]));
+		await sendPlanned(context, firm);
+		expect(context.mailer.sent).toEqual([]);
 		const [next] = await firm.run(async (tx) => readForecast(tx, firm.odalys(), await loadFirm(tx), [client.contactId], 30));
 		expect(next.by).toEqual(['text']);
-		house.clock.set(next.at);
-		await chasePeople(house.db, firm.id, house.clock.now());
+		context.clock.set(next.at);
+		await chasePeople(context.db, firm.id, context.clock.now());
 		expect((await messages('chase')).map((m) => m.channel)).toEqual(['text']);
 	});
 	test('a reminder that was planned is held back when nothing is open, by text too', async () => {
 		const client = await texting();
-		await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('Bank statement', '2026-05-06')]));
-		house.clock.set('2026-05-07T12:00:00Z');
-		await chasePeople(house.db, firm.id, house.clock.now());
-		await house.owner.query(`update item set state = 'waived' where client_id = $1`, [client.id]);
-		await sendPlanned(house, firm);
+		await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [paperLine('Bank statement', '2026-05-06')]));
+		context.clock.set('2026-05-07T12:00:00Z');
+		await chasePeople(context.db, firm.id, context.clock.now());
+		await context.owner.query(`update item set state = 'waived' where client_id = $1`, [client.id]);
+		await sendPlanned(context, firm);
 		expect((await messages('chase')).map((m) => [m.channel, m.state])).toEqual([
 			['email', 'held_back'],
 			['text', 'held_back']
@@ -165,14 +166,14 @@ describe('requests and reminders', () => {
 	});
 	test('a number that changed in between gets nothing', async () => {
 		const client = await texting('text');
-		await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('A', '2026-05-06')]));
-		await house.owner.query(`update contact set phone = '+19025550777' where id = $1`, [client.contactId]);
-		await sendPlanned(house, firm);
-		expect(house.texts.sent).toEqual([]);
+		await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [paperLine('A', '2026-05-06')]));
+		await context.owner.query(`update contact set phone = '+19025550777' where id = $1`, [client.contactId]);
+		await sendPlanned(context, firm);
+		expect(context.texts.sent).toEqual([]);
 		expect((await messages())[0]).toMatchObject({ state: 'held_back', reason: 'the person has another number now' });
 	});
 	test('text wished without a number is refused', async () => {
-		const client = await makeClient(house, firm);
+		const client = await makeClient(context, firm);
 		const change = firm.run((tx) =>
 			changeContact(tx, firm.odalys(), {
 				clientId: client.id,
@@ -191,39 +192,39 @@ describe('requests and reminders', () => {
 describe('what becomes of a text', () => {
 	async function oneText() {
 		const client = await texting('text');
-		await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('A', '2026-05-06')]));
+		await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [paperLine('A', '2026-05-06')]));
 		const [message] = await messages('request');
 		return { client, id: message.id as string };
 	}
 	test('refused: it failed, Rounds says so, and reminders go by e-mail', async () => {
 		const { client, id } = await oneText();
-		house.texts.answers.push({ outcome: 'refused', reason: 'this number cannot get messages' });
-		await sendMessage(house.place, firm.id, id);
+		context.texts.answers.push({ outcome: 'refused', reason: 'this number cannot get messages' });
+		await sendMessage(context.place, firm.id, id);
 		expect(await contact(client.contactId)).toMatchObject({ text_problem: 'failed', mail_problem: null, reminded_by: 'email' });
 		expect(await rounds()).toContain('mail_trouble');
 	});
 	test('asked to come later: it does; cut off: unclear, never again', async () => {
 		const { id } = await oneText();
-		house.texts.answers.push({ outcome: 'try_later', reason: 'busy' }, { outcome: 'unclear', reason: 'cut off' });
-		expect(await sendMessage(house.place, firm.id, id)).toEqual({ at: '2026-05-04T13:31:00Z' });
-		expect(await sendMessage(house.place, firm.id, id)).toBe('done');
+		context.texts.answers.push({ outcome: 'try_later', reason: 'busy' }, { outcome: 'unclear', reason: 'cut off' });
+		expect(await sendMessage(context.place, firm.id, id)).toEqual({ at: '2026-05-04T13:31:00Z' });
+		expect(await sendMessage(context.place, firm.id, id)).toBe('done');
 		expect((await messages('request'))[0].state).toBe('unclear');
-		await sendMessage(house.place, firm.id, id);
-		await markStuckMessages(house.place);
-		expect(house.texts.sent).toEqual([]);
+		await sendMessage(context.place, firm.id, id);
+		await markStuckMessages(context.place);
+		expect(context.texts.sent).toEqual([]);
 	});
 	test('delivered, and failed later', async () => {
 		const { client, id } = await oneText();
-		await sendMessage(house.place, firm.id, id);
-		await takeInReport(house.db, house.clock.now(), { messageId: id, action: 'delivered', reason: '' });
+		await sendMessage(context.place, firm.id, id);
+		await takeInReport(context.db, context.clock.now(), { messageId: id, action: 'delivered', reason: '' });
 		expect((await messages('request'))[0].delivered_at).not.toBeNull();
-		await takeInReport(house.db, house.clock.now(), { messageId: id, action: 'failed', reason: 'the phone could not be reached' });
+		await takeInReport(context.db, context.clock.now(), { messageId: id, action: 'failed', reason: 'the phone could not be reached' });
 		expect(await contact(client.contactId)).toMatchObject({ text_problem: 'failed', text_problem_detail: 'the phone could not be reached' });
 	});
 	test('another number forgets what was wrong with the old one', async () => {
 		const { client, id } = await oneText();
-		house.texts.answers.push({ outcome: 'refused', reason: 'no' });
-		await sendMessage(house.place, firm.id, id);
+		context.texts.answers.push({ outcome: 'refused', reason: 'no' });
+		await sendMessage(context.place, firm.id, id);
 		await firm.run((tx) =>
 			changeContact(tx, firm.odalys(), {
 				clientId: client.id,
@@ -239,25 +240,25 @@ describe('what becomes of a text', () => {
 	});
 	test('without a gateway nothing is tried', async () => {
 		const { id } = await oneText();
-		await sendMessage({ ...house.place, texts: null }, firm.id, id);
+		await sendMessage({ ...context.place, texts: null }, firm.id, id);
 		expect((await messages('request'))[0]).toMatchObject({ state: 'held_back', reason: 'no text gateway is set up' });
 	});
 });
 
 describe('answers', () => {
-	const says = (from: string, text: string, id: string = randomUUID()) => takeInText(house.db, house.clock.now(), { id, from, text });
+	const says = (from: string, text: string, id: string = randomUUID()) => takeInText(context.db, context.clock.now(), { id, from, text });
 	test('STOP holds for everybody with the number, START lifts it; mail goes on', async () => {
 		const client = await texting();
-		const elsewhere = await makeFirm(house);
-		const twin = await makeClient(house, elsewhere);
-		await house.owner.query(`update contact set phone = $2, channels = 'both' where id = $1`, [twin.contactId, client.phone]);
+		const elsewhere = await makeFirm(context);
+		const twin = await makeClient(context, elsewhere);
+		await context.owner.query(`update contact set phone = $2, channels = 'both' where id = $1`, [twin.contactId, client.phone]);
 		await says(client.phone, 'Stop');
 		await says(client.phone, 'STOP');
 		expect((await contact(client.contactId)).reminded_by).toBe('email');
 		expect((await contact(twin.contactId)).reminded_by).toBe('email');
-		await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('A', '2026-05-06')]));
-		await sendPlanned(house, firm);
-		expect([house.mailer.sent.length, house.texts.sent.length]).toEqual([1, 0]);
+		await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [paperLine('A', '2026-05-06')]));
+		await sendPlanned(context, firm);
+		expect([context.mailer.sent.length, context.texts.sent.length]).toEqual([1, 0]);
 		await says(client.phone, 'start');
 		expect((await contact(client.contactId)).reminded_by).toBe('both');
 		const history = await firm.run((tx) => readHistory(tx, firm.odalys(), client.id, null, 50));
@@ -265,17 +266,17 @@ describe('answers', () => {
 	});
 	test('anything else reaches Rounds of the firm that wrote last, once, and leaves it when read', async () => {
 		const client = await texting('text');
-		const elsewhere = await makeFirm(house);
-		const twin = await makeClient(house, elsewhere);
-		await house.owner.query('update contact set phone = $2 where id = $1', [twin.contactId, client.phone]);
-		await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('A', '2026-05-06')]));
-		await sendPlanned(house, firm);
+		const elsewhere = await makeFirm(context);
+		const twin = await makeClient(context, elsewhere);
+		await context.owner.query('update contact set phone = $2 where id = $1', [twin.contactId, client.phone]);
+		await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [paperLine('A', '2026-05-06')]));
+		await sendPlanned(context, firm);
 		const id = randomUUID();
 		await says(client.phone, 'On Monday, promised', id);
 		await says(client.phone, 'On Monday, promised', id);
-		const { rows } = await house.owner.query('select id, firm_id, words from incoming_text where contact_id = $1', [client.contactId]);
+		const { rows } = await context.owner.query('select id, firm_id, words from incoming_text where contact_id = $1', [client.contactId]);
 		expect(rows).toEqual([{ id: expect.any(String), firm_id: firm.id, words: 'On Monday, promised' }]);
-		expect((await house.owner.query('select 1 from incoming_text where firm_id = $1', [elsewhere.id])).rows).toEqual([]);
+		expect((await context.owner.query('select 1 from incoming_text where firm_id = $1', [elsewhere.id])).rows).toEqual([]);
 		expect(await rounds()).toContain('texts');
 		await expect(elsewhere.run((tx) => markTextSeen(tx, elsewhere.odalys(), rows[0].id))).rejects.toMatchObject({ code: 'changed_meanwhile' });
 		await firm.run((tx) => markTextSeen(tx, firm.odalys(), rows[0].id));
@@ -283,7 +284,7 @@ describe('answers', () => {
 	});
 	test('from a number nobody wrote to: nothing is kept', async () => {
 		await says('+19025550001', 'Hello?');
-		expect((await house.owner.query(`select 1 from incoming_text where words = 'Hello?'`)).rows).toEqual([]);
+		expect((await context.owner.query(`select 1 from incoming_text where words = 'Hello?'`)).rows).toEqual([]);
 	});
 });
 
@@ -302,21 +303,21 @@ describe('invitations by text', () => {
 	test('both messages bring the same link, which works once; what is kept does not hold it', async () => {
 		const client = await texting('email', { access: false });
 		await invite(client, '{contact_first_name}, come in:');
-		await sendPlanned(house, firm);
-		const [text] = house.texts.sent;
+		await sendPlanned(context, firm);
+		const [text] = context.texts.sent;
 		expect(text.words).toMatch(/^Mara, come in: http:\/\/localhost:3000\/portal\/firm-\d+\/join\/[\w-]{43} Answer STOP/);
 		const token = /\/join\/([\w-]+)/.exec(text.words)![1];
-		expect(house.mailer.sent[0].text).toContain(`/join/${token}`);
+		expect(context.mailer.sent[0].text).toContain(`/join/${token}`);
 		expect((await messages('invitation')).find((m) => m.channel === 'text').body_text).toContain('/join/…');
-		const nobody = { kind: 'nobody' as const, id: null, name: 'somebody', role: null, now: house.clock.now(), ip: '203.0.113.1', userAgent: '' };
-		await takeUpInvitation(house.db, nobody, token, 'kites above the harbour');
-		await expect(takeUpInvitation(house.db, nobody, token, 'kites above the harbour')).rejects.toMatchObject({ code: 'link_unusable' });
+		const nobody = { kind: 'nobody' as const, id: null, name: 'somebody', role: null, now: context.clock.now(), ip: '203.0.113.1', userAgent: '' };
+		await takeUpInvitation(context.db, nobody, token, 'kites above the harbour');
+		await expect(takeUpInvitation(context.db, nobody, token, 'kites above the harbour')).rejects.toMatchObject({ code: 'link_unusable' });
 	});
 	test('not ticked, no number, or STOP: e-mail alone', async () => {
 		await invite(await texting('email', { access: false }), null);
-		await invite(await makeClient(house, firm, { access: false }), 'Come in:');
+		await invite(await makeClient(context, firm, { access: false }), 'Come in:');
 		const stopped = await texting('email', { access: false });
-		await house.owner.query(`update contact set text_problem = 'stopped' where id = $1`, [stopped.contactId]);
+		await context.owner.query(`update contact set text_problem = 'stopped' where id = $1`, [stopped.contactId]);
 		await invite(stopped, 'Come in:');
 		expect((await messages('invitation')).map((m) => m.channel)).toEqual(['email', 'email', 'email']);
 	});
@@ -331,7 +332,7 @@ describe('invitations by text', () => {
 	test('many: with a number by both, without by mail; the reminder goes as the person wishes', async () => {
 		const wishes = await texting('both', { access: false });
 		await texting('email', { access: false });
-		await makeClient(house, firm, { access: false });
+		await makeClient(context, firm, { access: false });
 		await firm.run((tx) =>
 			inviteMany(
 				tx,
@@ -346,11 +347,11 @@ describe('invitations by text', () => {
 				0
 			)
 		);
-		await sendPlanned(house, firm);
-		expect([house.mailer.sent.length, house.texts.sent.length]).toEqual([3, 2]);
-		expect(house.texts.sent[0].words).toContain('Mara: Gull & String Kites http');
-		house.clock.set('2026-05-07T12:00:00Z');
-		await chaseInvitations(house.db, firm.id, house.clock.now());
+		await sendPlanned(context, firm);
+		expect([context.mailer.sent.length, context.texts.sent.length]).toEqual([3, 2]);
+		expect(context.texts.sent[0].words).toContain('Mara: Gull & String Kites http');
+		context.clock.set('2026-05-07T12:00:00Z');
+		await chaseInvitations(context.db, firm.id, context.clock.now());
 		const chases = await messages('invitation_chase');
 		expect(chases.filter((m) => m.contact_id === wishes.contactId).map((m) => m.channel)).toEqual(['email', 'text']);
 		expect(chases).toHaveLength(4);

@@ -42,7 +42,7 @@ export async function endLooks(tx: Tx, actor: Actor): Promise<void> {
 
 /** Whose portal a look shows, or null if it is unknown, over, or of somebody who was suspended. */
 export async function resumeLook(db: Database, token: string, now: string): Promise<SignedIn | null> {
-	const [row] = await db.ask<{
+	const [row] = await db.queryOutsideFirm<{
 		look_id: string;
 		firm_id: string;
 		slug: string;

@@ -156,7 +156,7 @@ export async function askForPasskey(
 		userVerification: 'required',
 		allowCredentials: known.map((row) => ({ id: row.credential_id, transports: row.transports as AuthenticatorTransport[] as never }))
 	});
-	return { challengeId: await keepChallenge(db.ask, options.challenge, of?.person.id ?? null, now), options };
+	return { challengeId: await keepChallenge(db.queryOutsideFirm, options.challenge, of?.person.id ?? null, now), options };
 }
 
 /**
@@ -171,8 +171,8 @@ export async function takePasskey(
 	input: { challengeId: string; answer: { id: string } },
 	of: PersonRef | null
 ): Promise<{ firmId: string; person: Person } | null> {
-	const challenge = await takeChallenge(db.ask, input.challengeId, of?.id ?? null, now);
-	const [found] = await db.ask<{ firm_id: string | null }>('select find_firm_of_passkey($1) as firm_id', [input.answer.id]);
+	const challenge = await takeChallenge(db.queryOutsideFirm, input.challengeId, of?.id ?? null, now);
+	const [found] = await db.queryOutsideFirm<{ firm_id: string | null }>('select find_firm_of_passkey($1) as firm_id', [input.answer.id]);
 	const firmId = found?.firm_id;
 	if (!challenge || !firmId) return null;
 	return db.inFirm(firmId, async (tx) => {

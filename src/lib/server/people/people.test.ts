@@ -4,9 +4,18 @@ import { addToInstant } from '$lib/core/calendar/firm-calendar';
 import { addClient, findContactByEmail, mendAddress } from '../clients/add-client';
 import { readClient } from '../clients/read-clients';
 import { inviteContacts, openInvitation, takeUpInvitation, withdrawInvitation } from '../invitations/invite';
-import { networkOf } from '../platform/sessions/rate-limits';
+import { networkOf } from '../platform/rate-limits';
 import { hashPassword, isCommonPassword } from '../platform/passwords';
-import { answerDoors, makeClient, makeFirm, openTestHouse, sendPlanned, type TestClient, type TestFirm, type TestHouse } from '../testing/test-firm';
+import {
+	answerDoors,
+	makeClient,
+	makeFirm,
+	openTestContext,
+	sendPlanned,
+	type TestClient,
+	type TestFirm,
+	type TestContext
+} from '../testing/test-firm';
 import type { Actor } from '../actor';
 import { resumeSession, endAllSessions } from './sessions';
 import {
@@ -21,7 +30,7 @@ import {
 	signIn
 } from './sign-in';
 
-let house: TestHouse;
+let context: TestContext;
 let firm: TestFirm;
 let client: TestClient;
 const PASSWORD = 'kites above the harbour';
@@ -32,43 +41,43 @@ const nobody = (): Actor => ({
 	id: null,
 	name: 'somebody',
 	role: null,
-	now: house.clock.now(),
+	now: context.clock.now(),
 	ip: `203.0.113.${++address}`,
 	userAgent: 'test'
 });
 
 beforeAll(async () => {
-	house = await openTestHouse(START);
+	context = await openTestContext(START);
 });
-afterAll(() => house.close());
+afterAll(() => context.close());
 beforeEach(async () => {
-	house.clock.set(START);
-	firm = await makeFirm(house);
-	client = await makeClient(house, firm, { access: false });
-	house.mailer.sent.length = 0;
+	context.clock.set(START);
+	firm = await makeFirm(context);
+	client = await makeClient(context, firm, { access: false });
+	context.mailer.sent.length = 0;
 });
 
 const invite = (onceKey: string = randomUUID()) =>
-	house.db.inFirm(firm.id, (tx) =>
+	context.db.inFirm(firm.id, (tx) =>
 		inviteContacts(tx, firm.odalys(), { contactIds: [client.contactId], clientId: client.id, subject: 'Welcome', body: 'Come in', onceKey })
 	);
 async function linkFromMail(): Promise<string> {
-	await sendPlanned(house, firm);
-	return /\/(?:join|reset)\/([\w-]+)/.exec(house.mailer.sent.at(-1)!.text)![1];
+	await sendPlanned(context, firm);
+	return /\/(?:join|reset)\/([\w-]+)/.exec(context.mailer.sent.at(-1)!.text)![1];
 }
 
 describe('an invitation', () => {
 	test('is opened, taken up once, and its link is nowhere in the database', async () => {
 		await invite();
 		const token = await linkFromMail();
-		const { rows } = await house.owner.query('select body_text, body_html from message where contact_id = $1', [client.contactId]);
+		const { rows } = await context.owner.query('select body_text, body_html from message where contact_id = $1', [client.contactId]);
 		expect(JSON.stringify(rows)).not.toContain(token);
 		expect(rows[0].body_text).toContain('/join/…');
-		expect((await openInvitation(house.db, nobody(), token))?.state).toBe('sent');
-		const results = await Promise.allSettled([1, 2].map(() => takeUpInvitation(house.db, nobody(), token, PASSWORD)));
+		expect((await openInvitation(context.db, nobody(), token))?.state).toBe('sent');
+		const results = await Promise.allSettled([1, 2].map(() => takeUpInvitation(context.db, nobody(), token, PASSWORD)));
 		expect(results.map((r) => r.status).sort()).toEqual(['fulfilled', 'rejected']);
-		expect((await openInvitation(house.db, nobody(), token))?.state).toBe('taken_up');
-		const record = await house.db.inFirm(firm.id, (tx) => readClient(tx, firm.odalys(), client.id));
+		expect((await openInvitation(context.db, nobody(), token))?.state).toBe('taken_up');
+		const record = await context.db.inFirm(firm.id, (tx) => readClient(tx, firm.odalys(), client.id));
 		expect(record.contacts[0]).toMatchObject({ hasAccess: true, invitation: { state: 'taken_up' } });
 	});
 
@@ -77,56 +86,56 @@ describe('an invitation', () => {
 		const first = await linkFromMail();
 		await invite();
 		const second = await linkFromMail();
-		expect((await openInvitation(house.db, nobody(), first))?.state).toBe('replaced');
-		await expect(takeUpInvitation(house.db, nobody(), first, PASSWORD)).rejects.toMatchObject({ code: 'link_unusable' });
-		const seen = await openInvitation(house.db, nobody(), second);
-		await house.db.inFirm(firm.id, (tx) => withdrawInvitation(tx, firm.odalys(), seen!.id));
-		expect((await openInvitation(house.db, nobody(), second))?.state).toBe('withdrawn');
+		expect((await openInvitation(context.db, nobody(), first))?.state).toBe('replaced');
+		await expect(takeUpInvitation(context.db, nobody(), first, PASSWORD)).rejects.toMatchObject({ code: 'link_unusable' });
+		const seen = await openInvitation(context.db, nobody(), second);
+		await context.db.inFirm(firm.id, (tx) => withdrawInvitation(tx, firm.odalys(), seen!.id));
+		expect((await openInvitation(context.db, nobody(), second))?.state).toBe('withdrawn');
 		await invite();
 		const third = await linkFromMail();
-		house.clock.set(addToInstant(START, { hours: 14 * 24 }));
-		expect((await openInvitation(house.db, nobody(), third))?.state).toBe('expired');
-		await expect(takeUpInvitation(house.db, nobody(), third, PASSWORD)).rejects.toMatchObject({ code: 'link_unusable' });
-		expect(await openInvitation(house.db, nobody(), 'made-up')).toBeNull();
+		context.clock.set(addToInstant(START, { hours: 14 * 24 }));
+		expect((await openInvitation(context.db, nobody(), third))?.state).toBe('expired');
+		await expect(takeUpInvitation(context.db, nobody(), third, PASSWORD)).rejects.toMatchObject({ code: 'link_unusable' });
+		expect(await openInvitation(context.db, nobody(), 'made-up')).toBeNull();
 	});
 
 	test('a second click sends nothing twice, and whoever has access is not invited', async () => {
 		const key = randomUUID();
 		await invite(key);
 		await invite(key);
-		expect((await house.owner.query('select 1 from message where contact_id = $1', [client.contactId])).rowCount).toBe(1);
-		await takeUpInvitation(house.db, nobody(), await linkFromMail(), PASSWORD);
+		expect((await context.owner.query('select 1 from message where contact_id = $1', [client.contactId])).rowCount).toBe(1);
+		await takeUpInvitation(context.db, nobody(), await linkFromMail(), PASSWORD);
 		await expect(invite()).rejects.toMatchObject({ code: 'changed_meanwhile' });
 	});
 
 	test('a poor password is refused and the link still works', async () => {
 		await invite();
 		const token = await linkFromMail();
-		await expect(takeUpInvitation(house.db, nobody(), token, 'short')).rejects.toMatchObject({ problem: 'too_short' });
-		await expect(takeUpInvitation(house.db, nobody(), token, 'password1234')).rejects.toMatchObject({ problem: 'common' });
-		await expect(takeUpInvitation(house.db, nobody(), token, PASSWORD)).resolves.toMatchObject({ firmSlug: firm.slug });
+		await expect(takeUpInvitation(context.db, nobody(), token, 'short')).rejects.toMatchObject({ problem: 'too_short' });
+		await expect(takeUpInvitation(context.db, nobody(), token, 'password1234')).rejects.toMatchObject({ problem: 'common' });
+		await expect(takeUpInvitation(context.db, nobody(), token, PASSWORD)).resolves.toMatchObject({ firmSlug: firm.slug });
 	});
 });
 
 describe('signing in', () => {
-	const tryIn = (password: string, email = client.email, from = nobody()) => signIn(house, from, 'contact', { email, password }, firm.id);
+	const tryIn = (password: string, email = client.email, from = nobody()) => signIn(context, from, 'contact', { email, password }, firm.id);
 	const enter = async () => {
 		const outcome = await tryIn(PASSWORD);
 		if (!outcome || !('entered' in outcome)) throw new Error('not let in');
 		return outcome.entered;
 	};
 	beforeEach(async () => {
-		await house.owner.query('update contact set password_hash = $2 where id = $1', [client.contactId, await hashPassword(PASSWORD)]);
+		await context.owner.query('update contact set password_hash = $2 where id = $1', [client.contactId, await hashPassword(PASSWORD)]);
 	});
 
 	test('right, wrong, unknown, suspended, other firm', async () => {
 		expect(await tryIn(PASSWORD, client.email.toUpperCase())).not.toBeNull();
 		expect(await tryIn('wrong password here')).toBeNull();
 		expect(await tryIn(PASSWORD, 'nobody@nowhere.example')).toBeNull();
-		const other = await makeFirm(house);
-		expect(await signIn(house, nobody(), 'contact', { email: client.email, password: PASSWORD }, other.id)).toBeNull();
-		expect(await signIn(house, nobody(), 'staff', { email: client.email, password: PASSWORD }, null)).toBeNull();
-		await house.owner.query('update contact set suspended_at = now() where id = $1', [client.contactId]);
+		const other = await makeFirm(context);
+		expect(await signIn(context, nobody(), 'contact', { email: client.email, password: PASSWORD }, other.id)).toBeNull();
+		expect(await signIn(context, nobody(), 'staff', { email: client.email, password: PASSWORD }, null)).toBeNull();
+		await context.owner.query('update contact set suspended_at = now() where id = $1', [client.contactId]);
 		expect(await tryIn(PASSWORD)).toBeNull();
 	});
 
@@ -135,7 +144,7 @@ describe('signing in', () => {
 		for (let i = 0; i < 8; i++) await tryIn('wrong', client.email, from);
 		await expect(tryIn(PASSWORD, client.email, from)).rejects.toMatchObject({ code: 'too_many' });
 		const elsewhere = nobody();
-		for (let i = 0; i < 60; i++) await house.limits.signInTry(`contact ${i}`, elsewhere.ip);
+		for (let i = 0; i < 60; i++) await context.limits.signInTry(`contact ${i}`, elsewhere.ip);
 		await expect(tryIn('x', 'fresh@account.example', elsewhere)).rejects.toMatchObject({ code: 'too_many' });
 	});
 
@@ -145,14 +154,14 @@ describe('signing in', () => {
 		for (let i = 0; i < 8; i++) await tryIn('wrong', client.email, at(`192.0.2.${i}`));
 		await expect(tryIn(PASSWORD, client.email, at('192.0.2.99'))).rejects.toMatchObject({ code: 'too_many' });
 		expect(await tryIn(PASSWORD, client.email, at('192.0.3.1'))).not.toBeNull();
-		for (let i = 0; i < 80; i++) await house.limits.signInTry(`contact ${firm.id} ${client.email}`, `10.${i}.0.1`);
+		for (let i = 0; i < 80; i++) await context.limits.signInTry(`contact ${firm.id} ${client.email}`, `10.${i}.0.1`);
 		await expect(tryIn(PASSWORD, client.email, at('10.99.0.1'))).rejects.toMatchObject({ code: 'too_many' });
 		const known = { device: deviceCookie };
 		const input = (password: string) => ({ email: client.email, password });
-		expect(await signIn(house, at('10.99.0.1'), 'contact', input(PASSWORD), firm.id, known)).not.toBeNull();
+		expect(await signIn(context, at('10.99.0.1'), 'contact', input(PASSWORD), firm.id, known)).not.toBeNull();
 		// nor does a known device guess without end
-		for (let i = 0; i < 8; i++) await signIn(house, at(`10.98.${i}.1`), 'contact', input('wrong'), firm.id, known);
-		await expect(signIn(house, at('10.97.0.1'), 'contact', input(PASSWORD), firm.id, known)).rejects.toMatchObject({ code: 'too_many' });
+		for (let i = 0; i < 8; i++) await signIn(context, at(`10.98.${i}.1`), 'contact', input('wrong'), firm.id, known);
+		await expect(signIn(context, at('10.97.0.1'), 'contact', input(PASSWORD), firm.id, known)).rejects.toMatchObject({ code: 'too_many' });
 	});
 	test.each([
 		['203.0.113.9', '203.0.113'],
@@ -166,23 +175,23 @@ describe('signing in', () => {
 
 	test('a session rotates, keeps the old token a moment, ends by idleness, suspension and command', async () => {
 		const { token } = await enter();
-		const resume = (t: string) => resumeSession(house.db, t, 'contact', house.clock.now());
+		const resume = (t: string) => resumeSession(context.db, t, 'contact', context.clock.now());
 		expect(await resume(token)).toMatchObject({ personId: client.contactId, newToken: null });
-		expect(await resumeSession(house.db, token, 'staff', house.clock.now())).toBeNull();
+		expect(await resumeSession(context.db, token, 'staff', context.clock.now())).toBeNull();
 		expect(await resume('made up')).toBeNull();
-		house.clock.set(addToInstant(START, { minutes: 61 }));
+		context.clock.set(addToInstant(START, { minutes: 61 }));
 		const next = (await resume(token))!.newToken!;
 		expect(next).toBeTruthy();
 		expect((await resume(token))?.newToken).toBeNull();
-		house.clock.set(addToInstant(START, { minutes: 63 }));
+		context.clock.set(addToInstant(START, { minutes: 63 }));
 		expect(await resume(token)).toBeNull();
 		expect(await resume(next)).not.toBeNull();
-		await house.db.inFirm(firm.id, (tx) => endAllSessions(tx, { kind: 'contact', id: client.contactId }, house.clock.now()));
+		await context.db.inFirm(firm.id, (tx) => endAllSessions(tx, { kind: 'contact', id: client.contactId }, context.clock.now()));
 		expect(await resume(next)).toBeNull();
 		const again = (await enter()).token;
-		house.clock.set(addToInstant(house.clock.now(), { hours: 24 * 14 + 1 }));
+		context.clock.set(addToInstant(context.clock.now(), { hours: 24 * 14 + 1 }));
 		expect(await resume(again)).toBeNull();
-		const { rows } = await house.owner.query('select token_hash from session');
+		const { rows } = await context.owner.query('select token_hash from session');
 		expect(JSON.stringify(rows)).not.toContain(again);
 	});
 
@@ -190,8 +199,8 @@ describe('signing in', () => {
 		let { token } = await enter();
 		let days = 0;
 		for (; days < 200; days += 10) {
-			house.clock.set(addToInstant(START, { hours: 24 * days }));
-			const session = await resumeSession(house.db, token, 'contact', house.clock.now());
+			context.clock.set(addToInstant(START, { hours: 24 * days }));
+			const session = await resumeSession(context.db, token, 'contact', context.clock.now());
 			if (!session) break;
 			token = session.newToken ?? token;
 		}
@@ -199,80 +208,80 @@ describe('signing in', () => {
 	});
 
 	test('a forgotten password: same silence for the unknown, a link that works once and two hours', async () => {
-		await askForReset(house, nobody(), 'contact', 'nobody@nowhere.example', firm.id);
-		await answerDoors(house);
-		expect((await house.owner.query('select 1 from message where firm_id = $1', [firm.id])).rowCount).toBe(0);
+		await askForReset(context, nobody(), 'contact', 'nobody@nowhere.example', firm.id);
+		await answerDoors(context);
+		expect((await context.owner.query('select 1 from message where firm_id = $1', [firm.id])).rowCount).toBe(0);
 		const { token: session } = await enter();
-		await askForReset(house, nobody(), 'contact', client.email, firm.id);
-		await answerDoors(house);
+		await askForReset(context, nobody(), 'contact', client.email, firm.id);
+		await answerDoors(context);
 		const token = await linkFromMail();
-		expect(await findReset(house.db, token, 'staff', house.clock.now())).toBeNull();
-		expect(await findReset(house.db, token, 'contact', addToInstant(START, { hours: 2 }))).toBeNull();
-		const results = await Promise.allSettled([1, 2].map(() => resetPassword(house.db, nobody(), 'contact', token, 'a boat a gull a lamp')));
+		expect(await findReset(context.db, token, 'staff', context.clock.now())).toBeNull();
+		expect(await findReset(context.db, token, 'contact', addToInstant(START, { hours: 2 }))).toBeNull();
+		const results = await Promise.allSettled([1, 2].map(() => resetPassword(context.db, nobody(), 'contact', token, 'a boat a gull a lamp')));
 		expect(results.map((r) => r.status).sort()).toEqual(['fulfilled', 'rejected']);
-		expect(await resumeSession(house.db, session, 'contact', house.clock.now())).toBeNull();
+		expect(await resumeSession(context.db, session, 'contact', context.clock.now())).toBeNull();
 		expect(await tryIn(PASSWORD)).toBeNull();
 		expect(await tryIn('a boat a gull a lamp')).not.toBeNull();
-		await sendPlanned(house, firm);
-		expect(house.mailer.sent.map((mail) => mail.subject)).toContain('Your password was changed');
+		await sendPlanned(context, firm);
+		expect(context.mailer.sent.map((mail) => mail.subject)).toContain('Your password was changed');
 	});
 });
 
 describe('what somebody else may have begun', () => {
 	const askLink = async () => {
-		await askForReset(house, nobody(), 'contact', client.email, firm.id);
-		await answerDoors(house);
+		await askForReset(context, nobody(), 'contact', client.email, firm.id);
+		await answerDoors(context);
 		const link = await linkFromMail();
-		house.mailer.sent.length = 0;
-		house.clock.set(addToInstant(house.clock.now(), { minutes: 1 }));
+		context.mailer.sent.length = 0;
+		context.clock.set(addToInstant(context.clock.now(), { minutes: 1 }));
 		return link;
 	};
-	const isGood = async (link: string) => (await findReset(house.db, link, 'contact', house.clock.now())) !== null;
+	const isGood = async (link: string) => (await findReset(context.db, link, 'contact', context.clock.now())) !== null;
 	const begin = async () => {
-		const outcome = await signIn(house, nobody(), 'contact', { email: client.email, password: PASSWORD }, firm.id);
+		const outcome = await signIn(context, nobody(), 'contact', { email: client.email, password: PASSWORD }, firm.id);
 		if (!outcome || !('entered' in outcome)) throw new Error('not let in');
 		return outcome.entered.token;
 	};
 	beforeEach(async () => {
-		await house.owner.query('update contact set password_hash = $2 where id = $1', [client.contactId, await hashPassword(PASSWORD)]);
+		await context.owner.query('update contact set password_hash = $2 where id = $1', [client.contactId, await hashPassword(PASSWORD)]);
 	});
 
 	test('ends with a new address: session, link and waiting sign-in; the old address is told, and led nowhere', async () => {
 		const [session, link] = [await begin(), await askLink()];
-		const step = await askForCode(house, nobody(), 'contact', client.email, firm.id);
-		await answerDoors(house);
-		await sendPlanned(house, firm);
-		house.mailer.sent.length = 0;
+		const step = await askForCode(context, nobody(), 'contact', client.email, firm.id);
+		await answerDoors(context);
+		await sendPlanned(context, firm);
+		context.mailer.sent.length = 0;
 		await firm.run((tx) => mendAddress(tx, firm.odalys(), client.contactId, 'mara@new.example'));
-		expect(await resumeSession(house.db, session, 'contact', house.clock.now())).toBeNull();
+		expect(await resumeSession(context.db, session, 'contact', context.clock.now())).toBeNull();
 		expect(await isGood(link)).toBe(false);
-		expect(await findStep(house.db, step, house.clock.now())).toBeNull();
-		await sendPlanned(house, firm);
-		const told = house.mailer.sent.filter((mail) => mail.subject.includes('was changed'));
+		expect(await findStep(context.db, step, context.clock.now())).toBeNull();
+		await sendPlanned(context, firm);
+		const told = context.mailer.sent.filter((mail) => mail.subject.includes('was changed'));
 		expect(told.map((mail) => mail.to.address)).toEqual([client.email]);
 		expect(told[0].text).toContain('at another address');
 		expect(told[0].text).not.toContain('mara@new.example');
 		expect(told[0].text).not.toMatch(/\/(you|sign-in)/);
 		// put right once more in the same letters, nobody is signed out
-		const again = await signIn(house, nobody(), 'contact', { email: 'mara@new.example', password: PASSWORD }, firm.id);
+		const again = await signIn(context, nobody(), 'contact', { email: 'mara@new.example', password: PASSWORD }, firm.id);
 		await firm.run((tx) => mendAddress(tx, firm.odalys(), client.contactId, 'MARA@new.example'));
-		expect(await resumeSession(house.db, (again as { entered: { token: string } }).entered.token, 'contact', house.clock.now())).not.toBeNull();
+		expect(await resumeSession(context.db, (again as { entered: { token: string } }).entered.token, 'contact', context.clock.now())).not.toBeNull();
 	});
 	test('ends with a new password: an older link and a sign-in half done', async () => {
 		const [older, newer] = [await askLink(), await askLink()];
-		const step = await askForCode(house, nobody(), 'contact', client.email, firm.id);
-		await answerDoors(house);
-		await resetPassword(house.db, nobody(), 'contact', newer, 'a boat a gull a lamp');
+		const step = await askForCode(context, nobody(), 'contact', client.email, firm.id);
+		await answerDoors(context);
+		await resetPassword(context.db, nobody(), 'contact', newer, 'a boat a gull a lamp');
 		expect(await isGood(older)).toBe(false);
-		expect(await findStep(house.db, step, house.clock.now())).toBeNull();
+		expect(await findStep(context.db, step, context.clock.now())).toBeNull();
 	});
 	test('ends with the password changed while signed in: here one stays, everywhere else one is out', async () => {
 		const [here, elsewhere, link] = [await begin(), await begin(), await askLink()];
-		const mine = (await resumeSession(house.db, here, 'contact', house.clock.now()))!;
+		const mine = (await resumeSession(context.db, here, 'contact', context.clock.now()))!;
 		const change = (ownPassword: string, password: string) =>
 			changeOwnPassword(
-				house,
-				{ ...client.mara(), now: house.clock.now() },
+				context,
+				{ ...client.mara(), now: context.clock.now() },
 				{ firmId: firm.id, sessionId: mine.sessionId, person: { kind: 'contact', id: client.contactId } },
 				{ ownPassword, password }
 			);
@@ -284,19 +293,19 @@ describe('what somebody else may have begun', () => {
 		await expect(change(PASSWORD, 'password')).rejects.toBeInstanceOf(PasswordRefused);
 		expect(await isGood(link)).toBe(true);
 		await change(PASSWORD, 'a boat a gull a lamp');
-		expect(await resumeSession(house.db, here, 'contact', house.clock.now())).not.toBeNull();
-		expect(await resumeSession(house.db, elsewhere, 'contact', house.clock.now())).toBeNull();
+		expect(await resumeSession(context.db, here, 'contact', context.clock.now())).not.toBeNull();
+		expect(await resumeSession(context.db, elsewhere, 'contact', context.clock.now())).toBeNull();
 		expect(await isGood(link)).toBe(false);
-		expect(await signIn(house, nobody(), 'contact', { email: client.email, password: PASSWORD }, firm.id)).toBeNull();
-		await sendPlanned(house, firm);
-		expect(house.mailer.sent.map((mail) => [mail.to.address, mail.subject])).toContainEqual([client.email, 'Your password was changed']);
+		expect(await signIn(context, nobody(), 'contact', { email: client.email, password: PASSWORD }, firm.id)).toBeNull();
+		await sendPlanned(context, firm);
+		expect(context.mailer.sent.map((mail) => [mail.to.address, mail.subject])).toContainEqual([client.email, 'Your password was changed']);
 		await expect(change(PASSWORD, 'another boat another gull')).rejects.toMatchObject({ code: 'invalid' });
 	});
 	test('a link of somebody who is suspended makes no session that comes alive afterwards', async () => {
 		const link = await askLink();
-		await house.owner.query('update contact set suspended_at = now() where id = $1', [client.contactId]);
-		await expect(resetPassword(house.db, nobody(), 'contact', link, 'a boat a gull a lamp')).rejects.toMatchObject({ code: 'link_unusable' });
-		expect((await house.owner.query('select 1 from session where contact_id = $1', [client.contactId])).rowCount).toBe(0);
+		await context.owner.query('update contact set suspended_at = now() where id = $1', [client.contactId]);
+		await expect(resetPassword(context.db, nobody(), 'contact', link, 'a boat a gull a lamp')).rejects.toMatchObject({ code: 'link_unusable' });
+		expect((await context.owner.query('select 1 from session where contact_id = $1', [client.contactId])).rowCount).toBe(0);
 	});
 });
 
@@ -308,25 +317,25 @@ describe('a known address', () => {
 			responsibleId: firm.coordinator.id!,
 			contacts: [{ id, name: 'M. Whitlock', email: client.email.toUpperCase() }]
 		});
-		const refused = await house.db.inFirm(firm.id, (tx) => addClient(tx, firm.odalys(), input(null))).catch((e) => e);
+		const refused = await context.db.inFirm(firm.id, (tx) => addClient(tx, firm.odalys(), input(null))).catch((e) => e);
 		expect(JSON.parse(refused.fields['contacts.0.known'])).toMatchObject({
 			id: client.contactId,
 			name: 'Mara Whitlock',
 			clients: ['Gull & String Kites']
 		});
-		const second = await house.db.inFirm(firm.id, (tx) => addClient(tx, firm.odalys(), input(client.contactId)));
-		const record = await house.db.inFirm(firm.id, (tx) => readClient(tx, firm.odalys(), second));
+		const second = await context.db.inFirm(firm.id, (tx) => addClient(tx, firm.odalys(), input(client.contactId)));
+		const record = await context.db.inFirm(firm.id, (tx) => readClient(tx, firm.odalys(), second));
 		expect(record.contacts[0]).toMatchObject({ id: client.contactId, otherClients: ['Gull & String Kites'] });
 	});
 
 	test('a mended address lets mail go again, but not onto somebody else’s', async () => {
-		const other = await makeClient(house, firm);
-		await house.owner.query(`update contact set mail_problem = 'bounced' where id = $1`, [client.contactId]);
-		await expect(house.db.inFirm(firm.id, (tx) => mendAddress(tx, firm.odalys(), client.contactId, other.email))).rejects.toMatchObject({
+		const other = await makeClient(context, firm);
+		await context.owner.query(`update contact set mail_problem = 'bounced' where id = $1`, [client.contactId]);
+		await expect(context.db.inFirm(firm.id, (tx) => mendAddress(tx, firm.odalys(), client.contactId, other.email))).rejects.toMatchObject({
 			fields: { email: expect.any(String) }
 		});
-		await house.db.inFirm(firm.id, (tx) => mendAddress(tx, firm.odalys(), client.contactId, 'new@client.example'));
-		expect(await house.db.inFirm(firm.id, (tx) => findContactByEmail(tx, 'new@client.example'))).toMatchObject({ id: client.contactId });
+		await context.db.inFirm(firm.id, (tx) => mendAddress(tx, firm.odalys(), client.contactId, 'new@client.example'));
+		expect(await context.db.inFirm(firm.id, (tx) => findContactByEmail(tx, 'new@client.example'))).toMatchObject({ id: client.contactId });
 	});
 });
 

@@ -7,7 +7,7 @@ import { addToInstant } from '$lib/core/calendar/firm-calendar';
 import { afterFirstStep, bareRecoveryCode, mayTakeStep, recoveryCodeInWords } from '$lib/core/people/second-step';
 import type { Actor } from '../actor';
 import { hashPassword } from '../platform/passwords';
-import { answerDoors, makeClient, makeFirm, openTestHouse, SECRET_KEY, sendPlanned, type TestFirm, type TestHouse } from '../testing/test-firm';
+import { answerDoors, makeClient, makeFirm, openTestContext, SECRET_KEY, sendPlanned, type TestFirm, type TestContext } from '../testing/test-firm';
 import { endSessions, readSessions } from './devices';
 import { beginPasskey, keepPasskey, readPasskeys, removePasskey, takePasskey } from './passkeys';
 import { readPerson, type Person, type PersonRef } from './person';
@@ -27,7 +27,7 @@ import {
 	type StepAnswer
 } from './sign-in';
 
-let house: TestHouse;
+let context: TestContext;
 let firm: TestFirm;
 let email: string;
 let ref: PersonRef;
@@ -35,16 +35,16 @@ const PASSWORD = 'lamplight ledger harbour';
 const ORIGIN = 'http://localhost:3000';
 
 beforeAll(async () => {
-	house = await openTestHouse();
+	context = await openTestContext();
 });
-afterAll(() => house.close());
+afterAll(() => context.close());
 beforeEach(async () => {
-	house.clock.set('2026-05-04T13:00:00Z');
-	house.mailer.sent.length = 0;
-	firm = await makeFirm(house);
+	context.clock.set('2026-05-04T13:00:00Z');
+	context.mailer.sent.length = 0;
+	firm = await makeFirm(context);
 	ref = { kind: 'staff', id: firm.coordinator.id! };
 	email = `${ref.id}@staff.example`;
-	await house.owner.query('update staff set password_hash = $2 where id = $1', [ref.id, await hashPassword(PASSWORD)]);
+	await context.owner.query('update staff set password_hash = $2 where id = $1', [ref.id, await hashPassword(PASSWORD)]);
 });
 
 let visits = 0;
@@ -53,13 +53,13 @@ const visitor = (userAgent = 'Mozilla/5.0 (X11; Linux x86_64; rv:128.0) Gecko/20
 	id: null,
 	name: 'somebody',
 	role: null,
-	now: house.clock.now(),
+	now: context.clock.now(),
 	ip: `203.0.113.${++visits % 250}`,
 	userAgent
 });
-const place = () => ({ ...house, origin: ORIGIN, secretKey: SECRET_KEY, wallNow: house.clock.now() });
+const place = () => ({ ...context, origin: ORIGIN, secretKey: SECRET_KEY, wallNow: context.clock.now() });
 const person = () => firm.run((tx) => readPerson(tx, ref)) as Promise<Person>;
-const tryIn = (device?: string) => signIn(house, visitor(), 'staff', { email, password: PASSWORD }, null, { device });
+const tryIn = (device?: string) => signIn(context, visitor(), 'staff', { email, password: PASSWORD }, null, { device });
 async function firstStep(device?: string): Promise<string> {
 	const outcome = await tryIn(device);
 	if (!outcome || !('stepToken' in outcome)) throw new Error('no second step was asked');
@@ -76,12 +76,12 @@ const oathtool = (secret: string, at: string) =>
 	execFileSync('oathtool', ['--totp', '--base32', '--now', at.replace('T', ' ').replace(/(\.\d+)?Z$/, ' UTC'), secret.replaceAll(' ', '')])
 		.toString()
 		.trim();
-const code = (secret: string, at = house.clock.now()) => ({ by: 'totp' as const, code: oathtool(secret, at) });
+const code = (secret: string, at = context.clock.now()) => ({ by: 'totp' as const, code: oathtool(secret, at) });
 async function setUp(): Promise<{ secret: string; codes: string[] }> {
 	const me = await person();
 	const { secret } = await firm.run((tx) => beginAuthenticator(tx, firm.odalys(), me, { secretKey: SECRET_KEY, issuer: 'Pennywhistle Row' }));
-	const codes = await firm.run((tx) => confirmAuthenticator(tx, firm.odalys(), me, oathtool(secret, house.clock.now()), place()));
-	house.clock.set(addToInstant(house.clock.now(), { minutes: 1 }));
+	const codes = await firm.run((tx) => confirmAuthenticator(tx, firm.odalys(), me, oathtool(secret, context.clock.now()), place()));
+	context.clock.set(addToInstant(context.clock.now(), { minutes: 1 }));
 	return { secret, codes: codes! };
 }
 
@@ -124,25 +124,25 @@ describe('an authenticator app', () => {
 		// until its first code was right it does nothing
 		expect(await firm.run((tx) => readSecondSteps(tx, ref))).toMatchObject({ authenticator: false });
 		await expect(firm.run((tx) => confirmAuthenticator(tx, firm.odalys(), me, '000000', place()))).rejects.toMatchObject({ code: 'invalid' });
-		const codes = await firm.run((tx) => confirmAuthenticator(tx, firm.odalys(), me, oathtool(secret, house.clock.now()), place()));
+		const codes = await firm.run((tx) => confirmAuthenticator(tx, firm.odalys(), me, oathtool(secret, context.clock.now()), place()));
 		expect(codes).toHaveLength(10);
-		const { rows } = await house.owner.query(`select encode(secret, 'escape') secret from authenticator`);
+		const { rows } = await context.owner.query(`select encode(secret, 'escape') secret from authenticator`);
 		expect(JSON.stringify(rows)).not.toContain(secret.replaceAll(' ', ''));
 	});
 
 	test('asked after the password; a code lets in once, on a clock that is half a minute off too, not a minute and a half', async () => {
 		const { secret } = await setUp();
 		const token = await firstStep();
-		expect(await answer(token, code(secret, addToInstant(house.clock.now(), { seconds: -90 })))).toBe('wrong');
-		expect(await answer(token, code(secret, addToInstant(house.clock.now(), { seconds: 90 })))).toBe('wrong');
-		const early = code(secret, addToInstant(house.clock.now(), { seconds: 30 }));
+		expect(await answer(token, code(secret, addToInstant(context.clock.now(), { seconds: -90 })))).toBe('wrong');
+		expect(await answer(token, code(secret, addToInstant(context.clock.now(), { seconds: 90 })))).toBe('wrong');
+		const early = code(secret, addToInstant(context.clock.now(), { seconds: 30 }));
 		expect(await answer(token, early)).toMatchObject({ entered: { firmId: firm.id } });
 		// seen over a shoulder, the same code is worth nothing, nor is an older one
 		const second = await firstStep();
 		expect(await answer(second, early)).toBe('wrong');
 		expect(await answer(second, code(secret))).toBe('wrong');
 		// the step that was taken is over
-		expect(await answer(token, code(secret, addToInstant(house.clock.now(), { minutes: 1 })))).toBe('over');
+		expect(await answer(token, code(secret, addToInstant(context.clock.now(), { minutes: 1 })))).toBe('over');
 	});
 
 	test('five wrong codes end the sign-in, ten minutes too; the tries are counted over sign-ins', async () => {
@@ -152,7 +152,7 @@ describe('an authenticator app', () => {
 		expect(await answer(token, { by: 'totp', code: '000000' })).toBe('over');
 		expect(await answer(token, code(secret))).toBe('over');
 		const late = await firstStep();
-		house.clock.set(addToInstant(house.clock.now(), { minutes: 10 }));
+		context.clock.set(addToInstant(context.clock.now(), { minutes: 10 }));
 		expect(await answer(late, code(secret))).toBe('over');
 		const more = await firstStep();
 		for (let i = 0; i < 5; i++) await answer(more, { by: 'totp', code: '000000' }).catch(() => undefined);
@@ -164,7 +164,7 @@ describe('an authenticator app', () => {
 		expect(await answer('made up', code(secret))).toBe('over');
 		const token = await firstStep();
 		expect(await takeStep(place(), visitor(), 'contact', token, code(secret), false, { device: undefined })).toBe('over');
-		await house.owner.query('update staff set suspended_at = now() where id = $1', [ref.id]);
+		await context.owner.query('update staff set suspended_at = now() where id = $1', [ref.id]);
 		expect(await answer(token, code(secret))).toBe('over');
 	});
 
@@ -173,12 +173,12 @@ describe('an authenticator app', () => {
 		expect(await answer(await firstStep(), { by: 'recovery', code: codes[3].toUpperCase() })).toMatchObject({ entered: {} });
 		expect(await answer(await firstStep(), { by: 'recovery', code: codes[3] })).toBe('wrong');
 		expect(await firm.run((tx) => readSecondSteps(tx, ref))).toMatchObject({ recoveryCodes: 9 });
-		await sendPlanned(house, firm);
-		expect(house.mailer.sent.map((m) => m.text).join()).toContain('one of your recovery codes');
+		await sendPlanned(context, firm);
+		expect(context.mailer.sent.map((m) => m.text).join()).toContain('one of your recovery codes');
 		const fresh = await firm.run(async (tx) => makeRecoveryCodes(tx, firm.odalys(), (await readPerson(tx, ref))!));
 		expect(await answer(await firstStep(), { by: 'recovery', code: codes[4] })).toBe('wrong');
 		expect(await answer(await firstStep(), { by: 'recovery', code: fresh[4] })).toMatchObject({ entered: {} });
-		const { rows } = await house.owner.query(`select encode(hash, 'escape') from recovery_code`);
+		const { rows } = await context.owner.query(`select encode(hash, 'escape') from recovery_code`);
 		expect(JSON.stringify(rows)).not.toContain(fresh[0].replaceAll('-', ''));
 	});
 
@@ -186,7 +186,7 @@ describe('an authenticator app', () => {
 		await setUp();
 		const me = await person();
 		await expect(firm.run((tx) => removeAuthenticator(tx, firm.odalys(), me))).rejects.toMatchObject({ code: 'invalid' });
-		await house.owner.query('update firm set second_step_staff = false where id = $1', [firm.id]);
+		await context.owner.query('update firm set second_step_staff = false where id = $1', [firm.id]);
 		await firm.run((tx) => removeAuthenticator(tx, firm.odalys(), me));
 		expect(await firm.run((tx) => readSecondSteps(tx, ref))).toEqual({ authenticator: false, text: false, passkeys: 0, recoveryCodes: 0 });
 		expect(await tryIn()).toHaveProperty('entered');
@@ -196,23 +196,23 @@ describe('an authenticator app', () => {
 describe('who must have a second step', () => {
 	test('gets in only to set it up, and is free once it works', async () => {
 		const { token } = await entered();
-		const session = () => resumeSession(house.db, token, 'staff', house.clock.now());
+		const session = () => resumeSession(context.db, token, 'staff', context.clock.now());
 		expect((await session())!.mustSetUp).toBe(true);
 		await setUp();
 		expect((await session())!.mustSetUp).toBe(false);
 	});
 	test('is the firm’s to say, for staff and for contacts', async () => {
-		const client = await makeClient(house, firm);
-		await house.owner.query('update contact set password_hash = $2 where id = $1', [client.contactId, await hashPassword(PASSWORD)]);
+		const client = await makeClient(context, firm);
+		await context.owner.query('update contact set password_hash = $2 where id = $1', [client.contactId, await hashPassword(PASSWORD)]);
 		const asContact = async () => {
-			const outcome = await signIn(house, visitor(), 'contact', { email: client.email, password: PASSWORD }, firm.id);
-			return (await resumeSession(house.db, (outcome as { entered: Entered }).entered.token, 'contact', house.clock.now()))!.mustSetUp;
+			const outcome = await signIn(context, visitor(), 'contact', { email: client.email, password: PASSWORD }, firm.id);
+			return (await resumeSession(context.db, (outcome as { entered: Entered }).entered.token, 'contact', context.clock.now()))!.mustSetUp;
 		};
 		expect(await asContact()).toBe(false);
-		await house.owner.query('update firm set second_step_contacts = true, second_step_staff = false where id = $1', [firm.id]);
+		await context.owner.query('update firm set second_step_contacts = true, second_step_staff = false where id = $1', [firm.id]);
 		expect(await asContact()).toBe(true);
 		const { token } = await entered();
-		expect((await resumeSession(house.db, token, 'staff', house.clock.now()))!.mustSetUp).toBe(false);
+		expect((await resumeSession(context.db, token, 'staff', context.clock.now()))!.mustSetUp).toBe(false);
 	});
 });
 
@@ -225,55 +225,55 @@ describe('devices', () => {
 		expect(await tryIn('x'.repeat(43))).toHaveProperty('stepToken');
 		// a cookie that was there before is never taken over: nobody can plant one to be trusted later
 		const planted = 'p'.repeat(43);
-		house.clock.set(addToInstant(house.clock.now(), { minutes: 2 }));
+		context.clock.set(addToInstant(context.clock.now(), { minutes: 2 }));
 		const again = (await answer(await firstStep(planted), code(secret), true, planted)) as { entered: Entered };
 		expect(again.entered.deviceCookie.split('.')[0]).not.toBe(planted);
 		expect(await tryIn(planted)).toHaveProperty('stepToken');
-		house.clock.set(addToInstant(house.clock.now(), { hours: 24 * 30 + 1 }));
+		context.clock.set(addToInstant(context.clock.now(), { hours: 24 * 30 + 1 }));
 		expect(await tryIn(deviceCookie)).toHaveProperty('stepToken');
-		const { rows } = await house.owner.query(`select encode(token_hash, 'escape') from device`);
+		const { rows } = await context.owner.query(`select encode(token_hash, 'escape') from device`);
 		expect(JSON.stringify(rows)).not.toContain(deviceCookie.split('.')[0]);
 	});
 
 	test('a new password trusts none of them any more, and asks for the second step', async () => {
 		const { secret } = await setUp();
 		const { deviceCookie } = ((await answer(await firstStep(), code(secret), true)) as { entered: Entered }).entered;
-		await askForReset(house, visitor(), 'staff', email, null);
-		await answerDoors(house);
-		await sendPlanned(house, firm);
-		const token = /\/reset\/([\w-]+)/.exec(house.mailer.sent.at(-1)!.text)![1];
-		expect(await resetPassword(house.db, visitor(), 'staff', token, 'a boat a gull a lamp', { device: deviceCookie })).toHaveProperty('stepToken');
+		await askForReset(context, visitor(), 'staff', email, null);
+		await answerDoors(context);
+		await sendPlanned(context, firm);
+		const token = /\/reset\/([\w-]+)/.exec(context.mailer.sent.at(-1)!.text)![1];
+		expect(await resetPassword(context.db, visitor(), 'staff', token, 'a boat a gull a lamp', { device: deviceCookie })).toHaveProperty('stepToken');
 	});
 
 	test('the first one is quiet, each further one is told of by mail, a known one not', async () => {
 		const first = await entered();
 		await entered(first.deviceCookie);
-		await sendPlanned(house, firm);
-		expect(house.mailer.sent).toEqual([]);
+		await sendPlanned(context, firm);
+		expect(context.mailer.sent).toEqual([]);
 		await entered();
-		await sendPlanned(house, firm);
-		expect(house.mailer.sent).toHaveLength(1);
-		expect(house.mailer.sent[0]).toMatchObject({ subject: 'A new device signed in at Pennywhistle Row Bookkeeping', to: { address: email } });
-		expect(house.mailer.sent[0].text).toContain('Firefox on Linux');
-		expect(house.mailer.sent[0].text).toContain('/desk/you');
+		await sendPlanned(context, firm);
+		expect(context.mailer.sent).toHaveLength(1);
+		expect(context.mailer.sent[0]).toMatchObject({ subject: 'A new device signed in at Pennywhistle Row Bookkeeping', to: { address: email } });
+		expect(context.mailer.sent[0].text).toContain('Firefox on Linux');
+		expect(context.mailer.sent[0].text).toContain('/desk/you');
 	});
 
 	test('one session is ended, or all others; nobody ends another’s; trust goes with it', async () => {
 		const { secret } = await setUp();
 		const inTwice = async () => {
 			const outcome = (await answer(await firstStep(), code(secret), true)) as { entered: Entered };
-			house.clock.set(addToInstant(house.clock.now(), { minutes: 1 }));
+			context.clock.set(addToInstant(context.clock.now(), { minutes: 1 }));
 			return outcome.entered;
 		};
 		const [here, there] = [await inTwice(), await inTwice()];
-		const idOf = async (e: Entered) => (await resumeSession(house.db, e.token, 'staff', house.clock.now()))?.sessionId;
+		const idOf = async (e: Entered) => (await resumeSession(context.db, e.token, 'staff', context.clock.now()))?.sessionId;
 		const present = (await idOf(here))!;
-		const other = await makeFirm(house);
+		const other = await makeFirm(context);
 		const partner: PersonRef = { kind: 'staff', id: firm.partner.id! };
-		expect(await firm.run((tx) => endSessions(tx, partner, house.clock.now(), present, present))).toBe(0);
-		expect(await other.run((tx) => endSessions(tx, ref, house.clock.now(), present, present))).toBe(0);
-		expect(await firm.run((tx) => readSessions(tx, ref, house.clock.now()))).toHaveLength(2);
-		expect(await firm.run((tx) => endSessions(tx, ref, house.clock.now(), null, present))).toBe(1);
+		expect(await firm.run((tx) => endSessions(tx, partner, context.clock.now(), present, present))).toBe(0);
+		expect(await other.run((tx) => endSessions(tx, ref, context.clock.now(), present, present))).toBe(0);
+		expect(await firm.run((tx) => readSessions(tx, ref, context.clock.now()))).toHaveLength(2);
+		expect(await firm.run((tx) => endSessions(tx, ref, context.clock.now(), null, present))).toBe(1);
 		expect(await idOf(there)).toBeUndefined();
 		expect(await idOf(here)).toBe(present);
 		expect(await tryIn(there.deviceCookie)).toHaveProperty('stepToken');
@@ -282,39 +282,39 @@ describe('devices', () => {
 
 	test('people who share a browser are each known there', async () => {
 		const mine = await entered();
-		await house.owner.query('update staff set password_hash = $2 where id = $1', [firm.partner.id, await hashPassword(PASSWORD)]);
-		const theirs = (await signIn(house, visitor(), 'staff', { email: `${firm.partner.id}@staff.example`, password: PASSWORD }, null, {
+		await context.owner.query('update staff set password_hash = $2 where id = $1', [firm.partner.id, await hashPassword(PASSWORD)]);
+		const theirs = (await signIn(context, visitor(), 'staff', { email: `${firm.partner.id}@staff.example`, password: PASSWORD }, null, {
 			device: mine.deviceCookie
 		})) as { entered: Entered };
 		await entered(theirs.entered.deviceCookie);
-		await sendPlanned(house, firm);
-		expect(house.mailer.sent).toEqual([]);
+		await sendPlanned(context, firm);
+		expect(context.mailer.sent).toEqual([]);
 	});
 });
 
 describe('a code by mail', () => {
 	const ask = async (address = email) => {
-		const token = await askForCode(house, visitor(), 'staff', address, null);
-		await answerDoors(house);
+		const token = await askForCode(context, visitor(), 'staff', address, null);
+		await answerDoors(context);
 		return token;
 	};
 	const codeIn = (text: string) => /is (\d{4}) (\d{4})\./.exec(text)!.slice(1).join('');
 
 	test('lets in once, for ten minutes, only with the token of who asked; then the second step is asked', async () => {
 		const token = await ask();
-		await sendPlanned(house, firm);
-		const mailed = codeIn(house.mailer.sent.at(-1)!.text);
+		await sendPlanned(context, firm);
+		const mailed = codeIn(context.mailer.sent.at(-1)!.text);
 		const stranger = await ask();
 		expect(await answer(stranger, { by: 'mailed', code: mailed })).toBe('wrong');
 		expect(await answer(token, { by: 'mailed', code: mailed })).toMatchObject({ entered: {} });
 		expect(await answer(token, { by: 'mailed', code: mailed })).toBe('over');
 		await setUp();
 		const next = await ask();
-		await sendPlanned(house, firm);
-		const fresh = codeIn(house.mailer.sent.filter((m) => m.subject.startsWith('Your code')).at(-1)!.text);
+		await sendPlanned(context, firm);
+		const fresh = codeIn(context.mailer.sent.filter((m) => m.subject.startsWith('Your code')).at(-1)!.text);
 		expect(await answer(next, { by: 'mailed', code: fresh })).toHaveProperty('stepToken');
 		// neither what is kept of the message nor the database holds the code
-		const { rows } = await house.owner.query(
+		const { rows } = await context.owner.query(
 			`select body_text, body_html, encode(code_hash, 'escape') from message, sign_in_step where message.kind = 'sign_in_code'`
 		);
 		expect(JSON.stringify(rows)).not.toContain(`${fresh.slice(0, 4)} ${fresh.slice(4)}`);
@@ -334,8 +334,8 @@ describe('a code by mail', () => {
 			for (let i = before; i < 10; i++) await answer(given, { by: 'mailed', code: '12345678' });
 			await expect(answer(given, { by: 'mailed', code: '12345678' })).rejects.toMatchObject({ code: 'too_many' });
 		}
-		await house.owner.query('delete from message where firm_id = $1', [firm.id]);
-		expect((await house.owner.query('select 1 from message where firm_id = $1', [firm.id])).rowCount).toBe(0);
+		await context.owner.query('delete from message where firm_id = $1', [firm.id]);
+		expect((await context.owner.query('select 1 from message where firm_id = $1', [firm.id])).rowCount).toBe(0);
 		for (let i = 0; i < 2; i++) await ask();
 		await expect(ask()).resolves.toBeTruthy();
 		await expect(ask()).rejects.toMatchObject({ code: 'too_many' });
@@ -351,7 +351,7 @@ describe('a code by mail', () => {
 	test('a code by mail is no second step', async () => {
 		await setUp();
 		const second = await firstStep();
-		expect((await findStep(house.db, second, house.clock.now()))?.kind).toBe('second');
+		expect((await findStep(context.db, second, context.clock.now()))?.kind).toBe('second');
 		expect(await answer(second, { by: 'mailed', code: '12345678' })).toBe('wrong');
 	});
 });
@@ -360,16 +360,16 @@ describe('a code by text', () => {
 	const PHONE = '+19025550123';
 	const codeIn = (text: string) => /^(\d{4}) (\d{4}) is/.exec(text)!.slice(1).join('');
 	const lastCode = async () => {
-		await sendPlanned(house, firm);
-		return codeIn(house.texts.sent.at(-1)!.words);
+		await sendPlanned(context, firm);
+		return codeIn(context.texts.sent.at(-1)!.words);
 	};
 	const begin = async (phone = PHONE) => {
 		const me = await person();
-		await firm.run((tx) => beginTextCodes(tx, house.limits, firm.odalys(), me, phone));
+		await firm.run((tx) => beginTextCodes(tx, context.limits, firm.odalys(), me, phone));
 		return me;
 	};
 	const confirm = async (me: Person, given: string) => firm.run((tx) => confirmTextCodes(tx, firm.odalys(), me, given));
-	beforeEach(() => void (house.texts.sent.length = 0));
+	beforeEach(() => void (context.texts.sent.length = 0));
 
 	test('is set up by proving the number, sent at once when it is the only step, and works once', async () => {
 		const me = await begin();
@@ -378,14 +378,14 @@ describe('a code by text', () => {
 		expect(await confirm(me, proof)).toMatchObject({ codes: expect.arrayContaining([expect.any(String)]) });
 		expect(await firm.run((tx) => phoneForCodes(tx, ref))).toBe(PHONE);
 		await expect(confirm(me, proof)).rejects.toMatchObject({ code: 'changed_meanwhile' });
-		expect(house.texts.sent[0].to).toBe(PHONE);
+		expect(context.texts.sent[0].to).toBe(PHONE);
 
 		const token = await firstStep();
 		const sent = await lastCode();
 		expect(await answer(token, { by: 'mailed', code: sent })).toBe('wrong');
 		expect(await answer(token, { by: 'text', code: sent })).toMatchObject({ entered: {} });
 		expect(await answer(token, { by: 'text', code: sent })).toBe('over');
-		const { rows } = await house.owner.query('select m.*, encode(s.code_hash, $$escape$$) from message m, sign_in_step s');
+		const { rows } = await context.owner.query('select m.*, encode(s.code_hash, $$escape$$) from message m, sign_in_step s');
 		expect(JSON.stringify(rows)).not.toContain(sent);
 	});
 
@@ -394,38 +394,38 @@ describe('a code by text', () => {
 		await confirm(me, await lastCode());
 		const token = await firstStep();
 		const first = await lastCode();
-		house.clock.set(addToInstant(house.clock.now(), { seconds: 20 }));
-		expect(await askForTextCode(house, visitor(), 'staff', token)).toBe(true);
+		context.clock.set(addToInstant(context.clock.now(), { seconds: 20 }));
+		expect(await askForTextCode(context, visitor(), 'staff', token)).toBe(true);
 		const second = await lastCode();
 		if (first !== second) expect(await answer(token, { by: 'text', code: first })).toBe('wrong');
 		expect(await answer(await firstStep(), { by: 'text', code: second })).toBe('wrong');
 		expect(await answer(token, { by: 'text', code: second })).toMatchObject({ entered: {} });
-		expect(await askForTextCode(house, visitor(), 'contact', token)).toBe(false);
-		expect(await askForTextCode(house, visitor(), 'staff', 'made up')).toBe(false);
+		expect(await askForTextCode(context, visitor(), 'contact', token)).toBe(false);
+		expect(await askForTextCode(context, visitor(), 'staff', 'made up')).toBe(false);
 	});
 
 	test('is not asked for beside an authenticator until wished; a number half set up is nothing', async () => {
 		await setUp();
 		const me = await begin();
-		house.texts.sent.length = 0;
+		context.texts.sent.length = 0;
 		await firstStep();
-		await house.owner.query(`delete from message where state = 'planned' and channel = 'text'`);
+		await context.owner.query(`delete from message where state = 'planned' and channel = 'text'`);
 		const unproved = await firstStep();
-		expect(await askForTextCode(house, visitor(), 'staff', unproved)).toBe(true);
-		await sendPlanned(house, firm);
-		expect(house.texts.sent).toEqual([]);
+		expect(await askForTextCode(context, visitor(), 'staff', unproved)).toBe(true);
+		await sendPlanned(context, firm);
+		expect(context.texts.sent).toEqual([]);
 		expect((await firm.run((tx) => readSecondSteps(tx, ref))).text).toBe(false);
 		await expect(firm.run((tx) => removeTextCodes(tx, firm.odalys(), me))).resolves.toBeUndefined();
 	});
 
 	test('so many codes, wrong ones and minutes, then it is over', async () => {
 		const me = await begin();
-		await sendPlanned(house, firm);
+		await sendPlanned(context, firm);
 		for (let i = 0; i < 5; i++) expect(await confirm(me, '00000000')).toBe('wrong');
 		await expect(confirm(me, '00000000')).rejects.toMatchObject({ code: 'changed_meanwhile' });
 		await begin();
 		const proof = await lastCode();
-		house.clock.set(addToInstant(house.clock.now(), { minutes: 11 }));
+		context.clock.set(addToInstant(context.clock.now(), { minutes: 11 }));
 		await expect(confirm(me, proof)).rejects.toMatchObject({ code: 'changed_meanwhile' });
 		await begin();
 		await begin();
@@ -436,7 +436,7 @@ describe('a code by text', () => {
 		const me = await begin();
 		await confirm(me, await lastCode());
 		await expect(firm.run((tx) => removeTextCodes(tx, firm.odalys(), me))).rejects.toMatchObject({ code: 'invalid' });
-		await house.owner.query('update firm set second_step_staff = false where id = $1', [firm.id]);
+		await context.owner.query('update firm set second_step_staff = false where id = $1', [firm.id]);
 		await firm.run((tx) => removeTextCodes(tx, firm.odalys(), me));
 		expect(await firm.run((tx) => readSecondSteps(tx, ref))).toMatchObject({ text: false, recoveryCodes: 0 });
 	});
@@ -455,14 +455,14 @@ describe('passkeys, as far as they go without a browser', () => {
 		).rejects.toMatchObject({
 			code: 'invalid'
 		});
-		expect(await takePasskey(house.db, { origin: ORIGIN }, house.clock.now(), { challengeId, answer: { id: 'x' } }, null)).toBeNull();
+		expect(await takePasskey(context.db, { origin: ORIGIN }, context.clock.now(), { challengeId, answer: { id: 'x' } }, null)).toBeNull();
 		expect(await firm.run((tx) => readPasskeys(tx, ref))).toEqual([]);
 		await expect(firm.run((tx) => removePasskey(tx, firm.odalys(), me, challengeId))).rejects.toMatchObject({ code: 'invalid' });
 	});
 });
 
 test('what changes the sign-in asks for the password, which cannot be guessed here either', async () => {
-	const ask = (password: string) => firm.run((tx) => requirePassword(house, tx, visitor(), ref, password));
+	const ask = (password: string) => firm.run((tx) => requirePassword(context, tx, visitor(), ref, password));
 	expect((await ask(PASSWORD)).id).toBe(ref.id);
 	for (let i = 0; i < 10; i++) await expect(ask('wrong')).rejects.toMatchObject({ code: 'invalid' });
 	await expect(ask(PASSWORD)).rejects.toMatchObject({ code: 'too_many' });

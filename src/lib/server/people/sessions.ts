@@ -88,7 +88,7 @@ interface SessionRow {
  */
 export async function resumeSession(db: Database, token: string, kind: 'staff' | 'contact', now: string): Promise<SignedIn | null> {
 	const hash = hashToken(token);
-	const [row] = await db.ask<SessionRow>('select * from session_of_token($1)', [hash]);
+	const [row] = await db.queryOutsideFirm<SessionRow>('select * from session_of_token($1)', [hash]);
 	if (!row || row.kind !== kind || row.ended_at || row.suspended_at || compareInstants(row.expires_at, now) <= 0) return null;
 	const isOlderThan = (at: string, age: { minutes?: number; seconds?: number }) => compareInstants(addToInstant(at, age), now) < 0;
 	if (!row.is_current && isOlderThan(row.rotated_at, { seconds: SESSION_GRACE_SECONDS })) return null;

@@ -14,7 +14,7 @@ import { planMessage } from '../messages/plan-message';
 import type { Database, Tx } from '../platform/db/database';
 import { enqueue } from '../platform/queue';
 import { hashPassword, isCommonPassword, isSoonGuessed, verifyPassword } from '../platform/passwords';
-import type { RateLimits } from '../platform/sessions/rate-limits';
+import type { RateLimits } from '../platform/rate-limits';
 import { hashToken, newToken } from '../platform/tokens';
 import { endSessions, findDevice, noteDevice, signOutEverywhere } from './devices';
 import { takePasskey, type PasskeyPlace } from './passkeys';
@@ -137,7 +137,7 @@ export async function signIn(
 
 async function firmOf(db: Database, kind: PersonRef['kind'], email: string, firmId: string | null): Promise<string | null> {
 	if (kind === 'contact') return firmId;
-	return (await db.ask<{ firm_id: string }>('select firm_id from find_staff_by_email($1)', [email]))[0]?.firm_id ?? null;
+	return (await db.queryOutsideFirm<{ firm_id: string }>('select firm_id from find_staff_by_email($1)', [email]))[0]?.firm_id ?? null;
 }
 
 /**
@@ -251,7 +251,7 @@ export async function findStep(
 	passkeys: number;
 	recoveryCodes: number;
 } | null> {
-	const firmId = (await db.ask<{ firm_id: string | null }>('select find_firm_of_step($1) as firm_id', [hashToken(token)]))[0]?.firm_id;
+	const firmId = (await db.queryOutsideFirm<{ firm_id: string | null }>('select find_firm_of_step($1) as firm_id', [hashToken(token)]))[0]?.firm_id;
 	if (!firmId) return null;
 	return db.inFirm(firmId, async (tx) => {
 		const step = await lockStep(tx, token);
@@ -365,7 +365,7 @@ export async function findReset(
 	now: string
 ): Promise<{ firmId: string; name: string; email: string } | null> {
 	const hash = hashToken(token);
-	const firmId = (await db.ask<{ firm_id: string | null }>('select find_firm_of_reset($1) as firm_id', [hash]))[0]?.firm_id;
+	const firmId = (await db.queryOutsideFirm<{ firm_id: string | null }>('select find_firm_of_reset($1) as firm_id', [hash]))[0]?.firm_id;
 	if (!firmId) return null;
 	const row = await db.inFirm(firmId, (tx) => readReset(tx, hash));
 	return row && row.kind === kind && !row.used_at && !row.suspended && compareInstants(row.expires_at, now) > 0

@@ -6,7 +6,7 @@ import { saying } from '$lib/words/sayings';
 import type { Actor } from '../actor';
 import { planMessage } from '../messages/plan-message';
 import type { Tx } from '../platform/db/database';
-import type { RateLimits } from '../platform/sessions/rate-limits';
+import type { RateLimits } from '../platform/rate-limits';
 import { hashToken } from '../platform/tokens';
 import { ownerColumns, type Person, type PersonRef } from './person';
 import { dropUselessCodes, finishSetUp, requireAnother, tellChange } from './second-step';

@@ -12,7 +12,7 @@ import { freeLeftJobs, holdLifeSign, onlyOnce, RunsAlready, WorkerWatch } from '
 import { makeWorkerUtils } from 'graphile-worker';
 import { beginInvitation } from '../invitations/invite';
 import { invitationLink, readStopLink, stopUrl } from '../messages/links';
-import { makeClient, makeFirm, openTestHouse, SECRET_KEY, type TestHouse } from '../testing/test-firm';
+import { makeClient, makeFirm, openTestContext, SECRET_KEY, type TestContext } from '../testing/test-firm';
 import { roleOptions } from './db/database';
 import { migrate } from './db/migrations';
 import { listenForEvents } from './live/live-updates';
@@ -247,33 +247,33 @@ test('secrets at rest open only with their key and unchanged', () => {
 });
 
 describe('the key is changed', () => {
-	let house: TestHouse;
-	beforeAll(async () => (house = await openTestHouse()));
-	afterAll(() => house.close());
+	let context: TestContext;
+	beforeAll(async () => (context = await openTestContext()));
+	afterAll(() => context.close());
 	const NEW = 'c4'.repeat(32);
 	const both = `${NEW},${SECRET_KEY}`;
 
 	test('what was encrypted before opens, is encrypted anew once, and then opens with the new key alone', async () => {
-		const firms = [await makeFirm(house), await makeFirm(house)];
-		const client = await makeClient(house, firms[0]);
-		await house.owner.query(`insert into authenticator (id, firm_id, contact_id, secret, begun_at) values (gen_random_uuid(), $1, $2, $3, now())`, [
+		const firms = [await makeFirm(context), await makeFirm(context)];
+		const client = await makeClient(context, firms[0]);
+		await context.owner.query(`insert into authenticator (id, firm_id, contact_id, secret, begun_at) values (gen_random_uuid(), $1, $2, $3, now())`, [
 			firms[0].id,
 			client.contactId,
 			encrypt(Buffer.from('JBSWY3DPEHPK3PXP'), SECRET_KEY)
 		]);
-		const sealed = async () => (await house.owner.query<{ key: Buffer }>('select encrypted_key key from seal_certificate order by firm_id')).rows;
+		const sealed = async () => (await context.owner.query<{ key: Buffer }>('select encrypted_key key from seal_certificate order by firm_id')).rows;
 		const keys = (await sealed()).map((row) => decrypt(row.key, both).toString());
-		expect(await encryptAnew(house.db, SECRET_KEY)).toBe(null);
-		expect(await encryptAnew(house.db, both)).toBe(keys.length + 1);
-		expect(await encryptAnew(house.db, both)).toBe(0);
+		expect(await encryptAnew(context.db, SECRET_KEY)).toBe(null);
+		expect(await encryptAnew(context.db, both)).toBe(keys.length + 1);
+		expect(await encryptAnew(context.db, both)).toBe(0);
 		expect((await sealed()).map((row) => decrypt(row.key, NEW).toString())).toEqual(keys);
-		const { rows } = await house.owner.query<{ secret: Buffer }>('select secret from authenticator');
+		const { rows } = await context.owner.query<{ secret: Buffer }>('select secret from authenticator');
 		expect(decrypt(rows[0].secret, NEW).toString()).toBe('JBSWY3DPEHPK3PXP');
 		await expect(async () => decrypt(rows[0].secret, SECRET_KEY)).rejects.toThrow();
 	});
 	test('links that are out already go on leading where they led', async () => {
-		const firm = await makeFirm(house);
-		const client = await makeClient(house, firm);
+		const firm = await makeFirm(context);
+		const client = await makeClient(context, firm);
 		const begun = await firm.run((tx) => beginInvitation(tx, firm.odalys() as never, { id: client.contactId }, client.id, null));
 		const invitation = begun!.id;
 		const link = (key: string) => firm.run((tx) => invitationLink(tx, invitation, 'https://x.example', key));
@@ -287,28 +287,28 @@ describe('the key is changed', () => {
 });
 
 describe('the database', () => {
-	let house: TestHouse;
+	let context: TestContext;
 	beforeAll(async () => {
-		house = await openTestHouse();
+		context = await openTestContext();
 	});
-	afterAll(() => house.close());
+	afterAll(() => context.close());
 
 	test('migrating again changes nothing, from several processes at once', async () => {
-		await Promise.all([1, 2, 3].map(() => migrate(house.ownerUrl)));
-		const { rows } = await house.owner.query('select count(*)::int n from migration');
+		await Promise.all([1, 2, 3].map(() => migrate(context.ownerUrl)));
+		const { rows } = await context.owner.query('select count(*)::int n from migration');
 		expect(rows[0].n).toBeGreaterThan(8);
 	});
 	test('a migration that was changed after it ran is refused', async () => {
-		await house.owner.query(`update migration set sha256 = 'x' where name like '0001%'`);
-		await expect(migrate(house.ownerUrl)).rejects.toThrow('was changed after it had run');
+		await context.owner.query(`update migration set sha256 = 'x' where name like '0001%'`);
+		await expect(migrate(context.ownerUrl)).rejects.toThrow('was changed after it had run');
 	});
 	test('two transactions that stand in each other’s way both go through', async () => {
-		const firm = await makeFirm(house);
+		const firm = await makeFirm(context);
 		let meet = () => {};
 		const met = new Promise<void>((resolve) => (meet = resolve));
 		let here = 0;
 		const inOrder = (first: number, second: number) =>
-			house.db.inFirm(firm.id, async (tx) => {
+			context.db.inFirm(firm.id, async (tx) => {
 				await tx.rows('select pg_advisory_xact_lock($1)', [first]);
 				if (++here === 2) meet();
 				await met;
@@ -319,43 +319,43 @@ describe('the database', () => {
 		expect(here).toBe(3);
 	});
 	test('a connection that breaks in the middle fails its transaction, and nothing else', async () => {
-		const firm = await makeFirm(house);
-		const cut = house.db.inFirm(firm.id, async (tx) => {
+		const firm = await makeFirm(context);
+		const cut = context.db.inFirm(firm.id, async (tx) => {
 			const pid = (await tx.first<{ pid: number }>('select pg_backend_pid() pid'))!.pid;
-			await house.owner.query('select pg_terminate_backend($1)', [pid]);
+			await context.owner.query('select pg_terminate_backend($1)', [pid]);
 			await vi.waitFor(async () => {
-				const { rowCount } = await house.owner.query('select 1 from pg_stat_activity where pid = $1', [pid]);
+				const { rowCount } = await context.owner.query('select 1 from pg_stat_activity where pid = $1', [pid]);
 				expect(rowCount).toBe(0);
 			});
 			return tx.rows('select 1');
 		});
 		await expect(cut).rejects.toThrow(/terminat|connection error/);
-		expect(await house.db.inFirm(firm.id, (tx) => tx.rows('select 1 one'))).toEqual([{ one: 1 }]);
+		expect(await context.db.inFirm(firm.id, (tx) => tx.rows('select 1 one'))).toEqual([{ one: 1 }]);
 	});
 	test('a failed transaction leaves nothing', async () => {
-		const firm = await makeFirm(house);
+		const firm = await makeFirm(context);
 		await expect(
-			house.db.inFirm(firm.id, async (tx) => {
+			context.db.inFirm(firm.id, async (tx) => {
 				await tx.rows(`insert into holiday values ($1, '2026-01-01', 'x')`, [firm.id]);
 				throw new Error('no');
 			})
 		).rejects.toThrow('no');
-		expect(await house.db.inFirm(firm.id, (tx) => tx.rows('select 1 from holiday'))).toEqual([]);
+		expect(await context.db.inFirm(firm.id, (tx) => tx.rows('select 1 from holiday'))).toEqual([]);
 	});
 	test('live updates survive a cut connection', async () => {
-		const live = listenForEvents({ connectionString: house.ownerUrl, application_name: 'live-test' });
+		const live = listenForEvents({ connectionString: context.ownerUrl, application_name: 'live-test' });
 		const heard: number[] = [];
 		live.subscribe((event) => heard.push(event.eventId));
 		const until = async (n: number) => {
 			for (let i = 0; heard.length < n && i < 100; i++) {
-				await house.owner.query(`select pg_notify('lantern_events', 'f 7 ')`);
+				await context.owner.query(`select pg_notify('lantern_events', 'f 7 ')`);
 				await new Promise((resolve) => setTimeout(resolve, 50));
 			}
 		};
 		await until(1);
 		const before = heard.length;
 		expect(before).toBeGreaterThan(0);
-		await house.owner.query(`select pg_terminate_backend(pid) from pg_stat_activity where application_name = 'live-test'`);
+		await context.owner.query(`select pg_terminate_backend(pid) from pg_stat_activity where application_name = 'live-test'`);
 		await until(before + 2);
 		expect(heard.length).toBeGreaterThanOrEqual(before + 2);
 		await live.close();
@@ -364,18 +364,18 @@ describe('the database', () => {
 		let pool: pg.Pool;
 		let utils: Awaited<ReturnType<typeof makeWorkerUtils>>;
 		const config = () => ({
-			...roleOptions({ DATABASE_URL: house.ownerUrl, APP_DATABASE_URL: undefined }, 'lantern_queue'),
+			...roleOptions({ DATABASE_URL: context.ownerUrl, APP_DATABASE_URL: undefined }, 'lantern_queue'),
 			application_name: 'life-test'
 		});
 		const locked = async () =>
-			(await house.owner.query<{ key: string; locked_by: string | null }>('select key, locked_by from graphile_worker._private_jobs order by key'))
+			(await context.owner.query<{ key: string; locked_by: string | null }>('select key, locked_by from graphile_worker._private_jobs order by key'))
 				.rows;
 		beforeEach(async () => {
 			pool = new pg.Pool({ ...config(), max: 4 });
 			utils = await makeWorkerUtils({ pgPool: pool });
-			await house.owner.query('delete from graphile_worker._private_jobs');
-			for (const key of ['dead', 'alive']) await house.owner.query(`select enqueue_job('send_message', '{}', $1)`, [key]);
-			await house.owner.query(`update graphile_worker._private_jobs set locked_at = now() - interval '1 minute', locked_by = 'worker-' || key`);
+			await context.owner.query('delete from graphile_worker._private_jobs');
+			for (const key of ['dead', 'alive']) await context.owner.query(`select enqueue_job('send_message', '{}', $1)`, [key]);
+			await context.owner.query(`update graphile_worker._private_jobs set locked_at = now() - interval '1 minute', locked_by = 'worker-' || key`);
 		});
 		afterEach(async () => {
 			await utils.release();
@@ -399,11 +399,11 @@ describe('the database', () => {
 			await life.held();
 			const signs = async () =>
 				(
-					await house.owner.query<{ pid: number }>(`select pid from pg_stat_activity where application_name = 'life-sign' and state = 'idle'`)
+					await context.owner.query<{ pid: number }>(`select pid from pg_stat_activity where application_name = 'life-sign' and state = 'idle'`)
 				).rows.map((row) => row.pid);
 			for (let i = 0; i < 3; i++) {
 				const [before] = await signs();
-				await house.owner.query('select pg_terminate_backend($1)', [before]);
+				await context.owner.query('select pg_terminate_backend($1)', [before]);
 				await expect.poll(async () => (await signs()).filter((pid) => pid !== before).length).toBe(1);
 				await life.held();
 				expect(await new WorkerWatch(pool, utils, 0).freeJobsOfTheDead()).not.toContain('worker-alive');
@@ -411,8 +411,8 @@ describe('the database', () => {
 			await life.close();
 		});
 		test('a worker frees its own jobs that nobody runs, and leaves those that are run', async () => {
-			const { rows } = await house.owner.query<{ id: string }>(`select id from graphile_worker._private_jobs where key = 'alive'`);
-			await house.owner.query(`update graphile_worker._private_jobs set locked_by = 'worker-alive'`);
+			const { rows } = await context.owner.query<{ id: string }>(`select id from graphile_worker._private_jobs where key = 'alive'`);
+			await context.owner.query(`update graphile_worker._private_jobs set locked_by = 'worker-alive'`);
 			expect(await freeLeftJobs(pool, 'worker-alive', new Set([String(rows[0].id)]))).toBe(1);
 			expect(await locked()).toEqual([
 				{ key: 'alive', locked_by: 'worker-alive' },

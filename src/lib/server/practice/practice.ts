@@ -14,7 +14,7 @@ export type PracticeState = 'empty' | 'filling' | 'ready';
 
 /** The practice workspace beside a real firm, or null. */
 export async function findPractice(db: Database, firmId: string): Promise<{ id: string; state: PracticeState } | null> {
-	const [found] = await db.ask<{ id: string | null }>('select practice_of_firm($1) as id', [firmId]);
+	const [found] = await db.queryOutsideFirm<{ id: string | null }>('select practice_of_firm($1) as id', [firmId]);
 	return found?.id ? readPractice(db, found.id) : null;
 }
 

@@ -5,14 +5,14 @@ import {
 	letterLine,
 	makeClient,
 	makeFirm,
-	openTestHouse,
+	openTestContext,
 	paperLine,
 	questionLine,
 	requestTo,
 	sendPlanned,
 	type TestClient,
 	type TestFirm,
-	type TestHouse
+	type TestContext
 } from '../testing/test-firm';
 import { actOnMany, foreseeMany, undoMany, type ManyResult } from './act-on-many';
 import { answerItem } from '../items/kinds/question';
@@ -20,29 +20,29 @@ import { sendItemBack } from './judge-item';
 import { readAsked, readAskedTogether, readChosen, type AskedFilter } from './read-asked';
 import { sendRequest } from './send-request';
 
-let house: TestHouse;
+let context: TestContext;
 let firm: TestFirm;
 let client: TestClient;
-beforeAll(async () => (house = await openTestHouse()));
-afterAll(() => house.close());
+beforeAll(async () => (context = await openTestContext()));
+afterAll(() => context.close());
 beforeEach(async () => {
-	house.clock.set('2026-05-04T13:30:00Z');
-	house.mailer.sent.length = 0;
-	firm = await makeFirm(house);
-	client = await makeClient(house, firm);
+	context.clock.set('2026-05-04T13:30:00Z');
+	context.mailer.sent.length = 0;
+	firm = await makeFirm(context);
+	client = await makeClient(context, firm);
 });
 
 const send = (lines: Parameters<typeof requestTo>[1], of = client, more: object = {}) =>
-	sendRequest(house, firm.id, firm.odalys(), requestTo(of, lines, more));
-const items = async (count: number) => itemsOf(house, await send(Array.from({ length: count }, (_, i) => paperLine(`Line ${i}`, '2026-05-06'))));
+	sendRequest(context, firm.id, firm.odalys(), requestTo(of, lines, more));
+const items = async (count: number) => itemsOf(context, await send(Array.from({ length: count }, (_, i) => paperLine(`Line ${i}`, '2026-05-06'))));
 const input = (act: ItemAct, of: { id: string; version: number }[], more: object = {}) =>
 	itemsActSchema.parse({ act, items: of.map(({ id, version }) => ({ id, version })), ...more });
-const act = (...args: Parameters<typeof input>) => actOnMany(house.db, firm.id, firm.odalys(), input(...args));
+const act = (...args: Parameters<typeof input>) => actOnMany(context.db, firm.id, firm.odalys(), input(...args));
 const LETTER = { start_date: '1 June 2026', services: 'the monthly books', monthly_fee: '$280' };
-const foresee = (...args: Parameters<typeof input>) => foreseeMany(house.db, firm.id, firm.odalys(), input(...args));
-const undo = (results: ManyResult[]) => undoMany(house.db, firm.id, firm.odalys(), undoItemsSchema.parse(results.flatMap((one) => one.undo ?? [])));
+const foresee = (...args: Parameters<typeof input>) => foreseeMany(context.db, firm.id, firm.odalys(), input(...args));
+const undo = (results: ManyResult[]) => undoMany(context.db, firm.id, firm.odalys(), undoItemsSchema.parse(results.flatMap((one) => one.undo ?? [])));
 const rows = async (ids: string[]) =>
-	(await house.owner.query('select state, due_on::text due, reason from item where id = any ($1) order by position', [ids])).rows;
+	(await context.owner.query('select state, due_on::text due, reason from item where id = any ($1) order by position', [ids])).rows;
 
 describe('many items at once', () => {
 	test('each by itself: what cannot be done says why, the others are done; taken back only where nobody changed it since', async () => {
@@ -57,34 +57,34 @@ describe('many items at once', () => {
 			{ state: 'asked', due: '2026-05-06' }
 		]);
 		const filing = { ...firm.odalys(), role: 'filing' as const };
-		await expect(actOnMany(house.db, firm.id, filing, input('waive', [a]))).rejects.toMatchObject({ code: 'not_allowed' });
-		await expect(foreseeMany(house.db, firm.id, filing, input('waive', [a]))).rejects.toMatchObject({ code: 'not_allowed' });
+		await expect(actOnMany(context.db, firm.id, filing, input('waive', [a]))).rejects.toMatchObject({ code: 'not_allowed' });
+		await expect(foreseeMany(context.db, firm.id, filing, input('waive', [a]))).rejects.toMatchObject({ code: 'not_allowed' });
 	});
 	test('withdrawn before it left, nothing is sent; taken back, it is asked again', async () => {
 		const [a, b] = await items(2);
 		const results = await act('withdraw', [a, b]);
-		await sendPlanned(house, firm);
-		expect(house.mailer.sent).toEqual([]);
-		expect((await house.owner.query('select state, reason from message where firm_id = $1', [firm.id])).rows).toEqual([
+		await sendPlanned(context, firm);
+		expect(context.mailer.sent).toEqual([]);
+		expect((await context.owner.query('select state, reason from message where firm_id = $1', [firm.id])).rows).toEqual([
 			{ state: 'held_back', reason: 'nothing of it is open any more' }
 		]);
 		expect(await undo(results)).toBe(2);
 		expect((await rows([a.id, b.id])).map((item) => item.state)).toEqual(['asked', 'asked']);
-		expect((await house.owner.query('select withdrawn_at from request where firm_id = $1', [firm.id])).rows).toEqual([{ withdrawn_at: null }]);
+		expect((await context.owner.query('select withdrawn_at from request where firm_id = $1', [firm.id])).rows).toEqual([{ withdrawn_at: null }]);
 	});
 	test('taken back, each is what it was, with its reason, and is reminded of again', async () => {
 		const all = await itemsOf(
-			house,
+			context,
 			await send([questionLine('One', '2026-05-06'), questionLine('Two', '2026-05-06'), paperLine('Three', '2026-05-06')])
 		);
 		for (const one of all.slice(0, 2)) await client.run((tx) => answerItem(tx, client.mara(), { itemId: one.id, answer: 'Yes.' }));
-		const version = async (id: string) => (await house.owner.query('select id, version from item where id = $1', [id])).rows[0];
+		const version = async (id: string) => (await context.owner.query('select id, version from item where id = $1', [id])).rows[0];
 		await firm.run(async (tx) =>
 			sendItemBack(tx, firm.odalys(), { itemId: all[1].id, version: (await version(all[1].id)).version, reason: 'All of it, please.' })
 		);
 		const ids = all.map((one) => one.id);
 		const before = await rows(ids);
-		const chases = async () => (await house.owner.query('select next_chase_on::text from item where id = any ($1) order by position', [ids])).rows;
+		const chases = async () => (await context.owner.query('select next_chase_on::text from item where id = any ($1) order by position', [ids])).rows;
 		const chased = await chases();
 		const results = await act('waive', await Promise.all(ids.map(version)));
 		expect((await rows(ids)).map((one) => one.state)).toEqual(['waived', 'waived', 'waived']);
@@ -105,7 +105,7 @@ describe('what cannot be done with an item, whatever else is chosen', () => {
 		const [a, b] = await items(2);
 		await act('accept', [a]);
 		await act('waive', [b]);
-		const settled = (await house.owner.query('select id, version from item where id = any ($1)', [[b.id]])).rows;
+		const settled = (await context.owner.query('select id, version from item where id = any ($1)', [[b.id]])).rows;
 		expect(await problems('extend', settled, { dueOn: '2026-06-01' })).toEqual([expect.stringContaining('nothing to wait for')]);
 		expect(await problems('plan', settled, { plan: 'none' })).toEqual([expect.stringContaining('nothing to remind of')]);
 		expect(await problems('person', settled, { rank: 1 })).toEqual([expect.stringContaining('nobody has to answer')]);
@@ -119,15 +119,15 @@ describe('what cannot be done with an item, whatever else is chosen', () => {
 		expect(await rows(all.map((one) => one.id))).toMatchObject([{ due: '2026-05-06' }, { due: '2026-05-06' }]);
 	});
 	test('a letter is countersigned and not accepted; withdrawn, it cannot be signed any more, and that is not taken back', async () => {
-		const letter = (await itemsOf(house, await send([letterLine('Letter', '2026-05-20', LETTER)])))[0];
+		const letter = (await itemsOf(context, await send([letterLine('Letter', '2026-05-20', LETTER)])))[0];
 		expect(await problems('accept', [letter])).toEqual(['A letter is finished by countersigning it.']);
 		const seen = await foresee('withdraw', [letter]);
 		expect(seen.words.join(' ')).toMatch(/cannot be taken back/i);
 		const results = await act('withdraw', [letter]);
 		expect(results).toMatchObject([{ problem: null, undo: null }]);
-		expect((await house.owner.query('select state from letter where item_id = $1', [letter.id])).rows).toEqual([{ state: 'withdrawn' }]);
+		expect((await context.owner.query('select state from letter where item_id = $1', [letter.id])).rows).toEqual([{ state: 'withdrawn' }]);
 		// its date alone can be moved, and moved back
-		const other = (await itemsOf(house, await send([letterLine('Letter', '2026-05-20', LETTER)])))[0];
+		const other = (await itemsOf(context, await send([letterLine('Letter', '2026-05-20', LETTER)])))[0];
 		expect(await undo(await act('extend', [other], { dueOn: '2026-06-20' }))).toBe(1);
 		expect(await rows([other.id])).toMatchObject([{ due: '2026-05-20' }]);
 	});
@@ -138,7 +138,7 @@ describe('what will happen', () => {
 		const all = await items(3);
 		const state = async () => [
 			await rows(all.map((one) => one.id)),
-			(await house.owner.query('select count(*) from event where firm_id = $1', [firm.id])).rows
+			(await context.owner.query('select count(*) from event where firm_id = $1', [firm.id])).rows
 		];
 		const before = await state();
 		const seen = await foresee('extend', [all[0], all[1], { ...all[2], version: 9 }], { dueOn: '2026-05-20' });
@@ -153,7 +153,7 @@ describe('what will happen', () => {
 		const results = await act('extend', seen.items, { dueOn: '2026-05-20' });
 		expect(results.map((one) => one.problem)).toEqual([null, null]);
 		expect(
-			(await house.owner.query(`select next_chase_on::text as day from item where id = any ($1)`, [seen.items.map((one) => one.id)])).rows
+			(await context.owner.query(`select next_chase_on::text as day from item where id = any ($1)`, [seen.items.map((one) => one.id)])).rows
 		).toEqual([{ day: '2026-05-18' }, { day: '2026-05-18' }]);
 	});
 	test('a request that ends is said, and its message that has not left; what cannot be is told by line', async () => {
@@ -174,8 +174,8 @@ describe('what will happen', () => {
 			words: [],
 			stays: [{ problem: 'Choose a date from today on.' }, { problem: 'Choose a date from today on.' }]
 		});
-		const other = await makeFirm(house);
-		expect(await foreseeMany(house.db, other.id, other.odalys(), input('waive', all))).toMatchObject({
+		const other = await makeFirm(context);
+		expect(await foreseeMany(context.db, other.id, other.odalys(), input('waive', all))).toMatchObject({
 			items: [],
 			stays: [{ title: 'something that is not there any more' }, { clientName: '' }]
 		});
@@ -187,7 +187,7 @@ describe('whole requests and clients', () => {
 	const together = (by: 'request' | 'client', more: Partial<AskedFilter> = {}) =>
 		firm.run((tx) => readAskedTogether(tx, firm.odalys(), '2026-05-07', filter(more), by));
 	test('are shown with what is shown of them, due first, and chosen as that', async () => {
-		const oysters = await makeClient(house, firm, { name: 'Ninth Rock Oysters' });
+		const oysters = await makeClient(context, firm, { name: 'Ninth Rock Oysters' });
 		const first = await send([paperLine('Lease', '2026-05-20'), paperLine('Statement', '2026-05-06')], client, { title: 'Beginning' });
 		const second = await send([paperLine('Receipts', '2026-05-05')], client, { title: 'April' });
 		await send([paperLine('Licence', '2026-05-04')], oysters, { title: 'Beginning' });
@@ -214,7 +214,7 @@ describe('whole requests and clients', () => {
 		const chosen = async (by: 'request' | 'client', ids: string[], more: Partial<AskedFilter> = {}) =>
 			(await firm.run((tx) => readChosen(tx, firm.odalys(), '2026-05-07', filter(more), by, ids))).map((one) => one.id).sort();
 		const of = async (...requests: string[]) =>
-			(await Promise.all(requests.map((id) => itemsOf(house, id))))
+			(await Promise.all(requests.map((id) => itemsOf(context, id))))
 				.flat()
 				.map((one) => one.id)
 				.sort();
@@ -226,7 +226,7 @@ describe('whole requests and clients', () => {
 			'Receipts',
 			'Statement'
 		]);
-		const other = await makeFirm(house);
+		const other = await makeFirm(context);
 		expect(await other.run((tx) => readChosen(tx, other.odalys(), '2026-05-07', filter(), 'client', [client.id]))).toEqual([]);
 	});
 });

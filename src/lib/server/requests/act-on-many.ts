@@ -140,7 +140,7 @@ async function actOnOne(tx: Tx, actor: Actor, firm: Firm, input: ItemsAct, id: s
 		await serverKindOf(item.kind).onWaiving?.(tx, [item.id]);
 		await moveItem(tx, actor, firm, item, 'waive');
 		if (input.act === 'withdraw')
-			// a request of which nothing is left is withdrawn as a whole: what has not left the house stays there
+			// a request of which nothing is left is withdrawn as a whole: what has not reached anybody stays there
 			await tx.rows(
 				`update request set withdrawn_at = $2 where id = $1 and withdrawn_at is null and not exists (select from item where request_id = $1 and state <> 'waived')`,
 				[item.request_id, actor.now]

@@ -6,17 +6,27 @@ import { sayFact } from '../clients/client-record';
 import { loadFirm } from '../firms/firm';
 import { addList, changeList, copyList, readList, readLists, readListVersions, removeList, restoreList } from '../library/request-lists';
 import { writeAccount } from '../statements/accounts';
-import { itemsOf, makeClient, makeFirm, openTestHouse, paperLine, requestTo, sendPlanned, type TestFirm, type TestHouse } from '../testing/test-firm';
+import {
+	itemsOf,
+	makeClient,
+	makeFirm,
+	openTestContext,
+	paperLine,
+	requestTo,
+	sendPlanned,
+	type TestFirm,
+	type TestContext
+} from '../testing/test-firm';
 import { askManyFilterSchema, prepareForMany, proposeForMany, sendDraftsOfRun } from './ask-many';
 import { readDrafts } from './drafts';
 import { sendRequest } from './send-request';
 import { keepOverride } from './tailor-list';
 
-let house: TestHouse;
+let context: TestContext;
 let firm: TestFirm;
 let listId: string;
-beforeAll(async () => (house = await openTestHouse()));
-afterAll(() => house.close());
+beforeAll(async () => (context = await openTestContext()));
+afterAll(() => context.close());
 const line = (title: string, condition: object | null = null) => ({
 	kind: 'paper',
 	key: title,
@@ -33,9 +43,9 @@ const LIST = requestListSchema.parse({
 	lines: [line('Statement'), line('Hours', { kind: 'fact', fact: 'payroll', is: 'equals', value: 'yes' })]
 });
 beforeEach(async () => {
-	house.clock.set('2026-05-04T13:30:00Z');
-	house.mailer.sent.length = 0;
-	firm = await makeFirm(house);
+	context.clock.set('2026-05-04T13:30:00Z');
+	context.mailer.sent.length = 0;
+	firm = await makeFirm(context);
 	listId = await firm.run((tx) => addList(tx, firm.odalys(), LIST));
 });
 const filter = (more: object = {}) => askManyFilterSchema.parse({ ...more });
@@ -45,13 +55,13 @@ const prepare = (runId: string, send = false, more: object = {}) =>
 
 describe('one list for many clients', () => {
 	test('each gets what fits; who cannot be asked is told apart; twice clicked it is made once', async () => {
-		const pays = await makeClient(house, firm, { name: 'A pays wages' });
+		const pays = await makeClient(context, firm, { name: 'A pays wages' });
 		await firm.run((tx) => sayFact(tx, firm.odalys(), { clientId: pays.id, name: 'payroll', value: 'yes' }));
-		const alone = await makeClient(house, firm, { name: 'B alone' });
+		const alone = await makeClient(context, firm, { name: 'B alone' });
 		await firm.run((tx) => sayFact(tx, firm.odalys(), { clientId: alone.id, name: 'payroll', value: 'no' }));
-		const unknown = await makeClient(house, firm, { name: 'C not known' });
-		const bounced = await makeClient(house, firm, { name: 'D bounced' });
-		await house.owner.query(`update contact set mail_problem = 'bounced' where id = $1`, [bounced.contactId]);
+		const unknown = await makeClient(context, firm, { name: 'C not known' });
+		const bounced = await makeClient(context, firm, { name: 'D bounced' });
+		await context.owner.query(`update contact set mail_problem = 'bounced' where id = $1`, [bounced.contactId]);
 		await firm.run((tx) => keepOverride(tx, firm.odalys(), { clientId: alone.id, listId, lineKey: 'Hours', decision: 'in' }));
 		expect((await propose()).map((one) => [one.clientName, one.goes, one.out, one.missing, one.stands])).toEqual([
 			['A pays wages', 2, 0, 0, null],
@@ -80,7 +90,7 @@ describe('one list for many clients', () => {
 		).rejects.toMatchObject({ code: 'not_allowed' });
 	});
 	test('a line that stands for statements gives one for each account of each client, and stays a line where none is known', async () => {
-		const [rich, poor] = [await makeClient(house, firm, { name: 'Rich' }), await makeClient(house, firm, { name: 'Poor' })];
+		const [rich, poor] = [await makeClient(context, firm, { name: 'Rich' }), await makeClient(context, firm, { name: 'Poor' })];
 		for (const lastFour of ['1111', '2222'])
 			await firm.run((tx) =>
 				writeAccount(
@@ -99,10 +109,10 @@ describe('one list for many clients', () => {
 		const statements = await firm.run((tx) => addList(tx, firm.odalys(), list));
 		const runId = randomUUID();
 		await firm.run((tx) => prepareForMany(tx, firm.odalys(), { listId: statements, filter: filter(), runId, send: true }));
-		expect(await sendDraftsOfRun(house, firm.id, runId, firm.coordinator.id!, house.clock.now())).toEqual({ sent: 2, left: 0 });
+		expect(await sendDraftsOfRun(context, firm.id, runId, firm.coordinator.id!, context.clock.now())).toEqual({ sent: 2, left: 0 });
 		const asked = async (id: string) =>
 			(
-				await house.owner.query<{ title: string; to: string | null }>(
+				await context.owner.query<{ title: string; to: string | null }>(
 					'select title, period_to::text as to from item where client_id = $1 order by title',
 					[id]
 				)
@@ -114,20 +124,20 @@ describe('one list for many clients', () => {
 		expect(await asked(poor.id)).toEqual([{ title: 'Bank statement', to: null }]);
 	});
 	test('the worker sends them; what cannot go stays and says why; begun again it goes on', async () => {
-		const [one, two] = [await makeClient(house, firm, { name: 'One' }), await makeClient(house, firm, { name: 'Two' })];
+		const [one, two] = [await makeClient(context, firm, { name: 'One' }), await makeClient(context, firm, { name: 'Two' })];
 		const runId = randomUUID();
 		await prepare(runId, true);
-		await house.owner.query(`update contact set mail_problem = 'bounced' where id = $1`, [two.contactId]);
-		const send = () => sendDraftsOfRun(house, firm.id, runId, firm.coordinator.id!, house.clock.now());
+		await context.owner.query(`update contact set mail_problem = 'bounced' where id = $1`, [two.contactId]);
+		const send = () => sendDraftsOfRun(context, firm.id, runId, firm.coordinator.id!, context.clock.now());
 		expect(await send()).toEqual({ sent: 1, left: 1 });
 		expect(await send()).toEqual({ sent: 0, left: 1 });
 		expect((await firm.run((tx) => readDrafts(tx, firm.odalys()))).map((draft) => [draft.clientName, draft.problem])).toEqual([
 			['Two', expect.stringContaining('came back')]
 		]);
-		await house.owner.query(`update contact set mail_problem = null where id = $1`, [two.contactId]);
+		await context.owner.query(`update contact set mail_problem = null where id = $1`, [two.contactId]);
 		expect(await send()).toEqual({ sent: 1, left: 0 });
-		await sendPlanned(house, firm);
-		expect(house.mailer.sent.map((mail) => mail.to.address).sort()).toEqual([one.email, two.email].sort());
+		await sendPlanned(context, firm);
+		expect(context.mailer.sent.map((mail) => mail.to.address).sort()).toEqual([one.email, two.email].sort());
 	});
 });
 
@@ -136,9 +146,9 @@ describe('lists of the Library', () => {
 	test('a ready-made one is copied; a change keeps the version before, which can be brought back; what was sent stays', async () => {
 		const copy = await firm.run((tx) => copyList(tx, firm.odalys(), { readyMade: 'month-close' }));
 		const list = await firm.run((tx) => readList(tx, firm.odalys(), copy));
-		const client = await makeClient(house, firm);
+		const client = await makeClient(context, firm);
 		const sent = await sendRequest(
-			house,
+			context,
 			firm.id,
 			firm.odalys(),
 			requestTo(client, [paperLine('Statement', '2026-05-20')], { list: { id: copy, version: 1 } })
@@ -150,16 +160,16 @@ describe('lists of the Library', () => {
 		]);
 		await firm.run((tx) => restoreList(tx, firm.odalys(), copy, 1, 2));
 		expect(await firm.run((tx) => readList(tx, firm.odalys(), copy))).toMatchObject({ version: 3, lines: list.lines });
-		expect((await house.owner.query('select list_version from request where id = $1', [sent])).rows).toEqual([{ list_version: 1 }]);
+		expect((await context.owner.query('select list_version from request where id = $1', [sent])).rows).toEqual([{ list_version: 1 }]);
 		await firm.run((tx) => removeList(tx, firm.odalys(), copy));
 		expect(await names()).toEqual(['Month']);
-		expect((await itemsOf(house, sent)).length).toBe(1);
+		expect((await itemsOf(context, sent)).length).toBe(1);
 	});
 	test('shared with nobody, a list is its maker’s; another firm’s does not exist; filing reads and changes nothing', async () => {
 		const own = await firm.run((tx) => addList(tx, firm.odalys(), { ...LIST, name: 'Mine', shared: 'person' }));
 		expect(await names(firm.partner)).toEqual(['Month']);
 		await expect(firm.run((tx) => readList(tx, firm.partner, own))).rejects.toMatchObject({ code: 'not_found' });
-		const other = await makeFirm(house);
+		const other = await makeFirm(context);
 		await expect(other.run((tx) => readList(tx, other.odalys(), own))).rejects.toMatchObject({ code: 'not_found' });
 		await expect(firm.run((tx) => removeList(tx, { ...firm.odalys(), role: 'filing' }, listId))).rejects.toMatchObject({ code: 'not_allowed' });
 	});

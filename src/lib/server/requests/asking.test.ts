@@ -10,14 +10,14 @@ import {
 	letterLine,
 	makeClient,
 	makeFirm,
-	openTestHouse,
+	openTestContext,
 	paperLine,
 	requestTo,
 	SECRET_KEY,
 	sendPlanned,
 	type TestClient,
 	type TestFirm,
-	type TestHouse
+	type TestContext
 } from '../testing/test-firm';
 import { answerItem } from '../items/kinds/question';
 import { answerQuestionnaire } from '../items/kinds/questionnaire';
@@ -33,24 +33,24 @@ import { markRemarksSeen, readRemarks, writeOwnRemark, writeRemark } from './rem
 import { endSecret, removeExpiredSecrets, showSecret } from './secrets';
 import { sendRequest } from './send-request';
 
-let house: TestHouse;
+let context: TestContext;
 let firm: TestFirm;
 let client: TestClient;
-beforeAll(async () => (house = await openTestHouse()));
-afterAll(() => house.close());
+beforeAll(async () => (context = await openTestContext()));
+afterAll(() => context.close());
 beforeEach(async () => {
-	house.clock.set('2026-05-04T13:30:00Z');
-	house.mailer.sent.length = 0;
-	firm = await makeFirm(house);
-	client = await makeClient(house, firm);
+	context.clock.set('2026-05-04T13:30:00Z');
+	context.mailer.sent.length = 0;
+	firm = await makeFirm(context);
+	client = await makeClient(context, firm);
 });
 
 const bare = { heading: '', why: 'Because.', required: true, acceptsItself: false, attachments: [], account: null, dueOn: '2026-05-20' };
 const line = (kind: RequestLine['kind'], spec: object, more: object = {}) =>
 	({ ...bare, key: kind, kind, title: `A ${kind}`, spec, ...more }) as unknown as RequestLine;
 async function ask(asked: RequestLine, more: Parameters<typeof requestTo>[2] = {}) {
-	const id = await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [asked], more));
-	return (await itemsOf(house, id))[0];
+	const id = await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [asked], more));
+	return (await itemsOf(context, id))[0];
 }
 const state = async (id: string) => (await firm.run((tx) => readItem(tx, firm.odalys(), id))).state;
 const facts = async () =>
@@ -191,17 +191,17 @@ describe('to read, to do, to approve, to book', () => {
 			spec: { earlier: [one] },
 			attachments: [{ id: two }, { id: one }]
 		});
-		await sendPlanned(house, firm);
-		expect(house.mailer.sent.map((mail) => mail.text)).toContainEqual(expect.stringContaining('There is a new version of “A approve”:'));
+		await sendPlanned(context, firm);
+		expect(context.mailer.sent.map((mail) => mail.text)).toContainEqual(expect.stringContaining('There is a new version of “A approve”:'));
 		// what was pinned to the version before says nothing about this one
 		await expect(decide(false, null)).rejects.toMatchObject({ code: 'invalid' });
 		// the firm pins too, and nobody is written to for that
-		const sent = house.mailer.sent.length;
+		const sent = context.mailer.sent.length;
 		await firm.run((tx) =>
 			writeRemark(tx, firm.odalys(), { itemId: item.id, words: 'Here.', pinned: { attachmentId: two, page: 1, x: 0.5, y: 0.5 } })
 		);
-		await sendPlanned(house, firm);
-		expect(house.mailer.sent).toHaveLength(sent);
+		await sendPlanned(context, firm);
+		expect(context.mailer.sent).toHaveLength(sent);
 		// not answered yet: they are told, and asked nothing twice
 		await put(two, three);
 		expect(await now()).toMatchObject({ state: 'sent_back', attachments: [{ id: three }, { id: two }, { id: one }] });
@@ -214,7 +214,7 @@ describe('to read, to do, to approve, to book', () => {
 		await expect(put(three, three)).rejects.toMatchObject({ code: 'invalid' });
 		await expect(put(three, '00000000-0000-4000-8000-000000000000')).rejects.toMatchObject({ code: 'not_found' });
 		await expect(put(three, await attach(firm), { ...firm.odalys(), role: 'filing' })).rejects.toMatchObject({ code: 'not_allowed' });
-		const other = await makeFirm(house);
+		const other = await makeFirm(context);
 		await expect(put(three, await attach(other))).rejects.toMatchObject({ code: 'not_found' });
 		await decide(true, null);
 		expect((await now()).state).toBe('accepted');
@@ -224,16 +224,16 @@ describe('to read, to do, to approve, to book', () => {
 		const times = ['2026-05-06T13:00:00Z', '2026-05-07T13:00:00Z'];
 		const spec = { link: '', times, minutes: 30, where: 'here' };
 		const mine = await ask(line('book', spec));
-		const other = await makeClient(house, firm, { name: 'Ferry Café' });
-		const theirs = (await itemsOf(house, await sendRequest(house, firm.id, firm.odalys(), requestTo(other, [line('book', spec)]))))[0];
+		const other = await makeClient(context, firm, { name: 'Ferry Café' });
+		const theirs = (await itemsOf(context, await sendRequest(context, firm.id, firm.odalys(), requestTo(other, [line('book', spec)]))))[0];
 		await other.run((tx) => bookItem(tx, other.mara(), { itemId: theirs.id, time: times[0] }));
 		const book = (time: string | null) => client.run((tx) => bookItem(tx, client.mara(), { itemId: mine.id, time }));
 		await expect(book(times[0])).rejects.toMatchObject({ what: { key: 'wrong.book.taken' } });
 		await expect(book('2026-05-08T13:00:00Z')).rejects.toMatchObject({ what: { key: 'wrong.book.choose' } });
 		await expect(book(null)).rejects.toMatchObject({ what: { key: 'wrong.book.choose' } });
-		house.clock.set('2026-05-07T13:00:00Z');
+		context.clock.set('2026-05-07T13:00:00Z');
 		await expect(book(times[1])).rejects.toMatchObject({ what: { key: 'wrong.book.past' } });
-		house.clock.set('2026-05-06T13:30:00Z');
+		context.clock.set('2026-05-06T13:30:00Z');
 		await book(times[1]);
 		expect(await firm.run((tx) => readItem(tx, firm.odalys(), mine.id))).toMatchObject({ state: 'handed_in', answer: 'Thu 7 May 10:00' });
 	});
@@ -243,7 +243,7 @@ describe('access', () => {
 	test('a secret is kept apart and encrypted, shown with a record, gone in time', async () => {
 		const item = await ask(line('access', { system: 'the bank', invite: '', secret: true }));
 		await client.run((tx) => giveAccess(tx, client.mara(), SECRET_KEY, { itemId: item.id, secret: 'kite-4471' }));
-		const { rows } = await house.owner
+		const { rows } = await context.owner
 			.query(`select encrypted, (select count(*)::int from item where answer like '%kite%' or answer_data::text like '%kite%')
 			+ (select count(*)::int from event where details::text like '%kite%') elsewhere from item_secret`);
 		expect(rows[0].elsewhere).toBe(0);
@@ -251,13 +251,13 @@ describe('access', () => {
 		const show = (who = firm.odalys()) => firm.run((tx) => showSecret(tx, who, SECRET_KEY, item.id));
 		expect(await show()).toBe('kite-4471');
 		await expect(show({ ...firm.odalys(), role: 'filing' })).rejects.toMatchObject({ code: 'not_allowed' });
-		const shown = await house.owner.query(`select actor_name from event where verb = 'secret_shown' and item_id = $1`, [item.id]);
+		const shown = await context.owner.query(`select actor_name from event where verb = 'secret_shown' and item_id = $1`, [item.id]);
 		expect(shown.rows).toEqual([{ actor_name: 'Odalys Fenwick' }]);
-		house.clock.set('2026-05-18T13:29:00Z');
-		expect(await firm.run((tx) => removeExpiredSecrets(tx, house.clock.now()))).toBe(0);
-		house.clock.set('2026-05-18T13:30:00Z');
+		context.clock.set('2026-05-18T13:29:00Z');
+		expect(await firm.run((tx) => removeExpiredSecrets(tx, context.clock.now()))).toBe(0);
+		context.clock.set('2026-05-18T13:30:00Z');
 		await expect(show()).rejects.toMatchObject({ code: 'link_unusable' });
-		expect(await firm.run((tx) => removeExpiredSecrets(tx, house.clock.now()))).toBe(1);
+		expect(await firm.run((tx) => removeExpiredSecrets(tx, context.clock.now()))).toBe(1);
 		await firm.run((tx) => endSecret(tx, firm.odalys(), item.id));
 	});
 	test('is not taken where none was asked for; another client reads none', async () => {
@@ -266,7 +266,7 @@ describe('access', () => {
 			code: 'invalid'
 		});
 		await client.run((tx) => giveAccess(tx, client.mara(), SECRET_KEY, { itemId: item.id, secret: null }));
-		const other = await makeClient(house, firm, { name: 'Other' });
+		const other = await makeClient(context, firm, { name: 'Other' });
 		expect(await other.run((tx) => tx.rows('select 1 from item_secret'))).toEqual([]);
 		expect(await other.run((tx) => tx.rows('select 1 from item_remark'))).toEqual([]);
 	});
@@ -304,13 +304,13 @@ describe('what else a client may say', () => {
 	});
 	test('a question reaches Rounds; the answer goes by mail and stays on the item; each side sees what is new', async () => {
 		const item = await ask(paperLine('Lease', '2026-05-20'));
-		await sendPlanned(house, firm);
+		await sendPlanned(context, firm);
 		await client.run((tx) => writeOwnRemark(tx, client.mara(), { itemId: item.id, words: 'All pages?', pinned: null }));
 		expect(await sections()).toContain('talk');
 		await firm.run((tx) => writeRemark(tx, firm.odalys(), { itemId: item.id, words: 'Only the first.', pinned: null }));
 		expect(await sections()).not.toContain('talk');
-		await sendPlanned(house, firm);
-		expect(house.mailer.sent.at(-1)).toMatchObject({ subject: 'About “Lease”', text: expect.stringContaining('Only the first.') });
+		await sendPlanned(context, firm);
+		expect(context.mailer.sent.at(-1)).toMatchObject({ subject: 'About “Lease”', text: expect.stringContaining('Only the first.') });
 		expect((await firm.run((tx) => readRemarks(tx, firm.odalys(), item.id))).map((remark) => [remark.side, remark.words])).toEqual([
 			['client', 'All pages?'],
 			['firm', 'Only the first.']
@@ -322,7 +322,7 @@ describe('what else a client may say', () => {
 	});
 	test('somebody else’s item does not exist, whatever is tried on it', async () => {
 		const item = await ask(question({ is: 'words' }));
-		const other = await makeClient(house, firm, { name: 'Other' });
+		const other = await makeClient(context, firm, { name: 'Other' });
 		const tries = [
 			() => other.run((tx) => answerItem(tx, other.mara(), { itemId: item.id, answer: 'x' })),
 			() => other.run((tx) => writeOwnRemark(tx, other.mara(), { itemId: item.id, words: 'x', pinned: null })),
@@ -342,7 +342,7 @@ test('by phone: written down by the firm, recorded as such, like the client’s 
 	expect(await firm.run((tx) => readItem(tx, firm.odalys(), item.id))).toMatchObject({ state: 'handed_in', answer: 'Yes', answerData: true });
 	expect(await facts()).toMatchObject({ payroll: ['yes', 'Odalys Fenwick'] });
 	await expect(fill(item.version, 'no')).rejects.toMatchObject({ code: 'changed_meanwhile' });
-	const { rows } = await house.owner.query(`select details from event where verb = 'item_filled_in' and item_id = $1`, [item.id]);
+	const { rows } = await context.owner.query(`select details from event where verb = 'item_filled_in' and item_id = $1`, [item.id]);
 	expect(rows[0].details).toMatchObject({ contact: 'Mara Whitlock' });
 	const paper = await ask(paperLine('Lease', '2026-05-20'));
 	await expect(firm.run((tx) => fillInByPhone(tx, firm.odalys(), { itemId: paper.id, version: paper.version, typed: {} }))).rejects.toMatchObject({
@@ -378,7 +378,7 @@ describe('by phone, each kind in its own way', () => {
 
 describe('to several people', () => {
 	async function second() {
-		const { rows } = await house.owner.query(
+		const { rows } = await context.owner.query(
 			`with made as (insert into contact (id, firm_id, name, email, locale, created_at, password_hash) values (gen_random_uuid(), $1, 'Abel Thorne', 'abel@thorne.example', 'en', now(), 'x') returning id)
 			insert into client_contact (firm_id, client_id, contact_id, rank, role) select $1, $2, id, 2, '' from made returning contact_id`,
 			[firm.id, client.id]
@@ -398,10 +398,10 @@ describe('to several people', () => {
 	test('any one of them: one item, both are told; each: one item a person; quietly: nobody is told', async () => {
 		const abel = await second();
 		const send = (more: object) =>
-			sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('Lease', '2026-05-20')], { others: [abel], tellNow: true, ...more }));
+			sendRequest(context, firm.id, firm.odalys(), requestTo(client, [paperLine('Lease', '2026-05-20')], { others: [abel], tellNow: true, ...more }));
 		const count = async (id: string) =>
 			(
-				await house.owner.query(
+				await context.owner.query(
 					`select (select count(*)::int from item where request_id = $1) items, (select count(*)::int from message where request_id = $1) messages`,
 					[id]
 				)
@@ -411,12 +411,12 @@ describe('to several people', () => {
 		expect(await count(await send({ quiet: true }))).toEqual({ items: 1, messages: 0 });
 		// line by line, whatever holds for the request
 		const mixed = await sendRequest(
-			house,
+			context,
 			firm.id,
 			firm.odalys(),
 			requestTo(client, [{ ...paperLine('Passport', '2026-05-20'), each: true }, paperLine('Lease', '2026-05-20')], { others: [abel], tellNow: true })
 		);
-		const { rows } = await house.owner.query(
+		const { rows } = await context.owner.query(
 			`select i.title, c.name from item i join contact c on c.id = i.contact_id where i.request_id = $1 order by 1, 2`,
 			[mixed]
 		);
@@ -425,8 +425,8 @@ describe('to several people', () => {
 			{ title: 'Passport', name: 'Abel Thorne' },
 			{ title: 'Passport', name: 'Mara Whitlock' }
 		]);
-		await sendPlanned(house, firm);
-		const told = (name: string) => house.mailer.sent.find((mail) => mail.to.name === name && mail.text.includes('Passport'))!.text;
+		await sendPlanned(context, firm);
+		const told = (name: string) => context.mailer.sent.find((mail) => mail.to.name === name && mail.text.includes('Passport'))!.text;
 		expect(told('Abel Thorne').match(/- (Passport|Lease)/g)).toEqual(['- Passport', '- Lease']);
 		expect(told('Mara Whitlock').match(/- (Passport|Lease)/g)).toEqual(['- Passport', '- Lease']);
 		await expect(send({ lines: [{ ...letterLine('Letter', '2026-05-20', {}), each: true }] })).rejects.toThrow('A letter is signed by one person');
@@ -435,7 +435,7 @@ describe('to several people', () => {
 });
 
 async function attach(at: TestFirm): Promise<string> {
-	const { rows } = await house.owner.query(
+	const { rows } = await context.owner.query(
 		`insert into attachment (id, firm_id, name, bytes, sha256, content_type, storage_key, added_by, added_at) values (gen_random_uuid(), $1, 'accounts.pdf', 10, '\\x00', 'application/pdf', 'none', $2, now()) returning id`,
 		[at.id, at.coordinator.id]
 	);
@@ -445,13 +445,13 @@ async function attach(at: TestFirm): Promise<string> {
 test('a file beside an item is seen by its client and by nobody else’s', async () => {
 	const id = await attach(firm);
 	await ask(line('read', { link: '' }, { attachments: [id] }));
-	const other = await makeClient(house, firm, { name: 'Other' });
+	const other = await makeClient(context, firm, { name: 'Other' });
 	const seen = (who: TestClient) => who.run((tx) => tx.rows('select id from attachment'));
 	expect(await seen(client)).toEqual([{ id }]);
 	expect(await seen(other)).toEqual([]);
 });
 
 test('the database knows the same kinds of items as the application', async () => {
-	const { rows } = await house.owner.query('select name from item_kind');
+	const { rows } = await context.owner.query('select name from item_kind');
 	expect(rows.map((row) => row.name).toSorted()).toEqual(ITEM_KIND_NAMES.toSorted());
 });

@@ -4,23 +4,23 @@ import { buffer } from 'node:stream/consumers';
 import { PDFDocument, rgb } from '@cantoo/pdf-lib';
 import { createCanvas, loadImage } from '@napi-rs/canvas';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { makeClient, makeFirm, openTestHouse, paperLine, requestTo, type TestClient, type TestFirm, type TestHouse } from '../testing/test-firm';
+import { makeClient, makeFirm, openTestContext, paperLine, requestTo, type TestClient, type TestFirm, type TestContext } from '../testing/test-firm';
 import { firstPageOf, openAttachment, readAttachments, takeInAttachment } from './attachments';
 import { sendRequest } from './send-request';
 
-let house: TestHouse;
+let context: TestContext;
 let firm: TestFirm;
 let client: TestClient;
 beforeAll(async () => {
-	house = await openTestHouse();
-	firm = await makeFirm(house);
-	client = await makeClient(house, firm);
+	context = await openTestContext();
+	firm = await makeFirm(context);
+	client = await makeClient(context, firm);
 });
-afterAll(() => house.close());
+afterAll(() => context.close());
 
 const take = (name: string, content: string, who = firm.odalys()) =>
-	takeInAttachment(house, firm.id, who, { name, content: Readable.from([Buffer.from(content)]) });
-const stored = async () => (await readdir(house.papersFolder, { recursive: true, withFileTypes: true })).filter((entry) => entry.isFile()).length;
+	takeInAttachment(context, firm.id, who, { name, content: Readable.from([Buffer.from(content)]) });
+const stored = async () => (await readdir(context.papersFolder, { recursive: true, withFileTypes: true })).filter((entry) => entry.isFile()).length;
 
 describe('a file of the firm', () => {
 	test('is named by what it is, and is there for a line', async () => {
@@ -46,41 +46,41 @@ describe('a file of the firm', () => {
 		const file = await take('rules.pdf', '%PDF-1.7 rules');
 		await expect(client.run((tx) => openAttachment(tx, client.mara(), file.id))).rejects.toMatchObject({ code: 'not_found' });
 		const requestId = await sendRequest(
-			house,
+			context,
 			firm.id,
 			firm.odalys(),
 			requestTo(client, [{ ...paperLine('A', '2026-05-20'), attachments: [file.id] }])
 		);
 		expect(await client.run((tx) => openAttachment(tx, client.mara(), file.id))).toMatchObject({ name: 'rules.pdf' });
 		await firm.run((tx) => openAttachment(tx, firm.odalys(), file.id));
-		const { rows } = await house.owner.query(`select actor_name, request_id, details from event where verb = 'attachment_opened'`);
+		const { rows } = await context.owner.query(`select actor_name, request_id, details from event where verb = 'attachment_opened'`);
 		expect(rows).toEqual([{ actor_name: 'Mara Whitlock', request_id: requestId, details: { name: 'rules.pdf' } }]);
-		const stranger = await makeClient(house, firm, { name: 'Other' });
+		const stranger = await makeClient(context, firm, { name: 'Other' });
 		await expect(stranger.run((tx) => openAttachment(tx, stranger.mara(), file.id))).rejects.toMatchObject({ code: 'not_found' });
-		const elsewhere = await makeFirm(house);
+		const elsewhere = await makeFirm(context);
 		await expect(elsewhere.run((tx) => openAttachment(tx, elsewhere.odalys(), file.id))).rejects.toMatchObject({ code: 'not_found' });
 	});
 });
 
 describe('the picture of a first page', () => {
-	const first = (id: string, of = client) => firstPageOf(house, of.run, of.mara(), id);
+	const first = (id: string, of = client) => firstPageOf(context, of.run, of.mara(), id);
 	const sent = async (name: string, content: string | Uint8Array) => {
-		const file = await takeInAttachment(house, firm.id, firm.odalys(), { name, content: Readable.from([Buffer.from(content)]) });
-		await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [{ ...paperLine('A', '2026-05-20'), attachments: [file.id] }]));
+		const file = await takeInAttachment(context, firm.id, firm.odalys(), { name, content: Readable.from([Buffer.from(content)]) });
+		await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [{ ...paperLine('A', '2026-05-20'), attachments: [file.id] }]));
 		return file.id;
 	};
 	test('is drawn once, as a picture, for whoever may see the file and nobody else', async () => {
 		const pdf = await PDFDocument.create();
 		for (const ink of [rgb(1, 0, 0), rgb(0, 0, 1)]) pdf.addPage([300, 400]).drawRectangle({ x: 0, y: 0, width: 300, height: 400, color: ink });
 		const id = await sent('plans.pdf', await pdf.save());
-		const stranger = await makeClient(house, firm, { name: 'Another' });
+		const stranger = await makeClient(context, firm, { name: 'Another' });
 		await expect(first(id, stranger)).rejects.toMatchObject({ code: 'not_found' });
 		const keys = await Promise.all([first(id), first(id), first(id)]);
 		const [key] = keys.filter((key) => key !== null);
 		// only one of them drew it; from now on it is there for everybody
 		expect(keys.filter((key) => key !== null)).toHaveLength(1);
 		expect(await first(id)).toBe(key);
-		const picture = await loadImage(await buffer(house.papers.read(key!)));
+		const picture = await loadImage(await buffer(context.papers.read(key!)));
 		expect([picture.width, picture.height]).toEqual([780, 1040]);
 		const canvas = createCanvas(780, 1040).getContext('2d');
 		canvas.drawImage(picture, 0, 0);

@@ -5,20 +5,20 @@ import { sayFact } from '../clients/client-record';
 import { loadFirm } from '../firms/firm';
 import { copyList, readList } from '../library/request-lists';
 import { writeAccount } from '../statements/accounts';
-import { makeClient, makeFirm, openTestHouse, type TestClient, type TestFirm, type TestHouse } from '../testing/test-firm';
+import { makeClient, makeFirm, openTestContext, type TestClient, type TestFirm, type TestContext } from '../testing/test-firm';
 import { beginRequest } from './begin-request';
 import { keepOverride } from './tailor-list';
 
-let house: TestHouse;
+let context: TestContext;
 let firm: TestFirm;
 let client: TestClient;
-beforeAll(async () => (house = await openTestHouse()));
-afterAll(() => house.close());
+beforeAll(async () => (context = await openTestContext()));
+afterAll(() => context.close());
 beforeEach(async () => {
 	// in Halifax it is still the day before
-	house.clock.set('2026-05-05T01:30:00Z');
-	firm = await makeFirm(house);
-	client = await makeClient(house, firm);
+	context.clock.set('2026-05-05T01:30:00Z');
+	firm = await makeFirm(context);
+	client = await makeClient(context, firm);
 });
 
 const begin = (from: Parameters<typeof beginRequest>[4], of = client) =>
@@ -67,8 +67,8 @@ describe('a ready-made list', () => {
 	});
 	test('that there is not, and a client of another firm', async () => {
 		await expect(begin({ readyMade: 'none' })).rejects.toMatchObject({ code: 'not_found' });
-		const other = await makeFirm(house);
-		await expect(begin({ readyMade: 'month-close' }, await makeClient(house, other))).rejects.toMatchObject({ code: 'not_found' });
+		const other = await makeFirm(context);
+		await expect(begin({ readyMade: 'month-close' }, await makeClient(context, other))).rejects.toMatchObject({ code: 'not_found' });
 	});
 });
 
@@ -107,13 +107,13 @@ describe('a list of the Library', () => {
 		const begun = await begin({ listId });
 		expect(begun).toMatchObject({ list: { id: listId, version: 1 }, name: list.name });
 		expect(begun.lines[0]).toMatchObject({ key: line.key, out: true });
-		const other = await makeClient(house, firm, { name: 'Other' });
+		const other = await makeClient(context, firm, { name: 'Other' });
 		expect((await begin({ listId }, other)).lines[0].out).toBe(false);
 		await decide('in');
 		await decide(null);
 		await decide(null);
 		expect((await begin({ listId })).lines[0].out).toBe(false);
-		const { rows } = await house.owner.query(`select verb from event where client_id = $1 and verb like 'line_%' order by id`, [client.id]);
+		const { rows } = await context.owner.query(`select verb from event where client_id = $1 and verb like 'line_%' order by id`, [client.id]);
 		expect(rows.map((row) => row.verb)).toEqual(['line_kept_out', 'line_kept_in', 'line_left_to_rule']);
 		await expect(begin({ listId: client.id })).rejects.toMatchObject({ code: 'not_found' });
 	});

@@ -14,12 +14,12 @@ import {
 	itemsOf,
 	makeClient,
 	makeFirm,
-	openTestHouse,
+	openTestContext,
 	paperLine,
 	requestTo,
 	type TestClient,
 	type TestFirm,
-	type TestHouse
+	type TestContext
 } from '../testing/test-firm';
 import { answerQuestionnaire } from '../items/kinds/questionnaire';
 import { keepTyped } from './client-item';
@@ -28,17 +28,17 @@ import { raiseRequest, readOfferedForms, takeBackRequest } from './own-requests'
 import { readItem, readOwnItem } from './read-requests';
 import { sendRequest } from './send-request';
 
-let house: TestHouse;
+let context: TestContext;
 let firm: TestFirm;
 let client: TestClient;
 let administrator: Actor;
 let formId: string;
-beforeAll(async () => (house = await openTestHouse()));
-afterAll(() => house.close());
+beforeAll(async () => (context = await openTestContext()));
+afterAll(() => context.close());
 beforeEach(async () => {
-	house.clock.set('2026-05-04T13:30:00Z');
-	firm = await makeFirm(house);
-	client = await makeClient(house, firm);
+	context.clock.set('2026-05-04T13:30:00Z');
+	firm = await makeFirm(context);
+	client = await makeClient(context, firm);
 	administrator = { ...firm.partner, role: 'administrator' };
 	formId = await firm.run((tx) => copyReadyForm(tx, administrator, 'letter-from-us'));
 });
@@ -53,7 +53,7 @@ test('begun with a form, kept as it is typed, with files, handed in: it stands i
 	const id = await begin();
 	expect(await item(id)).toMatchObject({ state: 'started', raised: true, title: 'A letter from you', dueOn: null, nextChaseOn: null });
 	await client.run((tx) => keepTyped(tx, client.mara(), { itemId: id, device: 'phone', since: null, fields: { 'answer.who': 'Tideline' } }));
-	await takeInPaper(house, firm.id, client.mara(), {
+	await takeInPaper(context, firm.id, client.mara(), {
 		itemId: id,
 		name: 'their-letter.pdf',
 		content: Readable.from([Buffer.from('%PDF-1.7\n%âãÏÓ\n')])
@@ -85,8 +85,8 @@ test('taken back before it is sent; what the firm asks for is not', async () => 
 	const sent = await begin();
 	await client.run((tx) => answerQuestionnaire(tx, client.mara(), { itemId: sent, typed: ANSWERS }));
 	await expect(client.run((tx) => takeBackRequest(tx, client.mara(), sent))).rejects.toMatchObject({ code: 'changed_meanwhile' });
-	const asked = await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('Lease', '2026-05-20')]));
-	const theirs = (await itemsOf(house, asked))[0].id as string;
+	const asked = await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [paperLine('Lease', '2026-05-20')]));
+	const theirs = (await itemsOf(context, asked))[0].id as string;
 	await expect(client.run((tx) => takeBackRequest(tx, client.mara(), theirs))).rejects.toMatchObject({ code: 'invalid' });
 });
 
@@ -110,8 +110,8 @@ test('which forms are found: by service, by area, by client; none of another fir
 	await firm.run((tx) => changeAreas(tx, administrator, { off: [], services: {} }));
 	await firm.run((tx) => removeForm(tx, administrator, formId));
 	await expect(begin()).rejects.toMatchObject({ code: 'not_found' });
-	const other = await makeFirm(house);
-	const stranger = await makeClient(house, other);
+	const other = await makeFirm(context);
+	const stranger = await makeClient(context, other);
 	await expect(begin(stranger, employee)).rejects.toMatchObject({ code: 'not_found' });
 	await expect(stranger.run((tx) => raiseRequest(tx, stranger.mara(), { clientId: client.id, formId: employee }))).rejects.toMatchObject({
 		code: 'not_found'

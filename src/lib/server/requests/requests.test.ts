@@ -8,14 +8,14 @@ import {
 	itemsOf,
 	makeClient,
 	makeFirm,
-	openTestHouse,
+	openTestContext,
 	letterLine,
 	paperLine,
 	questionLine,
 	requestTo,
 	type TestClient,
 	type TestFirm,
-	type TestHouse
+	type TestContext
 } from '../testing/test-firm';
 import { answerItem } from '../items/kinds/question';
 import { confirmItem } from '../items/kinds/confirmed';
@@ -26,37 +26,37 @@ import { acceptItem, changeItemPerson, moveDueDate, noteLooked, reopenItem, send
 import { readOwnItem } from './read-requests';
 import { sendRequest } from './send-request';
 
-let house: TestHouse;
+let context: TestContext;
 let firm: TestFirm;
 let client: TestClient;
 
 beforeAll(async () => {
-	house = await openTestHouse();
-	firm = await makeFirm(house);
-	client = await makeClient(house, firm);
+	context = await openTestContext();
+	firm = await makeFirm(context);
+	client = await makeClient(context, firm);
 });
-afterAll(() => house.close());
+afterAll(() => context.close());
 
 const pdf = () => Readable.from([Buffer.from('%PDF-1.7\n%âãÏÓ\n1 0 obj\n')]);
 const send = async (...lines: Parameters<typeof requestTo>[1]) =>
-	itemsOf(house, await sendRequest(house, firm.id, firm.odalys(), requestTo(client, lines)));
+	itemsOf(context, await sendRequest(context, firm.id, firm.odalys(), requestTo(client, lines)));
 const take = (itemId: string, name: string, content: Readable, signal?: AbortSignal) =>
-	takeInPaper(house, firm.id, client.mara(), { itemId, name, content, signal });
-const stateOf = async (id: string) => (await house.owner.query('select * from item where id = $1', [id])).rows[0];
-const storedFiles = async () => (await readdir(house.papersFolder, { recursive: true, withFileTypes: true })).filter((e) => e.isFile()).length;
+	takeInPaper(context, firm.id, client.mara(), { itemId, name, content, signal });
+const stateOf = async (id: string) => (await context.owner.query('select * from item where id = $1', [id])).rows[0];
+const storedFiles = async () => (await readdir(context.papersFolder, { recursive: true, withFileTypes: true })).filter((e) => e.isFile()).length;
 
 describe('sending a request', () => {
 	test('the same key sends once, also at the same moment', async () => {
 		const input = requestTo(client, [paperLine('Lease', '2026-05-20')]);
-		const ids = await Promise.all([1, 2, 3].map(() => sendRequest(house, firm.id, firm.odalys(), input)));
+		const ids = await Promise.all([1, 2, 3].map(() => sendRequest(context, firm.id, firm.odalys(), input)));
 		expect(new Set(ids).size).toBe(1);
-		const { rows } = await house.owner.query('select count(*)::int n from message where request_id = $1', [ids[0]]);
+		const { rows } = await context.owner.query('select count(*)::int n from message where request_id = $1', [ids[0]]);
 		expect(rows[0].n).toBe(1);
 	});
 
 	test('a due date in the past is refused, naming the line', async () => {
 		await expect(
-			sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('A', '2026-05-04'), paperLine('B', '2026-05-03')]))
+			sendRequest(context, firm.id, firm.odalys(), requestTo(client, [paperLine('A', '2026-05-04'), paperLine('B', '2026-05-03')]))
 		).rejects.toMatchObject({
 			code: 'invalid',
 			fields: { 'lines.1.dueOn': expect.any(String) }
@@ -66,13 +66,13 @@ describe('sending a request', () => {
 	test('an unfilled field of the letter stops it by name, and leaves no file behind', async () => {
 		const before = await storedFiles();
 		const letter = letterLine('Letter', '2026-05-20', { services: 'books' });
-		await expect(sendRequest(house, firm.id, firm.odalys(), requestTo(client, [letter]))).rejects.toThrow('Start date, Monthly fee');
+		await expect(sendRequest(context, firm.id, firm.odalys(), requestTo(client, [letter]))).rejects.toThrow('Start date, Monthly fee');
 		expect(await storedFiles()).toBe(before);
 	});
 
 	test('an unknown field in the message stops it too', async () => {
 		await expect(
-			sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('A', '2026-05-20')], { message: 'Dear {nick_name}' }))
+			sendRequest(context, firm.id, firm.odalys(), requestTo(client, [paperLine('A', '2026-05-20')], { message: 'Dear {nick_name}' }))
 		).rejects.toThrow('nick_name');
 	});
 
@@ -86,38 +86,38 @@ describe('sending a request', () => {
 	test('a letter with a character no font has is refused in words', async () => {
 		const document = { type: 'doc' as const, content: [{ type: 'paragraph' as const, content: [{ type: 'text' as const, text: 'Dear 🪁' }] }] };
 		const letter = letterLine('Letter', '2026-05-20', {}, document);
-		await expect(sendRequest(house, firm.id, firm.odalys(), requestTo(client, [letter]))).rejects.toMatchObject({
+		await expect(sendRequest(context, firm.id, firm.odalys(), requestTo(client, [letter]))).rejects.toMatchObject({
 			code: 'invalid',
 			message: expect.stringContaining('🪁')
 		});
 	});
 
 	test('somebody without access needs the invitation along, in one message', async () => {
-		const newcomer = await makeClient(house, firm, { access: false });
-		await expect(sendRequest(house, firm.id, firm.odalys(), requestTo(newcomer, [paperLine('A', '2026-05-20')]))).rejects.toMatchObject({
+		const newcomer = await makeClient(context, firm, { access: false });
+		await expect(sendRequest(context, firm.id, firm.odalys(), requestTo(newcomer, [paperLine('A', '2026-05-20')]))).rejects.toMatchObject({
 			fields: { withInvitation: expect.any(String) }
 		});
-		await sendRequest(house, firm.id, firm.odalys(), requestTo(newcomer, [paperLine('A', '2026-05-20')], { withInvitation: true }));
-		const { rows } = await house.owner.query('select kind from message where contact_id = $1', [newcomer.contactId]);
+		await sendRequest(context, firm.id, firm.odalys(), requestTo(newcomer, [paperLine('A', '2026-05-20')], { withInvitation: true }));
+		const { rows } = await context.owner.query('select kind from message where contact_id = $1', [newcomer.contactId]);
 		expect(rows).toEqual([{ kind: 'request' }]);
-		const invitations = await house.owner.query('select 1 from invitation where contact_id = $1', [newcomer.contactId]);
+		const invitations = await context.owner.query('select 1 from invitation where contact_id = $1', [newcomer.contactId]);
 		expect(invitations.rowCount).toBe(1);
 	});
 
 	test('whoever is suspended cannot be asked, nor be sent a draft', async () => {
-		const gone = await makeClient(house, firm);
-		await house.owner.query('update contact set suspended_at = now() where id = $1', [gone.contactId]);
-		const send = (more: object = {}) => sendRequest(house, firm.id, firm.odalys(), requestTo(gone, [paperLine('Lease', '2026-05-20')], more));
+		const gone = await makeClient(context, firm);
+		await context.owner.query('update contact set suspended_at = now() where id = $1', [gone.contactId]);
+		const send = (more: object = {}) => sendRequest(context, firm.id, firm.odalys(), requestTo(gone, [paperLine('Lease', '2026-05-20')], more));
 		await expect(send()).rejects.toThrow('Mara Whitlock is suspended');
 		await expect(send({ quiet: true })).rejects.toMatchObject({ code: 'invalid' });
-		expect((await house.owner.query('select 1 from request where client_id = $1', [gone.id])).rowCount).toBe(0);
+		expect((await context.owner.query('select 1 from request where client_id = $1', [gone.id])).rowCount).toBe(0);
 	});
 	test('a contact of another client, and a role that may not, are refused', async () => {
-		const other = await makeClient(house, firm);
+		const other = await makeClient(context, firm);
 		await expect(
-			sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('A', '2026-05-20')], { contactId: other.contactId }))
+			sendRequest(context, firm.id, firm.odalys(), requestTo(client, [paperLine('A', '2026-05-20')], { contactId: other.contactId }))
 		).rejects.toMatchObject({ code: 'not_found' });
-		await expect(sendRequest(house, firm.id, firm.filing, requestTo(client, [paperLine('A', '2026-05-20')]))).rejects.toMatchObject({
+		await expect(sendRequest(context, firm.id, firm.filing, requestTo(client, [paperLine('A', '2026-05-20')]))).rejects.toMatchObject({
 			code: 'not_allowed'
 		});
 	});
@@ -125,10 +125,10 @@ describe('sending a request', () => {
 
 describe('an item from asked to settled', () => {
 	test('seen, draft kept, answered, sent back with mail in the thread, answered again, accepted; history complete and in order', async () => {
-		const other = await makeClient(house, firm);
-		const asOther = <T>(work: Parameters<TestHouse['db']['inFirm']>[1]) => house.db.inFirm(firm.id, work, other.contactId) as Promise<T>;
-		const requestId = await sendRequest(house, firm.id, firm.odalys(), requestTo(other, [questionLine('Anyone employed?', '2026-05-20')]));
-		const [{ id }] = await itemsOf(house, requestId);
+		const other = await makeClient(context, firm);
+		const asOther = <T>(work: Parameters<TestContext['db']['inFirm']>[1]) => context.db.inFirm(firm.id, work, other.contactId) as Promise<T>;
+		const requestId = await sendRequest(context, firm.id, firm.odalys(), requestTo(other, [questionLine('Anyone employed?', '2026-05-20')]));
+		const [{ id }] = await itemsOf(context, requestId);
 		await asOther((tx) => seeItem(tx, other.mara(), id));
 		await asOther((tx) => keepTyped(tx, other.mara(), { itemId: id, device: 'phone', since: null, fields: { 'answer.answer': 'Two peo' } }));
 		expect(await stateOf(id)).toMatchObject({ state: 'started', answer: null });
@@ -139,7 +139,7 @@ describe('an item from asked to settled', () => {
 		item = await stateOf(id);
 		expect(item).toMatchObject({ state: 'sent_back', reason: 'Since when?' });
 		expect(item.next_chase_on).not.toBeNull();
-		const mails = await house.owner.query('select kind, message_id, thread_id from message where contact_id = $1 order by planned_at, kind', [
+		const mails = await context.owner.query('select kind, message_id, thread_id from message where contact_id = $1 order by planned_at, kind', [
 			other.contactId
 		]);
 		expect(mails.rows.map((m) => m.kind)).toEqual(['request', 'sent_back']);
@@ -208,7 +208,7 @@ describe('papers', () => {
 		});
 		await expect(take(id, 'late.pdf', pdf())).rejects.toMatchObject({ code: 'changed_meanwhile' });
 		await firm.run((tx) => openPaper(tx, firm.odalys(), paper.id, 'download'));
-		const { rows } = await house.owner.query(`select verb, actor_name from event where paper_id = $1 order by id`, [paper.id]);
+		const { rows } = await context.owner.query(`select verb, actor_name from event where paper_id = $1 order by id`, [paper.id]);
 		expect(rows).toEqual([
 			{ verb: 'paper_added', actor_name: 'Mara Whitlock' },
 			{ verb: 'paper_downloaded', actor_name: 'Odalys Fenwick' }
@@ -254,7 +254,7 @@ describe('papers', () => {
 	});
 
 	test('larger than allowed stops while it streams', async () => {
-		await expect(house.papers.put(Readable.from([Buffer.alloc(600), Buffer.alloc(600)]), 1000)).rejects.toMatchObject({ code: 'too_many' });
+		await expect(context.papers.put(Readable.from([Buffer.alloc(600), Buffer.alloc(600)]), 1000)).rejects.toMatchObject({ code: 'too_many' });
 	});
 
 	test('a full disk is told as such', async () => {
@@ -263,7 +263,7 @@ describe('papers', () => {
 				this.destroy(Object.assign(new Error('no space'), { code: 'ENOSPC' }));
 			}
 		});
-		await expect(house.papers.put(full, 1000)).rejects.toMatchObject({ code: 'storage_full' });
+		await expect(context.papers.put(full, 1000)).rejects.toMatchObject({ code: 'storage_full' });
 	});
 
 	test('go to the file that was asked for by name, if they are of its kind', async () => {
@@ -275,7 +275,7 @@ describe('papers', () => {
 			typeof paperLine
 		>);
 		const png = () => Readable.from([Buffer.from('89504e470d0a1a0a0000000d49484452', 'hex')]);
-		const into = (slot: string, name: string, content: Readable) => takeInPaper(house, firm.id, client.mara(), { itemId: id, name, content, slot });
+		const into = (slot: string, name: string, content: Readable) => takeInPaper(context, firm.id, client.mara(), { itemId: id, name, content, slot });
 		const before = await storedFiles();
 		await expect(into('Front', 'licence.pdf', pdf())).rejects.toThrow('wrong.paper.slot');
 		await expect(into('Figures', 'x.png', png())).rejects.toMatchObject({ code: 'unreadable_file' });
@@ -292,10 +292,10 @@ describe('papers', () => {
 		const remove = () => client.run((tx) => removePaper(tx, client.mara(), { itemId: id, paperId: paper.id }));
 		await remove();
 		await remove();
-		const { rows } = await house.owner.query(`select details from event where verb = 'paper_removed' and paper_id = $1`, [paper.id]);
+		const { rows } = await context.owner.query(`select details from event where verb = 'paper_removed' and paper_id = $1`, [paper.id]);
 		expect(rows).toEqual([{ details: { name: 'wrong one.pdf', title: 'A' } }]);
 		await expect(firm.run((tx) => openPaper(tx, firm.odalys(), paper.id, 'look'))).rejects.toMatchObject({ code: 'not_found' });
-		await house.owner.query(
+		await context.owner.query(
 			`insert into paper (id, firm_id, client_id, item_id, name, bytes, sha256, content_type, storage_key, uploaded_by_contact, uploaded_at)
 			select gen_random_uuid(), firm_id, client_id, item_id, 'n', bytes, sha256, content_type, gen_random_uuid(), uploaded_by_contact, uploaded_at from paper, generate_series(1, 60) where id = $1`,
 			[paper.id]
@@ -320,7 +320,7 @@ describe('papers', () => {
 	test('named files that are missing are named, and the rest goes in only knowingly', async () => {
 		const slots = ['Front', 'Back'].map((name) => ({ name, accepts: 'any' as const }));
 		const [{ id }] = await send({ ...paperLine('Licence', '2026-05-20'), spec: { slots, statementsOf: 'none' } } as ReturnType<typeof paperLine>);
-		await takeInPaper(house, firm.id, client.mara(), { itemId: id, name: 'f.pdf', content: pdf(), slot: 'Front' });
+		await takeInPaper(context, firm.id, client.mara(), { itemId: id, name: 'f.pdf', content: pdf(), slot: 'Front' });
 		await expect(client.run((tx) => handInPapers(tx, client.mara(), { itemId: id, without: false }))).rejects.toMatchObject({
 			what: { values: { names: 'Back' } }
 		});
@@ -361,16 +361,16 @@ test('a letter is answered by signing or declining, and judged by countersigning
 });
 
 test('the position of a client follows every item, whatever is changed at once', async () => {
-	const other = await makeClient(house, firm);
+	const other = await makeClient(context, firm);
 	await sendRequest(
-		house,
+		context,
 		firm.id,
 		firm.odalys(),
 		requestTo(other, [paperLine('A', '2026-05-12'), paperLine('B', '2026-05-11'), questionLine('C', '2026-05-20')], { onceKey: randomUUID() })
 	);
 	const position = async () =>
 		(
-			await house.owner.query(
+			await context.owner.query(
 				'select items, open, to_look_at, earliest_open_due, next_chase_on, tick_letters from client_position where client_id = $1',
 				[other.id]
 			)
@@ -383,7 +383,7 @@ test('the position of a client follows every item, whatever is changed at once',
 		next_chase_on: '2026-05-07',
 		tick_letters: 'aaa'
 	});
-	const { rows } = await house.owner.query(`select id from item where client_id = $1 and title = 'B'`, [other.id]);
+	const { rows } = await context.owner.query(`select id from item where client_id = $1 and title = 'B'`, [other.id]);
 	await firm.run((tx) => waiveItem(tx, firm.odalys(), { itemId: rows[0].id, version: 1 }));
 	expect(await position()).toMatchObject({ open: 2, earliest_open_due: '2026-05-12', tick_letters: 'waa' });
 });

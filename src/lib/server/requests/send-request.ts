@@ -11,7 +11,7 @@ import { announcedBy, type Channels, type Reachable } from '$lib/core/messages/w
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { requireActiveClient } from '../clients/client-record';
-import { asSeenBy } from '../firms/brands';
+import { withBrandOf } from '../firms/brands';
 import { readPicture } from '../firms/pictures';
 import { loadFirm, type Firm } from '../firms/firm';
 import { beginInvitation } from '../invitations/invite';
@@ -114,7 +114,7 @@ export type PreparedLines = Map<number, unknown>;
  * @throws DomainError what stands in the way of sending it
  */
 export async function requireReady(tx: Tx, actor: Actor, own: Firm, input: NewRequest): Promise<{ firm: Firm; people: Person[]; input: NewRequest }> {
-	const firm = await asSeenBy(tx, own, { clientId: input.clientId });
+	const firm = await withBrandOf(tx, own, { clientId: input.clientId });
 	const people: Person[] = [];
 	for (const id of [input.contactId, ...new Set(input.others.filter((other) => other !== input.contactId))])
 		people.push({ id, ...(await readRecipient(tx, input.clientId, id)) });

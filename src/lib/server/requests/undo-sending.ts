@@ -7,7 +7,7 @@ import type { Database, Tx } from '../platform/db/database';
 import { lockItem, moveItem } from './change-item';
 import { lockDraft } from './drafts';
 
-/** Nothing of a request `r` has left the house: nobody was told of it or is about to be, and nobody has opened it. */
+/** Nothing of a request `r` has reached anybody: nobody was told of it or is about to be, and nobody has opened it. */
 const NOTHING_LEFT = `r.withdrawn_at is null and not exists (select from item i where i.request_id = r.id and i.state <> 'asked')
 	and not exists (select from item i join message_item mi on mi.item_id = i.id join message m on m.id = mi.message_id where i.request_id = r.id and m.state <> 'held_back')`;
 
@@ -21,7 +21,7 @@ export async function readUnsendable(tx: Tx, draftIds: readonly string[]): Promi
 }
 
 /**
- * Takes back that drafts were sent, of each of which nothing has left the house: their requests are withdrawn, and the drafts are
+ * Takes back that drafts were sent, of each of which nothing has reached anybody: their requests are withdrawn, and the drafts are
  * there again as they were.
  * @returns how many were taken back
  */

@@ -10,34 +10,34 @@ import {
 	letterLine,
 	makeClient,
 	makeFirm,
-	openTestHouse,
+	openTestContext,
 	paperLine,
 	questionLine,
 	requestTo,
 	type TestClient,
 	type TestFirm,
-	type TestHouse
+	type TestContext
 } from '../testing/test-firm';
 import { countRounds, isOnlyMine, noteLooked, readRounds, showOnlyMine } from './read-rounds';
 
 const LETTER = { start_date: '1 June 2026', services: 'the monthly books', monthly_fee: '$280' };
 
-let house: TestHouse;
+let context: TestContext;
 let firm: TestFirm;
-beforeAll(async () => (house = await openTestHouse()));
-afterAll(() => house.close());
+beforeAll(async () => (context = await openTestContext()));
+afterAll(() => context.close());
 beforeEach(async () => {
-	house.clock.set('2026-05-04T13:30:00Z');
-	firm = await makeFirm(house);
+	context.clock.set('2026-05-04T13:30:00Z');
+	firm = await makeFirm(context);
 });
 
 /** A client of whom questions are asked, and how it answers the next one. */
 async function answering(name: string, questions: number): Promise<(at: string) => Promise<void>> {
-	const client: TestClient = await makeClient(house, firm, { name });
+	const client: TestClient = await makeClient(context, firm, { name });
 	const lines = Array.from({ length: questions }, (_, i) => questionLine(`Question ${i + 1}`, '2026-05-20'));
-	const items = await itemsOf(house, await sendRequest(house, firm.id, firm.odalys(), requestTo(client, lines)));
+	const items = await itemsOf(context, await sendRequest(context, firm.id, firm.odalys(), requestTo(client, lines)));
 	return async (at) => {
-		house.clock.set(at);
+		context.clock.set(at);
 		await client.run((tx) => answerItem(tx, client.mara(), { itemId: items.shift()!.id, answer: 'Yes.' }));
 	};
 }
@@ -53,10 +53,10 @@ const said = async (section: string) =>
 
 describe('each section', () => {
 	const ask = async (name: string, lines: Parameters<typeof requestTo>[1], more: object = {}) => {
-		const client = await makeClient(house, firm, { name });
-		return { client, items: await itemsOf(house, await sendRequest(house, firm.id, firm.odalys(), requestTo(client, lines, more))) };
+		const client = await makeClient(context, firm, { name });
+		return { client, items: await itemsOf(context, await sendRequest(context, firm.id, firm.odalys(), requestTo(client, lines, more))) };
 	};
-	const sql = (text: string, ...values: unknown[]) => house.owner.query(text, values);
+	const sql = (text: string, ...values: unknown[]) => context.owner.query(text, values);
 
 	test('says what it is, and is counted as it is listed', async () => {
 		const no = await ask('No Shows', [paperLine('Sales', '2026-05-20')]);
@@ -91,10 +91,10 @@ describe('each section', () => {
 		const closed = await ask('Rests', [paperLine('Lease', '2026-05-05')]);
 		await sql('update item set next_chase_on = null where id = $1', closed.items[0].id);
 		await sql(`update client set state = 'locked' where id = $1`, closed.client.id);
-		await makeClient(house, firm, { name: 'Nowhere', access: false }).then((client) =>
+		await makeClient(context, firm, { name: 'Nowhere', access: false }).then((client) =>
 			sql(`update contact set email = null, mail_problem = 'no_address', phone = '+19025550101' where id = $1`, client.contactId)
 		);
-		house.clock.set('2026-05-08T15:00:00Z');
+		context.clock.set('2026-05-08T15:00:00Z');
 
 		expect(await said('answers')).toEqual([
 			['Declines', 'does not want to sign “Letter”: “Too dear.”', 'Mara Whitlock'],
@@ -114,8 +114,8 @@ describe('each section', () => {
 		expect(await said('no_address')).toEqual([['Nowhere', 'Mara Whitlock has no e-mail address', 'phone known']]);
 		const listed: Record<string, number> = {};
 		for (const { section } of (await readAll()).rows) listed[section] = (listed[section] ?? 0) + 1;
-		expect(await firm.run(async (tx) => countRounds(tx, await loadFirm(tx), house.clock.now()))).toMatchObject(listed);
-		expect(Object.values(await firm.run(async (tx) => countRounds(tx, await loadFirm(tx), house.clock.now()))).reduce((sum, n) => sum + n, 0)).toBe(
+		expect(await firm.run(async (tx) => countRounds(tx, await loadFirm(tx), context.clock.now()))).toMatchObject(listed);
+		expect(Object.values(await firm.run(async (tx) => countRounds(tx, await loadFirm(tx), context.clock.now()))).reduce((sum, n) => sum + n, 0)).toBe(
 			(await readAll()).rows.length
 		);
 	});
@@ -142,7 +142,7 @@ describe('each section', () => {
 			['handed_in', 'Mine'],
 			['mail_trouble', 'Mine']
 		]);
-		const counted = await firm.run(async (tx) => countRounds(tx, await loadFirm(tx), house.clock.now(), firm.partner.id!));
+		const counted = await firm.run(async (tx) => countRounds(tx, await loadFirm(tx), context.clock.now(), firm.partner.id!));
 		expect(Object.values(counted).reduce((sum, n) => sum + n, 0)).toBe(4);
 		// kept with the person, for nobody else
 		await firm.run((tx) => showOnlyMine(tx, firm.partner, true));
@@ -151,7 +151,7 @@ describe('each section', () => {
 	test('an invitation: not opened, opened and left, about to lapse, lapsed', async () => {
 		const people = ['Fresh', 'Unopened', 'Opened', 'Lapses', 'Lapsed'];
 		for (const [i, name] of people.entries()) {
-			const client = await makeClient(house, firm, { name, access: false });
+			const client = await makeClient(context, firm, { name, access: false });
 			await sql(
 				`insert into invitation (id, firm_id, contact_id, client_id, token_hash, sent_by, sent_at, expires_at, opened_at) values (gen_random_uuid(), $1, $2, $3, $4, $5, $6, $7, $8)`,
 				firm.id,
@@ -170,7 +170,7 @@ describe('each section', () => {
 			['Opened', 'Mara Whitlock opened the link but chose no password', 'lapses 2026-05-12'],
 			['Lapses', 'Mara Whitlock has not opened the invitation', 'lapses soon']
 		]);
-		expect((await firm.run(async (tx) => countRounds(tx, await loadFirm(tx), house.clock.now()))).not_taken_up).toBe(4);
+		expect((await firm.run(async (tx) => countRounds(tx, await loadFirm(tx), context.clock.now()))).not_taken_up).toBe(4);
 	});
 	test.each([
 		['America/Halifax', '2026-05-06T02:30:00Z', 'due 2026-05-05'],
@@ -179,16 +179,16 @@ describe('each section', () => {
 		['Pacific/Auckland', '2026-05-05T20:00:00Z', 'came 1 day late'],
 		['Pacific/Auckland', '2026-05-05T11:30:00Z', 'due 2026-05-05']
 	])('what comes in is late by the firm’s own day: %s, %s', async (timeZone, at, aside) => {
-		firm = await makeFirm(house, { timeZone });
+		firm = await makeFirm(context, { timeZone });
 		const { client, items } = await ask('Near Midnight', [questionLine('What?', '2026-05-05')]);
-		house.clock.set(at);
+		context.clock.set(at);
 		await client.run((tx) => answerItem(tx, client.mara(), { itemId: items[0].id, answer: 'Yes.' }));
 		expect(await said('handed_in')).toEqual([['Near Midnight', 'What?', aside]]);
 	});
 	test('what is new since somebody looked is marked for them, and not for others', async () => {
 		const answer = await answering('Kites', 2);
 		await answer('2026-05-05T12:00:00Z');
-		house.clock.set('2026-05-05T13:00:00Z');
+		context.clock.set('2026-05-05T13:00:00Z');
 		await firm.run((tx) => noteLooked(tx, firm.odalys()));
 		await answer('2026-05-05T14:00:00Z');
 		expect((await readAll()).rows.map((row) => row.isNew)).toEqual([false, true]);
@@ -231,6 +231,6 @@ describe('what came in', () => {
 		const names = (await cameIn()).map((row) => row.clientName);
 		expect(names).toHaveLength(ROUNDS_SECTION_ROWS);
 		expect(names.slice(0, 3)).toEqual(['Early', 'Early', 'Late']);
-		expect((await firm.run(async (tx) => countRounds(tx, await loadFirm(tx), house.clock.now()))).handed_in).toBe(ROUNDS_SECTION_ROWS + 2);
+		expect((await firm.run(async (tx) => countRounds(tx, await loadFirm(tx), context.clock.now()))).handed_in).toBe(ROUNDS_SECTION_ROWS + 2);
 	});
 });

@@ -9,39 +9,39 @@ import { sendRequest } from '../requests/send-request';
 import {
 	makeClient,
 	makeFirm,
-	openTestHouse,
+	openTestContext,
 	paperLine,
 	requestTo,
 	sendPlanned,
 	type TestClient,
 	type TestFirm,
-	type TestHouse
+	type TestContext
 } from '../testing/test-firm';
 import { doWhatIsDue } from '../chasing/do-what-is-due';
 import { readForecast } from '../chasing/read-forecast';
 import { announceRequests, readAnnouncements } from './announce-requests';
 
-let house: TestHouse;
+let context: TestContext;
 let firm: TestFirm;
 let client: TestClient;
-beforeAll(async () => (house = await openTestHouse()));
-afterAll(() => house.close());
+beforeAll(async () => (context = await openTestContext()));
+afterAll(() => context.close());
 beforeEach(async () => {
-	house.clock.set('2026-05-04T13:30:00Z');
-	house.mailer.sent.length = 0;
-	firm = await makeFirm(house);
-	client = await makeClient(house, firm);
+	context.clock.set('2026-05-04T13:30:00Z');
+	context.mailer.sent.length = 0;
+	firm = await makeFirm(context);
+	client = await makeClient(context, firm);
 });
 
 const send = (title: string, more: object = {}, of = client) =>
-	sendRequest(house, firm.id, firm.odalys(), requestTo(of, [paperLine(title, '2026-05-20')], { title, ...more }));
+	sendRequest(context, firm.id, firm.odalys(), requestTo(of, [paperLine(title, '2026-05-20')], { title, ...more }));
 const announce = async () => {
-	await announceRequests(house.db, firm.id, house.clock.now());
-	await sendPlanned(house, firm);
+	await announceRequests(context.db, firm.id, context.clock.now());
+	await sendPlanned(context, firm);
 };
 /** What came to an address so far: each message by the things it names, in the order of the alphabet. */
 const told = (address = client.email) =>
-	house.mailer.sent
+	context.mailer.sent
 		.filter((mail) => mail.to.address === address)
 		.map((mail) => [...mail.text.matchAll(/^- (.+) \(by/gm)].map((match) => match[1]).toSorted());
 const coming = () => firm.run(async (tx) => readAnnouncements(tx, firm.odalys(), await loadFirm(tx)));
@@ -53,15 +53,15 @@ describe('whatever is announced to a person on one day is one message', () => {
 		await send('Receipts');
 		await announce();
 		expect(told()).toEqual([['Lease']]);
-		const open = await house.owner.query(`select count(*)::int n from item where client_id = $1 and state = 'asked'`, [client.id]);
+		const open = await context.owner.query(`select count(*)::int n from item where client_id = $1 and state = 'asked'`, [client.id]);
 		expect(open.rows).toEqual([{ n: 3 }]);
 		const [next] = await coming();
 		expect(next).toMatchObject({ at: '2026-05-05T12:00:00Z', localDay: '2026-05-05', things: 2, contactName: 'Mara Whitlock', by: ['email'] });
 		expect(next.why).toContain('told of something today already');
-		house.clock.set('2026-05-05T11:59:00Z');
+		context.clock.set('2026-05-05T11:59:00Z');
 		await announce();
 		expect(told()).toHaveLength(1);
-		house.clock.set(next.at);
+		context.clock.set(next.at);
 		await announce();
 		await announce();
 		expect(told()).toEqual([['Lease'], ['Receipts', 'Statement']]);
@@ -70,9 +70,9 @@ describe('whatever is announced to a person on one day is one message', () => {
 	test('in the words that were written, with every field put in for whoever reads them', async () => {
 		await send('Lease');
 		await send('Papers of {client_name}', { message: 'Dear {contact_first_name},\nfor {client_name}, please, as of {today}.\n{responsible_name}' });
-		house.clock.set('2026-05-05T13:00:00Z');
+		context.clock.set('2026-05-05T13:00:00Z');
 		await announce();
-		const mail = house.mailer.sent.at(-1)!;
+		const mail = context.mailer.sent.at(-1)!;
 		expect(mail.subject).toBe('Papers of Gull & String Kites');
 		expect(mail.text).toMatch(/^Dear Mara,\s+for Gull & String Kites, please, as of .*5 May 2026.*\.\s+Odalys Fenwick/s);
 		expect(mail.text + mail.html).not.toMatch(/\{[a-z_]+\}/);
@@ -80,15 +80,15 @@ describe('whatever is announced to a person on one day is one message', () => {
 	test('a reminder due on that day goes as one and tells it along, whatever the worker does first', async () => {
 		await send('Lease');
 		const [{ at }] = await firm.run(async (tx) => readForecast(tx, firm.odalys(), await loadFirm(tx), [client.contactId], 28));
-		house.clock.set(new Date(Date.parse(at) - 20 * 3_600_000).toISOString());
+		context.clock.set(new Date(Date.parse(at) - 20 * 3_600_000).toISOString());
 		// the first of them is told at once, the second with the next message
 		await send('Statement');
 		await send('Receipts');
-		house.clock.set(at);
-		await Promise.all([1, 2].map(() => doWhatIsDue(house.db, firm.id, house.clock.now())));
-		const { rows } = await house.owner.query(`select kind, content ->> 'news' news from message where firm_id = $1 and planned_at = $2`, [
+		context.clock.set(at);
+		await Promise.all([1, 2].map(() => doWhatIsDue(context.db, firm.id, context.clock.now())));
+		const { rows } = await context.owner.query(`select kind, content ->> 'news' news from message where firm_id = $1 and planned_at = $2`, [
 			firm.id,
-			house.clock.now()
+			context.clock.now()
 		]);
 		expect(rows).toEqual([{ kind: 'chase', news: '1' }]);
 		expect(await coming()).toEqual([]);
@@ -103,25 +103,25 @@ describe('whatever is announced to a person on one day is one message', () => {
 		await send('Quiet', { quiet: true });
 		await send('Lease');
 		const later = await send('Statement');
-		await house.owner.query(`update item set state = 'waived' where request_id = $1`, [later]);
+		await context.owner.query(`update item set state = 'waived' where request_id = $1`, [later]);
 		expect(await coming()).toEqual([]);
-		house.clock.set('2026-05-05T13:00:00Z');
+		context.clock.set('2026-05-05T13:00:00Z');
 		await announce();
 		expect(told()).toEqual([['Lease']]);
 	});
 	test('somebody invited with the first request is told of the second the next day, by the same way in', async () => {
-		const fresh = await makeClient(house, firm, { name: 'Ninth Rock Oysters', access: false });
+		const fresh = await makeClient(context, firm, { name: 'Ninth Rock Oysters', access: false });
 		await send('Lease', { withInvitation: true }, fresh);
 		await send('Statement', { withInvitation: true }, fresh);
 		await announce();
 		expect(told(fresh.email)).toEqual([['Lease']]);
-		house.clock.set('2026-05-05T13:00:00Z');
+		context.clock.set('2026-05-05T13:00:00Z');
 		await announce();
 		expect(told(fresh.email)).toEqual([['Lease'], ['Statement']]);
 	});
 	test('drafts of several businesses of one person go as one; another person’s by itself', async () => {
-		const boats = await makeClient(house, firm, { name: 'Foxglove Boatyard', contactId: client.contactId, email: client.email });
-		const oysters = await makeClient(house, firm, { name: 'Ninth Rock Oysters' });
+		const boats = await makeClient(context, firm, { name: 'Foxglove Boatyard', contactId: client.contactId, email: client.email });
+		const oysters = await makeClient(context, firm, { name: 'Ninth Rock Oysters' });
 		const ids = [];
 		for (const [of, title] of [
 			[client, 'Kites'],
@@ -134,12 +134,12 @@ describe('whatever is announced to a person on one day is one message', () => {
 			await firm.run((tx) => saveDraft(tx, firm.odalys(), { id, version: null, clientId: of.id, list: null, content }));
 			ids.push(id);
 		}
-		expect((await sendDrafts(house, firm.id, firm.odalys(), ids)).map((one) => one.problem)).toEqual([null, null, null]);
-		await sendPlanned(house, firm);
+		expect((await sendDrafts(context, firm.id, firm.odalys(), ids)).map((one) => one.problem)).toEqual([null, null, null]);
+		await sendPlanned(context, firm);
 		expect(told()).toEqual([['Boats, for Foxglove Boatyard', 'Kites, for Gull & String Kites']]);
 		expect(told(oysters.email)).toEqual([['Oysters']]);
-		house.clock.set('2026-05-05T13:00:00Z');
+		context.clock.set('2026-05-05T13:00:00Z');
 		await announce();
-		expect(house.mailer.sent).toHaveLength(2);
+		expect(context.mailer.sent).toHaveLength(2);
 	});
 });

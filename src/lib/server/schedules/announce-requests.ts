@@ -6,7 +6,7 @@ import { OPEN_STATES } from '$lib/core/requests/item-states';
 import { say } from '$lib/words/words';
 import { machine, requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
-import { asSeenBy } from '../firms/brands';
+import { withBrandOf } from '../firms/brands';
 import { loadFirm, type Firm } from '../firms/firm';
 import { automaticValues } from '../letters/prepare-letter';
 import { byWays, planMessages } from '../messages/plan-message';
@@ -143,7 +143,7 @@ async function announceTo(tx: Tx, contactId: string, now: string): Promise<boole
 					body: fillText(
 						first.message,
 						automaticValues(
-							await asSeenBy(tx, firm, { clientId: first.client_id }),
+							await withBrandOf(tx, firm, { clientId: first.client_id }),
 							{
 								contactName: person.name,
 								contactEmail: person.email,

@@ -21,7 +21,7 @@ import { say } from '$lib/words/words';
 import { machine, requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { requireActiveClient } from '../clients/client-record';
-import { asSeenBy } from '../firms/brands';
+import { withBrandOf } from '../firms/brands';
 import { loadFirm, type Firm } from '../firms/firm';
 import { automaticValues } from '../letters/prepare-letter';
 import type { Database, Tx } from '../platform/db/database';
@@ -194,7 +194,7 @@ export async function writeStanding(
 	requireStaff(actor, 'send_request');
 	await requireActiveClient(tx, clientId);
 	const own = await loadFirm(tx);
-	const firm = await asSeenBy(tx, own, { clientId });
+	const firm = await withBrandOf(tx, own, { clientId });
 	const recipient = await readRecipient(tx, clientId, input.contactId);
 	for (const other of input.others) await readRecipient(tx, clientId, other);
 	const values = { ...automaticValues(firm, recipient, actor.now), period: 'x' };
@@ -353,7 +353,7 @@ function filled(text: string, values: Record<string, string>, occurrence: Pick<O
 
 /** Makes one occurrence: its request, made to fit the client as they are now. @returns the request's id */
 async function appear(tx: Tx, actor: Actor, firm: Firm, standing: StandingRequest, occurrence: Occurrence): Promise<string> {
-	const seen = await asSeenBy(tx, firm, { clientId: standing.clientId });
+	const seen = await withBrandOf(tx, firm, { clientId: standing.clientId });
 	const people = [];
 	for (const id of [standing.contactId, ...standing.others]) people.push({ id, ...(await readRecipient(tx, standing.clientId, id)) });
 	const [recipient] = people;

@@ -8,13 +8,13 @@ import { readKnownStatements, spreadStatements, writeAccount } from '../statemen
 import {
 	makeClient,
 	makeFirm,
-	openTestHouse,
+	openTestContext,
 	paperLine,
 	requestTo,
 	sendPlanned,
 	type TestClient,
 	type TestFirm,
-	type TestHouse
+	type TestContext
 } from '../testing/test-firm';
 import { announceRequests } from './announce-requests';
 import {
@@ -29,16 +29,16 @@ import {
 	writeStanding
 } from './standing-requests';
 
-let house: TestHouse;
+let context: TestContext;
 let firm: TestFirm;
 let client: TestClient;
-beforeAll(async () => (house = await openTestHouse()));
-afterAll(() => house.close());
+beforeAll(async () => (context = await openTestContext()));
+afterAll(() => context.close());
 beforeEach(async () => {
-	house.clock.set('2026-05-04T13:30:00Z');
-	house.mailer.sent.length = 0;
-	firm = await makeFirm(house);
-	client = await makeClient(house, firm);
+	context.clock.set('2026-05-04T13:30:00Z');
+	context.mailer.sent.length = 0;
+	firm = await makeFirm(context);
+	client = await makeClient(context, firm);
 });
 
 const line = (title: string, more: object = {}) => ({
@@ -66,12 +66,12 @@ const setUp = (more: object = {}, of = client) =>
 	firm.run((tx) => writeStanding(tx, firm.odalys(), of.id, form({ contactId: of.contactId, ...more }), null));
 const read = (id: string) => firm.run((tx) => readStanding(tx, firm.odalys(), id));
 const appearAt = async (now: string) => {
-	house.clock.set(now);
-	return appearDue(house.db, firm.id, now);
+	context.clock.set(now);
+	return appearDue(context.db, firm.id, now);
 };
 const requests = async (of = client) =>
 	(
-		await house.owner.query(
+		await context.owner.query(
 			`select r.title, r.period_from::text "from", r.period_to::text "to", (select min(due_on)::text from item where request_id = r.id) due from request r where client_id = $1 order by sent_at, period_from`,
 			[of.id]
 		)
@@ -94,23 +94,23 @@ describe('what appears', () => {
 		expect(await appearAt('2026-06-01T12:00:00Z')).toBe(1);
 		expect(await appearAt('2026-06-01T12:00:00Z')).toBe(0);
 		expect(await requests()).toEqual([{ title: 'Papers for May 2026', from: '2026-05-01', to: '2026-05-31', due: '2026-06-15' }]);
-		await house.owner.query(`update contact set locale = 'fr' where id = $1`, [client.contactId]);
+		await context.owner.query(`update contact set locale = 'fr' where id = $1`, [client.contactId]);
 		await appearAt('2026-07-01T12:00:00Z');
 		expect((await requests())[1].title).toBe('Papers for juin 2026');
 	});
 	test('once with many workers at the same moment', async () => {
 		for (let i = 0; i < 4; i++) await setUp({ title: `Papers ${i} {period}` });
-		house.clock.set('2026-06-01T12:00:00Z');
-		const counts = await Promise.all(Array.from({ length: 6 }, () => appearDue(house.db, firm.id, house.clock.now())));
+		context.clock.set('2026-06-01T12:00:00Z');
+		const counts = await Promise.all(Array.from({ length: 6 }, () => appearDue(context.db, firm.id, context.clock.now())));
 		expect(counts.reduce((sum, n) => sum + n, 0)).toBe(4);
 		expect(await requests()).toHaveLength(4);
 	});
 	test('cut off in the middle nothing of it is there, and it is made at the next beat', async () => {
 		const id = await setUp();
-		await house.owner.query(`create function no_items() returns trigger language plpgsql as $$ begin raise exception 'cut off'; end $$`);
-		await house.owner.query('create trigger cut before insert on item for each row execute function no_items()');
+		await context.owner.query(`create function no_items() returns trigger language plpgsql as $$ begin raise exception 'cut off'; end $$`);
+		await context.owner.query('create trigger cut before insert on item for each row execute function no_items()');
 		await expect(appearAt('2026-06-01T12:00:00Z')).rejects.toThrow('cut off');
-		await house.owner.query('drop trigger cut on item; drop function no_items()');
+		await context.owner.query('drop trigger cut on item; drop function no_items()');
 		expect(await requests()).toEqual([]);
 		expect(await appearAt('2026-06-01T12:01:00Z')).toBe(1);
 		expect((await firm.run((tx) => readMadeOccurrences(tx, firm.odalys(), id))).map((one) => [one.ruleDay, one.outcome])).toEqual([
@@ -124,15 +124,15 @@ describe('what appears', () => {
 		await appearAt('2026-10-26T12:00:00Z');
 		// clocks went back on Sunday 1 November
 		expect((await read(id)).nextAt).toBe('2026-11-02T13:00:00.000Z');
-		house.clock.set('2026-09-01T00:00:00Z');
-		const there = await makeFirm(house, { timeZone: 'Pacific/Auckland' });
-		const their = await makeClient(house, there);
+		context.clock.set('2026-09-01T00:00:00Z');
+		const there = await makeFirm(context, { timeZone: 'Pacific/Auckland' });
+		const their = await makeClient(context, there);
 		const theirs = await there.run((tx) =>
 			writeStanding(tx, there.odalys(), their.id, form({ ...weekly, contactId: their.contactId, startsOn: '2026-09-21' }), null)
 		);
 		const nextAt = async () => (await there.run((tx) => readStanding(tx, there.odalys(), theirs))).nextAt;
 		expect(await nextAt()).toBe('2026-09-20T21:00:00.000Z');
-		await appearDue(house.db, there.id, '2026-09-20T21:00:00Z');
+		await appearDue(context.db, there.id, '2026-09-20T21:00:00Z');
 		// clocks went forward on Sunday 27 September
 		expect(await nextAt()).toBe('2026-09-27T20:00:00.000Z');
 	});
@@ -191,9 +191,9 @@ describe('one occurrence', () => {
 		await expect(setUp({ pattern: null, rule: 'FREQ=YEARLY;BYMONTH=2;BYMONTHDAY=30' })).rejects.toMatchObject({ code: 'invalid' });
 		await expect(setUp({ endsOn: '2026-04-01' })).rejects.toMatchObject({ code: 'invalid' });
 		await expect(setUp({ title: 'For {nick_name}' })).rejects.toMatchObject({ code: 'unfilled_fields' });
-		const other = await makeClient(house, firm, { name: 'Other' });
+		const other = await makeClient(context, firm, { name: 'Other' });
 		await expect(setUp({ others: [other.contactId] })).rejects.toMatchObject({ code: 'not_found' });
-		expect((await house.owner.query('select 1 from standing_request where client_id = $1', [client.id])).rowCount).toBe(0);
+		expect((await context.owner.query('select 1 from standing_request where client_id = $1', [client.id])).rowCount).toBe(0);
 		const letter = { ...line('Letter'), kind: 'letter', spec: {}, document: { type: 'doc', content: [{ type: 'paragraph' }] } };
 		expect(standingSchema.safeParse({ ...form(), lines: [letter] }).error?.issues[0].message).toContain('A letter is not asked for again');
 	});
@@ -228,9 +228,9 @@ describe('a pause', () => {
 		['none', ['Papers for August 2026']]
 	] as const)('with the client locked, and then “%s”', async (catchUp, titles) => {
 		await setUp({ catchUp });
-		await firm.run((tx) => moveClient(tx, firm.odalys(), { clientId: client.id, move: 'lock', reason: 'Moves house.' }));
+		await firm.run((tx) => moveClient(tx, firm.odalys(), { clientId: client.id, move: 'lock', reason: 'Moves context.' }));
 		for (const at of ['2026-06-01T12:00:00Z', '2026-07-01T12:00:00Z', '2026-08-01T12:00:00Z']) expect(await appearAt(at)).toBe(0);
-		house.clock.set('2026-08-20T12:00:00Z');
+		context.clock.set('2026-08-20T12:00:00Z');
 		await firm.run((tx) => moveClient(tx, firm.odalys(), { clientId: client.id, move: 'unlock', reason: 'Back.' }));
 		await appearAt('2026-08-20T12:01:00Z');
 		await appearAt('2026-09-01T12:00:00Z');
@@ -263,42 +263,42 @@ describe('a pause', () => {
 
 describe('being told', () => {
 	test('everything of one person and day in one message, of all their businesses, in sending hours; quietly nothing', async () => {
-		const second = await makeClient(house, firm, { name: 'Ferry Café', contactId: client.contactId, email: client.email });
+		const second = await makeClient(context, firm, { name: 'Ferry Café', contactId: client.contactId, email: client.email });
 		await setUp({ at: '06:00' });
 		await setUp({ title: 'Sales of {period}', at: '06:00' });
 		await setUp({ at: '06:00' }, { ...second, contactId: client.contactId });
 		await setUp({ title: 'Quiet {period}', quiet: true, at: '06:00' });
 		expect(await appearAt('2026-06-01T09:00:00Z')).toBe(4);
-		expect(await announceRequests(house.db, firm.id, '2026-06-01T09:00:00Z')).toBe(0);
-		house.clock.set('2026-06-01T12:00:00Z');
-		const told = await Promise.all([0, 1, 2].map(() => announceRequests(house.db, firm.id, house.clock.now())));
+		expect(await announceRequests(context.db, firm.id, '2026-06-01T09:00:00Z')).toBe(0);
+		context.clock.set('2026-06-01T12:00:00Z');
+		const told = await Promise.all([0, 1, 2].map(() => announceRequests(context.db, firm.id, context.clock.now())));
 		expect(told.reduce((sum, n) => sum + n, 0)).toBe(1);
-		await sendPlanned(house, firm);
-		expect(house.mailer.sent).toHaveLength(1);
-		expect(house.mailer.sent[0].subject).toBe('3 new things for you');
-		expect(house.mailer.sent[0].text).toContain('Ferry Café');
+		await sendPlanned(context, firm);
+		expect(context.mailer.sent).toHaveLength(1);
+		expect(context.mailer.sent[0].subject).toBe('3 new things for you');
+		expect(context.mailer.sent[0].text).toContain('Ferry Café');
 		// what appears later that day waits for the next one
 		const late = await setUp({ title: 'Late {period}' });
 		await firm.run((tx) => startNow(tx, firm.odalys(), late, '2026-06-01'));
-		expect(await announceRequests(house.db, firm.id, house.clock.now())).toBe(0);
-		house.clock.set('2026-06-02T12:00:00Z');
-		expect(await announceRequests(house.db, firm.id, house.clock.now())).toBe(1);
-		await sendPlanned(house, firm);
-		expect(house.mailer.sent[1].subject).toBe('Late May 2026');
+		expect(await announceRequests(context.db, firm.id, context.clock.now())).toBe(0);
+		context.clock.set('2026-06-02T12:00:00Z');
+		expect(await announceRequests(context.db, firm.id, context.clock.now())).toBe(1);
+		await sendPlanned(context, firm);
+		expect(context.mailer.sent[1].subject).toBe('Late May 2026');
 	});
 	test('whoever has no way in yet is told once they have', async () => {
-		const newcomer = await makeClient(house, firm, { name: 'New', access: false });
+		const newcomer = await makeClient(context, firm, { name: 'New', access: false });
 		await setUp({}, newcomer);
 		await appearAt('2026-06-01T12:00:00Z');
-		expect(await announceRequests(house.db, firm.id, house.clock.now())).toBe(0);
-		await house.owner.query(`update contact set password_hash = 'x' where id = $1`, [newcomer.contactId]);
-		expect(await announceRequests(house.db, firm.id, house.clock.now())).toBe(1);
+		expect(await announceRequests(context.db, firm.id, context.clock.now())).toBe(0);
+		await context.owner.query(`update contact set password_hash = 'x' where id = $1`, [newcomer.contactId]);
+		expect(await announceRequests(context.db, firm.id, context.clock.now())).toBe(1);
 	});
 });
 
 test('another firm’s standing requests do not exist; filing may look and change nothing', async () => {
 	const id = await setUp();
-	const other = await makeFirm(house);
+	const other = await makeFirm(context);
 	await expect(other.run((tx) => readStanding(tx, other.odalys(), id))).rejects.toMatchObject({ code: 'not_found' });
 	const filing = { ...firm.odalys(), role: 'filing' as const };
 	await expect(firm.run((tx) => startNow(tx, filing, id, '2026-06-01'))).rejects.toMatchObject({ code: 'not_allowed' });
@@ -320,7 +320,7 @@ describe('statements', () => {
 	const statements = { lines: [line('Bank statement', { spec: { slots: [], statementsOf: 'bank' } })] };
 	const titles = async () =>
 		(
-			await house.owner.query(
+			await context.owner.query(
 				`select i.title, i.period_from::text "from", i.period_to::text "to" from item i where client_id = $1 order by i.period_to, i.title`,
 				[client.id]
 			)
@@ -360,11 +360,11 @@ describe('statements', () => {
 		]);
 	});
 	test('an account of another client is not changed, nor asked of', async () => {
-		const other = await makeClient(house, firm, { name: 'Other' });
+		const other = await makeClient(context, firm, { name: 'Other' });
 		const theirs = await note({}, null, other);
 		await expect(note({ institution: 'Mine now' }, theirs)).rejects.toMatchObject({ code: 'not_found' });
 		const asking = requestTo(client, [{ ...paperLine('Statement', '2026-05-20'), account: { id: theirs, from: '2026-04-01', to: '2026-04-30' } }]);
-		await expect(sendRequest(house, firm.id, firm.odalys(), asking)).rejects.toMatchObject({ code: 'not_found' });
+		await expect(sendRequest(context, firm.id, firm.odalys(), asking)).rejects.toMatchObject({ code: 'not_found' });
 		expect(await client.run((tx) => tx.rows('select 1 from request_draft').catch((error: Error) => error.message))).toContain('permission denied');
 	});
 });

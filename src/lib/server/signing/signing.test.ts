@@ -12,18 +12,18 @@ import {
 	itemsOf,
 	makeClient,
 	makeFirm,
-	openTestHouse,
+	openTestContext,
 	letterLine,
 	requestTo,
 	SECRET_KEY,
 	sendPlanned,
 	type TestClient,
 	type TestFirm,
-	type TestHouse
+	type TestContext
 } from '../testing/test-firm';
 import { countersignLetter, declineLetter, noteLetterOpened, noteShownWhole, openLetterPdf, signLetter } from './sign-letter';
 
-let house: TestHouse;
+let context: TestContext;
 let firm: TestFirm;
 let client: TestClient;
 const folder = mkdtempSync(join(tmpdir(), 'lantern-seal-'));
@@ -48,22 +48,22 @@ const drawn: Signature = {
 };
 
 beforeAll(async () => {
-	house = await openTestHouse();
-	firm = await makeFirm(house);
-	client = await makeClient(house, firm, { name: 'Gull & String Kites' });
+	context = await openTestContext();
+	firm = await makeFirm(context);
+	client = await makeClient(context, firm, { name: 'Gull & String Kites' });
 });
-afterAll(() => house.close());
+afterAll(() => context.close());
 
 async function newLetter(): Promise<string> {
 	const requestId = await sendRequest(
-		house,
+		context,
 		firm.id,
 		firm.odalys(),
 		requestTo(client, [
 			letterLine('Engagement letter 2026', '2026-05-20', { start_date: '1 June 2026', services: 'the monthly books', monthly_fee: '$280' })
 		])
 	);
-	return (await itemsOf(house, requestId))[0].id;
+	return (await itemsOf(context, requestId))[0].id;
 }
 async function signed(mark: Signature = typed): Promise<string> {
 	const itemId = await newLetter();
@@ -73,22 +73,22 @@ async function signed(mark: Signature = typed): Promise<string> {
 	return itemId;
 }
 const digestOf = async (itemId: string) =>
-	(await house.owner.query<{ sha256: string }>(`select encode(sha256, 'hex') sha256 from letter where item_id = $1`, [itemId])).rows[0].sha256;
+	(await context.owner.query<{ sha256: string }>(`select encode(sha256, 'hex') sha256 from letter where item_id = $1`, [itemId])).rows[0].sha256;
 const countersign = async (itemId: string, actor = firm.partner, sha256?: string) =>
 	countersignLetter(
-		{ ...house, secretKey: SECRET_KEY },
+		{ ...context, secretKey: SECRET_KEY },
 		firm.id,
-		{ ...actor, now: house.clock.now() },
+		{ ...actor, now: context.clock.now() },
 		{ itemId, sha256: sha256 ?? (await digestOf(itemId)), signature: { method: 'typed', name: actor.name } }
 	);
 async function sealedBytes(itemId: string): Promise<Buffer> {
-	const { storageKey } = await house.db.inFirm(firm.id, (tx) => openLetterPdf(tx, firm.odalys(), itemId));
+	const { storageKey } = await context.db.inFirm(firm.id, (tx) => openLetterPdf(tx, firm.odalys(), itemId));
 	const chunks: Buffer[] = [];
-	for await (const chunk of house.papers.read(storageKey)) chunks.push(chunk as Buffer);
+	for await (const chunk of context.papers.read(storageKey)) chunks.push(chunk as Buffer);
 	return Buffer.concat(chunks);
 }
 const certificates = async () =>
-	(await house.owner.query('select root_pem, leaf_pem from seal_certificate where firm_id = $1', [firm.id])).rows[0] as {
+	(await context.owner.query('select root_pem, leaf_pem from seal_certificate where firm_id = $1', [firm.id])).rows[0] as {
 		root_pem: string;
 		leaf_pem: string;
 	};
@@ -121,19 +121,19 @@ describe('signing', () => {
 
 	test('only the person it is for can sign; another contact of the client cannot', async () => {
 		const itemId = await newLetter();
-		const other = await makeClient(house, firm);
-		await house.owner.query('insert into client_contact values ($1, $2, $3, 2)', [firm.id, client.id, other.contactId]);
-		await house.db.inFirm(firm.id, (tx) => noteShownWhole(tx, client.mara(), itemId), client.contactId);
+		const other = await makeClient(context, firm);
+		await context.owner.query('insert into client_contact values ($1, $2, $3, 2)', [firm.id, client.id, other.contactId]);
+		await context.db.inFirm(firm.id, (tx) => noteShownWhole(tx, client.mara(), itemId), client.contactId);
 		await expect(
-			house.db.inFirm(firm.id, (tx) => signLetter(tx, other.mara(), { itemId, signature: typed, consent: true }), other.contactId)
+			context.db.inFirm(firm.id, (tx) => signLetter(tx, other.mara(), { itemId, signature: typed, consent: true }), other.contactId)
 		).rejects.toMatchObject({ code: 'not_allowed' });
 	});
 
 	test('somebody else of the client, who may read it, neither declines it nor counts as having been shown it', async () => {
 		const itemId = await newLetter();
-		const other = await makeClient(house, firm);
-		await house.owner.query('insert into client_contact values ($1, $2, $3, 2)', [firm.id, client.id, other.contactId]);
-		const asOther = <T>(work: Parameters<TestHouse['db']['inFirm']>[1]) => house.db.inFirm(firm.id, work, other.contactId) as Promise<T>;
+		const other = await makeClient(context, firm);
+		await context.owner.query('insert into client_contact values ($1, $2, $3, 2)', [firm.id, client.id, other.contactId]);
+		const asOther = <T>(work: Parameters<TestContext['db']['inFirm']>[1]) => context.db.inFirm(firm.id, work, other.contactId) as Promise<T>;
 		await asOther((tx) => noteLetterOpened(tx, other.mara(), itemId));
 		await expect(asOther((tx) => noteShownWhole(tx, other.mara(), itemId))).rejects.toMatchObject({ code: 'not_allowed' });
 		await expect(asOther((tx) => declineLetter(tx, other.mara(), { itemId, reason: 'No.' }))).rejects.toMatchObject({ code: 'not_allowed' });
@@ -142,7 +142,7 @@ describe('signing', () => {
 		});
 		// the letter is somebody else's to sign by now: they have to be shown it themselves
 		await client.run((tx) => noteShownWhole(tx, client.mara(), itemId));
-		await house.owner.query('update item set contact_id = $2 where id = $1', [itemId, other.contactId]);
+		await context.owner.query('update item set contact_id = $2 where id = $1', [itemId, other.contactId]);
 		await expect(asOther((tx) => signLetter(tx, other.mara(), { itemId, signature: typed, consent: true }))).rejects.toMatchObject({
 			what: { key: 'letter.notShown' }
 		});
@@ -153,8 +153,8 @@ describe('signing', () => {
 		await client.run((tx) => declineLetter(tx, client.mara(), { itemId: declined, reason: 'The fee' }));
 		await expect(countersign(declined)).rejects.toMatchObject({ code: 'changed_meanwhile' });
 		const waived = await signed();
-		const { rows } = await house.owner.query('select version from item where id = $1', [waived]);
-		await house.db.inFirm(firm.id, (tx) => waiveItem(tx, firm.odalys(), { itemId: waived, version: rows[0].version }));
+		const { rows } = await context.owner.query('select version from item where id = $1', [waived]);
+		await context.db.inFirm(firm.id, (tx) => waiveItem(tx, firm.odalys(), { itemId: waived, version: rows[0].version }));
 		await expect(countersign(waived)).rejects.toMatchObject({ code: 'changed_meanwhile' });
 	});
 
@@ -173,21 +173,21 @@ describe('signing', () => {
 	});
 
 	test('everybody who was told of a letter gets the signed copy, and no more than one', async () => {
-		const other = await makeClient(house, firm);
-		await house.owner.query('insert into client_contact values ($1, $2, $3, 3) on conflict do nothing', [firm.id, client.id, other.contactId]);
+		const other = await makeClient(context, firm);
+		await context.owner.query('insert into client_contact values ($1, $2, $3, 3) on conflict do nothing', [firm.id, client.id, other.contactId]);
 		const requestId = await sendRequest(
-			house,
+			context,
 			firm.id,
 			firm.odalys(),
 			requestTo(client, [letterLine('For both', '2026-05-20', { start_date: '1 June 2026', services: 'the books', monthly_fee: '$280' })], {
 				others: [other.contactId]
 			})
 		);
-		const [{ id }] = await itemsOf(house, requestId);
+		const [{ id }] = await itemsOf(context, requestId);
 		await client.run((tx) => noteShownWhole(tx, client.mara(), id));
 		await client.run((tx) => signLetter(tx, client.mara(), { itemId: id, signature: typed, consent: true }));
 		await countersign(id);
-		const { rows } = await house.owner.query(`select to_address from message where kind = 'signed_copy' and content ->> 'itemId' = $1 order by 1`, [
+		const { rows } = await context.owner.query(`select to_address from message where kind = 'signed_copy' and content ->> 'itemId' = $1 order by 1`, [
 			id
 		]);
 		expect(rows.map((row) => row.to_address)).toEqual([client.email, other.email].toSorted());
@@ -203,12 +203,14 @@ describe('signing', () => {
 		const itemId = await signed();
 		const results = await Promise.allSettled([countersign(itemId), countersign(itemId, firm.coordinator)]);
 		expect(results.map((r) => r.status).sort()).toEqual(['fulfilled', 'rejected']);
-		const { rows } = await house.owner.query(`select count(*)::int n from message where kind = 'signed_copy' and content->>'itemId' = $1`, [itemId]);
+		const { rows } = await context.owner.query(`select count(*)::int n from message where kind = 'signed_copy' and content->>'itemId' = $1`, [
+			itemId
+		]);
 		expect(rows[0].n).toBe(1);
 		await expect(countersign(itemId, firm.filing)).rejects.toMatchObject({ code: 'not_allowed' });
-		house.mailer.sent.length = 0;
-		await sendPlanned(house, firm);
-		const copy = house.mailer.sent.findLast((m) => m.attachments.length > 0)!;
+		context.mailer.sent.length = 0;
+		await sendPlanned(context, firm);
+		const copy = context.mailer.sent.findLast((m) => m.attachments.length > 0)!;
 		expect(copy.attachments[0].name).toBe('Engagement letter 2026.pdf');
 	});
 });
@@ -225,7 +227,7 @@ describe('the sealed letter', () => {
 		file = join(folder, 'sealed.pdf');
 		writeFileSync(file, bytes);
 		leafPem = (await certificates()).leaf_pem;
-		const { rows } = await house.owner.query('select sealed_sha256 from letter where item_id = $1', [itemId]);
+		const { rows } = await context.owner.query('select sealed_sha256 from letter where item_id = $1', [itemId]);
 		expect(createHash('sha256').update(bytes).digest().equals(rows[0].sealed_sha256)).toBe(true);
 	});
 
@@ -290,12 +292,12 @@ describe('the sealed letter', () => {
 		])
 			expect(said).toContain(words);
 		// the signatures stand under the letter, on its last page, not only on the certificate
-		const { rows: placed } = await house.owner.query('select pages, signature_page from letter where sealed_key is not null limit 1');
+		const { rows: placed } = await context.owner.query('select pages, signature_page from letter where sealed_key is not null limit 1');
 		expect(placed[0].signature_page).toBe(placed[0].pages);
 		const last = run('pdftotext', '-layout', '-f', String(placed[0].pages), '-l', String(placed[0].pages), file, '-');
 		for (const words of ['With kind regards', 'for Gull & String Kites', 'for Pennywhistle Row Bookkeeping', 'Signed 4 May 2026'])
 			expect(last).toContain(words);
-		const { rows } = await house.owner.query(`select encode(sha256, 'hex') hex from letter where sealed_sha256 = $1`, [
+		const { rows } = await context.owner.query(`select encode(sha256, 'hex') hex from letter where sealed_sha256 = $1`, [
 			createHash('sha256').update(bytes).digest()
 		]);
 		expect(said.replace(/\s/g, '')).toContain(rows[0].hex);
@@ -304,8 +306,8 @@ describe('the sealed letter', () => {
 
 	test('our own check accepts it and refuses it for another firm', async () => {
 		expect(await checkSeal(bytes, [leafPem])).toMatchObject({ ok: true });
-		const stranger = await makeFirm(house);
-		const { rows } = await house.owner.query('select leaf_pem from seal_certificate where firm_id = $1', [stranger.id]);
+		const stranger = await makeFirm(context);
+		const { rows } = await context.owner.query('select leaf_pem from seal_certificate where firm_id = $1', [stranger.id]);
 		expect(await checkSeal(bytes, [rows[0].leaf_pem])).toEqual({ ok: false, why: 'it was sealed by somebody else' });
 		expect(await checkSeal(Buffer.from('hello'), [leafPem])).toMatchObject({ ok: false });
 	});

@@ -2,7 +2,7 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { SMTPServer, type SMTPServerSession } from 'smtp-server';
 import { simpleParser } from 'mailparser';
 import type { IsoInstant } from '$lib/core/calendar/firm-calendar';
-import { SECRET_KEY, type TestHouse } from './test-firm';
+import { SECRET_KEY, type TestContext } from './test-firm';
 
 /** Real worker processes on the database of a test, killed while they are at work. */
 export interface KilledWorkers {
@@ -63,7 +63,7 @@ const ended = (child: ChildProcess) =>
 const pause = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms));
 
 /** @param roll numbers from 0 to 1 that decide what goes wrong and when */
-export async function startKilledWorkers(house: TestHouse, roll: () => number): Promise<KilledWorkers> {
+export async function startKilledWorkers(context: TestContext, roll: () => number): Promise<KilledWorkers> {
 	const received = new Map<string, number>();
 	const server = await startMoodyServer((share) => roll() < share, received);
 	let offset = 0;
@@ -72,12 +72,12 @@ export async function startKilledWorkers(house: TestHouse, roll: () => number): 
 			stdio: ['ignore', 'ignore', 'inherit'],
 			env: {
 				PATH: process.env.PATH,
-				DATABASE_URL: house.ownerUrl,
+				DATABASE_URL: context.ownerUrl,
 				SMTP_URL: `smtp://127.0.0.1:${server.port}?ignoreTLS=true`,
-				ORIGIN: house.place.origin,
-				BOUNCE_DOMAIN: house.place.bounceDomain,
+				ORIGIN: context.place.origin,
+				BOUNCE_DOMAIN: context.place.bounceDomain,
 				MAIL_DOMAINS: 'off',
-				PAPERS_FOLDER: house.papersFolder,
+				PAPERS_FOLDER: context.papersFolder,
 				SECRET_KEY,
 				DEMO: '1',
 				LOG_LEVEL: 'error',
@@ -89,7 +89,7 @@ export async function startKilledWorkers(house: TestHouse, roll: () => number): 
 		received,
 		async run(at, kills, isDone) {
 			offset = Date.parse(at) - Date.now();
-			await house.owner.query(`insert into demo_clock (offset_ms) values ($1) on conflict (one) do update set offset_ms = excluded.offset_ms`, [
+			await context.owner.query(`insert into demo_clock (offset_ms) values ($1) on conflict (one) do update set offset_ms = excluded.offset_ms`, [
 				offset
 			]);
 			const running = [start(), start()];

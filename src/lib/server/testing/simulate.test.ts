@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest';
 import { startKilledWorkers } from './killed-workers';
 import { dice, simulate } from './simulate';
-import { openTestHouse } from './test-firm';
+import { openTestContext } from './test-firm';
 
 /** More of them, longer, and with real workers that are killed, with `npm run simulate -- SEEDS DAYS`. */
 const SEEDS = Number(process.env.SIMULATE_SEEDS ?? 1);
@@ -17,16 +17,16 @@ test.each([
 	'a firm in %s: what the Almanac shows is what goes, one message a day, at the firm’s pace, and nobody drops out of sight',
 	async (timeZone, start) => {
 		for (let seed = 1; seed <= SEEDS; seed++) {
-			const house = await openTestHouse();
-			const workers = KILLS ? await startKilledWorkers(house, dice(seed)) : null;
+			const context = await openTestContext();
+			const workers = KILLS ? await startKilledWorkers(context, dice(seed)) : null;
 			try {
-				const { faults, ...figures } = await simulate(house, seed, DAYS, timeZone, start, workers);
+				const { faults, ...figures } = await simulate(context, seed, DAYS, timeZone, start, workers);
 				console.log(`${timeZone}, seed ${seed}:`, JSON.stringify(figures));
 				expect(faults.slice(0, 12)).toEqual([]);
 				expect(figures.messages).toBeGreaterThan(DAYS / 3);
 			} finally {
 				await workers?.close();
-				await house.close();
+				await context.close();
 			}
 		}
 	},

@@ -17,7 +17,7 @@ import { sendRequest } from '../requests/send-request';
 import { readRounds } from '../rounds/read-rounds';
 import { readAnnouncements } from '../schedules/announce-requests';
 import type { KilledWorkers } from './killed-workers';
-import { makeClient, makeFirm, questionLine, requestTo, sendPlanned, type TestClient, type TestHouse } from './test-firm';
+import { makeClient, makeFirm, questionLine, requestTo, sendPlanned, type TestClient, type TestContext } from './test-firm';
 
 /** What a simulated time came to. */
 export interface Simulated {
@@ -54,7 +54,7 @@ const BY_ITSELF = `(m.kind in ('chase', 'invitation_chase') or m.unique_key like
  * @param workers real processes that do the work of some mornings and evenings, and are killed over it
  */
 export async function simulate(
-	house: TestHouse,
+	context: TestContext,
 	seed: number,
 	days: number,
 	timeZone: string,
@@ -68,21 +68,21 @@ export async function simulate(
 	const at = (day: Temporal.PlainDate, time: string) => day.toZonedDateTime({ timeZone, plainTime: time }).toInstant().toString();
 	let today = Temporal.PlainDate.from(start);
 	const holidays = [today.add({ days: 9 }), today.add({ days: 25 })].map(String);
-	house.clock.set(at(today, '05:00'));
-	const firm = await makeFirm(house, { timeZone, holidays });
-	const [first, ...more] = [await makeClient(house, firm, { name: 'One' })];
+	context.clock.set(at(today, '05:00'));
+	const firm = await makeFirm(context, { timeZone, holidays });
+	const [first, ...more] = [await makeClient(context, firm, { name: 'One' })];
 	const clients: TestClient[] = [
 		first,
 		...more,
 		// one person with two businesses
-		await makeClient(house, firm, { name: 'Two', contactId: first.contactId, email: first.email }),
-		...(await Promise.all([3, 4, 5].map((n) => makeClient(house, firm, { name: `Client ${n}` })))),
-		...(await Promise.all([6, 7].map((n) => makeClient(house, firm, { name: `Client ${n}`, access: false }))))
+		await makeClient(context, firm, { name: 'Two', contactId: first.contactId, email: first.email }),
+		...(await Promise.all([3, 4, 5].map((n) => makeClient(context, firm, { name: `Client ${n}` })))),
+		...(await Promise.all([6, 7].map((n) => makeClient(context, firm, { name: `Client ${n}`, access: false }))))
 	];
 	const contacts = [...new Set(clients.map((client) => client.contactId))];
 	const fault = (what: string) => void result.faults.push(`${timeZone}, seed ${seed}, ${today}: ${what}`);
 	const isBusinessDay = (day: Temporal.PlainDate) => day.dayOfWeek <= 5 && !holidays.includes(String(day));
-	const rows = async <Row extends object>(sql: string, values: unknown[] = []) => (await house.owner.query(sql, values)).rows as Row[];
+	const rows = async <Row extends object>(sql: string, values: unknown[] = []) => (await context.owner.query(sql, values)).rows as Row[];
 	const localDay = `to_char(m.planned_at at time zone '${timeZone}', 'YYYY-MM-DD')`;
 
 	/** One thing that somebody does; what is not allowed just now is not done. */
@@ -97,7 +97,7 @@ export async function simulate(
 		const doings: (() => Promise<unknown>)[] = [
 			() =>
 				sendRequest(
-					house,
+					context,
 					firm.id,
 					odalys,
 					requestTo(
@@ -128,24 +128,24 @@ export async function simulate(
 		];
 		if (chance(0.02)) {
 			const [message] = await rows<{ id: string }>(`select id from message where contact_id = $1 and kind = 'chase' limit 1`, [client.contactId]);
-			if (message) doings.unshift(() => stopReminders(house.db, { ...odalys, kind: 'nobody', id: null, role: null }, message.id));
+			if (message) doings.unshift(() => stopReminders(context.db, { ...odalys, kind: 'nobody', id: null, role: null }, message.id));
 		}
-		if (chance(0.02)) doings.unshift(() => house.owner.query('update contact set suspended_at = now() where id = $1', [client.contactId]));
+		if (chance(0.02)) doings.unshift(() => context.owner.query('update contact set suspended_at = now() where id = $1', [client.contactId]));
 		if (chance(0.03))
 			doings.unshift(() =>
 				firm.run((tx) =>
 					changeChasePlans(
 						tx,
-						{ ...firm.partner, role: 'administrator', now: house.clock.now() },
+						{ ...firm.partner, role: 'administrator', now: context.clock.now() },
 						{ name: 'Gentle', steps: [-1 - Math.floor(roll() * 3), 1, 3, 6], gapDays: 2, perWeek: 2, invitationSteps: [2, 5] }
 					)
 				)
 			);
 		if (chance(0.15)) {
-			const waiting = house.mailer.sent.findLast((mail) => mail.to.address === client.email && /\/join\//.test(mail.text));
+			const waiting = context.mailer.sent.findLast((mail) => mail.to.address === client.email && /\/join\//.test(mail.text));
 			const token = waiting && /\/join\/([\w-]+)/.exec(waiting.text)?.[1];
 			if (token)
-				doings.unshift(() => takeUpInvitation(house.db, { ...odalys, kind: 'nobody', id: null, role: null }, token, 'kites above the harbour'));
+				doings.unshift(() => takeUpInvitation(context.db, { ...odalys, kind: 'nobody', id: null, role: null }, token, 'kites above the harbour'));
 		}
 		const doing = chance(0.3) ? doings[0] : pick(doings);
 		// what the rules refuse is no act: it is refused with a code, a bug is not
@@ -174,12 +174,12 @@ export async function simulate(
 		});
 
 	async function beat(): Promise<void> {
-		const now = house.clock.now();
-		await requeueLostMessages(house.place);
-		await doWhatIsDue(house.db, firm.id, now);
+		const now = context.clock.now();
+		await requeueLostMessages(context.place);
+		await doWhatIsDue(context.db, firm.id, now);
 		for (let n = 0; n < 3; n++)
 			if (chance(0.08))
-				house.mailer.answers.push(
+				context.mailer.answers.push(
 					pick([
 						{ outcome: 'try_later' as const, reason: 'busy' },
 						{ outcome: 'try_later' as const, reason: 'busy' },
@@ -187,8 +187,8 @@ export async function simulate(
 						{ outcome: 'refused' as const, reason: 'the mail server answered 550' }
 					])
 				);
-		await sendPlanned(house, firm);
-		house.mailer.answers.length = 0;
+		await sendPlanned(context, firm);
+		context.mailer.answers.length = 0;
 	}
 
 	/** What went by itself today so far, in the words of `promised`. */
@@ -212,7 +212,7 @@ export async function simulate(
 			]);
 			return n === 0 && (forecast === null || JSON.stringify(await gone()) === JSON.stringify(forecast));
 		});
-		house.clock.set(stopped);
+		context.clock.set(stopped);
 	}
 
 	/** What is reminded of has to be open, and not put off; read while it is still as it was. */
@@ -230,7 +230,7 @@ export async function simulate(
 	}
 
 	for (let n = 0; n < days; n++) {
-		house.clock.set(at(today, '06:00'));
+		context.clock.set(at(today, '06:00'));
 		const forecast = await promised();
 		const away = chance(0.06);
 		const opening = at(today, '09:00');
@@ -238,7 +238,7 @@ export async function simulate(
 			const beginning = at(today, chance(0.8) ? '09:00' : '10:37');
 			if (workers && n % 4 === 1) await workAndBeKilled(workers, beginning, forecast);
 			else {
-				house.clock.set(beginning);
+				context.clock.set(beginning);
 				await beat();
 			}
 			await checkNamed(opening);
@@ -246,14 +246,14 @@ export async function simulate(
 			result.compared++;
 			if (JSON.stringify(fact) !== JSON.stringify(forecast)) fault(`promised ${JSON.stringify(forecast)}, planned ${JSON.stringify(fact)}`);
 			for (const time of ['11:20', '13:05', '16:30']) {
-				house.clock.set(at(today, time));
+				context.clock.set(at(today, time));
 				while (chance(0.4)) await act();
-				const before = house.clock.now();
+				const before = context.clock.now();
 				await beat();
 				await checkNamed(before);
 			}
 		}
-		house.clock.set(at(today, '19:40'));
+		context.clock.set(at(today, '19:40'));
 		while (chance(0.72)) await act();
 		if (workers && !away && n % 8 === 5) await workAndBeKilled(workers, at(today, '19:41'), null);
 		else if (!away) await beat();
@@ -277,7 +277,7 @@ export async function simulate(
 		if (planned.length > 0 && !isBusinessDay(today)) fault('a message by itself on a day off');
 		for (const { hour } of planned) if (hour < '09:00' || hour >= '17:00') fault(`a message by itself at ${hour}`);
 		// nobody who is late drops out of sight: either a reminder comes, or the firm sees them
-		house.clock.set(at(today, '20:00'));
+		context.clock.set(at(today, '20:00'));
 		const late = await rows<{ client_id: string; contact_id: string; id: string }>(
 			`select client_id, contact_id, id from item where firm_id = $1 and state in ('asked', 'seen', 'started', 'sent_back') and due_on < $2`,
 			[firm.id, String(today)]
@@ -303,7 +303,7 @@ export async function simulate(
 			if (on.slice(0, i).filter((earlier) => ago(earlier) < 7).length > 1) fault(`reminded three times in the week up to ${day}`);
 		}
 	const ids = [
-		...house.mailer.sent.map((mail) => mail.messageId),
+		...context.mailer.sent.map((mail) => mail.messageId),
 		...(workers ? [...workers.received].flatMap(([id, times]) => Array<string>(times).fill(id)) : [])
 	];
 	if (new Set(ids).size !== ids.length) fault('a message was sent twice');

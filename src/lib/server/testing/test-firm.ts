@@ -22,7 +22,7 @@ import { folderStore, type PaperStore } from '../platform/files/paper-store';
 import type { MailAnswer, Mailer, OutgoingMail } from '../platform/mail/mailer';
 import type { OutgoingText, TextGateway } from '../platform/texts/text-gateway';
 import { threadedPdfWork, type PdfWork } from '../platform/pdf/pdf-work';
-import { openRateLimits, type RateLimits } from '../platform/sessions/rate-limits';
+import { openRateLimits, type RateLimits } from '../platform/rate-limits';
 
 export const SECRET_KEY = '5e'.repeat(32);
 
@@ -70,7 +70,7 @@ function keptTexts(): KeptTexts {
 	};
 }
 
-export interface TestHouse {
+export interface TestContext {
 	ownerUrl: string;
 	db: Database;
 	clock: ReturnType<typeof handClock>;
@@ -89,16 +89,16 @@ export interface TestHouse {
 }
 
 /** Does what the worker does for those who asked at a door to be mailed. */
-export async function answerDoors(house: TestHouse): Promise<void> {
+export async function answerDoors(context: TestContext): Promise<void> {
 	const { mailFromDoor } = await import('../people/sign-in');
-	const { rows } = await house.owner.query(
+	const { rows } = await context.owner.query(
 		`delete from graphile_worker._private_jobs j using graphile_worker._private_tasks t where t.id = j.task_id and t.identifier = 'mail_from_door' returning j.payload`
 	);
-	for (const { payload } of rows) await mailFromDoor(house.db, JOBS.mail_from_door.parse(payload));
+	for (const { payload } of rows) await mailFromDoor(context.db, JOBS.mail_from_door.parse(payload));
 }
 
-/** A house on a database of its own, cloned from the migrated template. Monday 4 May 2026, 08:30 in Halifax. */
-export async function openTestHouse(now = '2026-05-04T11:30:00Z'): Promise<TestHouse> {
+/** A context on a database of its own, cloned from the migrated template. Monday 4 May 2026, 08:30 in Halifax. */
+export async function openTestContext(now = '2026-05-04T11:30:00Z'): Promise<TestContext> {
 	const name = `test_${randomUUID().replaceAll('-', '')}`;
 	const admin = new pg.Client({ connectionString: inject('ownerUrl') });
 	await admin.connect();
@@ -167,28 +167,24 @@ export interface TestFirm {
 let firms = 0;
 
 /** A firm with three people, in America/Halifax unless told otherwise. */
-export async function makeFirm(house: TestHouse, options: { timeZone?: string; holidays?: string[] } = {}): Promise<TestFirm> {
+export async function makeFirm(context: TestContext, options: { timeZone?: string; holidays?: string[] } = {}): Promise<TestFirm> {
 	const id = randomUUID();
 	const slug = `firm-${++firms}`;
-	await house.owner.query(
+	await context.owner.query(
 		`insert into firm (id, slug, name, time_zone, country, brand_color, address, mail_from, chase_steps, chase_plan_name, created_at)
 		values ($1, $2, 'Pennywhistle Row Bookkeeping', $3, 'CA', '#2f5d50', '4 Pennywhistle Row', 'office@pennywhistle.example', $4, 'Gentle', now())`,
 		[id, slug, options.timeZone ?? 'America/Halifax', JSON.stringify(DEFAULT_CHASE_PLAN.steps)]
 	);
-	for (const day of options.holidays ?? []) await house.owner.query('insert into holiday values ($1, $2, $3)', [id, day, 'a holiday']);
+	for (const day of options.holidays ?? []) await context.owner.query('insert into holiday values ($1, $2, $3)', [id, day, 'a holiday']);
 	const person = async (name: string, role: Actor['role']): Promise<Actor> => {
 		const personId = randomUUID();
-		await house.owner.query('insert into staff (id, firm_id, name, email, role, password_hash, created_at) values ($1, $2, $3, $4, $5, $6, now())', [
-			personId,
-			id,
-			name,
-			`${personId}@staff.example`,
-			role,
-			'x'
-		]);
-		return { kind: 'staff', id: personId, name, role, now: house.clock.now(), ip: '198.51.100.7', userAgent: 'test' };
+		await context.owner.query(
+			'insert into staff (id, firm_id, name, email, role, password_hash, created_at) values ($1, $2, $3, $4, $5, $6, now())',
+			[personId, id, name, `${personId}@staff.example`, role, 'x']
+		);
+		return { kind: 'staff', id: personId, name, role, now: context.clock.now(), ip: '198.51.100.7', userAgent: 'test' };
 	};
-	await house.db.inFirm(id, (tx) => ensureFirmSeal(tx, 'Pennywhistle Row Bookkeeping', house.clock.now(), SECRET_KEY));
+	await context.db.inFirm(id, (tx) => ensureFirmSeal(tx, 'Pennywhistle Row Bookkeeping', context.clock.now(), SECRET_KEY));
 	const coordinator = await person('Odalys Fenwick', 'coordinator');
 	return {
 		id,
@@ -196,8 +192,8 @@ export async function makeFirm(house: TestHouse, options: { timeZone?: string; h
 		coordinator,
 		partner: await person('Ferrin Ashgrove', 'partner'),
 		filing: await person('Bram Okoro', 'filing'),
-		odalys: () => ({ ...coordinator, now: house.clock.now() }),
-		run: (work) => house.db.inFirm(id, work)
+		odalys: () => ({ ...coordinator, now: context.clock.now() }),
+		run: (work) => context.db.inFirm(id, work)
 	};
 }
 
@@ -213,12 +209,12 @@ export interface TestClient {
 
 /** A client with one contact who has access already, unless told otherwise. */
 export async function makeClient(
-	house: TestHouse,
+	context: TestContext,
 	firm: TestFirm,
 	options: { name?: string; email?: string; contactId?: string; access?: boolean } = {}
 ): Promise<TestClient> {
 	const email = options.email ?? `${randomUUID()}@client.example`;
-	const id = await house.db.inFirm(firm.id, (tx) =>
+	const id = await context.db.inFirm(firm.id, (tx) =>
 		addClient(tx, firm.odalys(), {
 			name: options.name ?? 'Gull & String Kites',
 			kind: 'business',
@@ -226,15 +222,23 @@ export async function makeClient(
 			contacts: [{ id: options.contactId ?? null, name: 'Mara Whitlock', email }]
 		})
 	);
-	const { rows } = await house.owner.query<{ contact_id: string }>('select contact_id from client_contact where client_id = $1', [id]);
+	const { rows } = await context.owner.query<{ contact_id: string }>('select contact_id from client_contact where client_id = $1', [id]);
 	const contactId = rows[0].contact_id;
-	if (options.access !== false) await house.owner.query(`update contact set password_hash = 'x' where id = $1`, [contactId]);
+	if (options.access !== false) await context.owner.query(`update contact set password_hash = 'x' where id = $1`, [contactId]);
 	return {
 		id,
 		contactId,
 		email,
-		mara: () => ({ kind: 'contact', id: contactId, name: 'Mara Whitlock', role: null, now: house.clock.now(), ip: '203.0.113.9', userAgent: 'test' }),
-		run: (work) => house.db.inFirm(firm.id, work, contactId)
+		mara: () => ({
+			kind: 'contact',
+			id: contactId,
+			name: 'Mara Whitlock',
+			role: null,
+			now: context.clock.now(),
+			ip: '203.0.113.9',
+			userAgent: 'test'
+		}),
+		run: (work) => context.db.inFirm(firm.id, work, contactId)
 	};
 }
 
@@ -273,29 +277,29 @@ export function requestTo(client: TestClient, lines: RequestLine[], more: Partia
 }
 
 /** The id of a session that somebody of the firm has. */
-export async function sessionOf(house: TestHouse, firm: Pick<TestFirm, 'id'>, actor: Actor): Promise<string> {
-	await house.db.inFirm(firm.id, (tx) => beginSession(tx, actor, { kind: 'staff', id: actor.id! }));
-	const { rows } = await house.owner.query('select id from session where staff_id = $1 order by created_at desc limit 1', [actor.id]);
+export async function sessionOf(context: TestContext, firm: Pick<TestFirm, 'id'>, actor: Actor): Promise<string> {
+	await context.db.inFirm(firm.id, (tx) => beginSession(tx, actor, { kind: 'staff', id: actor.id! }));
+	const { rows } = await context.owner.query('select id from session where staff_id = $1 order by created_at desc limit 1', [actor.id]);
 	return rows[0].id;
 }
 
 /** The items of a request, in order. */
 export async function itemsOf(
-	house: TestHouse,
+	context: TestContext,
 	requestId: string
 ): Promise<{ id: string; state: string; version: number; next_chase_on: string | null; chased_through: string; kind: string }[]> {
 	return (
-		await house.owner.query('select id, state, version, next_chase_on, chased_through, kind from item where request_id = $1 order by position', [
+		await context.owner.query('select id, state, version, next_chase_on, chased_through, kind from item where request_id = $1 order by position', [
 			requestId
 		])
 	).rows;
 }
 
 /** Sends every planned message of a firm, as the worker does. */
-export async function sendPlanned(house: TestHouse, firm: TestFirm): Promise<void> {
+export async function sendPlanned(context: TestContext, firm: TestFirm): Promise<void> {
 	const { sendMessage } = await import('../messages/send-message');
-	const planned = await house.owner.query<{ id: string }>(`select id from message where firm_id = $1 and state = 'planned' order by planned_at`, [
+	const planned = await context.owner.query<{ id: string }>(`select id from message where firm_id = $1 and state = 'planned' order by planned_at`, [
 		firm.id
 	]);
-	for (const { id } of planned.rows) await sendMessage(house.place, firm.id, id);
+	for (const { id } of planned.rows) await sendMessage(context.place, firm.id, id);
 }

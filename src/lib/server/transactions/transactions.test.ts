@@ -13,21 +13,21 @@ import { sendItemBack, waiveItem } from '../requests/judge-item';
 import { readItem } from '../requests/read-requests';
 import { sendRequest } from '../requests/send-request';
 import { writeAccount } from '../statements/accounts';
-import { itemsOf, makeClient, makeFirm, openTestHouse, requestTo, type TestClient, type TestFirm, type TestHouse } from '../testing/test-firm';
+import { itemsOf, makeClient, makeFirm, openTestContext, requestTo, type TestClient, type TestFirm, type TestContext } from '../testing/test-firm';
 import { answerLine, fillInLine, handInLines, keepTypedLine } from './answer-lines';
 import { beginLineQuestion, lineFilterSchema, readChoosableLines } from './choose-lines';
 import { exportLineAnswers } from './export-answers';
 import { bringInTransactions, readInAnotherWay, readTransactionFile, readTransactionFiles, removeTransactionFile } from './transaction-files';
 
-let house: TestHouse;
+let context: TestContext;
 let firm: TestFirm;
 let client: TestClient;
-beforeAll(async () => (house = await openTestHouse()));
-afterAll(() => house.close());
+beforeAll(async () => (context = await openTestContext()));
+afterAll(() => context.close());
 beforeEach(async () => {
-	house.clock.set('2026-05-04T13:30:00Z');
-	firm = await makeFirm(house);
-	client = await makeClient(house, firm);
+	context.clock.set('2026-05-04T13:30:00Z');
+	firm = await makeFirm(context);
+	client = await makeClient(context, firm);
 });
 
 const CSV = [
@@ -41,11 +41,11 @@ const OFX = (fitid: string, day: string, name: string, amount = '-84.20') =>
 	`OFXHEADER:100\n<OFX><STMTRS><CURDEF>CAD<BANKACCTFROM><ACCTID>000-4471</BANKACCTFROM><BANKTRANLIST><STMTTRN><DTPOSTED>${day}<TRNAMT>${amount}<FITID>${fitid}<NAME>${name}</STMTTRN></BANKTRANLIST></OFX>`;
 
 const bring = (content: string, name = 'april.csv', accountId: string | null = null, clientId = client.id) =>
-	bringInTransactions(house, firm.id, firm.odalys(), { clientId, accountId, name, content: Readable.from([Buffer.from(content)]) });
+	bringInTransactions(context, firm.id, firm.odalys(), { clientId, accountId, name, content: Readable.from([Buffer.from(content)]) });
 const filter = (more: object = {}) => lineFilterSchema.parse({ asked: false, words: '', ...more });
 const look = (fileId: string, more: object = {}) =>
 	firm.run((tx) => readChoosableLines(tx, firm.odalys(), fileId, filter(more), { after: 0, most: 50 }));
-const storedFiles = async () => (await readdir(house.papersFolder, { recursive: true })).filter((name) => /[0-9a-f-]{36}$/.test(name)).length;
+const storedFiles = async () => (await readdir(context.papersFolder, { recursive: true })).filter((name) => /[0-9a-f-]{36}$/.test(name)).length;
 
 /** Begins a question about all that a filter finds, and sends it as the sheet for asking does. */
 async function ask(fileId: string, more: object = {}, change: (spec: Record<string, unknown>) => void = () => undefined, to = client) {
@@ -56,12 +56,12 @@ async function ask(fileId: string, more: object = {}, change: (spec: Record<stri
 	const line = structuredClone(draft.content.lines[0]) as unknown as LineInHand;
 	change(line.spec);
 	const requestId = await sendRequest(
-		house,
+		context,
 		firm.id,
 		firm.odalys(),
 		requestTo(to, [requestLineSchema.parse(asRequestLine(line, {})) as RequestLine])
 	);
-	return (await itemsOf(house, requestId))[0].id as string;
+	return (await itemsOf(context, requestId))[0].id as string;
 }
 const item = (id: string) => firm.run((tx) => readItem(tx, firm.odalys(), id));
 const linesOf = async (id: string) => ITEM_KINDS.transactions.spec.parse((await item(id)).spec).lines;
@@ -93,7 +93,7 @@ describe('a file', () => {
 		const id = await bring('03/04/2026,Bakery,12.00\n05/04/2026,Print,7.00\n');
 		expect((await firm.run((tx) => readTransactionFile(tx, firm.odalys(), id))).order).toBeNull();
 		expect((await look(id)).lines[0]).toMatchObject({ day: '2026-03-04', amount: '12.00' });
-		const again = () => readInAnotherWay(house, firm.id, firm.odalys(), id, { columns: ['day', 'who', 'amount'], order: 'dmy', flip: true });
+		const again = () => readInAnotherWay(context, firm.id, firm.odalys(), id, { columns: ['day', 'who', 'amount'], order: 'dmy', flip: true });
 		await again();
 		expect((await look(id)).lines[0]).toMatchObject({ day: '2026-04-03', amount: '-12.00', who: 'Bakery' });
 		await ask(id);
@@ -101,12 +101,12 @@ describe('a file', () => {
 		await expect(firm.run((tx) => removeTransactionFile(tx, firm.odalys(), id))).rejects.toMatchObject({ code: 'changed_meanwhile' });
 	});
 	test('of another firm, for somebody else’s client or account, or by somebody who may not: no', async () => {
-		const other = await makeFirm(house);
-		const stranger = await makeClient(house, other);
+		const other = await makeFirm(context);
+		const stranger = await makeClient(context, other);
 		await expect(bring(CSV, 'x.csv', null, stranger.id)).rejects.toMatchObject({ code: 'not_found' });
 		const id = await bring(CSV);
 		await expect(other.run((tx) => readTransactionFile(tx, other.odalys(), id))).rejects.toMatchObject({ code: 'not_found' });
-		const second = await makeClient(house, firm);
+		const second = await makeClient(context, firm);
 		const account = await firm.run((tx) =>
 			writeAccount(
 				tx,
@@ -118,7 +118,7 @@ describe('a file', () => {
 		);
 		await expect(bring(CSV, 'x.csv', account)).rejects.toMatchObject({ code: 'not_found' });
 		await expect(
-			bringInTransactions(house, firm.id, firm.filing, { clientId: client.id, accountId: null, name: 'x', content: Readable.from([]) })
+			bringInTransactions(context, firm.id, firm.filing, { clientId: client.id, accountId: null, name: 'x', content: Readable.from([]) })
 		).rejects.toMatchObject({ code: 'not_allowed' });
 		// a contact has no grant on files and lines at all
 		await expect(client.run((tx) => tx.rows('select 1 from transaction_line'))).rejects.toThrow('permission denied');
@@ -155,7 +155,7 @@ describe('asked before', () => {
 			(spec.lines as { amount: string; who: string }[])[0].who = 'Somebody else';
 		});
 		expect((await linesOf(itemId))[0]).toMatchObject({ amount: '-84.20', who: 'Harbour Hardware' });
-		const second = await makeClient(house, firm);
+		const second = await makeClient(context, firm);
 		await expect(ask(id, {}, undefined, second)).rejects.toMatchObject({ code: 'not_found' });
 	});
 });
@@ -168,7 +168,7 @@ describe('the client answers', () => {
 		expect((await item(itemId)).state).toBe('started');
 		await answer(itemId, transfer.id, 'personal', 'rent');
 		await expect(client.run((tx) => handInLines(tx, client.mara(), itemId))).rejects.toMatchObject({ code: 'invalid' });
-		await takeInPaper(house, firm.id, client.mara(), {
+		await takeInPaper(context, firm.id, client.mara(), {
 			itemId,
 			name: 'fuel.pdf',
 			slot: fuel.id,
@@ -209,7 +209,7 @@ describe('the client answers', () => {
 		await expect(client.run((tx) => handInLines(tx, client.mara(), itemId))).rejects.toMatchObject({ code: 'invalid' });
 		const out = async () => Papa.parse<string[]>((await firm.run((tx) => exportLineAnswers(tx, firm.odalys(), itemId))).csv).data[1][8];
 		expect(await out()).toBe('');
-		await takeInPaper(house, firm.id, client.mara(), {
+		await takeInPaper(context, firm.id, client.mara(), {
 			itemId,
 			name: 'paint.pdf',
 			slot: first.id,
@@ -219,7 +219,7 @@ describe('the client answers', () => {
 		expect(await out()).toBe('paint, I thi');
 		await keep(first.id, 'too late');
 		expect(await out()).toBe('paint, I thi');
-		const stranger = await makeClient(house, firm);
+		const stranger = await makeClient(context, firm);
 		await expect(stranger.run((tx) => keepTypedLine(tx, stranger.mara(), { itemId, lineId: first.id, words: 'x' }))).rejects.toMatchObject({
 			code: 'not_found'
 		});
@@ -231,9 +231,9 @@ describe('the client answers', () => {
 		await expect(answer(itemId, lines[0].id, 'no_paper')).rejects.toMatchObject({ code: 'invalid' });
 		await expect(answer(itemId, client.id, 'unknown')).rejects.toMatchObject({ code: 'not_found' });
 		await expect(
-			takeInPaper(house, firm.id, client.mara(), { itemId, name: 'x.pdf', slot: client.id, content: Readable.from([Buffer.from('%PDF-1.7\n')]) })
+			takeInPaper(context, firm.id, client.mara(), { itemId, name: 'x.pdf', slot: client.id, content: Readable.from([Buffer.from('%PDF-1.7\n')]) })
 		).rejects.toMatchObject({ code: 'not_found' });
-		const stranger = await makeClient(house, firm);
+		const stranger = await makeClient(context, firm);
 		await expect(
 			stranger.run((tx) => answerLine(tx, stranger.mara(), { itemId, lineId: lines[0].id, answer: { how: 'unknown', words: '' } }))
 		).rejects.toMatchObject({ code: 'not_found' });
@@ -249,24 +249,24 @@ describe('the client answers', () => {
 		const fillIn = (lineId: string, version: number) =>
 			firm.run((tx) => fillInLine(tx, firm.odalys(), { itemId, lineId, version, answer: { how: 'words', words: 'said so' } }));
 		// whoever may only see the client notes nothing, and each note stands in the history
-		await house.owner.query('update client set restricted = true where id = $1', [client.id]);
-		await house.owner.query(`insert into client_right (firm_id, client_id, staff_id, level) values ($1, $2, $3, 'see')`, [
+		await context.owner.query('update client set restricted = true where id = $1', [client.id]);
+		await context.owner.query(`insert into client_right (firm_id, client_id, staff_id, level) values ($1, $2, $3, 'see')`, [
 			firm.id,
 			client.id,
 			firm.partner.id
 		]);
 		const { version } = await item(itemId);
 		await expect(
-			asStaff(house.db, firm.partner.id!).inFirm(firm.id, (tx) =>
+			asStaff(context.db, firm.partner.id!).inFirm(firm.id, (tx) =>
 				fillInLine(tx, firm.partner, { itemId, lineId: second.id, version, answer: { how: 'words', words: 'x' } })
 			)
 		).rejects.toMatchObject({ code: 'not_allowed' });
 		await phone(first.id);
 		await phone(second.id);
 		expect((await item(itemId)).state).toBe('handed_in');
-		const { rows } = await house.owner.query(`select verb from event where item_id = $1 and actor_kind = 'staff' order by id`, [itemId]);
+		const { rows } = await context.owner.query(`select verb from event where item_id = $1 and actor_kind = 'staff' order by id`, [itemId]);
 		expect(rows.map((row) => row.verb)).toEqual(['line_filled_in', 'item_filled_in']);
-		await house.owner.query('update client set restricted = false where id = $1', [client.id]);
+		await context.owner.query('update client set restricted = false where id = $1', [client.id]);
 		await firm.run(async (tx) => sendItemBack(tx, firm.odalys(), { itemId, version: (await item(itemId)).version, reason: 'The first one?' }));
 		await expect(fillIn(first.id, 1)).rejects.toMatchObject({ code: 'changed_meanwhile' });
 		await answer(itemId, first.id, 'words', 'paint');

@@ -8,7 +8,7 @@
 	import type { Pattern } from '$lib/core/schedules/recurrence';
 	import type { CatchUp } from '$lib/core/schedules/standing-form';
 	import type { AttachmentLine } from '$lib/server/requests/attachments';
-	import type { occurrenceInWords } from '$lib/server/schedules/standing-forms';
+	import type { occurrenceInWords } from '$lib/web/standing-forms';
 	import { askDesk } from '../ask-desk';
 	import { enhancedForm } from '../enhanced-form';
 	import FieldProblem from '../FieldProblem.svelte';

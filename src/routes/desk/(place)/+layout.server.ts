@@ -1,7 +1,7 @@
 import { stepsInWords } from '$lib/core/chasing/chase-plan';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { countTheirs } from '$lib/core/rounds/sections';
-import { deskRequest } from '$lib/server/desk-request';
+import { deskRequest } from '$lib/web/desk-request';
 import { readDeskHead } from '$lib/server/rounds/desk-head';
 import { isOnlyMine } from '$lib/server/rounds/read-rounds';
 import { timeWords } from '$lib/words/dates';
@@ -43,8 +43,8 @@ export const load = async (event) => {
 				invitation: stepsInWords(firm.invitationSteps).after
 			},
 			/** text messages can be sent */
-			texts: desk.house.texts !== null,
-			demo: desk.house.settings.DEMO && firm.isDemo
+			texts: desk.context.texts !== null,
+			demo: desk.context.settings.DEMO && firm.isDemo
 		};
 	});
 };

@@ -1,12 +1,12 @@
 import { requireStaff } from '$lib/server/actor';
-import { deskRequest } from '$lib/server/desk-request';
-import { inPage } from '$lib/server/form-errors';
+import { deskRequest } from '$lib/web/desk-request';
+import { inPage } from '$lib/web/form-errors';
 import { takeInAttachment } from '$lib/server/requests/attachments';
-import { takeInFile } from '$lib/server/take-in-file';
+import { takeInFile } from '$lib/web/take-in-file';
 
 /** Takes one file of the firm, to stand beside a line; see `takeInFile`. */
 export const POST = async (event) => {
 	const desk = await deskRequest(event);
 	await inPage(async () => requireStaff(desk.actor, 'send_request'));
-	return takeInFile(event.request, 'en', 'Choose a file first.', (file) => takeInAttachment(desk.house, desk.firmId, desk.actor, file));
+	return takeInFile(event, 'en', 'Choose a file first.', (file) => takeInAttachment(desk.context, desk.firmId, desk.actor, file));
 };

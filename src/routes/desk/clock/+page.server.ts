@@ -5,8 +5,8 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { requireStaff } from '$lib/server/actor';
 import { beginMovingClock, isClockMoving } from '$lib/server/platform/demo-clock';
 import { enqueue } from '$lib/server/platform/queue';
-import { deskRequest } from '$lib/server/desk-request';
-import { inForm } from '$lib/server/form-errors';
+import { deskRequest } from '$lib/web/desk-request';
+import { inForm } from '$lib/web/form-errors';
 
 const moveSchema = z.object({ by: z.enum(['next_morning', 'hour', 'week']) });
 const PATIENCE_MS = 90_000;
@@ -17,7 +17,7 @@ export const load = () => redirect(303, '/desk/rounds');
 export const actions = {
 	default: async (event) => {
 		const desk = await deskRequest(event);
-		if (!desk.house.settings.DEMO) error(404, 'There is nothing here.');
+		if (!desk.context.settings.DEMO) error(404, 'There is nothing here.');
 		const form = await event.request.formData();
 		return inForm(form, async () => {
 			requireStaff(desk.actor, 'move_demo_clock');
@@ -32,7 +32,7 @@ export const actions = {
 								seconds: 1
 							})
 			);
-			const { db } = desk.house;
+			const { db } = desk.context;
 			if (!(await beginMovingClock(db, to))) throw new DomainError('changed_meanwhile', 'The clock is moving already. Please wait a moment.');
 			await enqueue(db, 'move_demo_clock', { to });
 			const patience = Date.now() + PATIENCE_MS;
@@ -41,7 +41,7 @@ export const actions = {
 					throw new DomainError('changed_meanwhile', 'The worker is still busy with the time between. The screens follow by themselves.');
 				await new Promise((resolve) => setTimeout(resolve, 150));
 			}
-			await desk.house.refreshClock();
+			await desk.context.refreshClock();
 		});
 	}
 };

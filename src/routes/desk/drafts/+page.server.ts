@@ -1,6 +1,6 @@
 import { redirect } from '@sveltejs/kit';
-import { deskForm, deskRequest } from '$lib/server/desk-request';
-import { idParam, inForm } from '$lib/server/form-errors';
+import { deskForm, deskRequest } from '$lib/web/desk-request';
+import { idParam, inForm } from '$lib/web/form-errors';
 import { removeDrafts } from '$lib/server/requests/drafts';
 import { sendDraft } from '$lib/server/requests/send-draft';
 
@@ -11,7 +11,7 @@ export const actions = {
 		const form = await event.request.formData();
 		return inForm(form, async () => {
 			const desk = await deskRequest(event);
-			await sendDraft(desk.house, desk.firmId, desk.actor, idParam(String(form.get('draftId') ?? '')));
+			await sendDraft(desk.context, desk.firmId, desk.actor, idParam(String(form.get('draftId') ?? '')));
 			return { done: true };
 		});
 	},

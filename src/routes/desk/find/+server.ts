@@ -4,7 +4,7 @@ import { phoneInWords } from '$lib/core/people/phone';
 import { ITEM_STATE_SHORT } from '$lib/core/requests/item-states';
 import { findClients, type FoundClient } from '$lib/server/clients/find-clients';
 import { findThings, type FoundThing } from '$lib/server/clients/find-things';
-import { deskRequest } from '$lib/server/desk-request';
+import { deskRequest } from '$lib/web/desk-request';
 import type { Firm } from '$lib/server/firms/firm';
 
 const CLIENTS = 6;

@@ -1,5 +1,5 @@
 import { latestEvent } from '$lib/server/audit/record-event';
-import { deskRequest } from '$lib/server/desk-request';
+import { deskRequest } from '$lib/web/desk-request';
 
 /** Tells a desk screen that something happened in its firm: ids only, the screen then reads what it may see. It ends with the session. */
 export const GET = async (event) => {
@@ -9,11 +9,11 @@ export const GET = async (event) => {
 	const stream = new ReadableStream({
 		async start(controller) {
 			controller.enqueue(encoder.encode('retry: 1000\n\n'));
-			const unsubscribe = desk.house.live.subscribe((happened) => {
+			const unsubscribe = desk.context.live.subscribe((happened) => {
 				if (happened.firmId === desk.firmId) controller.enqueue(encoder.encode(`id: ${happened.eventId}\ndata: ${happened.eventId}\n\n`));
 			});
 			const heartbeat = setInterval(() => controller.enqueue(encoder.encode(': alive\n\n')), 25_000);
-			const forget = desk.house.live.whileSignedIn(event.locals.sessions, () => stop());
+			const forget = desk.context.live.whileSignedIn(event.locals.sessions, () => stop());
 			stop = () => {
 				clearInterval(heartbeat);
 				unsubscribe();

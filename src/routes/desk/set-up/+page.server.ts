@@ -3,15 +3,15 @@ import { setUpSchema } from '$lib/core/firms/firm-forms';
 import { REGION_CHOICES } from '$lib/words/regions';
 import { saying } from '$lib/words/sayings';
 import { hasFirm, setUpFirm } from '$lib/server/firms/set-up-firm';
-import { inForm } from '$lib/server/form-errors';
+import { inForm } from '$lib/web/form-errors';
 import { PasswordRefused } from '$lib/server/people/sign-in';
 import { DomainError } from '$lib/core/errors/domain-error';
-import { setSessionCookie } from '$lib/server/platform/sessions/cookies';
-import { house } from '$lib/server/the-house';
+import { setSessionCookie } from '$lib/web/cookies';
+import { webContext } from '$lib/web/web-context';
 
 /** Once there is a firm this place does not exist. */
 async function requireNoFirm() {
-	if (await hasFirm((await house()).db)) error(404, 'There is nothing here.');
+	if (await hasFirm((await webContext()).db)) error(404, 'There is nothing here.');
 }
 
 export const load = async ({ url }) => {
@@ -27,7 +27,7 @@ export const actions = {
 		await requireNoFirm();
 		const form = await request.formData();
 		return inForm(form, async () => {
-			const { db, limits, clock, settings } = await house();
+			const { db, limits, clock, settings } = await webContext();
 			await limits.signInTry('set-up', locals.actor.ip);
 			const input = setUpSchema.parse(Object.fromEntries(form));
 			const session = await setUpFirm({ db }, locals.actor, input, settings.SECRET_KEY).catch((cause: unknown) => {

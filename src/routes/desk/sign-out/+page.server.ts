@@ -1,8 +1,8 @@
 import { redirect } from '@sveltejs/kit';
 import { recordEvent } from '$lib/server/audit/record-event';
-import { deskRequest } from '$lib/server/desk-request';
+import { deskRequest } from '$lib/web/desk-request';
 import { endSession, resumeSession } from '$lib/server/people/sessions';
-import { clearPracticeCookie, clearSessionCookie, readSessionCookie } from '$lib/server/platform/sessions/cookies';
+import { clearPracticeCookie, clearSessionCookie, readSessionCookie } from '$lib/web/cookies';
 
 export const load = () => redirect(303, '/desk/rounds');
 
@@ -15,8 +15,8 @@ export const actions = {
 		});
 		// from within practice, the real session ends too
 		const token = readSessionCookie(event.cookies, 'staff');
-		const real = event.locals.signedIn!.practiceOf && token ? await resumeSession(desk.house.db, token, 'staff', desk.actor.now) : null;
-		if (real) await desk.house.db.inFirm(real.firmId, (tx) => endSession(tx, real.sessionId, desk.actor.now));
+		const real = event.locals.signedIn!.practiceOf && token ? await resumeSession(desk.context.db, token, 'staff', desk.actor.now) : null;
+		if (real) await desk.context.db.inFirm(real.firmId, (tx) => endSession(tx, real.sessionId, desk.actor.now));
 		clearPracticeCookie(event.cookies);
 		clearSessionCookie(event.cookies, 'staff');
 		redirect(303, '/desk/sign-in');

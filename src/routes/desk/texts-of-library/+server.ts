@@ -1,7 +1,7 @@
 import { json } from '@sveltejs/kit';
 import { z } from 'zod';
 import { READY_MADE_TEXTS, TEXT_KINDS } from '$lib/core/messages/message-texts';
-import { deskRequest } from '$lib/server/desk-request';
+import { deskRequest } from '$lib/web/desk-request';
 import { readTexts } from '$lib/server/library/message-texts';
 
 const kindSchema = z.enum(TEXT_KINDS);

@@ -1,5 +1,5 @@
 import { secondsSinceBeat } from '$lib/server/platform/worker-beat';
-import { house } from '$lib/server/the-house';
+import { webContext } from '$lib/web/web-context';
 
 /** Seconds after which a worker that has not been heard of counts as gone. */
 const WORKER_SILENT_SECONDS = 60;
@@ -14,7 +14,7 @@ const within = <T>(answer: Promise<T>, late: T): Promise<T> => {
 
 /** Whether work can be done: the database answers, a worker is there, the mail server answers. */
 export const GET = async () => {
-	const { db, mailer } = await house();
+	const { db, mailer } = await webContext();
 	const [worker, mail] = await Promise.all([
 		within(
 			secondsSinceBeat(db)

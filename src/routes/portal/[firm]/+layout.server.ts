@@ -1,7 +1,7 @@
 import { languageField } from '$lib/core/people/language-field';
-import { firmOfPortal } from '$lib/server/desk-request';
+import { firmOfPortal } from '$lib/web/desk-request';
 import { logoPath, picturePath } from '$lib/server/firms/firm';
-import { setVisitCookie } from '$lib/server/platform/sessions/cookies';
+import { setVisitCookie } from '$lib/web/cookies';
 
 /** The firm behind a portal's address, with no more than its brand, as whoever looks sees it. */
 export const load = async (event) => {

@@ -10,29 +10,29 @@ import { countClients, readClient, readClients } from '../read-clients';
 import { addService } from '../../firms/services';
 import { loadFirm } from '../../firms/firm';
 import { countRounds } from '../../rounds/read-rounds';
-import { makeClient, makeFirm, openTestHouse, type TestFirm, type TestHouse } from '../../testing/test-firm';
+import { makeClient, makeFirm, openTestContext, type TestFirm, type TestContext } from '../../testing/test-firm';
 import { exportClientsCsv, exportMistakes, exportPeopleCards } from './export-clients';
 import { beginImport, changeImport, leaveImport, planNow, readImport, readImportRows, readImports, type ImportChange } from './prepare-import';
 import { runImport, startImport, stopImport } from './run-import';
 import { undoImport } from './undo-import';
 
-let house: TestHouse;
+let context: TestContext;
 let firm: TestFirm;
 let actor: Actor;
 beforeAll(async () => {
-	house = await openTestHouse();
+	context = await openTestContext();
 });
-afterAll(() => house.close());
+afterAll(() => context.close());
 beforeEach(async () => {
-	firm = await makeFirm(house);
+	firm = await makeFirm(context);
 	actor = firm.odalys();
 });
 
-const begin = (text: string, by = actor) => beginImport(house, firm.id, by, { fileName: 'list.csv', bytes: new TextEncoder().encode(text) });
-const change = (id: string, what: ImportChange) => changeImport(house, firm.id, actor, id, what);
+const begin = (text: string, by = actor) => beginImport(context, firm.id, by, { fileName: 'list.csv', bytes: new TextEncoder().encode(text) });
+const change = (id: string, what: ImportChange) => changeImport(context, firm.id, actor, id, what);
 const counts = async (id: string) => (await firm.run((tx) => readImport(tx, actor, id))).counts;
 const start = (id: string) => firm.run((tx) => startImport(tx, actor, id));
-const run = (id: string) => runImport(house, firm.id, id, actor.id!, house.clock.now());
+const run = (id: string) => runImport(context, firm.id, id, actor.id!, context.clock.now());
 const bringIn = async (text: string) => {
 	const id = await begin(text);
 	await start(id);
@@ -42,7 +42,7 @@ const bringIn = async (text: string) => {
 const list = () =>
 	firm.run(async (tx) => readClients(tx, actor, await loadFirm(tx), { order: 'name', search: null, responsibleId: null, after: null }, 50));
 const clientNamed = async (name: string) => {
-	const { rows } = await house.owner.query<{ id: string }>('select id from client where firm_id = $1 and name = $2', [firm.id, name]);
+	const { rows } = await context.owner.query<{ id: string }>('select id from client where firm_id = $1 and name = $2', [firm.id, name]);
 	return firm.run((tx) => readClient(tx, actor, rows[0].id));
 };
 
@@ -66,19 +66,19 @@ test('a list comes in whole: clients, people in their order, facts, services, hi
 		tax_number: 'B-1',
 		employees: '3'
 	});
-	const { rows } = await house.owner.query(
+	const { rows } = await context.owner.query(
 		`select s.name from engagement_service es join service s on s.id = es.service_id where es.client_id = $1`,
 		[brine.id]
 	);
 	expect(rows).toEqual([{ name: 'Payroll' }]);
-	const { rows: history } = await house.owner.query(`select verb, actor_name from event where client_id = $1 order by id`, [brine.id]);
+	const { rows: history } = await context.owner.query(`select verb, actor_name from event where client_id = $1 order by id`, [brine.id]);
 	expect(history).toEqual([
 		{ verb: 'client_imported', actor_name: 'Odalys Fenwick' },
 		{ verb: 'client_changed_by_list', actor_name: 'Odalys Fenwick' }
 	]);
 	// who cannot be written to is counted, in Rounds and on the list
-	expect((await firm.run(async (tx) => countRounds(tx, await loadFirm(tx), house.clock.now()))).no_address).toBe(1);
-	expect((await firm.run(async (tx) => countClients(tx, await loadFirm(tx), house.clock.now()))).noAddress).toBe(1);
+	expect((await firm.run(async (tx) => countRounds(tx, await loadFirm(tx), context.clock.now()))).no_address).toBe(1);
+	expect((await firm.run(async (tx) => countClients(tx, await loadFirm(tx), context.clock.now()))).noAddress).toBe(1);
 	// a client that was brought in is found like any other
 	expect((await firm.run((tx) => findClients(tx, actor, 'barrow', 5))).map((c) => c.name)).toEqual(['Brine & Barrow']);
 });
@@ -163,7 +163,7 @@ test('a cell beyond the end of its row is filled, what a column holds is chosen,
 });
 
 test('doubt is decided row by row', async () => {
-	const gull = await makeClient(house, firm, { name: 'Gull & String Kites', access: false });
+	const gull = await makeClient(context, firm, { name: 'Gull & String Kites', access: false });
 	const id = await begin('Client,Employees\nGull and String Kites,4\nGull & String Kite,5\n');
 	expect(await counts(id)).toMatchObject({ ask: 2 });
 	await change(id, { decisions: [{ line: 2, decision: `client:${gull.id}` }] });
@@ -213,15 +213,15 @@ test('stopped in the middle, nothing is there; begun again, everything is', asyn
 	});
 	await start(id);
 	await run(id);
-	const { rows } = await house.owner.query('select count(*)::int n from client where firm_id = $1', [firm.id]);
+	const { rows } = await context.owner.query('select count(*)::int n from client where firm_id = $1', [firm.id]);
 	expect(rows[0].n).toBe(2500);
 });
 
 describe('undoing', () => {
 	test('what was added is gone from sight, what was changed is as before; the list can come again', async () => {
-		const gull = await makeClient(house, firm, { name: 'Gull', email: 'mara@gull.example', access: false });
+		const gull = await makeClient(context, firm, { name: 'Gull', email: 'mara@gull.example', access: false });
 		await firm.run((tx) => sayFact(tx, actor, { clientId: gull.id, name: 'employees', value: '2' }));
-		house.clock.set('2026-05-04T12:00:00Z');
+		context.clock.set('2026-05-04T12:00:00Z');
 		actor = firm.odalys();
 		const before = await firm.run((tx) => exportClientsCsv(tx, actor));
 		const id = await bringIn(
@@ -246,7 +246,7 @@ describe('undoing', () => {
 	});
 
 	test('a correction made since is a person’s word and stays', async () => {
-		const gull = await makeClient(house, firm, { name: 'Gull', access: false });
+		const gull = await makeClient(context, firm, { name: 'Gull', access: false });
 		const id = await bringIn('Client,Employees\nGull,9\n');
 		await firm.run((tx) => sayFact(tx, actor, { clientId: gull.id, name: 'employees', value: '10' }));
 		await firm.run((tx) => undoImport(tx, actor, id));
@@ -267,12 +267,12 @@ test('a later row corrects what an earlier one said of the same new client, also
 
 test('only who may; another firm’s list does not exist; a list that was left is gone', async () => {
 	const id = await begin('Client\nA\n');
-	await expect(begin('Client\nB\n', { ...firm.filing, now: house.clock.now() })).rejects.toMatchObject({ code: 'not_allowed' });
+	await expect(begin('Client\nB\n', { ...firm.filing, now: context.clock.now() })).rejects.toMatchObject({ code: 'not_allowed' });
 	await expect(firm.run((tx) => exportClientsCsv(tx, firm.filing))).rejects.toMatchObject({ code: 'not_allowed' });
-	const other = await makeFirm(house);
+	const other = await makeFirm(context);
 	await expect(other.run((tx) => readImport(tx, other.odalys(), id))).rejects.toMatchObject({ code: 'not_found' });
-	await expect(changeImport(house, other.id, other.odalys(), id, {})).rejects.toMatchObject({ code: 'not_found' });
-	const client = await makeClient(house, firm);
+	await expect(changeImport(context, other.id, other.odalys(), id, {})).rejects.toMatchObject({ code: 'not_found' });
+	const client = await makeClient(context, firm);
 	for (const table of ['client_import', 'client_import_row', 'client_import_trace'])
 		await expect(
 			client.run((tx) => tx.rows(`select 1 from ${table}`)),
@@ -280,7 +280,7 @@ test('only who may; another firm’s list does not exist; a list that was left i
 		).rejects.toMatchObject({ code: '42501' });
 	await firm.run((tx) => leaveImport(tx, actor, id));
 	expect(await firm.run((tx) => readImports(tx, actor))).toEqual([]);
-	expect(await firm.run(async (tx) => planNow(house, firm.id, await readImport(tx, actor, id)))).toMatchObject({ batches: [] });
+	expect(await firm.run(async (tx) => planNow(context, firm.id, await readImport(tx, actor, id)))).toMatchObject({ batches: [] });
 });
 
 test('a client that is only for some: not there for others, and not changed by who may only look', async () => {
@@ -290,12 +290,12 @@ test('a client that is only for some: not there for others, and not changed by w
 	const rights = (level: 'see' | 'work' | null) =>
 		firm.run((tx) => changeClientRights(tx, actor, { clientId: closed, restricted: true, rights: level ? [{ id: partner.id!, level }] : [] }));
 	const bringInAsPartner = async (text: string) => {
-		const id = await beginImport({ ...house, db: asStaff(house.db, partner.id!) }, firm.id, partner, {
+		const id = await beginImport({ ...context, db: asStaff(context.db, partner.id!) }, firm.id, partner, {
 			fileName: 'list.csv',
 			bytes: new TextEncoder().encode(text)
 		});
 		await firm.run((tx) => startImport(tx, partner, id));
-		await runImport(house, firm.id, id, partner.id!, house.clock.now());
+		await runImport(context, firm.id, id, partner.id!, context.clock.now());
 		return firm.run((tx) => readImport(tx, partner, id));
 	};
 	await rights('see');
@@ -315,11 +315,11 @@ test('two changes at the same moment: the plan that is kept knows both, however 
 	let second: Promise<unknown> = Promise.resolve();
 	// the first plan is not kept before the second change is through, unless that one rightly waits for it
 	const slow = {
-		...house,
+		...context,
 		lists: {
-			...house.lists,
-			plan: async (...given: Parameters<typeof house.lists.plan>) => {
-				const plan = await house.lists.plan(...given);
+			...context.lists,
+			plan: async (...given: Parameters<typeof context.lists.plan>) => {
+				const plan = await context.lists.plan(...given);
 				second = change(id, { cell: { line: 2, column: 'email', value: 'ines@puffin.example' } });
 				await Promise.race([second, new Promise((resolve) => setTimeout(resolve, 400))]);
 				return plan;
@@ -330,5 +330,5 @@ test('two changes at the same moment: the plan that is kept knows both, however 
 	await second;
 	expect(await counts(id)).toMatchObject({ wrong: 0, create: 1 });
 	const list = await firm.run((tx) => readImport(tx, actor, id));
-	expect((await planNow(house, firm.id, list)).mark).toBe(list.planMark);
+	expect((await planNow(context, firm.id, list)).mark).toBe(list.planMark);
 });

@@ -1,8 +1,8 @@
-import { createHash } from 'node:crypto';
 import pg from 'pg';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { errorForLog, log } from '../log';
 import type { Settings } from '../settings';
+import { statementName } from './statement-name';
 
 const { types } = pg;
 types.setTypeParser(types.builtins.DATE, (text) => text);
@@ -37,8 +37,8 @@ export interface Database {
 	 * @throws DomainError not_allowed if somebody of the firm changes a client they may only see
 	 */
 	inFirm<T>(firmId: string, work: (tx: Tx) => Promise<T>, as?: As, access?: 'read only'): Promise<T>;
-	/** One statement outside any firm: only the security-definer questions of the schema answer here. */
-	ask<Row extends object>(sql: string, values?: readonly unknown[]): Promise<Row[]>;
+	/** Runs one statement outside any firm: row-level security then shows only what the schema's security-definer functions return. */
+	queryOutsideFirm<Row extends object>(sql: string, values?: readonly unknown[]): Promise<Row[]>;
 	readonly pool: pg.Pool;
 	close(): Promise<void>;
 }
@@ -51,15 +51,6 @@ export function roleOptions(settings: Pick<Settings, 'DATABASE_URL' | 'APP_DATAB
 	return role === 'lantern_app' && settings.APP_DATABASE_URL
 		? { connectionString: settings.APP_DATABASE_URL, options: '-c role=lantern_app' }
 		: { connectionString: settings.DATABASE_URL, options: `-c role=${role}` };
-}
-
-const statementNames = new Map<string, string>();
-
-/** Each statement is parsed and planned once a connection: there are a few hundred of them, and planning costs more than most of them run. */
-function nameOf(text: string): string {
-	let name = statementNames.get(text);
-	if (!name) statementNames.set(text, (name = createHash('sha1').update(text).digest('base64')));
-	return name;
 }
 
 /** The refusal in words if row-level security refused a change or its event: somebody of the firm may see the client, and no more. */
@@ -103,8 +94,8 @@ export function openDatabase(settings: Pick<Settings, 'DATABASE_URL' | 'APP_DATA
 				}
 			}
 		},
-		async ask<Row extends object>(sql: string, values: readonly unknown[] = []) {
-			return (await pool.query<Row>({ name: nameOf(sql), text: sql, values: values as unknown[] })).rows;
+		async queryOutsideFirm<Row extends object>(sql: string, values: readonly unknown[] = []) {
+			return (await pool.query<Row>({ name: statementName(sql), text: sql, values: values as unknown[] })).rows;
 		},
 		close: () => pool.end()
 	};
@@ -123,7 +114,9 @@ export function openDatabase(settings: Pick<Settings, 'DATABASE_URL' | 'APP_DATA
 			// a connection does one thing after another, also where several parts of a page share it
 			let before: Promise<unknown> = Promise.resolve();
 			const rows = <Row extends object>(sql: string, values: readonly unknown[] = []) => {
-				const asked = before.then(async () => (await connection.query<Row>({ name: nameOf(sql), text: sql, values: values as unknown[] })).rows);
+				// asked for now, while whoever runs it is still on the stack
+				const name = statementName(sql);
+				const asked = before.then(async () => (await connection.query<Row>({ name, text: sql, values: values as unknown[] })).rows);
 				before = asked.catch(() => undefined);
 				return asked;
 			};

@@ -1,22 +1,22 @@
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { DomainError } from '$lib/core/errors/domain-error';
-import { makeFirm, openTestHouse, type TestFirm, type TestHouse } from '$lib/server/testing/test-firm';
+import { makeFirm, openTestContext, type TestFirm, type TestContext } from '$lib/server/testing/test-firm';
 import { loadFirm } from '$lib/server/firms/firm';
 import type { Tx } from './database';
 import { readingOf, readOnly, sharedReading } from './shared-reading';
 
-let house: TestHouse;
+let context: TestContext;
 let firm: TestFirm;
 beforeAll(async () => {
-	house = await openTestHouse();
-	firm = await makeFirm(house);
+	context = await openTestContext();
+	firm = await makeFirm(context);
 });
-afterAll(() => house.close());
+afterAll(() => context.close());
 
-const open = () => sharedReading(readOnly(house.db, firm.id), loadFirm);
+const open = () => sharedReading(readOnly(context.db, firm.id), loadFirm);
 const transaction = (tx: Tx) =>
 	tx.first<{ id: string }>('select pg_backend_pid() || $$ $$ || txid_snapshot_xmin(txid_current_snapshot()) || now() id');
-const rename = (name: string) => house.owner.query('update firm set name = $2 where id = $1', [firm.id, name]);
+const rename = (name: string) => context.owner.query('update firm set name = $2 where id = $1', [firm.id, name]);
 
 test('parts that are read side by side share one transaction and see the same moment, whatever happens meanwhile', async () => {
 	const read = open();
@@ -53,7 +53,7 @@ test('nothing can be written in it', async () => {
 	await expect(open()((tx) => tx.rows(`update firm set name = 'x' where id = $1`, [firm.id]))).rejects.toMatchObject({ code: '25006' });
 });
 test('where it cannot be begun, every part hears why', async () => {
-	const read = sharedReading(readOnly(house.db, firm.id), async () => {
+	const read = sharedReading(readOnly(context.db, firm.id), async () => {
 		throw new Error('the firm does not exist');
 	});
 	const outcomes = await Promise.allSettled([read(async () => 1), read(async () => 2)]);

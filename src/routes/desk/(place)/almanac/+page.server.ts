@@ -1,4 +1,4 @@
-import { deskRequest } from '$lib/server/desk-request';
+import { deskRequest } from '$lib/web/desk-request';
 import { forecastInvitationChases } from '$lib/server/chasing/chase-invitations';
 import { peopleToForecast, readForecast } from '$lib/server/chasing/read-forecast';
 import { readAnnouncements } from '$lib/server/schedules/announce-requests';

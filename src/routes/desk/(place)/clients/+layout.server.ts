@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { cleanText } from '$lib/core/people/plain-fields';
 import { CLIENT_ORDERS, countClients, COUNTED_TO, readClients } from '$lib/server/clients/read-clients';
-import { deskRequest } from '$lib/server/desk-request';
+import { deskRequest } from '$lib/web/desk-request';
 import { dateWords, dayOf, numberWords, timeWords } from '$lib/words/dates';
 
 const PAGE = 40;

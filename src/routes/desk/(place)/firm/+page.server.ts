@@ -9,7 +9,7 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { readFirmAreasForm } from '$lib/core/firms/portal-areas';
 import { may } from '$lib/core/people/roles';
 import { readStaff } from '$lib/server/clients/read-clients';
-import { deskForm, deskRequest } from '$lib/server/desk-request';
+import { deskForm, deskRequest } from '$lib/web/desk-request';
 import { logoPath, picturePath } from '$lib/server/firms/firm';
 import { readBrands } from '$lib/server/firms/brands';
 import { changeAreas, readFirmAreas } from '$lib/server/firms/portal-areas';
@@ -27,7 +27,7 @@ import {
 	removeHoliday
 } from '$lib/server/firms/change-firm';
 import { addService, endService, readServiceUse } from '$lib/server/firms/services';
-import { idParam, inForm } from '$lib/server/form-errors';
+import { idParam, inForm } from '$lib/web/form-errors';
 import { currencyOf } from '$lib/core/firms/currency';
 import { countryInWords, currencyInWords, REGION_CHOICES } from '$lib/words/regions';
 
@@ -66,7 +66,7 @@ export const load = async (event) => {
 		brands: (await readBrands(tx)).map(({ id, name, clients }) => ({ id, name, clients })),
 		maySetUp: may(desk.actor.role, 'set_up_firm'),
 		choices: REGION_CHOICES,
-		origin: desk.house.settings.ORIGIN
+		origin: desk.context.settings.ORIGIN
 	}));
 };
 
@@ -98,7 +98,7 @@ export const actions = {
 			const desk = await deskRequest(event);
 			const file = form.get('calendar');
 			if (!(file instanceof File) || file.size === 0) throw new DomainError('invalid', 'Choose a calendar file first.');
-			await importHolidays(desk.house, desk.firmId, desk.actor, file);
+			await importHolidays(desk.context, desk.firmId, desk.actor, file);
 			return { done: true };
 		});
 	},

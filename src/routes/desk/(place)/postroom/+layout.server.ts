@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { MESSAGE_STATES } from '$lib/core/messages/message-states';
-import { deskRequest } from '$lib/server/desk-request';
+import { deskRequest } from '$lib/web/desk-request';
 import { readPostroom } from '$lib/server/messages/read-postroom';
 import { dayOf } from '$lib/words/dates';
 

@@ -1,11 +1,11 @@
 import { redirect } from '@sveltejs/kit';
 import { countsInWords } from '$lib/core/practice/clearing';
 import { may } from '$lib/core/people/roles';
-import { deskForm, deskRequest } from '$lib/server/desk-request';
+import { deskForm, deskRequest } from '$lib/web/desk-request';
 import { loadFirm } from '$lib/server/firms/firm';
-import { inForm } from '$lib/server/form-errors';
+import { inForm } from '$lib/web/form-errors';
 import { endSession } from '$lib/server/people/sessions';
-import { clearPracticeCookie, setPracticeCookie } from '$lib/server/platform/sessions/cookies';
+import { clearPracticeCookie, setPracticeCookie } from '$lib/web/cookies';
 import {
 	beginPractice,
 	clearPractice,
@@ -24,13 +24,13 @@ export const load = async (event) => {
 	event.depends('desk:practice');
 	const desk = await deskRequest(event);
 	const inside = event.locals.signedIn!.practiceOf !== null;
-	const practice = await (inside ? readPractice : findPractice)(desk.house.db, desk.firmId);
+	const practice = await (inside ? readPractice : findPractice)(desk.context.db, desk.firmId);
 	return {
 		inside,
 		mayPractise: may(desk.actor.role, 'practise'),
 		state: practice?.state ?? null,
 		...(practice
-			? await desk.house.db.inFirm(practice.id, async (tx) => {
+			? await desk.context.db.inFirm(practice.id, async (tx) => {
 					const { calendar } = await loadFirm(tx);
 					return {
 						counts: await countPractice(tx),
@@ -51,7 +51,7 @@ export const actions = {
 		const form = await event.request.formData();
 		return inForm(form, async () => {
 			const desk = await deskRequest(event);
-			await beginPractice(desk.house.db, desk.firmId, desk.actor, desk.house.settings.SECRET_KEY);
+			await beginPractice(desk.context.db, desk.firmId, desk.actor, desk.context.settings.SECRET_KEY);
 			return { done: true };
 		});
 	},
@@ -59,8 +59,8 @@ export const actions = {
 		const form = await event.request.formData();
 		return inForm(form, async () => {
 			const desk = await deskRequest(event);
-			const { token, expiresAt } = await enterPractice(desk.house.db, desk.firmId, desk.actor);
-			setPracticeCookie(event.cookies, token, expiresAt, desk.house.clock.offsetMs());
+			const { token, expiresAt } = await enterPractice(desk.context.db, desk.firmId, desk.actor);
+			setPracticeCookie(event.cookies, token, expiresAt, desk.context.clock.offsetMs());
 			redirect(303, '/desk/rounds');
 		});
 	},
@@ -77,7 +77,7 @@ export const actions = {
 		return inForm(form, async () => {
 			const desk = await deskRequest(event);
 			const input = clearSchema.parse({ kinds: form.getAll('kind'), sure: form.get('sure') ?? '' });
-			return { cleared: countsInWords(await clearPractice(desk.house, desk.firmId, desk.actor, input)) };
+			return { cleared: countsInWords(await clearPractice(desk.context, desk.firmId, desk.actor, input)) };
 		});
 	}
 };

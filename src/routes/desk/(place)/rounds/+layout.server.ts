@@ -1,4 +1,4 @@
-import { deskRequest } from '$lib/server/desk-request';
+import { deskRequest } from '$lib/web/desk-request';
 import { isOnlyMine, readRounds } from '$lib/server/rounds/read-rounds';
 import { ageWords, dateWords, timeWords } from '$lib/words/dates';
 

@@ -1,4 +1,4 @@
-import { deskForm, deskRequest } from '$lib/server/desk-request';
+import { deskForm, deskRequest } from '$lib/web/desk-request';
 import { noteLooked, showOnlyMine } from '$lib/server/rounds/read-rounds';
 
 export const actions = {

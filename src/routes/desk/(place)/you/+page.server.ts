@@ -1,4 +1,4 @@
-import { doYou, loadYou } from '$lib/server/you-forms';
+import { doYou, loadYou } from '$lib/web/you-forms';
 
 export const load = (event) => loadYou(event);
 

@@ -1,8 +1,8 @@
 import { redirect } from '@sveltejs/kit';
 import { z } from 'zod';
 import { emailField } from '$lib/core/people/plain-fields';
-import { deskRequest } from '$lib/server/desk-request';
-import { idParam, inForm } from '$lib/server/form-errors';
+import { deskRequest } from '$lib/web/desk-request';
+import { idParam, inForm } from '$lib/web/form-errors';
 import { mendAddress } from '$lib/server/clients/add-client';
 import { requireMailDomain } from '$lib/server/clients/mail-domain';
 import { requireStaff } from '$lib/server/actor';
@@ -18,7 +18,7 @@ export const actions = {
 			const desk = await deskRequest(event);
 			requireStaff(desk.actor, 'invite');
 			const { email } = addressSchema.parse(Object.fromEntries(form));
-			await requireMailDomain(desk.house.mailDomains, email, form.get('anyway') === 'yes');
+			await requireMailDomain(desk.context.mailDomains, email, form.get('anyway') === 'yes');
 			await desk.inFirm((tx) => mendAddress(tx, desk.actor, idParam(event.params.contact), email));
 			return { done: true };
 		});

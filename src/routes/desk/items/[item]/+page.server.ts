@@ -3,8 +3,8 @@ import { z } from 'zod';
 import { dueOnSchema, newVersionSchema, pinSchema, reasonSchema, remarkSchema } from '$lib/core/requests/request-form';
 import { lineAnswerForm } from '$lib/core/transactions/line-questions';
 import { signatureSchema } from '$lib/core/signing/signature';
-import { deskRequest } from '$lib/server/desk-request';
-import { idParam, inForm, inPage } from '$lib/server/form-errors';
+import { deskRequest } from '$lib/web/desk-request';
+import { idParam, inForm, inPage } from '$lib/web/form-errors';
 import {
 	acceptItem,
 	changeItemPerson,
@@ -81,11 +81,12 @@ export const actions = {
 		judge(event, (desk, input, form) => desk.inFirm((tx) => putUpNewVersion(tx, desk.actor, { ...input, ...newVersionSchema.parse(form) }))),
 	remarksSeen: (event) => judge(event, (desk, input) => desk.inFirm((tx) => markRemarksSeen(tx, desk.actor, input.itemId))),
 	/** Answers what a client gave to get into a system, once; the look is in the history. */
-	showSecret: (event) => judge(event, (desk, input) => desk.inFirm((tx) => showSecret(tx, desk.actor, desk.house.settings.SECRET_KEY, input.itemId))),
+	showSecret: (event) =>
+		judge(event, (desk, input) => desk.inFirm((tx) => showSecret(tx, desk.actor, desk.context.settings.SECRET_KEY, input.itemId))),
 	endSecret: (event) => judge(event, (desk, input) => desk.inFirm((tx) => endSecret(tx, desk.actor, input.itemId))),
 	countersign: (event) =>
 		judge(event, (desk, input, form) =>
-			countersignLetter({ ...desk.house, secretKey: desk.house.settings.SECRET_KEY }, desk.firmId, desk.actor, {
+			countersignLetter({ ...desk.context, secretKey: desk.context.settings.SECRET_KEY }, desk.firmId, desk.actor, {
 				itemId: input.itemId,
 				sha256: shaSchema.parse(form.sha256),
 				signature: signatureSchema.parse({ method: 'typed', name: desk.actor.name })

@@ -1,10 +1,14 @@
-import { deskRequest } from '$lib/server/desk-request';
-import { idParam, inPage } from '$lib/server/form-errors';
-import { sendFile } from '$lib/server/send-file';
+import { deskRequest } from '$lib/web/desk-request';
+import { idParam, inPage } from '$lib/web/form-errors';
+import { sendFile } from '$lib/web/send-file';
 import { openLetterPdf } from '$lib/server/signing/sign-letter';
 
 export const GET = async (event) => {
 	const desk = await deskRequest(event);
 	const letter = await inPage(() => desk.inFirm((tx) => openLetterPdf(tx, desk.actor, idParam(event.params.item))));
-	return sendFile(desk.house.papers, { ...letter, contentType: 'application/pdf' }, event.url.searchParams.has('download') ? 'attachment' : 'inline');
+	return sendFile(
+		desk.context.papers,
+		{ ...letter, contentType: 'application/pdf' },
+		event.url.searchParams.has('download') ? 'attachment' : 'inline'
+	);
 };

@@ -1,8 +1,8 @@
 import { redirect } from '@sveltejs/kit';
-import { deskRequest } from '$lib/server/desk-request';
-import { idParam, inForm } from '$lib/server/form-errors';
+import { deskRequest } from '$lib/web/desk-request';
+import { idParam, inForm } from '$lib/web/form-errors';
 import { beginLook, endLooks, LOOK_MINUTES } from '$lib/server/people/look-as';
-import { clearLookCookie, setLookCookie } from '$lib/server/platform/sessions/cookies';
+import { clearLookCookie, setLookCookie } from '$lib/web/cookies';
 
 export const load = () => redirect(303, '/desk/clients');
 

@@ -1,6 +1,6 @@
 import { redirect } from '@sveltejs/kit';
-import { deskRequest } from '$lib/server/desk-request';
-import { idParam, inForm } from '$lib/server/form-errors';
+import { deskRequest } from '$lib/web/desk-request';
+import { idParam, inForm } from '$lib/web/form-errors';
 import { markMessageSeen } from '$lib/server/messages/read-postroom';
 
 export const load = (event) => redirect(303, `/desk/postroom/${idParam(event.params.message)}`);

@@ -1,5 +1,5 @@
-import { doReset, loadReset } from '$lib/server/password-form';
-import { deskDoor } from '$lib/server/sign-in-forms';
+import { doReset, loadReset } from '$lib/web/password-form';
+import { deskDoor } from '$lib/web/sign-in-forms';
 
 export const load = (event) => loadReset(event, 'staff');
 

@@ -1,4 +1,4 @@
-import { deskDoor, doAskForCode, doTakeCode } from '$lib/server/sign-in-forms';
+import { deskDoor, doAskForCode, doTakeCode } from '$lib/web/sign-in-forms';
 
 export const actions = {
 	ask: async (event) => doAskForCode(event, await deskDoor()),

@@ -1,4 +1,4 @@
-import { deskDoor, doPasskey } from '$lib/server/sign-in-forms';
+import { deskDoor, doPasskey } from '$lib/web/sign-in-forms';
 
 /** Signing in with a passkey alone. */
 export const POST = async (event) => doPasskey(event, await deskDoor());

@@ -1,4 +1,4 @@
-import { deskDoor, doSecond, loadSecond } from '$lib/server/sign-in-forms';
+import { deskDoor, doSecond, loadSecond } from '$lib/web/sign-in-forms';
 
 export const load = async (event) => loadSecond(event, await deskDoor());
 

@@ -1,6 +1,6 @@
 import { redirect } from '@sveltejs/kit';
-import { deskForm } from '$lib/server/desk-request';
-import { idParam } from '$lib/server/form-errors';
+import { deskForm } from '$lib/web/desk-request';
+import { idParam } from '$lib/web/form-errors';
 import { markTextSeen } from '$lib/server/messages/incoming-texts';
 
 export const load = (event) => redirect(303, `/desk/rounds/text-${idParam(event.params.text)}`);

@@ -1,9 +1,9 @@
 import { readStopLink } from '$lib/server/messages/links';
 import { readStopPage, startRemindersOf, stopReminders } from '$lib/server/people/sign-in';
-import { house } from '$lib/server/the-house';
+import { webContext } from '$lib/web/web-context';
 
 export const load = async ({ params }) => {
-	const { db, settings } = await house();
+	const { db, settings } = await webContext();
 	const messageId = readStopLink(params.link, settings.SECRET_KEY);
 	return (messageId && (await readStopPage(db, messageId))) || { firmName: null, locale: 'en', stopped: false };
 };
@@ -11,7 +11,7 @@ export const load = async ({ params }) => {
 /** Also what a mail program calls by itself (RFC 8058): no cookie, no origin, the proof is in the link. */
 export const actions = {
 	default: async ({ params, locals, request }) => {
-		const { db, settings } = await house();
+		const { db, settings } = await webContext();
 		const messageId = readStopLink(params.link, settings.SECRET_KEY);
 		if (!messageId) return { started: false };
 		const starts = (await request.formData()).get('start') === 'yes';

@@ -1,5 +1,5 @@
 import { areasOfContact } from '$lib/server/firms/portal-areas';
-import { portalRequest } from '$lib/server/desk-request';
+import { portalRequest } from '$lib/web/desk-request';
 
 export const load = async (event) => {
 	const portal = await portalRequest(event);

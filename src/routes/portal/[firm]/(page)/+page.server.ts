@@ -3,7 +3,7 @@ import { localDate } from '$lib/core/calendar/firm-calendar';
 import { phoneInWords } from '$lib/core/people/phone';
 import { kindOf } from '$lib/core/items/item-kinds';
 import { isOpen } from '$lib/core/requests/item-states';
-import { portalRequest } from '$lib/server/desk-request';
+import { portalRequest } from '$lib/web/desk-request';
 import { readJustDone, readOwnItems } from '$lib/server/requests/read-requests';
 import { timeWords } from '$lib/words/dates';
 

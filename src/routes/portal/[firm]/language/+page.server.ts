@@ -1,9 +1,9 @@
 import { redirect } from '@sveltejs/kit';
 import { languageField } from '$lib/core/people/language-field';
-import { firmOfPortal, portalRequest } from '$lib/server/desk-request';
-import { inForm } from '$lib/server/form-errors';
+import { firmOfPortal, portalRequest } from '$lib/web/desk-request';
+import { inForm } from '$lib/web/form-errors';
 import { chooseLanguage } from '$lib/server/people/choose-language';
-import { setVisitCookie } from '$lib/server/platform/sessions/cookies';
+import { setVisitCookie } from '$lib/web/cookies';
 
 export const load = ({ params }) => redirect(303, `/portal/${params.firm}`);
 

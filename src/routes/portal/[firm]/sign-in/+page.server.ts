@@ -1,5 +1,5 @@
 import { redirect } from '@sveltejs/kit';
-import { doSignIn, portalDoor } from '$lib/server/sign-in-forms';
+import { doSignIn, portalDoor } from '$lib/web/sign-in-forms';
 
 export const load = ({ locals, params }) => {
 	if (locals.signedIn) redirect(303, `/portal/${params.firm}`);

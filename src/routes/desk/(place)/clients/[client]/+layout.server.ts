@@ -1,5 +1,5 @@
-import { deskRequest } from '$lib/server/desk-request';
-import { idParam, inPage } from '$lib/server/form-errors';
+import { deskRequest } from '$lib/web/desk-request';
+import { idParam, inPage } from '$lib/web/form-errors';
 import { readActs } from '$lib/server/clients/client-rights';
 import { readClient } from '$lib/server/clients/read-clients';
 import { invitationDraft } from '$lib/server/invitations/invitation-draft';

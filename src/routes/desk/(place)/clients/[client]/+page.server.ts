@@ -33,11 +33,11 @@ import { changeClientRights, readClientRights } from '$lib/server/clients/client
 import { readLikelyDoubles, readMerges } from '$lib/server/clients/merge';
 import { noteClientOpened } from '$lib/server/clients/find-clients';
 import { readHistory, readStaff } from '$lib/server/clients/read-clients';
-import { deskForm, deskRequest, type DeskRequest } from '$lib/server/desk-request';
+import { deskForm, deskRequest, type DeskRequest } from '$lib/web/desk-request';
 import { changeClientBrand, readBrands, readClientBrand } from '$lib/server/firms/brands';
 import { changeClientAreas, readClientAreas } from '$lib/server/firms/portal-areas';
 import type { Firm } from '$lib/server/firms/firm';
-import { idParam, inForm, inPage } from '$lib/server/form-errors';
+import { idParam, inForm, inPage } from '$lib/web/form-errors';
 import { readGroups } from '$lib/server/people/groups';
 import type { Tx } from '$lib/server/platform/db/database';
 import { titleWithoutPeriod } from '$lib/core/schedules/due-rule';

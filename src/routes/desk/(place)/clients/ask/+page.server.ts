@@ -1,8 +1,8 @@
 import { redirect } from '@sveltejs/kit';
 import { z } from 'zod';
 import { readServices } from '$lib/server/clients/client-record';
-import { deskRequest } from '$lib/server/desk-request';
-import { inForm, inPage } from '$lib/server/form-errors';
+import { deskRequest } from '$lib/web/desk-request';
+import { inForm, inPage } from '$lib/web/form-errors';
 import { readLists } from '$lib/server/library/request-lists';
 import { askManyFilterSchema, MANY_CLIENTS, prepareForMany, proposeForMany } from '$lib/server/requests/ask-many';
 

@@ -4,8 +4,8 @@ import { planChoices } from '$lib/core/chasing/chase-plan';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { cleanText } from '$lib/core/people/plain-fields';
 import { draftsActSchema, itemsActSchema, MANY_MOST, undoDraftsSchema, undoItemsSchema } from '$lib/core/requests/many-acts';
-import { deskRequest } from '$lib/server/desk-request';
-import { inForm, inPage, jsonField } from '$lib/server/form-errors';
+import { deskRequest } from '$lib/web/desk-request';
+import { inForm, inPage, jsonField } from '$lib/web/form-errors';
 import { actOnMany, foreseeMany, undoMany, type Foreseen } from '$lib/server/requests/act-on-many';
 import { DRAFTS_PAGE, readDrafts, readDraftVersions, removeDrafts } from '$lib/server/requests/drafts';
 import { changeDrafts, foreseeDraftsChange, foreseeRemoval, undoDrafts } from '$lib/server/requests/many-drafts';
@@ -71,7 +71,7 @@ async function foreseeDrafts(desk: Awaited<ReturnType<typeof deskRequest>>, form
 	const { act, ...input } = draftsActSchema.parse({ ...given(form), items });
 	if (act === 'send') return { foreseen: await desk.inFirm((tx) => foreseeSending(tx, desk.actor, ids)) };
 	if (act === 'remove') return { foreseen: foreseeRemoval(desk.actor, items) };
-	return { foreseen: await foreseeDraftsChange(desk.house.db, desk.firmId, desk.actor, { ...input, act }) };
+	return { foreseen: await foreseeDraftsChange(desk.context.db, desk.firmId, desk.actor, { ...input, act }) };
 }
 
 export const actions = {
@@ -87,7 +87,7 @@ export const actions = {
 				const items = await desk.inFirm((tx, firm) =>
 					readChosen(tx, desk.actor, localDate(desk.actor.now, firm.calendar), filterOf(query), query.by, ids)
 				);
-				return { foreseen: await foreseeMany(desk.house.db, desk.firmId, desk.actor, itemsActSchema.parse({ ...given(form), items })) };
+				return { foreseen: await foreseeMany(desk.context.db, desk.firmId, desk.actor, itemsActSchema.parse({ ...given(form), items })) };
 			} catch (cause) {
 				// while a date is being typed there is nothing to foresee yet: what is wrong is shown in its place
 				if (cause instanceof DomainError && cause.code === 'invalid') return { refused: cause.message };
@@ -102,11 +102,11 @@ export const actions = {
 			const desk = await deskRequest(event);
 			const items = jsonOf(form, 'items');
 			if (form.get('show') !== 'drafts')
-				return { results: await actOnMany(desk.house.db, desk.firmId, desk.actor, itemsActSchema.parse({ ...given(form), items })) };
+				return { results: await actOnMany(desk.context.db, desk.firmId, desk.actor, itemsActSchema.parse({ ...given(form), items })) };
 			const input = draftsActSchema.parse({ ...given(form), items });
 			const ids = input.items.map(({ id }) => id);
 			const { act } = input;
-			if (act === 'send') return { results: await sendDrafts(desk.house, desk.firmId, desk.actor, ids) };
+			if (act === 'send') return { results: await sendDrafts(desk.context, desk.firmId, desk.actor, ids) };
 			return desk.inFirm(async (tx) => ({
 				results:
 					act === 'remove'
@@ -122,13 +122,13 @@ export const actions = {
 			const undo = jsonOf(form, 'undo');
 			if (form.get('act') === 'send') {
 				const sent = undoDraftsSchema.parse(undo).map(({ id }) => id);
-				return { undone: await undoSending(desk.house.db, desk.firmId, desk.actor, sent), of: sent.length };
+				return { undone: await undoSending(desk.context.db, desk.firmId, desk.actor, sent), of: sent.length };
 			}
 			return {
 				undone:
 					form.get('show') === 'drafts'
 						? await desk.inFirm((tx) => undoDrafts(tx, desk.actor, undoDraftsSchema.parse(undo)))
-						: await undoMany(desk.house.db, desk.firmId, desk.actor, undoItemsSchema.parse(undo))
+						: await undoMany(desk.context.db, desk.firmId, desk.actor, undoItemsSchema.parse(undo))
 			};
 		});
 	}

@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { contentDisposition } from '$lib/core/papers/file-name';
 import { exportClientsCsv, exportPeopleCards } from '$lib/server/clients/import/export-clients';
-import { deskRequest } from '$lib/server/desk-request';
-import { inPage } from '$lib/server/form-errors';
+import { deskRequest } from '$lib/web/desk-request';
+import { inPage } from '$lib/web/form-errors';
 import { dayOf } from '$lib/words/dates';
 
 const KINDS = {

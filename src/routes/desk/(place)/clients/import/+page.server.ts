@@ -2,8 +2,8 @@ import { columnLabel, EXPORT_COLUMNS } from '$lib/core/clients/import/columns';
 import { IMPORT_ROWS_MAX } from '$lib/core/clients/import/list-file';
 import { IMPORT_BYTES_MAX } from '$lib/core/clients/import/read-file';
 import { readImports } from '$lib/server/clients/import/prepare-import';
-import { deskRequest } from '$lib/server/desk-request';
-import { inPage } from '$lib/server/form-errors';
+import { deskRequest } from '$lib/web/desk-request';
+import { inPage } from '$lib/web/form-errors';
 import { timeWords } from '$lib/words/dates';
 
 export const load = async (event) => {

@@ -1,8 +1,8 @@
 import { redirect } from '@sveltejs/kit';
 import { readImports } from '$lib/server/clients/import/prepare-import';
 import { readServices } from '$lib/server/clients/client-record';
-import { deskRequest } from '$lib/server/desk-request';
-import { inForm, inPage } from '$lib/server/form-errors';
+import { deskRequest } from '$lib/web/desk-request';
+import { inForm, inPage } from '$lib/web/form-errors';
 import { inviteFilterSchema, inviteMany, inviteManySchema, readRuns, summariseInvites } from '$lib/server/invitations/invite-many';
 import { TEXT_KIND } from '$lib/core/messages/message-texts';
 import { may } from '$lib/core/people/roles';
@@ -28,7 +28,7 @@ export const load = async (event) => {
 				text: say(firm.locale, 'text.invitation', { name: '{contact_first_name}', firm: firm.name })
 			},
 			fields: TEXT_KIND.invitation.fields,
-			perSecond: desk.house.settings.BULK_MAILS_PER_SECOND
+			perSecond: desk.context.settings.BULK_MAILS_PER_SECOND
 		}))
 	);
 };
@@ -40,7 +40,7 @@ export const actions = {
 			const desk = await deskRequest(event);
 			const typed = Object.fromEntries(form);
 			const input = { ...inviteManySchema.parse(typed), filter: inviteFilterSchema.parse(typed) };
-			const run = await desk.inFirm((tx) => inviteMany(tx, desk.actor, input, desk.house.settings.BULK_MAILS_PER_SECOND));
+			const run = await desk.inFirm((tx) => inviteMany(tx, desk.actor, input, desk.context.settings.BULK_MAILS_PER_SECOND));
 			redirect(303, `/desk/clients/invite/${run}`);
 		});
 	}

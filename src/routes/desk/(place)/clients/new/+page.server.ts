@@ -4,9 +4,9 @@ import { newClientSchema } from '$lib/core/clients/client-form';
 import { addClient, findContactByEmail } from '$lib/server/clients/add-client';
 import { findLikelySame } from '$lib/server/clients/find-clients';
 import { readStaff } from '$lib/server/clients/read-clients';
-import { deskRequest } from '$lib/server/desk-request';
+import { deskRequest } from '$lib/web/desk-request';
 import { domainWithoutMail } from '$lib/server/clients/mail-domain';
-import { inForm } from '$lib/server/form-errors';
+import { inForm } from '$lib/web/form-errors';
 import { emailField } from '$lib/core/people/plain-fields';
 
 export const load = async (event) => {
@@ -58,7 +58,7 @@ export const actions = {
 		const desk = await deskRequest(event);
 		return {
 			known: await desk.inFirm((tx) => findContactByEmail(tx, email.data)),
-			noMailAt: await domainWithoutMail(desk.house.mailDomains, email.data)
+			noMailAt: await domainWithoutMail(desk.context.mailDomains, email.data)
 		};
 	}
 };

@@ -3,8 +3,8 @@ import { personSchema } from '$lib/core/clients/record-forms';
 import { phoneInWords } from '$lib/core/people/phone';
 import { may } from '$lib/core/people/roles';
 import { addPerson, changePerson, joinClient, PEOPLE_ROWS, readPeopleList } from '$lib/server/clients/people-list';
-import { deskForm, deskRequest } from '$lib/server/desk-request';
-import { idParam } from '$lib/server/form-errors';
+import { deskForm, deskRequest } from '$lib/web/desk-request';
+import { idParam } from '$lib/web/form-errors';
 
 const afterSchema = z
 	.string()

@@ -1,10 +1,10 @@
 import { passingShade } from '$lib/core/firms/brand-color';
 import { furtherBrandSchema } from '$lib/core/firms/firm-forms';
 import { may } from '$lib/core/people/roles';
-import { deskForm, deskRequest } from '$lib/server/desk-request';
+import { deskForm, deskRequest } from '$lib/web/desk-request';
 import { endBrand, readBrands, writeBrand } from '$lib/server/firms/brands';
 import { picturePath } from '$lib/server/firms/firm';
-import { idParam } from '$lib/server/form-errors';
+import { idParam } from '$lib/web/form-errors';
 
 export const load = async (event) => {
 	event.depends('desk:live');

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { ACT_WORDS, ACTS, may, ROLES } from '$lib/core/people/roles';
-import { deskForm, deskRequest } from '$lib/server/desk-request';
-import { idParam } from '$lib/server/form-errors';
+import { deskForm, deskRequest } from '$lib/web/desk-request';
+import { idParam } from '$lib/web/form-errors';
 import {
 	addStaff,
 	changeRole,
@@ -30,7 +30,7 @@ export const load = async (event) => {
 		me: desk.actor.id,
 		maySetUp: may(desk.actor.role, 'set_up_firm'),
 		roles: ROLES,
-		acts: ACTS.filter((act) => act !== 'move_demo_clock' || desk.house.settings.DEMO).map((act) => ({
+		acts: ACTS.filter((act) => act !== 'move_demo_clock' || desk.context.settings.DEMO).map((act) => ({
 			words: ACT_WORDS[act],
 			by: ROLES.map((role) => may(role, act))
 		}))

@@ -1,5 +1,5 @@
 import { error } from '@sveltejs/kit';
-import { deskRequest } from '$lib/server/desk-request';
+import { deskRequest } from '$lib/web/desk-request';
 import { readRootCertificate } from '$lib/server/signing/firm-seal';
 
 export const GET = async (event) => {

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { beginningOf, READY_MADE_TEXTS, TEXT_KINDS } from '$lib/core/messages/message-texts';
 import { may } from '$lib/core/people/roles';
-import { deskRequest } from '$lib/server/desk-request';
+import { deskRequest } from '$lib/web/desk-request';
 import { readShelves, readTexts } from '$lib/server/library/message-texts';
 import { readGroups } from '$lib/server/people/groups';
 

@@ -1,8 +1,8 @@
 import { redirect } from '@sveltejs/kit';
 import { may } from '$lib/core/people/roles';
 import { READY_MADE_FORMS } from '$lib/core/requests/client-forms';
-import { deskRequest } from '$lib/server/desk-request';
-import { inForm } from '$lib/server/form-errors';
+import { deskRequest } from '$lib/web/desk-request';
+import { inForm } from '$lib/web/form-errors';
 import { copyReadyForm, readForms, writeForm } from '$lib/server/library/client-forms';
 import { readServices } from '$lib/server/clients/client-record';
 import { timeWords } from '$lib/words/dates';

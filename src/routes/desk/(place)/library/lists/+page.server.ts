@@ -2,8 +2,8 @@ import { redirect } from '@sveltejs/kit';
 import { READY_MADE_LISTS } from '$lib/core/requests/ready-made-lists';
 import { may } from '$lib/core/people/roles';
 import { requestListSchema } from '$lib/core/requests/request-list';
-import { deskRequest } from '$lib/server/desk-request';
-import { idParam, inForm } from '$lib/server/form-errors';
+import { deskRequest } from '$lib/web/desk-request';
+import { idParam, inForm } from '$lib/web/form-errors';
 import { addList, copyList, readLists } from '$lib/server/library/request-lists';
 import { timeWords } from '$lib/words/dates';
 

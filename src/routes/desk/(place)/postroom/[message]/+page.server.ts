@@ -2,8 +2,8 @@ import { z } from 'zod';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { longText } from '$lib/core/people/plain-fields';
 import { requireStaff } from '$lib/server/actor';
-import { deskRequest } from '$lib/server/desk-request';
-import { idParam, inForm, inPage } from '$lib/server/form-errors';
+import { deskRequest } from '$lib/web/desk-request';
+import { idParam, inForm, inPage } from '$lib/web/form-errors';
 import { readMessage } from '$lib/server/messages/read-postroom';
 import { answerAsPhone, receivedText } from '$lib/server/platform/texts/standin';
 
@@ -12,7 +12,7 @@ export const load = async (event) => {
 	const desk = await deskRequest(event);
 	const message = await inPage(() => desk.read((tx) => readMessage(tx, desk.actor, idParam(event.params.message))));
 	const { bodyHtml, bodyText, ...rest } = message;
-	const { MAIL_STANDIN_FOLDER: mails, TEXT_STANDIN_FOLDER: texts } = desk.house.settings;
+	const { MAIL_STANDIN_FOLDER: mails, TEXT_STANDIN_FOLDER: texts } = desk.context.settings;
 	const isText = message.channel === 'text';
 	return {
 		message: { ...rest, hasBody: bodyHtml !== null },
@@ -32,7 +32,7 @@ export const actions = {
 			const desk = await deskRequest(event);
 			requireStaff(desk.actor, 'judge_item');
 			const message = await desk.inFirm((tx) => readMessage(tx, desk.actor, idParam(event.params.message)));
-			const { TEXT_STANDIN_FOLDER, TEXT_GATEWAY_URL: url, TEXT_GATEWAY_KEY: key } = desk.house.settings;
+			const { TEXT_STANDIN_FOLDER, TEXT_GATEWAY_URL: url, TEXT_GATEWAY_KEY: key } = desk.context.settings;
 			if (!TEXT_STANDIN_FOLDER || !url || !key || message.channel !== 'text')
 				throw new DomainError('not_found', 'There is no phone here that answers.');
 			await answerAsPhone({ url, key }, message.toAddress, answerSchema.parse(Object.fromEntries(form)).answer);

@@ -1,7 +1,7 @@
 import { error } from '@sveltejs/kit';
 import { LEAF_KEYS, readLeaf } from '$lib/server/rounds/read-leaf';
-import { deskRequest } from '$lib/server/desk-request';
-import { inPage } from '$lib/server/form-errors';
+import { deskRequest } from '$lib/web/desk-request';
+import { inPage } from '$lib/web/form-errors';
 
 const KEY = new RegExp(`^(${LEAF_KEYS.join('|')})-([0-9a-f-]{36})$`);
 

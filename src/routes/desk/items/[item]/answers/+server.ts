@@ -1,5 +1,5 @@
-import { deskRequest } from '$lib/server/desk-request';
-import { idParam, inPage } from '$lib/server/form-errors';
+import { deskRequest } from '$lib/web/desk-request';
+import { idParam, inPage } from '$lib/web/form-errors';
 import { exportLineAnswers } from '$lib/server/transactions/export-answers';
 
 /** The answers about transactions as a table. */

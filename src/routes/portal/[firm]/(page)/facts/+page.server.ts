@@ -1,7 +1,7 @@
 import { sayFactSchema } from '$lib/core/clients/facts';
 import { readOwnFacts, sayOwnFact } from '$lib/server/clients/client-record';
-import { portalRequest } from '$lib/server/desk-request';
-import { idParam, inForm } from '$lib/server/form-errors';
+import { portalRequest } from '$lib/web/desk-request';
+import { idParam, inForm } from '$lib/web/form-errors';
 
 export const load = async (event) => {
 	const portal = await portalRequest(event);

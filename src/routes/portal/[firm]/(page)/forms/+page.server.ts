@@ -1,6 +1,6 @@
 import { error, redirect } from '@sveltejs/kit';
-import { portalRequest } from '$lib/server/desk-request';
-import { idParam, inForm } from '$lib/server/form-errors';
+import { portalRequest } from '$lib/web/desk-request';
+import { idParam, inForm } from '$lib/web/form-errors';
 import { raiseRequest, readOfferedForms } from '$lib/server/requests/own-requests';
 import { say } from '$lib/words/words';
 

@@ -1,8 +1,8 @@
 import { redirect } from '@sveltejs/kit';
 import { recordEvent } from '$lib/server/audit/record-event';
-import { portalRequest } from '$lib/server/desk-request';
+import { portalRequest } from '$lib/web/desk-request';
 import { endSession } from '$lib/server/people/sessions';
-import { clearSessionCookie } from '$lib/server/platform/sessions/cookies';
+import { clearSessionCookie } from '$lib/web/cookies';
 
 export const load = ({ params }) => redirect(303, `/portal/${params.firm}`);
 

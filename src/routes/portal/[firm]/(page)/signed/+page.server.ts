@@ -1,4 +1,4 @@
-import { portalRequest } from '$lib/server/desk-request';
+import { portalRequest } from '$lib/web/desk-request';
 import { readSignedLetters } from '$lib/server/firms/portal-areas';
 
 export const load = async (event) => {

@@ -1,5 +1,5 @@
 import { redirect } from '@sveltejs/kit';
-import { doYou, loadYou } from '$lib/server/you-forms';
+import { doYou, loadYou } from '$lib/web/you-forms';
 
 export const load = (event) => {
 	// whoever only looks at somebody's page does not see how they sign in

@@ -1,12 +1,12 @@
 import { redirect } from '@sveltejs/kit';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { askForInvitation, openInvitation, takeUpInvitation } from '$lib/server/invitations/invite';
-import { inPasswordForm } from '$lib/server/password-form';
-import { browserOf, follow, portalDoor } from '$lib/server/sign-in-forms';
-import { house } from '$lib/server/the-house';
+import { inPasswordForm } from '$lib/web/password-form';
+import { browserOf, follow, portalDoor } from '$lib/web/sign-in-forms';
+import { webContext } from '$lib/web/web-context';
 
 export const load = async ({ params, locals }) => {
-	const { db } = await house();
+	const { db } = await webContext();
 	// a full stop after the address in a message, taken for a part of it
 	const clean = params.token.replace(/[^\w-]+$/, '');
 	if (clean !== params.token) redirect(303, `/portal/${params.firm}/join/${clean}`);
@@ -20,7 +20,7 @@ export const load = async ({ params, locals }) => {
 export const actions = {
 	/** Asks the firm for a link that works. */
 	again: async ({ params, locals }) => {
-		const { db } = await house();
+		const { db } = await webContext();
 		await askForInvitation(db, locals.actor, params.token);
 		return { asked: true };
 	},
@@ -31,7 +31,7 @@ export const actions = {
 		return inPasswordForm(door.locale, password, async () => {
 			let taken;
 			try {
-				taken = await takeUpInvitation(door.house.db, locals.actor, params.token, password, browserOf(cookies, door));
+				taken = await takeUpInvitation(door.context.db, locals.actor, params.token, password, browserOf(cookies, door));
 			} catch (cause) {
 				// the page itself says what became of the link
 				if (cause instanceof DomainError && cause.code === 'link_unusable') redirect(303, `/portal/${params.firm}/join/${params.token}`);

@@ -1,11 +1,11 @@
 import { error } from '@sveltejs/kit';
-import { firmOfPortal } from '$lib/server/desk-request';
+import { firmOfPortal } from '$lib/web/desk-request';
 import { readPicture } from '$lib/server/firms/pictures';
 
 /** A logo or welcome picture of the firm; another picture has another address. */
 export const GET = async (event) => {
-	const { house, firm } = await firmOfPortal(event);
-	const picture = await house.db.inFirm(firm.id, (tx) => readPicture(tx, event.params.version));
+	const { context, firm } = await firmOfPortal(event);
+	const picture = await context.db.inFirm(firm.id, (tx) => readPicture(tx, event.params.version));
 	if (!picture) error(404, 'There is nothing here.');
 	return new Response(new Uint8Array(picture.bytes), {
 		headers: {

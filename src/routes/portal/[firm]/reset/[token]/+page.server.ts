@@ -1,5 +1,5 @@
-import { doReset, loadReset } from '$lib/server/password-form';
-import { portalDoor } from '$lib/server/sign-in-forms';
+import { doReset, loadReset } from '$lib/web/password-form';
+import { portalDoor } from '$lib/web/sign-in-forms';
 
 export const load = (event) => loadReset(event, 'contact');
 

@@ -1,4 +1,4 @@
-import { doAskForCode, doTakeCode, portalDoor } from '$lib/server/sign-in-forms';
+import { doAskForCode, doTakeCode, portalDoor } from '$lib/web/sign-in-forms';
 
 export const actions = {
 	ask: async (event) => doAskForCode(event, await portalDoor(event)),

@@ -1,4 +1,4 @@
-import { doPasskey, portalDoor } from '$lib/server/sign-in-forms';
+import { doPasskey, portalDoor } from '$lib/web/sign-in-forms';
 
 /** Signing in with a passkey alone. */
 export const POST = async (event) => doPasskey(event, await portalDoor(event));

@@ -1,4 +1,4 @@
-import { doSecond, loadSecond, portalDoor } from '$lib/server/sign-in-forms';
+import { doSecond, loadSecond, portalDoor } from '$lib/web/sign-in-forms';
 
 export const load = async (event) => loadSecond(event, await portalDoor(event));
 

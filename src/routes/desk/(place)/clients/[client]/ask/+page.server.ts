@@ -9,9 +9,9 @@ import { periodOf } from '$lib/core/schedules/due-rule';
 import { planChoices } from '$lib/core/chasing/chase-plan';
 import { draftContentSchema, LINES_MAX, newRequestSchema, type LineInHand } from '$lib/core/requests/request-list';
 import { readFacts, readServices, sayFact } from '$lib/server/clients/client-record';
-import { asSeenBy } from '$lib/server/firms/brands';
-import { deskForm, deskRequest } from '$lib/server/desk-request';
-import { idParam, inForm, inPage, jsonField } from '$lib/server/form-errors';
+import { withBrandOf } from '$lib/server/firms/brands';
+import { deskForm, deskRequest } from '$lib/web/desk-request';
+import { idParam, inForm, inPage, jsonField } from '$lib/web/form-errors';
 import { automaticValues } from '$lib/server/letters/prepare-letter';
 import { recordValues } from '$lib/server/letters/record-values';
 import { readLists } from '$lib/server/library/request-lists';
@@ -35,7 +35,7 @@ export const load = async (event) => {
 	return inPage(() =>
 		desk.read(async (tx, own) => {
 			// in the brand in which the client will see it
-			const firm = await asSeenBy(tx, own, { clientId });
+			const firm = await withBrandOf(tx, own, { clientId });
 			const contacts = await readWhoCanBeAsked(tx, desk.actor, clientId);
 			const known: Record<string, Record<string, string>> = {};
 			for (const { id } of contacts) known[id] = automaticValues(firm, await readRecipient(tx, clientId, id), desk.actor.now);
@@ -121,7 +121,7 @@ export const actions = {
 			const desk = await deskRequest(event);
 			const input = newRequestSchema.parse({ ...parsed(form, 'request'), clientId: idParam(event.params.client) });
 			const draftId = z.uuid().safeParse(form.get('draftId')).data;
-			await sendRequest(desk.house, desk.firmId, desk.actor, input, async (tx) => {
+			await sendRequest(desk.context, desk.firmId, desk.actor, input, async (tx) => {
 				if (draftId) await dropSentDraft(tx, desk.actor, draftId);
 			});
 			redirect(303, `/desk/clients/${input.clientId}`);

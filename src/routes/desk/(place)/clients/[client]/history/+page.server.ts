@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { deskRequest } from '$lib/server/desk-request';
-import { idParam } from '$lib/server/form-errors';
+import { deskRequest } from '$lib/web/desk-request';
+import { idParam } from '$lib/web/form-errors';
 import { readHistory } from '$lib/server/clients/read-clients';
 
 const PAGE = 200;

@@ -1,8 +1,8 @@
 import { redirect } from '@sveltejs/kit';
 import { z } from 'zod';
 import { longText, oneLine } from '$lib/core/people/plain-fields';
-import { deskRequest } from '$lib/server/desk-request';
-import { idParam, inForm } from '$lib/server/form-errors';
+import { deskRequest } from '$lib/web/desk-request';
+import { idParam, inForm } from '$lib/web/form-errors';
 import { inviteContacts, inviteSchema, linkForContact, previewInvitation, textBodySchema } from '$lib/server/invitations/invite';
 
 export const load = (event) => redirect(303, `/desk/clients/${idParam(event.params.client)}`);
@@ -29,7 +29,7 @@ export const actions = {
 		const form = await event.request.formData();
 		return inForm(form, async () => {
 			const desk = await deskRequest(event);
-			const { ORIGIN: origin, SECRET_KEY: secretKey } = desk.house.settings;
+			const { ORIGIN: origin, SECRET_KEY: secretKey } = desk.context.settings;
 			const input = { clientId: idParam(event.params.client), ...previewSchema.parse(Object.fromEntries(form)) };
 			return { preview: await desk.inFirm((tx) => previewInvitation(tx, desk.actor, input, { origin, secretKey })) };
 		});
@@ -39,7 +39,7 @@ export const actions = {
 		const form = await event.request.formData();
 		return inForm(form, async () => {
 			const desk = await deskRequest(event);
-			const { ORIGIN: origin, SECRET_KEY: secretKey } = desk.house.settings;
+			const { ORIGIN: origin, SECRET_KEY: secretKey } = desk.context.settings;
 			const input = { clientId: idParam(event.params.client), contactId: idParam(String(form.get('contactId') ?? '')) };
 			return { link: await desk.inFirm((tx) => linkForContact(tx, desk.actor, input, { origin, secretKey })) };
 		});

@@ -4,8 +4,8 @@ import { factInWords, FACTS, type FactName } from '$lib/core/clients/facts';
 import { mergeFieldLabel } from '$lib/core/clients/merge';
 import { findClients } from '$lib/server/clients/find-clients';
 import { mergeClients, mergeContacts, previewMerge, readLikelyDoubles, readLikelySamePeople, undoMerge } from '$lib/server/clients/merge';
-import { deskRequest } from '$lib/server/desk-request';
-import { idParam, inForm, inPage } from '$lib/server/form-errors';
+import { deskRequest } from '$lib/web/desk-request';
+import { idParam, inForm, inPage } from '$lib/web/form-errors';
 import { dateWords, dayOfYearWords } from '$lib/words/dates';
 
 const querySchema = z.object({

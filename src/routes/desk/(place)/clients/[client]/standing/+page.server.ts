@@ -4,10 +4,10 @@ import { READY_MADE_LISTS } from '$lib/core/requests/ready-made-lists';
 import { inHand } from '$lib/core/requests/request-list';
 import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
 import { standingSchema } from '$lib/core/schedules/standing-form';
-import { deskRequest } from '$lib/server/desk-request';
-import { idParam, inForm, inPage } from '$lib/server/form-errors';
+import { deskRequest } from '$lib/web/desk-request';
+import { idParam, inForm, inPage } from '$lib/web/form-errors';
 import { readList, readLists } from '$lib/server/library/request-lists';
-import { loadStandingSheet, previewStanding, typedStanding } from '$lib/server/schedules/standing-forms';
+import { loadStandingSheet, previewStanding, typedStanding } from '$lib/web/standing-forms';
 import { writeStanding } from '$lib/server/schedules/standing-requests';
 
 /** A new standing request: from a list of the Library, or an empty sheet. */

@@ -1,8 +1,8 @@
 import { LINE_FORMAT_WORDS } from '$lib/core/transactions/statement-line';
 import { accountName } from '$lib/core/statements/accounts';
 import { readClient } from '$lib/server/clients/read-clients';
-import { deskRequest } from '$lib/server/desk-request';
-import { idParam, inPage } from '$lib/server/form-errors';
+import { deskRequest } from '$lib/web/desk-request';
+import { idParam, inPage } from '$lib/web/form-errors';
 import { readAccounts } from '$lib/server/statements/accounts';
 import { readTransactionFiles, TRANSACTIONS_BYTES_MAX } from '$lib/server/transactions/transaction-files';
 import { timeWords } from '$lib/words/dates';

@@ -5,8 +5,8 @@ import { decisionSchema, ROW_OUTCOMES, type RowOutcome } from '$lib/core/clients
 import { changeImport, leaveImport, readFirstRows, readImport, readImportRows } from '$lib/server/clients/import/prepare-import';
 import { startImport, stopImport } from '$lib/server/clients/import/run-import';
 import { undoImport } from '$lib/server/clients/import/undo-import';
-import { deskRequest, type DeskRequest } from '$lib/server/desk-request';
-import { idParam, inForm, inPage } from '$lib/server/form-errors';
+import { deskRequest, type DeskRequest } from '$lib/web/desk-request';
+import { idParam, inForm, inPage } from '$lib/web/form-errors';
 import { timeWords } from '$lib/words/dates';
 
 const PAGE = 50;
@@ -66,22 +66,22 @@ const columnsSchema = z.array(z.union([z.literal('').transform(() => null), colu
 
 export const actions = {
 	heading: (event) =>
-		change(event, (desk, listId, form) => changeImport(desk.house, desk.firmId, desk.actor, listId, headingSchema.parse(Object.fromEntries(form)))),
+		change(event, (desk, listId, form) => changeImport(desk.context, desk.firmId, desk.actor, listId, headingSchema.parse(Object.fromEntries(form)))),
 	columns: (event) =>
 		change(event, (desk, listId, form) =>
-			changeImport(desk.house, desk.firmId, desk.actor, listId, { columns: columnsSchema.parse(form.getAll('column')) })
+			changeImport(desk.context, desk.firmId, desk.actor, listId, { columns: columnsSchema.parse(form.getAll('column')) })
 		),
 	cell: (event) =>
 		change(event, (desk, listId, form) =>
-			changeImport(desk.house, desk.firmId, desk.actor, listId, { cell: cellSchema.parse(Object.fromEntries(form)) })
+			changeImport(desk.context, desk.firmId, desk.actor, listId, { cell: cellSchema.parse(Object.fromEntries(form)) })
 		),
 	decide: (event) =>
 		change(event, (desk, listId, form) =>
-			changeImport(desk.house, desk.firmId, desk.actor, listId, { decisions: [decideSchema.parse(Object.fromEntries(form))] })
+			changeImport(desk.context, desk.firmId, desk.actor, listId, { decisions: [decideSchema.parse(Object.fromEntries(form))] })
 		),
 	decideAll: (event) =>
 		change(event, (desk, listId, form) =>
-			changeImport(desk.house, desk.firmId, desk.actor, listId, { decideAll: decideAllSchema.parse(Object.fromEntries(form)) })
+			changeImport(desk.context, desk.firmId, desk.actor, listId, { decideAll: decideAllSchema.parse(Object.fromEntries(form)) })
 		),
 	start: (event) => change(event, (desk, listId) => desk.inFirm((tx) => startImport(tx, desk.actor, listId))),
 	stop: (event) => change(event, (desk, listId) => desk.inFirm((tx) => stopImport(tx, desk.actor, listId))),

@@ -4,8 +4,8 @@ import { IMPORT_BYTES_MAX } from '$lib/core/clients/import/read-file';
 import { safeFileName } from '$lib/core/papers/file-name';
 import { requireStaff } from '$lib/server/actor';
 import { beginImport } from '$lib/server/clients/import/prepare-import';
-import { deskRequest } from '$lib/server/desk-request';
-import { errorInWords, STATUS } from '$lib/server/form-errors';
+import { deskRequest } from '$lib/web/desk-request';
+import { errorInWords, STATUS } from '$lib/web/form-errors';
 
 /** The body, unless it is longer than a list may be. */
 async function readBody(request: Request): Promise<Uint8Array> {
@@ -32,7 +32,7 @@ export const POST = async (event) => {
 		const fileName = safeFileName(decodeURIComponent(name));
 		// before 25 MB are read for somebody who may not
 		requireStaff(desk.actor, 'import_clients');
-		const id = await beginImport(desk.house, desk.firmId, desk.actor, { fileName, bytes: await readBody(event.request) });
+		const id = await beginImport(desk.context, desk.firmId, desk.actor, { fileName, bytes: await readBody(event.request) });
 		return json({ id });
 	} catch (error) {
 		if (error instanceof URIError) return json({ message: 'Choose a file first.' }, { status: 400 });

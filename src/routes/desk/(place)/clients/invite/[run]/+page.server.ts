@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { deskRequest } from '$lib/server/desk-request';
-import { idParam, inPage } from '$lib/server/form-errors';
+import { deskRequest } from '$lib/web/desk-request';
+import { idParam, inPage } from '$lib/web/form-errors';
 import { readRun } from '$lib/server/invitations/invite-many';
 import { timeWords } from '$lib/words/dates';
 

@@ -1,8 +1,8 @@
 import { redirect } from '@sveltejs/kit';
 import { z } from 'zod';
 import { messageTextSchema } from '$lib/core/messages/message-texts';
-import { deskForm, deskRequest } from '$lib/server/desk-request';
-import { idParam, inForm, inPage } from '$lib/server/form-errors';
+import { deskForm, deskRequest } from '$lib/web/desk-request';
+import { idParam, inForm, inPage } from '$lib/web/form-errors';
 import { changeText, copyText, readText, removeText, useText } from '$lib/server/library/message-texts';
 import { timeWords } from '$lib/words/dates';
 

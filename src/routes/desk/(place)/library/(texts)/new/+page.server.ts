@@ -1,7 +1,7 @@
 import { redirect } from '@sveltejs/kit';
 import { messageTextSchema } from '$lib/core/messages/message-texts';
-import { deskRequest } from '$lib/server/desk-request';
-import { inForm } from '$lib/server/form-errors';
+import { deskRequest } from '$lib/web/desk-request';
+import { inForm } from '$lib/web/form-errors';
 import { addText } from '$lib/server/library/message-texts';
 
 export const actions = {

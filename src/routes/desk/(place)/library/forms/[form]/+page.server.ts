@@ -2,8 +2,8 @@ import { redirect } from '@sveltejs/kit';
 import { may } from '$lib/core/people/roles';
 import { clientFormSchema } from '$lib/core/requests/client-forms';
 import { readServices } from '$lib/server/clients/client-record';
-import { deskForm, deskRequest } from '$lib/server/desk-request';
-import { idParam, inForm, inPage, jsonField } from '$lib/server/form-errors';
+import { deskForm, deskRequest } from '$lib/web/desk-request';
+import { idParam, inForm, inPage, jsonField } from '$lib/web/form-errors';
 import { readForm, removeForm, writeForm } from '$lib/server/library/client-forms';
 import { timeWords } from '$lib/words/dates';
 

@@ -1,6 +1,6 @@
 import { error } from '@sveltejs/kit';
-import { deskRequest } from '$lib/server/desk-request';
-import { idParam, inPage } from '$lib/server/form-errors';
+import { deskRequest } from '$lib/web/desk-request';
+import { idParam, inPage } from '$lib/web/form-errors';
 import { readMessage } from '$lib/server/messages/read-postroom';
 import { receivedMail } from '$lib/server/platform/mail/standin';
 
@@ -11,7 +11,7 @@ import { receivedMail } from '$lib/server/platform/mail/standin';
 export const GET = async (event) => {
 	const desk = await deskRequest(event);
 	const message = await inPage(() => desk.inFirm((tx) => readMessage(tx, desk.actor, idParam(event.params.message))));
-	const folder = desk.house.settings.MAIL_STANDIN_FOLDER;
+	const folder = desk.context.settings.MAIL_STANDIN_FOLDER;
 	const received = folder ? await receivedMail(folder, message.messageId) : null;
 	const html = (received?.html || null) ?? message.bodyHtml;
 	if (!html) error(404, 'This message has not been written yet.');

@@ -9,9 +9,9 @@ import { lineAnswerForm, typedLineForm } from '$lib/core/transactions/line-quest
 import { signatureSchema } from '$lib/core/signing/signature';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { saying } from '$lib/words/sayings';
-import { portalRequest } from '$lib/server/desk-request';
+import { portalRequest } from '$lib/web/desk-request';
 import { typedSchema } from '$lib/core/requests/typed';
-import { idParam, inForm, inPage, jsonField } from '$lib/server/form-errors';
+import { idParam, inForm, inPage, jsonField } from '$lib/web/form-errors';
 import { handIn } from '$lib/server/items/hand-in';
 import { removePaper, takeInPaper } from '$lib/server/papers/papers';
 import { askForTime, goOnWith, keepTyped, LATER_DAYS, sayAlreadySent, sayDoesNotApply, seeItem } from '$lib/server/requests/client-item';
@@ -95,7 +95,7 @@ export const actions = {
 	/** What the client gives, by the kind of the item. */
 	handIn: (event) =>
 		doIt(event, true, (portal, itemId, _, form) =>
-			portal.inFirm((tx) => handIn(tx, portal.actor, itemId, typedForm(form), { secretKey: portal.house.settings.SECRET_KEY }))
+			portal.inFirm((tx) => handIn(tx, portal.actor, itemId, typedForm(form), { secretKey: portal.context.settings.SECRET_KEY }))
 		),
 	/** What is typed so far, in whatever field. */
 	keep: async (event) => {
@@ -152,7 +152,7 @@ export const actions = {
 				const files = form.getAll('files').filter((file): file is File => file instanceof File && file.name !== '');
 				if (files.length === 0) throw new DomainError('invalid', saying('wrong.item.noFile'));
 				for (const file of files)
-					await takeInPaper(portal.house, portal.firmId, portal.actor, {
+					await takeInPaper(portal.context, portal.firmId, portal.actor, {
 						itemId,
 						slot,
 						name: file.name,

@@ -1,7 +1,7 @@
 import { redirect } from '@sveltejs/kit';
-import { portalRequest } from '$lib/server/desk-request';
-import { idParam, inPage } from '$lib/server/form-errors';
-import { sendFile } from '$lib/server/send-file';
+import { portalRequest } from '$lib/web/desk-request';
+import { idParam, inPage } from '$lib/web/form-errors';
+import { sendFile } from '$lib/web/send-file';
 import { openLetterPdf } from '$lib/server/signing/sign-letter';
 
 export const GET = async (event) => {
@@ -9,5 +9,5 @@ export const GET = async (event) => {
 	// whoever only looks opens it at the desk, under their own name
 	if (portal.lookedAtBy) redirect(303, `/desk/letters/${idParam(event.params.item)}`);
 	const letter = await inPage(() => portal.inFirm((tx) => openLetterPdf(tx, portal.actor, idParam(event.params.item))), portal.locale);
-	return sendFile(portal.house.papers, { ...letter, contentType: 'application/pdf' }, 'attachment');
+	return sendFile(portal.context.papers, { ...letter, contentType: 'application/pdf' }, 'attachment');
 };

@@ -1,6 +1,6 @@
 import { error } from '@sveltejs/kit';
-import { deskRequest } from '$lib/server/desk-request';
-import { idParam, inPage } from '$lib/server/form-errors';
+import { deskRequest } from '$lib/web/desk-request';
+import { idParam, inPage } from '$lib/web/form-errors';
 import { readItemLeaf } from '$lib/server/rounds/item-leaf';
 
 export const load = async (event) => {

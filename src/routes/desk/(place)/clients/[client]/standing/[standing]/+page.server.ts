@@ -2,9 +2,9 @@ import { z } from 'zod';
 import { inHand } from '$lib/core/requests/request-list';
 import { scheduleInWords } from '$lib/core/schedules/recurrence';
 import { standingSchema } from '$lib/core/schedules/standing-form';
-import { deskForm, deskRequest } from '$lib/server/desk-request';
-import { idParam, inPage } from '$lib/server/form-errors';
-import { loadStandingSheet, occurrenceInWords, previewStanding, SHOWN_AHEAD, typedStanding } from '$lib/server/schedules/standing-forms';
+import { deskForm, deskRequest } from '$lib/web/desk-request';
+import { idParam, inPage } from '$lib/web/form-errors';
+import { loadStandingSheet, occurrenceInWords, previewStanding, SHOWN_AHEAD, typedStanding } from '$lib/web/standing-forms';
 import {
 	changeOccurrence,
 	comingOccurrences,

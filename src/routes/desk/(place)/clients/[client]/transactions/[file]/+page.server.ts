@@ -5,8 +5,8 @@ import { unreadInWords } from '$lib/core/transactions/line-questions';
 import { LINE_FORMAT_WORDS } from '$lib/core/transactions/statement-line';
 import { accountName } from '$lib/core/statements/accounts';
 import { readClient } from '$lib/server/clients/read-clients';
-import { deskRequest } from '$lib/server/desk-request';
-import { idParam, inForm, inPage } from '$lib/server/form-errors';
+import { deskRequest } from '$lib/web/desk-request';
+import { idParam, inForm, inPage } from '$lib/web/form-errors';
 import { askLinesSchema, beginLineQuestion, lineFilterSchema, readChoosableLines } from '$lib/server/transactions/choose-lines';
 import { readingSchema, readInAnotherWay, readTransactionFile, removeTransactionFile } from '$lib/server/transactions/transaction-files';
 
@@ -68,7 +68,7 @@ export const actions = {
 		return inForm(form, async () => {
 			const desk = await deskRequest(event);
 			const choices = readingSchema.parse({ columns: form.getAll('column'), order: form.get('order') ?? '', flip: form.get('flip') === 'yes' });
-			await readInAnotherWay(desk.house, desk.firmId, desk.actor, idParam(event.params.file), {
+			await readInAnotherWay(desk.context, desk.firmId, desk.actor, idParam(event.params.file), {
 				...choices,
 				columns: choices.columns.length > 0 ? choices.columns : null
 			});
@@ -80,7 +80,7 @@ export const actions = {
 		return inForm(form, async () => {
 			const desk = await deskRequest(event);
 			const { clientId, storageKey } = await desk.inFirm((tx) => removeTransactionFile(tx, desk.actor, idParam(event.params.file)));
-			await desk.house.papers.remove(storageKey);
+			await desk.context.papers.remove(storageKey);
 			redirect(303, `/desk/clients/${clientId}/transactions`);
 		});
 	}

@@ -1,8 +1,8 @@
 import { contentDisposition } from '$lib/core/papers/file-name';
 import { exportMistakes } from '$lib/server/clients/import/export-clients';
 import { readImport } from '$lib/server/clients/import/prepare-import';
-import { deskRequest } from '$lib/server/desk-request';
-import { idParam, inPage } from '$lib/server/form-errors';
+import { deskRequest } from '$lib/web/desk-request';
+import { idParam, inPage } from '$lib/web/form-errors';
 
 /** The rows of a list that are wrong, as CSV. */
 export const GET = async (event) => {

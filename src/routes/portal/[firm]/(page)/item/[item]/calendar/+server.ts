@@ -1,7 +1,7 @@
 import { error } from '@sveltejs/kit';
 import { calendarFile } from '$lib/core/calendar/calendar-file';
-import { portalRequest } from '$lib/server/desk-request';
-import { idParam, inPage } from '$lib/server/form-errors';
+import { portalRequest } from '$lib/web/desk-request';
+import { idParam, inPage } from '$lib/web/form-errors';
 import { readOwnItem } from '$lib/server/requests/read-requests';
 
 /** The time that was booked, for the client's own calendar. */

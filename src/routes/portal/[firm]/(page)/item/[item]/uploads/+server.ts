@@ -1,4 +1,4 @@
-import { answerUpload } from '$lib/server/portal-uploads';
+import { answerUpload } from '$lib/web/portal-uploads';
 
 /** Begins an upload that can be gone on with; see `ResumableUploads`. */
 export const POST = (event) => answerUpload(event, null);

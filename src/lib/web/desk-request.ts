@@ -1,19 +1,19 @@
 import { error, type RequestEvent } from '@sveltejs/kit';
 import { languageOfBrowser } from '$lib/core/people/languages';
 import { say } from '$lib/words/words';
-import type { Actor } from './actor';
-import { loadFirm, type Firm } from './firms/firm';
-import { asSeenBy } from './firms/brands';
-import { inviteeOf } from './invitations/invite';
+import type { Actor } from '$lib/server/actor';
+import { findShortName, loadFirm, type Firm } from '$lib/server/firms/firm';
+import { withBrandOf } from '$lib/server/firms/brands';
+import { inviteeOf } from '$lib/server/invitations/invite';
 import { inForm } from './form-errors';
-import { asStaff, type Tx } from './platform/db/database';
-import { readingOf, readOnly, sharedReading, type Reading } from './platform/db/shared-reading';
-import { readVisitCookie } from './platform/sessions/cookies';
-import { house, type AppHouse } from './the-house';
+import { asStaff, type Tx } from '$lib/server/platform/db/database';
+import { readingOf, readOnly, sharedReading, type Reading } from '$lib/server/platform/db/shared-reading';
+import { readVisitCookie } from './cookies';
+import { webContext, type WebContext } from './web-context';
 
-/** What a desk route works with: the house, the firm of whoever is signed in, and a transaction in it. */
+/** What a desk route works with: the context, the firm of whoever is signed in, and a transaction in it. */
 export interface DeskRequest {
-	house: AppHouse;
+	context: WebContext;
 	firmId: string;
 	actor: Actor;
 	inFirm<T>(work: (tx: Tx, firm: Firm) => Promise<T>): Promise<T>;
@@ -24,10 +24,10 @@ export interface DeskRequest {
 export async function deskRequest(event: Pick<RequestEvent, 'locals'>): Promise<DeskRequest> {
 	const { signedIn, actor } = event.locals;
 	if (!signedIn || signedIn.kind !== 'staff') error(401, 'Please sign in.');
-	const real = await house();
+	const real = await webContext();
 	const opened = { ...real, db: asStaff(real.db, signedIn.personId) };
 	return {
-		house: opened,
+		context: opened,
 		firmId: signedIn.firmId,
 		actor,
 		inFirm: (work) => opened.db.inFirm(signedIn.firmId, async (tx) => work(tx, await loadFirm(tx))),
@@ -55,20 +55,20 @@ export async function deskForm(
  */
 export async function firmOfPortal(
 	event: Pick<RequestEvent, 'locals' | 'cookies' | 'request'> & { params: { firm: string; /** of an invitation */ token?: string } }
-): Promise<{ house: AppHouse; firm: Firm; locale: string }> {
-	const opened = await house();
+): Promise<{ context: WebContext; firm: Firm; locale: string }> {
+	const opened = await webContext();
 	const { signedIn } = event.locals;
 	const remembered = readVisitCookie(event.cookies);
 	const seen = async () => {
 		if (signedIn?.kind === 'contact' && signedIn.firmSlug === event.params.firm) {
 			const { read } = await portalRequest(event);
-			return { firm: await read((tx, own) => asSeenBy(tx, own, { contactId: signedIn.personId })), invitee: null };
+			return { firm: await read((tx, own) => withBrandOf(tx, own, { contactId: signedIn.personId })), invitee: null };
 		}
-		const [known] = await opened.db.ask<{ firm_id: string }>('select firm_id from find_short_name($1)', [event.params.firm]);
+		const known = await findShortName(opened.db, event.params.firm);
 		if (!known) error(404, 'There is nothing here.');
-		return opened.db.inFirm(known.firm_id, async (tx) => {
+		return opened.db.inFirm(known.firmId, async (tx) => {
 			const invitee = event.params.token ? await inviteeOf(tx, event.params.token) : null;
-			return { firm: await asSeenBy(tx, await loadFirm(tx), { clientId: invitee?.clientId, brandId: remembered.brand }), invitee };
+			return { firm: await withBrandOf(tx, await loadFirm(tx), { clientId: invitee?.clientId, brandId: remembered.brand }), invitee };
 		});
 	};
 	const { firm, invitee } = await seen();
@@ -78,7 +78,7 @@ export async function firmOfPortal(
 		invitee?.locale ??
 		languageOfBrowser(event.request.headers.get('accept-language')) ??
 		firm.clientLanguage;
-	return { house: opened, firm, locale };
+	return { context: opened, firm, locale };
 }
 
 /** The same for a contact's portal: every statement sees only their own clients. */
@@ -87,11 +87,11 @@ export async function portalRequest(
 ): Promise<DeskRequest & { contactId: string; locale: string; lookedAtBy: string | null }> {
 	const { signedIn, actor } = event.locals;
 	if (!signedIn || signedIn.kind !== 'contact') error(401, say(event.locals.language, 'wrong.signedOut'));
-	const opened = await house();
+	const opened = await webContext();
 	// whoever only looks changes nothing, whatever a page tries
 	const as = signedIn.lookerId ? { contactId: signedIn.personId, staffId: signedIn.lookerId } : signedIn.personId;
 	return {
-		house: opened,
+		context: opened,
 		firmId: signedIn.firmId,
 		actor,
 		contactId: signedIn.personId,

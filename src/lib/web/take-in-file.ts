@@ -1,6 +1,7 @@
 import { Readable } from 'node:stream';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { PAPER_MAX_BYTES } from '$lib/core/papers/file-name';
+import type { FileRoute } from './file-routes';
 import { errorInWords, STATUS } from './form-errors';
 
 type Reader = ReadableStreamDefaultReader<Uint8Array>;
@@ -32,7 +33,7 @@ async function readAway(reader: Reader): Promise<void> {
  * @param none what is said when nothing came
  */
 export async function takeInFile(
-	request: Request,
+	{ request }: { request: Request; route: { id: FileRoute } },
 	locale: string,
 	none: string,
 	take: (file: { name: string; content: Readable; signal: AbortSignal }) => Promise<object>

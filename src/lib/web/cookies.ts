@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { type Language } from '$lib/core/people/languages';
 import { languageField } from '$lib/core/people/language-field';
 import { STEP_MINUTES } from '$lib/core/people/second-step';
-import { settings } from '../settings';
+import { settings } from '$lib/server/platform/settings';
 
 type Side = 'staff' | 'contact';
 const NAMES: Record<Side, string> = { staff: 'lantern_desk', contact: 'lantern_portal' };

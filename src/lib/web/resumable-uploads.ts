@@ -8,12 +8,13 @@ import { Server, type ServerOptions } from '@tus/server';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { PAPER_MAX_BYTES } from '$lib/core/papers/file-name';
 import { inWords, saying } from '$lib/words/sayings';
-import type { Actor } from '../actor';
-import { errorInWords, STATUS } from '../form-errors';
-import type { Database, Tx } from '../platform/db/database';
-import { isDiskFull, type PaperStore } from '../platform/files/paper-store';
-import { errorForLog, log } from '../platform/log';
-import { requireRoomForPaper, takeInPaper } from './papers';
+import type { Actor } from '$lib/server/actor';
+import { errorInWords, STATUS } from './form-errors';
+import type { Database } from '$lib/server/platform/db/database';
+import { isDiskFull, type PaperStore } from '$lib/server/platform/files/paper-store';
+import { errorForLog, log } from '$lib/server/platform/log';
+import { requireRoomForPaper, takeInPaper } from '$lib/server/papers/papers';
+import { bytesOfUpload, forgetUpload, noteBegunUpload } from '$lib/server/papers/unfinished-uploads';
 
 /** Whose upload it is, and for what. */
 export interface UploadBy {
@@ -35,15 +36,6 @@ export interface ResumableUploads {
 type HookRequest = Parameters<NonNullable<ServerOptions['onUploadFinish']>>[0];
 type StoredUpload = Awaited<ReturnType<FileStore['getUpload']>>;
 
-/** Where uploads are gathered, beside the papers. */
-export const uploadsFolder = (papersFolder: string) => join(papersFolder, 'uploads');
-
-/** How long an upload that was broken off may be gone on with. */
-export const UPLOAD_KEPT_HOURS = 24;
-/** What somebody may have begun and not finished: as many as an item takes, and not more than a few of the largest. */
-const UNFINISHED_MOST = 200;
-const UNFINISHED_MOST_BYTES = 10 * PAPER_MAX_BYTES;
-
 /** Where uploads are gathered; the package's own store does not tell a full disk from other mishaps. */
 class UploadStore extends FileStore {
 	override async write(content: Readable, id: string, offset: number): Promise<number> {
@@ -64,26 +56,6 @@ class UploadStore extends FileStore {
 	}
 }
 
-/** Writes down that an upload was begun. @throws DomainError too_many */
-async function noteBegun(tx: Tx, actor: Actor, id: string, bytes: number): Promise<void> {
-	await tx.rows('select pg_advisory_xact_lock(hashtext($1))', [`uploads ${actor.id}`]);
-	const going = await tx.first<{ count: number; bytes: number }>(
-		'select count(*) count, coalesce(sum(bytes), 0)::bigint bytes from unfinished_upload where contact_id = $1',
-		[actor.id]
-	);
-	if (going!.count >= UNFINISHED_MOST || going!.bytes + bytes > UNFINISHED_MOST_BYTES)
-		throw new DomainError('too_many', saying('wrong.paper.unfinished'));
-	await tx.rows('insert into unfinished_upload (id, firm_id, contact_id, bytes) values ($1, $2, $3, $4)', [id, tx.firmId, actor.id, bytes]);
-}
-
-/** Forgets uploads whose files have gone since nobody went on with them. */
-export async function forgetOldUploads(tx: Tx): Promise<void> {
-	await tx.rows('delete from unfinished_upload where firm_id = $1 and begun_at < clock_timestamp() - make_interval(hours => $2)', [
-		tx.firmId,
-		2 * UPLOAD_KEPT_HOURS
-	]);
-}
-
 /**
  * Uploads that go on after a lost connection. A file is gathered apart, in a folder of its own; once it is whole it is taken in
  * like any other, under the upload's own id, so that however often its end is reported there is one paper.
@@ -100,6 +72,8 @@ export function resumableUploads(folder: string): ResumableUploads {
 		return { status_code: status, body: errorInWords(by.locale, error).message };
 	};
 
+	const forget = (by: UploadBy, uploadId: string) => by.place.db.inFirm(by.firmId, (tx) => forgetUpload(tx, uploadId), by.actor.id!);
+
 	/** Takes a file in that has come whole. */
 	async function finish(by: UploadBy, upload: StoredUpload): Promise<void> {
 		try {
@@ -115,9 +89,6 @@ export function resumableUploads(folder: string): ResumableUploads {
 			await forget(by, upload.id);
 		}
 	}
-
-	const forget = (by: UploadBy, uploadId: string) =>
-		by.place.db.inFirm(by.firmId, (tx) => tx.rows('delete from unfinished_upload where id = $1', [uploadId]), by.actor.id!);
 
 	const server = new Server({
 		path: '/',
@@ -137,7 +108,7 @@ export function resumableUploads(folder: string): ResumableUploads {
 					by.firmId,
 					async (tx) => {
 						await requireRoomForPaper(tx, by.actor, by.itemId);
-						await noteBegun(tx, by.actor, upload.id, size);
+						await noteBegunUpload(tx, by.actor, upload.id, size);
 					},
 					by.actor.id!
 				);
@@ -172,13 +143,9 @@ export function resumableUploads(folder: string): ResumableUploads {
 				const known = await store.getUpload(uploadId).catch(() => null);
 				const own = known?.metadata?.item === by.itemId && known.metadata.contact === by.actor.id;
 				if (!known || !own) {
-					const taken = await by.place.db.inFirm(
-						by.firmId,
-						(tx) => tx.first<{ bytes: number }>('select bytes from paper where id = $1 and item_id = $2', [uploadId, by.itemId]),
-						by.actor.id!
-					);
+					const taken = await by.place.db.inFirm(by.firmId, (tx) => bytesOfUpload(tx, by.itemId, uploadId), by.actor.id!);
 					// its last answer was lost on the way: it is here
-					if (taken && request.method === 'HEAD') return complete(taken.bytes);
+					if (taken !== null && request.method === 'HEAD') return complete(taken);
 					return new Response(null, { status: 404, headers: { 'tus-resumable': '1.0.0' } });
 				}
 				// the process ended between the last byte and taking it in

@@ -4,18 +4,17 @@ import { threadedCalendarWork, type CalendarWork } from './firms/calendar-work';
 import { threadedListWork, type ListWork } from './clients/import/list-work';
 import { threadedLineWork, type LineWork } from './transactions/line-work';
 import { demoClock, systemClock, type Clock } from './platform/clock';
-import { resumableUploads, uploadsFolder, type ResumableUploads } from './papers/resumable-uploads';
 import { openDatabase, type Database } from './platform/db/database';
 import { folderStore, type PaperStore } from './platform/files/paper-store';
 import { dnsMailDomains, standinMailDomains, type MailDomains } from './platform/mail/mail-domains';
 import { smtpMailer, type DkimKey, type Mailer } from './platform/mail/mailer';
 import { threadedPdfWork, type PdfWork } from './platform/pdf/pdf-work';
-import { openRateLimits, type RateLimits } from './platform/sessions/rate-limits';
+import { openRateLimits, type RateLimits } from './platform/rate-limits';
 import { httpTextGateway, type TextGateway } from './platform/texts/text-gateway';
 import { settings, type Settings } from './platform/settings';
 
 /** Everything a process works with, opened once. */
-export interface House {
+export interface AppContext {
 	settings: Settings;
 	db: Database;
 	clock: Clock;
@@ -26,7 +25,6 @@ export interface House {
 	/** null where no gateway is configured: then nobody is offered text messages */
 	texts: TextGateway | null;
 	papers: PaperStore;
-	uploads: ResumableUploads;
 	pdf: PdfWork;
 	lists: ListWork;
 	lines: LineWork;
@@ -45,7 +43,7 @@ function textGateway(given: Settings): TextGateway | null {
 	return url && key && from ? httpTextGateway({ url, key, from, reportTo: `${given.ORIGIN}/texts/reports` }) : null;
 }
 
-export async function openHouse(given: Settings = settings()): Promise<House> {
+export async function openContext(given: Settings = settings()): Promise<AppContext> {
 	const db = openDatabase(given);
 	const clock = given.DEMO ? await demoClock(db.pool) : systemClock;
 	const mailer = smtpMailer(given.SMTP_URL, { dkim: dkimKey(given), requireTls: given.SMTP_TLS === 'required' });
@@ -65,7 +63,6 @@ export async function openHouse(given: Settings = settings()): Promise<House> {
 			given.MAIL_DOMAINS === 'dns' ? dnsMailDomains() : given.MAIL_DOMAINS === 'standin' ? standinMailDomains : { takesMail: async () => 'unknown' },
 		texts: textGateway(given),
 		papers: folderStore(join(given.PAPERS_FOLDER)),
-		uploads: resumableUploads(uploadsFolder(given.PAPERS_FOLDER)),
 		pdf,
 		lists,
 		lines,

@@ -7,25 +7,26 @@ import { resetAskSchema, signInSchema } from '$lib/core/people/sign-in';
 import { inWords, saying } from '$lib/words/sayings';
 import { firmOfPortal } from './desk-request';
 import { errorInWords, inForm, STATUS } from './form-errors';
-import { askForPasskey, parsePasskeyAnswer } from './people/passkeys';
-import { askForCode, askForTextCode, findStep, signIn, signInWithPasskey, takeStep, type SignInOutcome, type StepAnswer } from './people/sign-in';
-import { endSession, resumeSession } from './people/sessions';
-import { wallTime } from './platform/clock';
+import { askForPasskey, parsePasskeyAnswer } from '$lib/server/people/passkeys';
 import {
-	clearStepCookie,
-	readDeviceCookie,
-	readSessionCookie,
-	readStepCookie,
-	setDeviceCookie,
-	setSessionCookie,
-	setStepCookie
-} from './platform/sessions/cookies';
-import { house, type AppHouse } from './the-house';
+	askForCode,
+	askForTextCode,
+	findStep,
+	signIn,
+	signInWithPasskey,
+	takeStep,
+	type SignInOutcome,
+	type StepAnswer
+} from '$lib/server/people/sign-in';
+import { endSession, resumeSession } from '$lib/server/people/sessions';
+import { wallTime } from '$lib/server/platform/clock';
+import { clearStepCookie, readDeviceCookie, readSessionCookie, readStepCookie, setDeviceCookie, setSessionCookie, setStepCookie } from './cookies';
+import { webContext, type WebContext } from './web-context';
 
 /** One of the two doors: the desk's, or a firm's portal's. */
 export interface Door {
 	kind: 'staff' | 'contact';
-	house: AppHouse;
+	context: WebContext;
 	locale: string;
 	/** whose portal it is; null at the desk */
 	firmId: string | null;
@@ -36,12 +37,12 @@ export interface Door {
 }
 
 export async function deskDoor(): Promise<Door> {
-	return { kind: 'staff', house: await house(), locale: 'en', firmId: null, signIn: '/desk/sign-in', home: '/desk/rounds' };
+	return { kind: 'staff', context: await webContext(), locale: 'en', firmId: null, signIn: '/desk/sign-in', home: '/desk/rounds' };
 }
 
 export async function portalDoor(event: Parameters<typeof firmOfPortal>[0]): Promise<Door> {
-	const { house, firm, locale } = await firmOfPortal(event);
-	return { kind: 'contact', house, locale, firmId: firm.id, signIn: `/portal/${firm.slug}/sign-in`, home: `/portal/${firm.slug}` };
+	const { context, firm, locale } = await firmOfPortal(event);
+	return { kind: 'contact', context, locale, firmId: firm.id, signIn: `/portal/${firm.slug}/sign-in`, home: `/portal/${firm.slug}` };
 }
 
 type SignInEvent = Pick<RequestEvent, 'locals' | 'cookies' | 'url' | 'request'>;
@@ -63,11 +64,11 @@ async function settle(event: Pick<SignInEvent, 'cookies' | 'url' | 'locals'>, do
 	const { token, expiresAt, deviceCookie } = outcome.entered;
 	const before = readSessionCookie(event.cookies, door.kind);
 	const { now } = event.locals.actor;
-	const left = before ? await resumeSession(door.house.db, before, door.kind, now) : null;
-	if (left) await door.house.db.inFirm(left.firmId, (tx) => endSession(tx, left.sessionId, now));
+	const left = before ? await resumeSession(door.context.db, before, door.kind, now) : null;
+	if (left) await door.context.db.inFirm(left.firmId, (tx) => endSession(tx, left.sessionId, now));
 	clearStepCookie(event.cookies, door.kind);
 	setDeviceCookie(event.cookies, door.kind, deviceCookie);
-	setSessionCookie(event.cookies, door.kind, token, expiresAt, door.house.clock.offsetMs());
+	setSessionCookie(event.cookies, door.kind, token, expiresAt, door.context.clock.offsetMs());
 	return wanted(event.url, door);
 }
 
@@ -83,7 +84,7 @@ export async function doSignIn(event: SignInEvent, door: Door) {
 		form,
 		async () => {
 			const input = signInSchema.parse(Object.fromEntries(form));
-			const outcome = await signIn(door.house, event.locals.actor, door.kind, input, door.firmId, browserOf(event.cookies, door));
+			const outcome = await signIn(door.context, event.locals.actor, door.kind, input, door.firmId, browserOf(event.cookies, door));
 			if (!outcome) throw new DomainError('invalid', saying('signIn.wrong'));
 			await follow(event, door, outcome);
 		},
@@ -97,12 +98,12 @@ const passkeyBody = z.union([z.object({ ask: z.literal(true) }), z.object({ chal
 export async function doPasskey(event: SignInEvent, door: Door): Promise<Response> {
 	const parsed = passkeyBody.safeParse(await event.request.json().catch(() => null));
 	if (!parsed.success) return json({ message: inWords(door.locale, saying('wrong.passkey')) }, { status: 400 });
-	const place = { ...door.house, origin: door.house.settings.ORIGIN };
+	const place = { ...door.context, origin: door.context.settings.ORIGIN };
 	const { now } = event.locals.actor;
 	try {
 		if ('ask' in parsed.data) {
-			await door.house.limits.passkeyAsked(event.locals.actor.ip);
-			return json(await askForPasskey(door.house.db, place, now, null));
+			await door.context.limits.passkeyAsked(event.locals.actor.ip);
+			return json(await askForPasskey(door.context.db, place, now, null));
 		}
 		const answer = parsePasskeyAnswer(parsed.data.answer);
 		const entered = await signInWithPasskey(
@@ -128,7 +129,7 @@ export async function doAskForCode(event: SignInEvent, door: Door) {
 		form,
 		async () => {
 			const { email } = resetAskSchema.parse(Object.fromEntries(form));
-			setStepCookie(event.cookies, door.kind, await askForCode(door.house, event.locals.actor, door.kind, email, door.firmId));
+			setStepCookie(event.cookies, door.kind, await askForCode(door.context, event.locals.actor, door.kind, email, door.firmId));
 			return { asked: email };
 		},
 		door.locale
@@ -149,13 +150,13 @@ export async function doTakeCode(event: SignInEvent, door: Door) {
 }
 
 async function take(event: SignInEvent, door: Door, answer: StepAnswer, trust: boolean, wrong: 'wrong.code' | 'wrong.code.mailed') {
-	const { house } = door;
+	const { context } = door;
 	const { now } = event.locals.actor;
 	const place = {
-		...house,
-		origin: house.settings.ORIGIN,
-		secretKey: house.settings.SECRET_KEY,
-		wallNow: wallTime(house.clock, now)
+		...context,
+		origin: context.settings.ORIGIN,
+		secretKey: context.settings.SECRET_KEY,
+		wallNow: wallTime(context.clock, now)
 	};
 	const token = readStepCookie(event.cookies, door.kind) ?? '';
 	const taken = await takeStep(place, event.locals.actor, door.kind, token, answer, trust, browserOf(event.cookies, door));
@@ -168,9 +169,10 @@ async function take(event: SignInEvent, door: Door, answer: StepAnswer, trust: b
 
 /** What the page of the second step offers; leads back to the sign-in if nobody waits there. */
 export async function loadSecond(event: { cookies: Cookies; locals: App.Locals }, door: Door) {
-	const step = await findStep(door.house.db, readStepCookie(event.cookies, door.kind) ?? '', event.locals.actor.now);
+	const step = await findStep(door.context.db, readStepCookie(event.cookies, door.kind) ?? '', event.locals.actor.now);
 	if (!step || step.kind !== 'second' || step.person.kind !== door.kind) redirect(303, door.signIn);
-	const passkey = step.passkeys > 0 ? await askForPasskey(door.house.db, { origin: door.house.settings.ORIGIN }, event.locals.actor.now, step) : null;
+	const passkey =
+		step.passkeys > 0 ? await askForPasskey(door.context.db, { origin: door.context.settings.ORIGIN }, event.locals.actor.now, step) : null;
 	return {
 		authenticator: step.authenticator,
 		phone: step.phone && phoneHint(step.phone),
@@ -195,7 +197,7 @@ export async function doSecond(event: SignInEvent, door: Door) {
 		async () => {
 			if (form.get('by') === 'ask_text') {
 				const token = readStepCookie(event.cookies, door.kind) ?? '';
-				if (!(await askForTextCode(door.house, event.locals.actor, door.kind, token)))
+				if (!(await askForTextCode(door.context, event.locals.actor, door.kind, token)))
 					throw new DomainError('link_unusable', saying('wrong.step.over'));
 				return { texted: true };
 			}

@@ -6,9 +6,9 @@ type Event = Parameters<typeof portalRequest>[0] & { request: Request; params: {
 /** Hands a request of the tus protocol to the uploads, as whoever is signed in to the portal. */
 export async function answerUpload(event: Event, uploadId: string | null): Promise<Response> {
 	const portal = await portalRequest(event);
-	return portal.house.uploads.answer(
+	return portal.context.uploads.answer(
 		event.request,
-		{ place: portal.house, firmId: portal.firmId, actor: portal.actor, itemId: idParam(event.params.item), locale: portal.locale },
+		{ place: portal.context, firmId: portal.firmId, actor: portal.actor, itemId: idParam(event.params.item), locale: portal.locale },
 		uploadId
 	);
 }

@@ -15,8 +15,10 @@ function body(chunks: number): { stream: ReadableStream<Uint8Array>; read: () =>
 	});
 	return { stream, read: () => read, cancelled: () => cancelled };
 }
-const request = (stream: ReadableStream<Uint8Array>, name = 'lease.pdf') =>
-	new Request('http://x.example/papers', { method: 'POST', body: stream, duplex: 'half', headers: { 'x-file-name': name } } as RequestInit);
+const request = (stream: ReadableStream<Uint8Array>, name = 'lease.pdf') => ({
+	request: new Request('http://x.example/papers', { method: 'POST', body: stream, duplex: 'half', headers: { 'x-file-name': name } } as RequestInit),
+	route: { id: '/desk/attachments' as const }
+});
 
 test('a file that is refused while it comes is read to its end, so that whoever sends it hears why', async () => {
 	const { stream, read, cancelled } = body(40);

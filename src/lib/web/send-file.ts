@@ -1,6 +1,6 @@
 import { Readable } from 'node:stream';
 import { contentDisposition } from '$lib/core/papers/file-name';
-import type { PaperStore } from './platform/files/paper-store';
+import type { PaperStore } from '$lib/server/platform/files/paper-store';
 
 /** Answers with a stored file: its true type, a name, and a policy under which nothing in it can run. */
 export async function sendFile(

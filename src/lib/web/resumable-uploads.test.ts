@@ -2,38 +2,39 @@ import { randomUUID } from 'node:crypto';
 import { readdir, rm, symlink, utimes, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
-import { waiveItem } from '../requests/judge-item';
-import { readItem } from '../requests/read-requests';
-import { sendRequest } from '../requests/send-request';
+import { waiveItem } from '$lib/server/requests/judge-item';
+import { readItem } from '$lib/server/requests/read-requests';
+import { sendRequest } from '$lib/server/requests/send-request';
 import {
 	itemsOf,
 	makeClient,
 	makeFirm,
-	openTestHouse,
+	openTestContext,
 	paperLine,
 	requestTo,
 	type TestClient,
 	type TestFirm,
-	type TestHouse
-} from '../testing/test-firm';
-import { removeOldUploads } from '../platform/files/paper-store';
-import { forgetOldUploads, resumableUploads, uploadsFolder, type ResumableUploads } from './resumable-uploads';
+	type TestContext
+} from '$lib/server/testing/test-firm';
+import { removeOldUploads } from '$lib/server/platform/files/paper-store';
+import { forgetOldUploads, uploadsFolder } from '$lib/server/papers/unfinished-uploads';
+import { resumableUploads, type ResumableUploads } from './resumable-uploads';
 
-let house: TestHouse;
+let context: TestContext;
 let firm: TestFirm;
 let client: TestClient;
 let itemId: string;
 let uploads: ResumableUploads;
 let folder: string;
-beforeAll(async () => (house = await openTestHouse()));
-afterAll(() => house.close());
+beforeAll(async () => (context = await openTestContext()));
+afterAll(() => context.close());
 beforeEach(async () => {
-	house.clock.set('2026-05-04T13:30:00Z');
-	firm = await makeFirm(house);
-	client = await makeClient(house, firm);
-	const requestId = await sendRequest(house, firm.id, firm.odalys(), requestTo(client, [paperLine('Lease', '2026-05-20')]));
-	itemId = (await itemsOf(house, requestId))[0].id as string;
-	folder = join(uploadsFolder(house.papersFolder), firm.slug);
+	context.clock.set('2026-05-04T13:30:00Z');
+	firm = await makeFirm(context);
+	client = await makeClient(context, firm);
+	const requestId = await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [paperLine('Lease', '2026-05-20')]));
+	itemId = (await itemsOf(context, requestId))[0].id as string;
+	folder = join(uploadsFolder(context.papersFolder), firm.slug);
 	uploads = resumableUploads(folder);
 });
 
@@ -47,7 +48,7 @@ async function ask(method: string, uploadId: string | null, headers: Record<stri
 		headers: { 'tus-resumable': '1.0.0', ...headers },
 		...(body ? { body: body as Uint8Array<ArrayBuffer>, duplex: 'half' } : {})
 	} as RequestInit);
-	return uploads.answer(request, { place: house, firmId: firm.id, actor: who.mara(), itemId: item, locale: 'en' }, uploadId);
+	return uploads.answer(request, { place: context, firmId: firm.id, actor: who.mara(), itemId: item, locale: 'en' }, uploadId);
 }
 const begin = (bytes = FILE.length, name = 'lease.pdf', who = client) =>
 	ask('POST', null, { 'upload-length': String(bytes), 'upload-metadata': metadata(name) }, undefined, who);
@@ -146,16 +147,16 @@ describe('what an upload is refused for', () => {
 		const refused = await begin();
 		expect([refused.status, await refused.text()]).toEqual([413, expect.stringContaining('begun and not finished')]);
 		// somebody else is not kept from sending
-		const other = await makeClient(house, firm);
-		const [theirs] = await itemsOf(house, await sendRequest(house, firm.id, firm.odalys(), requestTo(other, [paperLine('Lease', '2026-05-20')])));
+		const other = await makeClient(context, firm);
+		const [theirs] = await itemsOf(context, await sendRequest(context, firm.id, firm.odalys(), requestTo(other, [paperLine('Lease', '2026-05-20')])));
 		expect((await ask('POST', null, { 'upload-length': '40', 'upload-metadata': metadata('a.pdf') }, undefined, other, theirs.id)).status).toBe(201);
 		await ask('DELETE', ids[0]);
 		const next = idOf(await begin());
 		expect((await send(next, 0)).status).toBe(204);
-		expect((await house.owner.query('select 1 from unfinished_upload where contact_id = $1', [client.contactId])).rowCount).toBe(9);
-		await house.owner.query(`update unfinished_upload set begun_at = begun_at - interval '3 days'`);
+		expect((await context.owner.query('select 1 from unfinished_upload where contact_id = $1', [client.contactId])).rowCount).toBe(9);
+		await context.owner.query(`update unfinished_upload set begun_at = begun_at - interval '3 days'`);
 		await firm.run(forgetOldUploads);
-		expect((await house.owner.query('select 1 from unfinished_upload where firm_id = $1', [firm.id])).rowCount).toBe(0);
+		expect((await context.owner.query('select 1 from unfinished_upload where firm_id = $1', [firm.id])).rowCount).toBe(0);
 	});
 	test('that the thing was withdrawn meanwhile', async () => {
 		const id = idOf(await begin());
@@ -170,7 +171,7 @@ describe('what an upload is refused for', () => {
 	test('somebody else’s is not there, neither to look at nor to go on with', async () => {
 		const id = idOf(await begin());
 		await send(id, 0, 1000);
-		const stranger = await makeClient(house, firm);
+		const stranger = await makeClient(context, firm);
 		for (const method of ['HEAD', 'PATCH', 'DELETE'])
 			expect(
 				(await ask(method, id, { 'upload-offset': '1000', 'content-type': 'application/offset+octet-stream' }, undefined, stranger)).status

@@ -7,13 +7,13 @@ import { mailedCodeSchema, passkeyNameSchema, totpSchema } from '$lib/core/peopl
 import { saying } from '$lib/words/sayings';
 import { timeWords } from '$lib/words/dates';
 import { say, sayer } from '$lib/words/words';
-import type { Actor } from './actor';
-import { recordEvent } from './audit/record-event';
-import { loadFirm } from './firms/firm';
+import type { Actor } from '$lib/server/actor';
+import { recordEvent } from '$lib/server/audit/record-event';
+import { loadFirm } from '$lib/server/firms/firm';
 import { idParam, inForm, type FormProblem } from './form-errors';
-import { endSessions, readSessions } from './people/devices';
-import { beginPasskey, keepPasskey, parsePasskeyAnswer, readPasskeys, removePasskey } from './people/passkeys';
-import { readPerson, type Person, type PersonRef } from './people/person';
+import { endSessions, readSessions } from '$lib/server/people/devices';
+import { beginPasskey, keepPasskey, parsePasskeyAnswer, readPasskeys, removePasskey } from '$lib/server/people/passkeys';
+import { readPerson, type Person, type PersonRef } from '$lib/server/people/person';
 import {
 	beginAuthenticator,
 	confirmAuthenticator,
@@ -22,12 +22,12 @@ import {
 	readSecondSteps,
 	removeAuthenticator,
 	tellChange
-} from './people/second-step';
-import { changeOwnPassword, PasswordRefused, requirePassword } from './people/sign-in';
-import { beginTextCodes, confirmTextCodes, phoneForCodes, removeTextCodes } from './people/text-codes';
-import { wallTime } from './platform/clock';
-import type { Tx } from './platform/db/database';
-import { house, type AppHouse } from './the-house';
+} from '$lib/server/people/second-step';
+import { changeOwnPassword, PasswordRefused, requirePassword } from '$lib/server/people/sign-in';
+import { beginTextCodes, confirmTextCodes, phoneForCodes, removeTextCodes } from '$lib/server/people/text-codes';
+import { wallTime } from '$lib/server/platform/clock';
+import type { Tx } from '$lib/server/platform/db/database';
+import { webContext, type WebContext } from './web-context';
 
 type YouEvent = { locals: App.Locals; request: Request; cookies: Cookies } & Pick<RequestEvent, 'url'>;
 
@@ -39,7 +39,7 @@ function signedInOf({ locals }: { locals: App.Locals }) {
 /** Runs in the person's own rows: a contact's transaction sees no others. */
 async function asOneself<T>(event: { locals: App.Locals }, work: (tx: Tx, person: PersonRef) => Promise<T>): Promise<T> {
 	const me = signedInOf(event);
-	const { db } = await house();
+	const { db } = await webContext();
 	return db.inFirm(me.firmId, (tx) => work(tx, { kind: me.kind, id: me.personId }), me.kind === 'contact' ? me.personId : undefined);
 }
 
@@ -47,7 +47,7 @@ async function asOneself<T>(event: { locals: App.Locals }, work: (tx: Tx, person
 export async function loadYou(event: { locals: App.Locals }) {
 	const me = signedInOf(event);
 	const say = sayer(me.locale);
-	const { texts } = await house();
+	const { texts } = await webContext();
 	return asOneself(event, async (tx, person) => {
 		const { calendar, country } = await loadFirm(tx);
 		const phone = await phoneForCodes(tx, person);
@@ -88,9 +88,9 @@ const nameOf = (form: FormData) => passkeyNameSchema.parse(form.get('name') ?? '
 type YouAct = (event: YouEvent, form: FormData) => Promise<Record<string, unknown>>;
 
 /** An act that is only done once the person has written their password again. */
-function withPassword(work: (tx: Tx, actor: Actor, person: Person, form: FormData, opened: AppHouse) => Promise<Record<string, unknown>>): YouAct {
+function withPassword(work: (tx: Tx, actor: Actor, person: Person, form: FormData, opened: WebContext) => Promise<Record<string, unknown>>): YouAct {
 	return async (event, form) => {
-		const opened = await house();
+		const opened = await webContext();
 		const { actor } = event.locals;
 		return asOneself(event, async (tx, ref) =>
 			work(tx, actor, await requirePassword(opened, tx, actor, ref, String(form.get('ownPassword') ?? '')), form, opened)
@@ -105,7 +105,7 @@ const ACTS = {
 		return { authenticator: await beginAuthenticator(tx, actor, person, { secretKey: settings.SECRET_KEY, issuer: name }) };
 	}),
 	async confirmAuthenticator(event, form) {
-		const { settings, clock } = await house();
+		const { settings, clock } = await webContext();
 		const code = totpSchema.parse(form.get('code') ?? '');
 		const { actor } = event.locals;
 		const place = { secretKey: settings.SECRET_KEY, wallNow: wallTime(clock, actor.now) };
@@ -122,7 +122,7 @@ const ACTS = {
 		return { texted: true };
 	}),
 	async confirmText(event, form) {
-		const { limits } = await house();
+		const { limits } = await webContext();
 		const code = mailedCodeSchema.parse(form.get('code') ?? '');
 		const { actor } = event.locals;
 		const confirmed = await asOneself(event, async (tx, ref) => {
@@ -141,7 +141,7 @@ const ACTS = {
 		return { passkey: await beginPasskey(tx, actor, person, { origin: settings.ORIGIN, firmName: name }) };
 	}),
 	async keepPasskey(event, form) {
-		const { settings } = await house();
+		const { settings } = await webContext();
 		const challengeId = z.uuid().parse(form.get('challengeId'));
 		const answer = parsePasskeyAnswer(String(form.get('answer') ?? ''));
 		const input = { challengeId, answer, name: nameOf(form) };
@@ -163,7 +163,7 @@ const ACTS = {
 		const password = String(form.get('password') ?? '');
 		try {
 			await changeOwnPassword(
-				await house(),
+				await webContext(),
 				event.locals.actor,
 				{ firmId: me.firmId, sessionId: me.sessionId, person: { kind: me.kind, id: me.personId } },
 				{ ownPassword: String(form.get('ownPassword') ?? ''), password }

@@ -2,7 +2,7 @@ import { error, fail, isHttpError, isRedirect, type ActionFailure } from '@svelt
 import { z } from 'zod';
 import { DomainError, type Saying } from '$lib/core/errors/domain-error';
 import { inWords, issueInWords } from '$lib/words/sayings';
-import { noteRefusal } from './platform/refusals';
+import { noteRefusal } from './refusals';
 
 /** What a form shows after a refusal: what was wrong and where, and what was typed. */
 export interface FormProblem {

@@ -4,13 +4,13 @@ import { READY_MADE_LETTER } from '$lib/core/letters/ready-made-letter';
 import { scheduleInWords } from '$lib/core/schedules/recurrence';
 import { scheduleOf, standingSchema } from '$lib/core/schedules/standing-form';
 import { dateWords } from '$lib/words/dates';
-import type { Actor } from '../actor';
-import { readServices } from '../clients/client-record';
-import { deskRequest } from '../desk-request';
-import type { Firm } from '../firms/firm';
-import { inForm, jsonField } from '../form-errors';
-import type { Tx } from '../platform/db/database';
-import { describeOccurrences, type OccurrenceLine } from './standing-requests';
+import type { Actor } from '$lib/server/actor';
+import { readServices } from '$lib/server/clients/client-record';
+import { deskRequest } from './desk-request';
+import type { Firm } from '$lib/server/firms/firm';
+import { inForm, jsonField } from './form-errors';
+import type { Tx } from '$lib/server/platform/db/database';
+import { describeOccurrences, type OccurrenceLine } from '$lib/server/schedules/standing-requests';
 
 /** The standing request that a form holds, not yet checked. */
 export function typedStanding(form: FormData): unknown {
