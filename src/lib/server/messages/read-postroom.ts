@@ -68,7 +68,7 @@ export async function readMessage(tx: Tx, actor: Actor, id: string): Promise<Pos
 /** Notes that a person has taken note of a failed or unclear message, so that it leaves Rounds. */
 export async function markMessageSeen(tx: Tx, actor: Actor, id: string): Promise<void> {
 	requireStaff(actor, 'judge_item');
-	const row = await tx.first<{ subject: string; client_id: string | null; contact_id: string | null }>(
+	const row = await tx.first<{ subject: string | null; client_id: string | null; contact_id: string | null }>(
 		`update message set seen_by_staff_at = $2 where id = $1 and state in ('failed', 'unclear') and seen_by_staff_at is null returning subject, client_id, contact_id`,
 		[id, actor.now]
 	);

@@ -285,7 +285,7 @@ async function settle(place: SendingPlace, tx: Tx, messageId: string, answer: Ma
 	const now = place.clock.now();
 	const row = await tx.first<{
 		state: MessageState;
-		subject: string;
+		subject: string | null;
 		to_address: string;
 		contact_id: string | null;
 		client_id: string | null;
@@ -337,7 +337,7 @@ async function settle(place: SendingPlace, tx: Tx, messageId: string, answer: Ma
  */
 export async function failMessage(tx: Tx, messageId: string, now: string, reason: string, addressIsBad = true): Promise<void> {
 	const row = await tx.first<{
-		subject: string;
+		subject: string | null;
 		contact_id: string | null;
 		client_id: string | null;
 		to_address: string;
@@ -347,7 +347,7 @@ export async function failMessage(tx: Tx, messageId: string, now: string, reason
 		`update message m set state = 'failed', reason = $2, settled_at = $3
 		where m.id = $1 and m.state = any ($4)
 		returning m.subject, m.contact_id, m.client_id, m.to_address, m.channel,
-			(select name from contact where id = m.contact_id) recipient_name`,
+			coalesce((select name from contact where id = m.contact_id), (select name from staff where id = m.staff_id)) recipient_name`,
 		[messageId, reason, now, messageStatesBefore('failed')]
 	);
 	if (!row) return;
@@ -369,9 +369,9 @@ export async function failMessage(tx: Tx, messageId: string, now: string, reason
 
 async function setUnclear(place: Pick<SendingPlace, 'clock'>, tx: Tx, messageId: string): Promise<void> {
 	const now = place.clock.now();
-	const row = await tx.first<{ subject: string; contact_id: string | null; client_id: string | null; recipient_name: string }>(
+	const row = await tx.first<{ subject: string | null; contact_id: string | null; client_id: string | null; recipient_name: string }>(
 		`update message m set state = 'unclear', reason = 'the sending was cut off', settled_at = $2 where m.id = $1 and m.state = any ($3)
-		returning m.subject, m.contact_id, m.client_id, (select name from contact where id = m.contact_id) recipient_name`,
+		returning m.subject, m.contact_id, m.client_id, coalesce((select name from contact where id = m.contact_id), (select name from staff where id = m.staff_id)) recipient_name`,
 		[messageId, now, messageStatesBefore('unclear')]
 	);
 	if (row)

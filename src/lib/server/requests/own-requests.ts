@@ -53,7 +53,7 @@ export async function raiseRequest(tx: Tx, actor: Actor, input: { clientId: stri
 		[actor.id]
 	);
 	if (begun!.n >= BEGUN_MOST) throw new DomainError('too_many', saying('wrong.form.many'));
-	const form = (await tx.first<ClientForm>('select name, about, questions, files from client_form where id = $1', [input.formId]))!;
+	const form = (await tx.first<Omit<ClientForm, 'services'>>('select name, about, questions, files from client_form where id = $1', [input.formId]))!;
 	const firm = await loadFirm(tx);
 	const [requestId, itemId] = [randomUUID(), randomUUID()];
 	await tx.rows(

@@ -30,13 +30,16 @@ export interface Remark {
 /** What was written on an item, oldest first. Row-level security keeps other clients out. */
 export async function readRemarks(tx: Tx, actor: Actor, itemId: string): Promise<Remark[]> {
 	requireReader(actor);
-	const rows = await tx.rows<Omit<Remark, 'pinned'> & Record<'attachmentId' | 'page' | 'x' | 'y', never>>(
+	const rows = await tx.rows<Omit<Remark, 'pinned'> & { attachmentId: string | null } & Record<'page' | 'x' | 'y', number | null>>(
 		`select m.id, m.words, m.written_at as "writtenAt", m.seen_at as "seenAt", coalesce(s.name, c.name, '') as by, case when m.by_staff is null then 'client' else 'firm' end side,
 			m.attachment_id as "attachmentId", m.page, m.x, m.y
 		from item_remark m left join staff s on s.id = m.by_staff left join contact c on c.id = m.by_contact where m.item_id = $1 order by m.number`,
 		[itemId]
 	);
-	return rows.map(({ attachmentId, page, x, y, ...remark }) => ({ ...remark, pinned: attachmentId ? { attachmentId, page, x, y } : null }));
+	return rows.map(({ attachmentId, page, x, y, ...remark }) => ({
+		...remark,
+		pinned: attachmentId ? { attachmentId, page: page!, x: x!, y: y! } : null
+	}));
 }
 
 /** The last remark on every item of a client that has any, newest first. */

@@ -62,10 +62,10 @@ export async function readChoosableLines(
 	page: { after: number; most: number }
 ): Promise<{ lines: ChoosableLine[]; count: number; askedBefore: number }> {
 	requireStaff(actor, 'look');
-	const rows = await tx.rows<ChoosableLine & { clientId: string }>(
+	const rows = await tx.rows<Omit<ChoosableLine, 'alike'> & { clientId: string }>(
 		// the page is chosen first; only its lines are looked up among what was asked
 		`with page as (select l.* ${CHOSEN} ${OPEN_ONLY(filter)} and l.position > $5 order by l.position limit $6)
-		select l.id, l.position, l.client_id as "clientId", l.day, ${AMOUNT('l.amount')} amount, l.currency, l.who, l.words, l.category, l.document, asked.item "askedItem", null alike
+		select l.id, l.position, l.client_id as "clientId", l.day, ${AMOUNT('l.amount')} amount, l.currency, l.who, l.words, l.category, l.document, asked.item "askedItem"
 		from page l left join lateral (
 			select json_build_object('id', i.id, 'title', i.title, 'state', i.state) item from (
 				(select o.asked_item from transaction_line o where o.client_id = l.client_id and o.asked_item is not null and o.identity = l.identity limit 1)
@@ -84,7 +84,7 @@ export async function readChoosableLines(
 }
 
 /** Adds the earlier question about what may be the same payment. */
-async function withAlike(tx: Tx, rows: (ChoosableLine & { clientId: string })[]): Promise<ChoosableLine[]> {
+async function withAlike(tx: Tx, rows: (Omit<ChoosableLine, 'alike'> & { clientId: string })[]): Promise<ChoosableLine[]> {
 	const open = rows.filter((row) => !row.askedItem);
 	const near = open.length
 		? await tx.rows<{ id: string; day: string; amount: string; who: string; words: string; itemId: string; title: string }>(
