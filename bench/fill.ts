@@ -41,7 +41,7 @@ export async function fill(sql: pg.Client, passwordHash: string, today: string):
 		[firmId, CLIENTS]
 	);
 	await sql.query(
-		`insert into request (id, firm_id, client_id, contact_id, title, once_key, created_by, sent_at)
+		`insert into request (id, firm_id, client_id, contact_id, title, idempotency_key, created_by_id, sent_at)
 		select pg_temp.id_of('request' || n), $1, pg_temp.id_of('client' || n), pg_temp.id_of('contact' || n), 'Papers', gen_random_uuid(), $3, now() from generate_series(1, $2::int) n`,
 		[firmId, CLIENTS, staffId]
 	);

@@ -31,10 +31,10 @@ import { handClock } from '../src/lib/server/platform/clock';
 import { smtpMailer } from '../src/lib/server/platform/mail/mailer';
 import { startMailStandin } from '../src/lib/server/platform/mail/standin';
 import { READY_MADE_LISTS } from '../src/lib/core/requests/ready-made-lists';
-import { standingSchema } from '../src/lib/core/schedules/standing-form';
+import { recurringSchema } from '../src/lib/core/schedules/recurring-form';
 import { copyList } from '../src/lib/server/library/request-lists';
 import { askManyFilterSchema, MANY_CLIENTS, prepareForMany } from '../src/lib/server/requests/ask-many';
-import { appearDue, readAppearing, writeStanding } from '../src/lib/server/schedules/standing-requests';
+import { appearDue, readAppearing, writeRecurring } from '../src/lib/server/schedules/recurring-requests';
 import { loadFirm } from '../src/lib/server/firms/firm';
 import { readDrafts } from '../src/lib/server/requests/drafts';
 import { readAsked, readAskedTogether } from '../src/lib/server/requests/read-asked';
@@ -300,7 +300,7 @@ function scansOf(node: PlanNode): string[] {
 /** A draft for every client, of which every tenth waits. */
 async function fillDrafts(actor: Actor): Promise<void> {
 	await sql.query(
-		`insert into request_draft (id, firm_id, client_id, title, content, lines, waits, made_by, made_at, changed_by, changed_at)
+		`insert into request_draft (id, firm_id, client_id, title, content, lines, waits, made_by_id, made_at, changed_by_id, changed_at)
 		select gen_random_uuid(), $1, c.id, 'Year end', jsonb_build_object('contactId', cc.contact_id, 'title', 'Year end', 'lines', '[]'::jsonb), 5, row_number() over () % 10 = 0, $2, $3, $2, $3
 		from client c join client_contact cc on cc.client_id = c.id where c.firm_id = $1`,
 		[firmId, actor.id, now]
@@ -310,13 +310,13 @@ async function fillDrafts(actor: Actor): Promise<void> {
 /** Files of 50,000 and of twenty times 5,000 transactions of as many clients, of which every twentieth was asked about. @returns the id of the large one */
 async function fillTransactions(actor: Actor): Promise<string> {
 	await sql.query(
-		`insert into transaction_file (id, firm_id, client_id, name, format, header, reading, lines, unread, storage_key, brought_by, brought_at)
+		`insert into transaction_file (id, firm_id, client_id, name, format, header, reading, lines, unread, storage_key, brought_by_id, brought_at)
 		select gen_random_uuid(), $1, c.id, 'year.csv', 'csv', '{a}', '{}', case when row_number() over (order by c.id) = 1 then 50000 else 5000 end, 0, 'none', $2, $3
 		from client c where c.firm_id = $1 order by c.id limit 21`,
 		[firmId, actor.id, now]
 	);
 	await sql.query(
-		`insert into transaction_line (id, firm_id, client_id, file_id, position, day, amount, currency, who, words, category, uncategorised, reference, document, account, original, identity, content, asked_item)
+		`insert into transaction_line (id, firm_id, client_id, file_id, position, day, amount, currency, who, words, category, uncategorised, reference, document, account, original, identity, content, asked_item_id)
 		select gen_random_uuid(), $1, f.client_id, f.id, n, $2::date - n % 360, n % 900 - 450, 'CAD', 'Shop ' || n % 700, 'CARD ' || n, '', true, '', null, '', '{}', 'i' || n, 'c' || n,
 			case when n % 20 = 0 then (select i.id from item i where i.client_id = f.client_id limit 1) end
 		from transaction_file f cross join lateral generate_series(1, f.lines) n`,
@@ -488,13 +488,13 @@ async function inviting(): Promise<void> {
 		[firmId, MANY]
 	);
 	const filter = inviteFilterSchema.parse({});
-	const onceKey = randomUUID();
+	const idempotencyKey = randomUUID();
 	const planned = await timeOf(() =>
 		db.inFirm(firmId, (tx) =>
-			inviteMany(tx, actor, { onceKey, subject: 'Your place, {contact_first_name}', body: 'Welcome, {client_name}!', filter }, 0)
+			inviteMany(tx, actor, { idempotencyKey, subject: 'Your place, {contact_first_name}', body: 'Welcome, {client_name}!', filter }, 0)
 		)
 	);
-	const { rows } = await sql.query<{ id: string }>(`select message_id id from invitation where run_id = $1`, [onceKey]);
+	const { rows } = await sql.query<{ id: string }>(`select message_id id from invitation where run_id = $1`, [idempotencyKey]);
 	const sent = await timeOf(() => byFour(rows.length, (i) => sendMessage(place, firmId, rows[i].id)));
 	line(`${rows.length.toLocaleString('en')} people invited together: planned in one transaction`, ms(planned));
 	line('their messages written and sent', `${ms(sent)} = ${(sent / raw).toFixed(1)}x sending as many raw (${ms(raw)})`);
@@ -534,7 +534,7 @@ async function asking(): Promise<void> {
 		[firmId]
 	);
 	const close = READY_MADE_LISTS.find((list) => list.id === 'month-close')!;
-	const form = standingSchema.parse({
+	const form = recurringSchema.parse({
 		contactId: first[0].contact,
 		title: 'Your papers for {period}',
 		lines: close.lines,
@@ -544,25 +544,27 @@ async function asking(): Promise<void> {
 		roll: 'none',
 		period: { kind: 'month', shift: -1 }
 	});
-	const one = await inFirm((tx) => writeStanding(tx, actor, first[0].client, form, null));
+	const one = await inFirm((tx) => writeRecurring(tx, actor, first[0].client, form, null));
 	await sql.query(
-		`insert into standing_request select (jsonb_populate_record(s, jsonb_build_object('id', gen_random_uuid(), 'client_id', cc.client_id, 'contact_id', cc.contact_id))).*
-		from standing_request s, client_contact cc where s.id = $1 and cc.firm_id = $2 and cc.client_id <> $3`,
+		`insert into recurring_request select (jsonb_populate_record(s, jsonb_build_object('id', gen_random_uuid(), 'client_id', cc.client_id, 'contact_id', cc.contact_id))).*
+		from recurring_request s, client_contact cc where s.id = $1 and cc.firm_id = $2 and cc.client_id <> $3`,
 		[one, firmId, first[0].client]
 	);
-	await sql.query('analyze standing_request');
+	await sql.query('analyze recurring_request');
 	const firm = await inFirm(loadFirm);
 	const ahead = await timeOf(() => inFirm((tx) => readAppearing(tx, actor, firm, 28)));
-	const scan = median(await times(5, () => sql.query('select sum(length(lines::text)) from standing_request')));
+	const scan = median(await times(5, () => sql.query('select sum(length(lines::text)) from recurring_request')));
 	line(
 		'the Almanac’s four weeks of standing requests',
 		`${ms(ahead)} = ${(ahead / scan).toFixed(1)}x reading all ${CLIENTS.toLocaleString('en')} (${ms(scan)})`
 	);
 	const MADE = 500;
-	await sql.query(`update standing_request set state = 'paused' where id not in (select id from standing_request order by id limit $1)`, [MADE]);
+	await sql.query(`update recurring_request set state = 'paused' where id not in (select id from recurring_request order by id limit $1)`, [MADE]);
 	let made = 0;
 	const making = await timeOf(async () => (made = await appearDue(db, firmId, now)));
-	await sql.query(`create temporary table raw_item as select * from item where request_id in (select id from request where standing_id is not null)`);
+	await sql.query(
+		`create temporary table raw_item as select * from item where request_id in (select id from request where recurring_id is not null)`
+	);
 	await sql.query('update raw_item set id = gen_random_uuid()');
 	const rawItems = await timeOf(() => sql.query('insert into item select * from raw_item'));
 	line(

@@ -25,10 +25,10 @@ import { sayDoesNotApply, seeItem } from '../src/lib/server/requests/client-item
 import { acceptItem, sendItemBack } from '../src/lib/server/requests/judge-item';
 import { askManyFilterSchema, prepareForMany } from '../src/lib/server/requests/ask-many';
 import { writeOwnRemark } from '../src/lib/server/requests/remarks';
-import { writeStanding } from '../src/lib/server/schedules/standing-requests';
+import { writeRecurring } from '../src/lib/server/schedules/recurring-requests';
 import { writeAccount } from '../src/lib/server/statements/accounts';
 import { READY_MADE_LISTS } from '../src/lib/core/requests/ready-made-lists';
-import { standingSchema } from '../src/lib/core/schedules/standing-form';
+import { recurringSchema } from '../src/lib/core/schedules/recurring-form';
 import { loadFirm } from '../src/lib/server/firms/firm';
 import { sendDraft } from '../src/lib/server/requests/send-draft';
 import { answerLine } from '../src/lib/server/transactions/answer-lines';
@@ -196,7 +196,7 @@ export async function playScenario(stage: Stage): Promise<void> {
 				inviteContacts(tx, as('odalys'), {
 					contactIds: [ids.contact],
 					clientId: ids.client,
-					onceKey: randomUUID(),
+					idempotencyKey: randomUUID(),
 					subject: say('en', 'mail.invitation.subject', { firm: firmName }),
 					body: say('en', 'mail.invitation.body', { client: spec.name })
 				})
@@ -255,7 +255,7 @@ export async function playScenario(stage: Stage): Promise<void> {
 			at(on('2026-05-01'), '14:10', async () => {
 				const client = await clientOf(name);
 				if (!client) return;
-				const form = standingSchema.parse({
+				const form = recurringSchema.parse({
 					contactId: client.contact,
 					title: 'Your papers for {period}',
 					lines: close.lines,
@@ -265,7 +265,7 @@ export async function playScenario(stage: Stage): Promise<void> {
 					roll: 'following',
 					period: { kind: 'month', shift: -1 }
 				});
-				await inFirm(firmId, (tx) => writeStanding(tx, as('odalys'), client.id, form, null));
+				await inFirm(firmId, (tx) => writeRecurring(tx, as('odalys'), client.id, form, null));
 			});
 		at(on('2026-03-02'), '15:40', async () => {
 			for (const [ready, names] of FORMS) {
@@ -395,7 +395,7 @@ export async function playScenario(stage: Stage): Promise<void> {
 				title: request.title ?? papersOfMonthBefore(sentOn),
 				message: fillText(say('en', 'mail.request.body', { client: spec.name }), {}),
 				withInvitation: spec.invitedWithRequest ?? spec.takesUp === null,
-				onceKey: randomUUID(),
+				idempotencyKey: randomUUID(),
 				others: [],
 				each: false,
 				quiet: false,

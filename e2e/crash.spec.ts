@@ -14,18 +14,21 @@ const died = (child: { exitCode: number | null; signalCode: string | null; once(
 	new Promise<void>((resolve) => (child.exitCode !== null || child.signalCode !== null ? resolve() : child.once('exit', () => resolve())));
 const planned = async (n: number) => {
 	await product.sql.query(
-		`insert into message (id, firm_id, unique_key, kind, contact_id, to_address, content, message_id, state, planned_at)
+		`insert into message (id, firm_id, idempotency_key, kind, contact_id, to_address, content, message_id, state, planned_at)
 		select m.id, c.firm_id, 'crash ' || m.id, 'password_changed', c.id, c.email, '{}', m.id || '@crash', 'planned', now()
 		from (select gen_random_uuid() id, n from generate_series(1, $1) n) m cross join (select * from contact where email = 'mara@gullstring.example') c`,
 		[n]
 	);
 	await product.sql.query(
-		`select enqueue_job('send_message', jsonb_build_object('firmId', firm_id, 'messageId', id)) from message where unique_key like 'crash %' and state = 'planned'`
+		`select enqueue_job('send_message', jsonb_build_object('firmId', firm_id, 'messageId', id)) from message where idempotency_key like 'crash %' and state = 'planned'`
 	);
 };
 const states = async () =>
 	Object.fromEntries(
-		(await product.sql.query(`select state, count(*)::int n from message where unique_key like 'crash %' group by 1`)).rows.map((r) => [r.state, r.n])
+		(await product.sql.query(`select state, count(*)::int n from message where idempotency_key like 'crash %' group by 1`)).rows.map((r) => [
+			r.state,
+			r.n
+		])
 	);
 
 test('a worker killed again and again sends nothing twice, loses nothing, and its jobs are taken over within a minute', async () => {
@@ -57,7 +60,7 @@ test('a worker killed again and again sends nothing twice, loses nothing, and it
 	expect(sent + unclear).toBe(total);
 	expect(received.length).toBeGreaterThanOrEqual(sent);
 	expect(received.length).toBeLessThanOrEqual(sent + unclear);
-	const { rows } = await product.sql.query(`select max(tries) tries from message where unique_key like 'crash %'`);
+	const { rows } = await product.sql.query(`select max(tries) tries from message where idempotency_key like 'crash %'`);
 	expect(rows[0].tries).toBe(1);
 });
 

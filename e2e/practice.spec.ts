@@ -36,7 +36,7 @@ test('practising: set up by one click, plainly different, nothing leaves, cleare
 			async () =>
 				(
 					await product.sql.query(
-						`select count(*)::int n from message m join firm f on f.id = m.firm_id and f.practice_of is not null
+						`select count(*)::int n from message m join firm f on f.id = m.firm_id and f.practice_of_id is not null
 		where m.kind = 'invitation' and m.state = 'sent' and m.planned_at > (select max(planned_at) - interval '1 minute' from message) and m.body_text ~ '/join/[A-Za-z0-9_-]{43}'`
 					)
 				).rows[0].n

@@ -88,7 +88,7 @@ async function knock(context: APIRequestContext, path: string, { method, action 
 		clientId: ids.client,
 		subject: 'x',
 		body: 'x',
-		onceKey: randomUUID(),
+		idempotencyKey: randomUUID(),
 		request: '{}',
 		paperId: ids.paper,
 		signature: '{"method":"typed","name":"x"}',

@@ -284,7 +284,7 @@ test('what a role may not do is not offered: filing looks, and nothing needs the
 	await expect(page.getByRole('checkbox')).toHaveCount(0);
 	await expect(page.getByRole('link', { name: 'Ask many' })).toHaveCount(0);
 	await expectAccessible(page, 'asked as filing sees it');
-	const { rows } = await product.sql.query('select id, client_id from standing_request limit 1');
+	const { rows } = await product.sql.query('select id, client_id from recurring_request limit 1');
 	await page.goto(`/desk/clients/${rows[0].client_id}/standing/${rows[0].id}`);
 	await expect(page.getByText(/^Next:/)).toBeVisible();
 	for (const name of [/Pause/, /^End/, /Ask the next/, /^Skip/, /^Move/, /Save/]) await expect(page.getByRole('button', { name })).toHaveCount(0);

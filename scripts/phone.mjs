@@ -137,7 +137,7 @@ await compare('From the tap on a question to its field', questions[0].email, asy
 // one of the scenario's papers, as if the firm had sent it to be approved
 const { rows: files } = await sql.query(
 	`with file as (
-		insert into attachment (id, firm_id, name, bytes, sha256, content_type, storage_key, added_by, added_at)
+		insert into attachment (id, firm_id, name, bytes, sha256, content_type, storage_key, added_by_id, added_at)
 		select gen_random_uuid(), p.firm_id, p.name, p.bytes, p.sha256, p.content_type, p.storage_key, s.id, now()
 		from (select * from paper where content_type = 'application/pdf' order by bytes desc limit 1) p join staff s on s.firm_id = p.firm_id limit 1 returning id
 	)

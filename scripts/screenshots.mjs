@@ -45,7 +45,7 @@ await desk.waitForURL(/lists\/[0-9a-f-]{36}/);
 await desk.locator('[id^=row-register-of]').click();
 await shoot(desk, 'request-list');
 await desk.goto(
-	`/desk/clients/${await id(`select client_id from standing_request s join client c on c.id = s.client_id where c.name = 'Brine & Barrow Oysters'`)}/standing/${await id(`select s.id from standing_request s join client c on c.id = s.client_id where c.name = 'Brine & Barrow Oysters'`)}`
+	`/desk/clients/${await id(`select client_id from recurring_request s join client c on c.id = s.client_id where c.name = 'Brine & Barrow Oysters'`)}/standing/${await id(`select s.id from recurring_request s join client c on c.id = s.client_id where c.name = 'Brine & Barrow Oysters'`)}`
 );
 await shoot(desk, 'standing');
 await desk.goto('/desk/clients/asked?show=late');

@@ -72,7 +72,7 @@ test('a worker whose connections are cut again and again goes on: every message 
 			firm.odalys(),
 			Array.from({ length: MESSAGES }, () => ({
 				kind: 'password_reset' as const,
-				uniqueKey: randomUUID(),
+				idempotencyKey: randomUUID(),
 				to: { contactId: client.contactId, address: client.email },
 				content: {}
 			}))

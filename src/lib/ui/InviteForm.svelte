@@ -37,7 +37,7 @@
 	let problem = $state('');
 	let fields = $state<Record<string, string>>({});
 	let pending = $state(false);
-	let onceKey = $state(crypto.randomUUID());
+	let idempotencyKey = $state(crypto.randomUUID());
 	// svelte-ignore state_referenced_locally
 	let subject = $state(draft.subject);
 	// svelte-ignore state_referenced_locally
@@ -95,7 +95,7 @@
 			fields = p.fields;
 		},
 		onSuccess: async () => {
-			onceKey = crypto.randomUUID();
+			idempotencyKey = crypto.randomUUID();
 			await done();
 		}
 	})}
@@ -103,7 +103,7 @@
 	{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
 	<input type="hidden" name="contactId" value={contact.id} />
 	<input type="hidden" name="clientId" value={clientId} />
-	<input type="hidden" name="onceKey" value={onceKey} />
+	<input type="hidden" name="idempotencyKey" value={idempotencyKey} />
 	<div class="text-sm">
 		<p><span class="text-(--half)">To</span> {contact.name} &lt;{contact.email}&gt;</p>
 		{#each others as other (other.id)}

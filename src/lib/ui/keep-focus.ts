@@ -79,10 +79,10 @@ export function keepFocus(): () => void {
 		path = [];
 		if (!element) return;
 		const came = added().filter((node) => element.contains(node));
-		const standing = focusable(element);
+		const recurring = focusable(element);
 		(
 			came.map(firstField).find(Boolean) ??
-			standing[Math.min(place!, standing.length - 1)] ??
+			recurring[Math.min(place!, recurring.length - 1)] ??
 			element.closest<HTMLElement>('[tabindex], main')
 		)?.focus({
 			preventScroll: true

@@ -174,7 +174,7 @@ describe('a practice workspace', () => {
 		await expect(file()).rejects.toThrow();
 		expect(await counts()).toEqual({ ...before, requests: 0, papers: 0, letters: 0 });
 		const positions = await context.owner.query(
-			'select count(*)::int n from client_position where firm_id = $1 and (to_look_at > 0 or next_chase_on is not null)',
+			'select count(*)::int n from client_summary where firm_id = $1 and (to_look_at > 0 or next_chase_on is not null)',
 			[practiceId]
 		);
 		expect(positions.rows[0].n).toBe(0);

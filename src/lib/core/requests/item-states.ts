@@ -94,17 +94,25 @@ export function mayRestore(from: ItemState, to: ItemState): boolean {
 	return RESTORES[from]?.includes(to) ?? false;
 }
 
-/** States in which the client still has something to do: only these are ever chased. */
-export const OPEN_STATES = ['asked', 'seen', 'started', 'sent_back'] as const;
-/** States in which nothing is left to do. */
-export const SETTLED_STATES = ['accepted', 'waived'] as const;
+/** Who has something to do: the client (only then is anybody chased), the firm, or nobody any more. */
+export type ItemPhase = 'not_sent' | 'open' | 'to_look_at' | 'settled';
 
-export function isOpen(state: ItemState): boolean {
-	return (OPEN_STATES as readonly string[]).includes(state);
-}
-export function isSettled(state: ItemState): boolean {
-	return (SETTLED_STATES as readonly string[]).includes(state);
-}
+/** The phase of each state. SQL asks the column `item.phase`, which the database works out by the same table. */
+export const ITEM_PHASES: Readonly<Record<ItemState, ItemPhase>> = {
+	drafted: 'not_sent',
+	asked: 'open',
+	seen: 'open',
+	started: 'open',
+	sent_back: 'open',
+	handed_in: 'to_look_at',
+	answered_no: 'to_look_at',
+	declined: 'to_look_at',
+	accepted: 'settled',
+	waived: 'settled'
+};
+
+export const isOpen = (state: ItemState): boolean => ITEM_PHASES[state] === 'open';
+export const isSettled = (state: ItemState): boolean => ITEM_PHASES[state] === 'settled';
 
 /** A request is finished when every required item is accepted or waived; an empty one is not. */
 export function isFinished(items: readonly { state: ItemState; required: boolean }[]): boolean {

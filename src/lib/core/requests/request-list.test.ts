@@ -115,7 +115,7 @@ test('a request as it comes in a form: too much, nothing, or nonsense is told wh
 				message: 'A few things, please.',
 				lines,
 				withInvitation: false,
-				onceKey: '00000000-0000-4000-8000-000000000003'
+				idempotencyKey: '00000000-0000-4000-8000-000000000003'
 			})
 			.error?.issues.map((issue) => issue.path.join('.'));
 	expect(wrong(line('paper', { slots: [], statementsOf: 'none' }))).toBeUndefined();

@@ -124,7 +124,7 @@ export const newRequestSchema = z.object({
 	/** invites the contact in the same message if they have no access yet */
 	withInvitation: z.boolean(),
 	/** made once in the form, so that a second click sends nothing twice */
-	onceKey: z.uuid(),
+	idempotencyKey: z.uuid(),
 	list: z.object({ id: z.uuid(), version: z.number().int().positive() }).nullable().default(null)
 });
 export type NewRequest = z.output<typeof newRequestSchema>;

@@ -2,7 +2,6 @@ import { compareInstants, isSendingTime, localDate } from '$lib/core/calendar/fi
 import { withReminder } from '$lib/core/chasing/pace';
 import { forecastInvitation, nextInvitationChase } from '$lib/core/invitations/invitation-chasing';
 import { waysOfColumn, type Channel } from '$lib/core/messages/ways';
-import { OPEN_STATES } from '$lib/core/requests/item-states';
 import { noteReminded } from './chase-people';
 import { machine, requireStaff, type Actor } from '../actor';
 import { loadFirm, type Firm } from '../firms/firm';
@@ -37,9 +36,9 @@ function readWaiting(tx: Tx, through: string, now: string): Promise<WaitingInvit
 		from invitation i join contact c on c.id = i.contact_id join client cl on cl.id = i.client_id
 		where i.firm_id = $1 and i.next_chase_on <= $2 and i.waits and i.expires_at > $3
 			and c.password_hash is null and c.reminded_by <> 'none' and c.suspended_at is null and cl.state = 'active'
-			and not exists (select from item where contact_id = c.id and state = any ($4))
+			and not exists (select from item where contact_id = c.id and phase = 'open')
 		order by i.next_chase_on, i.id`,
-		[tx.firmId, through, now, OPEN_STATES]
+		[tx.firmId, through, now]
 	);
 }
 
@@ -110,7 +109,7 @@ async function chaseInvitation(tx: Tx, waiting: WaitingInvitation, now: string):
 		machine(now),
 		byWays(waysOfColumn(waiting.remindedBy), waiting, {
 			kind: 'invitation_chase',
-			uniqueKey: `invitation chase ${waiting.id} ${reminder.step}`,
+			idempotencyKey: `invitation chase ${waiting.id} ${reminder.step}`,
 			clientId: waiting.clientId,
 			content: { invitationId: waiting.id, clientName: waiting.clientName }
 		})

@@ -2,7 +2,7 @@ import { chaseDueNow, afterChase, type ChasedPerson } from '$lib/core/chasing/fo
 import { nextStep, planOf, type ChasingFirm } from '$lib/core/chasing/chase-plan';
 import { firstDayAllowed, type ReminderPace } from '$lib/core/chasing/pace';
 import { isSendingTime, localDate } from '$lib/core/calendar/firm-calendar';
-import { isOpen, OPEN_STATES, type ItemState } from '$lib/core/requests/item-states';
+import { isOpen, type ItemState } from '$lib/core/requests/item-states';
 import { waysOfColumn } from '$lib/core/messages/ways';
 import { machine } from '../actor';
 import { recordEvents } from '../audit/record-event';
@@ -41,9 +41,9 @@ export async function readPeople(tx: Tx, contactIds: readonly string[], lock = f
 		`select c.id, c.name, c.email::text, c.phone, c.reminded_by, c.mail_problem, c.suspended_at is not null suspended, c.reminded_on, c.last_told_on,
 			json_agg(json_build_object('id', i.id, 'state', i.state, 'due_on', i.due_on, 'chased_through', i.chased_through, 'chase_plan', i.chase_plan, 'asked_time_until', i.asked_time_until,
 				'request_id', i.request_id, 'client_id', i.client_id, 'title', i.title, 'client_name', cl.name) order by i.due_on nulls last, i.position, i.id) items
-		from contact c join item i on i.contact_id = c.id and i.state = any ($2) join client cl on cl.id = i.client_id and cl.state = 'active'
+		from contact c join item i on i.contact_id = c.id and i.phase = 'open' join client cl on cl.id = i.client_id and cl.state = 'active'
 		where c.id = any ($1) group by c.id`,
-		[contactIds, OPEN_STATES]
+		[contactIds]
 	);
 }
 
@@ -130,7 +130,7 @@ async function chasePerson(tx: Tx, contactId: string, now: string): Promise<bool
 			{ contactId, email: row.email, phone: row.phone },
 			{
 				kind: 'chase',
-				uniqueKey: `chase ${contactId} ${chase.localDay}`,
+				idempotencyKey: `chase ${contactId} ${chase.localDay}`,
 				clientId: clients.size === 1 ? first.client_id : undefined,
 				threadId: await threadOf(tx, first.id, contactId),
 				content: { ...(clients.size === 1 ? { clientName: first.client_name } : {}), ...(news.length > 0 ? { news: news.length } : {}) },

@@ -45,7 +45,7 @@ beforeEach(async () => {
 async function ask(more: object = {}, of = client) {
 	const request = await sendRequest(context, firm.id, firm.odalys(), {
 		...requestTo(of, [paperLine('Lease', '2026-05-18')]),
-		onceKey: randomUUID(),
+		idempotencyKey: randomUUID(),
 		...more
 	});
 	return (await itemsOf(context, request))[0].id as string;

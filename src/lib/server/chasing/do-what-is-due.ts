@@ -4,7 +4,7 @@ import { forgetOldUploads } from '../papers/unfinished-uploads';
 import { forgetRemovedDrafts } from '../requests/drafts';
 import { removeExpiredSecrets } from '../requests/secrets';
 import { announceRequests } from '../schedules/announce-requests';
-import { appearDue } from '../schedules/standing-requests';
+import { appearDue } from '../schedules/recurring-requests';
 import { chaseInvitations } from './chase-invitations';
 import { chasePeople } from './chase-people';
 

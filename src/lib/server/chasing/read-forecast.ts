@@ -1,6 +1,5 @@
 import { forecastChases, sendingOn, type Chase } from '$lib/core/chasing/forecast';
 import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
-import { OPEN_STATES } from '$lib/core/requests/item-states';
 import { requireStaff, type Actor } from '../actor';
 import type { Firm } from '../firms/firm';
 import type { Tx } from '../platform/db/database';
@@ -75,9 +74,6 @@ export async function nextChases(tx: Tx, firm: Firm, now: string): Promise<{ at:
 
 /** The ids of the people who have open items with a client. */
 export async function peopleOfClient(tx: Tx, clientId: string): Promise<string[]> {
-	const rows = await tx.rows<{ contact_id: string }>('select distinct contact_id from item where client_id = $1 and state = any ($2)', [
-		clientId,
-		OPEN_STATES
-	]);
+	const rows = await tx.rows<{ contact_id: string }>(`select distinct contact_id from item where client_id = $1 and phase = 'open'`, [clientId]);
 	return rows.map((r) => r.contact_id);
 }

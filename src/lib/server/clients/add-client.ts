@@ -133,7 +133,7 @@ export async function mendAddress(tx: Tx, actor: Actor, contactId: string, email
 		if (before.arrives)
 			await planMessage(tx, actor, {
 				kind: 'second_step_changed',
-				uniqueKey: `address of ${contactId} ${actor.now}`,
+				idempotencyKey: `address of ${contactId} ${actor.now}`,
 				to: { contactId, address: before.email },
 				content: { change: 'address_changed' }
 			});

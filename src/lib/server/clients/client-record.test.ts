@@ -163,7 +163,7 @@ describe('a client that is locked or ended', () => {
 		await expect(ask()).rejects.toMatchObject({ code: 'changed_meanwhile', message: expect.stringContaining('is locked') });
 		await expect(
 			firm.run((tx) =>
-				inviteContacts(tx, firm.odalys(), { contactIds: [guest], clientId: client.id, subject: 's', body: 'b', onceKey: randomUUID() })
+				inviteContacts(tx, firm.odalys(), { contactIds: [guest], clientId: client.id, subject: 's', body: 'b', idempotencyKey: randomUUID() })
 			)
 		).rejects.toMatchObject({ code: 'changed_meanwhile' });
 	});
@@ -325,7 +325,7 @@ describe('engagements and services', () => {
 	});
 	test('the client’s name and who looks after them follow into the list', async () => {
 		await firm.run((tx) => changeClient(tx, firm.odalys(), client.id, { name: 'Kites & Co', kind: 'business', responsibleId: firm.partner.id! }));
-		const { rows } = await context.owner.query('select name, responsible_id from client_position where client_id = $1', [client.id]);
+		const { rows } = await context.owner.query('select name, responsible_id from client_summary where client_id = $1', [client.id]);
 		expect(rows).toEqual([{ name: 'Kites & Co', responsible_id: firm.partner.id }]);
 		expect((await verbs()).slice(-2)).toEqual(['client_renamed', 'client_handed_over']);
 	});
@@ -423,7 +423,7 @@ describe('finding a client', () => {
 			requestTo(other, [paperLine('Lease of the barge', '2026-05-20')], { title: 'Getting started' })
 		);
 		await context.owner.query(
-			`insert into paper (id, firm_id, client_id, item_id, name, bytes, sha256, content_type, storage_key, uploaded_by_contact, uploaded_at)
+			`insert into paper (id, firm_id, client_id, item_id, name, bytes, sha256, content_type, storage_key, uploaded_by_contact_id, uploaded_at)
 			values (gen_random_uuid(), $1, $2, $3, 'shed-contract.pdf', 1, '', 'application/pdf', gen_random_uuid()::text, $4, $5)`,
 			[firm.id, client.id, lease.id, client.contactId, context.clock.now()]
 		);

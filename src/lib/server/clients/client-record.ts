@@ -193,7 +193,7 @@ export interface ClientNote {
 export async function readNotes(tx: Tx, actor: Actor, clientId: string): Promise<ClientNote[]> {
 	requireStaff(actor, 'look');
 	return tx.rows<ClientNote>(
-		`select n.id, n.words, s.name as "writtenBy", n.written_at as "writtenAt" from client_note n join staff s on s.id = n.written_by
+		`select n.id, n.words, s.name as "writtenBy", n.written_at as "writtenAt" from client_note n join staff s on s.id = n.written_by_id
 		where n.client_id = $1 and n.removed_at is null order by n.written_at desc, n.id`,
 		[clientId]
 	);
@@ -203,7 +203,7 @@ export async function readNotes(tx: Tx, actor: Actor, clientId: string): Promise
 export async function writeNote(tx: Tx, actor: Actor, input: { clientId: string; words: string }): Promise<void> {
 	requireStaff(actor, 'keep_record');
 	await lockClient(tx, input.clientId);
-	await tx.rows('insert into client_note (id, firm_id, client_id, words, written_by, written_at) values ($1, $2, $3, $4, $5, $6)', [
+	await tx.rows('insert into client_note (id, firm_id, client_id, words, written_by_id, written_at) values ($1, $2, $3, $4, $5, $6)', [
 		randomUUID(),
 		tx.firmId,
 		input.clientId,

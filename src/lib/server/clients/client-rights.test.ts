@@ -84,7 +84,7 @@ describe('a client only for some', () => {
 		expect((await as(imre, (tx) => findClients(tx, imre, 'cove', 10))).map((found) => found.name)).toEqual(['Open Cove']);
 		for (const table of [
 			'client',
-			'client_position',
+			'client_summary',
 			'client_contact',
 			'item',
 			'request',
@@ -200,7 +200,7 @@ describe('a client only for some', () => {
 	test('see: whatever belongs to the client, no row of it is added, changed or removed', async () => {
 		await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [paperLine('Paper', '2026-05-20')]));
 		await context.owner.query(
-			`insert into account (id, firm_id, client_id, kind, institution, currency, closing_day, noted_by, noted_at) values ($1, $2, $3, 'bank', 'Bank', 'CAD', 1, $4, now())`,
+			`insert into account (id, firm_id, client_id, kind, institution, currency, closing_day, noted_by_id, noted_at) values ($1, $2, $3, 'bank', 'Bank', 'CAD', 1, $4, now())`,
 			[randomUUID(), firm.id, client.id, firm.coordinator.id]
 		);
 		await close([{ id: imre.id!, level: 'see' }]);
@@ -274,7 +274,7 @@ describe('a client only for some', () => {
 		const write = () =>
 			firm.run((tx) =>
 				planMessages(tx, firm.odalys(), [
-					{ kind: 'password_reset', uniqueKey: randomUUID(), to: { contactId: client.contactId, address: client.email }, content: {} }
+					{ kind: 'password_reset', idempotencyKey: randomUUID(), to: { contactId: client.contactId, address: client.email }, content: {} }
 				])
 			);
 		const seenBy = (who: Actor) =>

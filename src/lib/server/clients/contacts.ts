@@ -99,7 +99,7 @@ async function takeAddressAway(
 ): Promise<void> {
 	const needs = await tx.first(
 		`select 1 from contact c where id = $1 and (password_hash is not null
-			or exists (select from item where contact_id = c.id and state not in ('accepted', 'waived')))`,
+			or exists (select from item where contact_id = c.id and phase <> 'settled'))`,
 		[input.contactId]
 	);
 	if (needs)
@@ -140,16 +140,16 @@ export async function takeContactOff(tx: Tx, actor: Actor, input: { clientId: st
 	requireStaff(actor, 'invite');
 	await tx.rows('select 1 from client where id = $1 for update', [input.clientId]);
 	const contact = await lockContact(tx, input.clientId, input.contactId);
-	const standing = await tx.first<{ people: number; open: number }>(
+	const recurring = await tx.first<{ people: number; open: number }>(
 		`select (select count(*) from client_contact where client_id = $1) people,
-			(select count(*) from item where client_id = $1 and contact_id = $2 and state not in ('accepted', 'waived')) open`,
+			(select count(*) from item where client_id = $1 and contact_id = $2 and phase <> 'settled') open`,
 		[input.clientId, input.contactId]
 	);
-	if (standing!.people === 1) throw new DomainError('invalid', `${contact.name} is the only person of this client. Add another one first.`);
-	if (standing!.open > 0)
+	if (recurring!.people === 1) throw new DomainError('invalid', `${contact.name} is the only person of this client. Add another one first.`);
+	if (recurring!.open > 0)
 		throw new DomainError(
 			'invalid',
-			`${standing!.open === 1 ? 'One thing is' : `${standing!.open} things are`} still asked of ${contact.name} here. Accept or waive ${standing!.open === 1 ? 'it' : 'them'} first.`
+			`${recurring!.open === 1 ? 'One thing is' : `${recurring!.open} things are`} still asked of ${contact.name} here. Accept or waive ${recurring!.open === 1 ? 'it' : 'them'} first.`
 		);
 	await tx.rows('delete from client_contact where client_id = $1 and contact_id = $2', [input.clientId, input.contactId]);
 	await recordEvent(tx, actor, {

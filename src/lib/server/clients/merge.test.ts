@@ -67,7 +67,7 @@ async function owned(): Promise<unknown> {
 		await context.owner.query('select client_id, name, value from fact where firm_id = $1 and replaced_at is null order by 1, 2', [firm.id])
 	).rows;
 	out.positions = (
-		await context.owner.query('select client_id, name, items, open, wait_key from client_position where firm_id = $1 order by 1', [firm.id])
+		await context.owner.query('select client_id, name, items, open, wait_key from client_summary where firm_id = $1 order by 1', [firm.id])
 	).rows;
 	return out;
 }
@@ -112,7 +112,7 @@ describe('two clients', () => {
 		const verbs = (await firm.run((tx) => readHistory(tx, firm.odalys(), keep.id, null, 50))).map((e) => e.verb);
 		expect(verbs.filter((verb) => verb === 'client_added')).toHaveLength(2);
 		expect(verbs).toContain('clients_merged');
-		const { rows } = await context.owner.query('select items, open, to_look_at from client_position where firm_id = $1', [firm.id]);
+		const { rows } = await context.owner.query('select items, open, to_look_at from client_summary where firm_id = $1', [firm.id]);
 		expect(rows).toEqual([{ items: 2, open: 1, to_look_at: 1 }]);
 	});
 
@@ -189,13 +189,13 @@ test('every column that names a client or a person is thought of', async () => {
 test('what was decided for a client about a list goes along, but never over what was decided for the one that is kept', async () => {
 	const list = randomUUID();
 	await context.owner.query(
-		`insert into request_list (id, firm_id, name, title, lines, made_by, made_at, changed_by, changed_at)
+		`insert into request_list (id, firm_id, name, title, lines, made_by_id, made_at, changed_by_id, changed_at)
 		select $1, $2, 'Monthly', 'Monthly', '[]', id, now(), id, now() from staff where firm_id = $2 limit 1`,
 		[list, firm.id]
 	);
 	const decide = (client: TestClient, line: string, decision: string) =>
 		context.owner.query(
-			`insert into list_override (firm_id, client_id, list_id, line_key, decision, decided_by, decided_at)
+			`insert into list_override (firm_id, client_id, list_id, line_key, decision, decided_by_id, decided_at)
 			select $1, $2, $3, $4, $5, id, now() from staff where firm_id = $1 limit 1`,
 			[firm.id, client.id, list, line, decision]
 		);
@@ -235,11 +235,11 @@ describe('two contacts', () => {
 
 	test('what one of them asked for is the other’s; undone, theirs again', async () => {
 		const item = await ask(gone, 'from the other');
-		await context.owner.query('update request set raised_by = contact_id where id = (select request_id from item where id = $1)', [item]);
+		await context.owner.query('update request set raised_by_id = contact_id where id = (select request_id from item where id = $1)', [item]);
 		const before = await owned();
 		await mergePeople();
-		const { rows } = await context.owner.query('select contact_id, raised_by from request where client_id = $1', [gone.id]);
-		expect(rows).toEqual([{ contact_id: keep.contactId, raised_by: keep.contactId }]);
+		const { rows } = await context.owner.query('select contact_id, raised_by_id from request where client_id = $1', [gone.id]);
+		expect(rows).toEqual([{ contact_id: keep.contactId, raised_by_id: keep.contactId }]);
 		const [merge] = await firm.run((tx) => readMerges(tx, firm.odalys(), gone.id));
 		await firm.run((tx) => undoMerge(tx, firm.odalys(), merge.id));
 		expect(await owned()).toEqual(before);

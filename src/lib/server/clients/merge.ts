@@ -86,7 +86,7 @@ async function keepMerge(
 	merge: { kind: Kind; keepId: string; goneId: string; goneName: string; moved: Record<string, unknown>; before: Record<string, unknown> }
 ): Promise<void> {
 	await tx.rows(
-		'insert into merge (id, firm_id, kind, keep_id, gone_id, gone_name, moved, before, by, at) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)',
+		'insert into merge (id, firm_id, kind, keep_id, gone_id, gone_name, moved, before, by_id, at) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)',
 		[
 			randomUUID(),
 			tx.firmId,
@@ -261,7 +261,7 @@ export interface KeptMerge {
 export async function readMerges(tx: Tx, actor: Actor, clientId: string): Promise<KeptMerge[]> {
 	requireStaff(actor, 'look');
 	const rows = await tx.rows<KeptMerge>(
-		`select m.id, m.kind, m.gone_name as "goneName", s.name as by, m.at from merge m join staff s on s.id = m.by
+		`select m.id, m.kind, m.gone_name as "goneName", s.name as by, m.at from merge m join staff s on s.id = m.by_id
 		where m.undone_at is null and (m.keep_id = $1 or m.keep_id in (select contact_id from client_contact where client_id = $1)) order by m.at desc`,
 		[clientId]
 	);

@@ -85,7 +85,7 @@ test('an address book with 200 people on one client: read, listed, invited, each
 		inviteMany(
 			tx,
 			firm.odalys(),
-			{ onceKey: '11111111-1111-4111-8111-111111111111', subject: 'S', body: 'Welcome, {contact_first_name}!', filter },
+			{ idempotencyKey: '11111111-1111-4111-8111-111111111111', subject: 'S', body: 'Welcome, {contact_first_name}!', filter },
 			0
 		)
 	);

@@ -4,7 +4,6 @@ import type { ClientState } from '$lib/core/clients/client-states';
 import { invitationStateAt, type InvitationState } from '$lib/core/invitations/invitation-states';
 import type { Language } from '$lib/core/people/languages';
 import type { Channels } from '$lib/core/messages/ways';
-import { OPEN_STATES } from '$lib/core/requests/item-states';
 import { longestWait, type Light, type Wait } from '$lib/core/requests/lateness';
 import { unpackTicks, type TickRun } from '$lib/core/requests/tick-strip';
 import { requireStaff, type Actor } from '../actor';
@@ -103,7 +102,7 @@ export async function readClients(
 		`select p.client_id, p.name, p.items, p.open, p.to_look_at, p.settled, p.earliest_open_due, p.next_chase_on, p.tick_letters, p.tick_dues, p.last_sign_of_life, p.state, (${key})::text order_key,
 			s.name responsible,
 			exists (select from client_contact cc join contact c on c.id = cc.contact_id where cc.client_id = p.client_id and c.mail_problem is not null) held_back
-		from client_position p join staff s on s.id = p.responsible_id
+		from client_summary p join staff s on s.id = p.responsible_id
 		where ${conditions.join(' and ')} order by ${key}, p.client_id limit $${values.length}`,
 		values
 	);
@@ -135,9 +134,9 @@ export async function countClients(
 	now: string
 ): Promise<{ all: number; needYou: number; noAddress: number; firstWithout: string | null }> {
 	const row = await tx.first<{ all: number; needYou: number; noAddress: number; firstWithout: string | null }>(
-		`select (select count(*) from (select from client_position where firm_id = $1 and state <> 'ended' limit $3) counted) "all",
-			(select count(*) from (select from client_position where firm_id = $1 and state <> 'ended' and wait_key < $2
-				union all select from client_position where firm_id = $1 and state <> 'ended' and to_look_at > 0 and wait_key >= $2 limit $3) counted) as "needYou",
+		`select (select count(*) from (select from client_summary where firm_id = $1 and state <> 'ended' limit $3) counted) "all",
+			(select count(*) from (select from client_summary where firm_id = $1 and state <> 'ended' and wait_key < $2
+				union all select from client_summary where firm_id = $1 and state <> 'ended' and to_look_at > 0 and wait_key >= $2 limit $3) counted) as "needYou",
 			(select count(*) from (select from contact c where c.firm_id = $1 and c.mail_problem = 'no_address' and c.removed_at is null
 				and exists (select from client_contact cc where cc.contact_id = c.id) limit $3) counted) as "noAddress",
 			(select c.id from contact c where c.firm_id = $1 and c.mail_problem = 'no_address' and c.removed_at is null
@@ -220,10 +219,10 @@ export async function readClient(tx: Tx, actor: Actor, clientId: string): Promis
 				'takenUpAt', to_iso(i.taken_up_at), 'withdrawnAt', to_iso(i.withdrawn_at), 'replacedAt', to_iso(i.replaced_at),
 				'messageState', m.state, 'messageReason', m.reason, 'deliveredAt', to_iso(m.delivered_at), 'nextChaseOn',
 				-- who has something open is reminded of that, with the way in
-				case when not exists (select from item o where o.contact_id = c.id and o.state = any ($2)) then i.next_chase_on end)
+				case when not exists (select from item o where o.contact_id = c.id and o.phase = 'open') then i.next_chase_on end)
 				from invitation i left join message m on m.id = i.message_id where i.contact_id = c.id order by i.sent_at desc limit 1) invitation
 		from client_contact cc join contact c on c.id = cc.contact_id where cc.client_id = $1 order by cc.rank`,
-		[clientId, OPEN_STATES]
+		[clientId]
 	);
 	return {
 		...client,

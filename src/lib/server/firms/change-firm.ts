@@ -7,12 +7,11 @@ import { nextInvitationChase } from '$lib/core/invitations/invitation-chasing';
 import type { brandSchema, firmDetailsSchema, firmHoursSchema } from '$lib/core/firms/firm-forms';
 import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
 import { firstDayAllowed } from '$lib/core/chasing/pace';
-import { OPEN_STATES } from '$lib/core/requests/item-states';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { refreshChaseDays } from '../chasing/refresh-schedule';
 import type { Database, Tx } from '../platform/db/database';
-import { placeStandingAnew } from '../schedules/standing-requests';
+import { placeRecurringAnew } from '../schedules/recurring-requests';
 import type { CalendarWork } from './calendar-work';
 import { loadFirm, type Firm } from './firm';
 
@@ -158,10 +157,7 @@ export async function removeChasePlan(tx: Tx, actor: Actor, key: string): Promis
  * invitations, and standing requests. What the Almanac shows is what goes.
  */
 async function placeAnew(tx: Tx, firm: Firm, now: string): Promise<void> {
-	const items = await tx.rows<{ id: string }>('select id from item where firm_id = $1 and state = any ($2) order by id for update', [
-		tx.firmId,
-		OPEN_STATES
-	]);
+	const items = await tx.rows<{ id: string }>(`select id from item where firm_id = $1 and phase = 'open' order by id for update`, [tx.firmId]);
 	await refreshChaseDays(
 		tx,
 		items.map((item) => item.id),
@@ -176,7 +172,7 @@ async function placeAnew(tx: Tx, firm: Firm, now: string): Promise<void> {
 	await tx.rows('update invitation i set next_chase_on = d.day from jsonb_to_recordset($1) as d (id uuid, day date) where i.id = d.id', [
 		JSON.stringify(days)
 	]);
-	await placeStandingAnew(tx, firm);
+	await placeRecurringAnew(tx, firm);
 	const lately = await tx.rows<{ id: string; remindedOn: string[] }>(
 		`select id, reminded_on as "remindedOn" from contact where firm_id = $1 and no_reminder_before > $2 order by id for update`,
 		[tx.firmId, localDate(now, firm.calendar)]

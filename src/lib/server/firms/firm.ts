@@ -65,7 +65,7 @@ interface FirmRow {
 	phone: string | null;
 	currency: string | null;
 	is_demo: boolean;
-	practice_of: string | null;
+	practice_of_id: string | null;
 	time_zone: string;
 	business_days: number[];
 	send_from: string;
@@ -124,7 +124,7 @@ export async function loadFirm(tx: Tx): Promise<Firm> {
 		phone: row.phone,
 		currency: row.currency ?? currencyOf(row.country),
 		isDemo: row.is_demo,
-		isPractice: row.practice_of !== null,
+		isPractice: row.practice_of_id !== null,
 		calendar: { timeZone: row.time_zone, businessDays: row.business_days, holidays: row.holidays, sendFrom: row.send_from, sendTo: row.send_to },
 		chasePlan: chasePlanSchema.parse({ name: row.chase_plan_name, steps: row.chase_steps }),
 		furtherPlans: z.array(furtherPlanSchema).parse(row.further_chase_plans),

@@ -49,8 +49,8 @@ const nobody = () => ({
 	ip: '203.0.113.9',
 	userAgent: 'test'
 });
-const invite = (client: TestClient, onceKey = randomUUID(), contactIds = [client.contactId]) =>
-	firm.run((tx) => inviteContacts(tx, firm.odalys(), { contactIds, clientId: client.id, subject: 'Welcome', body: 'Come in', onceKey }));
+const invite = (client: TestClient, idempotencyKey = randomUUID(), contactIds = [client.contactId]) =>
+	firm.run((tx) => inviteContacts(tx, firm.odalys(), { contactIds, clientId: client.id, subject: 'Welcome', body: 'Come in', idempotencyKey }));
 const tokenIn = (text: string) => /\/join\/([\w-]+)/.exec(text)![1];
 const lastMail = () => context.mailer.sent.at(-1)!;
 const invitationOf = async (contactId: string) =>
@@ -212,8 +212,8 @@ describe('chased by a plan of its own', () => {
 describe('many at once', () => {
 	const filter = (query: Record<string, string> = {}) => inviteFilterSchema.parse(query);
 	const summary = (query: Record<string, string> = {}) => firm.run((tx) => summariseInvites(tx, firm.odalys(), filter(query)));
-	const send = (onceKey: string, query: Record<string, string> = {}, body = 'Welcome, {client_name}!') =>
-		firm.run((tx) => inviteMany(tx, firm.odalys(), { onceKey, subject: 'Your place, {contact_first_name}', body, filter: filter(query) }, 0));
+	const send = (idempotencyKey: string, query: Record<string, string> = {}, body = 'Welcome, {client_name}!') =>
+		firm.run((tx) => inviteMany(tx, firm.odalys(), { idempotencyKey, subject: 'Your place, {contact_first_name}', body, filter: filter(query) }, 0));
 
 	test('says who gets it and who does not, and why; each gets a message of their own, once', async () => {
 		const plain = await makeClient(context, firm, { name: 'Plain', access: false });

@@ -35,7 +35,7 @@ export type InviteFilter = z.infer<typeof inviteFilterSchema>;
 export const inviteManySchema = z.object({
 	subject: oneLine('a subject', 160),
 	body: longText('the words of the message', 4000),
-	onceKey: z.uuid(),
+	idempotencyKey: z.uuid(),
 	textBody: textBodySchema
 });
 
@@ -124,7 +124,7 @@ export async function inviteMany(
 	requireFillable(input);
 	// the second of two clicks waits here for the first, and finds its run
 	await tx.rows('select pg_advisory_xact_lock(hashtext($1))', [`invitation run ${tx.firmId}`]);
-	if (await tx.first('select 1 from invitation_run where id = $1', [input.onceKey])) return input.onceKey;
+	if (await tx.first('select 1 from invitation_run where id = $1', [input.idempotencyKey])) return input.idempotencyKey;
 	const invitees = await tx.rows<Invitee>(
 		`${MEANT} select contact_id "contactId", name, email, phone, text_problem as "textProblem", client_id "clientId", client_name "clientName", responsible from sorted where outcome = 'gets_it' order by lower(client_name), contact_id`,
 		meantValues(tx, actor, input.filter)
@@ -133,8 +133,8 @@ export async function inviteMany(
 	const firm = await loadFirm(tx);
 	const expiresAt = invitationExpiry(actor.now);
 	const chase = nextInvitationChase({ sentAt: actor.now, expiresAt, chased: 0 }, firm.calendar, firm.invitationSteps);
-	await tx.rows('insert into invitation_run (id, firm_id, subject, body, begun_by, begun_at, invited) values ($1, $2, $3, $4, $5, $6, $7)', [
-		input.onceKey,
+	await tx.rows('insert into invitation_run (id, firm_id, subject, body, begun_by_id, begun_at, invited) values ($1, $2, $3, $4, $5, $6, $7)', [
+		input.idempotencyKey,
 		tx.firmId,
 		input.subject,
 		input.body,
@@ -156,7 +156,7 @@ export async function inviteMany(
 		const about = { kind: 'invitation' as const, clientId: invitee.clientId };
 		const mail: PlannedMessage = {
 			...about,
-			uniqueKey: `invitation ${input.onceKey} ${invitee.contactId}`,
+			idempotencyKey: `invitation ${input.idempotencyKey} ${invitee.contactId}`,
 			to: { address: invitee.email, contactId: invitee.contactId },
 			content: {
 				subject: words.subject,
@@ -171,7 +171,7 @@ export async function inviteMany(
 				? {
 						...about,
 						channel: 'text',
-						uniqueKey: `${mail.uniqueKey} text`,
+						idempotencyKey: `${mail.idempotencyKey} text`,
 						to: { address: invitee.phone!, contactId: invitee.contactId },
 						content: { body: words.textBody, clientName: invitee.clientName, invitationId: id }
 					}
@@ -190,10 +190,10 @@ export async function inviteMany(
 	);
 	const rows = invited.map(({ id, contact, client, token }, index) => ({ id, contact, client, token, message: mails[index]!.id }));
 	await tx.rows(
-		`insert into invitation (id, firm_id, contact_id, client_id, message_id, token_hash, sent_by, sent_at, expires_at, next_chase_on, run_id)
+		`insert into invitation (id, firm_id, contact_id, client_id, message_id, token_hash, sent_by_id, sent_at, expires_at, next_chase_on, run_id)
 		select id, $1, contact, client, message, decode(token, 'hex'), $5, $4, $6, $7, $3::uuid
 		from jsonb_to_recordset($2) as r (id uuid, message uuid, contact uuid, client uuid, token text)`,
-		[tx.firmId, JSON.stringify(rows), input.onceKey, actor.now, actor.id, expiresAt, chase?.on ?? null]
+		[tx.firmId, JSON.stringify(rows), input.idempotencyKey, actor.now, actor.id, expiresAt, chase?.on ?? null]
 	);
 	await planMessages(
 		tx,
@@ -211,7 +211,7 @@ export async function inviteMany(
 			details: { contact: invitee.name, email: invitee.email }
 		}))
 	);
-	return input.onceKey;
+	return input.idempotencyKey;
 }
 
 export interface RunLine {
@@ -242,7 +242,7 @@ export interface InvitationRun {
 const RUN = `select r.id, r.subject, s.name as "begunBy", r.begun_at as "begunAt", r.invited,
 	count(*) filter (where m.state not in ('planned', 'sending')) through, count(m.delivered_at) delivered, count(i.opened_at) opened, count(i.taken_up_at) as "takenUp",
 	count(*) filter (where m.state in ('failed', 'unclear', 'held_back')) troubled
-	from invitation_run r join staff s on s.id = r.begun_by join invitation i on i.run_id = r.id join message m on m.id = i.message_id`;
+	from invitation_run r join staff s on s.id = r.begun_by_id join invitation i on i.run_id = r.id join message m on m.id = i.message_id`;
 
 /** The runs of a firm, the newest first. */
 export async function readRuns(tx: Tx, actor: Actor): Promise<InvitationRun[]> {

@@ -33,7 +33,7 @@ export const inviteSchema = z.object({
 	clientId: z.uuid(),
 	subject: oneLine('a subject', 160),
 	body: longText('the words of the message', 4000),
-	onceKey: z.uuid(),
+	idempotencyKey: z.uuid(),
 	/** also by text, to those whose number is known; with these words */
 	textBody: textBodySchema
 });
@@ -79,7 +79,7 @@ export async function beginInvitation(
 	const chase = nextInvitationChase({ sentAt: actor.now, expiresAt, chased: 0 }, calendar, invitationSteps);
 	const replaced = await tx.rows(`update invitation set replaced_at = $2 where contact_id = $1 and waits returning id`, [contact.id, actor.now]);
 	await tx.rows(
-		`insert into invitation (id, firm_id, contact_id, client_id, message_id, token_hash, sent_by, sent_at, expires_at, next_chase_on) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)`,
+		`insert into invitation (id, firm_id, contact_id, client_id, message_id, token_hash, sent_by_id, sent_at, expires_at, next_chase_on) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)`,
 		[invitationId, tx.firmId, contact.id, clientId, message?.id ?? null, newToken().hash, actor.id, actor.now, expiresAt, chase?.on ?? null]
 	);
 	return { id: invitationId, again: replaced.length > 0 };
@@ -95,15 +95,15 @@ export async function inviteContacts(tx: Tx, actor: Actor, input: z.infer<typeof
 }
 
 async function inviteOne(tx: Tx, actor: Staff, contactId: string, input: z.infer<typeof inviteSchema>): Promise<void> {
-	const uniqueKey = `invitation ${input.onceKey} ${contactId}`;
-	if (await tx.first('select id from message where unique_key = $1', [uniqueKey])) return;
+	const idempotencyKey = `invitation ${input.idempotencyKey} ${contactId}`;
+	if (await tx.first('select id from message where idempotency_key = $1', [idempotencyKey])) return;
 	const contact = await contactToInvite(tx, contactId, input.clientId);
 	const { words, clientName } = await fillInvitation(tx, actor, contact, input);
 	const content: MessageContent = { subject: words.subject, body: words.body, signedBy: actor.name, clientName };
 	const begun = await beginInvitation(tx, actor, contact, input.clientId, (invitationId) =>
 		planMessage(tx, actor, {
 			kind: 'invitation',
-			uniqueKey,
+			idempotencyKey,
 			to: { address: contact.email, contactId: contact.id },
 			clientId: input.clientId,
 			content: { ...content, invitationId }
@@ -113,7 +113,7 @@ async function inviteOne(tx: Tx, actor: Staff, contactId: string, input: z.infer
 		await planMessage(tx, actor, {
 			kind: 'invitation',
 			channel: 'text',
-			uniqueKey: `${uniqueKey} text`,
+			idempotencyKey: `${idempotencyKey} text`,
 			to: { address: contact.phone!, contactId: contact.id },
 			clientId: input.clientId,
 			content: { body: words.textBody, clientName, invitationId: begun.id }

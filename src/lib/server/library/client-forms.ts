@@ -15,19 +15,19 @@ export interface KeptForm extends ClientForm {
 }
 
 const FORM = `f.id, f.name, f.about, f.questions, f.files, f.services, s.name as "changedBy", f.changed_at as "changedAt",
-	(select count(*) from request r where r.firm_id = f.firm_id and r.raised_by is not null and r.title = f.name) used`;
+	(select count(*) from request r where r.firm_id = f.firm_id and r.raised_by_id is not null and r.title = f.name) used`;
 
 /** The firm's forms, by name. */
 export function readForms(tx: Tx, actor: Actor): Promise<KeptForm[]> {
 	requireStaff(actor, 'look');
-	return tx.rows(`select ${FORM} from client_form f join staff s on s.id = f.changed_by where f.ended_at is null order by lower(f.name), f.id`);
+	return tx.rows(`select ${FORM} from client_form f join staff s on s.id = f.changed_by_id where f.ended_at is null order by lower(f.name), f.id`);
 }
 
 /** @throws DomainError not_found */
 export async function readForm(tx: Tx, actor: Actor, id: string): Promise<KeptForm> {
 	requireStaff(actor, 'look');
 	const form = await tx.first<KeptForm>(
-		`select ${FORM} from client_form f join staff s on s.id = f.changed_by where f.id = $1 and f.ended_at is null`,
+		`select ${FORM} from client_form f join staff s on s.id = f.changed_by_id where f.id = $1 and f.ended_at is null`,
 		[id]
 	);
 	if (!form) throw new DomainError('not_found', 'This form is not in the Library any more.');
@@ -46,8 +46,8 @@ export async function writeForm(tx: Tx, actor: Actor, form: ClientForm, id: stri
 	const kept = [form.name, form.about, JSON.stringify(form.questions), form.files, form.services, actor.id, actor.now];
 	const written = await tx.first<{ id: string }>(
 		id
-			? 'update client_form set name = $2, about = $3, questions = $4, files = $5, services = $6, changed_by = $7, changed_at = $8 where id = $1 and ended_at is null returning id'
-			: `insert into client_form (id, firm_id, name, about, questions, files, services, changed_by, changed_at) values ($1, (select current_firm()), $2, $3, $4, $5, $6, $7, $8) returning id`,
+			? 'update client_form set name = $2, about = $3, questions = $4, files = $5, services = $6, changed_by_id = $7, changed_at = $8 where id = $1 and ended_at is null returning id'
+			: `insert into client_form (id, firm_id, name, about, questions, files, services, changed_by_id, changed_at) values ($1, (select current_firm()), $2, $3, $4, $5, $6, $7, $8) returning id`,
 		[id ?? randomUUID(), ...kept]
 	);
 	if (!written) throw new DomainError('not_found', 'This form is not in the Library any more.');

@@ -26,10 +26,10 @@ export interface MessageText {
 }
 
 const COLUMNS = `t.id, t.kind, t.language, t.name, t.folder, t.tags, t.subject, t.body, t.shared, t.group_id as "groupId", g.name as "groupName", s.name as "madeBy",
-	t.made_by = $2 as mine, t.changed_at as "changedAt", t.in_use as "inUse", t.version`;
+	t.made_by_id = $2 as mine, t.changed_at as "changedAt", t.in_use as "inUse", t.version`;
 /** What somebody may see: their own, what is shared with all, and what is shared with a group of theirs. */
-const SEEN = `from message_text t join staff s on s.id = t.made_by left join staff_group g on g.id = t.group_id
-	where t.firm_id = $1 and (t.shared = 'all' or t.made_by = $2
+const SEEN = `from message_text t join staff s on s.id = t.made_by_id left join staff_group g on g.id = t.group_id
+	where t.firm_id = $1 and (t.shared = 'all' or t.made_by_id = $2
 		or (t.shared = 'group' and exists (select from staff_group_member m where m.group_id = t.group_id and m.staff_id = $2)))`;
 
 /** The texts somebody may use, by folder and name; of one kind, or with one tag, if given. */
@@ -60,7 +60,7 @@ export async function addText(tx: Tx, actor: Actor, input: MessageTextForm): Pro
 	await requireGroup(tx, input.groupId);
 	const id = randomUUID();
 	await tx.rows(
-		`insert into message_text (id, firm_id, kind, name, folder, tags, subject, body, shared, group_id, made_by, made_at, changed_at, language)
+		`insert into message_text (id, firm_id, kind, name, folder, tags, subject, body, shared, group_id, made_by_id, made_at, changed_at, language)
 		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $12, $13)`,
 		[
 			id,

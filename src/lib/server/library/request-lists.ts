@@ -21,10 +21,10 @@ export type ListRow = Omit<RequestList, 'lines' | 'message'> & { lineCount: numb
 
 const linesSchema = z.array(listLineSchema);
 const HEAD = `l.id, l.name, l.about, l.title, l.folder, l.tags, l.shared, l.group_id as "groupId", l.goes_by_itself as "goesByItself", l.chase_plan as "chasePlan", l.services, l.version,
-	m.name as "madeBy", l.made_by = $2 as mine, g.name as "groupName", l.changed_at as "changedAt", c.name as "changedBy"`;
+	m.name as "madeBy", l.made_by_id = $2 as mine, g.name as "groupName", l.changed_at as "changedAt", c.name as "changedBy"`;
 /** What somebody may see: their own, what is shared with all, and what is shared with a group of theirs. */
-const SEEN = `from request_list l join staff m on m.id = l.made_by join staff c on c.id = l.changed_by left join staff_group g on g.id = l.group_id
-	where l.firm_id = $1 and l.ended_at is null and (l.shared = 'all' or l.made_by = $2
+const SEEN = `from request_list l join staff m on m.id = l.made_by_id join staff c on c.id = l.changed_by_id left join staff_group g on g.id = l.group_id
+	where l.firm_id = $1 and l.ended_at is null and (l.shared = 'all' or l.made_by_id = $2
 		or (l.shared = 'group' and exists (select from staff_group_member gm where gm.group_id = l.group_id and gm.staff_id = $2)))`;
 
 /** The lists of the Library that somebody may use, by folder and name. */
@@ -75,7 +75,7 @@ export async function addList(tx: Tx, actor: Actor, input: RequestListForm): Pro
 	await requireGroup(tx, input.groupId);
 	const id = randomUUID();
 	await tx.rows(
-		`insert into request_list (id, firm_id, name, about, title, message, folder, tags, shared, group_id, lines, goes_by_itself, services, made_by, made_at, changed_by, changed_at, chase_plan)
+		`insert into request_list (id, firm_id, name, about, title, message, folder, tags, shared, group_id, lines, goes_by_itself, services, made_by_id, made_at, changed_by_id, changed_at, chase_plan)
 		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $14, $15, $16)`,
 		[id, tx.firmId, ...written(actor, input)]
 	);
@@ -115,12 +115,12 @@ export async function changeList(tx: Tx, actor: Actor, id: string, version: numb
 	await requireGroup(tx, input.groupId);
 	const changed = await tx.first(
 		`update request_list set name = $3, about = $4, title = $5, message = $6, folder = $7, tags = $8, shared = $9, group_id = $10, lines = $11, goes_by_itself = $12,
-			services = $13, changed_by = $14, changed_at = $15, chase_plan = $16, version = version + 1
+			services = $13, changed_by_id = $14, changed_at = $15, chase_plan = $16, version = version + 1
 		where id = $1 and version = $2 returning id`,
 		[id, version, ...written(actor, input)]
 	);
 	if (!changed) throw new DomainError('changed_meanwhile', `${before.changedBy} has changed this list meanwhile. What you wrote is still here.`);
-	await tx.rows('insert into request_list_version (firm_id, list_id, version, content, kept_at, kept_by) values ($1, $2, $3, $4, $5, $6)', [
+	await tx.rows('insert into request_list_version (firm_id, list_id, version, content, kept_at, kept_by_id) values ($1, $2, $3, $4, $5, $6)', [
 		tx.firmId,
 		id,
 		version,
@@ -135,11 +135,11 @@ export async function changeList(tx: Tx, actor: Actor, id: string, version: numb
 export async function removeList(tx: Tx, actor: Actor, id: string): Promise<void> {
 	requireStaff(actor, 'keep_library');
 	const list = await readList(tx, actor, id);
-	const standing = await tx.first<{ n: number }>(`select count(*) n from standing_request where list_id = $1 and state <> 'ended'`, [id]);
-	if (standing!.n > 0)
+	const recurring = await tx.first<{ n: number }>(`select count(*) n from recurring_request where list_id = $1 and state <> 'ended'`, [id]);
+	if (recurring!.n > 0)
 		throw new DomainError(
 			'invalid',
-			`${standing!.n === 1 ? 'A standing request follows' : `${standing!.n} standing requests follow`} this list. End ${standing!.n === 1 ? 'it' : 'them'} first.`
+			`${recurring!.n === 1 ? 'A standing request follows' : `${recurring!.n} standing requests follow`} this list. End ${recurring!.n === 1 ? 'it' : 'them'} first.`
 		);
 	await tx.rows('update request_list set ended_at = $2 where id = $1', [id, actor.now]);
 	await recordEvent(tx, actor, { verb: 'list_removed', details: { name: list.name } });
@@ -157,7 +157,7 @@ export interface ListVersion {
 export function readListVersions(tx: Tx, id: string): Promise<ListVersion[]> {
 	return tx.rows(
 		`select v.version, v.content ->> 'name' as name, jsonb_array_length(v.content -> 'lines') "lineCount", v.kept_at as "keptAt", s.name as "keptBy"
-		from request_list_version v join staff s on s.id = v.kept_by where v.list_id = $1 order by v.version desc limit 50`,
+		from request_list_version v join staff s on s.id = v.kept_by_id where v.list_id = $1 order by v.version desc limit 50`,
 		[id]
 	);
 }

@@ -10,7 +10,7 @@ export interface PlannedMessage {
 	/** by mail unless told otherwise; then the address is a phone number (E.164) */
 	channel?: Channel;
 	/** the same key is planned only once, whoever plans it and how often */
-	uniqueKey: string;
+	idempotencyKey: string;
 	to: { address: string; contactId?: string; staffId?: string };
 	clientId?: string;
 	requestId?: string;
@@ -38,17 +38,17 @@ export async function planMessages(
 	if (messages.length === 0) return [];
 	const rows = messages.map((message) => ({ id: randomUUID(), message }));
 	const inserted = await tx.rows<{ id: string }>(
-		`insert into message (id, firm_id, unique_key, kind, channel, contact_id, staff_id, client_id, request_id, to_address, content, message_id, thread_id, state, planned_at)
-		select m.id, $1, m.unique_key, m.kind, m.channel, m.contact_id, m.staff_id, m.client_id, m.request_id, m.to_address, m.content, m.message_id, m.thread_id, 'planned', $3
-		from jsonb_to_recordset($2) as m (id uuid, unique_key text, kind text, channel text, contact_id uuid, staff_id uuid, client_id uuid, request_id uuid,
+		`insert into message (id, firm_id, idempotency_key, kind, channel, contact_id, staff_id, client_id, request_id, to_address, content, message_id, thread_id, state, planned_at)
+		select m.id, $1, m.idempotency_key, m.kind, m.channel, m.contact_id, m.staff_id, m.client_id, m.request_id, m.to_address, m.content, m.message_id, m.thread_id, 'planned', $3
+		from jsonb_to_recordset($2) as m (id uuid, idempotency_key text, kind text, channel text, contact_id uuid, staff_id uuid, client_id uuid, request_id uuid,
 			to_address text, content jsonb, message_id text, thread_id text)
-		on conflict (firm_id, unique_key) do nothing returning id`,
+		on conflict (firm_id, idempotency_key) do nothing returning id`,
 		[
 			tx.firmId,
 			JSON.stringify(
 				rows.map(({ id, message }) => ({
 					id,
-					unique_key: message.uniqueKey,
+					idempotency_key: message.idempotencyKey,
 					kind: message.kind,
 					channel: message.channel ?? 'email',
 					contact_id: message.to.contactId,
@@ -92,7 +92,7 @@ export function byWays(
 			? {
 					...message,
 					channel,
-					uniqueKey: `${message.uniqueKey} text`,
+					idempotencyKey: `${message.idempotencyKey} text`,
 					to: { address: to.phone!, contactId: to.contactId },
 					threadId: null
 				}

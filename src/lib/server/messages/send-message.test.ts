@@ -55,7 +55,7 @@ const invite = (client: TestClient) =>
 			subject: 'Your portal',
 			body: 'Please come in.',
 			textBody: null,
-			onceKey: randomUUID()
+			idempotencyKey: randomUUID()
 		})
 	);
 const invitationOf = async (client: TestClient) =>
@@ -80,7 +80,7 @@ describe('a person who has another address by the time a message goes', () => {
 	] as const)('%s is %s: it was meant for the old one', async (kind, state, content) => {
 		const client = await makeClient(context, firm);
 		await firm.run((tx) =>
-			planMessages(tx, firm.odalys(), [{ uniqueKey: kind, kind, to: { contactId: client.contactId, address: client.email }, content }])
+			planMessages(tx, firm.odalys(), [{ idempotencyKey: kind, kind, to: { contactId: client.contactId, address: client.email }, content }])
 		);
 		await firm.run((tx) => mendAddress(tx, firm.odalys(), client.contactId, NEW));
 		await sendPlanned(context, firm);

@@ -2,7 +2,6 @@ import { randomUUID } from 'node:crypto';
 import { bounceAddress } from '../platform/mail/bounce-receiver';
 import { addToInstant, compareInstants, isSendingTime, localDate, nextSendingTime } from '$lib/core/calendar/firm-calendar';
 import { fillText, firstName } from '$lib/core/letters/merge-fields';
-import { OPEN_STATES } from '$lib/core/requests/item-states';
 import type { Channel } from '$lib/core/messages/ways';
 import { mayMessageMove, MESSAGE_KINDS, messageStatesBefore, type MessageKind, type MessageState } from '$lib/core/messages/message-states';
 import { machine } from '../actor';
@@ -261,10 +260,10 @@ async function itemsToName(tx: Tx, row: MessageRow, which: 'everything open' | '
 	return tx.rows(
 		`select i.id, i.title, i.due_on as "dueOn", c.name as "clientName"
 		from item i join client c on c.id = i.client_id and c.state = 'active'
-		where i.state = any ($2) and (i.contact_id = $3 ${everything ? '' : 'or not i.own'}) and (i.id in (select item_id from message_item where message_id = $1)
-			${everything ? 'or i.asked_time_until is null or i.asked_time_until <= $4' : 'and $4::date is not null'})
+		where i.phase = 'open' and (i.contact_id = $2 ${everything ? '' : 'or not i.own'}) and (i.id in (select item_id from message_item where message_id = $1)
+			${everything ? 'or i.asked_time_until is null or i.asked_time_until <= $3' : 'and $3::date is not null'})
 		order by i.due_on nulls last, i.position, i.id`,
-		[row.id, OPEN_STATES, row.contact_id, today]
+		[row.id, row.contact_id, today]
 	);
 }
 
@@ -307,7 +306,7 @@ async function settle(place: SendingPlace, tx: Tx, messageId: string, answer: Ma
 			await tx.rows(
 				`update message m set state = 'sent', sent_at = $2, settled_at = $2, reason = null,
 					-- in a practice workspace everything arrives at once
-					delivered_at = case when (select practice_of from firm f where f.id = m.firm_id) is not null then $2::timestamptz else delivered_at end
+					delivered_at = case when (select practice_of_id from firm f where f.id = m.firm_id) is not null then $2::timestamptz else delivered_at end
 				where id = $1`,
 				[messageId, now]
 			);

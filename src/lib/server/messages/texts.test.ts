@@ -297,7 +297,7 @@ describe('invitations by text', () => {
 				subject: 'Your place',
 				body: 'Welcome, {contact_first_name}!',
 				textBody,
-				onceKey: randomUUID()
+				idempotencyKey: randomUUID()
 			})
 		);
 	test('both messages bring the same link, which works once; what is kept does not hold it', async () => {
@@ -338,7 +338,7 @@ describe('invitations by text', () => {
 				tx,
 				firm.odalys(),
 				{
-					onceKey: randomUUID(),
+					idempotencyKey: randomUUID(),
 					subject: 'S',
 					body: 'B',
 					textBody: '{contact_first_name}: {client_name}',

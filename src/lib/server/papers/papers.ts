@@ -65,7 +65,7 @@ export async function takeInPaper(
 				if (input.id && (await tx.first('select 1 from paper where id = $1', [id])))
 					throw new DomainError('changed_meanwhile', saying('wrong.paper.noMore'));
 				await tx.rows(
-					`insert into paper (id, firm_id, client_id, item_id, name, bytes, sha256, content_type, storage_key, uploaded_by_contact, uploaded_at, slot)
+					`insert into paper (id, firm_id, client_id, item_id, name, bytes, sha256, content_type, storage_key, uploaded_by_contact_id, uploaded_at, slot)
 					values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)`,
 					[id, firmId, item.client_id, item.id, name, stored.bytes, stored.sha256, contentType, stored.key, actor.id, actor.now, slot?.name ?? null]
 				);

@@ -67,7 +67,7 @@ export async function noteDevice(
 	if (!first)
 		await planMessage(tx, actor, {
 			kind: 'new_device',
-			uniqueKey: `new device ${id}`,
+			idempotencyKey: `new device ${id}`,
 			to: ownAddress(person),
 			content: { device: actor.userAgent.slice(0, 300), at: actor.now }
 		});

@@ -57,9 +57,9 @@ beforeEach(async () => {
 	context.mailer.sent.length = 0;
 });
 
-const invite = (onceKey: string = randomUUID()) =>
+const invite = (idempotencyKey: string = randomUUID()) =>
 	context.db.inFirm(firm.id, (tx) =>
-		inviteContacts(tx, firm.odalys(), { contactIds: [client.contactId], clientId: client.id, subject: 'Welcome', body: 'Come in', onceKey })
+		inviteContacts(tx, firm.odalys(), { contactIds: [client.contactId], clientId: client.id, subject: 'Welcome', body: 'Come in', idempotencyKey })
 	);
 async function linkFromMail(): Promise<string> {
 	await sendPlanned(context, firm);

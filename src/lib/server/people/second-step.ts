@@ -112,7 +112,7 @@ export async function tellChange(
 	await recordEvent(tx, actor, { verb: what, contactId: person.kind === 'contact' ? person.id : null });
 	await planMessage(tx, actor, {
 		kind: 'second_step_changed',
-		uniqueKey: `second step ${what} ${person.id} ${actor.now}`,
+		idempotencyKey: `second step ${what} ${person.id} ${actor.now}`,
 		to: ownAddress(person),
 		content: { change: what }
 	});
@@ -130,7 +130,7 @@ export async function clearSecondSteps(tx: Tx, actor: Actor, person: PersonRef &
 	if (!person.email) return;
 	await planMessage(tx, actor, {
 		kind: 'second_step_changed',
-		uniqueKey: `second step cleared ${person.id} ${actor.now}`,
+		idempotencyKey: `second step cleared ${person.id} ${actor.now}`,
 		to: ownAddress({ ...person, email: person.email }),
 		content: { change: 'cleared_by_firm' }
 	});

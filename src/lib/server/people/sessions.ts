@@ -79,7 +79,7 @@ interface SessionRow {
 	locale: string;
 	suspended_at: string | null;
 	must_set_up: boolean;
-	practice_of: string | null;
+	practice_of_id: string | null;
 }
 
 /**
@@ -88,7 +88,7 @@ interface SessionRow {
  */
 export async function resumeSession(db: Database, token: string, kind: 'staff' | 'contact', now: string): Promise<SignedIn | null> {
 	const hash = hashToken(token);
-	const [row] = await db.queryOutsideFirm<SessionRow>('select * from session_of_token($1)', [hash]);
+	const [row] = await db.queryOutsideFirm<SessionRow>('select s.*, s.practice_of as practice_of_id from session_of_token($1) s', [hash]);
 	if (!row || row.kind !== kind || row.ended_at || row.suspended_at || compareInstants(row.expires_at, now) <= 0) return null;
 	const isOlderThan = (at: string, age: { minutes?: number; seconds?: number }) => compareInstants(addToInstant(at, age), now) < 0;
 	if (!row.is_current && isOlderThan(row.rotated_at, { seconds: SESSION_GRACE_SECONDS })) return null;
@@ -106,7 +106,7 @@ export async function resumeSession(db: Database, token: string, kind: 'staff' |
 		mustSetUp: row.must_set_up,
 		lookedAtBy: null,
 		lookerId: null,
-		practiceOf: row.practice_of,
+		practiceOf: row.practice_of_id,
 		newToken: null,
 		expiresAt: row.expires_at
 	};

@@ -181,14 +181,14 @@ export async function mailFromDoor(db: Database, mail: DoorMail): Promise<void> 
 		const contactId = kind === 'contact' ? person.id : null;
 		if (mail.what === 'reset') {
 			await recordEvent(tx, personAsActor(from, person), { verb: 'reset_asked', contactId });
-			await planMessage(tx, from, { kind: 'password_reset', uniqueKey: `reset ${person.id} ${from.now}`, to: ownAddress(person), content: {} });
+			await planMessage(tx, from, { kind: 'password_reset', idempotencyKey: `reset ${person.id} ${from.now}`, to: ownAddress(person), content: {} });
 			return;
 		}
 		const hash = Buffer.from(mail.tokenHash ?? '', 'hex');
 		await beginStep(tx, from, person, 'mailed', { token: '', hash });
 		const step = await tx.first<{ id: string }>('select id from sign_in_step where token_hash = $1', [hash]);
 		await recordEvent(tx, personAsActor(from, person), { verb: 'code_asked', contactId });
-		await planMessage(tx, from, { kind: 'sign_in_code', uniqueKey: `code ${step!.id}`, to: ownAddress(person), content: { stepId: step!.id } });
+		await planMessage(tx, from, { kind: 'sign_in_code', idempotencyKey: `code ${step!.id}`, to: ownAddress(person), content: { stepId: step!.id } });
 	});
 }
 
@@ -434,7 +434,7 @@ export async function resetPassword(
 		await recordEvent(tx, actor, { verb: 'password_changed', contactId: kind === 'contact' ? row.person_id : null });
 		await planMessage(tx, actor, {
 			kind: 'password_changed',
-			uniqueKey: `password changed ${row.id}`,
+			idempotencyKey: `password changed ${row.id}`,
 			to: ownAddress(person),
 			content: {}
 		});
@@ -473,7 +473,7 @@ export async function changeOwnPassword(
 		await recordEvent(tx, from, { verb: 'password_changed', contactId: person.kind === 'contact' ? person.id : null });
 		await planMessage(tx, from, {
 			kind: 'password_changed',
-			uniqueKey: `password changed ${randomUUID()}`,
+			idempotencyKey: `password changed ${randomUUID()}`,
 			to: ownAddress(person),
 			content: {}
 		});

@@ -69,7 +69,7 @@ export async function addStaff(tx: Tx, actor: Actor, input: z.output<typeof staf
 async function sendLink(tx: Tx, actor: Actor, person: { id: string; email: string }): Promise<void> {
 	await planMessage(tx, actor, {
 		kind: 'staff_invitation',
-		uniqueKey: `staff invitation ${person.id} ${actor.now}`,
+		idempotencyKey: `staff invitation ${person.id} ${actor.now}`,
 		to: { address: person.email, staffId: person.id },
 		content: { signedBy: actor.name }
 	});

@@ -51,7 +51,7 @@ export async function planCode(
 	await planMessage(tx, actor, {
 		kind: 'sign_in_code',
 		channel: 'text',
-		uniqueKey: `text code ${JSON.stringify(what)} ${actor.now}`,
+		idempotencyKey: `text code ${JSON.stringify(what)} ${actor.now}`,
 		to: { address: phone, ...(person.kind === 'staff' ? { staffId: person.id } : { contactId: person.id }) },
 		content: what
 	});

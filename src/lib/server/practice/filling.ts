@@ -14,7 +14,7 @@ export interface ToFill {
 /** Empties a practice workspace that is to be filled. @returns null if it is none, or was filled meanwhile */
 export async function beginFilling(tx: Tx): Promise<ToFill | null> {
 	const firm = await tx.first<{ state: string | null }>(
-		'select practice_state as state from firm where id = $1 and practice_of is not null for update',
+		'select practice_state as state from firm where id = $1 and practice_of_id is not null for update',
 		[tx.firmId]
 	);
 	if (firm?.state !== 'filling') return null;

@@ -39,7 +39,7 @@ export async function beginPractice(db: Database, firmId: string, actor: Actor, 
 			[firmId]
 		)
 	);
-	if (!real || real.firm.practice_of) throw new DomainError('not_found', 'This is the practice workspace already.');
+	if (!real || real.firm.practice_of_id) throw new DomainError('not_found', 'This is the practice workspace already.');
 	const practiceId = (await findPractice(db, firmId))?.id ?? randomUUID();
 	await db.inFirm(practiceId, async (tx) => {
 		await tx.rows('select pg_advisory_xact_lock(hashtext($1))', [`practice ${firmId}`]);
@@ -47,15 +47,15 @@ export async function beginPractice(db: Database, firmId: string, actor: Actor, 
 		if (known.id && known.id !== practiceId) throw new DomainError('changed_meanwhile', 'Somebody is setting it up just now.');
 		await tx.rows(
 			`insert into firm (id, slug, name, time_zone, country, locale, client_language, brand_color, welcome, address, mail_from, phone, currency, business_days, send_from, send_to,
-				chase_steps, chase_plan_name, is_demo, second_step_staff, created_at, practice_of, practice_state)
+				chase_steps, chase_plan_name, is_demo, second_step_staff, created_at, practice_of_id, practice_state)
 			select $1, $2, f.name, f.time_zone, f.country, f.locale, f.client_language, f.brand_color, f.welcome, f.address, f.mail_from, f.phone, f.currency, f.business_days, f.send_from, f.send_to,
 				f.chase_steps, f.chase_plan_name, f.is_demo, false, $3, $4, 'empty'
-			from jsonb_populate_record(null::firm, $5) f on conflict (practice_of) do nothing`,
+			from jsonb_populate_record(null::firm, $5) f on conflict (practice_of_id) do nothing`,
 			[practiceId, `practice-${randomBytes(6).toString('hex')}`, actor.now, firmId, JSON.stringify(real.firm)]
 		);
 		await mirror(tx, real.staff, actor.now);
 		await ensureFirmSeal(tx, `${String(real.firm.name)} (practice)`, actor.now, secretKey);
-		const me = await tx.first<{ id: string }>('select id from staff where practice_of = $1', [actor.id]);
+		const me = await tx.first<{ id: string }>('select id from staff where practice_of_id = $1', [actor.id]);
 		const filling = await tx.first(
 			`update firm set practice_state = 'filling' where id = $1 and practice_state = 'empty' and not exists (select from client) returning id`,
 			[practiceId]
@@ -75,9 +75,9 @@ interface MirroredStaff {
 /** Lets the people of the real firm stand in the practice workspace, with their present names and roles. */
 async function mirror(tx: Tx, staff: readonly MirroredStaff[], now: string): Promise<void> {
 	await tx.rows(
-		`insert into staff (id, firm_id, name, email, role, created_at, practice_of)
+		`insert into staff (id, firm_id, name, email, role, created_at, practice_of_id)
 		select gen_random_uuid(), $1, s.name, s.email::citext, s.role, $3, s.id from jsonb_to_recordset($2) as s (id uuid, name text, email text, role text)
-		on conflict (practice_of) do update set name = excluded.name, email = excluded.email, role = excluded.role`,
+		on conflict (practice_of_id) do update set name = excluded.name, email = excluded.email, role = excluded.role`,
 		[tx.firmId, JSON.stringify(staff), now]
 	);
 }
@@ -93,7 +93,7 @@ export async function enterPractice(db: Database, firmId: string, actor: Actor):
 	const person = await db.inFirm(firmId, (tx) => tx.first<MirroredStaff>('select id, name, email::text, role from staff where id = $1', [actor.id]));
 	return db.inFirm(practice.id, async (tx) => {
 		await mirror(tx, [person!], actor.now);
-		const me = await tx.first<{ id: string }>('select id from staff where practice_of = $1', [actor.id]);
+		const me = await tx.first<{ id: string }>('select id from staff where practice_of_id = $1', [actor.id]);
 		return beginSession(tx, actor, { kind: 'staff', id: me!.id });
 	});
 }

@@ -436,7 +436,7 @@ describe('to several people', () => {
 
 async function attach(at: TestFirm): Promise<string> {
 	const { rows } = await context.owner.query(
-		`insert into attachment (id, firm_id, name, bytes, sha256, content_type, storage_key, added_by, added_at) values (gen_random_uuid(), $1, 'accounts.pdf', 10, '\\x00', 'application/pdf', 'none', $2, now()) returning id`,
+		`insert into attachment (id, firm_id, name, bytes, sha256, content_type, storage_key, added_by_id, added_at) values (gen_random_uuid(), $1, 'accounts.pdf', 10, '\\x00', 'application/pdf', 'none', $2, now()) returning id`,
 		[at.id, at.coordinator.id]
 	);
 	return rows[0].id;

@@ -38,7 +38,7 @@ export async function takeInAttachment(
 		const id = randomUUID();
 		await place.db.inFirm(firmId, (tx) =>
 			tx.rows(
-				`insert into attachment (id, firm_id, name, bytes, sha256, content_type, storage_key, added_by, added_at) values ($1, $2, $3, $4, $5, $6, $7, $8, $9)`,
+				`insert into attachment (id, firm_id, name, bytes, sha256, content_type, storage_key, added_by_id, added_at) values ($1, $2, $3, $4, $5, $6, $7, $8, $9)`,
 				[id, firmId, kept.name, stored.bytes, stored.sha256, kept.contentType, stored.key, actor.id, actor.now]
 			)
 		);

@@ -129,7 +129,7 @@ export async function moveItem(
 	// what is pinned to a file was seen with it
 	if (by === 'firm' && item.kind === 'approve')
 		await tx.rows(
-			'update item_remark set seen_at = $2 where item_id = $1 and by_contact is not null and attachment_id is not null and seen_at is null',
+			'update item_remark set seen_at = $2 where item_id = $1 and contact_id is not null and attachment_id is not null and seen_at is null',
 			[item.id, actor.now]
 		);
 	if (to === 'accepted' || to === 'waived') await thankIfFinished(tx, actor, firm, item);
@@ -188,7 +188,7 @@ async function thankIfFinished(tx: Tx, actor: Actor, firm: Firm, item: LockedIte
 	const about = await tx.first<{ name: string; email: string; client: string; responsible: string; locale: string }>(
 		`select c.name, c.locale, c.email::text, cl.name client, s.name responsible from contact c, client cl join staff s on s.id = cl.responsible_id
 		where c.id = $1 and cl.id = $2 and c.mail_problem is null
-			and not exists (select from item where request_id = $3 and required and state not in ('accepted', 'waived'))
+			and not exists (select from item where request_id = $3 and required and phase <> 'settled')
 			and exists (select from item where request_id = $3 and state = 'accepted')`,
 		[item.contact_id, item.client_id, item.request_id]
 	);
@@ -197,7 +197,7 @@ async function thankIfFinished(tx: Tx, actor: Actor, firm: Firm, item: LockedIte
 	const values = personValues({ clientName: about.client, contactName: about.name, firmName: firm.name, responsible: about.responsible });
 	await planMessage(tx, actor, {
 		kind: 'thanks',
-		uniqueKey: `thanks ${item.request_id}`,
+		idempotencyKey: `thanks ${item.request_id}`,
 		to: { address: about.email, contactId: item.contact_id },
 		clientId: item.client_id,
 		requestId: item.request_id,

@@ -38,7 +38,7 @@ export interface Draft extends DraftRow {
 const ROW = `d.id, d.client_id as "clientId", cl.name as "clientName", d.title, d.lines, l.name as "listName", d.waits, d.changed_at as "changedAt", s.name as "changedBy",
 	d.version, d.problem, c.name as "contactName", c.password_hash is not null as "hasAccess", c.last_told_on as "lastToldOn",
 	case when cl.state <> 'active' then 'closed' when c.id is null then 'no_contact' when c.suspended_at is not null then 'suspended' when c.mail_problem in ('no_address', 'bounced') then c.mail_problem end as stands`;
-const SOURCE = `from request_draft d join client cl on cl.id = d.client_id join staff s on s.id = d.changed_by left join request_list l on l.id = d.list_id
+const SOURCE = `from request_draft d join client cl on cl.id = d.client_id join staff s on s.id = d.changed_by_id left join request_list l on l.id = d.list_id
 	left join lateral (select * from contact where id = (d.content ->> 'contactId')::uuid limit 1) c on true`;
 
 /** Rows of one page of drafts. */
@@ -122,12 +122,12 @@ export async function saveDraft(
 	await requireActiveClient(tx, input.clientId);
 	await lockDraft(tx, input.id);
 	// what was typed last may arrive after the request has gone: it must not come back as a draft
-	if (await tx.first('select 1 from request where firm_id = $1 and once_key = $2', [tx.firmId, input.id])) throw gone();
+	if (await tx.first('select 1 from request where firm_id = $1 and idempotency_key = $2', [tx.firmId, input.id])) throw gone();
 	const title = input.content.title.trim();
 	const lines = input.content.lines.filter((line) => !line.out).length;
 	if (input.version === null) {
 		const made = await tx.first<{ version: number }>(
-			`insert into request_draft (id, firm_id, client_id, list_id, list_version, title, content, lines, made_by, made_at, changed_by, changed_at)
+			`insert into request_draft (id, firm_id, client_id, list_id, list_version, title, content, lines, made_by_id, made_at, changed_by_id, changed_at)
 			values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $9, $10) on conflict (id) do nothing returning version`,
 			[
 				input.id,
@@ -147,12 +147,13 @@ export async function saveDraft(
 			return made.version;
 		}
 	}
-	const before = await tx.first<{ changedBy: string }>('select changed_by as "changedBy" from request_draft where id = $1 and removed_at is null', [
-		input.id
-	]);
+	const before = await tx.first<{ changedBy: string }>(
+		'select changed_by_id as "changedBy" from request_draft where id = $1 and removed_at is null',
+		[input.id]
+	);
 	const saved = await tx.first<{ version: number }>(
-		`update request_draft set title = $3, content = $4, lines = $5, changed_by = $6, changed_at = $7, version = version + 1, before = null
-		where id = $1 and removed_at is null and ($2::int is null or version = $2 or changed_by = $6) and client_id = $8 returning version`,
+		`update request_draft set title = $3, content = $4, lines = $5, changed_by_id = $6, changed_at = $7, version = version + 1, before = null
+		where id = $1 and removed_at is null and ($2::int is null or version = $2 or changed_by_id = $6) and client_id = $8 returning version`,
 		[input.id, input.version, title, JSON.stringify(input.content), lines, actor.id, actor.now, input.clientId]
 	);
 	if (saved) {
@@ -223,7 +224,7 @@ export async function writeDrafts(
 	}));
 	await tx.rows(
 		`with made as (
-			insert into request_draft (id, firm_id, client_id, list_id, list_version, title, content, lines, waits, run_id, made_by, made_at, changed_by, changed_at)
+			insert into request_draft (id, firm_id, client_id, list_id, list_version, title, content, lines, waits, run_id, made_by_id, made_at, changed_by_id, changed_at)
 			select d.id, $1, d.client_id, $2, $3, d.title, d.content, d.lines, true, $4, $5, $6, $5, $6
 			from jsonb_to_recordset($7) as d (id uuid, client_id uuid, title text, content jsonb, lines int) returning client_id, title, lines
 		)

@@ -57,7 +57,7 @@ export async function sendItemBack(
 	);
 	await planMessage(tx, actor, {
 		kind: 'sent_back',
-		uniqueKey: `sent back ${item.id} ${item.version + 1}`,
+		idempotencyKey: `sent back ${item.id} ${item.version + 1}`,
 		to: { address: to!.email, contactId: item.contact_id },
 		clientId: item.client_id,
 		threadId: await threadOf(tx, item.id, item.contact_id),

@@ -93,7 +93,7 @@ describe('a draft', () => {
 	test('kept and sent at the same moment, it is not left behind', async () => {
 		for (let i = 0; i < 6; i++) {
 			const id = randomUUID();
-			const request = requestTo(client, [paperLine('Lease', '2026-05-20')], { onceKey: id });
+			const request = requestTo(client, [paperLine('Lease', '2026-05-20')], { idempotencyKey: id });
 			const keep = (version: number | null) =>
 				firm.run((tx) => saveDraft(tx, firm.odalys(), { id, version, clientId: client.id, list: null, content: content(client, 'Typed on') }));
 			if (i % 2) await keep(null);

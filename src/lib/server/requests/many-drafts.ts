@@ -140,7 +140,7 @@ async function changeEach(tx: Tx, actor: Actor, firm: Firm, input: DraftsChange)
 		if (one.problem) continue;
 		const refused = await tryOne(tx, async () => {
 			await tx.rows(
-				'update request_draft set before = content, content = $2, changed_by = $3, changed_at = $4, version = version + 1 where id = $1',
+				'update request_draft set before = content, content = $2, changed_by_id = $3, changed_at = $4, version = version + 1 where id = $1',
 				[one.id, JSON.stringify(one.content), actor.id, actor.now]
 			);
 			await recordEvent(tx, actor, { verb: 'draft_changed', clientId: one.clientId, details: { title: one.title, what } });
@@ -161,7 +161,7 @@ export async function undoDrafts(tx: Tx, actor: Actor, undo: readonly { id: stri
 			removed_at = null, version = d.version + 1
 		from jsonb_to_recordset($1) as u (id uuid, version int)
 		where d.id = u.id and d.version = u.version and (d.removed_at is not null or d.before is not null)
-			and not exists (select from request r where r.firm_id = d.firm_id and r.once_key = d.id) returning d.client_id as "clientId", d.title`,
+			and not exists (select from request r where r.firm_id = d.firm_id and r.idempotency_key = d.id) returning d.client_id as "clientId", d.title`,
 		[JSON.stringify(undo)]
 	);
 	await recordEvents(

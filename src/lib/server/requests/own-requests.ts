@@ -49,7 +49,7 @@ export async function raiseRequest(tx: Tx, actor: Actor, input: { clientId: stri
 	const offered = (await readOfferedForms(tx, actor)).find((client) => client.clientId === input.clientId);
 	if (!offered?.forms.some((form) => form.id === input.formId)) throw new DomainError('not_found', saying('wrong.form.unknown'));
 	const begun = await tx.first<{ n: number }>(
-		`select count(*) n from request r join item i on i.request_id = r.id where r.raised_by = $1 and i.state in ('asked', 'seen', 'started')`,
+		`select count(*) n from request r join item i on i.request_id = r.id where r.raised_by_id = $1 and i.state in ('asked', 'seen', 'started')`,
 		[actor.id]
 	);
 	if (begun!.n >= BEGUN_MOST) throw new DomainError('too_many', saying('wrong.form.many'));
@@ -57,7 +57,7 @@ export async function raiseRequest(tx: Tx, actor: Actor, input: { clientId: stri
 	const firm = await loadFirm(tx);
 	const [requestId, itemId] = [randomUUID(), randomUUID()];
 	await tx.rows(
-		`insert into request (id, firm_id, client_id, contact_id, title, message, once_key, created_by, sent_at, quiet, raised_by)
+		`insert into request (id, firm_id, client_id, contact_id, title, message, idempotency_key, created_by_id, sent_at, quiet, raised_by_id)
 		values ($1, $2, $3, $4, $5, '', $6, null, $7, true, $4)`,
 		[requestId, tx.firmId, input.clientId, actor.id, form.name, randomUUID(), actor.now]
 	);
@@ -91,7 +91,7 @@ export async function raiseRequest(tx: Tx, actor: Actor, input: { clientId: stri
 /** Takes back a request of one's own that was not handed in yet. @throws DomainError invalid if it is the firm's */
 export async function takeBackRequest(tx: Tx, actor: Actor, itemId: string): Promise<void> {
 	const item = await lockOwnItem(tx, actor, itemId);
-	const own = await tx.first('select 1 from request where id = $1 and raised_by = $2', [item.request_id, actor.id]);
+	const own = await tx.first('select 1 from request where id = $1 and raised_by_id = $2', [item.request_id, actor.id]);
 	if (!own) throw new DomainError('invalid', saying('wrong.item.otherKind'));
 	await moveItem(tx, actor, await loadFirm(tx), item, 'take_back');
 }

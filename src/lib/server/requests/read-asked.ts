@@ -1,6 +1,6 @@
 import { MANY_MOST } from '$lib/core/requests/many-acts';
 import type { ItemKind } from '$lib/core/items/item-kinds';
-import { OPEN_STATES, type ItemState } from '$lib/core/requests/item-states';
+import type { ItemPhase, ItemState } from '$lib/core/requests/item-states';
 import { runsOf, tickOf, type TickRun } from '$lib/core/requests/tick-strip';
 import { requireStaff, type Actor } from '../actor';
 import { searchPattern } from '../clients/find-clients';
@@ -49,9 +49,8 @@ export interface AskedTogether {
 /** Rows of one page. */
 export const ASKED_PAGE = 300;
 
-/** The states that are shown, as a list of SQL: written out, so that the index of what is open serves. */
-const statesOf = (show: AskedShown) =>
-	(show === 'handed_in' ? (['handed_in', 'answered_no', 'declined'] satisfies ItemState[]) : OPEN_STATES).map((state) => `'${state}'`).join(', ');
+/** The phase that is shown: written into the statement, so that the index of what is open serves. */
+const phaseOf = (show: AskedShown): ItemPhase => (show === 'handed_in' ? 'to_look_at' : 'open');
 
 interface AskedSource {
 	/** what the statement begins with: the items that a word means, if there is one */
@@ -66,13 +65,13 @@ interface AskedSource {
 function sourceOf(tx: Tx, actor: Actor, today: string, filter: AskedFilter): AskedSource {
 	const values: unknown[] = [tx.firmId];
 	const value = (of: unknown) => `$${values.push(of)}`;
-	const states = statesOf(filter.show);
+	const phase = phaseOf(filter.show);
 	const late = filter.show === 'late' ? value(today) : null;
 	const named = filter.words
-		? [`worded as materialized (select id from worded_items(${value(searchPattern(filter.words))}, array[${states}]) id)`]
+		? [`worded as materialized (select id from worded_items(${value(searchPattern(filter.words))}, array['${phase}']) id)`]
 		: [];
 	const meant = (item: string) =>
-		`${item}.state in (${states})${late ? ` and ${item}.due_on < ${late}` : ''}${filter.words ? ` and ${item}.id in (select id from worded)` : ''}`;
+		`${item}.phase = '${phase}'${late ? ` and ${item}.due_on < ${late}` : ''}${filter.words ? ` and ${item}.id in (select id from worded)` : ''}`;
 	return {
 		named,
 		meant,

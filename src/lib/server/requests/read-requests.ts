@@ -1,7 +1,7 @@
 import { addToInstant } from '$lib/core/calendar/firm-calendar';
 import { DomainError } from '$lib/core/errors/domain-error';
 import type { ClientState } from '$lib/core/clients/client-states';
-import { OPEN_STATES, type ItemState } from '$lib/core/requests/item-states';
+import { type ItemState } from '$lib/core/requests/item-states';
 import { mayGoOnWith } from '$lib/core/items/go-on';
 import type { OpenThing } from '$lib/core/requests/asked-already';
 import type { ItemText } from '$lib/core/requests/item-text';
@@ -74,15 +74,15 @@ export type ItemLine = { [Kind in ItemKind]: ItemOf<Kind> }[ItemKind];
 
 const ITEM_COLUMNS = `i.id, i.kind, i.title, i.why, i.text, i.required, i.due_on as "dueOn", i.state, i.state_at as "stateAt", i.reason, i.answer, i.answer_data as "answerData", i.heading, i.spec, i.accepts_itself as "acceptsItself", i.asked_time_until as "askedTimeUntil", i.version,
 	(select count(*) from item_remark m where m.item_id = i.id) remarks,
-	(select count(*) from item_remark m where m.item_id = i.id and m.by_contact is not null and m.seen_at is null) "unseenByFirm",
-	(select count(*) from item_remark m where m.item_id = i.id and m.by_staff is not null and m.seen_at is null) "unseenByClient",
+	(select count(*) from item_remark m where m.item_id = i.id and m.contact_id is not null and m.seen_at is null) "unseenByFirm",
+	(select count(*) from item_remark m where m.item_id = i.id and m.staff_id is not null and m.seen_at is null) "unseenByClient",
 	case when i.attachments = '{}' then '[]' else (select coalesce(json_agg(json_build_object('id', a.id, 'name', a.name, 'bytes', a.bytes, 'contentType', a.content_type) order by array_position(i.attachments, a.id)), '[]')
 		from attachment a where a.id = any (i.attachments)) end attachments,
 	i.next_chase_on as "nextChaseOn", i.chases_sent as "chasesSent", i.contact_id as "contactId",
 	coalesce((select name from contact where id = i.contact_id), '') as "contactName", i.client_id as "clientId", cl.name as "clientName", cl.state as "clientState",
-	i.request_id as "requestId", r.title as "requestTitle", r.raised_by is not null as raised,
+	i.request_id as "requestId", r.title as "requestTitle", r.raised_by_id is not null as raised,
 	coalesce((select json_agg(json_build_object('id', p.id, 'name', p.name, 'bytes', p.bytes, 'contentType', p.content_type,
-		'uploadedAt', to_iso(p.uploaded_at), 'uploadedBy', (select name from contact where id = p.uploaded_by_contact), 'slot', p.slot, 'sha256', encode(p.sha256, 'hex')) order by p.uploaded_at)
+		'uploadedAt', to_iso(p.uploaded_at), 'uploadedBy', (select name from contact where id = p.uploaded_by_contact_id), 'slot', p.slot, 'sha256', encode(p.sha256, 'hex')) order by p.uploaded_at)
 		from paper p where p.item_id = i.id and p.removed_at is null), '[]') papers,
 	(select json_build_object('id', l.id, 'state', l.state, 'pages', l.pages, 'sealedAt', to_iso(l.sealed_at), 'shownWholeAt', to_iso(l.shown_whole_at), 'sha256', encode(l.sha256, 'hex'))
 		from letter l where l.item_id = i.id) letter,
@@ -104,8 +104,8 @@ export function readOpenThings(tx: Tx, actor: Actor, clientId: string): Promise<
 	requireStaff(actor, 'look');
 	return tx.rows<OpenThing>(
 		`select i.id, i.title, i.due_on as "dueOn", i.account_id as "accountId", i.period_to as "periodTo", r.title as "requestTitle"
-		from item i join request r on r.id = i.request_id where i.client_id = $1 and i.state = any ($2) order by i.due_on nulls last, i.id`,
-		[clientId, OPEN_STATES]
+		from item i join request r on r.id = i.request_id where i.client_id = $1 and i.phase = 'open' order by i.due_on nulls last, i.id`,
+		[clientId]
 	);
 }
 
@@ -128,9 +128,9 @@ export async function readOwnItems(tx: Tx, actor: Actor): Promise<ItemLine[]> {
 	requireContact(actor);
 	const items = await tx.rows<ItemLine>(
 		`select ${ITEM_COLUMNS} from ${ITEM_SOURCE}
-		order by case when i.state = 'sent_back' then 0 when i.state in ('asked', 'seen', 'started') then 1 when i.state in ('handed_in', 'answered_no', 'declined') then 2 else 3 end,
-			case when i.state in ('asked', 'seen', 'started', 'sent_back') then i.due_on end nulls last,
-			case when i.state not in ('asked', 'seen', 'started', 'sent_back') then i.state_at end desc, i.position`
+		order by case when i.state = 'sent_back' then 0 when i.phase = 'open' then 1 when i.phase = 'to_look_at' then 2 else 3 end,
+			case when i.phase = 'open' then i.due_on end nulls last,
+			case when i.phase <> 'open' then i.state_at end desc, i.position`
 	);
 	return items.map(withSpec);
 }

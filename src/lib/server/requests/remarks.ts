@@ -31,9 +31,9 @@ export interface Remark {
 export async function readRemarks(tx: Tx, actor: Actor, itemId: string): Promise<Remark[]> {
 	requireReader(actor);
 	const rows = await tx.rows<Omit<Remark, 'pinned'> & { attachmentId: string | null } & Record<'page' | 'x' | 'y', number | null>>(
-		`select m.id, m.words, m.written_at as "writtenAt", m.seen_at as "seenAt", coalesce(s.name, c.name, '') as by, case when m.by_staff is null then 'client' else 'firm' end side,
+		`select m.id, m.words, m.written_at as "writtenAt", m.seen_at as "seenAt", coalesce(s.name, c.name, '') as by, case when m.staff_id is null then 'client' else 'firm' end side,
 			m.attachment_id as "attachmentId", m.page, m.x, m.y
-		from item_remark m left join staff s on s.id = m.by_staff left join contact c on c.id = m.by_contact where m.item_id = $1 order by m.number`,
+		from item_remark m left join staff s on s.id = m.staff_id left join contact c on c.id = m.contact_id where m.item_id = $1 order by m.number`,
 		[itemId]
 	);
 	return rows.map(({ attachmentId, page, x, y, ...remark }) => ({
@@ -50,9 +50,9 @@ export function readLastRemarks(
 ): Promise<{ itemId: string; title: string; words: string; by: string; side: 'firm' | 'client'; writtenAt: string }[]> {
 	requireStaff(actor, 'look');
 	return tx.rows(
-		`select i.id as "itemId", i.title, m.words, coalesce(s.name, c.name, '') as by, case when m.by_staff is null then 'client' else 'firm' end side, m.written_at as "writtenAt"
+		`select i.id as "itemId", i.title, m.words, coalesce(s.name, c.name, '') as by, case when m.staff_id is null then 'client' else 'firm' end side, m.written_at as "writtenAt"
 		from item i cross join lateral (select * from item_remark r where r.item_id = i.id order by r.written_at desc, r.number desc limit 1) m
-			left join staff s on s.id = m.by_staff left join contact c on c.id = m.by_contact
+			left join staff s on s.id = m.staff_id left join contact c on c.id = m.contact_id
 		where i.client_id = $1 order by m.written_at desc, m.number desc`,
 		[clientId]
 	);
@@ -61,7 +61,7 @@ export function readLastRemarks(
 async function insertRemark(tx: Tx, actor: Actor, item: LockedItem, words: string, pinned: PinnedAt | null): Promise<void> {
 	if (pinned && !item.attachments.includes(pinned.attachmentId)) throw new DomainError('not_found', saying('wrong.paper.unknown'));
 	await tx.rows(
-		`insert into item_remark (id, firm_id, client_id, item_id, attachment_id, page, x, y, words, by_staff, by_contact, written_at)
+		`insert into item_remark (id, firm_id, client_id, item_id, attachment_id, page, x, y, words, staff_id, contact_id, written_at)
 		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)`,
 		[
 			randomUUID(),
@@ -104,7 +104,7 @@ export async function writeRemark(tx: Tx, actor: Actor, input: { itemId: string;
 	const item = await lockItem(tx, input.itemId);
 	await insertRemark(tx, actor, item, input.words, input.pinned);
 	if (input.pinned) return;
-	await tx.rows('update item_remark set seen_at = $2 where item_id = $1 and by_contact is not null and seen_at is null', [item.id, actor.now]);
+	await tx.rows('update item_remark set seen_at = $2 where item_id = $1 and contact_id is not null and seen_at is null', [item.id, actor.now]);
 	const to = await tx.first<{ email: string | null; mail_problem: string | null; client: string; n: number }>(
 		`select c.email::text, c.mail_problem, cl.name client, (select count(*) from item_remark where item_id = $2) n
 		from contact c, client cl where c.id = $1 and cl.id = $3`,
@@ -113,7 +113,7 @@ export async function writeRemark(tx: Tx, actor: Actor, input: { itemId: string;
 	if (!to?.email || to.mail_problem === 'bounced') return;
 	await planMessage(tx, actor, {
 		kind: 'remark',
-		uniqueKey: `remark ${item.id} ${to.n}`,
+		idempotencyKey: `remark ${item.id} ${to.n}`,
 		to: { address: to.email, contactId: item.contact_id },
 		clientId: item.client_id,
 		threadId: await threadOf(tx, item.id, item.contact_id),
@@ -125,7 +125,7 @@ export async function writeRemark(tx: Tx, actor: Actor, input: { itemId: string;
 export async function markRemarksSeen(tx: Tx, actor: Actor, itemId: string): Promise<void> {
 	requireStaff(actor, 'judge_item');
 	const item = await lockItem(tx, itemId);
-	const seen = await tx.rows('update item_remark set seen_at = $2 where item_id = $1 and by_contact is not null and seen_at is null returning id', [
+	const seen = await tx.rows('update item_remark set seen_at = $2 where item_id = $1 and contact_id is not null and seen_at is null returning id', [
 		item.id,
 		actor.now
 	]);
@@ -141,5 +141,5 @@ export async function markRemarksSeen(tx: Tx, actor: Actor, itemId: string): Pro
 
 /** Notes that the client has seen what the firm wrote. */
 export async function markOwnRemarksSeen(tx: Tx, itemId: string, now: string): Promise<void> {
-	await tx.rows('update item_remark set seen_at = $2 where item_id = $1 and by_staff is not null and seen_at is null', [itemId, now]);
+	await tx.rows('update item_remark set seen_at = $2 where item_id = $1 and staff_id is not null and seen_at is null', [itemId, now]);
 }

@@ -296,8 +296,8 @@ describe('papers', () => {
 		expect(rows).toEqual([{ details: { name: 'wrong one.pdf', title: 'A' } }]);
 		await expect(firm.run((tx) => openPaper(tx, firm.odalys(), paper.id, 'look'))).rejects.toMatchObject({ code: 'not_found' });
 		await context.owner.query(
-			`insert into paper (id, firm_id, client_id, item_id, name, bytes, sha256, content_type, storage_key, uploaded_by_contact, uploaded_at)
-			select gen_random_uuid(), firm_id, client_id, item_id, 'n', bytes, sha256, content_type, gen_random_uuid(), uploaded_by_contact, uploaded_at from paper, generate_series(1, 60) where id = $1`,
+			`insert into paper (id, firm_id, client_id, item_id, name, bytes, sha256, content_type, storage_key, uploaded_by_contact_id, uploaded_at)
+			select gen_random_uuid(), firm_id, client_id, item_id, 'n', bytes, sha256, content_type, gen_random_uuid(), uploaded_by_contact_id, uploaded_at from paper, generate_series(1, 60) where id = $1`,
 			[paper.id]
 		);
 		await expect(take(id, 'one more.pdf', pdf())).rejects.toMatchObject({ code: 'too_many' });
@@ -366,12 +366,12 @@ test('the position of a client follows every item, whatever is changed at once',
 		context,
 		firm.id,
 		firm.odalys(),
-		requestTo(other, [paperLine('A', '2026-05-12'), paperLine('B', '2026-05-11'), questionLine('C', '2026-05-20')], { onceKey: randomUUID() })
+		requestTo(other, [paperLine('A', '2026-05-12'), paperLine('B', '2026-05-11'), questionLine('C', '2026-05-20')], { idempotencyKey: randomUUID() })
 	);
 	const position = async () =>
 		(
 			await context.owner.query(
-				'select items, open, to_look_at, earliest_open_due, next_chase_on, tick_letters from client_position where client_id = $1',
+				'select items, open, to_look_at, earliest_open_due, next_chase_on, tick_letters from client_summary where client_id = $1',
 				[other.id]
 			)
 		).rows[0];

@@ -45,7 +45,7 @@ async function requestOfDraft(tx: Tx, actor: Actor, firm: Firm, draftId: string)
 		message: content.message.trim() || say(contact?.locale ?? 'en', 'mail.request.body', { client: draft.clientName }),
 		clientId: draft.clientId,
 		lines,
-		onceKey: draft.id,
+		idempotencyKey: draft.id,
 		list: draft.listId && draft.listVersion ? { id: draft.listId, version: draft.listVersion } : null
 	});
 	return { draft, input };

@@ -71,7 +71,7 @@ export async function sendRequest(
 ): Promise<string> {
 	requireStaff(actor, 'send_request');
 	const known = await place.db.inFirm(firmId, async (tx) => {
-		const sent = await tx.first<{ id: string }>('select id from request where firm_id = $1 and once_key = $2', [firmId, input.onceKey]);
+		const sent = await tx.first<{ id: string }>('select id from request where firm_id = $1 and idempotency_key = $2', [firmId, input.idempotencyKey]);
 		if (sent) return { sent: sent.id };
 		const ready = await requireReady(tx, actor, await loadFirm(tx), input);
 		return { ready, logo: await readPicture(tx, ready.firm.logoVersion) };
@@ -88,17 +88,17 @@ export async function sendRequest(
 			if (prepare) prepared.set(index, await prepare(line, by));
 		}
 		return await place.db.inFirm(firmId, async (tx) => {
-			await lockDraft(tx, input.onceKey);
-			const id = await writeRequest(tx, actor, firm, people, input, prepared, { tell, standing: null });
+			await lockDraft(tx, input.idempotencyKey);
+			const id = await writeRequest(tx, actor, firm, people, input, prepared, { tell, recurring: null });
 			await done?.(tx, id);
 			return id;
 		});
 	} catch (error) {
 		for (const [index, what] of prepared) await serverKindOf(input.lines[index].kind).discard?.(what, place);
-		if ((error as { constraint?: string }).constraint === 'request_firm_id_once_key_key')
+		if ((error as { constraint?: string }).constraint === 'request_firm_id_idempotency_key_key')
 			return place.db.inFirm(
 				firmId,
-				async (tx) => (await tx.first<{ id: string }>('select id from request where once_key = $1', [input.onceKey]))!.id
+				async (tx) => (await tx.first<{ id: string }>('select id from request where idempotency_key = $1', [input.idempotencyKey]))!.id
 			);
 		throw error;
 	}
@@ -187,7 +187,7 @@ async function requireAttachments(tx: Tx, input: Pick<NewRequest, 'lines'>): Pro
 export interface RequestOrigin {
 	/** at once if nothing was announced to them today, or with everything else of a day in one message */
 	tell: 'now' | 'together';
-	standing: { id: string; period: Period | null } | null;
+	recurring: { id: string; period: Period | null } | null;
 }
 
 /** Writes a request with its items, and plans who is told of it, in the caller's transaction. @returns its id */
@@ -198,12 +198,12 @@ export async function writeRequest(
 	people: readonly Person[],
 	input: NewRequest,
 	prepared: PreparedLines,
-	origin: RequestOrigin = { tell: 'now', standing: null }
+	origin: RequestOrigin = { tell: 'now', recurring: null }
 ): Promise<string> {
 	const today = localDate(actor.now, firm.calendar);
 	const requestId = randomUUID();
 	await tx.rows(
-		`insert into request (id, firm_id, client_id, contact_id, title, message, once_key, created_by, sent_at, list_id, list_version, quiet, standing_id, period_kind, period_from, period_to)
+		`insert into request (id, firm_id, client_id, contact_id, title, message, idempotency_key, created_by_id, sent_at, list_id, list_version, quiet, recurring_id, period_kind, period_from, period_to)
 		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16)`,
 		[
 			requestId,
@@ -212,16 +212,16 @@ export async function writeRequest(
 			input.contactId,
 			input.title,
 			input.message,
-			input.onceKey,
+			input.idempotencyKey,
 			actor.id,
 			actor.now,
 			input.list?.id ?? null,
 			input.list?.version ?? null,
 			input.quiet,
-			origin.standing?.id ?? null,
-			origin.standing?.period?.kind ?? null,
-			origin.standing?.period?.from ?? null,
-			origin.standing?.period?.to ?? null
+			origin.recurring?.id ?? null,
+			origin.recurring?.period?.kind ?? null,
+			origin.recurring?.period?.from ?? null,
+			origin.recurring?.period?.to ?? null
 		]
 	);
 	const { key: planKey } = (await tx.first<{ key: string | null }>(
@@ -311,7 +311,7 @@ async function announce(
 					{ contactId: person.id, email: person.contactEmail, phone: person.phone },
 					{
 						kind: 'request',
-						uniqueKey: `request ${requestId}${person.id === input.contactId ? '' : ` ${person.id}`}`,
+						idempotencyKey: `request ${requestId}${person.id === input.contactId ? '' : ` ${person.id}`}`,
 						clientId: input.clientId,
 						requestId,
 						content: {

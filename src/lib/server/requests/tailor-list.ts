@@ -60,8 +60,8 @@ export async function keepOverride(
 		return;
 	}
 	await tx.rows(
-		`insert into list_override (firm_id, client_id, list_id, line_key, decision, decided_by, decided_at) values ($1, $2, $3, $4, $5, $6, $7)
-		on conflict (client_id, list_id, line_key) do update set decision = excluded.decision, decided_by = excluded.decided_by, decided_at = excluded.decided_at`,
+		`insert into list_override (firm_id, client_id, list_id, line_key, decision, decided_by_id, decided_at) values ($1, $2, $3, $4, $5, $6, $7)
+		on conflict (client_id, list_id, line_key) do update set decision = excluded.decision, decided_by_id = excluded.decided_by_id, decided_at = excluded.decided_at`,
 		[tx.firmId, input.clientId, input.listId, input.lineKey, input.decision, actor.id, actor.now]
 	);
 	await recordEvent(tx, actor, {

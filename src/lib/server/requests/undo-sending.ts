@@ -14,7 +14,7 @@ const NOTHING_LEFT = `r.withdrawn_at is null and not exists (select from item i 
 /** Which of these drafts, which were sent just now, can still be taken back. */
 export async function readUnsendable(tx: Tx, draftIds: readonly string[]): Promise<Set<string>> {
 	const rows = await tx.rows<{ id: string }>(
-		`select r.once_key id from request r where r.firm_id = $1 and r.once_key = any ($2) and ${NOTHING_LEFT}`,
+		`select r.idempotency_key id from request r where r.firm_id = $1 and r.idempotency_key = any ($2) and ${NOTHING_LEFT}`,
 		[tx.firmId, draftIds]
 	);
 	return new Set(rows.map((row) => row.id));
@@ -35,7 +35,7 @@ export async function undoSending(db: Database, firmId: string, actor: Actor, dr
 async function undoOne(tx: Tx, actor: Actor, draftId: string): Promise<boolean> {
 	await lockDraft(tx, draftId);
 	const request = await tx.first<{ id: string; client_id: string; title: string }>(
-		`select r.id, r.client_id, r.title from request r where r.firm_id = $1 and r.once_key = $2 and ${NOTHING_LEFT} for update`,
+		`select r.id, r.client_id, r.title from request r where r.firm_id = $1 and r.idempotency_key = $2 and ${NOTHING_LEFT} for update`,
 		[tx.firmId, draftId]
 	);
 	if (!request) return false;
@@ -49,7 +49,7 @@ async function undoOne(tx: Tx, actor: Actor, draftId: string): Promise<boolean> 
 		);
 	await tx.rows('delete from request_announcement where request_id = $1', [request.id]);
 	// the draft may be sent again under its own id
-	await tx.rows('update request set withdrawn_at = $2, once_key = gen_random_uuid() where id = $1', [request.id, actor.now]);
+	await tx.rows('update request set withdrawn_at = $2, idempotency_key = gen_random_uuid() where id = $1', [request.id, actor.now]);
 	await tx.rows('update request_draft set removed_at = null, version = version + 1 where id = $1', [draftId]);
 	await recordEvent(tx, actor, {
 		verb: 'draft_restored',

@@ -28,7 +28,7 @@ async function readCameIn(tx: Tx, at: RoundsAt): Promise<(SectionRow & { section
 		`with waiting as (
 			select i.id, i.client_id, case when i.state <> 'handed_in' then 'answers' when l.state = 'signed' then 'to_countersign' else 'handed_in' end section, i.state_at
 			from item i left join letter l on l.item_id = i.id and i.kind = 'letter'
-			where i.firm_id = $1 and i.state in ('handed_in', 'answered_no', 'declined') and ${ofMine('i.client_id', 3)}
+			where i.firm_id = $1 and i.phase = 'to_look_at' and ${ofMine('i.client_id', 3)}
 		), by_client as (
 			select *, min(state_at) over (partition by section, client_id) client_since from waiting
 		), oldest as materialized (

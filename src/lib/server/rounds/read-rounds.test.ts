@@ -153,7 +153,7 @@ describe('each section', () => {
 		for (const [i, name] of people.entries()) {
 			const client = await makeClient(context, firm, { name, access: false });
 			await sql(
-				`insert into invitation (id, firm_id, contact_id, client_id, token_hash, sent_by, sent_at, expires_at, opened_at) values (gen_random_uuid(), $1, $2, $3, $4, $5, $6, $7, $8)`,
+				`insert into invitation (id, firm_id, contact_id, client_id, token_hash, sent_by_id, sent_at, expires_at, opened_at) values (gen_random_uuid(), $1, $2, $3, $4, $5, $6, $7, $8)`,
 				firm.id,
 				client.contactId,
 				client.id,

@@ -2,7 +2,6 @@ import { isSendingTime, localDate } from '$lib/core/calendar/firm-calendar';
 import { announcementTime } from '$lib/core/messages/announcing';
 import { fillText } from '$lib/core/letters/merge-fields';
 import { announcedBy, type Channel, type Channels, type Reachable } from '$lib/core/messages/ways';
-import { OPEN_STATES } from '$lib/core/requests/item-states';
 import { say } from '$lib/words/words';
 import { machine, requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
@@ -67,9 +66,9 @@ export async function readAnnouncements(tx: Tx, actor: Actor, firm: Pick<Firm, '
 		`select c.id as "contactId", c.name as "contactName", c.last_told_on as "lastOn", c.phone, c.channels, c.mail_problem as "mailProblem", c.text_problem as "textProblem",
 			 jsonb_agg(distinct jsonb_build_object('id', cl.id, 'name', cl.name)) clients, count(i.id) things
 		from request_announcement a join contact c on c.id = a.contact_id join request r on r.id = a.request_id join client cl on cl.id = r.client_id and cl.state = 'active'
-			join item i on i.request_id = r.id and (i.contact_id = a.contact_id or not i.own) and i.state = any ($2)
-		where a.firm_id = $1 and a.told_at is null and ${MAY_BE_TOLD('$3')} group by c.id order by lower(c.name), c.id`,
-		[tx.firmId, OPEN_STATES, actor.now]
+			join item i on i.request_id = r.id and (i.contact_id = a.contact_id or not i.own) and i.phase = 'open'
+		where a.firm_id = $1 and a.told_at is null and ${MAY_BE_TOLD('$2')} group by c.id order by lower(c.name), c.id`,
+		[tx.firmId, actor.now]
 	);
 	const today = localDate(actor.now, firm.calendar);
 	return rows.map(({ lastOn, contactId, contactName, clients, things, ...reachable }) => {
@@ -119,10 +118,10 @@ async function announceTo(tx: Tx, contactId: string, now: string): Promise<boole
 		items: string[];
 	}>(
 		`select r.id, r.title, r.message, r.client_id, cl.name client, s.name responsible,
-			array(select i.id from item i where i.request_id = r.id and (i.contact_id = $1 or not i.own) and i.state = any ($2) order by i.due_on nulls last, i.position) items
+			array(select i.id from item i where i.request_id = r.id and (i.contact_id = $1 or not i.own) and i.phase = 'open' order by i.due_on nulls last, i.position) items
 		from request_announcement a join request r on r.id = a.request_id join client cl on cl.id = r.client_id and cl.state = 'active' join staff s on s.id = cl.responsible_id
 		where a.contact_id = $1 and a.told_at is null order by r.sent_at, r.id for update of a`,
-		[contactId, OPEN_STATES]
+		[contactId]
 	);
 	if (requests.length === 0) return false;
 	await tx.rows('update request_announcement set told_at = $3 where contact_id = $1 and request_id = any ($2)', [
@@ -164,7 +163,7 @@ async function announceTo(tx: Tx, contactId: string, now: string): Promise<boole
 			{ contactId, email: person.email, phone: person.phone },
 			{
 				kind: 'request',
-				uniqueKey: `announcement ${contactId} ${today}`,
+				idempotencyKey: `announcement ${contactId} ${today}`,
 				clientId: oneClient ? first.client_id : undefined,
 				requestId: open.length === 1 ? first.id : undefined,
 				content: {

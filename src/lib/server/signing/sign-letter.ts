@@ -27,7 +27,7 @@ interface LetterRow {
 	signature_top: number;
 	shown_whole_at: string | null;
 	/** to whom the whole of it was shown: nobody else signs by that */
-	shown_to_contact: string | null;
+	shown_to_contact_id: string | null;
 	sealed_key: string | null;
 }
 
@@ -67,8 +67,8 @@ async function lockOwnLetter(tx: Tx, actor: Actor, itemId: string): Promise<{ it
  */
 export async function noteShownWhole(tx: Tx, actor: Actor, itemId: string, how: 'seen' | 'said' = 'seen'): Promise<void> {
 	const { item, letter } = await lockOwnLetter(tx, actor, itemId);
-	if (letter.state !== 'sent' || letter.shown_to_contact === actor.id) return;
-	await tx.rows('update letter set shown_whole_at = $2, shown_to_contact = $3 where id = $1', [letter.id, actor.now, actor.id]);
+	if (letter.state !== 'sent' || letter.shown_to_contact_id === actor.id) return;
+	await tx.rows('update letter set shown_whole_at = $2, shown_to_contact_id = $3 where id = $1', [letter.id, actor.now, actor.id]);
 	await recordEvent(tx, actor, {
 		verb: how === 'seen' ? 'letter_shown_whole' : 'letter_said_read',
 		...eventAbout(item),
@@ -87,7 +87,7 @@ export async function signLetter(tx: Tx, actor: Actor, input: { itemId: string; 
 	const person = await tx.first<{ email: string; locale: string }>('select email::text, locale from contact where id = $1', [actor.id]);
 	const locale = person!.locale;
 	requireDrawable(input.signature.name);
-	if (letter.shown_to_contact !== actor.id) throw new DomainError('invalid', saying('letter.notShown'));
+	if (letter.shown_to_contact_id !== actor.id) throw new DomainError('invalid', saying('letter.notShown'));
 	if (!input.consent) throw new DomainError('invalid', saying('letter.consentMissing'), { consent: saying('letter.consentMissing') });
 	await tx.rows(
 		`insert into signature (id, firm_id, client_id, letter_id, rank, contact_id, name, email, mark, consent, signed_at, ip, user_agent)
@@ -293,7 +293,7 @@ async function writeCountersigned(
 	for (const to of copies)
 		await planMessage(tx, actor, {
 			kind: 'signed_copy',
-			uniqueKey: `signed copy ${letter.id}${to.id === item!.contact_id ? '' : ` ${to.id}`}`,
+			idempotencyKey: `signed copy ${letter.id}${to.id === item!.contact_id ? '' : ` ${to.id}`}`,
 			to: { address: to.email, contactId: to.id },
 			clientId: item!.client_id,
 			threadId: await threadOf(tx, item!.id, to.id),

@@ -33,7 +33,7 @@ export async function writeAccount(tx: Tx, actor: Actor, clientId: string, input
 	await requireActiveClient(tx, clientId);
 	const id = accountId ?? randomUUID();
 	const written = await tx.first<{ client_id: string }>(
-		`insert into account (id, firm_id, client_id, kind, institution, last_four, currency, closing_day, opened_on, closed_on, noted_by, noted_at)
+		`insert into account (id, firm_id, client_id, kind, institution, last_four, currency, closing_day, opened_on, closed_on, noted_by_id, noted_at)
 		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)
 		on conflict (id) do update set kind = excluded.kind, institution = excluded.institution, last_four = excluded.last_four, currency = excluded.currency,
 			closing_day = excluded.closing_day, opened_on = excluded.opened_on, closed_on = excluded.closed_on where account.client_id = $3 returning client_id`,

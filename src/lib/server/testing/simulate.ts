@@ -44,7 +44,7 @@ export function dice(seed: number): () => number {
 }
 
 /** Kinds that go by themselves, as they stand in the Almanac. */
-const BY_ITSELF = `(m.kind in ('chase', 'invitation_chase') or m.unique_key like 'announcement %')`;
+const BY_ITSELF = `(m.kind in ('chase', 'invitation_chase') or m.idempotency_key like 'announcement %')`;
 
 /**
  * Lets a firm, its clients, a worker and a mail server live for some time, by the real use cases against a real database: staff ask, judge
@@ -105,7 +105,7 @@ export async function simulate(
 						Array.from({ length: 1 + Math.floor(roll() * 3) }, (_, i) =>
 							questionLine(`Q${i}`, String(today.add({ days: 1 + Math.floor(roll() * 20) })))
 						),
-						{ withInvitation: true, onceKey: randomUUID(), tellNow: chance(0.1) }
+						{ withInvitation: true, idempotencyKey: randomUUID(), tellNow: chance(0.1) }
 					)
 				),
 			() =>
@@ -122,7 +122,7 @@ export async function simulate(
 			async () => {
 				const { subject, body } = await firm.run(async (tx) => invitationDraft(await loadFirm(tx), 'them'));
 				await firm.run((tx) =>
-					inviteContacts(tx, odalys, { clientId: client.id, contactIds: [client.contactId], subject, body, onceKey: randomUUID() })
+					inviteContacts(tx, odalys, { clientId: client.id, contactIds: [client.contactId], subject, body, idempotencyKey: randomUUID() })
 				);
 			}
 		];
@@ -218,7 +218,7 @@ export async function simulate(
 	/** What is reminded of has to be open, and not put off; read while it is still as it was. */
 	async function checkNamed(since: string): Promise<void> {
 		for (const one of await rows<{ contact_id: string; named: number; open: number; put_off: number }>(
-			`select m.contact_id, count(mi.item_id)::int named, count(*) filter (where i.state in ('asked', 'seen', 'started', 'sent_back'))::int open,
+			`select m.contact_id, count(mi.item_id)::int named, count(*) filter (where i.phase = 'open')::int open,
 				count(*) filter (where i.asked_time_until > $3::date and mi.step is null)::int put_off
 			from message m left join message_item mi on mi.message_id = m.id left join item i on i.id = mi.item_id
 			where m.firm_id = $1 and m.kind = 'chase' and m.planned_at >= $2 group by m.id`,
@@ -263,7 +263,7 @@ export async function simulate(
 			`select m.contact_id, count(*) filter (where ${BY_ITSELF})::int n,
 				count(*) filter (where not ${BY_ITSELF} and m.kind in ('request', 'invitation', 'sent_back', 'remark', 'thanks')
 					and m.planned_at < (select min(b.planned_at) from message b where b.contact_id = m.contact_id and b.firm_id = m.firm_id
-						and (b.kind in ('chase', 'invitation_chase') or b.unique_key like 'announcement %') and (b.planned_at at time zone '${timeZone}')::date = $2::text::date))::int others
+						and (b.kind in ('chase', 'invitation_chase') or b.idempotency_key like 'announcement %') and (b.planned_at at time zone '${timeZone}')::date = $2::text::date))::int others
 			from message m where m.firm_id = $1 and m.contact_id is not null and ${localDay} = $2 group by 1`,
 			[firm.id, String(today)]
 		)) {
@@ -279,7 +279,7 @@ export async function simulate(
 		// nobody who is late drops out of sight: either a reminder comes, or the firm sees them
 		context.clock.set(at(today, '20:00'));
 		const late = await rows<{ client_id: string; contact_id: string; id: string }>(
-			`select client_id, contact_id, id from item where firm_id = $1 and state in ('asked', 'seen', 'started', 'sent_back') and due_on < $2`,
+			`select client_id, contact_id, id from item where firm_id = $1 and phase = 'open' and due_on < $2`,
 			[firm.id, String(today)]
 		);
 		if (late.length > 0) {

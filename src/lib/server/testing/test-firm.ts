@@ -271,7 +271,7 @@ export function requestTo(client: TestClient, lines: RequestLine[], more: Partia
 		message: 'A few things, please.',
 		lines,
 		withInvitation: false,
-		onceKey: randomUUID(),
+		idempotencyKey: randomUUID(),
 		...more
 	};
 }

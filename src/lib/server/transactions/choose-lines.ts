@@ -39,7 +39,7 @@ export interface ChoosableLine extends Omit<AskedLine, 'account'> {
 const AMOUNT = (of: string) => `(case when scale(trim_scale(${of})) < 2 then round(${of}, 2) else trim_scale(${of}) end)::text`;
 
 /** Lines of the client that were asked about, of whatever file. */
-const ASKED_OF_CLIENT = `transaction_line o where o.client_id = (select client_id from transaction_file where id = $1) and o.asked_item is not null`;
+const ASKED_OF_CLIENT = `transaction_line o where o.client_id = (select client_id from transaction_file where id = $1) and o.asked_item_id is not null`;
 /** Whether the same line was asked about. What was asked is gathered once, however many lines are compared with it. */
 const ASKED_BEFORE = `(l.identity in (select o.identity from ${ASKED_OF_CLIENT}) or l.content in (select o.content from ${ASKED_OF_CLIENT}))`;
 
@@ -68,10 +68,10 @@ export async function readChoosableLines(
 		select l.id, l.position, l.client_id as "clientId", l.day, ${AMOUNT('l.amount')} amount, l.currency, l.who, l.words, l.category, l.document, asked.item "askedItem"
 		from page l left join lateral (
 			select json_build_object('id', i.id, 'title', i.title, 'state', i.state) item from (
-				(select o.asked_item from transaction_line o where o.client_id = l.client_id and o.asked_item is not null and o.identity = l.identity limit 1)
+				(select o.asked_item_id from transaction_line o where o.client_id = l.client_id and o.asked_item_id is not null and o.identity = l.identity limit 1)
 				union all
-				(select o.asked_item from transaction_line o where o.client_id = l.client_id and o.asked_item is not null and o.content = l.content limit 1)
-			) o join item i on i.id = o.asked_item limit 1
+				(select o.asked_item_id from transaction_line o where o.client_id = l.client_id and o.asked_item_id is not null and o.content = l.content limit 1)
+			) o join item i on i.id = o.asked_item_id limit 1
 		) asked on true order by l.position`,
 		[...values(fileId, filter), page.after, page.most]
 	);
@@ -91,9 +91,9 @@ async function withAlike(tx: Tx, rows: (Omit<ChoosableLine, 'alike'> & { clientI
 				`select l.id, o.day, ${AMOUNT('l.amount')} amount, o.who, o.words, i.id "itemId", i.title
 				from jsonb_to_recordset($1) as l (id uuid, day date, amount numeric, "clientId" uuid)
 					cross join lateral (
-						select o.day, o.who, o.words, o.asked_item from transaction_line o where o.client_id = l."clientId" and o.asked_item is not null and o.amount = l.amount
+						select o.day, o.who, o.words, o.asked_item_id from transaction_line o where o.client_id = l."clientId" and o.asked_item_id is not null and o.amount = l.amount
 							and o.day between l.day - $2::int and l.day + $2::int limit 10
-					) o join item i on i.id = o.asked_item`,
+					) o join item i on i.id = o.asked_item_id`,
 				[JSON.stringify(open.map(({ id, day, amount, clientId }) => ({ id, day, amount, clientId }))), ALIKE_DAYS]
 			)
 		: [];
@@ -195,10 +195,10 @@ export async function readAskedLines(tx: Tx, clientId: string, ids: readonly str
 
 /** Notes on lines which item asks about them, in the transaction that sends it. */
 export async function noteAsked(tx: Tx, itemId: string, lineIds: readonly string[]): Promise<void> {
-	await tx.rows('update transaction_line set asked_item = $1 where id = any ($2)', [itemId, lineIds]);
+	await tx.rows('update transaction_line set asked_item_id = $1 where id = any ($2)', [itemId, lineIds]);
 }
 
 /** Forgets on lines that these items ask about them. */
 export async function forgetAsked(tx: Tx, itemIds: readonly string[]): Promise<void> {
-	await tx.rows('update transaction_line set asked_item = null where asked_item = any ($1)', [itemIds]);
+	await tx.rows('update transaction_line set asked_item_id = null where asked_item_id = any ($1)', [itemIds]);
 }

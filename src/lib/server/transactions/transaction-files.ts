@@ -79,7 +79,7 @@ export async function bringInTransactions(
 		await place.db.inFirm(firmId, async (tx) => {
 			await requireActiveClient(tx, input.clientId);
 			await tx.rows(
-				`insert into transaction_file (id, firm_id, client_id, account_id, name, format, header, reading, lines, unread, unread_lines, storage_key, brought_by, brought_at)
+				`insert into transaction_file (id, firm_id, client_id, account_id, name, format, header, reading, lines, unread, unread_lines, storage_key, brought_by_id, brought_at)
 					values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14)`,
 				[
 					id,
@@ -120,7 +120,7 @@ export async function readInAnotherWay(place: Place, firmId: string, actor: Acto
 	requireStaff(actor, 'send_request');
 	const changeable = async (tx: Tx) => {
 		const file = await tx.first<{ client_id: string; storage_key: string; account_id: string | null; name: string; asked: boolean }>(
-			`select f.client_id, f.storage_key, f.account_id, f.name, exists (select from transaction_line l where l.file_id = f.id and l.asked_item is not null) asked
+			`select f.client_id, f.storage_key, f.account_id, f.name, exists (select from transaction_line l where l.file_id = f.id and l.asked_item_id is not null) asked
 			from transaction_file f where f.id = $1 for update`,
 			[fileId]
 		);
@@ -176,9 +176,9 @@ export interface OpenTransactionFile extends TransactionFile {
 	sample: string[][];
 }
 
-const FILE = `f.id, f.name, f.format, f.lines, f.unread, (select count(*) from transaction_line l where l.file_id = f.id and l.asked_item is not null) asked,
+const FILE = `f.id, f.name, f.format, f.lines, f.unread, (select count(*) from transaction_line l where l.file_id = f.id and l.asked_item_id is not null) asked,
 	case when a.id is not null then json_build_object('institution', a.institution, 'lastFour', a.last_four) end account, s.name as "broughtBy", f.brought_at as "broughtAt"`;
-const FILES = 'transaction_file f left join account a on a.id = f.account_id join staff s on s.id = f.brought_by';
+const FILES = 'transaction_file f left join account a on a.id = f.account_id join staff s on s.id = f.brought_by_id';
 
 /** The files that were imported for a client, the newest first. */
 export function readTransactionFiles(tx: Tx, actor: Actor, clientId: string): Promise<TransactionFile[]> {
@@ -205,7 +205,7 @@ export async function readTransactionFile(tx: Tx, actor: Actor, id: string): Pro
 /** Takes a file out again with its lines; what was asked about stays with its question. @returns what to remove from the store */
 export async function removeTransactionFile(tx: Tx, actor: Actor, fileId: string): Promise<{ clientId: string; storageKey: string }> {
 	requireStaff(actor, 'send_request');
-	const asked = await tx.first('select 1 from transaction_line where file_id = $1 and asked_item is not null limit 1', [fileId]);
+	const asked = await tx.first('select 1 from transaction_line where file_id = $1 and asked_item_id is not null limit 1', [fileId]);
 	if (asked)
 		throw new DomainError(
 			'changed_meanwhile',

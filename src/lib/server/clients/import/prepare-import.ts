@@ -40,8 +40,8 @@ export interface ImportRecord {
 	undoneAt: string | null;
 }
 
-const IMPORT = `select i.id, i.file_name as "fileName", i.format, i.heading_line as "headingLine", i.header, i.columns, i.state, i.counts, i.progress, i.trouble, i.plan_mark as "planMark", s.name as "begunBy", i.begun_by as "begunById",
-	i.begun_at as "begunAt", i.done_by as "doneBy", i.done_at as "doneAt", i.undone_by as "undoneBy", i.undone_at as "undoneAt" from client_import i join staff s on s.id = i.begun_by`;
+const IMPORT = `select i.id, i.file_name as "fileName", i.format, i.heading_line as "headingLine", i.header, i.columns, i.state, i.counts, i.progress, i.trouble, i.plan_mark as "planMark", s.name as "begunBy", i.begun_by_id as "begunById",
+	i.begun_at as "begunAt", i.done_by as "doneBy", i.done_at as "doneAt", i.undone_by as "undoneBy", i.undone_at as "undoneAt" from client_import i join staff s on s.id = i.begun_by_id`;
 
 /** @throws DomainError not_found */
 export async function readImport(tx: Tx, actor: Actor, importId: string): Promise<ImportRecord> {
@@ -129,7 +129,7 @@ export async function beginImport(place: ImportPlace, firmId: string, actor: Act
 	const id = randomUUID();
 	await place.db.inFirm(firmId, async (tx) => {
 		await tx.rows(
-			`insert into client_import (id, firm_id, file_name, format, heading_line, header, columns, state, counts, plan_mark, begun_by, begun_at)
+			`insert into client_import (id, firm_id, file_name, format, heading_line, header, columns, state, counts, plan_mark, begun_by_id, begun_at)
 			values ($1, $2, $3, $4, $5, $6, $7, 'ready', $8, $9, $10, $11)`,
 			[
 				id,

@@ -20,8 +20,8 @@ export async function giveAccess(tx: Tx, actor: Actor, secretKey: string, input:
 	if (input.secret) {
 		if (!item.spec.secret) throw new DomainError('invalid', saying('wrong.item.otherKind'));
 		await tx.rows(
-			`insert into item_secret (item_id, firm_id, client_id, encrypted, given_by, given_at, expires_at) values ($1, $2, $3, $4, $5, $6, $7)
-			on conflict (item_id) do update set encrypted = excluded.encrypted, given_by = excluded.given_by, given_at = excluded.given_at, expires_at = excluded.expires_at`,
+			`insert into item_secret (item_id, firm_id, client_id, encrypted, given_by_id, given_at, expires_at) values ($1, $2, $3, $4, $5, $6, $7)
+			on conflict (item_id) do update set encrypted = excluded.encrypted, given_by_id = excluded.given_by_id, given_at = excluded.given_at, expires_at = excluded.expires_at`,
 			[
 				item.id,
 				tx.firmId,

@@ -17,11 +17,11 @@ const RAN_OUT = (
 	ran_out_items as (
 		select halves.* from (
 			select id, client_id, contact_id, due_on, state_at, chases_sent, chase_plan from item
-			where firm_id = $1 and state in ('asked', 'seen', 'started', 'sent_back') and next_chase_on is null and due_on is not null
+			where firm_id = $1 and phase = 'open' and next_chase_on is null and due_on is not null
 				and contact_id not in (select id from unreached)
 			union all
 			select id, client_id, contact_id, due_on, state_at, chases_sent, chase_plan from item
-			where contact_id = any (array(select id from unreached)) and state in ('asked', 'seen', 'started', 'sent_back') and due_on < ${today}
+			where contact_id = any (array(select id from unreached)) and phase = 'open' and due_on < ${today}
 		) halves where chase_plan is distinct from 'none' and client_id not in (select id from closed)
 	)`;
 const WHY_UNREACHED = {

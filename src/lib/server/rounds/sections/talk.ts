@@ -4,16 +4,16 @@ import { itemLeaf, type ItemLeafData } from '../item-leaf';
 import { COUNTED, type RoundsAt, type RoundsSectionDefinition, type SectionRow } from '../section';
 
 /** A remark `m` of a client that nobody saw yet; what is pinned to a file belongs to what they say of it, once that has come in. */
-const UNANSWERED = `m.seen_at is null and m.by_contact is not null and not (m.attachment_id is not null and i.state in ('handed_in', 'answered_no'))`;
+const UNANSWERED = `m.seen_at is null and m.contact_id is not null and not (m.attachment_id is not null and i.state in ('handed_in', 'answered_no'))`;
 
 async function rows(tx: Tx, at: RoundsAt): Promise<SectionRow[]> {
 	const talk = await tx.rows<{ item_id: string; title: string; words: string; since: string; client_id: string; client_name: string; by: string }>(
 		`with oldest as (
-			select distinct on (m.item_id) m.item_id, m.client_id, m.by_contact, m.words, m.written_at from item_remark m join item i on i.id = m.item_id
+			select distinct on (m.item_id) m.item_id, m.client_id, m.contact_id, m.words, m.written_at from item_remark m join item i on i.id = m.item_id
 			where m.firm_id = $1 and ${UNANSWERED} and ${ofMine('m.client_id', 3)} order by m.item_id, m.written_at
 		)
 		select o.item_id, i.title, o.words, o.written_at since, o.client_id, cl.name client_name, c.name as by
-		from oldest o join item i on i.id = o.item_id join client cl on cl.id = o.client_id join contact c on c.id = o.by_contact order by o.written_at, o.item_id limit $2`,
+		from oldest o join item i on i.id = o.item_id join client cl on cl.id = o.client_id join contact c on c.id = o.contact_id order by o.written_at, o.item_id limit $2`,
 		[tx.firmId, at.limit, at.mineOf]
 	);
 	return talk.map((one) => ({

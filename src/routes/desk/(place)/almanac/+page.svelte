@@ -28,7 +28,7 @@
 			>{#if c.heldBack}<b class="text-(--lamp-deep)">does not appear: {c.heldBack}</b>{:else}{c.together
 					? 'told in the same message: '
 					: 'appears by itself: '}
-				<a href="/desk/clients/{c.clientId}/standing/{c.standingId}" class="underline decoration-dotted underline-offset-2">{c.title}</a>{/if}</span
+				<a href="/desk/clients/{c.clientId}/standing/{c.recurringId}" class="underline decoration-dotted underline-offset-2">{c.title}</a>{/if}</span
 		>
 	</li>
 {/snippet}

@@ -46,7 +46,7 @@ import { accountSchema } from '$lib/core/statements/accounts';
 import { readAccounts, writeAccount } from '$lib/server/statements/accounts';
 import { readTransactionFiles } from '$lib/server/transactions/transaction-files';
 import { readDrafts } from '$lib/server/requests/drafts';
-import { readStandingRequests } from '$lib/server/schedules/standing-requests';
+import { readRecurringRequests } from '$lib/server/schedules/recurring-requests';
 import { readLastRemarks } from '$lib/server/requests/remarks';
 import { readItemsOfClient } from '$lib/server/requests/read-requests';
 import { readNextChases } from '$lib/server/rounds/chase-sentence';
@@ -68,12 +68,12 @@ export const load = async (event) => {
 			return {
 				items: await readItemsOfClient(tx, desk.actor, id),
 				chases: await readNextChases(tx, desk.actor, firm, id),
-				standing: (await readStandingRequests(tx, desk.actor, id)).map((standing) => ({
-					id: standing.id,
-					title: titleWithoutPeriod(standing.title, standing.schedule.period),
-					rule: scheduleInWords(standing.schedule, firm.calendar.businessDays),
-					state: standing.state,
-					next: standing.state === 'running' && standing.nextAt ? dateWords(firm.locale, dayOf(standing.nextAt, firm.calendar.timeZone)) : null
+				recurring: (await readRecurringRequests(tx, desk.actor, id)).map((recurring) => ({
+					id: recurring.id,
+					title: titleWithoutPeriod(recurring.title, recurring.schedule.period),
+					rule: scheduleInWords(recurring.schedule, firm.calendar.businessDays),
+					state: recurring.state,
+					next: recurring.state === 'running' && recurring.nextAt ? dateWords(firm.locale, dayOf(recurring.nextAt, firm.calendar.timeZone)) : null
 				})),
 				accounts: await readAccounts(tx, desk.actor, id),
 				transactionFiles: (await readTransactionFiles(tx, desk.actor, id)).length,

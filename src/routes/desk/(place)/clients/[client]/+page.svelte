@@ -307,13 +307,13 @@
 		</RecordLine>
 	{/if}
 
-	{#if data.standing.length > 0 || (client.state === 'active' && mine('send_request'))}
+	{#if data.recurring.length > 0 || (client.state === 'active' && mine('send_request'))}
 		<RecordLine name="again" heading="again" act="" open={false} {toggle}>
 			<ul>
-				{#each data.standing as standing (standing.id)}<li class:text-(--half)={standing.state === 'ended'}>
-						<a class="row-link" href="/desk/clients/{client.id}/standing/{standing.id}">{standing.title}</a>{#if standing.next}, next {standing.next}{/if}
+				{#each data.recurring as recurring (recurring.id)}<li class:text-(--half)={recurring.state === 'ended'}>
+						<a class="row-link" href="/desk/clients/{client.id}/standing/{recurring.id}">{recurring.title}</a>{#if recurring.next}, next {recurring.next}{/if}
 						<span class="text-(--half)"
-							>{standing.rule}{standing.state !== 'running' ? `; ${standing.state}` : standing.next ? '' : '; nothing comes any more'}</span
+							>{recurring.rule}{recurring.state !== 'running' ? `; ${recurring.state}` : recurring.next ? '' : '; nothing comes any more'}</span
 						>
 					</li>{/each}
 			</ul>

@@ -7,7 +7,7 @@
 	import { enhancedForm } from '$lib/ui/enhanced-form';
 
 	let { data } = $props();
-	const onceKey = crypto.randomUUID();
+	const idempotencyKey = crypto.randomUUID();
 	let problem = $state('');
 	let fields = $state<Record<string, string>>({});
 	let pending = $state(false);
@@ -112,7 +112,7 @@
 					}
 				})}
 			>
-				<input type="hidden" name="onceKey" value={onceKey} />
+				<input type="hidden" name="idempotencyKey" value={idempotencyKey} />
 				<input type="hidden" name="mine" value={data.filter.mine ? '1' : ''} />
 				<input type="hidden" name="first" value={data.filter.first ? '1' : ''} />
 				<input type="hidden" name="again" value={data.filter.again ? '1' : ''} />

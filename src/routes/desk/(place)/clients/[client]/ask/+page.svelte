@@ -93,7 +93,7 @@
 			tellNow,
 			chasePlan: chasePlan || null,
 			withInvitation: without.length > 0 && withInvitation,
-			onceKey: draftId,
+			idempotencyKey: draftId,
 			list,
 			lines: going.map((l) => asRequestLine(l, letterValues))
 		})

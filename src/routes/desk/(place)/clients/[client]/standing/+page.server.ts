@@ -3,12 +3,12 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { READY_MADE_LISTS } from '$lib/core/requests/ready-made-lists';
 import { inHand } from '$lib/core/requests/request-list';
 import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
-import { standingSchema } from '$lib/core/schedules/standing-form';
+import { recurringSchema } from '$lib/core/schedules/recurring-form';
 import { deskRequest } from '$lib/web/desk-request';
 import { idParam, inForm, inPage } from '$lib/web/form-errors';
 import { readList, readLists } from '$lib/server/library/request-lists';
-import { loadStandingSheet, previewStanding, typedStanding } from '$lib/web/standing-forms';
-import { writeStanding } from '$lib/server/schedules/standing-requests';
+import { loadRecurringSheet, previewRecurring, typedRecurring } from '$lib/web/recurring-forms';
+import { writeRecurring } from '$lib/server/schedules/recurring-requests';
 
 /** A new standing request: from a list of the Library, or an empty sheet. */
 export const load = async (event) => {
@@ -22,7 +22,7 @@ export const load = async (event) => {
 			const from = list ?? ready ?? null;
 			const today = localDate(desk.actor.now, firm.calendar);
 			return {
-				...(await loadStandingSheet(tx, desk.actor, firm)),
+				...(await loadRecurringSheet(tx, desk.actor, firm)),
 				chosen: from !== null || wanted.has('empty'),
 				lists: (await readLists(tx, desk.actor)).map(({ id, name, about, lineCount }) => ({ id, name, about, lines: lineCount })),
 				ready: READY_MADE_LISTS.map(({ id, name, about, lines }) => ({ id, name, about, lines: lines.length })),
@@ -45,10 +45,10 @@ export const actions = {
 		return inForm(form, async () => {
 			const desk = await deskRequest(event);
 			const clientId = idParam(event.params.client);
-			const id = await desk.inFirm((tx) => writeStanding(tx, desk.actor, clientId, standingSchema.parse(typedStanding(form)), null));
+			const id = await desk.inFirm((tx) => writeRecurring(tx, desk.actor, clientId, recurringSchema.parse(typedRecurring(form)), null));
 			if (!id) throw new DomainError('invalid', 'Nothing was set up. Please try again.');
 			redirect(303, `/desk/clients/${clientId}/standing/${id}`);
 		});
 	},
-	preview: (event) => previewStanding(event)
+	preview: (event) => previewRecurring(event)
 };

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import StandingSheet from '$lib/ui/asking/StandingSheet.svelte';
+	import RecurringSheet from '$lib/ui/asking/RecurringSheet.svelte';
 	import WholeSheet from '$lib/ui/WholeSheet.svelte';
 
 	let { data } = $props();
@@ -28,7 +28,7 @@
 {/snippet}
 
 {#if data.chosen}
-	<StandingSheet
+	<RecurringSheet
 		heading="A standing request for {data.client.name}"
 		client={data.client}
 		{begun}

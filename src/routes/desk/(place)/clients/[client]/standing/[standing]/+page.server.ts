@@ -1,19 +1,19 @@
 import { z } from 'zod';
 import { inHand } from '$lib/core/requests/request-list';
 import { scheduleInWords } from '$lib/core/schedules/recurrence';
-import { standingSchema } from '$lib/core/schedules/standing-form';
+import { recurringSchema } from '$lib/core/schedules/recurring-form';
 import { deskForm, deskRequest } from '$lib/web/desk-request';
 import { idParam, inPage } from '$lib/web/form-errors';
-import { loadStandingSheet, occurrenceInWords, previewStanding, SHOWN_AHEAD, typedStanding } from '$lib/web/standing-forms';
+import { loadRecurringSheet, occurrenceInWords, previewRecurring, SHOWN_AHEAD, typedRecurring } from '$lib/web/recurring-forms';
 import {
 	changeOccurrence,
 	comingOccurrences,
-	moveStanding,
+	moveRecurring,
 	readMadeOccurrences,
-	readStanding,
+	readRecurring,
 	startNow,
-	writeStanding
-} from '$lib/server/schedules/standing-requests';
+	writeRecurring
+} from '$lib/server/schedules/recurring-requests';
 import { readAttachments } from '$lib/server/requests/attachments';
 import { timeWords } from '$lib/words/dates';
 
@@ -22,18 +22,18 @@ export const load = async (event) => {
 	const desk = await deskRequest(event);
 	return inPage(() =>
 		desk.read(async (tx, firm) => {
-			const standing = await readStanding(tx, desk.actor, idParam(event.params.standing));
+			const recurring = await readRecurring(tx, desk.actor, idParam(event.params.standing));
 			return {
-				...(await loadStandingSheet(tx, desk.actor, firm)),
-				standing: { ...standing, lines: standing.lines.map((line) => inHand(line)) },
-				ruleWords: scheduleInWords(standing.schedule, firm.calendar.businessDays),
+				...(await loadRecurringSheet(tx, desk.actor, firm)),
+				recurring: { ...recurring, lines: recurring.lines.map((line) => inHand(line)) },
+				ruleWords: scheduleInWords(recurring.schedule, firm.calendar.businessDays),
 				files: await readAttachments(
 					tx,
-					standing.lines.flatMap((line) => line.attachments)
+					recurring.lines.flatMap((line) => line.attachments)
 				),
 				coming:
-					standing.state === 'ended' ? [] : comingOccurrences(standing, firm, SHOWN_AHEAD).map((occurrence) => occurrenceInWords(occurrence, firm)),
-				made: (await readMadeOccurrences(tx, desk.actor, standing.id)).map((one) => ({
+					recurring.state === 'ended' ? [] : comingOccurrences(recurring, firm, SHOWN_AHEAD).map((occurrence) => occurrenceInWords(occurrence, firm)),
+				made: (await readMadeOccurrences(tx, desk.actor, recurring.id)).map((one) => ({
 					...one,
 					at: timeWords(firm.locale, one.at, firm.calendar.timeZone)
 				}))
@@ -47,15 +47,15 @@ const day = z.iso.date('Choose a day.');
 export const actions = {
 	save: (event) =>
 		deskForm(event, (tx, desk, form) =>
-			writeStanding(tx, desk.actor, idParam(event.params.client), standingSchema.parse(typedStanding(form)), {
+			writeRecurring(tx, desk.actor, idParam(event.params.client), recurringSchema.parse(typedRecurring(form)), {
 				id: idParam(event.params.standing),
 				version: z.coerce.number().int().parse(form.get('version'))
 			})
 		),
-	preview: (event) => previewStanding(event),
+	preview: (event) => previewRecurring(event),
 	move: (event) =>
 		deskForm(event, (tx, desk, form) =>
-			moveStanding(tx, desk.actor, {
+			moveRecurring(tx, desk.actor, {
 				id: idParam(event.params.standing),
 				to: z.enum(['paused', 'running', 'ended']).parse(form.get('to')),
 				until: z.iso

@@ -2,11 +2,11 @@
 	import { titleWithoutPeriod } from '$lib/core/schedules/due-rule';
 	import { dateWords } from '$lib/words/dates';
 	import { enhancedForm } from '$lib/ui/enhanced-form';
-	import StandingSheet from '$lib/ui/asking/StandingSheet.svelte';
+	import RecurringSheet from '$lib/ui/asking/RecurringSheet.svelte';
 
 	let { data } = $props();
 	const mayChange = $derived(data.acts.includes('send_request'));
-	const standing = $derived(data.standing);
+	const recurring = $derived(data.recurring);
 	let problem = $state('');
 	let moving = $state<string | null>(null);
 	let asking = $state<'paused' | 'ended' | null>(null);
@@ -19,24 +19,24 @@
 	const OUTCOMES = { made: 'appeared', skipped: 'skipped', passed_over: 'passed over' } as const;
 </script>
 
-<svelte:head><title>{standing.title} · {data.client.name}</title></svelte:head>
+<svelte:head><title>{recurring.title} · {data.client.name}</title></svelte:head>
 
 {#snippet beside()}
 	{#if problem}<p class="notice-wrong mb-3" role="alert">{problem}</p>{/if}
 	<p class="text-sm">
-		{#if standing.state === 'ended'}<b>Ended.</b> {standing.stateReason ?? ''}
-		{:else if standing.state === 'paused'}<b class="text-(--lamp-deep)">Paused.</b>
-			{standing.stateReason ?? ''} Nothing appears until {standing.resumesOn ? dateWords('en', standing.resumesOn) : 'it goes on'}.
-		{:else if !standing.clientIsActive}<b class="text-(--lamp-deep)">On hold,</b> since the firm does not work for this client at the moment.
+		{#if recurring.state === 'ended'}<b>Ended.</b> {recurring.stateReason ?? ''}
+		{:else if recurring.state === 'paused'}<b class="text-(--lamp-deep)">Paused.</b>
+			{recurring.stateReason ?? ''} Nothing appears until {recurring.resumesOn ? dateWords('en', recurring.resumesOn) : 'it goes on'}.
+		{:else if !recurring.clientIsActive}<b class="text-(--lamp-deep)">On hold,</b> since the firm does not work for this client at the moment.
 		{:else if data.coming.some((one) => !one.skipped)}Next: <b>{data.coming.find((one) => !one.skipped)?.title}</b>, {data.coming.find(
 				(one) => !one.skipped
 			)?.asked}. Until then {data.client.name} does not see it.
 		{:else}Nothing comes any more by its rule.{/if}
 	</p>
-	{#if standing.state !== 'ended' && mayChange}
+	{#if recurring.state !== 'ended' && mayChange}
 		<div class="mt-2 flex flex-wrap gap-2">
 			{#if next}<button class="act-quiet" aria-expanded={starting} onclick={() => (starting = !starting)}>Ask the next one now …</button>{/if}
-			{#if standing.state === 'paused'}
+			{#if recurring.state === 'paused'}
 				<form method="post" action="?/move" {@attach enhancedForm(handling)}>
 					<input type="hidden" name="to" value="running" /><button class="act-quiet">Resume</button>
 				</form>
@@ -54,7 +54,7 @@
 			{@attach enhancedForm({ ...handling, close: () => (starting = false) })}
 		>
 			<p class="text-sm">
-				<b>{next.title}</b> goes to {standing.contactName ?? data.client.name} now, due {next.due}{next.chases.length > 0
+				<b>{next.title}</b> goes to {recurring.contactName ?? data.client.name} now, due {next.due}{next.chases.length > 0
 					? `; reminders ${next.chases.join(', ')}`
 					: ''}. By its rule it would be asked {next.asked}.{#if next.periodEnds && next.periodEnds >= data.today}&nbsp;<b
 						>Its period is not over: it ends {dateWords('en', next.periodEnds)}.</b
@@ -132,11 +132,11 @@
 	<h2 class="mt-5 mb-2 text-[1.05rem]">What it is</h2>
 {/snippet}
 
-<StandingSheet
-	heading={titleWithoutPeriod(standing.title, standing.schedule.period)}
+<RecurringSheet
+	heading={titleWithoutPeriod(recurring.title, recurring.schedule.period)}
 	client={data.client}
-	begun={{ ...standing, ...standing.schedule, rule: standing.pattern ? '' : standing.schedule.rule }}
-	version={standing.version}
+	begun={{ ...recurring, ...recurring.schedule, rule: recurring.pattern ? '' : recurring.schedule.rule }}
+	version={recurring.version}
 	files={data.files}
 	services={data.services}
 	letter={data.letter}

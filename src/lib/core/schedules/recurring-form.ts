@@ -12,7 +12,7 @@ export type CatchUp = (typeof CATCH_UP)[number];
 const TIMES_MAX = 999;
 
 /** A standing request as it is written. */
-export const standingSchema = z
+export const recurringSchema = z
 	.object({
 		contactId: z.uuid('Choose who gets it.'),
 		others: z.array(z.uuid()).max(20).default([]),
@@ -60,10 +60,10 @@ export const standingSchema = z
 		context.addIssue({ code: 'custom', path: ['rule'], message: rule.error.issues[0].message });
 		return z.NEVER;
 	});
-export type StandingForm = z.output<typeof standingSchema>;
+export type RecurringForm = z.output<typeof recurringSchema>;
 
 /** When a standing request appears, by what was written. @param businessDays the firm's */
-export function scheduleOf(form: StandingForm, businessDays: readonly number[]): Schedule {
+export function scheduleOf(form: RecurringForm, businessDays: readonly number[]): Schedule {
 	return {
 		rule: form.pattern ? patternToRule(form.pattern, businessDays) : form.rule,
 		startsOn: form.startsOn,

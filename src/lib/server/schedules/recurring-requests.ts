@@ -15,7 +15,7 @@ import {
 	type Pattern,
 	type Schedule
 } from '$lib/core/schedules/recurrence';
-import { scheduleOf, toCatchUp, type CatchUp, type StandingForm } from '$lib/core/schedules/standing-form';
+import { scheduleOf, toCatchUp, type CatchUp, type RecurringForm } from '$lib/core/schedules/recurring-form';
 import { periodWords } from '$lib/words/dates';
 import { say } from '$lib/words/words';
 import { machine, requireStaff, type Actor } from '../actor';
@@ -30,7 +30,7 @@ import { readRecipient, writeRequest } from '../requests/send-request';
 import { readKnownStatements, spreadStatements } from '../statements/accounts';
 import { readClientsKnown, readOverrides } from '../requests/tailor-list';
 
-export interface StandingRequest {
+export interface RecurringRequest {
 	id: string;
 	clientId: string;
 	clientName: string;
@@ -58,7 +58,7 @@ export interface StandingRequest {
 	version: number;
 }
 
-interface StandingRow extends Omit<StandingRequest, 'schedule' | 'lines'> {
+interface RecurringRow extends Omit<RecurringRequest, 'schedule' | 'lines'> {
 	lines: unknown;
 	rule: string;
 	startsOn: string;
@@ -76,10 +76,10 @@ const COLUMNS = `s.id, s.client_id as "clientId", cl.name as "clientName", cl.st
 	s.list_id as "listId", s.title, s.message, s.lines, s.pattern, s.rule, s.starts_on as "startsOn", s.ends_on as "endsOn", s.times, s.appears_at as "appearsAt", s.roll, s.period_kind as "periodKind",
 	s.period_shift as "periodShift", s.skipped, s.moved, s.quiet, s.catch_up as "catchUp", s.state, s.state_reason as "stateReason", s.resumed_at as "resumedAt", s.done_through as "doneThrough",
 	s.next_at as "nextAt", s.resumes_on as "resumesOn", s.problem, st.name as "changedBy", s.version`;
-const SOURCE = `from standing_request s join client cl on cl.id = s.client_id join contact c on c.id = s.contact_id join staff st on st.id = s.changed_by`;
+const SOURCE = `from recurring_request s join client cl on cl.id = s.client_id join contact c on c.id = s.contact_id join staff st on st.id = s.changed_by_id`;
 
 type Placed = 'rule' | 'startsOn' | 'endsOn' | 'times' | 'appearsAt' | 'roll' | 'periodKind' | 'periodShift' | 'skipped' | 'moved';
-const scheduleOfRow = (row: Pick<StandingRow, Placed>): Schedule => ({
+const scheduleOfRow = (row: Pick<RecurringRow, Placed>): Schedule => ({
 	rule: row.rule,
 	startsOn: row.startsOn,
 	endsOn: row.endsOn,
@@ -91,7 +91,7 @@ const scheduleOfRow = (row: Pick<StandingRow, Placed>): Schedule => ({
 	moved: row.moved
 });
 
-function asStanding(row: StandingRow): StandingRequest {
+function asRecurring(row: RecurringRow): RecurringRequest {
 	const {
 		rule: _r,
 		startsOn: _s,
@@ -110,40 +110,40 @@ function asStanding(row: StandingRow): StandingRequest {
 }
 
 /** The standing requests of a client, those that have ended last. */
-export async function readStandingRequests(tx: Tx, actor: Actor, clientId: string): Promise<StandingRequest[]> {
+export async function readRecurringRequests(tx: Tx, actor: Actor, clientId: string): Promise<RecurringRequest[]> {
 	requireStaff(actor, 'look');
-	const rows = await tx.rows<StandingRow>(
+	const rows = await tx.rows<RecurringRow>(
 		`select ${COLUMNS} ${SOURCE} where s.client_id = $1 order by s.state = 'ended', s.next_at nulls last, s.id`,
 		[clientId]
 	);
-	return rows.map(asStanding);
+	return rows.map(asRecurring);
 }
 
 /** @throws DomainError not_found */
-export async function readStanding(tx: Tx, actor: Actor, id: string): Promise<StandingRequest> {
+export async function readRecurring(tx: Tx, actor: Actor, id: string): Promise<RecurringRequest> {
 	requireStaff(actor, 'look');
-	return lockedOrFound(await tx.first<StandingRow>(`select ${COLUMNS} ${SOURCE} where s.id = $1`, [id]));
+	return lockedOrFound(await tx.first<RecurringRow>(`select ${COLUMNS} ${SOURCE} where s.id = $1`, [id]));
 }
 
-function lockedOrFound(row: StandingRow | null): StandingRequest {
+function lockedOrFound(row: RecurringRow | null): RecurringRequest {
 	if (!row) throw new DomainError('not_found', 'There is no such standing request.');
-	return asStanding(row);
+	return asRecurring(row);
 }
 
-async function lockStanding(tx: Tx, id: string): Promise<StandingRequest> {
-	return lockedOrFound(await tx.first<StandingRow>(`select ${COLUMNS} ${SOURCE} where s.id = $1 for update of s`, [id]));
+async function lockRecurring(tx: Tx, id: string): Promise<RecurringRequest> {
+	return lockedOrFound(await tx.first<RecurringRow>(`select ${COLUMNS} ${SOURCE} where s.id = $1 for update of s`, [id]));
 }
 
 /** Writes down which occurrence comes next, as core places it: the column is what makes "what is due" cheap. */
 async function placeNext(
 	tx: Tx,
-	standing: Pick<StandingRequest, 'id' | 'schedule' | 'state'>,
+	recurring: Pick<RecurringRequest, 'id' | 'schedule' | 'state'>,
 	doneThrough: string | null,
 	firm: Firm
 ): Promise<void> {
-	const next = standing.state === 'ended' ? null : nextOccurrence(standing.schedule, doneThrough, firm.calendar);
-	await tx.rows('update standing_request set done_through = $2, next_rule_day = $3, next_at = $4 where id = $1', [
-		standing.id,
+	const next = recurring.state === 'ended' ? null : nextOccurrence(recurring.schedule, doneThrough, firm.calendar);
+	await tx.rows('update recurring_request set done_through = $2, next_rule_day = $3, next_at = $4 where id = $1', [
+		recurring.id,
 		doneThrough,
 		next?.ruleDay ?? null,
 		next?.at ?? null
@@ -151,16 +151,16 @@ async function placeNext(
 }
 
 /** Places the next occurrence of every standing request anew: the firm's calendar, time zone or hours are others now. */
-export async function placeStandingAnew(tx: Tx, firm: Firm): Promise<void> {
-	const rows = await tx.rows<StandingRow>(`select ${COLUMNS} ${SOURCE} where s.firm_id = $1 and s.state <> 'ended' order by s.id for update of s`, [
+export async function placeRecurringAnew(tx: Tx, firm: Firm): Promise<void> {
+	const rows = await tx.rows<RecurringRow>(`select ${COLUMNS} ${SOURCE} where s.firm_id = $1 and s.state <> 'ended' order by s.id for update of s`, [
 		tx.firmId
 	]);
-	const placed = rows.map(asStanding).map((standing) => {
-		const next = nextOccurrence(standing.schedule, standing.doneThrough, firm.calendar);
-		return { id: standing.id, day: next?.ruleDay ?? null, at: next?.at ?? null };
+	const placed = rows.map(asRecurring).map((recurring) => {
+		const next = nextOccurrence(recurring.schedule, recurring.doneThrough, firm.calendar);
+		return { id: recurring.id, day: next?.ruleDay ?? null, at: next?.at ?? null };
 	});
 	await tx.rows(
-		'update standing_request s set next_rule_day = p.day, next_at = p.at from jsonb_to_recordset($1) as p (id uuid, day date, at timestamptz) where s.id = p.id',
+		'update recurring_request s set next_rule_day = p.day, next_at = p.at from jsonb_to_recordset($1) as p (id uuid, day date, at timestamptz) where s.id = p.id',
 		[JSON.stringify(placed)]
 	);
 }
@@ -184,11 +184,11 @@ function behind(schedule: Schedule, doneThrough: string | null, now: string, fir
  * @returns its id
  * @throws DomainError invalid if it would never appear; changed_meanwhile
  */
-export async function writeStanding(
+export async function writeRecurring(
 	tx: Tx,
 	actor: Actor,
 	clientId: string,
-	input: StandingForm,
+	input: RecurringForm,
 	change: { id: string; version: number } | null
 ): Promise<string> {
 	requireStaff(actor, 'send_request');
@@ -200,7 +200,7 @@ export async function writeStanding(
 	const values = { ...automaticValues(firm, recipient, actor.now), period: 'x' };
 	const unfilled = unfilledFields(mergeFieldsInText(`${input.title} ${input.message}`), values);
 	if (unfilled.length > 0) throw new DomainError('unfilled_fields', `There is nothing to put in for: ${unfilled.map(mergeFieldWords).join(', ')}.`);
-	const before = change && (await lockStanding(tx, change.id));
+	const before = change && (await lockRecurring(tx, change.id));
 	if (before && (before.version !== change.version || before.clientId !== clientId))
 		throw new DomainError('changed_meanwhile', `${before.changedBy} has changed this meanwhile. What you wrote is still here.`);
 	if (before?.state === 'ended') throw new DomainError('changed_meanwhile', 'This has ended. Set up a new one.');
@@ -211,13 +211,13 @@ export async function writeStanding(
 	requireOccurrence(schedule, firm.calendar);
 	const id = before?.id ?? randomUUID();
 	await tx.rows(
-		`insert into standing_request (id, firm_id, client_id, contact_id, others, list_id, title, message, lines, rule, pattern, starts_on, ends_on, appears_at, roll, period_kind, period_shift,
-			skipped, moved, quiet, catch_up, made_by, made_at, changed_by, changed_at, times)
+		`insert into recurring_request (id, firm_id, client_id, contact_id, others, list_id, title, message, lines, rule, pattern, starts_on, ends_on, appears_at, roll, period_kind, period_shift,
+			skipped, moved, quiet, catch_up, made_by_id, made_at, changed_by_id, changed_at, times)
 		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20, $21, $22, $23, $22, $23, $24)
 		on conflict (id) do update set contact_id = excluded.contact_id, others = excluded.others, list_id = excluded.list_id, title = excluded.title, message = excluded.message,
 			lines = excluded.lines, rule = excluded.rule, pattern = excluded.pattern, starts_on = excluded.starts_on, ends_on = excluded.ends_on, appears_at = excluded.appears_at,
 			roll = excluded.roll, period_kind = excluded.period_kind, period_shift = excluded.period_shift, skipped = excluded.skipped, moved = excluded.moved, quiet = excluded.quiet,
-			catch_up = excluded.catch_up, times = excluded.times, changed_by = excluded.changed_by, changed_at = excluded.changed_at, version = standing_request.version + 1, problem = null`,
+			catch_up = excluded.catch_up, times = excluded.times, changed_by_id = excluded.changed_by_id, changed_at = excluded.changed_at, version = recurring_request.version + 1, problem = null`,
 		[
 			id,
 			tx.firmId,
@@ -256,7 +256,7 @@ export async function writeStanding(
 }
 
 /** Pauses a standing request, lets it go on, or ends it, with a reason. */
-export async function moveStanding(
+export async function moveRecurring(
 	tx: Tx,
 	actor: Actor,
 	input: {
@@ -267,19 +267,19 @@ export async function moveStanding(
 	}
 ): Promise<void> {
 	requireStaff(actor, 'send_request');
-	const standing = await lockStanding(tx, input.id);
-	if (standing.state === input.to) return;
-	if (standing.state === 'ended') throw new DomainError('changed_meanwhile', 'This has ended already. Set up a new one.');
+	const recurring = await lockRecurring(tx, input.id);
+	if (recurring.state === input.to) return;
+	if (recurring.state === 'ended') throw new DomainError('changed_meanwhile', 'This has ended already. Set up a new one.');
 	await tx.rows(
-		`update standing_request set state = $2, state_reason = $3, changed_by = $4, changed_at = $5, version = version + 1,
+		`update recurring_request set state = $2, state_reason = $3, changed_by_id = $4, changed_at = $5, version = version + 1,
 			resumed_at = case when $2 = 'running' then $5 else resumed_at end, resumes_on = $6 where id = $1`,
 		[input.id, input.to, input.reason || null, actor.id, actor.now, input.to === 'paused' ? (input.until ?? null) : null]
 	);
-	if (input.to === 'ended') await tx.rows('update standing_request set next_rule_day = null, next_at = null where id = $1', [input.id]);
+	if (input.to === 'ended') await tx.rows('update recurring_request set next_rule_day = null, next_at = null where id = $1', [input.id]);
 	await recordEvent(tx, actor, {
 		verb: input.to === 'paused' ? 'standing_paused' : input.to === 'running' ? 'standing_resumed' : 'standing_ended',
-		clientId: standing.clientId,
-		details: { title: standing.title, reason: input.reason || 'no reason given' }
+		clientId: recurring.clientId,
+		details: { title: recurring.title, reason: input.reason || 'no reason given' }
 	});
 }
 
@@ -293,15 +293,15 @@ export async function changeOccurrence(
 	input: { id: string; ruleDay: string } & ({ skip: boolean } | { moveTo: string | null })
 ): Promise<void> {
 	requireStaff(actor, 'send_request');
-	const standing = await lockStanding(tx, input.id);
+	const recurring = await lockRecurring(tx, input.id);
 	const firm = await loadFirm(tx);
-	const [occurrence] = occurrences(standing.schedule, input.ruleDay, 1, firm.calendar);
+	const [occurrence] = occurrences(recurring.schedule, input.ruleDay, 1, firm.calendar);
 	if (occurrence?.ruleDay !== input.ruleDay) throw new DomainError('invalid', 'The rule has no such day. Load the page again.');
-	if (standing.doneThrough && input.ruleDay <= standing.doneThrough)
+	if (recurring.doneThrough && input.ruleDay <= recurring.doneThrough)
 		throw new DomainError('changed_meanwhile', 'This one has appeared already, or lies behind.');
 	const today = localDate(actor.now, firm.calendar);
-	const { skipped, moved } = standing.schedule;
-	const schedule: Schedule = { ...standing.schedule };
+	const { skipped, moved } = recurring.schedule;
+	const schedule: Schedule = { ...recurring.schedule };
 	if ('skip' in input)
 		schedule.skipped = input.skip ? [...new Set([...skipped, input.ruleDay])].sort() : skipped.filter((day) => day !== input.ruleDay);
 	else if (input.moveTo === null) schedule.moved = Object.fromEntries(Object.entries(moved).filter(([day]) => day !== input.ruleDay));
@@ -309,18 +309,18 @@ export async function changeOccurrence(
 		if (input.moveTo < today) throw new DomainError('invalid', 'Choose a day from today on.', { moveTo: 'Choose a day from today on.' });
 		schedule.moved = { ...moved, [input.ruleDay]: input.moveTo };
 	}
-	await tx.rows('update standing_request set skipped = $2, moved = $3, changed_by = $4, changed_at = $5, version = version + 1 where id = $1', [
+	await tx.rows('update recurring_request set skipped = $2, moved = $3, changed_by_id = $4, changed_at = $5, version = version + 1 where id = $1', [
 		input.id,
 		schedule.skipped,
 		JSON.stringify(schedule.moved),
 		actor.id,
 		actor.now
 	]);
-	await placeNext(tx, { ...standing, schedule }, standing.doneThrough, firm);
+	await placeNext(tx, { ...recurring, schedule }, recurring.doneThrough, firm);
 	await recordEvent(tx, actor, {
 		verb: 'skip' in input ? (input.skip ? 'occurrence_skipped' : 'occurrence_taken_in') : 'occurrence_moved',
-		clientId: standing.clientId,
-		details: { title: standing.title, day: input.ruleDay, to: 'moveTo' in input ? (input.moveTo ?? input.ruleDay) : '' }
+		clientId: recurring.clientId,
+		details: { title: recurring.title, day: input.ruleDay, to: 'moveTo' in input ? (input.moveTo ?? input.ruleDay) : '' }
 	});
 }
 
@@ -332,15 +332,15 @@ export async function changeOccurrence(
  */
 export async function startNow(tx: Tx, actor: Actor, id: string, ruleDay: string): Promise<string> {
 	requireStaff(actor, 'send_request');
-	const standing = await lockStanding(tx, id);
-	if (standing.state === 'ended') throw new DomainError('changed_meanwhile', 'This has ended. Set up a new one.');
-	await requireActiveClient(tx, standing.clientId);
+	const recurring = await lockRecurring(tx, id);
+	if (recurring.state === 'ended') throw new DomainError('changed_meanwhile', 'This has ended. Set up a new one.');
+	await requireActiveClient(tx, recurring.clientId);
 	const firm = await loadFirm(tx);
-	const next = nextOccurrence(standing.schedule, standing.doneThrough, firm.calendar);
+	const next = nextOccurrence(recurring.schedule, recurring.doneThrough, firm.calendar);
 	if (!next) throw new DomainError('invalid', 'Nothing comes any more by this rule.');
 	if (next.ruleDay !== ruleDay) throw new DomainError('changed_meanwhile', 'Another one is next by now: it stands below. Nothing was asked.');
-	const requestId = await appear(tx, actor, firm, standing, { ...next, askedOn: localDate(actor.now, firm.calendar) });
-	await placeNext(tx, standing, next.ruleDay, firm);
+	const requestId = await appear(tx, actor, firm, recurring, { ...next, askedOn: localDate(actor.now, firm.calendar) });
+	await placeNext(tx, recurring, next.ruleDay, firm);
 	return requestId;
 }
 
@@ -352,18 +352,18 @@ function filled(text: string, values: Record<string, string>, occurrence: Pick<O
 }
 
 /** Makes one occurrence: its request, made to fit the client as they are now. @returns the request's id */
-async function appear(tx: Tx, actor: Actor, firm: Firm, standing: StandingRequest, occurrence: Occurrence): Promise<string> {
-	const seen = await withBrandOf(tx, firm, { clientId: standing.clientId });
+async function appear(tx: Tx, actor: Actor, firm: Firm, recurring: RecurringRequest, occurrence: Occurrence): Promise<string> {
+	const seen = await withBrandOf(tx, firm, { clientId: recurring.clientId });
 	const people = [];
-	for (const id of [standing.contactId, ...standing.others]) people.push({ id, ...(await readRecipient(tx, standing.clientId, id)) });
+	for (const id of [recurring.contactId, ...recurring.others]) people.push({ id, ...(await readRecipient(tx, recurring.clientId, id)) });
 	const [recipient] = people;
 	const values = automaticValues(seen, recipient, actor.now);
-	const client = (await readClientsKnown(tx, [standing.clientId])).get(standing.clientId)!;
-	const overrides = standing.listId ? ((await readOverrides(tx, standing.listId, [standing.clientId])).get(standing.clientId) ?? {}) : {};
-	const { lines: tailored } = tailor(standing.lines, client, overrides, factValueWords(firm.locale));
-	const statements = (await readKnownStatements(tx, actor, [standing.clientId]))(standing.clientId);
+	const client = (await readClientsKnown(tx, [recurring.clientId])).get(recurring.clientId)!;
+	const overrides = recurring.listId ? ((await readOverrides(tx, recurring.listId, [recurring.clientId])).get(recurring.clientId) ?? {}) : {};
+	const { lines: tailored } = tailor(recurring.lines, client, overrides, factValueWords(firm.locale));
+	const statements = (await readKnownStatements(tx, actor, [recurring.clientId]))(recurring.clientId);
 	const asked: (ListLine & { account: RequestLine['account'] })[] = [];
-	for (const [i, line] of standing.lines.entries()) {
+	for (const [i, line] of recurring.lines.entries()) {
 		if (tailored[i].out) continue;
 		const of = line.kind === 'paper' ? line.spec.statementsOf : 'none';
 		if (of === 'none' || !occurrence.period) {
@@ -385,13 +385,13 @@ async function appear(tx: Tx, actor: Actor, firm: Firm, standing: StandingReques
 	);
 	const outcome = lines.length > 0 ? 'made' : 'passed_over';
 	const [claimed] = await tx.rows(
-		`insert into standing_occurrence (firm_id, standing_id, rule_day, outcome, at) values ($1, $2, $3, $4, $5) on conflict do nothing returning rule_day`,
-		[tx.firmId, standing.id, occurrence.ruleDay, outcome, actor.now]
+		`insert into recurring_occurrence (firm_id, recurring_id, rule_day, outcome, at) values ($1, $2, $3, $4, $5) on conflict do nothing returning rule_day`,
+		[tx.firmId, recurring.id, occurrence.ruleDay, outcome, actor.now]
 	);
 	if (!claimed) throw new DomainError('changed_meanwhile', 'This one has been made already.');
-	const title = filled(standing.title, values, occurrence, recipient.locale).slice(0, 160);
+	const title = filled(recurring.title, values, occurrence, recipient.locale).slice(0, 160);
 	if (lines.length === 0) {
-		await recordEvent(tx, actor, { verb: 'occurrence_empty', clientId: standing.clientId, details: { title } });
+		await recordEvent(tx, actor, { verb: 'occurrence_empty', clientId: recurring.clientId, details: { title } });
 		return '';
 	}
 	const requestId = await writeRequest(
@@ -400,26 +400,26 @@ async function appear(tx: Tx, actor: Actor, firm: Firm, standing: StandingReques
 		seen,
 		people,
 		{
-			clientId: standing.clientId,
-			contactId: standing.contactId,
-			others: standing.others,
+			clientId: recurring.clientId,
+			contactId: recurring.contactId,
+			others: recurring.others,
 			each: false,
 			title,
-			message: standing.message
-				? filled(standing.message, values, occurrence, recipient.locale)
+			message: recurring.message
+				? filled(recurring.message, values, occurrence, recipient.locale)
 				: say(recipient.locale, 'mail.request.body', { client: recipient.clientName }),
-			quiet: standing.quiet,
+			quiet: recurring.quiet,
 			tellNow: false,
 			lines,
 			withInvitation: false,
-			onceKey: randomUUID(),
+			idempotencyKey: randomUUID(),
 			list: null
 		},
 		new Map(),
-		{ tell: 'together', standing: { id: standing.id, period: occurrence.period } }
+		{ tell: 'together', recurring: { id: recurring.id, period: occurrence.period } }
 	);
-	await tx.rows('update standing_occurrence set request_id = $3 where standing_id = $1 and rule_day = $2', [
-		standing.id,
+	await tx.rows('update recurring_occurrence set request_id = $3 where recurring_id = $1 and rule_day = $2', [
+		recurring.id,
 		occurrence.ruleDay,
 		requestId
 	]);
@@ -438,7 +438,7 @@ export async function appearDue(db: Database, firmId: string, now: string): Prom
 	const due = await db.inFirm(firmId, async (tx) => {
 		await resumePaused(tx, now);
 		return tx.rows<{ id: string }>(
-			`select s.id from standing_request s join client cl on cl.id = s.client_id and cl.state = 'active'
+			`select s.id from recurring_request s join client cl on cl.id = s.client_id and cl.state = 'active'
 			where s.firm_id = $1 and s.state = 'running' and s.next_at <= $2 order by s.next_at, s.id`,
 			[firmId, now]
 		);
@@ -452,7 +452,7 @@ export async function appearDue(db: Database, firmId: string, now: string): Prom
 async function resumePaused(tx: Tx, now: string): Promise<void> {
 	const firm = await loadFirm(tx);
 	const resumed = await tx.rows<{ client_id: string; title: string }>(
-		`update standing_request set state = 'running', state_reason = null, resumed_at = $2, resumes_on = null, version = version + 1
+		`update recurring_request set state = 'running', state_reason = null, resumed_at = $2, resumes_on = null, version = version + 1
 		where firm_id = $1 and state = 'paused' and resumes_on <= $3 returning client_id, title`,
 		[tx.firmId, now, localDate(now, firm.calendar)]
 	);
@@ -465,54 +465,54 @@ async function resumePaused(tx: Tx, now: string): Promise<void> {
 }
 
 async function appearOne(tx: Tx, id: string, now: string): Promise<number> {
-	const row = await tx.first<StandingRow>(
+	const row = await tx.first<RecurringRow>(
 		`select ${COLUMNS} ${SOURCE} where s.id = $1 and s.state = 'running' and s.next_at <= $2 and cl.state = 'active' for update of s skip locked`,
 		[id, now]
 	);
 	if (!row) return 0;
-	const standing = asStanding(row);
+	const recurring = asRecurring(row);
 	const firm = await loadFirm(tx);
 	const actor = machine(now);
-	const coming = occurrencesThrough(standing.schedule, startOf(standing), localDate(now, firm.calendar), AT_ONCE, firm.calendar);
+	const coming = occurrencesThrough(recurring.schedule, startOf(recurring), localDate(now, firm.calendar), AT_ONCE, firm.calendar);
 	const due = coming.filter((occurrence) => Date.parse(occurrence.at) <= Date.parse(now));
 	// a moved day may come after later ones: only what lies before the first that is still to come is dealt with
 	const upTo = coming.find((occurrence) => Date.parse(occurrence.at) > Date.parse(now) && !occurrence.skipped);
 	const ready = due.filter((occurrence) => !upTo || occurrence.ruleDay < upTo.ruleDay);
 	const { made, passedOver } = toCatchUp(
 		ready.filter((occurrence) => !occurrence.skipped),
-		await pausedUntil(tx, standing),
-		standing.catchUp
+		await pausedUntil(tx, recurring),
+		recurring.catchUp
 	);
 	let count = 0;
 	for (const occurrence of made) {
 		// asked on the day it really appears: nobody is late before they were asked
 		const askedOn = localDate(now, firm.calendar);
-		if (await appear(tx, actor, firm, standing, { ...occurrence, askedOn: occurrence.askedOn > askedOn ? occurrence.askedOn : askedOn })) count++;
+		if (await appear(tx, actor, firm, recurring, { ...occurrence, askedOn: occurrence.askedOn > askedOn ? occurrence.askedOn : askedOn })) count++;
 	}
 	for (const occurrence of passedOver) {
 		await tx.rows(
-			`insert into standing_occurrence (firm_id, standing_id, rule_day, outcome, at) values ($1, $2, $3, 'passed_over', $4) on conflict do nothing`,
+			`insert into recurring_occurrence (firm_id, recurring_id, rule_day, outcome, at) values ($1, $2, $3, 'passed_over', $4) on conflict do nothing`,
 			[tx.firmId, id, occurrence.ruleDay, now]
 		);
 		await recordEvent(tx, actor, {
 			verb: 'occurrence_passed_over',
-			clientId: standing.clientId,
-			details: { title: standing.title, day: occurrence.ruleDay }
+			clientId: recurring.clientId,
+			details: { title: recurring.title, day: occurrence.ruleDay }
 		});
 	}
-	const last = ready.at(-1)?.ruleDay ?? standing.doneThrough;
-	await placeNext(tx, standing, last, firm);
+	const last = ready.at(-1)?.ruleDay ?? recurring.doneThrough;
+	await placeNext(tx, recurring, last, firm);
 	return count;
 }
 
 /** When a pause of the request or of its client ended last, or null. */
-async function pausedUntil(tx: Tx, standing: StandingRequest): Promise<string | null> {
+async function pausedUntil(tx: Tx, recurring: RecurringRequest): Promise<string | null> {
 	const client = await tx.first<{ at: string | null }>(
 		`select max(at) at from event where client_id = $1 and verb in ('client_unlocked', 'client_reopened')`,
-		[standing.clientId]
+		[recurring.clientId]
 	);
 	return (
-		[standing.resumedAt, client?.at ?? null]
+		[recurring.resumedAt, client?.at ?? null]
 			.filter((at): at is string => at !== null)
 			.sort((a, b) => Date.parse(a) - Date.parse(b))
 			.at(-1) ?? null
@@ -526,16 +526,16 @@ export interface OccurrenceLine extends Occurrence {
 }
 
 /** The first day of the rule that was not dealt with. */
-const startOf = (standing: Pick<StandingRequest, 'doneThrough' | 'schedule'>) =>
-	standing.doneThrough ? addDays(standing.doneThrough, 1) : standing.schedule.startsOn;
+const startOf = (recurring: Pick<RecurringRequest, 'doneThrough' | 'schedule'>) =>
+	recurring.doneThrough ? addDays(recurring.doneThrough, 1) : recurring.schedule.startsOn;
 
 /** What an occurrence is called. @param language of the client */
 const titleOf = (title: string, occurrence: Occurrence, language: string) =>
 	title.replace(/\{period\}/g, occurrence.period ? periodWords(language, occurrence.period) : '');
 
 /** The next occurrences of a standing request, skipped ones included, with their titles and due dates. */
-export function comingOccurrences(standing: StandingRequest, firm: Firm, most: number): OccurrenceLine[] {
-	return describeOccurrences(standing.schedule, standing, startOf(standing), firm, most);
+export function comingOccurrences(recurring: RecurringRequest, firm: Firm, most: number): OccurrenceLine[] {
+	return describeOccurrences(recurring.schedule, recurring, startOf(recurring), firm, most);
 }
 
 /** The same for what is only being written. */
@@ -557,7 +557,7 @@ export function describeOccurrences(
 export async function readMadeOccurrences(
 	tx: Tx,
 	actor: Actor,
-	standingId: string
+	recurringId: string
 ): Promise<
 	{
 		ruleDay: string;
@@ -574,10 +574,10 @@ export async function readMadeOccurrences(
 	return tx.rows(
 		`select o.rule_day as "ruleDay", o.outcome, o.at, r.title, r.quiet is true quiet, coalesce(i.open, 0) as open, coalesce(i.items, 0) items,
 			not exists (select from request_announcement a where a.request_id = r.id and a.told_at is null) told
-		from standing_occurrence o left join request r on r.id = o.request_id
-			left join lateral (select count(*) items, count(*) filter (where state in ('asked', 'seen', 'started', 'sent_back')) open from item where request_id = r.id) i on true
-		where o.standing_id = $1 order by o.rule_day desc limit 40`,
-		[standingId]
+		from recurring_occurrence o left join request r on r.id = o.request_id
+			left join lateral (select count(*) items, count(*) filter (where phase = 'open') open from item where request_id = r.id) i on true
+		where o.recurring_id = $1 order by o.rule_day desc limit 40`,
+		[recurringId]
 	);
 }
 
@@ -594,7 +594,7 @@ export interface Appearing {
 	contactName: string;
 	/** nobody is told of it */
 	quiet: boolean;
-	standingId: string;
+	recurringId: string;
 	title: string;
 	lines: number;
 	/** why it does not appear, though it is its day */
@@ -608,7 +608,7 @@ export async function readAppearing(tx: Tx, actor: Actor, firm: Firm, days: numb
 	// the lines themselves are large, and nobody reads them here
 	const rows = await tx.rows<
 		Pick<
-			StandingRow,
+			RecurringRow,
 			Placed | 'id' | 'clientId' | 'clientName' | 'clientIsActive' | 'contactId' | 'contactName' | 'title' | 'state' | 'doneThrough' | 'quiet'
 		> & {
 			lines: number;
@@ -640,7 +640,7 @@ export async function readAppearing(tx: Tx, actor: Actor, firm: Firm, days: numb
 					contactId: row.contactId,
 					contactName: row.contactName,
 					quiet: row.quiet,
-					standingId: row.id,
+					recurringId: row.id,
 					title: titleOf(row.title, occurrence, firm.clientLanguage),
 					lines: row.lines,
 					heldBack: occurrence.skipped ? 'skipped' : row.state === 'paused' ? 'paused' : row.clientIsActive ? null : 'the client is on hold'

@@ -6,9 +6,9 @@
 	import type { LetterDocument } from '$lib/core/letters/letter-document';
 	import { asListLine, keyOfWrongLine, type LineInHand } from '$lib/core/requests/request-list';
 	import type { Pattern } from '$lib/core/schedules/recurrence';
-	import type { CatchUp } from '$lib/core/schedules/standing-form';
+	import type { CatchUp } from '$lib/core/schedules/recurring-form';
 	import type { AttachmentLine } from '$lib/server/requests/attachments';
-	import type { occurrenceInWords } from '$lib/web/standing-forms';
+	import type { occurrenceInWords } from '$lib/web/recurring-forms';
 	import { askDesk } from '../ask-desk';
 	import { enhancedForm } from '../enhanced-form';
 	import FieldProblem from '../FieldProblem.svelte';

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
-import { standingSchema, toCatchUp } from '$lib/core/schedules/standing-form';
+import { recurringSchema, toCatchUp } from '$lib/core/schedules/recurring-form';
 import { accountSchema } from '$lib/core/statements/accounts';
 import { moveClient, sayFact } from '../clients/client-record';
 import { loadFirm } from '../firms/firm';
@@ -21,13 +21,13 @@ import {
 	appearDue,
 	changeOccurrence,
 	comingOccurrences,
-	moveStanding,
+	moveRecurring,
 	readAppearing,
 	readMadeOccurrences,
-	readStanding,
+	readRecurring,
 	startNow,
-	writeStanding
-} from './standing-requests';
+	writeRecurring
+} from './recurring-requests';
 
 let context: TestContext;
 let firm: TestFirm;
@@ -51,7 +51,7 @@ const line = (title: string, more: object = {}) => ({
 	...more
 });
 const form = (more: object = {}) =>
-	standingSchema.parse({
+	recurringSchema.parse({
 		contactId: client.contactId,
 		title: 'Papers for {period}',
 		lines: [line('Bank statement')],
@@ -63,8 +63,8 @@ const form = (more: object = {}) =>
 		...more
 	});
 const setUp = (more: object = {}, of = client) =>
-	firm.run((tx) => writeStanding(tx, firm.odalys(), of.id, form({ contactId: of.contactId, ...more }), null));
-const read = (id: string) => firm.run((tx) => readStanding(tx, firm.odalys(), id));
+	firm.run((tx) => writeRecurring(tx, firm.odalys(), of.id, form({ contactId: of.contactId, ...more }), null));
+const read = (id: string) => firm.run((tx) => readRecurring(tx, firm.odalys(), id));
 const appearAt = async (now: string) => {
 	context.clock.set(now);
 	return appearDue(context.db, firm.id, now);
@@ -77,8 +77,8 @@ const requests = async (of = client) =>
 		)
 	).rows;
 const coming = async (id: string) => {
-	const standing = await read(id);
-	return firm.run(async (tx) => comingOccurrences(standing, await loadFirm(tx), 3).map((one) => [one.title, one.askedOn, one.dues[0]]));
+	const recurring = await read(id);
+	return firm.run(async (tx) => comingOccurrences(recurring, await loadFirm(tx), 3).map((one) => [one.title, one.askedOn, one.dues[0]]));
 };
 
 describe('what appears', () => {
@@ -128,9 +128,9 @@ describe('what appears', () => {
 		const there = await makeFirm(context, { timeZone: 'Pacific/Auckland' });
 		const their = await makeClient(context, there);
 		const theirs = await there.run((tx) =>
-			writeStanding(tx, there.odalys(), their.id, form({ ...weekly, contactId: their.contactId, startsOn: '2026-09-21' }), null)
+			writeRecurring(tx, there.odalys(), their.id, form({ ...weekly, contactId: their.contactId, startsOn: '2026-09-21' }), null)
 		);
-		const nextAt = async () => (await there.run((tx) => readStanding(tx, there.odalys(), theirs))).nextAt;
+		const nextAt = async () => (await there.run((tx) => readRecurring(tx, there.odalys(), theirs))).nextAt;
 		expect(await nextAt()).toBe('2026-09-20T21:00:00.000Z');
 		await appearDue(context.db, there.id, '2026-09-20T21:00:00Z');
 		// clocks went forward on Sunday 27 September
@@ -179,9 +179,9 @@ describe('one occurrence', () => {
 		const id = await setUp();
 		await appearAt('2026-06-01T12:00:00Z');
 		await firm.run((tx) =>
-			writeStanding(tx, firm.odalys(), client.id, form({ title: 'Everything for {period}', lines: [line('A'), line('B')] }), { id, version: 1 })
+			writeRecurring(tx, firm.odalys(), client.id, form({ title: 'Everything for {period}', lines: [line('A'), line('B')] }), { id, version: 1 })
 		);
-		await expect(firm.run((tx) => writeStanding(tx, firm.odalys(), client.id, form(), { id, version: 1 }))).rejects.toMatchObject({
+		await expect(firm.run((tx) => writeRecurring(tx, firm.odalys(), client.id, form(), { id, version: 1 }))).rejects.toMatchObject({
 			code: 'changed_meanwhile'
 		});
 		await appearAt('2026-07-01T12:00:00Z');
@@ -193,9 +193,9 @@ describe('one occurrence', () => {
 		await expect(setUp({ title: 'For {nick_name}' })).rejects.toMatchObject({ code: 'unfilled_fields' });
 		const other = await makeClient(context, firm, { name: 'Other' });
 		await expect(setUp({ others: [other.contactId] })).rejects.toMatchObject({ code: 'not_found' });
-		expect((await context.owner.query('select 1 from standing_request where client_id = $1', [client.id])).rowCount).toBe(0);
+		expect((await context.owner.query('select 1 from recurring_request where client_id = $1', [client.id])).rowCount).toBe(0);
 		const letter = { ...line('Letter'), kind: 'letter', spec: {}, document: { type: 'doc', content: [{ type: 'paragraph' }] } };
-		expect(standingSchema.safeParse({ ...form(), lines: [letter] }).error?.issues[0].message).toContain('A letter is not asked for again');
+		expect(recurringSchema.safeParse({ ...form(), lines: [letter] }).error?.issues[0].message).toContain('A letter is not asked for again');
 	});
 });
 
@@ -210,7 +210,7 @@ describe('so many times', () => {
 		expect(await appearAt('2026-08-03T12:00:00Z')).toBe(0);
 		expect((await requests()).map((r) => r.title)).toEqual(['Papers for June 2026']);
 		// a month more is one more
-		await firm.run((tx) => writeStanding(tx, firm.odalys(), client.id, form({ times: '5' }), { id, version: 2 }));
+		await firm.run((tx) => writeRecurring(tx, firm.odalys(), client.id, form({ times: '5' }), { id, version: 2 }));
 		expect((await read(id)).schedule.times).toBe(5);
 		expect(await appearAt('2026-09-01T12:00:00Z')).toBe(1);
 		expect(await appearAt('2026-10-01T12:00:00Z')).toBe(0);
@@ -241,12 +241,12 @@ describe('a pause', () => {
 		const appearing = () =>
 			firm.run(async (tx) => (await readAppearing(tx, firm.odalys(), await loadFirm(tx), 30)).map((one) => [one.title, one.heldBack]));
 		expect(await appearing()).toEqual([['Papers for May 2026', null]]);
-		await firm.run((tx) => moveStanding(tx, firm.odalys(), { id, to: 'paused', reason: 'Away.' }));
+		await firm.run((tx) => moveRecurring(tx, firm.odalys(), { id, to: 'paused', reason: 'Away.' }));
 		expect(await appearing()).toEqual([['Papers for May 2026', 'paused']]);
 		expect(await appearAt('2026-06-01T12:00:00Z')).toBe(0);
-		await firm.run((tx) => moveStanding(tx, firm.odalys(), { id, to: 'ended', reason: '' }));
+		await firm.run((tx) => moveRecurring(tx, firm.odalys(), { id, to: 'ended', reason: '' }));
 		await expect(firm.run((tx) => startNow(tx, firm.odalys(), id, '2026-06-01'))).rejects.toMatchObject({ code: 'changed_meanwhile' });
-		await expect(firm.run((tx) => moveStanding(tx, firm.odalys(), { id, to: 'running', reason: '' }))).rejects.toMatchObject({
+		await expect(firm.run((tx) => moveRecurring(tx, firm.odalys(), { id, to: 'running', reason: '' }))).rejects.toMatchObject({
 			code: 'changed_meanwhile'
 		});
 		expect(await appearing()).toEqual([]);
@@ -299,11 +299,11 @@ describe('being told', () => {
 test('another firm’s standing requests do not exist; filing may look and change nothing', async () => {
 	const id = await setUp();
 	const other = await makeFirm(context);
-	await expect(other.run((tx) => readStanding(tx, other.odalys(), id))).rejects.toMatchObject({ code: 'not_found' });
+	await expect(other.run((tx) => readRecurring(tx, other.odalys(), id))).rejects.toMatchObject({ code: 'not_found' });
 	const filing = { ...firm.odalys(), role: 'filing' as const };
 	await expect(firm.run((tx) => startNow(tx, filing, id, '2026-06-01'))).rejects.toMatchObject({ code: 'not_allowed' });
-	await expect(firm.run((tx) => moveStanding(tx, filing, { id, to: 'ended', reason: '' }))).rejects.toMatchObject({ code: 'not_allowed' });
-	expect((await firm.run((tx) => readStanding(tx, filing, id))).title).toBe('Papers for {period}');
+	await expect(firm.run((tx) => moveRecurring(tx, filing, { id, to: 'ended', reason: '' }))).rejects.toMatchObject({ code: 'not_allowed' });
+	expect((await firm.run((tx) => readRecurring(tx, filing, id))).title).toBe('Papers for {period}');
 });
 
 describe('statements', () => {

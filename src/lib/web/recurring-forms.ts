@@ -2,7 +2,7 @@ import { localDate } from '$lib/core/calendar/firm-calendar';
 import { placeSteps } from '$lib/core/chasing/chase-plan';
 import { READY_MADE_LETTER } from '$lib/core/letters/ready-made-letter';
 import { scheduleInWords } from '$lib/core/schedules/recurrence';
-import { scheduleOf, standingSchema } from '$lib/core/schedules/standing-form';
+import { scheduleOf, recurringSchema } from '$lib/core/schedules/recurring-form';
 import { dateWords } from '$lib/words/dates';
 import type { Actor } from '$lib/server/actor';
 import { readServices } from '$lib/server/clients/client-record';
@@ -10,15 +10,15 @@ import { deskRequest } from './desk-request';
 import type { Firm } from '$lib/server/firms/firm';
 import { inForm, jsonField } from './form-errors';
 import type { Tx } from '$lib/server/platform/db/database';
-import { describeOccurrences, type OccurrenceLine } from '$lib/server/schedules/standing-requests';
+import { describeOccurrences, type OccurrenceLine } from '$lib/server/schedules/recurring-requests';
 
 /** The standing request that a form holds, not yet checked. */
-export function typedStanding(form: FormData): unknown {
+export function typedRecurring(form: FormData): unknown {
 	return jsonField(form, 'standing', 1_500_000, 'It did not arrive whole. What you wrote is still here; please try again.');
 }
 
 /** What the sheet of a standing request needs beside the request itself. */
-export async function loadStandingSheet(tx: Tx, actor: Actor, firm: Firm) {
+export async function loadRecurringSheet(tx: Tx, actor: Actor, firm: Firm) {
 	return {
 		today: localDate(actor.now, firm.calendar),
 		services: (await readServices(tx)).map((service) => service.name),
@@ -57,11 +57,11 @@ export function occurrenceInWords(occurrence: OccurrenceLine, firm: Firm) {
 export const SHOWN_AHEAD = 12;
 
 /** What a standing request would do, as it is written now: its rule in words and the next twelve occurrences. */
-export async function previewStanding(event: Parameters<typeof deskRequest>[0] & { request: Request }) {
+export async function previewRecurring(event: Parameters<typeof deskRequest>[0] & { request: Request }) {
 	const form = await event.request.formData();
 	return inForm(form, async () => {
 		const desk = await deskRequest(event);
-		const typed = standingSchema.parse(typedStanding(form));
+		const typed = recurringSchema.parse(typedRecurring(form));
 		return desk.inFirm(async (_tx, firm) => {
 			const schedule = scheduleOf(typed, firm.calendar.businessDays);
 			const today = localDate(desk.actor.now, firm.calendar);
