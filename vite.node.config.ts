@@ -23,6 +23,7 @@ export default defineConfig({
 				verify: 'src/lib/server/signing/verify-command.ts',
 				'mail-standin': 'src/lib/server/platform/mail/standin-process.ts',
 				'text-standin': 'src/lib/server/platform/texts/standin-process.ts',
+				migrations: 'src/lib/server/platform/db/migrations.ts',
 				migrate: 'src/lib/server/platform/db/migrate-command.ts',
 				seed: 'demo/seed.ts',
 				bench: 'bench/main.ts'

@@ -169,17 +169,3 @@ export async function startDatabase({ folder, fast = false, port: firstPort = 25
 		}
 	};
 }
-
-if (process.argv[1] === fileURLToPath(import.meta.url)) {
-	const folder = join(HOME, '.lantern/database');
-	const [command] = process.argv.slice(2);
-	if (command === 'start') {
-		const database = await startDatabase({ folder });
-		database.ensure('lantern');
-		console.log(`DATABASE_URL=${database.ownerUrl('lantern')}\nAPP_DATABASE_URL=${database.appUrl('lantern')}`);
-	} else if (command === 'stop') (await startDatabase({ folder })).stop();
-	else {
-		console.error('Usage: npm run database -- start|stop');
-		process.exit(1);
-	}
-}

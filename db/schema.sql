@@ -1,0 +1,3860 @@
+-- The schema as all migrations leave it, written by `npm run database -- schema` with PostgreSQL 15. Not to be run.
+
+CREATE FUNCTION address_is_taken(address citext) RETURNS boolean
+    LANGUAGE sql STABLE SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$ select exists (select from contact where firm_id = current_firm() and email = address and removed_at is null) $$;
+
+CREATE FUNCTION all_firms() RETURNS SETOF uuid
+    LANGUAGE sql STABLE SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$ select id from firm order by id $$;
+
+CREATE FUNCTION all_likely_doubles(wanted uuid) RETURNS TABLE(client_id uuid, why text)
+    LANGUAGE plpgsql STABLE SECURITY DEFINER
+    SET search_path TO 'public'
+    SET "pg_trgm.similarity_threshold" TO '0.4'
+    AS $$
+declare
+	firm uuid := current_firm();
+begin
+	return query
+	select distinct on (f.id) f.id, f.why from (
+		select o.client_id id, 1 place, 'has the same tax number' why from fact f join fact o on lower(o.value) = lower(f.value) and o.name = 'tax_number' and o.replaced_at is null
+			where f.client_id = wanted and f.name = 'tax_number' and f.replaced_at is null and o.firm_id = firm
+		union all
+		select c.id, 2, 'has a name like it' from client w join client c on lower(c.name) % lower(w.name) where w.id = wanted and w.firm_id = firm and c.firm_id = firm
+		union all
+		select oc.client_id, 3, 'has a person with the same phone number' from client_contact cc join contact p on p.id = cc.contact_id
+			join contact q on q.phone = p.phone and q.id <> p.id and q.removed_at is null join client_contact oc on oc.contact_id = q.id
+			where cc.client_id = wanted and p.firm_id = firm and q.firm_id = firm
+		union all
+		select oc.client_id, 4, 'has the same person' from client_contact cc join client_contact oc on oc.contact_id = cc.contact_id
+			where cc.client_id = wanted and oc.firm_id = firm
+	) f where f.id <> wanted order by f.id, f.place;
+end $$;
+
+CREATE FUNCTION announce_clock() RETURNS trigger
+    LANGUAGE plpgsql
+    AS $$
+begin
+	perform pg_notify('lantern_clock', '');
+	return null;
+end $$;
+
+CREATE FUNCTION announce_event() RETURNS trigger
+    LANGUAGE plpgsql
+    AS $$
+begin
+	perform pg_notify('lantern_events', new.firm_id || ' ' || new.id || ' ' || coalesce(new.contact_id::text, ''));
+	return null;
+end $$;
+
+CREATE FUNCTION announce_session_end() RETURNS trigger
+    LANGUAGE plpgsql
+    AS $$
+begin
+	perform pg_notify('lantern_sessions', new.id::text);
+	return null;
+end $$;
+
+CREATE FUNCTION belongs_to_not_worked(person uuid) RETURNS boolean
+    LANGUAGE sql STABLE SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+	select exists (select from client_contact where contact_id = person and client_id = any (not_worked_clients()))
+$$;
+
+CREATE FUNCTION clear_practice(kinds text[]) RETURNS SETOF text
+    LANGUAGE plpgsql SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $_$
+declare
+	firm uuid := current_firm();
+	step clearing;
+begin
+	if not exists (select from firm f where f.id = firm and f.practice_of_id is not null) then
+		raise exception 'only a practice workspace is cleared';
+	end if;
+	perform set_config('app.clearing', firm::text, true);
+	-- messages outlive what was asked in them
+	if 'requests' = any (kinds) then
+		update message set request_id = null where firm_id = firm and request_id is not null;
+	end if;
+	for step in
+		select * from clearing c where c.kind = any (kinds) and c.kind <> 'kept'
+		order by array_position(array['requests', 'messages', 'clients'], c.kind), c.place
+	loop
+		if step.files <> '{}' then
+			return query execute format('select file from %I t, unnest(array[%s]) file where t.firm_id = $1 and (%s) and file is not null',
+				step.table_name, (select string_agg(format('t.%I::text', name), ', ') from unnest(step.files) name), step.only_where) using firm;
+		end if;
+		execute format('delete from %I where firm_id = $1 and (%s)', step.table_name, step.only_where) using firm;
+	end loop;
+	if 'requests' = any (kinds) and not 'clients' = any (kinds) then
+		perform recount_clients(array(select id from client where firm_id = firm));
+	end if;
+end $_$;
+
+CREATE FUNCTION client_added() RETURNS trigger
+    LANGUAGE plpgsql SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+begin
+	insert into client_summary (client_id, firm_id, name, responsible_id)
+		select id, firm_id, name, responsible_id from added;
+	return null;
+end $$;
+
+CREATE FUNCTION client_and_merged(wanted uuid) RETURNS uuid[]
+    LANGUAGE sql STABLE SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+	select array[wanted] || coalesce(array_agg(m.gone_id), '{}') from merge m
+	where m.keep_id = wanted and m.firm_id = current_firm() and m.kind = 'client' and m.undone_at is null
+$$;
+
+CREATE FUNCTION client_changed() RETURNS trigger
+    LANGUAGE plpgsql SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+begin
+	update client_summary p set name = c.name, responsible_id = c.responsible_id, state = c.state
+		from changed c where c.id = p.client_id and (p.name, p.responsible_id, p.state) is distinct from (c.name, c.responsible_id, c.state);
+	return null;
+end $$;
+
+CREATE FUNCTION clients_below(person uuid, wanted integer) RETURNS uuid[]
+    LANGUAGE sql STABLE SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+	select coalesce(array_agg(c.id), '{}') from client c
+	where c.firm_id = current_firm() and c.restricted and c.responsible_id <> person
+		and not exists (select from staff s where s.id = person and s.role = 'administrator')
+		and coalesce((
+			select max(case r.level when 'see' then 1 when 'work' then 2 else 3 end) from client_right r
+			where r.client_id = c.id and (r.staff_id = person or r.group_id in (select m.group_id from staff_group_member m where m.staff_id = person))
+		), 0) < wanted
+$$;
+
+CREATE FUNCTION contacts_with_phone(number text) RETURNS TABLE(firm_id uuid, contact_id uuid)
+    LANGUAGE sql STABLE SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$ select c.firm_id, c.id from contact c where c.phone = number and c.removed_at is null $$;
+
+CREATE FUNCTION current_contact() RETURNS uuid
+    LANGUAGE sql STABLE
+    RETURN (NULLIF(current_setting('app.contact_id'::text, true), ''::text))::uuid;
+
+CREATE FUNCTION current_firm() RETURNS uuid
+    LANGUAGE sql STABLE
+    RETURN (NULLIF(current_setting('app.firm_id'::text, true), ''::text))::uuid;
+
+CREATE FUNCTION enqueue_job(task text, payload jsonb, key text DEFAULT NULL::text, at timestamp with time zone DEFAULT NULL::timestamp with time zone) RETURNS void
+    LANGUAGE plpgsql SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+begin
+	perform graphile_worker.add_job(task, payload::json, run_at => at, job_key => key, max_attempts => 12);
+end $$;
+
+CREATE FUNCTION enqueue_sending(firm uuid, messages uuid[], per_second integer) RETURNS void
+    LANGUAGE plpgsql SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+begin
+	perform graphile_worker.add_jobs(array(
+		select json_populate_record(null::graphile_worker.job_spec, json_build_object(
+			'identifier', 'send_message',
+			'payload', json_build_object('firmId', firm, 'messageId', m.id),
+			'run_at', case when per_second > 0 then clock_timestamp() + make_interval(secs => (m.n - 1) / per_second::float8) end,
+			'max_attempts', 12))
+		from unnest(messages) with ordinality m (id, n)));
+end $$;
+
+CREATE FUNCTION find_firm_of_invitation(token bytea) RETURNS uuid
+    LANGUAGE sql STABLE SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$ select i.firm_id from invitation i where i.token_hash = token $$;
+
+CREATE FUNCTION find_firm_of_message(wanted uuid) RETURNS uuid
+    LANGUAGE sql STABLE SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$ select m.firm_id from message m where m.id = wanted $$;
+
+CREATE FUNCTION find_firm_of_passkey(wanted text) RETURNS uuid
+    LANGUAGE sql STABLE SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$ select p.firm_id from passkey p where p.credential_id = wanted $$;
+
+CREATE FUNCTION find_firm_of_reset(token bytea) RETURNS uuid
+    LANGUAGE sql STABLE SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$ select r.firm_id from password_reset r where r.token_hash = token $$;
+
+CREATE FUNCTION find_firm_of_step(token bytea) RETURNS uuid
+    LANGUAGE sql STABLE SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$ select s.firm_id from sign_in_step s where s.token_hash = token $$;
+
+CREATE FUNCTION find_short_name(wanted text) RETURNS TABLE(firm_id uuid, slug text)
+    LANGUAGE sql STABLE SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+	select f.id, f.slug from firm f where f.slug = wanted
+	union all
+	select f.id, f.slug from former_short_name o join firm f on f.id = o.firm_id where o.slug = wanted
+	limit 1
+$$;
+
+CREATE FUNCTION find_staff_by_email(wanted text) RETURNS TABLE(firm_id uuid, staff_id uuid)
+    LANGUAGE sql STABLE SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$ select s.firm_id, s.id from staff s where s.email = wanted::citext and s.practice_of_id is null $$;
+
+CREATE FUNCTION firms_with_stuck_messages(before timestamp with time zone) RETURNS SETOF uuid
+    LANGUAGE sql STABLE SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$ select distinct firm_id from message where state = 'sending' and sending_since < before $$;
+
+CREATE FUNCTION hide_merged(what text, gone uuid, at timestamp with time zone) RETURNS void
+    LANGUAGE plpgsql SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+begin
+	if what = 'client' then
+		update client set removed_at = at where firm_id = current_firm() and id = gone;
+		delete from client_summary where firm_id = current_firm() and client_id = gone;
+	else
+		update contact set removed_at = at where firm_id = current_firm() and id = gone;
+	end if;
+end $$;
+
+CREATE FUNCTION is_time_taken(wanted uuid, instant text) RETURNS boolean
+    LANGUAGE sql STABLE SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+	select exists (select from item i join item mine on mine.id = wanted and mine.firm_id = i.firm_id
+		where i.kind = 'book' and i.id <> wanted and i.answer_data ->> 'time' = instant and i.state in ('handed_in', 'accepted')
+			and i.firm_id = current_firm())
+$$;
+
+CREATE FUNCTION item_changed() RETURNS trigger
+    LANGUAGE plpgsql SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+begin
+	perform recount_clients(array(select distinct client_id from changed));
+	return null;
+end $$;
+
+CREATE FUNCTION item_updated() RETURNS trigger
+    LANGUAGE plpgsql SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+begin
+	perform recount_clients(array(select client_id from changed union select client_id from was));
+	return null;
+end $$;
+
+CREATE FUNCTION keep_people_of_closed_clients() RETURNS trigger
+    LANGUAGE plpgsql
+    AS $$
+begin
+	if belongs_to_not_worked(old.id) then
+		raise insufficient_privilege using message = 'client_rights: a person of a client that is closed';
+	end if;
+	return new;
+end $$;
+
+CREATE FUNCTION keep_rows_not_worked() RETURNS trigger
+    LANGUAGE plpgsql
+    AS $$
+begin
+	if old.client_id = any (not_worked_clients()) then
+		raise insufficient_privilege using message = 'may_work: a client that may only be seen';
+	end if;
+	return old;
+end $$;
+
+CREATE FUNCTION last_text_to(number text) RETURNS TABLE(firm_id uuid, contact_id uuid)
+    LANGUAGE sql STABLE SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$ select m.firm_id, m.contact_id from message m where m.channel = 'text' and m.to_address = number and m.contact_id is not null
+	order by m.planned_at desc limit 1 $$;
+
+CREATE FUNCTION likely_doubles(wanted uuid) RETURNS TABLE(client_id uuid, why text)
+    LANGUAGE sql STABLE SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$ select f.client_id, f.why from all_likely_doubles(wanted) f where f.client_id <> all (unseen_clients()) $$;
+
+CREATE FUNCTION look_of_token(token bytea) RETURNS TABLE(look_id uuid, firm_id uuid, slug text, contact_id uuid, contact_name text, email text, locale text, staff_id uuid, staff_name text, expires_at timestamp with time zone)
+    LANGUAGE sql STABLE SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+	select l.id, l.firm_id, f.slug, c.id, c.name, c.email::text, c.locale, s.id, s.name, l.expires_at
+	from portal_look l join firm f on f.id = l.firm_id join staff s on s.id = l.staff_id and s.suspended_at is null
+		join contact c on c.id = l.contact_id and c.removed_at is null
+		join session x on x.id = l.session_id and x.ended_at is null
+	where l.token_hash = token and l.ended_at is null
+$$;
+
+CREATE FUNCTION my_clients() RETURNS uuid[]
+    LANGUAGE sql STABLE SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+	select coalesce(array_agg(client_id), '{}') from client_contact where contact_id = current_contact() and client_id <> all (unseen_clients())
+$$;
+
+CREATE FUNCTION names_unseen(message uuid) RETURNS boolean
+    LANGUAGE sql STABLE SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+	select exists (select from message_item mi join item i on i.id = mi.item_id where mi.message_id = message and i.client_id = any (unseen_clients()))
+$$;
+
+CREATE FUNCTION not_administered_clients() RETURNS uuid[]
+    LANGUAGE sql STABLE
+    AS $$ select coalesce(nullif(current_setting('app.not_administered', true), ''), '{}')::uuid[] $$;
+
+CREATE FUNCTION not_worked_clients() RETURNS uuid[]
+    LANGUAGE sql STABLE
+    AS $$ select coalesce(nullif(current_setting('app.not_worked', true), ''), '{}')::uuid[] $$;
+
+CREATE FUNCTION note_told(contacts uuid[], at timestamp with time zone) RETURNS void
+    LANGUAGE sql SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+	update contact c set last_told_on = (at at time zone f.time_zone)::date from firm f
+	where f.id = c.firm_id and c.firm_id = current_firm() and c.id = any (contacts)
+		and c.last_told_on is distinct from (at at time zone f.time_zone)::date;
+$$;
+
+CREATE FUNCTION plain(words text) RETURNS text
+    LANGUAGE sql IMMUTABLE STRICT PARALLEL SAFE
+    AS $$ select lower(unaccent('unaccent'::regdictionary, words)) $$;
+
+CREATE FUNCTION practice_of_firm(wanted uuid) RETURNS uuid
+    LANGUAGE sql STABLE SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$ select id from firm where practice_of_id = wanted $$;
+
+CREATE FUNCTION recount_clients(touched uuid[]) RETURNS void
+    LANGUAGE plpgsql SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+begin
+	perform 1 from client_summary where client_id = any (touched) order by client_id for update;
+	update client_summary p set
+		items = c.items, open = c.open, to_look_at = c.to_look_at, settled = c.settled,
+		earliest_open_due = c.earliest_open_due,
+		wait_key = coalesce(c.earliest_open_due, case when c.to_look_at > 0 then '9999-12-28' when c.open > 0 then '9999-12-29'
+			when c.items = 0 then '9999-12-30' else '9999-12-31' end::date),
+		next_chase_on = c.next_chase_on,
+		tick_letters = coalesce(c.tick_letters, ''), tick_dues = coalesce(c.tick_dues, '{}')
+	from (
+		select t.client_id,
+			count(i.id) items,
+			count(i.id) filter (where i.phase = 'open') open,
+			count(i.id) filter (where i.phase = 'to_look_at') to_look_at,
+			count(i.id) filter (where i.phase = 'settled') settled,
+			min(i.due_on) filter (where i.phase = 'open') earliest_open_due,
+			min(i.next_chase_on) next_chase_on,
+			string_agg(case i.state when 'asked' then 'a' when 'seen' then 'e' when 'started' then 't' when 'handed_in' then 'h'
+				when 'accepted' then 'c' when 'sent_back' then 'b' when 'waived' then 'w' when 'answered_no' then 'n' when 'declined' then 'd' else '-' end,
+				'' order by i.due_on, i.position, i.id) tick_letters,
+			array_agg(i.due_on order by i.due_on, i.position, i.id) filter (where i.id is not null) tick_dues
+		from unnest(touched) t (client_id) left join item i on i.client_id = t.client_id
+		group by t.client_id
+	) c where c.client_id = p.client_id;
+end $$;
+
+CREATE FUNCTION refuse_change() RETURNS trigger
+    LANGUAGE plpgsql
+    AS $$
+begin
+	if tg_op = 'DELETE' and current_setting('app.clearing', true) = old.firm_id::text
+		and exists (select from firm where id = old.firm_id and practice_of_id is not null) then
+		return old;
+	end if;
+	raise exception 'events are only ever added';
+end $$;
+
+CREATE FUNCTION remove_imported(clients uuid[], contacts uuid[], at timestamp with time zone) RETURNS void
+    LANGUAGE plpgsql SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+begin
+	update client set removed_at = at where firm_id = current_firm() and id = any (clients) and removed_at is null;
+	update contact set removed_at = at where firm_id = current_firm() and id = any (contacts) and removed_at is null and password_hash is null;
+	delete from client_summary where firm_id = current_firm() and client_id = any (clients);
+end $$;
+
+CREATE FUNCTION requeue_lost_messages(planned_before timestamp with time zone) RETURNS integer
+    LANGUAGE plpgsql SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+declare
+	lost record;
+	n int := 0;
+begin
+	for lost in
+		with queued as materialized (
+			select (j.payload ->> 'messageId')::uuid id from graphile_worker._private_jobs j join graphile_worker._private_tasks t on t.id = j.task_id
+			where t.identifier = 'send_message' and j.attempts < j.max_attempts
+		)
+		select m.id, m.firm_id from message m join firm f on f.id = m.firm_id
+		where m.state = 'planned' and m.planned_at < planned_before and f.practice_state is distinct from 'filling' and m.id not in (select id from queued)
+		limit 200
+	loop
+		perform enqueue_sending(lost.firm_id, array[lost.id], 0);
+		n := n + 1;
+	end loop;
+	return n;
+end $$;
+
+CREATE FUNCTION search_all_clients(typed text, digits text, most integer) RETURNS TABLE(client_id uuid, reason integer, found text)
+    LANGUAGE plpgsql STABLE SECURITY DEFINER ROWS 20
+    SET search_path TO 'public'
+    SET "pg_trgm.word_similarity_threshold" TO '0.45'
+    AS $_$
+declare
+	firm uuid := current_firm();
+	words text[] := array(select word from (
+		select word, min(place) place from regexp_split_to_table(btrim(plain(typed)), '[\s,;]+') with ordinality as t (word, place) where word <> ''
+		group by word order by 2 limit 6) w);
+	parts text[] := array(select '%' || replace(replace(replace(w, '\', '\\'), '%', '\%'), '_', '\_') || '%' from unnest(words) w);
+	longest text := (select w from unnest(words) w order by length(w) desc, w limit 1);
+	as_typed text := '%' || replace(replace(replace(btrim(plain(typed)), '\', '\\'), '%', '\%'), '_', '\_') || '%';
+	is_it text;
+	looks text[] := '{}';
+	look text;
+	answers int;
+	named int := 0;
+begin
+	if longest is null then
+		return;
+	end if;
+	-- the words as they stand, those that begin so first, then in any order; who has left after all others
+	foreach is_it in array array['<>', '='] loop
+		looks := looks || format('c.state %s ''ended'' and c.plain_name like %L order by not starts_with(c.plain_name, $2), lower(c.name), c.id', is_it, as_typed);
+		if cardinality(parts) > 1 then
+			looks := looks || format('c.state %s ''ended'' and %s and c.plain_name not like %L order by lower(c.name), c.id', is_it,
+				(select string_agg(format('c.plain_name like %L', part), ' and ') from unnest(parts) part), as_typed);
+		end if;
+	end loop;
+	foreach look in array looks loop
+		return query execute 'select c.id, 1, c.name from client c where c.firm_id = $1 and c.removed_at is null and ' || look || ' limit $3'
+			using firm, plain(typed), most - named;
+		get diagnostics answers = row_count;
+		named := named + answers;
+		if named >= most then
+			return;
+		end if;
+	end loop;
+	return query
+	with word as (
+		select w, part from unnest(words, parts) as t (w, part)
+	), hit as (
+		select cc.client_id id, word.w, 2 reason, c.name found from word join contact c on c.plain_name like word.part join client_contact cc on cc.contact_id = c.id
+			where c.firm_id = firm
+		union all
+		select cc.client_id, word.w, 3, c.email::text from word join contact c on lower(c.email::text) like word.part
+			join client_contact cc on cc.contact_id = c.id where c.firm_id = firm
+		union all
+		select f.client_id, word.w, 5, f.value from word join fact f on lower(f.value) like word.part
+			where f.firm_id = firm and f.name = 'tax_number' and f.replaced_at is null
+	), best as (
+		select distinct on (hit.id, hit.w) hit.id, hit.w, hit.reason, hit.found from hit order by hit.id, hit.w, hit.reason
+	), gathered as (
+		select best.id, array_agg(best.w) held, max(best.reason) reason, (array_agg(best.found order by best.reason desc))[1] found from best group by best.id
+	), answer as (
+		select g.id, g.reason, g.found from gathered g join client c on c.id = g.id and c.removed_at is null
+			where not exists (select from word where word.w <> all (g.held) and c.plain_name not like word.part)
+				and exists (select from word where c.plain_name not like word.part)
+		union all
+		(select cc.client_id, 4, c.phone from contact c join client_contact cc on cc.contact_id = c.id
+			where digits <> '' and c.firm_id = firm and c.phone like '%' || digits || '%' limit greatest(most, 60))
+	)
+	select distinct on (a.id) a.id, a.reason, a.found from (select * from answer order by answer.reason limit greatest(most, 60) * 4) a order by a.id, a.reason;
+	get diagnostics answers = row_count;
+	if named + answers > 0 or length(longest) < 4 then
+		return;
+	end if;
+	return query
+	select distinct on (near.id) near.id, near.reason, near.name from (
+		(select c.id, 1 reason, c.name, word_similarity(longest, c.plain_name) likeness from client c
+			where c.firm_id = firm and c.removed_at is null and longest <% c.plain_name
+				and not exists (select from unnest(words) w where length(w) >= 4 and not w <% c.plain_name)
+			order by 4 desc limit 8)
+		union all
+		(select cc.client_id, 2, c.name, word_similarity(longest, c.plain_name) from contact c join client_contact cc on cc.contact_id = c.id
+			where c.firm_id = firm and longest <% c.plain_name
+				and not exists (select from unnest(words) w where length(w) >= 4 and not w <% c.plain_name)
+			order by 4 desc limit 8)
+	) near order by near.id, near.reason;
+end $_$;
+
+CREATE FUNCTION search_all_things(typed text, most integer) RETURNS TABLE(kind text, id uuid, client_id uuid, client_name text, title text, state text, at timestamp with time zone)
+    LANGUAGE plpgsql STABLE SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+declare
+	firm uuid := current_firm();
+	words text[] := array(select distinct '%' || replace(replace(replace(w, '\', '\\'), '%', '\%'), '_', '\_') || '%'
+		from regexp_split_to_table(btrim(plain(typed)), '[\s,;]+') w where w <> '' limit 6);
+	anchor text;
+begin
+	foreach anchor in array array(select w from unnest(words) w where length(w) >= 5 order by length(w) desc, w limit 3) loop
+		return query
+		select found.* from (
+			(select 'item', i.id, i.client_id, cl.name, i.title, i.state, i.state_at from item i join client cl on cl.id = i.client_id
+				where plain(i.title) like anchor and i.firm_id = firm
+					and not exists (select from unnest(words) w where plain(i.title || ' ' || cl.name) not like w) limit 1000)
+			union all
+			(select 'request', r.id, r.client_id, cl.name, r.title, null, r.sent_at from request r join client cl on cl.id = r.client_id
+				where plain(r.title) like anchor and r.firm_id = firm
+					and not exists (select from unnest(words) w where plain(r.title || ' ' || cl.name) not like w) limit 1000)
+			union all
+			(select 'paper', p.item_id, p.client_id, cl.name, p.name, null, p.uploaded_at from paper p join client cl on cl.id = p.client_id
+				where plain(p.name) like anchor and p.firm_id = firm and p.item_id is not null and p.removed_at is null
+					and not exists (select from unnest(words) w where plain(p.name || ' ' || cl.name) not like w) limit 1000)
+		) as found (kind, id, client_id, client_name, title, state, at)
+		order by found.state is not distinct from 'accepted' or found.state is not distinct from 'waived', found.at desc, found.id limit most;
+		if found then
+			return;
+		end if;
+	end loop;
+end $$;
+
+CREATE FUNCTION search_clients(typed text, digits text, most integer) RETURNS TABLE(client_id uuid, reason integer, found text)
+    LANGUAGE sql STABLE SECURITY DEFINER ROWS 20
+    SET search_path TO 'public'
+    AS $$ select f.client_id, f.reason, f.found from search_all_clients(typed, digits, most + cardinality(unseen_clients())) f where f.client_id <> all (unseen_clients()) $$;
+
+CREATE FUNCTION search_things(typed text, most integer) RETURNS TABLE(kind text, id uuid, client_id uuid, client_name text, title text, state text)
+    LANGUAGE sql STABLE SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$ select f.kind, f.id, f.client_id, f.client_name, f.title, f.state from search_all_things(typed, most * 4) f
+	where f.client_id <> all (unseen_clients()) limit most $$;
+
+CREATE FUNCTION session_of_token(token bytea) RETURNS TABLE(session_id uuid, firm_id uuid, slug text, is_current boolean, rotated_at timestamp with time zone, last_used_at timestamp with time zone, expires_at timestamp with time zone, ended_at timestamp with time zone, kind text, person_id uuid, name text, email text, role text, locale text, suspended_at timestamp with time zone, must_set_up boolean, practice_of uuid)
+    LANGUAGE plpgsql STABLE SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+begin
+	-- plpgsql, since it keeps its plan; two look-ups, since one with "or" cannot use both indexes cheaply
+	return query select s.id, s.firm_id, f.slug, s.token_hash = token, s.rotated_at, s.last_used_at, s.expires_at, s.ended_at,
+		case when s.staff_id is null then 'contact' else 'staff' end, coalesce(st.id, c.id), coalesce(st.name, c.name), coalesce(st.email, c.email)::text,
+		st.role, coalesce(c.locale, f.locale), coalesce(st.suspended_at, c.suspended_at, c.removed_at), s.must_set_up, st.practice_of_id
+	from session s join firm f on f.id = s.firm_id left join staff st on st.id = s.staff_id left join contact c on c.id = s.contact_id
+	where s.id = coalesce((select c.id from session c where c.token_hash = token), (select p.id from session p where p.previous_token_hash = token));
+end $$;
+
+CREATE FUNCTION set_client_rights(person uuid) RETURNS void
+    LANGUAGE plpgsql SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+begin
+	if not exists (select from client where firm_id = current_firm() and restricted) then
+		return;
+	end if;
+	perform set_config('app.unseen', clients_below(person, 1)::text, true),
+		set_config('app.not_worked', clients_below(person, 2)::text, true),
+		set_config('app.not_administered', clients_below(person, 3)::text, true);
+end $$;
+
+CREATE FUNCTION show_merged(what text, gone uuid) RETURNS void
+    LANGUAGE plpgsql SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+begin
+	if what = 'client' then
+		update client set removed_at = null where firm_id = current_firm() and id = gone;
+		insert into client_summary (client_id, firm_id, name, responsible_id, state)
+			select id, firm_id, name, responsible_id, state from client where id = gone and firm_id = current_firm() on conflict do nothing;
+		perform recount_clients(array[gone]);
+		update client_summary set last_sign_of_life = (select max(at) from event where client_id = gone and actor_kind = 'contact') where client_id = gone;
+	else
+		update contact set removed_at = null where firm_id = current_firm() and id = gone;
+	end if;
+end $$;
+
+CREATE FUNCTION sign_of_life() RETURNS trigger
+    LANGUAGE plpgsql SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+begin
+	if new.actor_kind = 'contact' and new.client_id is not null then
+		update client_summary set last_sign_of_life = new.at
+			where client_id = new.client_id and (last_sign_of_life is null or last_sign_of_life < new.at);
+	end if;
+	return null;
+end $$;
+
+CREATE FUNCTION similar_clients(wanted text, most integer) RETURNS TABLE(client_id uuid, likeness real)
+    LANGUAGE sql STABLE SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$ select f.client_id, f.likeness from similar_to_all_clients(wanted, most) f where f.client_id <> all (unseen_clients()) $$;
+
+CREATE FUNCTION similar_to_all_clients(wanted text, most integer) RETURNS TABLE(client_id uuid, likeness real)
+    LANGUAGE plpgsql STABLE SECURITY DEFINER
+    SET search_path TO 'public'
+    SET "pg_trgm.similarity_threshold" TO '0.4'
+    AS $$
+declare
+	firm uuid := current_firm();
+begin
+	return query
+	select c.id, similarity(lower(c.name), wanted) from client c
+	where c.firm_id = firm and lower(c.name) % wanted
+	order by 2 desc, c.id limit most;
+end $$;
+
+CREATE FUNCTION to_iso(at timestamp with time zone) RETURNS text
+    LANGUAGE sql IMMUTABLE
+    RETURN to_char((at AT TIME ZONE 'UTC'::text), 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"'::text);
+
+CREATE FUNCTION unseen_clients() RETURNS uuid[]
+    LANGUAGE sql STABLE
+    AS $$ select coalesce(nullif(current_setting('app.unseen', true), ''), '{}')::uuid[] $$;
+
+CREATE FUNCTION unseen_people() RETURNS uuid[]
+    LANGUAGE sql STABLE SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+	select coalesce(array_agg(distinct cc.contact_id), '{}') from client_contact cc
+	where cc.client_id = any (unseen_clients())
+		and not exists (select from client_contact o where o.contact_id = cc.contact_id and o.client_id <> all (unseen_clients()))
+$$;
+
+CREATE FUNCTION worded_drafts(pattern text) RETURNS SETOF uuid
+    LANGUAGE sql STABLE SECURITY DEFINER ROWS 300
+    SET search_path TO 'public'
+    AS $$
+	select d.id from request_draft d where plain(d.title) like plain(pattern) and d.firm_id = current_firm() and d.removed_at is null
+	union
+	select d.id from client c join request_draft d on d.client_id = c.id where c.plain_name like plain(pattern) and c.firm_id = current_firm() and d.removed_at is null
+	union
+	select d.id from request_list l join request_draft d on d.list_id = l.id where plain(l.name) like plain(pattern) and l.firm_id = current_firm() and d.removed_at is null
+$$;
+
+CREATE FUNCTION worded_items(pattern text, phases text[]) RETURNS SETOF uuid
+    LANGUAGE sql STABLE SECURITY DEFINER ROWS 300
+    SET search_path TO 'public'
+    AS $$
+	select i.id from item i where plain(i.title) like plain(pattern) and i.firm_id = current_firm() and i.phase = any (phases)
+	union
+	select i.id from request r join item i on i.request_id = r.id where plain(r.title) like plain(pattern) and r.firm_id = current_firm() and i.phase = any (phases)
+	union
+	select i.id from client c join item i on i.client_id = c.id where c.plain_name like plain(pattern) and c.firm_id = current_firm() and i.phase = any (phases)
+$$;
+
+CREATE TABLE account (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    client_id uuid NOT NULL,
+    kind text NOT NULL,
+    institution text NOT NULL,
+    last_four text DEFAULT ''::text NOT NULL,
+    currency text NOT NULL,
+    closing_day integer NOT NULL,
+    opened_on date,
+    closed_on date,
+    noted_by_id uuid NOT NULL,
+    noted_at timestamp with time zone NOT NULL,
+    CONSTRAINT account_closing_day_check CHECK (((closing_day >= 1) AND (closing_day <= 31))),
+    CONSTRAINT account_kind_check CHECK ((kind = ANY (ARRAY['bank'::text, 'card'::text, 'loan'::text, 'payment'::text])))
+);
+
+COMMENT ON TABLE account IS 'A bank or card account of a client, of which statements are asked';
+
+CREATE TABLE attachment (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    name text NOT NULL,
+    bytes bigint NOT NULL,
+    sha256 bytea NOT NULL,
+    content_type text NOT NULL,
+    storage_key text NOT NULL,
+    added_by_id uuid NOT NULL,
+    added_at timestamp with time zone NOT NULL,
+    first_page uuid,
+    first_page_tried_at timestamp with time zone
+);
+
+COMMENT ON TABLE attachment IS 'A file of the firm that stands beside what is asked: a form to fill in, something to read or to approve';
+
+CREATE TABLE authenticator (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    staff_id uuid,
+    contact_id uuid,
+    secret bytea NOT NULL,
+    begun_at timestamp with time zone NOT NULL,
+    confirmed_at timestamp with time zone,
+    last_step bigint DEFAULT 0 NOT NULL,
+    CONSTRAINT authenticator_check CHECK (((staff_id IS NULL) <> (contact_id IS NULL)))
+);
+
+COMMENT ON TABLE authenticator IS 'An authenticator app (RFC 6238) as somebody''s second step';
+
+CREATE TABLE brand (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    name text NOT NULL,
+    color text NOT NULL,
+    welcome text DEFAULT ''::text NOT NULL,
+    welcome_video text,
+    welcome_picture text,
+    logo_version text,
+    made_at timestamp with time zone NOT NULL,
+    ended_at timestamp with time zone,
+    CONSTRAINT brand_color_check CHECK ((color ~ '^#[0-9a-f]{6}$'::text))
+);
+
+COMMENT ON TABLE brand IS 'A further look of the firm, in which some of its clients see the portal';
+
+CREATE TABLE clearing (
+    table_name text NOT NULL,
+    kind text NOT NULL,
+    place integer DEFAULT 0 NOT NULL,
+    only_where text DEFAULT 'true'::text NOT NULL,
+    files text[] DEFAULT '{}'::text[] NOT NULL,
+    because text,
+    CONSTRAINT clearing_check CHECK (((kind = 'kept'::text) = (because IS NOT NULL))),
+    CONSTRAINT clearing_kind_check CHECK ((kind = ANY (ARRAY['requests'::text, 'messages'::text, 'clients'::text, 'kept'::text])))
+);
+
+COMMENT ON TABLE clearing IS 'What clearing a practice workspace deletes, and what it keeps and why';
+
+CREATE TABLE client (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    name text NOT NULL,
+    kind text NOT NULL,
+    responsible_id uuid NOT NULL,
+    created_at timestamp with time zone NOT NULL,
+    state text DEFAULT 'active'::text NOT NULL,
+    state_at timestamp with time zone,
+    state_by text,
+    state_reason text,
+    removed_at timestamp with time zone,
+    brand_id uuid,
+    welcome text,
+    welcome_video text,
+    restricted boolean DEFAULT false NOT NULL,
+    areas jsonb DEFAULT '{}'::jsonb NOT NULL,
+    chase_plan text,
+    plain_name text GENERATED ALWAYS AS (plain(name)) STORED NOT NULL,
+    CONSTRAINT client_kind_check CHECK ((kind = ANY (ARRAY['business'::text, 'person'::text]))),
+    CONSTRAINT client_state_check CHECK ((state = ANY (ARRAY['active'::text, 'locked'::text, 'ended'::text])))
+);
+
+COMMENT ON TABLE client IS 'A client of the firm: a business, a sole trader or a household';
+
+COMMENT ON COLUMN client.restricted IS 'Whether only the people named in client_right may see it';
+
+COMMENT ON COLUMN client.areas IS 'Parts of the portal this client sees otherwise than the firm''s others do';
+
+COMMENT ON COLUMN client.plain_name IS 'The name in lower case without accents, for searching';
+
+CREATE TABLE client_contact (
+    firm_id uuid NOT NULL,
+    client_id uuid NOT NULL,
+    contact_id uuid NOT NULL,
+    rank integer NOT NULL,
+    role text DEFAULT ''::text NOT NULL
+);
+
+COMMENT ON TABLE client_contact IS 'Which people belong to which client, in order, with their role';
+
+CREATE TABLE client_form (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    name text NOT NULL,
+    about text NOT NULL,
+    questions jsonb NOT NULL,
+    files boolean NOT NULL,
+    services uuid[] DEFAULT '{}'::uuid[] NOT NULL,
+    changed_by_id uuid NOT NULL,
+    changed_at timestamp with time zone NOT NULL,
+    ended_at timestamp with time zone
+);
+
+COMMENT ON TABLE client_form IS 'A form that clients can send in by themselves';
+
+CREATE TABLE client_import (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    file_name text NOT NULL,
+    format text NOT NULL,
+    header text[] NOT NULL,
+    columns text[] NOT NULL,
+    state text NOT NULL,
+    counts jsonb NOT NULL,
+    progress integer DEFAULT 0 NOT NULL,
+    stop_wanted boolean DEFAULT false NOT NULL,
+    trouble text,
+    plan_mark text NOT NULL,
+    begun_by_id uuid NOT NULL,
+    begun_at timestamp with time zone NOT NULL,
+    done_by text,
+    done_at timestamp with time zone,
+    undone_by text,
+    undone_at timestamp with time zone,
+    heading_line integer,
+    CONSTRAINT client_import_state_check CHECK ((state = ANY (ARRAY['ready'::text, 'running'::text, 'done'::text, 'undone'::text, 'left'::text])))
+);
+
+COMMENT ON TABLE client_import IS 'An import of clients from a list, from the file to its end or its undoing';
+
+COMMENT ON COLUMN client_import.plan_mark IS 'Of the data the plan was made from: with another one it is made anew';
+
+CREATE TABLE client_import_row (
+    firm_id uuid NOT NULL,
+    import_id uuid NOT NULL,
+    line integer NOT NULL,
+    cells text[] NOT NULL,
+    decision text,
+    outcome text NOT NULL,
+    plan jsonb NOT NULL,
+    CONSTRAINT client_import_row_outcome_check CHECK ((outcome = ANY (ARRAY['create'::text, 'update'::text, 'same'::text, 'ask'::text, 'skip'::text, 'wrong'::text, 'above'::text])))
+);
+
+COMMENT ON TABLE client_import_row IS 'One row of an imported list, with what is to become of it';
+
+CREATE TABLE client_import_trace (
+    firm_id uuid NOT NULL,
+    import_id uuid NOT NULL,
+    kind text NOT NULL,
+    client_id uuid,
+    contact_id uuid,
+    fact_id uuid,
+    engagement_id uuid,
+    before jsonb,
+    CONSTRAINT client_import_trace_kind_check CHECK ((kind = ANY (ARRAY['client'::text, 'contact'::text, 'link'::text, 'fact'::text, 'engagement'::text, 'client_before'::text, 'contact_before'::text, 'role_before'::text])))
+);
+
+COMMENT ON TABLE client_import_trace IS 'What an import made or changed, so that it can be undone';
+
+CREATE TABLE client_look (
+    firm_id uuid NOT NULL,
+    staff_id uuid NOT NULL,
+    client_id uuid NOT NULL,
+    at timestamp with time zone NOT NULL
+);
+
+COMMENT ON TABLE client_look IS 'Who of the firm looked at which client when: the last few open first';
+
+CREATE TABLE client_note (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    client_id uuid NOT NULL,
+    words text NOT NULL,
+    written_by_id uuid NOT NULL,
+    written_at timestamp with time zone NOT NULL,
+    removed_at timestamp with time zone
+);
+
+COMMENT ON TABLE client_note IS 'What the firm noted about a client; clients never see it';
+
+CREATE TABLE client_right (
+    firm_id uuid NOT NULL,
+    client_id uuid NOT NULL,
+    staff_id uuid,
+    group_id uuid,
+    level text NOT NULL,
+    CONSTRAINT client_right_check CHECK (((staff_id IS NULL) <> (group_id IS NULL))),
+    CONSTRAINT client_right_level_check CHECK ((level = ANY (ARRAY['see'::text, 'work'::text, 'administer'::text])))
+);
+
+COMMENT ON TABLE client_right IS 'Who of the firm may see a restricted client, and whether to work on it';
+
+CREATE TABLE client_summary (
+    client_id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    name text NOT NULL,
+    responsible_id uuid NOT NULL,
+    items integer DEFAULT 0 NOT NULL,
+    open integer DEFAULT 0 NOT NULL,
+    to_look_at integer DEFAULT 0 NOT NULL,
+    settled integer DEFAULT 0 NOT NULL,
+    earliest_open_due date,
+    wait_key date DEFAULT '9999-12-30'::date NOT NULL,
+    next_chase_on date,
+    tick_letters text DEFAULT ''::text NOT NULL,
+    tick_dues date[] DEFAULT '{}'::date[] NOT NULL,
+    last_sign_of_life timestamp with time zone,
+    state text DEFAULT 'active'::text NOT NULL
+);
+
+COMMENT ON TABLE client_summary IS 'What the list of clients shows and sorts by, kept in step by triggers; see recount_clients';
+
+COMMENT ON COLUMN client_summary.wait_key IS 'By which clients are sorted: the earliest day something is due, then whoever waits for the firm';
+
+COMMENT ON COLUMN client_summary.tick_letters IS 'One letter for the state of each item, in order; drawn as the strip of ticks';
+
+COMMENT ON COLUMN client_summary.tick_dues IS 'The day each of these items is due';
+
+CREATE TABLE contact (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    name text NOT NULL,
+    email citext,
+    locale text DEFAULT 'en'::text NOT NULL,
+    password_hash text,
+    mail_problem text,
+    mail_problem_detail text,
+    last_chased_on date,
+    last_seen_at timestamp with time zone,
+    suspended_at timestamp with time zone,
+    created_at timestamp with time zone NOT NULL,
+    phone text,
+    removed_at timestamp with time zone,
+    channels text DEFAULT 'email'::text NOT NULL,
+    text_problem text,
+    text_problem_detail text,
+    reminded_by text GENERATED ALWAYS AS (
+CASE
+    WHEN (mail_problem = ANY (ARRAY['opted_out'::text, 'no_address'::text])) THEN 'none'::text
+    WHEN ((phone IS NULL) OR (text_problem IS NOT NULL) OR (channels = 'email'::text)) THEN
+    CASE
+        WHEN (mail_problem IS NULL) THEN 'email'::text
+        ELSE 'none'::text
+    END
+    WHEN ((channels = 'both'::text) AND (mail_problem IS NULL)) THEN 'both'::text
+    ELSE 'text'::text
+END) STORED NOT NULL,
+    last_told_on date,
+    reminded_on date[] DEFAULT '{}'::date[] NOT NULL,
+    no_reminder_before date,
+    plain_name text GENERATED ALWAYS AS (plain(name)) STORED NOT NULL,
+    CONSTRAINT contact_address_or_none CHECK (((email IS NULL) = (NOT (mail_problem IS DISTINCT FROM 'no_address'::text)))),
+    CONSTRAINT contact_channels_check CHECK ((channels = ANY (ARRAY['email'::text, 'text'::text, 'both'::text]))),
+    CONSTRAINT contact_locale_check CHECK ((locale = ANY (ARRAY['en'::text, 'fr'::text]))),
+    CONSTRAINT contact_mail_problem_check CHECK ((mail_problem = ANY (ARRAY['bounced'::text, 'opted_out'::text, 'no_address'::text]))),
+    CONSTRAINT contact_phone_check CHECK ((phone ~ '^\+[1-9][0-9]{6,14}$'::text)),
+    CONSTRAINT contact_text_problem_check CHECK ((text_problem = ANY (ARRAY['failed'::text, 'stopped'::text])))
+);
+
+COMMENT ON TABLE contact IS 'A person of one or more clients, who may have access to the portal';
+
+COMMENT ON COLUMN contact.last_told_on IS 'The last day on which a message told them of anything: at most one a day';
+
+COMMENT ON COLUMN contact.reminded_on IS 'The days of their last reminders, from which the firm''s pace follows';
+
+COMMENT ON COLUMN contact.no_reminder_before IS 'The first day the firm''s pace allows the next reminder';
+
+CREATE TABLE demo_clock (
+    one boolean DEFAULT true NOT NULL,
+    offset_ms bigint NOT NULL,
+    moving_to timestamp with time zone,
+    CONSTRAINT demo_clock_one_check CHECK (one)
+);
+
+COMMENT ON TABLE demo_clock IS 'How far the demo''s clock is ahead of the real one; a single row';
+
+CREATE TABLE device (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    staff_id uuid,
+    contact_id uuid,
+    token_hash bytea NOT NULL,
+    user_agent text NOT NULL,
+    first_seen_at timestamp with time zone NOT NULL,
+    last_seen_at timestamp with time zone NOT NULL,
+    trusted_until timestamp with time zone,
+    forgotten_at timestamp with time zone,
+    CONSTRAINT device_check CHECK (((staff_id IS NULL) <> (contact_id IS NULL)))
+);
+
+COMMENT ON TABLE device IS 'A browser in which somebody has signed in';
+
+CREATE TABLE engagement (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    client_id uuid NOT NULL,
+    name text NOT NULL,
+    began_on date NOT NULL,
+    created_at timestamp with time zone NOT NULL,
+    ended_on date,
+    ended_by text,
+    end_reason text
+);
+
+COMMENT ON TABLE engagement IS 'What the firm was engaged for by a client, from when to when';
+
+CREATE TABLE engagement_service (
+    firm_id uuid NOT NULL,
+    client_id uuid NOT NULL,
+    engagement_id uuid NOT NULL,
+    service_id uuid NOT NULL
+);
+
+COMMENT ON TABLE engagement_service IS 'The services of an engagement';
+
+CREATE TABLE event (
+    id bigint NOT NULL,
+    firm_id uuid NOT NULL,
+    at timestamp with time zone NOT NULL,
+    actor_kind text NOT NULL,
+    actor_id uuid,
+    actor_name text NOT NULL,
+    verb text NOT NULL,
+    client_id uuid,
+    contact_id uuid,
+    request_id uuid,
+    item_id uuid,
+    paper_id uuid,
+    message_id uuid,
+    details jsonb DEFAULT '{}'::jsonb NOT NULL,
+    ip text,
+    CONSTRAINT event_actor_kind_check CHECK ((actor_kind = ANY (ARRAY['staff'::text, 'contact'::text, 'machine'::text, 'nobody'::text])))
+);
+
+COMMENT ON TABLE event IS 'The history: who did what, when and from where. Rows are only added';
+
+COMMENT ON COLUMN event.details IS 'What the sentence of the event needs; its shape depends on the verb';
+
+ALTER TABLE event ALTER COLUMN id ADD GENERATED ALWAYS AS IDENTITY (
+    SEQUENCE NAME event_id_seq
+    START WITH 1
+    INCREMENT BY 1
+    NO MINVALUE
+    NO MAXVALUE
+    CACHE 1
+);
+
+CREATE TABLE fact (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    client_id uuid NOT NULL,
+    name text NOT NULL,
+    value text NOT NULL,
+    said_by_kind text NOT NULL,
+    said_by uuid,
+    said_by_name text NOT NULL,
+    said_at timestamp with time zone NOT NULL,
+    replaced_at timestamp with time zone,
+    CONSTRAINT fact_name_check CHECK ((name ~ '^[a-z][a-z_]{1,40}$'::text)),
+    CONSTRAINT fact_said_by_kind_check CHECK ((said_by_kind = ANY (ARRAY['staff'::text, 'contact'::text, 'machine'::text])))
+);
+
+COMMENT ON TABLE fact IS 'What is known about a client, with who said it and when; a correction keeps the value before it';
+
+COMMENT ON COLUMN fact.replaced_at IS 'When a later value took its place; null for the one that holds';
+
+CREATE TABLE firm (
+    id uuid NOT NULL,
+    slug text NOT NULL,
+    name text NOT NULL,
+    time_zone text NOT NULL,
+    country text NOT NULL,
+    locale text DEFAULT 'en'::text NOT NULL,
+    brand_color text NOT NULL,
+    welcome text DEFAULT ''::text NOT NULL,
+    address text DEFAULT ''::text NOT NULL,
+    mail_from text NOT NULL,
+    business_days integer[] DEFAULT '{1,2,3,4,5}'::integer[] NOT NULL,
+    send_from text DEFAULT '09:00'::text NOT NULL,
+    send_to text DEFAULT '17:00'::text NOT NULL,
+    chase_steps jsonb NOT NULL,
+    chase_plan_name text NOT NULL,
+    is_demo boolean DEFAULT false NOT NULL,
+    created_at timestamp with time zone NOT NULL,
+    logo_version text,
+    second_step_staff boolean DEFAULT true NOT NULL,
+    second_step_contacts boolean DEFAULT false NOT NULL,
+    practice_of_id uuid,
+    practice_state text,
+    welcome_video text,
+    welcome_picture text,
+    areas_off text[] DEFAULT '{}'::text[] NOT NULL,
+    invitation_steps integer[] DEFAULT '{3,7}'::integer[] NOT NULL,
+    client_language text DEFAULT 'en'::text NOT NULL,
+    area_services jsonb DEFAULT '{}'::jsonb NOT NULL,
+    further_chase_plans jsonb DEFAULT '[]'::jsonb NOT NULL,
+    phone text,
+    reminder_gap_days integer DEFAULT 2 NOT NULL,
+    reminders_per_week integer DEFAULT 2 NOT NULL,
+    currency text,
+    CONSTRAINT firm_brand_color_check CHECK ((brand_color ~ '^#[0-9a-f]{6}$'::text)),
+    CONSTRAINT firm_client_language_check CHECK ((client_language = ANY (ARRAY['en'::text, 'fr'::text]))),
+    CONSTRAINT firm_currency_check CHECK ((currency ~ '^[A-Z]{3}$'::text)),
+    CONSTRAINT firm_phone_check CHECK ((phone ~ '^\+[1-9][0-9]{6,14}$'::text)),
+    CONSTRAINT firm_practice CHECK (((practice_of_id IS NULL) = (practice_state IS NULL))),
+    CONSTRAINT firm_practice_state_check CHECK ((practice_state = ANY (ARRAY['empty'::text, 'filling'::text, 'ready'::text]))),
+    CONSTRAINT firm_reminder_gap_days_check CHECK (((reminder_gap_days >= 1) AND (reminder_gap_days <= 14))),
+    CONSTRAINT firm_reminders_per_week_check CHECK (((reminders_per_week >= 1) AND (reminders_per_week <= 7))),
+    CONSTRAINT firm_slug_check CHECK ((slug ~ '^[a-z0-9][a-z0-9-]{1,60}$'::text))
+);
+
+COMMENT ON TABLE firm IS 'A bookkeeping firm: its look, calendar, chase plan and settings. A practice workspace is a firm of its own';
+
+COMMENT ON COLUMN firm.chase_steps IS 'The usual chase plan: business days before and after the due day';
+
+COMMENT ON COLUMN firm.practice_of_id IS 'The firm whose practice workspace this is';
+
+CREATE TABLE former_short_name (
+    slug text NOT NULL,
+    firm_id uuid NOT NULL,
+    changed_at timestamp with time zone NOT NULL
+);
+
+COMMENT ON TABLE former_short_name IS 'Short names a firm had before; their addresses still lead to it';
+
+CREATE TABLE holiday (
+    firm_id uuid NOT NULL,
+    day date NOT NULL,
+    name text NOT NULL
+);
+
+COMMENT ON TABLE holiday IS 'Days on which the firm does not work';
+
+CREATE TABLE incoming_text (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    gateway_id text NOT NULL,
+    contact_id uuid NOT NULL,
+    words text NOT NULL,
+    came_at timestamp with time zone NOT NULL,
+    seen_at timestamp with time zone,
+    seen_by text
+);
+
+COMMENT ON TABLE incoming_text IS 'A text message that came from a person of a client';
+
+CREATE TABLE invitation (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    contact_id uuid NOT NULL,
+    client_id uuid NOT NULL,
+    message_id uuid,
+    token_hash bytea NOT NULL,
+    sent_by_id uuid NOT NULL,
+    sent_at timestamp with time zone NOT NULL,
+    expires_at timestamp with time zone NOT NULL,
+    opened_at timestamp with time zone,
+    taken_up_at timestamp with time zone,
+    withdrawn_at timestamp with time zone,
+    replaced_at timestamp with time zone,
+    put_aside_at timestamp with time zone,
+    next_chase_on date,
+    chases_sent integer DEFAULT 0 NOT NULL,
+    run_id uuid,
+    asked_again_at timestamp with time zone,
+    waits boolean GENERATED ALWAYS AS (((taken_up_at IS NULL) AND (withdrawn_at IS NULL) AND (replaced_at IS NULL))) STORED NOT NULL
+);
+
+COMMENT ON TABLE invitation IS 'An invitation to the portal';
+
+COMMENT ON COLUMN invitation.waits IS 'Neither taken up nor withdrawn nor replaced: with a time before expires_at it can be taken up';
+
+CREATE TABLE invitation_run (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    subject text NOT NULL,
+    body text NOT NULL,
+    begun_by_id uuid NOT NULL,
+    begun_at timestamp with time zone NOT NULL,
+    invited integer NOT NULL
+);
+
+COMMENT ON TABLE invitation_run IS 'An invitation of many people at once';
+
+CREATE TABLE item (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    client_id uuid NOT NULL,
+    request_id uuid NOT NULL,
+    contact_id uuid NOT NULL,
+    "position" integer NOT NULL,
+    kind text NOT NULL,
+    title text NOT NULL,
+    why text,
+    required boolean NOT NULL,
+    due_on date,
+    state text NOT NULL,
+    state_at timestamp with time zone NOT NULL,
+    answer text,
+    reason text,
+    version integer DEFAULT 1 NOT NULL,
+    chased_through date NOT NULL,
+    next_chase_on date,
+    chases_sent integer DEFAULT 0 NOT NULL,
+    heading text DEFAULT ''::text NOT NULL,
+    spec jsonb DEFAULT '{}'::jsonb NOT NULL,
+    answer_data jsonb,
+    attachments uuid[] DEFAULT '{}'::uuid[] NOT NULL,
+    accepts_itself boolean DEFAULT false NOT NULL,
+    asked_time_until date,
+    account_id uuid,
+    period_from date,
+    period_to date,
+    chase_plan text,
+    text jsonb,
+    typed jsonb DEFAULT '{}'::jsonb NOT NULL,
+    looked_at timestamp with time zone,
+    own boolean DEFAULT false NOT NULL,
+    phase text GENERATED ALWAYS AS (
+CASE
+    WHEN (state = ANY (ARRAY['asked'::text, 'seen'::text, 'started'::text, 'sent_back'::text])) THEN 'open'::text
+    WHEN (state = ANY (ARRAY['handed_in'::text, 'answered_no'::text, 'declined'::text])) THEN 'to_look_at'::text
+    WHEN (state = ANY (ARRAY['accepted'::text, 'waived'::text])) THEN 'settled'::text
+    ELSE 'not_sent'::text
+END) STORED NOT NULL,
+    CONSTRAINT item_state_check CHECK ((state = ANY (ARRAY['drafted'::text, 'asked'::text, 'seen'::text, 'started'::text, 'handed_in'::text, 'accepted'::text, 'sent_back'::text, 'waived'::text, 'answered_no'::text, 'declined'::text])))
+);
+
+COMMENT ON TABLE item IS 'One thing that is asked of a client: a paper, a question, a letter to sign … Its kind says which';
+
+COMMENT ON COLUMN item.version IS 'Raised by every change, so that of two people the later one is told';
+
+COMMENT ON COLUMN item.chased_through IS 'The last day whose reminder has gone';
+
+COMMENT ON COLUMN item.next_chase_on IS 'The day of the next reminder; null when none is to come';
+
+COMMENT ON COLUMN item.spec IS 'What exactly is asked; its shape depends on the kind';
+
+COMMENT ON COLUMN item.answer_data IS 'What was answered; its shape depends on the kind';
+
+COMMENT ON COLUMN item.typed IS 'What the client has written and not handed in';
+
+COMMENT ON COLUMN item.own IS 'Whether only its contact sees it, not the client''s other people';
+
+COMMENT ON COLUMN item.phase IS 'open: the client has something to do; to_look_at: the firm has; settled: nothing is left to do; not_sent: a draft';
+
+CREATE TABLE item_kind (
+    name text NOT NULL
+);
+
+COMMENT ON TABLE item_kind IS 'Every kind of thing that can be asked; the application has a definition for each';
+
+CREATE TABLE item_remark (
+    id uuid NOT NULL,
+    number bigint NOT NULL,
+    firm_id uuid NOT NULL,
+    client_id uuid NOT NULL,
+    item_id uuid NOT NULL,
+    attachment_id uuid,
+    page integer,
+    x double precision,
+    y double precision,
+    words text NOT NULL,
+    staff_id uuid,
+    contact_id uuid,
+    written_at timestamp with time zone NOT NULL,
+    seen_at timestamp with time zone,
+    CONSTRAINT item_remark_check CHECK (((staff_id IS NULL) <> (contact_id IS NULL))),
+    CONSTRAINT item_remark_check1 CHECK (((attachment_id IS NULL) = (page IS NULL)))
+);
+
+COMMENT ON TABLE item_remark IS 'What client and firm write to each other about an item';
+
+ALTER TABLE item_remark ALTER COLUMN number ADD GENERATED ALWAYS AS IDENTITY (
+    SEQUENCE NAME item_remark_number_seq
+    START WITH 1
+    INCREMENT BY 1
+    NO MINVALUE
+    NO MAXVALUE
+    CACHE 1
+);
+
+CREATE TABLE item_secret (
+    id uuid DEFAULT gen_random_uuid() NOT NULL,
+    item_id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    client_id uuid NOT NULL,
+    encrypted bytea NOT NULL,
+    given_by_id uuid NOT NULL,
+    given_at timestamp with time zone NOT NULL,
+    expires_at timestamp with time zone NOT NULL
+);
+
+COMMENT ON TABLE item_secret IS 'A secret that was handed in, encrypted; deleted when it expires';
+
+CREATE TABLE letter (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    client_id uuid NOT NULL,
+    item_id uuid NOT NULL,
+    document jsonb NOT NULL,
+    state text NOT NULL,
+    storage_key text NOT NULL,
+    sha256 bytea NOT NULL,
+    pages integer NOT NULL,
+    signature_page integer NOT NULL,
+    signature_top double precision NOT NULL,
+    shown_whole_at timestamp with time zone,
+    sealed_key text,
+    sealed_sha256 bytea,
+    sealed_at timestamp with time zone,
+    shown_to_contact_id uuid,
+    CONSTRAINT letter_state_check CHECK ((state = ANY (ARRAY['sent'::text, 'signed'::text, 'sealed'::text, 'declined'::text, 'withdrawn'::text])))
+);
+
+COMMENT ON TABLE letter IS 'The engagement letter of an item: its text, its file, and the sealed file once both sides have signed';
+
+CREATE TABLE list_override (
+    firm_id uuid NOT NULL,
+    client_id uuid NOT NULL,
+    list_id uuid NOT NULL,
+    line_key text NOT NULL,
+    decision text NOT NULL,
+    decided_by_id uuid NOT NULL,
+    decided_at timestamp with time zone NOT NULL,
+    CONSTRAINT list_override_decision_check CHECK ((decision = ANY (ARRAY['in'::text, 'out'::text])))
+);
+
+COMMENT ON TABLE list_override IS 'A decision that a list''s line is always or never asked of a client, whatever its conditions say';
+
+CREATE TABLE merge (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    kind text NOT NULL,
+    keep_id uuid NOT NULL,
+    gone_id uuid NOT NULL,
+    gone_name text NOT NULL,
+    moved jsonb NOT NULL,
+    before jsonb NOT NULL,
+    by_id uuid NOT NULL,
+    at timestamp with time zone NOT NULL,
+    undone_at timestamp with time zone,
+    undone_by text,
+    CONSTRAINT merge_kind_check CHECK ((kind = ANY (ARRAY['client'::text, 'contact'::text])))
+);
+
+COMMENT ON TABLE merge IS 'Two clients or people that became one, with what is needed to undo it';
+
+COMMENT ON COLUMN merge.moved IS 'By table and column, the ids of the rows that moved';
+
+CREATE TABLE message (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    idempotency_key text NOT NULL,
+    kind text NOT NULL,
+    contact_id uuid,
+    staff_id uuid,
+    client_id uuid,
+    request_id uuid,
+    to_address text NOT NULL,
+    subject text,
+    body_text text,
+    body_html text,
+    content jsonb NOT NULL,
+    message_id text NOT NULL,
+    thread_id text,
+    state text NOT NULL,
+    reason text,
+    tries integer DEFAULT 0 NOT NULL,
+    planned_at timestamp with time zone NOT NULL,
+    sending_at timestamp with time zone,
+    sending_since timestamp with time zone,
+    sent_at timestamp with time zone,
+    settled_at timestamp with time zone,
+    seen_by_staff_at timestamp with time zone,
+    delivered_at timestamp with time zone,
+    channel text DEFAULT 'email'::text NOT NULL,
+    sending_attempt uuid,
+    CONSTRAINT message_channel_check CHECK ((channel = ANY (ARRAY['email'::text, 'text'::text]))),
+    CONSTRAINT message_state_check CHECK ((state = ANY (ARRAY['planned'::text, 'sending'::text, 'sent'::text, 'held_back'::text, 'failed'::text, 'unclear'::text])))
+);
+
+COMMENT ON TABLE message IS 'A message by mail or text, from being planned to being delivered. It is marked as sending before it is sent, so none goes twice';
+
+COMMENT ON COLUMN message.idempotency_key IS 'What the message is about and for which day: it is planned once';
+
+COMMENT ON COLUMN message.sending_attempt IS 'Which attempt holds the message: another one may not settle it';
+
+CREATE TABLE message_item (
+    firm_id uuid NOT NULL,
+    message_id uuid NOT NULL,
+    item_id uuid NOT NULL,
+    step integer
+);
+
+COMMENT ON TABLE message_item IS 'Which items a message names';
+
+CREATE TABLE message_kind (
+    name text NOT NULL
+);
+
+COMMENT ON TABLE message_kind IS 'Every kind of message that there is; the application has a definition for each';
+
+CREATE TABLE message_text (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    kind text NOT NULL,
+    name text NOT NULL,
+    folder text DEFAULT ''::text NOT NULL,
+    tags text[] DEFAULT '{}'::text[] NOT NULL,
+    subject text DEFAULT ''::text NOT NULL,
+    body text NOT NULL,
+    shared text DEFAULT 'all'::text NOT NULL,
+    group_id uuid,
+    made_by_id uuid NOT NULL,
+    made_at timestamp with time zone NOT NULL,
+    changed_at timestamp with time zone NOT NULL,
+    in_use boolean DEFAULT false NOT NULL,
+    version integer DEFAULT 1 NOT NULL,
+    language text DEFAULT 'en'::text NOT NULL,
+    CONSTRAINT message_text_check CHECK (((NOT in_use) OR (shared = 'all'::text))),
+    CONSTRAINT message_text_kind_check CHECK ((kind = ANY (ARRAY['invitation'::text, 'invitation_sms'::text, 'request'::text, 'request_sms'::text, 'sent_back'::text, 'chase_soon'::text, 'chase'::text, 'chase_sms'::text, 'thanks'::text]))),
+    CONSTRAINT message_text_language_check CHECK ((language = ANY (ARRAY['en'::text, 'fr'::text]))),
+    CONSTRAINT message_text_shared_check CHECK ((shared = ANY (ARRAY['all'::text, 'group'::text, 'person'::text])))
+);
+
+COMMENT ON TABLE message_text IS 'A text of the firm for a kind of message, kept in the Library';
+
+CREATE TABLE migration (
+    name text NOT NULL,
+    sha256 text NOT NULL,
+    ran_at timestamp with time zone DEFAULT now() NOT NULL
+);
+
+COMMENT ON TABLE migration IS 'The migrations that ran, with the hash of their text';
+
+CREATE TABLE paper (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    client_id uuid NOT NULL,
+    item_id uuid,
+    name text NOT NULL,
+    bytes bigint NOT NULL,
+    sha256 bytea NOT NULL,
+    content_type text NOT NULL,
+    storage_key text NOT NULL,
+    uploaded_by_contact_id uuid,
+    uploaded_at timestamp with time zone NOT NULL,
+    removed_at timestamp with time zone,
+    slot text
+);
+
+COMMENT ON TABLE paper IS 'A file that was handed in';
+
+CREATE TABLE passkey (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    staff_id uuid,
+    contact_id uuid,
+    credential_id text NOT NULL,
+    public_key bytea NOT NULL,
+    counter bigint NOT NULL,
+    transports text[] NOT NULL,
+    name text NOT NULL,
+    made_at timestamp with time zone NOT NULL,
+    last_used_at timestamp with time zone,
+    CONSTRAINT passkey_check CHECK (((staff_id IS NULL) <> (contact_id IS NULL)))
+);
+
+COMMENT ON TABLE passkey IS 'A passkey (WebAuthn) of somebody';
+
+CREATE TABLE passkey_challenge (
+    id uuid NOT NULL,
+    challenge text NOT NULL,
+    person_id uuid,
+    expires_at timestamp with time zone NOT NULL
+);
+
+COMMENT ON TABLE passkey_challenge IS 'A challenge that was given out and not answered yet';
+
+CREATE TABLE password_reset (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    contact_id uuid,
+    staff_id uuid,
+    token_hash bytea NOT NULL,
+    created_at timestamp with time zone NOT NULL,
+    expires_at timestamp with time zone NOT NULL,
+    used_at timestamp with time zone,
+    CONSTRAINT password_reset_check CHECK (((staff_id IS NULL) <> (contact_id IS NULL)))
+);
+
+COMMENT ON TABLE password_reset IS 'A link to set a new password';
+
+CREATE TABLE picture (
+    firm_id uuid NOT NULL,
+    version text NOT NULL,
+    mime text NOT NULL,
+    bytes bytea NOT NULL,
+    width integer NOT NULL,
+    height integer NOT NULL,
+    made_at timestamp with time zone NOT NULL,
+    CONSTRAINT picture_mime_check CHECK ((mime = ANY (ARRAY['image/png'::text, 'image/jpeg'::text]))),
+    CONSTRAINT picture_version_check CHECK ((version ~ '^[0-9a-f]{16}$'::text))
+);
+
+COMMENT ON TABLE picture IS 'Logos and pictures of the firm';
+
+CREATE TABLE portal_look (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    staff_id uuid NOT NULL,
+    contact_id uuid NOT NULL,
+    token_hash bytea NOT NULL,
+    begun_at timestamp with time zone NOT NULL,
+    expires_at timestamp with time zone NOT NULL,
+    ended_at timestamp with time zone,
+    session_id uuid
+);
+
+COMMENT ON TABLE portal_look IS 'A look at the portal as a contact sees it, by somebody of the firm; it can change nothing';
+
+CREATE TABLE practice_clearing (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    cleared_at timestamp with time zone NOT NULL,
+    cleared_by text NOT NULL,
+    counts jsonb NOT NULL
+);
+
+COMMENT ON TABLE practice_clearing IS 'When what was cleared from a practice workspace, with counts';
+
+CREATE UNLOGGED TABLE rate_limit (
+    key character varying(255) NOT NULL,
+    points integer DEFAULT 0 NOT NULL,
+    expire bigint
+);
+
+COMMENT ON TABLE rate_limit IS 'How often something was tried lately; the table of the package rate-limiter-flexible';
+
+CREATE TABLE recovery_code (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    staff_id uuid,
+    contact_id uuid,
+    hash bytea NOT NULL,
+    made_at timestamp with time zone NOT NULL,
+    used_at timestamp with time zone,
+    CONSTRAINT recovery_code_check CHECK (((staff_id IS NULL) <> (contact_id IS NULL)))
+);
+
+COMMENT ON TABLE recovery_code IS 'One-time codes for whoever lost their second step, hashed';
+
+CREATE TABLE recurring_occurrence (
+    firm_id uuid NOT NULL,
+    recurring_id uuid NOT NULL,
+    rule_day date NOT NULL,
+    outcome text NOT NULL,
+    request_id uuid,
+    at timestamp with time zone NOT NULL,
+    CONSTRAINT recurring_occurrence_outcome_check CHECK ((outcome = ANY (ARRAY['made'::text, 'skipped'::text, 'passed_over'::text])))
+);
+
+COMMENT ON TABLE recurring_occurrence IS 'What became of each occurrence of a recurring request';
+
+CREATE TABLE recurring_request (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    client_id uuid NOT NULL,
+    contact_id uuid NOT NULL,
+    others uuid[] DEFAULT '{}'::uuid[] NOT NULL,
+    list_id uuid,
+    title text NOT NULL,
+    message text NOT NULL,
+    lines jsonb NOT NULL,
+    rule text NOT NULL,
+    pattern jsonb,
+    starts_on date NOT NULL,
+    ends_on date,
+    appears_at text NOT NULL,
+    roll text NOT NULL,
+    period_kind text NOT NULL,
+    period_shift integer NOT NULL,
+    skipped date[] DEFAULT '{}'::date[] NOT NULL,
+    moved jsonb DEFAULT '{}'::jsonb NOT NULL,
+    quiet boolean DEFAULT false NOT NULL,
+    catch_up text DEFAULT 'last'::text NOT NULL,
+    state text DEFAULT 'running'::text NOT NULL,
+    state_reason text,
+    resumed_at timestamp with time zone,
+    done_through date,
+    next_rule_day date,
+    next_at timestamp with time zone,
+    problem text,
+    made_by_id uuid NOT NULL,
+    made_at timestamp with time zone NOT NULL,
+    changed_by_id uuid NOT NULL,
+    changed_at timestamp with time zone NOT NULL,
+    version integer DEFAULT 1 NOT NULL,
+    resumes_on date,
+    times smallint,
+    CONSTRAINT recurring_request_catch_up_check CHECK ((catch_up = ANY (ARRAY['all'::text, 'last'::text, 'none'::text]))),
+    CONSTRAINT recurring_request_period_kind_check CHECK ((period_kind = ANY (ARRAY['none'::text, 'week'::text, 'month'::text, 'quarter'::text, 'year'::text]))),
+    CONSTRAINT recurring_request_state_check CHECK ((state = ANY (ARRAY['running'::text, 'paused'::text, 'ended'::text]))),
+    CONSTRAINT recurring_request_times_check CHECK (((times >= 1) AND (times <= 999)))
+);
+
+COMMENT ON TABLE recurring_request IS 'A request that is made again and again by a rule (RFC 5545)';
+
+COMMENT ON COLUMN recurring_request.done_through IS 'The last day of the rule that has been dealt with';
+
+COMMENT ON COLUMN recurring_request.next_at IS 'When the next occurrence appears; null when none is to come';
+
+CREATE TABLE request (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    client_id uuid NOT NULL,
+    contact_id uuid NOT NULL,
+    title text NOT NULL,
+    idempotency_key uuid NOT NULL,
+    created_by_id uuid,
+    sent_at timestamp with time zone NOT NULL,
+    list_id uuid,
+    list_version integer,
+    message text DEFAULT ''::text NOT NULL,
+    quiet boolean DEFAULT false NOT NULL,
+    withdrawn_at timestamp with time zone,
+    recurring_id uuid,
+    period_kind text,
+    period_from date,
+    period_to date,
+    raised_by_id uuid
+);
+
+COMMENT ON TABLE request IS 'What was asked of a client at one time: a title, a message and items';
+
+COMMENT ON COLUMN request.idempotency_key IS 'Given by the page that sends: pressed twice, it is sent once';
+
+CREATE TABLE request_announcement (
+    firm_id uuid NOT NULL,
+    request_id uuid NOT NULL,
+    contact_id uuid NOT NULL,
+    told_at timestamp with time zone
+);
+
+COMMENT ON TABLE request_announcement IS 'Who is still to be told of a request, in one message a day';
+
+CREATE TABLE request_draft (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    client_id uuid NOT NULL,
+    list_id uuid,
+    list_version integer,
+    title text NOT NULL,
+    content jsonb NOT NULL,
+    lines integer NOT NULL,
+    waits boolean DEFAULT false NOT NULL,
+    run_id uuid,
+    made_by_id uuid NOT NULL,
+    made_at timestamp with time zone NOT NULL,
+    changed_by_id uuid NOT NULL,
+    changed_at timestamp with time zone NOT NULL,
+    version integer DEFAULT 1 NOT NULL,
+    problem text,
+    before jsonb,
+    removed_at timestamp with time zone,
+    place bigint NOT NULL
+);
+ALTER TABLE ONLY request_draft ALTER COLUMN content SET COMPRESSION lz4;
+
+COMMENT ON TABLE request_draft IS 'A request that was not sent yet';
+
+ALTER TABLE request_draft ALTER COLUMN place ADD GENERATED ALWAYS AS IDENTITY (
+    SEQUENCE NAME request_draft_place_seq
+    START WITH 1
+    INCREMENT BY 1
+    NO MINVALUE
+    NO MAXVALUE
+    CACHE 1
+);
+
+CREATE TABLE request_list (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    name text NOT NULL,
+    about text DEFAULT ''::text NOT NULL,
+    title text NOT NULL,
+    message text DEFAULT ''::text NOT NULL,
+    folder text DEFAULT ''::text NOT NULL,
+    tags text[] DEFAULT '{}'::text[] NOT NULL,
+    shared text DEFAULT 'all'::text NOT NULL,
+    group_id uuid,
+    lines jsonb NOT NULL,
+    goes_by_itself boolean DEFAULT false NOT NULL,
+    services text[] DEFAULT '{}'::text[] NOT NULL,
+    made_by_id uuid NOT NULL,
+    made_at timestamp with time zone NOT NULL,
+    changed_by_id uuid NOT NULL,
+    changed_at timestamp with time zone NOT NULL,
+    ended_at timestamp with time zone,
+    version integer DEFAULT 1 NOT NULL,
+    chase_plan text,
+    CONSTRAINT request_list_shared_check CHECK ((shared = ANY (ARRAY['all'::text, 'group'::text, 'person'::text])))
+);
+
+COMMENT ON TABLE request_list IS 'A list of the Library from which requests are made';
+
+CREATE TABLE request_list_version (
+    firm_id uuid NOT NULL,
+    list_id uuid NOT NULL,
+    version integer NOT NULL,
+    content jsonb NOT NULL,
+    kept_at timestamp with time zone NOT NULL,
+    kept_by_id uuid NOT NULL
+);
+
+COMMENT ON TABLE request_list_version IS 'A former version of a list';
+
+CREATE TABLE seal_certificate (
+    firm_id uuid NOT NULL,
+    root_pem text NOT NULL,
+    leaf_pem text NOT NULL,
+    encrypted_key bytea NOT NULL,
+    created_at timestamp with time zone NOT NULL
+);
+
+COMMENT ON TABLE seal_certificate IS 'The certificate and the encrypted key with which the firm''s letters are sealed';
+
+CREATE TABLE service (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    name text NOT NULL,
+    "position" integer NOT NULL,
+    created_at timestamp with time zone NOT NULL,
+    ended_at timestamp with time zone
+);
+
+COMMENT ON TABLE service IS 'A service the firm offers';
+
+CREATE TABLE session (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    staff_id uuid,
+    contact_id uuid,
+    token_hash bytea NOT NULL,
+    previous_token_hash bytea,
+    rotated_at timestamp with time zone NOT NULL,
+    created_at timestamp with time zone NOT NULL,
+    last_used_at timestamp with time zone NOT NULL,
+    expires_at timestamp with time zone NOT NULL,
+    ended_at timestamp with time zone,
+    ip text NOT NULL,
+    user_agent text NOT NULL,
+    device_id uuid,
+    must_set_up boolean DEFAULT false NOT NULL,
+    CONSTRAINT session_check CHECK (((staff_id IS NULL) <> (contact_id IS NULL)))
+);
+
+COMMENT ON TABLE session IS 'Somebody''s being signed in, in one browser';
+
+COMMENT ON COLUMN session.previous_token_hash IS 'The token before the last rotation, which still holds for a moment';
+
+CREATE TABLE sign_in_step (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    staff_id uuid,
+    contact_id uuid,
+    kind text NOT NULL,
+    token_hash bytea NOT NULL,
+    code_hash bytea,
+    challenge text,
+    tries integer DEFAULT 0 NOT NULL,
+    begun_at timestamp with time zone NOT NULL,
+    expires_at timestamp with time zone NOT NULL,
+    done_at timestamp with time zone,
+    CONSTRAINT sign_in_step_check CHECK (((staff_id IS NULL) <> (contact_id IS NULL))),
+    CONSTRAINT sign_in_step_kind_check CHECK ((kind = ANY (ARRAY['second'::text, 'mailed'::text])))
+);
+
+COMMENT ON TABLE sign_in_step IS 'A sign-in that waits for its second step';
+
+COMMENT ON COLUMN sign_in_step.tries IS 'Wrong codes so far';
+
+CREATE TABLE signature (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    client_id uuid NOT NULL,
+    letter_id uuid NOT NULL,
+    rank integer NOT NULL,
+    contact_id uuid,
+    staff_id uuid,
+    name text NOT NULL,
+    email text NOT NULL,
+    mark jsonb NOT NULL,
+    consent text NOT NULL,
+    signed_at timestamp with time zone NOT NULL,
+    ip text NOT NULL,
+    user_agent text NOT NULL,
+    CONSTRAINT signature_check CHECK (((staff_id IS NULL) <> (contact_id IS NULL)))
+);
+
+COMMENT ON TABLE signature IS 'A signature on a letter, with consent, time, address and browser';
+
+CREATE TABLE staff (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    name text NOT NULL,
+    email citext NOT NULL,
+    role text NOT NULL,
+    password_hash text,
+    suspended_at timestamp with time zone,
+    last_looked_at timestamp with time zone,
+    created_at timestamp with time zone NOT NULL,
+    practice_of_id uuid,
+    rounds_only_mine boolean DEFAULT false NOT NULL,
+    CONSTRAINT staff_practice_no_password CHECK (((practice_of_id IS NULL) OR (password_hash IS NULL))),
+    CONSTRAINT staff_role_check CHECK ((role = ANY (ARRAY['administrator'::text, 'partner'::text, 'coordinator'::text, 'bookkeeper'::text, 'filing'::text])))
+);
+
+COMMENT ON TABLE staff IS 'Somebody of the firm';
+
+CREATE TABLE staff_group (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    name text NOT NULL,
+    created_at timestamp with time zone NOT NULL
+);
+
+COMMENT ON TABLE staff_group IS 'A group of the firm''s people, who share texts and lists';
+
+CREATE TABLE staff_group_member (
+    firm_id uuid NOT NULL,
+    group_id uuid NOT NULL,
+    staff_id uuid NOT NULL
+);
+
+COMMENT ON TABLE staff_group_member IS 'Who belongs to a group';
+
+CREATE TABLE transaction_file (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    client_id uuid NOT NULL,
+    account_id uuid,
+    name text NOT NULL,
+    format text NOT NULL,
+    header text[] NOT NULL,
+    reading jsonb NOT NULL,
+    lines integer NOT NULL,
+    unread integer NOT NULL,
+    unread_lines jsonb DEFAULT '[]'::jsonb NOT NULL,
+    storage_key text NOT NULL,
+    brought_by_id uuid NOT NULL,
+    brought_at timestamp with time zone NOT NULL,
+    CONSTRAINT transaction_file_format_check CHECK ((format = ANY (ARRAY['csv'::text, 'ofx'::text, 'qif'::text, 'camt'::text])))
+);
+
+COMMENT ON TABLE transaction_file IS 'A file of transactions from a bank or a ledger';
+
+CREATE VIEW stored_file AS
+ SELECT paper.firm_id,
+    paper.storage_key,
+    paper.sha256
+   FROM paper
+UNION ALL
+ SELECT letter.firm_id,
+    letter.storage_key,
+    letter.sha256
+   FROM letter
+UNION ALL
+ SELECT letter.firm_id,
+    letter.sealed_key AS storage_key,
+    letter.sealed_sha256 AS sha256
+   FROM letter
+  WHERE (letter.sealed_key IS NOT NULL)
+UNION ALL
+ SELECT attachment.firm_id,
+    attachment.storage_key,
+    attachment.sha256
+   FROM attachment
+UNION ALL
+ SELECT attachment.firm_id,
+    (attachment.first_page)::text AS storage_key,
+    NULL::bytea AS sha256
+   FROM attachment
+  WHERE (attachment.first_page IS NOT NULL)
+UNION ALL
+ SELECT transaction_file.firm_id,
+    transaction_file.storage_key,
+    NULL::bytea AS sha256
+   FROM transaction_file;
+
+COMMENT ON VIEW stored_file IS 'Every file in the store that a row refers to, with its hash';
+
+CREATE TABLE text_factor (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    staff_id uuid,
+    contact_id uuid,
+    phone text NOT NULL,
+    begun_at timestamp with time zone NOT NULL,
+    expires_at timestamp with time zone NOT NULL,
+    confirmed_at timestamp with time zone,
+    code_hash bytea,
+    tries integer DEFAULT 0 NOT NULL,
+    CONSTRAINT text_factor_check CHECK (((staff_id IS NULL) <> (contact_id IS NULL))),
+    CONSTRAINT text_factor_phone_check CHECK ((phone ~ '^\+[1-9][0-9]{6,14}$'::text))
+);
+
+COMMENT ON TABLE text_factor IS 'A phone number as somebody''s second step';
+
+CREATE TABLE transaction_line (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    client_id uuid NOT NULL,
+    file_id uuid NOT NULL,
+    "position" integer NOT NULL,
+    day date NOT NULL,
+    amount numeric(19,6) NOT NULL,
+    currency text NOT NULL,
+    who text NOT NULL,
+    words text NOT NULL,
+    category text NOT NULL,
+    uncategorised boolean NOT NULL,
+    reference text NOT NULL,
+    document text,
+    account text NOT NULL,
+    original text[] NOT NULL,
+    identity text NOT NULL,
+    content text NOT NULL,
+    asked_item_id uuid
+);
+
+COMMENT ON TABLE transaction_line IS 'One transaction of such a file';
+
+COMMENT ON COLUMN transaction_line.identity IS 'By the reference of the bank, or without one by the content: a line that comes twice has the same';
+
+COMMENT ON COLUMN transaction_line.content IS 'By account, day, amount and words: what may be the same payment';
+
+CREATE TABLE unfinished_upload (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    contact_id uuid NOT NULL,
+    bytes bigint NOT NULL,
+    begun_at timestamp with time zone DEFAULT clock_timestamp() NOT NULL
+);
+
+COMMENT ON TABLE unfinished_upload IS 'An upload that was begun and not finished';
+
+CREATE TABLE worker_beat (
+    worker text NOT NULL,
+    at timestamp with time zone NOT NULL
+);
+
+COMMENT ON TABLE worker_beat IS 'When each worker last said that it is alive';
+
+ALTER TABLE ONLY account
+    ADD CONSTRAINT account_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY attachment
+    ADD CONSTRAINT attachment_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY authenticator
+    ADD CONSTRAINT authenticator_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY brand
+    ADD CONSTRAINT brand_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY clearing
+    ADD CONSTRAINT clearing_pkey PRIMARY KEY (table_name, kind);
+
+ALTER TABLE ONLY client_contact
+    ADD CONSTRAINT client_contact_pkey PRIMARY KEY (client_id, contact_id);
+
+ALTER TABLE ONLY client_form
+    ADD CONSTRAINT client_form_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY client_import
+    ADD CONSTRAINT client_import_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY client_import_row
+    ADD CONSTRAINT client_import_row_pkey PRIMARY KEY (import_id, line);
+
+ALTER TABLE ONLY client_look
+    ADD CONSTRAINT client_look_pkey PRIMARY KEY (staff_id, client_id);
+
+ALTER TABLE ONLY client_note
+    ADD CONSTRAINT client_note_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY client
+    ADD CONSTRAINT client_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY client_summary
+    ADD CONSTRAINT client_summary_pkey PRIMARY KEY (client_id);
+
+ALTER TABLE ONLY contact
+    ADD CONSTRAINT contact_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY demo_clock
+    ADD CONSTRAINT demo_clock_pkey PRIMARY KEY (one);
+
+ALTER TABLE ONLY device
+    ADD CONSTRAINT device_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY device
+    ADD CONSTRAINT device_token_hash_key UNIQUE (token_hash);
+
+ALTER TABLE ONLY engagement
+    ADD CONSTRAINT engagement_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY engagement_service
+    ADD CONSTRAINT engagement_service_pkey PRIMARY KEY (engagement_id, service_id);
+
+ALTER TABLE ONLY event
+    ADD CONSTRAINT event_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY fact
+    ADD CONSTRAINT fact_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY firm
+    ADD CONSTRAINT firm_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY firm
+    ADD CONSTRAINT firm_practice_of_key UNIQUE (practice_of_id);
+
+ALTER TABLE ONLY firm
+    ADD CONSTRAINT firm_slug_key UNIQUE (slug);
+
+ALTER TABLE ONLY former_short_name
+    ADD CONSTRAINT former_short_name_pkey PRIMARY KEY (slug);
+
+ALTER TABLE ONLY holiday
+    ADD CONSTRAINT holiday_pkey PRIMARY KEY (firm_id, day);
+
+ALTER TABLE ONLY incoming_text
+    ADD CONSTRAINT incoming_text_firm_id_gateway_id_key UNIQUE (firm_id, gateway_id);
+
+ALTER TABLE ONLY incoming_text
+    ADD CONSTRAINT incoming_text_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY invitation
+    ADD CONSTRAINT invitation_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY invitation_run
+    ADD CONSTRAINT invitation_run_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY invitation
+    ADD CONSTRAINT invitation_token_hash_key UNIQUE (token_hash);
+
+ALTER TABLE ONLY item_kind
+    ADD CONSTRAINT item_kind_pkey PRIMARY KEY (name);
+
+ALTER TABLE ONLY item
+    ADD CONSTRAINT item_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY item_remark
+    ADD CONSTRAINT item_remark_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY item_secret
+    ADD CONSTRAINT item_secret_item_id_key UNIQUE (item_id);
+
+ALTER TABLE ONLY item_secret
+    ADD CONSTRAINT item_secret_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY letter
+    ADD CONSTRAINT letter_item_id_key UNIQUE (item_id);
+
+ALTER TABLE ONLY letter
+    ADD CONSTRAINT letter_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY list_override
+    ADD CONSTRAINT list_override_pkey PRIMARY KEY (client_id, list_id, line_key);
+
+ALTER TABLE ONLY merge
+    ADD CONSTRAINT merge_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY message
+    ADD CONSTRAINT message_firm_id_idempotency_key_key UNIQUE (firm_id, idempotency_key);
+
+ALTER TABLE ONLY message_item
+    ADD CONSTRAINT message_item_pkey PRIMARY KEY (message_id, item_id);
+
+ALTER TABLE ONLY message_kind
+    ADD CONSTRAINT message_kind_pkey PRIMARY KEY (name);
+
+ALTER TABLE ONLY message
+    ADD CONSTRAINT message_message_id_key UNIQUE (message_id);
+
+ALTER TABLE ONLY message
+    ADD CONSTRAINT message_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY message_text
+    ADD CONSTRAINT message_text_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY migration
+    ADD CONSTRAINT migration_pkey PRIMARY KEY (name);
+
+ALTER TABLE ONLY paper
+    ADD CONSTRAINT paper_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY paper
+    ADD CONSTRAINT paper_storage_key_key UNIQUE (storage_key);
+
+ALTER TABLE ONLY passkey_challenge
+    ADD CONSTRAINT passkey_challenge_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY passkey
+    ADD CONSTRAINT passkey_credential_id_key UNIQUE (credential_id);
+
+ALTER TABLE ONLY passkey
+    ADD CONSTRAINT passkey_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY password_reset
+    ADD CONSTRAINT password_reset_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY password_reset
+    ADD CONSTRAINT password_reset_token_hash_key UNIQUE (token_hash);
+
+ALTER TABLE ONLY picture
+    ADD CONSTRAINT picture_pkey PRIMARY KEY (firm_id, version);
+
+ALTER TABLE ONLY portal_look
+    ADD CONSTRAINT portal_look_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY portal_look
+    ADD CONSTRAINT portal_look_token_hash_key UNIQUE (token_hash);
+
+ALTER TABLE ONLY practice_clearing
+    ADD CONSTRAINT practice_clearing_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY rate_limit
+    ADD CONSTRAINT rate_limit_pkey PRIMARY KEY (key);
+
+ALTER TABLE ONLY recovery_code
+    ADD CONSTRAINT recovery_code_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY recurring_occurrence
+    ADD CONSTRAINT recurring_occurrence_pkey PRIMARY KEY (recurring_id, rule_day);
+
+ALTER TABLE ONLY recurring_request
+    ADD CONSTRAINT recurring_request_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY request_announcement
+    ADD CONSTRAINT request_announcement_pkey PRIMARY KEY (request_id, contact_id);
+
+ALTER TABLE ONLY request_draft
+    ADD CONSTRAINT request_draft_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY request
+    ADD CONSTRAINT request_firm_id_idempotency_key_key UNIQUE (firm_id, idempotency_key);
+
+ALTER TABLE ONLY request_list
+    ADD CONSTRAINT request_list_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY request_list_version
+    ADD CONSTRAINT request_list_version_pkey PRIMARY KEY (list_id, version);
+
+ALTER TABLE ONLY request
+    ADD CONSTRAINT request_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY seal_certificate
+    ADD CONSTRAINT seal_certificate_pkey PRIMARY KEY (firm_id);
+
+ALTER TABLE ONLY service
+    ADD CONSTRAINT service_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY session
+    ADD CONSTRAINT session_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY session
+    ADD CONSTRAINT session_previous_token_hash_key UNIQUE (previous_token_hash);
+
+ALTER TABLE ONLY session
+    ADD CONSTRAINT session_token_hash_key UNIQUE (token_hash);
+
+ALTER TABLE ONLY sign_in_step
+    ADD CONSTRAINT sign_in_step_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY sign_in_step
+    ADD CONSTRAINT sign_in_step_token_hash_key UNIQUE (token_hash);
+
+ALTER TABLE ONLY signature
+    ADD CONSTRAINT signature_letter_id_rank_key UNIQUE (letter_id, rank);
+
+ALTER TABLE ONLY signature
+    ADD CONSTRAINT signature_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY staff_group_member
+    ADD CONSTRAINT staff_group_member_pkey PRIMARY KEY (group_id, staff_id);
+
+ALTER TABLE ONLY staff_group
+    ADD CONSTRAINT staff_group_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY staff
+    ADD CONSTRAINT staff_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY staff
+    ADD CONSTRAINT staff_practice_of_key UNIQUE (practice_of_id);
+
+ALTER TABLE ONLY text_factor
+    ADD CONSTRAINT text_factor_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY transaction_file
+    ADD CONSTRAINT transaction_file_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY transaction_line
+    ADD CONSTRAINT transaction_line_file_id_position_key UNIQUE (file_id, "position");
+
+ALTER TABLE ONLY transaction_line
+    ADD CONSTRAINT transaction_line_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY unfinished_upload
+    ADD CONSTRAINT unfinished_upload_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY worker_beat
+    ADD CONSTRAINT worker_beat_pkey PRIMARY KEY (worker);
+
+CREATE INDEX account_by_client ON account USING btree (client_id);
+
+CREATE INDEX attachment_by_firm ON attachment USING btree (firm_id, added_at);
+
+CREATE UNIQUE INDEX authenticator_of_person ON authenticator USING btree (COALESCE(staff_id, contact_id), ((confirmed_at IS NULL)));
+
+CREATE UNIQUE INDEX brand_by_name ON brand USING btree (firm_id, lower(name)) WHERE (ended_at IS NULL);
+
+CREATE INDEX client_by_brand ON client USING btree (brand_id) WHERE (brand_id IS NOT NULL);
+
+CREATE INDEX client_by_name ON client USING btree (firm_id, lower(name), id);
+
+CREATE INDEX client_by_responsible ON client USING btree (firm_id, responsible_id);
+
+CREATE INDEX client_closed ON client USING btree (firm_id) WHERE (state <> 'active'::text);
+
+CREATE INDEX client_contact_by_contact ON client_contact USING btree (contact_id, client_id);
+
+CREATE INDEX client_contact_by_rank ON client_contact USING btree (client_id, rank);
+
+CREATE UNIQUE INDEX client_form_by_name ON client_form USING btree (firm_id, lower(name)) WHERE (ended_at IS NULL);
+
+CREATE INDEX client_import_by_time ON client_import USING btree (firm_id, begun_at DESC);
+
+CREATE INDEX client_import_row_by_outcome ON client_import_row USING btree (import_id, outcome, line);
+
+CREATE INDEX client_import_trace_by_import ON client_import_trace USING btree (import_id, kind, client_id, contact_id);
+
+CREATE INDEX client_look_by_time ON client_look USING btree (staff_id, at DESC);
+
+CREATE INDEX client_name_parts ON client USING gin (lower(name) gin_trgm_ops);
+
+CREATE INDEX client_note_by_client ON client_note USING btree (client_id, written_at DESC) WHERE (removed_at IS NULL);
+
+CREATE INDEX client_plain_name ON client USING gin (plain_name gin_trgm_ops);
+
+CREATE INDEX client_restricted ON client USING btree (firm_id) WHERE restricted;
+
+CREATE INDEX client_right_by_group ON client_right USING btree (group_id) WHERE (group_id IS NOT NULL);
+
+CREATE INDEX client_right_by_staff ON client_right USING btree (staff_id) WHERE (staff_id IS NOT NULL);
+
+CREATE UNIQUE INDEX client_right_once ON client_right USING btree (client_id, COALESCE(staff_id, group_id));
+
+CREATE INDEX client_summary_by_chase ON client_summary USING btree (firm_id, COALESCE(next_chase_on, '9999-12-31'::date), client_id) WHERE (state <> 'ended'::text);
+
+CREATE INDEX client_summary_by_life ON client_summary USING btree (firm_id, COALESCE(last_sign_of_life, '0001-01-01 00:00:00+00'::timestamp with time zone), client_id) WHERE (state <> 'ended'::text);
+
+CREATE INDEX client_summary_by_name ON client_summary USING btree (firm_id, lower(name), client_id) WHERE (state <> 'ended'::text);
+
+CREATE INDEX client_summary_by_wait ON client_summary USING btree (firm_id, wait_key, client_id) WHERE (state <> 'ended'::text);
+
+CREATE INDEX client_summary_ended ON client_summary USING btree (firm_id, lower(name), client_id) WHERE (state = 'ended'::text);
+
+CREATE INDEX client_summary_to_look_at ON client_summary USING btree (firm_id, wait_key) WHERE ((to_look_at > 0) AND (state <> 'ended'::text));
+
+CREATE UNIQUE INDEX contact_by_email ON contact USING btree (firm_id, email) WHERE (removed_at IS NULL);
+
+CREATE INDEX contact_by_phone ON contact USING btree (phone) WHERE (phone IS NOT NULL);
+
+CREATE INDEX contact_email_parts ON contact USING gin (lower((email)::text) gin_trgm_ops);
+
+CREATE INDEX contact_name_parts ON contact USING gin (lower(name) gin_trgm_ops);
+
+CREATE INDEX contact_phone_parts ON contact USING gin (phone gin_trgm_ops) WHERE (phone IS NOT NULL);
+
+CREATE INDEX contact_plain_name ON contact USING gin (plain_name gin_trgm_ops);
+
+CREATE INDEX contact_told_lately ON contact USING btree (firm_id, GREATEST(last_told_on, no_reminder_before)) WHERE ((last_told_on IS NOT NULL) OR (no_reminder_before IS NOT NULL));
+
+CREATE INDEX contact_unreachable ON contact USING btree (firm_id) WHERE ((reminded_by = 'none'::text) OR (suspended_at IS NOT NULL));
+
+CREATE INDEX contact_without_address ON contact USING btree (firm_id, created_at, id) WHERE ((mail_problem = 'no_address'::text) AND (removed_at IS NULL));
+
+CREATE INDEX device_of_person ON device USING btree (COALESCE(staff_id, contact_id)) WHERE (forgotten_at IS NULL);
+
+CREATE INDEX engagement_by_client ON engagement USING btree (client_id, began_on);
+
+CREATE INDEX engagement_service_by_client ON engagement_service USING btree (client_id);
+
+CREATE INDEX event_by_client ON event USING btree (client_id, id DESC);
+
+CREATE INDEX event_by_firm ON event USING btree (firm_id, id DESC);
+
+CREATE INDEX event_by_item ON event USING btree (item_id, id) WHERE (item_id IS NOT NULL);
+
+CREATE UNIQUE INDEX fact_current ON fact USING btree (client_id, name) WHERE (replaced_at IS NULL);
+
+CREATE INDEX fact_history ON fact USING btree (client_id, name, said_at DESC);
+
+CREATE INDEX fact_number_parts ON fact USING gin (lower(value) gin_trgm_ops) WHERE ((name = 'tax_number'::text) AND (replaced_at IS NULL));
+
+CREATE INDEX incoming_text_unseen ON incoming_text USING btree (firm_id, came_at) WHERE (seen_at IS NULL);
+
+CREATE INDEX invitation_by_contact ON invitation USING btree (contact_id, sent_at DESC);
+
+CREATE INDEX invitation_by_message ON invitation USING btree (message_id) WHERE (message_id IS NOT NULL);
+
+CREATE INDEX invitation_by_run ON invitation USING btree (run_id, sent_at, id) WHERE (run_id IS NOT NULL);
+
+CREATE INDEX invitation_chase_due ON invitation USING btree (firm_id, next_chase_on) WHERE ((next_chase_on IS NOT NULL) AND waits);
+
+CREATE INDEX invitation_run_by_time ON invitation_run USING btree (firm_id, begun_at DESC);
+
+CREATE INDEX invitation_waits ON invitation USING btree (firm_id, sent_at) WHERE waits;
+
+CREATE INDEX item_booked ON item USING btree (firm_id, ((answer_data ->> 'time'::text))) WHERE (kind = 'book'::text);
+
+CREATE INDEX item_by_account ON item USING btree (account_id, period_to) WHERE (account_id IS NOT NULL);
+
+CREATE INDEX item_by_attachment ON item USING gin (attachments) WHERE (attachments <> '{}'::uuid[]);
+
+CREATE INDEX item_by_client ON item USING btree (client_id, due_on, "position");
+
+CREATE INDEX item_by_contact ON item USING btree (contact_id) WHERE (phase = 'open'::text);
+
+CREATE INDEX item_by_request ON item USING btree (request_id, "position");
+
+CREATE INDEX item_chase_due ON item USING btree (firm_id, next_chase_on, contact_id) WHERE (next_chase_on IS NOT NULL);
+
+CREATE INDEX item_open_by_client ON item USING btree (client_id, due_on, "position") WHERE (phase = 'open'::text);
+
+CREATE INDEX item_open_by_due ON item USING btree (firm_id, due_on) WHERE (phase = 'open'::text);
+
+CREATE INDEX item_open_by_request ON item USING btree (request_id, due_on, "position") WHERE (phase = 'open'::text);
+
+CREATE INDEX item_plain_title ON item USING gin (plain(title) gin_trgm_ops);
+
+CREATE INDEX item_ran_out ON item USING btree (firm_id, client_id) WHERE ((phase = 'open'::text) AND (next_chase_on IS NULL) AND (due_on IS NOT NULL));
+
+CREATE INDEX item_remark_by_item ON item_remark USING btree (item_id, written_at);
+
+CREATE INDEX item_remark_unseen ON item_remark USING btree (firm_id, written_at) WHERE ((seen_at IS NULL) AND (contact_id IS NOT NULL));
+
+CREATE INDEX item_secret_by_expiry ON item_secret USING btree (expires_at);
+
+CREATE INDEX item_to_look_at ON item USING btree (firm_id, state_at) WHERE (phase = 'to_look_at'::text);
+
+CREATE INDEX letter_to_countersign ON letter USING btree (firm_id) WHERE (state = 'signed'::text);
+
+CREATE INDEX merge_of_kept ON merge USING btree (keep_id, at DESC);
+
+CREATE INDEX message_by_contact ON message USING btree (contact_id, planned_at DESC);
+
+CREATE INDEX message_by_time ON message USING btree (firm_id, planned_at DESC, id DESC);
+
+CREATE INDEX message_item_by_item ON message_item USING btree (item_id);
+
+CREATE INDEX message_planned ON message USING btree (planned_at) WHERE (state = 'planned'::text);
+
+CREATE INDEX message_sending ON message USING btree (sending_since) WHERE (state = 'sending'::text);
+
+CREATE INDEX message_text_by_name ON message_text USING btree (firm_id, kind, lower(name));
+
+CREATE INDEX message_text_by_number ON message USING btree (to_address, planned_at DESC) WHERE (channel = 'text'::text);
+
+CREATE UNIQUE INDEX message_text_in_use ON message_text USING btree (firm_id, kind, language) WHERE in_use;
+
+CREATE INDEX message_trouble ON message USING btree (firm_id) WHERE ((state = ANY (ARRAY['failed'::text, 'unclear'::text])) AND (seen_by_staff_at IS NULL));
+
+CREATE INDEX paper_by_client ON paper USING btree (client_id, uploaded_at DESC);
+
+CREATE INDEX paper_by_item ON paper USING btree (item_id, uploaded_at);
+
+CREATE INDEX paper_plain_name ON paper USING gin (plain(name) gin_trgm_ops) WHERE ((item_id IS NOT NULL) AND (removed_at IS NULL));
+
+CREATE INDEX passkey_challenge_by_expiry ON passkey_challenge USING btree (expires_at);
+
+CREATE INDEX passkey_of_person ON passkey USING btree (COALESCE(staff_id, contact_id));
+
+CREATE INDEX practice_clearing_by_time ON practice_clearing USING btree (firm_id, cleared_at DESC);
+
+CREATE INDEX recovery_code_of_person ON recovery_code USING btree (COALESCE(staff_id, contact_id));
+
+CREATE INDEX recurring_occurrence_by_request ON recurring_occurrence USING btree (request_id) WHERE (request_id IS NOT NULL);
+
+CREATE INDEX recurring_request_by_client ON recurring_request USING btree (client_id);
+
+CREATE INDEX recurring_request_by_list ON recurring_request USING btree (list_id) WHERE (list_id IS NOT NULL);
+
+CREATE INDEX recurring_request_due ON recurring_request USING btree (firm_id, next_at) WHERE ((state = 'running'::text) AND (next_at IS NOT NULL));
+
+CREATE INDEX request_announcement_due ON request_announcement USING btree (firm_id, contact_id) WHERE (told_at IS NULL);
+
+CREATE INDEX request_by_client ON request USING btree (client_id, sent_at DESC);
+
+CREATE INDEX request_by_list ON request USING btree (list_id) WHERE (list_id IS NOT NULL);
+
+CREATE INDEX request_by_recurring ON request USING btree (recurring_id) WHERE (recurring_id IS NOT NULL);
+
+CREATE INDEX request_draft_by_client ON request_draft USING btree (client_id);
+
+CREATE INDEX request_draft_by_firm ON request_draft USING btree (firm_id, changed_at DESC);
+
+CREATE INDEX request_draft_by_list ON request_draft USING btree (list_id) WHERE (list_id IS NOT NULL);
+
+CREATE INDEX request_draft_by_run ON request_draft USING btree (run_id) WHERE (run_id IS NOT NULL);
+
+CREATE INDEX request_draft_in_order ON request_draft USING btree (firm_id, waits DESC, changed_at DESC, place) WHERE (removed_at IS NULL);
+
+CREATE INDEX request_draft_plain_title ON request_draft USING gin (plain(title) gin_trgm_ops) WHERE (removed_at IS NULL);
+
+CREATE INDEX request_draft_removed ON request_draft USING btree (firm_id, removed_at) WHERE (removed_at IS NOT NULL);
+
+CREATE INDEX request_draft_waiting ON request_draft USING btree (firm_id, made_at, place) WHERE (waits AND (removed_at IS NULL));
+
+CREATE INDEX request_list_by_name ON request_list USING btree (firm_id, lower(name)) WHERE (ended_at IS NULL);
+
+CREATE INDEX request_plain_title ON request USING gin (plain(title) gin_trgm_ops);
+
+CREATE UNIQUE INDEX service_by_name ON service USING btree (firm_id, lower(name)) WHERE (ended_at IS NULL);
+
+CREATE INDEX session_by_contact ON session USING btree (contact_id) WHERE (ended_at IS NULL);
+
+CREATE INDEX session_by_staff ON session USING btree (staff_id) WHERE (ended_at IS NULL);
+
+CREATE INDEX sign_in_step_of_person ON sign_in_step USING btree (COALESCE(staff_id, contact_id), begun_at DESC);
+
+CREATE UNIQUE INDEX staff_by_email ON staff USING btree (email) WHERE (practice_of_id IS NULL);
+
+CREATE INDEX staff_by_firm ON staff USING btree (firm_id);
+
+CREATE UNIQUE INDEX staff_group_by_name ON staff_group USING btree (firm_id, lower(name));
+
+CREATE INDEX staff_group_member_by_staff ON staff_group_member USING btree (staff_id);
+
+CREATE UNIQUE INDEX text_factor_of_person ON text_factor USING btree (COALESCE(staff_id, contact_id), ((confirmed_at IS NULL)));
+
+CREATE INDEX transaction_file_by_client ON transaction_file USING btree (client_id, brought_at DESC);
+
+CREATE INDEX transaction_line_asked_amount ON transaction_line USING btree (client_id, amount, day) WHERE (asked_item_id IS NOT NULL);
+
+CREATE INDEX transaction_line_asked_content ON transaction_line USING btree (client_id, content) WHERE (asked_item_id IS NOT NULL);
+
+CREATE INDEX transaction_line_asked_identity ON transaction_line USING btree (client_id, identity) WHERE (asked_item_id IS NOT NULL);
+
+CREATE INDEX transaction_line_by_item ON transaction_line USING btree (asked_item_id) WHERE (asked_item_id IS NOT NULL);
+
+CREATE INDEX unfinished_upload_of_contact ON unfinished_upload USING btree (contact_id);
+
+CREATE TRIGGER client_inserted AFTER INSERT ON client REFERENCING NEW TABLE AS added FOR EACH STATEMENT EXECUTE FUNCTION client_added();
+
+CREATE TRIGGER client_rights BEFORE UPDATE OF name, email, phone, channels, locale, suspended_at, password_hash, removed_at ON contact FOR EACH ROW WHEN (((((((((old.name IS DISTINCT FROM new.name) OR ((old.email)::text IS DISTINCT FROM (new.email)::text)) OR (old.phone IS DISTINCT FROM new.phone)) OR (old.channels IS DISTINCT FROM new.channels)) OR (old.locale IS DISTINCT FROM new.locale)) OR (old.suspended_at IS DISTINCT FROM new.suspended_at)) OR (old.password_hash IS DISTINCT FROM new.password_hash)) OR (old.removed_at IS DISTINCT FROM new.removed_at))) EXECUTE FUNCTION keep_people_of_closed_clients();
+
+CREATE TRIGGER client_updated AFTER UPDATE ON client REFERENCING NEW TABLE AS changed FOR EACH STATEMENT EXECUTE FUNCTION client_changed();
+
+CREATE TRIGGER demo_clock_announced AFTER INSERT OR UPDATE ON demo_clock FOR EACH STATEMENT EXECUTE FUNCTION announce_clock();
+
+CREATE TRIGGER event_announced AFTER INSERT ON event FOR EACH ROW EXECUTE FUNCTION announce_event();
+
+CREATE TRIGGER event_append_only BEFORE DELETE OR UPDATE ON event FOR EACH ROW EXECUTE FUNCTION refuse_change();
+
+CREATE TRIGGER event_is_sign_of_life AFTER INSERT ON event FOR EACH ROW EXECUTE FUNCTION sign_of_life();
+
+CREATE TRIGGER item_inserted AFTER INSERT ON item REFERENCING NEW TABLE AS changed FOR EACH STATEMENT EXECUTE FUNCTION item_changed();
+
+CREATE TRIGGER item_updated AFTER UPDATE ON item REFERENCING OLD TABLE AS was NEW TABLE AS changed FOR EACH STATEMENT EXECUTE FUNCTION item_updated();
+
+CREATE TRIGGER may_work BEFORE DELETE ON account FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
+
+CREATE TRIGGER may_work BEFORE DELETE ON client_contact FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
+
+CREATE TRIGGER may_work BEFORE DELETE ON client_note FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
+
+CREATE TRIGGER may_work BEFORE DELETE ON client_summary FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
+
+CREATE TRIGGER may_work BEFORE DELETE ON engagement FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
+
+CREATE TRIGGER may_work BEFORE DELETE ON engagement_service FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
+
+CREATE TRIGGER may_work BEFORE DELETE ON fact FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
+
+CREATE TRIGGER may_work BEFORE DELETE ON invitation FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
+
+CREATE TRIGGER may_work BEFORE DELETE ON item FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
+
+CREATE TRIGGER may_work BEFORE DELETE ON item_remark FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
+
+CREATE TRIGGER may_work BEFORE DELETE ON item_secret FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
+
+CREATE TRIGGER may_work BEFORE DELETE ON letter FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
+
+CREATE TRIGGER may_work BEFORE DELETE ON list_override FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
+
+CREATE TRIGGER may_work BEFORE DELETE ON paper FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
+
+CREATE TRIGGER may_work BEFORE DELETE ON recurring_request FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
+
+CREATE TRIGGER may_work BEFORE DELETE ON request FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
+
+CREATE TRIGGER may_work BEFORE DELETE ON request_draft FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
+
+CREATE TRIGGER may_work BEFORE DELETE ON signature FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
+
+CREATE TRIGGER may_work BEFORE DELETE ON transaction_file FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
+
+CREATE TRIGGER may_work BEFORE DELETE ON transaction_line FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
+
+CREATE TRIGGER session_ended AFTER UPDATE OF ended_at ON session FOR EACH ROW WHEN (((old.ended_at IS NULL) AND (new.ended_at IS NOT NULL))) EXECUTE FUNCTION announce_session_end();
+
+ALTER TABLE ONLY account
+    ADD CONSTRAINT account_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id) ON DELETE CASCADE;
+
+ALTER TABLE ONLY account
+    ADD CONSTRAINT account_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY account
+    ADD CONSTRAINT account_noted_by_fkey FOREIGN KEY (noted_by_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY attachment
+    ADD CONSTRAINT attachment_added_by_fkey FOREIGN KEY (added_by_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY attachment
+    ADD CONSTRAINT attachment_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY authenticator
+    ADD CONSTRAINT authenticator_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY authenticator
+    ADD CONSTRAINT authenticator_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY authenticator
+    ADD CONSTRAINT authenticator_staff_id_fkey FOREIGN KEY (staff_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY brand
+    ADD CONSTRAINT brand_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY client
+    ADD CONSTRAINT client_brand_id_fkey FOREIGN KEY (brand_id) REFERENCES brand(id);
+
+ALTER TABLE ONLY client_contact
+    ADD CONSTRAINT client_contact_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
+
+ALTER TABLE ONLY client_contact
+    ADD CONSTRAINT client_contact_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY client_contact
+    ADD CONSTRAINT client_contact_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY client
+    ADD CONSTRAINT client_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY client_form
+    ADD CONSTRAINT client_form_changed_by_fkey FOREIGN KEY (changed_by_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY client_form
+    ADD CONSTRAINT client_form_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY client_import
+    ADD CONSTRAINT client_import_begun_by_fkey FOREIGN KEY (begun_by_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY client_import
+    ADD CONSTRAINT client_import_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY client_import_row
+    ADD CONSTRAINT client_import_row_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY client_import_row
+    ADD CONSTRAINT client_import_row_import_id_fkey FOREIGN KEY (import_id) REFERENCES client_import(id);
+
+ALTER TABLE ONLY client_import_trace
+    ADD CONSTRAINT client_import_trace_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
+
+ALTER TABLE ONLY client_import_trace
+    ADD CONSTRAINT client_import_trace_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY client_import_trace
+    ADD CONSTRAINT client_import_trace_engagement_id_fkey FOREIGN KEY (engagement_id) REFERENCES engagement(id);
+
+ALTER TABLE ONLY client_import_trace
+    ADD CONSTRAINT client_import_trace_fact_id_fkey FOREIGN KEY (fact_id) REFERENCES fact(id);
+
+ALTER TABLE ONLY client_import_trace
+    ADD CONSTRAINT client_import_trace_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY client_import_trace
+    ADD CONSTRAINT client_import_trace_import_id_fkey FOREIGN KEY (import_id) REFERENCES client_import(id);
+
+ALTER TABLE ONLY client_look
+    ADD CONSTRAINT client_look_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
+
+ALTER TABLE ONLY client_look
+    ADD CONSTRAINT client_look_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY client_look
+    ADD CONSTRAINT client_look_staff_id_fkey FOREIGN KEY (staff_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY client_note
+    ADD CONSTRAINT client_note_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
+
+ALTER TABLE ONLY client_note
+    ADD CONSTRAINT client_note_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY client_note
+    ADD CONSTRAINT client_note_written_by_fkey FOREIGN KEY (written_by_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY client
+    ADD CONSTRAINT client_responsible_id_fkey FOREIGN KEY (responsible_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY client_right
+    ADD CONSTRAINT client_right_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id) ON DELETE CASCADE;
+
+ALTER TABLE ONLY client_right
+    ADD CONSTRAINT client_right_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY client_right
+    ADD CONSTRAINT client_right_group_id_fkey FOREIGN KEY (group_id) REFERENCES staff_group(id) ON DELETE CASCADE;
+
+ALTER TABLE ONLY client_right
+    ADD CONSTRAINT client_right_staff_id_fkey FOREIGN KEY (staff_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY client_summary
+    ADD CONSTRAINT client_summary_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
+
+ALTER TABLE ONLY client_summary
+    ADD CONSTRAINT client_summary_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY contact
+    ADD CONSTRAINT contact_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY device
+    ADD CONSTRAINT device_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY device
+    ADD CONSTRAINT device_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY device
+    ADD CONSTRAINT device_staff_id_fkey FOREIGN KEY (staff_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY engagement
+    ADD CONSTRAINT engagement_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
+
+ALTER TABLE ONLY engagement
+    ADD CONSTRAINT engagement_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY engagement_service
+    ADD CONSTRAINT engagement_service_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
+
+ALTER TABLE ONLY engagement_service
+    ADD CONSTRAINT engagement_service_engagement_id_fkey FOREIGN KEY (engagement_id) REFERENCES engagement(id);
+
+ALTER TABLE ONLY engagement_service
+    ADD CONSTRAINT engagement_service_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY engagement_service
+    ADD CONSTRAINT engagement_service_service_id_fkey FOREIGN KEY (service_id) REFERENCES service(id);
+
+ALTER TABLE ONLY event
+    ADD CONSTRAINT event_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
+
+ALTER TABLE ONLY event
+    ADD CONSTRAINT event_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY event
+    ADD CONSTRAINT event_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY event
+    ADD CONSTRAINT event_item_id_fkey FOREIGN KEY (item_id) REFERENCES item(id);
+
+ALTER TABLE ONLY event
+    ADD CONSTRAINT event_message_id_fkey FOREIGN KEY (message_id) REFERENCES message(id);
+
+ALTER TABLE ONLY event
+    ADD CONSTRAINT event_paper_id_fkey FOREIGN KEY (paper_id) REFERENCES paper(id);
+
+ALTER TABLE ONLY event
+    ADD CONSTRAINT event_request_id_fkey FOREIGN KEY (request_id) REFERENCES request(id);
+
+ALTER TABLE ONLY fact
+    ADD CONSTRAINT fact_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
+
+ALTER TABLE ONLY fact
+    ADD CONSTRAINT fact_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY firm
+    ADD CONSTRAINT firm_practice_of_fkey FOREIGN KEY (practice_of_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY former_short_name
+    ADD CONSTRAINT former_short_name_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY holiday
+    ADD CONSTRAINT holiday_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY incoming_text
+    ADD CONSTRAINT incoming_text_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY incoming_text
+    ADD CONSTRAINT incoming_text_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY invitation
+    ADD CONSTRAINT invitation_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
+
+ALTER TABLE ONLY invitation
+    ADD CONSTRAINT invitation_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY invitation
+    ADD CONSTRAINT invitation_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY invitation
+    ADD CONSTRAINT invitation_message_id_fkey FOREIGN KEY (message_id) REFERENCES message(id);
+
+ALTER TABLE ONLY invitation_run
+    ADD CONSTRAINT invitation_run_begun_by_fkey FOREIGN KEY (begun_by_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY invitation_run
+    ADD CONSTRAINT invitation_run_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY invitation
+    ADD CONSTRAINT invitation_run_id_fkey FOREIGN KEY (run_id) REFERENCES invitation_run(id);
+
+ALTER TABLE ONLY invitation
+    ADD CONSTRAINT invitation_sent_by_fkey FOREIGN KEY (sent_by_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY item
+    ADD CONSTRAINT item_account_id_fkey FOREIGN KEY (account_id) REFERENCES account(id) ON DELETE SET NULL;
+
+ALTER TABLE ONLY item
+    ADD CONSTRAINT item_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
+
+ALTER TABLE ONLY item
+    ADD CONSTRAINT item_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY item
+    ADD CONSTRAINT item_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY item
+    ADD CONSTRAINT item_kind_known FOREIGN KEY (kind) REFERENCES item_kind(name);
+
+ALTER TABLE ONLY item_remark
+    ADD CONSTRAINT item_remark_attachment_id_fkey FOREIGN KEY (attachment_id) REFERENCES attachment(id);
+
+ALTER TABLE ONLY item_remark
+    ADD CONSTRAINT item_remark_by_contact_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY item_remark
+    ADD CONSTRAINT item_remark_by_staff_fkey FOREIGN KEY (staff_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY item_remark
+    ADD CONSTRAINT item_remark_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
+
+ALTER TABLE ONLY item_remark
+    ADD CONSTRAINT item_remark_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY item_remark
+    ADD CONSTRAINT item_remark_item_id_fkey FOREIGN KEY (item_id) REFERENCES item(id) ON DELETE CASCADE;
+
+ALTER TABLE ONLY item
+    ADD CONSTRAINT item_request_id_fkey FOREIGN KEY (request_id) REFERENCES request(id);
+
+ALTER TABLE ONLY item_secret
+    ADD CONSTRAINT item_secret_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
+
+ALTER TABLE ONLY item_secret
+    ADD CONSTRAINT item_secret_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY item_secret
+    ADD CONSTRAINT item_secret_given_by_fkey FOREIGN KEY (given_by_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY item_secret
+    ADD CONSTRAINT item_secret_item_id_fkey FOREIGN KEY (item_id) REFERENCES item(id) ON DELETE CASCADE;
+
+ALTER TABLE ONLY letter
+    ADD CONSTRAINT letter_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
+
+ALTER TABLE ONLY letter
+    ADD CONSTRAINT letter_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY letter
+    ADD CONSTRAINT letter_item_id_fkey FOREIGN KEY (item_id) REFERENCES item(id);
+
+ALTER TABLE ONLY letter
+    ADD CONSTRAINT letter_shown_to_contact_fkey FOREIGN KEY (shown_to_contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY list_override
+    ADD CONSTRAINT list_override_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id) ON DELETE CASCADE;
+
+ALTER TABLE ONLY list_override
+    ADD CONSTRAINT list_override_decided_by_fkey FOREIGN KEY (decided_by_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY list_override
+    ADD CONSTRAINT list_override_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY list_override
+    ADD CONSTRAINT list_override_list_id_fkey FOREIGN KEY (list_id) REFERENCES request_list(id) ON DELETE CASCADE;
+
+ALTER TABLE ONLY merge
+    ADD CONSTRAINT merge_by_fkey FOREIGN KEY (by_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY merge
+    ADD CONSTRAINT merge_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY message
+    ADD CONSTRAINT message_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
+
+ALTER TABLE ONLY message
+    ADD CONSTRAINT message_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY message
+    ADD CONSTRAINT message_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY message_item
+    ADD CONSTRAINT message_item_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY message_item
+    ADD CONSTRAINT message_item_item_id_fkey FOREIGN KEY (item_id) REFERENCES item(id);
+
+ALTER TABLE ONLY message_item
+    ADD CONSTRAINT message_item_message_id_fkey FOREIGN KEY (message_id) REFERENCES message(id);
+
+ALTER TABLE ONLY message
+    ADD CONSTRAINT message_kind_known FOREIGN KEY (kind) REFERENCES message_kind(name);
+
+ALTER TABLE ONLY message
+    ADD CONSTRAINT message_request_id_fkey FOREIGN KEY (request_id) REFERENCES request(id);
+
+ALTER TABLE ONLY message
+    ADD CONSTRAINT message_staff_id_fkey FOREIGN KEY (staff_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY message_text
+    ADD CONSTRAINT message_text_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY message_text
+    ADD CONSTRAINT message_text_group_id_fkey FOREIGN KEY (group_id) REFERENCES staff_group(id) ON DELETE SET NULL;
+
+ALTER TABLE ONLY message_text
+    ADD CONSTRAINT message_text_made_by_fkey FOREIGN KEY (made_by_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY paper
+    ADD CONSTRAINT paper_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
+
+ALTER TABLE ONLY paper
+    ADD CONSTRAINT paper_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY paper
+    ADD CONSTRAINT paper_item_id_fkey FOREIGN KEY (item_id) REFERENCES item(id);
+
+ALTER TABLE ONLY paper
+    ADD CONSTRAINT paper_uploaded_by_contact_fkey FOREIGN KEY (uploaded_by_contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY passkey
+    ADD CONSTRAINT passkey_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY passkey
+    ADD CONSTRAINT passkey_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY passkey
+    ADD CONSTRAINT passkey_staff_id_fkey FOREIGN KEY (staff_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY password_reset
+    ADD CONSTRAINT password_reset_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY password_reset
+    ADD CONSTRAINT password_reset_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY password_reset
+    ADD CONSTRAINT password_reset_staff_id_fkey FOREIGN KEY (staff_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY picture
+    ADD CONSTRAINT picture_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY portal_look
+    ADD CONSTRAINT portal_look_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY portal_look
+    ADD CONSTRAINT portal_look_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY portal_look
+    ADD CONSTRAINT portal_look_session_id_fkey FOREIGN KEY (session_id) REFERENCES session(id);
+
+ALTER TABLE ONLY portal_look
+    ADD CONSTRAINT portal_look_staff_id_fkey FOREIGN KEY (staff_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY practice_clearing
+    ADD CONSTRAINT practice_clearing_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY recovery_code
+    ADD CONSTRAINT recovery_code_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY recovery_code
+    ADD CONSTRAINT recovery_code_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY recovery_code
+    ADD CONSTRAINT recovery_code_staff_id_fkey FOREIGN KEY (staff_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY recurring_occurrence
+    ADD CONSTRAINT recurring_occurrence_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY recurring_occurrence
+    ADD CONSTRAINT recurring_occurrence_recurring_id_fkey FOREIGN KEY (recurring_id) REFERENCES recurring_request(id) ON DELETE CASCADE;
+
+ALTER TABLE ONLY recurring_occurrence
+    ADD CONSTRAINT recurring_occurrence_request_id_fkey FOREIGN KEY (request_id) REFERENCES request(id) ON DELETE SET NULL;
+
+ALTER TABLE ONLY recurring_request
+    ADD CONSTRAINT recurring_request_changed_by_fkey FOREIGN KEY (changed_by_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY recurring_request
+    ADD CONSTRAINT recurring_request_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id) ON DELETE CASCADE;
+
+ALTER TABLE ONLY recurring_request
+    ADD CONSTRAINT recurring_request_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY recurring_request
+    ADD CONSTRAINT recurring_request_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY recurring_request
+    ADD CONSTRAINT recurring_request_list_id_fkey FOREIGN KEY (list_id) REFERENCES request_list(id) ON DELETE SET NULL;
+
+ALTER TABLE ONLY recurring_request
+    ADD CONSTRAINT recurring_request_made_by_fkey FOREIGN KEY (made_by_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY request_announcement
+    ADD CONSTRAINT request_announcement_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY request_announcement
+    ADD CONSTRAINT request_announcement_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY request_announcement
+    ADD CONSTRAINT request_announcement_request_id_fkey FOREIGN KEY (request_id) REFERENCES request(id) ON DELETE CASCADE;
+
+ALTER TABLE ONLY request
+    ADD CONSTRAINT request_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
+
+ALTER TABLE ONLY request
+    ADD CONSTRAINT request_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY request
+    ADD CONSTRAINT request_created_by_fkey FOREIGN KEY (created_by_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY request_draft
+    ADD CONSTRAINT request_draft_changed_by_fkey FOREIGN KEY (changed_by_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY request_draft
+    ADD CONSTRAINT request_draft_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id) ON DELETE CASCADE;
+
+ALTER TABLE ONLY request_draft
+    ADD CONSTRAINT request_draft_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY request_draft
+    ADD CONSTRAINT request_draft_list_id_fkey FOREIGN KEY (list_id) REFERENCES request_list(id) ON DELETE SET NULL;
+
+ALTER TABLE ONLY request_draft
+    ADD CONSTRAINT request_draft_made_by_fkey FOREIGN KEY (made_by_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY request
+    ADD CONSTRAINT request_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY request_list
+    ADD CONSTRAINT request_list_changed_by_fkey FOREIGN KEY (changed_by_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY request_list
+    ADD CONSTRAINT request_list_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY request_list
+    ADD CONSTRAINT request_list_group_id_fkey FOREIGN KEY (group_id) REFERENCES staff_group(id) ON DELETE SET NULL;
+
+ALTER TABLE ONLY request
+    ADD CONSTRAINT request_list_id_fkey FOREIGN KEY (list_id) REFERENCES request_list(id) ON DELETE SET NULL;
+
+ALTER TABLE ONLY request_list
+    ADD CONSTRAINT request_list_made_by_fkey FOREIGN KEY (made_by_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY request_list_version
+    ADD CONSTRAINT request_list_version_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY request_list_version
+    ADD CONSTRAINT request_list_version_kept_by_fkey FOREIGN KEY (kept_by_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY request_list_version
+    ADD CONSTRAINT request_list_version_list_id_fkey FOREIGN KEY (list_id) REFERENCES request_list(id) ON DELETE CASCADE;
+
+ALTER TABLE ONLY request
+    ADD CONSTRAINT request_raised_by_fkey FOREIGN KEY (raised_by_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY request
+    ADD CONSTRAINT request_recurring_id_fkey FOREIGN KEY (recurring_id) REFERENCES recurring_request(id) ON DELETE SET NULL;
+
+ALTER TABLE ONLY seal_certificate
+    ADD CONSTRAINT seal_certificate_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY service
+    ADD CONSTRAINT service_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY session
+    ADD CONSTRAINT session_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY session
+    ADD CONSTRAINT session_device_id_fkey FOREIGN KEY (device_id) REFERENCES device(id);
+
+ALTER TABLE ONLY session
+    ADD CONSTRAINT session_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY session
+    ADD CONSTRAINT session_staff_id_fkey FOREIGN KEY (staff_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY sign_in_step
+    ADD CONSTRAINT sign_in_step_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY sign_in_step
+    ADD CONSTRAINT sign_in_step_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY sign_in_step
+    ADD CONSTRAINT sign_in_step_staff_id_fkey FOREIGN KEY (staff_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY signature
+    ADD CONSTRAINT signature_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
+
+ALTER TABLE ONLY signature
+    ADD CONSTRAINT signature_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY signature
+    ADD CONSTRAINT signature_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY signature
+    ADD CONSTRAINT signature_letter_id_fkey FOREIGN KEY (letter_id) REFERENCES letter(id);
+
+ALTER TABLE ONLY signature
+    ADD CONSTRAINT signature_staff_id_fkey FOREIGN KEY (staff_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY staff
+    ADD CONSTRAINT staff_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY staff_group
+    ADD CONSTRAINT staff_group_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY staff_group_member
+    ADD CONSTRAINT staff_group_member_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY staff_group_member
+    ADD CONSTRAINT staff_group_member_group_id_fkey FOREIGN KEY (group_id) REFERENCES staff_group(id) ON DELETE CASCADE;
+
+ALTER TABLE ONLY staff_group_member
+    ADD CONSTRAINT staff_group_member_staff_id_fkey FOREIGN KEY (staff_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY staff
+    ADD CONSTRAINT staff_practice_of_fkey FOREIGN KEY (practice_of_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY text_factor
+    ADD CONSTRAINT text_factor_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY text_factor
+    ADD CONSTRAINT text_factor_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY text_factor
+    ADD CONSTRAINT text_factor_staff_id_fkey FOREIGN KEY (staff_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY transaction_file
+    ADD CONSTRAINT transaction_file_account_id_fkey FOREIGN KEY (account_id) REFERENCES account(id) ON DELETE SET NULL;
+
+ALTER TABLE ONLY transaction_file
+    ADD CONSTRAINT transaction_file_brought_by_fkey FOREIGN KEY (brought_by_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY transaction_file
+    ADD CONSTRAINT transaction_file_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id) ON DELETE CASCADE;
+
+ALTER TABLE ONLY transaction_file
+    ADD CONSTRAINT transaction_file_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY transaction_line
+    ADD CONSTRAINT transaction_line_asked_item_fkey FOREIGN KEY (asked_item_id) REFERENCES item(id) ON DELETE SET NULL;
+
+ALTER TABLE ONLY transaction_line
+    ADD CONSTRAINT transaction_line_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id) ON DELETE CASCADE;
+
+ALTER TABLE ONLY transaction_line
+    ADD CONSTRAINT transaction_line_file_id_fkey FOREIGN KEY (file_id) REFERENCES transaction_file(id) ON DELETE CASCADE;
+
+ALTER TABLE ONLY transaction_line
+    ADD CONSTRAINT transaction_line_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY unfinished_upload
+    ADD CONSTRAINT unfinished_upload_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id) ON DELETE CASCADE;
+
+ALTER TABLE ONLY unfinished_upload
+    ADD CONSTRAINT unfinished_upload_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE account ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE attachment ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE authenticator ENABLE ROW LEVEL SECURITY;
+
+CREATE POLICY beside_own_items ON attachment FOR SELECT TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (EXISTS ( SELECT
+   FROM item i
+  WHERE (i.attachments @> ARRAY[attachment.id])))));
+
+ALTER TABLE brand ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE client ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE client_contact ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE client_form ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE client_import ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE client_import_row ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE client_import_trace ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE client_look ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE client_note ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE client_right ENABLE ROW LEVEL SECURITY;
+
+CREATE POLICY client_rights ON event FOR INSERT TO lantern_app WITH CHECK (((firm_id = ( SELECT current_firm() AS current_firm)) AND ((client_id IS NULL) OR
+CASE
+    WHEN (verb = ANY (ARRAY['looked_as'::text, 'paper_opened'::text, 'paper_downloaded'::text])) THEN true
+    WHEN (verb = ANY (ARRAY['client_locked'::text, 'client_unlocked'::text, 'client_ended'::text, 'client_reopened'::text, 'clients_merged'::text, 'merge_undone'::text, 'client_handed_over'::text, 'client_rights_changed'::text])) THEN (client_id <> ALL (( SELECT not_administered_clients() AS not_administered_clients)::uuid[]))
+    ELSE (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))
+END)));
+
+ALTER TABLE client_summary ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE contact ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE device ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE engagement ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE engagement_service ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE event ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE fact ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE firm ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE former_short_name ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE holiday ENABLE ROW LEVEL SECURITY;
+
+CREATE POLICY in_use_of_firm ON client_form FOR SELECT TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (ended_at IS NULL)));
+
+CREATE POLICY in_use_of_firm ON message_text FOR SELECT TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND in_use));
+
+ALTER TABLE incoming_text ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE invitation ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE invitation_run ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE item ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE item_remark ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE item_secret ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE letter ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE list_override ENABLE ROW LEVEL SECURITY;
+
+CREATE POLICY may_work_add ON account AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_add ON client_contact AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_add ON client_note AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_add ON client_summary AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_add ON engagement AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_add ON engagement_service AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_add ON fact AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_add ON invitation AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_add ON item AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_add ON item_remark AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_add ON item_secret AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_add ON letter AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_add ON list_override AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_add ON paper AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_add ON recurring_request AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_add ON request AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_add ON request_draft AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_add ON signature AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_add ON transaction_file AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_add ON transaction_line AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_change ON account AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_change ON client_contact AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_change ON client_note AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_change ON client_summary AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_change ON engagement AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_change ON engagement_service AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_change ON fact AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_change ON invitation AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_change ON item AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_change ON item_remark AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_change ON item_secret AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_change ON letter AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_change ON list_override AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_change ON paper AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_change ON recurring_request AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_change ON request AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_change ON request_draft AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_change ON signature AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_change ON transaction_file AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_change ON transaction_line AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+ALTER TABLE merge ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE message ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE message_item ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE message_text ENABLE ROW LEVEL SECURITY;
+
+CREATE POLICY own_clients ON client TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (removed_at IS NULL) AND (id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
+
+CREATE POLICY own_clients ON client_contact TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
+
+CREATE POLICY own_clients ON client_summary TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
+
+CREATE POLICY own_clients ON engagement TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
+
+CREATE POLICY own_clients ON engagement_service TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
+
+CREATE POLICY own_clients ON fact TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
+
+CREATE POLICY own_clients ON item TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
+
+CREATE POLICY own_clients ON item_remark TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
+
+CREATE POLICY own_clients ON item_secret TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
+
+CREATE POLICY own_clients ON letter TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
+
+CREATE POLICY own_clients ON paper TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
+
+CREATE POLICY own_clients ON request TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
+
+CREATE POLICY own_clients ON signature TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
+
+CREATE POLICY own_clients_read ON event FOR SELECT TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
+
+CREATE POLICY own_firm ON firm TO lantern_app USING ((id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY own_firm_of_contact ON firm TO lantern_contact USING ((id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY own_rows ON authenticator TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (contact_id = ( SELECT current_contact() AS current_contact))));
+
+CREATE POLICY own_rows ON device TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (contact_id = ( SELECT current_contact() AS current_contact))));
+
+CREATE POLICY own_rows ON invitation TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (contact_id = ( SELECT current_contact() AS current_contact))));
+
+CREATE POLICY own_rows ON message TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (contact_id = ( SELECT current_contact() AS current_contact))));
+
+CREATE POLICY own_rows ON passkey TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (contact_id = ( SELECT current_contact() AS current_contact))));
+
+CREATE POLICY own_rows ON password_reset TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (contact_id = ( SELECT current_contact() AS current_contact))));
+
+CREATE POLICY own_rows ON recovery_code TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (contact_id = ( SELECT current_contact() AS current_contact))));
+
+CREATE POLICY own_rows ON session TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (contact_id = ( SELECT current_contact() AS current_contact))));
+
+CREATE POLICY own_rows ON text_factor TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (contact_id = ( SELECT current_contact() AS current_contact))));
+
+CREATE POLICY own_rows ON unfinished_upload TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (contact_id = ( SELECT current_contact() AS current_contact))));
+
+ALTER TABLE paper ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE passkey ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE password_reset ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE picture ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE portal_look ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE practice_clearing ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE recovery_code ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE recurring_occurrence ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE recurring_request ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE request ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE request_announcement ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE request_draft ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE request_list ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE request_list_version ENABLE ROW LEVEL SECURITY;
+
+CREATE POLICY same_firm ON account TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
+
+CREATE POLICY same_firm ON attachment TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON authenticator TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON brand TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON client TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (removed_at IS NULL) AND (id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
+
+CREATE POLICY same_firm ON client_contact TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
+
+CREATE POLICY same_firm ON client_form TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON client_import TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON client_import_row TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON client_import_trace TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON client_look TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
+
+CREATE POLICY same_firm ON client_note TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
+
+CREATE POLICY same_firm ON client_right TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
+
+CREATE POLICY same_firm ON client_summary TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
+
+CREATE POLICY same_firm ON contact TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (removed_at IS NULL) AND (id <> ALL (( SELECT unseen_people() AS unseen_people)::uuid[]))));
+
+CREATE POLICY same_firm ON device TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON engagement TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
+
+CREATE POLICY same_firm ON engagement_service TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
+
+CREATE POLICY same_firm ON fact TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
+
+CREATE POLICY same_firm ON former_short_name TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON holiday TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON incoming_text TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (contact_id <> ALL (( SELECT unseen_people() AS unseen_people)::uuid[]))));
+
+CREATE POLICY same_firm ON invitation TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
+
+CREATE POLICY same_firm ON invitation_run TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON item TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
+
+CREATE POLICY same_firm ON item_remark TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
+
+CREATE POLICY same_firm ON item_secret TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
+
+CREATE POLICY same_firm ON letter TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
+
+CREATE POLICY same_firm ON list_override TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
+
+CREATE POLICY same_firm ON merge TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON message TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND ((( SELECT cardinality(unseen_clients()) AS cardinality) = 0) OR (((client_id IS NULL) OR (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))) AND ((contact_id IS NULL) OR (contact_id <> ALL (( SELECT unseen_people() AS unseen_people)::uuid[]))) AND (NOT names_unseen(id))))));
+
+CREATE POLICY same_firm ON message_item TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON message_text TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON paper TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
+
+CREATE POLICY same_firm ON passkey TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON password_reset TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON picture TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON portal_look TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (contact_id <> ALL (( SELECT unseen_people() AS unseen_people)::uuid[]))));
+
+CREATE POLICY same_firm ON practice_clearing TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON recovery_code TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON recurring_occurrence TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON recurring_request TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
+
+CREATE POLICY same_firm ON request TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
+
+CREATE POLICY same_firm ON request_announcement TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON request_draft TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
+
+CREATE POLICY same_firm ON request_list TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON request_list_version TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON seal_certificate TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON service TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON session TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON sign_in_step TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON signature TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
+
+CREATE POLICY same_firm ON staff TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON staff_group TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON staff_group_member TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON text_factor TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON transaction_file TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
+
+CREATE POLICY same_firm ON transaction_line TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
+
+CREATE POLICY same_firm ON unfinished_upload TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm_add_by_contact ON event FOR INSERT TO lantern_contact WITH CHECK ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm_of_contact ON brand FOR SELECT TO lantern_contact USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm_of_contact ON holiday TO lantern_contact USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm_of_contact ON picture FOR SELECT TO lantern_contact USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm_of_contact ON seal_certificate TO lantern_contact USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm_of_contact ON staff TO lantern_contact USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm_read ON event FOR SELECT TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND ((client_id IS NULL) OR (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))) AND ((contact_id IS NULL) OR (contact_id <> ALL (( SELECT unseen_people() AS unseen_people)::uuid[])))));
+
+ALTER TABLE seal_certificate ENABLE ROW LEVEL SECURITY;
+
+CREATE POLICY self ON contact TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (removed_at IS NULL) AND (id = ( SELECT current_contact() AS current_contact))));
+
+ALTER TABLE service ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE session ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE sign_in_step ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE signature ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE staff ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE staff_group ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE staff_group_member ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE text_factor ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE transaction_file ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE transaction_line ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE unfinished_upload ENABLE ROW LEVEL SECURITY;
+
+GRANT USAGE ON SCHEMA public TO lantern_app;
+GRANT USAGE ON SCHEMA public TO lantern_queue;
+GRANT USAGE ON SCHEMA public TO lantern_contact;
+
+REVOKE ALL ON FUNCTION address_is_taken(address citext) FROM PUBLIC;
+GRANT ALL ON FUNCTION address_is_taken(address citext) TO lantern_app;
+
+REVOKE ALL ON FUNCTION all_firms() FROM PUBLIC;
+GRANT ALL ON FUNCTION all_firms() TO lantern_app;
+GRANT ALL ON FUNCTION all_firms() TO lantern_queue;
+
+REVOKE ALL ON FUNCTION all_likely_doubles(wanted uuid) FROM PUBLIC;
+
+REVOKE ALL ON FUNCTION announce_clock() FROM PUBLIC;
+GRANT ALL ON FUNCTION announce_clock() TO lantern_app;
+GRANT ALL ON FUNCTION announce_clock() TO lantern_queue;
+
+REVOKE ALL ON FUNCTION announce_event() FROM PUBLIC;
+GRANT ALL ON FUNCTION announce_event() TO lantern_app;
+GRANT ALL ON FUNCTION announce_event() TO lantern_queue;
+
+REVOKE ALL ON FUNCTION belongs_to_not_worked(person uuid) FROM PUBLIC;
+GRANT ALL ON FUNCTION belongs_to_not_worked(person uuid) TO lantern_app;
+GRANT ALL ON FUNCTION belongs_to_not_worked(person uuid) TO lantern_contact;
+
+REVOKE ALL ON FUNCTION clear_practice(kinds text[]) FROM PUBLIC;
+GRANT ALL ON FUNCTION clear_practice(kinds text[]) TO lantern_app;
+
+REVOKE ALL ON FUNCTION client_added() FROM PUBLIC;
+GRANT ALL ON FUNCTION client_added() TO lantern_app;
+GRANT ALL ON FUNCTION client_added() TO lantern_queue;
+
+REVOKE ALL ON FUNCTION client_and_merged(wanted uuid) FROM PUBLIC;
+GRANT ALL ON FUNCTION client_and_merged(wanted uuid) TO lantern_app;
+
+REVOKE ALL ON FUNCTION client_changed() FROM PUBLIC;
+
+REVOKE ALL ON FUNCTION clients_below(person uuid, wanted integer) FROM PUBLIC;
+
+REVOKE ALL ON FUNCTION contacts_with_phone(number text) FROM PUBLIC;
+GRANT ALL ON FUNCTION contacts_with_phone(number text) TO lantern_app;
+
+REVOKE ALL ON FUNCTION current_contact() FROM PUBLIC;
+GRANT ALL ON FUNCTION current_contact() TO lantern_app;
+GRANT ALL ON FUNCTION current_contact() TO lantern_queue;
+GRANT ALL ON FUNCTION current_contact() TO lantern_contact;
+
+REVOKE ALL ON FUNCTION current_firm() FROM PUBLIC;
+GRANT ALL ON FUNCTION current_firm() TO lantern_app;
+GRANT ALL ON FUNCTION current_firm() TO lantern_queue;
+GRANT ALL ON FUNCTION current_firm() TO lantern_contact;
+
+REVOKE ALL ON FUNCTION enqueue_job(task text, payload jsonb, key text, at timestamp with time zone) FROM PUBLIC;
+GRANT ALL ON FUNCTION enqueue_job(task text, payload jsonb, key text, at timestamp with time zone) TO lantern_app;
+GRANT ALL ON FUNCTION enqueue_job(task text, payload jsonb, key text, at timestamp with time zone) TO lantern_queue;
+GRANT ALL ON FUNCTION enqueue_job(task text, payload jsonb, key text, at timestamp with time zone) TO lantern_contact;
+
+REVOKE ALL ON FUNCTION enqueue_sending(firm uuid, messages uuid[], per_second integer) FROM PUBLIC;
+GRANT ALL ON FUNCTION enqueue_sending(firm uuid, messages uuid[], per_second integer) TO lantern_app;
+GRANT ALL ON FUNCTION enqueue_sending(firm uuid, messages uuid[], per_second integer) TO lantern_contact;
+
+REVOKE ALL ON FUNCTION find_firm_of_invitation(token bytea) FROM PUBLIC;
+GRANT ALL ON FUNCTION find_firm_of_invitation(token bytea) TO lantern_app;
+GRANT ALL ON FUNCTION find_firm_of_invitation(token bytea) TO lantern_queue;
+
+REVOKE ALL ON FUNCTION find_firm_of_message(wanted uuid) FROM PUBLIC;
+GRANT ALL ON FUNCTION find_firm_of_message(wanted uuid) TO lantern_app;
+GRANT ALL ON FUNCTION find_firm_of_message(wanted uuid) TO lantern_queue;
+
+REVOKE ALL ON FUNCTION find_firm_of_passkey(wanted text) FROM PUBLIC;
+GRANT ALL ON FUNCTION find_firm_of_passkey(wanted text) TO lantern_app;
+
+REVOKE ALL ON FUNCTION find_firm_of_reset(token bytea) FROM PUBLIC;
+GRANT ALL ON FUNCTION find_firm_of_reset(token bytea) TO lantern_app;
+GRANT ALL ON FUNCTION find_firm_of_reset(token bytea) TO lantern_queue;
+
+REVOKE ALL ON FUNCTION find_firm_of_step(token bytea) FROM PUBLIC;
+GRANT ALL ON FUNCTION find_firm_of_step(token bytea) TO lantern_app;
+
+REVOKE ALL ON FUNCTION find_short_name(wanted text) FROM PUBLIC;
+GRANT ALL ON FUNCTION find_short_name(wanted text) TO lantern_app;
+
+REVOKE ALL ON FUNCTION find_staff_by_email(wanted text) FROM PUBLIC;
+GRANT ALL ON FUNCTION find_staff_by_email(wanted text) TO lantern_app;
+GRANT ALL ON FUNCTION find_staff_by_email(wanted text) TO lantern_queue;
+
+REVOKE ALL ON FUNCTION firms_with_stuck_messages(before timestamp with time zone) FROM PUBLIC;
+GRANT ALL ON FUNCTION firms_with_stuck_messages(before timestamp with time zone) TO lantern_app;
+GRANT ALL ON FUNCTION firms_with_stuck_messages(before timestamp with time zone) TO lantern_queue;
+
+REVOKE ALL ON FUNCTION hide_merged(what text, gone uuid, at timestamp with time zone) FROM PUBLIC;
+GRANT ALL ON FUNCTION hide_merged(what text, gone uuid, at timestamp with time zone) TO lantern_app;
+
+REVOKE ALL ON FUNCTION is_time_taken(wanted uuid, instant text) FROM PUBLIC;
+GRANT ALL ON FUNCTION is_time_taken(wanted uuid, instant text) TO lantern_app;
+GRANT ALL ON FUNCTION is_time_taken(wanted uuid, instant text) TO lantern_contact;
+
+REVOKE ALL ON FUNCTION item_changed() FROM PUBLIC;
+GRANT ALL ON FUNCTION item_changed() TO lantern_app;
+GRANT ALL ON FUNCTION item_changed() TO lantern_queue;
+
+REVOKE ALL ON FUNCTION item_updated() FROM PUBLIC;
+
+REVOKE ALL ON FUNCTION last_text_to(number text) FROM PUBLIC;
+GRANT ALL ON FUNCTION last_text_to(number text) TO lantern_app;
+
+REVOKE ALL ON FUNCTION likely_doubles(wanted uuid) FROM PUBLIC;
+GRANT ALL ON FUNCTION likely_doubles(wanted uuid) TO lantern_app;
+
+REVOKE ALL ON FUNCTION look_of_token(token bytea) FROM PUBLIC;
+GRANT ALL ON FUNCTION look_of_token(token bytea) TO lantern_app;
+
+REVOKE ALL ON FUNCTION my_clients() FROM PUBLIC;
+GRANT ALL ON FUNCTION my_clients() TO lantern_app;
+GRANT ALL ON FUNCTION my_clients() TO lantern_queue;
+GRANT ALL ON FUNCTION my_clients() TO lantern_contact;
+
+REVOKE ALL ON FUNCTION names_unseen(message uuid) FROM PUBLIC;
+GRANT ALL ON FUNCTION names_unseen(message uuid) TO lantern_app;
+
+REVOKE ALL ON FUNCTION not_administered_clients() FROM PUBLIC;
+GRANT ALL ON FUNCTION not_administered_clients() TO lantern_app;
+
+REVOKE ALL ON FUNCTION not_worked_clients() FROM PUBLIC;
+GRANT ALL ON FUNCTION not_worked_clients() TO lantern_app;
+GRANT ALL ON FUNCTION not_worked_clients() TO lantern_contact;
+
+REVOKE ALL ON FUNCTION note_told(contacts uuid[], at timestamp with time zone) FROM PUBLIC;
+GRANT ALL ON FUNCTION note_told(contacts uuid[], at timestamp with time zone) TO lantern_app;
+GRANT ALL ON FUNCTION note_told(contacts uuid[], at timestamp with time zone) TO lantern_contact;
+
+GRANT ALL ON FUNCTION plain(words text) TO lantern_app;
+GRANT ALL ON FUNCTION plain(words text) TO lantern_contact;
+
+REVOKE ALL ON FUNCTION practice_of_firm(wanted uuid) FROM PUBLIC;
+GRANT ALL ON FUNCTION practice_of_firm(wanted uuid) TO lantern_app;
+
+REVOKE ALL ON FUNCTION recount_clients(touched uuid[]) FROM PUBLIC;
+GRANT ALL ON FUNCTION recount_clients(touched uuid[]) TO lantern_app;
+GRANT ALL ON FUNCTION recount_clients(touched uuid[]) TO lantern_queue;
+
+REVOKE ALL ON FUNCTION refuse_change() FROM PUBLIC;
+GRANT ALL ON FUNCTION refuse_change() TO lantern_app;
+GRANT ALL ON FUNCTION refuse_change() TO lantern_queue;
+
+REVOKE ALL ON FUNCTION remove_imported(clients uuid[], contacts uuid[], at timestamp with time zone) FROM PUBLIC;
+GRANT ALL ON FUNCTION remove_imported(clients uuid[], contacts uuid[], at timestamp with time zone) TO lantern_app;
+
+REVOKE ALL ON FUNCTION requeue_lost_messages(planned_before timestamp with time zone) FROM PUBLIC;
+GRANT ALL ON FUNCTION requeue_lost_messages(planned_before timestamp with time zone) TO lantern_app;
+
+REVOKE ALL ON FUNCTION search_all_clients(typed text, digits text, most integer) FROM PUBLIC;
+
+REVOKE ALL ON FUNCTION search_all_things(typed text, most integer) FROM PUBLIC;
+
+REVOKE ALL ON FUNCTION search_clients(typed text, digits text, most integer) FROM PUBLIC;
+GRANT ALL ON FUNCTION search_clients(typed text, digits text, most integer) TO lantern_app;
+
+REVOKE ALL ON FUNCTION search_things(typed text, most integer) FROM PUBLIC;
+GRANT ALL ON FUNCTION search_things(typed text, most integer) TO lantern_app;
+
+REVOKE ALL ON FUNCTION session_of_token(token bytea) FROM PUBLIC;
+GRANT ALL ON FUNCTION session_of_token(token bytea) TO lantern_app;
+
+REVOKE ALL ON FUNCTION set_client_rights(person uuid) FROM PUBLIC;
+GRANT ALL ON FUNCTION set_client_rights(person uuid) TO lantern_app;
+
+REVOKE ALL ON FUNCTION show_merged(what text, gone uuid) FROM PUBLIC;
+GRANT ALL ON FUNCTION show_merged(what text, gone uuid) TO lantern_app;
+
+REVOKE ALL ON FUNCTION sign_of_life() FROM PUBLIC;
+GRANT ALL ON FUNCTION sign_of_life() TO lantern_app;
+GRANT ALL ON FUNCTION sign_of_life() TO lantern_queue;
+
+REVOKE ALL ON FUNCTION similar_clients(wanted text, most integer) FROM PUBLIC;
+GRANT ALL ON FUNCTION similar_clients(wanted text, most integer) TO lantern_app;
+
+REVOKE ALL ON FUNCTION similar_to_all_clients(wanted text, most integer) FROM PUBLIC;
+
+GRANT ALL ON FUNCTION to_iso(at timestamp with time zone) TO lantern_app;
+GRANT ALL ON FUNCTION to_iso(at timestamp with time zone) TO lantern_contact;
+
+REVOKE ALL ON FUNCTION unseen_clients() FROM PUBLIC;
+GRANT ALL ON FUNCTION unseen_clients() TO lantern_app;
+GRANT ALL ON FUNCTION unseen_clients() TO lantern_contact;
+
+REVOKE ALL ON FUNCTION unseen_people() FROM PUBLIC;
+GRANT ALL ON FUNCTION unseen_people() TO lantern_app;
+
+REVOKE ALL ON FUNCTION worded_drafts(pattern text) FROM PUBLIC;
+GRANT ALL ON FUNCTION worded_drafts(pattern text) TO lantern_app;
+
+REVOKE ALL ON FUNCTION worded_items(pattern text, phases text[]) FROM PUBLIC;
+GRANT ALL ON FUNCTION worded_items(pattern text, phases text[]) TO lantern_app;
+
+GRANT SELECT,INSERT,UPDATE ON TABLE account TO lantern_app;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE attachment TO lantern_app;
+GRANT SELECT ON TABLE attachment TO lantern_contact;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE authenticator TO lantern_app;
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE authenticator TO lantern_contact;
+
+GRANT SELECT,INSERT,UPDATE ON TABLE brand TO lantern_app;
+GRANT SELECT ON TABLE brand TO lantern_contact;
+
+GRANT SELECT,INSERT,UPDATE ON TABLE client TO lantern_app;
+GRANT SELECT ON TABLE client TO lantern_contact;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE client_contact TO lantern_app;
+GRANT SELECT ON TABLE client_contact TO lantern_contact;
+
+GRANT SELECT,INSERT,UPDATE ON TABLE client_form TO lantern_app;
+GRANT SELECT ON TABLE client_form TO lantern_contact;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE client_import TO lantern_app;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE client_import_row TO lantern_app;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE client_import_trace TO lantern_app;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE client_look TO lantern_app;
+
+GRANT SELECT,INSERT,UPDATE ON TABLE client_note TO lantern_app;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE client_right TO lantern_app;
+
+GRANT SELECT,INSERT,UPDATE ON TABLE client_summary TO lantern_app;
+GRANT SELECT ON TABLE client_summary TO lantern_contact;
+
+GRANT SELECT,INSERT,UPDATE ON TABLE contact TO lantern_app;
+GRANT SELECT,UPDATE ON TABLE contact TO lantern_contact;
+
+GRANT SELECT,INSERT,UPDATE ON TABLE demo_clock TO lantern_app;
+GRANT SELECT ON TABLE demo_clock TO lantern_contact;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE device TO lantern_app;
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE device TO lantern_contact;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE engagement TO lantern_app;
+
+GRANT SELECT(id) ON TABLE engagement TO lantern_contact;
+
+GRANT SELECT(firm_id) ON TABLE engagement TO lantern_contact;
+
+GRANT SELECT(client_id) ON TABLE engagement TO lantern_contact;
+
+GRANT SELECT(ended_on) ON TABLE engagement TO lantern_contact;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE engagement_service TO lantern_app;
+GRANT SELECT ON TABLE engagement_service TO lantern_contact;
+
+GRANT SELECT,INSERT ON TABLE event TO lantern_app;
+GRANT SELECT,INSERT ON TABLE event TO lantern_contact;
+
+GRANT USAGE ON SEQUENCE event_id_seq TO lantern_app;
+GRANT USAGE ON SEQUENCE event_id_seq TO lantern_contact;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE fact TO lantern_app;
+GRANT SELECT,INSERT,UPDATE ON TABLE fact TO lantern_contact;
+
+GRANT SELECT,INSERT,UPDATE ON TABLE firm TO lantern_app;
+GRANT SELECT ON TABLE firm TO lantern_contact;
+
+GRANT SELECT,INSERT,DELETE ON TABLE former_short_name TO lantern_app;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE holiday TO lantern_app;
+GRANT SELECT ON TABLE holiday TO lantern_contact;
+
+GRANT SELECT,INSERT,UPDATE ON TABLE incoming_text TO lantern_app;
+
+GRANT SELECT,INSERT,UPDATE ON TABLE invitation TO lantern_app;
+GRANT SELECT,UPDATE ON TABLE invitation TO lantern_contact;
+
+GRANT SELECT,INSERT ON TABLE invitation_run TO lantern_app;
+
+GRANT SELECT,INSERT,UPDATE ON TABLE item TO lantern_app;
+GRANT SELECT,INSERT,UPDATE ON TABLE item TO lantern_contact;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE item_remark TO lantern_app;
+GRANT SELECT,INSERT,UPDATE ON TABLE item_remark TO lantern_contact;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE item_secret TO lantern_app;
+GRANT SELECT,INSERT,UPDATE ON TABLE item_secret TO lantern_contact;
+
+GRANT SELECT,INSERT,UPDATE ON TABLE letter TO lantern_app;
+GRANT SELECT,INSERT,UPDATE ON TABLE letter TO lantern_contact;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE list_override TO lantern_app;
+
+GRANT SELECT,INSERT,UPDATE ON TABLE merge TO lantern_app;
+
+GRANT SELECT,INSERT,UPDATE ON TABLE message TO lantern_app;
+GRANT SELECT,INSERT,UPDATE ON TABLE message TO lantern_contact;
+
+GRANT SELECT,INSERT,UPDATE ON TABLE message_item TO lantern_app;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE message_text TO lantern_app;
+GRANT SELECT ON TABLE message_text TO lantern_contact;
+
+GRANT SELECT,INSERT,UPDATE ON TABLE migration TO lantern_app;
+
+GRANT SELECT,INSERT,UPDATE ON TABLE paper TO lantern_app;
+GRANT SELECT,INSERT,UPDATE ON TABLE paper TO lantern_contact;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE passkey TO lantern_app;
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE passkey TO lantern_contact;
+
+GRANT SELECT,INSERT,DELETE ON TABLE passkey_challenge TO lantern_app;
+GRANT SELECT,INSERT,DELETE ON TABLE passkey_challenge TO lantern_contact;
+
+GRANT SELECT,INSERT,UPDATE ON TABLE password_reset TO lantern_app;
+GRANT SELECT,INSERT,UPDATE ON TABLE password_reset TO lantern_contact;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE picture TO lantern_app;
+GRANT SELECT ON TABLE picture TO lantern_contact;
+
+GRANT SELECT,INSERT,UPDATE ON TABLE portal_look TO lantern_app;
+
+GRANT SELECT,INSERT ON TABLE practice_clearing TO lantern_app;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE rate_limit TO lantern_app;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE recovery_code TO lantern_app;
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE recovery_code TO lantern_contact;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE recurring_occurrence TO lantern_app;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE recurring_request TO lantern_app;
+
+GRANT SELECT,INSERT,UPDATE ON TABLE request TO lantern_app;
+GRANT SELECT,INSERT ON TABLE request TO lantern_contact;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE request_announcement TO lantern_app;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE request_draft TO lantern_app;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE request_list TO lantern_app;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE request_list_version TO lantern_app;
+
+GRANT SELECT,INSERT,UPDATE ON TABLE seal_certificate TO lantern_app;
+
+GRANT SELECT,INSERT,UPDATE ON TABLE service TO lantern_app;
+
+GRANT SELECT,INSERT,UPDATE ON TABLE session TO lantern_app;
+GRANT SELECT,INSERT,UPDATE ON TABLE session TO lantern_contact;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE sign_in_step TO lantern_app;
+
+GRANT SELECT,INSERT,UPDATE ON TABLE signature TO lantern_app;
+GRANT SELECT,INSERT,UPDATE ON TABLE signature TO lantern_contact;
+
+GRANT SELECT,INSERT,UPDATE ON TABLE staff TO lantern_app;
+
+GRANT SELECT(id) ON TABLE staff TO lantern_contact;
+
+GRANT SELECT(firm_id) ON TABLE staff TO lantern_contact;
+
+GRANT SELECT(name) ON TABLE staff TO lantern_contact;
+
+GRANT SELECT(email) ON TABLE staff TO lantern_contact;
+
+GRANT SELECT(role) ON TABLE staff TO lantern_contact;
+
+GRANT SELECT(suspended_at) ON TABLE staff TO lantern_contact;
+
+GRANT SELECT(practice_of_id) ON TABLE staff TO lantern_contact;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE staff_group TO lantern_app;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE staff_group_member TO lantern_app;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE transaction_file TO lantern_app;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE text_factor TO lantern_app;
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE text_factor TO lantern_contact;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE transaction_line TO lantern_app;
+
+GRANT SELECT,INSERT,DELETE ON TABLE unfinished_upload TO lantern_app;
+GRANT SELECT,INSERT,DELETE ON TABLE unfinished_upload TO lantern_contact;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE worker_beat TO lantern_app;
