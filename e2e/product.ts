@@ -1,23 +1,19 @@
 import type { ChildProcess } from 'node:child_process';
-import { cpSync, existsSync, mkdirSync } from 'node:fs';
+import { cpSync, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { test as base, expect, type Browser, type Locator, type Page } from '@playwright/test';
 import AxeBuilder from '@axe-core/playwright';
 import pg from 'pg';
 import { CONTACT_PASSWORD, DEMO_NOW, STAFF_PASSWORD } from '../demo/scenario';
-import { startDatabase } from '../scripts/database.mjs';
+import { startTestDatabase, TEST_FOLDER } from '../scripts/database.mjs';
 import { freePort, productEnv, runScript, startProcess, stopProcesses, untilReady } from '../scripts/processes.mjs';
 
 export { CONTACT_PASSWORD, STAFF_PASSWORD, expect };
-const SHARED_MEMORY = existsSync('/dev/shm') ? '/dev/shm' : '.lantern';
-export const E2E_FOLDER = `${SHARED_MEMORY}/humble-lantern-e2e-${process.getuid?.() ?? 0}`;
-const CLUSTER = `${SHARED_MEMORY}/humble-lantern-test-${process.getuid?.() ?? 0}`;
+export const E2E_FOLDER = join(TEST_FOLDER, 'e2e');
 const TEMPLATE = 'lantern_e2e_template';
 
-const cluster = () => startDatabase({ folder: CLUSTER, fast: true, port: 26432 });
-
 export async function prepareTemplate(): Promise<void> {
-	const database = await cluster();
+	const database = await startTestDatabase();
 	database.sql(`drop database if exists ${TEMPLATE} with (force)`);
 	database.ensure(TEMPLATE);
 	const folder = join(E2E_FOLDER, 'template');
@@ -50,7 +46,7 @@ export interface Product {
 
 /** @param from the demo scenario, or an empty database as on the first start of a real firm */
 export async function startProduct(name: string, more: Record<string, string> = {}, from: 'demo' | 'nothing' = 'demo'): Promise<Product> {
-	const database = await cluster();
+	const database = await startTestDatabase();
 	const own = `lantern_e2e_${name}`;
 	database.sql(`drop database if exists ${own} with (force)`);
 	for (let tries = 0; ; tries++) {

@@ -1,7 +1,7 @@
 // Starts and stops the project's own PostgreSQL: a private cluster on loopback in a git-ignored folder.
 // PostgreSQL refuses to run as root; then it runs as the user postgres that Debian's package makes.
 import { execFileSync, spawnSync } from 'node:child_process';
-import { randomBytes } from 'node:crypto';
+import { createHash, randomBytes } from 'node:crypto';
 import { chmodSync, existsSync, mkdirSync, readFileSync, readdirSync, readlinkSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { dirname, join, resolve } from 'node:path';
@@ -9,6 +9,14 @@ import { fileURLToPath } from 'node:url';
 
 const isRoot = process.getuid?.() === 0;
 export const HOME = resolve(dirname(fileURLToPath(import.meta.url)), '..');
+
+/** Where the tests of this checkout keep their databases and files: in memory where that is possible, apart from those of other checkouts. */
+export const TEST_FOLDER = existsSync('/dev/shm')
+	? `/dev/shm/humble-lantern-test-${createHash('sha256').update(HOME).digest('hex').slice(0, 12)}`
+	: join(HOME, '.lantern/test');
+
+/** Starts the database of the tests. */
+export const startTestDatabase = () => startDatabase({ folder: TEST_FOLDER, fast: true, port: 26432 });
 
 function binaries() {
 	const root = '/usr/lib/postgresql';

@@ -1,8 +1,8 @@
 // npm test: sets up what is missing, builds, runs every test, and ends with one line over all runners.
-import { spawnSync } from 'node:child_process';
 import { mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { HOME, startDatabase } from './database.mjs';
+import { HOME, startTestDatabase, TEST_FOLDER } from './database.mjs';
+import { run, wasStopped } from './runs.mjs';
 import { needBuild, needModules, needPackages, TEST_PACKAGES } from './setup.mjs';
 
 needPackages(TEST_PACKAGES);
@@ -12,8 +12,6 @@ needBuild();
 const results = join(HOME, 'test-results');
 rmSync(results, { recursive: true, force: true });
 mkdirSync(results, { recursive: true });
-const run = (command, args) =>
-	spawnSync(command, args, { cwd: HOME, stdio: ['ignore', 'inherit', 'inherit'], env: { ...process.env, FORCE_COLOR: '0' } }).status ?? 1;
 const read = (name) => {
 	try {
 		return JSON.parse(readFileSync(join(results, name), 'utf8'));
@@ -22,17 +20,19 @@ const read = (name) => {
 	}
 };
 
-const vitestStatus = run('npx', ['vitest', 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${join(results, 'vitest.json')}`]);
+const vitestStatus = await run('npx', [
+	'vitest',
+	'run',
+	'--reporter=default',
+	'--reporter=json',
+	`--outputFile.json=${join(results, 'vitest.json')}`
+]);
 const unit = read('vitest.json');
-const playwrightStatus = run('npx', ['playwright', 'test']);
+const playwrightStatus = await run('npx', ['playwright', 'test']);
 const browser = read('playwright.json')?.stats;
-(
-	await startDatabase({
-		folder: `${process.platform === 'linux' ? '/dev/shm' : '.lantern'}/humble-lantern-test-${process.getuid?.() ?? 0}`,
-		fast: true,
-		port: 26432
-	})
-).stop();
+(await startTestDatabase()).stop();
+rmSync(TEST_FOLDER, { recursive: true, force: true });
+if (wasStopped()) process.exit(130);
 
 let passed = (unit?.numPassedTests ?? 0) + (browser?.expected ?? 0) + (browser?.flaky ?? 0);
 let failed = (unit?.numFailedTests ?? 0) + (browser?.unexpected ?? 0);
