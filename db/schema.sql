@@ -930,6 +930,12 @@ END) STORED NOT NULL,
     reminded_on date[] DEFAULT '{}'::date[] NOT NULL,
     no_reminder_before date,
     plain_name text GENERATED ALWAYS AS (plain(name)) STORED NOT NULL,
+    not_asked text GENERATED ALWAYS AS (
+CASE
+    WHEN (suspended_at IS NOT NULL) THEN 'suspended'::text
+    WHEN (mail_problem = ANY (ARRAY['no_address'::text, 'bounced'::text])) THEN mail_problem
+    ELSE NULL::text
+END) STORED,
     CONSTRAINT contact_address_or_none CHECK (((email IS NULL) = (NOT (mail_problem IS DISTINCT FROM 'no_address'::text)))),
     CONSTRAINT contact_channels_check CHECK ((channels = ANY (ARRAY['email'::text, 'text'::text, 'both'::text]))),
     CONSTRAINT contact_locale_check CHECK ((locale = ANY (ARRAY['en'::text, 'fr'::text]))),
@@ -945,6 +951,8 @@ COMMENT ON COLUMN contact.last_told_on IS 'The last day on which a message told 
 COMMENT ON COLUMN contact.reminded_on IS 'The days of their last reminders, from which the firm''s pace follows';
 
 COMMENT ON COLUMN contact.no_reminder_before IS 'The first day the firm''s pace allows the next reminder';
+
+COMMENT ON COLUMN contact.not_asked IS 'Why they cannot be asked for anything: suspended, no_address, bounced; null if they can';
 
 CREATE TABLE demo_clock (
     one boolean DEFAULT true NOT NULL,

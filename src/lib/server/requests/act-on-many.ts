@@ -11,10 +11,9 @@ import { refreshChaseDays } from '../chasing/refresh-schedule';
 import { loadFirm, type Firm } from '../firms/firm';
 import type { Database, Tx } from '../platform/db/database';
 import { lookAhead } from '../platform/db/look-ahead';
-import { serverKindOf } from '../items/item-kinds';
 import { tryOne } from '../platform/db/try-one';
 import { lockItem, moveItem, restoreItem, setDue } from './change-item';
-import { changeItemPerson } from './judge-item';
+import { acceptLocked, changeItemPerson, waiveLocked } from './judge-item';
 
 /** What became of one of many. */
 export interface ManyResult<Undo = UndoItems[number]> {
@@ -133,12 +132,10 @@ async function actOnOne(tx: Tx, actor: Actor, firm: Firm, input: ItemsAct, id: s
 		if (!person) throw new DomainError('invalid', 'This client has no such person.');
 		await changeItemPerson(tx, actor, { itemId: id, version, contactId: person.contact_id });
 	} else if (input.act === 'accept') {
-		if (!kindOf(item.kind).judged) throw new DomainError('invalid', 'A letter is finished by countersigning it.');
-		await moveItem(tx, actor, firm, item, 'accept');
+		await acceptLocked(tx, actor, firm, item);
 	} else {
 		if (!itemStateAfter(item.state, 'waive', 'firm')) throw new DomainError('changed_meanwhile', `It is ${ITEM_STATE_WORDS[item.state]} already.`);
-		await serverKindOf(item.kind).onWaiving?.(tx, [item.id]);
-		await moveItem(tx, actor, firm, item, 'waive');
+		await waiveLocked(tx, actor, firm, item);
 		if (input.act === 'withdraw')
 			// a request of which nothing is left is withdrawn as a whole: what has not reached anybody stays there
 			await tx.rows(

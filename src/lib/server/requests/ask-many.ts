@@ -1,3 +1,4 @@
+import type { NotAsked } from '$lib/core/requests/who-may-be-asked';
 import { z } from 'zod';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { DomainError } from '$lib/core/errors/domain-error';
@@ -57,14 +58,13 @@ interface Meant {
 	contact_id: string | null;
 	contact: string | null;
 	has_access: boolean;
-	mail_problem: string | null;
-	suspended: boolean;
+	not_asked: NotAsked | null;
 	asked: boolean;
 }
 
 function readMeant(tx: Tx, actor: Actor, listId: string, filter: AskManyFilter): Promise<Meant[]> {
 	return tx.rows<Meant>(
-		`select cl.id client_id, cl.name client, c.id contact_id, c.name contact, c.password_hash is not null has_access, c.mail_problem, c.suspended_at is not null suspended,
+		`select cl.id client_id, cl.name client, c.id contact_id, c.name contact, c.password_hash is not null has_access, c.not_asked,
 			exists (select from request r where r.list_id = $2 and r.client_id = cl.id and r.withdrawn_at is null)
 				or exists (select from request_draft d where d.list_id = $2 and d.client_id = cl.id and d.removed_at is null) asked
 		from client cl
@@ -100,16 +100,7 @@ async function fitForMany(
 			contactId: one.contact_id,
 			contactName: one.contact,
 			hasAccess: one.has_access,
-			stands:
-				one.asked && !filter.again
-					? 'asked_already'
-					: !one.contact_id
-						? 'no_contact'
-						: one.suspended
-							? 'suspended'
-							: one.mail_problem === 'no_address' || one.mail_problem === 'bounced'
-								? one.mail_problem
-								: null,
+			stands: one.asked && !filter.again ? 'asked_already' : !one.contact_id ? 'no_contact' : one.not_asked,
 			goes: lines.length - out,
 			out,
 			missing: missing.length

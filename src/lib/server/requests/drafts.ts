@@ -37,7 +37,7 @@ export interface Draft extends DraftRow {
 
 const ROW = `d.id, d.client_id as "clientId", cl.name as "clientName", d.title, d.lines, l.name as "listName", d.waits, d.changed_at as "changedAt", s.name as "changedBy",
 	d.version, d.problem, c.name as "contactName", c.password_hash is not null as "hasAccess", c.last_told_on as "lastToldOn",
-	case when cl.state <> 'active' then 'closed' when c.id is null then 'no_contact' when c.suspended_at is not null then 'suspended' when c.mail_problem in ('no_address', 'bounced') then c.mail_problem end as stands`;
+	case when cl.state <> 'active' then 'closed' when c.id is null then 'no_contact' else c.not_asked end as stands`;
 const SOURCE = `from request_draft d join client cl on cl.id = d.client_id join staff s on s.id = d.changed_by_id left join request_list l on l.id = d.list_id
 	left join lateral (select * from contact where id = (d.content ->> 'contactId')::uuid limit 1) c on true`;
 

@@ -1,16 +1,17 @@
 import { DomainError } from '$lib/core/errors/domain-error';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { kindOf } from '$lib/core/items/item-kinds';
+import { notAskedWords, type NotAsked } from '$lib/core/requests/who-may-be-asked';
 import { isOpen, ITEM_STATE_WORDS } from '$lib/core/requests/item-states';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { refreshChaseDays } from '../chasing/refresh-schedule';
-import { loadFirm } from '../firms/firm';
+import { loadFirm, type Firm } from '../firms/firm';
 import { serverKindOf } from '../items/item-kinds';
-import { planMessage, threadOf } from '../messages/plan-message';
+import { writeAboutItem } from '../messages/write-about-item';
 import type { Tx } from '../platform/db/database';
 import { readAttachments } from './attachments';
-import { lockItem, moveItem, requireUnchanged, setDue } from './change-item';
+import { lockItem, moveItem, requireUnchanged, setDue, type LockedItem } from './change-item';
 import { writeRemark } from './remarks';
 
 /**
@@ -32,8 +33,13 @@ export async function acceptItem(tx: Tx, actor: Actor, input: { itemId: string; 
 	requireStaff(actor, 'judge_item');
 	const item = await lockItem(tx, input.itemId);
 	await requireUnchanged(tx, item, input.version);
+	await acceptLocked(tx, actor, await loadFirm(tx), item);
+}
+
+/** Accepts an item that is locked already. @throws DomainError invalid for a letter, changed_meanwhile if nothing was handed in */
+export async function acceptLocked(tx: Tx, actor: Actor, firm: Firm, item: LockedItem): Promise<void> {
 	if (!kindOf(item.kind).judged) throw new DomainError('invalid', 'A letter is finished by countersigning it.');
-	await moveItem(tx, actor, await loadFirm(tx), item, 'accept');
+	await moveItem(tx, actor, firm, item, 'accept');
 }
 
 /**
@@ -51,24 +57,10 @@ export async function sendItemBack(
 	if (!kindOf(item.kind).judged) throw new DomainError('invalid', 'A signed letter cannot be sent back. Waive it and send a new one.');
 	const firm = await loadFirm(tx);
 	await moveItem(tx, actor, firm, item, 'send_back', { reason: input.reason });
-	const to = await tx.first<{ email: string; client_name: string }>(
-		'select c.email::text, cl.name client_name from contact c, client cl where c.id = $1 and cl.id = $2',
-		[item.contact_id, item.client_id]
-	);
-	await planMessage(tx, actor, {
+	await writeAboutItem(tx, actor, item, {
 		kind: 'sent_back',
 		idempotencyKey: `sent back ${item.id} ${item.version + 1}`,
-		to: { address: to!.email, contactId: item.contact_id },
-		clientId: item.client_id,
-		threadId: await threadOf(tx, item.id, item.contact_id),
-		content: {
-			itemTitle: item.title,
-			reason: input.reason,
-			renewed: input.renewed,
-			itemId: item.id,
-			signedBy: actor.name,
-			clientName: to!.client_name
-		},
+		content: { itemTitle: item.title, reason: input.reason, renewed: input.renewed },
 		items: [{ itemId: item.id, step: null }]
 	});
 }
@@ -126,8 +118,13 @@ export async function waiveItem(tx: Tx, actor: Actor, input: { itemId: string; v
 	requireStaff(actor, 'judge_item');
 	const item = await lockItem(tx, input.itemId);
 	await requireUnchanged(tx, item, input.version);
+	await waiveLocked(tx, actor, await loadFirm(tx), item);
+}
+
+/** Waives an item that is locked already. @throws DomainError changed_meanwhile if it is settled */
+export async function waiveLocked(tx: Tx, actor: Actor, firm: Firm, item: LockedItem): Promise<void> {
 	await serverKindOf(item.kind).onWaiving?.(tx, [item.id]);
-	await moveItem(tx, actor, await loadFirm(tx), item, 'waive');
+	await moveItem(tx, actor, firm, item, 'waive');
 }
 
 /** Asks again for an item that was accepted or waived. */
@@ -160,14 +157,13 @@ export async function changeItemPerson(tx: Tx, actor: Actor, input: { itemId: st
 	await requireUnchanged(tx, item, input.version);
 	if (!kindOf(item.kind).judged) throw new DomainError('invalid', 'A letter names who signs it. Waive it and send a new one.');
 	if (item.contact_id === input.contactId) return;
-	const people = await tx.rows<{ id: string; name: string; reachable: boolean }>(
-		`select c.id, c.name, c.suspended_at is null and c.email is not null reachable from contact c where c.id = $1 or c.id = (select contact_id from client_contact where client_id = $2 and contact_id = $3)`,
+	const people = await tx.rows<{ id: string; name: string; email: string | null; notAsked: NotAsked | null }>(
+		`select c.id, c.name, c.email::text, c.not_asked as "notAsked" from contact c where c.id = $1 or c.id = (select contact_id from client_contact where client_id = $2 and contact_id = $3)`,
 		[item.contact_id, item.client_id, input.contactId]
 	);
 	const to = people.find((person) => person.id === input.contactId);
 	if (!to) throw new DomainError('not_found', 'This person does not belong to the client.');
-	if (!to.reachable)
-		throw new DomainError('invalid', `${to.name} is suspended or has no e-mail address. Put that right first, or ask somebody else.`);
+	if (to.notAsked) throw new DomainError('invalid', `${notAskedWords(to.notAsked, to)}.`);
 	await tx.rows('update item set contact_id = $2, own = true, version = version + 1 where id = $1', [item.id, to.id]);
 	// what the one was still to be told of is told to the other
 	await tx.rows(

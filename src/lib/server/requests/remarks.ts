@@ -3,7 +3,7 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { saying } from '$lib/words/sayings';
 import { requireReader, requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
-import { planMessage, threadOf } from '../messages/plan-message';
+import { writeAboutItem } from '../messages/write-about-item';
 import type { Tx } from '../platform/db/database';
 import { lockItem, type LockedItem } from './change-item';
 import { lockOwnItem } from '../items/own-item';
@@ -105,19 +105,11 @@ export async function writeRemark(tx: Tx, actor: Actor, input: { itemId: string;
 	await insertRemark(tx, actor, item, input.words, input.pinned);
 	if (input.pinned) return;
 	await tx.rows('update item_remark set seen_at = $2 where item_id = $1 and contact_id is not null and seen_at is null', [item.id, actor.now]);
-	const to = await tx.first<{ email: string | null; mail_problem: string | null; client: string; n: number }>(
-		`select c.email::text, c.mail_problem, cl.name client, (select count(*) from item_remark where item_id = $2) n
-		from contact c, client cl where c.id = $1 and cl.id = $3`,
-		[item.contact_id, item.id, item.client_id]
-	);
-	if (!to?.email || to.mail_problem === 'bounced') return;
-	await planMessage(tx, actor, {
+	const { n } = (await tx.first<{ n: number }>('select count(*) n from item_remark where item_id = $1', [item.id]))!;
+	await writeAboutItem(tx, actor, item, {
 		kind: 'remark',
-		idempotencyKey: `remark ${item.id} ${to.n}`,
-		to: { address: to.email, contactId: item.contact_id },
-		clientId: item.client_id,
-		threadId: await threadOf(tx, item.id, item.contact_id),
-		content: { itemTitle: item.title, reason: input.words, itemId: item.id, signedBy: actor.name, clientName: to.client }
+		idempotencyKey: `remark ${item.id} ${n}`,
+		content: { itemTitle: item.title, reason: input.words }
 	});
 }
 

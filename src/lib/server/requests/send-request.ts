@@ -3,6 +3,7 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { addBusinessDays, localDate } from '$lib/core/calendar/firm-calendar';
 import { nextStep, planOf } from '$lib/core/chasing/chase-plan';
 import { mergeFieldWords, mergeFieldsInText, fillText, unfilledFields } from '$lib/core/letters/merge-fields';
+import { notAskedWords, type NotAsked } from '$lib/core/requests/who-may-be-asked';
 import { kindOf } from '$lib/core/items/item-kinds';
 import type { Period } from '$lib/core/schedules/due-rule';
 import type { NewRequest, RequestLine } from '$lib/core/requests/request-list';
@@ -25,7 +26,7 @@ import { lockDraft } from './drafts';
 
 interface Recipient extends LetterParties {
 	hasAccess: boolean;
-	suspended: boolean;
+	notAsked: NotAsked | null;
 	mailProblem: Reachable['mailProblem'];
 	phone: string | null;
 	channels: Channels;
@@ -36,7 +37,7 @@ interface Recipient extends LetterParties {
 export async function readRecipient(tx: Tx, clientId: string, contactId: string): Promise<Recipient> {
 	const row = await tx.first<Recipient>(
 		`select cl.name as "clientName", c.name as "contactName", c.email::text as "contactEmail", c.locale, s.name as "responsibleName",
-			c.password_hash is not null as "hasAccess", c.suspended_at is not null as suspended, c.mail_problem as "mailProblem", c.phone, c.channels, c.text_problem as "textProblem"
+			c.password_hash is not null as "hasAccess", c.not_asked as "notAsked", c.mail_problem as "mailProblem", c.phone, c.channels, c.text_problem as "textProblem"
 		from client_contact cc join client cl on cl.id = cc.client_id join contact c on c.id = cc.contact_id join staff s on s.id = cl.responsible_id
 		where cc.client_id = $1 and cc.contact_id = $2`,
 		[clientId, contactId]
@@ -155,15 +156,11 @@ function requireSendable(firm: Firm, actor: Actor, input: NewRequest, people: re
 	if (people.length > 1 && input.lines.some((line) => !kindOf(line.kind).judged && isAnsweredByEach(line, input)))
 		throw new DomainError('invalid', 'A letter is signed by one person. Send it in a request of its own, or let any one of them answer.');
 	for (const person of people) {
-		if (person.suspended)
+		if (person.notAsked)
 			throw new DomainError(
 				'invalid',
-				`${person.contactName} is suspended and cannot answer. Let them in again first, or ask somebody else; what you wrote here stays.`
+				`${notAskedWords(person.notAsked, { name: person.contactName, email: person.contactEmail })}; what you wrote here stays.`
 			);
-		if (person.mailProblem === 'no_address')
-			throw new DomainError('invalid', `${person.contactName} has no e-mail address yet. Add one first; what you wrote here stays.`);
-		if (person.mailProblem === 'bounced')
-			throw new DomainError('invalid', `Mail to ${person.contactEmail} came back. Put the address right first; what you wrote here stays.`);
 	}
 }
 

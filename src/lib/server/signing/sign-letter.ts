@@ -8,7 +8,7 @@ import { saying } from '$lib/words/sayings';
 import { requireContact, requireReader, requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { loadFirm, type Firm } from '../firms/firm';
-import { planMessage, threadOf } from '../messages/plan-message';
+import { writeAboutItem } from '../messages/write-about-item';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
 import { missingGlyphs } from '../platform/pdf/fonts';
@@ -284,27 +284,23 @@ async function writeCountersigned(
 	});
 	await moveItem(tx, actor, firm, item!, 'accept');
 	// whoever signed it, and everybody else who was told of it: a couple both have their copy
-	const copies = await tx.rows<{ id: string; email: string; client_name: string }>(
-		`select c.id, c.email::text, cl.name client_name from contact c, client cl
-		where cl.id = $2 and c.email is not null and c.removed_at is null and c.suspended_at is null
-			and (c.id = $3 or c.id in (select m.contact_id from message_item mi join message m on m.id = mi.message_id where mi.item_id = $1 and m.kind = 'request'))`,
-		[item!.id, item!.client_id, item!.contact_id]
+	const copies = await tx.rows<{ id: string }>(
+		`select c.id from contact c where c.removed_at is null
+			and (c.id = $2 or c.id in (select m.contact_id from message_item mi join message m on m.id = mi.message_id where mi.item_id = $1 and m.kind = 'request'))`,
+		[item!.id, item!.contact_id]
 	);
 	for (const to of copies)
-		await planMessage(tx, actor, {
-			kind: 'signed_copy',
-			idempotencyKey: `signed copy ${letter.id}${to.id === item!.contact_id ? '' : ` ${to.id}`}`,
-			to: { address: to.email, contactId: to.id },
-			clientId: item!.client_id,
-			threadId: await threadOf(tx, item!.id, to.id),
-			content: {
-				itemTitle: item!.title,
-				itemId: item!.id,
-				signedBy: actor.name,
-				clientName: to.client_name,
-				attachment: { key: sealed.key, name: `${item!.title}.pdf` }
-			}
-		});
+		await writeAboutItem(
+			tx,
+			actor,
+			item!,
+			{
+				kind: 'signed_copy',
+				idempotencyKey: `signed copy ${letter.id}${to.id === item!.contact_id ? '' : ` ${to.id}`}`,
+				content: { itemTitle: item!.title, attachment: { key: sealed.key, name: `${item!.title}.pdf` } }
+			},
+			to.id
+		);
 }
 
 /**
