@@ -4,8 +4,8 @@
 	import '../app.css';
 	import { onMount } from 'svelte';
 	import { afterNavigate } from '$app/navigation';
-	import { keepFocus } from '$lib/ui/keep-focus';
-	import { waitForSignIn } from '$lib/ui/sign-in-again';
+	import { keepFocus } from '$lib/ui/forms/keep-focus';
+	import { waitForSignIn } from '$lib/ui/sign-in/sign-in-again';
 
 	let { children } = $props();
 	// the page answers now: app.html presses what was pressed before

@@ -96,7 +96,7 @@ function literals(node: unknown, words: string[] = []): string[] {
 describe('a client reads nothing that is only English', () => {
 	const files = portalFiles();
 	test('pages of the portal are found, with what they take in', () => {
-		expect(files).toContain('src/lib/ui/enhanced-form.ts');
+		expect(files).toContain('src/lib/ui/forms/enhanced-form.ts');
 		expect(files.length).toBeGreaterThan(30);
 	});
 	test.each(files.filter((file) => file.endsWith('.svelte')))('%s', (file) => {

@@ -1,8 +1,8 @@
 <script lang="ts">
 	import type { LetterDocument } from '$lib/core/letters/letter-document';
 	import type { ItemLine } from '$lib/server/requests/read-requests';
-	import { enhancedForm, type FormHandling } from '../enhanced-form';
-	import LetterText from '../LetterText.svelte';
+	import { enhancedForm, type FormHandling } from '../forms/enhanced-form';
+	import LetterText from '../letters/LetterText.svelte';
 
 	/** Signing for the firm: an act of its own, with the letter before one's eyes and its name on the button. */
 	let {

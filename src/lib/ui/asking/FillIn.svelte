@@ -1,6 +1,6 @@
 <script lang="ts">
 	import type { ItemLine } from '$lib/server/requests/read-requests';
-	import { enhancedForm, type FormHandling } from '../enhanced-form';
+	import { enhancedForm, type FormHandling } from '../forms/enhanced-form';
 	import { deskSideOf } from '../items/desk-side';
 
 	/** Writes down what a client says by phone. */

@@ -2,8 +2,8 @@
 	import type { ItemLine } from '$lib/server/requests/read-requests';
 	import type { Remark } from '$lib/server/requests/remarks';
 	import { timeWords } from '$lib/words/dates';
-	import { enhancedForm } from '../enhanced-form';
-	import { keepOnDevice } from '../keep-on-device';
+	import { enhancedForm } from '../forms/enhanced-form';
+	import { keepOnDevice } from '../forms/keep-on-device';
 
 	/** What both sides wrote about an item. The firm's words go out by e-mail too. */
 	let {

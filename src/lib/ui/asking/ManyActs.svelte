@@ -2,8 +2,8 @@
 	import { addDays } from '$lib/core/calendar/firm-calendar';
 	import type { ManyAct } from '$lib/core/requests/many-acts';
 	import type { Foreseen } from '$lib/server/requests/act-on-many';
-	import { askDesk } from '../ask-desk';
-	import { enhancedForm } from '../enhanced-form';
+	import { askDesk } from '../desk/ask-desk';
+	import { enhancedForm } from '../forms/enhanced-form';
 
 	/** Says what will happen when something is done with many lines or drafts, before it is done. */
 	let {

@@ -3,7 +3,7 @@
 	import { isOpen } from '$lib/core/requests/item-states';
 	import type { AttachmentLine } from '$lib/server/requests/attachments';
 	import type { ItemLine } from '$lib/server/requests/read-requests';
-	import { enhancedForm, type FormHandling } from '../enhanced-form';
+	import { enhancedForm, type FormHandling } from '../forms/enhanced-form';
 	import AttachmentFields from './AttachmentFields.svelte';
 
 	/** Puts a new version in the place of a file that is shown for approval. */

@@ -6,10 +6,10 @@
 	import type { ItemLine } from '$lib/server/requests/read-requests';
 	import { dateWords } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
-	import LetterText from '../LetterText.svelte';
+	import LetterText from '../letters/LetterText.svelte';
 	import ItemBody from '../portal/ItemBody.svelte';
 	import ItemWords from '../portal/ItemWords.svelte';
-	import TickMark from '../TickMark.svelte';
+	import TickMark from '../ticks/TickMark.svelte';
 
 	/** A request as its contact will see it: their language, the client's brand, on a phone or a desk; each line can be opened. */
 	let {

@@ -9,10 +9,10 @@
 	import type { CatchUp } from '$lib/core/schedules/recurring-form';
 	import type { AttachmentLine } from '$lib/server/requests/attachments';
 	import type { occurrenceInWords } from '$lib/web/recurring-forms';
-	import { askDesk } from '../ask-desk';
-	import { enhancedForm } from '../enhanced-form';
-	import FieldProblem from '../FieldProblem.svelte';
-	import WordsField from '../WordsField.svelte';
+	import { askDesk } from '../desk/ask-desk';
+	import { enhancedForm } from '../forms/enhanced-form';
+	import FieldProblem from '../forms/FieldProblem.svelte';
+	import WordsField from '../library/WordsField.svelte';
 	import LineList from './LineList.svelte';
 	import type { Snippet } from 'svelte';
 

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { enhancedForm, type FormHandling } from '../enhanced-form';
+	import { enhancedForm, type FormHandling } from '../forms/enhanced-form';
 
 	/** One press, and it is handed in. */
 	let { words, handling, pending }: { words: string; handling: FormHandling; pending: boolean } = $props();

@@ -2,8 +2,8 @@
 	import type { AttachmentLine } from '$lib/server/requests/attachments';
 	import type { Remark } from '$lib/server/requests/remarks';
 	import { sayer } from '$lib/words/words';
-	import { enhancedForm } from '../enhanced-form';
-	import FilePages from '../FilePages.svelte';
+	import { enhancedForm } from '../forms/enhanced-form';
+	import FilePages from '../papers/FilePages.svelte';
 
 	/** A file page by page; a touch on a page pins a remark there, and pinned ones show as numbers. */
 	let {

@@ -5,7 +5,7 @@
 	import type { Remark } from '$lib/server/requests/remarks';
 	import { dateWords, sizeWords } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
-	import { enhancedForm } from '../enhanced-form';
+	import { enhancedForm } from '../forms/enhanced-form';
 	import { shortFirm } from '../items/answer';
 	import { clientSideOf } from '../items/client-side';
 	import ItemWords from './ItemWords.svelte';

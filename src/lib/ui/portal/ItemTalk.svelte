@@ -2,7 +2,7 @@
 	import type { Remark } from '$lib/server/requests/remarks';
 	import { timeWords } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
-	import { enhancedForm } from '../enhanced-form';
+	import { enhancedForm } from '../forms/enhanced-form';
 	import type { TypedKeeper } from './keep-typed.svelte';
 	import Unfold from './Unfold.svelte';
 

@@ -1,8 +1,8 @@
 import { deserialize } from '$app/forms';
 import type { TypedField, TypedFields, TypedKept, TypedValue } from '$lib/core/requests/typed';
 import type { Attachment } from 'svelte/attachments';
-import { fieldsOf, readField, writeField } from '../form-fields';
-import { copiesOf, type Copies } from '../typed-copies';
+import { fieldsOf, readField, writeField } from '../forms/form-fields';
+import { copiesOf, type Copies } from '../forms/typed-copies';
 
 /** Milliseconds after the last key until what is typed goes to the server. */
 const PAUSE = 900;

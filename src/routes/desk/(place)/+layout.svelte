@@ -3,13 +3,13 @@
 	import { goto, invalidate } from '$app/navigation';
 	import { navigating, page } from '$app/state';
 	import { may } from '$lib/core/people/roles';
-	import { enhancedForm } from '$lib/ui/enhanced-form';
+	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
 	import { shortFirmName } from '$lib/core/firms/short-name';
-	import FindOrDo from '$lib/ui/FindOrDo.svelte';
-	import LanternMark from '$lib/ui/LanternMark.svelte';
-	import { isTyping } from '$lib/ui/leaf-keys';
-	import SignInAgain from '$lib/ui/SignInAgain.svelte';
-	import { clearCopies } from '$lib/ui/typed-copies';
+	import FindOrDo from '$lib/ui/desk/FindOrDo.svelte';
+	import LanternMark from '$lib/ui/desk/LanternMark.svelte';
+	import { isTyping } from '$lib/ui/desk/leaf-keys';
+	import SignInAgain from '$lib/ui/sign-in/SignInAgain.svelte';
+	import { clearCopies } from '$lib/ui/forms/typed-copies';
 
 	let { data, children } = $props();
 	const places = [

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import ForgottenForm from '$lib/ui/ForgottenForm.svelte';
+	import ForgottenForm from '$lib/ui/sign-in/ForgottenForm.svelte';
 
 	let { form } = $props();
 </script>

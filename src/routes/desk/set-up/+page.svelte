@@ -1,8 +1,8 @@
 <script lang="ts">
 	import { onMount } from 'svelte';
 	import { proposedZone } from '$lib/core/firms/time-zones';
-	import FieldProblem from '$lib/ui/FieldProblem.svelte';
-	import LanternMark from '$lib/ui/LanternMark.svelte';
+	import FieldProblem from '$lib/ui/forms/FieldProblem.svelte';
+	import LanternMark from '$lib/ui/desk/LanternMark.svelte';
 
 	let { data, form } = $props();
 	const problem = $derived(form?.problem);

@@ -1,6 +1,6 @@
 <script lang="ts">
-	import LanternMark from '$lib/ui/LanternMark.svelte';
-	import PasskeyButton from '$lib/ui/PasskeyButton.svelte';
+	import LanternMark from '$lib/ui/desk/LanternMark.svelte';
+	import PasskeyButton from '$lib/ui/sign-in/PasskeyButton.svelte';
 
 	let { form } = $props();
 </script>

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { page } from '$app/state';
 	import { LANGUAGE_CODES, LANGUAGES } from '$lib/core/people/languages';
-	import { clearCopies } from '$lib/ui/typed-copies';
+	import { clearCopies } from '$lib/ui/forms/typed-copies';
 	import { say } from '$lib/words/words';
 
 	let { data, children } = $props();

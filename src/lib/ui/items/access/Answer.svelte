@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { sayer } from '$lib/words/words';
-	import { enhancedForm } from '../../enhanced-form';
+	import { enhancedForm } from '../../forms/enhanced-form';
 	import Unfold from '../../portal/Unfold.svelte';
 	import { shortFirm, type AnswerProps } from '../answer';
 

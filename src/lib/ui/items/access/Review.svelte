@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { timeWords } from '$lib/words/dates';
-	import { askDesk } from '../../ask-desk';
+	import { askDesk } from '../../desk/ask-desk';
 	import type { ReviewProps } from '../review';
 
 	let { item, leaf, timeZone, answered }: ReviewProps<'access'> = $props();

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { timeWords } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
-	import { enhancedForm } from '../../enhanced-form';
+	import { enhancedForm } from '../../forms/enhanced-form';
 	import Given from '../Given.svelte';
 	import type { AnswerProps } from '../answer';
 

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { timeWords } from '$lib/words/dates';
-	import LetterText from '../../LetterText.svelte';
+	import LetterText from '../../letters/LetterText.svelte';
 	import type { ReviewProps } from '../review';
 
 	let { item, leaf, timeZone }: ReviewProps<'letter'> = $props();

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import LetterEditor from '../../LetterEditor.svelte';
+	import LetterEditor from '../../letters/LetterEditor.svelte';
 	import type { SpecProps } from '../spec';
 
 	let { line = $bindable() }: SpecProps<'letter'> = $props();

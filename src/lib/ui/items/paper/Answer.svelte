@@ -1,5 +1,5 @@
 <script lang="ts">
-	import PaperUpload from '../../PaperUpload.svelte';
+	import PaperUpload from '../../papers/PaperUpload.svelte';
 	import AddedFiles from '../AddedFiles.svelte';
 	import type { AnswerProps } from '../answer';
 

@@ -3,7 +3,7 @@
 	import { ANSWER } from '$lib/core/requests/typed';
 	import { answerReader } from '$lib/words/answers';
 	import { sayer } from '$lib/words/words';
-	import { enhancedForm } from '../../enhanced-form';
+	import { enhancedForm } from '../../forms/enhanced-form';
 	import AnswerField from '../../portal/AnswerField.svelte';
 	import Given from '../Given.svelte';
 	import type { AnswerProps } from '../answer';

@@ -1,8 +1,8 @@
 <script lang="ts">
 	import { ANSWER } from '$lib/core/requests/typed';
 	import { sayer } from '$lib/words/words';
-	import { enhancedForm } from '../../enhanced-form';
-	import PaperUpload from '../../PaperUpload.svelte';
+	import { enhancedForm } from '../../forms/enhanced-form';
+	import PaperUpload from '../../papers/PaperUpload.svelte';
 	import AnswerField from '../../portal/AnswerField.svelte';
 	import AddedFiles from '../AddedFiles.svelte';
 	import type { AnswerProps } from '../answer';

@@ -1,15 +1,15 @@
 <script lang="ts">
 	import { onMount, tick, untrack } from 'svelte';
 	import { page } from '$app/state';
-	import { copiesOf } from '../../typed-copies';
+	import { copiesOf } from '../../forms/typed-copies';
 	import { invalidateAll } from '$app/navigation';
 	import { givenAnswer, lineAnswerInWords, openLines, type LineAnswer } from '$lib/core/transactions/line-answers';
 	import { amountWords } from '$lib/words/amounts';
 	import { dateWords } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
-	import { enhancedForm } from '../../enhanced-form';
+	import { enhancedForm } from '../../forms/enhanced-form';
 	import type { AnswerProps } from '../answer';
-	import { uploadPaper } from '../../upload-paper';
+	import { uploadPaper } from '../../papers/upload-paper';
 
 	/** Questions about transactions: one line after the other, each answer kept as it comes. */
 	let { item, locale, home, open, onProblem }: AnswerProps<'transactions'> = $props();

@@ -3,9 +3,9 @@
 	import { dateWords } from '$lib/words/dates';
 	import { may, type Act } from '$lib/core/people/roles';
 	import type { Wait } from '$lib/core/requests/lateness';
-	import Sheet from '$lib/ui/Sheet.svelte';
-	import TickMark from '$lib/ui/TickMark.svelte';
-	import TickStrip from '$lib/ui/TickStrip.svelte';
+	import Sheet from '$lib/ui/desk/Sheet.svelte';
+	import TickMark from '$lib/ui/ticks/TickMark.svelte';
+	import TickStrip from '$lib/ui/ticks/TickStrip.svelte';
 
 	let { data, children } = $props();
 	/** whether the person's role has an act: what they may not do is not offered */

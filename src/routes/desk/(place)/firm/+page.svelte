@@ -2,14 +2,14 @@
 	import { LANGUAGE_CODES, LANGUAGES } from '$lib/core/people/languages';
 	import { websiteButton } from '$lib/core/firms/website-button';
 	import { PORTAL_AREA_WORDS, PORTAL_AREAS } from '$lib/core/firms/portal-areas';
-	import CopyText from '$lib/ui/CopyText.svelte';
+	import CopyText from '$lib/ui/forms/CopyText.svelte';
 	import { dateWords } from '$lib/words/dates';
-	import BrandPreview from '$lib/ui/BrandPreview.svelte';
-	import { enhancedForm } from '$lib/ui/enhanced-form';
-	import FieldProblem from '$lib/ui/FieldProblem.svelte';
-	import PortalAreaChoice from '$lib/ui/PortalAreaChoice.svelte';
-	import PictureForm from '$lib/ui/PictureForm.svelte';
-	import FirmSettings from '$lib/ui/FirmSettings.svelte';
+	import BrandPreview from '$lib/ui/firm/BrandPreview.svelte';
+	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
+	import FieldProblem from '$lib/ui/forms/FieldProblem.svelte';
+	import PortalAreaChoice from '$lib/ui/firm/PortalAreaChoice.svelte';
+	import PictureForm from '$lib/ui/firm/PictureForm.svelte';
+	import FirmSettings from '$lib/ui/firm/FirmSettings.svelte';
 
 	let { data } = $props();
 	const f = $derived(data.details);

@@ -2,7 +2,7 @@
 	import { page } from '$app/state';
 	import { MESSAGE_STATES } from '$lib/core/messages/message-states';
 	import { dateWords, timeWords } from '$lib/words/dates';
-	import Sheet from '$lib/ui/Sheet.svelte';
+	import Sheet from '$lib/ui/desk/Sheet.svelte';
 
 	let { data, children } = $props();
 	const open = $derived(page.params.message);

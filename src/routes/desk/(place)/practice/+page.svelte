@@ -2,8 +2,8 @@
 	import { onMount } from 'svelte';
 	import { invalidate } from '$app/navigation';
 	import { clearedWith, countsInWords, COUNTS_OF, type Clearable } from '$lib/core/practice/clearing';
-	import { enhancedForm } from '$lib/ui/enhanced-form';
-	import WholeSheet from '$lib/ui/WholeSheet.svelte';
+	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
+	import WholeSheet from '$lib/ui/desk/WholeSheet.svelte';
 
 	let { data, form } = $props();
 	let problem = $state('');

@@ -1,9 +1,9 @@
 <script lang="ts">
 	import { page } from '$app/state';
 	import { isTheirs, ROUNDS_SECTIONS } from '$lib/core/rounds/sections';
-	import { enhancedForm } from '$lib/ui/enhanced-form';
-	import Sheet from '$lib/ui/Sheet.svelte';
-	import TickMark from '$lib/ui/TickMark.svelte';
+	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
+	import Sheet from '$lib/ui/desk/Sheet.svelte';
+	import TickMark from '$lib/ui/ticks/TickMark.svelte';
 
 	let { data, children } = $props();
 	const open = $derived(page.params.key);

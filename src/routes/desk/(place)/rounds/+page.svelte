@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { enhancedForm } from '$lib/ui/enhanced-form';
+	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
 
 	let { data } = $props();
 	const news = $derived(data.rows.filter((r) => r.isNew).length);

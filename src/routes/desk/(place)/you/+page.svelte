@@ -1,6 +1,6 @@
 <script lang="ts">
-	import WholeSheet from '$lib/ui/WholeSheet.svelte';
-	import You from '$lib/ui/You.svelte';
+	import WholeSheet from '$lib/ui/desk/WholeSheet.svelte';
+	import You from '$lib/ui/sign-in/You.svelte';
 
 	let { data } = $props();
 </script>

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import ResetForm from '$lib/ui/ResetForm.svelte';
+	import ResetForm from '$lib/ui/sign-in/ResetForm.svelte';
 
 	let { data, form } = $props();
 </script>

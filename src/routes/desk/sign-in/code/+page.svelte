@@ -1,6 +1,6 @@
 <script lang="ts">
-	import LanternMark from '$lib/ui/LanternMark.svelte';
-	import MailedCode from '$lib/ui/MailedCode.svelte';
+	import LanternMark from '$lib/ui/desk/LanternMark.svelte';
+	import MailedCode from '$lib/ui/sign-in/MailedCode.svelte';
 
 	let { form } = $props();
 </script>

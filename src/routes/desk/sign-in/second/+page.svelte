@@ -1,6 +1,6 @@
 <script lang="ts">
-	import LanternMark from '$lib/ui/LanternMark.svelte';
-	import SecondStep from '$lib/ui/SecondStep.svelte';
+	import LanternMark from '$lib/ui/desk/LanternMark.svelte';
+	import SecondStep from '$lib/ui/sign-in/SecondStep.svelte';
 
 	let { data, form } = $props();
 </script>

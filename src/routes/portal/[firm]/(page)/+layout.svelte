@@ -1,5 +1,5 @@
 <script lang="ts">
-	import SignInAgain from '$lib/ui/SignInAgain.svelte';
+	import SignInAgain from '$lib/ui/sign-in/SignInAgain.svelte';
 
 	let { data, children } = $props();
 </script>

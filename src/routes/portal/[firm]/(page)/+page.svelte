@@ -1,10 +1,10 @@
 <script lang="ts">
-	import Welcome from '$lib/ui/Welcome.svelte';
+	import Welcome from '$lib/ui/portal/Welcome.svelte';
 	import { greeted } from '$lib/core/letters/merge-fields';
 	import { isOpen, isSettled } from '$lib/core/requests/item-states';
 	import { tickOf } from '$lib/core/requests/tick-strip';
-	import TickMark from '$lib/ui/TickMark.svelte';
-	import { underway } from '$lib/ui/uploads.svelte';
+	import TickMark from '$lib/ui/ticks/TickMark.svelte';
+	import { underway } from '$lib/ui/papers/uploads.svelte';
 	import { dateWords, dayOf } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
 

@@ -1,6 +1,6 @@
 <script lang="ts">
-	import Welcome from '$lib/ui/Welcome.svelte';
-	import PasskeyButton from '$lib/ui/PasskeyButton.svelte';
+	import Welcome from '$lib/ui/portal/Welcome.svelte';
+	import PasskeyButton from '$lib/ui/sign-in/PasskeyButton.svelte';
 	import { sayer } from '$lib/words/words';
 
 	let { data, form } = $props();

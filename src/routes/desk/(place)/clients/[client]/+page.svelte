@@ -11,15 +11,15 @@
 	import { accountName } from '$lib/core/statements/accounts';
 	import { dateWords, dayOf, timeWords } from '$lib/words/dates';
 	import { SvelteSet } from 'svelte/reactivity';
-	import ClientBasics from '$lib/ui/ClientBasics.svelte';
-	import ClientEngagements from '$lib/ui/ClientEngagements.svelte';
-	import ClientAccounts from '$lib/ui/ClientAccounts.svelte';
-	import ClientFacts from '$lib/ui/ClientFacts.svelte';
-	import ClientNotes from '$lib/ui/ClientNotes.svelte';
-	import { enhancedForm } from '$lib/ui/enhanced-form';
-	import ClientPeople from '$lib/ui/ClientPeople.svelte';
-	import RecordLine from '$lib/ui/RecordLine.svelte';
-	import TickMark from '$lib/ui/TickMark.svelte';
+	import ClientBasics from '$lib/ui/record/ClientBasics.svelte';
+	import ClientEngagements from '$lib/ui/record/ClientEngagements.svelte';
+	import ClientAccounts from '$lib/ui/record/ClientAccounts.svelte';
+	import ClientFacts from '$lib/ui/record/ClientFacts.svelte';
+	import ClientNotes from '$lib/ui/record/ClientNotes.svelte';
+	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
+	import ClientPeople from '$lib/ui/record/ClientPeople.svelte';
+	import RecordLine from '$lib/ui/record/RecordLine.svelte';
+	import TickMark from '$lib/ui/ticks/TickMark.svelte';
 
 	let { data } = $props();
 	const client = $derived(data.client);

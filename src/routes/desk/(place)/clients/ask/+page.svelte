@@ -1,9 +1,9 @@
 <script lang="ts">
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
-	import { enhancedForm } from '$lib/ui/enhanced-form';
-	import { choosing } from '$lib/ui/choosing.svelte';
-	import WholeSheet from '$lib/ui/WholeSheet.svelte';
+	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
+	import { choosing } from '$lib/ui/desk/choosing.svelte';
+	import WholeSheet from '$lib/ui/desk/WholeSheet.svelte';
 
 	let { data } = $props();
 	const runId = crypto.randomUUID();

@@ -8,11 +8,11 @@
 	import { tickOf } from '$lib/core/requests/tick-strip';
 	import type { ManyResult } from '$lib/server/requests/act-on-many';
 	import { dateWords } from '$lib/words/dates';
-	import { enhancedForm } from '$lib/ui/enhanced-form';
-	import { choosing } from '$lib/ui/choosing.svelte';
+	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
+	import { choosing } from '$lib/ui/desk/choosing.svelte';
 	import ManyActs from '$lib/ui/asking/ManyActs.svelte';
-	import TickMark from '$lib/ui/TickMark.svelte';
-	import TickStrip from '$lib/ui/TickStrip.svelte';
+	import TickMark from '$lib/ui/ticks/TickMark.svelte';
+	import TickStrip from '$lib/ui/ticks/TickStrip.svelte';
 
 	let { data } = $props();
 	const chosen = choosing('asked');

@@ -1,6 +1,6 @@
 <script lang="ts">
-	import FileDrop from '$lib/ui/FileDrop.svelte';
-	import WholeSheet from '$lib/ui/WholeSheet.svelte';
+	import FileDrop from '$lib/ui/papers/FileDrop.svelte';
+	import WholeSheet from '$lib/ui/desk/WholeSheet.svelte';
 	import { goto } from '$app/navigation';
 
 	let { data } = $props();

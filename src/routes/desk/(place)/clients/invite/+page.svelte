@@ -1,10 +1,10 @@
 <script lang="ts">
-	import TextChoice from '$lib/ui/TextChoice.svelte';
-	import WordsField from '$lib/ui/WordsField.svelte';
-	import TextWords from '$lib/ui/TextWords.svelte';
-	import WholeSheet from '$lib/ui/WholeSheet.svelte';
+	import TextChoice from '$lib/ui/library/TextChoice.svelte';
+	import WordsField from '$lib/ui/library/WordsField.svelte';
+	import TextWords from '$lib/ui/library/TextWords.svelte';
+	import WholeSheet from '$lib/ui/desk/WholeSheet.svelte';
 	import { goto } from '$app/navigation';
-	import { enhancedForm } from '$lib/ui/enhanced-form';
+	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
 
 	let { data } = $props();
 	const idempotencyKey = crypto.randomUUID();

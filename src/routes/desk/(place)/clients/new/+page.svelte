@@ -1,7 +1,7 @@
 <script lang="ts">
-	import { askDesk } from '$lib/ui/ask-desk';
-	import { enhancedForm } from '$lib/ui/enhanced-form';
-	import FieldProblem from '$lib/ui/FieldProblem.svelte';
+	import { askDesk } from '$lib/ui/desk/ask-desk';
+	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
+	import FieldProblem from '$lib/ui/forms/FieldProblem.svelte';
 	import type { LikelyClient } from '$lib/server/clients/find-clients';
 	import type { KnownContact } from '$lib/server/clients/add-client';
 

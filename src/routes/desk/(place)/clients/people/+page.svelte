@@ -1,8 +1,8 @@
 <script lang="ts">
 	import { goto } from '$app/navigation';
-	import { enhancedForm } from '$lib/ui/enhanced-form';
-	import FieldProblem from '$lib/ui/FieldProblem.svelte';
-	import WholeSheet from '$lib/ui/WholeSheet.svelte';
+	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
+	import FieldProblem from '$lib/ui/forms/FieldProblem.svelte';
+	import WholeSheet from '$lib/ui/desk/WholeSheet.svelte';
 
 	let { data } = $props();
 	type Person = (typeof data.people)[number];

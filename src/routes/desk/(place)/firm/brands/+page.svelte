@@ -1,9 +1,9 @@
 <script lang="ts">
-	import BrandPreview from '$lib/ui/BrandPreview.svelte';
-	import { enhancedForm } from '$lib/ui/enhanced-form';
-	import FieldProblem from '$lib/ui/FieldProblem.svelte';
-	import PictureForm from '$lib/ui/PictureForm.svelte';
-	import WholeSheet from '$lib/ui/WholeSheet.svelte';
+	import BrandPreview from '$lib/ui/firm/BrandPreview.svelte';
+	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
+	import FieldProblem from '$lib/ui/forms/FieldProblem.svelte';
+	import PictureForm from '$lib/ui/firm/PictureForm.svelte';
+	import WholeSheet from '$lib/ui/desk/WholeSheet.svelte';
 
 	let { data } = $props();
 	type Brand = (typeof data.brands)[number];

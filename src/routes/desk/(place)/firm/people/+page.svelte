@@ -1,9 +1,9 @@
 <script lang="ts">
-	import LostSecondStep from '$lib/ui/LostSecondStep.svelte';
-	import WholeSheet from '$lib/ui/WholeSheet.svelte';
+	import LostSecondStep from '$lib/ui/sign-in/LostSecondStep.svelte';
+	import WholeSheet from '$lib/ui/desk/WholeSheet.svelte';
 	import Check from '@lucide/svelte/icons/check';
-	import { enhancedForm } from '$lib/ui/enhanced-form';
-	import FieldProblem from '$lib/ui/FieldProblem.svelte';
+	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
+	import FieldProblem from '$lib/ui/forms/FieldProblem.svelte';
 
 	let { data } = $props();
 	let problem = $state('');

@@ -1,8 +1,8 @@
 <script lang="ts">
 	import { page } from '$app/state';
 	import { beginningOf, TEXT_KIND, TEXT_KINDS } from '$lib/core/messages/message-texts';
-	import LibraryShelves from '$lib/ui/LibraryShelves.svelte';
-	import Sheet from '$lib/ui/Sheet.svelte';
+	import LibraryShelves from '$lib/ui/library/LibraryShelves.svelte';
+	import Sheet from '$lib/ui/desk/Sheet.svelte';
 
 	let { data, children } = $props();
 	const open = $derived(page.params.entry ?? page.params.key ?? (page.url.pathname.endsWith('/new') ? 'new' : undefined));

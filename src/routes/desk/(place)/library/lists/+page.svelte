@@ -1,6 +1,6 @@
 <script lang="ts">
-	import { enhancedForm } from '$lib/ui/enhanced-form';
-	import LibraryShelves from '$lib/ui/LibraryShelves.svelte';
+	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
+	import LibraryShelves from '$lib/ui/library/LibraryShelves.svelte';
 
 	let { data } = $props();
 	let problem = $state('');

@@ -5,10 +5,10 @@
 	import { DRAFT_STANDS } from '$lib/core/requests/many-acts';
 	import { daysLate } from '$lib/core/requests/lateness';
 	import { dateWords, timeWords } from '$lib/words/dates';
-	import { enhancedForm } from '$lib/ui/enhanced-form';
-	import { leafKeys } from '$lib/ui/leaf-keys';
-	import InviteForm from '$lib/ui/InviteForm.svelte';
-	import ItemLeaf from '$lib/ui/ItemLeaf.svelte';
+	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
+	import { leafKeys } from '$lib/ui/desk/leaf-keys';
+	import InviteForm from '$lib/ui/desk/InviteForm.svelte';
+	import ItemLeaf from '$lib/ui/desk/ItemLeaf.svelte';
 
 	let { data } = $props();
 	const leaf = $derived(data.leaf);

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { FACT_NAMES, factInWords, type FactName } from '$lib/core/clients/facts';
-	import { enhancedForm } from '$lib/ui/enhanced-form';
-	import FactField from '$lib/ui/FactField.svelte';
+	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
+	import FactField from '$lib/ui/record/FactField.svelte';
 	import { dateWords, dayOf, dayOfYearWords } from '$lib/words/dates';
 	import { sayer, type WordKey } from '$lib/words/words';
 

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { enhancedForm } from '$lib/ui/enhanced-form';
+	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
 	import { sayer } from '$lib/words/words';
 
 	let { data } = $props();

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import You from '$lib/ui/You.svelte';
+	import You from '$lib/ui/sign-in/You.svelte';
 	import { sayer } from '$lib/words/words';
 
 	let { data } = $props();

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { greeted } from '$lib/core/letters/merge-fields';
-	import PasswordForm from '$lib/ui/PasswordForm.svelte';
+	import PasswordForm from '$lib/ui/sign-in/PasswordForm.svelte';
 	import { sayer } from '$lib/words/words';
 
 	let { data, form } = $props();

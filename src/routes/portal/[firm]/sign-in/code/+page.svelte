@@ -1,5 +1,5 @@
 <script lang="ts">
-	import MailedCode from '$lib/ui/MailedCode.svelte';
+	import MailedCode from '$lib/ui/sign-in/MailedCode.svelte';
 
 	let { data, form } = $props();
 </script>

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import SecondStep from '$lib/ui/SecondStep.svelte';
+	import SecondStep from '$lib/ui/sign-in/SecondStep.svelte';
 
 	let { data, form } = $props();
 </script>

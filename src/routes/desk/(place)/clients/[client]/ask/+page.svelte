@@ -9,13 +9,13 @@
 	import { askedAlready } from '$lib/core/requests/asked-already';
 	import { asRequestLine, keyOfWrongLine, newLine, type DraftContent, type LineInHand } from '$lib/core/requests/request-list';
 	import { dateWords, periodWords } from '$lib/words/dates';
-	import { askDesk } from '$lib/ui/ask-desk';
+	import { askDesk } from '$lib/ui/desk/ask-desk';
 	import LineList from '$lib/ui/asking/LineList.svelte';
-	import { enhancedForm } from '$lib/ui/enhanced-form';
-	import FactField from '$lib/ui/FactField.svelte';
+	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
+	import FactField from '$lib/ui/record/FactField.svelte';
 	import PreviewAsking from '$lib/ui/asking/PreviewAsking.svelte';
-	import TextChoice from '$lib/ui/TextChoice.svelte';
-	import WordsField from '$lib/ui/WordsField.svelte';
+	import TextChoice from '$lib/ui/library/TextChoice.svelte';
+	import WordsField from '$lib/ui/library/WordsField.svelte';
 
 	let { data } = $props();
 	const given = untrack(() => data);

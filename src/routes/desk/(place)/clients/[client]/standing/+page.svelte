@@ -1,6 +1,6 @@
 <script lang="ts">
 	import RecurringSheet from '$lib/ui/asking/RecurringSheet.svelte';
-	import WholeSheet from '$lib/ui/WholeSheet.svelte';
+	import WholeSheet from '$lib/ui/desk/WholeSheet.svelte';
 
 	let { data } = $props();
 	const begun = $derived({

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { goto } from '$app/navigation';
-	import FileDrop from '$lib/ui/FileDrop.svelte';
-	import WholeSheet from '$lib/ui/WholeSheet.svelte';
+	import FileDrop from '$lib/ui/papers/FileDrop.svelte';
+	import WholeSheet from '$lib/ui/desk/WholeSheet.svelte';
 
 	let { data } = $props();
 	let account = $state('');

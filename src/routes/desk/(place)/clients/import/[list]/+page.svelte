@@ -2,7 +2,7 @@
 	import { invalidate } from '$app/navigation';
 	import { columnLabel, type ImportColumn } from '$lib/core/clients/import/columns';
 	import type { RowOutcome } from '$lib/core/clients/import/plan-import';
-	import { enhancedForm } from '$lib/ui/enhanced-form';
+	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
 
 	let { data } = $props();
 	const list = $derived(data.list);

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import WholeSheet from '$lib/ui/WholeSheet.svelte';
+	import WholeSheet from '$lib/ui/desk/WholeSheet.svelte';
 	import { invalidate } from '$app/navigation';
 
 	let { data } = $props();

@@ -1,8 +1,8 @@
 <script lang="ts">
 	import { TEXT_KIND } from '$lib/core/messages/message-texts';
-	import { enhancedForm } from '$lib/ui/enhanced-form';
-	import LibraryText from '$lib/ui/LibraryText.svelte';
-	import WordsShown from '$lib/ui/WordsShown.svelte';
+	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
+	import LibraryText from '$lib/ui/library/LibraryText.svelte';
+	import WordsShown from '$lib/ui/library/WordsShown.svelte';
 
 	let { data } = $props();
 	const text = $derived(data.text);

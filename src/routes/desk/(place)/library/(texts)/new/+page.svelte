@@ -1,5 +1,5 @@
 <script lang="ts">
-	import LibraryText from '$lib/ui/LibraryText.svelte';
+	import LibraryText from '$lib/ui/library/LibraryText.svelte';
 
 	let { data } = $props();
 	const empty = $derived({

@@ -3,9 +3,9 @@
 	import { afterBusinessDays } from '$lib/core/schedules/due-rule';
 	import { newLine } from '$lib/core/requests/request-list';
 	import SpecFields from '$lib/ui/asking/SpecFields.svelte';
-	import { enhancedForm } from '$lib/ui/enhanced-form';
-	import FieldProblem from '$lib/ui/FieldProblem.svelte';
-	import WholeSheet from '$lib/ui/WholeSheet.svelte';
+	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
+	import FieldProblem from '$lib/ui/forms/FieldProblem.svelte';
+	import WholeSheet from '$lib/ui/desk/WholeSheet.svelte';
 
 	let { data } = $props();
 	const given = untrack(() => data.form);

@@ -4,9 +4,9 @@
 	import { AUTOMATIC_FIELDS } from '$lib/core/letters/merge-fields';
 	import { asListLine, keyOfWrongLine, type LineInHand } from '$lib/core/requests/request-list';
 	import LineList from '$lib/ui/asking/LineList.svelte';
-	import { enhancedForm } from '$lib/ui/enhanced-form';
-	import FieldProblem from '$lib/ui/FieldProblem.svelte';
-	import WordsField from '$lib/ui/WordsField.svelte';
+	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
+	import FieldProblem from '$lib/ui/forms/FieldProblem.svelte';
+	import WordsField from '$lib/ui/library/WordsField.svelte';
 
 	let { data } = $props();
 	const given = untrack(() => data.list);

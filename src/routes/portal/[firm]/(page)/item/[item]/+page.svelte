@@ -7,7 +7,7 @@
 	import ItemBody from '$lib/ui/portal/ItemBody.svelte';
 	import ItemTalk from '$lib/ui/portal/ItemTalk.svelte';
 	import ItemWords from '$lib/ui/portal/ItemWords.svelte';
-	import SignLetter from '$lib/ui/SignLetter.svelte';
+	import SignLetter from '$lib/ui/letters/SignLetter.svelte';
 	import type { FormProblem } from '$lib/web/form-errors';
 	import { dateWords, dayOf } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';

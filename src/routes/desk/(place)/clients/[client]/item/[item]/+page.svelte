@@ -1,5 +1,5 @@
 <script lang="ts">
-	import ItemLeaf from '$lib/ui/ItemLeaf.svelte';
+	import ItemLeaf from '$lib/ui/desk/ItemLeaf.svelte';
 
 	let { data } = $props();
 </script>

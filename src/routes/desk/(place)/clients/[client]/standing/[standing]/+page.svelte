@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { titleWithoutPeriod } from '$lib/core/schedules/due-rule';
 	import { dateWords } from '$lib/words/dates';
-	import { enhancedForm } from '$lib/ui/enhanced-form';
+	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
 	import RecurringSheet from '$lib/ui/asking/RecurringSheet.svelte';
 
 	let { data } = $props();

@@ -4,7 +4,7 @@
 	import { page } from '$app/state';
 	import { ITEM_STATE_SHORT, type ItemState } from '$lib/core/requests/item-states';
 	import { ASKED_LINES_MAX, LINE_QUESTION_WORDS } from '$lib/core/transactions/line-questions';
-	import { enhancedForm } from '$lib/ui/enhanced-form';
+	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
 	import { amountWords } from '$lib/words/amounts';
 	import { dateWords } from '$lib/words/dates';
 

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { TEXT_KIND } from '$lib/core/messages/message-texts';
-	import { enhancedForm } from '$lib/ui/enhanced-form';
-	import WordsShown from '$lib/ui/WordsShown.svelte';
+	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
+	import WordsShown from '$lib/ui/library/WordsShown.svelte';
 
 	let { data } = $props();
 	let problem = $state('');

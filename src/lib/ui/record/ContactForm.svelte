@@ -3,9 +3,9 @@
 	import { page } from '$app/state';
 	import type { Channels } from '$lib/core/messages/ways';
 	import { LANGUAGE_CODES, LANGUAGES, type Language } from '$lib/core/people/languages';
-	import { askDesk } from './ask-desk';
-	import { enhancedForm } from './enhanced-form';
-	import FieldProblem from './FieldProblem.svelte';
+	import { askDesk } from '../desk/ask-desk';
+	import { enhancedForm } from '../forms/enhanced-form';
+	import FieldProblem from '../forms/FieldProblem.svelte';
 
 	let {
 		clientId,

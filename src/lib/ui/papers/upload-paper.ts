@@ -1,4 +1,4 @@
-import { signInAgain } from './sign-in-again';
+import { signInAgain } from '../sign-in/sign-in-again';
 
 /** Files up to this size go in one request: going on with them would cost more than beginning anew. */
 const SMALL_BYTES = 512 * 1024;

@@ -1,8 +1,8 @@
 <script lang="ts">
 	import { ACCOUNT_KIND_WORDS, ACCOUNT_KINDS, accountName, type Account } from '$lib/core/statements/accounts';
 	import { dateWords } from '$lib/words/dates';
-	import { enhancedForm } from './enhanced-form';
-	import FieldProblem from './FieldProblem.svelte';
+	import { enhancedForm } from '../forms/enhanced-form';
+	import FieldProblem from '../forms/FieldProblem.svelte';
 
 	/** The client's accounts: what statements come from. */
 	let { clientId, accounts, currency, mayChange }: { clientId: string; accounts: Account[]; currency: string; mayChange: boolean } = $props();

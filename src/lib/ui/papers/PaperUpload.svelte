@@ -5,7 +5,7 @@
 	import type { SlotType } from '$lib/core/items/slots';
 	import { sizeWords } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
-	import { enhancedForm } from './enhanced-form';
+	import { enhancedForm } from '../forms/enhanced-form';
 	import { addUploads, cancelUpload, startUpload, uploadsOf, type Upload } from './uploads.svelte';
 
 	let {

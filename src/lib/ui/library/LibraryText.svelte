@@ -2,8 +2,8 @@
 	import { untrack } from 'svelte';
 	import { LANGUAGE_CODES, LANGUAGES, type Language } from '$lib/core/people/languages';
 	import { TEXT_KIND, TEXT_KINDS, type Shared, type TextKind } from '$lib/core/messages/message-texts';
-	import { enhancedForm } from './enhanced-form';
-	import FieldProblem from './FieldProblem.svelte';
+	import { enhancedForm } from '../forms/enhanced-form';
+	import FieldProblem from '../forms/FieldProblem.svelte';
 	import WordsField from './WordsField.svelte';
 
 	/** A text of the Library being written or changed. */

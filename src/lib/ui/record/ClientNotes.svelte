@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { timeWords } from '$lib/words/dates';
 	import type { ClientNote } from '$lib/server/clients/client-record';
-	import { enhancedForm } from './enhanced-form';
+	import { enhancedForm } from '../forms/enhanced-form';
 
 	let { clientId, notes, timeZone, mayWrite }: { clientId: string; notes: ClientNote[]; timeZone: string; mayWrite: boolean } = $props();
 	let words = $state('');

@@ -4,7 +4,7 @@
 	import { goto, invalidateAll } from '$app/navigation';
 	import type { FormProblem } from '$lib/web/form-errors';
 	import { sayer } from '$lib/words/words';
-	import { enhancedForm } from './enhanced-form';
+	import { enhancedForm } from '../forms/enhanced-form';
 	import NewPassword from './NewPassword.svelte';
 	import { makePasskey } from './passkeys';
 

@@ -5,10 +5,10 @@
 	import { TEXT_KIND } from '$lib/core/messages/message-texts';
 	import { say } from '$lib/words/words';
 	import { mayText } from '$lib/core/messages/ways';
-	import { enhancedForm } from './enhanced-form';
-	import TextChoice from './TextChoice.svelte';
-	import TextWords from './TextWords.svelte';
-	import WordsField from './WordsField.svelte';
+	import { enhancedForm } from '../forms/enhanced-form';
+	import TextChoice from '../library/TextChoice.svelte';
+	import TextWords from '../library/TextWords.svelte';
+	import WordsField from '../library/WordsField.svelte';
 
 	let {
 		clientId,

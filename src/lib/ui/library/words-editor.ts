@@ -1,6 +1,6 @@
 import { Editor, Extension } from '@tiptap/core';
 import StarterKit from '@tiptap/starter-kit';
-import { MergeField } from './merge-field-chip';
+import { MergeField } from '../letters/merge-field-chip';
 import { documentOfWords, documentPosition, wordsOfDocument } from './words-document';
 
 /** Enter does nothing in a line such as a subject. */

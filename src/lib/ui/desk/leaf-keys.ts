@@ -1,6 +1,6 @@
 import { tick } from 'svelte';
 import type { Attachment } from 'svelte/attachments';
-import { firstOf, focusable } from './keep-focus';
+import { firstOf, focusable } from '../forms/keep-focus';
 
 /** Whether a key that is pressed belongs to what somebody types, or to a dialog that is open. */
 export function isTyping(event: KeyboardEvent): boolean {

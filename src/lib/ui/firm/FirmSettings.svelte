@@ -1,6 +1,6 @@
 <script lang="ts">
 	import type { Snippet } from 'svelte';
-	import { enhancedForm } from './enhanced-form';
+	import { enhancedForm } from '../forms/enhanced-form';
 
 	let {
 		title,

@@ -2,7 +2,7 @@
 	import { dateWords } from '$lib/words/dates';
 	import type { Act } from '$lib/core/people/roles';
 	import type { Engagement } from '$lib/server/clients/client-record';
-	import { enhancedForm } from './enhanced-form';
+	import { enhancedForm } from '../forms/enhanced-form';
 
 	let {
 		clientId,

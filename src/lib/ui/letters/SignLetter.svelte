@@ -5,10 +5,10 @@
 	import type { ItemLine } from '$lib/server/requests/read-requests';
 	import { dateWords, dayOf } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
-	import { enhancedForm } from './enhanced-form';
+	import { enhancedForm } from '../forms/enhanced-form';
 	import LetterText from './LetterText.svelte';
-	import type { TypedKeeper } from './portal/keep-typed.svelte';
-	import Unfold from './portal/Unfold.svelte';
+	import type { TypedKeeper } from '../portal/keep-typed.svelte';
+	import Unfold from '../portal/Unfold.svelte';
 	import SignaturePad from 'signature_pad';
 
 	let {

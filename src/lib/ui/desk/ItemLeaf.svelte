@@ -7,17 +7,17 @@
 	import { daysLate } from '$lib/core/requests/lateness';
 	import { dateWords, sizeWords, timeWords } from '$lib/words/dates';
 	import type { ItemLeafData } from '$lib/server/rounds/item-leaf';
-	import TextChoice from './TextChoice.svelte';
-	import { enhancedForm } from './enhanced-form';
-	import ItemConversation from './asking/ItemConversation.svelte';
-	import FillIn from './asking/FillIn.svelte';
-	import NewVersion from './asking/NewVersion.svelte';
-	import Countersign from './asking/Countersign.svelte';
+	import TextChoice from '../library/TextChoice.svelte';
+	import { enhancedForm } from '../forms/enhanced-form';
+	import ItemConversation from '../asking/ItemConversation.svelte';
+	import FillIn from '../asking/FillIn.svelte';
+	import NewVersion from '../asking/NewVersion.svelte';
+	import Countersign from '../asking/Countersign.svelte';
 	import { askDesk } from './ask-desk';
-	import { deskSideOf } from './items/desk-side';
-	import { keepOnDevice } from './keep-on-device';
+	import { deskSideOf } from '../items/desk-side';
+	import { keepOnDevice } from '../forms/keep-on-device';
 	import { leafKeys } from './leaf-keys';
-	import PaperView from './PaperView.svelte';
+	import PaperView from '../papers/PaperView.svelte';
 
 	let {
 		leaf,

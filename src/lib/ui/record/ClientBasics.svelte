@@ -6,7 +6,7 @@
 	import { PORTAL_AREA_WORDS, PORTAL_AREAS, type ClientAreas, type PortalArea } from '$lib/core/firms/portal-areas';
 	import type { ClientRights } from '$lib/server/clients/client-rights';
 	import type { ClientBrand } from '$lib/server/firms/brands';
-	import { enhancedForm } from './enhanced-form';
+	import { enhancedForm } from '../forms/enhanced-form';
 
 	let {
 		client,

@@ -1,13 +1,13 @@
 <script lang="ts">
-	import LostSecondStep from './LostSecondStep.svelte';
+	import LostSecondStep from '../sign-in/LostSecondStep.svelte';
 	import { untrack } from 'svelte';
 	import { invalidateAll } from '$app/navigation';
 	import { dateWords, timeWords } from '$lib/words/dates';
 	import type { Act } from '$lib/core/people/roles';
 	import type { ClientRecord } from '$lib/server/clients/read-clients';
 	import ContactForm from './ContactForm.svelte';
-	import { enhancedForm } from './enhanced-form';
-	import InviteForm from './InviteForm.svelte';
+	import { enhancedForm } from '../forms/enhanced-form';
+	import InviteForm from '../desk/InviteForm.svelte';
 
 	let {
 		client,

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { FACTS, FACT_NAMES, inOrder, type FactDefinition, type FactName } from '$lib/core/clients/facts';
 	import FactField from './FactField.svelte';
-	import { enhancedForm } from './enhanced-form';
+	import { enhancedForm } from '../forms/enhanced-form';
 
 	interface Fact {
 		name: string;
