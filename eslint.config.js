@@ -2,14 +2,22 @@ import js from '@eslint/js';
 import svelte from 'eslint-plugin-svelte';
 import globals from 'globals';
 import ts from 'typescript-eslint';
+import { SUBJECTS } from './subjects.js';
 import svelteConfig from './svelte.config.js';
 
-/** The arrows of the house: what may not be imported from where. */
+/** The arrows between the parts: what may not be imported from where. */
 const forbid = (files, patterns, ignores = []) => ({
 	files,
 	ignores: ['**/*.test.ts', ...ignores],
 	rules: { 'no-restricted-imports': ['error', { patterns }] }
 });
+const noPagesInServer = [
+	{
+		group: ['svelte', 'svelte/*', '$app/*', '$lib/ui/*', '$lib/web/*', '**/web/*', '**/routes/**'],
+		message: 'Use cases know neither pages nor components.'
+	},
+	{ group: ['@sveltejs/*', '@tus/*'], message: 'HTTP belongs in lib/web.' }
+];
 const noDate = [
 	{ selector: "MemberExpression[object.name='Date'][property.name='now']", message: 'Time is an argument.' },
 	{ selector: "NewExpression[callee.name='Date'][arguments.length=0]", message: 'Time is an argument.' },
@@ -48,15 +56,23 @@ export default ts.config(
 		ignores: ['**/*.test.ts', 'src/lib/server/platform/**', 'src/lib/server/testing/**', 'src/lib/server/messages/send-message.ts'],
 		rules: { 'no-restricted-syntax': ['error', noDate[0], noDate[1]] }
 	},
-	forbid(
-		['src/lib/server/**/*.ts'],
-		[
-			{
-				group: ['svelte', 'svelte/*', '$app/*', '$lib/ui/*', '$lib/web/*', '**/web/*', '**/routes/**'],
-				message: 'Use cases know neither pages nor components.'
-			},
-			{ group: ['@sveltejs/*', '@tus/*'], message: 'HTTP belongs in lib/web.' }
-		]
+	forbid(['src/lib/server/*.ts'], noPagesInServer),
+	...SUBJECTS.flatMap((level, at) =>
+		level.map((subject) =>
+			forbid(
+				[`src/lib/server/${subject}/**/*.ts`],
+				[
+					...noPagesInServer,
+					{
+						group: SUBJECTS.slice(at)
+							.flat()
+							.filter((other) => other !== subject)
+							.flatMap((other) => [`../${other}/**`, `../../${other}/**`, `../../../${other}/**`, `$lib/server/${other}/**`]),
+						message: `Subjects import downwards only; see subjects.js.`
+					}
+				]
+			)
+		)
 	),
 	{
 		files: ['src/lib/server/**/*.ts'],

@@ -36,7 +36,7 @@ import { copyList } from '../src/lib/server/library/request-lists';
 import { askManyFilterSchema, MANY_CLIENTS, prepareForMany } from '../src/lib/server/requests/ask-many';
 import { appearDue, readAppearing, writeRecurring } from '../src/lib/server/schedules/recurring-requests';
 import { loadFirm } from '../src/lib/server/firms/firm';
-import { readDrafts } from '../src/lib/server/requests/drafts';
+import { readDrafts } from '../src/lib/server/drafts/drafts';
 import { readAsked, readAskedTogether } from '../src/lib/server/requests/read-asked';
 import { countRounds, readRounds } from '../src/lib/server/rounds/read-rounds';
 import { lineFilterSchema, readChoosableLines } from '../src/lib/server/transactions/choose-lines';

@@ -5,7 +5,7 @@ import type { Actor } from '../src/lib/server/actor';
 import { beginImport } from '../src/lib/server/clients/import/prepare-import';
 import { runImport, startImport } from '../src/lib/server/clients/import/run-import';
 import { addService } from '../src/lib/server/firms/services';
-import { openContext } from '../src/lib/server/app-context';
+import { openContext } from '../src/lib/server/context/app-context';
 import { takeInText } from '../src/lib/server/messages/incoming-texts';
 import { sendMessage, takeInReport, type SendingPlace } from '../src/lib/server/messages/send-message';
 import { handClock } from '../src/lib/server/platform/clock';

@@ -7,7 +7,7 @@ import { join } from 'node:path';
 import { SMTPServer } from 'smtp-server';
 import { simpleParser } from 'mailparser';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { planMessages } from '$lib/server/messages/plan-message';
+import { planMessages } from '$lib/server/outbox/plan-message';
 import { makeClient, makeFirm, openTestContext, SECRET_KEY, type TestClient, type TestFirm, type TestContext } from '$lib/server/testing/test-firm';
 import { startDatabase } from '../../scripts/database.mjs';
 

@@ -1,6 +1,6 @@
 import type pg from 'pg';
 import type { JobName, JobPayload } from '$lib/core/jobs';
-import type { AppContext } from '$lib/server/app-context';
+import type { AppContext } from '$lib/server/context/app-context';
 import type { SendingPlace } from '$lib/server/messages/send-message';
 
 /** What a job of the worker has at hand. */

@@ -1,7 +1,7 @@
 import { hostname } from 'node:os';
-import { doWhatIsDue } from '$lib/server/chasing/do-what-is-due';
+import { doWhatIsDue } from '$lib/server/due/do-what-is-due';
 import { readAllFirms } from '$lib/server/platform/db/all-firms';
-import { openContext } from '$lib/server/app-context';
+import { openContext } from '$lib/server/context/app-context';
 import { markStuckMessages, requeueLostMessages, takeInReport, type SendingPlace } from '$lib/server/messages/send-message';
 import { roleOptions } from '$lib/server/platform/db/database';
 import { prepareStart, StartRefused } from '$lib/server/platform/before-start';

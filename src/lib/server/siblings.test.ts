@@ -6,7 +6,7 @@ import { chasePeople } from './chasing/chase-people';
 import { moveClient } from './clients/client-record';
 import { putInvitationAside } from './invitations/invite';
 import { removePaper, takeInPaper } from './papers/papers';
-import { readDraft, saveDraft } from './requests/drafts';
+import { readDraft, saveDraft } from './drafts/drafts';
 import { changeItemPerson } from './requests/judge-item';
 import { sendRequest } from './requests/send-request';
 import { readRounds } from './rounds/read-rounds';

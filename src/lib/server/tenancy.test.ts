@@ -3,8 +3,8 @@ import { readClient, readClients } from './clients/read-clients';
 import { countersignLetter } from './signing/sign-letter';
 import { openPaper } from './papers/papers';
 import { acceptItem } from './requests/judge-item';
-import { answerItem } from './items/kinds/question';
-import { readOwnItem, readOwnItems } from './requests/read-requests';
+import { answerItem } from './item-kinds/kinds/question';
+import { readOwnItem, readOwnItems } from './items/read-items';
 import { sendRequest } from './requests/send-request';
 import {
 	itemsOf,

@@ -3,7 +3,7 @@ import { readdir, rm, symlink, utimes, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
 import { waiveItem } from '$lib/server/requests/judge-item';
-import { readItem } from '$lib/server/requests/read-requests';
+import { readItem } from '$lib/server/items/read-items';
 import { sendRequest } from '$lib/server/requests/send-request';
 import {
 	itemsOf,

@@ -1,5 +1,5 @@
-import { openContext, type AppContext } from '$lib/server/app-context';
-import { hasFirm, setUpCode } from '$lib/server/firms/set-up-firm';
+import { openContext, type AppContext } from '$lib/server/context/app-context';
+import { hasFirm, setUpCode } from '$lib/server/set-up/set-up-firm';
 import { listenForEvents } from '$lib/server/platform/live/live-updates';
 import { roleOptions } from '$lib/server/platform/db/database';
 import { log } from '$lib/server/platform/log';

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { clearedWith, countsInWords } from '$lib/core/practice/clearing';
 import type { Actor } from '$lib/server/actor';
-import type { AppContext } from '$lib/server/app-context';
+import type { AppContext } from '$lib/server/context/app-context';
 import { hashPassword } from '$lib/server/platform/passwords';
 import { resumeSession } from '$lib/server/people/sessions';
 import { signIn } from '$lib/server/people/sign-in';

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
-import type { AppContext } from '$lib/server/app-context';
+import type { AppContext } from '$lib/server/context/app-context';
 import { demoClock } from '$lib/server/platform/clock';
 import { sendRequest } from '$lib/server/requests/send-request';
 import { makeClient, makeFirm, openTestContext, paperLine, requestTo, type TestFirm, type TestContext } from '$lib/server/testing/test-firm';

@@ -1,8 +1,8 @@
 import { openingsBetween } from '$lib/core/calendar/firm-calendar';
-import { doWhatIsDue } from '$lib/server/chasing/do-what-is-due';
+import { doWhatIsDue } from '$lib/server/due/do-what-is-due';
 import { readAllFirms } from '$lib/server/platform/db/all-firms';
 import { loadFirm } from '$lib/server/firms/firm';
-import type { AppContext } from '$lib/server/app-context';
+import type { AppContext } from '$lib/server/context/app-context';
 import { countSending, readPlanned, sendMessage, type SendingPlace } from '$lib/server/messages/send-message';
 import { endMovingClock, moveSessionsAlong, putClockForward } from '$lib/server/platform/demo-clock';
 import type { Job } from '../job';

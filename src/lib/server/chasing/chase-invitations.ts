@@ -5,7 +5,7 @@ import { waysOfColumn, type Channel } from '$lib/core/messages/ways';
 import { noteReminded } from './chase-people';
 import { machine, requireStaff, type Actor } from '../actor';
 import { loadFirm, type Firm } from '../firms/firm';
-import { byWays, planMessages } from '../messages/plan-message';
+import { byWays, planMessages } from '../outbox/plan-message';
 import type { Database, Tx } from '../platform/db/database';
 
 interface WaitingInvitation {

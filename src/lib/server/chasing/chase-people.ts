@@ -7,7 +7,7 @@ import { waysOfColumn } from '$lib/core/messages/ways';
 import { machine } from '../actor';
 import { recordEvents } from '../audit/record-event';
 import { loadFirm } from '../firms/firm';
-import { byWays, planMessages, threadOf } from '../messages/plan-message';
+import { byWays, planMessages, threadOf } from '../outbox/plan-message';
 import type { Database, Tx } from '../platform/db/database';
 
 export interface PersonRow {

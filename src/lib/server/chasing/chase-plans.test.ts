@@ -5,7 +5,7 @@ import { furtherPlanForm, planChoices } from '$lib/core/chasing/chase-plan';
 import { clientBasicsSchema } from '$lib/core/clients/record-forms';
 import type { Actor } from '../actor';
 import { changeClient } from '../clients/client-record';
-import { addChasePlan, changeChasePlans, removeChasePlan } from '../firms/change-firm';
+import { addChasePlan, changeChasePlans, removeChasePlan } from '../firm-settings/change-firm';
 import { itemsActSchema, undoItemsSchema } from '$lib/core/requests/many-acts';
 import { loadFirm } from '../firms/firm';
 import { addList, copyList, readList } from '../library/request-lists';

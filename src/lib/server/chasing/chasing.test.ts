@@ -4,7 +4,7 @@ import { loadFirm } from '../firms/firm';
 import { failMessage, markStuckMessages, sendMessage, takeInReport } from '../messages/send-message';
 import { readStopLink, stopUrl } from '../messages/links';
 import { stopReminders } from '../people/sign-in';
-import { answerItem } from '../items/kinds/question';
+import { answerItem } from '../item-kinds/kinds/question';
 import { acceptItem } from '../requests/judge-item';
 import { sendRequest } from '../requests/send-request';
 import { countRounds, readRounds } from '../rounds/read-rounds';

@@ -6,7 +6,7 @@ import type { Language } from '$lib/core/people/languages';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent, recordOfPerson } from '../audit/record-event';
 import { loadFirm } from '../firms/firm';
-import { planMessage } from '../messages/plan-message';
+import { planMessage } from '../outbox/plan-message';
 import { signOutEverywhere } from '../people/devices';
 import { endOpenProofs } from '../people/sign-in';
 import type { Tx } from '../platform/db/database';

@@ -8,7 +8,7 @@ import { loadFirm } from '../firms/firm';
 import { writeGroup } from '../people/groups';
 import { asStaff, type Tx } from '../platform/db/database';
 import { draftContentSchema } from '$lib/core/requests/request-list';
-import { saveDraft } from '../requests/drafts';
+import { saveDraft } from '../drafts/drafts';
 import { changeDrafts, foreseeDraftsChange } from '../requests/many-drafts';
 import { draftsActSchema, itemsActSchema } from '$lib/core/requests/many-acts';
 import { actOnMany, foreseeMany } from '../requests/act-on-many';
@@ -30,7 +30,7 @@ import {
 } from '../testing/test-firm';
 import { recordEvent } from '../audit/record-event';
 import { readTexts } from '../messages/incoming-texts';
-import { planMessages } from '../messages/plan-message';
+import { planMessages } from '../outbox/plan-message';
 import { readMessage, readPostroom } from '../messages/read-postroom';
 import { chooseLanguage } from '../people/choose-language';
 import { beginLook, resumeLook } from '../people/look-as';

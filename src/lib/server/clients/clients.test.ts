@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
 import { loadFirm } from '../firms/firm';
 import { readPostroom } from '../messages/read-postroom';
-import { answerItem } from '../items/kinds/question';
+import { answerItem } from '../item-kinds/kinds/question';
 import { acceptItem, waiveItem } from '../requests/judge-item';
 import { sendRequest } from '../requests/send-request';
 import {

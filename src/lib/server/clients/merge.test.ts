@@ -3,7 +3,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest'
 import { addToInstant } from '$lib/core/calendar/firm-calendar';
 import { mergeChoices, MERGE_UNDO_DAYS } from '$lib/core/clients/merge';
 import { beginSession, resumeSession } from '../people/sessions';
-import { answerItem } from '../items/kinds/question';
+import { answerItem } from '../item-kinds/kinds/question';
 import { sendRequest } from '../requests/send-request';
 import {
 	itemsOf,

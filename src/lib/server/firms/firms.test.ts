@@ -37,12 +37,12 @@ import {
 	importHolidays,
 	readHolidaysFrom,
 	removeHoliday
-} from './change-firm';
+} from '../firm-settings/change-firm';
 import type { Tx } from '../platform/db/database';
 import { withBrandOf, changeClientBrand, endBrand, readBrands, writeBrand } from './brands';
 import { findShortName, loadFirm } from './firm';
 import { changePicture, readPicture, removePicture } from './pictures';
-import { hasFirm, setUpCode, setUpFirm } from './set-up-firm';
+import { hasFirm, setUpCode, setUpFirm } from '../set-up/set-up-firm';
 
 const VALUES = Object.fromEntries(Object.keys(MERGE_FIELDS).map((name) => [name, 'x']));
 let context: TestContext;

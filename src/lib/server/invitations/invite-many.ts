@@ -10,7 +10,7 @@ import { longText, oneLine } from '$lib/core/people/plain-fields';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvents } from '../audit/record-event';
 import { loadFirm } from '../firms/firm';
-import { planMessages, type PlannedMessage } from '../messages/plan-message';
+import { planMessages, type PlannedMessage } from '../outbox/plan-message';
 import { fillInvitationWords, requireFillable, textBodySchema } from './invite';
 import type { Tx } from '../platform/db/database';
 import { newToken } from '../platform/tokens';

@@ -4,7 +4,7 @@ import { saying } from '$lib/words/sayings';
 import { requireContact, type Actor } from '../actor';
 import { loadFirm } from '../firms/firm';
 import type { Tx } from '../platform/db/database';
-import { lockItem, moveItem, type LockedItem, type LockedOf } from '../requests/change-item';
+import { lockItem, moveItem, type LockedItem, type LockedOf } from './change-item';
 
 /** Locks an item that is asked of this contact, to note that they look at it. Another client's item does not exist for them. */
 export async function lockOwnItemToRead(tx: Tx, actor: Actor, itemId: string): Promise<LockedItem> {

@@ -3,7 +3,7 @@ import type { Say } from '$lib/words/words';
 import type { Firm } from '../firms/firm';
 import type { Tx } from '../platform/db/database';
 import type { MailParts } from './mail-layout';
-import type { MessageContent } from './message-content';
+import type { MessageContent } from '../outbox/message-content';
 
 /** An open item that a message names. */
 export interface NamedItem {

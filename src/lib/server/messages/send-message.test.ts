@@ -5,10 +5,10 @@ import { changeContact } from '../clients/contacts';
 import { mendAddress } from '../clients/add-client';
 import { inviteContacts, withdrawInvitation } from '../invitations/invite';
 import type { Tx } from '../platform/db/database';
-import { answerItem } from '../items/kinds/question';
+import { answerItem } from '../item-kinds/kinds/question';
 import { fillInByPhone } from '../requests/fill-in';
 import { sendItemBack, waiveItem } from '../requests/judge-item';
-import { announceRequests } from '../schedules/announce-requests';
+import { announceRequests } from '../announcements/announce-requests';
 import { sendRequest } from '../requests/send-request';
 import {
 	itemsOf,
@@ -23,7 +23,7 @@ import {
 	type TestFirm,
 	type TestContext
 } from '../testing/test-firm';
-import { planMessages } from './plan-message';
+import { planMessages } from '../outbox/plan-message';
 
 let context: TestContext;
 let firm: TestFirm;

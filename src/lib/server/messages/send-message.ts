@@ -16,7 +16,7 @@ import { isConnectionLost, untilWritten } from '../platform/db/lost-connection';
 import type { PaperStore } from '../platform/files/paper-store';
 import type { MailAnswer, Mailer, OutgoingMail } from '../platform/mail/mailer';
 import type { OutgoingText, TextGateway } from '../platform/texts/text-gateway';
-import { messageContentSchema } from './message-content';
+import { messageContentSchema } from '../outbox/message-content';
 import type { MessageToWrite, NamedItem } from './message-kind';
 import { MESSAGE_KIND_DEFINITIONS } from './message-kinds';
 import { writeMail, writeText } from './write-message';

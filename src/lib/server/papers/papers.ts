@@ -1,17 +1,18 @@
+import type { OpenPaper } from '../attachments/attachments';
 import { randomUUID } from 'node:crypto';
 import type { Readable } from 'node:stream';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { asPaper, isOfSlotType, PAPER_MAX_BYTES, safeFileName } from '$lib/core/papers/file-name';
 import { kindOf } from '$lib/core/items/item-kinds';
-import type { LockedItem } from '../requests/change-item';
+import type { LockedItem } from '../items/change-item';
 import { saying } from '$lib/words/sayings';
 import { requireContact, requireReader, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
 import { lockOwnItem, startItem } from '../items/own-item';
-import { mayChangePapers } from '../requests/client-item';
-import type { PaperLine } from '../requests/read-requests';
+import { mayChangePapers } from '../items/client-item';
+import type { PaperLine } from '../items/read-items';
 
 /**
  * Locks an item that a contact may add one more file to.
@@ -124,13 +125,6 @@ export async function removePaper(tx: Tx, actor: Actor, input: { itemId: string;
 			paperId: input.paperId,
 			details: { name: row.name, title: item.title }
 		});
-}
-
-export interface OpenPaper {
-	name: string;
-	contentType: string;
-	bytes: number;
-	storageKey: string;
 }
 
 /**

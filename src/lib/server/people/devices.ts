@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { addToInstant } from '$lib/core/calendar/firm-calendar';
 import { DEVICES_IN_COOKIE, TRUST_DAYS } from '$lib/core/people/second-step';
 import type { Actor } from '../actor';
-import { planMessage } from '../messages/plan-message';
+import { planMessage } from '../outbox/plan-message';
 import type { Tx } from '../platform/db/database';
 import { hashToken, newToken } from '../platform/tokens';
 import { endAllSessions } from './sessions';

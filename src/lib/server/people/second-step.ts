@@ -16,8 +16,8 @@ import {
 import { saying } from '$lib/words/sayings';
 import type { Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
-import type { MessageContent } from '../messages/message-content';
-import { planMessage } from '../messages/plan-message';
+import type { MessageContent } from '../outbox/message-content';
+import { planMessage } from '../outbox/plan-message';
 import type { Tx } from '../platform/db/database';
 import { decrypt, encrypt, hashToken } from '../platform/tokens';
 import { signOutEverywhere } from './devices';

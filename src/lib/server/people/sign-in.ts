@@ -10,7 +10,7 @@ import type { Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { firmOfMessage } from '../platform/db/all-firms';
 import { loadFirm } from '../firms/firm';
-import { planMessage } from '../messages/plan-message';
+import { planMessage } from '../outbox/plan-message';
 import type { Database, Tx } from '../platform/db/database';
 import { enqueue } from '../platform/queue';
 import { hashPassword, isCommonPassword, isSoonGuessed, verifyPassword } from '../platform/passwords';

@@ -3,8 +3,8 @@ import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest'
 import { ACT_WORDS, ACTS, MAY } from '$lib/core/people/roles';
 import type { Actor } from '../actor';
 import { readHistory } from '../clients/read-clients';
-import { seeItem } from '../requests/client-item';
-import { readOwnItems } from '../requests/read-requests';
+import { seeItem } from '../items/client-item';
+import { readOwnItems } from '../items/read-items';
 import { sendRequest } from '../requests/send-request';
 import {
 	itemsOf,

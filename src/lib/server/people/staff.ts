@@ -5,7 +5,7 @@ import { emailField, oneLine } from '$lib/core/people/plain-fields';
 import { ROLES, type Role } from '$lib/core/people/roles';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
-import { planMessage } from '../messages/plan-message';
+import { planMessage } from '../outbox/plan-message';
 import type { Tx } from '../platform/db/database';
 import { signOutEverywhere } from './devices';
 import { clearSecondSteps } from './second-step';

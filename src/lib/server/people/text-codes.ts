@@ -4,7 +4,7 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { STEP_MINUTES, STEP_TRIES } from '$lib/core/people/second-step';
 import { saying } from '$lib/words/sayings';
 import type { Actor } from '../actor';
-import { planMessage } from '../messages/plan-message';
+import { planMessage } from '../outbox/plan-message';
 import type { Tx } from '../platform/db/database';
 import type { RateLimits } from '../platform/rate-limits';
 import { hashToken } from '../platform/tokens';

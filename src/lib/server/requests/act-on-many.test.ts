@@ -15,7 +15,7 @@ import {
 	type TestContext
 } from '../testing/test-firm';
 import { actOnMany, foreseeMany, undoMany, type ManyResult } from './act-on-many';
-import { answerItem } from '../items/kinds/question';
+import { answerItem } from '../item-kinds/kinds/question';
 import { sendItemBack } from './judge-item';
 import { readAsked, readAskedTogether, readChosen, type AskedFilter } from './read-asked';
 import { sendRequest } from './send-request';

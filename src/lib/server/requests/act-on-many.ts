@@ -12,7 +12,7 @@ import { loadFirm, type Firm } from '../firms/firm';
 import type { Database, Tx } from '../platform/db/database';
 import { lookAhead } from '../platform/db/look-ahead';
 import { tryOne } from '../platform/db/try-one';
-import { lockItem, moveItem, restoreItem, setDue } from './change-item';
+import { lockItem, restoreItem, setDue } from '../items/change-item';
 import { acceptLocked, changeItemPerson, waiveLocked } from './judge-item';
 
 /** What became of one of many. */

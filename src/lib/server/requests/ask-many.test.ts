@@ -18,7 +18,7 @@ import {
 	type TestContext
 } from '../testing/test-firm';
 import { askManyFilterSchema, prepareForMany, proposeForMany, sendDraftsOfRun } from './ask-many';
-import { readDrafts } from './drafts';
+import { readDrafts } from '../drafts/drafts';
 import { sendRequest } from './send-request';
 import { keepOverride } from './tailor-list';
 

@@ -12,7 +12,7 @@ import type { PaperStore } from '../platform/files/paper-store';
 import type { PdfWork } from '../platform/pdf/pdf-work';
 import { duesOf, fitterOf, spreadLines, standsForStatements } from './begin-request';
 import { readKnownStatements } from '../statements/accounts';
-import { writeDrafts } from './drafts';
+import { writeDrafts } from '../drafts/drafts';
 import { sendDrafts } from './send-draft';
 import { readClientsKnown, readOverrides } from './tailor-list';
 

@@ -19,18 +19,18 @@ import {
 	type TestFirm,
 	type TestContext
 } from '../testing/test-firm';
-import { answerItem } from '../items/kinds/question';
-import { answerQuestionnaire } from '../items/kinds/questionnaire';
-import { approveItem } from '../items/kinds/approve';
-import { askForTime, keepTyped, sayAlreadySent } from './client-item';
-import { bookItem } from '../items/kinds/book';
-import { confirmItem } from '../items/kinds/confirmed';
-import { giveAccess } from '../items/kinds/access';
+import { answerItem } from '../item-kinds/kinds/question';
+import { answerQuestionnaire } from '../item-kinds/kinds/questionnaire';
+import { approveItem } from '../item-kinds/kinds/approve';
+import { askForTime, keepTyped, sayAlreadySent } from '../items/client-item';
+import { bookItem } from '../item-kinds/kinds/book';
+import { confirmItem } from '../item-kinds/kinds/confirmed';
+import { giveAccess } from '../item-kinds/kinds/access';
 import { fillInByPhone } from './fill-in';
 import { changeItemPerson, putUpNewVersion } from './judge-item';
-import { readItem, readOwnItem } from './read-requests';
-import { markRemarksSeen, readRemarks, writeOwnRemark, writeRemark } from './remarks';
-import { endSecret, removeExpiredSecrets, showSecret } from './secrets';
+import { readItem, readOwnItem } from '../items/read-items';
+import { markRemarksSeen, readRemarks, writeOwnRemark, writeRemark } from '../items/remarks';
+import { endSecret, removeExpiredSecrets, showSecret } from '../items/secrets';
 import { sendRequest } from './send-request';
 
 let context: TestContext;

@@ -1,10 +1,10 @@
 import { DomainError } from '$lib/core/errors/domain-error';
 import { requireStaff, type Actor } from '../actor';
 import { loadFirm } from '../firms/firm';
-import type { TypedForm } from '../items/item-kind';
-import { serverKindOf } from '../items/item-kinds';
+import type { TypedForm } from '../item-kinds/item-kind';
+import { serverKindOf } from '../item-kinds/item-kinds';
 import type { Tx } from '../platform/db/database';
-import { lockItem, moveItem, requireUnchanged } from './change-item';
+import { lockItem, moveItem, requireUnchanged } from '../items/change-item';
 
 /**
  * Writes down what a client says by phone. It is recorded as filled in by whoever was on the phone; the client's page shows it like their own.

@@ -7,12 +7,12 @@ import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { refreshChaseDays } from '../chasing/refresh-schedule';
 import { loadFirm, type Firm } from '../firms/firm';
-import { serverKindOf } from '../items/item-kinds';
-import { writeAboutItem } from '../messages/write-about-item';
+import { serverKindOf } from '../item-kinds/item-kinds';
+import { writeAboutItem } from '../outbox/write-about-item';
 import type { Tx } from '../platform/db/database';
-import { readAttachments } from './attachments';
-import { lockItem, moveItem, requireUnchanged, setDue, type LockedItem } from './change-item';
-import { writeRemark } from './remarks';
+import { readAttachments } from '../attachments/attachments';
+import { lockItem, moveItem, requireUnchanged, setDue, type LockedItem } from '../items/change-item';
+import { writeRemark } from '../items/remarks';
 
 /**
  * Notes that somebody of the firm looks at what was handed in: from now on the client cannot go on with it by themselves. Whoever may only

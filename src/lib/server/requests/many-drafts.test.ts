@@ -16,13 +16,13 @@ import {
 	type TestFirm,
 	type TestContext
 } from '../testing/test-firm';
-import { dropSentDraft, forgetRemovedDrafts, readDraft, readDrafts, readDraftVersions, removeDrafts, saveDraft } from './drafts';
+import { dropSentDraft, forgetRemovedDrafts, readDraft, readDrafts, readDraftVersions, removeDrafts, saveDraft } from '../drafts/drafts';
 import { changeDrafts, foreseeDraftsChange, foreseeRemoval, undoDrafts, type DraftsChange } from './many-drafts';
 import { foreseeSending, sendDraft, sendDrafts } from './send-draft';
 import { sendRequest } from './send-request';
 import { undoSending } from './undo-sending';
-import { seeItem } from './client-item';
-import { announceRequests } from '../schedules/announce-requests';
+import { seeItem } from '../items/client-item';
+import { announceRequests } from '../announcements/announce-requests';
 
 let context: TestContext;
 let firm: TestFirm;

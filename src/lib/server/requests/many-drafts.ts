@@ -11,7 +11,7 @@ import type { Database, Tx } from '../platform/db/database';
 import { lookAhead } from '../platform/db/look-ahead';
 import { tryOne } from '../platform/db/try-one';
 import type { Foreseen, ManyResult } from './act-on-many';
-import { GONE_DRAFT } from './drafts';
+import { GONE_DRAFT } from '../drafts/drafts';
 
 /** A change of drafts: sending them and throwing them away is not one. */
 export type DraftsChange = DraftsAct & { act: 'extend' | 'plan' | 'person' };

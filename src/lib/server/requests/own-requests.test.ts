@@ -21,11 +21,11 @@ import {
 	type TestFirm,
 	type TestContext
 } from '../testing/test-firm';
-import { answerQuestionnaire } from '../items/kinds/questionnaire';
-import { keepTyped } from './client-item';
+import { answerQuestionnaire } from '../item-kinds/kinds/questionnaire';
+import { keepTyped } from '../items/client-item';
 import { acceptItem, sendItemBack } from './judge-item';
 import { raiseRequest, readOfferedForms, takeBackRequest } from './own-requests';
-import { readItem, readOwnItem } from './read-requests';
+import { readItem, readOwnItem } from '../items/read-items';
 import { sendRequest } from './send-request';
 
 let context: TestContext;

@@ -8,7 +8,7 @@ import { recordEvent } from '../audit/record-event';
 import { loadFirm } from '../firms/firm';
 import { clientsWithArea, FORM_OF_CLIENT } from '../firms/portal-areas';
 import type { Tx } from '../platform/db/database';
-import { moveItem } from './change-item';
+import { moveItem } from '../items/change-item';
 import { lockOwnItem } from '../items/own-item';
 
 export interface OfferedForm {

@@ -17,13 +17,13 @@ import {
 	type TestFirm,
 	type TestContext
 } from '../testing/test-firm';
-import { answerItem } from '../items/kinds/question';
-import { confirmItem } from '../items/kinds/confirmed';
-import { goOnWith, keepTyped, sayAlreadySent, sayDoesNotApply, seeItem } from './client-item';
-import { handInPapers } from '../items/kinds/paper';
+import { answerItem } from '../item-kinds/kinds/question';
+import { confirmItem } from '../item-kinds/kinds/confirmed';
+import { goOnWith, keepTyped, sayAlreadySent, sayDoesNotApply, seeItem } from '../items/client-item';
+import { handInPapers } from '../item-kinds/kinds/paper';
 import { fillInByPhone } from './fill-in';
 import { acceptItem, changeItemPerson, moveDueDate, noteLooked, reopenItem, sendItemBack, waiveItem } from './judge-item';
-import { readOwnItem } from './read-requests';
+import { readOwnItem } from '../items/read-items';
 import { sendRequest } from './send-request';
 
 let context: TestContext;

@@ -14,8 +14,8 @@ import type { PaperStore } from '../platform/files/paper-store';
 import type { PdfWork } from '../platform/pdf/pdf-work';
 import type { Foreseen } from './act-on-many';
 import type { DraftResult } from './many-drafts';
-import { dropSentDraft, GONE_DRAFT, readDraft, readDraftNames, type Draft } from './drafts';
-import { announceTogether } from '../schedules/announce-requests';
+import { dropSentDraft, GONE_DRAFT, readDraft, readDraftNames, type Draft } from '../drafts/drafts';
+import { announceTogether } from '../announcements/announce-requests';
 import { readUnsendable } from './undo-sending';
 import { requireReady, sendRequest, type RequestOrigin } from './send-request';
 

@@ -16,13 +16,13 @@ import { withBrandOf } from '../firms/brands';
 import { readPicture } from '../firms/pictures';
 import { loadFirm, type Firm } from '../firms/firm';
 import { beginInvitation } from '../invitations/invite';
-import { serverKindOf } from '../items/item-kinds';
+import { serverKindOf } from '../item-kinds/item-kinds';
 import { automaticValues, type LetterParties } from '../letters/prepare-letter';
-import { byWays, planMessages } from '../messages/plan-message';
+import { byWays, planMessages } from '../outbox/plan-message';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
 import type { PdfWork } from '../platform/pdf/pdf-work';
-import { lockDraft } from './drafts';
+import { lockDraft } from '../drafts/drafts';
 
 interface Recipient extends LetterParties {
 	hasAccess: boolean;

@@ -1,11 +1,11 @@
-import { serverKindOf } from '../items/item-kinds';
+import { serverKindOf } from '../item-kinds/item-kinds';
 import type { ItemKind } from '$lib/core/items/item-kinds';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { loadFirm } from '../firms/firm';
 import type { Database, Tx } from '../platform/db/database';
-import { lockItem, moveItem } from './change-item';
-import { lockDraft } from './drafts';
+import { lockItem, moveItem } from '../items/change-item';
+import { lockDraft } from '../drafts/drafts';
 
 /** Nothing of a request `r` has reached anybody: nobody was told of it or is about to be, and nobody has opened it. */
 const NOTHING_LEFT = `r.withdrawn_at is null and not exists (select from item i where i.request_id = r.id and i.state <> 'asked')

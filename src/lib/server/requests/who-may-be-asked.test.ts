@@ -11,7 +11,7 @@ import {
 	type TestFirm
 } from '../testing/test-firm';
 import { changeItemPerson, sendItemBack } from './judge-item';
-import { writeRemark } from './remarks';
+import { writeRemark } from '../items/remarks';
 import { sendRequest } from './send-request';
 
 let context: TestContext;

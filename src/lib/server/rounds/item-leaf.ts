@@ -6,9 +6,9 @@ import { readForecast } from '../chasing/read-forecast';
 import { readActs } from '../clients/client-rights';
 import type { Firm } from '../firms/firm';
 import type { Tx } from '../platform/db/database';
-import { readItem, readItemEvents, readLetterDocument, type ItemEvent, type ItemLine } from '../requests/read-requests';
-import { readRemarks, type Remark } from '../requests/remarks';
-import { secretKeptUntil } from '../requests/secrets';
+import { readItem, readItemEvents, readLetterDocument, type ItemEvent, type ItemLine } from '../items/read-items';
+import { readRemarks, type Remark } from '../items/remarks';
+import { secretKeptUntil } from '../items/secrets';
 import { chaseSentence, type ChaseSentence } from './chase-sentence';
 import type { LeafReader } from './section';
 

@@ -1,9 +1,9 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
 import { ROUNDS_SECTION_ROWS } from '$lib/core/rounds/sections';
 import { loadFirm } from '../firms/firm';
-import { answerItem } from '../items/kinds/question';
-import { sayDoesNotApply } from '../requests/client-item';
-import { writeOwnRemark } from '../requests/remarks';
+import { answerItem } from '../item-kinds/kinds/question';
+import { sayDoesNotApply } from '../items/client-item';
+import { writeOwnRemark } from '../items/remarks';
 import { sendRequest } from '../requests/send-request';
 import {
 	itemsOf,

@@ -16,7 +16,7 @@ import {
 	type TestFirm,
 	type TestContext
 } from '../testing/test-firm';
-import { announceRequests } from './announce-requests';
+import { announceRequests } from '../announcements/announce-requests';
 import {
 	appearDue,
 	changeOccurrence,

@@ -8,13 +8,13 @@ import { saying } from '$lib/words/sayings';
 import { requireContact, requireReader, requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { loadFirm, type Firm } from '../firms/firm';
-import { writeAboutItem } from '../messages/write-about-item';
+import { writeAboutItem } from '../outbox/write-about-item';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
 import { missingGlyphs } from '../platform/pdf/fonts';
 import type { PdfWork } from '../platform/pdf/pdf-work';
 import { decrypt } from '../platform/tokens';
-import { moveItem, type LockedItem } from '../requests/change-item';
+import { moveItem, type LockedItem } from '../items/change-item';
 import { lockOwnItem, lockOwnItemToRead } from '../items/own-item';
 
 interface LetterRow {

@@ -6,7 +6,7 @@ import { requireStaff, type Actor } from '../actor';
 import { loadFirm } from '../firms/firm';
 import { recordEvent } from '../audit/record-event';
 import type { Tx } from '../platform/db/database';
-import { lockItem, moveItem, requireUnchanged, type LockedItem } from '../requests/change-item';
+import { lockItem, moveItem, requireUnchanged, type LockedItem } from '../items/change-item';
 import { lockOwnItem, requireKind, startItem } from '../items/own-item';
 
 interface Given {

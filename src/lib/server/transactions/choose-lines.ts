@@ -11,7 +11,7 @@ import { requireStaff, type Actor } from '../actor';
 import { searchPattern } from '../clients/find-clients';
 import type { Firm } from '../firms/firm';
 import type { Tx } from '../platform/db/database';
-import { saveDraft } from '../requests/drafts';
+import { saveDraft } from '../drafts/drafts';
 import { readTransactionFile } from './transaction-files';
 
 /** Which lines of a file are looked at. */

@@ -5,7 +5,7 @@ import { givenAnswer, lineAnswerInWords } from '$lib/core/transactions/line-answ
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import type { Tx } from '../platform/db/database';
-import { readItem } from '../requests/read-requests';
+import { readItem } from '../items/read-items';
 
 const ANSWER_WORDS: Record<string, string> = {
 	choice: 'chosen',

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import type { AttachmentLine } from '$lib/server/requests/attachments';
+	import type { AttachmentLine } from '$lib/server/attachments/attachments';
 	import { sizeWords } from '$lib/words/dates';
 
 	/** Files of the firm beside a line: to read, to approve, or as an example. */

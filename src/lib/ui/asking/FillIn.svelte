@@ -1,5 +1,5 @@
 <script lang="ts">
-	import type { ItemLine } from '$lib/server/requests/read-requests';
+	import type { ItemLine } from '$lib/server/items/read-items';
 	import { enhancedForm, type FormHandling } from '../forms/enhanced-form';
 	import { deskSideOf } from '../items/desk-side';
 

@@ -1,6 +1,6 @@
 <script lang="ts">
-	import type { ItemLine } from '$lib/server/requests/read-requests';
-	import type { Remark } from '$lib/server/requests/remarks';
+	import type { ItemLine } from '$lib/server/items/read-items';
+	import type { Remark } from '$lib/server/items/remarks';
 	import { timeWords } from '$lib/words/dates';
 	import { enhancedForm } from '../forms/enhanced-form';
 	import { keepOnDevice } from '../forms/keep-on-device';

@@ -3,7 +3,7 @@
 	import { Editor, Node } from '@tiptap/core';
 	import StarterKit from '@tiptap/starter-kit';
 	import { isPlainItemText, isSafeLink, itemTextOf, plainItemText, type ItemText } from '$lib/core/requests/item-text';
-	import type { AttachmentLine } from '$lib/server/requests/attachments';
+	import type { AttachmentLine } from '$lib/server/attachments/attachments';
 
 	/** The words of a line: emphasis, lists, links and pictures. What is plain is kept as plain words alone. */
 	let {

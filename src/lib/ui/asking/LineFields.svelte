@@ -2,7 +2,7 @@
 	import type { FirmCalendar } from '$lib/core/calendar/firm-calendar';
 	import type { LineInHand } from '$lib/core/requests/request-list';
 	import { dueDate } from '$lib/core/schedules/due-rule';
-	import type { AttachmentLine } from '$lib/server/requests/attachments';
+	import type { AttachmentLine } from '$lib/server/attachments/attachments';
 	import { dateWords } from '$lib/words/dates';
 	import AttachmentFields from './AttachmentFields.svelte';
 	import ConditionEditor from './ConditionEditor.svelte';

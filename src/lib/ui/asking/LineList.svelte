@@ -8,7 +8,7 @@
 	import type { LetterDocument } from '$lib/core/letters/letter-document';
 	import { factInWords } from '$lib/core/clients/facts';
 	import { dueRuleInWords } from '$lib/core/schedules/due-rule';
-	import type { AttachmentLine } from '$lib/server/requests/attachments';
+	import type { AttachmentLine } from '$lib/server/attachments/attachments';
 	import { dateWords, dayOfYearWords } from '$lib/words/dates';
 	import LineFields from './LineFields.svelte';
 

@@ -1,8 +1,8 @@
 <script lang="ts">
 	import { filesToApprove } from '$lib/core/requests/files-beside';
 	import { isOpen } from '$lib/core/requests/item-states';
-	import type { AttachmentLine } from '$lib/server/requests/attachments';
-	import type { ItemLine } from '$lib/server/requests/read-requests';
+	import type { AttachmentLine } from '$lib/server/attachments/attachments';
+	import type { ItemLine } from '$lib/server/items/read-items';
 	import { enhancedForm, type FormHandling } from '../forms/enhanced-form';
 	import AttachmentFields from './AttachmentFields.svelte';
 

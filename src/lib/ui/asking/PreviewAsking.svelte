@@ -2,8 +2,8 @@
 	import { greeted } from '$lib/core/letters/merge-fields';
 	import { ITEM_KINDS } from '$lib/core/items/item-kinds';
 	import type { LineInHand } from '$lib/core/requests/request-list';
-	import type { AttachmentLine } from '$lib/server/requests/attachments';
-	import type { ItemLine } from '$lib/server/requests/read-requests';
+	import type { AttachmentLine } from '$lib/server/attachments/attachments';
+	import type { ItemLine } from '$lib/server/items/read-items';
 	import { dateWords } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
 	import LetterText from '../letters/LetterText.svelte';

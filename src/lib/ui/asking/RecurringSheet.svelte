@@ -7,7 +7,7 @@
 	import { asListLine, keyOfWrongLine, type LineInHand } from '$lib/core/requests/request-list';
 	import type { Pattern } from '$lib/core/schedules/recurrence';
 	import type { CatchUp } from '$lib/core/schedules/recurring-form';
-	import type { AttachmentLine } from '$lib/server/requests/attachments';
+	import type { AttachmentLine } from '$lib/server/attachments/attachments';
 	import type { occurrenceInWords } from '$lib/web/recurring-forms';
 	import { askDesk } from '../desk/ask-desk';
 	import { enhancedForm } from '../forms/enhanced-form';

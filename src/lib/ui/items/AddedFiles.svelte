@@ -1,5 +1,5 @@
 <script lang="ts">
-	import type { ItemLine } from '$lib/server/requests/read-requests';
+	import type { ItemLine } from '$lib/server/items/read-items';
 	import { sizeWords } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
 

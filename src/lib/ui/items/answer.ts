@@ -1,8 +1,8 @@
 import type { Attachment } from 'svelte/attachments';
 import type { ItemKind } from '$lib/core/items/item-kinds';
 import type { TypedValue } from '$lib/core/requests/typed';
-import type { ItemOf } from '$lib/server/requests/read-requests';
-import type { Remark } from '$lib/server/requests/remarks';
+import type { ItemOf } from '$lib/server/items/read-items';
+import type { Remark } from '$lib/server/items/remarks';
 import type { FormHandling } from '../forms/enhanced-form';
 
 /** What the part of a client's page gets on which an item of a kind is answered, or read once it is. */

@@ -1,6 +1,6 @@
 import type { ItemKind } from '$lib/core/items/item-kinds';
 import type { ItemLeafData } from '$lib/server/rounds/item-leaf';
-import type { ItemOf } from '$lib/server/requests/read-requests';
+import type { ItemOf } from '$lib/server/items/read-items';
 
 /** What the part of the desk gets on which the answer to an item of a kind is read. */
 export interface ReviewProps<Kind extends ItemKind> {

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
 	import { on } from 'svelte/events';
-	import type { PaperLine } from '$lib/server/requests/read-requests';
+	import type { PaperLine } from '$lib/server/items/read-items';
 	import type { SlotType } from '$lib/core/items/slots';
 	import { sizeWords } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';

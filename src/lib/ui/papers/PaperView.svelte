@@ -1,5 +1,5 @@
 <script lang="ts">
-	import type { PaperLine } from '$lib/server/requests/read-requests';
+	import type { PaperLine } from '$lib/server/items/read-items';
 	import FilePages from './FilePages.svelte';
 
 	/** A paper beside its item: all of its pages, in a window of their own height. */

@@ -1,6 +1,6 @@
 <script lang="ts">
-	import type { AttachmentLine } from '$lib/server/requests/attachments';
-	import type { Remark } from '$lib/server/requests/remarks';
+	import type { AttachmentLine } from '$lib/server/attachments/attachments';
+	import type { Remark } from '$lib/server/items/remarks';
 	import { sayer } from '$lib/words/words';
 	import { enhancedForm } from '../forms/enhanced-form';
 	import FilePages from '../papers/FilePages.svelte';

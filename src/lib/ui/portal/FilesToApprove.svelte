@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { filesToApprove } from '$lib/core/requests/files-beside';
-	import type { ItemLine } from '$lib/server/requests/read-requests';
-	import type { Remark } from '$lib/server/requests/remarks';
+	import type { ItemLine } from '$lib/server/items/read-items';
+	import type { Remark } from '$lib/server/items/remarks';
 	import { sayer } from '$lib/words/words';
 	import ApproveFile from './ApproveFile.svelte';
 

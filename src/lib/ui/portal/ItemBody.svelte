@@ -1,8 +1,8 @@
 <script lang="ts">
 	import { filesBeside } from '$lib/core/requests/files-beside';
 	import { isOpen } from '$lib/core/requests/item-states';
-	import type { ItemLine } from '$lib/server/requests/read-requests';
-	import type { Remark } from '$lib/server/requests/remarks';
+	import type { ItemLine } from '$lib/server/items/read-items';
+	import type { Remark } from '$lib/server/items/remarks';
 	import { dateWords, sizeWords } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
 	import { enhancedForm } from '../forms/enhanced-form';

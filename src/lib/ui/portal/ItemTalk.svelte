@@ -1,5 +1,5 @@
 <script lang="ts">
-	import type { Remark } from '$lib/server/requests/remarks';
+	import type { Remark } from '$lib/server/items/remarks';
 	import { timeWords } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
 	import { enhancedForm } from '../forms/enhanced-form';

@@ -1,7 +1,7 @@
 import { requireStaff } from '$lib/server/actor';
 import { deskRequest } from '$lib/web/desk-request';
 import { inPage } from '$lib/web/form-errors';
-import { takeInAttachment } from '$lib/server/requests/attachments';
+import { takeInAttachment } from '$lib/server/attachments/attachments';
 import { takeInFile } from '$lib/web/take-in-file';
 
 /** Takes one file of the firm, to stand beside a line; see `takeInFile`. */

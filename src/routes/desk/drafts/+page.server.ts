@@ -1,7 +1,7 @@
 import { redirect } from '@sveltejs/kit';
 import { deskForm, deskRequest } from '$lib/web/desk-request';
 import { idParam, inForm } from '$lib/web/form-errors';
-import { removeDrafts } from '$lib/server/requests/drafts';
+import { removeDrafts } from '$lib/server/drafts/drafts';
 import { sendDraft } from '$lib/server/requests/send-draft';
 
 export const load = () => redirect(303, '/desk/rounds');

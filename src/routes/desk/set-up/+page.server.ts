@@ -2,7 +2,7 @@ import { error, redirect } from '@sveltejs/kit';
 import { setUpSchema } from '$lib/core/firms/firm-forms';
 import { REGION_CHOICES } from '$lib/words/regions';
 import { saying } from '$lib/words/sayings';
-import { hasFirm, setUpFirm } from '$lib/server/firms/set-up-firm';
+import { hasFirm, setUpFirm } from '$lib/server/set-up/set-up-firm';
 import { inForm } from '$lib/web/form-errors';
 import { PasswordRefused } from '$lib/server/people/sign-in';
 import { DomainError } from '$lib/core/errors/domain-error';

@@ -1,5 +1,5 @@
 import { redirect } from '@sveltejs/kit';
-import { hasFirm } from '$lib/server/firms/set-up-firm';
+import { hasFirm } from '$lib/server/set-up/set-up-firm';
 import { deskDoor, doSignIn } from '$lib/web/sign-in-forms';
 import { webContext } from '$lib/web/web-context';
 

@@ -1,6 +1,6 @@
 import { ofMine } from '../../clients/mine';
 import type { Tx } from '../../platform/db/database';
-import { readDraft, type Draft } from '../../requests/drafts';
+import { readDraft, type Draft } from '../../drafts/drafts';
 import { COUNTED, type RoundsAt, type RoundsSectionDefinition, type SectionRow } from '../section';
 
 async function rows(tx: Tx, at: RoundsAt): Promise<SectionRow[]> {

@@ -4,7 +4,7 @@ import { daysLate } from '$lib/core/requests/lateness';
 import { ofMine } from '../../clients/mine';
 import { readClient, type ClientRecord } from '../../clients/read-clients';
 import type { Tx } from '../../platform/db/database';
-import { readItemsOfClient, type ItemLine } from '../../requests/read-requests';
+import { readItemsOfClient, type ItemLine } from '../../items/read-items';
 import { COUNTED, type RoundsAt, type RoundsSectionDefinition, type SectionRow } from '../section';
 
 /**

@@ -25,7 +25,7 @@ import {
 	readHolidaysFrom,
 	removeChasePlan,
 	removeHoliday
-} from '$lib/server/firms/change-firm';
+} from '$lib/server/firm-settings/change-firm';
 import { addService, endService, readServiceUse } from '$lib/server/firms/services';
 import { idParam, inForm } from '$lib/web/form-errors';
 import { currencyOf } from '$lib/core/firms/currency';

@@ -1,7 +1,7 @@
 import { isViewable } from '$lib/core/papers/file-name';
 import { deskRequest } from '$lib/web/desk-request';
 import { idParam, inPage } from '$lib/web/form-errors';
-import { openAttachment } from '$lib/server/requests/attachments';
+import { openAttachment } from '$lib/server/attachments/attachments';
 import { sendFile } from '$lib/web/send-file';
 
 export const GET = async (event) => {

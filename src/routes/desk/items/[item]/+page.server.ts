@@ -17,9 +17,9 @@ import {
 } from '$lib/server/requests/judge-item';
 import { fillInLine } from '$lib/server/transactions/answer-lines';
 import { fillInByPhone } from '$lib/server/requests/fill-in';
-import { markRemarksSeen, writeRemark } from '$lib/server/requests/remarks';
-import { endSecret, showSecret } from '$lib/server/requests/secrets';
-import { readItem } from '$lib/server/requests/read-requests';
+import { markRemarksSeen, writeRemark } from '$lib/server/items/remarks';
+import { endSecret, showSecret } from '$lib/server/items/secrets';
+import { readItem } from '$lib/server/items/read-items';
 import { countersignLetter } from '$lib/server/signing/sign-letter';
 
 /** Of the letter that was before the eyes of whoever countersigns it. */

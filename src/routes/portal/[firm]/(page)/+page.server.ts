@@ -4,7 +4,7 @@ import { phoneInWords } from '$lib/core/people/phone';
 import { kindOf } from '$lib/core/items/item-kinds';
 import { isOpen } from '$lib/core/requests/item-states';
 import { portalRequest } from '$lib/web/desk-request';
-import { readJustDone, readOwnItems } from '$lib/server/requests/read-requests';
+import { readJustDone, readOwnItems } from '$lib/server/items/read-items';
 import { timeWords } from '$lib/words/dates';
 
 export const load = async (event) => {

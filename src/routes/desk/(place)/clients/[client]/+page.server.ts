@@ -45,10 +45,10 @@ import { scheduleInWords } from '$lib/core/schedules/recurrence';
 import { accountSchema } from '$lib/core/statements/accounts';
 import { readAccounts, writeAccount } from '$lib/server/statements/accounts';
 import { readTransactionFiles } from '$lib/server/transactions/transaction-files';
-import { readDrafts } from '$lib/server/requests/drafts';
+import { readDrafts } from '$lib/server/drafts/drafts';
 import { readRecurringRequests } from '$lib/server/schedules/recurring-requests';
-import { readLastRemarks } from '$lib/server/requests/remarks';
-import { readItemsOfClient } from '$lib/server/requests/read-requests';
+import { readLastRemarks } from '$lib/server/items/remarks';
+import { readItemsOfClient } from '$lib/server/items/read-items';
 import { readNextChases } from '$lib/server/rounds/chase-sentence';
 import { dateWords, dayOf, dayOfYearWords, timeWords } from '$lib/words/dates';
 

@@ -7,7 +7,7 @@ import { draftsActSchema, itemsActSchema, MANY_MOST, undoDraftsSchema, undoItems
 import { deskRequest } from '$lib/web/desk-request';
 import { inForm, inPage, jsonField } from '$lib/web/form-errors';
 import { actOnMany, foreseeMany, undoMany, type Foreseen } from '$lib/server/requests/act-on-many';
-import { DRAFTS_PAGE, readDrafts, readDraftVersions, removeDrafts } from '$lib/server/requests/drafts';
+import { DRAFTS_PAGE, readDrafts, readDraftVersions, removeDrafts } from '$lib/server/drafts/drafts';
 import { changeDrafts, foreseeDraftsChange, foreseeRemoval, undoDrafts } from '$lib/server/requests/many-drafts';
 import { ASKED_BY, ASKED_PAGE, ASKED_SHOWN, readAsked, readAskedTogether, readChosen } from '$lib/server/requests/read-asked';
 import { undoSending } from '$lib/server/requests/undo-sending';

@@ -9,7 +9,7 @@ import { deskForm, deskRequest } from '$lib/web/desk-request';
 import { idParam, inForm, inPage, jsonField } from '$lib/web/form-errors';
 import { changeList, copyList, readList, readListShelves, readListVersions, removeList, restoreList } from '$lib/server/library/request-lists';
 import { readGroups } from '$lib/server/people/groups';
-import { readAttachments } from '$lib/server/requests/attachments';
+import { readAttachments } from '$lib/server/attachments/attachments';
 import { timeWords } from '$lib/words/dates';
 
 export const load = async (event) => {

@@ -2,7 +2,7 @@ import { redirect } from '@sveltejs/kit';
 import { isViewable } from '$lib/core/papers/file-name';
 import { portalRequest } from '$lib/web/desk-request';
 import { idParam, inPage } from '$lib/web/form-errors';
-import { openAttachment } from '$lib/server/requests/attachments';
+import { openAttachment } from '$lib/server/attachments/attachments';
 import { sendFile } from '$lib/web/send-file';
 
 export const GET = async (event) => {

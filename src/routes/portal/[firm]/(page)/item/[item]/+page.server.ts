@@ -12,12 +12,12 @@ import { saying } from '$lib/words/sayings';
 import { portalRequest } from '$lib/web/desk-request';
 import { typedSchema } from '$lib/core/requests/typed';
 import { idParam, inForm, inPage, jsonField } from '$lib/web/form-errors';
-import { handIn } from '$lib/server/items/hand-in';
+import { handIn } from '$lib/server/item-kinds/hand-in';
 import { removePaper, takeInPaper } from '$lib/server/papers/papers';
-import { askForTime, goOnWith, keepTyped, LATER_DAYS, sayAlreadySent, sayDoesNotApply, seeItem } from '$lib/server/requests/client-item';
+import { askForTime, goOnWith, keepTyped, LATER_DAYS, sayAlreadySent, sayDoesNotApply, seeItem } from '$lib/server/items/client-item';
 import { takeBackRequest } from '$lib/server/requests/own-requests';
-import { markOwnRemarksSeen, readRemarks, writeOwnRemark } from '$lib/server/requests/remarks';
-import { readLetterDocument, readOwnItem } from '$lib/server/requests/read-requests';
+import { markOwnRemarksSeen, readRemarks, writeOwnRemark } from '$lib/server/items/remarks';
+import { readLetterDocument, readOwnItem } from '$lib/server/items/read-items';
 import { answerLine, keepTypedLine } from '$lib/server/transactions/answer-lines';
 import { declineLetter, noteLetterOpened, noteShownWhole, signLetter } from '$lib/server/signing/sign-letter';
 

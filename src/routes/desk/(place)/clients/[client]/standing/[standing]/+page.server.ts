@@ -14,7 +14,7 @@ import {
 	startNow,
 	writeRecurring
 } from '$lib/server/schedules/recurring-requests';
-import { readAttachments } from '$lib/server/requests/attachments';
+import { readAttachments } from '$lib/server/attachments/attachments';
 import { timeWords } from '$lib/words/dates';
 
 export const load = async (event) => {

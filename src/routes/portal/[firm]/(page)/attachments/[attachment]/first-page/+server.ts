@@ -1,6 +1,6 @@
 import { portalRequest } from '$lib/web/desk-request';
 import { idParam, inPage } from '$lib/web/form-errors';
-import { firstPageOf } from '$lib/server/requests/attachments';
+import { firstPageOf } from '$lib/server/attachments/attachments';
 import { sendFile } from '$lib/web/send-file';
 
 export const GET = async (event) => {

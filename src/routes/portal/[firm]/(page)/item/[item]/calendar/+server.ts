@@ -2,7 +2,7 @@ import { error } from '@sveltejs/kit';
 import { calendarFile } from '$lib/core/calendar/calendar-file';
 import { portalRequest } from '$lib/web/desk-request';
 import { idParam, inPage } from '$lib/web/form-errors';
-import { readOwnItem } from '$lib/server/requests/read-requests';
+import { readOwnItem } from '$lib/server/items/read-items';
 
 /** The time that was booked, for the client's own calendar. */
 export const GET = async (event) => {

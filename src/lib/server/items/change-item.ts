@@ -11,7 +11,7 @@ import { recordEvent } from '../audit/record-event';
 import { refreshChaseDays } from '../chasing/refresh-schedule';
 import type { Firm } from '../firms/firm';
 import { textInUse } from '../library/message-texts';
-import { planMessage } from '../messages/plan-message';
+import { planMessage } from '../outbox/plan-message';
 import type { Tx } from '../platform/db/database';
 
 interface LockedBase {

@@ -3,9 +3,9 @@ import { saying } from '$lib/words/sayings';
 import type { Actor } from '../../actor';
 import { loadFirm } from '../../firms/firm';
 import type { Tx } from '../../platform/db/database';
-import { moveItem } from '../../requests/change-item';
+import { moveItem } from '../../items/change-item';
 import type { ServerItemKind } from '../item-kind';
-import { lockOwnItem, requireKind } from '../own-item';
+import { lockOwnItem, requireKind } from '../../items/own-item';
 
 /**
  * Hands in the papers that were added.

@@ -6,9 +6,9 @@ import { saying } from '$lib/words/sayings';
 import type { Actor } from '../../actor';
 import { loadFirm } from '../../firms/firm';
 import type { Tx } from '../../platform/db/database';
-import { moveItem } from '../../requests/change-item';
+import { moveItem } from '../../items/change-item';
 import type { ServerItemKind } from '../item-kind';
-import { lockOwnItem, requireKind } from '../own-item';
+import { lockOwnItem, requireKind } from '../../items/own-item';
 
 /** Chooses one of the times that are offered, or says that one was booked on the linked page. */
 export async function bookItem(tx: Tx, actor: Actor, input: { itemId: string; time: string | null }): Promise<void> {

@@ -6,7 +6,7 @@ import { createCanvas, loadImage } from '@napi-rs/canvas';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { makeClient, makeFirm, openTestContext, paperLine, requestTo, type TestClient, type TestFirm, type TestContext } from '../testing/test-firm';
 import { firstPageOf, openAttachment, readAttachments, takeInAttachment } from './attachments';
-import { sendRequest } from './send-request';
+import { sendRequest } from '../requests/send-request';
 
 let context: TestContext;
 let firm: TestFirm;

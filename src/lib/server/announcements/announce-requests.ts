@@ -8,7 +8,7 @@ import { recordEvent } from '../audit/record-event';
 import { withBrandOf } from '../firms/brands';
 import { loadFirm, type Firm } from '../firms/firm';
 import { automaticValues } from '../letters/prepare-letter';
-import { byWays, planMessages } from '../messages/plan-message';
+import { byWays, planMessages } from '../outbox/plan-message';
 import type { Database, Tx } from '../platform/db/database';
 
 /** Who can be reached by mail, or by text where they wish it, and has a way in. @param now the parameter that holds the instant */

@@ -8,7 +8,13 @@ import { recordEvent } from '../audit/record-event';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
 import type { PdfWork } from '../platform/pdf/pdf-work';
-import type { OpenPaper } from '../papers/papers';
+
+export interface OpenPaper {
+	name: string;
+	contentType: string;
+	bytes: number;
+	storageKey: string;
+}
 
 /** A file of the firm that stands beside what is asked. */
 export interface AttachmentLine {

@@ -5,9 +5,9 @@ import type { WordKey } from '$lib/words/words';
 import type { Actor } from '../../actor';
 import { loadFirm } from '../../firms/firm';
 import type { Tx } from '../../platform/db/database';
-import { moveItem, type LockedOf } from '../../requests/change-item';
+import { moveItem, type LockedOf } from '../../items/change-item';
 import type { GivenAnswer, ServerItemKind, TypedForm } from '../item-kind';
-import { lockOwnItem, requireKind } from '../own-item';
+import { lockOwnItem, requireKind } from '../../items/own-item';
 import { keepFact } from './facts-of-answers';
 
 /** Reads all answers, and keeps those as facts that are facts. @throws DomainError invalid with a saying for each question that lacks its answer */

@@ -3,7 +3,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest'
 import { draftContentSchema } from '$lib/core/requests/request-list';
 import { afterBusinessDays } from '$lib/core/schedules/due-rule';
 import { loadFirm } from '../firms/firm';
-import { saveDraft } from '../requests/drafts';
+import { saveDraft } from '../drafts/drafts';
 import { sendDrafts } from '../requests/send-draft';
 import { sendRequest } from '../requests/send-request';
 import {
@@ -17,7 +17,7 @@ import {
 	type TestFirm,
 	type TestContext
 } from '../testing/test-firm';
-import { doWhatIsDue } from '../chasing/do-what-is-due';
+import { doWhatIsDue } from '../due/do-what-is-due';
 import { readForecast } from '../chasing/read-forecast';
 import { announceRequests, readAnnouncements } from './announce-requests';
 

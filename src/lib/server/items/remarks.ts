@@ -3,10 +3,10 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { saying } from '$lib/words/sayings';
 import { requireReader, requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
-import { writeAboutItem } from '../messages/write-about-item';
+import { writeAboutItem } from '../outbox/write-about-item';
 import type { Tx } from '../platform/db/database';
 import { lockItem, type LockedItem } from './change-item';
-import { lockOwnItem } from '../items/own-item';
+import { lockOwnItem } from './own-item';
 
 /** A place on a page of a file: the page from 1, and shares of its width and height from the upper left. */
 export interface PinnedAt {

@@ -5,9 +5,9 @@ import { answerReader } from '$lib/words/answers';
 import type { Actor } from '../../actor';
 import { loadFirm } from '../../firms/firm';
 import type { Tx } from '../../platform/db/database';
-import { moveItem, type LockedOf } from '../../requests/change-item';
+import { moveItem, type LockedOf } from '../../items/change-item';
 import type { GivenAnswer, ServerItemKind } from '../item-kind';
-import { lockOwnItem, requireKind } from '../own-item';
+import { lockOwnItem, requireKind } from '../../items/own-item';
 import { keepFact } from './facts-of-answers';
 
 /** Reads an answer in the way it is to be answered, and keeps it as a fact where it is one. */

@@ -12,8 +12,8 @@ import { recordEvent } from '../audit/record-event';
 import { refreshChaseDays } from '../chasing/refresh-schedule';
 import type { Database, Tx } from '../platform/db/database';
 import { placeRecurringAnew } from '../schedules/recurring-requests';
-import type { CalendarWork } from './calendar-work';
-import { loadFirm, type Firm } from './firm';
+import type { CalendarWork } from '../firms/calendar-work';
+import { loadFirm, type Firm } from '../firms/firm';
 
 /** Changes who the firm is: its name, address, country and the address its mail comes from. */
 export async function changeFirmDetails(tx: Tx, actor: Actor, input: z.output<typeof firmDetailsSchema>): Promise<void> {

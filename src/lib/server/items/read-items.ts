@@ -9,7 +9,7 @@ import type { AnswerData, ItemKind, OfKind } from '$lib/core/items/item-kinds';
 import type { TypedFields } from '$lib/core/requests/typed';
 import type { LetterDocument } from '$lib/core/letters/letter-document';
 import { saying } from '$lib/words/sayings';
-import type { AttachmentLine } from './attachments';
+import type { AttachmentLine } from '../attachments/attachments';
 import { requireContact, requireStaff, type Actor } from '../actor';
 import type { Tx } from '../platform/db/database';
 import { withSpec } from './change-item';

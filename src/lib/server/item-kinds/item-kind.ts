@@ -6,7 +6,7 @@ import type { LetterParties } from '../letters/prepare-letter';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
 import type { PdfWork } from '../platform/pdf/pdf-work';
-import type { LockedOf } from '../requests/change-item';
+import type { LockedOf } from '../items/change-item';
 
 /** The fields of a form: one value each, or several where several are ticked. */
 export type TypedForm = Readonly<Record<string, unknown>>;

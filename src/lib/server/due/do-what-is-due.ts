@@ -1,12 +1,12 @@
 import type { IsoInstant } from '$lib/core/calendar/firm-calendar';
 import type { Database } from '../platform/db/database';
 import { forgetOldUploads } from '../papers/unfinished-uploads';
-import { forgetRemovedDrafts } from '../requests/drafts';
-import { removeExpiredSecrets } from '../requests/secrets';
-import { announceRequests } from '../schedules/announce-requests';
+import { forgetRemovedDrafts } from '../drafts/drafts';
+import { removeExpiredSecrets } from '../items/secrets';
+import { announceRequests } from '../announcements/announce-requests';
 import { appearDue } from '../schedules/recurring-requests';
-import { chaseInvitations } from './chase-invitations';
-import { chasePeople } from './chase-people';
+import { chaseInvitations } from '../chasing/chase-invitations';
+import { chasePeople } from '../chasing/chase-people';
 
 /**
  * Everything that falls due for a firm at an instant and that nobody has to press for: what is over goes, what is new appears, people are

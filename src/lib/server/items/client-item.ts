@@ -11,7 +11,7 @@ import type { Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { refreshChaseDays } from '../chasing/refresh-schedule';
 import { loadFirm } from '../firms/firm';
-import { lockOwnItem, lockOwnItemToRead, startItem } from '../items/own-item';
+import { lockOwnItem, lockOwnItemToRead, startItem } from './own-item';
 import type { Tx } from '../platform/db/database';
 import { moveItem, type LockedItem } from './change-item';
 

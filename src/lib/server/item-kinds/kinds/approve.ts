@@ -5,9 +5,9 @@ import { saying } from '$lib/words/sayings';
 import type { Actor } from '../../actor';
 import { loadFirm } from '../../firms/firm';
 import type { Tx } from '../../platform/db/database';
-import { moveItem } from '../../requests/change-item';
+import { moveItem } from '../../items/change-item';
 import type { ServerItemKind } from '../item-kind';
-import { lockOwnItem, requireKind } from '../own-item';
+import { lockOwnItem, requireKind } from '../../items/own-item';
 
 /** Agrees with what was shown, or wants it changed and says how; remarks pinned to its pages count as saying how. */
 export async function approveItem(tx: Tx, actor: Actor, input: { itemId: string; agrees: boolean; words: string | null }): Promise<void> {

@@ -7,9 +7,9 @@ import { recordEvent } from '../../audit/record-event';
 import { loadFirm } from '../../firms/firm';
 import type { Tx } from '../../platform/db/database';
 import { encrypt } from '../../platform/tokens';
-import { moveItem } from '../../requests/change-item';
+import { moveItem } from '../../items/change-item';
 import type { ServerItemKind } from '../item-kind';
-import { lockOwnItem, requireKind } from '../own-item';
+import { lockOwnItem, requireKind } from '../../items/own-item';
 
 /** How long a secret that a client gave is kept. */
 export const SECRET_DAYS = 14;

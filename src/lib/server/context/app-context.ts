@@ -1,17 +1,17 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { threadedCalendarWork, type CalendarWork } from './firms/calendar-work';
-import { threadedListWork, type ListWork } from './clients/import/list-work';
-import { threadedLineWork, type LineWork } from './transactions/line-work';
-import { demoClock, systemClock, type Clock } from './platform/clock';
-import { openDatabase, type Database } from './platform/db/database';
-import { folderStore, type PaperStore } from './platform/files/paper-store';
-import { dnsMailDomains, standinMailDomains, type MailDomains } from './platform/mail/mail-domains';
-import { smtpMailer, type DkimKey, type Mailer } from './platform/mail/mailer';
-import { threadedPdfWork, type PdfWork } from './platform/pdf/pdf-work';
-import { openRateLimits, type RateLimits } from './platform/rate-limits';
-import { httpTextGateway, type TextGateway } from './platform/texts/text-gateway';
-import { settings, type Settings } from './platform/settings';
+import { threadedCalendarWork, type CalendarWork } from '../firms/calendar-work';
+import { threadedListWork, type ListWork } from '../clients/import/list-work';
+import { threadedLineWork, type LineWork } from '../transactions/line-work';
+import { demoClock, systemClock, type Clock } from '../platform/clock';
+import { openDatabase, type Database } from '../platform/db/database';
+import { folderStore, type PaperStore } from '../platform/files/paper-store';
+import { dnsMailDomains, standinMailDomains, type MailDomains } from '../platform/mail/mail-domains';
+import { smtpMailer, type DkimKey, type Mailer } from '../platform/mail/mailer';
+import { threadedPdfWork, type PdfWork } from '../platform/pdf/pdf-work';
+import { openRateLimits, type RateLimits } from '../platform/rate-limits';
+import { httpTextGateway, type TextGateway } from '../platform/texts/text-gateway';
+import { settings, type Settings } from '../platform/settings';
 
 /** Everything a process works with, opened once. */
 export interface AppContext {

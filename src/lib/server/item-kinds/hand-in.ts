@@ -2,7 +2,7 @@ import type { Actor } from '../actor';
 import type { Tx } from '../platform/db/database';
 import type { TypedForm } from './item-kind';
 import { serverKindOf } from './item-kinds';
-import { lockOwnItemToRead } from './own-item';
+import { lockOwnItemToRead } from '../items/own-item';
 
 /**
  * Hands in what a client gives for an item, by its kind.

@@ -1,0 +1,17 @@
+/**
+ * The subjects of `src/lib/server`, from the ground up: each may import from those above it in this list, never from those below or beside
+ * it. The lint holds them to it, and the picture in docs/ is drawn from it.
+ */
+export const SUBJECTS = [
+	['platform'],
+	['audit', 'outbox'],
+	['attachments', 'firms'],
+	['chasing', 'library', 'people'],
+	['clients', 'items'],
+	['drafts', 'letters', 'messages', 'papers', 'signing', 'statements'],
+	['announcements', 'invitations', 'practice', 'set-up', 'transactions'],
+	['context', 'item-kinds', 'rounds'],
+	['requests'],
+	['schedules'],
+	['due', 'firm-settings']
+];
