@@ -53,7 +53,7 @@ export default ts.config(
 	{ files: ['src/lib/core/**/*.ts'], ignores: ['**/*.test.ts'], rules: { 'no-restricted-syntax': ['error', ...noDate] } },
 	{
 		files: ['src/lib/server/**/*.ts'],
-		ignores: ['**/*.test.ts', 'src/lib/server/platform/**', 'src/lib/server/testing/**', 'src/lib/server/messages/send-message.ts'],
+		ignores: ['**/*.test.ts', 'src/lib/server/platform/**', 'src/lib/server/testing/**'],
 		rules: { 'no-restricted-syntax': ['error', noDate[0], noDate[1]] }
 	},
 	forbid(['src/lib/server/*.ts'], noPagesInServer),

@@ -7,7 +7,8 @@ import { runImport, startImport } from '../src/lib/server/clients/import/run-imp
 import { addService } from '../src/lib/server/firms/services';
 import { openContext } from '../src/lib/server/context/app-context';
 import { takeInText } from '../src/lib/server/messages/incoming-texts';
-import { sendMessage, takeInReport, type SendingPlace } from '../src/lib/server/messages/send-message';
+import { sendMessage, type SendingPlace } from '../src/lib/server/messages/send-message';
+import { takeInReport } from '../src/lib/server/messages/settle-message';
 import { handClock } from '../src/lib/server/platform/clock';
 import { migrate } from '../src/lib/server/platform/db/migrations';
 import { startMailStandin } from '../src/lib/server/platform/mail/standin';

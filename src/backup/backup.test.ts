@@ -17,7 +17,8 @@ import { hashPassword } from '$lib/server/platform/passwords';
 import { checkSeal } from '$lib/server/platform/pdf/seal';
 import { openRateLimits } from '$lib/server/platform/rate-limits';
 import { sendRequest } from '$lib/server/requests/send-request';
-import { countersignLetter, noteLetterOpened, noteShownWhole, signLetter } from '$lib/server/signing/sign-letter';
+import { countersignLetter } from '$lib/server/signing/countersign-letter';
+import { noteLetterOpened, noteShownWhole, signLetter } from '$lib/server/signing/sign-letter';
 import { startUntilReady } from '$lib/server/testing/start-process';
 import {
 	itemsOf,

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { readClient, readClients } from './clients/read-clients';
-import { countersignLetter } from './signing/sign-letter';
+import { countersignLetter } from './signing/countersign-letter';
 import { openPaper } from './papers/papers';
 import { acceptItem } from './requests/judge-item';
 import { answerItem } from './item-kinds/kinds/question';

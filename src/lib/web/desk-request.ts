@@ -4,7 +4,7 @@ import { say } from '$lib/words/words';
 import type { Actor } from '$lib/server/actor';
 import { findShortName, loadFirm, type Firm } from '$lib/server/firms/firm';
 import { withBrandOf } from '$lib/server/firms/brands';
-import { inviteeOf } from '$lib/server/invitations/invite';
+import { inviteeOf } from '$lib/server/invitations/take-up-invitation';
 import { inForm } from './form-errors';
 import { asStaff, type Tx } from '$lib/server/platform/db/database';
 import { readingOf, readOnly, sharedReading, type Reading } from '$lib/server/platform/db/shared-reading';

@@ -1,7 +1,7 @@
 import { fail, type Cookies } from '@sveltejs/kit';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { sayer } from '$lib/words/words';
-import { findReset, PasswordRefused, resetPassword } from '$lib/server/people/sign-in';
+import { findReset, PasswordRefused, resetPassword } from '$lib/server/people/change-password';
 import { browserOf, follow, type Door } from './sign-in-forms';
 import { webContext } from './web-context';
 

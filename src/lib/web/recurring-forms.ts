@@ -10,7 +10,7 @@ import { deskRequest } from './desk-request';
 import type { Firm } from '$lib/server/firms/firm';
 import { inForm, jsonField } from './form-errors';
 import type { Tx } from '$lib/server/platform/db/database';
-import { describeOccurrences, type OccurrenceLine } from '$lib/server/schedules/recurring-requests';
+import { describeOccurrences, type OccurrenceLine } from '$lib/server/schedules/read-occurrences';
 
 /** The standing request that a form holds, not yet checked. */
 export function typedRecurring(form: FormData): unknown {

@@ -8,16 +8,9 @@ import { inWords, saying } from '$lib/words/sayings';
 import { firmOfPortal } from './desk-request';
 import { errorInWords, inForm, STATUS } from './form-errors';
 import { askForPasskey, parsePasskeyAnswer } from '$lib/server/people/passkeys';
-import {
-	askForCode,
-	askForTextCode,
-	findStep,
-	signIn,
-	signInWithPasskey,
-	takeStep,
-	type SignInOutcome,
-	type StepAnswer
-} from '$lib/server/people/sign-in';
+import { askForCode } from '$lib/server/people/door-mail';
+import { askForTextCode, findStep, takeStep, type StepAnswer } from '$lib/server/people/sign-in-steps';
+import { signIn, signInWithPasskey, type SignInOutcome } from '$lib/server/people/sign-in';
 import { endSession, resumeSession } from '$lib/server/people/sessions';
 import { wallTime } from '$lib/server/platform/clock';
 import { clearStepCookie, readDeviceCookie, readSessionCookie, readStepCookie, setDeviceCookie, setSessionCookie, setStepCookie } from './cookies';

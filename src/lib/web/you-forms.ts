@@ -23,7 +23,7 @@ import {
 	removeAuthenticator,
 	tellChange
 } from '$lib/server/people/second-step';
-import { changeOwnPassword, PasswordRefused, requirePassword } from '$lib/server/people/sign-in';
+import { changeOwnPassword, PasswordRefused, requirePassword } from '$lib/server/people/change-password';
 import { beginTextCodes, confirmTextCodes, phoneForCodes, removeTextCodes } from '$lib/server/people/text-codes';
 import { wallTime } from '$lib/server/platform/clock';
 import type { Tx } from '$lib/server/platform/db/database';

@@ -2,7 +2,8 @@ import { addDays, daysBetween, localDate } from '$lib/core/calendar/firm-calenda
 import type { Actor } from '$lib/server/actor';
 import { addService } from '$lib/server/firms/services';
 import type { AppContext } from '$lib/server/context/app-context';
-import { readPlanned, sendMessage, type SendingPlace } from '$lib/server/messages/send-message';
+import { readPlanned } from '$lib/server/messages/stuck-messages';
+import { sendMessage, type SendingPlace } from '$lib/server/messages/send-message';
 import { beginFilling, endFilling } from '$lib/server/practice/filling';
 import { handClock } from '$lib/server/platform/clock';
 import { playScenario } from '../../../demo/play-scenario';

@@ -1,9 +1,11 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
 import { addToInstant, localDate } from '$lib/core/calendar/firm-calendar';
 import { loadFirm } from '../firms/firm';
-import { failMessage, markStuckMessages, sendMessage, takeInReport } from '../messages/send-message';
+import { failMessage, takeInReport } from '../messages/settle-message';
+import { markStuckMessages } from '../messages/stuck-messages';
+import { sendMessage } from '../messages/send-message';
 import { readStopLink, stopUrl } from '../messages/links';
-import { stopReminders } from '../people/sign-in';
+import { stopReminders } from '../people/stop-reminders';
 import { answerItem } from '../item-kinds/kinds/question';
 import { acceptItem } from '../requests/judge-item';
 import { sendRequest } from '../requests/send-request';

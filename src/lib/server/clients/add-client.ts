@@ -8,7 +8,7 @@ import { recordEvent, recordOfPerson } from '../audit/record-event';
 import { loadFirm } from '../firms/firm';
 import { planMessage } from '../outbox/plan-message';
 import { signOutEverywhere } from '../people/devices';
-import { endOpenProofs } from '../people/sign-in';
+import { endOpenProofs } from '../people/change-password';
 import type { Tx } from '../platform/db/database';
 
 export interface KnownContact {

@@ -4,7 +4,9 @@ import { addToInstant } from '$lib/core/calendar/firm-calendar';
 import { mergeChoices, MERGE_UNDO_DAYS } from '$lib/core/clients/merge';
 import { beginSession, resumeSession } from '../people/sessions';
 import { answerItem } from '../item-kinds/kinds/question';
+import { writeRemark } from '../items/remarks';
 import { sendRequest } from '../requests/send-request';
+import { readAccounts, writeAccount } from '../statements/accounts';
 import {
 	itemsOf,
 	makeClient,
@@ -21,7 +23,10 @@ import { addContact } from './contacts';
 import { readFacts, readNotes, sayFact, writeNote } from './client-record';
 import { findClients } from './find-clients';
 import { movedColumns, OF_CLIENT, OF_CONTACT } from './owned-tables';
-import { mergeClients, mergeContacts, previewMerge, readLikelyDoubles, readLikelySamePeople, readMerges, undoMerge } from './merge';
+import { mergeClients, mergeContacts } from './merge';
+import { previewMerge } from './preview-merge';
+import { readLikelyDoubles, readLikelySamePeople } from './likely-doubles';
+import { readMerges, undoMerge } from './undo-merge';
 import { readClient, readHistory } from './read-clients';
 
 let context: TestContext;
@@ -169,6 +174,24 @@ describe('two clients', () => {
 		const [merge] = await firm.run((tx) => readMerges(tx, firm.odalys(), keep.id));
 		await expect(other.run((tx) => undoMerge(tx, other.odalys(), merge.id))).rejects.toMatchObject({ code: 'not_found' });
 	});
+});
+
+test('accounts, and what was written about what was asked, are found at the client that is kept', async () => {
+	const item = await ask(gone, 'from the other');
+	const account = await firm.run((tx) =>
+		writeAccount(
+			tx,
+			firm.odalys(),
+			gone.id,
+			{ kind: 'bank', institution: 'Tideline Savings', lastFour: '4471', currency: 'CAD', closingDay: 31, openedOn: null, closedOn: null },
+			null
+		)
+	);
+	await firm.run((tx) => writeRemark(tx, firm.odalys(), { itemId: item, words: 'Which year is this?', pinned: null }));
+	await mergeThem();
+	expect((await firm.run((tx) => readAccounts(tx, firm.odalys(), keep.id))).map(({ id }) => id)).toEqual([account]);
+	const { rows } = await context.owner.query('select client_id, words from item_remark where item_id = $1', [item]);
+	expect(rows).toEqual([{ client_id: keep.id, words: 'Which year is this?' }]);
 });
 
 test('every column that names a client or a person is thought of', async () => {

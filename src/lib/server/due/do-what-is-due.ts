@@ -4,7 +4,7 @@ import { forgetOldUploads } from '../papers/unfinished-uploads';
 import { forgetRemovedDrafts } from '../drafts/drafts';
 import { removeExpiredSecrets } from '../items/secrets';
 import { announceRequests } from '../announcements/announce-requests';
-import { appearDue } from '../schedules/recurring-requests';
+import { appearDue } from '../schedules/appear';
 import { chaseInvitations } from '../chasing/chase-invitations';
 import { chasePeople } from '../chasing/chase-people';
 

@@ -11,7 +11,7 @@ import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { refreshChaseDays } from '../chasing/refresh-schedule';
 import type { Database, Tx } from '../platform/db/database';
-import { placeRecurringAnew } from '../schedules/recurring-requests';
+import { placeRecurringAnew } from '../schedules/change-recurring';
 import type { CalendarWork } from '../firms/calendar-work';
 import { loadFirm, type Firm } from '../firms/firm';
 

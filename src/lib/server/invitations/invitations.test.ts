@@ -8,7 +8,7 @@ import { chasePeople } from '../chasing/chase-people';
 import { addContact } from '../clients/contacts';
 import { moveClient } from '../clients/client-record';
 import { loadFirm } from '../firms/firm';
-import { takeInReport } from '../messages/send-message';
+import { takeInReport } from '../messages/settle-message';
 import { sendRequest } from '../requests/send-request';
 import {
 	makeClient,
@@ -22,7 +22,9 @@ import {
 	type TestFirm,
 	type TestContext
 } from '../testing/test-firm';
-import { inviteContacts, linkForContact, openInvitation, previewInvitation, takeUpInvitation, withdrawInvitation } from './invite';
+import { inviteContacts, linkForContact, withdrawInvitation } from './invite';
+import { openInvitation, takeUpInvitation } from './take-up-invitation';
+import { previewInvitation } from './invitation-words';
 import { inviteFilterSchema, inviteMany, readRun, summariseInvites } from './invite-many';
 
 let context: TestContext;

@@ -11,7 +11,8 @@ import { requireStaff, type Actor } from '../actor';
 import { recordEvents } from '../audit/record-event';
 import { loadFirm } from '../firms/firm';
 import { planMessages, type PlannedMessage } from '../outbox/plan-message';
-import { fillInvitationWords, requireFillable, textBodySchema } from './invite';
+import { fillInvitationWords, requireFillable } from './invitation-words';
+import { textBodySchema } from './invite';
 import type { Tx } from '../platform/db/database';
 import { newToken } from '../platform/tokens';
 

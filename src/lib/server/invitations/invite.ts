@@ -1,28 +1,21 @@
 import { randomUUID } from 'node:crypto';
 import { z } from 'zod';
 import { DomainError } from '$lib/core/errors/domain-error';
-import { invitationExpiry, invitationStateAt, type InvitationState } from '$lib/core/invitations/invitation-states';
 import { nextInvitationChase } from '$lib/core/invitations/invitation-chasing';
-import { fillText, firstName, personValues, mergeFieldsInText, mergeFieldWords } from '$lib/core/letters/merge-fields';
-import { mayText, type Reachable } from '$lib/core/messages/ways';
+import { invitationExpiry } from '$lib/core/invitations/invitation-states';
 import { TEXT_WORDS_MAX } from '$lib/core/messages/text-message';
+import { mayText, type Reachable } from '$lib/core/messages/ways';
 import { longText, oneLine, optionalText } from '$lib/core/people/plain-fields';
-import { saying } from '$lib/words/sayings';
 import { requireStaff, type Actor, type Staff } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { requireActiveClient } from '../clients/client-record';
-import { withBrandOf } from '../firms/brands';
 import { loadFirm } from '../firms/firm';
-import { planMessage } from '../outbox/plan-message';
 import { invitationLink } from '../messages/links';
-import type { MessageToWrite } from '../messages/message-kind';
-import { writeMail, writeText } from '../messages/write-message';
 import type { MessageContent } from '../outbox/message-content';
-import type { Database, Tx } from '../platform/db/database';
-import { hashPassword } from '../platform/passwords';
-import { hashToken, newToken } from '../platform/tokens';
-import { readPerson } from '../people/person';
-import { passFirstStep, requireGoodPassword, type Browser, type SignInOutcome } from '../people/sign-in';
+import { planMessage } from '../outbox/plan-message';
+import type { Tx } from '../platform/db/database';
+import { newToken } from '../platform/tokens';
+import { fillInvitation } from './invitation-words';
 
 /** The words of a text message, or nothing for none. */
 export const textBodySchema = optionalText('the words of the text message', TEXT_WORDS_MAX).optional();
@@ -38,7 +31,7 @@ export const inviteSchema = z.object({
 	textBody: textBodySchema
 });
 
-interface InvitedContact {
+export interface InvitedContact {
 	id: string;
 	name: string;
 	email: string | null;
@@ -49,7 +42,7 @@ interface InvitedContact {
 	textProblem: Reachable['textProblem'];
 }
 
-async function contactToInvite(tx: Tx, contactId: string, clientId: string): Promise<InvitedContact & { email: string }> {
+export async function contactToInvite(tx: Tx, contactId: string, clientId: string): Promise<InvitedContact & { email: string }> {
 	const contact = await tx.first<InvitedContact>(
 		`select c.id, c.name, c.email::text, c.password_hash is not null has_access, c.mail_problem, c.phone, c.locale, c.text_problem as "textProblem"
 		from contact c join client_contact cc on cc.contact_id = c.id and cc.client_id = $2 where c.id = $1 for update of c`,
@@ -127,71 +120,6 @@ async function inviteOne(tx: Tx, actor: Staff, contactId: string, input: z.infer
 		});
 }
 
-interface InvitationWords {
-	subject: string;
-	body: string;
-	textBody?: string | null;
-}
-
-/** @throws DomainError unfilled_fields naming what cannot be filled for everybody */
-export function requireFillable({ subject, body, textBody }: InvitationWords): void {
-	const known = Object.keys(personValues({ clientName: '', contactName: '', firmName: '', responsible: '' }));
-	const unknown = mergeFieldsInText([subject, body, textBody ?? ''].join('\n')).filter((field) => !known.includes(field));
-	if (unknown.length > 0)
-		throw new DomainError('unfilled_fields', `Nothing was sent. There is nothing to put in for: ${unknown.map(mergeFieldWords).join(', ')}.`);
-}
-
-export function fillInvitationWords<Words extends InvitationWords>(words: Words, values: ReturnType<typeof personValues>): Words {
-	return {
-		...words,
-		subject: fillText(words.subject, values),
-		body: fillText(words.body, values),
-		textBody: words.textBody && fillText(words.textBody, values)
-	};
-}
-
-async function fillInvitation(
-	tx: Tx,
-	actor: Staff,
-	contact: InvitedContact,
-	input: { clientId: string } & InvitationWords
-): Promise<{ words: InvitationWords; clientName: string }> {
-	requireFillable(input);
-	const client = await tx.first<{ name: string; responsible: string }>(
-		'select c.name, s.name responsible from client c join staff s on s.id = c.responsible_id where c.id = $1',
-		[input.clientId]
-	);
-	const { name: firmName } = await withBrandOf(tx, await loadFirm(tx), { clientId: input.clientId });
-	const { subject, body, textBody } = input;
-	const values = personValues({ clientName: client!.name, contactName: contact.name, firmName, responsible: client!.responsible });
-	return { words: fillInvitationWords({ subject, body, textBody }, values), clientName: client!.name };
-}
-
-/** The invitation as one person would get it, with a link that leads nowhere. */
-export async function previewInvitation(
-	tx: Tx,
-	actor: Actor,
-	input: { clientId: string; contactId: string } & InvitationWords,
-	place: { origin: string; secretKey: string }
-): Promise<{ subject: string; html: string; to: string; text: string | null }> {
-	requireStaff(actor, 'invite');
-	const contact = await contactToInvite(tx, input.contactId, input.clientId);
-	const { words, clientName } = await fillInvitation(tx, actor, contact, input);
-	const firm = await withBrandOf(tx, await loadFirm(tx), { clientId: input.clientId });
-	const message: MessageToWrite = {
-		id: contact.id,
-		content: { subject: words.subject, body: words.body, signedBy: actor.name, clientName },
-		toAddress: contact.email,
-		recipient: { id: contact.id, kind: 'contact', name: firstName(contact.name), locale: contact.locale },
-		items: []
-	};
-	const written = await writeMail(tx, firm, 'invitation', message, { ...place, now: actor.now, preview: true });
-	const text = words.textBody
-		? (await writeText(tx, firm, 'invitation', { ...message, content: { body: words.textBody } }, { ...place, now: actor.now, preview: true })).text
-		: null;
-	return { subject: written.subject, html: written.html, to: `${contact.name} <${contact.email}>`, text };
-}
-
 /**
  * The link of a contact's invitation, for handing over in another way than by mail. One that waits is used as it is;
  * without one, one is begun.
@@ -243,105 +171,5 @@ export async function putInvitationAside(tx: Tx, actor: Actor, invitationId: str
 		contactId: row.contact_id,
 		clientId: row.client_id,
 		details: { contact: row.name }
-	});
-}
-
-export interface InvitationSeen {
-	firmId: string;
-	firmSlug: string;
-	id: string;
-	contactId: string;
-	clientId: string;
-	name: string;
-	email: string;
-	locale: string;
-	state: InvitationState;
-}
-
-/** The invitation behind a link, or null; notes the first opening. */
-export async function openInvitation(db: Database, from: Actor, token: string): Promise<InvitationSeen | null> {
-	const hash = hashToken(token);
-	const firmId = (await db.queryOutsideFirm<{ firm_id: string | null }>('select find_firm_of_invitation($1) as firm_id', [hash]))[0]?.firm_id;
-	if (!firmId) return null;
-	return db.inFirm(firmId, async (tx) => {
-		const seen = await readInvitation(tx, hash, from.now);
-		if (seen?.state === 'sent') {
-			const first = await tx.first('update invitation set opened_at = $2 where id = $1 and opened_at is null returning id', [seen.id, from.now]);
-			if (first)
-				await recordEvent(
-					tx,
-					{ ...from, kind: 'contact', id: seen.contactId, name: seen.name },
-					{ verb: 'invitation_opened', contactId: seen.contactId, clientId: seen.clientId }
-				);
-		}
-		return seen;
-	});
-}
-
-/** Notes that somebody whose link does not work any more asks for another one: the firm finds it in Rounds. */
-export async function askForInvitation(db: Database, from: Actor, token: string): Promise<void> {
-	const hash = hashToken(token);
-	const firmId = (await db.queryOutsideFirm<{ firm_id: string | null }>('select find_firm_of_invitation($1) as firm_id', [hash]))[0]?.firm_id;
-	if (!firmId) return;
-	await db.inFirm(firmId, async (tx) => {
-		const seen = await readInvitation(tx, hash, from.now);
-		if (seen?.state !== 'expired' && seen?.state !== 'withdrawn') return;
-		const first = await tx.first(
-			'update invitation set asked_again_at = $2, put_aside_at = null where id = $1 and asked_again_at is null returning id',
-			[seen.id, from.now]
-		);
-		if (first)
-			await recordEvent(
-				tx,
-				{ ...from, kind: 'contact', id: seen.contactId, name: seen.name },
-				{ verb: 'invitation_asked_for', contactId: seen.contactId, clientId: seen.clientId }
-			);
-	});
-}
-
-/** Which client an invitation with this link is for, and the language of whoever is invited, or null. */
-export function inviteeOf(tx: Tx, token: string): Promise<{ clientId: string; locale: string } | null> {
-	return tx.first('select i.client_id as "clientId", c.locale from invitation i join contact c on c.id = i.contact_id where i.token_hash = $1', [
-		hashToken(token)
-	]);
-}
-
-async function readInvitation(tx: Tx, hash: Buffer, now: string): Promise<InvitationSeen | null> {
-	const row = await tx.first<
-		Omit<InvitationSeen, 'state'> & { expiresAt: string; takenUpAt: string | null; withdrawnAt: string | null; replacedAt: string | null }
-	>(
-		`select i.firm_id as "firmId", f.slug as "firmSlug", i.id, i.contact_id as "contactId", i.client_id as "clientId", c.name, c.email::text, c.locale,
-			i.expires_at as "expiresAt", i.taken_up_at as "takenUpAt", i.withdrawn_at as "withdrawnAt", i.replaced_at as "replacedAt"
-		from invitation i join contact c on c.id = i.contact_id join firm f on f.id = i.firm_id where i.token_hash = $1 for update of i`,
-		[hash]
-	);
-	return row && { ...row, state: invitationStateAt(row, now) };
-}
-
-/**
- * Takes an invitation up: sets the password and signs the contact in. The link works once.
- * @throws DomainError link_unusable, PasswordRefused
- */
-export async function takeUpInvitation(
-	db: Database,
-	from: Actor,
-	token: string,
-	password: string,
-	browser: Browser = { device: undefined }
-): Promise<{ outcome: SignInOutcome; firmSlug: string }> {
-	const seen = await openInvitation(db, from, token);
-	if (!seen || seen.state !== 'sent') throw new DomainError('link_unusable', saying('wrong.link.invitation'));
-	const { name: firmName } = await db.inFirm(seen.firmId, loadFirm);
-	requireGoodPassword(password, [seen.name, seen.email, firmName]);
-	const passwordHash = await hashPassword(password);
-	return db.inFirm(seen.firmId, async (tx) => {
-		const current = await readInvitation(tx, hashToken(token), from.now);
-		if (current?.state !== 'sent') throw new DomainError('link_unusable', saying('wrong.link.invitation'));
-		const actor: Actor = { ...from, kind: 'contact', id: seen.contactId, name: seen.name };
-		await tx.rows('update invitation set taken_up_at = $2 where id = $1', [seen.id, from.now]);
-		await tx.rows('update contact set password_hash = $2, last_seen_at = $3 where id = $1', [seen.contactId, passwordHash, from.now]);
-		await recordEvent(tx, actor, { verb: 'invitation_taken_up', contactId: seen.contactId, clientId: seen.clientId });
-		const person = (await readPerson(tx, { kind: 'contact', id: seen.contactId }))!;
-		return { outcome: await passFirstStep(tx, actor, person, browser), firmSlug: seen.firmSlug };
 	});
 }

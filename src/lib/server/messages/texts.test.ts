@@ -13,7 +13,8 @@ import { readForecast } from '../chasing/read-forecast';
 import { changeContact } from '../clients/contacts';
 import { readHistory } from '../clients/read-clients';
 import { loadFirm } from '../firms/firm';
-import { inviteContacts, inviteSchema, takeUpInvitation } from '../invitations/invite';
+import { inviteContacts, inviteSchema } from '../invitations/invite';
+import { takeUpInvitation } from '../invitations/take-up-invitation';
 import { inviteMany } from '../invitations/invite-many';
 import { addText, useText } from '../library/message-texts';
 import { sendRequest } from '../requests/send-request';
@@ -32,7 +33,9 @@ import {
 	type TestContext
 } from '../testing/test-firm';
 import { markTextSeen, takeInText } from './incoming-texts';
-import { markStuckMessages, sendMessage, takeInReport } from './send-message';
+import { markStuckMessages } from './stuck-messages';
+import { sendMessage } from './send-message';
+import { takeInReport } from './settle-message';
 
 let context: TestContext;
 let firm: TestFirm;

@@ -3,7 +3,8 @@ import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest'
 import { addToInstant } from '$lib/core/calendar/firm-calendar';
 import { addClient, findContactByEmail, mendAddress } from '../clients/add-client';
 import { readClient } from '../clients/read-clients';
-import { inviteContacts, openInvitation, takeUpInvitation, withdrawInvitation } from '../invitations/invite';
+import { inviteContacts, withdrawInvitation } from '../invitations/invite';
+import { openInvitation, takeUpInvitation } from '../invitations/take-up-invitation';
 import { networkOf } from '../platform/rate-limits';
 import { hashPassword, isCommonPassword } from '../platform/passwords';
 import {
@@ -18,17 +19,10 @@ import {
 } from '../testing/test-firm';
 import type { Actor } from '../actor';
 import { resumeSession, endAllSessions } from './sessions';
-import {
-	askForCode,
-	askForReset,
-	changeOwnPassword,
-	findReset,
-	findStep,
-	PasswordRefused,
-	requireGoodPassword,
-	resetPassword,
-	signIn
-} from './sign-in';
+import { askForCode } from './door-mail';
+import { askForReset, changeOwnPassword, findReset, PasswordRefused, requireGoodPassword, resetPassword } from './change-password';
+import { findStep } from './sign-in-steps';
+import { signIn } from './sign-in';
 
 let context: TestContext;
 let firm: TestFirm;

@@ -14,18 +14,10 @@ import { readPerson, type Person, type PersonRef } from './person';
 import { beginAuthenticator, confirmAuthenticator, makeRecoveryCodes, readSecondSteps, removeAuthenticator } from './second-step';
 import { resumeSession } from './sessions';
 import { beginTextCodes, confirmTextCodes, phoneForCodes, removeTextCodes } from './text-codes';
-import {
-	askForCode,
-	askForReset,
-	askForTextCode,
-	findStep,
-	requirePassword,
-	resetPassword,
-	signIn,
-	takeStep,
-	type Entered,
-	type StepAnswer
-} from './sign-in';
+import { askForCode } from './door-mail';
+import { askForReset, requirePassword, resetPassword } from './change-password';
+import { askForTextCode, findStep, takeStep, type StepAnswer } from './sign-in-steps';
+import { signIn, type Entered } from './sign-in';
 
 let context: TestContext;
 let firm: TestFirm;

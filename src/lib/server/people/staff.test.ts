@@ -20,7 +20,8 @@ import {
 } from '../testing/test-firm';
 import { beginLook, endLooks, LOOK_MINUTES, resumeLook } from './look-as';
 import { beginSession, endAllSessions, resumeSession } from './sessions';
-import { resetPassword, signIn } from './sign-in';
+import { resetPassword } from './change-password';
+import { signIn } from './sign-in';
 import {
 	addStaff,
 	changeRole,

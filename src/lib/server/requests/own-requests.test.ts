@@ -118,6 +118,7 @@ test('which forms are found: by service, by area, by client; none of another fir
 	});
 	await firm.run((tx) => moveClient(tx, firm.odalys(), { clientId: client.id, move: 'lock', reason: 'x' }));
 	expect(await offered()).toEqual([]);
+	expect(await client.run((tx) => areasOfContact(tx, client.mara()))).not.toContain('forms');
 });
 
 test('the Library: names are told apart, what was begun stays as it was, who may', async () => {

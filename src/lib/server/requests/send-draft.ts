@@ -17,7 +17,8 @@ import type { DraftResult } from './many-drafts';
 import { dropSentDraft, GONE_DRAFT, readDraft, readDraftNames, type Draft } from '../drafts/drafts';
 import { announceTogether } from '../announcements/announce-requests';
 import { readUnsendable } from './undo-sending';
-import { requireReady, sendRequest, type RequestOrigin } from './send-request';
+import { requireReady } from './ready-to-send';
+import { sendRequest, type RequestOrigin } from './send-request';
 
 /** When a line of a draft is due if it is sent on a day: by its rule if it follows one, or if its own day has passed. */
 export function dueIfSentOn(line: Pick<LineInHand, 'due' | 'dueOn' | 'dueBy'>, day: string, calendar: FirmCalendar): string {

@@ -17,17 +17,10 @@ import {
 	type TestContext
 } from '../testing/test-firm';
 import { announceRequests } from '../announcements/announce-requests';
-import {
-	appearDue,
-	changeOccurrence,
-	comingOccurrences,
-	moveRecurring,
-	readAppearing,
-	readMadeOccurrences,
-	readRecurring,
-	startNow,
-	writeRecurring
-} from './recurring-requests';
+import { appearDue } from './appear';
+import { changeOccurrence, moveRecurring, startNow, writeRecurring } from './change-recurring';
+import { comingOccurrences, readAppearing, readMadeOccurrences } from './read-occurrences';
+import { readRecurring } from './recurring-requests';
 
 let context: TestContext;
 let firm: TestFirm;

@@ -5,7 +5,7 @@ import { shortNameOf, type SetUp } from '$lib/core/firms/firm-forms';
 import type { Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { beginSession } from '../people/sessions';
-import { requireGoodPassword } from '../people/sign-in';
+import { requireGoodPassword } from '../people/change-password';
 import type { Database } from '../platform/db/database';
 import { hashPassword } from '../platform/passwords';
 import { keysOf } from '../platform/tokens';

@@ -21,7 +21,8 @@ import {
 	type TestFirm,
 	type TestContext
 } from '../testing/test-firm';
-import { countersignLetter, declineLetter, noteLetterOpened, noteShownWhole, openLetterPdf, signLetter } from './sign-letter';
+import { countersignLetter } from './countersign-letter';
+import { declineLetter, noteLetterOpened, noteShownWhole, openLetterPdf, signLetter } from './sign-letter';
 
 let context: TestContext;
 let firm: TestFirm;

@@ -90,7 +90,7 @@ export interface TestContext {
 
 /** Does what the worker does for those who asked at a door to be mailed. */
 export async function answerDoors(context: TestContext): Promise<void> {
-	const { mailFromDoor } = await import('../people/sign-in');
+	const { mailFromDoor } = await import('../people/door-mail');
 	const { rows } = await context.owner.query(
 		`delete from graphile_worker._private_jobs j using graphile_worker._private_tasks t where t.id = j.task_id and t.identifier = 'mail_from_door' returning j.payload`
 	);

@@ -1,6 +1,6 @@
 import { resetAskSchema } from '$lib/core/people/sign-in';
 import { inForm } from '$lib/web/form-errors';
-import { askForReset } from '$lib/server/people/sign-in';
+import { askForReset } from '$lib/server/people/change-password';
 import { webContext } from '$lib/web/web-context';
 
 export const actions = {

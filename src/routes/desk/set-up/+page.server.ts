@@ -4,7 +4,7 @@ import { REGION_CHOICES } from '$lib/words/regions';
 import { saying } from '$lib/words/sayings';
 import { hasFirm, setUpFirm } from '$lib/server/set-up/set-up-firm';
 import { inForm } from '$lib/web/form-errors';
-import { PasswordRefused } from '$lib/server/people/sign-in';
+import { PasswordRefused } from '$lib/server/people/change-password';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { setSessionCookie } from '$lib/web/cookies';
 import { webContext } from '$lib/web/web-context';

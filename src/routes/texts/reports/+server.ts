@@ -1,5 +1,5 @@
 import { textReportSchema } from '$lib/core/messages/text-message';
-import { takeInReport } from '$lib/server/messages/send-message';
+import { takeInReport } from '$lib/server/messages/settle-message';
 import { signedBody } from '$lib/web/texts-request';
 
 /** The text gateway reports what became of a message. The same report twice changes nothing. */

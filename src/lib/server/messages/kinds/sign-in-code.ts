@@ -1,4 +1,4 @@
-import { makeMailedCode } from '../../people/sign-in';
+import { makeMailedCode } from '../../people/door-mail';
 import { makeFactorCode } from '../../people/text-codes';
 import type { MessageKindDefinition } from '../message-kind';
 

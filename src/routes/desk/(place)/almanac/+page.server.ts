@@ -2,7 +2,7 @@ import { deskRequest } from '$lib/web/desk-request';
 import { forecastInvitationChases } from '$lib/server/chasing/chase-invitations';
 import { peopleToForecast, readForecast } from '$lib/server/chasing/read-forecast';
 import { readAnnouncements } from '$lib/server/announcements/announce-requests';
-import { readAppearing } from '$lib/server/schedules/recurring-requests';
+import { readAppearing } from '$lib/server/schedules/read-occurrences';
 import { chaseSentence } from '$lib/server/rounds/chase-sentence';
 import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
 import { timeWords } from '$lib/words/dates';

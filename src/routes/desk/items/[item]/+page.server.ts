@@ -20,7 +20,7 @@ import { fillInByPhone } from '$lib/server/requests/fill-in';
 import { markRemarksSeen, writeRemark } from '$lib/server/items/remarks';
 import { endSecret, showSecret } from '$lib/server/items/secrets';
 import { readItem } from '$lib/server/items/read-items';
-import { countersignLetter } from '$lib/server/signing/sign-letter';
+import { countersignLetter } from '$lib/server/signing/countersign-letter';
 
 /** Of the letter that was before the eyes of whoever countersigns it. */
 const shaSchema = z.string('Open the letter first.').regex(/^[0-9a-f]{64}$/);

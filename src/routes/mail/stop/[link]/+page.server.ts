@@ -1,5 +1,5 @@
 import { readStopLink } from '$lib/server/messages/links';
-import { readStopPage, startRemindersOf, stopReminders } from '$lib/server/people/sign-in';
+import { readStopPage, startRemindersOf, stopReminders } from '$lib/server/people/stop-reminders';
 import { webContext } from '$lib/web/web-context';
 
 export const load = async ({ params }) => {

@@ -1,7 +1,7 @@
 import { resetAskSchema } from '$lib/core/people/sign-in';
 import { firmOfPortal } from '$lib/web/desk-request';
 import { inForm } from '$lib/web/form-errors';
-import { askForReset } from '$lib/server/people/sign-in';
+import { askForReset } from '$lib/server/people/change-password';
 
 export const actions = {
 	default: async (event) => {

@@ -30,7 +30,8 @@ import {
 	writeNote
 } from '$lib/server/clients/client-record';
 import { changeClientRights, readClientRights } from '$lib/server/clients/client-rights';
-import { readLikelyDoubles, readMerges } from '$lib/server/clients/merge';
+import { readLikelyDoubles } from '$lib/server/clients/likely-doubles';
+import { readMerges } from '$lib/server/clients/undo-merge';
 import { noteClientOpened } from '$lib/server/clients/find-clients';
 import { readHistory, readStaff } from '$lib/server/clients/read-clients';
 import { deskForm, deskRequest, type DeskRequest } from '$lib/web/desk-request';

@@ -1,6 +1,6 @@
 import { redirect } from '@sveltejs/kit';
 import { DomainError } from '$lib/core/errors/domain-error';
-import { askForInvitation, openInvitation, takeUpInvitation } from '$lib/server/invitations/invite';
+import { askForInvitation, openInvitation, takeUpInvitation } from '$lib/server/invitations/take-up-invitation';
 import { inPasswordForm } from '$lib/web/password-form';
 import { browserOf, follow, portalDoor } from '$lib/web/sign-in-forms';
 import { webContext } from '$lib/web/web-context';

@@ -20,7 +20,8 @@ import { beginRequest, factValueWords } from '$lib/server/requests/begin-request
 import { dropSentDraft, readDraft, readDrafts, removeDrafts, saveDraft } from '$lib/server/drafts/drafts';
 import { readOpenThings } from '$lib/server/items/read-items';
 import { dueIfSentOn } from '$lib/server/requests/send-draft';
-import { dueAfterBusinessDays, readRecipient, readWhoCanBeAsked, sendRequest } from '$lib/server/requests/send-request';
+import { dueAfterBusinessDays, sendRequest } from '$lib/server/requests/send-request';
+import { readRecipient, readWhoCanBeAsked } from '$lib/server/requests/recipients';
 import { keepOverride, readClientsKnown } from '$lib/server/requests/tailor-list';
 import { readAccounts, readKnownStatements, spreadStatements } from '$lib/server/statements/accounts';
 import { timeWords } from '$lib/words/dates';

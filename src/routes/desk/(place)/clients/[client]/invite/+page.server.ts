@@ -3,7 +3,8 @@ import { z } from 'zod';
 import { longText, oneLine } from '$lib/core/people/plain-fields';
 import { deskRequest } from '$lib/web/desk-request';
 import { idParam, inForm } from '$lib/web/form-errors';
-import { inviteContacts, inviteSchema, linkForContact, previewInvitation, textBodySchema } from '$lib/server/invitations/invite';
+import { inviteContacts, inviteSchema, linkForContact, textBodySchema } from '$lib/server/invitations/invite';
+import { previewInvitation } from '$lib/server/invitations/invitation-words';
 
 export const load = (event) => redirect(303, `/desk/clients/${idParam(event.params.client)}`);
 

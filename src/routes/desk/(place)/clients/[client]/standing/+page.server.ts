@@ -8,7 +8,7 @@ import { deskRequest } from '$lib/web/desk-request';
 import { idParam, inForm, inPage } from '$lib/web/form-errors';
 import { readList, readLists } from '$lib/server/library/request-lists';
 import { loadRecurringSheet, previewRecurring, typedRecurring } from '$lib/web/recurring-forms';
-import { writeRecurring } from '$lib/server/schedules/recurring-requests';
+import { writeRecurring } from '$lib/server/schedules/change-recurring';
 
 /** A new standing request: from a list of the Library, or an empty sheet. */
 export const load = async (event) => {

@@ -5,15 +5,9 @@ import { recurringSchema } from '$lib/core/schedules/recurring-form';
 import { deskForm, deskRequest } from '$lib/web/desk-request';
 import { idParam, inPage } from '$lib/web/form-errors';
 import { loadRecurringSheet, occurrenceInWords, previewRecurring, SHOWN_AHEAD, typedRecurring } from '$lib/web/recurring-forms';
-import {
-	changeOccurrence,
-	comingOccurrences,
-	moveRecurring,
-	readMadeOccurrences,
-	readRecurring,
-	startNow,
-	writeRecurring
-} from '$lib/server/schedules/recurring-requests';
+import { changeOccurrence, moveRecurring, startNow, writeRecurring } from '$lib/server/schedules/change-recurring';
+import { comingOccurrences, readMadeOccurrences } from '$lib/server/schedules/read-occurrences';
+import { readRecurring } from '$lib/server/schedules/recurring-requests';
 import { readAttachments } from '$lib/server/attachments/attachments';
 import { timeWords } from '$lib/words/dates';
 

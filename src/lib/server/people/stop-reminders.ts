@@ -1,0 +1,63 @@
+import type { Actor } from '../actor';
+import { recordEvent } from '../audit/record-event';
+import { loadFirm } from '../firms/firm';
+import { firmOfMessage } from '../platform/db/all-firms';
+import type { Database, Tx } from '../platform/db/database';
+
+/** What the page behind the link in a reminder shows: whose it is, in whose language, and whether reminders are stopped; null if it leads nowhere. */
+export async function readStopPage(db: Database, messageId: string): Promise<{ firmName: string; locale: string; stopped: boolean } | null> {
+	const firmId = await firmOfMessage(db, messageId);
+	if (!firmId) return null;
+	return db.inFirm(firmId, async (tx) => {
+		const reader = await tx.first<{ locale: string; stopped: boolean }>(
+			`select c.locale, c.mail_problem is not distinct from 'opted_out' stopped from message m join contact c on c.id = m.contact_id where m.id = $1`,
+			[messageId]
+		);
+		return { firmName: (await loadFirm(tx)).name, locale: reader?.locale ?? 'en', stopped: reader?.stopped ?? false };
+	});
+}
+
+/** Stops reminders for the person a message went to. Doing it twice changes nothing. */
+export async function stopReminders(db: Database, from: Actor, messageId: string): Promise<void> {
+	const firmId = await firmOfMessage(db, messageId);
+	if (!firmId) return;
+	await db.inFirm(firmId, async (tx) => {
+		const row = await tx.first<{ id: string; name: string; client_id: string | null }>(
+			`update contact c set mail_problem = 'opted_out', mail_problem_detail = 'stopped by the link in a reminder'
+			from message m where m.id = $1 and c.id = m.contact_id and c.mail_problem is null
+			returning c.id, c.name, (select client_id from client_contact where contact_id = c.id order by rank limit 1) client_id`,
+			[messageId]
+		);
+		if (row)
+			await recordEvent(
+				tx,
+				{ ...from, kind: 'contact', id: row.id, name: row.name },
+				{ verb: 'reminders_stopped', contactId: row.id, clientId: row.client_id }
+			);
+	});
+}
+
+/** Lets reminders come again that somebody has stopped by themselves; an address that does not work stays as it is. */
+export async function startReminders(tx: Tx, from: Actor, contactId: string): Promise<void> {
+	const row = await tx.first<{ name: string; client_id: string | null }>(
+		`update contact c set mail_problem = null, mail_problem_detail = null where id = $1 and mail_problem = 'opted_out'
+		returning c.name, (select client_id from client_contact where contact_id = c.id order by rank limit 1) client_id`,
+		[contactId]
+	);
+	if (row)
+		await recordEvent(
+			tx,
+			{ ...from, kind: 'contact', id: contactId, name: row.name },
+			{ verb: 'reminders_started', contactId, clientId: row.client_id }
+		);
+}
+
+/** The same by the link in a reminder. */
+export async function startRemindersOf(db: Database, from: Actor, messageId: string): Promise<void> {
+	const firmId = await firmOfMessage(db, messageId);
+	if (!firmId) return;
+	await db.inFirm(firmId, async (tx) => {
+		const row = await tx.first<{ contact_id: string | null }>('select contact_id from message where id = $1', [messageId]);
+		if (row?.contact_id) await startReminders(tx, from, row.contact_id);
+	});
+}
