@@ -6,7 +6,7 @@ import { tmpdir } from 'node:os';
 import { basename, dirname, join } from 'node:path';
 import ts from 'typescript';
 import { HOME } from './database.mjs';
-import { needModules, needPackages, SERVER_PACKAGES } from './setup.mjs';
+import { needBuild, needModules, needPackages, SERVER_PACKAGES } from './setup.mjs';
 
 const minutes = Number(process.argv[2] ?? 10);
 const WORKERS = 2;
@@ -15,6 +15,7 @@ const CORE_CONFIG = 'core.vitest.mjs';
 const LONGEST = 60;
 needPackages(SERVER_PACKAGES);
 needModules();
+needBuild();
 
 const FLIPPED = new Map([
 	[ts.SyntaxKind.LessThanToken, '<='],
@@ -101,7 +102,7 @@ function copyOf() {
 		'svelte.config.js'
 	])
 		if (existsSync(join(HOME, part))) cpSync(join(HOME, part), join(folder, part), { recursive: true });
-	symlinkSync(join(HOME, 'node_modules'), join(folder, 'node_modules'));
+	for (const part of ['node_modules', 'build']) symlinkSync(join(HOME, part), join(folder, part));
 	// core needs neither a database nor the build of the pages
 	writeFileSync(
 		join(folder, CORE_CONFIG),

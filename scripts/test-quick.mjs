@@ -1,6 +1,7 @@
 // npm run test:quick [-- <commit>]: types, the tests of core; lint and the tests beside it of what changed since the commit.
 import { execFileSync } from 'node:child_process';
-import { dirname } from 'node:path';
+import { existsSync } from 'node:fs';
+import { dirname, join } from 'node:path';
 import { HOME, startTestDatabase } from './database.mjs';
 import { run, wasStopped } from './runs.mjs';
 import { needBuild, needModules, needPackages, SERVER_PACKAGES } from './setup.mjs';
@@ -15,8 +16,8 @@ const linted = changed.filter((file) => /\.(ts|js|mjs|svelte)$/.test(file));
 // the tests beside what changed: nearly every other one reaches it over some corners
 const folders = [...new Set(changed.filter((file) => /^src\/(?!lib\/(core|words)\/).+\.ts$/.test(file)).map(dirname))];
 
-// these start the built product
-if (folders.some((folder) => /^src\/(app|worker|backup)\b/.test(folder))) needBuild();
+// some start the built product, and all that need a thread of it take the one that was built last
+if (folders.some((folder) => /^src\/(app|worker|backup)\b/.test(folder)) || !existsSync(join(HOME, 'build/node'))) needBuild();
 
 const steps = {
 	types: () => run('npm', ['run', '--silent', 'check'], { quiet: true }),
