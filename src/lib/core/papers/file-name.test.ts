@@ -12,6 +12,9 @@ describe('file names', () => {
 		['a\u202efdp.exe', 'afdp.exe'],
 		['what?*<>.pdf', 'what____.pdf'],
 		['  .hidden ', 'hidden'],
+		['.pdf', 'pdf'],
+		[`${'x'.repeat(300)}.pdf`, `${'x'.repeat(180 - 4)}.pdf`],
+		[`a.${'y'.repeat(300)}`, `a.${'y'.repeat(180 - 2)}`],
 		['caf\u0065\u0301.pdf', 'café.pdf']
 	])('%j becomes %j', (name, safe) => {
 		expect(safeFileName(name)).toBe(safe);

@@ -7,5 +7,7 @@ test('links in words: only the web, never a name and password, the full stop sta
 		{ link: 'https://www.bank.example/help', shown: 'bank.example/help' },
 		{ words: '. Or javascript:alert(1), https://me:pw@bank.example/ and ftp://x.example' }
 	]);
+	for (const hidden of ['https://me@bank.example/', 'https://:pw@bank.example/', 'https://localhost/'])
+		expect(linkedText(hidden)).toEqual([{ words: hidden }]);
 	expect(linkedText('')).toEqual([]);
 });

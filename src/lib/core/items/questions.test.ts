@@ -1,0 +1,36 @@
+import { expect, test } from 'vitest';
+import { answersOf, answerSpecSchema, questionSchema, type AnswerSpec } from './questions';
+
+const question = (key: string, answer: AnswerSpec, required = true) => questionSchema.parse({ key, title: key, answer, required });
+
+test('choices that read the same are refused', () => {
+	const choices = (...all: string[]) => answerSpecSchema.safeParse({ is: 'one_of', choices: all }).success;
+	expect(choices('Cash', 'Accrual')).toBe(true);
+	expect(choices('Cash', 'cash')).toBe(false);
+	expect(choices('Cash')).toBe(false);
+});
+
+test('what is missing is said by its kind, and only of what is needed, once everything is handed in', () => {
+	const questions = [
+		question('words', { is: 'words' }),
+		question('number', { is: 'number', unit: '' }),
+		question('money', { is: 'money', currency: 'CAD' }),
+		question('date', { is: 'date' }),
+		question('one', { is: 'one_of', choices: ['a', 'b'] }),
+		question('many', { is: 'several_of', choices: ['a', 'b'] }),
+		question('not needed', { is: 'words' }, false)
+	];
+	expect(answersOf(questions, { many: [] }, true)).toEqual({
+		answers: {},
+		problems: {
+			words: 'wrong.answer.empty',
+			number: 'wrong.answer.number',
+			money: 'wrong.answer.number',
+			date: 'wrong.answer.date',
+			one: 'wrong.answer.choose',
+			many: 'wrong.answer.choose'
+		}
+	});
+	expect(answersOf(questions, {}, false)).toEqual({ answers: {}, problems: {} });
+	expect(answersOf(questions, { words: ' Kites ', many: ['b'] }, false)).toEqual({ answers: { words: 'Kites', many: ['b'] }, problems: {} });
+});
