@@ -91,7 +91,7 @@ function inputs(of: { desk: string; portal: string; client: string; item: string
 		},
 		{
 			name: 'the desk: a picture of 1.9 MB that is none',
-			path: '/desk/firm?/picture',
+			path: '/desk/firm?/addPicture',
 			cookie: desk,
 			body: () => form({ what: 'logo', brandId: '', picture: new Blob(['\x89PNG\r\n\x1a\n', new Uint8Array(1_900_000).fill(65)]) })
 		},

@@ -47,7 +47,10 @@ test('practising: set up by one click, plainly different, nothing leaves, cleare
 	// one's own sign-in and the firm's people are real, and not touched from here
 	await page.goto('/desk/you');
 	await expect(page).toHaveURL(/\/desk\/practice$/);
-	const refused = await page.request.post('/desk/firm/people?/role', { form: { staffId: 'x', role: 'filing' }, headers: { origin: product.origin } });
+	const refused = await page.request.post('/desk/firm/people?/changeRole', {
+		form: { staffId: 'x', role: 'filing' },
+		headers: { origin: product.origin }
+	});
 	expect(refused.status()).toBe(403);
 	// the cookie of the practice session alone opens nothing
 	const cookie = (await page.context().cookies()).find((c) => c.name === 'lantern_practice')!;

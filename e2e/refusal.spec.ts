@@ -98,7 +98,7 @@ async function knock(context: APIRequestContext, path: string, { method, action 
 		engagementId: randomUUID(),
 		suspend: 'yes',
 		move: 'lock',
-		name: action === '?/fact' ? 'employees' : 'x',
+		name: action === '?/sayFact' ? 'employees' : 'x',
 		value: '1',
 		kind: 'business',
 		responsibleId: ids.staff,
@@ -210,7 +210,7 @@ test('filing may look and download, and change nothing', async ({ playwright }) 
 	const context = await signedIn(playwright, '/desk/sign-in', 'bram@pennywhistle.example', STAFF_PASSWORD);
 	for (const door of doors().filter((d) => d.path.startsWith('/desk') && !['/desk/sign-out', '/desk/you'].includes(d.path)))
 		for (const way of door.methods.filter(
-			(m) => m.method === 'POST' && !['?/known', '?/like', '?/looked', '?/end', '?/enter', '?/leave', '?/show'].includes(m.action)
+			(m) => m.method === 'POST' && !['?/findKnown', '?/findLike', '?/noteLooked', '?/end', '?/enter', '?/leave', '?/show'].includes(m.action)
 		))
 			expect([400, 403], `${door.path}${way.action}`).toContain(await knock(context, address(door.path), way));
 	expect((await context.get(`/desk/papers/${ids.paper}?download`)).ok()).toBe(true);
@@ -282,7 +282,7 @@ test('health is told, the database’s troubles too; too much in a form is refus
 	expect(await refused.text()).not.toContain('<b>');
 	const staff = await signedIn(playwright, '/desk/sign-in', 'odalys@pennywhistle.example', STAFF_PASSWORD);
 	const large = { ...many, ...Object.fromEntries(Array.from({ length: 21_000 }, (_, i) => [`g${i}`, ''])) };
-	expect((await staff.post('/desk/firm?/details', { form: large })).status()).toBe(413);
+	expect((await staff.post('/desk/firm?/changeDetails', { form: large })).status()).toBe(413);
 	// refused without being read, which ends their connection: each on one of its own
 	for (const length of [20_000, 3_000_000]) {
 		const alone = await playwright.request.newContext({ baseURL: product.origin, extraHTTPHeaders: { origin: product.origin } });

@@ -68,7 +68,7 @@
 				</div>
 			</form>
 			{#if item.unseenByFirm > 0}
-				<form method="post" action="/desk/items/{item.id}?/remarksSeen" class="mt-1" {@attach enhancedForm(handling)}>
+				<form method="post" action="/desk/items/{item.id}?/markRemarksSeen" class="mt-1" {@attach enhancedForm(handling)}>
 					<input type="hidden" name="version" value={item.version} /><button class="act-link text-sm" disabled={pending}
 						>Read, no answer needed</button
 					>

@@ -14,7 +14,7 @@
 	const first = $derived(item.contactName.split(' ')[0]);
 </script>
 
-<form method="post" action="/desk/items/{item.id}?/newVersion" class="space-y-3" {@attach enhancedForm(handling)}>
+<form method="post" action="/desk/items/{item.id}?/putUpNewVersion" class="space-y-3" {@attach enhancedForm(handling)}>
 	<input type="hidden" name="version" value={item.version} />
 	<input type="hidden" name="attachmentId" value={ids.at(-1) ?? ''} />
 	{#if current.length > 1}

@@ -51,7 +51,7 @@
 	let copied = $state(false);
 
 	/** Asks one of the form's other actions about what is written in it now. */
-	async function ask<Answer>(action: 'preview' | 'link'): Promise<Answer | null> {
+	async function ask<Answer>(action: 'preview' | 'makeLink'): Promise<Answer | null> {
 		problem = '';
 		fields = {};
 		const form = new FormData();
@@ -72,7 +72,7 @@
 		preview = preview ? null : ((await ask<{ preview: NonNullable<typeof preview> }>('preview'))?.preview ?? null);
 	}
 	async function takeLink() {
-		link = (await ask<{ link: string }>('link'))?.link ?? '';
+		link = (await ask<{ link: string }>('makeLink'))?.link ?? '';
 		if (link)
 			await navigator.clipboard?.writeText(link).then(
 				() => (copied = true),

@@ -87,7 +87,7 @@
 	/** From now on the client cannot go on with what they handed in: somebody has seen it. */
 	const looking = $derived(item.state === 'handed_in' ? item.id : null);
 	$effect(() => {
-		if (looking && mayJudge) void askDesk(`/desk/items/${looking}?/looked`, { version: '0' });
+		if (looking && mayJudge) void askDesk(`/desk/items/${looking}?/noteLooked`, { version: '0' });
 	});
 </script>
 
@@ -313,7 +313,7 @@
 			<button class="act" data-first disabled={pending}>Waive “{item.title}”</button>
 		</form>
 	{:else if what === 'person'}
-		<form method="post" action="/desk/items/{item.id}?/person" class="flex flex-wrap items-end gap-2" {@attach enhancedForm(handling)}>
+		<form method="post" action="/desk/items/{item.id}?/changePerson" class="flex flex-wrap items-end gap-2" {@attach enhancedForm(handling)}>
 			<input type="hidden" name="version" value={item.version} />
 			<label class="field"
 				><span>Who is asked, and reminded</span><select name="contactId" value={item.contactId}

@@ -44,7 +44,7 @@
 		}
 	}
 
-	async function send(action: 'picture' | 'removePicture', bytes?: Blob) {
+	async function send(action: 'addPicture' | 'removePicture', bytes?: Blob) {
 		pending = true;
 		problem = '';
 		const body = new FormData();
@@ -69,7 +69,7 @@
 		const file = field.files?.[0];
 		if (!file) return;
 		try {
-			await send('picture', await redraw(file));
+			await send('addPicture', await redraw(file));
 		} catch {
 			problem = `${file.name} cannot be read as a picture. Please choose a ${what === 'logo' ? 'PNG or an SVG' : 'PNG or a JPEG'}.`;
 		}

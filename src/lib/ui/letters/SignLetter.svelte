@@ -72,7 +72,7 @@
 		const observer = new IntersectionObserver((entries) => {
 			if (!entries.some((e) => e.isIntersecting) || shown) return;
 			observer.disconnect();
-			void fetch('?/shown', { method: 'POST', body: new FormData(), headers: { 'x-sveltekit-action': 'true' } }).then((answer) => {
+			void fetch('?/noteShown', { method: 'POST', body: new FormData(), headers: { 'x-sveltekit-action': 'true' } }).then((answer) => {
 				if (answer.ok) shown = true;
 			});
 		});

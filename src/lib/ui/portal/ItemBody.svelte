@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { OTHER_ACTS } from './other-acts';
 	import { filesBeside } from '$lib/core/requests/files-beside';
 	import { isOpen } from '$lib/core/requests/item-states';
 	import type { ItemLine } from '$lib/server/items/read-items';
@@ -111,7 +112,7 @@
 	{@const name = what === 'later' ? 'later.until' : (`${what}.reason` as const)}
 	<Unfold words={opener} group="other-{item.id}" open={refused === what || Boolean(words(name))}>
 		{#snippet children(close)}
-			<form method="post" action="?/{what}" class="space-y-3 pb-4" {@attach enhancedForm(handling)} {@attach keeping(`${what}.`)}>
+			<form method="post" action="?/{OTHER_ACTS[what]}" class="space-y-3 pb-4" {@attach enhancedForm(handling)} {@attach keeping(`${what}.`)}>
 				{#if what === 'later'}
 					<label class="field"
 						><span>{say('item.later.until')}</span><input

@@ -64,7 +64,7 @@
 {#snippet form()}
 	<form
 		method="post"
-		action="?/talk"
+		action="?/writeRemark"
 		class="mt-3 space-y-2"
 		{@attach enhancedForm({
 			onPending: (p) => (pending = p),

@@ -31,7 +31,7 @@
 </script>
 
 {#snippet form(account: Account | null)}
-	<form method="post" action="/desk/clients/{clientId}?/account" class="notice-lamp mt-2 space-y-3" {@attach enhancedForm(handling)}>
+	<form method="post" action="/desk/clients/{clientId}?/writeAccount" class="notice-lamp mt-2 space-y-3" {@attach enhancedForm(handling)}>
 		{#if account}<input type="hidden" name="accountId" value={account.id} />{/if}
 		{#if problem}<p class="field-problem" role="alert">{problem}</p>{/if}
 		<div class="grid gap-3 sm:grid-cols-3">

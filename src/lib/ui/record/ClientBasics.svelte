@@ -63,7 +63,7 @@
 
 <div class="mt-3 border border-(--rule-strong) bg-(--sheet) p-4">
 	{#if problem}<p class="notice-wrong mb-3" role="alert">{problem}</p>{/if}
-	<form method="post" action="/desk/clients/{client.id}?/basics" class="space-y-3" {@attach enhancedForm(handling)}>
+	<form method="post" action="/desk/clients/{client.id}?/changeBasics" class="space-y-3" {@attach enhancedForm(handling)}>
 		<label class="field"><span>Name of the client</span><input name="name" value={client.name} maxlength="200" /></label>
 		<div class="grid gap-3 sm:grid-cols-2">
 			<label class="field"
@@ -108,7 +108,7 @@
 	{#if showRights}
 		<form
 			method="post"
-			action="/desk/clients/{client.id}?/rights"
+			action="/desk/clients/{client.id}?/changeRights"
 			class="mt-4 space-y-2 border-t border-(--rule-strong) pt-3"
 			{@attach enhancedForm(handling)}
 		>
@@ -143,7 +143,7 @@
 	{#if showBrand}
 		<form
 			method="post"
-			action="/desk/clients/{client.id}?/brand"
+			action="/desk/clients/{client.id}?/changeBrand"
 			class="mt-4 space-y-3 border-t border-(--rule-strong) pt-3"
 			{@attach enhancedForm(handling)}
 		>

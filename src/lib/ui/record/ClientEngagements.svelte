@@ -27,7 +27,7 @@
 </script>
 
 {#snippet form(engagement: Engagement | null)}
-	<form method="post" action="/desk/clients/{clientId}?/engagement" class="space-y-3 py-2" {@attach enhancedForm(handling)}>
+	<form method="post" action="/desk/clients/{clientId}?/writeEngagement" class="space-y-3 py-2" {@attach enhancedForm(handling)}>
 		{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
 		<input type="hidden" name="engagementId" value={engagement?.id ?? ''} />
 		<div class="grid gap-3 sm:grid-cols-[1fr_11rem]">

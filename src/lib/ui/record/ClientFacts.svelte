@@ -28,7 +28,7 @@
 	{@const value = facts.find((fact) => fact.name === name)?.value ?? ''}
 	<form
 		method="post"
-		action="/desk/clients/{clientId}?/fact"
+		action="/desk/clients/{clientId}?/sayFact"
 		class="flex flex-wrap items-end gap-2 py-2"
 		{@attach enhancedForm({
 			onPending: (p) => (pending = p),

@@ -33,7 +33,7 @@
 </ul>
 {#if mayWrite}<form
 		method="post"
-		action="/desk/clients/{clientId}?/note"
+		action="/desk/clients/{clientId}?/writeNote"
 		class="space-y-2 py-2"
 		{@attach enhancedForm({
 			...handling,

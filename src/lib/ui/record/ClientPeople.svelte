@@ -121,7 +121,7 @@
 			{#if isOpen('change', contact.id)}
 				<ContactForm clientId={client.id} {contact} phone={phones[contact.id]} done={close} />
 				<div class="flex flex-wrap items-baseline gap-x-4 gap-y-1 border-t border-(--rule) pt-2">
-					{#if i > 0}<form method="post" action="/desk/clients/{client.id}?/firstContact" {@attach act()}>
+					{#if i > 0}<form method="post" action="/desk/clients/{client.id}?/putContactFirst" {@attach act()}>
 							<input type="hidden" name="contactId" value={contact.id} /><button class="act-link"
 								>Make this the first contact, who signs letters</button
 							>

@@ -41,7 +41,7 @@
 	async function lookUp() {
 		noMailAt = null;
 		if (knownId || !email.includes('@') || email === contact?.email) return;
-		const answer = await askDesk<{ known: KnownContact | null; noMailAt: string | null }>('/desk/clients/new?/known', { email });
+		const answer = await askDesk<{ known: KnownContact | null; noMailAt: string | null }>('/desk/clients/new?/findKnown', { email });
 		noMailAt = answer?.noMailAt ?? null;
 		if (!contact) known = answer?.known ?? null;
 	}

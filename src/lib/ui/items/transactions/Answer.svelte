@@ -170,7 +170,7 @@
 				{:else if open}
 					<div class="mt-2 space-y-2.5">
 						{#if spec.asks === 'paper'}{@render file(line.id, true)}{/if}
-						<form method="post" action="?/line" class="space-y-2.5" {@attach enhancedForm(handling(line.id))}>
+						<form method="post" action="?/answerLine" class="space-y-2.5" {@attach enhancedForm(handling(line.id))}>
 							<input type="hidden" name="lineId" value={line.id} />
 							<!-- Enter in a field presses the first button: it must be the one that keeps the words -->
 							<button class="sr-only" name="how" value="words" tabindex="-1" aria-hidden="true">{say('item.lines.save')}</button>

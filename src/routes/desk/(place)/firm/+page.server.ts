@@ -85,8 +85,8 @@ const stepsIn = (form: FormData) => [
 ];
 
 export const actions = {
-	details: (event) => deskForm(event, (tx, desk, form) => changeFirmDetails(tx, desk.actor, firmDetailsSchema.parse(Object.fromEntries(form)))),
-	hours: (event) =>
+	changeDetails: (event) => deskForm(event, (tx, desk, form) => changeFirmDetails(tx, desk.actor, firmDetailsSchema.parse(Object.fromEntries(form)))),
+	changeHours: (event) =>
 		deskForm(event, (tx, desk, form) =>
 			changeFirmHours(tx, desk.actor, firmHoursSchema.parse({ ...Object.fromEntries(form), businessDays: form.getAll('businessDays') }))
 		),
@@ -102,14 +102,14 @@ export const actions = {
 			return { done: true };
 		});
 	},
-	picture: (event) =>
+	addPicture: (event) =>
 		deskForm(event, async (tx, desk, form) => {
 			const file = form.get('picture');
 			if (!(file instanceof File)) throw new DomainError('invalid', 'No picture arrived. Please choose it again.');
 			await changePicture(tx, desk.actor, pictureSchema.parse(Object.fromEntries(form)), Buffer.from(await file.arrayBuffer()));
 		}),
 	removePicture: (event) => deskForm(event, (tx, desk, form) => removePicture(tx, desk.actor, pictureSchema.parse(Object.fromEntries(form)))),
-	chasing: (event) =>
+	changeChasing: (event) =>
 		deskForm(event, (tx, desk, form) =>
 			changeChasePlans(
 				tx,
@@ -135,8 +135,8 @@ export const actions = {
 			)
 		),
 	removePlan: (event) => deskForm(event, (tx, desk, form) => removeChasePlan(tx, desk.actor, planKeySchema.parse(form.get('key')))),
-	areas: (event) => deskForm(event, (tx, desk, form) => changeAreas(tx, desk.actor, readFirmAreasForm(form))),
-	brand: (event) => deskForm(event, (tx, desk, form) => changeBrand(tx, desk.actor, brandSchema.parse(Object.fromEntries(form)))),
+	changeAreas: (event) => deskForm(event, (tx, desk, form) => changeAreas(tx, desk.actor, readFirmAreasForm(form))),
+	changeBrand: (event) => deskForm(event, (tx, desk, form) => changeBrand(tx, desk.actor, brandSchema.parse(Object.fromEntries(form)))),
 	addService: (event) => deskForm(event, (tx, desk, form) => addService(tx, desk.actor, serviceSchema.parse(Object.fromEntries(form)).name)),
 	endService: (event) => deskForm(event, (tx, desk, form) => endService(tx, desk.actor, idParam(String(form.get('serviceId') ?? ''))))
 };

@@ -60,7 +60,7 @@
 			{data.maySetUp ? 'What is changed here takes effect at once.' : 'An administrator of the firm can change these settings.'}
 		</p>
 		<div class="mt-5 grid gap-x-10 gap-y-6 md:grid-cols-2">
-			<FirmSettings title="The firm" action="details" mayChange={data.maySetUp}>
+			<FirmSettings title="The firm" action="changeDetails" mayChange={data.maySetUp}>
 				{#snippet shown()}
 					<dl class="facts mt-2">
 						<div>
@@ -117,7 +117,7 @@
 					</div>
 				{/snippet}
 			</FirmSettings>
-			<FirmSettings title="Portal and brand" action="brand" mayChange={data.maySetUp}>
+			<FirmSettings title="Portal and brand" action="changeBrand" mayChange={data.maySetUp}>
 				{#snippet shown()}
 					<dl class="facts mt-2">
 						<div>
@@ -202,7 +202,7 @@
 					<BrandPreview name={f.name} {color} {welcome} address={f.address} logo={f.logo} />
 				{/snippet}
 			</FirmSettings>
-			<FirmSettings title="What clients find on their page" action="areas" mayChange={data.maySetUp}>
+			<FirmSettings title="What clients find on their page" action="changeAreas" mayChange={data.maySetUp}>
 				{#snippet shown()}
 					<ul class="mt-2 text-sm">
 						<li class="border-b border-(--rule-strong) py-1.5">what is asked of them, always</li>
@@ -229,7 +229,7 @@
 					</p>
 				{/snippet}
 			</FirmSettings>
-			<FirmSettings title="Calendar and sending hours" action="hours" mayChange={data.maySetUp}>
+			<FirmSettings title="Calendar and sending hours" action="changeHours" mayChange={data.maySetUp}>
 				{#snippet shown()}
 					<dl class="facts mt-2">
 						<div>
@@ -318,7 +318,7 @@
 					<p class="text-xs text-(--half)">Nothing is sent on these days; reminders move around them.</p>
 				{/snippet}
 			</FirmSettings>
-			<FirmSettings title="Reminders" action="chasing" mayChange={data.maySetUp}>
+			<FirmSettings title="Reminders" action="changeChasing" mayChange={data.maySetUp}>
 				{#snippet shown()}
 					<ol class="mt-2 text-sm" aria-label="Chase plan “{f.chasePlan.name}”">
 						{#each f.chasePlan.steps as s, i (i)}<li class="border-b border-(--rule-strong) py-1.5">

@@ -2,7 +2,7 @@ import { deskForm, deskRequest } from '$lib/web/desk-request';
 import { noteLooked, showOnlyMine } from '$lib/server/rounds/read-rounds';
 
 export const actions = {
-	looked: async (event) => {
+	noteLooked: async (event) => {
 		const desk = await deskRequest(event);
 		await desk.inFirm((tx) => noteLooked(tx, desk.actor));
 	},

@@ -15,7 +15,7 @@
 	{/if}
 	{#if news > 0}
 		<p class="mt-4">{news === 1 ? 'One thing is' : `${news} things are`} marked as new since {data.lastLooked}.</p>
-		<form method="post" action="/desk/rounds?/looked" class="mt-2" {@attach enhancedForm()}>
+		<form method="post" action="/desk/rounds?/noteLooked" class="mt-2" {@attach enhancedForm()}>
 			<button class="act-quiet">Clear the marks</button>
 		</form>
 	{/if}

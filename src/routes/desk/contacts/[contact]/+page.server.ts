@@ -12,7 +12,7 @@ const addressSchema = z.object({ email: emailField });
 export const load = () => redirect(303, '/desk/clients');
 
 export const actions = {
-	address: async (event) => {
+	changeAddress: async (event) => {
 		const form = await event.request.formData();
 		return inForm(form, async () => {
 			const desk = await deskRequest(event);

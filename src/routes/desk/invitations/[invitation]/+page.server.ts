@@ -14,7 +14,7 @@ export const actions = {
 			return { done: true };
 		});
 	},
-	aside: async (event) => {
+	putAside: async (event) => {
 		const form = await event.request.formData();
 		return inForm(form, async () => {
 			const desk = await deskRequest(event);

@@ -51,14 +51,14 @@ async function judge(
 
 export const actions = {
 	/** What was handed in is before somebody's eyes. */
-	looked: (event) => judge(event, (desk, input) => desk.inFirm((tx) => noteLooked(tx, desk.actor, input.itemId))),
+	noteLooked: (event) => judge(event, (desk, input) => desk.inFirm((tx) => noteLooked(tx, desk.actor, input.itemId))),
 	accept: (event) => judge(event, (desk, input) => desk.inFirm((tx) => acceptItem(tx, desk.actor, input))),
 	sendBack: (event) =>
 		judge(event, (desk, input, form) => desk.inFirm((tx) => sendItemBack(tx, desk.actor, { ...input, ...reasonSchema.parse(form) }))),
 	waive: (event) => judge(event, (desk, input) => desk.inFirm((tx) => waiveItem(tx, desk.actor, input))),
 	reopen: (event) => judge(event, (desk, input) => desk.inFirm((tx) => reopenItem(tx, desk.actor, input))),
 	moveDue: (event) => judge(event, (desk, input, form) => desk.inFirm((tx) => moveDueDate(tx, desk.actor, { ...input, ...dueOnSchema.parse(form) }))),
-	person: (event) =>
+	changePerson: (event) =>
 		judge(event, (desk, input, form) =>
 			desk.inFirm((tx) => changeItemPerson(tx, desk.actor, { ...input, contactId: idParam(String(form.contactId ?? '')) }))
 		),
@@ -77,9 +77,9 @@ export const actions = {
 		judge(event, (desk, input, form) =>
 			desk.inFirm((tx) => writeRemark(tx, desk.actor, { itemId: input.itemId, ...remarkSchema.parse(form), pinned: pinSchema.parse(form) }))
 		),
-	newVersion: (event) =>
+	putUpNewVersion: (event) =>
 		judge(event, (desk, input, form) => desk.inFirm((tx) => putUpNewVersion(tx, desk.actor, { ...input, ...newVersionSchema.parse(form) }))),
-	remarksSeen: (event) => judge(event, (desk, input) => desk.inFirm((tx) => markRemarksSeen(tx, desk.actor, input.itemId))),
+	markRemarksSeen: (event) => judge(event, (desk, input) => desk.inFirm((tx) => markRemarksSeen(tx, desk.actor, input.itemId))),
 	/** Answers what a client gave to get into a system, once; the look is in the history. */
 	showSecret: (event) =>
 		judge(event, (desk, input) => desk.inFirm((tx) => showSecret(tx, desk.actor, desk.context.settings.SECRET_KEY, input.itemId))),

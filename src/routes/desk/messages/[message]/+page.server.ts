@@ -6,7 +6,7 @@ import { markMessageSeen } from '$lib/server/messages/read-postroom';
 export const load = (event) => redirect(303, `/desk/postroom/${idParam(event.params.message)}`);
 
 export const actions = {
-	seen: async (event) => {
+	markSeen: async (event) => {
 		const form = await event.request.formData();
 		return inForm(form, async () => {
 			const desk = await deskRequest(event);

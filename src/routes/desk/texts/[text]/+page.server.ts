@@ -6,5 +6,5 @@ import { markTextSeen } from '$lib/server/messages/incoming-texts';
 export const load = (event) => redirect(303, `/desk/rounds/text-${idParam(event.params.text)}`);
 
 export const actions = {
-	seen: (event) => deskForm(event, (tx, desk) => markTextSeen(tx, desk.actor, idParam(event.params.text)))
+	markSeen: (event) => deskForm(event, (tx, desk) => markTextSeen(tx, desk.actor, idParam(event.params.text)))
 };

@@ -135,7 +135,7 @@ const contactId = (form: FormData) => idParam(String(form.get('contactId') ?? ''
 const optionalId = z.union([z.literal('').transform(() => null), z.uuid()]).nullable();
 
 export const actions = {
-	account: (event) =>
+	writeAccount: (event) =>
 		deskForm(event, (tx, desk, form) =>
 			writeAccount(
 				tx,
@@ -145,23 +145,23 @@ export const actions = {
 				form.get('accountId') ? idParam(String(form.get('accountId'))) : null
 			)
 		),
-	basics: (event) =>
+	changeBasics: (event) =>
 		change(event, (tx, clientId, form, desk) => changeClient(tx, desk.actor, clientId, clientBasicsSchema.parse(Object.fromEntries(form)))),
-	brand: (event) =>
+	changeBrand: (event) =>
 		change(event, async (tx, clientId, form, desk) => {
 			const typed = Object.fromEntries(form);
 			await changeClientBrand(tx, desk.actor, clientId, clientBrandSchema.parse(typed));
 			await changeClientAreas(tx, desk.actor, clientId, readAreasForm(typed));
 		}),
-	rights: (event) =>
+	changeRights: (event) =>
 		change(event, (tx, clientId, form, desk) =>
 			changeClientRights(tx, desk.actor, { clientId, restricted: form.get('open') === 'some', rights: readRightsForm(form) })
 		),
 	move: (event) =>
 		change(event, (tx, clientId, form, desk) => moveClient(tx, desk.actor, { clientId, ...clientMoveSchema.parse(Object.fromEntries(form)) })),
-	fact: (event) =>
+	sayFact: (event) =>
 		change(event, (tx, clientId, form, desk) => sayFact(tx, desk.actor, { clientId, ...sayFactSchema.parse(Object.fromEntries(form)) })),
-	note: (event) =>
+	writeNote: (event) =>
 		change(event, (tx, clientId, form, desk) => writeNote(tx, desk.actor, { clientId, ...noteSchema.parse(Object.fromEntries(form)) })),
 	removeNote: (event) =>
 		change(event, (tx, clientId, form, desk) => removeNote(tx, desk.actor, { clientId, noteId: idParam(String(form.get('noteId') ?? '')) })),
@@ -177,7 +177,7 @@ export const actions = {
 		change(event, (tx, clientId, form, desk, firm) =>
 			changeContact(tx, desk.actor, { clientId, contactId: contactId(form), ...contactSchema(firm.country).parse(Object.fromEntries(form)) })
 		),
-	firstContact: (event) => change(event, (tx, clientId, form, desk) => putContactFirst(tx, desk.actor, { clientId, contactId: contactId(form) })),
+	putContactFirst: (event) => change(event, (tx, clientId, form, desk) => putContactFirst(tx, desk.actor, { clientId, contactId: contactId(form) })),
 	takeOff: (event) => change(event, (tx, clientId, form, desk) => takeContactOff(tx, desk.actor, { clientId, contactId: contactId(form) })),
 	signOut: (event) => change(event, (tx, clientId, form, desk) => signOutContact(tx, desk.actor, { clientId, contactId: contactId(form) })),
 	clearSecondStep: (event) =>
@@ -186,7 +186,7 @@ export const actions = {
 		change(event, (tx, clientId, form, desk) =>
 			suspendContact(tx, desk.actor, { clientId, contactId: contactId(form), suspend: form.get('suspend') === 'yes' })
 		),
-	engagement: (event) =>
+	writeEngagement: (event) =>
 		change(event, (tx, clientId, form, desk) =>
 			writeEngagement(tx, desk.actor, {
 				clientId,

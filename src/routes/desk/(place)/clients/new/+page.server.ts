@@ -41,7 +41,7 @@ export const actions = {
 		});
 	},
 	/** Asked while a name is typed: is this client there already? */
-	like: async (event) => {
+	findLike: async (event) => {
 		const name = z
 			.string()
 			.max(200)
@@ -51,7 +51,7 @@ export const actions = {
 		return { like: await desk.inFirm((tx) => findLikelySame(tx, desk.actor, name)) };
 	},
 	/** Asked while an address is typed: is this somebody we know? */
-	known: async (event) => {
+	findKnown: async (event) => {
 		const form = await event.request.formData();
 		const email = emailField.safeParse(String(form.get('email') ?? ''));
 		if (!email.success) return { known: null, noMailAt: null };

@@ -32,14 +32,14 @@
 	function lookForSame() {
 		clearTimeout(likeTimer);
 		likeTimer = setTimeout(async () => {
-			like = (await askDesk<{ like: LikelyClient[] }>('?/like', { name }))?.like ?? like;
+			like = (await askDesk<{ like: LikelyClient[] }>('?/findLike', { name }))?.like ?? like;
 		}, 300);
 	}
 
 	async function lookUp(person: Person) {
 		person.noMailAt = null;
 		if (person.id || !person.email.includes('@')) return;
-		const answer = await askDesk<{ known: KnownContact | null; noMailAt: string | null }>('?/known', { email: person.email });
+		const answer = await askDesk<{ known: KnownContact | null; noMailAt: string | null }>('?/findKnown', { email: person.email });
 		person.known = answer?.known ?? null;
 		person.noMailAt = answer?.noMailAt ?? null;
 	}

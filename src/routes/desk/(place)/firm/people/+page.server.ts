@@ -42,14 +42,14 @@ const roleSchema = z.enum(ROLES, 'Choose a role.');
 
 export const actions = {
 	add: (event) => deskForm(event, (tx, desk, form) => addStaff(tx, desk.actor, staffSchema.parse(Object.fromEntries(form)))),
-	again: (event) => deskForm(event, (tx, desk, form) => inviteStaffAgain(tx, desk.actor, staffId(form))),
-	role: (event) =>
+	sendAgain: (event) => deskForm(event, (tx, desk, form) => inviteStaffAgain(tx, desk.actor, staffId(form))),
+	changeRole: (event) =>
 		deskForm(event, (tx, desk, form) => changeRole(tx, desk.actor, { staffId: staffId(form), role: roleSchema.parse(form.get('role')) })),
 	signOut: (event) => deskForm(event, (tx, desk, form) => signOutStaff(tx, desk.actor, staffId(form))),
 	clearSecondStep: (event) => deskForm(event, (tx, desk, form) => clearStaffSecondStep(tx, desk.actor, staffId(form))),
 	suspend: (event) =>
 		deskForm(event, (tx, desk, form) => suspendStaff(tx, desk.actor, { staffId: staffId(form), suspend: form.get('suspend') === 'yes' })),
-	group: (event) =>
+	writeGroup: (event) =>
 		deskForm(event, (tx, desk, form) =>
 			writeGroup(
 				tx,
@@ -59,6 +59,6 @@ export const actions = {
 			)
 		),
 	endGroup: (event) => deskForm(event, (tx, desk, form) => endGroup(tx, desk.actor, idParam(String(form.get('groupId') ?? '')))),
-	rule: (event) =>
+	changeRule: (event) =>
 		deskForm(event, (tx, desk, form) => changeSecondStepRule(tx, desk.actor, { staff: form.has('staff'), contacts: form.has('contacts') }))
 };

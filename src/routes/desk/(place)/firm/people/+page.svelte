@@ -29,7 +29,12 @@
 <svelte:head><title>People, roles and security · {data.firm.name}</title></svelte:head>
 
 {#snippet groupForm(group: (typeof data.groups)[number] | null)}
-	<form method="post" action="?/group" class="notice-lamp mt-2 space-y-3" {@attach enhancedForm({ ...handling, close: () => (grouping = null) })}>
+	<form
+		method="post"
+		action="?/writeGroup"
+		class="notice-lamp mt-2 space-y-3"
+		{@attach enhancedForm({ ...handling, close: () => (grouping = null) })}
+	>
 		{#if group}<input type="hidden" name="groupId" value={group.id} />{/if}
 		<!-- svelte-ignore a11y_autofocus -->
 		<label class="field"
@@ -106,7 +111,7 @@
 				{#if data.maySetUp}
 					<form
 						method="post"
-						action="?/role"
+						action="?/changeRole"
 						onchange={(event) => (event.currentTarget as HTMLFormElement).requestSubmit()}
 						{@attach enhancedForm(handling)}
 					>
@@ -116,7 +121,7 @@
 						>
 					</form>
 					<span class="flex flex-wrap gap-x-4">
-						{#if !person.hasAccess && !person.suspendedAt}<form method="post" action="?/again" {@attach enhancedForm(handling)}>
+						{#if !person.hasAccess && !person.suspendedAt}<form method="post" action="?/sendAgain" {@attach enhancedForm(handling)}>
 								<input type="hidden" name="staffId" value={person.id} /><button class="act-link" disabled={pending}>Send the link again</button>
 							</form>{/if}
 						{#if person.id !== data.me && person.hasAccess && !person.suspendedAt}<form
@@ -192,7 +197,7 @@
 		</p>
 		<form
 			method="post"
-			action="?/rule"
+			action="?/changeRule"
 			class="mt-2 space-y-1.5 text-[0.92rem]"
 			onchange={(event) => (event.currentTarget as HTMLFormElement).requestSubmit()}
 			{@attach enhancedForm(handling)}

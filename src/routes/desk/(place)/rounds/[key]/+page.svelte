@@ -156,7 +156,7 @@
 		</p>
 		{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
 		{#if mine('invite') && leaf.message.contactId && leaf.message.mailProblem === 'bounced'}
-			<form method="post" action="/desk/contacts/{leaf.message.contactId}?/address" class="space-y-2" {@attach enhancedForm(handling)}>
+			<form method="post" action="/desk/contacts/{leaf.message.contactId}?/changeAddress" class="space-y-2" {@attach enhancedForm(handling)}>
 				<label class="field"
 					><span>E-mail address of {leaf.message.toName}</span><input name="email" type="email" value={leaf.message.toAddress} /></label
 				>
@@ -164,7 +164,7 @@
 				{#if doubted}<button class="act-quiet" name="anyway" value="yes" disabled={pending}>Use it anyway</button>{/if}
 			</form>
 		{/if}
-		{#if mine('judge_item')}<form method="post" action="/desk/messages/{leaf.message.id}?/seen" data-acts {@attach enhancedForm(handling)}>
+		{#if mine('judge_item')}<form method="post" action="/desk/messages/{leaf.message.id}?/markSeen" data-acts {@attach enhancedForm(handling)}>
 				<button class="act-quiet" aria-keyshortcuts="a" disabled={pending}>Seen, take it off the list <span class="key">a</span></button>
 			</form>{/if}
 		<p class="text-sm">
@@ -184,7 +184,7 @@
 		</header>
 		<blockquote class="border-l-2 border-(--lamp-edge) pl-4 text-[1.05rem] whitespace-pre-line">{leaf.text.words}</blockquote>
 		{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
-		{#if mine('judge_item')}<form method="post" action="/desk/texts/{leaf.text.id}?/seen" data-acts {@attach enhancedForm(handling)}>
+		{#if mine('judge_item')}<form method="post" action="/desk/texts/{leaf.text.id}?/markSeen" data-acts {@attach enhancedForm(handling)}>
 				<button class="act" aria-keyshortcuts="a" disabled={pending}>I have read it <span class="key">a</span></button>
 			</form>{/if}
 		<p class="text-xs text-(--half)">It stays in the client’s history. If they need an answer, call or write to them.</p>
@@ -203,7 +203,7 @@
 		</header>
 		{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
 		{#if mine('invite')}{#key leaf.contact.id}
-				<form method="post" action="/desk/contacts/{leaf.contact.id}?/address" class="space-y-3" {@attach enhancedForm(handling)}>
+				<form method="post" action="/desk/contacts/{leaf.contact.id}?/changeAddress" class="space-y-3" {@attach enhancedForm(handling)}>
 					<label class="field"
 						><span>E-mail address of {leaf.contact.name}</span><!-- svelte-ignore a11y_autofocus --><input
 							name="email"
@@ -244,7 +244,7 @@
 				/>{/key}
 		{/if}
 		{#if mine('invite')}<div class="flex gap-2 border-t border-(--rule-strong) pt-4" data-acts>
-				<form method="post" action="/desk/invitations/{leaf.invitation.id}?/aside" {@attach enhancedForm(handling)}>
+				<form method="post" action="/desk/invitations/{leaf.invitation.id}?/putAside" {@attach enhancedForm(handling)}>
 					<button class="act-quiet" aria-keyshortcuts="a" disabled={pending}>Set aside for now <span class="key">a</span></button>
 				</form>
 				{#if leaf.invitation.state === 'sent'}<form

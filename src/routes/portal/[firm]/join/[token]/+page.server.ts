@@ -19,7 +19,7 @@ export const load = async ({ params, locals }) => {
 
 export const actions = {
 	/** Asks the firm for a link that works. */
-	again: async ({ params, locals }) => {
+	sendAgain: async ({ params, locals }) => {
 		const { db } = await webContext();
 		await askForInvitation(db, locals.actor, params.token);
 		return { asked: true };

@@ -26,7 +26,7 @@
 		<p class="mt-2">{say(`join.${key}.text`, { firm: data.brand.name })}</p>
 		{#if form && 'asked' in form}<p class="notice-lamp mt-5" role="status">{say('join.asked', { firm: data.brand.name })}</p>
 		{:else if data.state === 'expired' || data.state === 'withdrawn'}
-			<form method="post" action="?/again" class="mt-5"><button class="act">{say('join.askAgain')}</button></form>
+			<form method="post" action="?/sendAgain" class="mt-5"><button class="act">{say('join.askAgain')}</button></form>
 		{/if}
 		{#if data.state === 'taken_up'}<a class="act mt-5" href="{data.home}/sign-in">{say('signIn.act')}</a>{/if}
 	</div>

@@ -153,7 +153,7 @@ export const actions = {
 		});
 	},
 	/** The statements of past months that were never asked for, grouped by account. */
-	statements: async (event) => {
+	spreadStatements: async (event) => {
 		const form = await event.request.formData();
 		return inForm(form, async () => {
 			const desk = await deskRequest(event);
@@ -183,7 +183,7 @@ export const actions = {
 			})
 		),
 	/** A fact that decides lines, said while the list is made to fit; the page then asks for the list anew. */
-	fact: (event) =>
+	sayFact: (event) =>
 		deskForm(event, (tx, desk, form) =>
 			sayFact(tx, desk.actor, { clientId: idParam(event.params.client), ...sayFactSchema.parse(Object.fromEntries(form)) })
 		)

@@ -221,7 +221,7 @@
 	async function addStatements(event: SubmitEvent) {
 		event.preventDefault();
 		const answer = await askDesk<{ statements: { title: string; heading: string; account: { id: string; from: string; to: string } }[] }>(
-			`${page.url.pathname}?/statements`,
+			`${page.url.pathname}?/spreadStatements`,
 			{ from, to }
 		);
 		if (!answer) return void (problem = 'Choose a first and a last month, the first one earlier.');
@@ -357,7 +357,7 @@
 								{:else if askingFact === name}
 									<form
 										method="post"
-										action="?/fact"
+										action="?/sayFact"
 										class="space-y-2"
 										{@attach enhancedForm({ onProblem: (p) => (problem = p.message), onSuccess: fitAgain })}
 									>

@@ -36,7 +36,7 @@ export const actions = {
 		});
 	},
 	/** The link for handing over in another way. */
-	link: async (event) => {
+	makeLink: async (event) => {
 		const form = await event.request.formData();
 		return inForm(form, async () => {
 			const desk = await deskRequest(event);

@@ -65,13 +65,13 @@ const headingSchema = z.object({ headingLine: z.union([z.literal('').transform((
 const columnsSchema = z.array(z.union([z.literal('').transform(() => null), columnSchema]));
 
 export const actions = {
-	heading: (event) =>
+	chooseHeading: (event) =>
 		change(event, (desk, listId, form) => changeImport(desk.context, desk.firmId, desk.actor, listId, headingSchema.parse(Object.fromEntries(form)))),
-	columns: (event) =>
+	chooseColumns: (event) =>
 		change(event, (desk, listId, form) =>
 			changeImport(desk.context, desk.firmId, desk.actor, listId, { columns: columnsSchema.parse(form.getAll('column')) })
 		),
-	cell: (event) =>
+	mendCell: (event) =>
 		change(event, (desk, listId, form) =>
 			changeImport(desk.context, desk.firmId, desk.actor, listId, { cell: cellSchema.parse(Object.fromEntries(form)) })
 		),

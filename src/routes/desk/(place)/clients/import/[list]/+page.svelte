@@ -109,7 +109,7 @@
 		{#if data.first.length > 1}
 			<form
 				method="post"
-				action="?/heading"
+				action="?/chooseHeading"
 				class="mt-3 flex flex-wrap items-baseline gap-2 text-[0.88rem]"
 				onchange={(event) => (event.currentTarget as HTMLFormElement).requestSubmit()}
 				{@attach enhancedForm(handling)}
@@ -163,7 +163,7 @@
 							{#if ready}
 								<form
 									method="post"
-									action="?/columns"
+									action="?/chooseColumns"
 									onchange={(event) => (event.currentTarget as HTMLFormElement).requestSubmit()}
 									{@attach enhancedForm(handling)}
 								>
@@ -195,7 +195,7 @@
 							{@const problems = column ? problemsAt(row.plan, column) : []}
 							<td class:out={column === null}>
 								{#if ready && column && problems.length > 0}
-									<form method="post" action="?/cell" {@attach enhancedForm(handling)}>
+									<form method="post" action="?/mendCell" {@attach enhancedForm(handling)}>
 										<input type="hidden" name="line" value={row.line} /><input type="hidden" name="column" value={column} />
 										<input
 											class="line-input cell"

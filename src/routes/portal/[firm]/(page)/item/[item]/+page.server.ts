@@ -116,29 +116,25 @@ export const actions = {
 		doIt(event, false, (portal, itemId, form) =>
 			portal.inFirm((tx) => writeOwnRemark(tx, portal.actor, { itemId, ...remarkSchema.parse(form), pinned: pinSchema.parse(form) }))
 		),
-	talk: (event) =>
+	writeRemark: (event) =>
 		doIt(event, false, (portal, itemId, form) =>
 			portal.inFirm((tx) => writeOwnRemark(tx, portal.actor, { itemId, ...remarkSchema.parse(form), pinned: null }))
 		),
 	takeBack: (event) => doIt(event, true, (portal, itemId) => portal.inFirm((tx) => takeBackRequest(tx, portal.actor, itemId))),
-	later: (event) =>
+	askForTime: (event) =>
 		doIt(event, true, (portal, itemId, form) => portal.inFirm((tx) => askForTime(tx, portal.actor, { itemId, ...laterSchema.parse(form) }))),
-	sent: (event) =>
+	sayAlreadySent: (event) =>
 		doIt(event, true, (portal, itemId, form) => portal.inFirm((tx) => sayAlreadySent(tx, portal.actor, { itemId, ...reasonSchema.parse(form) }))),
 	/** What is typed of the answer to one line of a question about transactions. */
 	keepLine: (event) =>
 		doIt(event, false, (portal, itemId, form) => portal.inFirm((tx) => keepTypedLine(tx, portal.actor, { itemId, ...typedLineForm.parse(form) }))),
 	/** The answer to that line. */
-	line: (event) =>
+	answerLine: (event) =>
 		doIt(event, false, (portal, itemId, form) => {
 			const { lineId, ...answer } = lineAnswerForm.parse(form);
 			return portal.inFirm((tx) => answerLine(tx, portal.actor, { itemId, lineId, answer }));
 		}),
-	lineBack: (event) =>
-		doIt(event, false, (portal, itemId, form) =>
-			portal.inFirm((tx) => answerLine(tx, portal.actor, { itemId, lineId: idParam(String(form.lineId)), answer: null }))
-		),
-	no: (event) =>
+	sayNo: (event) =>
 		doIt(event, true, (portal, itemId, form) => portal.inFirm((tx) => sayDoesNotApply(tx, portal.actor, { itemId, ...reasonSchema.parse(form) }))),
 	/** Adds files where no scripts run. */
 	add: async (event) => {
@@ -167,7 +163,7 @@ export const actions = {
 		doIt(event, false, (portal, itemId, form) =>
 			portal.inFirm((tx) => removePaper(tx, portal.actor, { itemId, paperId: idParam(String(form.paperId)) }))
 		),
-	shown: (event) => doIt(event, false, (portal, itemId) => portal.inFirm((tx) => noteShownWhole(tx, portal.actor, itemId))),
+	noteShown: (event) => doIt(event, false, (portal, itemId) => portal.inFirm((tx) => noteShownWhole(tx, portal.actor, itemId))),
 	sign: (event) =>
 		doIt(event, false, async (portal, itemId, values, form) => {
 			const { signature, name, consent, readWhole } = signSchema.parse(values);

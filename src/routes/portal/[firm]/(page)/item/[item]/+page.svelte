@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { OTHER_ACTS } from '$lib/ui/portal/other-acts';
 	import { untrack } from 'svelte';
 	import { page } from '$app/state';
 	import { isOpen } from '$lib/core/requests/item-states';
@@ -21,7 +22,8 @@
 	/** Where no scripts run, a refused form comes back with the page: which act it was, and what was typed there. */
 	const refusal = $derived.by(() => {
 		const what = (form as { problem?: FormProblem } | null)?.problem;
-		const act = /^\?\/(\w+)/.exec(page.url.search)?.[1] ?? '';
+		const action = /^\?\/(\w+)/.exec(page.url.search)?.[1] ?? '';
+		const act = Object.entries(OTHER_ACTS).find(([, name]) => name === action)?.[0] ?? action;
 		const prefix = act !== 'handIn' ? `${act}.` : item.kind === 'approve' ? 'change.' : ANSWER;
 		return what ? { ...what, act, prefix } : null;
 	});

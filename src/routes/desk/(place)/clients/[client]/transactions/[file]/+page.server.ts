@@ -63,7 +63,7 @@ export const actions = {
 			redirect(303, `/desk/clients/${clientId}/ask?draft=${draftId}`);
 		});
 	},
-	reading: async (event) => {
+	readAgain: async (event) => {
 		const form = await event.request.formData();
 		return inForm(form, async () => {
 			const desk = await deskRequest(event);

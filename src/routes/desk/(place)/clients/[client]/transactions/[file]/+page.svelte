@@ -94,7 +94,7 @@
 				{#if mayAsk}<button class="act-link" onclick={() => (showReading = true)}>say how it is read</button>{:else}whoever asks about them can say so{/if}.
 			</p>{/if}
 		{#if showReading}
-			<form method="post" action="?/reading" class="mt-3 border border-(--rule-strong) bg-(--sheet) p-4" {@attach enhancedForm(handling)}>
+			<form method="post" action="?/readAgain" class="mt-3 border border-(--rule-strong) bg-(--sheet) p-4" {@attach enhancedForm(handling)}>
 				{#if file.asked > 0}<p class="mb-3 text-sm text-(--half)">Lines of this file were asked about, so it stays as it was read.</p>{/if}
 				<fieldset disabled={file.asked > 0} class="space-y-3">
 					{#if file.format === 'csv'}
