@@ -1,4 +1,6 @@
 <script lang="ts">
+	import DropArea from './DropArea.svelte';
+
 	/** A file that is chosen, or dropped anywhere on the page, and read by the server before anything happens with it. */
 	let {
 		to,
@@ -17,7 +19,6 @@
 	} = $props();
 	let problem = $state('');
 	let reading = $state('');
-	let over = $state(false);
 
 	async function take(files: FileList | null | undefined) {
 		const file = files?.[0];
@@ -45,39 +46,28 @@
 	}
 </script>
 
-<svelte:window
-	ondragover={(event) => {
-		event.preventDefault();
-		over = true;
-	}}
-	ondragleave={(event) => {
-		if (!event.relatedTarget) over = false;
-	}}
-	ondrop={(event) => {
-		event.preventDefault();
-		over = false;
-		void take(event.dataTransfer?.files);
-	}}
-/>
-
-<div class="drop" class:over>
-	{#if reading}
-		<p aria-live="polite">Reading {reading} …</p>
-	{:else}
-		<label class="act"
-			><input
-				type="file"
-				class="sr-only"
-				{accept}
-				onchange={(event) => {
-					void take(event.currentTarget.files);
-					event.currentTarget.value = '';
-				}}
-			/>Choose a file</label
-		>
-		<span class="text-sm text-(--half)">or drop it here. {kinds}</span>
-	{/if}
-</div>
+<DropArea take={(files) => void take(files)}>
+	{#snippet children(over)}
+		<div class="drop" class:over>
+			{#if reading}
+				<p aria-live="polite">Reading {reading} …</p>
+			{:else}
+				<label class="act"
+					><input
+						type="file"
+						class="sr-only"
+						{accept}
+						onchange={(event) => {
+							void take(event.currentTarget.files);
+							event.currentTarget.value = '';
+						}}
+					/>Choose a file</label
+				>
+				<span class="text-sm text-(--half)">or drop it here. {kinds}</span>
+			{/if}
+		</div>
+	{/snippet}
+</DropArea>
 {#if problem}<p class="notice-wrong mt-3 max-w-[46rem]" role="alert">{problem}</p>{/if}
 
 <style>

@@ -6,6 +6,7 @@
 	import { sizeWords } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
 	import { enhancedForm } from '../forms/enhanced-form';
+	import DropArea from './DropArea.svelte';
 	import { addUploads, cancelUpload, startUpload, uploadsOf, type Upload } from './uploads.svelte';
 
 	let {
@@ -32,7 +33,6 @@
 	const say = $derived(sayer(locale));
 	const at = $derived(`${home}/item/${itemId}`);
 	const uploads = $derived(uploadsOf(at));
-	let over = $state(false);
 	let pending = $state(false);
 	const busy = $derived(uploads.some((u) => u.state === 'waiting' || u.state === 'going'));
 	const notArrived = $derived(uploads.filter((u) => u.state === 'failed' && !(typeof u.says === 'object' && u.says?.key === 'item.paper.same')));
@@ -53,24 +53,9 @@
 			untrack(take);
 			return on(input, 'change', take);
 		};
-	function ondrop(event: DragEvent) {
-		event.preventDefault();
-		over = false;
-		choose(event.dataTransfer?.files);
-	}
 </script>
 
-<svelte:window
-	ondragover={(event) => {
-		event.preventDefault();
-		over = true;
-	}}
-	ondragleave={(event) => {
-		if (!event.relatedTarget) over = false;
-	}}
-	{ondrop}
-	onbeforeunload={(event) => busy && event.preventDefault()}
-/>
+<svelte:window onbeforeunload={(event) => busy && event.preventDefault()} />
 
 <noscript>
 	<form method="post" action="{at}?/add" enctype="multipart/form-data" class="mt-4 space-y-3">
@@ -109,17 +94,21 @@
 		{/each}
 	</ul>
 {/if}
-<div class="drop scripts mt-4" class:over>
-	<label class="act {papers.length > 0 || !handsIn ? 'act-second' : ''} w-full">
-		<input type="file" multiple class="sr" {@attach takesFiles()} />
-		{say('item.paper.choose')}
-	</label>
-	<label class="act act-second photo mt-2 w-full">
-		<input type="file" accept="image/*" capture="environment" class="sr" {@attach takesFiles()} />
-		{say('item.paper.photo')}
-	</label>
-	<p class="mt-2 text-center text-sm text-(--half)"><span class="hidden sm:inline">{say('item.paper.drop')}. </span>{say('item.paper.limits')}</p>
-</div>
+<DropArea take={(files) => choose(files)}>
+	{#snippet children(over)}
+		<div class="drop scripts mt-4" class:over>
+			<label class="act {papers.length > 0 || !handsIn ? 'act-second' : ''} w-full">
+				<input type="file" multiple class="sr" {@attach takesFiles()} />
+				{say('item.paper.choose')}
+			</label>
+			<label class="act act-second photo mt-2 w-full">
+				<input type="file" accept="image/*" capture="environment" class="sr" {@attach takesFiles()} />
+				{say('item.paper.photo')}
+			</label>
+			<p class="mt-2 text-center text-sm text-(--half)"><span class="hidden sm:inline">{say('item.paper.drop')}. </span>{say('item.paper.limits')}</p>
+		</div>
+	{/snippet}
+</DropArea>
 
 <ul class="mt-4" aria-label={say('item.paper.list')} aria-live="polite">
 	{#each papers as paper (paper.id)}

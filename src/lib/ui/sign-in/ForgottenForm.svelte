@@ -1,4 +1,5 @@
 <script lang="ts">
+	import AddressField from './AddressField.svelte';
 	import { sayer } from '$lib/words/words';
 	import type { FormProblem } from '$lib/web/form-errors';
 
@@ -15,15 +16,7 @@
 		<p class="mt-1 text-(--half)">{say('reset.ask')}</p>
 		<form method="post" class="mt-6 space-y-4">
 			{#if form?.problem}<p class="notice-wrong" role="alert">{form.problem.message}</p>{/if}
-			<label class="field"
-				><span>{say('signIn.email')}</span><input
-					name="email"
-					type="email"
-					autocomplete="username"
-					required
-					value={form?.problem?.values.email}
-				/></label
-			>
+			<AddressField {locale} value={form?.problem?.values.email} />
 			<button class="act w-full">{say('reset.act')}</button>
 		</form>
 	{/if}

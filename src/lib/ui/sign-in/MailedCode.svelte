@@ -1,4 +1,5 @@
 <script lang="ts">
+	import AddressField from './AddressField.svelte';
 	import { sayer } from '$lib/words/words';
 	import type { FormProblem } from '$lib/web/form-errors';
 
@@ -36,15 +37,7 @@
 		<p class="mt-1 text-(--half)">{say('code.lead')}</p>
 		<form method="post" action="?/ask" class="mt-5 space-y-4">
 			{#if form?.problem}<p class="notice-wrong" role="alert">{form.problem.message}</p>{/if}
-			<label class="field"
-				><span>{say('signIn.email')}</span><input
-					name="email"
-					type="email"
-					autocomplete="username"
-					required
-					value={form?.problem?.values.email}
-				/></label
-			>
+			<AddressField {locale} value={form?.problem?.values.email} />
 			<button class="act w-full">{say('code.act')}</button>
 		</form>
 		<p class="mt-4"><a class="act-link" href={signIn}>{say('second.back')}</a></p>

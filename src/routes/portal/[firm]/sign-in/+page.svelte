@@ -1,4 +1,5 @@
 <script lang="ts">
+	import AddressField from '$lib/ui/sign-in/AddressField.svelte';
 	import Welcome from '$lib/ui/portal/Welcome.svelte';
 	import PasskeyButton from '$lib/ui/sign-in/PasskeyButton.svelte';
 	import { sayer } from '$lib/words/words';
@@ -14,15 +15,7 @@
 	<div class="mt-3"><Welcome welcome={data.brand.welcome} locale={data.locale} /></div>
 	<form method="post" class="mt-6 space-y-4">
 		{#if form?.problem}<p class="notice-wrong" role="alert">{form.problem.message}</p>{/if}
-		<label class="field"
-			><span>{say('signIn.email')}</span><input
-				name="email"
-				type="email"
-				autocomplete="username"
-				required
-				value={form?.problem?.values.email}
-			/></label
-		>
+		<AddressField locale={data.locale} value={form?.problem?.values.email} />
 		<label class="field"
 			><span>{say('signIn.password')}</span><input name="password" type="password" autocomplete="current-password" required /></label
 		>
