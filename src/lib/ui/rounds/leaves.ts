@@ -1,0 +1,24 @@
+import type { Component } from 'svelte';
+import type { Leaf } from '$lib/server/rounds/sections';
+import DraftLeaf from './DraftLeaf.svelte';
+import InvitationLeaf from './InvitationLeaf.svelte';
+import type { LeafProps } from './leaf-props';
+import MessageLeaf from './MessageLeaf.svelte';
+import NoAddressLeaf from './NoAddressLeaf.svelte';
+import RanOutLeaf from './RanOutLeaf.svelte';
+import TextLeaf from './TextLeaf.svelte';
+
+type OwnKind = Exclude<Leaf['kind'], 'item'>;
+
+/** What is open beside the rows of Rounds, by its kind. What is about an item has the leaf that items have everywhere. */
+export const LEAVES: { [Kind in OwnKind]: Component<LeafProps<Kind>> } = {
+	ran_out: RanOutLeaf,
+	draft: DraftLeaf,
+	message: MessageLeaf,
+	text: TextLeaf,
+	no_address: NoAddressLeaf,
+	invitation: InvitationLeaf
+};
+
+/** The leaf of a row with what it shows: one pair, so that both are of the same kind. */
+export const leafOf = (leaf: Extract<Leaf, { kind: OwnKind }>): Component<LeafProps<OwnKind>> => LEAVES[leaf.kind] as Component<LeafProps<OwnKind>>;
