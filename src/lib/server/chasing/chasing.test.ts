@@ -222,7 +222,7 @@ describe('sending', () => {
 			reason: 'it came back as undeliverable (5.1.1)'
 		});
 		expect(await message(id)).toMatchObject({ state: 'sent', reason: null });
-		expect((await context.owner.query('select from contact where mail_problem is not null')).rows).toEqual([]);
+		expect((await context.owner.query('select from contact where firm_id = $1 and mail_problem is not null', [firm.id])).rows).toEqual([]);
 		await takeInReport(context.db, context.clock.now(), { messageId: id, action: 'failed', reason: 'it came back as undeliverable (5.1.1)' });
 		expect(await message(id)).toMatchObject({ state: 'failed', reason: expect.stringContaining('5.1.1') });
 		expect((await context.owner.query('select mail_problem from contact where id = $1', [client.contactId])).rows[0].mail_problem).toBe('bounced');
