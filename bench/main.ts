@@ -567,6 +567,8 @@ async function asking(): Promise<void> {
 	await sql.query(
 		`create temporary table raw_item as select * from item where request_id in (select id from request where recurring_id is not null)`
 	);
+	// the last column, which the table works out by itself
+	await sql.query('alter table raw_item drop column phase');
 	await sql.query('update raw_item set id = gen_random_uuid()');
 	const rawItems = await timeOf(() => sql.query('insert into item select * from raw_item'));
 	line(
