@@ -1,9 +1,9 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
-	import { beforeNavigate } from '$app/navigation';
 	import { AUTOMATIC_FIELDS } from '$lib/core/letters/merge-fields';
-	import { asListLine, keyOfWrongLine, type LineInHand } from '$lib/core/requests/request-list';
-	import LineList from '$lib/ui/asking/LineList.svelte';
+	import { asListLine } from '$lib/core/requests/request-list';
+	import { askBeforeLeaving, ListInHand } from '$lib/ui/asking/list-in-hand.svelte';
+	import ListSheet from '$lib/ui/asking/ListSheet.svelte';
 	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
 	import FieldProblem from '$lib/ui/forms/FieldProblem.svelte';
 	import WordsField from '$lib/ui/library/WordsField.svelte';
@@ -21,13 +21,11 @@
 	let goesByItself = $state(given.goesByItself);
 	let services = $state([...given.services]);
 	let chasePlan = $state(given.chasePlan ?? '');
-	let lines = $state<LineInHand[]>(structuredClone(given.lines));
-	let files = $state({ ...untrack(() => data.files) });
-	let open = $state<string | null>(null);
+	const list = new ListInHand(
+		structuredClone(given.lines),
+		untrack(() => data.files)
+	);
 	let version = $state(given.version);
-	let problem = $state('');
-	let fields = $state<Record<string, string>>({});
-	let pending = $state(false);
 	let leaving = false;
 
 	const payload = $derived(
@@ -46,59 +44,36 @@
 			goesByItself,
 			services,
 			chasePlan: chasePlan || null,
-			lines: lines.map(asListLine)
+			lines: list.lines.map(asListLine)
 		})
 	);
 	let saved = $state(untrack(() => payload));
 	const changed = $derived(payload !== saved);
-	const problemLine = $derived(keyOfWrongLine(fields, lines));
-	beforeNavigate((navigation) => {
-		if (!changed || leaving) return;
-		if (navigation.willUnload) return navigation.cancel();
-		if (!confirm('This list has changes that are not saved. Leave without saving?')) navigation.cancel();
-	});
-	const conditional = $derived(lines.filter((line) => line.condition).length);
+	askBeforeLeaving(() => changed && !leaving, 'This list has changes that are not saved. Leave without saving?');
+	const conditional = $derived(list.lines.filter((line) => line.condition).length);
 </script>
 
 <svelte:head><title>{name} · {data.firm.name}</title></svelte:head>
 
-<div class="grid lg:h-[calc(100dvh-47px)] lg:grid-cols-[minmax(0,1fr)_370px]">
-	<main id="sheet" class="line-sheet overflow-auto pb-10" tabindex="-1">
-		<div class="line-masthead">
-			<p class="text-sm"><a class="act-link" href="/desk/library/lists">Back to the Library</a></p>
-			<h1 class="mt-1 text-[1.65rem] leading-tight">{name || 'Untitled list'}</h1>
-			<p class="mt-1 text-[0.9rem] text-(--half)">
-				{lines.length}
-				{lines.length === 1 ? 'line' : 'lines'}{conditional > 0 ? `, ${conditional} only for some clients` : ''}. Version {data.list.version}, changed {data
-					.list.changedAt} by {data.list.changedBy}.
-			</p>
-		</div>
-		<div inert={!data.mayKeep}>
-			<LineList
-				bind:lines
-				bind:files
-				bind:open
-				of="list"
-				services={data.services}
-				letter={data.letter}
-				place={data.place}
-				several
-				wrong={problemLine}
-			/>
-		</div>
-	</main>
-	<aside class="space-y-3 overflow-auto border-l border-(--rule-strong) bg-(--leaf) p-5" aria-label="About the list">
-		{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
+{#snippet under()}
+	{list.lines.length}
+	{list.lines.length === 1 ? 'line' : 'lines'}{conditional > 0 ? `, ${conditional} only for some clients` : ''}. Version {data.list.version}, changed {data
+		.list.changedAt} by {data.list.changedBy}.
+{/snippet}
+
+{#snippet beside()}
+	<div class="space-y-3">
+		{#if list.problem}<p class="notice-wrong" role="alert">{list.problem}</p>{/if}
 		<fieldset class="space-y-3" disabled={!data.mayKeep}>
 			<label class="field"
-				><span>Name in the Library</span><input bind:value={name} maxlength="80" aria-invalid={fields.name ? 'true' : undefined} /></label
+				><span>Name in the Library</span><input bind:value={name} maxlength="80" aria-invalid={list.fields.name ? 'true' : undefined} /></label
 			>
 			<label class="field"><span>What it is for</span><input bind:value={about} maxlength="200" /></label>
 			<label class="field"
 				><span>Title that the client reads, also the subject</span><input
 					bind:value={title}
 					maxlength="120"
-					aria-invalid={fields.title ? 'true' : undefined}
+					aria-invalid={list.fields.title ? 'true' : undefined}
 				/></label
 			>
 			<WordsField
@@ -106,7 +81,7 @@
 				bind:value={message}
 				fields={AUTOMATIC_FIELDS}
 				rows={4}
-				problem={fields.message}
+				problem={list.fields.message}
 			/>
 			<fieldset class="text-sm">
 				<legend class="field-label">Proposed to clients for whom we do</legend>
@@ -150,34 +125,26 @@
 						></label
 					>{/if}
 			</div>
-			<FieldProblem id="list-group" message={fields.groupId} />
+			<FieldProblem id="list-group" message={list.fields.groupId} />
 		</fieldset>
 		{#if data.mayKeep}
 			<form
 				method="post"
 				action="?/save"
 				class="flex flex-wrap items-center gap-2"
-				{@attach enhancedForm({
-					onPending: (p) => (pending = p),
-					onProblem: (p) => {
-						problem = p.message;
-						fields = p.fields;
-						if (problemLine) open = problemLine;
-					},
-					onSuccess: () => {
+				{@attach enhancedForm(
+					list.form(() => {
 						saved = payload;
 						version++;
-						problem = '';
-						fields = {};
-					}
-				})}
+					})
+				)}
 			>
 				<input type="hidden" name="version" value={version} /><input type="hidden" name="list" value={payload} />
-				<button class="act" disabled={pending || !changed}>{changed ? 'Save as a new version' : 'Saved'}</button>
+				<button class="act" disabled={list.pending || !changed}>{changed ? 'Save as a new version' : 'Saved'}</button>
 			</form>
 			<p class="text-xs text-(--half)">What was sent by earlier versions stays as it was.</p>
 			<div class="flex gap-4 border-t border-(--rule-strong) pt-3 text-sm">
-				<form method="post" action="?/copy" {@attach enhancedForm({ onProblem: (p) => (problem = p.message) })}>
+				<form method="post" action="?/copy" {@attach enhancedForm({ onProblem: (p) => (list.problem = p.message) })}>
 					<button class="act-link">Make a copy</button>
 				</form>
 				<form
@@ -189,7 +156,7 @@
 						},
 						onProblem: (p) => {
 							leaving = false;
-							problem = p.message;
+							list.problem = p.message;
 						}
 					})}
 				>
@@ -211,7 +178,7 @@
 									onPending: (p) => {
 										if (p) leaving = true;
 									},
-									onProblem: (p) => (problem = p.message),
+									onProblem: (p) => (list.problem = p.message),
 									onSuccess: () => location.reload()
 								})}
 							>
@@ -221,5 +188,21 @@
 					</li>{/each}
 			</ul>
 		{/if}
-	</aside>
-</div>
+	</div>
+{/snippet}
+
+<ListSheet
+	{list}
+	of="list"
+	back={{ href: '/desk/library/lists', words: 'Back to the Library' }}
+	heading={name || 'Untitled list'}
+	{under}
+	besideLabel="About the list"
+	besideWidth={370}
+	{beside}
+	services={data.services}
+	letter={data.letter}
+	place={data.place}
+	several
+	mayChange={data.mayKeep}
+/>
