@@ -22,8 +22,8 @@
 	<li class="line-row">
 		<span class="line-kind">{list.lines} lines</span>
 		<a class="no-underline" {href} data-sveltekit-reload
-			><b>{list.name}</b> <span class="text-(--half)">{list.about}</span>{#if list.fits}<span class="text-(--lamp-deep)">
-					fits their services</span
+			><b>{list.name}</b> <span class="text-(--half)">{list.about}</span>{#if list.fits}&nbsp; <span class="text-(--lamp-deep)"
+					>fits their services</span
 				>{/if}</a
 		>
 	</li>

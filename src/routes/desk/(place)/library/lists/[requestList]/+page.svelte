@@ -50,6 +50,19 @@
 	let saved = $state(untrack(() => payload));
 	const changed = $derived(payload !== saved);
 	askBeforeLeaving(() => changed && !leaving, 'This list has changes that are not saved. Leave without saving?');
+	/** For those who only look at it. */
+	const whatItIs = $derived(
+		[
+			['What it is for', given.about],
+			['Title that the client reads', given.title],
+			['Words of the message', given.message || 'the usual ones'],
+			['Proposed to clients for whom we do', given.services.join(', ') || 'nothing in particular'],
+			['For many clients, or by itself', given.goesByItself ? 'it is sent automatically once it fits' : 'it waits for a person in Rounds'],
+			['Reminders', data.plans.find((plan) => plan.key === given.chasePlan)?.name ?? 'as the client or the firm has it'],
+			['Folder', given.folder],
+			['Tags', given.tags.join(', ')]
+		].filter(([, words]) => words)
+	);
 	const conditional = $derived(list.lines.filter((line) => line.condition).length);
 </script>
 
@@ -64,69 +77,78 @@
 {#snippet beside()}
 	<div class="space-y-3">
 		{#if list.problem}<p class="notice-wrong" role="alert">{list.problem}</p>{/if}
-		<fieldset class="space-y-3" disabled={!data.mayKeep}>
-			<label class="field"
-				><span>Name in the Library</span><input bind:value={name} maxlength="80" aria-invalid={list.fields.name ? 'true' : undefined} /></label
-			>
-			<label class="field"><span>What it is for</span><input bind:value={about} maxlength="200" /></label>
-			<label class="field"
-				><span>Title that the client reads, also the subject</span><input
-					bind:value={title}
-					maxlength="120"
-					aria-invalid={list.fields.title ? 'true' : undefined}
-				/></label
-			>
-			<WordsField
-				label="Words of the message; empty for the usual ones"
-				bind:value={message}
-				fields={AUTOMATIC_FIELDS}
-				rows={4}
-				problem={list.fields.message}
-			/>
-			<fieldset class="text-sm">
-				<legend class="field-label">Proposed to clients for whom we do</legend>
-				<div class="flex flex-wrap gap-x-4 gap-y-1">
-					{#each data.services as service (service)}<label class="flex items-center gap-2"
-							><input type="checkbox" value={service} bind:group={services} /> {service}</label
-						>{/each}
-				</div>
-			</fieldset>
-			<fieldset class="text-sm">
-				<legend class="field-label">When it is made for many clients, or by itself</legend>
-				<label class="flex items-center gap-2"><input type="radio" value={false} bind:group={goesByItself} /> it waits for a person in Rounds</label>
-				<label class="flex items-center gap-2"
-					><input type="radio" value={true} bind:group={goesByItself} /> it is sent automatically once it fits</label
-				>
-			</fieldset>
-			<label class="field"
-				><span>Reminders</span><select bind:value={chasePlan}
-					><option value="">as the client or the firm has it</option>{#each data.plans as plan (plan.key)}<option value={plan.key}
-							>{plan.name}: {plan.words}</option
-						>{/each}</select
-				></label
-			>
-			<div class="grid grid-cols-2 gap-3">
-				<label class="field"><span>Folder</span><input bind:value={folder} maxlength="60" list="list-folders" /></label>
-				<label class="field"><span>Tags, with commas</span><input bind:value={tags} maxlength="200" /></label>
-			</div>
-			<datalist id="list-folders"
-				>{#each data.shelves.folders as shelf (shelf)}<option value={shelf}></option>{/each}</datalist
-			>
-			<div class="grid grid-cols-2 gap-3">
+		{#if data.mayKeep}<fieldset class="space-y-3">
 				<label class="field"
-					><span>Shared with</span><select bind:value={shared}
-						><option value="all">everybody of the firm</option><option value="group">a group</option><option value="person">nobody else</option
-						></select
+					><span>Name in the Library</span><input bind:value={name} maxlength="80" aria-invalid={list.fields.name ? 'true' : undefined} /></label
+				>
+				<label class="field"><span>What it is for</span><input bind:value={about} maxlength="200" /></label>
+				<label class="field"
+					><span>Title that the client reads, also the subject</span><input
+						bind:value={title}
+						maxlength="120"
+						aria-invalid={list.fields.title ? 'true' : undefined}
+					/></label
+				>
+				<WordsField
+					label="Words of the message; empty for the usual ones"
+					bind:value={message}
+					fields={AUTOMATIC_FIELDS}
+					rows={4}
+					problem={list.fields.message}
+				/>
+				<fieldset class="text-sm">
+					<legend class="field-label">Proposed to clients for whom we do</legend>
+					<div class="flex flex-wrap gap-x-4 gap-y-1">
+						{#each data.services as service (service)}<label class="flex items-center gap-2"
+								><input type="checkbox" value={service} bind:group={services} /> {service}</label
+							>{/each}
+					</div>
+				</fieldset>
+				<fieldset class="text-sm">
+					<legend class="field-label">When it is made for many clients, or by itself</legend>
+					<label class="flex items-center gap-2"><input type="radio" value={false} bind:group={goesByItself} /> it waits for a person in Rounds</label
+					>
+					<label class="flex items-center gap-2"
+						><input type="radio" value={true} bind:group={goesByItself} /> it is sent automatically once it fits</label
+					>
+				</fieldset>
+				<label class="field"
+					><span>Reminders</span><select bind:value={chasePlan}
+						><option value="">as the client or the firm has it</option>{#each data.plans as plan (plan.key)}<option value={plan.key}
+								>{plan.name}: {plan.words}</option
+							>{/each}</select
 					></label
 				>
-				{#if shared === 'group'}<label class="field"
-						><span>Group</span><select bind:value={groupId}
-							><option value="">Choose …</option>{#each data.groups as group (group.id)}<option value={group.id}>{group.name}</option>{/each}</select
+				<div class="grid grid-cols-2 gap-3">
+					<label class="field"><span>Folder</span><input bind:value={folder} maxlength="60" list="list-folders" /></label>
+					<label class="field"><span>Tags, with commas</span><input bind:value={tags} maxlength="200" /></label>
+				</div>
+				<datalist id="list-folders"
+					>{#each data.shelves.folders as shelf (shelf)}<option value={shelf}></option>{/each}</datalist
+				>
+				<div class="grid grid-cols-2 gap-3">
+					<label class="field"
+						><span>Shared with</span><select bind:value={shared}
+							><option value="all">everybody of the firm</option><option value="group">a group</option><option value="person">nobody else</option
+							></select
 						></label
-					>{/if}
-			</div>
-			<FieldProblem id="list-group" message={list.fields.groupId} />
-		</fieldset>
+					>
+					{#if shared === 'group'}<label class="field"
+							><span>Group</span><select bind:value={groupId}
+								><option value="">Choose …</option>{#each data.groups as group (group.id)}<option value={group.id}>{group.name}</option
+									>{/each}</select
+							></label
+						>{/if}
+				</div>
+				<FieldProblem id="list-group" message={list.fields.groupId} />
+			</fieldset>{:else}
+			<dl class="facts">
+				{#each whatItIs as [term, words] (term)}<div>
+						<dt>{term}</dt>
+						<dd class="whitespace-pre-line">{words}</dd>
+					</div>{/each}
+			</dl>
+		{/if}
 		{#if data.mayKeep}
 			<form
 				method="post"
