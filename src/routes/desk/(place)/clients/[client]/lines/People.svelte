@@ -1,0 +1,54 @@
+<script lang="ts">
+	import ClientPeople from '$lib/ui/record/ClientPeople.svelte';
+	import RecordLine from '$lib/ui/record/RecordLine.svelte';
+	import type { ClientRecord } from '../record.svelte';
+
+	/** The people of the client, and how it stands with their access. */
+	let { record }: { record: ClientRecord } = $props();
+	const data = $derived(record.data);
+	const client = $derived(record.data.client);
+	/** How it stands with somebody who has no access yet. */
+	function invitationShort(invitation: (typeof client.contacts)[number]['invitation']): string {
+		if (!invitation) return 'not invited yet';
+		if (invitation.messageState === 'failed') return 'the invitation did not arrive';
+		if (invitation.state === 'withdrawn') return 'invitation withdrawn';
+		return `invited ${record.day(invitation.sentAt)}, ${invitation.state === 'expired' ? 'lapsed' : 'not joined yet'}`;
+	}
+</script>
+
+<RecordLine name="people" heading="people" act={record.mine('invite') ? 'change' : 'show'} open={record.opened.has('people')} toggle={record.toggle}>
+	<ul>
+		{#each client.contacts as contact (contact.id)}<li>
+				{contact.name}{contact.role ? `, ${contact.role}` : ''}
+				<span class="text-(--half)"
+					>{[contact.email, data.phones[contact.id], contact.hasAccess && contact.lastSeenAt ? `last here ${record.day(contact.lastSeenAt)}` : null]
+						.filter((part) => !!part)
+						.join(' · ')}{contact.otherClients.length > 0 ? ` · also ${contact.otherClients.join(', ')}` : ''}</span
+				>
+				{#if contact.suspendedAt}<b class="text-(--lamp-deep)">suspended</b>
+				{:else if !contact.email}<b class="text-(--lamp-deep)">no e-mail address yet</b>
+				{:else if contact.mailProblem === 'bounced'}<b class="text-(--lamp-deep)">mail comes back</b>
+				{:else if contact.textProblem === 'stopped'}<b class="text-(--lamp-deep)">wants no more text messages</b>
+				{:else if contact.textProblem === 'failed'}<b class="text-(--lamp-deep)">text messages do not arrive</b>
+				{:else if contact.mailProblem === 'opted_out'}<b class="text-(--lamp-deep)">has stopped reminders</b>
+				{:else if !contact.hasAccess}<b class="text-(--lamp-deep)">{invitationShort(contact.invitation)}</b>{/if}
+				{#if record.mine('invite') && contact.email && contact.mailProblem !== 'bounced' && !contact.hasAccess && client.state === 'active'}<button
+						class="act-link"
+						onclick={() => record.invite(contact.id)}>{contact.invitation ? 'Send again …' : 'Invite …'}</button
+					>{/if}
+				{#if record.mine('see_as')}<form method="post" action="/desk/looks/{contact.id}?/begin" target="_blank" class="inline">
+						<button class="act-link" aria-label="See the portal as {contact.name}">see it as {contact.name.split(' ')[0]}</button>
+					</form>{/if}
+			</li>{:else}<li class="text-(--half)">Nobody yet.</li>{/each}
+	</ul>
+	{#snippet more()}
+		{#key client.id}<ClientPeople
+				{client}
+				phones={data.phones}
+				invitationDraft={data.invitationDraft}
+				timeZone={data.firm.timeZone}
+				mine={record.mine}
+				inviting={record.inviting}
+			/>{/key}
+	{/snippet}
+</RecordLine>
