@@ -1,11 +1,11 @@
 // npm run mutate [-- minutes]: changes one sign of the source at a time, runs the tests beside it, and counts which changes they notice.
 // As many as the time allows, drawn evenly from all areas; the score by area is kept in docs/mutation.md.
-import { spawn } from 'node:child_process';
 import { cpSync, existsSync, mkdtempSync, readFileSync, readdirSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { basename, dirname, join } from 'node:path';
 import ts from 'typescript';
 import { HOME } from './database.mjs';
+import { run, wasStopped } from './runs.mjs';
 import { needBuild, needModules, needPackages, SERVER_PACKAGES } from './setup.mjs';
 
 const minutes = Number(process.argv[2] ?? 10);
@@ -112,32 +112,22 @@ function copyOf() {
 }
 
 /** @returns {Promise<boolean>} whether the tests fail */
-function fails(folder, tests) {
-	return new Promise((resolve) => {
-		const child = spawn(
-			'npx',
-			[
-				'vitest',
-				'run',
-				'--bail',
-				'1',
-				'--reporter=dot',
-				'--maxWorkers=1',
-				...(tests[0].startsWith('src/lib/core/') ? ['--config', CORE_CONFIG] : []),
-				...tests
-			],
-			{
-				cwd: folder,
-				stdio: 'ignore',
-				detached: true
-			}
-		);
-		const late = setTimeout(() => process.kill(-child.pid, 'SIGKILL'), LONGEST * 1000);
-		child.once('close', (code) => {
-			clearTimeout(late);
-			resolve(code !== 0);
-		});
-	});
+async function fails(folder, tests) {
+	const code = await run(
+		'npx',
+		[
+			'vitest',
+			'run',
+			'--bail',
+			'1',
+			'--reporter=dot',
+			'--maxWorkers=1',
+			...(tests[0].startsWith('src/lib/core/') ? ['--config', CORE_CONFIG] : []),
+			...tests
+		],
+		{ quiet: 'silent', cwd: folder, seconds: LONGEST }
+	);
+	return code !== 0;
 }
 
 const ends = performance.now() + minutes * 60_000;
@@ -156,7 +146,7 @@ function next() {
 async function work() {
 	const folder = copyOf();
 	try {
-		for (let change = next(); change && performance.now() < ends; change = next()) {
+		for (let change = next(); change && performance.now() < ends && !wasStopped(); change = next()) {
 			const tests = testsOf(change.file);
 			// where they fail as it is, that says nothing
 			const key = tests.join(' ');
@@ -166,6 +156,7 @@ async function work() {
 					fails(folder, tests).then((failed) => !failed)
 				);
 			if (!(await holds.get(key))) {
+				if (wasStopped()) break;
 				console.error(`these tests fail without any change: ${key}`);
 				continue;
 			}
@@ -174,6 +165,7 @@ async function work() {
 			writeFileSync(path, text.slice(0, change.from) + change.becomes + text.slice(change.to));
 			const noticed = await fails(folder, tests);
 			writeFileSync(path, text);
+			if (wasStopped()) break;
 			const score = scores.get(change.area);
 			score.tried++;
 			if (noticed) score.noticed++;
@@ -187,6 +179,7 @@ async function work() {
 	}
 }
 await Promise.all(Array.from({ length: WORKERS }, work));
+if (wasStopped()) process.exit(130);
 
 const percent = ({ tried, noticed }) => (tried > 0 ? `${Math.round((noticed / tried) * 100)} %` : '–');
 const all = [...scores.values()].reduce((sum, one) => ({ tried: sum.tried + one.tried, noticed: sum.noticed + one.noticed }), {

@@ -17,19 +17,23 @@ const signal = (child, name) => {
 
 /**
  * Runs a program in a process group of its own.
- * @param {boolean} [quiet] keeps its output, and prints it only if it fails
+ * @param {object} [how]
+ * @param {boolean | 'silent'} [how.quiet] keeps its output, and prints it only if it fails; silent never prints it
+ * @param {string} [how.cwd] the folder it runs in
+ * @param {number} [how.seconds] after which it is stopped
  * @returns {Promise<number>} its exit code; 1 if it was stopped
  */
-export function run(command, args, { quiet = false } = {}) {
+export function run(command, args, { quiet = false, cwd = HOME, seconds } = {}) {
 	if (stopped) return Promise.resolve(1);
 	return new Promise((resolve) => {
 		const child = spawn(command, args, {
-			cwd: HOME,
+			cwd,
 			stdio: ['ignore', ...(quiet ? ['pipe', 'pipe'] : ['inherit', 'inherit'])],
 			env: { ...process.env, FORCE_COLOR: '0' },
 			detached: true
 		});
 		running.add(child);
+		const late = seconds && setTimeout(() => signal(child, 'SIGKILL'), seconds * 1000);
 		const said = [];
 		child.stdout?.on('data', (data) => said.push(data));
 		child.stderr?.on('data', (data) => said.push(data));
@@ -39,9 +43,10 @@ export function run(command, args, { quiet = false } = {}) {
 		});
 		child.once('close', (code) => {
 			running.delete(child);
+			clearTimeout(late);
 			// what it began and left behind
 			signal(child, 'SIGKILL');
-			if (code !== 0 && quiet) process.stdout.write(Buffer.concat(said));
+			if (code !== 0 && quiet === true) process.stdout.write(Buffer.concat(said));
 			resolve(code ?? 1);
 		});
 	});

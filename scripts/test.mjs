@@ -1,5 +1,5 @@
 // npm test: sets up what is missing, builds, runs every test, and ends with one line over all runners.
-import { mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { cpSync, existsSync, mkdirSync, readFileSync, rmSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { HOME, startTestDatabase, TEST_FOLDER } from './database.mjs';
 import { run, wasStopped } from './runs.mjs';
@@ -31,6 +31,14 @@ const unit = read('vitest.json');
 const playwrightStatus = await run('npx', ['playwright', 'test']);
 const browser = read('playwright.json')?.stats;
 (await startTestDatabase()).stop();
+if (playwrightStatus !== 0 && existsSync(join(TEST_FOLDER, 'e2e'))) {
+	// what the products said is wanted after a failure; the rest of their folders is not
+	cpSync(join(TEST_FOLDER, 'e2e'), join(results, 'products'), {
+		recursive: true,
+		filter: (path) => path.endsWith('.log') || (statSync(path).isDirectory() && !path.endsWith('papers'))
+	});
+	console.log('The logs of the products are in test-results/products.');
+}
 rmSync(TEST_FOLDER, { recursive: true, force: true });
 if (wasStopped()) process.exit(130);
 

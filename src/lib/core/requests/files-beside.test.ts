@@ -12,5 +12,5 @@ test('a picture in the words is no file beside them, and none that is approved o
 		earlier: [{ id: 'old' }]
 	});
 	// asked before there were versions
-	expect(filesToApprove({ attachments: files, text: null, spec: {} })).toEqual({ current: files, earlier: [] });
+	expect(filesToApprove({ attachments: files, text: null, spec: { earlier: [] } })).toEqual({ current: files, earlier: [] });
 });

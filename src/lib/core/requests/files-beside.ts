@@ -16,9 +16,9 @@ export function filesBeside<File extends { id: string }>(item: { attachments: re
 export function filesToApprove<File extends { id: string }>(item: {
 	attachments: readonly File[];
 	text: ItemText | null;
-	spec: unknown;
+	spec: ItemSpec<'approve'>;
 }): { current: File[]; earlier: File[] } {
-	const replaced = (item.spec as Partial<ItemSpec<'approve'>>).earlier ?? [];
+	const replaced = item.spec.earlier;
 	const files = filesBeside(item);
 	return { current: files.filter((file) => !replaced.includes(file.id)), earlier: files.filter((file) => replaced.includes(file.id)) };
 }

@@ -1,5 +1,16 @@
 import { describe, expect, test } from 'vitest';
-import { draftsActInWords, itemsActInWords, itemsActSchema, MANY_MOST, type DraftOutcome, type ManyEffects, type ManyOutcome } from './many-acts';
+import { isOpen, ITEM_STATES } from './item-states';
+import {
+	draftsActInWords,
+	ITEM_ACTS,
+	itemsActInWords,
+	itemsActSchema,
+	MANY_MOST,
+	whyNotInState,
+	type DraftOutcome,
+	type ManyEffects,
+	type ManyOutcome
+} from './many-acts';
 
 const none: ManyEffects = { thanks: 0, withdrawn: 0, unsent: 0 };
 const outcome = (more: Partial<ManyOutcome> = {}): ManyOutcome => ({
@@ -139,4 +150,19 @@ test('nothing, and too much, is refused in words', () => {
 	expect(of(0).error!.issues[0].message).toContain('at least one');
 	expect(of(MANY_MOST).success).toBe(true);
 	expect(of(MANY_MOST + 1).error!.issues[0].message).toContain('two goes');
+});
+
+test('in each state an act is refused for the reason of that state', () => {
+	const refused = Object.fromEntries(ITEM_ACTS.map((act) => [act, ITEM_STATES.filter((state) => whyNotInState(act, state) !== null)]));
+	const closed = ITEM_STATES.filter((state) => !isOpen(state));
+	expect(refused).toEqual({
+		extend: closed,
+		plan: closed,
+		person: closed,
+		accept: [],
+		waive: ['drafted', 'accepted', 'waived'],
+		withdraw: ['drafted', 'accepted', 'waived']
+	});
+	expect(whyNotInState('extend', 'accepted')).toBe('It is accepted: there is nothing to wait for.');
+	expect(whyNotInState('waive', 'waived')).toBe('It is waived already.');
 });

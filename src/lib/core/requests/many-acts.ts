@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { planKeySchema } from '../chasing/chase-plan';
+import { isOpen, ITEM_STATE_WORDS, itemStateAfter, type ItemState } from './item-states';
 import type { IsoDate } from '../calendar/firm-calendar';
 
 /** What can be done with many things that are asked at once. */
@@ -31,6 +32,27 @@ export const itemsActSchema = z.object({ act: z.enum(ITEM_ACTS), items: chosenVe
 export const draftsActSchema = z.object({ act: z.enum(DRAFT_ACTS), items: chosenVersions, ...actFields });
 export type ItemsAct = z.output<typeof itemsActSchema>;
 export type DraftsAct = z.output<typeof draftsActSchema>;
+
+/**
+ * Why an act cannot be done with something in this state, or null. Accepting says so itself, for letters too.
+ * @returns a sentence for the person who chose it
+ */
+export function whyNotInState(act: ItemAct, state: ItemState): string | null {
+	const words = ITEM_STATE_WORDS[state];
+	switch (act) {
+		case 'extend':
+			return isOpen(state) ? null : `It is ${words}: there is nothing to wait for.`;
+		case 'plan':
+			return isOpen(state) ? null : `It is ${words}: there is nothing to remind of.`;
+		case 'person':
+			return isOpen(state) ? null : `It is ${words}: nobody has to answer.`;
+		case 'waive':
+		case 'withdraw':
+			return itemStateAfter(state, 'waive', 'firm') ? null : `It is ${words} already.`;
+		case 'accept':
+			return null;
+	}
+}
 
 /** What doing it with one of them does, or why it stays as it is. */
 export interface ManyOutcome {

@@ -56,13 +56,18 @@ export async function beginPractice(db: Database, firmId: string, actor: Actor, 
 		await mirror(tx, real.staff, actor.now);
 		await ensureFirmSeal(tx, `${String(real.firm.name)} (practice)`, actor.now, secretKey);
 		const me = await tx.first<{ id: string }>('select id from staff where practice_of_id = $1', [actor.id]);
-		const filling = await tx.first(
-			`update firm set practice_state = 'filling' where id = $1 and practice_state = 'empty' and not exists (select from client) returning id`,
-			[practiceId]
-		);
-		if (filling) await enqueue(tx, 'fill_practice', { practiceId, staffId: me!.id });
+		await fill(tx, me!.id);
 	});
 	return practiceId;
+}
+
+/** Has the practice workspace of `tx` filled by somebody of it, if it is empty. Asked for twice, it is filled once. */
+async function fill(tx: Tx, staffId: string): Promise<void> {
+	const filling = await tx.first(
+		`update firm set practice_state = 'filling' where id = $1 and practice_state = 'empty' and not exists (select from client) returning id`,
+		[tx.firmId]
+	);
+	if (filling) await enqueue(tx, 'fill_practice', { practiceId: tx.firmId, staffId });
 }
 
 interface MirroredStaff {
@@ -98,14 +103,10 @@ export async function enterPractice(db: Database, firmId: string, actor: Actor):
 	});
 }
 
-/** Fills an emptied practice workspace anew, from within. Asked for twice, it is filled once. */
+/** Fills an emptied practice workspace anew, from within. */
 export async function refillPractice(tx: Tx, actor: Actor): Promise<void> {
 	await requirePractice(tx, actor);
-	const filling = await tx.first(
-		`update firm set practice_state = 'filling' where id = $1 and practice_state = 'empty' and not exists (select from client) returning id`,
-		[tx.firmId]
-	);
-	if (filling) await enqueue(tx, 'fill_practice', { practiceId: tx.firmId, staffId: actor.id! });
+	await fill(tx, actor.id!);
 }
 
 /** @throws DomainError not_allowed in a real firm, of which nothing is cleared */

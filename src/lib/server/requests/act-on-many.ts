@@ -2,8 +2,8 @@ import { localDate } from '$lib/core/calendar/firm-calendar';
 import { planOf } from '$lib/core/chasing/chase-plan';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { kindOf } from '$lib/core/items/item-kinds';
-import { isOpen, ITEM_STATE_WORDS, itemStateAfter, mayRestore, type ItemState } from '$lib/core/requests/item-states';
-import { itemsActInWords, type ItemsAct, type ManyEffects, type ManyOutcome, type UndoItems } from '$lib/core/requests/many-acts';
+import { ITEM_STATE_WORDS, mayRestore, type ItemState } from '$lib/core/requests/item-states';
+import { itemsActInWords, type ItemsAct, type ManyEffects, type ManyOutcome, type UndoItems, whyNotInState } from '$lib/core/requests/many-acts';
 import { dateWords } from '$lib/words/dates';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
@@ -114,17 +114,16 @@ async function actOnOne(tx: Tx, actor: Actor, firm: Firm, input: ItemsAct, id: s
 	const item = await lockItem(tx, id);
 	const client = await tx.first<{ name: string }>('select name from client where id = $1', [item.client_id]);
 	if (item.version !== version) throw new DomainError('changed_meanwhile', `Somebody was faster: it is now ${ITEM_STATE_WORDS[item.state]}.`);
+	const stays = whyNotInState(input.act, item.state);
+	if (stays) throw new DomainError('changed_meanwhile', stays);
 	const before = { state: item.state, dueOn: item.due_on, contactId: item.contact_id, plan: await planKeyOf(tx, id) };
 	if (input.act === 'extend') {
 		if (!input.dueOn || input.dueOn < localDate(actor.now, firm.calendar)) throw new DomainError('invalid', 'Choose a date from today on.');
-		if (!isOpen(item.state)) throw new DomainError('changed_meanwhile', `It is ${ITEM_STATE_WORDS[item.state]}: there is nothing to wait for.`);
 		await setDue(tx, actor, firm, item, input.dueOn);
 	} else if (input.act === 'plan') {
 		if (!input.plan) throw new DomainError('invalid', 'Choose a plan.');
-		if (!isOpen(item.state)) throw new DomainError('changed_meanwhile', `It is ${ITEM_STATE_WORDS[item.state]}: there is nothing to remind of.`);
 		await setPlan(tx, actor, firm, item, input.plan);
 	} else if (input.act === 'person') {
-		if (!isOpen(item.state)) throw new DomainError('changed_meanwhile', `It is ${ITEM_STATE_WORDS[item.state]}: nobody has to answer.`);
 		const person = await tx.first<{ contact_id: string }>(
 			'select contact_id from client_contact where client_id = $1 order by rank, contact_id offset $2 limit 1',
 			[item.client_id, (input.rank ?? 1) - 1]
@@ -134,7 +133,6 @@ async function actOnOne(tx: Tx, actor: Actor, firm: Firm, input: ItemsAct, id: s
 	} else if (input.act === 'accept') {
 		await acceptLocked(tx, actor, firm, item);
 	} else {
-		if (!itemStateAfter(item.state, 'waive', 'firm')) throw new DomainError('changed_meanwhile', `It is ${ITEM_STATE_WORDS[item.state]} already.`);
 		await waiveLocked(tx, actor, firm, item);
 		if (input.act === 'withdraw')
 			// a request of which nothing is left is withdrawn as a whole: what has not reached anybody stays there

@@ -22,7 +22,6 @@
 	let problem = $state('');
 	let pending = $state(false);
 	let words = $state('');
-	const shown = $derived(remarks.filter((remark) => !remark.pinned || item.kind !== 'approve'));
 	const first = $derived(item.contactName.split(' ')[0]);
 	const handling = {
 		onPending: (p: boolean) => (pending = p),
@@ -33,11 +32,11 @@
 	};
 </script>
 
-{#if shown.length > 0 || writing}
+{#if remarks.length > 0 || writing}
 	<section aria-labelledby="talk-{item.id}">
 		<h3 id="talk-{item.id}" class="text-[1rem]">Said about it</h3>
 		<ol class="mt-1 space-y-2 text-sm">
-			{#each shown as remark (remark.id)}<li class="border-l-2 pl-3 {remark.side === 'client' ? 'border-(--lamp-edge)' : 'border-(--rule-strong)'}">
+			{#each remarks as remark (remark.id)}<li class="border-l-2 pl-3 {remark.side === 'client' ? 'border-(--lamp-edge)' : 'border-(--rule-strong)'}">
 					<span class="text-(--half)"
 						>{remark.by}, {timeWords('en', remark.writtenAt, timeZone)}{remark.side === 'client' && !remark.seenAt ? ', new' : ''}{remark.side ===
 						'firm'

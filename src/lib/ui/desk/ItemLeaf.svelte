@@ -11,7 +11,6 @@
 	import { enhancedForm } from '../forms/enhanced-form';
 	import ItemConversation from '../asking/ItemConversation.svelte';
 	import FillIn from '../asking/FillIn.svelte';
-	import NewVersion from '../asking/NewVersion.svelte';
 	import Countersign from '../asking/Countersign.svelte';
 	import { askDesk } from './ask-desk';
 	import { deskSideOf } from '../items/desk-side';
@@ -34,7 +33,7 @@
 	} = $props();
 
 	const item = $derived(leaf.item);
-	const { Review, byPhone } = $derived(deskSideOf(item.kind));
+	const { Review, byPhone, showsFiles = false, newVersion } = $derived(deskSideOf(item.kind));
 	/** accepted or sent back; a letter is signed */
 	const { judged } = $derived(ITEM_KINDS[item.kind]);
 	const moves = $derived(itemMovesFrom(item.state, 'firm'));
@@ -43,9 +42,9 @@
 	const mayJudge = $derived(leaf.acts.includes('judge_item'));
 	const toCountersign = $derived(item.kind === 'letter' && item.letter?.state === 'signed' && leaf.acts.includes('countersign'));
 	/** the client does not agree with what was shown */
-	const wantsChange = $derived(item.kind === 'approve' && item.state === 'handed_in' && item.answerData?.agrees === false);
-	/** whether something was said about it; what is pinned to a file to approve stands with the file */
-	const talked = $derived(leaf.remarks.some((remark) => !remark.pinned || item.kind !== 'approve'));
+	const wantsChange = $derived(newVersion?.wanted(item) ?? false);
+	/** what was said about it; what is pinned to a file stands with it */
+	const talk = $derived(leaf.remarks.filter((remark) => !remark.pinned || !showsFiles));
 	const viewable = $derived(item.papers.find((p) => isViewable(p.contentType)));
 	let open = $state<'send_back' | 'move' | 'waive' | 'fill_in' | 'write' | 'person' | 'new_version' | null>(null);
 	let problem = $state('');
@@ -114,7 +113,7 @@
 			{item.contactName} asked for time until {dateWords('en', item.askedTimeUntil)}.
 		</p>{/if}
 	{#key item.id}<Review {item} {leaf} {timeZone} answered={!isOpen(item.state)} />{/key}
-	{#if item.attachments.length > 0 && item.kind !== 'approve'}
+	{#if item.attachments.length > 0 && !showsFiles}
 		<p class="text-sm">
 			<span class="text-(--half)">Attached:</span>
 			{#each item.attachments as file, i (file.id)}{i > 0 ? ', ' : ''}<a
@@ -165,7 +164,7 @@
 					onclick={() => (open = open === 'send_back' ? null : 'send_back')}
 					>{item.state === 'answered_no' ? 'Ask again anyway …' : 'Send back …'} <span class="key">b</span></button
 				>{/if}
-			{#if item.kind === 'approve' && !isSettled(item.state)}<button
+			{#if newVersion && !isSettled(item.state)}<button
 					class={wantsChange && open !== 'new_version' ? 'act' : 'act-quiet'}
 					aria-expanded={open === 'new_version'}
 					onclick={() => (open = open === 'new_version' ? null : 'new_version')}>New version …</button
@@ -192,7 +191,7 @@
 					aria-expanded={open === 'person'}
 					onclick={() => (open = open === 'person' ? null : 'person')}>Ask somebody else …</button
 				>{/if}
-			{#if !talked}<button
+			{#if talk.length === 0}<button
 					class="act-quiet"
 					aria-keyshortcuts="q"
 					aria-expanded={open === 'write'}
@@ -210,7 +209,7 @@
 	{#if open !== null && open !== 'write'}
 		{#key open}{@render form(open)}{/key}
 	{/if}
-	{#key item.id}<ItemConversation {item} remarks={leaf.remarks} {timeZone} writing={open === 'write'} mayWrite={mayJudge} />{/key}
+	{#key item.id}<ItemConversation {item} remarks={talk} {timeZone} writing={open === 'write'} mayWrite={mayJudge} />{/key}
 
 	<dl class="facts">
 		{#if item.why}<div>
@@ -322,7 +321,7 @@
 			>
 			<button class="act" disabled={pending}>Ask them</button>
 		</form>
-	{:else if what === 'new_version'}<NewVersion {item} {handling} {pending} />
+	{:else if what === 'new_version' && newVersion}<newVersion.Form {item} {handling} {pending} />
 	{:else if what === 'fill_in'}<FillIn {item} {handling} {pending} {fields} />
 	{/if}
 {/snippet}

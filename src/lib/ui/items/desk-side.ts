@@ -1,13 +1,16 @@
 import type { Component } from 'svelte';
 import type { ItemKind } from '$lib/core/items/item-kinds';
+import type { ItemOf } from '$lib/server/items/read-items';
 import AccessReview from './access/Review.svelte';
 import AccessSpec from './access/Spec.svelte';
+import ApproveNewVersion from './approve/NewVersion.svelte';
 import ApproveReview from './approve/Review.svelte';
 import BookSpec from './book/Spec.svelte';
 import DoFillIn from './do/FillIn.svelte';
 import type { FillInProps } from './fill-in';
 import LetterReview from './letter/Review.svelte';
 import LetterSpec from './letter/Spec.svelte';
+import type { NewVersionProps } from './new-version';
 import PaperSpec from './paper/Spec.svelte';
 import QuestionFillIn from './question/FillIn.svelte';
 import QuestionSpec from './question/Spec.svelte';
@@ -30,6 +33,10 @@ interface DeskSide<Kind extends ItemKind> {
 	Review?: Component<ReviewProps<Kind>>;
 	/** where it is written down what a client says by phone, and the action that does; left out where that is no answer */
 	byPhone?: { Fields: Component<FillInProps<Kind>>; act: 'fillIn' | 'fillInLine' };
+	/** shows the firm's files itself, with what was pinned to them */
+	showsFiles?: true;
+	/** where a changed version of what was shown is put up, and whether the client wants one */
+	newVersion?: { Form: Component<NewVersionProps<Kind>>; wanted: (item: ItemOf<Kind>) => boolean };
 }
 
 /** How each kind is written, read and filled in at the desk. */
@@ -39,7 +46,11 @@ const DESK_SIDE: { [Kind in ItemKind]: DeskSide<Kind> } = {
 	questionnaire: { Spec: QuestionnaireSpec, Review: QuestionnaireReview, byPhone: { Fields: QuestionnaireFillIn, act: 'fillIn' } },
 	letter: { Spec: LetterSpec, Review: LetterReview },
 	read: { Spec: ReadSpec, byPhone: { Fields: ReadFillIn, act: 'fillIn' } },
-	approve: { Review: ApproveReview },
+	approve: {
+		Review: ApproveReview,
+		showsFiles: true,
+		newVersion: { Form: ApproveNewVersion, wanted: (item) => item.state === 'handed_in' && item.answerData?.agrees === false }
+	},
 	book: { Spec: BookSpec },
 	do: { byPhone: { Fields: DoFillIn, act: 'fillIn' } },
 	access: { Spec: AccessSpec, Review: AccessReview },

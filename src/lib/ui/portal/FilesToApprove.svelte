@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { filesToApprove } from '$lib/core/requests/files-beside';
-	import type { ItemLine } from '$lib/server/items/read-items';
+	import type { ItemOf } from '$lib/server/items/read-items';
 	import type { Remark } from '$lib/server/items/remarks';
 	import { sayer } from '$lib/words/words';
 	import ApproveFile from './ApproveFile.svelte';
@@ -15,7 +15,7 @@
 		version = null,
 		firstPages = false
 	}: {
-		item: Pick<ItemLine, 'attachments' | 'text' | 'spec'>;
+		item: Pick<ItemOf<'approve'>, 'attachments' | 'text' | 'spec'>;
 		filesAt: string;
 		remarks: Remark[];
 		locale: string;

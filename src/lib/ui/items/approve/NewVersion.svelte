@@ -2,12 +2,12 @@
 	import { filesToApprove } from '$lib/core/requests/files-beside';
 	import { isOpen } from '$lib/core/requests/item-states';
 	import type { AttachmentLine } from '$lib/server/attachments/attachments';
-	import type { ItemLine } from '$lib/server/items/read-items';
-	import { enhancedForm, type FormHandling } from '../forms/enhanced-form';
-	import AttachmentFields from './AttachmentFields.svelte';
+	import AttachmentFields from '../../asking/AttachmentFields.svelte';
+	import { enhancedForm } from '../../forms/enhanced-form';
+	import type { NewVersionProps } from '../new-version';
 
 	/** Puts a new version in the place of a file that is shown for approval. */
-	let { item, handling, pending }: { item: ItemLine; handling: FormHandling; pending: boolean } = $props();
+	let { item, handling, pending }: NewVersionProps<'approve'> = $props();
 	const { current } = $derived(filesToApprove(item));
 	let ids = $state<string[]>([]);
 	let files = $state<Record<string, AttachmentLine>>({});
