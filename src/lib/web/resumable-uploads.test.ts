@@ -1,37 +1,21 @@
 import { randomUUID } from 'node:crypto';
 import { readdir, rm, symlink, utimes, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import { beforeEach, describe, expect, test } from 'vitest';
 import { waiveItem } from '$lib/server/requests/judge-item';
 import { readItem } from '$lib/server/items/read-items';
 import { sendRequest } from '$lib/server/requests/send-request';
-import {
-	itemsOf,
-	makeClient,
-	makeFirm,
-	openTestContext,
-	paperLine,
-	requestTo,
-	type TestClient,
-	type TestFirm,
-	type TestContext
-} from '$lib/server/testing/test-firm';
+import { itemsOf, makeClient, paperLine, requestTo } from '$lib/server/testing/test-firm';
+import { client, context, firm, useFirm } from '$lib/server/testing/use-firm';
 import { removeOldUploads } from '$lib/server/platform/files/paper-store';
 import { forgetOldUploads, uploadsFolder } from '$lib/server/papers/unfinished-uploads';
 import { resumableUploads, type ResumableUploads } from './resumable-uploads';
 
-let context: TestContext;
-let firm: TestFirm;
-let client: TestClient;
+useFirm();
 let itemId: string;
 let uploads: ResumableUploads;
 let folder: string;
-beforeAll(async () => (context = await openTestContext()));
-afterAll(() => context.close());
 beforeEach(async () => {
-	context.clock.set('2026-05-04T13:30:00Z');
-	firm = await makeFirm(context);
-	client = await makeClient(context, firm);
 	const requestId = await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [paperLine('Lease', '2026-05-20')]));
 	itemId = (await itemsOf(context, requestId))[0].id as string;
 	folder = join(uploadsFolder(context.papersFolder), firm.slug);

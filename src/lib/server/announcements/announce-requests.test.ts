@@ -1,37 +1,18 @@
 import { randomUUID } from 'node:crypto';
-import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import { describe, expect, test } from 'vitest';
 import { draftContentSchema } from '$lib/core/requests/request-list';
 import { afterBusinessDays } from '$lib/core/schedules/due-rule';
 import { loadFirm } from '../firms/firm';
 import { saveDraft } from '../drafts/drafts';
 import { sendDrafts } from '../requests/send-draft';
 import { sendRequest } from '../requests/send-request';
-import {
-	makeClient,
-	makeFirm,
-	openTestContext,
-	paperLine,
-	requestTo,
-	sendPlanned,
-	type TestClient,
-	type TestFirm,
-	type TestContext
-} from '../testing/test-firm';
+import { makeClient, paperLine, requestTo, sendPlanned } from '../testing/test-firm';
+import { client, context, firm, useFirm } from '../testing/use-firm';
 import { doWhatIsDue } from '../due/do-what-is-due';
 import { readForecast } from '../chasing/read-forecast';
 import { announceRequests, readAnnouncements } from './announce-requests';
 
-let context: TestContext;
-let firm: TestFirm;
-let client: TestClient;
-beforeAll(async () => (context = await openTestContext()));
-afterAll(() => context.close());
-beforeEach(async () => {
-	context.clock.set('2026-05-04T13:30:00Z');
-	context.mailer.sent.length = 0;
-	firm = await makeFirm(context);
-	client = await makeClient(context, firm);
-});
+useFirm();
 
 const send = (title: string, more: object = {}, of = client) =>
 	sendRequest(context, firm.id, firm.odalys(), requestTo(of, [paperLine(title, '2026-05-20')], { title, ...more }));

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import { beforeEach, describe, expect, test } from 'vitest';
 import { DEFAULT_PACE } from '$lib/core/chasing/pace';
 import { furtherPlanForm, planChoices } from '$lib/core/chasing/chase-plan';
 import { clientBasicsSchema } from '$lib/core/clients/record-forms';
@@ -12,32 +12,13 @@ import { addList, copyList, readList } from '../library/request-lists';
 import { actOnMany, undoMany } from '../requests/act-on-many';
 import { sendRequest } from '../requests/send-request';
 import { readRounds } from '../rounds/read-rounds';
-import {
-	itemsOf,
-	makeClient,
-	makeFirm,
-	openTestContext,
-	paperLine,
-	requestTo,
-	sendPlanned,
-	type TestClient,
-	type TestFirm,
-	type TestContext
-} from '../testing/test-firm';
+import { itemsOf, makeClient, paperLine, requestTo, sendPlanned } from '../testing/test-firm';
+import { client, context, firm, useFirm } from '../testing/use-firm';
 import { chasePeople } from './chase-people';
 
-let context: TestContext;
-let firm: TestFirm;
-let client: TestClient;
+useFirm();
 let administrator: Actor;
-beforeAll(async () => (context = await openTestContext()));
-afterAll(() => context.close());
 beforeEach(async () => {
-	// Monday 4 May 2026, 10:30 in Halifax
-	context.clock.set('2026-05-04T13:30:00Z');
-	context.mailer.sent.length = 0;
-	firm = await makeFirm(context);
-	client = await makeClient(context, firm);
 	administrator = { ...firm.partner, role: 'administrator' };
 });
 

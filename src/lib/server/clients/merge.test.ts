@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import { beforeEach, describe, expect, test } from 'vitest';
 import { addToInstant } from '$lib/core/calendar/firm-calendar';
 import { mergeChoices, MERGE_UNDO_DAYS } from '$lib/core/clients/merge';
 import { beginSession, resumeSession } from '../people/sessions';
@@ -7,18 +7,8 @@ import { answerItem } from '../item-kinds/kinds/question';
 import { writeRemark } from '../items/remarks';
 import { sendRequest } from '../requests/send-request';
 import { readAccounts, writeAccount } from '../statements/accounts';
-import {
-	itemsOf,
-	makeClient,
-	makeFirm,
-	openTestContext,
-	questionLine,
-	requestTo,
-	sendPlanned,
-	type TestClient,
-	type TestFirm,
-	type TestContext
-} from '../testing/test-firm';
+import { itemsOf, makeClient, makeFirm, questionLine, requestTo, sendPlanned, type TestClient } from '../testing/test-firm';
+import { context, firm, useFirm } from '../testing/use-firm';
 import { addContact } from './contacts';
 import { readFacts, readNotes, sayFact, writeNote } from './client-record';
 import { findClients } from './find-clients';
@@ -29,17 +19,10 @@ import { readLikelyDoubles, readLikelySamePeople } from './likely-doubles';
 import { readMerges, undoMerge } from './undo-merge';
 import { readClient, readHistory } from './read-clients';
 
-let context: TestContext;
-let firm: TestFirm;
+useFirm({ at: '2026-05-04T13:00:00Z', withClient: false });
 let keep: TestClient;
 let gone: TestClient;
-beforeAll(async () => {
-	context = await openTestContext();
-});
-afterAll(() => context.close());
 beforeEach(async () => {
-	context.clock.set('2026-05-04T13:00:00Z');
-	firm = await makeFirm(context);
 	keep = await makeClient(context, firm, { name: 'Gull & String Kites' });
 	gone = await makeClient(context, firm, { name: 'Gull and String Kites Ltd' });
 });

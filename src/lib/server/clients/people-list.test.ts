@@ -1,20 +1,14 @@
-import { afterAll, beforeAll, beforeEach, expect, test } from 'vitest';
+import { expect, test } from 'vitest';
 import { personSchema } from '$lib/core/clients/record-forms';
 import { inviteMany, summariseInvites } from '../invitations/invite-many';
-import { makeClient, makeFirm, openTestContext, sendPlanned, type TestFirm, type TestContext } from '../testing/test-firm';
+import { makeClient, makeFirm, sendPlanned } from '../testing/test-firm';
+import { context, firm, useFirm } from '../testing/use-firm';
 import { addContact, takeContactOff } from './contacts';
 import { addPerson, changePerson, joinClient, readPeopleList } from './people-list';
 import { countClients, readClient } from './read-clients';
 import { loadFirm } from '../firms/firm';
 
-let context: TestContext;
-let firm: TestFirm;
-beforeAll(async () => (context = await openTestContext()));
-afterAll(() => context.close());
-beforeEach(async () => {
-	context.clock.set('2026-05-04T13:30:00Z');
-	firm = await makeFirm(context);
-});
+useFirm({ withClient: false });
 const typed = (more: Record<string, string> = {}) => personSchema('CA').parse({ name: 'Quill Marsh', email: '', phone: '902 555 0140', ...more });
 const add = (more: Record<string, string> = {}) => firm.run((tx) => addPerson(tx, firm.odalys(), typed(more)));
 const list = (more: Partial<Parameters<typeof readPeopleList>[2]> = {}) =>

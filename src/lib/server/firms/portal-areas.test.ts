@@ -1,22 +1,16 @@
-import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import { beforeEach, describe, expect, test } from 'vitest';
 import { hasArea, PORTAL_AREAS, readAreasForm, readFirmAreasForm } from '$lib/core/firms/portal-areas';
 import type { FactName } from '$lib/core/clients/facts';
 import type { Actor } from '../actor';
 import { endEngagement, moveClient, readEngagements, readFacts, readOwnFacts, sayFact, sayOwnFact, writeEngagement } from '../clients/client-record';
-import { makeClient, makeFirm, openTestContext, type TestClient, type TestFirm, type TestContext } from '../testing/test-firm';
+import { makeClient, makeFirm } from '../testing/test-firm';
+import { client, context, firm, useFirm } from '../testing/use-firm';
 import { addService } from './services';
 import { areasOfContact, changeAreas, changeClientAreas, readClientAreas, readSignedLetters } from './portal-areas';
 
-let context: TestContext;
-let firm: TestFirm;
-let client: TestClient;
+useFirm();
 let administrator: Actor;
-beforeAll(async () => (context = await openTestContext()));
-afterAll(() => context.close());
 beforeEach(async () => {
-	context.clock.set('2026-05-04T13:30:00Z');
-	firm = await makeFirm(context);
-	client = await makeClient(context, firm);
 	administrator = { ...firm.partner, role: 'administrator' };
 });
 

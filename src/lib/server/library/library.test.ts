@@ -1,4 +1,4 @@
-import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import { beforeEach, describe, expect, test } from 'vitest';
 import { fillText, mergeFieldsInText } from '$lib/core/letters/merge-fields';
 import { messageTextSchema, READY_MADE_TEXTS, TEXT_KIND } from '$lib/core/messages/message-texts';
 import type { Actor } from '../actor';
@@ -6,28 +6,13 @@ import { chasePeople } from '../chasing/chase-people';
 import { endGroup, readGroups, writeGroup } from '../people/groups';
 import { acceptItem, reopenItem, waiveItem } from '../requests/judge-item';
 import { sendRequest } from '../requests/send-request';
-import {
-	itemsOf,
-	makeClient,
-	makeFirm,
-	openTestContext,
-	paperLine,
-	requestTo,
-	sendPlanned,
-	type TestFirm,
-	type TestContext
-} from '../testing/test-firm';
+import { itemsOf, makeClient, makeFirm, paperLine, requestTo, sendPlanned } from '../testing/test-firm';
+import { context, firm, useFirm } from '../testing/use-firm';
 import { addText, changeText, copyText, readShelves, readText, readTexts, removeText, useText } from './message-texts';
 
-let context: TestContext;
-let firm: TestFirm;
+useFirm({ withClient: false });
 let administrator: Actor;
-beforeAll(async () => (context = await openTestContext()));
-afterAll(() => context.close());
 beforeEach(async () => {
-	context.clock.set('2026-05-04T13:30:00Z');
-	context.mailer.sent.length = 0;
-	firm = await makeFirm(context);
 	administrator = { ...firm.partner, role: 'administrator' };
 });
 

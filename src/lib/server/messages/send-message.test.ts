@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import { describe, expect, test } from 'vitest';
 import { MESSAGE_KINDS } from '$lib/core/messages/message-states';
 import { changeContact } from '../clients/contacts';
 import { mendAddress } from '../clients/add-client';
@@ -10,30 +10,11 @@ import { fillInByPhone } from '../requests/fill-in';
 import { sendItemBack, waiveItem } from '../requests/judge-item';
 import { announceRequests } from '../announcements/announce-requests';
 import { sendRequest } from '../requests/send-request';
-import {
-	itemsOf,
-	makeClient,
-	makeFirm,
-	openTestContext,
-	paperLine,
-	questionLine,
-	requestTo,
-	sendPlanned,
-	type TestClient,
-	type TestFirm,
-	type TestContext
-} from '../testing/test-firm';
+import { itemsOf, makeClient, paperLine, questionLine, requestTo, sendPlanned, type TestClient } from '../testing/test-firm';
+import { context, firm, useFirm } from '../testing/use-firm';
 import { planMessages } from '../outbox/plan-message';
 
-let context: TestContext;
-let firm: TestFirm;
-beforeAll(async () => (context = await openTestContext()));
-afterAll(() => context.close());
-beforeEach(async () => {
-	context.clock.set('2026-05-04T13:30:00Z');
-	context.mailer.sent.length = 0;
-	firm = await makeFirm(context);
-});
+useFirm({ withClient: false });
 
 const NEW = 'mara.whitlock@new.example';
 /** What tells an old address that it is the old one; it stands apart. */

@@ -3,7 +3,7 @@ import { mkdtemp } from 'node:fs/promises';
 import { createServer } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import { beforeEach, describe, expect, test } from 'vitest';
 import { messageTextSchema } from '$lib/core/messages/message-texts';
 import { say } from '$lib/words/words';
 import { CHANNELS, remindedBy, waysOfColumn } from '$lib/core/messages/ways';
@@ -21,30 +21,16 @@ import { sendRequest } from '../requests/send-request';
 import { readRounds } from '../rounds/read-rounds';
 import { httpTextGateway, isSigned, signBody } from '../platform/texts/text-gateway';
 import { answerAsPhone, receivedText, startTextStandin } from '../platform/texts/standin';
-import {
-	makeClient,
-	makeFirm,
-	openTestContext,
-	paperLine,
-	requestTo,
-	sendPlanned,
-	type TestClient,
-	type TestFirm,
-	type TestContext
-} from '../testing/test-firm';
+import { makeClient, makeFirm, paperLine, requestTo, sendPlanned, type TestClient } from '../testing/test-firm';
+import { context, firm, useFirm } from '../testing/use-firm';
 import { markTextSeen, takeInText } from './incoming-texts';
 import { markStuckMessages } from './stuck-messages';
 import { sendMessage } from './send-message';
 import { takeInReport } from './settle-message';
 
-let context: TestContext;
-let firm: TestFirm;
-beforeAll(async () => (context = await openTestContext()));
-afterAll(() => context.close());
+useFirm({ withClient: false });
 beforeEach(async () => {
-	context.clock.set('2026-05-04T13:30:00Z');
 	context.mailer.sent.length = context.texts.sent.length = context.texts.answers.length = 0;
-	firm = await makeFirm(context);
 });
 
 let numbers = 100;

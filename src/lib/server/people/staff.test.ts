@@ -1,23 +1,13 @@
 import { randomUUID } from 'node:crypto';
-import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import { beforeEach, describe, expect, test } from 'vitest';
 import { ACT_WORDS, ACTS, MAY } from '$lib/core/people/roles';
 import type { Actor } from '../actor';
 import { readHistory } from '../clients/read-clients';
 import { seeItem } from '../items/client-item';
 import { readOwnItems } from '../items/read-items';
 import { sendRequest } from '../requests/send-request';
-import {
-	itemsOf,
-	makeClient,
-	makeFirm,
-	openTestContext,
-	questionLine,
-	requestTo,
-	sendPlanned,
-	sessionOf,
-	type TestFirm,
-	type TestContext
-} from '../testing/test-firm';
+import { itemsOf, makeClient, makeFirm, questionLine, requestTo, sendPlanned, sessionOf, type TestContext } from '../testing/test-firm';
+import { context, firm, useFirm } from '../testing/use-firm';
 import { beginLook, endLooks, LOOK_MINUTES, resumeLook } from './look-as';
 import { beginSession, endAllSessions, resumeSession } from './sessions';
 import { resetPassword } from './change-password';
@@ -34,17 +24,9 @@ import {
 	suspendStaff
 } from './staff';
 
-let context: TestContext;
-let firm: TestFirm;
+useFirm({ at: '2026-05-04T13:00:00Z', withClient: false });
 let admin: Actor;
-beforeAll(async () => {
-	context = await openTestContext();
-});
-afterAll(() => context.close());
 beforeEach(async () => {
-	context.clock.set('2026-05-04T13:00:00Z');
-	context.mailer.sent.length = 0;
-	firm = await makeFirm(context);
 	await context.owner.query(`update staff set role = 'administrator' where id = $1`, [firm.partner.id]);
 	admin = { ...firm.partner, role: 'administrator', now: context.clock.now() };
 });

@@ -1,36 +1,14 @@
-import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import { describe, expect, test } from 'vitest';
 import { itemsActSchema, undoItemsSchema, type ItemAct } from '$lib/core/requests/many-acts';
-import {
-	itemsOf,
-	letterLine,
-	makeClient,
-	makeFirm,
-	openTestContext,
-	paperLine,
-	questionLine,
-	requestTo,
-	sendPlanned,
-	type TestClient,
-	type TestFirm,
-	type TestContext
-} from '../testing/test-firm';
+import { itemsOf, letterLine, makeClient, makeFirm, paperLine, questionLine, requestTo, sendPlanned } from '../testing/test-firm';
+import { client, context, firm, useFirm } from '../testing/use-firm';
 import { actOnMany, foreseeMany, undoMany, type ManyResult } from './act-on-many';
 import { answerItem } from '../item-kinds/kinds/question';
 import { sendItemBack } from './judge-item';
 import { readAsked, readAskedTogether, readChosen, type AskedFilter } from './read-asked';
 import { sendRequest } from './send-request';
 
-let context: TestContext;
-let firm: TestFirm;
-let client: TestClient;
-beforeAll(async () => (context = await openTestContext()));
-afterAll(() => context.close());
-beforeEach(async () => {
-	context.clock.set('2026-05-04T13:30:00Z');
-	context.mailer.sent.length = 0;
-	firm = await makeFirm(context);
-	client = await makeClient(context, firm);
-});
+useFirm();
 
 const send = (lines: Parameters<typeof requestTo>[1], of = client, more: object = {}) =>
 	sendRequest(context, firm.id, firm.odalys(), requestTo(of, lines, more));

@@ -1,4 +1,4 @@
-import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import { describe, expect, test } from 'vitest';
 import { ITEM_KIND_NAMES } from '$lib/core/items/item-kinds';
 import type { FactName } from '$lib/core/clients/facts';
 import type { RequestLine } from '$lib/core/requests/request-list';
@@ -10,15 +10,14 @@ import {
 	letterLine,
 	makeClient,
 	makeFirm,
-	openTestContext,
 	paperLine,
 	requestTo,
 	SECRET_KEY,
 	sendPlanned,
 	type TestClient,
-	type TestFirm,
-	type TestContext
+	type TestFirm
 } from '../testing/test-firm';
+import { client, context, firm, useFirm } from '../testing/use-firm';
 import { answerItem } from '../item-kinds/kinds/question';
 import { answerQuestionnaire } from '../item-kinds/kinds/questionnaire';
 import { approveItem } from '../item-kinds/kinds/approve';
@@ -33,17 +32,7 @@ import { markRemarksSeen, readRemarks, writeOwnRemark, writeRemark } from '../it
 import { endSecret, removeExpiredSecrets, showSecret } from '../items/secrets';
 import { sendRequest } from './send-request';
 
-let context: TestContext;
-let firm: TestFirm;
-let client: TestClient;
-beforeAll(async () => (context = await openTestContext()));
-afterAll(() => context.close());
-beforeEach(async () => {
-	context.clock.set('2026-05-04T13:30:00Z');
-	context.mailer.sent.length = 0;
-	firm = await makeFirm(context);
-	client = await makeClient(context, firm);
-});
+useFirm();
 
 const bare = { heading: '', why: 'Because.', required: true, acceptsItself: false, attachments: [], account: null, dueOn: '2026-05-20' };
 const line = (kind: RequestLine['kind'], spec: object, more: object = {}) =>

@@ -1,25 +1,17 @@
-import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import { describe, expect, test } from 'vitest';
 import { accountSchema } from '$lib/core/statements/accounts';
 import { READY_MADE_LISTS } from '$lib/core/requests/ready-made-lists';
 import { sayFact } from '../clients/client-record';
 import { loadFirm } from '../firms/firm';
 import { copyList, readList } from '../library/request-lists';
 import { writeAccount } from '../statements/accounts';
-import { makeClient, makeFirm, openTestContext, type TestClient, type TestFirm, type TestContext } from '../testing/test-firm';
+import { makeClient, makeFirm } from '../testing/test-firm';
+import { client, context, firm, useFirm } from '../testing/use-firm';
 import { beginRequest } from './begin-request';
 import { keepOverride } from './tailor-list';
 
-let context: TestContext;
-let firm: TestFirm;
-let client: TestClient;
-beforeAll(async () => (context = await openTestContext()));
-afterAll(() => context.close());
-beforeEach(async () => {
-	// in Halifax it is still the day before
-	context.clock.set('2026-05-05T01:30:00Z');
-	firm = await makeFirm(context);
-	client = await makeClient(context, firm);
-});
+// in Halifax it is still the day before
+useFirm({ at: '2026-05-05T01:30:00Z' });
 
 const begin = (from: Parameters<typeof beginRequest>[4], of = client) =>
 	firm.run(async (tx) => beginRequest(tx, firm.odalys(), await loadFirm(tx), of.id, from));

@@ -1,21 +1,11 @@
 import { randomUUID } from 'node:crypto';
-import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import { describe, expect, test } from 'vitest';
 import { draftsActSchema, type DraftAct } from '$lib/core/requests/many-acts';
 import type { DraftContent } from '$lib/core/requests/request-list';
 import { afterBusinessDays } from '$lib/core/schedules/due-rule';
 import { addContact } from '../clients/contacts';
-import {
-	letterLine,
-	makeClient,
-	makeFirm,
-	openTestContext,
-	paperLine,
-	requestTo,
-	sendPlanned,
-	type TestClient,
-	type TestFirm,
-	type TestContext
-} from '../testing/test-firm';
+import { letterLine, makeClient, makeFirm, paperLine, requestTo, sendPlanned, type TestClient } from '../testing/test-firm';
+import { client, context, firm, useFirm } from '../testing/use-firm';
 import { dropSentDraft, forgetRemovedDrafts, readDraft, readDrafts, readDraftVersions, removeDrafts, saveDraft } from '../drafts/drafts';
 import { changeDrafts, foreseeDraftsChange, foreseeRemoval, undoDrafts, type DraftsChange } from './many-drafts';
 import { foreseeSending, sendDraft, sendDrafts } from './send-draft';
@@ -24,17 +14,7 @@ import { undoSending } from './undo-sending';
 import { seeItem } from '../items/client-item';
 import { announceRequests } from '../announcements/announce-requests';
 
-let context: TestContext;
-let firm: TestFirm;
-let client: TestClient;
-beforeAll(async () => (context = await openTestContext()));
-afterAll(() => context.close());
-beforeEach(async () => {
-	context.clock.set('2026-05-04T13:30:00Z');
-	context.mailer.sent.length = 0;
-	firm = await makeFirm(context);
-	client = await makeClient(context, firm);
-});
+useFirm();
 
 const content = (of: TestClient, title: string, more: object = {}) =>
 	({

@@ -1,5 +1,5 @@
 import { Readable } from 'node:stream';
-import { afterAll, beforeAll, beforeEach, expect, test } from 'vitest';
+import { beforeEach, expect, test } from 'vitest';
 import { clientFormSchema, READY_MADE_FORMS } from '$lib/core/requests/client-forms';
 import type { Actor } from '../actor';
 import { moveClient, writeEngagement } from '../clients/client-record';
@@ -10,17 +10,8 @@ import { addService } from '../firms/services';
 import { copyReadyForm, readForms, removeForm, writeForm } from '../library/client-forms';
 import { takeInPaper } from '../papers/papers';
 import { readRounds } from '../rounds/read-rounds';
-import {
-	itemsOf,
-	makeClient,
-	makeFirm,
-	openTestContext,
-	paperLine,
-	requestTo,
-	type TestClient,
-	type TestFirm,
-	type TestContext
-} from '../testing/test-firm';
+import { itemsOf, makeClient, makeFirm, paperLine, requestTo } from '../testing/test-firm';
+import { client, context, firm, useFirm } from '../testing/use-firm';
 import { answerQuestionnaire } from '../item-kinds/kinds/questionnaire';
 import { keepTyped } from '../items/client-item';
 import { acceptItem, sendItemBack } from './judge-item';
@@ -28,17 +19,10 @@ import { raiseRequest, readOfferedForms, takeBackRequest } from './own-requests'
 import { readItem, readOwnItem } from '../items/read-items';
 import { sendRequest } from './send-request';
 
-let context: TestContext;
-let firm: TestFirm;
-let client: TestClient;
+useFirm();
 let administrator: Actor;
 let formId: string;
-beforeAll(async () => (context = await openTestContext()));
-afterAll(() => context.close());
 beforeEach(async () => {
-	context.clock.set('2026-05-04T13:30:00Z');
-	firm = await makeFirm(context);
-	client = await makeClient(context, firm);
 	administrator = { ...firm.partner, role: 'administrator' };
 	formId = await firm.run((tx) => copyReadyForm(tx, administrator, 'letter-from-us'));
 });

@@ -1,38 +1,19 @@
-import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import { describe, expect, test } from 'vitest';
 import { recurringSchema, toCatchUp } from '$lib/core/schedules/recurring-form';
 import { accountSchema } from '$lib/core/statements/accounts';
 import { moveClient, sayFact } from '../clients/client-record';
 import { loadFirm } from '../firms/firm';
 import { sendRequest } from '../requests/send-request';
 import { readKnownStatements, spreadStatements, writeAccount } from '../statements/accounts';
-import {
-	makeClient,
-	makeFirm,
-	openTestContext,
-	paperLine,
-	requestTo,
-	sendPlanned,
-	type TestClient,
-	type TestFirm,
-	type TestContext
-} from '../testing/test-firm';
+import { makeClient, makeFirm, paperLine, requestTo, sendPlanned } from '../testing/test-firm';
+import { client, context, firm, useFirm } from '../testing/use-firm';
 import { announceRequests } from '../announcements/announce-requests';
 import { appearDue } from './appear';
 import { changeOccurrence, moveRecurring, startNow, writeRecurring } from './change-recurring';
 import { comingOccurrences, readAppearing, readMadeOccurrences } from './read-occurrences';
 import { readRecurring } from './recurring-requests';
 
-let context: TestContext;
-let firm: TestFirm;
-let client: TestClient;
-beforeAll(async () => (context = await openTestContext()));
-afterAll(() => context.close());
-beforeEach(async () => {
-	context.clock.set('2026-05-04T13:30:00Z');
-	context.mailer.sent.length = 0;
-	firm = await makeFirm(context);
-	client = await makeClient(context, firm);
-});
+useFirm();
 
 const line = (title: string, more: object = {}) => ({
 	kind: 'paper',

@@ -1,7 +1,7 @@
 import { readdir } from 'node:fs/promises';
 import { Readable } from 'node:stream';
 import Papa from 'papaparse';
-import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import { describe, expect, test } from 'vitest';
 import { ITEM_KINDS } from '$lib/core/items/item-kinds';
 import { asRequestLine, requestLineSchema, type LineInHand, type RequestLine } from '$lib/core/requests/request-list';
 import type { LineAnswerKind } from '$lib/core/transactions/line-answers';
@@ -13,22 +13,14 @@ import { sendItemBack, waiveItem } from '../requests/judge-item';
 import { readItem } from '../items/read-items';
 import { sendRequest } from '../requests/send-request';
 import { writeAccount } from '../statements/accounts';
-import { itemsOf, makeClient, makeFirm, openTestContext, requestTo, type TestClient, type TestFirm, type TestContext } from '../testing/test-firm';
+import { itemsOf, makeClient, makeFirm, requestTo } from '../testing/test-firm';
+import { client, context, firm, useFirm } from '../testing/use-firm';
 import { answerLine, fillInLine, handInLines, keepTypedLine } from './answer-lines';
 import { beginLineQuestion, lineFilterSchema, readChoosableLines } from './choose-lines';
 import { exportLineAnswers } from './export-answers';
 import { bringInTransactions, readInAnotherWay, readTransactionFile, readTransactionFiles, removeTransactionFile } from './transaction-files';
 
-let context: TestContext;
-let firm: TestFirm;
-let client: TestClient;
-beforeAll(async () => (context = await openTestContext()));
-afterAll(() => context.close());
-beforeEach(async () => {
-	context.clock.set('2026-05-04T13:30:00Z');
-	firm = await makeFirm(context);
-	client = await makeClient(context, firm);
-});
+useFirm();
 
 const CSV = [
 	'Date,Payee,Description,Category,Amount,Receipt',
