@@ -76,7 +76,7 @@ export default ts.config(
 	),
 	{
 		files: ['src/lib/server/**/*.ts'],
-		ignores: ['**/*.test.ts', 'src/lib/server/platform/texts/**'],
+		ignores: ['**/*.test.ts', 'src/lib/server/platform/text-messages/**'],
 		rules: {
 			'no-restricted-globals': [
 				'error',

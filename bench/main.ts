@@ -10,8 +10,8 @@ import Papa from 'papaparse';
 import pg from 'pg';
 import { from as copyFrom } from 'pg-copy-streams';
 import { forecastChases } from '../src/lib/core/chasing/forecast';
-import { identityMaker } from '../src/lib/core/transactions/line-identity';
-import { readLines } from '../src/lib/core/transactions/read-lines';
+import { identityMaker } from '../src/lib/core/transactions/statement-line-identity';
+import { readStatement } from '../src/lib/core/transactions/read-statement';
 import { addDays, localDate } from '../src/lib/core/calendar/firm-calendar';
 import { fillLetter } from '../src/lib/core/letters/letter-document';
 import { MERGE_FIELDS } from '../src/lib/core/letters/merge-fields';
@@ -41,7 +41,7 @@ import { loadFirm } from '../src/lib/server/firms/firm';
 import { readDrafts } from '../src/lib/server/drafts/drafts';
 import { readAsked, readAskedTogether } from '../src/lib/server/requests/read-asked';
 import { countRounds, readRounds } from '../src/lib/server/rounds/read-rounds';
-import { lineFilterSchema, readChoosableLines } from '../src/lib/server/transactions/choose-lines';
+import { statementLineFilterSchema, readChoosableStatementLines } from '../src/lib/server/transactions/choose-statement-lines';
 import { openDatabase, type Tx } from '../src/lib/server/platform/db/database';
 import { migrate } from '../src/lib/server/platform/db/migrations';
 import { folderStore } from '../src/lib/server/platform/files/paper-store';
@@ -251,11 +251,15 @@ async function plans(): Promise<void> {
 		['the counts of Rounds', async (tx) => countRounds(tx, await loadFirm(tx), now)],
 		[
 			'lines of a file, not asked before',
-			(tx) => readChoosableLines(tx, actor, fileId, lineFilterSchema.parse({ asked: false }), { after: 0, most: 100 })
+			(tx) => readChoosableStatementLines(tx, actor, fileId, statementLineFilterSchema.parse({ asked: false }), { after: 0, most: 100 })
 		],
 		[
 			'lines of a file, with a word, over an amount',
-			(tx) => readChoosableLines(tx, actor, fileId, lineFilterSchema.parse({ words: 'shop 12', over: 100, asked: true }), { after: 0, most: 100 })
+			(tx) =>
+				readChoosableStatementLines(tx, actor, fileId, statementLineFilterSchema.parse({ words: 'shop 12', over: 100, asked: true }), {
+					after: 0,
+					most: 100
+				})
 		]
 	];
 	console.log('statements of the lists that take more than a millisecond, as the database tells (explain, analyze, buffers)');
@@ -615,7 +619,7 @@ async function transactions(): Promise<void> {
 			function* pieces() {
 				for (let at = 0; at < bytes.length; at += 256 * 1024) yield bytes.subarray(at, at + 256 * 1024);
 			}
-			await readLines(
+			await readStatement(
 				pieces(),
 				{ columns: null, order: null, flip: false },
 				{

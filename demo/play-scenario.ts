@@ -32,8 +32,8 @@ import { READY_MADE_LISTS } from '../src/lib/core/requests/ready-made-lists';
 import { recurringSchema } from '../src/lib/core/schedules/recurring-form';
 import { loadFirm } from '../src/lib/server/firms/firm';
 import { sendDraft } from '../src/lib/server/requests/send-draft';
-import { answerLine } from '../src/lib/server/transactions/answer-lines';
-import { beginLineQuestion, lineFilterSchema } from '../src/lib/server/transactions/choose-lines';
+import { answerStatementLine } from '../src/lib/server/transactions/answer-statement-lines';
+import { beginStatementLineQuestion, statementLineFilterSchema } from '../src/lib/server/transactions/choose-statement-lines';
 import { bringInTransactions } from '../src/lib/server/transactions/transaction-files';
 import { sendRequest } from '../src/lib/server/requests/send-request';
 import { countersignLetter } from '../src/lib/server/signing/countersign-letter';
@@ -319,9 +319,9 @@ export async function playScenario(stage: Stage): Promise<void> {
 				name: TRANSACTIONS.file,
 				content: Readable.from([Buffer.from(['Date,Payee,Description,Category,Amount', ...rows].join('\n'))])
 			});
-			const filter = lineFilterSchema.parse({ only: 'uncategorised', words: '', asked: false });
+			const filter = statementLineFilterSchema.parse({ only: 'uncategorised', words: '', asked: false });
 			const { draftId } = await inFirm(firmId, async (tx) =>
-				beginLineQuestion(tx, as('odalys'), await loadFirm(tx), fileId, filter, { asks: 'what', ids: [], all: true })
+				beginStatementLineQuestion(tx, as('odalys'), await loadFirm(tx), fileId, filter, { asks: 'what', ids: [], all: true })
 			);
 			await sendDraft(context, firmId, as('odalys'), draftId);
 		});
@@ -345,7 +345,7 @@ export async function playScenario(stage: Stage): Promise<void> {
 			};
 			for (const [who, how, words] of TRANSACTIONS.answers) {
 				const lineId = item!.lines.find((line) => line.who === who)!.id;
-				await inFirm(firmId, (tx) => answerLine(tx, actor, { itemId: item!.id, lineId, answer: { how, words } }), client.contact);
+				await inFirm(firmId, (tx) => answerStatementLine(tx, actor, { itemId: item!.id, lineId, answer: { how, words } }), client.contact);
 			}
 		});
 		at(on(QUESTION.on), '20:40', async () => {

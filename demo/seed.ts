@@ -6,13 +6,13 @@ import { beginImport } from '../src/lib/server/clients/import/prepare-import';
 import { runImport, startImport } from '../src/lib/server/clients/import/run-import';
 import { addService } from '../src/lib/server/firms/services';
 import { openContext } from '../src/lib/server/context/app-context';
-import { takeInText } from '../src/lib/server/messages/incoming-texts';
+import { takeInTextMessage } from '../src/lib/server/messages/incoming-texts';
 import { sendMessage, type SendingPlace } from '../src/lib/server/messages/send-message';
 import { takeInReport } from '../src/lib/server/messages/settle-message';
 import { handClock } from '../src/lib/server/platform/clock';
 import { migrate } from '../src/lib/server/platform/db/migrations';
 import { startMailStandin } from '../src/lib/server/platform/mail/standin';
-import { keepText } from '../src/lib/server/platform/texts/standin';
+import { keepText } from '../src/lib/server/platform/text-messages/standin';
 import { receiveReports } from '../src/lib/server/platform/mail/bounce-receiver';
 import { smtpMailer } from '../src/lib/server/platform/mail/mailer';
 import { hashPassword } from '../src/lib/server/platform/passwords';
@@ -34,7 +34,7 @@ import {
 	TEXT_ANSWER
 } from './scenario';
 import { loadFirm } from '../src/lib/server/firms/firm';
-import { addText, copyText } from '../src/lib/server/library/message-texts';
+import { addMessageText, copyMessageText } from '../src/lib/server/library/message-texts';
 import { messageTextSchema } from '../src/lib/core/messages/message-texts';
 import { playScenario } from './play-scenario';
 
@@ -149,8 +149,8 @@ async function seed(): Promise<void> {
 		},
 		more({ at, as }) {
 			at('2026-03-04', '10:20', async () => {
-				for (const key of LIBRARY) await inFirm(firmId, (tx) => copyText(tx, as('odalys'), { key }));
-				await inFirm(firmId, (tx) => addText(tx, as('imre'), messageTextSchema.parse(OWN_TEXT)));
+				for (const key of LIBRARY) await inFirm(firmId, (tx) => copyMessageText(tx, as('odalys'), { key }));
+				await inFirm(firmId, (tx) => addMessageText(tx, as('imre'), messageTextSchema.parse(OWN_TEXT)));
 			});
 			at(HANDED_OVER.on, '15:20', async () => {
 				const id = await beginImport(context, firmId, as('odalys'), {
@@ -167,7 +167,7 @@ async function seed(): Promise<void> {
 						[TEXT_ANSWER.client]
 					)
 				);
-				await takeInText(context.db, clock.now(), { id: randomUUID(), from: person!.phone, text: TEXT_ANSWER.words });
+				await takeInTextMessage(context.db, clock.now(), { id: randomUUID(), from: person!.phone, text: TEXT_ANSWER.words });
 			});
 			at('2026-05-01', '16:40', async () =>
 				inFirm(firmId, async (tx) => void (await tx.rows('update staff set last_looked_at = $1', [clock.now()])))

@@ -1,4 +1,4 @@
-import { receivedText } from '../src/lib/server/platform/texts/standin';
+import { receivedTextMessage } from '../src/lib/server/platform/text-messages/standin';
 import { awake, CONTACT_PASSWORD, expect, expectAccessible, phone, signInAtDesk, STAFF_PASSWORD, test, type Product, typeIn } from './product';
 
 test.use({ file: 'texts' });
@@ -13,7 +13,7 @@ async function textTo(product: Product, number: string, kind: string): Promise<s
 					`select id from message where channel = 'text' and to_address = $1 and kind = $2 and state = 'sent' order by planned_at desc, sent_at desc limit 1`,
 					[number, kind]
 				);
-				return (words = rows[0] ? ((await receivedText(product.env.TEXT_STANDIN_FOLDER, rows[0].id))?.text ?? '') : '');
+				return (words = rows[0] ? ((await receivedTextMessage(product.env.TEXT_STANDIN_FOLDER, rows[0].id))?.text ?? '') : '');
 			},
 			{ timeout: 20_000 }
 		)

@@ -36,7 +36,7 @@ export async function startDemoCopy(name, databasePort) {
 	);
 	await untilReady(`${env.ORIGIN}/health/ready`);
 	const browser = await chromium.launch({
-		executablePath: '/usr/bin/chromium',
+		executablePath: '/usr/bin/chromium-headless-shell',
 		args: ['--no-sandbox', '--disable-gpu', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync']
 	});
 	return {

@@ -47,7 +47,7 @@ export function needPackages(wanted) {
 export const SERVER_PACKAGES = { '/usr/bin/psql': 'postgresql', '/usr/lib/postgresql': 'postgresql' };
 export const TEST_PACKAGES = {
 	...SERVER_PACKAGES,
-	'/usr/bin/chromium': 'chromium',
+	'/usr/bin/chromium-headless-shell': 'chromium-headless-shell',
 	'/usr/bin/pdfsig': 'poppler-utils',
 	'/usr/bin/qpdf': 'qpdf',
 	'/usr/bin/certutil': 'libnss3-tools',

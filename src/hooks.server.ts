@@ -6,17 +6,17 @@ import { building } from '$app/environment';
 import type { RouteId } from '$app/types';
 import { webContext } from '$lib/web/web-context';
 import { findShortName } from '$lib/server/firms/firm';
-import { resumeLook } from '$lib/server/people/look-as';
+import { resumePortalLook } from '$lib/server/people/look-as';
 import { resumeSession, type SignedIn } from '$lib/server/people/sessions';
 import { withRefusals } from '$lib/web/refusals';
 import { isFormWithFiles, takesFile } from '$lib/web/file-routes';
 import { fieldsIn } from '$lib/web/form-fields';
 import { errorForLog, log, placeForLog } from '$lib/server/platform/log';
 import {
-	clearLookCookie,
+	clearPortalLookCookie,
 	clearPracticeCookie,
 	clearSessionCookie,
-	readLookCookie,
+	readPortalLookCookie,
 	readPracticeCookie,
 	readSessionCookie,
 	readVisitCookie,
@@ -162,9 +162,9 @@ const answer: Handle = async ({ event, resolve }) => {
 
 	if (side) {
 		const token = readSessionCookie(event.cookies, side);
-		const lookToken = side === 'contact' ? readLookCookie(event.cookies) : undefined;
-		const look = lookToken ? await resumeLook(db, lookToken, clock.now()) : null;
-		if (lookToken && !look) clearLookCookie(event.cookies);
+		const lookToken = side === 'contact' ? readPortalLookCookie(event.cookies) : undefined;
+		const look = lookToken ? await resumePortalLook(db, lookToken, clock.now()) : null;
+		if (lookToken && !look) clearPortalLookCookie(event.cookies);
 		if (look && look.firmSlug === event.params.firm && !['GET', 'HEAD'].includes(event.request.method)) return refuse(event, 'wrong.look');
 		const real = look ?? (token ? await resumeSession(db, token, side, clock.now()) : null);
 		const practice = side === 'staff' ? await resumePractice(event, real) : null;

@@ -2,7 +2,7 @@ import type { Cookies } from '@sveltejs/kit';
 import { z } from 'zod';
 import { type Language } from '$lib/core/people/languages';
 import { languageField } from '$lib/core/people/language-field';
-import { STEP_MINUTES } from '$lib/core/people/second-step';
+import { SIGN_IN_STEP_MINUTES } from '$lib/core/people/second-step';
 import { settings } from '$lib/server/platform/settings';
 
 type Side = 'staff' | 'contact';
@@ -40,15 +40,15 @@ export function setDeviceCookie(cookies: Cookies, side: Side, value: string): vo
 const LOOK = 'lantern_look';
 
 /** The token of a look at the portal as a contact sees it. */
-export function readLookCookie(cookies: Cookies): string | undefined {
+export function readPortalLookCookie(cookies: Cookies): string | undefined {
 	return cookies.get(LOOK);
 }
 
-export function setLookCookie(cookies: Cookies, token: string, seconds: number): void {
+export function setPortalLookCookie(cookies: Cookies, token: string, seconds: number): void {
 	cookies.set(LOOK, token, { ...options('contact'), maxAge: seconds });
 }
 
-export function clearLookCookie(cookies: Cookies): void {
+export function clearPortalLookCookie(cookies: Cookies): void {
 	cookies.delete(LOOK, options('contact'));
 }
 
@@ -68,15 +68,15 @@ export function clearPracticeCookie(cookies: Cookies): void {
 }
 
 /** The token of a sign-in that waits for its second step. */
-export function readStepCookie(cookies: Cookies, side: Side): string | undefined {
+export function readSignInStepCookie(cookies: Cookies, side: Side): string | undefined {
 	return cookies.get(`${NAMES[side]}_step`);
 }
 
-export function setStepCookie(cookies: Cookies, side: Side, token: string): void {
-	cookies.set(`${NAMES[side]}_step`, token, { ...options(side), maxAge: STEP_MINUTES * 60 });
+export function setSignInStepCookie(cookies: Cookies, side: Side, token: string): void {
+	cookies.set(`${NAMES[side]}_step`, token, { ...options(side), maxAge: SIGN_IN_STEP_MINUTES * 60 });
 }
 
-export function clearStepCookie(cookies: Cookies, side: Side): void {
+export function clearSignInStepCookie(cookies: Cookies, side: Side): void {
 	cookies.delete(`${NAMES[side]}_step`, options(side));
 }
 

@@ -1,5 +1,5 @@
 import { localDate } from '$lib/core/calendar/firm-calendar';
-import { placeSteps } from '$lib/core/chasing/chase-plan';
+import { placeChaseSteps } from '$lib/core/chasing/chase-plan';
 import { READY_MADE_LETTER } from '$lib/core/letters/ready-made-letter';
 import { scheduleInWords } from '$lib/core/schedules/recurrence';
 import { scheduleOf, recurringSchema } from '$lib/core/schedules/recurring-form';
@@ -10,7 +10,7 @@ import { deskRequest } from './desk-request';
 import type { Firm } from '$lib/server/firms/firm';
 import { inForm, jsonField } from './form-errors';
 import type { Tx } from '$lib/server/platform/db/database';
-import { describeOccurrences, type OccurrenceLine } from '$lib/server/schedules/read-occurrences';
+import { describeOccurrences, type OccurrenceRow } from '$lib/server/schedules/read-occurrences';
 
 /** The standing request that a form holds, not yet checked. */
 export function typedRecurring(form: FormData): unknown {
@@ -29,7 +29,7 @@ export async function loadRecurringSheet(tx: Tx, actor: Actor, firm: Firm) {
 }
 
 /** An occurrence as it is shown: when it is asked, until when, and the reminders that would follow. */
-export function occurrenceInWords(occurrence: OccurrenceLine, firm: Firm) {
+export function occurrenceInWords(occurrence: OccurrenceRow, firm: Firm) {
 	const due = occurrence.dues[0];
 	return {
 		ruleDay: occurrence.ruleDay,
@@ -43,7 +43,7 @@ export function occurrenceInWords(occurrence: OccurrenceLine, firm: Firm) {
 					? dateWords(firm.locale, due)
 					: `${dateWords(firm.locale, due)} to ${dateWords(firm.locale, occurrence.dues.at(-1)!)}`,
 		chases: due
-			? placeSteps(due, firm.chasePlan, firm.calendar)
+			? placeChaseSteps(due, firm.chasePlan, firm.calendar)
 					.filter((step) => step.on > occurrence.askedOn)
 					.map((step) => dateWords(firm.locale, step.on, 'short'))
 			: [],

@@ -9,11 +9,19 @@ import { firmOfPortal } from './desk-request';
 import { errorInWords, inForm, STATUS } from './form-errors';
 import { askForPasskey, parsePasskeyAnswer } from '$lib/server/people/passkeys';
 import { askForCode } from '$lib/server/people/door-mail';
-import { askForTextCode, findStep, takeStep, type StepAnswer } from '$lib/server/people/sign-in-steps';
+import { askForTextCode, findSignInStep, takeSignInStep, type SignInStepAnswer } from '$lib/server/people/sign-in-steps';
 import { signIn, signInWithPasskey, type SignInOutcome } from '$lib/server/people/sign-in';
 import { endSession, resumeSession } from '$lib/server/people/sessions';
 import { wallTime } from '$lib/server/platform/clock';
-import { clearStepCookie, readDeviceCookie, readSessionCookie, readStepCookie, setDeviceCookie, setSessionCookie, setStepCookie } from './cookies';
+import {
+	clearSignInStepCookie,
+	readDeviceCookie,
+	readSessionCookie,
+	readSignInStepCookie,
+	setDeviceCookie,
+	setSessionCookie,
+	setSignInStepCookie
+} from './cookies';
 import { webContext, type WebContext } from './web-context';
 
 /** One of the two doors: the desk's, or a firm's portal's. */
@@ -51,7 +59,7 @@ function wanted(url: URL, door: Door): string {
 /** Sets the cookies of an outcome and answers where to go. Whoever was signed in here before is signed out. */
 async function settle(event: Pick<SignInEvent, 'cookies' | 'url' | 'locals'>, door: Door, outcome: SignInOutcome): Promise<string> {
 	if ('stepToken' in outcome) {
-		setStepCookie(event.cookies, door.kind, outcome.stepToken);
+		setSignInStepCookie(event.cookies, door.kind, outcome.stepToken);
 		return `${door.signIn}/second${event.url.search.startsWith('?to=') ? event.url.search : ''}`;
 	}
 	const { token, expiresAt, deviceCookie } = outcome.entered;
@@ -59,7 +67,7 @@ async function settle(event: Pick<SignInEvent, 'cookies' | 'url' | 'locals'>, do
 	const { now } = event.locals.actor;
 	const left = before ? await resumeSession(door.context.db, before, door.kind, now) : null;
 	if (left) await door.context.db.inFirm(left.firmId, (tx) => endSession(tx, left.sessionId, now));
-	clearStepCookie(event.cookies, door.kind);
+	clearSignInStepCookie(event.cookies, door.kind);
 	setDeviceCookie(event.cookies, door.kind, deviceCookie);
 	setSessionCookie(event.cookies, door.kind, token, expiresAt, door.context.clock.offsetMs());
 	return wanted(event.url, door);
@@ -122,7 +130,7 @@ export async function doAskForCode(event: SignInEvent, door: Door) {
 		form,
 		async () => {
 			const { email } = resetAskSchema.parse(Object.fromEntries(form));
-			setStepCookie(event.cookies, door.kind, await askForCode(door.context, event.locals.actor, door.kind, email, door.firmId));
+			setSignInStepCookie(event.cookies, door.kind, await askForCode(door.context, event.locals.actor, door.kind, email, door.firmId));
 			return { asked: email };
 		},
 		door.locale
@@ -142,7 +150,7 @@ export async function doTakeCode(event: SignInEvent, door: Door) {
 	);
 }
 
-async function take(event: SignInEvent, door: Door, answer: StepAnswer, trust: boolean, wrong: 'wrong.code' | 'wrong.code.mailed') {
+async function take(event: SignInEvent, door: Door, answer: SignInStepAnswer, trust: boolean, wrong: 'wrong.code' | 'wrong.code.mailed') {
 	const { context } = door;
 	const { now } = event.locals.actor;
 	const place = {
@@ -151,8 +159,8 @@ async function take(event: SignInEvent, door: Door, answer: StepAnswer, trust: b
 		secretKey: context.settings.SECRET_KEY,
 		wallNow: wallTime(context.clock, now)
 	};
-	const token = readStepCookie(event.cookies, door.kind) ?? '';
-	const taken = await takeStep(place, event.locals.actor, door.kind, token, answer, trust, browserOf(event.cookies, door));
+	const token = readSignInStepCookie(event.cookies, door.kind) ?? '';
+	const taken = await takeSignInStep(place, event.locals.actor, door.kind, token, answer, trust, browserOf(event.cookies, door));
 	// who asked for a code by mail is told the same whether there was ever one
 	if (answer.by === 'mailed' && typeof taken === 'string') throw new DomainError('invalid', saying(wrong), { code: saying(wrong) });
 	if (taken === 'over') throw new DomainError('link_unusable', saying('wrong.step.over'));
@@ -162,7 +170,7 @@ async function take(event: SignInEvent, door: Door, answer: StepAnswer, trust: b
 
 /** What the page of the second step offers; leads back to the sign-in if nobody waits there. */
 export async function loadSecond(event: { cookies: Cookies; locals: App.Locals }, door: Door) {
-	const step = await findStep(door.context.db, readStepCookie(event.cookies, door.kind) ?? '', event.locals.actor.now);
+	const step = await findSignInStep(door.context.db, readSignInStepCookie(event.cookies, door.kind) ?? '', event.locals.actor.now);
 	if (!step || step.kind !== 'second' || step.person.kind !== door.kind) redirect(303, door.signIn);
 	const passkey =
 		step.passkeys > 0 ? await askForPasskey(door.context.db, { origin: door.context.settings.ORIGIN }, event.locals.actor.now, step) : null;
@@ -189,14 +197,15 @@ export async function doSecond(event: SignInEvent, door: Door) {
 		form,
 		async () => {
 			if (form.get('by') === 'ask_text') {
-				const token = readStepCookie(event.cookies, door.kind) ?? '';
+				const token = readSignInStepCookie(event.cookies, door.kind) ?? '';
 				if (!(await askForTextCode(door.context, event.locals.actor, door.kind, token)))
 					throw new DomainError('link_unusable', saying('wrong.step.over'));
 				return { texted: true };
 			}
 			const parsed = secondSchema.safeParse(Object.fromEntries(form));
 			if (!parsed.success) throw new DomainError('invalid', saying('wrong.code.form'), { code: saying('wrong.code.form') });
-			const answer: StepAnswer = parsed.data.by === 'passkey' ? { ...parsed.data, answer: parsePasskeyAnswer(parsed.data.answer) } : parsed.data;
+			const answer: SignInStepAnswer =
+				parsed.data.by === 'passkey' ? { ...parsed.data, answer: parsePasskeyAnswer(parsed.data.answer) } : parsed.data;
 			await take(event, door, answer, form.get('trust') === 'yes', answer.by === 'text' ? 'wrong.code.mailed' : 'wrong.code');
 		},
 		door.locale

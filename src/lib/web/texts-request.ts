@@ -1,6 +1,6 @@
 import { error } from '@sveltejs/kit';
 import type { z } from 'zod';
-import { isSigned } from '$lib/server/platform/texts/text-gateway';
+import { isSigned } from '$lib/server/platform/text-messages/text-message-gateway';
 import { webContext } from './web-context';
 
 /** More than any report or answer is. */

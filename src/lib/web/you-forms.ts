@@ -193,8 +193,24 @@ async function oneself(tx: Tx, ref: PersonRef) {
 }
 
 /** Runs one of the acts from a form. */
-export async function doYou(event: YouEvent, act: keyof typeof ACTS): Promise<Record<string, unknown> | ActionFailure<{ problem: FormProblem }>> {
+async function doYou(event: YouEvent, act: keyof typeof ACTS): Promise<Record<string, unknown> | ActionFailure<{ problem: FormProblem }>> {
 	const me = signedInOf(event);
 	const form = await event.request.formData();
 	return inForm(form, () => (ACTS[act] as YouAct)(event, form), me.locale);
 }
+
+/** The form actions of both sides' pages. */
+export const youActions = {
+	beginAuthenticator: (event: YouEvent) => doYou(event, 'beginAuthenticator'),
+	confirmAuthenticator: (event: YouEvent) => doYou(event, 'confirmAuthenticator'),
+	removeAuthenticator: (event: YouEvent) => doYou(event, 'removeAuthenticator'),
+	beginText: (event: YouEvent) => doYou(event, 'beginText'),
+	confirmText: (event: YouEvent) => doYou(event, 'confirmText'),
+	removeText: (event: YouEvent) => doYou(event, 'removeText'),
+	beginPasskey: (event: YouEvent) => doYou(event, 'beginPasskey'),
+	keepPasskey: (event: YouEvent) => doYou(event, 'keepPasskey'),
+	removePasskey: (event: YouEvent) => doYou(event, 'removePasskey'),
+	newCodes: (event: YouEvent) => doYou(event, 'newCodes'),
+	changePassword: (event: YouEvent) => doYou(event, 'changePassword'),
+	endSession: (event: YouEvent) => doYou(event, 'endSession')
+} satisfies Record<keyof typeof ACTS, unknown>;

@@ -100,7 +100,7 @@ describe('a practice workspace', () => {
 		await expect(enterPractice(context.db, other.id, other.odalys())).rejects.toMatchObject({ code: 'not_found' });
 	});
 
-	test('is filled with clients at every stage, up to today, and nothing leaves the building', { timeout: 60_000 }, async () => {
+	test('is filled with clients at every stage, up to today, and nothing leaves the building', { timeout: 300_000 }, async () => {
 		const before = await inFirmOfReal();
 		context.mailer.sent.length = context.texts.sent.length = 0;
 		// the queue meanwhile takes up every message as soon as it is planned
@@ -189,7 +189,7 @@ describe('a practice workspace', () => {
 		]);
 	});
 
-	test('is filled again; begun after a crash it starts anew', { timeout: 60_000 }, async () => {
+	test('is filled again; begun after a crash it starts anew', { timeout: 300_000 }, async () => {
 		await context.db.inFirm(practiceId, (tx) => refillPractice(tx, me));
 		await context.db.inFirm(practiceId, (tx) =>
 			tx.rows(`insert into client (id, firm_id, name, kind, responsible_id, created_at) values ($1, $2, 'left over', 'business', $3, now())`, [

@@ -17,16 +17,16 @@ export const chasePlanSchema = z.object({
 export type ChasePlan = z.infer<typeof chasePlanSchema>;
 
 /** A plan beside the firm's usual one. */
-export const furtherPlanSchema = chasePlanSchema.extend({ key: z.string().regex(/^[a-z0-9-]{1,40}$/) });
-export type FurtherPlan = z.infer<typeof furtherPlanSchema>;
+export const furtherChasePlanSchema = chasePlanSchema.extend({ key: z.string().regex(/^[a-z0-9-]{1,40}$/) });
+export type FurtherChasePlan = z.infer<typeof furtherChasePlanSchema>;
 
 /** By which plan something is chased: a further plan's key, `usual`, or `none`. */
-export const planKeySchema = z.string().regex(/^[a-z0-9-]{1,40}$/);
+export const chasePlanKeySchema = z.string().regex(/^[a-z0-9-]{1,40}$/);
 
 /** The plans of a firm, and its calendar. */
 export interface ChasingFirm {
 	chasePlan: ChasePlan;
-	furtherPlans: readonly FurtherPlan[];
+	furtherPlans: readonly FurtherChasePlan[];
 	pace: ReminderPace;
 	calendar: FirmCalendar;
 }
@@ -34,14 +34,14 @@ export interface ChasingFirm {
 const NO_REMINDERS: ChasePlan = { name: 'No reminders', steps: [] };
 
 /** The plan behind a key; nothing, and a plan that is no more, are the usual one. */
-export function planOf(firm: Pick<ChasingFirm, 'chasePlan' | 'furtherPlans'>, key: string | null): ChasePlan {
+export function chasePlanOf(firm: Pick<ChasingFirm, 'chasePlan' | 'furtherPlans'>, key: string | null): ChasePlan {
 	if (key === 'none') return NO_REMINDERS;
 	return firm.furtherPlans.find((plan) => plan.key === key) ?? firm.chasePlan;
 }
 
 /** What can be chosen, in words. */
-export function planChoices(firm: Pick<ChasingFirm, 'chasePlan' | 'furtherPlans'>): { key: string; name: string; words: string }[] {
-	const words = (plan: ChasePlan) => stepsInWords(plan.steps.map((step) => step.businessDaysFromDue)).around;
+export function chasePlanChoices(firm: Pick<ChasingFirm, 'chasePlan' | 'furtherPlans'>): { key: string; name: string; words: string }[] {
+	const words = (plan: ChasePlan) => chaseStepsInWords(plan.steps.map((step) => step.businessDaysFromDue)).around;
 	return [
 		{ key: 'usual', name: firm.chasePlan.name, words: words(firm.chasePlan) },
 		...firm.furtherPlans.map((plan) => ({ key: plan.key, name: plan.name, words: words(plan) })),
@@ -50,7 +50,7 @@ export function planChoices(firm: Pick<ChasingFirm, 'chasePlan' | 'furtherPlans'
 }
 
 /** "2 business days before it is due, then 1, 3 and 7 after", and "after 3 and 7 business days" for invitations. */
-export function stepsInWords(steps: readonly number[]): { around: string; after: string } {
+export function chaseStepsInWords(steps: readonly number[]): { around: string; after: string } {
 	const list = (days: readonly number[]) => (days.length < 2 ? days.join('') : `${days.slice(0, -1).join(', ')} and ${days.at(-1)}`);
 	const days = (n: readonly number[]) => `${list(n)} business ${n.length === 1 && n[0] === 1 ? 'day' : 'days'}`;
 	const before = steps.filter((step) => step < 0).map((step) => -step);
@@ -71,7 +71,7 @@ const stepsField = z
 const nameField = z.string().trim().min(1, 'Give the plan a name.').max(80, 'Please keep the name to 80 characters.');
 
 /** The form of a further plan. */
-export const furtherPlanForm = z.object({ name: nameField, steps: stepsField });
+export const furtherChasePlanForm = z.object({ name: nameField, steps: stepsField });
 
 /** The form in which a firm changes both of its plans: steps as numbers, those before the due date negative. */
 export const chasePlansSchema = z.object({
@@ -109,7 +109,7 @@ export const DEFAULT_CHASE_PLAN: ChasePlan = {
 };
 
 /** One step of a plan, placed on a day. */
-export interface PlacedStep {
+export interface PlacedChaseStep {
 	/** 1-based place in the plan */
 	step: number;
 	businessDaysFromDue: number;
@@ -117,10 +117,10 @@ export interface PlacedStep {
 }
 
 /** Placed plans by calendar and plan: a forecast places the same few due dates many thousand times. */
-const placed = new WeakMap<FirmCalendar, WeakMap<ChasePlan, Map<IsoDate, readonly PlacedStep[]>>>();
+const placed = new WeakMap<FirmCalendar, WeakMap<ChasePlan, Map<IsoDate, readonly PlacedChaseStep[]>>>();
 
 /** Places every step of a plan around a due date. Days are business days, in ascending order. */
-export function placeSteps(dueOn: IsoDate, plan: ChasePlan, calendar: FirmCalendar): readonly PlacedStep[] {
+export function placeChaseSteps(dueOn: IsoDate, plan: ChasePlan, calendar: FirmCalendar): readonly PlacedChaseStep[] {
 	let plans = placed.get(calendar);
 	if (!plans) placed.set(calendar, (plans = new WeakMap()));
 	let dates = plans.get(plan);
@@ -130,7 +130,7 @@ export function placeSteps(dueOn: IsoDate, plan: ChasePlan, calendar: FirmCalend
 	return steps;
 }
 
-function placeAnew(dueOn: IsoDate, plan: ChasePlan, calendar: FirmCalendar): PlacedStep[] {
+function placeAnew(dueOn: IsoDate, plan: ChasePlan, calendar: FirmCalendar): PlacedChaseStep[] {
 	return plan.steps.map(({ businessDaysFromDue }, index) => ({
 		step: index + 1,
 		businessDaysFromDue,
@@ -145,7 +145,11 @@ function placeAnew(dueOn: IsoDate, plan: ChasePlan, calendar: FirmCalendar): Pla
  * The first step that lies after the day up to which an item has been chased (the day it was asked
  * counts as such), or null when the plan has run out.
  */
-export function nextStep(item: { dueOn: IsoDate | null; chasedThrough: IsoDate }, plan: ChasePlan, calendar: FirmCalendar): PlacedStep | null {
+export function nextChaseStep(
+	item: { dueOn: IsoDate | null; chasedThrough: IsoDate },
+	plan: ChasePlan,
+	calendar: FirmCalendar
+): PlacedChaseStep | null {
 	if (!item.dueOn) return null;
-	return placeSteps(item.dueOn, plan, calendar).find((s) => s.on > item.chasedThrough) ?? null;
+	return placeChaseSteps(item.dueOn, plan, calendar).find((s) => s.on > item.chasedThrough) ?? null;
 }

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { addDays, addToInstant, compareInstants, isSendingTime, localDate, type FirmCalendar } from '../calendar/firm-calendar';
 import { ITEM_STATES, isOpen } from '../requests/item-states';
-import { chasePlanSchema, DEFAULT_CHASE_PLAN, nextStep, placeSteps } from './chase-plan';
+import { chasePlanSchema, DEFAULT_CHASE_PLAN, nextChaseStep, placeChaseSteps } from './chase-plan';
 import { DEFAULT_PACE } from './pace';
 import { afterChase, chaseDueNow, forecastChases, nextChase, type Chase, type ChasedItem, type ChasedPerson } from './forecast';
 
@@ -35,13 +35,26 @@ const NOW = '2026-05-04T15:00:00Z';
 
 describe('the default plan', () => {
 	test('lies 2 business days before, then 1, 3 and 7 after, around weekend and holiday', () => {
-		expect(placeSteps('2026-05-15', DEFAULT_CHASE_PLAN, halifax).map((s) => s.on)).toEqual(['2026-05-13', '2026-05-19', '2026-05-21', '2026-05-27']);
+		expect(placeChaseSteps('2026-05-15', DEFAULT_CHASE_PLAN, halifax).map((s) => s.on)).toEqual([
+			'2026-05-13',
+			'2026-05-19',
+			'2026-05-21',
+			'2026-05-27'
+		]);
 	});
 	test('a due date on a day off counts from there', () => {
-		expect(placeSteps('2026-05-16', DEFAULT_CHASE_PLAN, halifax).map((s) => s.on)).toEqual(['2026-05-14', '2026-05-19', '2026-05-21', '2026-05-27']);
+		expect(placeChaseSteps('2026-05-16', DEFAULT_CHASE_PLAN, halifax).map((s) => s.on)).toEqual([
+			'2026-05-14',
+			'2026-05-19',
+			'2026-05-21',
+			'2026-05-27'
+		]);
 	});
 	test('steps at or before the day it was asked are skipped', () => {
-		expect(nextStep({ dueOn: '2026-05-05', chasedThrough: '2026-05-04' }, DEFAULT_CHASE_PLAN, halifax)).toMatchObject({ step: 2, on: '2026-05-06' });
+		expect(nextChaseStep({ dueOn: '2026-05-05', chasedThrough: '2026-05-04' }, DEFAULT_CHASE_PLAN, halifax)).toMatchObject({
+			step: 2,
+			on: '2026-05-06'
+		});
 	});
 	test('a plan that goes back in time is refused', () => {
 		expect(chasePlanSchema.safeParse({ name: 'x', steps: [{ businessDaysFromDue: 1 }, { businessDaysFromDue: 1 }] }).success).toBe(false);

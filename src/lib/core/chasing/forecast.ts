@@ -11,7 +11,7 @@ import {
 } from '../calendar/firm-calendar';
 import type { Channel } from '../messages/ways';
 import { isOpen, type ItemState } from '../requests/item-states';
-import { nextStep, placeSteps, type ChasePlan } from './chase-plan';
+import { nextChaseStep, placeChaseSteps, type ChasePlan } from './chase-plan';
 import { paceAllows, withReminder, type ReminderPace } from './pace';
 
 /** An item as chasing sees it. */
@@ -77,7 +77,7 @@ export function nextChase(person: ChasedPerson, calendar: FirmCalendar, now: Iso
 	const open = person.items.filter((item) => isOpen(item.state) && item.dueOn);
 	let earliest: IsoDate | null = null;
 	for (const item of open) {
-		const step = nextStep(item, item.plan, calendar);
+		const step = nextChaseStep(item, item.plan, calendar);
 		if (step && (earliest === null || step.on < earliest)) earliest = step.on;
 	}
 	if (earliest === null) return null;
@@ -86,7 +86,7 @@ export function nextChase(person: ChasedPerson, calendar: FirmCalendar, now: Iso
 	const { at, localDay } = remindingOn(person, earliest, calendar, now);
 
 	const because = open.flatMap((item) => {
-		const step = placeSteps(item.dueOn!, item.plan, calendar).findLast((s) => s.on > item.chasedThrough && s.on <= localDay);
+		const step = placeChaseSteps(item.dueOn!, item.plan, calendar).findLast((s) => s.on > item.chasedThrough && s.on <= localDay);
 		return step
 			? [
 					{

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { phoneField } from '../people/phone';
-import { planKeySchema } from '../chasing/chase-plan';
+import { chasePlanKeySchema } from '../chasing/chase-plan';
 import { longText, oneLine, optionalEmailField, optionalLine } from '../people/plain-fields';
 import { languageField } from '../people/language-field';
 import { CHANNELS } from '../messages/ways';
@@ -29,7 +29,7 @@ export const clientBasicsSchema = z.object({
 	kind: z.enum(CLIENT_KINDS, 'Choose what kind of client this is.'),
 	responsibleId: z.uuid('Choose who is responsible.'),
 	/** by which plan they are chased; null as the firm has it, left out as it was */
-	chasePlan: z.union([z.literal('').transform(() => null), planKeySchema]).optional()
+	chasePlan: z.union([z.literal('').transform(() => null), chasePlanKeySchema]).optional()
 });
 
 export const noteSchema = z.object({ words: longText('the note', 4000) });

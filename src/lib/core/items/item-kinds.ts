@@ -1,5 +1,5 @@
 import type { z } from 'zod';
-import type { LineAnswers } from '../transactions/line-answers';
+import type { StatementLineAnswers } from '../transactions/statement-line-answers';
 import type { Answer } from './answers';
 import type { ItemKindDefinition } from './item-kind';
 import { access } from './kinds/access';
@@ -43,7 +43,7 @@ export interface AnswerData {
 	book: Booking;
 	do: never;
 	access: never;
-	transactions: LineAnswers;
+	transactions: StatementLineAnswers;
 }
 
 /** Something that has a kind and, with it, what it asks for: an item or a line of one of the kinds. */

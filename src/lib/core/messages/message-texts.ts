@@ -3,10 +3,10 @@ import { mergeFieldsInText, mergeFieldWords, type MergeFieldName } from '../lett
 import { type Language } from '../people/languages';
 import { languageField } from '../people/language-field';
 import { longText, oneLine, optionalLine } from '../people/plain-fields';
-import { TEXT_WORDS_MAX } from './text-message';
+import { TEXT_MESSAGE_MAX } from './text-message';
 
 /** What a text of the Library is for. */
-export const TEXT_KINDS = [
+export const MESSAGE_TEXT_KINDS = [
 	'invitation',
 	'invitation_sms',
 	'request',
@@ -17,14 +17,14 @@ export const TEXT_KINDS = [
 	'chase_sms',
 	'thanks'
 ] as const;
-export type TextKind = (typeof TEXT_KINDS)[number];
+export type MessageTextKind = (typeof MESSAGE_TEXT_KINDS)[number];
 
 const PERSON: readonly MergeFieldName[] = ['contact_first_name', 'contact_name', 'firm_name'];
 const PERSON_AND_CLIENT: readonly MergeFieldName[] = [...PERSON, 'client_name', 'responsible_name'];
 
 /** Each kind: its words, whether it has a subject, how long it may be, which fields are known wherever it is used, and whether it can go out by itself. */
-export const TEXT_KIND: Record<
-	TextKind,
+export const MESSAGE_TEXT_KIND: Record<
+	MessageTextKind,
 	{
 		/** where there is little room */ short: string;
 		words: string;
@@ -49,7 +49,7 @@ export const TEXT_KIND: Record<
 		words: 'Invitation, as text message',
 		about: 'offered when somebody is invited by text too',
 		subject: false,
-		max: TEXT_WORDS_MAX,
+		max: TEXT_MESSAGE_MAX,
 		fields: PERSON_AND_CLIENT,
 		byItself: false
 	},
@@ -67,7 +67,7 @@ export const TEXT_KIND: Record<
 		words: 'Request, as text message',
 		about: 'goes out by itself to whoever gets text messages',
 		subject: false,
-		max: TEXT_WORDS_MAX,
+		max: TEXT_MESSAGE_MAX,
 		fields: [...PERSON, 'client_name'],
 		byItself: true
 	},
@@ -103,7 +103,7 @@ export const TEXT_KIND: Record<
 		words: 'Reminder, as text message',
 		about: 'goes out by itself to whoever gets text messages',
 		subject: false,
-		max: TEXT_WORDS_MAX,
+		max: TEXT_MESSAGE_MAX,
 		fields: PERSON,
 		byItself: true
 	},
@@ -132,7 +132,7 @@ export function beginningOf(body: string): string {
 /** The form of a text. Which fields it may hold depends on its kind. */
 export const messageTextSchema = z
 	.object({
-		kind: z.enum(TEXT_KINDS, 'Choose what the text is for.'),
+		kind: z.enum(MESSAGE_TEXT_KINDS, 'Choose what the text is for.'),
 		language: languageField.catch('en'),
 		name: oneLine('a name, by which it is found again', 80),
 		folder: optionalLine('the folder', 60).transform((folder) => folder ?? ''),
@@ -155,7 +155,7 @@ export const messageTextSchema = z
 		groupId: z.uuid().nullable().catch(null)
 	})
 	.superRefine((text, context) => {
-		const kind = TEXT_KIND[text.kind];
+		const kind = MESSAGE_TEXT_KIND[text.kind];
 		if (kind.subject && !text.subject) context.addIssue({ code: 'custom', path: ['subject'], message: 'Please write a subject.' });
 		if (text.body.length > kind.max)
 			context.addIssue({ code: 'custom', path: ['body'], message: `Please keep the words to ${kind.max.toLocaleString('en')} characters.` });
@@ -168,14 +168,14 @@ export const messageTextSchema = z
 	})
 	.transform((text) => ({
 		...text,
-		subject: TEXT_KIND[text.kind].subject ? text.subject : '',
+		subject: MESSAGE_TEXT_KIND[text.kind].subject ? text.subject : '',
 		groupId: text.shared === 'group' ? text.groupId : null
 	}));
 export type MessageTextForm = z.output<typeof messageTextSchema>;
 
-export interface ReadyMadeText {
+export interface ReadyMadeMessageText {
 	key: string;
-	kind: TextKind;
+	kind: MessageTextKind;
 	/** English unless told otherwise */
 	language?: Language;
 	name: string;
@@ -186,7 +186,7 @@ export interface ReadyMadeText {
 }
 
 /** What ships with the product. Using one copies it. */
-export const READY_MADE_TEXTS: readonly ReadyMadeText[] = [
+export const READY_MADE_MESSAGE_TEXTS: readonly ReadyMadeMessageText[] = [
 	{
 		key: 'welcome',
 		kind: 'invitation',

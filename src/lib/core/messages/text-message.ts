@@ -10,7 +10,7 @@ const EXTENDED = new Set('^{}\\[~]|€\f');
  * How many messages the network makes of a text (3GPP TS 23.040, 9.2.3.24.1): 160 places of the GSM alphabet, or 70 of
  * UCS-2 if one sign is outside it; in parts of 153 or 67 when it is longer.
  */
-export function textParts(words: string): { parts: number; places: number; alphabet: 'gsm' | 'ucs2' } {
+export function textMessageParts(words: string): { parts: number; places: number; alphabet: 'gsm' | 'ucs2' } {
 	const signs = [...words];
 	const gsm = signs.every((sign) => BASIC.has(sign) || EXTENDED.has(sign));
 	const places = gsm ? signs.reduce((sum, sign) => sum + (EXTENDED.has(sign) ? 2 : 1), 0) : words.length;
@@ -29,7 +29,7 @@ export function plainSigns(words: string): string {
 }
 
 /** The words a person writes into a text message; the link follows them. */
-export const TEXT_WORDS_MAX = 300;
+export const TEXT_MESSAGE_MAX = 300;
 
 /** What an answer by text means to a machine: the words that mobile networks reserve, in English and French. */
 export function meaningOfAnswer(words: string): 'stop' | 'start' | null {
@@ -44,14 +44,14 @@ export function meaningOfAnswer(words: string): 'stop' | 'start' | null {
 }
 
 /** What a text gateway reports about a message it took. */
-export const textReportSchema = z.object({
+export const textMessageReportSchema = z.object({
 	reference: z.uuid(),
 	status: z.enum(['delivered', 'failed']),
 	reason: z.string().max(200).optional()
 });
 
 /** What a gateway hands on when a phone writes to our number. */
-export const incomingTextSchema = z.object({
+export const incomingTextMessageSchema = z.object({
 	id: z.string().min(1).max(100),
 	from: z.string().regex(/^\+[1-9][0-9]{6,14}$/),
 	text: z.string().max(2000)

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { meaningOfAnswer, plainSigns, textParts } from './text-message';
+import { meaningOfAnswer, plainSigns, textMessageParts } from './text-message';
 import { announcedBy, CHANNELS, remindedBy, type Reachable } from './ways';
 
 describe('which way a message goes', () => {
@@ -43,10 +43,10 @@ describe('the length of a text', () => {
 		['ï'.repeat(71), 2, 'ucs2'],
 		['😀'.repeat(35), 1, 'ucs2'],
 		['😀'.repeat(36), 2, 'ucs2']
-	])('%#: %s', (words, parts, alphabet) => expect(textParts(words)).toMatchObject({ parts, alphabet }));
+	])('%#: %s', (words, parts, alphabet) => expect(textMessageParts(words)).toMatchObject({ parts, alphabet }));
 	test('signs of word processors do not make it longer', () => {
 		expect(plainSigns('“Mara’s” page – soon…')).toBe('"Mara\'s" page - soon...');
-		expect(textParts(plainSigns('“Mara’s” page – soon…')).alphabet).toBe('gsm');
+		expect(textMessageParts(plainSigns('“Mara’s” page – soon…')).alphabet).toBe('gsm');
 	});
 });
 

@@ -1,9 +1,9 @@
 import { z } from 'zod';
 
 /** A sign-in that has passed its first step waits this long for the second. */
-export const STEP_MINUTES = 10;
+export const SIGN_IN_STEP_MINUTES = 10;
 /** Wrong codes after which the first step has to be done again. */
-export const STEP_TRIES = 5;
+export const SIGN_IN_STEP_TRIES = 5;
 /** A device that is to be remembered is not asked for the second step for so many days. */
 export const TRUST_DAYS = 30;
 /** Time steps (of 30 seconds, RFC 6238) before and after the present one whose codes are taken: clocks differ. */
@@ -31,7 +31,7 @@ export function recoveryCodeInWords(bare: string): string {
  * Whether a time step may be taken: within the window around now, and newer than the last one taken, so that a code
  * that was seen over a shoulder is worth nothing.
  */
-export function mayTakeStep(step: number, nowStep: number, lastStep: number): boolean {
+export function mayTakeTotpStep(step: number, nowStep: number, lastStep: number): boolean {
 	return Math.abs(step - nowStep) <= TOTP_WINDOW && step > lastStep;
 }
 

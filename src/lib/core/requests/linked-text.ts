@@ -1,5 +1,5 @@
 /** A piece of plain text: words, or the address of a page in it. */
-export type TextPiece = { words: string } | { link: string; shown: string };
+export type LinkedPiece = { words: string } | { link: string; shown: string };
 
 const ADDRESS = /https?:\/\/[^\s<>"'“”«»]+/gi;
 
@@ -7,8 +7,8 @@ const ADDRESS = /https?:\/\/[^\s<>"'“”«»]+/gi;
  * Plain text with the addresses of pages found in it. Only http and https become links; a full stop or a bracket at the end of
  * an address belongs to the sentence.
  */
-export function linkedText(text: string): TextPiece[] {
-	const pieces: TextPiece[] = [];
+export function linkedText(text: string): LinkedPiece[] {
+	const pieces: LinkedPiece[] = [];
 	let from = 0;
 	for (const match of text.matchAll(ADDRESS)) {
 		const address = match[0].replace(/[.,;:!?)\]]+$/, '');

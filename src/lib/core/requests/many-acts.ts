@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { planKeySchema } from '../chasing/chase-plan';
+import { chasePlanKeySchema } from '../chasing/chase-plan';
 import { isOpen, ITEM_STATE_WORDS, itemStateAfter, type ItemState } from './item-states';
 import type { IsoDate } from '../calendar/firm-calendar';
 
@@ -19,7 +19,7 @@ const actFields = {
 	/** the new due date */
 	dueOn: z.iso.date('Choose a day.').nullable().default(null),
 	/** by which plan they are chased from now on */
-	plan: planKeySchema.nullable().default(null),
+	plan: chasePlanKeySchema.nullable().default(null),
 	/** who answers: the first, second or third person of each client */
 	rank: z.coerce.number().int().min(1).max(3).nullable().default(null)
 };
@@ -251,7 +251,7 @@ export const undoItemsSchema = z
 			state: z.string(),
 			dueOn: z.iso.date().nullable(),
 			contactId: z.uuid(),
-			plan: planKeySchema.nullable()
+			plan: chasePlanKeySchema.nullable()
 		})
 	)
 	.min(1)

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { planKeySchema } from '../chasing/chase-plan';
+import { chasePlanKeySchema } from '../chasing/chase-plan';
 import { letterDocumentSchema, type LetterDocument } from '../letters/letter-document';
 import { longText, oneLine, optionalLine, optionalText } from '../people/plain-fields';
 import { dueRuleSchema, type DueRule } from '../schedules/due-rule';
@@ -65,7 +65,7 @@ export const requestListSchema = z
 		groupId: z.uuid().nullable().default(null),
 		goesByItself: z.boolean().default(false),
 		/** by which plan what is asked with it is chased; null as the client or the firm has it */
-		chasePlan: planKeySchema.nullish(),
+		chasePlan: chasePlanKeySchema.nullish(),
 		services: z.array(oneLine('each service', 80)).max(40).default([]),
 		lines: z.array(listLineSchema).min(1, 'A list needs at least one line.').max(LINES_MAX, `A list holds at most ${LINES_MAX} lines.`)
 	})
@@ -116,7 +116,7 @@ export const newRequestSchema = z.object({
 	/** told at once, though something was announced to them today already; else tomorrow, with whatever else there is then */
 	tellNow: z.boolean().default(false),
 	/** by which plan it is chased; null as its list, the client or the firm has it */
-	chasePlan: planKeySchema.nullish(),
+	chasePlan: chasePlanKeySchema.nullish(),
 	lines: z
 		.array(requestLineSchema)
 		.min(1, 'A request needs at least one line. Add one, or leave without sending.')
@@ -141,7 +141,7 @@ export const draftContentSchema = z.object({
 	message: z.string().max(8000).default(''),
 	quiet: z.boolean().default(false),
 	tellNow: z.boolean().default(false),
-	chasePlan: planKeySchema.nullish().catch(null),
+	chasePlan: chasePlanKeySchema.nullish().catch(null),
 	withInvitation: z.boolean().default(true),
 	values: z.record(z.string().max(60), z.string().max(400)).default({}),
 	lines: z

@@ -1,7 +1,7 @@
 import { SaxesParser } from 'saxes';
 import { amountOf } from './amounts';
 import { dayOfText } from './days';
-import { FIELD_MAX, fieldText, unreadable, type LineReader, type LineSink } from './statement-line';
+import { FIELD_MAX, fieldText, unreadable, type StatementReader, type StatementLineSink } from './statement-line';
 
 const KEPT = ['Reference', 'Entry', 'End-to-end', 'Booked', 'Amount', 'Currency', 'Credit or debit', 'Name', 'Remittance', 'Account'] as const;
 
@@ -47,7 +47,7 @@ const millionths = (amount: string) => {
  * that gathers several payments gives a line each where their amounts add up to it. Entries that wait are told as such.
  * Entities of a document type are never resolved.
  */
-export function readCamt(sink: LineSink): LineReader {
+export function readCamt(sink: StatementLineSink): StatementReader {
 	const parser = new SaxesParser({ xmlns: false });
 	const path: string[] = [];
 	let seen = false;

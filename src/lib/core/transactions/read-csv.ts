@@ -3,7 +3,7 @@ import { unguardCell } from '../clients/import/formula-guard';
 import { amountOf, decimalMarkOf, negated, type DecimalMark } from './amounts';
 import { columnOfHeading, missingColumn, recogniseCsvColumns, type CsvColumn } from './csv-columns';
 import { dateOrderOf, dayOfText, type DateOrder } from './days';
-import { FIELD_MAX, fieldText, FILE_LINES_MAX, unreadable, type LineReader, type LineSink } from './statement-line';
+import { FIELD_MAX, fieldText, FILE_LINES_MAX, unreadable, type StatementReader, type StatementLineSink } from './statement-line';
 
 /** How a table is read, where a person chose it; null is found out. */
 export interface CsvChoices {
@@ -50,7 +50,7 @@ function separatorOf(head: string): string {
  * over. Columns, decimal mark and order of dates are told by the whole table, so its lines come at the end; the text itself
  * is never held whole.
  */
-export function readCsv(sink: LineSink, choices: CsvChoices): LineReader & { found(): CsvFound } {
+export function readCsv(sink: StatementLineSink, choices: CsvChoices): StatementReader & { found(): CsvFound } {
 	let rest = '';
 	let separator: string | null = null;
 	let header: string[] = [];

@@ -1,6 +1,6 @@
 import { amountOf } from './amounts';
 import { dayOfText } from './days';
-import { FIELD_MAX, fieldText, unreadable, type LineReader, type LineSink } from './statement-line';
+import { FIELD_MAX, fieldText, unreadable, type StatementReader, type StatementLineSink } from './statement-line';
 
 /** The fields of a line that are kept as they stand in the file. */
 const KEPT = ['FITID', 'DTPOSTED', 'TRNAMT', 'TRNTYPE', 'NAME', 'MEMO', 'CHECKNUM', 'REFNUM', 'ACCTID', 'CURRENCY'] as const;
@@ -22,7 +22,7 @@ const TAG_MAX = 200;
  * more tags: bank, card and investment-bank statements, several accounts in one file. Tags in any case; fields closed or
  * not; CDATA; bare ampersands and less-than signs; decimal commas; what is missing is told.
  */
-export function readOfx(sink: LineSink): LineReader {
+export function readOfx(sink: StatementLineSink): StatementReader {
 	let rest = '';
 	let inside: 'text' | 'cdata' | 'comment' = 'text';
 	let seen = false;

@@ -1,6 +1,6 @@
 import { amountOf, decimalMarkOf } from './amounts';
 import { dateOrderOf, dayOfText, type DateOrder } from './days';
-import { FIELD_MAX, fieldText, unreadable, type LineReader, type LineSink } from './statement-line';
+import { FIELD_MAX, fieldText, unreadable, type StatementReader, type StatementLineSink } from './statement-line';
 
 const KEPT = ['D', 'T', 'N', 'P', 'M', 'L'] as const;
 type Code = (typeof KEPT)[number];
@@ -14,7 +14,7 @@ const SECTIONS = /^!type:\s*(bank|cash|ccard|oth a|oth l)\b/i;
  * whole file, so its lines come at the end.
  * @param given the order of dates, where a person chose it
  */
-export function readQif(sink: LineSink, given: { order: DateOrder | null }): LineReader & { orderFound(): DateOrder | null } {
+export function readQif(sink: StatementLineSink, given: { order: DateOrder | null }): StatementReader & { orderFound(): DateOrder | null } {
 	let rest = '';
 	let skipped = false;
 	let inSection = false;

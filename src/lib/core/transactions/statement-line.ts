@@ -1,13 +1,13 @@
 import { DomainError } from '../errors/domain-error';
 
 /** The forms in which banks and ledgers give their lines. */
-export const LINE_FORMATS = ['csv', 'ofx', 'qif', 'camt'] as const;
-export type LineFormat = (typeof LINE_FORMATS)[number];
-export const LINE_FORMAT_WORDS: Record<LineFormat, string> = { csv: 'CSV', ofx: 'OFX', qif: 'QIF', camt: 'camt.053' };
+export const STATEMENT_FORMATS = ['csv', 'ofx', 'qif', 'camt'] as const;
+export type StatementFormat = (typeof STATEMENT_FORMATS)[number];
+export const STATEMENT_FORMAT_WORDS: Record<StatementFormat, string> = { csv: 'CSV', ofx: 'OFX', qif: 'QIF', camt: 'camt.053' };
 
 /** One line of a bank statement or a ledger, whatever file it came in. */
 export interface StatementLine {
-	/** the how-manieth of its file, from 1 */
+	/** its place in the file, from 1 */
 	position: number;
 	/** YYYY-MM-DD, as the bank wrote it: never moved between time zones */
 	day: string;
@@ -31,7 +31,7 @@ export interface StatementLine {
 }
 
 /** A piece of a file that could not be read as a line, so that nothing is lost in silence. */
-export interface UnreadLine {
+export interface UnreadStatementLine {
 	position: number;
 	what: string;
 	/** the beginning of what stands there */
@@ -39,13 +39,13 @@ export interface UnreadLine {
 }
 
 /** What readers tell as they go. */
-export interface LineSink {
+export interface StatementLineSink {
 	line(line: StatementLine): void;
-	unread(line: UnreadLine): void;
+	unread(line: UnreadStatementLine): void;
 }
 
 /** A reader that is fed a file piece by piece; it holds no more than the line it is in. */
-export interface LineReader {
+export interface StatementReader {
 	/** what the cells of `original` are, known at the latest when the first line is told */
 	readonly header: readonly string[];
 	write(text: string): void;
@@ -61,7 +61,7 @@ export const FIELD_MAX = 1000;
 export const unreadable = (words: string) => new DomainError('unreadable_file', words);
 
 /** Counts the lines of a file and refuses to go on beyond the most. */
-export function countedSink(sink: LineSink): LineSink {
+export function countedSink(sink: StatementLineSink): StatementLineSink {
 	let count = 0;
 	const counted = () => {
 		if (++count > FILE_LINES_MAX)

@@ -17,7 +17,7 @@ export interface OpenPaper {
 }
 
 /** A file of the firm that stands beside what is asked. */
-export interface AttachmentLine {
+export interface AttachmentRow {
 	id: string;
 	name: string;
 	bytes: number;
@@ -33,7 +33,7 @@ export async function takeInAttachment(
 	firmId: string,
 	actor: Actor,
 	input: { name: string; content: Readable; signal?: AbortSignal }
-): Promise<AttachmentLine> {
+): Promise<AttachmentRow> {
 	requireStaff(actor, 'send_request');
 	const stored = await place.papers.put(input.content, PAPER_MAX_BYTES, input.signal);
 	try {
@@ -56,9 +56,9 @@ export async function takeInAttachment(
 }
 
 /** The files with these ids that whoever asks may see, by id. */
-export async function readAttachments(tx: Tx, ids: readonly string[]): Promise<Record<string, AttachmentLine>> {
+export async function readAttachments(tx: Tx, ids: readonly string[]): Promise<Record<string, AttachmentRow>> {
 	if (ids.length === 0) return {};
-	const rows = await tx.rows<AttachmentLine>('select id, name, bytes, content_type as "contentType" from attachment where id = any ($1)', [ids]);
+	const rows = await tx.rows<AttachmentRow>('select id, name, bytes, content_type as "contentType" from attachment where id = any ($1)', [ids]);
 	return Object.fromEntries(rows.map((row) => [row.id, row]));
 }
 

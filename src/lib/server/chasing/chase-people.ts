@@ -1,5 +1,5 @@
 import { chaseDueNow, afterChase, type ChasedPerson } from '$lib/core/chasing/forecast';
-import { nextStep, planOf, type ChasingFirm } from '$lib/core/chasing/chase-plan';
+import { nextChaseStep, chasePlanOf, type ChasingFirm } from '$lib/core/chasing/chase-plan';
 import { firstDayAllowed, type ReminderPace } from '$lib/core/chasing/pace';
 import { isSendingTime, localDate } from '$lib/core/calendar/firm-calendar';
 import { isOpen, type ItemState } from '$lib/core/requests/item-states';
@@ -59,7 +59,7 @@ export function asChasedPerson(row: PersonRow, firm: Pick<ChasingFirm, 'chasePla
 			state: item.state,
 			dueOn: item.due_on,
 			chasedThrough: item.chased_through,
-			plan: planOf(firm, item.chase_plan),
+			plan: chasePlanOf(firm, item.chase_plan),
 			putOffUntil: item.asked_time_until
 		}))
 	};
@@ -144,7 +144,7 @@ async function chasePerson(tx: Tx, contactId: string, now: string): Promise<bool
 	const next = after.items.map((item) => ({
 		id: item.id,
 		chased_through: item.chasedThrough,
-		next_chase_on: isOpen(item.state) ? (nextStep(item, item.plan, firm.calendar)?.on ?? null) : null,
+		next_chase_on: isOpen(item.state) ? (nextChaseStep(item, item.plan, firm.calendar)?.on ?? null) : null,
 		sent: because.has(item.id) && planned ? 1 : 0
 	}));
 	await tx.rows(

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { beforeEach, describe, expect, test } from 'vitest';
 import { DEFAULT_PACE } from '$lib/core/chasing/pace';
-import { furtherPlanForm, planChoices } from '$lib/core/chasing/chase-plan';
+import { furtherChasePlanForm, chasePlanChoices } from '$lib/core/chasing/chase-plan';
 import { clientBasicsSchema } from '$lib/core/clients/record-forms';
 import type { Actor } from '../actor';
 import { changeClient } from '../clients/client-record';
@@ -39,7 +39,7 @@ const next = async (id: string) =>
 		)
 	).rows[0];
 const addPlan = async (name: string, steps: number[]) => {
-	await firm.run((tx) => addChasePlan(tx, administrator, furtherPlanForm.parse({ name, steps })));
+	await firm.run((tx) => addChasePlan(tx, administrator, furtherChasePlanForm.parse({ name, steps })));
 	return firm.run(async (tx) => (await loadFirm(tx)).furtherPlans.find((plan) => plan.name === name)!.key);
 };
 const basics = (chasePlan?: string) =>
@@ -113,11 +113,11 @@ describe('by which plan something is chased', () => {
 		await firm.run((tx) => changeChasePlans(tx, administrator, { name: 'Gentle', steps: [-3], ...DEFAULT_PACE, invitationSteps: [3] }));
 		expect(await next(id)).toMatchObject({ day: '2026-05-13' });
 		expect(await next(quiet)).toMatchObject({ day: null });
-		await expect(firm.run((tx) => addChasePlan(tx, firm.odalys(), furtherPlanForm.parse({ name: 'x', steps: [1] })))).rejects.toMatchObject({
+		await expect(firm.run((tx) => addChasePlan(tx, firm.odalys(), furtherChasePlanForm.parse({ name: 'x', steps: [1] })))).rejects.toMatchObject({
 			code: 'not_allowed'
 		});
-		expect(furtherPlanForm.safeParse({ name: 'x', steps: [] }).success).toBe(false);
-		expect(planChoices(await firm.run(loadFirm)).map((plan) => plan.key)).toEqual(['usual', 'none']);
+		expect(furtherChasePlanForm.safeParse({ name: 'x', steps: [] }).success).toBe(false);
+		expect(chasePlanChoices(await firm.run(loadFirm)).map((plan) => plan.key)).toEqual(['usual', 'none']);
 	});
 });
 

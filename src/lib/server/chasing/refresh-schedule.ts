@@ -1,4 +1,4 @@
-import { nextStep, planOf, type ChasingFirm } from '$lib/core/chasing/chase-plan';
+import { nextChaseStep, chasePlanOf, type ChasingFirm } from '$lib/core/chasing/chase-plan';
 import { isOpen, type ItemState } from '$lib/core/requests/item-states';
 import type { Tx } from '../platform/db/database';
 
@@ -30,7 +30,7 @@ export async function refreshChaseDays(tx: Tx, itemIds: readonly string[], firm:
 			before: item.next_chase_on,
 			day:
 				isOpen(item.state) && item.client_is_active
-					? (nextStep({ dueOn: item.due_on, chasedThrough: item.chased_through }, planOf(firm, item.chase_plan), firm.calendar)?.on ?? null)
+					? (nextChaseStep({ dueOn: item.due_on, chasedThrough: item.chased_through }, chasePlanOf(firm, item.chase_plan), firm.calendar)?.on ?? null)
 					: null
 		}))
 		.filter((c) => c.day !== c.before);

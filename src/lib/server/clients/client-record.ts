@@ -1,4 +1,4 @@
-import { planOf } from '$lib/core/chasing/chase-plan';
+import { chasePlanOf } from '$lib/core/chasing/chase-plan';
 import { randomUUID } from 'node:crypto';
 import type { z } from 'zod';
 import { DomainError } from '$lib/core/errors/domain-error';
@@ -60,7 +60,7 @@ export async function changeClient(tx: Tx, actor: Actor, clientId: string, input
 			await recordEvent(tx, actor, {
 				verb: 'client_plan_changed',
 				clientId,
-				details: { plan: input.chasePlan === null ? 'the firm’s usual one' : planOf(await loadFirm(tx), input.chasePlan).name }
+				details: { plan: input.chasePlan === null ? 'the firm’s usual one' : chasePlanOf(await loadFirm(tx), input.chasePlan).name }
 			});
 	}
 	if (before.name !== input.name) await recordEvent(tx, actor, { verb: 'client_renamed', clientId, details: { from: before.name, to: input.name } });

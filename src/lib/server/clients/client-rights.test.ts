@@ -29,11 +29,11 @@ import {
 	type TestContext
 } from '../testing/test-firm';
 import { recordEvent } from '../audit/record-event';
-import { readTexts } from '../messages/incoming-texts';
+import { readMessageTexts } from '../messages/incoming-texts';
 import { planMessages } from '../outbox/plan-message';
 import { readMessage, readPostroom } from '../messages/read-postroom';
 import { chooseLanguage } from '../people/choose-language';
-import { beginLook, resumeLook } from '../people/look-as';
+import { beginPortalLook, resumePortalLook } from '../people/look-as';
 import { mendAddress } from './add-client';
 import { addContact, changeContact, suspendContact } from './contacts';
 import { changeClientRights, readClientRights } from './client-rights';
@@ -280,7 +280,7 @@ describe('a client only for some', () => {
 		const seenBy = (who: Actor) =>
 			as(who, async (tx) => ({
 				messages: (await readPostroom(tx, who, {}, 50)).length,
-				texts: (await readTexts(tx, 50)).length,
+				texts: (await readMessageTexts(tx, 50)).length,
 				events: (await tx.rows('select 1 from event where contact_id = $1', [client.contactId])).length
 			}));
 
@@ -296,7 +296,7 @@ describe('a client only for some', () => {
 			expect(await seenBy(firm.odalys())).toEqual({ messages: 1, texts: 1, events: 1 });
 			const { rows } = await context.owner.query('select id from message where contact_id = $1', [client.contactId]);
 			await expect(as(other, (tx) => readMessage(tx, other, rows[0].id))).rejects.toMatchObject({ code: 'not_found' });
-			await expect(as(other, (tx) => beginLook(tx, other, client.contactId, randomUUID()))).rejects.toMatchObject({ code: 'not_found' });
+			await expect(as(other, (tx) => beginPortalLook(tx, other, client.contactId, randomUUID()))).rejects.toMatchObject({ code: 'not_found' });
 			const refused = await as(other, (tx) =>
 				addContact(tx, other, {
 					clientId: open.id,
@@ -350,8 +350,8 @@ describe('a client only for some', () => {
 			await belongsToBoth();
 			const names = async (who: Actor) => {
 				const session = await sessionOf(context, firm, who);
-				const token = await as(who, (tx) => beginLook(tx, who, client.contactId, session));
-				const look = await resumeLook(context.db, token, who.now);
+				const token = await as(who, (tx) => beginPortalLook(tx, who, client.contactId, session));
+				const look = await resumePortalLook(context.db, token, who.now);
 				return context.db.inFirm(
 					firm.id,
 					async (tx) => (await tx.rows<{ name: string }>('select name from client order by 1')).map((row) => row.name),

@@ -7,7 +7,7 @@ import type { Tx } from '../platform/db/database';
 import { findContactByEmail, insertContact, mendAddress } from './add-client';
 import { searchPattern } from './find-clients';
 
-export interface PersonLine {
+export interface ListedPerson {
 	id: string;
 	name: string;
 	email: string | null;
@@ -27,10 +27,10 @@ export async function readPeopleList(
 	tx: Tx,
 	actor: Actor,
 	filter: { nowhere: boolean; search: string; after: { name: string; id: string } | null }
-): Promise<PersonLine[]> {
+): Promise<ListedPerson[]> {
 	requireStaff(actor, 'look');
 	const pattern = searchPattern(filter.search);
-	return tx.rows<PersonLine>(
+	return tx.rows<ListedPerson>(
 		`select c.id, c.name, c.email::text, c.phone, c.password_hash is not null "hasAccess", coalesce(at.clients, '[]') clients
 		from contact c left join lateral (
 			select json_agg(json_build_object('id', cl.id, 'name', cl.name) order by lower(cl.name)) clients

@@ -30,7 +30,7 @@ interface PositionRow {
 	state: ClientState;
 }
 
-export interface ClientLine {
+export interface ClientRow {
 	id: string;
 	name: string;
 	responsible: string;
@@ -76,7 +76,7 @@ export async function readClients(
 	firm: Pick<Firm, 'calendar'>,
 	query: { order: ClientOrder; search: string | null; responsibleId: string | null; ended?: boolean; after: { key: string; id: string } | null },
 	limit: number
-): Promise<ClientLine[]> {
+): Promise<ClientRow[]> {
 	requireStaff(actor, 'look');
 	const today = localDate(actor.now, firm.calendar);
 	const { key, type } = ORDER_KEYS[query.order];
@@ -233,7 +233,7 @@ export async function readClient(tx: Tx, actor: Actor, clientId: string): Promis
 	};
 }
 
-export interface HistoryLine {
+export interface HistoryRow {
 	id: number;
 	at: string;
 	actorKind: string;
@@ -243,9 +243,9 @@ export interface HistoryLine {
 }
 
 /** A client's history, newest first, complete; `before` is the last id of the page above. */
-export async function readHistory(tx: Tx, actor: Actor, clientId: string, before: number | null, limit: number): Promise<HistoryLine[]> {
+export async function readHistory(tx: Tx, actor: Actor, clientId: string, before: number | null, limit: number): Promise<HistoryRow[]> {
 	requireStaff(actor, 'look');
-	return tx.rows<HistoryLine>(
+	return tx.rows<HistoryRow>(
 		`select id, at, actor_kind as "actorKind", actor_name as "actorName", verb, details from event
 		where client_id = any ((select client_and_merged($1))::uuid[]) and ($2::bigint is null or id < $2) order by id desc limit $3`,
 		[clientId, before, limit]

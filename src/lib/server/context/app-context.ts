@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { threadedCalendarWork, type CalendarWork } from '../firms/calendar-work';
 import { threadedListWork, type ListWork } from '../clients/import/list-work';
-import { threadedLineWork, type LineWork } from '../transactions/line-work';
+import { threadedStatementWork, type StatementWork } from '../transactions/statement-work';
 import { demoClock, systemClock, type Clock } from '../platform/clock';
 import { openDatabase, type Database } from '../platform/db/database';
 import { folderStore, type PaperStore } from '../platform/files/paper-store';
@@ -10,7 +10,7 @@ import { dnsMailDomains, standinMailDomains, type MailDomains } from '../platfor
 import { smtpMailer, type DkimKey, type Mailer } from '../platform/mail/mailer';
 import { threadedPdfWork, type PdfWork } from '../platform/pdf/pdf-work';
 import { openRateLimits, type RateLimits } from '../platform/rate-limits';
-import { httpTextGateway, type TextGateway } from '../platform/texts/text-gateway';
+import { httpTextMessageGateway, type TextMessageGateway } from '../platform/text-messages/text-message-gateway';
 import { settings, type Settings } from '../platform/settings';
 
 /** Everything a process works with, opened once. */
@@ -23,11 +23,11 @@ export interface AppContext {
 	mailer: Mailer;
 	mailDomains: MailDomains;
 	/** null where no gateway is configured: then nobody is offered text messages */
-	texts: TextGateway | null;
+	texts: TextMessageGateway | null;
 	papers: PaperStore;
 	pdf: PdfWork;
 	lists: ListWork;
-	lines: LineWork;
+	lines: StatementWork;
 	calendars: CalendarWork;
 	limits: RateLimits;
 	close(): Promise<void>;
@@ -38,9 +38,9 @@ function dkimKey(given: Settings): DkimKey | undefined {
 	return domain && selector && file ? { domain, selector, privateKey: readFileSync(file, 'utf8') } : undefined;
 }
 
-function textGateway(given: Settings): TextGateway | null {
+function textGateway(given: Settings): TextMessageGateway | null {
 	const { TEXT_GATEWAY_URL: url, TEXT_GATEWAY_KEY: key, TEXT_FROM: from } = given;
-	return url && key && from ? httpTextGateway({ url, key, from, reportTo: `${given.ORIGIN}/texts/reports` }) : null;
+	return url && key && from ? httpTextMessageGateway({ url, key, from, reportTo: `${given.ORIGIN}/texts/reports` }) : null;
 }
 
 export async function openContext(given: Settings = settings()): Promise<AppContext> {
@@ -49,7 +49,7 @@ export async function openContext(given: Settings = settings()): Promise<AppCont
 	const mailer = smtpMailer(given.SMTP_URL, { dkim: dkimKey(given), requireTls: given.SMTP_TLS === 'required' });
 	const pdf = threadedPdfWork();
 	const lists = threadedListWork();
-	const lines = threadedLineWork();
+	const lines = threadedStatementWork();
 	const calendars = threadedCalendarWork();
 	return {
 		settings: given,

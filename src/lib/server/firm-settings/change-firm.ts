@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { z } from 'zod';
 import { DomainError } from '$lib/core/errors/domain-error';
 import type { Holiday } from '$lib/core/calendar/holidays';
-import type { chasePlansSchema, FurtherPlan, furtherPlanForm } from '$lib/core/chasing/chase-plan';
+import type { chasePlansSchema, FurtherChasePlan, furtherChasePlanForm } from '$lib/core/chasing/chase-plan';
 import { nextInvitationChase } from '$lib/core/invitations/invitation-chasing';
 import type { brandSchema, firmDetailsSchema, firmHoursSchema } from '$lib/core/firms/firm-forms';
 import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
@@ -119,14 +119,14 @@ export async function changeChasePlans(tx: Tx, actor: Actor, input: z.output<typ
 }
 
 /** Adds a plan beside the usual one. @throws DomainError invalid for a name that is taken, too_many */
-export async function addChasePlan(tx: Tx, actor: Actor, input: z.output<typeof furtherPlanForm>): Promise<void> {
+export async function addChasePlan(tx: Tx, actor: Actor, input: z.output<typeof furtherChasePlanForm>): Promise<void> {
 	requireStaff(actor, 'set_up_firm');
 	await tx.rows('select 1 from firm where id = $1 for update', [tx.firmId]);
 	const firm = await loadFirm(tx);
 	if ([firm.chasePlan, ...firm.furtherPlans].some((plan) => plan.name.toLowerCase() === input.name.toLowerCase()))
 		throw new DomainError('invalid', `There is a plan “${input.name}” already.`, { name: 'Another plan is called so.' });
 	if (firm.furtherPlans.length >= 12) throw new DomainError('too_many', 'Twelve further plans are enough. Take one away first.');
-	const plan: FurtherPlan = {
+	const plan: FurtherChasePlan = {
 		key: randomUUID().slice(0, 8),
 		name: input.name,
 		steps: input.steps.map((businessDaysFromDue) => ({ businessDaysFromDue }))

@@ -1,6 +1,6 @@
 import type { FirmCalendar } from '$lib/core/calendar/firm-calendar';
 import { z } from 'zod';
-import { chasePlanSchema, furtherPlanSchema, type ChasePlan, type FurtherPlan } from '$lib/core/chasing/chase-plan';
+import { chasePlanSchema, furtherChasePlanSchema, type ChasePlan, type FurtherChasePlan } from '$lib/core/chasing/chase-plan';
 import type { ReminderPace } from '$lib/core/chasing/pace';
 import { currencyOf } from '$lib/core/firms/currency';
 import { passingShade } from '$lib/core/firms/brand-color';
@@ -41,7 +41,7 @@ export interface Firm {
 	calendar: FirmCalendar;
 	chasePlan: ChasePlan;
 	/** plans beside the usual one, chosen for a list, a client or a request */
-	furtherPlans: FurtherPlan[];
+	furtherPlans: FurtherChasePlan[];
 	/** how often one person is reminded at most */
 	pace: ReminderPace;
 	/** business days after which an invitation is chased */
@@ -127,7 +127,7 @@ export async function loadFirm(tx: Tx): Promise<Firm> {
 		isPractice: row.practice_of_id !== null,
 		calendar: { timeZone: row.time_zone, businessDays: row.business_days, holidays: row.holidays, sendFrom: row.send_from, sendTo: row.send_to },
 		chasePlan: chasePlanSchema.parse({ name: row.chase_plan_name, steps: row.chase_steps }),
-		furtherPlans: z.array(furtherPlanSchema).parse(row.further_chase_plans),
+		furtherPlans: z.array(furtherChasePlanSchema).parse(row.further_chase_plans),
 		pace: { gapDays: row.reminder_gap_days, perWeek: row.reminders_per_week },
 		invitationSteps: row.invitation_steps
 	};

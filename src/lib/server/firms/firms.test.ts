@@ -7,7 +7,7 @@ import { pipeline } from 'node:stream/promises';
 import { monitorEventLoopDelay } from 'node:perf_hooks';
 import { afterAll, beforeAll, describe, expect, test, vi } from 'vitest';
 import { MERGE_FIELDS } from '$lib/core/letters/merge-fields';
-import { chasePlansSchema, stepsInWords } from '$lib/core/chasing/chase-plan';
+import { chasePlansSchema, chaseStepsInWords } from '$lib/core/chasing/chase-plan';
 import { embedOf } from '$lib/core/firms/embed';
 import { clientBrandSchema, furtherBrandSchema } from '$lib/core/firms/firm-forms';
 import { fitWithin } from '$lib/core/firms/logo';
@@ -360,7 +360,7 @@ describe('chase plans', () => {
 		[[-2, 1, 3, 7], '2 business days before it is due, then 1, 3 and 7 after', 'after 1, 3 and 7 business days'],
 		[[1], '1 business day after it was due', 'after 1 business day'],
 		[[-5, -1, 0], '5 and 1 business days before it is due, then on the day it is due', '']
-	])('%j in words', (steps, around, after) => expect(stepsInWords(steps)).toEqual({ around, after }));
+	])('%j in words', (steps, around, after) => expect(chaseStepsInWords(steps)).toEqual({ around, after }));
 });
 
 describe('a calendar that others made', () => {

@@ -12,7 +12,7 @@ import { recordEvents } from '../audit/record-event';
 import { loadFirm } from '../firms/firm';
 import { planMessages, type PlannedMessage } from '../outbox/plan-message';
 import { fillInvitationWords, requireFillable } from './invitation-words';
-import { textBodySchema } from './invite';
+import { textMessageBodySchema } from './invite';
 import type { Tx } from '../platform/db/database';
 import { newToken } from '../platform/tokens';
 
@@ -37,7 +37,7 @@ export const inviteManySchema = z.object({
 	subject: oneLine('a subject', 160),
 	body: longText('the words of the message', 4000),
 	idempotencyKey: z.uuid(),
-	textBody: textBodySchema
+	textBody: textMessageBodySchema
 });
 
 interface Invitee {
@@ -215,7 +215,7 @@ export async function inviteMany(
 	return input.idempotencyKey;
 }
 
-export interface RunLine {
+export interface RunRow {
 	contactName: string;
 	clientId: string;
 	clientName: string;
@@ -257,12 +257,12 @@ export async function readRun(
 	actor: Actor,
 	runId: string,
 	page: { from: number; limit: number }
-): Promise<{ run: InvitationRun; lines: RunLine[] }> {
+): Promise<{ run: InvitationRun; lines: RunRow[] }> {
 	requireStaff(actor, 'invite');
 	const run = await tx.first<InvitationRun>(`${RUN} where r.id = $1 group by r.id, s.name`, [runId]);
 	if (!run) throw new DomainError('not_found', 'There is no such sending.');
 	const lines = await tx.rows<
-		Omit<RunLine, 'state'> & { expiresAt: string; takenUpAt: string | null; withdrawnAt: string | null; replacedAt: string | null }
+		Omit<RunRow, 'state'> & { expiresAt: string; takenUpAt: string | null; withdrawnAt: string | null; replacedAt: string | null }
 	>(
 		`select c.name as "contactName", i.client_id as "clientId", cl.name as "clientName", m.to_address email, m.state as "messageState", m.reason, m.delivered_at as "deliveredAt",
 			i.opened_at as "openedAt", i.expires_at as "expiresAt", i.taken_up_at as "takenUpAt", i.withdrawn_at as "withdrawnAt", i.replaced_at as "replacedAt"

@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { nextInvitationChase } from '$lib/core/invitations/invitation-chasing';
 import { invitationExpiry } from '$lib/core/invitations/invitation-states';
-import { TEXT_WORDS_MAX } from '$lib/core/messages/text-message';
+import { TEXT_MESSAGE_MAX } from '$lib/core/messages/text-message';
 import { mayText, type Reachable } from '$lib/core/messages/ways';
 import { longText, oneLine, optionalText } from '$lib/core/people/plain-fields';
 import { requireStaff, type Actor, type Staff } from '../actor';
@@ -18,7 +18,7 @@ import { newToken } from '../platform/tokens';
 import { fillInvitation } from './invitation-words';
 
 /** The words of a text message, or nothing for none. */
-export const textBodySchema = optionalText('the words of the text message', TEXT_WORDS_MAX).optional();
+export const textMessageBodySchema = optionalText('the words of the text message', TEXT_MESSAGE_MAX).optional();
 
 export const inviteSchema = z.object({
 	/** whoever is ticked, each with a message of their own */
@@ -28,7 +28,7 @@ export const inviteSchema = z.object({
 	body: longText('the words of the message', 4000),
 	idempotencyKey: z.uuid(),
 	/** also by text, to those whose number is known; with these words */
-	textBody: textBodySchema
+	textBody: textMessageBodySchema
 });
 
 export interface InvitedContact {

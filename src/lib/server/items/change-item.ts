@@ -10,7 +10,7 @@ import { machine, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { refreshChaseDays } from '../chasing/refresh-schedule';
 import type { Firm } from '../firms/firm';
-import { textInUse } from '../library/message-texts';
+import { messageTextInUse } from '../library/message-texts';
 import { planMessage } from '../outbox/plan-message';
 import type { Tx } from '../platform/db/database';
 
@@ -46,7 +46,7 @@ export async function lockItem(tx: Tx, itemId: string): Promise<LockedItem> {
 }
 
 /**
- * Tells the later of two people what the earlier one did.
+ * Refuses a change to an item that somebody else changed meanwhile, and says who.
  * @throws DomainError changed_meanwhile if the item is not the version the person looked at
  */
 export async function requireUnchanged(tx: Tx, item: LockedItem, seenVersion: number): Promise<void> {
@@ -192,7 +192,7 @@ async function thankIfFinished(tx: Tx, actor: Actor, firm: Firm, item: LockedIte
 			and exists (select from item where request_id = $3 and state = 'accepted')`,
 		[item.contact_id, item.client_id, item.request_id]
 	);
-	const text = about && (await textInUse(tx, 'thanks', about.locale));
+	const text = about && (await messageTextInUse(tx, 'thanks', about.locale));
 	if (!text) return;
 	const values = personValues({ clientName: about.client, contactName: about.name, firmName: firm.name, responsible: about.responsible });
 	await planMessage(tx, actor, {

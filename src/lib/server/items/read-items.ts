@@ -9,12 +9,12 @@ import type { AnswerData, ItemKind, OfKind } from '$lib/core/items/item-kinds';
 import type { TypedFields } from '$lib/core/requests/typed';
 import type { LetterDocument } from '$lib/core/letters/letter-document';
 import { saying } from '$lib/words/sayings';
-import type { AttachmentLine } from '../attachments/attachments';
+import type { AttachmentRow } from '../attachments/attachments';
 import { requireContact, requireStaff, type Actor } from '../actor';
 import type { Tx } from '../platform/db/database';
 import { withSpec } from './change-item';
 
-export interface PaperLine {
+export interface PaperRow {
 	id: string;
 	name: string;
 	bytes: number;
@@ -40,7 +40,7 @@ interface ItemBase {
 	reason: string | null;
 	answer: string | null;
 	heading: string;
-	attachments: AttachmentLine[];
+	attachments: AttachmentRow[];
 	acceptsItself: boolean;
 	askedTimeUntil: string | null;
 	/** remarks of both sides, and how many of the client's the firm has not seen, and the other way round */
@@ -60,7 +60,7 @@ interface ItemBase {
 	requestTitle: string;
 	/** a contact began the request with a form of the firm's */
 	raised: boolean;
-	papers: PaperLine[];
+	papers: PaperRow[];
 	letter: { id: string; state: string; pages: number; sealedAt: string | null; shownWholeAt: string | null; sha256: string } | null;
 	/** who last judged the item, for "X wrote" */
 	lastActor: string | null;
@@ -70,7 +70,7 @@ export type ItemOf<Kind extends ItemKind> = OfKind<
 	Kind,
 	ItemBase & { /** the answer where it is more than words */ answerData: AnswerData[Kind] | null }
 >;
-export type ItemLine = { [Kind in ItemKind]: ItemOf<Kind> }[ItemKind];
+export type ItemRow = { [Kind in ItemKind]: ItemOf<Kind> }[ItemKind];
 
 const ITEM_COLUMNS = `i.id, i.kind, i.title, i.why, i.text, i.required, i.due_on as "dueOn", i.state, i.state_at as "stateAt", i.reason, i.answer, i.answer_data as "answerData", i.heading, i.spec, i.accepts_itself as "acceptsItself", i.asked_time_until as "askedTimeUntil", i.version,
 	(select count(*) from item_remark m where m.item_id = i.id) remarks,
@@ -90,9 +90,9 @@ const ITEM_COLUMNS = `i.id, i.kind, i.title, i.why, i.text, i.required, i.due_on
 const ITEM_SOURCE = 'item i join client cl on cl.id = i.client_id join request r on r.id = i.request_id';
 
 /** Everything asked of a client, latest request first, its items in the order they were written. */
-export async function readItemsOfClient(tx: Tx, actor: Actor, clientId: string): Promise<ItemLine[]> {
+export async function readItemsOfClient(tx: Tx, actor: Actor, clientId: string): Promise<ItemRow[]> {
 	requireStaff(actor, 'look');
-	const items = await tx.rows<ItemLine>(
+	const items = await tx.rows<ItemRow>(
 		`select ${ITEM_COLUMNS} from ${ITEM_SOURCE} where i.client_id = $1 order by r.sent_at desc, r.id, i.position`,
 		[clientId]
 	);
@@ -110,12 +110,12 @@ export function readOpenThings(tx: Tx, actor: Actor, clientId: string): Promise<
 }
 
 /** One item as the firm sees it. @throws DomainError not_found */
-export async function readItem(tx: Tx, actor: Actor, itemId: string): Promise<ItemLine> {
+export async function readItem(tx: Tx, actor: Actor, itemId: string): Promise<ItemRow> {
 	requireStaff(actor, 'look');
-	return itemOrNotFound(await tx.first<ItemLine>(`select ${ITEM_COLUMNS} from ${ITEM_SOURCE} where i.id = $1`, [itemId]));
+	return itemOrNotFound(await tx.first<ItemRow>(`select ${ITEM_COLUMNS} from ${ITEM_SOURCE} where i.id = $1`, [itemId]));
 }
 
-function itemOrNotFound<Line extends ItemLine>(item: Line | null): Line {
+function itemOrNotFound<Line extends ItemRow>(item: Line | null): Line {
 	if (!item) throw new DomainError('not_found', saying('wrong.item.unknown'));
 	return withSpec(item);
 }
@@ -124,9 +124,9 @@ function itemOrNotFound<Line extends ItemLine>(item: Line | null): Line {
  * Everything asked of a contact's clients, what was sent back first, then open items by due date, then what is done,
  * newest first. Row-level security keeps other clients out.
  */
-export async function readOwnItems(tx: Tx, actor: Actor): Promise<ItemLine[]> {
+export async function readOwnItems(tx: Tx, actor: Actor): Promise<ItemRow[]> {
 	requireContact(actor);
-	const items = await tx.rows<ItemLine>(
+	const items = await tx.rows<ItemRow>(
 		`select ${ITEM_COLUMNS} from ${ITEM_SOURCE}
 		order by case when i.state = 'sent_back' then 0 when i.phase = 'open' then 1 when i.phase = 'to_look_at' then 2 else 3 end,
 			case when i.phase = 'open' then i.due_on end nulls last,
@@ -136,13 +136,13 @@ export async function readOwnItems(tx: Tx, actor: Actor): Promise<ItemLine[]> {
 }
 
 /** An item as its contact sees it: also what they have typed and not sent, and whether they may still go on with what they handed in. */
-export type OwnItem = ItemLine & { typed: TypedFields; mayGoOn: boolean };
+export type OwnItem = ItemRow & { typed: TypedFields; mayGoOn: boolean };
 
 /** One item as its contact sees it. @throws DomainError not_found */
 export async function readOwnItem(tx: Tx, actor: Actor, itemId: string): Promise<OwnItem> {
 	requireContact(actor);
 	const item = itemOrNotFound(
-		await tx.first<ItemLine & { typed: TypedFields; looked: boolean }>(
+		await tx.first<ItemRow & { typed: TypedFields; looked: boolean }>(
 			`select ${ITEM_COLUMNS}, i.typed, i.looked_at is not null looked from ${ITEM_SOURCE} where i.id = $1`,
 			[itemId]
 		)

@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, test } from 'vitest';
 import { fillText, mergeFieldsInText } from '$lib/core/letters/merge-fields';
-import { messageTextSchema, READY_MADE_TEXTS, TEXT_KIND } from '$lib/core/messages/message-texts';
+import { messageTextSchema, READY_MADE_MESSAGE_TEXTS, MESSAGE_TEXT_KIND } from '$lib/core/messages/message-texts';
 import type { Actor } from '../actor';
 import { chasePeople } from '../chasing/chase-people';
 import { endGroup, readGroups, writeGroup } from '../people/groups';
@@ -8,7 +8,16 @@ import { acceptItem, reopenItem, waiveItem } from '../requests/judge-item';
 import { sendRequest } from '../requests/send-request';
 import { itemsOf, makeClient, makeFirm, paperLine, requestTo, sendPlanned } from '../testing/test-firm';
 import { context, firm, useFirm } from '../testing/use-firm';
-import { addText, changeText, copyText, readShelves, readText, readTexts, removeText, useText } from './message-texts';
+import {
+	addMessageText,
+	changeMessageText,
+	copyMessageText,
+	readShelves,
+	readMessageText,
+	readMessageTexts,
+	removeText,
+	useMessageText
+} from './message-texts';
 
 useFirm({ withClient: false });
 let administrator: Actor;
@@ -18,8 +27,9 @@ beforeEach(async () => {
 
 const typed = (more: Record<string, unknown> = {}) =>
 	messageTextSchema.parse({ kind: 'invitation', name: 'Welcome', subject: 'Hello {contact_first_name}', body: 'Come in, {contact_name}.', ...more });
-const add = (more: Record<string, unknown> = {}, actor: Actor = firm.odalys()) => firm.run((tx) => addText(tx, actor, typed(more)));
-const names = (actor: Actor = firm.odalys(), filter = {}) => firm.run(async (tx) => (await readTexts(tx, actor, filter)).map((text) => text.name));
+const add = (more: Record<string, unknown> = {}, actor: Actor = firm.odalys()) => firm.run((tx) => addMessageText(tx, actor, typed(more)));
+const names = (actor: Actor = firm.odalys(), filter = {}) =>
+	firm.run(async (tx) => (await readMessageTexts(tx, actor, filter)).map((text) => text.name));
 
 describe('the form', () => {
 	const wrong = (more: Record<string, unknown>) => {
@@ -42,28 +52,30 @@ describe('the form', () => {
 		expect(typed({ tags: ' New, new ,Monthly,, ' }).tags).toEqual(['new', 'monthly']);
 		expect(typed({ kind: 'sent_back', body: 'x' }).subject).toBe('');
 	});
-	test.each(READY_MADE_TEXTS)('what ships can be kept: $key', (text) => {
+	test.each(READY_MADE_MESSAGE_TEXTS)('what ships can be kept: $key', (text) => {
 		expect(messageTextSchema.parse({ ...text, tags: text.tags.join(',') })).toMatchObject({ name: text.name });
-		expect(fillText(text.subject + text.body, Object.fromEntries(TEXT_KIND[text.kind].fields.map((field) => [field, 'x'])))).not.toContain('{');
-		expect(mergeFieldsInText(text.body).every((field) => (TEXT_KIND[text.kind].fields as string[]).includes(field))).toBe(true);
+		expect(fillText(text.subject + text.body, Object.fromEntries(MESSAGE_TEXT_KIND[text.kind].fields.map((field) => [field, 'x'])))).not.toContain(
+			'{'
+		);
+		expect(mergeFieldsInText(text.body).every((field) => (MESSAGE_TEXT_KIND[text.kind].fields as string[]).includes(field))).toBe(true);
 	});
 });
 
 describe('keeping texts', () => {
 	test('using a ready-made one copies it; the copy changes, the original does not', async () => {
-		const id = await firm.run((tx) => copyText(tx, firm.odalys(), { key: 'welcome' }));
-		const text = await firm.run((tx) => readText(tx, firm.odalys(), id));
+		const id = await firm.run((tx) => copyMessageText(tx, firm.odalys(), { key: 'welcome' }));
+		const text = await firm.run((tx) => readMessageText(tx, firm.odalys(), id));
 		expect(text).toMatchObject({ name: 'Welcome to a new client', folder: 'Taking on', tags: ['welcome'], version: 1 });
-		await firm.run((tx) => changeText(tx, firm.odalys(), id, 1, typed({ name: 'Ours' })));
-		expect(READY_MADE_TEXTS[0].name).toBe('Welcome to a new client');
-		const copy = await firm.run((tx) => copyText(tx, firm.odalys(), { id }));
-		expect((await firm.run((tx) => readText(tx, firm.odalys(), copy))).name).toBe('Ours, copy');
-		await expect(firm.run((tx) => copyText(tx, firm.odalys(), { key: 'none' }))).rejects.toMatchObject({ code: 'not_found' });
+		await firm.run((tx) => changeMessageText(tx, firm.odalys(), id, 1, typed({ name: 'Ours' })));
+		expect(READY_MADE_MESSAGE_TEXTS[0].name).toBe('Welcome to a new client');
+		const copy = await firm.run((tx) => copyMessageText(tx, firm.odalys(), { id }));
+		expect((await firm.run((tx) => readMessageText(tx, firm.odalys(), copy))).name).toBe('Ours, copy');
+		await expect(firm.run((tx) => copyMessageText(tx, firm.odalys(), { key: 'none' }))).rejects.toMatchObject({ code: 'not_found' });
 	});
 	test('two people change one: the later is told, and nothing is lost', async () => {
 		const id = await add();
-		await firm.run((tx) => changeText(tx, firm.partner, id, 1, typed({ name: 'Theirs' })));
-		await expect(firm.run((tx) => changeText(tx, firm.odalys(), id, 1, typed({ name: 'Mine' })))).rejects.toMatchObject({
+		await firm.run((tx) => changeMessageText(tx, firm.partner, id, 1, typed({ name: 'Theirs' })));
+		await expect(firm.run((tx) => changeMessageText(tx, firm.odalys(), id, 1, typed({ name: 'Mine' })))).rejects.toMatchObject({
 			code: 'changed_meanwhile'
 		});
 		expect(await names()).toEqual(['Theirs']);
@@ -75,7 +87,7 @@ describe('keeping texts', () => {
 		expect(await names(firm.odalys(), { kind: 'request' })).toEqual(['Papers']);
 		expect(await names(firm.odalys(), { tag: 'monthly' })).toEqual(['Papers']);
 		expect(await firm.run((tx) => readShelves(tx, firm.odalys()))).toEqual({ folders: ['A', 'B'], tags: ['monthly', 'new'] });
-		await expect(firm.run((tx) => changeText(tx, firm.odalys(), id, 1, typed({ kind: 'chase', body: 'x' })))).rejects.toMatchObject({
+		await expect(firm.run((tx) => changeMessageText(tx, firm.odalys(), id, 1, typed({ kind: 'chase', body: 'x' })))).rejects.toMatchObject({
 			code: 'invalid'
 		});
 		await firm.run((tx) => removeText(tx, firm.odalys(), id));
@@ -86,7 +98,7 @@ describe('keeping texts', () => {
 		expect(await names(firm.filing)).toEqual(['Welcome']);
 		await expect(add({}, firm.filing)).rejects.toMatchObject({ code: 'not_allowed' });
 		const other = await makeFirm(context);
-		await expect(other.run((tx) => readText(tx, other.odalys(), id))).rejects.toMatchObject({ code: 'not_found' });
+		await expect(other.run((tx) => readMessageText(tx, other.odalys(), id))).rejects.toMatchObject({ code: 'not_found' });
 		await expect(other.run((tx) => removeText(tx, other.odalys(), id))).rejects.toMatchObject({ code: 'not_found' });
 	});
 });
@@ -124,7 +136,7 @@ describe('sharing', () => {
 });
 
 describe('what goes out by itself', () => {
-	const use = (id: string, on = true) => firm.run((tx) => useText(tx, firm.odalys(), id, on));
+	const use = (id: string, on = true) => firm.run((tx) => useMessageText(tx, firm.odalys(), id, on));
 	test('one of a kind, shared with all, and only kinds that do', async () => {
 		await expect(use(await add())).rejects.toMatchObject({ code: 'invalid' });
 		const own = await add({ kind: 'chase', name: 'own', body: 'x', shared: 'person' });
@@ -133,11 +145,11 @@ describe('what goes out by itself', () => {
 		await use(first);
 		await use(second);
 		await use(second);
-		const inUse = async () => (await firm.run((tx) => readTexts(tx, firm.odalys()))).filter((text) => text.inUse).map((text) => text.name);
+		const inUse = async () => (await firm.run((tx) => readMessageTexts(tx, firm.odalys()))).filter((text) => text.inUse).map((text) => text.name);
 		expect(await inUse()).toEqual(['second']);
 		await expect(firm.run((tx) => removeText(tx, firm.odalys(), second))).rejects.toMatchObject({ code: 'invalid' });
 		await expect(
-			firm.run((tx) => changeText(tx, firm.odalys(), second, 1, typed({ kind: 'chase', body: 'x', shared: 'person' })))
+			firm.run((tx) => changeMessageText(tx, firm.odalys(), second, 1, typed({ kind: 'chase', body: 'x', shared: 'person' })))
 		).rejects.toMatchObject({ code: 'invalid' });
 		await use(second, false);
 		expect(await inUse()).toEqual([]);

@@ -1,6 +1,12 @@
 import { randomUUID } from 'node:crypto';
 import { DomainError } from '$lib/core/errors/domain-error';
-import { READY_MADE_TEXTS, TEXT_KIND, type MessageTextForm, type Shared, type TextKind } from '$lib/core/messages/message-texts';
+import {
+	READY_MADE_MESSAGE_TEXTS,
+	MESSAGE_TEXT_KIND,
+	type MessageTextForm,
+	type Shared,
+	type MessageTextKind
+} from '$lib/core/messages/message-texts';
 import type { Language } from '$lib/core/people/languages';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
@@ -8,7 +14,7 @@ import type { Tx } from '../platform/db/database';
 
 export interface MessageText {
 	id: string;
-	kind: TextKind;
+	kind: MessageTextKind;
 	language: Language;
 	name: string;
 	folder: string;
@@ -33,7 +39,7 @@ const SEEN = `from message_text t join staff s on s.id = t.made_by_id left join 
 		or (t.shared = 'group' and exists (select from staff_group_member m where m.group_id = t.group_id and m.staff_id = $2)))`;
 
 /** The texts somebody may use, by folder and name; of one kind, or with one tag, if given. */
-export function readTexts(tx: Tx, actor: Actor, filter: { kind?: TextKind | null; tag?: string | null } = {}): Promise<MessageText[]> {
+export function readMessageTexts(tx: Tx, actor: Actor, filter: { kind?: MessageTextKind | null; tag?: string | null } = {}): Promise<MessageText[]> {
 	requireStaff(actor, 'look');
 	return tx.rows<MessageText>(
 		`select ${COLUMNS} ${SEEN} and ($3::text is null or t.kind = $3) and ($4::text is null or $4 = any (t.tags)) order by lower(t.folder), lower(t.name), t.id`,
@@ -42,7 +48,7 @@ export function readTexts(tx: Tx, actor: Actor, filter: { kind?: TextKind | null
 }
 
 /** One of them. @throws DomainError not_found, also for one that is not shared with whoever asks */
-export async function readText(tx: Tx, actor: Actor, id: string): Promise<MessageText> {
+export async function readMessageText(tx: Tx, actor: Actor, id: string): Promise<MessageText> {
 	requireStaff(actor, 'look');
 	const text = await tx.first<MessageText>(`select ${COLUMNS} ${SEEN} and t.id = $3`, [tx.firmId, actor.id, id]);
 	if (!text) throw new DomainError('not_found', 'There is no such text, or it is not shared with you.');
@@ -55,7 +61,7 @@ async function requireGroup(tx: Tx, groupId: string | null): Promise<void> {
 }
 
 /** Adds a text to the Library. */
-export async function addText(tx: Tx, actor: Actor, input: MessageTextForm): Promise<string> {
+export async function addMessageText(tx: Tx, actor: Actor, input: MessageTextForm): Promise<string> {
 	requireStaff(actor, 'keep_library');
 	await requireGroup(tx, input.groupId);
 	const id = randomUUID();
@@ -83,24 +89,24 @@ export async function addText(tx: Tx, actor: Actor, input: MessageTextForm): Pro
 }
 
 /** Copies a text that ships with the product, or one of the firm's, so that it can be changed; the original stays as it was. */
-export async function copyText(tx: Tx, actor: Actor, from: { key: string } | { id: string }): Promise<string> {
+export async function copyMessageText(tx: Tx, actor: Actor, from: { key: string } | { id: string }): Promise<string> {
 	requireStaff(actor, 'keep_library');
 	if ('key' in from) {
-		const ready = READY_MADE_TEXTS.find((text) => text.key === from.key);
+		const ready = READY_MADE_MESSAGE_TEXTS.find((text) => text.key === from.key);
 		if (!ready) throw new DomainError('not_found', 'There is no such text.');
-		return addText(tx, actor, { ...ready, tags: [...ready.tags], language: ready.language ?? 'en', shared: 'all', groupId: null });
+		return addMessageText(tx, actor, { ...ready, tags: [...ready.tags], language: ready.language ?? 'en', shared: 'all', groupId: null });
 	}
-	const text = await readText(tx, actor, from.id);
-	return addText(tx, actor, { ...text, name: `${text.name}, copy`.slice(0, 80) });
+	const text = await readMessageText(tx, actor, from.id);
+	return addMessageText(tx, actor, { ...text, name: `${text.name}, copy`.slice(0, 80) });
 }
 
 /**
  * Changes a text. Messages that were written with it stay as they are.
  * @throws DomainError changed_meanwhile if somebody else changed it since it was opened, invalid if one that goes out by itself would be hidden
  */
-export async function changeText(tx: Tx, actor: Actor, id: string, version: number, input: MessageTextForm): Promise<void> {
+export async function changeMessageText(tx: Tx, actor: Actor, id: string, version: number, input: MessageTextForm): Promise<void> {
 	requireStaff(actor, 'keep_library');
-	const before = await readText(tx, actor, id);
+	const before = await readMessageText(tx, actor, id);
 	await requireGroup(tx, input.groupId);
 	if (before.language !== input.language && before.inUse)
 		throw new DomainError('invalid', 'This text goes out by itself. Stop using it before you change its language.');
@@ -122,17 +128,17 @@ export async function changeText(tx: Tx, actor: Actor, id: string, version: numb
 /** Takes a text out of the Library. @throws DomainError invalid while it goes out by itself */
 export async function removeText(tx: Tx, actor: Actor, id: string): Promise<void> {
 	requireStaff(actor, 'keep_library');
-	const text = await readText(tx, actor, id);
+	const text = await readMessageText(tx, actor, id);
 	if (text.inUse) throw new DomainError('invalid', 'This text goes out by itself. Stop using it first.');
 	await tx.rows('delete from message_text where id = $1', [id]);
 	await recordEvent(tx, actor, { verb: 'text_removed_from_library', details: { name: text.name, subject: text.subject, body: text.body } });
 }
 
 /** Lets a text go out by itself instead of the product's own words, or no more. One of a kind and language does. */
-export async function useText(tx: Tx, actor: Actor, id: string, use: boolean): Promise<void> {
+export async function useMessageText(tx: Tx, actor: Actor, id: string, use: boolean): Promise<void> {
 	requireStaff(actor, 'keep_library');
-	const text = await readText(tx, actor, id);
-	if (!TEXT_KIND[text.kind].byItself) throw new DomainError('invalid', 'Texts of this kind do not go out by themselves.');
+	const text = await readMessageText(tx, actor, id);
+	if (!MESSAGE_TEXT_KIND[text.kind].byItself) throw new DomainError('invalid', 'Texts of this kind do not go out by themselves.');
 	if (text.inUse === use) return;
 	if (use && text.shared !== 'all') throw new DomainError('invalid', 'A text that goes out by itself is shared with everybody. Share it first.');
 	await tx.rows('update message_text set in_use = false where firm_id = $1 and kind = $2 and language = $3 and in_use', [
@@ -145,7 +151,7 @@ export async function useText(tx: Tx, actor: Actor, id: string, use: boolean): P
 }
 
 /** The text that goes out by itself for a kind and a reader, or null for the product's own words in their language. */
-export function textInUse(tx: Tx, kind: TextKind, language: string): Promise<{ subject: string; body: string } | null> {
+export function messageTextInUse(tx: Tx, kind: MessageTextKind, language: string): Promise<{ subject: string; body: string } | null> {
 	return tx.first('select subject, body from message_text where firm_id = $1 and kind = $2 and language = $3 and in_use', [
 		tx.firmId,
 		kind,

@@ -10,7 +10,7 @@ import type { Database, Tx } from '../platform/db/database';
  * uses ours; START allows them again. Anything else is shown to the firm that wrote to the number last.
  * @param answer its id keeps one that is handed over twice from counting twice
  */
-export async function takeInText(db: Database, now: string, answer: { id: string; from: string; text: string }): Promise<void> {
+export async function takeInTextMessage(db: Database, now: string, answer: { id: string; from: string; text: string }): Promise<void> {
 	const meaning = meaningOfAnswer(answer.text);
 	if (meaning) {
 		const people = await db.queryOutsideFirm<{ firm_id: string; contact_id: string }>('select firm_id, contact_id from contacts_with_phone($1)', [
@@ -54,7 +54,7 @@ async function record(
 	if (person) await recordOfPerson(tx, { ...machine(now), kind: 'contact', id: contactId, name: person.name }, contactId, { verb, details });
 }
 
-export interface IncomingText {
+export interface IncomingTextMessage {
 	id: string;
 	words: string;
 	cameAt: string;
@@ -65,12 +65,12 @@ export interface IncomingText {
 }
 
 /** The answers nobody of the firm has read yet, oldest first; or one of them. */
-export function readTexts(
+export function readMessageTexts(
 	tx: Tx,
 	limit: number,
 	of: { id?: string; /** whose clients they are about */ mineOf?: string | null } = {}
-): Promise<IncomingText[]> {
-	return tx.rows<IncomingText>(
+): Promise<IncomingTextMessage[]> {
+	return tx.rows<IncomingTextMessage>(
 		`select t.id, t.words, t.came_at as "cameAt", c.name as "contactName", c.phone, cl.id as "clientId", cl.name as "clientName"
 		from incoming_text t join contact c on c.id = t.contact_id
 			left join lateral (select client_id from client_contact where contact_id = c.id order by rank limit 1) cc on true left join client cl on cl.id = cc.client_id
@@ -82,7 +82,7 @@ export function readTexts(
 }
 
 /** Notes that somebody of the firm has read an answer, so that it leaves Rounds. */
-export async function markTextSeen(tx: Tx, actor: Actor, id: string): Promise<void> {
+export async function markTextMessageSeen(tx: Tx, actor: Actor, id: string): Promise<void> {
 	requireStaff(actor, 'judge_item');
 	const row = await tx.first<{ contact_id: string; client_id: string | null }>(
 		`update incoming_text t set seen_at = $2, seen_by = $3 where id = $1 and seen_at is null

@@ -25,7 +25,7 @@ function escape(text: string): string {
 }
 
 /** The message as plain text, complete in itself. */
-export function mailText(mail: MailParts): string {
+export function plainPartOfMail(mail: MailParts): string {
 	const parts = [...mail.paragraphs];
 	for (const list of mail.lists ?? []) parts.push(`${list.heading}:\n` + list.lines.map((l) => `- ${l.text}`).join('\n'));
 	if (mail.act) parts.push(`${mail.act.words}:\n${mail.act.url}`);

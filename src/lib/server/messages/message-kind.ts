@@ -1,4 +1,4 @@
-import type { TextKind } from '$lib/core/messages/message-texts';
+import type { MessageTextKind } from '$lib/core/messages/message-texts';
 import type { Say } from '$lib/words/words';
 import type { Firm } from '../firms/firm';
 import type { Tx } from '../platform/db/database';
@@ -41,7 +41,7 @@ export interface WrittenMail {
 	unsubscribeUrl: string | null;
 }
 
-export interface WrittenText {
+export interface WrittenTextMessage {
 	/** what stands for it in lists; a text message has no subject of its own */
 	subject: string;
 	text: string;
@@ -76,11 +76,11 @@ export interface MailWriting extends Writing {
 	): WrittenMail;
 }
 
-export interface TextWriting extends Writing {
+export interface TextMessageWriting extends Writing {
 	/** Plain words, one link, and how to stop. */
-	withLink(subject: string, words: string): WrittenText;
+	withLink(subject: string, words: string): WrittenTextMessage;
 	/** Words with `{secret}` in them. @param kept what stands for it in what is kept */
-	finish(subject: string, words: string, secret: string | null, kept: string): WrittenText;
+	finish(subject: string, words: string, secret: string | null, kept: string): WrittenTextMessage;
 }
 
 /** What is known of a message when it is about to leave. */
@@ -105,10 +105,10 @@ export interface MessageKindDefinition {
 	/** Why it does not go any more, in the words of the Postroom; null if it does. */
 	whyNot?(tx: Tx, about: AboutToLeave): Promise<string | null>;
 	/** the text of the Library that may stand for the product's words */
-	ownWords?: { email?(items: readonly NamedItem[], today: string): TextKind; text?: TextKind };
+	ownWords?: { email?(items: readonly NamedItem[], today: string): MessageTextKind; text?: MessageTextKind };
 	mail(tx: Tx, writing: MailWriting): Promise<WrittenMail> | WrittenMail;
 	/** left out for what goes by mail only */
-	text?(tx: Tx, writing: TextWriting): Promise<WrittenText> | WrittenText;
+	text?(tx: Tx, writing: TextMessageWriting): Promise<WrittenTextMessage> | WrittenTextMessage;
 }
 
 /** Whether an invitation is neither taken up, nor withdrawn, nor replaced by another. */

@@ -5,7 +5,7 @@ import { mayMessageMove, MESSAGE_KINDS, type MessageKind, type MessageState } fr
 import type { Channel } from '$lib/core/messages/ways';
 import { withBrandOf } from '../firms/brands';
 import { loadFirm, type Firm } from '../firms/firm';
-import { textInUse } from '../library/message-texts';
+import { messageTextInUse } from '../library/message-texts';
 import { messageContentSchema } from '../outbox/message-content';
 import type { Clock } from '../platform/clock';
 import type { Database, Tx } from '../platform/db/database';
@@ -13,7 +13,7 @@ import { isConnectionLost, untilWritten } from '../platform/db/lost-connection';
 import type { PaperStore } from '../platform/files/paper-store';
 import { bounceAddress } from '../platform/mail/bounce-receiver';
 import type { MailAnswer, Mailer, OutgoingMail } from '../platform/mail/mailer';
-import type { OutgoingText, TextGateway } from '../platform/texts/text-gateway';
+import type { OutgoingTextMessage, TextMessageGateway } from '../platform/text-messages/text-message-gateway';
 import type { MessageToWrite, NamedItem } from './message-kind';
 import { MESSAGE_KIND_DEFINITIONS } from './message-kinds';
 import { holdBack, settle, setUnclear } from './settle-message';
@@ -25,7 +25,7 @@ export interface SendingPlace {
 	clock: Clock;
 	mailer: Mailer;
 	/** null where no gateway is configured */
-	texts: TextGateway | null;
+	texts: TextMessageGateway | null;
 	papers: PaperStore;
 	origin: string;
 	secretKey: string;
@@ -97,7 +97,7 @@ async function putBack(tx: Tx, messageId: string, attempt: string): Promise<void
 }
 
 /** What is sent; what stays in the building is only marked as sent. */
-type Prepared = ({ mail: OutgoingMail } | { text: OutgoingText }) & { stays: boolean };
+type Prepared = ({ mail: OutgoingMail } | { text: OutgoingTextMessage }) & { stays: boolean };
 
 async function prepare(place: SendingPlace, tx: Tx, messageId: string, attempt: string): Promise<Prepared | { later: string } | null> {
 	const now = place.clock.now();
@@ -191,7 +191,7 @@ async function ownWords(
 ): Promise<MessageToWrite['ownWords']> {
 	const known = MESSAGE_KIND_DEFINITIONS[row.kind].ownWords;
 	const kind = row.channel === 'text' ? known?.text : known?.email?.(items, today);
-	const text = kind && (await textInUse(tx, kind, row.recipient_locale));
+	const text = kind && (await messageTextInUse(tx, kind, row.recipient_locale));
 	if (!text) return null;
 	const values = {
 		contact_name: row.recipient_name,

@@ -16,14 +16,14 @@ import { loadFirm } from '../firms/firm';
 import { inviteContacts, inviteSchema } from '../invitations/invite';
 import { takeUpInvitation } from '../invitations/take-up-invitation';
 import { inviteMany } from '../invitations/invite-many';
-import { addText, useText } from '../library/message-texts';
+import { addMessageText, useMessageText } from '../library/message-texts';
 import { sendRequest } from '../requests/send-request';
 import { readRounds } from '../rounds/read-rounds';
-import { httpTextGateway, isSigned, signBody } from '../platform/texts/text-gateway';
-import { answerAsPhone, receivedText, startTextStandin } from '../platform/texts/standin';
+import { httpTextMessageGateway, isSigned, signBody } from '../platform/text-messages/text-message-gateway';
+import { answerAsPhone, receivedTextMessage, startTextMessageStandin } from '../platform/text-messages/standin';
 import { makeClient, makeFirm, paperLine, requestTo, sendPlanned, type TestClient } from '../testing/test-firm';
 import { context, firm, useFirm } from '../testing/use-firm';
-import { markTextSeen, takeInText } from './incoming-texts';
+import { markTextMessageSeen, takeInTextMessage } from './incoming-texts';
 import { markStuckMessages } from './stuck-messages';
 import { sendMessage } from './send-message';
 import { takeInReport } from './settle-message';
@@ -109,7 +109,7 @@ describe('requests and reminders', () => {
 					body,
 					shared: 'all'
 				});
-				await useText(tx, firm.odalys(), await addText(tx, firm.odalys(), text), true);
+				await useMessageText(tx, firm.odalys(), await addMessageText(tx, firm.odalys(), text), true);
 			});
 		await keep('en', 'Hi {contact_first_name}, {client_name} has something new:');
 		const client = await texting();
@@ -235,7 +235,7 @@ describe('what becomes of a text', () => {
 });
 
 describe('answers', () => {
-	const says = (from: string, text: string, id: string = randomUUID()) => takeInText(context.db, context.clock.now(), { id, from, text });
+	const says = (from: string, text: string, id: string = randomUUID()) => takeInTextMessage(context.db, context.clock.now(), { id, from, text });
 	test('STOP holds for everybody with the number, START lifts it; mail goes on', async () => {
 		const client = await texting();
 		const elsewhere = await makeFirm(context);
@@ -267,8 +267,8 @@ describe('answers', () => {
 		expect(rows).toEqual([{ id: expect.any(String), firm_id: firm.id, words: 'On Monday, promised' }]);
 		expect((await context.owner.query('select 1 from incoming_text where firm_id = $1', [elsewhere.id])).rows).toEqual([]);
 		expect(await rounds()).toContain('texts');
-		await expect(elsewhere.run((tx) => markTextSeen(tx, elsewhere.odalys(), rows[0].id))).rejects.toMatchObject({ code: 'changed_meanwhile' });
-		await firm.run((tx) => markTextSeen(tx, firm.odalys(), rows[0].id));
+		await expect(elsewhere.run((tx) => markTextMessageSeen(tx, elsewhere.odalys(), rows[0].id))).rejects.toMatchObject({ code: 'changed_meanwhile' });
+		await firm.run((tx) => markTextMessageSeen(tx, firm.odalys(), rows[0].id));
 		expect(await rounds()).not.toContain('texts');
 	});
 	test('from a number nobody wrote to: nothing is kept', async () => {
@@ -362,7 +362,7 @@ describe('the gateway over HTTP', () => {
 		await new Promise<void>((resolve) => ears.listen(0, '127.0.0.1', resolve));
 		const at = `http://127.0.0.1:${(ears.address() as { port: number }).port}`;
 		const folder = await mkdtemp(join(tmpdir(), 'lantern-texts-'));
-		const standin = await startTextStandin({ port: 0, folder, key: KEY, answersTo: `${at}/answers` });
+		const standin = await startTextMessageStandin({ port: 0, folder, key: KEY, answersTo: `${at}/answers` });
 		try {
 			return await work({ url: `http://127.0.0.1:${standin.port}`, folder, heard, settled: () => standin.settled() });
 		} finally {
@@ -370,7 +370,8 @@ describe('the gateway over HTTP', () => {
 			await new Promise((resolve) => ears.close(resolve));
 		}
 	}
-	const gateway = (url: string, key = KEY, reportTo = 'http://127.0.0.1:1/reports') => httpTextGateway({ url, key, from: '+19025550100', reportTo });
+	const gateway = (url: string, key = KEY, reportTo = 'http://127.0.0.1:1/reports') =>
+		httpTextMessageGateway({ url, key, from: '+19025550100', reportTo });
 	const to = (number: string) => ({ reference: randomUUID(), to: number, words: 'Hello' });
 
 	test('takes, reports signed, refuses; STOP closes a number until START', () =>
@@ -379,8 +380,8 @@ describe('the gateway over HTTP', () => {
 			const ours = gateway(url, KEY, reportTo);
 			const text = to('+19025550110');
 			expect(await ours.send(text)).toEqual({ outcome: 'sent' });
-			expect(await receivedText(folder, text.reference)).toEqual({ reference: text.reference, to: '+19025550110', text: 'Hello' });
-			expect(await receivedText(folder, randomUUID())).toBeNull();
+			expect(await receivedTextMessage(folder, text.reference)).toEqual({ reference: text.reference, to: '+19025550110', text: 'Hello' });
+			expect(await receivedTextMessage(folder, randomUUID())).toBeNull();
 			expect(await ours.send(to('+19025550199'))).toEqual({ outcome: 'refused', reason: 'this number cannot get messages' });
 			expect(await gateway(url, 'another key, which is wrong').send(to('+19025550110'))).toEqual({ outcome: 'refused', reason: 'wrong key' });
 			await answerAsPhone({ url, key: KEY }, '+19025550110', 'STOP');

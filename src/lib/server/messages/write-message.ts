@@ -9,8 +9,8 @@ import { sayer } from '$lib/words/words';
 import { logoPath, type Firm } from '../firms/firm';
 import type { Tx } from '../platform/db/database';
 import { invitationLink, stopUrl } from './links';
-import { mailHtml, mailText } from './mail-layout';
-import type { MailWriting, MessageToWrite, NamedItem, TextWriting, WritingPlace, WrittenMail, WrittenText } from './message-kind';
+import { mailHtml, plainPartOfMail } from './mail-layout';
+import type { MailWriting, MessageToWrite, NamedItem, TextMessageWriting, WritingPlace, WrittenMail, WrittenTextMessage } from './message-kind';
 import { MESSAGE_KIND_DEFINITIONS } from './message-kinds';
 
 /** What a message of any kind and way is written with. */
@@ -67,7 +67,7 @@ export async function writeMail(tx: Tx, firm: Firm, kind: MessageKind, message: 
 		},
 		finish(subject, parts, secretUrl = null) {
 			const whole = { ...common, ...parts };
-			const [text, html] = [mailText(whole), mailHtml(whole)];
+			const [text, html] = [plainPartOfMail(whole), mailHtml(whole)];
 			const blot = (t: string) => (secretUrl ? t.replaceAll(secretUrl, secretUrl.replace(/[^/]+$/, '…')) : t);
 			return { subject, text, html, keptText: blot(text), keptHtml: blot(html), unsubscribeUrl: parts.stop?.url ?? null };
 		}
@@ -80,12 +80,12 @@ export async function writeMail(tx: Tx, firm: Firm, kind: MessageKind, message: 
  * and codes are made here, their hashes stored.
  * @throws Error for a kind that only goes by mail
  */
-export async function writeText(tx: Tx, firm: Firm, kind: MessageKind, message: MessageToWrite, place: WritingPlace): Promise<WrittenText> {
+export async function writeText(tx: Tx, firm: Firm, kind: MessageKind, message: MessageToWrite, place: WritingPlace): Promise<WrittenTextMessage> {
 	const { text } = MESSAGE_KIND_DEFINITIONS[kind];
 	if (!text) throw new Error(`a message of kind ${kind} does not go by text`);
 	const writing = await writingOf(tx, firm, message, place);
 	const { say, portal, invitationUrl } = writing;
-	const finish: TextWriting['finish'] = (subject, words, secret, kept) => ({
+	const finish: TextMessageWriting['finish'] = (subject, words, secret, kept) => ({
 		subject,
 		text: secret ? words.replace('{secret}', secret) : words,
 		keptText: words.replace('{secret}', kept)

@@ -12,7 +12,7 @@ import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
 import { lockOwnItem, startItem } from '../items/own-item';
 import { mayChangePapers } from '../items/client-item';
-import type { PaperLine } from '../items/read-items';
+import type { PaperRow } from '../items/read-items';
 
 /**
  * Locks an item that a contact may add one more file to.
@@ -45,7 +45,7 @@ export async function takeInPaper(
 		/** which named file of the item it is */ slot?: string | null;
 		/** of an upload that may be reported as finished more than once: then there is one paper all the same */ id?: string;
 	}
-): Promise<PaperLine> {
+): Promise<PaperRow> {
 	requireContact(actor);
 	const allowed = (tx: Tx) => requireRoomForPaper(tx, actor, input.itemId);
 	await place.db.inFirm(firmId, allowed, actor.id);

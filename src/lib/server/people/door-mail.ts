@@ -8,7 +8,7 @@ import { enqueue } from '../platform/queue';
 import { hashToken, newToken } from '../platform/tokens';
 import { findPerson, ownAddress, personAsActor, type PersonRef } from './person';
 import { firmOf, type SignInPlace } from './sign-in';
-import { beginStep } from './sign-in-steps';
+import { beginSignInStep } from './sign-in-steps';
 
 type DoorMail = JobPayload<'mail_from_door'>;
 
@@ -33,7 +33,7 @@ export async function mailFromDoor(db: Database, mail: DoorMail): Promise<void> 
 			return;
 		}
 		const hash = Buffer.from(mail.tokenHash ?? '', 'hex');
-		await beginStep(tx, from, person, 'mailed', { token: '', hash });
+		await beginSignInStep(tx, from, person, 'mailed', { token: '', hash });
 		const step = await tx.first<{ id: string }>('select id from sign_in_step where token_hash = $1', [hash]);
 		await recordEvent(tx, personAsActor(from, person), { verb: 'code_asked', contactId });
 		await planMessage(tx, from, { kind: 'sign_in_code', idempotencyKey: `code ${step!.id}`, to: ownAddress(person), content: { stepId: step!.id } });

@@ -8,7 +8,7 @@ import { hashToken, newToken } from '../platform/tokens';
 import type { SignedIn } from './sessions';
 
 /** A look at the portal as somebody sees it lasts at most this long. */
-export const LOOK_MINUTES = 30;
+export const PORTAL_LOOK_MINUTES = 30;
 
 /**
  * Begins a look at the portal as a contact sees it. It shows and does nothing; that somebody looked stands in the
@@ -16,7 +16,7 @@ export const LOOK_MINUTES = 30;
  * @param sessionId the looker's own session, with which the look ends
  * @returns the token of the look
  */
-export async function beginLook(tx: Tx, actor: Actor, contactId: string, sessionId: string): Promise<string> {
+export async function beginPortalLook(tx: Tx, actor: Actor, contactId: string, sessionId: string): Promise<string> {
 	requireStaff(actor, 'see_as');
 	const contact = await tx.first<{ name: string }>('select name from contact where id = $1', [contactId]);
 	if (!contact) throw new DomainError('not_found', 'There is no such contact.');
@@ -24,7 +24,7 @@ export async function beginLook(tx: Tx, actor: Actor, contactId: string, session
 	const { token, hash } = newToken();
 	await tx.rows(
 		'insert into portal_look (id, firm_id, staff_id, contact_id, token_hash, begun_at, expires_at, session_id) values ($1, $2, $3, $4, $5, $6, $7, $8)',
-		[randomUUID(), tx.firmId, actor.id, contactId, hash, actor.now, addToInstant(actor.now, { minutes: LOOK_MINUTES }), sessionId]
+		[randomUUID(), tx.firmId, actor.id, contactId, hash, actor.now, addToInstant(actor.now, { minutes: PORTAL_LOOK_MINUTES }), sessionId]
 	);
 	await recordEvents(
 		tx,
@@ -35,13 +35,13 @@ export async function beginLook(tx: Tx, actor: Actor, contactId: string, session
 }
 
 /** Ends every look of the person. Doing it twice changes nothing. */
-export async function endLooks(tx: Tx, actor: Actor): Promise<void> {
+export async function endPortalLooks(tx: Tx, actor: Actor): Promise<void> {
 	requireStaff(actor, 'look');
 	await tx.rows('update portal_look set ended_at = $2 where staff_id = $1 and ended_at is null', [actor.id, actor.now]);
 }
 
 /** Whose portal a look shows, or null if it is unknown, over, or of somebody who was suspended. */
-export async function resumeLook(db: Database, token: string, now: string): Promise<SignedIn | null> {
+export async function resumePortalLook(db: Database, token: string, now: string): Promise<SignedIn | null> {
 	const [row] = await db.queryOutsideFirm<{
 		look_id: string;
 		firm_id: string;

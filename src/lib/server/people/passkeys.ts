@@ -12,7 +12,7 @@ import {
 import { z } from 'zod';
 import { addToInstant } from '$lib/core/calendar/firm-calendar';
 import { DomainError } from '$lib/core/errors/domain-error';
-import { STEP_MINUTES } from '$lib/core/people/second-step';
+import { SIGN_IN_STEP_MINUTES } from '$lib/core/people/second-step';
 import { saying } from '$lib/words/sayings';
 import type { Actor } from '../actor';
 import type { Database, Tx } from '../platform/db/database';
@@ -60,7 +60,7 @@ async function keepChallenge(run: Tx['rows'], challenge: string, personId: strin
 		id,
 		challenge,
 		personId,
-		addToInstant(now, { minutes: STEP_MINUTES })
+		addToInstant(now, { minutes: SIGN_IN_STEP_MINUTES })
 	]);
 	return id;
 }

@@ -21,7 +21,7 @@ import type { Actor } from '../actor';
 import { resumeSession, endAllSessions } from './sessions';
 import { askForCode } from './door-mail';
 import { askForReset, changeOwnPassword, findReset, PasswordRefused, requireGoodPassword, resetPassword } from './change-password';
-import { findStep } from './sign-in-steps';
+import { findSignInStep } from './sign-in-steps';
 import { signIn } from './sign-in';
 
 let context: TestContext;
@@ -249,7 +249,7 @@ describe('what somebody else may have begun', () => {
 		await firm.run((tx) => mendAddress(tx, firm.odalys(), client.contactId, 'mara@new.example'));
 		expect(await resumeSession(context.db, session, 'contact', context.clock.now())).toBeNull();
 		expect(await isGood(link)).toBe(false);
-		expect(await findStep(context.db, step, context.clock.now())).toBeNull();
+		expect(await findSignInStep(context.db, step, context.clock.now())).toBeNull();
 		await sendPlanned(context, firm);
 		const told = context.mailer.sent.filter((mail) => mail.subject.includes('was changed'));
 		expect(told.map((mail) => mail.to.address)).toEqual([client.email]);
@@ -267,7 +267,7 @@ describe('what somebody else may have begun', () => {
 		await answerDoors(context);
 		await resetPassword(context.db, nobody(), 'contact', newer, 'a boat a gull a lamp');
 		expect(await isGood(older)).toBe(false);
-		expect(await findStep(context.db, step, context.clock.now())).toBeNull();
+		expect(await findSignInStep(context.db, step, context.clock.now())).toBeNull();
 	});
 	test('ends with the password changed while signed in: here one stays, everywhere else one is out', async () => {
 		const [here, elsewhere, link] = [await begin(), await begin(), await askLink()];

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
 import { addToInstant } from '$lib/core/calendar/firm-calendar';
-import { afterFirstStep, bareRecoveryCode, mayTakeStep, recoveryCodeInWords } from '$lib/core/people/second-step';
+import { afterFirstStep, bareRecoveryCode, mayTakeTotpStep, recoveryCodeInWords } from '$lib/core/people/second-step';
 import type { Actor } from '../actor';
 import { hashPassword } from '../platform/passwords';
 import { answerDoors, makeClient, makeFirm, openTestContext, SECRET_KEY, sendPlanned, type TestFirm, type TestContext } from '../testing/test-firm';
@@ -16,7 +16,7 @@ import { resumeSession } from './sessions';
 import { beginTextCodes, confirmTextCodes, phoneForCodes, removeTextCodes } from './text-codes';
 import { askForCode } from './door-mail';
 import { askForReset, requirePassword, resetPassword } from './change-password';
-import { askForTextCode, findStep, takeStep, type StepAnswer } from './sign-in-steps';
+import { askForTextCode, findSignInStep, takeSignInStep, type SignInStepAnswer } from './sign-in-steps';
 import { signIn, type Entered } from './sign-in';
 
 let context: TestContext;
@@ -62,7 +62,8 @@ async function entered(device?: string): Promise<Entered> {
 	if (!outcome || !('entered' in outcome)) throw new Error('not let in');
 	return outcome.entered;
 }
-const answer = (token: string, by: StepAnswer, trust = false, device?: string) => takeStep(place(), visitor(), 'staff', token, by, trust, { device });
+const answer = (token: string, by: SignInStepAnswer, trust = false, device?: string) =>
+	takeSignInStep(place(), visitor(), 'staff', token, by, trust, { device });
 /** What a second program makes of the secret: oathtool, which we did not write. */
 const oathtool = (secret: string, at: string) =>
 	execFileSync('oathtool', ['--totp', '--base32', '--now', at.replace('T', ' ').replace(/(\.\d+)?Z$/, ' UTC'), secret.replaceAll(' ', '')])
@@ -88,10 +89,10 @@ describe('the rules', () => {
 		[{ authenticator: false, passkeys: 0, text: true }, true, false, 'ask']
 	] as const)('%j, required %s, trusted %s: %s', (has, required, trusted, next) => expect(afterFirstStep(has, required, trusted)).toBe(next));
 	test('a step is taken once, and only near now', () => {
-		expect([-2, -1, 0, 1, 2].map((off) => mayTakeStep(100 + off, 100, 0))).toEqual([false, true, true, true, false]);
-		expect(mayTakeStep(100, 100, 100)).toBe(false);
-		expect(mayTakeStep(99, 100, 100)).toBe(false);
-		expect(mayTakeStep(101, 100, 100)).toBe(true);
+		expect([-2, -1, 0, 1, 2].map((off) => mayTakeTotpStep(100 + off, 100, 0))).toEqual([false, true, true, true, false]);
+		expect(mayTakeTotpStep(100, 100, 100)).toBe(false);
+		expect(mayTakeTotpStep(99, 100, 100)).toBe(false);
+		expect(mayTakeTotpStep(101, 100, 100)).toBe(true);
 	});
 	test('recovery codes are read as people write them', () => {
 		expect(bareRecoveryCode(' ABCD-efgh 2345 ')).toBe('abcdefgh2345');
@@ -155,7 +156,7 @@ describe('an authenticator app', () => {
 		const { secret } = await setUp();
 		expect(await answer('made up', code(secret))).toBe('over');
 		const token = await firstStep();
-		expect(await takeStep(place(), visitor(), 'contact', token, code(secret), false, { device: undefined })).toBe('over');
+		expect(await takeSignInStep(place(), visitor(), 'contact', token, code(secret), false, { device: undefined })).toBe('over');
 		await context.owner.query('update staff set suspended_at = now() where id = $1', [ref.id]);
 		expect(await answer(token, code(secret))).toBe('over');
 	});
@@ -343,7 +344,7 @@ describe('a code by mail', () => {
 	test('a code by mail is no second step', async () => {
 		await setUp();
 		const second = await firstStep();
-		expect((await findStep(context.db, second, context.clock.now()))?.kind).toBe('second');
+		expect((await findSignInStep(context.db, second, context.clock.now()))?.kind).toBe('second');
 		expect(await answer(second, { by: 'mailed', code: '12345678' })).toBe('wrong');
 	});
 });

@@ -5,7 +5,7 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import {
 	bareRecoveryCode,
 	hasSecondStep,
-	mayTakeStep,
+	mayTakeTotpStep,
 	RECOVERY_ALPHABET,
 	RECOVERY_CODES,
 	recoveryCodeInWords,
@@ -163,7 +163,7 @@ function stepOfCode(row: AuthenticatorRow, code: string, place: { secretKey: str
 	const delta = totpOf(secret, '', '').validate({ token: code, timestamp, window: TOTP_WINDOW });
 	if (delta === null) return null;
 	const nowStep = Math.floor(timestamp / 1000 / TOTP_PERIOD_SECONDS);
-	return mayTakeStep(nowStep + delta, nowStep, row.last_step) ? nowStep + delta : null;
+	return mayTakeTotpStep(nowStep + delta, nowStep, row.last_step) ? nowStep + delta : null;
 }
 
 /** Whether a code of somebody's authenticator is right now; it is used up by that. */

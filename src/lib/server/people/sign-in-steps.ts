@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { addToInstant, compareInstants } from '$lib/core/calendar/firm-calendar';
-import { STEP_MINUTES, STEP_TRIES } from '$lib/core/people/second-step';
+import { SIGN_IN_STEP_MINUTES, SIGN_IN_STEP_TRIES } from '$lib/core/people/second-step';
 import type { Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import type { Database, Tx } from '../platform/db/database';
@@ -10,13 +10,13 @@ import { takePasskey, type PasskeyPlace } from './passkeys';
 import { ownerColumns, personAsActor, readPerson, type PersonRef } from './person';
 import { readSecondSteps, takeRecoveryCode, takeTotp } from './second-step';
 import { enter, passFirstStep, type Browser, type SignInOutcome, type SignInPlace } from './sign-in';
-import { phoneForCodes, planCode } from './text-codes';
+import { phoneForCodes, planTextCode } from './text-codes';
 
 /** Puts a code for a waiting second step on its way to the phone that was set up for that. */
 export async function textCode(tx: Tx, actor: Actor, person: PersonRef, token: string): Promise<void> {
 	const step = await tx.first<{ id: string }>('select id from sign_in_step where token_hash = $1', [hashToken(token)]);
 	const phone = await phoneForCodes(tx, person);
-	if (step && phone) await planCode(tx, actor, person, phone, { stepId: step.id });
+	if (step && phone) await planTextCode(tx, actor, person, phone, { stepId: step.id });
 }
 
 /**
@@ -25,23 +25,23 @@ export async function textCode(tx: Tx, actor: Actor, person: PersonRef, token: s
  * @throws DomainError too_many
  */
 export async function askForTextCode(place: SignInPlace, from: Actor, kind: PersonRef['kind'], token: string): Promise<boolean> {
-	const found = await findStep(place.db, token, from.now);
+	const found = await findSignInStep(place.db, token, from.now);
 	if (!found || found.kind !== 'second' || found.person.kind !== kind) return false;
 	await place.limits.resetTry(`text ${found.person.id}`, from.ip);
 	await place.db.inFirm(found.firmId, (tx) => textCode(tx, from, found.person, token));
 	return true;
 }
 
-export async function beginStep(tx: Tx, actor: Actor, person: PersonRef, kind: 'second' | 'mailed', made = newToken()): Promise<string> {
+export async function beginSignInStep(tx: Tx, actor: Actor, person: PersonRef, kind: 'second' | 'mailed', made = newToken()): Promise<string> {
 	await tx.rows(
 		`insert into sign_in_step (id, firm_id, staff_id, contact_id, kind, token_hash, begun_at, expires_at) values ($1, $2, $3, $4, $5, $6, $7, $8)
 		on conflict (token_hash) do nothing`,
-		[randomUUID(), tx.firmId, ...ownerColumns(person), kind, made.hash, actor.now, addToInstant(actor.now, { minutes: STEP_MINUTES })]
+		[randomUUID(), tx.firmId, ...ownerColumns(person), kind, made.hash, actor.now, addToInstant(actor.now, { minutes: SIGN_IN_STEP_MINUTES })]
 	);
 	return made.token;
 }
 
-export type StepAnswer =
+export type SignInStepAnswer =
 	| { by: 'totp'; code: string }
 	| { by: 'recovery'; code: string }
 	| { by: 'mailed'; code: string }
@@ -67,7 +67,7 @@ async function lockStep(tx: Tx, token: string): Promise<StepRow | null> {
 }
 
 /** Somebody who waits at a step, and what they can take it with; null if the step is over. */
-export async function findStep(
+export async function findSignInStep(
 	db: Database,
 	token: string,
 	now: string
@@ -90,7 +90,8 @@ export async function findStep(
 	});
 }
 
-const isOver = (step: StepRow, now: string) => step.done_at !== null || step.tries >= STEP_TRIES || compareInstants(step.expires_at, now) <= 0;
+const isOver = (step: StepRow, now: string) =>
+	step.done_at !== null || step.tries >= SIGN_IN_STEP_TRIES || compareInstants(step.expires_at, now) <= 0;
 
 /**
  * Takes a waiting step with a code or a passkey. After five wrong answers the step is over.
@@ -99,18 +100,18 @@ const isOver = (step: StepRow, now: string) => step.done_at !== null || step.tri
  * @returns 'wrong' for a wrong answer, 'over' if the sign-in has to begin anew
  * @throws DomainError too_many
  */
-export async function takeStep(
+export async function takeSignInStep(
 	place: SignInPlace & PasskeyPlace & { secretKey: string; wallNow: string },
 	from: Actor,
 	kind: PersonRef['kind'],
 	token: string,
-	answer: StepAnswer,
+	answer: SignInStepAnswer,
 	trust: boolean,
 	browser: Browser
 ): Promise<SignInOutcome | 'wrong' | 'over'> {
 	// a code that was mailed is guessed at by whoever asked for it: that is counted by what they were given, known or not
 	if (answer.by === 'mailed') await place.limits.codeTry(`mailed ${hashToken(token).toString('hex')}`, from.ip);
-	const found = await findStep(place.db, token, from.now);
+	const found = await findSignInStep(place.db, token, from.now);
 	if (!found || found.person.kind !== kind) return 'over';
 	const device = await place.db.inFirm(found.firmId, (tx) => findDevice(tx, found.person, browser.device, from.now));
 	if (answer.by !== 'mailed') await place.limits.codeTry(found.person.id, from.ip, device?.id);
@@ -136,7 +137,7 @@ export async function takeStep(
 		if (!right) {
 			await tx.rows('update sign_in_step set tries = tries + 1 where id = $1', [step.id]);
 			await recordEvent(tx, actor, { verb: 'second_step_refused', contactId: person.kind === 'contact' ? person.id : null });
-			return step.tries + 1 >= STEP_TRIES ? 'over' : 'wrong';
+			return step.tries + 1 >= SIGN_IN_STEP_TRIES ? 'over' : 'wrong';
 		}
 		await tx.rows('update sign_in_step set done_at = $2 where id = $1', [step.id, from.now]);
 		await place.limits.codeSucceeded(person.id, from.ip, device?.id);

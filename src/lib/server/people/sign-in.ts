@@ -9,7 +9,7 @@ import { takePasskey, type PasskeyPlace } from './passkeys';
 import { findPerson, personAsActor, type Person, type PersonRef } from './person';
 import { isSecondStepRequired, readSecondSteps } from './second-step';
 import { beginSession } from './sessions';
-import { beginStep, textCode } from './sign-in-steps';
+import { beginSignInStep, textCode } from './sign-in-steps';
 
 export interface SignInPlace {
 	db: Database;
@@ -51,7 +51,7 @@ export async function passFirstStep(tx: Tx, actor: Actor, person: Person, browse
 	];
 	const next = afterFirstStep(has, required, device?.trusted ?? false);
 	if (next !== 'ask') return { entered: await enter(tx, actor, person, browser, { trust: false, mustSetUp: next === 'set_up' }) };
-	const stepToken = await beginStep(tx, actor, person, 'second');
+	const stepToken = await beginSignInStep(tx, actor, person, 'second');
 	// whoever has nothing else gets the code at once
 	if (has.text && !has.authenticator && has.passkeys === 0) await textCode(tx, actor, person, stepToken);
 	return { stepToken };

@@ -8,7 +8,7 @@ import { readOwnItems } from '../items/read-items';
 import { sendRequest } from '../requests/send-request';
 import { itemsOf, makeClient, makeFirm, questionLine, requestTo, sendPlanned, sessionOf, type TestContext } from '../testing/test-firm';
 import { context, firm, useFirm } from '../testing/use-firm';
-import { beginLook, endLooks, LOOK_MINUTES, resumeLook } from './look-as';
+import { beginPortalLook, endPortalLooks, PORTAL_LOOK_MINUTES, resumePortalLook } from './look-as';
 import { beginSession, endAllSessions, resumeSession } from './sessions';
 import { resetPassword } from './change-password';
 import { signIn } from './sign-in';
@@ -154,8 +154,8 @@ describe('seeing the portal as a contact sees it', () => {
 		const second = await makeClient(context, firm, { name: 'Second', contactId: client.contactId, email: client.email });
 		const [item] = await itemsOf(context, await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [questionLine('Q', '2026-05-20')])));
 		const session = await sessionOf(context, firm, firm.odalys());
-		const token = await firm.run((tx) => beginLook(tx, firm.odalys(), client.contactId, session));
-		const look = (await resumeLook(context.db, token, context.clock.now()))!;
+		const token = await firm.run((tx) => beginPortalLook(tx, firm.odalys(), client.contactId, session));
+		const look = (await resumePortalLook(context.db, token, context.clock.now()))!;
 		expect(look).toMatchObject({ kind: 'contact', personId: client.contactId, firmSlug: firm.slug, lookedAtBy: 'Odalys Fenwick' });
 		const asMara = <T>(work: Parameters<TestContext['db']['inFirm']>[1]) =>
 			context.db.inFirm(firm.id, work, client.contactId, 'read only') as Promise<T>;
@@ -174,23 +174,23 @@ describe('seeing the portal as a contact sees it', () => {
 		const client = await makeClient(context, firm);
 		const begin = async () => {
 			const session = await sessionOf(context, firm, firm.odalys());
-			return firm.run((tx) => beginLook(tx, firm.odalys(), client.contactId, session));
+			return firm.run((tx) => beginPortalLook(tx, firm.odalys(), client.contactId, session));
 		};
 		const token = await begin();
-		const resume = (at = context.clock.now()) => resumeLook(context.db, token, at);
+		const resume = (at = context.clock.now()) => resumePortalLook(context.db, token, at);
 		expect(await resume()).not.toBeNull();
-		expect(await resume(new Date(Date.parse(context.clock.now()) + LOOK_MINUTES * 60_000).toISOString())).toBeNull();
-		await firm.run((tx) => endLooks(tx, firm.odalys()));
+		expect(await resume(new Date(Date.parse(context.clock.now()) + PORTAL_LOOK_MINUTES * 60_000).toISOString())).toBeNull();
+		await firm.run((tx) => endPortalLooks(tx, firm.odalys()));
 		expect(await resume()).toBeNull();
 		const signedOut = await begin();
 		await firm.run((tx) => endAllSessions(tx, { kind: 'staff', id: firm.coordinator.id! }, context.clock.now()));
-		expect(await resumeLook(context.db, signedOut, context.clock.now())).toBeNull();
+		expect(await resumePortalLook(context.db, signedOut, context.clock.now())).toBeNull();
 		const next = await begin();
 		await context.owner.query('update staff set suspended_at = now() where id = $1', [firm.coordinator.id]);
-		expect(await resumeLook(context.db, next, context.clock.now())).toBeNull();
-		await expect(firm.run((tx) => beginLook(tx, firm.filing, client.contactId, randomUUID()))).rejects.toMatchObject({ code: 'not_allowed' });
+		expect(await resumePortalLook(context.db, next, context.clock.now())).toBeNull();
+		await expect(firm.run((tx) => beginPortalLook(tx, firm.filing, client.contactId, randomUUID()))).rejects.toMatchObject({ code: 'not_allowed' });
 		const other = await makeFirm(context);
-		await expect(other.run((tx) => beginLook(tx, other.odalys(), client.contactId, randomUUID()))).rejects.toMatchObject({ code: 'not_found' });
+		await expect(other.run((tx) => beginPortalLook(tx, other.odalys(), client.contactId, randomUUID()))).rejects.toMatchObject({ code: 'not_found' });
 		// the token of a look is no session, and a session's no look
 		expect(await resumeSession(context.db, next, 'contact', context.clock.now())).toBeNull();
 	});

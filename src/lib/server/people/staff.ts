@@ -17,7 +17,7 @@ export const staffSchema = z.object({
 	role: z.enum(ROLES, 'Choose a role.')
 });
 
-export interface StaffLine {
+export interface StaffRow {
 	id: string;
 	name: string;
 	email: string;
@@ -31,9 +31,9 @@ export interface StaffLine {
 }
 
 /** The people of the firm, with what an administrator has to know about their sign-in. */
-export async function readPeopleOfFirm(tx: Tx, actor: Actor): Promise<StaffLine[]> {
+export async function readPeopleOfFirm(tx: Tx, actor: Actor): Promise<StaffRow[]> {
 	requireStaff(actor, 'look');
-	return tx.rows<StaffLine>(
+	return tx.rows<StaffRow>(
 		`select s.id, s.name, s.email::text, s.role, s.suspended_at as "suspendedAt", s.password_hash is not null as "hasAccess",
 			exists (select from authenticator a where a.staff_id = s.id and a.confirmed_at is not null) or exists (select from passkey p where p.staff_id = s.id)
 				or exists (select from text_factor t where t.staff_id = s.id and t.confirmed_at is not null) as "secondStep",

@@ -1,7 +1,7 @@
 import { randomInt, randomUUID } from 'node:crypto';
 import { addToInstant, compareInstants } from '$lib/core/calendar/firm-calendar';
 import { DomainError } from '$lib/core/errors/domain-error';
-import { STEP_MINUTES, STEP_TRIES } from '$lib/core/people/second-step';
+import { SIGN_IN_STEP_MINUTES, SIGN_IN_STEP_TRIES } from '$lib/core/people/second-step';
 import { saying } from '$lib/words/sayings';
 import type { Actor } from '../actor';
 import { planMessage } from '../outbox/plan-message';
@@ -35,13 +35,13 @@ export async function beginTextCodes(tx: Tx, limits: RateLimits, actor: Actor, p
 		...ownerColumns(person),
 		phone,
 		actor.now,
-		addToInstant(actor.now, { minutes: STEP_MINUTES })
+		addToInstant(actor.now, { minutes: SIGN_IN_STEP_MINUTES })
 	]);
-	await planCode(tx, actor, person, phone, { factorId: id });
+	await planTextCode(tx, actor, person, phone, { factorId: id });
 }
 
 /** Plans the text that brings a code, for the step that waits or the phone that is set up. */
-export async function planCode(
+export async function planTextCode(
 	tx: Tx,
 	actor: Actor,
 	person: PersonRef,
@@ -74,7 +74,7 @@ export async function confirmTextCodes(tx: Tx, actor: Actor, person: Person, cod
 		'select id, expires_at, code_hash, tries from text_factor where coalesce(staff_id, contact_id) = $1 and confirmed_at is null for update',
 		[person.id]
 	);
-	if (!row || row.tries >= STEP_TRIES || compareInstants(row.expires_at, actor.now) <= 0)
+	if (!row || row.tries >= SIGN_IN_STEP_TRIES || compareInstants(row.expires_at, actor.now) <= 0)
 		throw new DomainError('changed_meanwhile', saying('wrong.text.gone'));
 	if (!row.code_hash?.equals(hashToken(`${row.id} ${code}`))) {
 		await tx.rows('update text_factor set tries = tries + 1 where id = $1', [row.id]);

@@ -1,5 +1,5 @@
 import { localDate } from '$lib/core/calendar/firm-calendar';
-import { planOf } from '$lib/core/chasing/chase-plan';
+import { chasePlanOf } from '$lib/core/chasing/chase-plan';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { kindOf } from '$lib/core/items/item-kinds';
 import { ITEM_STATE_WORDS, mayRestore, type ItemState } from '$lib/core/requests/item-states';
@@ -10,7 +10,7 @@ import { recordEvent } from '../audit/record-event';
 import { refreshChaseDays } from '../chasing/refresh-schedule';
 import { loadFirm, type Firm } from '../firms/firm';
 import type { Database, Tx } from '../platform/db/database';
-import { lookAhead } from '../platform/db/look-ahead';
+import { rehearse } from '../platform/db/rehearse';
 import { tryOne } from '../platform/db/try-one';
 import { lockItem, restoreItem, setDue } from '../items/change-item';
 import { acceptLocked, changeItemPerson, waiveLocked } from './judge-item';
@@ -57,7 +57,7 @@ export interface Foreseen {
  */
 export async function foreseeMany(db: Database, firmId: string, actor: Actor, input: ItemsAct): Promise<Foreseen> {
 	requireStaff(actor, 'judge_item');
-	return lookAhead(db, firmId, (tx) => tryAll(tx, actor, input));
+	return rehearse(db, firmId, (tx) => tryAll(tx, actor, input));
 }
 
 async function tryAll(tx: Tx, actor: Actor, input: ItemsAct): Promise<Foreseen> {
@@ -86,7 +86,7 @@ async function tryAll(tx: Tx, actor: Actor, input: ItemsAct): Promise<Foreseen> 
 			(select count(*) from message where request_id in (select id from withdrawn) and kind = 'request' and state = 'planned') unsent`,
 		[tx.firmId, actor.now]
 	);
-	const given = { dueOn: input.dueOn, planName: input.plan ? planOf(firm, input.plan).name : null };
+	const given = { dueOn: input.dueOn, planName: input.plan ? chasePlanOf(firm, input.plan).name : null };
 	return {
 		items: input.items.filter(({ id }) => !problems.has(id)),
 		words: itemsActInWords(input.act, outcomes, given, effects!, (date) => dateWords(firm.locale, date)),
@@ -176,7 +176,7 @@ async function setPlan(
 		contactId: item.contact_id,
 		requestId: item.request_id,
 		itemId: item.id,
-		details: { title: item.title, plan: planOf(firm, plan).name }
+		details: { title: item.title, plan: chasePlanOf(firm, plan).name }
 	});
 }
 

@@ -39,7 +39,7 @@ export const askManyFilterSchema = z.object({
 });
 export type AskManyFilter = z.infer<typeof askManyFilterSchema>;
 
-export interface AskManyLine {
+export interface AskManyRow {
 	clientId: string;
 	clientName: string;
 	contactId: string | null;
@@ -84,7 +84,7 @@ async function fitForMany(
 	firm: Firm,
 	list: RequestList,
 	filter: AskManyFilter
-): Promise<(AskManyLine & { lines: LineInHand[] })[]> {
+): Promise<(AskManyRow & { lines: LineInHand[] })[]> {
 	const meant = await readMeant(tx, actor, list.id, filter);
 	const ids = meant.map((one) => one.client_id);
 	const known = await readClientsKnown(tx, ids);
@@ -109,7 +109,7 @@ async function fitForMany(
 }
 
 /** What making a list for many clients would do, one line each: how much of it goes, and what stands in the way. */
-export async function proposeForMany(tx: Tx, actor: Actor, firm: Firm, listId: string, filter: AskManyFilter): Promise<AskManyLine[]> {
+export async function proposeForMany(tx: Tx, actor: Actor, firm: Firm, listId: string, filter: AskManyFilter): Promise<AskManyRow[]> {
 	requireStaff(actor, 'send_request');
 	const fitted = await fitForMany(tx, actor, firm, await readList(tx, actor, listId), filter);
 	return fitted.map(({ lines: _lines, ...line }) => line);

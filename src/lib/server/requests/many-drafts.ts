@@ -1,5 +1,5 @@
 import { localDate } from '$lib/core/calendar/firm-calendar';
-import { planOf } from '$lib/core/chasing/chase-plan';
+import { chasePlanOf } from '$lib/core/chasing/chase-plan';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { draftsActInWords, type DraftOutcome, type DraftsAct } from '$lib/core/requests/many-acts';
 import { draftContentSchema, type DraftContent } from '$lib/core/requests/request-list';
@@ -8,7 +8,7 @@ import { requireStaff, type Actor } from '../actor';
 import { recordEvent, recordEvents } from '../audit/record-event';
 import { loadFirm, type Firm } from '../firms/firm';
 import type { Database, Tx } from '../platform/db/database';
-import { lookAhead } from '../platform/db/look-ahead';
+import { rehearse } from '../platform/db/rehearse';
 import { tryOne } from '../platform/db/try-one';
 import type { Foreseen, ManyResult } from './act-on-many';
 import { GONE_DRAFT } from '../drafts/drafts';
@@ -87,10 +87,10 @@ async function readChanged(tx: Tx, actor: Actor, firm: Firm, input: DraftsChange
 /** What changing drafts would do. @throws DomainError invalid */
 export function foreseeDraftsChange(db: Database, firmId: string, actor: Actor, input: DraftsChange): Promise<Foreseen> {
 	requireStaff(actor, 'send_request');
-	return lookAhead(db, firmId, async (tx) => {
+	return rehearse(db, firmId, async (tx) => {
 		const firm = await loadFirm(tx);
 		const changed = await changeEach(tx, actor, firm, input);
-		const given = { dueOn: input.dueOn, planName: input.plan ? planOf(firm, input.plan).name : null };
+		const given = { dueOn: input.dueOn, planName: input.plan ? chasePlanOf(firm, input.plan).name : null };
 		return {
 			items: changed.filter((one) => !one.problem).map(({ id, version }) => ({ id, version })),
 			words: draftsActInWords(input.act, changed, given, (date) => dateWords(firm.locale, date)),
@@ -134,7 +134,7 @@ async function changeEach(tx: Tx, actor: Actor, firm: Firm, input: DraftsChange)
 		input.act === 'extend'
 			? `due on ${dateWords('en', input.dueOn!)}`
 			: input.act === 'plan'
-				? `reminders by ${planOf(firm, input.plan).name}`
+				? `reminders by ${chasePlanOf(firm, input.plan).name}`
 				: 'who answers';
 	for (const one of changed) {
 		if (one.problem) continue;

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { addBusinessDays, localDate } from '$lib/core/calendar/firm-calendar';
-import { nextStep, planOf } from '$lib/core/chasing/chase-plan';
+import { nextChaseStep, chasePlanOf } from '$lib/core/chasing/chase-plan';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { fillText } from '$lib/core/letters/merge-fields';
 import { announcedBy } from '$lib/core/messages/ways';
@@ -116,7 +116,7 @@ export async function writeRequest(
 		`select coalesce($1, (select chase_plan from request_list where id = $2), (select chase_plan from client where id = $3)) key`,
 		[input.chasePlan ?? null, input.list?.id ?? null, input.clientId]
 	))!;
-	const plan = planOf(firm, planKey);
+	const plan = chasePlanOf(firm, planKey);
 	const items = people.flatMap((person, place) =>
 		input.lines
 			.flatMap((line, index) => (place === 0 || isAnsweredByEach(line, input) ? [{ line, index }] : []))
@@ -138,7 +138,7 @@ export async function writeRequest(
 				account_id: line.account?.id,
 				period_from: line.account?.from,
 				period_to: line.account?.to,
-				next_chase_on: nextStep({ dueOn: line.dueOn, chasedThrough: today }, plan, firm.calendar)?.on ?? null
+				next_chase_on: nextChaseStep({ dueOn: line.dueOn, chasedThrough: today }, plan, firm.calendar)?.on ?? null
 			}))
 	);
 	await tx.rows(

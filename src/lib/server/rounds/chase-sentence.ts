@@ -22,7 +22,7 @@ const WAY_WORDS = { email: 'by e-mail', text: 'by text message', 'email and text
 
 /** The next chase of an item in words: when, how, to whom, and why. */
 export function chaseSentence(chase: ForecastChase, firm: Firm): ChaseSentence {
-	const reasons = [...new Set(chase.because.map((b) => stepWords(b.businessDaysFromDue, b.dueOn, firm)))];
+	const reasons = [...new Set(chase.because.map((b) => chaseStepWords(b.businessDaysFromDue, b.dueOn, firm)))];
 	return {
 		when: `${timeWords(firm.locale, chase.at, firm.calendar.timeZone)}, ${WAY_WORDS[chase.by.join(' and ') as keyof typeof WAY_WORDS] ?? WAY_WORDS.email} to ${chase.contactName}`,
 		why: chase.heldBack
@@ -33,7 +33,7 @@ export function chaseSentence(chase: ForecastChase, firm: Firm): ChaseSentence {
 }
 
 /** "it is 3 business days after Fri 1 May". */
-export function stepWords(businessDays: number, dueOn: string, firm: Firm): string {
+export function chaseStepWords(businessDays: number, dueOn: string, firm: Firm): string {
 	const n = Math.abs(businessDays);
 	const due = dateWords(firm.locale, dueOn);
 	if (n === 0) return `it is due on ${due}`;

@@ -6,7 +6,7 @@ import { readForecast } from '../chasing/read-forecast';
 import { readActs } from '../clients/client-rights';
 import type { Firm } from '../firms/firm';
 import type { Tx } from '../platform/db/database';
-import { readItem, readItemEvents, readLetterDocument, type ItemEvent, type ItemLine } from '../items/read-items';
+import { readItem, readItemEvents, readLetterDocument, type ItemEvent, type ItemRow } from '../items/read-items';
 import { readRemarks, type Remark } from '../items/remarks';
 import { secretKeptUntil } from '../items/secrets';
 import { chaseSentence, type ChaseSentence } from './chase-sentence';
@@ -14,7 +14,7 @@ import type { LeafReader } from './section';
 
 export interface ItemLeafData {
 	kind: 'item';
-	item: ItemLine;
+	item: ItemRow;
 	/** what whoever reads it may do with this client */
 	acts: readonly Act[];
 	events: ItemEvent[];

@@ -7,7 +7,7 @@ import type { Firm } from '../firms/firm';
 import type { Tx } from '../platform/db/database';
 import { COLUMNS, scheduleOfRow, SOURCE, type Placed, type RecurringRequest, type RecurringRow } from './recurring-requests';
 
-export interface OccurrenceLine extends Occurrence {
+export interface OccurrenceRow extends Occurrence {
 	/** in the client's language */
 	title: string;
 	dues: string[];
@@ -22,7 +22,7 @@ const titleOf = (title: string, occurrence: Occurrence, language: string) =>
 	title.replace(/\{period\}/g, occurrence.period ? periodWords(language, occurrence.period) : '');
 
 /** The next occurrences of a standing request, skipped ones included, with their titles and due dates. */
-export function comingOccurrences(recurring: RecurringRequest, firm: Firm, most: number): OccurrenceLine[] {
+export function comingOccurrences(recurring: RecurringRequest, firm: Firm, most: number): OccurrenceRow[] {
 	return describeOccurrences(recurring.schedule, recurring, startOf(recurring), firm, most);
 }
 
@@ -33,7 +33,7 @@ export function describeOccurrences(
 	from: string,
 	firm: Firm,
 	most: number
-): OccurrenceLine[] {
+): OccurrenceRow[] {
 	return occurrences(schedule, from, most, firm.calendar).map((occurrence) => ({
 		...occurrence,
 		title: titleOf(of.title, occurrence, firm.clientLanguage),

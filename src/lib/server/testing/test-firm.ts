@@ -15,12 +15,12 @@ import { ensureFirmSeal } from '../signing/firm-seal';
 import type { SendingPlace } from '../messages/send-message';
 import { handClock } from '../platform/clock';
 import { openDatabase, type Database, type Tx } from '../platform/db/database';
-import { threadedLineWork, type LineWork } from '../transactions/line-work';
+import { threadedStatementWork, type StatementWork } from '../transactions/statement-work';
 import { threadedCalendarWork, type CalendarWork } from '../firms/calendar-work';
 import { threadedListWork, type ListWork } from '../clients/import/list-work';
 import { folderStore, type PaperStore } from '../platform/files/paper-store';
 import type { MailAnswer, Mailer, OutgoingMail } from '../platform/mail/mailer';
-import type { OutgoingText, TextGateway } from '../platform/texts/text-gateway';
+import type { OutgoingTextMessage, TextMessageGateway } from '../platform/text-messages/text-message-gateway';
 import { threadedPdfWork, type PdfWork } from '../platform/pdf/pdf-work';
 import { openRateLimits, type RateLimits } from '../platform/rate-limits';
 
@@ -51,13 +51,13 @@ function keptMail(): KeptMail {
 }
 
 /** A text gateway that keeps what it is given and answers as it is told. */
-export interface KeptTexts extends TextGateway {
-	sent: OutgoingText[];
+export interface KeptTextMessages extends TextMessageGateway {
+	sent: OutgoingTextMessage[];
 	answers: MailAnswer[];
 }
 
-function keptTexts(): KeptTexts {
-	const sent: OutgoingText[] = [];
+function keptTexts(): KeptTextMessages {
+	const sent: OutgoingTextMessage[] = [];
 	const answers: MailAnswer[] = [];
 	return {
 		sent,
@@ -75,12 +75,12 @@ export interface TestContext {
 	db: Database;
 	clock: ReturnType<typeof handClock>;
 	mailer: KeptMail;
-	texts: KeptTexts;
+	texts: KeptTextMessages;
 	papers: PaperStore;
 	papersFolder: string;
 	pdf: PdfWork;
 	lists: ListWork;
-	lines: LineWork;
+	lines: StatementWork;
 	calendars: CalendarWork;
 	limits: RateLimits;
 	place: SendingPlace;
@@ -124,7 +124,7 @@ export async function openTestContext(now = '2026-05-04T11:30:00Z'): Promise<Tes
 	const papers = folderStore(papersFolder);
 	const pdf = threadedPdfWork();
 	const lists = threadedListWork();
-	const lines = threadedLineWork();
+	const lines = threadedStatementWork();
 	const calendars = threadedCalendarWork();
 	return {
 		ownerUrl,

@@ -1,7 +1,7 @@
 import { guardCell } from '$lib/core/clients/import/formula-guard';
 import { writeCsv } from '$lib/core/clients/import/write-csv';
 import { DomainError } from '$lib/core/errors/domain-error';
-import { givenAnswer, lineAnswerInWords } from '$lib/core/transactions/line-answers';
+import { givenAnswer, statementLineAnswerInWords } from '$lib/core/transactions/statement-line-answers';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import type { Tx } from '../platform/db/database';
@@ -23,7 +23,7 @@ const cell = (text: string) => (/^[-+(]?[\d.,'\s\u00a0]+\)?$/.test(text) ? text 
  * own headings, then what was answered. So the ledger knows its lines again.
  * @throws DomainError not_found, invalid for other kinds of things
  */
-export async function exportLineAnswers(tx: Tx, actor: Actor, itemId: string): Promise<{ name: string; csv: string }> {
+export async function exportStatementLineAnswers(tx: Tx, actor: Actor, itemId: string): Promise<{ name: string; csv: string }> {
 	requireStaff(actor, 'look');
 	const item = await readItem(tx, actor, itemId);
 	if (item.kind !== 'transactions') throw new DomainError('invalid', 'Only answers about transactions go out as a table.');
@@ -45,7 +45,7 @@ export async function exportLineAnswers(tx: Tx, actor: Actor, itemId: string): P
 			...(own ? original!.original : [line.day, line.amount, line.currency, line.who, line.words, line.account, original?.reference ?? '']),
 			original?.file ?? '',
 			String(original?.position ?? ''),
-			lineAnswerInWords(answer, []),
+			statementLineAnswerInWords(answer, []),
 			answer ? ANSWER_WORDS[answer.how] : files(line.id).length > 0 ? 'with a file' : 'open',
 			files(line.id).join('; '),
 			answer?.by ?? '',

@@ -7,14 +7,14 @@ import { safeFileName } from '$lib/core/papers/file-name';
 import { CSV_COLUMNS } from '$lib/core/transactions/csv-columns';
 import { DATE_ORDERS, type DateOrder } from '$lib/core/transactions/days';
 import type { CsvChoices, CsvFound } from '$lib/core/transactions/read-csv';
-import type { LineFormat, UnreadLine } from '$lib/core/transactions/statement-line';
+import type { StatementFormat, UnreadStatementLine } from '$lib/core/transactions/statement-line';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { requireActiveClient } from '../clients/client-record';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
-import type { LinesInBatches } from './line-thread';
-import type { LineWork } from './line-work';
+import type { StatementLinesInBatches } from './statement-thread';
+import type { StatementWork } from './statement-work';
 
 /** Largest file of a bank or ledger. */
 export const TRANSACTIONS_BYTES_MAX = 50 * 1024 * 1024;
@@ -22,7 +22,7 @@ export const TRANSACTIONS_BYTES_MAX = 50 * 1024 * 1024;
 interface Place {
 	db: Database;
 	papers: PaperStore;
-	lines: LineWork;
+	lines: StatementWork;
 }
 
 /** How a table is read, as a person chooses it in the form. */
@@ -43,7 +43,7 @@ const ROWS = `insert into transaction_line (id, firm_id, client_id, file_id, pos
 	from jsonb_to_recordset($1) r (id uuid, position int, day date, amount numeric, currency text, who text, words text, category text, uncategorised boolean,
 		reference text, document text, account text, original text[], identity text, content text)`;
 
-async function writeLines(tx: Tx, clientId: string, fileId: string, read: LinesInBatches): Promise<void> {
+async function writeLines(tx: Tx, clientId: string, fileId: string, read: StatementLinesInBatches): Promise<void> {
 	for (const batch of read.batches) await tx.rows(ROWS, [batch, tx.firmId, clientId, fileId]);
 }
 
@@ -153,7 +153,7 @@ export async function readInAnotherWay(place: Place, firmId: string, actor: Acto
 export interface TransactionFile {
 	id: string;
 	name: string;
-	format: LineFormat;
+	format: StatementFormat;
 	lines: number;
 	unread: number;
 	asked: number;
@@ -168,7 +168,7 @@ export interface OpenTransactionFile extends TransactionFile {
 	columns: CsvFound['columns'];
 	/** null: nothing in the file tells day and month apart */
 	order: DateOrder | null;
-	unreadLines: UnreadLine[];
+	unreadLines: UnreadStatementLine[];
 	/** whether its lines have a place for a document: then papers can be missing */
 	hasDocuments: boolean;
 	hasCategories: boolean;

@@ -4,7 +4,7 @@ import Papa from 'papaparse';
 import { describe, expect, test } from 'vitest';
 import { ITEM_KINDS } from '$lib/core/items/item-kinds';
 import { asRequestLine, requestLineSchema, type LineInHand, type RequestLine } from '$lib/core/requests/request-list';
-import type { LineAnswerKind } from '$lib/core/transactions/line-answers';
+import type { StatementLineAnswerKind } from '$lib/core/transactions/statement-line-answers';
 import { loadFirm } from '../firms/firm';
 import { takeInPaper } from '../papers/papers';
 import { asStaff } from '../platform/db/database';
@@ -15,9 +15,9 @@ import { sendRequest } from '../requests/send-request';
 import { writeAccount } from '../statements/accounts';
 import { itemsOf, makeClient, makeFirm, requestTo } from '../testing/test-firm';
 import { client, context, firm, useFirm } from '../testing/use-firm';
-import { answerLine, fillInLine, handInLines, keepTypedLine } from './answer-lines';
-import { beginLineQuestion, lineFilterSchema, readChoosableLines } from './choose-lines';
-import { exportLineAnswers } from './export-answers';
+import { answerStatementLine, fillInLine, handInStatementLines, keepTypedStatementLine } from './answer-statement-lines';
+import { beginStatementLineQuestion, statementLineFilterSchema, readChoosableStatementLines } from './choose-statement-lines';
+import { exportStatementLineAnswers } from './export-answers';
 import { bringInTransactions, readInAnotherWay, readTransactionFile, readTransactionFiles, removeTransactionFile } from './transaction-files';
 
 useFirm();
@@ -34,15 +34,15 @@ const OFX = (fitid: string, day: string, name: string, amount = '-84.20') =>
 
 const bring = (content: string, name = 'april.csv', accountId: string | null = null, clientId = client.id) =>
 	bringInTransactions(context, firm.id, firm.odalys(), { clientId, accountId, name, content: Readable.from([Buffer.from(content)]) });
-const filter = (more: object = {}) => lineFilterSchema.parse({ asked: false, words: '', ...more });
+const filter = (more: object = {}) => statementLineFilterSchema.parse({ asked: false, words: '', ...more });
 const look = (fileId: string, more: object = {}) =>
-	firm.run((tx) => readChoosableLines(tx, firm.odalys(), fileId, filter(more), { after: 0, most: 50 }));
+	firm.run((tx) => readChoosableStatementLines(tx, firm.odalys(), fileId, filter(more), { after: 0, most: 50 }));
 const storedFiles = async () => (await readdir(context.papersFolder, { recursive: true })).filter((name) => /[0-9a-f-]{36}$/.test(name)).length;
 
 /** Begins a question about all that a filter finds, and sends it as the sheet for asking does. */
 async function ask(fileId: string, more: object = {}, change: (spec: Record<string, unknown>) => void = () => undefined, to = client) {
 	const { draftId } = await firm.run(async (tx) =>
-		beginLineQuestion(tx, firm.odalys(), await loadFirm(tx), fileId, filter(more), { asks: 'what', ids: [], all: true })
+		beginStatementLineQuestion(tx, firm.odalys(), await loadFirm(tx), fileId, filter(more), { asks: 'what', ids: [], all: true })
 	);
 	const draft = await firm.run((tx) => readDraft(tx, firm.odalys(), draftId));
 	const line = structuredClone(draft.content.lines[0]) as unknown as LineInHand;
@@ -57,8 +57,8 @@ async function ask(fileId: string, more: object = {}, change: (spec: Record<stri
 }
 const item = (id: string) => firm.run((tx) => readItem(tx, firm.odalys(), id));
 const linesOf = async (id: string) => ITEM_KINDS.transactions.spec.parse((await item(id)).spec).lines;
-const answer = (itemId: string, lineId: string, how: LineAnswerKind, words = '') =>
-	client.run((tx) => answerLine(tx, client.mara(), { itemId, lineId, answer: { how, words } }));
+const answer = (itemId: string, lineId: string, how: StatementLineAnswerKind, words = '') =>
+	client.run((tx) => answerStatementLine(tx, client.mara(), { itemId, lineId, answer: { how, words } }));
 
 describe('a file', () => {
 	test('is read, filtered and kept; what cannot be read is told', async () => {
@@ -159,7 +159,7 @@ describe('the client answers', () => {
 		await answer(itemId, hardware.id, 'choice', 'Business expense');
 		expect((await item(itemId)).state).toBe('started');
 		await answer(itemId, transfer.id, 'personal', 'rent');
-		await expect(client.run((tx) => handInLines(tx, client.mara(), itemId))).rejects.toMatchObject({ code: 'invalid' });
+		await expect(client.run((tx) => handInStatementLines(tx, client.mara(), itemId))).rejects.toMatchObject({ code: 'invalid' });
 		await takeInPaper(context, firm.id, client.mara(), {
 			itemId,
 			name: 'fuel.pdf',
@@ -168,11 +168,11 @@ describe('the client answers', () => {
 		});
 		await answer(itemId, gift.id, 'unknown');
 		await answer(itemId, gift.id, 'words', '=HYPERLINK("x")');
-		await client.run((tx) => handInLines(tx, client.mara(), itemId));
+		await client.run((tx) => handInStatementLines(tx, client.mara(), itemId));
 		expect((await item(itemId)).state).toBe('handed_in');
 		await expect(answer(itemId, gift.id, 'unknown')).rejects.toMatchObject({ code: 'changed_meanwhile' });
 
-		const { csv, name } = await firm.run((tx) => exportLineAnswers(tx, firm.odalys(), itemId));
+		const { csv, name } = await firm.run((tx) => exportStatementLineAnswers(tx, firm.odalys(), itemId));
 		expect(name).toBe('Gull & String Kites What were these payments for?.csv');
 		const [header, ...rows] = Papa.parse<string[]>(csv.replace(/^\ufeff/, ''), { skipEmptyLines: true }).data;
 		expect(header.slice(0, 9)).toEqual(['Date', 'Payee', 'Description', 'Category', 'Amount', 'Receipt', 'Source file', 'Source line', 'Answer']);
@@ -190,7 +190,7 @@ describe('the client answers', () => {
 	test('what is typed is kept and is no answer yet; an answer that was given is not typed over; beside a file it counts', async () => {
 		const itemId = await ask(await bring(CSV));
 		const [first, second, ...rest] = await linesOf(itemId);
-		const keep = (lineId: string, words: string) => client.run((tx) => keepTypedLine(tx, client.mara(), { itemId, lineId, words }));
+		const keep = (lineId: string, words: string) => client.run((tx) => keepTypedStatementLine(tx, client.mara(), { itemId, lineId, words }));
 		await keep(first.id, 'pai');
 		await keep(first.id, 'paint, I thi');
 		expect(await item(itemId)).toMatchObject({ state: 'started', answerData: { [first.id]: { words: 'paint, I thi', typing: true } } });
@@ -198,8 +198,8 @@ describe('the client answers', () => {
 		await keep(second.id, 'late keystrokes');
 		expect((await item(itemId)).answerData).toMatchObject({ [second.id]: { how: 'personal', words: '' } });
 		for (const line of rest) await answer(itemId, line.id, 'unknown');
-		await expect(client.run((tx) => handInLines(tx, client.mara(), itemId))).rejects.toMatchObject({ code: 'invalid' });
-		const out = async () => Papa.parse<string[]>((await firm.run((tx) => exportLineAnswers(tx, firm.odalys(), itemId))).csv).data[1][8];
+		await expect(client.run((tx) => handInStatementLines(tx, client.mara(), itemId))).rejects.toMatchObject({ code: 'invalid' });
+		const out = async () => Papa.parse<string[]>((await firm.run((tx) => exportStatementLineAnswers(tx, firm.odalys(), itemId))).csv).data[1][8];
 		expect(await out()).toBe('');
 		await takeInPaper(context, firm.id, client.mara(), {
 			itemId,
@@ -207,12 +207,12 @@ describe('the client answers', () => {
 			slot: first.id,
 			content: Readable.from([Buffer.from('%PDF-1.7\n%âãÏÓ\n1 0 obj\n')])
 		});
-		await client.run((tx) => handInLines(tx, client.mara(), itemId));
+		await client.run((tx) => handInStatementLines(tx, client.mara(), itemId));
 		expect(await out()).toBe('paint, I thi');
 		await keep(first.id, 'too late');
 		expect(await out()).toBe('paint, I thi');
 		const stranger = await makeClient(context, firm);
-		await expect(stranger.run((tx) => keepTypedLine(tx, stranger.mara(), { itemId, lineId: first.id, words: 'x' }))).rejects.toMatchObject({
+		await expect(stranger.run((tx) => keepTypedStatementLine(tx, stranger.mara(), { itemId, lineId: first.id, words: 'x' }))).rejects.toMatchObject({
 			code: 'not_found'
 		});
 	});
@@ -227,11 +227,11 @@ describe('the client answers', () => {
 		).rejects.toMatchObject({ code: 'not_found' });
 		const stranger = await makeClient(context, firm);
 		await expect(
-			stranger.run((tx) => answerLine(tx, stranger.mara(), { itemId, lineId: lines[0].id, answer: { how: 'unknown', words: '' } }))
+			stranger.run((tx) => answerStatementLine(tx, stranger.mara(), { itemId, lineId: lines[0].id, answer: { how: 'unknown', words: '' } }))
 		).rejects.toMatchObject({ code: 'not_found' });
 		await Promise.all(lines.map((line) => answer(itemId, line.id, 'unknown')));
 		expect(Object.keys((await item(itemId)).answerData as object)).toHaveLength(4);
-		await client.run((tx) => answerLine(tx, client.mara(), { itemId, lineId: lines[0].id, answer: null }));
+		await client.run((tx) => answerStatementLine(tx, client.mara(), { itemId, lineId: lines[0].id, answer: null }));
 		expect(Object.keys((await item(itemId)).answerData as object)).toHaveLength(3);
 	});
 	test('sent back, answers stay and can be changed; by phone the last one fills it in; waived, it takes none', async () => {
@@ -262,7 +262,7 @@ describe('the client answers', () => {
 		await firm.run(async (tx) => sendItemBack(tx, firm.odalys(), { itemId, version: (await item(itemId)).version, reason: 'The first one?' }));
 		await expect(fillIn(first.id, 1)).rejects.toMatchObject({ code: 'changed_meanwhile' });
 		await answer(itemId, first.id, 'words', 'paint');
-		await client.run((tx) => handInLines(tx, client.mara(), itemId));
+		await client.run((tx) => handInStatementLines(tx, client.mara(), itemId));
 		expect((await item(itemId)).answerData).toMatchObject({
 			[first.id]: { words: 'paint', by: 'Mara Whitlock' },
 			[second.id]: { by: 'Odalys Fenwick' }

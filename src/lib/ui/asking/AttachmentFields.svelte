@@ -1,5 +1,5 @@
 <script lang="ts">
-	import type { AttachmentLine } from '$lib/server/attachments/attachments';
+	import type { AttachmentRow } from '$lib/server/attachments/attachments';
 	import { sizeWords } from '$lib/words/dates';
 
 	/** Files of the firm beside a line: to read, to approve, or as an example. */
@@ -10,7 +10,7 @@
 		one = false
 	}: {
 		ids: string[];
-		files: Record<string, AttachmentLine>;
+		files: Record<string, AttachmentRow>;
 		needed: boolean;
 		/** a single one, which the next takes the place of */ one?: boolean;
 	} = $props();
@@ -26,7 +26,7 @@
 				body: file,
 				headers: { 'content-type': 'application/octet-stream', 'x-file-name': encodeURIComponent(file.name) }
 			}).catch(() => null);
-			const body = answer && ((await answer.json().catch(() => null)) as (AttachmentLine & { message?: string }) | null);
+			const body = answer && ((await answer.json().catch(() => null)) as (AttachmentRow & { message?: string }) | null);
 			if (answer?.ok && body) {
 				files[body.id] = body;
 				if (one) ids.splice(0, ids.length, body.id);

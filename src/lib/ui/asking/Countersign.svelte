@@ -1,6 +1,6 @@
 <script lang="ts">
 	import type { LetterDocument } from '$lib/core/letters/letter-document';
-	import type { ItemLine } from '$lib/server/items/read-items';
+	import type { ItemRow } from '$lib/server/items/read-items';
 	import { enhancedForm, type FormHandling } from '../forms/enhanced-form';
 	import LetterText from '../letters/LetterText.svelte';
 
@@ -13,7 +13,7 @@
 		pending,
 		close
 	}: {
-		item: ItemLine;
+		item: ItemRow;
 		document: LetterDocument;
 		person: { name: string };
 		handling: FormHandling;

@@ -1,10 +1,10 @@
 <script lang="ts">
-	import type { ItemLine } from '$lib/server/items/read-items';
+	import type { ItemRow } from '$lib/server/items/read-items';
 	import { enhancedForm, type FormHandling } from '../forms/enhanced-form';
 	import { deskSideOf } from '../items/desk-side';
 
 	/** Writes down what a client says by phone. */
-	let { item, handling, pending, fields }: { item: ItemLine; handling: FormHandling; pending: boolean; fields: Record<string, string> } = $props();
+	let { item, handling, pending, fields }: { item: ItemRow; handling: FormHandling; pending: boolean; fields: Record<string, string> } = $props();
 	const byPhone = $derived(deskSideOf(item.kind).byPhone);
 </script>
 

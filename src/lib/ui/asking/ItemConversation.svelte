@@ -1,5 +1,5 @@
 <script lang="ts">
-	import type { ItemLine } from '$lib/server/items/read-items';
+	import type { ItemRow } from '$lib/server/items/read-items';
 	import type { Remark } from '$lib/server/items/remarks';
 	import { timeWords } from '$lib/words/dates';
 	import { enhancedForm } from '../forms/enhanced-form';
@@ -13,7 +13,7 @@
 		writing,
 		mayWrite
 	}: {
-		item: ItemLine;
+		item: ItemRow;
 		remarks: Remark[];
 		timeZone: string;
 		/** the field was opened by a person */ writing: boolean;

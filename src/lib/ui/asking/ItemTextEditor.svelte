@@ -1,9 +1,10 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
-	import { Editor, Node } from '@tiptap/core';
-	import StarterKit from '@tiptap/starter-kit';
+	import { Node, type Editor } from '@tiptap/core';
 	import { isPlainItemText, isSafeLink, itemTextOf, plainItemText, type ItemText } from '$lib/core/requests/item-text';
-	import type { AttachmentLine } from '$lib/server/attachments/attachments';
+	import type { AttachmentRow } from '$lib/server/attachments/attachments';
+	import MarkButton from '../forms/MarkButton.svelte';
+	import { makeRichEditor } from '../forms/rich-editor';
 
 	/** The words of a line: emphasis, lists, links and pictures. What is plain is kept as plain words alone. */
 	let {
@@ -16,7 +17,7 @@
 		why: string;
 		text: ItemText | null;
 		/** ids of the files beside the line; a picture is one of them */ attachments: string[];
-		files: Record<string, AttachmentLine>;
+		files: Record<string, AttachmentRow>;
 		label: string;
 	} = $props();
 	let editor = $state.raw<Editor>();
@@ -36,45 +37,31 @@
 		renderHTML: ({ node }) => ['img', { src: `/desk/attachments/${String(node.attrs.id)}`, alt: String(node.attrs.alt) }]
 	});
 
-	/** Everything is read once: an editor that depended on what it writes itself would be made anew, without focus, at each key. */
-	const attach = (element: HTMLElement) => untrack(() => makeEditor(element));
-	function makeEditor(element: HTMLElement) {
-		const made = new Editor({
-			element,
-			injectCSS: false,
-			extensions: [
-				StarterKit.configure({
-					heading: false,
-					blockquote: false,
-					code: false,
-					codeBlock: false,
-					horizontalRule: false,
-					strike: false,
-					underline: false,
-					link: { openOnClick: false, autolink: false, isAllowedUri: (url) => isSafeLink(url) }
-				}),
-				Picture
-			],
-			content: structuredClone($state.snapshot(text)) ?? itemTextOf(why),
-			editorProps: { attributes: { role: 'textbox', 'aria-multiline': 'true', 'aria-label': label } },
-			onUpdate: ({ editor: current }) => {
-				const document = current.getJSON() as ItemText;
-				why = plainItemText(document).slice(0, 2000);
-				text = isPlainItemText(document) ? null : document;
-			},
-			onTransaction: ({ editor: current }) => {
-				marks = {
-					bold: current.isActive('bold'),
-					italic: current.isActive('italic'),
-					bullets: current.isActive('bulletList'),
-					numbers: current.isActive('orderedList'),
-					link: String(current.getAttributes('link').href ?? '')
-				};
-			}
+	const attach = (element: HTMLElement) =>
+		untrack(() => {
+			const made = makeRichEditor(element, {
+				content: structuredClone($state.snapshot(text)) ?? itemTextOf(why),
+				kit: { heading: false, underline: false, link: { openOnClick: false, autolink: false, isAllowedUri: (url) => isSafeLink(url) } },
+				node: Picture,
+				label,
+				changed: (content) => {
+					const document = content as ItemText;
+					why = plainItemText(document).slice(0, 2000);
+					text = isPlainItemText(document) ? null : document;
+				},
+				moved: (current) => {
+					marks = {
+						bold: current.isActive('bold'),
+						italic: current.isActive('italic'),
+						bullets: current.isActive('bulletList'),
+						numbers: current.isActive('orderedList'),
+						link: String(current.getAttributes('link').href ?? '')
+					};
+				}
+			});
+			editor = made;
+			return () => made.destroy();
 		});
-		editor = made;
-		return () => made.destroy();
-	}
 	function setLink() {
 		const typed = (linking ?? '').trim();
 		const href = typed && !/^[a-z]+:/i.test(typed) ? (typed.includes('@') ? `mailto:${typed}` : `https://${typed}`) : typed;
@@ -105,7 +92,7 @@
 			body: file,
 			headers: { 'content-type': 'application/octet-stream', 'x-file-name': encodeURIComponent(file.name.toWellFormed()) }
 		}).catch(() => null);
-		const body = answer && ((await answer.json().catch(() => null)) as (AttachmentLine & { message?: string }) | null);
+		const body = answer && ((await answer.json().catch(() => null)) as (AttachmentRow & { message?: string }) | null);
 		busy = false;
 		if (!answer?.ok || !body) {
 			problem = body?.message ?? `${file.name} did not arrive. Please try again.`;
@@ -125,24 +112,12 @@
 	<span>{label}</span>
 	<div class="border border-(--rule-strong) bg-(--sheet)">
 		<div class="flex flex-wrap items-center gap-1 border-b border-(--rule-strong) p-1" role="toolbar" aria-label="Format the words">
-			<button type="button" class="act-quiet !min-h-7 font-bold" aria-pressed={marks.bold} onclick={() => editor?.chain().focus().toggleBold().run()}
-				>Bold</button
-			>
-			<button type="button" class="act-quiet !min-h-7 italic" aria-pressed={marks.italic} onclick={() => editor?.chain().focus().toggleItalic().run()}
-				>Italic</button
-			>
-			<button type="button" class="act-quiet !min-h-7" aria-pressed={marks.bullets} onclick={() => editor?.chain().focus().toggleBulletList().run()}
-				>List</button
-			>
-			<button type="button" class="act-quiet !min-h-7" aria-pressed={marks.numbers} onclick={() => editor?.chain().focus().toggleOrderedList().run()}
-				>Steps</button
-			>
-			<button
-				type="button"
-				class="act-quiet !min-h-7"
-				aria-pressed={marks.link !== ''}
-				aria-expanded={linking !== null}
-				onclick={() => (linking = linking === null ? marks.link : null)}>Link …</button
+			<MarkButton pressed={marks.bold} look="font-bold" run={() => editor?.chain().focus().toggleBold().run()}>Bold</MarkButton>
+			<MarkButton pressed={marks.italic} look="italic" run={() => editor?.chain().focus().toggleItalic().run()}>Italic</MarkButton>
+			<MarkButton pressed={marks.bullets} run={() => editor?.chain().focus().toggleBulletList().run()}>List</MarkButton>
+			<MarkButton pressed={marks.numbers} run={() => editor?.chain().focus().toggleOrderedList().run()}>Steps</MarkButton>
+			<MarkButton pressed={marks.link !== ''} expanded={linking !== null} run={() => (linking = linking === null ? marks.link : null)}
+				>Link …</MarkButton
 			>
 			<label class="act-quiet relative !min-h-7 cursor-pointer"
 				>{busy ? 'Adding …' : 'Picture …'}<input
@@ -208,9 +183,5 @@
 	}
 	.editor:focus-within {
 		box-shadow: inset 0 0 0 2px var(--act);
-	}
-	[aria-pressed='true'] {
-		background: var(--lamp-light);
-		border-color: var(--lamp-edge);
 	}
 </style>

@@ -2,7 +2,7 @@
 	import type { FirmCalendar } from '$lib/core/calendar/firm-calendar';
 	import type { LineInHand } from '$lib/core/requests/request-list';
 	import { dueDate } from '$lib/core/schedules/due-rule';
-	import type { AttachmentLine } from '$lib/server/attachments/attachments';
+	import type { AttachmentRow } from '$lib/server/attachments/attachments';
 	import { dateWords } from '$lib/words/dates';
 	import AttachmentFields from './AttachmentFields.svelte';
 	import ConditionEditor from './ConditionEditor.svelte';
@@ -27,7 +27,7 @@
 		today: string;
 		headings: string[];
 		services: string[];
-		files: Record<string, AttachmentLine>;
+		files: Record<string, AttachmentRow>;
 		place: { currency: string; timeZone: string };
 		/** by which a rule becomes a day */ calendar?: FirmCalendar | null;
 		/** more than one person may be asked */ several?: boolean;

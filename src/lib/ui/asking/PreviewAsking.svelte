@@ -2,8 +2,8 @@
 	import { greeted } from '$lib/core/letters/merge-fields';
 	import { ITEM_KINDS } from '$lib/core/items/item-kinds';
 	import type { LineInHand } from '$lib/core/requests/request-list';
-	import type { AttachmentLine } from '$lib/server/attachments/attachments';
-	import type { ItemLine } from '$lib/server/items/read-items';
+	import type { AttachmentRow } from '$lib/server/attachments/attachments';
+	import type { ItemRow } from '$lib/server/items/read-items';
 	import { dateWords } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
 	import LetterText from '../letters/LetterText.svelte';
@@ -31,7 +31,7 @@
 		title: string;
 		/** empty if nobody is told */ message: string;
 		lines: LineInHand[];
-		files: Record<string, AttachmentLine>;
+		files: Record<string, AttachmentRow>;
 		today: string;
 		close: () => void;
 	} = $props();
@@ -48,7 +48,7 @@
 		return [...found];
 	});
 	const minutes = $derived(lines.reduce((sum, l) => sum + ITEM_KINDS[l.kind].minutes, 0));
-	const asItem = (l: LineInHand): ItemLine =>
+	const asItem = (l: LineInHand): ItemRow =>
 		({
 			id: l.key,
 			kind: l.kind,
@@ -84,7 +84,7 @@
 			papers: [],
 			letter: null,
 			lastActor: null
-		}) as ItemLine;
+		}) as ItemRow;
 	const opened = (element: HTMLDialogElement) => {
 		element.showModal();
 	};

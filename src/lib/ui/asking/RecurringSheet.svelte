@@ -6,7 +6,7 @@
 	import { asListLine, type LineInHand } from '$lib/core/requests/request-list';
 	import type { Pattern } from '$lib/core/schedules/recurrence';
 	import type { CatchUp } from '$lib/core/schedules/recurring-form';
-	import type { AttachmentLine } from '$lib/server/attachments/attachments';
+	import type { AttachmentRow } from '$lib/server/attachments/attachments';
 	import type { occurrenceInWords } from '$lib/web/recurring-forms';
 	import { askDesk } from '../desk/ask-desk';
 	import { enhancedForm } from '../forms/enhanced-form';
@@ -53,7 +53,7 @@
 			catchUp: CatchUp;
 		};
 		version?: number | null;
-		files?: Record<string, AttachmentLine>;
+		files?: Record<string, AttachmentRow>;
 		services: string[];
 		letter: LetterDocument;
 		place: { currency: string; timeZone: string };

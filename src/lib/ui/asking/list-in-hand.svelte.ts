@@ -3,13 +3,13 @@ import { beforeNavigate } from '$app/navigation';
 import type { ItemKind } from '$lib/core/items/item-kinds';
 import type { LetterDocument } from '$lib/core/letters/letter-document';
 import { keyOfWrongLine, LINES_MAX, linesOfText, newLine, type LineInHand } from '$lib/core/requests/request-list';
-import type { AttachmentLine } from '$lib/server/attachments/attachments';
+import type { AttachmentRow } from '$lib/server/attachments/attachments';
 import type { FormHandling } from '../forms/enhanced-form';
 
 /** The lines that somebody is writing, for a client, for the Library or to repeat, and what was wrong when they were last sent. */
 export class ListInHand {
 	lines = $state<LineInHand[]>([]);
-	files = $state<Record<string, AttachmentLine>>({});
+	files = $state<Record<string, AttachmentRow>>({});
 	/** key of the line whose fields are shown */
 	open = $state<string | null>(null);
 	problem = $state('');
@@ -20,7 +20,7 @@ export class ListInHand {
 	/** key of the line that the refusal is about: the server counts the lines that were sent */
 	readonly wrong = $derived(keyOfWrongLine(this.fields, this.going));
 
-	constructor(lines: LineInHand[], files: Record<string, AttachmentLine>) {
+	constructor(lines: LineInHand[], files: Record<string, AttachmentRow>) {
 		this.lines = lines;
 		this.files = { ...files };
 	}

@@ -2,7 +2,7 @@
 	import { deserialize } from '$app/forms';
 	import type { FormProblem } from '$lib/web/form-errors';
 	import { page } from '$app/state';
-	import { TEXT_KIND } from '$lib/core/messages/message-texts';
+	import { MESSAGE_TEXT_KIND } from '$lib/core/messages/message-texts';
 	import { say } from '$lib/words/words';
 	import { mayText } from '$lib/core/messages/ways';
 	import { enhancedForm } from '../forms/enhanced-form';
@@ -33,7 +33,7 @@
 		done: () => void | Promise<void>;
 		begin?: (() => void) | null;
 	} = $props();
-	const FIELDS = TEXT_KIND.invitation.fields;
+	const FIELDS = MESSAGE_TEXT_KIND.invitation.fields;
 	let problem = $state('');
 	let fields = $state<Record<string, string>>({});
 	let pending = $state(false);

@@ -1,10 +1,10 @@
 <script lang="ts">
-	import type { ItemLine } from '$lib/server/items/read-items';
+	import type { ItemRow } from '$lib/server/items/read-items';
 	import { sizeWords } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
 
 	/** The files that a client has added, to download. */
-	let { papers, home, locale }: { papers: ItemLine['papers']; home: string; locale: string } = $props();
+	let { papers, home, locale }: { papers: ItemRow['papers']; home: string; locale: string } = $props();
 	const say = $derived(sayer(locale));
 </script>
 

@@ -2,7 +2,7 @@
 	import { onMount, tick } from 'svelte';
 	import { invalidateAll } from '$app/navigation';
 	import type { LetterDocument } from '$lib/core/letters/letter-document';
-	import type { ItemLine } from '$lib/server/items/read-items';
+	import type { ItemRow } from '$lib/server/items/read-items';
 	import { dateWords, dayOf } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
 	import { enhancedForm } from '../forms/enhanced-form';
@@ -23,7 +23,7 @@
 		refused,
 		declineWords
 	}: {
-		item: Omit<ItemLine, 'nextChaseOn'>;
+		item: Omit<ItemRow, 'nextChaseOn'>;
 		document: LetterDocument;
 		locale: string;
 		brand: { name: string; timeZone: string };

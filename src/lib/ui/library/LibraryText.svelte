@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
 	import { LANGUAGE_CODES, LANGUAGES, type Language } from '$lib/core/people/languages';
-	import { TEXT_KIND, TEXT_KINDS, type Shared, type TextKind } from '$lib/core/messages/message-texts';
+	import { MESSAGE_TEXT_KIND, MESSAGE_TEXT_KINDS, type Shared, type MessageTextKind } from '$lib/core/messages/message-texts';
 	import { enhancedForm } from '../forms/enhanced-form';
 	import FieldProblem from '../forms/FieldProblem.svelte';
 	import WordsField from './WordsField.svelte';
@@ -17,7 +17,7 @@
 		fixedKind = false
 	}: {
 		text: {
-			kind: TextKind;
+			kind: MessageTextKind;
 			language: Language;
 			name: string;
 			folder: string;
@@ -41,7 +41,7 @@
 	let problem = $state('');
 	let fields = $state<Record<string, string>>({});
 	let pending = $state(false);
-	const about = $derived(TEXT_KIND[kind]);
+	const about = $derived(MESSAGE_TEXT_KIND[kind]);
 </script>
 
 <form
@@ -71,7 +71,7 @@
 						readonly
 						value={about.words}
 					/>{:else}<select name="kind" bind:value={kind}
-						>{#each TEXT_KINDS as k (k)}<option value={k}>{TEXT_KIND[k].words}</option>{/each}</select
+						>{#each MESSAGE_TEXT_KINDS as k (k)}<option value={k}>{MESSAGE_TEXT_KIND[k].words}</option>{/each}</select
 					>{/if}</label
 			>
 			<p class="mt-1 text-xs text-(--half)">{about.about}</p>

@@ -1,8 +1,8 @@
 <script lang="ts">
-	import type { TextKind } from '$lib/core/messages/message-texts';
+	import type { MessageTextKind } from '$lib/core/messages/message-texts';
 
 	/** Takes words from the Library into a form. They are copied: the text itself stays as it is. */
-	let { kind, take }: { kind: TextKind; take: (text: { subject: string; body: string }) => void } = $props();
+	let { kind, take }: { kind: MessageTextKind; take: (text: { subject: string; body: string }) => void } = $props();
 	interface Offered {
 		id: string;
 		name: string;

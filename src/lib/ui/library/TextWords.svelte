@@ -1,6 +1,6 @@
 <script lang="ts">
-	import { TEXT_KIND } from '$lib/core/messages/message-texts';
-	import { plainSigns, textParts } from '$lib/core/messages/text-message';
+	import { MESSAGE_TEXT_KIND } from '$lib/core/messages/message-texts';
+	import { plainSigns, textMessageParts } from '$lib/core/messages/text-message';
 
 	import TextChoice from './TextChoice.svelte';
 	import WordsField from './WordsField.svelte';
@@ -19,7 +19,7 @@
 	} = $props();
 	// the link and the note about STOP come on top
 	const LINK_AND_STOP = 130;
-	const length = $derived(textParts(plainSigns(words ?? '') + ' '.repeat(LINK_AND_STOP)));
+	const length = $derived(textMessageParts(plainSigns(words ?? '') + ' '.repeat(LINK_AND_STOP)));
 </script>
 
 <div>
@@ -30,7 +30,14 @@
 	{#if words !== null}
 		<div class="mt-2 space-y-2">
 			<TextChoice kind="invitation_sms" take={(text) => (words = text.body)} />
-			<WordsField name="textBody" label="Words of the text message" bind:value={words} fields={TEXT_KIND.invitation_sms.fields} rows={3} {problem} />
+			<WordsField
+				name="textBody"
+				label="Words of the text message"
+				bind:value={words}
+				fields={MESSAGE_TEXT_KIND.invitation_sms.fields}
+				rows={3}
+				{problem}
+			/>
 		</div>
 		<p class="mt-1 text-xs text-(--half)">
 			The link and “Answer STOP for no more texts.” follow. Networks count it as about {length.parts}

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
 	import { on } from 'svelte/events';
-	import type { PaperLine } from '$lib/server/items/read-items';
+	import type { PaperRow } from '$lib/server/items/read-items';
 	import type { SlotType } from '$lib/core/items/slots';
 	import { sizeWords } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
@@ -22,7 +22,7 @@
 	}: {
 		itemId: string;
 		title: string;
-		papers: PaperLine[];
+		papers: PaperRow[];
 		/** files that are asked for by name */ slots?: { name: string; accepts: SlotType }[];
 		/** names of those that are not there yet */ missing?: string[];
 		/** with a button that hands the papers in; otherwise something else does */ handsIn?: boolean;

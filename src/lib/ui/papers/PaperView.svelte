@@ -1,9 +1,9 @@
 <script lang="ts">
-	import type { PaperLine } from '$lib/server/items/read-items';
+	import type { PaperRow } from '$lib/server/items/read-items';
 	import FilePages from './FilePages.svelte';
 
 	/** A paper beside its item: all of its pages, in a window of their own height. */
-	let { paper, src }: { paper: PaperLine; src: string } = $props();
+	let { paper, src }: { paper: PaperRow; src: string } = $props();
 </script>
 
 <!-- reached by the keyboard, since it scrolls -->

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import type { AttachmentLine } from '$lib/server/attachments/attachments';
+	import type { AttachmentRow } from '$lib/server/attachments/attachments';
 	import type { Remark } from '$lib/server/items/remarks';
 	import { sayer } from '$lib/words/words';
 	import { enhancedForm } from '../forms/enhanced-form';
@@ -15,7 +15,7 @@
 		version = null,
 		firstPage = false
 	}: {
-		file: AttachmentLine;
+		file: AttachmentRow;
 		src: string;
 		remarks: Remark[];
 		locale: string;

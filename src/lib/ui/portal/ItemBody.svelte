@@ -2,7 +2,7 @@
 	import { OTHER_ACTS } from './other-acts';
 	import { filesBeside } from '$lib/core/requests/files-beside';
 	import { isOpen } from '$lib/core/requests/item-states';
-	import type { ItemLine } from '$lib/server/items/read-items';
+	import type { ItemRow } from '$lib/server/items/read-items';
 	import type { Remark } from '$lib/server/items/remarks';
 	import { dateWords, sizeWords } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
@@ -32,7 +32,7 @@
 		typed = () => undefined,
 		refused = null
 	}: {
-		item: ItemLine & { mayGoOn?: boolean };
+		item: ItemRow & { mayGoOn?: boolean };
 		remarks: Remark[];
 		locale: string;
 		brand: { name: string; timeZone: string };

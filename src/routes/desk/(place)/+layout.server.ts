@@ -1,4 +1,4 @@
-import { stepsInWords } from '$lib/core/chasing/chase-plan';
+import { chaseStepsInWords } from '$lib/core/chasing/chase-plan';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { countTheirs } from '$lib/core/rounds/sections';
 import { deskRequest } from '$lib/web/desk-request';
@@ -39,8 +39,8 @@ export const load = async (event) => {
 			practice: firm.isPractice,
 			/** when reminders go, in words */
 			reminders: {
-				things: stepsInWords(firm.chasePlan.steps.map((step) => step.businessDaysFromDue)).around,
-				invitation: stepsInWords(firm.invitationSteps).after
+				things: chaseStepsInWords(firm.chasePlan.steps.map((step) => step.businessDaysFromDue)).around,
+				invitation: chaseStepsInWords(firm.invitationSteps).after
 			},
 			/** text messages can be sent */
 			texts: desk.context.texts !== null,

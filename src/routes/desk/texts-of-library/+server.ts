@@ -1,19 +1,19 @@
 import { json } from '@sveltejs/kit';
 import { z } from 'zod';
-import { READY_MADE_TEXTS, TEXT_KINDS } from '$lib/core/messages/message-texts';
+import { READY_MADE_MESSAGE_TEXTS, MESSAGE_TEXT_KINDS } from '$lib/core/messages/message-texts';
 import { deskRequest } from '$lib/web/desk-request';
-import { readTexts } from '$lib/server/library/message-texts';
+import { readMessageTexts } from '$lib/server/library/message-texts';
 
-const kindSchema = z.enum(TEXT_KINDS);
+const kindSchema = z.enum(MESSAGE_TEXT_KINDS);
 
 /** The texts of one kind that may be taken into a form: the firm's own, and then those that ship with the product. */
 export const GET = async (event) => {
 	const desk = await deskRequest(event);
 	const kind = kindSchema.safeParse(event.url.searchParams.get('kind'));
 	if (!kind.success) return json([], { status: 400 });
-	const own = await desk.inFirm((tx) => readTexts(tx, desk.actor, { kind: kind.data }));
+	const own = await desk.inFirm((tx) => readMessageTexts(tx, desk.actor, { kind: kind.data }));
 	return json([
 		...own.map(({ id, name, folder, subject, body }) => ({ id, name, folder, subject, body })),
-		...READY_MADE_TEXTS.filter((text) => text.kind === kind.data).map((text) => ({ ...text, id: text.key, folder: 'Ready-made' }))
+		...READY_MADE_MESSAGE_TEXTS.filter((text) => text.kind === kind.data).map((text) => ({ ...text, id: text.key, folder: 'Ready-made' }))
 	]);
 };

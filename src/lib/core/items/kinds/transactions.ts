@@ -1,4 +1,4 @@
-import { ASKED_LINES_MAX, transactionsSpec } from '../../transactions/line-questions';
+import { ASKED_LINES_MAX, transactionsSpec } from '../../transactions/statement-line-questions';
 import { FILES_MOST, USUAL, type ItemKindDefinition } from '../item-kind';
 
 export const transactions = {

@@ -12,7 +12,7 @@ import { loadFirm } from '../../firms/firm';
 import { countRounds } from '../../rounds/read-rounds';
 import { makeClient, makeFirm, openTestContext, type TestFirm, type TestContext } from '../../testing/test-firm';
 import { exportClientsCsv, exportMistakes, exportPeopleCards } from './export-clients';
-import { beginImport, changeImport, leaveImport, planNow, readImport, readImportRows, readImports, type ImportChange } from './prepare-import';
+import { beginImport, changeImport, leaveImport, planImportNow, readImport, readImportRows, readImports, type ImportChange } from './prepare-import';
 import { runImport, startImport, stopImport } from './run-import';
 import { undoImport } from './undo-import';
 
@@ -280,7 +280,7 @@ test('only who may; another firm’s list does not exist; a list that was left i
 		).rejects.toMatchObject({ code: '42501' });
 	await firm.run((tx) => leaveImport(tx, actor, id));
 	expect(await firm.run((tx) => readImports(tx, actor))).toEqual([]);
-	expect(await firm.run(async (tx) => planNow(context, firm.id, await readImport(tx, actor, id)))).toMatchObject({ batches: [] });
+	expect(await firm.run(async (tx) => planImportNow(context, firm.id, await readImport(tx, actor, id)))).toMatchObject({ batches: [] });
 });
 
 test('a client that is only for some: not there for others, and not changed by who may only look', async () => {
@@ -330,5 +330,5 @@ test('two changes at the same moment: the plan that is kept knows both, however 
 	await second;
 	expect(await counts(id)).toMatchObject({ wrong: 0, create: 1 });
 	const list = await firm.run((tx) => readImport(tx, actor, id));
-	expect((await planNow(context, firm.id, list)).mark).toBe(list.planMark);
+	expect((await planImportNow(context, firm.id, list)).mark).toBe(list.planMark);
 });

@@ -22,14 +22,14 @@ export type ListTask =
 			known: string;
 	  };
 
-export interface MarkedPlan {
+export interface MarkedImportPlan {
 	counts: ImportPlan['counts'];
 	/** the same only for the same plan */
 	mark: string;
 	/** arrays of `{ line, cells, outcome, plan }` */
 	batches: string[];
 }
-export interface ReadAndPlanned extends MarkedPlan {
+export interface ReadAndPlanned extends MarkedImportPlan {
 	format: string;
 	headingLine: number | null;
 	header: string[];
@@ -37,8 +37,8 @@ export interface ReadAndPlanned extends MarkedPlan {
 }
 
 /** What runs in a thread of its own. */
-export default function run(task: ListTask): Promise<ThreadAnswer<MarkedPlan | ReadAndPlanned>> {
-	return answerOf<MarkedPlan | ReadAndPlanned>(() => {
+export default function run(task: ListTask): Promise<ThreadAnswer<MarkedImportPlan | ReadAndPlanned>> {
+	return answerOf<MarkedImportPlan | ReadAndPlanned>(() => {
 		const known = JSON.parse(task.known) as KnownWorld;
 		if (task.do === 'read') {
 			const { rows, ...file } = readClientFile(task.bytes);
@@ -50,7 +50,7 @@ export default function run(task: ListTask): Promise<ThreadAnswer<MarkedPlan | R
 	});
 }
 
-function inBatches(rows: readonly FileRow[], plan: ImportPlan): MarkedPlan {
+function inBatches(rows: readonly FileRow[], plan: ImportPlan): MarkedImportPlan {
 	const batches: string[] = [];
 	const hash = createHash('sha256');
 	const above = rows.length - plan.rows.length;

@@ -1,12 +1,12 @@
 import type { ImportColumn } from '$lib/core/clients/import/columns';
 import { openThread } from '../../platform/threads/open-thread';
-import type { ListTask, MarkedPlan, ReadAndPlanned } from './list-thread';
+import type { ListTask, MarkedImportPlan, ReadAndPlanned } from './list-thread';
 
 /** Reading and planning of lists of clients, off the event loop. What is large is JSON text, see `ListTask`. */
 export interface ListWork {
 	/** @throws DomainError unreadable_file, too_many */
 	read(bytes: Uint8Array, known: string): Promise<ReadAndPlanned>;
-	plan(list: { headingLine: number | null; columns: (ImportColumn | null)[] }, rows: string, known: string): Promise<MarkedPlan>;
+	plan(list: { headingLine: number | null; columns: (ImportColumn | null)[] }, rows: string, known: string): Promise<MarkedImportPlan>;
 	close(): Promise<void>;
 }
 

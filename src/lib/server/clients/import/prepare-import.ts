@@ -8,7 +8,7 @@ import { requireStaff, type Actor } from '../../actor';
 import { loadFirm } from '../../firms/firm';
 import { asStaff, type Database, type Tx } from '../../platform/db/database';
 import type { ListWork } from './list-work';
-import type { MarkedPlan } from './list-thread';
+import type { MarkedImportPlan } from './list-thread';
 import type { FileRow } from '$lib/core/clients/import/list-file';
 import { columnsUnder, HEADING_AMONG } from '$lib/core/clients/import/read-file';
 
@@ -27,7 +27,7 @@ export interface ImportRecord {
 	header: string[];
 	columns: (ImportColumn | null)[];
 	state: ImportState;
-	counts: MarkedPlan['counts'];
+	counts: MarkedImportPlan['counts'];
 	progress: number;
 	trouble: string | null;
 	planMark: string;
@@ -95,7 +95,7 @@ async function readWorld(tx: Tx, responsibleId: string): Promise<string> {
 }
 
 /** What an import would do now. */
-export async function planNow(place: ImportPlace, firmId: string, list: ImportRecord): Promise<MarkedPlan> {
+export async function planImportNow(place: ImportPlace, firmId: string, list: ImportRecord): Promise<MarkedImportPlan> {
 	// as whoever began it sees the clients: one that is closed to them is not there
 	const { rows, known } = await asStaff(place.db, list.begunById).inFirm(firmId, async (tx) => ({
 		rows: await tx.first<{ rows: string }>(
@@ -108,7 +108,7 @@ export async function planNow(place: ImportPlace, firmId: string, list: ImportRe
 }
 
 /** Keeps a plan with the rows it is about. Rows whose plan is as before are not written. */
-async function keepPlan(tx: Tx, importId: string, plan: MarkedPlan): Promise<void> {
+async function keepPlan(tx: Tx, importId: string, plan: MarkedImportPlan): Promise<void> {
 	for (const batch of plan.batches)
 		await tx.rows(
 			`update client_import_row r set outcome = p.outcome, plan = p.plan from jsonb_to_recordset($2) as p (line int, outcome text, plan jsonb)
@@ -219,17 +219,17 @@ export async function changeImport(place: ImportPlace, firmId: string, actor: Ac
 				change.decideAll.decision
 			]);
 	});
-	await planAnew(place, firmId, { id: importId });
+	await planImportAnew(place, firmId, { id: importId });
 }
 
 /**
  * Plans a list again and keeps the plan, unless it was begun meanwhile. Of two changes at once the later plan is made
  * after the earlier one is kept, so that what is kept is never older than what was changed.
  */
-export async function planAnew(place: ImportPlace, firmId: string, list: Pick<ImportRecord, 'id'>): Promise<void> {
+export async function planImportAnew(place: ImportPlace, firmId: string, list: Pick<ImportRecord, 'id'>): Promise<void> {
 	await place.db.inFirm(firmId, async (tx) => {
 		await tx.rows('select pg_advisory_xact_lock(hashtext($1))', [`plan of list ${list.id}`]);
-		const plan = await planNow(place, firmId, await loadImport(tx, list.id));
+		const plan = await planImportNow(place, firmId, await loadImport(tx, list.id));
 		if ((await loadImport(tx, list.id, true)).state === 'ready') await keepPlan(tx, list.id, plan);
 	});
 }

@@ -8,7 +8,7 @@ import { recordEvent, recordEvents, type NewEvent } from '../../audit/record-eve
 import { loadFirm } from '../../firms/firm';
 import { asStaff, type Tx } from '../../platform/db/database';
 import { enqueue } from '../../platform/queue';
-import { loadImport, planAnew, planNow, requireImportMove, type ImportPlace, type ImportRecord } from './prepare-import';
+import { loadImport, planImportAnew, planImportNow, requireImportMove, type ImportPlace, type ImportRecord } from './prepare-import';
 
 /**
  * Puts a list that was looked at on its way into the clients.
@@ -58,7 +58,7 @@ export async function runImport(place: ImportPlace, firmId: string, importId: st
 			// two lists at once: the second is planned again once the first is in
 			await tx.rows(`select pg_advisory_xact_lock(hashtext($1))`, [`import ${firmId}`]);
 			if ((await loadImport(tx, importId)).state !== 'running') return;
-			const plan = await planNow(place, firmId, list);
+			const plan = await planImportNow(place, firmId, list);
 			if (plan.mark !== list.planMark) throw new PlanChanged();
 			await writePlan(place, tx, actor, list, plan.batches);
 			const { create, newClients, newPeople, update } = plan.counts;
@@ -83,7 +83,7 @@ export async function runImport(place: ImportPlace, firmId: string, importId: st
 				trouble
 			])
 		);
-		await planAnew(place, firmId, list);
+		await planImportAnew(place, firmId, list);
 		await place.db.inFirm(firmId, (tx) => recordEvent(tx, actor, { verb: 'list_import_stopped', details: { importId, file: list.fileName } }));
 	}
 }

@@ -1,12 +1,12 @@
 import { DomainError } from '$lib/core/errors/domain-error';
-import { handInLines } from '../../transactions/answer-lines';
-import { forgetAsked, noteAsked, readAskedLines } from '../../transactions/choose-lines';
+import { handInStatementLines } from '../../transactions/answer-statement-lines';
+import { forgetAsked, noteAsked, readAskedLines } from '../../transactions/choose-statement-lines';
 import type { ServerItemKind } from '../item-kind';
 
 const idsOf = (line: { spec: { lines: readonly { id: string }[] } }) => line.spec.lines.map(({ id }) => id);
 
 export const transactions: ServerItemKind<'transactions'> = {
-	handIn: (tx, actor, itemId) => handInLines(tx, actor, itemId),
+	handIn: (tx, actor, itemId) => handInStatementLines(tx, actor, itemId),
 	// the lines as they stand in the file
 	beforeSending: async (tx, line, { clientId }) => {
 		const lines = await readAskedLines(tx, clientId, idsOf(line));

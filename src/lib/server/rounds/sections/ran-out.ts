@@ -4,7 +4,7 @@ import { daysLate } from '$lib/core/requests/lateness';
 import { ofMine } from '../../clients/mine';
 import { readClient, type ClientRecord } from '../../clients/read-clients';
 import type { Tx } from '../../platform/db/database';
-import { readItemsOfClient, type ItemLine } from '../../items/read-items';
+import { readItemsOfClient, type ItemRow } from '../../items/read-items';
 import { COUNTED, type RoundsAt, type RoundsSectionDefinition, type SectionRow } from '../section';
 
 /**
@@ -73,7 +73,7 @@ async function rows(tx: Tx, at: RoundsAt): Promise<SectionRow[]> {
 interface RanOutLeaf {
 	kind: 'ran_out';
 	client: ClientRecord;
-	/** what is open */ items: ItemLine[];
+	/** what is open */ items: ItemRow[];
 	today: string;
 }
 

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { filesToApprove } from '$lib/core/requests/files-beside';
 	import { isOpen } from '$lib/core/requests/item-states';
-	import type { AttachmentLine } from '$lib/server/attachments/attachments';
+	import type { AttachmentRow } from '$lib/server/attachments/attachments';
 	import AttachmentFields from '../../asking/AttachmentFields.svelte';
 	import { enhancedForm } from '../../forms/enhanced-form';
 	import type { NewVersionProps } from '../new-version';
@@ -10,7 +10,7 @@
 	let { item, handling, pending }: NewVersionProps<'approve'> = $props();
 	const { current } = $derived(filesToApprove(item));
 	let ids = $state<string[]>([]);
-	let files = $state<Record<string, AttachmentLine>>({});
+	let files = $state<Record<string, AttachmentRow>>({});
 	const first = $derived(item.contactName.split(' ')[0]);
 </script>
 

@@ -3,7 +3,12 @@
 	import { page } from '$app/state';
 	import { copiesOf } from '../../forms/typed-copies';
 	import { invalidateAll } from '$app/navigation';
-	import { givenAnswer, lineAnswerInWords, openLines, type LineAnswer } from '$lib/core/transactions/line-answers';
+	import {
+		givenAnswer,
+		statementLineAnswerInWords,
+		openStatementLines,
+		type StatementLineAnswer
+	} from '$lib/core/transactions/statement-line-answers';
 	import { amountWords } from '$lib/words/amounts';
 	import { dateWords } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
@@ -16,7 +21,7 @@
 	const say = $derived(sayer(locale));
 	const { spec } = $derived(item);
 	const answers = $derived(item.answerData ?? {});
-	const left = $derived(openLines(spec.lines, answers, item.papers));
+	const left = $derived(openStatementLines(spec.lines, answers, item.papers));
 	const accounts = $derived(new Set(spec.lines.map((line) => line.account)).size > 1);
 	/** the line that is being answered; the first open one, until somebody chooses another */
 	let current = $state(untrack(() => left[0]?.id ?? null));
@@ -26,14 +31,14 @@
 	let adding = $state<{ lineId: string; name: string } | null>(null);
 	let list = $state<HTMLElement>();
 
-	const answerWords = (answer: LineAnswer) =>
+	const answerWords = (answer: StatementLineAnswer) =>
 		answer.how === 'personal'
 			? [say('item.lines.personal'), answer.words].filter(Boolean).join(': ')
 			: answer.how === 'unknown'
 				? [say('item.lines.unknown'), answer.words].filter(Boolean).join(': ')
 				: answer.how === 'no_paper'
 					? [say('item.lines.noPaper'), answer.words].filter(Boolean).join(': ')
-					: lineAnswerInWords(answer, []);
+					: statementLineAnswerInWords(answer, []);
 	const files = (lineId: string) => item.papers.filter((paper) => paper.slot === lineId);
 
 	/** what could not be sent yet stays on this device */
@@ -170,7 +175,7 @@
 				{:else if open}
 					<div class="mt-2 space-y-2.5">
 						{#if spec.asks === 'paper'}{@render file(line.id, true)}{/if}
-						<form method="post" action="?/answerLine" class="space-y-2.5" {@attach enhancedForm(handling(line.id))}>
+						<form method="post" action="?/answerStatementLine" class="space-y-2.5" {@attach enhancedForm(handling(line.id))}>
 							<input type="hidden" name="lineId" value={line.id} />
 							<!-- Enter in a field presses the first button: it must be the one that keeps the words -->
 							<button class="sr-only" name="how" value="words" tabindex="-1" aria-hidden="true">{say('item.lines.save')}</button>

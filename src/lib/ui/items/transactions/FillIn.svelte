@@ -1,12 +1,12 @@
 <script lang="ts">
-	import { openLines } from '$lib/core/transactions/line-answers';
+	import { openStatementLines } from '$lib/core/transactions/statement-line-answers';
 	import { amountWords } from '$lib/words/amounts';
 	import { dateWords } from '$lib/words/dates';
 	import type { FillInProps } from '../fill-in';
 
 	/** One line after the other; what was said of one is kept. */
 	let { item }: FillInProps<'transactions'> = $props();
-	const openNow = $derived(openLines(item.spec.lines, item.answerData, item.papers));
+	const openNow = $derived(openStatementLines(item.spec.lines, item.answerData, item.papers));
 	let pick = $state('words');
 </script>
 

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { givenAnswer, lineAnswerInWords, openLines } from '$lib/core/transactions/line-answers';
+	import { givenAnswer, statementLineAnswerInWords, openStatementLines } from '$lib/core/transactions/statement-line-answers';
 	import { amountWords } from '$lib/words/amounts';
 	import { dateWords } from '$lib/words/dates';
 	import type { ReviewProps } from '../review';
@@ -9,7 +9,7 @@
 	const { spec } = $derived(item);
 	const answers = $derived(item.answerData ?? {});
 	const files = (lineId: string) => item.papers.filter((paper) => paper.slot === lineId);
-	const left = $derived(openLines(spec.lines, answers, item.papers));
+	const left = $derived(openStatementLines(spec.lines, answers, item.papers));
 </script>
 
 <div class="flex flex-wrap items-baseline justify-between gap-x-4 text-sm">
@@ -26,7 +26,7 @@
 		<tbody>
 			{#each spec.lines as line (line.id)}
 				{@const own = files(line.id)}
-				{@const words = lineAnswerInWords(givenAnswer(answers, line.id), [])}
+				{@const words = statementLineAnswerInWords(givenAnswer(answers, line.id), [])}
 				<tr class="border-b border-(--rule) align-top">
 					<td class="py-1.5 pr-3 whitespace-nowrap text-(--half)">{dateWords('en', line.day, 'short')}</td>
 					<td class="py-1.5 pr-3 break-words"

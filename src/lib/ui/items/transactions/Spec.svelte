@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { LINE_QUESTION_WORDS, LINE_QUESTIONS } from '$lib/core/transactions/line-questions';
+	import { STATEMENT_LINE_QUESTION_WORDS, STATEMENT_LINE_QUESTIONS } from '$lib/core/transactions/statement-line-questions';
 	import { amountWords } from '$lib/words/amounts';
 	import { dateWords } from '$lib/words/dates';
 	import type { SpecProps } from '../spec';
@@ -11,7 +11,7 @@
 <div class="grid gap-3 sm:grid-cols-2">
 	<label class="field"
 		><span>What is wanted for each line</span><select bind:value={transactions.asks}
-			>{#each LINE_QUESTIONS as asks (asks)}<option value={asks}>{LINE_QUESTION_WORDS[asks]}</option>{/each}</select
+			>{#each STATEMENT_LINE_QUESTIONS as asks (asks)}<option value={asks}>{STATEMENT_LINE_QUESTION_WORDS[asks]}</option>{/each}</select
 		></label
 	>
 	<label class="field"

@@ -2,7 +2,7 @@ import { phoneInWords } from '$lib/core/people/phone';
 import { z } from 'zod';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { holidaySchema } from '$lib/core/calendar/holidays';
-import { chasePlansSchema, furtherPlanForm, planChoices, planKeySchema } from '$lib/core/chasing/chase-plan';
+import { chasePlansSchema, furtherChasePlanForm, chasePlanChoices, chasePlanKeySchema } from '$lib/core/chasing/chase-plan';
 import { brandSchema, firmDetailsSchema, firmHoursSchema } from '$lib/core/firms/firm-forms';
 import { serviceSchema } from '$lib/core/clients/record-forms';
 import { DomainError } from '$lib/core/errors/domain-error';
@@ -55,7 +55,7 @@ export const load = async (event) => {
 			currencyName: currencyInWords(firm.currency),
 			calendar: firm.calendar,
 			chasePlan: firm.chasePlan,
-			furtherPlans: planChoices(firm).slice(1, -1),
+			furtherPlans: chasePlanChoices(firm).slice(1, -1),
 			pace: firm.pace,
 			invitationSteps: firm.invitationSteps
 		},
@@ -128,13 +128,13 @@ export const actions = {
 			addChasePlan(
 				tx,
 				desk.actor,
-				furtherPlanForm.parse({
+				furtherChasePlanForm.parse({
 					name: form.get('name') ?? '',
 					steps: stepsIn(form)
 				})
 			)
 		),
-	removePlan: (event) => deskForm(event, (tx, desk, form) => removeChasePlan(tx, desk.actor, planKeySchema.parse(form.get('key')))),
+	removePlan: (event) => deskForm(event, (tx, desk, form) => removeChasePlan(tx, desk.actor, chasePlanKeySchema.parse(form.get('key')))),
 	changeAreas: (event) => deskForm(event, (tx, desk, form) => changeAreas(tx, desk.actor, readFirmAreasForm(form))),
 	changeBrand: (event) => deskForm(event, (tx, desk, form) => changeBrand(tx, desk.actor, brandSchema.parse(Object.fromEntries(form)))),
 	addService: (event) => deskForm(event, (tx, desk, form) => addService(tx, desk.actor, serviceSchema.parse(Object.fromEntries(form)).name)),

@@ -58,19 +58,19 @@
 					{#each rows as m (m.id)}
 						<li>
 							<a
-								class="ledger-row row"
+								class="ledger-row kind-row"
 								class:trouble={m.state === 'failed' || m.state === 'unclear'}
 								href="/desk/postroom/{m.id}{query}"
 								data-row
 								data-sveltekit-noscroll
 								aria-current={open === m.id ? 'true' : undefined}
 							>
-								<span class="when">{timeWords('en', m.sentAt ?? m.plannedAt, data.firm.timeZone, 'time')} {KIND_WORDS[m.kind]}</span>
+								<span class="kind">{timeWords('en', m.sentAt ?? m.plannedAt, data.firm.timeZone, 'time')} {KIND_WORDS[m.kind]}</span>
 								<span class="min-w-0 truncate"
 									><b>{m.toName}</b>
 									<span class="text-(--half)">{m.subject ?? KIND_WORDS[m.kind]}{m.clientNames ? ` · ${m.clientNames}` : ''}</span></span
 								>
-								<span class="state">{m.channel === 'text' ? 'text, ' : ''}{STATE_WORDS[m.state]}</span>
+								<span class="aside">{m.channel === 'text' ? 'text, ' : ''}{STATE_WORDS[m.state]}</span>
 							</a>
 						</li>
 					{/each}
@@ -87,23 +87,7 @@
 </Sheet>
 
 <style>
-	.row {
-		grid-template-columns: 118px minmax(0, 1fr) auto;
-		min-height: 33px;
-		font-size: 0.87rem;
-	}
-	.when {
-		text-align: right;
-		padding-right: 10px;
-		font-size: 0.77rem;
-		color: var(--half);
-	}
-	.state {
-		padding: 0 18px 0 10px;
-		font-size: 0.8rem;
-		color: var(--half);
-	}
-	.trouble .state {
+	.trouble > .aside {
 		color: var(--lamp-deep);
 		font-weight: 700;
 	}

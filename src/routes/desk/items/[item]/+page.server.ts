@@ -1,7 +1,7 @@
 import { redirect } from '@sveltejs/kit';
 import { z } from 'zod';
 import { dueOnSchema, newVersionSchema, pinSchema, reasonSchema, remarkSchema } from '$lib/core/requests/request-form';
-import { lineAnswerForm } from '$lib/core/transactions/line-questions';
+import { statementLineAnswerForm } from '$lib/core/transactions/statement-line-questions';
 import { signatureSchema } from '$lib/core/signing/signature';
 import { deskRequest } from '$lib/web/desk-request';
 import { idParam, inForm, inPage } from '$lib/web/form-errors';
@@ -15,7 +15,7 @@ import {
 	sendItemBack,
 	waiveItem
 } from '$lib/server/requests/judge-item';
-import { fillInLine } from '$lib/server/transactions/answer-lines';
+import { fillInLine } from '$lib/server/transactions/answer-statement-lines';
 import { fillInByPhone } from '$lib/server/requests/fill-in';
 import { markRemarksSeen, writeRemark } from '$lib/server/items/remarks';
 import { endSecret, showSecret } from '$lib/server/items/secrets';
@@ -65,7 +65,7 @@ export const actions = {
 	fillIn: (event) => judge(event, (desk, input, form) => desk.inFirm((tx) => fillInByPhone(tx, desk.actor, { ...input, typed: form }))),
 	fillInLine: (event) =>
 		judge(event, (desk, input, form) => {
-			const { lineId, ...answer } = lineAnswerForm.parse(form);
+			const { lineId, ...answer } = statementLineAnswerForm.parse(form);
 			return desk.inFirm((tx) => fillInLine(tx, desk.actor, { ...input, lineId, answer }));
 		}),
 	write: (event) =>

@@ -1,8 +1,8 @@
 import { redirect } from '@sveltejs/kit';
 import { deskRequest } from '$lib/web/desk-request';
 import { idParam, inForm } from '$lib/web/form-errors';
-import { beginLook, endLooks, LOOK_MINUTES } from '$lib/server/people/look-as';
-import { clearLookCookie, setLookCookie } from '$lib/web/cookies';
+import { beginPortalLook, endPortalLooks, PORTAL_LOOK_MINUTES } from '$lib/server/people/look-as';
+import { clearPortalLookCookie, setPortalLookCookie } from '$lib/web/cookies';
 
 export const load = () => redirect(303, '/desk/clients');
 
@@ -13,18 +13,18 @@ export const actions = {
 		return inForm(form, async () => {
 			const desk = await deskRequest(event);
 			const { token, slug } = await desk.inFirm(async (tx, firm) => ({
-				token: await beginLook(tx, desk.actor, idParam(event.params.contact), event.locals.signedIn!.sessionId),
+				token: await beginPortalLook(tx, desk.actor, idParam(event.params.contact), event.locals.signedIn!.sessionId),
 				slug: firm.slug
 			}));
-			setLookCookie(event.cookies, token, LOOK_MINUTES * 60);
+			setPortalLookCookie(event.cookies, token, PORTAL_LOOK_MINUTES * 60);
 			redirect(303, `/portal/${slug}`);
 		});
 	},
 	/** Comes back to the desk. */
 	end: async (event) => {
 		const desk = await deskRequest(event);
-		await desk.inFirm((tx) => endLooks(tx, desk.actor));
-		clearLookCookie(event.cookies);
+		await desk.inFirm((tx) => endPortalLooks(tx, desk.actor));
+		clearPortalLookCookie(event.cookies);
 		redirect(303, '/desk/clients');
 	}
 };

@@ -1,10 +1,10 @@
 import { redirect } from '@sveltejs/kit';
 import { deskForm } from '$lib/web/desk-request';
 import { idParam } from '$lib/web/form-errors';
-import { markTextSeen } from '$lib/server/messages/incoming-texts';
+import { markTextMessageSeen } from '$lib/server/messages/incoming-texts';
 
 export const load = (event) => redirect(303, `/desk/rounds/text-${idParam(event.params.text)}`);
 
 export const actions = {
-	markSeen: (event) => deskForm(event, (tx, desk) => markTextSeen(tx, desk.actor, idParam(event.params.text)))
+	markSeen: (event) => deskForm(event, (tx, desk) => markTextMessageSeen(tx, desk.actor, idParam(event.params.text)))
 };

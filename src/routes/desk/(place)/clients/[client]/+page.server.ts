@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { clientBasicsSchema, clientMoveSchema, contactSchema, endReasonSchema, engagementSchema, noteSchema } from '$lib/core/clients/record-forms';
-import { planChoices } from '$lib/core/chasing/chase-plan';
+import { chasePlanChoices } from '$lib/core/chasing/chase-plan';
 import { readRightsForm } from '$lib/core/clients/client-rights';
 import { clientBrandSchema } from '$lib/core/firms/firm-forms';
 import { readAreasForm } from '$lib/core/firms/portal-areas';
@@ -103,7 +103,7 @@ export const load = async (event) => {
 				look: await readClientBrand(tx, id),
 				rights: await readClientRights(tx, desk.actor, id),
 				areas: await readClientAreas(tx, id),
-				plans: planChoices(firm),
+				plans: chasePlanChoices(firm),
 				groups: (await readGroups(tx)).map(({ id, name }) => ({ id, name })),
 				// a shared name alone is often chance; these two are not
 				doubles: (await readLikelyDoubles(tx, desk.actor, id)).filter((other) => /tax number|phone/.test(other.why)),

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { localDate } from '$lib/core/calendar/firm-calendar';
-import { planChoices } from '$lib/core/chasing/chase-plan';
+import { chasePlanChoices } from '$lib/core/chasing/chase-plan';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { cleanText } from '$lib/core/people/plain-fields';
 import { draftsActSchema, itemsActSchema, MANY_MOST, undoDraftsSchema, undoItemsSchema } from '$lib/core/requests/many-acts';
@@ -51,7 +51,7 @@ export const load = async (event) => {
 				items: items.slice(0, page),
 				together: together.slice(0, page),
 				next: drafts.length + items.length + together.length > page ? after + page : null,
-				plans: planChoices(firm)
+				plans: chasePlanChoices(firm)
 			};
 		})
 	);

@@ -4,7 +4,7 @@ import { readServices } from '$lib/server/clients/client-record';
 import { deskRequest } from '$lib/web/desk-request';
 import { inForm, inPage } from '$lib/web/form-errors';
 import { inviteFilterSchema, inviteMany, inviteManySchema, readRuns, summariseInvites } from '$lib/server/invitations/invite-many';
-import { TEXT_KIND } from '$lib/core/messages/message-texts';
+import { MESSAGE_TEXT_KIND } from '$lib/core/messages/message-texts';
 import { may } from '$lib/core/people/roles';
 import { timeWords } from '$lib/words/dates';
 import { say } from '$lib/words/words';
@@ -27,7 +27,7 @@ export const load = async (event) => {
 				body: say(firm.locale, 'mail.invitation.body', { client: '{client_name}' }),
 				text: say(firm.locale, 'text.invitation', { name: '{contact_first_name}', firm: firm.name })
 			},
-			fields: TEXT_KIND.invitation.fields,
+			fields: MESSAGE_TEXT_KIND.invitation.fields,
 			perSecond: desk.context.settings.BULK_MAILS_PER_SECOND
 		}))
 	);

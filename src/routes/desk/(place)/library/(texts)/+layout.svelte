@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { page } from '$app/state';
-	import { beginningOf, TEXT_KIND, TEXT_KINDS } from '$lib/core/messages/message-texts';
+	import { beginningOf, MESSAGE_TEXT_KIND, MESSAGE_TEXT_KINDS } from '$lib/core/messages/message-texts';
 	import LibraryShelves from '$lib/ui/library/LibraryShelves.svelte';
 	import Sheet from '$lib/ui/desk/Sheet.svelte';
 
@@ -29,8 +29,8 @@
 			<LibraryShelves at="texts" />
 			<nav class="mt-1 flex flex-wrap gap-1 text-sm" aria-label="Show only">
 				<a class="only" href={link({ kind: null })} aria-current={data.kind === null ? 'true' : undefined}>all</a>
-				{#each TEXT_KINDS as kind (kind)}<a class="only" href={link({ kind })} aria-current={data.kind === kind ? 'true' : undefined}
-						>{TEXT_KIND[kind].short}</a
+				{#each MESSAGE_TEXT_KINDS as kind (kind)}<a class="only" href={link({ kind })} aria-current={data.kind === kind ? 'true' : undefined}
+						>{MESSAGE_TEXT_KIND[kind].short}</a
 					>{/each}
 			</nav>
 			{#if data.shelves.tags.length > 0}
@@ -55,13 +55,13 @@
 					{#each data.texts.filter((text) => text.folder === folder) as text (text.id)}
 						<li>
 							<a
-								class="ledger-row row"
+								class="ledger-row kind-row"
 								href="/desk/library/{text.id}{query}"
 								data-row
 								data-sveltekit-noscroll
 								aria-current={open === text.id ? 'true' : undefined}
 							>
-								<span class="kind">{TEXT_KIND[text.kind].short}</span>
+								<span class="kind">{MESSAGE_TEXT_KIND[text.kind].short}</span>
 								<span class="min-w-0 truncate"><b>{text.name}</b> <span class="text-(--half)">{text.beginning}</span></span>
 								<span class="aside"
 									>{#if text.inUse}<b class="text-(--lamp-deep)">in use</b
@@ -81,13 +81,13 @@
 					{#each data.ready as text (text.key)}
 						<li>
 							<a
-								class="ledger-row row"
+								class="ledger-row kind-row"
 								href="/desk/library/ready/{text.key}{query}"
 								data-row
 								data-sveltekit-noscroll
 								aria-current={open === text.key ? 'true' : undefined}
 							>
-								<span class="kind">{TEXT_KIND[text.kind].short}</span>
+								<span class="kind">{MESSAGE_TEXT_KIND[text.kind].short}</span>
 								<span class="min-w-0 truncate"><b>{text.name}</b> <span class="text-(--half)">{beginningOf(text.body)}</span></span>
 								<span class="aside"></span>
 							</a>
@@ -99,37 +99,3 @@
 	{/snippet}
 	{@render children()}
 </Sheet>
-
-<style>
-	.row {
-		grid-template-columns: 118px minmax(0, 1fr) auto;
-		min-height: 33px;
-		font-size: 0.87rem;
-	}
-	.kind {
-		text-align: right;
-		padding: 3px 10px 3px 8px;
-		font-size: 0.77rem;
-		line-height: 1.2;
-		color: var(--half);
-	}
-	.aside {
-		padding: 0 18px 0 10px;
-		font-size: 0.8rem;
-		color: var(--half);
-		white-space: nowrap;
-	}
-	@media (max-width: 640px) {
-		.row {
-			grid-template-columns: 1fr;
-			padding: 0.4rem 1rem;
-		}
-		.kind {
-			text-align: left;
-			padding: 0;
-		}
-		.row > :nth-child(2) {
-			padding: 0;
-		}
-	}
-</style>

@@ -30,7 +30,7 @@
 	<ul>
 		{#each data.forms as form (form.id)}
 			<li>
-				<a class="ledger-row row" href="/desk/library/forms/{form.id}" data-row>
+				<a class="ledger-row kind-row" href="/desk/library/forms/{form.id}" data-row>
 					<span class="kind">{questions(form.questions)}</span>
 					<span class="min-w-0 truncate"><b>{form.name}</b> <span class="text-(--half)">{form.about}</span></span>
 					<span class="aside"
@@ -46,7 +46,7 @@
 	<h2 class="section-head">Ready-made</h2>
 	<ul>
 		{#each data.ready.filter((form) => !taken.has(form.name)) as form (form.id)}
-			<li class="ledger-row row ready">
+			<li class="ledger-row kind-row ready">
 				<span class="kind">{questions(form.questions)}</span>
 				<span class="min-w-0 truncate"><b>{form.name}</b> <span class="text-(--half)">{form.about}</span></span>
 				<span class="aside"></span>

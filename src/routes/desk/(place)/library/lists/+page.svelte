@@ -33,7 +33,7 @@
 		<ul>
 			{#each data.lists.filter((list) => list.folder === folder) as list (list.id)}
 				<li>
-					<a class="ledger-row row" href="/desk/library/lists/{list.id}" data-row>
+					<a class="ledger-row kind-row" href="/desk/library/lists/{list.id}" data-row>
 						<span class="kind">{list.lineCount} lines</span>
 						<span class="min-w-0 truncate"><b>{list.name}</b> <span class="text-(--half)">{list.about}</span></span>
 						<span class="aside"
@@ -54,7 +54,7 @@
 	<h2 class="section-head">Ready-made</h2>
 	<ul>
 		{#each data.ready as list (list.id)}
-			<li class="ledger-row row ready">
+			<li class="ledger-row kind-row ready">
 				<span class="kind">{list.lines} lines</span>
 				<span class="min-w-0 truncate"><b>{list.name}</b> <span class="text-(--half)">{list.about} {list.first.join(' · ')} …</span></span>
 				<span class="aside">{list.conditional > 0 ? `${list.conditional} depend on the client` : ''}</span>

@@ -5,7 +5,7 @@ import { requireStaff } from '$lib/server/actor';
 import { deskRequest } from '$lib/web/desk-request';
 import { idParam, inForm, inPage } from '$lib/web/form-errors';
 import { readMessage } from '$lib/server/messages/read-postroom';
-import { answerAsPhone, receivedText } from '$lib/server/platform/texts/standin';
+import { answerAsPhone, receivedTextMessage } from '$lib/server/platform/text-messages/standin';
 
 export const load = async (event) => {
 	event.depends('desk:live');
@@ -17,7 +17,7 @@ export const load = async (event) => {
 	return {
 		message: { ...rest, hasBody: bodyHtml !== null },
 		// what the stand-in received, or what we kept
-		text: isText ? (((texts && (await receivedText(texts, message.id))?.text) || null) ?? bodyText) : null,
+		text: isText ? (((texts && (await receivedTextMessage(texts, message.id))?.text) || null) ?? bodyText) : null,
 		standin: (isText ? texts : mails) !== undefined
 	};
 };

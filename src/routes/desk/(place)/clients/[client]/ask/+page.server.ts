@@ -6,7 +6,7 @@ import { FACT_NAMES, sayFactSchema } from '$lib/core/clients/facts';
 import { READY_MADE_LETTER } from '$lib/core/letters/ready-made-letter';
 import { READY_MADE_LISTS } from '$lib/core/requests/ready-made-lists';
 import { periodOf } from '$lib/core/schedules/due-rule';
-import { planChoices } from '$lib/core/chasing/chase-plan';
+import { chasePlanChoices } from '$lib/core/chasing/chase-plan';
 import { draftContentSchema, LINES_MAX, newRequestSchema, type LineInHand } from '$lib/core/requests/request-list';
 import { readFacts, readServices, sayFact } from '$lib/server/clients/client-record';
 import { withBrandOf } from '$lib/server/firms/brands';
@@ -89,7 +89,7 @@ export const load = async (event) => {
 					.filter((fact) => (FACT_NAMES as readonly string[]).includes(fact.name))
 					.map((fact) => ({ name: fact.name, words: words(fact.name as (typeof FACT_NAMES)[number], fact.value), saidBy: fact.saidBy })),
 				accounts: (await readAccounts(tx, desk.actor, clientId)).length,
-				plans: planChoices(firm),
+				plans: chasePlanChoices(firm),
 				services,
 				theirServices: theirs,
 				letter: READY_MADE_LETTER,

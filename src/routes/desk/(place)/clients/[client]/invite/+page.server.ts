@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { longText, oneLine } from '$lib/core/people/plain-fields';
 import { deskRequest } from '$lib/web/desk-request';
 import { idParam, inForm } from '$lib/web/form-errors';
-import { inviteContacts, inviteSchema, linkForContact, textBodySchema } from '$lib/server/invitations/invite';
+import { inviteContacts, inviteSchema, linkForContact, textMessageBodySchema } from '$lib/server/invitations/invite';
 import { previewInvitation } from '$lib/server/invitations/invitation-words';
 
 export const load = (event) => redirect(303, `/desk/clients/${idParam(event.params.client)}`);
@@ -12,7 +12,7 @@ const previewSchema = z.object({
 	contactId: z.uuid(),
 	subject: oneLine('a subject', 160),
 	body: longText('the words of the message', 4000),
-	textBody: textBodySchema
+	textBody: textMessageBodySchema
 });
 
 export const actions = {

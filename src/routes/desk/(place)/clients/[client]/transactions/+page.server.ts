@@ -1,4 +1,4 @@
-import { LINE_FORMAT_WORDS } from '$lib/core/transactions/statement-line';
+import { STATEMENT_FORMAT_WORDS } from '$lib/core/transactions/statement-line';
 import { accountName } from '$lib/core/statements/accounts';
 import { readClient } from '$lib/server/clients/read-clients';
 import { deskRequest } from '$lib/web/desk-request';
@@ -20,7 +20,7 @@ export const load = async (event) => {
 				accounts: (await readAccounts(tx, desk.actor, clientId)).map((account) => ({ id: account.id, name: accountName(account) })),
 				files: (await readTransactionFiles(tx, desk.actor, clientId)).map(({ account, format, broughtAt, ...file }) => ({
 					...file,
-					format: LINE_FORMAT_WORDS[format],
+					format: STATEMENT_FORMAT_WORDS[format],
 					account: account && accountName(account),
 					at: timeWords(firm.locale, broughtAt, firm.calendar.timeZone)
 				}))

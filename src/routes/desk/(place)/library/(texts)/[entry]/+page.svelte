@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { TEXT_KIND } from '$lib/core/messages/message-texts';
+	import { MESSAGE_TEXT_KIND } from '$lib/core/messages/message-texts';
 	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
 	import LibraryText from '$lib/ui/library/LibraryText.svelte';
 	import WordsShown from '$lib/ui/library/WordsShown.svelte';
@@ -15,13 +15,13 @@
 	<header>
 		<h2 class="text-[1.2rem]">{text.name}</h2>
 		<p class="text-sm text-(--half)">
-			{TEXT_KIND[text.kind].words}, by {text.mine ? 'you' : text.madeBy}, as of {data.changedAt}{text.tags.length > 0
+			{MESSAGE_TEXT_KIND[text.kind].words}, by {text.mine ? 'you' : text.madeBy}, as of {data.changedAt}{text.tags.length > 0
 				? ` · ${text.tags.join(', ')}`
 				: ''}
 		</p>
 	</header>
 	{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
-	{#if TEXT_KIND[text.kind].byItself}
+	{#if MESSAGE_TEXT_KIND[text.kind].byItself}
 		<form method="post" action="?/use" class="notice-lamp flex flex-wrap items-center justify-between gap-3" {@attach act}>
 			<span
 				>{text.inUse

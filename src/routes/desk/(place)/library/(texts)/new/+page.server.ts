@@ -2,7 +2,7 @@ import { redirect } from '@sveltejs/kit';
 import { messageTextSchema } from '$lib/core/messages/message-texts';
 import { deskRequest } from '$lib/web/desk-request';
 import { inForm } from '$lib/web/form-errors';
-import { addText } from '$lib/server/library/message-texts';
+import { addMessageText } from '$lib/server/library/message-texts';
 
 export const actions = {
 	default: async (event) => {
@@ -10,7 +10,7 @@ export const actions = {
 		return inForm(form, async () => {
 			const desk = await deskRequest(event);
 			const input = messageTextSchema.parse(Object.fromEntries(form));
-			redirect(303, `/desk/library/${await desk.inFirm((tx) => addText(tx, desk.actor, input))}`);
+			redirect(303, `/desk/library/${await desk.inFirm((tx) => addMessageText(tx, desk.actor, input))}`);
 		});
 	}
 };

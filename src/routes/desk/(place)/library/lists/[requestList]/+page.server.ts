@@ -1,6 +1,6 @@
 import { redirect } from '@sveltejs/kit';
 import { z } from 'zod';
-import { planChoices } from '$lib/core/chasing/chase-plan';
+import { chasePlanChoices } from '$lib/core/chasing/chase-plan';
 import { READY_MADE_LETTER } from '$lib/core/letters/ready-made-letter';
 import { may } from '$lib/core/people/roles';
 import { inHand, requestListSchema } from '$lib/core/requests/request-list';
@@ -29,7 +29,7 @@ export const load = async (event) => {
 				services: (await readServices(tx)).map((service) => service.name),
 				groups: (await readGroups(tx)).map(({ id, name }) => ({ id, name })),
 				shelves: await readListShelves(tx),
-				plans: planChoices(firm),
+				plans: chasePlanChoices(firm),
 				letter: READY_MADE_LETTER,
 				place: { currency: firm.currency, timeZone: firm.calendar.timeZone },
 				mayKeep: may(desk.actor.role, 'keep_library')

@@ -5,7 +5,7 @@ import { z } from 'zod';
 import { laterSchema, pinSchema, reasonSchema, remarkSchema } from '$lib/core/requests/request-form';
 import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
 import { filesToApprove } from '$lib/core/requests/files-beside';
-import { lineAnswerForm, typedLineForm } from '$lib/core/transactions/line-questions';
+import { statementLineAnswerForm, typedStatementLineForm } from '$lib/core/transactions/statement-line-questions';
 import { signatureSchema } from '$lib/core/signing/signature';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { saying } from '$lib/words/sayings';
@@ -18,7 +18,7 @@ import { askForTime, goOnWith, keepTyped, LATER_DAYS, sayAlreadySent, sayDoesNot
 import { takeBackRequest } from '$lib/server/requests/own-requests';
 import { markOwnRemarksSeen, readRemarks, writeOwnRemark } from '$lib/server/items/remarks';
 import { readLetterDocument, readOwnItem } from '$lib/server/items/read-items';
-import { answerLine, keepTypedLine } from '$lib/server/transactions/answer-lines';
+import { answerStatementLine, keepTypedStatementLine } from '$lib/server/transactions/answer-statement-lines';
 import { declineLetter, noteLetterOpened, noteShownWhole, signLetter } from '$lib/server/signing/sign-letter';
 
 export const load = async (event) => {
@@ -127,12 +127,14 @@ export const actions = {
 		doIt(event, true, (portal, itemId, form) => portal.inFirm((tx) => sayAlreadySent(tx, portal.actor, { itemId, ...reasonSchema.parse(form) }))),
 	/** What is typed of the answer to one line of a question about transactions. */
 	keepLine: (event) =>
-		doIt(event, false, (portal, itemId, form) => portal.inFirm((tx) => keepTypedLine(tx, portal.actor, { itemId, ...typedLineForm.parse(form) }))),
+		doIt(event, false, (portal, itemId, form) =>
+			portal.inFirm((tx) => keepTypedStatementLine(tx, portal.actor, { itemId, ...typedStatementLineForm.parse(form) }))
+		),
 	/** The answer to that line. */
-	answerLine: (event) =>
+	answerStatementLine: (event) =>
 		doIt(event, false, (portal, itemId, form) => {
-			const { lineId, ...answer } = lineAnswerForm.parse(form);
-			return portal.inFirm((tx) => answerLine(tx, portal.actor, { itemId, lineId, answer }));
+			const { lineId, ...answer } = statementLineAnswerForm.parse(form);
+			return portal.inFirm((tx) => answerStatementLine(tx, portal.actor, { itemId, lineId, answer }));
 		}),
 	sayNo: (event) =>
 		doIt(event, true, (portal, itemId, form) => portal.inFirm((tx) => sayDoesNotApply(tx, portal.actor, { itemId, ...reasonSchema.parse(form) }))),

@@ -1,18 +1,23 @@
 import { redirect } from '@sveltejs/kit';
 import { DATE_ORDERS, DATE_ORDER_WORDS } from '$lib/core/transactions/days';
 import { CSV_COLUMN_WORDS, CSV_COLUMNS, missingColumn } from '$lib/core/transactions/csv-columns';
-import { unreadInWords } from '$lib/core/transactions/line-questions';
-import { LINE_FORMAT_WORDS } from '$lib/core/transactions/statement-line';
+import { unreadInWords } from '$lib/core/transactions/statement-line-questions';
+import { STATEMENT_FORMAT_WORDS } from '$lib/core/transactions/statement-line';
 import { accountName } from '$lib/core/statements/accounts';
 import { readClient } from '$lib/server/clients/read-clients';
 import { deskRequest } from '$lib/web/desk-request';
 import { idParam, inForm, inPage } from '$lib/web/form-errors';
-import { askLinesSchema, beginLineQuestion, lineFilterSchema, readChoosableLines } from '$lib/server/transactions/choose-lines';
+import {
+	askStatementLinesSchema,
+	beginStatementLineQuestion,
+	statementLineFilterSchema,
+	readChoosableStatementLines
+} from '$lib/server/transactions/choose-statement-lines';
 import { readingSchema, readInAnotherWay, readTransactionFile, removeTransactionFile } from '$lib/server/transactions/transaction-files';
 
 const PAGE = 200;
 const filterOf = (of: Pick<URLSearchParams, 'get'> | FormData) =>
-	lineFilterSchema.parse({
+	statementLineFilterSchema.parse({
 		only: of.get('only') ?? 'all',
 		over: of.get('over') || null,
 		words: of.get('words') ?? '',
@@ -29,12 +34,12 @@ export const load = async (event) => {
 		desk.read(async (tx) => {
 			const file = await readTransactionFile(tx, desk.actor, fileId);
 			const client = await readClient(tx, desk.actor, file.clientId);
-			const { lines, count, askedBefore } = await readChoosableLines(tx, desk.actor, fileId, filter, { after, most: PAGE + 1 });
+			const { lines, count, askedBefore } = await readChoosableStatementLines(tx, desk.actor, fileId, filter, { after, most: PAGE + 1 });
 			return {
 				client: { id: client.id, name: client.name, state: client.state },
 				file: {
 					...file,
-					formatWords: LINE_FORMAT_WORDS[file.format],
+					formatWords: STATEMENT_FORMAT_WORDS[file.format],
 					account: file.account && accountName(file.account),
 					unreadLines: unreadInWords(file.unreadLines.slice(0, 20)),
 					missing: file.format === 'csv' ? missingColumn(file.columns) : null
@@ -56,9 +61,9 @@ export const actions = {
 		const form = await event.request.formData();
 		return inForm(form, async () => {
 			const desk = await deskRequest(event);
-			const input = askLinesSchema.parse({ asks: form.get('asks'), ids: form.getAll('line'), all: form.get('all') === 'yes' });
+			const input = askStatementLinesSchema.parse({ asks: form.get('asks'), ids: form.getAll('line'), all: form.get('all') === 'yes' });
 			const { draftId, clientId } = await desk.inFirm((tx, firm) =>
-				beginLineQuestion(tx, desk.actor, firm, idParam(event.params.file), filterOf(form), input)
+				beginStatementLineQuestion(tx, desk.actor, firm, idParam(event.params.file), filterOf(form), input)
 			);
 			redirect(303, `/desk/clients/${clientId}/ask?draft=${draftId}`);
 		});

@@ -3,7 +3,7 @@
 	import { SvelteSet } from 'svelte/reactivity';
 	import { page } from '$app/state';
 	import { ITEM_STATE_SHORT, type ItemState } from '$lib/core/requests/item-states';
-	import { ASKED_LINES_MAX, LINE_QUESTION_WORDS } from '$lib/core/transactions/line-questions';
+	import { ASKED_LINES_MAX, STATEMENT_LINE_QUESTION_WORDS } from '$lib/core/transactions/statement-line-questions';
 	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
 	import { amountWords } from '$lib/words/amounts';
 	import { dateWords } from '$lib/words/dates';
@@ -239,8 +239,8 @@
 							class="act-link text-sm"
 							onclick={() => (everything = true)}>Choose all {data.count} that match</button
 						>{/if}
-					<button class="act" name="asks" value="what" disabled={pending}>Ask {LINE_QUESTION_WORDS.what} …</button>
-					<button class="act-quiet" name="asks" value="paper" disabled={pending}>Ask for {LINE_QUESTION_WORDS.paper} …</button>
+					<button class="act" name="asks" value="what" disabled={pending}>Ask {STATEMENT_LINE_QUESTION_WORDS.what} …</button>
+					<button class="act-quiet" name="asks" value="paper" disabled={pending}>Ask for {STATEMENT_LINE_QUESTION_WORDS.paper} …</button>
 				{/if}
 			</div>
 		{/if}

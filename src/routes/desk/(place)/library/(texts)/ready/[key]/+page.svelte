@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { TEXT_KIND } from '$lib/core/messages/message-texts';
+	import { MESSAGE_TEXT_KIND } from '$lib/core/messages/message-texts';
 	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
 	import WordsShown from '$lib/ui/library/WordsShown.svelte';
 
@@ -10,7 +10,7 @@
 <div class="space-y-4 p-5 pr-10">
 	<header>
 		<h2 class="text-[1.2rem]">{data.text.name}</h2>
-		<p class="text-sm text-(--half)">{TEXT_KIND[data.text.kind].words}, comes with Humble Lantern</p>
+		<p class="text-sm text-(--half)">{MESSAGE_TEXT_KIND[data.text.kind].words}, comes with Humble Lantern</p>
 	</header>
 	{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
 	<WordsShown subject={data.text.subject} body={data.text.body} />

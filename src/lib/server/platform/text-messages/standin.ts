@@ -4,9 +4,9 @@ import { createServer, type IncomingMessage } from 'node:http';
 import { join } from 'node:path';
 import { z } from 'zod';
 import { meaningOfAnswer } from '$lib/core/messages/text-message';
-import { signBody, type OutgoingText } from './text-gateway';
+import { signBody, type OutgoingTextMessage } from './text-message-gateway';
 
-export interface TextStandin {
+export interface TextMessageStandin {
 	port: number;
 	/** waits until every report and answer under way has been handed over */
 	settled(): Promise<void>;
@@ -21,7 +21,7 @@ const outgoing = z.object({
 	reportTo: z.url()
 });
 const kept = outgoing.pick({ reference: true, to: true, text: true });
-export type KeptText = z.infer<typeof kept>;
+export type KeptTextMessage = z.infer<typeof kept>;
 
 const answer = z.object({ text: z.string().min(1).max(1600) });
 
@@ -31,7 +31,12 @@ const answer = z.object({ text: z.string().min(1).max(1600) });
  * reported as delivered. `POST /phones/{number}/says` lets a phone answer, which is handed on to `answersTo`; after
  * STOP a number is refused until it says START.
  */
-export async function startTextStandin(options: { port: number; folder: string; key: string; answersTo: string }): Promise<TextStandin> {
+export async function startTextMessageStandin(options: {
+	port: number;
+	folder: string;
+	key: string;
+	answersTo: string;
+}): Promise<TextMessageStandin> {
 	const underWay = new Set<Promise<unknown>>();
 	const stopped = new Set<string>();
 	await mkdir(options.folder, { recursive: true });
@@ -107,7 +112,7 @@ function standinFile(folder: string, reference: string): string {
 }
 
 /** Keeps a text message as the stand-in does. */
-export async function keepText(folder: string, { reference, to, words }: OutgoingText): Promise<void> {
+export async function keepText(folder: string, { reference, to, words }: OutgoingTextMessage): Promise<void> {
 	await mkdir(folder, { recursive: true });
 	const file = standinFile(folder, reference);
 	await writeFile(`${file}.partial`, JSON.stringify({ reference, to, text: words }));
@@ -115,7 +120,7 @@ export async function keepText(folder: string, { reference, to, words }: Outgoin
 }
 
 /** What the stand-in received for one of our messages, or null. */
-export async function receivedText(folder: string, reference: string): Promise<KeptText | null> {
+export async function receivedTextMessage(folder: string, reference: string): Promise<KeptTextMessage | null> {
 	const raw = await readFile(standinFile(folder, reference), 'utf8').catch(() => null);
 	return raw === null ? null : kept.parse(JSON.parse(raw));
 }

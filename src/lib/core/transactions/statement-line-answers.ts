@@ -1,11 +1,11 @@
-import type { TransactionsSpec } from './line-questions';
+import type { TransactionsSpec } from './statement-line-questions';
 
 /** How a line may be answered, besides with a file. */
-export const LINE_ANSWERS = ['choice', 'words', 'personal', 'unknown', 'no_paper'] as const;
-export type LineAnswerKind = (typeof LINE_ANSWERS)[number];
+export const STATEMENT_LINE_ANSWERS = ['choice', 'words', 'personal', 'unknown', 'no_paper'] as const;
+export type StatementLineAnswerKind = (typeof STATEMENT_LINE_ANSWERS)[number];
 
-export interface LineAnswer {
-	how: LineAnswerKind;
+export interface StatementLineAnswer {
+	how: StatementLineAnswerKind;
 	/** the choice, or what was written; may go with any of them */
 	words: string;
 	by: string;
@@ -14,25 +14,25 @@ export interface LineAnswer {
 	typing?: boolean;
 }
 /** The answers so far, by line. */
-export type LineAnswers = Record<string, LineAnswer>;
+export type StatementLineAnswers = Record<string, StatementLineAnswer>;
 
 /** The answer that was given to a line; one that is still being typed is none yet. */
-export function givenAnswer(answers: LineAnswers | null, lineId: string): LineAnswer | undefined {
+export function givenAnswer(answers: StatementLineAnswers | null, lineId: string): StatementLineAnswer | undefined {
 	const answer = answers?.[lineId];
 	return answer?.typing ? undefined : answer;
 }
 
 /** Whether an answer may be given to lines of this question. */
-export function allowsAnswer(spec: TransactionsSpec, answer: Pick<LineAnswer, 'how' | 'words'>): boolean {
+export function allowsAnswer(spec: TransactionsSpec, answer: Pick<StatementLineAnswer, 'how' | 'words'>): boolean {
 	if (answer.how === 'no_paper') return spec.asks === 'paper';
 	if (answer.how === 'choice') return spec.choices.includes(answer.words);
 	return true;
 }
 
 /** The lines that are still open: neither answered nor with a file. @param papers the files that were added, each for the line in its slot */
-export function openLines<Line extends { id: string }>(
+export function openStatementLines<Line extends { id: string }>(
 	lines: readonly Line[],
-	answers: LineAnswers | null,
+	answers: StatementLineAnswers | null,
 	papers: readonly { slot: string | null }[]
 ): Line[] {
 	const withFile = new Set(papers.map((paper) => paper.slot));
@@ -40,7 +40,7 @@ export function openLines<Line extends { id: string }>(
 }
 
 /** An answer as the firm reads it, and as it goes out. */
-export function lineAnswerInWords(answer: LineAnswer | undefined, files: readonly string[]): string {
+export function statementLineAnswerInWords(answer: StatementLineAnswer | undefined, files: readonly string[]): string {
 	const said = !answer
 		? ''
 		: answer.how === 'personal'

@@ -3,11 +3,11 @@ import { readCamt } from './read-camt';
 import { readCsv, type CsvChoices, type CsvFound } from './read-csv';
 import { readOfx } from './read-ofx';
 import { readQif } from './read-qif';
-import { countedSink, unreadable, type LineFormat, type LineReader, type LineSink } from './statement-line';
+import { countedSink, unreadable, type StatementFormat, type StatementReader, type StatementLineSink } from './statement-line';
 
 /** How a file was read. */
-export interface ReadLines extends CsvFound {
-	format: LineFormat;
+export interface ReadStatement extends CsvFound {
+	format: StatementFormat;
 	header: readonly string[];
 }
 
@@ -77,7 +77,7 @@ function textOf(encoding: string | null): { write(bytes: Uint8Array): string; en
 }
 
 /** Which form a file has, by how it begins. */
-export function formatOf(head: string): LineFormat {
+export function formatOf(head: string): StatementFormat {
 	const start = head.replace(/^\ufeff/, '').trimStart();
 	if (/^(OFXHEADER|<\?OFX|<OFX)/i.test(start) || /<OFX>/i.test(head)) return 'ofx';
 	if (/^!(type|account|option|clear)\b/i.test(start)) return 'qif';
@@ -94,11 +94,15 @@ const HEAD_BYTES = 4096;
  * @param choices what a person chose about a table
  * @throws DomainError unreadable_file saying what it is instead; too_many
  */
-export async function readLines(pieces: AsyncIterable<Uint8Array> | Iterable<Uint8Array>, choices: CsvChoices, sink: LineSink): Promise<ReadLines> {
+export async function readStatement(
+	pieces: AsyncIterable<Uint8Array> | Iterable<Uint8Array>,
+	choices: CsvChoices,
+	sink: StatementLineSink
+): Promise<ReadStatement> {
 	let head: Uint8Array = new Uint8Array();
 	let text: ReturnType<typeof textOf> | undefined;
-	let reader: LineReader | undefined;
-	let format: LineFormat = 'csv';
+	let reader: StatementReader | undefined;
+	let format: StatementFormat = 'csv';
 	const counted = countedSink(sink);
 	const begin = () => {
 		if (head.length === 0) throw unreadable('This file is empty.');

@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { amountWords } from '$lib/words/amounts';
-import { identityMaker, isUncategorised, mayBeSame } from './line-identity';
-import { lineAnswerForm, transactionsSpec } from './line-questions';
-import { allowsAnswer, lineAnswerInWords, openLines, type LineAnswer } from './line-answers';
+import { identityMaker, isUncategorised, mayBeSame } from './statement-line-identity';
+import { statementLineAnswerForm, transactionsSpec } from './statement-line-questions';
+import { allowsAnswer, statementLineAnswerInWords, openStatementLines, type StatementLineAnswer } from './statement-line-answers';
 import type { StatementLine } from './statement-line';
 
 const line = (more: Partial<StatementLine> = {}): StatementLine => ({
@@ -92,19 +92,22 @@ describe('answers', () => {
 		choices: ['Business expense'],
 		lines: [{ id, day: '2026-04-02', amount: '-84.20', currency: 'CAD', who: 'x', words: '' }]
 	});
-	const answer = (how: LineAnswer['how'], words = ''): LineAnswer => ({ how, words, by: 'Mara', at: '2026-05-04T11:00:00.000Z' });
+	const answer = (how: StatementLineAnswer['how'], words = ''): StatementLineAnswer => ({ how, words, by: 'Mara', at: '2026-05-04T11:00:00.000Z' });
 
 	test('the form: words, a choice, one of a list; nothing is none', () => {
-		expect(lineAnswerForm.parse({ lineId: id, how: 'words', words: ' lent ' })).toEqual({ lineId: id, how: 'words', words: 'lent' });
-		expect(lineAnswerForm.parse({ lineId: id, choice: 'Business expense', words: 'typed before' })).toMatchObject({
+		expect(statementLineAnswerForm.parse({ lineId: id, how: 'words', words: ' lent ' })).toEqual({ lineId: id, how: 'words', words: 'lent' });
+		expect(statementLineAnswerForm.parse({ lineId: id, choice: 'Business expense', words: 'typed before' })).toMatchObject({
 			how: 'choice',
 			words: 'Business expense'
 		});
-		expect(lineAnswerForm.parse({ lineId: id, pick: 'choice:Business expense' })).toMatchObject({ how: 'choice', words: 'Business expense' });
-		expect(lineAnswerForm.parse({ lineId: id, pick: 'unknown', words: 'ask Jo' })).toMatchObject({ how: 'unknown', words: 'ask Jo' });
-		expect(lineAnswerForm.safeParse({ lineId: id, how: 'words', words: ' \u202e ' }).success).toBe(false);
-		expect(lineAnswerForm.safeParse({ lineId: id, how: 'guess' }).success).toBe(false);
-		expect(lineAnswerForm.safeParse({ lineId: 'x', how: 'unknown' }).success).toBe(false);
+		expect(statementLineAnswerForm.parse({ lineId: id, pick: 'choice:Business expense' })).toMatchObject({
+			how: 'choice',
+			words: 'Business expense'
+		});
+		expect(statementLineAnswerForm.parse({ lineId: id, pick: 'unknown', words: 'ask Jo' })).toMatchObject({ how: 'unknown', words: 'ask Jo' });
+		expect(statementLineAnswerForm.safeParse({ lineId: id, how: 'words', words: ' \u202e ' }).success).toBe(false);
+		expect(statementLineAnswerForm.safeParse({ lineId: id, how: 'guess' }).success).toBe(false);
+		expect(statementLineAnswerForm.safeParse({ lineId: 'x', how: 'unknown' }).success).toBe(false);
 	});
 	test('only what is offered is taken', () => {
 		expect(allowsAnswer(spec, { how: 'choice', words: 'Business expense' })).toBe(true);
@@ -113,14 +116,14 @@ describe('answers', () => {
 		expect(allowsAnswer({ ...spec, asks: 'paper' }, { how: 'no_paper', words: '' })).toBe(true);
 	});
 	test('a line is open until it has an answer or a file', () => {
-		expect(openLines(spec.lines, {}, [])).toHaveLength(1);
-		expect(openLines(spec.lines, { [id]: answer('unknown') }, [])).toHaveLength(0);
-		expect(openLines(spec.lines, {}, [{ slot: id }])).toHaveLength(0);
+		expect(openStatementLines(spec.lines, {}, [])).toHaveLength(1);
+		expect(openStatementLines(spec.lines, { [id]: answer('unknown') }, [])).toHaveLength(0);
+		expect(openStatementLines(spec.lines, {}, [{ slot: id }])).toHaveLength(0);
 	});
 	test('in words, as they go out', () => {
-		expect(lineAnswerInWords(answer('personal', 'a present'), [])).toBe('personal: a present');
-		expect(lineAnswerInWords(answer('no_paper'), ['a.pdf', 'b.pdf'])).toBe('there is no paper; a.pdf, b.pdf');
-		expect(lineAnswerInWords(undefined, [])).toBe('');
+		expect(statementLineAnswerInWords(answer('personal', 'a present'), [])).toBe('personal: a present');
+		expect(statementLineAnswerInWords(answer('no_paper'), ['a.pdf', 'b.pdf'])).toBe('there is no paper; a.pdf, b.pdf');
+		expect(statementLineAnswerInWords(undefined, [])).toBe('');
 	});
 	test('an amount is grouped in the reader’s language, digit by digit', () => {
 		expect(amountWords('en', '-1234567.50', 'CAD')).toBe('1,234,567.50\u00a0CAD');

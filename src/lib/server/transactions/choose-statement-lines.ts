@@ -5,8 +5,13 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { afterBusinessDays } from '$lib/core/schedules/due-rule';
 import { draftContentSchema, newLine } from '$lib/core/requests/request-list';
 import { accountName } from '$lib/core/statements/accounts';
-import { ALIKE_DAYS, mayBeSame } from '$lib/core/transactions/line-identity';
-import { ASKED_LINES_MAX, LINE_QUESTIONS, type AskedLine, type LineQuestion } from '$lib/core/transactions/line-questions';
+import { ALIKE_DAYS, mayBeSame } from '$lib/core/transactions/statement-line-identity';
+import {
+	ASKED_LINES_MAX,
+	STATEMENT_LINE_QUESTIONS,
+	type AskedLine,
+	type StatementLineQuestion
+} from '$lib/core/transactions/statement-line-questions';
 import { requireStaff, type Actor } from '../actor';
 import { searchPattern } from '../clients/find-clients';
 import type { Firm } from '../firms/firm';
@@ -15,7 +20,7 @@ import { saveDraft } from '../drafts/drafts';
 import { readTransactionFile } from './transaction-files';
 
 /** Which lines of a file are looked at. */
-export const lineFilterSchema = z.object({
+export const statementLineFilterSchema = z.object({
 	only: z.enum(['all', 'uncategorised', 'no_document', 'out', 'in']).catch('all'),
 	/** at least so much, whichever way it went */
 	over: z.coerce.number().positive().max(1e12).nullable().catch(null),
@@ -23,9 +28,9 @@ export const lineFilterSchema = z.object({
 	/** also those that were asked about before */
 	asked: z.boolean().catch(false)
 });
-export type LineFilter = z.output<typeof lineFilterSchema>;
+export type StatementLineFilter = z.output<typeof statementLineFilterSchema>;
 
-export interface ChoosableLine extends Omit<AskedLine, 'account'> {
+export interface ChoosableStatementLine extends Omit<AskedLine, 'account'> {
 	position: number;
 	category: string;
 	document: string | null;
@@ -49,20 +54,20 @@ const CHOSEN = `from transaction_line l where l.file_id = $1
 	and ($3::numeric is null or abs(l.amount) >= $3)
 	and ($4::text is null or l.who || ' ' || l.words || ' ' || l.category ilike $4)`;
 
-const OPEN_ONLY = (filter: LineFilter) => (filter.asked ? '' : `and not ${ASKED_BEFORE}`);
+const OPEN_ONLY = (filter: StatementLineFilter) => (filter.asked ? '' : `and not ${ASKED_BEFORE}`);
 
-const values = (fileId: string, filter: LineFilter) => [fileId, filter.only, filter.over, filter.words ? searchPattern(filter.words) : null];
+const values = (fileId: string, filter: StatementLineFilter) => [fileId, filter.only, filter.over, filter.words ? searchPattern(filter.words) : null];
 
 /** Lines of a file by a filter, in their order, and how many there are in all. */
-export async function readChoosableLines(
+export async function readChoosableStatementLines(
 	tx: Tx,
 	actor: Actor,
 	fileId: string,
-	filter: LineFilter,
+	filter: StatementLineFilter,
 	page: { after: number; most: number }
-): Promise<{ lines: ChoosableLine[]; count: number; askedBefore: number }> {
+): Promise<{ lines: ChoosableStatementLine[]; count: number; askedBefore: number }> {
 	requireStaff(actor, 'look');
-	const rows = await tx.rows<Omit<ChoosableLine, 'alike'> & { clientId: string }>(
+	const rows = await tx.rows<Omit<ChoosableStatementLine, 'alike'> & { clientId: string }>(
 		// the page is chosen first; only its lines are looked up among what was asked
 		`with page as (select l.* ${CHOSEN} ${OPEN_ONLY(filter)} and l.position > $5 order by l.position limit $6)
 		select l.id, l.position, l.client_id as "clientId", l.day, ${AMOUNT('l.amount')} amount, l.currency, l.who, l.words, l.category, l.document, asked.item "askedItem"
@@ -84,7 +89,7 @@ export async function readChoosableLines(
 }
 
 /** Adds the earlier question about what may be the same payment. */
-async function withAlike(tx: Tx, rows: (Omit<ChoosableLine, 'alike'> & { clientId: string })[]): Promise<ChoosableLine[]> {
+async function withAlike(tx: Tx, rows: (Omit<ChoosableStatementLine, 'alike'> & { clientId: string })[]): Promise<ChoosableStatementLine[]> {
 	const open = rows.filter((row) => !row.askedItem);
 	const near = open.length
 		? await tx.rows<{ id: string; day: string; amount: string; who: string; words: string; itemId: string; title: string }>(
@@ -104,15 +109,15 @@ async function withAlike(tx: Tx, rows: (Omit<ChoosableLine, 'alike'> & { clientI
 }
 
 /** The form that begins a question about lines. */
-export const askLinesSchema = z.object({
-	asks: z.enum(LINE_QUESTIONS),
+export const askStatementLinesSchema = z.object({
+	asks: z.enum(STATEMENT_LINE_QUESTIONS),
 	ids: z.array(z.uuid()).max(ASKED_LINES_MAX, `Choose at most ${ASKED_LINES_MAX} lines; ask about the rest in a second question.`),
 	/** all that the filter finds, instead of those ticked */
 	all: z.boolean()
 });
 
-const TITLES: Record<LineQuestion, string> = { what: 'What were these payments for?', paper: 'Receipts we are still missing' };
-const WHYS: Record<LineQuestion, string> = {
+const TITLES: Record<StatementLineQuestion, string> = { what: 'What were these payments for?', paper: 'Receipts we are still missing' };
+const WHYS: Record<StatementLineQuestion, string> = {
 	what: 'Choose or write what each one was. A few words are enough; “I don’t know” is an answer too.',
 	paper: 'Add the receipt or invoice to each line, or say that there is none.'
 };
@@ -124,13 +129,13 @@ const CHOICES = ['Business expense', 'Paid from private money', 'Transfer betwee
  * @returns the draft's id
  * @throws DomainError invalid if nothing is chosen, or too much
  */
-export async function beginLineQuestion(
+export async function beginStatementLineQuestion(
 	tx: Tx,
 	actor: Actor,
 	firm: Firm,
 	fileId: string,
-	filter: LineFilter,
-	input: z.output<typeof askLinesSchema>
+	filter: StatementLineFilter,
+	input: z.output<typeof askStatementLinesSchema>
 ): Promise<{ draftId: string; clientId: string }> {
 	requireStaff(actor, 'send_request');
 	const file = await readTransactionFile(tx, actor, fileId);

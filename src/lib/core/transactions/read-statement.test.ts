@@ -5,8 +5,8 @@ import { amountOf, decimalMarkOf, negated } from './amounts';
 import { dateOrderOf, dayOfText, type DateOrder } from './days';
 import { recogniseCsvColumns } from './csv-columns';
 import type { CsvChoices } from './read-csv';
-import { formatOf, readLines } from './read-lines';
-import { FIELD_MAX, type StatementLine, type UnreadLine } from './statement-line';
+import { formatOf, readStatement } from './read-statement';
+import { FIELD_MAX, type StatementLine, type UnreadStatementLine } from './statement-line';
 
 const NO_CHOICE: CsvChoices = { columns: null, order: null, flip: false };
 
@@ -14,11 +14,15 @@ const NO_CHOICE: CsvChoices = { columns: null, order: null, flip: false };
 async function read(file: string | Uint8Array, choices: Partial<CsvChoices> = {}, size = 1_000_000) {
 	const bytes = typeof file === 'string' ? Buffer.from(file) : file;
 	const lines: StatementLine[] = [];
-	const unread: UnreadLine[] = [];
+	const unread: UnreadStatementLine[] = [];
 	function* pieces() {
 		for (let at = 0; at < bytes.length; at += size) yield bytes.subarray(at, at + size);
 	}
-	const found = await readLines(pieces(), { ...NO_CHOICE, ...choices }, { line: (line) => lines.push(line), unread: (line) => unread.push(line) });
+	const found = await readStatement(
+		pieces(),
+		{ ...NO_CHOICE, ...choices },
+		{ line: (line) => lines.push(line), unread: (line) => unread.push(line) }
+	);
 	return { ...found, lines, unread };
 }
 const short = (line: StatementLine) => [line.day, line.amount, line.who, line.words].join(' | ');

@@ -2,7 +2,7 @@ import { createHmac, timingSafeEqual } from 'node:crypto';
 import { z } from 'zod';
 import type { MailAnswer } from '../mail/mailer';
 
-export interface OutgoingText {
+export interface OutgoingTextMessage {
 	/** our message's id: comes back in every report */
 	reference: string;
 	/** E.164 */
@@ -11,8 +11,8 @@ export interface OutgoingText {
 }
 
 /** Hands text messages to a gateway. The answers are those of the mailer. */
-export interface TextGateway {
-	send(text: OutgoingText): Promise<MailAnswer>;
+export interface TextMessageGateway {
+	send(text: OutgoingTextMessage): Promise<MailAnswer>;
 }
 
 const refusalSchema = z.object({ error: z.string().max(200) });
@@ -24,7 +24,7 @@ const refusalSchema = z.object({ error: z.string().max(200) });
  * @param from the sender's number (E.164)
  * @param reportTo where the gateway posts what became of it
  */
-export function httpTextGateway(given: { url: string; key: string; from: string; reportTo: string }): TextGateway {
+export function httpTextMessageGateway(given: { url: string; key: string; from: string; reportTo: string }): TextMessageGateway {
 	return {
 		async send({ reference, to, words }) {
 			let response: Response;

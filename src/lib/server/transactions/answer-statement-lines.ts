@@ -1,6 +1,12 @@
 import { DomainError } from '$lib/core/errors/domain-error';
 import { isOpen } from '$lib/core/requests/item-states';
-import { allowsAnswer, openLines, type LineAnswer, type LineAnswerKind, type LineAnswers } from '$lib/core/transactions/line-answers';
+import {
+	allowsAnswer,
+	openStatementLines,
+	type StatementLineAnswer,
+	type StatementLineAnswerKind,
+	type StatementLineAnswers
+} from '$lib/core/transactions/statement-line-answers';
 import { saying } from '$lib/words/sayings';
 import { requireStaff, type Actor } from '../actor';
 import { loadFirm } from '../firms/firm';
@@ -13,7 +19,7 @@ interface Given {
 	itemId: string;
 	lineId: string;
 	/** null takes the answer back */
-	answer: { how: LineAnswerKind; words: string } | null;
+	answer: { how: StatementLineAnswerKind; words: string } | null;
 }
 
 /** @throws DomainError invalid */
@@ -27,7 +33,7 @@ async function write(tx: Tx, actor: Actor, item: LockedItem, given: Given): Prom
 		await tx.rows('update item set answer_data = answer_data - $2 where id = $1 and answer_data is not null', [item.id, given.lineId]);
 		return;
 	}
-	const answer: LineAnswer = { ...given.answer, by: actor.name, at: actor.now };
+	const answer: StatementLineAnswer = { ...given.answer, by: actor.name, at: actor.now };
 	await tx.rows(`update item set answer_data = coalesce(answer_data, '{}') || jsonb_build_object($2::text, $3::jsonb) where id = $1`, [
 		item.id,
 		given.lineId,
@@ -39,7 +45,7 @@ async function write(tx: Tx, actor: Actor, item: LockedItem, given: Given): Prom
  * Keeps the answer to one line as it comes; the firm sees it at once, and is called when all of them are there.
  * @throws DomainError changed_meanwhile once it was handed in
  */
-export async function answerLine(tx: Tx, actor: Actor, given: Given): Promise<void> {
+export async function answerStatementLine(tx: Tx, actor: Actor, given: Given): Promise<void> {
 	const item = await lockOwnItem(tx, actor, given.itemId);
 	if (!isOpen(item.state) && item.state !== 'answered_no')
 		throw new DomainError('changed_meanwhile', saying('wrong.item.moved', { title: item.title, state: item.state }));
@@ -48,10 +54,10 @@ export async function answerLine(tx: Tx, actor: Actor, given: Given): Promise<vo
 }
 
 /** Keeps what is typed of an answer, so that it can be gone on with elsewhere; what was answered before stays. */
-export async function keepTypedLine(tx: Tx, actor: Actor, input: { itemId: string; lineId: string; words: string }): Promise<void> {
+export async function keepTypedStatementLine(tx: Tx, actor: Actor, input: { itemId: string; lineId: string; words: string }): Promise<void> {
 	const item = await lockOwnItem(tx, actor, input.itemId);
 	if (!isOpen(item.state) || !specOf(item).lines.some((line) => line.id === input.lineId)) return;
-	const typed: LineAnswer = { how: 'words', words: input.words, by: actor.name, at: actor.now, typing: true };
+	const typed: StatementLineAnswer = { how: 'words', words: input.words, by: actor.name, at: actor.now, typing: true };
 	await tx.rows(
 		`update item set answer_data = coalesce(answer_data, '{}') || jsonb_build_object($2::text, $3::jsonb)
 		where id = $1 and (answer_data -> $2 is null or (answer_data -> $2 ->> 'typing')::boolean)`,
@@ -62,11 +68,11 @@ export async function keepTypedLine(tx: Tx, actor: Actor, input: { itemId: strin
 
 /** The answers so far, and the lines that are still open. */
 async function stillOpen(tx: Tx, item: LockedItem): Promise<number> {
-	const row = await tx.first<{ answers: LineAnswers | null; files: string[] }>(
+	const row = await tx.first<{ answers: StatementLineAnswers | null; files: string[] }>(
 		`select answer_data answers, array(select distinct slot from paper where item_id = $1 and removed_at is null and slot is not null) files from item where id = $1`,
 		[item.id]
 	);
-	return openLines(
+	return openStatementLines(
 		specOf(item).lines,
 		row!.answers,
 		row!.files.map((slot) => ({ slot }))
@@ -74,7 +80,7 @@ async function stillOpen(tx: Tx, item: LockedItem): Promise<number> {
 }
 
 /** Hands in the answers about transactions. @throws DomainError invalid, saying how many lines are still open */
-export async function handInLines(tx: Tx, actor: Actor, itemId: string): Promise<void> {
+export async function handInStatementLines(tx: Tx, actor: Actor, itemId: string): Promise<void> {
 	const item = await lockOwnItem(tx, actor, itemId);
 	const open = await stillOpen(tx, item);
 	if (open > 0) throw new DomainError('invalid', saying('wrong.lines.open', { count: open }));

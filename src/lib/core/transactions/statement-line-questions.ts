@@ -1,15 +1,15 @@
 import { z } from 'zod';
 import { cleanText, oneLine } from '../people/plain-fields';
-import { LINE_ANSWERS } from './line-answers';
-import type { UnreadLine } from './statement-line';
+import { STATEMENT_LINE_ANSWERS } from './statement-line-answers';
+import type { UnreadStatementLine } from './statement-line';
 
 /** Most lines that one item asks about: nobody answers more in one go. */
 export const ASKED_LINES_MAX = 300;
 
 /** What is wanted for each line: what it was for, or the paper that belongs to it. */
-export const LINE_QUESTIONS = ['what', 'paper'] as const;
-export type LineQuestion = (typeof LINE_QUESTIONS)[number];
-export const LINE_QUESTION_WORDS: Record<LineQuestion, string> = {
+export const STATEMENT_LINE_QUESTIONS = ['what', 'paper'] as const;
+export type StatementLineQuestion = (typeof STATEMENT_LINE_QUESTIONS)[number];
+export const STATEMENT_LINE_QUESTION_WORDS: Record<StatementLineQuestion, string> = {
 	what: 'what it was for',
 	paper: 'the receipt or invoice for it'
 };
@@ -28,7 +28,7 @@ export const askedLineSchema = z.object({
 export type AskedLine = z.output<typeof askedLineSchema>;
 
 export const transactionsSpec = z.object({
-	asks: z.enum(LINE_QUESTIONS).default('what'),
+	asks: z.enum(STATEMENT_LINE_QUESTIONS).default('what'),
 	/** what the client may choose instead of writing */
 	choices: z.array(oneLine('each choice', 60)).max(12, 'At most 12 choices.').default([]),
 	lines: z
@@ -40,13 +40,13 @@ export const transactionsSpec = z.object({
 export type TransactionsSpec = z.output<typeof transactionsSpec>;
 
 /** What is typed of an answer so far. */
-export const typedLineForm = z.object({ lineId: z.uuid(), words: z.string().max(2000) });
+export const typedStatementLineForm = z.object({ lineId: z.uuid(), words: z.string().max(2000) });
 
 /**
  * The form that answers one line; messages are keys of the catalogue. A choice comes as `choice`, or as `pick` from a list in
  * which everything stands.
  */
-export const lineAnswerForm = z.preprocess((form) => {
+export const statementLineAnswerForm = z.preprocess((form) => {
 	const typed = { ...(form as Record<string, unknown>) };
 	if (typeof typed.pick === 'string') {
 		if (typed.pick.startsWith('choice:')) typed.choice = typed.pick.slice('choice:'.length);
@@ -58,7 +58,7 @@ function answerForm() {
 	return z
 		.object({
 			lineId: z.uuid(),
-			how: z.enum(LINE_ANSWERS, 'wrong.answer.choose'),
+			how: z.enum(STATEMENT_LINE_ANSWERS, 'wrong.answer.choose'),
 			words: z.string().default('').transform(cleanText).pipe(z.string().max(2000, 'wrong.answer.long'))
 		})
 		.superRefine((typed, context) => {
@@ -68,6 +68,6 @@ function answerForm() {
 }
 
 /** What of a file could not be read, in a sentence each, for the first few. */
-export function unreadInWords(unread: readonly UnreadLine[]): string[] {
+export function unreadInWords(unread: readonly UnreadStatementLine[]): string[] {
 	return unread.map((line) => `Line ${line.position} ${line.what}: ${line.text || 'empty'}`);
 }

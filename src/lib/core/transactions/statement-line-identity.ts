@@ -2,7 +2,7 @@ import { daysBetween } from '../calendar/firm-calendar';
 import type { StatementLine } from './statement-line';
 
 /** By what a line is known again, in another file or another form. */
-export interface LineIdentity {
+export interface StatementLineIdentity {
 	/** the bank's own name for it where there is one, else what it says */
 	identity: string;
 	/** what it says: day, amount, words, and which of several that say the same */
@@ -30,7 +30,7 @@ function says(line: Pick<StatementLine, 'day' | 'amount' | 'who' | 'words'>): st
  * two lines that differ, it is no name, and what the line says is taken.
  * @param scope the account that a person chose for the file, or ''; the same line of two accounts is two lines
  */
-export function identityMaker(scope: string): (line: StatementLine) => LineIdentity {
+export function identityMaker(scope: string): (line: StatementLine) => StatementLineIdentity {
 	const counts = new Map<string, number>();
 	const named = new Map<string, string>();
 	return (line) => {

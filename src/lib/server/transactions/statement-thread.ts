@@ -1,8 +1,8 @@
 import { randomUUID } from 'node:crypto';
-import { identityMaker, isUncategorised } from '$lib/core/transactions/line-identity';
+import { identityMaker, isUncategorised } from '$lib/core/transactions/statement-line-identity';
 import type { CsvChoices } from '$lib/core/transactions/read-csv';
-import { readLines, type ReadLines } from '$lib/core/transactions/read-lines';
-import type { UnreadLine } from '$lib/core/transactions/statement-line';
+import { readStatement, type ReadStatement } from '$lib/core/transactions/read-statement';
+import type { UnreadStatementLine } from '$lib/core/transactions/statement-line';
 import { answerOf, type ThreadAnswer } from '../platform/threads/answers';
 
 /** Lines in one piece of text: it goes from the thread to the database as it is. */
@@ -12,24 +12,24 @@ const UNREAD_KEPT = 100;
 /** Bytes that a reader is fed at once. */
 const PIECE = 256 * 1024;
 
-export interface LineTask {
+export interface StatementReadTask {
 	bytes: Uint8Array;
 	choices: CsvChoices;
 	/** the account that was chosen for the file, or '' */
 	scope: string;
 }
-export interface LinesInBatches {
-	found: ReadLines;
+export interface StatementLinesInBatches {
+	found: ReadStatement;
 	lines: number;
 	unread: number;
-	unreadLines: UnreadLine[];
+	unreadLines: UnreadStatementLine[];
 	/** JSON arrays of rows as `transaction_line` has them */
 	batches: string[];
 }
 /** What runs in a thread of its own. */
-export default function run(task: LineTask): Promise<ThreadAnswer<LinesInBatches>> {
+export default function run(task: StatementReadTask): Promise<ThreadAnswer<StatementLinesInBatches>> {
 	return answerOf(async () => {
-		const result: Omit<LinesInBatches, 'found'> = { lines: 0, unread: 0, unreadLines: [], batches: [] };
+		const result: Omit<StatementLinesInBatches, 'found'> = { lines: 0, unread: 0, unreadLines: [], batches: [] };
 		let batch: object[] = [];
 		const close = () => {
 			if (batch.length > 0) result.batches.push(JSON.stringify(batch));
@@ -39,7 +39,7 @@ export default function run(task: LineTask): Promise<ThreadAnswer<LinesInBatches
 			for (let at = 0; at < task.bytes.length; at += PIECE) yield task.bytes.subarray(at, at + PIECE);
 		}
 		const identify = identityMaker(task.scope);
-		const found = await readLines(pieces(), task.choices, {
+		const found = await readStatement(pieces(), task.choices, {
 			line(line) {
 				result.lines++;
 				batch.push({ id: randomUUID(), ...line, ...identify(line), uncategorised: isUncategorised(line.category) });

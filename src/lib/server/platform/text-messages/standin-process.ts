@@ -1,6 +1,6 @@
-import { startTextStandin } from './standin';
+import { startTextMessageStandin } from './standin';
 
-const standin = await startTextStandin({
+const standin = await startTextMessageStandin({
 	port: Number(process.env.TEXT_STANDIN_PORT),
 	folder: process.env.TEXT_STANDIN_FOLDER ?? '.lantern/texts',
 	key: process.env.TEXT_GATEWAY_KEY ?? '',
