@@ -371,7 +371,13 @@ test('words with emphasis, a link and a picture reach the phone as they were wri
 	await page.getByLabel('What do you ask for?').fill('The new lease');
 	const words = page.getByRole('textbox', { name: /^Why, in words/ });
 	await words.click();
-	await page.keyboard.type('All pages of it. ');
+	await page.keyboard.type('All pages of it, ');
+	// whoever types on at once after pressing it loses no letter
+	await page.getByRole('button', { name: 'Bold', exact: true }).click();
+	await page.keyboard.type('signed');
+	await expect(words.locator('strong')).toHaveText('signed');
+	await page.getByRole('button', { name: 'Bold', exact: true }).click();
+	await page.keyboard.type('. ');
 	await page.getByRole('button', { name: 'Link …' }).click();
 	await page.getByLabel('Address of the page').fill('javascript:alert(1)');
 	await page.keyboard.press('Enter');
@@ -407,6 +413,7 @@ test('words with emphasis, a link and a picture reach the phone as they were wri
 	const picture = mobile.getByRole('img', { name: 'where' });
 	await expect.poll(() => picture.evaluate((img: HTMLImageElement) => img.naturalWidth)).toBe(1);
 	await expect(mobile.locator('b, .font-bold', { hasText: 'words' })).toBeVisible();
+	await expect(mobile.locator('b, .font-bold', { hasText: 'signed' })).toBeVisible();
 	await expect(mobile.getByText('there', { exact: true })).toBeVisible();
 	expect(await mobile.locator('a[href^="javascript"]').count()).toBe(0);
 	expect(await mobile.evaluate(() => 'hacked' in window)).toBe(false);

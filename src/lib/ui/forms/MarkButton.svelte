@@ -17,7 +17,15 @@
 	} = $props();
 </script>
 
-<button type="button" class="act-quiet !min-h-7 {look}" aria-pressed={pressed} aria-expanded={expanded} onclick={run}>{@render children()}</button>
+<!-- pressed with the mouse it leaves the focus among the words, so that no letter is lost that comes at once -->
+<button
+	type="button"
+	class="act-quiet !min-h-7 {look}"
+	aria-pressed={pressed}
+	aria-expanded={expanded}
+	onmousedown={(event) => event.preventDefault()}
+	onclick={run}>{@render children()}</button
+>
 
 <style>
 	[aria-pressed='true'] {
