@@ -1,3 +1,4 @@
+import { bareHeading } from '../tables/bare-heading';
 import { amountOf, decimalMarkOf } from './amounts';
 import { dateOrderOf, dayOfText } from './days';
 
@@ -142,17 +143,8 @@ const KNOWN: Record<CsvColumn, readonly string[]> = {
 	account: ['account', 'account number', 'account no', 'iban', 'numero de compte']
 };
 
-const bare = (heading: string) =>
-	heading
-		.normalize('NFKD')
-		.replace(/\p{Mark}/gu, '')
-		.toLowerCase()
-		.split(/[^\p{Letter}\p{Number}]+/u)
-		.filter(Boolean)
-		.join(' ');
-
 const BY_HEADING = new Map(CSV_COLUMNS.flatMap((column) => KNOWN[column].map((heading) => [heading, column] as const)));
-export const columnOfHeading = (heading: string): CsvColumn | null => BY_HEADING.get(bare(heading)) ?? null;
+export const columnOfHeading = (heading: string): CsvColumn | null => BY_HEADING.get(bareHeading(heading)) ?? null;
 
 /** Most of a column's cells that must read alike before they tell what it is. */
 const MOSTLY = 0.8;

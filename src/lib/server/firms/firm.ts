@@ -48,15 +48,8 @@ export interface Firm {
 	invitationSteps: number[];
 }
 
-interface FirmRow {
-	id: string;
-	slug: string;
-	name: string;
-	address: string;
-	country: string;
-	locale: string;
+interface FirmRow extends Pick<Firm, 'id' | 'slug' | 'name' | 'address' | 'country' | 'locale' | 'welcome'> {
 	client_language: Language;
-	welcome: string;
 	welcome_video: string | null;
 	welcome_picture: string | null;
 	brand_color: string;

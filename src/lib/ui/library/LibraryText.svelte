@@ -1,7 +1,8 @@
 <script lang="ts">
+	import type { MessageText } from '$lib/server/library/message-texts';
 	import { untrack } from 'svelte';
-	import { LANGUAGE_CODES, LANGUAGES, type Language } from '$lib/core/people/languages';
-	import { MESSAGE_TEXT_KIND, MESSAGE_TEXT_KINDS, type Shared, type MessageTextKind } from '$lib/core/messages/message-texts';
+	import { LANGUAGE_CODES, LANGUAGES } from '$lib/core/people/languages';
+	import { MESSAGE_TEXT_KIND, MESSAGE_TEXT_KINDS } from '$lib/core/messages/message-texts';
 	import { enhancedForm } from '../forms/enhanced-form';
 	import FieldProblem from '../forms/FieldProblem.svelte';
 	import WordsField from './WordsField.svelte';
@@ -16,17 +17,7 @@
 		words,
 		fixedKind = false
 	}: {
-		text: {
-			kind: MessageTextKind;
-			language: Language;
-			name: string;
-			folder: string;
-			tags: string[];
-			subject: string;
-			body: string;
-			shared: Shared;
-			groupId: string | null;
-		};
+		text: Pick<MessageText, 'kind' | 'language' | 'name' | 'folder' | 'tags' | 'subject' | 'body' | 'shared' | 'groupId'>;
 		version?: number | null;
 		action: string;
 		groups: { id: string; name: string }[];

@@ -1,3 +1,4 @@
+import { bareHeading } from '../../tables/bare-heading';
 import { FACT_NAMES, FACTS, type FactName } from '../facts';
 
 /** What a column of a list of clients can hold. One row is one person at one client. */
@@ -52,21 +53,11 @@ export function isFactColumn(column: ImportColumn): column is FactName {
 	return column in FACTS;
 }
 
-/** A heading without case, accents and signs, for comparing. */
-function bare(heading: string): string {
-	return heading
-		.normalize('NFKD')
-		.replace(/\p{Mark}/gu, '')
-		.toLowerCase()
-		.split(/[^\p{Letter}\p{Number}]+/u)
-		.filter(Boolean)
-		.join(' ');
-}
-
 const BY_HEADING = new Map<string, ImportColumn>();
 for (const column of IMPORT_COLUMNS) {
 	const known = column in OWN_COLUMNS ? OWN_COLUMNS[column as OwnColumn].known : (FACT_KNOWN[column as FactName] ?? []);
-	for (const heading of [column, columnLabel(column), ...known]) if (!BY_HEADING.has(bare(heading))) BY_HEADING.set(bare(heading), column);
+	for (const heading of [column, columnLabel(column), ...known])
+		if (!BY_HEADING.has(bareHeading(heading))) BY_HEADING.set(bareHeading(heading), column);
 }
 
 /** Most of a column's cells that must look like addresses before it is taken for one. */
@@ -77,7 +68,7 @@ const MOSTLY = 0.6;
  * client's if nothing else is, else the contact's. No column is recognised twice.
  */
 export function recogniseColumns(header: readonly string[], sample: readonly (readonly string[])[]): (ImportColumn | null)[] {
-	const columns: (ImportColumn | null)[] = header.map((heading) => BY_HEADING.get(bare(heading)) ?? null);
+	const columns: (ImportColumn | null)[] = header.map((heading) => BY_HEADING.get(bareHeading(heading)) ?? null);
 	const taken = new Set<ImportColumn>();
 	for (const [i, column] of columns.entries()) {
 		if (!column) continue;
@@ -89,7 +80,7 @@ export function recogniseColumns(header: readonly string[], sample: readonly (re
 		const cells = sample.map((row) => row[i] ?? '').filter((cell) => cell.trim() !== '');
 		const mails = cells.filter((cell) => /^\S+@\S+\.\S+$/.test(cell.trim())).length;
 		const guess: ImportColumn | null =
-			bare(heading) === 'name'
+			bareHeading(heading) === 'name'
 				? !taken.has('client')
 					? 'client'
 					: !taken.has('contact')
@@ -114,7 +105,7 @@ export function headingRow(rows: readonly (readonly string[])[]): number | null 
 	let best: { at: number; known: number } | null = null;
 	for (const [at, row] of rows.entries()) {
 		if (row.some((cell) => cell.includes('@'))) continue;
-		const known = new Set(row.map(bare).filter((cell) => BY_HEADING.has(cell) || cell === 'name')).size;
+		const known = new Set(row.map(bareHeading).filter((cell) => BY_HEADING.has(cell) || cell === 'name')).size;
 		if (known >= (at === 0 ? 1 : 2) && known > (best?.known ?? 0)) best = { at, known };
 	}
 	return best?.at ?? null;

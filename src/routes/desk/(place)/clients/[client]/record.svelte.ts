@@ -39,8 +39,8 @@ export class ClientRecord {
 	readonly messages = $derived.by(() => [...new Map(Object.values(this.data.chases).map((chase) => [chase.when, chase]))]);
 	/** the people who will be reminded of their invitation */
 	readonly invited = $derived.by(() =>
-		this.data.client.contacts.filter(
-			(contact) => contact.invitation?.nextChaseOn && contact.mailProblem === null && this.data.client.state === 'active' && !contact.hasAccess
+		this.client.contacts.filter(
+			(contact) => contact.invitation?.nextChaseOn && contact.mailProblem === null && this.client.state === 'active' && !contact.hasAccess
 		)
 	);
 
@@ -49,6 +49,9 @@ export class ClientRecord {
 	}
 	get data(): PageData {
 		return this.#data();
+	}
+	get client(): PageData['client'] {
+		return this.data.client;
 	}
 
 	/** Whether the person may do something with this client: what they may not do is not offered. */

@@ -4,8 +4,7 @@
 
 	/** What is asked regularly. */
 	let { record }: { record: ClientRecord } = $props();
-	const data = $derived(record.data);
-	const client = $derived(record.data.client);
+	const { data, client } = $derived(record);
 </script>
 
 {#if data.recurring.length > 0 || (client.state === 'active' && record.mine('send_request'))}

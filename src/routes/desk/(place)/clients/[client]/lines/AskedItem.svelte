@@ -8,8 +8,7 @@
 
 	/** Something that is asked, and how it stands. */
 	let { record, item }: { record: ClientRecord; item: ClientRecord['data']['items'][number] } = $props();
-	const data = $derived(record.data);
-	const client = $derived(record.data.client);
+	const { data, client } = $derived(record);
 	const late = $derived(daysLate(item, data.today));
 	const remark = $derived(data.remarks.find((one) => one.itemId === item.id));
 	/** How it stands, beside its lateness. */

@@ -4,8 +4,7 @@
 
 	/** What was begun for the client and not sent. */
 	let { record }: { record: ClientRecord } = $props();
-	const data = $derived(record.data);
-	const client = $derived(record.data.client);
+	const { data, client } = $derived(record);
 </script>
 
 {#if data.drafts.length > 0}

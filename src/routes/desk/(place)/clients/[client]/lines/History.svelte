@@ -5,8 +5,7 @@
 
 	/** What happened last. */
 	let { record }: { record: ClientRecord } = $props();
-	const data = $derived(record.data);
-	const client = $derived(record.data.client);
+	const { data, client } = $derived(record);
 </script>
 
 <RecordLine name="history" heading="history" act="show" open={record.opened.has('history')} toggle={record.toggle}>

@@ -6,8 +6,7 @@
 
 	/** What is known of the client. */
 	let { record }: { record: ClientRecord } = $props();
-	const data = $derived(record.data);
-	const client = $derived(record.data.client);
+	const { data, client } = $derived(record);
 </script>
 
 <RecordLine

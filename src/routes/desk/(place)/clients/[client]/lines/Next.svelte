@@ -5,8 +5,7 @@
 
 	/** What goes to the client next. */
 	let { record }: { record: ClientRecord } = $props();
-	const data = $derived(record.data);
-	const client = $derived(record.data.client);
+	const { data, client } = $derived(record);
 </script>
 
 {#snippet nextMessage(when: string, why: string)}<p>Reminder {when}, <span class="text-(--half)">{why}</span></p>{/snippet}

@@ -5,8 +5,7 @@
 
 	/** The people of the client, and how it stands with their access. */
 	let { record }: { record: ClientRecord } = $props();
-	const data = $derived(record.data);
-	const client = $derived(record.data.client);
+	const { data, client } = $derived(record);
 	/** How it stands with somebody who has no access yet. */
 	function invitationShort(invitation: (typeof client.contacts)[number]['invitation']): string {
 		if (!invitation) return 'not invited yet';

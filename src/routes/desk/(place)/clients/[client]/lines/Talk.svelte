@@ -5,8 +5,7 @@
 
 	/** What was said last, and our own notes. */
 	let { record }: { record: ClientRecord } = $props();
-	const data = $derived(record.data);
-	const client = $derived(record.data.client);
+	const { data, client } = $derived(record);
 </script>
 
 <RecordLine

@@ -6,8 +6,7 @@
 
 	/** Where we are with the client, in a sentence. */
 	let { record }: { record: ClientRecord } = $props();
-	const data = $derived(record.data);
-	const client = $derived(record.data.client);
+	const { data, client } = $derived(record);
 	const signed = $derived(data.items.filter((item) => item.kind === 'letter' && item.letter?.sealedAt).at(-1));
 	const cameIn = $derived(
 		client.contacts

@@ -6,8 +6,7 @@
 
 	/** What we do for the client. */
 	let { record }: { record: ClientRecord } = $props();
-	const data = $derived(record.data);
-	const client = $derived(record.data.client);
+	const { data, client } = $derived(record);
 	const work = $derived(data.engagements.filter((engagement) => !engagement.endedOn));
 </script>
 
