@@ -106,7 +106,7 @@ function copyOf() {
 	// core needs neither a database nor the build of the pages
 	writeFileSync(
 		join(folder, CORE_CONFIG),
-		`export default { resolve: { alias: { $lib: ${JSON.stringify(join(folder, 'src/lib'))} } }, test: { include: ['src/lib/core/**/*.test.ts'] } };`
+		`export default { resolve: { alias: { $lib: ${JSON.stringify(join(folder, 'src/lib'))} } }, test: { include: ['src/lib/core/**/*.test.ts'], testTimeout: 30_000 } };`
 	);
 	return folder;
 }

@@ -141,6 +141,12 @@ describe('two clients', () => {
 		await expect(firm.run((tx) => undoMerge(tx, firm.odalys(), again.id))).rejects.toMatchObject({ code: 'changed_meanwhile' });
 	});
 
+	test.each(['keep', 'gone'])('while one of them is only for some of the firm, nothing is merged (the %s one)', async (which) => {
+		await context.owner.query('update client set restricted = true where id = $1', [which === 'keep' ? keep.id : gone.id]);
+		await expect(mergeThem()).rejects.toMatchObject({ code: 'invalid', message: expect.stringContaining('only for some of the firm') });
+		const { rows } = await context.owner.query('select count(*)::int n from client where firm_id = $1 and removed_at is null', [firm.id]);
+		expect(rows[0].n).toBe(2);
+	});
 	test('with itself, another firm’s, or without the right: refused', async () => {
 		await expect(firm.run((tx) => mergeClients(tx, firm.odalys(), { keepId: keep.id, goneId: keep.id, take: [] }))).rejects.toMatchObject({
 			code: 'invalid'

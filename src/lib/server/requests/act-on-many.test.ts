@@ -77,6 +77,12 @@ describe('many items at once', () => {
 	});
 });
 
+test('a bug in the middle is a bug, and no sentence for the person', async () => {
+	const all = await items(1);
+	const broken = { ...context.db, inFirm: () => Promise.reject(new TypeError('not a function')) } as unknown as typeof context.db;
+	await expect(actOnMany(broken, firm.id, firm.odalys(), input('waive', all))).rejects.toThrow(TypeError);
+});
+
 describe('what cannot be done with an item, whatever else is chosen', () => {
 	const problems = async (...args: Parameters<typeof act>) => (await act(...args)).map((one) => one.problem);
 	test('an item that is settled waits for nobody', async () => {
