@@ -114,7 +114,7 @@
 	<div {@attach whenSeen} class="mt-2 h-px" aria-hidden="true"></div>
 </article>
 <p class="text-xs break-all text-(--half)">
-	{#if letter.state !== 'sealed'}<a class="act-link" href="{home}/letters/{item.id}" download>{say('letter.pdf')}</a> ·
+	{#if letter.state !== 'sealed'}<a class="act-link" href="{home}/letters/{item.id}" download>{say('letter.pdf')}</a> ·&nbsp;
 	{/if}{say('letter.sha', { digest: letter.sha256 })}
 </p>
 
