@@ -4,9 +4,11 @@
 	import { goto, invalidateAll } from '$app/navigation';
 	import type { FormProblem } from '$lib/web/form-errors';
 	import { sayer } from '$lib/words/words';
-	import { enhancedForm } from '../forms/enhanced-form';
+	import { copier } from './copier.svelte';
 	import NewPassword from './NewPassword.svelte';
 	import { makePasskey } from './passkeys';
+	import RecoveryCodes from './RecoveryCodes.svelte';
+	import SignedInPlaces from './SignedInPlaces.svelte';
 
 	/** How somebody signs in, and where they are signed in. */
 	let {
@@ -125,13 +127,7 @@
 		shown(confirmed);
 		await invalidateAll();
 	}
-	let copied = $state<'secret' | 'codes' | null>(null);
-	async function copy(text: string, what: 'secret' | 'codes') {
-		await navigator.clipboard?.writeText(text).then(
-			() => (copied = what),
-			() => (copied = null)
-		);
-	}
+	const copy = copier();
 	async function done() {
 		codes = null;
 		await invalidateAll();
@@ -171,31 +167,11 @@
 <p class="mt-1 text-(--half)">{you.name}, {you.email}</p>
 {#if you.mustSetUp && !codes}<p class="notice-lamp mt-4">{say('you.mustSetUp')}</p>{/if}
 
-{#if codes}
-	<section class="notice-lamp mt-5" aria-labelledby="codes">
-		<h2 id="codes" class="text-[1.1rem]">{say('you.codes.title')}</h2>
-		<p class="mt-1">{say('you.codes.text')}</p>
-		<ul class="mt-3 grid grid-cols-1 gap-x-6 gap-y-1 font-mono text-[0.95rem] sm:grid-cols-2">
-			{#each codes as code (code)}<li>{code}</li>{/each}
-		</ul>
-		<p class="no-print mt-3 flex flex-wrap gap-x-5">
-			<button type="button" class="act-link" onclick={() => copy(codes!.join('\n'), 'codes')}
-				>{say(copied === 'codes' ? 'you.copied' : 'you.codes.copy')}</button
-			>
-			<button type="button" class="act-link" onclick={() => window.print()}>{say('you.codes.print')}</button>
-			<a
-				class="act-link"
-				download="recovery-codes.txt"
-				href="data:text/plain;charset=utf-8,{encodeURIComponent(`${you.email}\n\n${codes.join('\n')}\n`)}">{say('you.codes.save')}</a
-			>
-		</p>
-		<button class="act no-print mt-4" onclick={done}>{say('you.codes.kept')}</button>
-	</section>
-{/if}
+{#if codes}<RecoveryCodes {codes} email={you.email} {locale} {done} />{/if}
 
 <section class="mt-7" aria-labelledby="password">
 	<h2 id="password" class="border-b border-(--rule-strong) pb-1 text-[1.1rem]">{say('you.password')}</h2>
-	<div class="line">
+	<div class="you-line">
 		<p class="text-[0.9rem] text-(--half)">{say('you.password.text')}</p>
 		<button class="act-link" aria-expanded={asking === 'password'} onclick={() => begin('password')}>{say('you.password.change')}</button>
 	</div>
@@ -207,7 +183,7 @@
 	<h2 id="second" class="border-b border-(--rule-strong) pb-1 text-[1.1rem]">{say('you.second')}</h2>
 	<p class="mt-2 text-[0.92rem] text-(--half)">{say(you.required ? 'you.second.required' : 'you.second.text')}</p>
 
-	<div class="line">
+	<div class="you-line">
 		<div>
 			<b>{say('you.authenticator')}</b>
 			<p class="text-[0.9rem] text-(--half)">{say(you.authenticator ? 'you.authenticator.on' : 'you.authenticator.off')}</p>
@@ -236,8 +212,8 @@
 					<p>{say('you.authenticator.scan')}</p>
 					<p><a class="act-quiet w-full" href={setUp.link}>{say('you.authenticator.open')}</a></p>
 					<p class="text-[0.9rem]">{say('you.authenticator.type')}<br /><span class="font-mono break-all">{setUp.secret}</span></p>
-					<button type="button" class="act-link" onclick={() => copy(setUp!.secret.replace(/\s/g, ''), 'secret')}
-						>{say(copied === 'secret' ? 'you.copied' : 'you.authenticator.copy')}</button
+					<button type="button" class="act-link" onclick={() => copy.copy(setUp!.secret.replace(/\s/g, ''))}
+						>{say(copy.copied ? 'you.copied' : 'you.authenticator.copy')}</button
 					>
 					{#if problem}<p class="field-problem" role="alert">{problem}</p>{/if}
 					<label class="field"
@@ -259,7 +235,7 @@
 	{/if}
 
 	{#if you.mayText || you.text}
-		<div class="line">
+		<div class="you-line">
 			<div>
 				<b>{say('you.text')}</b>
 				<p class="text-[0.9rem] text-(--half)">{you.phone ? say('you.text.on', { phone: you.phone }) : say('you.text.off')}</p>
@@ -304,7 +280,7 @@
 	{/if}
 
 	{#each you.keys as key (key.id)}
-		<div class="line">
+		<div class="you-line">
 			<div>
 				<b>{key.name}</b>
 				<p class="text-[0.9rem] text-(--half)">
@@ -320,7 +296,7 @@
 		</div>
 		{#if asking && typeof asking === 'object' && asking.removePasskey === key.id}{@render password()}{/if}
 	{/each}
-	<div class="line">
+	<div class="you-line">
 		<div>
 			<b>{say('you.passkey')}</b>
 			<p class="text-[0.9rem] text-(--half)">{say('you.passkey.text')}</p>
@@ -330,7 +306,7 @@
 	{#if asking === 'passkey'}{@render password()}{/if}
 
 	{#if you.authenticator || you.text || you.passkeys > 0}
-		<div class="line">
+		<div class="you-line">
 			<div>
 				<b>{say('you.codes')}</b>
 				<p class="text-[0.9rem] text-(--half)">{say('you.codes.left', { count: you.recoveryCodes })}</p>
@@ -341,42 +317,4 @@
 	{/if}
 </section>
 
-<section class="mt-9" aria-labelledby="where">
-	<h2 id="where" class="border-b border-(--rule-strong) pb-1 text-[1.1rem]">{say('you.sessions')}</h2>
-	<ul>
-		{#each you.sessions as session (session.id)}
-			<li class="line">
-				<div>
-					<b>{session.device}</b>{#if session.here}&nbsp;· {say('you.here')}{/if}
-					<p class="text-[0.9rem] text-(--half)">
-						{say('you.lastUsed', { at: session.lastUsedAt, ip: session.ip })}{session.trustedUntil
-							? ` ${say('you.trusted', { at: session.trustedUntil })}`
-							: ''}
-					</p>
-				</div>
-				{#if !session.here}
-					<form method="post" action="?/endSession" {@attach enhancedForm({ onProblem: (p) => (problem = p.message) })}>
-						<input type="hidden" name="sessionId" value={session.id} /><button class="act-link">{say('you.end')}</button>
-					</form>
-				{/if}
-			</li>
-		{/each}
-	</ul>
-	{#if you.sessions.length > 1}
-		<form method="post" action="?/endSession" class="mt-3" {@attach enhancedForm({ onProblem: (p) => (problem = p.message) })}>
-			<button class="act-quiet">{say('you.endOthers')}</button>
-		</form>
-	{/if}
-</section>
-
-<style>
-	.line {
-		display: flex;
-		flex-wrap: wrap;
-		align-items: flex-start;
-		justify-content: space-between;
-		gap: 0.4rem 1.5rem;
-		padding: 0.7rem 0;
-		border-bottom: 1px solid var(--rule-strong);
-	}
-</style>
+<SignedInPlaces sessions={you.sessions} {locale} />
