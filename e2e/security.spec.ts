@@ -38,7 +38,9 @@ test('at the desk: authenticator app, recovery code, trusted device, sessions, a
 	await expectAccessible(page, 'how you sign in');
 
 	await page.getByRole('button', { name: 'Set it up', exact: true }).click();
-	await page.getByLabel('Your password, once more').fill('wrong');
+	// whoever types on at once types into the password
+	await page.keyboard.type('wrong');
+	await expect(page.getByLabel('Your password, once more')).toHaveValue('wrong');
 	await page.getByRole('button', { name: 'Continue' }).click();
 	await expect(page.getByRole('alert')).toContainText('not your password');
 	await page.getByLabel('Your password, once more').fill(STAFF_PASSWORD);

@@ -200,6 +200,9 @@ export async function openEverything(page: Page, at: string, walked: Walked, met
 			continue;
 		}
 		if (!(await focusOf(page))) fault('the focus was on nothing');
+		// what is there for a password manager alone takes no letter
+		if (await page.evaluate(() => document.activeElement instanceof HTMLInputElement && document.activeElement.tabIndex < 0))
+			fault('the focus was on a field that is not for people');
 		const dialog = page.locator('dialog[open]');
 		const scope = (await dialog.count()) > 0 ? dialog.last() : page.locator('body');
 		const where = next.inRow ? `${at} › a row` : `${at} › ${name.slice(0, 40)}`;

@@ -5,7 +5,8 @@ const FOCUSABLE = `a[href], button:not(:disabled), summary, ${FIELD}`;
 const OPENER = 'summary, :not(input)[aria-expanded]';
 
 const seen = (element: Element) => element.checkVisibility({ visibilityProperty: true }) && !element.closest('[inert]');
-export const focusable = (inside: ParentNode, what = FOCUSABLE): HTMLElement[] => [...inside.querySelectorAll<HTMLElement>(what)].filter(seen);
+export const focusable = (inside: ParentNode, what = FOCUSABLE): HTMLElement[] =>
+	[...inside.querySelectorAll<HTMLElement>(what)].filter((element) => element.tabIndex >= 0 && seen(element));
 const firstField = (inside: ParentNode): HTMLElement | undefined => focusable(inside, '[data-first]')[0] ?? focusable(inside, FIELD)[0];
 
 /** What is filled in first, or else pressed first, inside something. */
