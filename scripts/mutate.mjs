@@ -146,7 +146,7 @@ function next() {
 async function work() {
 	const folder = copyOf();
 	try {
-		for (let change = next(); change && performance.now() < ends && !wasStopped(); change = next()) {
+		for (let change = next(); change && performance.now() < ends; change = next()) {
 			const tests = testsOf(change.file);
 			// where they fail as it is, that says nothing
 			const key = tests.join(' ');

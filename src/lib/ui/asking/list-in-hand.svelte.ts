@@ -74,7 +74,7 @@ export class ListInHand {
 	}
 
 	/** How the form that sends the list reports back. A refusal opens the line that it is about. */
-	form(onSuccess: () => void): FormHandling {
+	form(onSuccess?: () => void): FormHandling {
 		return {
 			onPending: (pending) => (this.pending = pending),
 			onProblem: (problem) => {
@@ -85,7 +85,7 @@ export class ListInHand {
 			onSuccess: () => {
 				this.problem = '';
 				this.fields = {};
-				onSuccess();
+				onSuccess?.();
 			}
 		};
 	}

@@ -1,15 +1,14 @@
 <script lang="ts">
+	import { copier } from './copier.svelte';
+
 	/** A text to take along: shown whole, copied with one click. */
 	let { label, text }: { label: string; text: string } = $props();
-	let copied = $state(false);
+	const copying = copier();
 	let field: HTMLTextAreaElement;
 
-	async function copy() {
+	function copy() {
 		field.select();
-		await navigator.clipboard?.writeText(text).then(
-			() => (copied = true),
-			() => undefined
-		);
+		void copying.copy(text);
 	}
 </script>
 
@@ -24,5 +23,5 @@
 			onfocus={() => field.select()}>{text}</textarea
 		></label
 	>
-	<button type="button" class="act-quiet" onclick={copy} aria-label="Copy: {label}">{copied ? 'Copied' : 'Copy'}</button>
+	<button type="button" class="act-quiet" onclick={copy} aria-label="Copy: {label}">{copying.copied ? 'Copied' : 'Copy'}</button>
 </div>

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { sayer } from '$lib/words/words';
-	import { copier } from './copier.svelte';
+	import { copier } from '../forms/copier.svelte';
 
 	/** New recovery codes, shown once: to be copied, printed or saved. */
 	let { codes, email, locale, done }: { codes: string[]; email: string; locale: string; /** they are kept */ done: () => void } = $props();

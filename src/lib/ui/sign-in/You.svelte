@@ -4,7 +4,7 @@
 	import { goto, invalidateAll } from '$app/navigation';
 	import type { FormProblem } from '$lib/web/form-errors';
 	import { sayer } from '$lib/words/words';
-	import { copier } from './copier.svelte';
+	import { copier } from '../forms/copier.svelte';
 	import NewPassword from './NewPassword.svelte';
 	import { makePasskey } from './passkeys';
 	import RecoveryCodes from './RecoveryCodes.svelte';

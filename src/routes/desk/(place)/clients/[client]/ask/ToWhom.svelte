@@ -101,7 +101,7 @@
 		method="post"
 		action="?/send"
 		class="sticky -bottom-5 -mx-5 flex flex-wrap gap-2 border-t border-(--rule-strong) bg-(--leaf) px-5 py-3"
-		{@attach enhancedForm(asking.form(() => asking.sent()))}
+		{@attach enhancedForm(asking.form())}
 	>
 		<input type="hidden" name="request" value={asking.payload} />
 		<input type="hidden" name="draftId" value={asking.draftId} />

@@ -180,11 +180,6 @@ export class Asking extends ListInHand {
 		this.#lastKept = this.content;
 	}
 
-	/** It was sent: leaving the page keeps no draft of it. */
-	sent(): void {
-		this.#leaving = true;
-	}
-
 	async dropDraft(): Promise<void> {
 		this.#leaving = true;
 		if (this.version !== null) await askDesk(`${page.url.pathname}?/drop`, { draftId: this.draftId });
