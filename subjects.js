@@ -5,7 +5,7 @@
 export const SUBJECTS = [
 	['platform'],
 	['audit', 'outbox'],
-	['attachments', 'firms'],
+	['attachments', 'facts', 'firms'],
 	['chasing', 'library', 'people'],
 	['clients', 'items'],
 	['drafts', 'letters', 'messages', 'papers', 'signing', 'statements'],

@@ -1,5 +1,26 @@
 -- The schema as all migrations leave it, written by `npm run database -- schema` with PostgreSQL 15. Not to be run.
 
+CREATE FUNCTION add_ready_made_facts(firm uuid) RETURNS void
+    LANGUAGE sql SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+	insert into fact_definition (firm_id, name, label, hint, heading, kind, position, ready_made)
+	select firm, f.name, f.label, f.hint, f.heading, f.kind::jsonb, f.position, true from (values
+		(1, 'legal_form', 'Legal form', '', 'The business', '{"kind":"choice","choices":[{"key":"sole_trader","words":"sole trader"},{"key":"partnership","words":"partnership"},{"key":"company","words":"company"},{"key":"cooperative","words":"co-operative"},{"key":"non_profit","words":"non-profit"}]}'),
+		(2, 'tax_number', 'Tax number', '', 'The business', '{"kind":"tax_number","check":""}'),
+		(3, 'address', 'Address', '', 'The business', '{"kind":"address"}'),
+		(4, 'year_end', 'Year end', 'the last day of the fiscal year', 'The books', '{"kind":"day_of_year"}'),
+		(5, 'method', 'Method', '', 'The books', '{"kind":"choice","choices":[{"key":"accrual","words":"accrual"},{"key":"cash","words":"cash"}]}'),
+		(6, 'sales_tax', 'Registered for sales tax', '', 'Tax and payroll', '{"kind":"yes_no"}'),
+		(7, 'sales_tax_period', 'Files sales tax', '', 'Tax and payroll', '{"kind":"choice","choices":[{"key":"monthly","words":"monthly"},{"key":"quarterly","words":"quarterly"},{"key":"yearly","words":"yearly"}]}'),
+		(8, 'payroll', 'Runs payroll', '', 'Tax and payroll', '{"kind":"yes_no"}'),
+		(9, 'employees', 'Employees', '', 'Tax and payroll', '{"kind":"number","unit":"","whole":true}'),
+		(10, 'bank_accounts', 'Bank and card accounts', '', 'The books', '{"kind":"number","unit":"","whole":true}'),
+		(11, 'software', 'Connected software', '', 'The books', '{"kind":"words","max":120}'),
+		(12, 'books_from', 'We keep the books from', '', 'The books', '{"kind":"date"}')
+	) f (position, name, label, hint, heading, kind)
+$$;
+
 CREATE FUNCTION address_is_taken(address citext) RETURNS boolean
     LANGUAGE sql STABLE SECURITY DEFINER
     SET search_path TO 'public'
@@ -137,10 +158,27 @@ CREATE FUNCTION clients_below(person uuid, wanted integer) RETURNS uuid[]
 		), 0) < wanted
 $$;
 
+CREATE FUNCTION compare_facts(from_name text, into_name text, OUT only_from integer, OUT alike integer, OUT differ integer) RETURNS record
+    LANGUAGE sql STABLE SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+	select count(*) filter (where k.id is null)::int, count(*) filter (where k.value = f.value)::int, count(*) filter (where k.value <> f.value)::int
+	from fact f left join fact k on k.client_id = f.client_id and k.name = into_name and k.replaced_at is null
+	where f.firm_id = current_firm() and f.name = from_name and f.replaced_at is null
+$$;
+
 CREATE FUNCTION contacts_with_phone(number text) RETURNS TABLE(firm_id uuid, contact_id uuid)
     LANGUAGE sql STABLE SECURITY DEFINER
     SET search_path TO 'public'
     AS $$ select c.firm_id, c.id from contact c where c.phone = number and c.removed_at is null $$;
+
+CREATE FUNCTION count_fact(of_name text) RETURNS integer
+    LANGUAGE sql STABLE SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+	select count(*)::int from fact f join client c on c.id = f.client_id and c.removed_at is null
+	where f.firm_id = current_firm() and f.name = of_name and f.replaced_at is null
+$$;
 
 CREATE FUNCTION current_contact() RETURNS uuid
     LANGUAGE sql STABLE
@@ -217,6 +255,15 @@ CREATE FUNCTION firms_with_stuck_messages(before timestamp with time zone) RETUR
     SET search_path TO 'public'
     AS $$ select distinct firm_id from message where state = 'sending' and sending_since < before $$;
 
+CREATE FUNCTION give_ready_made_facts() RETURNS trigger
+    LANGUAGE plpgsql SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+begin
+	perform add_ready_made_facts(new.id);
+	return new;
+end $$;
+
 CREATE FUNCTION hide_merged(what text, gone uuid, at timestamp with time zone) RETURNS void
     LANGUAGE plpgsql SECURITY DEFINER
     SET search_path TO 'public'
@@ -229,6 +276,12 @@ begin
 		update contact set removed_at = at where firm_id = current_firm() and id = gone;
 	end if;
 end $$;
+
+CREATE FUNCTION is_fact_searched(secret boolean, kind jsonb) RETURNS boolean
+    LANGUAGE sql IMMUTABLE
+    AS $$
+	select not secret and kind ->> 'kind' in ('words', 'address', 'email', 'phone', 'web', 'tax_number')
+$$;
 
 CREATE FUNCTION is_time_taken(wanted uuid, instant text) RETURNS boolean
     LANGUAGE sql STABLE SECURITY DEFINER
@@ -297,6 +350,23 @@ CREATE FUNCTION look_of_token(token bytea) RETURNS TABLE(look_id uuid, firm_id u
 		join contact c on c.id = l.contact_id and c.removed_at is null
 		join session x on x.id = l.session_id and x.ended_at is null
 	where l.token_hash = token and l.ended_at is null
+$$;
+
+CREATE FUNCTION mark_searched_fact() RETURNS trigger
+    LANGUAGE plpgsql
+    AS $$
+begin
+	select is_fact_searched(d.secret, d.kind) into new.searched from fact_definition d where d.firm_id = new.firm_id and d.name = new.name;
+	return new;
+end $$;
+
+CREATE FUNCTION merge_facts(from_name text, into_name text, at timestamp with time zone) RETURNS void
+    LANGUAGE sql SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+	update fact f set replaced_at = at where f.firm_id = current_firm() and f.name = from_name and f.replaced_at is null
+		and exists (select from fact k where k.client_id = f.client_id and k.name = into_name and k.replaced_at is null);
+	update fact set name = into_name where firm_id = current_firm() and name = from_name;
 $$;
 
 CREATE FUNCTION my_clients() RETURNS uuid[]
@@ -463,7 +533,7 @@ begin
 			join client_contact cc on cc.contact_id = c.id where c.firm_id = firm
 		union all
 		select f.client_id, word.w, 5, f.value from word join fact f on lower(f.value) like word.part
-			where f.firm_id = firm and f.name = 'tax_number' and f.replaced_at is null
+			where f.firm_id = firm and f.searched and f.replaced_at is null
 	), best as (
 		select distinct on (hit.id, hit.w) hit.id, hit.w, hit.reason, hit.found from hit order by hit.id, hit.w, hit.reason
 	), gathered as (
@@ -531,6 +601,14 @@ CREATE FUNCTION search_clients(typed text, digits text, most integer) RETURNS TA
     LANGUAGE sql STABLE SECURITY DEFINER ROWS 20
     SET search_path TO 'public'
     AS $$ select f.client_id, f.reason, f.found from search_all_clients(typed, digits, most + cardinality(unseen_clients())) f where f.client_id <> all (unseen_clients()) $$;
+
+CREATE FUNCTION search_fact_anew(of_name text) RETURNS void
+    LANGUAGE sql SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+	update fact f set searched = is_fact_searched(d.secret, d.kind) from fact_definition d
+	where f.firm_id = current_firm() and f.name = of_name and d.firm_id = f.firm_id and d.name = f.name and f.searched <> is_fact_searched(d.secret, d.kind)
+$$;
 
 CREATE FUNCTION search_things(typed text, most integer) RETURNS TABLE(kind text, id uuid, client_id uuid, client_name text, title text, state text)
     LANGUAGE sql STABLE SECURITY DEFINER
@@ -626,6 +704,13 @@ CREATE FUNCTION unseen_people() RETURNS uuid[]
 	select coalesce(array_agg(distinct cc.contact_id), '{}') from client_contact cc
 	where cc.client_id = any (unseen_clients())
 		and not exists (select from client_contact o where o.contact_id = cc.contact_id and o.client_id <> all (unseen_clients()))
+$$;
+
+CREATE FUNCTION values_of_fact(of_name text) RETURNS SETOF text
+    LANGUAGE sql STABLE SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+	select distinct value from fact where firm_id = current_firm() and name = of_name and replaced_at is null
 $$;
 
 CREATE FUNCTION worded_drafts(pattern text) RETURNS SETOF uuid
@@ -1045,13 +1130,64 @@ CREATE TABLE fact (
     said_by_name text NOT NULL,
     said_at timestamp with time zone NOT NULL,
     replaced_at timestamp with time zone,
-    CONSTRAINT fact_name_check CHECK ((name ~ '^[a-z][a-z_]{1,40}$'::text)),
+    confirmed_at timestamp with time zone,
+    confirmed_by_name text,
+    answers_item_id uuid,
+    searched boolean DEFAULT false NOT NULL,
+    CONSTRAINT fact_confirmed CHECK (((confirmed_at IS NULL) = (confirmed_by_name IS NULL))),
     CONSTRAINT fact_said_by_kind_check CHECK ((said_by_kind = ANY (ARRAY['staff'::text, 'contact'::text, 'machine'::text])))
 );
 
 COMMENT ON TABLE fact IS 'What is known about a client, with who said it and when; a correction keeps the value before it';
 
 COMMENT ON COLUMN fact.replaced_at IS 'When a later value took its place; null for the one that holds';
+
+COMMENT ON COLUMN fact.confirmed_at IS 'When somebody last said that it is still right';
+
+COMMENT ON COLUMN fact.answers_item_id IS 'In answer to what a client said it; null for what was said by itself';
+
+COMMENT ON COLUMN fact.searched IS 'Whether search finds its client by it: a number, a name or an address that is no secret';
+
+CREATE TABLE fact_definition (
+    firm_id uuid NOT NULL,
+    name text NOT NULL,
+    label text NOT NULL,
+    hint text DEFAULT ''::text NOT NULL,
+    heading text NOT NULL,
+    kind jsonb NOT NULL,
+    "position" integer NOT NULL,
+    ready_made boolean DEFAULT false NOT NULL,
+    client_may text DEFAULT 'correct'::text NOT NULL,
+    seen_by text DEFAULT 'all'::text NOT NULL,
+    secret boolean DEFAULT false NOT NULL,
+    confirm_after integer,
+    retired_at timestamp with time zone,
+    merged_into text,
+    CONSTRAINT fact_definition_client_may_check CHECK ((client_may = ANY (ARRAY['nothing'::text, 'read'::text, 'correct'::text]))),
+    CONSTRAINT fact_definition_confirm_after_check CHECK (((confirm_after >= 1) AND (confirm_after <= 120))),
+    CONSTRAINT fact_definition_name_check CHECK ((name ~ '^[a-z][a-z0-9_]{1,40}$'::text)),
+    CONSTRAINT fact_definition_seen_by_check CHECK ((seen_by = ANY (ARRAY['all'::text, 'keepers'::text, 'leaders'::text])))
+);
+
+COMMENT ON TABLE fact_definition IS 'What the firm wants to know about its clients; those that ship with the product are handed out when a firm is made';
+
+COMMENT ON COLUMN fact_definition.name IS 'By which values, conditions and merge fields know it; it stays when the label is changed';
+
+COMMENT ON COLUMN fact_definition.kind IS 'How it is written down: core''s FactKind';
+
+COMMENT ON COLUMN fact_definition.ready_made IS 'Ships with the product, which may give it a meaning: its kind stays';
+
+COMMENT ON COLUMN fact_definition.client_may IS 'What clients may do with a fact of theirs';
+
+COMMENT ON COLUMN fact_definition.seen_by IS 'Who of the firm may see it: everybody, whoever may write facts, or whoever runs clients';
+
+COMMENT ON COLUMN fact_definition.secret IS 'Shown only when somebody asks to see it, and in no list, letter or file';
+
+COMMENT ON COLUMN fact_definition.confirm_after IS 'So many months after it was said or confirmed it is to be confirmed; null for never';
+
+COMMENT ON COLUMN fact_definition.retired_at IS 'Since when it is kept, and no longer asked';
+
+COMMENT ON COLUMN fact_definition.merged_into IS 'The name of the fact that took its place';
 
 CREATE TABLE firm (
     id uuid NOT NULL,
@@ -2002,6 +2138,9 @@ ALTER TABLE ONLY engagement_service
 ALTER TABLE ONLY event
     ADD CONSTRAINT event_pkey PRIMARY KEY (id);
 
+ALTER TABLE ONLY fact_definition
+    ADD CONSTRAINT fact_definition_pkey PRIMARY KEY (firm_id, name);
+
 ALTER TABLE ONLY fact
     ADD CONSTRAINT fact_pkey PRIMARY KEY (id);
 
@@ -2289,11 +2428,17 @@ CREATE INDEX event_by_firm ON event USING btree (firm_id, id DESC);
 
 CREATE INDEX event_by_item ON event USING btree (item_id, id) WHERE (item_id IS NOT NULL);
 
+CREATE INDEX fact_by_item ON fact USING btree (answers_item_id) WHERE (answers_item_id IS NOT NULL);
+
 CREATE UNIQUE INDEX fact_current ON fact USING btree (client_id, name) WHERE (replaced_at IS NULL);
+
+CREATE UNIQUE INDEX fact_definition_label ON fact_definition USING btree (firm_id, lower(label)) WHERE ((retired_at IS NULL) AND (merged_into IS NULL));
 
 CREATE INDEX fact_history ON fact USING btree (client_id, name, said_at DESC);
 
-CREATE INDEX fact_number_parts ON fact USING gin (lower(value) gin_trgm_ops) WHERE ((name = 'tax_number'::text) AND (replaced_at IS NULL));
+CREATE INDEX fact_searched_parts ON fact USING gin (lower(value) gin_trgm_ops) WHERE (searched AND (replaced_at IS NULL));
+
+CREATE INDEX fact_tax_number ON fact USING btree (firm_id, lower(value)) WHERE ((name = 'tax_number'::text) AND (replaced_at IS NULL));
 
 CREATE INDEX incoming_text_unseen ON incoming_text USING btree (firm_id, came_at) WHERE (seen_at IS NULL);
 
@@ -2501,6 +2646,10 @@ CREATE TRIGGER may_work BEFORE DELETE ON transaction_file FOR EACH ROW WHEN ((NU
 
 CREATE TRIGGER may_work BEFORE DELETE ON transaction_line FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
+CREATE TRIGGER ready_made_facts AFTER INSERT ON firm FOR EACH ROW EXECUTE FUNCTION give_ready_made_facts();
+
+CREATE TRIGGER searched BEFORE INSERT ON fact FOR EACH ROW EXECUTE FUNCTION mark_searched_fact();
+
 CREATE TRIGGER session_ended AFTER UPDATE OF ended_at ON session FOR EACH ROW WHEN (((old.ended_at IS NULL) AND (new.ended_at IS NOT NULL))) EXECUTE FUNCTION announce_session_end();
 
 ALTER TABLE ONLY account
@@ -2672,7 +2821,19 @@ ALTER TABLE ONLY event
     ADD CONSTRAINT event_request_id_fkey FOREIGN KEY (request_id) REFERENCES request(id);
 
 ALTER TABLE ONLY fact
+    ADD CONSTRAINT fact_answers_item_id_fkey FOREIGN KEY (answers_item_id) REFERENCES item(id);
+
+ALTER TABLE ONLY fact
     ADD CONSTRAINT fact_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
+
+ALTER TABLE ONLY fact_definition
+    ADD CONSTRAINT fact_definition_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY fact_definition
+    ADD CONSTRAINT fact_definition_firm_id_merged_into_fkey FOREIGN KEY (firm_id, merged_into) REFERENCES fact_definition(firm_id, name);
+
+ALTER TABLE ONLY fact
+    ADD CONSTRAINT fact_definition_of FOREIGN KEY (firm_id, name) REFERENCES fact_definition(firm_id, name);
 
 ALTER TABLE ONLY fact
     ADD CONSTRAINT fact_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
@@ -3130,6 +3291,8 @@ ALTER TABLE event ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE fact ENABLE ROW LEVEL SECURITY;
 
+ALTER TABLE fact_definition ENABLE ROW LEVEL SECURITY;
+
 ALTER TABLE firm ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE former_short_name ENABLE ROW LEVEL SECURITY;
@@ -3272,6 +3435,8 @@ CREATE POLICY own_clients ON signature TO lantern_contact USING (((firm_id = ( S
 
 CREATE POLICY own_clients_read ON event FOR SELECT TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
 
+CREATE POLICY own_firm ON fact_definition FOR SELECT TO lantern_contact USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
 CREATE POLICY own_firm ON firm TO lantern_app USING ((id = ( SELECT current_firm() AS current_firm)));
 
 CREATE POLICY own_firm_of_contact ON firm TO lantern_contact USING ((id = ( SELECT current_firm() AS current_firm)));
@@ -3361,6 +3526,8 @@ CREATE POLICY same_firm ON engagement TO lantern_app USING (((firm_id = ( SELECT
 CREATE POLICY same_firm ON engagement_service TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
 
 CREATE POLICY same_firm ON fact TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
+
+CREATE POLICY same_firm ON fact_definition TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
 
 CREATE POLICY same_firm ON former_short_name TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
 
@@ -3486,6 +3653,8 @@ GRANT USAGE ON SCHEMA public TO lantern_app;
 GRANT USAGE ON SCHEMA public TO lantern_queue;
 GRANT USAGE ON SCHEMA public TO lantern_contact;
 
+REVOKE ALL ON FUNCTION add_ready_made_facts(firm uuid) FROM PUBLIC;
+
 REVOKE ALL ON FUNCTION address_is_taken(address citext) FROM PUBLIC;
 GRANT ALL ON FUNCTION address_is_taken(address citext) TO lantern_app;
 
@@ -3521,8 +3690,14 @@ REVOKE ALL ON FUNCTION client_changed() FROM PUBLIC;
 
 REVOKE ALL ON FUNCTION clients_below(person uuid, wanted integer) FROM PUBLIC;
 
+REVOKE ALL ON FUNCTION compare_facts(from_name text, into_name text, OUT only_from integer, OUT alike integer, OUT differ integer) FROM PUBLIC;
+GRANT ALL ON FUNCTION compare_facts(from_name text, into_name text, OUT only_from integer, OUT alike integer, OUT differ integer) TO lantern_app;
+
 REVOKE ALL ON FUNCTION contacts_with_phone(number text) FROM PUBLIC;
 GRANT ALL ON FUNCTION contacts_with_phone(number text) TO lantern_app;
+
+REVOKE ALL ON FUNCTION count_fact(of_name text) FROM PUBLIC;
+GRANT ALL ON FUNCTION count_fact(of_name text) TO lantern_app;
 
 REVOKE ALL ON FUNCTION current_contact() FROM PUBLIC;
 GRANT ALL ON FUNCTION current_contact() TO lantern_app;
@@ -3572,6 +3747,8 @@ REVOKE ALL ON FUNCTION firms_with_stuck_messages(before timestamp with time zone
 GRANT ALL ON FUNCTION firms_with_stuck_messages(before timestamp with time zone) TO lantern_app;
 GRANT ALL ON FUNCTION firms_with_stuck_messages(before timestamp with time zone) TO lantern_queue;
 
+REVOKE ALL ON FUNCTION give_ready_made_facts() FROM PUBLIC;
+
 REVOKE ALL ON FUNCTION hide_merged(what text, gone uuid, at timestamp with time zone) FROM PUBLIC;
 GRANT ALL ON FUNCTION hide_merged(what text, gone uuid, at timestamp with time zone) TO lantern_app;
 
@@ -3593,6 +3770,9 @@ GRANT ALL ON FUNCTION likely_doubles(wanted uuid) TO lantern_app;
 
 REVOKE ALL ON FUNCTION look_of_token(token bytea) FROM PUBLIC;
 GRANT ALL ON FUNCTION look_of_token(token bytea) TO lantern_app;
+
+REVOKE ALL ON FUNCTION merge_facts(from_name text, into_name text, at timestamp with time zone) FROM PUBLIC;
+GRANT ALL ON FUNCTION merge_facts(from_name text, into_name text, at timestamp with time zone) TO lantern_app;
 
 REVOKE ALL ON FUNCTION my_clients() FROM PUBLIC;
 GRANT ALL ON FUNCTION my_clients() TO lantern_app;
@@ -3640,6 +3820,9 @@ REVOKE ALL ON FUNCTION search_all_things(typed text, most integer) FROM PUBLIC;
 REVOKE ALL ON FUNCTION search_clients(typed text, digits text, most integer) FROM PUBLIC;
 GRANT ALL ON FUNCTION search_clients(typed text, digits text, most integer) TO lantern_app;
 
+REVOKE ALL ON FUNCTION search_fact_anew(of_name text) FROM PUBLIC;
+GRANT ALL ON FUNCTION search_fact_anew(of_name text) TO lantern_app;
+
 REVOKE ALL ON FUNCTION search_things(typed text, most integer) FROM PUBLIC;
 GRANT ALL ON FUNCTION search_things(typed text, most integer) TO lantern_app;
 
@@ -3670,6 +3853,9 @@ GRANT ALL ON FUNCTION unseen_clients() TO lantern_contact;
 
 REVOKE ALL ON FUNCTION unseen_people() FROM PUBLIC;
 GRANT ALL ON FUNCTION unseen_people() TO lantern_app;
+
+REVOKE ALL ON FUNCTION values_of_fact(of_name text) FROM PUBLIC;
+GRANT ALL ON FUNCTION values_of_fact(of_name text) TO lantern_app;
 
 REVOKE ALL ON FUNCTION worded_drafts(pattern text) FROM PUBLIC;
 GRANT ALL ON FUNCTION worded_drafts(pattern text) TO lantern_app;
@@ -3742,6 +3928,9 @@ GRANT USAGE ON SEQUENCE event_id_seq TO lantern_contact;
 
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE fact TO lantern_app;
 GRANT SELECT,INSERT,UPDATE ON TABLE fact TO lantern_contact;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE fact_definition TO lantern_app;
+GRANT SELECT ON TABLE fact_definition TO lantern_contact;
 
 GRANT SELECT,INSERT,UPDATE ON TABLE firm TO lantern_app;
 GRANT SELECT ON TABLE firm TO lantern_contact;

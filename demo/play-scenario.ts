@@ -9,7 +9,10 @@ import type { Actor } from '../src/lib/server/actor';
 import { doWhatIsDue } from '../src/lib/server/due/do-what-is-due';
 import { addClient, findContactByEmail } from '../src/lib/server/clients/add-client';
 import { changeContact } from '../src/lib/server/clients/contacts';
-import { moveClient, sayFact, writeEngagement, writeNote } from '../src/lib/server/clients/client-record';
+import { sayFact } from '../src/lib/server/clients/client-facts';
+import { moveClient, writeEngagement, writeNote } from '../src/lib/server/clients/client-record';
+import { addFact } from '../src/lib/server/facts/change-facts';
+import { loadFacts } from '../src/lib/server/facts/firm-facts';
 import type { AppContext } from '../src/lib/server/context/app-context';
 import { inviteContacts } from '../src/lib/server/invitations/invite';
 import { openInvitation, takeUpInvitation } from '../src/lib/server/invitations/take-up-invitation';
@@ -56,6 +59,7 @@ import {
 	RECORDS,
 	TEXTED,
 	type DemoClient,
+	OWN_FACTS,
 	type DemoRequest,
 	type StaffKey
 } from './scenario';
@@ -120,6 +124,10 @@ export async function playScenario(stage: Stage): Promise<void> {
 
 	// what the firm asks with; a workspace that is filled again has them already
 	clock.set(from);
+	await inFirm(firmId, async (tx) => {
+		const known = new Set((await loadFacts(tx)).all.map(({ label }) => label));
+		for (const fact of OWN_FACTS) if (!known.has(fact.label)) await addFact(tx, as('odalys'), fact);
+	});
 	const lists = new Map<DemoRequest['list'], string>();
 	for (const key of Object.keys(DEMO_LISTS) as DemoRequest['list'][]) {
 		const known = await inFirm(firmId, (tx) =>

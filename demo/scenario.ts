@@ -1,4 +1,4 @@
-import type { FactName } from '../src/lib/core/clients/facts';
+import type { FactForm } from '../src/lib/core/facts/fact-definition';
 
 /** The demo scenario: an invented bookkeeping firm in an invented harbour town, and its clients. */
 export const DEMO_NOW = '2026-05-04T11:32:00.000Z';
@@ -54,10 +54,81 @@ export const HANDED_OVER = {
 	].join('\r\n')
 };
 
+const choices = (...words: string[]) => words.map((one) => ({ key: one.toLowerCase().replaceAll(' ', '_'), words: one }));
+/** What this firm wants to know beyond what ships with the product. */
+export const OWN_FACTS: FactForm[] = [
+	{
+		label: 'What they do',
+		hint: 'in a sentence, as they would say it',
+		heading: 'The business',
+		is: { kind: 'lines', max: 4000 },
+		clientMay: 'correct',
+		seenBy: 'all',
+		secret: false,
+		confirmAfter: null
+	},
+	{
+		label: 'Kind of till',
+		hint: '',
+		heading: 'The books',
+		is: { kind: 'choice', choices: choices('no till', 'cash register', 'card reader', 'online shop') },
+		clientMay: 'correct',
+		seenBy: 'all',
+		secret: false,
+		confirmAfter: null
+	},
+	{
+		label: 'Customers pay by',
+		hint: '',
+		heading: 'The books',
+		is: { kind: 'several', choices: choices('cash', 'card', 'bank transfer', 'platform') },
+		clientMay: 'correct',
+		seenBy: 'all',
+		secret: false,
+		confirmAfter: null
+	},
+	{
+		label: 'Sales of the last year',
+		hint: 'about, before tax',
+		heading: 'Tax and payroll',
+		is: { kind: 'money', currency: 'CAD' },
+		clientMay: 'correct',
+		seenBy: 'keepers',
+		secret: false,
+		confirmAfter: 12
+	},
+	{
+		label: 'Directors',
+		hint: '',
+		heading: 'The business',
+		is: {
+			kind: 'table',
+			columns: [
+				{ key: 'name', label: 'Name', is: { kind: 'words', max: 200 } },
+				{ key: 'share', label: 'Share', is: { kind: 'number', unit: '%', whole: false } }
+			]
+		},
+		clientMay: 'correct',
+		seenBy: 'all',
+		secret: false,
+		confirmAfter: 12
+	},
+	{
+		label: 'Social insurance number',
+		hint: 'of the owner, for their own return',
+		heading: 'Tax and payroll',
+		is: { kind: 'tax_number', check: 'CA.sin' },
+		clientMay: 'nothing',
+		seenBy: 'keepers',
+		secret: true,
+		confirmAfter: null
+	}
+];
+
 /** What is known of some clients beyond their name, each said on a day by somebody of the firm. */
 export interface DemoRecord {
 	role?: string;
-	facts?: [name: FactName, value: string, saidOn: string, by: StaffKey][];
+	facts?: [name: string, value: string, saidOn: string, by: StaffKey][];
 	engagements?: [name: string, beganOn: string, services: string[]][];
 	notes?: [words: string, on: string, by: StaffKey][];
 	/** the firm stops for a while, or for good */
@@ -74,7 +145,10 @@ export const RECORDS: Record<string, DemoRecord> = {
 			['employees', '1', '2026-04-07', 'odalys'],
 			['employees', '2', '2026-04-22', 'imre'],
 			['payroll', 'yes', '2026-04-22', 'imre'],
-			['sales_tax', 'yes', '2026-04-09', 'odalys']
+			['sales_tax', 'yes', '2026-04-09', 'odalys'],
+			['what_they_do', 'Handmade kites and wind toys, sold at markets and on the web', '2026-04-07', 'odalys'],
+			['customers_pay_by', 'card; cash', '2026-04-22', 'imre'],
+			['social_insurance_number', '046 454 286', '2026-04-09', 'odalys']
 		],
 		engagements: [['Taking on and monthly books', '2026-04-07', ['Monthly books', 'Sales tax', 'Payroll']]],
 		notes: [['Prefers a call after four, when the workshop closes. Sends everything as photographs; that is fine.', '2026-04-16', 'odalys']]
@@ -84,7 +158,8 @@ export const RECORDS: Record<string, DemoRecord> = {
 		facts: [
 			['legal_form', 'company', '2026-03-20', 'odalys'],
 			['tax_number', 'B-771-302', '2026-03-20', 'odalys'],
-			['year_end', '03-31', '2026-03-20', 'odalys']
+			['year_end', '03-31', '2026-03-20', 'odalys'],
+			['directors', '[{"name":"Tolly Foxglove","share":"60"},{"name":"Ada Foxglove","share":"40"}]', '2026-03-20', 'odalys']
 		],
 		engagements: [['Monthly books', '2026-03-20', ['Monthly books', 'Year end']]],
 		notes: [['Rang on 21 and 28 April, both times the machine. Ask Ferrin whether we go on.', '2026-04-28', 'odalys']]

@@ -35,7 +35,10 @@ export async function deskRequest(event: Pick<RequestEvent, 'locals'>): Promise<
 	};
 }
 
-/** Runs one change that a form of the desk asks for, in one transaction; a person's mistake comes back to the form. */
+/**
+ * Runs one change that a form of the desk asks for, in one transaction; a person's mistake comes back to the form.
+ * @param work what it answers with, if it is an object of fields, goes back to the page
+ */
 export async function deskForm(
 	event: Pick<RequestEvent, 'locals' | 'request'>,
 	work: (tx: Tx, desk: DeskRequest, form: FormData, firm: Firm) => Promise<unknown>
@@ -43,8 +46,8 @@ export async function deskForm(
 	const form = await event.request.formData();
 	return inForm(form, async () => {
 		const desk = await deskRequest(event);
-		await desk.inFirm((tx, firm) => work(tx, desk, form, firm));
-		return { done: true };
+		const answer = await desk.inFirm((tx, firm) => work(tx, desk, form, firm));
+		return { done: true, ...(answer && typeof answer === 'object' ? answer : {}) };
 	});
 }
 

@@ -3,7 +3,7 @@ import { dirname, join } from 'node:path';
 import { parse, TYPE, type MessageFormatElement } from '@formatjs/icu-messageformat-parser';
 import { parse as parseSvelte } from 'svelte/compiler';
 import { describe, expect, test } from 'vitest';
-import { FACTS } from '$lib/core/clients/facts';
+import { READY_MADE_FACTS } from '$lib/core/facts/fact-definition';
 import { reasonSchema } from '$lib/core/requests/request-form';
 import en from './en.json';
 import fr from './fr.json';
@@ -54,9 +54,9 @@ describe('the message catalogue', () => {
 });
 
 test('every fact and each of its choices can be said to a client', () => {
-	for (const [name, { is }] of Object.entries(FACTS)) {
+	for (const { name, is } of READY_MADE_FACTS) {
 		expect(en, name).toHaveProperty([`fact.${name}`]);
-		for (const choice of is.kind === 'choice' ? Object.keys(is.choices) : []) expect(en, choice).toHaveProperty([`fact.choice.${choice}`]);
+		for (const choice of is.kind === 'choice' ? is.choices : []) expect(en, choice.key).toHaveProperty([`fact.choice.${choice.key}`]);
 	}
 });
 

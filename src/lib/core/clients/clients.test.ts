@@ -2,7 +2,6 @@ import { describe, expect, test } from 'vitest';
 import { phoneDigits, phoneField, phoneInWords } from '../people/phone';
 import { CLIENT_MOVES, CLIENT_STATES, clientMovesFrom, clientStateAfter } from './client-states';
 import { bareName, likenessInWords } from './likeness';
-import { FACT_NAMES, FACTS, factInWords, factSchema, sayFactSchema, type FactName } from './facts';
 
 test('a client moves only as the table says: every pair', () => {
 	const allowed: Record<string, string> = {
@@ -17,48 +16,6 @@ test('a client moves only as the table says: every pair', () => {
 			expect(clientStateAfter(state, move), `${state} ${move}`).toBe(allowed[`${state} ${move}`] ?? null);
 			expect(clientMovesFrom(state).includes(move)).toBe(`${state} ${move}` in allowed);
 		}
-});
-
-describe('facts', () => {
-	test.each<[FactName, string, string | null]>([
-		['tax_number', '  R-204   881 ', 'R-204 881'],
-		['tax_number', ' \u200b ', null],
-		['tax_number', 'x'.repeat(41), null],
-		['address', 'A\r\nB', 'A\nB'],
-		['year_end', '12-31', '12-31'],
-		['year_end', '02-29', '02-29'],
-		['year_end', '02-30', null],
-		['year_end', '04-31', null],
-		['year_end', '13-01', null],
-		['payroll', 'yes', 'yes'],
-		['payroll', 'perhaps', null],
-		['employees', '007', '7'],
-		['employees', '-1', null],
-		['employees', '1.5', null],
-		['books_from', '2026-02-29', null],
-		['books_from', '2028-02-29', '2028-02-29'],
-		['legal_form', 'company', 'company'],
-		['legal_form', 'toString', null]
-	])('%s typed as %j is kept as %j', (name, typed, kept) => {
-		const parsed = factSchema(name).safeParse(typed);
-		expect(parsed.success ? parsed.data : null).toBe(kept);
-	});
-	test('what is wrong is said of the value; an unknown fact is refused', () => {
-		expect(sayFactSchema.safeParse({ name: 'employees', value: 'many' }).error?.issues[0]).toMatchObject({ path: ['value'] });
-		expect(sayFactSchema.safeParse({ name: 'shoe_size', value: '42' }).success).toBe(false);
-		expect(sayFactSchema.parse({ name: 'employees', value: ' 12 ' })).toEqual({ name: 'employees', value: '12' });
-	});
-	test('every fact has a label, a name the database takes, and choices with words', () => {
-		for (const name of FACT_NAMES) {
-			expect(name).toMatch(/^[a-z][a-z_]{1,40}$/);
-			expect(FACTS[name].label).not.toBe('');
-		}
-		const words = { date: (d: string) => `date ${d}`, day: (d: string) => `day ${d}` };
-		expect(factInWords('legal_form', 'sole_trader', words)).toBe('sole trader');
-		expect(factInWords('year_end', '12-31', words)).toBe('day 12-31');
-		expect(factInWords('books_from', '2026-01-01', words)).toBe('date 2026-01-01');
-		expect(factInWords('no_longer_known', 'x', words)).toBe('x');
-	});
 });
 
 describe('names that may mean the same client', () => {

@@ -1,5 +1,5 @@
 import { addToInstant, compareInstants, type IsoInstant } from '../calendar/firm-calendar';
-import { FACT_NAMES, FACTS, type FactName } from './facts';
+import type { FirmFacts } from '../facts/fact-definition';
 
 /** A merge can be undone for so many days. */
 export const MERGE_UNDO_DAYS = 30;
@@ -10,13 +10,13 @@ export function mayUndoMerge(mergedAt: IsoInstant, now: IsoInstant): boolean {
 
 export const CLIENT_FIELDS = ['name', 'kind', 'responsible'] as const;
 export const CONTACT_FIELDS = ['name', 'email', 'phone'] as const;
-export type ClientMergeField = (typeof CLIENT_FIELDS)[number] | FactName;
-export const CLIENT_MERGE_FIELDS: readonly ClientMergeField[] = [...CLIENT_FIELDS, ...FACT_NAMES];
+/** What two clients are compared by: their own fields, then the facts in the order of the record. */
+export const clientMergeFields = (facts: FirmFacts): string[] => [...CLIENT_FIELDS, ...facts.all.map(({ name }) => name)];
 
 const LABELS: Record<string, string> = { name: 'Name', kind: 'Kind', responsible: 'Looked after by', email: 'E-mail', phone: 'Phone' };
 
-export function mergeFieldLabel(field: string): string {
-	return LABELS[field] ?? FACTS[field as FactName].label;
+export function mergeFieldLabel(field: string, facts: FirmFacts): string {
+	return LABELS[field] ?? facts.get(field)?.label ?? field;
 }
 
 export interface MergeChoice {

@@ -28,6 +28,7 @@ const DESTINATIONS: readonly Destination[] = [
 	{ name: 'Library', path: '/desk/library', also: 'texts messages templates', act: 'look' },
 	{ name: 'Request lists', path: '/desk/library/lists', also: 'library templates ready-made', act: 'look' },
 	{ name: 'Forms that clients begin', path: '/desk/library/forms', also: 'library templates', act: 'look' },
+	{ name: 'Facts about clients', path: '/desk/library/facts', also: 'library fields definitions what we know', act: 'look' },
 	{ name: 'Postroom', path: '/desk/postroom', also: 'sent mail messages e-mail texts', act: 'look' },
 	{ name: 'Firm', path: '/desk/firm', also: 'settings address calendar holidays hours services', act: 'look' },
 	{ name: 'People, roles and security', path: '/desk/firm/people', also: 'staff team users permissions groups', act: 'look' },

@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { FACT_NAMES, FACTS, factSchema, type FactDefinition, type FactName } from '../clients/facts';
+import type { FactDefinition } from '../facts/fact-definition';
+import { factSchema, type FactPlace } from '../facts/fact-values';
 import { cleanText, oneLine, optionalText } from '../people/plain-fields';
 import { plainNumber, type Answer } from './answers';
 
@@ -35,39 +36,48 @@ export const ANSWER_WORDS: Record<AnswerKind, string> = {
 	several_of: 'several of several'
 };
 
-/** The fact that an answer becomes, so that it is never asked again. */
-export const factOfAnswer = z.enum(FACT_NAMES).nullable().default(null);
+/** The name of the fact that an answer becomes, so that it is never asked again. */
+export const factOfAnswer = z
+	.string()
+	.regex(/^[a-z][a-z0-9_]{1,40}$/, 'This fact is not known here.')
+	.nullable()
+	.default(null);
 
-/** The answer that fits a fact, so that what the client says can be kept as it. */
-export function answerOfFact(name: FactName): AnswerSpec {
-	const { is }: FactDefinition = FACTS[name];
+/** The answer that fits a fact, so that what the client says can be kept as it; null for a fact that no plain question brings. */
+export function answerOfFact({ is }: Pick<FactDefinition, 'is'>): AnswerSpec | null {
 	switch (is.kind) {
 		case 'yes_no':
-			return { is: 'yes_no' };
-		case 'count':
-			return { is: 'number', unit: '' };
 		case 'date':
-			return { is: 'date' };
+			return { is: is.kind };
+		case 'number':
+			return { is: 'number', unit: is.unit };
+		case 'money':
+			return { is: 'money', currency: is.currency };
 		case 'choice':
-			return { is: 'one_of', choices: Object.values(is.choices) };
-		case 'words':
-		case 'lines':
+			return { is: 'one_of', choices: is.choices.map(({ words }) => words) };
+		case 'several':
+			return { is: 'several_of', choices: is.choices.map(({ words }) => words) };
 		case 'day_of_year':
+		case 'table':
+			return null;
+		default:
 			return { is: 'words' };
 	}
 }
 
-/** Facts that a plain question can bring: a day of the year is asked on the page of facts instead. */
-export const ASKABLE_FACTS = FACT_NAMES.filter((name) => (FACTS[name] as FactDefinition).is.kind !== 'day_of_year');
-
 /** An answer in the one spelling in which its fact is kept, or null if it cannot be that fact. */
-export function factOf(name: FactName, answer: Answer): string | null {
-	const { is }: FactDefinition = FACTS[name];
-	const text =
-		typeof answer === 'string' ? answer : typeof answer === 'number' ? String(answer) : typeof answer === 'boolean' ? (answer ? 'yes' : 'no') : null;
-	if (text === null) return null;
-	const spelled = is.kind === 'choice' ? (Object.entries(is.choices).find(([, words]) => words === text)?.[0] ?? text) : text;
-	const parsed = factSchema(name).safeParse(spelled);
+export function factOf(fact: FactDefinition, answer: Answer, place: FactPlace): string | null {
+	const typed =
+		typeof answer === 'number'
+			? fact.is.kind === 'money'
+				? String(answer / 100)
+				: String(answer)
+			: typeof answer === 'boolean'
+				? answer
+					? 'yes'
+					: 'no'
+				: answer;
+	const parsed = factSchema(fact, place).safeParse(typed);
 	return parsed.success ? parsed.data : null;
 }
 

@@ -1,5 +1,7 @@
 import { z } from 'zod';
-import { FACT_NAMES, FACTS, factSchema, type FactDefinition, type FactName } from '../clients/facts';
+import type { FactDefinition, FactKind, FirmFacts, SingleFactKind } from '../facts/fact-definition';
+import { factKeys, factRows } from '../facts/fact-words';
+import { daysBetween } from '../calendar/firm-calendar';
 import { oneLine } from '../people/plain-fields';
 
 /**
@@ -9,54 +11,84 @@ import { oneLine } from '../people/plain-fields';
 export type Condition =
 	| { kind: 'all'; of: Condition[] }
 	| { kind: 'any'; of: Condition[] }
-	| { kind: 'fact'; fact: FactName; is: FactTest; value: string }
+	| FactCondition
 	| { kind: 'service'; name: string; is: 'has' | 'has_not' }
 	| { kind: 'client'; is: 'business' | 'person' };
 
+/** What is asked of a fact; of a table, of any one of its rows in a column. */
+export interface FactCondition {
+	kind: 'fact';
+	fact: string;
+	/** of a table: the key of the column in which one row must be so */
+	column?: string;
+	is: FactTest;
+	value: string;
+	/** the second value of "between" */
+	to?: string;
+}
+
 /** What a fact can be compared by. */
-export const FACT_TESTS = ['equals', 'differs', 'contains', 'greater', 'less', 'before', 'after', 'known', 'unknown'] as const;
+export const FACT_TESTS = [
+	'equals',
+	'differs',
+	'contains',
+	'lacks',
+	'one_of_these',
+	'greater',
+	'less',
+	'between',
+	'before',
+	'after',
+	'older',
+	'newer',
+	'more_rows',
+	'fewer_rows',
+	'known',
+	'unknown'
+] as const;
 export type FactTest = (typeof FACT_TESTS)[number];
 
-/** The tests that make sense for a fact, in the order in which they are offered. */
-export function testsOf(fact: FactName): FactTest[] {
-	const { is }: FactDefinition = FACTS[fact];
-	switch (is.kind) {
-		case 'words':
-		case 'lines':
-			return ['contains', 'equals', 'differs', 'known', 'unknown'];
-		case 'count':
-			return ['greater', 'less', 'equals', 'differs', 'known', 'unknown'];
-		case 'date':
-			return ['before', 'after', 'equals', 'known', 'unknown'];
-		case 'day_of_year':
-		case 'choice':
-		case 'yes_no':
-			return ['equals', 'differs', 'known', 'unknown'];
-	}
+const TESTS_OF: Record<FactKind['kind'], readonly FactTest[]> = {
+	words: ['contains', 'equals', 'differs'],
+	lines: ['contains', 'lacks'],
+	address: ['contains', 'lacks'],
+	email: ['contains', 'equals', 'differs'],
+	phone: ['contains', 'equals', 'differs'],
+	web: ['contains', 'equals', 'differs'],
+	tax_number: ['equals', 'differs', 'contains'],
+	number: ['greater', 'less', 'equals', 'differs', 'between'],
+	money: ['greater', 'less', 'equals', 'differs', 'between'],
+	date: ['before', 'after', 'equals', 'between', 'older', 'newer'],
+	day_of_year: ['equals', 'differs'],
+	choice: ['equals', 'differs', 'one_of_these'],
+	several: ['contains', 'lacks'],
+	yes_no: ['equals', 'differs'],
+	table: ['more_rows', 'fewer_rows']
+};
+
+/** The tests that make sense for a kind, in the order in which they are offered. Whether a cell of a table is known is no question. */
+export function testsOf(is: FactKind, of: 'fact' | 'column' = 'fact'): readonly FactTest[] {
+	return of === 'column' ? TESTS_OF[is.kind] : [...TESTS_OF[is.kind], 'known', 'unknown'];
 }
 
 /** Tests that need no value beside them. */
 const BARE_TESTS: readonly FactTest[] = ['known', 'unknown'];
 export const needsValue = (test: FactTest): boolean => !BARE_TESTS.includes(test);
+/** Tests whose value is a number of days or of rows, whatever the fact is. */
+const COUNTING_TESTS: readonly FactTest[] = ['older', 'newer', 'more_rows', 'fewer_rows'];
+export const counts = (test: FactTest): boolean => COUNTING_TESTS.includes(test);
 
 const DEPTH_MAX = 4;
 const BREADTH_MAX = 12;
 
-const factCondition = z
-	.object({ kind: z.literal('fact'), fact: z.enum(FACT_NAMES, 'This fact is not known here.'), is: z.enum(FACT_TESTS), value: z.string().max(300) })
-	.transform((condition, context): Extract<Condition, { kind: 'fact' }> => {
-		if (!testsOf(condition.fact).includes(condition.is))
-			context.addIssue({ code: 'custom', path: ['is'], message: `“${FACTS[condition.fact].label}” cannot be compared this way.` });
-		if (!needsValue(condition.is)) return { ...condition, value: '' };
-		// what is contained is a part of the value, everything else is spelled as the fact is kept
-		const value =
-			condition.is === 'contains'
-				? oneLine('what it contains', 120).safeParse(condition.value)
-				: factSchema(condition.fact).safeParse(condition.value);
-		if (value.success) return { ...condition, value: value.data };
-		context.addIssue({ code: 'custom', path: ['value'], message: value.error.issues[0].message });
-		return z.NEVER;
-	});
+const factCondition: z.ZodType<FactCondition, unknown> = z.object({
+	kind: z.literal('fact'),
+	fact: z.string().max(60),
+	column: z.string().max(60).optional(),
+	is: z.enum(FACT_TESTS),
+	value: z.string().max(1000),
+	to: z.string().max(300).optional()
+});
 
 function conditionOfDepth(depth: number): z.ZodType<Condition> {
 	const leaves = [
@@ -72,15 +104,94 @@ function conditionOfDepth(depth: number): z.ZodType<Condition> {
 	return z.union([...leaves, z.object({ kind: z.literal('all'), of }), z.object({ kind: z.literal('any'), of })]);
 }
 
-/** A condition as it comes from a form or the database; groups in groups go four deep. */
+/** A condition by its form, as it comes from a page or the database; groups in groups go four deep. Whether it fits the firm's facts, `settleCondition` says. */
 export const conditionSchema: z.ZodType<Condition> = conditionOfDepth(DEPTH_MAX);
+
+/** The kind that a condition about a fact compares, or why it cannot: the fact's, or that of a column of its table. */
+export function comparedKind(facts: FirmFacts, { fact, column }: Pick<FactCondition, 'fact' | 'column'>): FactKind | null {
+	const is = facts.get(fact)?.is;
+	if (!is || column === undefined) return is ?? null;
+	return is.kind === 'table' ? (is.columns.find(({ key }) => key === column)?.is ?? null) : null;
+}
+
+/** What is wrong with a condition, and where in it. */
+export interface ConditionProblem {
+	path: (string | number)[];
+	message: string;
+}
+
+/**
+ * Holds a condition against the firm's facts: each fact is there and can be compared so, each value is spelled as the fact is kept, a fact
+ * that was merged goes by its new name.
+ * @param spell reads a value as the fact does; throws nothing
+ */
+export function settleCondition(
+	condition: Condition,
+	facts: FirmFacts,
+	spell: (is: FactKind, value: string) => { value: string } | { message: string }
+): { condition: Condition; problems: ConditionProblem[] } {
+	if (condition.kind === 'all' || condition.kind === 'any') {
+		const parts = condition.of.map((part) => settleCondition(part, facts, spell));
+		return {
+			condition: { ...condition, of: parts.map((part) => part.condition) },
+			problems: parts.flatMap((part, i) => part.problems.map(({ path, message }) => ({ path: ['of', i, ...path], message })))
+		};
+	}
+	if (condition.kind !== 'fact') return { condition, problems: [] };
+	const wrong = (path: string, message: string) => ({ condition, problems: [{ path: [path], message }] });
+	const fact = facts.get(condition.fact);
+	if (!fact) return wrong('fact', 'This fact is not there any more. Choose another one.');
+	const is = comparedKind(facts, condition);
+	if (!is) return wrong('column', `“${fact.label}” has no such column any more. Choose another one.`);
+	const { column, is: test } = condition;
+	if (!testsOf(is, column === undefined ? 'fact' : 'column').includes(test)) return wrong('is', `“${fact.label}” cannot be compared this way.`);
+	const settled: FactCondition = { kind: 'fact', fact: fact.name, ...(column === undefined ? {} : { column }), is: test, value: '' };
+	if (!needsValue(test)) return { condition: settled, problems: [] };
+	const read = (text: string) => spellFor(is, test, text, spell);
+	const value = read(condition.value);
+	if ('message' in value) return wrong('value', value.message);
+	settled.value = value.value;
+	if (test === 'between') {
+		const to = read(condition.to ?? '');
+		if ('message' in to) return wrong('to', to.message);
+		settled.to = to.value;
+	}
+	return { condition: settled, problems: [] };
+}
+
+function spellFor(
+	is: FactKind,
+	test: FactTest,
+	text: string,
+	spell: (is: FactKind, value: string) => { value: string } | { message: string }
+): { value: string } | { message: string } {
+	const ownText = (schema: z.ZodType<string, string>) => {
+		const parsed = schema.safeParse(text);
+		return parsed.success ? { value: parsed.data } : { message: parsed.error.issues[0].message };
+	};
+	if (counts(test))
+		return ownText(
+			z
+				.string()
+				.trim()
+				.regex(/^\d{1,5}$/, 'Please write a whole number.')
+				.transform((digits) => String(Number(digits)))
+		);
+	if (test === 'one_of_these') return is.kind === 'choice' ? spell({ kind: 'several', choices: is.choices }, text) : { message: 'Please choose.' };
+	// what is contained is a choice, or a part of the text
+	if (test === 'contains' || test === 'lacks')
+		return is.kind === 'several' ? spell({ kind: 'choice', choices: is.choices }, text) : ownText(oneLine('what it contains', 120));
+	return spell(is, text);
+}
 
 /** What is known of a client when a list is made to fit. */
 export interface ClientKnown {
 	kind: 'business' | 'person';
 	/** names of the services of the running engagements */
 	services: readonly string[];
-	facts: Readonly<Partial<Record<FactName, string>>>;
+	facts: Readonly<Record<string, string>>;
+	/** `YYYY-MM-DD` in the firm's time zone, for how long ago something was */
+	today: string;
 }
 
 /** Holds, does not hold, or cannot be said yet; with the leaves that decided it and the facts that are missing. */
@@ -88,11 +199,11 @@ export interface Verdict {
 	holds: boolean | 'unknown';
 	/** the leaves that made it so */
 	because: Exclude<Condition, { kind: 'all' | 'any' }>[];
-	missing: FactName[];
+	missing: string[];
 }
 
 /** Judges a condition for a client by the three-valued logic of Kleene: what is not known decides nothing by itself. */
-export function judge(condition: Condition, client: ClientKnown): Verdict {
+export function judge(condition: Condition, client: ClientKnown, facts: FirmFacts): Verdict {
 	switch (condition.kind) {
 		case 'client':
 			return { holds: client.kind === condition.is, because: [condition], missing: [] };
@@ -102,77 +213,142 @@ export function judge(condition: Condition, client: ClientKnown): Verdict {
 			return { holds: condition.is === 'has' ? has : !has, because: [condition], missing: [] };
 		}
 		case 'fact': {
-			const value = client.facts[condition.fact];
+			const name = facts.get(condition.fact)?.name ?? condition.fact;
+			const value = client.facts[name];
 			if (!needsValue(condition.is)) return { holds: (value !== undefined) === (condition.is === 'known'), because: [condition], missing: [] };
-			if (value === undefined) return { holds: 'unknown', because: [], missing: [condition.fact] };
-			return { holds: compare(value, condition.is, condition.value), because: [condition], missing: [] };
+			const is = comparedKind(facts, condition);
+			// a fact or column that is gone decides nothing, and nobody can be asked for it
+			if (value === undefined || !is) return { holds: 'unknown', because: [], missing: is ? [name] : [] };
+			return { holds: holdsFor(value, is, condition, client.today), because: [condition], missing: [] };
 		}
 		case 'all':
 		case 'any': {
 			// one that fails decides "all", one that holds decides "any"
 			const deciding = condition.kind === 'any';
-			const verdicts = condition.of.map((part) => judge(part, client));
+			const verdicts = condition.of.map((part) => judge(part, client, facts));
 			const decided = verdicts.filter((verdict) => verdict.holds === deciding);
 			if (decided.length > 0) return { holds: deciding, because: decided.flatMap((verdict) => verdict.because), missing: [] };
-			const missing = [...new Set(verdicts.flatMap((verdict) => verdict.missing))];
-			if (missing.length > 0) return { holds: 'unknown', because: [], missing };
+			if (verdicts.some((verdict) => verdict.holds === 'unknown'))
+				return { holds: 'unknown', because: [], missing: [...new Set(verdicts.flatMap((verdict) => verdict.missing))] };
 			return { holds: !deciding, because: verdicts.flatMap((verdict) => verdict.because), missing: [] };
 		}
 	}
 }
 
-function compare(value: string, test: FactTest, wanted: string): boolean {
+function holdsFor(value: string, is: FactKind, condition: FactCondition, today: string): boolean {
+	const { column } = condition;
+	if (column !== undefined)
+		return factRows(value).some((row) => row[column] !== undefined && compare(row[column], is as SingleFactKind, condition, today));
+	if (condition.is === 'more_rows') return factRows(value).length > Number(condition.value);
+	if (condition.is === 'fewer_rows') return factRows(value).length < Number(condition.value);
+	return compare(value, is as SingleFactKind, condition, today);
+}
+
+function compare(value: string, is: SingleFactKind, { is: test, value: wanted, to = '' }: FactCondition, today: string): boolean {
+	const byNumber = is.kind === 'number' || is.kind === 'money';
+	const contains = () => (is.kind === 'several' ? factKeys(value).includes(wanted) : value.toLowerCase().includes(wanted.toLowerCase()));
 	switch (test) {
 		case 'equals':
 			return value.toLowerCase() === wanted.toLowerCase();
 		case 'differs':
 			return value.toLowerCase() !== wanted.toLowerCase();
 		case 'contains':
-			return value.toLowerCase().includes(wanted.toLowerCase());
+			return contains();
+		case 'lacks':
+			return !contains();
+		case 'one_of_these':
+			return factKeys(wanted).includes(value);
 		case 'greater':
 			return Number(value) > Number(wanted);
 		case 'less':
 			return Number(value) < Number(wanted);
+		case 'between':
+			// both ends belong to it
+			return byNumber ? Number(value) >= Number(wanted) && Number(value) <= Number(to) : value >= wanted && value <= to;
 		// ISO dates sort as text
 		case 'before':
 			return value < wanted;
 		case 'after':
 			return value > wanted;
+		case 'older':
+			return daysBetween(value, today) > Number(wanted);
+		case 'newer':
+			return daysBetween(value, today) <= Number(wanted);
 		default:
 			return false;
 	}
 }
 
-/** Words for values: dates in the reader's way; see `factInWords`. */
-export type FactValueWords = (fact: FactName, value: string) => string;
+/** Words for a value of a kind that belongs to a fact: dates in the reader's way; see `factInWords`. */
+export type FactValueWords = (fact: FactDefinition, value: string, is?: FactKind) => string;
 
 const TEST_WORDS: Record<FactTest, string> = {
 	equals: 'is',
 	differs: 'is not',
 	contains: 'contains',
+	lacks: 'does not contain',
+	one_of_these: 'is one of',
 	greater: 'is more than',
 	less: 'is less than',
+	between: 'is between',
 	before: 'is before',
 	after: 'is after',
+	older: 'is longer ago than, in days,',
+	newer: 'is within the last days:',
+	more_rows: 'has more rows than',
+	fewer_rows: 'has fewer rows than',
 	known: 'is known',
 	unknown: 'is not known'
 };
 export const testWords = (test: FactTest): string => TEST_WORDS[test];
 
+function factConditionInWords(condition: FactCondition, facts: FirmFacts, words: FactValueWords): string {
+	const fact = facts.get(condition.fact);
+	const { column, is: test, value, to = '' } = condition;
+	const label = fact?.label ?? condition.fact;
+	const of =
+		column === undefined
+			? label
+			: `in a row of ${label}, ${fact?.is.kind === 'table' ? (fact.is.columns.find(({ key }) => key === column)?.label ?? column) : column}`;
+	const is = comparedKind(facts, condition);
+	const said = (one: string, as: FactKind | null = is) => (fact && as ? words(fact, one, as) : one);
+	switch (test) {
+		case 'known':
+		case 'unknown':
+			return `${of} ${TEST_WORDS[test]}`;
+		case 'between':
+			return `${of} is between ${said(value)} and ${said(to)}`;
+		case 'older':
+			return `${of} is more than ${value} days ago`;
+		case 'newer':
+			return `${of} is within the last ${value} days`;
+		case 'one_of_these':
+			return `${of} is one of ${said(value, is?.kind === 'choice' ? { kind: 'several', choices: is.choices } : is)}`;
+		case 'contains':
+		case 'lacks':
+			return `${of} ${TEST_WORDS[test]} ${is?.kind === 'several' ? said(value, { kind: 'choice', choices: is.choices }) : `“${value}”`}`;
+		case 'more_rows':
+		case 'fewer_rows':
+			return `${of} ${TEST_WORDS[test]} ${value}`;
+		default:
+			return `${of} ${TEST_WORDS[test]} ${said(value)}`;
+	}
+}
+
 /** A condition in plain words: "Runs payroll is yes, and (Employees is more than 3 or the client is a person)". */
-export function conditionInWords(condition: Condition, words: FactValueWords): string {
+export function conditionInWords(condition: Condition, facts: FirmFacts, words: FactValueWords): string {
 	switch (condition.kind) {
 		case 'client':
 			return `the client is a ${condition.is}`;
 		case 'service':
 			return condition.is === 'has' ? `we do ${condition.name} for them` : `we do not do ${condition.name} for them`;
 		case 'fact':
-			return `${FACTS[condition.fact].label} ${TEST_WORDS[condition.is]}${needsValue(condition.is) ? ` ${condition.is === 'contains' ? `“${condition.value}”` : words(condition.fact, condition.value)}` : ''}`;
+			return factConditionInWords(condition, facts, words);
 		case 'all':
 		case 'any':
 			return condition.of
 				.map((part) => {
-					const text = conditionInWords(part, words);
+					const text = conditionInWords(part, facts, words);
 					return (part.kind === 'all' || part.kind === 'any') && part.of.length > 1 ? `(${text})` : text;
 				})
 				.join(condition.kind === 'all' ? ', and ' : ', or ');
@@ -180,15 +356,36 @@ export function conditionInWords(condition: Condition, words: FactValueWords): s
 }
 
 /** What is so for the client, said of the leaves that decided: "Runs payroll is no". */
-export function becauseInWords(because: Verdict['because'], client: ClientKnown, words: FactValueWords): string {
+export function becauseInWords(because: Verdict['because'], client: ClientKnown, facts: FirmFacts, words: FactValueWords): string {
 	const sentences = because.map((leaf) => {
 		if (leaf.kind === 'client') return `the client is a ${client.kind}`;
 		if (leaf.kind === 'service') {
 			const has = client.services.some((service) => service.toLowerCase() === leaf.name.toLowerCase());
 			return has ? `we do ${leaf.name} for them` : `we do not do ${leaf.name} for them`;
 		}
-		const value = client.facts[leaf.fact];
-		return value === undefined ? `${FACTS[leaf.fact].label} is not known` : `${FACTS[leaf.fact].label} is ${words(leaf.fact, value)}`;
+		const fact = facts.get(leaf.fact);
+		if (!fact) return `${leaf.fact} is not known`;
+		const value = client.facts[fact.name];
+		if (value === undefined) return `${fact.label} is not known`;
+		if (fact.is.kind !== 'table') return `${fact.label} is ${words(fact, value)}`;
+		const rows = factRows(value).length;
+		return leaf.column === undefined
+			? `${fact.label} has ${rows} ${rows === 1 ? 'row' : 'rows'}`
+			: `${judge(leaf, client, facts).holds === true ? 'a' : 'no'} row of ${fact.label} is so`;
 	});
 	return [...new Set(sentences)].join(' and ');
+}
+
+/** What a condition begins with: that a first yes-or-no fact is yes, else that some fact is known, else the kind of client. */
+export function firstCondition(facts: FirmFacts): Condition {
+	const yesNo = facts.asked.find((fact) => fact.name === 'payroll') ?? facts.asked.find((fact) => fact.is.kind === 'yes_no');
+	if (yesNo?.is.kind === 'yes_no') return { kind: 'fact', fact: yesNo.name, is: 'equals', value: 'yes' };
+	return facts.asked.length > 0 ? { kind: 'fact', fact: facts.asked[0].name, is: 'known', value: '' } : { kind: 'client', is: 'business' };
+}
+
+/** The names of the facts that a condition asks about. */
+export function factsOfCondition(condition: Condition | null): string[] {
+	if (!condition) return [];
+	if (condition.kind === 'all' || condition.kind === 'any') return condition.of.flatMap(factsOfCondition);
+	return condition.kind === 'fact' ? [condition.fact] : [];
 }

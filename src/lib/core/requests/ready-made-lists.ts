@@ -1,4 +1,4 @@
-import type { FactName } from '../clients/facts';
+import { READY_MADE_FACTS } from '../facts/fact-definition';
 import { READY_MADE_LETTER } from '../letters/ready-made-letter';
 import { afterBusinessDays, type DueRule } from '../schedules/due-rule';
 import type { Condition } from './conditions';
@@ -15,9 +15,13 @@ interface More {
 	acceptsItself?: true;
 }
 
-const YES = (fact: FactName): Condition => ({ kind: 'fact', fact, is: 'equals', value: 'yes' });
-const IS = (fact: FactName, value: string): Condition => ({ kind: 'fact', fact, is: 'equals', value });
-const UNKNOWN = (fact: FactName): Condition => ({ kind: 'fact', fact, is: 'unknown', value: '' });
+const answerOfReadyMade = (name: string | undefined) => {
+	const fact = READY_MADE_FACTS.find((one) => one.name === name);
+	return fact ? answerOfFact(fact) : null;
+};
+const YES = (fact: string): Condition => ({ kind: 'fact', fact, is: 'equals', value: 'yes' });
+const IS = (fact: string, value: string): Condition => ({ kind: 'fact', fact, is: 'equals', value });
+const UNKNOWN = (fact: string): Condition => ({ kind: 'fact', fact, is: 'unknown', value: '' });
 const EITHER = (...of: Condition[]): Condition => ({ kind: 'any', of });
 
 function common(heading: string, title: string, why: string, { due = 8, optional, when, acceptsItself }: More) {
@@ -45,10 +49,10 @@ function under(heading: string) {
 			...common(heading, title, why, more),
 			spec: { slots: (more.slots ?? []).map(([name, accepts]) => ({ name, accepts })), statementsOf: more.statementsOf ?? 'none' }
 		}),
-		ask: (title: string, why: string, more: More & { answer?: AnswerSpec; fact?: FactName } = {}): ListLine => ({
+		ask: (title: string, why: string, more: More & { answer?: AnswerSpec; fact?: string } = {}): ListLine => ({
 			kind: 'question',
 			...common(heading, title, why, more),
-			spec: { answer: more.answer ?? (more.fact ? answerOfFact(more.fact) : { is: 'words' }), fact: more.fact ?? null }
+			spec: { answer: more.answer ?? answerOfReadyMade(more.fact) ?? { is: 'words' }, fact: more.fact ?? null }
 		}),
 		letter: (title: string, why: string, more: More = {}): ListLine => ({
 			kind: 'letter',

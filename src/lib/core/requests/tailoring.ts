@@ -1,4 +1,4 @@
-import type { FactName } from '../clients/facts';
+import type { FirmFacts } from '../facts/fact-definition';
 import { becauseInWords, judge, type ClientKnown, type Condition, type FactValueWords } from './conditions';
 
 /** What a person decided for this client about one line of a list, against what the conditions say. */
@@ -11,7 +11,7 @@ export interface TailoredLine {
 	/** in words; null for a line that is always asked */
 	why: string | null;
 	/** facts that would decide it; the line stays until they are known */
-	missing: FactName[];
+	missing: string[];
 	/** a person decided, now or for this client before */
 	overridden: boolean;
 }
@@ -19,7 +19,7 @@ export interface TailoredLine {
 export interface Tailoring {
 	lines: TailoredLine[];
 	/** what to ask first, each fact once, in the order of the lines */
-	missing: FactName[];
+	missing: string[];
 }
 
 /**
@@ -30,23 +30,24 @@ export function tailor(
 	lines: readonly { key: string; condition: Condition | null }[],
 	client: ClientKnown,
 	overrides: Readonly<Record<string, Override>>,
+	facts: FirmFacts,
 	words: FactValueWords
 ): Tailoring {
-	const missing = new Set<FactName>();
+	const missing = new Set<string>();
 	const tailored = lines.map(({ key, condition }): TailoredLine => {
 		const override = overrides[key];
-		const verdict = condition && judge(condition, client);
+		const verdict = condition && judge(condition, client, facts);
 		if (override) return { key, out: override === 'out', why: `you decided so for this client${reason()}`, missing: [], overridden: true };
 		if (!verdict) return { key, out: false, why: null, missing: [], overridden: false };
 		if (verdict.holds === 'unknown') {
 			for (const fact of verdict.missing) missing.add(fact);
 			return { key, out: false, why: null, missing: verdict.missing, overridden: false };
 		}
-		return { key, out: !verdict.holds, why: becauseInWords(verdict.because, client, words), missing: [], overridden: false };
+		return { key, out: !verdict.holds, why: becauseInWords(verdict.because, client, facts, words), missing: [], overridden: false };
 
 		function reason(): string {
 			if (!verdict || verdict.holds === 'unknown' || verdict.holds === (override === 'in')) return '';
-			return `, though ${becauseInWords(verdict.because, client, words)}`;
+			return `, though ${becauseInWords(verdict.because, client, facts, words)}`;
 		}
 	});
 	return { lines: tailored, missing: [...missing] };

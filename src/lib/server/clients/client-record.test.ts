@@ -27,18 +27,8 @@ import {
 	type TestFirm,
 	type TestContext
 } from '../testing/test-firm';
-import {
-	changeClient,
-	endEngagement,
-	moveClient,
-	readEngagements,
-	readFacts,
-	readNotes,
-	removeNote,
-	sayFact,
-	writeEngagement,
-	writeNote
-} from './client-record';
+import { readFacts, sayFact } from './client-facts';
+import { changeClient, endEngagement, moveClient, readEngagements, readNotes, removeNote, writeEngagement, writeNote } from './client-record';
 import { addContact, changeContact, putContactFirst, clearContactSecondStep, signOutContact, suspendContact, takeContactOff } from './contacts';
 import { findClients, findLikelySame, noteClientOpened } from './find-clients';
 import { findThings } from './find-things';
@@ -76,6 +66,9 @@ describe('facts', () => {
 			value: '2',
 			saidBy: 'Ferrin Ashgrove',
 			saidAt: '2026-05-05T13:30:00.000Z',
+			confirmedBy: null,
+			confirmedAt: null,
+			answers: null,
 			earlier: [{ value: '1', saidBy: 'Odalys Fenwick', saidAt: '2026-05-04T13:30:00.000Z' }]
 		});
 		expect((await verbs()).slice(-2)).toEqual(['fact_said', 'fact_corrected']);

@@ -4,7 +4,6 @@ import type { z } from 'zod';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { CLIENT_TRANSITIONS, clientStateAfter, type ClientMove, type ClientState } from '$lib/core/clients/client-states';
 import type { clientBasicsSchema, engagementSchema } from '$lib/core/clients/record-forms';
-import { FACTS, type FactName } from '$lib/core/clients/facts';
 import { saying } from '$lib/words/sayings';
 import { requireContact, requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
@@ -24,7 +23,7 @@ interface LockedClient {
 }
 
 /** Locks a client for a change. @throws DomainError not_found */
-async function lockClient(tx: Tx, clientId: string): Promise<LockedClient> {
+export async function lockClient(tx: Tx, clientId: string): Promise<LockedClient> {
 	const client = await tx.first<LockedClient>('select id, name, kind, responsible_id, state from client where id = $1 for update', [clientId]);
 	if (!client) throw new DomainError('not_found', 'There is no such client.');
 	return client;
@@ -102,85 +101,6 @@ export async function moveClient(tx: Tx, actor: Actor, input: { clientId: string
 		firm
 	);
 	await recordEvent(tx, actor, { verb: MOVE_EVENTS[input.move], clientId: client.id, details: { reason: input.reason } });
-}
-
-export interface KnownFact {
-	name: string;
-	value: string;
-	saidBy: string;
-	saidAt: string;
-	/** what was said before, newest first */
-	earlier: { value: string; saidBy: string; saidAt: string }[];
-}
-
-/** What is known about a client, each fact with who said it and when, and what was said before. */
-export async function readFacts(tx: Tx, actor: Actor, clientId: string): Promise<KnownFact[]> {
-	requireStaff(actor, 'look');
-	return tx.rows<KnownFact>(
-		`select name, value, said_by_name as "saidBy", said_at as "saidAt",
-			coalesce((select json_agg(json_build_object('value', e.value, 'saidBy', e.said_by_name, 'saidAt', to_iso(e.said_at)) order by e.said_at desc)
-				from fact e where e.client_id = f.client_id and e.name = f.name and e.replaced_at is not null), '[]') earlier
-		from fact f where client_id = $1 and replaced_at is null`,
-		[clientId]
-	);
-}
-
-/** Notes what somebody says about a client. A correction keeps the earlier value; saying the same again changes nothing. */
-export async function sayFact(tx: Tx, actor: Actor, input: { clientId: string; name: FactName; value: string }): Promise<void> {
-	requireStaff(actor, 'keep_record');
-	await lockClient(tx, input.clientId);
-	await writeFact(tx, actor, input);
-}
-
-/**
- * Notes what a contact says about a client of theirs, in the part of the portal that shows it.
- * @throws DomainError not_found for another's client, and where the firm does not show what it knows
- */
-export async function sayOwnFact(tx: Tx, actor: Actor, input: { clientId: string; name: FactName; value: string }): Promise<void> {
-	requireContact(actor);
-	const client = (await clientsWithArea(tx, actor, 'facts')).find((theirs) => theirs.id === input.clientId);
-	if (!client) throw new DomainError('not_found', saying('wrong.client.unknown'));
-	if (client.state !== 'active') throw new DomainError('changed_meanwhile', saying('wrong.client.closed', { client: client.name }));
-	// two at once say it one after the other; a contact may not lock the client itself
-	await tx.rows('select pg_advisory_xact_lock(hashtext($1))', [`fact ${input.clientId} ${input.name}`]);
-	await writeFact(tx, actor, input);
-}
-
-/** Keeps an answer of a contact as a fact, whether or not the firm shows what it knows. The item it answers was found to be theirs. */
-export async function noteAnsweredFact(tx: Tx, actor: Actor, input: { clientId: string; name: FactName; value: string }): Promise<void> {
-	await tx.rows('select pg_advisory_xact_lock(hashtext($1))', [`fact ${input.clientId} ${input.name}`]);
-	await writeFact(tx, actor, input);
-}
-
-/** What a contact's clients are known by, for those whose firm shows it. */
-export async function readOwnFacts(
-	tx: Tx,
-	actor: Actor
-): Promise<{ clientId: string; clientName: string; facts: { name: string; value: string; saidBy: string; saidAt: string }[] }[]> {
-	const clients = await clientsWithArea(tx, actor, 'facts');
-	const facts = await tx.rows<{ clientId: string; name: string; value: string; saidBy: string; saidAt: string }>(
-		'select client_id as "clientId", name, value, said_by_name as "saidBy", said_at as "saidAt" from fact where client_id = any ($1) and replaced_at is null',
-		[clients.map((client) => client.id)]
-	);
-	return clients.map((client) => ({ clientId: client.id, clientName: client.name, facts: facts.filter((fact) => fact.clientId === client.id) }));
-}
-
-async function writeFact(tx: Tx, actor: Actor, input: { clientId: string; name: FactName; value: string }): Promise<void> {
-	const before = await tx.first<{ id: string; value: string }>(
-		'select id, value from fact where client_id = $1 and name = $2 and replaced_at is null',
-		[input.clientId, input.name]
-	);
-	if (before?.value === input.value) return;
-	if (before) await tx.rows('update fact set replaced_at = $2 where id = $1', [before.id, actor.now]);
-	await tx.rows(
-		`insert into fact (id, firm_id, client_id, name, value, said_by_kind, said_by, said_by_name, said_at) values ($1, $2, $3, $4, $5, $6, $7, $8, $9)`,
-		[randomUUID(), tx.firmId, input.clientId, input.name, input.value, actor.kind, actor.id, actor.name, actor.now]
-	);
-	await recordEvent(tx, actor, {
-		verb: before ? 'fact_corrected' : 'fact_said',
-		clientId: input.clientId,
-		details: { fact: FACTS[input.name].label.toLowerCase(), name: input.name }
-	});
 }
 
 export interface ClientNote {

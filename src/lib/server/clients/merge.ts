@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { FACT_NAMES } from '$lib/core/clients/facts';
+import { CLIENT_FIELDS } from '$lib/core/clients/merge';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
@@ -80,7 +80,7 @@ export async function mergeClients(tx: Tx, actor: Actor, input: { keepId: string
 		from jsonb_to_recordset($3) as l (contact_id uuid, role text, rank int) on conflict (client_id, contact_id) do nothing returning contact_id`,
 		[tx.firmId, keep.id, JSON.stringify(links)]
 	);
-	const facts = FACT_NAMES.filter((name) => taken.has(name));
+	const facts = [...taken].filter((field) => !(CLIENT_FIELDS as readonly string[]).includes(field));
 	const replaced = await tx.rows<{ id: string }>(
 		'update fact set replaced_at = $3 where client_id = $1 and name = any ($2) and replaced_at is null returning id',
 		[keep.id, facts, actor.now]

@@ -1,6 +1,7 @@
-import { CLIENT_MERGE_FIELDS, CONTACT_FIELDS, mergeChoices, type MergeChoice } from '$lib/core/clients/merge';
+import { clientMergeFields, CONTACT_FIELDS, mergeChoices, type MergeChoice } from '$lib/core/clients/merge';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { requireStaff, type Actor } from '../actor';
+import { loadFacts } from '../facts/firm-facts';
 import type { Tx } from '../platform/db/database';
 import type { Kind } from './merge';
 
@@ -52,7 +53,7 @@ export async function previewMerge(tx: Tx, actor: Actor, kind: Kind, keepId: str
 	return {
 		keep: { id: keep.id, name: keep.name },
 		gone: { id: gone.id, name: gone.name },
-		choices: mergeChoices(kind === 'client' ? CLIENT_MERGE_FIELDS : CONTACT_FIELDS, keep.fields, gone.fields),
+		choices: mergeChoices(kind === 'client' ? clientMergeFields(await loadFacts(tx)) : CONTACT_FIELDS, keep.fields, gone.fields),
 		moves: Object.entries(counts!)
 			.filter(([, count]) => count > 0)
 			.map(([what, count]) => ({ what, count }))

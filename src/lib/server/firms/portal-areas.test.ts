@@ -1,8 +1,8 @@
 import { beforeEach, describe, expect, test } from 'vitest';
 import { hasArea, PORTAL_AREAS, readAreasForm, readFirmAreasForm } from '$lib/core/firms/portal-areas';
-import type { FactName } from '$lib/core/clients/facts';
 import type { Actor } from '../actor';
-import { endEngagement, moveClient, readEngagements, readFacts, readOwnFacts, sayFact, sayOwnFact, writeEngagement } from '../clients/client-record';
+import { readFacts, readOwnFacts, sayFact, sayOwnFact } from '../clients/client-facts';
+import { endEngagement, moveClient, readEngagements, writeEngagement } from '../clients/client-record';
 import { makeClient, makeFirm } from '../testing/test-firm';
 import { client, context, firm, useFirm } from '../testing/use-firm';
 import { addService } from './services';
@@ -14,8 +14,8 @@ beforeEach(async () => {
 	administrator = { ...firm.partner, role: 'administrator' };
 });
 
-const staffSay = (name: FactName, value: string, clientId = client.id) => firm.run((tx) => sayFact(tx, firm.odalys(), { clientId, name, value }));
-const say = (name: FactName, value: string, clientId = client.id) => client.run((tx) => sayOwnFact(tx, client.mara(), { clientId, name, value }));
+const staffSay = (name: string, value: string, clientId = client.id) => firm.run((tx) => sayFact(tx, firm.odalys(), { clientId, name, value }));
+const say = (name: string, value: string, clientId = client.id) => client.run((tx) => sayOwnFact(tx, client.mara(), { clientId, name, value }));
 const areas = () => client.run((tx) => areasOfContact(tx, client.mara()));
 
 describe('areas of the portal', () => {
@@ -58,7 +58,7 @@ describe('areas of the portal', () => {
 		await expect(say('employees', '3')).rejects.toMatchObject({ code: 'not_found' });
 		await firm.run((tx) => changeClientAreas(tx, firm.odalys(), second.id, { facts: true }));
 		expect(await areas()).toEqual(['facts']);
-		expect((await client.run((tx) => readOwnFacts(tx, client.mara()))).map((own) => own.clientName)).toEqual(['Second']);
+		expect((await client.run((tx) => readOwnFacts(tx, client.mara()))).clients.map((own) => own.clientName)).toEqual(['Second']);
 		await expect(firm.run((tx) => changeAreas(tx, firm.odalys(), { off: [], services: {} }))).rejects.toMatchObject({ code: 'not_allowed' });
 	});
 	test('for clients with a service alone: it comes with the engagement and goes with its end', async () => {

@@ -1,5 +1,6 @@
 import type { Actor } from '../actor';
-import { readEngagements, readFacts } from '../clients/client-record';
+import { readFacts } from '../clients/client-facts';
+import { readEngagements } from '../clients/client-record';
 import type { Tx } from '../platform/db/database';
 import { dateWords, dayOfYearWords } from '$lib/words/dates';
 

@@ -2,9 +2,12 @@ import { randomUUID } from 'node:crypto';
 import { z } from 'zod';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { READY_MADE_LISTS } from '$lib/core/requests/ready-made-lists';
+import { settleFacts } from '$lib/core/requests/facts-of-lines';
 import { listLineSchema, type ListLine, type RequestListForm } from '$lib/core/requests/request-list';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
+import { loadFacts } from '../facts/firm-facts';
+import { loadFirm } from '../firms/firm';
 import type { Tx } from '../platform/db/database';
 
 export interface RequestList extends RequestListForm {
@@ -49,8 +52,9 @@ async function requireGroup(tx: Tx, groupId: string | null): Promise<void> {
 		throw new DomainError('invalid', 'This group is not there any more. Choose another one.', { groupId: 'Choose a group.' });
 }
 
-/** What is written of a list, from the third parameter on. */
-function written(actor: Actor, input: RequestListForm): unknown[] {
+/** What is written of a list, from the third parameter on. @throws DomainError invalid if its facts are not the firm's */
+async function written(tx: Tx, actor: Actor, input: RequestListForm): Promise<unknown[]> {
+	const lines = settleFacts(input.lines, await loadFacts(tx), await loadFirm(tx));
 	return [
 		input.name,
 		input.about,
@@ -60,7 +64,7 @@ function written(actor: Actor, input: RequestListForm): unknown[] {
 		input.tags,
 		input.shared,
 		input.groupId,
-		JSON.stringify(input.lines),
+		JSON.stringify(lines),
 		input.goesByItself,
 		input.services,
 		actor.id,
@@ -77,7 +81,7 @@ export async function addList(tx: Tx, actor: Actor, input: RequestListForm): Pro
 	await tx.rows(
 		`insert into request_list (id, firm_id, name, about, title, message, folder, tags, shared, group_id, lines, goes_by_itself, services, made_by_id, made_at, changed_by_id, changed_at, chase_plan)
 		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $14, $15, $16)`,
-		[id, tx.firmId, ...written(actor, input)]
+		[id, tx.firmId, ...(await written(tx, actor, input))]
 	);
 	await recordEvent(tx, actor, { verb: 'list_added', details: { name: input.name } });
 	return id;
@@ -117,7 +121,7 @@ export async function changeList(tx: Tx, actor: Actor, id: string, version: numb
 		`update request_list set name = $3, about = $4, title = $5, message = $6, folder = $7, tags = $8, shared = $9, group_id = $10, lines = $11, goes_by_itself = $12,
 			services = $13, changed_by_id = $14, changed_at = $15, chase_plan = $16, version = version + 1
 		where id = $1 and version = $2 returning id`,
-		[id, version, ...written(actor, input)]
+		[id, version, ...(await written(tx, actor, input))]
 	);
 	if (!changed) throw new DomainError('changed_meanwhile', `${before.changedBy} has changed this list meanwhile. What you wrote is still here.`);
 	await tx.rows('insert into request_list_version (firm_id, list_id, version, content, kept_at, kept_by_id) values ($1, $2, $3, $4, $5, $6)', [

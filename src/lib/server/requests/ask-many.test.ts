@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
 import { DEMO_LISTS } from '../../../../demo/lists';
 import { requestListSchema } from '$lib/core/requests/request-list';
-import { sayFact } from '../clients/client-record';
+import { sayFact } from '../clients/client-facts';
 import { loadFirm } from '../firms/firm';
 import { addList, changeList, copyList, readList, readLists, readListVersions, removeList, restoreList } from '../library/request-lists';
 import { writeAccount } from '../statements/accounts';

@@ -10,6 +10,7 @@ import type { Database, Tx } from '../platform/db/database';
 import { enqueue } from '../platform/queue';
 import type { PaperStore } from '../platform/files/paper-store';
 import type { PdfWork } from '../platform/pdf/pdf-work';
+import { loadFacts } from '../facts/firm-facts';
 import { duesOf, fitterOf, spreadLines, standsForStatements } from './begin-request';
 import { readKnownStatements } from '../statements/accounts';
 import { writeDrafts } from '../drafts/drafts';
@@ -87,9 +88,10 @@ async function fitForMany(
 ): Promise<(AskManyRow & { lines: LineInHand[] })[]> {
 	const meant = await readMeant(tx, actor, list.id, filter);
 	const ids = meant.map((one) => one.client_id);
-	const known = await readClientsKnown(tx, ids);
+	const today = localDate(actor.now, firm.calendar);
+	const known = await readClientsKnown(tx, ids, today);
 	const overrides = await readOverrides(tx, list.id, ids);
-	const fit = fitterOf(list.lines, duesOf(list.lines, { askedOn: localDate(actor.now, firm.calendar), period: null }, firm), firm);
+	const fit = fitterOf(list.lines, duesOf(list.lines, { askedOn: today, period: null }, firm), await loadFacts(tx), firm);
 	return meant.map((one) => {
 		const { lines, missing } = fit(known.get(one.client_id)!, overrides.get(one.client_id) ?? {});
 		const out = lines.filter((line) => line.out).length;

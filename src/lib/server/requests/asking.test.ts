@@ -1,8 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { ITEM_KIND_NAMES } from '$lib/core/items/item-kinds';
-import type { FactName } from '$lib/core/clients/facts';
 import type { RequestLine } from '$lib/core/requests/request-list';
-import { readFacts } from '../clients/client-record';
+import { readFacts } from '../clients/client-facts';
 import { loadFirm } from '../firms/firm';
 import { readRounds } from '../rounds/read-rounds';
 import {
@@ -46,7 +45,7 @@ const facts = async () =>
 	Object.fromEntries((await firm.run((tx) => readFacts(tx, firm.odalys(), client.id))).map((fact) => [fact.name, [fact.value, fact.saidBy]]));
 const sections = async () =>
 	(await firm.run(async (tx) => readRounds(tx, firm.odalys(), await loadFirm(tx), { due: (d) => d }))).rows.map((row) => row.section);
-const question = (answer: object, fact: FactName | null = null, more: object = {}) => line('question', { answer, fact }, more);
+const question = (answer: object, fact: string | null = null, more: object = {}) => line('question', { answer, fact }, more);
 
 describe('a question', () => {
 	test.each([

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { accountSchema } from '$lib/core/statements/accounts';
 import { READY_MADE_LISTS } from '$lib/core/requests/ready-made-lists';
-import { sayFact } from '../clients/client-record';
+import { sayFact } from '../clients/client-facts';
 import { loadFirm } from '../firms/firm';
 import { copyList, readList } from '../library/request-lists';
 import { writeAccount } from '../statements/accounts';

@@ -1,4 +1,5 @@
-import { factInWords, type FactName } from '$lib/core/clients/facts';
+import type { FirmFacts } from '$lib/core/facts/fact-definition';
+import { factInWords } from '$lib/core/facts/fact-words';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { DomainError } from '$lib/core/errors/domain-error';
 import type { ClientKnown, FactValueWords } from '$lib/core/requests/conditions';
@@ -6,19 +7,20 @@ import { READY_MADE_LISTS } from '$lib/core/requests/ready-made-lists';
 import { inHand, type LineInHand, type ListLine } from '$lib/core/requests/request-list';
 import { tailor, type Override } from '$lib/core/requests/tailoring';
 import { dueDate, periodOf, type Period } from '$lib/core/schedules/due-rule';
-import { dateWords, dayOfYearWords } from '$lib/words/dates';
+import { factReader } from '$lib/words/facts';
 import type { Actor } from '../actor';
+import { loadFacts } from '../facts/firm-facts';
 import type { Firm } from '../firms/firm';
 import { readList } from '../library/request-lists';
 import type { Tx } from '../platform/db/database';
 import { readKnownStatements, spreadStatements, type KnownStatements } from '../statements/accounts';
 import { readClientsKnown, readOverrides } from './tailor-list';
 
-/** Facts in words, as the firm's people read dates. */
-export const factValueWords =
-	(locale: string): FactValueWords =>
-	(name, value) =>
-		factInWords(name, value, { date: (day) => dateWords(locale, day, 'withYear'), day: (day) => dayOfYearWords(locale, day) });
+/** Facts in words, as the firm's people read them. */
+export function factValueWords(firm: Pick<Firm, 'locale' | 'country'>): FactValueWords {
+	const reader = factReader(firm.locale, firm.country);
+	return (fact, value, is) => factInWords(fact, value, reader, is);
+}
 
 /** When the lines of a list are due, asked on a day: the same for every client. */
 export function duesOf(lines: readonly ListLine[], at: { askedOn: string; period: Period | null }, firm: Pick<Firm, 'calendar'>): string[] {
@@ -29,12 +31,13 @@ export function duesOf(lines: readonly ListLine[], at: { askedOn: string; period
 export function fitterOf(
 	lines: readonly ListLine[],
 	dues: readonly string[],
-	firm: Pick<Firm, 'locale'>
-): (client: ClientKnown, overrides: Readonly<Record<string, Override>>) => { lines: LineInHand[]; missing: FactName[] } {
+	facts: FirmFacts,
+	firm: Pick<Firm, 'locale' | 'country'>
+): (client: ClientKnown, overrides: Readonly<Record<string, Override>>) => { lines: LineInHand[]; missing: string[] } {
 	const inHands = lines.map((line, i) => inHand(line, { dueOn: dues[i] }));
-	const words = factValueWords(firm.locale);
+	const words = factValueWords(firm);
 	return (client, overrides) => {
-		const { lines: tailored, missing } = tailor(lines, client, overrides, words);
+		const { lines: tailored, missing } = tailor(lines, client, overrides, facts, words);
 		return { lines: inHands.map((line, i) => ({ ...line, out: tailored[i].out, because: tailored[i].why, missing: tailored[i].missing })), missing };
 	};
 }
@@ -63,7 +66,7 @@ export interface BegunRequest {
 	title: string;
 	message: string | null;
 	lines: LineInHand[];
-	missing: FactName[];
+	missing: string[];
 }
 
 /** A request as it begins with a list of the Library or a ready-made one, made to fit a client. @throws DomainError not_found */
@@ -74,14 +77,16 @@ export async function beginRequest(
 	clientId: string,
 	from: { listId: string } | { readyMade: string }
 ): Promise<BegunRequest> {
-	const client = (await readClientsKnown(tx, [clientId])).get(clientId);
+	const today = localDate(actor.now, firm.calendar);
+	const client = (await readClientsKnown(tx, [clientId], today)).get(clientId);
 	if (!client) throw new DomainError('not_found', 'There is no such client.');
-	const at = { askedOn: localDate(actor.now, firm.calendar), period: null };
+	const facts = await loadFacts(tx);
+	const at = { askedOn: today, period: null };
 	const statements = (await readKnownStatements(tx, actor, [clientId]))(clientId);
 	if ('readyMade' in from) {
 		const ready = READY_MADE_LISTS.find((list) => list.id === from.readyMade);
 		if (!ready) throw new DomainError('not_found', 'There is no such list.');
-		const fit = fitterOf(ready.lines, duesOf(ready.lines, at, firm), firm)(client, {});
+		const fit = fitterOf(ready.lines, duesOf(ready.lines, at, firm), facts, firm)(client, {});
 		return {
 			list: null,
 			name: ready.name,
@@ -93,7 +98,7 @@ export async function beginRequest(
 	}
 	const list = await readList(tx, actor, from.listId);
 	const overrides = (await readOverrides(tx, list.id, [clientId])).get(clientId) ?? {};
-	const fit = fitterOf(list.lines, duesOf(list.lines, at, firm), firm)(client, overrides);
+	const fit = fitterOf(list.lines, duesOf(list.lines, at, firm), facts, firm)(client, overrides);
 	return {
 		list: { id: list.id, version: list.version },
 		name: list.name,

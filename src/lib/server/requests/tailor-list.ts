@@ -1,4 +1,3 @@
-import { FACT_NAMES, type FactName } from '$lib/core/clients/facts';
 import { DomainError } from '$lib/core/errors/domain-error';
 import type { ClientKnown } from '$lib/core/requests/conditions';
 import type { Override } from '$lib/core/requests/tailoring';
@@ -6,8 +5,8 @@ import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import type { Tx } from '../platform/db/database';
 
-/** What is known of clients when lists are made to fit them, in one statement. */
-export async function readClientsKnown(tx: Tx, clientIds: readonly string[]): Promise<Map<string, ClientKnown>> {
+/** What is known of clients when lists are made to fit them, in one statement. @param today `YYYY-MM-DD` in the firm's time zone */
+export async function readClientsKnown(tx: Tx, clientIds: readonly string[], today: string): Promise<Map<string, ClientKnown>> {
 	const rows = await tx.rows<{ id: string; kind: ClientKnown['kind']; services: string[]; facts: Record<string, string> }>(
 		`select c.id, c.kind, coalesce(s.names, '{}') services, coalesce(f.facts, '{}') facts
 		from client c
@@ -18,13 +17,7 @@ export async function readClientsKnown(tx: Tx, clientIds: readonly string[]): Pr
 		where c.id = any ($1)`,
 		[clientIds]
 	);
-	const isFact = (name: string): name is FactName => (FACT_NAMES as readonly string[]).includes(name);
-	return new Map(
-		rows.map(({ id, kind, services, facts }) => [
-			id,
-			{ kind, services, facts: Object.fromEntries(Object.entries(facts).filter(([name]) => isFact(name))) as ClientKnown['facts'] }
-		])
-	);
+	return new Map(rows.map(({ id, ...known }) => [id, { ...known, today }]));
 }
 
 /** What was decided about the lines of a list for clients, by client and line. */

@@ -14,6 +14,7 @@ import { withBrandOf } from '../firms/brands';
 import { loadFirm, type Firm } from '../firms/firm';
 import { automaticValues } from '../letters/prepare-letter';
 import type { Database, Tx } from '../platform/db/database';
+import { loadFacts } from '../facts/firm-facts';
 import { factValueWords } from '../requests/begin-request';
 import { readRecipient } from '../requests/recipients';
 import { writeRequest } from '../requests/send-request';
@@ -37,9 +38,9 @@ export async function appear(tx: Tx, actor: Actor, firm: Firm, recurring: Recurr
 	for (const id of [recurring.contactId, ...recurring.others]) people.push({ id, ...(await readRecipient(tx, recurring.clientId, id)) });
 	const [recipient] = people;
 	const values = automaticValues(seen, recipient, actor.now);
-	const client = (await readClientsKnown(tx, [recurring.clientId])).get(recurring.clientId)!;
+	const client = (await readClientsKnown(tx, [recurring.clientId], localDate(actor.now, firm.calendar))).get(recurring.clientId)!;
 	const overrides = recurring.listId ? ((await readOverrides(tx, recurring.listId, [recurring.clientId])).get(recurring.clientId) ?? {}) : {};
-	const { lines: tailored } = tailor(recurring.lines, client, overrides, factValueWords(firm.locale));
+	const { lines: tailored } = tailor(recurring.lines, client, overrides, await loadFacts(tx), factValueWords(firm));
 	const statements = (await readKnownStatements(tx, actor, [recurring.clientId]))(recurring.clientId);
 	const asked: (ListLine & { account: RequestLine['account'] })[] = [];
 	for (const [i, line] of recurring.lines.entries()) {

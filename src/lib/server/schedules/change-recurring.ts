@@ -2,12 +2,14 @@ import { randomUUID } from 'node:crypto';
 import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { mergeFieldsInText, mergeFieldWords, unfilledFields } from '$lib/core/letters/merge-fields';
+import { settleFacts } from '$lib/core/requests/facts-of-lines';
 import { nextOccurrence, occurrences, requireOccurrence, type Schedule } from '$lib/core/schedules/recurrence';
 import { scheduleOf, type RecurringForm } from '$lib/core/schedules/recurring-form';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { requireActiveClient } from '../clients/client-record';
 import { withBrandOf } from '../firms/brands';
+import { loadFacts } from '../facts/firm-facts';
 import { loadFirm, type Firm } from '../firms/firm';
 import { automaticValues } from '../letters/prepare-letter';
 import type { Tx } from '../platform/db/database';
@@ -108,7 +110,7 @@ export async function writeRecurring(
 			input.listId,
 			input.title,
 			input.message,
-			JSON.stringify(input.lines),
+			JSON.stringify(settleFacts(input.lines, await loadFacts(tx), firm)),
 			schedule.rule,
 			input.pattern && JSON.stringify(input.pattern),
 			schedule.startsOn,

@@ -1,7 +1,8 @@
 import { describe, expect, test } from 'vitest';
 import { recurringSchema, toCatchUp } from '$lib/core/schedules/recurring-form';
 import { accountSchema } from '$lib/core/statements/accounts';
-import { moveClient, sayFact } from '../clients/client-record';
+import { sayFact } from '../clients/client-facts';
+import { moveClient } from '../clients/client-record';
 import { loadFirm } from '../firms/firm';
 import { sendRequest } from '../requests/send-request';
 import { readKnownStatements, spreadStatements, writeAccount } from '../statements/accounts';

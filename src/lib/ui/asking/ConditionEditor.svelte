@@ -1,15 +1,27 @@
 <script lang="ts">
-	import { FACT_NAMES, FACTS, type FactDefinition, type FactName } from '$lib/core/clients/facts';
-	import { needsValue, testsOf, testWords, type Condition, type FactTest } from '$lib/core/requests/conditions';
+	import type { FactKind, FirmFacts } from '$lib/core/facts/fact-definition';
+	import { factKeys } from '$lib/core/facts/fact-words';
+	import {
+		comparedKind,
+		counts,
+		firstCondition,
+		needsValue,
+		testsOf,
+		testWords,
+		type Condition,
+		type FactCondition,
+		type FactTest
+	} from '$lib/core/requests/conditions';
 	import Self from './ConditionEditor.svelte';
 
 	/** For whom a line is asked: conditions about facts, services and the kind of client; groups nest. */
 	let {
 		condition = $bindable(),
 		services,
+		facts,
 		depth = 0,
 		remove
-	}: { condition: Condition; services: string[]; depth?: number; remove?: () => void } = $props();
+	}: { condition: Condition; services: string[]; facts: FirmFacts; depth?: number; remove?: () => void } = $props();
 	const DEPTH = 3;
 
 	const KINDS = [
@@ -24,18 +36,73 @@
 		if (kind === 'service') return { kind, name: services[0] ?? '', is: 'has' };
 		if (kind === 'client') return { kind, is: 'business' };
 		if (kind === 'all' || kind === 'any') return { kind, of: condition.kind === 'all' || condition.kind === 'any' ? condition.of : [condition] };
-		return ofFact('payroll');
+		return firstCondition(facts);
 	}
-	function ofFact(fact: FactName): Condition {
-		const is = testsOf(fact)[0];
-		return { kind: 'fact', fact, is, value: startOf(fact) };
+	/** A condition on a fact, or on a column of its table, with the first test that makes sense. */
+	function about(fact: string, column?: string, wanted?: FactTest): FactCondition {
+		const made: FactCondition = { kind: 'fact', fact, ...(column === undefined ? {} : { column }), is: 'known', value: '' };
+		const is = comparedKind(facts, made);
+		if (!is) return made;
+		const tests = testsOf(is, column === undefined ? 'fact' : 'column');
+		made.is = wanted && tests.includes(wanted) ? wanted : tests[0];
+		made.value = startOf(is, made.is);
+		if (made.is === 'between') made.to = '';
+		return made;
 	}
-	function startOf(fact: FactName): string {
-		const { is }: FactDefinition = FACTS[fact];
-		return is.kind === 'yes_no' ? 'yes' : is.kind === 'choice' ? Object.keys(is.choices)[0] : '';
+	function startOf(is: FactKind, test: FactTest): string {
+		if (!needsValue(test)) return '';
+		if (counts(test)) return test === 'older' || test === 'newer' ? '365' : '1';
+		if (test === 'one_of_these') return '[]';
+		return is.kind === 'yes_no' ? 'yes' : is.kind === 'choice' || is.kind === 'several' ? is.choices[0].key : '';
 	}
-	const definition = $derived(condition.kind === 'fact' ? (FACTS[condition.fact] as FactDefinition) : null);
+	const definition = $derived(condition.kind === 'fact' ? facts.get(condition.fact) : undefined);
+	const is = $derived(condition.kind === 'fact' ? comparedKind(facts, condition) : null);
+	/** Facts to choose from: those that are asked, and the one that is chosen already. */
+	const offered = $derived(definition && !facts.asked.includes(definition) ? [...facts.asked, definition] : facts.asked);
+	const inputType = (kind: FactKind) => (kind.kind === 'date' ? 'date' : 'text');
+	function toggle(key: string, on: boolean) {
+		if (condition.kind !== 'fact') return;
+		const keys = factKeys(condition.value).filter((other) => other !== key);
+		condition.value = JSON.stringify(on ? [...keys, key] : keys);
+	}
 </script>
+
+{#snippet value(kind: FactKind, test: FactTest, label: string, current: string, change: (value: string) => void)}
+	{#if counts(test)}
+		<input
+			class="line-input !w-20 text-sm"
+			aria-label={test === 'older' || test === 'newer' ? 'Days' : 'Rows'}
+			inputmode="numeric"
+			value={current}
+			oninput={(event) => change(event.currentTarget.value)}
+		/>{test === 'older' || test === 'newer' ? 'days' : ''}
+	{:else if test === 'one_of_these' && kind.kind === 'choice'}
+		{#each kind.choices as choice (choice.key)}<label class="flex items-center gap-1 text-sm"
+				><input
+					type="checkbox"
+					checked={factKeys(current).includes(choice.key)}
+					onchange={(event) => toggle(choice.key, event.currentTarget.checked)}
+				/>
+				{choice.words}</label
+			>{/each}
+	{:else if kind.kind === 'yes_no' || kind.kind === 'choice' || kind.kind === 'several'}
+		<select class="line-input !w-auto text-sm" aria-label={label} value={current} onchange={(event) => change(event.currentTarget.value)}>
+			{#each kind.kind === 'yes_no' ? [{ key: 'yes', words: 'yes' }, { key: 'no', words: 'no' }] : kind.choices as choice (choice.key)}<option
+					value={choice.key}>{choice.words}</option
+				>{/each}
+		</select>
+	{:else}
+		<input
+			class="line-input !w-40 text-sm"
+			aria-label={label}
+			value={current}
+			oninput={(event) => change(event.currentTarget.value)}
+			type={inputType(kind)}
+			inputmode={kind.kind === 'number' || kind.kind === 'money' ? 'decimal' : undefined}
+			placeholder={kind.kind === 'day_of_year' ? 'MM-DD' : ''}
+		/>
+	{/if}
+{/snippet}
 
 <div class="flex flex-wrap items-center gap-1.5">
 	<select
@@ -50,35 +117,38 @@
 		<select
 			class="line-input !w-auto text-sm"
 			aria-label="Fact"
-			value={condition.fact}
-			onchange={(event) => (condition = ofFact(event.currentTarget.value as FactName))}
+			value={definition?.name ?? ''}
+			onchange={(event) => (condition = about(event.currentTarget.value))}
 		>
-			{#each FACT_NAMES as name (name)}<option value={name}>{FACTS[name].label}</option>{/each}
+			{#if !definition}<option value="">choose a fact</option>{/if}
+			{#each offered as fact (fact.name)}<option value={fact.name}>{fact.label}</option>{/each}
 		</select>
-		<select
-			class="line-input !w-auto text-sm"
-			aria-label="How it is compared"
-			value={condition.is}
-			onchange={(event) => condition.kind === 'fact' && (condition = { ...condition, is: event.currentTarget.value as FactTest })}
-		>
-			{#each testsOf(condition.fact) as test (test)}<option value={test}>{testWords(test)}</option>{/each}
-		</select>
-		{#if needsValue(condition.is) && definition}
-			{#if definition.is.kind === 'yes_no' || definition.is.kind === 'choice'}
-				<select class="line-input !w-auto text-sm" aria-label="Value" bind:value={condition.value}>
-					{#each definition.is.kind === 'choice' ? Object.entries(definition.is.choices) : [['yes', 'yes'], ['no', 'no']] as [value, words] (value)}<option
-							{value}>{words}</option
-						>{/each}
-				</select>
-			{:else}
-				<input
-					class="line-input !w-40 text-sm"
-					aria-label="Value"
-					bind:value={condition.value}
-					type={definition.is.kind === 'date' ? 'date' : 'text'}
-					inputmode={definition.is.kind === 'count' ? 'numeric' : undefined}
-					placeholder={definition.is.kind === 'day_of_year' ? 'MM-DD' : ''}
-				/>
+		{#if definition?.is.kind === 'table'}
+			<select
+				class="line-input !w-auto text-sm"
+				aria-label="Of the table"
+				value={condition.column ?? ''}
+				onchange={(event) => (condition = about(definition.name, event.currentTarget.value || undefined))}
+			>
+				<option value="">as a whole</option>
+				{#each definition.is.columns as column (column.key)}<option value={column.key}>any row where {column.label}</option>{/each}
+			</select>
+		{/if}
+		{#if is}
+			<select
+				class="line-input !w-auto text-sm"
+				aria-label="How it is compared"
+				value={condition.is}
+				onchange={(event) =>
+					condition.kind === 'fact' && (condition = about(condition.fact, condition.column, event.currentTarget.value as FactTest))}
+			>
+				{#each testsOf(is, condition.column === undefined ? 'fact' : 'column') as test (test)}<option value={test}>{testWords(test)}</option>{/each}
+			</select>
+			{#if needsValue(condition.is)}
+				{@render value(is, condition.is, 'Value', condition.value, (text) => condition.kind === 'fact' && (condition.value = text))}
+				{#if condition.is === 'between'}
+					and {@render value(is, condition.is, 'And', condition.to ?? '', (text) => condition.kind === 'fact' && (condition.to = text))}
+				{/if}
 			{/if}
 		{/if}
 	{:else if condition.kind === 'service'}
@@ -102,6 +172,7 @@
 				<Self
 					bind:condition={condition.of[i]}
 					{services}
+					{facts}
 					depth={depth + 1}
 					remove={condition.of.length > 1
 						? () => {
@@ -116,7 +187,7 @@
 				type="button"
 				class="act-link text-sm"
 				onclick={() => {
-					if (condition.kind === 'all' || condition.kind === 'any') condition.of.push(ofFact('sales_tax'));
+					if (condition.kind === 'all' || condition.kind === 'any') condition.of.push(firstCondition(facts));
 				}}>{condition.kind === 'all' ? 'and another one' : 'or another one'}</button
 			>
 		</li>

@@ -1,4 +1,6 @@
 <script lang="ts">
+	import { firmFacts } from '$lib/core/facts/fact-definition';
+	import { firstCondition } from '$lib/core/requests/conditions';
 	import type { FirmCalendar } from '$lib/core/calendar/firm-calendar';
 	import type { LineInHand } from '$lib/core/requests/request-list';
 	import { dueDate } from '$lib/core/schedules/due-rule';
@@ -9,6 +11,7 @@
 	import DueRuleFields from './DueRuleFields.svelte';
 	import ItemTextEditor from './ItemTextEditor.svelte';
 	import SpecFields from './SpecFields.svelte';
+	import type { WritingPlace } from './writing-place';
 
 	/** Everything about one line: its words, what it asks for, when it is due, and in a list for whom. */
 	let {
@@ -28,7 +31,7 @@
 		headings: string[];
 		services: string[];
 		files: Record<string, AttachmentRow>;
-		place: { currency: string; timeZone: string };
+		place: WritingPlace;
 		/** by which a rule becomes a day */ calendar?: FirmCalendar | null;
 		/** more than one person may be asked */ several?: boolean;
 	} = $props();
@@ -67,7 +70,7 @@
 				label="Why, in words the client understands. Addresses of pages and videos become links."
 			/>{/key}
 	</div>
-	<div class="sm:col-span-2"><SpecFields bind:line {...place} /></div>
+	<div class="sm:col-span-2"><SpecFields bind:line {place} /></div>
 	<div class="sm:col-span-2"><AttachmentFields bind:ids={line.attachments} bind:files needed={line.kind === 'approve'} /></div>
 	{#if of === 'request' && calendar}
 		<div class="text-sm sm:col-span-2">
@@ -85,14 +88,12 @@
 		<div class="sm:col-span-2">
 			{#if line.condition}
 				<p class="field-label">Asked only if</p>
-				<ConditionEditor bind:condition={line.condition} {services} />
+				<ConditionEditor bind:condition={line.condition} {services} facts={firmFacts(place.facts)} />
 				<button type="button" class="act-link mt-1 text-sm" onclick={() => (line.condition = null)}>Ask everybody</button>
 			{:else}
 				<p class="text-sm">
 					<span class="text-(--half)">Asked of everybody.</span>
-					<button type="button" class="act-link" onclick={() => (line.condition = { kind: 'fact', fact: 'payroll', is: 'equals', value: 'yes' })}
-						>Ask only some …</button
-					>
+					<button type="button" class="act-link" onclick={() => (line.condition = firstCondition(firmFacts(place.facts)))}>Ask only some …</button>
 				</p>
 			{/if}
 		</div>

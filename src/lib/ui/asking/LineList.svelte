@@ -1,17 +1,20 @@
 <script lang="ts">
 	import { tick } from 'svelte';
 	import { dragHandle, dragHandleZone, type DndEvent } from 'svelte-dnd-action';
-	import { conditionInWords } from '$lib/core/requests/conditions';
+	import { conditionInWords, type FactValueWords } from '$lib/core/requests/conditions';
 	import { ITEM_KINDS } from '$lib/core/items/item-kinds';
 	import type { LineInHand } from '$lib/core/requests/request-list';
 	import type { FirmCalendar } from '$lib/core/calendar/firm-calendar';
 	import type { LetterDocument } from '$lib/core/letters/letter-document';
-	import { factInWords } from '$lib/core/clients/facts';
+	import { firmFacts } from '$lib/core/facts/fact-definition';
+	import { factInWords } from '$lib/core/facts/fact-words';
 	import { dueRuleInWords } from '$lib/core/schedules/due-rule';
-	import { dateWords, dayOfYearWords } from '$lib/words/dates';
+	import { dateWords } from '$lib/words/dates';
+	import { factReader } from '$lib/words/facts';
 	import AddLines from './AddLines.svelte';
 	import LineFields from './LineFields.svelte';
 	import type { ListInHand } from './list-in-hand.svelte';
+	import type { WritingPlace } from './writing-place';
 
 	/** The lines of a request or of a list, under their headings: opened, moved by mouse and keyboard, added, pasted. */
 	let {
@@ -33,7 +36,7 @@
 		/** due date of a new line without one before it */ dueOn?: string;
 		services: string[];
 		/** what a new letter begins with */ letter: LetterDocument;
-		place: { currency: string; timeZone: string };
+		place: WritingPlace;
 		/** by which a rule becomes a day, in a request */ calendar?: FirmCalendar | null;
 		/** more than one person may be asked */ several?: boolean;
 		/** whoever may not only reads it */ mayChange?: boolean;
@@ -50,8 +53,9 @@
 		const under = lines.filter((line) => line.heading === heading);
 		return { all: under.length, going: under.filter((line) => !line.out).length };
 	};
-	const factWords = (name: string, value: string) =>
-		factInWords(name, value, { date: (d) => dateWords('en', d, 'withYear'), day: (d) => dayOfYearWords('en', d) });
+	const facts = $derived(firmFacts(place.facts));
+	const reader = factReader('en', '');
+	const factWords: FactValueWords = (fact, value, is) => factInWords(fact, value, reader, is);
 
 	function move(key: string, by: number) {
 		const from = lines.findIndex((line) => line.key === key);
@@ -94,7 +98,7 @@
 			>{[
 				line.required ? '' : 'if they have it',
 				line.because ? `kept: ${line.because}` : '',
-				of === 'list' && line.condition ? `only if ${conditionInWords(line.condition, factWords)}` : '',
+				of === 'list' && line.condition ? `only if ${conditionInWords(line.condition, facts, factWords)}` : '',
 				line.attachments.length > 0 ? `${line.attachments.length} ${line.attachments.length === 1 ? 'file' : 'files'}` : '',
 				line.because || line.condition ? '' : line.why
 			]
@@ -105,12 +109,7 @@
 {/snippet}
 
 <p class="sr" aria-live="polite">{said}</p>
-<ul
-	class="mt-3"
-	use:dragHandleZone={{ items: shown, flipDurationMs: 0, dropTargetStyle: {}, type: 'lines', dragDisabled: list.open !== null || !mayChange }}
-	onconsider={consider}
-	onfinalize={drop}
->
+{#snippet rows()}
 	{#each shown as row, i (row.id)}
 		{@const at = lines.findIndex((line) => line.key === row.key)}
 		{@const line = lines[at] ?? row}
@@ -152,8 +151,7 @@
 									? dateWords('en', line.dueOn)
 									: ''}</span
 					>
-					{#if !mayChange}<!-- only read -->
-					{:else if of === 'request'}
+					{#if mayChange && of === 'request'}
 						{#if remember && line.overridden}<button class="act-link text-sm whitespace-nowrap" onclick={() => remember(line)}
 								>always for this client</button
 							>{/if}
@@ -165,7 +163,7 @@
 								line.overridden = true;
 							}}>{line.out ? 'put back' : 'leave out'}</button
 						>
-					{:else}<button
+					{:else if mayChange}<button
 							class="act-link text-sm whitespace-nowrap"
 							aria-label="Remove: {line.title}"
 							onclick={() => {
@@ -188,8 +186,22 @@
 			</div>
 		</li>
 	{/each}
-</ul>
-{#if mayChange}<AddLines {list} {letter} {dueOn} />{/if}
+{/snippet}
+
+<!-- whoever only reads has nothing to drag, so the list takes no focus -->
+{#if mayChange}
+	<ul
+		class="mt-3"
+		use:dragHandleZone={{ items: shown, flipDurationMs: 0, dropTargetStyle: {}, type: 'lines', dragDisabled: list.open !== null }}
+		onconsider={consider}
+		onfinalize={drop}
+	>
+		{@render rows()}
+	</ul>
+	<AddLines {list} {letter} {dueOn} />
+{:else}
+	<ul class="mt-3">{@render rows()}</ul>
+{/if}
 
 <style>
 	.handle {

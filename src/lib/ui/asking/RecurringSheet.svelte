@@ -1,4 +1,5 @@
 <script lang="ts">
+	import type { WritingPlace } from './writing-place';
 	import { untrack } from 'svelte';
 	import { page } from '$app/state';
 	import { AUTOMATIC_FIELDS } from '$lib/core/letters/merge-fields';
@@ -56,7 +57,7 @@
 		files?: Record<string, AttachmentRow>;
 		services: string[];
 		letter: LetterDocument;
-		place: { currency: string; timeZone: string };
+		place: WritingPlace;
 		saveWords: string;
 		/** whoever may not only reads it */ mayChange?: boolean;
 		/** stands above the form: state and what can be done */ beside?: Snippet;

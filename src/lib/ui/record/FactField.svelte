@@ -1,61 +1,82 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
-	import { FACTS, type FactDefinition, type FactName } from '$lib/core/clients/facts';
-	import { dateWords } from '$lib/words/dates';
+	import type { FactKind } from '$lib/core/facts/fact-definition';
+	import { factKeys, factRows } from '$lib/core/facts/fact-words';
+	import FactInput from './FactInput.svelte';
 
-	/** The field in which one fact is written down, by what kind of fact it is. */
+	/** The words of the fields beside the firm's own: those of the desk unless others are given. */
+	const DESK = { yes: 'yes', no: 'no', day: 'day', month: 'month', row: 'row', addRow: 'Add a row', removeRow: 'Remove' };
+
+	/** The field in which one fact is written down, by what kind of fact it is; sent as `value`. */
 	let {
-		name,
+		is,
 		value,
 		label,
-		choice,
+		hint = '',
+		choice = () => null,
 		locale = 'en',
-		words = { day: 'day', month: 'month' }
+		words = DESK,
+		wrong = false
 	}: {
-		name: FactName;
+		is: FactKind;
 		value: string;
 		label: string;
-		/** a choice in the reader's words */ choice: (key: string) => string;
+		hint?: string;
+		/** a choice in the reader's words, where they differ from the firm's */ choice?: (key: string) => string | null;
 		locale?: string;
-		words?: { day: string; month: string };
+		words?: typeof DESK;
+		wrong?: boolean;
 	} = $props();
-	const is = $derived((FACTS[name] as FactDefinition).is);
-	const [firstMonth, firstDay] = untrack(() => (is.kind === 'day_of_year' && value ? value.split('-') : ['12', '31']));
-	let day = $state(firstDay);
-	let month = $state(firstMonth);
-	const two = (n: number) => String(n).padStart(2, '0');
+	const id = $props.id();
+	// what stands in the field is the person's from here on, whatever is read anew around it
+	let current = $state(untrack(() => value));
+	let chosen = $state(untrack(() => (is.kind === 'several' ? factKeys(value) : [])));
+	let rows = $state<Record<string, string>[]>(
+		untrack(() => (is.kind === 'table' ? [...factRows(value), ...(value ? [] : [{}])].map((row) => ({ ...row })) : []))
+	);
+	const common = $derived({ yesNo: words, locale, words });
+	const unit = $derived(is.kind === 'money' ? is.currency : is.kind === 'number' ? is.unit : '');
 </script>
 
-{#if is.kind === 'yes_no' || is.kind === 'choice'}
-	<label class="field min-w-40 flex-1"
-		><span>{label}</span><select name="value" {value}>
-			{#each is.kind === 'choice' ? Object.keys(is.choices) : ['yes', 'no'] as key (key)}<option value={key} selected={key === value}
-					>{choice(key)}</option
+{#if is.kind === 'several'}
+	<fieldset class="min-w-40 flex-1">
+		<legend class="field-label">{label}</legend>
+		<div class="flex flex-wrap gap-x-4 gap-y-1">
+			{#each is.choices as one (one.key)}<label class="flex min-h-7 items-center gap-2 text-sm"
+					><input type="checkbox" name="value" value={one.key} bind:group={chosen} /> {choice(one.key) ?? one.words}</label
 				>{/each}
-		</select></label
-	>
-{:else if is.kind === 'lines'}
-	<label class="field w-full"><span>{label}</span><textarea name="value" rows="3" maxlength={is.max}>{value}</textarea></label>
-{:else if is.kind === 'day_of_year'}
-	<input type="hidden" name="value" value="{month}-{day}" />
-	<label class="field"
-		><span>{label}: {words.day}</span><select bind:value={day}>
-			{#each Array.from({ length: 31 }, (_, i) => two(i + 1)) as d (d)}<option value={d}>{Number(d)}</option>{/each}
-		</select></label
-	>
-	<label class="field"
-		><span>{words.month}</span><select bind:value={month}>
-			{#each Array.from({ length: 12 }, (_, i) => two(i + 1)) as m (m)}<option value={m}>{dateWords(locale, `2024-${m}-01`, 'month')}</option>{/each}
-		</select></label
-	>
+		</div>
+	</fieldset>
+{:else if is.kind === 'table'}
+	<fieldset class="w-full">
+		<legend class="field-label">{label}</legend>
+		<input type="hidden" name="value" value={JSON.stringify(rows)} />
+		<ol class="space-y-2">
+			{#each rows as row, i (row)}
+				<li class="flex flex-wrap items-end gap-2 border-l-2 border-(--rule-strong) pl-3">
+					{#each is.columns as column, n (column.key)}
+						<label class="field min-w-28 flex-1"
+							><span>{column.label}</span><FactInput
+								is={column.is}
+								bind:value={() => row[column.key] ?? '', (text) => (row[column.key] = text)}
+								{...common}
+								wrong={wrong && !row[column.key]}
+								focus={n === 0 && i === rows.length - 1}
+							/></label
+						>
+					{/each}
+					<button type="button" class="act-link min-h-9 text-sm" aria-label="{words.removeRow}: {words.row} {i + 1}" onclick={() => rows.splice(i, 1)}
+						>{words.removeRow}</button
+					>
+				</li>
+			{/each}
+		</ol>
+		<button type="button" class="act-link mt-2 text-sm" onclick={() => rows.push({})}>{words.addRow}</button>
+	</fieldset>
 {:else}
-	<label class="field min-w-40 flex-1"
-		><span>{label}</span><!-- svelte-ignore a11y_autofocus --><input
-			name="value"
-			{value}
-			autofocus
-			type={is.kind === 'date' ? 'date' : is.kind === 'count' ? 'number' : 'text'}
-			min="0"
-		/></label
-	>
+	<div class="field min-w-40 flex-1" class:!w-full={is.kind === 'lines' || is.kind === 'address'}>
+		<label class="field-label" for={id}>{label}{unit ? ` (${unit})` : ''}</label>
+		<FactInput {id} {is} name="value" bind:value={current} {choice} {...common} {wrong} focus />
+	</div>
 {/if}
+{#if hint}<p class="w-full text-[0.84rem] text-(--half)">{hint}</p>{/if}

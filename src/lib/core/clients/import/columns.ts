@@ -1,5 +1,5 @@
 import { bareHeading } from '../../tables/bare-heading';
-import { FACT_NAMES, FACTS, type FactName } from '../facts';
+import type { FirmFacts } from '../../facts/fact-definition';
 
 /** What a column of a list of clients can hold. One row is one person at one client. */
 const OWN_COLUMNS = {
@@ -21,9 +21,13 @@ const OWN_COLUMNS = {
 } as const;
 
 type OwnColumn = keyof typeof OWN_COLUMNS;
-export type ImportColumn = OwnColumn | FactName;
+/** One of our own, or the name of a fact of the firm: no fact may be called as one of ours, see `RESERVED_NAMES`. */
+export type ImportColumn = string;
+export const OWN_COLUMN_NAMES = Object.keys(OWN_COLUMNS) as OwnColumn[];
+const isOwn = (column: ImportColumn): column is OwnColumn => Object.hasOwn(OWN_COLUMNS, column);
 
-const FACT_KNOWN: Partial<Record<FactName, readonly string[]>> = {
+/** Headings that other programs give to facts that ship with the product. */
+const FACT_KNOWN: Record<string, readonly string[] | undefined> = {
 	legal_form: ['legal structure', 'entity type', 'form'],
 	tax_number: ['tax no', 'tax id', 'taxpayer number', 'vat number', 'vat no', 'business number'],
 	address: ['postal address', 'street address', 'mailing address'],
@@ -37,27 +41,38 @@ const FACT_KNOWN: Partial<Record<FactName, readonly string[]>> = {
 	books_from: ['books from', 'client since', 'start date']
 };
 
-/** Every column, in the order in which an export writes them. */
-export const IMPORT_COLUMNS: readonly ImportColumn[] = [
-	...(Object.keys(OWN_COLUMNS) as OwnColumn[]).filter((column) => column !== 'record'),
-	...FACT_NAMES,
+/** What of a firm's facts fits into a cell that goes out into files: no secrets, no tables. */
+const inCells = (facts: FirmFacts) => facts.all.filter((fact) => !fact.secret && !fact.mergedInto && fact.is.kind !== 'table');
+
+/** Every column of a firm, in the order in which an export writes them; facts that are retired are no longer asked. */
+export const importColumns = (facts: FirmFacts): ImportColumn[] => [
+	...OWN_COLUMN_NAMES.filter((column) => column !== 'record'),
+	...inCells(facts).flatMap(({ retired, name }) => (retired ? [] : [name])),
 	'record'
 ];
-export const EXPORT_COLUMNS = IMPORT_COLUMNS.filter((column) => column !== 'first_name' && column !== 'last_name');
+/** What an export writes: also what is retired and still known. */
+export const exportColumns = (facts: FirmFacts): ImportColumn[] => [
+	...OWN_COLUMN_NAMES.filter((column) => column !== 'record' && column !== 'first_name' && column !== 'last_name'),
+	...inCells(facts).map(({ name }) => name),
+	'record'
+];
 
-export function columnLabel(column: ImportColumn): string {
-	return column in OWN_COLUMNS ? OWN_COLUMNS[column as OwnColumn].label : FACTS[column as FactName].label;
+export function columnLabel(column: ImportColumn, facts: FirmFacts): string {
+	return isOwn(column) ? OWN_COLUMNS[column].label : (facts.get(column)?.label ?? column);
 }
 
-export function isFactColumn(column: ImportColumn): column is FactName {
-	return column in FACTS;
-}
-
-const BY_HEADING = new Map<string, ImportColumn>();
-for (const column of IMPORT_COLUMNS) {
-	const known = column in OWN_COLUMNS ? OWN_COLUMNS[column as OwnColumn].known : (FACT_KNOWN[column as FactName] ?? []);
-	for (const heading of [column, columnLabel(column), ...known])
-		if (!BY_HEADING.has(bareHeading(heading))) BY_HEADING.set(bareHeading(heading), column);
+const headings = new WeakMap<FirmFacts, ReadonlyMap<string, ImportColumn>>();
+/** The columns by the headings they go by. */
+function byHeading(facts: FirmFacts): ReadonlyMap<string, ImportColumn> {
+	const made = headings.get(facts);
+	if (made) return made;
+	const map = new Map<string, ImportColumn>();
+	for (const column of importColumns(facts)) {
+		const known = isOwn(column) ? OWN_COLUMNS[column].known : (FACT_KNOWN[column] ?? []);
+		for (const heading of [column, columnLabel(column, facts), ...known]) if (!map.has(bareHeading(heading))) map.set(bareHeading(heading), column);
+	}
+	headings.set(facts, map);
+	return map;
 }
 
 /** Most of a column's cells that must look like addresses before it is taken for one. */
@@ -67,8 +82,9 @@ const MOSTLY = 0.6;
  * What each column of a file holds, by its heading, else (for addresses) by what stands in it. A bare "Name" is the
  * client's if nothing else is, else the contact's. No column is recognised twice.
  */
-export function recogniseColumns(header: readonly string[], sample: readonly (readonly string[])[]): (ImportColumn | null)[] {
-	const columns: (ImportColumn | null)[] = header.map((heading) => BY_HEADING.get(bareHeading(heading)) ?? null);
+export function recogniseColumns(header: readonly string[], sample: readonly (readonly string[])[], facts: FirmFacts): (ImportColumn | null)[] {
+	const known = byHeading(facts);
+	const columns: (ImportColumn | null)[] = header.map((heading) => known.get(bareHeading(heading)) ?? null);
 	const taken = new Set<ImportColumn>();
 	for (const [i, column] of columns.entries()) {
 		if (!column) continue;
@@ -101,11 +117,12 @@ export function recogniseColumns(header: readonly string[], sample: readonly (re
  * Which of the first rows holds the headings: the one that names the most columns we know and holds no address. Below the first row it
  * takes two, for a title may be a word we know. Null if none does.
  */
-export function headingRow(rows: readonly (readonly string[])[]): number | null {
+export function headingRow(rows: readonly (readonly string[])[], facts: FirmFacts): number | null {
+	const columns = byHeading(facts);
 	let best: { at: number; known: number } | null = null;
 	for (const [at, row] of rows.entries()) {
 		if (row.some((cell) => cell.includes('@'))) continue;
-		const known = new Set(row.map(bareHeading).filter((cell) => BY_HEADING.has(cell) || cell === 'name')).size;
+		const known = new Set(row.map(bareHeading).filter((cell) => columns.has(cell) || cell === 'name')).size;
 		if (known >= (at === 0 ? 1 : 2) && known > (best?.known ?? 0)) best = { at, known };
 	}
 	return best?.at ?? null;

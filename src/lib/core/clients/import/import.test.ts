@@ -1,13 +1,17 @@
 import fc from 'fast-check';
 import Papa from 'papaparse';
 import { describe, expect, test } from 'vitest';
-import { EXPORT_COLUMNS, recogniseColumns } from './columns';
+import { firmFacts, READY_MADE_FACTS, RESERVED_NAMES } from '../../facts/fact-definition';
+import { exportColumns, importColumns, OWN_COLUMN_NAMES, recogniseColumns } from './columns';
 import { guardCell, unguardCell } from './formula-guard';
 import { writeCsv } from './write-csv';
 import { likeness, NameIndex, trigrams } from './name-index';
 import { planImport, type Decision, type KnownWorld } from './plan-import';
 import { IMPORT_ROWS_MAX } from './list-file';
-import { columnsUnder, readClientFile, rowsBelow } from './read-file';
+import { columnsUnder, readClientFile as readWith, rowsBelow } from './read-file';
+
+const FACTS = firmFacts(READY_MADE_FACTS);
+const readClientFile = (bytes: Uint8Array) => readWith(bytes, FACTS);
 
 const utf8 = (text: string) => new TextEncoder().encode(text);
 const utf16 = (text: string, mark: boolean, bigEndian: boolean) => {
@@ -58,8 +62,8 @@ describe('reading a file', () => {
 		expect(rowsBelow(file.rows, file.headingLine).map((row) => row.line)).toEqual([5]);
 		expect(file.rows.map((row) => row.line)).toEqual([1, 2, 4, 5]);
 		// said to be elsewhere, or nowhere
-		expect(columnsUnder(file.rows, 2).header).toEqual(['as of', '4 May', '']);
-		expect(columnsUnder(file.rows, null).header).toEqual(['Column 1', 'Column 2', 'Column 3']);
+		expect(columnsUnder(file.rows, 2, FACTS).header).toEqual(['as of', '4 May', '']);
+		expect(columnsUnder(file.rows, null, FACTS).header).toEqual(['Column 1', 'Column 2', 'Column 3']);
 		// one word we know, further down, is a client and no heading
 		expect(readClientFile(utf8('Gull,Mara\nStaff,Otis\n')).headingLine).toBeNull();
 	});
@@ -165,10 +169,38 @@ describe('recognising columns', () => {
 			['Email', 'E-mail', 'Client'],
 			['email', null, 'client']
 		]
-	])('%j', (header, columns) => expect(recogniseColumns(header, [])).toEqual(columns));
+	])('%j', (header, columns) => expect(recogniseColumns(header, [], FACTS)).toEqual(columns));
 	test('every heading of an export is recognised', () => {
-		expect(recogniseColumns(EXPORT_COLUMNS, [])).toEqual(EXPORT_COLUMNS);
+		expect(recogniseColumns(exportColumns(FACTS), [], FACTS)).toEqual(exportColumns(FACTS));
 	});
+	test('a fact of the firm’s own is a column, unless it is a secret, a table or no longer asked', () => {
+		const own = (name: string, label: string, more: object = {}) => ({
+			...READY_MADE_FACTS[0],
+			name,
+			label,
+			is: { kind: 'words', max: 200 } as const,
+			readyMade: false,
+			...more
+		});
+		const facts = firmFacts([
+			...READY_MADE_FACTS,
+			own('till', 'Kind of till'),
+			own('sin', 'Social insurance number', { secret: true }),
+			own('people', 'Directors', { is: { kind: 'table', columns: [] } }),
+			own('old', 'Old thing', { retired: true })
+		]);
+		expect(recogniseColumns(['Client', 'kind of till', 'Social insurance number', 'Directors', 'Old thing'], [], facts)).toEqual([
+			'client',
+			'till',
+			null,
+			null,
+			null
+		]);
+		expect(exportColumns(facts)).toEqual(expect.arrayContaining(['till', 'old']));
+		expect(importColumns(facts)).not.toContain('old');
+		for (const column of ['sin', 'people']) expect(exportColumns(facts)).not.toContain(column);
+	});
+	test('no fact may be called as a column of ours', () => expect(RESERVED_NAMES).toEqual(expect.arrayContaining(OWN_COLUMN_NAMES)));
 });
 
 test('a cell stays one cell, whatever separates cells in the spreadsheet that opens it', () => {
@@ -248,6 +280,7 @@ const MARA = {
 const GULL = '10000000-0000-4000-8000-000000000001';
 const known: KnownWorld = {
 	country: 'CA',
+	facts: [...READY_MADE_FACTS],
 	defaultResponsibleId: 'odalys',
 	staff: [
 		{ id: 'odalys', name: 'Odalys Fenwick', email: 'odalys@pennywhistle.example' },

@@ -1,3 +1,4 @@
+import type { FirmFacts } from '../../facts/fact-definition';
 import type { Language } from '../../people/languages';
 import { bareName } from '../likeness';
 import { NameIndex } from './name-index';
@@ -20,6 +21,7 @@ export interface PersonNow {
 }
 
 export interface World {
+	facts: FirmFacts;
 	staffNames: Map<string, string>;
 	serviceNames: Map<string, string>;
 	defaultResponsibleId: string;
@@ -37,8 +39,9 @@ export interface World {
 export const nameKey = (name: string) => name.toLowerCase().replace(/\s+/g, ' ');
 export const numberKey = (number: string) => number.toLowerCase().replace(/[^\p{Letter}\p{Number}]/gu, '');
 
-export function openWorld(known: KnownWorld): World {
+export function openWorld(known: KnownWorld, facts: FirmFacts): World {
 	const world: World = {
+		facts,
 		staffNames: new Map(known.staff.map((s) => [s.id, s.name])),
 		serviceNames: new Map(known.services.map((s) => [s.id, s.name])),
 		defaultResponsibleId: known.defaultResponsibleId,

@@ -2,8 +2,9 @@ import { z } from 'zod';
 import { LANGUAGE_CODES, LANGUAGES, type Language } from '../../people/languages';
 import { phoneField } from '../../people/phone';
 import { emailField, oneLine, optionalLine } from '../../people/plain-fields';
-import { FACTS, factSchema, type FactDefinition, type FactName } from '../facts';
-import { isFactColumn, type ImportColumn } from './columns';
+import { factSchema } from '../../facts/fact-values';
+import type { FactDefinition, FirmFacts } from '../../facts/fact-definition';
+import type { ImportColumn } from './columns';
 import type { FileRow } from './list-file';
 import type { ClientKind, KnownWorld, RowPlan } from './plan-import';
 
@@ -14,12 +15,12 @@ export interface ParsedRow {
 	kind: ClientKind | null;
 	responsibleId: string | null;
 	serviceIds: string[];
-	facts: { name: FactName; value: string }[];
+	facts: { name: string; value: string }[];
 	person: { name: string; email: string | null; phone: string | null; language: Language | null; role: string | null } | null;
 }
 
 /** Reads the cells of a row, each by its own rule. */
-export function rowParser(columns: readonly (ImportColumn | null)[], known: KnownWorld): (row: FileRow) => ParsedRow {
+export function rowParser(columns: readonly (ImportColumn | null)[], known: KnownWorld, facts: FirmFacts): (row: FileRow) => ParsedRow {
 	const phone = phoneField(known.country);
 	const staff = new Map(
 		known.staff.flatMap((person) => [[person.name.toLowerCase(), person.id] as const, [person.email.toLowerCase(), person.id] as const])
@@ -34,7 +35,7 @@ export function rowParser(columns: readonly (ImportColumn | null)[], known: Know
 			const at = columns.indexOf(column);
 			return at < 0 ? '' : (row.cells[at] ?? '').trim();
 		};
-		const read = <T>(column: ImportColumn, schema: z.ZodType<T, string | undefined>, text = cell(column)): T | null => {
+		const read = <T>(column: ImportColumn, schema: z.ZodType<T, unknown> | z.ZodType<T, string | undefined>, text = cell(column)): T | null => {
 			if (text === '') return null;
 			const parsed = schema.safeParse(text);
 			if (parsed.success) return parsed.data;
@@ -87,11 +88,12 @@ export function rowParser(columns: readonly (ImportColumn | null)[], known: Know
 			if (id) serviceIds.push(id);
 			else problems.push({ column: 'services', message: `The firm’s list has no service “${text}”. Add it in Firm, or take it out here.` });
 		}
-		const facts: ParsedRow['facts'] = [];
+		const said: ParsedRow['facts'] = [];
 		for (const column of columns) {
-			if (!column || !isFactColumn(column)) continue;
-			const value = read(column, factSchema(column), asFactValue(column, cell(column)));
-			if (value !== null) facts.push({ name: column, value });
+			const fact = column && facts.get(column);
+			if (!column || !fact) continue;
+			const value = read(column, factSchema(fact, known), asFactValue(fact, cell(column)));
+			if (value !== null) said.push({ name: fact.name, value });
 		}
 		return {
 			problems,
@@ -100,7 +102,7 @@ export function rowParser(columns: readonly (ImportColumn | null)[], known: Know
 			kind: kind ?? (asBusiness || !person ? null : 'person'),
 			responsibleId,
 			serviceIds,
-			facts,
+			facts: said,
 			person: person?.name ? person : null
 		};
 	};
@@ -147,14 +149,7 @@ function kindOf(text: string): ClientKind | null {
 const YES = /^(y|yes|true|x|1)$/i;
 const NO = /^(n|no|false|0)$/i;
 
-/** A cell as the form of the fact would send it: choices by their label, days as `MM-DD`. What cannot be told stays as it is and is refused. */
-function asFactValue(name: FactName, text: string): string {
-	const { is }: FactDefinition = FACTS[name];
-	if (is.kind === 'yes_no') return YES.test(text) ? 'yes' : NO.test(text) ? 'no' : text;
-	if (is.kind === 'choice') {
-		const word = text.toLowerCase();
-		return Object.entries(is.choices).find(([key, label]) => key === word || label.toLowerCase() === word)?.[0] ?? text;
-	}
-	if (is.kind === 'day_of_year') return /^\d{4}-(\d\d-\d\d)$/.exec(text)?.[1] ?? text;
-	return text;
+/** A cell as the form of the fact would send it: lists write yes and no in many ways. What cannot be told stays as it is and is refused. */
+function asFactValue({ is }: FactDefinition, text: string): string {
+	return is.kind === 'yes_no' ? (YES.test(text) ? 'yes' : NO.test(text) ? 'no' : text) : text;
 }

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { LANGUAGES, type Language } from '../../people/languages';
 import { CLIENT_KINDS } from '../client-form';
-import type { FactName } from '../facts';
+import { firmFacts, type FactDefinition } from '../../facts/fact-definition';
 import { bareName, differByNumber } from '../likeness';
 import { columnLabel, type ImportColumn } from './columns';
 import type { FileRow } from './list-file';
@@ -19,6 +19,8 @@ export interface KnownWorld {
 	defaultResponsibleId: string;
 	staff: { id: string; name: string; email: string }[];
 	services: { id: string; name: string }[];
+	/** what the firm wants to know, in the order of the record */
+	facts: FactDefinition[];
 	clients: KnownClient[];
 	people: KnownPerson[];
 }
@@ -27,7 +29,7 @@ export interface KnownClient {
 	name: string;
 	kind: ClientKind;
 	responsibleId: string;
-	facts: Partial<Record<FactName, string>>;
+	facts: Record<string, string>;
 	/** services of the engagements that go on */
 	serviceIds: string[];
 }
@@ -74,7 +76,7 @@ export interface RowPlan {
 	client: Target | null;
 	newClient: { name: string; kind: ClientKind; responsibleId: string } | null;
 	setClient: { name?: string; kind?: ClientKind; responsibleId?: string } | null;
-	facts: { name: FactName; value: string }[];
+	facts: { name: string; value: string }[];
 	/** services not yet done for the client: they begin a new engagement */
 	serviceIds: string[];
 	person: Target | null;
@@ -108,8 +110,9 @@ export function planImport(
 	known: KnownWorld,
 	decisions: ReadonlyMap<number, Decision>
 ): ImportPlan {
-	const parse = rowParser(columns, known);
-	const world = openWorld(known);
+	const facts = firmFacts(known.facts);
+	const parse = rowParser(columns, known, facts);
+	const world = openWorld(known, facts);
 	const plans = rows.map((row) => planRow(row, parse(row), world, decisions.get(row.line) ?? null));
 	const counts = { wrong: 0, ask: 0, create: 0, update: 0, same: 0, skip: 0, newClients: 0, newPeople: 0, withoutAddress: 0 };
 	for (const plan of plans) {
@@ -238,7 +241,7 @@ function changeClient(parsed: ParsedRow, client: ClientNow, world: World, plan: 
 function saveFacts(parsed: ParsedRow, client: ClientNow, world: World, plan: RowPlan): void {
 	for (const { name, value } of parsed.facts) {
 		if (client.facts[name] === value) continue;
-		plan.changes.push({ label: columnLabel(name), from: client.facts[name] ?? null, to: value });
+		plan.changes.push({ label: columnLabel(name, world.facts), from: client.facts[name] ?? null, to: value });
 		plan.facts.push({ name, value });
 		client.facts[name] = value;
 	}

@@ -1,3 +1,4 @@
+import type { FirmFacts } from '../../facts/fact-definition';
 import ICAL from 'ical.js';
 import iconv from 'iconv-lite';
 import { decode } from 'libqp';
@@ -46,7 +47,7 @@ function asNewCards(text: string): string {
  * One card is one person; a card without an organisation is a person who is the client. A card of a group is nobody.
  * @throws DomainError unreadable_file, too_many
  */
-export function readCards(text: string, encoding: string): ReadFile {
+export function readCards(text: string, encoding: string, facts: FirmFacts): ReadFile {
 	let cards: ICAL.Component[];
 	try {
 		const parsed = ICAL.parse(/^VERSION:2\.1\s*$/im.test(text) ? asNewCards(text) : text) as unknown[];
@@ -80,5 +81,11 @@ export function readCards(text: string, encoding: string): ReadFile {
 		};
 	});
 	if (rows.length === 0) throw unreadable('These cards are groups, not people. Export the people and import that file.');
-	return { format: `vCard, ${encoding}`, headingLine: null, header: CARD_COLUMNS.map(columnLabel), columns: [...CARD_COLUMNS], rows };
+	return {
+		format: `vCard, ${encoding}`,
+		headingLine: null,
+		header: CARD_COLUMNS.map((column) => columnLabel(column, facts)),
+		columns: [...CARD_COLUMNS],
+		rows
+	};
 }

@@ -1,5 +1,6 @@
 import iconv from 'iconv-lite';
 import Papa from 'papaparse';
+import type { FirmFacts } from '../../facts/fact-definition';
 import { DomainError } from '../../errors/domain-error';
 import { headingRow, recogniseColumns } from './columns';
 import { unguardCell } from './formula-guard';
@@ -18,7 +19,7 @@ const CELL_MAX = 10_000;
  * UTF-8, UTF-16 or Windows-1252.
  * @throws DomainError unreadable_file saying what it is instead, too_many
  */
-export function readClientFile(bytes: Uint8Array): ReadFile {
+export function readClientFile(bytes: Uint8Array, facts: FirmFacts): ReadFile {
 	if (bytes.length > IMPORT_BYTES_MAX)
 		throw new DomainError(
 			'too_many',
@@ -26,7 +27,7 @@ export function readClientFile(bytes: Uint8Array): ReadFile {
 		);
 	const { text, encoding } = decode(bytes);
 	if (text.trim() === '') throw unreadable('This file is empty.');
-	return /^\s*BEGIN:VCARD\s*$/im.test(text.slice(0, 200)) ? readCards(text, encoding) : readTable(text, encoding);
+	return /^\s*BEGIN:VCARD\s*$/im.test(text.slice(0, 200)) ? readCards(text, encoding, facts) : readTable(text, encoding, facts);
 }
 
 function decode(bytes: Uint8Array): { text: string; encoding: string } {
@@ -54,20 +55,20 @@ function decode(bytes: Uint8Array): { text: string; encoding: string } {
 const SEPARATORS: Record<string, string> = { ',': 'commas', ';': 'semicolons', '\t': 'tabs' };
 
 /** The separator under which one of the first rows names the most columns that we know, else has the most cells. */
-function separatorOf(text: string): string {
+function separatorOf(text: string, facts: FirmFacts): string {
 	const head = text.slice(0, 20_000);
 	let best = { separator: ',', known: 0, cells: 1 };
 	for (const separator of Object.keys(SEPARATORS)) {
 		for (const row of Papa.parse<string[]>(head, { delimiter: separator, skipEmptyLines: 'greedy', preview: HEADING_AMONG }).data) {
-			const known = recogniseColumns(row, []).filter(Boolean).length;
+			const known = recogniseColumns(row, [], facts).filter(Boolean).length;
 			if (known > best.known || (known === best.known && row.length > best.cells)) best = { separator, known, cells: row.length };
 		}
 	}
 	return best.separator;
 }
 
-function readTable(text: string, encoding: string): ReadFile {
-	const separator = separatorOf(text);
+function readTable(text: string, encoding: string, facts: FirmFacts): ReadFile {
+	const separator = separatorOf(text, facts);
 	const parsed = Papa.parse<string[]>(text, { delimiter: separator, skipEmptyLines: false, preview: IMPORT_ROWS_MAX + 1000 });
 	const quotes = parsed.errors.find((error) => error.type === 'Quotes');
 	if (quotes)
@@ -81,12 +82,15 @@ function readTable(text: string, encoding: string): ReadFile {
 		);
 	const all = parsed.data.map((cells, i) => ({ line: i + 1, cells: cells.slice(0, COLUMNS_MAX).map((cell) => unguardCell(cell)) }));
 	const filled = all.filter((row) => row.cells.some((cell) => cell.trim() !== ''));
-	const heading = headingRow(filled.slice(0, HEADING_AMONG).map((row) => row.cells));
+	const heading = headingRow(
+		filled.slice(0, HEADING_AMONG).map((row) => row.cells),
+		facts
+	);
 	const headingLine = heading === null ? null : filled[heading].line;
 	const below = rowsBelow(filled, headingLine);
 	if (below.length === 0) throw unreadable('This file has a heading, but no rows below it.');
 	requireFewEnough(below.length);
-	return { format: `${SEPARATORS[separator]}, ${encoding}`, headingLine, ...columnsUnder(filled, headingLine), rows: filled };
+	return { format: `${SEPARATORS[separator]}, ${encoding}`, headingLine, ...columnsUnder(filled, headingLine, facts), rows: filled };
 }
 
 /** Rows from the top that may hold the headings: a title and a date often stand above them. */
@@ -100,7 +104,7 @@ export function rowsBelow<Row extends { line: number }>(rows: readonly Row[], he
 }
 
 /** The headings of a table and what its columns hold, with the headings in one row or in none. */
-export function columnsUnder(rows: readonly FileRow[], headingLine: number | null): Pick<ReadFile, 'header' | 'columns'> {
+export function columnsUnder(rows: readonly FileRow[], headingLine: number | null, facts: FirmFacts): Pick<ReadFile, 'header' | 'columns'> {
 	const below = rowsBelow(rows, headingLine);
 	const heading = rows.find((row) => row.line === headingLine);
 	const width = heading ? heading.cells.length : below.reduce((most, row) => Math.max(most, row.cells.length), 0);
@@ -109,7 +113,8 @@ export function columnsUnder(rows: readonly FileRow[], headingLine: number | nul
 		header,
 		columns: recogniseColumns(
 			header,
-			below.slice(0, LOOKED_AT).map((row) => row.cells)
+			below.slice(0, LOOKED_AT).map((row) => row.cells),
+			facts
 		)
 	};
 }

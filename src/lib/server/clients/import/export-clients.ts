@@ -1,11 +1,12 @@
 import ICAL from 'ical.js';
-import { columnLabel, EXPORT_COLUMNS, isFactColumn } from '$lib/core/clients/import/columns';
+import { columnLabel, exportColumns } from '$lib/core/clients/import/columns';
 import { guardCell } from '$lib/core/clients/import/formula-guard';
 import { writeCsv } from '$lib/core/clients/import/write-csv';
-import type { FactName } from '$lib/core/clients/facts';
+import { factInCell } from '$lib/core/facts/fact-words';
 import { issueInWords } from '$lib/words/sayings';
 import { requireStaff, type Actor } from '../../actor';
 import { recordEvent } from '../../audit/record-event';
+import { loadFacts, maySeeFact } from '../../facts/firm-facts';
 import type { Tx } from '../../platform/db/database';
 
 interface ExportedPerson {
@@ -14,7 +15,7 @@ interface ExportedPerson {
 	kind: string;
 	responsible: string;
 	services: string | null;
-	facts: Partial<Record<FactName, string>>;
+	facts: Record<string, string>;
 	contact: string | null;
 	email: string | null;
 	phone: string | null;
@@ -45,12 +46,20 @@ export async function exportClientsCsv(tx: Tx, actor: Actor): Promise<string> {
 	requireStaff(actor, 'import_clients');
 	const rows = await readAll(tx);
 	await recordEvent(tx, actor, { verb: 'clients_exported', details: { count: rows.length, as: 'CSV' } });
+	const facts = await loadFacts(tx);
+	// what this person may not see goes into no file of theirs
+	const columns = exportColumns(facts).filter((column) => {
+		const fact = facts.get(column);
+		return !fact || maySeeFact(actor, fact);
+	});
 	const cells = rows.map((row) =>
-		EXPORT_COLUMNS.map((column) =>
-			guardCell(isFactColumn(column) ? (row.facts[column] ?? '') : column === 'record' ? row.client_id : (row[column as 'client'] ?? ''))
-		)
+		columns.map((column) => {
+			const fact = facts.get(column);
+			if (fact) return guardCell(row.facts[column] === undefined ? '' : factInCell(fact, row.facts[column]));
+			return guardCell(column === 'record' ? row.client_id : (row[column as 'client'] ?? ''));
+		})
 	);
-	return writeCsv([EXPORT_COLUMNS.map(columnLabel), ...cells]);
+	return writeCsv([columns.map((column) => columnLabel(column, facts)), ...cells]);
 }
 
 /** All people as vCard 4.0 (RFC 6350), one card for each person at each client. */
@@ -92,9 +101,10 @@ export async function exportMistakes(tx: Tx, actor: Actor, importId: string): Pr
 		where r.import_id = $1 and r.outcome = 'wrong' order by r.line`,
 		[importId]
 	);
+	const facts = await loadFacts(tx);
 	const cells = rows.map((row) => [
 		String(row.line),
-		row.column ? columnLabel(row.column as FactName) : '',
+		row.column ? columnLabel(row.column, facts) : '',
 		issueInWords('en', row.problem),
 		...row.cells.map((cell) => guardCell(cell))
 	]);

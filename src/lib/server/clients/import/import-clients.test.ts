@@ -1,10 +1,12 @@
+import { firmFacts, READY_MADE_FACTS } from '$lib/core/facts/fact-definition';
 import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
 import { readClientFile } from '$lib/core/clients/import/read-file';
 import type { Actor } from '../../actor';
 import { asStaff } from '../../platform/db/database';
 import { changeClientRights } from '../client-rights';
-import { readFacts, sayFact, writeNote } from '../client-record';
+import { readFacts, sayFact } from '../client-facts';
+import { writeNote } from '../client-record';
 import { findClients } from '../find-clients';
 import { countClients, readClient, readClients } from '../read-clients';
 import { addService } from '../../firms/services';
@@ -95,7 +97,7 @@ test('what was exported and is brought in again changes nothing, hostile cells i
 	);
 	const csv = await firm.run((tx) => exportClientsCsv(tx, actor));
 	expect(csv).toContain(`"'=cmd|'/c calc'!A0",`);
-	for (const row of readClientFile(new TextEncoder().encode(csv)).rows) expect(row.cells).toHaveLength(22);
+	for (const row of readClientFile(new TextEncoder().encode(csv), firmFacts(READY_MADE_FACTS)).rows) expect(row.cells).toHaveLength(22);
 	const again = await begin(csv);
 	expect(await counts(again)).toMatchObject({ same: 3, create: 0, update: 0, wrong: 0, ask: 0 });
 	await expect(start(again)).rejects.toMatchObject({ code: 'invalid' });

@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import { firmFacts } from '$lib/core/facts/fact-definition';
 import type { ImportColumn } from '$lib/core/clients/import/columns';
 import { planImport, type Decision, type ImportPlan, type KnownWorld } from '$lib/core/clients/import/plan-import';
 import type { FileRow } from '$lib/core/clients/import/list-file';
@@ -41,7 +42,7 @@ export default function run(task: ListTask): Promise<ThreadAnswer<MarkedImportPl
 	return answerOf<MarkedImportPlan | ReadAndPlanned>(() => {
 		const known = JSON.parse(task.known) as KnownWorld;
 		if (task.do === 'read') {
-			const { rows, ...file } = readClientFile(task.bytes);
+			const { rows, ...file } = readClientFile(task.bytes, firmFacts(known.facts));
 			return { ...file, ...inBatches(rows, planImport(rowsBelow(rows, file.headingLine), file.columns, known, new Map())) };
 		}
 		const rows = JSON.parse(task.rows) as (FileRow & { decision: Decision | null })[];

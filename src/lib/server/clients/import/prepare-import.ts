@@ -1,10 +1,11 @@
 import { randomUUID } from 'node:crypto';
 import { DomainError } from '$lib/core/errors/domain-error';
-import { IMPORT_COLUMNS, type ImportColumn } from '$lib/core/clients/import/columns';
+import { importColumns, type ImportColumn } from '$lib/core/clients/import/columns';
 import { mayImportMove, type ImportState } from '$lib/core/clients/import/import-states';
 import { decisionSchema, type Decision, type RowPlan } from '$lib/core/clients/import/plan-import';
 import { issueInWords } from '$lib/words/sayings';
 import { requireStaff, type Actor } from '../../actor';
+import { loadFacts } from '../../facts/firm-facts';
 import { loadFirm } from '../../firms/firm';
 import { asStaff, type Database, type Tx } from '../../platform/db/database';
 import type { ListWork } from './list-work';
@@ -71,8 +72,9 @@ export function requireImportMove(from: ImportState, to: ImportState): void {
 /** All that a list is compared with: core's `KnownWorld` as JSON, put together by the database. */
 async function readWorld(tx: Tx, responsibleId: string): Promise<string> {
 	const firm = await loadFirm(tx);
+	const { all } = await loadFacts(tx);
 	const row = await tx.first<{ world: string }>(
-		`select json_build_object('country', $2::text, 'defaultResponsibleId', $3::text,
+		`select json_build_object('country', $2::text, 'defaultResponsibleId', $3::text, 'facts', $4::json,
 			'staff', (select coalesce(json_agg(json_build_object('id', id, 'name', name, 'email', email)), '[]') from staff where suspended_at is null),
 			'services', (select coalesce(json_agg(json_build_object('id', id, 'name', name)), '[]') from service where ended_at is null),
 			'clients', (select coalesce(json_agg(json_build_object('id', c.id, 'name', c.name, 'kind', c.kind, 'responsibleId', c.responsible_id,
@@ -89,7 +91,7 @@ async function readWorld(tx: Tx, responsibleId: string): Promise<string> {
 					on l.contact_id = c.id
 				where c.firm_id = $1)
 		)::text world`,
-		[tx.firmId, firm.country, responsibleId]
+		[tx.firmId, firm.country, responsibleId, JSON.stringify(all)]
 	);
 	return row!.world;
 }
@@ -185,14 +187,15 @@ export async function changeImport(place: ImportPlace, firmId: string, actor: Ac
 			if (wanted !== null && !rows.slice(0, HEADING_AMONG).some((row) => row.line === wanted))
 				throw new DomainError('invalid', 'Choose one of the first rows.', { headingLine: 'Choose one of the first rows.' });
 			if (wanted !== null && !rows.some((row) => row.line > wanted)) throw new DomainError('invalid', 'There would be no rows below this heading.');
-			const { header, columns } = columnsUnder(rows, wanted);
+			const { header, columns } = columnsUnder(rows, wanted, await loadFacts(tx));
 			await tx.rows('update client_import set heading_line = $2, header = $3, columns = $4 where id = $1', [importId, wanted, header, columns]);
 			// what was decided was decided of other rows
 			await tx.rows('update client_import_row set decision = null where import_id = $1 and decision is not null', [importId]);
 		}
 		if (change.columns) {
+			const offered = importColumns(await loadFacts(tx));
 			const chosen = change.columns.filter((column) => column !== null);
-			if (change.columns.length !== list.header.length || new Set(chosen).size !== chosen.length || !chosen.every((c) => IMPORT_COLUMNS.includes(c)))
+			if (change.columns.length !== list.header.length || new Set(chosen).size !== chosen.length || !chosen.every((c) => offered.includes(c)))
 				throw new DomainError('invalid', 'Each kind of column can be chosen once. Leave the other one out.');
 			await tx.rows('update client_import set columns = $2 where id = $1', [importId, change.columns]);
 			list.columns = change.columns;

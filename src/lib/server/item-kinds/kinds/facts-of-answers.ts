@@ -1,13 +1,26 @@
-import type { FactName } from '$lib/core/clients/facts';
 import type { Answer } from '$lib/core/items/answers';
 import { factOf } from '$lib/core/items/questions';
 import type { Actor } from '../../actor';
-import { noteAnsweredFact, sayFact } from '../../clients/client-record';
+import { noteAnsweredFact } from '../../clients/client-facts';
+import { lockClient } from '../../clients/client-record';
+import { loadFacts } from '../../facts/firm-facts';
+import { loadFirm } from '../../firms/firm';
 import type { Tx } from '../../platform/db/database';
 
-/** An answer that is also a fact is kept as one, said by whoever answered or by whoever of the firm writes it down: it is never asked again. */
-export async function keepFact(tx: Tx, actor: Actor, item: { client_id: string }, name: FactName | null, answer: Answer): Promise<void> {
-	const value = name && factOf(name, answer);
-	if (!name || value === null) return;
-	await (actor.kind === 'staff' ? sayFact : noteAnsweredFact)(tx, actor, { clientId: item.client_id, name, value });
+/** Answers that are also facts are kept as such, said by whoever answered or by whoever of the firm writes it down: they are never asked again. */
+export async function keepFacts(
+	tx: Tx,
+	actor: Actor,
+	item: { id: string; client_id: string },
+	answers: readonly { fact: string | null; answer: Answer }[]
+): Promise<void> {
+	if (!answers.some(({ fact }) => fact)) return;
+	const [facts, { country }] = [await loadFacts(tx), await loadFirm(tx)];
+	if (actor.kind === 'staff') await lockClient(tx, item.client_id);
+	for (const { fact, answer } of answers) {
+		// a fact that is gone is only an answer
+		const definition = fact ? facts.get(fact) : undefined;
+		const value = definition ? factOf(definition, answer, { country }) : null;
+		if (definition && value !== null) await noteAnsweredFact(tx, actor, { clientId: item.client_id, definition, value, itemId: item.id });
+	}
 }

@@ -8,13 +8,13 @@ import type { Tx } from '../../platform/db/database';
 import { moveItem, type LockedOf } from '../../items/change-item';
 import type { GivenAnswer, ServerItemKind } from '../item-kind';
 import { lockOwnItem, requireKind } from '../../items/own-item';
-import { keepFact } from './facts-of-answers';
+import { keepFacts } from './facts-of-answers';
 
 /** Reads an answer in the way it is to be answered, and keeps it as a fact where it is one. */
 async function take(tx: Tx, actor: Actor, item: LockedOf<'question'>, answer: unknown): Promise<GivenAnswer> {
 	const { answer: how, fact } = item.spec;
 	const given = z.object({ answer: answerOf(how) }).parse({ answer }).answer;
-	await keepFact(tx, actor, item, fact, given);
+	await keepFacts(tx, actor, item, [{ fact, answer: given }]);
 	return { answer: answerInWords(how, given, answerReader('en')), data: given };
 }
 

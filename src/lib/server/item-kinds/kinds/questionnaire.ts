@@ -8,7 +8,7 @@ import type { Tx } from '../../platform/db/database';
 import { moveItem, type LockedOf } from '../../items/change-item';
 import type { GivenAnswer, ServerItemKind, TypedForm } from '../item-kind';
 import { lockOwnItem, requireKind } from '../../items/own-item';
-import { keepFact } from './facts-of-answers';
+import { keepFacts } from './facts-of-answers';
 
 /** Reads all answers, and keeps those as facts that are facts. @throws DomainError invalid with a saying for each question that lacks its answer */
 async function take(tx: Tx, actor: Actor, item: LockedOf<'questionnaire'>, typed: TypedForm): Promise<GivenAnswer> {
@@ -20,7 +20,12 @@ async function take(tx: Tx, actor: Actor, item: LockedOf<'questionnaire'>, typed
 			saying('wrong.answers.open', { count: Object.keys(problems).length }),
 			Object.fromEntries(Object.entries(problems).map(([key, what]) => [key, saying(what as WordKey, { max: 10_000 })]))
 		);
-	for (const { key, fact } of questions) if (key in answers) await keepFact(tx, actor, item, fact, answers[key]);
+	await keepFacts(
+		tx,
+		actor,
+		item,
+		questions.flatMap(({ key, fact }) => (key in answers ? [{ fact, answer: answers[key] }] : []))
+	);
 	return { data: answers };
 }
 

@@ -1,8 +1,9 @@
 <script lang="ts">
 	import type { SpecProps } from '../spec';
 
-	let { line = $bindable(), timeZone }: SpecProps<'book'> = $props();
+	let { line = $bindable(), place }: SpecProps<'book'> = $props();
 	const book = $derived(line.spec);
+	const { timeZone } = $derived(place);
 	let newTime = $state('');
 
 	/** What clocks in the firm's time zone show, as an instant. */

@@ -2,7 +2,7 @@
 	import AnswerSpecFields from '../../asking/AnswerSpecFields.svelte';
 	import type { SpecProps } from '../spec';
 
-	let { line = $bindable(), currency }: SpecProps<'questionnaire'> = $props();
+	let { line = $bindable(), place }: SpecProps<'questionnaire'> = $props();
 	const questionnaire = $derived(line.spec);
 </script>
 
@@ -19,7 +19,7 @@
 						onclick={() => questionnaire.questions.splice(i, 1)}>Remove</button
 					>{/if}
 			</div>
-			<div class="mt-1"><AnswerSpecFields bind:answer={q.answer} {currency} /></div>
+			<div class="mt-1"><AnswerSpecFields bind:answer={q.answer} currency={place.currency} /></div>
 		</li>
 	{/each}
 </ol>

@@ -5,7 +5,8 @@ import { readRightsForm } from '$lib/core/clients/client-rights';
 import { clientBrandSchema } from '$lib/core/firms/firm-forms';
 import { readAreasForm } from '$lib/core/firms/portal-areas';
 import { localDate } from '$lib/core/calendar/firm-calendar';
-import { factInShort, factInWords, inOrder, sayFactSchema } from '$lib/core/clients/facts';
+import { isToConfirm } from '$lib/core/facts/confirming';
+import { factInShort, factInWords, inOrder } from '$lib/core/facts/fact-words';
 import { phoneInWords } from '$lib/core/people/phone';
 import {
 	addContact,
@@ -16,16 +17,15 @@ import {
 	suspendContact,
 	takeContactOff
 } from '$lib/server/clients/contacts';
+import { confirmFact, readFacts, sayFact, showFact } from '$lib/server/clients/client-facts';
 import {
 	changeClient,
 	endEngagement,
 	moveClient,
 	readEngagements,
-	readFacts,
 	readNotes,
 	readServices,
 	removeNote,
-	sayFact,
 	writeEngagement,
 	writeNote
 } from '$lib/server/clients/client-record';
@@ -34,6 +34,9 @@ import { readLikelyDoubles } from '$lib/server/clients/likely-doubles';
 import { readMerges } from '$lib/server/clients/undo-merge';
 import { noteClientOpened } from '$lib/server/clients/find-clients';
 import { readHistory, readStaff } from '$lib/server/clients/read-clients';
+import { loadFacts, maySeeFact } from '$lib/server/facts/firm-facts';
+import { factReader } from '$lib/words/facts';
+import { saidFact } from '$lib/web/fact-forms';
 import { deskForm, deskRequest, type DeskRequest } from '$lib/web/desk-request';
 import { changeClientBrand, readBrands, readClientBrand } from '$lib/server/firms/brands';
 import { changeClientAreas, readClientAreas } from '$lib/server/firms/portal-areas';
@@ -63,8 +66,9 @@ export const load = async (event) => {
 	return inPage(() =>
 		desk.inFirm(async (tx, firm) => {
 			await noteClientOpened(tx, desk.actor, id);
-			const words = { date: (date: string) => dateWords('en', date, 'withYear'), day: (day: string) => dayOfYearWords('en', day) };
-			const facts = inOrder(await readFacts(tx, desk.actor, id));
+			const words = factReader('en', firm.country);
+			const definitions = await loadFacts(tx);
+			const facts = inOrder(definitions, await readFacts(tx, desk.actor, id, definitions));
 			const said = (by: string, at: string) => `${by}, ${dateWords('en', dayOf(at, firm.calendar.timeZone), 'withYear')}`;
 			return {
 				items: await readItemsOfClient(tx, desk.actor, id),
@@ -87,14 +91,17 @@ export const load = async (event) => {
 					changed: `${draft.changedBy}, ${timeWords(firm.locale, draft.changedAt, firm.calendar.timeZone)}`
 				})),
 				history: await readHistory(tx, desk.actor, id, null, HISTORY_SHOWN),
-				shortFacts: facts.flatMap(({ name, value }) => factInShort(name, value, words) ?? []),
+				shortFacts: facts.flatMap(({ definition, value }) => factInShort(definition, value, words) ?? []),
 				facts: facts.map((fact) => ({
 					name: fact.name,
 					value: fact.value,
-					words: factInWords(fact.name, fact.value, words),
-					said: said(fact.saidBy, fact.saidAt),
-					earlier: fact.earlier.map((e) => `${factInWords(fact.name, e.value, words)} (${said(e.saidBy, e.saidAt)})`)
+					words: factInWords(fact.definition, fact.value, words),
+					said: `${said(fact.saidBy, fact.saidAt)}${fact.answers ? `, answering “${fact.answers}”` : ''}`,
+					confirmed: fact.confirmedAt && said(fact.confirmedBy ?? '', fact.confirmedAt),
+					toConfirm: isToConfirm(fact.definition, fact, desk.actor.now, firm.calendar),
+					earlier: fact.earlier.map((e) => `${factInWords(fact.definition, e.value, words)} (${said(e.saidBy, e.saidAt)})`)
 				})),
+				definitions: definitions.all.filter((definition) => maySeeFact(desk.actor, definition) && !definition.mergedInto),
 				notes: await readNotes(tx, desk.actor, id),
 				engagements: await readEngagements(tx, desk.actor, id),
 				services: await readServices(tx),
@@ -159,8 +166,13 @@ export const actions = {
 		),
 	move: (event) =>
 		change(event, (tx, clientId, form, desk) => moveClient(tx, desk.actor, { clientId, ...clientMoveSchema.parse(Object.fromEntries(form)) })),
-	sayFact: (event) =>
-		change(event, (tx, clientId, form, desk) => sayFact(tx, desk.actor, { clientId, ...sayFactSchema.parse(Object.fromEntries(form)) })),
+	sayFact: (event) => change(event, (tx, clientId, form, desk) => sayFact(tx, desk.actor, { clientId, ...saidFact(form) })),
+	confirmFact: (event) =>
+		change(event, (tx, clientId, form, desk) => confirmFact(tx, desk.actor, { clientId, name: String(form.get('name') ?? '') })),
+	showFact: (event) =>
+		deskForm(event, async (tx, desk, form) => ({
+			shown: await showFact(tx, desk.actor, { clientId: idParam(event.params.client), name: String(form.get('name') ?? '') })
+		})),
 	writeNote: (event) =>
 		change(event, (tx, clientId, form, desk) => writeNote(tx, desk.actor, { clientId, ...noteSchema.parse(Object.fromEntries(form)) })),
 	removeNote: (event) =>

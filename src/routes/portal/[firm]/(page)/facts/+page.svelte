@@ -1,8 +1,8 @@
 <script lang="ts">
-	import { FACT_NAMES, factInWords, type FactName } from '$lib/core/clients/facts';
+	import { READY_MADE_FACTS, type FactDefinition } from '$lib/core/facts/fact-definition';
 	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
 	import FactField from '$lib/ui/record/FactField.svelte';
-	import { dateWords, dayOf, dayOfYearWords } from '$lib/words/dates';
+	import { dateWords, dayOf } from '$lib/words/dates';
 	import { sayer, type WordKey } from '$lib/words/words';
 
 	let { data } = $props();
@@ -10,15 +10,22 @@
 	let open = $state('');
 	let problem = $state('');
 	let pending = $state(false);
-	const label = (name: FactName) => say(`fact.${name}`);
-	const choice = (key: string) => say(`fact.choice.${key}` as WordKey);
-	const inWords = (name: string, value: string) => {
-		const words = factInWords(name, value, {
-			date: (date) => dateWords(data.locale, date, 'withYear'),
-			day: (day) => dayOfYearWords(data.locale, day)
-		});
-		return value === 'yes' || value === 'no' ? choice(value) : words;
-	};
+	/** A choice in the client's language, where the firm left the words that ship with the product. */
+	function choiceWords({ name, is }: FactDefinition, key: string): string | null {
+		const [own, ours] = [is, READY_MADE_FACTS.find((fact) => fact.name === name)?.is].map((kind) =>
+			kind?.kind === 'choice' ? kind.choices.find((choice) => choice.key === key)?.words : undefined
+		);
+		return own !== undefined && own === ours ? say(`fact.choice.${key}` as WordKey) : null;
+	}
+	const words = $derived({
+		yes: say('item.yes'),
+		no: say('item.no'),
+		day: say('facts.day'),
+		month: say('facts.month'),
+		row: say('facts.row'),
+		addRow: say('facts.addRow'),
+		removeRow: say('facts.removeRow')
+	});
 	function begin(key: string) {
 		problem = '';
 		open = open === key ? '' : key;
@@ -27,20 +34,29 @@
 
 <svelte:head><title>{say('facts.title')} · {data.brand.name}</title></svelte:head>
 
-{#snippet form(clientId: string, name: FactName, value: string)}
+{#snippet form(clientId: string, definition: FactDefinition, value: string)}
 	<form
 		method="post"
 		action="?/say"
 		class="notice-lamp my-2 flex flex-wrap items-end gap-3"
 		{@attach enhancedForm({
 			onPending: (p) => (pending = p),
-			onProblem: (p) => (problem = p.message),
+			onProblem: (p) => (problem = p.fields.value ?? p.message),
 			close: () => (open = '')
 		})}
 	>
 		{#if problem}<p class="notice-wrong w-full" role="alert">{problem}</p>{/if}
-		<input type="hidden" name="clientId" value={clientId} /><input type="hidden" name="name" value={name} />
-		<FactField {name} {value} label={label(name)} {choice} locale={data.locale} words={{ day: say('facts.day'), month: say('facts.month') }} />
+		<input type="hidden" name="clientId" value={clientId} /><input type="hidden" name="name" value={definition.name} />
+		<FactField
+			is={definition.is}
+			{value}
+			label={definition.label}
+			hint={data.locale === 'en' ? definition.hint : ''}
+			choice={(key) => choiceWords(definition, key)}
+			locale={data.locale}
+			{words}
+			wrong={problem !== ''}
+		/>
 		<button class="act" disabled={pending}>{say('facts.save')}</button>
 		<button type="button" class="act-quiet" onclick={() => (open = '')}>{say('facts.leave')}</button>
 	</form>
@@ -50,28 +66,47 @@
 <h1 class="text-[1.65rem] leading-tight">{say('facts.title')}</h1>
 <p class="mt-1 text-(--half)">{say('facts.lead')}</p>
 {#each data.clients as client (client.clientId)}
-	{@const unknown = FACT_NAMES.filter((name) => !client.facts.some((fact) => fact.name === name))}
+	{@const unknown = data.definitions.filter(
+		({ name, clientMay, retired }) => clientMay === 'correct' && !retired && !client.facts.some((fact) => fact.name === name)
+	)}
 	<section class="mt-6" aria-labelledby="c-{client.clientId}">
 		<h2 id="c-{client.clientId}" class="border-b border-(--rule-strong) pb-1 text-[1.15rem]">{client.clientName}</h2>
 		<ul>
-			{#each FACT_NAMES as name (name)}
+			{#each data.definitions as definition (definition.name)}
+				{@const { name, label } = definition}
 				{@const fact = client.facts.find((known) => known.name === name)}
 				{#if fact}
 					{@const key = `${client.clientId} ${name}`}
 					<li class="border-b border-(--rule) py-2">
 						<div class="flex flex-wrap items-start justify-between gap-x-4">
 							<div class="min-w-0">
-								<p class="text-[0.9rem] text-(--half)">{label(name)}</p>
-								<p class="font-semibold break-words whitespace-pre-line">{inWords(name, fact.value)}</p>
+								<p class="text-[0.9rem] text-(--half)">{label}</p>
+								<p class="font-semibold break-words whitespace-pre-line">{fact.words}</p>
 								<p class="text-[0.84rem] text-(--half)">
 									{say('facts.said', { name: fact.saidBy, date: dateWords(data.locale, dayOf(fact.saidAt, data.brand.timeZone), 'withYear') })}
 								</p>
 							</div>
-							<button class="act-link" aria-expanded={open === key} aria-label="{say('facts.change')}: {label(name)}" onclick={() => begin(key)}
-								>{say('facts.change')}</button
-							>
+							{#if definition.clientMay === 'correct' && !definition.retired}<button
+									class="act-link"
+									aria-expanded={open === key}
+									aria-label="{say('facts.change')}: {label}"
+									onclick={() => begin(key)}>{say('facts.change')}</button
+								>{/if}
 						</div>
-						{#if open === key}{@render form(client.clientId, name, fact.value)}{/if}
+						{#if fact.toConfirm}
+							<form
+								method="post"
+								action="?/confirm"
+								class="notice-lamp mt-2 flex flex-wrap items-center gap-3"
+								{@attach enhancedForm({ onPending: (p) => (pending = p), onProblem: (p) => (problem = p.message) })}
+							>
+								<input type="hidden" name="clientId" value={client.clientId} /><input type="hidden" name="name" value={name} />
+								<span>{say('facts.stillRight')}</span>
+								<button class="act-quiet" disabled={pending} aria-label="{say('facts.stillRight.yes')}: {label}">{say('facts.stillRight.yes')}</button
+								>
+							</form>
+						{/if}
+						{#if open === key}{@render form(client.clientId, definition, fact.value)}{/if}
 					</li>
 				{/if}
 			{/each}
@@ -79,16 +114,17 @@
 		{#if unknown.length > 0}
 			<h3 class="mt-4 text-[0.95rem] font-semibold text-(--half)">{say('facts.unknown')}</h3>
 			<ul>
-				{#each unknown as name (name)}
+				{#each unknown as definition (definition.name)}
+					{@const { name, label } = definition}
 					{@const key = `${client.clientId} ${name}`}
 					<li class="border-b border-(--rule)">
 						<div class="flex items-center justify-between gap-4">
-							<span>{label(name)}</span>
-							<button class="act-link" aria-expanded={open === key} aria-label="{say('facts.tell')}: {label(name)}" onclick={() => begin(key)}
+							<span>{label}</span>
+							<button class="act-link" aria-expanded={open === key} aria-label="{say('facts.tell')}: {label}" onclick={() => begin(key)}
 								>{say('facts.tell')}</button
 							>
 						</div>
-						{#if open === key}{@render form(client.clientId, name, '')}{/if}
+						{#if open === key}{@render form(client.clientId, definition, '')}{/if}
 					</li>
 				{/each}
 			</ul>

@@ -2,16 +2,19 @@ import { redirect } from '@sveltejs/kit';
 import { z } from 'zod';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { localDate } from '$lib/core/calendar/firm-calendar';
-import { FACT_NAMES, sayFactSchema } from '$lib/core/clients/facts';
+import { inOrder } from '$lib/core/facts/fact-words';
 import { READY_MADE_LETTER } from '$lib/core/letters/ready-made-letter';
 import { READY_MADE_LISTS } from '$lib/core/requests/ready-made-lists';
 import { periodOf } from '$lib/core/schedules/due-rule';
 import { chasePlanChoices } from '$lib/core/chasing/chase-plan';
 import { draftContentSchema, LINES_MAX, newRequestSchema, type LineInHand } from '$lib/core/requests/request-list';
-import { readFacts, readServices, sayFact } from '$lib/server/clients/client-record';
+import { readFacts, sayFact } from '$lib/server/clients/client-facts';
+import { readServices } from '$lib/server/clients/client-record';
+import { loadFacts } from '$lib/server/facts/firm-facts';
 import { withBrandOf } from '$lib/server/firms/brands';
 import { deskForm, deskRequest } from '$lib/web/desk-request';
 import { idParam, inForm, inPage, jsonField } from '$lib/web/form-errors';
+import { saidFact } from '$lib/web/fact-forms';
 import { automaticValues } from '$lib/server/letters/prepare-letter';
 import { recordValues } from '$lib/server/letters/record-values';
 import { readLists } from '$lib/server/library/request-lists';
@@ -54,7 +57,7 @@ export const load = async (event) => {
 					? await beginRequest(tx, desk.actor, firm, clientId, { readyMade: wanted.get('ready') ?? '' })
 					: null;
 			const services = (await readServices(tx)).map((service) => service.name);
-			const theirs = (await readClientsKnown(tx, [clientId])).get(clientId)?.services ?? [];
+			const theirs = (await readClientsKnown(tx, [clientId], localDate(now, firm.calendar))).get(clientId)?.services ?? [];
 			const fits = (list: { services: string[] }) => list.services.some((name) => theirs.some((own) => own.toLowerCase() === name.toLowerCase()));
 			const lists = (await readLists(tx, desk.actor)).map((list) => ({
 				id: list.id,
@@ -65,7 +68,8 @@ export const load = async (event) => {
 				fits: fits(list)
 			}));
 			const names = new Set(lists.map((list) => list.name.toLowerCase()));
-			const words = factValueWords(firm.locale);
+			const facts = await loadFacts(tx);
+			const words = factValueWords(firm);
 			const attachmentIds = draft
 				? draft.content.lines.flatMap((line) => z.array(z.uuid()).catch([]).parse(line.attachments))
 				: (begun?.lines.flatMap((line) => line.attachments) ?? []);
@@ -85,9 +89,11 @@ export const load = async (event) => {
 				draft,
 				begun,
 				files: await readAttachments(tx, attachmentIds),
-				facts: (await readFacts(tx, desk.actor, clientId))
-					.filter((fact) => (FACT_NAMES as readonly string[]).includes(fact.name))
-					.map((fact) => ({ name: fact.name, words: words(fact.name as (typeof FACT_NAMES)[number], fact.value), saidBy: fact.saidBy })),
+				facts: inOrder(facts, await readFacts(tx, desk.actor, clientId, facts)).map(({ name, definition, value, saidBy }) => ({
+					name,
+					words: definition.secret ? 'known, kept secret' : words(definition, value),
+					saidBy
+				})),
 				accounts: (await readAccounts(tx, desk.actor, clientId)).length,
 				plans: chasePlanChoices(firm),
 				services,
@@ -105,7 +111,7 @@ export const load = async (event) => {
 				openNow: await readOpenThings(tx, desk.actor, clientId),
 				calendar: firm.calendar,
 				brand: { name: firm.name, color: firm.color, timeZone: firm.calendar.timeZone },
-				place: { currency: firm.currency, timeZone: firm.calendar.timeZone },
+				place: { currency: firm.currency, timeZone: firm.calendar.timeZone, facts: facts.all },
 				locales: Object.fromEntries(contacts.map(({ id, locale }) => [id, locale]))
 			};
 		})
@@ -183,8 +189,5 @@ export const actions = {
 			})
 		),
 	/** A fact that decides lines, said while the list is made to fit; the page then asks for the list anew. */
-	sayFact: (event) =>
-		deskForm(event, (tx, desk, form) =>
-			sayFact(tx, desk.actor, { clientId: idParam(event.params.client), ...sayFactSchema.parse(Object.fromEntries(form)) })
-		)
+	sayFact: (event) => deskForm(event, (tx, desk, form) => sayFact(tx, desk.actor, { clientId: idParam(event.params.client), ...saidFact(form) }))
 };

@@ -1,22 +1,16 @@
 import { untrack } from 'svelte';
 import { beforeNavigate, goto, invalidateAll, replaceState } from '$app/navigation';
 import { page } from '$app/state';
-import { FACTS, type FactDefinition, type FactName } from '$lib/core/clients/facts';
+import { firmFacts, type FactDefinition } from '$lib/core/facts/fact-definition';
 import { answerOfFact } from '$lib/core/items/questions';
 import { mergeFieldsOf } from '$lib/core/letters/letter-document';
 import { AUTOMATIC_FIELDS, unfilledFields } from '$lib/core/letters/merge-fields';
+import { factsOfCondition } from '$lib/core/requests/conditions';
 import { askedAlready } from '$lib/core/requests/asked-already';
 import { asRequestLine, newLine, type DraftContent, type LineInHand } from '$lib/core/requests/request-list';
 import { ListInHand } from '$lib/ui/asking/list-in-hand.svelte';
 import { askDesk } from '$lib/ui/desk/ask-desk';
 import type { PageData } from './$types';
-
-/** The facts that a condition asks for. */
-function factsIn(condition: LineInHand['condition']): FactName[] {
-	if (!condition) return [];
-	if (condition.kind === 'all' || condition.kind === 'any') return condition.of.flatMap(factsIn);
-	return condition.kind === 'fact' ? [condition.fact] : [];
-}
 
 /** A request that is being written for a client: its lines, to whom and how it goes, and the draft that is kept of it. */
 export class Asking extends ListInHand {
@@ -60,14 +54,17 @@ export class Asking extends ListInHand {
 		})
 	);
 	/** facts that lines depend on and nobody knows */
-	readonly missing = $derived([...new Set(this.going.flatMap((line) => line.missing))] as FactName[]);
+	readonly missing = $derived([...new Set(this.going.flatMap((line) => line.missing))]);
 	/** facts that decide lines of this list, known or not */
-	readonly deciding = $derived.by(() =>
-		[...new Set(this.lines.flatMap((line) => factsIn(line.condition)))].map((name) => ({
-			name,
-			fact: this.#data().facts.find((fact) => fact.name === name) ?? null
-		}))
-	);
+	readonly deciding = $derived.by(() => {
+		const facts = firmFacts(this.#data().place.facts);
+		const definitions = new Set(this.lines.flatMap((line) => factsOfCondition(line.condition)).flatMap((name) => facts.get(name) ?? []));
+		return [...definitions].map((definition) => ({
+			name: definition.name,
+			definition,
+			fact: this.#data().facts.find((fact) => fact.name === definition.name) ?? null
+		}));
+	});
 	/** what stands in the letter's fields */
 	readonly values = $derived.by(() => ({ ...this.letterValues, ...this.#data().values[this.contactId] }));
 	/** the letter's fields that are filled in here */
@@ -209,7 +206,7 @@ export class Asking extends ListInHand {
 	}
 
 	/** Asks the client for a fact that lines depend on: its question first of all. */
-	askThem(name: FactName): void {
+	askThem({ name, label, is }: FactDefinition): void {
 		const known = this.lines.find((line) => line.kind === 'question' && line.spec.fact === name);
 		if (known) {
 			known.out = false;
@@ -217,7 +214,8 @@ export class Asking extends ListInHand {
 			this.open = known.key;
 			return;
 		}
-		const { label, is } = FACTS[name] as FactDefinition;
+		const answer = answerOfFact({ is });
+		if (!answer) return;
 		this.lines.unshift(
 			newLine({
 				key: crypto.randomUUID(),
@@ -226,7 +224,7 @@ export class Asking extends ListInHand {
 				title: is.kind === 'yes_no' ? `${label}?` : label,
 				why: 'What else we need from you depends on it.',
 				acceptsItself: true,
-				spec: { answer: answerOfFact(name), fact: name },
+				spec: { answer, fact: name },
 				due: this.lines[0]?.due ?? { from: 'asked', offset: 5, unit: 'business_days', roll: 'none' },
 				dueOn: this.lines[0]?.dueOn || this.#data().inTen
 			})

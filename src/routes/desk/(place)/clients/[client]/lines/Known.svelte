@@ -1,5 +1,4 @@
 <script lang="ts">
-	import { FACT_NAMES } from '$lib/core/clients/facts';
 	import ClientFacts from '$lib/ui/record/ClientFacts.svelte';
 	import RecordLine from '$lib/ui/record/RecordLine.svelte';
 	import type { ClientRecord } from '../record.svelte';
@@ -7,6 +6,8 @@
 	/** What is known of the client. */
 	let { record }: { record: ClientRecord } = $props();
 	const { data, client } = $derived(record);
+	const all = $derived(data.definitions.filter(({ name, retired }) => !retired || data.facts.some((fact) => fact.name === name)).length);
+	const toConfirm = $derived(data.facts.filter((fact) => fact.toConfirm).length);
 </script>
 
 <RecordLine
@@ -18,9 +19,15 @@
 >
 	<p>
 		{data.shortFacts.join(' · ')}
-		<span class="text-(--half)">{data.facts.length} of {FACT_NAMES.length} facts known</span>
+		<span class="text-(--half)">{data.facts.length} of {all} facts known</span>
+		{#if toConfirm > 0}<span class="text-(--lamp-deep)">· {toConfirm} to be confirmed</span>{/if}
 	</p>
 	{#snippet more()}
-		{#key client.id}<ClientFacts clientId={client.id} facts={data.facts} mayChange={record.mine('keep_record')} />{/key}
+		{#key client.id}<ClientFacts
+				clientId={client.id}
+				facts={data.facts}
+				definitions={data.definitions}
+				mayChange={record.mine('keep_record')}
+			/>{/key}
 	{/snippet}
 </RecordLine>

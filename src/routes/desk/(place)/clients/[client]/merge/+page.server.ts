@@ -1,6 +1,6 @@
 import { redirect } from '@sveltejs/kit';
 import { z } from 'zod';
-import { factInWords, FACTS, type FactName } from '$lib/core/clients/facts';
+import { factInWords } from '$lib/core/facts/fact-words';
 import { mergeFieldLabel } from '$lib/core/clients/merge';
 import { findClients } from '$lib/server/clients/find-clients';
 import { mergeClients, mergeContacts } from '$lib/server/clients/merge';
@@ -9,7 +9,8 @@ import { readLikelyDoubles, readLikelySamePeople } from '$lib/server/clients/lik
 import { undoMerge } from '$lib/server/clients/undo-merge';
 import { deskRequest } from '$lib/web/desk-request';
 import { idParam, inForm, inPage } from '$lib/web/form-errors';
-import { dateWords, dayOfYearWords } from '$lib/words/dates';
+import { loadFacts, maySeeFact } from '$lib/server/facts/firm-facts';
+import { factReader } from '$lib/words/facts';
 
 const querySchema = z.object({
 	/** whom of the client's people it is about; the client itself without one */
@@ -26,10 +27,14 @@ export const load = async (event) => {
 	const { client } = await event.parent();
 	const kind = query.contact ? ('contact' as const) : ('client' as const);
 	const keepId = query.contact ?? clientId;
-	const words = { date: (date: string) => dateWords('en', date, 'withYear'), day: (day: string) => dayOfYearWords('en', day) };
-	const inWords = (field: string, value: string | null) => (value !== null && field in FACTS ? factInWords(field as FactName, value, words) : value);
 	return inPage(() =>
-		desk.read(async (tx) => {
+		desk.read(async (tx, firm) => {
+			const facts = await loadFacts(tx);
+			const reader = factReader('en', firm.country);
+			const inWords = (field: string, value: string | null) => {
+				const fact = facts.get(field);
+				return value === null || !fact ? value : fact.secret || !maySeeFact(desk.actor, fact) ? 'kept secret' : factInWords(fact, value, reader);
+			};
 			const preview = query.with ? await previewMerge(tx, desk.actor, kind, keepId, query.with) : null;
 			const found = kind === 'client' && query.search ? await findClients(tx, desk.actor, query.search, 8) : [];
 			return {
@@ -46,7 +51,7 @@ export const load = async (event) => {
 					...preview,
 					choices: preview.choices.map((choice) => ({
 						...choice,
-						label: mergeFieldLabel(choice.field),
+						label: mergeFieldLabel(choice.field, facts),
 						kept: inWords(choice.field, choice.kept),
 						gone: inWords(choice.field, choice.gone)
 					}))

@@ -1,10 +1,11 @@
 import { redirect } from '@sveltejs/kit';
 import { z } from 'zod';
-import { columnLabel, IMPORT_COLUMNS } from '$lib/core/clients/import/columns';
+import { columnLabel, importColumns } from '$lib/core/clients/import/columns';
 import { decisionSchema, ROW_OUTCOMES, type RowOutcome } from '$lib/core/clients/import/plan-import';
 import { changeImport, leaveImport, readFirstRows, readImport, readImportRows } from '$lib/server/clients/import/prepare-import';
 import { startImport, stopImport } from '$lib/server/clients/import/run-import';
 import { undoImport } from '$lib/server/clients/import/undo-import';
+import { loadFacts } from '$lib/server/facts/firm-facts';
 import { deskRequest, type DeskRequest } from '$lib/web/desk-request';
 import { idParam, inForm, inPage } from '$lib/web/form-errors';
 import { timeWords } from '$lib/words/dates';
@@ -21,6 +22,7 @@ export const load = async (event) => {
 	return inPage(() =>
 		desk.read(async (tx, firm) => {
 			const list = await readImport(tx, desk.actor, id);
+			const facts = await loadFacts(tx);
 			// what needs a person comes first
 			const first = ROW_OUTCOMES.find((outcome) => list.counts[outcome] > 0) ?? 'create';
 			const show: RowOutcome = query.show && list.counts[query.show] > 0 ? query.show : first;
@@ -40,7 +42,13 @@ export const load = async (event) => {
 				show,
 				rows: rows.slice(0, PAGE),
 				next: rows.length > PAGE ? rows[PAGE - 1].line : null,
-				columnChoices: IMPORT_COLUMNS.map((column) => ({ column, label: columnLabel(column) }))
+				columnChoices: importColumns(facts).map((column) => ({ column, label: columnLabel(column, facts) })),
+				/** what the columns are called, also those that can no longer be chosen */
+				labels: Object.fromEntries(
+					[...list.columns, ...rows.flatMap((row) => row.plan.problems.map((problem) => problem.column))].flatMap((column) =>
+						column ? [[column, columnLabel(column, facts)]] : []
+					)
+				) as Record<string, string>
 			};
 		})
 	);
@@ -57,7 +65,7 @@ async function change(event: Event, work: (desk: DeskRequest, listId: string, fo
 }
 
 const line = z.coerce.number().int().min(1).max(1_000_000);
-const columnSchema = z.enum(IMPORT_COLUMNS as [string, ...string[]]) as z.ZodType<(typeof IMPORT_COLUMNS)[number]>;
+const columnSchema = z.string().min(1).max(60);
 const cellSchema = z.object({ line, column: columnSchema, value: z.string().max(4000) });
 const decideSchema = z.object({ line, decision: z.union([z.literal('').transform(() => null), decisionSchema]) });
 const decideAllSchema = z.object({ outcome: z.enum(['wrong', 'ask']), decision: z.enum(['skip', 'not_ours']) });

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { columnLabel, type ImportColumn } from '$lib/core/clients/import/columns';
+	import type { ImportColumn } from '$lib/core/clients/import/columns';
 	import { enhancedForm, type FormHandling } from '$lib/ui/forms/enhanced-form';
 	import type { PageData } from './$types';
 
@@ -41,7 +41,7 @@
 										</select>{/if}{/each}
 							</form>
 							<span class="heading" class:out={column === null}>{heading}</span>
-						{:else}{columnLabel(column!)}{/if}
+						{:else}{data.labels[column!]}{/if}
 					</th>
 				{/each}
 			</tr>
@@ -60,7 +60,7 @@
 										class="line-input cell"
 										name="value"
 										value={row.cells[i] ?? ''}
-										aria-label="{columnLabel(column)} in row {row.line}"
+										aria-label="{data.labels[column]} in row {row.line}"
 										aria-invalid="true"
 										aria-describedby="p-{row.line}-{i}"
 									/>
@@ -76,7 +76,7 @@
 								class="field-problem"
 								id={wrong.column ? `p-${row.line}-${columns.indexOf(wrong.column)}` : undefined}
 							>
-								{wrong.column && columns.includes(wrong.column) ? `${columnLabel(wrong.column)}: ` : ''}{wrong.message}
+								{wrong.column && columns.includes(wrong.column) ? `${data.labels[wrong.column]}: ` : ''}{wrong.message}
 							</p>{/each}
 						{#if row.plan.likely.length > 0}
 							<div class="flex flex-wrap items-center gap-x-3 gap-y-1">

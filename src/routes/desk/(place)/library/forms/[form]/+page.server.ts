@@ -1,6 +1,7 @@
 import { redirect } from '@sveltejs/kit';
 import { may } from '$lib/core/people/roles';
 import { clientFormSchema } from '$lib/core/requests/client-forms';
+import { loadFacts } from '$lib/server/facts/firm-facts';
 import { readServices } from '$lib/server/clients/client-record';
 import { deskForm, deskRequest } from '$lib/web/desk-request';
 import { idParam, inForm, inPage, jsonField } from '$lib/web/form-errors';
@@ -16,7 +17,7 @@ export const load = async (event) => {
 			return {
 				form: { ...form, changedAt: timeWords(firm.locale, form.changedAt, firm.calendar.timeZone) },
 				services: await readServices(tx),
-				place: { currency: firm.currency, timeZone: firm.calendar.timeZone },
+				place: { currency: firm.currency, timeZone: firm.calendar.timeZone, facts: (await loadFacts(tx)).all },
 				mayKeep: may(desk.actor.role, 'keep_library')
 			};
 		})

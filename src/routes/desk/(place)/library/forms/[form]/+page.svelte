@@ -46,7 +46,7 @@
 	<div class="mt-5 grid gap-x-12 gap-y-6 lg:grid-cols-[minmax(0,1fr)_330px]">
 		<fieldset disabled={!data.mayKeep} class="min-w-0">
 			<legend class="mb-2 text-[1.05rem] font-semibold">Questions</legend>
-			<SpecFields bind:line currency={data.place.currency} timeZone={data.place.timeZone} />
+			<SpecFields bind:line place={data.place} />
 		</fieldset>
 		<div class="space-y-3">
 			{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}

@@ -1,0 +1,52 @@
+import { DomainError } from '../errors/domain-error';
+import type { FactKind, FirmFacts } from '../facts/fact-definition';
+import { factSchema, type FactPlace } from '../facts/fact-values';
+import { settleCondition, type Condition } from './conditions';
+import type { ListLine } from './request-list';
+
+/** A value of a condition as the fact would keep it, or what is wrong with it. */
+function speller(place: FactPlace): (is: FactKind, value: string) => { value: string } | { message: string } {
+	return (is, value) => {
+		const parsed = factSchema({ is }, place).safeParse(value);
+		return parsed.success ? { value: parsed.data } : { message: parsed.error.issues[0].message };
+	};
+}
+
+/**
+ * Lines of a list held against the firm's facts: conditions compare what is there, questions become facts that are there, and facts that
+ * were merged go by their new names.
+ * @throws DomainError invalid, by field path such as `lines.2.condition.value`
+ */
+export function settleFacts<Line extends ListLine>(lines: readonly Line[], facts: FirmFacts, place: FactPlace): Line[] {
+	const problems: Record<string, string> = {};
+	const spell = speller(place);
+	const condition = (of: Condition | null, path: string): Condition | null => {
+		if (!of) return of;
+		const settled = settleCondition(of, facts, spell);
+		for (const problem of settled.problems) problems[[path, ...problem.path].join('.')] = problem.message;
+		return settled.condition;
+	};
+	const fact = (name: string | null, path: string): string | null => {
+		if (name === null) return null;
+		const known = facts.get(name);
+		if (!known) problems[path] = 'The fact that this becomes is not there any more. Choose another one, or none.';
+		return known?.name ?? name;
+	};
+	const settled = lines.map((line, i): Line => {
+		const path = `lines.${i}`;
+		const held = { ...line, condition: condition(line.condition, `${path}.condition`) };
+		if (held.kind === 'question') return { ...held, spec: { ...held.spec, fact: fact(held.spec.fact, `${path}.spec.fact`) } };
+		if (held.kind === 'questionnaire')
+			return {
+				...held,
+				spec: {
+					...held.spec,
+					questions: held.spec.questions.map((question, n) => ({ ...question, fact: fact(question.fact, `${path}.spec.questions.${n}.fact`) }))
+				}
+			};
+		return held;
+	});
+	const [first] = Object.values(problems);
+	if (first) throw new DomainError('invalid', first, problems);
+	return settled;
+}
