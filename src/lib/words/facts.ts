@@ -25,7 +25,9 @@ export function factReader(locale: string, country: string): FactReader {
 		choice({ name, is }, key) {
 			if (locale === 'en' || (is.kind !== 'choice' && is.kind !== 'several')) return null;
 			const ours = shipped.get(name)?.is;
-			const [own, words] = [ours, is].map((kind) => (kind && 'choices' in kind ? kind.choices.find((choice) => choice.key === key)?.words : undefined));
+			const [own, words] = [ours, is].map((kind) =>
+				kind && 'choices' in kind ? kind.choices.find((choice) => choice.key === key)?.words : undefined
+			);
 			return own !== undefined && own === words ? say(locale, `fact.choice.${key}` as WordKey) : null;
 		},
 		phone: (number) => phoneInWords(number, country)

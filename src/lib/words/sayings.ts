@@ -16,6 +16,10 @@ export function inWords(locale: string, what: string | Saying): string {
  * The message of a schema in a reader's language: schemas of what clients write name a sentence of the catalogue,
  * which may tell the limit as `{max}`.
  */
-export function issueInWords(locale: string, issue: { message: string; maximum?: unknown }): string {
-	return issue.message in en ? say(locale, issue.message as WordKey, { max: Number(issue.maximum ?? 0) }) : issue.message;
+export function issueInWords(locale: string, issue: { message: string; maximum?: unknown; params?: Record<string, unknown> }): string {
+	if (!(issue.message in en)) return issue.message;
+	const values = { max: Number(issue.maximum ?? 0), ...(issue.params as Saying['values']) };
+	// a part of a whole has its own sentence within that of the whole
+	if ('problem' in values) values.problem = issueInWords(locale, { ...issue, message: String(values.problem), params: { ...values, problem: '' } });
+	return say(locale, issue.message as WordKey, values);
 }

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { Saying } from '../errors/domain-error';
 import { plainNumber } from '../items/answers';
 import { phoneField } from '../people/phone';
 import { cleanText } from '../people/plain-fields';
@@ -11,7 +12,9 @@ const DAYS_IN_MONTH = [31, 29, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31];
 export const ROWS_MAX = 200;
 const ADDRESS_MAX = 300;
 
-const EMPTY = 'Please write it, or leave without saving.';
+/** Clients fill facts in too: what is wrong is named by keys of the catalogue. */
+const EMPTY = 'wrong.answer.empty';
+const LONG = 'wrong.answer.long';
 
 /** What of a firm a value is read by. */
 export interface FactPlace {
@@ -33,15 +36,15 @@ export function factSchema({ is }: Pick<FactDefinition, 'is'>, { country }: Fact
 	return schema;
 }
 
-const typedText = (most: number) => z.string(EMPTY).max(most * 4 + 40, `Please keep it to ${most} characters.`);
+const typedText = (most: number) => z.string(EMPTY).max(most * 4 + 40, LONG);
 const oneLineOf = (max: number) =>
 	typedText(max)
 		.transform((text) => cleanText(text).replace(/\s+/g, ' '))
-		.pipe(z.string().min(1, EMPTY).max(max, `Please keep it to ${max} characters.`));
+		.pipe(z.string().min(1, EMPTY).max(max, LONG));
 const linesOf = (max: number) =>
 	typedText(max)
 		.transform((text) => cleanText(text.replace(/\r\n?/g, '\n')))
-		.pipe(z.string().min(1, EMPTY).max(max, `Please keep it to ${max} characters.`));
+		.pipe(z.string().min(1, EMPTY).max(max, LONG));
 
 /** A choice by its key or its words, in any case. */
 const choiceOf = (choices: readonly FactChoice[], text: string): string | undefined =>
@@ -57,60 +60,57 @@ function singleSchema(is: SingleFactKind, country: string): z.ZodType<string, un
 			return linesOf(ADDRESS_MAX);
 		case 'yes_no':
 			return z
-				.string('Choose yes or no.')
+				.string('wrong.answer.choose')
 				.transform((text) => text.trim().toLowerCase())
-				.pipe(z.enum(['yes', 'no'], 'Choose yes or no.'));
+				.pipe(z.enum(['yes', 'no'], 'wrong.answer.choose'));
 		case 'number':
 			return is.whole
 				? z
-						.string('Please write a whole number, 0 or more.')
+						.string('wrong.answer.whole')
 						.trim()
-						.regex(/^\d{1,9}$/, 'Please write a whole number, 0 or more.')
+						.regex(/^\d{1,9}$/, 'wrong.answer.whole')
 						.transform((text) => String(Number(text)))
-				: numberOf(6, 'Please write a number.').transform((text) => String(Number(text)));
+				: numberOf(6, 'wrong.answer.number').transform((text) => String(Number(text)));
 		case 'money': {
 			const digits = decimalsOf(is.currency);
-			return numberOf(
-				digits,
-				digits === 0 ? `Please write an amount in ${is.currency} without decimals.` : `Please write an amount in ${is.currency}, such as 1,250.00.`
-			).transform((text) => Number(text).toFixed(digits));
+			return numberOf(digits, digits === 0 ? 'wrong.answer.wholeMoney' : 'wrong.answer.money').transform((text) => Number(text).toFixed(digits));
 		}
 		case 'date':
-			return z.iso.date('Please choose a date.');
+			return z.iso.date('wrong.answer.date');
 		case 'day_of_year':
 			return z
-				.string('Please choose a day and a month.')
+				.string('wrong.answer.day')
 				.transform((text) => /^\d{4}-(\d\d-\d\d)$/.exec(text)?.[1] ?? text)
 				.pipe(
 					z
 						.string()
-						.regex(/^(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$/, 'Please choose a day and a month.')
-						.refine((text) => Number(text.slice(3)) <= DAYS_IN_MONTH[Number(text.slice(0, 2)) - 1], 'This month has no such day.')
+						.regex(/^(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$/, 'wrong.answer.day')
+						.refine((text) => Number(text.slice(3)) <= DAYS_IN_MONTH[Number(text.slice(0, 2)) - 1], 'wrong.answer.noSuchDay')
 				);
 		case 'choice':
-			return z.string('Please choose one.').transform((text, context) => {
+			return z.string('wrong.answer.choose').transform((text, context) => {
 				const key = choiceOf(is.choices, text);
 				if (key) return key;
-				context.addIssue({ code: 'custom', message: 'Please choose one.' });
+				context.addIssue({ code: 'custom', message: 'wrong.answer.choose' });
 				return z.NEVER;
 			});
 		case 'several':
-			return z.union([z.array(z.string()).max(200), z.string()], 'Please choose at least one.').transform((typed, context) => {
+			return z.union([z.array(z.string()).max(200), z.string()], 'wrong.answer.choose').transform((typed, context) => {
 				const keys = (typeof typed === 'string' ? listOf(typed) : typed).map((text) => choiceOf(is.choices, text));
 				if (keys.length > 0 && keys.every((key) => key !== undefined))
 					return JSON.stringify(is.choices.map(({ key }) => key).filter((key) => keys.includes(key)));
-				context.addIssue({ code: 'custom', message: 'Please choose at least one.' });
+				context.addIssue({ code: 'custom', message: 'wrong.answer.choose' });
 				return z.NEVER;
 			});
 		case 'email':
-			return oneLineOf(254).pipe(z.email('This is not an e-mail address. It looks like name@example.com.'));
+			return oneLineOf(254).pipe(z.email('wrong.email.form'));
 		case 'phone':
-			return phoneField(country).pipe(z.string(EMPTY));
+			return phoneField(country, 'wrong.phone').pipe(z.string(EMPTY));
 		case 'web':
 			return oneLineOf(300).transform((text, context) => {
 				const address = webAddress(text);
 				if (address) return address;
-				context.addIssue({ code: 'custom', message: 'This is not a web address. It looks like www.example.com.' });
+				context.addIssue({ code: 'custom', message: 'wrong.answer.web' });
 				return z.NEVER;
 			});
 		case 'tax_number':
@@ -119,7 +119,8 @@ function singleSchema(is: SingleFactKind, country: string): z.ZodType<string, un
 				if (number !== null) return number;
 				context.addIssue({
 					code: 'custom',
-					message: `This cannot be right as a number of this kind (${TAX_NUMBER_CHECKS[is.check]}). Is a digit wrong or missing?`
+					message: 'wrong.answer.taxNumber',
+					params: { kind: TAX_NUMBER_CHECKS[is.check] }
 				});
 				return z.NEVER;
 			});
@@ -158,20 +159,25 @@ function listOf(text: string): string[] {
 	return parts.map((part) => part.trim()).filter(Boolean);
 }
 
+/** What is wrong with a value, as a key of the catalogue with its values. */
+export function sayingOf(issue: { message: string; maximum?: unknown; params?: Record<string, unknown> }): Saying {
+	return { key: issue.message, values: { max: Number(issue.maximum ?? 0), ...(issue.params as Saying['values']) } };
+}
+
 /** A row of a table by the keys of its columns; a cell that was left empty is missing. */
 export type FactRow = Readonly<Record<string, string>>;
 
 function tableSchema(columns: readonly FactColumn[], country: string): z.ZodType<string, unknown> {
 	const cells = columns.map((column) => ({ ...column, schema: singleSchema(column.is, country) }));
 	return z
-		.union([z.array(z.record(z.string(), z.unknown())), z.string().max(200_000, 'This is too much for one table.')], 'Please add at least one row.')
+		.union([z.array(z.record(z.string(), z.unknown())), z.string().max(200_000, 'wrong.answer.manyRows')], 'wrong.answer.rows')
 		.transform((typed, context) => {
 			const rows = typeof typed === 'string' ? rowsOf(typed) : typed;
-			const problem = (message: string) => {
-				context.addIssue({ code: 'custom', message });
+			const problem = (message: string, params: Record<string, string | number> = {}) => {
+				context.addIssue({ code: 'custom', message, params });
 				return z.NEVER;
 			};
-			if (!rows) return problem('Please add at least one row.');
+			if (!rows) return problem('wrong.answer.rows');
 			const kept: Record<string, string>[] = [];
 			for (const [i, row] of rows.entries()) {
 				const read: Record<string, string> = {};
@@ -180,13 +186,19 @@ function tableSchema(columns: readonly FactColumn[], country: string): z.ZodType
 					if (cell === undefined || cell === null || (typeof cell === 'string' ? cell.trim() === '' : Array.isArray(cell) && cell.length === 0))
 						continue;
 					const parsed = schema.safeParse(cell);
-					if (!parsed.success) return problem(`Row ${i + 1}, ${label}: ${parsed.error.issues[0].message}`);
+					if (!parsed.success)
+						return problem('wrong.answer.row', {
+							row: i + 1,
+							column: label,
+							...sayingOf(parsed.error.issues[0]).values,
+							problem: parsed.error.issues[0].message
+						});
 					read[key] = parsed.data;
 				}
 				if (Object.keys(read).length > 0) kept.push(read);
 			}
-			if (kept.length === 0) return problem('Please add at least one row.');
-			if (kept.length > ROWS_MAX) return problem(`At most ${ROWS_MAX} rows.`);
+			if (kept.length === 0) return problem('wrong.answer.rows');
+			if (kept.length > ROWS_MAX) return problem('wrong.answer.manyRows', { max: ROWS_MAX });
 			return JSON.stringify(kept);
 		});
 }

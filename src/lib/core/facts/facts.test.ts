@@ -131,7 +131,7 @@ describe('how a value is kept', () => {
 
 	test('what is wrong in a table says in which row and column', () => {
 		const { error } = factSchema({ is: of('table') }, PLACE).safeParse([{ name: 'Wren' }, { name: 'Otis', born: 'spring' }]);
-		expect(error?.issues[0].message).toBe('Row 2, Born: Please choose a date.');
+		expect(error?.issues[0]).toMatchObject({ message: 'wrong.answer.row', params: { row: 2, column: 'Born', problem: 'wrong.answer.date' } });
 	});
 	test('10,000 rows and 100 kB of words are refused, soon', () => {
 		expect(

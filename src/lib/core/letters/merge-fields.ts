@@ -1,3 +1,5 @@
+import type { FactDefinition } from '../facts/fact-definition';
+
 /** The merge fields a firm may use in letters and messages, with the words a person reads. */
 export const MERGE_FIELDS = {
 	client_name: 'Client name',
@@ -13,9 +15,18 @@ export const MERGE_FIELDS = {
 } as const;
 export type MergeFieldName = keyof typeof MERGE_FIELDS;
 
-/** The words for a field, also for one we do not know. */
+/** The words for a field; a fact of the firm's own is named by the words that its name was made from. */
 export function mergeFieldWords(name: string): string {
-	return MERGE_FIELDS[name as MergeFieldName] ?? name;
+	return MERGE_FIELDS[name as MergeFieldName] ?? `${name[0]?.toUpperCase() ?? ''}${name.slice(1).replaceAll('_', ' ')}`;
+}
+
+/** Whether what is known may stand in a letter: no secret, and nothing that clients may not see. */
+export const mayStandInLetter = (fact: FactDefinition): boolean => !fact.secret && fact.clientMay !== 'nothing';
+
+/** The fields of a letter: those of ours, then what the firm knows about its clients and may tell them. */
+export function letterFields(facts: readonly FactDefinition[]): Record<string, string> {
+	const known = facts.filter((fact) => mayStandInLetter(fact) && !fact.retired && !fact.mergedInto);
+	return { ...MERGE_FIELDS, ...Object.fromEntries(known.map(({ name, label }) => [name, label])) };
 }
 
 /** Fields that the product fills by itself; the others are asked of the person who sends. */
@@ -33,7 +44,7 @@ export function unfilledFields(used: readonly string[], values: Readonly<Record<
 	return used.filter((name) => !values[name]?.trim());
 }
 
-const FIELD_IN_TEXT = /\{([a-z_]{1,60})\}/g;
+const FIELD_IN_TEXT = /\{([a-z][a-z0-9_]{0,59})\}/g;
 
 /** The field names written as {name} in a plain text, each once. */
 export function mergeFieldsInText(text: string): string[] {

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import type { FactDefinition, FactKind, FirmFacts, SingleFactKind } from '../facts/fact-definition';
 import { factKeys, factRows } from '../facts/fact-words';
+import type { Saying } from '../errors/domain-error';
 import { daysBetween } from '../calendar/firm-calendar';
 import { oneLine } from '../people/plain-fields';
 
@@ -117,19 +118,17 @@ export function comparedKind(facts: FirmFacts, { fact, column }: Pick<FactCondit
 /** What is wrong with a condition, and where in it. */
 export interface ConditionProblem {
 	path: (string | number)[];
-	message: string;
+	message: string | Saying;
 }
+/** Reads a value as a kind of fact does: how it is kept, or what is wrong with it. */
+export type Spell = (is: FactKind, value: string) => { value: string } | { message: string | Saying };
 
 /**
  * Holds a condition against the firm's facts: each fact is there and can be compared so, each value is spelled as the fact is kept, a fact
  * that was merged goes by its new name.
  * @param spell reads a value as the fact does; throws nothing
  */
-export function settleCondition(
-	condition: Condition,
-	facts: FirmFacts,
-	spell: (is: FactKind, value: string) => { value: string } | { message: string }
-): { condition: Condition; problems: ConditionProblem[] } {
+export function settleCondition(condition: Condition, facts: FirmFacts, spell: Spell): { condition: Condition; problems: ConditionProblem[] } {
 	if (condition.kind === 'all' || condition.kind === 'any') {
 		const parts = condition.of.map((part) => settleCondition(part, facts, spell));
 		return {
@@ -138,7 +137,7 @@ export function settleCondition(
 		};
 	}
 	if (condition.kind !== 'fact') return { condition, problems: [] };
-	const wrong = (path: string, message: string) => ({ condition, problems: [{ path: [path], message }] });
+	const wrong = (path: string, message: string | Saying) => ({ condition, problems: [{ path: [path], message }] });
 	const fact = facts.get(condition.fact);
 	if (!fact) return wrong('fact', 'This fact is not there any more. Choose another one.');
 	const is = comparedKind(facts, condition);
@@ -159,12 +158,7 @@ export function settleCondition(
 	return { condition: settled, problems: [] };
 }
 
-function spellFor(
-	is: FactKind,
-	test: FactTest,
-	text: string,
-	spell: (is: FactKind, value: string) => { value: string } | { message: string }
-): { value: string } | { message: string } {
+function spellFor(is: FactKind, test: FactTest, text: string, spell: Spell): ReturnType<Spell> {
 	const ownText = (schema: z.ZodType<string, string>) => {
 		const parsed = schema.safeParse(text);
 		return parsed.success ? { value: parsed.data } : { message: parsed.error.issues[0].message };

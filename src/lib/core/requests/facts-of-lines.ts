@@ -1,14 +1,14 @@
-import { DomainError } from '../errors/domain-error';
-import type { FactKind, FirmFacts } from '../facts/fact-definition';
-import { factSchema, type FactPlace } from '../facts/fact-values';
-import { settleCondition, type Condition } from './conditions';
+import { DomainError, type Saying } from '../errors/domain-error';
+import type { FirmFacts } from '../facts/fact-definition';
+import { factSchema, sayingOf, type FactPlace } from '../facts/fact-values';
+import { settleCondition, type Condition, type Spell } from './conditions';
 import type { ListLine } from './request-list';
 
 /** A value of a condition as the fact would keep it, or what is wrong with it. */
-function speller(place: FactPlace): (is: FactKind, value: string) => { value: string } | { message: string } {
+function speller(place: FactPlace): Spell {
 	return (is, value) => {
 		const parsed = factSchema({ is }, place).safeParse(value);
-		return parsed.success ? { value: parsed.data } : { message: parsed.error.issues[0].message };
+		return parsed.success ? { value: parsed.data } : { message: sayingOf(parsed.error.issues[0]) };
 	};
 }
 
@@ -18,7 +18,7 @@ function speller(place: FactPlace): (is: FactKind, value: string) => { value: st
  * @throws DomainError invalid, by field path such as `lines.2.condition.value`
  */
 export function settleFacts<Line extends ListLine>(lines: readonly Line[], facts: FirmFacts, place: FactPlace): Line[] {
-	const problems: Record<string, string> = {};
+	const problems: Record<string, string | Saying> = {};
 	const spell = speller(place);
 	const condition = (of: Condition | null, path: string): Condition | null => {
 		if (!of) return of;

@@ -10,6 +10,7 @@ import { readHistory } from '../clients/read-clients';
 import { changeList, copyList, readList, readLists } from '../library/request-lists';
 import { beginRequest } from '../requests/begin-request';
 import { loadFirm } from '../firms/firm';
+import { recordValues } from '../letters/record-values';
 import { makeClient, makeFirm } from '../testing/test-firm';
 import { client, context, firm, useFirm } from '../testing/use-firm';
 import { addFact, changeFact, mergeFacts, orderFacts, previewFactMerge, readFactRows, retireFact } from './change-facts';
@@ -96,6 +97,17 @@ describe('a fact of the firm’s own', () => {
 		await change(name, 'Licence');
 		expect(await finds()).toBe(1);
 	});
+});
+
+test('fills letters in the words of their language, unless it is secret, hidden from clients, or too long', async () => {
+	const values = (locale: string) => firm.run((tx) => recordValues(tx, firm.odalys(), client.id, locale));
+	await say('legal_form', 'company');
+	await say(await add('Sales', { is: { kind: 'money', currency: 'CAD' } }), '1250.5');
+	await say(await add('Shop', { is: { kind: 'lines', max: 4000 } }), 'Net loft\nSlipway');
+	await say(await add('Story', { is: { kind: 'lines', max: 4000 } }), 'x'.repeat(401));
+	for (const more of [{ secret: true }, { clientMay: 'nothing' as const }]) await say(await add(`Hidden ${Object.keys(more)[0]}`, more), 'z');
+	expect(await values('en')).toEqual({ legal_form: 'company', sales: '1,250.50 CAD', shop: 'Net loft, Slipway' });
+	expect((await values('fr')).sales).toMatch(/^1\s250,50 CAD$/);
 });
 
 describe('who may see it', () => {
@@ -334,7 +346,7 @@ test('a list names only facts of the firm, and what is wrong is said at its line
 		fields: { 'lines.0.condition.fact': expect.any(String) }
 	});
 	await expect(save({ kind: 'all', of: [{ kind: 'fact', fact: 'employees', is: 'greater', value: 'many' }] })).rejects.toMatchObject({
-		fields: { 'lines.0.condition.of.0.value': expect.any(String) }
+		fields: { 'lines.0.condition.of.0.value': expect.objectContaining({ key: 'wrong.answer.whole' }) }
 	});
 });
 

@@ -1,12 +1,20 @@
+import { mayStandInLetter } from '$lib/core/letters/merge-fields';
+import { factInWords } from '$lib/core/facts/fact-words';
+import { factReader } from '$lib/words/facts';
+import { dateWords } from '$lib/words/dates';
 import type { Actor } from '../actor';
 import { readFacts } from '../clients/client-facts';
 import { readEngagements } from '../clients/client-record';
+import { loadFacts } from '../facts/firm-facts';
+import { loadFirm } from '../firms/firm';
 import type { Tx } from '../platform/db/database';
-import { dateWords, dayOfYearWords } from '$lib/words/dates';
+
+/** Longest value of a field of a letter. */
+const VALUE_MAX = 400;
 
 /**
  * What the client's record can put into a letter before anybody writes: the newest running engagement's first day and
- * services, and the year end. A person may change each before sending.
+ * services, and what is known of the client. A person may change each before sending.
  */
 export async function recordValues(tx: Tx, actor: Actor, clientId: string, locale: string): Promise<Record<string, string>> {
 	const values: Record<string, string> = {};
@@ -16,7 +24,14 @@ export async function recordValues(tx: Tx, actor: Actor, clientId: string, local
 		const services = engagement.services.map((service) => service.name.toLocaleLowerCase(locale));
 		if (services.length > 0) values.services = new Intl.ListFormat(locale).format(services);
 	}
-	const yearEnd = (await readFacts(tx, actor, clientId)).find((fact) => fact.name === 'year_end');
-	if (yearEnd) values.year_end = dayOfYearWords(locale, yearEnd.value);
+	const [facts, { country }] = [await loadFacts(tx), await loadFirm(tx)];
+	const reader = factReader(locale, country);
+	for (const { name, value } of await readFacts(tx, actor, clientId, facts)) {
+		const fact = facts.get(name);
+		if (!fact || !mayStandInLetter(fact) || name in values) continue;
+		// what has lines stands in one
+		const words = factInWords(fact, value, reader).replaceAll('\n', fact.is.kind === 'table' ? '; ' : ', ');
+		if (words.length <= VALUE_MAX) values[name] = words;
+	}
 	return values;
 }

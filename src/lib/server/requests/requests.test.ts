@@ -73,7 +73,7 @@ describe('sending a request', () => {
 	test('an unknown field in the message stops it too', async () => {
 		await expect(
 			sendRequest(context, firm.id, firm.odalys(), requestTo(client, [paperLine('A', '2026-05-20')], { message: 'Dear {nick_name}' }))
-		).rejects.toThrow('nick_name');
+		).rejects.toThrow('Nick name');
 	});
 
 	test('fields are put into the titles of its lines too; one that is unfilled is named once', async () => {

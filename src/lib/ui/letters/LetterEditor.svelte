@@ -2,12 +2,19 @@
 	import { untrack } from 'svelte';
 	import type { Editor } from '@tiptap/core';
 	import type { LetterDocument } from '$lib/core/letters/letter-document';
-	import { MERGE_FIELDS } from '$lib/core/letters/merge-fields';
 	import MarkButton from '../forms/MarkButton.svelte';
 	import { makeRichEditor } from '../forms/rich-editor';
 	import { MergeField } from './merge-field-chip';
 
-	let { document = $bindable(), label }: { document: LetterDocument; label: string } = $props();
+	let {
+		document = $bindable(),
+		label,
+		fields
+	}: {
+		document: LetterDocument;
+		label: string;
+		/** what can be put in, by name, with its words */ fields: Readonly<Record<string, string>>;
+	} = $props();
 	let editor = $state.raw<Editor>();
 	let marks = $state({ bold: false, italic: false, heading: false, list: false });
 
@@ -16,7 +23,7 @@
 			const made = makeRichEditor(element, {
 				content: structuredClone($state.snapshot(document)),
 				kit: { heading: { levels: [2, 3] }, link: false },
-				node: MergeField,
+				node: MergeField.configure({ fields }),
 				label,
 				class: 'letter-text',
 				changed: (content) => (document = content as LetterDocument),
@@ -50,7 +57,7 @@
 			}}
 		>
 			<option value="">Insert a field …</option>
-			{#each Object.entries(MERGE_FIELDS) as [name, words] (name)}<option value={name}>{words}</option>{/each}
+			{#each Object.entries(fields) as [name, words] (name)}<option value={name}>{words}</option>{/each}
 		</select>
 	</div>
 	<div class="editor max-h-[26rem] overflow-auto px-5 py-4" {@attach attach}></div>

@@ -1,3 +1,4 @@
+import { MERGE_FIELDS } from '$lib/core/letters/merge-fields';
 import { Editor, Extension } from '@tiptap/core';
 import StarterKit from '@tiptap/starter-kit';
 import { MergeField } from '../letters/merge-field-chip';
@@ -42,7 +43,7 @@ export function makeWordsEditor(
 				trailingNode: false,
 				...(given.line ? { hardBreak: false } : {})
 			}),
-			MergeField,
+			MergeField.configure({ fields: MERGE_FIELDS }),
 			...(given.line ? [SingleLine] : [])
 		],
 		content: documentOfWords(given.words),

@@ -55,7 +55,7 @@
 			{#each rows as row, i (row)}
 				<li class="flex flex-wrap items-end gap-2 border-l-2 border-(--rule-strong) pl-3">
 					{#each is.columns as column, n (column.key)}
-						<label class="field min-w-28 flex-1"
+						<label class="field min-w-36 flex-1"
 							><span>{column.label}</span><FactInput
 								is={column.is}
 								bind:value={() => row[column.key] ?? '', (text) => (row[column.key] = text)}

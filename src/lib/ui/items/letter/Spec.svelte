@@ -1,8 +1,9 @@
 <script lang="ts">
+	import { letterFields } from '$lib/core/letters/merge-fields';
 	import LetterEditor from '../../letters/LetterEditor.svelte';
 	import type { SpecProps } from '../spec';
 
-	let { line = $bindable() }: SpecProps<'letter'> = $props();
+	let { line = $bindable(), place }: SpecProps<'letter'> = $props();
 </script>
 
-{#if line.document}<LetterEditor bind:document={line.document} label="Words of {line.title}" />{/if}
+{#if line.document}<LetterEditor bind:document={line.document} label="Words of {line.title}" fields={letterFields(place.facts)} />{/if}

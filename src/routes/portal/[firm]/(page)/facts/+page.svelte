@@ -78,7 +78,7 @@
 				{#if fact}
 					{@const key = `${client.clientId} ${name}`}
 					<li class="border-b border-(--rule) py-2">
-						<div class="flex flex-wrap items-start justify-between gap-x-4">
+						<div class="flex items-start justify-between gap-x-4">
 							<div class="min-w-0">
 								<p class="text-[0.9rem] text-(--half)">{label}</p>
 								<p class="font-semibold break-words whitespace-pre-line">{fact.words}</p>
