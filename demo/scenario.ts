@@ -1,4 +1,4 @@
-import type { FactForm } from '../src/lib/core/facts/fact-definition';
+import type { FactForm } from '../src/lib/core/facts/fact-form';
 
 /** The demo scenario: an invented bookkeeping firm in an invented harbour town, and its clients. */
 export const DEMO_NOW = '2026-05-04T11:32:00.000Z';

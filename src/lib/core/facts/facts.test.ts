@@ -3,17 +3,8 @@ import { describe, expect, test } from 'vitest';
 import { AUTOMATIC_FIELDS, MERGE_FIELDS } from '../letters/merge-fields';
 import { CLIENT_FIELDS } from '../clients/merge';
 import { isToConfirm, toConfirmOn } from './confirming';
-import {
-	FACT_KIND_NAMES,
-	factFormSchema,
-	factKindSchema,
-	factNameOf,
-	firmFacts,
-	READY_MADE_FACTS,
-	RESERVED_NAMES,
-	type FactDefinition,
-	type FactKind
-} from './fact-definition';
+import { factFormSchema, factKindSchema } from './fact-form';
+import { FACT_KIND_NAMES, factNameOf, firmFacts, READY_MADE_FACTS, RESERVED_NAMES, type FactDefinition, type FactKind } from './fact-definition';
 import { factSchema, mayBecome, saidFactSchema } from './fact-values';
 import { factInCell, factInShort, factInWords, inOrder, type FactReader } from './fact-words';
 import { TAX_NUMBER_CHECKS, taxNumber } from './tax-numbers';

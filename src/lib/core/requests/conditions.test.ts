@@ -5,19 +5,17 @@ import { factSchema } from '../facts/fact-values';
 import {
 	becauseInWords as because,
 	conditionInWords as inWords,
-	conditionSchema,
 	FACT_TESTS,
 	comparedKind,
 	judge as judgeWith,
-	settleCondition,
 	testsOf,
-	testWords,
 	type ClientKnown,
 	type Condition,
 	type FactCondition,
 	type FactValueWords,
 	type FactTest
 } from './conditions';
+import { conditionSchema, settleCondition } from './condition-schema';
 import { tailor as tailorWith } from './tailoring';
 
 const own = (name: string, label: string, is: FactKind, more: Partial<FactDefinition> = {}): FactDefinition => ({

@@ -1,9 +1,5 @@
-import { z } from 'zod';
 import type { FactDefinition, FactKind, FirmFacts, SingleFactKind } from '../facts/fact-definition';
 import { factKeys, factRows } from '../facts/fact-words';
-import type { Saying } from '../errors/domain-error';
-import { daysBetween } from '../calendar/firm-calendar';
-import { oneLine } from '../people/plain-fields';
 
 /**
  * Conditions of the lines of a list: what must hold for a client so that a line is asked. They are data, not text, so there
@@ -79,103 +75,11 @@ export const needsValue = (test: FactTest): boolean => !BARE_TESTS.includes(test
 const COUNTING_TESTS: readonly FactTest[] = ['older', 'newer', 'more_rows', 'fewer_rows'];
 export const counts = (test: FactTest): boolean => COUNTING_TESTS.includes(test);
 
-const DEPTH_MAX = 4;
-const BREADTH_MAX = 12;
-
-const factCondition: z.ZodType<FactCondition, unknown> = z.object({
-	kind: z.literal('fact'),
-	fact: z.string().max(60),
-	column: z.string().max(60).optional(),
-	is: z.enum(FACT_TESTS),
-	value: z.string().max(1000),
-	to: z.string().max(300).optional()
-});
-
-function conditionOfDepth(depth: number): z.ZodType<Condition> {
-	const leaves = [
-		factCondition,
-		z.object({ kind: z.literal('service'), name: oneLine('the service', 80), is: z.enum(['has', 'has_not']) }),
-		z.object({ kind: z.literal('client'), is: z.enum(['business', 'person']) })
-	] as const;
-	if (depth === 0) return z.union(leaves);
-	const of = z
-		.array(conditionOfDepth(depth - 1))
-		.min(1, 'A group of conditions needs at least one.')
-		.max(BREADTH_MAX, `A group holds at most ${BREADTH_MAX} conditions.`);
-	return z.union([...leaves, z.object({ kind: z.literal('all'), of }), z.object({ kind: z.literal('any'), of })]);
-}
-
-/** A condition by its form, as it comes from a page or the database; groups in groups go four deep. Whether it fits the firm's facts, `settleCondition` says. */
-export const conditionSchema: z.ZodType<Condition> = conditionOfDepth(DEPTH_MAX);
-
 /** The kind that a condition about a fact compares, or why it cannot: the fact's, or that of a column of its table. */
 export function comparedKind(facts: FirmFacts, { fact, column }: Pick<FactCondition, 'fact' | 'column'>): FactKind | null {
 	const is = facts.get(fact)?.is;
 	if (!is || column === undefined) return is ?? null;
 	return is.kind === 'table' ? (is.columns.find(({ key }) => key === column)?.is ?? null) : null;
-}
-
-/** What is wrong with a condition, and where in it. */
-export interface ConditionProblem {
-	path: (string | number)[];
-	message: string | Saying;
-}
-/** Reads a value as a kind of fact does: how it is kept, or what is wrong with it. */
-export type Spell = (is: FactKind, value: string) => { value: string } | { message: string | Saying };
-
-/**
- * Holds a condition against the firm's facts: each fact is there and can be compared so, each value is spelled as the fact is kept, a fact
- * that was merged goes by its new name.
- * @param spell reads a value as the fact does; throws nothing
- */
-export function settleCondition(condition: Condition, facts: FirmFacts, spell: Spell): { condition: Condition; problems: ConditionProblem[] } {
-	if (condition.kind === 'all' || condition.kind === 'any') {
-		const parts = condition.of.map((part) => settleCondition(part, facts, spell));
-		return {
-			condition: { ...condition, of: parts.map((part) => part.condition) },
-			problems: parts.flatMap((part, i) => part.problems.map(({ path, message }) => ({ path: ['of', i, ...path], message })))
-		};
-	}
-	if (condition.kind !== 'fact') return { condition, problems: [] };
-	const wrong = (path: string, message: string | Saying) => ({ condition, problems: [{ path: [path], message }] });
-	const fact = facts.get(condition.fact);
-	if (!fact) return wrong('fact', 'This fact is not there any more. Choose another one.');
-	const is = comparedKind(facts, condition);
-	if (!is) return wrong('column', `“${fact.label}” has no such column any more. Choose another one.`);
-	const { column, is: test } = condition;
-	if (!testsOf(is, column === undefined ? 'fact' : 'column').includes(test)) return wrong('is', `“${fact.label}” cannot be compared this way.`);
-	const settled: FactCondition = { kind: 'fact', fact: fact.name, ...(column === undefined ? {} : { column }), is: test, value: '' };
-	if (!needsValue(test)) return { condition: settled, problems: [] };
-	const read = (text: string) => spellFor(is, test, text, spell);
-	const value = read(condition.value);
-	if ('message' in value) return wrong('value', value.message);
-	settled.value = value.value;
-	if (test === 'between') {
-		const to = read(condition.to ?? '');
-		if ('message' in to) return wrong('to', to.message);
-		settled.to = to.value;
-	}
-	return { condition: settled, problems: [] };
-}
-
-function spellFor(is: FactKind, test: FactTest, text: string, spell: Spell): ReturnType<Spell> {
-	const ownText = (schema: z.ZodType<string, string>) => {
-		const parsed = schema.safeParse(text);
-		return parsed.success ? { value: parsed.data } : { message: parsed.error.issues[0].message };
-	};
-	if (counts(test))
-		return ownText(
-			z
-				.string()
-				.trim()
-				.regex(/^\d{1,5}$/, 'Please write a whole number.')
-				.transform((digits) => String(Number(digits)))
-		);
-	if (test === 'one_of_these') return is.kind === 'choice' ? spell({ kind: 'several', choices: is.choices }, text) : { message: 'Please choose.' };
-	// what is contained is a choice, or a part of the text
-	if (test === 'contains' || test === 'lacks')
-		return is.kind === 'several' ? spell({ kind: 'choice', choices: is.choices }, text) : ownText(oneLine('what it contains', 120));
-	return spell(is, text);
 }
 
 /** What is known of a client when a list is made to fit. */
@@ -228,6 +132,9 @@ export function judge(condition: Condition, client: ClientKnown, facts: FirmFact
 		}
 	}
 }
+
+/** Days from one ISO date to another: days of the calendar, in which no clock is put forward. */
+const daysBetween = (from: string, to: string): number => Math.round((Date.parse(to) - Date.parse(from)) / 86_400_000);
 
 function holdsFor(value: string, is: FactKind, condition: FactCondition, today: string): boolean {
 	const { column } = condition;

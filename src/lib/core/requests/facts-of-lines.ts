@@ -1,7 +1,8 @@
 import { DomainError, type Saying } from '../errors/domain-error';
 import type { FirmFacts } from '../facts/fact-definition';
 import { factSchema, sayingOf, type FactPlace } from '../facts/fact-values';
-import { settleCondition, type Condition, type Spell } from './conditions';
+import { settleCondition, type Spell } from './condition-schema';
+import type { Condition } from './conditions';
 import type { ListLine } from './request-list';
 
 /** A value of a condition as the fact would keep it, or what is wrong with it. */

@@ -3,7 +3,8 @@ import { chasePlanKeySchema } from '../chasing/chase-plan';
 import { letterDocumentSchema, type LetterDocument } from '../letters/letter-document';
 import { longText, oneLine, optionalLine, optionalText } from '../people/plain-fields';
 import { dueRuleSchema, type DueRule } from '../schedules/due-rule';
-import { conditionSchema, type Condition } from './conditions';
+import { conditionSchema } from './condition-schema';
+import type { Condition } from './conditions';
 import { ITEM_KIND_NAMES, ITEM_KINDS, kindOf, type ItemKind, type ItemSpec, type OfAnyKind, type OfKind } from '../items/item-kinds';
 import { itemTextSchema, type ItemText } from './item-text';
 

@@ -4,12 +4,10 @@ import type { z } from 'zod';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { CLIENT_TRANSITIONS, clientStateAfter, type ClientMove, type ClientState } from '$lib/core/clients/client-states';
 import type { clientBasicsSchema, engagementSchema } from '$lib/core/clients/record-forms';
-import { saying } from '$lib/words/sayings';
-import { requireContact, requireStaff, type Actor } from '../actor';
+import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { refreshChaseDays } from '../chasing/refresh-schedule';
 import { loadFirm } from '../firms/firm';
-import { clientsWithArea } from '../firms/portal-areas';
 import type { Tx } from '../platform/db/database';
 
 const CLOSED_WORDS = { locked: 'locked', ended: 'no longer a client' } as const;

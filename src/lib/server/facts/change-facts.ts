@@ -1,5 +1,6 @@
 import { DomainError } from '$lib/core/errors/domain-error';
-import { factNameOf, type FactDefinition, type FactForm, type FactKind } from '$lib/core/facts/fact-definition';
+import { type FactForm } from '$lib/core/facts/fact-form';
+import { factNameOf, type FactDefinition, type FactKind } from '$lib/core/facts/fact-definition';
 import { factSchema, kindStays, mayBecome } from '$lib/core/facts/fact-values';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';

@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest';
-import { READY_MADE_FACTS, type FactForm } from '$lib/core/facts/fact-definition';
+import { type FactForm } from '$lib/core/facts/fact-form';
+import { READY_MADE_FACTS } from '$lib/core/facts/fact-definition';
 import { READY_MADE_LISTS } from '$lib/core/requests/ready-made-lists';
 import type { Actor } from '../actor';
 import { confirmFact, confirmOwnFact, readFacts, readOwnFacts, sayFact, sayOwnFact, showFact } from '../clients/client-facts';

@@ -1,11 +1,11 @@
 <script lang="ts">
+	import { type FactForm } from '$lib/core/facts/fact-form';
 	import {
 		CLIENT_MAY,
 		FACT_KIND_NAMES,
 		FACT_KIND_WORDS,
 		SEEN_BY,
 		type FactColumnKind,
-		type FactForm,
 		type FactKind,
 		type FactKindName
 	} from '$lib/core/facts/fact-definition';

@@ -54,7 +54,7 @@ import { readRecurringRequests } from '$lib/server/schedules/recurring-requests'
 import { readLastRemarks } from '$lib/server/items/remarks';
 import { readItemsOfClient } from '$lib/server/items/read-items';
 import { readNextChases } from '$lib/server/rounds/chase-sentence';
-import { dateWords, dayOf, dayOfYearWords, timeWords } from '$lib/words/dates';
+import { dateWords, dayOf, timeWords } from '$lib/words/dates';
 
 const HISTORY_SHOWN = 12;
 

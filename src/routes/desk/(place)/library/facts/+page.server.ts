@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { factFormSchema } from '$lib/core/facts/fact-definition';
+import { factFormSchema } from '$lib/core/facts/fact-form';
 import { guessKind } from '$lib/core/facts/guess-kind';
 import { TAX_NUMBER_CHECKS } from '$lib/core/facts/tax-numbers';
 import { may } from '$lib/core/people/roles';

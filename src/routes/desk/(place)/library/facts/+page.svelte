@@ -1,7 +1,8 @@
 <script lang="ts">
 	import { tick } from 'svelte';
 	import { invalidateAll } from '$app/navigation';
-	import { CLIENT_MAY, FACT_KIND_WORDS, SEEN_BY, type FactForm } from '$lib/core/facts/fact-definition';
+	import { type FactForm } from '$lib/core/facts/fact-form';
+	import { CLIENT_MAY, FACT_KIND_WORDS, SEEN_BY } from '$lib/core/facts/fact-definition';
 	import { askDesk } from '$lib/ui/desk/ask-desk';
 	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
 	import FactFields from '$lib/ui/library/FactFields.svelte';
