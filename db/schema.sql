@@ -616,6 +616,18 @@ CREATE FUNCTION search_things(typed text, most integer) RETURNS TABLE(kind text,
     AS $$ select f.kind, f.id, f.client_id, f.client_name, f.title, f.state from search_all_things(typed, most * 4) f
 	where f.client_id <> all (unseen_clients()) limit most $$;
 
+CREATE FUNCTION services_of_clients(wanted uuid[]) RETURNS TABLE(client_id uuid, names text[])
+    LANGUAGE sql STABLE SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+	select es.client_id, array_agg(distinct sv.name) from engagement_service es
+		join engagement e on e.id = es.engagement_id and e.ended_on is null join service sv on sv.id = es.service_id
+	where es.firm_id = (select current_firm()) and es.client_id = any (wanted)
+		and ((select current_contact()) is null or es.client_id = any ((select my_clients())::uuid[]))
+		and es.client_id <> all ((select unseen_clients())::uuid[])
+	group by es.client_id
+$$;
+
 CREATE FUNCTION session_of_token(token bytea) RETURNS TABLE(session_id uuid, firm_id uuid, slug text, is_current boolean, rotated_at timestamp with time zone, last_used_at timestamp with time zone, expires_at timestamp with time zone, ended_at timestamp with time zone, kind text, person_id uuid, name text, email text, role text, locale text, suspended_at timestamp with time zone, must_set_up boolean, practice_of uuid)
     LANGUAGE plpgsql STABLE SECURITY DEFINER
     SET search_path TO 'public'
@@ -3825,6 +3837,10 @@ GRANT ALL ON FUNCTION search_fact_anew(of_name text) TO lantern_app;
 
 REVOKE ALL ON FUNCTION search_things(typed text, most integer) FROM PUBLIC;
 GRANT ALL ON FUNCTION search_things(typed text, most integer) TO lantern_app;
+
+REVOKE ALL ON FUNCTION services_of_clients(wanted uuid[]) FROM PUBLIC;
+GRANT ALL ON FUNCTION services_of_clients(wanted uuid[]) TO lantern_app;
+GRANT ALL ON FUNCTION services_of_clients(wanted uuid[]) TO lantern_contact;
 
 REVOKE ALL ON FUNCTION session_of_token(token bytea) FROM PUBLIC;
 GRANT ALL ON FUNCTION session_of_token(token bytea) TO lantern_app;

@@ -20,12 +20,13 @@ export function typedRecurring(form: FormData): unknown {
 
 /** What the sheet of a standing request needs beside the request itself. */
 export async function loadRecurringSheet(tx: Tx, actor: Actor, firm: Firm) {
+	const services = (await readServices(tx)).map((service) => service.name);
 	return {
 		today: localDate(actor.now, firm.calendar),
-		services: (await readServices(tx)).map((service) => service.name),
+		services,
 		letter: READY_MADE_LETTER,
 		opening: firm.calendar.sendFrom,
-		place: { currency: firm.currency, timeZone: firm.calendar.timeZone, facts: (await loadFacts(tx)).all }
+		place: { currency: firm.currency, timeZone: firm.calendar.timeZone, services, facts: (await loadFacts(tx)).all }
 	};
 }
 

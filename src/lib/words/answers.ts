@@ -1,5 +1,6 @@
 import { plainNumber, type AnswerReader } from '$lib/core/items/answers';
-import { dateWords, numberFormatter } from './dates';
+import { phoneInWords } from '$lib/core/people/phone';
+import { dateWords, dayOfYearWords, numberFormatter } from './dates';
 import { say } from './words';
 
 /** Writes answers as a reader of a language is used to: "1,234.50", "1 234,50". */
@@ -7,7 +8,9 @@ export function answerReader(locale: string): AnswerReader {
 	return {
 		date: (day) => dateWords(locale, day, 'withYear'),
 		number: (value, { least, most }) => numberFormatter(locale, { minimumFractionDigits: least, maximumFractionDigits: most }).format(value),
-		yesNo: (yes) => say(locale, yes ? 'item.yes' : 'item.no')
+		yesNo: (yes) => say(locale, yes ? 'item.yes' : 'item.no'),
+		day: (day) => dayOfYearWords(locale, day),
+		phone: (number) => phoneInWords(number, '')
 	};
 }
 

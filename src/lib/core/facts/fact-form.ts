@@ -30,7 +30,7 @@ const columnKinds = [
 	z.object({ kind: z.literal('address') }),
 	z.object({ kind: z.literal('tax_number'), check: z.string().max(20).default('') })
 ] as const;
-const columnsField = z
+export const columnsField = z
 	.array(z.object({ key: keyField, label: oneLine('the name of each column', 60), is: z.discriminatedUnion('kind', columnKinds) }))
 	.min(1, 'A table needs at least one column.')
 	.max(COLUMNS_MAX, `At most ${COLUMNS_MAX} columns.`)

@@ -1,7 +1,10 @@
+import type { FactColumnKind } from '../facts/fact-definition';
 import type { AnswerSpec } from './questions';
 
 /** A given answer: words, a number, an amount in cents, a date, yes or no, one choice, or several. */
-export type Answer = string | number | boolean | string[];
+export type Answer = string | number | boolean | string[] | AnswerRow[];
+/** A row of a table, by the keys of its columns; a cell that was left empty is missing. */
+export type AnswerRow = Readonly<Record<string, string>>;
 
 /**
  * The digits of a typed number with a point, or null if it is none: "1 234,50", "1,234.50", "1.234.567", "-3". Where both
@@ -25,6 +28,9 @@ export interface AnswerReader {
 	date(day: string): string;
 	number(value: number, decimals: { least: number; most: number }): string;
 	yesNo(yes: boolean): string;
+	/** @param day `MM-DD` */
+	day(day: string): string;
+	phone(number: string): string;
 }
 
 /** How an answer reads to somebody. */
@@ -38,9 +44,39 @@ export function answerInWords(spec: AnswerSpec, answer: Answer, reader: AnswerRe
 			return reader.date(String(answer));
 		case 'yes_no':
 			return reader.yesNo(answer === true);
+		case 'day_of_year':
+			return reader.day(String(answer));
+		case 'phone':
+			return reader.phone(String(answer));
 		case 'several_of':
 			return (answer as string[]).join(', ');
+		case 'table':
+			return (answer as AnswerRow[])
+				.map((row) => spec.columns.flatMap(({ key, is }) => (row[key] === undefined ? [] : cellInWords(is, row[key], reader))).join(', '))
+				.join('\n');
 		default:
 			return String(answer);
+	}
+}
+
+function cellInWords(is: FactColumnKind, value: string, reader: AnswerReader): string {
+	const decimals = value.split('.')[1]?.length ?? 0;
+	switch (is.kind) {
+		case 'date':
+			return reader.date(value);
+		case 'day_of_year':
+			return reader.day(value);
+		case 'yes_no':
+			return reader.yesNo(value === 'yes');
+		case 'phone':
+			return reader.phone(value);
+		case 'number':
+			return `${reader.number(Number(value), { least: decimals, most: decimals })}${is.unit ? ` ${is.unit}` : ''}`;
+		case 'money':
+			return `${reader.number(Number(value), { least: decimals, most: decimals })} ${is.currency}`;
+		case 'choice':
+			return is.choices.find(({ key }) => key === value)?.words ?? value;
+		default:
+			return value;
 	}
 }

@@ -20,17 +20,20 @@ test('what is missing is said by its kind, and only of what is needed, once ever
 		question('many', { is: 'several_of', choices: ['a', 'b'] }),
 		question('not needed', { is: 'words' }, false)
 	];
-	expect(answersOf(questions, { many: [] }, true)).toEqual({
+	expect(answersOf(questions, { many: [] }, true, { country: 'CA' })).toEqual({
 		answers: {},
 		problems: {
-			words: 'wrong.answer.empty',
-			number: 'wrong.answer.number',
-			money: 'wrong.answer.number',
-			date: 'wrong.answer.date',
-			one: 'wrong.answer.choose',
-			many: 'wrong.answer.choose'
+			words: { key: 'wrong.answer.empty' },
+			number: { key: 'wrong.answer.number' },
+			money: { key: 'wrong.answer.number' },
+			date: { key: 'wrong.answer.date' },
+			one: { key: 'wrong.answer.choose' },
+			many: { key: 'wrong.answer.choose' }
 		}
 	});
-	expect(answersOf(questions, {}, false)).toEqual({ answers: {}, problems: {} });
-	expect(answersOf(questions, { words: ' Kites ', many: ['b'] }, false)).toEqual({ answers: { words: 'Kites', many: ['b'] }, problems: {} });
+	expect(answersOf(questions, {}, false, { country: 'CA' })).toEqual({ answers: {}, problems: {} });
+	expect(answersOf(questions, { words: ' Kites ', many: ['b'] }, false, { country: 'CA' })).toEqual({
+		answers: { words: 'Kites', many: ['b'] },
+		problems: {}
+	});
 });

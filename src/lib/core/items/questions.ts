@@ -1,20 +1,33 @@
 import { z } from 'zod';
-import type { FactDefinition } from '../facts/fact-definition';
-import { factSchema, type FactPlace } from '../facts/fact-values';
+import type { FactDefinition, FactKind } from '../facts/fact-definition';
+import type { Saying } from '../errors/domain-error';
+import { factSchema, sayingOf, type FactPlace } from '../facts/fact-values';
 import { cleanText, oneLine, optionalText } from '../people/plain-fields';
-import { plainNumber, type Answer } from './answers';
+import { columnsField } from '../facts/fact-form';
+import { conditionSchema } from '../requests/condition-schema';
+import { FACT_TESTS } from '../requests/conditions';
+import { factKindOfAnswer } from './comparable';
+import { plainNumber, type Answer, type AnswerRow } from './answers';
 
 const CURRENCY = /^[A-Z]{3}$/;
 
 /** How one question is answered. */
 export const answerSpecSchema = z.discriminatedUnion('is', [
+	z.object({ is: z.literal('line') }),
 	z.object({ is: z.literal('words') }),
 	z.object({ is: z.literal('number'), unit: z.string().trim().max(30).default('') }),
 	z.object({ is: z.literal('money'), currency: z.string().regex(CURRENCY, 'Write the currency as three letters, such as CAD.') }),
 	z.object({ is: z.literal('date') }),
+	z.object({ is: z.literal('day_of_year') }),
 	z.object({ is: z.literal('yes_no') }),
 	z.object({ is: z.literal('one_of'), choices: choices() }),
-	z.object({ is: z.literal('several_of'), choices: choices() })
+	z.object({ is: z.literal('several_of'), choices: choices() }),
+	z.object({ is: z.literal('email') }),
+	z.object({ is: z.literal('phone') }),
+	z.object({ is: z.literal('web') }),
+	z.object({ is: z.literal('address') }),
+	z.object({ is: z.literal('tax_number'), check: z.string().max(20).default('') }),
+	z.object({ is: z.literal('table'), columns: columnsField })
 ]);
 function choices() {
 	return z
@@ -26,15 +39,25 @@ function choices() {
 export type AnswerSpec = z.infer<typeof answerSpecSchema>;
 export type AnswerKind = AnswerSpec['is'];
 
-export const ANSWER_WORDS: Record<AnswerKind, string> = {
-	words: 'in words',
-	number: 'a number',
-	money: 'an amount of money',
-	date: 'a date',
-	yes_no: 'yes or no',
-	one_of: 'one of several',
-	several_of: 'several of several'
+/** The kinds in the order in which they are offered: in the margin, and explained with an example where one is chosen. */
+export const ANSWER_WORDS: Record<AnswerKind, { words: string; about: string }> = {
+	words: { words: 'words', about: 'as many as they need, such as what the business does' },
+	line: { words: 'a few words', about: 'one line, such as a name' },
+	yes_no: { words: 'yes or no', about: 'such as “Does anyone work for you?”' },
+	one_of: { words: 'one of', about: 'one of the choices you write, such as the legal form' },
+	several_of: { words: 'several of', about: 'any number of the choices you write, such as how customers pay' },
+	number: { words: 'number', about: 'with a unit if it has one, such as 4 people' },
+	money: { words: 'money', about: 'an amount in one currency, such as sales of the last year' },
+	date: { words: 'date', about: 'a day with its year, such as the first day of business' },
+	day_of_year: { words: 'day of the year', about: 'a day that comes every year, such as the year end' },
+	email: { words: 'e-mail', about: 'such as where bills are sent' },
+	phone: { words: 'phone', about: 'kept in its international form' },
+	web: { words: 'web address', about: 'such as their website' },
+	address: { words: 'postal address', about: 'as it is written on an envelope' },
+	tax_number: { words: 'tax number', about: 'checked digit by digit where the country has a rule for it' },
+	table: { words: 'table', about: 'several of a kind with columns of their own, such as directors' }
 };
+export const ANSWER_KINDS = Object.keys(ANSWER_WORDS) as AnswerKind[];
 
 /** The name of the fact that an answer becomes, so that it is never asked again. */
 export const factOfAnswer = z
@@ -43,12 +66,17 @@ export const factOfAnswer = z
 	.nullable()
 	.default(null);
 
-/** The answer that fits a fact, so that what the client says can be kept as it; null for a fact that no plain question brings. */
-export function answerOfFact({ is }: Pick<FactDefinition, 'is'>): AnswerSpec | null {
+/** The answer that fits a fact, so that what the client says can be kept as it. */
+export function answerOfFact({ is }: Pick<FactDefinition, 'is'>): AnswerSpec {
 	switch (is.kind) {
-		case 'yes_no':
-		case 'date':
-			return { is: is.kind };
+		case 'words':
+			return { is: 'line' };
+		case 'lines':
+			return { is: 'words' };
+		case 'tax_number':
+			return { is: 'tax_number', check: is.check };
+		case 'table':
+			return { is: 'table', columns: is.columns.map((column) => ({ ...column })) as Extract<AnswerSpec, { is: 'table' }>['columns'] };
 		case 'number':
 			return { is: 'number', unit: is.unit };
 		case 'money':
@@ -57,11 +85,8 @@ export function answerOfFact({ is }: Pick<FactDefinition, 'is'>): AnswerSpec | n
 			return { is: 'one_of', choices: is.choices.map(({ words }) => words) };
 		case 'several':
 			return { is: 'several_of', choices: is.choices.map(({ words }) => words) };
-		case 'day_of_year':
-		case 'table':
-			return null;
 		default:
-			return { is: 'words' };
+			return { is: is.kind };
 	}
 }
 
@@ -88,7 +113,17 @@ export const questionSchema = z.object({
 	help: optionalText('the explanation', 600).transform((text) => text ?? ''),
 	required: z.boolean(),
 	answer: answerSpecSchema,
-	fact: factOfAnswer
+	fact: factOfAnswer,
+	/** the heading it stands under; the same as the one before it where there is none */
+	part: z.string().trim().max(80).optional(),
+	/** the key of an earlier question: asked only if that one is asked and answered as `when` says */
+	under: z.string().min(1).max(40).optional(),
+	/** how the question it is under must be answered; any answer will do without one */
+	when: z
+		.object({ column: z.string().max(60).optional(), is: z.enum(FACT_TESTS), value: z.string().max(1000), to: z.string().max(300).optional() })
+		.optional(),
+	/** for which clients it is asked at all; of everybody without one */
+	condition: conditionSchema.optional()
 });
 export type Question = z.infer<typeof questionSchema>;
 
@@ -96,8 +131,18 @@ export type Question = z.infer<typeof questionSchema>;
  * The schema of an answer as it is typed in a form; messages are keys of the catalogue.
  * Numbers and amounts are taken with point or comma; an amount is kept in hundredths, so that it stays exact.
  */
-export function answerOf(spec: AnswerSpec): z.ZodType<Answer, unknown> {
+export function answerOf(spec: AnswerSpec, place: FactPlace): z.ZodType<Answer, unknown> {
 	switch (spec.is) {
+		case 'line':
+		case 'day_of_year':
+		case 'email':
+		case 'phone':
+		case 'web':
+		case 'address':
+		case 'tax_number':
+			return factSchema({ is: factKindOfAnswer(spec) }, place);
+		case 'table':
+			return factSchema({ is: factKindOfAnswer(spec) }, place).transform((rows) => JSON.parse(rows) as AnswerRow[]);
 		case 'words':
 			return z.string('wrong.answer.empty').transform(cleanText).pipe(z.string().min(1, 'wrong.answer.empty').max(10_000, 'wrong.answer.long'));
 		case 'number':
@@ -138,24 +183,30 @@ export type Answers = Record<string, Answer>;
 export function answersOf(
 	questions: readonly Question[],
 	typed: Readonly<Record<string, unknown>>,
-	whole: boolean
-): { answers: Answers; problems: Record<string, string> } {
+	whole: boolean,
+	place: FactPlace
+): { answers: Answers; problems: Record<string, Saying> } {
 	const answers: Answers = {};
-	const problems: Record<string, string> = {};
+	const problems: Record<string, Saying> = {};
 	for (const question of questions) {
 		const value = typed[question.key];
 		const given = Array.isArray(value) ? value.length > 0 : typeof value === 'string' && value.trim() !== '';
 		if (!given) {
-			if (whole && question.required) problems[question.key] = question.answer.is === 'words' ? 'wrong.answer.empty' : answerProblem(question.answer);
+			if (whole && question.required) problems[question.key] = { key: missingAnswer(question.answer) };
 			continue;
 		}
-		const parsed = answerOf(question.answer).safeParse(value);
+		const parsed = answerOf(question.answer, place).safeParse(value);
 		if (parsed.success) answers[question.key] = parsed.data;
-		else problems[question.key] = parsed.error.issues[0].message;
+		else problems[question.key] = sayingOf(parsed.error.issues[0]);
 	}
 	return { answers, problems };
 }
 
-function answerProblem(spec: AnswerSpec): string {
-	return spec.is === 'number' || spec.is === 'money' ? 'wrong.answer.number' : spec.is === 'date' ? 'wrong.answer.date' : 'wrong.answer.choose';
+/** What is said of an answer that is needed and not there. */
+function missingAnswer({ is }: AnswerSpec): string {
+	if (is === 'number' || is === 'money') return 'wrong.answer.number';
+	if (is === 'date') return 'wrong.answer.date';
+	if (is === 'day_of_year') return 'wrong.answer.day';
+	if (is === 'table') return 'wrong.answer.rows';
+	return is === 'yes_no' || is === 'one_of' || is === 'several_of' ? 'wrong.answer.choose' : 'wrong.answer.empty';
 }

@@ -6,7 +6,7 @@ import { questionSchema, type Question } from '../items/questions';
 export const clientFormSchema = z.object({
 	name: oneLine('what it is called', 80),
 	about: optionalText('what it is for', 300).transform((text) => text ?? ''),
-	questions: z.array(questionSchema).min(1, 'Write at least one question.').max(40, 'At most 40 questions in one form.'),
+	questions: z.array(questionSchema).min(1, 'Write at least one question.').max(60, 'At most 60 questions in one form.'),
 	/** files may be added */
 	files: z.boolean(),
 	/** ids of services whose clients have it; none for all */

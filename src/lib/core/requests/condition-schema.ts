@@ -2,7 +2,7 @@ import { z } from 'zod';
 import type { Saying } from '../errors/domain-error';
 import type { FactKind, FirmFacts } from '../facts/fact-definition';
 import { oneLine } from '../people/plain-fields';
-import { comparedKind, counts, FACT_TESTS, needsValue, testsOf, type Condition, type FactCondition, type FactTest } from './conditions';
+import { comparedKind, counts, FACT_TESTS, needsValue, testsOf, type Condition, type FactCondition, type FactTest, type Test } from './conditions';
 
 const DEPTH_MAX = 4;
 const BREADTH_MAX = 12;
@@ -74,6 +74,21 @@ export function settleCondition(condition: Condition, facts: FirmFacts, spell: S
 		settled.to = to.value;
 	}
 	return { condition: settled, problems: [] };
+}
+
+/** Holds a test of an answer against how it is answered: it makes sense, and its values are spelled as the answer is kept. */
+export function settleTest(test: Test, of: FactKind, spell: Spell): { test: Test } | { message: string | Saying } {
+	const is = test.column === undefined ? of : of.kind === 'table' ? of.columns.find(({ key }) => key === test.column)?.is : undefined;
+	if (!is || !testsOf(is, test.column === undefined ? 'fact' : 'column').includes(test.is))
+		return { message: 'The question it is under cannot be compared this way. Choose again.' };
+	const settled: Test = { ...(test.column === undefined ? {} : { column: test.column }), is: test.is, value: '' };
+	if (!needsValue(test.is)) return { test: settled };
+	const value = spellFor(is, test.is, test.value, spell);
+	if ('message' in value) return value;
+	settled.value = value.value;
+	if (test.is !== 'between') return { test: settled };
+	const to = spellFor(is, test.is, test.to ?? '', spell);
+	return 'message' in to ? to : { test: { ...settled, to: to.value } };
 }
 
 function spellFor(is: FactKind, test: FactTest, text: string, spell: Spell): ReturnType<Spell> {

@@ -117,7 +117,7 @@ export function judge(condition: Condition, client: ClientKnown, facts: FirmFact
 			const is = comparedKind(facts, condition);
 			// a fact or column that is gone decides nothing, and nobody can be asked for it
 			if (value === undefined || !is) return { holds: 'unknown', because: [], missing: is ? [name] : [] };
-			return { holds: holdsFor(value, is, condition, client.today), because: [condition], missing: [] };
+			return { holds: testHolds(value, is, condition, client.today), because: [condition], missing: [] };
 		}
 		case 'all':
 		case 'any': {
@@ -136,7 +136,15 @@ export function judge(condition: Condition, client: ClientKnown, facts: FirmFact
 /** Days from one ISO date to another: days of the calendar, in which no clock is put forward. */
 const daysBetween = (from: string, to: string): number => Math.round((Date.parse(to) - Date.parse(from)) / 86_400_000);
 
-function holdsFor(value: string, is: FactKind, condition: FactCondition, today: string): boolean {
+/** What is compared, and by which test. */
+export type Test = Pick<FactCondition, 'column' | 'is' | 'value' | 'to'>;
+
+/**
+ * Whether a test holds for a value that is spelled as a kind of fact is kept.
+ * @param is of a test about a column, the kind of that column
+ * @param today `YYYY-MM-DD`
+ */
+export function testHolds(value: string, is: FactKind, condition: Test, today: string): boolean {
 	const { column } = condition;
 	if (column !== undefined)
 		return factRows(value).some((row) => row[column] !== undefined && compare(row[column], is as SingleFactKind, condition, today));
@@ -145,7 +153,7 @@ function holdsFor(value: string, is: FactKind, condition: FactCondition, today: 
 	return compare(value, is as SingleFactKind, condition, today);
 }
 
-function compare(value: string, is: SingleFactKind, { is: test, value: wanted, to = '' }: FactCondition, today: string): boolean {
+function compare(value: string, is: SingleFactKind, { is: test, value: wanted, to = '' }: Test, today: string): boolean {
 	const byNumber = is.kind === 'number' || is.kind === 'money';
 	const contains = () => (is.kind === 'several' ? factKeys(value).includes(wanted) : value.toLowerCase().includes(wanted.toLowerCase()));
 	switch (test) {

@@ -1,7 +1,9 @@
 import { DomainError, type Saying } from '../errors/domain-error';
 import type { FirmFacts } from '../facts/fact-definition';
 import { factSchema, sayingOf, type FactPlace } from '../facts/fact-values';
-import { settleCondition, type Spell } from './condition-schema';
+import { factKindOfAnswer } from '../items/comparable';
+import type { Question } from '../items/questions';
+import { settleCondition, settleTest, type Spell } from './condition-schema';
 import type { Condition } from './conditions';
 import type { ListLine } from './request-list';
 
@@ -33,6 +35,24 @@ export function settleFacts<Line extends ListLine>(lines: readonly Line[], facts
 		if (!known) problems[path] = 'The fact that this becomes is not there any more. Choose another one, or none.';
 		return known?.name ?? name;
 	};
+	const questions = (of: readonly Question[], path: string): Question[] =>
+		of.map((question, n) => {
+			const at = `${path}.${n}`;
+			const held: Question = { ...question, fact: fact(question.fact, `${at}.fact`) };
+			if (question.condition) held.condition = condition(question.condition, `${at}.condition`) ?? undefined;
+			if (question.under === undefined) return { ...held, when: undefined };
+			const above = of.slice(0, n).find(({ key }) => key === question.under);
+			if (!above) {
+				problems[`${at}.under`] = 'The question it is under stands below it, or is not there any more. Move it, or take it out from under.';
+				return held;
+			}
+			if (question.when) {
+				const test = settleTest(question.when, factKindOfAnswer(above.answer), spell);
+				if ('message' in test) problems[`${at}.when`] = test.message;
+				else held.when = test.test;
+			}
+			return held;
+		});
 	const settled = lines.map((line, i): Line => {
 		const path = `lines.${i}`;
 		const held = { ...line, condition: condition(line.condition, `${path}.condition`) };
@@ -42,7 +62,7 @@ export function settleFacts<Line extends ListLine>(lines: readonly Line[], facts
 				...held,
 				spec: {
 					...held.spec,
-					questions: held.spec.questions.map((question, n) => ({ ...question, fact: fact(question.fact, `${path}.spec.questions.${n}.fact`) }))
+					questions: questions(held.spec.questions, `${path}.spec.questions`)
 				}
 			};
 		return held;

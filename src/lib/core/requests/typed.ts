@@ -25,7 +25,7 @@ export const typedSchema = z.object({
 	since: z.iso.datetime().nullable(),
 	// counted before each is looked at
 	fields: z
-		.custom<object>((fields) => typeof fields === 'object' && fields !== null && Object.keys(fields).length <= 70)
+		.custom<object>((fields) => typeof fields === 'object' && fields !== null && Object.keys(fields).length <= 200)
 		.pipe(z.record(z.string().max(80), typedValue))
 });
 export type TypedNow = z.infer<typeof typedSchema>;

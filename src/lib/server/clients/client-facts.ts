@@ -177,13 +177,18 @@ export async function readOwnFacts(
 async function writeFact(
 	tx: Tx,
 	actor: Actor,
-	{ clientId, definition: { name, label }, value, itemId }: { clientId: string; definition: FactDefinition; value: string; itemId?: string }
+	{ clientId, definition, value, itemId }: { clientId: string; definition: FactDefinition; value: string; itemId?: string }
 ): Promise<void> {
 	const before = await tx.first<{ id: string; value: string }>(
 		'select id, value from fact where client_id = $1 and name = $2 and replaced_at is null',
-		[clientId, name]
+		[clientId, definition.name]
 	);
-	if (before?.value === value) return;
+	if (before?.value === value) {
+		// asked again and answered the same, it is confirmed
+		if (itemId) await markConfirmed(tx, actor, clientId, definition);
+		return;
+	}
+	const { name, label } = definition;
 	if (before) await tx.rows('update fact set replaced_at = $2 where id = $1', [before.id, actor.now]);
 	await tx.rows(
 		`insert into fact (id, firm_id, client_id, name, value, said_by_kind, said_by, said_by_name, said_at, answers_item_id) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)`,

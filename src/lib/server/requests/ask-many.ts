@@ -15,7 +15,8 @@ import { duesOf, fitterOf, spreadLines, standsForStatements } from './begin-requ
 import { readKnownStatements } from '../statements/accounts';
 import { writeDrafts } from '../drafts/drafts';
 import { sendDrafts } from './send-draft';
-import { readClientsKnown, readOverrides } from './tailor-list';
+import { readClientsKnown } from '../clients/clients-known';
+import { readOverrides } from './tailor-list';
 
 /** Most clients that are asked by a list in one go. */
 export const MANY_CLIENTS = 1000;

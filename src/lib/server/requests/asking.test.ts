@@ -1,7 +1,10 @@
 import { describe, expect, test } from 'vitest';
 import { ITEM_KIND_NAMES } from '$lib/core/items/item-kinds';
 import type { RequestLine } from '$lib/core/requests/request-list';
-import { readFacts } from '../clients/client-facts';
+import { readFacts, sayFact } from '../clients/client-facts';
+import { writeEngagement } from '../clients/client-record';
+import { addService } from '../firms/services';
+import { questionsForClient } from '../item-kinds/kinds/questions-for-client';
 import { loadFirm } from '../firms/firm';
 import { readRounds } from '../rounds/read-rounds';
 import {
@@ -47,6 +50,76 @@ const sections = async () =>
 	(await firm.run(async (tx) => readRounds(tx, firm.odalys(), await loadFirm(tx), { due: (d) => d }))).rows.map((row) => row.section);
 const question = (answer: object, fact: string | null = null, more: object = {}) => line('question', { answer, fact }, more);
 
+describe('a questionnaire with follow-ups', () => {
+	const one = (key: string, answer: object, more: object = {}) => ({ key, title: key, help: '', required: true, answer, fact: null, ...more });
+	const QUESTIONS = [
+		one('form', { is: 'one_of', choices: ['sole trader', 'partnership', 'company', 'co-operative', 'non-profit'] }, { fact: 'legal_form' }),
+		one('staff', { is: 'yes_no' }, { fact: 'payroll' }),
+		one('many', { is: 'number', unit: '' }, { under: 'staff', when: { is: 'equals', value: 'yes' }, fact: 'employees' }),
+		one('tax', { is: 'words' }, { condition: { kind: 'fact', fact: 'sales_tax', is: 'equals', value: 'yes' } })
+	];
+	const handIn = (itemId: string, typed: object) =>
+		client.run((tx) => answerQuestionnaire(tx, client.mara(), { itemId, typed: typed as Record<string, unknown> }));
+
+	test('what does not apply is neither needed nor kept, though it was typed; what applies is', async () => {
+		await firm.run((tx) => sayFact(tx, firm.odalys(), { clientId: client.id, name: 'sales_tax', value: 'no' }));
+		const item = await ask(line('questionnaire', { questions: QUESTIONS }));
+		await expect(handIn(item.id, { form: 'company', staff: 'yes' })).rejects.toMatchObject({ fields: { many: { key: 'wrong.answer.number' } } });
+		await handIn(item.id, { form: 'company', staff: 'no', many: '7', tax: 'quarterly', gone: 'x' });
+		expect((await firm.run((tx) => readItem(tx, firm.odalys(), item.id))).answerData).toEqual({ form: 'company', staff: false });
+		expect(await facts()).toMatchObject({ legal_form: ['company', client.mara().name], payroll: ['no', client.mara().name] });
+		expect(await facts()).not.toHaveProperty('employees');
+	});
+	test('what is known comes filled in, with who said it; answered the same it is confirmed, otherwise the record follows', async () => {
+		await firm.run((tx) => sayFact(tx, firm.odalys(), { clientId: client.id, name: 'legal_form', value: 'company' }));
+		await firm.run((tx) => sayFact(tx, firm.odalys(), { clientId: client.id, name: 'payroll', value: 'no' }));
+		const item = await ask(line('questionnaire', { questions: QUESTIONS }));
+		const asked = await client.run((tx) => questionsForClient(tx, client.mara(), { clientId: client.id, questions: QUESTIONS as never }, 'en'));
+		// conditions about the client stay at the firm
+		expect(JSON.stringify(asked.questions)).not.toContain('condition');
+		expect(asked.known).toMatchObject({ form: { answer: 'company', saidBy: 'Odalys Fenwick' }, staff: { answer: false } });
+		context.clock.set('2026-05-05T13:30:00Z');
+		await handIn(item.id, { form: 'company', staff: 'yes', many: '3', tax: 'x' });
+		const known = await firm.run((tx) => readFacts(tx, firm.odalys(), client.id));
+		expect(known.find(({ name }) => name === 'legal_form')).toMatchObject({
+			saidBy: 'Odalys Fenwick',
+			confirmedBy: client.mara().name,
+			answers: null
+		});
+		expect(known.find(({ name }) => name === 'payroll')).toMatchObject({
+			value: 'yes',
+			saidBy: client.mara().name,
+			answers: 'A questionnaire',
+			earlier: [{ value: 'no' }]
+		});
+	});
+	test('of what clients may not see, nothing comes filled in', async () => {
+		await firm.run((tx) => sayFact(tx, firm.odalys(), { clientId: client.id, name: 'legal_form', value: 'company' }));
+		await context.owner.query(`update fact_definition set client_may = 'nothing' where firm_id = $1 and name = 'legal_form'`, [firm.id]);
+		const asked = await client.run((tx) => questionsForClient(tx, client.mara(), { clientId: client.id, questions: QUESTIONS as never }, 'en'));
+		expect(asked.known).not.toHaveProperty('form');
+	});
+	test('a question hangs on what the firm does for the client, of which the client reads nothing else', async () => {
+		const questions = [
+			one('pay', { is: 'words' }, { condition: { kind: 'service', name: 'Payroll', is: 'has' } }),
+			one('other', { is: 'words' }, { required: false })
+		];
+		const keys = async () =>
+			(await client.run((tx) => questionsForClient(tx, client.mara(), { clientId: client.id, questions: questions as never }, 'en'))).questions.map(
+				({ key }) => key
+			);
+		expect(await keys()).toEqual(['other']);
+		const payroll = await firm.run((tx) => addService(tx, { ...firm.odalys(), role: 'administrator' }, 'Payroll'));
+		await firm.run((tx) =>
+			writeEngagement(tx, firm.odalys(), { clientId: client.id, engagementId: null, name: 'Pay', beganOn: '2026-05-01', services: [payroll] })
+		);
+		expect(await keys()).toEqual(['pay', 'other']);
+		await expect(client.run((tx) => tx.rows('select name from service'))).rejects.toThrow('permission denied');
+		const other = await makeClient(context, firm, { name: 'Brine & Barrow' });
+		expect(await other.run((tx) => tx.rows('select * from services_of_clients($1)', [[client.id]]))).toEqual([]);
+	});
+});
+
 describe('a question', () => {
 	test.each([
 		[{ is: 'words' }, ' paid\u202eecin\n👩‍🌾 ', 'paidecin\n👩‍🌾', 'paidecin\n👩‍🌾'],
@@ -55,7 +128,24 @@ describe('a question', () => {
 		[{ is: 'date' }, '2026-02-28', '28 February 2026', '2026-02-28'],
 		[{ is: 'yes_no' }, 'no', 'No', false],
 		[{ is: 'one_of', choices: ['cash', 'card'] }, 'card', 'card', 'card'],
-		[{ is: 'several_of', choices: ['a', 'b', 'c'] }, ['c', 'a'], 'a, c', ['a', 'c']]
+		[{ is: 'several_of', choices: ['a', 'b', 'c'] }, ['c', 'a'], 'a, c', ['a', 'c']],
+		[{ is: 'email' }, ' wren@b.example ', 'wren@b.example', 'wren@b.example'],
+		[{ is: 'phone' }, '902 555 0134', '+1 902 555 0134', '+19025550134'],
+		[{ is: 'day_of_year' }, '03-31', '31 March', '03-31'],
+		[{ is: 'web' }, 'gull.example', 'https://gull.example', 'https://gull.example'],
+		[{ is: 'tax_number', check: 'CA.bn' }, '123026635', '12302 6635', '12302 6635'],
+		[
+			{
+				is: 'table',
+				columns: [
+					{ key: 'name', label: 'Name', is: { kind: 'words', max: 200 } },
+					{ key: 'share', label: 'Share', is: { kind: 'number', unit: '%', whole: false } }
+				]
+			},
+			'[{"name":"Wren","share":"60,5"},{"name":"Otis"}]',
+			'Wren, 60.5 %\nOtis',
+			[{ name: 'Wren', share: '60.5' }, { name: 'Otis' }]
+		]
 	])('%j takes %j', async (answer, typed, words, kept) => {
 		const item = await ask(question(answer));
 		await client.run((tx) => answerItem(tx, client.mara(), { itemId: item.id, answer: typed }));
@@ -68,7 +158,11 @@ describe('a question', () => {
 		[{ is: 'yes_no' }, 'maybe'],
 		[{ is: 'one_of', choices: ['cash', 'card'] }, 'barter'],
 		[{ is: 'several_of', choices: ['a', 'b'] }, ['a', 'x']],
-		[{ is: 'words' }, ' \u200b  ']
+		[{ is: 'words' }, ' \u200b  '],
+		[{ is: 'email' }, 'wren@'],
+		[{ is: 'web' }, 'javascript:alert(1)'],
+		[{ is: 'tax_number', check: 'CA.bn' }, '123456789'],
+		[{ is: 'table', columns: [{ key: 'name', label: 'Name', is: { kind: 'words', max: 200 } }] }, '[]']
 	])('%j refuses %j, and nothing moves', async (answer, typed) => {
 		const item = await ask(question(answer));
 		await expect(client.run((tx) => answerItem(tx, client.mara(), { itemId: item.id, answer: typed }))).rejects.toMatchObject({

@@ -14,7 +14,8 @@ import type { Firm } from '../firms/firm';
 import { readList } from '../library/request-lists';
 import type { Tx } from '../platform/db/database';
 import { readKnownStatements, spreadStatements, type KnownStatements } from '../statements/accounts';
-import { readClientsKnown, readOverrides } from './tailor-list';
+import { readClientsKnown } from '../clients/clients-known';
+import { readOverrides } from './tailor-list';
 
 /** Facts in words, as the firm's people read them. */
 export function factValueWords(firm: Pick<Firm, 'locale' | 'country'>): FactValueWords {

@@ -1,21 +1,27 @@
 <script lang="ts">
-	import { ANSWER_WORDS, type AnswerKind, type AnswerSpec } from '$lib/core/items/questions';
+	import type { FactColumn } from '$lib/core/facts/fact-definition';
+	import { freshAnswer } from '$lib/core/items/questions-of-text';
+	import { ANSWER_KINDS, ANSWER_WORDS, type AnswerKind, type AnswerSpec } from '$lib/core/items/questions';
+	import ColumnsFields from '../library/ColumnsFields.svelte';
 
 	/** How a question is answered. */
 	let { answer = $bindable(), currency }: { answer: AnswerSpec; currency: string } = $props();
 	const id = $props.id();
-	const fresh = (is: AnswerKind): AnswerSpec => {
-		const choices = 'choices' in answer ? answer.choices : ['', ''];
-		return is === 'number' ? { is, unit: '' } : is === 'money' ? { is, currency } : is === 'one_of' || is === 'several_of' ? { is, choices } : { is };
-	};
 </script>
 
 <div class="flex flex-wrap gap-3">
-	<label class="field"
-		><span>Answered</span><select value={answer.is} onchange={(event) => (answer = fresh(event.currentTarget.value as AnswerKind))}>
-			{#each Object.entries(ANSWER_WORDS) as [is, words] (is)}<option value={is}>{words}</option>{/each}
-		</select></label
-	>
+	<div class="field">
+		<label class="field-label" for="{id}-kind">Answered</label>
+		<select
+			id="{id}-kind"
+			value={answer.is}
+			aria-describedby="{id}-about"
+			onchange={(event) => (answer = freshAnswer(event.currentTarget.value as AnswerKind, currency, answer))}
+		>
+			{#each ANSWER_KINDS as is (is)}<option value={is}>{ANSWER_WORDS[is].words}</option>{/each}
+		</select>
+		<p id="{id}-about" class="mt-1 max-w-64 text-[0.8rem] text-(--half)">{ANSWER_WORDS[answer.is].about}</p>
+	</div>
 	{#if answer.is === 'number'}
 		<label class="field"><span>Unit, if any</span><input class="!w-28" bind:value={answer.unit} maxlength="30" placeholder="km, hours …" /></label>
 	{:else if answer.is === 'money'}
@@ -30,5 +36,17 @@
 					if (answer.is === 'one_of' || answer.is === 'several_of') answer.choices = event.currentTarget.value.split('\n');
 				}}></textarea></label
 		>
+	{:else if answer.is === 'table'}
+		<div class="w-full">
+			<ColumnsFields
+				bind:columns={
+					() => (answer.is === 'table' ? answer.columns : []),
+					(columns: readonly FactColumn[]) => {
+						if (answer.is === 'table') answer.columns = [...columns] as typeof answer.columns;
+					}
+				}
+				{currency}
+			/>
+		</div>
 	{/if}
 </div>

@@ -1,6 +1,7 @@
 import type { Attachment } from 'svelte/attachments';
 import type { ItemKind } from '$lib/core/items/item-kinds';
 import type { TypedValue } from '$lib/core/requests/typed';
+import type { KnownAnswer } from '$lib/server/item-kinds/kinds/questions-for-client';
 import type { ItemOf } from '$lib/server/items/read-items';
 import type { Remark } from '$lib/server/items/remarks';
 import type { FormHandling } from '../forms/enhanced-form';
@@ -22,6 +23,7 @@ export interface AnswerProps<Kind extends ItemKind> {
 	/** keeps what is typed into a form whose fields have this prefix; undefined where the page is only a preview */
 	keeping: (prefix: string) => Attachment<HTMLFormElement> | undefined;
 	/** what was typed into a field and not sent */ typed: (name: string) => TypedValue | undefined;
+	/** what the firm knows already, by question */ known: Readonly<Record<string, KnownAnswer>>;
 	/** the act that was refused, where no scripts run */ refused: string | null;
 }
 

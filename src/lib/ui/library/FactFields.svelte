@@ -1,15 +1,8 @@
 <script lang="ts">
 	import { type FactForm } from '$lib/core/facts/fact-form';
-	import {
-		CLIENT_MAY,
-		FACT_KIND_NAMES,
-		FACT_KIND_WORDS,
-		SEEN_BY,
-		type FactColumnKind,
-		type FactKind,
-		type FactKindName
-	} from '$lib/core/facts/fact-definition';
-	import { choicesOfText, keyOf } from '$lib/core/facts/guess-kind';
+	import { CLIENT_MAY, FACT_KIND_NAMES, FACT_KIND_WORDS, SEEN_BY, type FactKind, type FactKindName } from '$lib/core/facts/fact-definition';
+	import { choicesOfText } from '$lib/core/facts/guess-kind';
+	import ColumnsFields from './ColumnsFields.svelte';
 	import FieldProblem from '../forms/FieldProblem.svelte';
 
 	/** What a fact is called, how it is written down, and who may see it. */
@@ -52,10 +45,6 @@
 				return { kind };
 		}
 	}
-	/** Kinds of which a column of a table can be without further words. */
-	const COLUMN_KINDS = ['words', 'number', 'money', 'date', 'day_of_year', 'yes_no', 'email', 'phone'] as const;
-	const columnKinds = (now: FactColumnKind) =>
-		COLUMN_KINDS.some((kind) => kind === now.kind) ? COLUMN_KINDS : ([...COLUMN_KINDS, now.kind] as const);
 	const text = $derived('choices' in form.is ? form.is.choices.map(({ words }) => words).join('\n') : '');
 	const columnsWrong = $derived(Object.entries(fields).find(([field]) => field.startsWith('is'))?.[1]);
 </script>
@@ -132,64 +121,12 @@
 		>
 	{:else}<span></span>{/if}
 	{#if form.is.kind === 'table'}
-		{@const is = form.is}
-		<fieldset class="sm:col-span-2">
-			<legend class="field-label">Columns</legend>
-			<ol class="space-y-2">
-				{#each is.columns as column, i (column.key)}
-					<li class="flex flex-wrap items-end gap-2 border-l-2 border-(--rule-strong) pl-3">
-						<label class="field flex-1"
-							><span class="sr">Name of column {i + 1}</span><input
-								value={column.label}
-								maxlength="60"
-								oninput={(e) =>
-									(form.is = { ...is, columns: is.columns.map((one, n) => (n === i ? { ...one, label: e.currentTarget.value } : one)) })}
-							/></label
-						>
-						<label class="field"
-							><span class="sr">Column {i + 1} is written down as</span><select
-								value={column.is.kind}
-								onchange={(e) =>
-									(form.is = {
-										...is,
-										columns: is.columns.map((one, n) =>
-											n === i ? { ...one, is: kindOf(e.currentTarget.value as FactKindName) as FactColumnKind } : one
-										)
-									})}
-							>
-								{#each columnKinds(column.is) as kind (kind)}<option value={kind}>{FACT_KIND_WORDS[kind].words}</option>{/each}
-							</select></label
-						>
-						<button
-							type="button"
-							class="act-link min-h-9 text-sm"
-							disabled={is.columns.length === 1}
-							aria-label="Remove column {column.label}"
-							onclick={() => (form.is = { ...is, columns: is.columns.filter((_, n) => n !== i) })}>Remove</button
-						>
-					</li>
-				{/each}
-			</ol>
-			<button
-				type="button"
-				class="act-link mt-2 text-sm"
-				onclick={() =>
-					(form.is = {
-						...is,
-						columns: [
-							...is.columns,
-							{
-								key: keyOf(
-									`column ${is.columns.length + 1}`,
-									is.columns.map(({ key }) => key)
-								),
-								label: '',
-								is: { kind: 'words', max: 200 }
-							}
-						]
-					})}>Add a column</button
-			>
-		</fieldset>
+		<div class="sm:col-span-2">
+			<ColumnsFields
+				bind:columns={() => (form.is.kind === 'table' ? form.is.columns : []), (columns) => (form.is = { kind: 'table', columns })}
+				{currency}
+			/>
+		</div>
 	{/if}
 	{#if columnsWrong}<p class="field-problem sm:col-span-2">{columnsWrong}</p>{/if}
 	<label class="field sm:col-span-2"

@@ -1,8 +1,10 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
 	import type { Answer } from '$lib/core/items/answers';
-	import type { AnswerSpec } from '$lib/core/items/questions';
+	import type { AnswerKind, AnswerSpec } from '$lib/core/items/questions';
 	import type { TypedValue } from '$lib/core/requests/typed';
+	import FactInput from '../record/FactInput.svelte';
+	import FactTable from '../record/FactTable.svelte';
 	import { typedNumber } from '$lib/words/answers';
 	import { sayer } from '$lib/words/words';
 
@@ -12,7 +14,7 @@
 		name,
 		label,
 		value = null,
-		words = '',
+		words: given = '',
 		typed,
 		locale,
 		required,
@@ -31,6 +33,17 @@
 	const say = $derived(sayer(locale));
 	const id = $props.id();
 	const described = $derived(wrong ? `${id}-wrong` : undefined);
+	const TYPES: Partial<Record<AnswerKind, string>> = { date: 'date', email: 'email', phone: 'tel' };
+	const MODES: Partial<Record<AnswerKind, 'decimal' | 'url'>> = { number: 'decimal', money: 'decimal', web: 'url' };
+	const words = $derived({
+		yes: say('item.yes'),
+		no: say('item.no'),
+		day: say('facts.day'),
+		month: say('facts.month'),
+		row: say('facts.row'),
+		addRow: say('facts.addRow'),
+		removeRow: say('facts.removeRow')
+	});
 	const before = (): string =>
 		spec.is === 'money' && typeof value === 'number'
 			? typedNumber(locale, value / 100, { least: 2, most: 2 })
@@ -40,20 +53,33 @@
 					? value
 						? 'yes'
 						: 'no'
-					: value === null || typeof value === 'object'
-						? words
-						: String(value);
+					: value !== null && typeof value === 'object' && spec.is === 'table'
+						? JSON.stringify(value)
+						: value === null || typeof value === 'object'
+							? given
+							: String(value);
 	// what stands in the field is the person's from here on, whatever is read anew around it
 	let current = $state(untrack(() => (typed === undefined ? before() : Array.isArray(typed) ? (typed[0] ?? '') : typed)));
-	let several = $state(untrack(() => (typed === undefined ? (Array.isArray(value) ? value : []) : Array.isArray(typed) ? typed : [typed])));
+	let several = $state(
+		untrack(() =>
+			typed === undefined ? (Array.isArray(value) ? value.filter((one) => typeof one === 'string') : []) : Array.isArray(typed) ? typed : [typed]
+		)
+	);
 </script>
 
-{#if spec.is === 'words'}
+{#if spec.is === 'table'}
+	<FactTable is={{ kind: 'table', columns: spec.columns }} {name} value={String(current)} {label} {locale} {words} wrong={wrong !== undefined} />
+{:else if spec.is === 'day_of_year'}
+	<div class="field">
+		<span>{label}</span>
+		<FactInput is={{ kind: 'day_of_year' }} {name} bind:value={current} yesNo={words} {locale} {words} wrong={wrong !== undefined} />
+	</div>
+{:else if spec.is === 'words' || spec.is === 'address'}
 	<label class="field"
 		><span>{label}</span><textarea
 			{name}
 			rows="4"
-			maxlength="10000"
+			maxlength={spec.is === 'address' ? 300 : 10_000}
 			{required}
 			bind:value={current}
 			aria-invalid={wrong ? 'true' : undefined}
@@ -85,8 +111,9 @@
 				})}){:else if spec.is === 'number' && spec.unit}&nbsp;({spec.unit}){/if}</span
 		><input
 			{name}
-			type={spec.is === 'date' ? 'date' : 'text'}
-			inputmode={spec.is === 'date' ? undefined : 'decimal'}
+			type={TYPES[spec.is] ?? 'text'}
+			inputmode={MODES[spec.is]}
+			maxlength="300"
 			autocomplete="off"
 			bind:value={current}
 			{required}

@@ -2,6 +2,7 @@
 	import { OTHER_ACTS } from './other-acts';
 	import { filesBeside } from '$lib/core/requests/files-beside';
 	import { isOpen } from '$lib/core/requests/item-states';
+	import type { KnownAnswer } from '$lib/server/item-kinds/kinds/questions-for-client';
 	import type { ItemRow } from '$lib/server/items/read-items';
 	import type { Remark } from '$lib/server/items/remarks';
 	import { dateWords, sizeWords } from '$lib/words/dates';
@@ -30,6 +31,7 @@
 		fields,
 		kept = null,
 		typed = () => undefined,
+		known = {},
 		refused = null
 	}: {
 		item: ItemRow & { mayGoOn?: boolean };
@@ -45,6 +47,7 @@
 		/** what is wrong with which field */ fields: Record<string, string>;
 		/** keeps what is typed; null where the page is only a preview */ kept?: TypedKeeper | null;
 		/** what was typed into a field and not sent */ typed?: (name: string) => TypedValue | undefined;
+		/** what the firm knows already, by question */ known?: Record<string, KnownAnswer>;
 		/** the act that was refused, where no scripts run */ refused?: string | null;
 	} = $props();
 	const keeping = (prefix: string): Attachment<HTMLFormElement> | undefined => kept?.form(prefix);
@@ -87,6 +90,7 @@
 			{fields}
 			{keeping}
 			{typed}
+			{known}
 			{refused}
 		/>{/key}
 {/if}

@@ -1,8 +1,9 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
 	import type { FactKind } from '$lib/core/facts/fact-definition';
-	import { factKeys, factRows } from '$lib/core/facts/fact-words';
+	import { factKeys } from '$lib/core/facts/fact-words';
 	import FactInput from './FactInput.svelte';
+	import FactTable from './FactTable.svelte';
 
 	/** The words of the fields beside the firm's own: those of the desk unless others are given. */
 	const DESK = { yes: 'yes', no: 'no', day: 'day', month: 'month', row: 'row', addRow: 'Add a row', removeRow: 'Remove' };
@@ -31,9 +32,6 @@
 	// what stands in the field is the person's from here on, whatever is read anew around it
 	let current = $state(untrack(() => value));
 	let chosen = $state(untrack(() => (is.kind === 'several' ? factKeys(value) : [])));
-	let rows = $state<Record<string, string>[]>(
-		untrack(() => (is.kind === 'table' ? [...factRows(value), ...(value ? [] : [{}])].map((row) => ({ ...row })) : []))
-	);
 	const common = $derived({ yesNo: words, locale, words });
 	const unit = $derived(is.kind === 'money' ? is.currency : is.kind === 'number' ? is.unit : '');
 </script>
@@ -48,31 +46,7 @@
 		</div>
 	</fieldset>
 {:else if is.kind === 'table'}
-	<fieldset class="w-full">
-		<legend class="field-label">{label}</legend>
-		<input type="hidden" name="value" value={JSON.stringify(rows)} />
-		<ol class="space-y-2">
-			{#each rows as row, i (row)}
-				<li class="flex flex-wrap items-end gap-2 border-l-2 border-(--rule-strong) pl-3">
-					{#each is.columns as column, n (column.key)}
-						<label class="field min-w-36 flex-1"
-							><span>{column.label}</span><FactInput
-								is={column.is}
-								bind:value={() => row[column.key] ?? '', (text) => (row[column.key] = text)}
-								{...common}
-								wrong={wrong && !row[column.key]}
-								focus={n === 0 && i === rows.length - 1}
-							/></label
-						>
-					{/each}
-					<button type="button" class="act-link min-h-9 text-sm" aria-label="{words.removeRow}: {words.row} {i + 1}" onclick={() => rows.splice(i, 1)}
-						>{words.removeRow}</button
-					>
-				</li>
-			{/each}
-		</ol>
-		<button type="button" class="act-link mt-2 text-sm" onclick={() => rows.push({})}>{words.addRow}</button>
-	</fieldset>
+	<FactTable {is} name="value" {value} {label} {locale} {words} {wrong} focus />
 {:else}
 	<div class="field min-w-40 flex-1" class:!w-full={is.kind === 'lines' || is.kind === 'address'}>
 		<label class="field-label" for={id}>{label}{unit ? ` (${unit})` : ''}</label>

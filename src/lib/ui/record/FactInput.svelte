@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { tick } from 'svelte';
 	import type { FactColumnKind } from '$lib/core/facts/fact-definition';
 	import { dateWords } from '$lib/words/dates';
 
@@ -45,6 +46,13 @@
 	const takeFocus = (node: HTMLElement) => {
 		if (focus) node.focus();
 	};
+	let field = $state<HTMLInputElement>();
+	/** What keeps a form's words listens to its fields: the hidden one tells of a choice as if it were typed into. */
+	async function choose(month: string, day: string) {
+		value = `${month}-${day}`;
+		await tick();
+		field?.dispatchEvent(new Event('input', { bubbles: true }));
+	}
 	const invalid = $derived(wrong ? ('true' as const) : undefined);
 </script>
 
@@ -65,24 +73,19 @@
 		{@attach takeFocus}></textarea>
 {:else if is.kind === 'day_of_year'}
 	<span class="flex gap-2">
-		<input type="hidden" {name} {value} />
+		<input type="text" hidden tabindex="-1" {name} {value} bind:this={field} oninput={(event) => (value = event.currentTarget.value)} />
 		<select
 			{id}
 			aria-label={words.day}
 			aria-invalid={invalid}
 			value={day}
-			onchange={(event) => (value = `${month || '01'}-${event.currentTarget.value}`)}
+			onchange={(event) => choose(month || '01', event.currentTarget.value)}
 			{@attach takeFocus}
 		>
 			{#if !day}<option value=""></option>{/if}
 			{#each Array.from({ length: 31 }, (_, i) => two(i + 1)) as d (d)}<option value={d}>{Number(d)}</option>{/each}
 		</select>
-		<select
-			aria-label={words.month}
-			aria-invalid={invalid}
-			value={month}
-			onchange={(event) => (value = `${event.currentTarget.value}-${day || '01'}`)}
-		>
+		<select aria-label={words.month} aria-invalid={invalid} value={month} onchange={(event) => choose(event.currentTarget.value, day || '01')}>
 			{#if !month}<option value=""></option>{/if}
 			{#each Array.from({ length: 12 }, (_, i) => two(i + 1)) as m (m)}<option value={m}>{dateWords(locale, `2024-${m}-01`, 'month')}</option>{/each}
 		</select>

@@ -3,7 +3,7 @@ import { FILES_MOST, USUAL, type ItemKindDefinition } from '../item-kind';
 import { questionSchema } from '../questions';
 
 const spec = z.object({
-	questions: z.array(questionSchema).min(1, 'Write at least one question.').max(60, 'At most 60 questions in one line; make a second one.'),
+	questions: z.array(questionSchema).min(1, 'Write at least one question.').max(150, 'At most 150 questions in one line; make a second one.'),
 	/** files may be added to the answers */
 	files: z.boolean().default(false)
 });

@@ -13,7 +13,7 @@ import { keepFacts } from './facts-of-answers';
 /** Reads an answer in the way it is to be answered, and keeps it as a fact where it is one. */
 async function take(tx: Tx, actor: Actor, item: LockedOf<'question'>, answer: unknown): Promise<GivenAnswer> {
 	const { answer: how, fact } = item.spec;
-	const given = z.object({ answer: answerOf(how) }).parse({ answer }).answer;
+	const given = z.object({ answer: answerOf(how, await loadFirm(tx)) }).parse({ answer }).answer;
 	await keepFacts(tx, actor, item, [{ fact, answer: given }]);
 	return { answer: answerInWords(how, given, answerReader('en')), data: given };
 }

@@ -1,8 +1,11 @@
+import { localDate } from '$lib/core/calendar/firm-calendar';
 import { DomainError } from '$lib/core/errors/domain-error';
-import { answersOf } from '$lib/core/items/questions';
+import { answersOf, type Answers } from '$lib/core/items/questions';
+import { whichApply } from '$lib/core/items/which-apply';
 import { saying } from '$lib/words/sayings';
-import type { WordKey } from '$lib/words/words';
 import type { Actor } from '../../actor';
+import { readClientsKnown } from '../../clients/clients-known';
+import { loadFacts } from '../../facts/firm-facts';
 import { loadFirm } from '../../firms/firm';
 import type { Tx } from '../../platform/db/database';
 import { moveItem, type LockedOf } from '../../items/change-item';
@@ -10,21 +13,29 @@ import type { GivenAnswer, ServerItemKind, TypedForm } from '../item-kind';
 import { lockOwnItem, requireKind } from '../../items/own-item';
 import { keepFacts } from './facts-of-answers';
 
-/** Reads all answers, and keeps those as facts that are facts. @throws DomainError invalid with a saying for each question that lacks its answer */
+/**
+ * Reads the answers of those questions that apply, and keeps those as facts that are facts. What was typed for a question that does not
+ * apply, or is not there any more, is no answer.
+ * @throws DomainError invalid with a saying for each question that lacks its answer
+ */
 async function take(tx: Tx, actor: Actor, item: LockedOf<'questionnaire'>, typed: TypedForm): Promise<GivenAnswer> {
 	const { questions } = item.spec;
-	const { answers, problems } = answersOf(questions, typed, true);
-	if (Object.keys(problems).length > 0)
-		throw new DomainError(
-			'invalid',
-			saying('wrong.answers.open', { count: Object.keys(problems).length }),
-			Object.fromEntries(Object.entries(problems).map(([key, what]) => [key, saying(what as WordKey, { max: 10_000 })]))
-		);
+	const firm = await loadFirm(tx);
+	const today = localDate(actor.now, firm.calendar);
+	const known = (await readClientsKnown(tx, [item.client_id], today)).get(item.client_id)!;
+	const read = answersOf(questions, typed, true, firm);
+	const applies = whichApply(questions, read.answers, { known, facts: await loadFacts(tx) }, today);
+	const asked = questions.filter(({ key }) => applies.get(key) === 'yes');
+	const problems = Object.fromEntries(asked.flatMap(({ key }) => (key in read.problems ? [[key, read.problems[key]]] : [])));
+	const open = Object.keys(problems).length;
+	if (open > 0) throw new DomainError('invalid', saying('wrong.answers.open', { count: open }), problems);
+	const given = asked.filter(({ key }) => key in read.answers);
+	const answers: Answers = Object.fromEntries(given.map(({ key }) => [key, read.answers[key]]));
 	await keepFacts(
 		tx,
 		actor,
 		item,
-		questions.flatMap(({ key, fact }) => (key in answers ? [{ fact, answer: answers[key] }] : []))
+		given.map(({ key, fact }) => ({ fact, answer: answers[key] }))
 	);
 	return { data: answers };
 }

@@ -1,5 +1,12 @@
 <script lang="ts">
-	import { ANSWER } from '$lib/core/requests/typed';
+	import { onMount, tick, untrack } from 'svelte';
+	import { answerInWords } from '$lib/core/items/answers';
+	import { typedAnswer } from '$lib/core/items/comparable';
+	import type { Answers, Question } from '$lib/core/items/questions';
+	import { minutesOf, partsOf, whichApply } from '$lib/core/items/which-apply';
+	import { ANSWER, type TypedValue } from '$lib/core/requests/typed';
+	import { dayOf } from '$lib/words/dates';
+	import { answerReader } from '$lib/words/answers';
 	import { sayer } from '$lib/words/words';
 	import { enhancedForm } from '../../forms/enhanced-form';
 	import PaperUpload from '../../papers/PaperUpload.svelte';
@@ -7,45 +14,154 @@
 	import AddedFiles from '../AddedFiles.svelte';
 	import type { AnswerProps } from '../answer';
 
-	let { item, open, locale, home, handling, pending, keeping, typed, fields, onProblem }: AnswerProps<'questionnaire'> = $props();
+	let { item, open, locale, brand, home, now, handling, pending, keeping, typed, fields, known, onProblem }: AnswerProps<'questionnaire'> = $props();
 	const say = $derived(sayer(locale));
 	const { questions, files: withFiles } = $derived(item.spec);
 	const answers = $derived(item.answerData ?? {});
 	const answersId = $props.id();
+	let form = $state<HTMLFormElement>();
+	/** what stands in the fields: to begin with what was typed, else answered, else known */
+	let given = $state<Answers>(
+		untrack(() =>
+			Object.fromEntries(
+				item.spec.questions.flatMap(({ key, answer }) => {
+					const before = typed(ANSWER + key);
+					const one = before === undefined ? (item.answerData?.[key] ?? known[key]?.answer) : typedAnswer(answer, before);
+					return one === undefined ? [] : [[key, one]];
+				})
+			)
+		)
+	);
+	const applies = $derived(whichApply(questions, given, null, dayOf(now, brand.timeZone)));
+	const asked = $derived(questions.filter(({ key }) => applies.get(key) === 'yes'));
+	const parts = $derived(partsOf(questions).map((part) => ({ ...part, asked: part.questions.filter((q) => applies.get(q.key) === 'yes') })));
+	const inParts = $derived(questions.length > 6 || parts.length > 1);
+	/** Where no scripts run all parts stand below each other, and follow-ups come with the answer that was sent. */
+	let live = $state(false);
+	onMount(() => (live = true));
+	/** which part is shown; behind the last one all answers are looked over */
+	let at = $state(0);
+	const looking = $derived(inParts && at >= parts.length);
+	const left = $derived(asked.filter(({ key, required }) => required && given[key] === undefined));
+	const leftHere = $derived(parts[at]?.asked.filter((q) => left.includes(q)).length ?? 0);
+
+	function read() {
+		if (!form) return;
+		const data = new FormData(form);
+		given = Object.fromEntries(
+			questions.flatMap(({ key, answer }) => {
+				const one = typedAnswer(
+					answer,
+					data.getAll(key).filter((value) => typeof value === 'string')
+				);
+				return one === undefined ? [] : [[key, one]];
+			})
+		);
+	}
+	async function go(to: number) {
+		at = to;
+		await tick();
+		const heading = document.getElementById(`${answersId}-part`);
+		heading?.focus({ preventScroll: true });
+		heading?.scrollIntoView({ block: 'start' });
+	}
+	// what was refused is shown where it stands
+	const wrongAt = $derived(parts.findIndex((part) => part.questions.some(({ key }) => fields[key])));
+	$effect(() => {
+		if (wrongAt >= 0) untrack(() => (at = wrongAt));
+	});
+	const shown = (q: Question): string => {
+		const answer = given[q.key];
+		return answer === undefined ? '' : answerInWords(q.answer, answer, answerReader(locale));
+	};
+	const before = (key: string): TypedValue | undefined => typed(ANSWER + key);
 </script>
+
+{#snippet question(q: Question)}
+	{@const knows = before(q.key) === undefined && answers[q.key] === undefined ? known[q.key] : undefined}
+	<div hidden={applies.get(q.key) !== 'yes'} class={q.under === undefined ? '' : 'follow-up'}>
+		<AnswerField
+			spec={q.answer}
+			name={q.key}
+			label="{q.title}{q.required ? '' : ` (${say('item.optional').toLowerCase()})`}"
+			value={answers[q.key] ?? knows?.answer ?? null}
+			typed={before(q.key)}
+			{locale}
+			required={q.required}
+			wrong={fields[q.key]}
+		/>
+		{#if q.help}<p class="mt-1 text-[0.88rem] whitespace-pre-line text-(--half)">{q.help}</p>{/if}
+		{#if knows && open}<p class="mt-1 text-[0.84rem] text-(--half)">
+				{say('item.questionnaire.known', { name: knows.saidBy, date: knows.saidOn, firm: brand.name })}
+			</p>{/if}
+	</div>
+{/snippet}
 
 <form
 	method="post"
 	id={answersId}
 	action="?/handIn"
-	class="mt-4 space-y-5"
+	class="mt-4"
 	novalidate
+	bind:this={form}
+	oninput={read}
+	onchange={read}
 	{@attach enhancedForm(handling)}
 	{@attach keeping(ANSWER)}
 	inert={!open}
 >
-	{#each questions as q (q.key)}
-		<div>
-			<AnswerField
-				spec={q.answer}
-				name={q.key}
-				label="{q.title}{q.required ? '' : ` (${say('item.optional').toLowerCase()})`}"
-				value={answers[q.key] ?? null}
-				typed={typed(ANSWER + q.key)}
-				{locale}
-				required={q.required}
-				wrong={fields[q.key]}
-			/>
-			{#if q.help}<p class="mt-1 text-[0.88rem] text-(--half)">{q.help}</p>{/if}
-		</div>
+	{#each parts as part, i (i)}
+		<section hidden={live && open && inParts && i !== at} class="space-y-5" class:mt-6={i > 0 && !(live && open)}>
+			{#if inParts && open}
+				<p class="text-[0.86rem] text-(--half)">
+					{say('item.questionnaire.part', { part: i + 1, parts: parts.length })}
+					{#if live}· {say('item.questionnaire.left', { count: leftHere, minutes: minutesOf(left.length > 0 ? left : asked.slice(0, 1)) })}{/if}
+				</p>
+			{/if}
+			{#if part.title}<h2 id={i === at ? `${answersId}-part` : undefined} tabindex="-1" class="!mt-1 text-[1.2rem] outline-none">
+					{part.title}
+				</h2>{/if}
+			{#each part.questions as q (q.key)}{@render question(q)}{/each}
+		</section>
 	{/each}
-	{#if open && !withFiles}
-		<p class="text-sm text-(--half)">{say('item.questionnaire.kept')}</p>
-		<button class="act w-full" disabled={pending}>{say('item.questionnaire.handIn')}</button>
+	{#if live && open && looking}
+		<section>
+			<h2 id="{answersId}-part" tabindex="-1" class="text-[1.2rem] outline-none">{say('item.questionnaire.look')}</h2>
+			<dl class="mt-2">
+				{#each parts as part, i (i)}{#each part.asked as q (q.key)}
+						<div class="flex items-start justify-between gap-3 border-b border-(--rule) py-2">
+							<div class="min-w-0">
+								<dt class="text-[0.88rem] text-(--half)">{q.title}</dt>
+								<dd class="font-semibold break-words whitespace-pre-line">
+									{#if given[q.key] === undefined}<span class="font-normal {q.required ? 'text-(--wrong)' : 'text-(--half)'}"
+											>{say(q.required ? 'item.questionnaire.missing' : 'item.questionnaire.none')}</span
+										>{:else}{shown(q)}{/if}
+								</dd>
+							</div>
+							<button type="button" class="act-link" aria-label="{say('item.questionnaire.change')}: {q.title}" onclick={() => go(i)}
+								>{say('item.questionnaire.change')}</button
+							>
+						</div>
+					{/each}{/each}
+			</dl>
+		</section>
+	{/if}
+	{#if open}
+		{#if live && inParts && !looking}
+			<button type="button" class="act mt-6 w-full" onclick={() => go(at + 1)}
+				>{say(at === parts.length - 1 ? 'item.questionnaire.look' : 'item.questionnaire.next')}</button
+			>
+		{:else if !withFiles}
+			<p class="mt-5 text-sm text-(--half)">{say('item.questionnaire.kept')}</p>
+			<button class="act mt-2 w-full" disabled={pending}>{say('item.questionnaire.handIn')}</button>
+		{/if}
+		{#if live && inParts && at > 0}<button type="button" class="act-quiet mt-2 w-full" onclick={() => go(at - 1)}
+				>{say('item.questionnaire.back')}</button
+			>{/if}
 	{/if}
 </form>
 {#if withFiles}
-	{#if open}
+	{#if open && (!inParts || looking || !live)}
 		<h2 class="mt-6 text-[1.1rem]">{say('item.own.files')}</h2>
 		<PaperUpload
 			itemId={item.id}
@@ -58,5 +174,17 @@
 		/>
 		<p class="mt-4 text-sm text-(--half)">{say('item.questionnaire.kept')}</p>
 		<button class="act mt-2 w-full" form={answersId} disabled={pending}>{say('item.questionnaire.handIn')}</button>
-	{:else if item.papers.length > 0}<AddedFiles papers={item.papers} {home} {locale} />{/if}
+	{:else if !open && item.papers.length > 0}<AddedFiles papers={item.papers} {home} {locale} />{/if}
 {/if}
+
+<style>
+	/* hangs on the question above it */
+	.follow-up {
+		margin-left: 0.25rem;
+		padding-left: 0.9rem;
+		border-left: 2px solid var(--act);
+	}
+	[hidden] {
+		display: none;
+	}
+</style>

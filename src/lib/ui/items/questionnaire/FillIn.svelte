@@ -1,15 +1,39 @@
 <script lang="ts">
+	import { typedAnswer } from '$lib/core/items/comparable';
+	import type { Answers } from '$lib/core/items/questions';
+	import { whichApply } from '$lib/core/items/which-apply';
 	import AnswerField from '../../portal/AnswerField.svelte';
 	import type { FillInProps } from '../fill-in';
 
+	/** The questions as somebody of the firm asks them on the phone; follow-ups come with the answer above them. */
 	let { item, fields }: FillInProps<'questionnaire'> = $props();
+	const { questions } = $derived(item.spec);
+	let box = $state<HTMLElement>();
+	let given = $state<Answers>({});
+	const applies = $derived(whichApply(questions, given, null, ''));
+
+	function read() {
+		const form = box?.closest('form');
+		if (!form) return;
+		const data = new FormData(form);
+		given = Object.fromEntries(
+			questions.flatMap(({ key, answer }) => {
+				const one = typedAnswer(
+					answer,
+					data.getAll(key).filter((value) => typeof value === 'string')
+				);
+				return one === undefined ? [] : [[key, one]];
+			})
+		);
+	}
 </script>
 
-{#each item.spec.questions as q (q.key)}<AnswerField
-		spec={q.answer}
-		name={q.key}
-		label={q.title}
-		locale="en"
-		required={q.required}
-		wrong={fields[q.key]}
-	/>{/each}
+<div bind:this={box} oninput={read} onchange={read} class="space-y-3">
+	{#each questions as q (q.key)}
+		<div hidden={applies.get(q.key) !== 'yes'} class={q.under === undefined ? '' : 'border-l-2 border-(--lamp-deep) pl-3'}>
+			{#if q.part}<h3 class="pt-2 text-[0.95rem]">{q.part}</h3>{/if}
+			<AnswerField spec={q.answer} name={q.key} label={q.title} locale="en" required={q.required} wrong={fields[q.key]} />
+			{#if q.condition}<p class="text-[0.8rem] text-(--half)">Asked of some clients only; where it does not fit, leave it empty.</p>{/if}
+		</div>
+	{/each}
+</div>

@@ -1,16 +1,22 @@
 <script lang="ts">
 	import { answerInWords } from '$lib/core/items/answers';
+	import { whichApply } from '$lib/core/items/which-apply';
 	import { answerReader } from '$lib/words/answers';
 	import type { ReviewProps } from '../review';
 	import WordsReview from '../WordsReview.svelte';
 
 	let { item, leaf, timeZone, answered }: ReviewProps<'questionnaire'> = $props();
 	const answers = $derived(item.answerData);
+	/** what was asked, by the answers; what was not answered and is asked of some clients alone may not have been */
+	const asked = $derived.by(() => {
+		const applies = whichApply(item.spec.questions, answers ?? {}, null, '');
+		return item.spec.questions.filter(({ key, condition }) => applies.get(key) === 'yes' && (!condition || (answers && key in answers)));
+	});
 </script>
 
 {#if answered && answers}
 	<dl class="facts">
-		{#each item.spec.questions as question (question.key)}<div>
+		{#each asked as question (question.key)}<div>
 				<dt>{question.title}</dt>
 				<dd class="break-words whitespace-pre-wrap">
 					{#if question.key in answers}{answerInWords(question.answer, answers[question.key], answerReader('en'))}{:else}<span class="text-(--half)"

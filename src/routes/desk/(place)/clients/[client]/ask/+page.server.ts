@@ -25,7 +25,8 @@ import { readOpenThings } from '$lib/server/items/read-items';
 import { dueIfSentOn } from '$lib/server/requests/send-draft';
 import { dueAfterBusinessDays, sendRequest } from '$lib/server/requests/send-request';
 import { readRecipient, readWhoCanBeAsked } from '$lib/server/requests/recipients';
-import { keepOverride, readClientsKnown } from '$lib/server/requests/tailor-list';
+import { readClientsKnown } from '$lib/server/clients/clients-known';
+import { keepOverride } from '$lib/server/requests/tailor-list';
 import { readAccounts, readKnownStatements, spreadStatements } from '$lib/server/statements/accounts';
 import { timeWords } from '$lib/words/dates';
 import { say } from '$lib/words/words';
@@ -111,7 +112,7 @@ export const load = async (event) => {
 				openNow: await readOpenThings(tx, desk.actor, clientId),
 				calendar: firm.calendar,
 				brand: { name: firm.name, color: firm.color, timeZone: firm.calendar.timeZone },
-				place: { currency: firm.currency, timeZone: firm.calendar.timeZone, facts: facts.all },
+				place: { currency: firm.currency, timeZone: firm.calendar.timeZone, services, facts: facts.all },
 				locales: Object.fromEntries(contacts.map(({ id, locale }) => [id, locale]))
 			};
 		})

@@ -17,7 +17,12 @@ export const load = async (event) => {
 			return {
 				form: { ...form, changedAt: timeWords(firm.locale, form.changedAt, firm.calendar.timeZone) },
 				services: await readServices(tx),
-				place: { currency: firm.currency, timeZone: firm.calendar.timeZone, facts: (await loadFacts(tx)).all },
+				place: {
+					currency: firm.currency,
+					timeZone: firm.calendar.timeZone,
+					services: (await readServices(tx)).map((service) => service.name),
+					facts: (await loadFacts(tx)).all
+				},
 				mayKeep: may(desk.actor.role, 'keep_library')
 			};
 		})

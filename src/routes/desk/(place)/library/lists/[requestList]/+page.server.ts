@@ -32,7 +32,12 @@ export const load = async (event) => {
 				shelves: await readListShelves(tx),
 				plans: chasePlanChoices(firm),
 				letter: READY_MADE_LETTER,
-				place: { currency: firm.currency, timeZone: firm.calendar.timeZone, facts: (await loadFacts(tx)).all },
+				place: {
+					currency: firm.currency,
+					timeZone: firm.calendar.timeZone,
+					services: (await readServices(tx)).map((service) => service.name),
+					facts: (await loadFacts(tx)).all
+				},
 				mayKeep: may(desk.actor.role, 'keep_library')
 			};
 		})

@@ -12,6 +12,7 @@ import { saying } from '$lib/words/sayings';
 import { portalRequest } from '$lib/web/desk-request';
 import { typedSchema } from '$lib/core/requests/typed';
 import { idParam, inForm, inPage, jsonField } from '$lib/web/form-errors';
+import { questionsForClient, type KnownAnswer } from '$lib/server/item-kinds/kinds/questions-for-client';
 import { handIn } from '$lib/server/item-kinds/hand-in';
 import { removePaper, takeInPaper } from '$lib/server/papers/papers';
 import { askForTime, goOnWith, keepTyped, LATER_DAYS, sayAlreadySent, sayDoesNotApply, seeItem } from '$lib/server/items/client-item';
@@ -35,7 +36,14 @@ export const load = async (event) => {
 				if (file?.contentType === 'application/pdf' && !event.isDataRequest)
 					event.locals.comesFirst = `/portal/${event.params.firm}/attachments/${file.id}/first-page`;
 				const today = localDate(portal.actor.now, firm.calendar);
+				let known: Record<string, KnownAnswer> = {};
+				if (item.kind === 'questionnaire') {
+					const asked = await questionsForClient(tx, portal.actor, { clientId: item.clientId, questions: item.spec.questions }, portal.locale);
+					item.spec = { ...item.spec, questions: asked.questions };
+					known = asked.known;
+				}
 				return {
+					known,
 					// who else is asked matters only where somebody else has to sign
 					item: { ...item, nextChaseOn: null, contactName: item.kind === 'letter' && item.contactId !== portal.contactId ? item.contactName : '' },
 					document: item.kind === 'letter' ? await readLetterDocument(tx, id) : null,

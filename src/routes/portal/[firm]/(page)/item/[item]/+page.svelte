@@ -109,6 +109,7 @@
 			{fields}
 			{kept}
 			{typed}
+			known={data.known}
 			refused={refusal?.act ?? null}
 			onProblem={(p) => (told = p)}
 		/>{/key}

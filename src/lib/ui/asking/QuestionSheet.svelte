@@ -1,0 +1,437 @@
+<script lang="ts">
+	import { tick } from 'svelte';
+	import type { FirmFacts } from '$lib/core/facts/fact-definition';
+	import { factInWords } from '$lib/core/facts/fact-words';
+	import { factKindOfAnswer } from '$lib/core/items/comparable';
+	import { ANSWER_KINDS, ANSWER_WORDS, answerOfFact, type AnswerKind, type Question } from '$lib/core/items/questions';
+	import { freshAnswer, guessAnswer, questionsOfText } from '$lib/core/items/questions-of-text';
+	import { minutesOf, partsOf } from '$lib/core/items/which-apply';
+	import { conditionInWords, firstCondition, testWords } from '$lib/core/requests/conditions';
+	import { factReader } from '$lib/words/facts';
+	import AnswerSpecFields from './AnswerSpecFields.svelte';
+	import ConditionEditor from './ConditionEditor.svelte';
+	import WhenFields from './WhenFields.svelte';
+
+	/**
+	 * A questionnaire, written like a document: a question a line. Enter makes the next one, Tab puts it under the one above as a follow-up,
+	 * a line that begins with # or ends in a colon is the heading of a part, pasted lines become questions.
+	 */
+	let {
+		questions = $bindable(),
+		facts,
+		currency,
+		services
+	}: { questions: Question[]; facts: FirmFacts; currency: string; /** names of what the firm does */ services: readonly string[] } = $props();
+	const id = $props.id();
+	const DEPTH_MAX = 2;
+	let open = $state<string | null>(null);
+	let said = $state('');
+	/** whose kind was chosen by hand: their words no longer change it */
+	const chosen = new Set<string>();
+	const reader = factReader('en', '');
+
+	const newKey = () => crypto.randomUUID().slice(0, 8);
+	const fresh = (more: Partial<Question> = {}): Question => ({
+		key: newKey(),
+		title: '',
+		help: '',
+		required: true,
+		answer: { is: 'words' },
+		fact: null,
+		...more
+	});
+	const at = (key: string) => questions.findIndex((question) => question.key === key);
+	const aboveOf = (question: Question) => (question.under === undefined ? undefined : questions.find(({ key }) => key === question.under));
+	function depthOf(question: Question): number {
+		let depth = 0;
+		for (let above = aboveOf(question); above && depth < 9; above = aboveOf(above)) depth++;
+		return depth;
+	}
+	const number = (i: number) => i + 1;
+	const parts = $derived(partsOf(questions).length);
+	const twice = $derived(questions.flatMap(({ fact }) => fact ?? []).filter((name, i, all) => all.indexOf(name) !== i));
+
+	async function focus(key: string | undefined, end = true) {
+		await tick();
+		const field = key === undefined ? null : document.getElementById(`${id}-${key}`);
+		if (!(field instanceof HTMLInputElement)) return;
+		field.focus();
+		if (end) field.setSelectionRange(field.value.length, field.value.length);
+	}
+	/** What a question above is asked by, to begin with: its yes, its first choice, else any answer. */
+	function whenOf(above: Question): Question['when'] {
+		const { answer } = above;
+		if (answer.is === 'yes_no') return { is: 'equals', value: 'yes' };
+		if (answer.is === 'one_of') return { is: 'equals', value: answer.choices[0] ?? '' };
+		if (answer.is === 'several_of') return { is: 'contains', value: answer.choices[0] ?? '' };
+		return undefined;
+	}
+	function indent(question: Question): boolean {
+		const i = at(question.key);
+		const depth = depthOf(question);
+		// under the nearest one before it that stands as deep
+		const above = questions.slice(0, i).findLast((other) => depthOf(other) === depth);
+		if (!above || depth >= DEPTH_MAX) return false;
+		question.under = above.key;
+		question.when = whenOf(above);
+		said = `Question ${number(i)} is now a follow-up of question ${number(at(above.key))}.`;
+		return true;
+	}
+	function outdent(question: Question): boolean {
+		const above = aboveOf(question);
+		if (!above) return false;
+		question.under = above.under;
+		question.when = above.under === undefined ? undefined : above.when;
+		said = `Question ${number(at(question.key))} stands by itself${above.under === undefined ? '' : ', one step further out'}.`;
+		return true;
+	}
+	function remove(question: Question) {
+		const i = at(question.key);
+		// what hung on it hangs where it hung; its heading goes on with the next one
+		for (const other of questions) if (other.under === question.key) [other.under, other.when] = [question.under, question.when];
+		const next = questions[i + 1];
+		if (question.part !== undefined && next && next.part === undefined) next.part = question.part;
+		questions.splice(i, 1);
+		if (open === question.key) open = null;
+	}
+	function move(question: Question, by: number) {
+		const i = at(question.key);
+		const to = i + by;
+		if (to < 0 || to >= questions.length) return;
+		const other = questions[to];
+		// a follow-up does not come before the one it is under
+		if (by < 0 && question.under === other.key) outdent(question);
+		if (by > 0 && other.under === question.key) outdent(other);
+		// headings stay where they are
+		[question.part, other.part] = [other.part, question.part];
+		questions.splice(i, 1);
+		questions.splice(to, 0, question);
+		said = `Moved to place ${to + 1} of ${questions.length}.`;
+		void focus(question.key);
+	}
+	function onKey(event: KeyboardEvent, question: Question) {
+		const i = at(question.key);
+		const field = event.currentTarget as HTMLInputElement;
+		if (event.key === 'Enter') {
+			event.preventDefault();
+			if (event.altKey) return void (open = open === question.key ? null : question.key);
+			const heading = /^#{1,4}\s*(.+)$/.exec(question.title)?.[1] ?? /^(.+):$/.exec(question.title.trim())?.[1];
+			if (heading) {
+				// the line is the heading of what comes next
+				Object.assign(question, { title: '', part: heading.trim(), under: undefined, when: undefined });
+				return void focus(question.key);
+			}
+			const made = fresh({ under: question.under, when: question.when && { ...question.when } });
+			questions.splice(i + 1, 0, made);
+			void focus(made.key);
+		} else if (event.key === 'Tab' && !event.altKey && !event.ctrlKey && !event.metaKey) {
+			// where there is nothing to put under or out, Tab goes on as everywhere
+			if (event.shiftKey ? outdent(question) : question.title !== '' && question.under === undefined && indent(question)) event.preventDefault();
+		} else if (event.key === 'Backspace' && field.value === '' && questions.length > 1) {
+			event.preventDefault();
+			const before = questions[i - 1] ?? questions[i + 1];
+			remove(question);
+			void focus(before.key);
+		} else if (event.altKey && (event.key === 'ArrowUp' || event.key === 'ArrowDown')) {
+			event.preventDefault();
+			event.stopPropagation();
+			move(question, event.key === 'ArrowUp' ? -1 : 1);
+		} else if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
+			const to = questions[i + (event.key === 'ArrowUp' ? -1 : 1)];
+			if (!to) return;
+			event.preventDefault();
+			void focus(to.key);
+		}
+	}
+	function onInput(question: Question) {
+		if (!chosen.has(question.key) && question.fact === null && !('choices' in question.answer))
+			question.answer = guessAnswer(question.title, currency);
+	}
+	function onPaste(event: ClipboardEvent, question: Question) {
+		const text = event.clipboardData?.getData('text/plain') ?? '';
+		if (!/\n/.test(text.trim())) return;
+		event.preventDefault();
+		const made = questionsOfText(text, currency, newKey);
+		if (made.length === 0) return;
+		const i = at(question.key);
+		for (const one of made) if (one.answer.is !== 'words') chosen.add(one.key);
+		// an empty line is replaced
+		questions.splice(question.title === '' ? i : i + 1, question.title === '' ? 1 : 0, ...made);
+		if (question.title === '' && question.part !== undefined && made[0].part === undefined) made[0].part = question.part;
+		said = `${made.length} questions were added.`;
+		void focus(made.at(-1)?.key);
+	}
+	function chooseKind(question: Question, is: AnswerKind) {
+		chosen.add(question.key);
+		question.fact = null;
+		question.answer = freshAnswer(is, currency, question.answer);
+		if ('choices' in question.answer && question.answer.choices.every((choice) => choice === '')) open = question.key;
+		for (const other of questions) if (other.under === question.key) other.when = whenOf(question);
+	}
+	function asideOf(question: Question): string {
+		const above = aboveOf(question);
+		const fact = question.fact ? facts.get(question.fact) : undefined;
+		return [
+			above
+				? `only if ${number(at(above.key))} ${question.when ? `${testWords(question.when.is)} ${factInWords({ ...PLAIN, is: factKindOfAnswer(above.answer) }, question.when.value, reader)}` : 'is answered'}`
+				: '',
+			question.condition ? `only if ${conditionInWords(question.condition, facts, (of, value, is) => factInWords(of, value, reader, is))}` : '',
+			'choices' in question.answer ? question.answer.choices.filter(Boolean).join(', ') : '',
+			fact ? `becomes the fact ${fact.label}` : '',
+			question.required ? '' : 'need not be answered'
+		]
+			.filter(Boolean)
+			.join(' · ');
+	}
+	/** A definition of nothing, for putting values of answers into words. */
+	const PLAIN = {
+		name: '',
+		label: '',
+		hint: '',
+		heading: '',
+		readyMade: false,
+		clientMay: 'correct',
+		seenBy: 'all',
+		secret: false,
+		confirmAfter: null,
+		retired: false,
+		mergedInto: null
+	} as const;
+</script>
+
+<p class="text-[0.84rem] text-(--half)">
+	{questions.length === 1 ? 'One question' : `${questions.length} questions`}{parts > 1 ? ` in ${parts} parts` : ''}, about {minutesOf(questions) ===
+	1
+		? 'a minute'
+		: `${minutesOf(questions)} minutes`}. Enter makes the next one, Tab a follow-up of the one above; “# …” begins a part.
+</p>
+<p class="sr" aria-live="polite">{said}</p>
+<ol class="sheet-of-questions">
+	{#each questions as question, i (question.key)}
+		{@const above = aboveOf(question)}
+		<li>
+			{#if question.part !== undefined}
+				<input
+					class="part serif"
+					aria-label="Heading of the part"
+					value={question.part}
+					maxlength="80"
+					oninput={(event) => (question.part = event.currentTarget.value)}
+					onblur={() => {
+						if (question.part?.trim() === '') question.part = undefined;
+					}}
+				/>
+			{/if}
+			<div class="row" class:lit={open === question.key}>
+				<select
+					class="choice-among-words kind"
+					aria-label="How question {number(i)} is answered"
+					value={question.answer.is}
+					onchange={(event) => chooseKind(question, event.currentTarget.value as AnswerKind)}
+				>
+					{#each ANSWER_KINDS as is (is)}<option value={is}>{ANSWER_WORDS[is].words}</option>{/each}
+				</select>
+				<div class="words" style:padding-left="{depthOf(question) * 26 + 12}px">
+					{#if above}<span
+							class="hangs"
+							class:long={questions[i - 1]?.under === question.under}
+							style:left="{depthOf(question) * 26 - 6}px"
+							aria-hidden="true"
+						></span>{/if}
+					<span class="number" aria-hidden="true">{number(i)}.</span>
+					<input
+						id="{id}-{question.key}"
+						class="title"
+						aria-label="Question {number(i)}{above ? `, a follow-up of ${number(at(above.key))}` : ''}"
+						aria-keyshortcuts="Enter Alt+Enter Alt+ArrowUp Alt+ArrowDown"
+						bind:value={question.title}
+						maxlength="200"
+						placeholder={i === 0 ? '“How many …” becomes a number, “When …” a date, pasted lines with dashes choices' : 'Write a question'}
+						onkeydown={(event) => onKey(event, question)}
+						oninput={() => onInput(question)}
+						onpaste={(event) => onPaste(event, question)}
+					/>
+					<button
+						type="button"
+						class="act-link more"
+						aria-expanded={open === question.key}
+						aria-label="More about question {number(i)}"
+						onclick={() => (open = open === question.key ? null : question.key)}>{open === question.key ? 'close' : 'more'}</button
+					>
+				</div>
+			</div>
+			{#if open !== question.key && (asideOf(question) || (question.fact && twice.includes(question.fact)))}
+				<p class="aside" style:padding-left="{depthOf(question) * 26 + 36}px">
+					{asideOf(question)}{#if question.fact && twice.includes(question.fact)}<b class="text-(--lamp-deep)">
+							· another question becomes the same fact</b
+						>{/if}
+				</p>
+			{/if}
+			{#if open === question.key}
+				<div class="opened">
+					{#if above}<WhenFields bind:question={questions[i]} {above} />{/if}
+					<div class="mt-3 flex flex-wrap gap-x-5 gap-y-3">
+						<div class="min-w-64 flex-1">
+							{#if question.fact}<p class="field-label pt-5">Answered as “{facts.get(question.fact)?.label ?? question.fact}” is written down.</p>
+							{:else}<AnswerSpecFields bind:answer={question.answer} {currency} />{/if}
+						</div>
+						<label class="field"
+							><span>Kept as a fact, and never asked again</span><select
+								value={question.fact ?? ''}
+								onchange={(event) => {
+									question.fact = event.currentTarget.value || null;
+									const fact = question.fact && facts.get(question.fact);
+									if (fact) question.answer = answerOfFact(fact);
+								}}
+							>
+								<option value="">no, only an answer</option>
+								{#each facts.asked as fact (fact.name)}<option value={fact.name}>{fact.label}</option>{/each}
+							</select></label
+						>
+					</div>
+					<label class="field mt-3"
+						><span>Explanation, below the question</span><textarea rows="2" maxlength="600" bind:value={question.help}></textarea></label
+					>
+					<div class="mt-2 flex flex-wrap items-center gap-x-5 gap-y-1 text-sm">
+						<label class="flex items-center gap-2"><input type="checkbox" bind:checked={question.required} /> needed</label>
+						{#if question.condition}<span class="text-(--half)">Asked only if</span>{:else}<button
+								type="button"
+								class="act-link"
+								onclick={() => (question.condition = firstCondition(facts))}>Ask only some clients …</button
+							>{/if}
+						<button type="button" class="act-link" disabled={questions.length === 1} onclick={() => remove(question)}>Remove the question</button>
+					</div>
+					{#if question.condition}
+						<div class="mt-1">
+							<ConditionEditor
+								bind:condition={() => question.condition!, (condition) => (question.condition = condition)}
+								services={[...services]}
+								{facts}
+							/>
+							<button type="button" class="act-link text-sm" onclick={() => (question.condition = undefined)}>Ask everybody</button>
+						</div>
+					{/if}
+				</div>
+			{/if}
+		</li>
+	{/each}
+</ol>
+<button
+	type="button"
+	class="act-link mt-2 text-sm"
+	onclick={() => {
+		const made = fresh();
+		questions.push(made);
+		void focus(made.key);
+	}}>Add a question</button
+>
+
+<style>
+	.sheet-of-questions {
+		margin-top: 0.4rem;
+		border-top: 1px solid var(--rule);
+		background: linear-gradient(90deg, transparent 104px, var(--margin-line) 104px, var(--margin-line) 105px, transparent 105px) var(--sheet);
+	}
+	.row {
+		display: grid;
+		grid-template-columns: 104px minmax(0, 1fr);
+		align-items: center;
+		border-bottom: 1px solid var(--rule);
+		min-height: 34px;
+	}
+	.lit {
+		background: linear-gradient(90deg, transparent 104px, var(--lamp-soft) 104px);
+	}
+	.kind {
+		width: 100%;
+		padding-right: 10px;
+		font-size: 0.78rem;
+		color: var(--half);
+		text-align: right;
+		text-align-last: right;
+		border-color: transparent;
+	}
+	.words {
+		position: relative;
+		display: flex;
+		align-items: center;
+		gap: 6px;
+		padding-right: 10px;
+	}
+	.hangs {
+		position: absolute;
+		top: -10px;
+		bottom: 50%;
+		width: 14px;
+		border-left: 1px solid var(--lamp-deep);
+		border-bottom: 1px solid var(--lamp-deep);
+	}
+	.hangs.long {
+		top: -42px;
+	}
+	.number {
+		font-size: 0.84rem;
+		color: var(--half);
+		font-variant-numeric: tabular-nums;
+	}
+	.title,
+	.part {
+		flex: 1;
+		min-width: 0;
+		border: 0;
+		padding: 5px 4px;
+		background: none;
+		font-size: 0.9rem;
+		font-weight: 600;
+	}
+	.title::placeholder {
+		font-weight: 400;
+		color: var(--half);
+	}
+	.title:focus,
+	.part:focus {
+		outline: 2px solid var(--act);
+		outline-offset: -2px;
+		border-radius: 3px;
+	}
+	.part {
+		display: block;
+		width: calc(100% - 116px);
+		margin: 14px 0 2px 116px;
+		font-size: 1rem;
+	}
+	.more {
+		font-size: 0.8rem;
+		white-space: nowrap;
+	}
+	.aside {
+		margin-left: 104px;
+		padding: 1px 10px 4px;
+		border-bottom: 1px solid var(--rule);
+		font-size: 0.78rem;
+		color: var(--lamp-deep);
+	}
+	.opened {
+		margin-left: 105px;
+		padding: 8px 14px 14px;
+		border-bottom: 1px solid var(--rule-strong);
+		background: var(--lamp-soft);
+	}
+	@media (max-width: 640px) {
+		.sheet-of-questions {
+			background: var(--sheet);
+		}
+		.row {
+			grid-template-columns: 1fr;
+		}
+		.kind {
+			text-align: left;
+			text-align-last: left;
+		}
+		.aside,
+		.opened,
+		.part {
+			margin-left: 0;
+		}
+	}
+</style>
