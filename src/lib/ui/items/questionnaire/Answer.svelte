@@ -127,23 +127,23 @@
 	{#if live && open && looking}
 		<section>
 			<h2 id="{answersId}-part" tabindex="-1" class="text-[1.2rem] outline-none">{say('item.questionnaire.look')}</h2>
-			<dl class="mt-2">
+			<ul class="mt-2">
 				{#each parts as part, i (i)}{#each part.asked as q (q.key)}
-						<div class="flex items-start justify-between gap-3 border-b border-(--rule) py-2">
+						<li class="flex items-start justify-between gap-3 border-b border-(--rule) py-2">
 							<div class="min-w-0">
-								<dt class="text-[0.88rem] text-(--half)">{q.title}</dt>
-								<dd class="font-semibold break-words whitespace-pre-line">
+								<p class="text-[0.88rem] text-(--half)">{q.title}</p>
+								<p class="font-semibold break-words whitespace-pre-line">
 									{#if given[q.key] === undefined}<span class="font-normal {q.required ? 'text-(--wrong)' : 'text-(--half)'}"
 											>{say(q.required ? 'item.questionnaire.missing' : 'item.questionnaire.none')}</span
 										>{:else}{shown(q)}{/if}
-								</dd>
+								</p>
 							</div>
 							<button type="button" class="act-link" aria-label="{say('item.questionnaire.change')}: {q.title}" onclick={() => go(i)}
 								>{say('item.questionnaire.change')}</button
 							>
-						</div>
+						</li>
 					{/each}{/each}
-			</dl>
+			</ul>
 		</section>
 	{/if}
 	{#if open}
