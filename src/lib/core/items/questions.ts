@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import type { FactDefinition, FactKind } from '../facts/fact-definition';
+import type { FactDefinition } from '../facts/fact-definition';
 import type { Saying } from '../errors/domain-error';
 import { factSchema, sayingOf, type FactPlace } from '../facts/fact-values';
 import { cleanText, oneLine, optionalText } from '../people/plain-fields';
