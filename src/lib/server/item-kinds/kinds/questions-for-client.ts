@@ -33,7 +33,9 @@ export async function questionsForClient(
 	const client = (await readClientsKnown(tx, [item.clientId], today)).get(item.clientId);
 	if (!client) return { questions: [], known: {} };
 	const applies = whichApply(item.questions, {}, { known: client, facts }, today);
-	const questions = item.questions.filter(({ key }) => applies.get(key) !== 'not_for_client').map(({ condition: _condition, ...question }) => question);
+	const questions = item.questions
+		.filter(({ key }) => applies.get(key) !== 'not_for_client')
+		.map(({ condition: _condition, ...question }) => question);
 	const said = await tx.rows<{ name: string; value: string; saidBy: string; saidAt: string }>(
 		'select name, value, said_by_name as "saidBy", said_at as "saidAt" from fact where client_id = $1 and replaced_at is null',
 		[item.clientId]
