@@ -95,8 +95,31 @@ await desk.locator('input[type=file]').setInputFiles({
 });
 await desk.waitForURL(/import\/[0-9a-f]/);
 await shoot(desk, 'import');
-await desk.goto('/desk/clients/invite?again=1');
-await shoot(desk, 'invite-many');
+// what the firm wants to know of its clients, and questions written like a document
+await desk.goto('/desk/library/facts');
+await shoot(desk, 'facts');
+await desk.goto('/desk/library/forms');
+await awake();
+await desk.getByRole('button', { name: 'New form' }).click();
+await desk.waitForURL(/forms\/[0-9a-f-]{36}/);
+await awake();
+await desk.getByLabel('Question 1', { exact: true }).click();
+await desk.keyboard.press('Control+A');
+for (const [words, ...keys] of [
+	['# Who you are', 'Enter'],
+	['What does your business do?', 'Enter'],
+	['Does anyone work for you?', 'Enter'],
+	['How many people?', 'Tab', 'Enter'],
+	['When did the first one begin?', 'Enter'],
+	['The money:', 'Shift+Tab', 'Enter'],
+	['Sales of the last twelve months, about', 'Enter'],
+	['E-mail for bills']
+]) {
+	await desk.keyboard.type(words);
+	for (const key of keys) await desk.keyboard.press(key);
+}
+await desk.getByLabel('Name, as clients read it').fill('Getting to know your business');
+await shoot(desk, 'questionnaire');
 await desk.goto('/desk/rounds');
 await desk.evaluate(() => (document.documentElement.dataset.mode = 'dark'));
 await desk.locator('[data-row]').nth(3).click();
@@ -114,8 +137,6 @@ await desk.goto('/desk/firm');
 await desk.getByRole('button', { name: 'Change Portal and brand' }).click();
 await desk.getByLabel('as written').fill('#ffd447');
 await shoot(desk, 'firm-brand');
-await desk.goto('/desk/firm/people');
-await shoot(desk, 'firm-people');
 
 await phone.goto('/portal/pennywhistle-row/sign-in');
 await phone.getByLabel('E-mail address').fill('nessa@saltgrassbees.example');
