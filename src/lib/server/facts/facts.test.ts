@@ -133,6 +133,18 @@ describe('who may see it', () => {
 		// nobody opens to themselves what they may not see
 		await expect(change(name, 'Rating', { is: choices('good', 'bad') }, bookkeeper)).rejects.toMatchObject({ code: 'not_found' });
 	});
+	test('the reason beside a line says no more than somebody may know', async () => {
+		const name = await add('Rating', { seenBy: 'leaders', is: choices('good', 'bad') });
+		await say(name, 'bad');
+		const listId = await firm.run((tx) => copyList(tx, firm.odalys(), { readyMade: READY_MADE_LISTS[0].id }));
+		const list = await firm.run((tx) => readList(tx, firm.odalys(), listId));
+		const lines = [{ ...list.lines[0], condition: { kind: 'fact' as const, fact: name, is: 'equals' as const, value: 'good' } }];
+		await firm.run((tx) => changeList(tx, firm.odalys(), listId, list.version, { ...list, lines }));
+		const reason = async (actor: Actor) =>
+			(await firm.run(async (tx) => beginRequest(tx, actor, await loadFirm(tx), client.id, { listId }))).lines[0].because;
+		expect(await reason(firm.odalys())).toBe('Rating is bad');
+		expect(await reason({ ...firm.odalys(), role: 'bookkeeper' })).toBe('Rating is known, and not shown');
+	});
 	test('a client corrects what they may, reads what they may, and does not see the rest', async () => {
 		const [mine, read, hidden] = [
 			await add('Website', { is: { kind: 'web' } }),

@@ -92,7 +92,7 @@ async function fitForMany(
 	const today = localDate(actor.now, firm.calendar);
 	const known = await readClientsKnown(tx, ids, today);
 	const overrides = await readOverrides(tx, list.id, ids);
-	const fit = fitterOf(list.lines, duesOf(list.lines, { askedOn: today, period: null }, firm), await loadFacts(tx), firm);
+	const fit = fitterOf(list.lines, duesOf(list.lines, { askedOn: today, period: null }, firm), await loadFacts(tx), firm, actor);
 	return meant.map((one) => {
 		const { lines, missing } = fit(known.get(one.client_id)!, overrides.get(one.client_id) ?? {});
 		const out = lines.filter((line) => line.out).length;

@@ -9,7 +9,7 @@ import { tailor, type Override } from '$lib/core/requests/tailoring';
 import { dueDate, periodOf, type Period } from '$lib/core/schedules/due-rule';
 import { factReader } from '$lib/words/facts';
 import type { Actor } from '../actor';
-import { loadFacts } from '../facts/firm-facts';
+import { loadFacts, maySeeFact } from '../facts/firm-facts';
 import type { Firm } from '../firms/firm';
 import { readList } from '../library/request-lists';
 import type { Tx } from '../platform/db/database';
@@ -17,10 +17,10 @@ import { readKnownStatements, spreadStatements, type KnownStatements } from '../
 import { readClientsKnown } from '../clients/clients-known';
 import { readOverrides } from './tailor-list';
 
-/** Facts in words, as the firm's people read them. */
-export function factValueWords(firm: Pick<Firm, 'locale' | 'country'>): FactValueWords {
+/** Facts in words, as the firm's people read them; of what this person may not see, or only on asking, no more than that it is known. */
+export function factValueWords(firm: Pick<Firm, 'locale' | 'country'>, actor: Actor): FactValueWords {
 	const reader = factReader(firm.locale, firm.country);
-	return (fact, value, is) => factInWords(fact, value, reader, is);
+	return (fact, value, is) => (fact.secret || !maySeeFact(actor, fact) ? 'known, and not shown' : factInWords(fact, value, reader, is));
 }
 
 /** When the lines of a list are due, asked on a day: the same for every client. */
@@ -33,10 +33,11 @@ export function fitterOf(
 	lines: readonly ListLine[],
 	dues: readonly string[],
 	facts: FirmFacts,
-	firm: Pick<Firm, 'locale' | 'country'>
+	firm: Pick<Firm, 'locale' | 'country'>,
+	actor: Actor
 ): (client: ClientKnown, overrides: Readonly<Record<string, Override>>) => { lines: LineInHand[]; missing: string[] } {
 	const inHands = lines.map((line, i) => inHand(line, { dueOn: dues[i] }));
-	const words = factValueWords(firm);
+	const words = factValueWords(firm, actor);
 	return (client, overrides) => {
 		const { lines: tailored, missing } = tailor(lines, client, overrides, facts, words);
 		return { lines: inHands.map((line, i) => ({ ...line, out: tailored[i].out, because: tailored[i].why, missing: tailored[i].missing })), missing };
@@ -87,7 +88,7 @@ export async function beginRequest(
 	if ('readyMade' in from) {
 		const ready = READY_MADE_LISTS.find((list) => list.id === from.readyMade);
 		if (!ready) throw new DomainError('not_found', 'There is no such list.');
-		const fit = fitterOf(ready.lines, duesOf(ready.lines, at, firm), facts, firm)(client, {});
+		const fit = fitterOf(ready.lines, duesOf(ready.lines, at, firm), facts, firm, actor)(client, {});
 		return {
 			list: null,
 			name: ready.name,
@@ -99,7 +100,7 @@ export async function beginRequest(
 	}
 	const list = await readList(tx, actor, from.listId);
 	const overrides = (await readOverrides(tx, list.id, [clientId])).get(clientId) ?? {};
-	const fit = fitterOf(list.lines, duesOf(list.lines, at, firm), facts, firm)(client, overrides);
+	const fit = fitterOf(list.lines, duesOf(list.lines, at, firm), facts, firm, actor)(client, overrides);
 	return {
 		list: { id: list.id, version: list.version },
 		name: list.name,

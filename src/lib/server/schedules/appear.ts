@@ -41,7 +41,7 @@ export async function appear(tx: Tx, actor: Actor, firm: Firm, recurring: Recurr
 	const values = automaticValues(seen, recipient, actor.now);
 	const client = (await readClientsKnown(tx, [recurring.clientId], localDate(actor.now, firm.calendar))).get(recurring.clientId)!;
 	const overrides = recurring.listId ? ((await readOverrides(tx, recurring.listId, [recurring.clientId])).get(recurring.clientId) ?? {}) : {};
-	const { lines: tailored } = tailor(recurring.lines, client, overrides, await loadFacts(tx), factValueWords(firm));
+	const { lines: tailored } = tailor(recurring.lines, client, overrides, await loadFacts(tx), factValueWords(firm, actor));
 	const statements = (await readKnownStatements(tx, actor, [recurring.clientId]))(recurring.clientId);
 	const asked: (ListLine & { account: RequestLine['account'] })[] = [];
 	for (const [i, line] of recurring.lines.entries()) {

@@ -70,7 +70,7 @@ export const load = async (event) => {
 			}));
 			const names = new Set(lists.map((list) => list.name.toLowerCase()));
 			const facts = await loadFacts(tx);
-			const words = factValueWords(firm);
+			const words = factValueWords(firm, desk.actor);
 			const attachmentIds = draft
 				? draft.content.lines.flatMap((line) => z.array(z.uuid()).catch([]).parse(line.attachments))
 				: (begun?.lines.flatMap((line) => line.attachments) ?? []);
@@ -92,7 +92,7 @@ export const load = async (event) => {
 				files: await readAttachments(tx, attachmentIds),
 				facts: inOrder(facts, await readFacts(tx, desk.actor, clientId, facts)).map(({ name, definition, value, saidBy }) => ({
 					name,
-					words: definition.secret ? 'known, kept secret' : words(definition, value),
+					words: words(definition, value),
 					saidBy
 				})),
 				accounts: (await readAccounts(tx, desk.actor, clientId)).length,
