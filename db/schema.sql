@@ -356,7 +356,7 @@ CREATE FUNCTION mark_searched_fact() RETURNS trigger
     LANGUAGE plpgsql
     AS $$
 begin
-	select is_fact_searched(d.secret, d.kind) into new.searched from fact_definition d where d.firm_id = new.firm_id and d.name = new.name;
+	select is_fact_searched(d.secret or d.seen_by <> 'all', d.kind) into new.searched from fact_definition d where d.firm_id = new.firm_id and d.name = new.name;
 	return new;
 end $$;
 
@@ -606,8 +606,9 @@ CREATE FUNCTION search_fact_anew(of_name text) RETURNS void
     LANGUAGE sql SECURITY DEFINER
     SET search_path TO 'public'
     AS $$
-	update fact f set searched = is_fact_searched(d.secret, d.kind) from fact_definition d
-	where f.firm_id = current_firm() and f.name = of_name and d.firm_id = f.firm_id and d.name = f.name and f.searched <> is_fact_searched(d.secret, d.kind)
+	update fact f set searched = is_fact_searched(d.secret or d.seen_by <> 'all', d.kind) from fact_definition d
+	where f.firm_id = current_firm() and f.name = of_name and d.firm_id = f.firm_id and d.name = f.name
+		and f.searched <> is_fact_searched(d.secret or d.seen_by <> 'all', d.kind)
 $$;
 
 CREATE FUNCTION search_things(typed text, most integer) RETURNS TABLE(kind text, id uuid, client_id uuid, client_name text, title text, state text)
@@ -1158,7 +1159,7 @@ COMMENT ON COLUMN fact.confirmed_at IS 'When somebody last said that it is still
 
 COMMENT ON COLUMN fact.answers_item_id IS 'In answer to what a client said it; null for what was said by itself';
 
-COMMENT ON COLUMN fact.searched IS 'Whether search finds its client by it: a number, a name or an address that is no secret';
+COMMENT ON COLUMN fact.searched IS 'Whether search finds its client by it: a number, a name or an address that is no secret, and that everybody in the firm may see';
 
 CREATE TABLE fact_definition (
     firm_id uuid NOT NULL,

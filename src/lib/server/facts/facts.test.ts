@@ -88,12 +88,16 @@ describe('a fact of the firm’s own', () => {
 		expect(csv).toContain('card; cash');
 		expect(csv).not.toMatch(/Insurance number|S-1/);
 	});
-	test('finds its client, unless it is a secret or has become one', async () => {
+	test('finds its client, unless it is a secret or not for everybody, or has become so', async () => {
 		const name = await add('Licence', { is: { kind: 'words', max: 200 } });
 		await say(name, 'QX-77812');
 		const finds = async () => (await firm.run((tx) => findClients(tx, firm.odalys(), '77812', 5))).length;
 		expect(await finds()).toBe(1);
-		await change(name, 'Licence', { secret: true });
+		for (const more of [{ secret: true }, { seenBy: 'keepers' as const }]) {
+			await change(name, 'Licence', more);
+			expect(await finds()).toBe(0);
+		}
+		await say(name, 'QX-77812-B');
 		expect(await finds()).toBe(0);
 		await change(name, 'Licence');
 		expect(await finds()).toBe(1);
