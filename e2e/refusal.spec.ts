@@ -149,7 +149,7 @@ async function knock(context: APIRequestContext, path: string, { method, action 
 const REFUSED = [303, 400, 401, 403, 404, 409];
 /** Doors that lead nowhere in particular: they show what is one's own, or send on. */
 const OWN =
-	/^\/desk(\/(rounds|clients|clients\/new|almanac|postroom|firm|firm\/people|firm\/brands|find|you|practice|library|library\/new|library\/lists|library\/forms|drafts|clients\/ask|clients\/asked|clients\/import|clients\/people|clients\/import\/file|clients\/export|clients\/invite|firm\/root-certificate|live|still-here|clock|sign-out))?$|^\/portal\/\[firm\](\/sign-out|\/still-here|\/you|\/signed|\/facts|\/forms|\/language)?$/;
+	/^\/desk(\/(rounds|clients|clients\/new|almanac|postroom|firm|firm\/people|firm\/brands|find|you|practice|library|library\/new|library\/lists|library\/forms|library\/facts|drafts|clients\/ask|clients\/asked|clients\/import|clients\/people|clients\/import\/file|clients\/export|clients\/invite|firm\/root-certificate|live|still-here|clock|sign-out))?$|^\/portal\/\[firm\](\/sign-out|\/still-here|\/you|\/signed|\/facts|\/forms|\/language)?$/;
 
 test('the walk finds the doors', () => {
 	const all = doors();
@@ -210,7 +210,7 @@ test('filing may look and download, and change nothing', async ({ playwright }) 
 	const context = await signedIn(playwright, '/desk/sign-in', 'bram@pennywhistle.example', STAFF_PASSWORD);
 	for (const door of doors().filter((d) => d.path.startsWith('/desk') && !['/desk/sign-out', '/desk/you'].includes(d.path)))
 		for (const way of door.methods.filter(
-			(m) => m.method === 'POST' && !['?/findKnown', '?/findLike', '?/noteLooked', '?/end', '?/enter', '?/leave', '?/show'].includes(m.action)
+			(m) => m.method === 'POST' && !['?/findKnown', '?/findLike', '?/noteLooked', '?/end', '?/enter', '?/leave', '?/show', '?/showFact'].includes(m.action)
 		))
 			expect([400, 403], `${door.path}${way.action}`).toContain(await knock(context, address(door.path), way));
 	expect((await context.get(`/desk/papers/${ids.paper}?download`)).ok()).toBe(true);
