@@ -210,7 +210,9 @@ test('filing may look and download, and change nothing', async ({ playwright }) 
 	const context = await signedIn(playwright, '/desk/sign-in', 'bram@pennywhistle.example', STAFF_PASSWORD);
 	for (const door of doors().filter((d) => d.path.startsWith('/desk') && !['/desk/sign-out', '/desk/you'].includes(d.path)))
 		for (const way of door.methods.filter(
-			(m) => m.method === 'POST' && !['?/findKnown', '?/findLike', '?/noteLooked', '?/end', '?/enter', '?/leave', '?/show', '?/showFact'].includes(m.action)
+			(m) =>
+				m.method === 'POST' &&
+				!['?/findKnown', '?/findLike', '?/noteLooked', '?/end', '?/enter', '?/leave', '?/show', '?/showFact'].includes(m.action)
 		))
 			expect([400, 403], `${door.path}${way.action}`).toContain(await knock(context, address(door.path), way));
 	expect((await context.get(`/desk/papers/${ids.paper}?download`)).ok()).toBe(true);
