@@ -15,12 +15,8 @@ function speller(place: FactPlace): Spell {
 	};
 }
 
-/**
- * Lines of a list held against the firm's facts: conditions compare what is there, questions become facts that are there, and facts that
- * were merged go by their new names.
- * @throws DomainError invalid, by field path such as `lines.2.condition.value`
- */
-export function settleFacts<Line extends ListLine>(lines: readonly Line[], facts: FirmFacts, place: FactPlace): Line[] {
+/** Holds what is written against the firm's facts, and gathers what is wrong by field path. */
+function settler(facts: FirmFacts, place: FactPlace) {
 	const problems: Record<string, string | Saying> = {};
 	const spell = speller(place);
 	const condition = (of: Condition | null, path: string): Condition | null => {
@@ -53,6 +49,34 @@ export function settleFacts<Line extends ListLine>(lines: readonly Line[], facts
 			}
 			return held;
 		});
+	/** @throws DomainError invalid if something is wrong */
+	const requireRight = () => {
+		const [first] = Object.values(problems);
+		if (first) throw new DomainError('invalid', first, problems);
+	};
+	return { condition, fact, questions, requireRight };
+}
+
+/**
+ * Questions held against the firm's facts and against each other: what a follow-up hangs on comes before it and is compared in a way that
+ * makes sense, spelled as its answer is kept.
+ * @param path of the questions in the form
+ * @throws DomainError invalid, by field path such as `questions.2.when`
+ */
+export function settleQuestions(questions: readonly Question[], facts: FirmFacts, place: FactPlace, path = 'questions'): Question[] {
+	const settle = settler(facts, place);
+	const settled = settle.questions(questions, path);
+	settle.requireRight();
+	return settled;
+}
+
+/**
+ * Lines of a list held against the firm's facts: conditions compare what is there, questions become facts that are there, and facts that
+ * were merged go by their new names.
+ * @throws DomainError invalid, by field path such as `lines.2.condition.value`
+ */
+export function settleFacts<Line extends ListLine>(lines: readonly Line[], facts: FirmFacts, place: FactPlace): Line[] {
+	const { condition, fact, questions, requireRight } = settler(facts, place);
 	const settled = lines.map((line, i): Line => {
 		const path = `lines.${i}`;
 		const held = { ...line, condition: condition(line.condition, `${path}.condition`) };
@@ -67,7 +91,6 @@ export function settleFacts<Line extends ListLine>(lines: readonly Line[], facts
 			};
 		return held;
 	});
-	const [first] = Object.values(problems);
-	if (first) throw new DomainError('invalid', first, problems);
+	requireRight();
 	return settled;
 }

@@ -1,8 +1,11 @@
 import { randomUUID } from 'node:crypto';
 import { READY_MADE_FORMS, type ClientForm } from '$lib/core/requests/client-forms';
+import { settleQuestions } from '$lib/core/requests/facts-of-lines';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
+import { loadFacts } from '../facts/firm-facts';
+import { loadFirm } from '../firms/firm';
 import { requireServices } from '../firms/services';
 import type { Tx } from '../platform/db/database';
 
@@ -43,7 +46,8 @@ export async function writeForm(tx: Tx, actor: Actor, form: ClientForm, id: stri
 		[tx.firmId, form.name, id]
 	);
 	if (taken) throw new DomainError('invalid', `There is a form “${form.name}” already.`, { name: 'Another form is called so.' });
-	const kept = [form.name, form.about, JSON.stringify(form.questions), form.files, form.services, actor.id, actor.now];
+	const questions = settleQuestions(form.questions, await loadFacts(tx), await loadFirm(tx));
+	const kept = [form.name, form.about, JSON.stringify(questions), form.files, form.services, actor.id, actor.now];
 	const written = await tx.first<{ id: string }>(
 		id
 			? 'update client_form set name = $2, about = $3, questions = $4, files = $5, services = $6, changed_by_id = $7, changed_at = $8 where id = $1 and ended_at is null returning id'

@@ -93,6 +93,14 @@ describe('a questionnaire with follow-ups', () => {
 			earlier: [{ value: 'no' }]
 		});
 	});
+	test('sent by itself, how a follow-up hangs on its question is spelled as the answer is kept; what cannot be is refused before it goes', async () => {
+		const follow = (when: object) => [one('sales', { is: 'money', currency: 'CAD' }), one('why', { is: 'words' }, { under: 'sales', when })];
+		const item = await ask(line('questionnaire', { questions: follow({ is: 'greater', value: '250,000' }) }));
+		await handIn(item.id, { sales: '249,999' });
+		const second = await ask(line('questionnaire', { questions: follow({ is: 'greater', value: '250,000' }) }, { key: 'second' }));
+		await expect(handIn(second.id, { sales: '250,001' })).rejects.toMatchObject({ fields: { why: { key: 'wrong.answer.empty' } } });
+		await expect(ask(line('questionnaire', { questions: follow({ is: 'greater', value: 'a lot' }) }))).rejects.toMatchObject({ code: 'invalid' });
+	});
 	test('of what clients may not see, nothing comes filled in', async () => {
 		await firm.run((tx) => sayFact(tx, firm.odalys(), { clientId: client.id, name: 'legal_form', value: 'company' }));
 		await context.owner.query(`update fact_definition set client_may = 'nothing' where firm_id = $1 and name = 'legal_form'`, [firm.id]);

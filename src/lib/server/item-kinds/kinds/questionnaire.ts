@@ -2,6 +2,7 @@ import { localDate } from '$lib/core/calendar/firm-calendar';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { answersOf, type Answers } from '$lib/core/items/questions';
 import { whichApply } from '$lib/core/items/which-apply';
+import { settleQuestions } from '$lib/core/requests/facts-of-lines';
 import { saying } from '$lib/words/sayings';
 import type { Actor } from '../../actor';
 import { readClientsKnown } from '../../clients/clients-known';
@@ -50,6 +51,10 @@ export async function answerQuestionnaire(tx: Tx, actor: Actor, input: { itemId:
 }
 
 export const questionnaire: ServerItemKind<'questionnaire'> = {
+	beforeSending: async (tx, line, { firm }) => ({
+		...line,
+		spec: { ...line.spec, questions: settleQuestions(line.spec.questions, await loadFacts(tx), firm) }
+	}),
 	handIn: (tx, actor, itemId, typed) => answerQuestionnaire(tx, actor, { itemId, typed }),
 	fillIn: take
 };
