@@ -1,16 +1,18 @@
 import { plainNumber, type AnswerReader } from '$lib/core/items/answers';
-import { phoneInWords } from '$lib/core/people/phone';
 import { dateWords, dayOfYearWords, numberFormatter } from './dates';
 import { say } from './words';
 
-/** Writes answers as a reader of a language is used to: "1,234.50", "1 234,50". */
-export function answerReader(locale: string): AnswerReader {
+/**
+ * Writes answers as a reader of a language is used to: "1,234.50", "1 234,50".
+ * @param phone writes a kept phone number; without one it stands as it is kept, so that a client's page needs no library for it
+ */
+export function answerReader(locale: string, phone: AnswerReader['phone'] = (number) => number): AnswerReader {
 	return {
 		date: (day) => dateWords(locale, day, 'withYear'),
 		number: (value, { least, most }) => numberFormatter(locale, { minimumFractionDigits: least, maximumFractionDigits: most }).format(value),
 		yesNo: (yes) => say(locale, yes ? 'item.yes' : 'item.no'),
 		day: (day) => dayOfYearWords(locale, day),
-		phone: (number) => phoneInWords(number, '')
+		phone
 	};
 }
 

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { answerInWords } from '$lib/core/items/answers';
 import { answerOf } from '$lib/core/items/questions';
+import { phoneInWords } from '$lib/core/people/phone';
 import { answerReader } from '$lib/words/answers';
 import type { Actor } from '../../actor';
 import { loadFirm } from '../../firms/firm';
@@ -15,7 +16,14 @@ async function take(tx: Tx, actor: Actor, item: LockedOf<'question'>, answer: un
 	const { answer: how, fact } = item.spec;
 	const given = z.object({ answer: answerOf(how, await loadFirm(tx)) }).parse({ answer }).answer;
 	await keepFacts(tx, actor, item, [{ fact, answer: given }]);
-	return { answer: answerInWords(how, given, answerReader('en')), data: given };
+	return {
+		answer: answerInWords(
+			how,
+			given,
+			answerReader('en', (number) => phoneInWords(number, ''))
+		),
+		data: given
+	};
 }
 
 /**
