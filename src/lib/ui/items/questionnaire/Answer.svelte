@@ -13,6 +13,7 @@
 	import AnswerField from '../../portal/AnswerField.svelte';
 	import AddedFiles from '../AddedFiles.svelte';
 	import type { AnswerProps } from '../answer';
+	import { answersIn } from './answers-in';
 
 	let { item, open, locale, brand, home, now, handling, pending, keeping, typed, fields, known, onProblem }: AnswerProps<'questionnaire'> = $props();
 	const say = $derived(sayer(locale));
@@ -47,16 +48,7 @@
 
 	function read() {
 		if (!form) return;
-		const data = new FormData(form);
-		given = Object.fromEntries(
-			questions.flatMap(({ key, answer }) => {
-				const one = typedAnswer(
-					answer,
-					data.getAll(key).filter((value) => typeof value === 'string')
-				);
-				return one === undefined ? [] : [[key, one]];
-			})
-		);
+		given = answersIn(form, questions);
 	}
 	async function go(to: number) {
 		at = to;

@@ -1,9 +1,9 @@
 <script lang="ts">
-	import { typedAnswer } from '$lib/core/items/comparable';
 	import type { Answers } from '$lib/core/items/questions';
 	import { whichApply } from '$lib/core/items/which-apply';
 	import AnswerField from '../../portal/AnswerField.svelte';
 	import type { FillInProps } from '../fill-in';
+	import { answersIn } from './answers-in';
 
 	/** The questions as somebody of the firm asks them on the phone; follow-ups come with the answer above them. */
 	let { item, fields }: FillInProps<'questionnaire'> = $props();
@@ -15,16 +15,7 @@
 	function read() {
 		const form = box?.closest('form');
 		if (!form) return;
-		const data = new FormData(form);
-		given = Object.fromEntries(
-			questions.flatMap(({ key, answer }) => {
-				const one = typedAnswer(
-					answer,
-					data.getAll(key).filter((value) => typeof value === 'string')
-				);
-				return one === undefined ? [] : [[key, one]];
-			})
-		);
+		given = answersIn(form, questions);
 	}
 </script>
 
