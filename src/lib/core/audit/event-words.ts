@@ -35,7 +35,7 @@ export const EVENT_WORDS = {
 	fact_defined: 'added the fact {name} to what is known of clients',
 	fact_definition_changed: 'changed the fact {name}',
 	fact_retired: 'retired the fact {name}',
-	fact_taken_up_again: 'takes the fact {name} up again',
+	fact_taken_up_again: 'took up the fact {name} again',
 	facts_merged: 'merged the fact {name} into {into}',
 	note_written: 'wrote a note',
 	note_removed: 'deleted a note',
