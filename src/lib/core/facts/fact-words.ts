@@ -1,19 +1,22 @@
-import type { FactDefinition, FactKind, FirmFacts, SingleFactKind } from './fact-definition';
+import type { FactChoice, FactDefinition, FactKind, FirmFacts } from './fact-definition';
 import type { FactRow } from './fact-values';
 
-/** How the parts of a fact are written for a reader. */
-export interface FactReader {
+/** How the parts of a value are written for a reader. */
+export interface ValueReader {
 	/** @param date `YYYY-MM-DD` */
 	date(date: string): string;
 	/** @param day `MM-DD` */
 	day(day: string): string;
-	/** @param value as kept, with a point; @param decimals as many as it is kept with */
+	/** @param value as kept, with a point and as many decimals as it has */
 	number(value: string): string;
 	yesNo(yes: boolean): string;
-	/** a choice of a fact that ships with the product, in the reader's language; the firm's own stand as the firm wrote them */
-	choice(fact: FactDefinition, key: string): string | null;
 	/** a phone number as people of the country write it */
 	phone(number: string): string;
+}
+/** The same for facts. */
+export interface FactReader extends ValueReader {
+	/** a choice of a fact that ships with the product, in the reader's language; the firm's own stand as the firm wrote them */
+	choice(fact: FactDefinition, key: string): string | null;
 }
 
 /** A kept table, row by row; none if it cannot be read. */
@@ -36,7 +39,12 @@ export function factKeys(value: string): string[] {
 	}
 }
 
-function singleInWords(fact: FactDefinition, is: SingleFactKind, value: string, reader: FactReader): string {
+/**
+ * A value in words by its kind; a table has a line for each row.
+ * @param choice the words for a choice, where they are not those that the kind has for it
+ */
+export function valueInWords(is: FactKind, value: string, reader: ValueReader, choice: (key: string) => string | null = () => null): string {
+	const chosen = (choices: readonly FactChoice[], key: string) => choice(key) ?? choices.find((one) => one.key === key)?.words ?? key;
 	switch (is.kind) {
 		case 'date':
 			return reader.date(value);
@@ -49,35 +57,33 @@ function singleInWords(fact: FactDefinition, is: SingleFactKind, value: string, 
 		case 'money':
 			return `${reader.number(value)} ${is.currency}`;
 		case 'choice':
-			return choiceWords(fact, is, value, reader);
+			return chosen(is.choices, value);
 		case 'several':
 			return factKeys(value)
-				.map((key) => choiceWords(fact, is, key, reader))
+				.map((key) => chosen(is.choices, key))
 				.join(', ');
 		case 'phone':
 			return reader.phone(value);
+		case 'table':
+			return factRows(value)
+				.map((row) =>
+					is.columns
+						.filter(({ key }) => row[key] !== undefined)
+						.map((column) => valueInWords(column.is, row[column.key], reader, choice))
+						.join(', ')
+				)
+				.join('\n');
 		default:
 			return value;
 	}
 }
-const choiceWords = (fact: FactDefinition, is: Extract<SingleFactKind, { kind: 'choice' | 'several' }>, key: string, reader: FactReader) =>
-	reader.choice(fact, key) ?? is.choices.find((choice) => choice.key === key)?.words ?? key;
 
 /**
- * A kept fact in words; a table has a line for each row.
+ * A kept fact in words.
  * @param is the kind the value is spelled by, if it is that of a part of the fact: a column, one choice
  */
 export function factInWords(fact: FactDefinition | undefined, value: string, reader: FactReader, is: FactKind | undefined = fact?.is): string {
-	if (!fact || !is) return value;
-	if (is.kind !== 'table') return singleInWords(fact, is, value, reader);
-	return factRows(value)
-		.map((row) =>
-			is.columns
-				.filter(({ key }) => row[key] !== undefined)
-				.map((column) => singleInWords(fact, column.is, row[column.key], reader))
-				.join(', ')
-		)
-		.join('\n');
+	return fact && is ? valueInWords(is, value, reader, (key) => reader.choice(fact, key)) : value;
 }
 
 const MANY_LINES: readonly FactKind['kind'][] = ['lines', 'address', 'table'];

@@ -1,4 +1,4 @@
-import type { FactColumnKind } from '../facts/fact-definition';
+import { valueInWords } from '../facts/fact-words';
 import type { AnswerSpec } from './questions';
 
 /** A given answer: words, a number, an amount in cents, a date, yes or no, one choice, or several. */
@@ -51,32 +51,17 @@ export function answerInWords(spec: AnswerSpec, answer: Answer, reader: AnswerRe
 		case 'several_of':
 			return (answer as string[]).join(', ');
 		case 'table':
-			return (answer as AnswerRow[])
-				.map((row) => spec.columns.flatMap(({ key, is }) => (row[key] === undefined ? [] : cellInWords(is, row[key], reader))).join(', '))
-				.join('\n');
+			return valueInWords({ kind: 'table', columns: spec.columns }, JSON.stringify(answer), {
+				...reader,
+				number: (value) => numberAsKept(value, reader)
+			});
 		default:
 			return String(answer);
 	}
 }
 
-function cellInWords(is: FactColumnKind, value: string, reader: AnswerReader): string {
+/** A number that is kept as text, with as many decimals as it has there. */
+function numberAsKept(value: string, reader: AnswerReader): string {
 	const decimals = value.split('.')[1]?.length ?? 0;
-	switch (is.kind) {
-		case 'date':
-			return reader.date(value);
-		case 'day_of_year':
-			return reader.day(value);
-		case 'yes_no':
-			return reader.yesNo(value === 'yes');
-		case 'phone':
-			return reader.phone(value);
-		case 'number':
-			return `${reader.number(Number(value), { least: decimals, most: decimals })}${is.unit ? ` ${is.unit}` : ''}`;
-		case 'money':
-			return `${reader.number(Number(value), { least: decimals, most: decimals })} ${is.currency}`;
-		case 'choice':
-			return is.choices.find(({ key }) => key === value)?.words ?? value;
-		default:
-			return value;
-	}
+	return reader.number(Number(value), { least: decimals, most: decimals });
 }

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { tick } from 'svelte';
 	import type { FirmFacts } from '$lib/core/facts/fact-definition';
-	import { factInWords } from '$lib/core/facts/fact-words';
+	import { factInWords, valueInWords } from '$lib/core/facts/fact-words';
 	import { factKindOfAnswer } from '$lib/core/items/comparable';
 	import { ANSWER_KINDS, ANSWER_WORDS, answerOfFact, type AnswerKind, type Question } from '$lib/core/items/questions';
 	import { freshAnswer, guessAnswer, questionsOfText } from '$lib/core/items/questions-of-text';
@@ -173,7 +173,7 @@
 		const fact = question.fact ? facts.get(question.fact) : undefined;
 		return [
 			above
-				? `only if ${number(at(above.key))} ${question.when ? `${testWords(question.when.is)} ${factInWords({ ...PLAIN, is: factKindOfAnswer(above.answer) }, question.when.value, reader)}` : 'is answered'}`
+				? `only if ${number(at(above.key))} ${question.when ? `${testWords(question.when.is)} ${valueInWords(factKindOfAnswer(above.answer), question.when.value, reader)}` : 'is answered'}`
 				: '',
 			question.condition ? `only if ${conditionInWords(question.condition, facts, (of, value, is) => factInWords(of, value, reader, is))}` : '',
 			'choices' in question.answer ? question.answer.choices.filter(Boolean).join(', ') : '',
@@ -183,20 +183,6 @@
 			.filter(Boolean)
 			.join(' · ');
 	}
-	/** A definition of nothing, for putting values of answers into words. */
-	const PLAIN = {
-		name: '',
-		label: '',
-		hint: '',
-		heading: '',
-		readyMade: false,
-		clientMay: 'correct',
-		seenBy: 'all',
-		secret: false,
-		confirmAfter: null,
-		retired: false,
-		mergedInto: null
-	} as const;
 </script>
 
 <p class="text-[0.84rem] text-(--half)">
