@@ -5,6 +5,7 @@
 	import type { TypedValue } from '$lib/core/requests/typed';
 	import FactInput from '../record/FactInput.svelte';
 	import FactTable from '../record/FactTable.svelte';
+	import { fieldWords } from '$lib/words/fact-labels';
 	import { typedNumber } from '$lib/words/answers';
 	import { sayer } from '$lib/words/words';
 
@@ -35,15 +36,7 @@
 	const described = $derived(wrong ? `${id}-wrong` : undefined);
 	const TYPES: Partial<Record<AnswerKind, string>> = { date: 'date', email: 'email', phone: 'tel' };
 	const MODES: Partial<Record<AnswerKind, 'decimal' | 'url'>> = { number: 'decimal', money: 'decimal', web: 'url' };
-	const words = $derived({
-		yes: say('item.yes'),
-		no: say('item.no'),
-		day: say('facts.day'),
-		month: say('facts.month'),
-		row: say('facts.row'),
-		addRow: say('facts.addRow'),
-		removeRow: say('facts.removeRow')
-	});
+	const words = $derived(fieldWords(locale));
 	const before = (): string =>
 		spec.is === 'money' && typeof value === 'number'
 			? typedNumber(locale, value / 100, { least: 2, most: 2 })

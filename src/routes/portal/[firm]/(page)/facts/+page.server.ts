@@ -4,7 +4,8 @@ import { portalRequest } from '$lib/web/desk-request';
 import { saidFact } from '$lib/web/fact-forms';
 import { idParam, inForm } from '$lib/web/form-errors';
 import { factInWords } from '$lib/core/facts/fact-words';
-import { factLabel, factReader } from '$lib/words/facts';
+import { factLabel } from '$lib/words/fact-labels';
+import { factReader } from '$lib/words/facts';
 
 export const load = async (event) => {
 	const portal = await portalRequest(event);

@@ -1,31 +1,17 @@
 <script lang="ts">
-	import { READY_MADE_FACTS, type FactDefinition } from '$lib/core/facts/fact-definition';
+	import type { FactDefinition } from '$lib/core/facts/fact-definition';
 	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
 	import FactField from '$lib/ui/record/FactField.svelte';
 	import { dateWords, dayOf } from '$lib/words/dates';
-	import { sayer, type WordKey } from '$lib/words/words';
+	import { choiceLabel, fieldWords } from '$lib/words/fact-labels';
+	import { sayer } from '$lib/words/words';
 
 	let { data } = $props();
 	const say = $derived(sayer(data.locale));
 	let open = $state('');
 	let problem = $state('');
 	let pending = $state(false);
-	/** A choice in the client's language, where the firm left the words that ship with the product. */
-	function choiceWords({ name, is }: FactDefinition, key: string): string | null {
-		const [own, ours] = [is, READY_MADE_FACTS.find((fact) => fact.name === name)?.is].map((kind) =>
-			kind?.kind === 'choice' ? kind.choices.find((choice) => choice.key === key)?.words : undefined
-		);
-		return own !== undefined && own === ours ? say(`fact.choice.${key}` as WordKey) : null;
-	}
-	const words = $derived({
-		yes: say('item.yes'),
-		no: say('item.no'),
-		day: say('facts.day'),
-		month: say('facts.month'),
-		row: say('facts.row'),
-		addRow: say('facts.addRow'),
-		removeRow: say('facts.removeRow')
-	});
+	const words = $derived(fieldWords(data.locale));
 	function begin(key: string) {
 		problem = '';
 		open = open === key ? '' : key;
@@ -52,7 +38,7 @@
 			{value}
 			label={definition.label}
 			hint={data.locale === 'en' ? definition.hint : ''}
-			choice={(key) => choiceWords(definition, key)}
+			choice={(key) => choiceLabel(data.locale, definition, key)}
 			locale={data.locale}
 			{words}
 			wrong={problem !== ''}
