@@ -1361,6 +1361,8 @@ CASE
     WHEN (state = ANY (ARRAY['accepted'::text, 'waived'::text])) THEN 'settled'::text
     ELSE 'not_sent'::text
 END) STORED NOT NULL,
+    questionnaire_id uuid GENERATED ALWAYS AS (((spec #>> '{from,id}'::text[]))::uuid) STORED,
+    questionnaire_version integer GENERATED ALWAYS AS (((spec #>> '{from,version}'::text[]))::integer) STORED,
     CONSTRAINT item_state_check CHECK ((state = ANY (ARRAY['drafted'::text, 'asked'::text, 'seen'::text, 'started'::text, 'handed_in'::text, 'accepted'::text, 'sent_back'::text, 'waived'::text, 'answered_no'::text, 'declined'::text])))
 );
 
@@ -1381,6 +1383,8 @@ COMMENT ON COLUMN item.typed IS 'What the client has written and not handed in';
 COMMENT ON COLUMN item.own IS 'Whether only its contact sees it, not the client''s other people';
 
 COMMENT ON COLUMN item.phase IS 'open: the client has something to do; to_look_at: the firm has; settled: nothing is left to do; not_sent: a draft';
+
+COMMENT ON COLUMN item.questionnaire_id IS 'The questionnaire of the Library it was asked with, if any';
 
 CREATE TABLE item_kind (
     name text NOT NULL
@@ -1667,6 +1671,41 @@ CREATE TABLE practice_clearing (
 );
 
 COMMENT ON TABLE practice_clearing IS 'When what was cleared from a practice workspace, with counts';
+
+CREATE TABLE questionnaire (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    name text NOT NULL,
+    about text DEFAULT ''::text NOT NULL,
+    questions jsonb NOT NULL,
+    files boolean DEFAULT false NOT NULL,
+    year integer,
+    before_id uuid,
+    version integer DEFAULT 1 NOT NULL,
+    made_by_id uuid NOT NULL,
+    made_at timestamp with time zone NOT NULL,
+    changed_by_id uuid NOT NULL,
+    changed_at timestamp with time zone NOT NULL,
+    ended_at timestamp with time zone,
+    CONSTRAINT questionnaire_year_check CHECK (((year >= 1990) AND (year <= 2200)))
+);
+
+COMMENT ON TABLE questionnaire IS 'A questionnaire of the Library; what is asked with it is copied into the item';
+
+COMMENT ON COLUMN questionnaire.year IS 'The year it asks about, where there is one for every year';
+
+COMMENT ON COLUMN questionnaire.before_id IS 'The one of the year before, whose answers are proposed';
+
+CREATE TABLE questionnaire_version (
+    firm_id uuid NOT NULL,
+    questionnaire_id uuid NOT NULL,
+    version integer NOT NULL,
+    content jsonb NOT NULL,
+    kept_at timestamp with time zone NOT NULL,
+    kept_by_id uuid NOT NULL
+);
+
+COMMENT ON TABLE questionnaire_version IS 'A former version of a questionnaire';
 
 CREATE UNLOGGED TABLE rate_limit (
     key character varying(255) NOT NULL,
@@ -2268,6 +2307,12 @@ ALTER TABLE ONLY portal_look
 ALTER TABLE ONLY practice_clearing
     ADD CONSTRAINT practice_clearing_pkey PRIMARY KEY (id);
 
+ALTER TABLE ONLY questionnaire
+    ADD CONSTRAINT questionnaire_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY questionnaire_version
+    ADD CONSTRAINT questionnaire_version_pkey PRIMARY KEY (questionnaire_id, version);
+
 ALTER TABLE ONLY rate_limit
     ADD CONSTRAINT rate_limit_pkey PRIMARY KEY (key);
 
@@ -2481,6 +2526,8 @@ CREATE INDEX item_by_request ON item USING btree (request_id, "position");
 
 CREATE INDEX item_chase_due ON item USING btree (firm_id, next_chase_on, contact_id) WHERE (next_chase_on IS NOT NULL);
 
+CREATE INDEX item_of_questionnaire ON item USING btree (questionnaire_id, questionnaire_version) WHERE (questionnaire_id IS NOT NULL);
+
 CREATE INDEX item_open_by_client ON item USING btree (client_id, due_on, "position") WHERE (phase = 'open'::text);
 
 CREATE INDEX item_open_by_due ON item USING btree (firm_id, due_on) WHERE (phase = 'open'::text);
@@ -2532,6 +2579,8 @@ CREATE INDEX passkey_challenge_by_expiry ON passkey_challenge USING btree (expir
 CREATE INDEX passkey_of_person ON passkey USING btree (COALESCE(staff_id, contact_id));
 
 CREATE INDEX practice_clearing_by_time ON practice_clearing USING btree (firm_id, cleared_at DESC);
+
+CREATE UNIQUE INDEX questionnaire_by_name ON questionnaire USING btree (firm_id, lower(name)) WHERE (ended_at IS NULL);
 
 CREATE INDEX recovery_code_of_person ON recovery_code USING btree (COALESCE(staff_id, contact_id));
 
@@ -3052,6 +3101,27 @@ ALTER TABLE ONLY portal_look
 ALTER TABLE ONLY practice_clearing
     ADD CONSTRAINT practice_clearing_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
 
+ALTER TABLE ONLY questionnaire
+    ADD CONSTRAINT questionnaire_before_id_fkey FOREIGN KEY (before_id) REFERENCES questionnaire(id);
+
+ALTER TABLE ONLY questionnaire
+    ADD CONSTRAINT questionnaire_changed_by_id_fkey FOREIGN KEY (changed_by_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY questionnaire
+    ADD CONSTRAINT questionnaire_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY questionnaire
+    ADD CONSTRAINT questionnaire_made_by_id_fkey FOREIGN KEY (made_by_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY questionnaire_version
+    ADD CONSTRAINT questionnaire_version_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY questionnaire_version
+    ADD CONSTRAINT questionnaire_version_kept_by_id_fkey FOREIGN KEY (kept_by_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY questionnaire_version
+    ADD CONSTRAINT questionnaire_version_questionnaire_id_fkey FOREIGN KEY (questionnaire_id) REFERENCES questionnaire(id) ON DELETE CASCADE;
+
 ALTER TABLE ONLY recovery_code
     ADD CONSTRAINT recovery_code_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
 
@@ -3486,6 +3556,10 @@ ALTER TABLE portal_look ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE practice_clearing ENABLE ROW LEVEL SECURITY;
 
+ALTER TABLE questionnaire ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE questionnaire_version ENABLE ROW LEVEL SECURITY;
+
 ALTER TABLE recovery_code ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE recurring_occurrence ENABLE ROW LEVEL SECURITY;
@@ -3581,6 +3655,10 @@ CREATE POLICY same_firm ON picture TO lantern_app USING ((firm_id = ( SELECT cur
 CREATE POLICY same_firm ON portal_look TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (contact_id <> ALL (( SELECT unseen_people() AS unseen_people)::uuid[]))));
 
 CREATE POLICY same_firm ON practice_clearing TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON questionnaire TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON questionnaire_version TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
 
 CREATE POLICY same_firm ON recovery_code TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
 
@@ -4008,6 +4086,10 @@ GRANT SELECT ON TABLE picture TO lantern_contact;
 GRANT SELECT,INSERT,UPDATE ON TABLE portal_look TO lantern_app;
 
 GRANT SELECT,INSERT ON TABLE practice_clearing TO lantern_app;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE questionnaire TO lantern_app;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE questionnaire_version TO lantern_app;
 
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE rate_limit TO lantern_app;
 

@@ -6,7 +6,7 @@ import { scheduleOf, recurringSchema } from '$lib/core/schedules/recurring-form'
 import { dateWords } from '$lib/words/dates';
 import type { Actor } from '$lib/server/actor';
 import { readServices } from '$lib/server/clients/client-record';
-import { loadFacts } from '$lib/server/facts/firm-facts';
+import { readWritingPlace } from '$lib/server/requests/writing-place';
 import { deskRequest } from './desk-request';
 import type { Firm } from '$lib/server/firms/firm';
 import { inForm, jsonField } from './form-errors';
@@ -26,7 +26,7 @@ export async function loadRecurringSheet(tx: Tx, actor: Actor, firm: Firm) {
 		services,
 		letter: READY_MADE_LETTER,
 		opening: firm.calendar.sendFrom,
-		place: { currency: firm.currency, timeZone: firm.calendar.timeZone, services, facts: (await loadFacts(tx)).all }
+		place: await readWritingPlace(tx, firm)
 	};
 }
 

@@ -27,6 +27,7 @@ const DESTINATIONS: readonly Destination[] = [
 	{ name: 'Almanac', path: '/desk/almanac', also: 'calendar reminders chases forecast', act: 'look' },
 	{ name: 'Library', path: '/desk/library', also: 'texts messages templates', act: 'look' },
 	{ name: 'Request lists', path: '/desk/library/lists', also: 'library templates ready-made', act: 'look' },
+	{ name: 'Questionnaires', path: '/desk/library/questionnaires', also: 'library questions ready-made', act: 'look' },
 	{ name: 'Forms that clients begin', path: '/desk/library/forms', also: 'library templates', act: 'look' },
 	{ name: 'Facts about clients', path: '/desk/library/facts', also: 'library fields definitions what we know', act: 'look' },
 	{ name: 'Postroom', path: '/desk/postroom', also: 'sent mail messages e-mail texts', act: 'look' },

@@ -45,8 +45,9 @@ export function typedAnswer(spec: AnswerSpec, typed: string | readonly string[] 
 	switch (spec.is) {
 		case 'yes_no':
 			return text === 'yes';
+		case 'one_of':
 		case 'several_of':
-			return spec.choices.filter((choice) => texts.includes(choice));
+			return chosen(spec, texts) ?? undefined;
 		case 'number':
 		case 'money': {
 			const number = plainNumber(text);
@@ -59,6 +60,24 @@ export function typedAnswer(spec: AnswerSpec, typed: string | readonly string[] 
 		default:
 			return text.trim();
 	}
+}
+
+/** Most characters of a choice that somebody writes themselves. */
+export const OTHER_MAX = 120;
+
+/**
+ * What was chosen, or null for nothing: choices in their order, and where one may write another, the first text that is none of them. Of
+ * one choice only, what is ticked goes before what is written.
+ */
+export function chosen(
+	{ is, choices, other }: Extract<AnswerSpec, { is: 'one_of' | 'several_of' }>,
+	texts: readonly string[]
+): string | string[] | null {
+	const ticked = choices.filter((choice) => texts.includes(choice));
+	const written = other ? texts.map((text) => text.trim()).find((text) => text !== '' && !choices.includes(text)) : undefined;
+	if (is === 'one_of') return ticked[0] ?? written ?? null;
+	const all = written === undefined ? ticked : [...ticked, written];
+	return all.length > 0 ? all : null;
 }
 
 /** What is known, as it answers a question; null where it does not fit how the question is answered. */

@@ -10,7 +10,11 @@ export function freshAnswer(is: AnswerKind, currency: string, before?: AnswerSpe
 			return { is, currency };
 		case 'one_of':
 		case 'several_of':
-			return { is, choices: before && 'choices' in before ? [...before.choices] : ['', ''] };
+			return {
+				is,
+				choices: before && 'choices' in before ? [...before.choices] : ['', ''],
+				...(before && 'other' in before ? { other: before.other } : {})
+			};
 		case 'tax_number':
 			return { is, check: '' };
 		case 'table':

@@ -20,7 +20,7 @@ test('what is missing is said by its kind, and only of what is needed, once ever
 		question('many', { is: 'several_of', choices: ['a', 'b'] }),
 		question('not needed', { is: 'words' }, false)
 	];
-	expect(answersOf(questions, { many: [] }, true, { country: 'CA' })).toEqual({
+	expect(answersOf(questions, { many: [] }, true, { country: 'CA', today: '2026-05-04' })).toEqual({
 		answers: {},
 		problems: {
 			words: { key: 'wrong.answer.empty' },
@@ -31,8 +31,8 @@ test('what is missing is said by its kind, and only of what is needed, once ever
 			many: { key: 'wrong.answer.choose' }
 		}
 	});
-	expect(answersOf(questions, {}, false, { country: 'CA' })).toEqual({ answers: {}, problems: {} });
-	expect(answersOf(questions, { words: ' Kites ', many: ['b'] }, false, { country: 'CA' })).toEqual({
+	expect(answersOf(questions, {}, false, { country: 'CA', today: '2026-05-04' })).toEqual({ answers: {}, problems: {} });
+	expect(answersOf(questions, { words: ' Kites ', many: ['b'] }, false, { country: 'CA', today: '2026-05-04' })).toEqual({
 		answers: { words: 'Kites', many: ['b'] },
 		problems: {}
 	});

@@ -4,12 +4,16 @@ import type { Saying } from '../errors/domain-error';
 import { factSchema, sayingOf, type FactPlace } from '../facts/fact-values';
 import { cleanText, oneLine, optionalText } from '../people/plain-fields';
 import { columnsField } from '../facts/fact-form';
-import { conditionSchema } from '../requests/condition-schema';
+import { questionConditionSchema } from '../requests/condition-schema';
 import { FACT_TESTS } from '../requests/conditions';
-import { factKindOfAnswer } from './comparable';
+import { checkProblem, MADE_OF, type Check } from './checks';
+import { chosen, factKindOfAnswer, OTHER_MAX } from './comparable';
 import { plainNumber, type Answer, type AnswerRow } from './answers';
 
 const CURRENCY = /^[A-Z]{3}$/;
+
+/** one may also write another choice */
+const OTHER = z.boolean().optional();
 
 /** How one question is answered. */
 export const answerSpecSchema = z.discriminatedUnion('is', [
@@ -20,8 +24,8 @@ export const answerSpecSchema = z.discriminatedUnion('is', [
 	z.object({ is: z.literal('date') }),
 	z.object({ is: z.literal('day_of_year') }),
 	z.object({ is: z.literal('yes_no') }),
-	z.object({ is: z.literal('one_of'), choices: choices() }),
-	z.object({ is: z.literal('several_of'), choices: choices() }),
+	z.object({ is: z.literal('one_of'), choices: choices(), other: OTHER }),
+	z.object({ is: z.literal('several_of'), choices: choices(), other: OTHER }),
 	z.object({ is: z.literal('email') }),
 	z.object({ is: z.literal('phone') }),
 	z.object({ is: z.literal('web') }),
@@ -106,6 +110,20 @@ export function factOf(fact: FactDefinition, answer: Answer, place: FactPlace): 
 	return parsed.success ? parsed.data : null;
 }
 
+const BOUND = z.number('Write a number.').min(-1e12).max(1e12).optional();
+const checkSchema: z.ZodType<Check | undefined, unknown> = z
+	.object({
+		least: BOUND,
+		most: BOUND,
+		day: z.enum(['not_future', 'not_past']).optional(),
+		madeOf: z.enum(Object.keys(MADE_OF) as [keyof typeof MADE_OF]).optional()
+	})
+	.optional()
+	.refine((check) => check?.least === undefined || check.most === undefined || check.least <= check.most, {
+		path: ['most'],
+		message: 'The most must not be less than the least.'
+	});
+
 export const questionSchema = z.object({
 	/** by which its answer is known; stays when the words change */
 	key: z.string().min(1).max(40),
@@ -122,8 +140,9 @@ export const questionSchema = z.object({
 	when: z
 		.object({ column: z.string().max(60).optional(), is: z.enum(FACT_TESTS), value: z.string().max(1000), to: z.string().max(300).optional() })
 		.optional(),
-	/** for which clients it is asked at all; of everybody without one */
-	condition: conditionSchema.optional()
+	/** of whom, and after which earlier answers, it is asked at all; of everybody without one */
+	condition: questionConditionSchema.optional(),
+	check: checkSchema.optional()
 });
 export type Question = z.infer<typeof questionSchema>;
 
@@ -154,12 +173,21 @@ export function answerOf(spec: AnswerSpec, place: FactPlace): z.ZodType<Answer, 
 		case 'yes_no':
 			return z.enum(['yes', 'no'], 'wrong.answer.choose').transform((text) => text === 'yes');
 		case 'one_of':
-			return z.enum(spec.choices as [string, ...string[]], 'wrong.answer.choose');
 		case 'several_of':
 			return z
-				.union([z.string().transform((one) => [one]), z.array(z.string())], 'wrong.answer.choose')
-				.pipe(z.array(z.enum(spec.choices as [string, ...string[]], 'wrong.answer.choose')).min(1, 'wrong.answer.choose'))
-				.transform((chosen) => spec.choices.filter((choice) => chosen.includes(choice)));
+				.union([z.string().transform((one) => [one]), z.array(z.string()).max(200)], 'wrong.answer.choose')
+				.transform((texts, context): Answer => {
+					const answer = chosen(spec, texts);
+					const written = [answer ?? []].flat().find((one) => !spec.choices.includes(one));
+					const unknown = !spec.other && texts.some((text) => text !== '' && !spec.choices.includes(text));
+					if (answer !== null && !unknown && (written?.length ?? 0) <= OTHER_MAX) return answer;
+					context.addIssue(
+						written !== undefined && written.length > OTHER_MAX
+							? { code: 'custom', message: 'wrong.answer.long', params: { max: OTHER_MAX } }
+							: { code: 'custom', message: 'wrong.answer.choose' }
+					);
+					return z.NEVER;
+				});
 	}
 }
 
@@ -179,24 +207,29 @@ export type Answers = Record<string, Answer>;
 /**
  * Reads the answers of a questionnaire from a form.
  * @param whole every needed question must be answered; otherwise what is there is taken, and what cannot be read is left out
+ * @param place where the firm is, and which day it is there
  */
 export function answersOf(
 	questions: readonly Question[],
 	typed: Readonly<Record<string, unknown>>,
 	whole: boolean,
-	place: FactPlace
+	place: FactPlace & { today: string }
 ): { answers: Answers; problems: Record<string, Saying> } {
 	const answers: Answers = {};
 	const problems: Record<string, Saying> = {};
 	for (const question of questions) {
 		const value = typed[question.key];
-		const given = Array.isArray(value) ? value.length > 0 : typeof value === 'string' && value.trim() !== '';
+		const given = Array.isArray(value)
+			? value.some((one) => typeof one === 'string' && one.trim() !== '')
+			: typeof value === 'string' && value.trim() !== '';
 		if (!given) {
 			if (whole && question.required) problems[question.key] = { key: missingAnswer(question.answer) };
 			continue;
 		}
 		const parsed = answerOf(question.answer, place).safeParse(value);
-		if (parsed.success) answers[question.key] = parsed.data;
+		const wrong = parsed.success && checkProblem(question.answer, question.check, parsed.data, place.today);
+		if (wrong) problems[question.key] = wrong;
+		else if (parsed.success) answers[question.key] = parsed.data;
 		else problems[question.key] = sayingOf(parsed.error.issues[0]);
 	}
 	return { answers, problems };

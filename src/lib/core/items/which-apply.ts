@@ -1,46 +1,191 @@
-import type { FirmFacts } from '../facts/fact-definition';
-import { judge, testHolds, type ClientKnown } from '../requests/conditions';
+import { firmFacts, type FactDefinition, type FirmFacts } from '../facts/fact-definition';
+import { factKeys } from '../facts/fact-words';
+import {
+	becauseInWords,
+	judge,
+	needsValue,
+	testHolds,
+	type AnswerCondition,
+	type AnswerWords,
+	type ClientKnown,
+	type Condition,
+	type FactCondition,
+	type FactValueWords,
+	type Test,
+	type Verdict
+} from '../requests/conditions';
 import { comparable, factKindOfAnswer } from './comparable';
 import type { Answers, Question } from './questions';
 
 /** Whether a question is asked, and if not, why: of this client not at all, or not with the answers so far. */
 export type Applies = 'yes' | 'not_for_client' | 'not_by_answer';
+/** What the firm knows of whoever is asked. */
+export interface Asked {
+	known: ClientKnown;
+	facts: FirmFacts;
+}
 
 /**
  * Which questions apply, given the answers so far and what is known of the client: the one function that the editor, the client's page,
- * handing in and counting ask. A follow-up depends on earlier questions alone, so answering one never changes what was asked before it.
+ * handing in and counting ask. A question depends on earlier ones alone, so answering one never changes what was asked before it.
  * @param client null where the questions were chosen for the client already
  * @param today `YYYY-MM-DD`
  */
-export function whichApply(
-	questions: readonly Question[],
-	answers: Readonly<Answers>,
-	client: { known: ClientKnown; facts: FirmFacts } | null,
-	today: string
-): Map<string, Applies> {
-	const applies = new Map<string, Applies>();
-	const byKey = new Map(questions.map((question) => [question.key, question]));
-	for (const question of questions) applies.set(question.key, one(question));
-	return applies;
+export function whichApply(questions: readonly Question[], answers: Readonly<Answers>, client: Asked | null, today: string): Map<string, Applies> {
+	return new Map([...judgeQuestions(questions, answers, client, today)].map(([key, { applies }]) => [key, applies]));
+}
 
-	function one({ under, when, condition }: Question): Applies {
+/** Why a question is left out: what decided it, or the question above it that is left out. */
+interface Judged {
+	applies: Applies;
+	because: Verdict['because'];
+	/** the key of the question it goes with */
+	with?: string;
+}
+
+function judgeQuestions(questions: readonly Question[], answers: Readonly<Answers>, client: Asked | null, today: string): Map<string, Judged> {
+	const judged = new Map<string, Judged>();
+	const own = client ? questionsOf(questions, client) : null;
+	const byKey = new Map(questions.map((question) => [question.key, question]));
+	/** asks about answers alone */
+	const answered: ClientKnown = { kind: 'business', services: [], facts: {}, today, answered: holds };
+	const facts = client?.facts ?? NO_FACTS;
+	for (const question of questions) judged.set(question.key, one(question));
+	return judged;
+
+	function one({ key, under, when, condition }: Question): Judged {
+		const rest = own?.get(key);
+		if (rest?.out) return { applies: 'not_for_client', because: rest.out };
+		if (under !== undefined) {
+			const above = byKey.get(under);
+			const aboveIs = judged.get(under)?.applies;
+			// a question above that is gone, or stands below, is none
+			if (above && aboveIs !== undefined) {
+				if (aboveIs !== 'yes') return { applies: aboveIs, because: [], with: under };
+				const hangs: AnswerCondition = { kind: 'answer', question: under, ...(when ?? { is: 'known', value: '' }) };
+				if (!holds(hangs)) return { applies: 'not_by_answer', because: [hangs] };
+			}
+		}
+		const left = rest ? rest.condition : condition;
 		// what is not known decides nothing: it is asked
-		if (condition && client && judge(condition, client.known, client.facts).holds === false) return 'not_for_client';
-		if (under === undefined) return 'yes';
-		const above = byKey.get(under);
-		const aboveApplies = applies.get(under);
-		// a question above that is gone, or stands below, is none
-		if (!above || aboveApplies === undefined) return 'yes';
-		if (aboveApplies !== 'yes') return aboveApplies;
-		const answer = answers[under];
-		if (answer === undefined) return 'not_by_answer';
-		if (!when) return 'yes';
-		return testHolds(comparable(answer, above.answer), comparedIn(above, when.column), when, today) ? 'yes' : 'not_by_answer';
+		const verdict = left && judge(left, answered, facts);
+		return verdict?.holds === false ? { applies: 'not_by_answer', because: verdict.because } : { applies: 'yes', because: [] };
 	}
-	function comparedIn({ answer }: Question, column: string | undefined) {
+	function holds({ question, otherwise, ...test }: AnswerCondition): boolean {
+		const of = byKey.get(question);
+		const is = judged.get(question)?.applies;
+		// one that is gone, or stands below, decides nothing
+		if (!of || is === undefined) return true;
+		if (is !== 'yes' && otherwise !== undefined) return otherwise;
+		const answer = is === 'yes' ? answers[question] : undefined;
+		if (!needsValue(test.is)) return (test.is === 'known') === (answer !== undefined);
+		return answer !== undefined && testHolds(comparable(answer, of.answer), comparedIn(of, test), test, today);
+	}
+	function comparedIn({ answer }: Question, { column }: Test) {
 		const is = factKindOfAnswer(answer);
 		return (column !== undefined && is.kind === 'table' && is.columns.find(({ key }) => key === column)?.is) || is;
 	}
+}
+
+const NO_FACTS = firmFacts([]);
+
+/** What is left of a question's condition for one client: nothing, what asks about answers, or that it is left out, with the reason. */
+interface Rest {
+	condition?: Condition;
+	out?: Verdict['because'];
+}
+
+/**
+ * Decides of every question's condition what can be decided of the client beforehand, so that what goes to the client asks about their own
+ * answers alone. A fact that an earlier question asks is asked of its answer, not of what was known before.
+ */
+function questionsOf(questions: readonly Question[], { known, facts }: Asked): Map<string, Rest> {
+	const earlier = new Map<string, Question>();
+	const rests = new Map<string, Rest>();
+	for (const question of questions) {
+		rests.set(question.key, question.condition ? restOf(question.condition) : {});
+		const fact = question.fact ? facts.get(question.fact) : undefined;
+		if (fact) earlier.set(fact.name, question);
+	}
+	return rests;
+
+	function restOf(condition: Condition): Rest {
+		if (condition.kind === 'answer') return { condition };
+		if (condition.kind === 'all' || condition.kind === 'any') {
+			const parts = condition.of.map(restOf);
+			const outs = parts.flatMap(({ out }) => (out ? [out] : []));
+			if (condition.kind === 'all' ? outs.length > 0 : outs.length === parts.length) return { out: outs.flat() };
+			if (condition.kind === 'any' && parts.some(({ condition: left, out }) => !left && !out)) return {};
+			const of = parts.flatMap(({ condition: left }) => left ?? []);
+			return of.length === 0 ? {} : of.length === 1 ? { condition: of[0] } : { condition: { kind: condition.kind, of } };
+		}
+		const verdict = judge(condition, known, facts);
+		// there is no "not", so what is unknown may stand for what holds: either way it is asked
+		const otherwise = verdict.holds !== false;
+		const fact = condition.kind === 'fact' ? facts.get(condition.fact) : undefined;
+		const asks = fact && earlier.get(fact.name);
+		if (condition.kind === 'fact' && asks) return { condition: aboutAnswer(condition, fact, asks, otherwise) };
+		return otherwise ? {} : { out: verdict.because };
+	}
+}
+
+/** A condition on a fact as one on the question that asks for it: choices are known there by their words. */
+function aboutAnswer(
+	{ kind: _kind, fact: _fact, ...test }: FactCondition,
+	fact: FactDefinition,
+	{ key }: Question,
+	otherwise: boolean
+): AnswerCondition {
+	const words = (one: string) => ('choices' in fact.is ? (fact.is.choices.find((choice) => choice.key === one)?.words ?? one) : one);
+	const value = !('choices' in fact.is)
+		? test.value
+		: test.is === 'one_of_these'
+			? JSON.stringify(factKeys(test.value).map(words))
+			: words(test.value);
+	return { ...test, kind: 'answer', question: key, value, otherwise };
+}
+
+/** The questions that a client is asked at all, their conditions without what only the firm may know. */
+export function questionsFor(questions: readonly Question[], client: Asked): Question[] {
+	const rests = questionsOf(questions, client);
+	const out = new Set<string>();
+	return questions.flatMap((question) => {
+		const { condition, out: because } = rests.get(question.key)!;
+		if (because || (question.under !== undefined && out.has(question.under))) {
+			out.add(question.key);
+			return [];
+		}
+		const { condition: _before, ...rest } = question;
+		return [condition ? { ...rest, condition } : rest];
+	});
+}
+
+/** A question that is left out, and why, in words; those that go with another one are named with it. */
+export interface LeftOut {
+	key: string;
+	why: string;
+}
+
+/** What is left out and why, for whoever tries a questionnaire. */
+export function leftOut(
+	questions: readonly Question[],
+	answers: Readonly<Answers>,
+	client: Asked,
+	today: string,
+	words: { fact: FactValueWords; answer: AnswerWords }
+): LeftOut[] {
+	const numbers = new Map(questions.map(({ key }, i) => [key, i + 1]));
+	return [...judgeQuestions(questions, answers, client, today)].flatMap(([key, { applies, because, with: above }]) =>
+		applies === 'yes'
+			? []
+			: [
+					{
+						key,
+						why:
+							above === undefined ? becauseInWords(because, client.known, client.facts, words.fact, words.answer) : `goes with ${numbers.get(above)}`
+					}
+				]
+	);
 }
 
 /** Seconds that an answer takes, roughly, with reading its question. */

@@ -9,6 +9,7 @@ export type Condition =
 	| { kind: 'all'; of: Condition[] }
 	| { kind: 'any'; of: Condition[] }
 	| FactCondition
+	| AnswerCondition
 	| { kind: 'service'; name: string; is: 'has' | 'has_not' }
 	| { kind: 'client'; is: 'business' | 'person' };
 
@@ -22,6 +23,20 @@ export interface FactCondition {
 	value: string;
 	/** the second value of "between" */
 	to?: string;
+}
+
+/** In a questionnaire: how an earlier question of it is answered. */
+export interface AnswerCondition {
+	kind: 'answer';
+	/** the key of the question */
+	question: string;
+	/** of a table: the key of the column in which one row must be so */
+	column?: string;
+	is: FactTest;
+	value: string;
+	to?: string;
+	/** what holds where that question is not asked at all */
+	otherwise?: boolean;
 }
 
 /** What a fact can be compared by. */
@@ -90,6 +105,8 @@ export interface ClientKnown {
 	facts: Readonly<Record<string, string>>;
 	/** `YYYY-MM-DD` in the firm's time zone, for how long ago something was */
 	today: string;
+	/** in a questionnaire: whether an answer is so */
+	answered?: (condition: AnswerCondition) => boolean;
 }
 
 /** Holds, does not hold, or cannot be said yet; with the leaves that decided it and the facts that are missing. */
@@ -110,6 +127,10 @@ export function judge(condition: Condition, client: ClientKnown, facts: FirmFact
 			const has = client.services.some((service) => service.toLowerCase() === wanted);
 			return { holds: condition.is === 'has' ? has : !has, because: [condition], missing: [] };
 		}
+		case 'answer':
+			return client.answered
+				? { holds: client.answered(condition), because: [condition], missing: [] }
+				: { holds: 'unknown', because: [], missing: [] };
 		case 'fact': {
 			const name = facts.get(condition.fact)?.name ?? condition.fact;
 			const value = client.facts[name];
@@ -191,6 +212,9 @@ function compare(value: string, is: SingleFactKind, { is: test, value: wanted, t
 /** Words for a value of a kind that belongs to a fact: dates in the reader's way; see `factInWords`. */
 export type FactValueWords = (fact: FactDefinition, value: string, is?: FactKind) => string;
 
+/** Words for what is asked of an answer, by whoever knows the questions: "4 is yes". */
+export type AnswerWords = (condition: AnswerCondition) => string;
+
 const TEST_WORDS: Record<FactTest, string> = {
 	equals: 'is',
 	differs: 'is not',
@@ -245,7 +269,7 @@ function factConditionInWords(condition: FactCondition, facts: FirmFacts, words:
 }
 
 /** A condition in plain words: "Runs payroll is yes, and (Employees is more than 3 or the client is a person)". */
-export function conditionInWords(condition: Condition, facts: FirmFacts, words: FactValueWords): string {
+export function conditionInWords(condition: Condition, facts: FirmFacts, words: FactValueWords, answer?: AnswerWords): string {
 	switch (condition.kind) {
 		case 'client':
 			return `the client is a ${condition.is}`;
@@ -253,11 +277,13 @@ export function conditionInWords(condition: Condition, facts: FirmFacts, words: 
 			return condition.is === 'has' ? `we do ${condition.name} for them` : `we do not do ${condition.name} for them`;
 		case 'fact':
 			return factConditionInWords(condition, facts, words);
+		case 'answer':
+			return answer?.(condition) ?? 'an earlier question is answered so';
 		case 'all':
 		case 'any':
 			return condition.of
 				.map((part) => {
-					const text = conditionInWords(part, facts, words);
+					const text = conditionInWords(part, facts, words, answer);
 					return (part.kind === 'all' || part.kind === 'any') && part.of.length > 1 ? `(${text})` : text;
 				})
 				.join(condition.kind === 'all' ? ', and ' : ', or ');
@@ -265,8 +291,15 @@ export function conditionInWords(condition: Condition, facts: FirmFacts, words: 
 }
 
 /** What is so for the client, said of the leaves that decided: "Runs payroll is no". */
-export function becauseInWords(because: Verdict['because'], client: ClientKnown, facts: FirmFacts, words: FactValueWords): string {
+export function becauseInWords(
+	because: Verdict['because'],
+	client: ClientKnown,
+	facts: FirmFacts,
+	words: FactValueWords,
+	answer?: AnswerWords
+): string {
 	const sentences = because.map((leaf) => {
+		if (leaf.kind === 'answer') return answer?.(leaf) ?? 'of an earlier answer';
 		if (leaf.kind === 'client') return `the client is a ${client.kind}`;
 		if (leaf.kind === 'service') {
 			const has = client.services.some((service) => service.toLowerCase() === leaf.name.toLowerCase());

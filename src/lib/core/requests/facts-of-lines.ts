@@ -1,5 +1,5 @@
 import { DomainError, type Saying } from '../errors/domain-error';
-import type { FirmFacts } from '../facts/fact-definition';
+import type { FactKind, FirmFacts } from '../facts/fact-definition';
 import { factSchema, sayingOf, type FactPlace } from '../facts/fact-values';
 import { factKindOfAnswer } from '../items/comparable';
 import type { Question } from '../items/questions';
@@ -19,9 +19,9 @@ function speller(place: FactPlace): Spell {
 function settler(facts: FirmFacts, place: FactPlace) {
 	const problems: Record<string, string | Saying> = {};
 	const spell = speller(place);
-	const condition = (of: Condition | null, path: string): Condition | null => {
+	const condition = (of: Condition | null, path: string, earlier?: ReadonlyMap<string, FactKind>): Condition | null => {
 		if (!of) return of;
-		const settled = settleCondition(of, facts, spell);
+		const settled = settleCondition(of, facts, spell, earlier);
 		for (const problem of settled.problems) problems[[path, ...problem.path].join('.')] = problem.message;
 		return settled.condition;
 	};
@@ -31,11 +31,17 @@ function settler(facts: FirmFacts, place: FactPlace) {
 		if (!known) problems[path] = 'The fact that this becomes is not there any more. Choose another one, or none.';
 		return known?.name ?? name;
 	};
-	const questions = (of: readonly Question[], path: string): Question[] =>
-		of.map((question, n) => {
+	const questions = (of: readonly Question[], path: string): Question[] => {
+		const earlier = new Map<string, FactKind>();
+		return of.map((question, n) => {
+			const held = one(question, n);
+			earlier.set(question.key, factKindOfAnswer(question.answer));
+			return held;
+		});
+		function one(question: Question, n: number): Question {
 			const at = `${path}.${n}`;
 			const held: Question = { ...question, fact: fact(question.fact, `${at}.fact`) };
-			if (question.condition) held.condition = condition(question.condition, `${at}.condition`) ?? undefined;
+			if (question.condition) held.condition = condition(question.condition, `${at}.condition`, earlier) ?? undefined;
 			if (question.under === undefined) return { ...held, when: undefined };
 			const above = of.slice(0, n).find(({ key }) => key === question.under);
 			if (!above) {
@@ -48,7 +54,8 @@ function settler(facts: FirmFacts, place: FactPlace) {
 				else held.when = test.test;
 			}
 			return held;
-		});
+		}
+	};
 	/** @throws DomainError invalid if something is wrong */
 	const requireRight = () => {
 		const [first] = Object.values(problems);

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { typedNames } from '../items/typed-names';
-import { keepTypedFields, typedSchema, type TypedFields } from './typed';
+import { FIELDS_MAX, keepTypedFields, typedSchema, type TypedFields } from './typed';
 
 const NAMES = ['answer.a', 'answer.b', 'talk.words'];
 const NOW = '2026-05-04T12:00:00Z';
@@ -45,6 +45,6 @@ test('what is sent is bounded before it is kept', () => {
 	const typed = (fields: Record<string, unknown>) => typedSchema.safeParse({ device: 'd', since: null, fields }).success;
 	expect(typed({ a: 'x'.repeat(10_000) })).toBe(true);
 	expect(typed({ a: 'x'.repeat(10_001) })).toBe(false);
-	expect(typed(Object.fromEntries(Array.from({ length: 201 }, (_, i) => [`f${i}`, 'x'])))).toBe(false);
+	expect(typed(Object.fromEntries(Array.from({ length: FIELDS_MAX + 1 }, (_, i) => [`f${i}`, 'x'])))).toBe(false);
 	expect(typed({ a: { b: 'x' } })).toBe(false);
 });

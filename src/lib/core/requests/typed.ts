@@ -16,6 +16,8 @@ export const TYPED_BESIDE = ['no.reason', 'sent.reason', 'later.until', 'change.
 /** Before the names of the fields of an answer, so that none is taken for one of the others. */
 export const ANSWER = 'answer.';
 
+/** Most fields of one answer: those of the longest questionnaire, and what is beside it. */
+export const FIELDS_MAX = 340;
 const LONGEST = 10_000;
 const typedValue = z.union([z.string().max(LONGEST), z.array(z.string().max(200)).max(40)]);
 /** What a page sends while somebody types: the fields that changed since it was sent last. */
@@ -25,7 +27,7 @@ export const typedSchema = z.object({
 	since: z.iso.datetime().nullable(),
 	// counted before each is looked at
 	fields: z
-		.custom<object>((fields) => typeof fields === 'object' && fields !== null && Object.keys(fields).length <= 200)
+		.custom<object>((fields) => typeof fields === 'object' && fields !== null && Object.keys(fields).length <= FIELDS_MAX)
 		.pipe(z.record(z.string().max(80), typedValue))
 });
 export type TypedNow = z.infer<typeof typedSchema>;

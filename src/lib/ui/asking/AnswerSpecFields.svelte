@@ -36,6 +36,15 @@
 					if (answer.is === 'one_of' || answer.is === 'several_of') answer.choices = event.currentTarget.value.split('\n');
 				}}></textarea></label
 		>
+		<label class="flex items-center gap-2 self-end text-sm"
+			><input
+				type="checkbox"
+				checked={answer.other ?? false}
+				onchange={(event) => {
+					if (answer.is === 'one_of' || answer.is === 'several_of') answer.other = event.currentTarget.checked;
+				}}
+			/> one may write another</label
+		>
 	{:else if answer.is === 'table'}
 		<div class="w-full">
 			<ColumnsFields

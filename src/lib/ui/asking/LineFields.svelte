@@ -11,7 +11,7 @@
 	import DueRuleFields from './DueRuleFields.svelte';
 	import ItemTextEditor from './ItemTextEditor.svelte';
 	import SpecFields from './SpecFields.svelte';
-	import type { WritingPlace } from './writing-place';
+	import type { WritingPlace } from '$lib/core/requests/writing-place';
 
 	/** Everything about one line: its words, what it asks for, when it is due, and in a list for whom. */
 	let {

@@ -14,7 +14,7 @@
 	import AddLines from './AddLines.svelte';
 	import LineFields from './LineFields.svelte';
 	import type { ListInHand } from './list-in-hand.svelte';
-	import type { WritingPlace } from './writing-place';
+	import type { WritingPlace } from '$lib/core/requests/writing-place';
 
 	/** The lines of a request or of a list, under their headings: opened, moved by mouse and keyboard, added, pasted. */
 	let {

@@ -1,14 +1,17 @@
 <script lang="ts">
 	import { tick } from 'svelte';
 	import type { FirmFacts } from '$lib/core/facts/fact-definition';
-	import { factInWords, valueInWords } from '$lib/core/facts/fact-words';
+	import { factInWords, factKeys, valueInWords } from '$lib/core/facts/fact-words';
 	import { factKindOfAnswer } from '$lib/core/items/comparable';
 	import { ANSWER_KINDS, ANSWER_WORDS, answerOfFact, type AnswerKind, type Question } from '$lib/core/items/questions';
 	import { freshAnswer, guessAnswer, questionsOfText } from '$lib/core/items/questions-of-text';
 	import { minutesOf, partsOf } from '$lib/core/items/which-apply';
-	import { conditionInWords, firstCondition, testWords } from '$lib/core/requests/conditions';
+	import { conditionInWords, counts, firstCondition, testWords, type AnswerCondition, type Condition } from '$lib/core/requests/conditions';
 	import { factReader } from '$lib/words/facts';
+	import { checkInWords } from '$lib/core/items/checks';
+	import { troublesOf } from '$lib/core/questionnaires/troubles';
 	import AnswerSpecFields from './AnswerSpecFields.svelte';
+	import CheckFields from './CheckFields.svelte';
 	import ConditionEditor from './ConditionEditor.svelte';
 	import WhenFields from './WhenFields.svelte';
 
@@ -20,8 +23,17 @@
 		questions = $bindable(),
 		facts,
 		currency,
-		services
-	}: { questions: Question[]; facts: FirmFacts; currency: string; /** names of what the firm does */ services: readonly string[] } = $props();
+		services,
+		alwaysKnown = [],
+		head = true
+	}: {
+		questions: Question[];
+		facts: FirmFacts;
+		currency: string;
+		/** names of what the firm does */ services: readonly string[];
+		/** names of facts that are known of every client */ alwaysKnown?: readonly string[];
+		/** whether it says itself how many questions there are */ head?: boolean;
+	} = $props();
 	const id = $props.id();
 	const DEPTH_MAX = 2;
 	let open = $state<string | null>(null);
@@ -49,7 +61,20 @@
 	}
 	const number = (i: number) => i + 1;
 	const parts = $derived(partsOf(questions).length);
-	const twice = $derived(questions.flatMap(({ fact }) => fact ?? []).filter((name, i, all) => all.indexOf(name) !== i));
+	const troubles = $derived(Map.groupBy(troublesOf(questions, facts, alwaysKnown), ({ key }) => key));
+	/** What is wrong with an empty line shows itself. */
+	const troublesAt = (question: Question) => (question.title.trim() === '' ? [] : (troubles.get(question.key) ?? []));
+	const earlierThan = (i: number) => questions.slice(0, i).map((one, n) => ({ ...one, number: n + 1 }));
+	function answerWords({ question, column, is: test, value, to }: AnswerCondition): string {
+		const of = questions.find(({ key }) => key === question);
+		if (!of) return 'a question that is gone';
+		const n = number(at(question));
+		if (test === 'known' || test === 'unknown') return `${n} is ${test === 'known' ? '' : 'not '}answered`;
+		const whole = factKindOfAnswer(of.answer);
+		const is = (column !== undefined && whole.kind === 'table' && whole.columns.find(({ key }) => key === column)?.is) || whole;
+		const said = test === 'one_of_these' ? factKeys(value).join(' or ') : counts(test) ? value : valueInWords(is, value, reader);
+		return `${column === undefined ? '' : 'a row of '}${n} ${testWords(test)} ${said}${test === 'between' ? ` and ${to}` : ''}`;
+	}
 
 	async function focus(key: string | undefined, end = true) {
 		await tick();
@@ -161,6 +186,12 @@
 		said = `${made.length} questions were added.`;
 		void focus(made.at(-1)?.key);
 	}
+	/** A condition begins with the answer before it, if there is one. */
+	function beginCondition(i: number): Condition {
+		const before = questions[i - 1];
+		if (!before) return firstCondition(facts);
+		return { kind: 'answer', question: before.key, ...(whenOf(before) ?? { is: 'known', value: '' }) };
+	}
 	function chooseKind(question: Question, is: AnswerKind) {
 		chosen.add(question.key);
 		question.fact = null;
@@ -172,11 +203,13 @@
 		const above = aboveOf(question);
 		const fact = question.fact ? facts.get(question.fact) : undefined;
 		return [
-			above
-				? `only if ${number(at(above.key))} ${question.when ? `${testWords(question.when.is)} ${valueInWords(factKindOfAnswer(above.answer), question.when.value, reader)}` : 'is answered'}`
+			above ? `only if ${answerWords({ kind: 'answer', question: above.key, ...(question.when ?? { is: 'known', value: '' }) })}` : '',
+			question.condition
+				? `only if ${conditionInWords(question.condition, facts, (of, value, is) => factInWords(of, value, reader, is), answerWords)}`
 				: '',
-			question.condition ? `only if ${conditionInWords(question.condition, facts, (of, value, is) => factInWords(of, value, reader, is))}` : '',
-			'choices' in question.answer ? question.answer.choices.filter(Boolean).join(', ') : '',
+			'choices' in question.answer ? [...question.answer.choices.filter(Boolean), ...(question.answer.other ? ['or another'] : [])].join(', ') : '',
+			question.answer.is === 'table' ? question.answer.columns.map(({ label }) => label).join(', ') : '',
+			checkInWords(question.answer.is, question.check),
 			fact ? `becomes the fact ${fact.label}` : '',
 			question.required ? '' : 'need not be answered'
 		]
@@ -185,12 +218,13 @@
 	}
 </script>
 
-<p class="text-[0.84rem] text-(--half)">
-	{questions.length === 1 ? 'One question' : `${questions.length} questions`}{parts > 1 ? ` in ${parts} parts` : ''}, about {minutesOf(questions) ===
-	1
-		? 'a minute'
-		: `${minutesOf(questions)} minutes`}. Enter makes the next one, Tab a follow-up of the one above; “# …” begins a part.
-</p>
+{#if head}<p class="text-[0.84rem] text-(--half)">
+		{questions.length === 1 ? 'One question' : `${questions.length} questions`}{parts > 1 ? ` in ${parts} parts` : ''}, about {minutesOf(
+			questions
+		) === 1
+			? 'a minute'
+			: `${minutesOf(questions)} minutes`}. Enter makes the next one, Tab a follow-up of the one above; “# …” begins a part.
+	</p>{/if}
 <p class="sr" aria-live="polite">{said}</p>
 <ol class="sheet-of-questions">
 	{#each questions as question, i (question.key)}
@@ -246,11 +280,12 @@
 					>
 				</div>
 			</div>
-			{#if open !== question.key && (asideOf(question) || (question.fact && twice.includes(question.fact)))}
+			{#if open !== question.key && (asideOf(question) || troublesAt(question).length > 0)}
 				<p class="aside" style:padding-left="{depthOf(question) * 26 + 36}px">
-					{asideOf(question)}{#if question.fact && twice.includes(question.fact)}<b class="text-(--lamp-deep)">
-							· another question becomes the same fact</b
-						>{/if}
+					{asideOf(question)}{#each troublesAt(question) as trouble (trouble.words)}<b
+							class="block text-(--lamp-deep)"
+							class:text-(--wrong)={trouble.wrong}>{trouble.words}</b
+						>{/each}
 				</p>
 			{/if}
 			{#if open === question.key}
@@ -275,6 +310,7 @@
 							</select></label
 						>
 					</div>
+					<div class="mt-3 flex flex-wrap gap-x-5 gap-y-2"><CheckFields bind:check={question.check} is={question.answer.is} /></div>
 					<label class="field mt-3"
 						><span>Explanation, below the question</span><textarea rows="2" maxlength="600" bind:value={question.help}></textarea></label
 					>
@@ -283,7 +319,7 @@
 						{#if question.condition}<span class="text-(--half)">Asked only if</span>{:else}<button
 								type="button"
 								class="act-link"
-								onclick={() => (question.condition = firstCondition(facts))}>Ask only some clients …</button
+								onclick={() => (question.condition = beginCondition(i))}>Ask only if …</button
 							>{/if}
 						<button type="button" class="act-link" disabled={questions.length === 1} onclick={() => remove(question)}>Remove the question</button>
 					</div>
@@ -293,8 +329,9 @@
 								bind:condition={() => question.condition!, (condition) => (question.condition = condition)}
 								services={[...services]}
 								{facts}
+								earlier={earlierThan(i)}
 							/>
-							<button type="button" class="act-link text-sm" onclick={() => (question.condition = undefined)}>Ask everybody</button>
+							<button type="button" class="act-link text-sm" onclick={() => (question.condition = undefined)}>Ask always</button>
 						</div>
 					{/if}
 				</div>

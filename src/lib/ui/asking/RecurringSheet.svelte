@@ -1,5 +1,5 @@
 <script lang="ts">
-	import type { WritingPlace } from './writing-place';
+	import type { WritingPlace } from '$lib/core/requests/writing-place';
 	import { untrack } from 'svelte';
 	import { page } from '$app/state';
 	import { AUTOMATIC_FIELDS } from '$lib/core/letters/merge-fields';

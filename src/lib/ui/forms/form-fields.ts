@@ -23,19 +23,25 @@ export function readField(form: HTMLFormElement, name: string): TypedValue {
 	const boxes = controls.filter(ticked);
 	if (boxes.length === 0) return controls[0]?.value ?? '';
 	const chosen = boxes.filter((box) => box.checked).map((box) => box.value);
+	// beside choices a field of the same name is for another one
+	const written = controls.find((control) => !ticked(control))?.value ?? '';
+	if (written !== '') return [...chosen, written];
 	return boxes[0].type === 'radio' ? (chosen[0] ?? '') : chosen;
 }
 
 /** Puts a value into a field, as if it had been typed there. */
 export function writeField(form: HTMLFormElement, name: string, value: TypedValue): void {
 	const values = Array.isArray(value) ? value : [value];
-	for (const control of controlsOf(form).filter((one) => one.name === name)) {
+	const controls = controlsOf(form).filter((one) => one.name === name);
+	const choices = controls.filter(ticked).map((box) => box.value);
+	const written = values.find((one) => !choices.includes(one)) ?? '';
+	for (const control of controls) {
 		if (ticked(control)) {
 			if (control.checked === values.includes(control.value)) continue;
 			control.checked = values.includes(control.value);
 			control.dispatchEvent(new Event('change', { bubbles: true }));
-		} else if (control.value !== values[0]) {
-			control.value = values[0] ?? '';
+		} else if (control.value !== written) {
+			control.value = written;
 			control.dispatchEvent(new Event('input', { bubbles: true }));
 		}
 	}

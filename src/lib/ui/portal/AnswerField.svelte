@@ -51,8 +51,26 @@
 						: value === null || typeof value === 'object'
 							? given
 							: String(value);
+	/** one may write another choice: what was written, where it is none of those offered */
+	const other = $derived((spec.is === 'one_of' || spec.is === 'several_of') && spec.other === true);
+	const choices = $derived(spec.is === 'one_of' || spec.is === 'several_of' ? spec.choices : []);
+	function writtenOf(all: readonly (string | undefined)[]): string {
+		return all.find((one) => one !== undefined && one !== '' && !choices.includes(one)) ?? '';
+	}
 	// what stands in the field is the person's from here on, whatever is read anew around it
 	let current = $state(untrack(() => (typed === undefined ? before() : Array.isArray(typed) ? (typed[0] ?? '') : typed)));
+	let written = $state(
+		untrack(() =>
+			other
+				? writtenOf(typed === undefined ? (Array.isArray(value) ? value.map(String) : [value === null ? '' : String(value)]) : [typed].flat())
+				: ''
+		)
+	);
+	untrack(() => {
+		// of several that were typed, the one that is ticked
+		if (spec.is === 'one_of' && other)
+			current = (Array.isArray(typed) ? typed.find((one) => choices.includes(one)) : choices.includes(current) ? current : '') ?? '';
+	});
 	let several = $state(
 		untrack(() =>
 			typed === undefined ? (Array.isArray(value) ? value.filter((one) => typeof one === 'string') : []) : Array.isArray(typed) ? typed : [typed]
@@ -89,11 +107,25 @@
 							{name}
 							value={choice}
 							bind:group={current}
-							{required}
+							required={required && !other}
+							onchange={() => (written = '')}
 						/>{/if}
 					<span>{shown}</span></label
 				>
 			{/each}
+			{#if other}<label class="written"
+					><span>{say('item.questionnaire.other')}</span><input
+						type="text"
+						class="line-input"
+						{name}
+						maxlength="120"
+						bind:value={written}
+						oninput={() => {
+							// of one choice only, what is written is the choice
+							if (spec.is === 'one_of' && written.trim() !== '') current = '';
+						}}
+					/></label
+				>{/if}
 		</div>
 	</fieldset>
 {:else}
@@ -141,6 +173,10 @@
 	.choices label:has(:focus-visible) {
 		outline: 3px solid var(--ink);
 		outline-offset: 2px;
+	}
+	.choices .written input {
+		width: 12rem;
+		height: auto;
 	}
 	.choices input {
 		accent-color: var(--act);

@@ -1,16 +1,21 @@
 import { z } from 'zod';
+import { fromLibrarySchema, QUESTIONS_MAX } from '../../questionnaires/questionnaire';
 import { FILES_MOST, USUAL, type ItemKindDefinition } from '../item-kind';
 import { questionSchema } from '../questions';
 
-const spec = z.object({
-	questions: z.array(questionSchema).min(1, 'Write at least one question.').max(150, 'At most 150 questions in one line; make a second one.'),
-	/** files may be added to the answers */
-	files: z.boolean().default(false)
-});
+const spec = z
+	.object({
+		questions: z.array(questionSchema).max(QUESTIONS_MAX, `At most ${QUESTIONS_MAX} questions in one line; make a second one.`),
+		/** files may be added to the answers */
+		files: z.boolean().default(false),
+		/** the questionnaire of the Library whose newest version is asked; its questions are put in when it is sent */
+		from: fromLibrarySchema.optional()
+	})
+	.refine(({ questions, from }) => questions.length > 0 || from !== undefined, { path: ['questions'], message: 'Write at least one question.' });
 
 export const questionnaire = {
 	...USUAL,
-	words: { short: 'questions', words: 'several questions', about: 'they answer a short list in one go' },
+	words: { short: 'questions', words: 'several questions', about: 'they answer a short list in one go, or a questionnaire of the Library' },
 	spec,
 	empty: (key) => ({ questions: [{ key, title: '', help: '', required: true, answer: { is: 'words' }, fact: null }], files: false }),
 	minutes: 6,

@@ -8,6 +8,7 @@ import type { Actor } from '../../actor';
 import { readClientsKnown } from '../../clients/clients-known';
 import { loadFacts } from '../../facts/firm-facts';
 import { loadFirm } from '../../firms/firm';
+import { questionnaireToSend } from '../../library/questionnaires';
 import type { Tx } from '../../platform/db/database';
 import { moveItem, type LockedOf } from '../../items/change-item';
 import type { GivenAnswer, ServerItemKind, TypedForm } from '../item-kind';
@@ -24,7 +25,7 @@ async function take(tx: Tx, actor: Actor, item: LockedOf<'questionnaire'>, typed
 	const firm = await loadFirm(tx);
 	const today = localDate(actor.now, firm.calendar);
 	const known = (await readClientsKnown(tx, [item.client_id], today)).get(item.client_id)!;
-	const read = answersOf(questions, typed, true, firm);
+	const read = answersOf(questions, typed, true, { ...firm, today });
 	const applies = whichApply(questions, read.answers, { known, facts: await loadFacts(tx) }, today);
 	const asked = questions.filter(({ key }) => applies.get(key) === 'yes');
 	const problems = Object.fromEntries(asked.flatMap(({ key }) => (key in read.problems ? [[key, read.problems[key]]] : [])));
@@ -51,10 +52,11 @@ export async function answerQuestionnaire(tx: Tx, actor: Actor, input: { itemId:
 }
 
 export const questionnaire: ServerItemKind<'questionnaire'> = {
-	beforeSending: async (tx, line, { firm }) => ({
-		...line,
-		spec: { ...line.spec, questions: settleQuestions(line.spec.questions, await loadFacts(tx), firm) }
-	}),
+	beforeSending: async (tx, line, { firm }) => {
+		// what the Library has now goes out, whatever it had when the line was written
+		const spec = line.spec.from ? await questionnaireToSend(tx, line.spec.from) : line.spec;
+		return { ...line, spec: { ...spec, questions: settleQuestions(spec.questions, await loadFacts(tx), firm) } };
+	},
 	handIn: (tx, actor, itemId, typed) => answerQuestionnaire(tx, actor, { itemId, typed }),
 	fillIn: take
 };

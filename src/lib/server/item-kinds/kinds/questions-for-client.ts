@@ -2,7 +2,7 @@ import { localDate } from '$lib/core/calendar/firm-calendar';
 import { answerOfKnown } from '$lib/core/items/comparable';
 import type { Answer } from '$lib/core/items/answers';
 import type { Question } from '$lib/core/items/questions';
-import { whichApply } from '$lib/core/items/which-apply';
+import { questionsFor } from '$lib/core/items/which-apply';
 import { dateWords, dayOf } from '$lib/words/dates';
 import type { Actor } from '../../actor';
 import { readClientsKnown } from '../../clients/clients-known';
@@ -32,10 +32,7 @@ export async function questionsForClient(
 	const facts = await loadFacts(tx);
 	const client = (await readClientsKnown(tx, [item.clientId], today)).get(item.clientId);
 	if (!client) return { questions: [], known: {} };
-	const applies = whichApply(item.questions, {}, { known: client, facts }, today);
-	const questions = item.questions
-		.filter(({ key }) => applies.get(key) !== 'not_for_client')
-		.map(({ condition: _condition, ...question }) => question);
+	const questions = questionsFor(item.questions, { known: client, facts });
 	const said = await tx.rows<{ name: string; value: string; saidBy: string; saidAt: string }>(
 		'select name, value, said_by_name as "saidBy", said_at as "saidAt" from fact where client_id = $1 and replaced_at is null',
 		[item.clientId]

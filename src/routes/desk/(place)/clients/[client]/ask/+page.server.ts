@@ -12,6 +12,7 @@ import { readFacts, sayFact } from '$lib/server/clients/client-facts';
 import { readServices } from '$lib/server/clients/client-record';
 import { loadFacts } from '$lib/server/facts/firm-facts';
 import { withBrandOf } from '$lib/server/firms/brands';
+import { readWritingPlace } from '$lib/server/requests/writing-place';
 import { deskForm, deskRequest } from '$lib/web/desk-request';
 import { idParam, inForm, inPage, jsonField } from '$lib/web/form-errors';
 import { saidFact } from '$lib/web/fact-forms';
@@ -112,7 +113,7 @@ export const load = async (event) => {
 				openNow: await readOpenThings(tx, desk.actor, clientId),
 				calendar: firm.calendar,
 				brand: { name: firm.name, color: firm.color, timeZone: firm.calendar.timeZone },
-				place: { currency: firm.currency, timeZone: firm.calendar.timeZone, services, facts: facts.all },
+				place: await readWritingPlace(tx, firm),
 				locales: Object.fromEntries(contacts.map(({ id, locale }) => [id, locale]))
 			};
 		})

@@ -1,7 +1,7 @@
 import { redirect } from '@sveltejs/kit';
 import { may } from '$lib/core/people/roles';
 import { clientFormSchema } from '$lib/core/requests/client-forms';
-import { loadFacts } from '$lib/server/facts/firm-facts';
+import { readWritingPlace } from '$lib/server/requests/writing-place';
 import { readServices } from '$lib/server/clients/client-record';
 import { deskForm, deskRequest } from '$lib/web/desk-request';
 import { idParam, inForm, inPage, jsonField } from '$lib/web/form-errors';
@@ -17,12 +17,7 @@ export const load = async (event) => {
 			return {
 				form: { ...form, changedAt: timeWords(firm.locale, form.changedAt, firm.calendar.timeZone) },
 				services: await readServices(tx),
-				place: {
-					currency: firm.currency,
-					timeZone: firm.calendar.timeZone,
-					services: (await readServices(tx)).map((service) => service.name),
-					facts: (await loadFacts(tx)).all
-				},
+				place: await readWritingPlace(tx, firm),
 				mayKeep: may(desk.actor.role, 'keep_library')
 			};
 		})

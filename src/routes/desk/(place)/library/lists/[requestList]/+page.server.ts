@@ -4,7 +4,7 @@ import { chasePlanChoices } from '$lib/core/chasing/chase-plan';
 import { READY_MADE_LETTER } from '$lib/core/letters/ready-made-letter';
 import { may } from '$lib/core/people/roles';
 import { inHand, requestListSchema } from '$lib/core/requests/request-list';
-import { loadFacts } from '$lib/server/facts/firm-facts';
+import { readWritingPlace } from '$lib/server/requests/writing-place';
 import { readServices } from '$lib/server/clients/client-record';
 import { deskForm, deskRequest } from '$lib/web/desk-request';
 import { idParam, inForm, inPage, jsonField } from '$lib/web/form-errors';
@@ -32,12 +32,7 @@ export const load = async (event) => {
 				shelves: await readListShelves(tx),
 				plans: chasePlanChoices(firm),
 				letter: READY_MADE_LETTER,
-				place: {
-					currency: firm.currency,
-					timeZone: firm.calendar.timeZone,
-					services: (await readServices(tx)).map((service) => service.name),
-					facts: (await loadFacts(tx)).all
-				},
+				place: await readWritingPlace(tx, firm),
 				mayKeep: may(desk.actor.role, 'keep_library')
 			};
 		})

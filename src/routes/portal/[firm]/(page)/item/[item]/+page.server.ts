@@ -10,7 +10,7 @@ import { signatureSchema } from '$lib/core/signing/signature';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { saying } from '$lib/words/sayings';
 import { portalRequest } from '$lib/web/desk-request';
-import { typedSchema } from '$lib/core/requests/typed';
+import { FIELDS_MAX, typedSchema } from '$lib/core/requests/typed';
 import { idParam, inForm, inPage, jsonField } from '$lib/web/form-errors';
 import { questionsForClient, type KnownAnswer } from '$lib/server/item-kinds/kinds/questions-for-client';
 import { handIn } from '$lib/server/item-kinds/hand-in';
@@ -87,7 +87,7 @@ async function doIt(
 
 /** What a field holds: one value, or all of them where several are ticked. */
 const several = (form: FormData, name: string): unknown => (form.getAll(name).length > 1 ? form.getAll(name) : (form.get(name) ?? ''));
-const typedForm = (form: FormData) => Object.fromEntries([...new Set(form.keys())].slice(0, 200).map((name) => [name, several(form, name)]));
+const typedForm = (form: FormData) => Object.fromEntries([...new Set(form.keys())].slice(0, FIELDS_MAX).map((name) => [name, several(form, name)]));
 
 /** Characters of a drawn signature, as JSON. */
 const SIGNATURE_MAX = 400_000;

@@ -1,4 +1,13 @@
-import type { FactDefinition } from '$lib/core/facts/fact-definition';
+import type { FactDefinition } from '../facts/fact-definition';
+
+/** A questionnaire of the Library, to be asked by a line. */
+export interface QuestionnaireChoice {
+	id: string;
+	name: string;
+	version: number;
+	/** how many there are */
+	questions: number;
+}
 
 /** What of the firm whoever writes lines and questions needs. */
 export interface WritingPlace {
@@ -6,4 +15,5 @@ export interface WritingPlace {
 	timeZone: string;
 	/** names of what the firm does */ services: readonly string[];
 	/** what the firm wants to know of its clients, in the order of the record */ facts: readonly FactDefinition[];
+	/** of the Library, by name */ questionnaires: readonly QuestionnaireChoice[];
 }

@@ -1,0 +1,363 @@
+import { describe, expect, test } from 'vitest';
+import fc from 'fast-check';
+import { DomainError } from '../errors/domain-error';
+import { firmFacts, READY_MADE_FACTS, type FactDefinition } from '../facts/fact-definition';
+import { checkProblem, type Check } from '../items/checks';
+import { answersOf, questionSchema, type Answers, type AnswerSpec, type Question } from '../items/questions';
+import { leftOut, questionsFor, whichApply } from '../items/which-apply';
+import type { Condition } from '../requests/conditions';
+import { settleQuestions } from '../requests/facts-of-lines';
+import { PRETEND_CLIENTS } from './pretend-clients';
+import { nameForYear } from './questionnaire';
+import { questionnaireFile, readQuestionnaireFile } from './questionnaire-file';
+import { READY_MADE_QUESTIONNAIRES } from './ready-made';
+import { troublesOf } from './troubles';
+
+const TODAY = '2026-05-04';
+const PLACE = { country: 'CA' };
+const FACTS = firmFacts(READY_MADE_FACTS);
+const question = (key: string, answer: AnswerSpec, more: Partial<Question> = {}): Question =>
+	questionSchema.parse({ key, title: `About ${key}`, answer, required: true, ...more });
+const yesNo = { is: 'yes_no' } as const;
+const number = { is: 'number', unit: '' } as const;
+const client = (facts: Record<string, string> = {}, kind: 'business' | 'person' = 'business') => ({
+	known: { kind, services: ['Payroll'], facts, today: TODAY },
+	facts: FACTS
+});
+const asked = (questions: Question[], answers: Answers, of: Parameters<typeof whichApply>[2] = client()) =>
+	[...whichApply(questions, answers, of, TODAY)].flatMap(([key, applies]) => (applies === 'yes' ? [key] : []));
+const answerIs = (of: string, value: string): Condition => ({ kind: 'answer', question: of, is: 'equals', value });
+
+describe('conditions on earlier answers', () => {
+	const questions = [
+		question('staff', yesNo),
+		question('stock', yesNo),
+		question('both', yesNo, { condition: { kind: 'all', of: [answerIs('staff', 'yes'), answerIs('stock', 'yes')] } }),
+		question('either', yesNo, { condition: { kind: 'any', of: [answerIs('staff', 'yes'), answerIs('stock', 'yes')] } }),
+		question('untold', yesNo, { condition: { kind: 'answer', question: 'either', is: 'unknown', value: '' } })
+	];
+	test('all of several and one of several; what is not answered is not so', () => {
+		expect(asked(questions, {})).toEqual(['staff', 'stock', 'untold']);
+		expect(asked(questions, { staff: true })).toEqual(['staff', 'stock', 'either', 'untold']);
+		expect(asked(questions, { staff: true, stock: true, either: false })).toEqual(['staff', 'stock', 'both', 'either']);
+	});
+	test('what was answered while it applied counts no more once it does not', () => {
+		expect(
+			asked([...questions, question('after', yesNo, { condition: answerIs('both', 'yes') })], { staff: false, stock: true, both: true })
+		).not.toContain('after');
+	});
+	test('a fact that an earlier question asks is asked of its answer; before it is answered nothing hangs on what was known', () => {
+		const forCompany: Condition = { kind: 'fact', fact: 'legal_form', is: 'equals', value: 'company' };
+		const form = question('form', { is: 'one_of', choices: ['sole trader', 'company'] }, { fact: 'legal_form' });
+		const directors = question('directors', { is: 'words' }, { condition: forCompany });
+		const trader = client({ legal_form: 'sole_trader' });
+		expect(asked([form, directors], { form: 'company' }, trader)).toEqual(['form', 'directors']);
+		expect(asked([form, directors], { form: 'sole trader' }, client({ legal_form: 'company' }))).toEqual(['form']);
+		expect(asked([form, directors], {}, client({ legal_form: 'company' }))).toEqual(['form']);
+		// without the question it is what is known that counts
+		expect(asked([directors], {}, trader)).toEqual([]);
+		// and so it is where the question that asks for it is not asked
+		const onlyPeople = { ...form, condition: { kind: 'client', is: 'person' } as const };
+		expect(asked([onlyPeople, directors], { form: 'company' }, trader)).toEqual([]);
+		const conditions: [Condition, boolean][] = [
+			[{ kind: 'fact', fact: 'legal_form', is: 'one_of_these', value: '["company","partnership"]' }, true],
+			[{ kind: 'fact', fact: 'legal_form', is: 'differs', value: 'sole_trader' }, true],
+			[{ kind: 'fact', fact: 'legal_form', is: 'known', value: '' }, true],
+			[{ kind: 'fact', fact: 'legal_form', is: 'unknown', value: '' }, false]
+		];
+		for (const [condition, holds] of conditions)
+			expect(asked([form, { ...directors, condition }], { form: 'company' }, trader).includes('directors')).toBe(holds);
+	});
+	test('a client gets nothing of what only the firm may know, and is asked the same', () => {
+		const mixed = question('mixed', yesNo, {
+			condition: {
+				kind: 'all',
+				of: [
+					{ kind: 'service', name: 'payroll', is: 'has' },
+					{ kind: 'any', of: [{ kind: 'fact', fact: 'employees', is: 'greater', value: '3' }, answerIs('staff', 'yes')] }
+				]
+			}
+		});
+		const sent = questionsFor([questions[0], mixed], client({ employees: '1' }));
+		expect(JSON.stringify(sent)).not.toMatch(/service|fact":"employees|kind":"client/);
+		expect(sent[1].condition).toEqual(answerIs('staff', 'yes'));
+		expect(questionsFor([questions[0], mixed], client({ employees: '5' }))[1].condition).toBeUndefined();
+		// not known: it is asked
+		expect(questionsFor([questions[0], mixed], client())[1].condition).toBeUndefined();
+		expect(
+			questionsFor([question('p', yesNo, { condition: { kind: 'client', is: 'person' } }), question('q', yesNo, { under: 'p' })], client())
+		).toEqual([]);
+	});
+
+	const leaf: fc.Arbitrary<Condition> = fc.oneof(
+		fc.record({ at: fc.nat(7), yes: fc.boolean() }).map(({ at, yes }) => answerIs(`q${at}`, yes ? 'yes' : 'no')),
+		fc.constantFrom<Condition>(
+			{ kind: 'client', is: 'person' },
+			{ kind: 'service', name: 'Payroll', is: 'has' },
+			{ kind: 'fact', fact: 'payroll', is: 'equals', value: 'yes' },
+			{ kind: 'fact', fact: 'sales_tax', is: 'equals', value: 'no' }
+		)
+	);
+	const group = (of: fc.Arbitrary<Condition>) =>
+		fc.record({ kind: fc.constantFrom('all' as const, 'any' as const), of: fc.array(of, { minLength: 1, maxLength: 3 }) });
+	const anyCondition: fc.Arbitrary<Condition> = fc.oneof(leaf, group(leaf), group(fc.oneof(leaf, group(leaf))));
+	const anyQuestionnaire = fc
+		.array(fc.record({ condition: fc.option(anyCondition), under: fc.option(fc.nat(7)), fact: fc.boolean() }), { minLength: 2, maxLength: 8 })
+		.map((all) =>
+			all.map(({ condition, under, fact }, i) =>
+				question(`q${i}`, yesNo, {
+					...(condition ? { condition } : {}),
+					...(under !== null && i > 0 ? { under: `q${under % i}`, when: { is: 'equals' as const, value: 'yes' } } : {}),
+					fact: fact ? 'payroll' : null
+				})
+			)
+		);
+	const anyAnswers = fc
+		.array(fc.constantFrom(true, false, null), { minLength: 8, maxLength: 8 })
+		.map((given): Answers => Object.fromEntries(given.flatMap((one, i) => (one === null ? [] : [[`q${i}`, one]]))));
+	const anyClient = fc.record({ payroll: fc.option(fc.constantFrom('yes', 'no')), person: fc.boolean() });
+
+	test('answering a question never changes which earlier ones apply, whatever they depend on', () => {
+		fc.assert(
+			fc.property(anyQuestionnaire, anyAnswers, fc.nat(7), fc.boolean(), anyClient, (questions, answers, at, yes, { payroll, person }) => {
+				const of = client(payroll ? { payroll } : {}, person ? 'person' : 'business');
+				const before = whichApply(questions, answers, of, TODAY);
+				const after = whichApply(questions, { ...answers, [`q${at}`]: yes }, of, TODAY);
+				for (let i = 0; i <= Math.min(at, questions.length - 1); i++) expect(after.get(`q${i}`)).toBe(before.get(`q${i}`));
+			})
+		);
+	});
+	test('what a client gets asks the same of them as the whole does at the firm', () => {
+		fc.assert(
+			fc.property(anyQuestionnaire, anyAnswers, anyClient, (questions, answers, { payroll, person }) => {
+				const of = client(payroll ? { payroll } : {}, person ? 'person' : 'business');
+				// a condition on a later question is refused when it is written
+				const earlier = questions.map((one, i) => (onlyEarlier(one.condition, i) ? one : { ...one, condition: undefined }));
+				expect(asked(questionsFor(earlier, of), answers, null)).toEqual(asked(earlier, answers, of));
+			})
+		);
+	});
+	function onlyEarlier(condition: Condition | undefined, i: number): boolean {
+		if (!condition) return true;
+		if (condition.kind === 'all' || condition.kind === 'any') return condition.of.every((part) => onlyEarlier(part, i));
+		return condition.kind !== 'answer' || Number(condition.question.slice(1)) < i;
+	}
+
+	test('why something is left out is said', () => {
+		const words = {
+			fact: (_of: FactDefinition, value: string) => value,
+			answer: ({ question: of }: { question: string }) => `${of} is so`
+		};
+		const tried = leftOut(
+			[
+				question('a', yesNo, { condition: { kind: 'fact', fact: 'payroll', is: 'equals', value: 'yes' } }),
+				question('b', yesNo, { under: 'a' }),
+				question('c', yesNo),
+				question('d', yesNo, { condition: answerIs('c', 'yes') })
+			],
+			{ c: false },
+			client({ payroll: 'no' }),
+			TODAY,
+			words
+		);
+		expect(tried).toEqual([
+			{ key: 'a', why: 'Runs payroll is no' },
+			{ key: 'b', why: 'goes with 1' },
+			{ key: 'd', why: 'c is so' }
+		]);
+	});
+	test.each<[string, Condition, string]>([
+		['a later question', answerIs('c', 'yes'), 'questions.1.condition.question'],
+		['itself', answerIs('b', 'yes'), 'questions.1.condition.question'],
+		['one that is gone', { kind: 'any', of: [answerIs('a', 'yes'), answerIs('gone', 'yes')] }, 'questions.1.condition.of.1.question'],
+		['what its answer cannot be', { kind: 'answer', question: 'a', is: 'greater', value: '3' }, 'questions.1.condition.value'],
+		['a value that is none', answerIs('a', 'perhaps'), 'questions.1.condition.value']
+	])('a condition on %s is refused where it stands', (_, condition, path) => {
+		const refused = () => settleQuestions([question('a', yesNo), question('b', yesNo, { condition }), question('c', yesNo)], FACTS, PLACE);
+		expect(refused).toThrow(DomainError);
+		try {
+			refused();
+		} catch (cause) {
+			expect(Object.keys((cause as DomainError).fields)).toEqual([path]);
+		}
+	});
+	test('its value is spelled as its question is answered', () => {
+		const [, held] = settleQuestions(
+			[
+				question('a', { is: 'money', currency: 'CAD' }),
+				question('b', yesNo, { condition: { kind: 'answer', question: 'a', is: 'greater', value: '1,000' } })
+			],
+			FACTS,
+			PLACE
+		);
+		expect(held.condition).toEqual({ kind: 'answer', question: 'a', is: 'greater', value: '1000.00' });
+	});
+});
+
+describe('checks', () => {
+	test.each<[AnswerSpec, Check, Answers[string], string | null]>([
+		[number, { least: 1, most: 8 }, 0, 'wrong.check.amount.least'],
+		[number, { least: 1, most: 8 }, 8, null],
+		[number, { most: 8 }, 8.5, 'wrong.check.amount.most'],
+		[{ is: 'money', currency: 'CAD' }, { least: 10 }, 999, 'wrong.check.amount.least'],
+		[{ is: 'money', currency: 'CAD' }, { least: 10 }, 1000, null],
+		[{ is: 'words' }, { most: 3 }, 'ab🪁', null],
+		[{ is: 'words' }, { most: 2 }, 'ab🪁', 'wrong.check.characters.most'],
+		[{ is: 'several_of', choices: ['a', 'b', 'c'] }, { least: 2 }, ['a'], 'wrong.check.choices.least'],
+		[{ is: 'date' }, { day: 'not_future' }, '2026-05-05', 'wrong.check.future'],
+		[{ is: 'date' }, { day: 'not_future' }, TODAY, null],
+		[{ is: 'date' }, { day: 'not_past' }, '2026-05-03', 'wrong.check.past'],
+		[{ is: 'line' }, { madeOf: 'digits' }, '12 34-5', null],
+		[{ is: 'line' }, { madeOf: 'digits' }, '12a', 'wrong.check.digits'],
+		[{ is: 'line' }, { madeOf: 'letters' }, 'Zoë O’Neil-Ng', null],
+		[yesNo, { least: 5 }, true, null]
+	])('%o keeps to %o: %o', (spec, check, answer, key) => {
+		expect(checkProblem(spec, check, answer, TODAY)?.key ?? null).toBe(key);
+	});
+	test('an answer that does not keep to it is not taken', () => {
+		const rows = question('who', { is: 'table', columns: [{ key: 'n', label: 'Name', is: { kind: 'words', max: 200 } }] }, { check: { least: 2 } });
+		expect(answersOf([rows], { who: '[{"n":"Mara"}]' }, true, { ...PLACE, today: TODAY })).toEqual({
+			answers: {},
+			problems: { who: { key: 'wrong.check.rows.least', values: { least: 2 } } }
+		});
+	});
+	test('the most is not less than the least', () => {
+		expect(questionSchema.safeParse({ key: 'a', title: 'a', answer: number, required: true, check: { least: 5, most: 4 } }).success).toBe(false);
+	});
+});
+
+describe('another choice than those offered', () => {
+	const read = (spec: AnswerSpec, typed: unknown) => answersOf([question('a', spec)], { a: typed }, true, { ...PLACE, today: TODAY });
+	const one = { is: 'one_of', choices: ['x', 'y'], other: true } as const;
+	const several = { is: 'several_of', choices: ['x', 'y'], other: true } as const;
+	test.each<[AnswerSpec, unknown, Answers[string]]>([
+		[one as never, ['', ' kites '], 'kites'],
+		[one as never, ['y', 'kites'], 'y'],
+		[one as never, 'kites', 'kites'],
+		[several as never, ['y', 'x', 'kites'], ['x', 'y', 'kites']],
+		[several as never, ['', 'kites'], ['kites']]
+	])('%o of %o is %o', (spec, typed, answer) => {
+		expect(read(spec, typed)).toEqual({ answers: { a: answer }, problems: {} });
+	});
+	test('is refused where none was offered, or where it is a story', () => {
+		expect(read({ is: 'one_of', choices: ['x', 'y'] }, 'kites').problems.a.key).toBe('wrong.answer.choose');
+		expect(read({ is: 'several_of', choices: ['x', 'y'] }, ['x', 'kites']).problems.a.key).toBe('wrong.answer.choose');
+		expect(read(one as never, ['', 'k'.repeat(121)]).problems.a).toEqual({ key: 'wrong.answer.long', values: { max: 120 } });
+		expect(read(one as never, ['', '  ']).problems.a.key).toBe('wrong.answer.choose');
+	});
+});
+
+describe('what whoever writes ought to know', () => {
+	const words = (questions: Question[], always: string[] = []) =>
+		troublesOf(questions, FACTS, always).map(({ key, words: said }) => `${key} ${said}`);
+	test('is said of the question it is about', () => {
+		const three = { is: 'one_of' as const, choices: ['x', 'y', 'z'] };
+		expect(words([question('a', yesNo, { condition: answerIs('b', 'yes') }), question('b', yesNo, { under: 'gone' })])).toEqual([
+			'a asks about question 2, which comes later',
+			'b hangs on a question that does not come before it'
+		]);
+		expect(words([question('a', yesNo, { condition: answerIs('a', 'yes') })])).toEqual(['a asks about itself']);
+		expect(words([question('a', yesNo, { fact: 'payroll' }), question('b', yesNo, { fact: 'payroll' })], ['payroll'])).toEqual([
+			'a Runs payroll is known of every client already; it would only be confirmed',
+			'b becomes the same fact as question 1, Runs payroll',
+			'b Runs payroll is known of every client already; it would only be confirmed'
+		]);
+		expect(
+			words([
+				question('a', three),
+				question('b', yesNo, { under: 'a', when: { is: 'equals', value: 'x' } }),
+				question('c', yesNo, { under: 'a', when: { is: 'equals', value: 'y' } })
+			])
+		).toEqual(['a nothing follows on “z”, though something does on every other choice']);
+		expect(
+			words([
+				question('a', three),
+				question('b', yesNo, { under: 'a', when: { is: 'equals', value: 'w' } }),
+				question('c', yesNo, { under: 'b' }),
+				question('d', yesNo, { condition: { kind: 'all', of: [answerIs('a', 'x'), answerIs('a', 'y')] } })
+			])
+		).toEqual(['b', 'c', 'd'].map((key) => `${key} is never asked: what it hangs on cannot be so`));
+	});
+});
+
+describe('the ready-made ones', () => {
+	const all = READY_MADE_QUESTIONNAIRES.map((ready) => [ready.name, ready.of('CAD', 2025)] as const);
+	test.each(all)('%s can be kept, and nothing is wrong with it', (_, { questions }) => {
+		const settled = settleQuestions(
+			questions.map((one) => questionSchema.parse(one)),
+			FACTS,
+			PLACE
+		);
+		expect(troublesOf(settled, FACTS)).toEqual([]);
+		for (const { known } of PRETEND_CLIENTS)
+			expect(asked(settled, {}, { known: { ...known, today: TODAY }, facts: FACTS }).length).toBeGreaterThan(1);
+		for (const { fact, answer, title } of settled) if (fact) expect([title, answer.is]).toEqual([title, expect.any(String)]);
+	});
+});
+
+describe('as a file', () => {
+	const questionnaire = {
+		name: 'Getting to know you',
+		about: '',
+		files: true,
+		year: 2025,
+		questions: [
+			question('form', { is: 'one_of', choices: ['sole trader', 'company'] }, { fact: 'legal_form', part: 'You' }),
+			question('staff', yesNo, { fact: 'payroll', condition: { kind: 'fact', fact: 'legal_form', is: 'equals', value: 'company' } }),
+			question('shoes', number, {
+				fact: 'shoe_size',
+				condition: { kind: 'any', of: [{ kind: 'fact', fact: 'shoe_size', is: 'known', value: '' }, answerIs('staff', 'yes')] }
+			})
+		]
+	};
+	const shoes: FactDefinition = {
+		...READY_MADE_FACTS[0],
+		name: 'shoe_size',
+		label: 'Shoe size',
+		is: { kind: 'number', unit: '', whole: true },
+		readyMade: false
+	};
+	const theirs = firmFacts([...READY_MADE_FACTS, shoes]);
+	const file = questionnaireFile(questionnaire, theirs);
+	interface FileJson {
+		version: number;
+		questionnaire: { questions: { title: string; answer: unknown }[] };
+	}
+	const changed = (change: (json: FileJson) => unknown): string => {
+		const json = JSON.parse(file) as FileJson;
+		change(json);
+		return JSON.stringify(json);
+	};
+	test('reads as itself where the facts are the same', () => {
+		expect(readQuestionnaireFile(file, theirs)).toEqual({ questionnaire, leftOut: [] });
+	});
+	test('a fact of the same label and kind takes the place of theirs; one that is not there leaves the question', () => {
+		const ours = firmFacts([...READY_MADE_FACTS, { ...shoes, name: 'feet', label: 'shoe SIZE' }]);
+		expect(readQuestionnaireFile(file, ours).questionnaire.questions[2]).toMatchObject({ fact: 'feet', condition: { of: [{ fact: 'feet' }, {}] } });
+		const { questionnaire: read, leftOut: out } = readQuestionnaireFile(file, FACTS);
+		expect(read.questions[2]).toMatchObject({ fact: null, condition: { kind: 'any', of: [answerIs('staff', 'yes')] } });
+		expect(out).toEqual(['You have no fact “Shoe size” of this kind: what asked for it is now only a question, and nothing depends on it.']);
+	});
+	test.each<[string, string, RegExp]>([
+		['nonsense', 'kites', /cannot be read as JSON/],
+		['another file', '{"format":"kites"}', /not a questionnaire/],
+		['a newer version', changed((json) => (json.version = 2)), /newer version \(2\)/],
+		['an unknown kind of answer', changed((json) => (json.questionnaire.questions[1].answer = { is: 'hologram' })), /Question 2 .*hologram/],
+		['a question without words', changed((json) => (json.questionnaire.questions[0].title = ' ')), /^Question 1: /]
+	])('%s is refused in words', (_, text, words) => {
+		expect(() => readQuestionnaireFile(text, FACTS)).toThrow(words);
+	});
+	test('script in its texts stays text', () => {
+		const { questionnaire: read } = readQuestionnaireFile(
+			changed((json) => (json.questionnaire.questions[0].title = '<script>alert(1)</script>')),
+			theirs
+		);
+		expect(read.questions[0].title).toBe('<script>alert(1)</script>');
+	});
+});
+
+test('the copy for the next year is named after it', () => {
+	expect(nameForYear('Your year 2025, for your tax return', 2025, 2026)).toBe('Your year 2026, for your tax return');
+	expect(nameForYear('Household 2024', null, 2026)).toBe('Household 2026');
+	expect(nameForYear('Household', 2025, 2026)).toBe('Household 2026');
+});

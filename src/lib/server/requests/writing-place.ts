@@ -1,0 +1,17 @@
+import type { WritingPlace } from '$lib/core/requests/writing-place';
+import { readServices } from '../clients/client-record';
+import { loadFacts } from '../facts/firm-facts';
+import type { Firm } from '../firms/firm';
+import { questionnaireChoices } from '../library/questionnaires';
+import type { Tx } from '../platform/db/database';
+
+/** What of the firm whoever writes lines and questions needs. */
+export async function readWritingPlace(tx: Tx, firm: Firm): Promise<WritingPlace> {
+	return {
+		currency: firm.currency,
+		timeZone: firm.calendar.timeZone,
+		services: (await readServices(tx)).map(({ name }) => name),
+		facts: (await loadFacts(tx)).all,
+		questionnaires: await questionnaireChoices(tx)
+	};
+}

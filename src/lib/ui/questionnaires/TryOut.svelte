@@ -1,0 +1,145 @@
+<script lang="ts">
+	import { tick, untrack } from 'svelte';
+	import type { FirmFacts } from '$lib/core/facts/fact-definition';
+	import { factInWords } from '$lib/core/facts/fact-words';
+	import { answerOfKnown } from '$lib/core/items/comparable';
+	import type { Answers, Question } from '$lib/core/items/questions';
+	import { leftOut, minutesOf, partsOf, whichApply } from '$lib/core/items/which-apply';
+	import { testWords, type AnswerCondition, type ClientKnown } from '$lib/core/requests/conditions';
+	import { answerInWords } from '$lib/core/items/answers';
+	import { answerReader } from '$lib/words/answers';
+	import { factReader } from '$lib/words/facts';
+	import { say } from '$lib/words/words';
+	import { answersIn } from '../items/questionnaire/answers-in';
+	import AnswerField from '../portal/AnswerField.svelte';
+
+	/** A questionnaire as a client would answer it, beside its writing. Nothing that is answered here leaves the page. */
+	let {
+		questions,
+		facts,
+		known,
+		today,
+		firm
+	}: { questions: readonly Question[]; facts: FirmFacts; known: ClientKnown; today: string; firm: string } = $props();
+	const reader = factReader('en', '');
+	let form = $state<HTMLFormElement>();
+	let at = $state(0);
+	const asked = $derived({ known, facts });
+	/** a line without words is not a question yet */
+	const written = $derived(questions.filter(({ title }) => title.trim() !== ''));
+	function knownAnswer({ fact: name, answer }: Question) {
+		const fact = name ? facts.get(name) : undefined;
+		const value = fact && known.facts[fact.name];
+		return fact && value !== undefined ? answerOfKnown(answer, fact, value) : null;
+	}
+	let given = $state<Answers>(
+		untrack(() =>
+			Object.fromEntries(
+				questions.flatMap((q) => {
+					const answer = knownAnswer(q);
+					return answer === null ? [] : [[q.key, answer]];
+				})
+			)
+		)
+	);
+	const applies = $derived(whichApply(written, given, asked, today));
+	const parts = $derived(partsOf(written));
+	const here = $derived(Math.min(at, Math.max(0, parts.length - 1)));
+	const shown = $derived(written.filter(({ key }) => applies.get(key) === 'yes'));
+	const open = $derived(shown.filter(({ key, required }) => required && given[key] === undefined));
+	const openHere = $derived(parts[here]?.questions.filter((q) => open.includes(q)) ?? []);
+	const out = $derived(leftOut(written, given, asked, today, { fact: (of, value, is) => factInWords(of, value, reader, is), answer: answerSaid }));
+	const numberOf = (key: string) => questions.findIndex((question) => question.key === key) + 1;
+	/** What is so with an earlier answer: "4 is no", "4 is not answered". */
+	function answerSaid({ question }: AnswerCondition): string {
+		const of = questions.find(({ key }) => key === question);
+		const answer = given[question];
+		if (!of) return 'a question that is gone';
+		return answer === undefined
+			? `${numberOf(question)} ${testWords('unknown').replace('known', 'answered')}`
+			: `${numberOf(question)} is ${answerInWords(of.answer, answer, answerReader('en'))}`;
+	}
+	function read() {
+		if (form) given = answersIn(form, written);
+	}
+	async function go(by: number) {
+		at = here + by;
+		await tick();
+		form?.querySelector<HTMLElement>('input, textarea, select')?.focus({ preventScroll: true });
+	}
+</script>
+
+<div class="phone">
+	<p class="head serif">{firm}</p>
+	<form bind:this={form} class="body" oninput={read} onchange={read} onsubmit={(event) => event.preventDefault()} autocomplete="off">
+		<p class="text-[0.8rem] text-(--half)">
+			{parts[here]?.title ? `${parts[here].title} · ` : ''}{openHere.length === 0
+				? 'nothing left in this part'
+				: `${openHere.length} left in this part`}, {open.length} in all{open.length > 0
+				? `, about ${minutesOf(open) === 1 ? 'a minute' : `${minutesOf(open)} minutes`}`
+				: ''}
+		</p>
+		{#each parts as part, i (i)}
+			<div hidden={i !== here} class="space-y-4">
+				{#each part.questions as q (q.key)}
+					<div hidden={applies.get(q.key) !== 'yes'} class={q.under === undefined ? '' : 'follow-up'}>
+						{#key JSON.stringify(q.answer)}<AnswerField
+								spec={q.answer}
+								name={q.key}
+								label="{q.title}{q.required ? '' : ` (${say('en', 'item.optional').toLowerCase()})`}"
+								value={knownAnswer(q)}
+								locale="en"
+								required={false}
+							/>{/key}
+						{#if q.help}<p class="mt-1 text-[0.84rem] whitespace-pre-line text-(--half)">{q.help}</p>{/if}
+						{#if knownAnswer(q) !== null}<p class="mt-1 text-[0.8rem] text-(--half)">Known already, shown to be confirmed.</p>{/if}
+					</div>
+				{/each}
+			</div>
+		{/each}
+		{#if parts.length > 1}
+			<div class="mt-4 flex gap-2">
+				{#if here > 0}<button type="button" class="act-quiet" onclick={() => go(-1)}>Back</button>{/if}
+				{#if here < parts.length - 1}<button type="button" class="act flex-1" onclick={() => go(1)}>Go on</button>{/if}
+			</div>
+		{/if}
+	</form>
+</div>
+<div class="mt-3 text-sm" aria-live="polite">
+	{#if out.length === 0}<p class="text-(--half)">Nothing is left out.</p>
+	{:else}
+		<p class="font-semibold">Left out so far</p>
+		<ul>
+			{#each out as { key, why } (key)}<li><span class="tabular-nums">{numberOf(key)}</span> <span class="text-(--half)">{why}</span></li>{/each}
+		</ul>
+	{/if}
+</div>
+
+<style>
+	.phone {
+		max-width: 320px;
+		border: 1px solid var(--rule-strong);
+		border-radius: 14px;
+		overflow: hidden;
+		background: var(--sheet);
+	}
+	.head {
+		padding: 10px 16px;
+		background: var(--act);
+		color: #fff;
+		font-weight: 600;
+	}
+	.body {
+		max-height: 560px;
+		overflow: auto;
+		padding: 12px 16px 18px;
+	}
+	.follow-up {
+		margin-left: 0.25rem;
+		padding-left: 0.8rem;
+		border-left: 2px solid var(--act);
+	}
+	[hidden] {
+		display: none;
+	}
+</style>
