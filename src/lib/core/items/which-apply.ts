@@ -102,15 +102,23 @@ interface Rest {
 function questionsOf(questions: readonly Question[], { known, facts }: Asked): Map<string, Rest> {
 	const earlier = new Map<string, Question>();
 	const rests = new Map<string, Rest>();
+	/** those that this client is never asked, with what hangs on them */
+	const never = new Set<string>();
 	for (const question of questions) {
-		rests.set(question.key, question.condition ? restOf(question.condition) : {});
+		const rest = question.condition ? restOf(question.condition) : {};
+		rests.set(question.key, rest);
+		if (rest.out || (question.under !== undefined && never.has(question.under))) never.add(question.key);
 		const fact = question.fact ? facts.get(question.fact) : undefined;
 		if (fact) earlier.set(fact.name, question);
 	}
 	return rests;
 
 	function restOf(condition: Condition): Rest {
-		if (condition.kind === 'answer') return { condition };
+		if (condition.kind === 'answer') {
+			if (!never.has(condition.question)) return { condition };
+			// what is never asked is never answered
+			return condition.is === 'unknown' ? {} : { out: [condition] };
+		}
 		if (condition.kind === 'all' || condition.kind === 'any') {
 			const parts = condition.of.map(restOf);
 			const outs = parts.flatMap(({ out }) => (out ? [out] : []));
@@ -124,7 +132,7 @@ function questionsOf(questions: readonly Question[], { known, facts }: Asked): M
 		const otherwise = verdict.holds !== false;
 		const fact = condition.kind === 'fact' ? facts.get(condition.fact) : undefined;
 		const asks = fact && earlier.get(fact.name);
-		if (condition.kind === 'fact' && asks) return { condition: aboutAnswer(condition, fact, asks, otherwise) };
+		if (condition.kind === 'fact' && asks && !never.has(asks.key)) return { condition: aboutAnswer(condition, fact, asks, otherwise) };
 		return otherwise ? {} : { out: verdict.because };
 	}
 }
@@ -182,7 +190,9 @@ export function leftOut(
 					{
 						key,
 						why:
-							above === undefined ? becauseInWords(because, client.known, client.facts, words.fact, words.answer) : `goes with ${numbers.get(above)}`
+							above === undefined
+								? becauseInWords(because, client.known, client.facts, words.fact, words.answer)
+								: `it goes with ${numbers.get(above)}`
 					}
 				]
 	);

@@ -162,7 +162,7 @@ describe('conditions on earlier answers', () => {
 		);
 		expect(tried).toEqual([
 			{ key: 'a', why: 'Runs payroll is no' },
-			{ key: 'b', why: 'goes with 1' },
+			{ key: 'b', why: 'it goes with 1' },
 			{ key: 'd', why: 'c is so' }
 		]);
 	});

@@ -72,7 +72,8 @@
 		if (test === 'known' || test === 'unknown') return `${n} is ${test === 'known' ? '' : 'not '}answered`;
 		const whole = factKindOfAnswer(of.answer);
 		const is = (column !== undefined && whole.kind === 'table' && whole.columns.find(({ key }) => key === column)?.is) || whole;
-		const said = test === 'one_of_these' ? factKeys(value).join(' or ') : counts(test) ? value : valueInWords(is, value, reader);
+		const bare = counts(test) || test === 'contains' || test === 'lacks';
+		const said = test === 'one_of_these' ? factKeys(value).join(' or ') : bare ? value : valueInWords(is, value, reader);
 		return `${column === undefined ? '' : 'a row of '}${n} ${testWords(test)} ${said}${test === 'between' ? ` and ${to}` : ''}`;
 	}
 
@@ -199,14 +200,21 @@
 		if ('choices' in question.answer && question.answer.choices.every((choice) => choice === '')) open = question.key;
 		for (const other of questions) if (other.under === question.key) other.when = whenOf(question);
 	}
-	function asideOf(question: Question): string {
+	/** Of whom and when a question is asked, apart from what else there is to say of it. */
+	function onlyIf(question: Question): string {
 		const above = aboveOf(question);
-		const fact = question.fact ? facts.get(question.fact) : undefined;
 		return [
 			above ? `only if ${answerWords({ kind: 'answer', question: above.key, ...(question.when ?? { is: 'known', value: '' }) })}` : '',
 			question.condition
 				? `only if ${conditionInWords(question.condition, facts, (of, value, is) => factInWords(of, value, reader, is), answerWords)}`
-				: '',
+				: ''
+		]
+			.filter(Boolean)
+			.join(' · ');
+	}
+	function asideOf(question: Question): string {
+		const fact = question.fact ? facts.get(question.fact) : undefined;
+		return [
 			'choices' in question.answer ? [...question.answer.choices.filter(Boolean), ...(question.answer.other ? ['or another'] : [])].join(', ') : '',
 			question.answer.is === 'table' ? question.answer.columns.map(({ label }) => label).join(', ') : '',
 			checkInWords(question.answer.is, question.check),
@@ -271,6 +279,11 @@
 						oninput={() => onInput(question)}
 						onpaste={(event) => onPaste(event, question)}
 					/>
+					{#if open !== question.key}<span class="aside"
+							>{#if onlyIf(question)}<span class="text-(--lamp-deep)">{onlyIf(question)}{asideOf(question) ? ' · ' : ''}</span>{/if}{asideOf(
+								question
+							)}</span
+						>{/if}
 					<button
 						type="button"
 						class="act-link more"
@@ -280,12 +293,9 @@
 					>
 				</div>
 			</div>
-			{#if open !== question.key && (asideOf(question) || troublesAt(question).length > 0)}
-				<p class="aside" style:padding-left="{depthOf(question) * 26 + 36}px">
-					{asideOf(question)}{#each troublesAt(question) as trouble (trouble.words)}<b
-							class="block text-(--lamp-deep)"
-							class:text-(--wrong)={trouble.wrong}>{trouble.words}</b
-						>{/each}
+			{#if open !== question.key && troublesAt(question).length > 0}
+				<p class="troubles" style:padding-left="{depthOf(question) * 26 + 36}px">
+					{#each troublesAt(question) as trouble (trouble.words)}<span class:text-(--wrong)={trouble.wrong}>{trouble.words}</span>{/each}
 				</p>
 			{/if}
 			{#if open === question.key}
@@ -353,17 +363,17 @@
 	.sheet-of-questions {
 		margin-top: 0.4rem;
 		border-top: 1px solid var(--rule);
-		background: linear-gradient(90deg, transparent 104px, var(--margin-line) 104px, var(--margin-line) 105px, transparent 105px) var(--sheet);
+		background: linear-gradient(90deg, transparent 118px, var(--margin-line) 118px, var(--margin-line) 119px, transparent 119px) var(--sheet);
 	}
 	.row {
 		display: grid;
-		grid-template-columns: 104px minmax(0, 1fr);
+		grid-template-columns: 118px minmax(0, 1fr);
 		align-items: center;
 		border-bottom: 1px solid var(--rule);
 		min-height: 34px;
 	}
 	.lit {
-		background: linear-gradient(90deg, transparent 104px, var(--lamp-soft) 104px);
+		background: linear-gradient(90deg, transparent 118px, var(--lamp-soft) 118px);
 	}
 	.kind {
 		width: 100%;
@@ -419,8 +429,8 @@
 	}
 	.part {
 		display: block;
-		width: calc(100% - 116px);
-		margin: 14px 0 2px 116px;
+		width: calc(100% - 130px);
+		margin: 14px 0 2px 130px;
 		font-size: 1rem;
 	}
 	.more {
@@ -428,14 +438,39 @@
 		white-space: nowrap;
 	}
 	.aside {
-		margin-left: 104px;
-		padding: 1px 10px 4px;
-		border-bottom: 1px solid var(--rule);
+		flex: 0 1 auto;
+		max-width: 100%;
+		margin-left: auto;
 		font-size: 0.78rem;
+		color: var(--half);
+		text-align: right;
+	}
+	.troubles {
+		margin-left: 118px;
+		padding: 2px 10px 4px;
+		border-bottom: 1px solid var(--rule);
+		font-size: 0.8rem;
+		font-weight: 600;
 		color: var(--lamp-deep);
 	}
+	.troubles span {
+		display: block;
+	}
+	/* the words take the room they need, and what is said of them stands on the same line where it fits */
+	@supports (field-sizing: content) {
+		.words {
+			flex-wrap: wrap;
+			row-gap: 0;
+		}
+		.title {
+			field-sizing: content;
+			flex: 0 1 auto;
+			min-width: 12rem;
+			max-width: calc(100% - 110px);
+		}
+	}
 	.opened {
-		margin-left: 105px;
+		margin-left: 119px;
 		padding: 8px 14px 14px;
 		border-bottom: 1px solid var(--rule-strong);
 		background: var(--lamp-soft);
@@ -451,7 +486,7 @@
 			text-align: left;
 			text-align-last: left;
 		}
-		.aside,
+		.troubles,
 		.opened,
 		.part {
 			margin-left: 0;

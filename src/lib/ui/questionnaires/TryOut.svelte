@@ -72,7 +72,7 @@
 <div class="phone">
 	<p class="head serif">{firm}</p>
 	<form bind:this={form} class="body" oninput={read} onchange={read} onsubmit={(event) => event.preventDefault()} autocomplete="off">
-		<p class="text-[0.8rem] text-(--half)">
+		<p class="mb-3 text-[0.8rem] text-(--half)">
 			{parts[here]?.title ? `${parts[here].title} · ` : ''}{openHere.length === 0
 				? 'nothing left in this part'
 				: `${openHere.length} left in this part`}, {open.length} in all{open.length > 0
@@ -110,7 +110,7 @@
 	{:else}
 		<p class="font-semibold">Left out so far</p>
 		<ul>
-			{#each out as { key, why } (key)}<li><span class="tabular-nums">{numberOf(key)}</span> <span class="text-(--half)">{why}</span></li>{/each}
+			{#each out as { key, why } (key)}<li><b class="font-semibold">{numberOf(key)}</b>, <span class="text-(--half)">because {why}</span></li>{/each}
 		</ul>
 	{/if}
 </div>

@@ -8,7 +8,6 @@
 	import { troublesOf } from '$lib/core/questionnaires/troubles';
 	import { askBeforeLeaving } from '$lib/ui/asking/list-in-hand.svelte';
 	import QuestionSheet from '$lib/ui/asking/QuestionSheet.svelte';
-	import WholeSheet from '$lib/ui/desk/WholeSheet.svelte';
 	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
 	import FieldProblem from '$lib/ui/forms/FieldProblem.svelte';
 	import ChooseClient from '$lib/ui/questionnaires/ChooseClient.svelte';
@@ -65,20 +64,22 @@
 
 <svelte:head><title>{name} · {data.firm.name}</title></svelte:head>
 
-<WholeSheet>
-	<p class="text-sm"><a class="act-link" href="/desk/library/questionnaires">Back to the Library</a></p>
-	<h1 class="text-[1.65rem] leading-tight">{name || 'Untitled questionnaire'}</h1>
-	<p class="mt-1 max-w-3xl text-[0.9rem] text-(--half)">
-		{kept.length === 1 ? 'One question' : `${kept.length} questions`}{parts > 1 ? ` in ${parts} parts` : ''}, about {minutes === 1
-			? 'a minute'
-			: `${minutes} minutes`}.
-		{tried.name[0].toUpperCase()}{tried.name.slice(1)}
-		{seen === kept.length ? 'may see all of them' : `sees at most ${seen} of them`}. Version {version}{#each answering as out (out.version)}, {clients(
-				out.begun + out.notBegun
-			)}
-			{out.begun + out.notBegun === 1 ? 'is' : 'are'} answering {out.version === version ? 'it' : `version ${out.version}`}{/each}.
-	</p>
-	<div class="mt-4 grid gap-x-10 gap-y-6 lg:grid-cols-[minmax(0,1fr)_340px]">
+<main id="sheet" class="writing" tabindex="-1">
+	<header>
+		<p class="text-sm"><a class="act-link" href="/desk/library/questionnaires">Back to the Library</a></p>
+		<h1 class="text-[1.65rem] leading-tight">{name || 'Untitled questionnaire'}</h1>
+		<p class="mt-1 max-w-3xl text-[0.9rem] text-(--half)">
+			{kept.length === 1 ? 'One question' : `${kept.length} questions`}{parts > 1 ? ` in ${parts} parts` : ''}, about {minutes === 1
+				? 'a minute'
+				: `${minutes} minutes`}.
+			{tried.name[0].toUpperCase()}{tried.name.slice(1)}
+			{seen === kept.length ? 'may see all of them' : `sees at most ${seen} of them`}. Version {version}{#each answering as out (out.version)}, {clients(
+					out.begun + out.notBegun
+				)}
+				{out.begun + out.notBegun === 1 ? 'is' : 'are'} answering {out.version === version ? 'it' : `version ${out.version}`}{/each}.
+		</p>
+	</header>
+	<div class="mt-4 grid gap-x-8 gap-y-6 lg:grid-cols-[minmax(0,1fr)_340px]">
 		<div class="min-w-0">
 			<fieldset disabled={!data.mayKeep} class="min-w-0">
 				<legend class="sr">Questions</legend>
@@ -91,152 +92,156 @@
 					head={false}
 				/>
 			</fieldset>
-			{#if data.mayKeep}
-				<p class="mt-2 text-[0.8rem] text-(--half)">Enter makes the next question, Tab a follow-up of the one above; “# …” begins a part.</p>
-				{#if problem}<p class="notice-wrong mt-3" role="alert">{problem}</p>{/if}
-				<form
-					method="post"
-					action="?/save"
-					class="mt-3 flex flex-wrap items-center gap-3"
-					{@attach enhancedForm({
-						onPending: (p) => (pending = p),
-						onProblem: (p) => {
-							problem = p.message;
-							fields = p.fields;
-							void showWrong();
-						},
-						onSuccess: () => {
-							problem = '';
-							fields = {};
-							saved = payload;
-							version++;
-						}
-					})}
-				>
-					<input type="hidden" name="version" value={version} /><input type="hidden" name="questionnaire" value={payload} />
-					<button class="act" disabled={pending || !changed || wrong.length > 0}>{changed ? 'Save as a new version' : 'Saved'}</button>
-					<span class="text-[0.8rem] text-(--half)"
-						>{wrong.length > 0
-							? `Question ${kept.findIndex(({ key }) => key === wrong[0].key) + 1} ${wrong[0].words}.`
-							: 'What is out with clients stays as it was.'}</span
+			<div class="under">
+				{#if data.mayKeep}
+					<p class="mt-2 text-[0.8rem] text-(--half)">Enter makes the next question, Tab a follow-up of the one above; “# …” begins a part.</p>
+					{#if problem}<p class="notice-wrong mt-3" role="alert">{problem}</p>{/if}
+					<form
+						method="post"
+						action="?/save"
+						class="mt-3 flex flex-wrap items-center gap-3"
+						{@attach enhancedForm({
+							onPending: (p) => (pending = p),
+							onProblem: (p) => {
+								problem = p.message;
+								fields = p.fields;
+								void showWrong();
+							},
+							onSuccess: () => {
+								problem = '';
+								fields = {};
+								saved = payload;
+								version++;
+							}
+						})}
 					>
-				</form>
-			{/if}
-			{#if data.notBegun.length > 0 && data.maySend && !changed}
-				<section class="notice-lamp mt-4">
-					<p>
-						{clients(data.notBegun.length)[0].toUpperCase()}{clients(data.notBegun.length).slice(1)}
-						{data.notBegun.length === 1 ? 'has' : 'have'} an earlier version and {data.notBegun.length === 1 ? 'has' : 'have'} not begun with it.
-						<button type="button" class="act-link" aria-expanded={moving} onclick={() => (moving = !moving)}>Move them to version {version} …</button>
-					</p>
-					{#if moving}
-						<ul class="mt-1 text-sm">
-							{#each data.notBegun as one (one.itemId)}<li>
-									<a class="act-link" href="/desk/clients/{one.clientId}/item/{one.itemId}">{one.clientName}</a>, {one.contactName}: version {one.version}
-									becomes {version}
-								</li>{/each}
-						</ul>
-						<form
-							method="post"
-							action="?/move"
-							class="mt-2"
-							{@attach enhancedForm({
-								onProblem: (p) => (problem = p.message),
-								onSuccess: (answer) => {
-									moving = false;
-									moved = `${clients(Number(answer?.moved))} now ${Number(answer?.moved) === 1 ? 'has' : 'have'} version ${version}.`;
-								}
-							})}
+						<input type="hidden" name="version" value={version} /><input type="hidden" name="questionnaire" value={payload} />
+						<button class="act" disabled={pending || !changed || wrong.length > 0}>{changed ? 'Save as a new version' : 'Saved'}</button>
+						<span class="text-[0.8rem] text-(--half)"
+							>{wrong.length > 0
+								? `Question ${kept.findIndex(({ key }) => key === wrong[0].key) + 1} ${wrong[0].words}.`
+								: 'What is out with clients stays as it was.'}</span
 						>
-							<input type="hidden" name="move" value={JSON.stringify({ itemIds: data.notBegun.map(({ itemId }) => itemId), version })} />
-							<button class="act-quiet">Move them</button>
-							<span class="text-sm text-(--half)">Nobody is written to; whoever has begun goes on with theirs.</span>
-						</form>
-					{/if}
-				</section>
-			{/if}
-			{#if moved}<p class="mt-2 text-sm" role="status">{moved[0].toUpperCase()}{moved.slice(1)}</p>{/if}
-			<div class="mt-6 grid gap-x-8 gap-y-5 border-t border-(--rule-strong) pt-4 sm:grid-cols-2">
-				<fieldset disabled={!data.mayKeep} class="space-y-3">
-					<legend class="mb-1 text-[1rem] font-semibold">About it</legend>
-					<label class="field"
-						><span>Name, as clients read it</span><input bind:value={name} maxlength="120" aria-invalid={fields.name ? 'true' : undefined} /></label
-					>
-					<FieldProblem id="questionnaire-name" message={fields.name} />
-					<label class="field"><span>What it is for</span><textarea rows="2" bind:value={about} maxlength="400"></textarea></label>
-					<label class="field"
-						><span>The year it asks about, if there is one for every year</span><input
-							class="!w-24"
-							inputmode="numeric"
-							bind:value={year}
-							maxlength="4"
-						/></label
-					>
-					<label class="flex items-center gap-2 text-sm"><input type="checkbox" bind:checked={files} /> files may be added to the answers</label>
-				</fieldset>
-				<div class="space-y-3 text-sm">
-					<div class="flex flex-wrap gap-x-5 gap-y-2">
-						{#if data.maySend && data.mayKeep}
-							<form method="post" action="?/askMany" {@attach enhancedForm({ onProblem: (p) => (problem = p.message) })}>
-								<button class="act-link">Ask many clients …</button>
-							</form>
-						{/if}
-						<a class="act-link" href="/desk/library/questionnaires/{given.id}/answers">Answers of all clients</a>
-						<a class="act-link" href="/desk/library/questionnaires/{given.id}/file" download>Download as a file</a>
-					</div>
-					{#if data.mayKeep}
-						<div class="flex flex-wrap gap-x-5 gap-y-2">
-							<form method="post" action="?/copy" {@attach enhancedForm({ onProblem: (p) => (problem = p.message) })}>
-								<button class="act-link">Make a copy</button>
-							</form>
-							<form method="post" action="?/copy" {@attach enhancedForm({ onProblem: (p) => (problem = p.message) })}>
-								<input type="hidden" name="for" value="next_year" /><button class="act-link">Copy for the next year</button>
-							</form>
-						</div>
-						<p class="text-(--half)">In the copy for the next year what somebody answered this year is proposed, to be confirmed.</p>
-						{#if sure}
+					</form>
+				{/if}
+				{#if data.notBegun.length > 0 && data.maySend && !changed}
+					<section class="notice-lamp mt-4">
+						<p>
+							{clients(data.notBegun.length)[0].toUpperCase()}{clients(data.notBegun.length).slice(1)}
+							{data.notBegun.length === 1 ? 'has' : 'have'} an earlier version and {data.notBegun.length === 1 ? 'has' : 'have'} not begun with it.
+							<button type="button" class="act-link" aria-expanded={moving} onclick={() => (moving = !moving)}
+								>Move them to version {version} …</button
+							>
+						</p>
+						{#if moving}
+							<ul class="mt-1 text-sm">
+								{#each data.notBegun as one (one.itemId)}<li>
+										<a class="act-link" href="/desk/clients/{one.clientId}/item/{one.itemId}">{one.clientName}</a>, {one.contactName}: version {one.version}
+										becomes {version}
+									</li>{/each}
+							</ul>
 							<form
 								method="post"
-								action="?/remove"
-								class="notice-lamp"
+								action="?/move"
+								class="mt-2"
 								{@attach enhancedForm({
-									onPending: (p) => {
-										if (p) leaving = true;
-									},
-									onProblem: (p) => {
-										leaving = false;
-										problem = p.message;
+									onProblem: (p) => (problem = p.message),
+									onSuccess: (answer) => {
+										moving = false;
+										moved = `${clients(Number(answer?.moved))} now ${Number(answer?.moved) === 1 ? 'has' : 'have'} version ${version}.`;
 									}
 								})}
 							>
-								It can no longer be asked; what clients have stays. <button class="act-quiet ml-2">Remove it</button>
+								<input type="hidden" name="move" value={JSON.stringify({ itemIds: data.notBegun.map(({ itemId }) => itemId), version })} />
+								<button class="act-quiet">Move them</button>
+								<span class="text-sm text-(--half)">Nobody is written to; whoever has begun goes on with theirs.</span>
 							</form>
-						{:else}<button class="act-link" onclick={() => (sure = true)}>Remove it from the Library …</button>{/if}
-					{/if}
-					{#if data.versions.length > 0}
-						<h2 class="pt-2 text-[1rem]">Earlier versions</h2>
-						<ul>
-							{#each data.versions as old (old.version)}<li class="flex items-baseline gap-3 border-b border-(--rule) py-1">
-									<span class="min-w-0 flex-1"
-										>{old.version}: {old.questions} questions <span class="text-(--half)">until {old.keptAt}, {old.keptBy}</span></span
-									>
-									{#if data.mayKeep}<form
-											method="post"
-											action="?/restore"
-											{@attach enhancedForm({
-												onPending: (p) => {
-													if (p) leaving = true;
-												},
-												onProblem: (p) => (problem = p.message),
-												onSuccess: () => location.reload()
-											})}
+						{/if}
+					</section>
+				{/if}
+				{#if moved}<p class="mt-2 text-sm" role="status">{moved[0].toUpperCase()}{moved.slice(1)}</p>{/if}
+				<div class="mt-6 grid gap-x-8 gap-y-5 border-t border-(--rule-strong) pt-4 sm:grid-cols-2">
+					<fieldset disabled={!data.mayKeep} class="space-y-3">
+						<legend class="mb-1 text-[1rem] font-semibold">About it</legend>
+						<label class="field"
+							><span>Name, as clients read it</span><input bind:value={name} maxlength="120" aria-invalid={fields.name ? 'true' : undefined} /></label
+						>
+						<FieldProblem id="questionnaire-name" message={fields.name} />
+						<label class="field"><span>What it is for</span><textarea rows="2" bind:value={about} maxlength="400"></textarea></label>
+						<label class="field"
+							><span>The year it asks about, if there is one for every year</span><input
+								class="!w-24"
+								inputmode="numeric"
+								bind:value={year}
+								maxlength="4"
+							/></label
+						>
+						<label class="flex items-center gap-2 text-sm"><input type="checkbox" bind:checked={files} /> files may be added to the answers</label>
+					</fieldset>
+					<div class="space-y-3 text-sm">
+						<div class="flex flex-wrap gap-x-5 gap-y-2">
+							{#if data.maySend && data.mayKeep}
+								<form method="post" action="?/askMany" {@attach enhancedForm({ onProblem: (p) => (problem = p.message) })}>
+									<button class="act-link">Ask many clients …</button>
+								</form>
+							{/if}
+							<a class="act-link" href="/desk/library/questionnaires/{given.id}/answers">Answers of all clients</a>
+							<a class="act-link" href="/desk/library/questionnaires/{given.id}/file" download>Download as a file</a>
+						</div>
+						{#if data.mayKeep}
+							<div class="flex flex-wrap gap-x-5 gap-y-2">
+								<form method="post" action="?/copy" {@attach enhancedForm({ onProblem: (p) => (problem = p.message) })}>
+									<button class="act-link">Make a copy</button>
+								</form>
+								<form method="post" action="?/copy" {@attach enhancedForm({ onProblem: (p) => (problem = p.message) })}>
+									<input type="hidden" name="for" value="next_year" /><button class="act-link">Copy for the next year</button>
+								</form>
+							</div>
+							<p class="text-(--half)">In the copy for the next year what somebody answered this year is proposed, to be confirmed.</p>
+							{#if sure}
+								<form
+									method="post"
+									action="?/remove"
+									class="notice-lamp"
+									{@attach enhancedForm({
+										onPending: (p) => {
+											if (p) leaving = true;
+										},
+										onProblem: (p) => {
+											leaving = false;
+											problem = p.message;
+										}
+									})}
+								>
+									It can no longer be asked; what clients have stays. <button class="act-quiet ml-2">Remove it</button>
+								</form>
+							{:else}<button class="act-link" onclick={() => (sure = true)}>Remove it from the Library …</button>{/if}
+						{/if}
+						{#if data.versions.length > 0}
+							<h2 class="pt-2 text-[1rem]">Earlier versions</h2>
+							<ul>
+								{#each data.versions as old (old.version)}<li class="flex items-baseline gap-3 border-b border-(--rule) py-1">
+										<span class="min-w-0 flex-1"
+											>{old.version}: {old.questions} questions <span class="text-(--half)">until {old.keptAt}, {old.keptBy}</span></span
 										>
-											<input type="hidden" name="restore" value={old.version} /><input type="hidden" name="version" value={version} />
-											<button class="act-link" aria-label="Bring version {old.version} back">Restore</button>
-										</form>{/if}
-								</li>{/each}
-						</ul>
-					{/if}
+										{#if data.mayKeep}<form
+												method="post"
+												action="?/restore"
+												{@attach enhancedForm({
+													onPending: (p) => {
+														if (p) leaving = true;
+													},
+													onProblem: (p) => (problem = p.message),
+													onSuccess: () => location.reload()
+												})}
+											>
+												<input type="hidden" name="restore" value={old.version} /><input type="hidden" name="version" value={version} />
+												<button class="act-link" aria-label="Bring version {old.version} back">Restore</button>
+											</form>{/if}
+									</li>{/each}
+							</ul>
+						{/if}
+					</div>
 				</div>
 			</div>
 		</div>
@@ -257,4 +262,26 @@
 			</div>
 		</aside>
 	</div>
-</WholeSheet>
+</main>
+
+<style>
+	.writing {
+		min-height: calc(100dvh - 47px);
+		padding: 18px 28px 40px 0;
+		background: var(--sheet);
+		outline: none;
+	}
+	header,
+	.under {
+		padding-left: 136px;
+	}
+	@media (max-width: 640px) {
+		.writing {
+			padding: 18px;
+		}
+		header,
+		.under {
+			padding-left: 0;
+		}
+	}
+</style>
