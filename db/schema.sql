@@ -1363,6 +1363,7 @@ CASE
 END) STORED NOT NULL,
     questionnaire_id uuid GENERATED ALWAYS AS (((spec #>> '{from,id}'::text[]))::uuid) STORED,
     questionnaire_version integer GENERATED ALWAYS AS (((spec #>> '{from,version}'::text[]))::integer) STORED,
+    answer_review jsonb DEFAULT '{}'::jsonb NOT NULL,
     CONSTRAINT item_state_check CHECK ((state = ANY (ARRAY['drafted'::text, 'asked'::text, 'seen'::text, 'started'::text, 'handed_in'::text, 'accepted'::text, 'sent_back'::text, 'waived'::text, 'answered_no'::text, 'declined'::text])))
 );
 
@@ -1385,6 +1386,8 @@ COMMENT ON COLUMN item.own IS 'Whether only its contact sees it, not the client'
 COMMENT ON COLUMN item.phase IS 'open: the client has something to do; to_look_at: the firm has; settled: nothing is left to do; not_sent: a draft';
 
 COMMENT ON COLUMN item.questionnaire_id IS 'The questionnaire of the Library it was asked with, if any';
+
+COMMENT ON COLUMN item.answer_review IS 'Of several questions: which answers were asked back, corrected or accepted, which the client does not know; core''s AnswerReview';
 
 CREATE TABLE item_kind (
     name text NOT NULL

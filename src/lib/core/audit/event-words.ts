@@ -121,6 +121,8 @@ export const EVENT_WORDS = {
 	questionnaire_added: 'added the questionnaire “{name}” to the Library',
 	questionnaire_changed: 'changed the questionnaire “{name}” of the Library',
 	questionnaire_removed: 'removed the questionnaire “{name}” from the Library',
+	item_answer_corrected: 'corrected the answer to “{question}” in “{title}”',
+	item_part_accepted: 'accepted a part of “{title}”, from “{question}” on',
 	item_version_moved: 'put version {version} of the questionnaire in place of “{title}”, which was not begun',
 	request_raised: 'began “{title}” with a form',
 	item_taken_back: 'withdrew “{title}”',

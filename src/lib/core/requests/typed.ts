@@ -17,7 +17,7 @@ export const TYPED_BESIDE = ['no.reason', 'sent.reason', 'later.until', 'change.
 export const ANSWER = 'answer.';
 
 /** Most fields of one answer: those of the longest questionnaire, and what is beside it. */
-export const FIELDS_MAX = 340;
+export const FIELDS_MAX = 640;
 const LONGEST = 10_000;
 const typedValue = z.union([z.string().max(LONGEST), z.array(z.string().max(200)).max(40)]);
 /** What a page sends while somebody types: the fields that changed since it was sent last. */

@@ -1,3 +1,4 @@
+import type { AnswerReview } from '$lib/core/items/answer-review';
 import type { ItemKind } from '$lib/core/items/item-kinds';
 import type { RequestLine } from '$lib/core/requests/request-list';
 import type { Actor } from '../actor';
@@ -14,6 +15,8 @@ export type TypedForm = Readonly<Record<string, unknown>>;
 export interface GivenAnswer {
 	answer?: string;
 	data?: unknown;
+	/** of a questionnaire: what is said of its single answers from now on */
+	review?: AnswerReview;
 }
 export type LineOfKind<Kind extends ItemKind> = Extract<RequestLine, { kind: Kind }>;
 /** Where a line is prepared before it is sent. */

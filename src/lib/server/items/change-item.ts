@@ -1,6 +1,7 @@
 import { DomainError } from '$lib/core/errors/domain-error';
 import { ITEM_STATE_WORDS, itemStateAfter, mayRestore, type ItemMove, type ItemState } from '$lib/core/requests/item-states';
 import { kindOf, type ItemKind, type OfAnyKind, type OfKind } from '$lib/core/items/item-kinds';
+import type { AnswerReview } from '$lib/core/items/answer-review';
 import type { EventVerb } from '$lib/core/audit/event-words';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { fillText, personValues } from '$lib/core/letters/merge-fields';
@@ -92,6 +93,7 @@ export async function moveItem(
 		data?: unknown;
 		/** a person has to look, whatever the request says */ look?: boolean;
 		details?: Record<string, string>;
+		/** what is said of single answers from now on */ review?: AnswerReview;
 	} = {}
 ): Promise<void> {
 	const by = actor.kind === 'staff' ? 'firm' : actor.kind === 'contact' ? 'contact' : 'machine';
@@ -103,6 +105,7 @@ export async function moveItem(
 			looked_at = case when $7 then looked_at end,
 			-- what is asked once more is not reminded of on the same day, whatever steps have passed meanwhile
 			chased_through = case when $8 then greatest(chased_through, $9::date) else chased_through end,
+			answer_review = coalesce($10, case when $2 = 'sent_back' then (answer_review - 'askedBack') || jsonb_build_object('seen', answer_data) else answer_review end),
 			typed = case when $7 then typed else coalesce((select jsonb_object_agg(key, value) from jsonb_each(typed) where key = 'talk.words'), '{}') end
 		where id = $1`,
 		[
@@ -114,7 +117,8 @@ export async function moveItem(
 			extra.data === undefined ? null : JSON.stringify(extra.data),
 			move === 'see' || move === 'start',
 			move === 'send_back' || move === 'reopen' || move === 'go_on',
-			localDate(actor.now, firm.calendar)
+			localDate(actor.now, firm.calendar),
+			extra.review ? JSON.stringify(extra.review) : null
 		]
 	);
 	await refreshChaseDays(tx, [item.id], firm);

@@ -5,12 +5,16 @@ import { type ItemState } from '$lib/core/requests/item-states';
 import { mayGoOnWith } from '$lib/core/items/go-on';
 import type { OpenThing } from '$lib/core/requests/asked-already';
 import type { ItemText } from '$lib/core/requests/item-text';
+import type { FirmFacts } from '$lib/core/facts/fact-definition';
+import type { AnswerReview } from '$lib/core/items/answer-review';
+import type { Question } from '$lib/core/items/questions';
 import type { AnswerData, ItemKind, OfKind } from '$lib/core/items/item-kinds';
 import type { TypedFields } from '$lib/core/requests/typed';
 import type { LetterDocument } from '$lib/core/letters/letter-document';
 import { saying } from '$lib/words/sayings';
 import type { AttachmentRow } from '../attachments/attachments';
 import { requireContact, requireStaff, type Actor } from '../actor';
+import { loadFacts, maySeeFact } from '../facts/firm-facts';
 import type { Tx } from '../platform/db/database';
 import { withSpec } from './change-item';
 
@@ -62,6 +66,10 @@ interface ItemBase {
 	raised: boolean;
 	papers: PaperRow[];
 	letter: { id: string; state: string; pages: number; sealedAt: string | null; shownWholeAt: string | null; sha256: string } | null;
+	/** what was said of single answers of a questionnaire */
+	review: AnswerReview;
+	/** keys of questions whose answers whoever reads may not see */
+	withheld: string[];
 	/** who last judged the item, for "X wrote" */
 	lastActor: string | null;
 }
@@ -72,7 +80,7 @@ export type ItemOf<Kind extends ItemKind> = OfKind<
 >;
 export type ItemRow = { [Kind in ItemKind]: ItemOf<Kind> }[ItemKind];
 
-const ITEM_COLUMNS = `i.id, i.kind, i.title, i.why, i.text, i.required, i.due_on as "dueOn", i.state, i.state_at as "stateAt", i.reason, i.answer, i.answer_data as "answerData", i.heading, i.spec, i.accepts_itself as "acceptsItself", i.asked_time_until as "askedTimeUntil", i.version,
+const ITEM_COLUMNS = `i.id, i.kind, i.title, i.why, i.text, i.required, i.due_on as "dueOn", i.state, i.state_at as "stateAt", i.reason, i.answer, i.answer_data as "answerData", i.answer_review as review, '{}'::text[] withheld, i.heading, i.spec, i.accepts_itself as "acceptsItself", i.asked_time_until as "askedTimeUntil", i.version,
 	(select count(*) from item_remark m where m.item_id = i.id) remarks,
 	(select count(*) from item_remark m where m.item_id = i.id and m.contact_id is not null and m.seen_at is null) "unseenByFirm",
 	(select count(*) from item_remark m where m.item_id = i.id and m.staff_id is not null and m.seen_at is null) "unseenByClient",
@@ -96,7 +104,29 @@ export async function readItemsOfClient(tx: Tx, actor: Actor, clientId: string):
 		`select ${ITEM_COLUMNS} from ${ITEM_SOURCE} where i.client_id = $1 order by r.sent_at desc, r.id, i.position`,
 		[clientId]
 	);
-	return items.map(withSpec);
+	const facts = await loadFacts(tx);
+	return items.map((item) => withoutWithheld(actor, facts, withSpec(item)));
+}
+
+/** Whether somebody of the firm may read the answer to a question: not if it becomes a fact that they may not see, or a secret. */
+export function mayReadAnswer(actor: Actor, facts: FirmFacts, { fact: name }: Pick<Question, 'fact'>): boolean {
+	const fact = name ? facts.get(name) : undefined;
+	return !fact || (!fact.secret && maySeeFact(actor, fact));
+}
+
+/** A questionnaire without the answers that somebody may not read. */
+function withoutWithheld(actor: Actor, facts: FirmFacts, item: ItemRow): ItemRow {
+	if (item.kind !== 'questionnaire') return item;
+	const withheld = item.spec.questions.flatMap((question) => (mayReadAnswer(actor, facts, question) ? [] : [question.key]));
+	if (withheld.length === 0) return item;
+	const readable = <Of>(of: Readonly<Record<string, Of>>) => Object.fromEntries(Object.entries(of).filter(([key]) => !withheld.includes(key)));
+	const { seen, corrected, ...review } = item.review;
+	return {
+		...item,
+		withheld,
+		answerData: item.answerData && readable(item.answerData),
+		review: { ...review, ...(seen ? { seen: readable(seen) } : {}), ...(corrected ? { corrected: readable(corrected) } : {}) }
+	};
 }
 
 /** What is open with a client now, for whoever is about to ask for more. */
@@ -112,7 +142,8 @@ export function readOpenThings(tx: Tx, actor: Actor, clientId: string): Promise<
 /** One item as the firm sees it. @throws DomainError not_found */
 export async function readItem(tx: Tx, actor: Actor, itemId: string): Promise<ItemRow> {
 	requireStaff(actor, 'look');
-	return itemOrNotFound(await tx.first<ItemRow>(`select ${ITEM_COLUMNS} from ${ITEM_SOURCE} where i.id = $1`, [itemId]));
+	const item = itemOrNotFound(await tx.first<ItemRow>(`select ${ITEM_COLUMNS} from ${ITEM_SOURCE} where i.id = $1`, [itemId]));
+	return withoutWithheld(actor, await loadFacts(tx), item);
 }
 
 function itemOrNotFound<Line extends ItemRow>(item: Line | null): Line {

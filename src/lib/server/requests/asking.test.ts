@@ -74,7 +74,9 @@ describe('a questionnaire with follow-ups', () => {
 		await firm.run((tx) => sayFact(tx, firm.odalys(), { clientId: client.id, name: 'legal_form', value: 'company' }));
 		await firm.run((tx) => sayFact(tx, firm.odalys(), { clientId: client.id, name: 'payroll', value: 'no' }));
 		const item = await ask(line('questionnaire', { questions: QUESTIONS }));
-		const asked = await client.run((tx) => questionsForClient(tx, client.mara(), { clientId: client.id, questions: QUESTIONS as never }, 'en'));
+		const asked = await client.run((tx) =>
+			questionsForClient(tx, client.mara(), { clientId: client.id, questions: QUESTIONS as never, beforeId: null }, 'en')
+		);
 		// conditions about the client stay at the firm
 		expect(JSON.stringify(asked.questions)).not.toContain('condition');
 		expect(asked.known).toMatchObject({ form: { answer: 'company', saidBy: 'Odalys Fenwick' }, staff: { answer: false } });
@@ -104,7 +106,9 @@ describe('a questionnaire with follow-ups', () => {
 	test('of what clients may not see, nothing comes filled in', async () => {
 		await firm.run((tx) => sayFact(tx, firm.odalys(), { clientId: client.id, name: 'legal_form', value: 'company' }));
 		await context.owner.query(`update fact_definition set client_may = 'nothing' where firm_id = $1 and name = 'legal_form'`, [firm.id]);
-		const asked = await client.run((tx) => questionsForClient(tx, client.mara(), { clientId: client.id, questions: QUESTIONS as never }, 'en'));
+		const asked = await client.run((tx) =>
+			questionsForClient(tx, client.mara(), { clientId: client.id, questions: QUESTIONS as never, beforeId: null }, 'en')
+		);
 		expect(asked.known).not.toHaveProperty('form');
 	});
 	test('a question hangs on what the firm does for the client, of which the client reads nothing else', async () => {
@@ -113,9 +117,9 @@ describe('a questionnaire with follow-ups', () => {
 			one('other', { is: 'words' }, { required: false })
 		];
 		const keys = async () =>
-			(await client.run((tx) => questionsForClient(tx, client.mara(), { clientId: client.id, questions: questions as never }, 'en'))).questions.map(
-				({ key }) => key
-			);
+			(
+				await client.run((tx) => questionsForClient(tx, client.mara(), { clientId: client.id, questions: questions as never, beforeId: null }, 'en'))
+			).questions.map(({ key }) => key);
 		expect(await keys()).toEqual(['other']);
 		const payroll = await firm.run((tx) => addService(tx, { ...firm.odalys(), role: 'administrator' }, 'Payroll'));
 		await firm.run((tx) =>

@@ -83,6 +83,8 @@
 			raised: false,
 			papers: [],
 			letter: null,
+			review: {},
+			withheld: [],
 			lastActor: null
 		}) as ItemRow;
 	const opened = (element: HTMLDialogElement) => {

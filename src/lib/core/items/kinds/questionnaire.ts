@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { fromLibrarySchema, QUESTIONS_MAX } from '../../questionnaires/questionnaire';
+import { unknownField } from '../answer-review';
 import { FILES_MOST, USUAL, type ItemKindDefinition } from '../item-kind';
 import { questionSchema } from '../questions';
 
@@ -20,6 +21,6 @@ export const questionnaire = {
 	empty: (key) => ({ questions: [{ key, title: '', help: '', required: true, answer: { is: 'words' }, fact: null }], files: false }),
 	minutes: 6,
 	filesMost: ({ files }) => (files ? FILES_MOST : 0),
-	typed: ({ questions }) => questions.map(({ key }) => key),
+	typed: ({ questions }) => questions.flatMap(({ key }) => [key, unknownField(key)]),
 	goesOn: 'until_looked_at'
 } satisfies ItemKindDefinition<typeof spec>;

@@ -1,5 +1,6 @@
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { DomainError } from '$lib/core/errors/domain-error';
+import { openWhileAskedBack, reviewAfterHandIn, unknownField, type AnswerReview } from '$lib/core/items/answer-review';
 import { answersOf, type Answers } from '$lib/core/items/questions';
 import { whichApply } from '$lib/core/items/which-apply';
 import { settleQuestions } from '$lib/core/requests/facts-of-lines';
@@ -25,21 +26,38 @@ async function take(tx: Tx, actor: Actor, item: LockedOf<'questionnaire'>, typed
 	const firm = await loadFirm(tx);
 	const today = localDate(actor.now, firm.calendar);
 	const known = (await readClientsKnown(tx, [item.client_id], today)).get(item.client_id)!;
-	const read = answersOf(questions, typed, true, { ...firm, today });
-	const applies = whichApply(questions, read.answers, { known, facts: await loadFacts(tx) }, today);
+	const row = await tx.first<{ before: Answers | null; review: AnswerReview }>(
+		'select answer_data before, answer_review review from item where id = $1',
+		[item.id]
+	);
+	const before = row?.before ?? {};
+	const review = row?.review ?? {};
+	// of what was asked back the rest stays as it was handed in, whatever a form says
+	const open = openWhileAskedBack(questions, review, before);
+	const read = answersOf(
+		questions.filter(({ key }) => !open || open.has(key)),
+		typed,
+		true,
+		{ ...firm, today }
+	);
+	const answered: Answers = { ...(open ? Object.fromEntries(Object.entries(before).filter(([key]) => !open.has(key))) : {}), ...read.answers };
+	const applies = whichApply(questions, answered, { known, facts: await loadFacts(tx) }, today);
 	const asked = questions.filter(({ key }) => applies.get(key) === 'yes');
-	const problems = Object.fromEntries(asked.flatMap(({ key }) => (key in read.problems ? [[key, read.problems[key]]] : [])));
-	const open = Object.keys(problems).length;
-	if (open > 0) throw new DomainError('invalid', saying('wrong.answers.open', { count: open }), problems);
-	const given = asked.filter(({ key }) => key in read.answers);
-	const answers: Answers = Object.fromEntries(given.map(({ key }) => [key, read.answers[key]]));
+	const unknown = asked.flatMap(({ key }) => (!(key in answered) && typed[unknownField(key)] === 'yes' ? [key] : []));
+	const problems = Object.fromEntries(
+		asked.flatMap(({ key }) => (key in read.problems && !unknown.includes(key) ? [[key, read.problems[key]]] : []))
+	);
+	const left = Object.keys(problems).length;
+	if (left > 0) throw new DomainError('invalid', saying('wrong.answers.open', { count: left }), problems);
+	const given = asked.filter(({ key }) => key in answered);
+	const answers: Answers = Object.fromEntries(given.map(({ key }) => [key, answered[key]]));
 	await keepFacts(
 		tx,
 		actor,
 		item,
-		given.map(({ key, fact }) => ({ fact, answer: answers[key] }))
+		given.flatMap(({ key, fact }) => (key in read.answers ? [{ fact, answer: answers[key] }] : []))
 	);
-	return { data: answers };
+	return { data: answers, review: reviewAfterHandIn(review, before, answers, unknown) };
 }
 
 /**

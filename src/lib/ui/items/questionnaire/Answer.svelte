@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { onMount, tick, untrack } from 'svelte';
 	import { answerInWords } from '$lib/core/items/answers';
+	import { openWhileAskedBack, unknownField } from '$lib/core/items/answer-review';
 	import { typedAnswer } from '$lib/core/items/comparable';
 	import type { Answers, Question } from '$lib/core/items/questions';
 	import { minutesOf, partsOf, whichApply } from '$lib/core/items/which-apply';
@@ -33,22 +34,33 @@
 			)
 		)
 	);
+	/** of what the firm asked back: what can be answered now; null for everything */
+	const openKeys = $derived(openWhileAskedBack(questions, item.review, answers));
+	const isShut = (key: string) => openKeys !== null && !openKeys.has(key);
+	/** questions whose answer they say they do not know */
+	let unknown = $state<string[]>(
+		untrack(() => {
+			const before = item.spec.questions.filter(({ key }) => typed(ANSWER + unknownField(key)) !== undefined);
+			const ticked = before.filter(({ key }) => [typed(ANSWER + unknownField(key))].flat().includes('yes')).map(({ key }) => key);
+			return [...ticked, ...(item.review.unknown ?? []).filter((key) => !before.some((q) => q.key === key))];
+		})
+	);
 	const applies = $derived(whichApply(questions, given, null, dayOf(now, brand.timeZone)));
 	const asked = $derived(questions.filter(({ key }) => applies.get(key) === 'yes'));
 	const parts = $derived(partsOf(questions).map((part) => ({ ...part, asked: part.questions.filter((q) => applies.get(q.key) === 'yes') })));
-	const inParts = $derived(questions.length > 6 || parts.length > 1);
+	const inParts = $derived(openKeys === null && (questions.length > 6 || parts.length > 1));
 	/** Where no scripts run all parts stand below each other, and follow-ups come with the answer that was sent. */
 	let live = $state(false);
 	onMount(() => (live = true));
 	/** which part is shown; behind the last one all answers are looked over */
 	let at = $state(0);
 	const looking = $derived(inParts && at >= parts.length);
-	const left = $derived(asked.filter(({ key, required }) => required && given[key] === undefined));
+	const left = $derived(asked.filter(({ key, required }) => required && given[key] === undefined && !unknown.includes(key)));
 	const leftHere = $derived(parts[at]?.asked.filter((q) => left.includes(q)).length ?? 0);
 
 	function read() {
 		if (!form) return;
-		given = answersIn(form, questions);
+		given = { ...Object.fromEntries(Object.entries(answers).filter(([key]) => isShut(key))), ...answersIn(form, questions) };
 	}
 	async function go(to: number) {
 		at = to;
@@ -71,7 +83,8 @@
 
 {#snippet question(q: Question)}
 	{@const knows = before(q.key) === undefined && answers[q.key] === undefined ? known[q.key] : undefined}
-	<div hidden={applies.get(q.key) !== 'yes'} class={q.under === undefined ? '' : 'follow-up'}>
+	<div hidden={applies.get(q.key) !== 'yes' || isShut(q.key)} inert={isShut(q.key)} class={q.under === undefined || openKeys ? '' : 'follow-up'}>
+		{#if item.review.askedBack?.[q.key] && open}<p class="notice-lamp mb-2 whitespace-pre-line">{item.review.askedBack[q.key]}</p>{/if}
 		<AnswerField
 			spec={q.answer}
 			name={q.key}
@@ -84,8 +97,24 @@
 		/>
 		{#if q.help}<p class="mt-1 text-[0.88rem] whitespace-pre-line text-(--half)">{q.help}</p>{/if}
 		{#if knows && open}<p class="mt-1 text-[0.84rem] text-(--half)">
-				{say('item.questionnaire.known', { name: knows.saidBy, date: knows.saidOn, firm: brand.name })}
+				{knows.saidBy === null
+					? say('item.questionnaire.lastTime', { date: knows.saidOn })
+					: say('item.questionnaire.known', { name: knows.saidBy, date: knows.saidOn, firm: brand.name })}
 			</p>{/if}
+		{#if open && (q.required || unknown.includes(q.key))}
+			<div class="mt-1 flex flex-wrap gap-x-4 text-[0.84rem] text-(--half)">
+				<label class="flex min-h-11 items-center gap-2" hidden={live && given[q.key] !== undefined}
+					><input
+						type="checkbox"
+						name={unknownField(q.key)}
+						value="yes"
+						checked={unknown.includes(q.key)}
+						onchange={(event) => (unknown = event.currentTarget.checked ? [...unknown, q.key] : unknown.filter((key) => key !== q.key))}
+					/>
+					{say('item.questionnaire.unknown')}</label
+				>
+			</div>
+		{/if}
 	</div>
 {/snippet}
 
@@ -125,7 +154,8 @@
 							<div class="min-w-0">
 								<p class="text-[0.88rem] text-(--half)">{q.title}</p>
 								<p class="font-semibold break-words whitespace-pre-line">
-									{#if given[q.key] === undefined}<span class="font-normal {q.required ? 'text-(--wrong)' : 'text-(--half)'}"
+									{#if given[q.key] === undefined && unknown.includes(q.key)}<span class="font-normal">{say('item.questionnaire.unknown')}</span
+										>{:else if given[q.key] === undefined}<span class="font-normal {q.required ? 'text-(--wrong)' : 'text-(--half)'}"
 											>{say(q.required ? 'item.questionnaire.missing' : 'item.questionnaire.none')}</span
 										>{:else}{shown(q)}{/if}
 								</p>
@@ -152,6 +182,17 @@
 			>{/if}
 	{/if}
 </form>
+{#if openKeys && open}
+	<details class="mt-6">
+		<summary class="act-link cursor-pointer">{say('item.questionnaire.rest')}</summary>
+		<dl class="mt-2">
+			{#each asked.filter(({ key }) => isShut(key)) as q (q.key)}<div class="border-b border-(--rule) py-2">
+					<dt class="text-[0.88rem] text-(--half)">{q.title}</dt>
+					<dd class="break-words whitespace-pre-line">{shown(q)}</dd>
+				</div>{/each}
+		</dl>
+	</details>
+{/if}
 {#if withFiles}
 	{#if open && (!inParts || looking || !live)}
 		<h2 class="mt-6 text-[1.1rem]">{say('item.own.files')}</h2>

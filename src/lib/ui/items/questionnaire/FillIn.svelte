@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { openWhileAskedBack } from '$lib/core/items/answer-review';
 	import type { Answers } from '$lib/core/items/questions';
 	import { whichApply } from '$lib/core/items/which-apply';
 	import AnswerField from '../../portal/AnswerField.svelte';
@@ -7,7 +8,10 @@
 
 	/** The questions as somebody of the firm asks them on the phone; follow-ups come with the answer above them. */
 	let { item, fields }: FillInProps<'questionnaire'> = $props();
-	const { questions } = $derived(item.spec);
+	/** of what was asked back only that is open */
+	const open = $derived(openWhileAskedBack(item.spec.questions, item.review, item.answerData ?? {}));
+	const questions = $derived(item.spec.questions.filter(({ key }) => !item.withheld.includes(key)));
+	const isShut = (key: string) => open !== null && !open.has(key);
 	let box = $state<HTMLElement>();
 	let given = $state<Answers>({});
 	const applies = $derived(whichApply(questions, given, null, ''));
@@ -15,13 +19,17 @@
 	function read() {
 		const form = box?.closest('form');
 		if (!form) return;
-		given = answersIn(form, questions);
+		given = { ...Object.fromEntries(Object.entries(item.answerData ?? {}).filter(([key]) => isShut(key))), ...answersIn(form, questions) };
 	}
 </script>
 
 <div bind:this={box} oninput={read} onchange={read} class="space-y-3">
 	{#each questions as q (q.key)}
-		<div hidden={applies.get(q.key) !== 'yes'} class={q.under === undefined ? '' : 'border-l-2 border-(--lamp-deep) pl-3'}>
+		<div
+			hidden={applies.get(q.key) !== 'yes' || isShut(q.key)}
+			inert={isShut(q.key)}
+			class={q.under === undefined ? '' : 'border-l-2 border-(--lamp-deep) pl-3'}
+		>
 			{#if q.part}<h3 class="pt-2 text-[0.95rem]">{q.part}</h3>{/if}
 			<AnswerField spec={q.answer} name={q.key} label={q.title} locale="en" required={q.required} wrong={fields[q.key]} />
 			{#if q.condition}<p class="text-[0.8rem] text-(--half)">Asked of some clients only; where it does not fit, leave it empty.</p>{/if}

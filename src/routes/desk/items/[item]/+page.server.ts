@@ -2,6 +2,7 @@ import { redirect } from '@sveltejs/kit';
 import { z } from 'zod';
 import { dueOnSchema, newVersionSchema, pinSchema, reasonSchema, remarkSchema } from '$lib/core/requests/request-form';
 import { statementLineAnswerForm } from '$lib/core/transactions/statement-line-questions';
+import { QUESTIONS_MAX } from '$lib/core/questionnaires/questionnaire';
 import { signatureSchema } from '$lib/core/signing/signature';
 import { deskRequest } from '$lib/web/desk-request';
 import { idParam, inForm, inPage } from '$lib/web/form-errors';
@@ -16,6 +17,7 @@ import {
 	waiveItem
 } from '$lib/server/requests/judge-item';
 import { fillInLine } from '$lib/server/transactions/answer-statement-lines';
+import { acceptAnswers, askBackAnswers, correctAnswer } from '$lib/server/item-kinds/kinds/answer-review';
 import { fillInByPhone } from '$lib/server/requests/fill-in';
 import { markRemarksSeen, writeRemark } from '$lib/server/items/remarks';
 import { endSecret, showSecret } from '$lib/server/items/secrets';
@@ -32,6 +34,15 @@ export const load = async (event) => {
 	const item = await inPage(() => desk.inFirm((tx) => readItem(tx, desk.actor, idParam(event.params.item))));
 	redirect(303, `/desk/clients/${item.clientId}/item/${item.id}`);
 };
+
+const keySchema = z.string().min(1).max(40);
+/** What stands in the fields whose names begin so, by the rest of their names; empty ones are none. */
+function wordsByKey(form: Record<string, unknown>, prefix: string): Record<string, string> {
+	const typed = Object.entries(form).filter(([name, words]) => name.startsWith(prefix) && typeof words === 'string' && words.trim() !== '');
+	return z
+		.record(keySchema, z.string().trim().max(400, 'Please keep it to 400 characters.'))
+		.parse(Object.fromEntries(typed.slice(0, QUESTIONS_MAX).map(([name, words]) => [name.slice(prefix.length), words])));
+}
 
 type Event = Parameters<typeof deskRequest>[0] & { request: Request; params: { item: string } };
 
@@ -63,6 +74,18 @@ export const actions = {
 			desk.inFirm((tx) => changeItemPerson(tx, desk.actor, { ...input, contactId: idParam(String(form.contactId ?? '')) }))
 		),
 	fillIn: (event) => judge(event, (desk, input, form) => desk.inFirm((tx) => fillInByPhone(tx, desk.actor, { ...input, typed: form }))),
+	/** Asks back the answers of a questionnaire that are named, and leaves the rest as it is. */
+	askBack: (event) =>
+		judge(event, (desk, input, form) => desk.inFirm((tx) => askBackAnswers(tx, desk.actor, { ...input, words: wordsByKey(form, 'back.') }))),
+	correct: (event) =>
+		judge(event, (desk, input, form) => {
+			const key = keySchema.parse(form.question);
+			return desk.inFirm((tx) => correctAnswer(tx, desk.actor, { ...input, key, typed: form[key] }));
+		}),
+	acceptPart: (event) =>
+		judge(event, (desk, input, form) =>
+			desk.inFirm((tx) => acceptAnswers(tx, desk.actor, { ...input, keys: z.array(keySchema).min(1).max(QUESTIONS_MAX).parse([form.key].flat()) }))
+		),
 	fillInLine: (event) =>
 		judge(event, (desk, input, form) => {
 			const { lineId, ...answer } = statementLineAnswerForm.parse(form);

@@ -38,8 +38,11 @@ export const load = async (event) => {
 				const today = localDate(portal.actor.now, firm.calendar);
 				let known: Record<string, KnownAnswer> = {};
 				if (item.kind === 'questionnaire') {
-					const asked = await questionsForClient(tx, portal.actor, { clientId: item.clientId, questions: item.spec.questions }, portal.locale);
+					const of = { clientId: item.clientId, questions: item.spec.questions, beforeId: item.spec.from?.before ?? null };
+					const asked = await questionsForClient(tx, portal.actor, of, portal.locale);
 					item.spec = { ...item.spec, questions: asked.questions };
+					// who of the firm corrected what, and what was read when, stays there
+					item.review = { askedBack: item.review.askedBack, unknown: item.review.unknown };
 					known = asked.known;
 				}
 				return {

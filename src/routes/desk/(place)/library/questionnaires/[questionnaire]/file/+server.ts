@@ -1,4 +1,5 @@
 import { questionnaireFile } from '$lib/core/questionnaires/questionnaire-file';
+import { contentDisposition } from '$lib/core/papers/file-name';
 import { loadFacts } from '$lib/server/facts/firm-facts';
 import { readQuestionnaire } from '$lib/server/library/questionnaires';
 import { deskRequest } from '$lib/web/desk-request';
@@ -13,8 +14,7 @@ export const GET = async (event) => {
 			return { name: questionnaire.name, text: questionnaireFile(questionnaire, await loadFacts(tx)) };
 		})
 	);
-	const fileName = encodeURIComponent(`${name.replace(/[/\\:*?"<>|]+/g, ' ').trim()}.json`);
 	return new Response(text, {
-		headers: { 'content-type': 'application/json', 'content-disposition': `attachment; filename="questionnaire.json"; filename*=UTF-8''${fileName}` }
+		headers: { 'content-type': 'application/json', 'content-disposition': contentDisposition('attachment', `${name}.json`) }
 	});
 };
