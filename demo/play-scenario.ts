@@ -20,6 +20,7 @@ import { takeInPaper } from '../src/lib/server/papers/papers';
 import type { handClock } from '../src/lib/server/platform/clock';
 import { derivedToken, keysOf } from '../src/lib/server/platform/tokens';
 import { READY_MADE_FORMS } from '../src/lib/core/requests/client-forms';
+import { playQuestionnaires } from './questionnaires';
 import { readForms, writeForm } from '../src/lib/server/library/client-forms';
 import { raiseRequest } from '../src/lib/server/requests/own-requests';
 import { answerItem } from '../src/lib/server/item-kinds/kinds/question';
@@ -313,6 +314,7 @@ export async function playScenario(stage: Stage): Promise<void> {
 				client.contact
 			);
 		});
+		playQuestionnaires({ context, firmId, at, on, as, inFirm, clientOf });
 		const withTransactions = () => clientOf(TRANSACTIONS.client);
 		at(on(TRANSACTIONS.askedOn), '14:05', async () => {
 			const client = await withTransactions();

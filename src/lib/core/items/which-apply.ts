@@ -14,7 +14,7 @@ import {
 	type Test,
 	type Verdict
 } from '../requests/conditions';
-import { comparable, factKindOfAnswer } from './comparable';
+import { answerOfKnown, comparable, factKindOfAnswer } from './comparable';
 import type { Answers, Question } from './questions';
 
 /** Whether a question is asked, and if not, why: of this client not at all, or not with the answers so far. */
@@ -166,6 +166,18 @@ export function questionsFor(questions: readonly Question[], client: Asked): Que
 		const { condition: _before, ...rest } = question;
 		return [condition ? { ...rest, condition } : rest];
 	});
+}
+
+/** What is known of a client, as answers to the questions that ask for it. */
+export function knownAnswers(questions: readonly Question[], { known, facts }: Asked): Answers {
+	return Object.fromEntries(
+		questions.flatMap(({ key, answer, fact: name }) => {
+			const fact = name ? facts.get(name) : undefined;
+			const value = fact && known.facts[fact.name];
+			const one = fact && value !== undefined ? answerOfKnown(answer, fact, value) : null;
+			return one === null ? [] : [[key, one]];
+		})
+	);
 }
 
 /** A question that is left out, and why, in words; those that go with another one are named with it. */

@@ -67,13 +67,17 @@ export function questionnaireChoices(tx: Tx): Promise<QuestionnaireChoice[]> {
 	);
 }
 
-/** @throws DomainError not_found */
-export async function readQuestionnaire(tx: Tx, actor: Actor, id: string): Promise<KeptQuestionnaire> {
+/**
+ * One questionnaire with its questions.
+ * @param of also one that was taken out of the Library, for what was asked with it
+ * @throws DomainError not_found
+ */
+export async function readQuestionnaire(tx: Tx, actor: Actor, id: string, of: 'in_use' | 'any' = 'in_use'): Promise<KeptQuestionnaire> {
 	requireStaff(actor, 'look');
 	const row = await tx.first<KeptQuestionnaire>(
 		`select q.id, q.name, q.about, q.questions, q.files, q.year, q.version, q.before_id "beforeId", s.name "changedBy", q.changed_at "changedAt"
-		from questionnaire q join staff s on s.id = q.changed_by_id where q.id = $1 and q.ended_at is null`,
-		[id]
+		from questionnaire q join staff s on s.id = q.changed_by_id where q.id = $1 and (q.ended_at is null or $2)`,
+		[id, of === 'any']
 	);
 	if (!row) throw new DomainError('not_found', GONE);
 	return { ...row, questions: questionsSchema.parse(row.questions) };

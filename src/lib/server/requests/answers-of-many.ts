@@ -24,7 +24,7 @@ export async function readAnswersOfMany(
 	most: number | null
 ): Promise<{ name: string; questions: Question[]; all: AnsweredBy[]; total: number }> {
 	requireStaff(actor, 'look');
-	const { name, questions } = await readQuestionnaire(tx, actor, id);
+	const { name, questions } = await readQuestionnaire(tx, actor, id, 'any');
 	const facts = await loadFacts(tx);
 	const readable = questions.filter((question) => mayReadAnswer(actor, facts, question));
 	const rows = await tx.rows<AnsweredBy & { total: number }>(

@@ -36,4 +36,4 @@
 	};
 </script>
 
-<div class="min-w-0 flex-1" role="img" aria-label={label} style:height="{counts.length * 29 + 34}px"><canvas {@attach drawn}></canvas></div>
+<div class="max-w-xl min-w-56 flex-1" role="img" aria-label={label} style:height="{counts.length * 29 + 34}px"><canvas {@attach drawn}></canvas></div>

@@ -2,9 +2,8 @@
 	import { tick, untrack } from 'svelte';
 	import type { FirmFacts } from '$lib/core/facts/fact-definition';
 	import { factInWords } from '$lib/core/facts/fact-words';
-	import { answerOfKnown } from '$lib/core/items/comparable';
 	import type { Answers, Question } from '$lib/core/items/questions';
-	import { leftOut, minutesOf, partsOf, whichApply } from '$lib/core/items/which-apply';
+	import { knownAnswers, leftOut, minutesOf, partsOf, whichApply } from '$lib/core/items/which-apply';
 	import { testWords, type AnswerCondition, type ClientKnown } from '$lib/core/requests/conditions';
 	import { answerInWords } from '$lib/core/items/answers';
 	import { answerReader } from '$lib/words/answers';
@@ -27,21 +26,8 @@
 	const asked = $derived({ known, facts });
 	/** a line without words is not a question yet */
 	const written = $derived(questions.filter(({ title }) => title.trim() !== ''));
-	function knownAnswer({ fact: name, answer }: Question) {
-		const fact = name ? facts.get(name) : undefined;
-		const value = fact && known.facts[fact.name];
-		return fact && value !== undefined ? answerOfKnown(answer, fact, value) : null;
-	}
-	let given = $state<Answers>(
-		untrack(() =>
-			Object.fromEntries(
-				questions.flatMap((q) => {
-					const answer = knownAnswer(q);
-					return answer === null ? [] : [[q.key, answer]];
-				})
-			)
-		)
-	);
+	const knows = $derived(knownAnswers(questions, asked));
+	let given = $state<Answers>(untrack(() => ({ ...knows })));
 	const applies = $derived(whichApply(written, given, asked, today));
 	const parts = $derived(partsOf(written));
 	const here = $derived(Math.min(at, Math.max(0, parts.length - 1)));
@@ -87,12 +73,12 @@
 								spec={q.answer}
 								name={q.key}
 								label="{q.title}{q.required ? '' : ` (${say('en', 'item.optional').toLowerCase()})`}"
-								value={knownAnswer(q)}
+								value={knows[q.key] ?? null}
 								locale="en"
 								required={false}
 							/>{/key}
 						{#if q.help}<p class="mt-1 text-[0.84rem] whitespace-pre-line text-(--half)">{q.help}</p>{/if}
-						{#if knownAnswer(q) !== null}<p class="mt-1 text-[0.8rem] text-(--half)">Known already, shown to be confirmed.</p>{/if}
+						{#if q.key in knows}<p class="mt-1 text-[0.8rem] text-(--half)">Known already, shown to be confirmed.</p>{/if}
 					</div>
 				{/each}
 			</div>

@@ -53,11 +53,11 @@ export function requireGlyphs(text: string, name: FontName, where: string): void
 		);
 }
 
-/** The text with a box in place of what the font cannot draw; for lists of events, where a hole would mislead. */
+/** The text with the sign for an unknown character in place of what the font cannot draw; for lists of events, where a hole would mislead. */
 export function drawable(text: string, name: FontName): string {
 	const missing = new Set(missingGlyphs(text, name));
 	return [...text]
-		.map((c) => (missing.has(c) ? '\u25a1' : c))
+		.map((c) => (missing.has(c) ? '\ufffd' : c))
 		.join('')
 		.replace(/[\n\r\t]+/g, ' ');
 }

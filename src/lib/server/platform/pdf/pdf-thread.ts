@@ -1,13 +1,19 @@
 import { answerOf, type ThreadAnswer } from '../threads/answers';
+import { composeAnswers, type AnswersToCompose } from './compose-answers';
 import { composeLetter, type ComposedLetter, type LetterToCompose } from './compose-letter';
 import { sealLetter, type LetterToSeal } from './seal-letter';
 
-export type PdfTask = { do: 'compose'; letter: LetterToCompose } | { do: 'seal'; letter: LetterToSeal } | { do: 'draw'; pdf: Uint8Array };
+export type PdfTask =
+	| { do: 'compose'; letter: LetterToCompose }
+	| { do: 'answers'; sheet: AnswersToCompose }
+	| { do: 'seal'; letter: LetterToSeal }
+	| { do: 'draw'; pdf: Uint8Array };
 
 /** What runs in a thread of its own. */
 export default function run(task: PdfTask): Promise<ThreadAnswer<ComposedLetter | Uint8Array | null>> {
 	return answerOf<ComposedLetter | Uint8Array | null>(async () => {
 		if (task.do === 'compose') return composeLetter(task.letter);
+		if (task.do === 'answers') return composeAnswers(task.sheet);
 		if (task.do === 'seal') return sealLetter(task.letter);
 		// what draws is large, and no letter needs it
 		return (await import('./draw-first-page')).drawFirstPage(task.pdf);

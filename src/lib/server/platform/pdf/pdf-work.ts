@@ -1,5 +1,6 @@
 import { errorForLog, log } from '../log';
 import { openThread } from '../threads/open-thread';
+import type { AnswersToCompose } from './compose-answers';
 import type { ComposedLetter, LetterToCompose } from './compose-letter';
 import type { PdfTask } from './pdf-thread';
 import type { LetterToSeal } from './seal-letter';
@@ -7,6 +8,8 @@ import type { LetterToSeal } from './seal-letter';
 /** PDF work, off the event loop. */
 export interface PdfWork {
 	compose(letter: LetterToCompose): Promise<ComposedLetter>;
+	/** a questionnaire, blank or filled in */
+	answers(sheet: AnswersToCompose): Promise<Uint8Array>;
 	seal(letter: LetterToSeal): Promise<Uint8Array>;
 	/** see `drawFirstPage`; null also if it takes longer than ten seconds */
 	firstPage(pdf: Uint8Array): Promise<Uint8Array | null>;
@@ -21,6 +24,7 @@ export function threadedPdfWork(): PdfWork {
 	const drawing = openThread<PdfTask>('pdf-thread', 1);
 	return {
 		compose: (letter) => thread.run({ do: 'compose', letter }),
+		answers: (sheet) => thread.run({ do: 'answers', sheet }),
 		seal: (letter) => thread.run({ do: 'seal', letter }),
 		firstPage: (pdf) =>
 			drawing.run<Uint8Array | null>({ do: 'draw', pdf }, DRAWING_SECONDS).catch((error: Error) => {

@@ -159,6 +159,11 @@
 			</dl>
 		</section>
 	{/each}
+	<p class="mt-2 flex flex-wrap gap-x-4 text-sm">
+		<a class="act-link" href="/desk/items/{item.id}/pdf?explanations=no" target="_blank" rel="noopener">As PDF</a>
+		<a class="act-link" href="/desk/items/{item.id}/pdf" target="_blank" rel="noopener">with explanations</a>
+		{#if item.spec.from}<a class="act-link" href="/desk/library/questionnaires/{item.spec.from.id}/answers">Answers of all clients</a>{/if}
+	</p>
 	{#if back.length > 0}
 		<p class="notice-lamp">
 			Only {back.length === 1 ? 'this answer is' : `these ${back.length} answers are`} open again for {first}; the rest stays handed in.
@@ -168,10 +173,19 @@
 {:else}<WordsReview {item} {leaf} {timeZone} {answered} />{/if}
 
 <style>
+	dl > div {
+		position: relative;
+	}
+	/* they come to whoever points at the answer, or goes there by keyboard */
 	.acts {
+		position: absolute;
+		top: 4px;
+		right: 0;
 		display: flex;
 		gap: 12px;
-		font-size: 0.78rem;
+		padding: 2px 0 2px 10px;
+		font-size: 0.8rem;
+		background: var(--leaf);
 		opacity: 0;
 	}
 	dl > div:hover .acts,
@@ -180,6 +194,7 @@
 	}
 	@media (hover: none) {
 		.acts {
+			position: static;
 			opacity: 1;
 		}
 	}

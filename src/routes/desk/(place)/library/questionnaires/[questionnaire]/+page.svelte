@@ -3,7 +3,7 @@
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import { firmFacts } from '$lib/core/facts/fact-definition';
-	import { minutesOf, partsOf, questionsFor } from '$lib/core/items/which-apply';
+	import { knownAnswers, minutesOf, partsOf, whichApply } from '$lib/core/items/which-apply';
 	import { PRETEND_CLIENTS } from '$lib/core/questionnaires/pretend-clients';
 	import { troublesOf } from '$lib/core/questionnaires/troubles';
 	import { askBeforeLeaving } from '$lib/ui/asking/list-in-hand.svelte';
@@ -41,7 +41,12 @@
 	const asClient = $derived(page.url.searchParams.get('as'));
 	const pretended = $derived(PRETEND_CLIENTS.find(({ key }) => key === pretend) ?? PRETEND_CLIENTS[0]);
 	const tried = $derived(asClient && data.triedAs ? data.triedAs : { name: pretended.words, known: { ...pretended.known, today: data.today } });
-	const seen = $derived(questionsFor(kept, { known: tried.known, facts }).length);
+	/** how many a client with these facts is asked before they answer anything that is not known */
+	const seen = $derived(
+		[...whichApply(kept, knownAnswers(kept, { known: tried.known, facts }), { known: tried.known, facts }, data.today).values()].filter(
+			(applies) => applies === 'yes'
+		).length
+	);
 	const parts = $derived(partsOf(kept).length);
 	const minutes = $derived(minutesOf(kept));
 	const wrong = $derived(troublesOf(kept, facts).filter((trouble) => trouble.wrong));
@@ -73,7 +78,7 @@
 				? 'a minute'
 				: `${minutes} minutes`}.
 			{tried.name[0].toUpperCase()}{tried.name.slice(1)}
-			{seen === kept.length ? 'may see all of them' : `sees at most ${seen} of them`}. Version {version}{#each answering as out (out.version)}, {clients(
+			{seen === kept.length ? 'sees all of them' : `begins with ${seen} of them`}. Version {version}{#each answering as out (out.version)}, {clients(
 					out.begun + out.notBegun
 				)}
 				{out.begun + out.notBegun === 1 ? 'is' : 'are'} answering {out.version === version ? 'it' : `version ${out.version}`}{/each}.
@@ -187,6 +192,10 @@
 							{/if}
 							<a class="act-link" href="/desk/library/questionnaires/{given.id}/answers">Answers of all clients</a>
 							<a class="act-link" href="/desk/library/questionnaires/{given.id}/file" download>Download as a file</a>
+							<a class="act-link" href="/desk/library/questionnaires/{given.id}/pdf" target="_blank" rel="noopener">Blank as PDF</a>
+							<a class="act-link" href="/desk/library/questionnaires/{given.id}/pdf?explanations=no" target="_blank" rel="noopener"
+								>without explanations</a
+							>
 						</div>
 						{#if data.mayKeep}
 							<div class="flex flex-wrap gap-x-5 gap-y-2">

@@ -49,8 +49,11 @@
 		>
 		{#if data.total > 0}
 			<span class="flex gap-1">
-				<button type="button" class="only" aria-pressed={view === 'questions'} onclick={() => (view = 'questions')}>By question</button>
-				<button type="button" class="only" aria-pressed={view === 'clients'} onclick={() => (view = 'clients')}>By client</button>
+				<button type="button" class="only" aria-current={view === 'questions' ? 'true' : undefined} onclick={() => (view = 'questions')}
+					>By question</button
+				>
+				<button type="button" class="only" aria-current={view === 'clients' ? 'true' : undefined} onclick={() => (view = 'clients')}>By client</button
+				>
 			</span>
 			<a class="act-link" href="/desk/library/questionnaires/{data.id}/answers/file?as=csv" download>Download as CSV</a>
 			<a class="act-link" href="/desk/library/questionnaires/{data.id}/answers/file?as=json" download>as JSON</a>

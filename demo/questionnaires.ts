@@ -1,0 +1,224 @@
+import { randomUUID } from 'node:crypto';
+import { READY_MADE_QUESTIONNAIRES } from '../src/lib/core/questionnaires/ready-made';
+import type { RequestLine } from '../src/lib/core/requests/request-list';
+import { fillText } from '../src/lib/core/letters/merge-fields';
+import { say } from '../src/lib/words/words';
+import type { Actor } from '../src/lib/server/actor';
+import { askBackAnswers } from '../src/lib/server/item-kinds/kinds/answer-review';
+import { answerQuestionnaire } from '../src/lib/server/item-kinds/kinds/questionnaire';
+import { keepTyped } from '../src/lib/server/items/client-item';
+import { addQuestionnaire, copyForNextYear, questionnaireChoices } from '../src/lib/server/library/questionnaires';
+import type { Tx } from '../src/lib/server/platform/db/database';
+import { acceptItem } from '../src/lib/server/requests/judge-item';
+import { sendRequest } from '../src/lib/server/requests/send-request';
+import type { StaffKey } from './scenario';
+
+const TRADER = {
+	does: 'We lift what lies on the harbour floor: anchors, chains, a piano once.',
+	trade_name: 'no',
+	since: '2019-03-01',
+	address: '4 Slipway Lane, Gullhaven',
+	home: 'no',
+	vehicle: 'one for work only',
+	job: 'no',
+	kept: 'I do',
+	software: 'A spreadsheet',
+	year_end: '12-31',
+	method: 'cash',
+	accounts: '2',
+	accounts_private: 'no',
+	money_in: ['bank transfer', 'cheque'],
+	sales: '184,000',
+	loans: 'yes',
+	loans_which: '[{"with":"Harbour Union","for":"the crane boat","until":"2029-06-30"}]',
+	stock: 'no',
+	sales_tax: 'yes',
+	sales_tax_number: '81 204 7733',
+	sales_tax_often: 'quarterly',
+	behind: 'no',
+	staff: 'yes',
+	staff_many: '2',
+	staff_paid: 'every two weeks',
+	freelance: 'no',
+	expect: 'That somebody tells us before a letter comes, not after.',
+	reach: 'by phone'
+};
+const POTTER = {
+	...TRADER,
+	does: 'Bowls, jugs and tiles, thrown and glazed here; two markets a month and a shop online.',
+	since: '2021-09-01',
+	address: '19 Cinder Hill, Gullhaven',
+	home: 'yes',
+	home_part: '35',
+	vehicle: 'my own, also privately',
+	vehicle_log: 'yes',
+	money_in: ['cash', 'card at the till', 'an online shop or platform'],
+	platforms: 'Claywork Market, and our own shop.',
+	sales: '61,500',
+	loans: 'no',
+	stock: 'yes',
+	stock_counted: '2025-12-31',
+	sales_tax: 'no',
+	staff: 'no',
+	expect: 'Less paper on the kitchen table.',
+	reach: 'by e-mail'
+};
+const YEAR_2024 = {
+	moved: 'no',
+	status: 'with a partner',
+	status_since: 'no',
+	children: '[{"name":"Linnea Tamarack","born":"2019-11-04","lives":"all_year"}]',
+	care: 'yes',
+	income: ['work on my own account', 'investments'],
+	sold: 'no',
+	abroad: 'no',
+	costs: ['medical costs', 'work from home'],
+	medical: 'Glasses for Linnea, about 300.',
+	home_days: '210',
+	paid_ahead: 'yes',
+	letters: 'no',
+	account: 'yes'
+};
+/** Who of the clients answered the three questions, and how. */
+const FEEDBACK: readonly [client: string, answers: Record<string, string>][] = [
+	['Rope Walk Chandlery', { how: 'very well', better: 'Nothing. It runs.', talk: 'no' }],
+	['Barnacle Books', { how: 'very well', talk: 'no' }],
+	['Half Moon Bicycle Hire', { how: 'well', better: 'Ask for statements earlier in the month.', talk: 'no' }],
+	['Nine Elms Nursery', { how: 'well', better: 'I never know which of you to write to.', talk: 'yes' }],
+	['Lantern Street Players', { how: 'so-so', better: 'A month without shows should not need an answer.', talk: 'yes' }]
+];
+
+/** Where the scenario is played. */
+interface Stage {
+	context: Parameters<typeof sendRequest>[0];
+	firmId: string;
+	at(day: string, time: string, run: () => Promise<void>): void;
+	on(day: string): string;
+	as(key: StaffKey): Actor;
+	inFirm<T>(firmId: string, work: (tx: Tx) => Promise<T>, contactId?: string): Promise<T>;
+	clientOf(name: string): Promise<{ id: string; contact: string } | null>;
+}
+
+/** Three questionnaires in use: one that is answered and asked back in part, one by year whose answers were confirmed, one of three questions to many. */
+export function playQuestionnaires({ context, firmId, at, on, as, inFirm, clientOf }: Stage): void {
+	const ids = new Map<string, string>();
+	const items = new Map<string, string>();
+
+	at(on('2026-03-02'), '16:20', () =>
+		inFirm(firmId, async (tx) => {
+			const known = new Map((await questionnaireChoices(tx)).map(({ name, id }) => [name, id]));
+			for (const key of ['sole-trader', 'household', 'feedback']) {
+				const ready = READY_MADE_QUESTIONNAIRES.find(({ id }) => id === key)!.of('CAD', Number(on('2026-03-02').slice(0, 4)) - 2);
+				ids.set(key, known.get(ready.name) ?? (await addQuestionnaire(tx, as('odalys'), ready)));
+			}
+		})
+	);
+
+	ask('Olive Tamarack, translator', 'household', '2026-04-13', 'Your year 2024');
+	answer('Olive Tamarack, translator', 'household', '2026-04-15', YEAR_2024);
+	accept('Olive Tamarack, translator', 'household', '2026-04-16');
+	at(on('2026-04-20'), '10:10', () =>
+		inFirm(firmId, async (tx) => {
+			const before = ids.get('household')!;
+			const next = await tx.first<{ id: string }>('select id from questionnaire where before_id = $1 and ended_at is null', [before]);
+			ids.set('next year', next?.id ?? (await copyForNextYear(tx, as('odalys'), before)));
+		})
+	);
+	ask('Olive Tamarack, translator', 'next year', '2026-04-21', 'Your year 2025');
+	answer('Olive Tamarack, translator', 'next year', '2026-04-28', { ...YEAR_2024, home_days: '198', medical: 'Nothing out of the ordinary.' });
+	accept('Olive Tamarack, translator', 'next year', '2026-04-29');
+
+	for (const [client, answers] of FEEDBACK) {
+		ask(client, 'feedback', '2026-04-15', 'Three questions about us', true);
+		answer(client, 'feedback', '2026-04-17', answers);
+	}
+
+	ask('Tidewrack Salvage', 'sole-trader', '2026-04-22', 'About you and your business');
+	answer('Tidewrack Salvage', 'sole-trader', '2026-04-28', TRADER);
+	at(on('2026-04-29'), '15:35', async () => {
+		const itemId = items.get('Tidewrack Salvage sole-trader');
+		if (itemId)
+			await inFirm(firmId, async (tx) =>
+				askBackAnswers(tx, as('odalys'), {
+					itemId,
+					version: await versionOf(tx, itemId),
+					words: { sales_tax_number: 'There is a digit missing: it has nine.', staff_many: 'Do you count yourself? Please leave yourself out.' }
+				})
+			);
+	});
+	ask('Cinder Hill Pottery', 'sole-trader', '2026-04-22', 'About you and your business');
+	answer('Cinder Hill Pottery', 'sole-trader', '2026-05-01', POTTER);
+	ask('Ferry Café', 'sole-trader', '2026-04-30', 'About you and your business');
+	at(on('2026-05-02'), '20:40', async () => {
+		const [client, itemId] = [await clientOf('Ferry Café'), items.get('Ferry Café sole-trader')];
+		if (!client || !itemId) return;
+		const fields = {
+			'answer.does': 'Breakfast and soup for people who wait for the ferry.',
+			'answer.trade_name': 'yes',
+			'answer.trade_name_is': 'The Waiting Room'
+		};
+		await inFirm(
+			firmId,
+			async (tx) => keepTyped(tx, await contactOf(tx, client.contact), { itemId, device: 'demo', since: null, fields }),
+			client.contact
+		);
+	});
+
+	function ask(name: string, questionnaire: string, day: string, title: string, acceptsItself = false): void {
+		at(on(day), '11:25', async () => {
+			const [client, id] = [await clientOf(name), ids.get(questionnaire)];
+			if (!client || !id) return;
+			const line: RequestLine = {
+				key: 'questions',
+				kind: 'questionnaire',
+				title,
+				heading: '',
+				why: null,
+				text: null,
+				required: true,
+				acceptsItself,
+				attachments: [],
+				each: null,
+				dueOn: on('2026-05-12'),
+				account: null,
+				spec: { questions: [], files: false, from: { id, name: title, version: 1, before: null } }
+			};
+			const request = await sendRequest(context, firmId, as('odalys'), {
+				clientId: client.id,
+				contactId: client.contact,
+				others: [],
+				each: false,
+				title,
+				message: fillText(say('en', 'mail.request.body', { client: name }), {}),
+				quiet: false,
+				tellNow: false,
+				withInvitation: false,
+				idempotencyKey: randomUUID(),
+				list: null,
+				lines: [line]
+			});
+			const item = await inFirm(firmId, (tx) => tx.first<{ id: string }>('select id from item where request_id = $1', [request]));
+			items.set(`${name} ${questionnaire}`, item!.id);
+		});
+	}
+	function answer(name: string, questionnaire: string, day: string, typed: Record<string, unknown>): void {
+		at(on(day), '19:05', async () => {
+			const [client, itemId] = [await clientOf(name), items.get(`${name} ${questionnaire}`)];
+			if (client && itemId)
+				await inFirm(firmId, async (tx) => answerQuestionnaire(tx, await contactOf(tx, client.contact), { itemId, typed }), client.contact);
+		});
+	}
+	function accept(name: string, questionnaire: string, day: string): void {
+		at(on(day), '10:15', async () => {
+			const itemId = items.get(`${name} ${questionnaire}`);
+			if (itemId) await inFirm(firmId, async (tx) => acceptItem(tx, as('odalys'), { itemId, version: await versionOf(tx, itemId) }));
+		});
+	}
+	async function versionOf(tx: Tx, itemId: string): Promise<number> {
+		return (await tx.first<{ version: number }>('select version from item where id = $1', [itemId]))!.version;
+	}
+	async function contactOf(tx: Tx, id: string): Promise<Actor> {
+		const contact = await tx.first<{ name: string }>('select name from contact where id = $1', [id]);
+		return { kind: 'contact', id, name: contact!.name, role: null, now: as('odalys').now, ip: '203.0.113.79', userAgent: 'demo' };
+	}
+}

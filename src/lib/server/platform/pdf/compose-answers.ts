@@ -1,0 +1,171 @@
+import type { Content, TDocumentDefinitions } from 'pdfmake/interfaces';
+import { PAGE_MARGIN, pdfMake } from './compose-letter';
+import { drawable } from './fonts';
+
+/** How one question stands on the sheet: with its answer, or with room for one. */
+export interface SheetQuestion {
+	number: number;
+	title: string;
+	/** what it hangs on, in words; empty for nothing */
+	onlyIf: string;
+	/** empty without explanations */
+	help: string;
+	/** how deep it hangs below another one */
+	depth: number;
+	answer:
+		| { is: 'given'; words: string; /** what was said of it */ note: string }
+		| { is: 'rows'; columns: string[]; rows: string[][] }
+		| { is: 'none'; words: string }
+		| { is: 'choices'; choices: string[]; several: boolean }
+		/** room to write */
+		| { is: 'lines'; lines: number };
+}
+
+export interface AnswersToCompose {
+	title: string;
+	/** below the title: who answered when, or how to send it back */
+	lead: string;
+	firm: { name: string; color: string; logo: string | null };
+	paper: 'A4' | 'LETTER';
+	parts: { title: string; questions: SheetQuestion[] }[];
+	pageWords: string;
+}
+
+const GREY = '#4d5866';
+const RULE = '#b9b29f';
+/** Longer answers, and tables of more rows, flow over pages; everything else stays together. */
+const LONG_WORDS = 900;
+const LONG_ROWS = 14;
+/** Marks what flows, and how much of it at least stands below its question. */
+const FLOWS = 'flows';
+const LEAST_ROOM = 130;
+/** Room for a line that is written by hand, in points. */
+const LINE = 22;
+
+/**
+ * A questionnaire as PDF with the shipped fonts: headings and questions are not left alone at the end of a page, long answers flow over
+ * several. What the fonts cannot draw is shown by the sign for it, since nobody can be asked to take it out of an answer.
+ */
+export async function composeAnswers(sheet: AnswersToCompose): Promise<Uint8Array> {
+	const width = (sheet.paper === 'A4' ? 595.28 : 612) - 2 * PAGE_MARGIN;
+	const height = sheet.paper === 'A4' ? 841.89 : 792;
+	// a text of several lines stays one: only each line is drawn
+	const text = (words: string, font: 'serif' | 'sans' = 'sans') =>
+		words
+			.split('\n')
+			.map((line) => drawable(line, font))
+			.join('\n');
+	const definition: TDocumentDefinitions = {
+		pageSize: sheet.paper,
+		pageMargins: [PAGE_MARGIN, 56, PAGE_MARGIN, 60],
+		info: { title: sheet.title, author: sheet.firm.name },
+		defaultStyle: { font: 'Sans', fontSize: 10, lineHeight: 1.28, color: '#1d2530' },
+		content: [
+			...(sheet.firm.logo
+				? [{ image: sheet.firm.logo, fit: [130, 38] as [number, number], margin: [0, 0, 0, 6] as [number, number, number, number] }]
+				: []),
+			{ text: text(sheet.firm.name, 'serif'), font: 'Serif', fontSize: 12, bold: true, color: sheet.firm.color },
+			{ text: text(sheet.title, 'serif'), font: 'Serif', fontSize: 19, bold: true, lineHeight: 1.15, margin: [0, 10, 0, 2] },
+			{ text: text(sheet.lead), fontSize: 9, color: GREY, margin: [0, 0, 0, 12] },
+			...sheet.parts.flatMap(part)
+		],
+		footer: (page: number, count: number): Content => ({
+			text: sheet.pageWords.replace('{page}', String(page)).replace('{count}', String(count)),
+			fontSize: 8,
+			color: GREY,
+			alignment: 'center',
+			margin: [0, 22, 0, 0]
+		}),
+		// what flows over pages does not begin at the very end of one
+		pageBreakBefore: (node) => node.id === FLOWS && node.startPosition.top > height - 60 - LEAST_ROOM
+	};
+	return new Uint8Array(await pdfMake().createPdf(definition).getBuffer());
+
+	/** The questions of a part; its heading stays with the first of them. */
+	function part({ title, questions }: AnswersToCompose['parts'][number]): Content[] {
+		const heading: Content[] = title ? [{ text: text(title, 'serif'), font: 'Serif', fontSize: 13, bold: true, margin: [0, 12, 0, 6] }] : [];
+		return questions.map((one, i) => question(one, i === 0 ? heading : []));
+	}
+
+	function question({ number, title, onlyIf, help, depth, answer }: SheetQuestion, heading: Content[]): Content {
+		const left = depth * 18;
+		const flows =
+			(answer.is === 'given' && (answer.words.length > LONG_WORDS || answer.words.split('\n').length > LONG_ROWS)) ||
+			(answer.is === 'rows' && answer.rows.length > LONG_ROWS);
+		const small = (words: string): Content[] => (words ? [{ text: text(words), fontSize: 8.5, color: GREY, margin: [left + 22, 1, 0, 0] }] : []);
+		return {
+			unbreakable: !flows,
+			...(flows ? { id: FLOWS } : {}),
+			stack: [
+				...heading,
+				{
+					columns: [
+						{ width: 22, text: `${number}.`, color: GREY },
+						{ width: '*', text: text(title), bold: true }
+					],
+					margin: [left, 4, 0, 0]
+				},
+				...small(onlyIf),
+				...small(help),
+				{ text: ' ', fontSize: 2 },
+				...answered(answer, [left + 22, 0, 0, 8], width - left - 22)
+			]
+		};
+	}
+
+	function answered(answer: SheetQuestion['answer'], margin: [number, number, number, number], room: number): Content[] {
+		switch (answer.is) {
+			case 'given':
+				return [
+					{ text: text(answer.words), margin: answer.note ? [margin[0], 0, 0, 1] : margin },
+					...(answer.note ? [{ text: text(answer.note), fontSize: 8.5, color: GREY, margin }] : [])
+				];
+			case 'none':
+				return [{ text: text(answer.words), color: GREY, margin }];
+			case 'rows':
+				return [
+					{
+						margin,
+						layout: { hLineColor: () => RULE, vLineColor: () => RULE, hLineWidth: () => 0.5, vLineWidth: () => 0.5 },
+						table: {
+							headerRows: 1,
+							dontBreakRows: true,
+							widths: answer.columns.map(() => '*'),
+							body: [
+								answer.columns.map((column) => ({ text: text(column), fontSize: 8.5, color: GREY })),
+								...answer.rows.map((row) => row.map((cell) => ({ text: cell ? text(cell) : ' ' })))
+							]
+						}
+					}
+				];
+			case 'choices':
+				return answer.choices.map((choice, i) => ({
+					columns: [
+						{
+							width: 18,
+							canvas: answer.several
+								? [{ type: 'rect', x: 0, y: 1.5, w: 9, h: 9, lineWidth: 0.8, lineColor: GREY }]
+								: [{ type: 'ellipse', x: 4.5, y: 6, r1: 4.5, r2: 4.5, lineWidth: 0.8, lineColor: GREY }]
+						},
+						{ width: '*', text: text(choice) }
+					],
+					margin: [margin[0], 1, 0, i === answer.choices.length - 1 ? 8 : 1] as [number, number, number, number]
+				}));
+			case 'lines':
+				return [
+					{
+						canvas: Array.from({ length: answer.lines }, (_, i) => ({
+							type: 'line' as const,
+							x1: 0,
+							y1: (i + 1) * LINE,
+							x2: room,
+							y2: (i + 1) * LINE,
+							lineWidth: 0.5,
+							lineColor: RULE
+						})),
+						margin: [margin[0], 0, 0, 12]
+					}
+				];
+		}
+	}
+}
