@@ -30,6 +30,11 @@ import { sendMessage, type SendingPlace } from '../src/lib/server/messages/send-
 import { handClock } from '../src/lib/server/platform/clock';
 import { smtpMailer } from '../src/lib/server/platform/mail/mailer';
 import { startMailStandin } from '../src/lib/server/platform/mail/standin';
+import type { Question } from '../src/lib/core/items/questions';
+import { whichApply } from '../src/lib/core/items/which-apply';
+import type { Condition } from '../src/lib/core/requests/conditions';
+import { readClientsKnown } from '../src/lib/server/clients/clients-known';
+import { loadFacts } from '../src/lib/server/facts/firm-facts';
 import { READY_MADE_LISTS } from '../src/lib/core/requests/ready-made-lists';
 import { recurringSchema } from '../src/lib/core/schedules/recurring-form';
 import { copyList } from '../src/lib/server/library/request-lists';
@@ -84,7 +89,7 @@ const start = performance.now();
 const { firmId } = await fill(sql, await hashPassword(PASSWORD), today);
 console.log(`${CLIENTS} clients, ${CLIENTS * ITEMS_PER_CLIENT} items, filled in ${((performance.now() - start) / 1000).toFixed(1)} s\n`);
 
-const parts = { lists, streams, hostile, plans, chasing, searching, asking, imports, inviting, transactions, letters, uploads };
+const parts = { lists, questionnaires, streams, hostile, plans, chasing, searching, asking, imports, inviting, transactions, letters, uploads };
 const chosen = (process.env.BENCH_PARTS ?? '').split(' ').filter(Boolean);
 for (const [name, part] of Object.entries(parts)) if (chosen.length === 0 || chosen.includes(name)) await part();
 await sql.end();
@@ -168,6 +173,117 @@ async function lists(): Promise<void> {
 	}
 	await close();
 	console.log();
+}
+
+/** A long questionnaire: opening it, keeping a typed answer, and deciding what applies for many clients. */
+async function questionnaires(): Promise<void> {
+	const { serverTime, close } = await openApp();
+	const email = await contactWithPassword();
+	const portal = await signIn('/portal/bench', email);
+	const { rows: plain } = await sql.query<{ id: string; client: string }>(
+		`select i.id, i.client_id client from item i join contact c on c.id = i.contact_id where c.email = $1 and i.state in ('asked', 'seen') and i.kind = 'paper' order by i.id limit 1`,
+		[email]
+	);
+	const questions = longQuestionnaire();
+	const answers = Object.fromEntries(questions.slice(0, 60).map(({ key }) => [`answer.${key}`, { value: 'yes', at: now, device: 'bench' }]));
+	const { rows: own } = await sql.query<{ names: string }>(
+		`select string_agg(quote_ident(column_name), ', ') "names" from information_schema.columns where table_name = 'item' and table_schema = 'public' and is_generated = 'NEVER' and column_name not in ('id', 'kind', 'spec', 'typed', 'state')`
+	);
+	const id = randomUUID();
+	await sql.query(
+		`insert into item (id, kind, spec, typed, state, ${own[0].names}) select $1, 'questionnaire', $2, $3, 'started', ${own[0].names} from item where id = $4`,
+		[id, JSON.stringify({ questions, files: false }), JSON.stringify(answers), plain[0].id]
+	);
+	const get = async (path: string) => {
+		const response = await fetch(origin + path, { headers: { cookie: portal, accept: 'text/html' } });
+		if (!response.ok) throw new Error(`${path}: ${response.status}`);
+		await response.text();
+		return response.headers.get('x-request-id')!;
+	};
+	const inside = async (ids: string[]) => {
+		while (!serverTime.has(ids.at(-1)!)) await new Promise((resolve) => setTimeout(resolve, 10));
+		return median(ids.map((one) => serverTime.get(one)!));
+	};
+	const asked = { plain: [] as string[], long: [] as string[] };
+	for (let i = 0; i < 60; i++) {
+		asked.plain.push(await get(`/portal/bench/item/${plain[0].id}`));
+		asked.long.push(await get(`/portal/bench/item/${id}`));
+	}
+	const [plainPage, longPage] = [await inside(asked.plain.slice(10)), await inside(asked.long.slice(10))];
+	line(
+		'a questionnaire of 300 questions, 60 answered, opened',
+		`${ms(longPage)} = ${(longPage / plainPage).toFixed(1)}x the page of a paper (${ms(plainPage)})`,
+		'within 3x'
+	);
+	const keep = async () => {
+		const typed = JSON.stringify({ device: 'bench', since: now, fields: { 'answer.q61': `words ${Math.random()}` } });
+		const response = await fetch(`${origin}/portal/bench/item/${id}?/keep`, {
+			method: 'POST',
+			headers: { cookie: portal, origin, 'content-type': 'application/x-www-form-urlencoded', accept: 'application/json' },
+			body: new URLSearchParams({ typed })
+		});
+		if (!(await response.text()).includes('"success"')) throw new Error('not kept');
+	};
+	const stillHere = async () => {
+		const response = await fetch(`${origin}/portal/bench/still-here`, { headers: { cookie: portal } });
+		await response.text();
+	};
+	const [kept, bare, update] = [
+		median(await times(60, keep)),
+		median(await times(60, stillHere)),
+		median(await times(60, () => sql.query('update item set typed = typed where id = $1', [id])))
+	];
+	line(
+		'a typed answer of it kept',
+		`${ms(kept)} = ${(kept / (bare + update)).toFixed(1)}x asking who somebody is (${ms(bare)}) and one UPDATE (${ms(update)})`,
+		'within 2x'
+	);
+	await sql.query('delete from item where id = $1', [id]);
+
+	const db = openDatabase({ DATABASE_URL: databaseUrl, APP_DATABASE_URL: undefined });
+	const MANY = 1000;
+	const { rows: many } = await sql.query<{ ids: string[] }>(`select array(select id from client where firm_id = $1 order by id limit $2) ids`, [
+		firmId,
+		MANY
+	]);
+	const facts = await db.inFirm(firmId, loadFacts);
+	const read = () => db.inFirm(firmId, (tx) => readClientsKnown(tx, many[0].ids, today));
+	const reading = median(await times(10, read));
+	const known = await read();
+	const given = Object.fromEntries(questions.slice(0, 60).map(({ key }) => [key, true]));
+	const deciding = median(
+		await times(5, async () => {
+			for (const one of known.values()) whichApply(questions, given, { known: one, facts }, today);
+		})
+	);
+	line(
+		`which of 300 questions apply, for ${MANY} clients`,
+		`${ms(deciding)} = ${(deciding / reading).toFixed(1)}x reading their facts (${ms(reading)})`,
+		'within 5x'
+	);
+	console.log();
+	await db.close();
+	await close();
+}
+
+/** 300 questions in 12 parts, 40 of them with conditions on answers and facts. */
+function longQuestionnaire(): Question[] {
+	return Array.from({ length: 300 }, (_, i): Question => {
+		const part = i % 25 === 0 ? { part: `Part ${i / 25 + 1}` } : {};
+		const conditional = i > 0 && i % 7 === 0 && i <= 280;
+		const before: Condition = { kind: 'answer', question: `q${i - 1}`, is: 'equals', value: 'yes' };
+		const condition: Condition = i % 14 === 0 ? { kind: 'any', of: [{ kind: 'fact', fact: 'payroll', is: 'equals', value: 'yes' }, before] } : before;
+		return {
+			key: `q${i}`,
+			title: `Question number ${i} about the business?`,
+			help: i % 3 === 0 ? 'In your own words.' : '',
+			required: true,
+			answer: { is: i === 61 ? 'words' : 'yes_no' },
+			fact: null,
+			...part,
+			...(conditional ? { condition } : {})
+		};
+	});
 }
 
 /** A contact who can sign in, with something open. @returns the address */
@@ -571,10 +687,12 @@ async function asking(): Promise<void> {
 	await sql.query(
 		`create temporary table raw_item as select * from item where request_id in (select id from request where recurring_id is not null)`
 	);
-	// the last column, which the table works out by itself
-	await sql.query('alter table raw_item drop column phase');
 	await sql.query('update raw_item set id = gen_random_uuid()');
-	const rawItems = await timeOf(() => sql.query('insert into item select * from raw_item'));
+	// without the columns that the table works out by itself
+	const { rows: own } = await sql.query<{ names: string }>(
+		`select string_agg(quote_ident(column_name), ', ') "names" from information_schema.columns where table_name = 'item' and table_schema = 'public' and is_generated = 'NEVER'`
+	);
+	const rawItems = await timeOf(() => sql.query(`insert into item (${own[0].names}) select ${own[0].names} from raw_item`));
 	line(
 		`${made} of them made, each in a transaction of its own`,
 		`${ms(making)} = ${(making / made).toFixed(1)} ms each, ${(making / rawItems).toFixed(1)}x inserting the same items at once (${ms(rawItems)})`

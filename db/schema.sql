@@ -2886,7 +2886,7 @@ ALTER TABLE ONLY event
     ADD CONSTRAINT event_request_id_fkey FOREIGN KEY (request_id) REFERENCES request(id);
 
 ALTER TABLE ONLY fact
-    ADD CONSTRAINT fact_answers_item_id_fkey FOREIGN KEY (answers_item_id) REFERENCES item(id);
+    ADD CONSTRAINT fact_answers_item_id_fkey FOREIGN KEY (answers_item_id) REFERENCES item(id) ON DELETE SET NULL;
 
 ALTER TABLE ONLY fact
     ADD CONSTRAINT fact_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);

@@ -127,7 +127,7 @@ test('two facts are one: merged with a look at what changes, and a list goes by 
 	await expect(page.getByText('What is known of one client moves over.')).toBeVisible();
 	await page.getByRole('button', { name: 'Merge them' }).click();
 	await expect(old).toHaveCount(0);
-	await expect(page.getByRole('button', { name: /Connected software/ })).toContainText('known of one client');
+	await expect(page.getByRole('button', { name: /Connected software/ })).toContainText('known of 3 clients');
 	// retired, and taken up again
 	const software = page.getByRole('button', { name: /Connected software/ });
 	await software.click();

@@ -46,6 +46,7 @@ test.beforeAll(async () => {
 		(select id from client_import limit 1) list,
 		(select id from transaction_file limit 1) file,
 		(select id from client_form limit 1) form,
+		(select id from questionnaire limit 1) questionnaire,
 		(select id from incoming_text limit 1) "text",
 		(select id from message_text limit 1) "entry",
 		(select id from request_list limit 1) "requestList",
@@ -149,7 +150,7 @@ async function knock(context: APIRequestContext, path: string, { method, action 
 const REFUSED = [303, 400, 401, 403, 404, 409];
 /** Doors that lead nowhere in particular: they show what is one's own, or send on. */
 const OWN =
-	/^\/desk(\/(rounds|clients|clients\/new|almanac|postroom|firm|firm\/people|firm\/brands|find|you|practice|library|library\/new|library\/lists|library\/forms|library\/facts|drafts|clients\/ask|clients\/asked|clients\/import|clients\/people|clients\/import\/file|clients\/export|clients\/invite|firm\/root-certificate|live|still-here|clock|sign-out))?$|^\/portal\/\[firm\](\/sign-out|\/still-here|\/you|\/signed|\/facts|\/forms|\/language)?$/;
+	/^\/desk(\/(rounds|clients|clients\/new|almanac|postroom|firm|firm\/people|firm\/brands|find|you|practice|library|library\/new|library\/lists|library\/forms|library\/questionnaires|library\/facts|drafts|clients\/ask|clients\/asked|clients\/import|clients\/people|clients\/import\/file|clients\/export|clients\/invite|firm\/root-certificate|live|still-here|clock|sign-out))?$|^\/portal\/\[firm\](\/sign-out|\/still-here|\/you|\/signed|\/facts|\/forms|\/language)?$/;
 
 test('the walk finds the doors', () => {
 	const all = doors();

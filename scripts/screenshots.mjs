@@ -38,12 +38,6 @@ const awake = () => desk.waitForFunction(() => document.documentElement.dataset.
 await desk.goto(`/desk/clients/${await id(`select id from client where name = 'Gull & String Kites'`)}/ask?ready=taking-on-company`);
 await awake();
 await shoot(desk, 'asking');
-await desk.goto('/desk/library/lists');
-await awake();
-await desk.getByRole('button', { name: 'Copy Taking on a company' }).click();
-await desk.waitForURL(/lists\/[0-9a-f-]{36}/);
-await desk.locator('[id^=row-register-of]').click();
-await shoot(desk, 'request-list');
 await desk.goto(
 	`/desk/clients/${await id(`select client_id from recurring_request s join client c on c.id = s.client_id where c.name = 'Brine & Barrow Oysters'`)}/standing/${await id(`select s.id from recurring_request s join client c on c.id = s.client_id where c.name = 'Brine & Barrow Oysters'`)}`
 );
@@ -98,28 +92,13 @@ await shoot(desk, 'import');
 // what the firm wants to know of its clients, and questions written like a document
 await desk.goto('/desk/library/facts');
 await shoot(desk, 'facts');
-await desk.goto('/desk/library/forms');
+await desk.goto(`/desk/library/questionnaires/${await id(`select id from questionnaire where name = 'Getting to know you and your business'`)}`);
 await awake();
-await desk.getByRole('button', { name: 'New form' }).click();
-await desk.waitForURL(/forms\/[0-9a-f-]{36}/);
-await awake();
-await desk.getByLabel('Question 1', { exact: true }).click();
-await desk.keyboard.press('Control+A');
-for (const [words, ...keys] of [
-	['# Who you are', 'Enter'],
-	['What does your business do?', 'Enter'],
-	['Does anyone work for you?', 'Enter'],
-	['How many people?', 'Tab', 'Enter'],
-	['When did the first one begin?', 'Enter'],
-	['The money:', 'Shift+Tab', 'Enter'],
-	['Sales of the last twelve months, about', 'Enter'],
-	['E-mail for bills']
-]) {
-	await desk.keyboard.type(words);
-	for (const key of keys) await desk.keyboard.press(key);
-}
-await desk.getByLabel('Name, as clients read it').fill('Getting to know your business');
+await desk.getByRole('complementary', { name: 'Trying it' }).getByText('Yes').first().click();
 await shoot(desk, 'questionnaire');
+await desk.goto(`/desk/library/questionnaires/${await id(`select id from questionnaire where name = 'Three questions about us'`)}/answers`);
+await awake();
+await shoot(desk, 'answers', 600);
 await desk.goto('/desk/rounds');
 await desk.evaluate(() => (document.documentElement.dataset.mode = 'dark'));
 await desk.locator('[data-row]').nth(3).click();

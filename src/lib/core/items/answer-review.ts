@@ -1,5 +1,6 @@
 import type { Answer } from './answers';
 import type { Answers, Question } from './questions';
+import type { Applies } from './which-apply';
 
 /** What was said of single answers of a questionnaire, by their keys; what is not there was not said. */
 export interface AnswerReview {
@@ -19,13 +20,19 @@ export interface AnswerReview {
 export const unknownField = (key: string): string => `${key}.unknown`;
 
 /**
- * The questions that can be answered while some were asked back: those, and what was not answered before and may follow from them; null
- * where all are open.
+ * The questions that can be answered while some were asked back: those, and what did not apply with the answers before and may follow
+ * from them now; null where all are open.
+ * @param applied which applied with the answers before
  */
-export function openWhileAskedBack(questions: readonly Question[], review: AnswerReview, before: Answers): Set<string> | null {
+export function openWhileAskedBack(
+	questions: readonly Question[],
+	review: AnswerReview,
+	before: Answers,
+	applied: ReadonlyMap<string, Applies>
+): Set<string> | null {
 	const back = review.askedBack ?? {};
 	if (Object.keys(back).length === 0) return null;
-	return new Set(questions.flatMap(({ key }) => (key in back || !(key in before) ? [key] : [])));
+	return new Set(questions.flatMap(({ key }) => (key in back || (!(key in before) && applied.get(key) !== 'yes') ? [key] : [])));
 }
 
 const same = (a: Answer | undefined, b: Answer | undefined): boolean => JSON.stringify(a) === JSON.stringify(b);

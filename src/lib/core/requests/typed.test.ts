@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { typedNames } from '../items/typed-names';
-import { FIELDS_MAX, keepTypedFields, typedSchema, type TypedFields } from './typed';
+import { FIELDS_MAX, keepTypedFields, type TypedFields } from './typed';
+import { typedSchema } from './typed-schema';
 
 const NAMES = ['answer.a', 'answer.b', 'talk.words'];
 const NOW = '2026-05-04T12:00:00Z';

@@ -1,5 +1,3 @@
-import { z } from 'zod';
-
 /** What stands in one field that was typed into and not sent: one value, or all that are ticked. */
 export type TypedValue = string | string[];
 export interface TypedField {
@@ -18,19 +16,13 @@ export const ANSWER = 'answer.';
 
 /** Most fields of one answer: those of the longest questionnaire, and what is beside it. */
 export const FIELDS_MAX = 640;
-const LONGEST = 10_000;
-const typedValue = z.union([z.string().max(LONGEST), z.array(z.string().max(200)).max(40)]);
 /** What a page sends while somebody types: the fields that changed since it was sent last. */
-export const typedSchema = z.object({
-	device: z.string().min(1).max(40),
+export interface TypedNow {
+	device: string;
 	/** up to when the page knows what came from elsewhere; null for a page that knows nothing yet */
-	since: z.iso.datetime().nullable(),
-	// counted before each is looked at
-	fields: z
-		.custom<object>((fields) => typeof fields === 'object' && fields !== null && Object.keys(fields).length <= FIELDS_MAX)
-		.pipe(z.record(z.string().max(80), typedValue))
-});
-export type TypedNow = z.infer<typeof typedSchema>;
+	since: string | null;
+	fields: Record<string, TypedValue>;
+}
 
 /** What comes of keeping: how it all stands now, and which fields another device had written since. */
 export interface TypedKept {

@@ -9,6 +9,7 @@
 	import { conditionInWords, counts, firstCondition, testWords, type AnswerCondition, type Condition } from '$lib/core/requests/conditions';
 	import { factReader } from '$lib/words/facts';
 	import { checkInWords } from '$lib/core/items/checks';
+	import { aboveOf, depthOf, firstWhen, indent, moveQuestion, outdent, removeQuestion } from '$lib/core/questionnaires/sheet-moves';
 	import { troublesOf } from '$lib/core/questionnaires/troubles';
 	import AnswerSpecFields from './AnswerSpecFields.svelte';
 	import CheckFields from './CheckFields.svelte';
@@ -35,7 +36,6 @@
 		/** whether it says itself how many questions there are */ head?: boolean;
 	} = $props();
 	const id = $props.id();
-	const DEPTH_MAX = 2;
 	let open = $state<string | null>(null);
 	let said = $state('');
 	/** whose kind was chosen by hand: their words no longer change it */
@@ -53,17 +53,13 @@
 		...more
 	});
 	const at = (key: string) => questions.findIndex((question) => question.key === key);
-	const aboveOf = (question: Question) => (question.under === undefined ? undefined : questions.find(({ key }) => key === question.under));
-	function depthOf(question: Question): number {
-		let depth = 0;
-		for (let above = aboveOf(question); above && depth < 9; above = aboveOf(above)) depth++;
-		return depth;
-	}
+	const above = (question: Question) => aboveOf(questions, question);
+	const depth = (question: Question) => depthOf(questions, question);
 	const number = (i: number) => i + 1;
 	const parts = $derived(partsOf(questions).length);
-	const troubles = $derived(Map.groupBy(troublesOf(questions, facts, alwaysKnown), ({ key }) => key));
+	const troubles = $derived(troublesOf(questions, facts, alwaysKnown));
 	/** What is wrong with an empty line shows itself. */
-	const troublesAt = (question: Question) => (question.title.trim() === '' ? [] : (troubles.get(question.key) ?? []));
+	const troublesAt = (question: Question) => (question.title.trim() === '' ? [] : troubles.filter(({ key }) => key === question.key));
 	const earlierThan = (i: number) => questions.slice(0, i).map((one, n) => ({ ...one, number: n + 1 }));
 	function answerWords({ question, column, is: test, value, to }: AnswerCondition): string {
 		const of = questions.find(({ key }) => key === question);
@@ -84,54 +80,23 @@
 		field.focus();
 		if (end) field.setSelectionRange(field.value.length, field.value.length);
 	}
-	/** What a question above is asked by, to begin with: its yes, its first choice, else any answer. */
-	function whenOf(above: Question): Question['when'] {
-		const { answer } = above;
-		if (answer.is === 'yes_no') return { is: 'equals', value: 'yes' };
-		if (answer.is === 'one_of') return { is: 'equals', value: answer.choices[0] ?? '' };
-		if (answer.is === 'several_of') return { is: 'contains', value: answer.choices[0] ?? '' };
-		return undefined;
+	function putUnder(question: Question): boolean {
+		const upper = indent(questions, question);
+		if (upper) said = `Question ${number(at(question.key))} is now a follow-up of question ${number(at(upper.key))}.`;
+		return upper !== null;
 	}
-	function indent(question: Question): boolean {
-		const i = at(question.key);
-		const depth = depthOf(question);
-		// under the nearest one before it that stands as deep
-		const above = questions.slice(0, i).findLast((other) => depthOf(other) === depth);
-		if (!above || depth >= DEPTH_MAX) return false;
-		question.under = above.key;
-		question.when = whenOf(above);
-		said = `Question ${number(i)} is now a follow-up of question ${number(at(above.key))}.`;
-		return true;
-	}
-	function outdent(question: Question): boolean {
-		const above = aboveOf(question);
-		if (!above) return false;
-		question.under = above.under;
-		question.when = above.under === undefined ? undefined : above.when;
-		said = `Question ${number(at(question.key))} stands by itself${above.under === undefined ? '' : ', one step further out'}.`;
+	function takeOut(question: Question): boolean {
+		if (!outdent(questions, question)) return false;
+		said = `Question ${number(at(question.key))} stands by itself${question.under === undefined ? '' : ', one step further out'}.`;
 		return true;
 	}
 	function remove(question: Question) {
-		const i = at(question.key);
-		// what hung on it hangs where it hung; its heading goes on with the next one
-		for (const other of questions) if (other.under === question.key) [other.under, other.when] = [question.under, question.when];
-		const next = questions[i + 1];
-		if (question.part !== undefined && next && next.part === undefined) next.part = question.part;
-		questions.splice(i, 1);
+		removeQuestion(questions, question);
 		if (open === question.key) open = null;
 	}
-	function move(question: Question, by: number) {
-		const i = at(question.key);
-		const to = i + by;
-		if (to < 0 || to >= questions.length) return;
-		const other = questions[to];
-		// a follow-up does not come before the one it is under
-		if (by < 0 && question.under === other.key) outdent(question);
-		if (by > 0 && other.under === question.key) outdent(other);
-		// headings stay where they are
-		[question.part, other.part] = [other.part, question.part];
-		questions.splice(i, 1);
-		questions.splice(to, 0, question);
+	function move(question: Question, by: -1 | 1) {
+		const to = moveQuestion(questions, question, by);
+		if (to === null) return;
 		said = `Moved to place ${to + 1} of ${questions.length}.`;
 		void focus(question.key);
 	}
@@ -152,7 +117,7 @@
 			void focus(made.key);
 		} else if (event.key === 'Tab' && !event.altKey && !event.ctrlKey && !event.metaKey) {
 			// where there is nothing to put under or out, Tab goes on as everywhere
-			if (event.shiftKey ? outdent(question) : question.title !== '' && question.under === undefined && indent(question)) event.preventDefault();
+			if (event.shiftKey ? takeOut(question) : question.title !== '' && question.under === undefined && putUnder(question)) event.preventDefault();
 		} else if (event.key === 'Backspace' && field.value === '' && questions.length > 1) {
 			event.preventDefault();
 			const before = questions[i - 1] ?? questions[i + 1];
@@ -191,20 +156,20 @@
 	function beginCondition(i: number): Condition {
 		const before = questions[i - 1];
 		if (!before) return firstCondition(facts);
-		return { kind: 'answer', question: before.key, ...(whenOf(before) ?? { is: 'known', value: '' }) };
+		return { kind: 'answer', question: before.key, ...(firstWhen(before) ?? { is: 'known', value: '' }) };
 	}
 	function chooseKind(question: Question, is: AnswerKind) {
 		chosen.add(question.key);
 		question.fact = null;
 		question.answer = freshAnswer(is, currency, question.answer);
 		if ('choices' in question.answer && question.answer.choices.every((choice) => choice === '')) open = question.key;
-		for (const other of questions) if (other.under === question.key) other.when = whenOf(question);
+		for (const other of questions) if (other.under === question.key) other.when = firstWhen(question);
 	}
 	/** Of whom and when a question is asked, apart from what else there is to say of it. */
 	function onlyIf(question: Question): string {
-		const above = aboveOf(question);
+		const upper = above(question);
 		return [
-			above ? `only if ${answerWords({ kind: 'answer', question: above.key, ...(question.when ?? { is: 'known', value: '' }) })}` : '',
+			upper ? `only if ${answerWords({ kind: 'answer', question: upper.key, ...(question.when ?? { is: 'known', value: '' }) })}` : '',
 			question.condition
 				? `only if ${conditionInWords(question.condition, facts, (of, value, is) => factInWords(of, value, reader, is), answerWords)}`
 				: ''
@@ -236,7 +201,7 @@
 <p class="sr" aria-live="polite">{said}</p>
 <ol class="sheet-of-questions">
 	{#each questions as question, i (question.key)}
-		{@const above = aboveOf(question)}
+		{@const upper = above(question)}
 		<li>
 			{#if question.part !== undefined}
 				<input
@@ -259,18 +224,18 @@
 				>
 					{#each ANSWER_KINDS as is (is)}<option value={is}>{ANSWER_WORDS[is].words}</option>{/each}
 				</select>
-				<div class="words" style:padding-left="{depthOf(question) * 26 + 12}px">
-					{#if above}<span
+				<div class="words" style:padding-left="{depth(question) * 26 + 12}px">
+					{#if upper}<span
 							class="hangs"
 							class:long={questions[i - 1]?.under === question.under}
-							style:left="{depthOf(question) * 26 - 6}px"
+							style:left="{depth(question) * 26 - 6}px"
 							aria-hidden="true"
 						></span>{/if}
 					<span class="number" aria-hidden="true">{number(i)}.</span>
 					<input
 						id="{id}-{question.key}"
 						class="title"
-						aria-label="Question {number(i)}{above ? `, a follow-up of ${number(at(above.key))}` : ''}"
+						aria-label="Question {number(i)}{upper ? `, a follow-up of ${number(at(upper.key))}` : ''}"
 						aria-keyshortcuts="Enter Alt+Enter Alt+ArrowUp Alt+ArrowDown"
 						bind:value={question.title}
 						maxlength="200"
@@ -294,13 +259,13 @@
 				</div>
 			</div>
 			{#if open !== question.key && troublesAt(question).length > 0}
-				<p class="troubles" style:padding-left="{depthOf(question) * 26 + 36}px">
+				<p class="troubles" style:padding-left="{depth(question) * 26 + 36}px">
 					{#each troublesAt(question) as trouble (trouble.words)}<span class:text-(--wrong)={trouble.wrong}>{trouble.words}</span>{/each}
 				</p>
 			{/if}
 			{#if open === question.key}
 				<div class="opened">
-					{#if above}<WhenFields bind:question={questions[i]} {above} />{/if}
+					{#if upper}<WhenFields bind:question={questions[i]} above={upper} />{/if}
 					<div class="mt-3 flex flex-wrap gap-x-5 gap-y-3">
 						<div class="min-w-64 flex-1">
 							{#if question.fact}<p class="field-label pt-5">Answered as “{facts.get(question.fact)?.label ?? question.fact}” is written down.</p>

@@ -1,11 +1,23 @@
-import { z } from 'zod';
 import type { TypedValue } from '$lib/core/requests/typed';
 
 /** Copies of what was typed and not sent yet, on the device it was typed on. They go with signing out, and after two weeks. */
 const PREFIX = 'lantern-typed ';
 const DAYS = 14;
-const stored = z.record(z.string(), z.object({ value: z.union([z.string(), z.array(z.string())]), at: z.string() }));
-type Stored = z.infer<typeof stored>;
+type Stored = Record<string, { value: TypedValue; at: string }>;
+
+/** What is kept on the device, without what is no copy. */
+function storedIn(text: string | null): Stored {
+	const found: unknown = JSON.parse(text ?? '{}');
+	if (typeof found !== 'object' || found === null) return {};
+	const isText = (value: unknown): value is string => typeof value === 'string';
+	return Object.fromEntries(
+		Object.entries(found as Record<string, Partial<Stored[string]> | null>).flatMap(([name, copy]): [string, Stored[string]][] =>
+			copy && isText(copy.at) && (isText(copy.value) || (Array.isArray(copy.value) && copy.value.every(isText)))
+				? [[name, { value: copy.value, at: copy.at }]]
+				: []
+		)
+	);
+}
 
 export interface Copies {
 	/** oldest names first, each with when it was typed (an instant, by the device's clock) */
@@ -22,7 +34,7 @@ export function copiesOf(of: string): Copies {
 	// private windows and full devices refuse to keep anything: typing goes on without
 	const read = (): Stored => {
 		try {
-			return stored.parse(JSON.parse(localStorage.getItem(key) ?? '{}'));
+			return storedIn(localStorage.getItem(key));
 		} catch {
 			return {};
 		}

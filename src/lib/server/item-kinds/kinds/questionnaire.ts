@@ -33,7 +33,8 @@ async function take(tx: Tx, actor: Actor, item: LockedOf<'questionnaire'>, typed
 	const before = row?.before ?? {};
 	const review = row?.review ?? {};
 	// of what was asked back the rest stays as it was handed in, whatever a form says
-	const open = openWhileAskedBack(questions, review, before);
+	const client = { known, facts: await loadFacts(tx) };
+	const open = openWhileAskedBack(questions, review, before, whichApply(questions, before, client, today));
 	const read = answersOf(
 		questions.filter(({ key }) => !open || open.has(key)),
 		typed,
@@ -41,7 +42,7 @@ async function take(tx: Tx, actor: Actor, item: LockedOf<'questionnaire'>, typed
 		{ ...firm, today }
 	);
 	const answered: Answers = { ...(open ? Object.fromEntries(Object.entries(before).filter(([key]) => !open.has(key))) : {}), ...read.answers };
-	const applies = whichApply(questions, answered, { known, facts: await loadFacts(tx) }, today);
+	const applies = whichApply(questions, answered, client, today);
 	const asked = questions.filter(({ key }) => applies.get(key) === 'yes');
 	const unknown = asked.flatMap(({ key }) => (!(key in answered) && typed[unknownField(key)] === 'yes' ? [key] : []));
 	const problems = Object.fromEntries(

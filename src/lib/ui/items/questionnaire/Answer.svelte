@@ -35,7 +35,7 @@
 		)
 	);
 	/** of what the firm asked back: what can be answered now; null for everything */
-	const openKeys = $derived(openWhileAskedBack(questions, item.review, answers));
+	const openKeys = $derived(openWhileAskedBack(questions, item.review, answers, whichApply(questions, answers, null, dayOf(now, brand.timeZone))));
 	const isShut = (key: string) => openKeys !== null && !openKeys.has(key);
 	/** questions whose answer they say they do not know */
 	let unknown = $state<string[]>(
@@ -132,7 +132,11 @@
 	inert={!open}
 >
 	{#each parts as part, i (i)}
-		<section hidden={live && open && inParts && i !== at} class="space-y-5" class:mt-6={i > 0 && !(live && open)}>
+		<section
+			hidden={(live && open && inParts && i !== at) || (openKeys !== null && open && part.asked.every(({ key }) => isShut(key)))}
+			class="space-y-5"
+			class:mt-6={i > 0 && !(live && open)}
+		>
 			{#if inParts && open}
 				<p class="text-[0.86rem] text-(--half)">
 					{say('item.questionnaire.part', { part: i + 1, parts: parts.length })}

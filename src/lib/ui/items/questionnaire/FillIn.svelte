@@ -9,7 +9,9 @@
 	/** The questions as somebody of the firm asks them on the phone; follow-ups come with the answer above them. */
 	let { item, fields }: FillInProps<'questionnaire'> = $props();
 	/** of what was asked back only that is open */
-	const open = $derived(openWhileAskedBack(item.spec.questions, item.review, item.answerData ?? {}));
+	const open = $derived(
+		openWhileAskedBack(item.spec.questions, item.review, item.answerData ?? {}, whichApply(item.spec.questions, item.answerData ?? {}, null, ''))
+	);
 	const questions = $derived(item.spec.questions.filter(({ key }) => !item.withheld.includes(key)));
 	const isShut = (key: string) => open !== null && !open.has(key);
 	let box = $state<HTMLElement>();

@@ -88,9 +88,9 @@
 					{@const corrected = review.corrected?.[key]}
 					<div class:changed={was !== undefined}>
 						<dt>{question.title}</dt>
-						<dd class="break-words whitespace-pre-wrap">
+						<dd class="break-words">
 							{#if item.withheld.includes(key)}<span class="text-(--half)">not shown to your role</span>
-							{:else if key in answers}{words(question, answers[key])}
+							{:else if key in answers}<span class="whitespace-pre-wrap">{words(question, answers[key])}</span>
 							{:else if review.unknown?.includes(key)}<span class="text-(--lamp-deep)">{first} does not know</span>
 							{:else}<span class="text-(--half)">no answer</span>{/if}
 							{#if corrected}<span class="block text-[0.82rem] text-(--half)"
