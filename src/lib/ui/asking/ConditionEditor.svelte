@@ -121,7 +121,7 @@
 			oninput={(event) => change(event.currentTarget.value)}
 		/>{test === 'older' || test === 'newer' ? 'days' : ''}
 	{:else if test === 'one_of_these' && kind.kind === 'choice'}
-		{#each kind.choices as choice (choice.key)}<label class="flex items-center gap-1 text-sm"
+		{#each kind.choices as choice, i (i)}<label class="flex items-center gap-1 text-sm"
 				><input
 					type="checkbox"
 					checked={factKeys(current).includes(choice.key)}
@@ -131,7 +131,7 @@
 			>{/each}
 	{:else if kind.kind === 'yes_no' || kind.kind === 'choice' || kind.kind === 'several'}
 		<select class="line-input !w-auto text-sm" aria-label={label} value={current} onchange={(event) => change(event.currentTarget.value)}>
-			{#each kind.kind === 'yes_no' ? [{ key: 'yes', words: 'yes' }, { key: 'no', words: 'no' }] : kind.choices as choice (choice.key)}<option
+			{#each kind.kind === 'yes_no' ? [{ key: 'yes', words: 'yes' }, { key: 'no', words: 'no' }] : kind.choices as choice, i (i)}<option
 					value={choice.key}>{choice.words}</option
 				>{/each}
 		</select>

@@ -260,7 +260,7 @@
 			</div>
 			{#if open !== question.key && troublesAt(question).length > 0}
 				<p class="troubles" style:padding-left="{depth(question) * 26 + 36}px">
-					{#each troublesAt(question) as trouble (trouble.words)}<span class:text-(--wrong)={trouble.wrong}>{trouble.words}</span>{/each}
+					{#each troublesAt(question) as trouble, n (n)}<span class:text-(--wrong)={trouble.wrong}>{trouble.words}</span>{/each}
 				</p>
 			{/if}
 			{#if open === question.key}

@@ -35,7 +35,7 @@
 	{#if question.when}
 		{#if choices && !counts(question.when.is)}
 			<select class="line-input !w-auto text-sm" aria-label="The answer" bind:value={question.when.value}>
-				{#each choices as choice (choice)}<option value={choice}>{choice}</option>{/each}
+				{#each choices as choice, i (i)}<option value={choice}>{choice}</option>{/each}
 			</select>
 		{:else}
 			<input

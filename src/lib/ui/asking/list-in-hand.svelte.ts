@@ -94,7 +94,10 @@ export class ListInHand {
 /** Asks before the page is left with changes that are not saved. Called while a component is set up. */
 export function askBeforeLeaving(unsaved: () => boolean, words: string): void {
 	beforeNavigate((navigation) => {
-		if (!unsaved()) return;
-		if (navigation.willUnload || !confirm(words)) navigation.cancel();
+		const { from, to, willUnload } = navigation;
+		// another view of the same page takes nothing away
+		const stays = !willUnload && from?.url.pathname === to?.url.pathname;
+		if (!unsaved() || stays) return;
+		if (willUnload || !confirm(words)) navigation.cancel();
 	});
 }

@@ -24,8 +24,19 @@
 	let form = $state<HTMLFormElement>();
 	let at = $state(0);
 	const asked = $derived({ known, facts });
-	/** a line without words is not a question yet */
-	const written = $derived(questions.filter(({ title }) => title.trim() !== ''));
+	/** a line without words is not a question yet, and one among the choices, or one that is there twice, no choice */
+	const written = $derived(
+		questions
+			.filter(({ title }) => title.trim() !== '')
+			.map((question): Question =>
+				'choices' in question.answer
+					? {
+							...question,
+							answer: { ...question.answer, choices: [...new Set(question.answer.choices.map((choice) => choice.trim()).filter(Boolean))] }
+						}
+					: question
+			)
+	);
 	const knows = $derived(knownAnswers(questions, asked));
 	let given = $state<Answers>(untrack(() => ({ ...knows })));
 	const applies = $derived(whichApply(written, given, asked, today));
