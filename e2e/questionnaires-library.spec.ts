@@ -113,6 +113,11 @@ test('asked of one client from the Library; what they do not know, and what is a
 	await client.getByText('so-so').click();
 	await client.getByLabel(/What could we do better/).click();
 	await client.keyboard.type('Answer sooner.');
+	// a question of their own about a question begins with its words, and is kept like everything else
+	await client.getByRole('button', { name: 'Ask about this question: What could we do better?' }).click();
+	await expect(client.locator('textarea[name=words]')).toBeFocused();
+	await client.keyboard.type('In which way?');
+	await expect(client.locator('textarea[name=words]')).toHaveValue('“What could we do better?”: In which way?');
 	// nothing is said of the last one: it is no answer, and what was typed stays
 	await client.getByRole('button', { name: 'Hand in the answers' }).click();
 	await expect(client.getByRole('alert').first()).toContainText('One answer is still missing');

@@ -22,7 +22,7 @@ export interface ItemKindDefinition<Spec extends z.ZodType = z.ZodType> {
 	/** a new line is accepted as it comes, without anybody looking */
 	acceptsItself: boolean;
 	/** minutes that a client needs for one, roughly; what their page adds up */
-	minutes: number;
+	minutes(spec: z.output<Spec>): number;
 	/** how many files a client may add; 0 for none */
 	filesMost(spec: z.output<Spec>): number;
 	/** a named file of the item; null where the name means nothing, undefined where such a name cannot be */

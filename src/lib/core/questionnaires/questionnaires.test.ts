@@ -2,11 +2,14 @@ import { describe, expect, test } from 'vitest';
 import fc from 'fast-check';
 import { DomainError } from '../errors/domain-error';
 import { firmFacts, READY_MADE_FACTS, type FactDefinition } from '../facts/fact-definition';
+import { answerBefore, correct, openWhileAskedBack, reviewAfterHandIn, type AnswerReview } from '../items/answer-review';
 import { checkProblem, type Check } from '../items/checks';
 import { answersOf, questionSchema, type Answers, type AnswerSpec, type Question } from '../items/questions';
 import { leftOut, questionsFor, whichApply } from '../items/which-apply';
 import type { Condition } from '../requests/conditions';
 import { settleQuestions } from '../requests/facts-of-lines';
+import { answerReader } from '$lib/words/answers';
+import { compareAnswers, gather, type AnsweredBy } from './answers-of-many';
 import { PRETEND_CLIENTS } from './pretend-clients';
 import { nameForYear } from './questionnaire';
 import { questionnaireFile, readQuestionnaireFile } from './questionnaire-file';
@@ -360,4 +363,81 @@ test('the copy for the next year is named after it', () => {
 	expect(nameForYear('Your year 2025, for your tax return', 2025, 2026)).toBe('Your year 2026, for your tax return');
 	expect(nameForYear('Household 2024', null, 2026)).toBe('Household 2026');
 	expect(nameForYear('Household', 2025, 2026)).toBe('Household 2026');
+});
+
+describe('answers of many', () => {
+	const by = (clientName: string, answers: Answers): AnsweredBy => ({
+		itemId: clientName,
+		clientId: clientName,
+		clientName,
+		contactName: '',
+		at: TODAY,
+		version: 1,
+		answers
+	});
+	const reader = answerReader('en');
+	test('choices are counted with what was written instead; whoever was not asked does not count', () => {
+		const how = question('how', { is: 'one_of', choices: ['well', 'badly'], other: true });
+		const all = [by('A', { how: 'well' }), by('B', { how: 'well' }), by('C', { how: 'it depends' }), by('D', {})];
+		expect(gather(how, all, reader)).toEqual({
+			as: 'counts',
+			answered: 3,
+			counts: [
+				{ words: 'well', count: 2 },
+				{ words: 'badly', count: 0 }
+			],
+			others: [{ itemId: 'C', clientName: 'C', words: 'it depends' }]
+		});
+		expect(gather(question('staff', yesNo), [by('A', { staff: true })], reader)).toMatchObject({
+			counts: [
+				{ words: 'Yes', count: 1 },
+				{ words: 'No', count: 0 }
+			]
+		});
+		const several = question('in', { is: 'several_of', choices: ['cash', 'card'] });
+		expect(gather(several, [by('A', { in: ['cash', 'card'] }), by('B', { in: ['card'] })], reader)).toMatchObject({
+			answered: 2,
+			counts: [{ count: 1 }, { count: 2 }]
+		});
+	});
+	test('numbers have a least, a middle and a most; amounts count in their currency', () => {
+		const all = [by('A', { n: 300 }), by('B', { n: 100 }), by('C', { n: 250 }), by('D', { n: 900 })];
+		expect(gather(question('n', number), all, reader)).toMatchObject({ least: 100, middle: 275, most: 900, sum: 1550 });
+		expect(gather(question('n', { is: 'money', currency: 'CAD' }), all.slice(0, 3), reader)).toMatchObject({ least: 1, middle: 2.5, most: 3 });
+		expect(gather(question('n', number), [], reader)).toEqual({ as: 'words', answered: 0, said: [] });
+	});
+	test('sorted by number, day or words; what is missing comes last', () => {
+		const order = (spec: AnswerSpec, ...answers: (Answers[string] | undefined)[]) =>
+			answers
+				.map((answer): Answers => (answer === undefined ? {} : { a: answer }))
+				.sort((one, two) => compareAnswers(question('a', spec), one, two, reader))
+				.map(({ a }) => a);
+		expect(order(number, 10, undefined, 9)).toEqual([9, 10, undefined]);
+		expect(order({ is: 'date' }, '2026-02-01', '2025-12-31')).toEqual(['2025-12-31', '2026-02-01']);
+		expect(order({ is: 'words' }, 'zebra', 'Ärger', undefined)).toEqual(['Ärger', 'zebra', undefined]);
+	});
+});
+
+describe('single answers asked back', () => {
+	const questions = [
+		question('staff', yesNo),
+		question('many', number, { under: 'staff', when: { is: 'equals', value: 'yes' } }),
+		question('left empty', { is: 'words' }, { required: false })
+	];
+	test('open are those, and what may follow from them; not what was left empty before', () => {
+		const open = (review: AnswerReview, before: Answers) => openWhileAskedBack(questions, review, before, whichApply(questions, before, null, TODAY));
+		expect(open({}, { staff: false })).toBeNull();
+		expect(open({ askedBack: { staff: 'Really?' } }, { staff: false })).toEqual(new Set(['staff', 'many']));
+		expect(open({ askedBack: { many: 'More?' } }, { staff: true, many: 2 })).toEqual(new Set(['many']));
+	});
+	test('what is answered differently is no longer accepted or corrected; corrected twice, the client’s own words stay', () => {
+		const first = correct({}, 'many', 2, 'Odalys', TODAY);
+		const second = correct(first, 'many', 3, 'Ferrin', TODAY);
+		expect(second.corrected).toEqual({ many: { was: 2, by: 'Ferrin', at: TODAY } });
+		const review = { ...second, accepted: ['staff', 'many'], seen: { many: 4 } };
+		expect(reviewAfterHandIn(review, { staff: true, many: 4 }, { staff: true, many: 5 }, [])).toEqual({ accepted: ['staff'], seen: { many: 4 } });
+		expect(answerBefore({ seen: { many: 4 } }, 'many', { many: 5 })).toEqual({ was: 4 });
+		expect(answerBefore({ seen: { many: 5 } }, 'many', { many: 5 })).toBeUndefined();
+		expect(answerBefore({}, 'many', { many: 5 })).toBeUndefined();
+	});
 });

@@ -195,6 +195,9 @@ describe('single answers', () => {
 		await sendPlanned(context, firm);
 		expect(context.mailer.sent.slice(before).map(({ text }) => text)).toEqual([expect.stringContaining('About many: Also count yourself.')]);
 		expect(await read(id)).toMatchObject({ state: 'sent_back', review: { askedBack: { many: 'Also count yourself.' } } });
+		// what was left empty, and follows from nothing that was asked back, does not come up again
+		const own = await client.run((tx) => readOwnItem(tx, client.mara(), id));
+		expect(own.review.askedBack).toEqual({ many: 'Also count yourself.' });
 		// what is not open is not taken, and not missed
 		await handIn(id, { many: '4', form: 'partnership', else: '' });
 		const item = await read(id);

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { greeted } from '$lib/core/letters/merge-fields';
-	import { ITEM_KINDS } from '$lib/core/items/item-kinds';
+	import { kindOf } from '$lib/core/items/item-kinds';
 	import type { LineInHand } from '$lib/core/requests/request-list';
 	import type { AttachmentRow } from '$lib/server/attachments/attachments';
 	import type { ItemRow } from '$lib/server/items/read-items';
@@ -47,7 +47,7 @@
 		for (const l of sorted.slice(1)) found.set(l.heading, [...(found.get(l.heading) ?? []), l]);
 		return [...found];
 	});
-	const minutes = $derived(lines.reduce((sum, l) => sum + ITEM_KINDS[l.kind].minutes, 0));
+	const minutes = $derived(lines.reduce((sum, l) => sum + kindOf(l.kind).minutes(l.spec), 0));
 	const asItem = (l: LineInHand): ItemRow =>
 		({
 			id: l.key,

@@ -32,7 +32,8 @@
 		kept = null,
 		typed = () => undefined,
 		known = {},
-		refused = null
+		refused = null,
+		askAbout
 	}: {
 		item: ItemRow & { mayGoOn?: boolean };
 		remarks: Remark[];
@@ -49,6 +50,7 @@
 		/** what was typed into a field and not sent */ typed?: (name: string) => TypedValue | undefined;
 		/** what the firm knows already, by question */ known?: Record<string, KnownAnswer>;
 		/** the act that was refused, where no scripts run */ refused?: string | null;
+		/** begins a question of their own about something */ askAbout?: (what: string) => void;
 	} = $props();
 	const keeping = (prefix: string): Attachment<HTMLFormElement> | undefined => kept?.form(prefix);
 	const words = (name: string) => String(typed(name) ?? '');
@@ -92,6 +94,7 @@
 			{typed}
 			{known}
 			{refused}
+			{askAbout}
 		/>{/key}
 {/if}
 

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { tick, untrack } from 'svelte';
 	import type { Remark } from '$lib/server/items/remarks';
 	import { timeWords } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
@@ -14,6 +15,7 @@
 		timeZone,
 		mayWrite,
 		kept,
+		about = null,
 		typed,
 		refused
 	}: {
@@ -23,6 +25,7 @@
 		timeZone: string;
 		mayWrite: boolean;
 		/** keeps what is typed */ kept: TypedKeeper;
+		/** what a question is begun about: a new one each time */ about?: { what: string } | null;
 		/** what was typed and not sent */ typed: string;
 		/** what was wrong with it, where no scripts run */ refused: string;
 	} = $props();
@@ -32,6 +35,24 @@
 	let problem = $state(refused);
 	// svelte-ignore state_referenced_locally
 	let words = $state(typed);
+	// svelte-ignore state_referenced_locally
+	let unfolded = $state(Boolean(typed || refused));
+	let field = $state<HTMLTextAreaElement>();
+	$effect(() => {
+		if (!about) return;
+		const begun = `“${about.what}”: `;
+		untrack(() => {
+			unfolded = true;
+			// what is written already stays, and is not begun twice
+			if (!words.includes(begun)) words = words.trim() === '' ? begun : `${words.trimEnd()}\n${begun}`;
+		});
+		void tick().then(() => {
+			field?.focus();
+			field?.setSelectionRange(field.value.length, field.value.length);
+			field?.dispatchEvent(new Event('input', { bubbles: true }));
+			field?.scrollIntoView({ block: 'center' });
+		});
+	});
 	/** said once something was sent */
 	let sent = $state(false);
 </script>
@@ -57,7 +78,7 @@
 	{#if mayWrite}
 		{#if sent}<p class="notice-lamp mt-3" role="status">{say('item.talk.sent', { firm })}</p>{/if}
 		{#if remarks.length > 0}{@render form()}
-		{:else}<Unfold words={say('item.talk.open')} open={Boolean(words || problem)}>{@render form()}</Unfold>{/if}
+		{:else}<Unfold words={say('item.talk.open')} bind:open={unfolded}>{@render form()}</Unfold>{/if}
 	{/if}
 </section>
 
@@ -82,6 +103,7 @@
 				name="words"
 				rows="3"
 				maxlength="4000"
+				bind:this={field}
 				bind:value={words}
 				oninput={() => (sent = false)}
 				required></textarea></label

@@ -15,5 +15,5 @@ export const access = {
 	words: { short: 'access', words: 'access to a system', about: 'they let us in, or give what is needed once' },
 	spec,
 	empty: () => ({ system: '', invite: '', secret: false }),
-	minutes: 5
+	minutes: () => 5
 } satisfies ItemKindDefinition<typeof spec>;

@@ -17,7 +17,7 @@ export const approve = {
 	words: { short: 'to approve', words: 'something to approve', about: 'they look at a file, pin remarks to it, agree or want a change' },
 	spec,
 	empty: () => ({ earlier: [] }),
-	minutes: 5,
+	minutes: () => 5,
 	goesOn: 'until_looked_at',
 	missing: ({ title, attachments }) =>
 		attachments.length > 0

@@ -21,7 +21,7 @@ export const book = {
 	spec,
 	empty: () => ({ link: '', times: [], minutes: 30, where: '' }),
 	acceptsItself: true,
-	minutes: 1,
+	minutes: () => 1,
 	// an appointment can be moved or called off also after the firm has seen it
 	goesOn: 'always',
 	missing: ({ title, spec: { link, times } }) =>

@@ -8,5 +8,5 @@ export const toDo = {
 	words: { short: 'to do', words: 'something to do', about: 'they say when it is done' },
 	spec,
 	empty: () => ({}),
-	minutes: 5
+	minutes: () => 5
 } satisfies ItemKindDefinition<typeof spec>;

@@ -9,6 +9,6 @@ export const letter = {
 	words: { short: 'letter', words: 'a letter to sign', about: 'they read and sign; we countersign' },
 	spec,
 	empty: () => ({}),
-	minutes: 5,
+	minutes: () => 5,
 	judged: false
 } satisfies ItemKindDefinition<typeof spec>;

@@ -18,7 +18,7 @@ export const paper = {
 	words: { short: 'paper', words: 'a paper', about: 'they add one or several files' },
 	spec,
 	empty: () => ({ slots: [], statementsOf: 'none' }),
-	minutes: 3,
+	minutes: () => 3,
 	filesMost: () => FILES_MOST,
 	slot: ({ slots }, name) => slots.find((slot) => slot.name === name) ?? null,
 	goesOn: 'until_looked_at'

@@ -9,7 +9,7 @@ export const question = {
 	words: { short: 'question', words: 'a question', about: 'they answer one thing: words, a number, a date, a choice' },
 	spec,
 	empty: () => ({ answer: { is: 'words' }, fact: null }),
-	minutes: 2,
+	minutes: () => 2,
 	typed: () => ['answer'],
 	goesOn: 'until_looked_at'
 } satisfies ItemKindDefinition<typeof spec>;

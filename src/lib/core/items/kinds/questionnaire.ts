@@ -3,6 +3,7 @@ import { fromLibrarySchema, QUESTIONS_MAX } from '../../questionnaires/questionn
 import { unknownField } from '../answer-review';
 import { FILES_MOST, USUAL, type ItemKindDefinition } from '../item-kind';
 import { questionSchema } from '../questions';
+import { minutesOf } from '../which-apply';
 
 const spec = z
 	.object({
@@ -19,7 +20,9 @@ export const questionnaire = {
 	words: { short: 'questions', words: 'several questions', about: 'they answer a short list in one go, or a questionnaire of the Library' },
 	spec,
 	empty: (key) => ({ questions: [{ key, title: '', help: '', required: true, answer: { is: 'words' }, fact: null }], files: false }),
-	minutes: 6,
+	// without what hangs on an answer or on who they are; of the Library, before it is sent, a usual one
+	minutes: ({ questions }) =>
+		questions.length === 0 ? 6 : minutesOf(questions.filter(({ under, condition }) => under === undefined && condition === undefined)),
 	filesMost: ({ files }) => (files ? FILES_MOST : 0),
 	typed: ({ questions }) => questions.flatMap(({ key }) => [key, unknownField(key)]),
 	goesOn: 'until_looked_at'

@@ -10,7 +10,7 @@ export const read = {
 	spec,
 	empty: () => ({ link: '' }),
 	acceptsItself: true,
-	minutes: 3,
+	minutes: () => 3,
 	missing: ({ title, why, attachments, spec: { link } }) =>
 		attachments.length > 0 || link || why
 			? null

@@ -8,7 +8,7 @@ export const transactions = {
 	empty: () => ({ asks: 'what', choices: [], lines: [] }),
 	// they begin with the file of a bank or ledger
 	written: false,
-	minutes: 8,
+	minutes: () => 8,
 	// each line may have its own
 	filesMost: () => Math.max(FILES_MOST, 2 * ASKED_LINES_MAX),
 	// the file of one line, under the line's id

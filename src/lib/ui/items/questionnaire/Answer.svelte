@@ -16,7 +16,8 @@
 	import type { AnswerProps } from '../answer';
 	import { answersIn } from './answers-in';
 
-	let { item, open, locale, brand, home, now, handling, pending, keeping, typed, fields, known, onProblem }: AnswerProps<'questionnaire'> = $props();
+	let { item, open, locale, brand, home, now, handling, pending, keeping, typed, fields, known, askAbout, onProblem }: AnswerProps<'questionnaire'> =
+		$props();
 	const say = $derived(sayer(locale));
 	const { questions, files: withFiles } = $derived(item.spec);
 	const answers = $derived(item.answerData ?? {});
@@ -101,18 +102,26 @@
 					? say('item.questionnaire.lastTime', { date: knows.saidOn })
 					: say('item.questionnaire.known', { name: knows.saidBy, date: knows.saidOn, firm: brand.name })}
 			</p>{/if}
-		{#if open && (q.required || unknown.includes(q.key))}
-			<div class="mt-1 flex flex-wrap gap-x-4 text-[0.84rem] text-(--half)">
-				<label class="flex min-h-11 items-center gap-2" hidden={live && given[q.key] !== undefined}
-					><input
-						type="checkbox"
-						name={unknownField(q.key)}
-						value="yes"
-						checked={unknown.includes(q.key)}
-						onchange={(event) => (unknown = event.currentTarget.checked ? [...unknown, q.key] : unknown.filter((key) => key !== q.key))}
-					/>
-					{say('item.questionnaire.unknown')}</label
-				>
+		{#if open}
+			<div class="mt-1 flex flex-wrap items-center gap-x-4 text-[0.84rem] text-(--half)">
+				{#if q.required || unknown.includes(q.key)}
+					<label class="flex min-h-11 items-center gap-2" hidden={live && given[q.key] !== undefined}
+						><input
+							type="checkbox"
+							name={unknownField(q.key)}
+							value="yes"
+							checked={unknown.includes(q.key)}
+							onchange={(event) => (unknown = event.currentTarget.checked ? [...unknown, q.key] : unknown.filter((key) => key !== q.key))}
+						/>
+						{say('item.questionnaire.unknown')}</label
+					>
+				{/if}
+				{#if live && askAbout}<button
+						type="button"
+						class="act-link"
+						aria-label="{say('item.questionnaire.ask')}: {q.title}"
+						onclick={() => askAbout(q.title)}>{say('item.questionnaire.ask')}</button
+					>{/if}
 			</div>
 		{/if}
 	</div>

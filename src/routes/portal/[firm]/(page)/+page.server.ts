@@ -19,7 +19,7 @@ export const load = async (event) => {
 			.map((item) => ({
 				id: item.id,
 				kind: item.kind,
-				minutes: kindOf(item.kind).minutes,
+				minutes: kindOf(item.kind).minutes(item.spec),
 				title: item.title,
 				why: item.why,
 				required: item.required,

@@ -18,6 +18,9 @@
 	const item = $derived(data.item);
 	// a client the firm does not work for just now is only read
 	const closed = $derived(item.clientState !== 'active');
+	/** what they are about to ask about */
+	let about = $state<{ item: string; what: string } | null>(null);
+	const mayWrite = $derived(!closed && !data.person.lookedAtBy);
 	const open = $derived(isOpen(item.state) && !closed);
 	/** Where no scripts run, a refused form comes back with the page: which act it was, and what was typed there. */
 	const refusal = $derived.by(() => {
@@ -112,6 +115,7 @@
 			known={data.known}
 			refused={refusal?.act ?? null}
 			onProblem={(p) => (told = p)}
+			askAbout={mayWrite ? (what) => (about = { item: item.id, what }) : undefined}
 		/>{/key}
 {/if}
 {#key item.id}<ItemTalk
@@ -119,8 +123,9 @@
 		locale={data.locale}
 		firm={data.brand.name}
 		timeZone={data.brand.timeZone}
-		mayWrite={!closed && !data.person.lookedAtBy}
+		{mayWrite}
 		{kept}
+		about={about?.item === item.id ? about : null}
 		typed={String(typed('talk.words') ?? '')}
 		refused={refusal?.act === 'talk' ? refusal.message : ''}
 	/>{/key}
