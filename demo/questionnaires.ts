@@ -33,7 +33,7 @@ const TRADER = {
 	loans_which: '[{"with":"Harbour Union","for":"the crane boat","until":"2029-06-30"}]',
 	stock: 'no',
 	sales_tax: 'yes',
-	sales_tax_number: '81 204 7733',
+	sales_tax_number: '81 204 773',
 	sales_tax_often: 'quarterly',
 	behind: 'no',
 	staff: 'yes',

@@ -16,6 +16,12 @@ test('a ready-made questionnaire is copied, made one’s own by keyboard, tried,
 	const question = (n: number) => page.getByLabel(new RegExp(`^Question ${n}(,|$)`));
 	const type = page.keyboard;
 
+	// whoever only passes by with Tab changes nothing
+	await question(1).focus();
+	for (let i = 0; i < 9; i++) await type.press('Tab');
+	await expect(page.getByRole('button', { name: 'Saved' })).toBeVisible();
+	await expect(page.getByLabel('Question 2', { exact: true })).toBeVisible();
+
 	// a question of one's own, on a condition about an earlier answer
 	await question(2).click();
 	await type.press('End');
@@ -114,7 +120,7 @@ test('asked of one client from the Library; what they do not know, and what is a
 	await client.getByLabel(/What could we do better/).click();
 	await client.keyboard.type('Answer sooner.');
 	// a question of their own about a question begins with its words, and is kept like everything else
-	await client.getByRole('button', { name: 'Ask about this question: What could we do better?' }).click();
+	await client.getByRole('button', { name: 'Ask about this question' }).nth(1).click();
 	await expect(client.locator('textarea[name=words]')).toBeFocused();
 	await client.keyboard.type('In which way?');
 	await expect(client.locator('textarea[name=words]')).toHaveValue('“What could we do better?”: In which way?');

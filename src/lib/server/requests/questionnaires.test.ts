@@ -28,6 +28,7 @@ import { readList } from '../library/request-lists';
 import { itemsOf, makeClient, requestTo, sendPlanned, type TestClient } from '../testing/test-firm';
 import { client, context, firm, useFirm } from '../testing/use-firm';
 import { answersAsCsv, answersAsJson, readAnswersOfMany } from './answers-of-many';
+import { fillInByPhone } from './fill-in';
 import { acceptItem, sendItemBack } from './judge-item';
 import { moveNotBegun, readNotBegun, readOutWithClients } from './questionnaires-out';
 import { sendRequest } from './send-request';
@@ -279,6 +280,18 @@ describe('single answers', () => {
 			code: 'not_found'
 		});
 		expect((await desk((tx) => readItem(tx, firm.odalys(), id))).withheld).toEqual(['staff']);
+	});
+	test('who may not see what a question becomes cannot write it down by phone, and is told so', async () => {
+		const id = await ask(await add());
+		await context.owner.query(`update fact_definition set seen_by = 'leaders' where firm_id = $1 and name = 'legal_form'`, [firm.id]);
+		const fill = (role: 'bookkeeper' | 'coordinator', typed: object) =>
+			desk(async (tx) => {
+				const { version } = await readItem(tx, firm.odalys(), id);
+				await fillInByPhone(tx, { ...firm.odalys(), role }, { itemId: id, version, typed: typed as Record<string, unknown> });
+			});
+		await expect(fill('bookkeeper', { staff: 'no' })).rejects.toThrow('your role does not see');
+		await fill('coordinator', { form: 'company', staff: 'no' });
+		expect((await read(id)).state).toBe('handed_in');
 	});
 	test('nothing of it without the right, on other items, or before it is handed in', async () => {
 		const { id, version } = await handed();

@@ -73,11 +73,14 @@
 		return `${column === undefined ? '' : 'a row of '}${n} ${testWords(test)} ${said}${test === 'between' ? ` and ${to}` : ''}`;
 	}
 
+	/** the question that somebody writes in, clicked or went to by the arrows: only there Tab hangs it under another one */
+	let inHand: string | null = null;
 	async function focus(key: string | undefined, end = true) {
 		await tick();
 		const field = key === undefined ? null : document.getElementById(`${id}-${key}`);
 		if (!(field instanceof HTMLInputElement)) return;
 		field.focus();
+		inHand = key ?? null;
 		if (end) field.setSelectionRange(field.value.length, field.value.length);
 	}
 	function putUnder(question: Question): boolean {
@@ -116,13 +119,18 @@
 			questions.splice(i + 1, 0, made);
 			void focus(made.key);
 		} else if (event.key === 'Tab' && !event.altKey && !event.ctrlKey && !event.metaKey) {
-			// where there is nothing to put under or out, Tab goes on as everywhere
+			// where there is nothing to put under or out, and for whoever only passes by, Tab goes on as everywhere
+			if (inHand !== question.key) return;
 			if (event.shiftKey ? takeOut(question) : question.title !== '' && question.under === undefined && putUnder(question)) event.preventDefault();
 		} else if (event.key === 'Backspace' && field.value === '' && questions.length > 1) {
 			event.preventDefault();
 			const before = questions[i - 1] ?? questions[i + 1];
 			remove(question);
 			void focus(before.key);
+		} else if (event.altKey && (event.key === 'ArrowRight' || event.key === 'ArrowLeft')) {
+			event.preventDefault();
+			if (event.key === 'ArrowRight') putUnder(question);
+			else takeOut(question);
 		} else if (event.altKey && (event.key === 'ArrowUp' || event.key === 'ArrowDown')) {
 			event.preventDefault();
 			event.stopPropagation();
@@ -135,6 +143,7 @@
 		}
 	}
 	function onInput(question: Question) {
+		inHand = question.key;
 		if (!chosen.has(question.key) && question.fact === null && !('choices' in question.answer))
 			question.answer = guessAnswer(question.title, currency);
 	}
@@ -236,12 +245,14 @@
 						id="{id}-{question.key}"
 						class="title"
 						aria-label="Question {number(i)}{upper ? `, a follow-up of ${number(at(upper.key))}` : ''}"
-						aria-keyshortcuts="Enter Alt+Enter Alt+ArrowUp Alt+ArrowDown"
+						aria-keyshortcuts="Enter Alt+Enter Alt+ArrowUp Alt+ArrowDown Alt+ArrowRight Alt+ArrowLeft"
 						bind:value={question.title}
 						maxlength="200"
 						placeholder={i === 0 ? '“How many …” becomes a number, “When …” a date, pasted lines with dashes choices' : 'Write a question'}
 						onkeydown={(event) => onKey(event, question)}
 						oninput={() => onInput(question)}
+						onclick={() => (inHand = question.key)}
+						onblur={() => (inHand = null)}
 						onpaste={(event) => onPaste(event, question)}
 					/>
 					{#if open !== question.key}<span class="aside"

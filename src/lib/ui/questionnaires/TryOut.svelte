@@ -18,8 +18,16 @@
 		facts,
 		known,
 		today,
-		firm
-	}: { questions: readonly Question[]; facts: FirmFacts; known: ClientKnown; today: string; firm: string } = $props();
+		firm,
+		color
+	}: {
+		questions: readonly Question[];
+		facts: FirmFacts;
+		known: ClientKnown;
+		today: string;
+		firm: string;
+		/** its brand's, as clients see it */ color: string;
+	} = $props();
 	const reader = factReader('en', '');
 	let form = $state<HTMLFormElement>();
 	let at = $state(0);
@@ -66,7 +74,7 @@
 	}
 </script>
 
-<div class="phone">
+<div class="phone" style="--brand: {color}">
 	<p class="head serif">{firm}</p>
 	<form bind:this={form} class="body" oninput={read} onchange={read} onsubmit={(event) => event.preventDefault()} autocomplete="off">
 		<p class="mb-3 text-[0.8rem] text-(--half)">
@@ -113,12 +121,24 @@
 </div>
 
 <style>
+	/* what clients see is light, also at night */
 	.phone {
+		--act: var(--brand);
+		--act-ink: #fff;
+		--paper: #f8f5ec;
+		--sheet: #fffefb;
+		--ink: #1d2530;
+		--half: #4d5866;
+		--rule: #e2dccb;
+		--rule-strong: #d9cfb4;
+		--wrong: #a3262a;
 		max-width: 320px;
 		border: 1px solid var(--rule-strong);
 		border-radius: 14px;
 		overflow: hidden;
-		background: var(--sheet);
+		background: var(--paper);
+		color: var(--ink);
+		color-scheme: light;
 	}
 	.head {
 		padding: 10px 16px;

@@ -14,6 +14,7 @@ import type { Tx } from '../../platform/db/database';
 import { moveItem, type LockedOf } from '../../items/change-item';
 import type { GivenAnswer, ServerItemKind, TypedForm } from '../item-kind';
 import { lockOwnItem, requireKind } from '../../items/own-item';
+import { mayReadAnswer } from '../../items/read-items';
 import { keepFacts } from './facts-of-answers';
 
 /**
@@ -48,6 +49,11 @@ async function take(tx: Tx, actor: Actor, item: LockedOf<'questionnaire'>, typed
 	const problems = Object.fromEntries(
 		asked.flatMap(({ key }) => (key in read.problems && !unknown.includes(key) ? [[key, read.problems[key]]] : []))
 	);
+	if (actor.kind === 'staff' && asked.some((question) => question.key in problems && !mayReadAnswer(actor, client.facts, question)))
+		throw new DomainError(
+			'not_allowed',
+			'Some of these questions are about facts that your role does not see. Somebody who sees them has to write this down.'
+		);
 	const left = Object.keys(problems).length;
 	if (left > 0) throw new DomainError('invalid', saying('wrong.answers.open', { count: left }), problems);
 	const given = asked.filter(({ key }) => key in answered);

@@ -55,6 +55,9 @@
 	onMount(() => (live = true));
 	/** which part is shown; behind the last one all answers are looked over */
 	let at = $state(0);
+	onMount(() => {
+		if (isEmpty(at)) at = firstPart;
+	});
 	const looking = $derived(inParts && at >= parts.length);
 	const left = $derived(asked.filter(({ key, required }) => required && given[key] === undefined && !unknown.includes(key)));
 	const leftHere = $derived(parts[at]?.asked.filter((q) => left.includes(q)).length ?? 0);
@@ -62,6 +65,21 @@
 	function read() {
 		if (!form) return;
 		given = { ...Object.fromEntries(Object.entries(answers).filter(([key]) => isShut(key))), ...answersIn(form, questions) };
+	}
+	/** Parts of which nothing is asked with the answers so far are passed over. */
+	const isEmpty = (part: number) => parts[part]?.asked.length === 0;
+	const numberOf = (part: number) => parts.slice(0, part + 1).filter(({ asked: of }) => of.length > 0).length;
+	const lastPart = $derived(parts.findLastIndex(({ asked: of }) => of.length > 0));
+	const firstPart = $derived(
+		Math.max(
+			0,
+			parts.findIndex(({ asked: of }) => of.length > 0)
+		)
+	);
+	function step(by: 1 | -1) {
+		let to = Math.min(at, parts.length) + by;
+		while (to > 0 && isEmpty(to)) to += by;
+		void go(Math.max(firstPart, to));
 	}
 	async function go(to: number) {
 		at = to;
@@ -103,7 +121,7 @@
 					: say('item.questionnaire.known', { name: knows.saidBy, date: knows.saidOn, firm: brand.name })}
 			</p>{/if}
 		{#if open}
-			<div class="mt-1 flex flex-wrap items-center gap-x-4 text-[0.84rem] text-(--half)">
+			<div class="beside flex flex-wrap items-center justify-between gap-x-4 text-[0.8rem] text-(--half)">
 				{#if q.required || unknown.includes(q.key)}
 					<label class="flex min-h-11 items-center gap-2" hidden={live && given[q.key] !== undefined}
 						><input
@@ -116,12 +134,7 @@
 						{say('item.questionnaire.unknown')}</label
 					>
 				{/if}
-				{#if live && askAbout}<button
-						type="button"
-						class="act-link"
-						aria-label="{say('item.questionnaire.ask')}: {q.title}"
-						onclick={() => askAbout(q.title)}>{say('item.questionnaire.ask')}</button
-					>{/if}
+				{#if live && askAbout}<button type="button" class="ask" onclick={() => askAbout(q.title)}>{say('item.questionnaire.ask')}</button>{/if}
 			</div>
 		{/if}
 	</div>
@@ -148,7 +161,7 @@
 		>
 			{#if inParts && open}
 				<p class="text-[0.86rem] text-(--half)">
-					{say('item.questionnaire.part', { part: i + 1, parts: parts.length })}
+					{say('item.questionnaire.part', { part: numberOf(i), parts: numberOf(parts.length - 1) })}
 					{#if live}· {say('item.questionnaire.left', { count: leftHere, minutes: minutesOf(left.length > 0 ? left : asked.slice(0, 1)) })}{/if}
 				</p>
 			{/if}
@@ -183,14 +196,14 @@
 	{/if}
 	{#if open}
 		{#if live && inParts && !looking}
-			<button type="button" class="act mt-6 w-full" onclick={() => go(at + 1)}
-				>{say(at === parts.length - 1 ? 'item.questionnaire.look' : 'item.questionnaire.next')}</button
+			<button type="button" class="act mt-6 w-full" onclick={() => step(1)}
+				>{say(at >= lastPart ? 'item.questionnaire.look' : 'item.questionnaire.next')}</button
 			>
 		{:else if !withFiles}
 			<p class="mt-5 text-sm text-(--half)">{say('item.questionnaire.kept')}</p>
 			<button class="act mt-2 w-full" disabled={pending}>{say('item.questionnaire.handIn')}</button>
 		{/if}
-		{#if live && inParts && at > 0}<button type="button" class="act-quiet mt-2 w-full" onclick={() => go(at - 1)}
+		{#if live && inParts && at > firstPart}<button type="button" class="act-quiet mt-2 w-full" onclick={() => step(-1)}
 				>{say('item.questionnaire.back')}</button
 			>{/if}
 	{/if}
@@ -224,6 +237,16 @@
 {/if}
 
 <style>
+	/* there for whoever needs it, and no more than that */
+	.ask {
+		min-height: 40px;
+		margin-left: auto;
+		text-decoration: underline dotted;
+		text-underline-offset: 3px;
+	}
+	.beside {
+		margin-bottom: -0.6rem;
+	}
 	/* hangs on the question above it */
 	.follow-up {
 		margin-left: 0.25rem;

@@ -39,6 +39,7 @@ export const load = async (event) => {
 				place: await readWritingPlace(tx, firm),
 				alwaysKnown: await readAlwaysKnown(tx),
 				today,
+				brandColor: firm.color,
 				/** a client of the firm as whom it is tried: what this person may see of what is known */
 				triedAs: client.success ? await readKnownForTrying(tx, desk.actor, client.data, today) : null,
 				mayKeep: may(desk.actor.role, 'keep_library'),

@@ -267,7 +267,14 @@
 					onClient={tryAs}
 				/>
 				<p class="mt-1 mb-2 text-[0.84rem] text-(--half)">Nothing you answer here is kept.</p>
-				{#key `${asClient} ${pretend}`}<TryOut questions={kept} {facts} known={tried.known} today={data.today} firm={data.firm.name} />{/key}
+				{#key `${asClient} ${pretend}`}<TryOut
+						questions={kept}
+						{facts}
+						known={tried.known}
+						today={data.today}
+						firm={data.firm.name}
+						color={data.brandColor}
+					/>{/key}
 			</div>
 		</aside>
 	</div>
