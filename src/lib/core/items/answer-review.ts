@@ -1,6 +1,6 @@
 import type { Answer } from './answers';
 import type { Answers, Question } from './questions';
-import type { Applies } from './which-apply';
+import { whichApply, type Applies } from './which-apply';
 
 /** What was said of single answers of a questionnaire, by their keys; what is not there was not said. */
 export interface AnswerReview {
@@ -33,6 +33,16 @@ export function openWhileAskedBack(
 	const back = review.askedBack ?? {};
 	if (Object.keys(back).length === 0) return null;
 	return new Set(questions.flatMap(({ key }) => (key in back || (!(key in before) && applied.get(key) !== 'yes') ? [key] : [])));
+}
+
+/** The answers that stay as they were handed in while some questions are open; none where all are. */
+export const shutAnswers = (before: Answers, open: ReadonlySet<string> | null): Answers =>
+	open ? Object.fromEntries(Object.entries(before).filter(([key]) => !open.has(key))) : {};
+
+/** What was asked, by the answers; what was not answered and is asked of some clients alone may not have been. */
+export function askedByAnswers(questions: readonly Question[], answers: Answers, review: AnswerReview): Question[] {
+	const applies = whichApply(questions, answers, null, '');
+	return questions.filter(({ key, condition }) => applies.get(key) === 'yes' && (!condition || key in answers || review.unknown?.includes(key)));
 }
 
 const same = (a: Answer | undefined, b: Answer | undefined): boolean => JSON.stringify(a) === JSON.stringify(b);

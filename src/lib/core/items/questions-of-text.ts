@@ -1,5 +1,5 @@
 import { guessKind } from '../facts/guess-kind';
-import { answerOfFact, type AnswerKind, type AnswerSpec, type Question } from './questions';
+import { answerOfFact, newQuestion, type AnswerKind, type AnswerSpec, type Question } from './questions';
 
 /** How a question begins that is answered in some way; choices go along from one kind to the other. */
 export function freshAnswer(is: AnswerKind, currency: string, before?: AnswerSpec): AnswerSpec {
@@ -60,15 +60,8 @@ export function questionsOfText(text: string, currency: string, key: () => strin
 		}
 		const words = title.replace(/:$/, '').slice(0, 200);
 		const several = /\b(all that apply|which of these|choose all)\b/i.test(words);
-		questions.push({
-			key: key(),
-			title: words,
-			help: '',
-			required: true,
-			answer: several ? { is: 'several_of', choices: [] } : guessAnswer(words, currency),
-			fact: null,
-			...(part === undefined ? {} : { part })
-		});
+		const answer: AnswerSpec = several ? { is: 'several_of', choices: [] } : guessAnswer(words, currency);
+		questions.push(newQuestion(key(), words, answer, part === undefined ? {} : { part }));
 		part = undefined;
 	}
 	// choices of which there is only one, or none, are none

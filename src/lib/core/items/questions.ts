@@ -146,6 +146,22 @@ export const questionSchema = z.object({
 });
 export type Question = z.infer<typeof questionSchema>;
 
+/** A question with what it is asked and how it is answered: needed, of everybody, no more than an answer. */
+export const newQuestion = (
+	key: string,
+	title: string,
+	answer: AnswerSpec,
+	more: Partial<Omit<Question, 'key' | 'title' | 'answer'>> = {}
+): Question => ({
+	key,
+	title,
+	help: '',
+	required: true,
+	answer,
+	fact: null,
+	...more
+});
+
 /**
  * The schema of an answer as it is typed in a form; messages are keys of the catalogue.
  * Numbers and amounts are taken with point or comma; an amount is kept in hundredths, so that it stays exact.

@@ -3,6 +3,7 @@ import { factKeys } from '../facts/fact-words';
 import {
 	becauseInWords,
 	judge,
+	kindIn,
 	needsValue,
 	testHolds,
 	type AnswerCondition,
@@ -83,7 +84,7 @@ function judgeQuestions(questions: readonly Question[], answers: Readonly<Answer
 	}
 	function comparedIn({ answer }: Question, { column }: Test) {
 		const is = factKindOfAnswer(answer);
-		return (column !== undefined && is.kind === 'table' && is.columns.find(({ key }) => key === column)?.is) || is;
+		return kindIn(is, column) ?? is;
 	}
 }
 

@@ -6,9 +6,11 @@ import { answerBefore, correct, openWhileAskedBack, reviewAfterHandIn, type Answ
 import { checkProblem, type Check } from '../items/checks';
 import { answersOf, questionSchema, type Answers, type AnswerSpec, type Question } from '../items/questions';
 import { leftOut, questionsFor, whichApply } from '../items/which-apply';
-import type { Condition } from '../requests/conditions';
+import type { AnswerCondition, Condition } from '../requests/conditions';
 import { settleQuestions } from '../requests/facts-of-lines';
 import { answerReader } from '$lib/words/answers';
+import { factReader } from '$lib/words/facts';
+import { answerConditionInWords } from './answer-words';
 import { compareAnswers, gather, type AnsweredBy } from './answers-of-many';
 import { PRETEND_CLIENTS } from './pretend-clients';
 import { nameForYear } from './questionnaire';
@@ -168,6 +170,14 @@ describe('conditions on earlier answers', () => {
 			{ key: 'b', why: 'it goes with 1' },
 			{ key: 'd', why: 'c is so' }
 		]);
+	});
+	test('what is asked of an earlier answer is said by its number, on the screen and on paper alike', () => {
+		const asks = [question('a', number), question('b', { is: 'one_of', choices: ['x', 'y'] })];
+		const said = (condition: Omit<AnswerCondition, 'kind'>) => answerConditionInWords({ kind: 'answer', ...condition }, asks, factReader('en', ''));
+		expect(said({ question: 'a', is: 'between', value: '1', to: '3' })).toBe('1 is between 1 and 3');
+		expect(said({ question: 'a', is: 'unknown', value: '' })).toBe('1 is not answered');
+		expect(said({ question: 'b', is: 'one_of_these', value: '["x","y"]' })).toBe('2 is one of x or y');
+		expect(said({ question: 'gone', is: 'known', value: '' })).toBe('a question that is gone');
 	});
 	test.each<[string, Condition, string]>([
 		['a later question', answerIs('c', 'yes'), 'questions.1.condition.question'],

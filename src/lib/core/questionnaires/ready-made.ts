@@ -1,16 +1,7 @@
-import type { AnswerSpec, Question } from '../items/questions';
+import { newQuestion as q, type AnswerSpec, type Question } from '../items/questions';
 import type { Questionnaire } from './questionnaire';
 
 type More = Partial<Omit<Question, 'key' | 'title' | 'answer'>>;
-const q = (key: string, title: string, answer: AnswerSpec, more: More = {}): Question => ({
-	key,
-	title,
-	help: '',
-	required: true,
-	answer,
-	fact: null,
-	...more
-});
 const words: AnswerSpec = { is: 'words' };
 const line: AnswerSpec = { is: 'line' };
 const yesNo: AnswerSpec = { is: 'yes_no' };

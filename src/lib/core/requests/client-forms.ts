@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { oneLine, optionalText } from '../people/plain-fields';
-import { questionSchema, type Question } from '../items/questions';
+import { newQuestion as question, questionSchema } from '../items/questions';
 
 /** A form with which clients ask the firm for something, as it is written in the Library. */
 export const clientFormSchema = z.object({
@@ -14,15 +14,6 @@ export const clientFormSchema = z.object({
 });
 export type ClientForm = z.output<typeof clientFormSchema>;
 
-const question = (key: string, title: string, answer: Question['answer'], more: Partial<Question> = {}): Question => ({
-	key,
-	title,
-	help: '',
-	required: true,
-	answer,
-	fact: null,
-	...more
-});
 const words = { is: 'words' } as const;
 
 /** Forms that ship with the product. Using one makes a copy. */

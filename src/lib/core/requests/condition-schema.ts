@@ -4,6 +4,7 @@ import type { FactKind, FirmFacts } from '../facts/fact-definition';
 import { oneLine } from '../people/plain-fields';
 import {
 	comparedKind,
+	kindIn,
 	counts,
 	FACT_TESTS,
 	needsValue,
@@ -120,7 +121,7 @@ export function settleCondition(
 
 /** Holds a test of an answer against how it is answered: it makes sense, and its values are spelled as the answer is kept. */
 export function settleTest(test: Test, of: FactKind, spell: Spell): { test: Test } | { message: string | Saying } {
-	const is = test.column === undefined ? of : of.kind === 'table' ? of.columns.find(({ key }) => key === test.column)?.is : undefined;
+	const is = kindIn(of, test.column);
 	if (!is || !testsOf(is, test.column === undefined ? 'fact' : 'column').includes(test.is))
 		return { message: 'That question cannot be compared this way. Choose again.' };
 	const settled: Test = { ...(test.column === undefined ? {} : { column: test.column }), is: test.is, value: '' };

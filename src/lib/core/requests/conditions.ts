@@ -93,7 +93,12 @@ export const counts = (test: FactTest): boolean => COUNTING_TESTS.includes(test)
 /** The kind that a condition about a fact compares, or why it cannot: the fact's, or that of a column of its table. */
 export function comparedKind(facts: FirmFacts, { fact, column }: Pick<FactCondition, 'fact' | 'column'>): FactKind | null {
 	const is = facts.get(fact)?.is;
-	if (!is || column === undefined) return is ?? null;
+	return is ? kindIn(is, column) : null;
+}
+
+/** A kind itself, or that of a column of its table; null if there is no such column. */
+export function kindIn(is: FactKind, column: string | undefined): FactKind | null {
+	if (column === undefined) return is;
 	return is.kind === 'table' ? (is.columns.find(({ key }) => key === column)?.is ?? null) : null;
 }
 

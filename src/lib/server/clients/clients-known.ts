@@ -1,6 +1,6 @@
 import type { ClientKnown } from '$lib/core/requests/conditions';
 import { requireStaff, type Actor } from '../actor';
-import { loadFacts, maySeeFact } from '../facts/firm-facts';
+import { isShownTo, loadFacts } from '../facts/firm-facts';
 import type { Tx } from '../platform/db/database';
 
 /** What is known of clients when lists are made to fit them, in one statement. @param today `YYYY-MM-DD` in the firm's time zone */
@@ -33,7 +33,7 @@ export async function readKnownForTrying(
 	const facts = await loadFacts(tx);
 	const seen = Object.entries(known.facts).filter(([name]) => {
 		const fact = facts.get(name);
-		return fact && !fact.secret && maySeeFact(actor, fact);
+		return fact && isShownTo(actor, fact);
 	});
 	return { name: client.name, known: { ...known, facts: Object.fromEntries(seen) } };
 }

@@ -15,6 +15,9 @@ export async function loadFacts(tx: Tx): Promise<FirmFacts> {
 	);
 }
 
+/** Whether a fact is shown to somebody as it stands: they may see it, and it is no secret that is shown on asking alone. */
+export const isShownTo = (actor: Actor, fact: FactDefinition): boolean => !fact.secret && maySeeFact(actor, fact);
+
 /** Whether somebody may know what is known: a contact what clients may see, somebody of the firm by their role. */
 export function maySeeFact(actor: Actor, fact: FactDefinition): boolean {
 	return actor.kind === 'contact' ? fact.clientMay !== 'nothing' && !fact.secret : may(actor.role, SEEN_BY[fact.seenBy].act);

@@ -85,6 +85,9 @@ async function readable(what: PictureOf['what'], bytes: Buffer): Promise<{ mime:
 	}
 }
 
+/** A picture as a data address, for a PDF. */
+export const pngAddress = ({ bytes }: Pick<Picture, 'bytes'>): string => `data:image/png;base64,${bytes.toString('base64')}`;
+
 /** A picture by its version, or null. */
 export function readPicture(tx: Tx, version: string | null): Promise<Picture | null> {
 	return version === null

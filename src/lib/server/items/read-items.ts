@@ -14,7 +14,7 @@ import type { LetterDocument } from '$lib/core/letters/letter-document';
 import { saying } from '$lib/words/sayings';
 import type { AttachmentRow } from '../attachments/attachments';
 import { requireContact, requireStaff, type Actor } from '../actor';
-import { loadFacts, maySeeFact } from '../facts/firm-facts';
+import { isShownTo, loadFacts } from '../facts/firm-facts';
 import type { Tx } from '../platform/db/database';
 import { withSpec } from './change-item';
 
@@ -104,29 +104,32 @@ export async function readItemsOfClient(tx: Tx, actor: Actor, clientId: string):
 		`select ${ITEM_COLUMNS} from ${ITEM_SOURCE} where i.client_id = $1 order by r.sent_at desc, r.id, i.position`,
 		[clientId]
 	);
-	const facts = await loadFacts(tx);
-	return items.map((item) => withoutWithheld(actor, facts, withSpec(item)));
+	return withoutWithheld(tx, actor, items.map(withSpec));
 }
 
 /** Whether somebody of the firm may read the answer to a question: not if it becomes a fact that they may not see, or a secret. */
 export function mayReadAnswer(actor: Actor, facts: FirmFacts, { fact: name }: Pick<Question, 'fact'>): boolean {
 	const fact = name ? facts.get(name) : undefined;
-	return !fact || (!fact.secret && maySeeFact(actor, fact));
+	return !fact || isShownTo(actor, fact);
 }
 
-/** A questionnaire without the answers that somebody may not read. */
-function withoutWithheld(actor: Actor, facts: FirmFacts, item: ItemRow): ItemRow {
-	if (item.kind !== 'questionnaire') return item;
-	const withheld = item.spec.questions.flatMap((question) => (mayReadAnswer(actor, facts, question) ? [] : [question.key]));
-	if (withheld.length === 0) return item;
-	const readable = <Of>(of: Readonly<Record<string, Of>>) => Object.fromEntries(Object.entries(of).filter(([key]) => !withheld.includes(key)));
-	const { seen, corrected, ...review } = item.review;
-	return {
-		...item,
-		withheld,
-		answerData: item.answerData && readable(item.answerData),
-		review: { ...review, ...(seen ? { seen: readable(seen) } : {}), ...(corrected ? { corrected: readable(corrected) } : {}) }
-	};
+/** Items without the answers that somebody may not read; only questionnaires have any. */
+async function withoutWithheld(tx: Tx, actor: Actor, items: readonly ItemRow[]): Promise<ItemRow[]> {
+	if (!items.some(({ kind }) => kind === 'questionnaire')) return [...items];
+	const facts = await loadFacts(tx);
+	return items.map((item) => {
+		if (item.kind !== 'questionnaire') return item;
+		const withheld = item.spec.questions.flatMap((question) => (mayReadAnswer(actor, facts, question) ? [] : [question.key]));
+		if (withheld.length === 0) return item;
+		const readable = <Of>(of: Readonly<Record<string, Of>>) => Object.fromEntries(Object.entries(of).filter(([key]) => !withheld.includes(key)));
+		const { seen, corrected, ...review } = item.review;
+		return {
+			...item,
+			withheld,
+			answerData: item.answerData && readable(item.answerData),
+			review: { ...review, ...(seen ? { seen: readable(seen) } : {}), ...(corrected ? { corrected: readable(corrected) } : {}) }
+		};
+	});
 }
 
 /** What is open with a client now, for whoever is about to ask for more. */
@@ -143,7 +146,7 @@ export function readOpenThings(tx: Tx, actor: Actor, clientId: string): Promise<
 export async function readItem(tx: Tx, actor: Actor, itemId: string): Promise<ItemRow> {
 	requireStaff(actor, 'look');
 	const item = itemOrNotFound(await tx.first<ItemRow>(`select ${ITEM_COLUMNS} from ${ITEM_SOURCE} where i.id = $1`, [itemId]));
-	return withoutWithheld(actor, await loadFacts(tx), item);
+	return (await withoutWithheld(tx, actor, [item]))[0];
 }
 
 function itemOrNotFound<Line extends ItemRow>(item: Line | null): Line {

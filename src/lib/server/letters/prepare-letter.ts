@@ -7,6 +7,7 @@ import { dateWords } from '$lib/words/dates';
 import { say } from '$lib/words/words';
 import type { Firm } from '../firms/firm';
 import type { PaperStore } from '../platform/files/paper-store';
+import { paperOf } from '../platform/pdf/compose-letter';
 import type { PdfWork } from '../platform/pdf/pdf-work';
 
 export interface LetterParties {
@@ -82,7 +83,7 @@ export async function prepareLetter(
 		firm: { name: firm.name, address: firm.address, color: firm.color, logo },
 		dateLine: values.today,
 		recipient: [parties.clientName, parties.contactName].filter((line, i, all) => all.indexOf(line) === i),
-		paper: ['CA', 'US', 'MX'].includes(firm.country) ? 'LETTER' : 'A4',
+		paper: paperOf(firm.country),
 		signers: [
 			{ name: parties.contactName, of: say(parties.locale, 'letter.clientSide', { client: parties.clientName }) },
 			{ name: firm.name, of: say(parties.locale, 'letter.firmSide', { firm: firm.name }) }

@@ -9,7 +9,7 @@ import { tailor, type Override } from '$lib/core/requests/tailoring';
 import { dueDate, periodOf, type Period } from '$lib/core/schedules/due-rule';
 import { factReader } from '$lib/words/facts';
 import type { Actor } from '../actor';
-import { loadFacts, maySeeFact } from '../facts/firm-facts';
+import { loadFacts, isShownTo } from '../facts/firm-facts';
 import type { Firm } from '../firms/firm';
 import { readList } from '../library/request-lists';
 import type { Tx } from '../platform/db/database';
@@ -20,7 +20,7 @@ import { readOverrides } from './tailor-list';
 /** Facts in words, as the firm's people read them; of what this person may not see, or only on asking, no more than that it is known. */
 export function factValueWords(firm: Pick<Firm, 'locale' | 'country'>, actor: Actor): FactValueWords {
 	const reader = factReader(firm.locale, firm.country);
-	return (fact, value, is) => (fact.secret || !maySeeFact(actor, fact) ? 'known, and not shown' : factInWords(fact, value, reader, is));
+	return (fact, value, is) => (isShownTo(actor, fact) ? factInWords(fact, value, reader, is) : 'known, and not shown');
 }
 
 /** When the lines of a list are due, asked on a day: the same for every client. */

@@ -1,10 +1,11 @@
-import { factRows, valueInWords } from '$lib/core/facts/fact-words';
+import { factInWords, factRows, valueInWords } from '$lib/core/facts/fact-words';
 import { answerInWords, type Answer, type AnswerReader } from '$lib/core/items/answers';
-import { conditionInWords, testWords, type AnswerCondition } from '$lib/core/requests/conditions';
-import { factKindOfAnswer } from '$lib/core/items/comparable';
+import { conditionInWords, type AnswerCondition } from '$lib/core/requests/conditions';
 import type { Question } from '$lib/core/items/questions';
-import { partsOf, whichApply } from '$lib/core/items/which-apply';
-import { factInWords } from '$lib/core/facts/fact-words';
+import { askedByAnswers } from '$lib/core/items/answer-review';
+import { partsOf } from '$lib/core/items/which-apply';
+import { answerConditionInWords } from '$lib/core/questionnaires/answer-words';
+import { depthOf } from '$lib/core/questionnaires/sheet-moves';
 import type { FirmFacts } from '$lib/core/facts/fact-definition';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { factReader } from '$lib/words/facts';
@@ -14,9 +15,10 @@ import { requireStaff, type Actor } from '../actor';
 import { loadFacts } from '../facts/firm-facts';
 import { withBrandOf } from '../firms/brands';
 import { loadFirm, type Firm } from '../firms/firm';
-import { readPicture } from '../firms/pictures';
+import { pngAddress, readPicture } from '../firms/pictures';
 import { readItem } from '../items/read-items';
 import { readQuestionnaire } from '../library/questionnaires';
+import { paperOf } from '../platform/pdf/compose-letter';
 import type { AnswersToCompose, SheetQuestion } from '../platform/pdf/compose-answers';
 import type { Tx } from '../platform/db/database';
 
@@ -39,7 +41,7 @@ export async function blankSheet(
 	const facts = await loadFacts(tx);
 	const onlyIf = hangsOn(questions, facts);
 	return {
-		...(await paperOf(tx, firm)),
+		...(await sheetOf(tx, firm)),
 		title: name,
 		lead: about,
 		parts: partsOf(questions).map(({ title, questions: of }) => ({
@@ -69,13 +71,10 @@ export async function filledSheet(
 	if (!answers) throw new DomainError('changed_meanwhile', `“${item.title}” is not handed in yet.`);
 	const firm = await withBrandOf(tx, await loadFirm(tx), { clientId: item.clientId });
 	const { questions } = item.spec;
-	const applies = whichApply(questions, answers, null, '');
-	const asked = questions.filter(
-		({ key, condition }) => applies.get(key) === 'yes' && (!condition || key in answers || item.review.unknown?.includes(key))
-	);
+	const asked = askedByAnswers(questions, answers, item.review);
 	const day = dateWords(firm.locale, dayOf(item.stateAt, firm.calendar.timeZone), 'withYear');
 	return {
-		...(await paperOf(tx, firm)),
+		...(await sheetOf(tx, firm)),
 		title: item.title,
 		lead: `${item.clientName}. Asked of ${item.contactName}; as of ${day}.`,
 		parts: partsOf(asked).map(({ title, questions: of }) => ({
@@ -95,19 +94,18 @@ export async function filledSheet(
 	};
 }
 
-async function paperOf(tx: Tx, firm: Firm): Promise<Pick<AnswersToCompose, 'firm' | 'paper' | 'pageWords'>> {
+async function sheetOf(tx: Tx, firm: Firm): Promise<Pick<AnswersToCompose, 'firm' | 'paper' | 'pageWords'>> {
 	const logo = await readPicture(tx, firm.logoVersion);
 	return {
-		firm: { name: firm.name, color: firm.color, logo: logo && `data:image/png;base64,${logo.bytes.toString('base64')}` },
-		paper: ['CA', 'US', 'MX'].includes(firm.country) ? 'LETTER' : 'A4',
+		firm: { name: firm.name, color: firm.color, logo: logo && pngAddress(logo) },
+		paper: paperOf(firm.country),
 		pageWords: 'Page {page} of {count}'
 	};
 }
 
-function headOf(questions: readonly Question[], { key, title, help, under }: Question, explanations: boolean) {
-	let depth = 0;
-	for (let above = under; above !== undefined && depth < 3; depth++) above = questions.find((other) => other.key === above)?.under;
-	return { number: questions.findIndex((other) => other.key === key) + 1, title, help: explanations ? help : '', depth };
+function headOf(questions: readonly Question[], question: Question, explanations: boolean) {
+	const { title, help } = question;
+	return { number: questions.indexOf(question) + 1, title, help: explanations ? help : '', depth: depthOf(questions, question) };
 }
 
 function given(question: Question, answer: Answer, note: string, reader: AnswerReader): SheetQuestion['answer'] {
@@ -152,13 +150,7 @@ function roomFor({ answer: spec }: Question, reader: AnswerReader): SheetQuestio
 /** What a question hangs on, by the numbers on the sheet. What the firm alone decides by is not printed. */
 function hangsOn(questions: readonly Question[], facts: FirmFacts): (question: Question) => string {
 	const reader = factReader('en', '');
-	const number = (key: string) => questions.findIndex((other) => other.key === key) + 1;
-	const answer = ({ question, is, value }: AnswerCondition): string => {
-		const of = questions.find(({ key }) => key === question);
-		const kind = of && factKindOfAnswer(of.answer);
-		if (is === 'known' || !kind) return `${number(question)} is answered`;
-		return `${number(question)} ${testWords(is)} ${kind.kind === 'several' ? value : valueInWords(kind, value, reader)}`;
-	};
+	const answer = (condition: AnswerCondition) => answerConditionInWords(condition, questions, reader);
 	return ({ under, when, condition }) => {
 		const above = under === undefined ? '' : answer({ kind: 'answer', question: under, ...(when ?? { is: 'known', value: '' }) });
 		const own = condition?.kind === 'answer' ? conditionInWords(condition, facts, (of, value, is) => factInWords(of, value, reader, is), answer) : '';

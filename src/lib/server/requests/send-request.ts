@@ -11,7 +11,7 @@ import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { lockDraft } from '../drafts/drafts';
 import { loadFirm, type Firm } from '../firms/firm';
-import { readPicture } from '../firms/pictures';
+import { pngAddress, readPicture } from '../firms/pictures';
 import { beginInvitation } from '../invitations/invite';
 import { serverKindOf } from '../item-kinds/item-kinds';
 import { automaticValues } from '../letters/prepare-letter';
@@ -49,7 +49,7 @@ export async function sendRequest(
 	input = ready.input;
 	const prepared: PreparedLines = new Map();
 	try {
-		const by = { place, firm, to: people[0], logo: logo && `data:image/png;base64,${logo.bytes.toString('base64')}`, now: actor.now };
+		const by = { place, firm, to: people[0], logo: logo && pngAddress(logo), now: actor.now };
 		for (const [index, line] of input.lines.entries()) {
 			const { prepare } = serverKindOf(line.kind);
 			if (prepare) prepared.set(index, await prepare(line, by));

@@ -1,15 +1,15 @@
 <script lang="ts">
 	import { tick } from 'svelte';
 	import type { FirmFacts } from '$lib/core/facts/fact-definition';
-	import { factInWords, factKeys, valueInWords } from '$lib/core/facts/fact-words';
-	import { factKindOfAnswer } from '$lib/core/items/comparable';
-	import { ANSWER_KINDS, ANSWER_WORDS, answerOfFact, type AnswerKind, type Question } from '$lib/core/items/questions';
+	import { factInWords } from '$lib/core/facts/fact-words';
+	import { ANSWER_KINDS, ANSWER_WORDS, answerOfFact, newQuestion, type AnswerKind, type Question } from '$lib/core/items/questions';
 	import { freshAnswer, guessAnswer, questionsOfText } from '$lib/core/items/questions-of-text';
 	import { minutesOf, partsOf } from '$lib/core/items/which-apply';
-	import { conditionInWords, counts, firstCondition, testWords, type AnswerCondition, type Condition } from '$lib/core/requests/conditions';
+	import { conditionInWords, firstCondition, type AnswerCondition, type Condition } from '$lib/core/requests/conditions';
 	import { factReader } from '$lib/words/facts';
 	import { checkInWords } from '$lib/core/items/checks';
 	import { aboveOf, depthOf, firstWhen, indent, moveQuestion, outdent, removeQuestion } from '$lib/core/questionnaires/sheet-moves';
+	import { answerConditionInWords } from '$lib/core/questionnaires/answer-words';
 	import { troublesOf } from '$lib/core/questionnaires/troubles';
 	import AnswerSpecFields from './AnswerSpecFields.svelte';
 	import CheckFields from './CheckFields.svelte';
@@ -43,15 +43,7 @@
 	const reader = factReader('en', '');
 
 	const newKey = () => crypto.randomUUID().slice(0, 8);
-	const fresh = (more: Partial<Question> = {}): Question => ({
-		key: newKey(),
-		title: '',
-		help: '',
-		required: true,
-		answer: { is: 'words' },
-		fact: null,
-		...more
-	});
+	const fresh = (more: Partial<Question> = {}) => newQuestion(newKey(), '', { is: 'words' }, more);
 	const at = (key: string) => questions.findIndex((question) => question.key === key);
 	const above = (question: Question) => aboveOf(questions, question);
 	const depth = (question: Question) => depthOf(questions, question);
@@ -61,17 +53,7 @@
 	/** What is wrong with an empty line shows itself. */
 	const troublesAt = (question: Question) => (question.title.trim() === '' ? [] : troubles.filter(({ key }) => key === question.key));
 	const earlierThan = (i: number) => questions.slice(0, i).map((one, n) => ({ ...one, number: n + 1 }));
-	function answerWords({ question, column, is: test, value, to }: AnswerCondition): string {
-		const of = questions.find(({ key }) => key === question);
-		if (!of) return 'a question that is gone';
-		const n = number(at(question));
-		if (test === 'known' || test === 'unknown') return `${n} is ${test === 'known' ? '' : 'not '}answered`;
-		const whole = factKindOfAnswer(of.answer);
-		const is = (column !== undefined && whole.kind === 'table' && whole.columns.find(({ key }) => key === column)?.is) || whole;
-		const bare = counts(test) || test === 'contains' || test === 'lacks';
-		const said = test === 'one_of_these' ? factKeys(value).join(' or ') : bare ? value : valueInWords(is, value, reader);
-		return `${column === undefined ? '' : 'a row of '}${n} ${testWords(test)} ${said}${test === 'between' ? ` and ${to}` : ''}`;
-	}
+	const answerWords = (condition: AnswerCondition) => answerConditionInWords(condition, questions, reader);
 
 	/** the question that somebody writes in, clicked or went to by the arrows: only there Tab hangs it under another one */
 	let inHand: string | null = null;

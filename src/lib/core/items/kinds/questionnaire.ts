@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { fromLibrarySchema, QUESTIONS_MAX } from '../../questionnaires/questionnaire';
 import { unknownField } from '../answer-review';
 import { FILES_MOST, USUAL, type ItemKindDefinition } from '../item-kind';
-import { questionSchema } from '../questions';
+import { newQuestion, questionSchema } from '../questions';
 import { minutesOf } from '../which-apply';
 
 const spec = z
@@ -19,7 +19,7 @@ export const questionnaire = {
 	...USUAL,
 	words: { short: 'questions', words: 'several questions', about: 'they answer a short list in one go, or a questionnaire of the Library' },
 	spec,
-	empty: (key) => ({ questions: [{ key, title: '', help: '', required: true, answer: { is: 'words' }, fact: null }], files: false }),
+	empty: (key) => ({ questions: [newQuestion(key, '', { is: 'words' })], files: false }),
 	// without what hangs on an answer or on who they are; of the Library, before it is sent, a usual one
 	minutes: ({ questions }) =>
 		questions.length === 0 ? 6 : minutesOf(questions.filter(({ under, condition }) => under === undefined && condition === undefined)),

@@ -1,8 +1,7 @@
 import { z } from 'zod';
 import { answerInWords } from '$lib/core/items/answers';
 import { answerOf } from '$lib/core/items/questions';
-import { phoneInWords } from '$lib/core/people/phone';
-import { answerReader } from '$lib/words/answers';
+import { deskAnswerReader } from '$lib/words/desk-answers';
 import type { Actor } from '../../actor';
 import { loadFirm } from '../../firms/firm';
 import type { Tx } from '../../platform/db/database';
@@ -17,11 +16,7 @@ async function take(tx: Tx, actor: Actor, item: LockedOf<'question'>, answer: un
 	const given = z.object({ answer: answerOf(how, await loadFirm(tx)) }).parse({ answer }).answer;
 	await keepFacts(tx, actor, item, [{ fact, answer: given }]);
 	return {
-		answer: answerInWords(
-			how,
-			given,
-			answerReader('en', (number) => phoneInWords(number, ''))
-		),
+		answer: answerInWords(how, given, deskAnswerReader()),
 		data: given
 	};
 }

@@ -1,6 +1,6 @@
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { DomainError } from '$lib/core/errors/domain-error';
-import { openWhileAskedBack, reviewAfterHandIn, unknownField, type AnswerReview } from '$lib/core/items/answer-review';
+import { openWhileAskedBack, reviewAfterHandIn, shutAnswers, unknownField, type AnswerReview } from '$lib/core/items/answer-review';
 import { answersOf, type Answers } from '$lib/core/items/questions';
 import { whichApply } from '$lib/core/items/which-apply';
 import { settleQuestions } from '$lib/core/requests/facts-of-lines';
@@ -42,7 +42,7 @@ async function take(tx: Tx, actor: Actor, item: LockedOf<'questionnaire'>, typed
 		true,
 		{ ...firm, today }
 	);
-	const answered: Answers = { ...(open ? Object.fromEntries(Object.entries(before).filter(([key]) => !open.has(key))) : {}), ...read.answers };
+	const answered: Answers = { ...shutAnswers(before, open), ...read.answers };
 	const applies = whichApply(questions, answered, client, today);
 	const asked = questions.filter(({ key }) => applies.get(key) === 'yes');
 	const unknown = asked.flatMap(({ key }) => (!(key in answered) && typed[unknownField(key)] === 'yes' ? [key] : []));

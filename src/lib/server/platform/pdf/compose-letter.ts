@@ -5,6 +5,9 @@ import { FONT_FILES, requireGlyphs } from './fonts';
 
 const require = createRequire(import.meta.url);
 
+/** The paper that printers of a country hold. */
+export const paperOf = (country: string): 'A4' | 'LETTER' => (['CA', 'US', 'MX'].includes(country) ? 'LETTER' : 'A4');
+
 export interface LetterToCompose {
 	title: string;
 	/** with every merge field filled */

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { onMount, tick, untrack } from 'svelte';
 	import { answerInWords } from '$lib/core/items/answers';
-	import { openWhileAskedBack, unknownField } from '$lib/core/items/answer-review';
+	import { openWhileAskedBack, shutAnswers, unknownField } from '$lib/core/items/answer-review';
 	import { typedAnswer } from '$lib/core/items/comparable';
 	import type { Answers, Question } from '$lib/core/items/questions';
 	import { minutesOf, partsOf, whichApply } from '$lib/core/items/which-apply';
@@ -64,7 +64,7 @@
 
 	function read() {
 		if (!form) return;
-		given = { ...Object.fromEntries(Object.entries(answers).filter(([key]) => isShut(key))), ...answersIn(form, questions) };
+		given = { ...shutAnswers(answers, openKeys), ...answersIn(form, questions) };
 	}
 	/** Parts of which nothing is asked with the answers so far are passed over. */
 	const isEmpty = (part: number) => parts[part]?.asked.length === 0;

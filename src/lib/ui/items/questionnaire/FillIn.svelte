@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { openWhileAskedBack } from '$lib/core/items/answer-review';
+	import { openWhileAskedBack, shutAnswers } from '$lib/core/items/answer-review';
 	import type { Answers } from '$lib/core/items/questions';
 	import { whichApply } from '$lib/core/items/which-apply';
 	import AnswerField from '../../portal/AnswerField.svelte';
@@ -21,7 +21,7 @@
 	function read() {
 		const form = box?.closest('form');
 		if (!form) return;
-		given = { ...Object.fromEntries(Object.entries(item.answerData ?? {}).filter(([key]) => isShut(key))), ...answersIn(form, questions) };
+		given = { ...shutAnswers(item.answerData ?? {}, open), ...answersIn(form, questions) };
 	}
 </script>
 

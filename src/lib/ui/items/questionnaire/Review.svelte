@@ -1,10 +1,9 @@
 <script lang="ts">
-	import { answerBefore } from '$lib/core/items/answer-review';
+	import { answerBefore, askedByAnswers } from '$lib/core/items/answer-review';
 	import { answerInWords, type Answer } from '$lib/core/items/answers';
 	import type { Question } from '$lib/core/items/questions';
-	import { partsOf, whichApply } from '$lib/core/items/which-apply';
-	import { phoneInWords } from '$lib/core/people/phone';
-	import { answerReader } from '$lib/words/answers';
+	import { partsOf } from '$lib/core/items/which-apply';
+	import { deskAnswerReader } from '$lib/words/desk-answers';
 	import { timeWords } from '$lib/words/dates';
 	import { enhancedForm } from '../../forms/enhanced-form';
 	import AnswerField from '../../portal/AnswerField.svelte';
@@ -12,16 +11,13 @@
 	import WordsReview from '../WordsReview.svelte';
 
 	let { item, leaf, timeZone, answered }: ReviewProps<'questionnaire'> = $props();
-	const reader = answerReader('en', (number) => phoneInWords(number, ''));
+	const reader = deskAnswerReader();
 	const answers = $derived(item.answerData ?? {});
 	const { review } = $derived(item);
-	/** what was asked, by the answers; what was not answered and is asked of some clients alone may not have been */
+	/** with those whose answers are not shown to this person */
 	const asked = $derived.by(() => {
-		const applies = whichApply(item.spec.questions, answers, null, '');
-		return item.spec.questions.filter(
-			({ key, condition }) =>
-				item.withheld.includes(key) || (applies.get(key) === 'yes' && (!condition || key in answers || review.unknown?.includes(key)))
-		);
+		const byAnswers = askedByAnswers(item.spec.questions, answers, review);
+		return item.spec.questions.filter((question) => item.withheld.includes(question.key) || byAnswers.includes(question));
 	});
 	const parts = $derived(partsOf(asked));
 	const mayJudge = $derived(leaf.acts.includes('judge_item'));

@@ -1,4 +1,5 @@
 import { redirect } from '@sveltejs/kit';
+import { newQuestion } from '$lib/core/items/questions';
 import { may } from '$lib/core/people/roles';
 import { READY_MADE_FORMS } from '$lib/core/requests/client-forms';
 import { deskRequest } from '$lib/web/desk-request';
@@ -41,7 +42,7 @@ export const actions = {
 							{
 								name: `A new form, ${desk.actor.now.slice(0, 16).replace('T', ' ')}`,
 								about: '',
-								questions: [{ key: 'first', title: 'What can we do for you?', help: '', required: true, answer: { is: 'words' }, fact: null }],
+								questions: [newQuestion('first', 'What can we do for you?', { is: 'words' })],
 								files: true,
 								services: []
 							},

@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
 	import LibraryShelves from '$lib/ui/library/LibraryShelves.svelte';
+	import ReadyMade from '$lib/ui/library/ReadyMade.svelte';
 
 	let { data } = $props();
 	let problem = $state('');
@@ -43,19 +44,5 @@
 			</li>
 		{/each}
 	</ul>
-	<h2 class="section-head">Ready-made</h2>
-	<ul>
-		{#each data.ready.filter((form) => !taken.has(form.name)) as form (form.id)}
-			<li class="ledger-row kind-row ready">
-				<span class="kind">{questions(form.questions)}</span>
-				<span class="min-w-0 truncate"><b>{form.name}</b> <span class="text-(--half)">{form.about}</span></span>
-				<span class="aside"></span>
-				<span class="aside">
-					{#if data.mayKeep}<form method="post" action="?/make" {@attach enhancedForm({ onProblem: (p) => (problem = p.message) })}>
-							<input type="hidden" name="ready" value={form.id} /><button class="act-link" aria-label="Copy {form.name}">Copy</button>
-						</form>{/if}
-				</span>
-			</li>
-		{:else}<li class="py-3 pl-[136px] text-sm text-(--half)">You have copied all of them.</li>{/each}
-	</ul>
+	<ReadyMade all={data.ready} {taken} mayKeep={data.mayKeep} onProblem={(message) => (problem = message)} />
 </main>

@@ -1,5 +1,6 @@
 import { redirect } from '@sveltejs/kit';
 import { z } from 'zod';
+import { newQuestion } from '$lib/core/items/questions';
 import { may } from '$lib/core/people/roles';
 import { READY_MADE_QUESTIONNAIRES } from '$lib/core/questionnaires/ready-made';
 import { deskForm, deskRequest } from '$lib/web/desk-request';
@@ -35,7 +36,7 @@ export const actions = {
 					: addQuestionnaire(tx, desk.actor, {
 							name: `A new questionnaire, ${desk.actor.now.slice(0, 16).replace('T', ' ')}`,
 							about: '',
-							questions: [{ key: 'first', title: 'What does your business do?', help: '', required: true, answer: { is: 'words' }, fact: null }],
+							questions: [newQuestion('first', 'What does your business do?', { is: 'words' })],
 							files: false,
 							year: null
 						})

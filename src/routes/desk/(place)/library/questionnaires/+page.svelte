@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
 	import LibraryShelves from '$lib/ui/library/LibraryShelves.svelte';
+	import ReadyMade from '$lib/ui/library/ReadyMade.svelte';
 
 	let { data } = $props();
 	let problem = $state('');
@@ -91,19 +92,5 @@
 			</li>
 		{/each}
 	</ul>
-	<h2 class="section-head">Ready-made</h2>
-	<ul>
-		{#each data.ready.filter(({ name }) => !taken.has(name)) as ready (ready.id)}
-			<li class="ledger-row kind-row ready">
-				<span class="kind">{count(ready.questions)}</span>
-				<span class="min-w-0 truncate"><b>{ready.name}</b> <span class="text-(--half)">{ready.about}</span></span>
-				<span class="aside"></span>
-				<span class="aside">
-					{#if data.mayKeep}<form method="post" action="?/make" {@attach enhancedForm({ onProblem: (p) => (problem = p.message) })}>
-							<input type="hidden" name="ready" value={ready.id} /><button class="act-link" aria-label="Copy {ready.name}">Copy</button>
-						</form>{/if}
-				</span>
-			</li>
-		{:else}<li class="py-3 pl-[136px] text-sm text-(--half)">You have copied all of them.</li>{/each}
-	</ul>
+	<ReadyMade all={data.ready} {taken} mayKeep={data.mayKeep} onProblem={(message) => (problem = message)} />
 </main>

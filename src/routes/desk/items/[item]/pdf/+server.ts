@@ -1,9 +1,8 @@
-import { phoneInWords } from '$lib/core/people/phone';
 import { filledSheet } from '$lib/server/requests/print-questionnaire';
 import { deskRequest } from '$lib/web/desk-request';
 import { idParam, inPage } from '$lib/web/form-errors';
 import { pdfAnswer } from '$lib/web/pdf-answer';
-import { answerReader } from '$lib/words/answers';
+import { deskAnswerReader } from '$lib/words/desk-answers';
 
 /** What a client answered, as a sheet to be kept. */
 export const GET = async (event) => {
@@ -11,7 +10,7 @@ export const GET = async (event) => {
 	const explanations = event.url.searchParams.get('explanations') !== 'no';
 	const id = idParam(event.params.item);
 	return inPage(async () => {
-		const reader = answerReader('en', (number) => phoneInWords(number, ''));
+		const reader = deskAnswerReader();
 		const sheet = await desk.inFirm((tx) => filledSheet(tx, desk.actor, id, { explanations, reader }));
 		return pdfAnswer(await desk.context.pdf.answers(sheet), sheet.title);
 	});

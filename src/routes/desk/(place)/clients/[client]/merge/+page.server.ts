@@ -9,7 +9,7 @@ import { readLikelyDoubles, readLikelySamePeople } from '$lib/server/clients/lik
 import { undoMerge } from '$lib/server/clients/undo-merge';
 import { deskRequest } from '$lib/web/desk-request';
 import { idParam, inForm, inPage } from '$lib/web/form-errors';
-import { loadFacts, maySeeFact } from '$lib/server/facts/firm-facts';
+import { loadFacts, isShownTo } from '$lib/server/facts/firm-facts';
 import { factReader } from '$lib/words/facts';
 
 const querySchema = z.object({
@@ -33,7 +33,7 @@ export const load = async (event) => {
 			const reader = factReader('en', firm.country);
 			const inWords = (field: string, value: string | null) => {
 				const fact = facts.get(field);
-				return value === null || !fact ? value : fact.secret || !maySeeFact(desk.actor, fact) ? 'kept secret' : factInWords(fact, value, reader);
+				return value === null || !fact ? value : isShownTo(desk.actor, fact) ? factInWords(fact, value, reader) : 'kept secret';
 			};
 			const preview = query.with ? await previewMerge(tx, desk.actor, kind, keepId, query.with) : null;
 			const found = kind === 'client' && query.search ? await findClients(tx, desk.actor, query.search, 8) : [];

@@ -5,6 +5,7 @@
 	import { askBeforeLeaving, ListInHand } from '$lib/ui/asking/list-in-hand.svelte';
 	import ListSheet from '$lib/ui/asking/ListSheet.svelte';
 	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
+	import EarlierVersions from '$lib/ui/library/EarlierVersions.svelte';
 	import FieldProblem from '$lib/ui/forms/FieldProblem.svelte';
 	import WordsField from '$lib/ui/library/WordsField.svelte';
 
@@ -186,30 +187,13 @@
 				</form>
 			</div>
 		{/if}
-		{#if data.versions.length > 0}
-			<h2 class="pt-2 text-[1rem]">Earlier versions</h2>
-			<ul class="text-sm">
-				{#each data.versions as old (old.version)}<li class="flex items-baseline gap-3 border-b border-(--rule-strong) py-1">
-						<span class="min-w-0 flex-1"
-							>{old.version}: {old.lineCount} lines <span class="text-(--half)">until {old.keptAt}, {old.keptBy}</span></span
-						>
-						{#if data.mayKeep}<form
-								method="post"
-								action="?/restore"
-								{@attach enhancedForm({
-									onPending: (p) => {
-										if (p) leaving = true;
-									},
-									onProblem: (p) => (list.problem = p.message),
-									onSuccess: () => location.reload()
-								})}
-							>
-								<input type="hidden" name="restore" value={old.version} /><input type="hidden" name="version" value={version} />
-								<button class="act-link" aria-label="Bring version {old.version} back">Restore</button>
-							</form>{/if}
-					</li>{/each}
-			</ul>
-		{/if}
+		<EarlierVersions
+			versions={data.versions.map((old) => ({ ...old, what: `${old.lineCount} lines` }))}
+			{version}
+			mayKeep={data.mayKeep}
+			onPending={() => (leaving = true)}
+			onProblem={(message) => (list.problem = message)}
+		/>
 	</div>
 {/snippet}
 

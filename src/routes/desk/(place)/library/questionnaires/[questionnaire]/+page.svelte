@@ -9,6 +9,7 @@
 	import { askBeforeLeaving } from '$lib/ui/asking/list-in-hand.svelte';
 	import QuestionSheet from '$lib/ui/asking/QuestionSheet.svelte';
 	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
+	import EarlierVersions from '$lib/ui/library/EarlierVersions.svelte';
 	import FieldProblem from '$lib/ui/forms/FieldProblem.svelte';
 	import ChooseClient from '$lib/ui/questionnaires/ChooseClient.svelte';
 	import TryOut from '$lib/ui/questionnaires/TryOut.svelte';
@@ -226,30 +227,13 @@
 								</form>
 							{:else}<button class="act-link" onclick={() => (sure = true)}>Remove it from the Library …</button>{/if}
 						{/if}
-						{#if data.versions.length > 0}
-							<h2 class="pt-2 text-[1rem]">Earlier versions</h2>
-							<ul>
-								{#each data.versions as old (old.version)}<li class="flex items-baseline gap-3 border-b border-(--rule) py-1">
-										<span class="min-w-0 flex-1"
-											>{old.version}: {old.questions} questions <span class="text-(--half)">until {old.keptAt}, {old.keptBy}</span></span
-										>
-										{#if data.mayKeep}<form
-												method="post"
-												action="?/restore"
-												{@attach enhancedForm({
-													onPending: (p) => {
-														if (p) leaving = true;
-													},
-													onProblem: (p) => (problem = p.message),
-													onSuccess: () => location.reload()
-												})}
-											>
-												<input type="hidden" name="restore" value={old.version} /><input type="hidden" name="version" value={version} />
-												<button class="act-link" aria-label="Bring version {old.version} back">Restore</button>
-											</form>{/if}
-									</li>{/each}
-							</ul>
-						{/if}
+						<EarlierVersions
+							versions={data.versions.map((old) => ({ ...old, what: `${old.questions} questions` }))}
+							{version}
+							mayKeep={data.mayKeep}
+							onPending={() => (leaving = true)}
+							onProblem={(message) => (problem = message)}
+						/>
 					</div>
 				</div>
 			</div>

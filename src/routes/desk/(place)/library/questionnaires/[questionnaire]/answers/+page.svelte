@@ -1,14 +1,13 @@
 <script lang="ts">
 	import { answerInWords } from '$lib/core/items/answers';
-	import { phoneInWords } from '$lib/core/people/phone';
 	import { compareAnswers, gather } from '$lib/core/questionnaires/answers-of-many';
 	import WholeSheet from '$lib/ui/desk/WholeSheet.svelte';
 	import Bars from '$lib/ui/questionnaires/Bars.svelte';
-	import { answerReader } from '$lib/words/answers';
+	import { deskAnswerReader } from '$lib/words/desk-answers';
 	import { numberFormatter } from '$lib/words/dates';
 
 	let { data } = $props();
-	const reader = answerReader('en', (number) => phoneInWords(number, ''));
+	const reader = deskAnswerReader();
 	let view = $state<'questions' | 'clients'>('questions');
 	/** the key of the question by which the table is sorted; empty for the client's name */
 	let by = $state('');
