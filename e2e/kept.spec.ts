@@ -115,6 +115,29 @@ test('two devices on one answer: the later one stays, and says so', async ({ bro
 	await other.context().close();
 });
 
+test('on a slow phone: what is opened and typed before the page comes alive stays open, and goes on', async ({ browser, product }) => {
+	const item = await openItem(product, 'paper');
+	const mobile = await phone(browser, product.origin);
+	await signInAtPortal(mobile, item.email);
+	let first = true;
+	await mobile.route('**/*.js', async (route) => {
+		if (first) await new Promise((go) => setTimeout(go, 1500));
+		first = false;
+		await route.continue();
+	});
+	await mobile.goto(`/portal/pennywhistle-row/item/${item.id}`, { waitUntil: 'commit' });
+	await mobile.getByText('Ask about this').click();
+	const field = mobile.getByLabel('Your question or remark');
+	await field.click();
+	const words = 'Do you need both sides of it, or is the front enough? '.repeat(3).trim();
+	await mobile.keyboard.type(words, { delay: 20 });
+	await mobile.waitForLoadState('networkidle');
+	await mobile.keyboard.type(' Thank you');
+	await expect(field).toBeFocused();
+	await expect(field).toHaveValue(`${words} Thank you`);
+	await mobile.context().close();
+});
+
 test('signed out while typing: signed in again in place, and what was typed is sent; nobody else sends it', async ({ page, browser, product }) => {
 	const item = await openItem(product, 'paper');
 	const mobile = await phone(browser, product.origin);

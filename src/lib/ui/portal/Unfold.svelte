@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { browser } from '$app/environment';
 	import type { Snippet } from 'svelte';
 
 	/** Words that open what belongs to them below, also where no scripts run. */
@@ -15,6 +16,9 @@
 		/** looks like a button rather than a link */ quiet?: boolean;
 		children: Snippet<[() => void]>;
 	} = $props();
+	const id = $props.id();
+	// what somebody opened before the page came alive stays open, and what they type in it goes on
+	if (browser) open = (document.getElementById(id) as HTMLDetailsElement | null)?.open ?? open;
 	let summary: HTMLElement;
 	function close() {
 		open = false;
@@ -22,7 +26,7 @@
 	}
 </script>
 
-<details name={group} bind:open>
+<details {id} name={group} bind:open>
 	<summary bind:this={summary} class={quiet ? 'act-quiet w-full' : 'act-link'}>{words}</summary>
 	<div class="unfolded">{@render children(close)}</div>
 </details>
