@@ -1521,6 +1521,7 @@ CREATE TABLE message (
     delivered_at timestamp with time zone,
     channel text DEFAULT 'email'::text NOT NULL,
     sending_attempt uuid,
+    public_answer_id uuid,
     CONSTRAINT message_channel_check CHECK ((channel = ANY (ARRAY['email'::text, 'text'::text]))),
     CONSTRAINT message_state_check CHECK ((state = ANY (ARRAY['planned'::text, 'sending'::text, 'sent'::text, 'held_back'::text, 'failed'::text, 'unclear'::text])))
 );
@@ -1674,6 +1675,69 @@ CREATE TABLE practice_clearing (
 );
 
 COMMENT ON TABLE practice_clearing IS 'When what was cleared from a practice workspace, with counts';
+
+CREATE TABLE public_answer (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    page_id uuid NOT NULL,
+    questionnaire_id uuid NOT NULL,
+    once uuid NOT NULL,
+    version integer NOT NULL,
+    title text NOT NULL,
+    questions jsonb NOT NULL,
+    answers jsonb NOT NULL,
+    name text DEFAULT ''::text NOT NULL,
+    business text DEFAULT ''::text NOT NULL,
+    email citext,
+    phone text,
+    locale text NOT NULL,
+    came_at timestamp with time zone NOT NULL,
+    receipt_hash bytea NOT NULL,
+    code_hash bytea,
+    code_asked_at timestamp with time zone,
+    code_tries integer DEFAULT 0 NOT NULL,
+    confirmed_at timestamp with time zone,
+    outcome text,
+    dealt_at timestamp with time zone,
+    dealt_by_id uuid,
+    client_id uuid,
+    item_id uuid,
+    CONSTRAINT public_answer_check CHECK ((((outcome IS NULL) = (dealt_at IS NULL)) AND ((outcome IS NULL) = (dealt_by_id IS NULL)))),
+    CONSTRAINT public_answer_check1 CHECK ((((outcome = ANY (ARRAY['client'::text, 'joined'::text])) = (client_id IS NOT NULL)) OR (outcome IS NULL))),
+    CONSTRAINT public_answer_locale_check CHECK ((locale = ANY (ARRAY['en'::text, 'fr'::text]))),
+    CONSTRAINT public_answer_outcome_check CHECK ((outcome = ANY (ARRAY['client'::text, 'joined'::text, 'kept'::text, 'put_away'::text])))
+);
+
+COMMENT ON TABLE public_answer IS 'What somebody answered on a public page';
+
+COMMENT ON COLUMN public_answer.once IS 'Which opening of the page it came from: sent twice, it is one answer';
+
+COMMENT ON COLUMN public_answer.receipt_hash IS 'Of the address that whoever answered was led to; with it a copy is asked for';
+
+COMMENT ON COLUMN public_answer.confirmed_at IS 'When they proved by a code that the address is theirs';
+
+CREATE TABLE public_page (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    questionnaire_id uuid NOT NULL,
+    name text NOT NULL,
+    sites text[] DEFAULT '{}'::text[] NOT NULL,
+    who text NOT NULL,
+    thanks text DEFAULT ''::text NOT NULL,
+    opened_by_id uuid NOT NULL,
+    opened_at timestamp with time zone NOT NULL,
+    closed_at timestamp with time zone,
+    CONSTRAINT public_page_name_check CHECK (((name ~ '^[a-z0-9]+(-[a-z0-9]+)*$'::text) AND (length(name) <= 60))),
+    CONSTRAINT public_page_who_check CHECK ((who = ANY (ARRAY['asked'::text, 'optional'::text])))
+);
+
+COMMENT ON TABLE public_page IS 'The page on which anybody answers a questionnaire';
+
+COMMENT ON COLUMN public_page.name IS 'The last part of its address';
+
+COMMENT ON COLUMN public_page.sites IS 'Origins of the websites that may show it in a frame';
+
+COMMENT ON COLUMN public_page.who IS 'Whether whoever answers must say who they are';
 
 CREATE TABLE questionnaire (
     id uuid NOT NULL,
@@ -2310,6 +2374,21 @@ ALTER TABLE ONLY portal_look
 ALTER TABLE ONLY practice_clearing
     ADD CONSTRAINT practice_clearing_pkey PRIMARY KEY (id);
 
+ALTER TABLE ONLY public_answer
+    ADD CONSTRAINT public_answer_firm_id_once_key UNIQUE (firm_id, once);
+
+ALTER TABLE ONLY public_answer
+    ADD CONSTRAINT public_answer_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY public_answer
+    ADD CONSTRAINT public_answer_receipt_hash_key UNIQUE (receipt_hash);
+
+ALTER TABLE ONLY public_page
+    ADD CONSTRAINT public_page_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY public_page
+    ADD CONSTRAINT public_page_questionnaire_id_key UNIQUE (questionnaire_id);
+
 ALTER TABLE ONLY questionnaire
     ADD CONSTRAINT questionnaire_pkey PRIMARY KEY (id);
 
@@ -2559,6 +2638,8 @@ CREATE INDEX message_by_time ON message USING btree (firm_id, planned_at DESC, i
 
 CREATE INDEX message_item_by_item ON message_item USING btree (item_id);
 
+CREATE INDEX message_of_public_answer ON message USING btree (public_answer_id) WHERE (public_answer_id IS NOT NULL);
+
 CREATE INDEX message_planned ON message USING btree (planned_at) WHERE (state = 'planned'::text);
 
 CREATE INDEX message_sending ON message USING btree (sending_since) WHERE (state = 'sending'::text);
@@ -2582,6 +2663,14 @@ CREATE INDEX passkey_challenge_by_expiry ON passkey_challenge USING btree (expir
 CREATE INDEX passkey_of_person ON passkey USING btree (COALESCE(staff_id, contact_id));
 
 CREATE INDEX practice_clearing_by_time ON practice_clearing USING btree (firm_id, cleared_at DESC);
+
+CREATE INDEX public_answer_of_client ON public_answer USING btree (client_id) WHERE (client_id IS NOT NULL);
+
+CREATE INDEX public_answer_of_questionnaire ON public_answer USING btree (questionnaire_id, came_at) WHERE (item_id IS NULL);
+
+CREATE INDEX public_answer_waiting ON public_answer USING btree (firm_id, came_at, id) WHERE (outcome IS NULL);
+
+CREATE UNIQUE INDEX public_page_by_name ON public_page USING btree (firm_id, name);
 
 CREATE UNIQUE INDEX questionnaire_by_name ON questionnaire USING btree (firm_id, lower(name)) WHERE (ended_at IS NULL);
 
@@ -2698,6 +2787,8 @@ CREATE TRIGGER may_work BEFORE DELETE ON letter FOR EACH ROW WHEN ((NULLIF(curre
 CREATE TRIGGER may_work BEFORE DELETE ON list_override FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
 CREATE TRIGGER may_work BEFORE DELETE ON paper FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
+
+CREATE TRIGGER may_work BEFORE DELETE ON public_answer FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
 CREATE TRIGGER may_work BEFORE DELETE ON recurring_request FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
@@ -3042,6 +3133,9 @@ ALTER TABLE ONLY message
     ADD CONSTRAINT message_kind_known FOREIGN KEY (kind) REFERENCES message_kind(name);
 
 ALTER TABLE ONLY message
+    ADD CONSTRAINT message_public_answer_id_fkey FOREIGN KEY (public_answer_id) REFERENCES public_answer(id) ON DELETE SET NULL;
+
+ALTER TABLE ONLY message
     ADD CONSTRAINT message_request_id_fkey FOREIGN KEY (request_id) REFERENCES request(id);
 
 ALTER TABLE ONLY message
@@ -3103,6 +3197,33 @@ ALTER TABLE ONLY portal_look
 
 ALTER TABLE ONLY practice_clearing
     ADD CONSTRAINT practice_clearing_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY public_answer
+    ADD CONSTRAINT public_answer_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
+
+ALTER TABLE ONLY public_answer
+    ADD CONSTRAINT public_answer_dealt_by_id_fkey FOREIGN KEY (dealt_by_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY public_answer
+    ADD CONSTRAINT public_answer_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY public_answer
+    ADD CONSTRAINT public_answer_item_id_fkey FOREIGN KEY (item_id) REFERENCES item(id) ON DELETE SET NULL;
+
+ALTER TABLE ONLY public_answer
+    ADD CONSTRAINT public_answer_page_id_fkey FOREIGN KEY (page_id) REFERENCES public_page(id);
+
+ALTER TABLE ONLY public_answer
+    ADD CONSTRAINT public_answer_questionnaire_id_fkey FOREIGN KEY (questionnaire_id) REFERENCES questionnaire(id);
+
+ALTER TABLE ONLY public_page
+    ADD CONSTRAINT public_page_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY public_page
+    ADD CONSTRAINT public_page_opened_by_id_fkey FOREIGN KEY (opened_by_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY public_page
+    ADD CONSTRAINT public_page_questionnaire_id_fkey FOREIGN KEY (questionnaire_id) REFERENCES questionnaire(id);
 
 ALTER TABLE ONLY questionnaire
     ADD CONSTRAINT questionnaire_before_id_fkey FOREIGN KEY (before_id) REFERENCES questionnaire(id);
@@ -3433,6 +3554,8 @@ CREATE POLICY may_work_add ON list_override AS RESTRICTIVE FOR INSERT TO lantern
 
 CREATE POLICY may_work_add ON paper AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
+CREATE POLICY may_work_add ON public_answer AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
 CREATE POLICY may_work_add ON recurring_request AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
 CREATE POLICY may_work_add ON request AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
@@ -3472,6 +3595,8 @@ CREATE POLICY may_work_change ON letter AS RESTRICTIVE FOR UPDATE TO lantern_app
 CREATE POLICY may_work_change ON list_override AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
 CREATE POLICY may_work_change ON paper AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_change ON public_answer AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
 CREATE POLICY may_work_change ON recurring_request AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
@@ -3558,6 +3683,10 @@ ALTER TABLE picture ENABLE ROW LEVEL SECURITY;
 ALTER TABLE portal_look ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE practice_clearing ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE public_answer ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE public_page ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE questionnaire ENABLE ROW LEVEL SECURITY;
 
@@ -3658,6 +3787,10 @@ CREATE POLICY same_firm ON picture TO lantern_app USING ((firm_id = ( SELECT cur
 CREATE POLICY same_firm ON portal_look TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (contact_id <> ALL (( SELECT unseen_people() AS unseen_people)::uuid[]))));
 
 CREATE POLICY same_firm ON practice_clearing TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON public_answer TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND ((client_id IS NULL) OR (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[])))));
+
+CREATE POLICY same_firm ON public_page TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
 
 CREATE POLICY same_firm ON questionnaire TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
 
@@ -4089,6 +4222,10 @@ GRANT SELECT ON TABLE picture TO lantern_contact;
 GRANT SELECT,INSERT,UPDATE ON TABLE portal_look TO lantern_app;
 
 GRANT SELECT,INSERT ON TABLE practice_clearing TO lantern_app;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE public_answer TO lantern_app;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE public_page TO lantern_app;
 
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE questionnaire TO lantern_app;
 

@@ -3,12 +3,15 @@ import { READY_MADE_QUESTIONNAIRES } from '../src/lib/core/questionnaires/ready-
 import type { RequestLine } from '../src/lib/core/requests/request-list';
 import { fillText } from '../src/lib/core/letters/merge-fields';
 import { say } from '../src/lib/words/words';
+import type { AppContext } from '../src/lib/server/context/app-context';
 import type { Actor } from '../src/lib/server/actor';
 import { askBackAnswers } from '../src/lib/server/item-kinds/kinds/answer-review';
 import { answerQuestionnaire } from '../src/lib/server/item-kinds/kinds/questionnaire';
 import { keepTyped } from '../src/lib/server/items/client-item';
 import { addQuestionnaire, copyForNextYear, questionnaireChoices } from '../src/lib/server/library/questionnaires';
 import type { Tx } from '../src/lib/server/platform/db/database';
+import { findOpenPage, openingOf, takePublicAnswer } from '../src/lib/server/public-pages/answer-page';
+import { openPublicPage } from '../src/lib/server/public-pages/pages';
 import { acceptItem } from '../src/lib/server/requests/judge-item';
 import { sendRequest } from '../src/lib/server/requests/send-request';
 import type { StaffKey } from './scenario';
@@ -88,9 +91,42 @@ const FEEDBACK: readonly [client: string, answers: Record<string, string>][] = [
 	['Lantern Street Players', { how: 'so-so', better: 'A month without shows should not need an answer.', talk: 'yes' }]
 ];
 
+/** Who wrote on the public page, when, and what: one whom nobody knows and who asked for a copy, one who may be somebody known. */
+const ENQUIRIES: readonly { day: string; time: string; confirmed: boolean; answers: Record<string, string | string[]> }[] = [
+	{
+		day: '2026-05-01',
+		time: '21:15',
+		confirmed: true,
+		answers: {
+			form: 'a sole trader',
+			need: ['bookkeeping', 'putting old books in order'],
+			behind: '14',
+			sales: '48,000',
+			words: 'I blow glass, and I have kept every receipt. They are in a drawer.',
+			'visitor.name': 'Wren Castellan',
+			'visitor.email': 'wren@saltglass.example',
+			'visitor.business': 'Saltglass Studio',
+			'visitor.phone': '613 555 0182'
+		}
+	},
+	{
+		day: '2026-05-03',
+		time: '10:40',
+		confirmed: false,
+		answers: {
+			form: 'a company',
+			need: ['payroll'],
+			words: 'We open a second shop in September.',
+			'visitor.name': 'Ines Farrow',
+			'visitor.email': 'ines@barnacle.example',
+			'visitor.business': 'Barnacle Books Ltd'
+		}
+	}
+];
+
 /** Where the scenario is played. */
 interface Stage {
-	context: Parameters<typeof sendRequest>[0];
+	context: Parameters<typeof sendRequest>[0] & Pick<AppContext, 'limits'>;
 	firmId: string;
 	at(day: string, time: string, run: () => Promise<void>): void;
 	on(day: string): string;
@@ -99,7 +135,7 @@ interface Stage {
 	clientOf(name: string): Promise<{ id: string; contact: string } | null>;
 }
 
-/** Three questionnaires in use: one that is answered and asked back in part, one by year whose answers were confirmed, one of three questions to many. */
+/** Four questionnaires in use: one that is answered and asked back in part, one by year whose answers were confirmed, one of three questions to many, one on a public page. */
 export function playQuestionnaires({ context, firmId, at, on, as, inFirm, clientOf }: Stage): void {
 	const ids = new Map<string, string>();
 	const items = new Map<string, string>();
@@ -163,6 +199,25 @@ export function playQuestionnaires({ context, firmId, at, on, as, inFirm, client
 			client.contact
 		);
 	});
+
+	at(on('2026-04-24'), '16:05', () =>
+		inFirm(firmId, async (tx) => {
+			const ready = READY_MADE_QUESTIONNAIRES.find(({ id }) => id === 'enquiry')!.of('CAD', 2026);
+			const known = new Map((await questionnaireChoices(tx)).map(({ name, id }) => [name, id]));
+			const id = known.get(ready.name) ?? (await addQuestionnaire(tx, as('odalys'), ready));
+			await openPublicPage(tx, as('odalys'), id, { name: 'new-clients', who: 'asked', thanks: '', sites: [] });
+		})
+	);
+	for (const { day, time, confirmed, answers } of ENQUIRIES)
+		at(on(day), time, async () => {
+			const actor: Actor = { ...as('odalys'), kind: 'nobody', id: null, name: 'somebody', role: null };
+			const page = await inFirm(firmId, (tx) => findOpenPage(tx, actor, 'new-clients'));
+			const secretKey = '00'.repeat(32);
+			const opened = new Date(Date.parse(actor.now) - 240_000).toISOString();
+			const typed = { ...answers, version: String(page.version), opening: openingOf(page.id, opened, secretKey) };
+			await takePublicAnswer({ ...context, secretKey }, firmId, actor, { name: 'new-clients', typed, locale: 'en' });
+			if (confirmed) await inFirm(firmId, (tx) => tx.rows('update public_answer set confirmed_at = $2 where came_at = $1', [actor.now, actor.now]));
+		});
 
 	function ask(name: string, questionnaire: string, day: string, title: string, acceptsItself = false): void {
 		at(on(day), '11:25', async () => {

@@ -19,6 +19,8 @@ declare global {
 			language: string;
 			/** address of a picture that is what the page is for: it comes before the scripts */
 			comesFirst?: string;
+			/** websites that may show the page in a frame */
+			frameSites?: string[];
 		}
 	}
 }

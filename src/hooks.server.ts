@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { error, isHttpError, isRedirect, json, redirect, type Handle, type HandleServerError, type RequestEvent } from '@sveltejs/kit';
+import { FIELDS_MAX as ANSWERS_FIELDS_MAX } from '$lib/core/requests/typed';
 import { languageOfBrowser } from '$lib/core/people/languages';
 import { say, type WordKey } from '$lib/words/words';
 import { building } from '$app/environment';
@@ -31,6 +32,8 @@ const NOBODYS_FORM_MAX_BYTES = 16 * 1024;
 /** Most fields of a form: as many rows as can be chosen at once. */
 const FIELDS_MAX = 20_000;
 const NOBODYS_FIELDS_MAX = 50;
+/** The same on a public page, where anybody answers a questionnaire. */
+const PUBLIC_FORM_MAX_BYTES = 256 * 1024;
 /** The same for a form with files, which is used where no scripts run: it is read as a whole. */
 const FILES_FORM_MAX_BYTES = 25 * 1024 * 1024;
 /** What somebody may still do who has to set up a second step first. */
@@ -197,11 +200,12 @@ const answer: Handle = async ({ event, resolve }) => {
 	}
 
 	if (event.request.method === 'POST' && !isUpload) {
+		const onPublicPage = route === '/portal/[firm]/answer/[page]';
 		const nobody = !event.locals.signedIn;
-		if (nobody && Number(event.request.headers.get('content-length')) > NOBODYS_FORM_MAX_BYTES)
-			error(413, say(languageOf(event), 'wrong.form.large'));
+		const mostBytes = onPublicPage ? PUBLIC_FORM_MAX_BYTES : nobody ? NOBODYS_FORM_MAX_BYTES : Infinity;
+		if (Number(event.request.headers.get('content-length')) > mostBytes) error(413, say(languageOf(event), 'wrong.form.large'));
 		const body = Buffer.from(await event.request.arrayBuffer());
-		const most = nobody ? NOBODYS_FIELDS_MAX : FIELDS_MAX;
+		const most = onPublicPage ? ANSWERS_FIELDS_MAX : nobody ? NOBODYS_FIELDS_MAX : FIELDS_MAX;
 		if (fieldsIn(body, event.request.headers.get('content-type') ?? '', most + 1) > most) error(413, say(languageOf(event), 'wrong.form.large'));
 		const { url, method, headers, signal } = event.request;
 		event.request = new Request(url, { method, headers, signal, body: body.length > 0 ? body : null });
@@ -223,6 +227,10 @@ const answer: Handle = async ({ event, resolve }) => {
 			'link',
 			[`<${comesFirst}>; rel=preload; as=image; fetchpriority=high`, response.headers.get('link') ?? []].flat().join(', ')
 		);
+	const { frameSites } = event.locals;
+	const policy = response.headers.get('content-security-policy');
+	if (frameSites && frameSites.length > 0 && policy)
+		response.headers.set('content-security-policy', policy.replace("frame-ancestors 'none'", `frame-ancestors 'self' ${frameSites.join(' ')}`));
 	response.headers.set('x-request-id', event.locals.requestId);
 	if (!response.headers.has('cache-control') || side) response.headers.set('cache-control', 'private, no-store');
 	return response;

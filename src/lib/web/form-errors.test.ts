@@ -1,5 +1,6 @@
 import { expect, test } from 'vitest';
-import { jsonField, typedValues } from './form-errors';
+import { DomainError } from '$lib/core/errors/domain-error';
+import { inForm, jsonField, typedValues } from './form-errors';
 
 const formOf = (fields: Record<string, string>) => {
 	const form = new FormData();
@@ -27,4 +28,17 @@ test('what comes back to a refused form is bounded: what is overlong stays away,
 	const many = new FormData();
 	for (let i = 0; i < 5000; i++) many.append(`f${i}`, 'x');
 	expect(Object.keys(typedValues(many))).toHaveLength(200);
+});
+
+test('of what was ticked, and written beside it, all comes back to a refused form', async () => {
+	const form = new FormData();
+	for (const one of ['bookkeeping', 'payroll', '']) form.append('need', one);
+	form.set('name', 'Otis');
+	const answer = await inForm(form, async () => {
+		throw new DomainError('invalid', 'Not so.');
+	});
+	expect((answer as { data: { problem: object } }).data.problem).toMatchObject({
+		values: { name: 'Otis' },
+		several: { need: ['bookkeeping', 'payroll'] }
+	});
 });

@@ -1,6 +1,7 @@
 import { error, fail, isHttpError, isRedirect, type ActionFailure } from '@sveltejs/kit';
 import { z } from 'zod';
 import { DomainError, type Saying } from '$lib/core/errors/domain-error';
+import { FIELDS_MAX } from '$lib/core/requests/typed';
 import { inWords, issueInWords } from '$lib/words/sayings';
 import { noteRefusal } from './refusals';
 
@@ -9,6 +10,8 @@ export interface FormProblem {
 	message: string;
 	fields: Record<string, string>;
 	values: Record<string, string>;
+	/** of fields of which several were filled in or ticked, all of them */
+	several?: Record<string, string[]>;
 	code: string;
 }
 
@@ -41,6 +44,27 @@ export function typedValues(form: FormData): Record<string, string> {
 	}
 	return values;
 }
+
+/** What a field of a form holds: one value, or all of them where several are ticked. */
+const severalOf = (form: FormData, name: string): unknown => (form.getAll(name).length > 1 ? form.getAll(name) : (form.get(name) ?? ''));
+/** What was typed into a form, by field. */
+export const typedForm = (form: FormData): Record<string, unknown> =>
+	Object.fromEntries([...new Set(form.keys())].slice(0, FIELDS_MAX).map((name) => [name, severalOf(form, name)]));
+
+/** All that was typed or ticked in those fields of a form that stand there several times; as far as it is echoed. */
+function typedSeveral(form: FormData, echoed: Record<string, string>): Record<string, string[]> {
+	return Object.fromEntries(
+		Object.keys(echoed).flatMap((name) => {
+			const all = form.getAll(name).filter((value) => typeof value === 'string');
+			return all.length > 1 && all.length <= ECHOED_MOST ? [[name, all.filter((value) => value !== '')]] : [];
+		})
+	);
+}
+
+const echo = (form: FormData): Pick<FormProblem, 'values' | 'several'> => {
+	const values = typedValues(form);
+	return { values, several: typedSeveral(form, values) };
+};
 
 /** How deep lists and objects may stand in each other; ours are at most a dozen deep. */
 const NESTED_MOST = 100;
@@ -101,12 +125,12 @@ export async function inForm<T>(form: FormData, work: () => Promise<T>, locale =
 		if (isRedirect(cause) || isHttpError(cause)) throw cause;
 		if (cause instanceof z.ZodError) {
 			const fields = fieldMessages(cause, locale);
-			return fail(400, { problem: { message: Object.values(fields)[0], fields, values: typedValues(form), code: 'invalid' } });
+			return fail(400, { problem: { message: Object.values(fields)[0], fields, ...echo(form), code: 'invalid' } });
 		}
 		if (cause instanceof DomainError) {
 			noteRefusal(cause.code);
 			return fail(STATUS[cause.code], {
-				problem: { ...errorInWords(locale, cause), values: typedValues(form), code: cause.code }
+				problem: { ...errorInWords(locale, cause), ...echo(form), code: cause.code }
 			});
 		}
 		throw cause;

@@ -41,7 +41,9 @@ export const MESSAGE_KINDS = [
 	'second_step_changed',
 	'staff_invitation',
 	'thanks',
-	'remark'
+	'remark',
+	'answer_code',
+	'answer_copy'
 ] as const;
 export type MessageKind = (typeof MESSAGE_KINDS)[number];
 
@@ -59,6 +61,8 @@ export const TELLS: Record<MessageKind, boolean> = {
 	password_reset: false,
 	password_changed: false,
 	sign_in_code: false,
+	answer_code: false,
+	answer_copy: false,
 	new_device: false,
 	second_step_changed: false,
 	staff_invitation: false,

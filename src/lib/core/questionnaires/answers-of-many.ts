@@ -3,11 +3,16 @@ import type { Answers, Question } from '../items/questions';
 
 /** What one client answered. */
 export interface AnsweredBy {
-	itemId: string;
-	clientId: string;
+	/** of the item, or of what came on a public page */
+	id: string;
+	/** null for what came on a public page and is no client's */
+	clientId: string | null;
+	/** of the client, or what whoever answered is called */
 	clientName: string;
-	/** who was asked */
+	/** who was asked, or who answered on a public page */
 	contactName: string;
+	/** of what came on a public page: whether it waits in Rounds still */
+	public: 'waiting' | 'kept' | null;
 	/** instant of handing in, or of what came last */
 	at: string;
 	version: number;
@@ -20,7 +25,7 @@ export type Gathered =
 	| { as: 'numbers'; answered: number; least: number; middle: number; most: number; sum: number }
 	| { as: 'words'; answered: number; said: Said[] };
 export interface Said {
-	itemId: string;
+	id: string;
 	clientName: string;
 	words: string;
 }
@@ -42,7 +47,7 @@ export function gather(question: Question, all: readonly AnsweredBy[], reader: A
 			})),
 			others: chosen
 				.filter((one) => !(choices as unknown[]).includes(one.choice))
-				.map(({ itemId, clientName, choice }) => ({ itemId, clientName, words: String(choice) }))
+				.map(({ id, clientName, choice }) => ({ id, clientName, words: String(choice) }))
 		};
 	}
 	const numbers = given
@@ -62,7 +67,7 @@ export function gather(question: Question, all: readonly AnsweredBy[], reader: A
 	return {
 		as: 'words',
 		answered,
-		said: given.map(({ itemId, clientName, answer }) => ({ itemId, clientName, words: answerInWords(spec, answer, reader) }))
+		said: given.map(({ id, clientName, answer }) => ({ id, clientName, words: answerInWords(spec, answer, reader) }))
 	};
 }
 

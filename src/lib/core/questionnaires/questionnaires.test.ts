@@ -377,7 +377,8 @@ test('the copy for the next year is named after it', () => {
 
 describe('answers of many', () => {
 	const by = (clientName: string, answers: Answers): AnsweredBy => ({
-		itemId: clientName,
+		id: clientName,
+		public: null,
 		clientId: clientName,
 		clientName,
 		contactName: '',
@@ -396,7 +397,7 @@ describe('answers of many', () => {
 				{ words: 'well', count: 2 },
 				{ words: 'badly', count: 0 }
 			],
-			others: [{ itemId: 'C', clientName: 'C', words: 'it depends' }]
+			others: [{ id: 'C', clientName: 'C', words: 'it depends' }]
 		});
 		expect(gather(question('staff', yesNo), [by('A', { staff: true })], reader)).toMatchObject({
 			counts: [

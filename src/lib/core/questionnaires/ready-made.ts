@@ -273,21 +273,22 @@ export const READY_MADE_QUESTIONNAIRES: readonly (Ready & { name: string })[] = 
 			q('talk', 'Shall we give you a call about it?', yesNo)
 		]
 	})),
-	ready('enquiry', 'Tell us about your business', 'For people who are not clients yet.', (currency) => ({
-		questions: [
-			q('name', 'Your name', line),
-			q('email', 'Your e-mail address', { is: 'email' }),
-			q('phone', 'Your phone number', { is: 'phone' }, optional),
-			q('business', 'The name of your business', line, optional),
-			q('form', 'What are you?', oneOf('a company', 'a sole trader', 'a partnership', 'a non-profit', 'a household')),
-			q('need', 'What do you need?', severalOf('bookkeeping', 'payroll', 'sales tax', 'year end', 'putting old books in order')),
-			q('behind', 'About how many months are your books behind?', number('months'), {
-				...ifHas('need', 'putting old books in order'),
-				check: { least: 0, most: 240 }
-			}),
-			q('sales', 'Sales in a year, about', { is: 'money', currency }, optional),
-			q('from', 'From when?', date, { ...optional, ...notPast }),
-			q('words', 'Anything else?', words, optional)
-		]
-	}))
+	ready(
+		'enquiry',
+		'Tell us about your business',
+		'For a public page: people who are not clients yet. Who they are is asked there besides.',
+		(currency) => ({
+			questions: [
+				q('form', 'What are you?', oneOf('a company', 'a sole trader', 'a partnership', 'a non-profit', 'a household')),
+				q('need', 'What do you need?', severalOf('bookkeeping', 'payroll', 'sales tax', 'year end', 'putting old books in order')),
+				q('behind', 'About how many months are your books behind?', number('months'), {
+					...ifHas('need', 'putting old books in order'),
+					check: { least: 0, most: 240 }
+				}),
+				q('sales', 'Sales in a year, about', { is: 'money', currency }, optional),
+				q('from', 'From when?', date, { ...optional, ...notPast }),
+				q('words', 'Anything else?', words, optional)
+			]
+		})
+	)
 ];

@@ -104,7 +104,8 @@ export function kindIn(is: FactKind, column: string | undefined): FactKind | nul
 
 /** What is known of a client when a list is made to fit. */
 export interface ClientKnown {
-	kind: 'business' | 'person';
+	/** null where nobody is known yet */
+	kind: 'business' | 'person' | null;
 	/** names of the services of the running engagements */
 	services: readonly string[];
 	facts: Readonly<Record<string, string>>;
@@ -126,7 +127,9 @@ export interface Verdict {
 export function judge(condition: Condition, client: ClientKnown, facts: FirmFacts): Verdict {
 	switch (condition.kind) {
 		case 'client':
-			return { holds: client.kind === condition.is, because: [condition], missing: [] };
+			return client.kind === null
+				? { holds: 'unknown', because: [], missing: [] }
+				: { holds: client.kind === condition.is, because: [condition], missing: [] };
 		case 'service': {
 			const wanted = condition.name.toLowerCase();
 			const has = client.services.some((service) => service.toLowerCase() === wanted);

@@ -34,6 +34,7 @@ export const OF_CLIENT: Readonly<Record<string, Owned>> = {
 	'list_override.client_id': { merging: 'seen to', handedOut: { not: 'the firm’s own decisions' } },
 	'message.client_id': MOVES,
 	'paper.client_id': MOVES,
+	'public_answer.client_id': { merging: 'move', handedOut: { not: 'it became an item of the client' } },
 	'request.client_id': MOVES,
 	'request_draft.client_id': { merging: 'move', handedOut: { not: 'never left the firm' } },
 	'signature.client_id': MOVES,

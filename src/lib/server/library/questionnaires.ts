@@ -37,6 +37,8 @@ export interface QuestionnaireRow {
 	toLookAt: number;
 	/** accepted */
 	settled: number;
+	/** its address is open to anybody */
+	isPublic: boolean;
 	changedBy: string;
 	changedAt: string;
 }
@@ -49,7 +51,8 @@ export function readQuestionnaires(tx: Tx, actor: Actor): Promise<QuestionnaireR
 	requireStaff(actor, 'look');
 	return tx.rows(
 		`select q.id, q.name, q.about, q.year, jsonb_array_length(q.questions) questions, q.version, s.name "changedBy", q.changed_at "changedAt",
-			coalesce(i.open, 0) as open, coalesce(i.to_look_at, 0) "toLookAt", coalesce(i.settled, 0) settled
+			coalesce(i.open, 0) as open, coalesce(i.to_look_at, 0) "toLookAt", coalesce(i.settled, 0) settled,
+			exists (select from public_page p where p.questionnaire_id = q.id and p.closed_at is null) "isPublic"
 		from questionnaire q join staff s on s.id = q.changed_by_id
 			left join (select questionnaire_id, count(*) filter (where phase = 'open') as open, count(*) filter (where phase = 'to_look_at') to_look_at,
 				count(*) filter (where state = 'accepted') settled from item where firm_id = $1 and questionnaire_id is not null group by questionnaire_id) i
@@ -216,6 +219,7 @@ export async function removeQuestionnaire(tx: Tx, actor: Actor, id: string): Pro
 	if (lists.length > 0)
 		throw new DomainError('invalid', `It is asked by a list: ${lists.map((list) => `“${list.name}”`).join(', ')}. Take it out of there first.`);
 	await tx.rows('update questionnaire set ended_at = $2 where id = $1', [id, actor.now]);
+	await tx.rows('update public_page set closed_at = $2 where questionnaire_id = $1 and closed_at is null', [id, actor.now]);
 	await recordEvent(tx, actor, { verb: 'questionnaire_removed', details: { name } });
 }
 

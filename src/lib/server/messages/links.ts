@@ -44,13 +44,14 @@ export async function invitationEnd(tx: Tx, invitationId: string): Promise<strin
 /** Makes the link by which somebody sets a password; only its hash is kept. @param hours for which it leads somewhere */
 export async function makeResetLink(
 	tx: Tx,
-	recipient: { id: string; kind: 'contact' | 'staff' },
+	recipient: { id: string; kind: 'contact' | 'staff' | 'visitor' },
 	portal: string,
 	place: { origin: string; now: string },
 	hours = RESET_HOURS
 ): Promise<string> {
 	const { token, hash } = newToken();
 	const { id, kind } = recipient;
+	if (kind === 'visitor') throw new Error('a visitor has no password');
 	await tx.rows(
 		`insert into password_reset (id, firm_id, contact_id, staff_id, token_hash, created_at, expires_at) values ($1, $2, $3, $4, $5, $6, $7)`,
 		[randomUUID(), tx.firmId, kind === 'contact' ? id : null, kind === 'staff' ? id : null, hash, place.now, addToInstant(place.now, { hours })]

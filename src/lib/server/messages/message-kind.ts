@@ -17,7 +17,8 @@ export interface MessageToWrite {
 	id: string;
 	content: MessageContent;
 	toAddress: string;
-	recipient: { id: string; kind: 'contact' | 'staff'; name: string; locale: string };
+	/** a visitor is known by nothing but what they answered; they are not called by a name that anybody may have written */
+	recipient: { id: string; kind: 'contact' | 'staff' | 'visitor'; name: string; locale: string };
 	/** open items that it names, due first */
 	items: NamedItem[];
 	/** words of the firm's Library that stand for the catalogue's */

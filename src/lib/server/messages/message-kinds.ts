@@ -1,4 +1,6 @@
 import type { MessageKind } from '$lib/core/messages/message-states';
+import { answerCode } from './kinds/answer-code';
+import { answerCopy } from './kinds/answer-copy';
 import { chase } from './kinds/chase';
 import { invitation } from './kinds/invitation';
 import { invitationChase } from './kinds/invitation-chase';
@@ -30,5 +32,7 @@ export const MESSAGE_KIND_DEFINITIONS: Record<MessageKind, MessageKindDefinition
 	second_step_changed: secondStepChanged,
 	staff_invitation: staffInvitation,
 	thanks,
-	remark
+	remark,
+	answer_code: answerCode,
+	answer_copy: answerCopy
 };

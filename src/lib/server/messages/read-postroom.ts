@@ -19,7 +19,7 @@ export interface PostroomRow {
 	reason: string | null;
 }
 
-const COLUMNS = `m.id, m.kind, m.channel, m.state, m.subject, m.to_address as "toAddress", coalesce(c.name, s.name) as "toName",
+const COLUMNS = `m.id, m.kind, m.channel, m.state, m.subject, m.to_address as "toAddress", coalesce(c.name, s.name, 'somebody on a public page') as "toName",
 	m.planned_at as "plannedAt", m.sent_at as "sentAt", m.reason,
 	coalesce((select name from client where id = m.client_id),
 		(select string_agg(distinct cl.name, ', ') from message_item mi join item i on i.id = mi.item_id join client cl on cl.id = i.client_id where mi.message_id = m.id)) as "clientNames"`;

@@ -47,7 +47,7 @@ export interface MessageRow {
 	client_id: string | null;
 	contact_id: string | null;
 	recipient_id: string;
-	recipient_kind: 'contact' | 'staff';
+	recipient_kind: 'contact' | 'staff' | 'visitor';
 	recipient_name: string;
 	recipient_locale: string;
 	/** the contact's, as it is now; null for somebody of the firm */
@@ -102,10 +102,11 @@ type Prepared = ({ mail: OutgoingMail } | { text: OutgoingTextMessage }) & { sta
 async function prepare(place: SendingPlace, tx: Tx, messageId: string, attempt: string): Promise<Prepared | { later: string } | null> {
 	const now = place.clock.now();
 	const row = await tx.first<MessageRow>(
-		`select m.*, coalesce(c.id, s.id) recipient_id, case when c.id is null then 'staff' else 'contact' end recipient_kind,
-			coalesce(c.name, s.name) recipient_name, coalesce(c.locale, 'en') recipient_locale,
+		`select m.*, coalesce(c.id, s.id, a.id, m.id) recipient_id, case when c.id is not null then 'contact' when s.id is not null then 'staff' else 'visitor' end recipient_kind,
+			coalesce(c.name, s.name, '') recipient_name, coalesce(c.locale, a.locale, 'en') recipient_locale,
 			c.email::text email, c.password_hash is not null has_access, c.mail_problem, c.text_problem, c.phone, coalesce(c.suspended_at, s.suspended_at) is not null suspended
 		from message m left join contact c on c.id = m.contact_id left join staff s on s.id = m.staff_id
+			left join public_answer a on a.id = m.public_answer_id
 		where m.id = $1 for update of m`,
 		[messageId]
 	);

@@ -39,7 +39,7 @@ export async function writeMail(tx: Tx, firm: Firm, kind: MessageKind, message: 
 		footer: [
 			say('mail.footer', { firm: firm.name, address: firm.address }),
 			...(firm.phone ? [say('mail.footer.phone', { phone: phoneInWords(firm.phone, firm.country) })] : []),
-			say('mail.footer.account', { email: message.toAddress, firm: firm.name })
+			say(recipient.kind === 'visitor' ? 'mail.footer.visitor' : 'mail.footer.account', { email: message.toAddress, firm: firm.name })
 		]
 	};
 	const greeting = say('mail.greeting', greeted(recipient.name));

@@ -11,7 +11,12 @@ export interface PlannedMessage {
 	channel?: Channel;
 	/** the same key is planned only once, whoever plans it and how often */
 	idempotencyKey: string;
-	to: { address: string; contactId?: string; staffId?: string };
+	to: {
+		address: string;
+		contactId?: string;
+		staffId?: string;
+		/** somebody who answered on a public page and is nobody we know */ publicAnswerId?: string;
+	};
 	clientId?: string;
 	requestId?: string;
 	/** Message-ID of the thread's first message; null begins a thread of its own */
@@ -38,10 +43,10 @@ export async function planMessages(
 	if (messages.length === 0) return [];
 	const rows = messages.map((message) => ({ id: randomUUID(), message }));
 	const inserted = await tx.rows<{ id: string }>(
-		`insert into message (id, firm_id, idempotency_key, kind, channel, contact_id, staff_id, client_id, request_id, to_address, content, message_id, thread_id, state, planned_at)
-		select m.id, $1, m.idempotency_key, m.kind, m.channel, m.contact_id, m.staff_id, m.client_id, m.request_id, m.to_address, m.content, m.message_id, m.thread_id, 'planned', $3
+		`insert into message (id, firm_id, idempotency_key, kind, channel, contact_id, staff_id, client_id, request_id, to_address, content, message_id, thread_id, state, planned_at, public_answer_id)
+		select m.id, $1, m.idempotency_key, m.kind, m.channel, m.contact_id, m.staff_id, m.client_id, m.request_id, m.to_address, m.content, m.message_id, m.thread_id, 'planned', $3, m.public_answer_id
 		from jsonb_to_recordset($2) as m (id uuid, idempotency_key text, kind text, channel text, contact_id uuid, staff_id uuid, client_id uuid, request_id uuid,
-			to_address text, content jsonb, message_id text, thread_id text)
+			to_address text, content jsonb, message_id text, thread_id text, public_answer_id uuid)
 		on conflict (firm_id, idempotency_key) do nothing returning id`,
 		[
 			tx.firmId,
@@ -58,7 +63,8 @@ export async function planMessages(
 					to_address: message.to.address,
 					content: message.content,
 					message_id: messageIdOf(id, tx.firmId),
-					thread_id: message.threadId
+					thread_id: message.threadId,
+					public_answer_id: message.to.publicAnswerId
 				}))
 			),
 			actor.now

@@ -18,6 +18,12 @@ export interface RateLimits {
 	passkeyAsked(ip: string): Promise<void>;
 	/** Counts one request for a reset link. */
 	resetTry(account: string, ip: string): Promise<void>;
+	/** Counts one opening of a public page, from a network. */
+	publicPageOpened(ip: string): Promise<void>;
+	/** Counts what somebody sends to a public page: from their network, and to this page from anywhere. */
+	publicAnswer(page: string, ip: string): Promise<void>;
+	/** Counts one code that is mailed to an address because somebody unknown gave it. */
+	answerCode(email: string, ip: string): Promise<void>;
 }
 
 /**
@@ -37,7 +43,7 @@ export function networkOf(ip: string): string {
 }
 
 /** Limits kept in the database, so that they hold over all processes. */
-export function openRateLimits(pool: pg.Pool, perAddress = { signIn: 60, reset: 20, passkey: 120 }): RateLimits {
+export function openRateLimits(pool: pg.Pool, perAddress = { signIn: 60, reset: 20, passkey: 120, page: 300, answer: 20 }): RateLimits {
 	const limiter = (keyPrefix: string, points: number, minutes: number) =>
 		new RateLimiterPostgres({
 			storeClient: pool,
@@ -56,6 +62,12 @@ export function openRateLimits(pool: pg.Pool, perAddress = { signIn: 60, reset: 
 	const passkeyByNetwork = limiter('passkey_network', perAddress.passkey, 15);
 	const resetByAccount = limiter('reset_account', 4, 60);
 	const resetByIp = limiter('reset_ip', perAddress.reset, 60);
+
+	const pagesByNetwork = limiter('public_page_network', perAddress.page, 15);
+	const answersByNetwork = limiter('public_answer_network', perAddress.answer, 60);
+	const answersFromAnywhere = limiter('public_answer_page', 500, 24 * 60);
+	const codesByNetwork = limiter('answer_code_network', 10, 60);
+	const codesToAddress = limiter('answer_code_address', 3, 60);
 
 	const consume = async (limiter: RateLimiterPostgres, key: string) => {
 		try {
@@ -84,6 +96,15 @@ export function openRateLimits(pool: pg.Pool, perAddress = { signIn: 60, reset: 
 		async resetTry(account, ip) {
 			await consume(resetByIp, ip);
 			await consume(resetByAccount, account);
+		},
+		publicPageOpened: (ip) => consume(pagesByNetwork, networkOf(ip)),
+		async publicAnswer(page, ip) {
+			await consume(answersByNetwork, networkOf(ip));
+			await consume(answersFromAnywhere, page);
+		},
+		async answerCode(email, ip) {
+			await consume(codesByNetwork, networkOf(ip));
+			await consume(codesToAddress, email);
 		}
 	};
 }

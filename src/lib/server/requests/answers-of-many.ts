@@ -14,7 +14,7 @@ import type { Tx } from '../platform/db/database';
 export const ANSWERS_SHOWN = 500;
 
 /**
- * What clients answered to a questionnaire of the Library, by client; of the clients whom this person sees.
+ * What was answered to a questionnaire of the Library: by the clients whom this person sees, and by anybody on its public page.
  * @param most rows; null for all
  */
 export async function readAnswersOfMany(
@@ -28,10 +28,15 @@ export async function readAnswersOfMany(
 	const facts = await loadFacts(tx);
 	const readable = questions.filter((question) => mayReadAnswer(actor, facts, question));
 	const rows = await tx.rows<AnsweredBy & { total: number }>(
-		`select i.id "itemId", cl.id "clientId", cl.name "clientName", ct.name "contactName", i.state_at at, coalesce(i.questionnaire_version, 1) as version,
-			coalesce(i.answer_data, '{}') answers, count(*) over () total
-		from item i join client cl on cl.id = i.client_id join contact ct on ct.id = i.contact_id
-		where i.questionnaire_id = $1 and i.answer_data is not null and i.phase in ('to_look_at', 'settled') order by lower(cl.name), i.id limit $2`,
+		`select x.*, count(*) over () total from (
+			select i.id, cl.id "clientId", cl.name "clientName", ct.name "contactName", i.state_at at, coalesce(i.questionnaire_version, 1) as version,
+				coalesce(i.answer_data, '{}') answers, null public
+			from item i join client cl on cl.id = i.client_id join contact ct on ct.id = i.contact_id
+			where i.questionnaire_id = $1 and i.answer_data is not null and i.phase in ('to_look_at', 'settled')
+			union all
+			select a.id, null, coalesce(nullif(a.business, ''), nullif(a.name, ''), 'somebody unnamed'), a.name, a.came_at, a.version, a.answers, coalesce(a.outcome, 'waiting')
+			from public_answer a where a.questionnaire_id = $1 and a.item_id is null and (a.outcome is null or a.outcome = 'kept')
+		) x order by lower(x."clientName"), x.id limit $2`,
 		[id, most]
 	);
 	const keys = new Set(readable.map(({ key }) => key));
@@ -44,6 +49,16 @@ export async function readAnswersOfMany(
 		})),
 		total: rows[0]?.total ?? 0
 	};
+}
+
+/** What was put away of what came on the public page: who it said it was from, and when. */
+export function readPutAway(tx: Tx, actor: Actor, id: string): Promise<{ id: string; name: string; cameAt: string }[]> {
+	requireStaff(actor, 'look');
+	return tx.rows(
+		`select id, coalesce(nullif(business, ''), nullif(name, ''), 'somebody unnamed') as name, came_at "cameAt" from public_answer
+		where questionnaire_id = $1 and outcome = 'put_away' order by came_at desc limit 100`,
+		[id]
+	);
 }
 
 /** The same as CSV (RFC 4180, UTF-8 with its mark), a row each client; cells that a spreadsheet would run are made harmless. */

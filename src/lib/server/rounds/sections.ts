@@ -6,6 +6,7 @@ import { handedIn } from './sections/handed-in';
 import { mailTrouble } from './sections/mail-trouble';
 import { noAddress } from './sections/no-address';
 import { notTakenUp } from './sections/not-taken-up';
+import { publicAnswers } from './sections/public-answers';
 import { ranOut } from './sections/ran-out';
 import { talk } from './sections/talk';
 import { texts } from './sections/texts';
@@ -17,6 +18,7 @@ export const SECTIONS = {
 	talk,
 	answers,
 	handed_in: handedIn,
+	public_answers: publicAnswers,
 	to_countersign: toCountersign,
 	ran_out: ranOut,
 	mail_trouble: mailTrouble,

@@ -9,7 +9,7 @@
 	import { answerReader } from '$lib/words/answers';
 	import { factReader } from '$lib/words/facts';
 	import { say } from '$lib/words/words';
-	import { answersIn } from '../items/questionnaire/answers-in';
+	import { answersIn } from './answers-in';
 	import AnswerField from '../portal/AnswerField.svelte';
 
 	/** A questionnaire as a client would answer it, beside its writing. Nothing that is answered here leaves the page. */
@@ -91,7 +91,7 @@
 						{#key JSON.stringify(q.answer)}<AnswerField
 								spec={q.answer}
 								name={q.key}
-								label="{q.title}{q.required ? '' : ` (${say('en', 'item.optional').toLowerCase()})`}"
+								label="{q.title}{q.required ? '' : ` (${say('en', 'item.questionnaire.optional')})`}"
 								value={knows[q.key] ?? null}
 								locale="en"
 								required={false}

@@ -5,6 +5,7 @@ import InvitationLeaf from './InvitationLeaf.svelte';
 import type { LeafProps } from './leaf-props';
 import MessageLeaf from './MessageLeaf.svelte';
 import NoAddressLeaf from './NoAddressLeaf.svelte';
+import PublicAnswerLeaf from './PublicAnswerLeaf.svelte';
 import RanOutLeaf from './RanOutLeaf.svelte';
 import TextLeaf from './TextLeaf.svelte';
 
@@ -17,6 +18,7 @@ export const LEAVES: { [Kind in OwnKind]: Component<LeafProps<Kind>> } = {
 	message: MessageLeaf,
 	text: TextLeaf,
 	no_address: NoAddressLeaf,
+	public_answer: PublicAnswerLeaf,
 	invitation: InvitationLeaf
 };
 

@@ -9,6 +9,8 @@
 	$effect(() => {
 		document.documentElement.lang = data.locale;
 	});
+	/** on another website the page stands without the firm's head: there it has one of its own */
+	const framed = $derived(page.data.framed === true);
 	const person = $derived(page.data.person as { name: string; lookedAtBy: string | null } | undefined);
 </script>
 
@@ -20,23 +22,23 @@
 		</form>
 	{/if}
 	{#if data.brand.practice}<p class="practice" role="note">{say(data.locale, 'portal.practice')}</p>{/if}
-	<header>
-		<div class="inner">
-			<a href={data.home} class="serif flex items-center gap-3 text-lg leading-tight font-semibold no-underline"
-				>{#if data.brand.logo}<img src={data.brand.logo} alt="" class="max-h-10 max-w-28 rounded bg-white object-contain p-1" />{/if}{data.brand
-					.name}</a
-			>
-			{#if person && !person.lookedAtBy}
-				<form method="post" action="{data.home}/sign-out" onsubmit={clearCopies}>
-					<button class="min-h-11 cursor-pointer px-2 text-sm whitespace-nowrap underline underline-offset-4"
-						>{say(data.locale, 'portal.signOut')}</button
-					>
-				</form>
-			{/if}
-		</div>
-	</header>
+	{#if !framed}<header>
+			<div class="inner">
+				<a href={data.home} class="serif flex items-center gap-3 text-lg leading-tight font-semibold no-underline"
+					>{#if data.brand.logo}<img src={data.brand.logo} alt="" class="max-h-10 max-w-28 rounded bg-white object-contain p-1" />{/if}{data.brand
+						.name}</a
+				>
+				{#if person && !person.lookedAtBy}
+					<form method="post" action="{data.home}/sign-out" onsubmit={clearCopies}>
+						<button class="min-h-11 cursor-pointer px-2 text-sm whitespace-nowrap underline underline-offset-4"
+							>{say(data.locale, 'portal.signOut')}</button
+						>
+					</form>
+				{/if}
+			</div>
+		</header>{/if}
 	<main class="inner body">{@render children()}</main>
-	{#if !person?.lookedAtBy}
+	{#if !person?.lookedAtBy && !framed}
 		<footer class="inner">
 			{#if person}
 				<a class="act-link" href="{data.home}/you">{say(data.locale, 'you.link')}</a>

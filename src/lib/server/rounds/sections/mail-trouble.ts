@@ -23,7 +23,7 @@ async function rows(tx: Tx, at: RoundsAt): Promise<SectionRow[]> {
 			coalesce(m.client_id, cc.client_id) client_id, coalesce(cl.name, ccl.name) client_name, coalesce(c.name, s.name) contact_name, case when m.channel = 'text' then c.text_problem is not null else c.mail_problem = 'bounced' end bad
 		from message m left join contact c on c.id = m.contact_id left join staff s on s.id = m.staff_id left join client cl on cl.id = m.client_id
 			left join lateral (select client_id from client_contact where contact_id = c.id order by rank limit 1) cc on true left join client ccl on ccl.id = cc.client_id
-		where m.firm_id = $1 and m.state in ('failed', 'unclear') and m.seen_by_staff_at is null and (m.staff_id = $2 or ${ofMyPeople('m.contact_id', 2)})
+		where m.firm_id = $1 and m.state in ('failed', 'unclear') and m.seen_by_staff_at is null and m.public_answer_id is null and (m.staff_id = $2 or ${ofMyPeople('m.contact_id', 2)})
 		order by coalesce(m.contact_id, m.staff_id), m.state = 'unclear', m.planned_at desc`,
 		[tx.firmId, at.mineOf]
 	);
@@ -58,7 +58,7 @@ interface MessageLeaf {
 
 export const mailTrouble: RoundsSectionDefinition<MessageLeaf> = {
 	count: `select count(distinct (coalesce(contact_id, staff_id), state = 'unclear')) from message m where firm_id = $1 and state in ('failed', 'unclear')
-		and seen_by_staff_at is null and (m.staff_id = $${COUNTED.mineOf} or ${ofMyPeople('m.contact_id', COUNTED.mineOf)})`,
+		and seen_by_staff_at is null and m.public_answer_id is null and (m.staff_id = $${COUNTED.mineOf} or ${ofMyPeople('m.contact_id', COUNTED.mineOf)})`,
 	rows,
 	leaf: {
 		key: 'message',

@@ -4,7 +4,7 @@
 	import { whichApply } from '$lib/core/items/which-apply';
 	import AnswerField from '../../portal/AnswerField.svelte';
 	import type { FillInProps } from '../fill-in';
-	import { answersIn } from './answers-in';
+	import { answersIn } from '../../questionnaires/answers-in';
 
 	/** The questions as somebody of the firm asks them on the phone; follow-ups come with the answer above them. */
 	let { item, fields }: FillInProps<'questionnaire'> = $props();

@@ -18,6 +18,8 @@
 	const KIND_WORDS = {
 		invitation: 'invitation',
 		sign_in_code: 'sign-in code',
+		answer_code: 'code for a copy',
+		answer_copy: 'copy of answers',
 		staff_invitation: 'invitation to the desk',
 		new_device: 'new device',
 		second_step_changed: 'second step',

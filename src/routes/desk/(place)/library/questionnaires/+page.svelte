@@ -10,8 +10,13 @@
 	let bring = $state<HTMLFormElement>();
 	const taken = $derived(new Set(data.questionnaires.map(({ name }) => name)));
 	const count = (n: number) => (n === 1 ? 'one question' : `${n} questions`);
-	const outWords = ({ open, toLookAt, settled }: (typeof data.questionnaires)[number]) =>
-		[open > 0 ? `${open} answering` : '', toLookAt > 0 ? `${toLookAt} to look at` : '', settled > 0 ? `${settled} accepted` : '']
+	const outWords = ({ open, toLookAt, settled, isPublic }: (typeof data.questionnaires)[number]) =>
+		[
+			isPublic ? 'open to anybody' : '',
+			open > 0 ? `${open} answering` : '',
+			toLookAt > 0 ? `${toLookAt} to look at` : '',
+			settled > 0 ? `${settled} accepted` : ''
+		]
 			.filter(Boolean)
 			.join(' · ');
 	async function read(input: HTMLInputElement) {

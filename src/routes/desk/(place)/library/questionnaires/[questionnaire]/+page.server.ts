@@ -2,6 +2,7 @@ import { redirect } from '@sveltejs/kit';
 import { z } from 'zod';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { may } from '$lib/core/people/roles';
+import { publicPageSchema } from '$lib/core/public-pages/public-page';
 import { questionnaireSchema } from '$lib/core/questionnaires/questionnaire';
 import { readAlwaysKnown, readKnownForTrying } from '$lib/server/clients/clients-known';
 import { deskForm, deskRequest } from '$lib/web/desk-request';
@@ -16,6 +17,7 @@ import {
 	removeQuestionnaire,
 	restoreQuestionnaire
 } from '$lib/server/library/questionnaires';
+import { closePublicPage, openPublicPage, readPublicPage } from '$lib/server/public-pages/pages';
 import { readWritingPlace } from '$lib/server/requests/writing-place';
 import { moveNotBegun, readNotBegun, readOutWithClients } from '$lib/server/requests/questionnaires-out';
 import { timeWords } from '$lib/words/dates';
@@ -38,6 +40,9 @@ export const load = async (event) => {
 				notBegun: await readNotBegun(tx, desk.actor, id),
 				place: await readWritingPlace(tx, firm),
 				alwaysKnown: await readAlwaysKnown(tx),
+				publicPage: await readPublicPage(tx, desk.actor, id),
+				/** what stands before the name of a public page in its address */
+				publicAt: `${desk.context.settings.ORIGIN}/portal/${firm.slug}/answer/`,
 				today,
 				brandColor: firm.color,
 				/** a client of the firm as whom it is tried: what this person may see of what is known */
@@ -74,6 +79,11 @@ export const actions = {
 			const input = moveSchema.parse(jsonField(form, 'move', 300_000, 'This did not arrive whole. Please try it again.'));
 			return { moved: await moveNotBegun(tx, desk.actor, idParam(event.params.questionnaire), input) };
 		}),
+	openPublic: (event) =>
+		deskForm(event, (tx, desk, form) =>
+			openPublicPage(tx, desk.actor, idParam(event.params.questionnaire), publicPageSchema.parse(Object.fromEntries(form)))
+		),
+	closePublic: (event) => deskForm(event, (tx, desk) => closePublicPage(tx, desk.actor, idParam(event.params.questionnaire))),
 	/** Asks many clients, as lists do: the list that asks it is made if there is none. */
 	askMany: async (event) => {
 		const form = await event.request.formData();

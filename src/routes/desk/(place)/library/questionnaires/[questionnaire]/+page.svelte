@@ -12,6 +12,7 @@
 	import EarlierVersions from '$lib/ui/library/EarlierVersions.svelte';
 	import FieldProblem from '$lib/ui/forms/FieldProblem.svelte';
 	import ChooseClient from '$lib/ui/questionnaires/ChooseClient.svelte';
+	import PublicPage from '$lib/ui/questionnaires/PublicPage.svelte';
 	import TryOut from '$lib/ui/questionnaires/TryOut.svelte';
 
 	let { data } = $props();
@@ -166,6 +167,13 @@
 					</section>
 				{/if}
 				{#if moved}<p class="mt-2 text-sm" role="status">{moved[0].toUpperCase()}{moved.slice(1)}</p>{/if}
+				{#if data.publicPage || data.mayKeep}<PublicPage
+						page={data.publicPage}
+						at={data.publicAt}
+						name={given.name}
+						mayKeep={data.mayKeep}
+						answersAt="/desk/library/questionnaires/{given.id}/answers"
+					/>{/if}
 				<div class="mt-6 grid gap-x-8 gap-y-5 border-t border-(--rule-strong) pt-4 sm:grid-cols-2">
 					<fieldset disabled={!data.mayKeep} class="space-y-3">
 						<legend class="mb-1 text-[1rem] font-semibold">About it</legend>

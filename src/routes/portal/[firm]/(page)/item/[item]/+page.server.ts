@@ -10,9 +10,8 @@ import { signatureSchema } from '$lib/core/signing/signature';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { saying } from '$lib/words/sayings';
 import { portalRequest } from '$lib/web/desk-request';
-import { FIELDS_MAX } from '$lib/core/requests/typed';
 import { typedSchema } from '$lib/core/requests/typed-schema';
-import { idParam, inForm, inPage, jsonField } from '$lib/web/form-errors';
+import { idParam, inForm, inPage, jsonField, typedForm } from '$lib/web/form-errors';
 import { questionsForClient, type KnownAnswer } from '$lib/server/item-kinds/kinds/questions-for-client';
 import { handIn } from '$lib/server/item-kinds/hand-in';
 import { removePaper, takeInPaper } from '$lib/server/papers/papers';
@@ -88,10 +87,6 @@ async function doIt(
 		portal.locale
 	);
 }
-
-/** What a field holds: one value, or all of them where several are ticked. */
-const several = (form: FormData, name: string): unknown => (form.getAll(name).length > 1 ? form.getAll(name) : (form.get(name) ?? ''));
-const typedForm = (form: FormData) => Object.fromEntries([...new Set(form.keys())].slice(0, FIELDS_MAX).map((name) => [name, several(form, name)]));
 
 /** Characters of a drawn signature, as JSON. */
 const SIGNATURE_MAX = 400_000;

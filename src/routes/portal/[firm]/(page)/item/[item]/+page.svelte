@@ -40,7 +40,9 @@
 		return untrack(() => keepTypedOf({ at: `${data.home}/item/${id}`, itemId: id, personId: data.person.id, typed: data.item.typed, now: data.now }));
 	});
 	const typed = (name: string): TypedValue | undefined =>
-		refusal && name.startsWith(refusal.prefix) ? (refusal.values[name.slice(refusal.prefix.length)] ?? kept.typed(name)) : kept.typed(name);
+		refusal && name.startsWith(refusal.prefix)
+			? (refusal.several?.[name.slice(refusal.prefix.length)] ?? refusal.values[name.slice(refusal.prefix.length)] ?? kept.typed(name))
+			: kept.typed(name);
 	const stateWords = $derived.by(() => {
 		const values = {
 			firm: data.brand.name,

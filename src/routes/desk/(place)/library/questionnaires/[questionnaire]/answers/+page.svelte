@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { answerInWords } from '$lib/core/items/answers';
 	import { compareAnswers, gather } from '$lib/core/questionnaires/answers-of-many';
+	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
 	import WholeSheet from '$lib/ui/desk/WholeSheet.svelte';
 	import Bars from '$lib/ui/questionnaires/Bars.svelte';
 	import { deskAnswerReader } from '$lib/words/desk-answers';
@@ -12,6 +13,7 @@
 	/** the key of the question by which the table is sorted; empty for the client's name */
 	let by = $state('');
 	let down = $state(false);
+	let problem = $state('');
 	const gathered = $derived(data.questions.map((question) => ({ question, ...gather(question, data.all, reader) })));
 	const sorted = $derived.by(() => {
 		const question = data.questions.find(({ key }) => key === by);
@@ -29,6 +31,11 @@
 
 <svelte:head><title>Answers: {data.name} · {data.firm.name}</title></svelte:head>
 
+{#snippet back(id: string, name: string)}
+	<form method="post" action="/desk/public-answers/{id}?/bringBack" {@attach enhancedForm({ onProblem: (p) => (problem = p.message) })}>
+		<button class="act-link text-[0.8rem]" aria-label="Bring the answer of {name} back to Rounds">back to Rounds</button>
+	</form>
+{/snippet}
 {#snippet unit(answer: (typeof data.questions)[number]['answer'])}{answer.is === 'money'
 		? ` ${answer.currency}`
 		: answer.is === 'number' && answer.unit
@@ -43,8 +50,8 @@
 			>{data.total === 0
 				? 'Nobody has answered yet.'
 				: data.total === 1
-					? 'One client has answered.'
-					: `${data.total} clients have answered${data.total > data.most ? `; the first ${data.most} by name are shown, the files hold all of them` : ''}.`}</span
+					? 'One has answered.'
+					: `${data.total} have answered${data.total > data.most ? `; the first ${data.most} by name are shown, the files hold all of them` : ''}.`}</span
 		>
 		{#if data.total > 0}
 			<span class="flex gap-1">
@@ -58,6 +65,7 @@
 			<a class="act-link" href="/desk/library/questionnaires/{data.id}/answers/file?as=json" download>as JSON</a>
 		{/if}
 	</div>
+	{#if problem}<p class="notice-wrong mt-3" role="alert">{problem}</p>{/if}
 	{#if data.total > 0 && view === 'questions'}
 		<ol class="mt-5 max-w-4xl">
 			{#each gathered as one (one.question.key)}
@@ -78,7 +86,7 @@
 							<Bars label="{one.question.title}: how often each was chosen" counts={one.counts} />
 						</div>
 						{#if one.others.length > 0}<ul class="mt-2 text-sm">
-								{#each one.others as said (said.itemId)}<li>“{said.words}” <span class="text-(--half)">{said.clientName}</span></li>{/each}
+								{#each one.others as said (said.id)}<li>“{said.words}” <span class="text-(--half)">{said.clientName}</span></li>{/each}
 							</ul>{/if}
 					{:else if one.as === 'numbers'}
 						<dl class="mt-2 flex flex-wrap gap-x-8 text-sm tabular-nums">
@@ -91,7 +99,7 @@
 						</dl>
 					{:else if one.as === 'words'}
 						<ul class="mt-2 space-y-1 text-[0.92rem]">
-							{#each one.said as said (said.itemId)}<li class="break-words whitespace-pre-line">
+							{#each one.said as said (said.id)}<li class="break-words whitespace-pre-line">
 									{said.words} <span class="text-[0.82rem] text-(--half)">— {said.clientName}</span>
 								</li>{/each}
 						</ul>
@@ -114,11 +122,15 @@
 					</tr>
 				</thead>
 				<tbody>
-					{#each sorted as row (row.itemId)}<tr>
+					{#each sorted as row (row.id)}<tr>
 							<th scope="row"
-								><a class="act-link" href="/desk/clients/{row.clientId}/item/{row.itemId}">{row.clientName}</a><span
-									class="block text-[0.78rem] font-normal text-(--half)">{row.contactName}, {row.atWords}</span
-								></th
+								>{#if row.clientId}<a class="act-link" href="/desk/clients/{row.clientId}/item/{row.id}">{row.clientName}</a>
+								{:else if row.public === 'waiting'}<a class="act-link" href="/desk/rounds/public-{row.id}">{row.clientName}</a>
+								{:else}{row.clientName}{/if}<span class="block text-[0.78rem] font-normal text-(--half)"
+									>{[row.contactName === row.clientName ? '' : row.contactName, row.atWords, row.public ? 'on the public page' : '']
+										.filter(Boolean)
+										.join(', ')}</span
+								>{#if row.public === 'kept' && data.mayJudge}{@render back(row.id, row.clientName)}{/if}</th
 							>
 							{#each data.questions as { key, answer } (key)}<td>{key in row.answers ? answerInWords(answer, row.answers[key], reader) : ''}</td
 								>{/each}
@@ -126,6 +138,18 @@
 				</tbody>
 			</table>
 		</div>
+	{/if}
+	{#if data.putAway.length > 0}
+		<details class="mt-6 text-sm">
+			<summary class="act-link cursor-pointer"
+				>{data.putAway.length === 1 ? 'One answer was put away' : `${data.putAway.length} answers were put away`}</summary
+			>
+			<ul class="mt-2 space-y-1">
+				{#each data.putAway as one (one.id)}<li class="flex items-baseline gap-4">
+						<span>{one.name}, {one.cameAt}</span>{#if data.mayJudge}{@render back(one.id, one.name)}{/if}
+					</li>{/each}
+			</ul>
+		</details>
 	{/if}
 </WholeSheet>
 
