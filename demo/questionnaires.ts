@@ -91,6 +91,11 @@ const FEEDBACK: readonly [client: string, answers: Record<string, string>][] = [
 	['Lantern Street Players', { how: 'so-so', better: 'A month without shows should not need an answer.', talk: 'yes' }]
 ];
 
+/** What somebody of the firm has to do if a question is answered by yes. */
+const FOLLOWS: Readonly<Record<string, Readonly<Record<string, string>>>> = {
+	'sole-trader': { stock: 'Look at how the stock is counted', vehicle_log: 'Ask for the log of the vehicle' },
+	household: { paid_ahead: 'Enter what was paid ahead' }
+};
 /** Who wrote on the public page, when, and what: one whom nobody knows and who asked for a copy, one who may be somebody known. */
 const ENQUIRIES: readonly { day: string; time: string; confirmed: boolean; answers: Record<string, string | string[]> }[] = [
 	{
@@ -145,7 +150,22 @@ export function playQuestionnaires({ context, firmId, at, on, as, inFirm, client
 			const known = new Map((await questionnaireChoices(tx)).map(({ name, id }) => [name, id]));
 			for (const key of ['sole-trader', 'household', 'feedback']) {
 				const ready = READY_MADE_QUESTIONNAIRES.find(({ id }) => id === key)!.of('CAD', Number(on('2026-03-02').slice(0, 4)) - 2);
-				ids.set(key, known.get(ready.name) ?? (await addQuestionnaire(tx, as('odalys'), ready)));
+				const brings = FOLLOWS[key] ?? {};
+				const questions = ready.questions.map((question) =>
+					question.key in brings
+						? {
+								...question,
+								brings: [
+									{
+										key: 'follows',
+										when: { is: 'equals' as const, value: 'yes' },
+										what: { does: 'task' as const, words: brings[question.key], staffId: as('imre').id! }
+									}
+								]
+							}
+						: question
+				);
+				ids.set(key, known.get(ready.name) ?? (await addQuestionnaire(tx, as('odalys'), { ...ready, questions })));
 			}
 		})
 	);

@@ -48,6 +48,7 @@ test.beforeAll(async () => {
 		(select id from client_form limit 1) form,
 		(select id from questionnaire limit 1) questionnaire,
 		(select id from public_answer limit 1) answer,
+		(select id from task limit 1) task,
 		(select id from incoming_text limit 1) "text",
 		(select id from message_text limit 1) "entry",
 		(select id from request_list limit 1) "requestList",

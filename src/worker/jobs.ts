@@ -1,6 +1,7 @@
 import type { TaskList } from 'graphile-worker';
 import { JOBS, type JobName } from '$lib/core/jobs';
 import type { Job, JobTools } from './job';
+import { bringAboutJob } from './jobs/bring-about';
 import { fillPracticeJob } from './jobs/fill-practice';
 import { mailFromDoorJob } from './jobs/mail-from-door';
 import { moveDemoClockJob } from './jobs/move-demo-clock';
@@ -15,6 +16,7 @@ const WORK: { [Name in JobName]: Job<Name> } = {
 	run_import: runImportJob,
 	fill_practice: fillPracticeJob,
 	send_drafts: sendDraftsJob,
+	bring_about: bringAboutJob,
 	move_demo_clock: moveDemoClockJob
 };
 

@@ -20,6 +20,8 @@ export const JOBS = {
 	fill_practice: z.object({ practiceId: z.uuid(), staffId: z.uuid() }),
 	/** sends the drafts of one run, one after another */
 	send_drafts: z.object({ firmId: z.uuid(), runId: z.uuid(), staffId: z.uuid() }),
+	/** brings about what accepted answers bring about */
+	bring_about: z.object({ firmId: z.uuid(), itemId: z.uuid() }),
 	/** moves the demo's clock forward */
 	move_demo_clock: z.object({ to: z.iso.datetime() })
 } as const satisfies Record<string, z.ZodType>;

@@ -5,7 +5,7 @@ import { factSchema, sayingOf, type FactPlace } from '../facts/fact-values';
 import { cleanText, oneLine, optionalText } from '../people/plain-fields';
 import { columnsField } from '../facts/fact-form';
 import { questionConditionSchema } from '../requests/condition-schema';
-import { FACT_TESTS } from '../requests/conditions';
+import { bringSchema, BRINGS_MAX, whenSchema } from './brings';
 import { checkProblem, MADE_OF, type Check } from './checks';
 import { chosen, factKindOfAnswer, OTHER_MAX } from './comparable';
 import { plainNumber, type Answer, type AnswerRow } from './answers';
@@ -137,12 +137,12 @@ export const questionSchema = z.object({
 	/** the key of an earlier question: asked only if that one is asked and answered as `when` says */
 	under: z.string().min(1).max(40).optional(),
 	/** how the question it is under must be answered; any answer will do without one */
-	when: z
-		.object({ column: z.string().max(60).optional(), is: z.enum(FACT_TESTS), value: z.string().max(1000), to: z.string().max(300).optional() })
-		.optional(),
+	when: whenSchema.optional(),
 	/** of whom, and after which earlier answers, it is asked at all; of everybody without one */
 	condition: questionConditionSchema.optional(),
-	check: checkSchema.optional()
+	check: checkSchema.optional(),
+	/** what its answer brings about at the firm */
+	brings: z.array(bringSchema).max(BRINGS_MAX, `At most ${BRINGS_MAX} things follow from one answer.`).optional()
 });
 export type Question = z.infer<typeof questionSchema>;
 

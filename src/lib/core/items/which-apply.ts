@@ -16,6 +16,8 @@ import {
 	type Verdict
 } from '../requests/conditions';
 import { answerOfKnown, comparable, factKindOfAnswer } from './comparable';
+import type { Answer } from './answers';
+import type { Bring } from './brings';
 import type { Answers, Question } from './questions';
 
 /** Whether a question is asked, and if not, why: of this client not at all, or not with the answers so far. */
@@ -80,12 +82,28 @@ function judgeQuestions(questions: readonly Question[], answers: Readonly<Answer
 		if (is !== 'yes' && otherwise !== undefined) return otherwise;
 		const answer = is === 'yes' ? answers[question] : undefined;
 		if (!needsValue(test.is)) return (test.is === 'known') === (answer !== undefined);
-		return answer !== undefined && testHolds(comparable(answer, of.answer), comparedIn(of, test), test, today);
+		return answer !== undefined && answerMeets(of, answer, test, today);
 	}
-	function comparedIn({ answer }: Question, { column }: Test) {
-		const is = factKindOfAnswer(answer);
-		return kindIn(is, column) ?? is;
-	}
+}
+
+/** Whether an answer is so. @param today `YYYY-MM-DD` */
+export function answerMeets({ answer: spec }: Pick<Question, 'answer'>, answer: Answer, test: Test, today: string): boolean {
+	const is = factKindOfAnswer(spec);
+	return testHolds(comparable(answer, spec), kindIn(is, test.column) ?? is, test, today);
+}
+
+/** What some answers bring about: of the questions that were asked, in their order. */
+export function broughtAbout(
+	questions: readonly Question[],
+	answers: Readonly<Answers>,
+	applies: ReadonlyMap<string, Applies>,
+	today: string
+): { question: Question; bring: Bring }[] {
+	return questions.flatMap((question) => {
+		const answer = applies.get(question.key) === 'yes' ? answers[question.key] : undefined;
+		if (answer === undefined) return [];
+		return (question.brings ?? []).flatMap((bring) => (!bring.when || answerMeets(question, answer, bring.when, today) ? [{ question, bring }] : []));
+	});
 }
 
 const NO_FACTS = firmFacts([]);
@@ -154,7 +172,7 @@ function aboutAnswer(
 	return { ...test, kind: 'answer', question: key, value, otherwise };
 }
 
-/** The questions that a client is asked at all, their conditions without what only the firm may know. */
+/** The questions that a client is asked at all, without what only the firm may know: parts of conditions, and what an answer brings about. */
 export function questionsFor(questions: readonly Question[], client: Asked): Question[] {
 	const rests = questionsOf(questions, client);
 	const out = new Set<string>();
@@ -164,7 +182,7 @@ export function questionsFor(questions: readonly Question[], client: Asked): Que
 			out.add(question.key);
 			return [];
 		}
-		const { condition: _before, ...rest } = question;
+		const { condition: _before, brings: _ours, ...rest } = question;
 		return [condition ? { ...rest, condition } : rest];
 	});
 }

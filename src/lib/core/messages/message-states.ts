@@ -43,7 +43,8 @@ export const MESSAGE_KINDS = [
 	'thanks',
 	'remark',
 	'answer_code',
-	'answer_copy'
+	'answer_copy',
+	'answer_told'
 ] as const;
 export type MessageKind = (typeof MESSAGE_KINDS)[number];
 
@@ -63,6 +64,7 @@ export const TELLS: Record<MessageKind, boolean> = {
 	sign_in_code: false,
 	answer_code: false,
 	answer_copy: false,
+	answer_told: false,
 	new_device: false,
 	second_step_changed: false,
 	staff_invitation: false,

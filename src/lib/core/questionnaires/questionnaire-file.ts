@@ -32,7 +32,10 @@ export function questionnaireFile({ name, about, questions, files, year }: Quest
 		const fact = facts.get(one);
 		return fact ? [{ name: one, label: fact.label, kind: fact.is }] : [];
 	});
-	return `${JSON.stringify({ format: FILE_FORMAT, version: FILE_VERSION, facts: used, questionnaire: { name, about, questions, files, year } }, null, '\t')}\n`;
+	// what an answer brings about names people and lists of this firm
+	const asked = questions.map(({ brings: _ours, ...question }) => question);
+	const questionnaire = { name, about, questions: asked, files, year };
+	return `${JSON.stringify({ format: FILE_FORMAT, version: FILE_VERSION, facts: used, questionnaire }, null, '\t')}\n`;
 }
 
 /**
@@ -87,7 +90,7 @@ export function readQuestionnaireFile(text: string, facts: FirmFacts): { questio
 	};
 	const questions = parsed.data.questions.map((question): Question => {
 		const condition = question.condition && withFacts(question.condition, nameOf);
-		const { condition: _before, ...rest } = question;
+		const { condition: _before, brings: _theirs, ...rest } = question;
 		return { ...rest, fact: question.fact && nameOf(question.fact), ...(condition ? { condition } : {}) };
 	});
 	return { questionnaire: { ...parsed.data, questions }, leftOut };

@@ -5,7 +5,7 @@ import { firmFacts, READY_MADE_FACTS, type FactDefinition } from '../facts/fact-
 import { answerBefore, correct, openWhileAskedBack, reviewAfterHandIn, type AnswerReview } from '../items/answer-review';
 import { checkProblem, type Check } from '../items/checks';
 import { answersOf, questionSchema, type Answers, type AnswerSpec, type Question } from '../items/questions';
-import { leftOut, questionsFor, whichApply } from '../items/which-apply';
+import { broughtAbout, leftOut, questionsFor, whichApply } from '../items/which-apply';
 import type { AnswerCondition, Condition } from '../requests/conditions';
 import { settleQuestions } from '../requests/facts-of-lines';
 import { answerReader } from '$lib/words/answers';
@@ -450,5 +450,57 @@ describe('single answers asked back', () => {
 		expect(answerBefore({ seen: { many: 4 } }, 'many', { many: 5 })).toEqual({ was: 4 });
 		expect(answerBefore({ seen: { many: 5 } }, 'many', { many: 5 })).toBeUndefined();
 		expect(answerBefore({}, 'many', { many: 5 })).toBeUndefined();
+	});
+});
+
+describe('what an answer brings about', () => {
+	const staffId = '00000000-0000-4000-8000-000000000001';
+	const task = (key: string, when?: object) => ({ key, ...(when ? { when } : {}), what: { does: 'task', words: `Do ${key}`, staffId } });
+	const questions = [
+		{
+			key: 'staff',
+			title: 'Do you have staff?',
+			answer: { is: 'yes_no' },
+			brings: [task('a', { is: 'equals', value: 'yes' }), task('b', { is: 'equals', value: 'no' })]
+		},
+		{
+			key: 'many',
+			title: 'How many?',
+			answer: { is: 'number', unit: '' },
+			under: 'staff',
+			when: { is: 'equals', value: 'yes' },
+			brings: [task('c', { is: 'greater', value: '9' })]
+		},
+		{
+			key: 'pay',
+			title: 'How are they paid?',
+			answer: { is: 'several_of', choices: ['weekly', 'monthly'] },
+			brings: [task('d', { is: 'contains', value: 'weekly' }), task('e')]
+		}
+	].map((one) => questionSchema.parse({ help: '', required: false, fact: null, ...one }));
+	const held = (answers: Answers) =>
+		broughtAbout(questions, answers, whichApply(questions, answers, null, '2026-05-04'), '2026-05-04').map(({ bring }) => bring.key);
+	test.each([
+		[{}, []],
+		[{ staff: true }, ['a']],
+		[{ staff: false }, ['b']],
+		[{ staff: true, many: 9 }, ['a']],
+		[{ staff: true, many: 10 }, ['a', 'c']],
+		// what was not asked with these answers brings about nothing
+		[{ staff: false, many: 10 }, ['b']],
+		[{ pay: ['monthly'] }, ['e']],
+		[{ pay: ['monthly', 'weekly'] }, ['d', 'e']]
+	] as [Answers, string[]][])('%j: %j', (answers, keys) => expect(held(answers)).toEqual(keys));
+	test('the client and the file are told nothing of it', () => {
+		const known = { kind: 'business' as const, services: [], facts: {}, today: '2026-05-04' };
+		expect(JSON.stringify(questionsFor(questions, { known, facts: firmFacts([]) }))).not.toContain('brings');
+		const file = questionnaireFile({ name: 'x', about: '', questions, files: false, year: null }, firmFacts([]));
+		expect(file).not.toContain(staffId);
+		const theirs = file.replace('"key": "staff",', `"key": "staff", "brings": [${JSON.stringify(task('a'))}],`);
+		expect(JSON.stringify(readQuestionnaireFile(theirs, firmFacts([])))).not.toContain(staffId);
+	});
+	test('a task says what is to be done', () => {
+		const parsed = questionSchema.safeParse({ ...questions[0], brings: [{ key: 'x', what: { does: 'task', words: ' ', staffId } }] });
+		expect(parsed.error?.issues[0]).toMatchObject({ path: ['brings', 0, 'what', 'words'], message: 'Please write what is to be done.' });
 	});
 });

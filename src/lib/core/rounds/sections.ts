@@ -7,6 +7,7 @@ export const ROUNDS_SECTIONS = [
 	{ section: 'answers', act: 'judge_item', title: 'Says it does not apply' },
 	{ section: 'handed_in', act: 'judge_item', title: 'Handed in, to look at' },
 	{ section: 'public_answers', act: 'judge_item', title: 'Answered on a public page' },
+	{ section: 'tasks', act: 'judge_item', title: 'To do' },
 	{ section: 'to_countersign', act: 'countersign', title: 'To countersign' },
 	{ section: 'ran_out', act: 'judge_item', title: 'Nobody is reminded any more' },
 	{ section: 'mail_trouble', act: 'invite', title: 'Mail that did not arrive' },

@@ -39,6 +39,7 @@ export const OF_CLIENT: Readonly<Record<string, Owned>> = {
 	'request_draft.client_id': { merging: 'move', handedOut: { not: 'never left the firm' } },
 	'signature.client_id': MOVES,
 	'recurring_request.client_id': MOVES,
+	'task.client_id': { merging: 'move', handedOut: { not: 'the firm’s own work' } },
 	'transaction_file.client_id': MOVES,
 	'transaction_line.client_id': MOVES
 };

@@ -14,6 +14,7 @@ import type { Firm } from '../firms/firm';
 import { messageTextInUse } from '../library/message-texts';
 import { planMessage } from '../outbox/plan-message';
 import type { Tx } from '../platform/db/database';
+import { enqueue } from '../platform/queue';
 
 interface LockedBase {
 	id: string;
@@ -136,6 +137,8 @@ export async function moveItem(
 			'update item_remark set seen_at = $2 where item_id = $1 and contact_id is not null and attachment_id is not null and seen_at is null',
 			[item.id, actor.now]
 		);
+	if (to === 'accepted' && item.kind === 'questionnaire' && item.spec.questions.some(({ brings }) => brings && brings.length > 0))
+		await enqueue(tx, 'bring_about', { firmId: tx.firmId, itemId: item.id });
 	if (to === 'accepted' || to === 'waived') await thankIfFinished(tx, actor, firm, item);
 	if (to === 'handed_in' && item.accepts_itself && !extra.look) await moveItem(tx, machine(actor.now), firm, { ...item, state: to }, 'accept');
 }

@@ -1,6 +1,7 @@
 import type { MessageKind } from '$lib/core/messages/message-states';
 import { answerCode } from './kinds/answer-code';
 import { answerCopy } from './kinds/answer-copy';
+import { answerTold } from './kinds/answer-told';
 import { chase } from './kinds/chase';
 import { invitation } from './kinds/invitation';
 import { invitationChase } from './kinds/invitation-chase';
@@ -34,5 +35,6 @@ export const MESSAGE_KIND_DEFINITIONS: Record<MessageKind, MessageKindDefinition
 	thanks,
 	remark,
 	answer_code: answerCode,
-	answer_copy: answerCopy
+	answer_copy: answerCopy,
+	answer_told: answerTold
 };

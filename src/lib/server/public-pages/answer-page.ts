@@ -27,6 +27,8 @@ export interface OpenPage {
 	title: string;
 	version: number;
 	questions: Question[];
+	/** the same with what only the firm may know */
+	whole: Question[];
 	who: PublicPageSettings['who'];
 	thanks: string;
 	sites: string[];
@@ -57,7 +59,10 @@ export async function findOpenPage(tx: Tx, actor: Actor, name: string, version?:
 	if (!open) throw new DomainError('link_unusable', saying('wrong.public.closed'));
 	const firm = await loadFirm(tx);
 	const asked = await nobodyKnown(tx, localDate(actor.now, firm.calendar));
-	return { ...rest, questions: questionsFor(questionsSchema.parse(page.questions), asked) };
+	const all = questionsSchema.parse(page.questions);
+	const questions = questionsFor(all, asked);
+	const keys = new Set(questions.map(({ key }) => key));
+	return { ...rest, questions, whole: all.filter(({ key }) => keys.has(key)) };
 }
 
 const sealOf = (key: Buffer, text: string) => createHmac('sha256', key).update(`public page ${text}`).digest('base64url');
@@ -147,7 +152,7 @@ export async function takePublicAnswer(
 					once,
 					page.version,
 					page.title,
-					JSON.stringify(page.questions),
+					JSON.stringify(page.whole),
 					JSON.stringify(answers),
 					JSON.stringify(visitor.data),
 					input.locale,

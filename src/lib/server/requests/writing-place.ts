@@ -12,6 +12,14 @@ export async function readWritingPlace(tx: Tx, firm: Firm): Promise<WritingPlace
 		timeZone: firm.calendar.timeZone,
 		services: (await readServices(tx)).map(({ name }) => name),
 		facts: (await loadFacts(tx)).all,
+		staff: await tx.rows<{ id: string; name: string }>(
+			'select id, name from staff where firm_id = $1 and suspended_at is null order by lower(name), id',
+			[tx.firmId]
+		),
+		lists: await tx.rows<{ id: string; name: string }>(
+			`select id, name from request_list where firm_id = $1 and ended_at is null and shared = 'all' order by lower(name), id`,
+			[tx.firmId]
+		),
 		questionnaires: await questionnaireChoices(tx)
 	};
 }

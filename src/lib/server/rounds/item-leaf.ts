@@ -9,6 +9,7 @@ import type { Tx } from '../platform/db/database';
 import { readItem, readItemEvents, readLetterDocument, type ItemEvent, type ItemRow } from '../items/read-items';
 import { readRemarks, type Remark } from '../items/remarks';
 import { secretKeptUntil } from '../items/secrets';
+import { readBrings } from '../tasks/bring-about';
 import { chaseSentence, type ChaseSentence } from './chase-sentence';
 import type { LeafReader } from './section';
 
@@ -25,6 +26,8 @@ export interface ItemLeafData {
 	people: { id: string; name: string }[];
 	/** what a client gave to get in is kept until then */
 	secretUntil: string | null;
+	/** what the answers bring about once they are accepted, or have brought about */
+	brings: string[];
 	today: string;
 }
 /** One item with its history and the chase that comes next. */
@@ -46,6 +49,10 @@ export async function readItemLeaf(tx: Tx, actor: Actor, firm: Firm, itemId: str
 		),
 		remarks: item.remarks > 0 ? await readRemarks(tx, actor, itemId) : [],
 		secretUntil: item.kind === 'access' ? await secretKeptUntil(tx, itemId, actor.now) : null,
+		brings:
+			item.kind === 'questionnaire' && item.answerData && (item.state === 'handed_in' || item.state === 'accepted')
+				? await readBrings(tx, actor, { clientId: item.clientId, questions: item.spec.questions, answers: item.answerData })
+				: [],
 		today: localDate(actor.now, firm.calendar)
 	};
 }

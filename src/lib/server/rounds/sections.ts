@@ -9,6 +9,7 @@ import { notTakenUp } from './sections/not-taken-up';
 import { publicAnswers } from './sections/public-answers';
 import { ranOut } from './sections/ran-out';
 import { talk } from './sections/talk';
+import { tasks } from './sections/tasks';
 import { texts } from './sections/texts';
 import { toCountersign } from './sections/to-countersign';
 
@@ -19,6 +20,7 @@ export const SECTIONS = {
 	answers,
 	handed_in: handedIn,
 	public_answers: publicAnswers,
+	tasks,
 	to_countersign: toCountersign,
 	ran_out: ranOut,
 	mail_trouble: mailTrouble,

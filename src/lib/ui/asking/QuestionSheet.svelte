@@ -12,6 +12,7 @@
 	import { answerConditionInWords } from '$lib/core/questionnaires/answer-words';
 	import { troublesOf } from '$lib/core/questionnaires/troubles';
 	import AnswerSpecFields from './AnswerSpecFields.svelte';
+	import BringFields from './BringFields.svelte';
 	import CheckFields from './CheckFields.svelte';
 	import ConditionEditor from './ConditionEditor.svelte';
 	import WhenFields from './WhenFields.svelte';
@@ -25,6 +26,8 @@
 		facts,
 		currency,
 		services,
+		staff = [],
+		lists = [],
 		alwaysKnown = [],
 		head = true
 	}: {
@@ -32,6 +35,8 @@
 		facts: FirmFacts;
 		currency: string;
 		/** names of what the firm does */ services: readonly string[];
+		/** people of the firm, who may be given tasks; without them nothing follows from an answer */ staff?: readonly { id: string; name: string }[];
+		/** lists of the Library */ lists?: readonly { id: string; name: string }[];
 		/** names of facts that are known of every client */ alwaysKnown?: readonly string[];
 		/** whether it says itself how many questions there are */ head?: boolean;
 	} = $props();
@@ -175,6 +180,7 @@
 			question.answer.is === 'table' ? question.answer.columns.map(({ label }) => label).join(', ') : '',
 			checkInWords(question.answer.is, question.check),
 			fact ? `becomes the fact ${fact.label}` : '',
+			question.brings ? (question.brings.length === 1 ? 'one thing follows' : `${question.brings.length} things follow`) : '',
 			question.required ? '' : 'need not be answered'
 		]
 			.filter(Boolean)
@@ -302,6 +308,9 @@
 							<button type="button" class="act-link text-sm" onclick={() => (question.condition = undefined)}>Ask always</button>
 						</div>
 					{/if}
+					{#if staff.length > 0}<div class="mt-2">
+							<BringFields bind:brings={question.brings} answer={question.answer} {staff} {lists} {services} />
+						</div>{/if}
 				</div>
 			{/if}
 		</li>

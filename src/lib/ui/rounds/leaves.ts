@@ -7,6 +7,7 @@ import MessageLeaf from './MessageLeaf.svelte';
 import NoAddressLeaf from './NoAddressLeaf.svelte';
 import PublicAnswerLeaf from './PublicAnswerLeaf.svelte';
 import RanOutLeaf from './RanOutLeaf.svelte';
+import TaskLeaf from './TaskLeaf.svelte';
 import TextLeaf from './TextLeaf.svelte';
 
 type OwnKind = Exclude<Leaf['kind'], 'item'>;
@@ -19,6 +20,7 @@ export const LEAVES: { [Kind in OwnKind]: Component<LeafProps<Kind>> } = {
 	text: TextLeaf,
 	no_address: NoAddressLeaf,
 	public_answer: PublicAnswerLeaf,
+	task: TaskLeaf,
 	invitation: InvitationLeaf
 };
 

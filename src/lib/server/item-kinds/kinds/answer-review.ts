@@ -13,6 +13,7 @@ import { lockItem, moveItem, requireUnchanged, type LockedOf } from '../../items
 import { mayReadAnswer } from '../../items/read-items';
 import { writeAboutItem } from '../../outbox/write-about-item';
 import type { Tx } from '../../platform/db/database';
+import { enqueue } from '../../platform/queue';
 import { keepFacts } from './facts-of-answers';
 
 type Reviewed = LockedOf<'questionnaire'> & { answers: Answers; review: AnswerReview };
@@ -109,6 +110,8 @@ export async function correctAnswer(tx: Tx, actor: Actor, input: { itemId: strin
 		JSON.stringify(correct(item.review, question.key, item.answers[question.key], actor.name, actor.now))
 	]);
 	await keepFacts(tx, actor, item, [{ fact: question.fact, answer: answers[question.key] }]);
+	// what is accepted already brings about what follows from the right answer
+	if (item.state === 'accepted' && question.brings) await enqueue(tx, 'bring_about', { firmId: tx.firmId, itemId: item.id });
 	await recordEvent(tx, actor, {
 		verb: 'item_answer_corrected',
 		clientId: item.client_id,

@@ -155,6 +155,14 @@
 			</dl>
 		</section>
 	{/each}
+	{#if leaf.brings.length > 0}
+		<div class="mt-3 border-l-2 border-(--lamp-edge) pl-3 text-[0.92rem]">
+			<p class="font-semibold">{handedIn ? 'Accepting it brings about' : 'These answers brought about'}</p>
+			<ul>
+				{#each leaf.brings as words, n (n)}<li>{words}</li>{/each}
+			</ul>
+		</div>
+	{/if}
 	<p class="mt-2 flex flex-wrap gap-x-4 text-sm">
 		<a class="act-link" href="/desk/items/{item.id}/pdf?explanations=no" target="_blank" rel="noopener">As PDF</a>
 		<a class="act-link" href="/desk/items/{item.id}/pdf" target="_blank" rel="noopener">with explanations</a>

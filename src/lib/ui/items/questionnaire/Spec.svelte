@@ -35,6 +35,13 @@
 		{:else}It cannot be sent like this. Choose another one, or write the questions here.{/if}
 	</p>
 {:else}
-	<QuestionSheet bind:questions={line.spec.questions} facts={firmFacts(place.facts)} currency={place.currency} services={place.services} />
+	<QuestionSheet
+		bind:questions={line.spec.questions}
+		facts={firmFacts(place.facts)}
+		currency={place.currency}
+		services={place.services}
+		staff={place.staff}
+		lists={place.lists}
+	/>
 	<label class="mt-2 flex items-center gap-2 text-sm"><input type="checkbox" bind:checked={line.spec.files} /> files may be added</label>
 {/if}

@@ -20,6 +20,7 @@
 		sign_in_code: 'sign-in code',
 		answer_code: 'code for a copy',
 		answer_copy: 'copy of answers',
+		answer_told: 'answer to look at',
 		staff_invitation: 'invitation to the desk',
 		new_device: 'new device',
 		second_step_changed: 'second step',

@@ -95,6 +95,8 @@
 					{facts}
 					currency={data.place.currency}
 					services={data.place.services}
+					staff={data.place.staff}
+					lists={data.place.lists}
 					alwaysKnown={data.alwaysKnown}
 					head={false}
 				/>
