@@ -2135,6 +2135,25 @@ UNION ALL
 
 COMMENT ON VIEW stored_file IS 'Every file in the store that a row refers to, with its hash';
 
+CREATE TABLE task (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    client_id uuid NOT NULL,
+    item_id uuid,
+    once text NOT NULL,
+    words text NOT NULL,
+    because text NOT NULL,
+    staff_id uuid NOT NULL,
+    made_at timestamp with time zone NOT NULL,
+    done_at timestamp with time zone,
+    done_by_id uuid,
+    CONSTRAINT task_check CHECK (((done_at IS NULL) = (done_by_id IS NULL)))
+);
+
+COMMENT ON TABLE task IS 'Something for a person of the firm to do about a client';
+
+COMMENT ON COLUMN task.because IS 'The question whose answer brought it about';
+
 CREATE TABLE text_factor (
     id uuid NOT NULL,
     firm_id uuid NOT NULL,
@@ -2464,6 +2483,12 @@ ALTER TABLE ONLY staff
 ALTER TABLE ONLY staff
     ADD CONSTRAINT staff_practice_of_key UNIQUE (practice_of_id);
 
+ALTER TABLE ONLY task
+    ADD CONSTRAINT task_firm_id_once_key UNIQUE (firm_id, once);
+
+ALTER TABLE ONLY task
+    ADD CONSTRAINT task_pkey PRIMARY KEY (id);
+
 ALTER TABLE ONLY text_factor
     ADD CONSTRAINT text_factor_pkey PRIMARY KEY (id);
 
@@ -2728,6 +2753,12 @@ CREATE UNIQUE INDEX staff_group_by_name ON staff_group USING btree (firm_id, low
 
 CREATE INDEX staff_group_member_by_staff ON staff_group_member USING btree (staff_id);
 
+CREATE INDEX task_of_client ON task USING btree (client_id);
+
+CREATE INDEX task_of_item ON task USING btree (item_id) WHERE (item_id IS NOT NULL);
+
+CREATE INDEX task_open ON task USING btree (firm_id, made_at, id) WHERE (done_at IS NULL);
+
 CREATE UNIQUE INDEX text_factor_of_person ON text_factor USING btree (COALESCE(staff_id, contact_id), ((confirmed_at IS NULL)));
 
 CREATE INDEX transaction_file_by_client ON transaction_file USING btree (client_id, brought_at DESC);
@@ -2797,6 +2828,8 @@ CREATE TRIGGER may_work BEFORE DELETE ON request FOR EACH ROW WHEN ((NULLIF(curr
 CREATE TRIGGER may_work BEFORE DELETE ON request_draft FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
 CREATE TRIGGER may_work BEFORE DELETE ON signature FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
+
+CREATE TRIGGER may_work BEFORE DELETE ON task FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
 CREATE TRIGGER may_work BEFORE DELETE ON transaction_file FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
@@ -3408,6 +3441,21 @@ ALTER TABLE ONLY staff_group_member
 ALTER TABLE ONLY staff
     ADD CONSTRAINT staff_practice_of_fkey FOREIGN KEY (practice_of_id) REFERENCES staff(id);
 
+ALTER TABLE ONLY task
+    ADD CONSTRAINT task_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
+
+ALTER TABLE ONLY task
+    ADD CONSTRAINT task_done_by_id_fkey FOREIGN KEY (done_by_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY task
+    ADD CONSTRAINT task_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY task
+    ADD CONSTRAINT task_item_id_fkey FOREIGN KEY (item_id) REFERENCES item(id) ON DELETE SET NULL;
+
+ALTER TABLE ONLY task
+    ADD CONSTRAINT task_staff_id_fkey FOREIGN KEY (staff_id) REFERENCES staff(id);
+
 ALTER TABLE ONLY text_factor
     ADD CONSTRAINT text_factor_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
 
@@ -3564,6 +3612,8 @@ CREATE POLICY may_work_add ON request_draft AS RESTRICTIVE FOR INSERT TO lantern
 
 CREATE POLICY may_work_add ON signature AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
+CREATE POLICY may_work_add ON task AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
 CREATE POLICY may_work_add ON transaction_file AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
 CREATE POLICY may_work_add ON transaction_line AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
@@ -3605,6 +3655,8 @@ CREATE POLICY may_work_change ON request AS RESTRICTIVE FOR UPDATE TO lantern_ap
 CREATE POLICY may_work_change ON request_draft AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
 CREATE POLICY may_work_change ON signature AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_change ON task AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
 CREATE POLICY may_work_change ON transaction_file AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
@@ -3828,6 +3880,8 @@ CREATE POLICY same_firm ON staff_group TO lantern_app USING ((firm_id = ( SELECT
 
 CREATE POLICY same_firm ON staff_group_member TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
 
+CREATE POLICY same_firm ON task TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
+
 CREATE POLICY same_firm ON text_factor TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
 
 CREATE POLICY same_firm ON transaction_file TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
@@ -3867,6 +3921,8 @@ ALTER TABLE staff ENABLE ROW LEVEL SECURITY;
 ALTER TABLE staff_group ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE staff_group_member ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE task ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE text_factor ENABLE ROW LEVEL SECURITY;
 
@@ -4284,6 +4340,8 @@ GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE staff_group TO lantern_app;
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE staff_group_member TO lantern_app;
 
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE transaction_file TO lantern_app;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE task TO lantern_app;
 
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE text_factor TO lantern_app;
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE text_factor TO lantern_contact;

@@ -170,7 +170,7 @@ test('asked of one client from the Library; what they do not know, and what is a
 	await page.getByRole('link', { name: 'Answers of all clients' }).click();
 	await page.waitForURL(/answers$/);
 	await awake(page);
-	await expect(page.getByText('6 clients have answered.')).toBeVisible();
+	await expect(page.getByText('6 have answered.')).toBeVisible();
 	await expect(page.getByRole('row', { name: /so-so 2 33 %/ })).toBeVisible();
 	await expectAccessible(page, 'answers of many by question');
 	await page.getByRole('button', { name: 'By client' }).press('Enter');
@@ -180,4 +180,45 @@ test('asked of one client from the Library; what they do not know, and what is a
 	const [csv] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Download as CSV' }).click()]);
 	expect(readFileSync(await csv.path(), 'utf8')).toContain('Answer sooner, said by phone.');
 	await client.context().close();
+});
+
+test('what follows from an answer is written, listed before it is accepted, and stands in Rounds until it is done', async ({ page, product }) => {
+	await signInAtDesk(page);
+	const { rows } = await product.sql.query(
+		`select id from questionnaire where name like '%sole trader%' or questions @> '[{"key":"trade_name"}]' limit 1`
+	);
+	await page.goto(`/desk/library/questionnaires/${rows[0].id}`);
+	await awake(page);
+	await page.getByRole('button', { name: 'More about question 1', exact: true }).click();
+	await page.getByRole('button', { name: 'Something follows from it at the firm …' }).click();
+	const words = page.getByRole('textbox', { name: 'What is to be done, for 1' });
+	await expect(page.getByRole('combobox', { name: 'Who, for 1' })).toHaveText(/whoever looks after the client/);
+	await page.getByRole('button', { name: 'Save as a new version' }).click();
+	await expect(page.getByRole('alert')).toContainText('Please write what is to be done.');
+	await words.pressSequentially('Look up the trade code', { delay: 10 });
+	await expect(words).toHaveValue('Look up the trade code');
+	await page.getByRole('button', { name: 'Save as a new version' }).click();
+	await expect(page.getByRole('button', { name: 'Saved' })).toBeVisible();
+	await page.reload();
+	await awake(page);
+	await expect(page.getByText('one thing follows').first()).toBeVisible();
+
+	const { rows: given } = await product.sql.query(
+		`select i.id from item i join client c on c.id = i.client_id where c.name = 'Cinder Hill Pottery' and i.kind = 'questionnaire' and i.state = 'handed_in'`
+	);
+	await page.goto(`/desk/rounds/item-${given[0].id}`);
+	await awake(page);
+	await expect(page.getByText('a task for Imre Lockhart: “Look at how the stock is counted”')).toBeVisible();
+	await page.getByRole('button', { name: /^Accept and open next/ }).click();
+	const task = page.getByRole('link', { name: /Look at how the stock is counted, from “About you and your business”/ });
+	await expect(task).toBeVisible();
+	await task.click();
+	await expect(page.getByText(/It follows from the answer to “.*” in About you and your business\./)).toBeVisible();
+	await page.keyboard.press('a');
+	await expect(task).toHaveCount(0);
+	const { rows: left } = await product.sql.query(`select words, done_at is not null done from task where item_id = $1 order by words`, [given[0].id]);
+	expect(left).toEqual([
+		{ words: 'Ask for the log of the vehicle', done: false },
+		{ words: 'Look at how the stock is counted', done: true }
+	]);
 });

@@ -1,4 +1,5 @@
 import { valueInWords } from '../facts/fact-words';
+import { fromMinor, minorDecimals } from './minor-units';
 import type { AnswerSpec } from './questions';
 
 /** A given answer: words, a number, an amount in cents, a date, yes or no, one choice, or several. */
@@ -33,13 +34,16 @@ export interface AnswerReader {
 	phone(number: string): string;
 }
 
+/** As many decimals as that, no more and no fewer. */
+export const exactly = (decimals: number): { least: number; most: number } => ({ least: decimals, most: decimals });
+
 /** How an answer reads to somebody. */
 export function answerInWords(spec: AnswerSpec, answer: Answer, reader: AnswerReader): string {
 	switch (spec.is) {
 		case 'number':
 			return `${reader.number(Number(answer), { least: 0, most: 6 })}${spec.unit ? ` ${spec.unit}` : ''}`;
 		case 'money':
-			return `${reader.number(Number(answer) / 100, { least: 2, most: 2 })} ${spec.currency}`;
+			return `${reader.number(fromMinor(Number(answer), spec.currency), exactly(minorDecimals(spec.currency)))} ${spec.currency}`;
 		case 'date':
 			return reader.date(String(answer));
 		case 'yes_no':

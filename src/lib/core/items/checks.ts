@@ -1,4 +1,5 @@
 import type { Answer } from './answers';
+import { fromMinor } from './minor-units';
 import type { AnswerKind, AnswerSpec } from './questions';
 
 /** What an answer must keep to, beyond what its kind asks. */
@@ -63,7 +64,7 @@ export function checkProblem(
 		const size =
 			typeof answer === 'number'
 				? spec.is === 'money'
-					? answer / 100
+					? fromMinor(answer, spec.currency)
 					: answer
 				: typeof answer === 'string'
 					? [...answer].length

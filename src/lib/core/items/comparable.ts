@@ -1,5 +1,6 @@
 import type { FactDefinition, FactKind } from '../facts/fact-definition';
 import { factKeys, factRows } from '../facts/fact-words';
+import { fromMinor, toMinor } from './minor-units';
 import { plainNumber, type Answer, type AnswerRow } from './answers';
 import type { AnswerSpec } from './questions';
 
@@ -29,7 +30,7 @@ export function factKindOfAnswer(spec: AnswerSpec): FactKind {
 
 /** An answer as its kind of fact would keep it, for comparing. */
 export function comparable(answer: Answer, spec: AnswerSpec): string {
-	if (typeof answer === 'number') return spec.is === 'money' ? String(answer / 100) : String(answer);
+	if (typeof answer === 'number') return spec.is === 'money' ? String(fromMinor(answer, spec.currency)) : String(answer);
 	if (typeof answer === 'boolean') return answer ? 'yes' : 'no';
 	return typeof answer === 'string' ? answer : JSON.stringify(answer);
 }
@@ -51,7 +52,7 @@ export function typedAnswer(spec: AnswerSpec, typed: string | readonly string[] 
 		case 'number':
 		case 'money': {
 			const number = plainNumber(text);
-			return number === null ? undefined : spec.is === 'money' ? Math.round(Number(number) * 100) : Number(number);
+			return number === null ? undefined : spec.is === 'money' ? toMinor(Number(number), spec.currency) : Number(number);
 		}
 		case 'table': {
 			const rows = factRows(text);
@@ -89,7 +90,7 @@ export function answerOfKnown(spec: AnswerSpec, fact: FactDefinition, value: str
 		case 'number':
 			return Number.isFinite(Number(value)) ? Number(value) : null;
 		case 'money':
-			return Number.isFinite(Number(value)) ? Math.round(Number(value) * 100) : null;
+			return Number.isFinite(Number(value)) ? toMinor(Number(value), spec.currency) : null;
 		case 'one_of':
 			return spec.choices.includes(words(value)) ? words(value) : null;
 		case 'several_of': {

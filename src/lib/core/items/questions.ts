@@ -6,6 +6,7 @@ import { cleanText, oneLine, optionalText } from '../people/plain-fields';
 import { columnsField } from '../facts/fact-form';
 import { questionConditionSchema } from '../requests/condition-schema';
 import { bringSchema, BRINGS_MAX, whenSchema } from './brings';
+import { fromMinor, minorDecimals, toMinor } from './minor-units';
 import { checkProblem, MADE_OF, type Check } from './checks';
 import { chosen, factKindOfAnswer, OTHER_MAX } from './comparable';
 import { plainNumber, type Answer, type AnswerRow } from './answers';
@@ -99,7 +100,7 @@ export function factOf(fact: FactDefinition, answer: Answer, place: FactPlace): 
 	const typed =
 		typeof answer === 'number'
 			? fact.is.kind === 'money'
-				? String(answer / 100)
+				? String(fromMinor(answer, fact.is.currency))
 				: String(answer)
 			: typeof answer === 'boolean'
 				? answer
@@ -164,7 +165,7 @@ export const newQuestion = (
 
 /**
  * The schema of an answer as it is typed in a form; messages are keys of the catalogue.
- * Numbers and amounts are taken with point or comma; an amount is kept in hundredths, so that it stays exact.
+ * Numbers and amounts are taken with point or comma; an amount is kept in the minor units of its currency, so that it stays exact.
  */
 export function answerOf(spec: AnswerSpec, place: FactPlace): z.ZodType<Answer, unknown> {
 	switch (spec.is) {
@@ -183,7 +184,7 @@ export function answerOf(spec: AnswerSpec, place: FactPlace): z.ZodType<Answer, 
 		case 'number':
 			return numberText(6).transform(Number);
 		case 'money':
-			return numberText(2).transform((text) => Math.round(Number(text) * 100));
+			return numberText(minorDecimals(spec.currency)).transform((text) => toMinor(Number(text), spec.currency));
 		case 'date':
 			return z.iso.date('wrong.answer.date');
 		case 'yes_no':
@@ -214,7 +215,7 @@ function numberText(decimals: number): z.ZodType<string, unknown> {
 		.trim()
 		.max(40, 'wrong.answer.number')
 		.transform((text) => plainNumber(text) ?? '')
-		.pipe(z.string().regex(new RegExp(`^-?\\d{1,12}(\\.\\d{1,${decimals}})?$`), 'wrong.answer.number'));
+		.pipe(z.string().regex(new RegExp(`^-?\\d{1,12}${decimals > 0 ? `(\\.\\d{1,${decimals}})?` : ''}$`), 'wrong.answer.number'));
 }
 
 /** The answers of a questionnaire by question; what is not needed may be missing. */

@@ -1,4 +1,5 @@
 import { answerInWords, type AnswerReader } from '../items/answers';
+import { fromMinor } from '../items/minor-units';
 import type { Answers, Question } from '../items/questions';
 
 /** What one client answered. */
@@ -51,7 +52,7 @@ export function gather(question: Question, all: readonly AnsweredBy[], reader: A
 		};
 	}
 	const numbers = given
-		.flatMap(({ answer }) => (typeof answer === 'number' ? [spec.is === 'money' ? answer / 100 : answer] : []))
+		.flatMap(({ answer }) => (typeof answer === 'number' ? [spec.is === 'money' ? fromMinor(answer, spec.currency) : answer] : []))
 		.sort((a, b) => a - b);
 	if ((spec.is === 'number' || spec.is === 'money') && numbers.length > 0) {
 		const half = numbers.length / 2;

@@ -28,7 +28,7 @@ afterAll(async () => {
 	await rm(folder, { recursive: true });
 });
 
-test('every fact of before is still there, under a definition of its firm; one that nobody defined is kept and no longer asked', async () => {
+test('every fact of before is still there, and every amount, under a definition of its firm; one that nobody defined is kept and no longer asked', async () => {
 	const [firm, staff, client] = [randomUUID(), randomUUID(), randomUUID()];
 	await before.query(
 		`insert into firm (id, slug, name, time_zone, country, brand_color, mail_from, chase_steps, chase_plan_name, created_at)
@@ -58,6 +58,30 @@ test('every fact of before is still there, under a definition of its firm; one t
 			values ($1, $2, $3, $4, $5, 'staff', 'O', now(), case when $6 then now() end)`,
 			[randomUUID(), firm, client, fact, value, replaced]
 		);
+	const [contact, request] = [randomUUID(), randomUUID()];
+	await before.query(`insert into contact (id, firm_id, name, email, locale, created_at) values ($1, $2, 'Mara', 'm@before.example', 'en', now())`, [
+		contact,
+		firm
+	]);
+	await before.query(
+		`insert into request (id, firm_id, client_id, contact_id, title, message, idempotency_key, created_by_id, sent_at) values ($1, $2, $3, $4, 'R', '', gen_random_uuid(), $5, now())`,
+		[request, firm, client, contact, staff]
+	);
+	const money = (key: string, currency: string) => ({ key, title: key, help: '', required: true, answer: { is: 'money', currency }, fact: null });
+	const asked: [kind: string, spec: object, answers: unknown][] = [
+		[
+			'questionnaire',
+			{ questions: [money('yen', 'JPY'), money('dinar', 'KWD'), money('dollar', 'CAD'), { key: 'many', answer: { is: 'number' } }], files: false },
+			{ yen: 1_250_000, dinar: 125, dollar: 125, many: 125, gone: 125 }
+		],
+		['question', { answer: { is: 'money', currency: 'JPY' }, fact: null }, 1_250_000]
+	];
+	for (const [position, [kind, spec, answers]] of asked.entries())
+		await before.query(
+			`insert into item (id, firm_id, client_id, request_id, contact_id, position, kind, title, required, spec, answer_data, state, state_at, chased_through)
+			values ($1, $2, $3, $4, $5, $6, $7, 'I', true, $8, $9, 'handed_in', now(), now())`,
+			[randomUUID(), firm, client, request, contact, position, kind, JSON.stringify(spec), JSON.stringify(answers)]
+		);
 	const read = async () => (await before.query('select id, name, value, said_by_name, said_at, replaced_at from fact order by id')).rows;
 	const kept = await read();
 	await migrate(url);
@@ -71,6 +95,11 @@ test('every fact of before is still there, under a definition of its firm; one t
 		{ name: 'shoe_size', label: 'Shoe Size', asked: false, searched: false },
 		{ name: 'tax_number', label: 'Tax number', asked: true, searched: true },
 		{ name: 'year_end', label: 'Year end', asked: true, searched: false }
+	]);
+	// answers that were kept in hundredths are in the minor unit of their currency
+	expect((await before.query('select answer_data from item order by position')).rows.map((row) => row.answer_data)).toEqual([
+		{ yen: 12_500, dinar: 1250, dollar: 125, many: 125, gone: 125 },
+		12_500
 	]);
 	// and from here on nothing is kept that no definition has
 	await expect(

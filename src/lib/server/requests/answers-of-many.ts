@@ -1,6 +1,7 @@
 import { guardCell } from '$lib/core/clients/import/formula-guard';
 import { writeCsv } from '$lib/core/clients/import/write-csv';
 import { answerInWords, type AnswerReader } from '$lib/core/items/answers';
+import { fromMinor } from '$lib/core/items/minor-units';
 import type { Answers, Question } from '$lib/core/items/questions';
 import type { AnsweredBy } from '$lib/core/questionnaires/answers-of-many';
 import { requireStaff, type Actor } from '../actor';
@@ -80,9 +81,9 @@ export async function answersAsCsv(tx: Tx, actor: Actor, id: string, reader: Ans
 export async function answersAsJson(tx: Tx, actor: Actor, id: string): Promise<{ name: string; text: string }> {
 	const { name, questions, all } = await readAnswersOfMany(tx, actor, id, null);
 	await recordEvent(tx, actor, { verb: 'answers_taken_out', details: { title: name } });
-	const money = new Set(questions.flatMap(({ key, answer }) => (answer.is === 'money' ? [key] : [])));
+	const money = new Map(questions.flatMap(({ key, answer }) => (answer.is === 'money' ? [[key, answer.currency] as const] : [])));
 	const plain = (answers: Answers) =>
-		Object.fromEntries(Object.entries(answers).map(([key, answer]) => [key, money.has(key) ? Number(answer) / 100 : answer]));
+		Object.fromEntries(Object.entries(answers).map(([key, answer]) => [key, money.has(key) ? fromMinor(Number(answer), money.get(key)!) : answer]));
 	const shown = all.map(({ clientName: client, contactName: contact, at, version, answers }) => ({
 		client,
 		contact,

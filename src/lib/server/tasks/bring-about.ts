@@ -4,6 +4,7 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { bringInWords, type BringNames } from '$lib/core/items/brings';
 import type { Answers, Question } from '$lib/core/items/questions';
 import { broughtAbout, whichApply } from '$lib/core/items/which-apply';
+import { may, ROLES } from '$lib/core/people/roles';
 import { machine, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { readClientsKnown } from '../clients/clients-known';
@@ -14,9 +15,15 @@ import { planMessage } from '../outbox/plan-message';
 import type { Tx } from '../platform/db/database';
 import { prepareForMany } from '../requests/ask-many';
 
+/** Roles that may do what there is to do. */
+export const TASK_ROLES = ROLES.filter((role) => may(role, 'judge_item'));
+
 /** The people who are there and the lists of the Library, by id. */
 export async function readBringNames(tx: Tx): Promise<BringNames> {
-	const staff = await tx.rows<{ id: string; name: string }>('select id, name from staff where firm_id = $1 and suspended_at is null', [tx.firmId]);
+	const staff = await tx.rows<{ id: string; name: string }>(
+		'select id, name from staff where firm_id = $1 and suspended_at is null and role = any ($2)',
+		[tx.firmId, TASK_ROLES]
+	);
 	const lists = await tx.rows<{ id: string; name: string }>(
 		`select id, name from request_list where firm_id = $1 and ended_at is null and shared = 'all'`,
 		[tx.firmId]
@@ -70,7 +77,7 @@ export async function bringAbout(tx: Tx, now: string, itemId: string): Promise<v
 	for (const { question, bring } of held) {
 		const once = `${itemId} ${question.key} ${bring.key}`;
 		const { what } = bring;
-		const staffId = 'staffId' in what && names.staff.has(what.staffId) ? what.staffId : row.responsible;
+		const staffId = 'staffId' in what && what.staffId !== null && names.staff.has(what.staffId) ? what.staffId : row.responsible;
 		if (what.does === 'task' || what.does === 'service') {
 			const words = what.does === 'task' ? what.words : `Propose ${what.name} to ${row.client}`;
 			const made = await tx.first(

@@ -160,6 +160,8 @@ describe('a task in Rounds', () => {
 		expect(await rows(firm.partner, firm.partner.id)).toHaveLength(1);
 		const count = (mineOf: string | null) => run(async (tx) => (await countRounds(tx, await loadFirm(tx), context.clock.now(), mineOf)).tasks);
 		expect([await count(null), await count(firm.coordinator.id), await count(firm.partner.id)]).toEqual([1, 0, 1]);
+		// whoever may do nothing about it is not given it
+		await expect(run((tx) => giveTask(tx, firm.odalys(), id, firm.filing.id!))).rejects.toMatchObject({ code: 'invalid' });
 		await run((tx) => giveTask(tx, firm.odalys(), id, firm.coordinator.id!));
 		expect(await rows(firm.odalys(), firm.coordinator.id)).toHaveLength(1);
 		await expect(run((tx) => finishTask(tx, firm.filing, id))).rejects.toMatchObject({ code: 'not_allowed' });

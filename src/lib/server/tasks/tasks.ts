@@ -2,6 +2,7 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import type { Tx } from '../platform/db/database';
+import { TASK_ROLES } from './bring-about';
 
 export interface Task {
 	id: string;
@@ -44,7 +45,10 @@ export async function finishTask(tx: Tx, actor: Actor, id: string): Promise<void
 export async function giveTask(tx: Tx, actor: Actor, id: string, staffId: string): Promise<void> {
 	requireStaff(actor, 'judge_item');
 	const task = await readTask(tx, actor, id);
-	const person = await tx.first<{ name: string }>('select name from staff where id = $1 and suspended_at is null', [staffId]);
+	const person = await tx.first<{ name: string }>('select name from staff where id = $1 and suspended_at is null and role = any ($2)', [
+		staffId,
+		TASK_ROLES
+	]);
 	if (!person) throw new DomainError('invalid', 'Choose somebody of the firm.', { staffId: 'Choose somebody of the firm.' });
 	await tx.rows('update task set staff_id = $2 where id = $1', [id, staffId]);
 	await recordEvent(tx, actor, {

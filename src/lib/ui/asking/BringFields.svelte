@@ -29,8 +29,8 @@
 	);
 
 	function fresh(does: Does): Bring['what'] {
-		if (does === 'task') return { does, words: '', staffId: staff[0].id };
-		if (does === 'tell') return { does, words: '', staffId: staff[0].id };
+		if (does === 'task') return { does, words: '', staffId: null };
+		if (does === 'tell') return { does, words: '', staffId: null };
 		return does === 'list' ? { does, listId: lists[0].id } : { does, name: services[0] };
 	}
 	function add() {
@@ -93,10 +93,8 @@
 				</select>
 				{#if bring.what.does === 'task' || bring.what.does === 'tell'}
 					<select class="line-input !w-auto text-sm" aria-label="Who, for {i + 1}" bind:value={bring.what.staffId}>
+						<option value={null}>whoever looks after the client</option>
 						{#each staff as person (person.id)}<option value={person.id}>{person.name}</option>{/each}
-						{#if !staff.some(({ id }) => 'staffId' in bring.what && id === bring.what.staffId)}<option value={bring.what.staffId}
-								>whoever looks after the client</option
-							>{/if}
 					</select>
 					<input
 						class="line-input min-w-48 flex-1 text-sm"
@@ -114,7 +112,7 @@
 						{#each services as service (service)}<option value={service}>{service}</option>{/each}
 					</select>
 				{/if}
-				<button type="button" class="act-link text-sm" aria-label="Take out what follows, {i + 1}" onclick={() => remove(bring.key)}>take out</button>
+				<button type="button" class="act-link text-sm" aria-label="Take out, {i + 1}" onclick={() => remove(bring.key)}>take out</button>
 			</li>
 		{/each}
 	</ul>

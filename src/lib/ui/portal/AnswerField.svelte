@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
-	import type { Answer } from '$lib/core/items/answers';
+	import { exactly, type Answer } from '$lib/core/items/answers';
+	import { fromMinor, minorDecimals } from '$lib/core/items/minor-units';
 	import type { AnswerKind, AnswerSpec } from '$lib/core/items/questions';
 	import type { TypedValue } from '$lib/core/requests/typed';
 	import FactInput from '../record/FactInput.svelte';
@@ -39,7 +40,7 @@
 	const words = $derived(fieldWords(locale));
 	const before = (): string =>
 		spec.is === 'money' && typeof value === 'number'
-			? typedNumber(locale, value / 100, { least: 2, most: 2 })
+			? typedNumber(locale, fromMinor(value, spec.currency), exactly(minorDecimals(spec.currency)))
 			: spec.is === 'number' && typeof value === 'number'
 				? typedNumber(locale, value, { least: 0, most: 6 })
 				: spec.is === 'yes_no' && typeof value === 'boolean'

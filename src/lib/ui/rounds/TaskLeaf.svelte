@@ -17,8 +17,8 @@
 		</p>
 	</header>
 	<p class="text-[0.95rem]">
-		It follows from the answer to “{task.because}”{#if task.itemId}
-			in <a class="underline decoration-dotted" href="/desk/clients/{task.clientId}/item/{task.itemId}">{task.itemTitle}</a>{/if}.
+		It follows from the answer to “{task.because}”{#if task.itemId}&#32;in
+			<a class="underline decoration-dotted" href="/desk/clients/{task.clientId}/item/{task.itemId}">{task.itemTitle}</a>{/if}.
 	</p>
 	{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
 	{#if mine('judge_item')}

@@ -1,11 +1,12 @@
 import type { Tx } from '../../platform/db/database';
+import { TASK_ROLES } from '../../tasks/bring-about';
 import { readTask, type Task } from '../../tasks/tasks';
 import { COUNTED, type RoundsAt, type RoundsSectionDefinition, type SectionRow } from '../section';
 
 /** Whoever looks only at what is theirs sees the tasks that are addressed to them, whoever looks after the client. */
 async function rows(tx: Tx, at: RoundsAt): Promise<SectionRow[]> {
-	const open = await tx.rows<{ id: string; words: string; client_id: string; client: string; person: string; made_at: string }>(
-		`select t.id, t.words, t.client_id, c.name client, s.name person, t.made_at from task t join client c on c.id = t.client_id join staff s on s.id = t.staff_id
+	const open = await tx.rows<{ id: string; words: string; client_id: string; client: string; person: string; made_at: string; title: string | null }>(
+		`select t.id, t.words, t.client_id, c.name client, s.name person, t.made_at, i.title from task t join client c on c.id = t.client_id join staff s on s.id = t.staff_id left join item i on i.id = t.item_id
 		where t.firm_id = $1 and t.done_at is null and ($3::uuid is null or t.staff_id = $3) order by t.made_at, t.id limit $2`,
 		[tx.firmId, at.limit, at.mineOf]
 	);
@@ -14,7 +15,7 @@ async function rows(tx: Tx, at: RoundsAt): Promise<SectionRow[]> {
 		clientId: task.client_id,
 		clientName: task.client,
 		since: task.made_at,
-		words: task.words,
+		words: task.title ? `${task.words}, from “${task.title}”` : task.words,
 		aside: `for ${task.person}`
 	}));
 }
@@ -35,8 +36,8 @@ export const tasks: RoundsSectionDefinition<TaskLeaf> = {
 				kind: 'task',
 				task: await readTask(tx, actor, id),
 				staff: await tx.rows<{ id: string; name: string }>(
-					'select id, name from staff where firm_id = $1 and suspended_at is null order by lower(name), id',
-					[tx.firmId]
+					'select id, name from staff where firm_id = $1 and suspended_at is null and role = any ($2) order by lower(name), id',
+					[tx.firmId, TASK_ROLES]
 				)
 			};
 		},

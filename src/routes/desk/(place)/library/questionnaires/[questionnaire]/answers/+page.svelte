@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { answerInWords } from '$lib/core/items/answers';
+	import { minorDecimals } from '$lib/core/items/minor-units';
 	import { compareAnswers, gather } from '$lib/core/questionnaires/answers-of-many';
 	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
 	import WholeSheet from '$lib/ui/desk/WholeSheet.svelte';
@@ -20,8 +21,10 @@
 		const rows = question ? data.all.toSorted((a, b) => compareAnswers(question, a.answers, b.answers, reader)) : [...data.all];
 		return down ? rows.reverse() : rows;
 	});
-	const figure = (value: number, money: boolean) =>
-		numberFormatter('en', { minimumFractionDigits: money ? 2 : 0, maximumFractionDigits: 2 }).format(value);
+	function figure(value: number, { answer }: (typeof data.questions)[number]) {
+		const decimals = answer.is === 'money' ? minorDecimals(answer.currency) : null;
+		return numberFormatter('en', { minimumFractionDigits: decimals ?? 0, maximumFractionDigits: decimals ?? 2 }).format(value);
+	}
 	const people = (n: number) => (n === 1 ? 'one answer' : `${n} answers`);
 	function sort(key: string) {
 		down = by === key ? !down : false;
@@ -94,7 +97,7 @@
 									class="flex gap-2"
 								>
 									<dt class="text-(--half)">{words}</dt>
-									<dd>{figure(Number(value), one.question.answer.is === 'money')}{@render unit(one.question.answer)}</dd>
+									<dd>{figure(Number(value), one.question)}{@render unit(one.question.answer)}</dd>
 								</div>{/each}
 						</dl>
 					{:else if one.as === 'words'}
