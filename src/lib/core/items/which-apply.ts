@@ -35,7 +35,10 @@ export interface Asked {
  * @param today `YYYY-MM-DD`
  */
 export function whichApply(questions: readonly Question[], answers: Readonly<Answers>, client: Asked | null, today: string): Map<string, Applies> {
-	return new Map([...judgeQuestions(questions, answers, client, today)].map(([key, { applies }]) => [key, applies]));
+	const judged = judgeQuestions(questions, answers, client, today);
+	const applies = new Map<string, Applies>();
+	for (const { key } of questions) applies.set(key, judged.get(key)?.applies ?? 'yes');
+	return applies;
 }
 
 /** Why a question is left out: what decided it, or the question above it that is left out. */
@@ -46,24 +49,36 @@ interface Judged {
 	with?: string;
 }
 
+/** Judges those questions that are not asked always; what is not there is. */
 function judgeQuestions(questions: readonly Question[], answers: Readonly<Answers>, client: Asked | null, today: string): Map<string, Judged> {
 	const judged = new Map<string, Judged>();
 	const own = client ? questionsOf(questions, client) : null;
-	const byKey = new Map(questions.map((question) => [question.key, question]));
+	const at = new Map<string, number>();
+	for (let i = 0; i < questions.length; i++) at.set(questions[i].key, i);
+	/** the place of the question that is being judged */
+	let place = 0;
 	/** asks about answers alone */
 	const answered: ClientKnown = { kind: 'business', services: [], facts: {}, today, answered: holds };
 	const facts = client?.facts ?? NO_FACTS;
-	for (const question of questions) judged.set(question.key, one(question));
+	for (; place < questions.length; place++) {
+		const question = questions[place];
+		if (question.condition !== undefined || question.under !== undefined) judged.set(question.key, one(question));
+	}
 	return judged;
+
+	/** What was said of an earlier question; undefined for one that is gone, or stands below. */
+	function earlier(key: string): Applies | undefined {
+		const its = at.get(key);
+		return its !== undefined && its < place ? (judged.get(key)?.applies ?? 'yes') : undefined;
+	}
 
 	function one({ key, under, when, condition }: Question): Judged {
 		const rest = own?.get(key);
 		if (rest?.out) return { applies: 'not_for_client', because: rest.out };
 		if (under !== undefined) {
-			const above = byKey.get(under);
-			const aboveIs = judged.get(under)?.applies;
+			const aboveIs = earlier(under);
 			// a question above that is gone, or stands below, is none
-			if (above && aboveIs !== undefined) {
+			if (aboveIs !== undefined) {
 				if (aboveIs !== 'yes') return { applies: aboveIs, because: [], with: under };
 				const hangs: AnswerCondition = { kind: 'answer', question: under, ...(when ?? { is: 'known', value: '' }) };
 				if (!holds(hangs)) return { applies: 'not_by_answer', because: [hangs] };
@@ -75,10 +90,10 @@ function judgeQuestions(questions: readonly Question[], answers: Readonly<Answer
 		return verdict?.holds === false ? { applies: 'not_by_answer', because: verdict.because } : { applies: 'yes', because: [] };
 	}
 	function holds({ question, otherwise, ...test }: AnswerCondition): boolean {
-		const of = byKey.get(question);
-		const is = judged.get(question)?.applies;
+		const is = earlier(question);
 		// one that is gone, or stands below, decides nothing
-		if (!of || is === undefined) return true;
+		if (is === undefined) return true;
+		const of = questions[at.get(question)!];
 		if (is !== 'yes' && otherwise !== undefined) return otherwise;
 		const answer = is === 'yes' ? answers[question] : undefined;
 		if (!needsValue(test.is)) return (test.is === 'known') === (answer !== undefined);
@@ -119,14 +134,16 @@ interface Rest {
  * answers alone. A fact that an earlier question asks is asked of its answer, not of what was known before.
  */
 function questionsOf(questions: readonly Question[], { known, facts }: Asked): Map<string, Rest> {
+	/** the questions so far that ask for a fact, by its name */
 	const earlier = new Map<string, Question>();
+	/** of those that have a condition */
 	const rests = new Map<string, Rest>();
 	/** those that this client is never asked, with what hangs on them */
 	const never = new Set<string>();
 	for (const question of questions) {
-		const rest = question.condition ? restOf(question.condition) : {};
-		rests.set(question.key, rest);
-		if (rest.out || (question.under !== undefined && never.has(question.under))) never.add(question.key);
+		const rest = question.condition && restOf(question.condition);
+		if (rest) rests.set(question.key, rest);
+		if (rest?.out || (question.under !== undefined && never.has(question.under))) never.add(question.key);
 		const fact = question.fact ? facts.get(question.fact) : undefined;
 		if (fact) earlier.set(fact.name, question);
 	}
@@ -177,7 +194,7 @@ export function questionsFor(questions: readonly Question[], client: Asked): Que
 	const rests = questionsOf(questions, client);
 	const out = new Set<string>();
 	return questions.flatMap((question) => {
-		const { condition, out: because } = rests.get(question.key)!;
+		const { condition, out: because }: Rest = rests.get(question.key) ?? {};
 		if (because || (question.under !== undefined && out.has(question.under))) {
 			out.add(question.key);
 			return [];

@@ -1,13 +1,13 @@
 import { addDays, daysBetween, localDate } from '$lib/core/calendar/firm-calendar';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { mayGoOnWith } from '$lib/core/items/go-on';
-import { kindOf } from '$lib/core/items/item-kinds';
+import { kindOf, type ItemKind, type ItemSpec } from '$lib/core/items/item-kinds';
 import { typedNames } from '$lib/core/items/typed-names';
-import { isOpen } from '$lib/core/requests/item-states';
+import { isOpen, type ItemState } from '$lib/core/requests/item-states';
 import { ANSWER, keepTypedFields, type TypedFields, type TypedKept, type TypedNow } from '$lib/core/requests/typed';
 import { dateWords } from '$lib/words/dates';
 import { saying } from '$lib/words/sayings';
-import type { Actor } from '../actor';
+import { requireContact, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { refreshChaseDays } from '../chasing/refresh-schedule';
 import { loadFirm } from '../firms/firm';
@@ -17,6 +17,10 @@ import { moveItem, type LockedItem } from './change-item';
 
 /** Notes that the contact has opened an item for the first time. */
 export async function seeItem(tx: Tx, actor: Actor, itemId: string): Promise<void> {
+	requireContact(actor);
+	const row = await tx.first<{ state: ItemState }>('select state from item where id = $1', [itemId]);
+	// it is opened far more often than for the first time
+	if (row && row.state !== 'asked') return;
 	const item = await lockOwnItemToRead(tx, actor, itemId);
 	if (item.state === 'asked') await moveItem(tx, actor, await loadFirm(tx), item, 'see');
 }
@@ -27,12 +31,24 @@ export async function seeItem(tx: Tx, actor: Actor, itemId: string): Promise<voi
  * @returns how it all stands now; null once the item is answered
  */
 export async function keepTyped(tx: Tx, actor: Actor, input: TypedNow & { itemId: string }): Promise<TypedKept | null> {
-	const item = await lockOwnItem(tx, actor, input.itemId);
+	requireContact(actor);
+	const item = await tx.first<{ kind: ItemKind; state: ItemState; typed: TypedFields; spec: unknown; client: string; client_state: string }>(
+		// a word is kept many times a minute: of a long questionnaire no more is read than the keys of its questions
+		`select i.kind, i.state, i.typed, c.name client, c.state client_state, case when i.kind = 'questionnaire'
+				then jsonb_build_object('questions', coalesce((select jsonb_agg(jsonb_build_object('key', q -> 'key')) from jsonb_array_elements(i.spec -> 'questions') q), '[]'))
+				else i.spec end spec
+		from item i join client c on c.id = i.client_id where i.id = $1 for update of i`,
+		[input.itemId]
+	);
+	if (!item) throw new DomainError('not_found', saying('wrong.item.unknown'));
+	if (item.client_state !== 'active') throw new DomainError('changed_meanwhile', saying('wrong.client.closed', { client: item.client }));
 	if (!isOpen(item.state) && item.state !== 'answered_no') return null;
-	const before = await tx.first<{ typed: TypedFields }>('select typed from item where id = $1', [item.id]);
-	const kept = keepTypedFields(before!.typed, input, typedNames(item.kind, item.spec), actor.now);
-	await tx.rows('update item set typed = $2 where id = $1', [item.id, JSON.stringify(kept.fields)]);
-	if (Object.keys(input.fields).some((name) => name.startsWith(ANSWER))) await startItem(tx, actor, item);
+	const spec = (item.kind === 'questionnaire' ? item.spec : kindOf(item.kind).spec.parse(item.spec)) as ItemSpec<ItemKind>;
+	const kept = keepTypedFields(item.typed, input, typedNames(item.kind, spec), actor.now);
+	await tx.rows('update item set typed = $2 where id = $1', [input.itemId, JSON.stringify(kept.fields)]);
+	const begins = item.state === 'asked' || item.state === 'seen';
+	if (begins && Object.keys(input.fields).some((name) => name.startsWith(ANSWER)))
+		await startItem(tx, actor, await lockOwnItem(tx, actor, input.itemId));
 	return kept;
 }
 

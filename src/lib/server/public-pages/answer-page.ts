@@ -47,7 +47,7 @@ async function nobodyKnown(tx: Tx, today: string): Promise<Asked> {
  * @throws DomainError not_found if there is none; link_unusable if it is closed
  */
 export async function findOpenPage(tx: Tx, actor: Actor, name: string, version?: number): Promise<OpenPage> {
-	const page = await tx.first<OpenPage & { open: boolean }>(
+	const page = await tx.first<Omit<OpenPage, 'whole'> & { open: boolean }>(
 		`select p.id, p.questionnaire_id "questionnaireId", q.name title, coalesce(v.version, q.version) as version, coalesce(v.content -> 'questions', q.questions) questions,
 			p.who, p.thanks, p.sites, p.closed_at is null and q.ended_at is null as open
 		from public_page p join questionnaire q on q.id = p.questionnaire_id left join questionnaire_version v on v.questionnaire_id = q.id and v.version = $3
