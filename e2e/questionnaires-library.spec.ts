@@ -149,9 +149,12 @@ test('asked of one client from the Library; what they do not know, and what is a
 	await page.getByRole('button', { name: 'Ask back: Shall we give you a call about it?' }).focus();
 	await type.press('Enter');
 	await type.type('Please say yes or no.');
+	await expect(page.getByRole('textbox', { name: /^What is to be put right/ })).toHaveValue('Please say yes or no.');
 	await expectAccessible(page, 'answers that are looked at');
 	await page.getByRole('button', { name: 'Ask back', exact: true }).click();
-	await expect(page.getByText('sent back').first()).toBeVisible();
+	await expect(page.getByText(/^Only this answer is open again/)).toHaveCount(0);
+	const state = async () => (await product.sql.query('select state from item where id = $1', [item.rows[0].id])).rows[0].state;
+	await expect.poll(state).toBe('sent_back');
 
 	// on the phone that one alone is open, with the firm's words
 	await client.goto(`/portal/pennywhistle-row/item/${item.rows[0].id}`);

@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import type pg from 'pg';
 import { RateLimiterPostgres, RateLimiterRes } from 'rate-limiter-flexible';
 import { DomainError } from '$lib/core/errors/domain-error';
@@ -42,6 +43,12 @@ export function networkOf(ip: string): string {
 		.join(':');
 }
 
+/** What is counted, by a name that fits its column: whatever somebody types is counted, however long it is. */
+function keyOf(what: string): string {
+	const key = what.toLowerCase();
+	return key.length <= 180 ? key : createHash('sha256').update(key).digest('hex');
+}
+
 /** Limits kept in the database, so that they hold over all processes. */
 export function openRateLimits(pool: pg.Pool, perAddress = { signIn: 60, reset: 20, passkey: 120, page: 300, answer: 20 }): RateLimits {
 	const limiter = (keyPrefix: string, points: number, minutes: number) =>
@@ -71,7 +78,7 @@ export function openRateLimits(pool: pg.Pool, perAddress = { signIn: 60, reset: 
 
 	const consume = async (limiter: RateLimiterPostgres, key: string) => {
 		try {
-			await limiter.consume(key.toLowerCase());
+			await limiter.consume(keyOf(key));
 		} catch (refused) {
 			if (!(refused instanceof RateLimiterRes)) throw refused;
 			const minutes = Math.max(1, Math.ceil(refused.msBeforeNext / 60_000));
@@ -84,8 +91,8 @@ export function openRateLimits(pool: pg.Pool, perAddress = { signIn: 60, reset: 
 		if (!knownDevice) await consume(anywhere, who);
 	};
 	const succeeded = async (here: RateLimiterPostgres, anywhere: RateLimiterPostgres, who: string, ip: string, knownDevice?: string) => {
-		await here.delete(`${who} ${knownDevice ?? networkOf(ip)}`.toLowerCase());
-		await anywhere.delete(who.toLowerCase());
+		await here.delete(keyOf(`${who} ${knownDevice ?? networkOf(ip)}`));
+		await anywhere.delete(keyOf(who));
 	};
 	return {
 		signInTry: (account, ip, knownDevice) => tried(signInByAccount, signInFromAnywhere, account, ip, knownDevice),

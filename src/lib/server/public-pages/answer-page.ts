@@ -103,7 +103,7 @@ export async function takePublicAnswer(
 	const { typed } = input;
 	const version = z.coerce.number().int().positive().safeParse(typed.version).data;
 	// whoever sends too much is turned away before anything is read
-	await place.limits.publicAnswer(input.name, actor.ip);
+	await place.limits.publicAnswer(`${firmId} ${input.name}`, actor.ip);
 	return place.db.inFirm(firmId, async (tx) => {
 		const firm = await loadFirm(tx);
 		const page = await findOpenPage(tx, actor, input.name, version);

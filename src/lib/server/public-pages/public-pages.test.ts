@@ -168,6 +168,15 @@ describe('what somebody sends', () => {
 		});
 		expect(await refusal(send({ version: '2' }))).toMatchObject({ fields: { new: 'wrong.answer.empty' } });
 	});
+	test('a page of another firm by the same name has its own limit; an address or a name of any length is counted', async () => {
+		const spent = { ...NO_LIMITS, publicAnswer: (page: string) => context.limits.publicAnswer(page, `198.51.${page.length}.1`) } as RateLimits;
+		expect(await refusal(send({}, { limits: spent }))).toBe('taken');
+		const { rows } = await context.owner.query(`select key from rate_limit where key like 'public_answer_page:%' and key like '%tell-us'`);
+		expect(rows.map((row) => row.key)).toEqual([`public_answer_page:${firm.id} tell-us`]);
+		for (let n = 0; n < 3; n++) await context.limits.answerCode(`${'x'.repeat(242)}@else.example`, `192.0.${n}.1`);
+		await expect(context.limits.answerCode(`${'X'.repeat(242)}@else.example`, '192.0.9.1')).rejects.toMatchObject({ code: 'too_many' });
+		expect(await refusal(send({}, { limits: context.limits, name: 'n'.repeat(3000) }))).toMatchObject({ code: 'not_found' });
+	});
 	test('too many from one network are turned away before anything is read; others go on', async () => {
 		for (let n = 0; n < 20; n++) await context.limits.publicAnswer('tell-us', '192.0.2.5');
 		expect(await refusal(send({}, { limits: context.limits, actor: nobody({ ip: '192.0.2.77' }) }))).toMatchObject({ code: 'too_many' });

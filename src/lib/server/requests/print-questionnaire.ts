@@ -1,8 +1,8 @@
 import { factInWords, factRows, valueInWords } from '$lib/core/facts/fact-words';
 import { answerInWords, type Answer, type AnswerReader } from '$lib/core/items/answers';
 import { conditionInWords, type AnswerCondition } from '$lib/core/requests/conditions';
-import type { Question } from '$lib/core/items/questions';
-import { askedByAnswers } from '$lib/core/items/answer-review';
+import type { Answers, Question } from '$lib/core/items/questions';
+import { askedByAnswers, type AnswerReview } from '$lib/core/items/answer-review';
 import { partsOf } from '$lib/core/items/which-apply';
 import { answerConditionInWords } from '$lib/core/questionnaires/answer-words';
 import { depthOf } from '$lib/core/questionnaires/sheet-moves';
@@ -11,12 +11,13 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { factReader } from '$lib/words/facts';
 import { dateWords, dayOf } from '$lib/words/dates';
 import { saying } from '$lib/words/sayings';
+import { sayer } from '$lib/words/words';
 import { requireStaff, type Actor } from '../actor';
 import { loadFacts } from '../facts/firm-facts';
 import { withBrandOf } from '../firms/brands';
 import { loadFirm, type Firm } from '../firms/firm';
 import { pngAddress, readPicture } from '../firms/pictures';
-import { readItem } from '../items/read-items';
+import { readItem, readOwnItem } from '../items/read-items';
 import { readQuestionnaire } from '../library/questionnaires';
 import { paperOf } from '../platform/pdf/compose-letter';
 import type { AnswersToCompose, SheetQuestion } from '../platform/pdf/compose-answers';
@@ -70,25 +71,67 @@ export async function filledSheet(
 	const answers = item.answerData;
 	if (!answers) throw new DomainError('changed_meanwhile', `“${item.title}” is not handed in yet.`);
 	const firm = await withBrandOf(tx, await loadFirm(tx), { clientId: item.clientId });
+	const day = dateWords(firm.locale, dayOf(item.stateAt, firm.calendar.timeZone), 'withYear');
+	const lead = `${item.clientName}. Asked of ${item.contactName}; as of ${day}.`;
+	return answeredSheet(tx, firm, { ...item, answers }, { ...input, lead }, (question) => {
+		const corrected = item.review.corrected?.[question.key];
+		const said = corrected?.was === null ? 'nothing' : corrected ? `“${answerInWords(question.answer, corrected.was!, input.reader)}”` : '';
+		return {
+			note: corrected ? `${item.contactName} had answered ${said}; corrected by ${corrected.by}.` : '',
+			none: item.withheld.includes(question.key) ? 'not shown' : item.review.unknown?.includes(question.key) ? 'does not know' : 'no answer'
+		};
+	});
+}
+
+/**
+ * The same for the client who answered, in their language. What the firm says of single answers is its own.
+ * @throws DomainError not_found, also for another client's; invalid for other items, changed_meanwhile before it is handed in
+ */
+export async function ownFilledSheet(
+	tx: Tx,
+	actor: Actor,
+	itemId: string,
+	input: { reader: AnswerReader; locale: string }
+): Promise<AnswersToCompose> {
+	const item = await readOwnItem(tx, actor, itemId);
+	if (item.kind !== 'questionnaire') throw new DomainError('invalid', saying('wrong.item.otherKind'));
+	const answers = item.answerData;
+	if (!answers) throw new DomainError('changed_meanwhile', saying('wrong.answers.none'));
+	const firm = await withBrandOf(tx, await loadFirm(tx), { clientId: item.clientId });
+	const say = sayer(input.locale);
+	const lead = say('item.questionnaire.asOf', {
+		client: item.clientName,
+		date: dateWords(input.locale, dayOf(item.stateAt, firm.calendar.timeZone), 'withYear')
+	});
+	const sheet = await answeredSheet(tx, firm, { ...item, answers }, { explanations: false, reader: input.reader, lead }, ({ key }) => ({
+		note: '',
+		none: say(item.review.unknown?.includes(key) ? 'item.questionnaire.unknown' : 'item.questionnaire.none')
+	}));
+	return { ...sheet, pageWords: say('item.questionnaire.page', { page: '{page}', count: '{count}' }) };
+}
+
+/** @param beside what is said of an answer, and what stands where there is none */
+async function answeredSheet(
+	tx: Tx,
+	firm: Firm,
+	item: { title: string; spec: { questions: readonly Question[] }; answers: Answers; review: AnswerReview },
+	{ explanations, reader, lead }: { explanations: boolean; reader: AnswerReader; lead: string },
+	beside: (question: Question) => { note: string; none: string }
+): Promise<AnswersToCompose> {
+	const { answers } = item;
 	const { questions } = item.spec;
 	const asked = askedByAnswers(questions, answers, item.review);
-	const day = dateWords(firm.locale, dayOf(item.stateAt, firm.calendar.timeZone), 'withYear');
 	return {
 		...(await sheetOf(tx, firm)),
 		title: item.title,
-		lead: `${item.clientName}. Asked of ${item.contactName}; as of ${day}.`,
+		lead,
 		parts: partsOf(asked).map(({ title, questions: of }) => ({
 			title,
 			questions: of.map((question) => {
-				const { key } = question;
-				const corrected = item.review.corrected?.[key];
-				const said = corrected?.was === null ? 'nothing' : corrected ? `“${answerInWords(question.answer, corrected.was!, input.reader)}”` : '';
-				const note = corrected ? `${item.contactName} had answered ${said}; corrected by ${corrected.by}.` : '';
+				const { note, none } = beside(question);
 				const answer: SheetQuestion['answer'] =
-					key in answers
-						? given(question, answers[key], note, input.reader)
-						: { is: 'none', words: item.withheld.includes(key) ? 'not shown' : item.review.unknown?.includes(key) ? 'does not know' : 'no answer' };
-				return { ...headOf(questions, question, input.explanations), number: asked.indexOf(question) + 1, onlyIf: '', answer };
+					question.key in answers ? given(question, answers[question.key], note, reader) : { is: 'none', words: none };
+				return { ...headOf(questions, question, explanations), number: asked.indexOf(question) + 1, onlyIf: '', answer };
 			})
 		}))
 	};

@@ -30,6 +30,7 @@ import { client, context, firm, useFirm } from '../testing/use-firm';
 import { answersAsCsv, answersAsJson, readAnswersOfMany } from './answers-of-many';
 import { fillInByPhone } from './fill-in';
 import { acceptItem, sendItemBack } from './judge-item';
+import { filledSheet, ownFilledSheet } from './print-questionnaire';
 import { moveNotBegun, readNotBegun, readOutWithClients } from './questionnaires-out';
 import { sendRequest } from './send-request';
 
@@ -228,6 +229,23 @@ describe('single answers', () => {
 		expect((await read(id)).review.askedBack).toBeUndefined();
 		await handIn(id, { ...ALL, form: 'partnership' });
 		expect((await read(id)).answerData).toMatchObject({ form: 'partnership' });
+	});
+	test('as PDF for the client: their answers in their language, without what the firm says of them; nothing before it is handed in, and nobody else’s', async () => {
+		const { id, version } = await handed();
+		await desk((tx) => correctAnswer(tx, firm.odalys(), { itemId: id, version, key: 'form', typed: 'partnership' }));
+		const own = (of: TestClient, itemId: string) =>
+			of.run((tx) => ownFilledSheet(tx, of.mara(), itemId, { reader: answerReader('fr'), locale: 'fr' }));
+		const sheet = await own(client, id);
+		expect(sheet.lead).toMatch(/^Gull & String Kites, état au /);
+		expect(sheet.pageWords).toBe('Page {page} sur {count}');
+		expect(JSON.stringify(sheet)).toContain('partnership');
+		expect(JSON.stringify(sheet)).not.toMatch(/corrected|Odalys/);
+		expect(JSON.stringify(await desk((tx) => filledSheet(tx, firm.odalys(), id, { explanations: false, reader: answerReader('en') })))).toContain(
+			'corrected by Odalys'
+		);
+		const other = await makeClient(context, firm, { name: 'Elsewhere' });
+		await expect(own(other, id)).rejects.toMatchObject({ code: 'not_found' });
+		await expect(own(client, await ask(await add({ name: 'Another' }), client, 'second'))).rejects.toMatchObject({ code: 'changed_meanwhile' });
 	});
 	test('corrected by the firm, what the client said stays beside it and the fact follows; what they say anew takes its place', async () => {
 		const { id, version } = await handed();

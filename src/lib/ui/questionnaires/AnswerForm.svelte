@@ -235,6 +235,9 @@
 			>{/if}
 	{/if}
 </form>
+{#if !open && item.answerData}<p class="mt-5">
+		<a class="act-link" href="{home}/item/{item.id}/pdf" target="_blank" rel="noopener">{say('item.questionnaire.pdf')}</a>
+	</p>{/if}
 {#if openKeys && open}
 	<details class="mt-6">
 		<summary class="act-link cursor-pointer">{say('item.questionnaire.rest')}</summary>
