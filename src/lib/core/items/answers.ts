@@ -2,7 +2,7 @@ import { valueInWords } from '../facts/fact-words';
 import { fromMinor, minorDecimals } from './minor-units';
 import type { AnswerSpec } from './questions';
 
-/** A given answer: words, a number, an amount in cents, a date, yes or no, one choice, or several. */
+/** A given answer: words, a number, an amount in the minor units of its currency, a date, yes or no, one choice, or several. */
 export type Answer = string | number | boolean | string[] | AnswerRow[];
 /** A row of a table, by the keys of its columns; a cell that was left empty is missing. */
 export type AnswerRow = Readonly<Record<string, string>>;

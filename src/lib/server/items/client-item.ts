@@ -11,7 +11,7 @@ import { requireContact, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { refreshChaseDays } from '../chasing/refresh-schedule';
 import { loadFirm } from '../firms/firm';
-import { lockOwnItem, lockOwnItemToRead, startItem } from './own-item';
+import { lockOwnItem, lockOwnItemToRead, requireWorkedFor, startItem } from './own-item';
 import type { Tx } from '../platform/db/database';
 import { moveItem, type LockedItem } from './change-item';
 
@@ -41,7 +41,7 @@ export async function keepTyped(tx: Tx, actor: Actor, input: TypedNow & { itemId
 		[input.itemId]
 	);
 	if (!item) throw new DomainError('not_found', saying('wrong.item.unknown'));
-	if (item.client_state !== 'active') throw new DomainError('changed_meanwhile', saying('wrong.client.closed', { client: item.client }));
+	requireWorkedFor({ name: item.client, state: item.client_state });
 	if (!isOpen(item.state) && item.state !== 'answered_no') return null;
 	const spec = (item.kind === 'questionnaire' ? item.spec : kindOf(item.kind).spec.parse(item.spec)) as ItemSpec<ItemKind>;
 	const kept = keepTypedFields(item.typed, input, typedNames(item.kind, spec), actor.now);

@@ -16,8 +16,13 @@ export async function lockOwnItemToRead(tx: Tx, actor: Actor, itemId: string): P
 export async function lockOwnItem(tx: Tx, actor: Actor, itemId: string): Promise<LockedItem> {
 	const item = await lockOwnItemToRead(tx, actor, itemId);
 	const client = await tx.first<{ name: string; state: string }>('select name, state from client where id = $1', [item.client_id]);
-	if (client?.state !== 'active') throw new DomainError('changed_meanwhile', saying('wrong.client.closed', { client: client?.name ?? '' }));
+	requireWorkedFor(client);
 	return item;
+}
+
+/** @throws DomainError changed_meanwhile if the firm does not work for the client just now */
+export function requireWorkedFor(client: { name: string; state: string } | null): void {
+	if (client?.state !== 'active') throw new DomainError('changed_meanwhile', saying('wrong.client.closed', { client: client?.name ?? '' }));
 }
 
 /** Notes that the contact has begun, if nothing was begun before. */

@@ -42,6 +42,12 @@ export interface WrittenMail {
 	unsubscribeUrl: string | null;
 }
 
+/** A mail with a code, of which the code is not kept. */
+export function withoutCode(written: WrittenMail, code: string): WrittenMail {
+	const blot = (text: string) => text.replaceAll(code, '…');
+	return { ...written, keptText: blot(written.keptText), keptHtml: blot(written.keptHtml) };
+}
+
 export interface WrittenTextMessage {
 	/** what stands for it in lists; a text message has no subject of its own */
 	subject: string;

@@ -1,11 +1,10 @@
-import { randomInt } from 'node:crypto';
 import type { JobPayload } from '$lib/core/jobs';
 import type { Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { planMessage } from '../outbox/plan-message';
 import type { Database, Tx } from '../platform/db/database';
 import { enqueue } from '../platform/queue';
-import { hashToken, newToken } from '../platform/tokens';
+import { hashToken, newCode, newToken } from '../platform/tokens';
 import { findPerson, ownAddress, personAsActor, type PersonRef } from './person';
 import { firmOf, type SignInPlace } from './sign-in';
 import { beginSignInStep } from './sign-in-steps';
@@ -54,7 +53,7 @@ export async function askForCode(place: SignInPlace, from: Actor, kind: PersonRe
 
 /** Makes the code of a step that is sent now; only its hash is kept. */
 export async function makeMailedCode(tx: Tx, stepId: string): Promise<string> {
-	const code = String(randomInt(100_000_000)).padStart(8, '0');
+	const code = newCode();
 	await tx.rows('update sign_in_step set code_hash = $2 where id = $1', [stepId, hashToken(`${stepId} ${code}`)]);
 	return code;
 }

@@ -1,10 +1,16 @@
-import { createCipheriv, createDecipheriv, createHash, createHmac, randomBytes } from 'node:crypto';
+import { createCipheriv, createDecipheriv, createHash, createHmac, randomBytes, randomInt } from 'node:crypto';
 
 /** A secret for a link or a cookie: 256 bits. It is given away once and kept only as its hash. */
 export function newToken(): { token: string; hash: Buffer } {
 	const token = randomBytes(32).toString('base64url');
 	return { token, hash: hashToken(token) };
 }
+
+/** A code that is sent to somebody and typed by them: eight digits. It is kept only as its hash. */
+export const newCode = (): string => String(randomInt(100_000_000)).padStart(8, '0');
+
+/** A code as it stands in a message. */
+export const codeInWords = (code: string): string => `${code.slice(0, 4)} ${code.slice(4)}`;
 
 /** The keys of the setting: the one that is written with, and while it is changed also the one before. */
 export function keysOf(setting: string): Buffer[] {

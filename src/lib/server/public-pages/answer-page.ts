@@ -1,4 +1,4 @@
-import { createHmac, randomInt, randomUUID, timingSafeEqual } from 'node:crypto';
+import { randomUUID, timingSafeEqual } from 'node:crypto';
 import { z } from 'zod';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { DomainError, type Saying } from '$lib/core/errors/domain-error';
@@ -18,7 +18,7 @@ import type { TypedForm } from '../item-kinds/item-kind';
 import { planMessage } from '../outbox/plan-message';
 import type { Database, Tx } from '../platform/db/database';
 import type { RateLimits } from '../platform/rate-limits';
-import { hashToken, keysOf, newToken } from '../platform/tokens';
+import { derivedToken, hashToken, keysOf, newCode, newToken } from '../platform/tokens';
 
 /** A page that anybody may open, with what is asked there. */
 export interface OpenPage {
@@ -65,7 +65,7 @@ export async function findOpenPage(tx: Tx, actor: Actor, name: string, version?:
 	return { ...rest, questions, whole: all.filter(({ key }) => keys.has(key)) };
 }
 
-const sealOf = (key: Buffer, text: string) => createHmac('sha256', key).update(`public page ${text}`).digest('base64url');
+const sealOf = (key: Buffer, text: string) => derivedToken('public page', text, key).token;
 
 /** What a page that is opened carries with it: when, and which opening it is. Nobody makes one without the key. */
 export function openingOf(pageId: string, now: string, secretKey: string): string {
@@ -220,7 +220,7 @@ export async function askForAnswerCode(place: { limits: RateLimits }, tx: Tx, ac
 
 /** Makes the code that is sent now; only its hash is kept. */
 export async function makeAnswerCode(tx: Tx, answerId: string): Promise<string> {
-	const code = String(randomInt(100_000_000)).padStart(8, '0');
+	const code = newCode();
 	await tx.rows('update public_answer set code_hash = $2 where id = $1', [answerId, hashToken(`${answerId} ${code}`)]);
 	return code;
 }

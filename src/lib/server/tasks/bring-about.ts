@@ -18,18 +18,26 @@ import { prepareForMany } from '../requests/ask-many';
 /** Roles that may do what there is to do. */
 export const TASK_ROLES = ROLES.filter((role) => may(role, 'judge_item'));
 
+interface Named {
+	id: string;
+	name: string;
+}
+/** The people of the firm who may be given tasks, by name. */
+export const readTaskPeople = (tx: Tx): Promise<Named[]> =>
+	tx.rows<Named>('select id, name from staff where firm_id = $1 and suspended_at is null and role = any ($2) order by lower(name), id', [
+		tx.firmId,
+		TASK_ROLES
+	]);
+/** The lists of the Library that anybody may send, by name. */
+export const readTaskLists = (tx: Tx): Promise<Named[]> =>
+	tx.rows<Named>(`select id, name from request_list where firm_id = $1 and ended_at is null and shared = 'all' order by lower(name), id`, [
+		tx.firmId
+	]);
+
 /** The people who are there and the lists of the Library, by id. */
-export async function readBringNames(tx: Tx): Promise<BringNames> {
-	const staff = await tx.rows<{ id: string; name: string }>(
-		'select id, name from staff where firm_id = $1 and suspended_at is null and role = any ($2)',
-		[tx.firmId, TASK_ROLES]
-	);
-	const lists = await tx.rows<{ id: string; name: string }>(
-		`select id, name from request_list where firm_id = $1 and ended_at is null and shared = 'all'`,
-		[tx.firmId]
-	);
-	const byId = (rows: readonly { id: string; name: string }[]) => new Map(rows.map(({ id, name }) => [id, name]));
-	return { staff: byId(staff), lists: byId(lists) };
+async function readBringNames(tx: Tx): Promise<BringNames> {
+	const byId = (rows: readonly Named[]) => new Map(rows.map(({ id, name }) => [id, name]));
+	return { staff: byId(await readTaskPeople(tx)), lists: byId(await readTaskLists(tx)) };
 }
 
 /** What the answers to a questionnaire bring about once they are accepted, or have brought about, in words. */

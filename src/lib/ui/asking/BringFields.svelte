@@ -1,8 +1,7 @@
 <script lang="ts">
 	import { BRING_WORDS, BRINGS_MAX, type Bring } from '$lib/core/items/brings';
-	import { factKindOfAnswer } from '$lib/core/items/comparable';
 	import type { Question } from '$lib/core/items/questions';
-	import { counts, needsValue, testsOf, testWords, type FactTest } from '$lib/core/requests/conditions';
+	import AnswerTest from './AnswerTest.svelte';
 
 	/** What an answer brings about at the firm once it is accepted: tasks, mail to somebody, a draft, a service to propose. */
 	let {
@@ -18,11 +17,8 @@
 		lists: readonly { id: string; name: string }[];
 		services: readonly string[];
 	} = $props();
-	const is = $derived(factKindOfAnswer(answer));
-	const tests = $derived(testsOf(is).filter(needsValue));
-	const choices = $derived(
-		is.kind === 'yes_no' ? ['yes', 'no'] : is.kind === 'choice' || is.kind === 'several' ? is.choices.map(({ words }) => words) : null
-	);
+	/** the first of the choices, with which a new one begins */
+	const first = $derived(answer.is === 'yes_no' ? 'yes' : 'choices' in answer ? answer.choices[0] : undefined);
 	type Does = Bring['what']['does'];
 	const DOES = (Object.keys(BRING_WORDS) as Does[]).filter((does) =>
 		does === 'list' ? lists.length > 0 : does === 'service' ? services.length > 0 : true
@@ -34,13 +30,8 @@
 		return does === 'list' ? { does, listId: lists[0].id } : { does, name: services[0] };
 	}
 	function add() {
-		const when: Bring['when'] = choices ? { is: is.kind === 'several' ? 'contains' : 'equals', value: choices[0] } : undefined;
+		const when: Bring['when'] = first === undefined ? undefined : { is: answer.is === 'several_of' ? 'contains' : 'equals', value: first };
 		brings = [...(brings ?? []), { key: crypto.randomUUID().slice(0, 8), ...(when ? { when } : {}), what: fresh('task') }];
-	}
-	function chooseTest(bring: Bring, test: string) {
-		if (test === '') delete bring.when;
-		else
-			bring.when = { is: test as FactTest, value: counts(test as FactTest) ? '1' : (choices?.[0] ?? ''), ...(test === 'between' ? { to: '' } : {}) };
 	}
 	function remove(key: string) {
 		const left = (brings ?? []).filter((bring) => bring.key !== key);
@@ -53,35 +44,7 @@
 		{#each brings as bring, i (bring.key)}
 			<li class="flex flex-wrap items-center gap-1.5 text-sm">
 				<span>If it</span>
-				<select
-					class="line-input !w-auto text-sm"
-					aria-label="How it is answered, for {i + 1}"
-					value={bring.when?.is ?? ''}
-					onchange={(event) => chooseTest(bring, event.currentTarget.value)}
-				>
-					<option value="">is answered</option>
-					{#each tests as test (test)}<option value={test}>{testWords(test)}</option>{/each}
-				</select>
-				{#if bring.when}
-					{#if choices && !counts(bring.when.is)}
-						<select class="line-input !w-auto text-sm" aria-label="The answer, for {i + 1}" bind:value={bring.when.value}>
-							{#each choices as choice, n (n)}<option value={choice}>{choice}</option>{/each}
-						</select>
-					{:else}
-						<input
-							class="line-input !w-32 text-sm"
-							aria-label="The answer, for {i + 1}"
-							type={is.kind === 'date' && !counts(bring.when.is) ? 'date' : 'text'}
-							bind:value={bring.when.value}
-						/>
-						{#if bring.when.is === 'between'}and <input
-								class="line-input !w-32 text-sm"
-								aria-label="And, for {i + 1}"
-								type={is.kind === 'date' ? 'date' : 'text'}
-								bind:value={bring.when.to}
-							/>{/if}
-					{/if}
-				{/if}
+				<AnswerTest bind:test={bring.when} {answer} label={(words) => `${words}, for ${i + 1}`} />
 				<span aria-hidden="true">:</span>
 				<select
 					class="line-input !w-auto text-sm"

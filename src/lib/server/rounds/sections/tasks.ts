@@ -1,5 +1,5 @@
 import type { Tx } from '../../platform/db/database';
-import { TASK_ROLES } from '../../tasks/bring-about';
+import { readTaskPeople } from '../../tasks/bring-about';
 import { readTask, type Task } from '../../tasks/tasks';
 import { COUNTED, type RoundsAt, type RoundsSectionDefinition, type SectionRow } from '../section';
 
@@ -35,10 +35,7 @@ export const tasks: RoundsSectionDefinition<TaskLeaf> = {
 			return {
 				kind: 'task',
 				task: await readTask(tx, actor, id),
-				staff: await tx.rows<{ id: string; name: string }>(
-					'select id, name from staff where firm_id = $1 and suspended_at is null and role = any ($2) order by lower(name), id',
-					[tx.firmId, TASK_ROLES]
-				)
+				staff: await readTaskPeople(tx)
 			};
 		},
 		clientOf: (leaf) => leaf.task.clientId
