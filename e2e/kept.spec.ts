@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import { awake, CONTACT_PASSWORD, expect, phone, signInAtDesk, signInAtPortal, STAFF_PASSWORD, test, type Product } from './product';
+import { awake, CONTACT_PASSWORD, expect, expectAccessible, PDF_FILE, phone, signInAtDesk, signInAtPortal, STAFF_PASSWORD, test, type Product } from './product';
 
 test.use({ file: 'kept' });
 
@@ -244,4 +244,85 @@ test('without scripts a refused answer says what is wrong and stays, a file is a
 	await at(plain, paper.id);
 	await expect(plain.getByText('“By post on Friday”')).toBeVisible();
 	await context.close();
+});
+
+test('a question that wants a file is answered with one, on a phone and without scripts; asked back, it alone is open again', async ({
+	browser,
+	page,
+	product
+}) => {
+	const item = await openItem(product, 'questionnaire');
+	const file = (key: string, title: string, more: object = {}) => ({
+		key,
+		title,
+		help: '',
+		required: true,
+		answer: { is: 'file', accepts: 'any' },
+		fact: null,
+		...more
+	});
+	await give(product, item.id, {
+		questions: [
+			{ key: 'name', title: 'Its name', help: '', required: true, answer: { is: 'line' }, fact: null },
+			file('lease', 'The lease of your workshop'),
+			file('plan', 'A plan of it', { required: false, answer: { is: 'file', accepts: 'picture' } })
+		],
+		files: false
+	});
+	const mobile = await phone(browser, product.origin);
+	await signInAtPortal(mobile, item.email);
+	await at(mobile, item.id);
+	await mobile.getByLabel('Its name').pressSequentially('Kite Loft', { delay: 15 });
+	await mobile.getByRole('button', { name: 'Hand in the answers' }).click();
+	await expect(mobile.getByText('Please add a file.')).toBeVisible();
+	const lease = mobile.getByLabel('Add: The lease of your workshop');
+	await lease.setInputFiles({ ...PDF_FILE, name: 'lease.pdf' });
+	await expect(mobile.getByRole('link', { name: 'lease.pdf' })).toBeVisible();
+	await expect(mobile.getByLabel('Its name')).toHaveValue('Kite Loft');
+	// what does not fit says so beside its question, and nothing is lost
+	await mobile.getByLabel('Add: A plan of it (optional)').setInputFiles({ ...PDF_FILE, name: 'plan.pdf' });
+	await expect(mobile.getByText(/plan\.pdf does not fit “A plan of it”: a picture is needed there/)).toBeVisible();
+	await mobile.reload();
+	await expect(mobile.getByLabel('Its name')).toHaveValue('Kite Loft');
+	// taken out by keyboard, and put there again
+	await mobile.getByRole('button', { name: 'Remove lease.pdf' }).focus();
+	await mobile.keyboard.press('Enter');
+	await expect(mobile.getByRole('link', { name: 'lease.pdf' })).toHaveCount(0);
+	await lease.setInputFiles({ ...PDF_FILE, name: 'lease-signed.pdf' });
+	await expect(mobile.getByRole('link', { name: 'lease-signed.pdf' })).toBeVisible();
+	await expectAccessible(mobile, 'a question that wants a file');
+	await mobile.getByRole('button', { name: 'Hand in the answers' }).click();
+	await expect(mobile.getByRole('status')).toContainText('Sent. Thank you.');
+
+	await signInAtDesk(page);
+	await page.goto(`/desk/clients/${item.client}/item/${item.id}`);
+	await awake(page);
+	await expect(page.getByRole('definition').getByRole('link', { name: 'lease-signed.pdf' })).toBeVisible();
+	await page.getByRole('button', { name: 'Ask back: The lease of your workshop' }).focus();
+	await page.keyboard.press('Enter');
+	await page.keyboard.type('The second page is missing.');
+	await page.getByRole('button', { name: 'Ask back', exact: true }).click();
+	await expect
+		.poll(async () => (await product.sql.query('select state from item where id = $1', [item.id])).rows[0].state)
+		.toBe('sent_back');
+
+	const context = await browser.newContext({ baseURL: product.origin, javaScriptEnabled: false });
+	const plain = await context.newPage();
+	await plain.goto('/portal/pennywhistle-row/sign-in');
+	await plain.getByLabel('E-mail address').fill(item.email);
+	await plain.getByLabel('Password').fill(CONTACT_PASSWORD);
+	await plain.getByRole('button', { name: 'Sign in', exact: true }).click();
+	await at(plain, item.id);
+	await expect(plain.getByText('The second page is missing.').first()).toBeVisible();
+	await plain.locator('input[name=files]').setInputFiles({ ...PDF_FILE, name: 'page-2.pdf' });
+	await plain.getByLabel('still missing').selectOption('The lease of your workshop');
+	await plain.getByRole('button', { name: 'Add these files' }).click();
+	await expect(plain.getByRole('link', { name: 'page-2.pdf' }).first()).toBeVisible();
+	await plain.getByRole('button', { name: 'Hand in the answers' }).click();
+	await expect(plain.getByRole('status')).toContainText('Sent. Thank you.');
+	const { rows } = await product.sql.query('select state, answer_data from item where id = $1', [item.id]);
+	expect(rows[0].state).toBe('handed_in');
+	expect(rows[0].answer_data.lease.map(({ name }: { name: string }) => name)).toEqual(['lease-signed.pdf', 'page-2.pdf']);
+	await context.close();
+	await mobile.context().close();
 });

@@ -54,6 +54,8 @@ export function answerInWords(spec: AnswerSpec, answer: Answer, reader: AnswerRe
 			return reader.phone(String(answer));
 		case 'several_of':
 			return (answer as string[]).join(', ');
+		case 'file':
+			return (answer as AnswerRow[]).map(({ name }) => name).join(', ');
 		case 'table':
 			return valueInWords({ kind: 'table', columns: spec.columns }, JSON.stringify(answer), {
 				...reader,

@@ -23,6 +23,9 @@ export function factKindOfAnswer(spec: AnswerSpec): FactKind {
 			return { kind: 'tax_number', check: spec.check };
 		case 'table':
 			return { kind: 'table', columns: spec.columns };
+		case 'file':
+			// there or not, and how many: nothing else of a file is compared
+			return { kind: 'table', columns: [] };
 		default:
 			return { kind: spec.is };
 	}
@@ -58,6 +61,8 @@ export function typedAnswer(spec: AnswerSpec, typed: string | readonly string[] 
 			const rows = factRows(text);
 			return rows.length > 0 ? ([...rows] as AnswerRow[]) : undefined;
 		}
+		case 'file':
+			return texts.map((name) => ({ name }));
 		default:
 			return text.trim();
 	}
@@ -97,6 +102,8 @@ export function answerOfKnown(spec: AnswerSpec, fact: FactDefinition, value: str
 			const known = factKeys(value).map(words);
 			return known.length > 0 && known.every((one) => spec.choices.includes(one)) ? known : null;
 		}
+		case 'file':
+			return null;
 		case 'table':
 			return fact.is.kind === 'table' ? ([...factRows(value)] as AnswerRow[]) : null;
 		default:

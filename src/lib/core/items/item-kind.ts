@@ -25,8 +25,8 @@ export interface ItemKindDefinition<Spec extends z.ZodType = z.ZodType> {
 	minutes(spec: z.output<Spec>): number;
 	/** how many files a client may add; 0 for none */
 	filesMost(spec: z.output<Spec>): number;
-	/** a named file of the item; null where the name means nothing, undefined where such a name cannot be */
-	slot(spec: z.output<Spec>, name: string): { name: string; accepts: SlotType } | null | undefined;
+	/** a named file of the item, with what the client reads if its name says nothing; null where the name means nothing, undefined where such a name cannot be */
+	slot(spec: z.output<Spec>, name: string): { name: string; words?: string; accepts: SlotType } | null | undefined;
 	/** the fields of its answer that are kept while they are typed; what is secret is not among them */
 	typed(spec: z.output<Spec>): string[];
 	/** until when a client may go on with what they handed in: where there is something to add or to write differently */

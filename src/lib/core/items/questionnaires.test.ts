@@ -7,7 +7,7 @@ import { inHand, listLineSchema, asListLine, newLine } from '../requests/request
 import { answerOfKnown, comparable, typedAnswer } from './comparable';
 import { answerOf, answerOfFact, answerSpecSchema, factOf, questionSchema, type Answers, type AnswerSpec, type Question } from './questions';
 import { guessAnswer, questionsOfText } from './questions-of-text';
-import { minutesOf, partsOf, whichApply } from './which-apply';
+import { minutesOf, partsOf, whichApply, withoutFiles } from './which-apply';
 
 const TODAY = '2026-05-04';
 const PLACE = { country: 'CA' };
@@ -265,5 +265,31 @@ describe('written like a document', () => {
 		expect(choicesOfText('cash', before).map(({ key }) => key)).toEqual(['cash']);
 		// more new ones than were there are new ones
 		expect(choicesOfText('card\na b\na-b', before).map(({ key }) => key)).toEqual(['card', 'a_b', 'a_b_2']);
+	});
+});
+
+describe('questions that want a file', () => {
+	const file = { is: 'file', accepts: 'any' } as const;
+	test.each([
+		['Upload your bank statement', 'file'],
+		['A copy of your passport', 'file'],
+		['Please attach the lease', 'file'],
+		['Photo of the till', 'file'],
+		['Do you have a copy of the lease?', 'yes_no'],
+		['How many copies of the key are there?', 'number']
+	])('%s: %s', (title, is) => expect(guessAnswer(title, 'CAD').is).toBe(is));
+	test('are not asked where nobody adds files, and neither is what hangs on them', () => {
+		const questions = [
+			question('a', yesNo),
+			question('b', file, { under: 'a' }),
+			question('c', { is: 'words' }, { under: 'b' }),
+			question('d', { is: 'words' }, { under: 'a' })
+		];
+		expect(withoutFiles(questions).map(({ key }) => key)).toEqual(['a', 'd']);
+	});
+	test('what hangs on one is asked once it is there', () => {
+		const questions = [question('b', file), question('c', { is: 'words' }, { under: 'b' })];
+		expect(asked(questions, {})).toEqual(['b']);
+		expect(asked(questions, { b: [{ paper: 'x', name: 'Lease.pdf' }] })).toEqual(['b', 'c']);
 	});
 });

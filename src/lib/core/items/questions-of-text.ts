@@ -17,6 +17,8 @@ export function freshAnswer(is: AnswerKind, currency: string, before?: AnswerSpe
 			};
 		case 'tax_number':
 			return { is, check: '' };
+		case 'file':
+			return { is, accepts: 'any' };
 		case 'table':
 			return { is, columns: [{ key: 'name', label: 'Name', is: { kind: 'words', max: 200 } }] };
 		default:
@@ -24,8 +26,12 @@ export function freshAnswer(is: AnswerKind, currency: string, before?: AnswerSpe
 	}
 }
 
+/** Words by which somebody asks for a file, where they do not ask whether there is one. */
+const WANTS_FILE = /^(please )?(add|attach|upload|send us|scan)\b|^(an? |the |your )?(copy|copies|scan|photo|picture|pdf) of\b/i;
+
 /** How a question is most likely answered, by its words. */
 export function guessAnswer(title: string, currency: string): AnswerSpec {
+	if (WANTS_FILE.test(title.trim())) return { is: 'file', accepts: 'any' };
 	const is = guessKind(title, currency);
 	return is.kind === 'words' ? { is: 'words' } : answerOfFact({ is });
 }

@@ -10,6 +10,7 @@ import { fromMinor, minorDecimals, toMinor } from './minor-units';
 import { checkProblem, MADE_OF, type Check } from './checks';
 import { chosen, factKindOfAnswer, OTHER_MAX } from './comparable';
 import { plainNumber, type Answer, type AnswerRow } from './answers';
+import { SLOT_TYPES, type SlotType } from './slots';
 
 const CURRENCY = /^[A-Z]{3}$/;
 
@@ -32,7 +33,8 @@ export const answerSpecSchema = z.discriminatedUnion('is', [
 	z.object({ is: z.literal('web') }),
 	z.object({ is: z.literal('address') }),
 	z.object({ is: z.literal('tax_number'), check: z.string().max(20).default('') }),
-	z.object({ is: z.literal('table'), columns: columnsField })
+	z.object({ is: z.literal('table'), columns: columnsField }),
+	z.object({ is: z.literal('file'), accepts: z.enum(Object.keys(SLOT_TYPES) as [SlotType, ...SlotType[]]).default('any') })
 ]);
 function choices() {
 	return z
@@ -60,7 +62,8 @@ export const ANSWER_WORDS: Record<AnswerKind, { words: string; about: string }> 
 	web: { words: 'web address', about: 'such as their website' },
 	address: { words: 'postal address', about: 'as it is written on an envelope' },
 	tax_number: { words: 'tax number', about: 'checked digit by digit where the country has a rule for it' },
-	table: { words: 'table', about: 'several of a kind with columns of their own, such as directors' }
+	table: { words: 'table', about: 'several of a kind with columns of their own, such as directors' },
+	file: { words: 'a file', about: 'one or several files, such as the certificate of incorporation' }
 };
 export const ANSWER_KINDS = Object.keys(ANSWER_WORDS) as AnswerKind[];
 
@@ -189,6 +192,9 @@ export function answerOf(spec: AnswerSpec, place: FactPlace): z.ZodType<Answer, 
 			return z.iso.date('wrong.answer.date');
 		case 'yes_no':
 			return z.enum(['yes', 'no'], 'wrong.answer.choose').transform((text) => text === 'yes');
+		case 'file':
+			// a file is added, not typed: see `FilesAdded`
+			return z.never('wrong.answer.file');
 		case 'one_of':
 		case 'several_of':
 			return z
@@ -221,21 +227,44 @@ function numberText(decimals: number): z.ZodType<string, unknown> {
 /** The answers of a questionnaire by question; what is not needed may be missing. */
 export type Answers = Record<string, Answer>;
 
+/** The files that were added to questions that want some, by question. */
+export type FilesAdded = Readonly<Record<string, readonly { id: string; name: string }[]>>;
+
+/** Files as the answer to the question they were added to; what says which files these are, also where one is exchanged for another of its name. */
+export const filesAsAnswer = (files: FilesAdded[string]): AnswerRow[] => files.map(({ id, name }) => ({ paper: id, name }));
+
+/** The answers to those questions that want files. @param papers those of the item; a file's slot is the key of its question */
+export function answersOfFiles(questions: readonly Question[], papers: readonly { id: string; name: string; slot: string | null }[]): Answers {
+	return Object.fromEntries(
+		questions.flatMap(({ key, answer }) => {
+			const own = answer.is === 'file' ? papers.filter(({ slot }) => slot === key) : [];
+			return own.length > 0 ? [[key, filesAsAnswer(own)]] : [];
+		})
+	);
+}
+
 /**
  * Reads the answers of a questionnaire from a form.
  * @param whole every needed question must be answered; otherwise what is there is taken, and what cannot be read is left out
  * @param place where the firm is, and which day it is there
+ * @param files what was added to questions that want files: nothing that a form says is a file
  */
 export function answersOf(
 	questions: readonly Question[],
 	typed: Readonly<Record<string, unknown>>,
 	whole: boolean,
-	place: FactPlace & { today: string }
+	place: FactPlace & { today: string },
+	files: FilesAdded = {}
 ): { answers: Answers; problems: Record<string, Saying> } {
 	const answers: Answers = {};
 	const problems: Record<string, Saying> = {};
 	for (const question of questions) {
-		const value = typed[question.key];
+		const added = question.answer.is === 'file' ? (files[question.key] ?? []) : undefined;
+		if (added && added.length > 0) {
+			answers[question.key] = filesAsAnswer(added);
+			continue;
+		}
+		const value = added ? undefined : typed[question.key];
 		const given = Array.isArray(value)
 			? value.some((one) => typeof one === 'string' && one.trim() !== '')
 			: typeof value === 'string' && value.trim() !== '';
@@ -258,5 +287,6 @@ function missingAnswer({ is }: AnswerSpec): string {
 	if (is === 'date') return 'wrong.answer.date';
 	if (is === 'day_of_year') return 'wrong.answer.day';
 	if (is === 'table') return 'wrong.answer.rows';
+	if (is === 'file') return 'wrong.answer.file';
 	return is === 'yes_no' || is === 'one_of' || is === 'several_of' ? 'wrong.answer.choose' : 'wrong.answer.empty';
 }

@@ -204,6 +204,16 @@ export function questionsFor(questions: readonly Question[], client: Asked): Que
 	});
 }
 
+/** The questions without those that want a file, and without what hangs on them. */
+export function withoutFiles(questions: readonly Question[]): Question[] {
+	const out = new Set<string>();
+	return questions.filter(({ key, under, answer }) => {
+		const left = answer.is === 'file' || (under !== undefined && out.has(under));
+		if (left) out.add(key);
+		return !left;
+	});
+}
+
 /** What is known of a client, as answers to the questions that ask for it. */
 export function knownAnswers(questions: readonly Question[], { known, facts }: Asked): Answers {
 	return Object.fromEntries(
@@ -262,7 +272,8 @@ const SECONDS: Record<Question['answer']['is'], number> = {
 	tax_number: 30,
 	address: 30,
 	words: 45,
-	table: 90
+	table: 90,
+	file: 60
 };
 
 /** About how many minutes some questions take; at least one. */

@@ -103,6 +103,7 @@ export const READY_MADE_QUESTIONNAIRES: readonly (Ready & { name: string })[] = 
 				help: 'It is written on the papers of its founding.'
 			}),
 			q('founded', 'Since when is there the company?', date, { ...optional, ...notFuture }),
+			q('papers', 'The papers of its founding', { is: 'file', accepts: 'any' }, { ...optional, help: 'A photo of each page is enough.' }),
 			q('number', 'Its business number', { is: 'tax_number', check: '' }, { fact: 'tax_number' }),
 			q('address', 'Its address', { is: 'address' }, { fact: 'address' }),
 			q(

@@ -11,6 +11,7 @@ import { recordEvent } from '../audit/record-event';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
 import { lockOwnItem, startItem } from '../items/own-item';
+import { serverKindOf } from '../item-kinds/item-kinds';
 import { mayChangePapers } from '../items/client-item';
 import type { PaperRow } from '../items/read-items';
 
@@ -60,8 +61,9 @@ export async function takeInPaper(
 			async (tx) => {
 				const item = await allowed(tx);
 				const slot = slotOf(item, input.slot ?? null);
+				await requirePartOpen(tx, item, slot?.name ?? null, 'wrong.paper.noMore');
 				if (slot && !isOfSlotType(contentType, slot.accepts))
-					throw new DomainError('unreadable_file', saying('wrong.paper.slot', { name, slot: slot.name, type: slot.accepts }));
+					throw new DomainError('unreadable_file', saying('wrong.paper.slot', { name, slot: slot.words ?? slot.name, type: slot.accepts }));
 				const id = input.id ?? randomUUID();
 				if (input.id && (await tx.first('select 1 from paper where id = $1', [id])))
 					throw new DomainError('changed_meanwhile', saying('wrong.paper.noMore'));
@@ -107,14 +109,21 @@ function slotOf(item: LockedItem, name: string | null) {
 	return slot;
 }
 
+/** @throws DomainError changed_meanwhile if this part of the item is shut, though another one is open again */
+async function requirePartOpen(tx: Tx, item: LockedItem, slot: string | null, words: 'wrong.paper.noMore' | 'wrong.paper.handedIn'): Promise<void> {
+	const may = await serverKindOf(item.kind).mayChangeFiles?.(tx, item, slot);
+	if (may === false) throw new DomainError('changed_meanwhile', saying(words));
+}
+
 /** Takes a paper out again before the item is handed in. */
 export async function removePaper(tx: Tx, actor: Actor, input: { itemId: string; paperId: string }): Promise<void> {
 	const item = await lockOwnItem(tx, actor, input.itemId);
 	if (!mayChangePapers(item)) throw new DomainError('changed_meanwhile', saying('wrong.paper.handedIn'));
-	const row = await tx.first<{ name: string }>(
-		'update paper set removed_at = $3 where id = $1 and item_id = $2 and removed_at is null returning name',
+	const row = await tx.first<{ name: string; slot: string | null }>(
+		'update paper set removed_at = $3 where id = $1 and item_id = $2 and removed_at is null returning name, slot',
 		[input.paperId, input.itemId, actor.now]
 	);
+	if (row) await requirePartOpen(tx, item, row.slot, 'wrong.paper.handedIn');
 	if (row)
 		await recordEvent(tx, actor, {
 			verb: 'paper_removed',

@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { DomainError, type Saying } from '$lib/core/errors/domain-error';
 import { answersOf, questionSchema, type Answers, type Question } from '$lib/core/items/questions';
-import { questionsFor, whichApply, type Asked } from '$lib/core/items/which-apply';
+import { questionsFor, whichApply, withoutFiles, type Asked } from '$lib/core/items/which-apply';
 import type { Language } from '$lib/core/people/languages';
 import { CODE_MINUTES, CODE_TRIES, pace, RECEIPT_DAYS, type PublicPageSettings } from '$lib/core/public-pages/public-page';
 import { visitorSchema } from '$lib/core/public-pages/visitor';
@@ -60,7 +60,8 @@ export async function findOpenPage(tx: Tx, actor: Actor, name: string, version?:
 	const firm = await loadFirm(tx);
 	const asked = await nobodyKnown(tx, localDate(actor.now, firm.calendar));
 	const all = questionsSchema.parse(page.questions);
-	const questions = questionsFor(all, asked);
+	// nobody who is not known adds files
+	const questions = questionsFor(withoutFiles(all), asked);
 	const keys = new Set(questions.map(({ key }) => key));
 	return { ...rest, questions, whole: all.filter(({ key }) => keys.has(key)) };
 }

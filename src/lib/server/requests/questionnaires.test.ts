@@ -1,3 +1,4 @@
+import { Readable } from 'node:stream';
 import { describe, expect, test } from 'vitest';
 import { questionSchema } from '$lib/core/items/questions';
 import { questionnaireFile } from '$lib/core/questionnaires/questionnaire-file';
@@ -25,6 +26,7 @@ import {
 	restoreQuestionnaire
 } from '../library/questionnaires';
 import { readList } from '../library/request-lists';
+import { removePaper, takeInPaper } from '../papers/papers';
 import { itemsOf, makeClient, requestTo, sendPlanned, type TestClient } from '../testing/test-firm';
 import { client, context, firm, useFirm } from '../testing/use-firm';
 import { answersAsCsv, answersAsJson, readAnswersOfMany } from './answers-of-many';
@@ -325,6 +327,75 @@ describe('single answers', () => {
 		await expect(desk((tx) => askBackAnswers(tx, firm.odalys(), { itemId: id, version, words: { gone: 'x' } }))).rejects.toMatchObject({
 			code: 'not_found'
 		});
+	});
+});
+
+describe('questions that want a file', () => {
+	const WITH_FILES = [
+		one('papers', { is: 'file', accepts: 'any' }),
+		one('card', { is: 'file', accepts: 'picture' }, { required: false }),
+		one('more', { is: 'words' }, { under: 'card', required: false })
+	];
+	const asked = async () => ask(await add({ questions: WITH_FILES }));
+	const put = (itemId: string, slot: string | null, name = 'Articles.txt', words = 'Articles of the company') =>
+		takeInPaper(context, firm.id, client.mara(), { itemId, slot, name, content: Readable.from([Buffer.from(words)]) });
+	const remove = (itemId: string, paperId: string) => client.run((tx) => removePaper(tx, client.mara(), { itemId, paperId }));
+	const askBack = async (id: string, key: string) =>
+		desk(async (tx) =>
+			askBackAnswers(tx, firm.odalys(), { itemId: id, version: (await readItem(tx, firm.odalys(), id)).version, words: { [key]: 'Once more.' } })
+		);
+
+	test('are answered by what was added there, not by what a form says of it', async () => {
+		const id = await asked();
+		await expect(handIn(id, { papers: 'Articles.txt' })).rejects.toMatchObject({ fields: { papers: { key: 'wrong.answer.file' } } });
+		const { id: paper } = await put(id, 'papers');
+		await handIn(id, { card: 'forged.png', more: 'nothing hangs on what is not there' });
+		expect((await read(id)).answerData).toEqual({ papers: [{ paper, name: 'Articles.txt' }] });
+		const sheet = await desk((tx) => filledSheet(tx, firm.odalys(), id, { explanations: false, reader: answerReader('en') }));
+		expect(JSON.stringify(sheet)).toContain('Articles.txt');
+	});
+	test('take nothing of another kind, and nothing for a question that wants none', async () => {
+		const id = await asked();
+		await expect(put(id, 'card')).rejects.toMatchObject({ code: 'unreadable_file', message: 'wrong.paper.slot' });
+		await expect(put(id, 'more')).rejects.toMatchObject({ code: 'not_found' });
+		await expect(put(id, null)).rejects.toMatchObject({ code: 'changed_meanwhile' });
+		expect((await read(id)).papers).toEqual([]);
+	});
+	test('who has none says so; one taken out again is no answer', async () => {
+		const id = await asked();
+		const { id: paper } = await put(id, 'papers');
+		await remove(id, paper);
+		await expect(handIn(id, {})).rejects.toMatchObject({ fields: { papers: {} } });
+		await handIn(id, { 'papers.unknown': 'yes' });
+		expect(await read(id)).toMatchObject({ answerData: {}, review: { unknown: ['papers'] } });
+	});
+	test('asked back, that one alone is open; another file of the same name is another answer, and to be looked at again', async () => {
+		const id = await asked();
+		const { id: first } = await put(id, 'papers');
+		await handIn(id, {});
+		await desk(async (tx) =>
+			acceptAnswers(tx, firm.odalys(), { itemId: id, version: (await readItem(tx, firm.odalys(), id)).version, keys: ['papers'] })
+		);
+		await askBack(id, 'card');
+		await expect(remove(id, first)).rejects.toMatchObject({ code: 'changed_meanwhile' });
+		await expect(put(id, 'papers', 'More.txt')).rejects.toMatchObject({ code: 'changed_meanwhile' });
+		expect((await read(id)).papers).toHaveLength(1);
+		await handIn(id, {});
+		await askBack(id, 'papers');
+		await remove(id, first);
+		const { id: second } = await put(id, 'papers', 'Articles.txt', 'Another text');
+		await handIn(id, {});
+		expect(await read(id)).toMatchObject({
+			answerData: { papers: [{ paper: second, name: 'Articles.txt' }] },
+			review: { seen: { papers: [{ paper: first, name: 'Articles.txt' }] }, accepted: [] }
+		});
+	});
+	test('are left open by phone, and not corrected', async () => {
+		const id = await asked();
+		await desk(async (tx) => fillInByPhone(tx, firm.odalys(), { itemId: id, version: (await readItem(tx, firm.odalys(), id)).version, typed: {} }));
+		const { state, version } = await read(id);
+		expect(state).toBe('handed_in');
+		await expect(desk((tx) => correctAnswer(tx, firm.odalys(), { itemId: id, version, key: 'papers', typed: 'x' }))).rejects.toThrow('ask it back');
 	});
 });
 

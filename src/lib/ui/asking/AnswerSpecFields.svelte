@@ -2,10 +2,15 @@
 	import type { FactColumn } from '$lib/core/facts/fact-definition';
 	import { freshAnswer } from '$lib/core/items/questions-of-text';
 	import { ANSWER_KINDS, ANSWER_WORDS, type AnswerKind, type AnswerSpec } from '$lib/core/items/questions';
+	import { SLOT_TYPES } from '$lib/core/items/slots';
 	import ColumnsFields from '../library/ColumnsFields.svelte';
 
 	/** How a question is answered. */
-	let { answer = $bindable(), currency }: { answer: AnswerSpec; currency: string } = $props();
+	let {
+		answer = $bindable(),
+		currency,
+		files = true
+	}: { answer: AnswerSpec; currency: string; /** may be answered with files */ files?: boolean } = $props();
 	const id = $props.id();
 </script>
 
@@ -18,7 +23,7 @@
 			aria-describedby="{id}-about"
 			onchange={(event) => (answer = freshAnswer(event.currentTarget.value as AnswerKind, currency, answer))}
 		>
-			{#each ANSWER_KINDS as is (is)}<option value={is}>{ANSWER_WORDS[is].words}</option>{/each}
+			{#each ANSWER_KINDS.filter((is) => files || is !== 'file') as is (is)}<option value={is}>{ANSWER_WORDS[is].words}</option>{/each}
 		</select>
 		<p id="{id}-about" class="mt-1 max-w-64 text-[0.8rem] text-(--half)">{ANSWER_WORDS[answer.is].about}</p>
 	</div>
@@ -44,6 +49,12 @@
 					if (answer.is === 'one_of' || answer.is === 'several_of') answer.other = event.currentTarget.checked;
 				}}
 			/> one may write another</label
+		>
+	{:else if answer.is === 'file'}
+		<label class="field"
+			><span>Which file</span><select bind:value={answer.accepts}
+				>{#each Object.entries(SLOT_TYPES) as [type, words] (type)}<option value={type}>{words}</option>{/each}</select
+			></label
 		>
 	{:else if answer.is === 'table'}
 		<div class="w-full">

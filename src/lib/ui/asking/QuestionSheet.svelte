@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { tick } from 'svelte';
+	import { SLOT_TYPES } from '$lib/core/items/slots';
 	import type { FirmFacts } from '$lib/core/facts/fact-definition';
 	import { factInWords } from '$lib/core/facts/fact-words';
 	import { ANSWER_KINDS, ANSWER_WORDS, answerOfFact, newQuestion, type AnswerKind, type Question } from '$lib/core/items/questions';
@@ -177,6 +178,7 @@
 		const fact = question.fact ? facts.get(question.fact) : undefined;
 		return [
 			'choices' in question.answer ? [...question.answer.choices.filter(Boolean), ...(question.answer.other ? ['or another'] : [])].join(', ') : '',
+			question.answer.is === 'file' && question.answer.accepts !== 'any' ? SLOT_TYPES[question.answer.accepts] : '',
 			question.answer.is === 'table' ? question.answer.columns.map(({ label }) => label).join(', ') : '',
 			checkInWords(question.answer.is, question.check),
 			fact ? `becomes the fact ${fact.label}` : '',
@@ -270,19 +272,19 @@
 							{#if question.fact}<p class="field-label pt-5">Answered as “{facts.get(question.fact)?.label ?? question.fact}” is written down.</p>
 							{:else}<AnswerSpecFields bind:answer={question.answer} {currency} />{/if}
 						</div>
-						<label class="field"
-							><span>Kept as a fact, and never asked again</span><select
-								value={question.fact ?? ''}
-								onchange={(event) => {
-									question.fact = event.currentTarget.value || null;
-									const fact = question.fact && facts.get(question.fact);
-									if (fact) question.answer = answerOfFact(fact);
-								}}
-							>
-								<option value="">no, only an answer</option>
-								{#each facts.asked as fact (fact.name)}<option value={fact.name}>{fact.label}</option>{/each}
-							</select></label
-						>
+						{#if question.answer.is !== 'file'}<label class="field"
+								><span>Kept as a fact, and never asked again</span><select
+									value={question.fact ?? ''}
+									onchange={(event) => {
+										question.fact = event.currentTarget.value || null;
+										const fact = question.fact && facts.get(question.fact);
+										if (fact) question.answer = answerOfFact(fact);
+									}}
+								>
+									<option value="">no, only an answer</option>
+									{#each facts.asked as fact (fact.name)}<option value={fact.name}>{fact.label}</option>{/each}
+								</select></label
+							>{/if}
 					</div>
 					<div class="mt-3 flex flex-wrap gap-x-5 gap-y-2"><CheckFields bind:check={question.check} is={question.answer.is} /></div>
 					<label class="field mt-3"

@@ -1,13 +1,12 @@
 <script lang="ts">
-	import { untrack } from 'svelte';
-	import { on } from 'svelte/events';
 	import type { PaperRow } from '$lib/server/items/read-items';
 	import type { SlotType } from '$lib/core/items/slots';
-	import { sizeWords } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
 	import { enhancedForm } from '../forms/enhanced-form';
 	import DropArea from './DropArea.svelte';
-	import { addUploads, cancelUpload, startUpload, uploadsOf, type Upload } from './uploads.svelte';
+	import { acceptOf } from '$lib/core/items/slots';
+	import FileRows from './FileRows.svelte';
+	import { addUploads, takesFiles, uploadsOf } from './uploads.svelte';
 
 	let {
 		itemId,
@@ -23,7 +22,7 @@
 		itemId: string;
 		title: string;
 		papers: PaperRow[];
-		/** files that are asked for by name */ slots?: { name: string; accepts: SlotType }[];
+		/** files that are asked for by name */ slots?: { name: string; /** where the name says nothing */ words?: string; accepts: SlotType }[];
 		/** names of those that are not there yet */ missing?: string[];
 		/** with a button that hands the papers in; otherwise something else does */ handsIn?: boolean;
 		locale: string;
@@ -36,23 +35,10 @@
 	let pending = $state(false);
 	const busy = $derived(uploads.some((u) => u.state === 'waiting' || u.state === 'going'));
 	const notArrived = $derived(uploads.filter((u) => u.state === 'failed' && !(typeof u.says === 'object' && u.says?.key === 'item.paper.same')));
-	const said = (upload: Upload) => (typeof upload.says === 'string' ? upload.says : upload.says ? say(upload.says.key, upload.says.values) : '');
 
 	function choose(files: FileList | null | undefined, slot: string | null = null) {
 		void addUploads({ at, title, slot }, [...(files ?? [])], papers);
 	}
-	/** Takes the files that are chosen, also those that were while the scripts of the page were still on their way, as they are on a slow phone. */
-	const takesFiles =
-		(slot: string | null = null) =>
-		(input: HTMLInputElement) => {
-			const take = () => {
-				if (!input.files?.length) return;
-				choose(input.files, slot);
-				input.value = '';
-			};
-			untrack(take);
-			return on(input, 'change', take);
-		};
 </script>
 
 <svelte:window onbeforeunload={(event) => busy && event.preventDefault()} />
@@ -62,7 +48,7 @@
 		<label class="field"><span>{say('item.paper.choose')}</span><input type="file" name="files" multiple required /></label>
 		{#if slots.length > 0}<label class="field"
 				><span>{say('item.slot.missing')}</span><select name="slot"
-					><option value=""></option>{#each slots as slot (slot.name)}<option>{slot.name}</option>{/each}</select
+					><option value=""></option>{#each slots as slot (slot.name)}<option value={slot.name}>{slot.words ?? slot.name}</option>{/each}</select
 				></label
 			>{/if}
 		<button class="act w-full">{say('item.paper.addPlain')}</button>
@@ -85,9 +71,9 @@
 					><input
 						type="file"
 						class="sr"
-						accept={slot.accepts === 'pdf' ? 'application/pdf' : slot.accepts === 'picture' ? 'image/*' : undefined}
+						accept={acceptOf(slot.accepts)}
 						aria-label={say('item.slot.add', { name: slot.name })}
-						{@attach takesFiles(slot.name)}
+						{@attach takesFiles((files) => choose(files, slot.name))}
 					/>{filled.length > 0 ? '+' : say('item.slot.add', { name: '' }).replace(/[\s:]+$/, '')}</label
 				>
 			</li>
@@ -98,11 +84,11 @@
 	{#snippet children(over)}
 		<div class="drop scripts mt-4" class:over>
 			<label class="act {papers.length > 0 || !handsIn ? 'act-second' : ''} w-full">
-				<input type="file" multiple class="sr" {@attach takesFiles()} />
+				<input type="file" multiple class="sr" {@attach takesFiles(choose)} />
 				{say('item.paper.choose')}
 			</label>
 			<label class="act act-second photo mt-2 w-full">
-				<input type="file" accept="image/*" capture="environment" class="sr" {@attach takesFiles()} />
+				<input type="file" accept="image/*" capture="environment" class="sr" {@attach takesFiles(choose)} />
 				{say('item.paper.photo')}
 			</label>
 			<p class="mt-2 text-center text-sm text-(--half)"><span class="hidden sm:inline">{say('item.paper.drop')}. </span>{say('item.paper.limits')}</p>
@@ -110,34 +96,14 @@
 	{/snippet}
 </DropArea>
 
-<ul class="mt-4" aria-label={say('item.paper.list')} aria-live="polite">
-	{#each papers as paper (paper.id)}
-		<li class="line">
-			<a class="min-w-0 truncate underline decoration-dotted underline-offset-4" href="{home}/papers/{paper.id}?download" download>{paper.name}</a>
-			<span class="text-sm whitespace-nowrap text-(--half)">{say('item.paper.arrived')} · {sizeWords(locale, paper.bytes)}</span>
-			<form method="post" action="{home}/item/{itemId}?/removePaper" {@attach enhancedForm({ onProblem: (p) => onProblem(p.message) })}>
-				<input type="hidden" name="paperId" value={paper.id} />
-				<button class="icon" aria-label={say('item.paper.remove', { name: paper.name })}>×</button>
-			</form>
-		</li>
-	{/each}
-	{#each uploads as upload (upload.key)}
-		<li class="line" class:failed={upload.state === 'failed'}>
-			<span class="min-w-0">
-				<span class="block truncate">{upload.file.name}</span>
-				{#if upload.state === 'going'}<progress class="h-1.5 w-full" value={upload.percent} max="100" aria-label={upload.file.name}></progress>{/if}
-				{#if said(upload)}<span class="block text-sm" role="alert">{said(upload)}</span>{/if}
-			</span>
-			<span class="text-sm whitespace-nowrap text-(--half)">
-				{#if upload.state === 'going'}{say('item.paper.uploading', { percent: upload.percent, size: sizeWords(locale, upload.file.size) })}
-				{:else if upload.state === 'waiting'}{say('item.paper.waiting')}
-				{:else}<button class="act-link" onclick={() => startUpload(upload)} aria-label={say('item.paper.retry', { name: upload.file.name })}>↻</button
-					>{/if}
-			</span>
-			<button class="icon" onclick={() => cancelUpload(upload)} aria-label={say('item.paper.cancel', { name: upload.file.name })}>×</button>
-		</li>
-	{/each}
-</ul>
+<FileRows {papers} {uploads} {home} {locale}>
+	{#snippet remove(paper, words)}
+		<form method="post" action="{home}/item/{itemId}?/removePaper" {@attach enhancedForm({ onProblem: (p) => onProblem(p.message) })}>
+			<input type="hidden" name="paperId" value={paper.id} />
+			<button class="icon" aria-label={words}>×</button>
+		</form>
+	{/snippet}
+</FileRows>
 
 {#if handsIn && papers.length > 0}
 	<form
@@ -186,26 +152,5 @@
 	.act-second {
 		background: #fffefb;
 		color: var(--act);
-	}
-	.line {
-		display: grid;
-		grid-template-columns: minmax(0, 1fr) auto 44px;
-		gap: 0.6rem;
-		align-items: center;
-		min-height: 52px;
-		border-bottom: 1px solid var(--rule-strong);
-	}
-	.failed {
-		color: var(--wrong);
-	}
-	.icon {
-		width: 44px;
-		height: 44px;
-		font-size: 1.3rem;
-		color: var(--half);
-		cursor: pointer;
-	}
-	progress {
-		accent-color: var(--act);
 	}
 </style>

@@ -1,3 +1,5 @@
+import { untrack } from 'svelte';
+import { on } from 'svelte/events';
 import { invalidateAll } from '$app/navigation';
 import type { WordKey } from '$lib/words/words';
 import { uploadPaper, type GoingUpload } from './upload-paper';
@@ -81,3 +83,14 @@ export function cancelUpload(upload: Upload): void {
 		pump();
 	} else all = all.filter((other) => other.key !== upload.key);
 }
+
+/** Takes the files that are chosen in a field, also those that were while the scripts of the page were still on their way, as they are on a slow phone. */
+export const takesFiles = (take: (files: FileList) => void) => (input: HTMLInputElement) => {
+	const chosen = () => {
+		if (!input.files?.length) return;
+		take(input.files);
+		input.value = '';
+	};
+	untrack(chosen);
+	return on(input, 'change', chosen);
+};

@@ -2,6 +2,7 @@
 	import { untrack } from 'svelte';
 	import { exactly, type Answer } from '$lib/core/items/answers';
 	import { fromMinor, minorDecimals } from '$lib/core/items/minor-units';
+	import { acceptOf } from '$lib/core/items/slots';
 	import type { AnswerKind, AnswerSpec } from '$lib/core/items/questions';
 	import type { TypedValue } from '$lib/core/requests/typed';
 	import FactInput from '../record/FactInput.svelte';
@@ -79,7 +80,9 @@
 	);
 </script>
 
-{#if spec.is === 'table'}
+{#if spec.is === 'file'}
+	<label class="field"><span>{label}</span><input type="file" {name} multiple accept={acceptOf(spec.accepts)} /></label>
+{:else if spec.is === 'table'}
 	<FactTable is={{ kind: 'table', columns: spec.columns }} {name} value={String(current)} {label} {locale} {words} wrong={wrong !== undefined} />
 {:else if spec.is === 'day_of_year'}
 	<div class="field">

@@ -3,7 +3,7 @@
 	import { answerInWords } from '$lib/core/items/answers';
 	import { openWhileAskedBack, shutAnswers, unknownField } from '$lib/core/items/answer-review';
 	import { typedAnswer } from '$lib/core/items/comparable';
-	import type { Answers, Question } from '$lib/core/items/questions';
+	import { answersOfFiles, type Answers, type Question } from '$lib/core/items/questions';
 	import { minutesOf, partsOf, whichApply } from '$lib/core/items/which-apply';
 	import { ANSWER, type TypedValue } from '$lib/core/requests/typed';
 	import { dayOf } from '$lib/words/dates';
@@ -11,10 +11,12 @@
 	import { sayer, type WordKey } from '$lib/words/words';
 	import { enhancedForm } from '../forms/enhanced-form';
 	import PaperUpload from '../papers/PaperUpload.svelte';
+	import { underway } from '../papers/uploads.svelte';
 	import AnswerField from '../portal/AnswerField.svelte';
 	import AddedFiles from '../items/AddedFiles.svelte';
 	import type { AnswerProps } from '../items/answer';
 	import { answersIn } from './answers-in';
+	import FileAnswer from './FileAnswer.svelte';
 
 	type Given = AnswerProps<'questionnaire'>;
 	/** Questions answered part by part, and all looked over before they are handed in: by a client, or by anybody on a public page. */
@@ -50,7 +52,7 @@
 	const answersId = $props.id();
 	let form = $state<HTMLFormElement>();
 	/** what stands in the fields: to begin with what was typed, else answered, else known */
-	let given = $state<Answers>(
+	let written = $state<Answers>(
 		untrack(() =>
 			Object.fromEntries(
 				item.spec.questions.flatMap(({ key, answer }) => {
@@ -61,6 +63,15 @@
 			)
 		)
 	);
+	/** with the files that are there */
+	const given = $derived({ ...written, ...answersOfFiles(questions, item.papers) });
+	const wantsFiles = $derived(questions.filter(({ answer }) => answer.is === 'file'));
+	/** where no scripts run: which question a file answers is chosen beside it */
+	const slotsPlain = $derived(
+		wantsFiles.flatMap(({ key, title, answer }) => (answer.is === 'file' ? [{ name: key, words: title, accepts: answer.accepts }] : []))
+	);
+	/** files are on their way: what is handed in now would lack them */
+	const busy = $derived(underway().some(({ at: to }) => to === `${home}/item/${item.id}`));
 	/** of what the firm asked back: what can be answered now; null for everything */
 	const openKeys = $derived(openWhileAskedBack(questions, item.review, answers, whichApply(questions, answers, null, dayOf(now, brand.timeZone))));
 	const isShut = (key: string) => openKeys !== null && !openKeys.has(key);
@@ -90,7 +101,7 @@
 
 	function read() {
 		if (!form) return;
-		given = { ...shutAnswers(answers, openKeys), ...answersIn(form, questions) };
+		written = { ...shutAnswers(answers, openKeys), ...answersIn(form, questions) };
 	}
 	/** Parts of which nothing is asked with the answers so far are passed over. */
 	const isEmpty = (part: number) => parts[part]?.asked.length === 0;
@@ -123,6 +134,7 @@
 		const answer = given[q.key];
 		return answer === undefined ? '' : answerInWords(q.answer, answer, answerReader(locale));
 	};
+	const labelOf = (q: Question) => (q.required ? q.title : `${q.title} (${say('item.questionnaire.optional')})`);
 	const before = (key: string): TypedValue | undefined => typed(ANSWER + key);
 </script>
 
@@ -130,16 +142,30 @@
 	{@const knows = before(q.key) === undefined && answers[q.key] === undefined ? known[q.key] : undefined}
 	<div hidden={applies.get(q.key) !== 'yes' || isShut(q.key)} inert={isShut(q.key)} class={q.under === undefined || openKeys ? '' : 'follow-up'}>
 		{#if item.review.askedBack?.[q.key] && open}<p class="notice-lamp mb-2 whitespace-pre-line">{item.review.askedBack[q.key]}</p>{/if}
-		<AnswerField
-			spec={q.answer}
-			name={q.key}
-			label="{q.title}{q.required ? '' : ` (${say('item.questionnaire.optional')})`}"
-			value={answers[q.key] ?? knows?.answer ?? null}
-			typed={before(q.key)}
-			{locale}
-			required={q.required}
-			wrong={fields[q.key]}
-		/>
+		{#if q.answer.is === 'file'}
+			<FileAnswer
+				name={q.key}
+				label={labelOf(q)}
+				accepts={q.answer.accepts}
+				papers={item.papers.filter(({ slot }) => slot === q.key)}
+				at="{home}/item/{item.id}"
+				title={item.title}
+				{home}
+				{locale}
+				open={open && !isShut(q.key)}
+				wrong={fields[q.key]}
+				removeForm="{answersId}-remove"
+			/>
+		{:else}<AnswerField
+				spec={q.answer}
+				name={q.key}
+				label={labelOf(q)}
+				value={answers[q.key] ?? knows?.answer ?? null}
+				typed={before(q.key)}
+				{locale}
+				required={q.required}
+				wrong={fields[q.key]}
+			/>{/if}
 		{#if q.help}<p class="mt-1 text-[0.88rem] whitespace-pre-line text-(--half)">{q.help}</p>{/if}
 		{#if knows && open}<p class="mt-1 text-[0.84rem] text-(--half)">
 				{knows.saidBy === null
@@ -157,7 +183,7 @@
 							checked={unknown.includes(q.key)}
 							onchange={(event) => (unknown = event.currentTarget.checked ? [...unknown, q.key] : unknown.filter((key) => key !== q.key))}
 						/>
-						{say('item.questionnaire.unknown')}</label
+						{say(q.answer.is === 'file' ? 'item.questionnaire.notHere' : 'item.questionnaire.unknown')}</label
 					>
 				{/if}
 				{#if live && askAbout}<button type="button" class="ask" onclick={() => askAbout(q.title)}>{say('item.questionnaire.ask')}</button>{/if}
@@ -206,7 +232,8 @@
 							<div class="min-w-0">
 								<p class="text-[0.88rem] text-(--half)">{q.title}</p>
 								<p class="font-semibold break-words whitespace-pre-line">
-									{#if given[q.key] === undefined && unknown.includes(q.key)}<span class="font-normal">{say('item.questionnaire.unknown')}</span
+									{#if given[q.key] === undefined && unknown.includes(q.key)}<span class="font-normal"
+											>{say(q.answer.is === 'file' ? 'item.questionnaire.notHere' : 'item.questionnaire.unknown')}</span
 										>{:else if given[q.key] === undefined}<span class="font-normal {q.required ? 'text-(--wrong)' : 'text-(--half)'}"
 											>{say(q.required ? 'item.questionnaire.missing' : 'item.questionnaire.none')}</span
 										>{:else}{shown(q)}{/if}
@@ -228,13 +255,19 @@
 			>
 		{:else if !withFiles}
 			<p class="mt-5 text-sm text-(--half)">{say(kept)}</p>
-			<button class="act mt-2 w-full" disabled={pending}>{say(send)}</button>
+			<button class="act mt-2 w-full" disabled={pending || busy}>{say(busy ? 'item.questionnaire.file.coming' : send)}</button>
 		{/if}
 		{#if live && inParts && at > firstPart}<button type="button" class="act-quiet mt-2 w-full" onclick={() => step(-1)}
 				>{say('item.questionnaire.back')}</button
 			>{/if}
 	{/if}
 </form>
+{#if wantsFiles.length > 0 && open}
+	<form id="{answersId}-remove" method="post" action="?/removePaper" hidden {@attach enhancedForm({ onProblem })}></form>
+	{#if !live && !withFiles}<div class="without-scripts mt-6">
+			<PaperUpload itemId={item.id} title={item.title} papers={item.papers} slots={slotsPlain} handsIn={false} {locale} {home} onProblem={() => {}} />
+		</div>{/if}
+{/if}
 {#if !open && item.answerData}<p class="mt-5">
 		<a class="act-link" href="{home}/item/{item.id}/pdf" target="_blank" rel="noopener">{say('item.questionnaire.pdf')}</a>
 	</p>{/if}
@@ -255,15 +288,20 @@
 		<PaperUpload
 			itemId={item.id}
 			title={item.title}
-			papers={item.papers}
+			papers={item.papers.filter(({ slot }) => slot === null)}
+			slots={live ? [] : slotsPlain}
 			handsIn={false}
 			{locale}
 			{home}
 			onProblem={(message) => onProblem({ message, fields: {} })}
 		/>
 		<p class="mt-4 text-sm text-(--half)">{say(kept)}</p>
-		<button class="act mt-2 w-full" form={answersId} disabled={pending}>{say(send)}</button>
-	{:else if !open && item.papers.length > 0}<AddedFiles papers={item.papers} {home} {locale} />{/if}
+		<button class="act mt-2 w-full" form={answersId} disabled={pending || busy}>{say(busy ? 'item.questionnaire.file.coming' : send)}</button>
+	{:else if !open && item.papers.some(({ slot }) => slot === null)}<AddedFiles
+			papers={item.papers.filter(({ slot }) => slot === null)}
+			{home}
+			{locale}
+		/>{/if}
 {/if}
 
 <style>
@@ -285,5 +323,13 @@
 	}
 	[hidden] {
 		display: none;
+	}
+	.without-scripts {
+		display: none;
+	}
+	@media (scripting: none) {
+		.without-scripts {
+			display: block;
+		}
 	}
 </style>

@@ -8,7 +8,7 @@ export function answersIn(form: HTMLFormElement, questions: readonly Question[])
 		questions.flatMap(({ key, answer }) => {
 			const one = typedAnswer(
 				answer,
-				data.getAll(key).filter((value) => typeof value === 'string')
+				data.getAll(key).map((value) => (typeof value === 'string' ? value : value.name))
 			);
 			return one === undefined ? [] : [[key, one]];
 		})

@@ -2,7 +2,11 @@ import { z } from 'zod';
 import { USUAL, type ItemKindDefinition } from '../item-kind';
 import { answerSpecSchema, factOfAnswer } from '../questions';
 
-const spec = z.object({ answer: answerSpecSchema.default({ is: 'words' }), fact: factOfAnswer });
+const spec = z.object({
+	// a single file is asked for by a line of its own kind
+	answer: answerSpecSchema.default({ is: 'words' }).refine(({ is }) => is !== 'file', 'Ask for a file with a line that asks for a paper.'),
+	fact: factOfAnswer
+});
 
 export const question = {
 	...USUAL,

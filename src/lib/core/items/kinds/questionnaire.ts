@@ -23,7 +23,11 @@ export const questionnaire = {
 	// without what hangs on an answer or on who they are; of the Library, before it is sent, a usual one
 	minutes: ({ questions }) =>
 		questions.length === 0 ? 6 : minutesOf(questions.filter(({ under, condition }) => under === undefined && condition === undefined)),
-	filesMost: ({ files }) => (files ? FILES_MOST : 0),
+	filesMost: ({ questions, files }) => (files || questions.some(({ answer }) => answer.is === 'file') ? FILES_MOST : 0),
+	slot: ({ questions }, name) => {
+		const question = questions.find(({ key }) => key === name);
+		return question?.answer.is === 'file' ? { name, words: question.title, accepts: question.answer.accepts } : undefined;
+	},
 	typed: ({ questions }) => questions.flatMap(({ key }) => [key, unknownField(key)]),
 	goesOn: 'until_looked_at'
 } satisfies ItemKindDefinition<typeof spec>;

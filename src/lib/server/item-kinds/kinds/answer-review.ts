@@ -97,6 +97,7 @@ export async function correctAnswer(tx: Tx, actor: Actor, input: { itemId: strin
 	const question = questionOf(item, input.key);
 	if (!mayReadAnswer(actor, await loadFacts(tx), question))
 		throw new DomainError('not_found', 'This question is not there any more. Load the page again.');
+	if (question.answer.is === 'file') throw new DomainError('invalid', 'A file is not corrected: ask it back, and they add another one.');
 	const firm = await loadFirm(tx);
 	const read = answersOf([question], { [question.key]: input.typed }, false, { ...firm, today: localDate(actor.now, firm.calendar) });
 	const [problem] = Object.values(read.problems);

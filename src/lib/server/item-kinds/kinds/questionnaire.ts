@@ -1,7 +1,7 @@
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { openWhileAskedBack, reviewAfterHandIn, shutAnswers, unknownField, type AnswerReview } from '$lib/core/items/answer-review';
-import { answersOf, type Answers } from '$lib/core/items/questions';
+import { answersOf, type Answers, type FilesAdded } from '$lib/core/items/questions';
 import { whichApply } from '$lib/core/items/which-apply';
 import { settleQuestions } from '$lib/core/requests/facts-of-lines';
 import { saying } from '$lib/words/sayings';
@@ -17,6 +17,26 @@ import { lockOwnItem, requireKind } from '../../items/own-item';
 import { mayReadAnswer } from '../../items/read-items';
 import { keepFacts } from './facts-of-answers';
 
+/** What was handed in before, and what was said of it. */
+async function answeredSoFar(tx: Tx, itemId: string): Promise<{ before: Answers; review: AnswerReview }> {
+	const row = await tx.first<{ before: Answers | null; review: AnswerReview }>(
+		'select answer_data before, answer_review review from item where id = $1',
+		[itemId]
+	);
+	return { before: row?.before ?? {}, review: row?.review ?? {} };
+}
+
+/** The files of those questions that want some, in the order in which they came. */
+async function filesAdded(tx: Tx, item: LockedOf<'questionnaire'>): Promise<FilesAdded> {
+	if (!item.spec.questions.some(({ answer }) => answer.is === 'file')) return {};
+	const rows = await tx.rows<{ key: string; files: { id: string; name: string }[] }>(
+		`select slot key, json_agg(json_build_object('id', id, 'name', name) order by uploaded_at, id) files
+		from paper where item_id = $1 and removed_at is null and slot is not null group by slot`,
+		[item.id]
+	);
+	return Object.fromEntries(rows.map(({ key, files }) => [key, files]));
+}
+
 /**
  * Reads the answers of those questions that apply, and keeps those as facts that are facts. What was typed for a question that does not
  * apply, or is not there any more, is no answer.
@@ -27,12 +47,7 @@ async function take(tx: Tx, actor: Actor, item: LockedOf<'questionnaire'>, typed
 	const firm = await loadFirm(tx);
 	const today = localDate(actor.now, firm.calendar);
 	const known = (await readClientsKnown(tx, [item.client_id], today)).get(item.client_id)!;
-	const row = await tx.first<{ before: Answers | null; review: AnswerReview }>(
-		'select answer_data before, answer_review review from item where id = $1',
-		[item.id]
-	);
-	const before = row?.before ?? {};
-	const review = row?.review ?? {};
+	const { before, review } = await answeredSoFar(tx, item.id);
 	// of what was asked back the rest stays as it was handed in, whatever a form says
 	const client = { known, facts: await loadFacts(tx) };
 	const open = openWhileAskedBack(questions, review, before, whichApply(questions, before, client, today));
@@ -40,8 +55,11 @@ async function take(tx: Tx, actor: Actor, item: LockedOf<'questionnaire'>, typed
 		questions.filter(({ key }) => !open || open.has(key)),
 		typed,
 		true,
-		{ ...firm, today }
+		{ ...firm, today },
+		await filesAdded(tx, item)
 	);
+	// on the phone nobody can hand over a file: it is asked back, or comes later
+	if (actor.kind === 'staff') for (const { key, answer } of questions) if (answer.is === 'file') delete read.problems[key];
 	const answered: Answers = { ...shutAnswers(before, open), ...read.answers };
 	const applies = whichApply(questions, answered, client, today);
 	const asked = questions.filter(({ key }) => applies.get(key) === 'yes');
@@ -83,5 +101,10 @@ export const questionnaire: ServerItemKind<'questionnaire'> = {
 		return { ...line, spec: { ...spec, questions: settleQuestions(spec.questions, await loadFacts(tx), firm) } };
 	},
 	handIn: (tx, actor, itemId, typed) => answerQuestionnaire(tx, actor, { itemId, typed }),
-	fillIn: take
+	fillIn: take,
+	mayChangeFiles: async (tx, item, slot) => {
+		if (slot === null) return item.spec.files;
+		const { before, review } = await answeredSoFar(tx, item.id);
+		return !review.askedBack || slot in review.askedBack || !(slot in before);
+	}
 };

@@ -12,7 +12,7 @@
 <div class="flex flex-wrap gap-3">
 	{#if question.fact}
 		<p class="field-label self-end pb-2">Answered as “{facts.get(question.fact)?.label ?? question.fact}” is written down.</p>
-	{:else}<AnswerSpecFields bind:answer={question.answer} currency={place.currency} />{/if}
+	{:else}<AnswerSpecFields bind:answer={question.answer} currency={place.currency} files={false} />{/if}
 	<label class="field"
 		><span>Kept as a fact, and never asked again</span><select
 			value={question.fact ?? ''}

@@ -33,7 +33,14 @@
 			class={q.under === undefined ? '' : 'border-l-2 border-(--lamp-deep) pl-3'}
 		>
 			{#if q.part}<h3 class="pt-2 text-[0.95rem]">{q.part}</h3>{/if}
-			<AnswerField spec={q.answer} name={q.key} label={q.title} locale="en" required={q.required} wrong={fields[q.key]} />
+			{#if q.answer.is === 'file'}
+				<p class="field-label !text-[0.92rem]">{q.title}</p>
+				<p class="text-[0.84rem] text-(--half)">
+					{item.papers.some(({ slot }) => slot === q.key)
+						? 'They have added it.'
+						: 'A file: only they can add it. Ask it back afterwards if it is needed.'}
+				</p>
+			{:else}<AnswerField spec={q.answer} name={q.key} label={q.title} locale="en" required={q.required} wrong={fields[q.key]} />{/if}
 			{#if q.condition}<p class="text-[0.8rem] text-(--half)">Asked of some clients only; where it does not fit, leave it empty.</p>{/if}
 		</div>
 	{/each}

@@ -44,6 +44,7 @@
 		}
 	};
 	const first = $derived(item.contactName.split(' ')[0]);
+	const filesOf = (answer: Answer) => (Array.isArray(answer) ? answer.filter((file) => typeof file === 'object') : []);
 	const words = (question: Question, answer: Answer | null | undefined) =>
 		answer === null || answer === undefined ? 'no answer' : answerInWords(question.answer, answer, reader);
 </script>
@@ -86,8 +87,18 @@
 						<dt>{question.title}</dt>
 						<dd class="break-words">
 							{#if item.withheld.includes(key)}<span class="text-(--half)">not shown to your role</span>
+							{:else if key in answers && question.answer.is === 'file'}
+								{#each filesOf(answers[key]) as file (file.paper)}<a
+										class="act-link mr-3 !inline-block"
+										href="/desk/papers/{file.paper}"
+										target="_blank"
+										rel="noopener">{file.name}</a
+									>{/each}
 							{:else if key in answers}<span class="whitespace-pre-wrap">{words(question, answers[key])}</span>
-							{:else if review.unknown?.includes(key)}<span class="text-(--lamp-deep)">{first} does not know</span>
+							{:else if review.unknown?.includes(key)}<span class="text-(--lamp-deep)"
+									>{first}
+									{question.answer.is === 'file' ? 'does not have it' : 'does not know'}</span
+								>
 							{:else}<span class="text-(--half)">no answer</span>{/if}
 							{#if corrected}<span class="block text-[0.82rem] text-(--half)"
 									>{item.contactName} answered: “{words(question, corrected.was)}”. Corrected by {corrected.by}, {timeWords(
@@ -102,16 +113,16 @@
 									{#if handedIn}<button type="button" class="act-link" aria-label="Ask back: {question.title}" onclick={() => (back = [...back, key])}
 											>ask back</button
 										>{/if}
-									<button
-										type="button"
-										class="act-link"
-										aria-label="Correct: {question.title}"
-										onclick={() => {
-											correcting = key;
-											problem = '';
-											fields = {};
-										}}>correct</button
-									>
+									{#if question.answer.is !== 'file'}<button
+											type="button"
+											class="act-link"
+											aria-label="Correct: {question.title}"
+											onclick={() => {
+												correcting = key;
+												problem = '';
+												fields = {};
+											}}>correct</button
+										>{/if}
 								</span>
 							{/if}
 							{#if back.includes(key)}
