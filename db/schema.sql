@@ -1754,6 +1754,7 @@ CREATE TABLE questionnaire (
     changed_by_id uuid NOT NULL,
     changed_at timestamp with time zone NOT NULL,
     ended_at timestamp with time zone,
+    signed boolean DEFAULT false NOT NULL,
     CONSTRAINT questionnaire_year_check CHECK (((year >= 1990) AND (year <= 2200)))
 );
 
@@ -2045,6 +2046,32 @@ CREATE TABLE signature (
 
 COMMENT ON TABLE signature IS 'A signature on a letter, with consent, time, address and browser';
 
+CREATE TABLE signed_answers (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    client_id uuid NOT NULL,
+    item_id uuid NOT NULL,
+    contact_id uuid NOT NULL,
+    name text NOT NULL,
+    email text NOT NULL,
+    mark jsonb NOT NULL,
+    consent text NOT NULL,
+    signed_at timestamp with time zone NOT NULL,
+    ip text NOT NULL,
+    user_agent text NOT NULL,
+    locale text NOT NULL,
+    title text NOT NULL,
+    questions jsonb NOT NULL,
+    answers jsonb NOT NULL,
+    unknown text[] NOT NULL,
+    sealed_key text,
+    sealed_sha256 bytea,
+    sealed_at timestamp with time zone,
+    CONSTRAINT signed_answers_check CHECK ((((sealed_key IS NULL) = (sealed_at IS NULL)) AND ((sealed_key IS NULL) = (sealed_sha256 IS NULL))))
+);
+
+COMMENT ON TABLE signed_answers IS 'Answers to a questionnaire as somebody signed them, with the sealed file';
+
 CREATE TABLE staff (
     id uuid NOT NULL,
     firm_id uuid NOT NULL,
@@ -2116,6 +2143,12 @@ UNION ALL
     letter.sealed_sha256 AS sha256
    FROM letter
   WHERE (letter.sealed_key IS NOT NULL)
+UNION ALL
+ SELECT signed_answers.firm_id,
+    signed_answers.sealed_key AS storage_key,
+    signed_answers.sealed_sha256 AS sha256
+   FROM signed_answers
+  WHERE (signed_answers.sealed_key IS NOT NULL)
 UNION ALL
  SELECT attachment.firm_id,
     attachment.storage_key,
@@ -2471,6 +2504,9 @@ ALTER TABLE ONLY signature
 ALTER TABLE ONLY signature
     ADD CONSTRAINT signature_pkey PRIMARY KEY (id);
 
+ALTER TABLE ONLY signed_answers
+    ADD CONSTRAINT signed_answers_pkey PRIMARY KEY (id);
+
 ALTER TABLE ONLY staff_group_member
     ADD CONSTRAINT staff_group_member_pkey PRIMARY KEY (group_id, staff_id);
 
@@ -2745,6 +2781,12 @@ CREATE INDEX session_by_staff ON session USING btree (staff_id) WHERE (ended_at 
 
 CREATE INDEX sign_in_step_of_person ON sign_in_step USING btree (COALESCE(staff_id, contact_id), begun_at DESC);
 
+CREATE INDEX signed_answers_of_client ON signed_answers USING btree (client_id);
+
+CREATE INDEX signed_answers_of_contact ON signed_answers USING btree (contact_id);
+
+CREATE INDEX signed_answers_of_item ON signed_answers USING btree (item_id, signed_at DESC);
+
 CREATE UNIQUE INDEX staff_by_email ON staff USING btree (email) WHERE (practice_of_id IS NULL);
 
 CREATE INDEX staff_by_firm ON staff USING btree (firm_id);
@@ -2828,6 +2870,8 @@ CREATE TRIGGER may_work BEFORE DELETE ON request FOR EACH ROW WHEN ((NULLIF(curr
 CREATE TRIGGER may_work BEFORE DELETE ON request_draft FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
 CREATE TRIGGER may_work BEFORE DELETE ON signature FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
+
+CREATE TRIGGER may_work BEFORE DELETE ON signed_answers FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
 CREATE TRIGGER may_work BEFORE DELETE ON task FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
@@ -3423,6 +3467,18 @@ ALTER TABLE ONLY signature
 ALTER TABLE ONLY signature
     ADD CONSTRAINT signature_staff_id_fkey FOREIGN KEY (staff_id) REFERENCES staff(id);
 
+ALTER TABLE ONLY signed_answers
+    ADD CONSTRAINT signed_answers_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
+
+ALTER TABLE ONLY signed_answers
+    ADD CONSTRAINT signed_answers_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY signed_answers
+    ADD CONSTRAINT signed_answers_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY signed_answers
+    ADD CONSTRAINT signed_answers_item_id_fkey FOREIGN KEY (item_id) REFERENCES item(id);
+
 ALTER TABLE ONLY staff
     ADD CONSTRAINT staff_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
 
@@ -3612,6 +3668,8 @@ CREATE POLICY may_work_add ON request_draft AS RESTRICTIVE FOR INSERT TO lantern
 
 CREATE POLICY may_work_add ON signature AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
+CREATE POLICY may_work_add ON signed_answers AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
 CREATE POLICY may_work_add ON task AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
 CREATE POLICY may_work_add ON transaction_file AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
@@ -3656,6 +3714,8 @@ CREATE POLICY may_work_change ON request_draft AS RESTRICTIVE FOR UPDATE TO lant
 
 CREATE POLICY may_work_change ON signature AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
+CREATE POLICY may_work_change ON signed_answers AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
 CREATE POLICY may_work_change ON task AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
 CREATE POLICY may_work_change ON transaction_file AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
@@ -3695,6 +3755,10 @@ CREATE POLICY own_clients ON paper TO lantern_contact USING (((firm_id = ( SELEC
 CREATE POLICY own_clients ON request TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
 
 CREATE POLICY own_clients ON signature TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
+
+CREATE POLICY own_clients ON signed_answers TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[])) AND (EXISTS ( SELECT
+   FROM item i
+  WHERE (i.id = signed_answers.item_id)))));
 
 CREATE POLICY own_clients_read ON event FOR SELECT TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
 
@@ -3874,6 +3938,8 @@ CREATE POLICY same_firm ON sign_in_step TO lantern_app USING ((firm_id = ( SELEC
 
 CREATE POLICY same_firm ON signature TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
 
+CREATE POLICY same_firm ON signed_answers TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
+
 CREATE POLICY same_firm ON staff TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
 
 CREATE POLICY same_firm ON staff_group TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
@@ -3915,6 +3981,8 @@ ALTER TABLE session ENABLE ROW LEVEL SECURITY;
 ALTER TABLE sign_in_step ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE signature ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE signed_answers ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE staff ENABLE ROW LEVEL SECURITY;
 
@@ -4318,6 +4386,9 @@ GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE sign_in_step TO lantern_app;
 
 GRANT SELECT,INSERT,UPDATE ON TABLE signature TO lantern_app;
 GRANT SELECT,INSERT,UPDATE ON TABLE signature TO lantern_contact;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE signed_answers TO lantern_app;
+GRANT SELECT,INSERT ON TABLE signed_answers TO lantern_contact;
 
 GRANT SELECT,INSERT,UPDATE ON TABLE staff TO lantern_app;
 

@@ -256,7 +256,7 @@ export function playQuestionnaires({ context, firmId, at, on, as, inFirm, client
 				each: null,
 				dueOn: on('2026-05-12'),
 				account: null,
-				spec: { questions: [], files: false, from: { id, name: title, version: 1, before: null } }
+				spec: { questions: [], files: false, signed: false, from: { id, name: title, version: 1, before: null } }
 			};
 			const request = await sendRequest(context, firmId, as('odalys'), {
 				clientId: client.id,

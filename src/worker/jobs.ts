@@ -5,6 +5,7 @@ import { bringAboutJob } from './jobs/bring-about';
 import { fillPracticeJob } from './jobs/fill-practice';
 import { mailFromDoorJob } from './jobs/mail-from-door';
 import { moveDemoClockJob } from './jobs/move-demo-clock';
+import { sealAnswersJob } from './jobs/seal-answers';
 import { runImportJob } from './jobs/run-import';
 import { sendDraftsJob } from './jobs/send-drafts';
 import { sendMessageJob } from './jobs/send-message';
@@ -17,6 +18,7 @@ const WORK: { [Name in JobName]: Job<Name> } = {
 	fill_practice: fillPracticeJob,
 	send_drafts: sendDraftsJob,
 	bring_about: bringAboutJob,
+	seal_answers: sealAnswersJob,
 	move_demo_clock: moveDemoClockJob
 };
 

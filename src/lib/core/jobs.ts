@@ -22,6 +22,8 @@ export const JOBS = {
 	send_drafts: z.object({ firmId: z.uuid(), runId: z.uuid(), staffId: z.uuid() }),
 	/** brings about what accepted answers bring about */
 	bring_about: z.object({ firmId: z.uuid(), itemId: z.uuid() }),
+	/** seals answers that were signed */
+	seal_answers: z.object({ firmId: z.uuid(), id: z.uuid() }),
 	/** moves the demo's clock forward */
 	move_demo_clock: z.object({ to: z.iso.datetime() })
 } as const satisfies Record<string, z.ZodType>;

@@ -185,6 +185,7 @@ export const EVENT_WORDS = {
 	letter_shown_whole: 'was shown the whole letter “{title}”',
 	letter_said_read: 'said that they have read the letter “{title}” to its end',
 	letter_signed: 'signed “{title}”',
+	answers_signed: 'signed the answers of “{title}”',
 	letter_countersigned: 'countersigned and sealed “{title}”',
 	letter_downloaded: 'downloaded the letter “{title}”',
 	message_sent: 'sent “{subject}” to {to}',

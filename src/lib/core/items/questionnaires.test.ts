@@ -115,7 +115,7 @@ describe('kept with a list', () => {
 			key: 'l',
 			kind: 'questionnaire',
 			title: 'Us',
-			spec: { questions, files: false },
+			spec: { questions, files: false, signed: false },
 			due: { from: 'asked', offset: 5, unit: 'business_days', roll: 'none' },
 			dueOn: ''
 		});

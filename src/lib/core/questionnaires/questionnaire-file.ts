@@ -26,7 +26,7 @@ const fileSchema = z.looseObject({
 });
 
 /** A questionnaire as its file, with the facts that it names, so that another firm knows what is meant. */
-export function questionnaireFile({ name, about, questions, files, year }: Questionnaire, facts: FirmFacts): string {
+export function questionnaireFile({ name, about, questions, files, signed, year }: Questionnaire, facts: FirmFacts): string {
 	const names = new Set(questions.flatMap(({ fact, condition }) => [...(fact ? [fact] : []), ...factsOfCondition(condition ?? null)]));
 	const used = [...names].flatMap((one): FileFact[] => {
 		const fact = facts.get(one);
@@ -34,7 +34,7 @@ export function questionnaireFile({ name, about, questions, files, year }: Quest
 	});
 	// what an answer brings about names people and lists of this firm
 	const asked = questions.map(({ brings: _ours, ...question }) => question);
-	const questionnaire = { name, about, questions: asked, files, year };
+	const questionnaire = { name, about, questions: asked, files, signed, year };
 	return `${JSON.stringify({ format: FILE_FORMAT, version: FILE_VERSION, facts: used, questionnaire }, null, '\t')}\n`;
 }
 

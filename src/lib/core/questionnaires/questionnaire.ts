@@ -16,6 +16,8 @@ export const questionnaireSchema = z
 			.max(QUESTIONS_MAX, `At most ${QUESTIONS_MAX} questions in one questionnaire; make a second one.`),
 		/** files may be added to the answers */
 		files: z.boolean().default(false),
+		/** whoever is asked signs the answers as they hand them in */
+		signed: z.boolean().default(false),
 		/** the year it asks about, where there is one for every year */
 		year: z.int().min(1990).max(2200).nullable().default(null)
 	})

@@ -313,6 +313,7 @@ describe('as a file', () => {
 		name: 'Getting to know you',
 		about: '',
 		files: true,
+		signed: true,
 		year: 2025,
 		questions: [
 			question('form', { is: 'one_of', choices: ['sole trader', 'company'] }, { fact: 'legal_form', part: 'You' }),
@@ -494,7 +495,7 @@ describe('what an answer brings about', () => {
 	test('the client and the file are told nothing of it', () => {
 		const known = { kind: 'business' as const, services: [], facts: {}, today: '2026-05-04' };
 		expect(JSON.stringify(questionsFor(questions, { known, facts: firmFacts([]) }))).not.toContain('brings');
-		const file = questionnaireFile({ name: 'x', about: '', questions, files: false, year: null }, firmFacts([]));
+		const file = questionnaireFile({ name: 'x', about: '', questions, files: false, signed: false, year: null }, firmFacts([]));
 		expect(file).not.toContain(staffId);
 		const theirs = file.replace('"key": "staff",', `"key": "staff", "brings": [${JSON.stringify(task('a'))}],`);
 		expect(JSON.stringify(readQuestionnaireFile(theirs, firmFacts([])))).not.toContain(staffId);

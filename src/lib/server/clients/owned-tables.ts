@@ -38,6 +38,7 @@ export const OF_CLIENT: Readonly<Record<string, Owned>> = {
 	'request.client_id': MOVES,
 	'request_draft.client_id': { merging: 'move', handedOut: { not: 'never left the firm' } },
 	'signature.client_id': MOVES,
+	'signed_answers.client_id': MOVES,
 	'recurring_request.client_id': MOVES,
 	'task.client_id': { merging: 'move', handedOut: { not: 'the firm’s own work' } },
 	'transaction_file.client_id': MOVES,
@@ -69,6 +70,7 @@ export const OF_CONTACT: Readonly<Record<string, Owned>> = {
 	'session.contact_id': SIGN_IN,
 	'sign_in_step.contact_id': SIGN_IN,
 	'signature.contact_id': MOVES,
+	'signed_answers.contact_id': MOVES,
 	'recurring_request.contact_id': MOVES,
 	'text_factor.contact_id': SIGN_IN,
 	'unfinished_upload.contact_id': { merging: { stay: 'given up after a day' }, handedOut: { not: 'never came whole' } }

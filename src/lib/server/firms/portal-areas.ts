@@ -84,7 +84,8 @@ export const FORM_OF_CLIENT = `f.ended_at is null and (f.services = '{}' or f.se
 
 /** Whether an area holds something for clients. */
 const SOMETHING_IN: Record<PortalArea, (clients: string) => string> = {
-	letters: (clients) => `select from letter where client_id = any (${clients}::uuid[]) and sealed_key is not null`,
+	letters: (clients) => `select from letter where client_id = any (${clients}::uuid[]) and sealed_key is not null
+		union all select from signed_answers where client_id = any (${clients}::uuid[]) and sealed_key is not null`,
 	facts: (clients) => `select from fact where client_id = any (${clients}::uuid[]) and replaced_at is null`,
 	forms: (clients) => `select from client_form f, client c where c.id = any (${clients}::uuid[]) and c.state = 'active' and ${FORM_OF_CLIENT}`
 };
@@ -104,16 +105,20 @@ export interface SignedLetter {
 	title: string;
 	clientName: string;
 	sealedAt: string;
-	pages: number;
+	/** of a letter; null for answers */
+	pages: number | null;
 }
 
-/** The letters a contact can read again: signed by both sides, newest first. */
+/** What a contact can read again: letters that both sides have signed, and the answers that were signed last, newest first. */
 export async function readSignedLetters(tx: Tx, actor: Actor): Promise<SignedLetter[]> {
 	const ids = (await clientsWithArea(tx, actor, 'letters')).map((client) => client.id);
 	return tx.rows<SignedLetter>(
 		`select i.id as "itemId", i.title, c.name as "clientName", l.sealed_at as "sealedAt", l.pages
 		from letter l join item i on i.id = l.item_id join client c on c.id = l.client_id
-		where l.client_id = any ($1) and l.sealed_key is not null order by l.sealed_at desc`,
+		where l.client_id = any ($1) and l.sealed_key is not null
+		union all (select distinct on (s.item_id) s.item_id, s.title, c.name, s.sealed_at, null
+			from signed_answers s join client c on c.id = s.client_id where s.client_id = any ($1) and s.sealed_key is not null order by s.item_id, s.signed_at desc)
+		order by "sealedAt" desc`,
 		[ids]
 	);
 }

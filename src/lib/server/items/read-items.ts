@@ -66,6 +66,8 @@ interface ItemBase {
 	raised: boolean;
 	papers: PaperRow[];
 	letter: { id: string; state: string; pages: number; sealedAt: string | null; shownWholeAt: string | null; sha256: string } | null;
+	/** who signed the answers last, and whether the sealed file is there yet */
+	signed: { name: string; at: string; sealed: boolean } | null;
 	/** what was said of single answers of a questionnaire */
 	review: AnswerReview;
 	/** keys of questions whose answers whoever reads may not see */
@@ -94,6 +96,8 @@ const ITEM_COLUMNS = `i.id, i.kind, i.title, i.why, i.text, i.required, i.due_on
 		from paper p where p.item_id = i.id and p.removed_at is null), '[]') papers,
 	(select json_build_object('id', l.id, 'state', l.state, 'pages', l.pages, 'sealedAt', to_iso(l.sealed_at), 'shownWholeAt', to_iso(l.shown_whole_at), 'sha256', encode(l.sha256, 'hex'))
 		from letter l where l.item_id = i.id) letter,
+	case when i.kind = 'questionnaire' then (select json_build_object('name', s.name, 'at', to_iso(s.signed_at), 'sealed', s.sealed_key is not null)
+		from signed_answers s where s.item_id = i.id order by s.signed_at desc limit 1) end signed,
 	(select actor_name from event e where e.item_id = i.id and e.actor_kind = 'staff' and e.verb in ('item_sent_back', 'item_reopened') order by e.id desc limit 1) "lastActor"`;
 const ITEM_SOURCE = 'item i join client cl on cl.id = i.client_id join request r on r.id = i.request_id';
 

@@ -78,7 +78,7 @@ export function questionnaireChoices(tx: Tx): Promise<QuestionnaireChoice[]> {
 export async function readQuestionnaire(tx: Tx, actor: Actor, id: string, of: 'in_use' | 'any' = 'in_use'): Promise<KeptQuestionnaire> {
 	requireStaff(actor, 'look');
 	const row = await tx.first<KeptQuestionnaire>(
-		`select q.id, q.name, q.about, q.questions, q.files, q.year, q.version, q.before_id "beforeId", s.name "changedBy", q.changed_at "changedAt"
+		`select q.id, q.name, q.about, q.questions, q.files, q.signed, q.year, q.version, q.before_id "beforeId", s.name "changedBy", q.changed_at "changedAt"
 		from questionnaire q join staff s on s.id = q.changed_by_id where q.id = $1 and (q.ended_at is null or $2)`,
 		[id, of === 'any']
 	);
@@ -87,15 +87,18 @@ export async function readQuestionnaire(tx: Tx, actor: Actor, id: string, of: 'i
 }
 
 /** The newest version of a questionnaire, as it is copied into a line that is sent. @throws DomainError not_found, by its name */
-export async function questionnaireToSend(tx: Tx, from: FromLibrary): Promise<{ questions: Question[]; files: boolean; from: FromLibrary }> {
-	const row = await tx.first<{ name: string; questions: Question[]; files: boolean; version: number; before: string | null }>(
-		'select name, questions, files, version, before_id "before" from questionnaire where id = $1 and ended_at is null',
+export async function questionnaireToSend(
+	tx: Tx,
+	from: FromLibrary
+): Promise<{ questions: Question[]; files: boolean; signed: boolean; from: FromLibrary }> {
+	const row = await tx.first<{ name: string; questions: Question[]; files: boolean; signed: boolean; version: number; before: string | null }>(
+		'select name, questions, files, signed, version, before_id "before" from questionnaire where id = $1 and ended_at is null',
 		[from.id]
 	);
 	if (!row)
 		throw new DomainError('not_found', `The questionnaire “${from.name}” is not in the Library any more. Choose another one, or take the line out.`);
-	const { name, version, before } = row;
-	return { questions: questionsSchema.parse(row.questions), files: row.files, from: { id: from.id, name, version, before } };
+	const { name, version, before, files, signed } = row;
+	return { questions: questionsSchema.parse(row.questions), files, signed, from: { id: from.id, name, version, before } };
 }
 
 async function requireFreeName(tx: Tx, name: string, id: string | null): Promise<void> {
@@ -119,9 +122,9 @@ export async function addQuestionnaire(tx: Tx, actor: Actor, input: Questionnair
 	const questions = settleQuestions(input.questions, await loadFacts(tx), await loadFirm(tx));
 	const id = randomUUID();
 	await tx.rows(
-		`insert into questionnaire (id, firm_id, name, about, questions, files, year, before_id, made_by_id, made_at, changed_by_id, changed_at)
-		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $9, $10)`,
-		[id, tx.firmId, input.name, input.about, JSON.stringify(questions), input.files, input.year, beforeId, actor.id, actor.now]
+		`insert into questionnaire (id, firm_id, name, about, questions, files, signed, year, before_id, made_by_id, made_at, changed_by_id, changed_at)
+		values ($1, $2, $3, $4, $5, $6, $11, $7, $8, $9, $10, $9, $10)`,
+		[id, tx.firmId, input.name, input.about, JSON.stringify(questions), input.files, input.year, beforeId, actor.id, actor.now, input.signed]
 	);
 	await recordEvent(tx, actor, { verb: 'questionnaire_added', details: { name: input.name } });
 	return id;
@@ -166,6 +169,16 @@ export async function importQuestionnaire(tx: Tx, actor: Actor, text: string): P
 	return { id, leftOut };
 }
 
+/** What is kept of a version. */
+const contentOf = ({ name, about, questions, files, signed, year }: Questionnaire): Questionnaire => ({
+	name,
+	about,
+	questions,
+	files,
+	signed,
+	year
+});
+
 /**
  * Changes a questionnaire; the version before is kept, and what is out stays as it was.
  * @param version the one that was looked at
@@ -177,22 +190,15 @@ export async function changeQuestionnaire(tx: Tx, actor: Actor, id: string, vers
 	await requireFreeName(tx, input.name, id);
 	const questions = settleQuestions(input.questions, await loadFacts(tx), await loadFirm(tx));
 	const changed = await tx.first(
-		`update questionnaire set name = $3, about = $4, questions = $5, files = $6, year = $7, changed_by_id = $8, changed_at = $9, version = version + 1
+		`update questionnaire set name = $3, about = $4, questions = $5, files = $6, signed = $10, year = $7, changed_by_id = $8, changed_at = $9, version = version + 1
 		where id = $1 and version = $2 returning id`,
-		[id, version, input.name, input.about, JSON.stringify(questions), input.files, input.year, actor.id, actor.now]
+		[id, version, input.name, input.about, JSON.stringify(questions), input.files, input.year, actor.id, actor.now, input.signed]
 	);
 	if (!changed)
 		throw new DomainError('changed_meanwhile', `${before.changedBy} has changed this questionnaire meanwhile. What you wrote is still here.`);
 	await tx.rows(
 		'insert into questionnaire_version (firm_id, questionnaire_id, version, content, kept_at, kept_by_id) values ($1, $2, $3, $4, $5, $6)',
-		[
-			tx.firmId,
-			id,
-			version,
-			JSON.stringify({ name: before.name, about: before.about, questions: before.questions, files: before.files, year: before.year }),
-			actor.now,
-			actor.id
-		]
+		[tx.firmId, id, version, JSON.stringify(contentOf(before)), actor.now, actor.id]
 	);
 	await recordEvent(tx, actor, { verb: 'questionnaire_changed', details: { name: input.name, version: version + 1 } });
 }
@@ -205,7 +211,12 @@ export async function restoreQuestionnaire(tx: Tx, actor: Actor, id: string, ver
 		version
 	]);
 	if (!kept) throw new DomainError('not_found', 'There is no such version of this questionnaire.');
-	await changeQuestionnaire(tx, actor, id, seenVersion, { ...kept.content, questions: questionsSchema.parse(kept.content.questions) });
+	await changeQuestionnaire(tx, actor, id, seenVersion, {
+		...kept.content,
+		// versions of before knew no signature
+		signed: kept.content.signed ?? false,
+		questions: questionsSchema.parse(kept.content.questions)
+	});
 }
 
 /** Takes a questionnaire out of the Library; what was asked with it stays. @throws DomainError invalid while a list asks it */
@@ -241,7 +252,7 @@ export async function listThatAsks(tx: Tx, actor: Actor, id: string): Promise<st
 		title: name,
 		due: afterBusinessDays(10),
 		dueOn: '',
-		spec: { questions: [], files: false, from: { id, name, version, before: null } }
+		spec: { questions: [], files: false, signed: false, from: { id, name, version, before: null } }
 	});
 	return addList(
 		tx,

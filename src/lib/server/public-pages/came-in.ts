@@ -158,7 +158,12 @@ async function writeIntoRecord(tx: Tx, actor: Actor, answer: Waiting, clientId: 
 			requestId,
 			contactId,
 			answer.title,
-			JSON.stringify({ questions, files: false, from: { id: answer.questionnaire_id, name: answer.title, version: answer.version, before: null } }),
+			JSON.stringify({
+				questions,
+				files: false,
+				signed: false,
+				from: { id: answer.questionnaire_id, name: answer.title, version: answer.version, before: null }
+			}),
 			JSON.stringify(answer.answers),
 			answer.came_at,
 			localDate(actor.now, (await loadFirm(tx)).calendar)

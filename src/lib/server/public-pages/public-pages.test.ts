@@ -28,7 +28,7 @@ const QUESTIONS = [
 	one('served', { is: 'line' }, { condition: { kind: 'service', is: 'has', name: 'Payroll' } }),
 	one('words', { is: 'words' })
 ];
-const about = { name: 'Tell us', about: '', questions: QUESTIONS, files: false, year: null };
+const about = { name: 'Tell us', about: '', questions: QUESTIONS, files: false, signed: false, year: null };
 const settings = { name: 'tell-us', who: 'asked' as const, thanks: '', sites: ['https://www.firm.example'] };
 const run = <T>(work: Parameters<typeof firm.run<T>>[0]) => firm.run(work);
 const nobody = (more: Partial<Actor> = {}): Actor => ({

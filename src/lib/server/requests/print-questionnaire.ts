@@ -110,6 +110,24 @@ export async function ownFilledSheet(
 	return { ...sheet, pageWords: say('item.questionnaire.page', { page: '{page}', count: '{count}' }) };
 }
 
+/** Answers as they were signed, in the language in which they were read, with room for the signature. */
+export async function signedSheet(
+	tx: Tx,
+	firm: Firm,
+	signed: { title: string; clientName: string; questions: readonly Question[]; answers: Answers; unknown: readonly string[]; at: string },
+	input: { reader: AnswerReader; locale: string }
+): Promise<AnswersToCompose> {
+	const say = sayer(input.locale);
+	const date = dateWords(input.locale, dayOf(signed.at, firm.calendar.timeZone), 'withYear');
+	const lead = say('item.questionnaire.asOf', { client: signed.clientName, date });
+	const item = { ...signed, spec: signed, review: { unknown: [...signed.unknown] } };
+	const sheet = await answeredSheet(tx, firm, item, { explanations: true, reader: input.reader, lead }, ({ key }) => ({
+		note: '',
+		none: say(signed.unknown.includes(key) ? 'item.questionnaire.unknown' : 'item.questionnaire.none')
+	}));
+	return { ...sheet, pageWords: say('item.questionnaire.page', { page: '{page}', count: '{count}' }), signed: say('item.sign.consent') };
+}
+
 /** @param beside what is said of an answer, and what stands where there is none */
 async function answeredSheet(
 	tx: Tx,

@@ -50,7 +50,7 @@ const QUESTIONS = [
 	one('many', { is: 'number', unit: '' }, { under: 'staff', when: { is: 'equals', value: 'yes' }, check: { least: 1 } }),
 	one('else', { is: 'words' }, { required: false })
 ];
-const about = { name: 'Getting to know you', about: '', questions: QUESTIONS, files: false, year: null };
+const about = { name: 'Getting to know you', about: '', questions: QUESTIONS, files: false, signed: false, year: null };
 const desk = <T>(work: Parameters<typeof firm.run<T>>[0]) => firm.run(work);
 const add = (more: Partial<typeof about> = {}) => desk((tx) => addQuestionnaire(tx, firm.odalys(), { ...about, ...more }));
 const line = (id: string, more: object = {}) =>
@@ -65,7 +65,7 @@ const line = (id: string, more: object = {}) =>
 		attachments: [],
 		account: null,
 		dueOn: '2026-05-20',
-		spec: { questions: [], files: false, from: { id, name: 'as it was called', version: 1, before: null } },
+		spec: { questions: [], files: false, signed: false, from: { id, name: 'as it was called', version: 1, before: null } },
 		...more
 	}) as unknown as RequestLine;
 async function ask(id: string, of: TestClient = client, key = 'ask') {

@@ -64,6 +64,7 @@
 			reason: null,
 			answer: null,
 			answerData: null,
+			signed: null,
 			heading: l.heading,
 			attachments: l.attachments.flatMap((id) => files[id] ?? []),
 			acceptsItself: l.acceptsItself,

@@ -181,7 +181,7 @@
 					aria-expanded={open === 'waive'}
 					onclick={() => (open = open === 'waive' ? null : 'waive')}>Waive … <span class="key">w</span></button
 				>{/if}
-			{#if moves.includes('fill_in') && byPhone}<button
+			{#if moves.includes('fill_in') && byPhone && !byPhone.not?.(item)}<button
 					class="act-quiet"
 					aria-expanded={open === 'fill_in'}
 					onclick={() => (open = open === 'fill_in' ? null : 'fill_in')}>Answered by phone …</button

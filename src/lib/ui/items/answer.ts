@@ -24,6 +24,7 @@ export interface AnswerProps<Kind extends ItemKind> {
 	keeping: (prefix: string) => Attachment<HTMLFormElement> | undefined;
 	/** what was typed into a field and not sent */ typed: (name: string) => TypedValue | undefined;
 	/** what the firm knows already, by question */ known: Readonly<Record<string, KnownAnswer>>;
+	/** whoever reads it */ personName: string;
 	/** begins a question of their own about something; left out where nothing can be written */ askAbout?: (what: string) => void;
 	/** the act that was refused, where no scripts run */ refused: string | null;
 }

@@ -32,7 +32,7 @@ interface DeskSide<Kind extends ItemKind> {
 	/** where the answer is read; left out where it is words */
 	Review?: Component<ReviewProps<Kind>>;
 	/** where it is written down what a client says by phone, and the action that does; left out where that is no answer */
-	byPhone?: { Fields: Component<FillInProps<Kind>>; act: 'fillIn' | 'fillInLine' };
+	byPhone?: { Fields: Component<FillInProps<Kind>>; act: 'fillIn' | 'fillInLine'; /** not of this one */ not?: (item: ItemOf<Kind>) => boolean };
 	/** shows the firm's files itself, with what was pinned to them */
 	showsFiles?: true;
 	/** where a changed version of what was shown is put up, and whether the client wants one */
@@ -43,7 +43,11 @@ interface DeskSide<Kind extends ItemKind> {
 const DESK_SIDE: { [Kind in ItemKind]: DeskSide<Kind> } = {
 	paper: { Spec: PaperSpec },
 	question: { Spec: QuestionSpec, byPhone: { Fields: QuestionFillIn, act: 'fillIn' } },
-	questionnaire: { Spec: QuestionnaireSpec, Review: QuestionnaireReview, byPhone: { Fields: QuestionnaireFillIn, act: 'fillIn' } },
+	questionnaire: {
+		Spec: QuestionnaireSpec,
+		Review: QuestionnaireReview,
+		byPhone: { Fields: QuestionnaireFillIn, act: 'fillIn', not: (item) => item.spec.signed }
+	},
 	letter: { Spec: LetterSpec, Review: LetterReview },
 	read: { Spec: ReadSpec, byPhone: { Fields: ReadFillIn, act: 'fillIn' } },
 	approve: {

@@ -7,9 +7,9 @@
 	import { sayer } from '$lib/words/words';
 	import { enhancedForm } from '../forms/enhanced-form';
 	import LetterText from './LetterText.svelte';
+	import SignaturePlace from './SignaturePlace.svelte';
 	import type { TypedKeeper } from '../portal/keep-typed.svelte';
 	import Unfold from '../portal/Unfold.svelte';
-	import SignaturePad from 'signature_pad';
 
 	let {
 		item,
@@ -41,18 +41,10 @@
 	/** scripts run: the page sees for itself whether the end was reached */
 	let alive = $state(false);
 	onMount(() => void (alive = true));
-	let consent = $state(false);
-	let method = $state<'typed' | 'drawn'>('typed');
-	// svelte-ignore state_referenced_locally
-	let name = $state(personName);
 	// svelte-ignore state_referenced_locally
 	let problem = $state(refused?.message ?? '');
 	let pending = $state(false);
-	let pad: SignaturePad | undefined;
-	let strokes = $state<[number, number][][]>([]);
-	let size = { width: 340, height: 140 };
 	const day = (at: string) => dateWords(locale, dayOf(at, brand.timeZone), 'long');
-	const payload = $derived(JSON.stringify(method === 'typed' ? { method, name } : { method, name, width: size.width, height: size.height, strokes }));
 	const handling = {
 		onPending: (p: boolean) => (pending = p),
 		onProblem: (p: { message: string }) => (problem = p.message),
@@ -78,20 +70,6 @@
 		});
 		observer.observe(element);
 		return () => observer.disconnect();
-	}
-	function padOn(canvas: HTMLCanvasElement) {
-		const ratio = Math.max(1, devicePixelRatio);
-		size = { width: canvas.clientWidth, height: canvas.clientHeight };
-		canvas.width = size.width * ratio;
-		canvas.height = size.height * ratio;
-		canvas.getContext('2d')!.scale(ratio, ratio);
-		const made = new SignaturePad(canvas, { minWidth: 1, maxWidth: 2.4, penColor: '#1d2530' });
-		made.addEventListener('endStroke', () => {
-			strokes = made.toData().map((group) => group.points.map((p): [number, number] => [Math.round(p.x * 10) / 10, Math.round(p.y * 10) / 10]));
-		});
-		pad = made;
-		strokes = [];
-		return () => made.off();
 	}
 </script>
 
@@ -122,35 +100,8 @@
 	{#if problem}<p class="notice-wrong mt-4" role="alert">{problem}</p>{/if}
 	<form method="post" action="?/sign" class="mt-5 space-y-4" {@attach enhancedForm(handling)}>
 		<p class="text-sm text-(--half)" aria-live="polite">{shown ? say('letter.shownWhole') : say('letter.notShown')}</p>
-		<label class="flex items-start gap-3 text-[1.02rem]"
-			><input type="checkbox" name="consent" value="yes" bind:checked={consent} class="mt-1 h-5 w-5" /> {say('letter.consent')}</label
-		>
-		<div class="flex gap-2" class:invisible={!alive} role="group" aria-label={say('letter.place.signature')}>
-			<button type="button" class="act-quiet flex-1" aria-pressed={method === 'typed'} onclick={() => (method = 'typed')}>{say('letter.type')}</button
-			>
-			<button type="button" class="act-quiet flex-1" aria-pressed={method === 'drawn'} onclick={() => (method = 'drawn')}>{say('letter.draw')}</button
-			>
-		</div>
-		<label class="field"><span>{say('letter.name')}</span><input name="name" bind:value={name} autocomplete="name" maxlength="120" required /></label>
-		{#if method === 'typed'}
-			<p class="serif border-b-2 border-(--ink) px-2 pb-1 text-3xl font-normal break-words italic" aria-hidden="true">{name || ' '}</p>
-		{:else}
-			<div>
-				<canvas class="h-[140px] w-full touch-none border border-(--rule-strong) bg-[#fffefb]" aria-label={say('letter.drawLabel')} {@attach padOn}
-				></canvas>
-				<div class="flex justify-between text-sm text-(--half)">
-					<span class="pt-3">{say('letter.drawLabel')}</span><button
-						type="button"
-						class="act-link"
-						onclick={() => {
-							pad?.clear();
-							strokes = [];
-						}}>{say('letter.clear')}</button
-					>
-				</div>
-			</div>
-		{/if}
-		{#if alive}<input type="hidden" name="signature" value={payload} />{:else}<noscript
+		<SignaturePlace {locale} {personName} consent={say('letter.consent')} {alive} />
+		{#if !alive}<noscript
 				><label class="flex items-start gap-3"
 					><input type="checkbox" name="readWhole" value="yes" required class="mt-1 h-5 w-5" /> {say('letter.saidRead')}</label
 				></noscript
@@ -181,11 +132,3 @@
 		</Unfold>
 	</div>
 {/if}
-
-<style>
-	[aria-pressed='true'] {
-		border-color: var(--act);
-		box-shadow: inset 0 0 0 1px var(--act);
-		font-weight: 700;
-	}
-</style>

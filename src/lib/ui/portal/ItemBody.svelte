@@ -33,7 +33,8 @@
 		typed = () => undefined,
 		known = {},
 		refused = null,
-		askAbout
+		askAbout,
+		personName = ''
 	}: {
 		item: ItemRow & { mayGoOn?: boolean };
 		remarks: Remark[];
@@ -50,6 +51,7 @@
 		/** what was typed into a field and not sent */ typed?: (name: string) => TypedValue | undefined;
 		/** what the firm knows already, by question */ known?: Record<string, KnownAnswer>;
 		/** the act that was refused, where no scripts run */ refused?: string | null;
+		/** whoever reads it */ personName?: string;
 		/** begins a question of their own about something */ askAbout?: (what: string) => void;
 	} = $props();
 	const keeping = (prefix: string): Attachment<HTMLFormElement> | undefined => kept?.form(prefix);
@@ -95,6 +97,7 @@
 			{known}
 			{refused}
 			{askAbout}
+			{personName}
 		/>{/key}
 {/if}
 

@@ -17,6 +17,7 @@
 	import type { AnswerProps } from '../items/answer';
 	import { answersIn } from './answers-in';
 	import FileAnswer from './FileAnswer.svelte';
+	import SignaturePlace from '../letters/SignaturePlace.svelte';
 
 	type Given = AnswerProps<'questionnaire'>;
 	/** Questions answered part by part, and all looked over before they are handed in: by a client, or by anybody on a public page. */
@@ -38,9 +39,11 @@
 		action = '?/handIn',
 		kept = 'item.questionnaire.kept',
 		send = 'item.questionnaire.handIn',
-		last
-	}: Omit<Given, 'item' | 'remarks' | 'filesAt' | 'refused'> & {
+		last,
+		signer = null
+	}: Omit<Given, 'item' | 'remarks' | 'filesAt' | 'refused' | 'personName'> & {
 		item: Pick<Given['item'], 'id' | 'title' | 'spec' | 'answerData' | 'review' | 'papers'>;
+		/** who signs the answers, and whether that is whoever reads this; null where nobody does */ signer?: { name: string; isReader: boolean } | null;
 		action?: string;
 		/** what is said above the button */ kept?: WordKey;
 		/** what stands on it */ send?: WordKey;
@@ -192,6 +195,13 @@
 	</div>
 {/snippet}
 
+{#snippet end()}
+	<p class="mt-5 text-sm text-(--half)">{say(kept)}</p>
+	<button class="act mt-2 w-full" form={answersId} disabled={pending || busy}
+		>{say(busy ? 'item.questionnaire.file.coming' : signer ? 'item.sign.send' : send)}</button
+	>
+{/snippet}
+
 <form
 	method="post"
 	id={answersId}
@@ -253,10 +263,7 @@
 			<button type="button" class="act mt-6 w-full" onclick={() => step(1)}
 				>{say(at >= lastPart ? 'item.questionnaire.look' : 'item.questionnaire.next')}</button
 			>
-		{:else if !withFiles}
-			<p class="mt-5 text-sm text-(--half)">{say(kept)}</p>
-			<button class="act mt-2 w-full" disabled={pending || busy}>{say(busy ? 'item.questionnaire.file.coming' : send)}</button>
-		{/if}
+		{:else if !withFiles && !signer}{@render end()}{/if}
 		{#if live && inParts && at > firstPart}<button type="button" class="act-quiet mt-2 w-full" onclick={() => step(-1)}
 				>{say('item.questionnaire.back')}</button
 			>{/if}
@@ -295,13 +302,30 @@
 			{home}
 			onProblem={(message) => onProblem({ message, fields: {} })}
 		/>
-		<p class="mt-4 text-sm text-(--half)">{say(kept)}</p>
-		<button class="act mt-2 w-full" form={answersId} disabled={pending || busy}>{say(busy ? 'item.questionnaire.file.coming' : send)}</button>
+		{#if !signer}{@render end()}{/if}
 	{:else if !open && item.papers.some(({ slot }) => slot === null)}<AddedFiles
 			papers={item.papers.filter(({ slot }) => slot === null)}
 			{home}
 			{locale}
 		/>{/if}
+{/if}
+
+{#if signer && open && (!inParts || looking || !live)}
+	{#if signer.isReader}
+		<div class="mt-6 space-y-4 border-t border-(--rule-strong) pt-4">
+			<p class="text-(--half)">{say('item.sign.lead', { firm: brand.name })}</p>
+			<SignaturePlace
+				form={answersId}
+				prefix="sign."
+				{locale}
+				personName={signer.name}
+				consent={say('item.sign.consent')}
+				alive={live}
+				wrong={fields}
+			/>
+		</div>
+		{@render end()}
+	{:else}<p class="notice-lamp mt-5">{say('item.sign.other', { name: signer.name })}</p>{/if}
 {/if}
 
 <style>

@@ -10,6 +10,8 @@ const spec = z
 		questions: z.array(questionSchema).max(QUESTIONS_MAX, `At most ${QUESTIONS_MAX} questions in one line; make a second one.`),
 		/** files may be added to the answers */
 		files: z.boolean().default(false),
+		/** whoever is asked signs the answers as they hand them in */
+		signed: z.boolean().default(false),
 		/** the questionnaire of the Library whose newest version is asked; its questions are put in when it is sent */
 		from: fromLibrarySchema.optional()
 	})
@@ -19,7 +21,7 @@ export const questionnaire = {
 	...USUAL,
 	words: { short: 'questions', words: 'several questions', about: 'they answer a short list in one go, or a questionnaire of the Library' },
 	spec,
-	empty: (key) => ({ questions: [newQuestion(key, '', { is: 'words' })], files: false }),
+	empty: (key) => ({ questions: [newQuestion(key, '', { is: 'words' })], files: false, signed: false }),
 	// without what hangs on an answer or on who they are; of the Library, before it is sent, a usual one
 	minutes: ({ questions }) =>
 		questions.length === 0 ? 6 : minutesOf(questions.filter(({ under, condition }) => under === undefined && condition === undefined)),

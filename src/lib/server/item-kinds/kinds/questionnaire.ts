@@ -15,6 +15,7 @@ import { moveItem, type LockedOf } from '../../items/change-item';
 import type { GivenAnswer, ServerItemKind, TypedForm } from '../item-kind';
 import { lockOwnItem, requireKind } from '../../items/own-item';
 import { mayReadAnswer } from '../../items/read-items';
+import { signAnswers } from '../../signing/sign-answers';
 import { keepFacts } from './facts-of-answers';
 
 /** What was handed in before, and what was said of it. */
@@ -30,7 +31,7 @@ async function answeredSoFar(tx: Tx, itemId: string): Promise<{ before: Answers;
 async function filesAdded(tx: Tx, item: LockedOf<'questionnaire'>): Promise<FilesAdded> {
 	if (!item.spec.questions.some(({ answer }) => answer.is === 'file')) return {};
 	const rows = await tx.rows<{ key: string; files: { id: string; name: string }[] }>(
-		`select slot key, json_agg(json_build_object('id', id, 'name', name) order by uploaded_at, id) files
+		`select coalesce(slot, '') key, json_agg(json_build_object('id', id, 'name', name) order by uploaded_at, id) files
 		from paper where item_id = $1 and removed_at is null and slot is not null group by slot`,
 		[item.id]
 	);
@@ -42,7 +43,14 @@ async function filesAdded(tx: Tx, item: LockedOf<'questionnaire'>): Promise<File
  * apply, or is not there any more, is no answer.
  * @throws DomainError invalid with a saying for each question that lacks its answer
  */
-async function take(tx: Tx, actor: Actor, item: LockedOf<'questionnaire'>, typed: TypedForm): Promise<GivenAnswer> {
+async function take(
+	tx: Tx,
+	actor: Actor,
+	item: LockedOf<'questionnaire'>,
+	typed: TypedForm
+): Promise<GivenAnswer & { data: Answers; review: AnswerReview }> {
+	if (actor.kind === 'staff' && item.spec.signed)
+		throw new DomainError('invalid', 'These answers are signed by the client themselves, on their page. They cannot be written down by phone.');
 	const { questions } = item.spec;
 	const firm = await loadFirm(tx);
 	const today = localDate(actor.now, firm.calendar);
@@ -91,7 +99,10 @@ async function take(tx: Tx, actor: Actor, item: LockedOf<'questionnaire'>, typed
  */
 export async function answerQuestionnaire(tx: Tx, actor: Actor, input: { itemId: string; typed: TypedForm }): Promise<void> {
 	const item = requireKind(await lockOwnItem(tx, actor, input.itemId), 'questionnaire');
-	await moveItem(tx, actor, await loadFirm(tx), item, 'hand_in', await take(tx, actor, item, input.typed));
+	const given = await take(tx, actor, item, input.typed);
+	if (item.spec.signed)
+		await signAnswers(tx, actor, item, input.typed, { questions: item.spec.questions, answers: given.data, unknown: given.review.unknown ?? [] });
+	await moveItem(tx, actor, await loadFirm(tx), item, 'hand_in', given);
 }
 
 export const questionnaire: ServerItemKind<'questionnaire'> = {

@@ -28,7 +28,7 @@ async function pagesOf(of: AnswersToCompose): Promise<string[]> {
 	const folder = mkdtempSync(join(tmpdir(), 'lantern-answers-'));
 	const file = join(folder, 'answers.pdf');
 	try {
-		writeFileSync(file, await composeAnswers(of));
+		writeFileSync(file, (await composeAnswers(of)).pdf);
 		execFileSync('qpdf', ['--check', file]);
 		return execFileSync('pdftotext', ['-layout', file, '-'], { encoding: 'utf8' }).split('\f').slice(0, -1);
 	} finally {

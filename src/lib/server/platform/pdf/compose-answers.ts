@@ -1,5 +1,5 @@
 import type { Content, TDocumentDefinitions } from 'pdfmake/interfaces';
-import { PAGE_MARGIN, pdfMake } from './compose-letter';
+import { PAGE_MARGIN, pdfMake, SIGNATURE_HEIGHT } from './compose-letter';
 import { drawable } from './fonts';
 
 /** How one question stands on the sheet: with its answer, or with room for one. */
@@ -29,6 +29,14 @@ export interface AnswersToCompose {
 	paper: 'A4' | 'LETTER';
 	parts: { title: string; questions: SheetQuestion[] }[];
 	pageWords: string;
+	/** room for the signature below, with what is signed in words; left out where nobody signs */
+	signed?: string;
+}
+
+export interface ComposedAnswers {
+	pdf: Uint8Array;
+	/** 1-based page with the room for the signature, and how far below its upper edge that begins, in points; null where nobody signs */
+	signature: { page: number; top: number } | null;
 }
 
 const GREY = '#4d5866';
@@ -39,6 +47,9 @@ const LONG_ROWS = 14;
 /** Marks what flows, and how much of it at least stands below its question. */
 const FLOWS = 'flows';
 const LEAST_ROOM = 130;
+/** Marks what is signed; its words and the signature below stay together. */
+const SIGNED = 'signed';
+const WORDS_HEIGHT = 40;
 /** Room for a line that is written by hand, in points. */
 const LINE = 22;
 
@@ -46,7 +57,8 @@ const LINE = 22;
  * A questionnaire as PDF with the shipped fonts: headings and questions are not left alone at the end of a page, long answers flow over
  * several. What the fonts cannot draw is shown by the sign for it, since nobody can be asked to take it out of an answer.
  */
-export async function composeAnswers(sheet: AnswersToCompose): Promise<Uint8Array> {
+export async function composeAnswers(sheet: AnswersToCompose): Promise<ComposedAnswers> {
+	let signature: ComposedAnswers['signature'] = null;
 	const width = (sheet.paper === 'A4' ? 595.28 : 612) - 2 * PAGE_MARGIN;
 	const height = sheet.paper === 'A4' ? 841.89 : 792;
 	// a text of several lines stays one: only each line is drawn
@@ -67,7 +79,13 @@ export async function composeAnswers(sheet: AnswersToCompose): Promise<Uint8Arra
 			{ text: text(sheet.firm.name, 'serif'), font: 'Serif', fontSize: 12, bold: true, color: sheet.firm.color },
 			{ text: text(sheet.title, 'serif'), font: 'Serif', fontSize: 19, bold: true, lineHeight: 1.15, margin: [0, 10, 0, 2] },
 			{ text: text(sheet.lead), fontSize: 9, color: GREY, margin: [0, 0, 0, 12] },
-			...sheet.parts.flatMap(part)
+			...sheet.parts.flatMap(part),
+			...(sheet.signed === undefined
+				? []
+				: ([
+						{ text: text(sheet.signed), id: SIGNED, margin: [0, 16, 0, 0] },
+						{ canvas: [{ type: 'line', x1: 0, y1: SIGNATURE_HEIGHT, x2: 0.1, y2: SIGNATURE_HEIGHT, lineWidth: 0.1, lineColor: '#ffffff' }] }
+					] satisfies Content[]))
 		],
 		footer: (page: number, count: number): Content => ({
 			text: sheet.pageWords.replace('{page}', String(page)).replace('{count}', String(count)),
@@ -77,9 +95,16 @@ export async function composeAnswers(sheet: AnswersToCompose): Promise<Uint8Arra
 			margin: [0, 22, 0, 0]
 		}),
 		// what flows over pages does not begin at the very end of one
-		pageBreakBefore: (node) => node.id === FLOWS && node.startPosition.top > height - 60 - LEAST_ROOM
+		pageBreakBefore: (node) => {
+			if (node.id !== SIGNED) return node.id === FLOWS && node.startPosition.top > height - 60 - LEAST_ROOM;
+			// below the words, which may need three lines
+			signature = { page: node.startPosition.pageNumber, top: node.startPosition.top + WORDS_HEIGHT };
+			return node.startPosition.top + WORDS_HEIGHT + SIGNATURE_HEIGHT > height - 60;
+		}
 	};
-	return new Uint8Array(await pdfMake().createPdf(definition).getBuffer());
+	const pdf = new Uint8Array(await pdfMake().createPdf(definition).getBuffer());
+	if (sheet.signed !== undefined && signature === null) throw new Error('the place for the signature was not found');
+	return { pdf, signature };
 
 	/** The questions of a part; its heading stays with the first of them. */
 	function part({ title, questions }: AnswersToCompose['parts'][number]): Content[] {

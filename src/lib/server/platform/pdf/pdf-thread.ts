@@ -1,5 +1,5 @@
 import { answerOf, type ThreadAnswer } from '../threads/answers';
-import { composeAnswers, type AnswersToCompose } from './compose-answers';
+import { composeAnswers, type AnswersToCompose, type ComposedAnswers } from './compose-answers';
 import { composeLetter, type ComposedLetter, type LetterToCompose } from './compose-letter';
 import { sealLetter, type LetterToSeal } from './seal-letter';
 
@@ -10,8 +10,8 @@ export type PdfTask =
 	| { do: 'draw'; pdf: Uint8Array };
 
 /** What runs in a thread of its own. */
-export default function run(task: PdfTask): Promise<ThreadAnswer<ComposedLetter | Uint8Array | null>> {
-	return answerOf<ComposedLetter | Uint8Array | null>(async () => {
+export default function run(task: PdfTask): Promise<ThreadAnswer<ComposedLetter | ComposedAnswers | Uint8Array | null>> {
+	return answerOf<ComposedLetter | ComposedAnswers | Uint8Array | null>(async () => {
 		if (task.do === 'compose') return composeLetter(task.letter);
 		if (task.do === 'answers') return composeAnswers(task.sheet);
 		if (task.do === 'seal') return sealLetter(task.letter);

@@ -1,6 +1,6 @@
 import { errorForLog, log } from '../log';
 import { openThread } from '../threads/open-thread';
-import type { AnswersToCompose } from './compose-answers';
+import type { AnswersToCompose, ComposedAnswers } from './compose-answers';
 import type { ComposedLetter, LetterToCompose } from './compose-letter';
 import type { PdfTask } from './pdf-thread';
 import type { LetterToSeal } from './seal-letter';
@@ -9,7 +9,7 @@ import type { LetterToSeal } from './seal-letter';
 export interface PdfWork {
 	compose(letter: LetterToCompose): Promise<ComposedLetter>;
 	/** a questionnaire, blank or filled in */
-	answers(sheet: AnswersToCompose): Promise<Uint8Array>;
+	answers(sheet: AnswersToCompose): Promise<ComposedAnswers>;
 	seal(letter: LetterToSeal): Promise<Uint8Array>;
 	/** see `drawFirstPage`; null also if it takes longer than ten seconds */
 	firstPage(pdf: Uint8Array): Promise<Uint8Array | null>;

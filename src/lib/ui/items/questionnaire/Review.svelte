@@ -174,6 +174,14 @@
 			</ul>
 		</div>
 	{/if}
+	{#if item.signed}<p class="mt-2 text-[0.92rem]">
+			Signed by {item.signed.name}, {timeWords('en', item.signed.at, timeZone)}.
+			{#if !item.signed.sealed}The sealed file is being made.
+			{:else if item.withheld.length === 0}<a class="act-link" href="/desk/items/{item.id}/pdf?signed" target="_blank" rel="noopener"
+					>The sealed file</a
+				>{/if}
+			{#if review.corrected}<span class="text-(--half)">It holds what was signed, not what was corrected since.</span>{/if}
+		</p>{/if}
 	<p class="mt-2 flex flex-wrap gap-x-4 text-sm">
 		<a class="act-link" href="/desk/items/{item.id}/pdf?explanations=no" target="_blank" rel="noopener">As PDF</a>
 		<a class="act-link" href="/desk/items/{item.id}/pdf" target="_blank" rel="noopener">with explanations</a>

@@ -12,7 +12,7 @@
 		const one = place.questionnaires.find((other) => other.id === id);
 		if (one) {
 			if (line.title.trim() === '' || line.title === from?.name) line.title = one.name;
-			line.spec = { questions: [], files: line.spec.files, from: { id, name: one.name, version: one.version, before: null } };
+			line.spec = { ...line.spec, questions: [], from: { id, name: one.name, version: one.version, before: null } };
 		} else line.spec = ITEM_KINDS.questionnaire.empty(line.key.slice(0, 8));
 	}
 </script>
@@ -44,4 +44,7 @@
 		lists={place.lists}
 	/>
 	<label class="mt-2 flex items-center gap-2 text-sm"><input type="checkbox" bind:checked={line.spec.files} /> files may be added</label>
+	<label class="mt-1 flex items-center gap-2 text-sm"
+		><input type="checkbox" bind:checked={line.spec.signed} /> whoever is asked signs the answers; they are sealed like a letter</label
+	>
 {/if}

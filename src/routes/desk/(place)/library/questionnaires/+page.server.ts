@@ -38,6 +38,7 @@ export const actions = {
 							about: '',
 							questions: [newQuestion('first', 'What does your business do?', { is: 'words' })],
 							files: false,
+							signed: false,
 							year: null
 						})
 			);

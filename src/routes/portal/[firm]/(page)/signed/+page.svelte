@@ -4,6 +4,7 @@
 
 	let { data } = $props();
 	const say = $derived(sayer(data.locale));
+	const dateOf = (at: string) => dateWords(data.locale, dayOf(at, data.brand.timeZone), 'withYear');
 	const several = $derived(new Set(data.letters.map((letter) => letter.clientName)).size > 1);
 </script>
 
@@ -17,14 +18,15 @@
 			<div>
 				<b>{letter.title}</b>
 				<p class="text-[0.9rem] text-(--half)">
-					{several ? `${letter.clientName}, ` : ''}{say('letters.line', {
-						date: dateWords(data.locale, dayOf(letter.sealedAt, data.brand.timeZone), 'withYear'),
-						pages: letter.pages
-					})}
+					{several ? `${letter.clientName}, ` : ''}{letter.pages === null
+						? say('letters.answers', { date: dateOf(letter.sealedAt) })
+						: say('letters.line', { date: dateOf(letter.sealedAt), pages: letter.pages })}
 				</p>
 			</div>
-			<a class="act-link" href="{data.home}/letters/{letter.itemId}" aria-label="{say('letters.download')}: {letter.title}"
-				>{say('letters.download')}</a
+			<a
+				class="act-link"
+				href={letter.pages === null ? `${data.home}/item/${letter.itemId}/pdf?signed` : `${data.home}/letters/${letter.itemId}`}
+				aria-label="{say('letters.download')}: {letter.title}">{say('letters.download')}</a
 			>
 		</li>
 	{/each}

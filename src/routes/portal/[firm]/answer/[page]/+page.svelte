@@ -18,7 +18,7 @@
 	const item = $derived({
 		id: page.params.page ?? '',
 		title: data.title,
-		spec: { questions: data.questions, files: false },
+		spec: { questions: data.questions, files: false, signed: false },
 		answerData: null,
 		review: {},
 		papers: []

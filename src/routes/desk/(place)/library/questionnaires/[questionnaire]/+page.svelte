@@ -20,6 +20,7 @@
 	let name = $state(given.name);
 	let about = $state(given.about);
 	let files = $state(given.files);
+	let signed = $state(given.signed);
 	let year = $state(given.year === null ? '' : String(given.year));
 	let questions = $state(structuredClone(given.questions));
 	let version = $state(given.version);
@@ -35,7 +36,7 @@
 	const facts = $derived(firmFacts(data.place.facts));
 	/** a line that is still empty is not kept */
 	const kept = $derived(questions.filter(({ title }) => title.trim() !== ''));
-	const payload = $derived(JSON.stringify({ name, about, files, year: /^\d{4}$/.test(year.trim()) ? Number(year) : null, questions: kept }));
+	const payload = $derived(JSON.stringify({ name, about, files, signed, year: /^\d{4}$/.test(year.trim()) ? Number(year) : null, questions: kept }));
 	let saved = $state(untrack(() => payload));
 	const changed = $derived(payload !== saved);
 	askBeforeLeaving(() => changed && !leaving, 'This questionnaire has changes that are not saved. Leave without saving?');
@@ -193,6 +194,9 @@
 							/></label
 						>
 						<label class="flex items-center gap-2 text-sm"><input type="checkbox" bind:checked={files} /> files may be added to the answers</label>
+						<label class="flex items-center gap-2 text-sm"
+							><input type="checkbox" bind:checked={signed} /> whoever is asked signs the answers; they are sealed like a letter</label
+						>
 					</fieldset>
 					<div class="space-y-3 text-sm">
 						<div class="flex flex-wrap gap-x-5 gap-y-2">

@@ -18,7 +18,7 @@ import { removePaper, takeInPaper } from '$lib/server/papers/papers';
 import { askForTime, goOnWith, keepTyped, LATER_DAYS, sayAlreadySent, sayDoesNotApply, seeItem } from '$lib/server/items/client-item';
 import { takeBackRequest } from '$lib/server/requests/own-requests';
 import { markOwnRemarksSeen, readRemarks, writeOwnRemark } from '$lib/server/items/remarks';
-import { readLetterDocument, readOwnItem } from '$lib/server/items/read-items';
+import { readLetterDocument, readOwnItem, type OwnItem } from '$lib/server/items/read-items';
 import { answerStatementLine, keepTypedStatementLine } from '$lib/server/transactions/answer-statement-lines';
 import { declineLetter, noteLetterOpened, noteShownWhole, signLetter } from '$lib/server/signing/sign-letter';
 
@@ -48,7 +48,7 @@ export const load = async (event) => {
 				return {
 					known,
 					// who else is asked matters only where somebody else has to sign
-					item: { ...item, nextChaseOn: null, contactName: item.kind === 'letter' && item.contactId !== portal.contactId ? item.contactName : '' },
+					item: { ...item, nextChaseOn: null, contactName: isSigned(item) && item.contactId !== portal.contactId ? item.contactName : '' },
 					document: item.kind === 'letter' ? await readLetterDocument(tx, id) : null,
 					remarks: await readRemarks(tx, portal.actor, id),
 					now: portal.actor.now,
@@ -60,6 +60,8 @@ export const load = async (event) => {
 		portal.locale
 	);
 };
+
+const isSigned = (item: OwnItem) => item.kind === 'letter' || (item.kind === 'questionnaire' && item.spec.signed);
 
 type Event = Parameters<typeof portalRequest>[0] & { request: Request; params: { item: string; firm: string } };
 

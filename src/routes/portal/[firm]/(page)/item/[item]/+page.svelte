@@ -115,6 +115,7 @@
 			{kept}
 			{typed}
 			known={data.known}
+			personName={data.person.name}
 			refused={refusal?.act ?? null}
 			onProblem={(p) => (told = p)}
 			askAbout={mayWrite ? (what) => (about = { item: item.id, what }) : undefined}

@@ -11,6 +11,6 @@ export const GET = async (event) => {
 	const id = idParam(event.params.questionnaire);
 	return inPage(async () => {
 		const sheet = await desk.inFirm((tx) => blankSheet(tx, desk.actor, id, { explanations, reader: answerReader('en') }));
-		return pdfAnswer(await desk.context.pdf.answers(sheet), sheet.title);
+		return pdfAnswer((await desk.context.pdf.answers(sheet)).pdf, sheet.title);
 	});
 };

@@ -1,0 +1,102 @@
+<script lang="ts">
+	import type SignaturePad from 'signature_pad';
+	import { sayer } from '$lib/words/words';
+
+	/** Where somebody agrees and signs, by their name or with finger, pen or mouse. */
+	let {
+		form,
+		prefix = '',
+		locale,
+		personName,
+		consent,
+		alive,
+		wrong = {}
+	}: {
+		/** id of the form it belongs to, where that is not around it */ form?: string;
+		/** of the names of its fields */ prefix?: string;
+		locale: string;
+		personName: string;
+		/** what is agreed to, in words */ consent: string;
+		/** scripts run: it can be drawn */ alive: boolean;
+		/** what is wrong with which field */ wrong?: Record<string, string>;
+	} = $props();
+	const say = $derived(sayer(locale));
+	let method = $state<'typed' | 'drawn'>('typed');
+	// svelte-ignore state_referenced_locally
+	let name = $state(personName);
+	let pad: SignaturePad | undefined;
+	let strokes = $state<[number, number][][]>([]);
+	let size = { width: 340, height: 140 };
+	const payload = $derived(JSON.stringify(method === 'typed' ? { method, name } : { method, name, width: size.width, height: size.height, strokes }));
+
+	function padOn(canvas: HTMLCanvasElement) {
+		const ratio = Math.max(1, devicePixelRatio);
+		size = { width: canvas.clientWidth, height: canvas.clientHeight };
+		canvas.width = size.width * ratio;
+		canvas.height = size.height * ratio;
+		canvas.getContext('2d')!.scale(ratio, ratio);
+		strokes = [];
+		let left = false;
+		// only who draws needs it
+		void import('signature_pad').then(({ default: Pad }) => {
+			if (left) return;
+			const made = new Pad(canvas, { minWidth: 1, maxWidth: 2.4, penColor: '#1d2530' });
+			made.addEventListener('endStroke', () => {
+				strokes = made.toData().map((group) => group.points.map((p): [number, number] => [Math.round(p.x * 10) / 10, Math.round(p.y * 10) / 10]));
+			});
+			pad = made;
+		});
+		return () => {
+			left = true;
+			pad?.off();
+			pad = undefined;
+		};
+	}
+</script>
+
+<label class="flex items-start gap-3 text-[1.02rem]"
+	><input
+		type="checkbox"
+		name="{prefix}consent"
+		value="yes"
+		{form}
+		class="mt-1 h-5 w-5"
+		aria-invalid={wrong[`${prefix}consent`] ? 'true' : undefined}
+	/>
+	{consent}</label
+>
+{#if wrong[`${prefix}consent`]}<p class="field-problem">{wrong[`${prefix}consent`]}</p>{/if}
+<div class="flex gap-2" class:invisible={!alive} role="group" aria-label={say('letter.place.signature')}>
+	<button type="button" class="act-quiet flex-1" aria-pressed={method === 'typed'} onclick={() => (method = 'typed')}>{say('letter.type')}</button>
+	<button type="button" class="act-quiet flex-1" aria-pressed={method === 'drawn'} onclick={() => (method = 'drawn')}>{say('letter.draw')}</button>
+</div>
+<label class="field"
+	><span>{say('letter.name')}</span><input name="{prefix}name" {form} bind:value={name} autocomplete="name" maxlength="120" required /></label
+>
+{#if method === 'typed'}
+	<p class="serif border-b-2 border-(--ink) px-2 pb-1 text-3xl font-normal break-words italic" aria-hidden="true">{name || ' '}</p>
+{:else}
+	<div>
+		<canvas class="h-[140px] w-full touch-none border border-(--rule-strong) bg-[#fffefb]" aria-label={say('letter.drawLabel')} {@attach padOn}
+		></canvas>
+		<div class="flex justify-between text-sm text-(--half)">
+			<span class="pt-3">{say('letter.drawLabel')}</span><button
+				type="button"
+				class="act-link"
+				onclick={() => {
+					pad?.clear();
+					strokes = [];
+				}}>{say('letter.clear')}</button
+			>
+		</div>
+	</div>
+{/if}
+{#if alive}<input type="hidden" name="{prefix}signature" {form} value={payload} />{/if}
+
+<style>
+	[aria-pressed='true'] {
+		border-color: var(--act);
+		box-shadow: inset 0 0 0 1px var(--act);
+		font-weight: 700;
+	}
+</style>
