@@ -376,6 +376,14 @@ CREATE FUNCTION my_clients() RETURNS uuid[]
 	select coalesce(array_agg(client_id), '{}') from client_contact where contact_id = current_contact() and client_id <> all (unseen_clients())
 $$;
 
+CREATE FUNCTION name_beside(person uuid) RETURNS text
+    LANGUAGE sql STABLE SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+	select c.name from contact c where c.id = person and c.firm_id = current_firm()
+		and exists (select from client_contact l where l.contact_id = c.id and l.client_id = any (my_clients()))
+$$;
+
 CREATE FUNCTION names_unseen(message uuid) RETURNS boolean
     LANGUAGE sql STABLE SECURITY DEFINER
     SET search_path TO 'public'
@@ -398,6 +406,16 @@ CREATE FUNCTION note_told(contacts uuid[], at timestamp with time zone) RETURNS 
 	update contact c set last_told_on = (at at time zone f.time_zone)::date from firm f
 	where f.id = c.firm_id and c.firm_id = current_firm() and c.id = any (contacts)
 		and c.last_told_on is distinct from (at at time zone f.time_zone)::date;
+$$;
+
+CREATE FUNCTION people_beside(item uuid) RETURNS TABLE(id uuid, name text)
+    LANGUAGE sql STABLE SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+	select c.id, c.name from item i join client_contact l on l.client_id = i.client_id join contact c on c.id = l.contact_id
+	where i.id = people_beside.item and not i.own and i.firm_id = current_firm() and i.client_id = any (my_clients())
+		and c.id <> current_contact() and c.removed_at is null and c.suspended_at is null and c.password_hash is not null and c.email is not null
+	order by lower(c.name), c.id
 $$;
 
 CREATE FUNCTION plain(words text) RETURNS text
@@ -766,6 +784,23 @@ CREATE TABLE account (
 );
 
 COMMENT ON TABLE account IS 'A bank or card account of a client, of which statements are asked';
+
+CREATE TABLE answer_passed (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    client_id uuid NOT NULL,
+    item_id uuid NOT NULL,
+    keys text[] NOT NULL,
+    to_contact_id uuid NOT NULL,
+    by_contact_id uuid NOT NULL,
+    words text NOT NULL,
+    passed_at timestamp with time zone NOT NULL,
+    done_at timestamp with time zone,
+    CONSTRAINT answer_passed_keys_check CHECK (((cardinality(keys) >= 1) AND (cardinality(keys) <= 300))),
+    CONSTRAINT answer_passed_words_check CHECK ((length(words) <= 400))
+);
+
+COMMENT ON TABLE answer_passed IS 'Questions for which somebody of a client asked another one of them';
 
 CREATE TABLE attachment (
     id uuid NOT NULL,
@@ -2252,6 +2287,9 @@ COMMENT ON TABLE worker_beat IS 'When each worker last said that it is alive';
 ALTER TABLE ONLY account
     ADD CONSTRAINT account_pkey PRIMARY KEY (id);
 
+ALTER TABLE ONLY answer_passed
+    ADD CONSTRAINT answer_passed_pkey PRIMARY KEY (id);
+
 ALTER TABLE ONLY attachment
     ADD CONSTRAINT attachment_pkey PRIMARY KEY (id);
 
@@ -2545,6 +2583,14 @@ ALTER TABLE ONLY worker_beat
 
 CREATE INDEX account_by_client ON account USING btree (client_id);
 
+CREATE INDEX answer_passed_by ON answer_passed USING btree (by_contact_id);
+
+CREATE INDEX answer_passed_of_client ON answer_passed USING btree (client_id);
+
+CREATE INDEX answer_passed_of_item ON answer_passed USING btree (item_id, passed_at);
+
+CREATE INDEX answer_passed_to ON answer_passed USING btree (to_contact_id);
+
 CREATE INDEX attachment_by_firm ON attachment USING btree (firm_id, added_at);
 
 CREATE UNIQUE INDEX authenticator_of_person ON authenticator USING btree (COALESCE(staff_id, contact_id), ((confirmed_at IS NULL)));
@@ -2835,6 +2881,8 @@ CREATE TRIGGER item_updated AFTER UPDATE ON item REFERENCING OLD TABLE AS was NE
 
 CREATE TRIGGER may_work BEFORE DELETE ON account FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
+CREATE TRIGGER may_work BEFORE DELETE ON answer_passed FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
+
 CREATE TRIGGER may_work BEFORE DELETE ON client_contact FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
 CREATE TRIGGER may_work BEFORE DELETE ON client_note FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
@@ -2893,6 +2941,21 @@ ALTER TABLE ONLY account
 
 ALTER TABLE ONLY account
     ADD CONSTRAINT account_noted_by_fkey FOREIGN KEY (noted_by_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY answer_passed
+    ADD CONSTRAINT answer_passed_by_contact_id_fkey FOREIGN KEY (by_contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY answer_passed
+    ADD CONSTRAINT answer_passed_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
+
+ALTER TABLE ONLY answer_passed
+    ADD CONSTRAINT answer_passed_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY answer_passed
+    ADD CONSTRAINT answer_passed_item_id_fkey FOREIGN KEY (item_id) REFERENCES item(id);
+
+ALTER TABLE ONLY answer_passed
+    ADD CONSTRAINT answer_passed_to_contact_id_fkey FOREIGN KEY (to_contact_id) REFERENCES contact(id);
 
 ALTER TABLE ONLY attachment
     ADD CONSTRAINT attachment_added_by_fkey FOREIGN KEY (added_by_id) REFERENCES staff(id);
@@ -3553,6 +3616,8 @@ ALTER TABLE ONLY unfinished_upload
 
 ALTER TABLE account ENABLE ROW LEVEL SECURITY;
 
+ALTER TABLE answer_passed ENABLE ROW LEVEL SECURITY;
+
 ALTER TABLE attachment ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE authenticator ENABLE ROW LEVEL SECURITY;
@@ -3632,6 +3697,8 @@ ALTER TABLE list_override ENABLE ROW LEVEL SECURITY;
 
 CREATE POLICY may_work_add ON account AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
+CREATE POLICY may_work_add ON answer_passed AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
 CREATE POLICY may_work_add ON client_contact AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
 CREATE POLICY may_work_add ON client_note AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
@@ -3677,6 +3744,8 @@ CREATE POLICY may_work_add ON transaction_file AS RESTRICTIVE FOR INSERT TO lant
 CREATE POLICY may_work_add ON transaction_line AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
 CREATE POLICY may_work_change ON account AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_change ON answer_passed AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
 CREATE POLICY may_work_change ON client_contact AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
@@ -3730,6 +3799,8 @@ ALTER TABLE message_item ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE message_text ENABLE ROW LEVEL SECURITY;
 
+CREATE POLICY own_clients ON answer_passed TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
+
 CREATE POLICY own_clients ON client TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (removed_at IS NULL) AND (id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
 
 CREATE POLICY own_clients ON client_contact TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
@@ -3756,9 +3827,7 @@ CREATE POLICY own_clients ON request TO lantern_contact USING (((firm_id = ( SEL
 
 CREATE POLICY own_clients ON signature TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
 
-CREATE POLICY own_clients ON signed_answers TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[])) AND (EXISTS ( SELECT
-   FROM item i
-  WHERE (i.id = signed_answers.item_id)))));
+CREATE POLICY own_clients ON signed_answers TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
 
 CREATE POLICY own_clients_read ON event FOR SELECT TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
 
@@ -3825,6 +3894,8 @@ ALTER TABLE request_list ENABLE ROW LEVEL SECURITY;
 ALTER TABLE request_list_version ENABLE ROW LEVEL SECURITY;
 
 CREATE POLICY same_firm ON account TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
+
+CREATE POLICY same_firm ON answer_passed TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
 
 CREATE POLICY same_firm ON attachment TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
 
@@ -4130,6 +4201,9 @@ GRANT ALL ON FUNCTION my_clients() TO lantern_app;
 GRANT ALL ON FUNCTION my_clients() TO lantern_queue;
 GRANT ALL ON FUNCTION my_clients() TO lantern_contact;
 
+REVOKE ALL ON FUNCTION name_beside(person uuid) FROM PUBLIC;
+GRANT ALL ON FUNCTION name_beside(person uuid) TO lantern_contact;
+
 REVOKE ALL ON FUNCTION names_unseen(message uuid) FROM PUBLIC;
 GRANT ALL ON FUNCTION names_unseen(message uuid) TO lantern_app;
 
@@ -4143,6 +4217,9 @@ GRANT ALL ON FUNCTION not_worked_clients() TO lantern_contact;
 REVOKE ALL ON FUNCTION note_told(contacts uuid[], at timestamp with time zone) FROM PUBLIC;
 GRANT ALL ON FUNCTION note_told(contacts uuid[], at timestamp with time zone) TO lantern_app;
 GRANT ALL ON FUNCTION note_told(contacts uuid[], at timestamp with time zone) TO lantern_contact;
+
+REVOKE ALL ON FUNCTION people_beside(item uuid) FROM PUBLIC;
+GRANT ALL ON FUNCTION people_beside(item uuid) TO lantern_contact;
 
 GRANT ALL ON FUNCTION plain(words text) TO lantern_app;
 GRANT ALL ON FUNCTION plain(words text) TO lantern_contact;
@@ -4219,6 +4296,9 @@ REVOKE ALL ON FUNCTION worded_items(pattern text, phases text[]) FROM PUBLIC;
 GRANT ALL ON FUNCTION worded_items(pattern text, phases text[]) TO lantern_app;
 
 GRANT SELECT,INSERT,UPDATE ON TABLE account TO lantern_app;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE answer_passed TO lantern_app;
+GRANT SELECT,INSERT,UPDATE ON TABLE answer_passed TO lantern_contact;
 
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE attachment TO lantern_app;
 GRANT SELECT ON TABLE attachment TO lantern_contact;

@@ -9,6 +9,7 @@ import { sealAnswersJob } from './jobs/seal-answers';
 import { runImportJob } from './jobs/run-import';
 import { sendDraftsJob } from './jobs/send-drafts';
 import { sendMessageJob } from './jobs/send-message';
+import { tellPassedJob } from './jobs/tell-passed';
 
 /** How each job is done. */
 const WORK: { [Name in JobName]: Job<Name> } = {
@@ -19,6 +20,7 @@ const WORK: { [Name in JobName]: Job<Name> } = {
 	send_drafts: sendDraftsJob,
 	bring_about: bringAboutJob,
 	seal_answers: sealAnswersJob,
+	tell_passed: tellPassedJob,
 	move_demo_clock: moveDemoClockJob
 };
 

@@ -24,6 +24,8 @@ export const JOBS = {
 	bring_about: z.object({ firmId: z.uuid(), itemId: z.uuid() }),
 	/** seals answers that were signed */
 	seal_answers: z.object({ firmId: z.uuid(), id: z.uuid() }),
+	/** tells somebody that another one of their client asks them for answers, or that these are there */
+	tell_passed: z.object({ firmId: z.uuid(), id: z.uuid(), done: z.boolean() }),
 	/** moves the demo's clock forward */
 	move_demo_clock: z.object({ to: z.iso.datetime() })
 } as const satisfies Record<string, z.ZodType>;

@@ -186,6 +186,8 @@ export const EVENT_WORDS = {
 	letter_said_read: 'said that they have read the letter “{title}” to its end',
 	letter_signed: 'signed “{title}”',
 	answers_signed: 'signed the answers of “{title}”',
+	answers_passed: 'asked somebody else of theirs for answers of “{title}”',
+	answers_passed_done: 'gave the answers they were asked for, of “{title}”',
 	letter_countersigned: 'countersigned and sealed “{title}”',
 	letter_downloaded: 'downloaded the letter “{title}”',
 	message_sent: 'sent “{subject}” to {to}',

@@ -27,6 +27,12 @@ export interface ItemKindDefinition<Spec extends z.ZodType = z.ZodType> {
 	filesMost(spec: z.output<Spec>): number;
 	/** a named file of the item, with what the client reads if its name says nothing; null where the name means nothing, undefined where such a name cannot be */
 	slot(spec: z.output<Spec>, name: string): { name: string; words?: string; accepts: SlotType } | null | undefined;
+	/**
+	 * whether a client may add files to this part of an item that is open, or take some out
+	 * @param slot null for files that belong to no part
+	 * @param said what was handed in before, and what was said of it
+	 */
+	partOpen(spec: z.output<Spec>, slot: string | null, said: { answers: object; review: { askedBack?: object } }): boolean;
 	/** the fields of its answer that are kept while they are typed; what is secret is not among them */
 	typed(spec: z.output<Spec>): string[];
 	/** until when a client may go on with what they handed in: where there is something to add or to write differently */
@@ -43,6 +49,7 @@ export const USUAL = {
 	acceptsItself: false,
 	filesMost: () => 0,
 	slot: () => null,
+	partOpen: () => true,
 	typed: () => [],
 	goesOn: 'never',
 	judged: true,

@@ -44,7 +44,8 @@ export const MESSAGE_KINDS = [
 	'remark',
 	'answer_code',
 	'answer_copy',
-	'answer_told'
+	'answer_told',
+	'answer_passed'
 ] as const;
 export type MessageKind = (typeof MESSAGE_KINDS)[number];
 
@@ -65,6 +66,8 @@ export const TELLS: Record<MessageKind, boolean> = {
 	answer_code: false,
 	answer_copy: false,
 	answer_told: false,
+	// one of their own wrote it, not the firm
+	answer_passed: false,
 	new_device: false,
 	second_step_changed: false,
 	staff_invitation: false,

@@ -16,6 +16,7 @@ const SEEN_TO: Owned = { merging: 'seen to', handedOut: 'part' };
  */
 export const OF_CLIENT: Readonly<Record<string, Owned>> = {
 	'account.client_id': MOVES,
+	'answer_passed.client_id': MOVES,
 	'client_contact.client_id': SEEN_TO,
 	'client_import_trace.client_id': { merging: { stay: 'undoing an import finds what it made' }, handedOut: { not: 'of the import' } },
 	'client_look.client_id': { merging: 'seen to', handedOut: { not: 'who of the firm looked when' } },
@@ -47,6 +48,8 @@ export const OF_CLIENT: Readonly<Record<string, Owned>> = {
 
 /** The same for every column that refers to a person of a client. */
 export const OF_CONTACT: Readonly<Record<string, Owned>> = {
+	'answer_passed.by_contact_id': MOVES,
+	'answer_passed.to_contact_id': MOVES,
 	'authenticator.contact_id': SIGN_IN,
 	'client_contact.contact_id': SEEN_TO,
 	'client_import_trace.contact_id': { merging: { stay: 'undoing an import finds what it made' }, handedOut: { not: 'of the import' } },

@@ -36,11 +36,6 @@ export interface ServerItemKind<Kind extends ItemKind, Prepared = never> {
 	 * @throws through Zod, with keys of the catalogue, or as DomainError what is wrong with it
 	 */
 	handIn(tx: Tx, actor: Actor, itemId: string, form: TypedForm, place: { secretKey: string }): Promise<void>;
-	/**
-	 * Whether a client may add a file to this part of the item now, or take one out; where it is left out, to every part of one that is open.
-	 * @param slot null for files that belong to no part
-	 */
-	mayChangeFiles?(tx: Tx, item: LockedOf<Kind>, slot: string | null): Promise<boolean>;
 	/** What a client says by phone, as it is written down; facts among it are kept. Left out where it is no matter of one answer. */
 	fillIn?(tx: Tx, actor: Actor, item: LockedOf<Kind>, form: TypedForm): Promise<GivenAnswer>;
 	/** A line as it stands now, whatever came from the form. @throws DomainError what stands in the way of sending it */

@@ -63,6 +63,11 @@ export async function requireUnchanged(tx: Tx, item: LockedItem, seenVersion: nu
 	);
 }
 
+/** What an event says it is about. */
+export function eventAbout(item: LockedItem) {
+	return { clientId: item.client_id, contactId: item.contact_id, requestId: item.request_id, itemId: item.id };
+}
+
 const MOVE_EVENTS: Record<Exclude<ItemMove, 'send'>, EventVerb> = {
 	see: 'item_seen',
 	start: 'item_started',

@@ -1,6 +1,7 @@
 import type { MessageKind } from '$lib/core/messages/message-states';
 import { answerCode } from './kinds/answer-code';
 import { answerCopy } from './kinds/answer-copy';
+import { answerPassed } from './kinds/answer-passed';
 import { answerTold } from './kinds/answer-told';
 import { chase } from './kinds/chase';
 import { invitation } from './kinds/invitation';
@@ -36,5 +37,6 @@ export const MESSAGE_KIND_DEFINITIONS: Record<MessageKind, MessageKindDefinition
 	remark,
 	answer_code: answerCode,
 	answer_copy: answerCopy,
-	answer_told: answerTold
+	answer_told: answerTold,
+	answer_passed: answerPassed
 };

@@ -11,7 +11,6 @@ import { recordEvent } from '../audit/record-event';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
 import { lockOwnItem, startItem } from '../items/own-item';
-import { serverKindOf } from '../item-kinds/item-kinds';
 import { mayChangePapers } from '../items/client-item';
 import type { PaperRow } from '../items/read-items';
 
@@ -111,8 +110,11 @@ function slotOf(item: LockedItem, name: string | null) {
 
 /** @throws DomainError changed_meanwhile if this part of the item is shut, though another one is open again */
 async function requirePartOpen(tx: Tx, item: LockedItem, slot: string | null, words: 'wrong.paper.noMore' | 'wrong.paper.handedIn'): Promise<void> {
-	const may = await serverKindOf(item.kind).mayChangeFiles?.(tx, item, slot);
-	if (may === false) throw new DomainError('changed_meanwhile', saying(words));
+	const said = await tx.first<{ answers: object; review: { askedBack?: object } }>(
+		`select coalesce(answer_data, '{}') answers, answer_review review from item where id = $1`,
+		[item.id]
+	);
+	if (!kindOf(item.kind).partOpen(item.spec, slot, said!)) throw new DomainError('changed_meanwhile', saying(words));
 }
 
 /** Takes a paper out again before the item is handed in. */

@@ -32,7 +32,7 @@ import { client, context, firm, useFirm } from '../testing/use-firm';
 import { answersAsCsv, answersAsJson, readAnswersOfMany } from './answers-of-many';
 import { fillInByPhone } from './fill-in';
 import { acceptItem, sendItemBack } from './judge-item';
-import { filledSheet, ownFilledSheet } from './print-questionnaire';
+import { filledSheet, ownFilledSheet } from '../items/print-questionnaire';
 import { moveNotBegun, readNotBegun, readOutWithClients } from './questionnaires-out';
 import { sendRequest } from './send-request';
 

@@ -6,13 +6,13 @@ import { say } from '$lib/words/words';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { loadFirm, type Firm } from '../firms/firm';
-import { moveItem, type LockedItem } from '../items/change-item';
+import { eventAbout, moveItem, type LockedItem } from '../items/change-item';
 import { writeAboutItem } from '../outbox/write-about-item';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
 import type { PdfWork } from '../platform/pdf/pdf-work';
 import { decrypt } from '../platform/tokens';
-import { eventAbout, lockLetter, nextState, requireDrawable } from './sign-letter';
+import { lockLetter, nextState, requireDrawable } from './sign-letter';
 
 interface SignatureRow {
 	name: string;

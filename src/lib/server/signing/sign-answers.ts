@@ -12,16 +12,15 @@ import { recordEvent } from '../audit/record-event';
 import { loadFacts } from '../facts/firm-facts';
 import { withBrandOf } from '../firms/brands';
 import { loadFirm } from '../firms/firm';
-import type { LockedOf } from '../items/change-item';
+import { eventAbout, type LockedOf } from '../items/change-item';
 import { mayReadAnswer } from '../items/read-items';
-import type { TypedForm } from '../item-kinds/item-kind';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
 import type { PdfWork } from '../platform/pdf/pdf-work';
 import { enqueue } from '../platform/queue';
 import { decrypt } from '../platform/tokens';
-import { signedSheet } from '../requests/print-questionnaire';
-import { eventAbout, requireDrawable } from './sign-letter';
+import { signedSheet } from '../items/print-questionnaire';
+import { requireDrawable } from './sign-letter';
 
 const MARK_BROKEN = 'wrong.letter.broken';
 /** Characters of a drawn signature, as JSON. */
@@ -34,7 +33,7 @@ const formSchema = z.object({
 });
 
 /** The signature that came with a form. @throws DomainError invalid, through Zod with keys of the catalogue */
-function signatureOf(form: TypedForm): Signature {
+function signatureOf(form: Readonly<Record<string, unknown>>): Signature {
 	const given = formSchema.parse(form);
 	if (given['sign.consent'] !== 'yes')
 		throw new DomainError('invalid', saying('letter.consentMissing'), { 'sign.consent': saying('letter.consentMissing') });
@@ -56,7 +55,7 @@ export async function signAnswers(
 	tx: Tx,
 	actor: Actor,
 	item: LockedOf<'questionnaire'>,
-	form: TypedForm,
+	form: Readonly<Record<string, unknown>>,
 	signed: { questions: readonly Question[]; answers: Answers; unknown: readonly string[] }
 ): Promise<void> {
 	if (item.contact_id !== actor.id) throw new DomainError('not_allowed', saying('wrong.answers.notYours'));

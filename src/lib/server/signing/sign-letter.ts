@@ -7,7 +7,7 @@ import { say } from '$lib/words/words';
 import { requireContact, requireReader, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { loadFirm } from '../firms/firm';
-import { moveItem, type LockedItem } from '../items/change-item';
+import { eventAbout, moveItem, type LockedItem } from '../items/change-item';
 import { lockOwnItem, lockOwnItemToRead } from '../items/own-item';
 import type { Tx } from '../platform/db/database';
 import { missingGlyphs } from '../platform/pdf/fonts';
@@ -36,10 +36,6 @@ export function nextState(letter: LetterRow, move: LetterMove): LetterState {
 	const next = letterStateAfter(letter.state, move);
 	if (!next) throw new DomainError('changed_meanwhile', saying('wrong.letter.moved', { state: letter.state }));
 	return next;
-}
-
-export function eventAbout(item: LockedItem) {
-	return { clientId: item.client_id, contactId: item.contact_id, requestId: item.request_id, itemId: item.id };
 }
 
 /** Notes that the contact has opened the letter. */

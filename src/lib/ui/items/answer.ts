@@ -3,6 +3,7 @@ import type { ItemKind } from '$lib/core/items/item-kinds';
 import type { TypedValue } from '$lib/core/requests/typed';
 import type { KnownAnswer } from '$lib/server/item-kinds/kinds/questions-for-client';
 import type { ItemOf } from '$lib/server/items/read-items';
+import type { Passed } from '$lib/server/items/passing-on';
 import type { Remark } from '$lib/server/items/remarks';
 import type { FormHandling } from '../forms/enhanced-form';
 
@@ -25,6 +26,8 @@ export interface AnswerProps<Kind extends ItemKind> {
 	/** what was typed into a field and not sent */ typed: (name: string) => TypedValue | undefined;
 	/** what the firm knows already, by question */ known: Readonly<Record<string, KnownAnswer>>;
 	/** whoever reads it */ personName: string;
+	/** what was passed on to others of the client; empty for kinds that are not */ passed: readonly Passed[];
+	/** begins to ask somebody else for an answer; left out where nobody can be asked */ passOn?: (key: string) => void;
 	/** begins a question of their own about something; left out where nothing can be written */ askAbout?: (what: string) => void;
 	/** the act that was refused, where no scripts run */ refused: string | null;
 }

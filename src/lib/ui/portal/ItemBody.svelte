@@ -4,6 +4,7 @@
 	import { isOpen } from '$lib/core/requests/item-states';
 	import type { KnownAnswer } from '$lib/server/item-kinds/kinds/questions-for-client';
 	import type { ItemRow } from '$lib/server/items/read-items';
+	import type { Passed } from '$lib/server/items/passing-on';
 	import type { Remark } from '$lib/server/items/remarks';
 	import { dateWords, sizeWords } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
@@ -34,7 +35,9 @@
 		known = {},
 		refused = null,
 		askAbout,
-		personName = ''
+		personName = '',
+		passed = [],
+		passOn
 	}: {
 		item: ItemRow & { mayGoOn?: boolean };
 		remarks: Remark[];
@@ -52,6 +55,8 @@
 		/** what the firm knows already, by question */ known?: Record<string, KnownAnswer>;
 		/** the act that was refused, where no scripts run */ refused?: string | null;
 		/** whoever reads it */ personName?: string;
+		/** what was passed on to others of theirs */ passed?: readonly Passed[];
+		/** begins to ask somebody else for an answer */ passOn?: (key: string) => void;
 		/** begins a question of their own about something */ askAbout?: (what: string) => void;
 	} = $props();
 	const keeping = (prefix: string): Attachment<HTMLFormElement> | undefined => kept?.form(prefix);
@@ -98,6 +103,8 @@
 			{refused}
 			{askAbout}
 			{personName}
+			{passed}
+			{passOn}
 		/>{/key}
 {/if}
 

@@ -40,8 +40,11 @@
 		kept = 'item.questionnaire.kept',
 		send = 'item.questionnaire.handIn',
 		last,
-		signer = null
-	}: Omit<Given, 'item' | 'remarks' | 'filesAt' | 'refused' | 'personName'> & {
+		signer = null,
+		passed = [],
+		passOn
+	}: Omit<Given, 'item' | 'remarks' | 'filesAt' | 'refused' | 'personName' | 'passed'> & {
+		passed?: Given['passed'];
 		item: Pick<Given['item'], 'id' | 'title' | 'spec' | 'answerData' | 'review' | 'papers'>;
 		/** who signs the answers, and whether that is whoever reads this; null where nobody does */ signer?: { name: string; isReader: boolean } | null;
 		action?: string;
@@ -96,6 +99,12 @@
 	/** which part is shown; behind the last one all answers are looked over */
 	let at = $state(0);
 	onMount(() => {
+		// whoever was asked for some of the answers begins there
+		const wanted = passed.find(({ toReader, doneAt }) => toReader && doneAt === null)?.keys ?? [];
+		at = Math.max(
+			0,
+			parts.findIndex(({ asked: of }) => of.some(({ key }) => wanted.includes(key)))
+		);
 		if (isEmpty(at)) at = firstPart;
 	});
 	const looking = $derived(inParts && at >= parts.length);
@@ -137,6 +146,8 @@
 		const answer = given[q.key];
 		return answer === undefined ? '' : answerInWords(q.answer, answer, answerReader(locale));
 	};
+	/** what was passed on of a question, last of all */
+	const passedOf = (key: string) => passed.findLast(({ keys }) => keys.includes(key));
 	const labelOf = (q: Question) => (q.required ? q.title : `${q.title} (${say('item.questionnaire.optional')})`);
 	const before = (key: string): TypedValue | undefined => typed(ANSWER + key);
 </script>
@@ -175,6 +186,15 @@
 					? say('item.questionnaire.lastTime', { date: knows.saidOn })
 					: say('item.questionnaire.known', { name: knows.saidBy, date: knows.saidOn, firm: brand.name })}
 			</p>{/if}
+		{#if open && passedOf(q.key)}{@const of = passedOf(q.key)!}
+			<p class={of.doneAt === null && of.toReader ? 'mt-1 font-semibold text-(--act)' : 'mt-1 text-[0.84rem] text-(--half)'}>
+				{of.doneAt !== null
+					? say('item.pass.done', { name: of.toName })
+					: of.toReader
+						? say('item.pass.yours', { name: of.byName })
+						: say('item.pass.waits', { name: of.toName })}
+			</p>
+		{/if}
 		{#if open}
 			<div class="beside flex flex-wrap items-center justify-between gap-x-4 text-[0.8rem] text-(--half)">
 				{#if q.required || unknown.includes(q.key)}
@@ -189,7 +209,12 @@
 						{say(q.answer.is === 'file' ? 'item.questionnaire.notHere' : 'item.questionnaire.unknown')}</label
 					>
 				{/if}
-				{#if live && askAbout}<button type="button" class="ask" onclick={() => askAbout(q.title)}>{say('item.questionnaire.ask')}</button>{/if}
+				{#if live && (askAbout || passOn)}<span class="others">
+						{#if passOn}<button type="button" class="ask" aria-label="{say('item.pass.this')}: {q.title}" onclick={() => passOn(q.key)}
+								>{say('item.pass.this')}</button
+							>{/if}
+						{#if askAbout}<button type="button" class="ask" onclick={() => askAbout(q.title)}>{say('item.questionnaire.ask')}</button>{/if}
+					</span>{/if}
 			</div>
 		{/if}
 	</div>
@@ -332,9 +357,13 @@
 	/* there for whoever needs it, and no more than that */
 	.ask {
 		min-height: 40px;
-		margin-left: auto;
 		text-decoration: underline dotted;
 		text-underline-offset: 3px;
+	}
+	.others {
+		display: flex;
+		gap: 1rem;
+		margin-left: auto;
 	}
 	.beside {
 		margin-bottom: -0.6rem;

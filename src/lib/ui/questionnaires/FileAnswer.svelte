@@ -55,9 +55,11 @@
 				aria-label={say('item.slot.add', { name: label })}
 				aria-invalid={wrong ? 'true' : undefined}
 				{@attach takesFiles((files) => void addUploads({ at, title, slot: name }, [...files], papers))}
-			/>{say(papers.length > 0 ? 'item.questionnaire.file.more' : 'item.questionnaire.file.add')}{accepts === 'any'
-				? ''
-				: `, ${say(`item.slot.${accepts}`)}`}</label
+			/>{papers.length > 0
+				? say('item.questionnaire.file.more')
+				: accepts === 'any'
+					? say('item.questionnaire.file.add')
+					: say('item.slot.add', { name: say(`item.slot.${accepts}`) })}</label
 		>
 	{/if}
 </fieldset>

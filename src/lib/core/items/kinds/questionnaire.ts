@@ -30,6 +30,8 @@ export const questionnaire = {
 		const question = questions.find(({ key }) => key === name);
 		return question?.answer.is === 'file' ? { name, words: question.title, accepts: question.answer.accepts } : undefined;
 	},
+	// of what was asked back only that, and what was not answered before
+	partOpen: ({ files }, slot, { answers, review }) => (slot === null ? files : !review.askedBack || slot in review.askedBack || !(slot in answers)),
 	typed: ({ questions }) => questions.flatMap(({ key }) => [key, unknownField(key)]),
 	goesOn: 'until_looked_at'
 } satisfies ItemKindDefinition<typeof spec>;

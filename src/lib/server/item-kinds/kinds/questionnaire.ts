@@ -112,10 +112,5 @@ export const questionnaire: ServerItemKind<'questionnaire'> = {
 		return { ...line, spec: { ...spec, questions: settleQuestions(spec.questions, await loadFacts(tx), firm) } };
 	},
 	handIn: (tx, actor, itemId, typed) => answerQuestionnaire(tx, actor, { itemId, typed }),
-	fillIn: take,
-	mayChangeFiles: async (tx, item, slot) => {
-		if (slot === null) return item.spec.files;
-		const { before, review } = await answeredSoFar(tx, item.id);
-		return !review.askedBack || slot in review.askedBack || !(slot in before);
-	}
+	fillIn: take
 };

@@ -21,6 +21,7 @@
 		answer_code: 'code for a copy',
 		answer_copy: 'copy of answers',
 		answer_told: 'answer to look at',
+		answer_passed: 'passed on by a client',
 		staff_invitation: 'invitation to the desk',
 		new_device: 'new device',
 		second_step_changed: 'second step',

@@ -1,4 +1,4 @@
-import { filledSheet } from '$lib/server/requests/print-questionnaire';
+import { filledSheet } from '$lib/server/items/print-questionnaire';
 import { openSignedAnswers } from '$lib/server/signing/sign-answers';
 import { sendFile } from '$lib/web/send-file';
 import { deskRequest } from '$lib/web/desk-request';

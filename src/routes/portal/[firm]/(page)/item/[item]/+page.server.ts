@@ -16,6 +16,8 @@ import { questionsForClient, type KnownAnswer } from '$lib/server/item-kinds/kin
 import { handIn } from '$lib/server/item-kinds/hand-in';
 import { removePaper, takeInPaper } from '$lib/server/papers/papers';
 import { askForTime, goOnWith, keepTyped, LATER_DAYS, sayAlreadySent, sayDoesNotApply, seeItem } from '$lib/server/items/client-item';
+import { passedDone, passOn, passOnSchema, readPassing } from '$lib/server/items/passing-on';
+import { isOpen } from '$lib/core/requests/item-states';
 import { takeBackRequest } from '$lib/server/requests/own-requests';
 import { markOwnRemarksSeen, readRemarks, writeOwnRemark } from '$lib/server/items/remarks';
 import { readLetterDocument, readOwnItem, type OwnItem } from '$lib/server/items/read-items';
@@ -47,6 +49,7 @@ export const load = async (event) => {
 				}
 				return {
 					known,
+					passing: item.kind === 'questionnaire' && isOpen(item.state) ? await readPassing(tx, portal.actor, id) : { people: [], passed: [] },
 					// who else is asked matters only where somebody else has to sign
 					item: { ...item, nextChaseOn: null, contactName: isSigned(item) && item.contactId !== portal.contactId ? item.contactName : '' },
 					document: item.kind === 'letter' ? await readLetterDocument(tx, id) : null,
@@ -129,6 +132,11 @@ export const actions = {
 		doIt(event, false, (portal, itemId, form) =>
 			portal.inFirm((tx) => writeOwnRemark(tx, portal.actor, { itemId, ...remarkSchema.parse(form), pinned: null }))
 		),
+	/** Somebody else of theirs is asked for an answer. */
+	passOn: (event) =>
+		doIt(event, false, (portal, itemId, form) => portal.inFirm((tx) => passOn(tx, portal.actor, { itemId, ...passOnSchema.parse(form) }))),
+	passedDone: (event) =>
+		doIt(event, false, (portal, itemId, form) => portal.inFirm((tx) => passedDone(tx, portal.actor, { itemId, id: idParam(String(form.id)) }))),
 	takeBack: (event) => doIt(event, true, (portal, itemId) => portal.inFirm((tx) => takeBackRequest(tx, portal.actor, itemId))),
 	askForTime: (event) =>
 		doIt(event, true, (portal, itemId, form) => portal.inFirm((tx) => askForTime(tx, portal.actor, { itemId, ...laterSchema.parse(form) }))),

@@ -6,6 +6,7 @@
 	import { ANSWER, type TypedValue } from '$lib/core/requests/typed';
 	import { keepTypedOf } from '$lib/ui/portal/keep-typed.svelte';
 	import ItemBody from '$lib/ui/portal/ItemBody.svelte';
+	import PassOn from '$lib/ui/portal/PassOn.svelte';
 	import ItemTalk from '$lib/ui/portal/ItemTalk.svelte';
 	import ItemWords from '$lib/ui/portal/ItemWords.svelte';
 	import SignLetter from '$lib/ui/letters/SignLetter.svelte';
@@ -20,6 +21,8 @@
 	const closed = $derived(item.clientState !== 'active');
 	/** what they are about to ask about */
 	let about = $state<{ item: string; what: string } | null>(null);
+	/** the answer for which they are about to ask somebody else */
+	let passing = $state<{ item: string; key: string } | null>(null);
 	const mayWrite = $derived(!closed && !data.person.lookedAtBy);
 	const open = $derived(isOpen(item.state) && !closed);
 	/** Where no scripts run, a refused form comes back with the page: which act it was, and what was typed there. */
@@ -83,6 +86,12 @@
 {:else if (item.why || item.text) && open}<div class="mt-2">
 		<ItemWords why={item.why ?? ''} text={item.text} locale={data.locale} filesAt="{data.home}/attachments" />
 	</div>{/if}
+{#each data.passing.passed.filter(({ toReader, doneAt }) => toReader && doneAt === null && open) as one (one.id)}
+	<p class="notice-lamp mt-3">
+		{say('item.pass.lead', { name: one.byName, count: one.keys.length })}
+		{#if one.words}<span class="mt-1 block whitespace-pre-line">“{one.words}”</span>{/if}
+	</p>
+{/each}
 {#if problem && item.kind !== 'letter'}<p class="notice-wrong mt-3" role="alert">{problem}</p>{/if}
 {#if kept.met}<p class="notice-lamp mt-3" role="status">{say(`item.typed.${kept.met}`)}</p>{/if}
 
@@ -116,9 +125,21 @@
 			{typed}
 			known={data.known}
 			personName={data.person.name}
+			passed={data.passing.passed}
+			passOn={mayWrite && open && data.passing.people.length > 0 ? (key) => (passing = { item: item.id, key }) : undefined}
 			refused={refusal?.act ?? null}
 			onProblem={(p) => (told = p)}
 			askAbout={mayWrite ? (what) => (about = { item: item.id, what }) : undefined}
+		/>{/key}
+{/if}
+{#if item.kind === 'questionnaire' && mayWrite && open}
+	{#key item.id}<PassOn
+			questions={item.spec.questions}
+			people={data.passing.people}
+			passed={data.passing.passed}
+			about={passing?.item === item.id ? passing : null}
+			locale={data.locale}
+			refused={refusal?.act === 'passOn' ? refusal.message : ''}
 		/>{/key}
 {/if}
 {#key item.id}<ItemTalk

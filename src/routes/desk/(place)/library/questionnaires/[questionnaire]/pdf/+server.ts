@@ -1,4 +1,4 @@
-import { blankSheet } from '$lib/server/requests/print-questionnaire';
+import { blankSheet } from '$lib/server/items/print-questionnaire';
 import { deskRequest } from '$lib/web/desk-request';
 import { idParam, inPage } from '$lib/web/form-errors';
 import { pdfAnswer } from '$lib/web/pdf-answer';

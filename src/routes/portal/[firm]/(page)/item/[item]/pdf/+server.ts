@@ -1,4 +1,4 @@
-import { ownFilledSheet } from '$lib/server/requests/print-questionnaire';
+import { ownFilledSheet } from '$lib/server/items/print-questionnaire';
 import { openSignedAnswers } from '$lib/server/signing/sign-answers';
 import { sendFile } from '$lib/web/send-file';
 import { portalRequest } from '$lib/web/desk-request';

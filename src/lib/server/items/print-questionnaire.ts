@@ -17,7 +17,7 @@ import { loadFacts } from '../facts/firm-facts';
 import { withBrandOf } from '../firms/brands';
 import { loadFirm, type Firm } from '../firms/firm';
 import { pngAddress, readPicture } from '../firms/pictures';
-import { readItem, readOwnItem } from '../items/read-items';
+import { readItem, readOwnItem } from './read-items';
 import { readQuestionnaire } from '../library/questionnaires';
 import { paperOf } from '../platform/pdf/compose-letter';
 import type { AnswersToCompose, SheetQuestion } from '../platform/pdf/compose-answers';
