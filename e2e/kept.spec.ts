@@ -1,5 +1,18 @@
 import type { Page } from '@playwright/test';
-import { awake, CONTACT_PASSWORD, expect, expectAccessible, PDF_FILE, phone, signInAtDesk, signInAtPortal, STAFF_PASSWORD, test, type Product } from './product';
+import {
+	awake,
+	CONTACT_PASSWORD,
+	expect,
+	expectAccessible,
+	mailTo,
+	PDF_FILE,
+	phone,
+	signInAtDesk,
+	signInAtPortal,
+	STAFF_PASSWORD,
+	test,
+	type Product
+} from './product';
 
 test.use({ file: 'kept' });
 
@@ -302,9 +315,7 @@ test('a question that wants a file is answered with one, on a phone and without 
 	await page.keyboard.press('Enter');
 	await page.keyboard.type('The second page is missing.');
 	await page.getByRole('button', { name: 'Ask back', exact: true }).click();
-	await expect
-		.poll(async () => (await product.sql.query('select state from item where id = $1', [item.id])).rows[0].state)
-		.toBe('sent_back');
+	await expect.poll(async () => (await product.sql.query('select state from item where id = $1', [item.id])).rows[0].state).toBe('sent_back');
 
 	const context = await browser.newContext({ baseURL: product.origin, javaScriptEnabled: false });
 	const plain = await context.newPage();
@@ -324,5 +335,89 @@ test('a question that wants a file is answered with one, on a phone and without 
 	expect(rows[0].state).toBe('handed_in');
 	expect(rows[0].answer_data.lease.map(({ name }: { name: string }) => name)).toEqual(['lease-signed.pdf', 'page-2.pdf']);
 	await context.close();
+	await mobile.context().close();
+});
+
+test('an answer is passed on to somebody else of the client, who answers it; whoever is asked signs the answers, by keyboard alone', async ({
+	browser,
+	product
+}) => {
+	test.setTimeout(150_000);
+	const item = await openItem(product, 'questionnaire');
+	const line = (key: string, title: string) => ({ key, title, help: '', required: true, answer: { is: 'line' }, fact: null });
+	const { questions: _before, ...spec } = item.spec;
+	await give(product, item.id, {
+		...spec,
+		questions: [line('name', 'Its name'), line('hours', 'Who works how many hours?')],
+		files: false,
+		signed: true
+	});
+	// somebody else of the same client, who can sign in
+	const { rows: others } = await product.sql.query<{ id: string; name: string; email: string }>(
+		`select c.id, c.name, c.email from contact c where c.password_hash is not null and c.locale = 'en' and c.email <> $1
+			and not exists (select from client_contact l where l.contact_id = c.id and l.client_id = $2) order by c.email limit 1`,
+		[item.email, item.client]
+	);
+	const [other] = others;
+	await product.sql.query(
+		`insert into client_contact (firm_id, client_id, contact_id, role, rank) select firm_id, client_id, $2, role, 9 from client_contact where client_id = $1 limit 1`,
+		[item.client, other.id]
+	);
+	const mobile = await phone(browser, product.origin);
+	await signInAtPortal(mobile, item.email);
+	await at(mobile, item.id);
+	await mobile.getByLabel('Its name').pressSequentially('Kite Loft', { delay: 15 });
+	await mobile.getByRole('button', { name: 'Ask somebody else', exact: true }).nth(1).click();
+	await expect(mobile.getByLabel('Whom')).toBeFocused();
+	await expect(mobile.getByLabel('For which answer')).toHaveValue('hours');
+	await mobile.getByLabel('Whom').selectOption(other.name);
+	await mobile.getByLabel('A word to them').pressSequentially('You keep the hours.', { delay: 10 });
+	await mobile.getByRole('button', { name: 'Ask them' }).click();
+	await expect(mobile.getByText('They are asked, and get an e-mail.')).toBeVisible();
+	await expect(mobile.getByText(`${other.name} was asked for this.`)).toBeVisible();
+	await expect(mobile.getByLabel('Its name')).toHaveValue('Kite Loft');
+	const mail = await mailTo(product, other.email, 'answer_passed');
+	for (const words of ['Who works how many hours?', 'You keep the hours.']) expect(mail).toContain(words);
+
+	const theirs = await phone(browser, product.origin);
+	await signInAtPortal(theirs, other.email);
+	await at(theirs, item.id);
+	await expect(theirs.getByText(/asks you for one answer here/)).toBeVisible();
+	await theirs.getByLabel('Who works how many hours?').pressSequentially('Two, thirty each', { delay: 15 });
+	// somebody else signs: there is nothing to hand in here
+	await expect(theirs.getByText(/signs these answers and hands them in/)).toBeVisible();
+	await expect(theirs.getByRole('button', { name: 'Sign and hand in' })).toHaveCount(0);
+	await theirs.getByRole('button', { name: /^Done, tell / }).click();
+	await expect(theirs.getByText(/is told that you have answered/)).toBeVisible();
+	await mailTo(product, item.email, 'answer_passed');
+
+	await at(mobile, item.id);
+	await expect(mobile.getByLabel('Who works how many hours?')).toHaveValue('Two, thirty each');
+	await expect(mobile.getByText(`${other.name} has answered this.`)).toBeVisible();
+	await mobile.getByRole('button', { name: 'Sign and hand in' }).focus();
+	await mobile.keyboard.press('Enter');
+	await expect(mobile.getByText('Please tick that you agree before you sign.').first()).toBeVisible();
+	await expectAccessible(mobile, 'answers that are to be signed');
+	await mobile.getByRole('checkbox', { name: /I agree to sign them electronically/ }).focus();
+	await mobile.keyboard.press('Space');
+	const name = mobile.getByLabel('Your full name');
+	await name.focus();
+	await mobile.keyboard.press('Control+a');
+	await mobile.keyboard.type('Mara W. Whitlock', { delay: 15 });
+	await expect(name).toBeFocused();
+	await mobile.keyboard.press('Tab');
+	await mobile.getByRole('button', { name: 'Sign and hand in' }).focus();
+	await mobile.keyboard.press('Enter');
+	await expect(mobile.getByRole('status')).toContainText('Sent. Thank you.');
+	await expect
+		.poll(
+			async () => (await product.sql.query('select sealed_key is not null sealed from signed_answers where item_id = $1', [item.id])).rows[0]?.sealed
+		)
+		.toBe(true);
+	await at(mobile, item.id);
+	await expect(mobile.getByText(/^Signed by Mara W\. Whitlock on/)).toBeVisible();
+	const [download] = await Promise.all([mobile.waitForEvent('download'), mobile.getByRole('link', { name: 'Your signed answers as PDF' }).click()]);
+	expect(download.suggestedFilename()).toMatch(/\(signed\)\.pdf$/);
+	await theirs.context().close();
 	await mobile.context().close();
 });

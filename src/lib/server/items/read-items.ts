@@ -185,7 +185,9 @@ export async function readOwnItem(tx: Tx, actor: Actor, itemId: string): Promise
 			[itemId]
 		)
 	);
-	return { ...item, mayGoOn: mayGoOnWith(item) };
+	// of others of their client a contact's transaction knows the name alone, and only by being asked for it
+	const asked = item.contactId === actor.id ? null : await tx.first<{ name: string }>(`select coalesce(name_beside($1), '') name`, [item.contactId]);
+	return { ...item, contactName: asked?.name ?? item.contactName, mayGoOn: mayGoOnWith(item) };
 }
 
 /** What a contact did with an item in the last minutes, for the word after it. */

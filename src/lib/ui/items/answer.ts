@@ -25,7 +25,7 @@ export interface AnswerProps<Kind extends ItemKind> {
 	keeping: (prefix: string) => Attachment<HTMLFormElement> | undefined;
 	/** what was typed into a field and not sent */ typed: (name: string) => TypedValue | undefined;
 	/** what the firm knows already, by question */ known: Readonly<Record<string, KnownAnswer>>;
-	/** whoever reads it */ personName: string;
+	/** whoever reads it, and whether it is asked of them */ reader: { name: string; isAsked: boolean };
 	/** what was passed on to others of the client; empty for kinds that are not */ passed: readonly Passed[];
 	/** begins to ask somebody else for an answer; left out where nobody can be asked */ passOn?: (key: string) => void;
 	/** begins a question of their own about something; left out where nothing can be written */ askAbout?: (what: string) => void;

@@ -35,7 +35,7 @@
 		known = {},
 		refused = null,
 		askAbout,
-		personName = '',
+		reader = { name: '', isAsked: true },
 		passed = [],
 		passOn
 	}: {
@@ -54,7 +54,7 @@
 		/** what was typed into a field and not sent */ typed?: (name: string) => TypedValue | undefined;
 		/** what the firm knows already, by question */ known?: Record<string, KnownAnswer>;
 		/** the act that was refused, where no scripts run */ refused?: string | null;
-		/** whoever reads it */ personName?: string;
+		/** whoever reads it, and whether it is asked of them */ reader?: { name: string; isAsked: boolean };
 		/** what was passed on to others of theirs */ passed?: readonly Passed[];
 		/** begins to ask somebody else for an answer */ passOn?: (key: string) => void;
 		/** begins a question of their own about something */ askAbout?: (what: string) => void;
@@ -102,7 +102,7 @@
 			{known}
 			{refused}
 			{askAbout}
-			{personName}
+			{reader}
 			{passed}
 			{passOn}
 		/>{/key}

@@ -13,7 +13,8 @@
 		passed,
 		about = null,
 		locale,
-		refused
+		refused,
+		hurry
 	}: {
 		/** that can be passed on */ questions: readonly Question[];
 		people: readonly { id: string; name: string }[];
@@ -21,8 +22,10 @@
 		/** for which question it is begun: a new one each time */ about?: { key: string } | null;
 		locale: string;
 		/** what was wrong, where no scripts run */ refused: string;
+		/** sends what was typed and waits */ hurry: () => void;
 	} = $props();
 	const say = $derived(sayer(locale));
+	const id = $props.id();
 	let pending = $state(false);
 	// svelte-ignore state_referenced_locally
 	let problem = $state(refused);
@@ -65,7 +68,7 @@
 		})}
 	>
 		<input type="hidden" name="id" value={one.id} />
-		<button class="act w-full" disabled={pending}>{say('item.pass.finish', { name: one.byName })}</button>
+		<button class="act w-full" disabled={pending} onclick={hurry}>{say('item.pass.finish', { name: one.byName })}</button>
 	</form>
 {/each}
 {#if told}<p class="notice-lamp mt-3" role="status">{say('item.pass.finished', { name: told })}</p>{/if}
@@ -104,11 +107,12 @@
 						{#each people as person (person.id)}<option value={person.id}>{person.name}</option>{/each}
 					</select></label
 				>
-				<label class="field"
-					><span>{say('item.pass.which')}</span><select name="question" bind:value={question}>
+				<div class="field">
+					<label class="field-label" for="{id}-which">{say('item.pass.which')}</label>
+					<select id="{id}-which" name="question" bind:value={question}>
 						{#each questions as q (q.key)}<option value={q.key}>{q.title}</option>{/each}
-					</select></label
-				>
+					</select>
+				</div>
 				<label class="flex min-h-11 items-center gap-2 text-[0.95rem]"
 					><input type="checkbox" name="part" value="yes" /> {say('item.pass.part')}</label
 				>

@@ -21,6 +21,8 @@ export interface TypedKeeper {
 	form: (prefix: string) => Attachment<HTMLFormElement>;
 	/** what stood in a field when the page was read */
 	typed: (name: string) => TypedValue | undefined;
+	/** sends what waits at once: somebody is about to be told that it is there */
+	hurry: () => void;
 	/** what another device did to the same fields, to be told */
 	readonly met: 'overwrote' | 'elsewhere' | null;
 }
@@ -91,6 +93,7 @@ export function keepTypedOf(of: {
 
 	return {
 		typed: (name) => of.typed[name]?.value,
+		hurry: () => void send(),
 		get met() {
 			return met;
 		},

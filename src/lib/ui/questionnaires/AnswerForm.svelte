@@ -43,7 +43,7 @@
 		signer = null,
 		passed = [],
 		passOn
-	}: Omit<Given, 'item' | 'remarks' | 'filesAt' | 'refused' | 'personName' | 'passed'> & {
+	}: Omit<Given, 'item' | 'remarks' | 'filesAt' | 'refused' | 'reader' | 'passed'> & {
 		passed?: Given['passed'];
 		item: Pick<Given['item'], 'id' | 'title' | 'spec' | 'answerData' | 'review' | 'papers'>;
 		/** who signs the answers, and whether that is whoever reads this; null where nobody does */ signer?: { name: string; isReader: boolean } | null;
@@ -210,9 +210,7 @@
 					>
 				{/if}
 				{#if live && (askAbout || passOn)}<span class="others">
-						{#if passOn}<button type="button" class="ask" aria-label="{say('item.pass.this')}: {q.title}" onclick={() => passOn(q.key)}
-								>{say('item.pass.this')}</button
-							>{/if}
+						{#if passOn}<button type="button" class="ask" onclick={() => passOn(q.key)}>{say('item.pass.this')}</button>{/if}
 						{#if askAbout}<button type="button" class="ask" onclick={() => askAbout(q.title)}>{say('item.questionnaire.ask')}</button>{/if}
 					</span>{/if}
 			</div>

@@ -5,10 +5,10 @@
 	import type { AnswerProps } from '../answer';
 
 	let props: AnswerProps<'questionnaire'> = $props();
-	const { item, locale, home, open, personName } = $derived(props);
+	const { item, locale, home, open, reader } = $derived(props);
 	const say = $derived(sayer(locale));
 	// whoever is not asked themself is told the name of whoever is
-	const signer = $derived(item.spec.signed ? { name: item.contactName || personName, isReader: item.contactName === '' } : null);
+	const signer = $derived(item.spec.signed ? { name: reader.isAsked ? reader.name : item.contactName, isReader: reader.isAsked } : null);
 </script>
 
 <AnswerForm {...props} {signer} />

@@ -124,7 +124,7 @@
 			{kept}
 			{typed}
 			known={data.known}
-			personName={data.person.name}
+			reader={{ name: data.person.name, isAsked: data.mayRead }}
 			passed={data.passing.passed}
 			passOn={mayWrite && open && data.passing.people.length > 0 ? (key) => (passing = { item: item.id, key }) : undefined}
 			refused={refusal?.act ?? null}
@@ -140,6 +140,7 @@
 			about={passing?.item === item.id ? passing : null}
 			locale={data.locale}
 			refused={refusal?.act === 'passOn' ? refusal.message : ''}
+			hurry={kept.hurry}
 		/>{/key}
 {/if}
 {#key item.id}<ItemTalk
