@@ -185,6 +185,8 @@ export const EVENT_WORDS = {
 	letter_shown_whole: 'was shown the whole letter “{title}”',
 	letter_said_read: 'said that they have read the letter “{title}” to its end',
 	letter_signed: 'signed “{title}”',
+	bring_left_out: 'left out something that would follow from “{title}”',
+	bring_put_back: 'let something follow from “{title}” after all',
 	answers_signed: 'signed the answers of “{title}”',
 	answers_passed: 'asked somebody else of theirs for answers of “{title}”',
 	answers_passed_done: 'gave the answers they were asked for, of “{title}”',

@@ -12,6 +12,8 @@ export interface AnswerReview {
 	accepted?: readonly string[];
 	/** what the client says they do not know */
 	unknown?: readonly string[];
+	/** what the answers would bring about and does not, by `bringKey` */
+	leftOut?: readonly string[];
 	/** the answers as they stood when the firm last sent something back */
 	seen?: Answers | null;
 }
@@ -55,6 +57,7 @@ export function reviewAfterHandIn(review: AnswerReview, before: Answers, now: An
 		...(Object.keys(corrected).length > 0 ? { corrected } : {}),
 		...(review.accepted ? { accepted: review.accepted.filter(unchanged) } : {}),
 		...(unknown.length > 0 ? { unknown } : {}),
+		...(review.leftOut ? { leftOut: review.leftOut } : {}),
 		...(review.seen ? { seen: review.seen } : {})
 	};
 }

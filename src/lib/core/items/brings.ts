@@ -32,6 +32,9 @@ export const bringSchema = z.object({
 });
 export type Bring = z.infer<typeof bringSchema>;
 
+/** By what a person leaves out one thing that an answer would bring about. */
+export const bringKey = (question: { key: string }, bring: { key: string }): string => `${question.key} ${bring.key}`;
+
 export const BRING_WORDS: Record<Bring['what']['does'], string> = {
 	task: 'a task for',
 	tell: 'mail to',

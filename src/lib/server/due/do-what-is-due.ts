@@ -3,6 +3,7 @@ import type { Database } from '../platform/db/database';
 import { forgetOldUploads } from '../papers/unfinished-uploads';
 import { forgetRemovedDrafts } from '../drafts/drafts';
 import { removeExpiredSecrets } from '../items/secrets';
+import { removePutAway } from '../public-pages/came-in';
 import { announceRequests } from '../announcements/announce-requests';
 import { appearDue } from '../schedules/appear';
 import { chaseInvitations } from '../chasing/chase-invitations';
@@ -21,6 +22,7 @@ export async function doWhatIsDue(db: Database, firmId: string, now: IsoInstant)
 		await removeExpiredSecrets(tx, now);
 		await forgetRemovedDrafts(tx, now);
 		await forgetOldUploads(tx);
+		await removePutAway(tx, now);
 	});
 	const appeared = await appearDue(db, firmId, now);
 	const reminded = await chasePeople(db, firmId, now);

@@ -1,3 +1,4 @@
+import { addToInstant } from '$lib/core/calendar/firm-calendar';
 import { randomUUID } from 'node:crypto';
 import { z } from 'zod';
 import { localDate } from '$lib/core/calendar/firm-calendar';
@@ -264,4 +265,12 @@ export async function bringBack(tx: Tx, actor: Actor, id: string): Promise<void>
 	if (row.outcome === 'client' || row.outcome === 'joined') throw new DomainError('invalid', 'It is in the record of a client, and stays there.');
 	await settle(tx, actor, id, null);
 	await recordEvent(tx, actor, { verb: 'public_answer_back', details: { title: row.title } });
+}
+
+/** Days for which answers of a public page that were put away can be brought back; then they are gone. */
+export const PUT_AWAY_DAYS = 90;
+
+/** Removes answers that were put away a while ago: nobody keeps what strangers wrote for nothing. */
+export async function removePutAway(tx: Tx, now: string): Promise<void> {
+	await tx.rows(`delete from public_answer where outcome = 'put_away' and dealt_at < $1`, [addToInstant(now, { hours: -24 * PUT_AWAY_DAYS })]);
 }

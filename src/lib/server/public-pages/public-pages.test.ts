@@ -13,7 +13,7 @@ import { loadFirm } from '../firms/firm';
 import { makeClient, makeFirm, SECRET_KEY, sendPlanned } from '../testing/test-firm';
 import { client, context, firm, useFirm } from '../testing/use-firm';
 import { askForAnswerCode, confirmAddress, findOpenPage, openingOf, readReceipt, takePublicAnswer } from './answer-page';
-import { bringBack, joinToClient, makeClientOf, readCameIn, readMatches, settleWithoutClient } from './came-in';
+import { bringBack, joinToClient, makeClientOf, PUT_AWAY_DAYS, readCameIn, readMatches, removePutAway, settleWithoutClient } from './came-in';
 import { closePublicPage, openPublicPage, readPublicPage } from './pages';
 
 useFirm();
@@ -332,5 +332,14 @@ describe('whose it is', () => {
 		await run((tx) => bringBack(tx, firm.odalys(), away));
 		expect(await waiting()).toEqual([away]);
 		expect((await read()).all.map((row) => row.public).sort()).toEqual(['kept', 'waiting']);
+		// put away once more it is there for a while, and gone then; what is kept stays
+		await run((tx) => settleWithoutClient(tx, firm.odalys(), away, 'put_away'));
+		const left = async (days: number) => {
+			const later = new Date(Date.parse(context.clock.now()) + days * 86_400_000).toISOString();
+			await run((tx) => removePutAway(tx, later));
+			return (await context.owner.query<{ id: string }>('select id from public_answer where firm_id = $1', [firm.id])).rows.map(({ id }) => id);
+		};
+		expect((await left(PUT_AWAY_DAYS - 1)).sort()).toEqual([away, kept].sort());
+		expect(await left(PUT_AWAY_DAYS + 1)).toEqual([kept]);
 	});
 });

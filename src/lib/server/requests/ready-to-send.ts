@@ -9,7 +9,8 @@ import { requireActiveClient } from '../clients/client-record';
 import { withBrandOf } from '../firms/brands';
 import type { Firm } from '../firms/firm';
 import { serverKindOf } from '../item-kinds/item-kinds';
-import { automaticValues } from '../letters/prepare-letter';
+import { automaticValues, type LetterParties } from '../letters/prepare-letter';
+import { recordValues } from '../letters/record-values';
 import type { Tx } from '../platform/db/database';
 import { readRecipient, type Recipient } from './recipients';
 
@@ -34,8 +35,8 @@ export async function requireReady(tx: Tx, actor: Actor, own: Firm, input: NewRe
 	const at = { clientId: input.clientId, firm, to: people[0], now: actor.now };
 	requireSendable(firm, actor, input, people);
 	for (const line of input.lines) lines.push((await serverKindOf(line.kind).beforeSending?.(tx, line, at)) ?? line);
-	const values = automaticValues(firm, people[0], actor.now);
 	const titles = [input.title, ...lines.map((line) => line.title)];
+	const values = await valuesFor(tx, actor, firm, input.clientId, people[0], [...titles, input.message].join('\n'));
 	const unfilled = unfilledFields(mergeFieldsInText([...titles, input.message].join('\n')), values);
 	if (unfilled.length > 0)
 		throw new DomainError(
@@ -44,6 +45,23 @@ export async function requireReady(tx: Tx, actor: Actor, own: Firm, input: NewRe
 		);
 	const filled = (title: string) => fillText(title, values).slice(0, 160);
 	return { firm, people, input: { ...input, title: filled(input.title), lines: lines.map((line) => ({ ...line, title: filled(line.title) })) } };
+}
+
+/**
+ * What stands for the fields of a text to somebody of a client: what is known of everybody, and where the text names more, what the
+ * record knows of this client and may tell them, in their language.
+ */
+export async function valuesFor(
+	tx: Tx,
+	actor: Actor,
+	firm: Firm,
+	clientId: string,
+	to: LetterParties,
+	text: string
+): Promise<Record<string, string>> {
+	const values = automaticValues(firm, to, actor.now);
+	if (unfilledFields(mergeFieldsInText(text), values).length === 0) return values;
+	return { ...(await recordValues(tx, actor, clientId, to.locale)), ...values };
 }
 
 /** Whether each of several people answers a line for themselves; otherwise any one of them answers for all. */

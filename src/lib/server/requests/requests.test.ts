@@ -13,6 +13,7 @@ import {
 	paperLine,
 	questionLine,
 	requestTo,
+	sendPlanned,
 	type TestClient,
 	type TestFirm,
 	type TestContext
@@ -24,6 +25,7 @@ import { handInPapers } from '../item-kinds/kinds/paper';
 import { fillInByPhone } from './fill-in';
 import { acceptItem, changeItemPerson, moveDueDate, noteLooked, reopenItem, sendItemBack, waiveItem } from './judge-item';
 import { readOwnItem } from '../items/read-items';
+import { sayFact } from '../clients/client-facts';
 import { sendRequest } from './send-request';
 
 let context: TestContext;
@@ -76,6 +78,20 @@ describe('sending a request', () => {
 		).rejects.toThrow('Nick name');
 	});
 
+	test('what the record knows and clients may see stands in the message, as each person reads it; a secret does not', async () => {
+		const of = await makeClient(context, firm, { name: 'Saltglass Studio' });
+		const message = 'Your year ends on {year_end}, {contact_first_name}. {tax_number}';
+		const send = (words: string) =>
+			sendRequest(context, firm.id, firm.odalys(), { ...requestTo(of, [paperLine('Lease', '2026-05-20')]), message: words, quiet: false });
+		await expect(send(message)).rejects.toMatchObject({ code: 'unfilled_fields', message: expect.stringContaining('Year end, Tax number') });
+		await firm.run((tx) => sayFact(tx, firm.odalys(), { clientId: of.id, name: 'year_end', value: '06-30' }));
+		await firm.run((tx) => sayFact(tx, firm.odalys(), { clientId: of.id, name: 'tax_number', value: '123456782' }));
+		await context.owner.query(`update fact_definition set secret = true where firm_id = $1 and name = 'tax_number'`, [firm.id]);
+		await expect(send(message)).rejects.toMatchObject({ message: expect.stringContaining('for: Tax number') });
+		await send(message.replace(' {tax_number}', ''));
+		await sendPlanned(context, firm);
+		expect(context.mailer.sent.at(-1)!.text).toContain('Your year ends on 30 June, Mara.');
+	});
 	test('fields are put into the titles of its lines too; one that is unfilled is named once', async () => {
 		const line = (title: string) => ({ ...paperLine(title, '2026-05-20') });
 		const [item] = await send(line('Lease of {client_name}'));

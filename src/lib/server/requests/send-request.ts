@@ -14,12 +14,11 @@ import { loadFirm, type Firm } from '../firms/firm';
 import { pngAddress, readPicture } from '../firms/pictures';
 import { beginInvitation } from '../invitations/invite';
 import { serverKindOf } from '../item-kinds/item-kinds';
-import { automaticValues } from '../letters/prepare-letter';
 import { byWays, planMessages } from '../outbox/plan-message';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
 import type { PdfWork } from '../platform/pdf/pdf-work';
-import { isAnsweredByEach, requireReady, type Person, type PreparedLines } from './ready-to-send';
+import { isAnsweredByEach, requireReady, valuesFor, type Person, type PreparedLines } from './ready-to-send';
 
 /**
  * Sends a request: renders its letters, then writes everything and plans the message in one transaction.
@@ -188,7 +187,7 @@ async function announce(
 		from contact c where c.id = $1 for update`,
 		[person.id, actor.now]
 	);
-	const body = fillText(input.message, automaticValues(firm, person, actor.now));
+	const body = fillText(input.message, await valuesFor(tx, actor, firm, input.clientId, person, input.message));
 	const plan = async (invitationId?: string) =>
 		(
 			await planMessages(

@@ -9,7 +9,7 @@ import type { Tx } from '../platform/db/database';
 import { readItem, readItemEvents, readLetterDocument, type ItemEvent, type ItemRow } from '../items/read-items';
 import { readRemarks, type Remark } from '../items/remarks';
 import { secretKeptUntil } from '../items/secrets';
-import { readBrings } from '../tasks/bring-about';
+import { readBrings, type BroughtAbout } from '../tasks/bring-about';
 import { chaseSentence, type ChaseSentence } from './chase-sentence';
 import type { LeafReader } from './section';
 
@@ -27,7 +27,7 @@ export interface ItemLeafData {
 	/** what a client gave to get in is kept until then */
 	secretUntil: string | null;
 	/** what the answers bring about once they are accepted, or have brought about */
-	brings: string[];
+	brings: BroughtAbout[];
 	today: string;
 }
 /** One item with its history and the chase that comes next. */
@@ -51,7 +51,12 @@ export async function readItemLeaf(tx: Tx, actor: Actor, firm: Firm, itemId: str
 		secretUntil: item.kind === 'access' ? await secretKeptUntil(tx, itemId, actor.now) : null,
 		brings:
 			item.kind === 'questionnaire' && item.answerData && (item.state === 'handed_in' || item.state === 'accepted')
-				? await readBrings(tx, actor, { clientId: item.clientId, questions: item.spec.questions, answers: item.answerData })
+				? await readBrings(tx, actor, {
+						clientId: item.clientId,
+						questions: item.spec.questions,
+						answers: item.answerData,
+						leftOut: item.review.leftOut ?? []
+					})
 				: [],
 		today: localDate(actor.now, firm.calendar)
 	};

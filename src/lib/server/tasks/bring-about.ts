@@ -1,7 +1,8 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { DomainError } from '$lib/core/errors/domain-error';
-import { bringInWords, type BringNames } from '$lib/core/items/brings';
+import { bringInWords, bringKey, type BringNames } from '$lib/core/items/brings';
+import type { AnswerReview } from '$lib/core/items/answer-review';
 import type { Answers, Question } from '$lib/core/items/questions';
 import { broughtAbout, whichApply } from '$lib/core/items/which-apply';
 import { may, ROLES } from '$lib/core/people/roles';
@@ -40,15 +41,26 @@ async function readBringNames(tx: Tx): Promise<BringNames> {
 	return { staff: byId(await readTaskPeople(tx)), lists: byId(await readTaskLists(tx)) };
 }
 
+/** One thing that answers bring about. */
+export interface BroughtAbout {
+	key: string;
+	words: string;
+	/** a person said that it is not to happen */
+	left: boolean;
+}
+
 /** What the answers to a questionnaire bring about once they are accepted, or have brought about, in words. */
 export async function readBrings(
 	tx: Tx,
 	actor: Actor,
-	item: { clientId: string; questions: readonly Question[]; answers: Answers }
-): Promise<string[]> {
+	item: { clientId: string; questions: readonly Question[]; answers: Answers; leftOut: readonly string[] }
+): Promise<BroughtAbout[]> {
 	if (!item.questions.some(({ brings }) => brings && brings.length > 0)) return [];
 	const names = await readBringNames(tx);
-	return (await holding(tx, actor.now, item)).map(({ bring }) => bringInWords(bring, names));
+	return (await holding(tx, actor.now, item)).map(({ question, bring }) => {
+		const key = bringKey(question, bring);
+		return { key, words: bringInWords(bring, names), left: item.leftOut.includes(key) };
+	});
 }
 
 async function holding(tx: Tx, now: string, item: { clientId: string; questions: readonly Question[]; answers: Answers }) {
@@ -71,8 +83,15 @@ function idOf(words: string): string {
 export async function bringAbout(tx: Tx, now: string, itemId: string): Promise<void> {
 	const item = await lockItem(tx, itemId);
 	if (item.kind !== 'questionnaire' || item.state !== 'accepted') return;
-	const row = await tx.first<{ answers: Answers | null; client: string; responsible: string; name: string; role: Actor['role'] }>(
-		`select i.answer_data answers, c.name client, s.id responsible, s.name, s.role from item i join client c on c.id = i.client_id join staff s on s.id = c.responsible_id
+	const row = await tx.first<{
+		answers: Answers | null;
+		review: AnswerReview;
+		client: string;
+		responsible: string;
+		name: string;
+		role: Actor['role'];
+	}>(
+		`select i.answer_data answers, i.answer_review review, c.name client, s.id responsible, s.name, s.role from item i join client c on c.id = i.client_id join staff s on s.id = c.responsible_id
 		where i.id = $1`,
 		[itemId]
 	);
@@ -83,6 +102,7 @@ export async function bringAbout(tx: Tx, now: string, itemId: string): Promise<v
 	const keeper: Actor = { ...by, kind: 'staff', id: row.responsible, name: row.name, role: row.role };
 	const held = await holding(tx, now, { clientId: item.client_id, questions: item.spec.questions, answers: row.answers });
 	for (const { question, bring } of held) {
+		if (row.review.leftOut?.includes(bringKey(question, bring))) continue;
 		const once = `${itemId} ${question.key} ${bring.key}`;
 		const { what } = bring;
 		const staffId = 'staffId' in what && what.staffId !== null && names.staff.has(what.staffId) ? what.staffId : row.responsible;

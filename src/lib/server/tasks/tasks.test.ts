@@ -7,7 +7,7 @@ import type { Actor } from '../actor';
 import { changeClientRights } from '../clients/client-rights';
 import { loadFirm } from '../firms/firm';
 import { answerQuestionnaire } from '../item-kinds/kinds/questionnaire';
-import { correctAnswer } from '../item-kinds/kinds/answer-review';
+import { correctAnswer, leaveOutBring } from '../item-kinds/kinds/answer-review';
 import { questionsForClient } from '../item-kinds/kinds/questions-for-client';
 import { readItem } from '../items/read-items';
 import { addList } from '../library/request-lists';
@@ -88,7 +88,7 @@ const drafts = async () =>
 describe('accepting answers', () => {
 	test('is told before what it brings about; then a task, mail to a person, and a draft are there, each once', async () => {
 		const id = await handedIn('yes');
-		const brings = () => run(async (tx) => (await readItemLeaf(tx, firm.odalys(), await loadFirm(tx), id)).brings);
+		const brings = () => run(async (tx) => (await readItemLeaf(tx, firm.odalys(), await loadFirm(tx), id)).brings.map(({ words }) => words));
 		expect(await brings()).toEqual([
 			'a task for Ferrin Ashgrove: “Set up payroll”',
 			'mail to Ferrin Ashgrove: “New payroll client.”',
@@ -110,6 +110,26 @@ describe('accepting answers', () => {
 		// the client hears of none of it
 		expect(context.mailer.sent.filter((mail) => mail.to.address === client.email)).toEqual([]);
 		expect(await brings()).toHaveLength(3);
+	});
+	test('one thing is left out before it is accepted, and another one after all not; once accepted it is too late, and who only looks leaves out nothing', async () => {
+		const id = await handedIn('yes');
+		const leaf = () => run(async (tx) => readItemLeaf(tx, firm.odalys(), await loadFirm(tx), id));
+		const leaveOut = async (n: number, out: boolean, by = firm.odalys()) => {
+			const { brings, item } = await leaf();
+			await run((tx) => leaveOutBring(tx, by, { itemId: id, version: item.version, key: brings[n].key, out }));
+		};
+		await leaveOut(0, true);
+		await leaveOut(1, true);
+		await leaveOut(1, false);
+		expect((await leaf()).brings.map(({ left }) => left)).toEqual([true, false, false]);
+		await expect(leaveOut(1, true, { ...firm.odalys(), role: 'filing' })).rejects.toMatchObject({ code: 'not_allowed' });
+		await accept(id);
+		await work();
+		expect(await tasks()).toEqual([]);
+		expect(await drafts()).toHaveLength(1);
+		await sendPlanned(context, firm);
+		expect(context.mailer.sent.some((mail) => mail.text.includes('New payroll client.'))).toBe(true);
+		await expect(leaveOut(0, false)).rejects.toMatchObject({ code: 'changed_meanwhile' });
 	});
 	test('what a client gets says nothing of it', async () => {
 		const id = await handedIn('yes');

@@ -134,7 +134,9 @@
 			<form method="post" action="{action}?/putAway" {@attach enhancedForm(handling)}>
 				<button class="act-quiet" disabled={pending}>Put it away</button>
 			</form>
-			<p class="w-full text-xs text-(--half)">What is put away does not count. Both can be brought back from the answers to the questionnaire.</p>
+			<p class="w-full text-xs text-(--half)">
+				What is put away does not count, and is removed after 90 days. Until then both can be brought back from the answers to the questionnaire.
+			</p>
 		</div>
 	{/if}
 </div>

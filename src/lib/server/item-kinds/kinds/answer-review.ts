@@ -1,5 +1,6 @@
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { DomainError } from '$lib/core/errors/domain-error';
+import { bringKey } from '$lib/core/items/brings';
 import { correct, type AnswerReview } from '$lib/core/items/answer-review';
 import { answersOf, type Answers, type Question } from '$lib/core/items/questions';
 import { whichApply } from '$lib/core/items/which-apply';
@@ -141,5 +142,26 @@ export async function acceptAnswers(tx: Tx, actor: Actor, input: { itemId: strin
 		requestId: item.request_id,
 		itemId: item.id,
 		details: { title: item.title, count: keys.length, question: part?.title ?? '' }
+	});
+}
+
+/**
+ * Leaves out one thing that the answers would bring about, or lets it happen after all, before they are accepted.
+ * @throws DomainError changed_meanwhile once they are: then it has happened
+ */
+export async function leaveOutBring(tx: Tx, actor: Actor, input: { itemId: string; version: number; key: string; out: boolean }): Promise<void> {
+	const item = await lockAnswers(tx, actor, input);
+	if (item.state !== 'handed_in') throw new DomainError('changed_meanwhile', 'It is accepted already: what follows from it has happened.');
+	const known = item.spec.questions.some((question) => question.brings?.some((bring) => bringKey(question, bring) === input.key));
+	if (!known) throw new DomainError('not_found', 'This does not follow from it any more. Load the page again.');
+	const others = (item.review.leftOut ?? []).filter((key) => key !== input.key);
+	const leftOut = input.out ? [...others, input.key] : others;
+	await tx.rows('update item set answer_review = $2, version = version + 1 where id = $1', [item.id, JSON.stringify({ ...item.review, leftOut })]);
+	await recordEvent(tx, actor, {
+		verb: input.out ? 'bring_left_out' : 'bring_put_back',
+		clientId: item.client_id,
+		requestId: item.request_id,
+		itemId: item.id,
+		details: { title: item.title }
 	});
 }

@@ -170,7 +170,21 @@
 		<div class="mt-3 border-l-2 border-(--lamp-edge) pl-3 text-[0.92rem]">
 			<p class="font-semibold">{handedIn ? 'Accepting it brings about' : 'These answers brought about'}</p>
 			<ul>
-				{#each leaf.brings as words, n (n)}<li>{words}</li>{/each}
+				{#each leaf.brings as bring (bring.key)}<li class="flex flex-wrap items-baseline gap-x-3">
+						<span class:line-through={bring.left} class:text-(--half)={bring.left}>{bring.words}</span>
+						{#if bring.left}<span class="text-sm text-(--half)">left out</span>{/if}
+						{#if handedIn && mayJudge}<form method="post" action="/desk/items/{item.id}?/leaveOut" class="inline" {@attach enhancedForm(handling)}>
+								<input type="hidden" name="version" value={item.version} /><input type="hidden" name="key" value={bring.key} />
+								<button
+									class="act-link text-sm"
+									name="out"
+									value={bring.left ? 'no' : 'yes'}
+									disabled={pending}
+									aria-label="{bring.left ? 'Let it happen after all' : 'Leave it out'}: {bring.words}"
+									>{bring.left ? 'let it happen after all' : 'leave it out'}</button
+								>
+							</form>{/if}
+					</li>{/each}
 			</ul>
 		</div>
 	{/if}

@@ -17,7 +17,7 @@ import {
 	waiveItem
 } from '$lib/server/requests/judge-item';
 import { fillInLine } from '$lib/server/transactions/answer-statement-lines';
-import { acceptAnswers, askBackAnswers, correctAnswer } from '$lib/server/item-kinds/kinds/answer-review';
+import { acceptAnswers, askBackAnswers, correctAnswer, leaveOutBring } from '$lib/server/item-kinds/kinds/answer-review';
 import { fillInByPhone } from '$lib/server/requests/fill-in';
 import { markRemarksSeen, writeRemark } from '$lib/server/items/remarks';
 import { endSecret, showSecret } from '$lib/server/items/secrets';
@@ -60,6 +60,8 @@ async function judge(
 	});
 }
 
+const leaveOutSchema = z.object({ key: z.string().min(1).max(90), out: z.enum(['yes', 'no']) });
+
 export const actions = {
 	/** What was handed in is before somebody's eyes. */
 	noteLooked: (event) => judge(event, (desk, input) => desk.inFirm((tx) => noteLooked(tx, desk.actor, input.itemId))),
@@ -86,6 +88,12 @@ export const actions = {
 		judge(event, (desk, input, form) =>
 			desk.inFirm((tx) => acceptAnswers(tx, desk.actor, { ...input, keys: z.array(keySchema).min(1).max(QUESTIONS_MAX).parse([form.key].flat()) }))
 		),
+	/** Leaves out one thing that the answers would bring about, or lets it happen after all. */
+	leaveOut: (event) =>
+		judge(event, (desk, input, form) => {
+			const { key, out } = leaveOutSchema.parse(form);
+			return desk.inFirm((tx) => leaveOutBring(tx, desk.actor, { ...input, key, out: out === 'yes' }));
+		}),
 	fillInLine: (event) =>
 		judge(event, (desk, input, form) => {
 			const { lineId, ...answer } = statementLineAnswerForm.parse(form);

@@ -14,6 +14,8 @@
 	let { data } = $props();
 	const asking = new Asking(() => data);
 	let previewing = $state(false);
+	/** what stands for the fields of the words, as the chosen person reads them */
+	const values = $derived({ ...data.fromRecord, ...data.values[asking.contactId] });
 	const left = $derived(asking.lines.length - asking.going.length);
 </script>
 
@@ -91,13 +93,13 @@
 		locale={data.locales[asking.contactId]}
 		contactName={asking.contact.name}
 		clientName={data.client.name}
-		title={fillText(asking.title, data.values[asking.contactId])}
-		message={asking.quiet ? '' : fillText(asking.message, data.values[asking.contactId])}
+		title={fillText(asking.title, values)}
+		message={asking.quiet ? '' : fillText(asking.message, values)}
 		today={data.today}
 		files={asking.files}
 		lines={asking.going.map((line) => ({
 			...$state.snapshot(line),
-			title: fillText(line.title, data.values[asking.contactId]),
+			title: fillText(line.title, values),
 			document: line.document ? fillLetter($state.snapshot(line.document) as NonNullable<typeof line.document>, asking.values) : null
 		})) as LineInHand[]}
 		close={() => (previewing = false)}

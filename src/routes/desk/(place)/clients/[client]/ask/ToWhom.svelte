@@ -8,6 +8,8 @@
 
 	/** To whom a request goes, in which words, and how it is chased; sends it. */
 	let { data, asking, preview }: { data: PageData; asking: Asking; preview: () => void } = $props();
+	/** of what the record knows of this client, what may be told to them */
+	const knownFields = $derived(Object.keys(data.fromRecord).filter((name) => !(AUTOMATIC_FIELDS as readonly string[]).includes(name)));
 	const firstOf = (name: string) => name.split(' ')[0];
 	const sendWords = $derived(
 		asking.quiet ? 'Put it up' : asking.told.length === 1 ? `Send to ${firstOf(asking.contact.name)}` : `Send to ${asking.told.length} people`
@@ -74,7 +76,13 @@
 			</div>
 		{/if}
 		<TextChoice kind="request" take={(text) => (asking.message = text.body)} />
-		<WordsField label="Words of the message" bind:value={asking.message} fields={AUTOMATIC_FIELDS} rows={5} problem={asking.fields.message} />
+		<WordsField
+			label="Words of the message"
+			bind:value={asking.message}
+			fields={[...AUTOMATIC_FIELDS, ...knownFields]}
+			rows={5}
+			problem={asking.fields.message}
+		/>
 	{/if}
 	{#if asking.letterFields.length > 0}
 		<fieldset class="border-t border-(--rule-strong) pt-3">
