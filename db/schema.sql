@@ -1823,10 +1823,12 @@ CREATE TABLE recovery_code (
     firm_id uuid NOT NULL,
     staff_id uuid,
     contact_id uuid,
-    hash bytea NOT NULL,
+    hash bytea,
     made_at timestamp with time zone NOT NULL,
     used_at timestamp with time zone,
-    CONSTRAINT recovery_code_check CHECK (((staff_id IS NULL) <> (contact_id IS NULL)))
+    slow_hash text,
+    CONSTRAINT recovery_code_check CHECK (((staff_id IS NULL) <> (contact_id IS NULL))),
+    CONSTRAINT recovery_code_hashed CHECK (((hash IS NULL) <> (slow_hash IS NULL)))
 );
 
 COMMENT ON TABLE recovery_code IS 'One-time codes for whoever lost their second step, hashed';

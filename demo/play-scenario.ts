@@ -314,7 +314,7 @@ export async function playScenario(stage: Stage): Promise<void> {
 				client.contact
 			);
 		});
-		playQuestionnaires({ context, firmId, at, on, as, inFirm, clientOf });
+		playQuestionnaires({ context, firmId, secretKey, at, on, as, inFirm, clientOf });
 		const withTransactions = () => clientOf(TRANSACTIONS.client);
 		at(on(TRANSACTIONS.askedOn), '14:05', async () => {
 			const client = await withTransactions();

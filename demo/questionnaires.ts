@@ -13,6 +13,7 @@ import type { Tx } from '../src/lib/server/platform/db/database';
 import { findOpenPage, openingOf, takePublicAnswer } from '../src/lib/server/public-pages/answer-page';
 import { openPublicPage } from '../src/lib/server/public-pages/pages';
 import { acceptItem } from '../src/lib/server/requests/judge-item';
+import { sealAnswers } from '../src/lib/server/signing/sign-answers';
 import { sendRequest } from '../src/lib/server/requests/send-request';
 import type { StaffKey } from './scenario';
 
@@ -133,6 +134,7 @@ const ENQUIRIES: readonly { day: string; time: string; confirmed: boolean; answe
 interface Stage {
 	context: Parameters<typeof sendRequest>[0] & Pick<AppContext, 'limits'>;
 	firmId: string;
+	secretKey: string;
 	at(day: string, time: string, run: () => Promise<void>): void;
 	on(day: string): string;
 	as(key: StaffKey): Actor;
@@ -140,8 +142,8 @@ interface Stage {
 	clientOf(name: string): Promise<{ id: string; contact: string } | null>;
 }
 
-/** Four questionnaires in use: one that is answered and asked back in part, one by year whose answers were confirmed, one of three questions to many, one on a public page. */
-export function playQuestionnaires({ context, firmId, at, on, as, inFirm, clientOf }: Stage): void {
+/** Four questionnaires in use: one that is answered and asked back in part, one by year whose answers were confirmed and signed, one of three questions to many, one on a public page. */
+export function playQuestionnaires({ context, firmId, secretKey, at, on, as, inFirm, clientOf }: Stage): void {
 	const ids = new Map<string, string>();
 	const items = new Map<string, string>();
 
@@ -165,7 +167,7 @@ export function playQuestionnaires({ context, firmId, at, on, as, inFirm, client
 							}
 						: question
 				);
-				ids.set(key, known.get(ready.name) ?? (await addQuestionnaire(tx, as('odalys'), { ...ready, questions })));
+				ids.set(key, known.get(ready.name) ?? (await addQuestionnaire(tx, as('odalys'), { ...ready, questions, signed: key === 'household' })));
 			}
 		})
 	);
@@ -232,10 +234,10 @@ export function playQuestionnaires({ context, firmId, at, on, as, inFirm, client
 		at(on(day), time, async () => {
 			const actor: Actor = { ...as('odalys'), kind: 'nobody', id: null, name: 'somebody', role: null };
 			const page = await inFirm(firmId, (tx) => findOpenPage(tx, actor, 'new-clients'));
-			const secretKey = '00'.repeat(32);
+			const key = '00'.repeat(32);
 			const opened = new Date(Date.parse(actor.now) - 240_000).toISOString();
-			const typed = { ...answers, version: String(page.version), opening: openingOf(page.id, opened, secretKey) };
-			await takePublicAnswer({ ...context, secretKey }, firmId, actor, { name: 'new-clients', typed, locale: 'en' });
+			const typed = { ...answers, version: String(page.version), opening: openingOf(page.id, opened, key) };
+			await takePublicAnswer({ ...context, secretKey: key }, firmId, actor, { name: 'new-clients', typed, locale: 'en' });
 			if (confirmed) await inFirm(firmId, (tx) => tx.rows('update public_answer set confirmed_at = $2 where came_at = $1', [actor.now, actor.now]));
 		});
 
@@ -279,8 +281,18 @@ export function playQuestionnaires({ context, firmId, at, on, as, inFirm, client
 	function answer(name: string, questionnaire: string, day: string, typed: Record<string, unknown>): void {
 		at(on(day), '19:05', async () => {
 			const [client, itemId] = [await clientOf(name), items.get(`${name} ${questionnaire}`)];
-			if (client && itemId)
-				await inFirm(firmId, async (tx) => answerQuestionnaire(tx, await contactOf(tx, client.contact), { itemId, typed }), client.contact);
+			if (!client || !itemId) return;
+			await inFirm(
+				firmId,
+				async (tx) => {
+					const contact = await contactOf(tx, client.contact);
+					const sign = { 'sign.consent': 'yes', 'sign.signature': JSON.stringify({ method: 'typed', name: contact.name }) };
+					await answerQuestionnaire(tx, contact, { itemId, typed: { ...typed, ...sign } });
+				},
+				client.contact
+			);
+			const signed = await inFirm(firmId, (tx) => tx.rows<{ id: string }>('select id from signed_answers where item_id = $1', [itemId]));
+			for (const { id } of signed) await sealAnswers({ ...context, secretKey }, firmId, id, as('odalys').now);
 		});
 	}
 	function accept(name: string, questionnaire: string, day: string): void {

@@ -1,9 +1,7 @@
 import { IntlMessageFormat } from 'intl-messageformat';
-import en from './en.json';
-import fr from './fr.json';
+import { catalogueOf, type WordKey } from './catalogues';
 
-export type WordKey = keyof typeof en;
-const catalogues: Record<string, Record<WordKey, string>> = { en, fr };
+export type { WordKey } from './catalogues';
 const compiled = new Map<string, IntlMessageFormat>();
 
 type Values = Readonly<Record<string, string | number>>;
@@ -17,8 +15,7 @@ export function say(locale: string, key: WordKey, values: Values = {}): string {
 	const id = `${locale} ${key}`;
 	let message = compiled.get(id);
 	if (!message) {
-		const catalogue = catalogues[locale] ?? catalogues[locale.split('-')[0]] ?? en;
-		message = new IntlMessageFormat(catalogue[key], locale, undefined, { ignoreTag: true });
+		message = new IntlMessageFormat(catalogueOf(locale)[key], locale, undefined, { ignoreTag: true });
 		compiled.set(id, message);
 	}
 	return message.format(values) as string;

@@ -61,6 +61,9 @@ test('an answer is passed on: the other one gets one mail, answers, says so, and
 	expect(mail.subject).toBe('Mara Whitlock asks you for an answer: Before we begin');
 	for (const words of ['About staff', 'You know the hours.', `/item/${id}`]) expect(mail.text).toContain(words);
 	expect(mail.text).not.toContain('About form');
+	// the firm signs it, nobody in particular and no product
+	expect(mail.text).toMatch(/\nPennywhistle Row Bookkeeping\s/);
+	expect(mail.text).not.toContain('Humble Lantern');
 	const { passed } = await passingFor(juno, id);
 	expect(passed).toMatchObject([{ keys: ['staff'], toReader: true, byReader: false, byName: 'Mara Whitlock', doneAt: null }]);
 	await as(juno, (tx) => keepTyped(tx, juno, { itemId: id, device: 'phone', since: null, fields: { 'answer.staff': 'four of us' } }));

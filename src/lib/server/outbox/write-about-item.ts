@@ -28,6 +28,7 @@ export async function writeAboutItem(
 		to: { address: to.email, contactId },
 		clientId: item.client_id,
 		threadId: await threadOf(tx, item.id, contactId),
-		content: { ...message.content, itemId: item.id, signedBy: actor.name, clientName: to.client }
+		// what a client or the product itself brings about is signed by the firm
+		content: { ...message.content, itemId: item.id, ...(actor.kind === 'staff' ? { signedBy: actor.name } : {}), clientName: to.client }
 	});
 }

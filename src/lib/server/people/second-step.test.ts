@@ -171,8 +171,23 @@ describe('an authenticator app', () => {
 		const fresh = await firm.run(async (tx) => makeRecoveryCodes(tx, firm.odalys(), (await readPerson(tx, ref))!));
 		expect(await answer(await firstStep(), { by: 'recovery', code: codes[4] })).toBe('wrong');
 		expect(await answer(await firstStep(), { by: 'recovery', code: fresh[4] })).toMatchObject({ entered: {} });
-		const { rows } = await context.owner.query(`select encode(hash, 'escape') from recovery_code`);
+		const { rows } = await context.owner.query(`select hash, slow_hash from recovery_code`);
 		expect(JSON.stringify(rows)).not.toContain(fresh[0].replaceAll('-', ''));
+		expect(rows.every(({ hash, slow_hash: slow }) => hash === null && slow.startsWith('$argon2id$'))).toBe(true);
+		// no two alike, for each has a salt of its own
+		expect(new Set(rows.map(({ slow_hash: slow }) => slow)).size).toBe(rows.length);
+	});
+
+	test('a recovery code of before, kept by a fast hash, works once as well', async () => {
+		const { codes } = await setUp();
+		const bare = codes[2].replaceAll('-', '');
+		await context.owner.query(
+			`update recovery_code set hash = sha256($2::bytea), slow_hash = null where id = (select id from recovery_code where staff_id = $1 limit 1)`,
+			[ref.id, 'abcdefghjkmn']
+		);
+		expect(bare).not.toBe('abcdefghjkmn');
+		expect(await answer(await firstStep(), { by: 'recovery', code: 'abcd-efgh-jkmn' })).toMatchObject({ entered: {} });
+		expect(await answer(await firstStep(), { by: 'recovery', code: 'abcd-efgh-jkmn' })).toBe('wrong');
 	});
 
 	test('the last one of somebody who needs it cannot go; without need it takes the recovery codes along', async () => {

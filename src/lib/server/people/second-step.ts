@@ -19,6 +19,7 @@ import { recordEvent } from '../audit/record-event';
 import type { MessageContent } from '../outbox/message-content';
 import { planMessage } from '../outbox/plan-message';
 import type { Tx } from '../platform/db/database';
+import { hashPassword, verifyPassword } from '../platform/passwords';
 import { decrypt, encrypt, hashToken } from '../platform/tokens';
 import { signOutEverywhere } from './devices';
 import { ownAddress, ownerColumns, type Person, type PersonRef } from './person';
@@ -141,10 +142,11 @@ export async function makeRecoveryCodes(tx: Tx, actor: Actor, person: Person): P
 	const codes = Array.from({ length: RECOVERY_CODES }, () =>
 		Array.from({ length: 12 }, () => RECOVERY_ALPHABET[randomInt(RECOVERY_ALPHABET.length)]).join('')
 	);
+	const hashes = await Promise.all(codes.map(hashPassword));
 	await tx.rows('delete from recovery_code where coalesce(staff_id, contact_id) = $1', [person.id]);
 	await tx.rows(
-		'insert into recovery_code (id, firm_id, staff_id, contact_id, hash, made_at) select gen_random_uuid(), $1, $2, $3, unnest($4::bytea[]), $5',
-		[tx.firmId, ...ownerColumns(person), codes.map(hashToken), actor.now]
+		'insert into recovery_code (id, firm_id, staff_id, contact_id, slow_hash, made_at) select gen_random_uuid(), $1, $2, $3, unnest($4::text[]), $5',
+		[tx.firmId, ...ownerColumns(person), hashes, actor.now]
 	);
 	await recordEvent(tx, actor, { verb: 'recovery_codes_made', contactId: person.kind === 'contact' ? person.id : null });
 	return codes.map(recoveryCodeInWords);
@@ -182,12 +184,14 @@ export async function takeTotp(tx: Tx, person: PersonRef, code: string, place: {
 export async function takeRecoveryCode(tx: Tx, actor: Actor, person: Person, typed: string): Promise<boolean> {
 	const bare = bareRecoveryCode(typed);
 	if (!bare) return false;
-	const hash = hashToken(bare);
-	const codes = await tx.rows<{ id: string; hash: Buffer }>(
-		'select id, hash from recovery_code where coalesce(staff_id, contact_id) = $1 and used_at is null for update',
+	const fast = hashToken(bare);
+	const codes = await tx.rows<{ id: string; hash: Buffer | null; slow: string | null }>(
+		'select id, hash, slow_hash slow from recovery_code where coalesce(staff_id, contact_id) = $1 and used_at is null for update',
 		[person.id]
 	);
-	const right = codes.find((code) => timingSafeEqual(code.hash, hash));
+	// all at once: they are ten at most, and each takes as long as a password does
+	const fits = await Promise.all(codes.map(({ hash, slow }) => (hash ? timingSafeEqual(hash, fast) : verifyPassword(slow, bare))));
+	const right = codes[fits.indexOf(true)];
 	if (!right) return false;
 	await tx.rows('update recovery_code set used_at = $2 where id = $1', [right.id, actor.now]);
 	await tellChange(tx, actor, person, 'recovery_code_used');

@@ -7,6 +7,7 @@
 	import { dateWords } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
 	import LetterText from '../letters/LetterText.svelte';
+	import { readClientSide } from '../items/client-side';
 	import ItemBody from '../portal/ItemBody.svelte';
 	import ItemWords from '../portal/ItemWords.svelte';
 	import TickMark from '../ticks/TickMark.svelte';
@@ -119,19 +120,20 @@
 				{#if line.document}<div class="mt-4 rounded border border-(--rule-strong) bg-white p-4"><LetterText document={line.document} /></div>
 				{:else}
 					<div inert>
-						{#key line.key}<ItemBody
-								item={asItem(line)}
-								remarks={[]}
-								{locale}
-								{brand}
-								home=""
-								filesAt="/desk/attachments"
-								later={{ from: today, to: today }}
-								now={`${today}T00:00:00Z`}
-								closed={false}
-								fields={{}}
-								onProblem={() => undefined}
-							/>{/key}
+						{#key line.key}{#await readClientSide(line.kind) then side}<ItemBody
+									item={asItem(line)}
+									{side}
+									remarks={[]}
+									{locale}
+									{brand}
+									home=""
+									filesAt="/desk/attachments"
+									later={{ from: today, to: today }}
+									now={`${today}T00:00:00Z`}
+									closed={false}
+									fields={{}}
+									onProblem={() => undefined}
+								/>{/await}{/key}
 					</div>
 				{/if}
 			{:else}

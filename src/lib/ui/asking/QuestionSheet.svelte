@@ -288,7 +288,10 @@
 					</div>
 					<div class="mt-3 flex flex-wrap gap-x-5 gap-y-2"><CheckFields bind:check={question.check} is={question.answer.is} /></div>
 					<label class="field mt-3"
-						><span>Explanation, below the question</span><textarea rows="2" maxlength="600" bind:value={question.help}></textarea></label
+						><span>Explanation, below the question; addresses of pages become links, those of videos can be played there</span><textarea
+							rows="2"
+							maxlength="600"
+							bind:value={question.help}></textarea></label
 					>
 					<div class="mt-2 flex flex-wrap items-center gap-x-5 gap-y-1 text-sm">
 						<label class="flex items-center gap-2"><input type="checkbox" bind:checked={question.required} /> needed</label>

@@ -10,7 +10,7 @@
 	import { sayer } from '$lib/words/words';
 	import { enhancedForm } from '../forms/enhanced-form';
 	import { shortFirm } from '../items/answer';
-	import { clientSideOf } from '../items/client-side';
+	import type { ReadyClientSide } from '../items/client-side';
 	import ItemWords from './ItemWords.svelte';
 	import Unfold from './Unfold.svelte';
 	import type { TypedValue } from '$lib/core/requests/typed';
@@ -20,6 +20,7 @@
 	/** What a client does with one item, by its kind: everything but letters, which are read and signed. */
 	let {
 		item,
+		side,
 		remarks,
 		locale,
 		brand,
@@ -40,6 +41,7 @@
 		passOn
 	}: {
 		item: ItemRow & { mayGoOn?: boolean };
+		/** of its kind */ side: ReadyClientSide | null;
 		remarks: Remark[];
 		locale: string;
 		brand: { name: string; timeZone: string };
@@ -66,7 +68,6 @@
 	let pending = $state(false);
 	const handling = { onPending: (p: boolean) => (pending = p), onProblem: (p: { message: string; fields: Record<string, string> }) => onProblem(p) };
 	const firmShort = $derived(shortFirm(brand.name));
-	const side = $derived(clientSideOf(item.kind));
 	/** files of the firm; pictures stand in its words */
 	const beside = $derived(filesBeside(item));
 	const goOn = $derived(item.mayGoOn === true && !closed);

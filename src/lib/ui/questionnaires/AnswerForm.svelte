@@ -13,6 +13,7 @@
 	import PaperUpload from '../papers/PaperUpload.svelte';
 	import { underway } from '../papers/uploads.svelte';
 	import AnswerField from '../portal/AnswerField.svelte';
+	import LinkedText from '../portal/LinkedText.svelte';
 	import AddedFiles from '../items/AddedFiles.svelte';
 	import type { AnswerProps } from '../items/answer';
 	import { answersIn } from './answers-in';
@@ -180,7 +181,7 @@
 				required={q.required}
 				wrong={fields[q.key]}
 			/>{/if}
-		{#if q.help}<p class="mt-1 text-[0.88rem] whitespace-pre-line text-(--half)">{q.help}</p>{/if}
+		{#if q.help}<p class="mt-1 text-[0.88rem] text-(--half)"><LinkedText text={q.help} {locale} videos={open} /></p>{/if}
 		{#if knows && open}<p class="mt-1 text-[0.84rem] text-(--half)">
 				{knows.saidBy === null
 					? say('item.questionnaire.lastTime', { date: knows.saidOn })

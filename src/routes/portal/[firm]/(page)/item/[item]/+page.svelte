@@ -9,7 +9,6 @@
 	import PassOn from '$lib/ui/portal/PassOn.svelte';
 	import ItemTalk from '$lib/ui/portal/ItemTalk.svelte';
 	import ItemWords from '$lib/ui/portal/ItemWords.svelte';
-	import SignLetter from '$lib/ui/letters/SignLetter.svelte';
 	import type { FormProblem } from '$lib/web/form-errors';
 	import { dateWords, dayOf } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
@@ -95,8 +94,8 @@
 {#if problem && item.kind !== 'letter'}<p class="notice-wrong mt-3" role="alert">{problem}</p>{/if}
 {#if kept.met}<p class="notice-lamp mt-3" role="status">{say(`item.typed.${kept.met}`)}</p>{/if}
 
-{#if item.kind === 'letter' && data.document && item.letter}
-	<SignLetter
+{#if data.SignLetter && data.document && item.letter}
+	<data.SignLetter
 		{item}
 		document={data.document}
 		locale={data.locale}
@@ -112,6 +111,7 @@
 	{#if stateWords}<p class="notice-lamp mt-4">{stateWords}</p>{/if}
 	{#key item.id}<ItemBody
 			{item}
+			side={data.side}
 			remarks={data.remarks}
 			locale={data.locale}
 			brand={data.brand}
