@@ -1,7 +1,9 @@
 import { spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { Readable } from 'node:stream';
 import { buffer } from 'node:stream/consumers';
 import { expect, test } from 'vitest';
 import { questionSchema } from '$lib/core/items/questions';
@@ -12,6 +14,7 @@ import { correctAnswer } from '../item-kinds/kinds/answer-review';
 import { answerQuestionnaire } from '../item-kinds/kinds/questionnaire';
 import { goOnWith } from '../items/client-item';
 import { readItem, readOwnItem } from '../items/read-items';
+import { takeInPaper } from '../papers/papers';
 import { checkSeal } from '../platform/pdf/seal';
 import { fillInByPhone } from '../requests/fill-in';
 import { sendRequest } from '../requests/send-request';
@@ -24,6 +27,7 @@ useFirm();
 const QUESTIONS = [
 	questionSchema.parse({ key: 'form', title: 'Which legal form?', required: true, answer: { is: 'line' } }),
 	questionSchema.parse({ key: 'staff', title: 'Does anyone work for you?', required: true, answer: { is: 'yes_no' } }),
+	questionSchema.parse({ key: 'lease', title: 'Your lease', required: false, answer: { is: 'file', accepts: 'any' } }),
 	questionSchema.parse({ key: 'else', title: 'Anything else?', required: false, answer: { is: 'words' } })
 ];
 async function ask(of: TestClient = client): Promise<string> {
@@ -81,6 +85,13 @@ test('only whoever is asked signs; by phone nobody does', async () => {
 
 test('the sealed file holds every answer, the signature and who signed when; pdfsig and qpdf agree, and it is made once', async () => {
 	const id = await ask();
+	const content = 'The lease of the workshop';
+	await takeInPaper(context, firm.id, client.mara(), {
+		itemId: id,
+		slot: 'lease',
+		name: 'lease.txt',
+		content: Readable.from([Buffer.from(content)])
+	});
 	await handIn(id, { ...ANSWERS, ...SIGNED });
 	const [{ id: signedId, ip }] = await rowsOf(id);
 	await expect(firm.run((tx) => openSignedAnswers(tx, firm.odalys(), id))).rejects.toMatchObject({ code: 'not_found' });
@@ -95,6 +106,8 @@ test('the sealed file holds every answer, the signature and who signed when; pdf
 	const text = textOf(file);
 	for (const words of ['Which legal form?', 'company', 'We fly kites above the harbour.', 'These answers are complete and true', 'Mara Whitlock', ip])
 		expect(text).toContain(words);
+	// which file it was is told by its hash
+	expect(text.replaceAll(/\s+/g, '')).toContain(`lease.txt,SHA-256${createHash('sha256').update(content).digest('hex')}`);
 	expect(text).toMatch(/agreed and signed the answers, signature typed/);
 	expect(spawnSync('pdfsig', [file], { encoding: 'utf8' }).stdout).toMatch(
 		/Signature is Valid[\s\S]*Total document signed|Total document signed[\s\S]*Signature is Valid/

@@ -109,6 +109,10 @@ interface SignedRow {
 	unknown: string[];
 }
 
+/** The ids of the papers that are among some answers. */
+const papersOf = (answers: Answers): string[] =>
+	Object.values(answers).flatMap((answer) => (Array.isArray(answer) ? answer.flatMap((one) => (typeof one === 'object' && one.paper) || []) : []));
+
 /**
  * Makes the sealed file of signed answers: all of them with the signature, the certificate page and the firm's seal (PAdES B-B). Called
  * again it does nothing: there is one file, whatever dies in between.
@@ -149,7 +153,11 @@ export async function sealAnswers(
 			where at <= $3 and ((item_id = $1 and verb = 'answers_signed') or (request_id = $2 and verb = 'request_sent')) order by id`,
 			[row.item_id, row.request_id, row.signed_at]
 		);
-		return { row, firm, key, say, when, sheet, events };
+		const files = await tx.rows<{ name: string; digest: string; at: string }>(
+			`select name, coalesce(encode(sha256, 'hex'), '') digest, uploaded_at at from paper where id = any ($1::uuid[]) order by uploaded_at, id`,
+			[papersOf(row.answers)]
+		);
+		return { row, firm, key, say, when, sheet, events, files };
 	});
 	if (!read) return;
 	const { row, firm, key, say, when, sheet } = read;
@@ -169,15 +177,18 @@ export async function sealAnswers(
 				consent: row.consent
 			}
 		],
-		events: read.events.map((event) => ({
-			when: when(event.at),
-			what: say(event.verb === 'request_sent' ? 'certificate.answers.sent' : 'certificate.answers.signed', {
-				name: event.actor_name,
-				to: event.details.contact ?? '',
-				method: event.details.method ?? '',
-				ip: event.ip ?? ''
-			})
-		})),
+		events: [
+			...read.files.map(({ name, digest, at }) => ({ when: when(at), what: say('certificate.answers.file', { name, digest }) })),
+			...read.events.map((event) => ({
+				when: when(event.at),
+				what: say(event.verb === 'request_sent' ? 'certificate.answers.sent' : 'certificate.answers.signed', {
+					name: event.actor_name,
+					to: event.details.contact ?? '',
+					method: event.details.method ?? '',
+					ip: event.ip ?? ''
+				})
+			}))
+		],
 		sha256: createHash('sha256').update(composed.pdf).digest('hex'),
 		words: {
 			certificate: say('certificate.title'),
