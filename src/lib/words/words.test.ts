@@ -65,14 +65,14 @@ function portalFiles(): string[] {
 	const found = new Set<string>();
 	const next = [
 		...(readdirSync('src/routes/portal', { recursive: true }) as string[])
-			.filter((file) => file.endsWith('.svelte'))
+			.filter((file) => file.endsWith('.svelte') || /\+(page|layout)\.ts$/.test(file))
 			.map((file) => join('src/routes/portal', file)),
 		'src/routes/+error.svelte'
 	];
 	for (let file = next.pop(); file; file = next.pop()) {
 		if (found.has(file) || !existsSync(file)) continue;
 		found.add(file);
-		for (const [, from] of readFileSync(file, 'utf8').matchAll(/from '((?:\$lib\/ui|\.)[^']*)'/g)) {
+		for (const [, from] of readFileSync(file, 'utf8').matchAll(/(?:from |import\()'((?:\$lib\/ui|\.)[^']*)'/g)) {
 			const path = from.startsWith('$lib') ? from.replace('$lib', 'src/lib') : join(dirname(file), from);
 			next.push(/\.(svelte|ts)$/.test(path) ? path : `${path}.ts`);
 		}
@@ -97,6 +97,8 @@ describe('a client reads nothing that is only English', () => {
 	const files = portalFiles();
 	test('pages of the portal are found, with what they take in', () => {
 		expect(files).toContain('src/lib/ui/forms/enhanced-form.ts');
+		// also what is read only when it is needed
+		for (const file of ['items/transactions/Answer.svelte', 'letters/SignLetter.svelte']) expect(files).toContain(`src/lib/ui/${file}`);
 		expect(files.length).toBeGreaterThan(30);
 	});
 	test.each(files.filter((file) => file.endsWith('.svelte')))('%s', (file) => {
