@@ -188,7 +188,7 @@ export const EVENT_WORDS = {
 	bring_left_out: 'left out something that would follow from “{title}”',
 	bring_put_back: 'let something follow from “{title}” after all',
 	answers_signed: 'signed the answers of “{title}”',
-	answers_passed: 'asked somebody else of theirs for answers of “{title}”',
+	answers_passed: 'asked somebody else on their side for answers of “{title}”',
 	answers_passed_done: 'gave the answers they were asked for, of “{title}”',
 	letter_countersigned: 'countersigned and sealed “{title}”',
 	letter_downloaded: 'downloaded the letter “{title}”',
