@@ -193,7 +193,7 @@ export function answerOf(spec: AnswerSpec, place: FactPlace): z.ZodType<Answer, 
 		case 'yes_no':
 			return z.enum(['yes', 'no'], 'wrong.answer.choose').transform((text) => text === 'yes');
 		case 'file':
-			// a file is added, not typed: see `FilesAdded`
+			// a file is added, not typed: see `answersOfFiles`
 			return z.never('wrong.answer.file');
 		case 'one_of':
 		case 'several_of':
@@ -227,18 +227,15 @@ function numberText(decimals: number): z.ZodType<string, unknown> {
 /** The answers of a questionnaire by question; what is not needed may be missing. */
 export type Answers = Record<string, Answer>;
 
-/** The files that were added to questions that want some, by question. */
-export type FilesAdded = Readonly<Record<string, readonly { id: string; name: string }[]>>;
-
-/** Files as the answer to the question they were added to; what says which files these are, also where one is exchanged for another of its name. */
-export const filesAsAnswer = (files: FilesAdded[string]): AnswerRow[] => files.map(({ id, name }) => ({ paper: id, name }));
-
-/** The answers to those questions that want files. @param papers those of the item; a file's slot is the key of its question */
+/**
+ * The answers to those questions that want files. An answer says which files these are, also where one is exchanged for another of its name.
+ * @param papers those of the item; a file's slot is the key of its question
+ */
 export function answersOfFiles(questions: readonly Question[], papers: readonly { id: string; name: string; slot: string | null }[]): Answers {
 	return Object.fromEntries(
 		questions.flatMap(({ key, answer }) => {
 			const own = answer.is === 'file' ? papers.filter(({ slot }) => slot === key) : [];
-			return own.length > 0 ? [[key, filesAsAnswer(own)]] : [];
+			return own.length > 0 ? [[key, own.map(({ id, name }): AnswerRow => ({ paper: id, name }))]] : [];
 		})
 	);
 }
@@ -247,24 +244,23 @@ export function answersOfFiles(questions: readonly Question[], papers: readonly 
  * Reads the answers of a questionnaire from a form.
  * @param whole every needed question must be answered; otherwise what is there is taken, and what cannot be read is left out
  * @param place where the firm is, and which day it is there
- * @param files what was added to questions that want files: nothing that a form says is a file
+ * @param files the answers to questions that want files, see `answersOfFiles`: nothing that a form says is a file
  */
 export function answersOf(
 	questions: readonly Question[],
 	typed: Readonly<Record<string, unknown>>,
 	whole: boolean,
 	place: FactPlace & { today: string },
-	files: FilesAdded = {}
+	files: Answers = {}
 ): { answers: Answers; problems: Record<string, Saying> } {
 	const answers: Answers = {};
 	const problems: Record<string, Saying> = {};
 	for (const question of questions) {
-		const added = question.answer.is === 'file' ? (files[question.key] ?? []) : undefined;
-		if (added && added.length > 0) {
-			answers[question.key] = filesAsAnswer(added);
+		if (question.key in files) {
+			answers[question.key] = files[question.key];
 			continue;
 		}
-		const value = added ? undefined : typed[question.key];
+		const value = question.answer.is === 'file' ? undefined : typed[question.key];
 		const given = Array.isArray(value)
 			? value.some((one) => typeof one === 'string' && one.trim() !== '')
 			: typeof value === 'string' && value.trim() !== '';

@@ -98,34 +98,45 @@ export async function ownFilledSheet(
 	const answers = item.answerData;
 	if (!answers) throw new DomainError('changed_meanwhile', saying('wrong.answers.none'));
 	const firm = await withBrandOf(tx, await loadFirm(tx), { clientId: item.clientId });
-	const say = sayer(input.locale);
-	const lead = say('item.questionnaire.asOf', {
-		client: item.clientName,
-		date: dateWords(input.locale, dayOf(item.stateAt, firm.calendar.timeZone), 'withYear')
-	});
-	const sheet = await answeredSheet(tx, firm, { ...item, answers }, { explanations: false, reader: input.reader, lead }, ({ key }) => ({
-		note: '',
-		none: say(item.review.unknown?.includes(key) ? 'item.questionnaire.unknown' : 'item.questionnaire.none')
-	}));
-	return { ...sheet, pageWords: say('item.questionnaire.page', { page: '{page}', count: '{count}' }) };
+	const { title, clientName, spec, review, stateAt: at } = item;
+	const of = { title, clientName, questions: spec.questions, answers, unknown: review.unknown ?? [], at };
+	return sheetForClient(tx, firm, of, { ...input, explanations: false });
+}
+
+/** What a client answered. */
+interface Answered {
+	title: string;
+	clientName: string;
+	questions: readonly Question[];
+	answers: Answers;
+	/** keys of questions whose answer they do not know */
+	unknown: readonly string[];
+	/** instant */
+	at: string;
 }
 
 /** Answers as they were signed, in the language in which they were read, with room for the signature. */
-export async function signedSheet(
+export async function signedSheet(tx: Tx, firm: Firm, signed: Answered, input: { reader: AnswerReader; locale: string }): Promise<AnswersToCompose> {
+	const sheet = await sheetForClient(tx, firm, signed, { ...input, explanations: true });
+	return { ...sheet, signed: sayer(input.locale)('item.sign.consent') };
+}
+
+/** Answers in the language of whoever gave them, without what the firm says of them. */
+async function sheetForClient(
 	tx: Tx,
 	firm: Firm,
-	signed: { title: string; clientName: string; questions: readonly Question[]; answers: Answers; unknown: readonly string[]; at: string },
-	input: { reader: AnswerReader; locale: string }
+	of: Answered,
+	{ reader, locale, explanations }: { reader: AnswerReader; locale: string; explanations: boolean }
 ): Promise<AnswersToCompose> {
-	const say = sayer(input.locale);
-	const date = dateWords(input.locale, dayOf(signed.at, firm.calendar.timeZone), 'withYear');
-	const lead = say('item.questionnaire.asOf', { client: signed.clientName, date });
-	const item = { ...signed, spec: signed, review: { unknown: [...signed.unknown] } };
-	const sheet = await answeredSheet(tx, firm, item, { explanations: true, reader: input.reader, lead }, ({ key }) => ({
+	const say = sayer(locale);
+	const date = dateWords(locale, dayOf(of.at, firm.calendar.timeZone), 'withYear');
+	const lead = say('item.questionnaire.asOf', { client: of.clientName, date });
+	const item = { ...of, spec: of, review: { unknown: of.unknown } };
+	const sheet = await answeredSheet(tx, firm, item, { explanations, reader, lead }, ({ key }) => ({
 		note: '',
-		none: say(signed.unknown.includes(key) ? 'item.questionnaire.unknown' : 'item.questionnaire.none')
+		none: say(of.unknown.includes(key) ? 'item.questionnaire.unknown' : 'item.questionnaire.none')
 	}));
-	return { ...sheet, pageWords: say('item.questionnaire.page', { page: '{page}', count: '{count}' }), signed: say('item.sign.consent') };
+	return { ...sheet, pageWords: say('item.questionnaire.page', { page: '{page}', count: '{count}' }) };
 }
 
 /** @param beside what is said of an answer, and what stands where there is none */

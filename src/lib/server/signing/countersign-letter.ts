@@ -8,10 +8,8 @@ import { recordEvent } from '../audit/record-event';
 import { loadFirm, type Firm } from '../firms/firm';
 import { eventAbout, moveItem, type LockedItem } from '../items/change-item';
 import { writeAboutItem } from '../outbox/write-about-item';
-import type { Database, Tx } from '../platform/db/database';
-import type { PaperStore } from '../platform/files/paper-store';
-import type { PdfWork } from '../platform/pdf/pdf-work';
-import { decrypt } from '../platform/tokens';
+import type { Tx } from '../platform/db/database';
+import { readSealKey, type SealingPlace } from './firm-seal';
 import { lockLetter, nextState, requireDrawable } from './sign-letter';
 
 interface SignatureRow {
@@ -29,7 +27,7 @@ interface SignatureRow {
  * @throws DomainError changed_meanwhile
  */
 export async function countersignLetter(
-	place: { db: Database; pdf: PdfWork; papers: PaperStore; secretKey: string },
+	place: SealingPlace,
 	firmId: string,
 	actor: Actor,
 	input: { itemId: string; signature: Signature; /** of the letter that was shown, in hexadecimal */ sha256: string }
@@ -55,8 +53,7 @@ export async function countersignLetter(
 			[input.itemId, item!.request_id]
 		);
 		const staff = await tx.first<{ email: string }>('select email::text from staff where id = $1', [actor.id]);
-		const key = await tx.first<{ leaf_pem: string; encrypted_key: Buffer }>('select leaf_pem, encrypted_key from seal_certificate');
-		if (!key) throw new Error('the firm has no certificate to seal with');
+		const key = await readSealKey(tx, place.secretKey);
 		return { firm: await loadFirm(tx), letter, item: item!, signatures, events, staffEmail: staff!.email, key };
 	});
 	const { firm, letter, item } = read;
@@ -101,7 +98,7 @@ export async function countersignLetter(
 			events: words('certificate.events'),
 			reason: words('certificate.reason')
 		},
-		key: { leafPem: read.key.leaf_pem, leafKey: new Uint8Array(decrypt(read.key.encrypted_key, place.secretKey)) },
+		key: read.key,
 		sealedAt: actor.now
 	});
 	const stored = await place.papers.putBuffer(sealed);

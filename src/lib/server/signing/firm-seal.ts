@@ -1,6 +1,9 @@
 import type { Tx } from '../platform/db/database';
 import { makeSealCertificates } from '../platform/pdf/seal-certificates';
-import { encrypt } from '../platform/tokens';
+import type { Database } from '../platform/db/database';
+import type { PaperStore } from '../platform/files/paper-store';
+import type { PdfWork } from '../platform/pdf/pdf-work';
+import { decrypt, encrypt } from '../platform/tokens';
 
 /** Makes the firm's certificate for sealing letters if it has none; the key is stored encrypted. */
 export async function ensureFirmSeal(tx: Tx, firmName: string, now: string, secretKey: string): Promise<void> {
@@ -10,6 +13,21 @@ export async function ensureFirmSeal(tx: Tx, firmName: string, now: string, secr
 		'insert into seal_certificate (firm_id, root_pem, leaf_pem, encrypted_key, created_at) values ($1, $2, $3, $4, $5) on conflict do nothing',
 		[tx.firmId, made.rootPem, made.leafPem, encrypt(Buffer.from(made.leafKey), secretKey), now]
 	);
+}
+
+/** Where something is sealed. */
+export interface SealingPlace {
+	db: Database;
+	pdf: PdfWork;
+	papers: PaperStore;
+	secretKey: string;
+}
+
+/** The firm's certificate and key for sealing. @throws Error if it has none, which set-up sees to */
+export async function readSealKey(tx: Tx, secretKey: string): Promise<{ leafPem: string; leafKey: Uint8Array }> {
+	const key = await tx.first<{ leaf_pem: string; encrypted_key: Buffer }>('select leaf_pem, encrypted_key from seal_certificate');
+	if (!key) throw new Error('the firm has no certificate to seal with');
+	return { leafPem: key.leaf_pem, leafKey: new Uint8Array(decrypt(key.encrypted_key, secretKey)) };
 }
 
 /** The root certificate with which anybody can check the firm's seals. */

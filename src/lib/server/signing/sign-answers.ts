@@ -14,12 +14,10 @@ import { withBrandOf } from '../firms/brands';
 import { loadFirm } from '../firms/firm';
 import { eventAbout, type LockedOf } from '../items/change-item';
 import { mayReadAnswer } from '../items/read-items';
-import type { Database, Tx } from '../platform/db/database';
-import type { PaperStore } from '../platform/files/paper-store';
-import type { PdfWork } from '../platform/pdf/pdf-work';
+import type { Tx } from '../platform/db/database';
 import { enqueue } from '../platform/queue';
-import { decrypt } from '../platform/tokens';
 import { signedSheet } from '../items/print-questionnaire';
+import { readSealKey, type SealingPlace } from './firm-seal';
 import { requireDrawable } from './sign-letter';
 
 const MARK_BROKEN = 'wrong.letter.broken';
@@ -117,12 +115,7 @@ const papersOf = (answers: Answers): string[] =>
  * Makes the sealed file of signed answers: all of them with the signature, the certificate page and the firm's seal (PAdES B-B). Called
  * again it does nothing: there is one file, whatever dies in between.
  */
-export async function sealAnswers(
-	place: { db: Database; pdf: PdfWork; papers: PaperStore; secretKey: string },
-	firmId: string,
-	id: string,
-	now: string
-): Promise<void> {
+export async function sealAnswers(place: SealingPlace, firmId: string, id: string, now: string): Promise<void> {
 	const read = await place.db.inFirm(firmId, async (tx) => {
 		const row = await tx.first<SignedRow>(
 			`select s.*, c.name client, i.request_id from signed_answers s join client c on c.id = s.client_id join item i on i.id = s.item_id
@@ -131,8 +124,7 @@ export async function sealAnswers(
 		);
 		if (!row) return null;
 		const firm = await withBrandOf(tx, await loadFirm(tx), { clientId: row.client_id });
-		const key = await tx.first<{ leaf_pem: string; encrypted_key: Buffer }>('select leaf_pem, encrypted_key from seal_certificate');
-		if (!key) throw new Error('the firm has no certificate to seal with');
+		const key = await readSealKey(tx, place.secretKey);
 		const say = sayer(row.locale);
 		const when = (at: string) => timeWords(row.locale, at, firm.calendar.timeZone, 'stamp');
 		const sheet = await signedSheet(
@@ -199,7 +191,7 @@ export async function sealAnswers(
 			events: say('certificate.events'),
 			reason: say('certificate.answers.reason')
 		},
-		key: { leafPem: key.leaf_pem, leafKey: new Uint8Array(decrypt(key.encrypted_key, place.secretKey)) },
+		key,
 		sealedAt: now
 	});
 	const stored = await place.papers.putBuffer(sealed);

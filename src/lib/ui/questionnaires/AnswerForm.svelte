@@ -63,6 +63,8 @@
 		untrack(() =>
 			Object.fromEntries(
 				item.spec.questions.flatMap(({ key, answer }) => {
+					// which files there are is read from the files
+					if (answer.is === 'file') return [];
 					const before = typed(ANSWER + key);
 					const one = before === undefined ? (item.answerData?.[key] ?? known[key]?.answer) : typedAnswer(answer, before);
 					return one === undefined ? [] : [[key, one]];

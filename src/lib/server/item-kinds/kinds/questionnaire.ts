@@ -1,7 +1,7 @@
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { openWhileAskedBack, reviewAfterHandIn, shutAnswers, unknownField, type AnswerReview } from '$lib/core/items/answer-review';
-import { answersOf, type Answers, type FilesAdded } from '$lib/core/items/questions';
+import { answersOf, answersOfFiles, type Answers } from '$lib/core/items/questions';
 import { whichApply } from '$lib/core/items/which-apply';
 import { settleQuestions } from '$lib/core/requests/facts-of-lines';
 import { saying } from '$lib/words/sayings';
@@ -18,24 +18,14 @@ import { mayReadAnswer } from '../../items/read-items';
 import { signAnswers } from '../../signing/sign-answers';
 import { keepFacts } from './facts-of-answers';
 
-/** What was handed in before, and what was said of it. */
-async function answeredSoFar(tx: Tx, itemId: string): Promise<{ before: Answers; review: AnswerReview }> {
-	const row = await tx.first<{ before: Answers | null; review: AnswerReview }>(
-		'select answer_data before, answer_review review from item where id = $1',
-		[itemId]
-	);
-	return { before: row?.before ?? {}, review: row?.review ?? {} };
-}
-
-/** The files of those questions that want some, in the order in which they came. */
-async function filesAdded(tx: Tx, item: LockedOf<'questionnaire'>): Promise<FilesAdded> {
+/** The answers to those questions that want files, in the order in which these came. */
+async function fileAnswers(tx: Tx, item: LockedOf<'questionnaire'>): Promise<Answers> {
 	if (!item.spec.questions.some(({ answer }) => answer.is === 'file')) return {};
-	const rows = await tx.rows<{ key: string; files: { id: string; name: string }[] }>(
-		`select coalesce(slot, '') key, json_agg(json_build_object('id', id, 'name', name) order by uploaded_at, id) files
-		from paper where item_id = $1 and removed_at is null and slot is not null group by slot`,
+	const papers = await tx.rows<{ id: string; name: string; slot: string | null }>(
+		'select id, name, slot from paper where item_id = $1 and removed_at is null order by uploaded_at, id',
 		[item.id]
 	);
-	return Object.fromEntries(rows.map(({ key, files }) => [key, files]));
+	return answersOfFiles(item.spec.questions, papers);
 }
 
 /**
@@ -55,7 +45,12 @@ async function take(
 	const firm = await loadFirm(tx);
 	const today = localDate(actor.now, firm.calendar);
 	const known = (await readClientsKnown(tx, [item.client_id], today)).get(item.client_id)!;
-	const { before, review } = await answeredSoFar(tx, item.id);
+	const row = await tx.first<{ before: Answers | null; review: AnswerReview }>(
+		'select answer_data before, answer_review review from item where id = $1',
+		[item.id]
+	);
+	const before = row?.before ?? {};
+	const review = row?.review ?? {};
 	// of what was asked back the rest stays as it was handed in, whatever a form says
 	const client = { known, facts: await loadFacts(tx) };
 	const open = openWhileAskedBack(questions, review, before, whichApply(questions, before, client, today));
@@ -64,7 +59,7 @@ async function take(
 		typed,
 		true,
 		{ ...firm, today },
-		await filesAdded(tx, item)
+		await fileAnswers(tx, item)
 	);
 	// on the phone nobody can hand over a file: it is asked back, or comes later
 	if (actor.kind === 'staff') for (const { key, answer } of questions) if (answer.is === 'file') delete read.problems[key];
