@@ -1,6 +1,6 @@
 import type { Answer } from './answers';
 import type { Answers, Question } from './questions';
-import { whichApply, type Applies } from './which-apply';
+import { whichApply, type Applying } from './which-apply';
 
 /** What was said of single answers of a questionnaire, by their keys; what is not there was not said. */
 export interface AnswerReview {
@@ -30,7 +30,7 @@ export function openWhileAskedBack(
 	questions: readonly Question[],
 	review: AnswerReview,
 	before: Answers,
-	applied: ReadonlyMap<string, Applies>
+	applied: Applying
 ): Set<string> | null {
 	const back = review.askedBack ?? {};
 	if (Object.keys(back).length === 0) return null;

@@ -22,6 +22,8 @@ import type { Answers, Question } from './questions';
 
 /** Whether a question is asked, and if not, why: of this client not at all, or not with the answers so far. */
 export type Applies = 'yes' | 'not_for_client' | 'not_by_answer';
+/** Whether each question of a questionnaire is asked, by its key; undefined for one that is not of it. */
+export type Applying = Pick<ReadonlyMap<string, Applies>, 'get'>;
 /** What the firm knows of whoever is asked. */
 export interface Asked {
 	known: ClientKnown;
@@ -34,11 +36,56 @@ export interface Asked {
  * @param client null where the questions were chosen for the client already
  * @param today `YYYY-MM-DD`
  */
-export function whichApply(questions: readonly Question[], answers: Readonly<Answers>, client: Asked | null, today: string): Map<string, Applies> {
-	const judged = judgeQuestions(questions, answers, client, today);
-	const applies = new Map<string, Applies>();
-	for (const { key } of questions) applies.set(key, judged.get(key)?.applies ?? 'yes');
-	return applies;
+export function whichApply(questions: readonly Question[], answers: Readonly<Answers>, client: Asked | null, today: string): Applying {
+	return decider(questions, client?.facts ?? NO_FACTS)(answers, client?.known ?? null, today);
+}
+
+/**
+ * The same for many clients of one questionnaire: what can be read from the questions alone is read once.
+ * @returns decides for some answers, what is known of a client (null where the questions were chosen for them already), and a day
+ */
+export function decider(
+	questions: readonly Question[],
+	facts: FirmFacts
+): (answers: Readonly<Answers>, known: ClientKnown | null, today: string) => Applying {
+	const rules = rulesOf(questions, facts);
+	return (answers, known, today) => {
+		const judged = judgeQuestions(rules, answers, known, today);
+		return { get: (key) => judged.get(key)?.applies ?? (rules.at.has(key) ? 'yes' : undefined) };
+	};
+}
+
+/** What decides which questions are asked, as far as it depends on neither client nor answers. */
+interface Rules {
+	questions: readonly Question[];
+	facts: FirmFacts;
+	/** the place of a question by its key */
+	at: ReadonlyMap<string, number>;
+	/** the places of those that are not asked always */
+	sometimes: readonly number[];
+	/** the last question before a place that asks for a fact */
+	asksFor: (fact: string, before: number) => Question | undefined;
+}
+
+function rulesOf(questions: readonly Question[], facts: FirmFacts): Rules {
+	const asking = new Map<string, number[]>();
+	const sometimes: number[] = [];
+	for (let i = 0; i < questions.length; i++) {
+		const { fact: name, condition, under } = questions[i];
+		if (condition !== undefined || under !== undefined) sometimes.push(i);
+		const fact = name ? facts.get(name) : undefined;
+		if (fact) asking.set(fact.name, [...(asking.get(fact.name) ?? []), i]);
+	}
+	return {
+		questions,
+		facts,
+		at: new Map(questions.map(({ key }, i) => [key, i])),
+		sometimes,
+		asksFor: (fact, before) => {
+			const place = asking.get(fact)?.findLast((one) => one < before);
+			return place === undefined ? undefined : questions[place];
+		}
+	};
 }
 
 /** Why a question is left out: what decided it, or the question above it that is left out. */
@@ -48,22 +95,18 @@ interface Judged {
 	/** the key of the question it goes with */
 	with?: string;
 }
+const ASKED: Judged = { applies: 'yes', because: [] };
 
 /** Judges those questions that are not asked always; what is not there is. */
-function judgeQuestions(questions: readonly Question[], answers: Readonly<Answers>, client: Asked | null, today: string): Map<string, Judged> {
+function judgeQuestions(rules: Rules, answers: Readonly<Answers>, known: ClientKnown | null, today: string): Map<string, Judged> {
+	const { questions, at } = rules;
 	const judged = new Map<string, Judged>();
-	const own = client ? questionsOf(questions, client) : null;
-	const at = new Map<string, number>();
-	for (let i = 0; i < questions.length; i++) at.set(questions[i].key, i);
+	const own = known ? restsOf(rules, known) : null;
 	/** the place of the question that is being judged */
 	let place = 0;
 	/** asks about answers alone */
 	const answered: ClientKnown = { kind: 'business', services: [], facts: {}, today, answered: holds };
-	const facts = client?.facts ?? NO_FACTS;
-	for (; place < questions.length; place++) {
-		const question = questions[place];
-		if (question.condition !== undefined || question.under !== undefined) judged.set(question.key, one(question));
-	}
+	for (place of rules.sometimes) judged.set(questions[place].key, one(questions[place]));
 	return judged;
 
 	/** What was said of an earlier question; undefined for one that is gone, or stands below. */
@@ -86,18 +129,17 @@ function judgeQuestions(questions: readonly Question[], answers: Readonly<Answer
 		}
 		const left = rest ? rest.condition : condition;
 		// what is not known decides nothing: it is asked
-		const verdict = left && judge(left, answered, facts);
-		return verdict?.holds === false ? { applies: 'not_by_answer', because: verdict.because } : { applies: 'yes', because: [] };
+		const verdict = left && judge(left, answered, rules.facts);
+		return verdict?.holds === false ? { applies: 'not_by_answer', because: verdict.because } : ASKED;
 	}
-	function holds({ question, otherwise, ...test }: AnswerCondition): boolean {
-		const is = earlier(question);
+	function holds(condition: AnswerCondition): boolean {
+		const is = earlier(condition.question);
 		// one that is gone, or stands below, decides nothing
 		if (is === undefined) return true;
-		const of = questions[at.get(question)!];
-		if (is !== 'yes' && otherwise !== undefined) return otherwise;
-		const answer = is === 'yes' ? answers[question] : undefined;
-		if (!needsValue(test.is)) return (test.is === 'known') === (answer !== undefined);
-		return answer !== undefined && answerMeets(of, answer, test, today);
+		if (is !== 'yes' && condition.otherwise !== undefined) return condition.otherwise;
+		const answer = is === 'yes' ? answers[condition.question] : undefined;
+		if (!needsValue(condition.is)) return (condition.is === 'known') === (answer !== undefined);
+		return answer !== undefined && answerMeets(questions[at.get(condition.question)!], answer, condition, today);
 	}
 }
 
@@ -111,7 +153,7 @@ export function answerMeets({ answer: spec }: Pick<Question, 'answer'>, answer: 
 export function broughtAbout(
 	questions: readonly Question[],
 	answers: Readonly<Answers>,
-	applies: ReadonlyMap<string, Applies>,
+	applies: Applying,
 	today: string
 ): { question: Question; bring: Bring }[] {
 	return questions.flatMap((question) => {
@@ -128,24 +170,23 @@ interface Rest {
 	condition?: Condition;
 	out?: Verdict['because'];
 }
+const HOLDS: Rest = {};
 
 /**
  * Decides of every question's condition what can be decided of the client beforehand, so that what goes to the client asks about their own
  * answers alone. A fact that an earlier question asks is asked of its answer, not of what was known before.
  */
-function questionsOf(questions: readonly Question[], { known, facts }: Asked): Map<string, Rest> {
-	/** the questions so far that ask for a fact, by its name */
-	const earlier = new Map<string, Question>();
+function restsOf({ questions, facts, sometimes, asksFor }: Rules, known: ClientKnown): Map<string, Rest> {
 	/** of those that have a condition */
 	const rests = new Map<string, Rest>();
 	/** those that this client is never asked, with what hangs on them */
 	const never = new Set<string>();
-	for (const question of questions) {
-		const rest = question.condition && restOf(question.condition);
-		if (rest) rests.set(question.key, rest);
-		if (rest?.out || (question.under !== undefined && never.has(question.under))) never.add(question.key);
-		const fact = question.fact ? facts.get(question.fact) : undefined;
-		if (fact) earlier.set(fact.name, question);
+	let place = 0;
+	for (place of sometimes) {
+		const { key, condition, under } = questions[place];
+		const rest = condition && restOf(condition);
+		if (rest) rests.set(key, rest);
+		if (rest?.out || (under !== undefined && never.has(under))) never.add(key);
 	}
 	return rests;
 
@@ -153,23 +194,34 @@ function questionsOf(questions: readonly Question[], { known, facts }: Asked): M
 		if (condition.kind === 'answer') {
 			if (!never.has(condition.question)) return { condition };
 			// what is never asked is never answered
-			return condition.is === 'unknown' ? {} : { out: [condition] };
+			return condition.is === 'unknown' ? HOLDS : { out: [condition] };
 		}
 		if (condition.kind === 'all' || condition.kind === 'any') {
-			const parts = condition.of.map(restOf);
-			const outs = parts.flatMap(({ out }) => (out ? [out] : []));
-			if (condition.kind === 'all' ? outs.length > 0 : outs.length === parts.length) return { out: outs.flat() };
-			if (condition.kind === 'any' && parts.some(({ condition: left, out }) => !left && !out)) return {};
-			const of = parts.flatMap(({ condition: left }) => left ?? []);
-			return of.length === 0 ? {} : of.length === 1 ? { condition: of[0] } : { condition: { kind: condition.kind, of } };
+			const all = condition.kind === 'all';
+			const left: Condition[] = [];
+			const because: Verdict['because'] = [];
+			let outs = 0;
+			let holds = false;
+			for (const part of condition.of) {
+				const rest = restOf(part);
+				if (rest.out) {
+					outs++;
+					because.push(...rest.out);
+				} else if (rest.condition) left.push(rest.condition);
+				else holds = true;
+			}
+			// one that fails decides "all", one that holds decides "any"
+			if (all ? outs > 0 : outs === condition.of.length) return { out: because };
+			if ((!all && holds) || left.length === 0) return HOLDS;
+			return { condition: left.length === 1 ? left[0] : { kind: condition.kind, of: left } };
 		}
 		const verdict = judge(condition, known, facts);
 		// there is no "not", so what is unknown may stand for what holds: either way it is asked
 		const otherwise = verdict.holds !== false;
 		const fact = condition.kind === 'fact' ? facts.get(condition.fact) : undefined;
-		const asks = fact && earlier.get(fact.name);
+		const asks = fact && asksFor(fact.name, place);
 		if (condition.kind === 'fact' && asks && !never.has(asks.key)) return { condition: aboutAnswer(condition, fact, asks, otherwise) };
-		return otherwise ? {} : { out: verdict.because };
+		return otherwise ? HOLDS : { out: verdict.because };
 	}
 }
 
@@ -191,7 +243,7 @@ function aboutAnswer(
 
 /** The questions that a client is asked at all, without what only the firm may know: parts of conditions, and what an answer brings about. */
 export function questionsFor(questions: readonly Question[], client: Asked): Question[] {
-	const rests = questionsOf(questions, client);
+	const rests = restsOf(rulesOf(questions, client.facts), client.known);
 	const out = new Set<string>();
 	return questions.flatMap((question) => {
 		const { condition, out: because }: Rest = rests.get(question.key) ?? {};
@@ -241,7 +293,7 @@ export function leftOut(
 	words: { fact: FactValueWords; answer: AnswerWords }
 ): LeftOut[] {
 	const numbers = new Map(questions.map(({ key }, i) => [key, i + 1]));
-	return [...judgeQuestions(questions, answers, client, today)].flatMap(([key, { applies, because, with: above }]) =>
+	return [...judgeQuestions(rulesOf(questions, client.facts), answers, client.known, today)].flatMap(([key, { applies, because, with: above }]) =>
 		applies === 'yes'
 			? []
 			: [

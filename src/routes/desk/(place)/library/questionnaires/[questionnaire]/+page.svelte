@@ -45,11 +45,8 @@
 	const pretended = $derived(PRETEND_CLIENTS.find(({ key }) => key === pretend) ?? PRETEND_CLIENTS[0]);
 	const tried = $derived(asClient && data.triedAs ? data.triedAs : { name: pretended.words, known: { ...pretended.known, today: data.today } });
 	/** how many a client with these facts is asked before they answer anything that is not known */
-	const seen = $derived(
-		[...whichApply(kept, knownAnswers(kept, { known: tried.known, facts }), { known: tried.known, facts }, data.today).values()].filter(
-			(applies) => applies === 'yes'
-		).length
-	);
+	const asked = $derived(whichApply(kept, knownAnswers(kept, { known: tried.known, facts }), { known: tried.known, facts }, data.today));
+	const seen = $derived(kept.filter(({ key }) => asked.get(key) === 'yes').length);
 	const parts = $derived(partsOf(kept).length);
 	const minutes = $derived(minutesOf(kept));
 	const wrong = $derived(troublesOf(kept, facts).filter((trouble) => trouble.wrong));
