@@ -1790,6 +1790,7 @@ CREATE TABLE questionnaire (
     changed_at timestamp with time zone NOT NULL,
     ended_at timestamp with time zone,
     signed boolean DEFAULT false NOT NULL,
+    ends jsonb DEFAULT '[]'::jsonb NOT NULL,
     CONSTRAINT questionnaire_year_check CHECK (((year >= 1990) AND (year <= 2200)))
 );
 

@@ -258,7 +258,7 @@ export function playQuestionnaires({ context, firmId, secretKey, at, on, as, inF
 				each: null,
 				dueOn: on('2026-05-12'),
 				account: null,
-				spec: { questions: [], files: false, signed: false, from: { id, name: title, version: 1, before: null } }
+				spec: { questions: [], files: false, signed: false, ends: [], from: { id, name: title, version: 1, before: null } }
 			};
 			const request = await sendRequest(context, firmId, as('odalys'), {
 				clientId: client.id,

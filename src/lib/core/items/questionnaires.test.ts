@@ -111,7 +111,7 @@ describe('kept with a list', () => {
 			key: 'l',
 			kind: 'questionnaire',
 			title: 'Us',
-			spec: { questions, files: false, signed: false },
+			spec: { questions, files: false, signed: false, ends: [] },
 			due: { from: 'asked', offset: 5, unit: 'business_days', roll: 'none' },
 			dueOn: ''
 		});

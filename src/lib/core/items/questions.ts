@@ -4,6 +4,7 @@ import type { Saying } from '../errors/domain-error';
 import { factSchema, sayingOf, type FactPlace } from '../facts/fact-values';
 import { cleanText, oneLine, optionalText } from '../people/plain-fields';
 import { columnsField } from '../facts/fact-form';
+import { itemTextSchema } from '../requests/item-text';
 import { questionConditionSchema } from '../requests/condition-schema';
 import { bringSchema, BRINGS_MAX, whenSchema } from './brings';
 import { fromMinor, minorDecimals, toMinor } from './minor-units';
@@ -132,7 +133,9 @@ export const questionSchema = z.object({
 	/** by which its answer is known; stays when the words change */
 	key: z.string().min(1).max(40),
 	title: oneLine('the question', 200),
-	help: optionalText('the explanation', 600).transform((text) => text ?? ''),
+	help: optionalText('the explanation', 2000).transform((text) => text ?? ''),
+	/** the same words with emphasis, lists, links and pictures, where there are any */
+	helpText: itemTextSchema.nullable().optional(),
 	required: z.boolean(),
 	answer: answerSpecSchema,
 	fact: factOfAnswer,

@@ -17,7 +17,7 @@ import {
 } from '../requests/conditions';
 import { answerOfKnown, comparable, factKindOfAnswer } from './comparable';
 import type { Answer } from './answers';
-import type { Bring } from './brings';
+import type { Bring, End } from './brings';
 import type { Answers, Question } from './questions';
 
 /** Whether a question is asked, and if not, why: of this client not at all, or not with the answers so far. */
@@ -149,18 +149,41 @@ export function answerMeets({ answer: spec }: Pick<Question, 'answer'>, answer: 
 	return testHolds(comparable(answer, spec), kindIn(is, test.column) ?? is, test, today);
 }
 
-/** What some answers bring about: of the questions that were asked, in their order. */
+/** What some answers bring about: those of the questions that were asked, in their order, then all of them together (without a question). */
 export function broughtAbout(
-	questions: readonly Question[],
+	{ questions, ends }: { questions: readonly Question[]; ends: readonly End[] },
 	answers: Readonly<Answers>,
-	applies: Applying,
+	client: Asked | null,
 	today: string
-): { question: Question; bring: Bring }[] {
-	return questions.flatMap((question) => {
-		const answer = applies.get(question.key) === 'yes' ? answers[question.key] : undefined;
+): { question: Question | null; bring: Pick<Bring, 'key' | 'what'> }[] {
+	const applies = whichApply(questions, answers, client, today);
+	const answered = (key: string) => (applies.get(key) === 'yes' ? answers[key] : undefined);
+	const byQuestion = questions.flatMap((question) => {
+		const answer = answered(question.key);
 		if (answer === undefined) return [];
 		return (question.brings ?? []).flatMap((bring) => (!bring.when || answerMeets(question, answer, bring.when, today) ? [{ question, bring }] : []));
 	});
+	const rules = rulesOf(questions, client?.facts ?? NO_FACTS);
+	const known: ClientKnown = {
+		...(client?.known ?? { kind: null, services: [], facts: {}, today }),
+		answered: (condition) => {
+			const of = rules.at.get(condition.question);
+			const answer = answered(condition.question);
+			if (of === undefined || !needsValue(condition.is)) return of !== undefined && (condition.is === 'known') === (answer !== undefined);
+			return answer !== undefined && answerMeets(questions[of], answer, condition, today);
+		}
+	};
+	// unlike a question, which is asked in doubt, nothing follows from what is not known
+	const atEnd = ends.filter(({ condition }) => !condition || judge(aboutAnswers(condition), known, rules.facts).holds === true);
+	return [...byQuestion, ...atEnd.map((bring) => ({ question: null, bring }))];
+
+	/** A fact that was answered here is not recorded yet: what is asked of it is asked of the answer. */
+	function aboutAnswers(condition: Condition): Condition {
+		if (condition.kind === 'all' || condition.kind === 'any') return { ...condition, of: condition.of.map(aboutAnswers) };
+		const fact = condition.kind === 'fact' ? rules.facts.get(condition.fact) : undefined;
+		const asks = fact && rules.asksFor(fact.name, questions.length);
+		return condition.kind === 'fact' && asks && answered(asks.key) !== undefined ? aboutAnswer(condition, fact, asks, false) : condition;
+	}
 }
 
 const NO_FACTS = firmFacts([]);

@@ -2,6 +2,8 @@ import { z } from 'zod';
 import { DomainError } from '../errors/domain-error';
 import type { FactDefinition, FirmFacts } from '../facts/fact-definition';
 import { ANSWER_KINDS, type Question } from '../items/questions';
+import { picturesOfQuestions } from '../requests/files-beside';
+import { isPlainItemText, plainItemText } from '../requests/item-text';
 import { factsOfCondition, type Condition } from '../requests/conditions';
 import { questionnaireSchema, type Questionnaire } from './questionnaire';
 
@@ -33,7 +35,7 @@ export function questionnaireFile({ name, about, questions, files, signed, year 
 		return fact ? [{ name: one, label: fact.label, kind: fact.is }] : [];
 	});
 	// what an answer brings about names people and lists of this firm
-	const asked = questions.map(({ brings: _ours, ...question }) => question);
+	const asked = questions.map(({ brings: _ours, ...question }) => withoutPictures(question));
 	const questionnaire = { name, about, questions: asked, files, signed, year };
 	return `${JSON.stringify({ format: FILE_FORMAT, version: FILE_VERSION, facts: used, questionnaire }, null, '\t')}\n`;
 }
@@ -90,10 +92,18 @@ export function readQuestionnaireFile(text: string, facts: FirmFacts): { questio
 	};
 	const questions = parsed.data.questions.map((question): Question => {
 		const condition = question.condition && withFacts(question.condition, nameOf);
-		const { condition: _before, brings: _theirs, ...rest } = question;
+		const { condition: _before, brings: _theirs, ...rest } = withoutPictures(question);
 		return { ...rest, fact: question.fact && nameOf(question.fact), ...(condition ? { condition } : {}) };
 	});
-	return { questionnaire: { ...parsed.data, questions }, leftOut };
+	return { questionnaire: { ...parsed.data, questions, ends: [] }, leftOut };
+}
+
+/** A question whose explanation has no pictures: those are files of one firm. */
+function withoutPictures<Q extends Question>(question: Q): Q {
+	if (picturesOfQuestions([question]).length === 0) return question;
+	const content = question.helpText!.content.filter(({ type }) => type !== 'picture');
+	const left = content.length > 0 ? { ...question.helpText!, content } : null;
+	return { ...question, helpText: left && !isPlainItemText(left) ? left : null, help: left ? plainItemText(left) : '' };
 }
 
 /** A condition with the firm's own names of facts; without the parts that ask about facts the firm does not have. */

@@ -1,9 +1,14 @@
 import { z } from 'zod';
+import { endsSchema } from '../items/brings';
 import { questionSchema } from '../items/questions';
+import { picturesOfQuestions } from '../requests/files-beside';
 import { oneLine, optionalText } from '../people/plain-fields';
 
 /** Most questions of one questionnaire. */
 export const QUESTIONS_MAX = 300;
+
+/** Most pictures in the explanations of all its questions. */
+export const PICTURES_MAX = 40;
 
 /** A questionnaire of the Library as it is written. */
 export const questionnaireSchema = z
@@ -18,10 +23,18 @@ export const questionnaireSchema = z
 		files: z.boolean().default(false),
 		/** whoever is asked signs the answers as they hand them in */
 		signed: z.boolean().default(false),
+		/** what all answers together bring about at the firm */
+		ends: endsSchema,
 		/** the year it asks about, where there is one for every year */
 		year: z.int().min(1990).max(2200).nullable().default(null)
 	})
 	.superRefine(({ questions }, context) => {
+		if (picturesOfQuestions(questions).length > PICTURES_MAX)
+			context.addIssue({
+				code: 'custom',
+				path: ['questions'],
+				message: `At most ${PICTURES_MAX} pictures in the explanations of one questionnaire.`
+			});
 		if (new Set(questions.map(({ key }) => key)).size !== questions.length)
 			context.addIssue({ code: 'custom', path: ['questions'], message: 'Two questions are the same one. Load the page again.' });
 	});

@@ -3,10 +3,12 @@ import fc from 'fast-check';
 import { DomainError } from '../errors/domain-error';
 import { firmFacts, READY_MADE_FACTS, type FactDefinition } from '../facts/fact-definition';
 import { answerBefore, correct, openWhileAskedBack, reviewAfterHandIn, type AnswerReview } from '../items/answer-review';
+import { bringInWords } from '../items/brings';
 import { checkProblem, type Check } from '../items/checks';
 import { answersOf, questionSchema, type Answers, type AnswerSpec, type Question } from '../items/questions';
 import { broughtAbout, leftOut, questionsFor, whichApply } from '../items/which-apply';
 import type { AnswerCondition, Condition } from '../requests/conditions';
+import type { ItemText } from '../requests/item-text';
 import { settleQuestions } from '../requests/facts-of-lines';
 import { answerReader } from '$lib/words/answers';
 import { factReader } from '$lib/words/facts';
@@ -314,6 +316,7 @@ describe('as a file', () => {
 		about: '',
 		files: true,
 		signed: true,
+		ends: [],
 		year: 2025,
 		questions: [
 			question('form', { is: 'one_of', choices: ['sole trader', 'company'] }, { fact: 'legal_form', part: 'You' }),
@@ -337,6 +340,21 @@ describe('as a file', () => {
 		version: number;
 		questionnaire: { questions: { title: string; answer: unknown }[] };
 	}
+	test('emphasis and links go along; pictures are files of one firm, and stay', () => {
+		const words = { type: 'paragraph' as const, content: [{ type: 'text' as const, text: 'As in the charter', marks: [{ type: 'bold' as const }] }] };
+		const picture = { type: 'picture' as const, attrs: { id: '6f1f9f0e-2a43-4b4b-8f56-0f3c2a2f9a10', alt: 'Where it stands' } };
+		const explained = (content: ItemText['content']) =>
+			questionnaireFile({ ...questionnaire, questions: [question('form', yesNo, { help: 'x', helpText: { type: 'doc', content } })] }, theirs);
+		const of = (text: string) => readQuestionnaireFile(text, theirs).questionnaire.questions[0];
+		expect(of(explained([words, picture]))).toMatchObject({ help: 'As in the charter', helpText: { content: [words] } });
+		expect(explained([picture])).not.toContain(picture.attrs.id);
+		expect(of(explained([picture]))).toMatchObject({ help: '', helpText: null });
+		// written by hand into a file
+		const planted = explained([words]).replace('"content": [', `"content": [${JSON.stringify(picture)},`);
+		expect(JSON.stringify(of(planted))).not.toContain(picture.attrs.id);
+		const script = explained([words]).replace('"type": "bold"', '"type": "link", "attrs": { "href": "javascript:alert(1)" }');
+		expect(() => of(script)).toThrow('Question 1: This link cannot be followed. Nothing was added.');
+	});
 	const changed = (change: (json: FileJson) => unknown): string => {
 		const json = JSON.parse(file) as FileJson;
 		change(json);
@@ -479,8 +497,7 @@ describe('what an answer brings about', () => {
 			brings: [task('d', { is: 'contains', value: 'weekly' }), task('e')]
 		}
 	].map((one) => questionSchema.parse({ help: '', required: false, fact: null, ...one }));
-	const held = (answers: Answers) =>
-		broughtAbout(questions, answers, whichApply(questions, answers, null, '2026-05-04'), '2026-05-04').map(({ bring }) => bring.key);
+	const held = (answers: Answers) => broughtAbout({ questions, ends: [] }, answers, null, '2026-05-04').map(({ bring }) => bring.key);
 	test.each([
 		[{}, []],
 		[{ staff: true }, ['a']],
@@ -492,10 +509,38 @@ describe('what an answer brings about', () => {
 		[{ pay: ['monthly'] }, ['e']],
 		[{ pay: ['monthly', 'weekly'] }, ['d', 'e']]
 	] as [Answers, string[]][])('%j: %j', (answers, keys) => expect(held(answers)).toEqual(keys));
+	test.each([
+		['always', undefined, {}, true],
+		['as answered', { kind: 'answer', question: 'staff', is: 'equals', value: 'yes' }, { staff: true }, true],
+		['answered otherwise', { kind: 'answer', question: 'staff', is: 'equals', value: 'yes' }, { staff: false }, false],
+		['of a question that was not asked', { kind: 'answer', question: 'many', is: 'greater', value: '3' }, { staff: false, many: 9 }, false],
+		['of a question that is gone', { kind: 'answer', question: 'gone', is: 'known', value: '' }, { staff: true }, false],
+		['known of the client', { kind: 'service', is: 'has', name: 'Tax' }, {}, true],
+		// unlike a question, which is asked in doubt
+		['of what is not known', { kind: 'fact', fact: 'legal_form', is: 'equals', value: 'company' }, {}, false],
+		// what was answered here is not recorded yet, and goes before what was known
+		['a fact answered here', { kind: 'fact', fact: 'payroll', is: 'equals', value: 'yes' }, { pays: true }, true],
+		['a fact known, and answered otherwise', { kind: 'fact', fact: 'employees', is: 'greater', value: '5' }, { hands: 2 }, false],
+		['a fact known', { kind: 'fact', fact: 'employees', is: 'greater', value: '5' }, {}, true]
+	] as [string, Condition | undefined, Answers, boolean][])('at the end, %s', (_what, condition, answers, follows) => {
+		const asking = [...questions, question('pays', yesNo, { fact: 'payroll' }), question('hands', number, { fact: 'employees' })];
+		const end = { key: 'end', what: { does: 'task' as const, words: 'Look', staffId: null }, ...(condition ? { condition } : {}) };
+		const known = { kind: 'business' as const, services: ['tax'], facts: { employees: '9' }, today: TODAY };
+		const brought = broughtAbout({ questions: asking, ends: [end] }, answers, { known, facts: FACTS }, TODAY);
+		expect(brought.some(({ question: of }) => of === null)).toBe(follows);
+	});
+	test('a draft is of a whole list, or of one line of it', () => {
+		const lists = new Map([['l', { name: 'Payroll start', lines: new Map([['p', 'Payslips']]) }]]);
+		const words = (listId: string, line?: string) => bringInWords({ what: { does: 'list', listId, line } }, { staff: new Map(), lists });
+		expect(words('l')).toBe('a draft of the list “Payroll start”');
+		expect(words('l', 'p')).toBe('a draft of “Payslips” from the list “Payroll start”');
+		expect(words('l', 'gone')).toBe('nothing: the line is not in the list “Payroll start” any more');
+		expect(words('gone')).toBe('nothing: the list is not in the Library any more');
+	});
 	test('the client and the file are told nothing of it', () => {
 		const known = { kind: 'business' as const, services: [], facts: {}, today: '2026-05-04' };
 		expect(JSON.stringify(questionsFor(questions, { known, facts: firmFacts([]) }))).not.toContain('brings');
-		const file = questionnaireFile({ name: 'x', about: '', questions, files: false, signed: false, year: null }, firmFacts([]));
+		const file = questionnaireFile({ name: 'x', about: '', questions, files: false, signed: false, ends: [], year: null }, firmFacts([]));
 		expect(file).not.toContain(staffId);
 		const theirs = file.replace('"key": "staff",', `"key": "staff", "brings": [${JSON.stringify(task('a'))}],`);
 		expect(JSON.stringify(readQuestionnaireFile(theirs, firmFacts([])))).not.toContain(staffId);

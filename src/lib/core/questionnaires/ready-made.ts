@@ -91,7 +91,7 @@ const ready = (
 	id,
 	name,
 	about,
-	of: (currency, year) => ({ name, about, files: false, signed: false, year: null, ...of(currency, year) })
+	of: (currency, year) => ({ name, about, files: false, signed: false, ends: [], year: null, ...of(currency, year) })
 });
 
 /** Questionnaires that ship with the product. Using one makes a copy. */

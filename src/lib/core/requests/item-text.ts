@@ -45,14 +45,14 @@ export function isSafeLink(href: string): boolean {
 	}
 }
 
-const inlineWords = (content: readonly ItemTextInline[] | undefined): string =>
-	(content ?? [])
-		.map((node) => {
-			if (node.type === 'hardBreak') return '\n';
-			const link = node.marks?.find((mark) => mark.type === 'link');
-			return link && link.attrs.href !== node.text ? `${node.text} (${link.attrs.href})` : node.text;
-		})
-		.join('');
+/** A piece of it in plain words: the address of a link stands behind its words. */
+export function inlineInWords(node: ItemTextInline): string {
+	if (node.type === 'hardBreak') return '\n';
+	const link = node.marks?.find((mark) => mark.type === 'link');
+	return link && link.attrs.href !== node.text ? `${node.text} (${link.attrs.href})` : node.text;
+}
+
+const inlineWords = (content: readonly ItemTextInline[] | undefined): string => (content ?? []).map(inlineInWords).join('');
 
 function blockWords(block: ItemTextBlock): string {
 	if (block.type === 'picture') return block.attrs.alt;

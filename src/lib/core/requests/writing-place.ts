@@ -16,6 +16,6 @@ export interface WritingPlace {
 	/** names of what the firm does */ services: readonly string[];
 	/** what the firm wants to know of its clients, in the order of the record */ facts: readonly FactDefinition[];
 	/** people of the firm who may be given tasks */ staff: readonly { id: string; name: string }[];
-	/** lists of the Library that anybody may send */ lists: readonly { id: string; name: string }[];
+	/** lists of the Library that anybody may send */ lists: readonly { id: string; name: string; lines: readonly { key: string; title: string }[] }[];
 	/** of the Library, by name */ questionnaires: readonly QuestionnaireChoice[];
 }

@@ -97,14 +97,20 @@ export async function firstPageOf(
 	return key;
 }
 
-/** A file of the firm for somebody who may see it; what a client opens is noted on the item. @throws DomainError not_found */
-export async function openAttachment(tx: Tx, actor: Actor, id: string): Promise<OpenPaper> {
-	requireReader(actor);
+/** A file of the firm as it is sent to somebody, whoever that is. @throws DomainError not_found */
+export async function readAttachment(tx: Tx, id: string): Promise<OpenPaper> {
 	const row = await tx.first<OpenPaper>(
 		'select name, content_type as "contentType", bytes, storage_key as "storageKey" from attachment where id = $1',
 		[id]
 	);
 	if (!row) throw new DomainError('not_found', 'There is no such file.');
+	return row;
+}
+
+/** A file of the firm for somebody who may see it; what a client opens is noted on the item. @throws DomainError not_found */
+export async function openAttachment(tx: Tx, actor: Actor, id: string): Promise<OpenPaper> {
+	requireReader(actor);
+	const row = await readAttachment(tx, id);
 	if (actor.kind === 'contact') {
 		const item = await tx.first<{ id: string; client_id: string; request_id: string }>(
 			'select id, client_id, request_id from item where attachments @> array[$1::uuid] order by state_at desc limit 1',

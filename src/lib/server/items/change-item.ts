@@ -2,6 +2,7 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { ITEM_STATE_WORDS, itemStateAfter, mayRestore, type ItemMove, type ItemState } from '$lib/core/requests/item-states';
 import { kindOf, type ItemKind, type OfAnyKind, type OfKind } from '$lib/core/items/item-kinds';
 import type { AnswerReview } from '$lib/core/items/answer-review';
+import { bringsAnything } from '$lib/core/items/brings';
 import type { EventVerb } from '$lib/core/audit/event-words';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { fillText, personValues } from '$lib/core/letters/merge-fields';
@@ -142,7 +143,7 @@ export async function moveItem(
 			'update item_remark set seen_at = $2 where item_id = $1 and contact_id is not null and attachment_id is not null and seen_at is null',
 			[item.id, actor.now]
 		);
-	if (to === 'accepted' && item.kind === 'questionnaire' && item.spec.questions.some(({ brings }) => brings && brings.length > 0))
+	if (to === 'accepted' && item.kind === 'questionnaire' && bringsAnything(item.spec))
 		await enqueue(tx, 'bring_about', { firmId: tx.firmId, itemId: item.id });
 	if (to === 'accepted' || to === 'waived') await thankIfFinished(tx, actor, firm, item);
 	if (to === 'handed_in' && item.accepts_itself && !extra.look) await moveItem(tx, machine(actor.now), firm, { ...item, state: to }, 'accept');

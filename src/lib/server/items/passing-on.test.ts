@@ -18,7 +18,7 @@ const QUESTIONS = ['form', 'staff', 'often'].map((key, i) =>
 async function ask(): Promise<string> {
 	const line = {
 		...{ key: 'q', kind: 'questionnaire', title: 'Before we begin', heading: '', why: '', required: true, acceptsItself: false, attachments: [] },
-		...{ account: null, dueOn: '2026-05-20', spec: { questions: QUESTIONS, files: false, signed: false } }
+		...{ account: null, dueOn: '2026-05-20', spec: { questions: QUESTIONS, files: false, signed: false, ends: [] } }
 	} as unknown as RequestLine;
 	return (await itemsOf(context, await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [line]))))[0].id;
 }

@@ -5,6 +5,7 @@ import type { Answers, Question } from '$lib/core/items/questions';
 import { askedByAnswers, type AnswerReview } from '$lib/core/items/answer-review';
 import { partsOf } from '$lib/core/items/which-apply';
 import { answerConditionInWords } from '$lib/core/questionnaires/answer-words';
+import { itemTextOf } from '$lib/core/requests/item-text';
 import { depthOf } from '$lib/core/questionnaires/sheet-moves';
 import type { FirmFacts } from '$lib/core/facts/fact-definition';
 import { DomainError } from '$lib/core/errors/domain-error';
@@ -176,8 +177,9 @@ async function sheetOf(tx: Tx, firm: Firm): Promise<Pick<AnswersToCompose, 'firm
 }
 
 function headOf(questions: readonly Question[], question: Question, explanations: boolean) {
-	const { title, help } = question;
-	return { number: questions.indexOf(question) + 1, title, help: explanations ? help : '', depth: depthOf(questions, question) };
+	const { title } = question;
+	const help = explanations && question.help ? (question.helpText ?? itemTextOf(question.help)) : null;
+	return { number: questions.indexOf(question) + 1, title, help, depth: depthOf(questions, question) };
 }
 
 function given(question: Question, answer: Answer, note: string, reader: AnswerReader): SheetQuestion['answer'] {

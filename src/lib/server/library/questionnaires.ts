@@ -1,7 +1,8 @@
 import { randomUUID } from 'node:crypto';
 import { z } from 'zod';
 import { DomainError } from '$lib/core/errors/domain-error';
-import { questionSchema, type Question } from '$lib/core/items/questions';
+import { endsSchema } from '$lib/core/items/brings';
+import { questionSchema } from '$lib/core/items/questions';
 import { nameForYear, type FromLibrary, type Questionnaire } from '$lib/core/questionnaires/questionnaire';
 import { readQuestionnaireFile } from '$lib/core/questionnaires/questionnaire-file';
 import { READY_MADE_QUESTIONNAIRES } from '$lib/core/questionnaires/ready-made';
@@ -78,27 +79,33 @@ export function questionnaireChoices(tx: Tx): Promise<QuestionnaireChoice[]> {
 export async function readQuestionnaire(tx: Tx, actor: Actor, id: string, of: 'in_use' | 'any' = 'in_use'): Promise<KeptQuestionnaire> {
 	requireStaff(actor, 'look');
 	const row = await tx.first<KeptQuestionnaire>(
-		`select q.id, q.name, q.about, q.questions, q.files, q.signed, q.year, q.version, q.before_id "beforeId", s.name "changedBy", q.changed_at "changedAt"
+		`select q.id, q.name, q.about, q.questions, q.files, q.signed, q.ends, q.year, q.version, q.before_id "beforeId", s.name "changedBy", q.changed_at "changedAt"
 		from questionnaire q join staff s on s.id = q.changed_by_id where q.id = $1 and (q.ended_at is null or $2)`,
 		[id, of === 'any']
 	);
 	if (!row) throw new DomainError('not_found', GONE);
-	return { ...row, questions: questionsSchema.parse(row.questions) };
+	return { ...row, questions: questionsSchema.parse(row.questions), ends: endsSchema.parse(row.ends) };
 }
 
 /** The newest version of a questionnaire, as it is copied into a line that is sent. @throws DomainError not_found, by its name */
 export async function questionnaireToSend(
 	tx: Tx,
 	from: FromLibrary
-): Promise<{ questions: Question[]; files: boolean; signed: boolean; from: FromLibrary }> {
-	const row = await tx.first<{ name: string; questions: Question[]; files: boolean; signed: boolean; version: number; before: string | null }>(
-		'select name, questions, files, signed, version, before_id "before" from questionnaire where id = $1 and ended_at is null',
+): Promise<Pick<Questionnaire, 'questions' | 'files' | 'signed' | 'ends'> & { from: FromLibrary }> {
+	const row = await tx.first<Omit<Questionnaire, 'about' | 'year'> & { version: number; before: string | null }>(
+		'select name, questions, files, signed, ends, version, before_id "before" from questionnaire where id = $1 and ended_at is null',
 		[from.id]
 	);
 	if (!row)
 		throw new DomainError('not_found', `The questionnaire “${from.name}” is not in the Library any more. Choose another one, or take the line out.`);
 	const { name, version, before, files, signed } = row;
-	return { questions: questionsSchema.parse(row.questions), files, signed, from: { id: from.id, name, version, before } };
+	return {
+		questions: questionsSchema.parse(row.questions),
+		files,
+		signed,
+		ends: endsSchema.parse(row.ends),
+		from: { id: from.id, name, version, before }
+	};
 }
 
 async function requireFreeName(tx: Tx, name: string, id: string | null): Promise<void> {
@@ -122,9 +129,22 @@ export async function addQuestionnaire(tx: Tx, actor: Actor, input: Questionnair
 	const questions = settleQuestions(input.questions, await loadFacts(tx), await loadFirm(tx));
 	const id = randomUUID();
 	await tx.rows(
-		`insert into questionnaire (id, firm_id, name, about, questions, files, signed, year, before_id, made_by_id, made_at, changed_by_id, changed_at)
-		values ($1, $2, $3, $4, $5, $6, $11, $7, $8, $9, $10, $9, $10)`,
-		[id, tx.firmId, input.name, input.about, JSON.stringify(questions), input.files, input.year, beforeId, actor.id, actor.now, input.signed]
+		`insert into questionnaire (id, firm_id, name, about, questions, files, signed, ends, year, before_id, made_by_id, made_at, changed_by_id, changed_at)
+		values ($1, $2, $3, $4, $5, $6, $11, $12, $7, $8, $9, $10, $9, $10)`,
+		[
+			id,
+			tx.firmId,
+			input.name,
+			input.about,
+			JSON.stringify(questions),
+			input.files,
+			input.year,
+			beforeId,
+			actor.id,
+			actor.now,
+			input.signed,
+			JSON.stringify(input.ends)
+		]
 	);
 	await recordEvent(tx, actor, { verb: 'questionnaire_added', details: { name: input.name } });
 	return id;
@@ -170,12 +190,13 @@ export async function importQuestionnaire(tx: Tx, actor: Actor, text: string): P
 }
 
 /** What is kept of a version. */
-const contentOf = ({ name, about, questions, files, signed, year }: Questionnaire): Questionnaire => ({
+const contentOf = ({ name, about, questions, files, signed, ends, year }: Questionnaire): Questionnaire => ({
 	name,
 	about,
 	questions,
 	files,
 	signed,
+	ends,
 	year
 });
 
@@ -190,9 +211,21 @@ export async function changeQuestionnaire(tx: Tx, actor: Actor, id: string, vers
 	await requireFreeName(tx, input.name, id);
 	const questions = settleQuestions(input.questions, await loadFacts(tx), await loadFirm(tx));
 	const changed = await tx.first(
-		`update questionnaire set name = $3, about = $4, questions = $5, files = $6, signed = $10, year = $7, changed_by_id = $8, changed_at = $9, version = version + 1
+		`update questionnaire set name = $3, about = $4, questions = $5, files = $6, signed = $10, ends = $11, year = $7, changed_by_id = $8, changed_at = $9, version = version + 1
 		where id = $1 and version = $2 returning id`,
-		[id, version, input.name, input.about, JSON.stringify(questions), input.files, input.year, actor.id, actor.now, input.signed]
+		[
+			id,
+			version,
+			input.name,
+			input.about,
+			JSON.stringify(questions),
+			input.files,
+			input.year,
+			actor.id,
+			actor.now,
+			input.signed,
+			JSON.stringify(input.ends)
+		]
 	);
 	if (!changed)
 		throw new DomainError('changed_meanwhile', `${before.changedBy} has changed this questionnaire meanwhile. What you wrote is still here.`);
@@ -213,8 +246,9 @@ export async function restoreQuestionnaire(tx: Tx, actor: Actor, id: string, ver
 	if (!kept) throw new DomainError('not_found', 'There is no such version of this questionnaire.');
 	await changeQuestionnaire(tx, actor, id, seenVersion, {
 		...kept.content,
-		// versions of before knew no signature
+		// versions of before knew neither
 		signed: kept.content.signed ?? false,
+		ends: endsSchema.parse(kept.content.ends),
 		questions: questionsSchema.parse(kept.content.questions)
 	});
 }
@@ -252,7 +286,7 @@ export async function listThatAsks(tx: Tx, actor: Actor, id: string): Promise<st
 		title: name,
 		due: afterBusinessDays(10),
 		dueOn: '',
-		spec: { questions: [], files: false, signed: false, from: { id, name, version, before: null } }
+		spec: { questions: [], files: false, signed: false, ends: [], from: { id, name, version, before: null } }
 	});
 	return addList(
 		tx,

@@ -5,12 +5,14 @@ import { DomainError, type Saying } from '$lib/core/errors/domain-error';
 import { answersOf, questionSchema, type Answers, type Question } from '$lib/core/items/questions';
 import { questionsFor, whichApply, withoutFiles, type Asked } from '$lib/core/items/which-apply';
 import type { Language } from '$lib/core/people/languages';
+import { picturesOfQuestions } from '$lib/core/requests/files-beside';
 import { CODE_MINUTES, CODE_TRIES, pace, RECEIPT_DAYS, type PublicPageSettings } from '$lib/core/public-pages/public-page';
 import { visitorSchema } from '$lib/core/public-pages/visitor';
 import { saying } from '$lib/words/sayings';
 import { sayingOf } from '$lib/core/facts/fact-values';
 import { unknownField } from '$lib/core/items/answer-review';
 import type { Actor } from '../actor';
+import { readAttachment, type OpenPaper } from '../attachments/attachments';
 import { recordEvent } from '../audit/record-event';
 import { loadFacts } from '../facts/firm-facts';
 import { loadFirm } from '../firms/firm';
@@ -64,6 +66,20 @@ export async function findOpenPage(tx: Tx, actor: Actor, name: string, version?:
 	const questions = questionsFor(withoutFiles(all), asked);
 	const keys = new Set(questions.map(({ key }) => key));
 	return { ...rest, questions, whole: all.filter(({ key }) => keys.has(key)) };
+}
+
+/**
+ * A picture in the explanations of an open page, as it was opened with a version of its questionnaire.
+ * @throws DomainError not_found, link_unusable
+ */
+export async function openPublicPicture(
+	tx: Tx,
+	actor: Actor,
+	{ name, version, pictureId }: { name: string; version: number; pictureId: string }
+): Promise<OpenPaper> {
+	const page = await findOpenPage(tx, actor, name, Number.isSafeInteger(version) ? Math.min(version, 1_000_000_000) : undefined);
+	if (!picturesOfQuestions(page.questions).includes(pictureId)) throw new DomainError('not_found', saying('wrong.paper.unknown'));
+	return readAttachment(tx, pictureId);
 }
 
 const sealOf = (key: Buffer, text: string) => derivedToken('public page', text, key).token;

@@ -163,6 +163,7 @@ async function writeIntoRecord(tx: Tx, actor: Actor, answer: Waiting, clientId: 
 				questions,
 				files: false,
 				signed: false,
+				ends: [],
 				from: { id: answer.questionnaire_id, name: answer.title, version: answer.version, before: null }
 			}),
 			JSON.stringify(answer.answers),

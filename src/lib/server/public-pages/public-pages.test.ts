@@ -1,6 +1,8 @@
+import { Readable } from 'node:stream';
 import { beforeEach, describe, expect, test } from 'vitest';
 import { questionSchema } from '$lib/core/items/questions';
 import type { Actor } from '../actor';
+import { takeInAttachment } from '../attachments/attachments';
 import { readFacts, sayFact } from '../clients/client-facts';
 import { changeClientRights } from '../clients/client-rights';
 import { readItem } from '../items/read-items';
@@ -12,7 +14,7 @@ import { countRounds } from '../rounds/read-rounds';
 import { loadFirm } from '../firms/firm';
 import { makeClient, makeFirm, SECRET_KEY, sendPlanned } from '../testing/test-firm';
 import { client, context, firm, useFirm } from '../testing/use-firm';
-import { askForAnswerCode, confirmAddress, findOpenPage, openingOf, readReceipt, takePublicAnswer } from './answer-page';
+import { askForAnswerCode, confirmAddress, findOpenPage, openingOf, openPublicPicture, readReceipt, takePublicAnswer } from './answer-page';
 import { bringBack, joinToClient, makeClientOf, PUT_AWAY_DAYS, readCameIn, readMatches, removePutAway, settleWithoutClient } from './came-in';
 import { closePublicPage, openPublicPage, readPublicPage } from './pages';
 
@@ -28,7 +30,7 @@ const QUESTIONS = [
 	one('served', { is: 'line' }, { condition: { kind: 'service', is: 'has', name: 'Payroll' } }),
 	one('words', { is: 'words' })
 ];
-const about = { name: 'Tell us', about: '', questions: QUESTIONS, files: false, signed: false, year: null };
+const about = { name: 'Tell us', about: '', questions: QUESTIONS, files: false, signed: false, ends: [], year: null };
 const settings = { name: 'tell-us', who: 'asked' as const, thanks: '', sites: ['https://www.firm.example'] };
 const run = <T>(work: Parameters<typeof firm.run<T>>[0]) => firm.run(work);
 const nobody = (more: Partial<Actor> = {}): Actor => ({
@@ -97,6 +99,23 @@ describe('what anybody is asked', () => {
 		await run((tx) => removeQuestionnaire(tx, firm.odalys(), questionnaire));
 		expect(await refusal(send({}))).toMatchObject({ code: 'link_unusable' });
 		expect(await waiting()).toEqual([]);
+	});
+	test('a picture that explains a question is shown, as the page was opened, and no other file of the firm', async () => {
+		const png = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==', 'base64');
+		const take = () => takeInAttachment(context, firm.id, firm.odalys(), { name: 'where.png', content: Readable.from([png]) });
+		const [shown, other] = [await take(), await take()];
+		const helpText = { type: 'doc' as const, content: [{ type: 'picture' as const, attrs: { id: shown.id, alt: '' } }] };
+		await run((tx) => changeQuestionnaire(tx, firm.odalys(), questionnaire, 1, { ...about, questions: [{ ...QUESTIONS[0], helpText }] }));
+		const open = (pictureId: string, version = 2) => run((tx) => openPublicPicture(tx, nobody(), { name: 'tell-us', version, pictureId }));
+		expect(await open(shown.id)).toMatchObject({ name: 'where.png' });
+		for (const [picture, version] of [
+			[other.id, 2],
+			[shown.id, 1],
+			[other.id, Number.NaN]
+		] as const)
+			await expect(open(picture, version)).rejects.toMatchObject({ code: 'not_found' });
+		await run((tx) => closePublicPage(tx, firm.odalys(), questionnaire));
+		await expect(open(shown.id)).rejects.toMatchObject({ code: 'link_unusable' });
 	});
 	test('an address is one page’s; nobody who only looks opens one', async () => {
 		const second = await run((tx) => addQuestionnaire(tx, firm.odalys(), { ...about, name: 'Another' }));

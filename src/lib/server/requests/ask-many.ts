@@ -128,7 +128,7 @@ export async function proposeForMany(tx: Tx, actor: Actor, firm: Firm, listId: s
 export async function prepareForMany(
 	tx: Tx,
 	actor: Actor,
-	input: { listId: string; filter: AskManyFilter; runId: string; send: boolean }
+	input: { listId: string; /** one line of it alone */ line?: string; filter: AskManyFilter; runId: string; send: boolean }
 ): Promise<number> {
 	requireStaff(actor, 'send_request');
 	// the second of two clicks waits here for the first, and finds its drafts
@@ -136,7 +136,8 @@ export async function prepareForMany(
 	const before = await tx.first<{ n: number }>('select count(*) n from request_draft where run_id = $1', [input.runId]);
 	if (before!.n > 0) return before!.n;
 	const firm = await loadFirm(tx);
-	const list = await readList(tx, actor, input.listId);
+	const whole = await readList(tx, actor, input.listId);
+	const list = input.line === undefined ? whole : { ...whole, lines: whole.lines.filter(({ key }) => key === input.line) };
 	const proposed = await fitForMany(tx, actor, firm, list, input.filter);
 	if (proposed.length > MANY_CLIENTS)
 		throw new DomainError('too_many', `At most ${MANY_CLIENTS.toLocaleString('en')} clients at once. Choose fewer by a service, or only yours.`);

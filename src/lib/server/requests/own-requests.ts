@@ -72,7 +72,7 @@ export async function raiseRequest(tx: Tx, actor: Actor, input: { clientId: stri
 			actor.id,
 			form.name,
 			form.about || null,
-			JSON.stringify({ questions: form.questions, files: form.files, signed: false }),
+			JSON.stringify({ questions: form.questions, files: form.files, signed: false, ends: [] }),
 			actor.now,
 			localDate(actor.now, firm.calendar)
 		]

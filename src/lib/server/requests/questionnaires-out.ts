@@ -1,4 +1,5 @@
 import { DomainError } from '$lib/core/errors/domain-error';
+import { picturesOfSpec } from '$lib/core/requests/files-beside';
 import { settleQuestions } from '$lib/core/requests/facts-of-lines';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvents } from '../audit/record-event';
@@ -65,10 +66,12 @@ export async function moveNotBegun(tx: Tx, actor: Actor, id: string, input: { it
 		throw new DomainError('changed_meanwhile', 'The questionnaire was changed once more meanwhile. Please look at what would be sent.');
 	const spec = { ...newest, questions: settleQuestions(newest.questions, await loadFacts(tx), firm) };
 	const moved = await tx.rows<{ id: string; client_id: string; title: string }>(
-		`update item i set spec = $3, version = i.version + 1
+		`update item i set spec = $3, version = i.version + 1, attachments = $5::uuid[] || array(select beside from unnest(i.attachments) beside
+			where beside <> all ($5) and beside <> all (select (picture #>> '{attrs,id}')::uuid
+				from jsonb_path_query(i.spec, '$.questions[*].helpText.content[*] ? (@.type == "picture")') picture))
 		where i.id = any ($1) and i.questionnaire_id = $2 and i.questionnaire_version < $4 and ${NOT_BEGUN} and i.client_id <> all (not_worked_clients())
 		returning i.id, i.client_id, i.title`,
-		[input.itemIds, id, JSON.stringify(spec), input.version]
+		[input.itemIds, id, JSON.stringify(spec), input.version, picturesOfSpec(spec)]
 	);
 	await recordEvents(
 		tx,

@@ -2,8 +2,10 @@ import { Readable } from 'node:stream';
 import { describe, expect, test } from 'vitest';
 import { questionSchema } from '$lib/core/items/questions';
 import { questionnaireFile } from '$lib/core/questionnaires/questionnaire-file';
+import { filesBeside } from '$lib/core/requests/files-beside';
 import type { RequestLine } from '$lib/core/requests/request-list';
 import { answerReader } from '$lib/words/answers';
+import { openAttachment, takeInAttachment } from '../attachments/attachments';
 import { readFacts, sayFact } from '../clients/client-facts';
 import { readAlwaysKnown, readKnownForTrying } from '../clients/clients-known';
 import { loadFacts } from '../facts/firm-facts';
@@ -50,7 +52,7 @@ const QUESTIONS = [
 	one('many', { is: 'number', unit: '' }, { under: 'staff', when: { is: 'equals', value: 'yes' }, check: { least: 1 } }),
 	one('else', { is: 'words' }, { required: false })
 ];
-const about = { name: 'Getting to know you', about: '', questions: QUESTIONS, files: false, signed: false, year: null };
+const about = { name: 'Getting to know you', about: '', questions: QUESTIONS, files: false, signed: false, ends: [], year: null };
 const desk = <T>(work: Parameters<typeof firm.run<T>>[0]) => firm.run(work);
 const add = (more: Partial<typeof about> = {}) => desk((tx) => addQuestionnaire(tx, firm.odalys(), { ...about, ...more }));
 const line = (id: string, more: object = {}) =>
@@ -65,7 +67,7 @@ const line = (id: string, more: object = {}) =>
 		attachments: [],
 		account: null,
 		dueOn: '2026-05-20',
-		spec: { questions: [], files: false, signed: false, from: { id, name: 'as it was called', version: 1, before: null } },
+		spec: { questions: [], files: false, signed: false, ends: [], from: { id, name: 'as it was called', version: 1, before: null } },
 		...more
 	}) as unknown as RequestLine;
 async function ask(id: string, of: TestClient = client, key = 'ask') {
@@ -120,6 +122,33 @@ describe('of the Library', () => {
 		expect(await desk((tx) => moveNotBegun(tx, firm.odalys(), id, { itemIds: [idle, typing], version: 2 }))).toBe(1);
 		expect([await questionsOf(idle), await questionsOf(typing)]).toEqual([['form'], ['form', 'staff', 'many', 'else']]);
 		expect(await desk((tx) => moveNotBegun(tx, firm.odalys(), id, { itemIds: [idle, typing], version: 2 }))).toBe(0);
+	});
+	test('pictures in explanations come with what is asked, for whoever is asked and nobody else; a newer version has its own', async () => {
+		const png = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==', 'base64');
+		const take = () => takeInAttachment(context, firm.id, firm.odalys(), { name: 'seal.png', content: Readable.from([png]) });
+		const [first, second, beside] = [await take(), await take(), await take()];
+		const explained = (picture: { id: string }) => [
+			{
+				...QUESTIONS[0],
+				help: 'The seal',
+				helpText: { type: 'doc' as const, content: [{ type: 'picture' as const, attrs: { id: picture.id, alt: 'The seal' } }] }
+			},
+			...QUESTIONS.slice(1)
+		];
+		const id = await add({ questions: explained(first) });
+		const request = await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [line(id, { attachments: [beside.id] })]));
+		const [item] = await itemsOf(context, request);
+		const open = (picture: { id: string }, of: TestClient = client) => of.run((tx) => openAttachment(tx, of.mara(), picture.id));
+		expect(await open(first)).toMatchObject({ name: 'seal.png', contentType: 'image/png' });
+		await expect(open(second)).rejects.toMatchObject({ code: 'not_found' });
+		const stranger = await makeClient(context, firm, { name: 'Somebody else' });
+		await expect(open(first, stranger)).rejects.toMatchObject({ code: 'not_found' });
+		await desk((tx) => changeQuestionnaire(tx, firm.odalys(), id, 1, { ...about, questions: explained(second) }));
+		await desk((tx) => moveNotBegun(tx, firm.odalys(), id, { itemIds: [item.id], version: 2 }));
+		const moved = await read(item.id);
+		expect(moved.attachments.map((file) => file.id)).toEqual([second.id, beside.id]);
+		expect(filesBeside(moved).map((file) => file.id)).toEqual([beside.id]);
+		await expect(open(first)).rejects.toMatchObject({ code: 'not_found' });
 	});
 	test('one that is gone cannot be sent, and one that a list asks does not go', async () => {
 		const id = await add();

@@ -4,6 +4,7 @@ import { nextChaseStep, chasePlanOf } from '$lib/core/chasing/chase-plan';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { fillText } from '$lib/core/letters/merge-fields';
 import { announcedBy } from '$lib/core/messages/ways';
+import { picturesOfSpec } from '$lib/core/requests/files-beside';
 import { plainItemText } from '$lib/core/requests/item-text';
 import type { NewRequest } from '$lib/core/requests/request-list';
 import type { Period } from '$lib/core/schedules/due-rule';
@@ -132,7 +133,8 @@ export async function writeRequest(
 				required: line.required,
 				due_on: line.dueOn,
 				spec: line.spec,
-				attachments: line.attachments,
+				// who may read the words may see the pictures in them
+				attachments: [...new Set([...line.attachments, ...picturesOfSpec(line.spec)])],
 				accepts_itself: line.acceptsItself,
 				account_id: line.account?.id,
 				period_from: line.account?.from,

@@ -53,7 +53,7 @@ export async function readItemLeaf(tx: Tx, actor: Actor, firm: Firm, itemId: str
 			item.kind === 'questionnaire' && item.answerData && (item.state === 'handed_in' || item.state === 'accepted')
 				? await readBrings(tx, actor, {
 						clientId: item.clientId,
-						questions: item.spec.questions,
+						spec: item.spec,
 						answers: item.answerData,
 						leftOut: item.review.leftOut ?? []
 					})

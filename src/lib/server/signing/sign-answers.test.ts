@@ -33,7 +33,7 @@ const QUESTIONS = [
 async function ask(of: TestClient = client): Promise<string> {
 	const line = {
 		...{ key: 'q', kind: 'questionnaire', title: 'Before we begin', heading: '', why: '', required: true, acceptsItself: false, attachments: [] },
-		...{ account: null, dueOn: '2026-05-20', spec: { questions: QUESTIONS, files: false, signed: true } }
+		...{ account: null, dueOn: '2026-05-20', spec: { questions: QUESTIONS, files: false, signed: true, ends: [] } }
 	} as unknown as RequestLine;
 	return (await itemsOf(context, await sendRequest(context, firm.id, firm.odalys(), requestTo(of, [line]))))[0].id;
 }

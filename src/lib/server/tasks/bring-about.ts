@@ -1,10 +1,11 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { DomainError } from '$lib/core/errors/domain-error';
-import { bringInWords, bringKey, type BringNames } from '$lib/core/items/brings';
+import { bringInWords, bringKey, bringsAnything, type BringNames } from '$lib/core/items/brings';
 import type { AnswerReview } from '$lib/core/items/answer-review';
-import type { Answers, Question } from '$lib/core/items/questions';
-import { broughtAbout, whichApply } from '$lib/core/items/which-apply';
+import type { ItemSpec } from '$lib/core/items/item-kinds';
+import type { Answers } from '$lib/core/items/questions';
+import { broughtAbout } from '$lib/core/items/which-apply';
 import { may, ROLES } from '$lib/core/people/roles';
 import { machine, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
@@ -29,16 +30,26 @@ export const readTaskPeople = (tx: Tx): Promise<Named[]> =>
 		tx.firmId,
 		TASK_ROLES
 	]);
+/** A list with its lines, as it is chosen from. */
+export interface TaskList extends Named {
+	lines: { key: string; title: string }[];
+}
 /** The lists of the Library that anybody may send, by name. */
-export const readTaskLists = (tx: Tx): Promise<Named[]> =>
-	tx.rows<Named>(`select id, name from request_list where firm_id = $1 and ended_at is null and shared = 'all' order by lower(name), id`, [
-		tx.firmId
-	]);
+export const readTaskLists = (tx: Tx): Promise<TaskList[]> =>
+	tx.rows<TaskList>(
+		`select id, name, coalesce((select jsonb_agg(jsonb_build_object('key', line -> 'key', 'title', line -> 'title') order by n)
+			from jsonb_array_elements(lines) with ordinality as l (line, n)), '[]') lines
+		from request_list where firm_id = $1 and ended_at is null and shared = 'all' order by lower(name), id`,
+		[tx.firmId]
+	);
 
 /** The people who are there and the lists of the Library, by id. */
 async function readBringNames(tx: Tx): Promise<BringNames> {
-	const byId = (rows: readonly Named[]) => new Map(rows.map(({ id, name }) => [id, name]));
-	return { staff: byId(await readTaskPeople(tx)), lists: byId(await readTaskLists(tx)) };
+	const lists = await readTaskLists(tx);
+	return {
+		staff: new Map((await readTaskPeople(tx)).map(({ id, name }) => [id, name])),
+		lists: new Map(lists.map(({ id, name, lines }) => [id, { name, lines: new Map(lines.map(({ key, title }) => [key, title])) }]))
+	};
 }
 
 /** One thing that answers bring about. */
@@ -53,9 +64,9 @@ export interface BroughtAbout {
 export async function readBrings(
 	tx: Tx,
 	actor: Actor,
-	item: { clientId: string; questions: readonly Question[]; answers: Answers; leftOut: readonly string[] }
+	item: { clientId: string; spec: ItemSpec<'questionnaire'>; answers: Answers; leftOut: readonly string[] }
 ): Promise<BroughtAbout[]> {
-	if (!item.questions.some(({ brings }) => brings && brings.length > 0)) return [];
+	if (!bringsAnything(item.spec)) return [];
 	const names = await readBringNames(tx);
 	return (await holding(tx, actor.now, item)).map(({ question, bring }) => {
 		const key = bringKey(question, bring);
@@ -63,11 +74,10 @@ export async function readBrings(
 	});
 }
 
-async function holding(tx: Tx, now: string, item: { clientId: string; questions: readonly Question[]; answers: Answers }) {
+async function holding(tx: Tx, now: string, item: { clientId: string; spec: ItemSpec<'questionnaire'>; answers: Answers }) {
 	const today = localDate(now, (await loadFirm(tx)).calendar);
 	const known = (await readClientsKnown(tx, [item.clientId], today)).get(item.clientId);
-	const applies = whichApply(item.questions, item.answers, known ? { known, facts: await loadFacts(tx) } : null, today);
-	return broughtAbout(item.questions, item.answers, applies, today);
+	return broughtAbout(item.spec, item.answers, known ? { known, facts: await loadFacts(tx) } : null, today);
 }
 
 /** An id that is the same each time for the same words (RFC 9562, version 8). */
@@ -100,10 +110,11 @@ export async function bringAbout(tx: Tx, now: string, itemId: string): Promise<v
 	const by = machine(now);
 	/** who prepares a draft: whoever looks after the client, who sends it as well */
 	const keeper: Actor = { ...by, kind: 'staff', id: row.responsible, name: row.name, role: row.role };
-	const held = await holding(tx, now, { clientId: item.client_id, questions: item.spec.questions, answers: row.answers });
+	const held = await holding(tx, now, { clientId: item.client_id, spec: item.spec, answers: row.answers });
 	for (const { question, bring } of held) {
 		if (row.review.leftOut?.includes(bringKey(question, bring))) continue;
-		const once = `${itemId} ${question.key} ${bring.key}`;
+		const once = `${itemId} ${bringKey(question, bring)}`;
+		const because = question?.title ?? item.title;
 		const { what } = bring;
 		const staffId = 'staffId' in what && what.staffId !== null && names.staff.has(what.staffId) ? what.staffId : row.responsible;
 		if (what.does === 'task' || what.does === 'service') {
@@ -111,7 +122,7 @@ export async function bringAbout(tx: Tx, now: string, itemId: string): Promise<v
 			const made = await tx.first(
 				`insert into task (id, firm_id, client_id, item_id, once, words, because, staff_id, made_at) values ($1, $2, $3, $4, $5, $6, $7, $8, $9)
 				on conflict (firm_id, once) do nothing returning id`,
-				[randomUUID(), tx.firmId, item.client_id, itemId, once, words, question.title, staffId, now]
+				[randomUUID(), tx.firmId, item.client_id, itemId, once, words, because, staffId, now]
 			);
 			if (made)
 				await recordEvent(tx, by, {
@@ -127,12 +138,13 @@ export async function bringAbout(tx: Tx, now: string, itemId: string): Promise<v
 				idempotencyKey: `told ${once}`,
 				to: { address: person!.email, staffId },
 				clientId: item.client_id,
-				content: { subject: `${row.client}: ${question.title}`, body: what.words, clientName: row.client, itemTitle: item.title, itemId }
+				content: { subject: `${row.client}: ${because}`, body: what.words, clientName: row.client, itemTitle: item.title, itemId }
 			});
 		} else if (names.lists.has(what.listId)) {
-			const filter = { mine: false, service: null, again: false, only: [item.client_id] };
+			// a list that was sent before is not sent again by itself; one line of it may be
+			const filter = { mine: false, service: null, again: what.line !== undefined, only: [item.client_id] };
 			try {
-				await prepareForMany(tx, keeper, { listId: what.listId, filter, runId: idOf(once), send: false });
+				await prepareForMany(tx, keeper, { listId: what.listId, line: what.line, filter, runId: idOf(once), send: false });
 			} catch (refused) {
 				// asked by this list already, or nobody to ask: a person finds that in the record
 				if (!(refused instanceof DomainError)) throw refused;

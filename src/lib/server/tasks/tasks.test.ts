@@ -49,7 +49,7 @@ const questions = () =>
 			]
 		}
 	].map((one) => questionSchema.parse({ help: '', required: true, fact: null, ...one }));
-async function handedIn(staff: 'yes' | 'no'): Promise<string> {
+async function handedIn(staff: 'yes' | 'no', ends: unknown[] = []): Promise<string> {
 	const line = {
 		key: 'q',
 		kind: 'questionnaire',
@@ -61,7 +61,7 @@ async function handedIn(staff: 'yes' | 'no'): Promise<string> {
 		attachments: [],
 		account: null,
 		dueOn: '2026-05-20',
-		spec: { questions: questions(), files: false }
+		spec: { questions: questions(), files: false, ends }
 	} as unknown as RequestLine;
 	const [{ id }] = await itemsOf(context, await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [line])));
 	await sendPlanned(context, firm);
@@ -130,6 +130,35 @@ describe('accepting answers', () => {
 		await sendPlanned(context, firm);
 		expect(context.mailer.sent.some((mail) => mail.text.includes('New payroll client.'))).toBe(true);
 		await expect(leaveOut(0, false)).rejects.toMatchObject({ code: 'changed_meanwhile' });
+	});
+	test('at the end, of all answers: a task, and one line of a list that was sent before, each once', async () => {
+		const toStaff = { kind: 'answer', question: 'staff', is: 'equals', value: 'no' };
+		const ends = [
+			{ key: 'look', condition: toStaff, what: { does: 'task', words: 'Look at it as a whole', staffId: null } },
+			{ key: 'line', what: { does: 'list', listId: list, line: 'p' } },
+			{ key: 'gone', what: { does: 'list', listId: list, line: 'gone' } }
+		];
+		await accept(await handedIn('yes'));
+		await work();
+		expect(await drafts()).toHaveLength(1);
+		const id = await handedIn('no', ends);
+		const leaf = () => run(async (tx) => readItemLeaf(tx, firm.odalys(), await loadFirm(tx), id));
+		expect((await leaf()).brings.map(({ words }) => words)).toEqual([
+			'a task for whoever looks after the client: propose Payroll',
+			'a task for whoever looks after the client: “Look at it as a whole”',
+			'a draft of “Payslips” from the list “Payroll start”',
+			'nothing: the line is not in the list “Payroll start” any more'
+		]);
+		const { brings, item } = await leaf();
+		await run((tx) => leaveOutBring(tx, firm.odalys(), { itemId: id, version: item.version, key: brings[0].key, out: true }));
+		await accept(id);
+		expect(await work()).toBe(1);
+		await run((tx) => bringAbout(tx, context.clock.now(), id));
+		expect((await tasks()).map(({ words, because }) => [words, because])).toEqual([
+			['Look at it as a whole', 'About you'],
+			['Set up payroll', 'Do you have staff?']
+		]);
+		expect(await drafts()).toHaveLength(2);
 	});
 	test('what a client gets says nothing of it', async () => {
 		const id = await handedIn('yes');

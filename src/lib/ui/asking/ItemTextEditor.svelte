@@ -10,14 +10,14 @@
 	let {
 		why = $bindable(),
 		text = $bindable(),
-		attachments = $bindable(),
-		files = $bindable(),
+		attachments = $bindable([]),
+		files = $bindable({}),
 		label
 	}: {
 		why: string;
 		text: ItemText | null;
-		/** ids of the files beside the line; a picture is one of them */ attachments: string[];
-		files: Record<string, AttachmentRow>;
+		/** ids of the files beside the line, where there are such; a picture is one of them */ attachments?: string[];
+		files?: Record<string, AttachmentRow>;
 		label: string;
 	} = $props();
 	let editor = $state.raw<Editor>();

@@ -5,6 +5,7 @@
 	import { factInWords } from '$lib/core/facts/fact-words';
 	import { ANSWER_KINDS, ANSWER_WORDS, answerOfFact, newQuestion, type AnswerKind, type Question } from '$lib/core/items/questions';
 	import { freshAnswer, guessAnswer, questionsOfText } from '$lib/core/items/questions-of-text';
+	import type { WritingPlace } from '$lib/core/requests/writing-place';
 	import { minutesOf, partsOf } from '$lib/core/items/which-apply';
 	import { conditionInWords, firstCondition, type AnswerCondition, type Condition } from '$lib/core/requests/conditions';
 	import { factReader } from '$lib/words/facts';
@@ -16,6 +17,7 @@
 	import BringFields from './BringFields.svelte';
 	import CheckFields from './CheckFields.svelte';
 	import ConditionEditor from './ConditionEditor.svelte';
+	import ItemTextEditor from './ItemTextEditor.svelte';
 	import WhenFields from './WhenFields.svelte';
 
 	/**
@@ -37,7 +39,7 @@
 		currency: string;
 		/** names of what the firm does */ services: readonly string[];
 		/** people of the firm, who may be given tasks; without them nothing follows from an answer */ staff?: readonly { id: string; name: string }[];
-		/** lists of the Library */ lists?: readonly { id: string; name: string }[];
+		/** lists of the Library */ lists?: WritingPlace['lists'];
 		/** names of facts that are known of every client */ alwaysKnown?: readonly string[];
 		/** whether it says itself how many questions there are */ head?: boolean;
 	} = $props();
@@ -287,12 +289,13 @@
 							>{/if}
 					</div>
 					<div class="mt-3 flex flex-wrap gap-x-5 gap-y-2"><CheckFields bind:check={question.check} is={question.answer.is} /></div>
-					<label class="field mt-3"
-						><span>Explanation, below the question; addresses of pages become links, those of videos can be played there</span><textarea
-							rows="2"
-							maxlength="600"
-							bind:value={question.help}></textarea></label
-					>
+					<div class="mt-3">
+						<ItemTextEditor
+							bind:why={question.help}
+							bind:text={() => question.helpText ?? null, (text) => (question.helpText = text ?? undefined)}
+							label="Explanation, below the question. Addresses of pages and videos become links."
+						/>
+					</div>
 					<div class="mt-2 flex flex-wrap items-center gap-x-5 gap-y-1 text-sm">
 						<label class="flex items-center gap-2"><input type="checkbox" bind:checked={question.required} /> needed</label>
 						{#if question.condition}<span class="text-(--half)">Asked only if</span>{:else}<button

@@ -4,6 +4,7 @@
 	import { isViewable } from '$lib/core/papers/file-name';
 	import { ITEM_KINDS } from '$lib/core/items/item-kinds';
 	import { isOpen, isSettled, ITEM_STATE_WORDS, itemMovesFrom } from '$lib/core/requests/item-states';
+	import { filesBeside } from '$lib/core/requests/files-beside';
 	import { daysLate } from '$lib/core/requests/lateness';
 	import { dateWords, sizeWords, timeWords } from '$lib/words/dates';
 	import type { ItemLeafData } from '$lib/server/rounds/item-leaf';
@@ -33,6 +34,8 @@
 	} = $props();
 
 	const item = $derived(leaf.item);
+	/** pictures stand in the words */
+	const beside = $derived(filesBeside(item));
 	const { Review, byPhone, showsFiles = false, newVersion } = $derived(deskSideOf(item.kind));
 	/** accepted or sent back; a letter is signed */
 	const { judged } = $derived(ITEM_KINDS[item.kind]);
@@ -113,14 +116,11 @@
 			{item.contactName} asked for time until {dateWords('en', item.askedTimeUntil)}.
 		</p>{/if}
 	{#key item.id}<Review {item} {leaf} {timeZone} answered={!isOpen(item.state)} />{/key}
-	{#if item.attachments.length > 0 && !showsFiles}
+	{#if beside.length > 0 && !showsFiles}
 		<p class="text-sm">
 			<span class="text-(--half)">Attached:</span>
-			{#each item.attachments as file, i (file.id)}{i > 0 ? ', ' : ''}<a
-					class="act-link"
-					href="/desk/attachments/{file.id}"
-					target="_blank"
-					rel="noopener">{file.name}</a
+			{#each beside as file, i (file.id)}{i > 0 ? ', ' : ''}<a class="act-link" href="/desk/attachments/{file.id}" target="_blank" rel="noopener"
+					>{file.name}</a
 				>{/each}
 		</p>
 	{/if}

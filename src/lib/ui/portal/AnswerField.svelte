@@ -159,7 +159,8 @@
 		flex-wrap: wrap;
 		gap: 0.5rem;
 	}
-	.choices label {
+	/* of a long questionnaire there are hundreds: what stands inside carries no class of its own */
+	.choices :global(label) {
 		display: flex;
 		align-items: center;
 		gap: 0.6rem;
@@ -170,19 +171,19 @@
 		background: #fffefb;
 		cursor: pointer;
 	}
-	.choices label:has(:checked) {
+	.choices :global(label:has(:checked)) {
 		border-color: var(--act);
 		box-shadow: inset 0 0 0 1px var(--act);
 	}
-	.choices label:has(:focus-visible) {
+	.choices :global(label:has(:focus-visible)) {
 		outline: 3px solid var(--ink);
 		outline-offset: 2px;
 	}
-	.choices .written input {
+	.choices :global(.written input) {
 		width: 12rem;
 		height: auto;
 	}
-	.choices input {
+	.choices :global(input) {
 		accent-color: var(--act);
 		width: 1.1rem;
 		height: 1.1rem;

@@ -13,7 +13,7 @@
 	import PaperUpload from '../papers/PaperUpload.svelte';
 	import { underway } from '../papers/uploads.svelte';
 	import AnswerField from '../portal/AnswerField.svelte';
-	import LinkedText from '../portal/LinkedText.svelte';
+	import ItemWords from '../portal/ItemWords.svelte';
 	import AddedFiles from '../items/AddedFiles.svelte';
 	import type { AnswerProps } from '../items/answer';
 	import { answersIn } from './answers-in';
@@ -28,6 +28,7 @@
 		locale,
 		brand,
 		home,
+		filesAt,
 		now,
 		handling,
 		pending,
@@ -44,7 +45,7 @@
 		signer = null,
 		passed = [],
 		passOn
-	}: Omit<Given, 'item' | 'remarks' | 'filesAt' | 'refused' | 'reader' | 'passed'> & {
+	}: Omit<Given, 'item' | 'remarks' | 'refused' | 'reader' | 'passed'> & {
 		passed?: Given['passed'];
 		item: Pick<Given['item'], 'id' | 'title' | 'spec' | 'answerData' | 'review' | 'papers'>;
 		/** who signs the answers, and whether that is whoever reads this; null where nobody does */ signer?: { name: string; isReader: boolean } | null;
@@ -183,7 +184,9 @@
 				required={q.required}
 				wrong={fields[q.key]}
 			/>{/if}
-		{#if q.help}<p class="mt-1 text-[0.88rem] text-(--half)"><LinkedText text={q.help} {locale} videos={open} /></p>{/if}
+		{#if q.help || q.helpText}<div class="mt-1 text-[0.88rem] text-(--half)">
+				<ItemWords why={q.help} text={q.helpText ?? null} {locale} {filesAt} videos={open} />
+			</div>{/if}
 		{#if knows && open}<p class="mt-1 text-[0.84rem] text-(--half)">
 				{knows.saidBy === null
 					? say('item.questionnaire.lastTime', { date: knows.saidOn })
@@ -198,10 +201,10 @@
 						: say('item.pass.waits', { name: of.toName })}
 			</p>
 		{/if}
-		{#if open}
-			<div class="beside flex flex-wrap items-center justify-between gap-x-4 text-[0.8rem] text-(--half)">
+		{#if open && (q.required || unknown.includes(q.key) || (live && (askAbout || passOn)))}
+			<div class="beside">
 				{#if q.required || unknown.includes(q.key)}
-					<label class="flex min-h-11 items-center gap-2" hidden={live && given[q.key] !== undefined}
+					<label hidden={live && given[q.key] !== undefined}
 						><input
 							type="checkbox"
 							name={unknownField(q.key)}
@@ -367,7 +370,23 @@
 		margin-left: auto;
 	}
 	.beside {
+		display: flex;
+		flex-wrap: wrap;
+		align-items: center;
+		justify-content: space-between;
+		column-gap: 1rem;
 		margin-bottom: -0.6rem;
+		font-size: 0.8rem;
+		color: var(--half);
+	}
+	.beside :global(label) {
+		display: flex;
+		align-items: center;
+		gap: 0.5rem;
+		min-height: 2.75rem;
+	}
+	.beside :global(label[hidden]) {
+		display: none;
 	}
 	/* hangs on the question above it */
 	.follow-up {

@@ -11,7 +11,7 @@
 	import { say } from '$lib/words/words';
 	import { answersIn } from './answers-in';
 	import AnswerField from '../portal/AnswerField.svelte';
-	import LinkedText from '../portal/LinkedText.svelte';
+	import ItemWords from '../portal/ItemWords.svelte';
 
 	/** A questionnaire as a client would answer it, beside its writing. Nothing that is answered here leaves the page. */
 	let {
@@ -97,7 +97,9 @@
 								locale="en"
 								required={false}
 							/>{/key}
-						{#if q.help}<p class="mt-1 text-[0.84rem] text-(--half)"><LinkedText text={q.help} locale="en" /></p>{/if}
+						{#if q.help || q.helpText}<div class="mt-1 text-[0.84rem] text-(--half)">
+								<ItemWords why={q.help} text={q.helpText ?? null} locale="en" filesAt="/desk/attachments" />
+							</div>{/if}
 						{#if q.key in knows}<p class="mt-1 text-[0.8rem] text-(--half)">Known already, shown to be confirmed.</p>{/if}
 					</div>
 				{/each}

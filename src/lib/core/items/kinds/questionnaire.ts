@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { fromLibrarySchema, QUESTIONS_MAX } from '../../questionnaires/questionnaire';
 import { unknownField } from '../answer-review';
+import { endsSchema } from '../brings';
 import { FILES_MOST, USUAL, type ItemKindDefinition } from '../item-kind';
 import { newQuestion, questionSchema } from '../questions';
 import { minutesOf } from '../which-apply';
@@ -12,6 +13,8 @@ const spec = z
 		files: z.boolean().default(false),
 		/** whoever is asked signs the answers as they hand them in */
 		signed: z.boolean().default(false),
+		/** what all answers together bring about at the firm */
+		ends: endsSchema,
 		/** the questionnaire of the Library whose newest version is asked; its questions are put in when it is sent */
 		from: fromLibrarySchema.optional()
 	})
@@ -21,7 +24,7 @@ export const questionnaire = {
 	...USUAL,
 	words: { short: 'questions', words: 'several questions', about: 'they answer a short list in one go, or a questionnaire of the Library' },
 	spec,
-	empty: (key) => ({ questions: [newQuestion(key, '', { is: 'words' })], files: false, signed: false }),
+	empty: (key) => ({ questions: [newQuestion(key, '', { is: 'words' })], files: false, signed: false, ends: [] }),
 	// without what hangs on an answer or on who they are; of the Library, before it is sent, a usual one
 	minutes: ({ questions }) =>
 		questions.length === 0 ? 6 : minutesOf(questions.filter(({ under, condition }) => under === undefined && condition === undefined)),

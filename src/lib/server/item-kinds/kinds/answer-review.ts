@@ -1,6 +1,6 @@
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { DomainError } from '$lib/core/errors/domain-error';
-import { bringKey } from '$lib/core/items/brings';
+import { bringKey, bringsAnything } from '$lib/core/items/brings';
 import { correct, type AnswerReview } from '$lib/core/items/answer-review';
 import { answersOf, type Answers, type Question } from '$lib/core/items/questions';
 import { whichApply } from '$lib/core/items/which-apply';
@@ -113,7 +113,7 @@ export async function correctAnswer(tx: Tx, actor: Actor, input: { itemId: strin
 	]);
 	await keepFacts(tx, actor, item, [{ fact: question.fact, answer: answers[question.key] }]);
 	// what is accepted already brings about what follows from the right answer
-	if (item.state === 'accepted' && question.brings) await enqueue(tx, 'bring_about', { firmId: tx.firmId, itemId: item.id });
+	if (item.state === 'accepted' && bringsAnything(item.spec)) await enqueue(tx, 'bring_about', { firmId: tx.firmId, itemId: item.id });
 	await recordEvent(tx, actor, {
 		verb: 'item_answer_corrected',
 		clientId: item.client_id,
@@ -152,7 +152,9 @@ export async function acceptAnswers(tx: Tx, actor: Actor, input: { itemId: strin
 export async function leaveOutBring(tx: Tx, actor: Actor, input: { itemId: string; version: number; key: string; out: boolean }): Promise<void> {
 	const item = await lockAnswers(tx, actor, input);
 	if (item.state !== 'handed_in') throw new DomainError('changed_meanwhile', 'It is accepted already: what follows from it has happened.');
-	const known = item.spec.questions.some((question) => question.brings?.some((bring) => bringKey(question, bring) === input.key));
+	const known =
+		item.spec.ends.some((end) => bringKey(null, end) === input.key) ||
+		item.spec.questions.some((question) => question.brings?.some((bring) => bringKey(question, bring) === input.key));
 	if (!known) throw new DomainError('not_found', 'This does not follow from it any more. Load the page again.');
 	const others = (item.review.leftOut ?? []).filter((key) => key !== input.key);
 	const leftOut = input.out ? [...others, input.key] : others;

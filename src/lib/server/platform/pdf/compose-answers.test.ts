@@ -9,7 +9,7 @@ const question = (number: number, answer: SheetQuestion['answer'], more: Partial
 	number,
 	title: `Question number ${number}?`,
 	onlyIf: '',
-	help: '',
+	help: null,
 	depth: 0,
 	answer,
 	...more

@@ -1,4 +1,5 @@
 import type { Content, TDocumentDefinitions } from 'pdfmake/interfaces';
+import { inlineInWords, type ItemText, type ItemTextInline } from '$lib/core/requests/item-text';
 import { PAGE_MARGIN, pdfMake, SIGNATURE_HEIGHT } from './compose-letter';
 import { drawable } from './fonts';
 
@@ -8,8 +9,8 @@ export interface SheetQuestion {
 	title: string;
 	/** what it hangs on, in words; empty for nothing */
 	onlyIf: string;
-	/** empty without explanations */
-	help: string;
+	/** what explains it; null without explanations */
+	help: ItemText | null;
 	/** how deep it hangs below another one */
 	depth: number;
 	answer:
@@ -131,10 +132,31 @@ export async function composeAnswers(sheet: AnswersToCompose): Promise<ComposedA
 					margin: [left, 4, 0, 0]
 				},
 				...small(onlyIf),
-				...small(help),
+				...(help ? [explained(help, [left + 22, 1, 0, 0])] : []),
 				{ text: ' ', fontSize: 2 },
 				...answered(answer, [left + 22, 0, 0, 8], width - left - 22)
 			]
+		};
+	}
+
+	/** Words with emphasis and lists; of a link its address stands behind it, of a picture its words. */
+	function explained({ content }: ItemText, margin: [number, number, number, number]): Content {
+		const inline = (nodes: readonly ItemTextInline[] | undefined) =>
+			(nodes ?? []).map((node) => {
+				if (node.type === 'hardBreak') return '\n';
+				const has = (type: string) => node.marks?.some((mark) => mark.type === type) ?? false;
+				return { text: text(inlineInWords(node)), bold: has('bold'), italics: has('italic') };
+			});
+		return {
+			fontSize: 8.5,
+			color: GREY,
+			margin,
+			stack: content.map((block): Content => {
+				if (block.type === 'picture') return { text: text(block.attrs.alt) };
+				if (block.type === 'paragraph') return { text: inline(block.content) };
+				const entries = block.content.map((entry) => ({ stack: entry.content.map((p) => ({ text: inline(p.content) })) }));
+				return block.type === 'bulletList' ? { ul: entries } : { ol: entries };
+			})
 		};
 	}
 

@@ -49,7 +49,7 @@ export function pdfMake(): PdfMake {
 		maker = require('pdfmake') as PdfMake;
 		maker.addFonts({
 			Serif: { normal: FONT_FILES.serif, bold: FONT_FILES.serifBold, italics: FONT_FILES.serifItalic, bolditalics: FONT_FILES.serifBoldItalic },
-			Sans: { normal: FONT_FILES.sans, bold: FONT_FILES.sansBold }
+			Sans: { normal: FONT_FILES.sans, bold: FONT_FILES.sansBold, italics: FONT_FILES.sansItalic, bolditalics: FONT_FILES.sansBoldItalic }
 		});
 		const fontPaths = new Set<string>(Object.values(FONT_FILES));
 		maker.setUrlAccessPolicy?.(() => false);

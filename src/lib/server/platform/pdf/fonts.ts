@@ -13,7 +13,9 @@ export const FONT_FILES = {
 	serifItalic: path('noto-serif/400Regular_Italic/NotoSerif_400Regular_Italic.ttf'),
 	serifBoldItalic: path('noto-serif/700Bold_Italic/NotoSerif_700Bold_Italic.ttf'),
 	sans: path('noto-sans/400Regular/NotoSans_400Regular.ttf'),
-	sansBold: path('noto-sans/700Bold/NotoSans_700Bold.ttf')
+	sansBold: path('noto-sans/700Bold/NotoSans_700Bold.ttf'),
+	sansItalic: path('noto-sans/400Regular_Italic/NotoSans_400Regular_Italic.ttf'),
+	sansBoldItalic: path('noto-sans/700Bold_Italic/NotoSans_700Bold_Italic.ttf')
 } as const;
 export type FontName = keyof typeof FONT_FILES;
 

@@ -39,6 +39,7 @@ export const actions = {
 							questions: [newQuestion('first', 'What does your business do?', { is: 'words' })],
 							files: false,
 							signed: false,
+							ends: [],
 							year: null
 						})
 			);

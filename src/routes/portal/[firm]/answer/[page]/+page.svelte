@@ -18,7 +18,7 @@
 	const item = $derived({
 		id: page.params.page ?? '',
 		title: data.title,
-		spec: { questions: data.questions, files: false, signed: false },
+		spec: { questions: data.questions, files: false, signed: false, ends: [] },
 		answerData: null,
 		review: {},
 		papers: []
@@ -58,6 +58,7 @@
 	locale={data.locale}
 	brand={data.brand}
 	home={data.home}
+	filesAt="{data.home}/answer/{page.params.page}/pictures/{data.version}"
 	now={data.now}
 	{handling}
 	{pending}

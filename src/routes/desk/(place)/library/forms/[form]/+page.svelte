@@ -17,7 +17,7 @@
 			key: given.id,
 			kind: 'questionnaire',
 			title: given.name,
-			spec: structuredClone({ questions: given.questions, files: given.files, signed: false }),
+			spec: structuredClone({ questions: given.questions, files: given.files, signed: false, ends: [] }),
 			due: afterBusinessDays(0),
 			dueOn: ''
 		})

@@ -7,6 +7,7 @@
 	import { PRETEND_CLIENTS } from '$lib/core/questionnaires/pretend-clients';
 	import { troublesOf } from '$lib/core/questionnaires/troubles';
 	import { askBeforeLeaving } from '$lib/ui/asking/list-in-hand.svelte';
+	import EndFields from '$lib/ui/asking/EndFields.svelte';
 	import QuestionSheet from '$lib/ui/asking/QuestionSheet.svelte';
 	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
 	import EarlierVersions from '$lib/ui/library/EarlierVersions.svelte';
@@ -23,6 +24,7 @@
 	let signed = $state(given.signed);
 	let year = $state(given.year === null ? '' : String(given.year));
 	let questions = $state(structuredClone(given.questions));
+	let ends = $state(structuredClone(given.ends));
 	let version = $state(given.version);
 	let problem = $state('');
 	let fields = $state<Record<string, string>>({});
@@ -36,7 +38,9 @@
 	const facts = $derived(firmFacts(data.place.facts));
 	/** a line that is still empty is not kept */
 	const kept = $derived(questions.filter(({ title }) => title.trim() !== ''));
-	const payload = $derived(JSON.stringify({ name, about, files, signed, year: /^\d{4}$/.test(year.trim()) ? Number(year) : null, questions: kept }));
+	const payload = $derived(
+		JSON.stringify({ name, about, files, signed, ends, year: /^\d{4}$/.test(year.trim()) ? Number(year) : null, questions: kept })
+	);
 	let saved = $state(untrack(() => payload));
 	const changed = $derived(payload !== saved);
 	askBeforeLeaving(() => changed && !leaving, 'This questionnaire has changes that are not saved. Leave without saving?');
@@ -98,6 +102,10 @@
 					alwaysKnown={data.alwaysKnown}
 					head={false}
 				/>
+			</fieldset>
+			<fieldset disabled={!data.mayKeep} class="mt-4 min-w-0">
+				<legend class="text-[1rem] font-semibold">When all answers are accepted</legend>
+				<EndFields bind:ends questions={kept} {facts} staff={data.place.staff} lists={data.place.lists} services={data.place.services} />
 			</fieldset>
 			<div class="under">
 				{#if data.mayKeep}

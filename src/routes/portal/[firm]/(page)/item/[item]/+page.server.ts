@@ -42,7 +42,7 @@ export const load = async (event) => {
 				if (item.kind === 'questionnaire') {
 					const of = { clientId: item.clientId, questions: item.spec.questions, beforeId: item.spec.from?.before ?? null };
 					const asked = await questionsForClient(tx, portal.actor, of, portal.locale);
-					item.spec = { ...item.spec, questions: asked.questions };
+					item.spec = { ...item.spec, questions: asked.questions, ends: [] };
 					// who of the firm corrected what, and what was read when, stays there
 					item.review = { askedBack: item.review.askedBack, unknown: item.review.unknown };
 					known = asked.known;
