@@ -1751,6 +1751,23 @@ COMMENT ON COLUMN public_answer.receipt_hash IS 'Of the address that whoever ans
 
 COMMENT ON COLUMN public_answer.confirmed_at IS 'When they proved by a code that the address is theirs';
 
+CREATE TABLE public_file (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    answer_id uuid NOT NULL,
+    slot text NOT NULL,
+    name text NOT NULL,
+    bytes bigint NOT NULL,
+    sha256 bytea NOT NULL,
+    content_type text NOT NULL,
+    storage_key text NOT NULL,
+    added_at timestamp with time zone NOT NULL
+);
+
+COMMENT ON TABLE public_file IS 'A file that somebody added to their answers on a public page';
+
+COMMENT ON COLUMN public_file.slot IS 'The key of the question that it answers';
+
 CREATE TABLE public_page (
     id uuid NOT NULL,
     firm_id uuid NOT NULL,
@@ -2202,7 +2219,12 @@ UNION ALL
  SELECT transaction_file.firm_id,
     transaction_file.storage_key,
     NULL::bytea AS sha256
-   FROM transaction_file;
+   FROM transaction_file
+UNION ALL
+ SELECT public_file.firm_id,
+    public_file.storage_key,
+    public_file.sha256
+   FROM public_file;
 
 COMMENT ON VIEW stored_file IS 'Every file in the store that a row refers to, with its hash';
 
@@ -2475,6 +2497,9 @@ ALTER TABLE ONLY public_answer
 
 ALTER TABLE ONLY public_answer
     ADD CONSTRAINT public_answer_receipt_hash_key UNIQUE (receipt_hash);
+
+ALTER TABLE ONLY public_file
+    ADD CONSTRAINT public_file_pkey PRIMARY KEY (id);
 
 ALTER TABLE ONLY public_page
     ADD CONSTRAINT public_page_pkey PRIMARY KEY (id);
@@ -2779,6 +2804,8 @@ CREATE INDEX public_answer_of_client ON public_answer USING btree (client_id) WH
 CREATE INDEX public_answer_of_questionnaire ON public_answer USING btree (questionnaire_id, came_at) WHERE (item_id IS NULL);
 
 CREATE INDEX public_answer_waiting ON public_answer USING btree (firm_id, came_at, id) WHERE (outcome IS NULL);
+
+CREATE INDEX public_file_of_answer ON public_file USING btree (answer_id, added_at);
 
 CREATE UNIQUE INDEX public_page_by_name ON public_page USING btree (firm_id, name);
 
@@ -3359,6 +3386,12 @@ ALTER TABLE ONLY public_answer
 ALTER TABLE ONLY public_answer
     ADD CONSTRAINT public_answer_questionnaire_id_fkey FOREIGN KEY (questionnaire_id) REFERENCES questionnaire(id);
 
+ALTER TABLE ONLY public_file
+    ADD CONSTRAINT public_file_answer_id_fkey FOREIGN KEY (answer_id) REFERENCES public_answer(id) ON DELETE CASCADE;
+
+ALTER TABLE ONLY public_file
+    ADD CONSTRAINT public_file_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
 ALTER TABLE ONLY public_page
     ADD CONSTRAINT public_page_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
 
@@ -3874,6 +3907,8 @@ ALTER TABLE practice_clearing ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE public_answer ENABLE ROW LEVEL SECURITY;
 
+ALTER TABLE public_file ENABLE ROW LEVEL SECURITY;
+
 ALTER TABLE public_page ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE questionnaire ENABLE ROW LEVEL SECURITY;
@@ -3979,6 +4014,8 @@ CREATE POLICY same_firm ON portal_look TO lantern_app USING (((firm_id = ( SELEC
 CREATE POLICY same_firm ON practice_clearing TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
 
 CREATE POLICY same_firm ON public_answer TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND ((client_id IS NULL) OR (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[])))));
+
+CREATE POLICY same_firm ON public_file TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
 
 CREATE POLICY same_firm ON public_page TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
 
@@ -4431,6 +4468,8 @@ GRANT SELECT,INSERT,UPDATE ON TABLE portal_look TO lantern_app;
 GRANT SELECT,INSERT ON TABLE practice_clearing TO lantern_app;
 
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE public_answer TO lantern_app;
+
+GRANT SELECT,INSERT,DELETE ON TABLE public_file TO lantern_app;
 
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE public_page TO lantern_app;
 

@@ -510,7 +510,7 @@ export async function playScenario(stage: Stage): Promise<void> {
 			at: opening,
 			order: -1,
 			run: async () => {
-				await doWhatIsDue(context.db, firmId, opening);
+				await doWhatIsDue(context, firmId, opening);
 			}
 		});
 	let done = 0;

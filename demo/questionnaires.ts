@@ -1,5 +1,7 @@
+import { Readable } from 'node:stream';
 import { randomUUID } from 'node:crypto';
 import { READY_MADE_QUESTIONNAIRES } from '../src/lib/core/questionnaires/ready-made';
+import type { End } from '../src/lib/core/items/brings';
 import type { RequestLine } from '../src/lib/core/requests/request-list';
 import { fillText } from '../src/lib/core/letters/merge-fields';
 import { say } from '../src/lib/words/words';
@@ -11,10 +13,12 @@ import { keepTyped } from '../src/lib/server/items/client-item';
 import { addQuestionnaire, copyForNextYear, questionnaireChoices } from '../src/lib/server/library/questionnaires';
 import type { Tx } from '../src/lib/server/platform/db/database';
 import { findOpenPage, openingOf, takePublicAnswer } from '../src/lib/server/public-pages/answer-page';
+import { takePublicFile } from '../src/lib/server/public-pages/public-files';
 import { openPublicPage } from '../src/lib/server/public-pages/pages';
 import { acceptItem } from '../src/lib/server/requests/judge-item';
 import { sealAnswers } from '../src/lib/server/signing/sign-answers';
 import { sendRequest } from '../src/lib/server/requests/send-request';
+import { demoStatement } from './demo-papers';
 import type { StaffKey } from './scenario';
 
 const TRADER = {
@@ -97,6 +101,21 @@ const FOLLOWS: Readonly<Record<string, Readonly<Record<string, string>>>> = {
 	'sole-trader': { stock: 'Look at how the stock is counted', vehicle_log: 'Ask for the log of the vehicle' },
 	household: { paid_ahead: 'Enter what was paid ahead' }
 };
+/** What somebody has to do of every one of them, and of some. */
+const AT_THE_END: readonly End[] = [
+	{ key: 'call', what: { does: 'task', words: 'Call them, and plan the first month together', staffId: null } },
+	{
+		key: 'payroll',
+		condition: {
+			kind: 'all',
+			of: [
+				{ kind: 'answer', question: 'staff', is: 'equals', value: 'yes' },
+				{ kind: 'service', is: 'has_not', name: 'Payroll' }
+			]
+		},
+		what: { does: 'service', name: 'Payroll' }
+	}
+];
 /** Who wrote on the public page, when, and what: one whom nobody knows and who asked for a copy, one who may be somebody known. */
 const ENQUIRIES: readonly { day: string; time: string; confirmed: boolean; answers: Record<string, string | string[]> }[] = [
 	{
@@ -132,7 +151,7 @@ const ENQUIRIES: readonly { day: string; time: string; confirmed: boolean; answe
 
 /** Where the scenario is played. */
 interface Stage {
-	context: Parameters<typeof sendRequest>[0] & Pick<AppContext, 'limits'>;
+	context: Parameters<typeof sendRequest>[0] & Pick<AppContext, 'limits' | 'papers'>;
 	firmId: string;
 	secretKey: string;
 	at(day: string, time: string, run: () => Promise<void>): void;
@@ -167,7 +186,8 @@ export function playQuestionnaires({ context, firmId, secretKey, at, on, as, inF
 							}
 						: question
 				);
-				ids.set(key, known.get(ready.name) ?? (await addQuestionnaire(tx, as('odalys'), { ...ready, questions, signed: key === 'household' })));
+				const written = { ...ready, questions, ends: key === 'sole-trader' ? [...AT_THE_END] : [], signed: key === 'household' };
+				ids.set(key, known.get(ready.name) ?? (await addQuestionnaire(tx, as('odalys'), written)));
 			}
 		})
 	);
@@ -237,8 +257,11 @@ export function playQuestionnaires({ context, firmId, secretKey, at, on, as, inF
 			const key = '00'.repeat(32);
 			const opened = new Date(Date.parse(actor.now) - 240_000).toISOString();
 			const typed = { ...answers, version: String(page.version), opening: openingOf(page.id, opened, key) };
-			await takePublicAnswer({ ...context, secretKey: key }, firmId, actor, { name: 'new-clients', typed, locale: 'en' });
-			if (confirmed) await inFirm(firmId, (tx) => tx.rows('update public_answer set confirmed_at = $2 where came_at = $1', [actor.now, actor.now]));
+			const receipt = await takePublicAnswer({ ...context, secretKey: key }, firmId, actor, { name: 'new-clients', typed, locale: 'en' });
+			if (!confirmed) return;
+			await inFirm(firmId, (tx) => tx.rows('update public_answer set confirmed_at = $2 where came_at = $1', [actor.now, actor.now]));
+			const content = Readable.from([await demoStatement('Statement of the year 2024', String(answers['visitor.business']), 17)]);
+			await takePublicFile(context, firmId, actor, { receipt, slot: 'last_return', name: 'Saltglass 2024.pdf', content });
 		});
 
 	function ask(name: string, questionnaire: string, day: string, title: string, acceptsItself = false): void {

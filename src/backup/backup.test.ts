@@ -149,6 +149,7 @@ describe('backing up', () => {
 			'letter.sealed_key',
 			'letter.storage_key',
 			'paper.storage_key',
+			'public_file.storage_key',
 			'signed_answers.sealed_key',
 			'transaction_file.storage_key'
 		]);

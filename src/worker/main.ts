@@ -52,7 +52,7 @@ async function main(): Promise<void> {
 		await removeOldUploads(uploadsFolder(given.PAPERS_FOLDER), UPLOAD_KEPT_HOURS * 3600 * 1000);
 		if (!(await isClockMoving(context.db)))
 			for (const id of await readAllFirms(context.db)) {
-				const { appeared, planned } = await doWhatIsDue(context.db, id, context.clock.now());
+				const { appeared, planned } = await doWhatIsDue(context, id, context.clock.now());
 				if (appeared > 0) log.info({ appeared }, 'standing requests appeared');
 				if (planned > 0) log.info({ planned }, 'messages planned');
 			}

@@ -28,7 +28,7 @@ export async function moveDemoClock(context: AppContext, place: SendingPlace, to
 		await putClockForward(context.db, Date.parse(stop) - Date.now());
 		await context.refreshClock();
 		for (const firmId of firms) {
-			await doWhatIsDue(context.db, firmId, context.clock.now());
+			await doWhatIsDue(context, firmId, context.clock.now());
 			await sendPlanned(context, place, firmId);
 		}
 	}

@@ -124,6 +124,7 @@ export const EVENT_WORDS = {
 	public_page_changed: 'changed the public page of “{name}”',
 	public_page_closed: 'closed the public page of “{name}”',
 	public_answer_came: 'answered “{title}” on its public page',
+	public_file_added: 'added {name} to what was answered on the public page “{title}”',
 	public_answer_confirmed: 'confirmed the address given with “{title}”',
 	public_answer_joined: 'took over the answers of {who} from the public page “{title}”',
 	public_answer_dealt: 'dealt with an answer to “{title}”: {outcome}',

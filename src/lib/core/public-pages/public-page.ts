@@ -36,6 +36,10 @@ const sitesField = z
 		return [...sites];
 	});
 
+/** Most files that somebody adds to what they answered, and the largest of them, in bytes. */
+export const PUBLIC_FILES_MOST = 10;
+export const PUBLIC_FILE_MAX_BYTES = 20 * 1024 * 1024;
+
 /** How a page of a questionnaire is opened to anybody. */
 export const publicPageSchema = z.object({
 	name: z

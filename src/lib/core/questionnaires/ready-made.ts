@@ -288,6 +288,12 @@ export const READY_MADE_QUESTIONNAIRES: readonly (Ready & { name: string })[] = 
 				}),
 				q('sales', 'Sales in a year, about', { is: 'money', currency }, optional),
 				q('from', 'From when?', date, { ...optional, ...notPast }),
+				q(
+					'last_return',
+					'Your last tax return or yearly statement',
+					{ is: 'file', accepts: 'any' },
+					{ ...optional, help: 'It helps us to say what it would cost.' }
+				),
 				q('words', 'Anything else?', words, optional)
 			]
 		})

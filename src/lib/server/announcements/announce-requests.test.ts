@@ -66,7 +66,7 @@ describe('whatever is announced to a person on one day is one message', () => {
 		await send('Statement');
 		await send('Receipts');
 		context.clock.set(at);
-		await Promise.all([1, 2].map(() => doWhatIsDue(context.db, firm.id, context.clock.now())));
+		await Promise.all([1, 2].map(() => doWhatIsDue(context, firm.id, context.clock.now())));
 		const { rows } = await context.owner.query(`select kind, content ->> 'news' news from message where firm_id = $1 and planned_at = $2`, [
 			firm.id,
 			context.clock.now()

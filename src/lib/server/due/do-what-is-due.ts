@@ -1,5 +1,6 @@
 import type { IsoInstant } from '$lib/core/calendar/firm-calendar';
 import type { Database } from '../platform/db/database';
+import type { PaperStore } from '../platform/files/paper-store';
 import { forgetOldUploads } from '../papers/unfinished-uploads';
 import { forgetRemovedDrafts } from '../drafts/drafts';
 import { removeExpiredSecrets } from '../items/secrets';
@@ -17,13 +18,18 @@ import { chasePeople } from '../chasing/chase-people';
  * Safe to run at any time, by several workers at once.
  * @returns how many standing requests appeared, and how many messages were planned
  */
-export async function doWhatIsDue(db: Database, firmId: string, now: IsoInstant): Promise<{ appeared: number; planned: number }> {
+export async function doWhatIsDue(
+	place: { db: Database; papers: Pick<PaperStore, 'remove'> },
+	firmId: string,
+	now: IsoInstant
+): Promise<{ appeared: number; planned: number }> {
+	const { db } = place;
 	await db.inFirm(firmId, async (tx) => {
 		await removeExpiredSecrets(tx, now);
 		await forgetRemovedDrafts(tx, now);
 		await forgetOldUploads(tx);
-		await removePutAway(tx, now);
 	});
+	await removePutAway(place, firmId, now);
 	const appeared = await appearDue(db, firmId, now);
 	const reminded = await chasePeople(db, firmId, now);
 	const told = await announceRequests(db, firmId, now);

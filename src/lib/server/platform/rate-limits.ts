@@ -23,6 +23,8 @@ export interface RateLimits {
 	publicPageOpened(ip: string): Promise<void>;
 	/** Counts what somebody sends to a public page: from their network, and to this page from anywhere. */
 	publicAnswer(page: string, ip: string): Promise<void>;
+	/** Counts one file that somebody adds to what they sent, from their network. */
+	publicFile(ip: string): Promise<void>;
 	/** Counts one code that is mailed to an address because somebody unknown gave it. */
 	answerCode(email: string, ip: string): Promise<void>;
 }
@@ -73,6 +75,7 @@ export function openRateLimits(pool: pg.Pool, perAddress = { signIn: 60, reset: 
 	const pagesByNetwork = limiter('public_page_network', perAddress.page, 15);
 	const answersByNetwork = limiter('public_answer_network', perAddress.answer, 60);
 	const answersFromAnywhere = limiter('public_answer_page', 500, 24 * 60);
+	const filesByNetwork = limiter('public_file_network', 60, 60);
 	const codesByNetwork = limiter('answer_code_network', 10, 60);
 	const codesToAddress = limiter('answer_code_address', 3, 60);
 
@@ -109,6 +112,7 @@ export function openRateLimits(pool: pg.Pool, perAddress = { signIn: 60, reset: 
 			await consume(answersByNetwork, networkOf(ip));
 			await consume(answersFromAnywhere, page);
 		},
+		publicFile: (ip) => consume(filesByNetwork, networkOf(ip)),
 		async answerCode(email, ip) {
 			await consume(codesByNetwork, networkOf(ip));
 			await consume(codesToAddress, email);

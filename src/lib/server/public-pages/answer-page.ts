@@ -29,7 +29,9 @@ export interface OpenPage {
 	title: string;
 	version: number;
 	questions: Question[];
-	/** the same with what only the firm may know */
+	/** files are asked for as well: they can be added once the address is confirmed */
+	withFiles: boolean;
+	/** the questions, and those that want files, with what only the firm may know */
 	whole: Question[];
 	who: PublicPageSettings['who'];
 	thanks: string;
@@ -43,13 +45,21 @@ async function nobodyKnown(tx: Tx, today: string): Promise<Asked> {
 	return { known: { kind: null, services: [], facts: {}, today }, facts: await loadFacts(tx) };
 }
 
+/** What anybody is asked of some questions, also files, without what only the firm may know. */
+export async function publicQuestions(tx: Tx, questions: unknown, today: string): Promise<Question[]> {
+	const asked = questionsFor(questionsSchema.parse(questions), await nobodyKnown(tx, today));
+	// what hangs on a file is not asked: there are none when the page is answered
+	const answered = new Set(withoutFiles(asked).map(({ key }) => key));
+	return asked.filter(({ key, answer, under }) => answered.has(key) || (answer.is === 'file' && (under === undefined || answered.has(under))));
+}
+
 /**
  * The page with a name, as anybody sees it.
  * @param version of its questionnaire, as the page was opened with; the newest one if there is no such version
  * @throws DomainError not_found if there is none; link_unusable if it is closed
  */
 export async function findOpenPage(tx: Tx, actor: Actor, name: string, version?: number): Promise<OpenPage> {
-	const page = await tx.first<Omit<OpenPage, 'whole'> & { open: boolean }>(
+	const page = await tx.first<Omit<OpenPage, 'whole' | 'withFiles'> & { open: boolean }>(
 		`select p.id, p.questionnaire_id "questionnaireId", q.name title, coalesce(v.version, q.version) as version, coalesce(v.content -> 'questions', q.questions) questions,
 			p.who, p.thanks, p.sites, p.closed_at is null and q.ended_at is null as open
 		from public_page p join questionnaire q on q.id = p.questionnaire_id left join questionnaire_version v on v.questionnaire_id = q.id and v.version = $3
@@ -60,12 +70,12 @@ export async function findOpenPage(tx: Tx, actor: Actor, name: string, version?:
 	const { open, ...rest } = page;
 	if (!open) throw new DomainError('link_unusable', saying('wrong.public.closed'));
 	const firm = await loadFirm(tx);
-	const asked = await nobodyKnown(tx, localDate(actor.now, firm.calendar));
-	const all = questionsSchema.parse(page.questions);
+	const asked = await publicQuestions(tx, page.questions, localDate(actor.now, firm.calendar));
+	const keys = new Set(asked.map(({ key }) => key));
 	// nobody who is not known adds files
-	const questions = questionsFor(withoutFiles(all), asked);
-	const keys = new Set(questions.map(({ key }) => key));
-	return { ...rest, questions, whole: all.filter(({ key }) => keys.has(key)) };
+	const questions = withoutFiles(asked);
+	const whole = questionsSchema.parse(page.questions).filter(({ key }) => keys.has(key));
+	return { ...rest, questions, withFiles: questions.length < asked.length, whole };
 }
 
 /**
@@ -195,14 +205,22 @@ export interface Receipt {
 	confirmed: boolean;
 }
 
-async function lockReceipt(
-	tx: Tx,
-	actor: Actor,
-	token: string
-): Promise<Receipt & { codeHash: Buffer | null; codeAskedAt: string | null; tries: number }> {
-	const row = await tx.first<Receipt & { codeHash: Buffer | null; codeAskedAt: string | null; tries: number }>(
+/** What somebody answered, with what is needed to go on with it. */
+export interface LockedReceipt extends Receipt {
+	codeHash: Buffer | null;
+	codeAskedAt: string | null;
+	tries: number;
+	questions: unknown;
+	answers: Answers;
+	/** what the firm did with it; null while it waits */
+	outcome: string | null;
+}
+
+/** @throws DomainError not_found after two days */
+export async function lockReceipt(tx: Tx, actor: Actor, token: string): Promise<LockedReceipt> {
+	const row = await tx.first<LockedReceipt>(
 		`select a.id, a.title, p.thanks, a.email::text, a.code_asked_at is not null "codeAsked", a.confirmed_at is not null confirmed, a.code_hash "codeHash",
-			a.code_asked_at "codeAskedAt", a.code_tries tries
+			a.code_asked_at "codeAskedAt", a.code_tries tries, a.questions, a.answers, a.outcome
 		from public_answer a join public_page p on p.id = a.page_id
 		where a.receipt_hash = $1 and a.came_at > $2::timestamptz - make_interval(days => $3) for update of a`,
 		[hashToken(token.slice(0, 100)), actor.now, RECEIPT_DAYS]

@@ -4,7 +4,7 @@ import { z } from 'zod';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { likenessInWords } from '$lib/core/clients/likeness';
 import { DomainError } from '$lib/core/errors/domain-error';
-import { questionSchema, type Answers, type Question } from '$lib/core/items/questions';
+import { answersOfFiles, questionSchema, type Answers, type Question } from '$lib/core/items/questions';
 import { phoneInWords } from '$lib/core/people/phone';
 import { OUTCOMES, type Outcome } from '$lib/core/public-pages/public-page';
 import { requireStaff, type Actor, type Staff } from '../actor';
@@ -16,7 +16,9 @@ import { loadFacts } from '../facts/firm-facts';
 import { loadFirm, type Firm } from '../firms/firm';
 import { keepFacts } from '../item-kinds/kinds/facts-of-answers';
 import { mayReadAnswer } from '../items/read-items';
-import type { Tx } from '../platform/db/database';
+import type { Database, Tx } from '../platform/db/database';
+import type { PaperStore } from '../platform/files/paper-store';
+import { moveFilesToItem, readPublicFiles } from './public-files';
 
 /** What somebody answered on a public page, as the firm reads it. */
 export interface CameIn {
@@ -27,6 +29,8 @@ export interface CameIn {
 	/** those that were answered, in their order */
 	questions: Question[];
 	answers: Answers;
+	/** files that were added since; each answers the question that `slot` is the key of */
+	files: { id: string; name: string; slot: string | null }[];
 	/** keys of answers that are not shown to this person */
 	withheld: string[];
 	name: string;
@@ -55,20 +59,24 @@ const GONE = 'This answer is not here any more.';
 /** @throws DomainError not_found */
 export async function readCameIn(tx: Tx, actor: Actor, firm: Pick<Firm, 'country'>, id: string): Promise<CameIn> {
 	requireStaff(actor, 'look');
-	const row = await tx.first<Omit<CameIn, 'withheld' | 'phoneWords'>>(
+	const row = await tx.first<Omit<CameIn, 'withheld' | 'phoneWords' | 'files'>>(
 		`select id, questionnaire_id "questionnaireId", title, version, questions, answers, name, business, email::text, phone, confirmed_at is not null confirmed,
 			came_at "cameAt", outcome from public_answer where id = $1`,
 		[id]
 	);
 	if (!row) throw new DomainError('not_found', GONE);
 	const facts = await loadFacts(tx);
-	const questions = questionsSchema.parse(row.questions).filter(({ key }) => key in row.answers);
+	const all = questionsSchema.parse(row.questions);
+	const files = await readPublicFiles(tx, id);
+	const answers: Answers = { ...row.answers, ...answersOfFiles(all, files) };
+	const questions = all.filter(({ key }) => key in answers);
 	const withheld = questions.flatMap((question) => (mayReadAnswer(actor, facts, question) ? [] : [question.key]));
 	return {
 		...row,
 		questions,
 		withheld,
-		answers: Object.fromEntries(Object.entries(row.answers).filter(([key]) => !withheld.includes(key))),
+		files: files.map(({ id: file, name, slot }) => ({ id: file, name, slot })),
+		answers: Object.fromEntries(Object.entries(answers).filter(([key]) => !withheld.includes(key))),
 		phoneWords: row.phone && phoneInWords(row.phone, firm.country)
 	};
 }
@@ -106,6 +114,7 @@ export async function readMatches(
 
 async function lockWaiting(tx: Tx, id: string) {
 	const row = await tx.first<{
+		id: string;
 		title: string;
 		version: number;
 		questionnaire_id: string;
@@ -118,7 +127,7 @@ async function lockWaiting(tx: Tx, id: string) {
 		came_at: string;
 		outcome: Outcome | null;
 	}>(
-		'select title, version, questionnaire_id, questions, answers, name, business, email::text, phone, came_at, outcome from public_answer where id = $1 for update',
+		'select id, title, version, questionnaire_id, questions, answers, name, business, email::text, phone, came_at, outcome from public_answer where id = $1 for update',
 		[id]
 	);
 	if (!row) throw new DomainError('not_found', GONE);
@@ -171,6 +180,8 @@ async function writeIntoRecord(tx: Tx, actor: Actor, answer: Waiting, clientId: 
 			localDate(actor.now, (await loadFirm(tx)).calendar)
 		]
 	);
+	const files = await moveFilesToItem(tx, { id: answer.id, questions }, { clientId, itemId, contactId });
+	await tx.rows('update item set answer_data = answer_data || $2 where id = $1', [itemId, JSON.stringify(files)]);
 	const known = new Set(
 		(await tx.rows<{ name: string }>('select name from fact where client_id = $1 and replaced_at is null', [clientId])).map(({ name }) => name)
 	);
@@ -271,7 +282,16 @@ export async function bringBack(tx: Tx, actor: Actor, id: string): Promise<void>
 /** Days for which answers of a public page that were put away can be brought back; then they are gone. */
 export const PUT_AWAY_DAYS = 90;
 
-/** Removes answers that were put away a while ago: nobody keeps what strangers wrote for nothing. */
-export async function removePutAway(tx: Tx, now: string): Promise<void> {
-	await tx.rows(`delete from public_answer where outcome = 'put_away' and dealt_at < $1`, [addToInstant(now, { hours: -24 * PUT_AWAY_DAYS })]);
+/** Removes answers that were put away a while ago, with their files: nobody keeps what strangers sent for nothing. */
+export async function removePutAway(place: { db: Database; papers: Pick<PaperStore, 'remove'> }, firmId: string, now: string): Promise<void> {
+	const keys = await place.db.inFirm(firmId, async (tx) => {
+		const old = [addToInstant(now, { hours: -24 * PUT_AWAY_DAYS })];
+		const files = await tx.rows<{ key: string }>(
+			`delete from public_file f using public_answer a where a.id = f.answer_id and a.outcome = 'put_away' and a.dealt_at < $1 returning f.storage_key as key`,
+			old
+		);
+		await tx.rows(`delete from public_answer where outcome = 'put_away' and dealt_at < $1`, old);
+		return files.map(({ key }) => key);
+	});
+	for (const key of keys) await place.papers.remove(key);
 }

@@ -1,3 +1,4 @@
+import { readdir } from 'node:fs/promises';
 import { Readable } from 'node:stream';
 import { beforeEach, describe, expect, test } from 'vitest';
 import { questionSchema } from '$lib/core/items/questions';
@@ -16,6 +17,7 @@ import { makeClient, makeFirm, SECRET_KEY, sendPlanned } from '../testing/test-f
 import { client, context, firm, useFirm } from '../testing/use-firm';
 import { askForAnswerCode, confirmAddress, findOpenPage, openingOf, openPublicPicture, readReceipt, takePublicAnswer } from './answer-page';
 import { bringBack, joinToClient, makeClientOf, PUT_AWAY_DAYS, readCameIn, readMatches, removePutAway, settleWithoutClient } from './came-in';
+import { openPublicFile, readFilesWanted, removePublicFile, takePublicFile } from './public-files';
 import { closePublicPage, openPublicPage, readPublicPage } from './pages';
 
 useFirm();
@@ -256,6 +258,110 @@ describe('a copy by mail', () => {
 	});
 });
 
+describe('files', () => {
+	const WANTED = [
+		QUESTIONS[1],
+		one('charter', { is: 'file', accepts: 'pdf' }, { required: true }),
+		one('rents', { is: 'file' }, { under: 'staff', when: { is: 'equals', value: 'yes' } }),
+		one('since', { is: 'date' }, { under: 'charter' })
+	];
+	beforeEach(async () => {
+		await run((tx) => changeQuestionnaire(tx, firm.odalys(), questionnaire, 1, { ...about, questions: WANTED }));
+	});
+	const answered = async (confirmed = true) => {
+		const token = await send({ version: '2' });
+		if (confirmed) await context.owner.query('update public_answer set confirmed_at = now() where firm_id = $1', [firm.id]);
+		return token;
+	};
+	let reads = 0;
+	const add = (receipt: string, more: { slot?: string; name?: string; content?: string; ip?: string } = {}) =>
+		takePublicFile(context, firm.id, nobody({ ip: more.ip ?? '203.0.113.40' }), {
+			receipt,
+			slot: more.slot ?? 'charter',
+			name: more.name ?? 'charter.pdf',
+			content: Readable.from(
+				(function* () {
+					reads++;
+					yield Buffer.from(more.content ?? '%PDF-1.7 charter');
+				})()
+			)
+		});
+	const wanted = (token: string) => run((tx) => readFilesWanted(tx, nobody(), token));
+	const stored = async () => (await readdir(context.papersFolder, { recursive: true, withFileTypes: true })).filter((file) => file.isFile()).length;
+
+	test('are not asked on the page itself, nor what hangs on them; the page says that they can be added afterwards', async () => {
+		const page = await run((tx) => findOpenPage(tx, nobody(), 'tell-us'));
+		expect([page.questions.map(({ key }) => key), page.withFiles]).toEqual([['staff'], true]);
+		const token = await answered(false);
+		// who has no staff is not asked for what hangs on it
+		expect((await wanted(token)).questions.map(({ key }) => key)).toEqual(['charter']);
+	});
+	test('nothing of a file is read before the address is confirmed, nor for another firm, nor after two days', async () => {
+		const token = await answered(false);
+		reads = 0;
+		await expect(add(token)).rejects.toMatchObject({ code: 'not_allowed' });
+		await expect(add('x'.repeat(43))).rejects.toMatchObject({ code: 'not_found' });
+		await answered();
+		const other = await makeFirm(context);
+		await expect(
+			takePublicFile(context, other.id, nobody(), { receipt: token, slot: 'charter', name: 'x.pdf', content: Readable.from(['%PDF-1.7']) })
+		).rejects.toMatchObject({ code: 'not_found' });
+		await context.owner.query(`update public_answer set came_at = came_at - interval '3 days' where firm_id = $1`, [firm.id]);
+		await expect(add(token)).rejects.toMatchObject({ code: 'not_found' });
+		expect(reads).toBe(0);
+	});
+	test('of the kind that is asked for, for a question that is asked, ten of them, and nothing of a refused one is kept', async () => {
+		const token = await answered();
+		const before = await stored();
+		await expect(add(token, { content: '' })).rejects.toMatchObject({ code: 'unreadable_file' });
+		await expect(add(token, { content: '<html><script>' })).rejects.toMatchObject({ code: 'unreadable_file' });
+		await expect(add(token, { name: 'notes.txt', content: 'Notes.' })).rejects.toMatchObject({ what: { key: 'wrong.paper.slot' } });
+		await expect(add(token, { slot: 'rents' })).rejects.toMatchObject({ code: 'not_found' });
+		await expect(add(token, { slot: 'staff' })).rejects.toMatchObject({ code: 'not_found' });
+		expect(await stored()).toBe(before);
+		for (let n = 0; n < 10; n++) await add(token, { name: `${n}.pdf` });
+		await expect(add(token)).rejects.toMatchObject({ code: 'too_many' });
+		const { files } = await wanted(token);
+		await removePublicFile(context, firm.id, nobody(), { receipt: token, fileId: files[0].id });
+		expect(await stored()).toBe(before + 9);
+		// another one's file is nobody else's to take out
+		await removePublicFile(context, firm.id, nobody(), { receipt: await answered(), fileId: files[1].id });
+		expect((await wanted(token)).files).toHaveLength(9);
+	});
+	test('the firm reads them with the answers; taken over they are papers of the client, and nothing more is added', async () => {
+		const token = await answered();
+		const { id } = await add(token);
+		const [answerId] = await waiting();
+		const came = await run(async (tx) => readCameIn(tx, firm.odalys(), await loadFirm(tx), answerId));
+		expect(came).toMatchObject({ files: [{ id, name: 'charter.pdf', slot: 'charter' }], answers: { charter: [{ name: 'charter.pdf' }] } });
+		expect(await run((tx) => openPublicFile(tx, firm.odalys(), { answerId, fileId: id }))).toMatchObject({ name: 'charter.pdf' });
+		await expect(run((tx) => openPublicFile(tx, nobody(), { answerId, fileId: id }))).rejects.toMatchObject({ code: 'not_allowed' });
+		await run((tx) => joinToClient(tx, firm.odalys(), answerId, { clientId: client.id, addPerson: true }));
+		const { item_id } = (await context.owner.query('select item_id from public_answer where id = $1', [answerId])).rows[0];
+		const item = await run((tx) => readItem(tx, firm.odalys(), item_id));
+		expect(item).toMatchObject({ answerData: { staff: false, charter: [{ paper: id, name: 'charter.pdf' }] }, papers: [{ id, slot: 'charter' }] });
+		await expect(run((tx) => openPublicFile(tx, firm.odalys(), { answerId, fileId: id }))).rejects.toMatchObject({ code: 'not_found' });
+		await expect(add(token)).rejects.toMatchObject({ code: 'changed_meanwhile' });
+		await expect(removePublicFile(context, firm.id, nobody(), { receipt: token, fileId: id })).rejects.toMatchObject({ code: 'changed_meanwhile' });
+		expect(await wanted(token)).toMatchObject({ questions: [], files: [], dealt: true });
+	});
+	test('of answers that were put away they go with them, from the disk as well', async () => {
+		const before = await stored();
+		await add(await answered());
+		const [id] = await waiting();
+		await run((tx) => settleWithoutClient(tx, firm.odalys(), id, 'put_away'));
+		const days = (n: number) => new Date(Date.parse(context.clock.now()) + n * 86_400_000).toISOString();
+		await removePutAway(context, firm.id, days(PUT_AWAY_DAYS - 1));
+		expect(await stored()).toBe(before + 1);
+		await removePutAway(context, firm.id, days(PUT_AWAY_DAYS + 1));
+		expect(await stored()).toBe(before);
+	});
+	test('sixty an hour from one network', async () => {
+		for (let n = 0; n < 60; n++) await context.limits.publicFile('198.51.100.9');
+		await expect(add(await answered(), { ip: '198.51.100.77' })).rejects.toMatchObject({ code: 'too_many' });
+	});
+});
+
 describe('whose it is', () => {
 	test('likely clients with the reason: address, phone, a name like it; nobody without one', async () => {
 		await makeClient(context, firm, { name: 'Saltglass Studios' });
@@ -355,7 +461,7 @@ describe('whose it is', () => {
 		await run((tx) => settleWithoutClient(tx, firm.odalys(), away, 'put_away'));
 		const left = async (days: number) => {
 			const later = new Date(Date.parse(context.clock.now()) + days * 86_400_000).toISOString();
-			await run((tx) => removePutAway(tx, later));
+			await removePutAway(context, firm.id, later);
 			return (await context.owner.query<{ id: string }>('select id from public_answer where firm_id = $1', [firm.id])).rows.map(({ id }) => id);
 		};
 		expect((await left(PUT_AWAY_DAYS - 1)).sort()).toEqual([away, kept].sort());

@@ -177,7 +177,7 @@ export async function simulate(
 	async function beat(): Promise<void> {
 		const now = context.clock.now();
 		await requeueLostMessages(context.place);
-		await doWhatIsDue(context.db, firm.id, now);
+		await doWhatIsDue(context, firm.id, now);
 		for (let n = 0; n < 3; n++)
 			if (chance(0.08))
 				context.mailer.answers.push(

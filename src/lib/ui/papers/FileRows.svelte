@@ -11,12 +11,14 @@
 		uploads,
 		home,
 		locale,
+		linked = true,
 		remove
 	}: {
 		papers: PaperRow[];
 		uploads: Upload[];
 		home: string;
 		locale: string;
+		/** those that are there can be opened again */ linked?: boolean;
 		/** takes one out again; told what that is called */ remove: Snippet<[paper: PaperRow, words: string]>;
 	} = $props();
 	const say = $derived(sayer(locale));
@@ -26,7 +28,9 @@
 <ul class="mt-4" aria-label={say('item.paper.list')} aria-live="polite">
 	{#each papers as paper (paper.id)}
 		<li class="line">
-			<a class="min-w-0 truncate underline decoration-dotted underline-offset-4" href="{home}/papers/{paper.id}?download" download>{paper.name}</a>
+			{#if linked}<a class="min-w-0 truncate underline decoration-dotted underline-offset-4" href="{home}/papers/{paper.id}?download" download
+					>{paper.name}</a
+				>{:else}<span class="min-w-0 truncate">{paper.name}</span>{/if}
 			<span class="text-sm whitespace-nowrap text-(--half)">{say('item.paper.arrived')} · {sizeWords(locale, paper.bytes)}</span>
 			{@render remove(paper, say('item.paper.remove', { name: paper.name }))}
 		</li>

@@ -22,9 +22,9 @@ export function uploadPaper(
 	at: string,
 	file: File,
 	slot: string | null,
-	told: { onProgress?: (percent: number) => void; onWaiting?: (waiting: boolean) => void } = {}
+	told: { resumable?: boolean; onProgress?: (percent: number) => void; onWaiting?: (waiting: boolean) => void } = {}
 ): GoingUpload {
-	return file.size <= SMALL_BYTES ? inOneRequest(at, file, slot, told) : resumable(at, file, slot, told);
+	return file.size <= SMALL_BYTES || told.resumable === false ? inOneRequest(at, file, slot, told) : resumable(at, file, slot, told);
 }
 
 /** Resolves when the browser says that the line is back, at the latest after some time, which grows up to a minute. */

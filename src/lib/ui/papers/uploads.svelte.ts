@@ -12,6 +12,8 @@ export interface Upload {
 	title: string;
 	file: File;
 	slot: string | null;
+	/** it can go on where it stopped, if the line is lost */
+	resumable: boolean;
 	state: 'waiting' | 'going' | 'failed' | 'cancelled';
 	percent: number;
 	/** what is said of it: a sentence of the catalogue, or the server's */
@@ -37,12 +39,12 @@ async function sha256(file: File): Promise<string | null> {
 
 /** Takes files to be sent. @param there what the item has already, by the hash of its bytes */
 export async function addUploads(
-	to: { at: string; title: string; slot: string | null },
+	to: { at: string; title: string; slot: string | null; resumable?: boolean },
 	files: Iterable<File>,
 	there: readonly { name: string; sha256: string }[]
 ): Promise<void> {
 	for (const file of files) {
-		all.push({ key: crypto.randomUUID(), ...to, file, state: 'waiting', percent: 0, says: null, going: null });
+		all.push({ key: crypto.randomUUID(), resumable: true, ...to, file, state: 'waiting', percent: 0, says: null, going: null });
 		// as it is in the list, so that what happens to it is seen
 		const upload = all[all.length - 1];
 		const digest = file.size > 0 ? await sha256(file) : null;
@@ -62,6 +64,7 @@ function pump(): void {
 export function startUpload(upload: Upload): void {
 	Object.assign(upload, { state: 'going', percent: 0, says: null });
 	upload.going = uploadPaper(upload.at, upload.file, upload.slot, {
+		resumable: upload.resumable,
 		onProgress: (percent) => (upload.percent = percent),
 		onWaiting: (waiting) => (upload.says = waiting ? { key: 'item.paper.goesOn' } : null)
 	});

@@ -17,7 +17,8 @@
 		locale,
 		open,
 		wrong,
-		removeForm
+		removeForm,
+		byWhoIsKnown = true
 	}: {
 		/** key of the question */ name: string;
 		label: string;
@@ -30,6 +31,7 @@
 		/** files can be added and taken out */ open: boolean;
 		wrong?: string;
 		/** id of the form that takes a file out */ removeForm: string;
+		/** of somebody who is signed in: then files can be opened again, and go on where they stopped */ byWhoIsKnown?: boolean;
 	} = $props();
 	const say = $derived(sayer(locale));
 	const id = $props.id();
@@ -39,7 +41,7 @@
 <fieldset aria-describedby={wrong ? `${id}-wrong` : undefined}>
 	<legend class="field-label !text-[0.92rem]">{label}</legend>
 	{#if papers.length > 0 || uploads.length > 0}
-		<FileRows {papers} {uploads} {home} {locale}>
+		<FileRows {papers} {uploads} {home} {locale} linked={byWhoIsKnown}>
 			{#snippet remove(paper, words)}
 				{#if open}<button class="icon" form={removeForm} name="paperId" value={paper.id} aria-label={words}>×</button>{/if}
 			{/snippet}
@@ -54,7 +56,7 @@
 				accept={acceptOf(accepts)}
 				aria-label={say('item.slot.add', { name: label })}
 				aria-invalid={wrong ? 'true' : undefined}
-				{@attach takesFiles((files) => void addUploads({ at, title, slot: name }, [...files], papers))}
+				{@attach takesFiles((files) => void addUploads({ at, title, slot: name, resumable: byWhoIsKnown }, [...files], papers))}
 			/>{papers.length > 0
 				? say('item.questionnaire.file.more')
 				: accepts === 'any'

@@ -54,11 +54,11 @@
 				{#each part.questions as question (question.key)}<div>
 						<dt>{question.title}</dt>
 						<dd class="break-words whitespace-pre-wrap">
-							{#if answer.withheld.includes(question.key)}<span class="text-(--half)">not shown to your role</span>{:else}{answerInWords(
-									question.answer,
-									answer.answers[question.key],
-									reader
-								)}{/if}
+							{#if answer.withheld.includes(question.key)}<span class="text-(--half)">not shown to your role</span
+								>{:else if question.answer.is === 'file'}{#each answer.files.filter(({ slot }) => slot === question.key) as file, n (file.id)}{n > 0
+										? ', '
+										: ''}<a class="act-link" href="{action}/files/{file.id}" target="_blank" rel="noopener">{file.name}</a
+									>{/each}{:else}{answerInWords(question.answer, answer.answers[question.key], reader)}{/if}
 						</dd>
 					</div>{/each}
 			</dl>

@@ -11,12 +11,15 @@ export const load = async (event) => {
 	const { actor } = event.locals;
 	return inPage(async () => {
 		await context.limits.publicPageOpened(actor.ip);
-		const { id, title, version, questions, who, sites } = await context.db.inFirm(firm.id, (tx) => findOpenPage(tx, actor, event.params.page));
+		const { id, title, version, questions, withFiles, who, sites } = await context.db.inFirm(firm.id, (tx) =>
+			findOpenPage(tx, actor, event.params.page)
+		);
 		event.locals.frameSites = sites;
 		return {
 			title,
 			version,
 			questions,
+			withFiles,
 			who,
 			minutes: minutesOf(questions),
 			opening: openingOf(id, actor.now, context.settings.SECRET_KEY),

@@ -50,6 +50,7 @@
 <p class="text-(--half)">
 	{say('public.minutes', { count: data.questions.length, minutes: data.minutes })}
 	{say('public.read', { firm: data.brand.name })}
+	{#if data.withFiles}{say('public.files.lead')}{/if}
 </p>
 {#if problem}<p class="notice-wrong mt-3" role="alert">{problem}</p>{/if}
 <AnswerForm

@@ -1,7 +1,8 @@
 import { DomainError } from '$lib/core/errors/domain-error';
 import { askForAnswerCode, confirmAddress, findOpenPage, readReceipt } from '$lib/server/public-pages/answer-page';
+import { readFilesWanted, removePublicFile } from '$lib/server/public-pages/public-files';
 import { firmOfPortal } from '$lib/web/desk-request';
-import { inForm, inPage } from '$lib/web/form-errors';
+import { idParam, inForm, inPage } from '$lib/web/form-errors';
 import { saying } from '$lib/words/sayings';
 
 export const load = async (event) => {
@@ -16,7 +17,10 @@ export const load = async (event) => {
 					() => []
 				);
 				const { title, thanks, email, codeAsked, confirmed } = receipt;
-				return { title, thanks, email, codeAsked, confirmed, framed: event.url.searchParams.get('shown') === 'frame' };
+				const { questions, files } = await readFilesWanted(tx, actor, event.params.receipt);
+				const wanted = questions.map(({ key, title: words, help, answer }) => ({ key, words, help, accepts: answer.accepts }));
+				const framed = event.url.searchParams.get('shown') === 'frame';
+				return { title, thanks, email, codeAsked, confirmed, wanted, files, framed };
 			}),
 		locale
 	);
@@ -30,6 +34,19 @@ export const actions = {
 			form,
 			async () => {
 				await context.db.inFirm(firm.id, (tx) => askForAnswerCode(context, tx, event.locals.actor, event.params.receipt));
+				return { done: true };
+			},
+			locale
+		);
+	},
+	removePaper: async (event) => {
+		const { context, firm, locale } = await firmOfPortal(event);
+		const form = await event.request.formData();
+		return inForm(
+			form,
+			async () => {
+				const fileId = idParam(String(form.get('paperId') ?? ''));
+				await removePublicFile(context, firm.id, event.locals.actor, { receipt: event.params.receipt, fileId });
 				return { done: true };
 			},
 			locale

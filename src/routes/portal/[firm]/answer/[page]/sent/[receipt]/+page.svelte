@@ -1,4 +1,7 @@
 <script lang="ts">
+	import { page } from '$app/state';
+	import { acceptOf } from '$lib/core/items/slots';
+	import FileAnswer from '$lib/ui/questionnaires/FileAnswer.svelte';
 	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
 	import FieldProblem from '$lib/ui/forms/FieldProblem.svelte';
 	import type { FormProblem } from '$lib/web/form-errors';
@@ -10,6 +13,8 @@
 	let told = $state<{ message: string; fields: Record<string, string> } | null>(null);
 	let pending = $state(false);
 	const problem = $derived(told ?? refused);
+	const at = $derived(`${data.home}/answer/${page.params.page}/sent/${page.params.receipt}`);
+	const wantedNames = $derived(data.wanted.map(({ words }) => words).join(', '));
 	const handling = {
 		onPending: (begins: boolean) => (pending = begins),
 		onProblem: (what: FormProblem) => void (told = what),
@@ -23,6 +28,51 @@
 
 <h1 class="text-[1.55rem] leading-snug">{say('public.sent.title')}</h1>
 <p class="mt-1 whitespace-pre-line">{data.thanks || say('public.sent.has', { firm: data.brand.name })}</p>
+{#if data.wanted.length > 0}
+	<section class="mt-8 space-y-4" aria-labelledby="files">
+		<h2 id="files" class="text-[1.2rem]">{say('public.files.title')}</h2>
+		{#if data.confirmed}
+			<p>{say('public.files.days')}</p>
+			{#if problem}<p class="notice-wrong" role="alert">{problem.message}</p>{/if}
+			{#each data.wanted as one (one.key)}
+				<div>
+					<FileAnswer
+						name={one.key}
+						label={one.words}
+						accepts={one.accepts}
+						papers={data.files.filter(({ slot }) => slot === one.key)}
+						{at}
+						title={data.title}
+						home={data.home}
+						locale={data.locale}
+						open
+						removeForm="remove-file"
+						byWhoIsKnown={false}
+					/>
+					<form method="post" enctype="multipart/form-data" action="{at}/papers{data.framed ? '?shown=frame' : ''}" class="without-scripts mt-2">
+						<input type="hidden" name="slot" value={one.key} />
+						<input type="file" name="file" accept={acceptOf(one.accepts)} aria-label={one.words} required />
+						<button class="act-quiet mt-2">{say('public.files.send')}</button>
+					</form>
+					{#if one.help}<p class="mt-1 text-[0.88rem] text-(--half)">{one.help}</p>{/if}
+				</div>
+			{/each}
+			<form
+				id="remove-file"
+				method="post"
+				action={data.framed ? '?shown=frame&/removePaper' : '?/removePaper'}
+				hidden
+				{@attach enhancedForm(handling)}
+			></form>
+		{:else}
+			<p>
+				{data.email
+					? say('public.files.first', { firm: data.brand.name, count: data.wanted.length, names: wantedNames, email: data.email })
+					: say('public.files.noEmail', { firm: data.brand.name, count: data.wanted.length, names: wantedNames })}
+			</p>
+		{/if}
+	</section>
+{/if}
 {#if data.email}
 	<section class="mt-8 space-y-3" aria-labelledby="copy">
 		<h2 id="copy" class="text-[1.2rem]">{say('public.copy.title')}</h2>
@@ -55,3 +105,14 @@
 		{/if}
 	</section>
 {/if}
+
+<style>
+	.without-scripts {
+		display: none;
+	}
+	@media (scripting: none) {
+		.without-scripts {
+			display: block;
+		}
+	}
+</style>
