@@ -4,6 +4,7 @@ import { awake, expect, expectAccessible, mailTo, phone, signInAtDesk, test } fr
 
 test.use({ file: 'public_page' });
 
+const pdf = (name: string) => ({ name, mimeType: 'application/pdf', buffer: Buffer.from(`%PDF-1.7 ${name}`) });
 const ADDRESS = '/portal/pennywhistle-row/answer/new-clients';
 
 test('opened at the desk, answered on a phone by somebody unknown, a copy after a code, and made a client in Rounds', async ({
@@ -64,6 +65,11 @@ test('opened at the desk, answered on a phone by somebody unknown, a copy after 
 	}).toPass({ timeout: 30_000 });
 	await expectAccessible(mobile, 'after it was sent');
 	await expect(mobile.getByText('We tune pianos')).toHaveCount(0);
+	// no file before it is known whose address that is
+	await expect(mobile.getByText('also asks for a file: Your last tax return or yearly statement.', { exact: false })).toBeVisible();
+	await expect(mobile.locator('fieldset input[type=file]')).toHaveCount(0);
+	const send = { headers: { origin: product.origin }, multipart: { slot: 'last_return', file: pdf('too-soon.pdf') } };
+	expect((await mobile.request.post(`${new URL(mobile.url()).pathname}/papers`, send)).status()).toBe(403);
 	await mobile.getByRole('button', { name: 'Send me the code' }).click();
 	const code = mobile.getByLabel('Code from the mail');
 	await code.pressSequentially('0000 0000', { delay: 10 });
@@ -74,6 +80,19 @@ test('opened at the desk, answered on a phone by somebody unknown, a copy after 
 	await code.pressSequentially(/\d{4} \d{4}/.exec(sent)![0], { delay: 10 });
 	await mobile.keyboard.press('Enter');
 	await expect(mobile.getByText('The copy is on its way to petra@quill.example.')).toBeVisible();
+	const add = mobile.locator('fieldset input[type=file]');
+	await add.setInputFiles(pdf('return-2024.pdf'));
+	await expect(mobile.getByText('return-2024.pdf')).toBeVisible();
+	await expect(mobile.getByText(/arrived/)).toBeVisible();
+	await add.setInputFiles({ name: 'page.html', mimeType: 'text/html', buffer: Buffer.from('<html><script>') });
+	await expect(mobile.getByRole('alert').filter({ hasText: 'page.html' })).toBeVisible();
+	await add.setInputFiles(pdf('twice.pdf'));
+	await expect(mobile.getByText(/arrived/)).toHaveCount(2);
+	await mobile.getByRole('button', { name: /twice\.pdf/ }).press('Enter');
+	await expect(mobile.getByText('twice.pdf')).toHaveCount(0);
+	await mobile.reload();
+	await expect(mobile.getByText('return-2024.pdf')).toBeVisible();
+	await expectAccessible(mobile, 'files beside a public answer');
 	// gone back, the fields are empty: it was sent
 	await mobile.goto(ADDRESS);
 	await mobile.waitForLoadState('networkidle');
@@ -86,6 +105,9 @@ test('opened at the desk, answered on a phone by somebody unknown, a copy after 
 	const leaf = page.getByRole('complementary');
 	await expect(leaf.getByText('We tune pianos, all over the island.')).toBeVisible();
 	await expect(leaf.getByText('confirmed by a code')).toBeVisible();
+	const link = leaf.getByRole('link', { name: 'return-2024.pdf' });
+	const opened = await page.request.get((await link.getAttribute('href'))!);
+	expect([opened.status(), opened.headers()['content-type']]).toEqual([200, 'application/pdf']);
 	await page.getByLabel('Name of the client').press('End');
 	await page.getByLabel('Name of the client').pressSequentially(' Pianos', { delay: 10 });
 	await page.getByRole('button', { name: 'Make the client' }).click();
@@ -94,6 +116,10 @@ test('opened at the desk, answered on a phone by somebody unknown, a copy after 
 		`select c.name, i.state, ct.email::text from client c join item i on i.client_id = c.id join contact ct on ct.id = i.contact_id where c.name like 'Quill%'`
 	);
 	expect(rows).toEqual([{ name: 'Quill & Felt Pianos', state: 'handed_in', email: 'petra@quill.example' }]);
+	const { rows: papers } = await product.sql.query(
+		`select p.name, p.slot from paper p join client c on c.id = p.client_id where c.name like 'Quill%' and p.item_id is not null`
+	);
+	expect(papers).toEqual([{ name: 'return-2024.pdf', slot: 'last_return' }]);
 	expect(
 		(await product.sql.query(`select 1 from message where to_address = 'petra@quill.example' and kind not in ('answer_code', 'answer_copy')`))
 			.rowCount
@@ -146,7 +172,12 @@ test('without scripts it is answered all the same, and what is refused comes bac
 		await expect(page.getByRole('heading', { name: 'Sent. Thank you.' })).toBeVisible({ timeout: 2500 });
 	}).toPass({ timeout: 30_000 });
 	await page.getByRole('button', { name: 'Send me the code' }).click();
-	await expect(page.getByLabel('Code from the mail')).toBeVisible();
+	const sent = await mailTo(product, 'otis@brine.example', 'answer_code');
+	await page.getByLabel('Code from the mail').fill(/\d{4} \d{4}/.exec(sent)![0]);
+	await page.getByRole('button', { name: 'Send me the copy' }).click();
+	await page.locator('form input[name=file]').setInputFiles(pdf('box.pdf'));
+	await page.getByRole('button', { name: 'Send the file' }).click();
+	await expect(page.getByText('box.pdf')).toBeVisible();
 	await context.close();
 });
 

@@ -200,11 +200,30 @@ test('what follows from an answer is written, listed before it is accepted, and 
 	await expect(page.getByRole('alert')).toContainText('Please write what is to be done.');
 	await words.pressSequentially('Look up the trade code', { delay: 10 });
 	await expect(words).toHaveValue('Look up the trade code');
+	// what follows from all of them, by keyboard
+	await page.getByRole('button', { name: 'Something else follows …' }).last().press('Enter');
+	await page.getByRole('combobox', { name: 'What follows, at the end, 3' }).selectOption('a draft from the list');
+	await page.getByRole('combobox', { name: 'Which lines of it, at the end, 3' }).selectOption({ index: 1 });
+	await page.getByRole('button', { name: 'Only if, at the end, 3' }).press('Enter');
+	await page.getByRole('button', { name: 'Always, at the end, 3' }).press('Enter');
+	// an explanation with emphasis is shown as it will be read
+	const explanation = page.getByRole('textbox', { name: /^Explanation/ });
+	await explanation.click();
+	await page.keyboard.type('In your ');
+	await page.keyboard.press('Control+b');
+	await page.keyboard.type('own');
+	await page.keyboard.press('Control+b');
+	await page.keyboard.type(' words.');
+	await expect(page.getByRole('complementary', { name: 'Trying it' }).locator('.font-bold').filter({ hasText: 'own' })).toBeVisible();
 	await page.getByRole('button', { name: 'Save as a new version' }).click();
 	await expect(page.getByRole('button', { name: 'Saved' })).toBeVisible();
 	await page.reload();
 	await awake(page);
 	await expect(page.getByText('one thing follows').first()).toBeVisible();
+	await expect(page.getByRole('combobox', { name: 'Which lines of it, at the end, 3' })).toHaveValue(/.+/);
+	await page.getByRole('button', { name: 'More about question 1', exact: true }).click();
+	await expect(explanation).toHaveText('In your own words.');
+	await expect(explanation.locator('strong')).toHaveText('own');
 
 	const { rows: given } = await product.sql.query(
 		`select i.id from item i join client c on c.id = i.client_id where c.name = 'Cinder Hill Pottery' and i.kind = 'questionnaire' and i.state = 'handed_in'`
@@ -212,6 +231,7 @@ test('what follows from an answer is written, listed before it is accepted, and 
 	await page.goto(`/desk/rounds/item-${given[0].id}`);
 	await awake(page);
 	await expect(page.getByText('a task for Imre Lockhart: “Look at how the stock is counted”')).toBeVisible();
+	await expect(page.getByText('a task for whoever looks after the client: “Call them, and plan the first month together”')).toBeVisible();
 	await page.getByRole('button', { name: /^Accept and open next/ }).click();
 	const task = page.getByRole('link', { name: /Look at how the stock is counted, from “About you and your business”/ });
 	await expect(task).toBeVisible();
@@ -222,6 +242,7 @@ test('what follows from an answer is written, listed before it is accepted, and 
 	const { rows: left } = await product.sql.query(`select words, done_at is not null done from task where item_id = $1 order by words`, [given[0].id]);
 	expect(left).toEqual([
 		{ words: 'Ask for the log of the vehicle', done: false },
+		{ words: 'Call them, and plan the first month together', done: false },
 		{ words: 'Look at how the stock is counted', done: true }
 	]);
 });

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { isPlainItemText, isSafeLink, itemTextOf, itemTextSchema, plainItemText } from './item-text';
+import { isPlainItemText, isSafeLink, itemTextOf, itemTextSchema, plainItemText, withoutEmptyEnd } from './item-text';
 import { picturesIn } from './files-beside';
 
 const link = (href: string) => ({ type: 'link', attrs: { href, target: '_blank', onclick: 'x' } });
@@ -48,6 +48,13 @@ test('anything else does not parse: scripts, frames, pictures from elsewhere, ne
 	])
 		expect(itemTextSchema.safeParse({ type: 'doc', content: [node] }).success, node.type).toBe(false);
 	expect(itemTextSchema.safeParse({ type: 'doc', content: Array.from({ length: 200 }, () => ({ type: 'paragraph' })) }).success).toBe(false);
+});
+
+test('empty lines that an editor leaves at the end are none', () => {
+	const [line, empty] = itemTextOf('a\n').content;
+	const of = (...content: (typeof line)[]) => withoutEmptyEnd({ type: 'doc', content }).content;
+	expect(of(line, empty, line, empty, empty)).toEqual([line, empty, line]);
+	expect(of(empty, empty)).toEqual([empty]);
 });
 
 test('plain words there and back', () => {

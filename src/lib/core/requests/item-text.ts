@@ -79,6 +79,12 @@ export function itemTextOf(words: string): ItemText {
 	};
 }
 
+/** Rich text without the empty lines that an editor leaves at its end. */
+export function withoutEmptyEnd(text: ItemText): ItemText {
+	const last = text.content.findLastIndex((block) => block.type !== 'paragraph' || (block.content ?? []).length > 0);
+	return { ...text, content: text.content.slice(0, Math.max(1, last + 1)) };
+}
+
 /** Whether rich text says nothing that plain words do not. */
 export function isPlainItemText(text: ItemText): boolean {
 	return text.content.every(

@@ -41,7 +41,7 @@
 				<span>If it</span>
 				<AnswerTest bind:test={bring.when} {answer} label={(words) => `${words}, for ${i + 1}`} />
 				<span aria-hidden="true">:</span>
-				<BringWhat bind:what={bring.what} number={i + 1} {staff} {lists} {services} />
+				<BringWhat bind:what={bring.what} of="for {i + 1}" {staff} {lists} {services} />
 				<button type="button" class="act-link text-sm" aria-label="Take out, {i + 1}" onclick={() => remove(bring.key)}>take out</button>
 			</li>
 		{/each}

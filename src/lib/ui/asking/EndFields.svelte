@@ -40,11 +40,11 @@
 	{#each ends as end, i (end.key)}
 		<li class="border-b border-(--rule) pb-2 text-sm">
 			<div class="flex flex-wrap items-center gap-1.5">
-				<BringWhat bind:what={end.what} number={i + 1} {staff} {lists} {services} />
-				{#if !end.condition}<button type="button" class="act-link" aria-label="Only if, for {i + 1}" onclick={() => (end.condition = begin())}
+				<BringWhat bind:what={end.what} of="at the end, {i + 1}" {staff} {lists} {services} />
+				{#if !end.condition}<button type="button" class="act-link" aria-label="Only if, at the end, {i + 1}" onclick={() => (end.condition = begin())}
 						>Only if …</button
 					>{/if}
-				<button type="button" class="act-link" aria-label="Take out, {i + 1}" onclick={() => ends.splice(i, 1)}>take out</button>
+				<button type="button" class="act-link" aria-label="Take out, at the end, {i + 1}" onclick={() => ends.splice(i, 1)}>take out</button>
 			</div>
 			{#if end.condition}
 				<p class="mt-1 text-(--half)">Only if</p>
@@ -54,7 +54,7 @@
 					{facts}
 					{earlier}
 				/>
-				<button type="button" class="act-link" aria-label="Always, for {i + 1}" onclick={() => (end.condition = undefined)}>Always</button>
+				<button type="button" class="act-link" aria-label="Always, at the end, {i + 1}" onclick={() => (end.condition = undefined)}>Always</button>
 			{/if}
 		</li>
 	{/each}

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
 	import { Node, type Editor } from '@tiptap/core';
-	import { isPlainItemText, isSafeLink, itemTextOf, plainItemText, type ItemText } from '$lib/core/requests/item-text';
+	import { isPlainItemText, isSafeLink, itemTextOf, plainItemText, withoutEmptyEnd, type ItemText } from '$lib/core/requests/item-text';
 	import type { AttachmentRow } from '$lib/server/attachments/attachments';
 	import MarkButton from '../forms/MarkButton.svelte';
 	import { makeRichEditor } from '../forms/rich-editor';
@@ -45,7 +45,7 @@
 				node: Picture,
 				label,
 				changed: (content) => {
-					const document = content as ItemText;
+					const document = withoutEmptyEnd(content as ItemText);
 					why = plainItemText(document).slice(0, 2000);
 					text = isPlainItemText(document) ? null : document;
 				},

@@ -326,7 +326,7 @@
 </ol>
 <button
 	type="button"
-	class="act-link mt-2 text-sm"
+	class="act-link add mt-2 text-sm"
 	onclick={() => {
 		const made = fresh();
 		questions.push(made);
@@ -444,6 +444,9 @@
 			max-width: calc(100% - 110px);
 		}
 	}
+	.add {
+		margin-left: 130px;
+	}
 	.opened {
 		margin-left: 119px;
 		padding: 8px 14px 14px;
@@ -463,6 +466,7 @@
 		}
 		.troubles,
 		.opened,
+		.add,
 		.part {
 			margin-left: 0;
 		}

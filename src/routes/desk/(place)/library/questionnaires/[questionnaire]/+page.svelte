@@ -103,13 +103,15 @@
 					head={false}
 				/>
 			</fieldset>
-			<fieldset disabled={!data.mayKeep} class="mt-4 min-w-0">
-				<legend class="text-[1rem] font-semibold">When all answers are accepted</legend>
-				<EndFields bind:ends questions={kept} {facts} staff={data.place.staff} lists={data.place.lists} services={data.place.services} />
-			</fieldset>
 			<div class="under">
+				{#if data.mayKeep}<p class="mt-2 text-[0.8rem] text-(--half)">
+						Enter makes the next question, Tab a follow-up of the one above; “# …” begins a part.
+					</p>{/if}
+				<fieldset disabled={!data.mayKeep} class="mt-6 min-w-0">
+					<legend class="text-[1rem] font-semibold">When all answers are accepted</legend>
+					<EndFields bind:ends questions={kept} {facts} staff={data.place.staff} lists={data.place.lists} services={data.place.services} />
+				</fieldset>
 				{#if data.mayKeep}
-					<p class="mt-2 text-[0.8rem] text-(--half)">Enter makes the next question, Tab a follow-up of the one above; “# …” begins a part.</p>
 					{#if problem}<p class="notice-wrong mt-3" role="alert">{problem}</p>{/if}
 					<form
 						method="post"
