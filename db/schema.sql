@@ -1182,6 +1182,7 @@ CREATE TABLE fact (
     confirmed_by_name text,
     answers_item_id uuid,
     searched boolean DEFAULT false NOT NULL,
+    paper_id uuid,
     CONSTRAINT fact_confirmed CHECK (((confirmed_at IS NULL) = (confirmed_by_name IS NULL))),
     CONSTRAINT fact_said_by_kind_check CHECK ((said_by_kind = ANY (ARRAY['staff'::text, 'contact'::text, 'machine'::text])))
 );
@@ -1195,6 +1196,8 @@ COMMENT ON COLUMN fact.confirmed_at IS 'When somebody last said that it is still
 COMMENT ON COLUMN fact.answers_item_id IS 'In answer to what a client said it; null for what was said by itself';
 
 COMMENT ON COLUMN fact.searched IS 'Whether search finds its client by it: a number, a name or an address that is no secret, and that everybody in the firm may see';
+
+COMMENT ON COLUMN fact.paper_id IS 'The paper of the client that it was read from; null for what was said';
 
 CREATE TABLE fact_definition (
     firm_id uuid NOT NULL,
@@ -2711,6 +2714,8 @@ CREATE UNIQUE INDEX fact_definition_label ON fact_definition USING btree (firm_i
 
 CREATE INDEX fact_history ON fact USING btree (client_id, name, said_at DESC);
 
+CREATE INDEX fact_of_paper ON fact USING btree (paper_id) WHERE (paper_id IS NOT NULL);
+
 CREATE INDEX fact_searched_parts ON fact USING gin (lower(value) gin_trgm_ops) WHERE (searched AND (replaced_at IS NULL));
 
 CREATE INDEX fact_tax_number ON fact USING btree (firm_id, lower(value)) WHERE ((name = 'tax_number'::text) AND (replaced_at IS NULL));
@@ -3163,6 +3168,9 @@ ALTER TABLE ONLY fact
 
 ALTER TABLE ONLY fact
     ADD CONSTRAINT fact_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY fact
+    ADD CONSTRAINT fact_paper_id_fkey FOREIGN KEY (paper_id) REFERENCES paper(id) ON DELETE SET NULL;
 
 ALTER TABLE ONLY firm
     ADD CONSTRAINT firm_practice_of_fkey FOREIGN KEY (practice_of_id) REFERENCES firm(id);

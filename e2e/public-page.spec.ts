@@ -73,7 +73,7 @@ test('opened at the desk, answered on a phone by somebody unknown, a copy after 
 	await mobile.getByRole('button', { name: 'Send me the code' }).click();
 	const code = mobile.getByLabel('Code from the mail');
 	await code.pressSequentially('0000 0000', { delay: 10 });
-	await mobile.getByRole('button', { name: 'Send me the copy' }).click();
+	await mobile.getByRole('button', { name: 'Confirm the address' }).click();
 	await expect(mobile.getByRole('alert')).toContainText('This is not the code');
 	const sent = await mailTo(product, 'petra@quill.example', 'answer_code');
 	await code.press('Control+a');
@@ -174,7 +174,7 @@ test('without scripts it is answered all the same, and what is refused comes bac
 	await page.getByRole('button', { name: 'Send me the code' }).click();
 	const sent = await mailTo(product, 'otis@brine.example', 'answer_code');
 	await page.getByLabel('Code from the mail').fill(/\d{4} \d{4}/.exec(sent)![0]);
-	await page.getByRole('button', { name: 'Send me the copy' }).click();
+	await page.getByRole('button', { name: 'Confirm the address' }).click();
 	await page.locator('form input[name=file]').setInputFiles(pdf('box.pdf'));
 	await page.getByRole('button', { name: 'Send the file' }).click();
 	await expect(page.getByText('box.pdf')).toBeVisible();

@@ -215,7 +215,13 @@ function rowsOf(text: string): Record<string, unknown>[] | null {
 /** What somebody says about a client, as it comes from a form. */
 export const saidFactSchema = z.object({
 	name: z.string().regex(/^[a-z][a-z0-9_]{1,40}$/, 'This fact is not known here.'),
-	value: z.union([z.string().max(200_000), z.array(z.string().max(500)).max(200)])
+	value: z.union([z.string().max(200_000), z.array(z.string().max(500)).max(200)]),
+	/** the paper that it was read from */
+	paperId: z
+		.string()
+		.nullish()
+		.transform((id) => id || null)
+		.pipe(z.uuid('Choose the paper again.').nullable())
 });
 
 /** Kinds whose values are text that a person reads as it stands. */

@@ -22,6 +22,8 @@ export interface KnownFact {
 	confirmedAt: string | null;
 	/** what the item was called in answer to which it was said */
 	answers: string | null;
+	/** the paper that it was read from */
+	paper: { id: string; name: string } | null;
 	/** what was said before, newest first */
 	earlier: { value: string; saidBy: string; saidAt: string }[];
 }
@@ -32,9 +34,10 @@ export async function readFacts(tx: Tx, actor: Actor, clientId: string, facts?: 
 	const definitions = facts ?? (await loadFacts(tx));
 	const known = await tx.rows<KnownFact>(
 		`select f.name, f.value, f.said_by_name as "saidBy", f.said_at as "saidAt", f.confirmed_by_name as "confirmedBy", f.confirmed_at as "confirmedAt", i.title as answers,
+			case when p.id is not null then json_build_object('id', p.id, 'name', p.name) end paper,
 			coalesce((select json_agg(json_build_object('value', e.value, 'saidBy', e.said_by_name, 'saidAt', to_iso(e.said_at)) order by e.said_at desc)
 				from fact e where e.client_id = f.client_id and e.name = f.name and e.replaced_at is not null), '[]') earlier
-		from fact f left join item i on i.id = f.answers_item_id where f.client_id = $1 and f.replaced_at is null`,
+		from fact f left join item i on i.id = f.answers_item_id left join paper p on p.id = f.paper_id and p.removed_at is null where f.client_id = $1 and f.replaced_at is null`,
 		[clientId]
 	);
 	return known.flatMap((fact) => {
@@ -61,12 +64,35 @@ async function spell(tx: Tx, definition: FactDefinition, value: unknown): Promis
 	return z.object({ value: factSchema(definition, { country }) }).parse({ value }).value;
 }
 
-/** Notes what somebody says about a client. A correction keeps the earlier value; saying the same again changes nothing. */
-export async function sayFact(tx: Tx, actor: Actor, input: { clientId: string; name: string; value: unknown }): Promise<void> {
+/**
+ * Notes what somebody says about a client, or read from a paper of theirs. A correction keeps the earlier value; saying the same again changes
+ * nothing, unless a paper shows it: then it is confirmed.
+ * @throws DomainError not_found for a paper of another client
+ */
+export async function sayFact(
+	tx: Tx,
+	actor: Actor,
+	input: { clientId: string; name: string; value: unknown; paperId?: string | null }
+): Promise<void> {
 	requireStaff(actor, 'keep_record');
 	const definition = await requireFact(tx, actor, input.name);
 	await lockClient(tx, input.clientId);
-	await writeFact(tx, actor, { clientId: input.clientId, definition, value: await spell(tx, definition, input.value) });
+	const paperId = input.paperId ?? null;
+	if (paperId && !(await tx.first('select 1 from paper where id = $1 and client_id = $2 and removed_at is null', [paperId, input.clientId])))
+		throw new DomainError('not_found', 'This paper is not there any more. Choose another one.');
+	await writeFact(tx, actor, { clientId: input.clientId, definition, value: await spell(tx, definition, input.value), paperId });
+}
+
+/** Most papers that are offered to have read a fact from. */
+const PAPERS_OFFERED = 60;
+
+/** The newest papers of a client, from which something may have been read. */
+export function readPapersToReadFrom(tx: Tx, actor: Actor, clientId: string): Promise<{ id: string; name: string }[]> {
+	requireStaff(actor, 'look');
+	return tx.rows('select id, name from paper where client_id = $1 and removed_at is null order by uploaded_at desc, id limit $2', [
+		clientId,
+		PAPERS_OFFERED
+	]);
 }
 
 /** The clients of a contact whose firm shows what it knows, for a change. @throws DomainError not_found, changed_meanwhile */
@@ -177,22 +203,29 @@ export async function readOwnFacts(
 async function writeFact(
 	tx: Tx,
 	actor: Actor,
-	{ clientId, definition, value, itemId }: { clientId: string; definition: FactDefinition; value: string; itemId?: string }
+	{
+		clientId,
+		definition,
+		value,
+		itemId,
+		paperId
+	}: { clientId: string; definition: FactDefinition; value: string; itemId?: string; paperId?: string | null }
 ): Promise<void> {
 	const before = await tx.first<{ id: string; value: string }>(
 		'select id, value from fact where client_id = $1 and name = $2 and replaced_at is null',
 		[clientId, definition.name]
 	);
 	if (before?.value === value) {
-		// asked again and answered the same, it is confirmed
-		if (itemId) await markConfirmed(tx, actor, clientId, definition);
+		if (paperId) await tx.rows('update fact set paper_id = $2 where id = $1', [before.id, paperId]);
+		// answered the same once more, or found so in a paper, it is confirmed
+		if (itemId || paperId) await markConfirmed(tx, actor, clientId, definition);
 		return;
 	}
 	const { name, label } = definition;
 	if (before) await tx.rows('update fact set replaced_at = $2 where id = $1', [before.id, actor.now]);
 	await tx.rows(
-		`insert into fact (id, firm_id, client_id, name, value, said_by_kind, said_by, said_by_name, said_at, answers_item_id) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)`,
-		[randomUUID(), tx.firmId, clientId, name, value, actor.kind, actor.id, actor.name, actor.now, itemId ?? null]
+		`insert into fact (id, firm_id, client_id, name, value, said_by_kind, said_by, said_by_name, said_at, answers_item_id, paper_id) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)`,
+		[randomUUID(), tx.firmId, clientId, name, value, actor.kind, actor.id, actor.name, actor.now, itemId ?? null, paperId ?? null]
 	);
 	await recordEvent(tx, actor, { verb: before ? 'fact_corrected' : 'fact_said', clientId, details: { fact: inSentence(label), name } });
 }

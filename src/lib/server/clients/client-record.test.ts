@@ -69,6 +69,7 @@ describe('facts', () => {
 			confirmedBy: null,
 			confirmedAt: null,
 			answers: null,
+			paper: null,
 			earlier: [{ value: '1', saidBy: 'Odalys Fenwick', saidAt: '2026-05-04T13:30:00.000Z' }]
 		});
 		expect((await verbs()).slice(-2)).toEqual(['fact_said', 'fact_corrected']);

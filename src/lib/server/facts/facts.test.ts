@@ -3,7 +3,7 @@ import { type FactForm } from '$lib/core/facts/fact-form';
 import { READY_MADE_FACTS } from '$lib/core/facts/fact-definition';
 import { READY_MADE_LISTS } from '$lib/core/requests/ready-made-lists';
 import type { Actor } from '../actor';
-import { confirmFact, confirmOwnFact, readFacts, readOwnFacts, sayFact, sayOwnFact, showFact } from '../clients/client-facts';
+import { confirmFact, confirmOwnFact, readFacts, readOwnFacts, readPapersToReadFrom, sayFact, sayOwnFact, showFact } from '../clients/client-facts';
 import { changeClientRights } from '../clients/client-rights';
 import { findClients } from '../clients/find-clients';
 import { exportClientsCsv } from '../clients/import/export-clients';
@@ -12,7 +12,7 @@ import { changeList, copyList, readList, readLists } from '../library/request-li
 import { beginRequest } from '../requests/begin-request';
 import { loadFirm } from '../firms/firm';
 import { recordValues } from '../letters/record-values';
-import { makeClient, makeFirm } from '../testing/test-firm';
+import { makeClient, makeFirm, type TestClient } from '../testing/test-firm';
 import { client, context, firm, useFirm } from '../testing/use-firm';
 import { addFact, changeFact, mergeFacts, orderFacts, previewFactMerge, readFactRows, retireFact } from './change-facts';
 import { loadFacts } from './firm-facts';
@@ -46,6 +46,37 @@ const closeTo = (person: Actor) =>
 		{ staffId: person.id! }
 	);
 const verbs = async () => (await firm.run((tx) => readHistory(tx, firm.odalys(), client.id, null, 50))).map((event) => event.verb).reverse();
+
+describe('read from a paper', () => {
+	const paperOf = async (of: TestClient, name: string) =>
+		(
+			await context.owner.query<{ id: string }>(
+				`insert into paper (id, firm_id, client_id, name, bytes, sha256, content_type, storage_key, uploaded_at)
+				values (gen_random_uuid(), $1, $2, $3, 1, '\\x00', 'application/pdf', gen_random_uuid()::text, $4) returning id`,
+				[firm.id, of.id, name, context.clock.now()]
+			)
+		).rows[0].id;
+	const read = (value: string, paperId: string) =>
+		firm.run((tx) => sayFact(tx, firm.odalys(), { clientId: client.id, name: 'legal_form', value, paperId }));
+
+	test('it names the paper; found so once more it is confirmed, and a correction by word of mouth names none', async () => {
+		const [charter, letter] = [await paperOf(client, 'charter.pdf'), await paperOf(client, 'letter.pdf')];
+		await read('company', charter);
+		expect((await known()).legal_form).toMatchObject({ value: 'company', saidBy: 'Odalys Fenwick', paper: { id: charter, name: 'charter.pdf' } });
+		await read('company', letter);
+		expect((await known()).legal_form).toMatchObject({ paper: { name: 'letter.pdf' }, confirmedBy: 'Odalys Fenwick', earlier: [] });
+		await say('legal_form', 'partnership');
+		expect((await known()).legal_form).toMatchObject({ paper: null, earlier: [{ value: 'company' }] });
+		expect((await firm.run((tx) => readPapersToReadFrom(tx, firm.odalys(), client.id))).map(({ id }) => id).sort()).toEqual([charter, letter].sort());
+	});
+	test('one of another client, or one that was taken out, is none', async () => {
+		const other = await makeClient(context, firm, { name: 'Somebody else' });
+		const gone = await paperOf(client, 'gone.pdf');
+		await context.owner.query('update paper set removed_at = now() where id = $1', [gone]);
+		for (const paper of [await paperOf(other, 'theirs.pdf'), gone]) await expect(read('company', paper)).rejects.toMatchObject({ code: 'not_found' });
+		expect((await known()).legal_form).toBeUndefined();
+	});
+});
 
 test('a new firm wants to know what ships with the product, as core has it', async () => {
 	const { all } = await firm.run((tx) => loadFacts(tx));

@@ -10,12 +10,24 @@
 		value: string;
 		words: string;
 		said: string;
+		paper: { id: string; name: string } | null;
 		confirmed: string | null;
 		toConfirm: boolean;
 		earlier: string[];
 	}
-	let { clientId, facts, definitions, mayChange }: { clientId: string; facts: Fact[]; definitions: readonly FactDefinition[]; mayChange: boolean } =
-		$props();
+	let {
+		clientId,
+		facts,
+		definitions,
+		papers,
+		mayChange
+	}: {
+		clientId: string;
+		facts: Fact[];
+		definitions: readonly FactDefinition[];
+		/** those of the client, newest first */ papers: readonly { id: string; name: string }[];
+		mayChange: boolean;
+	} = $props();
 	let open = $state<string | null>(null);
 	let problem = $state('');
 	let pending = $state(false);
@@ -66,6 +78,12 @@
 		{#if problem}<p class="notice-wrong w-full" role="alert">{problem}</p>{/if}
 		<input type="hidden" name="name" value={definition.name} />
 		<FactField is={definition.is} {value} label={definition.label} hint={definition.hint} wrong={problem !== ''} />
+		{#if papers.length > 0}<label class="field"
+				><span>Read from</span><select name="paperId" class="max-w-56">
+					<option value="">no paper</option>
+					{#each papers as paper (paper.id)}<option value={paper.id}>{paper.name}</option>{/each}
+				</select></label
+			>{/if}
 		<button class="act" disabled={pending}>{isKnown ? 'Save the correction' : 'Add it'}</button>
 		<button type="button" class="act-quiet" onclick={() => (open = null)}>Cancel</button>
 	</form>
@@ -86,7 +104,11 @@
 						{#if hidden}<button class="act-link" aria-label="Show {definition.label}" onclick={() => show(fact.name)}>Show</button>
 							<span class="ml-1 text-[0.8rem] text-(--half)">kept secret; the history says who looked ·</span>
 						{:else}<span class="font-semibold break-words whitespace-pre-line">{definition.secret ? shown[fact.name] : fact.words}</span>{/if}
-						<span class="ml-1.5 text-[0.8rem] text-(--half)">{fact.said}</span>
+						<span class="ml-1.5 text-[0.8rem] text-(--half)"
+							>{fact.said}{#if fact.paper}, read from <a class="act-link" href="/desk/papers/{fact.paper.id}" target="_blank" rel="noopener"
+									>{fact.paper.name}</a
+								>{/if}</span
+						>
 						{#if fact.confirmed}<span class="block text-[0.8rem] text-(--half)">still right, said {fact.confirmed}</span>{/if}
 						{#if fact.toConfirm}<span class="block text-[0.8rem] text-(--lamp-deep)"
 								>to be confirmed

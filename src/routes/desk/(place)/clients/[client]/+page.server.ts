@@ -17,7 +17,7 @@ import {
 	suspendContact,
 	takeContactOff
 } from '$lib/server/clients/contacts';
-import { confirmFact, readFacts, sayFact, showFact } from '$lib/server/clients/client-facts';
+import { confirmFact, readFacts, readPapersToReadFrom, sayFact, showFact } from '$lib/server/clients/client-facts';
 import {
 	changeClient,
 	endEngagement,
@@ -97,11 +97,13 @@ export const load = async (event) => {
 					value: fact.value,
 					words: factInWords(fact.definition, fact.value, words),
 					said: `${said(fact.saidBy, fact.saidAt)}${fact.answers ? `, answering “${fact.answers}”` : ''}`,
+					paper: fact.paper,
 					confirmed: fact.confirmedAt && said(fact.confirmedBy ?? '', fact.confirmedAt),
 					toConfirm: isToConfirm(fact.definition, fact, desk.actor.now, firm.calendar),
 					earlier: fact.earlier.map((e) => `${factInWords(fact.definition, e.value, words)} (${said(e.saidBy, e.saidAt)})`)
 				})),
 				definitions: definitions.all.filter((definition) => maySeeFact(desk.actor, definition) && !definition.mergedInto),
+				papers: await readPapersToReadFrom(tx, desk.actor, id),
 				notes: await readNotes(tx, desk.actor, id),
 				engagements: await readEngagements(tx, desk.actor, id),
 				services: await readServices(tx),

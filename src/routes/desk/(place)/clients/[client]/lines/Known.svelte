@@ -27,6 +27,7 @@
 				clientId={client.id}
 				facts={data.facts}
 				definitions={data.definitions}
+				papers={data.papers}
 				mayChange={record.mine('keep_record')}
 			/>{/key}
 	{/snippet}

@@ -94,7 +94,7 @@
 						/></label
 					>
 					<FieldProblem id="wrong-code" message={problem?.message === problem?.fields.code ? undefined : problem?.fields.code} />
-					<button class="act w-full" disabled={pending}>{say('public.copy.act')}</button>
+					<button class="act w-full" disabled={pending}>{say(data.wanted.length > 0 ? 'public.files.confirm' : 'public.copy.act')}</button>
 				</form>
 			{:else}<p>{say('public.copy.lead', { email: data.email })}</p>{/if}
 			<form method="post" action={data.framed ? '?shown=frame&/askForCode' : '?/askForCode'} {@attach enhancedForm(handling)}>
