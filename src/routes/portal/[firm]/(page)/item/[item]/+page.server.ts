@@ -117,7 +117,12 @@ export const actions = {
 			form,
 			async () => {
 				const typed = typedSchema.parse(jsonField(form, 'typed', 700_000, saying('wrong.typed')));
-				const kept = await portal.inFirm((tx) => keepTyped(tx, portal.actor, { itemId: idParam(event.params.item), ...typed }));
+				// several times a second while somebody types: nothing of the firm is read that is not needed
+				const kept = await portal.context.db.inFirm(
+					portal.firmId,
+					(tx) => keepTyped(tx, portal.actor, { itemId: idParam(event.params.item), ...typed }),
+					portal.contactId
+				);
 				return { now: portal.actor.now, kept };
 			},
 			portal.locale
