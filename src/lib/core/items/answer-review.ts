@@ -26,12 +26,7 @@ export const unknownField = (key: string): string => `${key}.unknown`;
  * from them now; null where all are open.
  * @param applied which applied with the answers before
  */
-export function openWhileAskedBack(
-	questions: readonly Question[],
-	review: AnswerReview,
-	before: Answers,
-	applied: Applying
-): Set<string> | null {
+export function openWhileAskedBack(questions: readonly Question[], review: AnswerReview, before: Answers, applied: Applying): Set<string> | null {
 	const back = review.askedBack ?? {};
 	if (Object.keys(back).length === 0) return null;
 	return new Set(questions.flatMap(({ key }) => (key in back || (!(key in before) && applied.get(key) !== 'yes') ? [key] : [])));
