@@ -1631,10 +1631,25 @@ CREATE TABLE paper (
     uploaded_by_contact_id uuid,
     uploaded_at timestamp with time zone NOT NULL,
     removed_at timestamp with time zone,
-    slot text
+    slot text,
+    unasked boolean DEFAULT false NOT NULL,
+    note text DEFAULT ''::text NOT NULL,
+    words text,
+    put_away_at timestamp with time zone,
+    put_away_by_id uuid,
+    CONSTRAINT paper_has_its_item CHECK (((item_id IS NOT NULL) OR unasked)),
+    CONSTRAINT paper_put_away CHECK ((((put_away_at IS NULL) = (put_away_by_id IS NULL)) AND ((put_away_at IS NULL) OR (item_id IS NULL))))
 );
 
 COMMENT ON TABLE paper IS 'A file that was handed in';
+
+COMMENT ON COLUMN paper.unasked IS 'Sent without being asked; it has its place once it has an item';
+
+COMMENT ON COLUMN paper.note IS 'What whoever sent it says that it is';
+
+COMMENT ON COLUMN paper.words IS 'The words of its first pages; null where they were not read, or there are none';
+
+COMMENT ON COLUMN paper.put_away_at IS 'When a person of the firm said that it needs no place';
 
 CREATE TABLE passkey (
     id uuid NOT NULL,
@@ -2798,6 +2813,10 @@ CREATE INDEX paper_by_item ON paper USING btree (item_id, uploaded_at);
 
 CREATE INDEX paper_plain_name ON paper USING gin (plain(name) gin_trgm_ops) WHERE ((item_id IS NOT NULL) AND (removed_at IS NULL));
 
+CREATE INDEX paper_unasked ON paper USING btree (firm_id, uploaded_at DESC) WHERE unasked;
+
+CREATE INDEX paper_waiting ON paper USING btree (firm_id, uploaded_at, id) WHERE ((item_id IS NULL) AND (removed_at IS NULL) AND (put_away_at IS NULL));
+
 CREATE INDEX passkey_challenge_by_expiry ON passkey_challenge USING btree (expires_at);
 
 CREATE INDEX passkey_of_person ON passkey USING btree (COALESCE(staff_id, contact_id));
@@ -3336,6 +3355,9 @@ ALTER TABLE ONLY paper
 
 ALTER TABLE ONLY paper
     ADD CONSTRAINT paper_item_id_fkey FOREIGN KEY (item_id) REFERENCES item(id);
+
+ALTER TABLE ONLY paper
+    ADD CONSTRAINT paper_put_away_by_id_fkey FOREIGN KEY (put_away_by_id) REFERENCES staff(id);
 
 ALTER TABLE ONLY paper
     ADD CONSTRAINT paper_uploaded_by_contact_fkey FOREIGN KEY (uploaded_by_contact_id) REFERENCES contact(id);

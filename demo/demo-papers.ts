@@ -14,13 +14,13 @@ const LINES = [
 ];
 
 /** A made-up statement as PDF, so that there is something to look at in the demo. */
-export async function demoStatement(title: string, owner: string, seed: number): Promise<Uint8Array> {
+export async function demoStatement(title: string, owner: string, seed: number, bank = 'Tideline Savings'): Promise<Uint8Array> {
 	const document = await PDFDocument.create();
 	document.registerFontkit(fontkit);
 	const regular = await document.embedFont(fontBytes('serif'), { subset: true });
 	const bold = await document.embedFont(fontBytes('serifBold'), { subset: true });
 	const page = document.addPage([612, 500]);
-	page.drawText('Tideline Savings', { x: 56, y: 440, size: 20, font: bold, color: rgb(0.07, 0.28, 0.35) });
+	page.drawText(bank, { x: 56, y: 440, size: 20, font: bold, color: rgb(0.07, 0.28, 0.35) });
 	page.drawText(`${title} · ${owner}`.slice(0, 80), { x: 56, y: 415, size: 11, font: regular });
 	let balance = 120_000 + seed * 37;
 	LINES.forEach((line, i) => {

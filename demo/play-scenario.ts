@@ -20,6 +20,7 @@ import { takeInPaper } from '../src/lib/server/papers/papers';
 import type { handClock } from '../src/lib/server/platform/clock';
 import { derivedToken, keysOf } from '../src/lib/server/platform/tokens';
 import { READY_MADE_FORMS } from '../src/lib/core/requests/client-forms';
+import { playArrivals } from './arrivals';
 import { playQuestionnaires } from './questionnaires';
 import { readForms, writeForm } from '../src/lib/server/library/client-forms';
 import { raiseRequest } from '../src/lib/server/requests/own-requests';
@@ -314,6 +315,7 @@ export async function playScenario(stage: Stage): Promise<void> {
 				client.contact
 			);
 		});
+		playArrivals({ context, firmId, at, on, as, inFirm, clientOf });
 		playQuestionnaires({ context, firmId, secretKey, at, on, as, inFirm, clientOf });
 		const withTransactions = () => clientOf(TRANSACTIONS.client);
 		at(on(TRANSACTIONS.askedOn), '14:05', async () => {

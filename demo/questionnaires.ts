@@ -150,7 +150,7 @@ const ENQUIRIES: readonly { day: string; time: string; confirmed: boolean; answe
 ];
 
 /** Where the scenario is played. */
-interface Stage {
+export interface QuestionStage {
 	context: Parameters<typeof sendRequest>[0] & Pick<AppContext, 'limits' | 'papers'>;
 	firmId: string;
 	secretKey: string;
@@ -162,7 +162,7 @@ interface Stage {
 }
 
 /** Four questionnaires in use: one that is answered and asked back in part, one by year whose answers were confirmed and signed, one of three questions to many, one on a public page. */
-export function playQuestionnaires({ context, firmId, secretKey, at, on, as, inFirm, clientOf }: Stage): void {
+export function playQuestionnaires({ context, firmId, secretKey, at, on, as, inFirm, clientOf }: QuestionStage): void {
 	const ids = new Map<string, string>();
 	const items = new Map<string, string>();
 

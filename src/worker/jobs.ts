@@ -5,6 +5,7 @@ import { bringAboutJob } from './jobs/bring-about';
 import { fillPracticeJob } from './jobs/fill-practice';
 import { mailFromDoorJob } from './jobs/mail-from-door';
 import { moveDemoClockJob } from './jobs/move-demo-clock';
+import { readPaperJob } from './jobs/read-paper';
 import { sealAnswersJob } from './jobs/seal-answers';
 import { runImportJob } from './jobs/run-import';
 import { sendDraftsJob } from './jobs/send-drafts';
@@ -21,6 +22,7 @@ const WORK: { [Name in JobName]: Job<Name> } = {
 	bring_about: bringAboutJob,
 	seal_answers: sealAnswersJob,
 	tell_passed: tellPassedJob,
+	read_paper: readPaperJob,
 	move_demo_clock: moveDemoClockJob
 };
 

@@ -26,6 +26,8 @@ export const JOBS = {
 	seal_answers: z.object({ firmId: z.uuid(), id: z.uuid() }),
 	/** tells somebody that another one of their client asks them for answers, or that these are there */
 	tell_passed: z.object({ firmId: z.uuid(), id: z.uuid(), done: z.boolean() }),
+	/** reads the words of a paper that came by itself */
+	read_paper: z.object({ firmId: z.uuid(), paperId: z.uuid() }),
 	/** moves the demo's clock forward */
 	move_demo_clock: z.object({ to: z.iso.datetime() })
 } as const satisfies Record<string, z.ZodType>;

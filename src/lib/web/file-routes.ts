@@ -6,6 +6,7 @@ import type { RouteId } from '$app/types';
  */
 const FILE_ROUTES = [
 	'/portal/[firm]/(page)/item/[item]/papers',
+	'/portal/[firm]/(page)/send/papers',
 	'/portal/[firm]/answer/[page]/sent/[receipt]/papers',
 	'/desk/attachments',
 	'/desk/(place)/clients/import/file',

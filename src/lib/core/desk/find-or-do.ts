@@ -24,6 +24,7 @@ const DESTINATIONS: readonly Destination[] = [
 	{ name: 'Former clients', path: '/desk/clients?ended=1', also: 'ended left archive', act: 'look' },
 	{ name: 'Everything asked for', path: '/desk/clients/asked', also: 'open late items lines due dates requests', act: 'look' },
 	{ name: 'People of all clients', path: '/desk/clients/people', also: 'contacts addresses phones', act: 'look' },
+	{ name: 'Arrivals', path: '/desk/arrivals', also: 'files papers filed inbox', act: 'look' },
 	{ name: 'Almanac', path: '/desk/almanac', also: 'calendar reminders chases forecast', act: 'look' },
 	{ name: 'Library', path: '/desk/library', also: 'texts messages templates', act: 'look' },
 	{ name: 'Request lists', path: '/desk/library/lists', also: 'library templates ready-made', act: 'look' },

@@ -11,6 +11,7 @@ export const ACT_WORDS = {
 	see_as: 'see the portal as a contact sees it',
 	invite: 'add people to clients and invite them',
 	send_request: 'ask clients for papers, answers and signatures',
+	file_papers: 'give papers that came by themselves their place',
 	judge_item: 'accept, send back, waive and move what was asked',
 	countersign: 'countersign letters',
 	keep_library: 'add and change texts of the Library',
@@ -30,6 +31,7 @@ const RUNS_CLIENTS: readonly Act[] = [
 	'see_as',
 	'invite',
 	'send_request',
+	'file_papers',
 	'judge_item',
 	'countersign',
 	'keep_library',
@@ -42,8 +44,8 @@ export const MAY: Record<Role, readonly Act[]> = {
 	administrator: ACTS,
 	partner: RUNS_CLIENTS,
 	coordinator: RUNS_CLIENTS,
-	bookkeeper: ['look', 'keep_record', 'see_as', 'send_request', 'judge_item', 'keep_library', 'move_demo_clock'],
-	filing: ['look']
+	bookkeeper: ['look', 'keep_record', 'see_as', 'send_request', 'file_papers', 'judge_item', 'keep_library', 'move_demo_clock'],
+	filing: ['look', 'file_papers']
 };
 
 /** Whether a role has an act; nobody's role, null, has none. */

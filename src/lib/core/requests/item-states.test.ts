@@ -21,6 +21,7 @@ const ALLOWED: Record<ItemState, Partial<Record<`${ItemMove}:${Mover}`, ItemStat
 		'hand_in:contact': 'handed_in',
 		'say_no:contact': 'answered_no',
 		'decline:contact': 'declined',
+		'file:firm': 'handed_in',
 		'fill_in:firm': 'handed_in',
 		'waive:firm': 'waived',
 		'take_back:contact': 'waived'
@@ -30,11 +31,13 @@ const ALLOWED: Record<ItemState, Partial<Record<`${ItemMove}:${Mover}`, ItemStat
 		'hand_in:contact': 'handed_in',
 		'say_no:contact': 'answered_no',
 		'decline:contact': 'declined',
+		'file:firm': 'handed_in',
 		'fill_in:firm': 'handed_in',
 		'waive:firm': 'waived',
 		'take_back:contact': 'waived'
 	},
 	started: {
+		'file:firm': 'handed_in',
 		'fill_in:firm': 'handed_in',
 		'hand_in:contact': 'handed_in',
 		'say_no:contact': 'answered_no',
@@ -47,10 +50,17 @@ const ALLOWED: Record<ItemState, Partial<Record<`${ItemMove}:${Mover}`, ItemStat
 		'accept:machine': 'accepted',
 		'send_back:firm': 'sent_back',
 		'waive:firm': 'waived',
+		'unfile:firm': 'asked',
 		'go_on:contact': 'started'
 	},
-	accepted: { 'reopen:firm': 'asked' },
-	sent_back: { 'fill_in:firm': 'handed_in', 'hand_in:contact': 'handed_in', 'say_no:contact': 'answered_no', 'waive:firm': 'waived' },
+	accepted: { 'reopen:firm': 'asked', 'unfile:firm': 'asked' },
+	sent_back: {
+		'file:firm': 'handed_in',
+		'fill_in:firm': 'handed_in',
+		'hand_in:contact': 'handed_in',
+		'say_no:contact': 'answered_no',
+		'waive:firm': 'waived'
+	},
 	waived: { 'reopen:firm': 'asked' },
 	answered_no: { 'fill_in:firm': 'handed_in', 'hand_in:contact': 'handed_in', 'send_back:firm': 'sent_back', 'waive:firm': 'waived' },
 	declined: { 'waive:firm': 'waived', 'reopen:firm': 'asked' }

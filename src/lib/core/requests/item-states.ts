@@ -21,6 +21,8 @@ export const ITEM_MOVES = [
 	'start',
 	'hand_in',
 	'fill_in',
+	'file',
+	'unfile',
 	'say_no',
 	'decline',
 	'accept',
@@ -50,6 +52,9 @@ export const ITEM_TRANSITIONS: readonly {
 	},
 	// somebody of the firm writes down what the client says by phone
 	{ move: 'fill_in', by: ['firm'], from: ['asked', 'seen', 'started', 'sent_back', 'answered_no'], to: 'handed_in' },
+	// a file that came by itself is what was asked for; taken out again it is asked as before
+	{ move: 'file', by: ['firm'], from: ['asked', 'seen', 'started', 'sent_back'], to: 'handed_in' },
+	{ move: 'unfile', by: ['firm'], from: ['handed_in', 'accepted'], to: 'asked' },
 	{
 		move: 'say_no',
 		by: ['contact'],

@@ -11,7 +11,8 @@ test('what is counted as somebody’s is what their role lets them deal with', (
 		coordinator: ROUNDS_SECTIONS.length,
 		// neither countersigns nor invites
 		bookkeeper: ROUNDS_SECTIONS.length - 4,
-		filing: 0
+		// gives papers their place
+		filing: 1
 	});
 	expect(isTheirs('bookkeeper', 'to_countersign')).toBe(false);
 	expect(isTheirs(null, 'handed_in')).toBe(false);

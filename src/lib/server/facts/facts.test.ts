@@ -51,8 +51,8 @@ describe('read from a paper', () => {
 	const paperOf = async (of: TestClient, name: string) =>
 		(
 			await context.owner.query<{ id: string }>(
-				`insert into paper (id, firm_id, client_id, name, bytes, sha256, content_type, storage_key, uploaded_at)
-				values (gen_random_uuid(), $1, $2, $3, 1, '\\x00', 'application/pdf', gen_random_uuid()::text, $4) returning id`,
+				`insert into paper (id, firm_id, client_id, name, bytes, sha256, content_type, storage_key, uploaded_at, unasked)
+				values (gen_random_uuid(), $1, $2, $3, 1, '\\x00', 'application/pdf', gen_random_uuid()::text, $4, true) returning id`,
 				[firm.id, of.id, name, context.clock.now()]
 			)
 		).rows[0].id;

@@ -74,6 +74,8 @@ const MOVE_EVENTS: Record<Exclude<ItemMove, 'send'>, EventVerb> = {
 	start: 'item_started',
 	hand_in: 'item_handed_in',
 	fill_in: 'item_filled_in',
+	file: 'item_filed',
+	unfile: 'item_unfiled',
 	say_no: 'item_answered_no',
 	decline: 'item_declined',
 	accept: 'item_accepted',
@@ -123,7 +125,7 @@ export async function moveItem(
 			extra.answer ?? null,
 			extra.data === undefined ? null : JSON.stringify(extra.data),
 			move === 'see' || move === 'start',
-			move === 'send_back' || move === 'reopen' || move === 'go_on',
+			move === 'send_back' || move === 'reopen' || move === 'go_on' || move === 'unfile',
 			localDate(actor.now, firm.calendar),
 			extra.review ? JSON.stringify(extra.review) : null
 		]

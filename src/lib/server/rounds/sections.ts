@@ -1,6 +1,7 @@
 import type { RoundsSection } from '$lib/core/rounds/sections';
 import type { RoundsSectionDefinition } from './section';
 import { answers } from './sections/answers';
+import { arrivals } from './sections/arrivals';
 import { drafts } from './sections/drafts';
 import { handedIn } from './sections/handed-in';
 import { mailTrouble } from './sections/mail-trouble';
@@ -18,6 +19,7 @@ export const SECTIONS = {
 	texts,
 	talk,
 	answers,
+	arrivals,
 	handed_in: handedIn,
 	public_answers: publicAnswers,
 	tasks,

@@ -16,6 +16,7 @@
 		{ name: 'Rounds', path: '/desk/rounds' },
 		{ name: 'Clients', path: '/desk/clients' },
 		{ name: 'Almanac', path: '/desk/almanac' },
+		{ name: 'Arrivals', path: '/desk/arrivals' },
 		{ name: 'Library', path: '/desk/library' },
 		{ name: 'Postroom', path: '/desk/postroom' },
 		{ name: 'Firm', path: '/desk/firm' }

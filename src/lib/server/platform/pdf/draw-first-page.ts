@@ -1,27 +1,17 @@
-import { createRequire } from 'node:module';
-import { dirname, join } from 'node:path';
 import { createCanvas } from '@napi-rs/canvas';
-import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
+import { openPdf } from './open-pdf';
 
 /** Width of the picture in pixels: a phone's width at two pixels each. */
 const WIDTH = 780;
 /** A page more than this many times as high as it is wide is not drawn. */
 const RATIO_MOST = 6;
-const parts = dirname(createRequire(import.meta.url).resolve('pdfjs-dist/package.json'));
 
 /**
  * Draws the first page of a PDF (ISO 32000). No script of the document runs.
  * @returns a WebP picture, or null if the file cannot be read, is locked, or its page is of an odd shape
  */
 export async function drawFirstPage(pdf: Uint8Array): Promise<Uint8Array | null> {
-	const loading = getDocument({
-		data: pdf,
-		isEvalSupported: false,
-		useSystemFonts: false,
-		standardFontDataUrl: `${join(parts, 'standard_fonts')}/`,
-		cMapUrl: `${join(parts, 'cmaps')}/`,
-		wasmUrl: `${join(parts, 'wasm')}/`
-	});
+	const loading = openPdf(pdf);
 	try {
 		const page = await (await loading.promise).getPage(1);
 		const viewport = page.getViewport({ scale: WIDTH / page.getViewport({ scale: 1 }).width });

@@ -7,14 +7,16 @@ export type PdfTask =
 	| { do: 'compose'; letter: LetterToCompose }
 	| { do: 'answers'; sheet: AnswersToCompose }
 	| { do: 'seal'; letter: LetterToSeal }
-	| { do: 'draw'; pdf: Uint8Array };
+	| { do: 'draw'; pdf: Uint8Array }
+	| { do: 'words'; pdf: Uint8Array };
 
 /** What runs in a thread of its own. */
-export default function run(task: PdfTask): Promise<ThreadAnswer<ComposedLetter | ComposedAnswers | Uint8Array | null>> {
-	return answerOf<ComposedLetter | ComposedAnswers | Uint8Array | null>(async () => {
+export default function run(task: PdfTask): Promise<ThreadAnswer<ComposedLetter | ComposedAnswers | Uint8Array | string | null>> {
+	return answerOf<ComposedLetter | ComposedAnswers | Uint8Array | string | null>(async () => {
 		if (task.do === 'compose') return composeLetter(task.letter);
 		if (task.do === 'answers') return composeAnswers(task.sheet);
 		if (task.do === 'seal') return sealLetter(task.letter);
+		if (task.do === 'words') return (await import('./read-words')).readFirstWords(task.pdf);
 		// what draws is large, and no letter needs it
 		return (await import('./draw-first-page')).drawFirstPage(task.pdf);
 	});

@@ -13,6 +13,8 @@ export interface PdfWork {
 	seal(letter: LetterToSeal): Promise<Uint8Array>;
 	/** see `drawFirstPage`; null also if it takes longer than ten seconds */
 	firstPage(pdf: Uint8Array): Promise<Uint8Array | null>;
+	/** see `readFirstWords`; null also if it takes longer than ten seconds */
+	words(pdf: Uint8Array): Promise<string | null>;
 	close(): Promise<void>;
 }
 
@@ -29,6 +31,11 @@ export function threadedPdfWork(): PdfWork {
 		firstPage: (pdf) =>
 			drawing.run<Uint8Array | null>({ do: 'draw', pdf }, DRAWING_SECONDS).catch((error: Error) => {
 				log.warn(errorForLog(error), 'a first page was not drawn');
+				return null;
+			}),
+		words: (pdf) =>
+			drawing.run<string | null>({ do: 'words', pdf }, DRAWING_SECONDS).catch((error: Error) => {
+				log.warn(errorForLog(error), 'the words of a paper were not read');
 				return null;
 			}),
 		close: async () => {

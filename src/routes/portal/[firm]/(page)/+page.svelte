@@ -154,6 +154,7 @@
 			>{say('portal.more', { count: rest.length - SHOWN })}</button
 		>{/if}
 {/if}
+{#if !data.person.lookedAtBy}<p class="mt-6"><a class="act-link" href="{data.home}/send">{say('send.link')}</a></p>{/if}
 {#if data.areas.length > 0}
 	<nav class="mt-6 border-t border-(--rule-strong)" aria-label={say('portal.areas')}>
 		{#each data.areas as area (area)}<a class="area" href="{data.home}/{area === 'letters' ? 'signed' : area}">{say(`${area}.title`)}</a>{/each}

@@ -1,0 +1,217 @@
+import type { IsoDate } from '../calendar/firm-calendar';
+
+/** What is known of a file that came without being asked for. */
+export interface Arrival {
+	/** of the file */
+	name: string;
+	/** what whoever sent it says that it is */
+	note: string;
+	/** the words of its first pages; null where they were not read, or there are none */
+	words: string | null;
+	/** the contact who sent it */
+	contactId: string | null;
+}
+
+/** Something open that takes files. */
+export interface OpenPlace {
+	itemId: string;
+	title: string;
+	/** what the request is called that it is part of */
+	request: string;
+	/** whom it is asked of */
+	contactId: string;
+	/** the account whose statement it is, if it is one */
+	account: { institution: string; lastFour: string } | null;
+	/** the days that it is about */
+	period: { from: IsoDate; to: IsoDate } | null;
+	/** the files that it names, still to come */
+	slots: readonly string[];
+}
+
+/** A reason to think that a file belongs somewhere, in words, and how much it says. */
+export interface Sign {
+	is: 'account' | 'institution' | 'period' | 'words' | 'named' | 'only';
+	says: string;
+	weight: number;
+}
+
+export interface LikelyPlace {
+	itemId: string;
+	/** the file of it that this one is by its name */
+	slot: string | null;
+	score: number;
+	signs: Sign[];
+}
+
+/** A place is only named where its signs weigh this much together. */
+const LEAST_SCORE = 3;
+
+const plain = (text: string): string => text.normalize('NFKD').replace(/\p{M}/gu, '').toLowerCase();
+
+/** Words that stand in the names of any file. */
+const COMMON = new Set([
+	'scan',
+	'file',
+	'page',
+	'pages',
+	'document',
+	'copy',
+	'final',
+	'image',
+	'photo',
+	'from',
+	'with',
+	'your',
+	'last',
+	'three',
+	'months',
+	'pour',
+	'avec',
+	'dans'
+]);
+const wordsOf = (text: string): Set<string> =>
+	new Set(
+		plain(text)
+			.split(/[^\p{L}]+/u)
+			.filter((word) => word.length >= 4 && !COMMON.has(word))
+			// payslip and payslips are one
+			.map((word) => word.replace(/s$/, ''))
+	);
+
+const MONTHS: readonly (readonly string[])[] = [
+	['january', 'janvier', 'jan', 'janv'],
+	['february', 'fevrier', 'feb', 'fevr'],
+	['march', 'mars', 'mar'],
+	['april', 'avril', 'apr', 'avr'],
+	['may', 'mai'],
+	['june', 'juin', 'jun'],
+	['july', 'juillet', 'jul', 'juil', 'juill'],
+	['august', 'aout', 'aug'],
+	['september', 'septembre', 'sep', 'sept'],
+	['october', 'octobre', 'oct'],
+	['november', 'novembre', 'nov'],
+	['december', 'decembre', 'dec']
+];
+const MONTH_OF = new Map(MONTHS.flatMap((names, i) => names.map((name) => [name, i + 1] as const)));
+
+/** A month that a text speaks of; without its year where it does not say it. */
+export interface SpokenMonth {
+	month: number;
+	year: number | null;
+}
+
+/**
+ * The months that a text speaks of: “April 2026”, “April 30, 2026”, “1 Apr 26”, “2026-04-30”, “30.04.2026”, “04/2026”, “avril”; in the name of a
+ * file also “202604”. “Apr 26” may be a day or a year: it is the month alone.
+ */
+export function monthsIn(text: string): SpokenMonth[] {
+	const found = new Map<string, SpokenMonth>();
+	const add = (month: number, year: number | null) => {
+		if (month >= 1 && month <= 12 && (year === null || (year >= 1990 && year <= 2200))) found.set(`${year} ${month}`, { month, year });
+	};
+	const words = plain(text).replaceAll('_', ' ');
+	for (const match of words.matchAll(
+		/(?:(?<!\d)\d{1,2}(?:st|nd|rd|th|er)?[ .-]{1,2})?(?<!\p{L})(\p{L}{3,9})(?!\p{L})\.?(?:[ -]\d{1,2}(?!\d),?)?(?:[ ,’'.-]{1,2}(\d{4})(?!\d))?/gu
+	)) {
+		const month = MONTH_OF.get(match[1]);
+		if (month === undefined) continue;
+		const short = /^\d{1,2}\D+\p{L}+\.?[ -](\d{2})$/u.exec(match[0])?.[1];
+		const year = match[2] ?? (short && `20${short}`);
+		// "may" is a word as well: without a year it says nothing
+		if (match[1] !== 'may' || year !== undefined) add(month, year === undefined ? null : Number(year));
+	}
+	for (const match of words.matchAll(/(?<!\d)(\d{4})[-./ ]?(\d{2})(?:[-./ ]?\d{2})?(?!\d)/g)) add(Number(match[2]), Number(match[1]));
+	for (const match of words.matchAll(/(?<!\d)\d{1,2}[-./](\d{1,2})[-./](\d{4})(?!\d)/g)) add(Number(match[1]), Number(match[2]));
+	for (const match of words.matchAll(/(?<![\d./-])(\d{1,2})[-./](\d{4})(?!\d)/g)) add(Number(match[1]), Number(match[2]));
+	return [...found.values()];
+}
+
+const MONTH_WORDS = ['January', 'February', 'March', 'April', 'May', 'June', 'July', 'August', 'September', 'October', 'November', 'December'];
+
+/** Whether a month, of any year where none is said, lies in a span of days: its last month counts most, and is the one that is named. */
+function inPeriod({ month, year }: SpokenMonth, { from, to }: { from: IsoDate; to: IsoDate }): boolean {
+	const [first, last] = [from.slice(0, 7), to.slice(0, 7)];
+	for (let y = Number(first.slice(0, 4)); y <= Number(last.slice(0, 4)); y++) {
+		const one = `${y}-${String(month).padStart(2, '0')}`;
+		if ((year === null || year === y) && one >= first && one <= last) return true;
+	}
+	return false;
+}
+
+/** What is read from a file once, for however many places. */
+function readArrival({ name, note, words }: Arrival) {
+	const said = `${name} ${note}`;
+	const all = `${said} ${words ?? ''}`;
+	const months = monthsIn(said);
+	return {
+		own: wordsOf(said),
+		all: plain(all),
+		// digits in groups are one number
+		digits: all.replace(/(\d)[ -](?=\d)/g, '$1'),
+		// what it is called goes before what stands in it
+		months: months.length > 0 ? months : monthsIn((words ?? '').slice(0, 2000))
+	};
+}
+
+/** What a file's name, its note and its words say for one place. */
+function signsFor(
+	{ own, all, digits, months }: ReturnType<typeof readArrival>,
+	place: OpenPlace,
+	alone: boolean
+): { signs: Sign[]; slot: string | null } {
+	const signs: Sign[] = [];
+	if (place.account) {
+		const { institution, lastFour } = place.account;
+		if (lastFour.length === 4 && new RegExp(`${lastFour}(?!\\d)`).test(digits))
+			signs.push({ is: 'account', says: `an account number in it ends in ${lastFour}`, weight: 4 });
+		if (all.includes(plain(institution))) signs.push({ is: 'institution', says: `it names ${institution}`, weight: 2 });
+	}
+	if (place.period) {
+		const { period } = place;
+		const fits = months.filter((month) => inPeriod(month, period));
+		if (fits.length > 0) {
+			const { month, year } = fits.find((one) => one.year !== null) ?? fits[0];
+			signs.push({ is: 'period', says: `it speaks of ${MONTH_WORDS[month - 1]}${year === null ? '' : ` ${year}`}`, weight: year === null ? 2 : 3 });
+		}
+	} else {
+		// “Your papers for April”: of which year is known by what is open now
+		const asked = monthsIn(`${place.title} ${place.request}`);
+		const same = months.find(({ month, year }) =>
+			asked.some((one) => one.month === month && (one.year === null || year === null || one.year === year))
+		);
+		if (same) signs.push({ is: 'period', says: `it speaks of ${MONTH_WORDS[same.month - 1]}, as what was asked does`, weight: 2 });
+	}
+	const named = place.slots.find((slot) => [...wordsOf(slot)].some((word) => own.has(word)));
+	if (named !== undefined) signs.push({ is: 'named', says: `“${named}” is still missing`, weight: 3 });
+	const shared = [...wordsOf(place.title)].filter((word) => own.has(word));
+	if (shared.length > 0)
+		signs.push({
+			is: 'words',
+			says: `“${shared.join('”, “')}” ${shared.length === 1 ? 'stands' : 'stand'} in its name or note`,
+			weight: Math.min(4, 2 * shared.length)
+		});
+	if (alone) signs.push({ is: 'only', says: 'nothing else is open that takes files', weight: 2 });
+	return { signs, slot: named ?? null };
+}
+
+/**
+ * Where a file that came by itself may belong, the likeliest first. Each place says why; what one sign alone half says is not named.
+ * Of two that are equally likely none goes before: then a person knows better.
+ */
+export function likelyPlaces(arrival: Arrival, places: readonly OpenPlace[]): LikelyPlace[] {
+	const read = readArrival(arrival);
+	return places
+		.map((place): LikelyPlace => {
+			const { signs, slot } = signsFor(read, place, places.length === 1);
+			const score = signs.reduce((sum, { weight }) => sum + weight, 0) + (signs.length > 0 && place.contactId === arrival.contactId ? 0.5 : 0);
+			return { itemId: place.itemId, slot, score, signs };
+		})
+		.filter(({ score }) => score >= LEAST_SCORE)
+		.sort((a, b) => b.score - a.score || (a.itemId < b.itemId ? -1 : 1));
+}
+
+/** The place that is proposed: the likeliest, if it is likelier than any other. */
+export function proposedPlace(likely: readonly LikelyPlace[]): LikelyPlace | null {
+	const [first, second] = likely;
+	return first && (!second || second.score < first.score) ? first : null;
+}

@@ -1,0 +1,412 @@
+import { randomUUID } from 'node:crypto';
+import type { Readable } from 'node:stream';
+import { buffer } from 'node:stream/consumers';
+import { z } from 'zod';
+import { likelyPlaces, proposedPlace, type LikelyPlace, type OpenPlace } from '$lib/core/arrivals/likely-places';
+import { DomainError } from '$lib/core/errors/domain-error';
+import { kindOf } from '$lib/core/items/item-kinds';
+import { asPaper, isOfSlotType, PAPER_MAX_BYTES, safeFileName } from '$lib/core/papers/file-name';
+import { optionalText } from '$lib/core/people/plain-fields';
+import { isOpen, type ItemState } from '$lib/core/requests/item-states';
+import { saying } from '$lib/words/sayings';
+import { requireContact, requireStaff, type Actor } from '../actor';
+import { recordEvent } from '../audit/record-event';
+import { loadFirm } from '../firms/firm';
+import { lockItem, moveItem, withSpec, type LockedItem } from '../items/change-item';
+import type { Database, Tx } from '../platform/db/database';
+import type { PaperStore } from '../platform/files/paper-store';
+import type { PdfWork } from '../platform/pdf/pdf-work';
+import { enqueue } from '../platform/queue';
+
+/** Most files of one contact that wait for their place at once. */
+export const WAITING_MOST = 60;
+/** Characters that somebody may say of a file. */
+const NOTE_MAX = 300;
+export const noteField = optionalText('the note', NOTE_MAX).transform((text) => text ?? '');
+
+/** @throws DomainError not_found for a client that is not theirs, changed_meanwhile for a closed one, too_many */
+async function requireRoom(tx: Tx, actor: Actor, clientId: string): Promise<void> {
+	requireContact(actor);
+	const client = await tx.first<{ name: string; state: string }>('select name, state from client where id = $1', [clientId]);
+	if (!client) throw new DomainError('not_found', saying('wrong.client.unknown'));
+	if (client.state !== 'active') throw new DomainError('changed_meanwhile', saying('wrong.client.closed', { client: client.name }));
+	const waiting = await tx.first<{ n: number }>(`select count(*) n from paper where firm_id = $1 and uploaded_by_contact_id = $2 and ${WAITS}`, [
+		tx.firmId,
+		actor.id
+	]);
+	if (waiting!.n >= WAITING_MOST) throw new DomainError('too_many', saying('wrong.arrival.many', { max: WAITING_MOST }));
+}
+
+const WAITS = 'item_id is null and removed_at is null and put_away_at is null';
+
+/**
+ * Takes in a file that a contact sends without being asked. It waits for somebody of the firm to give it its place.
+ * @throws DomainError not_found, changed_meanwhile, too_many, unreadable_file, storage_full
+ */
+export async function takeInArrival(
+	place: { db: Database; papers: PaperStore },
+	firmId: string,
+	actor: Actor,
+	input: { clientId: string; name: string; content: Readable; signal?: AbortSignal }
+): Promise<{ id: string }> {
+	requireContact(actor);
+	const allowed = (tx: Tx) => requireRoom(tx, actor, input.clientId);
+	await place.db.inFirm(firmId, allowed, actor.id);
+	const stored = await place.papers.put(input.content, PAPER_MAX_BYTES, input.signal);
+	try {
+		if (stored.bytes === 0) throw new DomainError('unreadable_file', saying('wrong.paper.empty', { name: safeFileName(input.name) }));
+		const kept = asPaper(input.name, stored.contentType);
+		if (!kept) throw new DomainError('unreadable_file', saying('wrong.paper.kind', { name: safeFileName(input.name) }));
+		const { name, contentType } = kept;
+		const id = randomUUID();
+		await place.db.inFirm(
+			firmId,
+			async (tx) => {
+				await allowed(tx);
+				await tx.rows(
+					`insert into paper (id, firm_id, client_id, name, bytes, sha256, content_type, storage_key, uploaded_by_contact_id, uploaded_at, unasked)
+					values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, true)`,
+					[id, firmId, input.clientId, name, stored.bytes, stored.sha256, contentType, stored.key, actor.id, actor.now]
+				);
+				await recordEvent(tx, actor, { verb: 'paper_arrived', clientId: input.clientId, contactId: actor.id, paperId: id, details: { name } });
+				await enqueue(tx, 'read_paper', { firmId, paperId: id });
+			},
+			actor.id
+		);
+		return { id };
+	} catch (error) {
+		await place.papers.remove(stored.key);
+		throw error;
+	}
+}
+
+/** Reads the words of a paper's first pages, by which its place is found; of what has none, nothing. */
+export async function readWords(
+	place: { db: Database; papers: PaperStore; pdf: Pick<PdfWork, 'words'> },
+	firmId: string,
+	paperId: string
+): Promise<void> {
+	const paper = await place.db.inFirm(firmId, (tx) =>
+		tx.first<{ key: string; type: string; bytes: number }>(
+			'select storage_key as key, content_type as type, bytes from paper where id = $1 and removed_at is null',
+			[paperId]
+		)
+	);
+	if (!paper || paper.type !== 'application/pdf' || paper.bytes > READ_MOST_BYTES) return;
+	const words = await place.pdf.words(await buffer(place.papers.read(paper.key)));
+	if (words) await place.db.inFirm(firmId, (tx) => tx.rows('update paper set words = $2 where id = $1', [paperId, words]));
+}
+/** No larger file is read: it would have to be in memory as a whole. */
+const READ_MOST_BYTES = 20 * 1024 * 1024;
+
+/** A file that a contact sent by themselves, as they see it. */
+export interface OwnArrival {
+	id: string;
+	name: string;
+	bytes: number;
+	sha256: string;
+	note: string;
+	clientName: string;
+	sentAt: string;
+	/** what it was filed under */
+	filedUnder: string | null;
+	/** it waits, and can be taken back */
+	waits: boolean;
+}
+
+/** What somebody sent by themselves, the newest first. */
+export function readOwnArrivals(tx: Tx, actor: Actor): Promise<OwnArrival[]> {
+	requireContact(actor);
+	return tx.rows<OwnArrival>(
+		`select p.id, p.name, p.bytes, encode(p.sha256, 'hex') sha256, p.note, c.name "clientName", p.uploaded_at "sentAt", i.title "filedUnder",
+			p.item_id is null and p.put_away_at is null waits
+		from paper p join client c on c.id = p.client_id left join item i on i.id = p.item_id
+		where p.firm_id = $1 and p.unasked and p.removed_at is null and p.uploaded_by_contact_id = $2 order by p.uploaded_at desc, p.id limit 60`,
+		[tx.firmId, actor.id]
+	);
+}
+
+/** The clients for whom somebody may send something. */
+export function readClientsToSendFor(tx: Tx, actor: Actor): Promise<{ id: string; name: string }[]> {
+	requireContact(actor);
+	return tx.rows(`select id, name from client where firm_id = $1 and state = 'active' order by lower(name), id`, [tx.firmId]);
+}
+
+async function lockOwnWaiting(tx: Tx, actor: Actor, paperId: string): Promise<{ client_id: string; name: string }> {
+	requireContact(actor);
+	const paper = await tx.first<{ client_id: string; name: string; waits: boolean }>(
+		`select client_id, name, ${WAITS} waits from paper where id = $1 and unasked and uploaded_by_contact_id = $2 for update`,
+		[paperId, actor.id]
+	);
+	if (!paper) throw new DomainError('not_found', saying('wrong.paper.unknown'));
+	if (!paper.waits) throw new DomainError('changed_meanwhile', saying('wrong.arrival.dealt'));
+	return paper;
+}
+
+/** Says what a file is that somebody sent by themselves. */
+export async function noteArrival(tx: Tx, actor: Actor, input: { paperId: string; note: string }): Promise<void> {
+	await lockOwnWaiting(tx, actor, input.paperId);
+	await tx.rows('update paper set note = $2 where id = $1', [input.paperId, input.note]);
+}
+
+/** Takes back what somebody sent by themselves, until the firm has dealt with it. */
+export async function takeBackArrival(tx: Tx, actor: Actor, paperId: string): Promise<void> {
+	const { client_id, name } = await lockOwnWaiting(tx, actor, paperId);
+	await tx.rows('update paper set removed_at = $2 where id = $1', [paperId, actor.now]);
+	await recordEvent(tx, actor, { verb: 'arrival_taken_back', clientId: client_id, contactId: actor.id, paperId, details: { name } });
+}
+
+/** A file without a place, as the firm deals with it. */
+export interface ArrivalRow {
+	id: string;
+	name: string;
+	bytes: number;
+	contentType: string;
+	note: string;
+	clientId: string;
+	clientName: string;
+	sender: string;
+	sentAt: string;
+}
+const ROW = `p.id, p.name, p.bytes, p.content_type "contentType", p.note, p.client_id "clientId", c.name "clientName", coalesce(ct.name, '') sender, p.uploaded_at "sentAt"`;
+const FROM = 'from paper p join client c on c.id = p.client_id left join contact ct on ct.id = p.uploaded_by_contact_id';
+const WAITING = 'p.item_id is null and p.removed_at is null and p.put_away_at is null';
+
+/** Counts files without a place; `$1` the firm, `$mine` whose clients alone, or null. */
+export const countArrivals = (mine: number): string =>
+	`select count(*) from paper p join client c on c.id = p.client_id where p.firm_id = $1 and ${WAITING} and ($${mine}::uuid is null or c.responsible_id = $${mine})`;
+
+/** The files without a place of the clients that this person sees, the oldest first. */
+export function readArrivals(tx: Tx, limit: number, mineOf: string | null): Promise<ArrivalRow[]> {
+	return tx.rows(
+		`select ${ROW} ${FROM} where p.firm_id = $1 and ${WAITING} and ($3::uuid is null or c.responsible_id = $3) order by p.uploaded_at, p.id limit $2`,
+		[tx.firmId, limit, mineOf]
+	);
+}
+
+/** The same with what each seems to be, in words; empty for what nothing says. */
+export async function readArrivalsWithPlaces(tx: Tx, limit: number, mineOf: string | null): Promise<(ArrivalRow & { seems: string })[]> {
+	const arrivals = await readArrivals(tx, limit, mineOf);
+	const more = await tx.rows<{ id: string; words: string | null; contactId: string | null }>(
+		'select id, left(words, 3000) words, uploaded_by_contact_id "contactId" from paper where id = any ($1)',
+		[arrivals.map(({ id }) => id)]
+	);
+	const places = await readPlaces(tx, [...new Set(arrivals.map(({ clientId }) => clientId))]);
+	return arrivals.map((arrival) => {
+		const { words, contactId } = more.find(({ id }) => id === arrival.id)!;
+		const open = places.get(arrival.clientId) ?? [];
+		const proposed = proposedPlace(likelyPlaces({ name: arrival.name, note: arrival.note, words, contactId }, open));
+		return { ...arrival, seems: open.find(({ itemId }) => itemId === proposed?.itemId)?.title ?? '' };
+	});
+}
+
+/** Something open that a file can be filed under. */
+export interface PlaceChoice {
+	itemId: string;
+	title: string;
+	contactName: string;
+	dueOn: string | null;
+	slots: string[];
+}
+export interface ArrivalToFile {
+	arrival: ArrivalRow;
+	places: PlaceChoice[];
+	/** the places that it seems to belong to, the likeliest first, and why */
+	likely: LikelyPlace[];
+	proposed: LikelyPlace | null;
+	/** whether its words could be read */
+	read: boolean;
+	/** files of this client with the same content */
+	same: { id: string; name: string; filedUnder: string | null }[];
+}
+
+/** A file without a place with where it may belong. @throws DomainError not_found, changed_meanwhile once it has one */
+export async function readArrival(tx: Tx, actor: Actor, id: string): Promise<ArrivalToFile> {
+	requireStaff(actor, 'look');
+	const row = await tx.first<ArrivalRow & { waits: boolean; words: string | null; contactId: string | null; sha256: Buffer }>(
+		`select ${ROW}, ${WAITING} waits, p.words, p.uploaded_by_contact_id "contactId", p.sha256 ${FROM} where p.id = $1 and p.unasked`,
+		[id]
+	);
+	if (!row) throw new DomainError('not_found', 'This file is not here any more.');
+	if (!row.waits) throw new DomainError('changed_meanwhile', 'It has its place by now, or was taken back.');
+	const open = (await readPlaces(tx, [row.clientId])).get(row.clientId) ?? [];
+	const { words, contactId, sha256, waits: _waits, ...arrival } = row;
+	const likely = likelyPlaces({ name: row.name, note: row.note, words, contactId }, open);
+	return {
+		arrival,
+		places: open.map(({ itemId, title, contactName, dueOn, slots }) => ({ itemId, title, contactName, dueOn, slots: [...slots] })),
+		likely,
+		proposed: proposedPlace(likely),
+		read: words !== null,
+		same: await tx.rows(
+			`select p.id, p.name, i.title "filedUnder" from paper p left join item i on i.id = p.item_id
+			where p.client_id = $1 and p.sha256 = $2 and p.id <> $3 and p.removed_at is null order by p.uploaded_at limit 5`,
+			[row.clientId, sha256, id]
+		)
+	};
+}
+
+type Place = OpenPlace & { contactName: string; dueOn: string | null };
+
+/** What is open at some clients and takes files, by client. */
+async function readPlaces(tx: Tx, clientIds: readonly string[]): Promise<Map<string, Place[]>> {
+	const rows = await tx.rows<
+		LockedItem & {
+			contactName: string;
+			request: string;
+			institution: string | null;
+			lastFour: string | null;
+			from: string | null;
+			to: string | null;
+			filled: string[];
+		}
+	>(
+		`select i.id, i.kind, i.title, i.state, i.version, i.due_on, i.client_id, i.request_id, i.contact_id, i.spec, i.attachments, i.accepts_itself, ct.name "contactName",
+			r.title request, a.institution, a.last_four "lastFour", coalesce(i.period_from, r.period_from) "from", coalesce(i.period_to, r.period_to) "to",
+			array(select p.slot from paper p where p.item_id = i.id and p.removed_at is null and p.slot is not null) filled
+		from item i join contact ct on ct.id = i.contact_id join request r on r.id = i.request_id left join account a on a.id = i.account_id
+		where i.client_id = any ($1) and i.phase = 'open' and i.kind = 'paper' order by i.due_on nulls last, i.position, i.id limit 5000`,
+		[clientIds]
+	);
+	const byClient = new Map<string, Place[]>();
+	for (const item of rows.map(withSpec)) {
+		const place: Place = {
+			itemId: item.id,
+			title: item.title,
+			request: item.request,
+			contactId: item.contact_id,
+			contactName: item.contactName,
+			dueOn: item.due_on,
+			account: item.institution === null ? null : { institution: item.institution, lastFour: item.lastFour ?? '' },
+			period: item.from && item.to ? { from: item.from, to: item.to } : null,
+			slots: slotsOf(item).filter((slot) => !item.filled.includes(slot))
+		};
+		byClient.set(item.client_id, [...(byClient.get(item.client_id) ?? []), place]);
+	}
+	return byClient;
+}
+const slotsOf = (item: LockedItem): string[] => (item.kind === 'paper' ? item.spec.slots.map(({ name }) => name) : []);
+
+/** Locks a file that came by itself, for somebody who may file it. */
+async function lockUnasked(tx: Tx, actor: Actor, paperId: string) {
+	requireStaff(actor, 'file_papers');
+	const paper = await tx.first<{
+		client_id: string;
+		name: string;
+		content_type: string;
+		item_id: string | null;
+		gone: boolean;
+		put_away: boolean;
+		uploaded_by_contact_id: string | null;
+	}>(
+		`select client_id, name, content_type, item_id, removed_at is not null gone, put_away_at is not null put_away, uploaded_by_contact_id from paper where id = $1 and unasked for update`,
+		[paperId]
+	);
+	if (!paper) throw new DomainError('not_found', 'This file is not here any more.');
+	if (paper.gone) throw new DomainError('changed_meanwhile', `${paper.name} was taken back by who sent it.`);
+	return paper;
+}
+
+/**
+ * Files a paper under something that is open at the same client. What wants no other named file is handed in by it, and nobody is reminded of
+ * it any more.
+ * @throws DomainError not_found, changed_meanwhile if somebody was faster, too_many, unreadable_file where the named file is of another kind
+ */
+export async function fileArrival(tx: Tx, actor: Actor, input: { paperId: string; itemId: string; slot: string | null }): Promise<void> {
+	const paper = await lockUnasked(tx, actor, input.paperId);
+	if (paper.item_id || paper.put_away) throw new DomainError('changed_meanwhile', `Somebody has dealt with ${paper.name} meanwhile.`);
+	const item = await lockItem(tx, input.itemId);
+	if (item.client_id !== paper.client_id || item.kind !== 'paper')
+		throw new DomainError('not_found', 'This is not asked of the client any more. Choose another place.');
+	if (!isOpen(item.state)) throw new DomainError('changed_meanwhile', `“${item.title}” is not open any more. Choose another place.`);
+	const { filesMost, slot: slotNamed } = kindOf(item.kind);
+	const there = await tx.rows<{ slot: string | null }>('select slot from paper where item_id = $1 and removed_at is null', [item.id]);
+	if (there.length >= filesMost(item.spec)) throw new DomainError('too_many', `“${item.title}” has all the files that it takes.`);
+	const slot = input.slot === null ? null : slotNamed(item.spec, input.slot);
+	if (input.slot !== null && !slot) throw new DomainError('not_found', 'This file is not asked for any more. Choose another one.');
+	if (slot && !isOfSlotType(paper.content_type, slot.accepts))
+		throw new DomainError('unreadable_file', saying('wrong.paper.slot', { name: paper.name, slot: slot.name, type: slot.accepts }));
+	await tx.rows('update paper set item_id = $2, slot = $3 where id = $1', [input.paperId, item.id, slot?.name ?? null]);
+	const filled = [slot?.name, ...there.map((one) => one.slot)];
+	const missing = slotsOf(item).filter((name) => !filled.includes(name));
+	const details = { name: paper.name, title: item.title };
+	await recordEvent(tx, actor, {
+		verb: 'paper_filed',
+		clientId: item.client_id,
+		contactId: item.contact_id,
+		requestId: item.request_id,
+		itemId: item.id,
+		paperId: input.paperId,
+		details
+	});
+	if (missing.length === 0) await moveItem(tx, actor, await loadFirm(tx), item, 'file', { details: { name: paper.name } });
+}
+
+/**
+ * Takes a paper out of the place that it was given: it waits again, and what it had handed in is open once more.
+ * @throws DomainError changed_meanwhile once somebody has accepted it or sent it back
+ */
+export async function unfileArrival(tx: Tx, actor: Actor, paperId: string): Promise<void> {
+	const paper = await lockUnasked(tx, actor, paperId);
+	if (paper.put_away) {
+		await tx.rows('update paper set put_away_at = null, put_away_by_id = null where id = $1', [paperId]);
+		await recordEvent(tx, actor, { verb: 'arrival_brought_back', clientId: paper.client_id, paperId, details: { name: paper.name } });
+		return;
+	}
+	if (!paper.item_id) return;
+	const item = await lockItem(tx, paper.item_id);
+	const byItself = item.state === 'accepted' && item.accepts_itself;
+	if (!isOpen(item.state) && item.state !== 'handed_in' && !byItself)
+		throw new DomainError('changed_meanwhile', `“${item.title}” was dealt with meanwhile. Open it there first.`);
+	await tx.rows('update paper set item_id = null, slot = null where id = $1', [paperId]);
+	await recordEvent(tx, actor, {
+		verb: 'arrival_brought_back',
+		clientId: paper.client_id,
+		itemId: item.id,
+		requestId: item.request_id,
+		paperId,
+		details: { name: paper.name }
+	});
+	if (!isOpen(item.state)) await moveItem(tx, actor, await loadFirm(tx), item, 'unfile');
+}
+
+/** Says that a file needs no place. It stays, and can be brought back. */
+export async function putAwayArrival(tx: Tx, actor: Actor, paperId: string): Promise<void> {
+	const paper = await lockUnasked(tx, actor, paperId);
+	if (paper.item_id || paper.put_away) throw new DomainError('changed_meanwhile', `Somebody has dealt with ${paper.name} meanwhile.`);
+	await tx.rows('update paper set put_away_at = $2, put_away_by_id = $3 where id = $1', [paperId, actor.now, actor.id]);
+	await recordEvent(tx, actor, {
+		verb: 'arrival_put_away',
+		clientId: paper.client_id,
+		contactId: paper.uploaded_by_contact_id ?? undefined,
+		paperId,
+		details: { name: paper.name }
+	});
+}
+
+/** A file that has been dealt with. */
+export interface DealtArrival extends ArrivalRow {
+	itemId: string | null;
+	filedUnder: string | null;
+	state: ItemState | null;
+}
+
+/** What was filed or put away lately, the newest first. */
+export function readDealtArrivals(tx: Tx, actor: Actor, limit = 30): Promise<DealtArrival[]> {
+	requireStaff(actor, 'look');
+	return tx.rows(
+		`select ${ROW}, p.item_id "itemId", i.title "filedUnder", i.state ${FROM} left join item i on i.id = p.item_id
+		where p.firm_id = $1 and p.unasked and p.removed_at is null and (p.item_id is not null or p.put_away_at is not null) order by p.uploaded_at desc, p.id limit $2`,
+		[tx.firmId, limit]
+	);
+}
+
+/** Where a file goes, as it is chosen. */
+export const placeSchema = z.object({
+	itemId: z.uuid('Choose where it belongs.'),
+	slot: z
+		.string()
+		.max(80)
+		.nullish()
+		.transform((slot) => slot || null)
+});

@@ -1,0 +1,120 @@
+<script lang="ts">
+	import { untrack } from 'svelte';
+	import { isViewable } from '$lib/core/papers/file-name';
+	import { dateWords, sizeWords } from '$lib/words/dates';
+	import { leafKeys } from '../desk/leaf-keys';
+	import { enhancedForm } from '../forms/enhanced-form';
+	import FilePages from '../papers/FilePages.svelte';
+	import type { LeafProps } from './leaf-props';
+
+	let { leaf, mine, pending, problem, handling, time }: LeafProps<'arrival'> = $props();
+	const arrival = $derived(leaf.arrival);
+	const src = $derived(`/desk/papers/${arrival.id}`);
+	const action = $derived(`/desk/arrivals/${arrival.id}`);
+	const placeOf = (itemId: string) => leaf.places.find((place) => place.itemId === itemId);
+	const proposed = $derived(leaf.proposed && placeOf(leaf.proposed.itemId) ? { ...leaf.proposed, place: placeOf(leaf.proposed.itemId)! } : null);
+	/** the others that are likely stand first, with their reasons */
+	const others = $derived(
+		leaf.places
+			.filter(({ itemId }) => itemId !== proposed?.itemId)
+			.map((place) => ({ ...place, likely: leaf.likely.find(({ itemId }) => itemId === place.itemId) }))
+			.sort((a, b) => (b.likely?.score ?? 0) - (a.likely?.score ?? 0))
+	);
+	let chosen = $state(untrack(() => (leaf.proposed ? '' : (leaf.likely[0]?.itemId ?? ''))));
+	const chosenPlace = $derived(placeOf(chosen));
+	const reasons = (signs: readonly { says: string }[]) => {
+		const text = signs.map(({ says }) => says).join('; ');
+		return text ? `${text[0].toUpperCase()}${text.slice(1)}.` : '';
+	};
+</script>
+
+<div class="space-y-4 p-5 pr-10" {@attach leafKeys}>
+	<header>
+		<h2 class="text-[1.2rem] break-words">{arrival.name}</h2>
+		<p class="text-sm text-(--half)">
+			{arrival.sender ? `${arrival.sender} · ` : ''}<a class="underline decoration-dotted" href="/desk/clients/{arrival.clientId}"
+				>{arrival.clientName}</a
+			>
+			· {sizeWords('en', arrival.bytes)} · came {time(arrival.sentAt)}
+		</p>
+		{#if arrival.note}<p class="mt-1">“{arrival.note}”</p>{/if}
+	</header>
+	{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
+	{#each leaf.same as other (other.id)}<p class="notice-lamp text-sm">
+			The same file is here already: <a class="act-link" href="/desk/papers/{other.id}" target="_blank" rel="noopener">{other.name}</a
+			>{other.filedUnder ? `, filed under “${other.filedUnder}”` : ''}.
+		</p>{/each}
+	{#if isViewable(arrival.contentType)}
+		<!-- reached by the keyboard, since it scrolls -->
+		<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+		<figure class="window overflow-auto border border-(--rule-strong) bg-(--rule)" tabindex="0" aria-label={arrival.name}>
+			<FilePages {src} name={arrival.name} contentType={arrival.contentType} label={(n, count) => `Page ${n} of ${count}`}>
+				{#snippet unshown()}
+					<figcaption class="bg-white p-4 text-sm text-[#1d2530]">{arrival.name} cannot be shown here. Download it to look at it.</figcaption>
+				{/snippet}
+			</FilePages>
+		</figure>
+	{/if}
+	<p class="text-sm"><a class="act-link" href="{src}?download" download>Download it</a></p>
+	{#if mine('file_papers')}
+		{#if proposed}
+			<section>
+				<h3 class="text-[1.05rem]">It seems to be “{proposed.place.title}”.</h3>
+				<p class="mt-0.5 text-sm text-(--half)">
+					{reasons(proposed.signs)} Asked of {proposed.place.contactName}{proposed.place.dueOn
+						? `, due ${dateWords('en', proposed.place.dueOn)}`
+						: ''}.
+				</p>
+				<form method="post" action="{action}?/file" class="mt-2" data-acts {@attach enhancedForm(handling)}>
+					<input type="hidden" name="itemId" value={proposed.itemId} />
+					{#if proposed.slot}<input type="hidden" name="slot" value={proposed.slot} />{/if}
+					<button class="act" aria-keyshortcuts="a" disabled={pending}>File it there <span class="key">a</span></button>
+				</form>
+			</section>
+		{:else if leaf.places.length === 0}<p>Nothing that takes files is open at {arrival.clientName}.</p>
+		{:else if leaf.likely.length > 0}<p>It may be one of several; nothing says which.</p>
+		{:else}<p>
+				Nothing says where it belongs{leaf.read || !/pdf/.test(arrival.contentType) ? '' : '; it has no words that can be read, as a scan has none'}.
+			</p>{/if}
+		{#if others.length > 0}
+			<form method="post" action="{action}?/file" class="space-y-2" {@attach enhancedForm(handling)}>
+				<label class="field"
+					><span>{proposed ? 'Or file it elsewhere' : 'File it under'}</span><select name="itemId" bind:value={chosen}>
+						<option value="">choose what is open …</option>
+						{#each others as place (place.itemId)}<option value={place.itemId}
+								>{place.title}{place.dueOn ? `, due ${dateWords('en', place.dueOn)}` : ''}</option
+							>{/each}
+					</select></label
+				>
+				{#if chosenPlace && chosenPlace.slots.length > 0}<label class="field"
+						><span>Which of its files</span><select name="slot"
+							><option value="">none of those it names</option>{#each chosenPlace.slots as slot (slot)}<option value={slot}>{slot}</option
+								>{/each}</select
+						></label
+					>{/if}
+				{#if chosen && leaf.likely.some(({ itemId }) => itemId === chosen)}<p class="text-sm text-(--half)">
+						{reasons(leaf.likely.find(({ itemId }) => itemId === chosen)!.signs)}
+					</p>{/if}
+				<button class={proposed ? 'act-quiet' : 'act'} disabled={pending || chosen === ''}>File it</button>
+			</form>
+		{/if}
+		<p class="text-xs text-(--half)">
+			What is filed hands in what was asked, and nobody is reminded of it any more. It can be taken back under <a
+				class="act-link"
+				href="/desk/arrivals">Arrivals</a
+			>.
+		</p>
+		<form method="post" action="{action}?/putAway" class="border-t border-(--rule-strong) pt-3" {@attach enhancedForm(handling)}>
+			<button class="act-quiet" disabled={pending}>It needs no place</button>
+		</form>
+	{/if}
+</div>
+
+<style>
+	.window {
+		height: 17rem;
+	}
+	.window:has(> figcaption:only-child) {
+		height: auto;
+	}
+</style>

@@ -1,0 +1,111 @@
+<script lang="ts">
+	import { invalidateAll } from '$app/navigation';
+	import { sizeWords } from '$lib/words/dates';
+	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
+
+	let { data } = $props();
+	let problem = $state('');
+	let pending = $state(false);
+	const NUMBERS = ['No', 'One', 'Two', 'Three', 'Four', 'Five', 'Six', 'Seven', 'Eight', 'Nine', 'Ten', 'Eleven', 'Twelve'];
+	const count = $derived(data.waiting.length);
+	const title = $derived(`${NUMBERS[count] ?? count} ${count === 1 ? 'file has' : 'files have'} no place yet.`);
+	const handling = {
+		onPending: (begins: boolean) => (pending = begins),
+		onProblem: (what: { message: string }) => (problem = what.message),
+		onSuccess: async () => {
+			problem = '';
+			await invalidateAll();
+		}
+	};
+</script>
+
+<svelte:head><title>Arrivals · {data.firm.name}</title></svelte:head>
+<main id="sheet" class="sheet" tabindex="-1">
+	<header class="px-4 pt-5 pb-3 md:pl-[104px]">
+		<h1 class="text-[1.65rem] leading-tight">{title}</h1>
+		<p class="text-[0.88rem] text-(--half)">What clients send without being asked waits here and in Rounds until somebody says where it belongs.</p>
+	</header>
+	{#if problem}<p class="notice-wrong mx-4 mb-3 md:ml-[104px]" role="alert">{problem}</p>{/if}
+	<ul>
+		{#each data.waiting as one (one.id)}<li>
+				<a class="row" href="/desk/rounds/arrival-{one.id}" data-row>
+					<span class="came">{one.came}</span>
+					<span class="min-w-0"><b class="block truncate">{one.name}</b><span class="text-[0.8rem] text-(--half)">{one.clientName}</span></span>
+					<span class="min-w-0"
+						>{#if one.seems}<span class="block truncate">seems to be “{one.seems}”</span>{:else if !one.note}<span class="text-(--half)"
+								>nothing says where it belongs</span
+							>{/if}{#if one.note}<span class="block truncate text-(--half)">“{one.note}”</span>{/if}</span
+					>
+					<span class="text-right text-[0.84rem] text-(--half)">{one.sender ? `from ${one.sender}` : ''} · {sizeWords('en', one.bytes)}</span>
+				</a>
+			</li>{/each}
+	</ul>
+	{#if data.dealt.length > 0}
+		<h2 class="px-4 pt-7 pb-1 text-[1.15rem] md:pl-[104px]">Filed lately</h2>
+		<ul>
+			{#each data.dealt as one (one.id)}<li class="row">
+					<span class="came">{one.came}</span>
+					<span class="min-w-0"
+						><a class="act-link block truncate" href="/desk/papers/{one.id}" target="_blank" rel="noopener">{one.name}</a><span
+							class="text-[0.8rem] text-(--half)">{one.clientName}</span
+						></span
+					>
+					<span class="truncate">
+						{#if one.itemId}under <a class="underline decoration-dotted" href="/desk/clients/{one.clientId}/item/{one.itemId}">{one.filedUnder}</a
+							>{:else}<span class="text-(--half)">needs no place</span>{/if}
+					</span>
+					<span class="text-right">
+						{#if data.mayFile && (one.itemId === null || one.state !== 'accepted')}<form
+								method="post"
+								action="/desk/arrivals/{one.id}?/takeBack"
+								{@attach enhancedForm(handling)}
+							>
+								<button class="act-link text-sm" disabled={pending} aria-label="Take {one.name} out of its place">Take it back</button>
+							</form>{/if}
+					</span>
+				</li>{/each}
+		</ul>
+	{/if}
+</main>
+
+<style>
+	.sheet {
+		min-height: calc(100dvh - 47px);
+		background: linear-gradient(90deg, transparent 86px, var(--margin-line) 86px, var(--margin-line) 87px, transparent 87px) var(--sheet);
+	}
+	.row {
+		display: grid;
+		grid-template-columns: 86px minmax(0, 1.2fr) minmax(0, 1.4fr) minmax(9rem, auto);
+		align-items: center;
+		gap: 18px;
+		min-height: 46px;
+		padding-right: 18px;
+		border-bottom: 1px solid var(--rule);
+		font-size: 0.9rem;
+	}
+	a.row:hover,
+	a.row:focus-visible {
+		background: linear-gradient(90deg, transparent 87px, var(--lamp-soft) 87px);
+	}
+	.came {
+		padding: 0 8px;
+		font-size: 0.78rem;
+		color: var(--half);
+		text-align: right;
+	}
+	@media (max-width: 640px) {
+		.sheet {
+			background: var(--sheet);
+		}
+		.row {
+			grid-template-columns: minmax(0, 1fr);
+			gap: 2px;
+			padding: 8px 16px;
+		}
+		.came,
+		.row > :last-child {
+			padding-left: 0;
+			text-align: left;
+		}
+	}
+</style>
