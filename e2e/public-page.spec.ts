@@ -86,6 +86,8 @@ test('opened at the desk, answered on a phone by somebody unknown, a copy after 
 	await expect(mobile.getByText(/arrived/)).toBeVisible();
 	await add.setInputFiles({ name: 'page.html', mimeType: 'text/html', buffer: Buffer.from('<html><script>') });
 	await expect(mobile.getByRole('alert').filter({ hasText: 'page.html' })).toBeVisible();
+	await add.setInputFiles({ name: 'large.pdf', mimeType: 'application/pdf', buffer: Buffer.alloc(21 * 1024 * 1024, '%PDF-1.7 ') });
+	await expect(mobile.getByText('This file is larger than 20 MB.', { exact: false })).toBeVisible();
 	await add.setInputFiles(pdf('twice.pdf'));
 	await expect(mobile.getByText(/arrived/)).toHaveCount(2);
 	await mobile.getByRole('button', { name: /twice\.pdf/ }).press('Enter');

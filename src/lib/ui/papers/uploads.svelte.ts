@@ -39,7 +39,7 @@ async function sha256(file: File): Promise<string | null> {
 
 /** Takes files to be sent. @param there what the item has already, by the hash of its bytes */
 export async function addUploads(
-	to: { at: string; title: string; slot: string | null; resumable?: boolean },
+	{ mostBytes = Infinity, ...to }: { at: string; title: string; slot: string | null; resumable?: boolean; mostBytes?: number },
 	files: Iterable<File>,
 	there: readonly { name: string; sha256: string }[]
 ): Promise<void> {
@@ -50,6 +50,8 @@ export async function addUploads(
 		const digest = file.size > 0 ? await sha256(file) : null;
 		const same = digest && there.find((paper) => paper.sha256 === digest);
 		if (file.size === 0) Object.assign(upload, { state: 'failed', says: { key: 'item.paper.empty' } });
+		else if (file.size > mostBytes)
+			Object.assign(upload, { state: 'failed', says: { key: 'wrong.paper.large', values: { max: String(mostBytes / 1024 ** 2) } } });
 		else if (same) Object.assign(upload, { state: 'failed', says: { key: 'item.paper.same', values: { name: same.name } } });
 	}
 	pump();

@@ -18,7 +18,8 @@
 		open,
 		wrong,
 		removeForm,
-		byWhoIsKnown = true
+		byWhoIsKnown = true,
+		mostBytes
 	}: {
 		/** key of the question */ name: string;
 		label: string;
@@ -32,6 +33,7 @@
 		wrong?: string;
 		/** id of the form that takes a file out */ removeForm: string;
 		/** of somebody who is signed in: then files can be opened again, and go on where they stopped */ byWhoIsKnown?: boolean;
+		/** size of the largest, where less is taken than everywhere */ mostBytes?: number;
 	} = $props();
 	const say = $derived(sayer(locale));
 	const id = $props.id();
@@ -56,7 +58,7 @@
 				accept={acceptOf(accepts)}
 				aria-label={say('item.slot.add', { name: label })}
 				aria-invalid={wrong ? 'true' : undefined}
-				{@attach takesFiles((files) => void addUploads({ at, title, slot: name, resumable: byWhoIsKnown }, [...files], papers))}
+				{@attach takesFiles((files) => void addUploads({ at, title, slot: name, resumable: byWhoIsKnown, mostBytes }, [...files], papers))}
 			/>{papers.length > 0
 				? say('item.questionnaire.file.more')
 				: accepts === 'any'

@@ -1,3 +1,4 @@
+import { PUBLIC_FILE_MAX_BYTES } from '$lib/core/public-pages/public-page';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { askForAnswerCode, confirmAddress, findOpenPage, readReceipt } from '$lib/server/public-pages/answer-page';
 import { readFilesWanted, removePublicFile } from '$lib/server/public-pages/public-files';
@@ -20,7 +21,7 @@ export const load = async (event) => {
 				const { questions, files } = await readFilesWanted(tx, actor, event.params.receipt);
 				const wanted = questions.map(({ key, title: words, help, answer }) => ({ key, words, help, accepts: answer.accepts }));
 				const framed = event.url.searchParams.get('shown') === 'frame';
-				return { title, thanks, email, codeAsked, confirmed, wanted, files, framed };
+				return { title, thanks, email, codeAsked, confirmed, wanted, files, mostBytes: PUBLIC_FILE_MAX_BYTES, framed };
 			}),
 		locale
 	);

@@ -48,6 +48,7 @@
 						open
 						removeForm="remove-file"
 						byWhoIsKnown={false}
+						mostBytes={data.mostBytes}
 					/>
 					<form method="post" enctype="multipart/form-data" action="{at}/papers{data.framed ? '?shown=frame' : ''}" class="without-scripts mt-2">
 						<input type="hidden" name="slot" value={one.key} />

@@ -16,12 +16,13 @@ export const POST = async (event) => {
 	const { receipt } = event.params;
 	const take = (slot: string | null, file: { name: string; content: Readable; signal?: AbortSignal }) =>
 		takePublicFile(context, firm.id, event.locals.actor, { receipt, slot: slot ?? '', ...file });
+	// of somebody unknown no more is read, not even to be thrown away
+	if (Number(event.request.headers.get('content-length') ?? Infinity) > PUBLIC_FILE_MAX_BYTES + FORM_BYTES)
+		return Response.json({ message: say(locale, 'wrong.paper.large', { max: PUBLIC_FILE_MAX_BYTES / 1024 ** 2 }) }, { status: 413 });
 	if (!event.request.headers.get('content-type')?.startsWith('multipart/form-data'))
 		return takeInFile(event, locale, say(locale, 'wrong.paper.none'), (file) => take(event.url.searchParams.get('slot'), file));
 	// a form is read as a whole: not before whoever sends it may
 	await inPage(() => context.db.inFirm(firm.id, (tx) => requireConfirmed(tx, event.locals.actor, receipt)), locale);
-	if (Number(event.request.headers.get('content-length') ?? Infinity) > PUBLIC_FILE_MAX_BYTES + FORM_BYTES)
-		error(413, say(locale, 'wrong.form.large'));
 	const form = await event.request.formData();
 	const file = form.get('file');
 	if (!(file instanceof File) || file.name === '') error(400, say(locale, 'wrong.paper.none'));
