@@ -1634,7 +1634,7 @@ CREATE TABLE paper (
     slot text,
     unasked boolean DEFAULT false NOT NULL,
     note text DEFAULT ''::text NOT NULL,
-    words text,
+    first_words text,
     put_away_at timestamp with time zone,
     put_away_by_id uuid,
     CONSTRAINT paper_has_its_item CHECK (((item_id IS NOT NULL) OR unasked)),
@@ -1647,7 +1647,7 @@ COMMENT ON COLUMN paper.unasked IS 'Sent without being asked; it has its place o
 
 COMMENT ON COLUMN paper.note IS 'What whoever sent it says that it is';
 
-COMMENT ON COLUMN paper.words IS 'The words of its first pages; null where they were not read, or there are none';
+COMMENT ON COLUMN paper.first_words IS 'The words of its first pages; null where they were not read, or there are none';
 
 COMMENT ON COLUMN paper.put_away_at IS 'When a person of the firm said that it needs no place';
 

@@ -66,9 +66,9 @@ test('two contacts of a new client need addresses of their own, whatever the cas
 });
 
 describe('roles', () => {
-	test('only an administrator may do everything, filing may only look', () => {
+	test('only an administrator may do everything, filing may only look, and give papers their place', () => {
 		expect(ROLES.filter((role) => ACTS.every((act) => may(role, act)))).toEqual(['administrator']);
-		expect(ACTS.filter((act) => may('filing', act))).toEqual(['look']);
+		expect(ACTS.filter((act) => may('filing', act))).toEqual(['look', 'file_papers']);
 	});
 });
 

@@ -94,7 +94,7 @@ export async function readWords(
 	);
 	if (!paper || paper.type !== 'application/pdf' || paper.bytes > READ_MOST_BYTES) return;
 	const words = await place.pdf.words(await buffer(place.papers.read(paper.key)));
-	if (words) await place.db.inFirm(firmId, (tx) => tx.rows('update paper set words = $2 where id = $1', [paperId, words]));
+	if (words) await place.db.inFirm(firmId, (tx) => tx.rows('update paper set first_words = $2 where id = $1', [paperId, words]));
 }
 /** No larger file is read: it would have to be in memory as a whole. */
 const READ_MOST_BYTES = 20 * 1024 * 1024;
@@ -188,7 +188,7 @@ export function readArrivals(tx: Tx, limit: number, mineOf: string | null): Prom
 export async function readArrivalsWithPlaces(tx: Tx, limit: number, mineOf: string | null): Promise<(ArrivalRow & { seems: string })[]> {
 	const arrivals = await readArrivals(tx, limit, mineOf);
 	const more = await tx.rows<{ id: string; words: string | null; contactId: string | null }>(
-		'select id, left(words, 3000) words, uploaded_by_contact_id "contactId" from paper where id = any ($1)',
+		'select id, left(first_words, 3000) words, uploaded_by_contact_id "contactId" from paper where id = any ($1)',
 		[arrivals.map(({ id }) => id)]
 	);
 	const places = await readPlaces(tx, [...new Set(arrivals.map(({ clientId }) => clientId))]);
@@ -224,7 +224,7 @@ export interface ArrivalToFile {
 export async function readArrival(tx: Tx, actor: Actor, id: string): Promise<ArrivalToFile> {
 	requireStaff(actor, 'look');
 	const row = await tx.first<ArrivalRow & { waits: boolean; words: string | null; contactId: string | null; sha256: Buffer }>(
-		`select ${ROW}, ${WAITING} waits, p.words, p.uploaded_by_contact_id "contactId", p.sha256 ${FROM} where p.id = $1 and p.unasked`,
+		`select ${ROW}, ${WAITING} waits, p.first_words words, p.uploaded_by_contact_id "contactId", p.sha256 ${FROM} where p.id = $1 and p.unasked`,
 		[id]
 	);
 	if (!row) throw new DomainError('not_found', 'This file is not here any more.');
