@@ -5,7 +5,7 @@ import { z } from 'zod';
 import { likelyPlaces, proposedPlace, type LikelyPlace, type OpenPlace } from '$lib/core/arrivals/likely-places';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { kindOf } from '$lib/core/items/item-kinds';
-import { asPaper, isOfSlotType, PAPER_MAX_BYTES, safeFileName } from '$lib/core/papers/file-name';
+import { isOfSlotType, PAPER_MAX_BYTES } from '$lib/core/papers/file-name';
 import { optionalText } from '$lib/core/people/plain-fields';
 import { isOpen, type ItemState } from '$lib/core/requests/item-states';
 import { saying } from '$lib/words/sayings';
@@ -16,6 +16,7 @@ import { lockItem, moveItem, withSpec, type LockedItem } from '../items/change-i
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
 import type { PdfWork } from '../platform/pdf/pdf-work';
+import { keepFile } from './keep-file';
 import { enqueue } from '../platform/queue';
 
 /** Most files of one contact that wait for their place at once. */
@@ -52,12 +53,7 @@ export async function takeInArrival(
 	requireContact(actor);
 	const allowed = (tx: Tx) => requireRoom(tx, actor, input.clientId);
 	await place.db.inFirm(firmId, allowed, actor.id);
-	const stored = await place.papers.put(input.content, PAPER_MAX_BYTES, input.signal);
-	try {
-		if (stored.bytes === 0) throw new DomainError('unreadable_file', saying('wrong.paper.empty', { name: safeFileName(input.name) }));
-		const kept = asPaper(input.name, stored.contentType);
-		if (!kept) throw new DomainError('unreadable_file', saying('wrong.paper.kind', { name: safeFileName(input.name) }));
-		const { name, contentType } = kept;
+	return keepFile(place.papers, input, PAPER_MAX_BYTES, async ({ name, contentType, stored }) => {
 		const id = randomUUID();
 		await place.db.inFirm(
 			firmId,
@@ -74,10 +70,7 @@ export async function takeInArrival(
 			actor.id
 		);
 		return { id };
-	} catch (error) {
-		await place.papers.remove(stored.key);
-		throw error;
-	}
+	});
 }
 
 /** Reads the words of a paper's first pages, by which its place is found; of what has none, nothing. */

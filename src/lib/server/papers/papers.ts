@@ -2,7 +2,7 @@ import type { OpenPaper } from '../attachments/attachments';
 import { randomUUID } from 'node:crypto';
 import type { Readable } from 'node:stream';
 import { DomainError } from '$lib/core/errors/domain-error';
-import { asPaper, isOfSlotType, PAPER_MAX_BYTES, safeFileName } from '$lib/core/papers/file-name';
+import { isOfSlotType, PAPER_MAX_BYTES } from '$lib/core/papers/file-name';
 import { kindOf } from '$lib/core/items/item-kinds';
 import type { LockedItem } from '../items/change-item';
 import { saying } from '$lib/words/sayings';
@@ -10,6 +10,7 @@ import { requireContact, requireReader, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
+import { keepFile } from './keep-file';
 import { lockOwnItem, startItem } from '../items/own-item';
 import { mayChangePapers } from '../items/client-item';
 import type { PaperRow } from '../items/read-items';
@@ -49,12 +50,7 @@ export async function takeInPaper(
 	requireContact(actor);
 	const allowed = (tx: Tx) => requireRoomForPaper(tx, actor, input.itemId);
 	await place.db.inFirm(firmId, allowed, actor.id);
-	const stored = await place.papers.put(input.content, PAPER_MAX_BYTES, input.signal);
-	try {
-		if (stored.bytes === 0) throw new DomainError('unreadable_file', saying('wrong.paper.empty', { name: safeFileName(input.name) }));
-		const kept = asPaper(input.name, stored.contentType);
-		if (!kept) throw new DomainError('unreadable_file', saying('wrong.paper.kind', { name: safeFileName(input.name) }));
-		const { name, contentType } = kept;
+	return keepFile(place.papers, input, PAPER_MAX_BYTES, async ({ name, contentType, stored }) => {
 		return await place.db.inFirm(
 			firmId,
 			async (tx) => {
@@ -94,10 +90,7 @@ export async function takeInPaper(
 			},
 			actor.id
 		);
-	} catch (error) {
-		await place.papers.remove(stored.key);
-		throw error;
-	}
+	});
 }
 
 /** The named file of an item, or null if it has none of this name. @throws DomainError not_found where a name must mean something */

@@ -4,13 +4,14 @@ import { localDate } from '$lib/core/calendar/firm-calendar';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { answersOfFiles, type Answers, type Question } from '$lib/core/items/questions';
 import { whichApply } from '$lib/core/items/which-apply';
-import { asPaper, isOfSlotType, safeFileName } from '$lib/core/papers/file-name';
+import { isOfSlotType } from '$lib/core/papers/file-name';
 import { PUBLIC_FILE_MAX_BYTES, PUBLIC_FILES_MOST } from '$lib/core/public-pages/public-page';
 import { saying } from '$lib/words/sayings';
 import { requireStaff, type Actor } from '../actor';
 import type { OpenPaper } from '../attachments/attachments';
 import { recordEvent } from '../audit/record-event';
 import { loadFirm } from '../firms/firm';
+import { keepFile } from '../papers/keep-file';
 import type { PaperRow } from '../items/read-items';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
@@ -89,12 +90,7 @@ export async function takePublicFile(
 	const allowed = (tx: Tx) => requireRoom(tx, actor, input.receipt, input.slot);
 	await place.db.inFirm(firmId, allowed);
 	await place.limits.publicFile(actor.ip);
-	const stored = await place.papers.put(input.content, PUBLIC_FILE_MAX_BYTES, input.signal);
-	try {
-		if (stored.bytes === 0) throw new DomainError('unreadable_file', saying('wrong.paper.empty', { name: safeFileName(input.name) }));
-		const kept = asPaper(input.name, stored.contentType);
-		if (!kept) throw new DomainError('unreadable_file', saying('wrong.paper.kind', { name: safeFileName(input.name) }));
-		const { name, contentType } = kept;
+	return keepFile(place.papers, input, PUBLIC_FILE_MAX_BYTES, async ({ name, contentType, stored }) => {
 		return await place.db.inFirm(firmId, async (tx) => {
 			const { receipt, question } = await allowed(tx);
 			const { accepts } = question.answer as Extract<Question['answer'], { is: 'file' }>;
@@ -109,10 +105,7 @@ export async function takePublicFile(
 			await recordEvent(tx, actor, { verb: 'public_file_added', details: { name, title: receipt.title } });
 			return { id };
 		});
-	} catch (error) {
-		await place.papers.remove(stored.key);
-		throw error;
-	}
+	});
 }
 
 /** Takes a file out again, before the firm has dealt with the answers. @throws DomainError not_found, changed_meanwhile */

@@ -1,0 +1,36 @@
+import type { Readable } from 'node:stream';
+import { DomainError } from '$lib/core/errors/domain-error';
+import { asPaper, safeFileName } from '$lib/core/papers/file-name';
+import { saying } from '$lib/words/sayings';
+import type { PaperStore, StoredFile } from '../platform/files/paper-store';
+
+/** A file in the store, with the name and type under which it may be kept. */
+export interface FileToKeep {
+	name: string;
+	contentType: string;
+	stored: StoredFile;
+}
+
+/**
+ * Streams a file to the store, looks at what it is, and only then has it written down: the row and the file appear together or not at all.
+ * @param mostBytes size of the largest that is taken
+ * @param write writes the row; if it fails the file is removed again
+ * @throws DomainError too_many, unreadable_file, storage_full, and what `write` throws
+ */
+export async function keepFile<T>(
+	papers: PaperStore,
+	input: { name: string; content: Readable; signal?: AbortSignal },
+	mostBytes: number,
+	write: (file: FileToKeep) => Promise<T>
+): Promise<T> {
+	const stored = await papers.put(input.content, mostBytes, input.signal);
+	try {
+		if (stored.bytes === 0) throw new DomainError('unreadable_file', saying('wrong.paper.empty', { name: safeFileName(input.name) }));
+		const kept = asPaper(input.name, stored.contentType);
+		if (!kept) throw new DomainError('unreadable_file', saying('wrong.paper.kind', { name: safeFileName(input.name) }));
+		return await write({ ...kept, stored });
+	} catch (error) {
+		await papers.remove(stored.key);
+		throw error;
+	}
+}
