@@ -1,6 +1,8 @@
 import { answerOf, type ThreadAnswer } from '../threads/answers';
 import { composeAnswers, type AnswersToCompose, type ComposedAnswers } from './compose-answers';
 import { composeLetter, type ComposedLetter, type LetterToCompose } from './compose-letter';
+import type { LearntLabel } from '$lib/core/statements/printed/read-printed';
+import type { PaperWords } from './read-words';
 import { sealLetter, type LetterToSeal } from './seal-letter';
 
 export type PdfTask =
@@ -8,15 +10,15 @@ export type PdfTask =
 	| { do: 'answers'; sheet: AnswersToCompose }
 	| { do: 'seal'; letter: LetterToSeal }
 	| { do: 'draw'; pdf: Uint8Array }
-	| { do: 'words'; pdf: Uint8Array };
+	| { do: 'words'; pdf: Uint8Array; learnt: readonly LearntLabel[] };
 
 /** What runs in a thread of its own. */
-export default function run(task: PdfTask): Promise<ThreadAnswer<ComposedLetter | ComposedAnswers | Uint8Array | string | null>> {
-	return answerOf<ComposedLetter | ComposedAnswers | Uint8Array | string | null>(async () => {
+export default function run(task: PdfTask): Promise<ThreadAnswer<ComposedLetter | ComposedAnswers | Uint8Array | PaperWords | null>> {
+	return answerOf<ComposedLetter | ComposedAnswers | Uint8Array | PaperWords | null>(async () => {
 		if (task.do === 'compose') return composeLetter(task.letter);
 		if (task.do === 'answers') return composeAnswers(task.sheet);
 		if (task.do === 'seal') return sealLetter(task.letter);
-		if (task.do === 'words') return (await import('./read-words')).readFirstWords(task.pdf);
+		if (task.do === 'words') return (await import('./read-words')).readPaperWords(task.pdf, task.learnt);
 		// what draws is large, and no letter needs it
 		return (await import('./draw-first-page')).drawFirstPage(task.pdf);
 	});

@@ -2,6 +2,8 @@ import { errorForLog, log } from '../log';
 import { openThread } from '../threads/open-thread';
 import type { AnswersToCompose, ComposedAnswers } from './compose-answers';
 import type { ComposedLetter, LetterToCompose } from './compose-letter';
+import type { LearntLabel } from '$lib/core/statements/printed/read-printed';
+import type { PaperWords } from './read-words';
 import type { PdfTask } from './pdf-thread';
 import type { LetterToSeal } from './seal-letter';
 
@@ -13,8 +15,8 @@ export interface PdfWork {
 	seal(letter: LetterToSeal): Promise<Uint8Array>;
 	/** see `drawFirstPage`; null also if it takes longer than ten seconds */
 	firstPage(pdf: Uint8Array): Promise<Uint8Array | null>;
-	/** see `readFirstWords`; null also if it takes longer than ten seconds */
-	words(pdf: Uint8Array): Promise<string | null>;
+	/** see `readPaperWords`; null also if it takes longer than ten seconds */
+	words(pdf: Uint8Array, learnt: readonly LearntLabel[]): Promise<PaperWords | null>;
 	close(): Promise<void>;
 }
 
@@ -33,8 +35,8 @@ export function threadedPdfWork(): PdfWork {
 				log.warn(errorForLog(error), 'a first page was not drawn');
 				return null;
 			}),
-		words: (pdf) =>
-			drawing.run<string | null>({ do: 'words', pdf }, DRAWING_SECONDS).catch((error: Error) => {
+		words: (pdf, learnt) =>
+			drawing.run<PaperWords | null>({ do: 'words', pdf, learnt }, DRAWING_SECONDS).catch((error: Error) => {
 				log.warn(errorForLog(error), 'the words of a paper were not read');
 				return null;
 			}),
