@@ -1637,6 +1637,8 @@ CREATE TABLE paper (
     first_words text,
     put_away_at timestamp with time zone,
     put_away_by_id uuid,
+    pages integer,
+    words_read_at timestamp with time zone,
     CONSTRAINT paper_has_its_item CHECK (((item_id IS NOT NULL) OR unasked)),
     CONSTRAINT paper_put_away CHECK ((((put_away_at IS NULL) = (put_away_by_id IS NULL)) AND ((put_away_at IS NULL) OR (item_id IS NULL))))
 );
@@ -1650,6 +1652,10 @@ COMMENT ON COLUMN paper.note IS 'What whoever sent it says that it is';
 COMMENT ON COLUMN paper.first_words IS 'The words of its first pages; null where they were not read, or there are none';
 
 COMMENT ON COLUMN paper.put_away_at IS 'When a person of the firm said that it needs no place';
+
+COMMENT ON COLUMN paper.pages IS 'Of a PDF; null where it is none, was not read yet or cannot be opened';
+
+COMMENT ON COLUMN paper.words_read_at IS 'When its words were looked for';
 
 CREATE TABLE passkey (
     id uuid NOT NULL,
@@ -1704,6 +1710,70 @@ CREATE TABLE picture (
 );
 
 COMMENT ON TABLE picture IS 'Logos and pictures of the firm';
+
+CREATE TABLE statement (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    client_id uuid NOT NULL,
+    paper_id uuid NOT NULL,
+    number integer NOT NULL,
+    account_id uuid,
+    last_four text,
+    covers_from date,
+    covers_to date,
+    opening numeric(18,2),
+    closing numeric(18,2),
+    currency text,
+    payments integer,
+    payments_sum numeric(18,2),
+    spots jsonb DEFAULT '{}'::jsonb NOT NULL,
+    put_right_by_id uuid,
+    put_right_at timestamp with time zone,
+    explained text DEFAULT ''::text NOT NULL,
+    explained_by_id uuid,
+    explained_at timestamp with time zone,
+    CONSTRAINT statement_check CHECK ((((covers_from IS NULL) = (covers_to IS NULL)) AND (covers_from <= covers_to))),
+    CONSTRAINT statement_check1 CHECK (((put_right_by_id IS NULL) = (put_right_at IS NULL))),
+    CONSTRAINT statement_check2 CHECK ((((explained = ''::text) = (explained_by_id IS NULL)) AND ((explained_by_id IS NULL) = (explained_at IS NULL)))),
+    CONSTRAINT statement_currency_check CHECK ((currency ~ '^[A-Z]{3}$'::text)),
+    CONSTRAINT statement_explained_check CHECK ((length(explained) <= 300)),
+    CONSTRAINT statement_last_four_check CHECK ((last_four ~ '^\d{4}$'::text)),
+    CONSTRAINT statement_number_check CHECK (((number >= 0) AND (number <= 99)))
+);
+
+COMMENT ON TABLE statement IS 'A statement in a paper of a client: the account, the days it covers and its balances';
+
+COMMENT ON COLUMN statement.account_id IS 'The account that a person chose; else it is known by its last four digits or by what the paper was asked for';
+
+COMMENT ON COLUMN statement.payments IS 'How many payments could be read; null where they could not';
+
+COMMENT ON COLUMN statement.spots IS 'Where each value stands in the paper: page, and a box in parts of it';
+
+COMMENT ON COLUMN statement.explained IS 'Why it does not begin where the one before it ended';
+
+CREATE VIEW placed_statement WITH (security_invoker='true') AS
+ SELECT s.id,
+    s.firm_id,
+    s.client_id,
+    s.paper_id,
+    s.covers_from,
+    s.covers_to,
+    s.opening,
+    s.closing,
+    s.currency,
+    s.last_four,
+    s.explained,
+    s.put_right_at,
+    COALESCE(s.account_id, ( SELECT (array_agg(a.id))[1] AS array_agg
+           FROM account a
+          WHERE ((a.client_id = s.client_id) AND (a.last_four = s.last_four))
+         HAVING (count(*) = 1)), i.account_id) AS account_id,
+    p.item_id,
+    i.state AS item_state
+   FROM ((statement s
+     JOIN paper p ON ((p.id = s.paper_id)))
+     LEFT JOIN item i ON ((i.id = p.item_id)))
+  WHERE ((p.removed_at IS NULL) AND (p.put_away_at IS NULL));
 
 CREATE TABLE portal_look (
     id uuid NOT NULL,
@@ -2180,6 +2250,20 @@ CREATE TABLE staff_group_member (
 
 COMMENT ON TABLE staff_group_member IS 'Who belongs to a group';
 
+CREATE TABLE statement_label (
+    firm_id uuid NOT NULL,
+    institution text NOT NULL,
+    value text NOT NULL,
+    label text NOT NULL,
+    taught_by_id uuid NOT NULL,
+    taught_at timestamp with time zone NOT NULL,
+    CONSTRAINT statement_label_institution_check CHECK (((length(institution) >= 1) AND (length(institution) <= 80))),
+    CONSTRAINT statement_label_label_check CHECK (((length(label) >= 3) AND (length(label) <= 80))),
+    CONSTRAINT statement_label_value_check CHECK ((value = ANY (ARRAY['opening'::text, 'closing'::text])))
+);
+
+COMMENT ON TABLE statement_label IS 'What a balance is called on the statements of an institution, beside the words that are known anyway';
+
 CREATE TABLE transaction_file (
     id uuid NOT NULL,
     firm_id uuid NOT NULL,
@@ -2603,6 +2687,12 @@ ALTER TABLE ONLY staff
 ALTER TABLE ONLY staff
     ADD CONSTRAINT staff_practice_of_key UNIQUE (practice_of_id);
 
+ALTER TABLE ONLY statement_label
+    ADD CONSTRAINT statement_label_pkey PRIMARY KEY (firm_id, institution, value, label);
+
+ALTER TABLE ONLY statement
+    ADD CONSTRAINT statement_pkey PRIMARY KEY (id);
+
 ALTER TABLE ONLY task
     ADD CONSTRAINT task_firm_id_once_key UNIQUE (firm_id, once);
 
@@ -2895,6 +2985,12 @@ CREATE UNIQUE INDEX staff_group_by_name ON staff_group USING btree (firm_id, low
 
 CREATE INDEX staff_group_member_by_staff ON staff_group_member USING btree (staff_id);
 
+CREATE INDEX statement_of_account ON statement USING btree (account_id) WHERE (account_id IS NOT NULL);
+
+CREATE INDEX statement_of_client ON statement USING btree (client_id);
+
+CREATE UNIQUE INDEX statement_of_paper ON statement USING btree (paper_id, number);
+
 CREATE INDEX task_of_client ON task USING btree (client_id);
 
 CREATE INDEX task_of_item ON task USING btree (item_id) WHERE (item_id IS NOT NULL);
@@ -2974,6 +3070,8 @@ CREATE TRIGGER may_work BEFORE DELETE ON request_draft FOR EACH ROW WHEN ((NULLI
 CREATE TRIGGER may_work BEFORE DELETE ON signature FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
 CREATE TRIGGER may_work BEFORE DELETE ON signed_answers FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
+
+CREATE TRIGGER may_work BEFORE DELETE ON statement FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
 CREATE TRIGGER may_work BEFORE DELETE ON task FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
@@ -3626,6 +3724,30 @@ ALTER TABLE ONLY staff_group_member
 ALTER TABLE ONLY staff
     ADD CONSTRAINT staff_practice_of_fkey FOREIGN KEY (practice_of_id) REFERENCES staff(id);
 
+ALTER TABLE ONLY statement
+    ADD CONSTRAINT statement_account_id_fkey FOREIGN KEY (account_id) REFERENCES account(id) ON DELETE SET NULL;
+
+ALTER TABLE ONLY statement
+    ADD CONSTRAINT statement_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
+
+ALTER TABLE ONLY statement
+    ADD CONSTRAINT statement_explained_by_id_fkey FOREIGN KEY (explained_by_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY statement
+    ADD CONSTRAINT statement_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY statement_label
+    ADD CONSTRAINT statement_label_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY statement_label
+    ADD CONSTRAINT statement_label_taught_by_id_fkey FOREIGN KEY (taught_by_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY statement
+    ADD CONSTRAINT statement_paper_id_fkey FOREIGN KEY (paper_id) REFERENCES paper(id) ON DELETE CASCADE;
+
+ALTER TABLE ONLY statement
+    ADD CONSTRAINT statement_put_right_by_id_fkey FOREIGN KEY (put_right_by_id) REFERENCES staff(id);
+
 ALTER TABLE ONLY task
     ADD CONSTRAINT task_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
 
@@ -3803,6 +3925,8 @@ CREATE POLICY may_work_add ON signature AS RESTRICTIVE FOR INSERT TO lantern_app
 
 CREATE POLICY may_work_add ON signed_answers AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
+CREATE POLICY may_work_add ON statement AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK ((client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[])));
+
 CREATE POLICY may_work_add ON task AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
 CREATE POLICY may_work_add ON transaction_file AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
@@ -3850,6 +3974,8 @@ CREATE POLICY may_work_change ON request_draft AS RESTRICTIVE FOR UPDATE TO lant
 CREATE POLICY may_work_change ON signature AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
 CREATE POLICY may_work_change ON signed_answers AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_change ON statement AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK ((client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[])));
 
 CREATE POLICY may_work_change ON task AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
@@ -4087,6 +4213,10 @@ CREATE POLICY same_firm ON staff_group TO lantern_app USING ((firm_id = ( SELECT
 
 CREATE POLICY same_firm ON staff_group_member TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
 
+CREATE POLICY same_firm ON statement TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
+
+CREATE POLICY same_firm ON statement_label TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
 CREATE POLICY same_firm ON task TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
 
 CREATE POLICY same_firm ON text_factor TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
@@ -4130,6 +4260,10 @@ ALTER TABLE staff ENABLE ROW LEVEL SECURITY;
 ALTER TABLE staff_group ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE staff_group_member ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE statement ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE statement_label ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE task ENABLE ROW LEVEL SECURITY;
 
@@ -4493,6 +4627,10 @@ GRANT SELECT,INSERT,UPDATE ON TABLE password_reset TO lantern_contact;
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE picture TO lantern_app;
 GRANT SELECT ON TABLE picture TO lantern_contact;
 
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE statement TO lantern_app;
+
+GRANT SELECT ON TABLE placed_statement TO lantern_app;
+
 GRANT SELECT,INSERT,UPDATE ON TABLE portal_look TO lantern_app;
 
 GRANT SELECT,INSERT ON TABLE practice_clearing TO lantern_app;
@@ -4561,6 +4699,8 @@ GRANT SELECT(practice_of_id) ON TABLE staff TO lantern_contact;
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE staff_group TO lantern_app;
 
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE staff_group_member TO lantern_app;
+
+GRANT SELECT,INSERT,DELETE ON TABLE statement_label TO lantern_app;
 
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE transaction_file TO lantern_app;
 

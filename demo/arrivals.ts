@@ -1,7 +1,8 @@
 import { Readable } from 'node:stream';
 import type { AppContext } from '../src/lib/server/context/app-context';
 import type { Actor } from '../src/lib/server/actor';
-import { noteArrival, readWords, takeInArrival } from '../src/lib/server/papers/arrivals';
+import { noteArrival, takeInArrival } from '../src/lib/server/papers/arrivals';
+import { readPaper } from '../src/lib/server/statements/read-paper';
 import type { QuestionStage } from './questionnaires';
 import { demoStatement } from './demo-papers';
 
@@ -51,6 +52,6 @@ export function playArrivals({ context, firmId, at, on, as, inFirm, clientOf }: 
 			const content = Readable.from([await demoStatement(arrival.title, arrival.client, 20 + n, arrival.bank)]);
 			const { id } = await takeInArrival(context, firmId, sender, { clientId: client.id, name: arrival.name, content });
 			if (arrival.note) await inFirm(firmId, (tx) => noteArrival(tx, sender, { paperId: id, note: arrival.note }), client.contact);
-			await readWords(context, firmId, id);
+			await readPaper(context, firmId, id);
 		});
 }

@@ -21,6 +21,7 @@ import type { handClock } from '../src/lib/server/platform/clock';
 import { derivedToken, keysOf } from '../src/lib/server/platform/tokens';
 import { READY_MADE_FORMS } from '../src/lib/core/requests/client-forms';
 import { playArrivals } from './arrivals';
+import { playStatements } from './statements';
 import { playQuestionnaires } from './questionnaires';
 import { readForms, writeForm } from '../src/lib/server/library/client-forms';
 import { raiseRequest } from '../src/lib/server/requests/own-requests';
@@ -251,13 +252,13 @@ export async function playScenario(stage: Stage): Promise<void> {
 		for (const [name, accounts] of Object.entries(ACCOUNTS))
 			at(on('2026-04-20'), '15:05', async () => {
 				const client = await clientOf(name);
-				for (const [kind, institution, lastFour, closingDay] of client ? accounts : [])
+				for (const [kind, institution, lastFour, closingDay, openedOn = null] of client ? accounts : [])
 					await inFirm(firmId, (tx) =>
 						writeAccount(
 							tx,
 							as('odalys'),
 							client!.id,
-							{ kind, institution, lastFour, closingDay, currency: 'CAD', openedOn: null, closedOn: null },
+							{ kind, institution, lastFour, closingDay, currency: 'CAD', openedOn: openedOn && on(openedOn), closedOn: null },
 							null
 						)
 					);
@@ -315,6 +316,7 @@ export async function playScenario(stage: Stage): Promise<void> {
 				client.contact
 			);
 		});
+		playStatements({ context, firmId, at, on, as, inFirm, clientOf });
 		playArrivals({ context, firmId, at, on, as, inFirm, clientOf });
 		playQuestionnaires({ context, firmId, secretKey, at, on, as, inFirm, clientOf });
 		const withTransactions = () => clientOf(TRANSACTIONS.client);

@@ -522,7 +522,10 @@ export const CLIENTS: readonly DemoClient[] = [
 
 /** Accounts that are known, and what is asked again and again by them. */
 export const ACCOUNTS: Readonly<
-	Record<string, readonly [kind: 'bank' | 'card' | 'loan' | 'payment', institution: string, lastFour: string, closingDay: number][]>
+	Record<
+		string,
+		readonly [kind: 'bank' | 'card' | 'loan' | 'payment', institution: string, lastFour: string, closingDay: number, openedOn?: string][]
+	>
 > = {
 	'Gull & String Kites': [
 		['bank', 'Tideline Savings', '4471', 31],
@@ -532,7 +535,7 @@ export const ACCOUNTS: Readonly<
 		['bank', 'Harbour Union', '7710', 31],
 		['bank', 'Harbour Union, payroll', '7728', 31],
 		['card', 'Gullhaven Card', '3304', 20],
-		['loan', 'Harbour Union, the barge', '9002', 31]
+		['loan', 'Tideline Loans, the barge', '9002', 31, '2026-02-12']
 	],
 	'Longshore Press': [
 		['bank', 'Tideline Savings', '1180', 31],

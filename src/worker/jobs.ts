@@ -5,6 +5,7 @@ import { bringAboutJob } from './jobs/bring-about';
 import { fillPracticeJob } from './jobs/fill-practice';
 import { mailFromDoorJob } from './jobs/mail-from-door';
 import { moveDemoClockJob } from './jobs/move-demo-clock';
+import { learnStatementJob } from './jobs/learn-statement';
 import { readPaperJob } from './jobs/read-paper';
 import { sealAnswersJob } from './jobs/seal-answers';
 import { runImportJob } from './jobs/run-import';
@@ -23,6 +24,7 @@ const WORK: { [Name in JobName]: Job<Name> } = {
 	seal_answers: sealAnswersJob,
 	tell_passed: tellPassedJob,
 	read_paper: readPaperJob,
+	learn_statement: learnStatementJob,
 	move_demo_clock: moveDemoClockJob
 };
 

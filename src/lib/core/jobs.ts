@@ -28,6 +28,7 @@ export const JOBS = {
 	tell_passed: z.object({ firmId: z.uuid(), id: z.uuid(), done: z.boolean() }),
 	/** reads the words of a paper that came by itself */
 	read_paper: z.object({ firmId: z.uuid(), paperId: z.uuid() }),
+	learn_statement: z.object({ firmId: z.uuid(), statementId: z.uuid() }),
 	/** moves the demo's clock forward */
 	move_demo_clock: z.object({ to: z.iso.datetime() })
 } as const satisfies Record<string, z.ZodType>;

@@ -1,4 +1,4 @@
-import { readWords } from '$lib/server/papers/arrivals';
+import { readPaper } from '$lib/server/statements/read-paper';
 import type { Job } from '../job';
 
-export const readPaperJob: Job<'read_paper'> = ({ firmId, paperId }, { context }) => readWords(context, firmId, paperId);
+export const readPaperJob: Job<'read_paper'> = ({ firmId, paperId }, { context }) => readPaper(context, firmId, paperId);

@@ -176,6 +176,8 @@ export const EVENT_WORDS = {
 	arrival_brought_back: 'brought {name} back to Arrivals',
 	item_filed: 'had “{title}”: {name} had come by itself',
 	item_unfiled: 'opened “{title}” again',
+	statement_put_right: 'put right what was read of {name}: {what}',
+	statement_explained: 'said why {name} does not join the one before it: “{words}”',
 	paper_added: 'added {name} to “{title}”',
 	paper_removed: 'removed {name} from “{title}”',
 	paper_opened: 'looked at {name}',

@@ -227,6 +227,23 @@ export function newLine<Kind extends ItemKind>(
 	} as unknown as Extract<LineInHand, { kind: Kind }>;
 }
 
+/** The line that asks for one statement. @param dueOn ten business days from today */
+export const statementLine = (
+	one: { title: string; heading: string; account: NonNullable<LineBase['account']> },
+	dueOn: string
+): Extract<LineInHand, { kind: 'paper' }> =>
+	newLine({
+		key: `${one.account.id.slice(0, 8)} ${one.account.to}`,
+		kind: 'paper',
+		heading: one.heading,
+		title: one.title,
+		why: 'All pages, as the bank gives it out.',
+		spec: { slots: [], statementsOf: 'none' },
+		due: { from: 'asked', offset: 10, unit: 'business_days', roll: 'none' },
+		dueOn,
+		account: one.account
+	});
+
 /**
  * The line that a refusal is about, or null.
  * @param fields what is wrong by field path, such as `lines.2.title`

@@ -41,6 +41,7 @@ export const OF_CLIENT: Readonly<Record<string, Owned>> = {
 	'signature.client_id': MOVES,
 	'signed_answers.client_id': MOVES,
 	'recurring_request.client_id': MOVES,
+	'statement.client_id': MOVES,
 	'task.client_id': { merging: 'move', handedOut: { not: 'the firm’s own work' } },
 	'transaction_file.client_id': MOVES,
 	'transaction_line.client_id': MOVES

@@ -19,12 +19,12 @@ import {
 	readArrivalsWithPlaces,
 	readDealtArrivals,
 	readOwnArrivals,
-	readWords,
 	takeBackArrival,
 	takeInArrival,
 	unfileArrival,
 	WAITING_MOST
 } from './arrivals';
+import { readPaper } from '../statements/read-paper';
 import { openPaper } from './papers';
 
 useFirm();
@@ -217,7 +217,7 @@ describe('where it seems to belong', () => {
 		const bytes = await pdf.save();
 		const id = await send('scan0012.pdf', bytes);
 		expect((await desk((tx) => readArrival(tx, firm.odalys(), id))).read).toBe(false);
-		await readWords(context, firm.id, id);
+		await readPaper(context, firm.id, id);
 		await send('scan0012 (2).pdf', bytes);
 		const found = await desk((tx) => readArrival(tx, firm.odalys(), id));
 		expect(found.proposed).toMatchObject({
@@ -237,7 +237,7 @@ describe('where it seems to belong', () => {
 			['notes.txt', 'Notes.']
 		] as const) {
 			const id = await send(name, content);
-			await readWords(context, firm.id, id);
+			await readPaper(context, firm.id, id);
 			expect((await desk((tx) => readArrival(tx, firm.odalys(), id))).read, name).toBe(false);
 		}
 	});

@@ -1,6 +1,5 @@
 import { randomUUID } from 'node:crypto';
 import type { Readable } from 'node:stream';
-import { buffer } from 'node:stream/consumers';
 import { z } from 'zod';
 import { likelyPlaces, proposedPlace, type LikelyPlace, type OpenPlace } from '$lib/core/arrivals/likely-places';
 import { DomainError } from '$lib/core/errors/domain-error';
@@ -15,7 +14,6 @@ import { loadFirm } from '../firms/firm';
 import { lockItem, moveItem, withSpec, type LockedItem } from '../items/change-item';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
-import type { PdfWork } from '../platform/pdf/pdf-work';
 import { keepFile } from './keep-file';
 import { enqueue } from '../platform/queue';
 
@@ -72,25 +70,6 @@ export async function takeInArrival(
 		return { id };
 	});
 }
-
-/** Reads the words of a paper's first pages, by which its place is found; of what has none, nothing. */
-export async function readWords(
-	place: { db: Database; papers: PaperStore; pdf: Pick<PdfWork, 'words'> },
-	firmId: string,
-	paperId: string
-): Promise<void> {
-	const paper = await place.db.inFirm(firmId, (tx) =>
-		tx.first<{ key: string; type: string; bytes: number }>(
-			'select storage_key as key, content_type as type, bytes from paper where id = $1 and removed_at is null',
-			[paperId]
-		)
-	);
-	if (!paper || paper.type !== 'application/pdf' || paper.bytes > READ_MOST_BYTES) return;
-	const words = await place.pdf.words(await buffer(place.papers.read(paper.key)));
-	if (words) await place.db.inFirm(firmId, (tx) => tx.rows('update paper set first_words = $2 where id = $1', [paperId, words]));
-}
-/** No larger file is read: it would have to be in memory as a whole. */
-const READ_MOST_BYTES = 20 * 1024 * 1024;
 
 /** A file that a contact sent by themselves, as they see it. */
 export interface OwnArrival {

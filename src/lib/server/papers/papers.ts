@@ -10,6 +10,7 @@ import { requireContact, requireReader, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
+import { enqueue } from '../platform/queue';
 import { keepFile } from './keep-file';
 import { lockOwnItem, startItem } from '../items/own-item';
 import { mayChangePapers } from '../items/client-item';
@@ -77,6 +78,7 @@ export async function takeInPaper(
 					paperId: id,
 					details: { name, title: item.title }
 				});
+				await enqueue(tx, 'read_paper', { firmId, paperId: id });
 				return {
 					id,
 					name,

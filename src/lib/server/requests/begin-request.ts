@@ -1,10 +1,10 @@
 import type { FirmFacts } from '$lib/core/facts/fact-definition';
 import { factInWords } from '$lib/core/facts/fact-words';
-import { localDate } from '$lib/core/calendar/firm-calendar';
+import { addBusinessDays, localDate } from '$lib/core/calendar/firm-calendar';
 import { DomainError } from '$lib/core/errors/domain-error';
 import type { ClientKnown, FactValueWords } from '$lib/core/requests/conditions';
 import { READY_MADE_LISTS } from '$lib/core/requests/ready-made-lists';
-import { inHand, type LineInHand, type ListLine } from '$lib/core/requests/request-list';
+import { inHand, LINES_MAX, statementLine, type LineInHand, type ListLine } from '$lib/core/requests/request-list';
 import { tailor, type Override } from '$lib/core/requests/tailoring';
 import { dueDate, periodOf, type Period } from '$lib/core/schedules/due-rule';
 import { factReader } from '$lib/words/facts';
@@ -62,6 +62,23 @@ export function spreadLines(known: KnownStatements, lines: readonly LineInHand[]
 	});
 }
 
+/** A statement by its account and last day. */
+export interface WantedCycle {
+	accountId: string;
+	to: string;
+}
+
+/** A line for each statement that was not asked for yet, grouped by account. */
+function linesForStatements(known: KnownStatements, wanted: readonly WantedCycle[], dueOn: string, locale: string): LineInHand[] {
+	const keys = new Set(wanted.map(({ accountId, to }) => `${accountId} ${to}`));
+	const days = wanted.map(({ to }) => to).sort();
+	if (days.length === 0) return [];
+	return spreadStatements(known, { title: '', heading: '', of: 'all' }, { from: days[0], to: days.at(-1)! }, locale, true)
+		.filter(({ account }) => keys.has(`${account.id} ${account.to}`))
+		.slice(0, LINES_MAX)
+		.map((one) => statementLine(one, dueOn));
+}
+
 export interface BegunRequest {
 	list: { id: string; version: number } | null;
 	name: string;
@@ -77,7 +94,7 @@ export async function beginRequest(
 	actor: Actor,
 	firm: Firm,
 	clientId: string,
-	from: { listId: string } | { readyMade: string }
+	from: { listId: string } | { readyMade: string } | { statements: readonly WantedCycle[] }
 ): Promise<BegunRequest> {
 	const today = localDate(actor.now, firm.calendar);
 	const client = (await readClientsKnown(tx, [clientId], today)).get(clientId);
@@ -85,6 +102,18 @@ export async function beginRequest(
 	const facts = await loadFacts(tx);
 	const at = { askedOn: today, period: null };
 	const statements = (await readKnownStatements(tx, actor, [clientId]))(clientId);
+	if ('statements' in from) {
+		const lines = linesForStatements(statements, from.statements, addBusinessDays(today, 10, firm.calendar), firm.clientLanguage);
+		if (lines.length === 0) throw new DomainError('changed_meanwhile', 'All of these were asked for already.');
+		return {
+			list: null,
+			name: '',
+			title: lines.length === 1 ? 'A statement that is missing' : 'Statements that are missing',
+			message: null,
+			lines,
+			missing: []
+		};
+	}
 	if ('readyMade' in from) {
 		const ready = READY_MADE_LISTS.find((list) => list.id === from.readyMade);
 		if (!ready) throw new DomainError('not_found', 'There is no such list.');

@@ -337,6 +337,34 @@ function paymentsOf(sheet: Sheet): { count: number; sum: string } | null {
 	return count > 0 ? { count, sum: inUnits(sum) } : null;
 }
 
+/**
+ * What a sheet calls a sum: the words beside it, else above it. By it the same sum is found on the next sheet of the institution.
+ * @param amount exact, as a person wrote it
+ * @returns null if the sum does not stand there, stands in a table of payments, or is called by several names
+ */
+export function labelOfSum(pages: readonly PrintedPage[], amount: string): string | null {
+	const sheet = sheetOf(linesOf(pages));
+	const labels = sheet.lines.flatMap((line, n) => {
+		if (daysIn(line.text).some(({ start }) => start <= 2)) return [];
+		return sumsOfLine(line)
+			.filter((sum) => settledSum(sum, sheet.mark) === amount)
+			.flatMap(({ cell, start }) => {
+				const within = labelWords(cell.text.slice(0, start - line.starts[line.cells.indexOf(cell)]));
+				const beside = line.cells.findLast((one) => one.right <= cell.x && sumsIn(one.text).length === 0);
+				const over = sheet.lines
+					.slice(Math.max(0, n - BELOW), n)
+					.filter(({ page, y }) => page === line.page && line.y - y <= cell.height * 4)
+					.flatMap(({ cells }) =>
+						cells.filter((one) => one.x < cell.right + cell.height && one.right > cell.x - cell.height && sumsIn(one.text).length === 0)
+					)
+					.at(-1);
+				const label = [within, labelWords(beside?.text ?? ''), labelWords(over?.text ?? '')].find((words) => words.length >= 3);
+				return label ? [label.slice(0, 80)] : [];
+			});
+	});
+	return labels.length > 0 && labels.every((label) => label === labels[0]) ? labels[0] : null;
+}
+
 /** The values of one account's part of a sheet. @param whole the sheet as a whole, for what is said once for all accounts */
 function readingOf(part: Sheet, whole: Sheet, account: ReadValue | null, learnt: readonly LearntLabel[]): StatementReading {
 	const balance = (value: 'opening' | 'closing', strong: RegExp, weak: RegExp, which: 0 | -1): ReadValue | null => {

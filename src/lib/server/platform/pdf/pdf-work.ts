@@ -17,6 +17,8 @@ export interface PdfWork {
 	firstPage(pdf: Uint8Array): Promise<Uint8Array | null>;
 	/** see `readPaperWords`; null also if it takes longer than ten seconds */
 	words(pdf: Uint8Array, learnt: readonly LearntLabel[]): Promise<PaperWords | null>;
+	/** see `labelOfSum`; null also if it takes longer than ten seconds */
+	label(pdf: Uint8Array, amount: string): Promise<string | null>;
 	close(): Promise<void>;
 }
 
@@ -38,6 +40,11 @@ export function threadedPdfWork(): PdfWork {
 		words: (pdf, learnt) =>
 			drawing.run<PaperWords | null>({ do: 'words', pdf, learnt }, DRAWING_SECONDS).catch((error: Error) => {
 				log.warn(errorForLog(error), 'the words of a paper were not read');
+				return null;
+			}),
+		label: (pdf, amount) =>
+			drawing.run<string | null>({ do: 'label', pdf, amount }, DRAWING_SECONDS).catch((error: Error) => {
+				log.warn(errorForLog(error), 'what a sum is called was not read');
 				return null;
 			}),
 		close: async () => {

@@ -1,5 +1,5 @@
 import type { PrintedPage } from '$lib/core/statements/printed/page-lines';
-import { readPrintedStatements, type LearntLabel, type StatementReading } from '$lib/core/statements/printed/read-printed';
+import { labelOfSum, readPrintedStatements, type LearntLabel, type StatementReading } from '$lib/core/statements/printed/read-printed';
 import { openPdf } from './open-pdf';
 
 /** What a paper is stands on its first pages. */
@@ -58,4 +58,10 @@ export async function readPrintedPages(pdf: Uint8Array): Promise<{ pages: Printe
 export async function readPaperWords(pdf: Uint8Array, learnt: readonly LearntLabel[]): Promise<PaperWords | null> {
 	const read = await readPrintedPages(pdf);
 	return read && { words: read.words || null, pages: read.count, statements: readPrintedStatements(read.pages, learnt) };
+}
+
+/** What a PDF calls a sum, see `labelOfSum`. */
+export async function readLabel(pdf: Uint8Array, amount: string): Promise<string | null> {
+	const read = await readPrintedPages(pdf);
+	return read && labelOfSum(read.pages, amount);
 }

@@ -48,6 +48,7 @@ import { titleWithoutPeriod } from '$lib/core/schedules/due-rule';
 import { scheduleInWords } from '$lib/core/schedules/recurrence';
 import { accountSchema } from '$lib/core/statements/accounts';
 import { readAccounts, writeAccount } from '$lib/server/statements/accounts';
+import { readStatementCount } from '$lib/server/statements/statement-grid';
 import { readTransactionFiles } from '$lib/server/transactions/transaction-files';
 import { readDrafts } from '$lib/server/drafts/drafts';
 import { readRecurringRequests } from '$lib/server/schedules/recurring-requests';
@@ -81,6 +82,7 @@ export const load = async (event) => {
 					next: recurring.state === 'running' && recurring.nextAt ? dateWords(firm.locale, dayOf(recurring.nextAt, firm.calendar.timeZone)) : null
 				})),
 				accounts: await readAccounts(tx, desk.actor, id),
+				statements: await readStatementCount(tx, desk.actor, firm, id),
 				transactionFiles: (await readTransactionFiles(tx, desk.actor, id)).length,
 				currency: firm.currency,
 				remarks: await readLastRemarks(tx, desk.actor, id),

@@ -34,6 +34,14 @@ import { say } from '$lib/words/words';
 
 const listRef = z.object({ id: z.uuid(), version: z.number().int().positive() }).nullable();
 
+/** “account.lastDay,account.lastDay”, as the statement grid says what is missing. */
+const wantedCycles = (text: string) =>
+	z
+		.array(z.tuple([z.uuid(), z.iso.date()]))
+		.max(LINES_MAX)
+		.parse(text.split(',').map((one) => one.split('.')))
+		.map(([accountId, to]) => ({ accountId, to }));
+
 export const load = async (event) => {
 	const desk = await deskRequest(event);
 	const clientId = idParam(event.params.client);
@@ -55,9 +63,11 @@ export const load = async (event) => {
 				}));
 			const begun = wanted.has('list')
 				? await beginRequest(tx, desk.actor, firm, clientId, { listId: idParam(wanted.get('list') ?? '') })
-				: wanted.has('ready')
-					? await beginRequest(tx, desk.actor, firm, clientId, { readyMade: wanted.get('ready') ?? '' })
-					: null;
+				: wanted.has('statements')
+					? await beginRequest(tx, desk.actor, firm, clientId, { statements: wantedCycles(wanted.get('statements')!) })
+					: wanted.has('ready')
+						? await beginRequest(tx, desk.actor, firm, clientId, { readyMade: wanted.get('ready') ?? '' })
+						: null;
 			const services = (await readServices(tx)).map((service) => service.name);
 			const theirs = (await readClientsKnown(tx, [clientId], localDate(now, firm.calendar))).get(clientId)?.services ?? [];
 			const fits = (list: { services: string[] }) => list.services.some((name) => theirs.some((own) => own.toLowerCase() === name.toLowerCase()));

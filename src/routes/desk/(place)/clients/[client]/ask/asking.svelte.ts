@@ -7,7 +7,7 @@ import { mergeFieldsOf } from '$lib/core/letters/letter-document';
 import { AUTOMATIC_FIELDS, unfilledFields } from '$lib/core/letters/merge-fields';
 import { factsOfCondition } from '$lib/core/requests/conditions';
 import { askedAlready } from '$lib/core/requests/asked-already';
-import { asRequestLine, newLine, type DraftContent, type LineInHand } from '$lib/core/requests/request-list';
+import { asRequestLine, newLine, statementLine, type DraftContent, type LineInHand } from '$lib/core/requests/request-list';
 import { ListInHand } from '$lib/ui/asking/list-in-hand.svelte';
 import { askDesk } from '$lib/ui/desk/ask-desk';
 import type { PageData } from './$types';
@@ -254,19 +254,7 @@ export class Asking extends ListInHand {
 		this.problem = answer.statements.length === 0 ? 'Every statement of that time was asked for already.' : '';
 		for (const one of answer.statements) {
 			if (this.lines.some((line) => line.account?.id === one.account.id && line.account.to === one.account.to)) continue;
-			this.lines.push(
-				newLine({
-					key: `${one.account.id.slice(0, 8)} ${one.account.to}`,
-					kind: 'paper',
-					heading: one.heading,
-					title: one.title,
-					why: 'All pages, as the bank gives it out.',
-					spec: { slots: [], statementsOf: 'none' },
-					due: { from: 'asked', offset: 10, unit: 'business_days', roll: 'none' },
-					dueOn: this.#data().inTen,
-					account: one.account
-				})
-			);
+			this.lines.push(statementLine(one, this.#data().inTen));
 		}
 	}
 }

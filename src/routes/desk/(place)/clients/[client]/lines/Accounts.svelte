@@ -22,6 +22,14 @@
 				.filter((account) => !account.closedOn)
 				.map((account) => accountName(account))
 				.join(' · ') || 'All closed'}{/if}
+		{#if data.accounts.length > 0}&nbsp;· <a class="act-link" href="/desk/clients/{client.id}/statements"
+				>{data.statements.expected === 0
+					? 'statements'
+					: `${data.statements.in} of ${data.statements.expected} ${data.statements.expected === 1 ? 'statement' : 'statements'} in`}</a
+			>{#if data.statements.missing > 0}<b class="font-semibold text-(--lamp-deep)">, {data.statements.missing} missing</b
+				>{/if}{#if data.statements.differing > 0}<b class="font-semibold text-(--lamp-deep)"
+					>, {count(data.statements.differing, 'sum does', 'sums do')} not join</b
+				>{/if}{/if}
 		{#if client.state === 'active' || data.transactionFiles > 0}&nbsp;· <a class="act-link" href="/desk/clients/{client.id}/transactions"
 				>questions about transactions</a
 			>{#if data.transactionFiles > 0}<span class="text-(--half)">, {count(data.transactionFiles, 'file', 'files')}</span>{/if}{/if}

@@ -1,0 +1,76 @@
+import { randomUUID } from 'node:crypto';
+import { buffer } from 'node:stream/consumers';
+import { STATEMENT_VALUES, type LearntLabel, type StatementReading } from '$lib/core/statements/printed/read-printed';
+import type { Database, Tx } from '../platform/db/database';
+import type { PaperStore } from '../platform/files/paper-store';
+import type { PdfWork } from '../platform/pdf/pdf-work';
+
+/** No larger file is read: it would have to be in memory as a whole. */
+const READ_MOST_BYTES = 20 * 1024 * 1024;
+
+/**
+ * Reads a paper: the words of its first pages, by which its place is found, and the statements in it. What a person has put right stays. A
+ * paper that cannot be read is noted as looked at.
+ */
+export async function readPaper(
+	place: { db: Database; papers: PaperStore; pdf: Pick<PdfWork, 'words'> },
+	firmId: string,
+	paperId: string
+): Promise<void> {
+	const known = await place.db.inFirm(firmId, async (tx) => {
+		const paper = await tx.first<{ key: string; type: string; bytes: number; clientId: string }>(
+			'select storage_key as key, content_type as type, bytes, client_id as "clientId" from paper where id = $1 and removed_at is null',
+			[paperId]
+		);
+		return paper && { paper, learnt: await readLearntLabels(tx) };
+	});
+	if (!known || known.paper.type !== 'application/pdf' || known.paper.bytes > READ_MOST_BYTES) return;
+	const { paper, learnt } = known;
+	const read = await place.pdf.words(await buffer(place.papers.read(paper.key)), learnt);
+	await place.db.inFirm(firmId, async (tx) => {
+		await tx.rows('update paper set first_words = $2, pages = $3, words_read_at = clock_timestamp() where id = $1', [
+			paperId,
+			read?.words ?? null,
+			read?.pages ?? null
+		]);
+		if (read) await writeReadings(tx, { paperId, clientId: paper.clientId }, read.statements);
+	});
+}
+
+/** Writes what was read of a paper, in the place of what was read before. Once a person has put one right, nothing is read over it. */
+async function writeReadings(tx: Tx, of: { paperId: string; clientId: string }, readings: readonly StatementReading[]): Promise<void> {
+	const touched = await tx.first('select 1 from statement where paper_id = $1 and put_right_at is not null limit 1', [of.paperId]);
+	if (touched) return;
+	await tx.rows('delete from statement where paper_id = $1', [of.paperId]);
+	const rows = readings.slice(0, 100).map((reading, number) => {
+		const days = reading.from && reading.to ? [reading.from.value, reading.to.value] : [null, null];
+		return {
+			id: randomUUID(),
+			number,
+			last_four: reading.account?.value ?? null,
+			covers_from: days[0],
+			covers_to: days[1],
+			opening: reading.opening?.value ?? null,
+			closing: reading.closing?.value ?? null,
+			currency: reading.currency?.value ?? null,
+			payments: reading.lines?.count ?? null,
+			payments_sum: reading.lines?.sum ?? null,
+			spots: Object.fromEntries(STATEMENT_VALUES.flatMap((value) => (reading[value] ? [[value, reading[value].at]] : [])))
+		};
+	});
+	if (rows.length === 0) return;
+	await tx.rows(
+		`insert into statement (id, firm_id, client_id, paper_id, number, last_four, covers_from, covers_to, opening, closing, currency, payments, payments_sum, spots)
+		select r.id, $1, $2, $3, r.number, r.last_four, r.covers_from, r.covers_to, r.opening, r.closing, r.currency, r.payments, r.payments_sum, r.spots
+		from jsonb_to_recordset($4) r (id uuid, number int, last_four text, covers_from date, covers_to date, opening numeric, closing numeric, currency text,
+			payments int, payments_sum numeric, spots jsonb)`,
+		[tx.firmId, of.clientId, of.paperId, JSON.stringify(rows)]
+	);
+}
+
+/** What people of the firm have shown of how institutions name their sums. */
+export function readLearntLabels(tx: Tx): Promise<LearntLabel[]> {
+	return tx.rows<LearntLabel>('select institution, value, label from statement_label where firm_id = $1 order by taught_at desc limit 2000', [
+		tx.firmId
+	]);
+}

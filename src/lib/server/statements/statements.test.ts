@@ -1,0 +1,239 @@
+import { randomUUID } from 'node:crypto';
+import { Readable } from 'node:stream';
+import { beforeEach, describe, expect, test } from 'vitest';
+import { accountSchema } from '$lib/core/statements/accounts';
+import { putRightSchema } from '$lib/core/statements/put-right';
+import { inUnits } from '$lib/core/statements/printed/sums';
+import { loadFirm } from '../firms/firm';
+import { takeInArrival, fileArrival, putAwayArrival } from '../papers/arrivals';
+import { asStaff, type Tx } from '../platform/db/database';
+import { beginRequest } from '../requests/begin-request';
+import { acceptItem, waiveItem } from '../requests/judge-item';
+import { sendRequest } from '../requests/send-request';
+import { closingOf, printedStatement, statementData, type StatementData } from '../testing/printed-statements';
+import { itemsOf, makeClient, makeFirm, requestTo } from '../testing/test-firm';
+import { client, context, firm, useFirm } from '../testing/use-firm';
+import { changeClientRights } from '../clients/client-rights';
+import { writeAccount } from './accounts';
+import { gridAsCsv, missingAsCsv } from './export-grid';
+import { explainStatement, learnFrom, putRightStatement, writeStatement } from './put-right';
+import { readPaper } from './read-paper';
+import { readStatementsOf } from './read-statement';
+import { readMissingStatements, readStatementGrid } from './statement-grid';
+
+useFirm();
+
+const desk = <T>(work: (tx: Tx) => Promise<T>) => firm.run(work);
+const grid = (until: string | null = null) => desk(async (tx) => readStatementGrid(tx, firm.odalys(), await loadFirm(tx), client.id, until));
+const states = async () => (await grid()).rows.map(({ cells }) => cells.filter(({ state }) => state !== 'before').map(({ state }) => state));
+let bank: string;
+const addAccount = (more: object = {}, clientId = client.id) =>
+	desk((tx) =>
+		writeAccount(
+			tx,
+			firm.odalys(),
+			clientId,
+			accountSchema.parse({
+				kind: 'bank',
+				institution: 'Harbour Union',
+				lastFour: '7710',
+				currency: 'CAD',
+				closingDay: 31,
+				openedOn: '2026-02-01',
+				...more
+			}),
+			null
+		)
+	);
+/** Sends a file without being asked, and has it read. @returns the paper's id */
+async function arrive(content: Uint8Array | string, name = 'statement.pdf'): Promise<string> {
+	const { id } = await takeInArrival(context, firm.id, client.mara(), { clientId: client.id, name, content: Readable.from([Buffer.from(content)]) });
+	await readPaper(context, firm.id, id);
+	return id;
+}
+const of = (from: string, to: string, opening: bigint, seed = 1) => statementData(seed, '0020 447710', from, to, opening, 4);
+const printed = (data: StatementData) => printedStatement('Harbour Union', data, 'Gull & String Kites');
+const statementOf = async (paperId: string) =>
+	(await desk((tx) =>
+		tx.first<{ id: string; last_four: string; opening: string }>('select id, last_four, opening from statement where paper_id = $1', [paperId])
+	))!;
+const values = (more: object = {}) =>
+	putRightSchema.parse({ accountId: bank, from: '2026-02-01', to: '2026-02-28', opening: '', closing: '', ...more });
+
+beforeEach(async () => {
+	// 4 May 2026, a Monday
+	bank = await addAccount();
+});
+
+describe('the grid', () => {
+	test('a statement that came by itself is found by its number and its days, and waits to be looked at', async () => {
+		expect(await states()).toEqual([['not_asked', 'not_asked', 'not_asked', 'not_over']]);
+		await arrive(await printed(of('2026-03-01', '2026-03-31', 1_000_00n)));
+		expect(await states()).toEqual([['not_asked', 'to_look_at', 'not_asked', 'not_over']]);
+	});
+
+	test('asking from the grid begins with the line, asks once, and filing what came settles it', async () => {
+		const paper = await arrive(await printed(of('2026-04-01', '2026-04-30', 1_000_00n)));
+		const begun = await desk(async (tx) =>
+			beginRequest(tx, firm.odalys(), await loadFirm(tx), client.id, {
+				statements: [
+					{ accountId: bank, to: '2026-03-31' },
+					{ accountId: bank, to: '2026-04-30' }
+				]
+			})
+		);
+		expect(begun.lines.map(({ title, account }) => [title, account])).toEqual([
+			['Harbour Union ··7710, March 2026', { id: bank, from: '2026-03-01', to: '2026-03-31' }],
+			['Harbour Union ··7710, April 2026', { id: bank, from: '2026-04-01', to: '2026-04-30' }]
+		]);
+		const requestId = await sendRequest(context, firm.id, firm.odalys(), requestTo(client, begun.lines as never));
+		const [march, april] = await itemsOf(context, requestId);
+		await expect(
+			desk(async (tx) => beginRequest(tx, firm.odalys(), await loadFirm(tx), client.id, { statements: [{ accountId: bank, to: '2026-04-30' }] }))
+		).rejects.toMatchObject({ code: 'changed_meanwhile' });
+		await desk((tx) => fileArrival(tx, firm.odalys(), { paperId: paper, itemId: april.id, slot: null }));
+		expect(await states()).toEqual([['not_asked', 'asked', 'to_look_at', 'not_over']]);
+		const version = (await desk((tx) => tx.first<{ version: number }>('select version from item where id = $1', [april.id])))!.version;
+		await desk((tx) => acceptItem(tx, firm.odalys(), { itemId: april.id, version }));
+		await desk((tx) => waiveItem(tx, firm.odalys(), { itemId: march.id, version: 1 }));
+		expect(await states()).toEqual([['not_asked', 'not_needed', 'in', 'not_over']]);
+	});
+
+	test('what does not join is said with its sum, until somebody knows why', async () => {
+		const first = of('2026-02-01', '2026-02-28', 1_000_00n);
+		await arrive(await printed(first), 'february.pdf');
+		const march = await arrive(await printed(of('2026-03-01', '2026-03-31', closingOf(first) - 412_00n, 2)), 'march.pdf');
+		expect((await grid()).differing).toMatchObject([{ difference: '-412.00', is: 'differs' }]);
+		const { id } = await statementOf(march);
+		await desk((tx) => explainStatement(tx, firm.odalys(), id, 'a fee that the bank took on the first'));
+		expect((await grid()).differing).toEqual([]);
+		expect((await grid()).rows[0].joins).toMatchObject([{ is: 'explained' }]);
+		expect(gridAsCsv(await grid())).toContain('2026-03-01,2026-03-31,to look at,');
+	});
+
+	test('what was handed in and cannot be read counts as what it was asked for', async () => {
+		const requestId = await sendRequest(
+			context,
+			firm.id,
+			firm.odalys(),
+			requestTo(
+				client,
+				(
+					await desk(async (tx) =>
+						beginRequest(tx, firm.odalys(), await loadFirm(tx), client.id, { statements: [{ accountId: bank, to: '2026-02-28' }] })
+					)
+				).lines as never
+			)
+		);
+		const [item] = await itemsOf(context, requestId);
+		const paper = await arrive('%PDF-1.7 a scan', 'scan.pdf');
+		await desk((tx) => fileArrival(tx, firm.odalys(), { paperId: paper, itemId: item.id, slot: null }));
+		expect((await states())[0][0]).toBe('to_look_at');
+		expect(await desk((tx) => readStatementsOf(tx, firm.odalys(), client.id, { statementIds: [], itemId: item.id }))).toMatchObject([
+			{ id: null, looked: true, pages: null, words: false, from: null }
+		]);
+		// by hand it says which days it covers
+		await desk((tx) => writeStatement(tx, firm.odalys(), paper, values({ to: '2026-02-14', opening: '12.204,11' })));
+		expect((await grid()).rows[0].cells.find(({ cycle }) => cycle.to === '2026-02-28')).toMatchObject({ missingDays: 14 });
+		expect(await statementOf(paper)).toMatchObject({ opening: '12204.11' });
+	});
+
+	test('what was put away, or taken back, counts no more', async () => {
+		const paper = await arrive(await printed(of('2026-03-01', '2026-03-31', 1n)));
+		await desk((tx) => putAwayArrival(tx, firm.odalys(), paper));
+		expect((await states())[0][1]).toBe('not_asked');
+	});
+
+	test('two accounts with the same last digits: nobody guesses which one', async () => {
+		await addAccount({ institution: 'Tideline Savings' });
+		await arrive(await printed(of('2026-03-01', '2026-03-31', 1_000_00n)));
+		expect((await states()).flat()).not.toContain('to_look_at');
+	});
+
+	test('who may not see the client sees nothing of it, and nobody of another firm', async () => {
+		const paper = await arrive(await printed(of('2026-03-01', '2026-03-31', 1_000_00n)));
+		const { id } = await statementOf(paper);
+		await desk((tx) =>
+			changeClientRights(tx, firm.odalys(), { clientId: client.id, restricted: true, rights: [{ staffId: firm.odalys().id!, may: 'work' }] as never })
+		);
+		const ferrin = asStaff(context.db, firm.partner.id!);
+		await expect(ferrin.inFirm(firm.id, (tx) => putRightStatement(tx, firm.partner, id, values()))).rejects.toMatchObject({ code: 'not_found' });
+		expect(await ferrin.inFirm(firm.id, async (tx) => readMissingStatements(tx, firm.partner, await loadFirm(tx), null))).toEqual([]);
+		const other = await makeFirm(context);
+		await expect(other.run((tx) => putRightStatement(tx, other.odalys(), id, values()))).rejects.toMatchObject({ code: 'not_found' });
+	});
+});
+
+describe('what is missing where', () => {
+	test('the longest hole first, with what nobody has asked for', async () => {
+		const other = await makeClient(context, firm, { name: 'Foxglove Boatyard' });
+		await addAccount({ openedOn: '2025-11-01', closingDay: 20 }, other.id);
+		await arrive(await printed(of('2026-03-01', '2026-03-31', 1_000_00n)));
+		const missing = await desk(async (tx) => readMissingStatements(tx, firm.odalys(), await loadFirm(tx), null));
+		expect(missing.map(({ clientName, cycles, hole, notAsked }) => [clientName, cycles.length, hole, notAsked])).toEqual([
+			['Foxglove Boatyard', 6, { from: '2025-11-01', to: '2026-04-20' }, 6],
+			['Gull & String Kites', 2, { from: '2026-04-01', to: '2026-04-30' }, 2]
+		]);
+		expect(missingAsCsv(missing).split('\r\n')[1]).toBe('Foxglove Boatyard,Harbour Union ··7710,2025-11-01,2025-11-20');
+	});
+});
+
+describe('put right by a person', () => {
+	test('stays when the paper is read again, and another client’s account is refused', async () => {
+		const paper = await arrive(await printed(of('2026-03-01', '2026-03-31', 1_000_00n)));
+		const { id } = await statementOf(paper);
+		await desk((tx) => putRightStatement(tx, firm.odalys(), id, values({ opening: '2,000.00', closing: '3,000.00' })));
+		await readPaper(context, firm.id, paper);
+		expect(await statementOf(paper)).toMatchObject({ id, opening: '2000.00' });
+		expect((await states())[0].slice(0, 2)).toEqual(['to_look_at', 'not_asked']);
+		const other = await makeClient(context, firm, { name: 'Somebody else' });
+		const theirs = await addAccount({}, other.id);
+		await expect(desk((tx) => putRightStatement(tx, firm.odalys(), id, values({ accountId: theirs })))).rejects.toMatchObject({ code: 'not_found' });
+		await expect(desk((tx) => putRightStatement(tx, firm.odalys(), randomUUID(), values()))).rejects.toMatchObject({ code: 'not_found' });
+	});
+
+	test('teaches what the institution calls its sums: the next one, and those that are here, are read by it', async () => {
+		const odd = async (data: StatementData) =>
+			(await import('../platform/pdf/compose-letter'))
+				.pdfMake()
+				.createPdf({
+					defaultStyle: { font: 'Sans' },
+					content: [
+						{ text: 'Harbour Union' },
+						{ text: `Account ${data.account}, statement period ${data.from} to ${data.to}` },
+						{
+							layout: 'noBorders',
+							table: {
+								widths: ['*', 100],
+								body: [
+									['Carried over from last time', inUnits(data.opening)],
+									['To your good', inUnits(closingOf(data))]
+								]
+							}
+						}
+					]
+				})
+				.getBuffer();
+		const february = await arrive(await odd(of('2026-02-01', '2026-02-28', 77_000_00n)));
+		const march = await arrive(await odd(of('2026-03-01', '2026-03-31', 88_000_00n)));
+		expect([await statementOf(february), await statementOf(march)]).toMatchObject([{ opening: null }, { opening: null }]);
+		const { id } = await statementOf(february);
+		await desk((tx) => putRightStatement(tx, firm.odalys(), id, values({ opening: '77,000.00' })));
+		await learnFrom(context, firm.id, id);
+		await readPaper(context, firm.id, march);
+		expect(await statementOf(march)).toMatchObject({ opening: '88000.00' });
+		// another firm has learnt nothing of it
+		const other = await makeFirm(context);
+		expect(await other.run((tx) => tx.rows('select 1 from statement_label'))).toEqual([]);
+	});
+
+	test.each([
+		[{ from: '2026-03-01', to: '' }, 'Write both days, or neither.'],
+		[{ from: '2026-03-01', to: '2026-02-01' }, 'The last day lies before the first one.'],
+		[{ opening: 'twelve' }, 'Write the opening balance as a sum, such as 12,204.11.'],
+		[{ closing: '1.234567' }, 'Write the closing balance as a sum, such as 12,204.11.']
+	])('refuses %j and says why', (more, says) => {
+		const read = putRightSchema.safeParse({ accountId: randomUUID(), from: '', to: '', opening: '', closing: '', ...more });
+		expect(read.error?.issues.map(({ message }) => message)).toContain(says);
+	});
+});
