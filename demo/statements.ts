@@ -78,9 +78,7 @@ export function playStatements({ context, firmId, at, on, as, inFirm, clientOf }
 		const client = await clientOf(CLIENT);
 		if (!client) return;
 		const lines = await inFirm(firmId, async (tx) => {
-			const accounts = await tx.rows<{ id: string; lastFour: string }>('select id, last_four "lastFour" from account where client_id = $1', [
-				client.id
-			]);
+			const accounts = await readAccounts(tx, as('odalys'), client.id);
 			const wanted = accounts.flatMap((account) =>
 				cyclesClosingIn(account, on('2025-11-01'), on('2026-04-21'))
 					.filter((_, nth) => account.lastFour !== FORGOTTEN.lastFour || nth !== FORGOTTEN.nth)
