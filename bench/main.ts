@@ -47,6 +47,10 @@ import { readDrafts } from '../src/lib/server/drafts/drafts';
 import { readAsked, readAskedTogether } from '../src/lib/server/requests/read-asked';
 import { countRounds, readRounds } from '../src/lib/server/rounds/read-rounds';
 import { statementLineFilterSchema, readChoosableStatementLines } from '../src/lib/server/transactions/choose-statement-lines';
+import { readPrintedStatements, STATEMENT_VALUES } from '../src/lib/core/statements/printed/read-printed';
+import { readPrintedPages } from '../src/lib/server/platform/pdf/read-words';
+import { readMissingStatements, readStatementGrid } from '../src/lib/server/statements/statement-grid';
+import { inventedStatements } from '../src/lib/server/testing/printed-statements';
 import { openDatabase, type Tx } from '../src/lib/server/platform/db/database';
 import { migrate } from '../src/lib/server/platform/db/migrations';
 import { folderStore } from '../src/lib/server/platform/files/paper-store';
@@ -89,7 +93,22 @@ const start = performance.now();
 const { firmId } = await fill(sql, await hashPassword(PASSWORD), today);
 console.log(`${CLIENTS} clients, ${CLIENTS * ITEMS_PER_CLIENT} items, filled in ${((performance.now() - start) / 1000).toFixed(1)} s\n`);
 
-const parts = { lists, questionnaires, streams, hostile, plans, chasing, searching, asking, imports, inviting, transactions, letters, uploads };
+const parts = {
+	lists,
+	questionnaires,
+	statements,
+	streams,
+	hostile,
+	plans,
+	chasing,
+	searching,
+	asking,
+	imports,
+	inviting,
+	transactions,
+	letters,
+	uploads
+};
 const chosen = (process.env.BENCH_PARTS ?? '').split(' ').filter(Boolean);
 for (const [name, part] of Object.entries(parts)) if (chosen.length === 0 || chosen.includes(name)) await part();
 await sql.end();
@@ -172,6 +191,70 @@ async function lists(): Promise<void> {
 		);
 	}
 	await close();
+	console.log();
+}
+
+/** How well printed statements are read, what reading costs beside taking the words out, and the statement grid against reading its rows. */
+async function statements(): Promise<void> {
+	let [right, wrong, missed, words, reading] = [0, 0, 0, 0, 0];
+	const byValue: Record<string, [right: number, wrong: number, missed: number]> = {};
+	for (const invented of inventedStatements()) {
+		const pdf = await invented.pdf();
+		const printed = await readPrintedPages(pdf.slice());
+		words += median(await times(3, () => readPrintedPages(pdf.slice())));
+		if (!printed) continue;
+		reading += median(await times(3, async () => readPrintedStatements(printed.pages)));
+		const read = readPrintedStatements(printed.pages);
+		for (let i = 0; i < Math.max(read.length, invented.says.length); i++)
+			for (const name of STATEMENT_VALUES) {
+				const [is, said] = [invented.says[i]?.[name] ?? null, read[i]?.[name]?.value ?? null];
+				const counts = (byValue[name] ??= [0, 0, 0]);
+				if (said !== null) counts[said === is ? 0 : 1]++;
+				else if (is !== null) counts[2]++;
+			}
+	}
+	for (const [a, b, c] of Object.values(byValue)) [right, wrong, missed] = [right + a, wrong + b, missed + c];
+	const share = (of: number, all: number) => `${((100 * of) / Math.max(1, all)).toFixed(1)} %`;
+	for (const [name, [a, b, c]] of Object.entries(byValue))
+		line(`24 statements, ${name}`, `precision ${share(a, a + b)}, recall ${share(a, a + b + c)} (${a} right, ${b} wrong, ${c} not read)`);
+	line('24 statements, every value', `precision ${share(right, right + wrong)}, recall ${share(right, right + wrong + missed)}`, 'nothing wrong');
+	line('reading them', `${ms(words + reading)} = ${((words + reading) / words).toFixed(2)}x taking the words out (${ms(words)})`, 'within 2x');
+
+	// one client with twelve accounts over three years
+	const { rows: client } = await sql.query<{ id: string; by: string }>(
+		`select c.id, c.responsible_id "by" from client c where c.firm_id = $1 and c.state = 'active' order by c.id limit 1`,
+		[firmId]
+	);
+	await sql.query(
+		`with a as (
+			insert into account (id, firm_id, client_id, kind, institution, last_four, currency, closing_day, opened_on, noted_by_id, noted_at)
+			select gen_random_uuid(), $1, $2, 'bank', 'Bank ' || n, lpad(n::text, 4, '0'), 'CAD', 31, date_trunc('month', now())::date - interval '36 months', $3, now()
+			from generate_series(1, 12) n returning id, last_four),
+		p as (
+			insert into paper (id, firm_id, client_id, name, bytes, sha256, content_type, storage_key, uploaded_at, unasked, put_away_at, put_away_by_id, kept)
+			select gen_random_uuid(), $1, $2, 'statement.pdf', 1, sha256('x'), 'application/pdf', 'bench', now(), true, now(), $3, true from a, generate_series(1, 36)
+			returning id),
+		numbered as (select id, row_number() over () - 1 n from p),
+		accounts as (select last_four, row_number() over (order by last_four) - 1 n from a)
+		insert into statement (id, firm_id, client_id, paper_id, number, last_four, covers_from, covers_to, opening, closing)
+		select gen_random_uuid(), $1, $2, p.id, 0, a.last_four, m, (m + interval '1 month')::date - 1, 1, 1
+		from numbered p join accounts a on a.n = p.n / 36, lateral (select (date_trunc('month', now()) - make_interval(months => 36 - (p.n % 36)::int))::date m) x`,
+		[firmId, client[0].id, client[0].by]
+	);
+	await sql.query('analyze statement, paper, account');
+	const actor: Actor = { kind: 'staff', id: client[0].by, name: 'bench', role: 'administrator', now } as Actor;
+	const db = openDatabase({ DATABASE_URL: databaseUrl, APP_DATABASE_URL: undefined });
+	const firm = await db.inFirm(firmId, (tx) => loadFirm(tx));
+	const rows = median(
+		await times(30, () =>
+			db.inFirm(firmId, (tx) => tx.rows('select * from placed_statement where firm_id = $1 and client_id = $2', [firmId, client[0].id]))
+		)
+	);
+	const grid = median(await times(30, () => db.inFirm(firmId, (tx) => readStatementGrid(tx, actor, firm, client[0].id))));
+	line('the grid of 12 accounts over 36 months', `${ms(grid)} = ${(grid / rows).toFixed(1)}x reading its rows (${ms(rows)})`, 'within 3x');
+	const missing = median(await times(10, () => db.inFirm(firmId, (tx) => readMissingStatements(tx, actor, firm, null))));
+	line('what is missing where, over all clients', ms(missing));
+	await db.close();
 	console.log();
 }
 

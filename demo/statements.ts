@@ -74,32 +74,46 @@ export function playStatements({ context, firmId, at, on, as, inFirm, clientOf }
 	};
 	const byDays = (items: Asked[]) => items.filter(({ lastFour }) => PRINTED[lastFour]).sort((a, b) => (a.to < b.to ? -1 : 1));
 
-	at(on('2026-04-21'), '10:10', async () => {
-		const client = await clientOf(CLIENT);
-		if (!client) return;
-		const lines = await inFirm(firmId, async (tx) => {
-			const accounts = await readAccounts(tx, as('odalys'), client.id);
-			const wanted = accounts.flatMap((account) =>
-				cyclesClosingIn(account, on('2025-11-01'), on('2026-04-21'))
-					.filter((_, nth) => account.lastFour !== FORGOTTEN.lastFour || nth !== FORGOTTEN.nth)
-					.map(({ to }) => ({ accountId: account.id, to }))
+	const ask = (day: string, time: string, title: string, message: string, from: string, to: string, without: readonly string[]) =>
+		at(on(day), time, async () => {
+			const client = await clientOf(CLIENT);
+			if (!client) return;
+			const lines = await inFirm(firmId, async (tx) => {
+				const statements = (await readAccounts(tx, as('odalys'), client.id))
+					.filter(({ lastFour }) => !without.includes(lastFour))
+					.flatMap((account) =>
+						cyclesClosingIn(account, on(from), on(to))
+							.filter((_, nth) => account.lastFour !== FORGOTTEN.lastFour || nth !== FORGOTTEN.nth)
+							.map((cycle) => ({ accountId: account.id, to: cycle.to }))
+					);
+				return (await beginRequest(tx, as('odalys'), await loadFirm(tx), client.id, { statements })).lines;
+			});
+			await sendRequest(
+				context,
+				firmId,
+				as('odalys'),
+				newRequestSchema.parse({
+					clientId: client.id,
+					contactId: client.contact,
+					withInvitation: false,
+					idempotencyKey: randomUUID(),
+					title,
+					message,
+					lines: lines.map((line) => asRequestLine(line, {}))
+				})
 			);
-			return (await beginRequest(tx, as('odalys'), await loadFirm(tx), client.id, { statements: wanted })).lines;
 		});
-		await sendRequest(
-			{ ...context },
-			firmId,
-			as('odalys'),
-			newRequestSchema.parse({
-				clientId: client.id,
-				contactId: client.contact,
-				idempotencyKey: randomUUID(),
-				title: 'Statements since November',
-				message: 'For the books of the winter we need the statements of all accounts.',
-				lines: lines.map((line) => asRequestLine(line, {}))
-			})
-		);
-	});
+
+	ask(
+		'2026-04-21',
+		'10:10',
+		'Statements since November',
+		'For the books of the winter we need the statements of all accounts.',
+		'2025-11-01',
+		'2026-04-21',
+		[]
+	);
+	ask('2026-05-01', '09:05', 'Statements of April', 'Here is what we need for the books of April.', '2026-04-22', '2026-05-01', ['3304']);
 	at(on('2026-04-23'), '14:25', async () => {
 		const client = await clientOf(CLIENT);
 		if (!client) return;

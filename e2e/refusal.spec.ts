@@ -15,7 +15,7 @@ function doors(): Door[] {
 	for (const entry of readdirSync('src/routes', { recursive: true, withFileTypes: true })) {
 		if (!/^\+(page|server|page\.server)\.(ts|svelte)$/.test(entry.name)) continue;
 		const folder = entry.parentPath.replace(/^.*src\/routes/, '');
-		const path = folder.replace(/\/\([^)]+\)/g, '') || '/';
+		const path = folder.replace(/\/\([^)]+\)|\/\[\[\w+\]\]/g, '') || '/';
 		const behind = path.startsWith('/desk') ? !/sign-in|forgotten|reset|set-up/.test(path) : folder.includes('(page)');
 		if (!behind) continue;
 		const door = found.get(path) ?? { path, methods: [] };
@@ -152,7 +152,7 @@ async function knock(context: APIRequestContext, path: string, { method, action 
 const REFUSED = [303, 400, 401, 403, 404, 409];
 /** Doors that lead nowhere in particular: they show what is one's own, or send on. */
 const OWN =
-	/^\/desk(\/(rounds|clients|clients\/new|almanac|arrivals|postroom|firm|firm\/people|firm\/brands|find|you|practice|library|library\/new|library\/lists|library\/forms|library\/questionnaires|library\/facts|drafts|clients\/ask|clients\/asked|clients\/import|clients\/people|clients\/import\/file|clients\/export|clients\/invite|firm\/root-certificate|live|still-here|clock|sign-out))?$|^\/portal\/\[firm\](\/sign-out|\/still-here|\/you|\/signed|\/facts|\/forms|\/send|\/language)?$/;
+	/^\/desk(\/(rounds|clients|clients\/new|almanac|arrivals|postroom|firm|firm\/people|firm\/brands|find|you|practice|library|library\/new|library\/lists|library\/forms|library\/questionnaires|library\/facts|drafts|clients\/ask|clients\/asked|clients\/import|clients\/people|clients\/statements|clients\/statements\/csv|clients\/import\/file|clients\/export|clients\/invite|firm\/root-certificate|live|still-here|clock|sign-out))?$|^\/portal\/\[firm\](\/sign-out|\/still-here|\/you|\/signed|\/facts|\/forms|\/send|\/language)?$/;
 
 test('the walk finds the doors', () => {
 	const all = doors();
@@ -209,9 +209,12 @@ test('another firm’s things do not exist for staff, an administrator included'
 	expect(await (await context.get('/desk/clients')).text()).not.toContain('Foxglove');
 });
 
+/** Where papers get their place, and what was read of them is put right. */
+const FILING = ['/desk/arrivals/[paper]', '/desk/statements/[statement]', '/desk/papers/[paper]/statement'];
+
 test('filing may look, download and give papers their place, and change nothing else', async ({ playwright }) => {
 	const context = await signedIn(playwright, '/desk/sign-in', 'bram@pennywhistle.example', STAFF_PASSWORD);
-	for (const door of doors().filter((d) => d.path.startsWith('/desk') && !['/desk/sign-out', '/desk/you', '/desk/arrivals/[paper]'].includes(d.path)))
+	for (const door of doors().filter((d) => d.path.startsWith('/desk') && !['/desk/sign-out', '/desk/you', ...FILING].includes(d.path)))
 		for (const way of door.methods.filter(
 			(m) =>
 				m.method === 'POST' &&

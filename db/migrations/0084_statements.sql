@@ -47,6 +47,11 @@ insert into clearing (kind, place, table_name) values ('requests', 5, 'statement
 
 alter table paper add column pages int;
 alter table paper add column words_read_at timestamptz;
+-- dealt with, and kept among the papers of the client though it answers nothing that was asked
+alter table paper add column kept boolean not null default false;
+alter table paper add constraint paper_kept check (not kept or put_away_at is not null);
+comment on column paper.put_away_at is 'When a person of the firm said that it answers nothing that was asked';
+comment on column paper.kept is 'It is put away among the papers of the client, where it counts; else it needs no place at all';
 comment on column paper.pages is 'Of a PDF; null where it is none, was not read yet or cannot be opened';
 comment on column paper.words_read_at is 'When its words were looked for';
 
@@ -56,9 +61,9 @@ create view placed_statement with (security_invoker = true) as
 		coalesce(s.account_id,
 			(select (array_agg(a.id))[1] from account a where a.client_id = s.client_id and a.last_four = s.last_four having count(*) = 1),
 			i.account_id) account_id,
-		p.item_id, i.state item_state
+		p.item_id, p.kept or coalesce(i.state = 'accepted', false) settled
 	from statement s join paper p on p.id = s.paper_id left join item i on i.id = p.item_id
-	where p.removed_at is null and p.put_away_at is null;
+	where p.removed_at is null and (p.put_away_at is null or p.kept);
 grant select on placed_statement to lantern_app;
 
 -- How an institution names its sums, as people of the firm have shown by putting one right.

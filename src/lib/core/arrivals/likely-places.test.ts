@@ -59,7 +59,7 @@ const place = (itemId: string, title: string, more: Partial<OpenPlace> = {}): Op
 });
 const statement = (itemId: string, lastFour: string, month: string) =>
 	place(itemId, `Statement of Harbour Union ··${lastFour}`, {
-		account: { institution: 'Harbour Union', lastFour },
+		account: { id: lastFour, institution: 'Harbour Union', lastFour, closedBefore: null },
 		period: { from: `2026-${month}-01`, to: `2026-${month}-28` }
 	});
 const PLACES = [
@@ -132,4 +132,33 @@ test('whatever a file is called, it is decided in a moment and says why', () => 
 	for (let n = 0; n < 5; n++) likelyPlaces(arrival('x', { words: 'A statement of nothing in particular. '.repeat(530) }), PLACES);
 	// no text costs much more than any other of its length
 	expect(plainWords - before).toBeLessThan(60 * (performance.now() - plainWords) + 50);
+});
+
+const april = { accountId: '7710', lastFour: '7710', from: '2026-04-01', to: '2026-04-30', opening: '12204.11' };
+test('what a statement says of itself goes before words that stand in it by chance', () => {
+	const places = [statement('a', '7710', '04'), statement('b', '7710', '03'), statement('c', '7728', '04')];
+	const words = 'Harbour Union, account 0020 447728, March 2026';
+	const [first, ...others] = likelyPlaces(arrival('x.pdf', { words, statements: [april] }), places);
+	expect(first).toMatchObject({ itemId: 'a' });
+	expect(first.signs.map(({ says }) => says)).toEqual(['it is a statement of Harbour Union ··7710', 'it covers 1 April 2026 to 30 April 2026']);
+	// the other account is no place for it, whatever its number does in the text
+	expect(others.map(({ itemId }) => itemId)).toEqual(['b']);
+	expect(proposedPlace(likelyPlaces(arrival('x.pdf', { words, statements: [april] }), places))!.itemId).toBe('a');
+});
+test('that it opens with what the one before closed with is a sign of its own', () => {
+	const place = statement('a', '7710', '04');
+	const signs = (closedBefore: string | null) =>
+		likelyPlaces(arrival('x.pdf', { statements: [april] }), [{ ...place, account: { ...place.account!, closedBefore } }])[0].signs.map(
+			({ is }) => is
+		);
+	expect(signs('12204.11')).toEqual(['account', 'balance', 'period', 'only']);
+	expect(signs('8528.55')).toEqual(['account', 'period', 'only']);
+});
+test('a cycle that does not match the month is placed where most of its days are', () => {
+	const places = [statement('a', '7710', '04'), statement('b', '7710', '03')];
+	const of = (from: string, to: string) =>
+		proposedPlace(likelyPlaces(arrival('x.pdf', { statements: [{ ...april, from, to }] }), places))?.itemId ?? null;
+	expect(of('2026-03-28', '2026-04-27')).toBe('a');
+	expect(of('2026-02-25', '2026-03-24')).toBe('b');
+	expect(of('2026-03-16', '2026-04-10')).toBeNull();
 });

@@ -1,4 +1,5 @@
-import type { IsoDate } from '../calendar/firm-calendar';
+import { daysBetween, type IsoDate } from '../calendar/firm-calendar';
+import { sumWords } from '../statements/grid-words';
 
 /** What is known of a file that came without being asked for. */
 export interface Arrival {
@@ -10,6 +11,19 @@ export interface Arrival {
 	words: string | null;
 	/** the contact who sent it */
 	contactId: string | null;
+	/** the statements that could be read in it */
+	statements?: readonly ReadStatement[];
+}
+
+/** What a statement in it says of itself; null for what could not be read. */
+export interface ReadStatement {
+	/** of the client, if it is known which one */
+	accountId: string | null;
+	lastFour: string | null;
+	from: IsoDate | null;
+	to: IsoDate | null;
+	/** exact, with two decimals */
+	opening: string | null;
 }
 
 /** Something open that takes files. */
@@ -21,7 +35,12 @@ export interface OpenPlace {
 	/** whom it is asked of */
 	contactId: string;
 	/** the account whose statement it is, if it is one */
-	account: { institution: string; lastFour: string } | null;
+	account: {
+		id: string;
+		institution: string;
+		lastFour: string;
+		/** what the statement before closed with, if it is here */ closedBefore: string | null;
+	} | null;
 	/** the days that it is about */
 	period: { from: IsoDate; to: IsoDate } | null;
 	/** the files that it names, still to come */
@@ -30,7 +49,7 @@ export interface OpenPlace {
 
 /** A reason to think that a file belongs somewhere, in words, and how much it says. */
 export interface Sign {
-	is: 'account' | 'institution' | 'period' | 'words' | 'named' | 'only';
+	is: 'account' | 'institution' | 'period' | 'balance' | 'words' | 'named' | 'only';
 	says: string;
 	weight: number;
 }
@@ -128,6 +147,8 @@ export function monthsIn(text: string): SpokenMonth[] {
 
 const MONTH_WORDS = ['January', 'February', 'March', 'April', 'May', 'June', 'July', 'August', 'September', 'October', 'November', 'December'];
 
+const dayWords = (day: IsoDate) => `${Number(day.slice(8))} ${MONTH_WORDS[Number(day.slice(5, 7)) - 1]} ${day.slice(0, 4)}`;
+
 /** Whether a month, of any year where none is said, lies in a span of days: its last month counts most, and is the one that is named. */
 function inPeriod({ month, year }: SpokenMonth, { from, to }: { from: IsoDate; to: IsoDate }): boolean {
 	const [first, last] = [from.slice(0, 7), to.slice(0, 7)];
@@ -139,11 +160,12 @@ function inPeriod({ month, year }: SpokenMonth, { from, to }: { from: IsoDate; t
 }
 
 /** What is read from a file once, for however many places. */
-function readArrival({ name, note, words }: Arrival) {
+function readArrival({ name, note, words, statements = [] }: Arrival) {
 	const said = `${name} ${note}`;
 	const all = `${said} ${words ?? ''}`;
 	const months = monthsIn(said);
 	return {
+		statements,
 		own: wordsOf(said),
 		all: plain(all),
 		// digits in groups are one number
@@ -155,19 +177,35 @@ function readArrival({ name, note, words }: Arrival) {
 
 /** What a file's name, its note and its words say for one place. */
 function signsFor(
-	{ own, all, digits, months }: ReturnType<typeof readArrival>,
+	{ statements, own, all, digits, months }: ReturnType<typeof readArrival>,
 	place: OpenPlace,
 	alone: boolean
 ): { signs: Sign[]; slot: string | null } {
 	const signs: Sign[] = [];
-	if (place.account) {
-		const { institution, lastFour } = place.account;
+	const { account, period } = place;
+	// what a statement says of itself goes before words that may stand in it by chance
+	const theirs = account ? statements.find(({ accountId }) => accountId === account.id) : undefined;
+	const ofAnother = account !== null && theirs === undefined && statements.some(({ accountId, lastFour }) => accountId !== null || lastFour !== null);
+	if (account && theirs) {
+		signs.push({ is: 'account', says: `it is a statement of ${account.institution}${account.lastFour ? ` ··${account.lastFour}` : ''}`, weight: 4 });
+		if (account.closedBefore !== null && theirs.opening === account.closedBefore)
+			signs.push({ is: 'balance', says: `it opens with what the one before closed with, ${sumWords(theirs.opening)}`, weight: 3 });
+	} else if (account && !ofAnother) {
+		const { institution, lastFour } = account;
 		if (lastFour.length === 4 && new RegExp(`${lastFour}(?!\\d)`).test(digits))
 			signs.push({ is: 'account', says: `an account number in it ends in ${lastFour}`, weight: 4 });
 		if (all.includes(plain(institution))) signs.push({ is: 'institution', says: `it names ${institution}`, weight: 2 });
 	}
-	if (place.period) {
-		const { period } = place;
+	const [covers] = (theirs ? [theirs] : statements).filter(({ from, to }) => from !== null && to !== null);
+	if (ofAnother) {
+		// another account’s days say nothing about this one
+	} else if (period && covers) {
+		const [from, to] = [covers.from! > period.from ? covers.from! : period.from, covers.to! < period.to ? covers.to! : period.to];
+		const shared = from <= to ? daysBetween(from, to) + 1 : 0;
+		// more than half of what was asked for: cycles do not always match months
+		if (shared * 2 > daysBetween(period.from, period.to) + 1)
+			signs.push({ is: 'period', says: `it covers ${dayWords(covers.from!)} to ${dayWords(covers.to!)}`, weight: 4 });
+	} else if (period) {
 		const fits = months.filter((month) => inPeriod(month, period));
 		if (fits.length > 0) {
 			const { month, year } = fits.find((one) => one.year !== null) ?? fits[0];

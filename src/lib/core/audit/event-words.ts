@@ -172,6 +172,7 @@ export const EVENT_WORDS = {
 	paper_arrived: 'sent {name} without being asked',
 	paper_filed: 'filed {name} under “{title}”',
 	arrival_taken_back: 'took back {name}',
+	arrival_kept: 'kept {name} among their papers',
 	arrival_put_away: 'said that {name} needs no place',
 	arrival_brought_back: 'brought {name} back to Arrivals',
 	item_filed: 'had “{title}”: {name} had come by itself',

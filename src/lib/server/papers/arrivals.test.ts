@@ -222,7 +222,7 @@ describe('where it seems to belong', () => {
 		const found = await desk((tx) => readArrival(tx, firm.odalys(), id));
 		expect(found.proposed).toMatchObject({
 			itemId: item,
-			signs: [{ says: 'an account number in it ends in 7710' }, { says: 'it names Harbour Union' }, { says: 'it speaks of April 2026' }]
+			signs: [{ says: 'it is a statement of Harbour Union ··7710' }, { says: 'it covers 1 April 2026 to 30 April 2026' }]
 		});
 		expect(found.same.map(({ name }) => name)).toEqual(['scan0012 (2).pdf']);
 		expect(found.read).toBe(true);

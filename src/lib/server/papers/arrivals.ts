@@ -2,6 +2,8 @@ import { randomUUID } from 'node:crypto';
 import type { Readable } from 'node:stream';
 import { z } from 'zod';
 import { likelyPlaces, proposedPlace, type LikelyPlace, type OpenPlace } from '$lib/core/arrivals/likely-places';
+import type { PlaceOnPage } from '$lib/core/statements/printed/page-lines';
+import type { StatementValue } from '$lib/core/statements/printed/read-printed';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { kindOf } from '$lib/core/items/item-kinds';
 import { isOfSlotType, PAPER_MAX_BYTES } from '$lib/core/papers/file-name';
@@ -157,18 +159,32 @@ export function readArrivals(tx: Tx, limit: number, mineOf: string | null): Prom
 }
 
 /** The same with what each seems to be, in words; empty for what nothing says. */
-export async function readArrivalsWithPlaces(tx: Tx, limit: number, mineOf: string | null): Promise<(ArrivalRow & { seems: string })[]> {
+export async function readArrivalsWithPlaces(
+	tx: Tx,
+	limit: number,
+	mineOf: string | null
+): Promise<
+	(ArrivalRow & { seems: string; /** what it is a statement of, where nothing is asked that it answers */ statement: ArrivedStatement | null })[]
+> {
 	const arrivals = await readArrivals(tx, limit, mineOf);
 	const more = await tx.rows<{ id: string; words: string | null; contactId: string | null }>(
 		'select id, left(first_words, 3000) words, uploaded_by_contact_id "contactId" from paper where id = any ($1)',
 		[arrivals.map(({ id }) => id)]
 	);
+	const statements = await readArrivedStatements(
+		tx,
+		arrivals.map(({ id }) => id)
+	);
 	const places = await readPlaces(tx, [...new Set(arrivals.map(({ clientId }) => clientId))]);
 	return arrivals.map((arrival) => {
 		const { words, contactId } = more.find(({ id }) => id === arrival.id)!;
 		const open = places.get(arrival.clientId) ?? [];
-		const proposed = proposedPlace(likelyPlaces({ name: arrival.name, note: arrival.note, words, contactId }, open));
-		return { ...arrival, seems: open.find(({ itemId }) => itemId === proposed?.itemId)?.title ?? '' };
+		const proposed = proposedPlace(
+			likelyPlaces({ name: arrival.name, note: arrival.note, words, contactId, statements: statements.get(arrival.id) }, open)
+		);
+		const title = open.find(({ itemId }) => itemId === proposed?.itemId)?.title;
+		const [statement] = statements.get(arrival.id) ?? [];
+		return { ...arrival, seems: title ?? '', statement: title === undefined && statement?.account && statement.to ? statement : null };
 	});
 }
 
@@ -180,6 +196,18 @@ export interface PlaceChoice {
 	dueOn: string | null;
 	slots: string[];
 }
+/** A statement in a file without a place. */
+export interface ArrivedStatement {
+	id: string;
+	accountId: string | null;
+	account: { institution: string; lastFour: string } | null;
+	lastFour: string | null;
+	from: string | null;
+	to: string | null;
+	opening: string | null;
+	closing: string | null;
+	spots: Partial<Record<StatementValue, PlaceOnPage>>;
+}
 export interface ArrivalToFile {
 	arrival: ArrivalRow;
 	places: PlaceChoice[];
@@ -188,6 +216,8 @@ export interface ArrivalToFile {
 	proposed: LikelyPlace | null;
 	/** whether its words could be read */
 	read: boolean;
+	/** the statements that could be read in it */
+	statements: ArrivedStatement[];
 	/** files of this client with the same content */
 	same: { id: string; name: string; filedUnder: string | null }[];
 }
@@ -203,9 +233,11 @@ export async function readArrival(tx: Tx, actor: Actor, id: string): Promise<Arr
 	if (!row.waits) throw new DomainError('changed_meanwhile', 'It has its place by now, or was taken back.');
 	const open = (await readPlaces(tx, [row.clientId])).get(row.clientId) ?? [];
 	const { words, contactId, sha256, waits: _waits, ...arrival } = row;
-	const likely = likelyPlaces({ name: row.name, note: row.note, words, contactId }, open);
+	const statements = (await readArrivedStatements(tx, [id])).get(id) ?? [];
+	const likely = likelyPlaces({ name: row.name, note: row.note, words, contactId, statements }, open);
 	return {
 		arrival,
+		statements,
 		places: open.map(({ itemId, title, contactName, dueOn, slots }) => ({ itemId, title, contactName, dueOn, slots: [...slots] })),
 		likely,
 		proposed: proposedPlace(likely),
@@ -216,6 +248,23 @@ export async function readArrival(tx: Tx, actor: Actor, id: string): Promise<Arr
 			[row.clientId, sha256, id]
 		)
 	};
+}
+
+async function readArrivedStatements(tx: Tx, paperIds: readonly string[]): Promise<Map<string, ArrivedStatement[]>> {
+	const rows = await tx.rows<Omit<ArrivedStatement, 'account'> & { paperId: string; institution: string | null; accountFour: string | null }>(
+		`select s.id, s.paper_id "paperId", s.account_id "accountId", a.institution, a.last_four "accountFour", s.last_four "lastFour", s.covers_from "from",
+			s.covers_to "to", s.opening, s.closing, t.spots
+		from placed_statement s join statement t on t.id = s.id left join account a on a.id = s.account_id where s.paper_id = any ($1)
+		order by s.paper_id, t.number`,
+		[paperIds]
+	);
+	const byPaper = new Map<string, ArrivedStatement[]>();
+	for (const { paperId, institution, accountFour, ...one } of rows)
+		byPaper.set(paperId, [
+			...(byPaper.get(paperId) ?? []),
+			{ ...one, account: institution === null ? null : { institution, lastFour: accountFour ?? '' } }
+		]);
+	return byPaper;
 }
 
 type Place = OpenPlace & { contactName: string; dueOn: string | null };
@@ -230,11 +279,14 @@ async function readPlaces(tx: Tx, clientIds: readonly string[]): Promise<Map<str
 			lastFour: string | null;
 			from: string | null;
 			to: string | null;
+			accountId: string | null;
+			closedBefore: string | null;
 			filled: string[];
 		}
 	>(
 		`select i.id, i.kind, i.title, i.state, i.version, i.due_on, i.client_id, i.request_id, i.contact_id, i.spec, i.attachments, i.accepts_itself, ct.name "contactName",
-			r.title request, a.institution, a.last_four "lastFour", coalesce(i.period_from, r.period_from) "from", coalesce(i.period_to, r.period_to) "to",
+			r.title request, a.id "accountId", a.institution,
+			(select s.closing from placed_statement s where s.account_id = a.id and s.covers_to = i.period_from - 1 and s.closing is not null limit 1) "closedBefore", a.last_four "lastFour", coalesce(i.period_from, r.period_from) "from", coalesce(i.period_to, r.period_to) "to",
 			array(select p.slot from paper p where p.item_id = i.id and p.removed_at is null and p.slot is not null) filled
 		from item i join contact ct on ct.id = i.contact_id join request r on r.id = i.request_id left join account a on a.id = i.account_id
 		where i.client_id = any ($1) and i.phase = 'open' and i.kind = 'paper' order by i.due_on nulls last, i.position, i.id limit 5000`,
@@ -249,7 +301,10 @@ async function readPlaces(tx: Tx, clientIds: readonly string[]): Promise<Map<str
 			contactId: item.contact_id,
 			contactName: item.contactName,
 			dueOn: item.due_on,
-			account: item.institution === null ? null : { institution: item.institution, lastFour: item.lastFour ?? '' },
+			account:
+				item.institution === null || item.accountId === null
+					? null
+					: { id: item.accountId, institution: item.institution, lastFour: item.lastFour ?? '', closedBefore: item.closedBefore },
 			period: item.from && item.to ? { from: item.from, to: item.to } : null,
 			slots: slotsOf(item).filter((slot) => !item.filled.includes(slot))
 		};
@@ -321,7 +376,7 @@ export async function fileArrival(tx: Tx, actor: Actor, input: { paperId: string
 export async function unfileArrival(tx: Tx, actor: Actor, paperId: string): Promise<void> {
 	const paper = await lockUnasked(tx, actor, paperId);
 	if (paper.put_away) {
-		await tx.rows('update paper set put_away_at = null, put_away_by_id = null where id = $1', [paperId]);
+		await tx.rows('update paper set put_away_at = null, put_away_by_id = null, kept = false where id = $1', [paperId]);
 		await recordEvent(tx, actor, { verb: 'arrival_brought_back', clientId: paper.client_id, paperId, details: { name: paper.name } });
 		return;
 	}
@@ -342,13 +397,16 @@ export async function unfileArrival(tx: Tx, actor: Actor, paperId: string): Prom
 	if (!isOpen(item.state)) await moveItem(tx, actor, await loadFirm(tx), item, 'unfile');
 }
 
-/** Says that a file needs no place. It stays, and can be brought back. */
-export async function putAwayArrival(tx: Tx, actor: Actor, paperId: string): Promise<void> {
+/**
+ * Says that a file answers nothing that was asked: it is kept among the papers of the client, or needs no place at all. It can be brought
+ * back.
+ */
+export async function putAwayArrival(tx: Tx, actor: Actor, paperId: string, kept = false): Promise<void> {
 	const paper = await lockUnasked(tx, actor, paperId);
 	if (paper.item_id || paper.put_away) throw new DomainError('changed_meanwhile', `Somebody has dealt with ${paper.name} meanwhile.`);
-	await tx.rows('update paper set put_away_at = $2, put_away_by_id = $3 where id = $1', [paperId, actor.now, actor.id]);
+	await tx.rows('update paper set put_away_at = $2, put_away_by_id = $3, kept = $4 where id = $1', [paperId, actor.now, actor.id, kept]);
 	await recordEvent(tx, actor, {
-		verb: 'arrival_put_away',
+		verb: kept ? 'arrival_kept' : 'arrival_put_away',
 		clientId: paper.client_id,
 		contactId: paper.uploaded_by_contact_id ?? undefined,
 		paperId,
@@ -361,13 +419,18 @@ export interface DealtArrival extends ArrivalRow {
 	itemId: string | null;
 	filedUnder: string | null;
 	state: ItemState | null;
+	/** among the papers of the client, where it answers nothing that was asked */
+	kept: boolean;
+	by: string | null;
 }
 
 /** What was filed or put away lately, the newest first. */
 export function readDealtArrivals(tx: Tx, actor: Actor, limit = 30): Promise<DealtArrival[]> {
 	requireStaff(actor, 'look');
 	return tx.rows(
-		`select ${ROW}, p.item_id "itemId", i.title "filedUnder", i.state ${FROM} left join item i on i.id = p.item_id
+		`select ${ROW}, p.item_id "itemId", i.title "filedUnder", i.state, p.kept,
+			coalesce(st.name, (select e.actor_name from event e where e.paper_id = p.id and e.verb = 'paper_filed' order by e.at desc limit 1)) "by"
+		${FROM} left join item i on i.id = p.item_id left join staff st on st.id = p.put_away_by_id
 		where p.firm_id = $1 and p.unasked and p.removed_at is null and (p.item_id is not null or p.put_away_at is not null) order by p.uploaded_at desc, p.id limit $2`,
 		[tx.firmId, limit]
 	);

@@ -32,6 +32,8 @@ export interface StatementRead {
 	itemTitle: string | null;
 	itemState: ItemState | null;
 	uploadedAt: string;
+	/** dealt with without anything that was asked */
+	kept: boolean;
 }
 
 /** Some statements and papers of a client: those by their ids, and whatever came for an item. */
@@ -46,10 +48,10 @@ export async function readStatementsOf(
 		`select s.id, p.id "paperId", p.name, p.content_type "contentType", p.pages, p.words_read_at is not null looked, p.first_words is not null words,
 			ps.account_id "accountId", s.covers_from "from", s.covers_to "to", s.opening, s.closing, s.currency, s.payments, s.payments_sum sum,
 			coalesce(s.spots, '{}') spots, coalesce(s.explained, '') explained, st.name "putRightBy", p.item_id "itemId", i.title "itemTitle", i.state "itemState",
-			p.uploaded_at "uploadedAt"
+			p.uploaded_at "uploadedAt", p.kept
 		from paper p left join statement s on s.paper_id = p.id left join placed_statement ps on ps.id = s.id left join item i on i.id = p.item_id
 			left join staff st on st.id = s.put_right_by_id
-		where p.client_id = $1 and p.removed_at is null and p.put_away_at is null and (s.id = any ($2) or p.item_id = $3)
+		where p.client_id = $1 and p.removed_at is null and (p.put_away_at is null or p.kept) and (s.id = any ($2) or p.item_id = $3)
 		order by s.covers_from nulls last, p.uploaded_at, p.id, s.number limit 50`,
 		[clientId, wanted.statementIds, wanted.itemId]
 	);

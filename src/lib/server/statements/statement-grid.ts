@@ -13,7 +13,6 @@ import {
 	type StatementAsked,
 	type StatementHere
 } from '$lib/core/statements/statement-grid';
-import type { ItemState } from '$lib/core/requests/item-states';
 import { requireStaff, type Actor } from '../actor';
 import type { Firm } from '../firms/firm';
 import type { Tx } from '../platform/db/database';
@@ -63,10 +62,10 @@ async function readKnown(tx: Tx, firm: Firm, clientIds: readonly string[] | null
 		closing: string | null;
 		explained: string;
 		itemId: string | null;
-		itemState: ItemState | null;
+		settled: boolean;
 		paperId: string;
 	}>(
-		`select id, account_id "accountId", covers_from "from", covers_to "to", opening, closing, explained, item_id "itemId", item_state "itemState",
+		`select id, account_id "accountId", covers_from "from", covers_to "to", opening, closing, explained, item_id "itemId", settled,
 			paper_id "paperId"
 		from placed_statement where firm_id = $1 and ($2::uuid[] is null or client_id = any ($2)) and account_id is not null and covers_from is not null`,
 		[tx.firmId, clientIds]
@@ -81,8 +80,7 @@ async function readKnown(tx: Tx, firm: Firm, clientIds: readonly string[] | null
 	const byAccount = new Map<string, KnownAccount>();
 	for (const { clientId, notedAt, ...account } of accounts)
 		byAccount.set(account.id, { account, clientId, notedOn: localDate(notedAt, firm.calendar), here: [], asked: [] });
-	for (const { accountId, itemState, id, ...one } of statements)
-		byAccount.get(accountId)?.here.push({ ...one, id, statementId: id, settled: itemState === 'accepted' });
+	for (const { accountId, ...one } of statements) byAccount.get(accountId)?.here.push({ ...one, statementId: one.id });
 	for (const { accountId, read, ...item } of items) {
 		const known = byAccount.get(accountId);
 		if (!known) continue;

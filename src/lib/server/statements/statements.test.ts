@@ -5,7 +5,7 @@ import { accountSchema } from '$lib/core/statements/accounts';
 import { putRightSchema } from '$lib/core/statements/put-right';
 import { inUnits } from '$lib/core/statements/printed/sums';
 import { loadFirm } from '../firms/firm';
-import { takeInArrival, fileArrival, putAwayArrival } from '../papers/arrivals';
+import { fileArrival, putAwayArrival, readArrival, readArrivalsWithPlaces, takeInArrival, unfileArrival } from '../papers/arrivals';
 import { asStaff, type Tx } from '../platform/db/database';
 import { beginRequest } from '../requests/begin-request';
 import { acceptItem, waiveItem } from '../requests/judge-item';
@@ -70,6 +70,9 @@ describe('the grid', () => {
 		expect(await states()).toEqual([['not_asked', 'not_asked', 'not_asked', 'not_over']]);
 		await arrive(await printed(of('2026-03-01', '2026-03-31', 1_000_00n)));
 		expect(await states()).toEqual([['not_asked', 'to_look_at', 'not_asked', 'not_over']]);
+		expect(await desk((tx) => readArrivalsWithPlaces(tx, 10, null))).toMatchObject([
+			{ seems: '', statement: { to: '2026-03-31', lastFour: '7710' } }
+		]);
 	});
 
 	test('asking from the grid begins with the line, asks once, and filing what came settles it', async () => {
@@ -88,6 +91,10 @@ describe('the grid', () => {
 		]);
 		const requestId = await sendRequest(context, firm.id, firm.odalys(), requestTo(client, begun.lines as never));
 		const [march, april] = await itemsOf(context, requestId);
+		const arrived = await desk((tx) => readArrival(tx, firm.odalys(), paper));
+		expect(arrived.proposed).toMatchObject({ itemId: april.id });
+		expect(arrived.proposed!.signs.map(({ is }) => is)).toEqual(['account', 'period']);
+		expect(arrived.statements[0].spots.opening).toMatchObject({ page: 1 });
 		await expect(
 			desk(async (tx) => beginRequest(tx, firm.odalys(), await loadFirm(tx), client.id, { statements: [{ accountId: bank, to: '2026-04-30' }] }))
 		).rejects.toMatchObject({ code: 'changed_meanwhile' });
@@ -142,6 +149,14 @@ describe('the grid', () => {
 		const paper = await arrive(await printed(of('2026-03-01', '2026-03-31', 1n)));
 		await desk((tx) => putAwayArrival(tx, firm.odalys(), paper));
 		expect((await states())[0][1]).toBe('not_asked');
+	});
+
+	test('kept among their papers it is in, and can be brought back', async () => {
+		const paper = await arrive(await printed(of('2026-03-01', '2026-03-31', 1n)));
+		await desk((tx) => putAwayArrival(tx, firm.odalys(), paper, true));
+		expect((await states())[0][1]).toBe('in');
+		await desk((tx) => unfileArrival(tx, firm.odalys(), paper));
+		expect((await states())[0][1]).toBe('to_look_at');
 	});
 
 	test('two accounts with the same last digits: nobody guesses which one', async () => {

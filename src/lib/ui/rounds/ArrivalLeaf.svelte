@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
+	import { accountName } from '$lib/core/statements/accounts';
 	import { isViewable } from '$lib/core/papers/file-name';
 	import { dateWords, sizeWords } from '$lib/words/dates';
 	import { leafKeys } from '../desk/leaf-keys';
@@ -19,6 +20,15 @@
 			.filter(({ itemId }) => itemId !== proposed?.itemId)
 			.map((place) => ({ ...place, likely: leaf.likely.find(({ itemId }) => itemId === place.itemId) }))
 			.sort((a, b) => (b.likely?.score ?? 0) - (a.likely?.score ?? 0))
+	);
+	/** what it is a statement of, where nothing is open that it answers */
+	const statement = $derived.by(() => {
+		const one = leaf.statements.find(({ account, to }) => account !== null && to !== null);
+		return one && { name: accountName(one.account!), days: `${dateWords('en', one.from!, 'withYear')} to ${dateWords('en', one.to!, 'withYear')}` };
+	});
+	/** where what was read stands on its pages */
+	const marks = $derived(
+		leaf.statements.flatMap(({ id, spots }) => Object.entries(spots).flatMap(([name, spot]) => (spot ? [{ name: `${id} ${name}`, spot }] : [])))
 	);
 	let chosen = $state(untrack(() => (leaf.proposed ? '' : (leaf.likely[0]?.itemId ?? ''))));
 	const chosenPlace = $derived(placeOf(chosen));
@@ -49,6 +59,12 @@
 		<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
 		<figure class="window overflow-auto border border-(--rule-strong) bg-(--rule)" tabindex="0" aria-label={arrival.name}>
 			<FilePages {src} name={arrival.name} contentType={arrival.contentType} label={(n, count) => `Page ${n} of ${count}`}>
+				{#snippet over(page)}
+					{#each marks.filter((mark) => mark.spot.page === page) as { name, spot } (name)}<span
+							class="spot"
+							style="left: {spot.x * 100}%; top: {spot.y * 100}%; width: {spot.width * 100}%; height: {spot.height * 100}%"
+						></span>{/each}
+				{/snippet}
 				{#snippet unshown()}
 					<figcaption class="bg-white p-4 text-sm text-[#1d2530]">{arrival.name} cannot be shown here. Download it to look at it.</figcaption>
 				{/snippet}
@@ -69,6 +85,14 @@
 					<input type="hidden" name="itemId" value={proposed.itemId} />
 					{#if proposed.slot}<input type="hidden" name="slot" value={proposed.slot} />{/if}
 					<button class="act" aria-keyshortcuts="a" disabled={pending}>File it there <span class="key">a</span></button>
+				</form>
+			</section>
+		{:else if statement}
+			<section>
+				<h3 class="text-[1.05rem]">It is a statement of {statement.name}.</h3>
+				<p class="mt-0.5 text-sm text-(--half)">It covers {statement.days}. Nobody has asked for it, so nothing that is open is settled by it.</p>
+				<form method="post" action="{action}?/keep" class="mt-2" data-acts {@attach enhancedForm(handling)}>
+					<button class="act" aria-keyshortcuts="a" disabled={pending}>Keep it as this statement <span class="key">a</span></button>
 				</form>
 			</section>
 		{:else if leaf.places.length === 0}<p>Nothing that takes files is open at {arrival.clientName}.</p>
@@ -104,13 +128,23 @@
 				href="/desk/arrivals">Arrivals</a
 			>.
 		</p>
-		<form method="post" action="{action}?/putAway" class="border-t border-(--rule-strong) pt-3" {@attach enhancedForm(handling)}>
+		<form method="post" action="{action}?/putAway" class="flex flex-wrap gap-2 border-t border-(--rule-strong) pt-3" {@attach enhancedForm(handling)}>
+			<button class="act-quiet" formaction="{action}?/keep" disabled={pending}>Keep it among their papers</button>
 			<button class="act-quiet" disabled={pending}>It needs no place</button>
 		</form>
 	{/if}
 </div>
 
 <style>
+	.spot {
+		position: absolute;
+		box-sizing: content-box;
+		margin: -4px -5px;
+		padding: 2px 3px;
+		border: 2px solid #e9a43a;
+		background: rgb(233 164 58 / 22%);
+		pointer-events: none;
+	}
 	.window {
 		height: 17rem;
 	}

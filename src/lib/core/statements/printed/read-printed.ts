@@ -51,7 +51,7 @@ const PERIOD =
 const TO = /^[ ,]*(?:-|–|—|to|until|through|thru|till|and|au|jusqu'au|bis|zum|al|hasta|a|tot|t\/m|\/)[ :]*(?:the |le |el |zum )?$/u;
 const TITLE = /statement|releve|kontoauszug|auszug|extracto|estratto|afschrift/u;
 const ACCOUNT =
-	/(?:account|acct|card|kontonummer|konto|karte|kartennummer|compte|carte|cuenta|tarjeta|conto|carta|rekening|iban|loan|darlehen|pret|merchant)[ .:-]*(?:nummer|number|numero|no|nr|n°|nº|num|id|ending in|ending|endend auf)?[ .:°º#]*(?=(?:[a-z]{2}\d{2} ?)?[\d*x•·]|\.\.)/u;
+	/(?:account|acct|card|kontonummer|konto|karte|kartennummer|compte|carte|cuenta|tarjeta|conto|carta|rekening|iban|loan|darlehen|pret|merchant)[ .:-]*(?:nummer|number|numero|no|nr|n°|nº|num|id|ending in|ending|endend auf)?[ .:°º#]*(?=[a-z]{2}\d{2}|[\d*x•·]|\.\.)/u;
 /** A number of an account as it is printed: in groups, the first ones often hidden. */
 const NUMBER = /^(?:[a-z]{2}\d{2}(?: ?[a-z]{4}(?![a-z]))? ?)?[\d*x•·.]+(?:[ -][\d*x•·]+)*/u;
 
@@ -222,7 +222,14 @@ function dayBefore(bare: string, second: WrittenDay): WrittenDay | null {
 	const match = /(?<![\d.,:/-])(\d{1,2})(?:st|nd|rd|th|er|\.)? ?(?:-|–|—|to|au|bis|al?) ?$/u.exec(bare.slice(0, second.start));
 	if (!match || second.month === null) return null;
 	const start = match.index;
-	return { year: second.year, month: second.month, day: Number(match[1]), unsure: null, start, end: start + /^\d+/.exec(match[0])![0].length };
+	return {
+		year: second.year,
+		month: second.month,
+		day: Number(match[1]),
+		unsure: null,
+		start,
+		end: start + /^\d+(?:st|nd|rd|th|er|\.)?/.exec(match[0])![0].length
+	};
 }
 
 const FROM_LABEL = /(?:period|statement) (?:start|from|begin)\w*|start date|opening date|date de debut|debut|von|beginn|fecha inicial|desde/u;
@@ -255,6 +262,16 @@ function monthOfTitle(sheet: Sheet): Period | null {
 	const next = first.month === 12 ? `${first.year + 1}-01-01` : `${first.year}-${String(first.month + 1).padStart(2, '0')}-01`;
 	const at = <T>(value: T) => readAt(first.line, first.start, first.end, value);
 	return { from: at(from), to: at(addDays(next, -1)) };
+}
+
+/**
+ * The first day of what a balance opens and another one closes: a first of the month is that day itself; where both days close a cycle (the end
+ * of a month, or the same day of two months) it is the next one. Of any other pair nobody knows.
+ */
+function openedOn(first: IsoDate, last: IsoDate): IsoDate | null {
+	const endsMonth = (day: IsoDate) => addDays(day, 1).endsWith('-01');
+	if (first.endsWith('-01')) return first;
+	return (endsMonth(first) && endsMonth(last)) || first.slice(8) === last.slice(8) ? addDays(first, 1) : null;
 }
 
 /** “Balance on 30 April”: the first of two days is the opening one, the later the closing one. */
@@ -396,11 +413,8 @@ function readingOf(part: Sheet, whole: Sheet, account: ReadValue | null, learnt:
 	if (dated.length >= 2 && first.day < last!.day) {
 		opening ??= first.value;
 		closing ??= last!.value;
-		// what stood there on the last day of the month before opens the next day
-		if (!period && dayNumber(last!.day) - dayNumber(first.day) <= LONGEST) {
-			const from = first.day.slice(8) === '01' ? first.day : addDays(first.day, 1);
-			period = { from: { ...first.at, value: from }, to: last!.at };
-		}
+		const from = openedOn(first.day, last!.day);
+		if (!period && from && dayNumber(last!.day) - dayNumber(first.day) <= LONGEST) period = { from: { ...first.at, value: from }, to: last!.at };
 	} else if (dated.length === 1 && period) {
 		if (first.day === period.to.value) closing ??= first.value;
 		else if (first.day === period.from.value || addDays(first.day, 1) === period.from.value) opening ??= first.value;
@@ -431,14 +445,14 @@ export function readPrintedStatements(pages: readonly PrintedPage[], learnt: rea
 	const named = whole.bare.join('\n');
 	const known = learnt.filter(({ institution }) => named.includes(bareText(institution)));
 	const accounts = accountsOf(whole);
-	// where another number begins, another account does, if it has a balance before the next one
+	// where another number begins, another account does, if it opens with a balance before the next one: money also goes to other accounts
 	const begins = accounts.filter(({ value }, i) => i === 0 || value !== accounts[i - 1].value);
 	const parts = begins.map((account, i) => {
 		const end = begins[i + 1]?.line ?? whole.lines.length;
 		const from = i === 0 ? 0 : account.line;
 		return { account, sheet: { ...whole, lines: whole.lines.slice(from, end), bare: whole.bare.slice(from, end) } };
 	});
-	const balanced = parts.filter(({ sheet }) => [...spotsOf(sheet, OPENING), ...spotsOf(sheet, CLOSING)].some((spot) => sumOf(sheet, spot)));
+	const balanced = parts.filter(({ sheet }) => spotsOf(sheet, OPENING).some((spot) => sumOf(sheet, spot)));
 	const several =
 		new Set(balanced.map(({ account }) => account.value)).size > 1 && balanced.length === new Set(balanced.map(({ account }) => account.value)).size;
 	const one = balanced[0] ?? parts[0];

@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { invalidateAll } from '$app/navigation';
-	import { sizeWords } from '$lib/words/dates';
+	import { accountName } from '$lib/core/statements/accounts';
+	import { dateWords, sizeWords } from '$lib/words/dates';
 	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
 
 	let { data } = $props();
@@ -32,9 +33,11 @@
 					<span class="came">{one.came}</span>
 					<span class="min-w-0"><b class="block truncate">{one.name}</b><span class="text-[0.8rem] text-(--half)">{one.clientName}</span></span>
 					<span class="min-w-0"
-						>{#if one.seems}<span class="block truncate">seems to be “{one.seems}”</span>{:else if !one.note}<span class="text-(--half)"
-								>nothing says where it belongs</span
-							>{/if}{#if one.note}<span class="block truncate text-(--half)">“{one.note}”</span>{/if}</span
+						>{#if one.seems}<span class="block truncate">seems to be “{one.seems}”</span>{:else if one.statement}<span class="block truncate"
+								>a statement of {accountName(one.statement.account!)}, to {dateWords('en', one.statement.to!, 'withYear')}</span
+							>{:else if !one.note}<span class="text-(--half)">nothing says where it belongs</span>{/if}{#if one.note}<span
+								class="block truncate text-(--half)">“{one.note}”</span
+							>{/if}</span
 					>
 					<span class="text-right text-[0.84rem] text-(--half)">{one.sender ? `from ${one.sender}` : ''} · {sizeWords('en', one.bytes)}</span>
 				</a>
@@ -52,7 +55,9 @@
 					>
 					<span class="truncate">
 						{#if one.itemId}under <a class="underline decoration-dotted" href="/desk/clients/{one.clientId}/item/{one.itemId}">{one.filedUnder}</a
-							>{:else}<span class="text-(--half)">needs no place</span>{/if}
+							>{:else}<span class="text-(--half)">{one.kept ? 'kept among their papers' : 'needs no place'}</span>{/if}{#if one.by}<span
+								class="text-(--half)">, {one.by.split(' ')[0]}</span
+							>{/if}
 					</span>
 					<span class="text-right">
 						{#if data.mayFile && (one.itemId === null || one.state !== 'accepted')}<form

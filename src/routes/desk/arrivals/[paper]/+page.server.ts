@@ -14,5 +14,6 @@ export const actions = {
 			})
 		),
 	putAway: (event) => deskForm(event, (tx, desk) => putAwayArrival(tx, desk.actor, idParam(event.params.paper))),
+	keep: (event) => deskForm(event, (tx, desk) => putAwayArrival(tx, desk.actor, idParam(event.params.paper), true)),
 	takeBack: (event) => deskForm(event, (tx, desk) => unfileArrival(tx, desk.actor, idParam(event.params.paper)))
 };

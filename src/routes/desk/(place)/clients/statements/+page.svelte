@@ -30,7 +30,9 @@
 						{row.count === 1 ? 'statement' : 'statements'}, {row.notAsked === 0
 							? 'all asked for'
 							: row.notAsked === row.count
-								? 'none asked for'
+								? row.count === 1
+									? 'not asked for'
+									: 'none asked for'
 								: `${row.notAsked} not asked for`}{row.differing > 0
 							? `; ${row.differing} ${row.differing === 1 ? 'sum does' : 'sums do'} not join`
 							: ''}</span

@@ -60,7 +60,7 @@
 			</p>
 		{:else}
 			<div class="scroll">
-				<table class="grid">
+				<table class="ledger">
 					<thead
 						><tr
 							><th scope="col">account</th>{#each months as month (month)}<th scope="col"
@@ -152,7 +152,7 @@
 	.scroll {
 		overflow-x: auto;
 	}
-	.grid {
+	.ledger {
 		width: 100%;
 		border-collapse: collapse;
 		font-size: 0.86rem;

@@ -146,8 +146,9 @@
 			<p class="text-sm">
 				<a class="act-link font-semibold" href="/desk/papers/{one.paperId}" target="_blank" rel="noopener">{one.name}</a>
 				<span class="text-(--half)"
-					>came {one.came}{one.itemId ? '' : ', and waits in '}{#if !one.itemId}<a class="act-link" href="/desk/rounds/arrival-{one.paperId}"
-							>Arrivals</a
+					>came {one.came}{one.kept ? ', and is kept among their papers' : one.itemId ? '' : ', and waits in '}{#if !one.itemId && !one.kept}<a
+							class="act-link"
+							href="/desk/rounds/arrival-{one.paperId}">Arrivals</a
 						>{/if}</span
 				>
 			</p>
@@ -232,9 +233,9 @@
 	}
 	.spot {
 		position: absolute;
-		margin: -2px -3px;
-		padding: 2px 3px;
 		box-sizing: content-box;
+		margin: -4px -5px;
+		padding: 2px 3px;
 		border: 2px solid #e9a43a;
 		background: rgb(233 164 58 / 22%);
 		pointer-events: none;
