@@ -1639,7 +1639,9 @@ CREATE TABLE paper (
     put_away_by_id uuid,
     pages integer,
     words_read_at timestamp with time zone,
+    kept boolean DEFAULT false NOT NULL,
     CONSTRAINT paper_has_its_item CHECK (((item_id IS NOT NULL) OR unasked)),
+    CONSTRAINT paper_kept CHECK (((NOT kept) OR (put_away_at IS NOT NULL))),
     CONSTRAINT paper_put_away CHECK ((((put_away_at IS NULL) = (put_away_by_id IS NULL)) AND ((put_away_at IS NULL) OR (item_id IS NULL))))
 );
 
@@ -1651,11 +1653,13 @@ COMMENT ON COLUMN paper.note IS 'What whoever sent it says that it is';
 
 COMMENT ON COLUMN paper.first_words IS 'The words of its first pages; null where they were not read, or there are none';
 
-COMMENT ON COLUMN paper.put_away_at IS 'When a person of the firm said that it needs no place';
+COMMENT ON COLUMN paper.put_away_at IS 'When a person of the firm said that it answers nothing that was asked';
 
 COMMENT ON COLUMN paper.pages IS 'Of a PDF; null where it is none, was not read yet or cannot be opened';
 
 COMMENT ON COLUMN paper.words_read_at IS 'When its words were looked for';
+
+COMMENT ON COLUMN paper.kept IS 'It is put away among the papers of the client, where it counts; else it needs no place at all';
 
 CREATE TABLE passkey (
     id uuid NOT NULL,
@@ -1769,11 +1773,11 @@ CREATE VIEW placed_statement WITH (security_invoker='true') AS
           WHERE ((a.client_id = s.client_id) AND (a.last_four = s.last_four))
          HAVING (count(*) = 1)), i.account_id) AS account_id,
     p.item_id,
-    i.state AS item_state
+    (p.kept OR COALESCE((i.state = 'accepted'::text), false)) AS settled
    FROM ((statement s
      JOIN paper p ON ((p.id = s.paper_id)))
      LEFT JOIN item i ON ((i.id = p.item_id)))
-  WHERE ((p.removed_at IS NULL) AND (p.put_away_at IS NULL));
+  WHERE ((p.removed_at IS NULL) AND ((p.put_away_at IS NULL) OR p.kept));
 
 CREATE TABLE portal_look (
     id uuid NOT NULL,

@@ -37,11 +37,13 @@ export async function readPaper(
 	});
 }
 
-/** Writes what was read of a paper, in the place of what was read before. Once a person has put one right, nothing is read over it. */
+/**
+ * Writes what was read of a paper over what was read before: each statement stays itself, with why it does not join, for somebody may be
+ * looking at it. Once a person has put one right, nothing is read over it.
+ */
 async function writeReadings(tx: Tx, of: { paperId: string; clientId: string }, readings: readonly StatementReading[]): Promise<void> {
 	const touched = await tx.first('select 1 from statement where paper_id = $1 and put_right_at is not null limit 1', [of.paperId]);
 	if (touched) return;
-	await tx.rows('delete from statement where paper_id = $1', [of.paperId]);
 	const rows = readings.slice(0, 100).map((reading, number) => {
 		const days = reading.from && reading.to ? [reading.from.value, reading.to.value] : [null, null];
 		return {
@@ -58,12 +60,16 @@ async function writeReadings(tx: Tx, of: { paperId: string; clientId: string }, 
 			spots: Object.fromEntries(STATEMENT_VALUES.flatMap((value) => (reading[value] ? [[value, reading[value].at]] : [])))
 		};
 	});
+	await tx.rows('delete from statement where paper_id = $1 and number >= $2', [of.paperId, rows.length]);
 	if (rows.length === 0) return;
 	await tx.rows(
 		`insert into statement (id, firm_id, client_id, paper_id, number, last_four, covers_from, covers_to, opening, closing, currency, payments, payments_sum, spots)
 		select r.id, $1, $2, $3, r.number, r.last_four, r.covers_from, r.covers_to, r.opening, r.closing, r.currency, r.payments, r.payments_sum, r.spots
 		from jsonb_to_recordset($4) r (id uuid, number int, last_four text, covers_from date, covers_to date, opening numeric, closing numeric, currency text,
-			payments int, payments_sum numeric, spots jsonb)`,
+			payments int, payments_sum numeric, spots jsonb)
+		on conflict (paper_id, number) do update set last_four = excluded.last_four, covers_from = excluded.covers_from, covers_to = excluded.covers_to,
+			opening = excluded.opening, closing = excluded.closing, currency = excluded.currency, payments = excluded.payments,
+			payments_sum = excluded.payments_sum, spots = excluded.spots`,
 		[tx.firmId, of.clientId, of.paperId, JSON.stringify(rows)]
 	);
 }

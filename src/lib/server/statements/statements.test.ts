@@ -115,6 +115,10 @@ describe('the grid', () => {
 		await desk((tx) => explainStatement(tx, firm.odalys(), id, 'a fee that the bank took on the first'));
 		expect((await grid()).differing).toEqual([]);
 		expect((await grid()).rows[0].joins).toMatchObject([{ is: 'explained' }]);
+		// read again, it stays itself: somebody may be looking at it
+		await readPaper(context, firm.id, march);
+		expect(await statementOf(march)).toMatchObject({ id });
+		expect((await grid()).rows[0].joins).toMatchObject([{ is: 'explained' }]);
 		expect(gridAsCsv(await grid())).toContain('2026-03-01,2026-03-31,to look at,');
 	});
 

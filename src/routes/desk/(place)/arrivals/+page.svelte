@@ -1,5 +1,4 @@
 <script lang="ts">
-	import { invalidateAll } from '$app/navigation';
 	import { accountName } from '$lib/core/statements/accounts';
 	import { dateWords, sizeWords } from '$lib/words/dates';
 	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
@@ -13,9 +12,8 @@
 	const handling = {
 		onPending: (begins: boolean) => (pending = begins),
 		onProblem: (what: { message: string }) => (problem = what.message),
-		onSuccess: async () => {
+		onSuccess: () => {
 			problem = '';
-			await invalidateAll();
 		}
 	};
 </script>

@@ -188,7 +188,7 @@
 		color: var(--half);
 	}
 	td {
-		min-width: 70px;
+		min-width: 64px;
 		padding: 0;
 		border-bottom: 1px solid var(--rule);
 		text-align: center;
@@ -201,12 +201,13 @@
 		display: grid;
 		place-items: center;
 		min-height: 46px;
-		padding: 4px;
+		padding: 4px 2px;
+		font-size: 0.8rem;
 		text-decoration: none;
 		color: var(--half);
 	}
 	.says {
-		padding: 1px 7px;
+		padding: 1px 5px;
 		border: 1px solid transparent;
 		white-space: nowrap;
 	}
