@@ -1779,6 +1779,8 @@ CREATE VIEW placed_statement WITH (security_invoker='true') AS
      LEFT JOIN item i ON ((i.id = p.item_id)))
   WHERE ((p.removed_at IS NULL) AND ((p.put_away_at IS NULL) OR p.kept));
 
+COMMENT ON VIEW placed_statement IS 'Statements that count, with the account that each belongs to';
+
 CREATE TABLE portal_look (
     id uuid NOT NULL,
     firm_id uuid NOT NULL,

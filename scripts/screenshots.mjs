@@ -42,6 +42,11 @@ await desk.goto(
 	`/desk/clients/${await id(`select client_id from recurring_request s join client c on c.id = s.client_id where c.name = 'Brine & Barrow Oysters'`)}/standing/${await id(`select s.id from recurring_request s join client c on c.id = s.client_id where c.name = 'Brine & Barrow Oysters'`)}`
 );
 await shoot(desk, 'standing');
+await desk.goto(`/desk/clients/${await id(`select id from client where name = 'Brine & Barrow Oysters'`)}/statements`);
+await awake();
+await desk.getByRole('link', { name: /does not join/ }).press('Enter');
+await desk.locator('canvas[data-drawn]').first().waitFor();
+await shoot(desk, 'statements');
 await desk.goto('/desk/clients/asked?show=late');
 await awake();
 for (const row of [1, 3, 4])
@@ -107,16 +112,6 @@ await shoot(desk, 'rounds-night', 1500);
 
 // what an administrator changes
 await desk.context().clearCookies();
-await desk.goto('/desk/sign-in');
-await desk.getByLabel('E-mail address').fill('tamsin@pennywhistle.example');
-await desk.getByLabel('Password').fill('lamplight ledger harbour');
-await desk.getByRole('button', { name: 'Sign in', exact: true }).click();
-await desk.waitForURL('**/desk/rounds');
-await desk.goto('/desk/firm');
-await desk.getByRole('button', { name: 'Change Portal and brand' }).click();
-await desk.getByLabel('as written').fill('#ffd447');
-await shoot(desk, 'firm-brand');
-
 await phone.goto('/portal/pennywhistle-row/sign-in');
 await phone.getByLabel('E-mail address').fill('nessa@saltgrassbees.example');
 await phone.getByLabel('Password').fill('kites above the harbour');

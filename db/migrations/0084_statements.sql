@@ -64,6 +64,7 @@ create view placed_statement with (security_invoker = true) as
 		p.item_id, p.kept or coalesce(i.state = 'accepted', false) settled
 	from statement s join paper p on p.id = s.paper_id left join item i on i.id = p.item_id
 	where p.removed_at is null and (p.put_away_at is null or p.kept);
+comment on view placed_statement is 'Statements that count, with the account that each belongs to';
 grant select on placed_statement to lantern_app;
 
 -- How an institution names its sums, as people of the firm have shown by putting one right.

@@ -158,14 +158,14 @@ export function readArrivals(tx: Tx, limit: number, mineOf: string | null): Prom
 	);
 }
 
+export interface SeemingArrival extends ArrivalRow {
+	/** the title of what it seems to answer; empty for nothing */
+	seems: string;
+	/** what it is a statement of, where nothing is asked that it answers */
+	statement: ArrivedStatement | null;
+}
 /** The same with what each seems to be, in words; empty for what nothing says. */
-export async function readArrivalsWithPlaces(
-	tx: Tx,
-	limit: number,
-	mineOf: string | null
-): Promise<
-	(ArrivalRow & { seems: string; /** what it is a statement of, where nothing is asked that it answers */ statement: ArrivedStatement | null })[]
-> {
+export async function readArrivalsWithPlaces(tx: Tx, limit: number, mineOf: string | null): Promise<SeemingArrival[]> {
 	const arrivals = await readArrivals(tx, limit, mineOf);
 	const more = await tx.rows<{ id: string; words: string | null; contactId: string | null }>(
 		'select id, left(first_words, 3000) words, uploaded_by_contact_id "contactId" from paper where id = any ($1)',
@@ -252,7 +252,7 @@ export async function readArrival(tx: Tx, actor: Actor, id: string): Promise<Arr
 
 async function readArrivedStatements(tx: Tx, paperIds: readonly string[]): Promise<Map<string, ArrivedStatement[]>> {
 	const rows = await tx.rows<Omit<ArrivedStatement, 'account'> & { paperId: string; institution: string | null; accountFour: string | null }>(
-		`select s.id, s.paper_id "paperId", s.account_id "accountId", a.institution, a.last_four "accountFour", s.last_four "lastFour", s.covers_from "from",
+		`select t.id, t.paper_id "paperId", s.account_id "accountId", a.institution, a.last_four "accountFour", s.last_four "lastFour", s.covers_from "from",
 			s.covers_to "to", s.opening, s.closing, t.spots
 		from placed_statement s join statement t on t.id = s.id left join account a on a.id = s.account_id where s.paper_id = any ($1)
 		order by s.paper_id, t.number`,

@@ -54,7 +54,16 @@ const NEVER_NULL: Record<string, string> = {
 	'chasing/chase-invitations.ts nextChaseOn': 'it is compared',
 	'firms/portal-areas.ts sealedAt': 'a letter with a sealed file has been sealed at some time',
 	'practice/practice.ts state': 'only practice workspaces are asked for, and these have one',
-	'clients/import/undo-import.ts id': 'of the kind that is asked for'
+	'clients/import/undo-import.ts id': 'of the kind that is asked for',
+	'statements/put-right.ts byId': 'only what somebody has put right is asked for',
+	// columns of a view
+	'statements/statement-grid.ts id': 'every statement has one',
+	'statements/statement-grid.ts paperId': 'every statement has one',
+	'statements/statement-grid.ts explained': 'it is never null in the table',
+	'statements/statement-grid.ts settled': 'both halves of it are never null',
+	'statements/statement-grid.ts accountId': 'only what has one is asked for',
+	'statements/statement-grid.ts from': 'only what says its days is asked for, and an item of an account has its period',
+	'statements/statement-grid.ts to': 'as from'
 };
 /** Statements that are put together from what is asked for: the tests of their use cases run them. */
 const PUT_TOGETHER = [

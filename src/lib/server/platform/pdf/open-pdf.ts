@@ -9,6 +9,8 @@ export const openPdf = (pdf: Uint8Array): PDFDocumentLoadingTask =>
 	getDocument({
 		data: pdf,
 		isEvalSupported: false,
+		// what is wrong with a paper of somebody else is no trouble of ours
+		verbosity: 0,
 		useSystemFonts: false,
 		standardFontDataUrl: `${join(parts, 'standard_fonts')}/`,
 		cMapUrl: `${join(parts, 'cmaps')}/`,
