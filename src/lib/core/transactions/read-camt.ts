@@ -57,6 +57,8 @@ export function readCamt(sink: StatementLineSink): StatementReader {
 	let entry: Entry | null = null;
 	let part: Fields | null = null;
 	let position = 0;
+	let balance = { kind: '', amount: '', currency: '', side: '', day: '' };
+	let period = { from: '', to: '' };
 
 	parser.on('error', (error) => {
 		throw unreadable(`This file is damaged: ${error.message.slice(0, 120)}. Download it from the bank again; nothing was read.`);
@@ -69,7 +71,11 @@ export function readCamt(sink: StatementLineSink): StatementReader {
 		else if (local === 'Ntry') entry = { ...newFields(), booked: '', valued: '', status: '', entryReference: '', parts: [] };
 		else if (local === 'TxDtls' && entry) part = newFields();
 		else if (local === 'Amt') attributeCurrency = typeof attributes.Ccy === 'string' ? attributes.Ccy.trim() : '';
-		else if (local === 'Stmt' || local === 'Rpt' || local === 'Ntfctn') account = '';
+		else if (local === 'Bal') balance = { kind: '', amount: '', currency: '', side: '', day: '' };
+		else if (local === 'Stmt' || local === 'Rpt' || local === 'Ntfctn') {
+			account = '';
+			period = { from: '', to: '' };
+		}
 	});
 	const grow = (more: string) => {
 		if (text.length < FIELD_MAX * 2) text += more.slice(0, FIELD_MAX * 2 - text.length);
@@ -84,6 +90,7 @@ export function readCamt(sink: StatementLineSink): StatementReader {
 		if (!entry) {
 			if (path.at(-2) === 'Acct' && above === 'Id' && local === 'IBAN') account = value;
 			else if (above === 'Othr' && local === 'Id' && path.includes('Acct') && !account) account = value;
+			else ofTheWhole(local, above ?? '', value);
 			return;
 		}
 		if (local === 'Ntry') {
@@ -115,6 +122,30 @@ export function readCamt(sink: StatementLineSink): StatementReader {
 			if (side) of.name[side.endsWith('Cdtr') ? 'Cdtr' : 'Dbtr'] ||= value;
 		} else if (local === 'AddtlNtryInf' || local === 'AddtlTxInf') of.extra ||= value;
 	});
+
+	/** What stands outside the entries: the days that the statement is about, and its balances. */
+	function ofTheWhole(local: string, above: string, value: string) {
+		if (local === 'FrDtTm' || local === 'FrDt') period.from = value;
+		else if (local === 'ToDtTm' || local === 'ToDt') period.to = value;
+		else if (above === 'CdOrPrtry' && local === 'Cd' && path.includes('Bal')) balance.kind = value;
+		else if (above === 'Bal' && local === 'Amt') [balance.amount, balance.currency] = [value, attributeCurrency];
+		else if (above === 'Bal' && local === 'CdtDbtInd') balance.side = value;
+		else if ((above === 'Dt' || above === 'Bal') && /^Dt(Tm)?$/.test(local) && path.includes('Bal') && value) balance.day = value;
+		else if (local === 'Bal') tellBalance();
+		// the account may be named after the days
+		else if (/^(Stmt|Rpt|Ntfctn)$/.test(local))
+			for (const what of ['from', 'to'] as const) {
+				const day = dayOfText(period[what].slice(0, 10), 'ymd');
+				if (day) sink.told?.({ account, what, value: day, day: null, currency: '' });
+			}
+	}
+	function tellBalance() {
+		const what = /^(OPBD|PRCD)$/.test(balance.kind) ? 'opening' : balance.kind === 'CLBD' ? 'closing' : null;
+		const size = amountOf(balance.amount, '.');
+		if (!what || size === null) return;
+		const value = balance.side === 'DBIT' && /[1-9]/.test(size) ? `-${size.replace(/^-/, '')}` : size;
+		sink.told?.({ account, what, value, day: dayOfText(balance.day.slice(0, 10), 'ymd'), currency: balance.currency });
+	}
 
 	function tell(of: Entry) {
 		const booked = of.booked || of.valued;

@@ -101,7 +101,7 @@ export function readCsv(sink: StatementLineSink, choices: CsvChoices): Statement
 			if (body.length === 0) throw unreadable('This file has no rows with transactions. Nothing was read.');
 			const width = body.reduce((most, row) => Math.max(most, row.length), header.length);
 			if (width < 2)
-				throw unreadable('This is not a table of transactions: it has one column only. Save it as CSV, OFX, QIF or camt.053 and import that.');
+				throw unreadable('This is not a table of transactions: it has one column only. Save it as CSV, OFX, QIF, camt.053 or MT940 and import that.');
 			header = Array.from({ length: width }, (_, i) => header[i] || `Column ${i + 1}`);
 			const columns = choices.columns
 				? Array.from({ length: width }, (_, i) => choices.columns![i] ?? null)

@@ -1,10 +1,12 @@
 import { amountOf } from './amounts';
 import { dayOfText } from './days';
-import { FIELD_MAX, fieldText, unreadable, type StatementReader, type StatementLineSink } from './statement-line';
+import { FIELD_MAX, fieldText, unreadable, type StatementReader, type StatementLineSink, type StatementTold } from './statement-line';
 
 /** The fields of a line that are kept as they stand in the file. */
 const KEPT = ['FITID', 'DTPOSTED', 'TRNAMT', 'TRNTYPE', 'NAME', 'MEMO', 'CHECKNUM', 'REFNUM', 'ACCTID', 'CURRENCY'] as const;
 type Field = (typeof KEPT)[number] | 'EXTDNAME' | 'CURSYM';
+/** Fields of the statement as a whole: the days of its list, and of its balance. */
+const OF_THE_WHOLE = new Set(['DTSTART', 'DTEND', 'BALAMT', 'DTASOF']);
 
 const ENTITIES: Record<string, string> = { amp: '&', lt: '<', gt: '>', quot: '"', apos: "'", nbsp: ' ' };
 const unescaped = (text: string) =>
@@ -35,6 +37,9 @@ export function readOfx(sink: StatementLineSink): StatementReader {
 	let line: Partial<Record<Field, string>> | null = null;
 	/** within the other side's account, or in an amount in another currency: those fields are not the line's */
 	let aside = '';
+	/** within the list of lines, or the balance as the bank's books have it */
+	let within: 'BANKTRANLIST' | 'LEDGERBAL' | '' = '';
+	let whole: Record<string, string> = {};
 
 	const grow = (text: string) => {
 		if (field && value.length < FIELD_MAX * 2) value += text.slice(0, FIELD_MAX * 2 - value.length);
@@ -46,6 +51,7 @@ export function readOfx(sink: StatementLineSink): StatementReader {
 				if (line[field as Field] === undefined) line[field as Field] = text;
 			} else if (field === 'ACCTID') account = text;
 			else if (field === 'CURDEF') currency = text.toUpperCase().slice(0, 3);
+			else if (within && OF_THE_WHOLE.has(field)) whole[field] = text;
 		}
 		field = value = '';
 	}
@@ -84,6 +90,21 @@ export function readOfx(sink: StatementLineSink): StatementReader {
 			original: KEPT.map((name) => own[name] ?? '')
 		});
 	}
+	/** Tells what stood in the list's head or in the balance. */
+	function closeWhole() {
+		const day = (name: string) => dayOfText(whole[name]?.slice(0, 8) ?? '', 'ymd');
+		const tell = (what: StatementTold['what'], value: string | null, of: string | null) =>
+			value !== null && sink.told?.({ account, what, value, day: of, currency });
+		if (within === 'BANKTRANLIST') {
+			tell('from', day('DTSTART'), null);
+			tell('to', day('DTEND'), null);
+		} else if (whole.BALAMT !== undefined) {
+			const mark = whole.BALAMT.lastIndexOf(',') > whole.BALAMT.lastIndexOf('.') ? ',' : '.';
+			tell('closing', amountOf(whole.BALAMT, mark), day('DTASOF'));
+		}
+		within = '';
+		whole = {};
+	}
 	function tag(raw: string) {
 		closeField();
 		const closing = raw.startsWith('/');
@@ -95,8 +116,12 @@ export function readOfx(sink: StatementLineSink): StatementReader {
 		} else if (closing) {
 			if (name === aside) aside = '';
 			if (name === 'BANKTRANLIST') closeLine();
+			if (name === within) closeWhole();
 		} else if (line && (name === 'BANKACCTTO' || name === 'CCACCTTO' || name === 'ORIGCURRENCY')) aside = name;
-		else if (!raw.endsWith('/')) field = name;
+		else if (name === 'BANKTRANLIST' || name === 'LEDGERBAL') {
+			within = name;
+			whole = {};
+		} else if (!raw.endsWith('/')) field = name;
 	}
 	function take(text: string) {
 		rest += text;

@@ -236,6 +236,39 @@ describe('camt.053', () => {
 	});
 });
 
+describe('MT940', () => {
+	const head = ':20:X\r\n:25:GULL/0020447710\r\n:60F:C260331CAD12204,11\r\n';
+	const end = ':62F:C260430CAD1,\r\n-\r\n';
+	test('fields set apart, words that go on, sides and what is taken back, cut anywhere', async () => {
+		const file = `${head}:61:2604020402D512,50NTRFNONREF//B17\r\n/OCMT/\r\n:86:166?00TRANSFER?20RENT OF?21THE SHED?32ROPE WALK\r\n:61:260415RC100,NMSCORDER 2041\r\n:86:Order 2041, taken\r\n back\r\n:61:260416C7,00NMSC\r\n${end}`;
+		for (const size of [1_000_000, 5]) {
+			const { lines, unread, format } = await read(file, {}, size);
+			expect(format).toBe('mt940');
+			expect(lines.map(short)).toEqual([
+				'2026-04-02 | -512.50 | ROPE WALK | TRANSFER · RENT OF THE SHED',
+				'2026-04-15 | -100.00 |  | Order 2041, taken back',
+				'2026-04-16 | 7.00 |  | '
+			]);
+			expect(lines.map(({ reference }) => reference)).toEqual(['B17', 'ORDER 2041', '']);
+			expect(lines[0]).toMatchObject({ account: 'GULL/0020447710', currency: 'CAD' });
+			expect(unread).toEqual([]);
+		}
+	});
+	test('what cannot be read is told, and a file without a balance is none', async () => {
+		const { lines, unread } = await read(`${head}:61:261302D1,NMSC\r\n:61:nothing\r\n${end}`);
+		expect(lines).toEqual([]);
+		expect(unread.map(({ what }) => what)).toEqual(['has no day that can be read', 'has no day that can be read']);
+		await expect(read(':20:X\r\n:25:1\r\n:61:260402D1,NMSC\r\n')).rejects.toThrow('has no balance in it');
+	});
+	test('a line without end is cut, what follows is read', async () => {
+		const { lines } = await read(`${head}:61:260402D1,NMSC\n:86:${'x'.repeat(300_000)}\n:61:260403D2,NMSC\n${end}`);
+		expect(lines.map(({ amount, words }) => [amount, words.length])).toEqual([
+			['-1.00', FIELD_MAX],
+			['-2.00', 0]
+		]);
+	});
+});
+
 describe('CSV', () => {
 	test('a bank’s table with lines before its heading, debit and credit apart', async () => {
 		const { lines, unread, columns, header, order } = await read(
@@ -294,6 +327,8 @@ describe('CSV', () => {
 		await expect(read(`Date,Payee,Amount\n2026-01-01,"${'z\n'.repeat(600_000)}`, {}, 65_536)).rejects.toMatchObject({ code: 'unreadable_file' });
 	});
 	test('which form a file has', () => {
+		expect(formatOf('{1:F01GULLCAAXXXX')).toBe('mt940');
+		expect(formatOf(':20:STARTUMS\r\n:25:x')).toBe('mt940');
 		expect(formatOf('\ufeff  OFXHEADER:100')).toBe('ofx');
 		expect(formatOf('!Type:Bank')).toBe('qif');
 		expect(formatOf('<?xml version="1.0"?><Document>')).toBe('camt');

@@ -1,6 +1,7 @@
 import iconv from 'iconv-lite';
 import { readCamt } from './read-camt';
 import { readCsv, type CsvChoices, type CsvFound } from './read-csv';
+import { readMt940 } from './read-mt940';
 import { readOfx } from './read-ofx';
 import { readQif } from './read-qif';
 import { countedSink, unreadable, type StatementFormat, type StatementReader, type StatementLineSink } from './statement-line';
@@ -23,14 +24,15 @@ const begins = (bytes: Uint8Array, ...signs: number[]) => signs.every((sign, i) 
 function encodingOf(head: Uint8Array): string | null {
 	if (begins(head, 0x50, 0x4b, 0x03, 0x04) || begins(head, 0xd0, 0xcf, 0x11, 0xe0))
 		throw unreadable('This is a spreadsheet, whatever its name says. Open it, save it as CSV, and import that.');
-	if (begins(head, 0x25, 0x50, 0x44, 0x46)) throw unreadable('This is a PDF. Ask the bank for CSV, OFX, QIF or camt.053, and import that.');
+	if (begins(head, 0x25, 0x50, 0x44, 0x46)) throw unreadable('This is a PDF. Ask the bank for CSV, OFX, QIF, camt.053 or MT940, and import that.');
 	if (begins(head, 0xff, 0xfe)) return 'utf-16le';
 	if (begins(head, 0xfe, 0xff)) return 'utf-16be';
 	const first = head.subarray(0, 2000);
 	const zeros = [0, 1].map((start) => first.filter((byte, i) => i % 2 === start && byte === 0).length / Math.max(1, first.length / 2));
 	if (zeros[1] > 0.6 && zeros[0] < 0.1) return 'utf-16le';
 	if (zeros[0] > 0.6 && zeros[1] < 0.1) return 'utf-16be';
-	if (first.includes(0)) throw unreadable('This is not a file of transactions in text. Ask the bank for CSV, OFX, QIF or camt.053, and import that.');
+	if (first.includes(0))
+		throw unreadable('This is not a file of transactions in text. Ask the bank for CSV, OFX, QIF, camt.053 or MT940, and import that.');
 	if (begins(head, 0xef, 0xbb, 0xbf)) return null;
 	const text = new TextDecoder('latin1').decode(first);
 	const declared = /^\s*<\?xml[^>]*\bencoding\s*=\s*["']([\w.-]+)["']/i.exec(text)?.[1] ?? /^CHARSET:\s*([\w-]+)/im.exec(text)?.[1] ?? '';
@@ -81,6 +83,7 @@ export function formatOf(head: string): StatementFormat {
 	const start = head.replace(/^\ufeff/, '').trimStart();
 	if (/^(OFXHEADER|<\?OFX|<OFX)/i.test(start) || /<OFX>/i.test(head)) return 'ofx';
 	if (/^!(type|account|option|clear)\b/i.test(start)) return 'qif';
+	if (/^(\{1:|:20:)/.test(start)) return 'mt940';
 	if (/^<(\?xml|\w*:?Document)/i.test(start)) return 'camt';
 	return 'csv';
 }
@@ -89,7 +92,7 @@ export function formatOf(head: string): StatementFormat {
 const HEAD_BYTES = 4096;
 
 /**
- * Reads the lines of a bank's or ledger's file, piece by piece: CSV, OFX and QFX, QIF, camt.053; in UTF-8, UTF-16,
+ * Reads the lines of a bank's or ledger's file, piece by piece: CSV, OFX and QFX, QIF, camt.053, MT940; in UTF-8, UTF-16,
  * Windows-1252 or what its head declares.
  * @param choices what a person chose about a table
  * @throws DomainError unreadable_file saying what it is instead; too_many
@@ -116,7 +119,9 @@ export async function readStatement(
 					? readQif(counted, choices)
 					: format === 'camt'
 						? readCamt(counted)
-						: readCsv(counted, choices);
+						: format === 'mt940'
+							? readMt940(counted)
+							: readCsv(counted, choices);
 		reader.write(first);
 	};
 	for await (const piece of pieces) {

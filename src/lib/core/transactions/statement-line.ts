@@ -1,9 +1,9 @@
 import { DomainError } from '../errors/domain-error';
 
 /** The forms in which banks and ledgers give their lines. */
-export const STATEMENT_FORMATS = ['csv', 'ofx', 'qif', 'camt'] as const;
+export const STATEMENT_FORMATS = ['csv', 'ofx', 'qif', 'camt', 'mt940'] as const;
 export type StatementFormat = (typeof STATEMENT_FORMATS)[number];
-export const STATEMENT_FORMAT_WORDS: Record<StatementFormat, string> = { csv: 'CSV', ofx: 'OFX', qif: 'QIF', camt: 'camt.053' };
+export const STATEMENT_FORMAT_WORDS: Record<StatementFormat, string> = { csv: 'CSV', ofx: 'OFX', qif: 'QIF', camt: 'camt.053', mt940: 'MT940' };
 
 /** One line of a bank statement or a ledger, whatever file it came in. */
 export interface StatementLine {
@@ -38,10 +38,25 @@ export interface UnreadStatementLine {
 	text: string;
 }
 
+/** What a file says of an account as a whole, beside its lines. */
+export interface StatementTold {
+	/** as the file names it */
+	account: string;
+	/** a balance, or the first or the last day that the statement is about */
+	what: 'opening' | 'closing' | 'from' | 'to';
+	/** an exact amount, or YYYY-MM-DD */
+	value: string;
+	/** the day of a balance, if it is said */
+	day: string | null;
+	/** ISO 4217, or '' where the file does not say */
+	currency: string;
+}
+
 /** What readers tell as they go. */
 export interface StatementLineSink {
 	line(line: StatementLine): void;
 	unread(line: UnreadStatementLine): void;
+	told?(it: StatementTold): void;
 }
 
 /** A reader that is fed a file piece by piece; it holds no more than the line it is in. */
@@ -72,7 +87,8 @@ export function countedSink(sink: StatementLineSink): StatementLineSink {
 	};
 	return {
 		line: (line) => (counted(), sink.line(line)),
-		unread: (line) => (counted(), sink.unread(line))
+		unread: (line) => (counted(), sink.unread(line)),
+		told: (it) => sink.told?.(it)
 	};
 }
 

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { buffer } from 'node:stream/consumers';
-import { STATEMENT_VALUES, type LearntLabel, type StatementReading } from '$lib/core/statements/printed/read-printed';
+import type { LearntLabel } from '$lib/core/statements/printed/read-printed';
+import { readFileStatements, saidOnPages, type StatementSaid } from '$lib/core/statements/read-file';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
 import type { PdfWork } from '../platform/pdf/pdf-work';
@@ -9,7 +10,7 @@ import type { PdfWork } from '../platform/pdf/pdf-work';
 const READ_MOST_BYTES = 20 * 1024 * 1024;
 
 /**
- * Reads a paper: the words of its first pages, by which its place is found, and the statements in it. What a person has put right stays. A
+ * Reads a paper: the words of a PDF's first pages, by which its place is found, and the statements in it or in a bank's file. What a person has put right stays. A
  * paper that cannot be read is noted as looked at.
  */
 export async function readPaper(
@@ -24,16 +25,18 @@ export async function readPaper(
 		);
 		return paper && { paper, learnt: await readLearntLabels(tx) };
 	});
-	if (!known || known.paper.type !== 'application/pdf' || known.paper.bytes > READ_MOST_BYTES) return;
+	if (!known || !/^(application\/pdf|text\/plain)$/.test(known.paper.type) || known.paper.bytes > READ_MOST_BYTES) return;
 	const { paper, learnt } = known;
-	const read = await place.pdf.words(await buffer(place.papers.read(paper.key)), learnt);
+	const read = async (): Promise<{ words: string | null; pages: number | null; statements: StatementSaid[] }> => {
+		const file = place.papers.read(paper.key);
+		if (paper.type === 'text/plain') return { words: null, pages: null, statements: await readFileStatements(file) };
+		const found = await place.pdf.words(await buffer(file), learnt);
+		return { words: found?.words ?? null, pages: found?.pages ?? null, statements: (found?.statements ?? []).map(saidOnPages) };
+	};
+	const { words, pages, statements } = await read();
 	await place.db.inFirm(firmId, async (tx) => {
-		await tx.rows('update paper set first_words = $2, pages = $3, words_read_at = clock_timestamp() where id = $1', [
-			paperId,
-			read?.words ?? null,
-			read?.pages ?? null
-		]);
-		if (read) await writeReadings(tx, { paperId, clientId: paper.clientId }, read.statements);
+		await tx.rows('update paper set first_words = $2, pages = $3, words_read_at = clock_timestamp() where id = $1', [paperId, words, pages]);
+		await writeReadings(tx, { paperId, clientId: paper.clientId }, statements);
 	});
 }
 
@@ -41,25 +44,19 @@ export async function readPaper(
  * Writes what was read of a paper over what was read before: each statement stays itself, with why it does not join, for somebody may be
  * looking at it. Once a person has put one right, nothing is read over it.
  */
-async function writeReadings(tx: Tx, of: { paperId: string; clientId: string }, readings: readonly StatementReading[]): Promise<void> {
+async function writeReadings(tx: Tx, of: { paperId: string; clientId: string }, readings: readonly StatementSaid[]): Promise<void> {
 	const touched = await tx.first('select 1 from statement where paper_id = $1 and put_right_at is not null limit 1', [of.paperId]);
 	if (touched) return;
-	const rows = readings.slice(0, 100).map((reading, number) => {
-		const days = reading.from && reading.to ? [reading.from.value, reading.to.value] : [null, null];
-		return {
-			id: randomUUID(),
-			number,
-			last_four: reading.account?.value ?? null,
-			covers_from: days[0],
-			covers_to: days[1],
-			opening: reading.opening?.value ?? null,
-			closing: reading.closing?.value ?? null,
-			currency: reading.currency?.value ?? null,
-			payments: reading.lines?.count ?? null,
-			payments_sum: reading.lines?.sum ?? null,
-			spots: Object.fromEntries(STATEMENT_VALUES.flatMap((value) => (reading[value] ? [[value, reading[value].at]] : [])))
-		};
-	});
+	const rows = readings.slice(0, 100).map(({ lastFour, from, to, payments, ...said }, number) => ({
+		...said,
+		id: randomUUID(),
+		number,
+		last_four: lastFour,
+		covers_from: from === null || to === null ? null : from,
+		covers_to: from === null || to === null ? null : to,
+		payments: payments?.count ?? null,
+		payments_sum: payments?.sum ?? null
+	}));
 	await tx.rows('delete from statement where paper_id = $1 and number >= $2', [of.paperId, rows.length]);
 	if (rows.length === 0) return;
 	await tx.rows(

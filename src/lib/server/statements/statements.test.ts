@@ -149,6 +149,15 @@ describe('the grid', () => {
 		expect(await statementOf(paper)).toMatchObject({ opening: '12204.11' });
 	});
 
+	test('a bank’s file says it better than any page', async () => {
+		const camt = `<?xml version="1.0"?><Document><BkToCstmrStmt><Stmt><Acct><Id><Othr><Id>0020447710</Id></Othr></Id></Acct>
+			<FrToDt><FrDtTm>2026-03-01T00:00:00</FrDtTm><ToDtTm>2026-03-31T23:59:59</ToDtTm></FrToDt>
+			<Bal><Tp><CdOrPrtry><Cd>OPBD</Cd></CdOrPrtry></Tp><Amt Ccy="CAD">7.00</Amt><CdtDbtInd>CRDT</CdtDbtInd></Bal></Stmt></BkToCstmrStmt></Document>`;
+		const paper = await arrive(camt, 'march.xml');
+		expect(await statementOf(paper)).toMatchObject({ last_four: '7710', opening: '7.00' });
+		expect((await states())[0][1]).toBe('to_look_at');
+	});
+
 	test('what was put away, or taken back, counts no more', async () => {
 		const paper = await arrive(await printed(of('2026-03-01', '2026-03-31', 1n)));
 		await desk((tx) => putAwayArrival(tx, firm.odalys(), paper));

@@ -268,7 +268,7 @@ function monthOfTitle(sheet: Sheet): Period | null {
  * The first day of what a balance opens and another one closes: a first of the month is that day itself; where both days close a cycle (the end
  * of a month, or the same day of two months) it is the next one. Of any other pair nobody knows.
  */
-function openedOn(first: IsoDate, last: IsoDate): IsoDate | null {
+export function openedOn(first: IsoDate, last: IsoDate): IsoDate | null {
 	const endsMonth = (day: IsoDate) => addDays(day, 1).endsWith('-01');
 	if (first.endsWith('-01')) return first;
 	return (endsMonth(first) && endsMonth(last)) || first.slice(8) === last.slice(8) ? addDays(first, 1) : null;

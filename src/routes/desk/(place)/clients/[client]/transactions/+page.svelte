@@ -31,8 +31,8 @@
 			<FileDrop
 				to="/desk/clients/{data.client.id}/transactions/file{account ? `?account=${account}` : ''}"
 				bytesMost={data.bytesMost}
-				accept=".csv,.tsv,.txt,.ofx,.qfx,.qbo,.qif,.xml,text/csv,application/x-ofx,application/xml"
-				kinds="CSV, OFX, QFX, QIF or camt.053."
+				accept=".csv,.tsv,.txt,.ofx,.qfx,.qbo,.qif,.xml,.sta,.940,text/csv,application/x-ofx,application/xml"
+				kinds="CSV, OFX, QFX, QIF, camt.053 or MT940."
 				advice="ask the bank for less time and import the parts."
 				read={(id) => goto(`/desk/clients/${data.client.id}/transactions/${id}`)}
 			/>
