@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
 import fc from 'fast-check';
-import { likelyPlaces, monthsIn, proposedPlace, type Arrival, type OpenPlace } from './likely-places';
+import { likelyPlaces, monthsIn, proposedPlace, surePlace, type Arrival, type OpenPlace } from './likely-places';
 
 test.each([
 	['April 2026', ['2026-4']],
@@ -161,4 +161,16 @@ test('a cycle that does not match the month is placed where most of its days are
 	expect(of('2026-03-28', '2026-04-27')).toBe('a');
 	expect(of('2026-02-25', '2026-03-24')).toBe('b');
 	expect(of('2026-03-16', '2026-04-10')).toBeNull();
+});
+
+test('goes by itself only where two signs that do not hang together agree, and nothing comes near', () => {
+	const places = [statement('a', '7710', '04'), statement('b', '7710', '03'), place('lease', 'The lease of the shop')];
+	const sure = (more: Partial<Arrival>, of = places) => surePlace(likelyPlaces(arrival('statement.pdf', more), of))?.itemId ?? null;
+	expect(sure({ statements: [april] })).toBe('a');
+	// days of no month that is asked, an account alone, and all the words in the world
+	expect(sure({ statements: [{ ...april, from: '2026-01-01', to: '2026-01-31' }] })).toBeNull();
+	expect(sure({ statements: [{ ...april, from: null, to: null }] })).toBeNull();
+	expect(sure({ words: 'Harbour Union, account 0020 447710, April 2026', note: 'the statement of Harbour Union for April 2026' })).toBeNull();
+	// asked twice, nobody knows for which
+	expect(sure({ statements: [april] }, [...places, statement('c', '7710', '04')])).toBeNull();
 });

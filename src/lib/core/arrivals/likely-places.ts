@@ -248,6 +248,21 @@ export function likelyPlaces(arrival: Arrival, places: readonly OpenPlace[]): Li
 		.sort((a, b) => b.score - a.score || (a.itemId < b.itemId ? -1 : 1));
 }
 
+/** A place where a file may go by itself needs this score, and this lead over any other. */
+const SURE_SCORE = 8;
+const SURE_LEAD = 3;
+
+/**
+ * The place where a file may go without a person: two signs that do not hang together (whose account it is, and which days it covers or with
+ * what it opens), and nothing else comes near. Words alone are never enough.
+ */
+export function surePlace(likely: readonly LikelyPlace[]): LikelyPlace | null {
+	const [first, second] = likely;
+	if (!first || first.score < SURE_SCORE || (second && first.score - second.score < SURE_LEAD)) return null;
+	const signs = new Set(first.signs.map(({ is }) => is));
+	return signs.has('account') && signs.has('period') ? first : null;
+}
+
 /** The place that is proposed: the likeliest, if it is likelier than any other. */
 export function proposedPlace(likely: readonly LikelyPlace[]): LikelyPlace | null {
 	const [first, second] = likely;

@@ -172,6 +172,8 @@ export const EVENT_WORDS = {
 	paper_arrived: 'sent {name} without being asked',
 	paper_filed: 'filed {name} under “{title}”',
 	arrival_taken_back: 'took back {name}',
+	filing_rule_made: 'lets statements of {account} find their place by themselves',
+	filing_rule_ended: 'no longer lets statements of {account} find their place by themselves',
 	arrival_kept: 'kept {name} among their papers',
 	arrival_put_away: 'said that {name} needs no place',
 	arrival_brought_back: 'brought {name} back to Arrivals',

@@ -22,6 +22,7 @@ const ALLOWED: Record<ItemState, Partial<Record<`${ItemMove}:${Mover}`, ItemStat
 		'say_no:contact': 'answered_no',
 		'decline:contact': 'declined',
 		'file:firm': 'handed_in',
+		'file:machine': 'handed_in',
 		'fill_in:firm': 'handed_in',
 		'waive:firm': 'waived',
 		'take_back:contact': 'waived'
@@ -32,12 +33,14 @@ const ALLOWED: Record<ItemState, Partial<Record<`${ItemMove}:${Mover}`, ItemStat
 		'say_no:contact': 'answered_no',
 		'decline:contact': 'declined',
 		'file:firm': 'handed_in',
+		'file:machine': 'handed_in',
 		'fill_in:firm': 'handed_in',
 		'waive:firm': 'waived',
 		'take_back:contact': 'waived'
 	},
 	started: {
 		'file:firm': 'handed_in',
+		'file:machine': 'handed_in',
 		'fill_in:firm': 'handed_in',
 		'hand_in:contact': 'handed_in',
 		'say_no:contact': 'answered_no',
@@ -56,6 +59,7 @@ const ALLOWED: Record<ItemState, Partial<Record<`${ItemMove}:${Mover}`, ItemStat
 	accepted: { 'reopen:firm': 'asked', 'unfile:firm': 'asked' },
 	sent_back: {
 		'file:firm': 'handed_in',
+		'file:machine': 'handed_in',
 		'fill_in:firm': 'handed_in',
 		'hand_in:contact': 'handed_in',
 		'say_no:contact': 'answered_no',

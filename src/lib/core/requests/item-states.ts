@@ -53,7 +53,7 @@ export const ITEM_TRANSITIONS: readonly {
 	// somebody of the firm writes down what the client says by phone
 	{ move: 'fill_in', by: ['firm'], from: ['asked', 'seen', 'started', 'sent_back', 'answered_no'], to: 'handed_in' },
 	// a file that came by itself is what was asked for; taken out again it is asked as before
-	{ move: 'file', by: ['firm'], from: ['asked', 'seen', 'started', 'sent_back'], to: 'handed_in' },
+	{ move: 'file', by: ['firm', 'machine'], from: ['asked', 'seen', 'started', 'sent_back'], to: 'handed_in' },
 	{ move: 'unfile', by: ['firm'], from: ['handed_in', 'accepted'], to: 'asked' },
 	{
 		move: 'say_no',

@@ -27,6 +27,7 @@ export const OF_CLIENT: Readonly<Record<string, Owned>> = {
 	'engagement_service.client_id': SEEN_TO,
 	'event.client_id': { merging: { stay: 'the history of both is read together' }, handedOut: 'part' },
 	'fact.client_id': SEEN_TO,
+	'filing_rule.client_id': { merging: 'move', handedOut: { not: 'how the firm files' } },
 	'invitation.client_id': MOVES,
 	'item.client_id': MOVES,
 	'item_remark.client_id': MOVES,

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import type { Readable } from 'node:stream';
 import { z } from 'zod';
-import { likelyPlaces, proposedPlace, type LikelyPlace, type OpenPlace } from '$lib/core/arrivals/likely-places';
+import { likelyPlaces, proposedPlace, surePlace, type LikelyPlace, type OpenPlace } from '$lib/core/arrivals/likely-places';
 import type { PlaceOnPage } from '$lib/core/statements/printed/page-lines';
 import type { StatementValue } from '$lib/core/statements/printed/read-printed';
 import { DomainError } from '$lib/core/errors/domain-error';
@@ -9,6 +9,7 @@ import { kindOf } from '$lib/core/items/item-kinds';
 import { isOfSlotType, PAPER_MAX_BYTES } from '$lib/core/papers/file-name';
 import { optionalText } from '$lib/core/people/plain-fields';
 import { isOpen, type ItemState } from '$lib/core/requests/item-states';
+import { accountName } from '$lib/core/statements/accounts';
 import { saying } from '$lib/words/sayings';
 import { requireContact, requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
@@ -218,6 +219,8 @@ export interface ArrivalToFile {
 	read: boolean;
 	/** the statements that could be read in it */
 	statements: ArrivedStatement[];
+	/** the account whose statements could go there by themselves from now on */
+	mayFileItself: { accountId: string; name: string } | null;
 	/** files of this client with the same content */
 	same: { id: string; name: string; filedUnder: string | null }[];
 }
@@ -235,9 +238,13 @@ export async function readArrival(tx: Tx, actor: Actor, id: string): Promise<Arr
 	const { words, contactId, sha256, waits: _waits, ...arrival } = row;
 	const statements = (await readArrivedStatements(tx, [id])).get(id) ?? [];
 	const likely = likelyPlaces({ name: row.name, note: row.note, words, contactId, statements }, open);
+	const sure = surePlace(likely);
+	const [only] = statements.length === 1 ? statements : [];
+	const ruled = only?.accountId ? await tx.first('select 1 from filing_rule where account_id = $1 and off_at is null', [only.accountId]) : null;
 	return {
 		arrival,
 		statements,
+		mayFileItself: sure && only?.account && only.accountId && !ruled ? { accountId: only.accountId, name: accountName(only.account) } : null,
 		places: open.map(({ itemId, title, contactName, dueOn, slots }) => ({ itemId, title, contactName, dueOn, slots: [...slots] })),
 		likely,
 		proposed: proposedPlace(likely),
@@ -314,9 +321,8 @@ async function readPlaces(tx: Tx, clientIds: readonly string[]): Promise<Map<str
 }
 const slotsOf = (item: LockedItem): string[] => (item.kind === 'paper' ? item.spec.slots.map(({ name }) => name) : []);
 
-/** Locks a file that came by itself, for somebody who may file it. */
-async function lockUnasked(tx: Tx, actor: Actor, paperId: string) {
-	requireStaff(actor, 'file_papers');
+/** Locks a file that came by itself. */
+async function lockUnasked(tx: Tx, paperId: string) {
 	const paper = await tx.first<{
 		client_id: string;
 		name: string;
@@ -325,8 +331,9 @@ async function lockUnasked(tx: Tx, actor: Actor, paperId: string) {
 		gone: boolean;
 		put_away: boolean;
 		uploaded_by_contact_id: string | null;
+		filed_by_rule_id: string | null;
 	}>(
-		`select client_id, name, content_type, item_id, removed_at is not null gone, put_away_at is not null put_away, uploaded_by_contact_id from paper where id = $1 and unasked for update`,
+		`select client_id, name, content_type, item_id, filed_by_rule_id, removed_at is not null gone, put_away_at is not null put_away, uploaded_by_contact_id from paper where id = $1 and unasked for update`,
 		[paperId]
 	);
 	if (!paper) throw new DomainError('not_found', 'This file is not here any more.');
@@ -340,7 +347,12 @@ async function lockUnasked(tx: Tx, actor: Actor, paperId: string) {
  * @throws DomainError not_found, changed_meanwhile if somebody was faster, too_many, unreadable_file where the named file is of another kind
  */
 export async function fileArrival(tx: Tx, actor: Actor, input: { paperId: string; itemId: string; slot: string | null }): Promise<void> {
-	const paper = await lockUnasked(tx, actor, input.paperId);
+	requireStaff(actor, 'file_papers');
+	await fileUnder(tx, actor, input);
+}
+
+async function fileUnder(tx: Tx, actor: Actor, input: { paperId: string; itemId: string; slot: string | null }): Promise<void> {
+	const paper = await lockUnasked(tx, input.paperId);
 	if (paper.item_id || paper.put_away) throw new DomainError('changed_meanwhile', `Somebody has dealt with ${paper.name} meanwhile.`);
 	const item = await lockItem(tx, input.itemId);
 	if (item.client_id !== paper.client_id || item.kind !== 'paper')
@@ -374,7 +386,8 @@ export async function fileArrival(tx: Tx, actor: Actor, input: { paperId: string
  * @throws DomainError changed_meanwhile once somebody has accepted it or sent it back
  */
 export async function unfileArrival(tx: Tx, actor: Actor, paperId: string): Promise<void> {
-	const paper = await lockUnasked(tx, actor, paperId);
+	requireStaff(actor, 'file_papers');
+	const paper = await lockUnasked(tx, paperId);
 	if (paper.put_away) {
 		await tx.rows('update paper set put_away_at = null, put_away_by_id = null, kept = false where id = $1', [paperId]);
 		await recordEvent(tx, actor, { verb: 'arrival_brought_back', clientId: paper.client_id, paperId, details: { name: paper.name } });
@@ -385,7 +398,8 @@ export async function unfileArrival(tx: Tx, actor: Actor, paperId: string): Prom
 	const byItself = item.state === 'accepted' && item.accepts_itself;
 	if (!isOpen(item.state) && item.state !== 'handed_in' && !byItself)
 		throw new DomainError('changed_meanwhile', `“${item.title}” was dealt with meanwhile. Open it there first.`);
-	await tx.rows('update paper set item_id = null, slot = null where id = $1', [paperId]);
+	await tx.rows('update paper set item_id = null, slot = null, filed_by_rule_id = null where id = $1', [paperId]);
+	if (paper.filed_by_rule_id) await tx.rows('update filing_rule set taken_back = taken_back + 1 where id = $1', [paper.filed_by_rule_id]);
 	await recordEvent(tx, actor, {
 		verb: 'arrival_brought_back',
 		clientId: paper.client_id,
@@ -402,7 +416,8 @@ export async function unfileArrival(tx: Tx, actor: Actor, paperId: string): Prom
  * back.
  */
 export async function putAwayArrival(tx: Tx, actor: Actor, paperId: string, kept = false): Promise<void> {
-	const paper = await lockUnasked(tx, actor, paperId);
+	requireStaff(actor, 'file_papers');
+	const paper = await lockUnasked(tx, paperId);
 	if (paper.item_id || paper.put_away) throw new DomainError('changed_meanwhile', `Somebody has dealt with ${paper.name} meanwhile.`);
 	await tx.rows('update paper set put_away_at = $2, put_away_by_id = $3, kept = $4 where id = $1', [paperId, actor.now, actor.id, kept]);
 	await recordEvent(tx, actor, {
@@ -412,6 +427,91 @@ export async function putAwayArrival(tx: Tx, actor: Actor, paperId: string, kept
 		paperId,
 		details: { name: paper.name }
 	});
+}
+
+/**
+ * Files a paper by itself, where somebody has allowed it for the account and two signs that do not hang together say the same place.
+ * @returns whether it found its place; else it waits for a person
+ * @throws DomainError as `fileArrival`, if something stands against it
+ */
+export async function fileByItself(tx: Tx, by: Actor, paperId: string): Promise<boolean> {
+	const row = await tx.first<ArrivalRow & { words: string | null; contactId: string | null }>(
+		`select ${ROW}, p.first_words words, p.uploaded_by_contact_id "contactId" ${FROM}
+		where p.id = $1 and p.unasked and ${WAITING} and c.state = 'active' for update of p`,
+		[paperId]
+	);
+	const statements = row ? ((await readArrivedStatements(tx, [paperId])).get(paperId) ?? []) : [];
+	// a file of two accounts is for a person
+	const [statement] = statements;
+	if (!row || statements.length !== 1 || !statement.accountId) return false;
+	const rule = await tx.first<{ id: string }>('select id from filing_rule where account_id = $1 and off_at is null', [statement.accountId]);
+	if (!rule) return false;
+	const open = (await readPlaces(tx, [row.clientId])).get(row.clientId) ?? [];
+	const sure = surePlace(likelyPlaces({ name: row.name, note: row.note, words: row.words, contactId: row.contactId, statements }, open));
+	const place = sure && open.find(({ itemId }) => itemId === sure.itemId);
+	if (!place || place.account?.id !== statement.accountId) return false;
+	await fileUnder(tx, by, { paperId, itemId: place.itemId, slot: null });
+	await tx.rows('update paper set filed_by_rule_id = $2 where id = $1', [paperId, rule.id]);
+	return true;
+}
+
+/** A rule by which statements of an account find their place, and what became of it. */
+export interface FilingRule {
+	id: string;
+	clientId: string;
+	clientName: string;
+	institution: string;
+	lastFour: string;
+	madeBy: string;
+	filed: number;
+	takenBack: number;
+}
+
+/** The rules by which files find their place, and how many of what came by itself in the last ninety days did. */
+export async function readFilingRules(tx: Tx, actor: Actor): Promise<{ rules: FilingRule[]; filed: number; dealt: number }> {
+	requireStaff(actor, 'look');
+	const rules = await tx.rows<FilingRule>(
+		`select r.id, c.id "clientId", c.name "clientName", a.institution, a.last_four "lastFour", s.name "madeBy", r.taken_back "takenBack",
+			(select count(*) from paper p where p.filed_by_rule_id = r.id) filed
+		from filing_rule r join client c on c.id = r.client_id join account a on a.id = r.account_id join staff s on s.id = r.made_by_id
+		where r.firm_id = $1 and r.off_at is null order by lower(c.name), lower(a.institution), r.id limit 500`,
+		[tx.firmId]
+	);
+	const share = await tx.first<{ filed: number; dealt: number }>(
+		`select count(*) filter (where filed_by_rule_id is not null) filed, count(*) dealt from paper
+		where firm_id = $1 and unasked and removed_at is null and (item_id is not null or put_away_at is not null) and uploaded_at > $2::timestamptz - interval '90 days'`,
+		[tx.firmId, actor.now]
+	);
+	return { rules, ...share! };
+}
+
+/** Lets statements of an account find their place by themselves from now on. Said once more nothing changes. */
+export async function makeFilingRule(tx: Tx, actor: Actor, accountId: string): Promise<void> {
+	requireStaff(actor, 'file_papers');
+	const account = await tx.first<{ clientId: string; institution: string; lastFour: string }>(
+		'select client_id "clientId", institution, last_four "lastFour" from account where id = $1',
+		[accountId]
+	);
+	if (!account) throw new DomainError('not_found', 'This account is not here any more.');
+	const made = await tx.rows(
+		`insert into filing_rule (id, firm_id, client_id, account_id, made_by_id, made_at) values (gen_random_uuid(), $1, $2, $3, $4, $5)
+		on conflict (account_id) where off_at is null do nothing returning id`,
+		[tx.firmId, account.clientId, accountId, actor.id, actor.now]
+	);
+	if (made.length > 0)
+		await recordEvent(tx, actor, { verb: 'filing_rule_made', clientId: account.clientId, details: { account: accountName(account) } });
+}
+
+/** Ends a rule: what comes from now on waits for a person. @throws DomainError not_found */
+export async function endFilingRule(tx: Tx, actor: Actor, ruleId: string): Promise<void> {
+	requireStaff(actor, 'file_papers');
+	const rule = await tx.first<{ clientId: string; institution: string; lastFour: string }>(
+		`update filing_rule r set off_at = $2 from account a where r.id = $1 and r.off_at is null and a.id = r.account_id
+		returning r.client_id "clientId", a.institution, a.last_four "lastFour"`,
+		[ruleId, actor.now]
+	);
+	if (!rule) throw new DomainError('not_found', 'This is switched off already.');
+	await recordEvent(tx, actor, { verb: 'filing_rule_ended', clientId: rule.clientId, details: { account: accountName(rule) } });
 }
 
 /** A file that has been dealt with. */
@@ -438,6 +538,11 @@ export function readDealtArrivals(tx: Tx, actor: Actor, limit = 30): Promise<Dea
 
 /** Where a file goes, as it is chosen. */
 export const placeSchema = z.object({
+	/** statements of this account go there by themselves from now on */
+	always: z
+		.union([z.uuid(), z.literal('')])
+		.nullish()
+		.transform((id) => id || null),
 	itemId: z.uuid('Choose where it belongs.'),
 	slot: z
 		.string()

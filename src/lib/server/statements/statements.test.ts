@@ -4,8 +4,20 @@ import { beforeEach, describe, expect, test } from 'vitest';
 import { accountSchema } from '$lib/core/statements/accounts';
 import { putRightSchema } from '$lib/core/statements/put-right';
 import { inUnits } from '$lib/core/statements/printed/sums';
+import { machine } from '../actor';
 import { loadFirm } from '../firms/firm';
-import { fileArrival, putAwayArrival, readArrival, readArrivalsWithPlaces, takeInArrival, unfileArrival } from '../papers/arrivals';
+import {
+	endFilingRule,
+	fileByItself,
+	makeFilingRule,
+	readFilingRules,
+	fileArrival,
+	putAwayArrival,
+	readArrival,
+	readArrivalsWithPlaces,
+	takeInArrival,
+	unfileArrival
+} from '../papers/arrivals';
 import { asStaff, type Tx } from '../platform/db/database';
 import { beginRequest } from '../requests/begin-request';
 import { acceptItem, waiveItem } from '../requests/judge-item';
@@ -263,5 +275,58 @@ describe('put right by a person', () => {
 	])('refuses %j and says why', (more, says) => {
 		const read = putRightSchema.safeParse({ accountId: randomUUID(), from: '', to: '', opening: '', closing: '', ...more });
 		expect(read.error?.issues.map(({ message }) => message)).toContain(says);
+	});
+});
+
+describe('by itself', () => {
+	const april = () => printed(of('2026-04-01', '2026-04-30', 1_000_00n));
+	const ask = async () => {
+		const { lines } = await desk(async (tx) =>
+			beginRequest(tx, firm.odalys(), await loadFirm(tx), client.id, { statements: [{ accountId: bank, to: '2026-04-30' }] })
+		);
+		return (await itemsOf(context, await sendRequest(context, firm.id, firm.odalys(), requestTo(client, lines as never))))[0].id;
+	};
+	const goes = (paper: string) => desk((tx) => fileByItself(tx, machine(context.clock.now()), paper));
+	const rules = () => desk((tx) => readFilingRules(tx, firm.odalys()));
+
+	test('only where somebody allowed it for the account; taken back it is counted, switched off it ends', async () => {
+		const item = await ask();
+		const paper = await arrive(await april());
+		expect(await goes(paper)).toBe(false);
+		expect((await desk((tx) => readArrival(tx, firm.odalys(), paper))).mayFileItself).toEqual({ accountId: bank, name: 'Harbour Union ··7710' });
+		await desk((tx) => makeFilingRule(tx, firm.odalys(), bank));
+		await desk((tx) => makeFilingRule(tx, firm.odalys(), bank));
+		expect((await desk((tx) => readArrival(tx, firm.odalys(), paper))).mayFileItself).toBeNull();
+		expect(await goes(paper)).toBe(true);
+		// what has its place does not go again
+		expect(await goes(paper)).toBe(false);
+		expect(await desk((tx) => tx.first('select state from item where id = $1', [item]))).toEqual({ state: 'handed_in' });
+		expect(await desk((tx) => tx.rows(`select actor_name name from event where verb = 'item_filed'`))).toEqual([{ name: 'Humble Lantern' }]);
+		expect(await rules()).toMatchObject({ filed: 1, dealt: 1, rules: [{ filed: 1, takenBack: 0, lastFour: '7710' }] });
+		await desk((tx) => unfileArrival(tx, firm.odalys(), paper));
+		expect(await rules()).toMatchObject({ filed: 0, rules: [{ filed: 0, takenBack: 1 }] });
+		const [{ id }] = (await rules()).rules;
+		await desk((tx) => endFilingRule(tx, firm.odalys(), id));
+		await expect(desk((tx) => endFilingRule(tx, firm.odalys(), id))).rejects.toMatchObject({ code: 'not_found' });
+		expect(await goes(paper)).toBe(false);
+	});
+
+	test('never where nothing is asked for these days, for a file of two accounts, or for one that was put away', async () => {
+		await desk((tx) => makeFilingRule(tx, firm.odalys(), bank));
+		const early = await arrive(await printed(of('2026-02-01', '2026-02-28', 1n)));
+		await ask();
+		expect(await goes(early)).toBe(false);
+		const paper = await arrive(await april());
+		await desk((tx) => putAwayArrival(tx, firm.odalys(), paper));
+		expect(await goes(paper)).toBe(false);
+	});
+
+	test('nobody makes or ends a rule for a client whom they may not see', async () => {
+		await desk((tx) => makeFilingRule(tx, firm.odalys(), bank));
+		const [{ id }] = (await rules()).rules;
+		const other = await makeFirm(context);
+		await expect(other.run((tx) => makeFilingRule(tx, other.odalys(), bank))).rejects.toMatchObject({ code: 'not_found' });
+		await expect(other.run((tx) => endFilingRule(tx, other.odalys(), id))).rejects.toMatchObject({ code: 'not_found' });
+		expect((await other.run((tx) => readFilingRules(tx, other.odalys()))).rules).toEqual([]);
 	});
 });

@@ -85,6 +85,10 @@
 					<input type="hidden" name="itemId" value={proposed.itemId} />
 					{#if proposed.slot}<input type="hidden" name="slot" value={proposed.slot} />{/if}
 					<button class="act" aria-keyshortcuts="a" disabled={pending}>File it there <span class="key">a</span></button>
+					{#if leaf.mayFileItself}<label class="mt-2 flex items-center gap-2 text-sm"
+							><input type="checkbox" name="always" value={leaf.mayFileItself.accountId} />from now on statements of {leaf.mayFileItself.name} go where
+							they belong by themselves</label
+						>{/if}
 				</form>
 			</section>
 		{:else if statement}

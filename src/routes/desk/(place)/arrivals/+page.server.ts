@@ -1,7 +1,8 @@
 import { may } from '$lib/core/people/roles';
-import { readArrivalsWithPlaces, readDealtArrivals } from '$lib/server/papers/arrivals';
+import { endFilingRule, readArrivalsWithPlaces, readDealtArrivals, readFilingRules } from '$lib/server/papers/arrivals';
 import { isOnlyMine } from '$lib/server/rounds/read-rounds';
-import { deskRequest } from '$lib/web/desk-request';
+import { deskForm, deskRequest } from '$lib/web/desk-request';
+import { idParam } from '$lib/web/form-errors';
 import { timeWords } from '$lib/words/dates';
 
 const SHOWN = 200;
@@ -15,7 +16,12 @@ export const load = async (event) => {
 		return {
 			waiting: (await readArrivalsWithPlaces(tx, SHOWN, mineOf)).map((one) => ({ ...one, came: words(one.sentAt) })),
 			dealt: (await readDealtArrivals(tx, desk.actor)).map((one) => ({ ...one, came: words(one.sentAt) })),
+			itself: await readFilingRules(tx, desk.actor),
 			mayFile: may(desk.actor.role, 'file_papers')
 		};
 	});
+};
+
+export const actions = {
+	endRule: (event) => deskForm(event, (tx, desk, form) => endFilingRule(tx, desk.actor, idParam(String(form.get('ruleId') ?? ''))))
 };

@@ -41,6 +41,32 @@
 				</a>
 			</li>{/each}
 	</ul>
+	{#if data.itself.rules.length > 0}
+		<section class="px-4 pt-7 md:pl-[104px]">
+			<h2 class="text-[1.15rem]">What finds its place by itself</h2>
+			<p class="text-[0.88rem] text-(--half)">
+				{data.itself.filed} of the {data.itself.dealt} that came in the last ninety days. It takes two signs that agree, and something that is asked; else
+				it waits here.
+			</p>
+			<ul class="mt-1">
+				{#each data.itself.rules as rule (rule.id)}<li
+						class="flex flex-wrap items-baseline gap-x-3 border-b border-(--rule) py-1.5 pr-[18px] text-[0.9rem]"
+					>
+						<b>{accountName(rule)}</b>
+						<a class="text-(--half) underline decoration-dotted" href="/desk/clients/{rule.clientId}/statements">{rule.clientName}</a>
+						<span class="text-(--half)"
+							>{rule.filed} filed{rule.takenBack > 0 ? `, ${rule.takenBack} taken back` : ''}; allowed by {rule.madeBy.split(' ')[0]}</span
+						>
+						{#if data.mayFile}<form method="post" action="/desk/arrivals?/endRule" class="ml-auto" {@attach enhancedForm(handling)}>
+								<input type="hidden" name="ruleId" value={rule.id} />
+								<button class="act-link text-sm" disabled={pending} aria-label="Switch off: {accountName(rule)} of {rule.clientName}"
+									>Switch off</button
+								>
+							</form>{/if}
+					</li>{/each}
+			</ul>
+		</section>
+	{/if}
 	{#if data.dealt.length > 0}
 		<h2 class="px-4 pt-7 pb-1 text-[1.15rem] md:pl-[104px]">Filed lately</h2>
 		<ul>
