@@ -151,8 +151,8 @@ test('that it opens with what the one before closed with is a sign of its own', 
 		likelyPlaces(arrival('x.pdf', { statements: [april] }), [{ ...place, account: { ...place.account!, closedBefore } }])[0].signs.map(
 			({ is }) => is
 		);
-	expect(signs('12204.11')).toEqual(['account', 'balance', 'period', 'only']);
-	expect(signs('8528.55')).toEqual(['account', 'period', 'only']);
+	expect(signs('12204.11')).toEqual(['statement', 'balance', 'covers', 'only']);
+	expect(signs('8528.55')).toEqual(['statement', 'covers', 'only']);
 });
 test('a cycle that does not match the month is placed where most of its days are', () => {
 	const places = [statement('a', '7710', '04'), statement('b', '7710', '03')];

@@ -49,7 +49,7 @@ export interface OpenPlace {
 
 /** A reason to think that a file belongs somewhere, in words, and how much it says. */
 export interface Sign {
-	is: 'account' | 'institution' | 'period' | 'balance' | 'words' | 'named' | 'only';
+	is: 'statement' | 'covers' | 'balance' | 'account' | 'institution' | 'period' | 'words' | 'named' | 'only';
 	says: string;
 	weight: number;
 }
@@ -187,7 +187,11 @@ function signsFor(
 	const theirs = account ? statements.find(({ accountId }) => accountId === account.id) : undefined;
 	const ofAnother = account !== null && theirs === undefined && statements.some(({ accountId, lastFour }) => accountId !== null || lastFour !== null);
 	if (account && theirs) {
-		signs.push({ is: 'account', says: `it is a statement of ${account.institution}${account.lastFour ? ` ··${account.lastFour}` : ''}`, weight: 4 });
+		signs.push({
+			is: 'statement',
+			says: `it is a statement of ${account.institution}${account.lastFour ? ` ··${account.lastFour}` : ''}`,
+			weight: 4
+		});
 		if (account.closedBefore !== null && theirs.opening === account.closedBefore)
 			signs.push({ is: 'balance', says: `it opens with what the one before closed with, ${sumWords(theirs.opening)}`, weight: 3 });
 	} else if (account && !ofAnother) {
@@ -204,7 +208,7 @@ function signsFor(
 		const shared = from <= to ? daysBetween(from, to) + 1 : 0;
 		// more than half of what was asked for: cycles do not always match months
 		if (shared * 2 > daysBetween(period.from, period.to) + 1)
-			signs.push({ is: 'period', says: `it covers ${dayWords(covers.from!)} to ${dayWords(covers.to!)}`, weight: 4 });
+			signs.push({ is: 'covers', says: `it covers ${dayWords(covers.from!)} to ${dayWords(covers.to!)}`, weight: 4 });
 	} else if (period) {
 		const fits = months.filter((month) => inPeriod(month, period));
 		if (fits.length > 0) {
@@ -260,7 +264,7 @@ export function surePlace(likely: readonly LikelyPlace[]): LikelyPlace | null {
 	const [first, second] = likely;
 	if (!first || first.score < SURE_SCORE || (second && first.score - second.score < SURE_LEAD)) return null;
 	const signs = new Set(first.signs.map(({ is }) => is));
-	return signs.has('account') && signs.has('period') ? first : null;
+	return signs.has('statement') && signs.has('covers') ? first : null;
 }
 
 /** The place that is proposed: the likeliest, if it is likelier than any other. */

@@ -105,7 +105,7 @@ describe('the grid', () => {
 		const [march, april] = await itemsOf(context, requestId);
 		const arrived = await desk((tx) => readArrival(tx, firm.odalys(), paper));
 		expect(arrived.proposed).toMatchObject({ itemId: april.id });
-		expect(arrived.proposed!.signs.map(({ is }) => is)).toEqual(['account', 'period']);
+		expect(arrived.proposed!.signs.map(({ is }) => is)).toEqual(['statement', 'covers']);
 		expect(arrived.statements[0].spots.opening).toMatchObject({ page: 1 });
 		await expect(
 			desk(async (tx) => beginRequest(tx, firm.odalys(), await loadFirm(tx), client.id, { statements: [{ accountId: bank, to: '2026-04-30' }] }))
