@@ -1,4 +1,5 @@
-import { awake, expect, expectAccessible, signInAtDesk, test } from './product';
+import { PDFDocument, StandardFonts } from '@cantoo/pdf-lib';
+import { awake, expect, expectAccessible, phone, signInAtDesk, signInAtPortal, test } from './product';
 
 test.use({ file: 'statements' });
 
@@ -80,4 +81,84 @@ test('the grid says what is missing and what does not join; a reason settles it,
 	const download = page.waitForEvent('download');
 	await page.getByRole('link', { name: 'CSV' }).click();
 	expect((await download).suggestedFilename()).toBe('Statements Brine & Barrow Oysters.csv');
+});
+
+/** A statement for April with the words that one has. */
+async function statement(account: string): Promise<Buffer> {
+	const document = await PDFDocument.create();
+	const page = document.addPage([500, 400]);
+	const font = await document.embedFont(StandardFonts.Helvetica);
+	['Harbour Union', `Account 0020 44${account}`, 'Statement period 1 April 2026 to 30 April 2026', 'Opening balance 1,000.00'].forEach((line, i) =>
+		page.drawText(line, { x: 40, y: 340 - i * 30, size: 12, font })
+	);
+	return Buffer.from(await document.save());
+}
+
+test('what a client sends by themselves is known by what it says; once allowed, the next one finds its place alone, and the rule is switched off', async ({
+	page,
+	browser,
+	product
+}) => {
+	test.setTimeout(150_000);
+	const { rows } = await product.sql.query<{ email: string; id: string }>(
+		`select ct.email::text, c.id from client c join client_contact cc on cc.client_id = c.id and cc.rank = 1 join contact ct on ct.id = cc.contact_id
+		where c.name = 'Brine & Barrow Oysters'`
+	);
+	const mobile = await phone(browser, product.origin);
+	await signInAtPortal(mobile, rows[0].email);
+	await mobile.goto('/portal/pennywhistle-row/send');
+	await mobile.waitForLoadState('networkidle');
+	const client = mobile.getByLabel('What is it for?');
+	if (await client.isVisible()) await client.selectOption({ label: 'Brine & Barrow Oysters' });
+	const send = async (name: string, account: string) => {
+		await mobile
+			.locator('input[type=file]')
+			.first()
+			.setInputFiles([{ name, mimeType: 'application/pdf', buffer: await statement(account) }]);
+		await expect(mobile.getByRole('link', { name })).toBeVisible();
+	};
+	const stateOf = async (account: string) =>
+		(
+			await product.sql.query(
+				`select i.state from item i join account a on a.id = i.account_id where a.client_id = $1 and a.last_four = $2 and i.period_to = '2026-04-30'`,
+				[rows[0].id, account]
+			)
+		).rows[0].state;
+	await send('paper one.pdf', '7728');
+	await expect
+		.poll(
+			async () => (await product.sql.query(`select 1 from statement s join paper p on p.id = s.paper_id where p.name = 'paper one.pdf'`)).rowCount,
+			{
+				timeout: 60_000
+			}
+		)
+		.toBe(1);
+
+	await signInAtDesk(page);
+	await page.goto('/desk/arrivals');
+	await awake(page);
+	await page.getByRole('link', { name: /paper one\.pdf/ }).press('Enter');
+	const leaf = page.getByRole('complementary');
+	await expect(
+		leaf.getByText('It is a statement of Harbour Union, payroll ··7728; it covers 1 April 2026 to 30 April 2026.', { exact: false })
+	).toBeVisible();
+	await expect(leaf.locator('.spot').first()).toBeAttached();
+	await leaf.getByLabel(/^from now on statements of Harbour Union, payroll ··7728/).press('Space');
+	await leaf.getByRole('button', { name: /^File it there/ }).press('Enter');
+	await expect.poll(() => stateOf('7728')).toBe('handed_in');
+
+	// the next one of this account goes by itself once it is asked for; here the same month is asked once more
+	await product.sql.query(
+		`update item i set state = 'asked' from account a where a.id = i.account_id and a.client_id = $1 and a.last_four = '7728' and i.period_to = '2026-04-30'`,
+		[rows[0].id]
+	);
+	await send('paper two.pdf', '7728');
+	await expect.poll(() => stateOf('7728'), { timeout: 60_000 }).toBe('handed_in');
+	await page.goto('/desk/arrivals');
+	await awake(page);
+	await expect(page.getByRole('heading', { name: 'What finds its place by itself' })).toBeVisible();
+	await expect(page.getByText('1 filed; allowed by Odalys')).toBeVisible();
+	await expectAccessible(page, 'Arrivals with a rule');
+	await page.getByRole('button', { name: 'Switch off: Harbour Union, payroll ··7728 of Brine & Barrow Oysters' }).press('Enter');
+	await expect(page.getByRole('heading', { name: 'What finds its place by itself' })).toHaveCount(0);
 });
