@@ -1240,6 +1240,21 @@ COMMENT ON COLUMN fact_definition.retired_at IS 'Since when it is kept, and no l
 
 COMMENT ON COLUMN fact_definition.merged_into IS 'The name of the fact that took its place';
 
+CREATE TABLE filing_rule (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    client_id uuid NOT NULL,
+    account_id uuid NOT NULL,
+    made_by_id uuid NOT NULL,
+    made_at timestamp with time zone NOT NULL,
+    off_at timestamp with time zone,
+    taken_back integer DEFAULT 0 NOT NULL
+);
+
+COMMENT ON TABLE filing_rule IS 'Statements of an account file themselves under what is asked for them';
+
+COMMENT ON COLUMN filing_rule.taken_back IS 'How many of the papers that it filed a person has taken out again';
+
 CREATE TABLE firm (
     id uuid NOT NULL,
     slug text NOT NULL,
@@ -1640,6 +1655,7 @@ CREATE TABLE paper (
     pages integer,
     words_read_at timestamp with time zone,
     kept boolean DEFAULT false NOT NULL,
+    filed_by_rule_id uuid,
     CONSTRAINT paper_has_its_item CHECK (((item_id IS NOT NULL) OR unasked)),
     CONSTRAINT paper_kept CHECK (((NOT kept) OR (put_away_at IS NOT NULL))),
     CONSTRAINT paper_put_away CHECK ((((put_away_at IS NULL) = (put_away_by_id IS NULL)) AND ((put_away_at IS NULL) OR (item_id IS NULL))))
@@ -1660,6 +1676,8 @@ COMMENT ON COLUMN paper.pages IS 'Of a PDF; null where it is none, was not read 
 COMMENT ON COLUMN paper.words_read_at IS 'When its words were looked for';
 
 COMMENT ON COLUMN paper.kept IS 'It is put away among the papers of the client, where it counts; else it needs no place at all';
+
+COMMENT ON COLUMN paper.filed_by_rule_id IS 'The rule that gave it its place, if it found that by itself';
 
 CREATE TABLE passkey (
     id uuid NOT NULL,
@@ -2285,7 +2303,7 @@ CREATE TABLE transaction_file (
     storage_key text NOT NULL,
     brought_by_id uuid NOT NULL,
     brought_at timestamp with time zone NOT NULL,
-    CONSTRAINT transaction_file_format_check CHECK ((format = ANY (ARRAY['csv'::text, 'ofx'::text, 'qif'::text, 'camt'::text])))
+    CONSTRAINT transaction_file_format_check CHECK ((format = ANY (ARRAY['csv'::text, 'ofx'::text, 'qif'::text, 'camt'::text, 'mt940'::text])))
 );
 
 COMMENT ON TABLE transaction_file IS 'A file of transactions from a bank or a ledger';
@@ -2485,6 +2503,9 @@ ALTER TABLE ONLY fact_definition
 
 ALTER TABLE ONLY fact
     ADD CONSTRAINT fact_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY filing_rule
+    ADD CONSTRAINT filing_rule_pkey PRIMARY KEY (id);
 
 ALTER TABLE ONLY firm
     ADD CONSTRAINT firm_pkey PRIMARY KEY (id);
@@ -2831,6 +2852,10 @@ CREATE INDEX fact_searched_parts ON fact USING gin (lower(value) gin_trgm_ops) W
 
 CREATE INDEX fact_tax_number ON fact USING btree (firm_id, lower(value)) WHERE ((name = 'tax_number'::text) AND (replaced_at IS NULL));
 
+CREATE UNIQUE INDEX filing_rule_of_account ON filing_rule USING btree (account_id) WHERE (off_at IS NULL);
+
+CREATE INDEX filing_rule_of_client ON filing_rule USING btree (client_id);
+
 CREATE INDEX incoming_text_unseen ON incoming_text USING btree (firm_id, came_at) WHERE (seen_at IS NULL);
 
 CREATE INDEX invitation_by_contact ON invitation USING btree (contact_id, sent_at DESC);
@@ -2906,6 +2931,8 @@ CREATE INDEX message_trouble ON message USING btree (firm_id) WHERE ((state = AN
 CREATE INDEX paper_by_client ON paper USING btree (client_id, uploaded_at DESC);
 
 CREATE INDEX paper_by_item ON paper USING btree (item_id, uploaded_at);
+
+CREATE INDEX paper_by_rule ON paper USING btree (filed_by_rule_id) WHERE (filed_by_rule_id IS NOT NULL);
 
 CREATE INDEX paper_plain_name ON paper USING gin (plain(name) gin_trgm_ops) WHERE ((item_id IS NOT NULL) AND (removed_at IS NULL));
 
@@ -3050,6 +3077,8 @@ CREATE TRIGGER may_work BEFORE DELETE ON engagement FOR EACH ROW WHEN ((NULLIF(c
 CREATE TRIGGER may_work BEFORE DELETE ON engagement_service FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
 CREATE TRIGGER may_work BEFORE DELETE ON fact FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
+
+CREATE TRIGGER may_work BEFORE DELETE ON filing_rule FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
 CREATE TRIGGER may_work BEFORE DELETE ON invitation FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
@@ -3295,6 +3324,18 @@ ALTER TABLE ONLY fact
 ALTER TABLE ONLY fact
     ADD CONSTRAINT fact_paper_id_fkey FOREIGN KEY (paper_id) REFERENCES paper(id) ON DELETE SET NULL;
 
+ALTER TABLE ONLY filing_rule
+    ADD CONSTRAINT filing_rule_account_id_fkey FOREIGN KEY (account_id) REFERENCES account(id) ON DELETE CASCADE;
+
+ALTER TABLE ONLY filing_rule
+    ADD CONSTRAINT filing_rule_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
+
+ALTER TABLE ONLY filing_rule
+    ADD CONSTRAINT filing_rule_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY filing_rule
+    ADD CONSTRAINT filing_rule_made_by_id_fkey FOREIGN KEY (made_by_id) REFERENCES staff(id);
+
 ALTER TABLE ONLY firm
     ADD CONSTRAINT firm_practice_of_fkey FOREIGN KEY (practice_of_id) REFERENCES firm(id);
 
@@ -3453,6 +3494,9 @@ ALTER TABLE ONLY message_text
 
 ALTER TABLE ONLY paper
     ADD CONSTRAINT paper_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
+
+ALTER TABLE ONLY paper
+    ADD CONSTRAINT paper_filed_by_rule_id_fkey FOREIGN KEY (filed_by_rule_id) REFERENCES filing_rule(id) ON DELETE SET NULL;
 
 ALTER TABLE ONLY paper
     ADD CONSTRAINT paper_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
@@ -3863,6 +3907,8 @@ ALTER TABLE fact ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE fact_definition ENABLE ROW LEVEL SECURITY;
 
+ALTER TABLE filing_rule ENABLE ROW LEVEL SECURITY;
+
 ALTER TABLE firm ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE former_short_name ENABLE ROW LEVEL SECURITY;
@@ -3904,6 +3950,8 @@ CREATE POLICY may_work_add ON engagement AS RESTRICTIVE FOR INSERT TO lantern_ap
 CREATE POLICY may_work_add ON engagement_service AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
 CREATE POLICY may_work_add ON fact AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_add ON filing_rule AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK ((client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[])));
 
 CREATE POLICY may_work_add ON invitation AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
@@ -3954,6 +4002,8 @@ CREATE POLICY may_work_change ON engagement AS RESTRICTIVE FOR UPDATE TO lantern
 CREATE POLICY may_work_change ON engagement_service AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
 CREATE POLICY may_work_change ON fact AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_change ON filing_rule AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK ((client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[])));
 
 CREATE POLICY may_work_change ON invitation AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
@@ -4134,6 +4184,8 @@ CREATE POLICY same_firm ON engagement_service TO lantern_app USING (((firm_id = 
 CREATE POLICY same_firm ON fact TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
 
 CREATE POLICY same_firm ON fact_definition TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON filing_rule TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
 
 CREATE POLICY same_firm ON former_short_name TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
 
@@ -4576,6 +4628,8 @@ GRANT SELECT,INSERT,UPDATE ON TABLE fact TO lantern_contact;
 
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE fact_definition TO lantern_app;
 GRANT SELECT ON TABLE fact_definition TO lantern_contact;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE filing_rule TO lantern_app;
 
 GRANT SELECT,INSERT,UPDATE ON TABLE firm TO lantern_app;
 GRANT SELECT ON TABLE firm TO lantern_contact;

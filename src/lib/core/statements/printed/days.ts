@@ -15,7 +15,7 @@ const MONTHS: readonly string[] = [
 	'april avril abril aprile apr avr abr',
 	'may mai mayo maggio mei mag',
 	'june juin juni junio giugno jun giu',
-	'july juillet juli julio luglio jul juil lug',
+	'july juillet juli julio luglio jul juil juill lug',
 	'august aout agosto augustus aug ago',
 	'september septembre septiembre settembre sep sept set',
 	'october octobre oktober octubre ottobre oct okt ott',
