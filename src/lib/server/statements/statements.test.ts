@@ -162,7 +162,7 @@ describe('the grid', () => {
 	});
 
 	test('a bank’s file says it better than any page', async () => {
-		const camt = `<?xml version="1.0"?><Document><BkToCstmrStmt><Stmt><Acct><Id><Othr><Id>0020447710</Id></Othr></Id></Acct>
+		const camt = `<?xml version="1.0"?><Document xmlns="urn:iso:std:iso:20022:tech:xsd:camt.053.001.08"><BkToCstmrStmt><Stmt><Acct><Id><Othr><Id>0020447710</Id></Othr></Id></Acct>
 			<FrToDt><FrDtTm>2026-03-01T00:00:00</FrDtTm><ToDtTm>2026-03-31T23:59:59</ToDtTm></FrToDt>
 			<Bal><Tp><CdOrPrtry><Cd>OPBD</Cd></CdOrPrtry></Tp><Amt Ccy="CAD">7.00</Amt><CdtDbtInd>CRDT</CdtDbtInd></Bal></Stmt></BkToCstmrStmt></Document>`;
 		const paper = await arrive(camt, 'march.xml');
