@@ -1795,7 +1795,7 @@ CREATE VIEW placed_statement WITH (security_invoker='true') AS
    FROM ((statement s
      JOIN paper p ON ((p.id = s.paper_id)))
      LEFT JOIN item i ON ((i.id = p.item_id)))
-  WHERE ((p.removed_at IS NULL) AND ((p.put_away_at IS NULL) OR p.kept));
+  WHERE ((p.removed_at IS NULL) AND ((p.put_away_at IS NULL) OR p.kept) AND ((p.item_id IS NULL) OR (i.state = ANY (ARRAY['handed_in'::text, 'accepted'::text]))));
 
 COMMENT ON VIEW placed_statement IS 'Statements that count, with the account that each belongs to';
 

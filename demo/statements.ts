@@ -131,7 +131,7 @@ export function playStatements({ context, firmId, at, on, as, inFirm, clientOf }
 		);
 		for (const { id, version } of items) await inFirm(firmId, (tx) => acceptItem(tx, as('odalys'), { itemId: id, version }));
 	});
-	at(on('2026-05-02'), '09:15', async () => {
+	at(on('2026-05-01'), '17:30', async () => {
 		const client = await clientOf(CLIENT);
 		if (!client) return;
 		const newest = byDays(await asked(client.id)).filter(({ lastFour }) => lastFour === '7710');

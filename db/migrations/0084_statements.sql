@@ -63,7 +63,8 @@ create view placed_statement with (security_invoker = true) as
 			i.account_id) account_id,
 		p.item_id, p.kept or coalesce(i.state = 'accepted', false) settled
 	from statement s join paper p on p.id = s.paper_id left join item i on i.id = p.item_id
-	where p.removed_at is null and (p.put_away_at is null or p.kept);
+	-- what a client has not handed in yet, or was sent back, is not here
+	where p.removed_at is null and (p.put_away_at is null or p.kept) and (p.item_id is null or i.state in ('handed_in', 'accepted'));
 comment on view placed_statement is 'Statements that count, with the account that each belongs to';
 grant select on placed_statement to lantern_app;
 

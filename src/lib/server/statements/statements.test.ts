@@ -18,9 +18,11 @@ import {
 	takeInArrival,
 	unfileArrival
 } from '../papers/arrivals';
+import { takeInPaper } from '../papers/papers';
+import { handInPapers } from '../item-kinds/kinds/paper';
 import { asStaff, type Tx } from '../platform/db/database';
 import { beginRequest } from '../requests/begin-request';
-import { acceptItem, waiveItem } from '../requests/judge-item';
+import { acceptItem, sendItemBack, waiveItem } from '../requests/judge-item';
 import { sendRequest } from '../requests/send-request';
 import { closingOf, printedStatement, statementData, type StatementData } from '../testing/printed-statements';
 import { itemsOf, makeClient, makeFirm, requestTo } from '../testing/test-firm';
@@ -159,6 +161,23 @@ describe('the grid', () => {
 		await desk((tx) => writeStatement(tx, firm.odalys(), paper, values({ to: '2026-02-14', opening: '12.204,11' })));
 		expect((await grid()).rows[0].cells.find(({ cycle }) => cycle.to === '2026-02-28')).toMatchObject({ missingDays: 14 });
 		expect(await statementOf(paper)).toMatchObject({ opening: '12204.11' });
+	});
+
+	test('what a client has added and not handed in, or was sent back, is not here', async () => {
+		const { lines } = await desk(async (tx) =>
+			beginRequest(tx, firm.odalys(), await loadFirm(tx), client.id, { statements: [{ accountId: bank, to: '2026-03-31' }] })
+		);
+		const [item] = await itemsOf(context, await sendRequest(context, firm.id, firm.odalys(), requestTo(client, lines as never)));
+		const content = Readable.from([Buffer.from(await printed(of('2026-03-01', '2026-03-31', 1n)))]);
+		const { id } = await takeInPaper(context, firm.id, client.mara(), { itemId: item.id, name: 'march.pdf', content });
+		await readPaper(context, firm.id, id);
+		const march = async () => (await states())[0][1];
+		expect(await march()).toBe('asked');
+		await client.run((tx) => handInPapers(tx, client.mara(), { itemId: item.id, without: false }));
+		expect(await march()).toBe('to_look_at');
+		const { version } = (await desk((tx) => tx.first<{ version: number }>('select version from item where id = $1', [item.id])))!;
+		await desk((tx) => sendItemBack(tx, firm.odalys(), { itemId: item.id, version, reason: 'a page is missing' }));
+		expect(await march()).toBe('asked');
 	});
 
 	test('a bank’s file says it better than any page', async () => {

@@ -39,7 +39,7 @@ export async function readPrintedPages(pdf: Uint8Array): Promise<{ pages: Printe
 				// what stands on its side is a mark of the printer
 				if (!item.str.trim() || Math.abs(b) > 0.01 || Math.abs(c) > 0.01) continue;
 				const [left, foot] = view.convertToViewportPoint(x, y);
-				printed.runs.push({ text: clean(item.str).replace(/\n/g, ' '), x: left, y: foot, width: item.width, height: Math.abs(d) });
+				printed.runs.push({ text: clean(item.str).replace(/\s+/g, ' '), x: left, y: foot, width: item.width, height: Math.abs(d) });
 				runs++;
 			}
 			words += '\n';

@@ -180,6 +180,9 @@
 						</p>{/if}
 				{/if}
 			{:else if join?.is === 'joined'}<p class="mt-1 text-sm">It begins with what the one before closed with, {sumWords(one.opening!)}.</p>{/if}
+			{#if one.from && one.to && (one.from > cell.counts.to || one.to < cell.counts.from)}<p class="mt-1 text-sm font-semibold text-(--lamp-deep)">
+					It covers {day(one.from)} to {day(one.to)}: not the days that it was asked for.
+				</p>{/if}
 			{#if join && join.overlap > 0}<p class="mt-1 text-sm">{join.overlap} days of it are covered by the one before as well.</p>{/if}
 			{#if one.id}
 				<h3 class="mt-3 text-[1rem]">How it was read</h3>
