@@ -120,7 +120,7 @@ export function playStatements({ context, firmId, at, on, as, inFirm, clientOf }
 		const items = byDays(await asked(client.id));
 		await handIn(await sender(client.contact), items);
 	});
-	at(on('2026-04-24'), '10:40', async () => {
+	const accept = async () => {
 		const client = await clientOf(CLIENT);
 		if (!client) return;
 		const items = await inFirm(firmId, (tx) =>
@@ -130,7 +130,9 @@ export function playStatements({ context, firmId, at, on, as, inFirm, clientOf }
 			)
 		);
 		for (const { id, version } of items) await inFirm(firmId, (tx) => acceptItem(tx, as('odalys'), { itemId: id, version }));
-	});
+	};
+	at(on('2026-04-24'), '10:40', accept);
+	at(on('2026-05-02'), '09:40', accept);
 	at(on('2026-05-01'), '17:30', async () => {
 		const client = await clientOf(CLIENT);
 		if (!client) return;
