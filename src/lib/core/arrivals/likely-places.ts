@@ -1,4 +1,5 @@
 import { daysBetween, type IsoDate } from '../calendar/firm-calendar';
+import { accountName } from '../statements/accounts';
 import { sumWords } from '../statements/grid-words';
 
 /** What is known of a file that came without being asked for. */
@@ -189,7 +190,7 @@ function signsFor(
 	if (account && theirs) {
 		signs.push({
 			is: 'statement',
-			says: `it is a statement of ${account.institution}${account.lastFour ? ` ··${account.lastFour}` : ''}`,
+			says: `it is a statement of ${accountName(account)}`,
 			weight: 4
 		});
 		if (account.closedBefore !== null && theirs.opening === account.closedBefore)
@@ -257,8 +258,8 @@ const SURE_SCORE = 8;
 const SURE_LEAD = 3;
 
 /**
- * The place where a file may go without a person: two signs that do not hang together (whose account it is, and which days it covers or with
- * what it opens), and nothing else comes near. Words alone are never enough.
+ * The place where a file may go without a person: two signs that do not hang together (whose account it is, and which days it covers, both
+ * said by a statement in it), and nothing else comes near. Words alone are never enough.
  */
 export function surePlace(likely: readonly LikelyPlace[]): LikelyPlace | null {
 	const [first, second] = likely;

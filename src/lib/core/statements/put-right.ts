@@ -1,5 +1,8 @@
 import { z } from 'zod';
 import { amountOf, decimalMarkOf } from '../transactions/amounts';
+import { daysBetween } from '../calendar/firm-calendar';
+import { LONGEST } from './printed/read-printed';
+import { hasTwoDecimals } from './printed/sums';
 import { oneLine } from '../people/plain-fields';
 
 /** A balance as a person types it, in any of the ways that it is printed; empty for one that is not known. */
@@ -11,7 +14,7 @@ const balance = (what: string) =>
 			const typed = text.trim();
 			if (!typed) return null;
 			const amount = amountOf(typed, decimalMarkOf([typed]));
-			if (amount !== null && /^-?\d{1,13}\.\d{2}$/.test(amount)) return amount;
+			if (amount !== null && hasTwoDecimals(amount)) return amount;
 			context.addIssue({ code: 'custom', message: `Write ${what} as a sum, such as 12,204.11.` });
 			return z.NEVER;
 		});
@@ -28,7 +31,7 @@ export const putRightSchema = z
 	})
 	.refine(({ from, to }) => (from === null) === (to === null), { path: ['to'], message: 'Write both days, or neither.' })
 	.refine(({ from, to }) => from === null || to === null || from <= to, { path: ['to'], message: 'The last day lies before the first one.' })
-	.refine(({ from, to }) => from === null || to === null || Date.parse(to) - Date.parse(from) <= 370 * 86_400_000, {
+	.refine(({ from, to }) => from === null || to === null || daysBetween(from, to) <= LONGEST, {
 		path: ['to'],
 		message: 'A statement covers a year at most.'
 	});

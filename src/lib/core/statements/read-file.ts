@@ -1,8 +1,8 @@
-import type { IsoDate } from '../calendar/firm-calendar';
+import { daysBetween, type IsoDate } from '../calendar/firm-calendar';
 import { readStatement } from '../transactions/read-statement';
 import type { PlaceOnPage } from './printed/page-lines';
-import { openedOn, type StatementReading, type StatementValue } from './printed/read-printed';
-import { hundredths, inUnits } from './printed/sums';
+import { LONGEST, openedOn, type StatementReading, type StatementValue } from './printed/read-printed';
+import { hasTwoDecimals, hundredths, inUnits } from './printed/sums';
 
 /** What a statement says of itself, whatever it came in. */
 export interface StatementSaid {
@@ -48,7 +48,6 @@ interface Heard {
 	/** a sum in it has more than two decimals */
 	fine: boolean;
 }
-const twoDecimals = (amount: string) => /^-?\d{1,13}\.\d{2}$/.test(amount);
 
 /**
  * Reads the statements of a bank's file, one for each account in it: OFX and QFX, camt.053, MT940. A table of lines (CSV, QIF) says nothing
@@ -73,7 +72,7 @@ export async function readFileStatements(pieces: AsyncIterable<Uint8Array> | Ite
 					if (!heard) return;
 					heard.count++;
 					heard.currency ||= currency;
-					if (twoDecimals(amount)) heard.sum += hundredths(amount);
+					if (hasTwoDecimals(amount)) heard.sum += hundredths(amount);
 					else heard.fine = false;
 				},
 				unread({ what }) {
@@ -101,8 +100,8 @@ export async function readFileStatements(pieces: AsyncIterable<Uint8Array> | Ite
 		const { opening, closing } = heard;
 		const to = heard.to ?? closing?.day ?? null;
 		const from = heard.from ?? (opening?.day && to && opening.day < to ? openedOn(opening.day, to) : null);
-		const balance = (one: Heard['opening']) => (one && twoDecimals(one.value) ? one.value : null);
-		const days = from !== null && to !== null && from <= to && Date.parse(to) - Date.parse(from) <= 370 * 86_400_000;
+		const balance = (one: Heard['opening']) => (one && hasTwoDecimals(one.value) ? one.value : null);
+		const days = from !== null && to !== null && from <= to && daysBetween(from, to) <= LONGEST;
 		if (!days && !opening && !closing) return [];
 		return [
 			{

@@ -1,4 +1,4 @@
-import { localDate } from '$lib/core/calendar/firm-calendar';
+import { daysBetween, localDate } from '$lib/core/calendar/firm-calendar';
 import { periodOf } from '$lib/core/schedules/due-rule';
 import type { Account, Cycle } from '$lib/core/statements/accounts';
 import { ACCOUNT_KINDS } from '$lib/core/statements/accounts';
@@ -217,7 +217,7 @@ export async function readMissingStatements(tx: Tx, actor: Actor, firm: Firm, mi
 					cycles: missing.map(({ counts }) => counts),
 					notAsked: missing.filter(({ itemId }) => itemId === null).length,
 					hole,
-					holeDays: (Date.parse(hole.to) - Date.parse(hole.from)) / 86_400_000 + 1,
+					holeDays: daysBetween(hole.from, hole.to) + 1,
 					differing: row.joins.filter(({ is }) => is === 'differs').length
 				}
 			];

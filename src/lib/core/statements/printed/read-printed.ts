@@ -1,4 +1,4 @@
-import { addDays, type IsoDate } from '../../calendar/firm-calendar';
+import { addDays, daysBetween, type IsoDate } from '../../calendar/firm-calendar';
 import type { DateOrder } from '../../transactions/days';
 import type { DecimalMark } from '../../transactions/amounts';
 import { bareText, daysIn, orderOfDays, settledDay, wholeMonthsIn, type WrittenDay } from './days';
@@ -169,9 +169,8 @@ interface Period {
 	to: ReadValue<IsoDate>;
 }
 
-const dayNumber = (day: IsoDate) => Date.parse(day) / 86_400_000;
 /** Longest time that one statement covers, in days. */
-const LONGEST = 370;
+export const LONGEST = 370;
 
 /** The days that a sheet says it covers. */
 function periodOf(sheet: Sheet): Period | null {
@@ -210,7 +209,7 @@ function spansIn(sheet: Sheet, line: Line, above: string): (Period & { strength:
 		let from = settledDay({ ...first, month: first.month ?? (first.unsure ? null : second.month) }, sheet.order, Number(to.slice(0, 4)));
 		// 21 December to 20 January 2026
 		if (from !== null && from > to && first.year === null) from = settledDay(first, sheet.order, Number(to.slice(0, 4)) - 1);
-		if (from === null || from > to || dayNumber(to) - dayNumber(from) > LONGEST || from === to) continue;
+		if (from === null || from > to || daysBetween(from, to) > LONGEST || from === to) continue;
 		const strength = PERIOD.test(bare.slice(0, first.start)) ? 3 : PERIOD.test(above) || TITLE.test(bare) ? 2 : 1;
 		found.push({ from: readAt(line, first.start, first.end, from), to: readAt(line, second.start, second.end, to), strength });
 	}
@@ -247,7 +246,7 @@ function separateDays(sheet: Sheet): Period | null {
 		return agreed(read);
 	};
 	const [from, to] = [dayOf(FROM_LABEL), dayOf(TO_LABEL)];
-	return from && to && from.value < to.value && dayNumber(to.value) - dayNumber(from.value) <= LONGEST ? { from, to } : null;
+	return from && to && from.value < to.value && daysBetween(from.value, to.value) <= LONGEST ? { from, to } : null;
 }
 
 /** A whole month that the heading of a statement names. */
@@ -414,7 +413,7 @@ function readingOf(part: Sheet, whole: Sheet, account: ReadValue | null, learnt:
 		opening ??= first.value;
 		closing ??= last!.value;
 		const from = openedOn(first.day, last!.day);
-		if (!period && from && dayNumber(last!.day) - dayNumber(first.day) <= LONGEST) period = { from: { ...first.at, value: from }, to: last!.at };
+		if (!period && from && daysBetween(first.day, last!.day) <= LONGEST) period = { from: { ...first.at, value: from }, to: last!.at };
 	} else if (dated.length === 1 && period) {
 		if (first.day === period.to.value) closing ??= first.value;
 		else if (first.day === period.from.value || addDays(first.day, 1) === period.from.value) opening ??= first.value;

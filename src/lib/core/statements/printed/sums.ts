@@ -30,6 +30,9 @@ export function settledSum(sum: WrittenSum, mark: DecimalMark): string | null {
 	return /([.,])\d{2}\D*$/.exec(text)?.[1] === mark ? amountOf(text, mark) : null;
 }
 
+/** Whether an exact amount has the two decimals that every statement prints, and is no larger than one may be. */
+export const hasTwoDecimals = (amount: string): boolean => /^-?\d{1,13}\.\d{2}$/.test(amount);
+
 /** A sum in hundredths. */
 export const hundredths = (amount: string): bigint => BigInt(amount.replace('.', ''));
 /** Hundredths as an exact amount. */
