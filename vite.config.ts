@@ -19,8 +19,8 @@ export default defineConfig({
 	test: {
 		include: ['src/**/*.test.ts'],
 		globalSetup: ['src/lib/server/testing/cluster-setup.ts'],
-		testTimeout: 30_000,
-		hookTimeout: 60_000,
+		testTimeout: 90_000,
+		hookTimeout: 120_000,
 		maxWorkers: 2,
 		// nothing is mocked and each file has a database of its own: the modules are read once for all of them
 		isolate: false

@@ -145,6 +145,11 @@ begin
 	return null;
 end $$;
 
+CREATE FUNCTION client_with_mail_key(key text) RETURNS TABLE(firm_id uuid, client_id uuid)
+    LANGUAGE sql STABLE SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$ select c.firm_id, c.id from client c where c.mail_key = key $$;
+
 CREATE FUNCTION clients_below(person uuid, wanted integer) RETURNS uuid[]
     LANGUAGE sql STABLE SECURITY DEFINER
     SET search_path TO 'public'
@@ -880,7 +885,9 @@ CREATE TABLE client (
     areas jsonb DEFAULT '{}'::jsonb NOT NULL,
     chase_plan text,
     plain_name text GENERATED ALWAYS AS (plain(name)) STORED NOT NULL,
+    mail_key text DEFAULT "left"(replace((gen_random_uuid())::text, '-'::text, ''::text), 20) NOT NULL,
     CONSTRAINT client_kind_check CHECK ((kind = ANY (ARRAY['business'::text, 'person'::text]))),
+    CONSTRAINT client_mail_key_check CHECK ((mail_key ~ '^[0-9a-f]{20}$'::text)),
     CONSTRAINT client_state_check CHECK ((state = ANY (ARRAY['active'::text, 'locked'::text, 'ended'::text])))
 );
 
@@ -891,6 +898,8 @@ COMMENT ON COLUMN client.restricted IS 'Whether only the people named in client_
 COMMENT ON COLUMN client.areas IS 'Parts of the portal this client sees otherwise than the firm''s others do';
 
 COMMENT ON COLUMN client.plain_name IS 'The name in lower case without accents, for searching';
+
+COMMENT ON COLUMN client.mail_key IS 'The secret part of the address at which their papers come in by mail';
 
 CREATE TABLE client_contact (
     firm_id uuid NOT NULL,
@@ -1322,6 +1331,38 @@ CREATE TABLE holiday (
 
 COMMENT ON TABLE holiday IS 'Days on which the firm does not work';
 
+CREATE TABLE incoming_mail (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    client_id uuid NOT NULL,
+    message_id text NOT NULL,
+    from_address text NOT NULL,
+    from_name text NOT NULL,
+    subject text NOT NULL,
+    words text NOT NULL,
+    came_at timestamp with time zone NOT NULL,
+    authentication jsonb DEFAULT '{}'::jsonb NOT NULL,
+    held text,
+    let_in_at timestamp with time zone,
+    let_in_by_id uuid,
+    left_out jsonb DEFAULT '[]'::jsonb NOT NULL,
+    CONSTRAINT incoming_mail_check CHECK ((((let_in_at IS NULL) = (let_in_by_id IS NULL)) AND ((let_in_at IS NULL) OR (held IS NOT NULL)))),
+    CONSTRAINT incoming_mail_from_address_check CHECK ((length(from_address) <= 320)),
+    CONSTRAINT incoming_mail_from_name_check CHECK ((length(from_name) <= 120)),
+    CONSTRAINT incoming_mail_held_check CHECK ((held = ANY (ARRAY['unknown'::text, 'contradicted'::text]))),
+    CONSTRAINT incoming_mail_message_id_check CHECK (((length(message_id) >= 1) AND (length(message_id) <= 300))),
+    CONSTRAINT incoming_mail_subject_check CHECK ((length(subject) <= 300)),
+    CONSTRAINT incoming_mail_words_check CHECK ((length(words) <= 4000))
+);
+
+COMMENT ON TABLE incoming_mail IS 'A mail that brought papers of a client';
+
+COMMENT ON COLUMN incoming_mail.authentication IS 'What the servers on the way say of the sender, by method (RFC 8601)';
+
+COMMENT ON COLUMN incoming_mail.held IS 'Why its papers wait to be let in; null if they do not have to';
+
+COMMENT ON COLUMN incoming_mail.left_out IS 'The files that were not kept, each with its name and why';
+
 CREATE TABLE incoming_text (
     id uuid NOT NULL,
     firm_id uuid NOT NULL,
@@ -1656,7 +1697,10 @@ CREATE TABLE paper (
     words_read_at timestamp with time zone,
     kept boolean DEFAULT false NOT NULL,
     filed_by_rule_id uuid,
+    mail_id uuid,
+    held boolean DEFAULT false NOT NULL,
     CONSTRAINT paper_has_its_item CHECK (((item_id IS NOT NULL) OR unasked)),
+    CONSTRAINT paper_held CHECK (((NOT held) OR ((mail_id IS NOT NULL) AND (item_id IS NULL)))),
     CONSTRAINT paper_kept CHECK (((NOT kept) OR (put_away_at IS NOT NULL))),
     CONSTRAINT paper_put_away CHECK ((((put_away_at IS NULL) = (put_away_by_id IS NULL)) AND ((put_away_at IS NULL) OR (item_id IS NULL))))
 );
@@ -1678,6 +1722,10 @@ COMMENT ON COLUMN paper.words_read_at IS 'When its words were looked for';
 COMMENT ON COLUMN paper.kept IS 'It is put away among the papers of the client, where it counts; else it needs no place at all';
 
 COMMENT ON COLUMN paper.filed_by_rule_id IS 'The rule that gave it its place, if it found that by itself';
+
+COMMENT ON COLUMN paper.mail_id IS 'The mail that brought it';
+
+COMMENT ON COLUMN paper.held IS 'It came by mail, and nobody has let it in yet';
 
 CREATE TABLE passkey (
     id uuid NOT NULL,
@@ -1795,7 +1843,7 @@ CREATE VIEW placed_statement WITH (security_invoker='true') AS
    FROM ((statement s
      JOIN paper p ON ((p.id = s.paper_id)))
      LEFT JOIN item i ON ((i.id = p.item_id)))
-  WHERE ((p.removed_at IS NULL) AND ((p.put_away_at IS NULL) OR p.kept) AND ((p.item_id IS NULL) OR (i.state = ANY (ARRAY['handed_in'::text, 'accepted'::text]))));
+  WHERE ((p.removed_at IS NULL) AND (NOT p.held) AND ((p.put_away_at IS NULL) OR p.kept) AND ((p.item_id IS NULL) OR (i.state = ANY (ARRAY['handed_in'::text, 'accepted'::text]))));
 
 COMMENT ON VIEW placed_statement IS 'Statements that count, with the account that each belongs to';
 
@@ -2522,6 +2570,9 @@ ALTER TABLE ONLY former_short_name
 ALTER TABLE ONLY holiday
     ADD CONSTRAINT holiday_pkey PRIMARY KEY (firm_id, day);
 
+ALTER TABLE ONLY incoming_mail
+    ADD CONSTRAINT incoming_mail_pkey PRIMARY KEY (id);
+
 ALTER TABLE ONLY incoming_text
     ADD CONSTRAINT incoming_text_firm_id_gateway_id_key UNIQUE (firm_id, gateway_id);
 
@@ -2762,6 +2813,8 @@ CREATE UNIQUE INDEX brand_by_name ON brand USING btree (firm_id, lower(name)) WH
 
 CREATE INDEX client_by_brand ON client USING btree (brand_id) WHERE (brand_id IS NOT NULL);
 
+CREATE UNIQUE INDEX client_by_mail_key ON client USING btree (mail_key);
+
 CREATE INDEX client_by_name ON client USING btree (firm_id, lower(name), id);
 
 CREATE INDEX client_by_responsible ON client USING btree (firm_id, responsible_id);
@@ -2856,6 +2909,8 @@ CREATE UNIQUE INDEX filing_rule_of_account ON filing_rule USING btree (account_i
 
 CREATE INDEX filing_rule_of_client ON filing_rule USING btree (client_id);
 
+CREATE UNIQUE INDEX incoming_mail_once ON incoming_mail USING btree (client_id, message_id);
+
 CREATE INDEX incoming_text_unseen ON incoming_text USING btree (firm_id, came_at) WHERE (seen_at IS NULL);
 
 CREATE INDEX invitation_by_contact ON invitation USING btree (contact_id, sent_at DESC);
@@ -2933,6 +2988,8 @@ CREATE INDEX paper_by_client ON paper USING btree (client_id, uploaded_at DESC);
 CREATE INDEX paper_by_item ON paper USING btree (item_id, uploaded_at);
 
 CREATE INDEX paper_by_rule ON paper USING btree (filed_by_rule_id) WHERE (filed_by_rule_id IS NOT NULL);
+
+CREATE INDEX paper_of_mail ON paper USING btree (mail_id) WHERE (mail_id IS NOT NULL);
 
 CREATE INDEX paper_plain_name ON paper USING gin (plain(name) gin_trgm_ops) WHERE ((item_id IS NOT NULL) AND (removed_at IS NULL));
 
@@ -3079,6 +3136,8 @@ CREATE TRIGGER may_work BEFORE DELETE ON engagement_service FOR EACH ROW WHEN ((
 CREATE TRIGGER may_work BEFORE DELETE ON fact FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
 CREATE TRIGGER may_work BEFORE DELETE ON filing_rule FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
+
+CREATE TRIGGER may_work BEFORE DELETE ON incoming_mail FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
 CREATE TRIGGER may_work BEFORE DELETE ON invitation FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
@@ -3345,6 +3404,15 @@ ALTER TABLE ONLY former_short_name
 ALTER TABLE ONLY holiday
     ADD CONSTRAINT holiday_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
 
+ALTER TABLE ONLY incoming_mail
+    ADD CONSTRAINT incoming_mail_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
+
+ALTER TABLE ONLY incoming_mail
+    ADD CONSTRAINT incoming_mail_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY incoming_mail
+    ADD CONSTRAINT incoming_mail_let_in_by_id_fkey FOREIGN KEY (let_in_by_id) REFERENCES staff(id);
+
 ALTER TABLE ONLY incoming_text
     ADD CONSTRAINT incoming_text_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
 
@@ -3503,6 +3571,9 @@ ALTER TABLE ONLY paper
 
 ALTER TABLE ONLY paper
     ADD CONSTRAINT paper_item_id_fkey FOREIGN KEY (item_id) REFERENCES item(id);
+
+ALTER TABLE ONLY paper
+    ADD CONSTRAINT paper_mail_id_fkey FOREIGN KEY (mail_id) REFERENCES incoming_mail(id) ON DELETE SET NULL;
 
 ALTER TABLE ONLY paper
     ADD CONSTRAINT paper_put_away_by_id_fkey FOREIGN KEY (put_away_by_id) REFERENCES staff(id);
@@ -3919,6 +3990,8 @@ CREATE POLICY in_use_of_firm ON client_form FOR SELECT TO lantern_contact USING 
 
 CREATE POLICY in_use_of_firm ON message_text FOR SELECT TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND in_use));
 
+ALTER TABLE incoming_mail ENABLE ROW LEVEL SECURITY;
+
 ALTER TABLE incoming_text ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE invitation ENABLE ROW LEVEL SECURITY;
@@ -3952,6 +4025,8 @@ CREATE POLICY may_work_add ON engagement_service AS RESTRICTIVE FOR INSERT TO la
 CREATE POLICY may_work_add ON fact AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
 CREATE POLICY may_work_add ON filing_rule AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK ((client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[])));
+
+CREATE POLICY may_work_add ON incoming_mail AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK ((client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[])));
 
 CREATE POLICY may_work_add ON invitation AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
@@ -4004,6 +4079,8 @@ CREATE POLICY may_work_change ON engagement_service AS RESTRICTIVE FOR UPDATE TO
 CREATE POLICY may_work_change ON fact AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
 CREATE POLICY may_work_change ON filing_rule AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK ((client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[])));
+
+CREATE POLICY may_work_change ON incoming_mail AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK ((client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[])));
 
 CREATE POLICY may_work_change ON invitation AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
@@ -4191,6 +4268,8 @@ CREATE POLICY same_firm ON former_short_name TO lantern_app USING ((firm_id = ( 
 
 CREATE POLICY same_firm ON holiday TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
 
+CREATE POLICY same_firm ON incoming_mail TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
+
 CREATE POLICY same_firm ON incoming_text TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (contact_id <> ALL (( SELECT unseen_people() AS unseen_people)::uuid[]))));
 
 CREATE POLICY same_firm ON invitation TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
@@ -4371,6 +4450,9 @@ REVOKE ALL ON FUNCTION client_and_merged(wanted uuid) FROM PUBLIC;
 GRANT ALL ON FUNCTION client_and_merged(wanted uuid) TO lantern_app;
 
 REVOKE ALL ON FUNCTION client_changed() FROM PUBLIC;
+
+REVOKE ALL ON FUNCTION client_with_mail_key(key text) FROM PUBLIC;
+GRANT ALL ON FUNCTION client_with_mail_key(key text) TO lantern_app;
 
 REVOKE ALL ON FUNCTION clients_below(person uuid, wanted integer) FROM PUBLIC;
 
@@ -4638,6 +4720,8 @@ GRANT SELECT,INSERT,DELETE ON TABLE former_short_name TO lantern_app;
 
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE holiday TO lantern_app;
 GRANT SELECT ON TABLE holiday TO lantern_contact;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE incoming_mail TO lantern_app;
 
 GRANT SELECT,INSERT,UPDATE ON TABLE incoming_text TO lantern_app;
 

@@ -24,6 +24,7 @@ export async function prepareTemplate(): Promise<void> {
 		port: 3000,
 		smtpPort: 1,
 		bouncePort: await freePort(),
+		papersPort: await freePort(),
 		textPort: 1,
 		ownerUrl: database.ownerUrl(TEMPLATE),
 		appUrl: database.appUrl(TEMPLATE)
@@ -61,9 +62,25 @@ export async function startProduct(name: string, more: Record<string, string> = 
 	const folder = join(E2E_FOLDER, name);
 	if (from === 'demo') cpSync(join(E2E_FOLDER, 'template'), folder, { recursive: true });
 	else mkdirSync(folder, { recursive: true });
-	const [port, smtpPort, bouncePort, textPort] = [await freePort(), await freePort(), await freePort(), await freePort()];
+	const [port, smtpPort, bouncePort, papersPort, textPort] = [
+		await freePort(),
+		await freePort(),
+		await freePort(),
+		await freePort(),
+		await freePort()
+	];
 	const env: Record<string, string> = {
-		...productEnv({ database: own, folder, port, smtpPort, bouncePort, textPort, ownerUrl: database.ownerUrl(own), appUrl: database.appUrl(own) }),
+		...productEnv({
+			database: own,
+			folder,
+			port,
+			smtpPort,
+			bouncePort,
+			papersPort,
+			textPort,
+			ownerUrl: database.ownerUrl(own),
+			appUrl: database.appUrl(own)
+		}),
 		WORKER_BEAT_SECONDS: '1',
 		...more
 	};

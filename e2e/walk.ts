@@ -40,7 +40,7 @@ export const most = (shape: string): number => (/\/item\/|\/rounds\/item/.test(s
 /** An address without what tells one client, item or message from another. */
 export function shapeOf(address: string): string {
 	const url = new URL(address, 'http://walk');
-	const path = url.pathname.replace(/[0-9a-f]{8}-[0-9a-f-]{27}/g, ':id');
+	const path = url.pathname.replace(/[0-9a-f]{8}-[0-9a-f-]{27}/g, ':id').replace(/\d{4}-\d{2}-\d{2}/g, ':day');
 	// what narrows a list down makes no other view; what a page begins with does
 	return url.search ? `${path}?` : path;
 }

@@ -21,6 +21,7 @@ const env = {
 		port,
 		smtpPort: await freePort(),
 		bouncePort: 0,
+		papersPort: await freePort(),
 		textPort: 1,
 		ownerUrl: cluster.ownerUrl('bench'),
 		appUrl: cluster.appUrl('bench')

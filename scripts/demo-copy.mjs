@@ -23,6 +23,7 @@ export async function startDemoCopy(name, databasePort) {
 		port: await freePort(),
 		smtpPort: await freePort(),
 		bouncePort: await freePort(),
+		papersPort: await freePort(),
 		textPort: await freePort(),
 		ownerUrl: cluster.ownerUrl('lantern'),
 		appUrl: cluster.appUrl('lantern')

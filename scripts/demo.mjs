@@ -22,13 +22,14 @@ needBuild();
 
 const cluster = own ? null : await startDatabase({ folder: join(folder, 'database') });
 cluster?.ensure('lantern');
-const [smtpPort, bouncePort, textPort] = [await freePort(), await freePort(), await freePort()];
+const [smtpPort, bouncePort, papersPort, textPort] = [await freePort(), await freePort(), await freePort(), await freePort()];
 const env = productEnv({
 	database: 'lantern',
 	folder,
 	port,
 	smtpPort,
 	bouncePort,
+	papersPort,
 	textPort,
 	ownerUrl: own ?? cluster.ownerUrl('lantern'),
 	appUrl: own ? process.env.APP_DATABASE_URL : cluster.appUrl('lantern'),

@@ -95,9 +95,9 @@ export async function stopProcesses(children) {
 
 /**
  * The environment of app and worker against one database.
- * @param {{ database: string, folder: string, port: number, smtpPort: number, bouncePort: number, textPort: number, ownerUrl: string, appUrl?: string, origin?: string }} of
+ * @param {{ database: string, folder: string, port: number, smtpPort: number, bouncePort: number, papersPort: number, textPort: number, ownerUrl: string, appUrl?: string, origin?: string }} of
  */
-export function productEnv({ database, folder, port, smtpPort, bouncePort, textPort, ownerUrl, appUrl, origin }) {
+export function productEnv({ database, folder, port, smtpPort, bouncePort, papersPort, textPort, ownerUrl, appUrl, origin }) {
 	return {
 		DATABASE_URL: ownerUrl,
 		...(appUrl ? { APP_DATABASE_URL: appUrl } : {}),
@@ -117,6 +117,8 @@ export function productEnv({ database, folder, port, smtpPort, bouncePort, textP
 				}),
 		MAIL_DOMAINS: process.env.MAIL_DOMAINS || 'standin',
 		BOUNCE_SMTP_PORT: String(bouncePort),
+		PAPERS_MAIL_DOMAIN: process.env.PAPERS_MAIL_DOMAIN || 'papers.pennywhistle.example',
+		PAPERS_SMTP_PORT: String(papersPort),
 		PAPERS_FOLDER: join(folder, 'papers'),
 		SECRET_KEY: process.env.SECRET_KEY || secretKey(folder),
 		DEMO: '1',

@@ -13,6 +13,9 @@ import { removeOldUploads, removePartialFiles } from '$lib/server/platform/files
 import { isClockMoving } from '$lib/server/platform/demo-clock';
 import { errorForLog, log } from '$lib/server/platform/log';
 import { forgetBeat, noteBeat } from '$lib/server/platform/worker-beat';
+import { MAIL_MOST_BYTES } from '$lib/core/arrivals/incoming-mail';
+import { clientAtAddress, takeInMail } from '$lib/server/papers/papers-by-mail';
+import { receiveMail } from '$lib/server/platform/mail/mail-receiver';
 import { receiveReports } from '$lib/server/platform/mail/bounce-receiver';
 import { settings, SettingsRefused } from '$lib/server/platform/settings';
 import { taskList } from './jobs';
@@ -38,6 +41,16 @@ async function main(): Promise<void> {
 	const queue = await runQueue(asQueue, taskList({ context, place, asQueue }));
 	const bounces = given.BOUNCE_SMTP_PORT
 		? await receiveReports(given.BOUNCE_SMTP_PORT, (report) => takeInReport(context.db, context.clock.now(), report))
+		: null;
+
+	const { PAPERS_MAIL_DOMAIN: domain, PAPERS_SMTP_PORT: papersPort } = given;
+	const mailPlace = domain && papersPort ? { db: context.db, papers: context.papers, domain } : null;
+	const papersByMail = mailPlace
+		? await receiveMail(
+				{ port: papersPort!, mostBytes: MAIL_MOST_BYTES },
+				async (address) => void (await clientAtAddress(mailPlace, address)),
+				async (mail) => void (await takeInMail(mailPlace, context.clock.now(), mail))
+			)
 		: null;
 
 	let stopping = false;
@@ -73,6 +86,7 @@ async function main(): Promise<void> {
 		await queue.stop();
 		await beating;
 		await bounces?.close();
+		await papersByMail?.close();
 		await forgetBeat(context.db, name).catch(() => undefined);
 		await context.close();
 		log.info('worker stopped');

@@ -28,6 +28,7 @@ export const OF_CLIENT: Readonly<Record<string, Owned>> = {
 	'event.client_id': { merging: { stay: 'the history of both is read together' }, handedOut: 'part' },
 	'fact.client_id': SEEN_TO,
 	'filing_rule.client_id': { merging: 'move', handedOut: { not: 'how the firm files' } },
+	'incoming_mail.client_id': MOVES,
 	'invitation.client_id': MOVES,
 	'item.client_id': MOVES,
 	'item_remark.client_id': MOVES,

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import type { Readable } from 'node:stream';
 import { z } from 'zod';
+import { isConfirmed, papersAddress, type Authentication } from '$lib/core/arrivals/incoming-mail';
 import { likelyPlaces, proposedPlace, surePlace, type LikelyPlace, type OpenPlace } from '$lib/core/arrivals/likely-places';
 import type { PlaceOnPage } from '$lib/core/statements/printed/page-lines';
 import type { StatementValue } from '$lib/core/statements/printed/read-printed';
@@ -18,6 +19,7 @@ import { lockItem, moveItem, withSpec, type LockedItem } from '../items/change-i
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
 import { keepFile } from './keep-file';
+import { readMailOfPaper, type MailOfPaper } from './papers-by-mail';
 import { enqueue } from '../platform/queue';
 
 /** Most files of one contact that wait for their place at once. */
@@ -101,10 +103,27 @@ export function readOwnArrivals(tx: Tx, actor: Actor): Promise<OwnArrival[]> {
 	);
 }
 
-/** The clients for whom somebody may send something. */
-export function readClientsToSendFor(tx: Tx, actor: Actor): Promise<{ id: string; name: string }[]> {
+/**
+ * The clients for whom somebody may send something, with the address for what comes by mail.
+ * @param domain of these addresses; undefined where no mail is received
+ */
+export async function readClientsToSendFor(
+	tx: Tx,
+	actor: Actor,
+	domain: string | undefined
+): Promise<{ id: string; name: string; address: string | null }[]> {
 	requireContact(actor);
-	return tx.rows(`select id, name from client where firm_id = $1 and state = 'active' order by lower(name), id`, [tx.firmId]);
+	const clients = await tx.rows<{ id: string; name: string; key: string }>(
+		`select id, name, mail_key "key" from client where firm_id = $1 and state = 'active' order by lower(name), id`,
+		[tx.firmId]
+	);
+	return clients.map(({ id, name, key }) => ({ id, name, address: domain ? papersAddress(key, domain) : null }));
+}
+
+/** The address from which what somebody sends by mail is known as theirs; null where they have none. */
+export async function readOwnAddress(tx: Tx, actor: Actor): Promise<string | null> {
+	requireContact(actor);
+	return (await tx.first<{ email: string | null }>('select email from contact where id = $1', [actor.id]))?.email ?? null;
 }
 
 async function lockOwnWaiting(tx: Tx, actor: Actor, paperId: string): Promise<{ client_id: string; name: string }> {
@@ -140,11 +159,17 @@ export interface ArrivalRow {
 	note: string;
 	clientId: string;
 	clientName: string;
+	/** the person of the client, or whom the mail names that brought it */
 	sender: string;
 	sentAt: string;
+	byMail: boolean;
+	/** it waits to be let in */
+	held: boolean;
 }
-const ROW = `p.id, p.name, p.bytes, p.content_type "contentType", p.note, p.client_id "clientId", c.name "clientName", coalesce(ct.name, '') sender, p.uploaded_at "sentAt"`;
-const FROM = 'from paper p join client c on c.id = p.client_id left join contact ct on ct.id = p.uploaded_by_contact_id';
+const ROW = `p.id, p.name, p.bytes, p.content_type "contentType", p.note, p.client_id "clientId", c.name "clientName",
+	coalesce(ct.name, nullif(m.from_name, ''), m.from_address, '') sender, p.uploaded_at "sentAt", m.id is not null "byMail", p.held`;
+const FROM = `from paper p join client c on c.id = p.client_id left join contact ct on ct.id = p.uploaded_by_contact_id
+	left join incoming_mail m on m.id = p.mail_id`;
 const WAITING = 'p.item_id is null and p.removed_at is null and p.put_away_at is null';
 
 /** Counts files without a place; `$1` the firm, `$mine` whose clients alone, or null. */
@@ -185,6 +210,7 @@ export async function readArrivalsWithPlaces(tx: Tx, limit: number, mineOf: stri
 		);
 		const title = open.find(({ itemId }) => itemId === proposed?.itemId)?.title;
 		const [statement] = statements.get(arrival.id) ?? [];
+		if (arrival.held) return { ...arrival, seems: '', statement: null };
 		return { ...arrival, seems: title ?? '', statement: title === undefined && statement?.account && statement.to ? statement : null };
 	});
 }
@@ -211,6 +237,8 @@ export interface ArrivedStatement {
 }
 export interface ArrivalToFile {
 	arrival: ArrivalRow;
+	/** the mail that brought it */
+	mail: MailOfPaper | null;
 	places: PlaceChoice[];
 	/** the places that it seems to belong to, the likeliest first, and why */
 	likely: LikelyPlace[];
@@ -243,6 +271,7 @@ export async function readArrival(tx: Tx, actor: Actor, id: string): Promise<Arr
 	const ruled = only?.accountId ? await tx.first('select 1 from filing_rule where account_id = $1 and off_at is null', [only.accountId]) : null;
 	return {
 		arrival,
+		mail: arrival.byMail ? await readMailOfPaper(tx, actor, id) : null,
 		statements,
 		mayFileItself: sure && only?.account && only.accountId && !ruled ? { accountId: only.accountId, name: accountName(only.account) } : null,
 		places: open.map(({ itemId, title, contactName, dueOn, slots }) => ({ itemId, title, contactName, dueOn, slots: [...slots] })),
@@ -321,6 +350,11 @@ async function readPlaces(tx: Tx, clientIds: readonly string[]): Promise<Map<str
 }
 const slotsOf = (item: LockedItem): string[] => (item.kind === 'paper' ? item.spec.slots.map(({ name }) => name) : []);
 
+/** @throws DomainError changed_meanwhile for what came by mail and waits to be let in */
+function requireLetIn({ held, name }: { held: boolean; name: string }): void {
+	if (held) throw new DomainError('changed_meanwhile', `${name} came from somebody who is not known. Let it in first.`);
+}
+
 /** Locks a file that came by itself. */
 async function lockUnasked(tx: Tx, paperId: string) {
 	const paper = await tx.first<{
@@ -332,8 +366,9 @@ async function lockUnasked(tx: Tx, paperId: string) {
 		put_away: boolean;
 		uploaded_by_contact_id: string | null;
 		filed_by_rule_id: string | null;
+		held: boolean;
 	}>(
-		`select client_id, name, content_type, item_id, filed_by_rule_id, removed_at is not null gone, put_away_at is not null put_away, uploaded_by_contact_id from paper where id = $1 and unasked for update`,
+		`select client_id, name, content_type, item_id, filed_by_rule_id, held, removed_at is not null gone, put_away_at is not null put_away, uploaded_by_contact_id from paper where id = $1 and unasked for update`,
 		[paperId]
 	);
 	if (!paper) throw new DomainError('not_found', 'This file is not here any more.');
@@ -354,6 +389,7 @@ export async function fileArrival(tx: Tx, actor: Actor, input: { paperId: string
 async function fileUnder(tx: Tx, actor: Actor, input: { paperId: string; itemId: string; slot: string | null }): Promise<void> {
 	const paper = await lockUnasked(tx, input.paperId);
 	if (paper.item_id || paper.put_away) throw new DomainError('changed_meanwhile', `Somebody has dealt with ${paper.name} meanwhile.`);
+	requireLetIn(paper);
 	const item = await lockItem(tx, input.itemId);
 	if (item.client_id !== paper.client_id || item.kind !== 'paper')
 		throw new DomainError('not_found', 'This is not asked of the client any more. Choose another place.');
@@ -419,6 +455,7 @@ export async function putAwayArrival(tx: Tx, actor: Actor, paperId: string, kept
 	requireStaff(actor, 'file_papers');
 	const paper = await lockUnasked(tx, paperId);
 	if (paper.item_id || paper.put_away) throw new DomainError('changed_meanwhile', `Somebody has dealt with ${paper.name} meanwhile.`);
+	if (kept) requireLetIn(paper);
 	await tx.rows('update paper set put_away_at = $2, put_away_by_id = $3, kept = $4 where id = $1', [paperId, actor.now, actor.id, kept]);
 	await recordEvent(tx, actor, {
 		verb: kept ? 'arrival_kept' : 'arrival_put_away',
@@ -435,11 +472,13 @@ export async function putAwayArrival(tx: Tx, actor: Actor, paperId: string, kept
  * @throws DomainError as `fileArrival`, if something stands against it
  */
 export async function fileByItself(tx: Tx, by: Actor, paperId: string): Promise<boolean> {
-	const row = await tx.first<ArrivalRow & { words: string | null; contactId: string | null }>(
-		`select ${ROW}, p.first_words words, p.uploaded_by_contact_id "contactId" ${FROM}
-		where p.id = $1 and p.unasked and ${WAITING} and c.state = 'active' for update of p`,
+	const row = await tx.first<ArrivalRow & { words: string | null; contactId: string | null; authentication: Authentication | null }>(
+		`select ${ROW}, p.first_words words, p.uploaded_by_contact_id "contactId", m.authentication ${FROM}
+		where p.id = $1 and p.unasked and ${WAITING} and not p.held and c.state = 'active' for update of p`,
 		[paperId]
 	);
+	// whoever may only seem to have sent it must not hand in what is asked
+	if (row?.byMail && !isConfirmed(row.authentication ?? {})) return false;
 	const statements = row ? ((await readArrivedStatements(tx, [paperId])).get(paperId) ?? []) : [];
 	// a file of two accounts is for a person
 	const [statement] = statements;

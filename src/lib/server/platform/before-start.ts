@@ -146,11 +146,9 @@ export async function prepareStart(given: Settings, process: 'app' | 'worker'): 
 	const problems = await Promise.all([
 		folderProblem(given.PAPERS_FOLDER),
 		given.DKIM_KEY_FILE ? mailKeyProblem(given.DKIM_KEY_FILE) : null,
-		process === 'app'
-			? portProblem('PORT', given.PORT, given.HOST)
-			: given.BOUNCE_SMTP_PORT
-				? portProblem('BOUNCE_SMTP_PORT', given.BOUNCE_SMTP_PORT)
-				: null
+		...(process === 'app'
+			? [portProblem('PORT', given.PORT, given.HOST)]
+			: (['BOUNCE_SMTP_PORT', 'PAPERS_SMTP_PORT'] as const).map((name) => (given[name] ? portProblem(name, given[name]) : null)))
 	]);
 	const lines = problems.filter((line) => line !== null);
 	if (lines.length > 0) throw new StartRefused(lines);

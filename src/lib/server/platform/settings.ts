@@ -37,6 +37,12 @@ const settingsSchema = z
 		BOUNCE_DOMAIN: z.string().min(1).default('bounces.localhost'),
 		/** port on which the worker receives bounce reports by SMTP; 0 turns it off */
 		BOUNCE_SMTP_PORT: z.coerce.number().int().min(0).max(65535).default(0),
+		/** with both, clients can send papers by mail: what stands behind the @ of their addresses, and the port on which the worker receives it */
+		PAPERS_MAIL_DOMAIN: z
+			.string()
+			.regex(/^[a-z0-9.-]+\.[a-z0-9-]+$/i, 'must be a domain as papers.firm.example')
+			.optional(),
+		PAPERS_SMTP_PORT: port.optional(),
 		/** with these three outgoing mail is signed (DKIM, RFC 6376): domain, selector, and a file with the private key as PEM */
 		DKIM_DOMAIN: z.string().min(1).optional(),
 		DKIM_SELECTOR: z.string().min(1).optional(),
@@ -71,6 +77,10 @@ const settingsSchema = z
 		/** where the app listens */
 		HOST: z.string().min(1).default('0.0.0.0'),
 		PORT: port.default(3000)
+	})
+	.refine(({ PAPERS_MAIL_DOMAIN, PAPERS_SMTP_PORT }) => (PAPERS_MAIL_DOMAIN === undefined) === (PAPERS_SMTP_PORT === undefined), {
+		path: ['PAPERS_MAIL_DOMAIN'],
+		message: 'PAPERS_MAIL_DOMAIN and PAPERS_SMTP_PORT belong together: set both or neither'
 	})
 	.refine(
 		({ DKIM_DOMAIN, DKIM_SELECTOR, DKIM_KEY_FILE }) =>

@@ -31,6 +31,8 @@ import { changeClientRights } from '../clients/client-rights';
 import { writeAccount } from './accounts';
 import { gridAsCsv, missingAsCsv } from './export-grid';
 import { explainStatement, learnFrom, putRightStatement, writeStatement } from './put-right';
+import { papersAddress } from '$lib/core/arrivals/incoming-mail';
+import { takeInMail } from '../papers/papers-by-mail';
 import { readPaper } from './read-paper';
 import { readStatementsOf } from './read-statement';
 import { readMissingStatements, readStatementGrid } from './statement-grid';
@@ -328,6 +330,34 @@ describe('by itself', () => {
 		await desk((tx) => endFilingRule(tx, firm.odalys(), id));
 		await expect(desk((tx) => endFilingRule(tx, firm.odalys(), id))).rejects.toMatchObject({ code: 'not_found' });
 		expect(await goes(paper)).toBe(false);
+	});
+
+	test('by mail only where the servers on the way confirm the sender, and never before it is let in', async () => {
+		await desk((tx) => makeFilingRule(tx, firm.odalys(), bank));
+		await ask();
+		const place = { db: context.db, papers: context.papers, domain: 'papers.firm.example' };
+		const { key, email } = (await desk((tx) =>
+			tx.first<{ key: string; email: string }>('select c.mail_key "key", p.email from client c, contact p where c.id = $1 and p.id = $2', [
+				client.id,
+				client.contactId
+			])
+		))!;
+		const mailed = async (found: string, n: number) => {
+			const head = `From: ${email}\r\nMessage-ID: <${n}@gull.example>\r\nAuthentication-Results: mx.firm.example; ${found}\r\n`;
+			const file = `Content-Type: application/pdf; name="s.pdf"\r\nContent-Disposition: attachment\r\nContent-Transfer-Encoding: base64\r\n\r\n`;
+			const content = Readable.from([head + file + Buffer.from(await april()).toString('base64')]);
+			await takeInMail(place, context.clock.now(), { to: papersAddress(key, place.domain), returnPath: email, content, tooLarge: () => false });
+			const { id } = (await desk((tx) =>
+				tx.first<{ id: string }>('select id from paper where mail_id is not null and item_id is null order by uploaded_at desc, id limit 1')
+			))!;
+			await readPaper(context, firm.id, id);
+			const went = await goes(id);
+			await desk((tx) => tx.rows('update paper set removed_at = $2 where id = $1 and item_id is null', [id, context.clock.now()]));
+			return went;
+		};
+		expect(await mailed('none', 1)).toBe(false);
+		expect(await mailed('spf=pass; dmarc=fail', 2)).toBe(false);
+		expect(await mailed('spf=pass; dmarc=pass', 3)).toBe(true);
 	});
 
 	test('never where nothing is asked for these days, for a file of two accounts, or for one that was put away', async () => {

@@ -30,6 +30,14 @@
 	const marks = $derived(
 		leaf.statements.flatMap(({ id, spots }) => Object.entries(spots).flatMap(([name, spot]) => (spot ? [{ name: `${id} ${name}`, spot }] : [])))
 	);
+	const mail = $derived(leaf.mail);
+	const LEFT_OUT_WORDS = { kind: 'of a kind that is not taken', empty: 'empty', many: 'more files than one mail may bring' } as const;
+	const from = $derived(mail?.fromAddress || 'An address that the mail does not name');
+	const methods = $derived(
+		Object.entries(mail?.authentication ?? {})
+			.map(([method, result]) => `${method.toUpperCase()} ${result}`)
+			.join(', ')
+	);
 	let chosen = $state(untrack(() => (leaf.proposed ? '' : (leaf.likely[0]?.itemId ?? ''))));
 	const chosenPlace = $derived(placeOf(chosen));
 	const reasons = (signs: readonly { says: string }[]) => {
@@ -45,9 +53,16 @@
 			{arrival.sender ? `${arrival.sender} · ` : ''}<a class="underline decoration-dotted" href="/desk/clients/{arrival.clientId}"
 				>{arrival.clientName}</a
 			>
-			· {sizeWords('en', arrival.bytes)} · came {time(arrival.sentAt)}
+			· {sizeWords('en', arrival.bytes)} · came {mail ? 'by mail ' : ''}{time(arrival.sentAt)}
 		</p>
 		{#if arrival.note}<p class="mt-1">“{arrival.note}”</p>{/if}
+		{#if mail?.words}<details class="mt-1 text-sm">
+				<summary>What the mail says</summary>
+				<p class="mt-1 max-h-40 overflow-auto whitespace-pre-line">{mail.words}</p>
+			</details>{/if}
+		{#if mail && mail.leftOut.length > 0}<p class="mt-1 text-sm text-(--half)">
+				Not kept of this mail: {mail.leftOut.map(({ name, why }) => `${name} (${LEFT_OUT_WORDS[why]})`).join(', ')}.
+			</p>{/if}
 	</header>
 	{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
 	{#each leaf.same as other (other.id)}<p class="notice-lamp text-sm">
@@ -72,7 +87,27 @@
 		</figure>
 	{/if}
 	<p class="text-sm"><a class="act-link" href="{src}?download" download>Download it</a></p>
-	{#if mine('file_papers')}
+	{#if mail?.held}
+		<section>
+			<h3 class="text-[1.05rem]">
+				{mail.held === 'unknown' ? `${from} is not known at ${arrival.clientName}.` : `It may not be from ${from}.`}
+			</h3>
+			<p class="mt-0.5 text-sm text-(--half)">
+				{mail.held === 'unknown'
+					? 'Nobody of this client or of the firm has this address, so what the mail brought waits.'
+					: `The mail servers on the way say that this address did not send it${methods ? ` (${methods})` : ''}. Ask them before you let it in.`}
+				{mail.waiting > 1 ? `It brought ${mail.waiting} files that wait together.` : ''}
+			</p>
+			{#if mine('file_papers')}<div class="mt-2 flex flex-wrap gap-2">
+					<form method="post" action="{action}?/letIn" data-acts {@attach enhancedForm({ ...handling, onSuccess: () => undefined })}>
+						<button class="act" aria-keyshortcuts="a" disabled={pending}>Let {mail.waiting > 1 ? 'them' : 'it'} in <span class="key">a</span></button>
+					</form>
+					<form method="post" action="{action}?/turnAway" {@attach enhancedForm(handling)}>
+						<button class="act-quiet" disabled={pending}>{mail.waiting > 1 ? 'They need' : 'It needs'} no place</button>
+					</form>
+				</div>{/if}
+		</section>
+	{:else if mine('file_papers')}
 		{#if proposed}
 			<section>
 				<h3 class="text-[1.05rem]">It seems to be “{proposed.place.title}”.</h3>

@@ -9,7 +9,7 @@ async function rows(tx: Tx, at: RoundsAt): Promise<SectionRow[]> {
 		clientName: arrival.clientName,
 		since: arrival.sentAt,
 		words: arrival.note ? `${arrival.name}, “${arrival.note}”` : arrival.name,
-		aside: arrival.sender ? `from ${arrival.sender}` : ''
+		aside: arrival.held ? `from ${arrival.sender || 'nobody named'}, to be let in` : arrival.sender ? `from ${arrival.sender}` : ''
 	}));
 }
 

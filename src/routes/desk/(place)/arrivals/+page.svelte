@@ -31,13 +31,17 @@
 					<span class="came">{one.came}</span>
 					<span class="min-w-0"><b class="block truncate">{one.name}</b><span class="text-[0.8rem] text-(--half)">{one.clientName}</span></span>
 					<span class="min-w-0"
-						>{#if one.seems}<span class="block truncate">seems to be “{one.seems}”</span>{:else if one.statement}<span class="block truncate"
+						>{#if one.held}<span class="block truncate">waits to be let in: look at who sent it</span>{:else if one.seems}<span class="block truncate"
+								>seems to be “{one.seems}”</span
+							>{:else if one.statement}<span class="block truncate"
 								>a statement of {accountName(one.statement.account!)}, to {dateWords('en', one.statement.to!, 'withYear')}</span
 							>{:else if !one.note}<span class="text-(--half)">nothing says where it belongs</span>{/if}{#if one.note}<span
 								class="block truncate text-(--half)">“{one.note}”</span
 							>{/if}</span
 					>
-					<span class="text-right text-[0.84rem] text-(--half)">{one.sender ? `from ${one.sender}` : ''} · {sizeWords('en', one.bytes)}</span>
+					<span class="text-right text-[0.84rem] text-(--half)"
+						>{one.sender ? `from ${one.sender}${one.byMail ? ', by mail' : ''}` : ''} · {sizeWords('en', one.bytes)}</span
+					>
 				</a>
 			</li>{/each}
 	</ul>

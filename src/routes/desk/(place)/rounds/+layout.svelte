@@ -1,12 +1,22 @@
 <script lang="ts">
 	import { page } from '$app/state';
+	import { holdOrder } from '$lib/core/rounds/hold-order';
 	import { isTheirs, ROUNDS_SECTIONS } from '$lib/core/rounds/sections';
 	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
 	import Sheet from '$lib/ui/desk/Sheet.svelte';
+	import { setRowsInOrder } from '$lib/ui/rounds/rows-in-order';
 	import TickMark from '$lib/ui/ticks/TickMark.svelte';
 
 	let { data, children } = $props();
 	const open = $derived(page.params.key);
+	// the order begins anew when Rounds is opened anew
+	let held: string[] = [];
+	const rows = $derived.by(() => {
+		const inOrder = holdOrder(data.rows, held);
+		held = inOrder.map(({ key }) => key);
+		return inOrder;
+	});
+	setRowsInOrder(() => rows);
 	const greeting = $derived(data.hour < 12 ? 'Good morning' : data.hour < 18 ? 'Good afternoon' : 'Good evening');
 	const NUMBERS = [
 		'Nothing needs',
@@ -24,9 +34,9 @@
 		'Twelve things need'
 	];
 	const count = $derived(data.roundsCount);
-	const news = $derived(data.rows.filter((r) => r.isNew).length);
+	const news = $derived(rows.filter((r) => r.isNew).length);
 	const sections = $derived(
-		ROUNDS_SECTIONS.map((s) => ({ ...s, rows: data.rows.filter((r) => r.section === s.section) })).filter((s) => s.rows.length > 0)
+		ROUNDS_SECTIONS.map((s) => ({ ...s, rows: rows.filter((r) => r.section === s.section) })).filter((s) => s.rows.length > 0)
 	);
 	/** what one may deal with, and what waits for others: that is folded away */
 	const theirs = $derived(sections.filter((s) => isTheirs(data.person.role, s.section)));

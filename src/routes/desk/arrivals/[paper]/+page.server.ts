@@ -1,6 +1,7 @@
 import { redirect } from '@sveltejs/kit';
 import { deskForm } from '$lib/web/desk-request';
 import { idParam } from '$lib/web/form-errors';
+import { letMailIn, turnMailAway } from '$lib/server/papers/papers-by-mail';
 import { fileArrival, makeFilingRule, placeSchema, putAwayArrival, unfileArrival } from '$lib/server/papers/arrivals';
 
 export const load = (event) => redirect(303, `/desk/rounds/arrival-${idParam(event.params.paper)}`);
@@ -14,5 +15,7 @@ export const actions = {
 		}),
 	putAway: (event) => deskForm(event, (tx, desk) => putAwayArrival(tx, desk.actor, idParam(event.params.paper))),
 	keep: (event) => deskForm(event, (tx, desk) => putAwayArrival(tx, desk.actor, idParam(event.params.paper), true)),
+	letIn: (event) => deskForm(event, (tx, desk) => letMailIn(tx, desk.actor, idParam(event.params.paper))),
+	turnAway: (event) => deskForm(event, (tx, desk) => turnMailAway(tx, desk.actor, idParam(event.params.paper))),
 	takeBack: (event) => deskForm(event, (tx, desk) => unfileArrival(tx, desk.actor, idParam(event.params.paper)))
 };

@@ -47,6 +47,7 @@ import type { Tx } from '$lib/server/platform/db/database';
 import { titleWithoutPeriod } from '$lib/core/schedules/due-rule';
 import { scheduleInWords } from '$lib/core/schedules/recurrence';
 import { accountSchema } from '$lib/core/statements/accounts';
+import { readPapersAddress, renewPapersAddress } from '$lib/server/papers/papers-by-mail';
 import { readAccounts, writeAccount } from '$lib/server/statements/accounts';
 import { readStatementCount } from '$lib/server/statements/statement-grid';
 import { readTransactionFiles } from '$lib/server/transactions/transaction-files';
@@ -106,6 +107,7 @@ export const load = async (event) => {
 				})),
 				definitions: definitions.all.filter((definition) => maySeeFact(desk.actor, definition) && !definition.mergedInto),
 				papers: await readPapersToReadFrom(tx, desk.actor, id),
+				papersAddress: await readPapersAddress(tx, desk.actor, id, desk.context.settings.PAPERS_MAIL_DOMAIN),
 				notes: await readNotes(tx, desk.actor, id),
 				engagements: await readEngagements(tx, desk.actor, id),
 				services: await readServices(tx),
@@ -146,6 +148,7 @@ const contactId = (form: FormData) => idParam(String(form.get('contactId') ?? ''
 const optionalId = z.union([z.literal('').transform(() => null), z.uuid()]).nullable();
 
 export const actions = {
+	renewPapersAddress: (event) => change(event, (tx, clientId, _form, desk) => renewPapersAddress(tx, desk.actor, clientId)),
 	writeAccount: (event) =>
 		deskForm(event, (tx, desk, form) =>
 			writeAccount(

@@ -5,9 +5,11 @@
 	import { timeWords } from '$lib/words/dates';
 	import ItemLeaf from '$lib/ui/desk/ItemLeaf.svelte';
 	import { leafOf } from '$lib/ui/rounds/leaves';
+	import { getRowsInOrder } from '$lib/ui/rounds/rows-in-order';
 
 	let { data } = $props();
 	const leaf = $derived(data.leaf);
+	const rows = getRowsInOrder();
 	/** whether the person may do something about what is open: what they may not do is not offered */
 	const mine = (act: Act) => data.acts.includes(act);
 	let problem = $state('');
@@ -21,8 +23,8 @@
 
 	/** Remembers what is dealt with and what comes after it: the list may have moved on when the answer is here. */
 	function remember() {
-		const at = data.rows.findIndex((row) => row.key === page.params.key);
-		actedOn = { key: page.params.key, next: (data.rows[at + 1] ?? data.rows[at - 1])?.key };
+		const at = rows().findIndex((row) => row.key === page.params.key);
+		actedOn = { key: page.params.key, next: (rows()[at + 1] ?? rows()[at - 1])?.key };
 	}
 
 	/** Opens the row after the one that was dealt with, unless the person has gone elsewhere meanwhile. */

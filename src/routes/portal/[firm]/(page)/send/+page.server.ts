@@ -1,4 +1,4 @@
-import { noteArrival, noteField, readClientsToSendFor, readOwnArrivals, takeBackArrival } from '$lib/server/papers/arrivals';
+import { noteArrival, noteField, readClientsToSendFor, readOwnAddress, readOwnArrivals, takeBackArrival } from '$lib/server/papers/arrivals';
 import { portalRequest } from '$lib/web/desk-request';
 import { idParam, inForm } from '$lib/web/form-errors';
 import { dateWords, dayOf } from '$lib/words/dates';
@@ -6,7 +6,8 @@ import { dateWords, dayOf } from '$lib/words/dates';
 export const load = async (event) => {
 	const portal = await portalRequest(event);
 	return portal.read(async (tx, firm) => ({
-		clients: await readClientsToSendFor(tx, portal.actor),
+		clients: await readClientsToSendFor(tx, portal.actor, portal.context.settings.PAPERS_MAIL_DOMAIN),
+		own: await readOwnAddress(tx, portal.actor),
 		sent: (await readOwnArrivals(tx, portal.actor)).map((one) => ({
 			...one,
 			on: dateWords(portal.locale, dayOf(one.sentAt, firm.calendar.timeZone), 'short')

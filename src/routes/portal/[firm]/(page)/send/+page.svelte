@@ -11,6 +11,8 @@
 	let problem = $state('');
 	let noted = $state('');
 	let client = $state(untrack(() => data.clients[0]?.id ?? ''));
+	/** where what is sent by mail comes in */
+	const address = $derived(data.clients.find(({ id }) => id === client)?.address);
 	const at = $derived(`${data.home}/send`);
 	const choose = (files: Iterable<File> | undefined) =>
 		void addUploads({ at, title: say('send.title'), slot: client, resumable: false }, [...(files ?? [])], data.sent);
@@ -51,6 +53,13 @@
 			</div>
 		{/snippet}
 	</DropArea>
+{/if}
+{#if address}
+	<p class="mt-4 text-[0.92rem]">
+		{say('send.mail')}
+		<a class="break-all underline underline-offset-4" href="mailto:{address}">{address}</a>
+		<span class="text-(--half)">{data.own ? say('send.mail.from', { address: data.own }) : ''}</span>
+	</p>
 {/if}
 <FileRows papers={[]} uploads={uploadsOf(at)} home={data.home} locale={data.locale}>{#snippet remove()}{/snippet}</FileRows>
 {#if data.sent.length > 0}

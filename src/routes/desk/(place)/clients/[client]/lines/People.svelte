@@ -1,11 +1,14 @@
 <script lang="ts">
 	import ClientPeople from '$lib/ui/record/ClientPeople.svelte';
 	import RecordLine from '$lib/ui/record/RecordLine.svelte';
+	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
 	import type { ClientRecord } from '../record.svelte';
 
 	/** The people of the client, and how it stands with their access. */
 	let { record }: { record: ClientRecord } = $props();
 	const { data, client } = $derived(record);
+	let renewing = $state(false);
+	let pending = $state(false);
 	/** How it stands with somebody who has no access yet. */
 	function invitationShort(invitation: (typeof client.contacts)[number]['invitation']): string {
 		if (!invitation) return 'not invited yet';
@@ -40,6 +43,30 @@
 					</form>{/if}
 			</li>{:else}<li class="text-(--half)">Nobody yet.</li>{/each}
 	</ul>
+	{#if data.papersAddress}<p class="mt-1 text-[0.86rem] text-(--half)">
+			Papers by mail to <a class="break-all underline decoration-dotted" href="mailto:{data.papersAddress}">{data.papersAddress}</a>
+			{#if record.mine('invite')}<button class="act-link" aria-expanded={renewing} onclick={() => (renewing = !renewing)}>another address …</button
+				>{/if}
+		</p>
+		{#if renewing && record.mine('invite')}<form
+				method="post"
+				action="/desk/clients/{client.id}?/renewPapersAddress"
+				class="notice-lamp mt-2 text-[0.9rem]"
+				{@attach enhancedForm({
+					onPending: (begins) => (pending = begins),
+					onSuccess: () => void (renewing = false),
+					close: () => (renewing = false)
+				})}
+			>
+				<p>
+					What is sent to this address comes back to its sender from then on. {client.contacts.length > 0
+						? 'They see the new one on their page.'
+						: ''}
+				</p>
+				<button class="act mt-2" disabled={pending}>Give them another address</button>
+				<button type="button" class="act-quiet mt-2" onclick={() => (renewing = false)}>Leave it</button>
+			</form>{/if}
+	{/if}
 	{#snippet more()}
 		{#key client.id}<ClientPeople
 				{client}

@@ -1,0 +1,358 @@
+import { createHash, randomUUID } from 'node:crypto';
+import { Transform, type Readable } from 'node:stream';
+import { MailParser, type AttachmentStream, type Headers, type MessageText } from 'mailparser';
+import {
+	goesInCircles,
+	heldBecause,
+	isClutter,
+	keyOfAddress,
+	MAIL_FILES_MOST,
+	papersAddress,
+	readAuthentication,
+	writtenByNobody,
+	type LeftOut,
+	type MailHead
+} from '$lib/core/arrivals/incoming-mail';
+import { DomainError } from '$lib/core/errors/domain-error';
+import { asPaper, PAPER_MAX_BYTES, safeFileName } from '$lib/core/papers/file-name';
+import type { Role } from '$lib/core/people/roles';
+import { machine, requireStaff, type Actor } from '../actor';
+import { recordEvent } from '../audit/record-event';
+import { asStaff, type Database, type Tx } from '../platform/db/database';
+import type { PaperStore, StoredFile } from '../platform/files/paper-store';
+import { MailRefused, type ArrivingMail } from '../platform/mail/mail-receiver';
+import { enqueue } from '../platform/queue';
+
+/** Most files of one client that came by mail and wait at once. */
+const WAITING_BY_MAIL_MOST = 100;
+/** How deep mails are looked for inside of mails. */
+const MAILS_INSIDE_MOST = 3;
+
+/** Where mail comes in. */
+export interface MailPlace {
+	db: Database;
+	papers: PaperStore;
+	/** what stands behind the @ of the clients' addresses */
+	domain: string;
+}
+interface MailClient {
+	firmId: string;
+	clientId: string;
+}
+
+/**
+ * Whose papers come in at an address.
+ * @throws MailRefused where nobody's do, where the client is closed, and for a while where too much waits
+ */
+export async function clientAtAddress({ db, domain }: MailPlace, address: string): Promise<MailClient> {
+	const key = keyOfAddress(address, domain);
+	const [found] = key
+		? await db.queryOutsideFirm<{ firm_id: string; client_id: string }>('select firm_id, client_id from client_with_mail_key($1)', [key])
+		: [];
+	if (!found) throw new MailRefused(550, '5.1.1 This address does not receive mail. Your bookkeeping firm has the current one.');
+	await db.inFirm(found.firm_id, (tx) => requireOpen(tx, found.client_id));
+	return { firmId: found.firm_id, clientId: found.client_id };
+}
+
+async function requireOpen(tx: Tx, clientId: string): Promise<void> {
+	const client = await tx.first<{ open: boolean; waiting: number }>(
+		`select c.state = 'active' open, (select count(*) from paper p where p.client_id = c.id and p.mail_id is not null
+			and p.item_id is null and p.removed_at is null and p.put_away_at is null) waiting from client c where c.id = $1`,
+		[clientId]
+	);
+	if (!client?.open) throw new MailRefused(550, '5.7.1 The firm does not work for this client at the moment. Nothing was taken.');
+	if (client.waiting >= WAITING_BY_MAIL_MOST) throw new MailRefused(452, '4.2.2 Many files wait for the firm already. Please try again later.');
+}
+
+/** A file of a mail on disk, or why it is not. */
+interface MailFile {
+	name: string;
+	kept: { name: string; contentType: string; stored: StoredFile } | null;
+	leftOut: LeftOut | null;
+}
+/** A mail that was read to its end. */
+interface MailRead {
+	head: MailHead;
+	messageId: string;
+	fromAddress: string;
+	fromName: string;
+	subject: string;
+	words: string;
+	files: MailFile[];
+}
+
+const MAILED_MOST = { subject: 300, words: 4000, name: 120, address: 320, id: 300 } as const;
+const cut = (text: string, most: number): string => [...text.replaceAll('\0', '').trim()].slice(0, most).join('');
+const line = (text: string, most: number): string => cut(text.replace(/\s+/g, ' '), most);
+
+/** The head of a mail, in which anything may be missing, doubled or of another form than it should be. */
+function readHead(headers: Headers, returnPath: string): MailHead {
+	const text = (name: string): string => {
+		const value = headers.get(name) as unknown;
+		const first = Array.isArray(value) ? (value as unknown[])[0] : value;
+		return typeof first === 'string' ? first.trim() : '';
+	};
+	const received = headers.get('received') as unknown;
+	return {
+		returnPath,
+		autoSubmitted: text('auto-submitted'),
+		precedence: text('precedence'),
+		outOfOffice: ['x-autoreply', 'x-autorespond', 'x-auto-reply'].some((name) => headers.has(name)),
+		hops: Array.isArray(received) ? received.length : received ? 1 : 0,
+		authentication: text('authentication-results')
+	};
+}
+
+/**
+ * Reads the parts of a mail as they come, its files going to disk one after the other. What was written there is the caller's to remove.
+ * @param depth how many mails it lies inside of
+ */
+async function readParts(papers: PaperStore, content: Readable, files: MailFile[], depth: number): Promise<{ headers: Headers; words: string }> {
+	const parser = new MailParser({ skipHtmlToText: true, skipTextToHtml: true, skipImageLinks: true, maxHtmlLengthToParse: 1, checksumAlgo: false });
+	let headers: Headers = new Map();
+	let words = '';
+	parser.once('headers', (found: Headers) => (headers = found));
+	// what ends early on one side must end on the other, else both would wait for ever
+	content.once('error', (error) => parser.destroy(error));
+	content.pipe(parser);
+	for await (const part of parser as AsyncIterable<AttachmentStream | MessageText>)
+		if (part.type === 'attachment') {
+			await keepPart(papers, part, files, depth);
+			part.release?.();
+		} else words = part.text ?? '';
+	return { headers, words };
+}
+
+/** Reads a mail to its end. */
+async function readMail(papers: PaperStore, mail: ArrivingMail, files: MailFile[]): Promise<MailRead> {
+	const hash = createHash('sha256');
+	const hashed = new Transform({
+		transform(chunk: Buffer, _encoding, done) {
+			hash.update(chunk);
+			done(null, chunk);
+		}
+	});
+	mail.content.once('error', (error) => hashed.destroy(error));
+	const { headers, words } = await readParts(papers, mail.content.pipe(hashed), files, 0);
+	const from = (headers.get('from') as { value?: { address?: string; name?: string }[] } | undefined)?.value ?? [];
+	const messageId = headers.get('message-id');
+	const subject = headers.get('subject');
+	return {
+		head: readHead(headers, mail.returnPath),
+		messageId: line(typeof messageId === 'string' ? messageId : '', MAILED_MOST.id) || hash.digest('hex'),
+		// of a mail that names several nobody is known
+		fromAddress: from.length === 1 ? line(from[0].address ?? '', MAILED_MOST.address) : '',
+		fromName: from.length === 1 ? line(from[0].name ?? '', MAILED_MOST.name) : '',
+		subject: line(typeof subject === 'string' ? subject : '', MAILED_MOST.subject),
+		words: cut(words, MAILED_MOST.words),
+		files
+	};
+}
+
+/** Writes a part of a mail to disk, if it is a file that somebody sends. Of a mail inside the mail its files count, if it has any. */
+async function keepPart(papers: PaperStore, part: AttachmentStream, files: MailFile[], depth: number): Promise<void> {
+	const isMail = part.contentType === 'message/rfc822';
+	const name = safeFileName(part.filename ?? (isMail ? 'mail.eml' : ''));
+	const leaveOut = (leftOut: LeftOut) => void files.push({ name, kept: null, leftOut });
+	if (files.filter(({ kept }) => kept).length >= MAIL_FILES_MOST) return leaveOut('many');
+	const stored = await papers.put(part.content, PAPER_MAX_BYTES);
+	let keeps = false;
+	try {
+		if (isClutter({ name, contentType: part.contentType, bytes: stored.bytes, inWords: part.related === true })) return;
+		if (stored.bytes === 0) return leaveOut('empty');
+		if (isMail && depth < MAILS_INSIDE_MOST) {
+			const before = files.length;
+			await readParts(papers, papers.read(stored.key), files, depth + 1);
+			if (files.length > before) return;
+		}
+		const paper = asPaper(name, stored.contentType);
+		if (!paper) return leaveOut('kind');
+		files.push({ name: paper.name, kept: { ...paper, stored }, leftOut: null });
+		keeps = true;
+	} finally {
+		if (!keeps) await papers.remove(stored.key);
+	}
+}
+
+/** Somebody who is known by the address that a mail names: a person of the client, or of the firm who may see them. */
+async function senderKnown(db: Database, { firmId, clientId }: MailClient, address: string, now: string): Promise<Actor | null> {
+	if (address === '') return null;
+	const [contact, staff] = await db.inFirm(firmId, async (tx) => [
+		await tx.first<{ id: string; name: string }>(
+			`select c.id, c.name from contact c join client_contact cc on cc.contact_id = c.id
+			where cc.client_id = $1 and c.email = $2 and c.removed_at is null and c.suspended_at is null limit 1`,
+			[clientId, address]
+		),
+		await tx.first<{ id: string; name: string; role: Role }>(
+			'select id, name, role from staff where firm_id = $1 and email = $2 and suspended_at is null and practice_of_id is null',
+			[firmId, address]
+		)
+	]);
+	const how = { now, ip: '', userAgent: 'mail' };
+	if (contact) return { kind: 'contact', id: contact.id, name: contact.name, role: null, ...how };
+	if (!staff) return null;
+	const sees = await asStaff(db, staff.id).inFirm(firmId, (tx) => tx.first('select 1 from client where id = $1', [clientId]));
+	return sees ? { kind: 'staff', id: staff.id, name: staff.name, role: staff.role, ...how } : null;
+}
+
+/**
+ * Takes in the files of a mail. Those of somebody who is known wait for their place as what is sent from the portal does; others wait to be let
+ * in first. What nobody wrote, and what is here already, is taken and let go.
+ * @returns how many files came in
+ * @throws MailRefused if nothing of it can be kept; then nothing is
+ */
+export async function takeInMail(place: MailPlace, now: string, mail: ArrivingMail): Promise<number> {
+	const client = await clientAtAddress(place, mail.to);
+	const files: MailFile[] = [];
+	let written: string[] = [];
+	try {
+		const read = await readMail(place.papers, mail, files);
+		if (goesInCircles(read.head)) throw new MailRefused(554, '5.4.6 This mail goes in circles.');
+		if (mail.tooLarge()) throw new MailRefused(552, '5.3.4 This mail is too large. Send the files on their own, or on your page at the firm.');
+		const kept = files.flatMap((file) => file.kept ?? []);
+		if (writtenByNobody(read.head, files.length)) return 0;
+		if (kept.length === 0) throw new MailRefused(550, `5.6.0 ${nothingKept(files)}`);
+		const authentication = readAuthentication(read.head.authentication);
+		const known = await senderKnown(place.db, client, read.fromAddress, now);
+		const held = heldBecause(known !== null, authentication);
+		// of whom it may not be, nothing is written down
+		const by = held === null && known ? known : machine(now);
+		written = await place.db.inFirm(client.firmId, async (tx) => {
+			await requireOpen(tx, client.clientId);
+			const id = randomUUID();
+			const first = await tx.first(
+				`insert into incoming_mail (id, firm_id, client_id, message_id, from_address, from_name, subject, words, came_at, authentication, held, left_out)
+				values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12) on conflict (client_id, message_id) do nothing returning id`,
+				[
+					id,
+					client.firmId,
+					client.clientId,
+					read.messageId,
+					read.fromAddress,
+					read.fromName,
+					read.subject,
+					read.words,
+					now,
+					JSON.stringify(authentication),
+					held,
+					JSON.stringify(files.filter(({ leftOut }) => leftOut).map(({ name, leftOut }) => ({ name, why: leftOut })))
+				]
+			);
+			if (!first) return [];
+			const papers = kept.map(({ name, contentType, stored }) => ({
+				id: randomUUID(),
+				name,
+				content_type: contentType,
+				bytes: stored.bytes,
+				sha256: stored.sha256.toString('hex'),
+				storage_key: stored.key
+			}));
+			await tx.rows(
+				`insert into paper (id, firm_id, client_id, name, bytes, sha256, content_type, storage_key, uploaded_by_contact_id, uploaded_at, unasked, note, mail_id, held)
+				select p.id, $1, $2, p.name, p.bytes, decode(p.sha256, 'hex'), p.content_type, p.storage_key, $3, $4, true, $5, $6, $7
+				from jsonb_to_recordset($8) p (id uuid, name text, bytes bigint, sha256 text, content_type text, storage_key text)`,
+				[client.firmId, client.clientId, by.kind === 'contact' ? by.id : null, now, read.subject, id, held !== null, JSON.stringify(papers)]
+			);
+			for (const paper of papers) {
+				const about = { clientId: client.clientId, paperId: paper.id };
+				if (held) await recordEvent(tx, by, { verb: 'paper_held', ...about, details: { name: paper.name, address: read.fromAddress } });
+				else
+					await recordEvent(tx, by, {
+						verb: 'paper_mailed',
+						...about,
+						contactId: by.kind === 'contact' ? by.id : null,
+						details: { name: paper.name }
+					});
+				await enqueue(tx, 'read_paper', { firmId: client.firmId, paperId: paper.id });
+			}
+			return papers.map(({ storage_key }) => storage_key);
+		});
+		return written.length;
+	} catch (error) {
+		if (error instanceof DomainError && error.code === 'storage_full') throw new MailRefused(452, '4.3.1 There is no room at the moment.');
+		throw error;
+	} finally {
+		for (const { kept } of files) if (kept && !written.includes(kept.stored.key)) await place.papers.remove(kept.stored.key);
+	}
+}
+
+/** Why nothing of a mail could be kept, for whoever sent it. */
+function nothingKept(files: readonly MailFile[]): string {
+	const names = files.map(({ name }) => name).join(', ');
+	// headers and replies of mail servers are ASCII (RFC 5321, 2.4)
+	const ascii = cut(names.normalize('NFKD').replace(/[^\x20-\x7e]/g, '_'), 200);
+	return files.length === 0
+		? 'There is no file in this mail, and only files are taken here. Please answer a mail of the firm, or write on your page.'
+		: `Nothing was kept: ${ascii} cannot be taken. PDF, pictures, Word, Excel, CSV, text and ZIP can.`;
+}
+
+/** A mail that brought a file, as the firm sees it beside the file. */
+export interface MailOfPaper {
+	fromAddress: string;
+	fromName: string;
+	subject: string;
+	words: string;
+	/** what the servers on the way say of the sender, by method */
+	authentication: Readonly<Record<string, string>>;
+	held: 'unknown' | 'contradicted' | null;
+	leftOut: { name: string; why: LeftOut }[];
+	/** how many files of it wait, this one included */
+	waiting: number;
+}
+
+/** The mail that brought a file; null if none did. */
+export async function readMailOfPaper(tx: Tx, actor: Actor, paperId: string): Promise<MailOfPaper | null> {
+	requireStaff(actor, 'look');
+	return (
+		(await tx.first<MailOfPaper>(
+			`select m.from_address "fromAddress", m.from_name "fromName", m.subject, m.words, m.authentication, case when p.held then m.held end held, m.left_out "leftOut",
+				(select count(*) from paper o where o.mail_id = m.id and o.item_id is null and o.removed_at is null and o.put_away_at is null) waiting
+			from paper p join incoming_mail m on m.id = p.mail_id where p.id = $1`,
+			[paperId]
+		)) ?? null
+	);
+}
+
+/** Lets in what a mail brought: its files wait for their place from now on as others do. @throws DomainError changed_meanwhile */
+export async function letMailIn(tx: Tx, actor: Actor, paperId: string): Promise<void> {
+	requireStaff(actor, 'file_papers');
+	const mail = await tx.first<{ id: string; clientId: string; address: string }>(
+		`update incoming_mail m set let_in_at = $2, let_in_by_id = $3 from paper p
+		where p.id = $1 and m.id = p.mail_id and m.held is not null and m.let_in_at is null returning m.id, m.client_id "clientId", m.from_address address`,
+		[paperId, actor.now, actor.id]
+	);
+	if (!mail) throw new DomainError('changed_meanwhile', 'Somebody has let it in meanwhile.');
+	const papers = await tx.rows<{ id: string }>('update paper set held = false where mail_id = $1 and held returning id', [mail.id]);
+	await recordEvent(tx, actor, { verb: 'mail_let_in', clientId: mail.clientId, paperId, details: { address: mail.address } });
+	for (const { id } of papers) await enqueue(tx, 'read_paper', { firmId: tx.firmId, paperId: id });
+}
+
+/** Puts away all that a mail brought and that waits to be let in. */
+export async function turnMailAway(tx: Tx, actor: Actor, paperId: string): Promise<void> {
+	requireStaff(actor, 'file_papers');
+	const away = await tx.rows<{ id: string; name: string; clientId: string }>(
+		`update paper p set put_away_at = $2, put_away_by_id = $3 from paper one
+		where one.id = $1 and p.mail_id = one.mail_id and p.held and p.removed_at is null and p.put_away_at is null returning p.id, p.name, p.client_id "clientId"`,
+		[paperId, actor.now, actor.id]
+	);
+	if (away.length === 0) throw new DomainError('changed_meanwhile', 'Somebody has dealt with it meanwhile.');
+	for (const { id, name, clientId } of away) await recordEvent(tx, actor, { verb: 'arrival_put_away', clientId, paperId: id, details: { name } });
+}
+
+/** The address at which papers of a client come in. Null where no mail is received. */
+export async function readPapersAddress(tx: Tx, actor: Actor, clientId: string, domain: string | undefined): Promise<string | null> {
+	requireStaff(actor, 'look');
+	if (!domain) return null;
+	const client = await tx.first<{ key: string }>(`select mail_key "key" from client where id = $1 and state = 'active'`, [clientId]);
+	return client ? papersAddress(client.key, domain) : null;
+}
+
+/** Gives a client another address for papers: what is sent to the one before comes back to its sender. @throws DomainError not_found */
+export async function renewPapersAddress(tx: Tx, actor: Actor, clientId: string): Promise<void> {
+	requireStaff(actor, 'invite');
+	const changed = await tx.first(`update client set mail_key = left(replace(gen_random_uuid()::text, '-', ''), 20) where id = $1 returning id`, [
+		clientId
+	]);
+	if (!changed) throw new DomainError('not_found', 'This client is not here any more.');
+	await recordEvent(tx, actor, { verb: 'papers_address_renewed', clientId, details: {} });
+}
