@@ -1,8 +1,11 @@
 import { Readable } from 'node:stream';
+import { createTransport } from 'nodemailer';
 import type { AppContext } from '../src/lib/server/context/app-context';
 import type { Actor } from '../src/lib/server/actor';
 import { noteArrival, takeInArrival } from '../src/lib/server/papers/arrivals';
 import { readPaper } from '../src/lib/server/statements/read-paper';
+import { papersAddress } from '../src/lib/core/arrivals/incoming-mail';
+import { takeInMail } from '../src/lib/server/papers/papers-by-mail';
 import type { QuestionStage } from './questionnaires';
 import { demoStatement } from './demo-papers';
 
@@ -41,7 +44,44 @@ const ARRIVALS: readonly { day: string; time: string; client: string; name: stri
 	}
 ];
 
-/** Three unlike files without a place: one that says where it belongs, one with a word of who sent it, one of which nothing is known. */
+const DOMAIN = 'papers.pennywhistle.example';
+/** What came by mail: from whom, if it is nobody of the client, and what it brought. */
+const MAILS: readonly {
+	day: string;
+	time: string;
+	client: string;
+	from?: { name: string; address: string };
+	subject: string;
+	words: string;
+	files: readonly (readonly [name: string, bank: string, title: string])[];
+}[] = [
+	{
+		day: '2026-05-03',
+		time: '21:10',
+		client: 'The Copper Thimble',
+		subject: 'Till reports and the new lease',
+		words: 'Hello Odalys,\n\nhere are the reports of the till for April, and the lease that we signed on Friday.\n\nGood night!',
+		files: [
+			['till april.csv', '', ''],
+			['lease signed.pdf', 'Rope Walk Estates', 'Lease of the shop, from 1 June 2026']
+		]
+	},
+	{
+		day: '2026-05-03',
+		time: '21:40',
+		client: 'Foxglove Boatyard',
+		from: { name: 'Accounts', address: 'accounts@ropewalkchandlery.example' },
+		subject: 'Your open invoices',
+		words: 'Please find attached the invoices that are due.',
+		files: [
+			['invoice 20418.pdf', 'Rope Walk Chandlery', 'Invoice 20418'],
+			['invoice 20455.pdf', 'Rope Walk Chandlery', 'Invoice 20455']
+		]
+	}
+];
+const TILL = 'day,cash,card\n2026-04-01,412.50,1180.20\n2026-04-02,388.00,1034.75\n2026-04-03,0.00,0.00\n';
+
+/** Seven unlike files without a place: one that says where it belongs, one with a word of who sent it, one of which nothing is known; and two mails, one from somebody who is not known. */
 export function playArrivals({ context, firmId, at, on, as, inFirm, clientOf }: ArrivalStage): void {
 	for (const [n, arrival] of ARRIVALS.entries())
 		at(on(arrival.day), arrival.time, async () => {
@@ -53,5 +93,37 @@ export function playArrivals({ context, firmId, at, on, as, inFirm, clientOf }: 
 			const { id } = await takeInArrival(context, firmId, sender, { clientId: client.id, name: arrival.name, content });
 			if (arrival.note) await inFirm(firmId, (tx) => noteArrival(tx, sender, { paperId: id, note: arrival.note }), client.contact);
 			await readPaper(context, firmId, id);
+		});
+	for (const [n, mail] of MAILS.entries())
+		at(on(mail.day), mail.time, async () => {
+			const client = await clientOf(mail.client);
+			if (!client) return;
+			const known = await inFirm(firmId, (tx) =>
+				tx.first<{ key: string; name: string; address: string }>(
+					'select c.mail_key "key", p.name, p.email address from client c, contact p where c.id = $1 and p.id = $2',
+					[client.id, client.contact]
+				)
+			);
+			const { address, name } = mail.from ?? known!;
+			const attachments = [];
+			for (const [filename, bank, title] of mail.files)
+				attachments.push({ filename, content: bank ? Buffer.from(await demoStatement(title, mail.client, 30 + n, bank)) : TILL });
+			const { message } = await createTransport({ streamTransport: true, buffer: true }).sendMail({
+				from: { name, address },
+				to: papersAddress(known!.key, DOMAIN),
+				subject: mail.subject,
+				text: mail.words,
+				attachments
+			});
+			await takeInMail({ ...context, domain: DOMAIN }, as('odalys').now, {
+				to: papersAddress(known!.key, DOMAIN),
+				returnPath: address,
+				content: Readable.from([message]),
+				tooLarge: () => false
+			});
+			const papers = await inFirm(firmId, (tx) =>
+				tx.rows<{ id: string }>('select id from paper where client_id = $1 and mail_id is not null', [client.id])
+			);
+			for (const { id } of papers) await readPaper(context, firmId, id);
 		});
 }

@@ -1,3 +1,4 @@
+import { createTransport } from 'nodemailer';
 import { awake, expect, expectAccessible, phone, signInAtDesk, signInAtPortal, test } from './product';
 
 test.use({ file: 'arrivals' });
@@ -35,7 +36,7 @@ test('a client sends what nobody asked for; it says where it belongs, is filed b
 	await signInAtDesk(page);
 	await page.getByRole('link', { name: 'Arrivals', exact: true }).click();
 	await awake(page);
-	await expect(page.getByRole('heading', { name: 'Four files have no place yet.' })).toBeVisible();
+	await expect(page.getByRole('heading', { name: 'Eight files have no place yet.' })).toBeVisible();
 	await expect(page.getByText('seems to be “Bank statement”')).toBeVisible();
 	await expectAccessible(page, 'Arrivals');
 	await page.getByRole('link', { name: /card april\.pdf/ }).click();
@@ -60,8 +61,8 @@ test('a client sends what nobody asked for; it says where it belongs, is filed b
 	await page.goto('/desk/arrivals');
 	await awake(page);
 	for (const [name, left] of [
-		['insurance renewal.pdf', 'Three'],
-		['card april.pdf', 'Four']
+		['insurance renewal.pdf', 'Seven'],
+		['card april.pdf', 'Eight']
 	]) {
 		await page.getByRole('button', { name: `Take ${name} out of its place` }).press('Enter');
 		await expect(page.getByRole('heading', { name: `${left} files have no place yet.` })).toBeVisible();
@@ -70,5 +71,82 @@ test('a client sends what nobody asked for; it says where it belongs, is filed b
 		`select i.state from item i join client c on c.id = i.client_id where c.name = 'Heron & Pike Anglers' and i.title = 'Card statement' and i.kind = 'paper'`
 	);
 	expect(after).toContainEqual({ state: 'asked' });
+	await mobile.context().close();
+});
+
+test('by mail: what a stranger sends is let in by keyboard, what the client sends is on their page, an old address is refused', async ({
+	page,
+	browser,
+	product
+}) => {
+	test.setTimeout(150_000);
+	const { rows } = await product.sql.query<{ id: string; email: string }>(
+		`select c.id, ct.email::text from client c join client_contact cc on cc.client_id = c.id join contact ct on ct.id = cc.contact_id
+		where c.name = 'Gull & String Kites' and ct.email = 'mara@gullstring.example'`
+	);
+	const [{ id, email }] = rows;
+	const smtp = createTransport({ host: '127.0.0.1', port: Number(product.env.PAPERS_SMTP_PORT), ignoreTLS: true });
+	const send = (to: string, from: string, ...names: string[]) =>
+		smtp
+			.sendMail({
+				from,
+				to,
+				subject: 'What came <b>today</b>',
+				text: 'Here they are.',
+				attachments: names.map((name) => ({ filename: name, content: `%PDF-1.7 ${name}` }))
+			})
+			.then(
+				() => 'taken',
+				(error: { response: string }) => error.response
+			);
+
+	// the client reads the address on their page, and what they send is listed there
+	const mobile = await phone(browser, product.origin);
+	await signInAtPortal(mobile, email);
+	await mobile.goto('/portal/pennywhistle-row/send');
+	const address = mobile.getByRole('link', { name: /^papers-/ });
+	await expect(mobile.getByText(`Send it from ${email}:`, { exact: false })).toBeVisible();
+	const first = (await address.textContent())!.trim();
+	expect(await send(first, email, 'rent.pdf')).toBe('taken');
+	await mobile.reload();
+	await expect(mobile.getByRole('link', { name: 'rent.pdf' })).toBeVisible();
+	await expectAccessible(mobile, 'sending, with the address for mail');
+
+	expect(await send(first, 'Harbour Fuel <bills@harbourfuel.example>', 'bill one.pdf', 'bill two.pdf')).toBe('taken');
+	await signInAtDesk(page);
+	await page.goto('/desk/arrivals');
+	await awake(page);
+	await page.getByRole('link', { name: /bill one\.pdf/ }).click();
+	const leaf = page.getByRole('complementary');
+	await expect(leaf.getByRole('heading', { name: 'bills@harbourfuel.example is not known at Gull & String Kites.' })).toBeVisible();
+	await expect(leaf.getByText('“What came <b>today</b>”')).toBeVisible();
+	await expect(leaf.getByRole('button', { name: 'Keep it among their papers' })).toHaveCount(0);
+	await expectAccessible(page, 'a mail that waits to be let in');
+	await page.keyboard.press('i');
+	await page.keyboard.press('i');
+	await expect(leaf.getByRole('button', { name: 'Keep it among their papers' })).toBeVisible();
+	await expect(leaf.getByRole('heading', { name: 'bill one.pdf' })).toBeVisible();
+	// Mara sees nothing of what others sent
+	await mobile.reload();
+	await expect(mobile.getByRole('link', { name: 'rent.pdf' })).toBeVisible();
+	await expect(mobile.getByText(/bill/)).toHaveCount(0);
+
+	// dealt with one after the other, in the order in which they stood
+	await leaf.getByRole('button', { name: 'Keep it among their papers' }).press('Enter');
+	await expect(leaf.getByRole('heading', { name: 'bill two.pdf' })).toBeVisible();
+
+	await page.goto(`/desk/clients/${id}`);
+	await awake(page);
+	await page.getByRole('button', { name: 'another address …' }).press('Enter');
+	await expectAccessible(page, 'another address for papers');
+	await page.getByRole('button', { name: 'Give them another address' }).press('Enter');
+	await expect(page.getByRole('link', { name: first })).toHaveCount(0);
+	const second = (await page.getByRole('link', { name: /^papers-/ }).textContent())!.trim();
+	expect(await send(first, email, 'late.pdf')).toMatch(/^550 5\.1\.1/);
+	expect(await send(second, email)).toMatch(/^550 5\.6\.0 There is no file/);
+	expect(await send(second, email, 'in time.pdf')).toBe('taken');
+	await mobile.reload();
+	await expect(mobile.getByRole('link', { name: 'in time.pdf' })).toBeVisible();
+	await expect(mobile.getByRole('link', { name: second })).toBeVisible();
 	await mobile.context().close();
 });

@@ -159,7 +159,7 @@ export interface ArrivalRow {
 	note: string;
 	clientId: string;
 	clientName: string;
-	/** the person of the client, or whom the mail names that brought it */
+	/** the person of the client, or whom the mail names that brought it; its address until it is let in, for a name may be anybody's */
 	sender: string;
 	sentAt: string;
 	byMail: boolean;
@@ -167,7 +167,7 @@ export interface ArrivalRow {
 	held: boolean;
 }
 const ROW = `p.id, p.name, p.bytes, p.content_type "contentType", p.note, p.client_id "clientId", c.name "clientName",
-	coalesce(ct.name, nullif(m.from_name, ''), m.from_address, '') sender, p.uploaded_at "sentAt", m.id is not null "byMail", p.held`;
+	coalesce(ct.name, case when not p.held then nullif(m.from_name, '') end, m.from_address, '') sender, p.uploaded_at "sentAt", m.id is not null "byMail", p.held`;
 const FROM = `from paper p join client c on c.id = p.client_id left join contact ct on ct.id = p.uploaded_by_contact_id
 	left join incoming_mail m on m.id = p.mail_id`;
 const WAITING = 'p.item_id is null and p.removed_at is null and p.put_away_at is null';

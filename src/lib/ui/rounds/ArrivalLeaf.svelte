@@ -65,6 +65,27 @@
 			</p>{/if}
 	</header>
 	{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
+	{#if mail?.held}
+		<section>
+			<h3 class="text-[1.05rem]">
+				{mail.held === 'unknown' ? `${from} is not known at ${arrival.clientName}.` : `It may not be from ${from}.`}
+			</h3>
+			<p class="mt-0.5 text-sm text-(--half)">
+				{mail.held === 'unknown'
+					? 'Nobody of this client or of the firm has this address, so what the mail brought waits.'
+					: `The mail servers on the way say that this address did not send it${methods ? ` (${methods})` : ''}. Ask them before you let it in.`}
+				{mail.waiting > 1 ? `It brought ${mail.waiting} files that wait together.` : ''}
+			</p>
+			{#if mine('file_papers')}<div class="mt-2 flex flex-wrap gap-2">
+					<form method="post" action="{action}?/letIn" data-acts {@attach enhancedForm({ ...handling, onSuccess: () => undefined })}>
+						<button class="act" aria-keyshortcuts="i" disabled={pending}>Let {mail.waiting > 1 ? 'them' : 'it'} in <span class="key">i</span></button>
+					</form>
+					<form method="post" action="{action}?/turnAway" {@attach enhancedForm(handling)}>
+						<button class="act-quiet" disabled={pending}>{mail.waiting > 1 ? 'They need' : 'It needs'} no place</button>
+					</form>
+				</div>{/if}
+		</section>
+	{/if}
 	{#each leaf.same as other (other.id)}<p class="notice-lamp text-sm">
 			The same file is here already: <a class="act-link" href="/desk/papers/{other.id}" target="_blank" rel="noopener">{other.name}</a
 			>{other.filedUnder ? `, filed under “${other.filedUnder}”` : ''}.
@@ -87,27 +108,7 @@
 		</figure>
 	{/if}
 	<p class="text-sm"><a class="act-link" href="{src}?download" download>Download it</a></p>
-	{#if mail?.held}
-		<section>
-			<h3 class="text-[1.05rem]">
-				{mail.held === 'unknown' ? `${from} is not known at ${arrival.clientName}.` : `It may not be from ${from}.`}
-			</h3>
-			<p class="mt-0.5 text-sm text-(--half)">
-				{mail.held === 'unknown'
-					? 'Nobody of this client or of the firm has this address, so what the mail brought waits.'
-					: `The mail servers on the way say that this address did not send it${methods ? ` (${methods})` : ''}. Ask them before you let it in.`}
-				{mail.waiting > 1 ? `It brought ${mail.waiting} files that wait together.` : ''}
-			</p>
-			{#if mine('file_papers')}<div class="mt-2 flex flex-wrap gap-2">
-					<form method="post" action="{action}?/letIn" data-acts {@attach enhancedForm({ ...handling, onSuccess: () => undefined })}>
-						<button class="act" aria-keyshortcuts="a" disabled={pending}>Let {mail.waiting > 1 ? 'them' : 'it'} in <span class="key">a</span></button>
-					</form>
-					<form method="post" action="{action}?/turnAway" {@attach enhancedForm(handling)}>
-						<button class="act-quiet" disabled={pending}>{mail.waiting > 1 ? 'They need' : 'It needs'} no place</button>
-					</form>
-				</div>{/if}
-		</section>
-	{:else if mine('file_papers')}
+	{#if !mail?.held && mine('file_papers')}
 		{#if proposed}
 			<section>
 				<h3 class="text-[1.05rem]">It seems to be “{proposed.place.title}”.</h3>

@@ -39,8 +39,8 @@
 								class="block truncate text-(--half)">“{one.note}”</span
 							>{/if}</span
 					>
-					<span class="text-right text-[0.84rem] text-(--half)"
-						>{one.sender ? `from ${one.sender}${one.byMail ? ', by mail' : ''}` : ''} · {sizeWords('en', one.bytes)}</span
+					<span class="text-right text-[0.84rem] wrap-anywhere text-(--half)"
+						>{one.sender ? `from ${one.sender}${one.byMail && !one.held ? ', by mail' : ''}` : 'by mail'} · {sizeWords('en', one.bytes)}</span
 					>
 				</a>
 			</li>{/each}
@@ -108,7 +108,7 @@
 	}
 	.row {
 		display: grid;
-		grid-template-columns: 86px minmax(0, 1.2fr) minmax(0, 1.4fr) minmax(9rem, auto);
+		grid-template-columns: 86px minmax(0, 1.1fr) minmax(0, 1.3fr) minmax(0, 1fr);
 		align-items: center;
 		gap: 18px;
 		min-height: 46px;

@@ -57,7 +57,7 @@
 {#if address}
 	<p class="mt-4 text-[0.92rem]">
 		{say('send.mail')}
-		<a class="break-all underline underline-offset-4" href="mailto:{address}">{address}</a>
+		<a class="block py-1 break-all underline underline-offset-4" href="mailto:{address}">{address}</a>
 		<span class="text-(--half)">{data.own ? say('send.mail.from', { address: data.own }) : ''}</span>
 	</p>
 {/if}
