@@ -150,3 +150,35 @@ test('by mail: what a stranger sends is let in by keyboard, what the client send
 	await expect(mobile.getByRole('link', { name: second })).toBeVisible();
 	await mobile.context().close();
 });
+
+test('the order of Rounds holds while somebody works through it: what is left of a client stays where its first one stood', async ({
+	page,
+	product
+}) => {
+	const { rows } = await product.sql.query<{ id: string }>(
+		`select id from item where phase = 'to_look_at' and state = 'handed_in' and client_id = (
+			select client_id from item where phase = 'to_look_at' and state = 'handed_in'
+			group by client_id having count(*) > 1 and bool_and(kind in ('paper', 'question')) order by min(state_at) limit 1
+		) order by kind, state_at, id`
+	);
+	// the client's first came before all others, and what is left of theirs after them
+	await product.sql.query(`update item set state_at = '2026-04-01T12:00:00Z' where id = $1`, [rows[0].id]);
+	await product.sql.query(`update item set state_at = '2026-05-04T12:00:00Z' where id = any ($1)`, [rows.slice(1).map(({ id }) => id)]);
+	await signInAtDesk(page);
+	const handedIn = page.getByRole('region', { name: /^Handed in/ }).getByRole('link');
+	const inOrder = () => handedIn.evaluateAll((links) => links.map((link) => (link as HTMLAnchorElement).pathname.split('item-')[1]));
+	const before = await inOrder();
+	expect(before[0]).toBe(rows[0].id);
+	const second = before[1];
+	expect(rows.map(({ id }) => id)).toContain(second);
+	await handedIn.first().focus();
+	await page.keyboard.press('Enter');
+	await page.waitForURL(new RegExp(rows[0].id));
+	await expect(page.getByRole('complementary').getByRole('button', { name: /^Accept/ })).toBeVisible();
+	await page.keyboard.press('a');
+	await page.waitForURL(new RegExp(second));
+	await expect.poll(inOrder).toEqual(before.slice(1));
+	// opened anew, they stand where they belong by now
+	await page.goto('/desk/rounds');
+	await expect.poll(async () => (await inOrder()).at(-1)).toBe(before.findLast((id) => rows.some((row) => row.id === id)));
+});

@@ -194,7 +194,7 @@ test('one list for many clients: each gets what fits, drafts are looked at toget
 	page,
 	product
 }) => {
-	test.setTimeout(150_000);
+	test.setTimeout(300_000);
 	await signInAtDesk(page);
 	await page.goto('/desk/clients/ask');
 	await awake(page);

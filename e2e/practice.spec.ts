@@ -4,7 +4,7 @@ import { awake, expect, expectAccessible, signInAtDesk, test } from './product';
 test.use({ file: 'practice' });
 
 test('practising: set up by one click, plainly different, nothing leaves, cleared with a count, and left', async ({ page, browser, product }) => {
-	test.setTimeout(150_000);
+	test.setTimeout(480_000);
 	await signInAtDesk(page);
 	const mails = () => readdirSync(product.env.MAIL_STANDIN_FOLDER).length;
 	const before = mails();
@@ -14,7 +14,7 @@ test('practising: set up by one click, plainly different, nothing leaves, cleare
 	await expectAccessible(page, 'practice, not set up');
 	await page.getByRole('button', { name: 'Set it up with made-up clients' }).click();
 	await expect(page.getByText('It is being filled')).toBeVisible();
-	await expect(page.getByText(/There are .*11 clients/)).toBeVisible({ timeout: 60_000 });
+	await expect(page.getByText(/There are .*11 clients/)).toBeVisible({ timeout: 240_000 });
 	await page.getByRole('button', { name: 'Go to the practice workspace' }).click();
 	await page.waitForURL('**/desk/rounds');
 	await awake(page);
