@@ -10,11 +10,11 @@ export default defineConfig({
 		{ name: 'walk', testMatch: 'hands.spec.ts' },
 		{ name: 'rest', testIgnore: 'hands.spec.ts' }
 	],
-	timeout: 90_000,
-	expect: { timeout: 15_000 },
+	timeout: 150_000,
+	expect: { timeout: 30_000 },
 	reporter: [['line'], ['json', { outputFile: 'test-results/playwright.json' }]],
 	use: {
-		actionTimeout: 15_000,
+		actionTimeout: 30_000,
 		locale: 'en-CA',
 		launchOptions: {
 			executablePath: '/usr/bin/chromium-headless-shell',

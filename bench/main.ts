@@ -232,7 +232,7 @@ async function statements(): Promise<void> {
 			from generate_series(1, 12) n returning id, last_four),
 		p as (
 			insert into paper (id, firm_id, client_id, name, bytes, sha256, content_type, storage_key, uploaded_at, unasked, put_away_at, put_away_by_id, kept)
-			select gen_random_uuid(), $1, $2, 'statement.pdf', 1, sha256('x'), 'application/pdf', 'bench', now(), true, now(), $3, true from a, generate_series(1, 36)
+			select gen_random_uuid(), $1, $2, 'statement.pdf', 1, sha256('x'), 'application/pdf', gen_random_uuid()::text, now(), true, now(), $3, true from a, generate_series(1, 36)
 			returning id),
 		numbered as (select id, row_number() over () - 1 n from p),
 		accounts as (select last_four, row_number() over (order by last_four) - 1 n from a)

@@ -230,7 +230,7 @@ test('one list for many clients: each gets what fits, drafts are looked at toget
 	const waiting = Number(/\d+/.exec((await send.textContent())!)![0]);
 	expect(waiting).toBeGreaterThanOrEqual(count - 1);
 	await send.click();
-	await expect(page.getByRole('status')).toContainText(`${waiting} drafts sent.`, { timeout: 30_000 });
+	await expect(page.getByRole('status')).toContainText(`${waiting} drafts sent.`, { timeout: 120_000 });
 	expect(
 		(await product.sql.query(`select count(distinct client_id)::int n from request where title = 'Year end' and sent_at > '2026-05-04'`)).rows[0].n
 	).toBe(waiting);
@@ -250,13 +250,13 @@ test('one list for many clients: each gets what fits, drafts are looked at toget
 	await page.getByRole('button', { name: 'Send …' }).click();
 	await expect(dialog.getByText(/told of something today already, and hear of this tomorrow/)).toBeVisible();
 	await dialog.getByRole('button', { name: /^Send \d+ drafts$/ }).click();
-	await expect(page.getByRole('status')).toContainText('drafts sent.', { timeout: 30_000 });
+	await expect(page.getByRole('status')).toContainText('drafts sent.', { timeout: 120_000 });
 	const openYearEnds = async () =>
 		(await product.sql.query(`select 1 from request where title = 'Year end' and sent_at > '2026-05-04' and withdrawn_at is null`)).rowCount!;
 	const afterSending = await openYearEnds();
 	expect(afterSending).toBeGreaterThan(waiting);
 	await page.getByRole('button', { name: 'Undo' }).click();
-	await expect(page.getByRole('status')).toContainText('taken back.', { timeout: 30_000 });
+	await expect(page.getByRole('status')).toContainText('taken back.', { timeout: 120_000 });
 	await expect(page.getByRole('checkbox', { name: /^Choose all/ })).toBeVisible();
 	const back = Number(/(\d+) taken back/.exec((await page.getByRole('status').textContent())!)![1]);
 	expect(back).toBeGreaterThan(0);

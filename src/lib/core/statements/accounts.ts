@@ -1,4 +1,3 @@
-import { Temporal } from 'temporal-polyfill';
 import { z } from 'zod';
 import { addDays, type IsoDate } from '../calendar/firm-calendar';
 import { oneLine } from '../people/plain-fields';
@@ -54,8 +53,14 @@ export interface Cycle {
 	to: IsoDate;
 }
 
-function closingIn(month: Temporal.PlainYearMonth, closingDay: number): Temporal.PlainDate {
-	return month.toPlainDate({ day: Math.min(closingDay, month.daysInMonth) });
+/** Months since the year 0, in which a span of months is counted. */
+const monthOf = (date: IsoDate): number => Number(date.slice(0, 4)) * 12 + Number(date.slice(5, 7)) - 1;
+
+function closingIn(month: number, closingDay: number): IsoDate {
+	const [year, of] = [Math.floor(month / 12), month % 12];
+	// day 0 of the next month is the last one of this
+	const last = new Date(Date.UTC(year, of + 1, 0)).getUTCDate();
+	return `${String(year).padStart(4, '0')}-${String(of + 1).padStart(2, '0')}-${String(Math.min(closingDay, last)).padStart(2, '0')}`;
 }
 
 /**
@@ -64,14 +69,10 @@ function closingIn(month: Temporal.PlainYearMonth, closingDay: number): Temporal
  */
 export function cyclesClosingIn(account: Pick<Account, 'closingDay' | 'openedOn' | 'closedOn'>, from: IsoDate, to: IsoDate): Cycle[] {
 	const cycles: Cycle[] = [];
-	const last = Temporal.PlainYearMonth.from(to.slice(0, 7));
-	for (
-		let month = Temporal.PlainYearMonth.from(from.slice(0, 7));
-		Temporal.PlainYearMonth.compare(month, last) <= 0;
-		month = month.add({ months: 1 })
-	) {
-		const closing = closingIn(month, account.closingDay).toString();
-		const begins = addDays(closingIn(month.subtract({ months: 1 }), account.closingDay).toString(), 1);
+	const last = monthOf(to);
+	for (let month = monthOf(from); month <= last; month++) {
+		const closing = closingIn(month, account.closingDay);
+		const begins = addDays(closingIn(month - 1, account.closingDay), 1);
 		if (closing < from || closing > to) continue;
 		if (account.openedOn && closing < account.openedOn) continue;
 		if (account.closedOn && begins > account.closedOn) continue;

@@ -150,8 +150,11 @@ export async function readStatementGrid(tx: Tx, actor: Actor, firm: Firm, client
 	const newest = last && last < today ? last : periodOf(today, 'month', 0)!.from;
 	const months = Array.from({ length: GRID_MONTHS }, (_, i) => periodOf(newest, 'month', i - GRID_MONTHS + 1)!.from);
 	const shown = { from: months[0], to: periodOf(newest, 'month', 0)!.to };
-	const rows = known.map((one) => rowOf(one, shown, today));
-	const whole = known.map((one, i) => rowOf(one, spanTo(rows[i].since, today), today));
+	const whole = known.map((one) => {
+		const { from, to } = spanTo(expectedFrom(one.account, one.notedOn, one.here, one.asked), today);
+		return rowOf(one, { from: from < shown.from ? from : shown.from, to }, today);
+	});
+	const rows = whole.map((row) => ({ ...row, cells: row.cells.filter(({ cycle }) => cycle.to >= shown.from && cycle.to <= shown.to) }));
 	const cells = whole
 		.flatMap((row) => row.cells)
 		.filter(({ state }) => state !== 'before' && state !== 'closed' && state !== 'not_over' && state !== 'not_needed');

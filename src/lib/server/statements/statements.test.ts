@@ -348,7 +348,9 @@ describe('by itself', () => {
 			const content = Readable.from([head + file + Buffer.from(await april()).toString('base64')]);
 			await takeInMail(place, context.clock.now(), { to: papersAddress(key, place.domain), returnPath: email, content, tooLarge: () => false });
 			const { id } = (await desk((tx) =>
-				tx.first<{ id: string }>('select id from paper where mail_id is not null and item_id is null order by uploaded_at desc, id limit 1')
+				tx.first<{ id: string }>(
+					'select id from paper where mail_id is not null and item_id is null and removed_at is null order by uploaded_at desc, id limit 1'
+				)
 			))!;
 			await readPaper(context, firm.id, id);
 			const went = await goes(id);
