@@ -182,3 +182,36 @@ test('the order of Rounds holds while somebody works through it: what is left of
 	await page.goto('/desk/rounds');
 	await expect.poll(async () => (await inOrder()).at(-1)).toBe(before.findLast((id) => rows.some((row) => row.id === id)));
 });
+
+test('the papers of a client are found by what stands inside them', async ({ page }) => {
+	await signInAtDesk(page);
+	await page.goto('/desk/clients');
+	await awake(page);
+	await page
+		.getByRole('link', { name: /Brine & Barrow Oysters/ })
+		.first()
+		.click();
+	await page.getByRole('link', { name: /^\d+ papers$/ }).click();
+	await page.waitForURL(/papers$/);
+	const rows = page.getByRole('complementary').getByRole('listitem');
+	const all = await rows.count();
+	expect(all).toBeGreaterThan(10);
+	await expectAccessible(page, 'the papers of a client');
+	const find = page.getByRole('searchbox', { name: 'Find by name, sender, what it answers, or words inside' });
+	await find.focus();
+	await page.keyboard.type('tideline 9002', { delay: 15 });
+	await page.keyboard.press('Enter');
+	await page.waitForURL(/find=tideline/);
+	await expect(rows.getByText(/inside: .*Tideline/).first()).toBeVisible();
+	expect(await rows.count()).toBeLessThan(all);
+	await expect(find).toBeFocused();
+	await page.keyboard.type(' nothing has this', { delay: 15 });
+	await page.keyboard.press('Enter');
+	await expect(page.getByText('Nothing here has all of these words.', { exact: false })).toBeVisible();
+	await expect(find).toHaveValue('tideline 9002 nothing has this');
+	await page.reload();
+	await expect(find).toHaveValue('tideline 9002 nothing has this');
+	await page.getByRole('link', { name: 'Show all papers' }).press('Enter');
+	await expect(rows).toHaveCount(all);
+	await expect(find).toHaveValue('');
+});

@@ -15,6 +15,7 @@ useFirm();
 
 const DOMAIN = 'papers.firm.example';
 const MOST = 4 * 1024 * 1024;
+let [begun, ended] = [0, 0];
 let server: Awaited<ReturnType<typeof receiveMail>>;
 let smtp: ReturnType<typeof createTransport>;
 beforeAll(async () => {
@@ -22,7 +23,10 @@ beforeAll(async () => {
 	server = await receiveMail(
 		{ port: 0, mostBytes: MOST },
 		async (address) => void (await clientAtAddress(place, address)),
-		async (mail) => void (await takeInMail(place, context.clock.now(), mail))
+		async (mail) => {
+			begun++;
+			await takeInMail(place, context.clock.now(), mail).finally(() => ended++);
+		}
 	);
 	smtp = createTransport({ host: '127.0.0.1', port: server.port, ignoreTLS: true });
 });
@@ -136,7 +140,7 @@ describe('what waits to be let in', () => {
 	test('is from somebody who is not known; until then it has no place, and nobody of the client sees it', async () => {
 		expect(await send({ ...stranger, attachments: [PDF, { ...PDF, filename: 'second.pdf' }] })).toMatch(/^250/);
 		const [first] = await here();
-		expect(first).toMatchObject({ held: true, sender: 'Nobody' });
+		expect(first).toMatchObject({ held: true, sender: 'nobody@elsewhere.example' });
 		expect(await client.run((tx) => readOwnArrivals(tx, client.mara()))).toEqual([]);
 		await expect(desk((tx) => putAwayArrival(tx, firm.odalys(), first.id, true))).rejects.toThrow('Let it in first');
 		await desk((tx) => letMailIn(tx, firm.odalys(), first.id));
@@ -287,8 +291,10 @@ test('a connection that breaks off in the middle leaves nothing behind', async (
 	socket.write(`HELO x\r\nMAIL FROM:<a@b.example>\r\nRCPT TO:<${await addressOf()}>\r\nDATA\r\n`);
 	await expect.poll(() => said).toMatch(/\n354/);
 	socket.write(`Content-Type: application/pdf; name="a.pdf"\r\nContent-Disposition: attachment\r\n\r\n%PDF-1.7\r\n${'x'.repeat(100_000)}`);
+	await expect.poll(onDisk).toBe(before + 1);
 	socket.destroy();
-	await expect.poll(onDisk).toBe(before);
+	await expect.poll(() => begun - ended, { timeout: 10_000 }).toBe(0);
+	expect(onDisk()).toBe(before);
 	expect(await send()).toMatch(/^250/);
 	expect(await here()).toHaveLength(1);
 });

@@ -105,9 +105,16 @@ function readHead(headers: Headers, returnPath: string): MailHead {
 
 /**
  * Reads the parts of a mail as they come, its files going to disk one after the other. What was written there is the caller's to remove.
+ * @param signal ends it where the mail breaks off
  * @param depth how many mails it lies inside of
  */
-async function readParts(papers: PaperStore, content: Readable, files: MailFile[], depth: number): Promise<{ headers: Headers; words: string }> {
+async function readParts(
+	papers: PaperStore,
+	content: Readable,
+	files: MailFile[],
+	signal: AbortSignal,
+	depth = 0
+): Promise<{ headers: Headers; words: string }> {
 	const parser = new MailParser({ skipHtmlToText: true, skipTextToHtml: true, skipImageLinks: true, maxHtmlLengthToParse: 1, checksumAlgo: false });
 	let headers: Headers = new Map();
 	let words = '';
@@ -117,14 +124,14 @@ async function readParts(papers: PaperStore, content: Readable, files: MailFile[
 	content.pipe(parser);
 	for await (const part of parser as AsyncIterable<AttachmentStream | MessageText>)
 		if (part.type === 'attachment') {
-			await keepPart(papers, part, files, depth);
+			await keepPart(papers, part, files, signal, depth);
 			part.release?.();
 		} else words = part.text ?? '';
 	return { headers, words };
 }
 
 /** Reads a mail to its end. */
-async function readMail(papers: PaperStore, mail: ArrivingMail, files: MailFile[]): Promise<MailRead> {
+async function readMail(papers: PaperStore, mail: ArrivingMail, files: MailFile[], signal: AbortSignal): Promise<MailRead> {
 	const hash = createHash('sha256');
 	const hashed = new Transform({
 		transform(chunk: Buffer, _encoding, done) {
@@ -133,7 +140,7 @@ async function readMail(papers: PaperStore, mail: ArrivingMail, files: MailFile[
 		}
 	});
 	mail.content.once('error', (error) => hashed.destroy(error));
-	const { headers, words } = await readParts(papers, mail.content.pipe(hashed), files, 0);
+	const { headers, words } = await readParts(papers, mail.content.pipe(hashed), files, signal);
 	const from = (headers.get('from') as { value?: { address?: string; name?: string }[] } | undefined)?.value ?? [];
 	const messageId = headers.get('message-id');
 	const subject = headers.get('subject');
@@ -150,19 +157,19 @@ async function readMail(papers: PaperStore, mail: ArrivingMail, files: MailFile[
 }
 
 /** Writes a part of a mail to disk, if it is a file that somebody sends. Of a mail inside the mail its files count, if it has any. */
-async function keepPart(papers: PaperStore, part: AttachmentStream, files: MailFile[], depth: number): Promise<void> {
+async function keepPart(papers: PaperStore, part: AttachmentStream, files: MailFile[], signal: AbortSignal, depth: number): Promise<void> {
 	const isMail = part.contentType === 'message/rfc822';
 	const name = safeFileName(part.filename ?? (isMail ? 'mail.eml' : ''));
 	const leaveOut = (leftOut: LeftOut) => void files.push({ name, kept: null, leftOut });
 	if (files.filter(({ kept }) => kept).length >= MAIL_FILES_MOST) return leaveOut('many');
-	const stored = await papers.put(part.content, PAPER_MAX_BYTES);
+	const stored = await papers.put(part.content, PAPER_MAX_BYTES, signal);
 	let keeps = false;
 	try {
 		if (isClutter({ name, contentType: part.contentType, bytes: stored.bytes, inWords: part.related === true })) return;
 		if (stored.bytes === 0) return leaveOut('empty');
 		if (isMail && depth < MAILS_INSIDE_MOST) {
 			const before = files.length;
-			await readParts(papers, papers.read(stored.key), files, depth + 1);
+			await readParts(papers, papers.read(stored.key), files, signal, depth + 1);
 			if (files.length > before) return;
 		}
 		const paper = asPaper(name, stored.contentType);
@@ -202,11 +209,13 @@ async function senderKnown(db: Database, { firmId, clientId }: MailClient, addre
  * @throws MailRefused if nothing of it can be kept; then nothing is
  */
 export async function takeInMail(place: MailPlace, now: string, mail: ArrivingMail): Promise<number> {
+	const broken = new AbortController();
+	mail.content.once('error', (error) => broken.abort(error));
 	const client = await clientAtAddress(place, mail.to);
 	const files: MailFile[] = [];
 	let written: string[] = [];
 	try {
-		const read = await readMail(place.papers, mail, files);
+		const read = await readMail(place.papers, mail, files, broken.signal);
 		if (goesInCircles(read.head)) throw new MailRefused(554, '5.4.6 This mail goes in circles.');
 		if (mail.tooLarge()) throw new MailRefused(552, '5.3.4 This mail is too large. Send the files on their own, or on your page at the firm.');
 		const kept = files.flatMap((file) => file.kept ?? []);

@@ -26,7 +26,7 @@ export interface ArrivingMail {
 }
 
 /** Passes on the first `mostBytes` of a mail; the rest of it is let go by. */
-function cutOff(stream: SMTPServerDataStream, mostBytes: number): { content: Readable; tooLarge: () => boolean } {
+function cutOff(stream: SMTPServerDataStream, mostBytes: number): { content: PassThrough; tooLarge: () => boolean } {
 	const content = new PassThrough();
 	let bytes = 0;
 	const tooLarge = () => bytes > mostBytes;
@@ -41,7 +41,6 @@ function cutOff(stream: SMTPServerDataStream, mostBytes: number): { content: Rea
 		}
 	});
 	stream.once('end', () => content.end());
-	stream.once('error', (error) => content.destroy(error));
 	// whoever reads may stop in the middle: the rest of the mail must still be heard out
 	content.once('close', () => stream.resume());
 	return { content, tooLarge };
@@ -63,6 +62,8 @@ export async function receiveMail(
 		log.error(errorForLog(error), 'mail not taken in');
 		done(new MailRefused(451, '4.3.0 try again later'));
 	};
+	/** what a connection is handing on: it ends with the connection */
+	const coming = new Map<string, PassThrough>();
 	const server = new SMTPServer({
 		authOptional: true,
 		disabledCommands: ['STARTTLS', 'AUTH'],
@@ -76,10 +77,19 @@ export async function receiveMail(
 				(error) => heard(error, done)
 			);
 		},
-		onData(stream, { envelope }, done) {
+		onClose({ id }) {
+			coming.get(id)?.destroy(new Error('the connection broke off'));
+			coming.delete(id);
+		},
+		onData(stream, { id, envelope }, done) {
 			const { content, tooLarge } = cutOff(stream, mostBytes);
+			coming.set(id, content);
+			// the server's stream does not end with the connection, and nobody may be reading yet
+			content.on('error', () => undefined);
+			content.once('close', () => coming.delete(id));
 			const returnPath = envelope.mailFrom ? envelope.mailFrom.address : '';
-			const ended = new Promise<void>((resolve) => stream.once('end', resolve).once('error', () => resolve()));
+			// of a connection that broke off nobody hears the answer
+			const ended = new Promise<void>((resolve) => stream.once('end', resolve));
 			take({ to: envelope.rcptTo[0].address, returnPath, content, tooLarge }).then(
 				// the answer is heard after the last line of the mail only
 				() => ended.then(() => done()),

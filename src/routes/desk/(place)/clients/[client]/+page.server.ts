@@ -47,6 +47,7 @@ import type { Tx } from '$lib/server/platform/db/database';
 import { titleWithoutPeriod } from '$lib/core/schedules/due-rule';
 import { scheduleInWords } from '$lib/core/schedules/recurrence';
 import { accountSchema } from '$lib/core/statements/accounts';
+import { countClientPapers } from '$lib/server/papers/client-papers';
 import { readPapersAddress, renewPapersAddress } from '$lib/server/papers/papers-by-mail';
 import { readAccounts, writeAccount } from '$lib/server/statements/accounts';
 import { readStatementCount } from '$lib/server/statements/statement-grid';
@@ -107,6 +108,7 @@ export const load = async (event) => {
 				})),
 				definitions: definitions.all.filter((definition) => maySeeFact(desk.actor, definition) && !definition.mergedInto),
 				papers: await readPapersToReadFrom(tx, desk.actor, id),
+				paperCount: await countClientPapers(tx, desk.actor, id),
 				papersAddress: await readPapersAddress(tx, desk.actor, id, desk.context.settings.PAPERS_MAIL_DOMAIN),
 				notes: await readNotes(tx, desk.actor, id),
 				engagements: await readEngagements(tx, desk.actor, id),

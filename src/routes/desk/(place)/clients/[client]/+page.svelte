@@ -11,6 +11,7 @@
 	import History from './lines/History.svelte';
 	import Known from './lines/Known.svelte';
 	import Next from './lines/Next.svelte';
+	import Papers from './lines/Papers.svelte';
 	import People from './lines/People.svelte';
 	import Settled from './lines/Settled.svelte';
 	import Talk from './lines/Talk.svelte';
@@ -97,6 +98,7 @@
 	<Settled {record} />
 	<Again {record} />
 	<Accounts {record} />
+	<Papers {record} />
 	<Talk {record} />
 	<People {record} />
 	<Known {record} />

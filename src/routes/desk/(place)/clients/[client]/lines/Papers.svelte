@@ -1,0 +1,18 @@
+<script lang="ts">
+	import RecordLine from '$lib/ui/record/RecordLine.svelte';
+	import { count, type ClientRecord } from '../record.svelte';
+
+	/** How many papers of the client are here, and the way to them. */
+	let { record }: { record: ClientRecord } = $props();
+	const papers = $derived(record.data.paperCount);
+</script>
+
+{#if papers.here > 0}
+	<RecordLine name="papers" heading="papers" act="" open={false} toggle={record.toggle}>
+		<p>
+			<a class="act-link" href="/desk/clients/{record.client.id}/papers">{count(papers.here, 'paper', 'papers')}</a><span class="text-(--half)"
+				>, the last {record.day(papers.lastAt!)}</span
+			>{#if papers.waiting > 0}<b class="font-semibold text-(--lamp-deep)">, {count(papers.waiting, 'has', 'have')} no place yet</b>{/if}
+		</p>
+	</RecordLine>
+{/if}
