@@ -248,8 +248,10 @@ export async function takeInMail(place: MailPlace, now: string, mail: ArrivingMa
 				]
 			);
 			if (!first) return [];
-			const papers = kept.map(({ name, contentType, stored }) => ({
-				id: randomUUID(),
+			// they came at the same instant: their ids keep them in the order of the mail
+			const ids = kept.map(() => randomUUID()).sort();
+			const papers = kept.map(({ name, contentType, stored }, n) => ({
+				id: ids[n],
 				name,
 				content_type: contentType,
 				bytes: stored.bytes,
