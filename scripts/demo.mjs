@@ -88,6 +88,7 @@ Humble Lantern is running. Ctrl-C stops it.
     tobias@quay.example           (three businesses)      the same password
 
 Mail and text messages go to stand-ins; the Postroom of the desk shows every message as it was received.
+Papers by mail come in by SMTP at 127.0.0.1:${papersPort}; a client's page under "Send us something" has their address.
 At the upper right of the desk the demo's clock can be moved forward.
 `);
 } catch (error) {
