@@ -10,6 +10,7 @@ import {
 	papersAddress,
 	readAuthentication,
 	writtenByNobody,
+	type Held,
 	type LeftOut,
 	type MailHead
 } from '$lib/core/arrivals/incoming-mail';
@@ -17,7 +18,7 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { asPaper, PAPER_MAX_BYTES, safeFileName } from '$lib/core/papers/file-name';
 import type { Role } from '$lib/core/people/roles';
 import { machine, requireStaff, type Actor } from '../actor';
-import { recordEvent } from '../audit/record-event';
+import { recordEvent, recordEvents } from '../audit/record-event';
 import { asStaff, type Database, type Tx } from '../platform/db/database';
 import type { PaperStore, StoredFile } from '../platform/files/paper-store';
 import { MailRefused, type ArrivingMail } from '../platform/mail/mail-receiver';
@@ -226,6 +227,7 @@ export async function takeInMail(place: MailPlace, now: string, mail: ArrivingMa
 		const held = heldBecause(known !== null, authentication);
 		// of whom it may not be, nothing is written down
 		const by = held === null && known ? known : machine(now);
+		const contactId = by.kind === 'contact' ? by.id : null;
 		written = await place.db.inFirm(client.firmId, async (tx) => {
 			await requireOpen(tx, client.clientId);
 			const id = randomUUID();
@@ -262,20 +264,19 @@ export async function takeInMail(place: MailPlace, now: string, mail: ArrivingMa
 				`insert into paper (id, firm_id, client_id, name, bytes, sha256, content_type, storage_key, uploaded_by_contact_id, uploaded_at, unasked, note, mail_id, held)
 				select p.id, $1, $2, p.name, p.bytes, decode(p.sha256, 'hex'), p.content_type, p.storage_key, $3, $4, true, $5, $6, $7
 				from jsonb_to_recordset($8) p (id uuid, name text, bytes bigint, sha256 text, content_type text, storage_key text)`,
-				[client.firmId, client.clientId, by.kind === 'contact' ? by.id : null, now, read.subject, id, held !== null, JSON.stringify(papers)]
+				[client.firmId, client.clientId, contactId, now, read.subject, id, held !== null, JSON.stringify(papers)]
 			);
-			for (const paper of papers) {
-				const about = { clientId: client.clientId, paperId: paper.id };
-				if (held) await recordEvent(tx, by, { verb: 'paper_held', ...about, details: { name: paper.name, address: read.fromAddress } });
-				else
-					await recordEvent(tx, by, {
-						verb: 'paper_mailed',
-						...about,
-						contactId: by.kind === 'contact' ? by.id : null,
-						details: { name: paper.name }
-					});
-				await enqueue(tx, 'read_paper', { firmId: client.firmId, paperId: paper.id });
-			}
+			await recordEvents(
+				tx,
+				by,
+				papers.map(({ id: paperId, name }) => ({
+					clientId: client.clientId,
+					contactId,
+					paperId,
+					...(held ? { verb: 'paper_held', details: { name, address: read.fromAddress } } : { verb: 'paper_mailed', details: { name } })
+				}))
+			);
+			for (const { id: paperId } of papers) await enqueue(tx, 'read_paper', { firmId: client.firmId, paperId });
 			return papers.map(({ storage_key }) => storage_key);
 		});
 		return written.length;
@@ -305,7 +306,7 @@ export interface MailOfPaper {
 	words: string;
 	/** what the servers on the way say of the sender, by method */
 	authentication: Readonly<Record<string, string>>;
-	held: 'unknown' | 'contradicted' | null;
+	held: Held | null;
 	leftOut: { name: string; why: LeftOut }[];
 	/** how many files of it wait, this one included */
 	waiting: number;
@@ -347,7 +348,11 @@ export async function turnMailAway(tx: Tx, actor: Actor, paperId: string): Promi
 		[paperId, actor.now, actor.id]
 	);
 	if (away.length === 0) throw new DomainError('changed_meanwhile', 'Somebody has dealt with it meanwhile.');
-	for (const { id, name, clientId } of away) await recordEvent(tx, actor, { verb: 'arrival_put_away', clientId, paperId: id, details: { name } });
+	await recordEvents(
+		tx,
+		actor,
+		away.map(({ id, name, clientId }) => ({ verb: 'arrival_put_away', clientId, paperId: id, details: { name } }))
+	);
 }
 
 /** The address at which papers of a client come in. Null where no mail is received. */
@@ -361,9 +366,7 @@ export async function readPapersAddress(tx: Tx, actor: Actor, clientId: string, 
 /** Gives a client another address for papers: what is sent to the one before comes back to its sender. @throws DomainError not_found */
 export async function renewPapersAddress(tx: Tx, actor: Actor, clientId: string): Promise<void> {
 	requireStaff(actor, 'invite');
-	const changed = await tx.first(`update client set mail_key = left(replace(gen_random_uuid()::text, '-', ''), 20) where id = $1 returning id`, [
-		clientId
-	]);
+	const changed = await tx.first(`update client set mail_key = default where id = $1 returning id`, [clientId]);
 	if (!changed) throw new DomainError('not_found', 'This client is not here any more.');
 	await recordEvent(tx, actor, { verb: 'papers_address_renewed', clientId, details: {} });
 }
