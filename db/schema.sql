@@ -404,6 +404,31 @@ CREATE FUNCTION not_worked_clients() RETURNS uuid[]
     LANGUAGE sql STABLE
     AS $$ select coalesce(nullif(current_setting('app.not_worked', true), ''), '{}')::uuid[] $$;
 
+CREATE FUNCTION note_search_of_paper() RETURNS trigger
+    LANGUAGE plpgsql SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+declare
+	head text := concat_ws(' ', new.name, new.note,
+		(select c.name from contact c where c.id = new.uploaded_by_contact_id), (select s.name from staff s where s.id = new.given_by_id),
+		(select concat_ws(' ', m.from_name, m.from_address) from incoming_mail m where m.id = new.mail_id),
+		(select i.title from item i where i.id = new.item_id), (select f.name from folder f where f.id = new.folder_id));
+begin
+	new.search := setweight(to_tsvector('simple', search_words(head)), 'A')
+		|| setweight(to_tsvector(stemming(new.language), search_words(head)), 'A')
+		|| coalesce(to_tsvector('simple', search_words(new.first_words)) || to_tsvector(stemming(new.language), search_words(new.first_words)), '');
+	return new;
+end $$;
+
+CREATE FUNCTION note_search_of_papers() RETURNS trigger
+    LANGUAGE plpgsql SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $_$
+begin
+	execute format('update paper set search = null where %I = $1', tg_argv[0]) using new.id;
+	return null;
+end $_$;
+
 CREATE FUNCTION note_told(contacts uuid[], at timestamp with time zone) RETURNS void
     LANGUAGE sql SECURITY DEFINER
     SET search_path TO 'public'
@@ -411,6 +436,15 @@ CREATE FUNCTION note_told(contacts uuid[], at timestamp with time zone) RETURNS 
 	update contact c set last_told_on = (at at time zone f.time_zone)::date from firm f
 	where f.id = c.firm_id and c.firm_id = current_firm() and c.id = any (contacts)
 		and c.last_told_on is distinct from (at at time zone f.time_zone)::date;
+$$;
+
+CREATE FUNCTION paper_query(typed text) RETURNS tsquery
+    LANGUAGE sql IMMUTABLE STRICT PARALLEL SAFE
+    SET search_path TO 'public'
+    AS $$
+	select string_agg('(' || concat_ws(' | ', quote_literal(w) || ':*', nullif(to_tsquery('english', quote_literal(w))::text, ''),
+		nullif(to_tsquery('french', quote_literal(w))::text, ''), nullif(to_tsquery('german', quote_literal(w))::text, '')) || ')', ' & ')::tsquery
+	from (select w from regexp_split_to_table(search_words(typed), ' ') with ordinality t (w, n) where w <> '' order by n limit 8) t
 $$;
 
 CREATE FUNCTION people_beside(item uuid) RETURNS TABLE(id uuid, name text)
@@ -640,6 +674,16 @@ CREATE FUNCTION search_things(typed text, most integer) RETURNS TABLE(kind text,
     AS $$ select f.kind, f.id, f.client_id, f.client_name, f.title, f.state from search_all_things(typed, most * 4) f
 	where f.client_id <> all (unseen_clients()) limit most $$;
 
+CREATE FUNCTION search_words(words text) RETURNS text
+    LANGUAGE sql IMMUTABLE STRICT PARALLEL SAFE
+    SET search_path TO 'public'
+    AS $_$
+	select btrim(regexp_replace(regexp_replace(regexp_replace(plain(words),
+		'(\d)[.,''’](?=\d{3}(\D|$))', '\1', 'g'),
+		'(\d)[.,](\d{2})(?!\d)', '\1c\2', 'g'),
+		'[^[:alnum:]]+', ' ', 'g'))
+$_$;
+
 CREATE FUNCTION services_of_clients(wanted uuid[]) RETURNS TABLE(client_id uuid, names text[])
     LANGUAGE sql STABLE SECURITY DEFINER
     SET search_path TO 'public'
@@ -724,6 +768,10 @@ begin
 	where c.firm_id = firm and lower(c.name) % wanted
 	order by 2 desc, c.id limit most;
 end $$;
+
+CREATE FUNCTION stemming(language text) RETURNS regconfig
+    LANGUAGE sql IMMUTABLE PARALLEL SAFE
+    AS $$ select case language when 'fr' then 'french'::regconfig when 'de' then 'german'::regconfig else 'english'::regconfig end $$;
 
 CREATE FUNCTION to_iso(at timestamp with time zone) RETURNS text
     LANGUAGE sql IMMUTABLE
@@ -1315,6 +1363,32 @@ COMMENT ON COLUMN firm.chase_steps IS 'The usual chase plan: business days befor
 
 COMMENT ON COLUMN firm.practice_of_id IS 'The firm whose practice workspace this is';
 
+CREATE TABLE folder (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    client_id uuid NOT NULL,
+    name text NOT NULL,
+    client_may text DEFAULT 'see'::text NOT NULL,
+    for_some boolean DEFAULT false NOT NULL,
+    CONSTRAINT folder_client_may_check CHECK ((client_may = ANY (ARRAY['nothing'::text, 'see'::text, 'add'::text]))),
+    CONSTRAINT folder_name_check CHECK (((length(name) >= 1) AND (length(name) <= 60)))
+);
+
+COMMENT ON TABLE folder IS 'A folder of the papers of a client';
+
+COMMENT ON COLUMN folder.client_may IS 'What people of the client may do in it: nothing, see what is shown there, or add as well';
+
+COMMENT ON COLUMN folder.for_some IS 'Only for the people who are named, not for all of the client';
+
+CREATE TABLE folder_contact (
+    firm_id uuid NOT NULL,
+    client_id uuid NOT NULL,
+    folder_id uuid NOT NULL,
+    contact_id uuid NOT NULL
+);
+
+COMMENT ON TABLE folder_contact IS 'The people of a client for whom a folder is, where it is not for all of them';
+
 CREATE TABLE former_short_name (
     slug text NOT NULL,
     firm_id uuid NOT NULL,
@@ -1699,10 +1773,30 @@ CREATE TABLE paper (
     filed_by_rule_id uuid,
     mail_id uuid,
     held boolean DEFAULT false NOT NULL,
-    CONSTRAINT paper_has_its_item CHECK (((item_id IS NOT NULL) OR unasked)),
+    folder_id uuid,
+    given_by_id uuid,
+    shown_at timestamp with time zone,
+    shown_by_id uuid,
+    newer_id uuid,
+    language text,
+    search tsvector,
+    place text GENERATED ALWAYS AS (
+CASE
+    WHEN (item_id IS NOT NULL) THEN 'item'::text
+    WHEN kept THEN 'kept'::text
+    WHEN (put_away_at IS NOT NULL) THEN 'away'::text
+    WHEN held THEN 'held'::text
+    WHEN unasked THEN 'waits'::text
+    ELSE 'kept'::text
+END) STORED NOT NULL,
+    waits boolean GENERATED ALWAYS AS ((unasked AND (item_id IS NULL) AND (removed_at IS NULL) AND (put_away_at IS NULL))) STORED NOT NULL,
+    CONSTRAINT paper_given CHECK (((given_by_id IS NULL) OR ((NOT unasked) AND (item_id IS NULL)))),
+    CONSTRAINT paper_has_its_item CHECK (((item_id IS NOT NULL) OR unasked OR (given_by_id IS NOT NULL))),
     CONSTRAINT paper_held CHECK (((NOT held) OR ((mail_id IS NOT NULL) AND (item_id IS NULL)))),
     CONSTRAINT paper_kept CHECK (((NOT kept) OR (put_away_at IS NOT NULL))),
-    CONSTRAINT paper_put_away CHECK ((((put_away_at IS NULL) = (put_away_by_id IS NULL)) AND ((put_away_at IS NULL) OR (item_id IS NULL))))
+    CONSTRAINT paper_language_check CHECK ((language = ANY (ARRAY['en'::text, 'fr'::text, 'de'::text]))),
+    CONSTRAINT paper_put_away CHECK ((((put_away_at IS NULL) = (put_away_by_id IS NULL)) AND ((put_away_at IS NULL) OR (item_id IS NULL)))),
+    CONSTRAINT paper_shown CHECK ((((shown_at IS NULL) = (shown_by_id IS NULL)) AND ((shown_at IS NULL) OR (NOT held))))
 );
 
 COMMENT ON TABLE paper IS 'A file that was handed in';
@@ -1726,6 +1820,33 @@ COMMENT ON COLUMN paper.filed_by_rule_id IS 'The rule that gave it its place, if
 COMMENT ON COLUMN paper.mail_id IS 'The mail that brought it';
 
 COMMENT ON COLUMN paper.held IS 'It came by mail, and nobody has let it in yet';
+
+COMMENT ON COLUMN paper.folder_id IS 'The folder of the client in which it lies';
+
+COMMENT ON COLUMN paper.given_by_id IS 'Who of the firm added it; null for what came from the client';
+
+COMMENT ON COLUMN paper.shown_at IS 'When it was shown to the client; null while it is for the firm only';
+
+COMMENT ON COLUMN paper.newer_id IS 'The version that took its place; null for the newest one';
+
+COMMENT ON COLUMN paper.language IS 'In which its words are written, where that could be told';
+
+COMMENT ON COLUMN paper.search IS 'What it is found by: name, note, who sent it, what it answers, its folder, and the words inside';
+
+COMMENT ON COLUMN paper.place IS 'Where it is: it answers what was asked, is kept, is put away, waits to be let in, or waits for its place';
+
+COMMENT ON COLUMN paper.waits IS 'It is here and waits for its place, or to be let in';
+
+CREATE TABLE paper_announcement (
+    firm_id uuid NOT NULL,
+    paper_id uuid NOT NULL,
+    contact_id uuid NOT NULL,
+    told_at timestamp with time zone
+);
+
+COMMENT ON TABLE paper_announcement IS 'Who is still to be told of a paper that was shown to them, in one message a day';
+
+COMMENT ON COLUMN paper_announcement.told_at IS 'When a message named it, or they had found it by themselves';
 
 CREATE TABLE passkey (
     id uuid NOT NULL,
@@ -1870,6 +1991,23 @@ CREATE TABLE practice_clearing (
 );
 
 COMMENT ON TABLE practice_clearing IS 'When what was cleared from a practice workspace, with counts';
+
+CREATE TABLE proposed_folder (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    name text NOT NULL,
+    place integer NOT NULL,
+    client_may text DEFAULT 'see'::text NOT NULL,
+    services uuid[] DEFAULT '{}'::uuid[] NOT NULL,
+    CONSTRAINT proposed_folder_client_may_check CHECK ((client_may = ANY (ARRAY['nothing'::text, 'see'::text, 'add'::text]))),
+    CONSTRAINT proposed_folder_name_check CHECK (((length(name) >= 1) AND (length(name) <= 60)))
+);
+
+COMMENT ON TABLE proposed_folder IS 'A folder that the papers of each client are proposed';
+
+COMMENT ON COLUMN proposed_folder.client_may IS 'What people of the client may do in it once it is there';
+
+COMMENT ON COLUMN proposed_folder.services IS 'The services of whose clients it is proposed; empty for all';
 
 CREATE TABLE public_answer (
     id uuid NOT NULL,
@@ -2564,6 +2702,12 @@ ALTER TABLE ONLY firm
 ALTER TABLE ONLY firm
     ADD CONSTRAINT firm_slug_key UNIQUE (slug);
 
+ALTER TABLE ONLY folder_contact
+    ADD CONSTRAINT folder_contact_pkey PRIMARY KEY (folder_id, contact_id);
+
+ALTER TABLE ONLY folder
+    ADD CONSTRAINT folder_pkey PRIMARY KEY (id);
+
 ALTER TABLE ONLY former_short_name
     ADD CONSTRAINT former_short_name_pkey PRIMARY KEY (slug);
 
@@ -2636,6 +2780,9 @@ ALTER TABLE ONLY message_text
 ALTER TABLE ONLY migration
     ADD CONSTRAINT migration_pkey PRIMARY KEY (name);
 
+ALTER TABLE ONLY paper_announcement
+    ADD CONSTRAINT paper_announcement_pkey PRIMARY KEY (paper_id, contact_id);
+
 ALTER TABLE ONLY paper
     ADD CONSTRAINT paper_pkey PRIMARY KEY (id);
 
@@ -2668,6 +2815,9 @@ ALTER TABLE ONLY portal_look
 
 ALTER TABLE ONLY practice_clearing
     ADD CONSTRAINT practice_clearing_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY proposed_folder
+    ADD CONSTRAINT proposed_folder_pkey PRIMARY KEY (id);
 
 ALTER TABLE ONLY public_answer
     ADD CONSTRAINT public_answer_firm_id_once_key UNIQUE (firm_id, once);
@@ -2891,6 +3041,8 @@ CREATE INDEX event_by_firm ON event USING btree (firm_id, id DESC);
 
 CREATE INDEX event_by_item ON event USING btree (item_id, id) WHERE (item_id IS NOT NULL);
 
+CREATE INDEX event_by_paper ON event USING btree (paper_id, id) WHERE (paper_id IS NOT NULL);
+
 CREATE INDEX fact_by_item ON fact USING btree (answers_item_id) WHERE (answers_item_id IS NOT NULL);
 
 CREATE UNIQUE INDEX fact_current ON fact USING btree (client_id, name) WHERE (replaced_at IS NULL);
@@ -2908,6 +3060,12 @@ CREATE INDEX fact_tax_number ON fact USING btree (firm_id, lower(value)) WHERE (
 CREATE UNIQUE INDEX filing_rule_of_account ON filing_rule USING btree (account_id) WHERE (off_at IS NULL);
 
 CREATE INDEX filing_rule_of_client ON filing_rule USING btree (client_id);
+
+CREATE UNIQUE INDEX folder_by_name ON folder USING btree (client_id, lower(name));
+
+CREATE INDEX folder_contact_by_client ON folder_contact USING btree (client_id);
+
+CREATE INDEX folder_contact_by_contact ON folder_contact USING btree (contact_id);
 
 CREATE UNIQUE INDEX incoming_mail_once ON incoming_mail USING btree (client_id, message_id);
 
@@ -2983,25 +3141,39 @@ CREATE UNIQUE INDEX message_text_in_use ON message_text USING btree (firm_id, ki
 
 CREATE INDEX message_trouble ON message USING btree (firm_id) WHERE ((state = ANY (ARRAY['failed'::text, 'unclear'::text])) AND (seen_by_staff_at IS NULL));
 
+CREATE INDEX paper_announcement_by_contact ON paper_announcement USING btree (contact_id);
+
+CREATE INDEX paper_announcement_due ON paper_announcement USING btree (firm_id, contact_id) WHERE (told_at IS NULL);
+
 CREATE INDEX paper_by_client ON paper USING btree (client_id, uploaded_at DESC);
 
 CREATE INDEX paper_by_item ON paper USING btree (item_id, uploaded_at);
 
 CREATE INDEX paper_by_rule ON paper USING btree (filed_by_rule_id) WHERE (filed_by_rule_id IS NOT NULL);
 
+CREATE INDEX paper_of_folder ON paper USING btree (folder_id) WHERE (folder_id IS NOT NULL);
+
 CREATE INDEX paper_of_mail ON paper USING btree (mail_id) WHERE (mail_id IS NOT NULL);
+
+CREATE INDEX paper_of_newer ON paper USING btree (newer_id) WHERE (newer_id IS NOT NULL);
 
 CREATE INDEX paper_plain_name ON paper USING gin (plain(name) gin_trgm_ops) WHERE ((item_id IS NOT NULL) AND (removed_at IS NULL));
 
+CREATE INDEX paper_search ON paper USING gin (search) WHERE (removed_at IS NULL);
+
+CREATE INDEX paper_shown_to ON paper USING btree (client_id) WHERE (shown_at IS NOT NULL);
+
 CREATE INDEX paper_unasked ON paper USING btree (firm_id, uploaded_at DESC) WHERE unasked;
 
-CREATE INDEX paper_waiting ON paper USING btree (firm_id, uploaded_at, id) WHERE ((item_id IS NULL) AND (removed_at IS NULL) AND (put_away_at IS NULL));
+CREATE INDEX paper_waiting ON paper USING btree (firm_id, uploaded_at, id) WHERE waits;
 
 CREATE INDEX passkey_challenge_by_expiry ON passkey_challenge USING btree (expires_at);
 
 CREATE INDEX passkey_of_person ON passkey USING btree (COALESCE(staff_id, contact_id));
 
 CREATE INDEX practice_clearing_by_time ON practice_clearing USING btree (firm_id, cleared_at DESC);
+
+CREATE UNIQUE INDEX proposed_folder_by_name ON proposed_folder USING btree (firm_id, lower(name));
 
 CREATE INDEX public_answer_of_client ON public_answer USING btree (client_id) WHERE (client_id IS NOT NULL);
 
@@ -3137,6 +3309,10 @@ CREATE TRIGGER may_work BEFORE DELETE ON fact FOR EACH ROW WHEN ((NULLIF(current
 
 CREATE TRIGGER may_work BEFORE DELETE ON filing_rule FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
+CREATE TRIGGER may_work BEFORE DELETE ON folder FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
+
+CREATE TRIGGER may_work BEFORE DELETE ON folder_contact FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
+
 CREATE TRIGGER may_work BEFORE DELETE ON incoming_mail FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
 CREATE TRIGGER may_work BEFORE DELETE ON invitation FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
@@ -3172,6 +3348,14 @@ CREATE TRIGGER may_work BEFORE DELETE ON task FOR EACH ROW WHEN ((NULLIF(current
 CREATE TRIGGER may_work BEFORE DELETE ON transaction_file FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
 CREATE TRIGGER may_work BEFORE DELETE ON transaction_line FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
+
+CREATE TRIGGER note_search AFTER UPDATE OF name ON contact FOR EACH ROW WHEN ((old.name <> new.name)) EXECUTE FUNCTION note_search_of_papers('uploaded_by_contact_id');
+
+CREATE TRIGGER note_search AFTER UPDATE OF name ON folder FOR EACH ROW WHEN ((old.name <> new.name)) EXECUTE FUNCTION note_search_of_papers('folder_id');
+
+CREATE TRIGGER note_search AFTER UPDATE OF title ON item FOR EACH ROW WHEN ((old.title <> new.title)) EXECUTE FUNCTION note_search_of_papers('item_id');
+
+CREATE TRIGGER note_search BEFORE INSERT OR UPDATE OF name, note, uploaded_by_contact_id, mail_id, item_id, folder_id, first_words, language, search ON paper FOR EACH ROW EXECUTE FUNCTION note_search_of_paper();
 
 CREATE TRIGGER ready_made_facts AFTER INSERT ON firm FOR EACH ROW EXECUTE FUNCTION give_ready_made_facts();
 
@@ -3398,6 +3582,24 @@ ALTER TABLE ONLY filing_rule
 ALTER TABLE ONLY firm
     ADD CONSTRAINT firm_practice_of_fkey FOREIGN KEY (practice_of_id) REFERENCES firm(id);
 
+ALTER TABLE ONLY folder
+    ADD CONSTRAINT folder_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
+
+ALTER TABLE ONLY folder_contact
+    ADD CONSTRAINT folder_contact_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
+
+ALTER TABLE ONLY folder_contact
+    ADD CONSTRAINT folder_contact_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY folder_contact
+    ADD CONSTRAINT folder_contact_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY folder_contact
+    ADD CONSTRAINT folder_contact_folder_id_fkey FOREIGN KEY (folder_id) REFERENCES folder(id) ON DELETE CASCADE;
+
+ALTER TABLE ONLY folder
+    ADD CONSTRAINT folder_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
 ALTER TABLE ONLY former_short_name
     ADD CONSTRAINT former_short_name_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
 
@@ -3560,6 +3762,15 @@ ALTER TABLE ONLY message_text
 ALTER TABLE ONLY message_text
     ADD CONSTRAINT message_text_made_by_fkey FOREIGN KEY (made_by_id) REFERENCES staff(id);
 
+ALTER TABLE ONLY paper_announcement
+    ADD CONSTRAINT paper_announcement_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY paper_announcement
+    ADD CONSTRAINT paper_announcement_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY paper_announcement
+    ADD CONSTRAINT paper_announcement_paper_id_fkey FOREIGN KEY (paper_id) REFERENCES paper(id) ON DELETE CASCADE;
+
 ALTER TABLE ONLY paper
     ADD CONSTRAINT paper_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
 
@@ -3570,13 +3781,25 @@ ALTER TABLE ONLY paper
     ADD CONSTRAINT paper_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
 
 ALTER TABLE ONLY paper
+    ADD CONSTRAINT paper_folder_id_fkey FOREIGN KEY (folder_id) REFERENCES folder(id) ON DELETE SET NULL;
+
+ALTER TABLE ONLY paper
+    ADD CONSTRAINT paper_given_by_id_fkey FOREIGN KEY (given_by_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY paper
     ADD CONSTRAINT paper_item_id_fkey FOREIGN KEY (item_id) REFERENCES item(id);
 
 ALTER TABLE ONLY paper
     ADD CONSTRAINT paper_mail_id_fkey FOREIGN KEY (mail_id) REFERENCES incoming_mail(id) ON DELETE SET NULL;
 
 ALTER TABLE ONLY paper
+    ADD CONSTRAINT paper_newer_id_fkey FOREIGN KEY (newer_id) REFERENCES paper(id) ON DELETE SET NULL;
+
+ALTER TABLE ONLY paper
     ADD CONSTRAINT paper_put_away_by_id_fkey FOREIGN KEY (put_away_by_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY paper
+    ADD CONSTRAINT paper_shown_by_id_fkey FOREIGN KEY (shown_by_id) REFERENCES staff(id);
 
 ALTER TABLE ONLY paper
     ADD CONSTRAINT paper_uploaded_by_contact_fkey FOREIGN KEY (uploaded_by_contact_id) REFERENCES contact(id);
@@ -3616,6 +3839,9 @@ ALTER TABLE ONLY portal_look
 
 ALTER TABLE ONLY practice_clearing
     ADD CONSTRAINT practice_clearing_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY proposed_folder
+    ADD CONSTRAINT proposed_folder_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
 
 ALTER TABLE ONLY public_answer
     ADD CONSTRAINT public_answer_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
@@ -3982,6 +4208,10 @@ ALTER TABLE filing_rule ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE firm ENABLE ROW LEVEL SECURITY;
 
+ALTER TABLE folder ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE folder_contact ENABLE ROW LEVEL SECURITY;
+
 ALTER TABLE former_short_name ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE holiday ENABLE ROW LEVEL SECURITY;
@@ -4025,6 +4255,10 @@ CREATE POLICY may_work_add ON engagement_service AS RESTRICTIVE FOR INSERT TO la
 CREATE POLICY may_work_add ON fact AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
 CREATE POLICY may_work_add ON filing_rule AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK ((client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[])));
+
+CREATE POLICY may_work_add ON folder AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK ((client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[])));
+
+CREATE POLICY may_work_add ON folder_contact AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK ((client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[])));
 
 CREATE POLICY may_work_add ON incoming_mail AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK ((client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[])));
 
@@ -4080,6 +4314,10 @@ CREATE POLICY may_work_change ON fact AS RESTRICTIVE FOR UPDATE TO lantern_app U
 
 CREATE POLICY may_work_change ON filing_rule AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK ((client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[])));
 
+CREATE POLICY may_work_change ON folder AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK ((client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[])));
+
+CREATE POLICY may_work_change ON folder_contact AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK ((client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[])));
+
 CREATE POLICY may_work_change ON incoming_mail AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK ((client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[])));
 
 CREATE POLICY may_work_change ON invitation AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
@@ -4124,6 +4362,13 @@ ALTER TABLE message_item ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE message_text ENABLE ROW LEVEL SECURITY;
 
+CREATE POLICY of_firm_when_shown ON paper AS RESTRICTIVE TO lantern_contact USING (((given_by_id IS NULL) OR ((shown_at IS NOT NULL) AND ((folder_id IS NULL) OR (folder_id IN ( SELECT f.id
+   FROM folder f)))))) WITH CHECK ((given_by_id IS NULL));
+
+CREATE POLICY open_to_me ON folder FOR SELECT TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[])) AND (client_may <> 'nothing'::text) AND ((NOT for_some) OR (id IN ( SELECT c.folder_id
+   FROM folder_contact c
+  WHERE (c.contact_id = ( SELECT current_contact() AS current_contact)))))));
+
 CREATE POLICY own_clients ON answer_passed TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
 
 CREATE POLICY own_clients ON client TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (removed_at IS NULL) AND (id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
@@ -4166,6 +4411,8 @@ CREATE POLICY own_rows ON authenticator TO lantern_contact USING (((firm_id = ( 
 
 CREATE POLICY own_rows ON device TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (contact_id = ( SELECT current_contact() AS current_contact))));
 
+CREATE POLICY own_rows ON folder_contact FOR SELECT TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (contact_id = ( SELECT current_contact() AS current_contact))));
+
 CREATE POLICY own_rows ON invitation TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (contact_id = ( SELECT current_contact() AS current_contact))));
 
 CREATE POLICY own_rows ON message TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (contact_id = ( SELECT current_contact() AS current_contact))));
@@ -4184,6 +4431,8 @@ CREATE POLICY own_rows ON unfinished_upload TO lantern_contact USING (((firm_id 
 
 ALTER TABLE paper ENABLE ROW LEVEL SECURITY;
 
+ALTER TABLE paper_announcement ENABLE ROW LEVEL SECURITY;
+
 ALTER TABLE passkey ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE password_reset ENABLE ROW LEVEL SECURITY;
@@ -4193,6 +4442,8 @@ ALTER TABLE picture ENABLE ROW LEVEL SECURITY;
 ALTER TABLE portal_look ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE practice_clearing ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE proposed_folder ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE public_answer ENABLE ROW LEVEL SECURITY;
 
@@ -4264,6 +4515,10 @@ CREATE POLICY same_firm ON fact_definition TO lantern_app USING ((firm_id = ( SE
 
 CREATE POLICY same_firm ON filing_rule TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
 
+CREATE POLICY same_firm ON folder TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
+
+CREATE POLICY same_firm ON folder_contact TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
+
 CREATE POLICY same_firm ON former_short_name TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
 
 CREATE POLICY same_firm ON holiday TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
@@ -4296,6 +4551,8 @@ CREATE POLICY same_firm ON message_text TO lantern_app USING ((firm_id = ( SELEC
 
 CREATE POLICY same_firm ON paper TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
 
+CREATE POLICY same_firm ON paper_announcement TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
 CREATE POLICY same_firm ON passkey TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
 
 CREATE POLICY same_firm ON password_reset TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
@@ -4305,6 +4562,8 @@ CREATE POLICY same_firm ON picture TO lantern_app USING ((firm_id = ( SELECT cur
 CREATE POLICY same_firm ON portal_look TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (contact_id <> ALL (( SELECT unseen_people() AS unseen_people)::uuid[]))));
 
 CREATE POLICY same_firm ON practice_clearing TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON proposed_folder TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
 
 CREATE POLICY same_firm ON public_answer TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND ((client_id IS NULL) OR (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[])))));
 
@@ -4558,9 +4817,16 @@ REVOKE ALL ON FUNCTION not_worked_clients() FROM PUBLIC;
 GRANT ALL ON FUNCTION not_worked_clients() TO lantern_app;
 GRANT ALL ON FUNCTION not_worked_clients() TO lantern_contact;
 
+REVOKE ALL ON FUNCTION note_search_of_paper() FROM PUBLIC;
+
+REVOKE ALL ON FUNCTION note_search_of_papers() FROM PUBLIC;
+
 REVOKE ALL ON FUNCTION note_told(contacts uuid[], at timestamp with time zone) FROM PUBLIC;
 GRANT ALL ON FUNCTION note_told(contacts uuid[], at timestamp with time zone) TO lantern_app;
 GRANT ALL ON FUNCTION note_told(contacts uuid[], at timestamp with time zone) TO lantern_contact;
+
+GRANT ALL ON FUNCTION paper_query(typed text) TO lantern_app;
+GRANT ALL ON FUNCTION paper_query(typed text) TO lantern_contact;
 
 REVOKE ALL ON FUNCTION people_beside(item uuid) FROM PUBLIC;
 GRANT ALL ON FUNCTION people_beside(item uuid) TO lantern_contact;
@@ -4597,6 +4863,9 @@ GRANT ALL ON FUNCTION search_fact_anew(of_name text) TO lantern_app;
 
 REVOKE ALL ON FUNCTION search_things(typed text, most integer) FROM PUBLIC;
 GRANT ALL ON FUNCTION search_things(typed text, most integer) TO lantern_app;
+
+GRANT ALL ON FUNCTION search_words(words text) TO lantern_app;
+GRANT ALL ON FUNCTION search_words(words text) TO lantern_contact;
 
 REVOKE ALL ON FUNCTION services_of_clients(wanted uuid[]) FROM PUBLIC;
 GRANT ALL ON FUNCTION services_of_clients(wanted uuid[]) TO lantern_app;
@@ -4716,6 +4985,12 @@ GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE filing_rule TO lantern_app;
 GRANT SELECT,INSERT,UPDATE ON TABLE firm TO lantern_app;
 GRANT SELECT ON TABLE firm TO lantern_contact;
 
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE folder TO lantern_app;
+GRANT SELECT ON TABLE folder TO lantern_contact;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE folder_contact TO lantern_app;
+GRANT SELECT ON TABLE folder_contact TO lantern_contact;
+
 GRANT SELECT,INSERT,DELETE ON TABLE former_short_name TO lantern_app;
 
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE holiday TO lantern_app;
@@ -4759,6 +5034,8 @@ GRANT SELECT,INSERT,UPDATE ON TABLE migration TO lantern_app;
 GRANT SELECT,INSERT,UPDATE ON TABLE paper TO lantern_app;
 GRANT SELECT,INSERT,UPDATE ON TABLE paper TO lantern_contact;
 
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE paper_announcement TO lantern_app;
+
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE passkey TO lantern_app;
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE passkey TO lantern_contact;
 
@@ -4778,6 +5055,8 @@ GRANT SELECT ON TABLE placed_statement TO lantern_app;
 GRANT SELECT,INSERT,UPDATE ON TABLE portal_look TO lantern_app;
 
 GRANT SELECT,INSERT ON TABLE practice_clearing TO lantern_app;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE proposed_folder TO lantern_app;
 
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE public_answer TO lantern_app;
 

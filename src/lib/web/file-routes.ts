@@ -10,7 +10,8 @@ const FILE_ROUTES = [
 	'/portal/[firm]/answer/[page]/sent/[receipt]/papers',
 	'/desk/attachments',
 	'/desk/(place)/clients/import/file',
-	'/desk/(place)/clients/[client]/transactions/file'
+	'/desk/(place)/clients/[client]/transactions/file',
+	'/desk/(place)/clients/[client]/papers/given/papers'
 ] as const satisfies readonly RouteId[];
 
 export type FileRoute = (typeof FILE_ROUTES)[number];

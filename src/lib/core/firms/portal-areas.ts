@@ -2,11 +2,12 @@ import { z } from 'zod';
 import { DomainError } from '../errors/domain-error';
 
 /** Parts of the portal besides what is asked just now, each of which the firm may turn off for all or for one client. */
-export const PORTAL_AREAS = ['letters', 'facts', 'forms'] as const;
+export const PORTAL_AREAS = ['papers', 'letters', 'facts', 'forms'] as const;
 export type PortalArea = (typeof PORTAL_AREAS)[number];
 
 /** What each is, in the words of the desk. */
 export const PORTAL_AREA_WORDS: Record<PortalArea, string> = {
+	papers: 'papers that we show them, and folders to add to',
 	letters: 'signed letters, to read and download again',
 	facts: 'what the firm knows about them, to put right',
 	forms: 'forms with which they ask us for something'

@@ -45,7 +45,8 @@ export const MESSAGE_KINDS = [
 	'answer_code',
 	'answer_copy',
 	'answer_told',
-	'answer_passed'
+	'answer_passed',
+	'papers_shown'
 ] as const;
 export type MessageKind = (typeof MESSAGE_KINDS)[number];
 
@@ -72,5 +73,6 @@ export const TELLS: Record<MessageKind, boolean> = {
 	second_step_changed: false,
 	staff_invitation: false,
 	thanks: true,
+	papers_shown: true,
 	remark: true
 };

@@ -11,7 +11,8 @@ export const ACT_WORDS = {
 	see_as: 'see the portal as a contact sees it',
 	invite: 'add people to clients and invite them',
 	send_request: 'ask clients for papers, answers and signatures',
-	file_papers: 'give papers that came by themselves their place',
+	file_papers: 'give papers their place, add, name and put them away',
+	share_papers: 'show papers to clients and open folders to them',
 	judge_item: 'accept, send back, waive and move what was asked',
 	countersign: 'countersign letters',
 	keep_library: 'add and change texts of the Library',
@@ -32,6 +33,7 @@ const RUNS_CLIENTS: readonly Act[] = [
 	'invite',
 	'send_request',
 	'file_papers',
+	'share_papers',
 	'judge_item',
 	'countersign',
 	'keep_library',
@@ -44,7 +46,7 @@ export const MAY: Record<Role, readonly Act[]> = {
 	administrator: ACTS,
 	partner: RUNS_CLIENTS,
 	coordinator: RUNS_CLIENTS,
-	bookkeeper: ['look', 'keep_record', 'see_as', 'send_request', 'file_papers', 'judge_item', 'keep_library', 'move_demo_clock'],
+	bookkeeper: ['look', 'keep_record', 'see_as', 'send_request', 'file_papers', 'share_papers', 'judge_item', 'keep_library', 'move_demo_clock'],
 	filing: ['look', 'file_papers']
 };
 

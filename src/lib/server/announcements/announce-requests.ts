@@ -4,10 +4,11 @@ import { fillText } from '$lib/core/letters/merge-fields';
 import { announcedBy, type Channel, type Channels, type Reachable } from '$lib/core/messages/ways';
 import { say } from '$lib/words/words';
 import { machine, requireStaff, type Actor } from '../actor';
-import { recordEvent } from '../audit/record-event';
+import { recordEvent, recordEvents } from '../audit/record-event';
 import { withBrandOf } from '../firms/brands';
 import { loadFirm, type Firm } from '../firms/firm';
 import { automaticValues } from '../letters/prepare-letter';
+import { takePapersToTell } from '../outbox/papers-to-tell';
 import { byWays, planMessages } from '../outbox/plan-message';
 import type { Database, Tx } from '../platform/db/database';
 
@@ -27,8 +28,10 @@ export async function announceRequests(db: Database, firmId: string, now: string
 		const firm = await loadFirm(tx);
 		if (!isSendingTime(now, firm.calendar)) return [];
 		return tx.rows<{ contact_id: string }>(
-			`select distinct a.contact_id from request_announcement a join contact c on c.id = a.contact_id
-				where a.firm_id = $1 and a.told_at is null and (c.last_told_on is null or c.last_told_on < $2) and ${MAY_BE_TOLD('$3')}`,
+			`select c.id contact_id from contact c
+				where c.firm_id = $1 and (c.last_told_on is null or c.last_told_on < $2) and ${MAY_BE_TOLD('$3')} and c.id in (
+					select a.contact_id from request_announcement a where a.firm_id = $1 and a.told_at is null
+					union select a.contact_id from paper_announcement a where a.firm_id = $1 and a.told_at is null)`,
 			[firmId, localDate(now, firm.calendar), now]
 		);
 	});
@@ -55,6 +58,8 @@ export interface ComingAnnouncement {
 	clients: { id: string; name: string }[];
 	/** open things they will be told of */
 	things: number;
+	/** papers that were shown to them */
+	papers: number;
 	why: string;
 	by: Channel[];
 }
@@ -64,20 +69,24 @@ export async function readAnnouncements(tx: Tx, actor: Actor, firm: Pick<Firm, '
 	requireStaff(actor, 'look');
 	const rows = await tx.rows<Omit<ComingAnnouncement, 'at' | 'localDay' | 'why' | 'by'> & Omit<Reachable, 'email'> & { lastOn: string | null }>(
 		`select c.id as "contactId", c.name as "contactName", c.last_told_on as "lastOn", c.phone, c.channels, c.mail_problem as "mailProblem", c.text_problem as "textProblem",
-			 jsonb_agg(distinct jsonb_build_object('id', cl.id, 'name', cl.name)) clients, count(i.id) things
-		from request_announcement a join contact c on c.id = a.contact_id join request r on r.id = a.request_id join client cl on cl.id = r.client_id and cl.state = 'active'
-			join item i on i.request_id = r.id and (i.contact_id = a.contact_id or not i.own) and i.phase = 'open'
-		where a.firm_id = $1 and a.told_at is null and ${MAY_BE_TOLD('$2')} group by c.id order by lower(c.name), c.id`,
+			 jsonb_agg(distinct jsonb_build_object('id', cl.id, 'name', cl.name)) clients, count(n.item_id) things, count(n.paper_id) papers
+		from (select a.contact_id, r.client_id, i.id item_id, null::uuid paper_id from request_announcement a join request r on r.id = a.request_id
+				join item i on i.request_id = r.id and (i.contact_id = a.contact_id or not i.own) and i.phase = 'open' where a.firm_id = $1 and a.told_at is null
+			union all select a.contact_id, p.client_id, null, p.id from paper_announcement a join paper p on p.id = a.paper_id
+				where a.firm_id = $1 and a.told_at is null and p.shown_at is not null and p.removed_at is null and p.newer_id is null) n
+			join contact c on c.id = n.contact_id join client cl on cl.id = n.client_id and cl.state = 'active'
+		where ${MAY_BE_TOLD('$2')} group by c.id order by lower(c.name), c.id`,
 		[tx.firmId, actor.now]
 	);
 	const today = localDate(actor.now, firm.calendar);
-	return rows.map(({ lastOn, contactId, contactName, clients, things, ...reachable }) => {
+	return rows.map(({ lastOn, contactId, contactName, clients, things, papers, ...reachable }) => {
 		const at = announcementTime(actor.now, lastOn, firm.calendar);
 		return {
 			contactId,
 			contactName,
 			clients,
 			things,
+			papers,
 			by: announcedBy(reachable),
 			at,
 			localDay: localDate(at, firm.calendar),
@@ -123,14 +132,15 @@ async function announceTo(tx: Tx, contactId: string, now: string): Promise<boole
 		where a.contact_id = $1 and a.told_at is null order by r.sent_at, r.id for update of a`,
 		[contactId]
 	);
-	if (requests.length === 0) return false;
+	const papers = await takePapersToTell(tx, contactId, now);
+	if (requests.length === 0 && papers.length === 0) return false;
 	await tx.rows('update request_announcement set told_at = $3 where contact_id = $1 and request_id = any ($2)', [
 		contactId,
 		requests.map((r) => r.id),
 		now
 	]);
 	const open = requests.filter((request) => request.items.length > 0);
-	if (open.length === 0) return false;
+	if (open.length === 0) return papers.length > 0 && tellOfPapers(tx, person, papers, today, now);
 	const [first] = open;
 	const items = open.flatMap((request) => request.items);
 	const oneClient = new Set(open.map((request) => request.client_id)).size === 1;
@@ -169,7 +179,8 @@ async function announceTo(tx: Tx, contactId: string, now: string): Promise<boole
 				content: {
 					...words,
 					signedBy: first.responsible,
-					...(oneClient ? { clientName: first.client } : {})
+					...(oneClient ? { clientName: first.client } : {}),
+					...(papers.length > 0 ? { paperIds: papers.map(({ id }) => id) } : {})
 				},
 				items: items.map((itemId) => ({ itemId, step: null }))
 			}
@@ -183,5 +194,44 @@ async function announceTo(tx: Tx, contactId: string, now: string): Promise<boole
 			requestId: request.id,
 			details: { contact: person.name, count: open.length }
 		});
+	await recordPapersTold(tx, person, papers, now);
 	return messages.some((message) => message !== null);
+}
+
+type PaperToTell = Awaited<ReturnType<typeof takePapersToTell>>[number];
+
+/** Tells somebody of papers alone, on a day on which nothing new is asked of them. */
+async function tellOfPapers(tx: Tx, person: Told, papers: readonly PaperToTell[], today: string, now: string): Promise<boolean> {
+	const [first] = papers;
+	const oneClient = papers.every(({ clientId }) => clientId === first.clientId);
+	const messages = await planMessages(
+		tx,
+		machine(now),
+		byWays(
+			announcedBy(person),
+			{ contactId: person.id, email: person.email, phone: person.phone },
+			{
+				kind: 'papers_shown',
+				idempotencyKey: `announcement ${person.id} ${today}`,
+				clientId: oneClient ? first.clientId : undefined,
+				content: { ...(oneClient ? { clientName: first.client } : {}), paperIds: papers.map(({ id }) => id) }
+			}
+		)
+	);
+	await recordPapersTold(tx, person, papers, now);
+	return messages.some((message) => message !== null);
+}
+
+async function recordPapersTold(tx: Tx, person: Told, papers: readonly PaperToTell[], now: string): Promise<void> {
+	const clients = [...new Set(papers.map(({ clientId }) => clientId))];
+	await recordEvents(
+		tx,
+		machine(now),
+		clients.map((clientId) => ({
+			verb: 'papers_announced' as const,
+			clientId,
+			contactId: person.id,
+			details: { contact: person.name, count: papers.filter((paper) => paper.clientId === clientId).length }
+		}))
+	);
 }

@@ -7,6 +7,7 @@ import { waysOfColumn } from '$lib/core/messages/ways';
 import { machine } from '../actor';
 import { recordEvents } from '../audit/record-event';
 import { loadFirm } from '../firms/firm';
+import { takePapersToTell } from '../outbox/papers-to-tell';
 import { byWays, planMessages, threadOf } from '../outbox/plan-message';
 import type { Database, Tx } from '../platform/db/database';
 
@@ -122,6 +123,7 @@ async function chasePerson(tx: Tx, contactId: string, now: string): Promise<bool
 		where a.contact_id = $1 and a.told_at is null and i.request_id = a.request_id and i.contact_id = $1 and i.id = any ($3) returning i.id`,
 		[contactId, now, chase.itemIds]
 	);
+	const papers = await takePapersToTell(tx, contactId, now);
 	const messages = await planMessages(
 		tx,
 		machine(now),
@@ -133,7 +135,11 @@ async function chasePerson(tx: Tx, contactId: string, now: string): Promise<bool
 				idempotencyKey: `chase ${contactId} ${chase.localDay}`,
 				clientId: clients.size === 1 ? first.client_id : undefined,
 				threadId: await threadOf(tx, first.id, contactId),
-				content: { ...(clients.size === 1 ? { clientName: first.client_name } : {}), ...(news.length > 0 ? { news: news.length } : {}) },
+				content: {
+					...(clients.size === 1 ? { clientName: first.client_name } : {}),
+					...(news.length > 0 ? { news: news.length } : {}),
+					...(papers.length > 0 ? { paperIds: papers.map(({ id }) => id) } : {})
+				},
 				items: chase.itemIds.map((itemId) => ({ itemId, step: because.get(itemId)?.step ?? null }))
 			}
 		)

@@ -89,7 +89,14 @@ export async function mergeClients(tx: Tx, actor: Actor, input: { keepId: string
 		'update fact set client_id = $2 where client_id = $1 and name = any ($3) and replaced_at is null returning id',
 		[gone.id, keep.id, facts]
 	);
+	// folders of one name would be one: what lies in the one that comes stays apart, with its own rights
+	await tx.rows(
+		`update folder f set name = left(f.name, 30) || ' (' || left($3, 26) || ')' where f.client_id = $1
+			and exists (select from folder k where k.client_id = $2 and lower(k.name) = lower(f.name))`,
+		[gone.id, keep.id, gone.name]
+	);
 	const moved = await moveOwned(tx, 'client', gone.id, keep.id);
+	await tx.rows('update folder_contact c set client_id = $2 where client_id = $1', [gone.id, keep.id]);
 	await tx.rows('update engagement_service set client_id = $2 where client_id = $1', [gone.id, keep.id]);
 	// what was decided for the one that is kept stands
 	const decisions = await tx.rows<{ list_id: string; line_key: string }>(
@@ -153,6 +160,17 @@ export async function mergeContacts(tx: Tx, actor: Actor, input: { keepId: strin
 		[gone.id, keep.id]
 	);
 	await tx.rows('update request_announcement set told_at = $2 where contact_id = $1 and told_at is null', [gone.id, actor.now]);
+	await tx.rows(
+		`insert into paper_announcement (firm_id, paper_id, contact_id) select firm_id, paper_id, $2 from paper_announcement
+		where contact_id = $1 and told_at is null on conflict do nothing`,
+		[gone.id, keep.id]
+	);
+	await tx.rows('update paper_announcement set told_at = $2 where contact_id = $1 and told_at is null', [gone.id, actor.now]);
+	await tx.rows(
+		`insert into folder_contact (firm_id, client_id, folder_id, contact_id) select firm_id, client_id, folder_id, $2 from folder_contact
+		where contact_id = $1 on conflict do nothing`,
+		[gone.id, keep.id]
+	);
 	await tx.rows(
 		`update contact k set last_told_on = greatest(k.last_told_on, g.last_told_on), last_chased_on = greatest(k.last_chased_on, g.last_chased_on),
 			no_reminder_before = greatest(k.no_reminder_before, g.no_reminder_before),

@@ -81,6 +81,7 @@ export async function undoMerge(tx: Tx, actor: Actor, mergeId: string): Promise<
 		const { name, kind: was, responsible_id, replaced } = merge.before as { name: string; kind: string; responsible_id: string; replaced: string[] };
 		await tx.rows('update client set name = $2, kind = $3, responsible_id = $4 where id = $1', [keepId, name, was, responsible_id]);
 		await tx.rows('update engagement_service set client_id = $2 where engagement_id = any ($1)', [merge.moved['engagement.client_id'] ?? [], goneId]);
+		await tx.rows('update folder_contact set client_id = $2 where folder_id = any ($1)', [merge.moved['folder.client_id'] ?? [], goneId]);
 		await tx.rows('update fact set client_id = $2 where id = any ($1)', [merge.moved.fact, goneId]);
 		await tx.rows(
 			`update list_override o set client_id = $3 from jsonb_to_recordset($1) as d (list_id uuid, line_key text)

@@ -84,6 +84,12 @@ export const FORM_OF_CLIENT = `f.ended_at is null and (f.services = '{}' or f.se
 
 /** Whether an area holds something for clients. */
 const SOMETHING_IN: Record<PortalArea, (clients: string) => string> = {
+	// a folder that is not open to them is not there for them
+	papers: (
+		clients
+	) => `select from paper p where p.client_id = any (${clients}::uuid[]) and p.shown_at is not null and p.removed_at is null and p.place in ('item', 'kept')
+			and (p.folder_id is null or exists (select from folder f where f.id = p.folder_id))
+		union all select from folder where client_id = any (${clients}::uuid[]) and client_may = 'add'`,
 	letters: (clients) => `select from letter where client_id = any (${clients}::uuid[]) and sealed_key is not null
 		union all select from signed_answers where client_id = any (${clients}::uuid[]) and sealed_key is not null`,
 	facts: (clients) => `select from fact where client_id = any (${clients}::uuid[]) and replaced_at is null`,

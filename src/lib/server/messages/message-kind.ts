@@ -93,6 +93,7 @@ export interface TextMessageWriting extends Writing {
 /** What is known of a message when it is about to leave. */
 export interface AboutToLeave {
 	messageId: string;
+	/** whom it is for; null for somebody who is no contact */ contactId: string | null;
 	/** its own copy: which invitation it shows may change */ content: MessageContent;
 	items: readonly NamedItem[];
 	/** the invitation that the person has and can take up, where they are not in yet */ invited: string | null;

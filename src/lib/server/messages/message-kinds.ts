@@ -7,6 +7,7 @@ import { chase } from './kinds/chase';
 import { invitation } from './kinds/invitation';
 import { invitationChase } from './kinds/invitation-chase';
 import { newDevice } from './kinds/new-device';
+import { papersShown } from './kinds/papers-shown';
 import { passwordChanged } from './kinds/password-changed';
 import { passwordReset } from './kinds/password-reset';
 import { remark } from './kinds/remark';
@@ -34,6 +35,7 @@ export const MESSAGE_KIND_DEFINITIONS: Record<MessageKind, MessageKindDefinition
 	second_step_changed: secondStepChanged,
 	staff_invitation: staffInvitation,
 	thanks,
+	papers_shown: papersShown,
 	remark,
 	answer_code: answerCode,
 	answer_copy: answerCopy,

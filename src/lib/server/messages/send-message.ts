@@ -135,7 +135,7 @@ async function prepare(place: SendingPlace, tx: Tx, messageId: string, attempt: 
 	const items = kind.names ? await itemsToName(tx, row, kind.names, today) : [];
 	const content = messageContentSchema.parse(row.content);
 	const invited = row.contact_id ? await waitingInvitation(tx, row.contact_id, now) : null;
-	const over = await kind.whyNot?.(tx, { messageId: row.id, content, items, invited, hasAccess: row.has_access });
+	const over = await kind.whyNot?.(tx, { messageId: row.id, contactId: row.contact_id, content, items, invited, hasAccess: row.has_access });
 	if (over) return holdBack(tx, row, now, over);
 	// the person has moved since it was planned, and what is written to them goes along; warnings and codes are for the address they were meant for
 	const toAddress = row.channel === 'email' && row.email && kind.address !== 'as planned' ? row.email : row.to_address;

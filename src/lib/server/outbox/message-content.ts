@@ -40,6 +40,8 @@ export const messageContentSchema = z.object({
 	itemId: z.uuid().optional(),
 	/** how many of the open things are new, and told with a reminder: one message a day */
 	news: z.number().int().optional(),
+	/** papers that were shown to them, of which it tells */
+	paperIds: z.array(z.uuid()).optional(),
 	/** a file of the paper store that goes along */
 	attachment: z.object({ key: z.string(), name: z.string() }).optional()
 });

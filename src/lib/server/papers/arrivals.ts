@@ -8,6 +8,7 @@ import type { StatementValue } from '$lib/core/statements/printed/read-printed';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { kindOf } from '$lib/core/items/item-kinds';
 import { isOfSlotType, PAPER_MAX_BYTES } from '$lib/core/papers/file-name';
+import type { FolderChoice } from '$lib/core/papers/folders';
 import { optionalText } from '$lib/core/people/plain-fields';
 import { isOpen, type ItemState } from '$lib/core/requests/item-states';
 import { accountName } from '$lib/core/statements/accounts';
@@ -18,6 +19,7 @@ import { loadFirm } from '../firms/firm';
 import { lockItem, moveItem, withSpec, type LockedItem } from '../items/change-item';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
+import { folderChosen, readFolders } from './folders';
 import { keepFile } from './keep-file';
 import { readMailOfPaper, type MailOfPaper } from './papers-by-mail';
 import { enqueue } from '../platform/queue';
@@ -34,14 +36,12 @@ async function requireRoom(tx: Tx, actor: Actor, clientId: string): Promise<void
 	const client = await tx.first<{ name: string; state: string }>('select name, state from client where id = $1', [clientId]);
 	if (!client) throw new DomainError('not_found', saying('wrong.client.unknown'));
 	if (client.state !== 'active') throw new DomainError('changed_meanwhile', saying('wrong.client.closed', { client: client.name }));
-	const waiting = await tx.first<{ n: number }>(`select count(*) n from paper where firm_id = $1 and uploaded_by_contact_id = $2 and ${WAITS}`, [
+	const waiting = await tx.first<{ n: number }>(`select count(*) n from paper where firm_id = $1 and uploaded_by_contact_id = $2 and waits`, [
 		tx.firmId,
 		actor.id
 	]);
 	if (waiting!.n >= WAITING_MOST) throw new DomainError('too_many', saying('wrong.arrival.many', { max: WAITING_MOST }));
 }
-
-const WAITS = 'item_id is null and removed_at is null and put_away_at is null';
 
 /**
  * Takes in a file that a contact sends without being asked. It waits for somebody of the firm to give it its place.
@@ -51,10 +51,23 @@ export async function takeInArrival(
 	place: { db: Database; papers: PaperStore },
 	firmId: string,
 	actor: Actor,
-	input: { clientId: string; name: string; content: Readable; signal?: AbortSignal }
+	input: {
+		clientId: string;
+		/** a folder that is open for them to add to */ folderId?: string | null;
+		name: string;
+		content: Readable;
+		signal?: AbortSignal;
+	}
 ): Promise<{ id: string }> {
 	requireContact(actor);
-	const allowed = (tx: Tx) => requireRoom(tx, actor, input.clientId);
+	const allowed = async (tx: Tx) => {
+		await requireRoom(tx, actor, input.clientId);
+		// a folder that is not open to them is not there for them
+		const folder =
+			input.folderId &&
+			(await tx.first(`select 1 from folder where id = $1 and client_id = $2 and client_may = 'add'`, [input.folderId, input.clientId]));
+		if (input.folderId && !folder) throw new DomainError('not_found', saying('wrong.paper.folder'));
+	};
 	await place.db.inFirm(firmId, allowed, actor.id);
 	return keepFile(place.papers, input, PAPER_MAX_BYTES, async ({ name, contentType, stored }) => {
 		const id = randomUUID();
@@ -63,9 +76,9 @@ export async function takeInArrival(
 			async (tx) => {
 				await allowed(tx);
 				await tx.rows(
-					`insert into paper (id, firm_id, client_id, name, bytes, sha256, content_type, storage_key, uploaded_by_contact_id, uploaded_at, unasked)
-					values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, true)`,
-					[id, firmId, input.clientId, name, stored.bytes, stored.sha256, contentType, stored.key, actor.id, actor.now]
+					`insert into paper (id, firm_id, client_id, name, bytes, sha256, content_type, storage_key, uploaded_by_contact_id, uploaded_at, unasked, folder_id)
+					values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, true, $11)`,
+					[id, firmId, input.clientId, name, stored.bytes, stored.sha256, contentType, stored.key, actor.id, actor.now, input.folderId ?? null]
 				);
 				await recordEvent(tx, actor, { verb: 'paper_arrived', clientId: input.clientId, contactId: actor.id, paperId: id, details: { name } });
 				await enqueue(tx, 'read_paper', { firmId, paperId: id });
@@ -96,7 +109,7 @@ export function readOwnArrivals(tx: Tx, actor: Actor): Promise<OwnArrival[]> {
 	requireContact(actor);
 	return tx.rows<OwnArrival>(
 		`select p.id, p.name, p.bytes, encode(p.sha256, 'hex') sha256, p.note, c.name "clientName", p.uploaded_at "sentAt", i.title "filedUnder",
-			p.item_id is null and p.put_away_at is null waits
+			p.waits
 		from paper p join client c on c.id = p.client_id left join item i on i.id = p.item_id
 		where p.firm_id = $1 and p.unasked and p.removed_at is null and p.uploaded_by_contact_id = $2 order by p.uploaded_at desc, p.id limit 60`,
 		[tx.firmId, actor.id]
@@ -129,7 +142,7 @@ export async function readOwnAddress(tx: Tx, actor: Actor): Promise<string | nul
 async function lockOwnWaiting(tx: Tx, actor: Actor, paperId: string): Promise<{ client_id: string; name: string }> {
 	requireContact(actor);
 	const paper = await tx.first<{ client_id: string; name: string; waits: boolean }>(
-		`select client_id, name, ${WAITS} waits from paper where id = $1 and unasked and uploaded_by_contact_id = $2 for update`,
+		`select client_id, name, waits from paper where id = $1 and unasked and uploaded_by_contact_id = $2 for update`,
 		[paperId, actor.id]
 	);
 	if (!paper) throw new DomainError('not_found', saying('wrong.paper.unknown'));
@@ -165,21 +178,22 @@ export interface ArrivalRow {
 	byMail: boolean;
 	/** it waits to be let in */
 	held: boolean;
+	/** the folder into which whoever sent it put it */
+	folder: string | null;
 }
 const ROW = `p.id, p.name, p.bytes, p.content_type "contentType", p.note, p.client_id "clientId", c.name "clientName",
-	coalesce(ct.name, case when not p.held then nullif(m.from_name, '') end, m.from_address, '') sender, p.uploaded_at "sentAt", m.id is not null "byMail", p.held`;
+	coalesce(ct.name, case when not p.held then nullif(m.from_name, '') end, m.from_address, '') sender, p.uploaded_at "sentAt", m.id is not null "byMail", p.held, f.name folder`;
 const FROM = `from paper p join client c on c.id = p.client_id left join contact ct on ct.id = p.uploaded_by_contact_id
-	left join incoming_mail m on m.id = p.mail_id`;
-const WAITING = 'p.item_id is null and p.removed_at is null and p.put_away_at is null';
+	left join incoming_mail m on m.id = p.mail_id left join folder f on f.id = p.folder_id`;
 
 /** Counts files without a place; `$1` the firm, `$mine` whose clients alone, or null. */
 export const countArrivals = (mine: number): string =>
-	`select count(*) from paper p join client c on c.id = p.client_id where p.firm_id = $1 and ${WAITING} and ($${mine}::uuid is null or c.responsible_id = $${mine})`;
+	`select count(*) from paper p join client c on c.id = p.client_id where p.firm_id = $1 and p.waits and ($${mine}::uuid is null or c.responsible_id = $${mine})`;
 
 /** The files without a place of the clients that this person sees, the oldest first. */
 export function readArrivals(tx: Tx, limit: number, mineOf: string | null): Promise<ArrivalRow[]> {
 	return tx.rows(
-		`select ${ROW} ${FROM} where p.firm_id = $1 and ${WAITING} and ($3::uuid is null or c.responsible_id = $3) order by p.uploaded_at, p.id limit $2`,
+		`select ${ROW} ${FROM} where p.firm_id = $1 and p.waits and ($3::uuid is null or c.responsible_id = $3) order by p.uploaded_at, p.id limit $2`,
 		[tx.firmId, limit, mineOf]
 	);
 }
@@ -249,6 +263,8 @@ export interface ArrivalToFile {
 	statements: ArrivedStatement[];
 	/** the account whose statements could go there by themselves from now on */
 	mayFileItself: { accountId: string; name: string } | null;
+	/** the folders of the client, and those that are proposed */
+	folders: { folders: { id: string; name: string }[]; proposed: string[] };
 	/** files of this client with the same content */
 	same: { id: string; name: string; filedUnder: string | null }[];
 }
@@ -257,7 +273,7 @@ export interface ArrivalToFile {
 export async function readArrival(tx: Tx, actor: Actor, id: string): Promise<ArrivalToFile> {
 	requireStaff(actor, 'look');
 	const row = await tx.first<ArrivalRow & { waits: boolean; words: string | null; contactId: string | null; sha256: Buffer }>(
-		`select ${ROW}, ${WAITING} waits, p.first_words words, p.uploaded_by_contact_id "contactId", p.sha256 ${FROM} where p.id = $1 and p.unasked`,
+		`select ${ROW}, p.waits, p.first_words words, p.uploaded_by_contact_id "contactId", p.sha256 ${FROM} where p.id = $1 and p.unasked`,
 		[id]
 	);
 	if (!row) throw new DomainError('not_found', 'This file is not here any more.');
@@ -278,6 +294,7 @@ export async function readArrival(tx: Tx, actor: Actor, id: string): Promise<Arr
 		likely,
 		proposed: proposedPlace(likely),
 		read: words !== null,
+		folders: await readFolders(tx, actor, row.clientId),
 		same: await tx.rows(
 			`select p.id, p.name, i.title "filedUnder" from paper p left join item i on i.id = p.item_id
 			where p.client_id = $1 and p.sha256 = $2 and p.id <> $3 and p.removed_at is null order by p.uploaded_at limit 5`,
@@ -425,7 +442,9 @@ export async function unfileArrival(tx: Tx, actor: Actor, paperId: string): Prom
 	requireStaff(actor, 'file_papers');
 	const paper = await lockUnasked(tx, paperId);
 	if (paper.put_away) {
-		await tx.rows('update paper set put_away_at = null, put_away_by_id = null, kept = false where id = $1', [paperId]);
+		await tx.rows('update paper set put_away_at = null, put_away_by_id = null, kept = false, shown_at = null, shown_by_id = null where id = $1', [
+			paperId
+		]);
 		await recordEvent(tx, actor, { verb: 'arrival_brought_back', clientId: paper.client_id, paperId, details: { name: paper.name } });
 		return;
 	}
@@ -447,12 +466,24 @@ export async function unfileArrival(tx: Tx, actor: Actor, paperId: string): Prom
 	if (!isOpen(item.state)) await moveItem(tx, actor, await loadFirm(tx), item, 'unfile');
 }
 
-/**
- * Says that a file answers nothing that was asked: it is kept among the papers of the client, or needs no place at all. It can be brought
- * back.
- */
-export async function putAwayArrival(tx: Tx, actor: Actor, paperId: string, kept = false): Promise<void> {
+/** Says that a file needs no place at all. It can be brought back. */
+export async function putAwayArrival(tx: Tx, actor: Actor, paperId: string): Promise<void> {
 	requireStaff(actor, 'file_papers');
+	await dealWith(tx, actor, paperId, false);
+}
+
+/**
+ * Says that a file answers nothing that was asked and is kept among the papers of the client. It can be brought back.
+ * @param folder where it lies; left out it stays in the folder into which whoever sent it put it
+ */
+export async function keepArrival(tx: Tx, actor: Actor, paperId: string, folder: FolderChoice = null): Promise<void> {
+	requireStaff(actor, 'file_papers');
+	const clientId = await dealWith(tx, actor, paperId, true);
+	const folderId = await folderChosen(tx, actor, clientId, folder);
+	if (folderId) await tx.rows('update paper set folder_id = $2 where id = $1', [paperId, folderId]);
+}
+
+async function dealWith(tx: Tx, actor: Actor, paperId: string, kept: boolean): Promise<string> {
 	const paper = await lockUnasked(tx, paperId);
 	if (paper.item_id || paper.put_away) throw new DomainError('changed_meanwhile', `Somebody has dealt with ${paper.name} meanwhile.`);
 	if (kept) requireLetIn(paper);
@@ -464,6 +495,7 @@ export async function putAwayArrival(tx: Tx, actor: Actor, paperId: string, kept
 		paperId,
 		details: { name: paper.name }
 	});
+	return paper.client_id;
 }
 
 /**
@@ -474,7 +506,7 @@ export async function putAwayArrival(tx: Tx, actor: Actor, paperId: string, kept
 export async function fileByItself(tx: Tx, by: Actor, paperId: string): Promise<boolean> {
 	const row = await tx.first<ArrivalRow & { words: string | null; contactId: string | null; authentication: Authentication | null }>(
 		`select ${ROW}, p.first_words words, p.uploaded_by_contact_id "contactId", m.authentication ${FROM}
-		where p.id = $1 and p.unasked and ${WAITING} and not p.held and c.state = 'active' for update of p`,
+		where p.id = $1 and p.unasked and p.waits and not p.held and c.state = 'active' for update of p`,
 		[paperId]
 	);
 	// whoever may only seem to have sent it must not hand in what is asked

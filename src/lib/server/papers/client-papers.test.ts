@@ -6,8 +6,8 @@ import { asStaff, type Tx } from '../platform/db/database';
 import { sendRequest } from '../requests/send-request';
 import { itemsOf, makeClient, makeFirm, paperLine, requestTo } from '../testing/test-firm';
 import { client, context, firm, useFirm } from '../testing/use-firm';
-import { fileArrival, noteArrival, putAwayArrival, takeInArrival } from './arrivals';
-import { countClientPapers, readClientPapers } from './client-papers';
+import { fileArrival, keepArrival, noteArrival, putAwayArrival, takeInArrival } from './arrivals';
+import { countClientPapers, readPapers } from './client-papers';
 import { takeInPaper } from './papers';
 
 useFirm();
@@ -17,7 +17,7 @@ const content = (name: string) => Readable.from([Buffer.from(`%PDF-1.7 ${name}`)
 const send = async (name: string) => (await takeInArrival(context, firm.id, client.mara(), { clientId: client.id, name, content: content(name) })).id;
 const ask = async (title: string) =>
 	(await itemsOf(context, await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [paperLine(title, '2026-05-20')]))))[0].id;
-const papers = (typed = '') => desk(async (tx) => (await readClientPapers(tx, firm.odalys(), client.id, { typed })).papers);
+const papers = (typed = '') => desk(async (tx) => (await readPapers(tx, firm.odalys(), { clientId: client.id, typed })).papers);
 const names = async (typed = '') => (await papers(typed)).map(({ name }) => name);
 const count = () => desk((tx) => countClientPapers(tx, firm.odalys(), client.id));
 
@@ -25,10 +25,10 @@ test('every paper that is here, and where it is; what is not handed in yet is no
 	const item = await ask('Bank statement');
 	const added = await takeInPaper(context, firm.id, client.mara(), { itemId: item, name: 'april.pdf', content: content('april') });
 	expect(await names()).toEqual([]);
-	expect(await count()).toEqual({ here: 0, waiting: 0, lastAt: null });
+	expect(await count()).toEqual({ here: 0, waiting: 0, shown: 0, lastAt: null });
 	await client.run((tx) => handInPapers(tx, client.mara(), { itemId: item, without: false }));
 	const [waits, kept, away, filed] = [await send('waits.pdf'), await send('kept.pdf'), await send('away.pdf'), await send('filed.pdf')];
-	await desk((tx) => putAwayArrival(tx, firm.odalys(), kept, true));
+	await desk((tx) => keepArrival(tx, firm.odalys(), kept));
 	await desk((tx) => putAwayArrival(tx, firm.odalys(), away));
 	const other = await ask('Lease');
 	await desk((tx) => fileArrival(tx, firm.odalys(), { paperId: filed, itemId: other, slot: null }));
@@ -58,7 +58,7 @@ test('page by page, none twice', async () => {
 	);
 	const seen: string[] = [];
 	for (let before: string | null = null, more = true; more;) {
-		const page = await desk((tx) => readClientPapers(tx, firm.odalys(), client.id, { before }));
+		const page = await desk((tx) => readPapers(tx, firm.odalys(), { clientId: client.id, before }));
 		seen.push(...page.papers.map(({ name }) => name));
 		[before, more] = [page.papers.at(-1)!.id, page.more];
 	}
@@ -67,11 +67,11 @@ test('page by page, none twice', async () => {
 
 test('not for a contact, not of another firm, and not of a client whom this person may not see', async () => {
 	await send('secret.pdf');
-	await expect(client.run((tx) => readClientPapers(tx, client.mara(), client.id))).rejects.toMatchObject({ code: 'not_allowed' });
+	await expect(client.run((tx) => readPapers(tx, client.mara(), { clientId: client.id }))).rejects.toMatchObject({ code: 'not_allowed' });
 	await expect(client.run((tx) => countClientPapers(tx, client.mara(), client.id))).rejects.toMatchObject({ code: 'not_allowed' });
 	const other = await makeFirm(context);
 	await makeClient(context, other);
-	expect((await other.run((tx) => readClientPapers(tx, other.odalys(), client.id))).papers).toEqual([]);
+	expect((await other.run((tx) => readPapers(tx, other.odalys(), { clientId: null }))).papers).toEqual([]);
 	const before = await names();
 	expect(before).toEqual(['secret.pdf']);
 	await asStaff(context.db, firm.coordinator.id!).inFirm(firm.id, (tx) =>
@@ -79,6 +79,6 @@ test('not for a contact, not of another firm, and not of a client whom this pers
 	);
 	await context.owner.query(`update staff set role = 'bookkeeper' where id = $1`, [firm.partner.id]);
 	const imre = { ...firm.partner, role: 'bookkeeper' as const };
-	const unseen = await asStaff(context.db, imre.id!).inFirm(firm.id, (tx) => readClientPapers(tx, imre, client.id));
+	const unseen = await asStaff(context.db, imre.id!).inFirm(firm.id, (tx) => readPapers(tx, imre, { clientId: null }));
 	expect(unseen.papers).toEqual([]);
 });

@@ -8,7 +8,7 @@ import type { Tx } from '../platform/db/database';
 import { receiveMail } from '../platform/mail/mail-receiver';
 import { makeClient, type TestClient } from '../testing/test-firm';
 import { client, context, firm, useFirm } from '../testing/use-firm';
-import { putAwayArrival, readArrival, readArrivals, readOwnArrivals } from './arrivals';
+import { keepArrival, readArrival, readArrivals, readOwnArrivals } from './arrivals';
 import { clientAtAddress, letMailIn, readPapersAddress, renewPapersAddress, takeInMail, turnMailAway, type MailPlace } from './papers-by-mail';
 
 useFirm();
@@ -142,11 +142,11 @@ describe('what waits to be let in', () => {
 		const [first] = await here();
 		expect(first).toMatchObject({ held: true, sender: 'nobody@elsewhere.example' });
 		expect(await client.run((tx) => readOwnArrivals(tx, client.mara()))).toEqual([]);
-		await expect(desk((tx) => putAwayArrival(tx, firm.odalys(), first.id, true))).rejects.toThrow('Let it in first');
+		await expect(desk((tx) => keepArrival(tx, firm.odalys(), first.id))).rejects.toThrow('Let it in first');
 		await desk((tx) => letMailIn(tx, firm.odalys(), first.id));
 		expect((await here()).map(({ held }) => held)).toEqual([false, false]);
 		await expect(desk((tx) => letMailIn(tx, firm.odalys(), first.id))).rejects.toThrow('let it in meanwhile');
-		await desk((tx) => putAwayArrival(tx, firm.odalys(), first.id, true));
+		await desk((tx) => keepArrival(tx, firm.odalys(), first.id));
 	});
 	test('is put away as a whole', async () => {
 		await send({ ...stranger, attachments: [PDF, { ...PDF, filename: 'second.pdf' }] });

@@ -58,7 +58,7 @@ export async function clientAtAddress({ db, domain }: MailPlace, address: string
 async function requireOpen(tx: Tx, clientId: string): Promise<void> {
 	const client = await tx.first<{ open: boolean; waiting: number }>(
 		`select c.state = 'active' open, (select count(*) from paper p where p.client_id = c.id and p.mail_id is not null
-			and p.item_id is null and p.removed_at is null and p.put_away_at is null) waiting from client c where c.id = $1`,
+			and p.waits) waiting from client c where c.id = $1`,
 		[clientId]
 	);
 	if (!client?.open) throw new MailRefused(550, '5.7.1 The firm does not work for this client at the moment. Nothing was taken.');
@@ -318,7 +318,7 @@ export async function readMailOfPaper(tx: Tx, actor: Actor, paperId: string): Pr
 	return (
 		(await tx.first<MailOfPaper>(
 			`select m.from_address "fromAddress", m.from_name "fromName", m.subject, m.words, m.authentication, case when p.held then m.held end held, m.left_out "leftOut",
-				(select count(*) from paper o where o.mail_id = m.id and o.item_id is null and o.removed_at is null and o.put_away_at is null) waiting
+				(select count(*) from paper o where o.mail_id = m.id and o.waits) waiting
 			from paper p join incoming_mail m on m.id = p.mail_id where p.id = $1`,
 			[paperId]
 		)) ?? null
@@ -344,7 +344,7 @@ export async function turnMailAway(tx: Tx, actor: Actor, paperId: string): Promi
 	requireStaff(actor, 'file_papers');
 	const away = await tx.rows<{ id: string; name: string; clientId: string }>(
 		`update paper p set put_away_at = $2, put_away_by_id = $3 from paper one
-		where one.id = $1 and p.mail_id = one.mail_id and p.held and p.removed_at is null and p.put_away_at is null returning p.id, p.name, p.client_id "clientId"`,
+		where one.id = $1 and p.mail_id = one.mail_id and p.held and p.waits returning p.id, p.name, p.client_id "clientId"`,
 		[paperId, actor.now, actor.id]
 	);
 	if (away.length === 0) throw new DomainError('changed_meanwhile', 'Somebody has dealt with it meanwhile.');

@@ -142,8 +142,9 @@ export async function openPaper(tx: Tx, actor: Actor, paperId: string, how: 'loo
 	const row = await tx.first<OpenPaper & { client_id: string; item_id: string | null; request_id: string | null }>(
 		`select p.name, p.content_type as "contentType", p.bytes, p.storage_key as "storageKey", p.client_id, p.item_id, i.request_id
 		from paper p left join item i on i.id = p.item_id where p.id = $1 and p.removed_at is null
-			-- what somebody sent by themselves is theirs until it has its place
-			and (p.item_id is not null or $2::uuid is null or p.uploaded_by_contact_id = $2)`,
+			-- what somebody sent by themselves is theirs until it has its place; what was shown is there for those to whom its folder is open
+			and (p.item_id is not null or $2::uuid is null or p.uploaded_by_contact_id = $2
+				or p.shown_at is not null and p.place = 'kept' and (p.folder_id is null or exists (select from folder f where f.id = p.folder_id)))`,
 		[paperId, actor.kind === 'contact' ? actor.id : null]
 	);
 	if (!row) throw new DomainError('not_found', saying('wrong.paper.unknown'));

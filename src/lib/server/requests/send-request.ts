@@ -15,6 +15,7 @@ import { loadFirm, type Firm } from '../firms/firm';
 import { pngAddress, readPicture } from '../firms/pictures';
 import { beginInvitation } from '../invitations/invite';
 import { serverKindOf } from '../item-kinds/item-kinds';
+import { takePapersToTell } from '../outbox/papers-to-tell';
 import { byWays, planMessages } from '../outbox/plan-message';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
@@ -190,8 +191,9 @@ async function announce(
 		[person.id, actor.now]
 	);
 	const body = fillText(input.message, await valuesFor(tx, actor, firm, input.clientId, person, input.message));
-	const plan = async (invitationId?: string) =>
-		(
+	const plan = async (invitationId?: string) => {
+		const papers = await takePapersToTell(tx, person.id, actor.now);
+		return (
 			await planMessages(
 				tx,
 				actor,
@@ -208,13 +210,15 @@ async function announce(
 							body,
 							signedBy: actor.name,
 							clientName: person.clientName,
-							...(invitationId ? { invitationId } : {})
+							...(invitationId ? { invitationId } : {}),
+							...(papers.length > 0 ? { paperIds: papers.map(({ id }) => id) } : {})
 						},
 						items: items.filter((item) => item.shared || item.contact_id === person.id).map((item) => ({ itemId: item.id, step: null }))
 					}
 				)
 			)
 		)[0];
+	};
 	const { has_access, open_invitation, last_told_on } = contact!;
 	if (!has_access && !open_invitation && !input.withInvitation)
 		throw new DomainError('invalid', `${person.contactName} has no access yet. Send the invitation along with this request, or invite them first.`, {

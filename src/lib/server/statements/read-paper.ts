@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { buffer } from 'node:stream/consumers';
+import { languageOf } from '$lib/core/papers/language-of';
 import type { LearntLabel } from '$lib/core/statements/printed/read-printed';
 import { readFileStatements, saidOnPages, type StatementSaid } from '$lib/core/statements/read-file';
 import type { Database, Tx } from '../platform/db/database';
@@ -35,7 +36,12 @@ export async function readPaper(
 	};
 	const { words, pages, statements } = await read();
 	await place.db.inFirm(firmId, async (tx) => {
-		await tx.rows('update paper set first_words = $2, pages = $3, words_read_at = clock_timestamp() where id = $1', [paperId, words, pages]);
+		await tx.rows('update paper set first_words = $2, pages = $3, language = $4, words_read_at = clock_timestamp() where id = $1', [
+			paperId,
+			words,
+			pages,
+			words === null ? null : languageOf(words)
+		]);
 		await writeReadings(tx, { paperId, clientId: paper.clientId }, statements);
 	});
 }

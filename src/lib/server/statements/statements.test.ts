@@ -12,6 +12,7 @@ import {
 	makeFilingRule,
 	readFilingRules,
 	fileArrival,
+	keepArrival,
 	putAwayArrival,
 	readArrival,
 	readArrivalsWithPlaces,
@@ -199,7 +200,7 @@ describe('the grid', () => {
 
 	test('kept among their papers it is in, and can be brought back', async () => {
 		const paper = await arrive(await printed(of('2026-03-01', '2026-03-31', 1n)));
-		await desk((tx) => putAwayArrival(tx, firm.odalys(), paper, true));
+		await desk((tx) => keepArrival(tx, firm.odalys(), paper));
 		expect((await states())[0][1]).toBe('in');
 		await desk((tx) => unfileArrival(tx, firm.odalys(), paper));
 		expect((await states())[0][1]).toBe('to_look_at');

@@ -56,6 +56,7 @@
 			· {sizeWords('en', arrival.bytes)} · came {mail ? 'by mail ' : ''}{time(arrival.sentAt)}
 		</p>
 		{#if arrival.note}<p class="mt-1">“{arrival.note}”</p>{/if}
+		{#if arrival.folder}<p class="mt-1">{arrival.sender || 'They'} put it into the folder {arrival.folder}.</p>{/if}
 		{#if mail?.words}<details class="mt-1 text-sm">
 				<summary>What the mail says</summary>
 				<p class="mt-1 max-h-40 overflow-auto whitespace-pre-line">{mail.words}</p>
@@ -169,7 +170,14 @@
 			>.
 		</p>
 		<form method="post" action="{action}?/putAway" class="flex flex-wrap gap-2 border-t border-(--rule-strong) pt-3" {@attach enhancedForm(handling)}>
-			<button class="act-quiet" formaction="{action}?/keep" disabled={pending}>Keep it among their papers</button>
+			{#if arrival.folder}<button class="act-quiet" formaction="{action}?/keep" disabled={pending}>Keep it in {arrival.folder}</button>
+			{:else}<label class="field"
+					><span class="sr">Folder</span><select name="folder" aria-label="Folder"
+						><option value="">in no folder</option>{#each leaf.folders.folders as folder (folder.id)}<option value={folder.id}>{folder.name}</option
+							>{/each}{#each leaf.folders.proposed as name (name)}<option value="+{name}">{name}</option>{/each}</select
+					></label
+				>
+				<button class="act-quiet" formaction="{action}?/keep" disabled={pending}>Keep it among their papers</button>{/if}
 			<button class="act-quiet" disabled={pending}>It needs no place</button>
 		</form>
 	{/if}

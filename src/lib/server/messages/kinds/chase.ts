@@ -1,5 +1,6 @@
 import { byLateness } from '$lib/core/chasing/how-late';
 import { dateWords } from '$lib/words/dates';
+import { papersToName, tellPapersLater } from '../../outbox/papers-to-tell';
 import type { MessageKindDefinition, NamedItem } from '../message-kind';
 
 /** Its items by how late they are, and which part of them its words are about. */
@@ -14,14 +15,17 @@ export const chase: MessageKindDefinition = {
 	address: 'theirs now',
 	names: 'everything open',
 	ownWords: { email: (items, today) => (partsOf(items, today).parts.late.length === 0 ? 'chase_soon' : 'chase'), text: 'chase_sms' },
-	async whyNot(_tx, { content, items, invited }) {
+	async whyNot(tx, { content, contactId, items, invited }) {
 		// who is not in yet is shown the way in
 		if (invited) content.invitationId = invited;
-		return items.length === 0 ? 'nothing is open any more' : null;
+		if (items.length > 0) return null;
+		await tellPapersLater(tx, contactId, content.paperIds);
+		return 'nothing is open any more';
 	},
-	mail(_tx, { message: { content, items, ownWords }, say, today, portal, invitationUrl, paragraphs, line, act, stop, finish }) {
+	async mail(tx, { message: { content, recipient, items, ownWords }, say, today, portal, invitationUrl, paragraphs, line, act, stop, finish }) {
 		const { parts, what } = partsOf(items, today);
 		const count = parts[what].length;
+		const papers = await papersToName(tx, recipient.id, content.paperIds ?? []);
 		return finish(
 			ownWords?.subject ?? say(`mail.chase.subject.${what}`, { count }),
 			{
@@ -29,9 +33,12 @@ export const chase: MessageKindDefinition = {
 					...paragraphs(ownWords?.body ?? say(`mail.chase.body.${what}`, { count })),
 					...(content.news ? [say('mail.chase.news', { count: content.news })] : [])
 				],
-				lists: (['late', 'soon', 'later'] as const)
-					.filter((part) => parts[part].length > 0)
-					.map((part) => ({ heading: say(`mail.chase.list.${part}`, { count: parts[part].length }), lines: parts[part].map(line) })),
+				lists: [
+					...(['late', 'soon', 'later'] as const)
+						.filter((part) => parts[part].length > 0)
+						.map((part) => ({ heading: say(`mail.chase.list.${part}`, { count: parts[part].length }), lines: parts[part].map(line) })),
+					...(papers.length > 0 ? [{ heading: say('mail.papers.list', { count: papers.length }), lines: papers.map((text) => ({ text })) }] : [])
+				],
 				preheader: parts[what]
 					.map((item) => item.title)
 					.join(', ')

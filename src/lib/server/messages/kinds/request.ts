@@ -1,3 +1,4 @@
+import { papersToName, tellPapersLater } from '../../outbox/papers-to-tell';
 import { INVITATION_OVER, invitationWaits, type MessageKindDefinition } from '../message-kind';
 
 export const request: MessageKindDefinition = {
@@ -6,24 +7,31 @@ export const request: MessageKindDefinition = {
 	address: 'theirs now',
 	names: 'what is new',
 	ownWords: { text: 'request_sms' },
-	async whyNot(tx, { content, items, invited, hasAccess }) {
+	async whyNot(tx, { content, contactId, items, invited, hasAccess }) {
 		if (content.invitationId && !(await invitationWaits(tx, content.invitationId))) {
 			// what is asked is told without the invitation once the person is in; another invitation has been sent by itself
 			if (!invited && !hasAccess) return INVITATION_OVER;
 			content.invitationId = invited ?? undefined;
 		}
 		// what was withdrawn before it left is not told
-		if (items.length === 0 && !content.invitationId) return 'nothing of it is open any more';
+		if (items.length === 0 && !content.invitationId) {
+			await tellPapersLater(tx, contactId, content.paperIds);
+			return 'nothing of it is open any more';
+		}
 		// who is not in yet is shown the way in
 		content.invitationId = invited ?? content.invitationId;
 		return null;
 	},
-	mail: (_tx, { message: { content, items }, say, portal, invitationUrl, paragraphs, line, act, more, finish }) =>
-		finish(
+	async mail(tx, { message: { content, recipient, items }, say, portal, invitationUrl, paragraphs, line, act, more, finish }) {
+		const papers = await papersToName(tx, recipient.id, content.paperIds ?? []);
+		return finish(
 			content.subject ?? say('mail.request.subject', { title: '' }),
 			{
 				paragraphs: paragraphs(content.body ?? say('mail.request.body', { client: content.clientName ?? '' })),
-				lists: [{ heading: say('mail.request.list', { count: items.length }), lines: items.map(line) }],
+				lists: [
+					{ heading: say('mail.request.list', { count: items.length }), lines: items.map(line) },
+					...(papers.length > 0 ? [{ heading: say('mail.papers.list', { count: papers.length }), lines: papers.map((text) => ({ text })) }] : [])
+				],
 				preheader: items
 					.map((item) => item.title)
 					.join(', ')
@@ -32,7 +40,8 @@ export const request: MessageKindDefinition = {
 				...(invitationUrl ? { more } : {})
 			},
 			invitationUrl
-		),
+		);
+	},
 	text: (_tx, { firm, message: { content, recipient, items, ownWords }, say, withLink }) =>
 		withLink(
 			content.subject ?? say('mail.request.subject', { title: '' }),

@@ -11,6 +11,13 @@ import { timeWords } from '$lib/words/dates';
 const DAYS = 28;
 const SHOWN = 400;
 
+/** What somebody is told of for the first time, in words. */
+const newsWords = ({ things, papers }: { things: number; papers: number }) =>
+	[
+		...(things > 0 ? [things === 1 ? '1 new thing' : `${things} new things`] : []),
+		...(papers > 0 ? [papers === 1 ? '1 paper to see' : `${papers} papers to see`] : [])
+	].join(', ');
+
 export const load = async (event) => {
 	event.depends('desk:live');
 	const desk = await deskRequest(event);
@@ -30,7 +37,7 @@ export const load = async (event) => {
 			if (!one.heldBack && !one.quiet) told.add(key);
 			return { ...one, together };
 		});
-		const along = new Map(news.map((one) => [`${one.contactId} ${one.localDay}`, one.things]));
+		const along = new Map(news.map((one) => [`${one.contactId} ${one.localDay}`, newsWords(one)]));
 		return {
 			today: localDate(desk.actor.now, firm.calendar),
 			total: [...chases, ...invitations, ...announcements].reduce((sum, c) => sum + c.by.length, 0),
@@ -44,7 +51,7 @@ export const load = async (event) => {
 					time: timeWords(firm.locale, a.at, firm.calendar.timeZone, 'time'),
 					name: a.contactName,
 					clients: a.clients,
-					things: a.things === 1 ? '1 new thing' : `${a.things} new things`,
+					things: newsWords(a),
 					when: '',
 					why: a.why,
 					heldBack: false,
@@ -58,7 +65,7 @@ export const load = async (event) => {
 					time: timeWords(firm.locale, c.at, firm.calendar.timeZone, 'time'),
 					name: c.contactName,
 					clients: [...new Map(c.items.map((i) => [i.clientId, i.clientName]))].map(([id, name]) => ({ id, name })),
-					things: `${c.items.length === 1 ? '1 thing' : `${c.items.length} things`}${along.has(`${c.contactId} ${c.localDay}`) ? `, ${along.get(`${c.contactId} ${c.localDay}`)} new` : ''}`,
+					things: `${c.items.length === 1 ? '1 thing' : `${c.items.length} things`}${along.has(`${c.contactId} ${c.localDay}`) ? `, ${along.get(`${c.contactId} ${c.localDay}`)}` : ''}`,
 					...chaseSentence(c, firm),
 					by: c.by
 				})),

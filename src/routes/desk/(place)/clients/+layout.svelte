@@ -11,7 +11,7 @@
 	/** whether the person's role has an act: what they may not do is not offered */
 	const mine = (act: Act) => may(data.person.role, act);
 	const whole = $derived(
-		/\/(ask|asked|standing|standing\/\[standing\]|transactions|transactions\/\[file\]|statements|statements\/\[\[cell\]\]|import|import\/\[list\]|invite|invite\/\[run\]|people)$/.test(
+		/\/(ask|asked|standing|standing\/\[standing\]|transactions|transactions\/\[file\]|statements|statements\/\[\[cell\]\]|papers|papers\/folders|papers\/\[paper\]|import|import\/\[list\]|invite|invite\/\[run\]|people)$/.test(
 			page.route.id ?? ''
 		)
 	);
@@ -79,6 +79,7 @@
 					{#if mine('import_clients')}<a class="act-link" href="/desk/clients/import">Import a list</a>{/if}
 					<a class="act-link" href="/desk/clients/asked">Asked</a>
 					<a class="act-link" href="/desk/clients/statements">Statements</a>
+					<a class="act-link" href="/desk/clients/papers">Papers</a>
 					{#if mine('send_request')}<a class="act-link" href="/desk/clients/ask">Ask many</a>{/if}
 					{#if mine('invite')}<a class="act-link" href="/desk/clients/invite">Invite many</a>{/if}
 					<a class="act-link" href="/desk/clients/people">People</a>

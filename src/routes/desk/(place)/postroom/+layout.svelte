@@ -22,6 +22,7 @@
 		answer_copy: 'copy of answers',
 		answer_told: 'answer to look at',
 		answer_passed: 'passed on by a client',
+		papers_shown: 'papers shown',
 		staff_invitation: 'invitation to the desk',
 		new_device: 'new device',
 		second_step_changed: 'second step',

@@ -1,8 +1,9 @@
 import { redirect } from '@sveltejs/kit';
 import { deskForm } from '$lib/web/desk-request';
 import { idParam } from '$lib/web/form-errors';
+import { folderChoiceSchema } from '$lib/core/papers/folders';
 import { letMailIn, turnMailAway } from '$lib/server/papers/papers-by-mail';
-import { fileArrival, makeFilingRule, placeSchema, putAwayArrival, unfileArrival } from '$lib/server/papers/arrivals';
+import { fileArrival, makeFilingRule, placeSchema, keepArrival, putAwayArrival, unfileArrival } from '$lib/server/papers/arrivals';
 
 export const load = (event) => redirect(303, `/desk/rounds/arrival-${idParam(event.params.paper)}`);
 
@@ -14,7 +15,8 @@ export const actions = {
 			if (always) await makeFilingRule(tx, desk.actor, always);
 		}),
 	putAway: (event) => deskForm(event, (tx, desk) => putAwayArrival(tx, desk.actor, idParam(event.params.paper))),
-	keep: (event) => deskForm(event, (tx, desk) => putAwayArrival(tx, desk.actor, idParam(event.params.paper), true)),
+	keep: (event) =>
+		deskForm(event, (tx, desk, form) => keepArrival(tx, desk.actor, idParam(event.params.paper), folderChoiceSchema.parse(form.get('folder') ?? ''))),
 	letIn: (event) => deskForm(event, (tx, desk) => letMailIn(tx, desk.actor, idParam(event.params.paper))),
 	turnAway: (event) => deskForm(event, (tx, desk) => turnMailAway(tx, desk.actor, idParam(event.params.paper))),
 	takeBack: (event) => deskForm(event, (tx, desk) => unfileArrival(tx, desk.actor, idParam(event.params.paper)))

@@ -5,6 +5,7 @@ import { kindOf } from '$lib/core/items/item-kinds';
 import { isOpen } from '$lib/core/requests/item-states';
 import { portalRequest } from '$lib/web/desk-request';
 import { readJustDone, readOwnItems } from '$lib/server/items/read-items';
+import { countNewPapers } from '$lib/server/papers/papers-for-client';
 import { timeWords } from '$lib/words/dates';
 
 export const load = async (event) => {
@@ -40,6 +41,7 @@ export const load = async (event) => {
 				sealed: item.letter?.sealedAt ?? null,
 				lastActor: item.lastActor
 			})),
+		newPapers: await countNewPapers(tx, portal.actor),
 		today: localDate(portal.actor.now, firm.calendar),
 		hour: Number(timeWords('en', portal.actor.now, firm.calendar.timeZone, 'time').slice(0, 2)),
 		/** the one business that is shown, of those of this sign-in */

@@ -102,6 +102,9 @@
 	</section>
 {/if}
 
+{#if data.newPapers > 0 && data.areas.includes('papers')}
+	<p class="mt-5"><a class="act-link" href="{data.home}/papers">{say('portal.newPapers', { count: data.newPapers })}</a></p>
+{/if}
 {#if several}
 	<nav class="switch" aria-label={say('portal.switch')}>
 		<a href={data.home} aria-current={data.only ? undefined : 'page'}>{say('portal.all')}</a>

@@ -1,70 +1,245 @@
 <script lang="ts">
-	import { ITEM_STATE_SHORT } from '$lib/core/requests/item-states';
-	import { sizeWords } from '$lib/words/dates';
+	import { untrack } from 'svelte';
+	import { NAME_PARTS, namesByPattern, whatIsWrong } from '$lib/core/papers/name-pattern';
+	import { choosing } from '$lib/ui/desk/choosing.svelte';
+	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
+	import DropArea from '$lib/ui/papers/DropArea.svelte';
+	import FileRows from '$lib/ui/papers/FileRows.svelte';
+	import FolderChoice from '$lib/ui/papers/FolderChoice.svelte';
+	import PaperTable from '$lib/ui/papers/PaperTable.svelte';
+	import { addUploads, takesFiles, uploadsOf } from '$lib/ui/papers/uploads.svelte';
 
 	let { data } = $props();
-	const at = $derived(`/desk/clients/${data.client.id}`);
-	const PLACE_WORDS = { kept: 'kept among their papers', away: 'needs no place', waits: 'has no place yet', held: 'waits to be let in' } as const;
-	const go = (before: string) => `?${new URLSearchParams({ ...(data.typed ? { find: data.typed } : {}), before })}`;
+	const at = $derived(`/desk/clients/${data.client.id}/papers`);
+	const given = $derived(`${at}/given`);
+	const chosen = choosing(untrack(() => `papers ${data.client.id}`));
+	const picked = $derived(data.papers.filter(({ id }) => chosen.has(id)));
+	const mayFile = $derived(data.acts.includes('file_papers'));
+	const mayShow = $derived(data.acts.includes('share_papers'));
+	const query = $derived(data.query);
+	const open = $derived(data.folders.find(({ id }) => id === query.folder) ?? null);
+	const filtered = $derived(query.typed !== '' || query.folder !== null || query.seen !== null);
+	let problem = $state('');
+	let said = $state('');
+	let pending = $state(false);
+	let adding = $state(false);
+	/** what is being done with the papers that are ticked */
+	let doing = $state<'move' | 'rename' | null>(null);
+	let folder = $state('');
+	let showing = $state('no');
+	let target = $state('');
+	let pattern = $state('{name}');
+	const patternWrong = $derived(whatIsWrong(pattern));
+	const names = $derived(
+		patternWrong
+			? []
+			: namesByPattern(
+					pattern,
+					picked.map(({ name, cameOn, folder: lies }) => ({ name, came: cameOn, client: data.client.name, folder: lies ?? '' }))
+				)
+	);
+	const counted = (n: number) => (n === 1 ? 'one paper' : `${n} papers`);
+	const link = (to: Record<string, string | null>) => {
+		const address = new URLSearchParams();
+		for (const [name, value] of Object.entries({ find: query.typed, folder: query.folder, seen: query.seen, ...to }))
+			if (value) address.set(name, value);
+		return `${at}?${address}`;
+	};
+	const handling = {
+		onPending: (begins: boolean) => (pending = begins),
+		onProblem: (what: { message: string }) => {
+			problem = what.message;
+			said = '';
+		},
+		onSuccess: (answer: Record<string, unknown> | undefined) => {
+			problem = '';
+			said = String(answer?.said ?? '');
+			doing = null;
+			chosen.clear();
+		}
+	};
+	function add(files: Iterable<File> | undefined) {
+		const slot = new URLSearchParams({ folder: folder === '+' ? '' : folder, showing }).toString();
+		void addUploads({ at: given, title: 'Papers', slot, resumable: false }, [...(files ?? [])], []);
+		adding = true;
+	}
+	function startAdding() {
+		adding = !adding;
+		if (adding) folder = query.folder && query.folder !== 'none' ? query.folder : '';
+	}
 </script>
 
 <svelte:head><title>Papers of {data.client.name} · {data.firm.name}</title></svelte:head>
-<div class="p-5 pr-12">
-	<p class="text-sm"><a class="act-link" href={at}>Back to {data.client.name}</a></p>
-	<h2 class="mt-1 text-[1.45rem]">Papers</h2>
-	<form class="mt-2 flex items-end gap-3" data-sveltekit-keepfocus role="search">
-		<label class="field flex-1"
-			><span>Find by name, sender, what it answers, or words inside</span><input
-				name="find"
-				value={data.typed}
-				maxlength="200"
-				type="search"
-			/></label
-		>
-		<button class="act-quiet">Find</button>
-	</form>
+
+{#snippet ids()}{#each picked as paper (paper.id)}<input type="hidden" name="paper" value={paper.id} />{/each}{/snippet}
+
+<main id="sheet" class="sheet choosing" tabindex="-1">
+	<div class="masthead">
+		<p class="text-sm"><a class="act-link" href="/desk/clients/{data.client.id}">Back to {data.client.name}</a></p>
+		<div class="flex flex-wrap items-baseline gap-x-5 gap-y-1">
+			<h1 class="text-[1.65rem] leading-tight">Papers</h1>
+			<form class="flex items-center gap-3 text-sm" data-sveltekit-keepfocus role="search">
+				{#if query.folder}<input type="hidden" name="folder" value={query.folder} />{/if}
+				{#if query.seen}<input type="hidden" name="seen" value={query.seen} />{/if}
+				<input
+					class="line-input !w-64"
+					name="find"
+					type="search"
+					value={query.typed}
+					maxlength="200"
+					placeholder="a name, a sender, words or a sum inside"
+					aria-label="Find papers"
+				/>
+				<button class="act-quiet">Find</button>
+			</form>
+			<nav class="flex gap-1 text-sm" aria-label="Who sees them">
+				<a class="only" href={link({ seen: null })} aria-current={query.seen === null ? 'true' : undefined}>All</a>
+				<a class="only" href={link({ seen: 'client' })} aria-current={query.seen === 'client' ? 'true' : undefined}>The client sees</a>
+				<a class="only" href={link({ seen: 'ours' })} aria-current={query.seen === 'ours' ? 'true' : undefined}>Not shown</a>
+			</nav>
+			<span class="ml-auto flex gap-2">
+				<a class="act-quiet" href="{at}/zip?all" download>Download all</a>
+				{#if mayFile}<button class="act" aria-expanded={adding} onclick={startAdding}>Add papers</button>{/if}
+			</span>
+		</div>
+		<nav class="mt-1 flex flex-wrap gap-1 text-sm" aria-label="Folders">
+			<a class="only" href={link({ folder: null })} aria-current={query.folder === null ? 'true' : undefined}>Every folder</a>
+			{#each data.folders as one (one.id)}<a class="only" href={link({ folder: one.id })} aria-current={query.folder === one.id ? 'true' : undefined}
+					>{one.name} <span class="text-(--half)">{one.papers}{one.clientMay === 'nothing' ? ', ours' : ''}</span></a
+				>{/each}
+			<a class="only" href={link({ folder: 'none' })} aria-current={query.folder === 'none' ? 'true' : undefined}>In no folder</a>
+			{#if mayFile}<a class="act-link ml-2 self-center" href="{at}/folders">Folders and who sees them</a>{/if}
+		</nav>
+		{#if open}<p class="mt-1 text-[0.84rem] text-(--half)">
+				{open.clientMay === 'nothing'
+					? `${open.name} is ours only: nothing in it is seen by the client.`
+					: `The client sees what is shown in ${open.name}${open.clientMay === 'add' ? ', and may add to it' : ''}${open.contactIds ? `; it is for ${open.contactIds.length === 1 ? 'one person' : `${open.contactIds.length} people`} of them only` : ''}.`}
+			</p>{/if}
+		{#if problem}<p class="notice-wrong mt-2" role="alert">{problem}</p>{/if}
+		{#if said}<p class="notice-lamp mt-2" role="status">{said}</p>{/if}
+		{#if mayFile}
+			<DropArea take={add}>
+				{#snippet children(over)}
+					{#if adding || over}
+						<section class="adding mt-3" class:over aria-label="Add papers">
+							<div class="flex flex-wrap items-end gap-x-4 gap-y-2">
+								<FolderChoice folders={data.folders} proposed={data.proposed} bind:value={folder} label="Into" />
+								<label class="field"
+									><span>Who sees them</span><select bind:value={showing} disabled={!mayShow}>
+										<option value="no">ours only</option>
+										<option value="told">the client, told with the day’s message</option>
+										<option value="quietly">the client, quietly</option>
+									</select></label
+								>
+								<label class="act"><input type="file" multiple class="sr" {@attach takesFiles(add)} />Choose files</label>
+								<span class="pb-2 text-sm text-(--half)">or drop them anywhere on this page; up to 200 MB each</span>
+							</div>
+						</section>
+					{/if}
+				{/snippet}
+			</DropArea>
+			<FileRows papers={[]} uploads={uploadsOf(given)} home="" locale="en">{#snippet remove()}{/snippet}</FileRows>
+		{/if}
+	</div>
 	{#if data.papers.length === 0}
-		<p class="mt-4 text-(--half)">
-			{#if data.typed}Nothing here has all of these words. Scans have no words inside that can be read. <a class="act-link" href="{at}/papers"
-					>Show all papers</a
-				>{:else if data.later}These were all.{:else}No papers yet.{/if}
+		<p class="py-6 pr-4 pl-4 text-(--half) md:pl-[104px]">
+			{#if query.typed}Nothing here has all of these words. Scans have no words inside that can be read.
+				<a class="act-link" href={at}>Show all papers</a>
+			{:else if query.before}These were all.
+			{:else if filtered}No papers here. <a class="act-link" href={at}>Show all papers</a>
+			{:else}No papers yet. What you add is ours only until you show it.{/if}
 		</p>
+	{:else}
+		<PaperTable papers={data.papers} chosen={mayFile ? chosen : null} />
+		{#if data.more}<p class="py-3 pl-4 md:pl-[104px]">
+				<a class="act-quiet" href={link({ before: data.papers.at(-1)!.id })}>What came before</a>
+			</p>{/if}
 	{/if}
-	<ul class="mt-3 text-[0.88rem]">
-		{#each data.papers as paper (paper.id)}
-			<li class="paper border-b border-(--rule)">
-				<span class="text-[0.78rem] text-(--half)">{paper.came}</span>
-				<span class="min-w-0">
-					<a class="act-link font-semibold wrap-anywhere" href="/desk/papers/{paper.id}" target="_blank" rel="noopener">{paper.name}</a>
-					<span class="text-(--half)">{sizeWords('en', paper.bytes)}{paper.sender ? `, from ${paper.sender}` : ''}</span>
-					{#if paper.note}<span class="block text-(--half)">“{paper.note}”</span>{/if}
-					{#if paper.inside}<span class="block text-(--half)">inside: {paper.inside}</span>{/if}
-				</span>
-				<span class="min-w-0">
-					{#if paper.place === 'item'}<a class="underline decoration-dotted" href="{at}/item/{paper.itemId}">{paper.title}</a>
-						<span class="text-(--half)">{ITEM_STATE_SHORT[paper.state!]}</span>
-					{:else if paper.place === 'waits' || paper.place === 'held'}<a class="act-link" href="/desk/rounds/arrival-{paper.id}"
-							>{PLACE_WORDS[paper.place]}</a
-						>
-					{:else}<span class="text-(--half)">{PLACE_WORDS[paper.place]}</span>{/if}
-				</span>
-			</li>
-		{/each}
-	</ul>
-	{#if data.more}<p class="py-3"><a class="act-quiet" href={go(data.papers.at(-1)!.id)}>What came before</a></p>{/if}
-</div>
+	{#if mayFile && data.papers.length > 0}
+		{#if doing === 'move' && picked.length > 0}
+			<form method="post" action="?/move" class="panel" {@attach enhancedForm(handling)}>
+				{@render ids()}
+				<FolderChoice folders={data.folders} proposed={data.proposed} bind:value={target} label="Move {counted(picked.length)} to" />
+				<button class="act" disabled={pending || target === '+'}>Move</button>
+				<button type="button" class="act-link" onclick={() => (doing = null)}>Leave it</button>
+			</form>
+		{:else if doing === 'rename' && picked.length > 0}
+			<form method="post" action="?/rename" class="panel" {@attach enhancedForm(handling)}>
+				{@render ids()}
+				<label class="field grow"
+					><span>Call {counted(picked.length)}</span><input name="pattern" bind:value={pattern} maxlength="200" autocomplete="off" /></label
+				>
+				<button class="act" disabled={pending || patternWrong !== null}>Rename</button>
+				<button type="button" class="act-link" onclick={() => (doing = null)}>Leave it</button>
+				<p class="w-full text-sm text-(--half)">
+					{#each Object.entries(NAME_PARTS) as [part, words] (part)}<button
+							type="button"
+							class="act-link mr-3"
+							title={words}
+							onclick={() => (pattern += `{${part}}`)}>{`{${part}}`}</button
+						>{/each}
+				</p>
+				<p class="w-full text-sm" aria-live="polite">
+					{#if patternWrong}{patternWrong}{:else}{names.slice(0, 3).join(', ')}{names.length > 3 ? ` and ${names.length - 3} more` : ''}{/if}
+				</p>
+			</form>
+		{/if}
+		<form method="post" action="?/show" class="bar" class:resting={picked.length === 0} {@attach enhancedForm(handling)}>
+			{@render ids()}
+			{#if picked.length === 0}<span class="text-(--half)">Choose papers to do something with all of them.</span>
+			{:else}
+				<b class="mr-2">{counted(picked.length).replace(/^o/, 'O')}</b>
+				{#if mayShow}
+					<button class="act" disabled={pending}>Show, and tell them</button>
+					<button class="act-quiet" formaction="?/showQuietly" disabled={pending}>Show quietly</button>
+					<button class="act-quiet" formaction="?/hide" disabled={pending}>Hide</button>
+				{/if}
+				<button type="button" class="act-quiet" aria-expanded={doing === 'move'} onclick={() => (doing = doing === 'move' ? null : 'move')}
+					>Move …</button
+				>
+				<button type="button" class="act-quiet" aria-expanded={doing === 'rename'} onclick={() => (doing = doing === 'rename' ? null : 'rename')}
+					>Rename …</button
+				>
+				<a class="act-quiet" href="{at}/zip?{picked.map(({ id }) => `paper=${id}`).join('&')}" download>Download</a>
+				{#if picked.every(({ place }) => place === 'away')}<button class="act-quiet" formaction="?/bringBack" disabled={pending}>Bring back</button
+					>{:else}<button class="act-quiet" formaction="?/putAway" disabled={pending}>Put away</button>{/if}
+				<button type="button" class="act-link ml-auto" onclick={() => chosen.clear()}>Choose none</button>
+			{/if}
+		</form>
+	{/if}
+</main>
 
 <style>
-	.paper {
-		display: grid;
-		grid-template-columns: 5.5rem minmax(0, 1.5fr) minmax(0, 1fr);
-		gap: 14px;
-		padding: 6px 0;
+	.adding {
+		padding: 12px 14px;
+		border: 1.5px dashed var(--rule-strong);
+		border-radius: 6px;
+		background: var(--leaf);
 	}
-	@media (max-width: 640px) {
-		.paper {
-			grid-template-columns: minmax(0, 1fr);
-			gap: 2px;
+	.over {
+		border-color: var(--lamp-edge);
+		background: var(--lamp-soft);
+	}
+	label:has(:focus-visible) {
+		outline: 2px solid var(--ink);
+		outline-offset: 2px;
+	}
+	.panel {
+		display: flex;
+		flex-wrap: wrap;
+		align-items: flex-end;
+		gap: 0.5rem 0.9rem;
+		margin-top: auto;
+		padding: 10px 18px 10px 104px;
+		border-top: 1px solid var(--rule-strong);
+		background: var(--lamp-soft);
+	}
+	.panel + .bar {
+		margin-top: 0;
+	}
+	@media (max-width: 800px) {
+		.panel {
+			padding-left: 16px;
 		}
 	}
 </style>

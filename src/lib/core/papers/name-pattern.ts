@@ -1,0 +1,89 @@
+import { safeFileName } from './file-name';
+
+/** What a pattern may hold, each with what stands there afterwards. */
+export const NAME_PARTS = {
+	name: 'its name until now',
+	came: 'the day on which it came',
+	client: 'the client',
+	folder: 'its folder',
+	number: 'its number in this list'
+} as const;
+export type NamePart = keyof typeof NAME_PARTS;
+
+/** A paper that is to be named. */
+export interface PaperToName {
+	name: string;
+	/** the day on which it came, `YYYY-MM-DD` */ came: string;
+	client: string;
+	/** empty without one */ folder: string;
+}
+
+const PART = /\{([^{}]*)\}/g;
+const isPart = (word: string): word is NamePart => Object.hasOwn(NAME_PARTS, word);
+/** What begins with a dot, at the end of a name: at most nine letters or digits. */
+const ENDING = /\.[a-z0-9]{1,9}$/i;
+
+/** What in a pattern is no part, in words; null if it can be used. */
+export function whatIsWrong(pattern: string): string | null {
+	if (pattern.trim() === '') return 'Write what the papers are to be called.';
+	const unknown = [...pattern.matchAll(PART)].find(([, word]) => !isPart(word.trim().toLowerCase()));
+	return unknown
+		? `{${unknown[1]}} means nothing here. Use one of ${Object.keys(NAME_PARTS)
+				.map((part) => `{${part}}`)
+				.join(', ')}.`
+		: null;
+}
+
+/**
+ * Names papers by a pattern, in their order. Each keeps its ending, so that it opens as before; where two would be called the same, the
+ * later ones get a number behind.
+ * @param pattern words, and parts as in `NAME_PARTS`, each in braces
+ */
+export function namesByPattern(pattern: string, papers: readonly PaperToName[]): string[] {
+	const digits = String(papers.length).length;
+	const taken = new Set<string>();
+	return papers.map((paper, index) => {
+		const ending = ENDING.exec(paper.name)?.[0] ?? '';
+		const stem = ending ? paper.name.slice(0, -ending.length) : paper.name;
+		const parts: Record<NamePart, string> = {
+			name: stem,
+			came: paper.came,
+			client: paper.client,
+			folder: paper.folder,
+			number: String(index + 1).padStart(digits, '0')
+		};
+		const filled = pattern.replace(PART, (all, word: string) => {
+			const part = word.trim().toLowerCase();
+			return isPart(part) ? parts[part] : all;
+		});
+		// what was typed with the ending does not get it twice
+		const plain = ending && filled.toLowerCase().endsWith(ending.toLowerCase()) ? filled.slice(0, -ending.length) : filled;
+		// a slash would make a folder of what stands before it
+		const written = plain.replace(/[/\\]/g, '-').trim();
+		for (let again = 1; ; again++) {
+			const name = safeFileName(`${written || stem}${again > 1 ? ` (${again})` : ''}${ending}`);
+			if (taken.has(name.toLowerCase())) continue;
+			taken.add(name.toLowerCase());
+			return name;
+		}
+	});
+}
+
+/**
+ * Names under which papers lie beside each other in an archive: the folder before each, and a number behind what would be there twice.
+ * @param papers with the name of the folder of each, empty without one
+ */
+export function namesInArchive(papers: readonly { name: string; folder: string }[]): string[] {
+	const taken = new Set<string>();
+	return papers.map(({ name, folder }) => {
+		const ending = ENDING.exec(name)?.[0] ?? '';
+		const stem = ending ? name.slice(0, -ending.length) : name;
+		const into = folder ? `${safeFileName(folder.replace(/[/\\]/g, '-'))}/` : '';
+		for (let again = 1; ; again++) {
+			const path = `${into}${again > 1 ? safeFileName(`${stem} (${again})${ending}`) : safeFileName(name)}`;
+			if (taken.has(path.toLowerCase())) continue;
+			taken.add(path.toLowerCase());
+			return path;
+		}
+	});
+}

@@ -1,0 +1,227 @@
+<script lang="ts">
+	import { untrack } from 'svelte';
+	import { isViewable } from '$lib/core/papers/file-name';
+	import { ITEM_STATE_SHORT } from '$lib/core/requests/item-states';
+	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
+	import FilePages from '$lib/ui/papers/FilePages.svelte';
+	import FileRows from '$lib/ui/papers/FileRows.svelte';
+	import FolderChoice from '$lib/ui/papers/FolderChoice.svelte';
+	import { addUploads, takesFiles, uploadsOf } from '$lib/ui/papers/uploads.svelte';
+	import { sizeWords } from '$lib/words/dates';
+
+	let { data } = $props();
+	const paper = $derived(data.paper);
+	const at = $derived(`/desk/clients/${data.client.id}/papers`);
+	const src = $derived(`/desk/papers/${paper.id}`);
+	const given = $derived(`${at}/given`);
+	const mayFile = $derived(data.acts.includes('file_papers'));
+	const mayShow = $derived(data.acts.includes('share_papers'));
+	const newest = $derived(data.versions[0]);
+	const isNewest = $derived(newest?.id === paper.id);
+	const settled = $derived(paper.place === 'kept' || paper.place === 'item');
+	let problem = $state('');
+	let pending = $state(false);
+	let naming = $state(false);
+	let moving = $state(false);
+	let target = $state(untrack(() => data.paper.folderId ?? ''));
+	let versionShown = $state(untrack(() => (data.paper.shown ? 'told' : 'no')));
+	const handling = {
+		onPending: (begins: boolean) => (pending = begins),
+		onProblem: (what: { message: string }) => void (problem = what.message),
+		onSuccess: () => {
+			problem = '';
+			naming = false;
+			moving = false;
+		}
+	};
+	const names = (people: readonly { name: string }[]) => people.map(({ name }) => name).join(', ');
+	const opened = $derived(data.seenBy.filter((one) => one.opened));
+	const unopened = $derived(data.seenBy.filter((one) => !one.opened));
+	function addVersion(files: Iterable<File>) {
+		const [file] = files;
+		if (!file) return;
+		const slot = new URLSearchParams({ showing: versionShown, versionOf: paper.id }).toString();
+		void addUploads({ at: given, title: 'Papers', slot, resumable: false }, [file], []);
+	}
+</script>
+
+<svelte:head><title>{paper.name} · {data.client.name}</title></svelte:head>
+
+<main id="sheet" class="sheet page" tabindex="-1">
+	<section class="looking" aria-label="The paper">
+		{#if isViewable(paper.contentType)}
+			<!-- reached by the keyboard, since it scrolls -->
+			<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+			<figure class="window" tabindex="0" aria-label={paper.name}>
+				<FilePages {src} name={paper.name} contentType={paper.contentType} label={(n, count) => `Page ${n} of ${count}`}>
+					{#snippet unshown(after)}
+						<figcaption class="bg-white p-4 text-sm text-[#1d2530]">
+							{#if after > 0}There are more than {after} pages. Download it to see them all.
+							{:else}{paper.name} cannot be shown here: the file is locked with a password or damaged. Download it to look at it.{/if}
+						</figcaption>
+					{/snippet}
+				</FilePages>
+			</figure>
+		{:else}<p class="p-6 text-(--half)">A file of this kind is not shown here. Download it to look at it.</p>{/if}
+	</section>
+	<aside class="about">
+		<p class="text-sm"><a class="act-link" href={at}>Papers of {data.client.name}</a></p>
+		<h1 class="mt-1 text-[1.35rem] leading-tight wrap-anywhere">{paper.name}</h1>
+		{#if paper.note}<p class="mt-1">“{paper.note}”</p>{/if}
+		{#if problem}<p class="notice-wrong mt-2" role="alert">{problem}</p>{/if}
+		{#if !isNewest && newest}<p class="notice-lamp mt-2">
+				There is a newer version: <a class="act-link" href="{at}/{newest.id}">{newest.name}</a>.
+			</p>{/if}
+		<dl class="facts mt-3 text-[0.88rem]">
+			<div>
+				<dt>who sees it</dt>
+				<dd>
+					{#if paper.shown && !paper.closed}
+						<b class="text-(--act)">the client sees it</b>
+						{#if opened.length > 0}<span class="block">opened by {names(opened)}</span>{/if}
+						{#if unopened.length > 0}<span class="block text-(--half)"
+								>not opened yet by {names(unopened)}{unopened.some(({ toBeTold }) => toBeTold)
+									? ', who will be told with the day’s message'
+									: ''}</span
+							>{/if}
+						{#if data.seenBy.length === 0}<span class="block text-(--lamp-deep)">nobody of the client is there yet who could</span>{/if}
+					{:else if paper.shown}<span class="text-(--lamp-deep)">it was shown, but lies in a folder that is ours only</span>
+					{:else if paper.ours || paper.place === 'kept' || paper.place === 'away'}ours only
+					{:else}who sent it{/if}
+				</dd>
+			</div>
+			<div>
+				<dt>came</dt>
+				<dd>{data.came}{paper.sender ? `, ${paper.ours ? 'added by' : 'from'} ${paper.sender}` : ''}</dd>
+			</div>
+			<div>
+				<dt>where</dt>
+				<dd>
+					{#if paper.place === 'item'}<a class="underline decoration-dotted" href="/desk/clients/{data.client.id}/item/{paper.itemId}"
+							>{paper.title}</a
+						>
+						<span class="text-(--half)">{ITEM_STATE_SHORT[paper.state!]}</span>
+					{:else if !settled && paper.place !== 'away'}<a class="act-link" href="/desk/rounds/arrival-{paper.id}">has no place yet</a>
+					{:else if paper.place === 'away'}put away{/if}
+					{#if paper.folder}<span class="block">folder {paper.folder}</span>{:else if paper.place === 'kept'}in no folder{/if}
+				</dd>
+			</div>
+			<div>
+				<dt>file</dt>
+				<dd>{sizeWords('en', paper.bytes)}{data.pages ? `, ${data.pages === 1 ? 'one page' : `${data.pages} pages`}` : ''}</dd>
+			</div>
+		</dl>
+		<p class="mt-3 flex flex-wrap gap-x-4 text-sm">
+			{#if isViewable(paper.contentType)}<a class="act-link" href={src} target="_blank" rel="noopener"
+					>Open in a tab of its own, to search and print</a
+				>{/if}
+			<a class="act-link" href="{src}?download" download>Download</a>
+		</p>
+		{#if settled && mayShow && isNewest}
+			<form method="post" action="?/show" class="mt-3 flex flex-wrap gap-2" {@attach enhancedForm(handling)}>
+				{#if paper.shown}<button class="act-quiet" formaction="?/hide" disabled={pending}>Hide it from the client</button>
+				{:else}<button class="act" disabled={pending}>Show it, and tell them</button>
+					<button class="act-quiet" formaction="?/showQuietly" disabled={pending}>Show it quietly</button>{/if}
+			</form>
+		{/if}
+		{#if mayFile && (settled || paper.place === 'away')}
+			<div class="mt-2 flex flex-wrap gap-2">
+				<button class="act-quiet" aria-expanded={naming} onclick={() => (naming = !naming)}>Name and note …</button>
+				<button class="act-quiet" aria-expanded={moving} onclick={() => (moving = !moving)}>Move …</button>
+				{#if paper.place === 'kept'}<form method="post" action="?/putAway" {@attach enhancedForm(handling)}>
+						<button class="act-quiet" disabled={pending}>Put away</button>
+					</form>
+				{:else if paper.place === 'away'}<form method="post" action="?/bringBack" {@attach enhancedForm(handling)}>
+						<button class="act-quiet" disabled={pending}>Bring back</button>
+					</form>{/if}
+			</div>
+			{#if naming}<form method="post" action="?/describe" class="mt-3 space-y-2" {@attach enhancedForm(handling)}>
+					<label class="field"><span>Name</span><input name="name" value={paper.name} maxlength="180" /></label>
+					<label class="field"><span>Note</span><input name="note" value={paper.note} maxlength="300" /></label>
+					<p class="text-xs text-(--half)">Whoever sees the paper sees its name{paper.ours ? ' and its note' : ''}.</p>
+					<button class="act" disabled={pending}>Save</button>
+				</form>{/if}
+			{#if moving}<form method="post" action="?/move" class="mt-3 space-y-2" {@attach enhancedForm(handling)}>
+					<FolderChoice folders={data.folders} proposed={data.proposed} bind:value={target} label="Into" />
+					<button class="act" disabled={pending || target === '+'}>Move</button>
+				</form>{/if}
+			{#if isNewest && paper.place === 'kept'}
+				<div class="mt-4 border-t border-(--rule) pt-3">
+					<p class="text-sm text-(--half)">A newer version takes its place in every list. This one can be read as an earlier version.</p>
+					<div class="mt-1 flex flex-wrap items-end gap-3">
+						<label class="field"
+							><span>Who sees the newer one</span><select bind:value={versionShown} disabled={!mayShow}>
+								<option value="no">ours only</option>
+								<option value="told">the client, told with the day’s message</option>
+								<option value="quietly">the client, quietly</option>
+							</select></label
+						>
+						<label class="act-quiet"><input type="file" class="sr" {@attach takesFiles(addVersion)} />Add a newer version</label>
+					</div>
+					<FileRows papers={[]} uploads={uploadsOf(given)} home="" locale="en">{#snippet remove()}{/snippet}</FileRows>
+				</div>
+			{/if}
+		{/if}
+		{#if data.versions.length > 1}
+			<h2 class="mt-4 text-[1.05rem]">Versions</h2>
+			<ul class="text-[0.86rem]">
+				{#each data.versions as version, index (version.id)}<li class="border-b border-(--rule) py-1">
+						<a class="act-link" href="{at}/{version.id}" aria-current={version.id === paper.id ? 'true' : undefined}>{version.name}</a>
+						<span class="text-(--half)"
+							>{index === 0 ? 'the newest, ' : ''}{version.came}{version.by ? `, ${version.by}` : ''}{version.shown
+								? '; the client sees it'
+								: ''}</span
+						>
+					</li>{/each}
+			</ul>
+		{/if}
+		<h2 class="mt-4 text-[1.05rem]">What became of it</h2>
+		<ul class="text-[0.86rem]">
+			{#each data.history as one (one.key)}<li class="border-b border-(--rule) py-1">
+					{one.by}
+					{one.words} <span class="text-(--half)">{one.at}</span>
+				</li>{/each}
+		</ul>
+	</aside>
+</main>
+
+<style>
+	.page {
+		display: grid;
+		grid-template-columns: minmax(0, 1fr) minmax(300px, 400px);
+		min-height: calc(100dvh - 47px);
+		background: var(--sheet);
+		outline: none;
+	}
+	.looking {
+		background: var(--rule);
+		border-right: 1px solid var(--rule-strong);
+	}
+	.window {
+		position: sticky;
+		top: 47px;
+		height: calc(100dvh - 47px);
+		margin: 0;
+		padding: 14px;
+		overflow: auto;
+	}
+	.about {
+		padding: 14px 20px 40px;
+	}
+	label:has(:focus-visible) {
+		outline: 2px solid var(--ink);
+		outline-offset: 2px;
+	}
+	@media (max-width: 900px) {
+		.page {
+			grid-template-columns: minmax(0, 1fr);
+		}
+		.about {
+			grid-row: 1;
+		}
+		.window {
+			position: static;
+			height: 80dvh;
+		}
+	}
+</style>
