@@ -21,6 +21,7 @@ import type { handClock } from '../src/lib/server/platform/clock';
 import { derivedToken, keysOf } from '../src/lib/server/platform/tokens';
 import { READY_MADE_FORMS } from '../src/lib/core/requests/client-forms';
 import { playArrivals } from './arrivals';
+import { playSharedPapers } from './shared-papers';
 import { playStatements } from './statements';
 import { playQuestionnaires } from './questionnaires';
 import { readForms, writeForm } from '../src/lib/server/library/client-forms';
@@ -318,6 +319,7 @@ export async function playScenario(stage: Stage): Promise<void> {
 		});
 		playStatements({ context, firmId, at, on, as, inFirm, clientOf });
 		playArrivals({ context, firmId, at, on, as, inFirm, clientOf });
+		playSharedPapers({ context, firmId, at, on, as, inFirm, clientOf });
 		playQuestionnaires({ context, firmId, secretKey, at, on, as, inFirm, clientOf });
 		const withTransactions = () => clientOf(TRANSACTIONS.client);
 		at(on(TRANSACTIONS.askedOn), '14:05', async () => {

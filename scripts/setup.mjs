@@ -55,7 +55,8 @@ export const TEST_PACKAGES = {
 	'/usr/bin/curl': 'curl',
 	'/usr/bin/oathtool': 'oathtool',
 	'/usr/bin/dkimverify': 'python3-dkim',
-	'/usr/bin/zbarimg': 'zbar-tools'
+	'/usr/bin/zbarimg': 'zbar-tools',
+	'/usr/bin/unzip': 'unzip'
 };
 
 /** Installs the npm packages of the committed lock if they are not there yet. */

@@ -58,10 +58,10 @@ export function namesByPattern(pattern: string, papers: readonly PaperToName[]):
 		});
 		// what was typed with the ending does not get it twice
 		const plain = ending && filled.toLowerCase().endsWith(ending.toLowerCase()) ? filled.slice(0, -ending.length) : filled;
-		// a slash would make a folder of what stands before it
-		const written = plain.replace(/[/\\]/g, '-').trim();
+		// a slash would make a folder of what stands before it; of a name of dots alone nothing would stay but its ending
+		const written = plain.replace(/[/\\]/g, '-').replace(/^[. ]+|[. ]+$/g, '') || stem || 'paper';
 		for (let again = 1; ; again++) {
-			const name = safeFileName(`${written || stem}${again > 1 ? ` (${again})` : ''}${ending}`);
+			const name = safeFileName(`${written}${again > 1 ? ` (${again})` : ''}${ending}`);
 			if (taken.has(name.toLowerCase())) continue;
 			taken.add(name.toLowerCase());
 			return name;

@@ -100,7 +100,7 @@
 		font-size: 0.8rem;
 		color: var(--act);
 	}
-	label:focus-within {
+	label:has(input[type='file']:focus-visible) {
 		outline: 3px solid var(--ink);
 		outline-offset: 2px;
 	}

@@ -76,7 +76,7 @@
 <main id="sheet" class="sheet choosing" tabindex="-1">
 	<div class="masthead">
 		<p class="text-sm"><a class="act-link" href="/desk/clients/{data.client.id}">Back to {data.client.name}</a></p>
-		<div class="flex flex-wrap items-baseline gap-x-5 gap-y-1">
+		<div class="mt-1 flex flex-wrap items-baseline gap-x-5 gap-y-1">
 			<h1 class="text-[1.65rem] leading-tight">Papers</h1>
 			<form class="flex items-center gap-3 text-sm" data-sveltekit-keepfocus role="search">
 				{#if query.folder}<input type="hidden" name="folder" value={query.folder} />{/if}
@@ -98,7 +98,7 @@
 				<a class="only" href={link({ seen: 'ours' })} aria-current={query.seen === 'ours' ? 'true' : undefined}>Not shown</a>
 			</nav>
 			<span class="ml-auto flex gap-2">
-				<a class="act-quiet" href="{at}/zip?all" download>Download all</a>
+				{#if data.papers.length > 0}<a class="act-quiet" href="{at}/zip?all" download>Download all</a>{/if}
 				{#if mayFile}<button class="act" aria-expanded={adding} onclick={startAdding}>Add papers</button>{/if}
 			</span>
 		</div>
@@ -220,7 +220,7 @@
 		border-color: var(--lamp-edge);
 		background: var(--lamp-soft);
 	}
-	label:has(:focus-visible) {
+	label:has(input[type='file']:focus-visible) {
 		outline: 2px solid var(--ink);
 		outline-offset: 2px;
 	}

@@ -208,7 +208,7 @@
 	.about {
 		padding: 14px 20px 40px;
 	}
-	label:has(:focus-visible) {
+	label:has(input[type='file']:focus-visible) {
 		outline: 2px solid var(--ink);
 		outline-offset: 2px;
 	}
