@@ -87,8 +87,10 @@
 						>{/each}
 				</details>
 				{#if mayChange}<span class="flex gap-2 justify-self-end whitespace-nowrap">
-						<button class="act-link" disabled={index === 0} onclick={() => move(index, -1)} aria-label="Move {row.name} up">↑</button>
-						<button class="act-link" disabled={index === rows.length - 1} onclick={() => move(index, 1)} aria-label="Move {row.name} down">↓</button>
+						<button class="act-link arrow" disabled={index === 0} onclick={() => move(index, -1)} aria-label="Move {row.name} up">↑</button>
+						<button class="act-link arrow" disabled={index === rows.length - 1} onclick={() => move(index, 1)} aria-label="Move {row.name} down"
+							>↓</button
+						>
 						<button
 							class="act-link"
 							onclick={() => {
@@ -142,6 +144,10 @@
 		gap: 14px;
 		padding: 5px 18px 5px 0;
 		border-bottom: 1px solid var(--rule);
+	}
+	.arrow {
+		min-width: 26px;
+		min-height: 26px;
 	}
 	@media (max-width: 800px) {
 		.row {

@@ -1,0 +1,181 @@
+import { execFileSync } from 'node:child_process';
+import { awake, expect, expectAccessible, phone, signInAtDesk, signInAtPortal, test } from './product';
+
+test.use({ file: 'shared_papers' });
+
+const pdf = (name: string, words = name) => ({ name, mimeType: 'application/pdf', buffer: Buffer.from(`%PDF-1.7 ${words}`) });
+const GULL = 'Gull & String Kites';
+
+test('papers are added to a folder, shown, told of once, read on a phone, and hidden again', async ({ page, browser, product }) => {
+	test.setTimeout(150_000);
+	const { rows } = await product.sql.query<{ id: string }>('select id from client where name = $1', [GULL]);
+	const at = `/desk/clients/${rows[0].id}/papers`;
+	await signInAtDesk(page);
+	await page.goto(`/desk/clients/${rows[0].id}`);
+	await awake(page);
+	await page.getByRole('link', { name: /^\d+ papers$/ }).click();
+	await page.waitForURL(/papers$/);
+	await expectAccessible(page, 'the papers of a client');
+
+	// two files into a new folder, for us only
+	await page.getByRole('button', { name: 'Add papers' }).press('Enter');
+	const adding = page.getByRole('region', { name: 'Add papers' });
+	await adding.getByLabel('Into').selectOption('another folder …');
+	await page.keyboard.type('Payroll', { delay: 15 });
+	await expect(adding.getByLabel('Name of the new folder')).toHaveValue('Payroll');
+	await adding.locator('input[type=file]').setInputFiles([pdf('slips april.pdf'), pdf('slips may.pdf')]);
+	const row = (name: string) => page.getByRole('row', { name: new RegExp(name.replaceAll('.', '\\.')) });
+	await expect(row('slips april.pdf')).toContainText('ours only');
+	await expect(row('slips may.pdf')).toContainText('Payroll');
+	await page.reload();
+	await awake(page);
+	await page
+		.getByRole('navigation', { name: 'Folders' })
+		.getByRole('link', { name: /^Payroll 2/ })
+		.click();
+	await expect(page.getByRole('row')).toHaveCount(3);
+
+	// both are named by a pattern, typed key by key with the look ahead beside it
+	await page.getByLabel('Choose all 2').press('Space');
+	await page.getByRole('button', { name: 'Rename …' }).press('Enter');
+	const pattern = page.getByLabel('Call 2 papers');
+	await pattern.focus();
+	await page.keyboard.press('ControlOrMeta+a');
+	await page.keyboard.type('{what} {number}', { delay: 10 });
+	await expect(page.getByText('{what} means nothing here', { exact: false })).toBeVisible();
+	await expect(page.getByRole('button', { name: 'Rename', exact: true })).toBeDisabled();
+	await page.keyboard.press('ControlOrMeta+a');
+	await page.keyboard.type('Payroll {number}', { delay: 10 });
+	await expect(pattern).toHaveValue('Payroll {number}');
+	await expect(page.getByText('Payroll 1.pdf, Payroll 2.pdf')).toBeVisible();
+	await page.keyboard.press('Enter');
+	await expect(page.getByRole('status')).toHaveText('2 papers renamed.');
+	await expect(row('Payroll 1.pdf')).toBeVisible();
+
+	// shown and told; pressed twice nothing more comes of it
+	await page.getByLabel('Choose Payroll 1.pdf').press('Space');
+	await page.getByRole('button', { name: 'Show, and tell them' }).dblclick();
+	await expect(page.getByRole('status')).toHaveText('One paper shown. They are told with the day’s message.');
+	await expect(row('Payroll 1.pdf')).toContainText('the client sees it');
+	await expect(row('Payroll 2.pdf')).toContainText('ours only');
+	const told = await product.sql.query('select 1 from paper_announcement a join paper p on p.id = a.paper_id where p.client_id = $1', [rows[0].id]);
+	expect(told.rowCount).toBe(1);
+
+	const mobile = await phone(browser, product.origin);
+	await signInAtPortal(mobile, 'mara@gullstring.example');
+	await mobile.getByRole('link', { name: 'Papers', exact: true }).click();
+	await mobile.waitForURL(/\/papers$/);
+	await expect(mobile.getByRole('link', { name: /^Payroll 1\.pdf new/ })).toBeVisible();
+	await expect(mobile.getByText('Payroll 2.pdf')).toHaveCount(0);
+	await expect(mobile.getByText('Depreciation of the workshop.pdf')).toHaveCount(0);
+	await expectAccessible(mobile, 'the papers of a client on their phone');
+	const answer = await mobile.request.get((await mobile.getByRole('link', { name: /^Payroll 1\.pdf/ }).getAttribute('href'))!);
+	expect([answer.status(), answer.headers()['content-type']]).toEqual([200, 'application/pdf']);
+	await mobile.reload();
+	await expect(mobile.getByRole('link', { name: /^Payroll 1\.pdf/ })).not.toContainText('new');
+
+	// the client adds to a folder that is open for it
+	await mobile.getByLabel('Add to Bank').setInputFiles([pdf('april statement.pdf')]);
+	await expect(mobile.getByText(/^you added it on .*; Pennywhistle Row Bookkeeping has it$/)).toBeVisible();
+
+	// the firm sees that it was opened, and hides it
+	await page.goto(at);
+	await awake(page);
+	await expect(row('april statement.pdf')).toContainText('has no place yet');
+	await page.getByRole('link', { name: 'Payroll 1.pdf' }).click();
+	await page.waitForURL(/papers\/[0-9a-f-]{36}$/);
+	await awake(page);
+	await expect(page.getByText('opened by Mara Whitlock')).toBeVisible();
+	await expectAccessible(page, 'one paper');
+	await page.getByRole('button', { name: 'Hide it from the client' }).press('Enter');
+	await expect(page.getByRole('button', { name: 'Show it, and tell them' })).toBeVisible();
+	await mobile.reload();
+	await expect(mobile.getByText('Payroll 1.pdf')).toHaveCount(0);
+
+	// its name and note, typed and read again after a reload; a newer version takes its place
+	await page.getByRole('button', { name: 'Name and note …' }).press('Enter');
+	const name = page.getByLabel('Name', { exact: true });
+	await name.focus();
+	await page.keyboard.press('ControlOrMeta+a');
+	await page.keyboard.type('Payroll of April', { delay: 10 });
+	await page.getByLabel('Note', { exact: true }).pressSequentially('with the new rates', { delay: 10 });
+	await page.keyboard.press('Enter');
+	await expect(page.getByRole('heading', { name: 'Payroll of April.pdf' })).toBeVisible();
+	await page.reload();
+	await expect(page.getByText('“with the new rates”')).toBeVisible();
+	await awake(page);
+	await page.getByLabel('Add a newer version').setInputFiles(pdf('Payroll of April, corrected.pdf'));
+	await expect(page.getByText('There is a newer version:')).toBeVisible();
+	await page.goto(at);
+	await awake(page);
+	await expect(row('Payroll of April, corrected.pdf')).toContainText('one earlier version');
+	await expect(page.getByRole('link', { name: 'Payroll of April.pdf', exact: true })).toHaveCount(0);
+
+	// as one archive, read by another program
+	const zip = await page.request.get(`${at}/zip?all`);
+	expect(zip.headers()['content-disposition']).toContain('Gull & String Kites.zip');
+	expect(
+		execFileSync('python3', ['-c', 'import sys,io,zipfile\nfor n in zipfile.ZipFile(io.BytesIO(sys.stdin.buffer.read())).namelist(): print(n)'], {
+			input: await zip.body(),
+			encoding: 'utf8'
+		})
+	).toContain('Payroll/Payroll of April, corrected.pdf');
+});
+
+test('a folder says who sees it, and keeps what was typed when it is refused; the scheme of the firm is changed by keyboard', async ({
+	page,
+	product
+}) => {
+	const { rows } = await product.sql.query<{ id: string }>('select id from client where name = $1', [GULL]);
+	await signInAtDesk(page);
+	await page.goto(`/desk/clients/${rows[0].id}/papers/folders`);
+	await awake(page);
+	await page.getByRole('button', { name: 'Change Tax' }).press('Enter');
+	const name = page.getByLabel('Name', { exact: true });
+	await name.focus();
+	await page.keyboard.press('ControlOrMeta+a');
+	await page.keyboard.type('bank', { delay: 10 });
+	await page.getByLabel('In it').selectOption('ours only: nothing in it is seen by the client');
+	await page.getByRole('button', { name: 'Save' }).press('Enter');
+	await expect(page.getByRole('alert')).toHaveText('There is a folder “bank” already.');
+	await expect(name).toHaveValue('bank');
+	await name.focus();
+	await page.keyboard.press('ControlOrMeta+a');
+	await page.keyboard.type('Levies', { delay: 10 });
+	await page.keyboard.press('Enter');
+	await expect(page.getByRole('listitem').filter({ hasText: 'Levies' })).toContainText('ours only');
+	await expectAccessible(page, 'folders of a client');
+	await page.goto(`/desk/clients/${rows[0].id}/papers`);
+	await expect(page.getByRole('row', { name: /Tax return 2025/ })).toContainText('shown, folder closed');
+
+	await page.goto('/desk/library/folders');
+	await awake(page);
+	await page.getByRole('button', { name: 'Add a folder' }).press('Enter');
+	await page.keyboard.type('Grants', { delay: 10 });
+	await expect(page.getByLabel('Name of folder 7')).toHaveValue('Grants');
+	await page.getByRole('button', { name: 'Move Grants up' }).press('Enter');
+	await page.getByRole('button', { name: 'Save' }).press('Enter');
+	await expect(page.getByRole('status')).toHaveText('Saved.');
+	await page.reload();
+	await expect(page.getByLabel('Name of folder 6')).toHaveValue('Grants');
+	await expectAccessible(page, 'folders of the Library');
+});
+
+test('papers of all clients are found by what stands in them', async ({ page }) => {
+	await signInAtDesk(page);
+	await page.goto('/desk/clients');
+	await awake(page);
+	await page.getByRole('link', { name: 'Papers', exact: true }).click();
+	await page.waitForURL(/clients\/papers$/);
+	await awake(page);
+	await page.getByLabel('Find by name, note, who sent it, words or a sum inside').pressSequentially('slipway capitals', { delay: 10 });
+	await page.keyboard.press('Enter');
+	await expect(page.getByRole('row')).toHaveCount(2);
+	await expect(page.getByRole('row').nth(1)).toContainText('Foxglove Boatyard');
+	await page.reload();
+	await expect(page.getByLabel('Find by name, note, who sent it, words or a sum inside')).toHaveValue('slipway capitals');
+	await page.getByLabel('Who sees it').selectOption('the client sees it');
+	await page.getByRole('button', { name: 'Find' }).press('Enter');
+	await expect(page.getByText('Nothing has all of this.', { exact: false })).toBeVisible();
+	await expectAccessible(page, 'papers of all clients');
+});
