@@ -50,6 +50,9 @@ import { statementLineFilterSchema, readChoosableStatementLines } from '../src/l
 import { readPrintedStatements, STATEMENT_VALUES } from '../src/lib/core/statements/printed/read-printed';
 import { readPrintedPages } from '../src/lib/server/platform/pdf/read-words';
 import { readMissingStatements, readStatementGrid } from '../src/lib/server/statements/statement-grid';
+import { readArrivals, readArrivalsWithPlaces } from '../src/lib/server/papers/arrivals';
+import { readPapers } from '../src/lib/server/papers/client-papers';
+import { zipOf } from '../src/lib/server/platform/files/zip';
 import { inventedStatements } from '../src/lib/server/testing/printed-statements';
 import { openDatabase, type Tx } from '../src/lib/server/platform/db/database';
 import { migrate } from '../src/lib/server/platform/db/migrations';
@@ -97,6 +100,7 @@ const parts = {
 	lists,
 	questionnaires,
 	statements,
+	papers,
 	streams,
 	hostile,
 	plans,
@@ -256,6 +260,96 @@ async function statements(): Promise<void> {
 	line('what is missing where, over all clients', ms(missing));
 	await db.close();
 	console.log();
+}
+
+/** Searching 200,000 papers against the bare question, the first page of Arrivals with 5,000 files, and an archive of a gigabyte against its bytes alone. */
+async function papers(): Promise<void> {
+	const db = openDatabase({ DATABASE_URL: databaseUrl, APP_DATABASE_URL: undefined });
+	const actor = await coordinator();
+	const filled = await timeOf(() =>
+		sql.query(
+			`with words as (select array_agg(substr(md5(n::text), 1, 4 + n % 6)) w from generate_series(1, 4000) n),
+				clients as (select array_agg(id) c from client where firm_id = $1 and state = 'active')
+			insert into paper (id, firm_id, client_id, name, bytes, sha256, content_type, storage_key, given_by_id, uploaded_at, first_words)
+			select gen_random_uuid(), $1, c[1 + n % cardinality(c)], 'paper ' || n || '.pdf', 1, sha256('x'), 'application/pdf', gen_random_uuid()::text, $2,
+				now() - make_interval(mins => n), case when n % 400 = 0 then 'depreciation of machines ' else '' end
+					|| (select string_agg(w[1 + (n * 31 + k * 7919) % 4000], ' ') from generate_series(1, 80) k)
+			from generate_series(1, 200000) n, words, clients`,
+			[firmId, actor.id]
+		)
+	);
+	await sql.query('analyze paper');
+	line('200,000 papers written, with what they are found by', `${(filled / 1000).toFixed(0)} s`);
+	for (const [what, typed] of [
+		['a word of 500', 'depreciation'],
+		['another form of it', 'machine'],
+		['two words', 'depreciation machines'],
+		['a name', 'paper 4711'],
+		['a word of thousands', 'c4ca'],
+		['nothing that is there', 'zebra']
+	]) {
+		const bare = median(
+			await times(20, async () => {
+				await sql.query('begin');
+				await sql.query(
+					`select id, name from paper where firm_id = $1 and removed_at is null and search @@ paper_query($2) order by uploaded_at desc limit 60`,
+					[firmId, typed]
+				);
+				await sql.query('commit');
+			})
+		);
+		const found = median(await times(20, () => db.inFirm(firmId, (tx) => readPapers(tx, actor, { clientId: null, typed }))));
+		line(`papers with ${what}`, `${ms(found)} = ${(found / bare).toFixed(1)}x the bare question (${ms(bare)})`, 'within 3x');
+	}
+	const all = median(await times(20, () => db.inFirm(firmId, (tx) => readPapers(tx, actor, { clientId: null }))));
+	line('papers of all clients, first page', ms(all));
+
+	await sql.query(
+		`with clients as (select array_agg(id) c from client where firm_id = $1 and state = 'active')
+		insert into paper (id, firm_id, client_id, name, bytes, sha256, content_type, storage_key, uploaded_at, unasked, first_words)
+		select gen_random_uuid(), $1, c[1 + n % cardinality(c)], 'bank statement ' || n || '.pdf', 1, sha256('x'), 'application/pdf', gen_random_uuid()::text,
+			now() - make_interval(mins => n), true, repeat('Statement of the account, closing balance 12.40 ', 40)
+		from generate_series(1, 5000) n, clients`,
+		[firmId]
+	);
+	await sql.query('analyze paper');
+	const plain = median(await times(20, () => db.inFirm(firmId, (tx) => readArrivals(tx, 100, null))));
+	const seeming = median(await times(20, () => db.inFirm(firmId, (tx) => readArrivalsWithPlaces(tx, 100, null))));
+	line('Arrivals of 5,000 files, first page', `${ms(seeming)} = ${(seeming / plain).toFixed(1)}x the plain list (${ms(plain)})`, 'within 3x');
+	await db.close();
+
+	const folder = await mkdtemp(join(tmpdir(), 'lantern-bench-'));
+	const store = folderStore(folder);
+	const keys: string[] = [];
+	for (let n = 0; n < 20; n++) keys.push((await store.put(Readable.from(pieces(50)), 100 * 1024 * 1024)).key);
+	const drain = async (stream: Readable) => {
+		let bytes = 0;
+		for await (const piece of stream) bytes += (piece as Buffer).length;
+		return bytes;
+	};
+	const raw = async () => {
+		for (const key of keys) await drain(store.read(key));
+	};
+	await raw();
+	const idle = process.memoryUsage().rss;
+	let most = idle;
+	const watch = setInterval(() => (most = Math.max(most, process.memoryUsage().rss)), 20);
+	const zipped = await timeOf(() => drain(zipOf(keys.map((key, n) => ({ path: `${n}.pdf`, at: now, open: () => store.read(key) })))));
+	clearInterval(watch);
+	const streamed = await timeOf(raw);
+	line(
+		'an archive of 1 GB',
+		`${((100 * streamed) / zipped).toFixed(0)} % of reading its files (${(streamed / 1000).toFixed(1)} s), ${((most - idle) / 1024 ** 2).toFixed(0)} MB over idle`,
+		'60 %, 80 MB'
+	);
+	await rm(folder, { recursive: true });
+	console.log();
+}
+
+/** So many megabytes in pieces of 64 kB that no two files share. */
+function* pieces(megabytes: number): Generator<Buffer> {
+	const piece = Buffer.from('%PDF-1.7 '.padEnd(64 * 1024, randomUUID()));
+	for (let n = 0; n < megabytes * 16; n++) yield piece;
 }
 
 /** A long questionnaire: opening it, keeping a typed answer, and deciding what applies for many clients. */

@@ -413,10 +413,10 @@ declare
 		(select c.name from contact c where c.id = new.uploaded_by_contact_id), (select s.name from staff s where s.id = new.given_by_id),
 		(select concat_ws(' ', m.from_name, m.from_address) from incoming_mail m where m.id = new.mail_id),
 		(select i.title from item i where i.id = new.item_id), (select f.name from folder f where f.id = new.folder_id));
+	words text := search_words(concat_ws(' ', head, new.first_words));
 begin
-	new.search := setweight(to_tsvector('simple', search_words(head)), 'A')
-		|| setweight(to_tsvector(stemming(new.language), search_words(head)), 'A')
-		|| coalesce(to_tsvector('simple', search_words(new.first_words)) || to_tsvector(stemming(new.language), search_words(new.first_words)), '');
+	-- as they stand without their marks, and in the forms of their language, which go by the marks
+	new.search := to_tsvector('simple', plain(words)) || to_tsvector(stemming(new.language), words);
 	return new;
 end $$;
 
@@ -442,7 +442,7 @@ CREATE FUNCTION paper_query(typed text) RETURNS tsquery
     LANGUAGE sql IMMUTABLE STRICT PARALLEL SAFE
     SET search_path TO 'public'
     AS $$
-	select string_agg('(' || concat_ws(' | ', quote_literal(w) || ':*', nullif(to_tsquery('english', quote_literal(w))::text, ''),
+	select string_agg('(' || concat_ws(' | ', quote_literal(plain(w)) || ':*', nullif(to_tsquery('english', quote_literal(w))::text, ''),
 		nullif(to_tsquery('french', quote_literal(w))::text, ''), nullif(to_tsquery('german', quote_literal(w))::text, '')) || ')', ' & ')::tsquery
 	from (select w from regexp_split_to_table(search_words(typed), ' ') with ordinality t (w, n) where w <> '' order by n limit 8) t
 $$;
@@ -643,8 +643,9 @@ begin
 				where plain(r.title) like anchor and r.firm_id = firm
 					and not exists (select from unnest(words) w where plain(r.title || ' ' || cl.name) not like w) limit 1000)
 			union all
-			(select 'paper', p.item_id, p.client_id, cl.name, p.name, null, p.uploaded_at from paper p join client cl on cl.id = p.client_id
-				where plain(p.name) like anchor and p.firm_id = firm and p.item_id is not null and p.removed_at is null
+			(select 'paper', p.id, p.client_id, cl.name, p.name, null, p.uploaded_at from paper p join client cl on cl.id = p.client_id left join item i on i.id = p.item_id
+				where plain(p.name) like anchor and p.firm_id = firm and p.removed_at is null and p.newer_id is null
+					and (p.item_id is null or p.unasked or i.state not in ('asked', 'seen', 'started'))
 					and not exists (select from unnest(words) w where plain(p.name || ' ' || cl.name) not like w) limit 1000)
 		) as found (kind, id, client_id, client_name, title, state, at)
 		order by found.state is not distinct from 'accepted' or found.state is not distinct from 'waived', found.at desc, found.id limit most;
@@ -678,7 +679,7 @@ CREATE FUNCTION search_words(words text) RETURNS text
     LANGUAGE sql IMMUTABLE STRICT PARALLEL SAFE
     SET search_path TO 'public'
     AS $_$
-	select btrim(regexp_replace(regexp_replace(regexp_replace(plain(words),
+	select btrim(regexp_replace(regexp_replace(regexp_replace(lower(words),
 		'(\d)[.,''’](?=\d{3}(\D|$))', '\1', 'g'),
 		'(\d)[.,](\d{2})(?!\d)', '\1c\2', 'g'),
 		'[^[:alnum:]]+', ' ', 'g'))
@@ -1790,12 +1791,17 @@ CASE
     ELSE 'kept'::text
 END) STORED NOT NULL,
     waits boolean GENERATED ALWAYS AS ((unasked AND (item_id IS NULL) AND (removed_at IS NULL) AND (put_away_at IS NULL))) STORED NOT NULL,
+    scan text,
+    scanned_at timestamp with time zone,
+    scan_found text,
     CONSTRAINT paper_given CHECK (((given_by_id IS NULL) OR ((NOT unasked) AND (item_id IS NULL)))),
     CONSTRAINT paper_has_its_item CHECK (((item_id IS NOT NULL) OR unasked OR (given_by_id IS NOT NULL))),
     CONSTRAINT paper_held CHECK (((NOT held) OR ((mail_id IS NOT NULL) AND (item_id IS NULL)))),
     CONSTRAINT paper_kept CHECK (((NOT kept) OR (put_away_at IS NOT NULL))),
     CONSTRAINT paper_language_check CHECK ((language = ANY (ARRAY['en'::text, 'fr'::text, 'de'::text]))),
     CONSTRAINT paper_put_away CHECK ((((put_away_at IS NULL) = (put_away_by_id IS NULL)) AND ((put_away_at IS NULL) OR (item_id IS NULL)))),
+    CONSTRAINT paper_scan_check CHECK ((scan = ANY (ARRAY['clean'::text, 'found'::text, 'too_large'::text]))),
+    CONSTRAINT paper_scanned CHECK ((((scan IS NULL) = (scanned_at IS NULL)) AND ((NOT (scan IS DISTINCT FROM 'found'::text)) = (scan_found IS NOT NULL)))),
     CONSTRAINT paper_shown CHECK ((((shown_at IS NULL) = (shown_by_id IS NULL)) AND ((shown_at IS NULL) OR (NOT held))))
 );
 
@@ -1827,7 +1833,7 @@ COMMENT ON COLUMN paper.given_by_id IS 'Who of the firm added it; null for what 
 
 COMMENT ON COLUMN paper.shown_at IS 'When it was shown to the client; null while it is for the firm only';
 
-COMMENT ON COLUMN paper.newer_id IS 'The version that took its place; null for the newest one';
+COMMENT ON COLUMN paper.newer_id IS 'The newest version, which took its place; null for that one';
 
 COMMENT ON COLUMN paper.language IS 'In which its words are written, where that could be told';
 
@@ -1836,6 +1842,10 @@ COMMENT ON COLUMN paper.search IS 'What it is found by: name, note, who sent it,
 COMMENT ON COLUMN paper.place IS 'Where it is: it answers what was asked, is kept, is put away, waits to be let in, or waits for its place';
 
 COMMENT ON COLUMN paper.waits IS 'It is here and waits for its place, or to be let in';
+
+COMMENT ON COLUMN paper.scan IS 'What the scanner for harmful content said; null while it was not asked';
+
+COMMENT ON COLUMN paper.scan_found IS 'What it found, in its words';
 
 CREATE TABLE paper_announcement (
     firm_id uuid NOT NULL,
@@ -3151,19 +3161,25 @@ CREATE INDEX paper_by_item ON paper USING btree (item_id, uploaded_at);
 
 CREATE INDEX paper_by_rule ON paper USING btree (filed_by_rule_id) WHERE (filed_by_rule_id IS NOT NULL);
 
+CREATE INDEX paper_kept_apart ON paper USING btree (firm_id, scanned_at) WHERE ((scan = ANY (ARRAY['found'::text, 'too_large'::text])) AND (removed_at IS NULL));
+
+CREATE INDEX paper_of_firm ON paper USING btree (firm_id, uploaded_at DESC, id DESC) WHERE ((removed_at IS NULL) AND (newer_id IS NULL));
+
 CREATE INDEX paper_of_folder ON paper USING btree (folder_id) WHERE (folder_id IS NOT NULL);
 
 CREATE INDEX paper_of_mail ON paper USING btree (mail_id) WHERE (mail_id IS NOT NULL);
 
 CREATE INDEX paper_of_newer ON paper USING btree (newer_id) WHERE (newer_id IS NOT NULL);
 
-CREATE INDEX paper_plain_name ON paper USING gin (plain(name) gin_trgm_ops) WHERE ((item_id IS NOT NULL) AND (removed_at IS NULL));
+CREATE INDEX paper_plain_name ON paper USING gin (plain(name) gin_trgm_ops) WHERE (removed_at IS NULL);
 
 CREATE INDEX paper_search ON paper USING gin (search) WHERE (removed_at IS NULL);
 
 CREATE INDEX paper_shown_to ON paper USING btree (client_id) WHERE (shown_at IS NOT NULL);
 
 CREATE INDEX paper_unasked ON paper USING btree (firm_id, uploaded_at DESC) WHERE unasked;
+
+CREATE INDEX paper_unscanned ON paper USING btree (firm_id, uploaded_at, id) WHERE ((scan IS NULL) AND (removed_at IS NULL));
 
 CREATE INDEX paper_waiting ON paper USING btree (firm_id, uploaded_at, id) WHERE waits;
 

@@ -38,10 +38,10 @@ const awake = () => desk.waitForFunction(() => document.documentElement.dataset.
 await desk.goto(`/desk/clients/${await id(`select id from client where name = 'Gull & String Kites'`)}/ask?ready=taking-on-company`);
 await awake();
 await shoot(desk, 'asking');
-await desk.goto(
-	`/desk/clients/${await id(`select client_id from recurring_request s join client c on c.id = s.client_id where c.name = 'Brine & Barrow Oysters'`)}/standing/${await id(`select s.id from recurring_request s join client c on c.id = s.client_id where c.name = 'Brine & Barrow Oysters'`)}`
-);
-await shoot(desk, 'standing');
+await desk.goto(`/desk/clients/${await id(`select id from client where name = 'Gull & String Kites'`)}/papers`);
+await awake();
+await desk.getByRole('checkbox', { name: 'Choose Accounts 2025.pdf' }).check();
+await shoot(desk, 'papers');
 await desk.goto(`/desk/clients/${await id(`select id from client where name = 'Brine & Barrow Oysters'`)}/statements`);
 await awake();
 await desk.getByRole('link', { name: /does not join/ }).press('Enter');

@@ -98,6 +98,7 @@ comment on column paper.place is 'Where it is: it answers what was asked, is kep
 comment on column paper.waits is 'It is here and waits for its place, or to be let in';
 drop index paper_waiting;
 create index paper_waiting on paper (firm_id, uploaded_at, id) where waits;
+create index paper_of_firm on paper (firm_id, uploaded_at desc, id desc) where removed_at is null and newer_id is null;
 create index paper_of_folder on paper (folder_id) where folder_id is not null;
 create index paper_shown_to on paper (client_id) where shown_at is not null;
 create index paper_of_newer on paper (newer_id) where newer_id is not null;

@@ -14,6 +14,7 @@ import { isClockMoving } from '$lib/server/platform/demo-clock';
 import { errorForLog, log } from '$lib/server/platform/log';
 import { forgetBeat, noteBeat } from '$lib/server/platform/worker-beat';
 import { MAIL_MOST_BYTES } from '$lib/core/arrivals/incoming-mail';
+import { scanWaiting } from '$lib/server/papers/scanning';
 import { clientAtAddress, takeInMail } from '$lib/server/papers/papers-by-mail';
 import { receiveMail } from '$lib/server/platform/mail/mail-receiver';
 import { receiveReports } from '$lib/server/platform/mail/bounce-receiver';
@@ -54,11 +55,26 @@ async function main(): Promise<void> {
 		: null;
 
 	let stopping = false;
+	/** papers that no scanner has seen yet are looked through beside everything else: a large one takes a while */
+	let scanning = false;
+	const scan = async () => {
+		const { scanner } = context;
+		if (!scanner || scanning) return;
+		scanning = true;
+		try {
+			for (const id of await readAllFirms(context.db)) while (!stopping && (await scanWaiting({ ...context, scanner }, id, context.clock.now())) > 0);
+		} catch (error) {
+			log.warn(errorForLog(error), 'papers are held back: the scanner does not answer');
+		} finally {
+			scanning = false;
+		}
+	};
 	let beating: Promise<void> = Promise.resolve();
 	const beat = async () => {
 		await queue.look();
 		const unclear = await markStuckMessages(place);
 		if (unclear > 0) log.warn({ unclear }, 'messages are unclear');
+		void scan();
 		const lost = await requeueLostMessages(place);
 		if (lost > 0) log.warn({ lost }, 'messages had lost their jobs');
 		await removePartialFiles(given.PAPERS_FOLDER, 24 * 3600 * 1000);

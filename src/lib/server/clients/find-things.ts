@@ -4,7 +4,6 @@ import type { Tx } from '../platform/db/database';
 import { searchWords } from './find-clients';
 
 export interface FoundThing {
-	/** a paper by the item it came in for */
 	kind: 'item' | 'request' | 'paper';
 	id: string;
 	clientId: string;

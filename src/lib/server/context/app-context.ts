@@ -11,6 +11,7 @@ import { smtpMailer, type DkimKey, type Mailer } from '../platform/mail/mailer';
 import { threadedPdfWork, type PdfWork } from '../platform/pdf/pdf-work';
 import { openRateLimits, type RateLimits } from '../platform/rate-limits';
 import { httpTextMessageGateway, type TextMessageGateway } from '../platform/text-messages/text-message-gateway';
+import { clamdScanner, type VirusScanner } from '../platform/scanning/clamd';
 import { settings, type Settings } from '../platform/settings';
 
 /** Everything a process works with, opened once. */
@@ -25,6 +26,8 @@ export interface AppContext {
 	/** null where no gateway is configured: then nobody is offered text messages */
 	texts: TextMessageGateway | null;
 	papers: PaperStore;
+	/** null where none is set up: then papers are handed out as they come */
+	scanner: VirusScanner | null;
 	pdf: PdfWork;
 	lists: ListWork;
 	lines: StatementWork;
@@ -63,6 +66,7 @@ export async function openContext(given: Settings = settings()): Promise<AppCont
 			given.MAIL_DOMAINS === 'dns' ? dnsMailDomains() : given.MAIL_DOMAINS === 'standin' ? standinMailDomains : { takesMail: async () => 'unknown' },
 		texts: textGateway(given),
 		papers: folderStore(join(given.PAPERS_FOLDER)),
+		scanner: given.CLAMD ? clamdScanner(given.CLAMD) : null,
 		pdf,
 		lists,
 		lines,

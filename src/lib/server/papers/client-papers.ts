@@ -34,6 +34,8 @@ export interface ClientPaper {
 	/** it was shown to the client; in a folder that is closed to them they do not see it all the same */
 	shown: boolean;
 	closed: boolean;
+	/** what a scanner found in it; null for nothing */
+	keptApart: string | null;
 	/** how many versions came before it */
 	earlier: number;
 	/** the words around what was looked for, where it stands inside; null where it does not */
@@ -90,22 +92,24 @@ function placeInside(text: string, typed: string): string | null {
 export async function readPapers(tx: Tx, actor: Actor, wanted: PapersWanted): Promise<{ papers: ClientPaper[]; more: boolean }> {
 	requireStaff(actor, 'look');
 	const { clientId, typed = '', folder = null, seen = null, kind = null, from = null, to = null, before = null } = wanted;
+	// put together: with a word the index of words leads, without one the order of days
+	const found = typed.trim() === '' ? `$3 = ''` : 'p.search @@ paper_query($3)';
 	const rows = await tx.rows<Omit<ClientPaper, 'inside'> & { words: string | null }>(
-		`select p.id, p.client_id "clientId", c.name "clientName", p.name, p.bytes, p.content_type "contentType", p.note,
+		`select p.id, p.client_id "clientId", c.name "clientName", p.name, p.bytes, p.content_type "contentType", p.note, p.scan_found "keptApart",
 			coalesce(ct.name, st.name, nullif(m.from_address, ''), '') sender, p.given_by_id is not null ours, p.uploaded_at "at", p.place,
-			p.item_id "itemId", i.title, i.state, p.folder_id "folderId", f.name folder, p.shown_at is not null shown, coalesce(f.client_may = 'nothing', false) closed,
+			p.item_id "itemId", p.title, p.state, p.folder_id "folderId", p.folder, p.shown_at is not null shown, coalesce(p.client_may = 'nothing', false) closed,
 			(select count(*) from paper o where o.newer_id = p.id) earlier, case when $3 <> '' then p.first_words end words
-		from paper p join client c on c.id = p.client_id join firm on firm.id = p.firm_id
-			left join item i on i.id = p.item_id left join contact ct on ct.id = p.uploaded_by_contact_id
-			left join staff st on st.id = p.given_by_id left join incoming_mail m on m.id = p.mail_id left join folder f on f.id = p.folder_id
-		where p.firm_id = $1 and ($2::uuid is null or p.client_id = $2) and p.newer_id is null and ${HERE}
-			and ($3 = '' or p.search @@ paper_query($3))
-			and ($4::text is null or case when $4 = 'none' then p.folder_id is null and p.place in ('item', 'kept') else p.folder_id::text = $4 end)
-			and ($5::text is null or (${SEEN}) = ($5 = 'client')) and ($6::text is null or ${KIND} = $6)
-			and ($7::date is null or p.uploaded_at >= $7::date::timestamp at time zone firm.time_zone)
-			and ($8::date is null or p.uploaded_at < ($8::date + 1)::timestamp at time zone firm.time_zone)
-			and ($9::uuid is null or (p.uploaded_at, p.id) < (select uploaded_at, id from paper where id = $9))
-		order by p.uploaded_at desc, p.id desc limit $10`,
+		from (select p.*, i.title, i.state, f.name folder, f.client_may from paper p left join item i on i.id = p.item_id left join folder f on f.id = p.folder_id
+			where p.firm_id = $1 and ($2::uuid is null or p.client_id = $2) and p.newer_id is null and ${HERE} and ${found}
+				and ($4::text is null or case when $4 = 'none' then p.folder_id is null and p.place in ('item', 'kept') else p.folder_id::text = $4 end)
+				and ($5::text is null or (${SEEN}) = ($5 = 'client')) and ($6::text is null or ${KIND} = $6)
+				and ($7::date is null or p.uploaded_at >= $7::date::timestamp at time zone (select time_zone from firm where id = $1))
+				and ($8::date is null or p.uploaded_at < ($8::date + 1)::timestamp at time zone (select time_zone from firm where id = $1))
+				and ($9::uuid is null or (p.uploaded_at, p.id) < (select uploaded_at, id from paper where id = $9))
+			order by p.uploaded_at desc, p.id desc limit $10) p
+			join client c on c.id = p.client_id left join contact ct on ct.id = p.uploaded_by_contact_id
+			left join staff st on st.id = p.given_by_id left join incoming_mail m on m.id = p.mail_id
+		order by p.uploaded_at desc, p.id desc`,
 		[tx.firmId, clientId, typed.trim(), folder, seen, kind, from, to, before, PAGE + 1]
 	);
 	return {
@@ -148,7 +152,7 @@ export interface PaperPage {
 export async function readPaperPage(tx: Tx, actor: Actor, clientId: string, paperId: string): Promise<PaperPage> {
 	requireStaff(actor, 'look');
 	const row = await tx.first<Omit<ClientPaper, 'inside'> & { sha256: string; pages: number | null }>(
-		`select p.id, p.client_id "clientId", c.name "clientName", p.name, p.bytes, p.content_type "contentType", p.note,
+		`select p.id, p.client_id "clientId", c.name "clientName", p.name, p.bytes, p.content_type "contentType", p.note, p.scan_found "keptApart",
 			coalesce(ct.name, st.name, nullif(m.from_address, ''), '') sender, p.given_by_id is not null ours, p.uploaded_at "at", p.place,
 			p.item_id "itemId", i.title, i.state, p.folder_id "folderId", f.name folder, p.shown_at is not null shown, coalesce(f.client_may = 'nothing', false) closed,
 			(select count(*) from paper o where o.newer_id = p.id) earlier, encode(p.sha256, 'hex') sha256, p.pages

@@ -12,6 +12,7 @@ import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
 import { enqueue } from '../platform/queue';
 import { keepFile } from './keep-file';
+import { requireHarmless, type Scan } from './scanning';
 import { lockOwnItem, startItem } from '../items/own-item';
 import { mayChangePapers } from '../items/client-item';
 import type { PaperRow } from '../items/read-items';
@@ -135,12 +136,13 @@ export async function removePaper(tx: Tx, actor: Actor, input: { itemId: string;
 
 /**
  * A paper for somebody who may see it, and a note that they did.
- * @throws DomainError not_found, also when it belongs to somebody else
+ * @param scanning whether a scanner for harmful content is set up
+ * @throws DomainError not_found, also when it belongs to somebody else; what `requireHarmless` throws
  */
-export async function openPaper(tx: Tx, actor: Actor, paperId: string, how: 'look' | 'download'): Promise<OpenPaper> {
+export async function openPaper(tx: Tx, actor: Actor, paperId: string, how: 'look' | 'download', scanning = false): Promise<OpenPaper> {
 	requireReader(actor);
-	const row = await tx.first<OpenPaper & { client_id: string; item_id: string | null; request_id: string | null }>(
-		`select p.name, p.content_type as "contentType", p.bytes, p.storage_key as "storageKey", p.client_id, p.item_id, i.request_id
+	const row = await tx.first<OpenPaper & { client_id: string; item_id: string | null; request_id: string | null; scan: Scan }>(
+		`select p.name, p.content_type as "contentType", p.bytes, p.storage_key as "storageKey", p.client_id, p.item_id, i.request_id, p.scan
 		from paper p left join item i on i.id = p.item_id where p.id = $1 and p.removed_at is null
 			-- what somebody sent by themselves is theirs until it has its place; what was shown is there for those to whom its folder is open
 			and (p.item_id is not null or $2::uuid is null or p.uploaded_by_contact_id = $2
@@ -148,6 +150,7 @@ export async function openPaper(tx: Tx, actor: Actor, paperId: string, how: 'loo
 		[paperId, actor.kind === 'contact' ? actor.id : null]
 	);
 	if (!row) throw new DomainError('not_found', saying('wrong.paper.unknown'));
+	requireHarmless(row, scanning);
 	await recordEvent(tx, actor, {
 		verb: how === 'look' ? 'paper_opened' : 'paper_downloaded',
 		clientId: row.client_id,

@@ -14,6 +14,7 @@ import type { PaperStore } from '../platform/files/paper-store';
 import { enqueue } from '../platform/queue';
 import { folderChosen } from './folders';
 import { keepFile } from './keep-file';
+import { requireHarmless, type Scan } from './scanning';
 
 /** Papers that something is done with at once. */
 const AT_ONCE_MOST = 200;
@@ -290,11 +291,12 @@ export async function bringBackPapers(tx: Tx, actor: Actor, input: { clientId: s
 export async function takeOutPapers(
 	tx: Tx,
 	actor: Actor,
-	input: { clientId: string; paperIds: readonly string[] | 'all' }
+	input: { clientId: string; paperIds: readonly string[] | 'all' },
+	scanning = false
 ): Promise<{ name: string; folder: string; storageKey: string; at: string }[]> {
 	requireStaff(actor, 'look');
-	const papers = await tx.rows<{ id: string; name: string; folder: string; storageKey: string; at: string; itemId: string | null }>(
-		`select p.id, p.name, coalesce(f.name, '') folder, p.storage_key "storageKey", p.uploaded_at "at", p.item_id "itemId"
+	const papers = await tx.rows<{ id: string; name: string; folder: string; storageKey: string; at: string; itemId: string | null; scan: Scan }>(
+		`select p.id, p.name, coalesce(f.name, '') folder, p.storage_key "storageKey", p.uploaded_at "at", p.item_id "itemId", p.scan
 		from paper p left join folder f on f.id = p.folder_id left join item i on i.id = p.item_id
 		where p.client_id = $1 and ($2::uuid[] is null and p.newer_id is null and p.place in ('item', 'kept') or p.id = any ($2)) and p.removed_at is null and not p.held
 			and (p.item_id is null or p.unasked or i.state not in ('asked', 'seen', 'started'))
@@ -302,6 +304,7 @@ export async function takeOutPapers(
 		[input.clientId, input.paperIds === 'all' ? null : input.paperIds.slice(0, AT_ONCE_MOST)]
 	);
 	if (papers.length === 0) throw new DomainError('not_found', 'None of these papers is here any more.');
+	for (const paper of papers) requireHarmless(paper, scanning);
 	await recordEvents(
 		tx,
 		actor,

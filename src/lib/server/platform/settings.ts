@@ -43,6 +43,11 @@ const settingsSchema = z
 			.regex(/^[a-z0-9.-]+\.[a-z0-9-]+$/i, 'must be a domain as papers.firm.example')
 			.optional(),
 		PAPERS_SMTP_PORT: port.optional(),
+		/** ClamAV's daemon, as `host:port` or the path of its socket: no paper is handed out before it was looked through */
+		CLAMD: z
+			.string()
+			.regex(/^(\/.+|[^/\s]+:\d{1,5})$/, 'must be host:port or the path of a socket')
+			.optional(),
 		/** with these three outgoing mail is signed (DKIM, RFC 6376): domain, selector, and a file with the private key as PEM */
 		DKIM_DOMAIN: z.string().min(1).optional(),
 		DKIM_SELECTOR: z.string().min(1).optional(),

@@ -46,6 +46,7 @@
 							? `, ${paper.earlier === 1 ? 'one earlier version' : `${paper.earlier} earlier versions`}`
 							: ''}</span
 					>
+					{#if paper.keptApart}<b class="block text-(--lamp-deep)">kept apart: {paper.keptApart} was found in it</b>{/if}
 					{#if paper.note}<span class="block text-(--half)">“{paper.note}”</span>{/if}
 					{#if paper.inside}<span class="block text-(--half)">inside: {paper.inside}</span>{/if}
 				</td>

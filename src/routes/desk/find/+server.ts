@@ -35,7 +35,9 @@ function client({ id, name, state, by }: FoundClient, firm: Firm): Option {
 function thing({ kind, id, clientId, clientName, title, state }: FoundThing): Option {
 	return {
 		group: 'things',
-		path: kind === 'request' ? `/desk/clients/${clientId}` : `/desk/clients/${clientId}/item/${id}`,
+		path: { request: `/desk/clients/${clientId}`, paper: `/desk/clients/${clientId}/papers/${id}`, item: `/desk/clients/${clientId}/item/${id}` }[
+			kind
+		],
 		words: title,
 		aside: [clientName, kind === 'paper' ? 'a paper' : kind === 'request' ? 'a request' : state && ITEM_STATE_SHORT[state]].join(', ')
 	};

@@ -70,6 +70,7 @@ const PUT_TOGETHER = [
 	'clients/merge.ts',
 	'clients/read-clients.ts',
 	'firms/portal-areas.ts',
+	'papers/client-papers.ts',
 	'people/person.ts',
 	'requests/read-asked.ts',
 	'rounds/read-rounds.ts',

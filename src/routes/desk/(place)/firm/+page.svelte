@@ -31,6 +31,7 @@
 				<div class="flex items-baseline justify-between gap-3">
 					<h2 class="text-[1.05rem]">People</h2>
 					{#if !data.practice}<a class="act-link text-sm" href="/desk/firm/people">People, roles and security</a>{/if}
+					{#if data.maySetUp}<a class="act-link text-sm" href="/desk/firm/kept-apart">Papers kept apart</a>{/if}
 				</div>
 				<ul class="mt-2 text-sm">
 					{#each data.staff as s (s.id)}<li class="flex justify-between border-b border-(--rule-strong) py-1.5">

@@ -7,6 +7,9 @@ import { sendFile } from '$lib/web/send-file';
 export const GET = async (event) => {
 	const desk = await deskRequest(event);
 	const download = event.url.searchParams.has('download');
-	const paper = await inPage(() => desk.inFirm((tx) => openPaper(tx, desk.actor, idParam(event.params.paper), download ? 'download' : 'look')));
+	const scanning = Boolean(desk.context.settings.CLAMD);
+	const paper = await inPage(() =>
+		desk.inFirm((tx) => openPaper(tx, desk.actor, idParam(event.params.paper), download ? 'download' : 'look', scanning))
+	);
 	return sendFile(desk.context.papers, paper, !download && isViewable(paper.contentType) ? 'inline' : 'attachment');
 };

@@ -9,6 +9,10 @@ export const GET = async (event) => {
 	const portal = await portalRequest(event);
 	// whoever only looks opens it at the desk, under their own name
 	if (portal.lookedAtBy) redirect(303, `/desk/papers/${idParam(event.params.paper)}${event.url.search}`);
-	const paper = await inPage(() => portal.inFirm((tx) => openPaper(tx, portal.actor, idParam(event.params.paper), 'download')), portal.locale);
+	const scanning = Boolean(portal.context.settings.CLAMD);
+	const paper = await inPage(
+		() => portal.inFirm((tx) => openPaper(tx, portal.actor, idParam(event.params.paper), 'download', scanning)),
+		portal.locale
+	);
 	return sendFile(portal.context.papers, paper, isViewable(paper.contentType) && !event.url.searchParams.has('download') ? 'inline' : 'attachment');
 };

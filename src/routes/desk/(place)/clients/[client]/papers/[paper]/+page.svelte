@@ -49,7 +49,8 @@
 
 <main id="sheet" class="sheet page" tabindex="-1">
 	<section class="looking" aria-label="The paper">
-		{#if isViewable(paper.contentType)}
+		{#if paper.keptApart}<p class="p-6">It is kept apart: {paper.keptApart} was found in it. An administrator can remove it, or let it out.</p>
+		{:else if isViewable(paper.contentType)}
 			<!-- reached by the keyboard, since it scrolls -->
 			<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
 			<figure class="window" tabindex="0" aria-label={paper.name}>

@@ -15,7 +15,12 @@ export const GET = async (event) => {
 	const named = z.array(z.uuid()).max(200).catch([]).parse(event.url.searchParams.getAll('paper'));
 	const { papers, name } = await inPage(() =>
 		desk.inFirm(async (tx) => ({
-			papers: await takeOutPapers(tx, desk.actor, { clientId, paperIds: event.url.searchParams.has('all') ? 'all' : named }),
+			papers: await takeOutPapers(
+				tx,
+				desk.actor,
+				{ clientId, paperIds: event.url.searchParams.has('all') ? 'all' : named },
+				Boolean(desk.context.settings.CLAMD)
+			),
 			name: (await readClient(tx, desk.actor, clientId)).name
 		}))
 	);

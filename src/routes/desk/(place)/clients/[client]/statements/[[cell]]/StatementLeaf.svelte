@@ -172,8 +172,7 @@
 							</div>
 						</form>
 					{:else}<p class="mt-2 flex flex-wrap gap-2" data-acts>
-							{#if one.itemId && join.is === 'differs'}<a class="act" href="/desk/clients/{client.id}/item/{one.itemId}">Send it back, or accept it</a
-								>{/if}
+							{#if one.itemId && join.is === 'differs'}<a class="act" href="/desk/clients/{client.id}/item/{one.itemId}">Open what it answers</a>{/if}
 							<button class="act-quiet" onclick={() => (explaining = one.id)}
 								>{join.is === 'explained' ? 'Change the reason …' : 'It is right, because …'}</button
 							>
