@@ -426,6 +426,9 @@ describe('finding a client', () => {
 		expect(await found('releve')).toEqual(['item Relevé de caisse, Gull & String Kites']);
 		expect(await found('gull lease')).toEqual(['item Lease of the shed, Gull & String Kites']);
 		expect(await found('year end')).toEqual(['request Year end 2025, Gull & String Kites']);
+		// what the client has not handed in yet is theirs
+		expect(await found('contract.pdf')).toEqual([]);
+		await context.owner.query(`update item set state = 'handed_in' where id = $1`, [lease.id]);
 		expect(await found('contract.pdf')).toEqual(['paper shed-contract.pdf, Gull & String Kites']);
 		expect(await found('100% \\ _ lease')).toEqual([]);
 		expect(await found('of')).toEqual([]);
