@@ -56,7 +56,8 @@ export const TEST_PACKAGES = {
 	'/usr/bin/oathtool': 'oathtool',
 	'/usr/bin/dkimverify': 'python3-dkim',
 	'/usr/bin/zbarimg': 'zbar-tools',
-	'/usr/bin/unzip': 'unzip'
+	'/usr/bin/unzip': 'unzip',
+	'/usr/sbin/clamd': 'clamav-daemon'
 };
 
 /** Installs the npm packages of the committed lock if they are not there yet. */

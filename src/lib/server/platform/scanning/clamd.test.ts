@@ -1,4 +1,9 @@
+import { spawn } from 'node:child_process';
+import { existsSync } from 'node:fs';
+import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { createServer } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { once } from 'node:events';
 import { Readable } from 'node:stream';
 import { expect, test } from 'vitest';
@@ -40,6 +45,28 @@ test('a file that comes slowly, so that each piece is sent by itself', async () 
 	}
 });
 
+test('one that closes in the middle has had enough if it is there, and is no verdict if it is not', async () => {
+	for (const [there, is] of [
+		[true, 'too_large'],
+		[false, null]
+	] as const) {
+		let asked = 0;
+		const server = createServer((socket) => {
+			socket.on('error', () => undefined);
+			if (asked++ === 0) socket.once('data', () => socket.resetAndDestroy());
+			else socket.once('data', () => socket.end(there ? 'PONG\0' : ''));
+		});
+		server.listen(0, '127.0.0.1');
+		await once(server, 'listening');
+		const { port } = server.address() as { port: number };
+		const large = Readable.from(Array.from({ length: 100 }, () => Buffer.alloc(64 * 1024)));
+		const verdict = clamdScanner(`127.0.0.1:${port}`).scan(large);
+		if (is) expect(await verdict).toEqual({ is });
+		else await expect(verdict).rejects.toThrow(/ECONNRESET|EPIPE/);
+		server.close();
+	}
+});
+
 test('a scanner that is down, breaks off or talks nonsense is no verdict, and the file is let go', async () => {
 	const standin = await startClamdStandin();
 	await standin.close();
@@ -77,3 +104,29 @@ test('a file that breaks while it is read is no verdict', async () => {
 		await standin.close();
 	}
 });
+
+test('ClamAV itself, with one signature of our own: harmless, found, too large, and gone', async () => {
+	const folder = await mkdtemp(join(tmpdir(), 'lantern-clamd-'));
+	const socket = join(folder, 'clamd.sock');
+	await writeFile(join(folder, 'local.ndb'), `Local.Test:0:*:${Buffer.from(TEST_VIRUS).toString('hex')}\n`);
+	await writeFile(
+		join(folder, 'clamd.conf'),
+		`LocalSocket ${socket}\nDatabaseDirectory ${folder}\nForeground yes\nStreamMaxLength 1M\n${process.getuid?.() === 0 ? 'User root\n' : ''}`
+	);
+	const daemon = spawn('/usr/sbin/clamd', ['-c', join(folder, 'clamd.conf')], { stdio: 'ignore' });
+	const ended = once(daemon, 'exit');
+	try {
+		await expect.poll(() => existsSync(socket), { timeout: 60_000 }).toBe(true);
+		const { scan } = clamdScanner(socket);
+		expect(await scan(of('%PDF-1.7 a lease'))).toEqual({ is: 'clean' });
+		expect(await scan(of('hello ', TEST_VIRUS))).toEqual({ is: 'found', what: 'Local.Test.UNOFFICIAL' });
+		expect(await scan(Readable.from(Array.from({ length: 100 }, () => Buffer.alloc(64 * 1024, 'z'))))).toEqual({ is: 'too_large' });
+		daemon.kill();
+		await ended;
+		await expect(scan(of('a'))).rejects.toThrow();
+	} finally {
+		daemon.kill('SIGKILL');
+		await ended;
+		await rm(folder, { recursive: true, force: true });
+	}
+}, 120_000);

@@ -33,12 +33,29 @@ export function clamdScanner(address: string): VirusScanner {
 				answer.catch(() => undefined);
 				await send(socket, content);
 				return asVerdict(await answer);
+			} catch (error) {
+				// it says that a file is too large and closes; written on meanwhile, its words are lost with the connection
+				if (BROKEN_OFF.includes((error as NodeJS.ErrnoException).code ?? '') && (await isThere(open()))) return { is: 'too_large' };
+				throw error;
 			} finally {
 				content.destroy();
 				socket.destroy();
 			}
 		}
 	};
+}
+
+const BROKEN_OFF = ['EPIPE', 'ECONNRESET'];
+
+/** Whether the scanner answers a question that asks for nothing else. */
+async function isThere(socket: Socket): Promise<boolean> {
+	const answer = answerOf(socket).catch(() => '');
+	socket.write('zPING\0');
+	try {
+		return (await answer) === 'PONG';
+	} finally {
+		socket.destroy();
+	}
 }
 
 function answerOf(socket: Socket): Promise<string> {
@@ -55,21 +72,26 @@ function answerOf(socket: Socket): Promise<string> {
 	});
 }
 
-/** Sends the whole file, as fast as it is taken; it stops where the scanner has heard enough and closes. */
+/** Sends the whole file, as fast as it is taken; it stops where the scanner answers or closes. */
 async function send(socket: Socket, content: Readable): Promise<void> {
-	let closed = false;
-	const over = new Promise<void>((resolve) => socket.once('close', () => ((closed = true), resolve())));
+	let heard = false;
+	const over = new Promise<void>((resolve) => {
+		for (const sign of ['data', 'close']) socket.once(sign, () => ((heard = true), resolve()));
+	});
 	const write = (bytes: Buffer) => (socket.write(bytes) ? undefined : Promise.race([over, new Promise((resolve) => socket.once('drain', resolve))]));
 	await write(Buffer.from('zINSTREAM\0'));
 	for await (const chunk of content as AsyncIterable<Buffer>)
-		for (let at = 0; at < chunk.length && !closed; at += PIECE) {
+		for (let at = 0; at < chunk.length; at += PIECE) {
+			// an answer before the end is heard first: writing on to whoever has closed would lose it
+			await new Promise((resolve) => setImmediate(resolve));
+			if (heard) return;
 			const piece = chunk.subarray(at, at + PIECE);
 			const length = Buffer.alloc(4);
 			length.writeUInt32BE(piece.length);
 			await write(length);
 			await write(piece);
 		}
-	if (!closed) await write(Buffer.alloc(4));
+	if (!heard) await write(Buffer.alloc(4));
 }
 
 function asVerdict(said: string): Verdict {

@@ -32,7 +32,9 @@
 			<li class="flex flex-wrap items-baseline gap-x-4 border-b border-(--rule) py-2 pr-4">
 				<a class="act-link font-semibold wrap-anywhere" href="/desk/clients/{paper.clientId}/papers/{paper.id}">{paper.name}</a>
 				<span>{paper.clientName}</span>
-				<span class="text-(--lamp-deep)">{paper.found ? `${paper.found} was found in it` : 'too large to be looked through'}</span>
+				<span class="text-(--lamp-deep)"
+					>{paper.found ? `${paper.found} was found in it` : 'the scanner could not look through it: too large, as a rule'}</span
+				>
 				<span class="text-[0.88rem] text-(--half)">{paper.sender ? `from ${paper.sender}, ` : ''}{paper.came}</span>
 				<form method="post" action="?/remove" class="ml-auto flex gap-3" {@attach enhancedForm(handling)}>
 					<input type="hidden" name="paperId" value={paper.id} />
