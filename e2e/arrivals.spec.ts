@@ -193,11 +193,12 @@ test('the papers of a client are found by what stands inside them', async ({ pag
 		.click();
 	await page.getByRole('link', { name: /^\d+ papers$/ }).click();
 	await page.waitForURL(/papers$/);
-	const rows = page.getByRole('complementary').getByRole('listitem');
+	const rows = page.locator('tbody').getByRole('row');
+	await expect(rows.first()).toBeVisible();
 	const all = await rows.count();
 	expect(all).toBeGreaterThan(10);
 	await expectAccessible(page, 'the papers of a client');
-	const find = page.getByRole('searchbox', { name: 'Find by name, sender, what it answers, or words inside' });
+	const find = page.getByRole('searchbox', { name: 'Find papers' });
 	await find.focus();
 	await page.keyboard.type('tideline 9002', { delay: 15 });
 	await page.keyboard.press('Enter');

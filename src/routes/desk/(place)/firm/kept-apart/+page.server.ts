@@ -1,6 +1,7 @@
+import { z } from 'zod';
 import { letOut, readKeptApart, removeKeptApart } from '$lib/server/papers/scanning';
 import { deskForm, deskRequest } from '$lib/web/desk-request';
-import { idParam, inPage } from '$lib/web/form-errors';
+import { inPage } from '$lib/web/form-errors';
 import { timeWords } from '$lib/words/dates';
 
 export const load = async (event) => {
@@ -20,7 +21,9 @@ export const load = async (event) => {
 	);
 };
 
+const paperId = z.uuid('Choose a paper.');
+
 export const actions = {
-	letOut: (event) => deskForm(event, (tx, desk, form) => letOut(tx, desk.actor, idParam(String(form.get('paperId') ?? '')))),
-	remove: (event) => deskForm(event, (tx, desk, form) => removeKeptApart(tx, desk.actor, idParam(String(form.get('paperId') ?? ''))))
+	letOut: (event) => deskForm(event, (tx, desk, form) => letOut(tx, desk.actor, paperId.parse(form.get('paperId')))),
+	remove: (event) => deskForm(event, (tx, desk, form) => removeKeptApart(tx, desk.actor, paperId.parse(form.get('paperId'))))
 };

@@ -1,3 +1,4 @@
+import { z } from 'zod';
 import { folderSchema } from '$lib/core/papers/folders';
 import { changeFolder, readFolders, removeFolder } from '$lib/server/papers/folders';
 import { deskForm, deskRequest } from '$lib/web/desk-request';
@@ -10,13 +11,15 @@ export const load = async (event) => {
 	return inPage(() => desk.read((tx) => readFolders(tx, desk.actor, id)));
 };
 
+const folderId = z.uuid('Choose a folder.');
+
 export const actions = {
 	change: (event) =>
 		deskForm(event, (tx, desk, form) =>
 			changeFolder(
 				tx,
 				desk.actor,
-				idParam(String(form.get('folderId') ?? '')),
+				folderId.parse(form.get('folderId')),
 				folderSchema.parse({
 					name: form.get('name'),
 					clientMay: form.get('clientMay'),
@@ -24,5 +27,5 @@ export const actions = {
 				})
 			)
 		),
-	remove: (event) => deskForm(event, (tx, desk, form) => removeFolder(tx, desk.actor, idParam(String(form.get('folderId') ?? ''))))
+	remove: (event) => deskForm(event, (tx, desk, form) => removeFolder(tx, desk.actor, folderId.parse(form.get('folderId'))))
 };
