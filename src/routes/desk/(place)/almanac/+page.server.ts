@@ -11,10 +11,10 @@ import { timeWords } from '$lib/words/dates';
 const DAYS = 28;
 const SHOWN = 400;
 
-/** What somebody is told of for the first time, in words. */
-const newsWords = ({ things, papers }: { things: number; papers: number }) =>
+/** What somebody is told of for the first time, in words. @param beside a count of things that these are part of stands before it */
+const newsWords = ({ things, papers }: { things: number; papers: number }, beside = false) =>
 	[
-		...(things > 0 ? [things === 1 ? '1 new thing' : `${things} new things`] : []),
+		...(things > 0 ? [beside ? `${things} new` : things === 1 ? '1 new thing' : `${things} new things`] : []),
 		...(papers > 0 ? [papers === 1 ? '1 paper to see' : `${papers} papers to see`] : [])
 	].join(', ');
 
@@ -37,7 +37,7 @@ export const load = async (event) => {
 			if (!one.heldBack && !one.quiet) told.add(key);
 			return { ...one, together };
 		});
-		const along = new Map(news.map((one) => [`${one.contactId} ${one.localDay}`, newsWords(one)]));
+		const along = new Map(news.map((one) => [`${one.contactId} ${one.localDay}`, newsWords(one, true)]));
 		return {
 			today: localDate(desk.actor.now, firm.calendar),
 			total: [...chases, ...invitations, ...announcements].reduce((sum, c) => sum + c.by.length, 0),
