@@ -447,6 +447,14 @@ CREATE FUNCTION paper_query(typed text) RETURNS tsquery
 	from (select w from regexp_split_to_table(search_words(typed), ' ') with ordinality t (w, n) where w <> '' order by n limit 8) t
 $$;
 
+CREATE FUNCTION papers_found(typed text) RETURNS SETOF uuid
+    LANGUAGE sql STABLE SECURITY DEFINER ROWS 300
+    SET search_path TO 'public'
+    AS $$
+	select p.id from paper p where p.firm_id = current_firm() and p.removed_at is null and p.search @@ paper_query(typed)
+		and p.client_id <> all (unseen_clients())
+$$;
+
 CREATE FUNCTION people_beside(item uuid) RETURNS TABLE(id uuid, name text)
     LANGUAGE sql STABLE SECURITY DEFINER
     SET search_path TO 'public'
@@ -4843,6 +4851,9 @@ GRANT ALL ON FUNCTION note_told(contacts uuid[], at timestamp with time zone) TO
 
 GRANT ALL ON FUNCTION paper_query(typed text) TO lantern_app;
 GRANT ALL ON FUNCTION paper_query(typed text) TO lantern_contact;
+
+REVOKE ALL ON FUNCTION papers_found(typed text) FROM PUBLIC;
+GRANT ALL ON FUNCTION papers_found(typed text) TO lantern_app;
 
 REVOKE ALL ON FUNCTION people_beside(item uuid) FROM PUBLIC;
 GRANT ALL ON FUNCTION people_beside(item uuid) TO lantern_contact;

@@ -93,7 +93,10 @@ export async function readPapers(tx: Tx, actor: Actor, wanted: PapersWanted): Pr
 	requireStaff(actor, 'look');
 	const { clientId, typed = '', folder = null, seen = null, kind = null, from = null, to = null, before = null } = wanted;
 	// put together: with a word the index of words leads, without one the order of days
-	const found = typed.trim() === '' ? `$3 = ''` : 'p.search @@ paper_query($3)';
+	const looking = typed.trim() !== '';
+	const found = looking ? 'p.id in (select papers_found($3))' : `$3 = ''`;
+	// a word that is rare would else be looked for day by day, through every paper of the firm
+	const day = looking ? `p.uploaded_at + interval '0'` : 'p.uploaded_at';
 	const rows = await tx.rows<Omit<ClientPaper, 'inside'> & { words: string | null }>(
 		`select p.id, p.client_id "clientId", c.name "clientName", p.name, p.bytes, p.content_type "contentType", p.note, p.scan_found "keptApart",
 			coalesce(ct.name, st.name, nullif(m.from_address, ''), '') sender, p.given_by_id is not null ours, p.uploaded_at "at", p.place,
@@ -106,7 +109,7 @@ export async function readPapers(tx: Tx, actor: Actor, wanted: PapersWanted): Pr
 				and ($7::date is null or p.uploaded_at >= $7::date::timestamp at time zone (select time_zone from firm where id = $1))
 				and ($8::date is null or p.uploaded_at < ($8::date + 1)::timestamp at time zone (select time_zone from firm where id = $1))
 				and ($9::uuid is null or (p.uploaded_at, p.id) < (select uploaded_at, id from paper where id = $9))
-			order by p.uploaded_at desc, p.id desc limit $10) p
+			order by ${day} desc, p.id desc limit $10) p
 			join client c on c.id = p.client_id left join contact ct on ct.id = p.uploaded_by_contact_id
 			left join staff st on st.id = p.given_by_id left join incoming_mail m on m.id = p.mail_id
 		order by p.uploaded_at desc, p.id desc`,
