@@ -23,6 +23,22 @@ const isPart = (word: string): word is NamePart => Object.hasOwn(NAME_PARTS, wor
 /** What begins with a dot, at the end of a name: at most nine letters or digits. */
 const ENDING = /\.[a-z0-9]{1,9}$/i;
 
+/** A name in two: what it is called, and its ending with the dot; empty without one. */
+export function stemAndEnding(name: string): { stem: string; ending: string } {
+	const ending = ENDING.exec(name)?.[0] ?? '';
+	return { stem: ending ? name.slice(0, -ending.length) : name, ending };
+}
+
+/** Takes the first of some names that nobody has yet, large and small letters being the same. @param called told how often it was tried */
+function firstFree(taken: Set<string>, called: (again: number) => string): string {
+	for (let again = 1; ; again++) {
+		const name = called(again);
+		if (taken.has(name.toLowerCase())) continue;
+		taken.add(name.toLowerCase());
+		return name;
+	}
+}
+
 /** What in a pattern is no part, in words; null if it can be used. */
 export function whatIsWrong(pattern: string): string | null {
 	if (pattern.trim() === '') return 'Write what the papers are to be called.';
@@ -43,8 +59,7 @@ export function namesByPattern(pattern: string, papers: readonly PaperToName[]):
 	const digits = String(papers.length).length;
 	const taken = new Set<string>();
 	return papers.map((paper, index) => {
-		const ending = ENDING.exec(paper.name)?.[0] ?? '';
-		const stem = ending ? paper.name.slice(0, -ending.length) : paper.name;
+		const { stem, ending } = stemAndEnding(paper.name);
 		const parts: Record<NamePart, string> = {
 			name: stem,
 			came: paper.came,
@@ -60,12 +75,7 @@ export function namesByPattern(pattern: string, papers: readonly PaperToName[]):
 		const plain = ending && filled.toLowerCase().endsWith(ending.toLowerCase()) ? filled.slice(0, -ending.length) : filled;
 		// a slash would make a folder of what stands before it; of a name of dots alone nothing would stay but its ending
 		const written = plain.replace(/[/\\]/g, '-').replace(/^[. ]+|[. ]+$/g, '') || stem || 'paper';
-		for (let again = 1; ; again++) {
-			const name = safeFileName(`${written}${again > 1 ? ` (${again})` : ''}${ending}`);
-			if (taken.has(name.toLowerCase())) continue;
-			taken.add(name.toLowerCase());
-			return name;
-		}
+		return firstFree(taken, (again) => safeFileName(`${written}${again > 1 ? ` (${again})` : ''}${ending}`));
 	});
 }
 
@@ -76,14 +86,8 @@ export function namesByPattern(pattern: string, papers: readonly PaperToName[]):
 export function namesInArchive(papers: readonly { name: string; folder: string }[]): string[] {
 	const taken = new Set<string>();
 	return papers.map(({ name, folder }) => {
-		const ending = ENDING.exec(name)?.[0] ?? '';
-		const stem = ending ? name.slice(0, -ending.length) : name;
+		const { stem, ending } = stemAndEnding(name);
 		const into = folder ? `${safeFileName(folder.replace(/[/\\]/g, '-'))}/` : '';
-		for (let again = 1; ; again++) {
-			const path = `${into}${again > 1 ? safeFileName(`${stem} (${again})${ending}`) : safeFileName(name)}`;
-			if (taken.has(path.toLowerCase())) continue;
-			taken.add(path.toLowerCase());
-			return path;
-		}
+		return firstFree(taken, (again) => `${into}${safeFileName(again > 1 ? `${stem} (${again})${ending}` : name)}`);
 	});
 }

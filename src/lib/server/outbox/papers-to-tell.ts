@@ -1,6 +1,19 @@
 import type { Tx } from '../platform/db/database';
 
 /**
+ * Whether what is shown in folder f, or in none, is for a person of the client; of a statement of the firm's people, whom row-level security
+ * shows every folder.
+ */
+export const openTo = (contact: string): string => `(f.id is null or f.client_may <> 'nothing' and (not f.for_some
+	or exists (select from folder_contact fc where fc.folder_id = f.id and fc.contact_id = ${contact})))`;
+
+/** Whether a person of the client has opened paper p. */
+export const openedBy = (
+	contact: string
+): string => `exists (select from event e where e.paper_id = p.id and e.actor_kind = 'contact' and e.actor_id = ${contact}
+	and e.verb in ('paper_opened', 'paper_downloaded'))`;
+
+/**
  * Takes the papers of which somebody is still to be told, of clients the firm works for just now, as told: whoever calls this names them in
  * the message that goes. What they have found and opened by themselves, and what is not theirs to see any more, is not named.
  */
@@ -9,9 +22,7 @@ export async function takePapersToTell(tx: Tx, contactId: string, now: string): 
 		`update paper_announcement a set told_at = $2 from paper p join client cl on cl.id = p.client_id and cl.state = 'active' left join folder f on f.id = p.folder_id
 		where a.contact_id = $1 and a.told_at is null and p.id = a.paper_id
 		returning p.id, p.client_id "clientId", cl.name client, p.removed_at is null and p.shown_at is not null and p.newer_id is null
-			and (f.id is null or f.client_may <> 'nothing' and (not f.for_some or exists (select from folder_contact c where c.folder_id = f.id and c.contact_id = $1)))
-			and not exists (select from event e where e.paper_id = p.id and e.actor_kind = 'contact' and e.actor_id = $1
-				and e.verb in ('paper_opened', 'paper_downloaded')) named`,
+			and ${openTo('$1')} and not ${openedBy('$1')} named`,
 		[contactId, now]
 	);
 	return taken.filter(({ named }) => named).map(({ id, clientId, client }) => ({ id, clientId, client }));
@@ -29,7 +40,7 @@ export async function papersToName(tx: Tx, contactId: string, paperIds: readonly
 	const papers = await tx.rows<{ name: string }>(
 		`select p.name from paper p left join folder f on f.id = p.folder_id
 		where p.id = any ($2) and p.removed_at is null and p.shown_at is not null
-			and (f.id is null or f.client_may <> 'nothing' and (not f.for_some or exists (select from folder_contact c where c.folder_id = f.id and c.contact_id = $1)))
+			and ${openTo('$1')}
 		order by array_position($2, p.id)`,
 		[contactId, paperIds]
 	);

@@ -2,6 +2,7 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { foundAround } from '$lib/core/papers/found-around';
 import type { ItemState } from '$lib/core/requests/item-states';
 import { requireStaff, type Actor } from '../actor';
+import { openedBy, openTo } from '../outbox/papers-to-tell';
 import type { Tx } from '../platform/db/database';
 
 /** Papers that are shown at once. */
@@ -69,6 +70,15 @@ const HERE = `p.removed_at is null and (p.item_id is null or p.unasked or i.stat
 const SEEN = `p.shown_at is not null and coalesce(f.client_may, 'see') <> 'nothing'`;
 const KIND = `case when p.content_type = 'application/pdf' then 'pdf' when p.content_type like 'image/%' then 'picture' when p.content_type = 'text/plain' then 'text' else 'other' end`;
 
+/** Papers with what they answer and where they lie, for `COLUMNS`. */
+const BESIDE = `p.*, i.title, i.state, f.name folder, f.client_may from paper p left join item i on i.id = p.item_id left join folder f on f.id = p.folder_id`;
+const NAMED = `join client c on c.id = p.client_id left join contact ct on ct.id = p.uploaded_by_contact_id
+	left join staff st on st.id = p.given_by_id left join incoming_mail m on m.id = p.mail_id`;
+const COLUMNS = `p.id, p.client_id "clientId", c.name "clientName", p.name, p.bytes, p.content_type "contentType", p.note, p.scan_found "keptApart",
+	coalesce(ct.name, st.name, nullif(m.from_address, ''), '') sender, p.given_by_id is not null ours, p.uploaded_at "at", p.place,
+	p.item_id "itemId", p.title, p.state, p.folder_id "folderId", p.folder, p.shown_at is not null shown, coalesce(p.client_may = 'nothing', false) closed,
+	(select count(*) from paper o where o.newer_id = p.id) earlier`;
+
 /** The words around the first of what was typed, or of the beginning of one, as it stands in another form. */
 function placeInside(text: string, typed: string): string | null {
 	const words = typed
@@ -98,11 +108,8 @@ export async function readPapers(tx: Tx, actor: Actor, wanted: PapersWanted): Pr
 	// a word that is rare would else be looked for day by day, through every paper of the firm
 	const day = looking ? `p.uploaded_at + interval '0'` : 'p.uploaded_at';
 	const rows = await tx.rows<Omit<ClientPaper, 'inside'> & { words: string | null }>(
-		`select p.id, p.client_id "clientId", c.name "clientName", p.name, p.bytes, p.content_type "contentType", p.note, p.scan_found "keptApart",
-			coalesce(ct.name, st.name, nullif(m.from_address, ''), '') sender, p.given_by_id is not null ours, p.uploaded_at "at", p.place,
-			p.item_id "itemId", p.title, p.state, p.folder_id "folderId", p.folder, p.shown_at is not null shown, coalesce(p.client_may = 'nothing', false) closed,
-			(select count(*) from paper o where o.newer_id = p.id) earlier, case when $3 <> '' then p.first_words end words
-		from (select p.*, i.title, i.state, f.name folder, f.client_may from paper p left join item i on i.id = p.item_id left join folder f on f.id = p.folder_id
+		`select ${COLUMNS}, case when $3 <> '' then p.first_words end words
+		from (select ${BESIDE}
 			where p.firm_id = $1 and ($2::uuid is null or p.client_id = $2) and p.newer_id is null and ${HERE} and ${found}
 				and ($4::text is null or case when $4 = 'none' then p.folder_id is null and p.place in ('item', 'kept') else p.folder_id::text = $4 end)
 				and ($5::text is null or (${SEEN}) = ($5 = 'client')) and ($6::text is null or ${KIND} = $6)
@@ -110,8 +117,7 @@ export async function readPapers(tx: Tx, actor: Actor, wanted: PapersWanted): Pr
 				and ($8::date is null or p.uploaded_at < ($8::date + 1)::timestamp at time zone (select time_zone from firm where id = $1))
 				and ($9::uuid is null or (p.uploaded_at, p.id) < (select uploaded_at, id from paper where id = $9))
 			order by ${day} desc, p.id desc limit $10) p
-			join client c on c.id = p.client_id left join contact ct on ct.id = p.uploaded_by_contact_id
-			left join staff st on st.id = p.given_by_id left join incoming_mail m on m.id = p.mail_id
+			${NAMED}
 		order by p.uploaded_at desc, p.id desc`,
 		[tx.firmId, clientId, typed.trim(), folder, seen, kind, from, to, before, PAGE + 1]
 	);
@@ -146,7 +152,6 @@ export interface PaperPage {
 	history: { at: string; by: string; verb: string; details: Record<string, unknown> }[];
 	/** people of the client who see it, and whether they have opened it */
 	seenBy: { name: string; opened: boolean; toBeTold: boolean }[];
-	sha256: string;
 	/** pages of a PDF; null where it is none, or could not be opened */
 	pages: number | null;
 }
@@ -154,18 +159,13 @@ export interface PaperPage {
 /** One paper of a client. @throws DomainError not_found */
 export async function readPaperPage(tx: Tx, actor: Actor, clientId: string, paperId: string): Promise<PaperPage> {
 	requireStaff(actor, 'look');
-	const row = await tx.first<Omit<ClientPaper, 'inside'> & { sha256: string; pages: number | null }>(
-		`select p.id, p.client_id "clientId", c.name "clientName", p.name, p.bytes, p.content_type "contentType", p.note, p.scan_found "keptApart",
-			coalesce(ct.name, st.name, nullif(m.from_address, ''), '') sender, p.given_by_id is not null ours, p.uploaded_at "at", p.place,
-			p.item_id "itemId", i.title, i.state, p.folder_id "folderId", f.name folder, p.shown_at is not null shown, coalesce(f.client_may = 'nothing', false) closed,
-			(select count(*) from paper o where o.newer_id = p.id) earlier, encode(p.sha256, 'hex') sha256, p.pages
-		from paper p join client c on c.id = p.client_id left join item i on i.id = p.item_id left join contact ct on ct.id = p.uploaded_by_contact_id
-			left join staff st on st.id = p.given_by_id left join incoming_mail m on m.id = p.mail_id left join folder f on f.id = p.folder_id
-		where p.id = $1 and p.client_id = $2 and ${HERE}`,
+	const row = await tx.first<Omit<ClientPaper, 'inside'> & { pages: number | null }>(
+		`select ${COLUMNS}, p.pages
+		from (select ${BESIDE} where p.id = $1 and p.client_id = $2 and ${HERE}) p ${NAMED}`,
 		[paperId, clientId]
 	);
 	if (!row) throw new DomainError('not_found', 'This paper is not here any more.');
-	const { sha256, pages, ...paper } = row;
+	const { pages, ...paper } = row;
 	const versions = await tx.rows<PaperPage['versions'][number]>(
 		`select p.id, p.name, p.uploaded_at "at", p.bytes, coalesce(ct.name, st.name, '') "by", p.shown_at is not null shown
 		from paper one join paper p on coalesce(p.newer_id, p.id) = coalesce(one.newer_id, one.id) and p.client_id = one.client_id and p.removed_at is null
@@ -179,15 +179,12 @@ export async function readPaperPage(tx: Tx, actor: Actor, clientId: string, pape
 	);
 	const seenBy = paper.shown
 		? await tx.rows<PaperPage['seenBy'][number]>(
-				`select ct.name, exists (select from event e where e.paper_id = $1 and e.actor_kind = 'contact' and e.actor_id = ct.id
-						and e.verb in ('paper_opened', 'paper_downloaded')) opened,
-					exists (select from paper_announcement a where a.paper_id = $1 and a.contact_id = ct.id and a.told_at is null) "toBeTold"
-				from client_contact cc join contact ct on ct.id = cc.contact_id left join folder f on f.id = $3
-				where cc.client_id = $2 and ($3::uuid is null or f.client_may <> 'nothing'
-					and (not f.for_some or exists (select from folder_contact fc where fc.folder_id = f.id and fc.contact_id = ct.id)))
-				order by cc.rank, lower(ct.name)`,
-				[paperId, clientId, paper.folderId]
+				`select ct.name, ${openedBy('ct.id')} opened,
+					exists (select from paper_announcement a where a.paper_id = p.id and a.contact_id = ct.id and a.told_at is null) "toBeTold"
+				from paper p join client_contact cc on cc.client_id = p.client_id join contact ct on ct.id = cc.contact_id left join folder f on f.id = p.folder_id
+				where p.id = $1 and ${openTo('ct.id')} order by cc.rank, lower(ct.name)`,
+				[paperId]
 			)
 		: [];
-	return { paper: { ...paper, inside: null }, versions, history, seenBy, sha256, pages };
+	return { paper: { ...paper, inside: null }, versions, history, seenBy, pages };
 }

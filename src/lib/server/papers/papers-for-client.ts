@@ -1,5 +1,6 @@
 import { requireContact, type Actor } from '../actor';
 import { clientsWithArea } from '../firms/portal-areas';
+import { openedBy } from '../outbox/papers-to-tell';
 import type { Tx } from '../platform/db/database';
 
 /** Papers that are shown on one page of the portal. */
@@ -31,8 +32,7 @@ export async function readShownPapers(tx: Tx, actor: Actor, typed = ''): Promise
 		// of a folder that is not open to them the row-level security of folders lets nothing through
 		`select p.id, p.name, p.bytes, case when p.given_by_id is not null or p.uploaded_by_contact_id = $2 then p.note else '' end note,
 			coalesce(p.shown_at, p.uploaded_at) "at", c.name "clientName", f.name folder, p.shown_at is null mine,
-			p.shown_at is not null and not exists (select from event e where e.paper_id = p.id and e.actor_kind = 'contact' and e.actor_id = $2
-				and e.verb in ('paper_opened', 'paper_downloaded')) "isNew",
+			p.shown_at is not null and not ${openedBy('$2')} "isNew",
 			coalesce((select jsonb_agg(jsonb_build_object('id', o.id, 'name', o.name, 'at', o.shown_at) order by o.uploaded_at desc)
 				from paper o where o.newer_id = p.id and o.shown_at is not null and o.removed_at is null), '[]') earlier
 		from paper p join client c on c.id = p.client_id left join folder f on f.id = p.folder_id
@@ -50,8 +50,7 @@ export async function countNewPapers(tx: Tx, actor: Actor): Promise<number> {
 	const count = await tx.first<{ n: number }>(
 		`select count(*) n from paper p left join folder f on f.id = p.folder_id
 		where p.firm_id = $1 and p.shown_at is not null and p.removed_at is null and p.newer_id is null and p.place in ('item', 'kept')
-			and (p.folder_id is null or f.id is not null) and not exists (select from event e
-				where e.paper_id = p.id and e.actor_kind = 'contact' and e.actor_id = $2 and e.verb in ('paper_opened', 'paper_downloaded'))`,
+			and (p.folder_id is null or f.id is not null) and not ${openedBy('$2')}`,
 		[tx.firmId, actor.id]
 	);
 	return count!.n;

@@ -3,13 +3,14 @@ import type { Readable } from 'node:stream';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { PAPER_MAX_BYTES, safeFileName } from '$lib/core/papers/file-name';
 import type { FolderChoice } from '$lib/core/papers/folders';
-import { namesByPattern, whatIsWrong } from '$lib/core/papers/name-pattern';
+import { namesByPattern, stemAndEnding, whatIsWrong } from '$lib/core/papers/name-pattern';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent, recordEvents } from '../audit/record-event';
 import type { EventVerb } from '$lib/core/audit/event-words';
 import { loadFirm } from '../firms/firm';
 import type { Database, Tx } from '../platform/db/database';
+import { openTo } from '../outbox/papers-to-tell';
 import type { PaperStore } from '../platform/files/paper-store';
 import { enqueue } from '../platform/queue';
 import { folderChosen } from './folders';
@@ -137,8 +138,7 @@ export async function showPapers(
 		await tx.rows(
 			`insert into paper_announcement (firm_id, paper_id, contact_id)
 			select $1, p.id, cc.contact_id from paper p join client_contact cc on cc.client_id = p.client_id left join folder f on f.id = p.folder_id
-			where p.id = any ($2) and (f.id is null or f.client_may <> 'nothing' and (not f.for_some
-				or exists (select from folder_contact c where c.folder_id = f.id and c.contact_id = cc.contact_id)))
+			where p.id = any ($2) and ${openTo('cc.contact_id')}
 			on conflict (paper_id, contact_id) do update set told_at = null`,
 			[tx.firmId, ids]
 		);
@@ -233,7 +233,7 @@ export async function describePaper(tx: Tx, actor: Actor, input: { clientId: str
 	if (input.name.trim() === '') throw new DomainError('invalid', 'Write what the paper is called.', { name: 'Write a name.' });
 	const [paper] = await lockPapers(tx, input.clientId, [input.paperId]);
 	// braces are letters here, no parts of a pattern
-	const ending = /\.[a-z0-9]{1,9}$/i.exec(paper.name)?.[0] ?? '';
+	const { ending } = stemAndEnding(paper.name);
 	const typed = input.name.replace(/[/\\]/g, '-').trim();
 	const becomes = safeFileName(typed.toLowerCase().endsWith(ending.toLowerCase()) ? typed : `${typed}${ending}`);
 	if (becomes !== paper.name) await nameThem(tx, actor, input.clientId, [{ id: paper.id, name: paper.name, becomes }]);
