@@ -1802,6 +1802,10 @@ END) STORED NOT NULL,
     scan text,
     scanned_at timestamp with time zone,
     scan_found text,
+    arranged_in uuid,
+    arranged_from uuid,
+    CONSTRAINT paper_arranged CHECK (((arranged_in IS NULL) OR (unasked AND (put_away_at IS NOT NULL)))),
+    CONSTRAINT paper_arranged_from CHECK (((arranged_from IS NULL) OR unasked)),
     CONSTRAINT paper_given CHECK (((given_by_id IS NULL) OR ((NOT unasked) AND (item_id IS NULL)))),
     CONSTRAINT paper_has_its_item CHECK (((item_id IS NOT NULL) OR unasked OR (given_by_id IS NOT NULL))),
     CONSTRAINT paper_held CHECK (((NOT held) OR ((mail_id IS NOT NULL) AND (item_id IS NULL)))),
@@ -1854,6 +1858,10 @@ COMMENT ON COLUMN paper.waits IS 'It is here and waits for its place, or to be l
 COMMENT ON COLUMN paper.scan IS 'What the scanner for harmful content said; null while it was not asked';
 
 COMMENT ON COLUMN paper.scan_found IS 'What it found, in its words';
+
+COMMENT ON COLUMN paper.arranged_in IS 'Its pages are in the files with this in arranged_from';
+
+COMMENT ON COLUMN paper.arranged_from IS 'Made of the pages of the files with this in arranged_in';
 
 CREATE TABLE paper_announcement (
     firm_id uuid NOT NULL,
@@ -3162,6 +3170,10 @@ CREATE INDEX message_trouble ON message USING btree (firm_id) WHERE ((state = AN
 CREATE INDEX paper_announcement_by_contact ON paper_announcement USING btree (contact_id);
 
 CREATE INDEX paper_announcement_due ON paper_announcement USING btree (firm_id, contact_id) WHERE (told_at IS NULL);
+
+CREATE INDEX paper_arranged_from ON paper USING btree (arranged_from) WHERE (arranged_from IS NOT NULL);
+
+CREATE INDEX paper_arranged_in ON paper USING btree (arranged_in) WHERE (arranged_in IS NOT NULL);
 
 CREATE INDEX paper_by_client ON paper USING btree (client_id, uploaded_at DESC);
 

@@ -7,7 +7,7 @@ import { readPaper } from '../src/lib/server/statements/read-paper';
 import { papersAddress } from '../src/lib/core/arrivals/incoming-mail';
 import { takeInMail } from '../src/lib/server/papers/papers-by-mail';
 import type { QuestionStage } from './questionnaires';
-import { demoStatement } from './demo-papers';
+import { demoScan, demoStatement } from './demo-papers';
 
 type ArrivalStage = Pick<QuestionStage, 'firmId' | 'at' | 'on' | 'as' | 'inFirm' | 'clientOf'> & {
 	context: Pick<AppContext, 'db' | 'papers' | 'pdf'>;
@@ -89,7 +89,9 @@ export function playArrivals({ context, firmId, at, on, as, inFirm, clientOf }: 
 			if (!client) return;
 			const contact = await inFirm(firmId, (tx) => tx.first<{ name: string }>('select name from contact where id = $1', [client.contact]));
 			const sender: Actor = { ...as('odalys'), kind: 'contact', id: client.contact, name: contact!.name, role: null };
-			const content = Readable.from([await demoStatement(arrival.title, arrival.client, 20 + n, arrival.bank)]);
+			const content = Readable.from([
+				arrival.name === 'scan0012.pdf' ? await demoScan(arrival.client) : await demoStatement(arrival.title, arrival.client, 20 + n, arrival.bank)
+			]);
 			const { id } = await takeInArrival(context, firmId, sender, { clientId: client.id, name: arrival.name, content });
 			if (arrival.note) await inFirm(firmId, (tx) => noteArrival(tx, sender, { paperId: id, note: arrival.note }), client.contact);
 			await readPaper(context, firmId, id);

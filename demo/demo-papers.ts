@@ -1,5 +1,5 @@
 import fontkit from '@cantoo/fontkit';
-import { PDFDocument, rgb } from '@cantoo/pdf-lib';
+import { degrees, PDFDocument, rgb } from '@cantoo/pdf-lib';
 import { fontBytes } from '../src/lib/server/platform/pdf/fonts';
 
 const LINES = [
@@ -12,6 +12,20 @@ const LINES = [
 	'Market stall, Saturday',
 	'Lamp oil & wicks'
 ];
+
+/** What somebody laid into their scanner in one go: pages of two papers, the empty back of one, and one the wrong way up. */
+export async function demoScan(owner: string): Promise<Uint8Array> {
+	const scan = await PDFDocument.create();
+	const lay = async (bank: string, title: string, seed: number, turned = 0) => {
+		const [page] = await scan.copyPages(await PDFDocument.load(await demoStatement(title, owner, seed, bank)), [0]);
+		scan.addPage(page).setRotation(degrees(turned));
+	};
+	await lay('Provincial Revenue Office', 'Notice of assessment', 20);
+	await lay('Provincial Revenue Office', 'Notice of assessment, second page', 21);
+	scan.addPage([612, 500]);
+	await lay('Tideline Insurance', 'Premium of the shop, 2026', 22, 180);
+	return scan.save();
+}
 
 /** A made-up statement as PDF, so that there is something to look at in the demo. */
 export async function demoStatement(title: string, owner: string, seed: number, bank = 'Tideline Savings'): Promise<Uint8Array> {

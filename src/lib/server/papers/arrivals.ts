@@ -19,6 +19,7 @@ import { loadFirm } from '../firms/firm';
 import { lockItem, moveItem, withSpec, type LockedItem } from '../items/change-item';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
+import { takeArrangementBack } from './arrange-pages';
 import { folderChosen, readFolders } from './folders';
 import { keepFile } from './keep-file';
 import { readMailOfPaper, type MailOfPaper } from './papers-by-mail';
@@ -36,10 +37,10 @@ async function requireRoom(tx: Tx, actor: Actor, clientId: string): Promise<void
 	const client = await tx.first<{ name: string; state: string }>('select name, state from client where id = $1', [clientId]);
 	if (!client) throw new DomainError('not_found', saying('wrong.client.unknown'));
 	if (client.state !== 'active') throw new DomainError('changed_meanwhile', saying('wrong.client.closed', { client: client.name }));
-	const waiting = await tx.first<{ n: number }>(`select count(*) n from paper where firm_id = $1 and uploaded_by_contact_id = $2 and waits`, [
-		tx.firmId,
-		actor.id
-	]);
+	const waiting = await tx.first<{ n: number }>(
+		`select count(*) n from paper where firm_id = $1 and uploaded_by_contact_id = $2 and waits and arranged_from is null`,
+		[tx.firmId, actor.id]
+	);
 	if (waiting!.n >= WAITING_MOST) throw new DomainError('too_many', saying('wrong.arrival.many', { max: WAITING_MOST }));
 }
 
@@ -108,10 +109,14 @@ export interface OwnArrival {
 export function readOwnArrivals(tx: Tx, actor: Actor): Promise<OwnArrival[]> {
 	requireContact(actor);
 	return tx.rows<OwnArrival>(
-		`select p.id, p.name, p.bytes, encode(p.sha256, 'hex') sha256, p.note, c.name "clientName", p.uploaded_at "sentAt", i.title "filedUnder",
+		`select p.id, p.name, p.bytes, encode(p.sha256, 'hex') sha256, p.note, c.name "clientName", p.uploaded_at "sentAt", 
+			case when p.arranged_in is null then i.title else (select string_agg(distinct t.title, ', ') from paper m join item t on t.id = m.item_id
+				where m.arranged_from = p.arranged_in and m.removed_at is null) end "filedUnder",
 			p.waits
 		from paper p join client c on c.id = p.client_id left join item i on i.id = p.item_id
-		where p.firm_id = $1 and p.unasked and p.removed_at is null and p.uploaded_by_contact_id = $2 order by p.uploaded_at desc, p.id limit 60`,
+		where p.firm_id = $1 and p.unasked and p.removed_at is null and p.uploaded_by_contact_id = $2
+			-- what the firm made of its pages is the firm's order of it
+			and p.arranged_from is null order by p.uploaded_at desc, p.id limit 60`,
 		[tx.firmId, actor.id]
 	);
 }
@@ -142,7 +147,7 @@ export async function readOwnAddress(tx: Tx, actor: Actor): Promise<string | nul
 async function lockOwnWaiting(tx: Tx, actor: Actor, paperId: string): Promise<{ client_id: string; name: string }> {
 	requireContact(actor);
 	const paper = await tx.first<{ client_id: string; name: string; waits: boolean }>(
-		`select client_id, name, waits from paper where id = $1 and unasked and uploaded_by_contact_id = $2 for update`,
+		`select client_id, name, waits from paper where id = $1 and unasked and uploaded_by_contact_id = $2 and arranged_from is null for update`,
 		[paperId, actor.id]
 	);
 	if (!paper) throw new DomainError('not_found', saying('wrong.paper.unknown'));
@@ -257,8 +262,8 @@ export interface ArrivalToFile {
 	/** the places that it seems to belong to, the likeliest first, and why */
 	likely: LikelyPlace[];
 	proposed: LikelyPlace | null;
-	/** whether its words could be read */
-	read: boolean;
+	/** whether its words could be read; null until somebody has tried */
+	read: boolean | null;
 	/** the statements that could be read in it */
 	statements: ArrivedStatement[];
 	/** the account whose statements could go there by themselves from now on */
@@ -272,14 +277,14 @@ export interface ArrivalToFile {
 /** A file without a place with where it may belong. @throws DomainError not_found, changed_meanwhile once it has one */
 export async function readArrival(tx: Tx, actor: Actor, id: string): Promise<ArrivalToFile> {
 	requireStaff(actor, 'look');
-	const row = await tx.first<ArrivalRow & { waits: boolean; words: string | null; contactId: string | null; sha256: Buffer }>(
-		`select ${ROW}, p.waits, p.first_words words, p.uploaded_by_contact_id "contactId", p.sha256 ${FROM} where p.id = $1 and p.unasked`,
+	const row = await tx.first<ArrivalRow & { waits: boolean; looked: boolean; words: string | null; contactId: string | null; sha256: Buffer }>(
+		`select ${ROW}, p.waits, p.words_read_at is not null looked, p.first_words words, p.uploaded_by_contact_id "contactId", p.sha256 ${FROM} where p.id = $1 and p.unasked`,
 		[id]
 	);
 	if (!row) throw new DomainError('not_found', 'This file is not here any more.');
 	if (!row.waits) throw new DomainError('changed_meanwhile', 'It has its place by now, or was taken back.');
 	const open = (await readPlaces(tx, [row.clientId])).get(row.clientId) ?? [];
-	const { words, contactId, sha256, waits: _waits, ...arrival } = row;
+	const { words, contactId, sha256, looked, waits: _waits, ...arrival } = row;
 	const statements = (await readArrivedStatements(tx, [id])).get(id) ?? [];
 	const likely = likelyPlaces({ name: row.name, note: row.note, words, contactId, statements }, open);
 	const sure = surePlace(likely);
@@ -293,7 +298,7 @@ export async function readArrival(tx: Tx, actor: Actor, id: string): Promise<Arr
 		places: open.map(({ itemId, title, contactName, dueOn, slots }) => ({ itemId, title, contactName, dueOn, slots: [...slots] })),
 		likely,
 		proposed: proposedPlace(likely),
-		read: words !== null,
+		read: looked ? words !== null : null,
 		folders: await readFolders(tx, actor, row.clientId),
 		same: await tx.rows(
 			`select p.id, p.name, i.title "filedUnder" from paper p left join item i on i.id = p.item_id
@@ -384,8 +389,9 @@ async function lockUnasked(tx: Tx, paperId: string) {
 		uploaded_by_contact_id: string | null;
 		filed_by_rule_id: string | null;
 		held: boolean;
+		arranged_in: string | null;
 	}>(
-		`select client_id, name, content_type, item_id, filed_by_rule_id, held, removed_at is not null gone, put_away_at is not null put_away, uploaded_by_contact_id from paper where id = $1 and unasked for update`,
+		`select client_id, name, content_type, item_id, filed_by_rule_id, held, arranged_in, removed_at is not null gone, put_away_at is not null put_away, uploaded_by_contact_id from paper where id = $1 and unasked for update`,
 		[paperId]
 	);
 	if (!paper) throw new DomainError('not_found', 'This file is not here any more.');
@@ -441,6 +447,7 @@ async function fileUnder(tx: Tx, actor: Actor, input: { paperId: string; itemId:
 export async function unfileArrival(tx: Tx, actor: Actor, paperId: string): Promise<void> {
 	requireStaff(actor, 'file_papers');
 	const paper = await lockUnasked(tx, paperId);
+	if (paper.arranged_in) return takeArrangementBack(tx, actor, paper.arranged_in);
 	if (paper.put_away) {
 		await tx.rows('update paper set put_away_at = null, put_away_by_id = null, kept = false, shown_at = null, shown_by_id = null where id = $1', [
 			paperId
@@ -592,6 +599,8 @@ export interface DealtArrival extends ArrivalRow {
 	state: ItemState | null;
 	/** among the papers of the client, where it answers nothing that was asked */
 	kept: boolean;
+	/** files were made of its pages: how many */
+	madeInto: number | null;
 	by: string | null;
 }
 
@@ -600,6 +609,7 @@ export function readDealtArrivals(tx: Tx, actor: Actor, limit = 30): Promise<Dea
 	requireStaff(actor, 'look');
 	return tx.rows(
 		`select ${ROW}, p.item_id "itemId", i.title "filedUnder", i.state, p.kept,
+			case when p.arranged_in is not null then (select count(*) from paper m where m.arranged_from = p.arranged_in) end "madeInto",
 			coalesce(st.name, (select e.actor_name from event e where e.paper_id = p.id and e.verb = 'paper_filed' order by e.at desc limit 1)) "by"
 		${FROM} left join item i on i.id = p.item_id left join staff st on st.id = p.put_away_by_id
 		where p.firm_id = $1 and p.unasked and p.removed_at is null and (p.item_id is not null or p.put_away_at is not null) order by p.uploaded_at desc, p.id limit $2`,

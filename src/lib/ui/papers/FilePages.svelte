@@ -1,6 +1,7 @@
 <script lang="ts">
 	import type { PDFDocumentProxy } from 'pdfjs-dist';
 	import type { Snippet } from 'svelte';
+	import { openPdf } from './open-pdf';
 
 	/** A PDF or a picture page by page; a page is drawn once it comes near the sight. pdf.js runs no script of the document. */
 	let {
@@ -47,11 +48,8 @@
 		let mine: PDFDocumentProxy | undefined;
 		void (async () => {
 			try {
-				const pdfjs = await import('pdfjs-dist');
-				const worker = await import('pdfjs-dist/build/pdf.worker.min.mjs?url');
-				pdfjs.GlobalWorkerOptions.workerSrc = worker.default;
-				if (left) return;
-				mine = await pdfjs.getDocument({ url, isEvalSupported: false, useSystemFonts: false }).promise;
+				mine = await openPdf(url);
+				if (left) return void mine.loadingTask.destroy();
 				const found: typeof pages = [];
 				for (let n = 1; n <= Math.min(PAGES_MOST, mine.numPages) && !left; n++) {
 					const viewport = (await mine.getPage(n)).getViewport({ scale: 1 });

@@ -5,6 +5,7 @@
 	import { enhancedForm } from '../forms/enhanced-form';
 	import DropArea from './DropArea.svelte';
 	import { acceptOf } from '$lib/core/items/slots';
+	import PhotoPages from './PhotoPages.svelte';
 	import FileRows from './FileRows.svelte';
 	import { addUploads, takesFiles, uploadsOf } from './uploads.svelte';
 
@@ -36,7 +37,7 @@
 	const busy = $derived(uploads.some((u) => u.state === 'waiting' || u.state === 'going'));
 	const notArrived = $derived(uploads.filter((u) => u.state === 'failed' && !(typeof u.says === 'object' && u.says?.key === 'item.paper.same')));
 
-	function choose(files: FileList | null | undefined, slot: string | null = null) {
+	function choose(files: Iterable<File> | null | undefined, slot: string | null = null) {
 		void addUploads({ at, title, slot }, [...(files ?? [])], papers);
 	}
 </script>
@@ -95,6 +96,7 @@
 		</div>
 	{/snippet}
 </DropArea>
+<PhotoPages take={choose} {locale} />
 
 <FileRows {papers} {uploads} {home} {locale}>
 	{#snippet remove(paper, words)}

@@ -108,7 +108,12 @@
 			</FilePages>
 		</figure>
 	{/if}
-	<p class="text-sm"><a class="act-link" href="{src}?download" download>Download it</a></p>
+	<p class="flex flex-wrap gap-x-4 text-sm">
+		<a class="act-link" href="{src}?download" download>Download it</a>
+		{#if !mail?.held && mine('file_papers') && isViewable(arrival.contentType)}<a class="act-link" href="{action}/pages"
+				>Split it, join it with others, turn its pages</a
+			>{/if}
+	</p>
 	{#if !mail?.held && mine('file_papers')}
 		{#if proposed}
 			<section>
@@ -139,7 +144,10 @@
 		{:else if leaf.places.length === 0}<p>Nothing that takes files is open at {arrival.clientName}.</p>
 		{:else if leaf.likely.length > 0}<p>It may be one of several; nothing says which.</p>
 		{:else}<p>
-				Nothing says where it belongs{leaf.read || !/pdf/.test(arrival.contentType) ? '' : '; it has no words that can be read, as a scan has none'}.
+				{leaf.read === null && /pdf/.test(arrival.contentType) ? 'Its words are still being read' : 'Nothing says where it belongs'}{leaf.read ===
+					false && /pdf/.test(arrival.contentType)
+					? '; it has no words that can be read, as a scan has none'
+					: ''}.
 			</p>{/if}
 		{#if others.length > 0}
 			<form method="post" action="{action}?/file" class="space-y-2" {@attach enhancedForm(handling)}>

@@ -1,4 +1,5 @@
 import { answerOf, type ThreadAnswer } from '../threads/answers';
+import type { FileToArrange, PageSource } from './arrange-pages';
 import { composeAnswers, type AnswersToCompose, type ComposedAnswers } from './compose-answers';
 import { composeLetter, type ComposedLetter, type LetterToCompose } from './compose-letter';
 import type { LearntLabel } from '$lib/core/statements/printed/read-printed';
@@ -11,16 +12,20 @@ export type PdfTask =
 	| { do: 'seal'; letter: LetterToSeal }
 	| { do: 'draw'; pdf: Uint8Array }
 	| { do: 'words'; pdf: Uint8Array; learnt: readonly LearntLabel[] }
-	| { do: 'label'; pdf: Uint8Array; amount: string };
+	| { do: 'label'; pdf: Uint8Array; amount: string }
+	| { do: 'arrange'; sources: readonly PageSource[]; files: readonly FileToArrange[] };
+
+type Answer = ComposedLetter | ComposedAnswers | Uint8Array | Uint8Array[] | PaperWords | string | null;
 
 /** What runs in a thread of its own. */
-export default function run(task: PdfTask): Promise<ThreadAnswer<ComposedLetter | ComposedAnswers | Uint8Array | PaperWords | string | null>> {
-	return answerOf<ComposedLetter | ComposedAnswers | Uint8Array | PaperWords | string | null>(async () => {
+export default function run(task: PdfTask): Promise<ThreadAnswer<Answer>> {
+	return answerOf<Answer>(async () => {
 		if (task.do === 'compose') return composeLetter(task.letter);
 		if (task.do === 'answers') return composeAnswers(task.sheet);
 		if (task.do === 'seal') return sealLetter(task.letter);
 		if (task.do === 'words') return (await import('./read-words')).readPaperWords(task.pdf, task.learnt);
 		if (task.do === 'label') return (await import('./read-words')).readLabel(task.pdf, task.amount);
+		if (task.do === 'arrange') return (await import('./arrange-pages')).arrangePages(task.sources, task.files);
 		// what draws is large, and no letter needs it
 		return (await import('./draw-first-page')).drawFirstPage(task.pdf);
 	});

@@ -1,5 +1,7 @@
+import { DomainError } from '$lib/core/errors/domain-error';
 import { errorForLog, log } from '../log';
 import { openThread } from '../threads/open-thread';
+import type { FileToArrange, PageSource } from './arrange-pages';
 import type { AnswersToCompose, ComposedAnswers } from './compose-answers';
 import type { ComposedLetter, LetterToCompose } from './compose-letter';
 import type { LearntLabel } from '$lib/core/statements/printed/read-printed';
@@ -19,15 +21,19 @@ export interface PdfWork {
 	words(pdf: Uint8Array, learnt: readonly LearntLabel[]): Promise<PaperWords | null>;
 	/** see `labelOfSum`; null also if it takes longer than ten seconds */
 	label(pdf: Uint8Array, amount: string): Promise<string | null>;
+	/** see `arrangePages`. @throws DomainError too_many if it takes longer than a minute */
+	arrange(sources: readonly PageSource[], files: readonly FileToArrange[]): Promise<Uint8Array[]>;
 	close(): Promise<void>;
 }
 
 const DRAWING_SECONDS = 10;
+const ARRANGING_SECONDS = 60;
 
 /** PDF work in up to two threads; what others made is drawn in one of its own, which is ended if it takes too long. */
 export function threadedPdfWork(): PdfWork {
 	const thread = openThread<PdfTask>('pdf-thread', 2);
 	const drawing = openThread<PdfTask>('pdf-thread', 1);
+	const arranging = openThread<PdfTask>('pdf-thread', 1);
 	return {
 		compose: (letter) => thread.run({ do: 'compose', letter }),
 		answers: (sheet) => thread.run({ do: 'answers', sheet }),
@@ -47,8 +53,13 @@ export function threadedPdfWork(): PdfWork {
 				log.warn(errorForLog(error), 'what a sum is called was not read');
 				return null;
 			}),
+		arrange: (sources, files) =>
+			arranging.run<Uint8Array[]>({ do: 'arrange', sources, files }, ARRANGING_SECONDS).catch((error: Error) => {
+				if (error.name !== 'AbortError') throw error;
+				throw new DomainError('too_many', 'These pages take too long to put in order. Take fewer at once.');
+			}),
 		close: async () => {
-			await Promise.all([thread.close(), drawing.close()]);
+			await Promise.all([thread.close(), drawing.close(), arranging.close()]);
 		}
 	};
 }

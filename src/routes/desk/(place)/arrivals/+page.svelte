@@ -83,9 +83,13 @@
 					>
 					<span class="truncate">
 						{#if one.itemId}under <a class="underline decoration-dotted" href="/desk/clients/{one.clientId}/item/{one.itemId}">{one.filedUnder}</a
-							>{:else}<span class="text-(--half)">{one.kept ? 'kept among their papers' : 'needs no place'}</span>{/if}{#if one.by}<span
-								class="text-(--half)">, {one.by.split(' ')[0]}</span
-							>{/if}
+							>{:else}<span class="text-(--half)"
+								>{one.kept
+									? 'kept among their papers'
+									: one.madeInto === null
+										? 'needs no place'
+										: `its pages are in ${one.madeInto === 1 ? 'another file' : `${one.madeInto} files`}`}</span
+							>{/if}{#if one.by}<span class="text-(--half)">, {one.by.split(' ')[0]}</span>{/if}
 					</span>
 					<span class="text-right">
 						{#if data.mayFile && (one.itemId === null || one.state !== 'accepted')}<form

@@ -2,6 +2,7 @@
 	import { untrack } from 'svelte';
 	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
 	import DropArea from '$lib/ui/papers/DropArea.svelte';
+	import PhotoPages from '$lib/ui/papers/PhotoPages.svelte';
 	import FileRows from '$lib/ui/papers/FileRows.svelte';
 	import { addUploads, takesFiles, uploadsOf } from '$lib/ui/papers/uploads.svelte';
 	import { sayer } from '$lib/words/words';
@@ -53,6 +54,7 @@
 			</div>
 		{/snippet}
 	</DropArea>
+	<PhotoPages take={choose} locale={data.locale} />
 {/if}
 {#if address}
 	<p class="mt-4 text-[0.92rem]">

@@ -1,0 +1,104 @@
+import { execFileSync } from 'node:child_process';
+import { writeFileSync } from 'node:fs';
+import { createCanvas } from '@napi-rs/canvas';
+import { awake, expect, expectAccessible, phone, signInAtDesk, signInAtPortal, test } from './product';
+
+test.use({ file: 'pages' });
+
+test('a scan of two papers is taken apart by keyboard, kept over a reload, and taken back; who was slower is told', async ({
+	page,
+	browser,
+	product
+}) => {
+	test.setTimeout(150_000);
+	await signInAtDesk(page);
+	await page.goto('/desk/arrivals');
+	await awake(page);
+	await page.getByRole('link', { name: /scan0012\.pdf/ }).click();
+	await page.getByRole('link', { name: 'Split it, join it with others, turn its pages' }).click();
+	await page.waitForURL('**/pages');
+	await awake(page);
+	const sheet = (n: number) => page.getByRole('button', { name: `Page ${n} of scan0012.pdf` });
+	await expect(sheet(3)).toHaveAccessibleName('Page 3 of scan0012.pdf, looks blank');
+	await expectAccessible(page, 'the pages of a file');
+	const second = await (await browser.newContext({ baseURL: product.origin })).newPage();
+	await signInAtDesk(second, 'ferrin');
+	await second.goto(new URL(page.url()).pathname);
+	await awake(second);
+
+	// without choosing anything, a key is about the page that has the focus
+	await sheet(1).focus();
+	for (let n = 0; n < 3; n++) await page.keyboard.press('ArrowRight');
+	await expect(sheet(4)).toBeFocused();
+	await page.keyboard.press('t');
+	await page.keyboard.press('t');
+	await page.keyboard.press('f');
+	await expect(sheet(4)).toBeFocused();
+	await expect(sheet(4)).toHaveAccessibleName('Page 4 of scan0012.pdf, turned by 180 degrees');
+	await page.getByRole('button', { name: 'Leave out the page that looks blank' }).press('Enter');
+	await expect(page.getByText('one page left out')).toBeVisible();
+	await page.getByLabel('Name of file 1').pressSequentially('Notice of assessment', { delay: 10 });
+	await page.keyboard.press('Tab');
+	await page.getByLabel('Name of file 2').pressSequentially('Premium / shop', { delay: 10 });
+	await page.reload();
+	await awake(page);
+	await expect(page.getByLabel('Name of file 1')).toHaveValue('Notice of assessment');
+	await expect(page.getByLabel('Name of file 2')).toHaveValue('Premium / shop');
+	await expect(sheet(4)).toHaveAccessibleName(/turned by 180 degrees/);
+	await page.getByRole('button', { name: 'Make 2 files' }).press('Enter');
+	await page.waitForURL('**/rounds/arrival-*');
+	await expect(page.getByRole('complementary').getByRole('heading', { name: 'Notice of assessment.pdf' })).toBeVisible();
+
+	await expect(second.getByRole('button', { name: /^Page 2 of/ })).toBeVisible();
+	await second.getByRole('button', { name: 'Every page a file of its own' }).click();
+	await second.getByRole('button', { name: 'Make 4 files' }).click();
+	await expect(second.getByRole('alert')).toContainText('scan0012.pdf has its place by now');
+	await second.context().close();
+
+	await page.goto('/desk/arrivals');
+	await awake(page);
+	await expect(page.getByRole('heading', { name: 'Eight files have no place yet.' })).toBeVisible();
+	await expect(page.getByRole('link', { name: /^Premium - shop\.pdf|Premium - shop\.pdf/ })).toBeVisible();
+	await expect(page.getByText('its pages are in 2 files')).toBeVisible();
+	await page.getByRole('button', { name: 'Take scan0012.pdf out of its place' }).press('Enter');
+	await expect(page.getByRole('heading', { name: 'Seven files have no place yet.' })).toBeVisible();
+	await expect(page.getByText('Premium - shop.pdf')).toHaveCount(0);
+	await expect(page.getByRole('link', { name: /scan0012\.pdf/ })).toBeVisible();
+});
+
+test('a client photographs two pages on their phone, which come in as one document in the order they chose', async ({ browser, product }) => {
+	test.setTimeout(120_000);
+	const photo = (colour: string, width: number, height: number) => {
+		const canvas = createCanvas(width, height);
+		const drawing = canvas.getContext('2d');
+		drawing.fillStyle = colour;
+		drawing.fillRect(0, 0, width, height);
+		return { name: `${colour}.jpg`, mimeType: 'image/jpeg', buffer: canvas.toBuffer('image/jpeg') };
+	};
+	const mobile = await phone(browser, product.origin);
+	await signInAtPortal(mobile, 'mara@gullstring.example');
+	await mobile.getByRole('link', { name: 'Send us something we did not ask for' }).click();
+	await mobile.waitForURL(/send$/);
+	await mobile.waitForLoadState('networkidle');
+	await mobile.getByRole('button', { name: 'Several photos as one document' }).press('Enter');
+	const panel = mobile.getByRole('region', { name: 'Several photos as one document' });
+	await panel.getByLabel('Photograph a page').setInputFiles([photo('red', 300, 400)]);
+	await panel
+		.getByLabel('Choose photos')
+		.setInputFiles([photo('blue', 400, 300), { name: 'notes.jpg', mimeType: 'image/jpeg', buffer: Buffer.from('no picture') }]);
+	await expect(panel.getByRole('alert')).toHaveText('notes.jpg cannot be opened on this device. Add it as a file of its own.');
+	await expect(panel.getByRole('listitem')).toHaveCount(2);
+	await panel.getByRole('button', { name: 'Page 2 earlier' }).press('Enter');
+	await panel.getByRole('button', { name: 'Turn page 1' }).press('Enter');
+	await panel.getByLabel('What is it called? (optional)').pressSequentially('Lease of the loft', { delay: 10 });
+	await expectAccessible(mobile, 'several photos as one document');
+	await panel.getByRole('button', { name: 'Add them as one document of 2 pages' }).press('Enter');
+	const link = mobile.getByRole('link', { name: 'Lease of the loft.pdf' });
+	await expect(link).toBeVisible();
+	await expect(panel).toHaveCount(0);
+	const file = test.info().outputPath('lease.pdf');
+	writeFileSync(file, await (await mobile.request.get((await link.getAttribute('href'))!)).body());
+	const said = execFileSync('pdfinfo', ['-l', '2', file], { encoding: 'utf8' });
+	// the blue one lies, and is turned; the red one stands
+	expect(said).toMatch(/Pages: +2\n[\s\S]*Page +1 size: +842 x 631[\s\S]*Page +1 rot: +90[\s\S]*Page +2 size: +631\.5 x 842/);
+});
