@@ -180,6 +180,7 @@ export const EVENT_WORDS = {
 	filing_rule_ended: 'no longer lets statements of {account} find their place by themselves',
 	arrival_kept: 'kept {name} among their papers',
 	arrival_put_away: 'said that {name} needs no place',
+	papers_joined: 'joined {count} papers to {name}',
 	pages_arranged: 'made {files} of the pages of {name}',
 	paper_arranged: 'made {name} of {pages} pages',
 	folder_added: 'added the folder “{folder}”',

@@ -78,6 +78,9 @@ export function asPaper(fileName: string, contentType: string): { name: string; 
 	return { name: safeFileName(`${stem}.${kind.endings[0]}`), contentType };
 }
 
+/** Types of files that have pages: those of a PDF, or one of a picture. */
+export const PAGED_TYPES: readonly string[] = ['application/pdf', 'image/png', 'image/jpeg', 'image/webp', 'image/gif'];
+
 /** True for the types a browser can show without running anything in them. */
 export function isViewable(contentType: string): boolean {
 	return ACCEPTED.get(contentType)?.how === 'view';

@@ -9,6 +9,7 @@ import { PDFDocument, PDFName, PDFString } from '@cantoo/pdf-lib';
 import { describe, expect, test } from 'vitest';
 import type { PagePlan } from '$lib/core/papers/page-plan';
 import { sendRequest } from '../requests/send-request';
+import { checkedPdf, numberedPdf } from '../testing/numbered-pdf';
 import { itemsOf, makeClient, paperLine, requestTo } from '../testing/test-firm';
 import { client, context, firm, useFirm } from '../testing/use-firm';
 import { arrangePages, readPagedPapers } from './arrange-pages';
@@ -16,12 +17,6 @@ import { fileArrival, keepArrival, putAwayArrival, readDealtArrivals, readOwnArr
 
 useFirm();
 
-/** A PDF whose pages say their numbers. */
-async function pdfOf(pages: number): Promise<Buffer> {
-	const pdf = await PDFDocument.create();
-	for (let n = 1; n <= pages; n++) pdf.addPage([300, 400]).drawText(`Sheet ${n}`, { x: 40, y: 200, size: 30 });
-	return Buffer.from(await pdf.save());
-}
 /** What a camera notes about how it was held (EXIF), to stand after the first two bytes of a JPEG. */
 const exifOf = (orientation: number) =>
 	Buffer.from([0xff, 0xe1, 0, 0x22, ...Buffer.from('Exif\0\0MM\0*'), 0, 0, 0, 8, 0, 1, 1, 0x12, 0, 3, 0, 0, 0, 1, 0, orientation, 0, 0, 0, 0, 0, 0]);
@@ -39,9 +34,7 @@ const rowsOf = async (ids: readonly string[]) =>
 /** The words of each page, as a program that is not ours reads them. */
 async function read(paperId: string): Promise<{ words: string[]; file: string }> {
 	const [{ key }] = await rowsOf([paperId]);
-	const file = join(mkdtempSync(join(tmpdir(), 'lantern-pages-')), 'made.pdf');
-	writeFileSync(file, await buffer(context.papers.read(key)));
-	execFileSync('qpdf', ['--check', file]);
+	const file = checkedPdf(await buffer(context.papers.read(key)));
 	const words = execFileSync('pdftotext', [file, '-'], { encoding: 'utf8' })
 		.split('\f')
 		.slice(0, -1)
@@ -51,7 +44,7 @@ async function read(paperId: string): Promise<{ words: string[]; file: string }>
 
 describe('splitting, joining, turning and leaving out', () => {
 	test('one file becomes two, without a page, and each waits for its place as from who sent it', async () => {
-		const scan = await send('scan.pdf', await pdfOf(4));
+		const scan = await send('scan.pdf', await numberedPdf(4));
 		const made = await arrange([
 			{ name: 'Lease/1', pages: [page(scan, 1), page(scan, 2, 90)] },
 			{ name: 'Bill.pdf', pages: [page(scan, 4)] }
@@ -69,7 +62,7 @@ describe('splitting, joining, turning and leaving out', () => {
 		expect(rows.every(({ sent }) => sent)).toBe(true);
 	});
 	test('two files and a photo become one, each page where it was put; the photo stands upright', async () => {
-		const [first, second] = [await send('a.pdf', await pdfOf(2)), await send('b.pdf', await pdfOf(1))];
+		const [first, second] = [await send('a.pdf', await numberedPdf(2)), await send('b.pdf', await numberedPdf(1))];
 		const canvas = createCanvas(60, 30);
 		canvas.getContext('2d').fillRect(0, 0, 60, 30);
 		const jpeg = await canvas.encode('jpeg', 90);
@@ -83,7 +76,7 @@ describe('splitting, joining, turning and leaving out', () => {
 		expect(await rowsOf([first, second, photo])).toMatchObject([{ place: 'away' }, { place: 'away' }, { place: 'away' }]);
 	});
 	test('what a page does when it is opened is left behind, what only is protected against changes is taken', async () => {
-		const pdf = await PDFDocument.load(await pdfOf(1));
+		const pdf = await PDFDocument.load(await numberedPdf(1));
 		pdf.getPage(0).node.set(PDFName.of('AA'), pdf.context.obj({ O: { S: 'JavaScript', JS: PDFString.of('app.alert(1)') } }));
 		const folder = mkdtempSync(join(tmpdir(), 'lantern-locked-'));
 		const [plain, locked] = [join(folder, 'plain.pdf'), join(folder, 'locked.pdf')];
@@ -101,7 +94,7 @@ describe('what stands against it', () => {
 	const plan = (paperId: string, number = 1): PagePlan => [{ name: 'x', pages: [page(paperId, number)] }];
 	test('a password, a damaged file, a page that is not there: nothing is changed', async () => {
 		const folder = mkdtempSync(join(tmpdir(), 'lantern-locked-'));
-		writeFileSync(join(folder, 'plain.pdf'), await pdfOf(1));
+		writeFileSync(join(folder, 'plain.pdf'), await numberedPdf(1));
 		execFileSync('qpdf', ['--encrypt', 'secret', 'owner', '256', '--', join(folder, 'plain.pdf'), join(folder, 'locked.pdf')]);
 		const locked = await send('locked.pdf', readFileSync(join(folder, 'locked.pdf')));
 		await expect(arrange(plan(locked))).rejects.toMatchObject({
@@ -110,22 +103,22 @@ describe('what stands against it', () => {
 		});
 		const broken = await send('broken.pdf', Buffer.from('%PDF-1.7 nothing that follows makes sense'));
 		await expect(arrange(plan(broken))).rejects.toMatchObject({ code: 'unreadable_file' });
-		const short = await send('short.pdf', await pdfOf(1));
+		const short = await send('short.pdf', await numberedPdf(1));
 		await expect(arrange(plan(short, 2))).rejects.toMatchObject({ code: 'changed_meanwhile', message: 'short.pdf has only 1 pages.' });
 		expect(await rowsOf([locked, broken, short])).toMatchObject([{ waits: true }, { waits: true }, { waits: true }]);
 	});
 	test('what has its place, is of two clients, another firm’s or not theirs to file', async () => {
-		const [mine, gone] = [await send('mine.pdf', await pdfOf(1)), await send('gone.pdf', await pdfOf(1))];
+		const [mine, gone] = [await send('mine.pdf', await numberedPdf(1)), await send('gone.pdf', await numberedPdf(1))];
 		await firm.run((tx) => keepArrival(tx, firm.odalys(), gone));
 		await expect(arrange(plan(gone))).rejects.toMatchObject({ code: 'changed_meanwhile' });
 		const other = await makeClient(context, firm);
-		const theirs = await send('theirs.pdf', await pdfOf(1), other);
+		const theirs = await send('theirs.pdf', await numberedPdf(1), other);
 		await expect(arrange([{ name: 'x', pages: [page(mine, 1), page(theirs, 1)] }])).rejects.toMatchObject({ code: 'not_found' });
 		await expect(arrange(plan(mine), client.mara())).rejects.toMatchObject({ code: 'not_allowed' });
 		await expect(firm.run((tx) => readPagedPapers(tx, client.mara(), mine))).rejects.toMatchObject({ code: 'not_allowed' });
 	});
 	test('of two people who arrange the same file at once one is told', async () => {
-		const scan = await send('scan.pdf', await pdfOf(2));
+		const scan = await send('scan.pdf', await numberedPdf(2));
 		const done = await Promise.allSettled([arrange(plan(scan)), arrange(plan(scan, 2))]);
 		expect(done.map(({ status }) => status).sort()).toEqual(['fulfilled', 'rejected']);
 		expect(done.find((one) => one.status === 'rejected')!.reason).toMatchObject({ code: 'changed_meanwhile' });
@@ -135,7 +128,7 @@ describe('what stands against it', () => {
 describe('taking it back', () => {
 	const take = (paperId: string) => firm.run((tx) => unfileArrival(tx, firm.odalys(), paperId));
 	test('what came waits again and what was made is gone, until a part has its place', async () => {
-		const scan = await send('scan.pdf', await pdfOf(3));
+		const scan = await send('scan.pdf', await numberedPdf(3));
 		const made = await arrange([
 			{ name: 'one', pages: [page(scan, 1)] },
 			{ name: 'two', pages: [page(scan, 2)] }
@@ -153,7 +146,7 @@ describe('taking it back', () => {
 		expect(await rowsOf([scan, ...made])).toMatchObject([{ waits: true }, { gone: true }, { gone: true }]);
 	});
 	test('what was taken apart twice comes back in the order in which it went', async () => {
-		const scan = await send('scan.pdf', await pdfOf(2));
+		const scan = await send('scan.pdf', await numberedPdf(2));
 		const [half] = await arrange([{ name: 'both', pages: [page(scan, 1), page(scan, 2)] }]);
 		await arrange([{ name: 'one', pages: [page(half, 1)] }]);
 		await expect(take(scan)).rejects.toThrow('was taken apart again');

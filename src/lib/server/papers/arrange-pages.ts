@@ -1,20 +1,32 @@
 import { randomUUID } from 'node:crypto';
 import { buffer } from 'node:stream/consumers';
 import { DomainError } from '$lib/core/errors/domain-error';
-import { asPaper, safeFileName } from '$lib/core/papers/file-name';
+import { asPaper, PAGED_TYPES } from '$lib/core/papers/file-name';
 import type { PagePlan } from '$lib/core/papers/page-plan';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvents } from '../audit/record-event';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore, StoredFile } from '../platform/files/paper-store';
+import type { PageSource } from '../platform/pdf/arrange-pages';
 import type { PdfWork } from '../platform/pdf/pdf-work';
 import { enqueue } from '../platform/queue';
 import { requireHarmless, type Scan } from './scanning';
 
 /** Bytes of the files whose pages are put in order at once, at most: they are in memory as a whole. */
 const BYTES_MOST = 100 * 1024 * 1024;
-/** Types of files that have pages, for SQL. */
-const HAVE_PAGES = `('application/pdf', 'image/png', 'image/jpeg', 'image/webp', 'image/gif')`;
+
+/** The name of a PDF that is made, as it was typed, with its ending. */
+export const pdfName = (typed: string): string => asPaper(`${typed.replace(/[/\\]/g, '-').replace(/\.pdf$/i, '')}.pdf`, 'application/pdf')!.name;
+
+/** @throws DomainError too_many if they are more than are held in memory at once */
+export function requireFewBytes(files: readonly { bytes: number }[]): void {
+	if (files.reduce((sum, { bytes }) => sum + bytes, 0) > BYTES_MOST)
+		throw new DomainError('too_many', `These files are larger than ${BYTES_MOST / 1024 / 1024} MB together. Take fewer at once.`);
+}
+
+/** The files themselves, to be handed to the thread that takes their pages. */
+export const pageSources = (papers: PaperStore, files: readonly { name: string; contentType: string; storageKey: string }[]): Promise<PageSource[]> =>
+	Promise.all(files.map(async ({ name, contentType, storageKey }) => ({ name, contentType, bytes: await buffer(papers.read(storageKey)) })));
 
 /** A file whose pages can be put in order. */
 export interface PagedPaper {
@@ -35,9 +47,9 @@ export async function readPagedPapers(
 ): Promise<{ paper: PagedPaper; others: PagedPaper[]; clientId: string; clientName: string }> {
 	requireStaff(actor, 'file_papers');
 	const paper = await tx.first<PagedPaper & { waits: boolean; held: boolean; paged: boolean; clientId: string; clientName: string }>(
-		`select p.id, p.name, p.content_type "contentType", p.bytes, p.waits, p.held, p.content_type in ${HAVE_PAGES} paged, p.client_id "clientId", c.name "clientName"
+		`select p.id, p.name, p.content_type "contentType", p.bytes, p.waits, p.held, p.content_type = any ($2) paged, p.client_id "clientId", c.name "clientName"
 		from paper p join client c on c.id = p.client_id where p.id = $1 and p.unasked`,
-		[paperId]
+		[paperId, PAGED_TYPES]
 	);
 	if (!paper) throw new DomainError('not_found', 'This file is not here any more.');
 	if (!paper.waits) throw new DomainError('changed_meanwhile', 'It has its place by now, or was taken back.');
@@ -46,8 +58,8 @@ export async function readPagedPapers(
 	const { waits: _waits, held: _held, paged: _paged, clientId, clientName, ...one } = paper;
 	const others = await tx.rows<PagedPaper>(
 		`select id, name, content_type "contentType", bytes from paper
-		where client_id = $1 and waits and not held and id <> $2 and content_type in ${HAVE_PAGES} order by uploaded_at, id limit 60`,
-		[clientId, paperId]
+		where client_id = $1 and waits and not held and id <> $2 and content_type = any ($3) order by uploaded_at, id limit 60`,
+		[clientId, paperId, PAGED_TYPES]
 	);
 	return { paper: one, others, clientId, clientName };
 }
@@ -68,9 +80,9 @@ async function lockSources(tx: Tx, plan: PagePlan): Promise<Source[]> {
 	const ids = [...new Set(plan.flatMap(({ pages }) => pages.map(({ paperId }) => paperId)))];
 	const rows = await tx.rows<Source & { waits: boolean; held: boolean; paged: boolean }>(
 		`select id, name, content_type "contentType", bytes, storage_key "storageKey", client_id "clientId", uploaded_by_contact_id "contactId", folder_id "folderId",
-			mail_id "mailId", note, uploaded_at "at", scan, waits, held, content_type in ${HAVE_PAGES} paged
+			mail_id "mailId", note, uploaded_at "at", scan, waits, held, content_type = any ($2) paged
 		from paper where id = any ($1) and unasked order by array_position($1, id) for update`,
-		[ids]
+		[ids, PAGED_TYPES]
 	);
 	const clients = new Set(rows.map(({ clientId }) => clientId));
 	if (rows.length < ids.length || clients.size > 1)
@@ -98,16 +110,13 @@ export async function arrangePages(
 	requireStaff(actor, 'file_papers');
 	const sources = await place.db.inFirm(firmId, (tx) => lockSources(tx, plan));
 	for (const source of sources) requireHarmless(source, scanning);
-	if (sources.reduce((sum, { bytes }) => sum + bytes, 0) > BYTES_MOST)
-		throw new DomainError('too_many', `These files are larger than ${BYTES_MOST / 1024 / 1024} MB together. Take fewer at once.`);
+	requireFewBytes(sources);
 	const files = plan.map(({ name, pages }) => ({
-		name: asPaper(safeFileName(`${name.replace(/[/\\]/g, '-').replace(/\.pdf$/i, '')}.pdf`), 'application/pdf')!.name,
+		name: pdfName(name),
 		pages: pages.map(({ paperId, page, turn }) => ({ source: sources.findIndex(({ id }) => id === paperId), page, turn }))
 	}));
 	const made = await place.pdf.arrange(
-		await Promise.all(
-			sources.map(async ({ name, contentType, storageKey }) => ({ name, contentType, bytes: await buffer(place.papers.read(storageKey)) }))
-		),
+		await pageSources(place.papers, sources),
 		files.map(({ name, pages }) => ({ title: name.replace(/\.pdf$/, ''), pages }))
 	);
 	const stored: StoredFile[] = [];

@@ -216,7 +216,7 @@ describe('where it seems to belong', () => {
 		page.drawText('Statement period 1 April to 30 April 2026', { x: 20, y: 210, size: 11 });
 		const bytes = await pdf.save();
 		const id = await send('scan0012.pdf', bytes);
-		expect((await desk((tx) => readArrival(tx, firm.odalys(), id))).read).toBe(false);
+		expect((await desk((tx) => readArrival(tx, firm.odalys(), id))).read).toBeNull();
 		await readPaper(context, firm.id, id);
 		await send('scan0012 (2).pdf', bytes);
 		const found = await desk((tx) => readArrival(tx, firm.odalys(), id));

@@ -1,9 +1,10 @@
 import { randomUUID } from 'node:crypto';
 import type { Readable } from 'node:stream';
 import { DomainError } from '$lib/core/errors/domain-error';
-import { PAPER_MAX_BYTES, safeFileName } from '$lib/core/papers/file-name';
+import { PAGED_TYPES, PAPER_MAX_BYTES, safeFileName } from '$lib/core/papers/file-name';
 import type { FolderChoice } from '$lib/core/papers/folders';
 import { namesByPattern, stemAndEnding, whatIsWrong } from '$lib/core/papers/name-pattern';
+import { dateWords } from '$lib/words/dates';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent, recordEvents } from '../audit/record-event';
@@ -13,6 +14,8 @@ import type { Database, Tx } from '../platform/db/database';
 import { openTo } from '../outbox/papers-to-tell';
 import type { PaperStore } from '../platform/files/paper-store';
 import { enqueue } from '../platform/queue';
+import type { PdfWork } from '../platform/pdf/pdf-work';
+import { pageSources, pdfName, requireFewBytes } from './arrange-pages';
 import { folderChosen } from './folders';
 import { keepFile } from './keep-file';
 import { requireHarmless, type Scan } from './scanning';
@@ -285,6 +288,71 @@ export async function bringBackPapers(tx: Tx, actor: Actor, input: { clientId: s
 		papers.map(({ id, name }) => ({ id, details: { name } }))
 	);
 	return ids.length;
+}
+
+/** Pages of papers that are joined to one, at most. */
+const JOINED_PAGES_MOST = 2000;
+
+/**
+ * Joins papers of a client to one PDF with a table of contents, in the order in which they are named. It is ours only until it is shown; the
+ * papers stay as they are.
+ * @param input.name what it is called
+ * @param scanning whether a scanner for harmful content is set up
+ * @throws DomainError not_found, invalid, too_many, unreadable_file for what has no pages, is locked or damaged, storage_full
+ */
+export async function joinPapers(
+	place: { db: Database; papers: PaperStore; pdf: Pick<PdfWork, 'join'> },
+	firmId: string,
+	actor: Actor,
+	input: { clientId: string; paperIds: readonly string[]; name: string },
+	scanning = false
+): Promise<{ id: string; name: string; pages: number }> {
+	requireStaff(actor, 'file_papers');
+	if (input.paperIds.length < 2) throw new DomainError('invalid', 'Choose at least two papers to join.');
+	if (input.name.trim() === '') throw new DomainError('invalid', 'Write what the joined paper is called.', { name: 'Write a name.' });
+	const name = pdfName(input.name.trim());
+	const { files, under, folderId } = await place.db.inFirm(firmId, async (tx) => {
+		const papers = await lockPapers(tx, input.clientId, input.paperIds);
+		const { calendar } = await loadFirm(tx);
+		const client = await tx.first<{ name: string }>('select name from client where id = $1', [input.clientId]);
+		const rows = await tx.rows<{ name: string; contentType: string; storageKey: string; bytes: number; scan: Scan }>(
+			`select name, content_type "contentType", storage_key "storageKey", bytes, scan from paper where id = any ($1) order by array_position($1, id)`,
+			[papers.map(({ id }) => id)]
+		);
+		const folders = new Set(papers.map((paper) => paper.folderId));
+		return {
+			files: rows,
+			under: `${client!.name}, ${dateWords('en', localDate(actor.now, calendar), 'withYear')}`,
+			folderId: folders.size === 1 ? papers[0].folderId : null
+		};
+	});
+	for (const file of files) requireHarmless(file, scanning);
+	const odd = files.find(({ contentType }) => !PAGED_TYPES.includes(contentType));
+	if (odd) throw new DomainError('unreadable_file', `${odd.name} has no pages that could be joined. Leave it out; nothing was joined.`);
+	requireFewBytes(files);
+	const { pdf, pages } = await place.pdf.join(await pageSources(place.papers, files), {
+		title: name.replace(/\.pdf$/, ''),
+		under,
+		pagesMost: JOINED_PAGES_MOST
+	});
+	const stored = await place.papers.putBuffer(pdf);
+	try {
+		const id = randomUUID();
+		await place.db.inFirm(firmId, async (tx) => {
+			await lockPapers(tx, input.clientId, input.paperIds);
+			await tx.rows(
+				`insert into paper (id, firm_id, client_id, name, bytes, sha256, content_type, storage_key, given_by_id, uploaded_at, folder_id, pages)
+				values ($1, $2, $3, $4, $5, $6, 'application/pdf', $7, $8, $9, (select id from folder where id = $10), $11)`,
+				[id, firmId, input.clientId, name, stored.bytes, stored.sha256, stored.key, actor.id, actor.now, folderId, pages]
+			);
+			await recordEvent(tx, actor, { verb: 'papers_joined', clientId: input.clientId, paperId: id, details: { name, count: files.length } });
+			await enqueue(tx, 'read_paper', { firmId, paperId: id });
+		});
+		return { id, name, pages };
+	} catch (error) {
+		await place.papers.remove(stored.key);
+		throw error;
+	}
 }
 
 /** Papers to be handed out together, with the folder of each; every one is noted as downloaded. */

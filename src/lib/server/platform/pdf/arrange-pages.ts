@@ -23,9 +23,11 @@ const PAGE_LENGTH = 842;
 /** What a page may hold that does something when it is opened. */
 const DOING = ['AA', 'A'].map((name) => PDFName.of(name));
 
+/** A file whose pages can be taken. */
 type Opened = { document: PDFDocument; count: number };
 
-async function openSource({ name, contentType, bytes }: PageSource): Promise<Opened> {
+/** @throws DomainError unreadable_file for what is locked or damaged */
+export async function openSource({ name, contentType, bytes }: PageSource): Promise<Opened> {
 	if (contentType.startsWith('image/')) return { document: await pageOfPicture(name, bytes), count: 1 };
 	try {
 		// an empty password opens what is only protected against changes
@@ -65,7 +67,7 @@ async function pageOfPicture(name: string, bytes: Uint8Array): Promise<PDFDocume
 }
 
 /** A page looks and reads as before, and does nothing. */
-function quiet(page: PDFPage): void {
+export function quiet(page: PDFPage): void {
 	for (const name of DOING) page.node.delete(name);
 }
 

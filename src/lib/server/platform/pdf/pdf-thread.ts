@@ -1,3 +1,4 @@
+import type { PapersToJoin } from './join-papers';
 import { answerOf, type ThreadAnswer } from '../threads/answers';
 import type { FileToArrange, PageSource } from './arrange-pages';
 import { composeAnswers, type AnswersToCompose, type ComposedAnswers } from './compose-answers';
@@ -13,9 +14,10 @@ export type PdfTask =
 	| { do: 'draw'; pdf: Uint8Array }
 	| { do: 'words'; pdf: Uint8Array; learnt: readonly LearntLabel[] }
 	| { do: 'label'; pdf: Uint8Array; amount: string }
-	| { do: 'arrange'; sources: readonly PageSource[]; files: readonly FileToArrange[] };
+	| { do: 'arrange'; sources: readonly PageSource[]; files: readonly FileToArrange[] }
+	| { do: 'join'; sources: readonly PageSource[]; to: PapersToJoin };
 
-type Answer = ComposedLetter | ComposedAnswers | Uint8Array | Uint8Array[] | PaperWords | string | null;
+type Answer = ComposedLetter | ComposedAnswers | Uint8Array | Uint8Array[] | { pdf: Uint8Array; pages: number } | PaperWords | string | null;
 
 /** What runs in a thread of its own. */
 export default function run(task: PdfTask): Promise<ThreadAnswer<Answer>> {
@@ -26,6 +28,7 @@ export default function run(task: PdfTask): Promise<ThreadAnswer<Answer>> {
 		if (task.do === 'words') return (await import('./read-words')).readPaperWords(task.pdf, task.learnt);
 		if (task.do === 'label') return (await import('./read-words')).readLabel(task.pdf, task.amount);
 		if (task.do === 'arrange') return (await import('./arrange-pages')).arrangePages(task.sources, task.files);
+		if (task.do === 'join') return (await import('./join-papers')).joinPapers(task.sources, task.to);
 		// what draws is large, and no letter needs it
 		return (await import('./draw-first-page')).drawFirstPage(task.pdf);
 	});

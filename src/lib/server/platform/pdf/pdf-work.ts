@@ -3,6 +3,7 @@ import { errorForLog, log } from '../log';
 import { openThread } from '../threads/open-thread';
 import type { FileToArrange, PageSource } from './arrange-pages';
 import type { AnswersToCompose, ComposedAnswers } from './compose-answers';
+import type { PapersToJoin } from './join-papers';
 import type { ComposedLetter, LetterToCompose } from './compose-letter';
 import type { LearntLabel } from '$lib/core/statements/printed/read-printed';
 import type { PaperWords } from './read-words';
@@ -23,6 +24,8 @@ export interface PdfWork {
 	label(pdf: Uint8Array, amount: string): Promise<string | null>;
 	/** see `arrangePages`. @throws DomainError too_many if it takes longer than a minute */
 	arrange(sources: readonly PageSource[], files: readonly FileToArrange[]): Promise<Uint8Array[]>;
+	/** see `joinPapers`. @throws DomainError too_many if it takes longer than a minute */
+	join(sources: readonly PageSource[], to: PapersToJoin): Promise<{ pdf: Uint8Array; pages: number }>;
 	close(): Promise<void>;
 }
 
@@ -34,6 +37,11 @@ export function threadedPdfWork(): PdfWork {
 	const thread = openThread<PdfTask>('pdf-thread', 2);
 	const drawing = openThread<PdfTask>('pdf-thread', 1);
 	const arranging = openThread<PdfTask>('pdf-thread', 1);
+	const arrange = <Result>(task: PdfTask) =>
+		arranging.run<Result>(task, ARRANGING_SECONDS).catch((error: Error) => {
+			if (error.name !== 'AbortError') throw error;
+			throw new DomainError('too_many', 'These pages take too long to put in order. Take fewer at once.');
+		});
 	return {
 		compose: (letter) => thread.run({ do: 'compose', letter }),
 		answers: (sheet) => thread.run({ do: 'answers', sheet }),
@@ -53,11 +61,8 @@ export function threadedPdfWork(): PdfWork {
 				log.warn(errorForLog(error), 'what a sum is called was not read');
 				return null;
 			}),
-		arrange: (sources, files) =>
-			arranging.run<Uint8Array[]>({ do: 'arrange', sources, files }, ARRANGING_SECONDS).catch((error: Error) => {
-				if (error.name !== 'AbortError') throw error;
-				throw new DomainError('too_many', 'These pages take too long to put in order. Take fewer at once.');
-			}),
+		arrange: (sources, files) => arrange<Uint8Array[]>({ do: 'arrange', sources, files }),
+		join: (sources, to) => arrange<{ pdf: Uint8Array; pages: number }>({ do: 'join', sources, to }),
 		close: async () => {
 			await Promise.all([thread.close(), drawing.close(), arranging.close()]);
 		}

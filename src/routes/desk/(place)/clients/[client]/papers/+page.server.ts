@@ -2,11 +2,12 @@ import { z } from 'zod';
 import { folderChoiceSchema } from '$lib/core/papers/folders';
 import { readPapers } from '$lib/server/papers/client-papers';
 import { readFolders } from '$lib/server/papers/folders';
-import { bringBackPapers, hidePapers, movePapers, putAwayPapers, renamePapers, showPapers } from '$lib/server/papers/shared-papers';
+import { requireStaff } from '$lib/server/actor';
+import { bringBackPapers, hidePapers, joinPapers, movePapers, putAwayPapers, renamePapers, showPapers } from '$lib/server/papers/shared-papers';
 import type { Tx } from '$lib/server/platform/db/database';
 import type { Actor } from '$lib/server/actor';
 import { deskForm, deskRequest } from '$lib/web/desk-request';
-import { idParam, inPage } from '$lib/web/form-errors';
+import { idParam, inForm, inPage } from '$lib/web/form-errors';
 import { papersQuery } from '$lib/web/papers-query';
 import { dayOf, timeWords } from '$lib/words/dates';
 
@@ -70,6 +71,26 @@ export const actions = {
 			const renamed = await renamePapers(tx, actor, { ...papers, pattern: String(form.get('pattern') ?? '').slice(0, 200) });
 			return renamed === 0 ? 'They were called so already.' : `${counted(renamed)} renamed.`;
 		}),
+	// what is joined is read and written outside of the transaction: it may be much
+	join: async (event) => {
+		const form = await event.request.formData();
+		return inForm(form, async () => {
+			const desk = await deskRequest(event);
+			requireStaff(desk.actor, 'file_papers');
+			const { id, name, pages } = await joinPapers(
+				desk.context,
+				desk.firmId,
+				desk.actor,
+				{
+					clientId: idParam(event.params.client),
+					paperIds: chosen.parse(form.getAll('paper')),
+					name: z.string().max(160, 'Please keep the name to 160 characters.').parse(form.get('name'))
+				},
+				Boolean(desk.context.settings.CLAMD)
+			);
+			return { done: true, said: `Joined to ${name}, ${pages} pages with its contents. It is ours only.`, made: id };
+		});
+	},
 	putAway: (event) =>
 		withChosen(event, async (tx, actor, papers) => {
 			const away = await putAwayPapers(tx, actor, papers);

@@ -24,7 +24,10 @@
 	let pending = $state(false);
 	let adding = $state(false);
 	/** what is being done with the papers that are ticked */
-	let doing = $state<'move' | 'rename' | null>(null);
+	let doing = $state<'move' | 'rename' | 'join' | null>(null);
+	/** the paper that was made of others just now */
+	let made = $state('');
+	let joinedName = $state('');
 	let folder = $state('');
 	let showing = $state('no');
 	let target = $state('');
@@ -54,6 +57,7 @@
 		onSuccess: (answer: Record<string, unknown> | undefined) => {
 			problem = '';
 			said = String(answer?.said ?? '');
+			made = String(answer?.made ?? '');
 			doing = null;
 			chosen.clear();
 		}
@@ -116,7 +120,9 @@
 					: `The client sees what is shown in ${open.name}${open.clientMay === 'add' ? ', and may add to it' : ''}${open.contactIds ? `; it is for ${open.contactIds.length === 1 ? 'one person' : `${open.contactIds.length} people`} of them only` : ''}.`}
 			</p>{/if}
 		{#if problem}<p class="notice-wrong mt-2" role="alert">{problem}</p>{/if}
-		{#if said}<p class="notice-lamp mt-2" role="status">{said}</p>{/if}
+		{#if said}<p class="notice-lamp mt-2" role="status">
+				{said}{#if made}<a class="act-link ml-2" href="{at}/{made}">Look at it</a>{/if}
+			</p>{/if}
 		{#if mayFile}
 			<DropArea take={add}>
 				{#snippet children(over)}
@@ -183,6 +189,24 @@
 					{#if patternWrong}{patternWrong}{:else}{names.slice(0, 3).join(', ')}{names.length > 3 ? ` and ${names.length - 3} more` : ''}{/if}
 				</p>
 			</form>
+		{:else if doing === 'join' && picked.length > 1}
+			<form method="post" action="?/join" class="panel" {@attach enhancedForm(handling)}>
+				{@render ids()}
+				<label class="field grow"
+					><span>Join {counted(picked.length)} to one PDF, called</span><input
+						name="name"
+						bind:value={joinedName}
+						maxlength="160"
+						placeholder="{open?.name ?? 'Papers'} of {data.client.name}"
+						autocomplete="off"
+					/></label
+				>
+				<button class="act" disabled={pending || joinedName.trim() === ''}>{pending ? 'Joining …' : 'Join'}</button>
+				<button type="button" class="act-link" onclick={() => (doing = null)}>Leave it</button>
+				<p class="w-full text-sm text-(--half)">
+					It begins with a table of contents, in the order of this list, and is ours only until you show it. The papers themselves stay.
+				</p>
+			</form>
 		{/if}
 		<form method="post" action="?/show" class="bar" class:resting={picked.length === 0} {@attach enhancedForm(handling)}>
 			{@render ids()}
@@ -190,9 +214,9 @@
 			{:else}
 				<b class="mr-2">{counted(picked.length).replace(/^o/, 'O')}</b>
 				{#if mayShow}
-					<button class="act" disabled={pending}>Show, and tell them</button>
-					<button class="act-quiet" formaction="?/showQuietly" disabled={pending}>Show quietly</button>
-					<button class="act-quiet" formaction="?/hide" disabled={pending}>Hide</button>
+					{#if picked.some(({ shown }) => !shown)}<button class="act" disabled={pending}>Show, and tell them</button>
+						<button class="act-quiet" formaction="?/showQuietly" disabled={pending}>Show quietly</button>{/if}
+					{#if picked.some(({ shown }) => shown)}<button class="act-quiet" formaction="?/hide" disabled={pending}>Hide</button>{/if}
 				{/if}
 				<button type="button" class="act-quiet" aria-expanded={doing === 'move'} onclick={() => (doing = doing === 'move' ? null : 'move')}
 					>Move …</button
@@ -200,6 +224,12 @@
 				<button type="button" class="act-quiet" aria-expanded={doing === 'rename'} onclick={() => (doing = doing === 'rename' ? null : 'rename')}
 					>Rename …</button
 				>
+				{#if picked.length > 1}<button
+						type="button"
+						class="act-quiet"
+						aria-expanded={doing === 'join'}
+						onclick={() => (doing = doing === 'join' ? null : 'join')}>Join …</button
+					>{/if}
 				<a class="act-quiet" href="{at}/zip?{picked.map(({ id }) => `paper=${id}`).join('&')}" download>Download</a>
 				{#if picked.every(({ place }) => place === 'away')}<button class="act-quiet" formaction="?/bringBack" disabled={pending}>Bring back</button
 					>{:else}<button class="act-quiet" formaction="?/putAway" disabled={pending}>Put away</button>{/if}
