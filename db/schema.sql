@@ -1355,9 +1355,11 @@ CREATE TABLE firm (
     reminder_gap_days integer DEFAULT 2 NOT NULL,
     reminders_per_week integer DEFAULT 2 NOT NULL,
     currency text,
+    papers_keep_years integer,
     CONSTRAINT firm_brand_color_check CHECK ((brand_color ~ '^#[0-9a-f]{6}$'::text)),
     CONSTRAINT firm_client_language_check CHECK ((client_language = ANY (ARRAY['en'::text, 'fr'::text]))),
     CONSTRAINT firm_currency_check CHECK ((currency ~ '^[A-Z]{3}$'::text)),
+    CONSTRAINT firm_papers_keep_years_check CHECK (((papers_keep_years >= 1) AND (papers_keep_years <= 100))),
     CONSTRAINT firm_phone_check CHECK ((phone ~ '^\+[1-9][0-9]{6,14}$'::text)),
     CONSTRAINT firm_practice CHECK (((practice_of_id IS NULL) = (practice_state IS NULL))),
     CONSTRAINT firm_practice_state_check CHECK ((practice_state = ANY (ARRAY['empty'::text, 'filling'::text, 'ready'::text]))),
@@ -1372,6 +1374,8 @@ COMMENT ON COLUMN firm.chase_steps IS 'The usual chase plan: business days befor
 
 COMMENT ON COLUMN firm.practice_of_id IS 'The firm whose practice workspace this is';
 
+COMMENT ON COLUMN firm.papers_keep_years IS 'How long papers in folders that do not say it are kept, in years after the one in which they came; null without end';
+
 CREATE TABLE folder (
     id uuid NOT NULL,
     firm_id uuid NOT NULL,
@@ -1379,7 +1383,9 @@ CREATE TABLE folder (
     name text NOT NULL,
     client_may text DEFAULT 'see'::text NOT NULL,
     for_some boolean DEFAULT false NOT NULL,
+    keep_years integer,
     CONSTRAINT folder_client_may_check CHECK ((client_may = ANY (ARRAY['nothing'::text, 'see'::text, 'add'::text]))),
+    CONSTRAINT folder_keep_years_check CHECK (((keep_years >= 1) AND (keep_years <= 100))),
     CONSTRAINT folder_name_check CHECK (((length(name) >= 1) AND (length(name) <= 60)))
 );
 
@@ -1388,6 +1394,8 @@ COMMENT ON TABLE folder IS 'A folder of the papers of a client';
 COMMENT ON COLUMN folder.client_may IS 'What people of the client may do in it: nothing, see what is shown there, or add as well';
 
 COMMENT ON COLUMN folder.for_some IS 'Only for the people who are named, not for all of the client';
+
+COMMENT ON COLUMN folder.keep_years IS 'How long papers in it are kept, in years after the one in which they came; null as the firm keeps others';
 
 CREATE TABLE folder_contact (
     firm_id uuid NOT NULL,
@@ -1615,6 +1623,21 @@ CREATE TABLE item_secret (
 
 COMMENT ON TABLE item_secret IS 'A secret that was handed in, encrypted; deleted when it expires';
 
+CREATE TABLE legal_hold (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    client_id uuid NOT NULL,
+    reason text NOT NULL,
+    set_at timestamp with time zone NOT NULL,
+    set_by_id uuid NOT NULL,
+    ended_at timestamp with time zone,
+    ended_by_id uuid,
+    CONSTRAINT legal_hold_check CHECK (((ended_at IS NULL) = (ended_by_id IS NULL))),
+    CONSTRAINT legal_hold_reason_check CHECK (((length(reason) >= 1) AND (length(reason) <= 300)))
+);
+
+COMMENT ON TABLE legal_hold IS 'While it lasts nothing of a client is destroyed, however old it is';
+
 CREATE TABLE letter (
     id uuid NOT NULL,
     firm_id uuid NOT NULL,
@@ -1804,8 +1827,14 @@ END) STORED NOT NULL,
     scan_found text,
     arranged_in uuid,
     arranged_from uuid,
+    destroy_on date,
+    destroy_asked_by_id uuid,
+    destroyed_at timestamp with time zone,
+    file_gone_at timestamp with time zone,
     CONSTRAINT paper_arranged CHECK (((arranged_in IS NULL) OR (unasked AND (put_away_at IS NOT NULL)))),
     CONSTRAINT paper_arranged_from CHECK (((arranged_from IS NULL) OR unasked)),
+    CONSTRAINT paper_destroyed CHECK (((destroyed_at IS NULL) OR ((removed_at IS NOT NULL) AND (destroy_on IS NOT NULL)))),
+    CONSTRAINT paper_file_gone CHECK (((file_gone_at IS NULL) OR (destroyed_at IS NOT NULL))),
     CONSTRAINT paper_given CHECK (((given_by_id IS NULL) OR ((NOT unasked) AND (item_id IS NULL)))),
     CONSTRAINT paper_has_its_item CHECK (((item_id IS NOT NULL) OR unasked OR (given_by_id IS NOT NULL))),
     CONSTRAINT paper_held CHECK (((NOT held) OR ((mail_id IS NOT NULL) AND (item_id IS NULL)))),
@@ -1814,7 +1843,8 @@ END) STORED NOT NULL,
     CONSTRAINT paper_put_away CHECK ((((put_away_at IS NULL) = (put_away_by_id IS NULL)) AND ((put_away_at IS NULL) OR (item_id IS NULL)))),
     CONSTRAINT paper_scan_check CHECK ((scan = ANY (ARRAY['clean'::text, 'found'::text, 'too_large'::text]))),
     CONSTRAINT paper_scanned CHECK ((((scan IS NULL) = (scanned_at IS NULL)) AND ((NOT (scan IS DISTINCT FROM 'found'::text)) = (scan_found IS NOT NULL)))),
-    CONSTRAINT paper_shown CHECK ((((shown_at IS NULL) = (shown_by_id IS NULL)) AND ((shown_at IS NULL) OR (NOT held))))
+    CONSTRAINT paper_shown CHECK ((((shown_at IS NULL) = (shown_by_id IS NULL)) AND ((shown_at IS NULL) OR (NOT held)))),
+    CONSTRAINT paper_to_be_destroyed CHECK (((destroy_on IS NULL) = (destroy_asked_by_id IS NULL)))
 );
 
 COMMENT ON TABLE paper IS 'A file that was handed in';
@@ -1863,6 +1893,14 @@ COMMENT ON COLUMN paper.arranged_in IS 'Its pages are in the files with this in 
 
 COMMENT ON COLUMN paper.arranged_from IS 'Made of the pages of the files with this in arranged_in';
 
+COMMENT ON COLUMN paper.destroy_on IS 'The day on which it is destroyed, unless somebody stops that';
+
+COMMENT ON COLUMN paper.destroy_asked_by_id IS 'Who said that it is to be destroyed';
+
+COMMENT ON COLUMN paper.destroyed_at IS 'When it was destroyed; the row stays as the record of it';
+
+COMMENT ON COLUMN paper.file_gone_at IS 'When its file was taken out of the store after that';
+
 CREATE TABLE paper_announcement (
     firm_id uuid NOT NULL,
     paper_id uuid NOT NULL,
@@ -1873,6 +1911,21 @@ CREATE TABLE paper_announcement (
 COMMENT ON TABLE paper_announcement IS 'Who is still to be told of a paper that was shown to them, in one message a day';
 
 COMMENT ON COLUMN paper_announcement.told_at IS 'When a message named it, or they had found it by themselves';
+
+CREATE VIEW paper_keeping WITH (security_invoker='true') AS
+ SELECT p.id,
+    p.firm_id,
+    p.client_id,
+    make_date(((EXTRACT(year FROM (p.uploaded_at AT TIME ZONE f.time_zone)))::integer + COALESCE(d.keep_years, f.papers_keep_years)), 12, 31) AS kept_until,
+    (EXISTS ( SELECT
+           FROM legal_hold h
+          WHERE ((h.client_id = p.client_id) AND (h.ended_at IS NULL)))) AS held_back
+   FROM ((paper p
+     JOIN firm f ON ((f.id = p.firm_id)))
+     LEFT JOIN folder d ON ((d.id = p.folder_id)))
+  WHERE (p.removed_at IS NULL);
+
+COMMENT ON VIEW paper_keeping IS 'The last day on which each paper that is here has to be kept, and whether a hold keeps it beyond';
 
 CREATE TABLE passkey (
     id uuid NOT NULL,
@@ -1986,11 +2039,11 @@ CREATE VIEW placed_statement WITH (security_invoker='true') AS
           WHERE ((a.client_id = s.client_id) AND (a.last_four = s.last_four))
          HAVING (count(*) = 1)), i.account_id) AS account_id,
     p.item_id,
-    (p.kept OR COALESCE((i.state = 'accepted'::text), false)) AS settled
+    (p.kept OR COALESCE((i.state = 'accepted'::text), false) OR (p.destroyed_at IS NOT NULL)) AS settled
    FROM ((statement s
      JOIN paper p ON ((p.id = s.paper_id)))
      LEFT JOIN item i ON ((i.id = p.item_id)))
-  WHERE ((p.removed_at IS NULL) AND (NOT p.held) AND ((p.put_away_at IS NULL) OR p.kept) AND ((p.item_id IS NULL) OR (i.state = ANY (ARRAY['handed_in'::text, 'accepted'::text]))));
+  WHERE (((p.removed_at IS NULL) OR (p.destroyed_at IS NOT NULL)) AND (NOT p.held) AND ((p.put_away_at IS NULL) OR p.kept OR (p.destroyed_at IS NOT NULL)) AND ((p.item_id IS NULL) OR (i.state = ANY (ARRAY['handed_in'::text, 'accepted'::text]))));
 
 COMMENT ON VIEW placed_statement IS 'Statements that count, with the account that each belongs to';
 
@@ -2025,7 +2078,9 @@ CREATE TABLE proposed_folder (
     place integer NOT NULL,
     client_may text DEFAULT 'see'::text NOT NULL,
     services uuid[] DEFAULT '{}'::uuid[] NOT NULL,
+    keep_years integer,
     CONSTRAINT proposed_folder_client_may_check CHECK ((client_may = ANY (ARRAY['nothing'::text, 'see'::text, 'add'::text]))),
+    CONSTRAINT proposed_folder_keep_years_check CHECK (((keep_years >= 1) AND (keep_years <= 100))),
     CONSTRAINT proposed_folder_name_check CHECK (((length(name) >= 1) AND (length(name) <= 60)))
 );
 
@@ -2034,6 +2089,8 @@ COMMENT ON TABLE proposed_folder IS 'A folder that the papers of each client are
 COMMENT ON COLUMN proposed_folder.client_may IS 'What people of the client may do in it once it is there';
 
 COMMENT ON COLUMN proposed_folder.services IS 'The services of whose clients it is proposed; empty for all';
+
+COMMENT ON COLUMN proposed_folder.keep_years IS 'How long papers in it are kept, in years after the one in which they came; null as the firm keeps others';
 
 CREATE TABLE public_answer (
     id uuid NOT NULL,
@@ -2525,6 +2582,7 @@ CREATE VIEW stored_file AS
     paper.storage_key,
     paper.sha256
    FROM paper
+  WHERE (paper.destroyed_at IS NULL)
 UNION ALL
  SELECT letter.firm_id,
     letter.storage_key,
@@ -2772,6 +2830,9 @@ ALTER TABLE ONLY item_secret
 
 ALTER TABLE ONLY item_secret
     ADD CONSTRAINT item_secret_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY legal_hold
+    ADD CONSTRAINT legal_hold_pkey PRIMARY KEY (id);
 
 ALTER TABLE ONLY letter
     ADD CONSTRAINT letter_item_id_key UNIQUE (item_id);
@@ -3143,6 +3204,10 @@ CREATE INDEX item_secret_by_expiry ON item_secret USING btree (expires_at);
 
 CREATE INDEX item_to_look_at ON item USING btree (firm_id, state_at) WHERE (phase = 'to_look_at'::text);
 
+CREATE INDEX legal_hold_by_firm ON legal_hold USING btree (firm_id, set_at DESC);
+
+CREATE INDEX legal_hold_of_client ON legal_hold USING btree (client_id) WHERE (ended_at IS NULL);
+
 CREATE INDEX letter_to_countersign ON letter USING btree (firm_id) WHERE (state = 'signed'::text);
 
 CREATE INDEX merge_of_kept ON merge USING btree (keep_id, at DESC);
@@ -3181,6 +3246,8 @@ CREATE INDEX paper_by_item ON paper USING btree (item_id, uploaded_at);
 
 CREATE INDEX paper_by_rule ON paper USING btree (filed_by_rule_id) WHERE (filed_by_rule_id IS NOT NULL);
 
+CREATE INDEX paper_destroyed ON paper USING btree (firm_id, destroyed_at DESC) WHERE (destroyed_at IS NOT NULL);
+
 CREATE INDEX paper_kept_apart ON paper USING btree (firm_id, scanned_at) WHERE ((scan = ANY (ARRAY['found'::text, 'too_large'::text])) AND (removed_at IS NULL));
 
 CREATE INDEX paper_of_firm ON paper USING btree (firm_id, uploaded_at DESC, id DESC) WHERE ((removed_at IS NULL) AND (newer_id IS NULL));
@@ -3196,6 +3263,8 @@ CREATE INDEX paper_plain_name ON paper USING gin (plain(name) gin_trgm_ops) WHER
 CREATE INDEX paper_search ON paper USING gin (search) WHERE (removed_at IS NULL);
 
 CREATE INDEX paper_shown_to ON paper USING btree (client_id) WHERE (shown_at IS NOT NULL);
+
+CREATE INDEX paper_to_be_destroyed ON paper USING btree (firm_id, destroy_on) WHERE ((destroy_on IS NOT NULL) AND (destroyed_at IS NULL));
 
 CREATE INDEX paper_unasked ON paper USING btree (firm_id, uploaded_at DESC) WHERE unasked;
 
@@ -3358,6 +3427,8 @@ CREATE TRIGGER may_work BEFORE DELETE ON item FOR EACH ROW WHEN ((NULLIF(current
 CREATE TRIGGER may_work BEFORE DELETE ON item_remark FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
 CREATE TRIGGER may_work BEFORE DELETE ON item_secret FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
+
+CREATE TRIGGER may_work BEFORE DELETE ON legal_hold FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
 CREATE TRIGGER may_work BEFORE DELETE ON letter FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
@@ -3729,6 +3800,18 @@ ALTER TABLE ONLY item_secret
 ALTER TABLE ONLY item_secret
     ADD CONSTRAINT item_secret_item_id_fkey FOREIGN KEY (item_id) REFERENCES item(id) ON DELETE CASCADE;
 
+ALTER TABLE ONLY legal_hold
+    ADD CONSTRAINT legal_hold_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
+
+ALTER TABLE ONLY legal_hold
+    ADD CONSTRAINT legal_hold_ended_by_id_fkey FOREIGN KEY (ended_by_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY legal_hold
+    ADD CONSTRAINT legal_hold_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY legal_hold
+    ADD CONSTRAINT legal_hold_set_by_id_fkey FOREIGN KEY (set_by_id) REFERENCES staff(id);
+
 ALTER TABLE ONLY letter
     ADD CONSTRAINT letter_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
 
@@ -3809,6 +3892,9 @@ ALTER TABLE ONLY paper_announcement
 
 ALTER TABLE ONLY paper
     ADD CONSTRAINT paper_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
+
+ALTER TABLE ONLY paper
+    ADD CONSTRAINT paper_destroy_asked_by_id_fkey FOREIGN KEY (destroy_asked_by_id) REFERENCES staff(id);
 
 ALTER TABLE ONLY paper
     ADD CONSTRAINT paper_filed_by_rule_id_fkey FOREIGN KEY (filed_by_rule_id) REFERENCES filing_rule(id) ON DELETE SET NULL;
@@ -4270,6 +4356,8 @@ ALTER TABLE item_remark ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE item_secret ENABLE ROW LEVEL SECURITY;
 
+ALTER TABLE legal_hold ENABLE ROW LEVEL SECURITY;
+
 ALTER TABLE letter ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE list_override ENABLE ROW LEVEL SECURITY;
@@ -4305,6 +4393,8 @@ CREATE POLICY may_work_add ON item AS RESTRICTIVE FOR INSERT TO lantern_app WITH
 CREATE POLICY may_work_add ON item_remark AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
 CREATE POLICY may_work_add ON item_secret AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_add ON legal_hold AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK ((client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[])));
 
 CREATE POLICY may_work_add ON letter AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
@@ -4363,6 +4453,8 @@ CREATE POLICY may_work_change ON item AS RESTRICTIVE FOR UPDATE TO lantern_app U
 CREATE POLICY may_work_change ON item_remark AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
 CREATE POLICY may_work_change ON item_secret AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_change ON legal_hold AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK ((client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[])));
 
 CREATE POLICY may_work_change ON letter AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
@@ -4572,6 +4664,8 @@ CREATE POLICY same_firm ON item TO lantern_app USING (((firm_id = ( SELECT curre
 CREATE POLICY same_firm ON item_remark TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
 
 CREATE POLICY same_firm ON item_secret TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
+
+CREATE POLICY same_firm ON legal_hold TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
 
 CREATE POLICY same_firm ON letter TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
 
@@ -5053,6 +5147,8 @@ GRANT SELECT,INSERT,UPDATE ON TABLE item_remark TO lantern_contact;
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE item_secret TO lantern_app;
 GRANT SELECT,INSERT,UPDATE ON TABLE item_secret TO lantern_contact;
 
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE legal_hold TO lantern_app;
+
 GRANT SELECT,INSERT,UPDATE ON TABLE letter TO lantern_app;
 GRANT SELECT,INSERT,UPDATE ON TABLE letter TO lantern_contact;
 
@@ -5074,6 +5170,8 @@ GRANT SELECT,INSERT,UPDATE ON TABLE paper TO lantern_app;
 GRANT SELECT,INSERT,UPDATE ON TABLE paper TO lantern_contact;
 
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE paper_announcement TO lantern_app;
+
+GRANT SELECT ON TABLE paper_keeping TO lantern_app;
 
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE passkey TO lantern_app;
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE passkey TO lantern_contact;

@@ -2,6 +2,7 @@ import { Readable } from 'node:stream';
 import type { AppContext } from '../src/lib/server/context/app-context';
 import { openPaper } from '../src/lib/server/papers/papers';
 import { changeFolder, changeProposedFolders, firstFolders, readFolders } from '../src/lib/server/papers/folders';
+import { holdPapers, keepPapersFor } from '../src/lib/server/papers/retention';
 import { givePaper, type Showing } from '../src/lib/server/papers/shared-papers';
 import { readPaper } from '../src/lib/server/statements/read-paper';
 import { demoStatement } from './demo-papers';
@@ -12,6 +13,8 @@ type PapersStage = Pick<QuestionStage, 'firmId' | 'at' | 'on' | 'as' | 'inFirm' 
 };
 
 const OURS = 'Pennywhistle Row Bookkeeping';
+/** Folders whose papers are kept longer than others, in years. */
+const KEPT: Readonly<Record<string, number>> = { Agreements: 10, 'Year end': 10 };
 /** What the firm adds, when, into which folder, and whether the client sees it; of a newer version, what it takes the place of. */
 const GIVEN: readonly {
 	day: string;
@@ -94,7 +97,17 @@ const GIVEN: readonly {
 
 /** Papers that the firm keeps for its clients, and what of it they see. */
 export function playSharedPapers({ context, firmId, at, on, as, inFirm, clientOf }: PapersStage): void {
-	at(on('2026-03-02'), '09:10', async () => void (await inFirm(firmId, (tx) => changeProposedFolders(tx, as('odalys'), firstFolders()))));
+	at(on('2026-03-02'), '09:10', async () => {
+		const scheme = firstFolders().map((folder) => ({ ...folder, keepYears: KEPT[folder.name] ?? null }));
+		await inFirm(firmId, async (tx) => {
+			await changeProposedFolders(tx, as('tamsin'), scheme);
+			await keepPapersFor(tx, as('tamsin'), 7);
+		});
+	});
+	at(on('2026-04-20'), '15:30', async () => {
+		const client = await clientOf('Tidewrack Salvage');
+		if (client) await inFirm(firmId, (tx) => holdPapers(tx, as('tamsin'), { clientId: client.id, reason: 'The tax office audits 2019 to 2022' }));
+	});
 	for (const [n, given] of GIVEN.entries())
 		at(on(given.day), given.time, async () => {
 			const client = await clientOf(given.client);
@@ -113,7 +126,7 @@ export function playSharedPapers({ context, firmId, at, on, as, inFirm, clientOf
 			if (given.folder === 'Bank') {
 				const { folders } = await inFirm(firmId, (tx) => readFolders(tx, as('odalys'), client.id));
 				const bank = folders.find(({ name }) => name === 'Bank')!;
-				await inFirm(firmId, (tx) => changeFolder(tx, as('odalys'), bank.id, { name: 'Bank', clientMay: 'add', contactIds: null }));
+				await inFirm(firmId, (tx) => changeFolder(tx, as('odalys'), bank.id, { name: 'Bank', clientMay: 'add', contactIds: null, keepYears: null }));
 			}
 			if (!given.opened) return;
 			const contact = await inFirm(firmId, (tx) => tx.first<{ name: string }>('select name from contact where id = $1', [client.contact]));

@@ -179,3 +179,57 @@ test('papers of all clients are found by what stands in them', async ({ page }) 
 	await expect(page.getByText('Nothing has all of this.', { exact: false })).toBeVisible();
 	await expectAccessible(page, 'papers of all clients');
 });
+
+test('papers are joined to one with contents; what is old goes thirty days after an administrator says so, unless everything is kept', async ({
+	page,
+	product
+}) => {
+	test.setTimeout(150_000);
+	const { rows } = await product.sql.query<{ id: string }>('select id from client where name = $1', [GULL]);
+	const at = `/desk/clients/${rows[0].id}/papers`;
+	await signInAtDesk(page, 'tamsin');
+	await page.goto(at);
+	await awake(page);
+	for (const name of ['Tax return 2025.pdf', 'Accounts 2025.pdf']) await page.getByLabel(`Choose ${name}`).press('Space');
+	await page.getByRole('button', { name: 'Join …' }).press('Enter');
+	const name = page.getByLabel('Join 2 papers to one PDF, called');
+	await name.focus();
+	await page.keyboard.type('For the bank', { delay: 10 });
+	await expect(name).toHaveValue('For the bank');
+	await page.keyboard.press('Enter');
+	await expect(page.getByRole('status')).toContainText('Joined to For the bank.pdf, 3 pages with its contents. It is ours only.');
+	await page.getByRole('link', { name: 'Look at it' }).click();
+	await expect(page.getByRole('heading', { name: 'For the bank.pdf' })).toBeVisible();
+	await expect(page.getByText('until 31 December 2033')).toBeVisible();
+	await expect(page.locator('canvas[data-drawn]').first()).toBeVisible();
+
+	// seven years for what says nothing: one of them came long ago
+	await product.sql.query(`update paper set uploaded_at = '2017-02-03T12:00:00Z' where name = 'For the bank.pdf'`);
+	await page.goto('/desk/firm');
+	await page.getByRole('link', { name: 'How long papers are kept' }).click();
+	await page.waitForURL('**/retention');
+	await awake(page);
+	await expectAccessible(page, 'how long papers are kept');
+	await expect(page.getByText('had to be kept until 31 December 2024')).toBeVisible();
+	await page.getByLabel('Choose For the bank.pdf').press('Space');
+	await page.getByRole('button', { name: 'Destroy …' }).press('Enter');
+	await page.getByRole('button', { name: 'Destroy one paper' }).press('Enter');
+	await expect(page.getByRole('status')).toContainText('One paper will be destroyed on 3 June 2026.');
+	await expect(page.getByText('destroyed on 3 June 2026', { exact: true })).toBeVisible();
+	await page.getByRole('button', { name: 'Do not destroy For the bank.pdf' }).press('Enter');
+	await expect(page.getByText('had to be kept until 31 December 2024')).toBeVisible();
+
+	await page.goto(`${at}/folders`);
+	await awake(page);
+	const why = page.getByLabel('Why everything is kept');
+	await why.focus();
+	await page.keyboard.type('A dispute with the landlord', { delay: 10 });
+	await page.keyboard.press('Enter');
+	await expect(page.getByText('“A dispute with the landlord”, Tamsin')).toBeVisible();
+	await page.goto('/desk/firm/retention');
+	await awake(page);
+	await expect(page.getByText('everything of this client is kept')).toBeVisible();
+	await expect(page.getByLabel('Choose For the bank.pdf')).toHaveCount(0);
+	await page.getByRole('button', { name: `End keeping everything of ${GULL}` }).press('Enter');
+	await expect(page.getByLabel('Choose For the bank.pdf')).toBeVisible();
+});

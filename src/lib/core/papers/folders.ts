@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { keepYearsField } from './retention';
 import { oneLine } from '../people/plain-fields';
 
 /** What people of the client may do in a folder. */
@@ -23,7 +24,9 @@ export const folderSchema = z.object({
 	name: folderNameField,
 	clientMay: z.enum(CLIENT_MAY),
 	/** ids of the people for whom it is; null for all of the client */
-	contactIds: z.array(z.uuid()).max(200).nullable()
+	contactIds: z.array(z.uuid()).max(200).nullable(),
+	/** how long papers in it are kept, in years after the one in which they came; null as the firm keeps others */
+	keepYears: keepYearsField
 });
 export type FolderInput = z.output<typeof folderSchema>;
 
@@ -47,10 +50,11 @@ export interface ProposedFolder {
 	name: string;
 	clientMay: ClientMay;
 	/** services of whose clients it is proposed; empty for all */ services: string[];
+	/** how long papers in it are kept; see `folderSchema` */ keepYears: number | null;
 }
 
 /** What a new firm is proposed to begin with. */
-export const FIRST_FOLDERS: readonly Omit<ProposedFolder, 'services'>[] = [
+export const FIRST_FOLDERS: readonly Omit<ProposedFolder, 'services' | 'keepYears'>[] = [
 	{ name: 'Agreements', clientMay: 'see' },
 	{ name: 'Bank', clientMay: 'add' },
 	{ name: 'Bills and receipts', clientMay: 'add' },

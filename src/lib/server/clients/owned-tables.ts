@@ -35,6 +35,7 @@ export const OF_CLIENT: Readonly<Record<string, Owned>> = {
 	'item.client_id': MOVES,
 	'item_remark.client_id': MOVES,
 	'item_secret.client_id': { merging: 'move', handedOut: { not: 'secret, and soon gone' } },
+	'legal_hold.client_id': { merging: 'move', handedOut: { not: 'why the firm keeps what it keeps' } },
 	'letter.client_id': MOVES,
 	'list_override.client_id': { merging: 'seen to', handedOut: { not: 'the firm’s own decisions' } },
 	'message.client_id': MOVES,

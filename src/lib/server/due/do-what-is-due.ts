@@ -2,6 +2,7 @@ import type { IsoInstant } from '$lib/core/calendar/firm-calendar';
 import type { Database } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
 import { forgetOldUploads } from '../papers/unfinished-uploads';
+import { destroyDue } from '../papers/retention';
 import { forgetRemovedDrafts } from '../drafts/drafts';
 import { removeExpiredSecrets } from '../items/secrets';
 import { removePutAway } from '../public-pages/came-in';
@@ -30,6 +31,7 @@ export async function doWhatIsDue(
 		await forgetOldUploads(tx);
 	});
 	await removePutAway(place, firmId, now);
+	await destroyDue(place, firmId, now);
 	const appeared = await appearDue(db, firmId, now);
 	const reminded = await chasePeople(db, firmId, now);
 	const told = await announceRequests(db, firmId, now);

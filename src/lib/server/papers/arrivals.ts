@@ -390,8 +390,9 @@ async function lockUnasked(tx: Tx, paperId: string) {
 		filed_by_rule_id: string | null;
 		held: boolean;
 		arranged_in: string | null;
+		going: boolean;
 	}>(
-		`select client_id, name, content_type, item_id, filed_by_rule_id, held, arranged_in, removed_at is not null gone, put_away_at is not null put_away, uploaded_by_contact_id from paper where id = $1 and unasked for update`,
+		`select client_id, name, content_type, item_id, filed_by_rule_id, held, arranged_in, destroy_on is not null going, removed_at is not null gone, put_away_at is not null put_away, uploaded_by_contact_id from paper where id = $1 and unasked for update`,
 		[paperId]
 	);
 	if (!paper) throw new DomainError('not_found', 'This file is not here any more.');
@@ -447,6 +448,7 @@ async function fileUnder(tx: Tx, actor: Actor, input: { paperId: string; itemId:
 export async function unfileArrival(tx: Tx, actor: Actor, paperId: string): Promise<void> {
 	requireStaff(actor, 'file_papers');
 	const paper = await lockUnasked(tx, paperId);
+	if (paper.going) throw new DomainError('changed_meanwhile', `${paper.name} is to be destroyed. An administrator can stop that.`);
 	if (paper.arranged_in) return takeArrangementBack(tx, actor, paper.arranged_in);
 	if (paper.put_away) {
 		await tx.rows('update paper set put_away_at = null, put_away_by_id = null, kept = false, shown_at = null, shown_by_id = null where id = $1', [

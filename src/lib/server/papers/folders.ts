@@ -13,6 +13,8 @@ export interface Folder {
 	clientMay: ClientMay;
 	/** the people for whom it is; null for all of the client */
 	contactIds: string[] | null;
+	/** how long papers in it are kept, in years after the one in which they came; null as the firm keeps others */
+	keepYears: number | null;
 	/** papers that lie in it, earlier versions left aside */
 	papers: number;
 }
@@ -21,7 +23,7 @@ export interface Folder {
 export async function readFolders(tx: Tx, actor: Actor, clientId: string): Promise<{ folders: Folder[]; proposed: string[] }> {
 	requireStaff(actor, 'look');
 	const folders = await tx.rows<Folder>(
-		`select f.id, f.name, f.client_may "clientMay",
+		`select f.id, f.name, f.client_may "clientMay", f.keep_years "keepYears",
 			case when f.for_some then array(select c.contact_id from folder_contact c where c.folder_id = f.id) end "contactIds",
 			(select count(*) from paper p where p.folder_id = f.id and p.removed_at is null and p.newer_id is null) papers
 		from folder f where f.client_id = $1 order by lower(f.name)`,
@@ -55,8 +57,8 @@ export async function folderChosen(tx: Tx, actor: Actor, clientId: string, choic
 	const count = await tx.first<{ n: number }>('select count(*) n from folder where client_id = $1', [clientId]);
 	if (count!.n >= FOLDERS_MOST) throw new DomainError('too_many', `A client has at most ${FOLDERS_MOST} folders. Choose one of them.`);
 	const made = await tx.first<{ id: string }>(
-		`insert into folder (id, firm_id, client_id, name, client_may)
-		select $1, $2, $3, coalesce(d.name, $4), coalesce(d.client_may, 'see') from (select 1) one left join proposed_folder d on d.firm_id = $2 and lower(d.name) = lower($4)
+		`insert into folder (id, firm_id, client_id, name, client_may, keep_years)
+		select $1, $2, $3, coalesce(d.name, $4), coalesce(d.client_may, 'see'), d.keep_years from (select 1) one left join proposed_folder d on d.firm_id = $2 and lower(d.name) = lower($4)
 		on conflict (client_id, lower(name)) do update set name = folder.name returning id`,
 		[randomUUID(), tx.firmId, clientId, choice.name]
 	);
@@ -67,10 +69,13 @@ export async function folderChosen(tx: Tx, actor: Actor, clientId: string, choic
 /** Renames a folder, says what the client may do in it and for whom of them it is. @throws DomainError not_found, invalid */
 export async function changeFolder(tx: Tx, actor: Actor, folderId: string, input: FolderInput): Promise<void> {
 	requireStaff(actor, 'share_papers');
-	const folder = await tx.first<{ clientId: string; name: string }>('select client_id "clientId", name from folder where id = $1 for update', [
-		folderId
-	]);
+	const folder = await tx.first<{ clientId: string; name: string; keepYears: number | null }>(
+		'select client_id "clientId", name, keep_years "keepYears" from folder where id = $1 for update',
+		[folderId]
+	);
 	if (!folder) throw new DomainError('not_found', 'This folder is not here any more.');
+	// when papers end is more than who sees them
+	if (input.keepYears !== folder.keepYears) requireStaff(actor, 'set_up_firm');
 	const other = await tx.first('select 1 from folder where client_id = $1 and lower(name) = lower($2) and id <> $3', [
 		folder.clientId,
 		input.name,
@@ -79,11 +84,12 @@ export async function changeFolder(tx: Tx, actor: Actor, folderId: string, input
 	if (other) throw new DomainError('invalid', `There is a folder “${input.name}” already.`, { name: 'There is one of this name already.' });
 	if (input.contactIds?.length === 0)
 		throw new DomainError('invalid', 'Choose at least one person, or leave it to everybody of the client.', { contactIds: 'Choose somebody.' });
-	await tx.rows('update folder set name = $2, client_may = $3, for_some = $4 where id = $1', [
+	await tx.rows('update folder set name = $2, client_may = $3, for_some = $4, keep_years = $5 where id = $1', [
 		folderId,
 		input.name,
 		input.clientMay,
-		input.contactIds !== null
+		input.contactIds !== null,
+		input.keepYears
 	]);
 	await tx.rows('delete from folder_contact where folder_id = $1', [folderId]);
 	if (input.contactIds)
@@ -121,9 +127,10 @@ export async function removeFolder(tx: Tx, actor: Actor, folderId: string): Prom
 /** The firm's scheme: the folders that each client is proposed, in order. */
 export async function readProposedFolders(tx: Tx, actor: Actor): Promise<ProposedFolder[]> {
 	requireStaff(actor, 'look');
-	return tx.rows<ProposedFolder>('select name, client_may "clientMay", services from proposed_folder where firm_id = $1 order by place, name', [
-		tx.firmId
-	]);
+	return tx.rows<ProposedFolder>(
+		'select name, client_may "clientMay", services, keep_years "keepYears" from proposed_folder where firm_id = $1 order by place, name',
+		[tx.firmId]
+	);
 }
 
 /** Puts what each new client is proposed in the place of what was proposed until now; the folders that are there stay. @throws DomainError invalid */
@@ -134,16 +141,19 @@ export async function changeProposedFolders(tx: Tx, actor: Actor, folders: reado
 	if (twice) throw new DomainError('invalid', `“${twice.name}” stands here twice.`);
 	if (folders.length > FOLDERS_MOST) throw new DomainError('too_many', `Propose at most ${FOLDERS_MOST} folders.`);
 	await requireServices(tx, [...new Set(folders.flatMap(({ services }) => services))]);
+	const before = new Map((await readProposedFolders(tx, actor)).map(({ name, keepYears }) => [name.toLowerCase(), keepYears]));
+	// when papers end is the administrators’ to say
+	if (folders.some(({ name, keepYears }) => keepYears !== (before.get(name.toLowerCase()) ?? null))) requireStaff(actor, 'set_up_firm');
 	await tx.rows('delete from proposed_folder where firm_id = $1', [tx.firmId]);
 	if (folders.length > 0)
 		await tx.rows(
-			`insert into proposed_folder (id, firm_id, name, place, client_may, services)
-			select gen_random_uuid(), $1, f.name, f.place, f."clientMay", array(select jsonb_array_elements_text(f.services))::uuid[]
-			from jsonb_to_recordset($2) f (name text, place int, "clientMay" text, services jsonb)`,
+			`insert into proposed_folder (id, firm_id, name, place, client_may, services, keep_years)
+			select gen_random_uuid(), $1, f.name, f.place, f."clientMay", array(select jsonb_array_elements_text(f.services))::uuid[], f."keepYears"
+			from jsonb_to_recordset($2) f (name text, place int, "clientMay" text, services jsonb, "keepYears" int)`,
 			[tx.firmId, JSON.stringify(folders.map((folder, place) => ({ ...folder, place })))]
 		);
 	await recordEvent(tx, actor, { verb: 'proposed_folders_changed', details: { names: folders.map(({ name }) => name).join(', ') } });
 }
 
 /** What a firm that has not chosen yet may begin with. */
-export const firstFolders = (): ProposedFolder[] => FIRST_FOLDERS.map((folder) => ({ ...folder, services: [] }));
+export const firstFolders = (): ProposedFolder[] => FIRST_FOLDERS.map((folder) => ({ ...folder, services: [], keepYears: null }));

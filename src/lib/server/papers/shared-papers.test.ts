@@ -104,7 +104,7 @@ describe('what the firm adds', () => {
 		const folder = await folderNamed('Payroll');
 		expect([await seen(), (await theirs()).length]).toEqual([['payroll.pdf'], 1]);
 		const change = (clientMay: 'nothing' | 'see' | 'add', contactIds: string[] | null) =>
-			desk((tx) => changeFolder(tx, firm.odalys(), folder.id, { name: 'Payroll', clientMay, contactIds }));
+			desk((tx) => changeFolder(tx, firm.odalys(), folder.id, { name: 'Payroll', clientMay, contactIds, keepYears: null }));
 		await change('see', [other.id]);
 		expect([await seen(), (await theirs()).length]).toEqual([[], 1]);
 		await expect(open(id)).rejects.toMatchObject({ code: 'not_found' });
@@ -169,7 +169,7 @@ describe('telling', () => {
 		const other = await tobias();
 		await give('secret.pdf', { folder: 'Owners' });
 		const folder = await folderNamed('Owners');
-		await desk((tx) => changeFolder(tx, firm.odalys(), folder.id, { name: 'Owners', clientMay: 'see', contactIds: [other.id] }));
+		await desk((tx) => changeFolder(tx, firm.odalys(), folder.id, { name: 'Owners', clientMay: 'see', contactIds: [other.id], keepYears: null }));
 		const [{ id }] = await papers();
 		await show(true, id);
 		await announce();
@@ -178,7 +178,7 @@ describe('telling', () => {
 		await desk((tx) => hidePapers(tx, firm.odalys(), of(id)));
 		context.clock.set('2026-05-06T13:00:00Z');
 		await show(true, id);
-		await desk((tx) => changeFolder(tx, firm.odalys(), folder.id, { name: 'Owners', clientMay: 'nothing', contactIds: null }));
+		await desk((tx) => changeFolder(tx, firm.odalys(), folder.id, { name: 'Owners', clientMay: 'nothing', contactIds: null, keepYears: null }));
 		await announce();
 		expect(context.mailer.sent).toHaveLength(1);
 	});
@@ -223,7 +223,7 @@ describe('folders', () => {
 		const put = (folderId: string) =>
 			takeInArrival(context, firm.id, client.mara(), { clientId: client.id, folderId, name: 'april.pdf', content: content('april') });
 		await expect(put(bank.id)).rejects.toMatchObject({ code: 'not_found' });
-		await desk((tx) => changeFolder(tx, firm.odalys(), bank.id, { name: 'Bank', clientMay: 'add', contactIds: null }));
+		await desk((tx) => changeFolder(tx, firm.odalys(), bank.id, { name: 'Bank', clientMay: 'add', contactIds: null, keepYears: null }));
 		expect((await client.run((tx) => readFoldersToAddTo(tx, client.mara()))).map(({ name }) => name)).toEqual(['Bank']);
 		const { id } = await put(bank.id);
 		expect(await seen()).toEqual(['april.pdf']);
@@ -367,7 +367,7 @@ describe('search', () => {
 	test('follows when a person, an item or a folder is renamed', async () => {
 		await give('a.pdf', { folder: 'Tax' });
 		const folder = await folderNamed('Tax');
-		await desk((tx) => changeFolder(tx, firm.odalys(), folder.id, { name: 'Levies', clientMay: 'see', contactIds: null }));
+		await desk((tx) => changeFolder(tx, firm.odalys(), folder.id, { name: 'Levies', clientMay: 'see', contactIds: null, keepYears: null }));
 		expect([await find('levies'), await find('tax')]).toEqual([['a.pdf'], []]);
 	});
 });

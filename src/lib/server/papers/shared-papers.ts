@@ -89,6 +89,8 @@ interface LockedPaper {
 	shown: boolean;
 	newerId: string | null;
 	unasked: boolean;
+	/** it is to be destroyed */
+	going: boolean;
 }
 
 /**
@@ -101,7 +103,7 @@ async function lockPapers(tx: Tx, clientId: string, paperIds: readonly string[])
 	if (ids.length > AT_ONCE_MOST) throw new DomainError('too_many', `At most ${AT_ONCE_MOST} papers at once. Choose fewer.`);
 	const rows = await tx.rows<LockedPaper & { begun: boolean }>(
 		`select p.id, p.name, p.note, p.uploaded_at "at", p.folder_id "folderId", coalesce(f.name, '') folder, p.place, p.shown_at is not null shown, p.newer_id "newerId",
-			p.unasked, p.item_id is not null and not p.unasked and coalesce(i.state in ('asked', 'seen', 'started'), false) begun
+			p.unasked, p.destroy_on is not null going, p.item_id is not null and not p.unasked and coalesce(i.state in ('asked', 'seen', 'started'), false) begun
 		from paper p left join folder f on f.id = p.folder_id left join item i on i.id = p.item_id
 		where p.client_id = $1 and p.id = any ($2) and p.removed_at is null order by array_position($2, p.id) for update of p`,
 		[clientId, ids]
@@ -273,6 +275,9 @@ export async function putAwayPapers(tx: Tx, actor: Actor, input: { clientId: str
 export async function bringBackPapers(tx: Tx, actor: Actor, input: { clientId: string; paperIds: readonly string[] }): Promise<number> {
 	requireStaff(actor, 'file_papers');
 	const papers = (await lockPapers(tx, input.clientId, input.paperIds)).filter(({ place }) => place === 'away');
+	const going = papers.find((paper) => paper.going);
+	if (going)
+		throw new DomainError('changed_meanwhile', `${going.name} is to be destroyed. An administrator can stop that; nothing was brought back.`);
 	const ids = papers.map(({ id }) => id);
 	await tx.rows(
 		// what waited to be let in waits again; what the firm added was never put away for it

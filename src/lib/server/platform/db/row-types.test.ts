@@ -56,7 +56,9 @@ const NEVER_NULL: Record<string, string> = {
 	'practice/practice.ts state': 'only practice workspaces are asked for, and these have one',
 	'clients/import/undo-import.ts id': 'of the kind that is asked for',
 	'statements/put-right.ts byId': 'only what somebody has put right is asked for',
+	'papers/retention.ts destroyedAt': 'only what was destroyed is asked for',
 	// columns of a view
+	'papers/retention.ts heldBack': 'something exists or does not',
 	'statements/statement-grid.ts id': 'every statement has one',
 	'statements/statement-grid.ts paperId': 'every statement has one',
 	'statements/statement-grid.ts explained': 'it is never null in the table',

@@ -31,7 +31,6 @@
 				<div class="flex items-baseline justify-between gap-3">
 					<h2 class="text-[1.05rem]">People</h2>
 					{#if !data.practice}<a class="act-link text-sm" href="/desk/firm/people">People, roles and security</a>{/if}
-					{#if data.maySetUp}<a class="act-link text-sm" href="/desk/firm/kept-apart">Papers kept apart</a>{/if}
 				</div>
 				<ul class="mt-2 text-sm">
 					{#each data.staff as s (s.id)}<li class="flex justify-between border-b border-(--rule-strong) py-1.5">
@@ -40,6 +39,13 @@
 				</ul>
 			</section>
 			<Services {data} />
+			{#if data.maySetUp}<section>
+					<h2 class="text-[1.05rem]">Papers</h2>
+					<p class="mt-2 flex flex-wrap gap-x-5 text-sm">
+						<a class="act-link" href="/desk/firm/retention">How long papers are kept</a>
+						<a class="act-link" href="/desk/firm/kept-apart">Papers kept apart</a>
+					</p>
+				</section>{/if}
 			<Website {data} />
 			<section class="md:col-span-2">
 				<h2 class="text-[1.05rem]">Seal for letters</h2>

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { CLIENT_MAY, folderNameField, FOLDERS_MOST } from '$lib/core/papers/folders';
+import { keepYearsField } from '$lib/core/papers/retention';
 import { readServiceUse } from '$lib/server/firms/services';
 import { changeProposedFolders, firstFolders, readProposedFolders } from '$lib/server/papers/folders';
 import { deskForm, deskRequest } from '$lib/web/desk-request';
@@ -15,7 +16,7 @@ export const load = async (event) => {
 };
 
 const schemeSchema = z
-	.array(z.object({ name: folderNameField, clientMay: z.enum(CLIENT_MAY), services: z.array(z.uuid()).max(100) }))
+	.array(z.object({ name: folderNameField, clientMay: z.enum(CLIENT_MAY), services: z.array(z.uuid()).max(100), keepYears: keepYearsField }))
 	.max(FOLDERS_MOST, `Propose at most ${FOLDERS_MOST} folders.`);
 
 export const actions = {

@@ -2,6 +2,7 @@
 	import { untrack } from 'svelte';
 	import { may } from '$lib/core/people/roles';
 	import { CLIENT_MAY, CLIENT_MAY_WORDS, type ClientMay } from '$lib/core/papers/folders';
+	import { KEEP_YEARS } from '$lib/core/papers/retention';
 	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
 	import LibraryShelves from '$lib/ui/library/LibraryShelves.svelte';
 
@@ -11,6 +12,7 @@
 		name: string;
 		clientMay: ClientMay;
 		services: string[];
+		keepYears: number | null;
 	}
 	let count = 0;
 	const rowsOf = (folders: readonly Omit<Row, 'key'>[]): Row[] =>
@@ -19,6 +21,8 @@
 	let problem = $state('');
 	let saved = $state(false);
 	let pending = $state(false);
+	/** when papers end is the administrators’ to say */
+	const mayEnd = $derived(may(data.person.role, 'set_up_firm'));
 	const mayChange = $derived(may(data.person.role, 'keep_library'));
 	const changed = () => (saved = false);
 	/** the field of a row that was just added is typed into at once */
@@ -28,7 +32,7 @@
 	};
 	function add() {
 		changed();
-		const row = { key: count++, name: '', clientMay: 'see' as const, services: [] };
+		const row = { key: count++, name: '', clientMay: 'see' as const, services: [], keepYears: null };
 		typeInto = row.key;
 		rows.push(row);
 	}
@@ -71,6 +75,16 @@
 					aria-label="What the client may do in {row.name || `folder ${index + 1}`}"
 					disabled={!mayChange}
 					>{#each CLIENT_MAY as one (one)}<option value={one}>{CLIENT_MAY_WORDS[one]}</option>{/each}</select
+				>
+				<select
+					class="line-input"
+					bind:value={row.keepYears}
+					onchange={changed}
+					aria-label="How long papers in {row.name || `folder ${index + 1}`} are kept"
+					disabled={!mayEnd}
+					><option value={null}>kept as others</option>{#each KEEP_YEARS as years (years)}<option value={years}
+							>kept {years === 1 ? 'one year' : `${years} years`}</option
+						>{/each}</select
 				>
 				<details class="text-sm">
 					<summary class="cursor-pointer"
@@ -120,7 +134,11 @@
 				}
 			})}
 		>
-			<input type="hidden" name="folders" value={JSON.stringify(rows.map(({ name, clientMay, services }) => ({ name, clientMay, services })))} />
+			<input
+				type="hidden"
+				name="folders"
+				value={JSON.stringify(rows.map(({ name, clientMay, services, keepYears }) => ({ name, clientMay, services, keepYears })))}
+			/>
 			<button type="button" class="act-quiet" onclick={add}>Add a folder</button>
 			{#if rows.length === 0}<button
 					type="button"
@@ -139,7 +157,7 @@
 <style>
 	.row {
 		display: grid;
-		grid-template-columns: minmax(0, 13rem) minmax(0, 1.4fr) minmax(0, 1fr) auto;
+		grid-template-columns: minmax(0, 12rem) minmax(0, 1.3fr) minmax(0, 0.8fr) minmax(0, 1fr) auto;
 		align-items: center;
 		gap: 14px;
 		padding: 5px 18px 5px 0;

@@ -3,6 +3,7 @@ import { eventSentence } from '$lib/core/audit/event-words';
 import { folderChoiceSchema } from '$lib/core/papers/folders';
 import { readPaperPage } from '$lib/server/papers/client-papers';
 import { readFolders } from '$lib/server/papers/folders';
+import { readKeeping } from '$lib/server/papers/retention';
 import { noteField } from '$lib/server/papers/arrivals';
 import { bringBackPapers, describePaper, hidePapers, movePapers, putAwayPapers, showPapers } from '$lib/server/papers/shared-papers';
 import { deskForm, deskRequest } from '$lib/web/desk-request';
@@ -20,6 +21,7 @@ export const load = async (event) => {
 			return {
 				...found,
 				...(await readFolders(tx, desk.actor, clientId)),
+				keeping: await readKeeping(tx, desk.actor, found.paper.id),
 				came: when(found.paper.at),
 				versions: found.versions.map((version) => ({ ...version, came: when(version.at) })),
 				history: found.history.map(({ at, by, verb, details }, index) => ({

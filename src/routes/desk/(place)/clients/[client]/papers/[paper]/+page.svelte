@@ -7,7 +7,7 @@
 	import FileRows from '$lib/ui/papers/FileRows.svelte';
 	import FolderChoice from '$lib/ui/papers/FolderChoice.svelte';
 	import { addUploads, takesFiles, uploadsOf } from '$lib/ui/papers/uploads.svelte';
-	import { sizeWords } from '$lib/words/dates';
+	import { dateWords, sizeWords } from '$lib/words/dates';
 
 	let { data } = $props();
 	const paper = $derived(data.paper);
@@ -107,6 +107,15 @@
 					{#if paper.folder}<span class="block">folder {paper.folder}</span>{:else if paper.place === 'kept'}in no folder{/if}
 				</dd>
 			</div>
+			{#if data.keeping && (data.keeping.keptUntil || data.keeping.destroyOn || data.keeping.heldBack)}<div>
+					<dt>kept</dt>
+					<dd>
+						{#if data.keeping.destroyOn}<b class="text-(--lamp-deep)">will be destroyed on {dateWords('en', data.keeping.destroyOn, 'withYear')}</b
+							>{#if data.keeping.heldBack}, but everything of this client is kept{/if}
+						{:else if data.keeping.heldBack}with everything of this client, without end
+						{:else}until {dateWords('en', data.keeping.keptUntil!, 'withYear')}{/if}
+					</dd>
+				</div>{/if}
 			<div>
 				<dt>file</dt>
 				<dd>{sizeWords('en', paper.bytes)}{data.pages ? `, ${data.pages === 1 ? 'one page' : `${data.pages} pages`}` : ''}</dd>

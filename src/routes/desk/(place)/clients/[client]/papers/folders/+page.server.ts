@@ -1,5 +1,7 @@
 import { z } from 'zod';
 import { folderSchema } from '$lib/core/papers/folders';
+import { holdReasonField } from '$lib/core/papers/retention';
+import { holdPapers, readHold } from '$lib/server/papers/retention';
 import { changeFolder, readFolders, removeFolder } from '$lib/server/papers/folders';
 import { deskForm, deskRequest } from '$lib/web/desk-request';
 import { idParam, inPage } from '$lib/web/form-errors';
@@ -8,7 +10,7 @@ export const load = async (event) => {
 	event.depends('desk:live');
 	const desk = await deskRequest(event);
 	const id = idParam(event.params.client);
-	return inPage(() => desk.read((tx) => readFolders(tx, desk.actor, id)));
+	return inPage(() => desk.read(async (tx) => ({ ...(await readFolders(tx, desk.actor, id)), hold: await readHold(tx, desk.actor, id) })));
 };
 
 const folderId = z.uuid('Choose a folder.');
@@ -23,9 +25,14 @@ export const actions = {
 				folderSchema.parse({
 					name: form.get('name'),
 					clientMay: form.get('clientMay'),
-					contactIds: form.get('whom') === 'some' ? form.getAll('contactIds') : null
+					contactIds: form.get('whom') === 'some' ? form.getAll('contactIds') : null,
+					keepYears: form.get('keepYears')
 				})
 			)
+		),
+	hold: (event) =>
+		deskForm(event, (tx, desk, form) =>
+			holdPapers(tx, desk.actor, { clientId: idParam(event.params.client), reason: holdReasonField.parse(form.get('reason')) })
 		),
 	remove: (event) => deskForm(event, (tx, desk, form) => removeFolder(tx, desk.actor, folderId.parse(form.get('folderId'))))
 };

@@ -1,11 +1,14 @@
 <script lang="ts">
 	import { CLIENT_MAY, CLIENT_MAY_WORDS } from '$lib/core/papers/folders';
+	import { KEEP_YEARS, keepWords } from '$lib/core/papers/retention';
 	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
 
 	let { data } = $props();
 	const at = $derived(`/desk/clients/${data.client.id}/papers`);
 	const mayShow = $derived(data.acts.includes('share_papers'));
 	const mayFile = $derived(data.acts.includes('file_papers'));
+	/** when papers end is the administrators’ to say */
+	const mayEnd = $derived(data.acts.includes('set_up_firm'));
 	let open = $state<string | null>(null);
 	let whom = $state<'all' | 'some'>('all');
 	let problem = $state('');
@@ -52,7 +55,7 @@
 						>{folder.papers === 1 ? 'one paper' : `${folder.papers} papers`}; {CLIENT_MAY_WORDS[folder.clientMay]}{folder.contactIds &&
 						folder.clientMay !== 'nothing'
 							? `; only ${names(folder.contactIds) || 'nobody who is still there'}`
-							: ''}</span
+							: ''}{folder.keepYears === null ? '' : `; ${keepWords(folder.keepYears)}`}</span
 					>
 					{#if mayShow}<button class="act-link ml-auto text-sm" aria-expanded={open === folder.id} onclick={() => toggle(folder)}
 							>Change <span class="sr">{folder.name}</span></button
@@ -79,6 +82,13 @@
 										>{/each}
 								</div>{/if}
 						</fieldset>
+						{#if mayEnd}<label class="field"
+								><span>Its papers are</span><select name="keepYears" value={folder.keepYears === null ? '' : String(folder.keepYears)}
+									><option value="">{keepWords(null, 'kept as the firm keeps others')}</option>{#each KEEP_YEARS as years (years)}<option
+											value={String(years)}>{keepWords(years)}</option
+										>{/each}</select
+								></label
+							>{:else}<input type="hidden" name="keepYears" value={folder.keepYears ?? ''} />{/if}
 						<div class="flex gap-3">
 							<button class="act" disabled={pending}>Save</button>
 							{#if folder.papers === 0 && mayFile}<button class="act-quiet" formaction="?/remove" disabled={pending}>Remove the folder</button>{/if}
@@ -89,4 +99,21 @@
 			</li>
 		{/each}
 	</ul>
+	<section class="py-5 pr-4 pl-4 md:pl-[104px]">
+		<h2 class="text-[1.15rem]">Keeping everything</h2>
+		{#if data.hold}<p class="mt-1 max-w-[42rem] text-[0.9rem]">
+				Nothing of {data.client.name} is destroyed, however old it is: “{data.hold.reason}”, {data.hold.by}.
+				{#if mayEnd}<a class="act-link" href="/desk/firm/retention">How long papers are kept</a>{/if}
+			</p>
+		{:else}
+			<p class="mt-1 max-w-[42rem] text-[0.88rem] text-(--half)">
+				Papers end as their folder says, or as the firm keeps others. In a dispute or an audit everything can be kept beyond that.
+			</p>
+			{#if mayEnd}<form method="post" action="?/hold" class="mt-2 flex max-w-[42rem] flex-wrap items-end gap-3" {@attach enhancedForm(handling)}>
+					{#if problem && open === null}<p class="notice-wrong w-full" role="alert">{problem}</p>{/if}
+					<label class="field grow"><span>Why everything is kept</span><input name="reason" maxlength="300" autocomplete="off" /></label>
+					<button class="act-quiet" disabled={pending}>Keep everything</button>
+				</form>{/if}
+		{/if}
+	</section>
 </main>
