@@ -194,6 +194,8 @@ test('papers are joined to one with contents; what is old goes thirty days after
 	await page.getByRole('button', { name: 'Join …' }).press('Enter');
 	const name = page.getByLabel('Join 2 papers to one PDF, called');
 	await name.focus();
+	await expect(name).toHaveValue(`Papers of ${GULL}`);
+	await page.keyboard.press('ControlOrMeta+a');
 	await page.keyboard.type('For the bank', { delay: 10 });
 	await expect(name).toHaveValue('For the bank');
 	await page.keyboard.press('Enter');

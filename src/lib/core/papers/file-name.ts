@@ -86,6 +86,13 @@ export function isViewable(contentType: string): boolean {
 	return ACCEPTED.get(contentType)?.how === 'view';
 }
 
+/** Pictures that few browsers show: they are handed to them as JPEG. */
+export const isHeic = (contentType: string): boolean => /^image\/hei[cf]$/.test(contentType);
+
+/** How a paper is shown beside what is said of it: as pages, or as what stands in it; null for what is only handed out. */
+export const shownAs = (contentType: string): 'pages' | 'inside' | null =>
+	isViewable(contentType) || isHeic(contentType) ? 'pages' : contentType === 'text/plain' ? 'inside' : null;
+
 /**
  * `Content-Disposition` by RFC 6266, with an ASCII name for old readers and the whole name in UTF-8.
  */

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { eventSentence } from '$lib/core/audit/event-words';
 	import { addDays } from '$lib/core/calendar/firm-calendar';
-	import { isViewable } from '$lib/core/papers/file-name';
+	import { shownAs } from '$lib/core/papers/file-name';
 	import { ITEM_KINDS } from '$lib/core/items/item-kinds';
 	import { isOpen, isSettled, ITEM_STATE_WORDS, itemMovesFrom } from '$lib/core/requests/item-states';
 	import { filesBeside } from '$lib/core/requests/files-beside';
@@ -48,7 +48,7 @@
 	const wantsChange = $derived(newVersion?.wanted(item) ?? false);
 	/** what was said about it; what is pinned to a file stands with it */
 	const talk = $derived(leaf.remarks.filter((remark) => !remark.pinned || !showsFiles));
-	const viewable = $derived(item.papers.find((p) => isViewable(p.contentType)));
+	const viewable = $derived(item.papers.find((p) => shownAs(p.contentType)));
 	let open = $state<'send_back' | 'move' | 'waive' | 'fill_in' | 'write' | 'person' | 'new_version' | null>(null);
 	let problem = $state('');
 	let fields = $state<Record<string, string>>({});
@@ -132,8 +132,7 @@
 				<li class="flex items-baseline gap-3 border-b border-(--rule-strong) py-1.5">
 					<span class="min-w-0 flex-1 truncate">{paper.name}</span>
 					<span class="text-xs text-(--half)">{sizeWords('en', paper.bytes)}</span>
-					{#if isViewable(paper.contentType)}<button class="act-link" onclick={() => (shownPaper = paper.id)} aria-label="Show {paper.name}"
-							>show</button
+					{#if shownAs(paper.contentType)}<button class="act-link" onclick={() => (shownPaper = paper.id)} aria-label="Show {paper.name}">show</button
 						>{/if}
 					<a class="act-link" href="/desk/papers/{paper.id}?download" download aria-label="Download {paper.name}">download</a>
 				</li>

@@ -1,5 +1,7 @@
 <script lang="ts">
 	import type { PaperRow } from '$lib/server/items/read-items';
+	import { shownAs } from '$lib/core/papers/file-name';
+	import PaperInside from './PaperInside.svelte';
 	import FilePages from './FilePages.svelte';
 
 	/** A paper beside its item: all of its pages, in a window of their own height. */
@@ -9,14 +11,15 @@
 <!-- reached by the keyboard, since it scrolls -->
 <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
 <figure class="window overflow-auto border border-(--rule-strong) bg-(--rule)" tabindex="0" aria-label={paper.name}>
-	<FilePages {src} name={paper.name} contentType={paper.contentType} label={(n, count) => `Page ${n} of ${count}`}>
-		{#snippet unshown(after)}
-			<figcaption class="bg-white p-4 text-sm text-[#1d2530]">
-				{#if after > 0}There are more than {after} pages. Download it to see them all.
-				{:else}{paper.name} cannot be shown here: the file is locked with a password or damaged. Download it to look at it.{/if}
-			</figcaption>
-		{/snippet}
-	</FilePages>
+	{#if shownAs(paper.contentType) === 'inside'}<PaperInside {src} name={paper.name} />
+	{:else}<FilePages {src} name={paper.name} contentType={paper.contentType} label={(n, count) => `Page ${n} of ${count}`}>
+			{#snippet unshown(after)}
+				<figcaption class="bg-white p-4 text-sm text-[#1d2530]">
+					{#if after > 0}There are more than {after} pages. Download it to see them all.
+					{:else}{paper.name} cannot be shown here: the file is locked with a password or damaged. Download it to look at it.{/if}
+				</figcaption>
+			{/snippet}
+		</FilePages>{/if}
 </figure>
 
 <style>

@@ -1,10 +1,11 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
 	import { accountName } from '$lib/core/statements/accounts';
-	import { isViewable } from '$lib/core/papers/file-name';
+	import { PAGED_TYPES, shownAs } from '$lib/core/papers/file-name';
 	import { dateWords, sizeWords } from '$lib/words/dates';
 	import { leafKeys } from '../desk/leaf-keys';
 	import { enhancedForm } from '../forms/enhanced-form';
+	import PaperInside from '../papers/PaperInside.svelte';
 	import FilePages from '../papers/FilePages.svelte';
 	import type { LeafProps } from './leaf-props';
 
@@ -91,26 +92,27 @@
 			The same file is here already: <a class="act-link" href="/desk/papers/{other.id}" target="_blank" rel="noopener">{other.name}</a
 			>{other.filedUnder ? `, filed under “${other.filedUnder}”` : ''}.
 		</p>{/each}
-	{#if isViewable(arrival.contentType)}
+	{#if shownAs(arrival.contentType)}
 		<!-- reached by the keyboard, since it scrolls -->
 		<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
 		<figure class="window overflow-auto border border-(--rule-strong) bg-(--rule)" tabindex="0" aria-label={arrival.name}>
-			<FilePages {src} name={arrival.name} contentType={arrival.contentType} label={(n, count) => `Page ${n} of ${count}`}>
-				{#snippet over(page)}
-					{#each marks.filter((mark) => mark.spot.page === page) as { name, spot } (name)}<span
-							class="spot"
-							style="left: {spot.x * 100}%; top: {spot.y * 100}%; width: {spot.width * 100}%; height: {spot.height * 100}%"
-						></span>{/each}
-				{/snippet}
-				{#snippet unshown()}
-					<figcaption class="bg-white p-4 text-sm text-[#1d2530]">{arrival.name} cannot be shown here. Download it to look at it.</figcaption>
-				{/snippet}
-			</FilePages>
+			{#if shownAs(arrival.contentType) === 'inside'}<PaperInside {src} name={arrival.name} />
+			{:else}<FilePages {src} name={arrival.name} contentType={arrival.contentType} label={(n, count) => `Page ${n} of ${count}`}>
+					{#snippet over(page)}
+						{#each marks.filter((mark) => mark.spot.page === page) as { name, spot } (name)}<span
+								class="spot"
+								style="left: {spot.x * 100}%; top: {spot.y * 100}%; width: {spot.width * 100}%; height: {spot.height * 100}%"
+							></span>{/each}
+					{/snippet}
+					{#snippet unshown()}
+						<figcaption class="bg-white p-4 text-sm text-[#1d2530]">{arrival.name} cannot be shown here. Download it to look at it.</figcaption>
+					{/snippet}
+				</FilePages>{/if}
 		</figure>
 	{/if}
 	<p class="flex flex-wrap gap-x-4 text-sm">
 		<a class="act-link" href="{src}?download" download>Download it</a>
-		{#if !mail?.held && mine('file_papers') && isViewable(arrival.contentType)}<a class="act-link" href="{action}/pages"
+		{#if !mail?.held && mine('file_papers') && PAGED_TYPES.includes(arrival.contentType)}<a class="act-link" href="{action}/pages"
 				>Split it, join it with others, turn its pages</a
 			>{/if}
 	</p>

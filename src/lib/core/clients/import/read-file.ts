@@ -1,6 +1,6 @@
-import iconv from 'iconv-lite';
 import Papa from 'papaparse';
 import type { FirmFacts } from '../../facts/fact-definition';
+import { decodeText } from '../../tables/decode-text';
 import { DomainError } from '../../errors/domain-error';
 import { headingRow, recogniseColumns } from './columns';
 import { unguardCell } from './formula-guard';
@@ -35,21 +35,9 @@ function decode(bytes: Uint8Array): { text: string; encoding: string } {
 	if (begins(0x50, 0x4b, 0x03, 0x04) || begins(0xd0, 0xcf, 0x11, 0xe0))
 		throw unreadable('This is a spreadsheet, whatever its name says. Open it, save it as CSV, and import that.');
 	if (begins(0x25, 0x50, 0x44, 0x46)) throw unreadable('This is a PDF, not a list. Ask for the list as CSV.');
-	if (begins(0xef, 0xbb, 0xbf)) return { text: new TextDecoder('utf-8').decode(bytes), encoding: 'UTF-8' };
-	if (begins(0xff, 0xfe)) return { text: new TextDecoder('utf-16le').decode(bytes), encoding: 'UTF-16' };
-	if (begins(0xfe, 0xff)) return { text: new TextDecoder('utf-16be').decode(bytes), encoding: 'UTF-16' };
-	// without a mark, every second byte of Latin text in UTF-16 is zero
-	const head = bytes.subarray(0, 2000);
-	const zeros = [0, 1].map((start) => head.filter((byte, i) => i % 2 === start && byte === 0).length / Math.max(1, head.length / 2));
-	if (zeros[1] > 0.6 && zeros[0] < 0.1) return { text: new TextDecoder('utf-16le').decode(bytes), encoding: 'UTF-16' };
-	if (zeros[0] > 0.6 && zeros[1] < 0.1) return { text: new TextDecoder('utf-16be').decode(bytes), encoding: 'UTF-16' };
-	if (bytes.includes(0)) throw unreadable('This is not a list in text. Save it as CSV or vCard and import that.');
-	try {
-		return { text: new TextDecoder('utf-8', { fatal: true }).decode(bytes), encoding: 'UTF-8' };
-	} catch {
-		// Node.js reads Windows-1252 as Latin-1, which has other signs at 0x80 to 0x9f
-		return { text: iconv.decode(bytes as Buffer, 'windows-1252'), encoding: 'Windows-1252' };
-	}
+	const read = decodeText(bytes);
+	if (!read) throw unreadable('This is not a list in text. Save it as CSV or vCard and import that.');
+	return read;
 }
 
 const SEPARATORS: Record<string, string> = { ',': 'commas', ';': 'semicolons', '\t': 'tabs' };

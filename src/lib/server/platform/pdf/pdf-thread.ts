@@ -15,6 +15,7 @@ export type PdfTask =
 	| { do: 'words'; pdf: Uint8Array; learnt: readonly LearntLabel[] }
 	| { do: 'label'; pdf: Uint8Array; amount: string }
 	| { do: 'arrange'; sources: readonly PageSource[]; files: readonly FileToArrange[] }
+	| { do: 'heic'; picture: Uint8Array }
 	| { do: 'join'; sources: readonly PageSource[]; to: PapersToJoin };
 
 type Answer = ComposedLetter | ComposedAnswers | Uint8Array | Uint8Array[] | { pdf: Uint8Array; pages: number } | PaperWords | string | null;
@@ -29,6 +30,7 @@ export default function run(task: PdfTask): Promise<ThreadAnswer<Answer>> {
 		if (task.do === 'label') return (await import('./read-words')).readLabel(task.pdf, task.amount);
 		if (task.do === 'arrange') return (await import('./arrange-pages')).arrangePages(task.sources, task.files);
 		if (task.do === 'join') return (await import('./join-papers')).joinPapers(task.sources, task.to);
+		if (task.do === 'heic') return (await import('./redraw-heic')).redrawHeic(task.picture);
 		// what draws is large, and no letter needs it
 		return (await import('./draw-first-page')).drawFirstPage(task.pdf);
 	});

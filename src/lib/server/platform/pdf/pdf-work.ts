@@ -26,11 +26,14 @@ export interface PdfWork {
 	arrange(sources: readonly PageSource[], files: readonly FileToArrange[]): Promise<Uint8Array[]>;
 	/** see `joinPapers`. @throws DomainError too_many if it takes longer than a minute */
 	join(sources: readonly PageSource[], to: PapersToJoin): Promise<{ pdf: Uint8Array; pages: number }>;
+	/** see `redrawHeic`. @throws DomainError too_many if it takes longer than twenty seconds */
+	heic(picture: Uint8Array): Promise<Uint8Array>;
 	close(): Promise<void>;
 }
 
 const DRAWING_SECONDS = 10;
 const ARRANGING_SECONDS = 60;
+const HEIC_SECONDS = 20;
 
 /** PDF work in up to two threads; what others made is drawn in one of its own, which is ended if it takes too long. */
 export function threadedPdfWork(): PdfWork {
@@ -63,6 +66,11 @@ export function threadedPdfWork(): PdfWork {
 			}),
 		arrange: (sources, files) => arrange<Uint8Array[]>({ do: 'arrange', sources, files }),
 		join: (sources, to) => arrange<{ pdf: Uint8Array; pages: number }>({ do: 'join', sources, to }),
+		heic: (picture) =>
+			arranging.run<Uint8Array>({ do: 'heic', picture }, HEIC_SECONDS).catch((error: Error) => {
+				if (error.name !== 'AbortError') throw error;
+				throw new DomainError('too_many', 'This picture takes too long to be shown here. Download it to look at it.');
+			}),
 		close: async () => {
 			await Promise.all([thread.close(), drawing.close(), arranging.close()]);
 		}

@@ -44,13 +44,12 @@
 		<p class="text-sm"><a class="act-link" href="/desk/firm">Firm</a></p>
 		<h1 class="text-[1.65rem] leading-tight">How long papers are kept</h1>
 		<p class="max-w-[44rem] text-[0.88rem] text-(--half)">
-			A folder says how long its papers are kept, in the Library for those to come and at each client. What says nothing is kept as is chosen here.
-			Nothing is destroyed by itself: you say it, and {DESTROYED_AFTER_DAYS} days later it is done. Copies made before that keep it for as long as you keep
-			them.
+			A folder says how long its papers are kept: in the Library for clients to come, and at each client. All other papers are kept as you choose
+			here. Nothing is destroyed by itself: you say it, and {DESTROYED_AFTER_DAYS} days later it is done. Backups made before then still hold it.
 		</p>
 		<form method="post" action="?/keep" class="mt-3 flex flex-wrap items-end gap-3" {@attach enhancedForm(handling)}>
 			<label class="field"
-				><span>Papers in other folders are</span><select name="keepYears" value={data.keepYears === null ? '' : String(data.keepYears)}
+				><span>All other papers are</span><select name="keepYears" value={data.keepYears === null ? '' : String(data.keepYears)}
 					><option value="">{keepWords(null)}</option>{#each KEEP_YEARS as years (years)}<option value={String(years)}>{keepWords(years)}</option
 						>{/each}</select
 				></label

@@ -67,6 +67,10 @@
 		void addUploads({ at: given, title: 'Papers', slot, resumable: false }, [...(files ?? [])], []);
 		adding = true;
 	}
+	function startJoining() {
+		doing = doing === 'join' ? null : 'join';
+		joinedName ||= `${open?.name ?? 'Papers'} of ${data.client.name}`;
+	}
 	function startAdding() {
 		adding = !adding;
 		if (adding) folder = query.folder && query.folder !== 'none' ? query.folder : '';
@@ -197,7 +201,6 @@
 						name="name"
 						bind:value={joinedName}
 						maxlength="160"
-						placeholder="{open?.name ?? 'Papers'} of {data.client.name}"
 						autocomplete="off"
 					/></label
 				>
@@ -224,12 +227,7 @@
 				<button type="button" class="act-quiet" aria-expanded={doing === 'rename'} onclick={() => (doing = doing === 'rename' ? null : 'rename')}
 					>Rename …</button
 				>
-				{#if picked.length > 1}<button
-						type="button"
-						class="act-quiet"
-						aria-expanded={doing === 'join'}
-						onclick={() => (doing = doing === 'join' ? null : 'join')}>Join …</button
-					>{/if}
+				{#if picked.length > 1}<button type="button" class="act-quiet" aria-expanded={doing === 'join'} onclick={startJoining}>Join …</button>{/if}
 				<a class="act-quiet" href="{at}/zip?{picked.map(({ id }) => `paper=${id}`).join('&')}" download>Download</a>
 				{#if picked.every(({ place }) => place === 'away')}<button class="act-quiet" formaction="?/bringBack" disabled={pending}>Bring back</button
 					>{:else}<button class="act-quiet" formaction="?/putAway" disabled={pending}>Put away</button>{/if}

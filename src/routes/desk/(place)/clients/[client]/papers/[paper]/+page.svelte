@@ -1,8 +1,9 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
-	import { isViewable } from '$lib/core/papers/file-name';
+	import { isViewable, shownAs } from '$lib/core/papers/file-name';
 	import { ITEM_STATE_SHORT } from '$lib/core/requests/item-states';
 	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
+	import PaperInside from '$lib/ui/papers/PaperInside.svelte';
 	import FilePages from '$lib/ui/papers/FilePages.svelte';
 	import FileRows from '$lib/ui/papers/FileRows.svelte';
 	import FolderChoice from '$lib/ui/papers/FolderChoice.svelte';
@@ -50,18 +51,19 @@
 <main id="sheet" class="sheet page" tabindex="-1">
 	<section class="looking" aria-label="The paper">
 		{#if paper.keptApart}<p class="p-6">It is kept apart: {paper.keptApart} was found in it. An administrator can remove it, or let it out.</p>
-		{:else if isViewable(paper.contentType)}
+		{:else if shownAs(paper.contentType)}
 			<!-- reached by the keyboard, since it scrolls -->
 			<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
 			<figure class="window" tabindex="0" aria-label={paper.name}>
-				<FilePages {src} name={paper.name} contentType={paper.contentType} label={(n, count) => `Page ${n} of ${count}`}>
-					{#snippet unshown(after)}
-						<figcaption class="bg-white p-4 text-sm text-[#1d2530]">
-							{#if after > 0}There are more than {after} pages. Download it to see them all.
-							{:else}{paper.name} cannot be shown here: the file is locked with a password or damaged. Download it to look at it.{/if}
-						</figcaption>
-					{/snippet}
-				</FilePages>
+				{#if shownAs(paper.contentType) === 'inside'}<PaperInside {src} name={paper.name} />
+				{:else}<FilePages {src} name={paper.name} contentType={paper.contentType} label={(n, count) => `Page ${n} of ${count}`}>
+						{#snippet unshown(after)}
+							<figcaption class="bg-white p-4 text-sm text-[#1d2530]">
+								{#if after > 0}There are more than {after} pages. Download it to see them all.
+								{:else}{paper.name} cannot be shown here: the file is locked with a password or damaged. Download it to look at it.{/if}
+							</figcaption>
+						{/snippet}
+					</FilePages>{/if}
 			</figure>
 		{:else}<p class="p-6 text-(--half)">A file of this kind is not shown here. Download it to look at it.</p>{/if}
 	</section>
