@@ -64,6 +64,11 @@ test('a scan of two papers is taken apart by keyboard, kept over a reload, and t
 	await expect(page.getByRole('heading', { name: 'Seven files have no place yet.' })).toBeVisible();
 	await expect(page.getByText('Premium - shop.pdf')).toHaveCount(0);
 	await expect(page.getByRole('link', { name: /scan0012\.pdf/ })).toBeVisible();
+
+	// what has no pages is read there too
+	await page.getByRole('link', { name: /till april\.csv/ }).click();
+	await expect(page.getByRole('complementary').getByRole('cell', { name: '1180.20' })).toBeVisible();
+	await expect(page.getByRole('link', { name: 'Split it, join it with others, turn its pages' })).toHaveCount(0);
 });
 
 test('a client photographs two pages on their phone, which come in as one document in the order they chose', async ({ browser, product }) => {

@@ -235,3 +235,60 @@ test('papers are joined to one with contents; what is old goes thirty days after
 	await page.getByRole('button', { name: `End keeping everything of ${GULL}` }).press('Enter');
 	await expect(page.getByLabel('Choose For the bank.pdf')).toBeVisible();
 });
+
+test('a paper is looked at closely, turned, and laid beside its earlier version; a table and a mail are read where they lie', async ({
+	page,
+	product
+}) => {
+	test.setTimeout(150_000);
+	const { rows } = await product.sql.query<{ id: string }>('select id from client where name = $1', [GULL]);
+	const at = `/desk/clients/${rows[0].id}/papers`;
+	await signInAtDesk(page);
+	await page.goto(at);
+	await awake(page);
+	await page.getByRole('link', { name: 'Accounts 2025.pdf', exact: true }).click();
+	const newest = page.getByRole('figure', { name: 'Accounts 2025.pdf' });
+	const sheet = newest.locator('canvas[data-drawn]');
+	await expect(sheet).toBeVisible();
+	const size = async () => (await sheet.boundingBox())!;
+	const before = await size();
+	await page.getByRole('button', { name: 'Larger' }).press('Enter');
+	await expect.poll(async () => (await size()).width / before.width).toBeCloseTo(1.25, 1);
+	await page.getByRole('button', { name: 'Turn' }).press('Enter');
+	await expect.poll(async () => (await size()).height > (await size()).width).toBe(true);
+	await page.getByLabel('Beside it').selectOption('Accounts 2025, draft.pdf, another version, Tue 14 Apr 10:05');
+	const earlier = page.getByRole('figure', { name: 'Accounts 2025, draft.pdf' });
+	await expect(earlier.locator('canvas[data-drawn]')).toBeVisible();
+	await page.reload();
+	await awake(page);
+	await expect(earlier.locator('canvas[data-drawn]')).toBeVisible();
+	await expectAccessible(page, 'two papers side by side');
+	await page.getByLabel('Beside it').selectOption('nothing');
+	await expect(earlier).toHaveCount(0);
+
+	await page.getByRole('link', { name: 'Papers of', exact: false }).click();
+	await page.waitForURL(/papers$/);
+	await awake(page);
+	await page.getByRole('button', { name: 'Add papers' }).press('Enter');
+	await page
+		.getByRole('region', { name: 'Add papers' })
+		.locator('input[type=file]')
+		.setInputFiles([
+			{ name: 'till.csv', mimeType: 'text/csv', buffer: Buffer.from('day;cash\n1.4.2026;1180,20\n') },
+			{
+				name: 'lease.eml',
+				mimeType: 'message/rfc822',
+				buffer: Buffer.from(
+					'From: Rope Walk <a@ropewalk.example>\r\nSubject: The lease\r\nMIME-Version: 1.0\r\nContent-Type: multipart/mixed; boundary=b\r\n\r\n--b\r\nContent-Type: text/plain\r\n\r\nPlease sign it.\r\n--b\r\nContent-Type: text/plain; name=terms.txt\r\nContent-Disposition: attachment; filename=terms.txt\r\n\r\nno dogs\r\n--b--\r\n'
+				)
+			}
+		]);
+	await page.getByRole('link', { name: 'till.csv' }).click();
+	await expect(page.getByRole('cell', { name: '1180,20' })).toBeVisible();
+	await expectAccessible(page, 'a table');
+	await page.goBack();
+	await page.getByRole('link', { name: 'lease.eml' }).click();
+	await expect(page.getByText('Please sign it.')).toBeVisible();
+	const file = page.getByRole('link', { name: /^terms\.txt/ });
+	expect(await (await page.request.get((await file.getAttribute('href'))!)).text()).toContain('no dogs');
+});

@@ -152,6 +152,8 @@ export interface PaperPage {
 	history: { at: string; by: string; verb: string; details: Record<string, unknown> }[];
 	/** people of the client who see it, and whether they have opened it */
 	seenBy: { name: string; opened: boolean; toBeTold: boolean }[];
+	/** papers beside which it may be laid, its versions first: of its folder, or under the same title */
+	others: { id: string; name: string; contentType: string; at: string; version: boolean }[];
 	/** pages of a PDF; null where it is none, or could not be opened */
 	pages: number | null;
 }
@@ -186,5 +188,14 @@ export async function readPaperPage(tx: Tx, actor: Actor, clientId: string, pape
 				[paperId]
 			)
 		: [];
-	return { paper: { ...paper, inside: null }, versions, history, seenBy, pages };
+	const others = await tx.rows<PaperPage['others'][number]>(
+		`select p.id, p.name, p.content_type "contentType", p.uploaded_at "at", coalesce(p.newer_id, p.id) = coalesce(one.newer_id, one.id) version
+		from paper one left join item answered on answered.id = one.item_id join paper p on p.client_id = one.client_id and p.id <> one.id
+			left join item i on i.id = p.item_id
+		where one.id = $1 and ${HERE} and not p.held
+			and (coalesce(p.newer_id, p.id) = coalesce(one.newer_id, one.id) or p.newer_id is null and (p.folder_id = one.folder_id or i.title = answered.title))
+		order by version desc, p.uploaded_at desc, p.id limit 40`,
+		[paperId]
+	);
+	return { paper: { ...paper, inside: null }, versions, history, seenBy, others, pages };
 }

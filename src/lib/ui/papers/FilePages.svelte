@@ -1,5 +1,5 @@
 <script lang="ts">
-	import type { PDFDocumentProxy } from 'pdfjs-dist';
+	import type { PDFDocumentProxy, RenderTask } from 'pdfjs-dist';
 	import type { Snippet } from 'svelte';
 	import { openPdf } from './open-pdf';
 
@@ -11,6 +11,8 @@
 		label,
 		first = null,
 		pick = null,
+		zoom = 1,
+		turn = 0,
 		over,
 		unshown
 	}: {
@@ -21,6 +23,8 @@
 		/** address of a picture of the first page, which is there before the file can be drawn */ first?: string | null;
 		/** told where a page was touched, in shares of its width and height from the upper left */
 		pick?: ((page: number, x: number, y: number) => void) | null;
+		/** how many times as wide as its window a page is */ zoom?: number;
+		/** how far pages are turned to the right, in degrees */ turn?: number;
 		/** what lies over a page */ over?: Snippet<[page: number]>;
 		/** in the place of a file that cannot be shown, or of the pages after the last that is */ unshown: Snippet<[after: number]>;
 	} = $props();
@@ -68,8 +72,13 @@
 			void mine?.loadingTask.destroy();
 		};
 	});
-	function draw(number: number) {
+	const sideways = $derived(turn % 180 !== 0);
+	/** width by height of a picture, once it is here */
+	let shape = $state(1);
+	/** @param _wide at which width it is drawn: at another one it is drawn anew */
+	function draw(number: number, _wide: number, turned: number) {
 		return (canvas: HTMLCanvasElement) => {
+			let task: RenderTask | undefined;
 			const observer = new IntersectionObserver(
 				(entries) => {
 					if (!entries.some((entry) => entry.isIntersecting)) return;
@@ -77,11 +86,13 @@
 					void (async () => {
 						try {
 							const page = await loaded!.getPage(number);
-							const scale = (canvas.clientWidth / page.getViewport({ scale: 1 }).width) * Math.min(2, devicePixelRatio || 1);
-							const viewport = page.getViewport({ scale });
+							const rotation = (page.rotate + turned) % 360;
+							const scale = (canvas.clientWidth / page.getViewport({ scale: 1, rotation }).width) * Math.min(2, devicePixelRatio || 1);
+							const viewport = page.getViewport({ scale, rotation });
 							canvas.width = viewport.width;
 							canvas.height = viewport.height;
-							await page.render({ canvas, viewport }).promise;
+							task = page.render({ canvas, viewport });
+							await task.promise;
 							canvas.dataset.drawn = 'yes';
 						} catch {
 							// another file is shown by now, or this page is damaged: it stays empty, the others are there
@@ -91,7 +102,10 @@
 				{ rootMargin: '400px' }
 			);
 			observer.observe(canvas);
-			return () => observer.disconnect();
+			return () => {
+				observer.disconnect();
+				task?.cancel();
+			};
 		};
 	}
 	function touch(event: MouseEvent, number: number) {
@@ -109,18 +123,29 @@
 			alt={words}
 			class="block w-full"
 			class:coming={!pictureIsHere}
-			onload={() => (pictureIsHere = true)}
+			class:turned={sideways}
+			style={turn === 0 ? undefined : `--shape: ${shape}; rotate: ${turn}deg`}
+			onload={(event) => {
+				pictureIsHere = true;
+				if (event.currentTarget instanceof HTMLImageElement) shape = event.currentTarget.naturalWidth / event.currentTarget.naturalHeight;
+			}}
 			onerror={() => (failed = true)}
 		/>
 	{:else}<span class="block" role={words ? 'img' : undefined} aria-label={words || undefined}
-			><canvas class="block w-full" style="{picture}aspect-ratio: {1 / page.ratio}" {@attach draw(page.number)}></canvas></span
+			><canvas class="block w-full" style="{picture}aspect-ratio: {sideways ? page.ratio : 1 / page.ratio}" {@attach draw(page.number, zoom, turn)}
+			></canvas></span
 		>{/if}
 {/snippet}
 {#if failed}{@render unshown(0)}
 {:else}
 	{#each pages as page (page.number)}
 		{@const words = isPicture ? name : label(page.number, count)}
-		<div class="page">
+		<div
+			class="page"
+			style={zoom === 1 && !(isPicture && sideways)
+				? undefined
+				: `width: ${zoom * 100}%${isPicture && sideways ? `; aspect-ratio: ${1 / shape}` : ''}`}
+		>
 			{#if pick}<button type="button" class="block w-full cursor-crosshair" aria-label={words} onclick={(event) => touch(event, page.number)}
 					>{@render sheet(page, '')}</button
 				>{:else}{@render sheet(page, words)}{/if}
@@ -142,6 +167,15 @@
 	.page {
 		position: relative;
 		background: #fff;
+	}
+	/* a picture that lies on its side is as high as its place is wide */
+	.turned {
+		position: absolute;
+		top: 50%;
+		left: 50%;
+		width: calc(100% * var(--shape));
+		max-width: none;
+		translate: -50% -50%;
 	}
 	/* the place of a page until it is here: what stands below must not move when it comes */
 	.coming {

@@ -22,6 +22,9 @@ export const load = async (event) => {
 				...found,
 				...(await readFolders(tx, desk.actor, clientId)),
 				keeping: await readKeeping(tx, desk.actor, found.paper.id),
+				others: found.others.map((other) => ({ ...other, came: when(other.at) })),
+				// one that is not among them is none
+				beside: found.others.find(({ id }) => id === event.url.searchParams.get('beside')) ?? null,
 				came: when(found.paper.at),
 				versions: found.versions.map((version) => ({ ...version, came: when(version.at) })),
 				history: found.history.map(({ at, by, verb, details }, index) => ({

@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
+	import { goto } from '$app/navigation';
 	import { isViewable, shownAs } from '$lib/core/papers/file-name';
 	import { ITEM_STATE_SHORT } from '$lib/core/requests/item-states';
 	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
@@ -38,6 +39,12 @@
 	const names = (people: readonly { name: string }[]) => people.map(({ name }) => name).join(', ');
 	const opened = $derived(data.seenBy.filter((one) => one.opened));
 	const unopened = $derived(data.seenBy.filter((one) => !one.opened));
+	const ZOOMS = [1, 1.25, 1.5, 2, 3];
+	let zoom = $state(1);
+	let turn = $state(0);
+	const step = (by: -1 | 1) => (zoom = ZOOMS[Math.min(ZOOMS.length - 1, Math.max(0, ZOOMS.indexOf(zoom) + by))]);
+	const comparable = $derived(data.others.filter(({ contentType }) => shownAs(contentType) !== null));
+	const layBeside = (id: string) => goto(id ? `${at}/${paper.id}?beside=${id}` : `${at}/${paper.id}`, { keepFocus: true, noScroll: true });
 	function addVersion(files: Iterable<File>) {
 		const [file] = files;
 		if (!file) return;
@@ -48,23 +55,47 @@
 
 <svelte:head><title>{paper.name} · {data.client.name}</title></svelte:head>
 
+{#snippet shown(one: { id: string; name: string; contentType: string }, from: string)}
+	<!-- reached by the keyboard, since it scrolls -->
+	<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+	<figure class="window" tabindex="0" aria-label={one.name}>
+		{#if shownAs(one.contentType) === 'inside'}<PaperInside src={from} name={one.name} />
+		{:else}<FilePages src={from} name={one.name} contentType={one.contentType} {zoom} {turn} label={(n, count) => `Page ${n} of ${count}`}>
+				{#snippet unshown(after)}
+					<figcaption class="bg-white p-4 text-sm text-[#1d2530]">
+						{#if after > 0}There are more than {after} pages. Download it to see them all.
+						{:else}{one.name} cannot be shown here: the file is locked with a password or damaged. Download it to look at it.{/if}
+					</figcaption>
+				{/snippet}
+			</FilePages>{/if}
+	</figure>
+{/snippet}
+
 <main id="sheet" class="sheet page" tabindex="-1">
 	<section class="looking" aria-label="The paper">
 		{#if paper.keptApart}<p class="p-6">It is kept apart: {paper.keptApart} was found in it. An administrator can remove it, or let it out.</p>
 		{:else if shownAs(paper.contentType)}
-			<!-- reached by the keyboard, since it scrolls -->
-			<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-			<figure class="window" tabindex="0" aria-label={paper.name}>
-				{#if shownAs(paper.contentType) === 'inside'}<PaperInside {src} name={paper.name} />
-				{:else}<FilePages {src} name={paper.name} contentType={paper.contentType} label={(n, count) => `Page ${n} of ${count}`}>
-						{#snippet unshown(after)}
-							<figcaption class="bg-white p-4 text-sm text-[#1d2530]">
-								{#if after > 0}There are more than {after} pages. Download it to see them all.
-								{:else}{paper.name} cannot be shown here: the file is locked with a password or damaged. Download it to look at it.{/if}
-							</figcaption>
-						{/snippet}
-					</FilePages>{/if}
-			</figure>
+			<div class="tools">
+				{#if shownAs(paper.contentType) === 'pages'}
+					<button class="act-quiet" disabled={zoom <= ZOOMS[0]} onclick={() => step(-1)}>Smaller</button>
+					<button class="act-quiet" disabled={zoom >= ZOOMS.at(-1)!} onclick={() => step(1)}>Larger</button>
+					<button class="act-quiet" onclick={() => (turn = (turn + 90) % 360)}>Turn</button>
+				{/if}
+				{#if comparable.length > 0}<label class="ml-auto flex min-w-0 items-center gap-2 text-sm"
+						><span class="whitespace-nowrap">Beside it</span><select
+							class="min-w-0"
+							value={data.beside?.id ?? ''}
+							onchange={(event) => layBeside(event.currentTarget.value)}
+							><option value="">nothing</option>{#each comparable as other (other.id)}<option value={other.id}
+									>{other.name}, {other.version ? 'another version, ' : ''}{other.came}</option
+								>{/each}</select
+						></label
+					>{/if}
+			</div>
+			<div class="windows" class:two={data.beside !== null}>
+				{@render shown(paper, src)}
+				{#if data.beside}{@render shown(data.beside, `/desk/papers/${data.beside.id}`)}{/if}
+			</div>
 		{:else}<p class="p-6 text-(--half)">A file of this kind is not shown here. Download it to look at it.</p>{/if}
 	</section>
 	<aside class="about">
@@ -200,7 +231,7 @@
 <style>
 	.page {
 		display: grid;
-		grid-template-columns: minmax(0, 1fr) minmax(300px, 400px);
+		grid-template-columns: minmax(0, 1fr) minmax(290px, 380px);
 		min-height: calc(100dvh - 47px);
 		background: var(--sheet);
 		outline: none;
@@ -209,13 +240,35 @@
 		background: var(--rule);
 		border-right: 1px solid var(--rule-strong);
 	}
-	.window {
+	.tools {
 		position: sticky;
 		top: 47px;
-		height: calc(100dvh - 47px);
+		z-index: 1;
+		display: flex;
+		align-items: center;
+		gap: 8px;
+		height: 50px;
+		padding: 0 14px;
+		border-bottom: 1px solid var(--rule-strong);
+		background: var(--leaf);
+	}
+	.windows {
+		position: sticky;
+		top: 97px;
+		display: grid;
+		grid-template-columns: minmax(0, 1fr);
+		height: calc(100dvh - 97px);
+	}
+	.two {
+		grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+	}
+	.window {
 		margin: 0;
 		padding: 14px;
 		overflow: auto;
+	}
+	.window + .window {
+		border-left: 1px solid var(--rule-strong);
 	}
 	.about {
 		padding: 14px 20px 40px;
@@ -231,8 +284,11 @@
 		.about {
 			grid-row: 1;
 		}
-		.window {
+		.tools,
+		.windows {
 			position: static;
+		}
+		.windows {
 			height: 80dvh;
 		}
 	}
