@@ -1310,16 +1310,29 @@ CREATE TABLE filing_rule (
     id uuid NOT NULL,
     firm_id uuid NOT NULL,
     client_id uuid NOT NULL,
-    account_id uuid NOT NULL,
+    account_id uuid,
     made_by_id uuid NOT NULL,
     made_at timestamp with time zone NOT NULL,
     off_at timestamp with time zone,
-    taken_back integer DEFAULT 0 NOT NULL
+    taken_back integer DEFAULT 0 NOT NULL,
+    contact_id uuid,
+    words text[] DEFAULT '{}'::text[] NOT NULL,
+    folder_id uuid,
+    place integer DEFAULT 0 NOT NULL,
+    CONSTRAINT filing_rule_kind CHECK ((((account_id IS NULL) = (contact_id IS NOT NULL)) AND ((account_id IS NULL) = (words <> '{}'::text[]))))
 );
 
-COMMENT ON TABLE filing_rule IS 'Statements of an account file themselves under what is asked for them';
+COMMENT ON TABLE filing_rule IS 'What finds its place by itself: statements of an account, or files of somebody with certain words in their names';
 
 COMMENT ON COLUMN filing_rule.taken_back IS 'How many of the papers that it filed a person has taken out again';
+
+COMMENT ON COLUMN filing_rule.contact_id IS 'Who sends it; null for statements, whoever sends them';
+
+COMMENT ON COLUMN filing_rule.words IS 'Words that all stand in the name of a file, in it or in what is said of it; none for statements';
+
+COMMENT ON COLUMN filing_rule.folder_id IS 'Where it is kept; null in no folder';
+
+COMMENT ON COLUMN filing_rule.place IS 'Which of a client is asked first';
 
 CREATE TABLE firm (
     id uuid NOT NULL,
@@ -3148,6 +3161,10 @@ CREATE UNIQUE INDEX filing_rule_of_account ON filing_rule USING btree (account_i
 
 CREATE INDEX filing_rule_of_client ON filing_rule USING btree (client_id);
 
+CREATE INDEX filing_rule_of_contact ON filing_rule USING btree (contact_id) WHERE (contact_id IS NOT NULL);
+
+CREATE INDEX filing_rule_of_folder ON filing_rule USING btree (folder_id) WHERE (folder_id IS NOT NULL);
+
 CREATE UNIQUE INDEX folder_by_name ON folder USING btree (client_id, lower(name));
 
 CREATE INDEX folder_contact_by_client ON folder_contact USING btree (client_id);
@@ -3681,7 +3698,13 @@ ALTER TABLE ONLY filing_rule
     ADD CONSTRAINT filing_rule_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
 
 ALTER TABLE ONLY filing_rule
+    ADD CONSTRAINT filing_rule_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id) ON DELETE CASCADE;
+
+ALTER TABLE ONLY filing_rule
     ADD CONSTRAINT filing_rule_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY filing_rule
+    ADD CONSTRAINT filing_rule_folder_id_fkey FOREIGN KEY (folder_id) REFERENCES folder(id) ON DELETE SET NULL;
 
 ALTER TABLE ONLY filing_rule
     ADD CONSTRAINT filing_rule_made_by_id_fkey FOREIGN KEY (made_by_id) REFERENCES staff(id);

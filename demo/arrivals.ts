@@ -2,9 +2,12 @@ import { Readable } from 'node:stream';
 import { createTransport } from 'nodemailer';
 import type { AppContext } from '../src/lib/server/context/app-context';
 import type { Actor } from '../src/lib/server/actor';
-import { noteArrival, takeInArrival } from '../src/lib/server/papers/arrivals';
+import { machine } from '../src/lib/server/actor';
+import { fileByItself, keepArrival, noteArrival, takeInArrival } from '../src/lib/server/papers/arrivals';
 import { readPaper } from '../src/lib/server/statements/read-paper';
 import { papersAddress } from '../src/lib/core/arrivals/incoming-mail';
+import { ruleWords } from '../src/lib/core/arrivals/keeping-rules';
+import { makeKeepingRule } from '../src/lib/server/papers/filing-rules';
 import { takeInMail } from '../src/lib/server/papers/papers-by-mail';
 import type { QuestionStage } from './questionnaires';
 import { demoScan, demoStatement } from './demo-papers';
@@ -42,6 +45,12 @@ const ARRIVALS: readonly { day: string; time: string; client: string; name: stri
 		title: 'Account 0020 447710, 1 April to 30 April 2026',
 		note: ''
 	}
+];
+
+/** What one client sends every month: the first was kept by hand, with the word that it may go by itself from then on. */
+const REGULAR: readonly { day: string; time: string; name: string; allowed?: true }[] = [
+	{ day: '2026-04-02', time: '18:10', name: 'fuel slips march.pdf', allowed: true },
+	{ day: '2026-05-01', time: '17:30', name: 'fuel slips april.pdf' }
 ];
 
 const DOMAIN = 'papers.pennywhistle.example';
@@ -83,12 +92,28 @@ const TILL = 'day,cash,card\n2026-04-01,412.50,1180.20\n2026-04-02,388.00,1034.7
 
 /** Seven unlike files without a place: one that says where it belongs, one with a word of who sent it, one of which nothing is known; and two mails, one from somebody who is not known. */
 export function playArrivals({ context, firmId, at, on, as, inFirm, clientOf }: ArrivalStage): void {
+	const senderOf = async (client: { contact: string }): Promise<Actor> => {
+		const contact = await inFirm(firmId, (tx) => tx.first<{ name: string }>('select name from contact where id = $1', [client.contact]));
+		return { ...as('odalys'), kind: 'contact', id: client.contact, name: contact!.name, role: null };
+	};
+	for (const [n, { day, time, name, allowed }] of REGULAR.entries())
+		at(on(day), time, async () => {
+			const client = await clientOf('Foxglove Boatyard');
+			if (!client) return;
+			const content = Readable.from([await demoStatement('Fuel of the month', 'Foxglove Boatyard', 40 + n, 'Harbour Fuel')]);
+			const { id } = await takeInArrival(context, firmId, await senderOf(client), { clientId: client.id, name, content });
+			await readPaper(context, firmId, id);
+			await inFirm(firmId, async (tx) => {
+				if (!allowed) return void (await fileByItself(tx, machine(as('odalys').now), id));
+				await keepArrival(tx, as('odalys'), id, { name: 'Bills and receipts' });
+				await makeKeepingRule(tx, as('odalys'), { paperId: id, words: ruleWords(name) });
+			});
+		});
 	for (const [n, arrival] of ARRIVALS.entries())
 		at(on(arrival.day), arrival.time, async () => {
 			const client = await clientOf(arrival.client);
 			if (!client) return;
-			const contact = await inFirm(firmId, (tx) => tx.first<{ name: string }>('select name from contact where id = $1', [client.contact]));
-			const sender: Actor = { ...as('odalys'), kind: 'contact', id: client.contact, name: contact!.name, role: null };
+			const sender = await senderOf(client);
 			const content = Readable.from([
 				arrival.name === 'scan0012.pdf' ? await demoScan(arrival.client) : await demoStatement(arrival.title, arrival.client, 20 + n, arrival.bank)
 			]);

@@ -107,3 +107,52 @@ test('a client photographs two pages on their phone, which come in as one docume
 	// the blue one lies, and is turned; the red one stands
 	expect(said).toMatch(/Pages: +2\n[\s\S]*Page +1 size: +842 x 631[\s\S]*Page +1 rot: +90[\s\S]*Page +2 size: +631\.5 x 842/);
 });
+
+test('what regularly comes is kept by itself once somebody allows it, tried on the past year, and changed by keyboard', async ({
+	page,
+	browser,
+	product
+}) => {
+	test.setTimeout(150_000);
+	await signInAtDesk(page);
+	await page.goto('/desk/arrivals');
+	await awake(page);
+	await page.getByRole('link', { name: /till april\.csv/ }).click();
+	const leaf = page.getByRole('complementary');
+	await leaf.getByLabel('Folder').selectOption('Bills and receipts');
+	await leaf.getByLabel('from now on keep what Rosalba Finch sends with “till” in its name there by itself').press('Space');
+	await leaf.getByRole('button', { name: 'Keep it among their papers' }).press('Enter');
+	await expect(page.getByRole('link', { name: /till april\.csv/ })).toHaveCount(0);
+	await page.goto('/desk/arrivals');
+	await awake(page);
+	await expect(page.getByText('“till” from Rosalba Finch')).toBeVisible();
+	await page.getByRole('button', { name: 'Try: “till” from Rosalba Finch of The Copper Thimble' }).press('Enter');
+	await expect(page.getByRole('status')).toHaveText('would have filed 1 in the past year, none of them elsewhere than you did');
+	await expectAccessible(page, 'Arrivals with rules');
+
+	const { rows } = await product.sql.query<{ email: string }>(
+		`select ct.email::text from contact ct join client_contact cc on cc.contact_id = ct.id join client c on c.id = cc.client_id
+		where c.name = 'The Copper Thimble' and ct.name = 'Rosalba Finch'`
+	);
+	const mobile = await phone(browser, product.origin);
+	await signInAtPortal(mobile, rows[0].email);
+	await mobile.goto('/portal/pennywhistle-row/send');
+	await mobile.waitForLoadState('networkidle');
+	await mobile
+		.locator('input[type=file]')
+		.first()
+		.setInputFiles([{ name: 'till may.csv', mimeType: 'text/csv', buffer: Buffer.from('day,cash\n2026-05-01,1\n') }]);
+	await expect(mobile.getByRole('link', { name: 'till may.csv' })).toBeVisible();
+	await expect(page.getByText('1 filed; allowed by Odalys')).toBeVisible({ timeout: 60_000 });
+
+	await page.getByRole('button', { name: 'Change: “till” from Rosalba Finch of The Copper Thimble' }).press('Enter');
+	const words = page.getByLabel('Words that all stand in its name, or in it');
+	await words.focus();
+	await page.keyboard.press('ControlOrMeta+a');
+	await page.keyboard.type('Till, shop', { delay: 10 });
+	await expect(words).toHaveValue('Till, shop');
+	await page.keyboard.press('Enter');
+	await expect(page.getByText('“shop” and “till” from Rosalba Finch')).toBeVisible();
+	await page.getByRole('button', { name: /^Switch off: “shop” and “till”/ }).press('Enter');
+	await expect(page.getByText('“shop” and “till” from Rosalba Finch')).toHaveCount(0);
+});

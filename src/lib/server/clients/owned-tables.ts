@@ -62,6 +62,7 @@ export const OF_CONTACT: Readonly<Record<string, Owned>> = {
 	'device.contact_id': SIGN_IN,
 	'event.contact_id': { merging: { stay: 'what was done stays with who did it' }, handedOut: 'part' },
 	'incoming_text.contact_id': MOVES,
+	'filing_rule.contact_id': { merging: 'move', handedOut: { not: 'how the firm files' } },
 	'folder_contact.contact_id': { merging: 'seen to', handedOut: { not: 'of the client’s people' } },
 	'invitation.contact_id': MOVES,
 	'item.contact_id': MOVES,

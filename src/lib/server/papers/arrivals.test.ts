@@ -12,6 +12,7 @@ import { countRounds } from '../rounds/read-rounds';
 import { itemsOf, makeClient, makeFirm, paperLine, requestTo, type TestClient } from '../testing/test-firm';
 import { client, context, firm, useFirm } from '../testing/use-firm';
 import {
+	dealWithArrivals,
 	fileArrival,
 	noteArrival,
 	putAwayArrival,
@@ -240,5 +241,25 @@ describe('where it seems to belong', () => {
 			await readPaper(context, firm.id, id);
 			expect((await desk((tx) => readArrival(tx, firm.odalys(), id))).read, name).toBe(false);
 		}
+	});
+});
+
+describe('several at once', () => {
+	test('are kept in the folder of one name of each client, or put away: all or none', async () => {
+		const other = await makeClient(context, firm);
+		const [mine, theirs, third] = [await send('a.pdf'), await send('b.pdf', undefined, other), await send('c.pdf')];
+		await expect(desk((tx) => dealWithArrivals(tx, client.mara(), [mine]))).rejects.toMatchObject({ code: 'not_allowed' });
+		await expect(desk((tx) => dealWithArrivals(tx, firm.odalys(), []))).rejects.toMatchObject({ code: 'invalid' });
+		expect(await desk((tx) => dealWithArrivals(tx, firm.odalys(), [mine, theirs, mine], { name: 'Tax' }))).toBe(2);
+		const { rows } = await context.owner.query('select f.name, f.client_id from paper p join folder f on f.id = p.folder_id where p.id = any ($1)', [
+			[mine, theirs]
+		]);
+		expect(rows.map(({ name }) => name)).toEqual(['Tax', 'Tax']);
+		expect(new Set(rows.map(({ client_id }) => client_id)).size).toBe(2);
+		// somebody was faster with one of them: the other one waits as before
+		await expect(desk((tx) => dealWithArrivals(tx, firm.odalys(), [third, mine]))).rejects.toMatchObject({ code: 'changed_meanwhile' });
+		expect(await waiting()).toBe(1);
+		expect(await desk((tx) => dealWithArrivals(tx, firm.odalys(), [third]))).toBe(1);
+		expect(await waiting()).toBe(0);
 	});
 });

@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { Readable } from 'node:stream';
 import { z } from 'zod';
 import { isConfirmed, papersAddress, type Authentication } from '$lib/core/arrivals/incoming-mail';
+import { isOfRule, ruleWords } from '$lib/core/arrivals/keeping-rules';
 import { likelyPlaces, proposedPlace, surePlace, type LikelyPlace, type OpenPlace } from '$lib/core/arrivals/likely-places';
 import type { PlaceOnPage } from '$lib/core/statements/printed/page-lines';
 import type { StatementValue } from '$lib/core/statements/printed/read-printed';
@@ -19,6 +20,7 @@ import { loadFirm } from '../firms/firm';
 import { lockItem, moveItem, withSpec, type LockedItem } from '../items/change-item';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
+import { readKeepingRules } from './filing-rules';
 import { takeArrangementBack } from './arrange-pages';
 import { folderChosen, readFolders } from './folders';
 import { keepFile } from './keep-file';
@@ -268,6 +270,8 @@ export interface ArrivalToFile {
 	statements: ArrivedStatement[];
 	/** the account whose statements could go there by themselves from now on */
 	mayFileItself: { accountId: string; name: string } | null;
+	/** the words by which what the same person sends under such a name could be kept by itself from now on */
+	mayKeepItself: string[] | null;
 	/** the folders of the client, and those that are proposed */
 	folders: { folders: { id: string; name: string }[]; proposed: string[] };
 	/** files of this client with the same content */
@@ -288,6 +292,7 @@ export async function readArrival(tx: Tx, actor: Actor, id: string): Promise<Arr
 	const statements = (await readArrivedStatements(tx, [id])).get(id) ?? [];
 	const likely = likelyPlaces({ name: row.name, note: row.note, words, contactId, statements }, open);
 	const sure = surePlace(likely);
+	const byWords = ruleWords(row.name);
 	const [only] = statements.length === 1 ? statements : [];
 	const ruled = only?.accountId ? await tx.first('select 1 from filing_rule where account_id = $1 and off_at is null', [only.accountId]) : null;
 	return {
@@ -295,6 +300,7 @@ export async function readArrival(tx: Tx, actor: Actor, id: string): Promise<Arr
 		mail: arrival.byMail ? await readMailOfPaper(tx, actor, id) : null,
 		statements,
 		mayFileItself: sure && only?.account && only.accountId && !ruled ? { accountId: only.accountId, name: accountName(only.account) } : null,
+		mayKeepItself: contactId && byWords.length > 0 && !(await readKeepingRules(tx, row.clientId)).some((one) => isOfRule(one, row)) ? byWords : null,
 		places: open.map(({ itemId, title, contactName, dueOn, slots }) => ({ itemId, title, contactName, dueOn, slots: [...slots] })),
 		likely,
 		proposed: proposedPlace(likely),
@@ -451,9 +457,14 @@ export async function unfileArrival(tx: Tx, actor: Actor, paperId: string): Prom
 	if (paper.going) throw new DomainError('changed_meanwhile', `${paper.name} is to be destroyed. An administrator can stop that.`);
 	if (paper.arranged_in) return takeArrangementBack(tx, actor, paper.arranged_in);
 	if (paper.put_away) {
-		await tx.rows('update paper set put_away_at = null, put_away_by_id = null, kept = false, shown_at = null, shown_by_id = null where id = $1', [
-			paperId
-		]);
+		await tx.rows(
+			`update paper set put_away_at = null, put_away_by_id = null, kept = false, shown_at = null, shown_by_id = null, filed_by_rule_id = null,
+				-- where a rule has put it says nothing any more
+				folder_id = case when filed_by_rule_id is null then folder_id end
+			where id = $1`,
+			[paperId]
+		);
+		await noteTakenBack(tx, paper.filed_by_rule_id);
 		await recordEvent(tx, actor, { verb: 'arrival_brought_back', clientId: paper.client_id, paperId, details: { name: paper.name } });
 		return;
 	}
@@ -463,7 +474,7 @@ export async function unfileArrival(tx: Tx, actor: Actor, paperId: string): Prom
 	if (!isOpen(item.state) && item.state !== 'handed_in' && !byItself)
 		throw new DomainError('changed_meanwhile', `“${item.title}” was dealt with meanwhile. Open it there first.`);
 	await tx.rows('update paper set item_id = null, slot = null, filed_by_rule_id = null where id = $1', [paperId]);
-	if (paper.filed_by_rule_id) await tx.rows('update filing_rule set taken_back = taken_back + 1 where id = $1', [paper.filed_by_rule_id]);
+	await noteTakenBack(tx, paper.filed_by_rule_id);
 	await recordEvent(tx, actor, {
 		verb: 'arrival_brought_back',
 		clientId: paper.client_id,
@@ -473,6 +484,11 @@ export async function unfileArrival(tx: Tx, actor: Actor, paperId: string): Prom
 		details: { name: paper.name }
 	});
 	if (!isOpen(item.state)) await moveItem(tx, actor, await loadFirm(tx), item, 'unfile');
+}
+
+/** Counts what a rule has filed and a person takes out again. */
+async function noteTakenBack(tx: Tx, ruleId: string | null): Promise<void> {
+	if (ruleId) await tx.rows('update filing_rule set taken_back = taken_back + 1 where id = $1', [ruleId]);
 }
 
 /** Says that a file needs no place at all. It can be brought back. */
@@ -490,6 +506,24 @@ export async function keepArrival(tx: Tx, actor: Actor, paperId: string, folder:
 	const clientId = await dealWith(tx, actor, paperId, true);
 	const folderId = await folderChosen(tx, actor, clientId, folder);
 	if (folderId) await tx.rows('update paper set folder_id = $2 where id = $1', [paperId, folderId]);
+}
+
+/** Files that something is done with at once. */
+const AT_ONCE_MOST = 200;
+
+/**
+ * Does the same with several files without a place: all of them, or none.
+ * @param folder in which each is kept among the papers of its client, null in none; left out they need no place
+ * @returns how many there were
+ * @throws DomainError as for one of them, invalid, too_many
+ */
+export async function dealWithArrivals(tx: Tx, actor: Actor, paperIds: readonly string[], folder?: FolderChoice): Promise<number> {
+	requireStaff(actor, 'file_papers');
+	const ids = [...new Set(paperIds)].sort();
+	if (ids.length === 0) throw new DomainError('invalid', 'Choose the files first.');
+	if (ids.length > AT_ONCE_MOST) throw new DomainError('too_many', `At most ${AT_ONCE_MOST} files at once. Choose fewer.`);
+	for (const id of ids) await (folder === undefined ? putAwayArrival(tx, actor, id) : keepArrival(tx, actor, id, folder));
+	return ids.length;
 }
 
 async function dealWith(tx: Tx, actor: Actor, paperId: string, kept: boolean): Promise<string> {
@@ -520,14 +554,28 @@ export async function fileByItself(tx: Tx, by: Actor, paperId: string): Promise<
 	);
 	// whoever may only seem to have sent it must not hand in what is asked
 	if (row?.byMail && !isConfirmed(row.authentication ?? {})) return false;
-	const statements = row ? ((await readArrivedStatements(tx, [paperId])).get(paperId) ?? []) : [];
+	if (!row) return false;
+	const statements = (await readArrivedStatements(tx, [paperId])).get(paperId) ?? [];
+	const open = (await readPlaces(tx, [row.clientId])).get(row.clientId) ?? [];
+	const likely = likelyPlaces({ name: row.name, note: row.note, words: row.words, contactId: row.contactId, statements }, open);
+	return (await fileAsStatement(tx, by, paperId, statements, open, likely)) || (await keepByRule(tx, by, row, likely));
+}
+
+/** Files a statement under what is asked for its account, where that is allowed. */
+async function fileAsStatement(
+	tx: Tx,
+	by: Actor,
+	paperId: string,
+	statements: readonly ArrivedStatement[],
+	open: readonly Place[],
+	likely: LikelyPlace[]
+): Promise<boolean> {
 	// a file of two accounts is for a person
 	const [statement] = statements;
-	if (!row || statements.length !== 1 || !statement.accountId) return false;
+	if (statements.length !== 1 || !statement.accountId) return false;
 	const rule = await tx.first<{ id: string }>('select id from filing_rule where account_id = $1 and off_at is null', [statement.accountId]);
 	if (!rule) return false;
-	const open = (await readPlaces(tx, [row.clientId])).get(row.clientId) ?? [];
-	const sure = surePlace(likelyPlaces({ name: row.name, note: row.note, words: row.words, contactId: row.contactId, statements }, open));
+	const sure = surePlace(likely);
 	const place = sure && open.find(({ itemId }) => itemId === sure.itemId);
 	if (!place || place.account?.id !== statement.accountId) return false;
 	await fileUnder(tx, by, { paperId, itemId: place.itemId, slot: null });
@@ -535,63 +583,32 @@ export async function fileByItself(tx: Tx, by: Actor, paperId: string): Promise<
 	return true;
 }
 
-/** A rule by which statements of an account find their place, and what became of it. */
-export interface FilingRule {
-	id: string;
-	clientId: string;
-	clientName: string;
-	institution: string;
-	lastFour: string;
-	madeBy: string;
-	filed: number;
-	takenBack: number;
-}
-
-/** The rules by which files find their place, and how many of what came by itself in the last ninety days did. */
-export async function readFilingRules(tx: Tx, actor: Actor): Promise<{ rules: FilingRule[]; filed: number; dealt: number }> {
-	requireStaff(actor, 'look');
-	const rules = await tx.rows<FilingRule>(
-		`select r.id, c.id "clientId", c.name "clientName", a.institution, a.last_four "lastFour", s.name "madeBy", r.taken_back "takenBack",
-			(select count(*) from paper p where p.filed_by_rule_id = r.id) filed
-		from filing_rule r join client c on c.id = r.client_id join account a on a.id = r.account_id join staff s on s.id = r.made_by_id
-		where r.firm_id = $1 and r.off_at is null order by lower(c.name), lower(a.institution), r.id limit 500`,
-		[tx.firmId]
-	);
-	const share = await tx.first<{ filed: number; dealt: number }>(
-		`select count(*) filter (where filed_by_rule_id is not null) filed, count(*) dealt from paper
-		where firm_id = $1 and unasked and removed_at is null and (item_id is not null or put_away_at is not null) and uploaded_at > $2::timestamptz - interval '90 days'`,
-		[tx.firmId, actor.now]
-	);
-	return { rules, ...share! };
-}
-
-/** Lets statements of an account find their place by themselves from now on. Said once more nothing changes. */
-export async function makeFilingRule(tx: Tx, actor: Actor, accountId: string): Promise<void> {
-	requireStaff(actor, 'file_papers');
-	const account = await tx.first<{ clientId: string; institution: string; lastFour: string }>(
-		'select client_id "clientId", institution, last_four "lastFour" from account where id = $1',
-		[accountId]
-	);
-	if (!account) throw new DomainError('not_found', 'This account is not here any more.');
-	const made = await tx.rows(
-		`insert into filing_rule (id, firm_id, client_id, account_id, made_by_id, made_at) values (gen_random_uuid(), $1, $2, $3, $4, $5)
-		on conflict (account_id) where off_at is null do nothing returning id`,
-		[tx.firmId, account.clientId, accountId, actor.id, actor.now]
-	);
-	if (made.length > 0)
-		await recordEvent(tx, actor, { verb: 'filing_rule_made', clientId: account.clientId, details: { account: accountName(account) } });
-}
-
-/** Ends a rule: what comes from now on waits for a person. @throws DomainError not_found */
-export async function endFilingRule(tx: Tx, actor: Actor, ruleId: string): Promise<void> {
-	requireStaff(actor, 'file_papers');
-	const rule = await tx.first<{ clientId: string; institution: string; lastFour: string }>(
-		`update filing_rule r set off_at = $2 from account a where r.id = $1 and r.off_at is null and a.id = r.account_id
-		returning r.client_id "clientId", a.institution, a.last_four "lastFour"`,
-		[ruleId, actor.now]
-	);
-	if (!rule) throw new DomainError('not_found', 'This is switched off already.');
-	await recordEvent(tx, actor, { verb: 'filing_rule_ended', clientId: rule.clientId, details: { account: accountName(rule) } });
+/** Keeps a file where what regularly comes from its sender under this name is kept. What may answer something that is asked waits for a person. */
+async function keepByRule(
+	tx: Tx,
+	by: Actor,
+	file: { id: string; clientId: string; name: string; note: string; words: string | null; contactId: string | null; folder: string | null },
+	likely: LikelyPlace[]
+): Promise<boolean> {
+	// where whoever sent it has put it is their word on it
+	if (proposedPlace(likely) || file.folder) return false;
+	const rule = (await readKeepingRules(tx, file.clientId)).find((one) => isOfRule(one, file));
+	if (!rule) return false;
+	await tx.rows('update paper set put_away_at = $2, put_away_by_id = $3, kept = true, folder_id = $4, filed_by_rule_id = $5 where id = $1', [
+		file.id,
+		by.now,
+		rule.madeById,
+		rule.folderId,
+		rule.id
+	]);
+	await recordEvent(tx, by, {
+		verb: 'arrival_kept',
+		clientId: file.clientId,
+		contactId: file.contactId ?? undefined,
+		paperId: file.id,
+		details: { name: file.name }
+	});
+	return true;
 }
 
 /** A file that has been dealt with. */

@@ -7,10 +7,7 @@ import { inUnits } from '$lib/core/statements/printed/sums';
 import { machine } from '../actor';
 import { loadFirm } from '../firms/firm';
 import {
-	endFilingRule,
 	fileByItself,
-	makeFilingRule,
-	readFilingRules,
 	fileArrival,
 	keepArrival,
 	putAwayArrival,
@@ -19,6 +16,7 @@ import {
 	takeInArrival,
 	unfileArrival
 } from '../papers/arrivals';
+import { endFilingRule, makeFilingRule, readFilingRules } from '../papers/filing-rules';
 import { takeInPaper } from '../papers/papers';
 import { handInPapers } from '../item-kinds/kinds/paper';
 import { asStaff, type Tx } from '../platform/db/database';

@@ -1,18 +1,29 @@
 <script lang="ts">
-	import type { PaperRow } from '$lib/server/items/read-items';
 	import { shownAs } from '$lib/core/papers/file-name';
-	import PaperInside from './PaperInside.svelte';
 	import FilePages from './FilePages.svelte';
+	import PaperInside from './PaperInside.svelte';
 
-	/** A paper beside its item: all of its pages, in a window of their own height. */
-	let { paper, src }: { paper: PaperRow; src: string } = $props();
+	/** All of a paper in a window that scrolls: its pages, or what stands in it. */
+	let {
+		paper,
+		src,
+		zoom = 1,
+		turn = 0,
+		fills = false
+	}: {
+		paper: { name: string; contentType: string };
+		src: string;
+		/** how many times as wide as the window a page is */ zoom?: number;
+		/** how far pages are turned to the right, in degrees */ turn?: number;
+		/** as high as the place it is given */ fills?: boolean;
+	} = $props();
 </script>
 
 <!-- reached by the keyboard, since it scrolls -->
 <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-<figure class="window overflow-auto border border-(--rule-strong) bg-(--rule)" tabindex="0" aria-label={paper.name}>
+<figure class="window overflow-auto bg-(--rule)" class:fills tabindex="0" aria-label={paper.name}>
 	{#if shownAs(paper.contentType) === 'inside'}<PaperInside {src} name={paper.name} />
-	{:else}<FilePages {src} name={paper.name} contentType={paper.contentType} label={(n, count) => `Page ${n} of ${count}`}>
+	{:else}<FilePages {src} name={paper.name} contentType={paper.contentType} {zoom} {turn} label={(n, count) => `Page ${n} of ${count}`}>
 			{#snippet unshown(after)}
 				<figcaption class="bg-white p-4 text-sm text-[#1d2530]">
 					{#if after > 0}There are more than {after} pages. Download it to see them all.
@@ -24,10 +35,17 @@
 
 <style>
 	/* always of one height: what can be done with the paper stands at the same place for every paper, and does not move while it comes */
-	.window {
+	.window:not(.fills) {
 		height: 23rem;
+		border: 1px solid var(--rule-strong);
 	}
-	.window:has(> figcaption:only-child) {
+	.window:not(.fills):has(> :global(figcaption:only-child)) {
 		height: auto;
+	}
+	.fills {
+		padding: 14px;
+	}
+	.fills + :global(.fills) {
+		border-left: 1px solid var(--rule-strong);
 	}
 </style>

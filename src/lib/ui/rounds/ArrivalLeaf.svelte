@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
+	import { ruleWordsSaid } from '$lib/core/arrivals/keeping-rules';
 	import { accountName } from '$lib/core/statements/accounts';
 	import { PAGED_TYPES, shownAs } from '$lib/core/papers/file-name';
 	import { dateWords, sizeWords } from '$lib/words/dates';
@@ -189,6 +190,13 @@
 				>
 				<button class="act-quiet" formaction="{action}?/keep" disabled={pending}>Keep it among their papers</button>{/if}
 			<button class="act-quiet" disabled={pending}>It needs no place</button>
+			{#if leaf.mayKeepItself}<input type="hidden" name="alwaysWords" value={leaf.mayKeepItself.join(' ')} />
+				<label class="flex w-full items-center gap-2 text-sm"
+					><input type="checkbox" name="always" value="yes" />from now on keep what {arrival.sender || 'they'} sends with {ruleWordsSaid(
+						leaf.mayKeepItself
+					)}
+					in its name there by itself</label
+				>{/if}
 		</form>
 	{/if}
 </div>

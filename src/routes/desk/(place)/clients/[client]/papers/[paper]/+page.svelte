@@ -4,8 +4,7 @@
 	import { isViewable, shownAs } from '$lib/core/papers/file-name';
 	import { ITEM_STATE_SHORT } from '$lib/core/requests/item-states';
 	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
-	import PaperInside from '$lib/ui/papers/PaperInside.svelte';
-	import FilePages from '$lib/ui/papers/FilePages.svelte';
+	import PaperView from '$lib/ui/papers/PaperView.svelte';
 	import FileRows from '$lib/ui/papers/FileRows.svelte';
 	import FolderChoice from '$lib/ui/papers/FolderChoice.svelte';
 	import { addUploads, takesFiles, uploadsOf } from '$lib/ui/papers/uploads.svelte';
@@ -55,22 +54,6 @@
 
 <svelte:head><title>{paper.name} · {data.client.name}</title></svelte:head>
 
-{#snippet shown(one: { id: string; name: string; contentType: string }, from: string)}
-	<!-- reached by the keyboard, since it scrolls -->
-	<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-	<figure class="window" tabindex="0" aria-label={one.name}>
-		{#if shownAs(one.contentType) === 'inside'}<PaperInside src={from} name={one.name} />
-		{:else}<FilePages src={from} name={one.name} contentType={one.contentType} {zoom} {turn} label={(n, count) => `Page ${n} of ${count}`}>
-				{#snippet unshown(after)}
-					<figcaption class="bg-white p-4 text-sm text-[#1d2530]">
-						{#if after > 0}There are more than {after} pages. Download it to see them all.
-						{:else}{one.name} cannot be shown here: the file is locked with a password or damaged. Download it to look at it.{/if}
-					</figcaption>
-				{/snippet}
-			</FilePages>{/if}
-	</figure>
-{/snippet}
-
 <main id="sheet" class="sheet page" tabindex="-1">
 	<section class="looking" aria-label="The paper">
 		{#if paper.keptApart}<p class="p-6">It is kept apart: {paper.keptApart} was found in it. An administrator can remove it, or let it out.</p>
@@ -93,8 +76,8 @@
 					>{/if}
 			</div>
 			<div class="windows" class:two={data.beside !== null}>
-				{@render shown(paper, src)}
-				{#if data.beside}{@render shown(data.beside, `/desk/papers/${data.beside.id}`)}{/if}
+				<PaperView {paper} {src} {zoom} {turn} fills />
+				{#if data.beside}<PaperView paper={data.beside} src="/desk/papers/{data.beside.id}" {zoom} {turn} fills />{/if}
 			</div>
 		{:else}<p class="p-6 text-(--half)">A file of this kind is not shown here. Download it to look at it.</p>{/if}
 	</section>
@@ -261,14 +244,6 @@
 	}
 	.two {
 		grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
-	}
-	.window {
-		margin: 0;
-		padding: 14px;
-		overflow: auto;
-	}
-	.window + .window {
-		border-left: 1px solid var(--rule-strong);
 	}
 	.about {
 		padding: 14px 20px 40px;
