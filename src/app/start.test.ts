@@ -211,8 +211,13 @@ describe('with right settings', () => {
 				method: 'POST',
 				headers: { origin: 'http://localhost:3000', 'content-type': 'text/plain' }
 			});
-			const [answer] = (await Promise.all([once(asked, 'response'), pipeline(endless, asked).catch(() => 'cut')]))[0] as [IncomingMessage];
-			expect(answer.statusCode).toBe(413);
+			// the answer is lost where the line is reset while more is on its way
+			const cut = once(asked, 'response').then(
+				([answer]) => (answer as IncomingMessage).statusCode,
+				(error: NodeJS.ErrnoException) => error.code
+			);
+			await pipeline(endless, asked).catch(() => 'cut');
+			expect([413, 'ECONNRESET', 'EPIPE']).toContain(await cut);
 			expect((await fetch(`http://127.0.0.1:${PORT}/health`)).status).toBe(200);
 		});
 		expect(code).toBe(0);

@@ -57,6 +57,7 @@ const NEVER_NULL: Record<string, string> = {
 	'clients/import/undo-import.ts id': 'of the kind that is asked for',
 	'statements/put-right.ts byId': 'only what somebody has put right is asked for',
 	'papers/retention.ts destroyedAt': 'only what was destroyed is asked for',
+	'papers/filing-rules.ts contactId': 'only rules that go by who sends are asked for',
 	// columns of a view
 	'papers/retention.ts heldBack': 'something exists or does not',
 	'statements/statement-grid.ts id': 'every statement has one',
