@@ -143,7 +143,8 @@ test('what regularly comes is kept by itself once somebody allows it, tried on t
 		.first()
 		.setInputFiles([{ name: 'till may.csv', mimeType: 'text/csv', buffer: Buffer.from('day,cash\n2026-05-01,1\n') }]);
 	await expect(mobile.getByRole('link', { name: 'till may.csv' })).toBeVisible();
-	await expect(page.getByText('1 filed; allowed by Odalys')).toBeVisible({ timeout: 60_000 });
+	const rule = page.getByRole('listitem').filter({ hasText: 'from Rosalba Finch' }).filter({ hasText: 'allowed by' });
+	await expect(rule.getByText('1 filed; allowed by Odalys')).toBeVisible({ timeout: 60_000 });
 
 	await page.getByRole('button', { name: 'Change: “till” from Rosalba Finch of The Copper Thimble' }).press('Enter');
 	const words = page.getByLabel('Words that all stand in its name, or in it');
