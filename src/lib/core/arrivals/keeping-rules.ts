@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { monthsIn } from './likely-places';
+import { monthsIn, plain } from './likely-places';
 
 /** Words of a rule, and letters of one, at most. */
 const [WORDS_MOST, WORD_MAX] = [6, 40];
@@ -22,7 +22,6 @@ export interface CameFile {
 	contactId: string | null;
 }
 
-const plain = (text: string): string => text.normalize('NFKD').replace(/\p{M}/gu, '').toLowerCase();
 const lettersOf = (text: string): string[] => plain(text).split(/[^\p{L}]+/u);
 
 /** Words that cameras, scanners and people give to any file. */

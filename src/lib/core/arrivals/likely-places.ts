@@ -66,7 +66,8 @@ export interface LikelyPlace {
 /** A place is only named where its signs weigh this much together. */
 const LEAST_SCORE = 3;
 
-const plain = (text: string): string => text.normalize('NFKD').replace(/\p{M}/gu, '').toLowerCase();
+/** A text as it is compared: small letters without their marks. */
+export const plain = (text: string): string => text.normalize('NFKD').replace(/\p{M}/gu, '').toLowerCase();
 
 /** Words that stand in the names of any file. */
 const COMMON = new Set([

@@ -28,6 +28,16 @@ export interface Sheet extends SourcePage {
 	begins: boolean;
 }
 
+/** The pages on the table from where one file begins to where the next does, with what is left out of them. */
+export function groupsOf(sheets: readonly Sheet[]): { beginsAt: string; sheets: Sheet[] }[] {
+	const groups: { beginsAt: string; sheets: Sheet[] }[] = [];
+	for (const [index, sheet] of sheets.entries()) {
+		if (index === 0 || sheet.begins) groups.push({ beginsAt: sheet.id, sheets: [] });
+		groups.at(-1)!.sheets.push(sheet);
+	}
+	return groups;
+}
+
 /**
  * The files that the pages on the table make: each goes from where one begins to where the next does, without what is left out. One of which
  * everything is left out is none.
@@ -35,12 +45,12 @@ export interface Sheet extends SourcePage {
  * @param stem what the files are called that have no name of their own, without an ending
  */
 export function filesOf(sheets: readonly Sheet[], names: Readonly<Record<string, string>>, stem: string): (PlannedFile & { beginsAt: string })[] {
-	const groups: { beginsAt: string; pages: SourcePage[] }[] = [];
-	for (const [index, { id, begins, out, paperId, page, turn }] of sheets.entries()) {
-		if (index === 0 || begins) groups.push({ beginsAt: id, pages: [] });
-		if (!out) groups.at(-1)!.pages.push({ paperId, page, turn });
-	}
-	const files = groups.filter(({ pages }) => pages.length > 0);
+	const files = groupsOf(sheets)
+		.map((group) => ({
+			beginsAt: group.beginsAt,
+			pages: group.sheets.filter(({ out }) => !out).map(({ paperId, page, turn }): SourcePage => ({ paperId, page, turn }))
+		}))
+		.filter(({ pages }) => pages.length > 0);
 	return files.map(({ beginsAt, pages }, index) => ({
 		beginsAt,
 		name: names[beginsAt]?.trim() || (files.length === 1 ? stem : `${stem} ${index + 1}`),

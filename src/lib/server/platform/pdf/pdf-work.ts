@@ -40,11 +40,13 @@ export function threadedPdfWork(): PdfWork {
 	const thread = openThread<PdfTask>('pdf-thread', 2);
 	const drawing = openThread<PdfTask>('pdf-thread', 1);
 	const arranging = openThread<PdfTask>('pdf-thread', 1);
-	const arrange = <Result>(task: PdfTask) =>
-		arranging.run<Result>(task, ARRANGING_SECONDS).catch((error: Error) => {
+	const inTime = <Result>(task: PdfTask, seconds: number, tooSlow: string) =>
+		arranging.run<Result>(task, seconds).catch((error: Error) => {
 			if (error.name !== 'AbortError') throw error;
-			throw new DomainError('too_many', 'These pages take too long to put in order. Take fewer at once.');
+			throw new DomainError('too_many', tooSlow);
 		});
+	const arrange = <Result>(task: PdfTask) =>
+		inTime<Result>(task, ARRANGING_SECONDS, 'These pages take too long to put in order. Take fewer at once.');
 	return {
 		compose: (letter) => thread.run({ do: 'compose', letter }),
 		answers: (sheet) => thread.run({ do: 'answers', sheet }),
@@ -67,10 +69,7 @@ export function threadedPdfWork(): PdfWork {
 		arrange: (sources, files) => arrange<Uint8Array[]>({ do: 'arrange', sources, files }),
 		join: (sources, to) => arrange<{ pdf: Uint8Array; pages: number }>({ do: 'join', sources, to }),
 		heic: (picture) =>
-			arranging.run<Uint8Array>({ do: 'heic', picture }, HEIC_SECONDS).catch((error: Error) => {
-				if (error.name !== 'AbortError') throw error;
-				throw new DomainError('too_many', 'This picture takes too long to be shown here. Download it to look at it.');
-			}),
+			inTime<Uint8Array>({ do: 'heic', picture }, HEIC_SECONDS, 'This picture takes too long to be shown here. Download it to look at it.'),
 		close: async () => {
 			await Promise.all([thread.close(), drawing.close(), arranging.close()]);
 		}

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { onMount, tick, untrack } from 'svelte';
 	import { SvelteSet } from 'svelte/reactivity';
-	import { FILES_MOST, filesOf, looksBlank, moved, PAGES_MOST, stemOf, turned, type Sheet } from '$lib/core/papers/page-plan';
+	import { FILES_MOST, filesOf, groupsOf, looksBlank, moved, PAGES_MOST, stemOf, turned, type Sheet } from '$lib/core/papers/page-plan';
 	import type { PagedPaper } from '$lib/server/papers/arrange-pages';
 	import { isTyping } from '$lib/ui/desk/leaf-keys';
 	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
@@ -12,6 +12,8 @@
 	const key = $derived(`lantern-pages ${data.paper.id}`);
 	const stem = $derived(stemOf(data.paper.name));
 	const nameOf = (paperId: string) => papers.find(({ id }) => id === paperId)?.name ?? 'a file';
+	/** longer side of a page as it is drawn here, in pixels */
+	const DRAWN_SIDE = 380;
 	let sheets = $state<Sheet[]>([]);
 	let names = $state<Record<string, string>>({});
 	const chosen = new SvelteSet<string>();
@@ -24,14 +26,7 @@
 
 	const files = $derived(filesOf(sheets, names, stem));
 	/** the pages of each file on the table, with those that are left out of it */
-	const groups = $derived.by(() => {
-		const found: { beginsAt: string; sheets: Sheet[] }[] = [];
-		for (const [index, sheet] of sheets.entries()) {
-			if (index === 0 || sheet.begins) found.push({ beginsAt: sheet.id, sheets: [] });
-			found.at(-1)!.sheets.push(sheet);
-		}
-		return found;
-	});
+	const groups = $derived(groupsOf(sheets));
 	const joined = $derived(new Set(sheets.map(({ paperId }) => paperId)));
 	const toAdd = $derived(data.others.filter(({ id }) => !joined.has(id)));
 	const blank = $derived(sheets.filter(({ id, out }) => !out && drawn[id]?.blank));
@@ -78,7 +73,7 @@
 				try {
 					const page = await pdf.getPage(n);
 					const whole = page.getViewport({ scale: 1 });
-					const viewport = page.getViewport({ scale: 380 / Math.max(whole.width, whole.height) });
+					const viewport = page.getViewport({ scale: DRAWN_SIDE / Math.max(whole.width, whole.height) });
 					const canvas = document.createElement('canvas');
 					[canvas.width, canvas.height] = [Math.ceil(viewport.width), Math.ceil(viewport.height)];
 					await page.render({ canvas, viewport }).promise;
@@ -93,7 +88,7 @@
 	function drawPicture(paper: PagedPaper) {
 		const picture = new Image();
 		picture.onload = () => {
-			const scale = 380 / Math.max(picture.naturalWidth, picture.naturalHeight);
+			const scale = DRAWN_SIDE / Math.max(picture.naturalWidth, picture.naturalHeight);
 			const canvas = document.createElement('canvas');
 			[canvas.width, canvas.height] = [Math.ceil(picture.naturalWidth * scale), Math.ceil(picture.naturalHeight * scale)];
 			canvas.getContext('2d')!.drawImage(picture, 0, 0, canvas.width, canvas.height);
