@@ -18,6 +18,7 @@ export default defineConfig({
 				'pdf-thread': 'src/lib/server/platform/pdf/pdf-thread.ts',
 				'list-thread': 'src/lib/server/clients/import/list-thread.ts',
 				'statement-thread': 'src/lib/server/transactions/statement-thread.ts',
+				'pairing-thread': 'src/lib/server/transactions/pairing-thread.ts',
 				'calendar-thread': 'src/lib/server/firms/calendar-thread.ts',
 				backup: 'src/backup/command.ts',
 				verify: 'src/lib/server/signing/verify-command.ts',

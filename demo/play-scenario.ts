@@ -21,6 +21,7 @@ import type { handClock } from '../src/lib/server/platform/clock';
 import { derivedToken, keysOf } from '../src/lib/server/platform/tokens';
 import { READY_MADE_FORMS } from '../src/lib/core/requests/client-forms';
 import { playArrivals } from './arrivals';
+import { playReceipts } from './receipts';
 import { playSharedPapers } from './shared-papers';
 import { playStatements } from './statements';
 import { playQuestionnaires } from './questionnaires';
@@ -320,6 +321,7 @@ export async function playScenario(stage: Stage): Promise<void> {
 		playStatements({ context, firmId, at, on, as, inFirm, clientOf });
 		playArrivals({ context, firmId, at, on, as, inFirm, clientOf });
 		playSharedPapers({ context, firmId, at, on, as, inFirm, clientOf });
+		playReceipts({ context, firmId, at, on, as, clientOf });
 		playQuestionnaires({ context, firmId, secretKey, at, on, as, inFirm, clientOf });
 		const withTransactions = () => clientOf(TRANSACTIONS.client);
 		at(on(TRANSACTIONS.askedOn), '14:05', async () => {

@@ -35,6 +35,7 @@ test('every main view of the desk: accessible by Day and Night, nothing on the c
 		`/desk/clients/${client}/standing`,
 		`/desk/clients/${withLines}/transactions`,
 		`/desk/clients/${withLines}/transactions/${file}?asked=1`,
+		`/desk/clients/${withLines}/transactions/${file}/papers`,
 		`/desk/clients/${withLines}/item/${lines}`,
 		'/desk/firm/people',
 		'/desk/firm/brands',

@@ -215,6 +215,7 @@ const FILING = [
 	'/desk/arrivals/[paper]',
 	'/desk/statements/[statement]',
 	'/desk/papers/[paper]/statement',
+	'/desk/clients/[client]/transactions/[file]/papers',
 	'/desk/clients/[client]/papers',
 	'/desk/clients/[client]/papers/[paper]',
 	'/desk/clients/[client]/papers/given/papers'

@@ -116,3 +116,59 @@ test('a bank’s file of several megabytes comes in', async ({ page, product }) 
 	const { rows: files } = await product.sql.query(`select lines from transaction_file where name = 'large.csv'`);
 	expect(files).toEqual([{ lines: 9000 }]);
 });
+
+test('the papers of a ledger’s lines: what is clear is paired, the rest is said by keyboard, and what is missing is asked for in one item', async ({
+	page,
+	browser,
+	product
+}) => {
+	await signInAtDesk(page);
+	const { rows } = await product.sql.query(`select id, client_id from transaction_file where name = 'ledger-march.csv'`);
+	await page.goto(`/desk/clients/${rows[0].client_id}/transactions/${rows[0].id}`);
+	await page.getByRole('link', { name: 'Papers of its lines' }).click();
+	await page.waitForURL(/papers$/);
+	await awake(page);
+	await expect(page.getByRole('heading', { name: '3 of 7 lines have their paper.' })).toBeVisible();
+	await expectAccessible(page, 'papers of lines');
+	await expect(page.getByText('61.80 stands in it · it names Harbour')).toBeVisible();
+	// a second person says that these two do not belong together, while the first looks
+	const other = await (await browser.newContext({ baseURL: product.origin })).newPage();
+	await signInAtDesk(other, 'bram');
+	await other.goto(page.url());
+	await awake(other);
+	await expect(other.getByRole('button', { name: /^Ask for the/ })).toHaveCount(0);
+	await other.getByRole('button', { name: /^Not these two: Harbour Hardware/ }).press('Enter');
+	await expect(other.getByText('These two are not proposed again.')).toBeVisible();
+	await expect(page.getByText('Perhaps these')).toBeHidden();
+	// the first chooses it all the same, by keyboard
+	await page.getByRole('button', { name: /^Choose its paper: Harbour Hardware/ }).press('Enter');
+	const choice = page.getByRole('combobox', { name: 'The paper of Harbour Hardware' });
+	await expect(choice).toBeFocused();
+	await page.keyboard.type('till');
+	await expect(choice.locator('option:checked')).toHaveText(/^till slip\.pdf/);
+	await page.keyboard.press('Tab');
+	await page.keyboard.press('Enter');
+	await expect(page.getByRole('heading', { name: '4 of 7 lines have their paper.' })).toBeVisible();
+	await page.reload();
+	await awake(page);
+	await page.getByText('4 lines with their papers').click();
+	await expect(page.getByRole('row', { name: /Harbour Hardware.*till slip\.pdf.*Odalys/ })).toBeVisible();
+	await page.getByRole('button', { name: /^Take it back: Puffin/ }).press('Enter');
+	await expect(page.getByRole('heading', { name: '3 of 7 lines have their paper.' })).toBeVisible();
+	const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'CSV with the papers' }).click()]);
+	expect(download.suggestedFilename()).toBe('ledger-march with papers.csv');
+	const table = Papa.parse<string[]>(await readFile(await download.path(), 'utf8'), { skipEmptyLines: true }).data;
+	expect(table.filter(([, who]) => who === 'Harbour Hardware').map((row) => row.slice(-2))).toEqual([['till slip.pdf', 'Odalys Fenwick']]);
+	// what is left is asked for, without the one that is unticked
+	await page.getByRole('checkbox', { name: /^Ask for the paper of North Mole Ice/ }).press('Space');
+	await page.getByRole('button', { name: 'Ask for the 3 that are missing …' }).press('Enter');
+	await page.waitForURL(/ask\?draft=/);
+	await awake(page);
+	await page.locator('[id^=row-]').first().click();
+	await expect(page.getByRole('button', { name: /^Remove .* of 2026-03/ })).toHaveCount(3);
+	await page.getByRole('button', { name: /^Send to/ }).click();
+	await page.waitForURL(/clients\/[0-9a-f-]{36}$/);
+	await page.goto(`/desk/clients/${rows[0].client_id}/transactions/${rows[0].id}/papers`);
+	await expect(page.getByText('About 3 lines the client was asked.')).toBeVisible();
+	await other.context().close();
+});

@@ -3,6 +3,7 @@ import { machine } from '$lib/server/actor';
 import { fileByItself } from '$lib/server/papers/arrivals';
 import { scanPaper } from '$lib/server/papers/scanning';
 import { readPaper } from '$lib/server/statements/read-paper';
+import { pairArrived } from '$lib/server/transactions/find-pairs';
 import type { Job } from '../job';
 
 export const readPaperJob: Job<'read_paper'> = async ({ firmId, paperId }, { context }) => {
@@ -16,4 +17,5 @@ export const readPaperJob: Job<'read_paper'> = async ({ firmId, paperId }, { con
 		// whatever stands against it, it waits for a person
 		if (!(error instanceof DomainError)) throw error;
 	}
+	await pairArrived(context, firmId, machine(context.clock.now()), paperId);
 };

@@ -37,6 +37,7 @@ export const OF_CLIENT: Readonly<Record<string, Owned>> = {
 	'item_secret.client_id': { merging: 'move', handedOut: { not: 'secret, and soon gone' } },
 	'legal_hold.client_id': { merging: 'move', handedOut: { not: 'why the firm keeps what it keeps' } },
 	'letter.client_id': MOVES,
+	'line_paper.client_id': { merging: 'move', handedOut: { not: 'the firm’s own bookkeeping' } },
 	'list_override.client_id': { merging: 'seen to', handedOut: { not: 'the firm’s own decisions' } },
 	'message.client_id': MOVES,
 	'paper.client_id': MOVES,

@@ -17,6 +17,7 @@ import { searchPattern } from '../clients/find-clients';
 import type { Firm } from '../firms/firm';
 import type { Tx } from '../platform/db/database';
 import { saveDraft } from '../drafts/drafts';
+import { AMOUNT, ASKED_BEFORE } from './lines-in-sql';
 import { readTransactionFile } from './transaction-files';
 
 /** Which lines of a file are looked at. */
@@ -39,14 +40,6 @@ export interface ChoosableStatementLine extends Omit<AskedLine, 'account'> {
 	/** an earlier question about what may be the same payment, booked another day or worded in another way */
 	alike: { id: string; title: string; day: string; who: string } | null;
 }
-
-/** An exact amount without idle noughts, with two decimals at least. */
-const AMOUNT = (of: string) => `(case when scale(trim_scale(${of})) < 2 then round(${of}, 2) else trim_scale(${of}) end)::text`;
-
-/** Lines of the client that were asked about, of whatever file. */
-const ASKED_OF_CLIENT = `transaction_line o where o.client_id = (select client_id from transaction_file where id = $1) and o.asked_item_id is not null`;
-/** Whether the same line was asked about. What was asked is gathered once, however many lines are compared with it. */
-const ASKED_BEFORE = `(l.identity in (select o.identity from ${ASKED_OF_CLIENT}) or l.content in (select o.content from ${ASKED_OF_CLIENT}))`;
 
 /** $1 the file, $2 only, $3 over, $4 words as a pattern */
 const CHOSEN = `from transaction_line l where l.file_id = $1

@@ -16,7 +16,7 @@ const ANSWER_WORDS: Record<string, string> = {
 };
 
 /** A number stays the number that the bank wrote; everything else is kept from being a formula. */
-const cell = (text: string) => (/^[-+(]?[\d.,'\s\u00a0]+\)?$/.test(text) ? text : guardCell(text));
+export const numberCell = (text: string) => (/^[-+(]?[\d.,'\s\u00a0]+\)?$/.test(text) ? text : guardCell(text));
 
 /**
  * The answers about transactions as CSV (RFC 4180): the cells of each line as they stand in the file it came from, under its
@@ -50,7 +50,7 @@ export async function exportStatementLineAnswers(tx: Tx, actor: Actor, itemId: s
 			files(line.id).join('; '),
 			answer?.by ?? '',
 			answer?.at ?? ''
-		].map(cell);
+		].map(numberCell);
 	});
 	const header = [
 		...(own ?? ['Date', 'Amount', 'Currency', 'Payee', 'Description', 'Account', 'Reference']),

@@ -13,6 +13,7 @@ import { recordEvent } from '../audit/record-event';
 import { requireActiveClient } from '../clients/client-record';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
+import { keepSurePairs } from './find-pairs';
 import type { StatementLinesInBatches } from './statement-thread';
 import type { StatementWork } from './statement-work';
 
@@ -55,7 +56,8 @@ async function requireAccount(tx: Tx, clientId: string, accountId: string | null
 }
 
 /**
- * Brings in the file of a bank or a ledger: kept as it is, read off the event loop, its lines written down in one transaction.
+ * Brings in the file of a bank or a ledger: kept as it is, read off the event loop, its lines written down in one transaction. Then the
+ * papers are looked for that surely belong to its lines.
  * @returns the file's id
  * @throws DomainError unreadable_file, too_many, not_found, changed_meanwhile
  */
@@ -71,11 +73,12 @@ export async function bringInTransactions(
 		await requireAccount(tx, input.clientId, input.accountId);
 	});
 	const stored = await place.papers.put(input.content, TRANSACTIONS_BYTES_MAX, input.signal);
+	const name = safeFileName(input.name);
+	const id = randomUUID();
 	try {
 		const choices: CsvChoices = { columns: null, order: null, flip: false };
 		const read = await place.lines.read({ bytes: await buffer(place.papers.read(stored.key)), choices, scope: input.accountId ?? '' });
 		if (read.lines === 0 && read.unread === 0) throw new DomainError('unreadable_file', 'There is no transaction in this file. Nothing was read.');
-		const id = randomUUID();
 		await place.db.inFirm(firmId, async (tx) => {
 			await requireActiveClient(tx, input.clientId);
 			await tx.rows(
@@ -86,7 +89,7 @@ export async function bringInTransactions(
 					firmId,
 					input.clientId,
 					input.accountId,
-					safeFileName(input.name),
+					name,
 					read.found.format,
 					read.found.header,
 					JSON.stringify(readingOf(choices, read.found)),
@@ -102,14 +105,15 @@ export async function bringInTransactions(
 			await recordEvent(tx, actor, {
 				verb: 'transactions_brought_in',
 				clientId: input.clientId,
-				details: { name: safeFileName(input.name), count: read.lines }
+				details: { name, count: read.lines }
 			});
 		});
-		return id;
 	} catch (error) {
 		await place.papers.remove(stored.key);
 		throw error;
 	}
+	await keepSurePairs(place, firmId, actor, { id, clientId: input.clientId, name });
+	return id;
 }
 
 /**

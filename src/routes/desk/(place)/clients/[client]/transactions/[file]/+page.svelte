@@ -74,6 +74,7 @@
 				{file.formatWords}{file.account ? `, ${file.account}` : ''}; {lineWords(file.lines)}{file.asked > 0 ? `, ${file.asked} asked about` : ''}
 			</p>
 			<span class="ml-auto flex gap-4 text-sm">
+				<a class="act-link" href="/desk/clients/{data.client.id}/transactions/{file.id}/papers">Papers of its lines</a>
 				{#if mayAsk && (file.format === 'csv' || file.format === 'qif')}<button
 						class="act-link"
 						aria-expanded={showReading}
