@@ -21,6 +21,7 @@ export default defineConfig({
 				'pairing-thread': 'src/lib/server/transactions/pairing-thread.ts',
 				'calendar-thread': 'src/lib/server/firms/calendar-thread.ts',
 				backup: 'src/backup/command.ts',
+				papers: 'src/backup/papers-command.ts',
 				verify: 'src/lib/server/signing/verify-command.ts',
 				'mail-standin': 'src/lib/server/platform/mail/standin-process.ts',
 				'text-standin': 'src/lib/server/platform/text-messages/standin-process.ts',

@@ -1673,6 +1673,25 @@ CREATE TABLE letter (
 
 COMMENT ON TABLE letter IS 'The engagement letter of an item: its text, its file, and the sealed file once both sides have signed';
 
+CREATE TABLE line_paper (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    client_id uuid NOT NULL,
+    identity text NOT NULL,
+    paper_id uuid NOT NULL,
+    fits boolean NOT NULL,
+    said_by_id uuid,
+    said_at timestamp with time zone NOT NULL
+);
+
+COMMENT ON TABLE line_paper IS 'That a paper is the document of a line, or that it is not';
+
+COMMENT ON COLUMN line_paper.identity IS 'By which the line is known, in whatever file it comes';
+
+COMMENT ON COLUMN line_paper.fits IS 'False: somebody has said that these two do not belong together';
+
+COMMENT ON COLUMN line_paper.said_by_id IS 'Who said so; null where it was sure by itself';
+
 CREATE TABLE list_override (
     firm_id uuid NOT NULL,
     client_id uuid NOT NULL,
@@ -1940,6 +1959,78 @@ CREATE VIEW paper_keeping WITH (security_invoker='true') AS
 
 COMMENT ON VIEW paper_keeping IS 'The last day on which each paper that is here has to be kept, and whether a hold keeps it beyond';
 
+CREATE VIEW paper_of_line WITH (security_invoker='true') AS
+ SELECT DISTINCT ON (l.client_id, l.identity) l.firm_id,
+    l.client_id,
+    l.identity,
+    p.id AS paper_id,
+    p.name,
+    p.uploaded_at,
+    l.said_by_id
+   FROM (line_paper l
+     JOIN paper p ON ((p.id = l.paper_id)))
+  WHERE (l.fits AND (p.removed_at IS NULL))
+  ORDER BY l.client_id, l.identity, l.said_at DESC, l.id;
+
+COMMENT ON VIEW paper_of_line IS 'The paper that was found for each line';
+
+CREATE TABLE statement (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    client_id uuid NOT NULL,
+    paper_id uuid NOT NULL,
+    number integer NOT NULL,
+    account_id uuid,
+    last_four text,
+    covers_from date,
+    covers_to date,
+    opening numeric(18,2),
+    closing numeric(18,2),
+    currency text,
+    payments integer,
+    payments_sum numeric(18,2),
+    spots jsonb DEFAULT '{}'::jsonb NOT NULL,
+    put_right_by_id uuid,
+    put_right_at timestamp with time zone,
+    explained text DEFAULT ''::text NOT NULL,
+    explained_by_id uuid,
+    explained_at timestamp with time zone,
+    CONSTRAINT statement_check CHECK ((((covers_from IS NULL) = (covers_to IS NULL)) AND (covers_from <= covers_to))),
+    CONSTRAINT statement_check1 CHECK (((put_right_by_id IS NULL) = (put_right_at IS NULL))),
+    CONSTRAINT statement_check2 CHECK ((((explained = ''::text) = (explained_by_id IS NULL)) AND ((explained_by_id IS NULL) = (explained_at IS NULL)))),
+    CONSTRAINT statement_currency_check CHECK ((currency ~ '^[A-Z]{3}$'::text)),
+    CONSTRAINT statement_explained_check CHECK ((length(explained) <= 300)),
+    CONSTRAINT statement_last_four_check CHECK ((last_four ~ '^\d{4}$'::text)),
+    CONSTRAINT statement_number_check CHECK (((number >= 0) AND (number <= 99)))
+);
+
+COMMENT ON TABLE statement IS 'A statement in a paper of a client: the account, the days it covers and its balances';
+
+COMMENT ON COLUMN statement.account_id IS 'The account that a person chose; else it is known by its last four digits or by what the paper was asked for';
+
+COMMENT ON COLUMN statement.payments IS 'How many payments could be read; null where they could not';
+
+COMMENT ON COLUMN statement.spots IS 'Where each value stands in the paper: page, and a box in parts of it';
+
+COMMENT ON COLUMN statement.explained IS 'Why it does not begin where the one before it ended';
+
+CREATE VIEW paper_of_payment WITH (security_invoker='true') AS
+ SELECT p.id,
+    p.firm_id,
+    p.client_id,
+    p.name,
+    p.note,
+    p.first_words,
+    p.search,
+    p.uploaded_at
+   FROM (paper p
+     LEFT JOIN item i ON ((i.id = p.item_id)))
+  WHERE ((p.removed_at IS NULL) AND (p.newer_id IS NULL) AND (p.place = ANY (ARRAY['item'::text, 'kept'::text, 'waits'::text])) AND ((p.scan IS NULL) OR (p.scan = 'clean'::text)) AND ((p.item_id IS NULL) OR p.unasked OR (i.state = ANY (ARRAY['handed_in'::text, 'accepted'::text]))) AND (i.account_id IS NULL) AND (i.kind IS DISTINCT FROM 'transactions'::text) AND (NOT (EXISTS ( SELECT
+           FROM statement s
+          WHERE (s.paper_id = p.id)))));
+
+COMMENT ON VIEW paper_of_payment IS 'Receipts, invoices and whatever else is here and can be the document of a payment';
+
 CREATE TABLE passkey (
     id uuid NOT NULL,
     firm_id uuid NOT NULL,
@@ -1993,46 +2084,6 @@ CREATE TABLE picture (
 );
 
 COMMENT ON TABLE picture IS 'Logos and pictures of the firm';
-
-CREATE TABLE statement (
-    id uuid NOT NULL,
-    firm_id uuid NOT NULL,
-    client_id uuid NOT NULL,
-    paper_id uuid NOT NULL,
-    number integer NOT NULL,
-    account_id uuid,
-    last_four text,
-    covers_from date,
-    covers_to date,
-    opening numeric(18,2),
-    closing numeric(18,2),
-    currency text,
-    payments integer,
-    payments_sum numeric(18,2),
-    spots jsonb DEFAULT '{}'::jsonb NOT NULL,
-    put_right_by_id uuid,
-    put_right_at timestamp with time zone,
-    explained text DEFAULT ''::text NOT NULL,
-    explained_by_id uuid,
-    explained_at timestamp with time zone,
-    CONSTRAINT statement_check CHECK ((((covers_from IS NULL) = (covers_to IS NULL)) AND (covers_from <= covers_to))),
-    CONSTRAINT statement_check1 CHECK (((put_right_by_id IS NULL) = (put_right_at IS NULL))),
-    CONSTRAINT statement_check2 CHECK ((((explained = ''::text) = (explained_by_id IS NULL)) AND ((explained_by_id IS NULL) = (explained_at IS NULL)))),
-    CONSTRAINT statement_currency_check CHECK ((currency ~ '^[A-Z]{3}$'::text)),
-    CONSTRAINT statement_explained_check CHECK ((length(explained) <= 300)),
-    CONSTRAINT statement_last_four_check CHECK ((last_four ~ '^\d{4}$'::text)),
-    CONSTRAINT statement_number_check CHECK (((number >= 0) AND (number <= 99)))
-);
-
-COMMENT ON TABLE statement IS 'A statement in a paper of a client: the account, the days it covers and its balances';
-
-COMMENT ON COLUMN statement.account_id IS 'The account that a person chose; else it is known by its last four digits or by what the paper was asked for';
-
-COMMENT ON COLUMN statement.payments IS 'How many payments could be read; null where they could not';
-
-COMMENT ON COLUMN statement.spots IS 'Where each value stands in the paper: page, and a box in parts of it';
-
-COMMENT ON COLUMN statement.explained IS 'Why it does not begin where the one before it ended';
 
 CREATE VIEW placed_statement WITH (security_invoker='true') AS
  SELECT s.id,
@@ -2692,7 +2743,12 @@ CREATE TABLE transaction_line (
     original text[] NOT NULL,
     identity text NOT NULL,
     content text NOT NULL,
-    asked_item_id uuid
+    asked_item_id uuid,
+    wants_paper boolean GENERATED ALWAYS AS (
+CASE
+    WHEN (document IS NULL) THEN (amount < (0)::numeric)
+    ELSE (document = ''::text)
+END) STORED NOT NULL
 );
 
 COMMENT ON TABLE transaction_line IS 'One transaction of such a file';
@@ -2700,6 +2756,8 @@ COMMENT ON TABLE transaction_line IS 'One transaction of such a file';
 COMMENT ON COLUMN transaction_line.identity IS 'By the reference of the bank, or without one by the content: a line that comes twice has the same';
 
 COMMENT ON COLUMN transaction_line.content IS 'By account, day, amount and words: what may be the same payment';
+
+COMMENT ON COLUMN transaction_line.wants_paper IS 'Nothing in the file names a document for it: the ledger’s own place is empty, or a bank paid and has no such place';
 
 CREATE TABLE unfinished_upload (
     id uuid NOT NULL,
@@ -2852,6 +2910,12 @@ ALTER TABLE ONLY letter
 
 ALTER TABLE ONLY letter
     ADD CONSTRAINT letter_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY line_paper
+    ADD CONSTRAINT line_paper_client_id_identity_paper_id_key UNIQUE (client_id, identity, paper_id);
+
+ALTER TABLE ONLY line_paper
+    ADD CONSTRAINT line_paper_pkey PRIMARY KEY (id);
 
 ALTER TABLE ONLY list_override
     ADD CONSTRAINT list_override_pkey PRIMARY KEY (client_id, list_id, line_key);
@@ -3227,6 +3291,8 @@ CREATE INDEX legal_hold_of_client ON legal_hold USING btree (client_id) WHERE (e
 
 CREATE INDEX letter_to_countersign ON letter USING btree (firm_id) WHERE (state = 'signed'::text);
 
+CREATE INDEX line_paper_by_paper ON line_paper USING btree (paper_id);
+
 CREATE INDEX merge_of_kept ON merge USING btree (keep_id, at DESC);
 
 CREATE INDEX message_by_contact ON message USING btree (contact_id, planned_at DESC);
@@ -3391,6 +3457,8 @@ CREATE INDEX transaction_line_asked_content ON transaction_line USING btree (cli
 
 CREATE INDEX transaction_line_asked_identity ON transaction_line USING btree (client_id, identity) WHERE (asked_item_id IS NOT NULL);
 
+CREATE INDEX transaction_line_by_identity ON transaction_line USING btree (client_id, identity) WHERE wants_paper;
+
 CREATE INDEX transaction_line_by_item ON transaction_line USING btree (asked_item_id) WHERE (asked_item_id IS NOT NULL);
 
 CREATE INDEX unfinished_upload_of_contact ON unfinished_upload USING btree (contact_id);
@@ -3448,6 +3516,8 @@ CREATE TRIGGER may_work BEFORE DELETE ON item_secret FOR EACH ROW WHEN ((NULLIF(
 CREATE TRIGGER may_work BEFORE DELETE ON legal_hold FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
 CREATE TRIGGER may_work BEFORE DELETE ON letter FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
+
+CREATE TRIGGER may_work BEFORE DELETE ON line_paper FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
 CREATE TRIGGER may_work BEFORE DELETE ON list_override FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
@@ -3846,6 +3916,18 @@ ALTER TABLE ONLY letter
 
 ALTER TABLE ONLY letter
     ADD CONSTRAINT letter_shown_to_contact_fkey FOREIGN KEY (shown_to_contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY line_paper
+    ADD CONSTRAINT line_paper_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id) ON DELETE CASCADE;
+
+ALTER TABLE ONLY line_paper
+    ADD CONSTRAINT line_paper_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY line_paper
+    ADD CONSTRAINT line_paper_paper_id_fkey FOREIGN KEY (paper_id) REFERENCES paper(id) ON DELETE CASCADE;
+
+ALTER TABLE ONLY line_paper
+    ADD CONSTRAINT line_paper_said_by_id_fkey FOREIGN KEY (said_by_id) REFERENCES staff(id);
 
 ALTER TABLE ONLY list_override
     ADD CONSTRAINT list_override_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id) ON DELETE CASCADE;
@@ -4383,6 +4465,8 @@ ALTER TABLE legal_hold ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE letter ENABLE ROW LEVEL SECURITY;
 
+ALTER TABLE line_paper ENABLE ROW LEVEL SECURITY;
+
 ALTER TABLE list_override ENABLE ROW LEVEL SECURITY;
 
 CREATE POLICY may_work_add ON account AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
@@ -4420,6 +4504,8 @@ CREATE POLICY may_work_add ON item_secret AS RESTRICTIVE FOR INSERT TO lantern_a
 CREATE POLICY may_work_add ON legal_hold AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK ((client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[])));
 
 CREATE POLICY may_work_add ON letter AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_add ON line_paper AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK ((client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[])));
 
 CREATE POLICY may_work_add ON list_override AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
@@ -4480,6 +4566,8 @@ CREATE POLICY may_work_change ON item_secret AS RESTRICTIVE FOR UPDATE TO lanter
 CREATE POLICY may_work_change ON legal_hold AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK ((client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[])));
 
 CREATE POLICY may_work_change ON letter AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_change ON line_paper AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK ((client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[])));
 
 CREATE POLICY may_work_change ON list_override AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
@@ -4691,6 +4779,8 @@ CREATE POLICY same_firm ON item_secret TO lantern_app USING (((firm_id = ( SELEC
 CREATE POLICY same_firm ON legal_hold TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
 
 CREATE POLICY same_firm ON letter TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
+
+CREATE POLICY same_firm ON line_paper TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
 
 CREATE POLICY same_firm ON list_override TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
 
@@ -5175,6 +5265,8 @@ GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE legal_hold TO lantern_app;
 GRANT SELECT,INSERT,UPDATE ON TABLE letter TO lantern_app;
 GRANT SELECT,INSERT,UPDATE ON TABLE letter TO lantern_contact;
 
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE line_paper TO lantern_app;
+
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE list_override TO lantern_app;
 
 GRANT SELECT,INSERT,UPDATE ON TABLE merge TO lantern_app;
@@ -5196,6 +5288,12 @@ GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE paper_announcement TO lantern_app;
 
 GRANT SELECT ON TABLE paper_keeping TO lantern_app;
 
+GRANT SELECT ON TABLE paper_of_line TO lantern_app;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE statement TO lantern_app;
+
+GRANT SELECT ON TABLE paper_of_payment TO lantern_app;
+
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE passkey TO lantern_app;
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE passkey TO lantern_contact;
 
@@ -5207,8 +5305,6 @@ GRANT SELECT,INSERT,UPDATE ON TABLE password_reset TO lantern_contact;
 
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE picture TO lantern_app;
 GRANT SELECT ON TABLE picture TO lantern_contact;
-
-GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE statement TO lantern_app;
 
 GRANT SELECT ON TABLE placed_statement TO lantern_app;
 

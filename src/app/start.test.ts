@@ -109,6 +109,18 @@ const WRONG: Wrong[] = [
 		() => ({ APP_DATABASE_URL: database('postgres') }),
 		'APP_DATABASE_URL: leads to another database than DATABASE_URL'
 	],
+	[
+		'half a store for papers',
+		'either',
+		() => ({ S3_ENDPOINT: 'http://127.0.0.1:9' }),
+		'S3_ENDPOINT: S3_ENDPOINT, S3_BUCKET, S3_ACCESS_KEY and S3_SECRET_KEY belong together: set all four or none'
+	],
+	[
+		'a store for papers that does not answer',
+		'either',
+		() => ({ S3_ENDPOINT: 'http://127.0.0.1:9', S3_BUCKET: 'papers', S3_ACCESS_KEY: 'a', S3_SECRET_KEY: 'b' }),
+		'S3_ENDPOINT: no store answers there (ECONNREFUSED)'
+	],
 	['papers in a file', 'either', () => ({ PAPERS_FOLDER: join(folder, 'a-file') }), 'PAPERS_FOLDER: is a file, not a folder'],
 	['papers below a file', 'either', () => ({ PAPERS_FOLDER: join(folder, 'a-file', 'papers') }), 'PAPERS_FOLDER: is a file, not a folder'],
 	[

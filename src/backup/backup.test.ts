@@ -13,6 +13,7 @@ import { takeInPaper } from '$lib/server/papers/papers';
 import { signIn } from '$lib/server/people/sign-in';
 import { openDatabase, roleOptions, type Database } from '$lib/server/platform/db/database';
 import { folderStore } from '$lib/server/platform/files/paper-store';
+import { s3Store } from '$lib/server/platform/files/s3-store';
 import { hashPassword } from '$lib/server/platform/passwords';
 import { checkSeal } from '$lib/server/platform/pdf/seal';
 import { openRateLimits } from '$lib/server/platform/rate-limits';
@@ -35,7 +36,9 @@ import {
 	type TestContext
 } from '$lib/server/testing/test-firm';
 import { startDatabase } from '../../scripts/database.mjs';
+import { openS3Standin } from '$lib/server/testing/s3-standin';
 import { backUp } from './backup';
+import { checkPapers, movePapers, readNamedFiles } from './move-papers';
 import { BackupRefused } from './manifest';
 import { restore } from './restore';
 
@@ -118,6 +121,36 @@ async function withDatabase<T>(given: ReturnType<typeof emptyDatabase>, work: (d
 		await db.close();
 	}
 }
+
+describe('papers in a store', () => {
+	test('are moved there and back, each read again, and backed up from there', async () => {
+		const standin = await openS3Standin();
+		const [here, store] = [folderStore(context.papersFolder), s3Store(standin)];
+		const named = await readNamedFiles(context.ownerUrl);
+		expect(named).toHaveLength(3);
+		expect(await movePapers(named, here, store)).toMatchObject({ copied: 3, there: 0, wrong: [] });
+		// once more: what came meanwhile would go along, and nothing is sent twice
+		expect(await movePapers(named, here, store)).toMatchObject({ copied: 0, there: 3, wrong: [] });
+		expect(await checkPapers(named, store)).toEqual([]);
+		const place = { S3_ENDPOINT: standin.endpoint, S3_BUCKET: standin.bucket, S3_ACCESS_KEY: standin.accessKey, S3_SECRET_KEY: standin.secretKey };
+		const target = join(folder, 'from-the-store');
+		const manifest = await backUp({ ...source(), PAPERS_FOLDER: join(folder, 'nothing-here'), ...place }, target, new Date());
+		expect(manifest.papers.files).toBe(3);
+		execFileSync('sha256sum', ['--check', '--quiet', '--strict', 'papers.sha256'], { cwd: target });
+		// one is lost in the store, another is not what it was
+		await store.remove(named[0].key);
+		await store.put(Readable.from([Buffer.from('another file')]), 100, undefined, named[1].key);
+		expect(await checkPapers(named, store)).toEqual([named[0].key, named[1].key]);
+		const back = folderStore(join(folder, 'moved-back'));
+		expect(await movePapers(named, store, back)).toMatchObject({ copied: 1, wrong: [named[0].key, named[1].key] });
+		await expect(back.size(named[1].key)).rejects.toThrow();
+		await expect(backUp({ ...source(), ...place }, join(folder, 'half-a-store'), new Date())).rejects.toThrow(
+			'1 files that the database names are not in the store'
+		);
+		store.close();
+		await standin.close();
+	});
+});
 
 describe('backing up', () => {
 	test('while the app runs: database, papers, their hashes, and the name of the key, not the key', async () => {

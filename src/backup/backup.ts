@@ -1,7 +1,10 @@
-import { constants } from 'node:fs';
+import { constants, createWriteStream } from 'node:fs';
 import { copyFile, mkdir, readdir, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
+import { pipeline } from 'node:stream/promises';
 import pg from 'pg';
+import type { PaperStore } from '$lib/server/platform/files/paper-store';
+import { storeOf } from '$lib/server/platform/files/stores';
 import type { Settings } from '$lib/server/platform/settings';
 import {
 	asOwner,
@@ -19,7 +22,8 @@ import {
 	type Manifest
 } from './manifest';
 
-type Given = Pick<Settings, 'DATABASE_URL' | 'PAPERS_FOLDER' | 'SECRET_KEY'>;
+type Given = Pick<Settings, 'DATABASE_URL' | 'PAPERS_FOLDER' | 'SECRET_KEY'> &
+	Partial<Pick<Settings, 'S3_ENDPOINT' | 'S3_BUCKET' | 'S3_ACCESS_KEY' | 'S3_SECRET_KEY' | 'S3_REGION'>>;
 
 async function copyPapers(from: string, to: string, hashes: Map<string, string>): Promise<number> {
 	let bytes = 0;
@@ -40,9 +44,25 @@ async function copyPapers(from: string, to: string, hashes: Map<string, string>)
 	return bytes;
 }
 
+/** Copies files out of a store. What is not there is left out: whether that matters is asked afterwards. */
+async function fetchPapers(store: PaperStore, keys: readonly string[], to: string, hashes: Map<string, string>): Promise<number> {
+	let bytes = 0;
+	for (const key of keys) {
+		const size = await store.size(key).catch(() => null);
+		if (size === null) continue;
+		const target = join(to, pathOf(key));
+		await mkdir(dirname(target), { recursive: true });
+		await pipeline(store.read(key), createWriteStream(target));
+		hashes.set(pathOf(key), await hashOf(target));
+		bytes += size;
+	}
+	return bytes;
+}
+
 /**
  * Backs up database and papers into a new folder, also while the app runs: papers never change once they are there, so those of before are
  * copied, then the database as it is at one moment, then the papers that came meanwhile; and every paper that a row names is looked for.
+ * Of an S3-compatible store are copied those that the database names.
  * @param folder must not be there, or be empty
  * @throws BackupRefused
  */
@@ -55,15 +75,18 @@ export async function backUp(given: Given, folder: string, now: Date): Promise<M
 	const partial = `${folder.replace(/\/+$/, '')}.partial`;
 	await rm(partial, { recursive: true, force: true });
 	await mkdir(join(partial, PAPERS), { recursive: true, mode: 0o700 });
+	const store = storeOf({ S3_REGION: 'us-east-1', ...given });
 	try {
 		const hashes = new Map<string, string>();
-		let bytes = await copyPapers(given.PAPERS_FOLDER, join(partial, PAPERS), hashes);
+		let bytes = store ? 0 : await copyPapers(given.PAPERS_FOLDER, join(partial, PAPERS), hashes);
 		const { rows, schema, stored } = await dumpDatabase(given.DATABASE_URL, join(partial, DUMP));
-		bytes += await copyPapers(given.PAPERS_FOLDER, join(partial, PAPERS), hashes);
+		bytes += store
+			? await fetchPapers(store, stored, join(partial, PAPERS), hashes)
+			: await copyPapers(given.PAPERS_FOLDER, join(partial, PAPERS), hashes);
 		const missing = stored.filter((key) => !hashes.has(pathOf(key)));
 		if (missing.length > 0)
 			throw new BackupRefused(
-				`${missing.length} files that the database names are not in PAPERS_FOLDER (the first: ${missing[0]}). If somebody removed a paper just now, try again.`
+				`${missing.length} files that the database names are not in ${store ? 'the store' : 'PAPERS_FOLDER'} (the first: ${missing[0]}). If somebody removed a paper just now, try again.`
 			);
 		await writeFile(
 			join(partial, HASHES),
@@ -88,6 +111,8 @@ export async function backUp(given: Given, folder: string, now: Date): Promise<M
 	} catch (error) {
 		await rm(partial, { recursive: true, force: true });
 		throw error;
+	} finally {
+		store?.close();
 	}
 }
 

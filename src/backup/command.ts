@@ -26,6 +26,7 @@ What is secret in it opens with the SECRET_KEY named ${secretKey} only, which is
 		console.log(
 			`Restored what was backed up on ${manifest.madeAt}: ${manifest.rows.client} clients, ${manifest.papers.files} files; rows and files are all there.`
 		);
+		if (given.S3_ENDPOINT) console.log('The papers are in PAPERS_FOLDER now: npm run papers -- move to-store brings them into the store.');
 		if (messages > 0)
 			console.log(
 				options.includes('--hold-messages')

@@ -1,11 +1,11 @@
 import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { threadedCalendarWork, type CalendarWork } from '../firms/calendar-work';
 import { threadedListWork, type ListWork } from '../clients/import/list-work';
 import { threadedStatementWork, type StatementWork } from '../transactions/statement-work';
 import { demoClock, systemClock, type Clock } from '../platform/clock';
 import { openDatabase, type Database } from '../platform/db/database';
-import { folderStore, type PaperStore } from '../platform/files/paper-store';
+import type { PaperStore } from '../platform/files/paper-store';
+import { openPapers } from '../platform/files/stores';
 import { dnsMailDomains, standinMailDomains, type MailDomains } from '../platform/mail/mail-domains';
 import { smtpMailer, type DkimKey, type Mailer } from '../platform/mail/mailer';
 import { threadedPdfWork, type PdfWork } from '../platform/pdf/pdf-work';
@@ -65,7 +65,7 @@ export async function openContext(given: Settings = settings()): Promise<AppCont
 		mailDomains:
 			given.MAIL_DOMAINS === 'dns' ? dnsMailDomains() : given.MAIL_DOMAINS === 'standin' ? standinMailDomains : { takesMail: async () => 'unknown' },
 		texts: textGateway(given),
-		papers: folderStore(join(given.PAPERS_FOLDER)),
+		papers: openPapers(given),
 		scanner: given.CLAMD ? clamdScanner(given.CLAMD) : null,
 		pdf,
 		lists,

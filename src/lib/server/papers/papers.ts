@@ -136,10 +136,17 @@ export async function removePaper(tx: Tx, actor: Actor, input: { itemId: string;
 
 /**
  * A paper for somebody who may see it, and a note that they did.
- * @param scanning whether a scanner for harmful content is set up
+ * @param more.scanning whether a scanner for harmful content is set up
+ * @param more.goesOn they have its beginning, and fetch a later part: it is noted once
  * @throws DomainError not_found, also when it belongs to somebody else; what `requireHarmless` throws
  */
-export async function openPaper(tx: Tx, actor: Actor, paperId: string, how: 'look' | 'download', scanning = false): Promise<OpenPaper> {
+export async function openPaper(
+	tx: Tx,
+	actor: Actor,
+	paperId: string,
+	how: 'look' | 'download',
+	{ scanning = false, goesOn = false }: { scanning?: boolean; goesOn?: boolean } = {}
+): Promise<OpenPaper> {
 	requireReader(actor);
 	const row = await tx.first<OpenPaper & { client_id: string; item_id: string | null; request_id: string | null; scan: Scan }>(
 		`select p.name, p.content_type as "contentType", p.bytes, p.storage_key as "storageKey", p.client_id, p.item_id, i.request_id, p.scan
@@ -151,8 +158,18 @@ export async function openPaper(tx: Tx, actor: Actor, paperId: string, how: 'loo
 	);
 	if (!row) throw new DomainError('not_found', saying('wrong.paper.unknown'));
 	requireHarmless(row, scanning);
+	const verb = how === 'look' ? 'paper_opened' : 'paper_downloaded';
+	const noted =
+		goesOn &&
+		(await tx.first(`select 1 from event where paper_id = $1 and actor_id = $2 and verb = $3 and at > $4::timestamptz - interval '1 hour' limit 1`, [
+			paperId,
+			actor.id,
+			verb,
+			actor.now
+		]));
+	if (noted) return row;
 	await recordEvent(tx, actor, {
-		verb: how === 'look' ? 'paper_opened' : 'paper_downloaded',
+		verb,
 		clientId: row.client_id,
 		itemId: row.item_id,
 		requestId: row.request_id,

@@ -26,7 +26,7 @@ const give = async (name: string, content: string) =>
 			showing: 'quietly'
 		})
 	).id;
-const open = (id: string, scanning: boolean) => client.run((tx) => openPaper(tx, client.mara(), id, 'download', scanning));
+const open = (id: string, scanning: boolean) => client.run((tx) => openPaper(tx, client.mara(), id, 'download', { scanning }));
 const administrator = () => ({ ...firm.odalys(), role: 'administrator' as const });
 
 test('nothing is handed out before it was looked through; without a scanner it is', async () => {
@@ -45,7 +45,7 @@ test('what something is found in is hidden, held back from everybody and in the 
 	expect(await scanPaper(place(), firm.id, id, context.clock.now())).toBe('found');
 	// also once the scanner is switched off
 	for (const scanning of [true, false])
-		await expect(firm.run((tx) => openPaper(tx, firm.odalys(), id, 'look', scanning))).rejects.toMatchObject({ code: 'unreadable_file' });
+		await expect(firm.run((tx) => openPaper(tx, firm.odalys(), id, 'look', { scanning }))).rejects.toMatchObject({ code: 'unreadable_file' });
 	await expect(firm.run((tx) => takeOutPapers(tx, firm.odalys(), { clientId: client.id, paperIds: [id] }))).rejects.toMatchObject({
 		code: 'unreadable_file'
 	});
@@ -56,7 +56,7 @@ test('what something is found in is hidden, held back from everybody and in the 
 	await expect(firm.run((tx) => removeKeptApart(tx, firm.odalys(), id))).rejects.toMatchObject({ code: 'not_allowed' });
 	expect((await firm.run((tx) => readKeptApart(tx, administrator()))).papers).toMatchObject([{ name: 'invoice.pdf', found: 'Eicar-Test-Signature' }]);
 	await firm.run((tx) => letOut(tx, administrator(), id));
-	expect((await firm.run((tx) => openPaper(tx, firm.odalys(), id, 'look', true))).name).toBe('invoice.pdf');
+	expect((await firm.run((tx) => openPaper(tx, firm.odalys(), id, 'look', { scanning: true }))).name).toBe('invoice.pdf');
 	await expect(firm.run((tx) => removeKeptApart(tx, administrator(), id))).rejects.toMatchObject({ code: 'changed_meanwhile' });
 });
 

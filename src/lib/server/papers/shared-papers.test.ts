@@ -324,6 +324,20 @@ describe('many at once', () => {
 	});
 });
 
+test('what is fetched in parts is noted once in an hour; whoever starts anew is noted anew', async () => {
+	const id = await give('Accounts 2025.pdf', { showing: 'quietly' });
+	const fetch = (goesOn: boolean) => client.run((tx) => openPaper(tx, client.mara(), id, 'download', { goesOn }));
+	const noted = async () => (await context.owner.query(`select 1 from event where paper_id = $1 and verb = 'paper_downloaded'`, [id])).rowCount;
+	// a part alone does not slip by
+	await fetch(true);
+	expect(await noted()).toBe(1);
+	for (const goesOn of [true, true, false, true]) await fetch(goesOn);
+	expect(await noted()).toBe(2);
+	context.clock.set(new Date(Date.parse(context.clock.now()) + 61 * 60_000).toISOString());
+	await fetch(true);
+	expect(await noted()).toBe(3);
+});
+
 describe('search', () => {
 	const find = async (typed: string, more: object = {}) =>
 		(await desk((tx) => readPapers(tx, firm.odalys(), { clientId: null, typed, ...more }))).papers.map(({ name }) => name).toSorted();

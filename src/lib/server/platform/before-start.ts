@@ -4,6 +4,7 @@ import { createServer } from 'node:net';
 import { join } from 'node:path';
 import pg from 'pg';
 import { migrate } from './db/migrations';
+import { storeOf } from './files/stores';
 import type { Settings } from './settings';
 import { decrypt } from './tokens';
 
@@ -31,6 +32,15 @@ async function folderProblem(folder: string): Promise<string | null> {
 		return `PAPERS_FOLDER: ${why ?? `cannot be written to (${codeOf(error)})`}`;
 	} finally {
 		await rm(probe, { force: true }).catch(() => undefined);
+	}
+}
+
+async function storeProblem(given: Settings): Promise<string | null> {
+	const store = storeOf(given);
+	try {
+		return store && (await store.problem());
+	} finally {
+		store?.close();
 	}
 }
 
@@ -145,6 +155,7 @@ async function requireSameKey(given: Settings): Promise<void> {
 export async function prepareStart(given: Settings, process: 'app' | 'worker'): Promise<void> {
 	const problems = await Promise.all([
 		folderProblem(given.PAPERS_FOLDER),
+		storeProblem(given),
 		given.DKIM_KEY_FILE ? mailKeyProblem(given.DKIM_KEY_FILE) : null,
 		...(process === 'app'
 			? [portProblem('PORT', given.PORT, given.HOST)]

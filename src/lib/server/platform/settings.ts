@@ -67,7 +67,18 @@ const settingsSchema = z
 			.optional(),
 		/** the text stand-in's folder; only set when there is no real gateway */
 		TEXT_STANDIN_FOLDER: folder.optional(),
+		/** where papers are, unless they are in a store; uploads that are not finished are here in any case */
 		PAPERS_FOLDER: folder.default('.lantern/papers'),
+		/** with these four papers are in a bucket of an S3-compatible store: its address, the bucket, and the sign-in to it */
+		S3_ENDPOINT: z.url({ protocol: /^https?$/ }).optional(),
+		S3_BUCKET: z
+			.string()
+			.regex(/^[a-z0-9][a-z0-9.-]{1,61}[a-z0-9]$/, 'must be the name of a bucket')
+			.optional(),
+		S3_ACCESS_KEY: z.string().min(1).optional(),
+		S3_SECRET_KEY: z.string().min(1).optional(),
+		/** what such a store calls the place of the bucket; most that are one's own do not care */
+		S3_REGION: z.string().min(1).default('us-east-1'),
 		/** 32 bytes in hex: encrypts what is secret in the database. While it is changed: the new one, a comma, the one before */
 		SECRET_KEY: z
 			.string()
@@ -87,6 +98,14 @@ const settingsSchema = z
 		path: ['PAPERS_MAIL_DOMAIN'],
 		message: 'PAPERS_MAIL_DOMAIN and PAPERS_SMTP_PORT belong together: set both or neither'
 	})
+	.refine(
+		({ S3_ENDPOINT, S3_BUCKET, S3_ACCESS_KEY, S3_SECRET_KEY }) =>
+			new Set([S3_ENDPOINT, S3_BUCKET, S3_ACCESS_KEY, S3_SECRET_KEY].map((given) => given === undefined)).size === 1,
+		{
+			path: ['S3_ENDPOINT'],
+			message: 'S3_ENDPOINT, S3_BUCKET, S3_ACCESS_KEY and S3_SECRET_KEY belong together: set all four or none'
+		}
+	)
 	.refine(
 		({ DKIM_DOMAIN, DKIM_SELECTOR, DKIM_KEY_FILE }) =>
 			new Set([DKIM_DOMAIN, DKIM_SELECTOR, DKIM_KEY_FILE].map((given) => given === undefined)).size === 1,

@@ -2,13 +2,13 @@ import { createHash, randomUUID } from 'node:crypto';
 import { createReadStream, createWriteStream } from 'node:fs';
 import { mkdir, open, readdir, rename, rm, stat } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
-import { Transform, type Readable } from 'node:stream';
+import { Readable, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { fileTypeFromBuffer } from 'file-type';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { saying } from '$lib/words/sayings';
 
-/** A file that has reached the disk whole, under a key that nobody can guess. */
+/** A file that has reached the store whole, under a key that nobody can guess. */
 export interface StoredFile {
 	key: string;
 	bytes: number;
@@ -17,14 +17,23 @@ export interface StoredFile {
 	contentType: string;
 }
 
+/** Bytes of a file, from the first to the last of them. */
+export interface ByteRange {
+	start: number;
+	end: number;
+}
+
 export interface PaperStore {
 	/**
-	 * Streams to disk, hashing on the way; nothing is left behind if it fails.
-	 * @throws DomainError too_many if it is larger than maxBytes, storage_full if the disk is
+	 * Streams into the store, hashing on the way; nothing is left behind if it fails.
+	 * @param key under which it lies; a new one unless it comes from another store
+	 * @throws DomainError too_many if it is larger than maxBytes, storage_full if there is no room, or the store does not answer
 	 */
-	put(content: Readable, maxBytes: number, signal?: AbortSignal): Promise<StoredFile>;
+	put(content: Readable, maxBytes: number, signal?: AbortSignal, key?: string): Promise<StoredFile>;
 	putBuffer(content: Uint8Array): Promise<StoredFile>;
-	read(key: string): Readable;
+	/** @param range only these bytes of it */
+	read(key: string, range?: ByteRange): Readable;
+	/** @throws Error if there is no such file */
 	size(key: string): Promise<number>;
 	remove(key: string): Promise<void>;
 }
@@ -36,28 +45,39 @@ export function isDiskFull(error: unknown): boolean {
 	return ['ENOSPC', 'EDQUOT'].includes((error as NodeJS.ErrnoException).code ?? '');
 }
 
-/** Papers as files in a folder, spread over 256 subfolders. */
+/** Where in a store a file lies: spread over 256 folders, so that none of them holds too many. */
+export function placeOfKey(key: string): string {
+	if (!/^[0-9a-f-]{36}$/.test(key)) throw new Error('not a storage key');
+	return `${key.slice(0, 2)}/${key}`;
+}
+
+/**
+ * Measures a file on its way into a store.
+ * @returns the stream to send it through, and what is known of it once it has gone
+ */
+export function measureOnTheWay(maxBytes: number): { measure: Transform; measured(): Promise<Omit<StoredFile, 'key'>> } {
+	const hash = createHash('sha256');
+	const head: Buffer[] = [];
+	let bytes = 0;
+	const measure = new Transform({
+		transform(chunk: Buffer, _encoding, done) {
+			if (bytes < SNIFFED_BYTES) head.push(chunk.subarray(0, SNIFFED_BYTES - bytes));
+			bytes += chunk.length;
+			if (bytes > maxBytes) return done(new DomainError('too_many', saying('wrong.paper.large', { max: Math.floor(maxBytes / 1024 / 1024) })));
+			hash.update(chunk);
+			done(null, chunk);
+		}
+	});
+	return { measure, measured: async () => ({ bytes, sha256: hash.digest(), contentType: await sniff(Buffer.concat(head)) }) };
+}
+
+/** Papers as files in a folder. */
 export function folderStore(folder: string): PaperStore {
-	const path = (key: string) => {
-		if (!/^[0-9a-f-]{36}$/.test(key)) throw new Error('not a storage key');
-		return join(folder, key.slice(0, 2), key);
-	};
-	const put: PaperStore['put'] = async (content, maxBytes, signal) => {
-		const key = randomUUID();
+	const path = (key: string) => join(folder, placeOfKey(key));
+	const put: PaperStore['put'] = async (content, maxBytes, signal, key = randomUUID()) => {
 		const target = path(key);
 		const partial = `${target}.partial`;
-		const hash = createHash('sha256');
-		const head: Buffer[] = [];
-		let bytes = 0;
-		const measure = new Transform({
-			transform(chunk: Buffer, _encoding, done) {
-				if (bytes < SNIFFED_BYTES) head.push(chunk.subarray(0, SNIFFED_BYTES - bytes));
-				bytes += chunk.length;
-				if (bytes > maxBytes) return done(new DomainError('too_many', saying('wrong.paper.large', { max: Math.floor(maxBytes / 1024 / 1024) })));
-				hash.update(chunk);
-				done(null, chunk);
-			}
-		});
+		const { measure, measured } = measureOnTheWay(maxBytes);
 		try {
 			await mkdir(dirname(target), { recursive: true });
 			await pipeline(content, measure, createWriteStream(partial, { flags: 'wx' }), { signal });
@@ -69,15 +89,12 @@ export function folderStore(folder: string): PaperStore {
 			if (isDiskFull(error)) throw new DomainError('storage_full', saying('wrong.paper.noRoom'));
 			throw error;
 		}
-		return { key, bytes, sha256: hash.digest(), contentType: await sniff(Buffer.concat(head)) };
+		return { key, ...(await measured()) };
 	};
 	return {
 		put,
-		async putBuffer(content) {
-			const { Readable } = await import('node:stream');
-			return put(Readable.from([Buffer.from(content)]), content.byteLength);
-		},
-		read: (key) => createReadStream(path(key)),
+		putBuffer: (content) => put(Readable.from([Buffer.from(content)]), content.byteLength),
+		read: (key, range) => createReadStream(path(key), range),
 		size: async (key) => (await stat(path(key))).size,
 		remove: (key) => rm(path(key), { force: true })
 	};

@@ -7,5 +7,5 @@ import { sendFile } from '$lib/web/send-file';
 export const GET = async (event) => {
 	const desk = await deskRequest(event);
 	const file = await inPage(() => desk.inFirm((tx) => openAttachment(tx, desk.actor, idParam(event.params.attachment))));
-	return sendFile(desk.context.papers, file, isViewable(file.contentType) ? 'inline' : 'attachment');
+	return sendFile(desk.context.papers, file, isViewable(file.contentType) ? 'inline' : 'attachment', event.request);
 };

@@ -9,6 +9,7 @@ export const GET = async (event) => {
 	return sendFile(
 		desk.context.papers,
 		{ ...letter, contentType: 'application/pdf' },
-		event.url.searchParams.has('download') ? 'attachment' : 'inline'
+		event.url.searchParams.has('download') ? 'attachment' : 'inline',
+		event.request
 	);
 };

@@ -3,7 +3,7 @@ import { contentDisposition, isHeic, isViewable } from '$lib/core/papers/file-na
 import { deskRequest } from '$lib/web/desk-request';
 import { idParam, inPage } from '$lib/web/form-errors';
 import { openPaper } from '$lib/server/papers/papers';
-import { sendFile } from '$lib/web/send-file';
+import { goesOn, sendFile } from '$lib/web/send-file';
 
 /** A larger one is only handed out as it came. */
 const HEIC_BYTES_MOST = 30 * 1024 * 1024;
@@ -13,7 +13,9 @@ export const GET = async (event) => {
 	const download = event.url.searchParams.has('download');
 	const scanning = Boolean(desk.context.settings.CLAMD);
 	const paper = await inPage(() =>
-		desk.inFirm((tx) => openPaper(tx, desk.actor, idParam(event.params.paper), download ? 'download' : 'look', scanning))
+		desk.inFirm((tx) =>
+			openPaper(tx, desk.actor, idParam(event.params.paper), download ? 'download' : 'look', { scanning, goesOn: goesOn(event.request.headers) })
+		)
 	);
 	// telephones take these pictures, and few browsers show them
 	if (!download && isHeic(paper.contentType) && paper.bytes <= HEIC_BYTES_MOST) {
@@ -27,5 +29,5 @@ export const GET = async (event) => {
 			}
 		});
 	}
-	return sendFile(desk.context.papers, paper, !download && isViewable(paper.contentType) ? 'inline' : 'attachment');
+	return sendFile(desk.context.papers, paper, !download && isViewable(paper.contentType) ? 'inline' : 'attachment', event.request);
 };

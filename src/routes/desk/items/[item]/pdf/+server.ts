@@ -14,7 +14,7 @@ export const GET = async (event) => {
 	return inPage(async () => {
 		if (event.url.searchParams.has('signed')) {
 			const file = await desk.inFirm((tx) => openSignedAnswers(tx, desk.actor, id));
-			return sendFile(desk.context.papers, { ...file, contentType: 'application/pdf' }, 'inline');
+			return sendFile(desk.context.papers, { ...file, contentType: 'application/pdf' }, 'inline', event.request);
 		}
 		const reader = deskAnswerReader();
 		const sheet = await desk.inFirm((tx) => filledSheet(tx, desk.actor, id, { explanations, reader }));

@@ -13,13 +13,9 @@ export const GET = async (event) => {
 	const wanted = z.coerce.number().int().min(0).max(60).nullable().catch(null).parse(event.url.searchParams.get('file'));
 	return inPage(async () => {
 		const { paper, firm } = await desk.inFirm(async (tx, firm) => ({
-			paper: await openPaper(
-				tx,
-				desk.actor,
-				idParam(event.params.paper),
-				wanted === null ? 'look' : 'download',
-				Boolean(desk.context.settings.CLAMD)
-			),
+			paper: await openPaper(tx, desk.actor, idParam(event.params.paper), wanted === null ? 'look' : 'download', {
+				scanning: Boolean(desk.context.settings.CLAMD)
+			}),
 			firm
 		}));
 		const content = desk.context.papers.read(paper.storageKey);

@@ -9,5 +9,5 @@ export const GET = async (event) => {
 	const desk = await deskRequest(event);
 	const of = { answerId: idParam(event.params.answer), fileId: idParam(event.params.file) };
 	const file = await inPage(() => desk.inFirm((tx) => openPublicFile(tx, desk.actor, of)));
-	return sendFile(desk.context.papers, file, isViewable(file.contentType) ? 'inline' : 'attachment');
+	return sendFile(desk.context.papers, file, isViewable(file.contentType) ? 'inline' : 'attachment', event.request);
 };

@@ -9,5 +9,10 @@ export const GET = async (event) => {
 	const portal = await portalRequest(event);
 	if (portal.lookedAtBy) redirect(303, `/desk/attachments/${idParam(event.params.attachment)}${event.url.search}`);
 	const file = await inPage(() => portal.inFirm((tx) => openAttachment(tx, portal.actor, idParam(event.params.attachment))), portal.locale);
-	return sendFile(portal.context.papers, file, isViewable(file.contentType) && !event.url.searchParams.has('download') ? 'inline' : 'attachment');
+	return sendFile(
+		portal.context.papers,
+		file,
+		isViewable(file.contentType) && !event.url.searchParams.has('download') ? 'inline' : 'attachment',
+		event.request
+	);
 };

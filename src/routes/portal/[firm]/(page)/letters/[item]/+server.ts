@@ -9,5 +9,5 @@ export const GET = async (event) => {
 	// whoever only looks opens it at the desk, under their own name
 	if (portal.lookedAtBy) redirect(303, `/desk/letters/${idParam(event.params.item)}`);
 	const letter = await inPage(() => portal.inFirm((tx) => openLetterPdf(tx, portal.actor, idParam(event.params.item))), portal.locale);
-	return sendFile(portal.context.papers, { ...letter, contentType: 'application/pdf' }, 'attachment');
+	return sendFile(portal.context.papers, { ...letter, contentType: 'application/pdf' }, 'attachment', event.request);
 };

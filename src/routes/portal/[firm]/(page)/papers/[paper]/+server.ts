@@ -3,7 +3,7 @@ import { isViewable } from '$lib/core/papers/file-name';
 import { portalRequest } from '$lib/web/desk-request';
 import { idParam, inPage } from '$lib/web/form-errors';
 import { openPaper } from '$lib/server/papers/papers';
-import { sendFile } from '$lib/web/send-file';
+import { goesOn, sendFile } from '$lib/web/send-file';
 
 export const GET = async (event) => {
 	const portal = await portalRequest(event);
@@ -11,8 +11,16 @@ export const GET = async (event) => {
 	if (portal.lookedAtBy) redirect(303, `/desk/papers/${idParam(event.params.paper)}${event.url.search}`);
 	const scanning = Boolean(portal.context.settings.CLAMD);
 	const paper = await inPage(
-		() => portal.inFirm((tx) => openPaper(tx, portal.actor, idParam(event.params.paper), 'download', scanning)),
+		() =>
+			portal.inFirm((tx) =>
+				openPaper(tx, portal.actor, idParam(event.params.paper), 'download', { scanning, goesOn: goesOn(event.request.headers) })
+			),
 		portal.locale
 	);
-	return sendFile(portal.context.papers, paper, isViewable(paper.contentType) && !event.url.searchParams.has('download') ? 'inline' : 'attachment');
+	return sendFile(
+		portal.context.papers,
+		paper,
+		isViewable(paper.contentType) && !event.url.searchParams.has('download') ? 'inline' : 'attachment',
+		event.request
+	);
 };

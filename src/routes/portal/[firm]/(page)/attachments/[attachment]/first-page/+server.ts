@@ -8,5 +8,5 @@ export const GET = async (event) => {
 	const key = await inPage(() => firstPageOf(portal.context, portal.inFirm, portal.actor, idParam(event.params.attachment)), portal.locale);
 	// it is only shown if there is one: no error
 	if (!key) return new Response(null, { status: 204 });
-	return sendFile(portal.context.papers, { storageKey: key, name: 'first-page.webp', contentType: 'image/webp' }, 'inline');
+	return sendFile(portal.context.papers, { storageKey: key, name: 'first-page.webp', contentType: 'image/webp' }, 'inline', event.request);
 };

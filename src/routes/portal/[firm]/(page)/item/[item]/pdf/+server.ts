@@ -13,7 +13,7 @@ export const GET = async (event) => {
 	return inPage(async () => {
 		if (event.url.searchParams.has('signed')) {
 			const file = await portal.inFirm((tx) => openSignedAnswers(tx, portal.actor, id));
-			return sendFile(portal.context.papers, { ...file, contentType: 'application/pdf' }, 'attachment');
+			return sendFile(portal.context.papers, { ...file, contentType: 'application/pdf' }, 'attachment', event.request);
 		}
 		const input = { reader: answerReader(portal.locale), locale: portal.locale };
 		const sheet = await portal.read((tx) => ownFilledSheet(tx, portal.actor, id, input));

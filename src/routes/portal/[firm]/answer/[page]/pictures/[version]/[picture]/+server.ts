@@ -15,5 +15,5 @@ export const GET = async (event) => {
 			),
 		locale
 	);
-	return sendFile(context.papers, file, isViewable(file.contentType) ? 'inline' : 'attachment');
+	return sendFile(context.papers, file, isViewable(file.contentType) ? 'inline' : 'attachment', event.request);
 };
