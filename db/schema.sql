@@ -2762,12 +2762,18 @@ COMMENT ON COLUMN transaction_line.wants_paper IS 'Nothing in the file names a d
 CREATE TABLE unfinished_upload (
     id uuid NOT NULL,
     firm_id uuid NOT NULL,
-    contact_id uuid NOT NULL,
+    contact_id uuid,
     bytes bigint NOT NULL,
-    begun_at timestamp with time zone DEFAULT clock_timestamp() NOT NULL
+    begun_at timestamp with time zone DEFAULT clock_timestamp() NOT NULL,
+    staff_id uuid,
+    CONSTRAINT unfinished_upload_whose CHECK ((num_nonnulls(contact_id, staff_id) = 1))
 );
 
 COMMENT ON TABLE unfinished_upload IS 'An upload that was begun and not finished';
+
+COMMENT ON COLUMN unfinished_upload.contact_id IS 'Who of a client began it; null for somebody of the firm';
+
+COMMENT ON COLUMN unfinished_upload.staff_id IS 'Who of the firm began it; null for somebody of a client';
 
 CREATE TABLE worker_beat (
     worker text NOT NULL,
@@ -3462,6 +3468,8 @@ CREATE INDEX transaction_line_by_identity ON transaction_line USING btree (clien
 CREATE INDEX transaction_line_by_item ON transaction_line USING btree (asked_item_id) WHERE (asked_item_id IS NOT NULL);
 
 CREATE INDEX unfinished_upload_of_contact ON unfinished_upload USING btree (contact_id);
+
+CREATE INDEX unfinished_upload_of_staff ON unfinished_upload USING btree (staff_id) WHERE (staff_id IS NOT NULL);
 
 CREATE TRIGGER client_inserted AFTER INSERT ON client REFERENCING NEW TABLE AS added FOR EACH STATEMENT EXECUTE FUNCTION client_added();
 
@@ -4375,6 +4383,9 @@ ALTER TABLE ONLY unfinished_upload
 
 ALTER TABLE ONLY unfinished_upload
     ADD CONSTRAINT unfinished_upload_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY unfinished_upload
+    ADD CONSTRAINT unfinished_upload_staff_id_fkey FOREIGN KEY (staff_id) REFERENCES staff(id) ON DELETE CASCADE;
 
 ALTER TABLE account ENABLE ROW LEVEL SECURITY;
 

@@ -216,3 +216,55 @@ test('the papers of a client are found by what stands inside them', async ({ pag
 	await expect(rows).toHaveCount(all);
 	await expect(find).toHaveValue('');
 });
+
+test('a large file goes on where the line broke: from a phone that was not asked for it, and from the firm, where it is whole again after a reload', async ({
+	page,
+	browser,
+	product
+}) => {
+	const big = (name: string) => ({
+		name,
+		mimeType: 'application/pdf',
+		buffer: Buffer.concat([Buffer.from('%PDF-1.4\n'), Buffer.alloc(3_000_000, 32)])
+	});
+	const mobile = await phone(browser, product.origin);
+	await signInAtPortal(mobile, 'mara@gullstring.example');
+	await mobile.goto('/portal/pennywhistle-row/send');
+	await mobile.waitForLoadState('networkidle');
+	let broken = 0;
+	await mobile.route('**/send/uploads/*', async (route) => {
+		if (route.request().method() === 'PATCH' && broken++ === 0) await route.abort('connectionreset');
+		else await route.continue();
+	});
+	await mobile
+		.locator('input[type=file]')
+		.first()
+		.setInputFiles([big('the whole lease.pdf')]);
+	await expect(mobile.getByRole('link', { name: 'the whole lease.pdf' })).toBeVisible();
+	expect(broken).toBeGreaterThan(1);
+	await mobile.context().close();
+
+	await signInAtDesk(page);
+	const { rows } = await product.sql.query(`select id from client where name = 'Gull & String Kites'`);
+	const papers = `/desk/clients/${rows[0].id}/papers`;
+	await page.goto(papers);
+	await awake(page);
+	// the line is dead from the first part on; then the page is loaded anew, and the same file chosen again
+	await page.route('**/given/uploads/*', (route) => (route.request().method() === 'PATCH' ? route.abort('connectionreset') : route.continue()));
+	const choose = async () => {
+		await page.getByRole('button', { name: 'Add papers' }).click();
+		await page
+			.locator('input[type=file]')
+			.first()
+			.setInputFiles([big('accounts in full.pdf')]);
+	};
+	await choose();
+	await expect.poll(async () => (await product.sql.query('select 1 from unfinished_upload where staff_id is not null')).rowCount).toBe(1);
+	await page.unroute('**/given/uploads/*');
+	page.once('dialog', (dialog) => void dialog.accept());
+	await page.goto(papers);
+	await awake(page);
+	await choose();
+	await expect(page.getByRole('link', { name: /accounts in full\.pdf/ })).toBeVisible();
+	expect((await product.sql.query(`select bytes::int from paper where name = 'accounts in full.pdf'`)).rows).toEqual([{ bytes: 3_000_009 }]);
+});

@@ -218,7 +218,9 @@ const FILING = [
 	'/desk/clients/[client]/transactions/[file]/papers',
 	'/desk/clients/[client]/papers',
 	'/desk/clients/[client]/papers/[paper]',
-	'/desk/clients/[client]/papers/given/papers'
+	'/desk/clients/[client]/papers/given/papers',
+	'/desk/clients/[client]/papers/given/uploads',
+	'/desk/clients/[client]/papers/given/uploads/[upload]'
 ];
 
 test('filing may look, download and give papers their place, and change nothing else', async ({ playwright }) => {

@@ -9,7 +9,8 @@ import { itemsOf, makeClient, paperLine, requestTo } from '$lib/server/testing/t
 import { client, context, firm, useFirm } from '$lib/server/testing/use-firm';
 import { removeOldUploads } from '$lib/server/platform/files/paper-store';
 import { forgetOldUploads, uploadsFolder } from '$lib/server/papers/unfinished-uploads';
-import { resumableUploads, type ResumableUploads } from './resumable-uploads';
+import { resumableUploads, type ResumableUploads, type UploadBy } from './resumable-uploads';
+import { byWhom, forItem, givenTo, unasked } from './uploads-into';
 
 useFirm();
 let itemId: string;
@@ -32,7 +33,8 @@ async function ask(method: string, uploadId: string | null, headers: Record<stri
 		headers: { 'tus-resumable': '1.0.0', ...headers },
 		...(body ? { body: body as Uint8Array<ArrayBuffer>, duplex: 'half' } : {})
 	} as RequestInit);
-	return uploads.answer(request, { place: context, firmId: firm.id, actor: who.mara(), itemId: item, locale: 'en' }, uploadId);
+	const portal = { context, firmId: firm.id, actor: who.mara() };
+	return uploads.answer(request, byWhom(portal, forItem(portal, item)), uploadId);
 }
 const begin = (bytes = FILE.length, name = 'lease.pdf', who = client) =>
 	ask('POST', null, { 'upload-length': String(bytes), 'upload-metadata': metadata(name) }, undefined, who);
@@ -163,5 +165,69 @@ describe('what an upload is refused for', () => {
 		expect((await begin(100, 'x.pdf', stranger)).status).toBe(404);
 		expect((await ask('HEAD', randomUUID())).status).toBe(404);
 		expect(await offset(id)).toBe('1000');
+	});
+});
+
+describe('an upload that nobody asked for, or of the firm', () => {
+	/** One request of the protocol, by anybody for anything. */
+	const asked = (by: UploadBy, method: string, uploadId: string | null, headers: Record<string, string> = {}, body?: Uint8Array) =>
+		uploads.answer(
+			new Request(`http://portal.test/uploads${uploadId ? `/${uploadId}` : ''}`, {
+				method,
+				headers: { 'tus-resumable': '1.0.0', ...headers },
+				...(body ? { body: body as Uint8Array<ArrayBuffer>, duplex: 'half' } : {})
+			} as RequestInit),
+			by,
+			uploadId
+		);
+	const beginning = (by: UploadBy, slot: string) =>
+		asked(by, 'POST', null, {
+			'upload-length': String(FILE.length),
+			'upload-metadata': `${metadata('lease.pdf')},slot ${Buffer.from(slot).toString('base64')}`
+		});
+	const part = (by: UploadBy, id: string, from: number, to = FILE.length) =>
+		asked(by, 'PATCH', id, { 'content-type': 'application/offset+octet-stream', 'upload-offset': String(from) }, FILE.subarray(from, to));
+	const ofMara = () => ({ context, firmId: firm.id, actor: client.mara() });
+	const sent = () => byWhom(ofMara(), unasked(ofMara()));
+	const ofOdalys = (actor = firm.odalys()) => ({ context, firmId: firm.id, actor });
+	const given = (actor = firm.odalys()) => byWhom(ofOdalys(actor), givenTo(ofOdalys(actor), client.id));
+	const rows = async () =>
+		(await context.owner.query('select name, bytes, unasked, shown_at is not null shown from paper where client_id = $1', [client.id])).rows;
+
+	test.each([
+		['sent without being asked', sent, () => client.id, { unasked: true, shown: false }],
+		['added by the firm', given, () => 'folder=&showing=quietly', { unasked: false, shown: true }]
+	])('%s goes on where it stopped, and is one paper at the end', async (_, by, slot, state) => {
+		const begun = await beginning(by(), slot());
+		expect(begun.status).toBe(201);
+		const id = idOf(begun);
+		expect((await part(by(), id, 0, 120_000)).status).toBe(204);
+		expect(await rows()).toEqual([]);
+		expect((await asked(by(), 'HEAD', id)).headers.get('upload-offset')).toBe('120000');
+		expect((await part(by(), id, 120_000)).status).toBe(204);
+		expect(await rows()).toEqual([{ name: 'lease.pdf', bytes: FILE.length, ...state }]);
+		// its last answer was lost
+		expect((await asked(by(), 'HEAD', id)).headers.get('upload-offset')).toBe(String(FILE.length));
+		expect((await context.owner.query('select 1 from unfinished_upload where $1 in (contact_id, staff_id)', [by().actor.id])).rowCount).toBe(0);
+		expect(await left()).toBe(0);
+	});
+	test('is gone on with by nobody else, and for nothing else', async () => {
+		const id = idOf(await beginning(given(), 'folder='));
+		const second = await makeClient(context, firm);
+		const other = ofOdalys();
+		for (const by of [sent(), given(firm.filing), byWhom(other, givenTo(other, second.id))]) {
+			expect((await part(by, id, 0)).status).toBe(404);
+			expect((await asked(by, 'DELETE', id)).status).toBe(404);
+		}
+		expect((await asked(given(), 'DELETE', id)).status).toBe(204);
+		expect((await context.owner.query('select 1 from unfinished_upload where $1 in (contact_id, staff_id)', [firm.odalys().id])).rowCount).toBe(0);
+	});
+	test('is refused before anything of it comes: a client of others, a folder that is closed, nonsense, somebody who may not show', async () => {
+		const stranger = await makeClient(context, firm);
+		expect((await beginning(sent(), stranger.id)).status).toBe(404);
+		expect((await beginning(sent(), `${client.id}.${randomUUID()}`)).status).toBe(404);
+		expect((await beginning(sent(), '../../etc')).status).toBe(404);
+		expect((await beginning(given(firm.filing), 'showing=told')).status).toBe(403);
+		expect((await beginning(given(firm.filing), 'showing=no')).status).toBe(201);
 	});
 });

@@ -10,18 +10,27 @@ import { PAPER_MAX_BYTES } from '$lib/core/papers/file-name';
 import { inWords, saying } from '$lib/words/sayings';
 import type { Actor } from '$lib/server/actor';
 import { errorInWords, STATUS } from './form-errors';
-import type { Database } from '$lib/server/platform/db/database';
-import { isDiskFull, type PaperStore } from '$lib/server/platform/files/paper-store';
+import type { Database, Tx } from '$lib/server/platform/db/database';
+import { isDiskFull } from '$lib/server/platform/files/paper-store';
 import { errorForLog, log } from '$lib/server/platform/log';
-import { requireRoomForPaper, takeInPaper } from '$lib/server/papers/papers';
 import { bytesOfUpload, forgetUpload, noteBegunUpload } from '$lib/server/papers/unfinished-uploads';
+
+/** What a file is for that is being sent. */
+export interface UploadInto {
+	/** tells it from uploads for something else: nobody goes on with one elsewhere */
+	purpose: string;
+	/** Rights and room, asked before anything of it is taken. @param slot which place of several it is for, as the sender names it */
+	allowed(tx: Tx, slot: string | null): Promise<void>;
+	/** Takes the whole file in. @param file.id of an upload that may be reported as finished more than once: then there is one paper all the same */
+	take(file: { id?: string; name: string; slot: string | null; content: Readable; signal?: AbortSignal }): Promise<object>;
+}
 
 /** Whose upload it is, and for what. */
 export interface UploadBy {
-	place: { db: Database; papers: PaperStore };
+	place: { db: Database };
 	firmId: string;
 	actor: Actor;
-	itemId: string;
+	into: UploadInto;
 	locale: string;
 }
 
@@ -72,14 +81,15 @@ export function resumableUploads(folder: string): ResumableUploads {
 		return { status_code: status, body: errorInWords(by.locale, error).message };
 	};
 
-	const forget = (by: UploadBy, uploadId: string) => by.place.db.inFirm(by.firmId, (tx) => forgetUpload(tx, uploadId), by.actor.id!);
+	const inFirm = <T>(by: UploadBy, work: (tx: Tx) => Promise<T>) =>
+		by.place.db.inFirm(by.firmId, work, by.actor.kind === 'contact' ? by.actor.id! : undefined);
+	const forget = (by: UploadBy, uploadId: string) => inFirm(by, (tx) => forgetUpload(tx, uploadId));
 
 	/** Takes a file in that has come whole. */
 	async function finish(by: UploadBy, upload: StoredUpload): Promise<void> {
 		try {
-			await takeInPaper(by.place, by.firmId, by.actor, {
+			await by.into.take({
 				id: upload.id,
-				itemId: by.itemId,
 				name: upload.metadata?.filename ?? '',
 				slot: upload.metadata?.slot ?? null,
 				content: store.read(upload.id)
@@ -104,19 +114,15 @@ export function resumableUploads(folder: string): ResumableUploads {
 			try {
 				const { size } = upload;
 				if (size === undefined) throw new DomainError('invalid', saying('wrong.paper.none'));
-				await by.place.db.inFirm(
-					by.firmId,
-					async (tx) => {
-						await requireRoomForPaper(tx, by.actor, by.itemId);
-						await noteBegunUpload(tx, by.actor, upload.id, size);
-					},
-					by.actor.id!
-				);
+				await inFirm(by, async (tx) => {
+					await by.into.allowed(tx, upload.metadata?.slot || null);
+					await noteBegunUpload(tx, by.actor, upload.id, size);
+				});
 			} catch (error) {
 				throw refused(by, error);
 			}
 			const { filename, slot } = upload.metadata ?? {};
-			return { metadata: { filename: filename ?? '', slot: slot || null, item: by.itemId, contact: by.actor.id } };
+			return { metadata: { filename: filename ?? '', slot: slot || null, purpose: by.into.purpose, by: by.actor.id } };
 		},
 		async onUploadFinish(request, upload) {
 			const by = ofRequest(request);
@@ -141,9 +147,9 @@ export function resumableUploads(folder: string): ResumableUploads {
 		async answer(request, by, uploadId) {
 			if (uploadId) {
 				const known = await store.getUpload(uploadId).catch(() => null);
-				const own = known?.metadata?.item === by.itemId && known.metadata.contact === by.actor.id;
+				const own = known?.metadata?.purpose === by.into.purpose && known.metadata.by === by.actor.id;
 				if (!known || !own) {
-					const taken = await by.place.db.inFirm(by.firmId, (tx) => bytesOfUpload(tx, by.itemId, uploadId), by.actor.id!);
+					const taken = await inFirm(by, (tx) => bytesOfUpload(tx, by.actor, uploadId));
 					// its last answer was lost on the way: it is here
 					if (taken !== null && request.method === 'HEAD') return complete(taken);
 					return new Response(null, { status: 404, headers: { 'tus-resumable': '1.0.0' } });

@@ -23,7 +23,7 @@ import type { PaperStore } from '../platform/files/paper-store';
 import { readKeepingRules } from './filing-rules';
 import { takeArrangementBack } from './arrange-pages';
 import { folderChosen, readFolders } from './folders';
-import { keepFile } from './keep-file';
+import { keepFile, requireNew } from './keep-file';
 import { readMailOfPaper, type MailOfPaper } from './papers-by-mail';
 import { enqueue } from '../platform/queue';
 
@@ -47,6 +47,19 @@ async function requireRoom(tx: Tx, actor: Actor, clientId: string): Promise<void
 }
 
 /**
+ * Whether a contact may send one more file for a client, into a folder of theirs.
+ * @throws DomainError not_found, changed_meanwhile, too_many
+ */
+export async function requireRoomForArrival(tx: Tx, actor: Actor, to: { clientId: string; folderId?: string | null }): Promise<void> {
+	requireContact(actor);
+	await requireRoom(tx, actor, to.clientId);
+	// a folder that is not open to them is not there for them
+	const folder =
+		to.folderId && (await tx.first(`select 1 from folder where id = $1 and client_id = $2 and client_may = 'add'`, [to.folderId, to.clientId]));
+	if (to.folderId && !folder) throw new DomainError('not_found', saying('wrong.paper.folder'));
+}
+
+/**
  * Takes in a file that a contact sends without being asked. It waits for somebody of the firm to give it its place.
  * @throws DomainError not_found, changed_meanwhile, too_many, unreadable_file, storage_full
  */
@@ -60,24 +73,19 @@ export async function takeInArrival(
 		name: string;
 		content: Readable;
 		signal?: AbortSignal;
+		/** as of `takeInPaper` */ id?: string;
 	}
 ): Promise<{ id: string }> {
 	requireContact(actor);
-	const allowed = async (tx: Tx) => {
-		await requireRoom(tx, actor, input.clientId);
-		// a folder that is not open to them is not there for them
-		const folder =
-			input.folderId &&
-			(await tx.first(`select 1 from folder where id = $1 and client_id = $2 and client_may = 'add'`, [input.folderId, input.clientId]));
-		if (input.folderId && !folder) throw new DomainError('not_found', saying('wrong.paper.folder'));
-	};
+	const allowed = (tx: Tx) => requireRoomForArrival(tx, actor, input);
 	await place.db.inFirm(firmId, allowed, actor.id);
 	return keepFile(place.papers, input, PAPER_MAX_BYTES, async ({ name, contentType, stored }) => {
-		const id = randomUUID();
+		const id = input.id ?? randomUUID();
 		await place.db.inFirm(
 			firmId,
 			async (tx) => {
 				await allowed(tx);
+				await requireNew(tx, input.id);
 				await tx.rows(
 					`insert into paper (id, firm_id, client_id, name, bytes, sha256, content_type, storage_key, uploaded_by_contact_id, uploaded_at, unasked, folder_id)
 					values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, true, $11)`,

@@ -2,6 +2,7 @@ import type { Readable } from 'node:stream';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { asPaper, safeFileName } from '$lib/core/papers/file-name';
 import { saying } from '$lib/words/sayings';
+import type { Tx } from '../platform/db/database';
 import type { PaperStore, StoredFile } from '../platform/files/paper-store';
 
 /** A file in the store, with the name and type under which it may be kept. */
@@ -33,4 +34,10 @@ export async function keepFile<T>(
 		await papers.remove(stored.key);
 		throw error;
 	}
+}
+
+/** Holds that an upload has not become a paper yet: its end may be reported more than once. @throws DomainError changed_meanwhile */
+export async function requireNew(tx: Tx, uploadId: string | undefined): Promise<void> {
+	if (uploadId && (await tx.first('select 1 from paper where id = $1', [uploadId])))
+		throw new DomainError('changed_meanwhile', saying('wrong.paper.noMore'));
 }

@@ -11,7 +11,7 @@ import { recordEvent } from '../audit/record-event';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
 import { enqueue } from '../platform/queue';
-import { keepFile } from './keep-file';
+import { keepFile, requireNew } from './keep-file';
 import { requireHarmless, type Scan } from './scanning';
 import { lockOwnItem, startItem } from '../items/own-item';
 import { mayChangePapers } from '../items/client-item';
@@ -62,8 +62,7 @@ export async function takeInPaper(
 				if (slot && !isOfSlotType(contentType, slot.accepts))
 					throw new DomainError('unreadable_file', saying('wrong.paper.slot', { name, slot: slot.words ?? slot.name, type: slot.accepts }));
 				const id = input.id ?? randomUUID();
-				if (input.id && (await tx.first('select 1 from paper where id = $1', [id])))
-					throw new DomainError('changed_meanwhile', saying('wrong.paper.noMore'));
+				await requireNew(tx, input.id);
 				await tx.rows(
 					`insert into paper (id, firm_id, client_id, item_id, name, bytes, sha256, content_type, storage_key, uploaded_by_contact_id, uploaded_at, slot)
 					values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)`,

@@ -17,7 +17,7 @@ import { enqueue } from '../platform/queue';
 import type { PdfWork } from '../platform/pdf/pdf-work';
 import { pageSources, pdfName, requireFewBytes } from './arrange-pages';
 import { folderChosen } from './folders';
-import { keepFile } from './keep-file';
+import { keepFile, requireNew } from './keep-file';
 import { requireHarmless, type Scan } from './scanning';
 
 /** Papers that something is done with at once. */
@@ -29,6 +29,13 @@ export type Showing = (typeof SHOWING)[number];
 
 async function requireClient(tx: Tx, clientId: string): Promise<void> {
 	if (!(await tx.first('select 1 from client where id = $1', [clientId]))) throw new DomainError('not_found', 'There is no such client.');
+}
+
+/** Whether somebody may add a file to the papers of a client, and show it to them. @throws DomainError not_allowed, not_found */
+export async function requireMayGive(tx: Tx, actor: Actor, to: { clientId: string; showing: Showing }): Promise<void> {
+	requireStaff(actor, 'file_papers');
+	if (to.showing !== 'no') requireStaff(actor, 'share_papers');
+	await requireClient(tx, to.clientId);
 }
 
 /**
@@ -46,16 +53,16 @@ export async function givePaper(
 		signal?: AbortSignal;
 		folder: FolderChoice;
 		showing: Showing;
+		/** as of `takeInPaper` */ id?: string;
 		/** the paper of which it is a newer version */ versionOf?: string | null;
 	}
 ): Promise<{ id: string }> {
-	requireStaff(actor, 'file_papers');
-	if (input.showing !== 'no') requireStaff(actor, 'share_papers');
-	await place.db.inFirm(firmId, (tx) => requireClient(tx, input.clientId));
+	await place.db.inFirm(firmId, (tx) => requireMayGive(tx, actor, input));
 	return keepFile(place.papers, input, PAPER_MAX_BYTES, async ({ name, contentType, stored }) => {
-		const id = randomUUID();
+		const id = input.id ?? randomUUID();
 		await place.db.inFirm(firmId, async (tx) => {
 			await requireClient(tx, input.clientId);
+			await requireNew(tx, input.id);
 			const old = input.versionOf ? (await lockPapers(tx, input.clientId, [input.versionOf]))[0] : null;
 			if (old?.newerId) throw new DomainError('changed_meanwhile', `Somebody has added a newer version of ${old.name} meanwhile.`);
 			const folderId = old ? old.folderId : await folderChosen(tx, actor, input.clientId, input.folder);

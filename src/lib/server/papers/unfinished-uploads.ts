@@ -14,16 +14,23 @@ export const UPLOAD_KEPT_HOURS = 24;
 const UNFINISHED_MOST = 200;
 const UNFINISHED_MOST_BYTES = 10 * PAPER_MAX_BYTES;
 
-/** Notes that a contact began an upload. @throws DomainError too_many */
+/** Notes that somebody began an upload. @throws DomainError too_many */
 export async function noteBegunUpload(tx: Tx, actor: Actor, id: string, bytes: number): Promise<void> {
 	await tx.rows('select pg_advisory_xact_lock(hashtext($1))', [`uploads ${actor.id}`]);
 	const going = await tx.first<{ count: number; bytes: number }>(
-		'select count(*) count, coalesce(sum(bytes), 0)::bigint bytes from unfinished_upload where contact_id = $1',
+		'select count(*) count, coalesce(sum(bytes), 0)::bigint bytes from unfinished_upload where contact_id = $1 or staff_id = $1',
 		[actor.id]
 	);
 	if (going!.count >= UNFINISHED_MOST || going!.bytes + bytes > UNFINISHED_MOST_BYTES)
 		throw new DomainError('too_many', saying('wrong.paper.unfinished'));
-	await tx.rows('insert into unfinished_upload (id, firm_id, contact_id, bytes) values ($1, $2, $3, $4)', [id, tx.firmId, actor.id, bytes]);
+	const [contactId, staffId] = actor.kind === 'contact' ? [actor.id, null] : [null, actor.id];
+	await tx.rows('insert into unfinished_upload (id, firm_id, contact_id, staff_id, bytes) values ($1, $2, $3, $4, $5)', [
+		id,
+		tx.firmId,
+		contactId,
+		staffId,
+		bytes
+	]);
 }
 
 /** Deletes the rows of uploads whose files are gone because nobody continued them. */
@@ -39,8 +46,11 @@ export async function forgetUpload(tx: Tx, uploadId: string): Promise<void> {
 	await tx.rows('delete from unfinished_upload where id = $1', [uploadId]);
 }
 
-/** @returns the size of the paper that an upload has become already; null if it is not there */
-export async function bytesOfUpload(tx: Tx, itemId: string, uploadId: string): Promise<number | null> {
-	const paper = await tx.first<{ bytes: number }>('select bytes from paper where id = $1 and item_id = $2', [uploadId, itemId]);
+/** @returns the size of the paper that somebody's upload has become already; null if it is not there */
+export async function bytesOfUpload(tx: Tx, actor: Actor, uploadId: string): Promise<number | null> {
+	const paper = await tx.first<{ bytes: number }>('select bytes from paper where id = $1 and (uploaded_by_contact_id = $2 or given_by_id = $2)', [
+		uploadId,
+		actor.id
+	]);
 	return paper?.bytes ?? null;
 }

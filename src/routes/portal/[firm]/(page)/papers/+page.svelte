@@ -25,7 +25,7 @@
 	});
 	const slotOf = (folder: { id: string; clientId: string }) => `${folder.clientId}.${folder.id}`;
 	const add = (folder: (typeof data.adding)[number], files: Iterable<File>) =>
-		void addUploads({ at: send, title: folder.name, slot: slotOf(folder), resumable: false }, [...files], []);
+		void addUploads({ at: send, title: folder.name, slot: slotOf(folder) }, [...files], []);
 	const uploads = $derived(uploadsOf(send));
 </script>
 

@@ -16,7 +16,7 @@
 	const address = $derived(data.clients.find(({ id }) => id === client)?.address);
 	const at = $derived(`${data.home}/send`);
 	const choose = (files: Iterable<File> | undefined) =>
-		void addUploads({ at, title: say('send.title'), slot: client, resumable: false }, [...(files ?? [])], data.sent);
+		void addUploads({ at, title: say('send.title'), slot: client }, [...(files ?? [])], data.sent);
 	const several = $derived(data.clients.length > 1);
 	const handling = { onProblem: (what: { message: string }) => (problem = what.message), onSuccess: () => void (problem = '') };
 	const stateWords = (one: (typeof data.sent)[number]) =>

@@ -64,7 +64,7 @@
 	};
 	function add(files: Iterable<File> | undefined) {
 		const slot = new URLSearchParams({ folder: folder === '+' ? '' : folder, showing }).toString();
-		void addUploads({ at: given, title: 'Papers', slot, resumable: false }, [...(files ?? [])], []);
+		void addUploads({ at: given, title: 'Papers', slot }, [...(files ?? [])], []);
 		adding = true;
 	}
 	function startJoining() {

@@ -48,7 +48,7 @@
 		const [file] = files;
 		if (!file) return;
 		const slot = new URLSearchParams({ showing: versionShown, versionOf: paper.id }).toString();
-		void addUploads({ at: given, title: 'Papers', slot, resumable: false }, [file], []);
+		void addUploads({ at: given, title: 'Papers', slot }, [file], []);
 	}
 </script>
 

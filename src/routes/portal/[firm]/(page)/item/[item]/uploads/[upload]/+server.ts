@@ -1,8 +1,14 @@
+import { portalRequest } from '$lib/web/desk-request';
 import { idParam } from '$lib/web/form-errors';
-import { answerUpload } from '$lib/web/portal-uploads';
+import { byWhom, forItem } from '$lib/web/uploads-into';
+
+type Event = Parameters<typeof portalRequest>[0] & { request: Request; params: { item: string; upload: string } };
 
 /** How far an upload came, its next part, or its end; see `ResumableUploads`. */
-const answer = (event: Parameters<typeof answerUpload>[0] & { params: { upload: string } }) => answerUpload(event, idParam(event.params.upload));
+const answer = async (event: Event) => {
+	const portal = await portalRequest(event);
+	return portal.context.uploads.answer(event.request, byWhom(portal, forItem(portal, idParam(event.params.item))), idParam(event.params.upload));
+};
 export const HEAD = answer;
 export const PATCH = answer;
 export const DELETE = answer;
