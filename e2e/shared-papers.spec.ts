@@ -292,3 +292,34 @@ test('a paper is looked at closely, turned, and laid beside its earlier version;
 	const file = page.getByRole('link', { name: /^terms\.txt/ });
 	expect(await (await page.request.get((await file.getAttribute('href'))!)).text()).toContain('no dogs');
 });
+
+test('words are found in a paper where they stand, stepped through by keyboard, and pages are gone to in small', async ({ page, product }) => {
+	await signInAtDesk(page);
+	// two pages with words, of which the second is turned
+	const { rows } = await product.sql.query(`select id, client_id from paper where name = 'scan0012.pdf'`);
+	await page.goto(`/desk/clients/${rows[0].client_id}/papers/${rows[0].id}`);
+	await awake(page);
+	const field = page.getByLabel('Find in it');
+	await field.press('b');
+	await expect(field).toBeFocused();
+	await page.keyboard.type('alance', { delay: 15 });
+	await expect(field).toHaveValue('balance');
+	await expect(page.getByText(/^1 of \d+$/)).toBeVisible();
+	const sight = page.locator('[data-current]');
+	await expect(sight).toBeInViewport();
+	await page.keyboard.press('Enter');
+	await expect(page.getByText(/^2 of \d+$/)).toBeVisible();
+	await page.keyboard.press('Shift+Enter');
+	await page.keyboard.press('Shift+Enter');
+	await expect(page.getByText(/^(\d+) of \1$/)).toBeVisible();
+	await expect(sight).toBeInViewport();
+	await expectAccessible(page, 'words found in a paper');
+	await field.fill('no such words');
+	await expect(page.getByText('not found')).toBeVisible();
+	await page.keyboard.press('Escape');
+	await expect(field).toHaveValue('');
+	await expect(sight).toHaveCount(0);
+	await page.getByRole('button', { name: 'Pages', exact: true }).press('Enter');
+	await page.getByRole('navigation', { name: 'Pages' }).getByRole('button', { name: 'Page 2' }).press('Enter');
+	await expect(page.locator('[data-page="2"] canvas')).toBeInViewport({ ratio: 0.2 });
+});

@@ -1,22 +1,15 @@
+import { bareText } from './bare-text';
+
 /** Letters that are shown before and after what was found. */
 const AROUND = 60;
-
-/** Letters without marks, in lower case; each stays one, so that places in the text stay the same. */
-const plainLetters = (text: string): string =>
-	[...text]
-		.map((letter) => {
-			const plain = letter.normalize('NFD')[0].toLowerCase();
-			return plain.length === letter.length ? plain : letter;
-		})
-		.join('');
 
 /**
  * The words around the first place in a text where one of some words stands, case and marks left aside.
  * @returns null if none of them does
  */
 export function foundAround(text: string, words: readonly string[]): string | null {
-	const plain = plainLetters(text);
-	const places = words.map((word) => ({ at: plain.indexOf(plainLetters(word)), length: word.length })).filter(({ at }) => at >= 0);
+	const plain = bareText(text);
+	const places = words.map((word) => ({ at: plain.indexOf(bareText(word)), length: word.length })).filter(({ at }) => at >= 0);
 	if (places.length === 0) return null;
 	const { at, length } = places.reduce((first, place) => (place.at < first.at ? place : first));
 	const [from, to] = [Math.max(0, at - AROUND), Math.min(text.length, at + length + AROUND)];

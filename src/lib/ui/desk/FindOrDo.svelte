@@ -61,7 +61,7 @@
 	}
 </script>
 
-<form action="/desk/clients" class="relative ml-auto flex items-center" role="search" onsubmit={leave}>
+<form action="/desk/clients" class="relative ml-auto flex min-w-28 items-center" role="search" onsubmit={leave}>
 	<label class="sr" for="find">Find a client, something asked for, a paper or a page, or say what to do</label>
 	<input
 		id="find"
@@ -79,7 +79,7 @@
 		onfocus={() => ask(0)}
 		onblur={leave}
 		{onkeydown}
-		class="w-52 border-b border-(--rule-strong) bg-transparent px-1 py-1 text-sm placeholder:text-(--faint)"
+		class="w-52 max-w-full border-b border-(--rule-strong) bg-transparent px-1 py-1 text-sm placeholder:text-(--faint)"
 	/>
 	<ul
 		id="found"

@@ -13,6 +13,7 @@
 		pick = null,
 		zoom = 1,
 		turn = 0,
+		opened,
 		over,
 		unshown
 	}: {
@@ -25,6 +26,7 @@
 		pick?: ((page: number, x: number, y: number) => void) | null;
 		/** how many times as wide as its window a page is */ zoom?: number;
 		/** how far pages are turned to the right, in degrees */ turn?: number;
+		/** told of the PDF once its pages are here */ opened?: (pdf: PDFDocumentProxy) => void;
 		/** what lies over a page */ over?: Snippet<[page: number]>;
 		/** in the place of a file that cannot be shown, or of the pages after the last that is */ unshown: Snippet<[after: number]>;
 	} = $props();
@@ -63,6 +65,7 @@
 				loaded = mine;
 				count = mine.numPages;
 				pages = found;
+				opened?.(mine);
 			} catch {
 				if (!left) failed = true;
 			}
@@ -142,6 +145,7 @@
 		{@const words = isPicture ? name : label(page.number, count)}
 		<div
 			class="page"
+			data-page={page.number}
 			style={zoom === 1 && !(isPicture && sideways)
 				? undefined
 				: `width: ${zoom * 100}%${isPicture && sideways ? `; aspect-ratio: ${1 / shape}` : ''}`}

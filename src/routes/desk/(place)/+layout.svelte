@@ -111,11 +111,11 @@
 		</span>
 	</div>
 {/if}
-<header class="no-print flex min-h-[46px] flex-wrap items-stretch gap-x-6 border-b border-(--rule-strong) bg-(--sheet) px-4">
-	<a href="/desk/rounds" class="flex items-center gap-2 py-2 no-underline"
+<header class="no-print flex min-h-[46px] flex-wrap items-stretch gap-x-6 min-[1180px]:flex-nowrap border-b border-(--rule-strong) bg-(--sheet) px-4">
+	<a href="/desk/rounds" class="flex shrink-0 items-center gap-2 py-2 no-underline"
 		><LanternMark /><span class="serif text-[17px] font-semibold">{shortFirmName(data.firm.name)}</span></a
 	>
-	<nav aria-label="Places" class="flex flex-wrap items-stretch">
+	<nav aria-label="Places" class="flex flex-wrap items-stretch min-[1180px]:shrink-0 min-[1180px]:flex-nowrap">
 		{#each places as place (place.path)}
 			{@const here = page.url.pathname.startsWith(place.path)}
 			<a href={place.path} aria-current={here ? 'page' : undefined} class="place" class:here>
@@ -126,7 +126,7 @@
 		{/each}
 	</nav>
 	<FindOrDo bind:this={find} />
-	<div class="flex items-center gap-3 py-1 text-right text-xs leading-tight">
+	<div class="flex shrink-0 items-center gap-3 py-1 text-right text-xs leading-tight">
 		<div>
 			{#if data.demo}<button
 					class="font-semibold underline decoration-dotted underline-offset-2"

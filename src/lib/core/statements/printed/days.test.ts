@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
-import { bareText, daysIn, orderOfDays, settledDay, wholeMonthsIn } from './days';
+import { daysIn, orderOfDays, settledDay, wholeMonthsIn } from './days';
 
 const LOCALES = ['en-CA', 'en-GB', 'en-US', 'fr-CA', 'de-DE', 'es-ES', 'it-IT', 'nl-NL'];
 const read = (text: string, order: 'dmy' | 'mdy' | null = null, year: number | null = null) =>
@@ -68,14 +68,6 @@ it.each([
 	['30/04/2026', []],
 	['Extracto de abril de 2026', ['2026-4']]
 ])('reads the months of “%s”', (text, months) => expect(wholeMonthsIn(text).map(({ year, month }) => `${year}-${month}`)).toEqual(months));
-
-it('keeps every sign of a text in its place', () => {
-	fc.assert(
-		fc.property(fc.string({ unit: 'grapheme' }), (text) => {
-			expect(bareText(text)).toHaveLength(text.length);
-		})
-	);
-});
 
 it('reads back every day in the forms of six locales', () => {
 	const day = fc

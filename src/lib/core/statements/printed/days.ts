@@ -1,11 +1,5 @@
+import { bareText } from '../../papers/bare-text';
 import type { DateOrder } from '../../transactions/days';
-
-/** Letters without their marks, in lower case: of the same length as the text, sign for sign. */
-export const bareText = (text: string): string =>
-	Array.from(text, (sign) => {
-		const bare = sign.normalize('NFKD').replace(/\p{M}/gu, '').toLowerCase();
-		return bare.length === sign.length ? bare : sign;
-	}).join('');
 
 /** The names of months in the languages that statements come in (English, French, German, Spanish, Italian, Dutch), and how they are shortened. */
 const MONTHS: readonly string[] = [

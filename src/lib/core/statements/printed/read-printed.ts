@@ -1,7 +1,8 @@
 import { addDays, daysBetween, type IsoDate } from '../../calendar/firm-calendar';
 import type { DateOrder } from '../../transactions/days';
 import type { DecimalMark } from '../../transactions/amounts';
-import { bareText, daysIn, orderOfDays, settledDay, wholeMonthsIn, type WrittenDay } from './days';
+import { bareText } from '../../papers/bare-text';
+import { daysIn, orderOfDays, settledDay, wholeMonthsIn, type WrittenDay } from './days';
 import { linesOf, placeOf, type Cell, type Line, type PlaceOnPage, type PrintedPage } from './page-lines';
 import { hundredths, inUnits, markOf, settledSum, sumsIn, type WrittenSum } from './sums';
 

@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
 	import { goto } from '$app/navigation';
+	import { FOUND_MOST, type FoundOnPage } from '$lib/core/papers/find-in-pages';
 	import { isViewable, shownAs } from '$lib/core/papers/file-name';
 	import { ITEM_STATE_SHORT } from '$lib/core/requests/item-states';
 	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
@@ -41,6 +42,21 @@
 	const ZOOMS = [1, 1.25, 1.5, 2, 3];
 	let zoom = $state(1);
 	let turn = $state(0);
+	/** its pages in small beside it */
+	let strip = $state(false);
+	let looking = $state('');
+	let current = $state(0);
+	let found = $state<FoundOnPage[]>([]);
+	const isPdf = $derived(paper.contentType === 'application/pdf');
+	/** leads to the next place, from the last one to the first */
+	const next = (by: -1 | 1) => found.length > 0 && (current = (current + by + found.length) % found.length);
+	const foundWords = $derived(
+		looking.trim() === ''
+			? ''
+			: found.length === 0
+				? 'not found'
+				: `${Math.min(current + 1, found.length)} of ${found.length}${found.length === FOUND_MOST ? ' or more' : ''}`
+	);
 	const step = (by: -1 | 1) => (zoom = ZOOMS[Math.min(ZOOMS.length - 1, Math.max(0, ZOOMS.indexOf(zoom) + by))]);
 	const comparable = $derived(data.others.filter(({ contentType }) => shownAs(contentType) !== null));
 	const layBeside = (id: string) => goto(id ? `${at}/${paper.id}?beside=${id}` : `${at}/${paper.id}`, { keepFocus: true, noScroll: true });
@@ -64,6 +80,38 @@
 					<button class="act-quiet" disabled={zoom >= ZOOMS.at(-1)!} onclick={() => step(1)}>Larger</button>
 					<button class="act-quiet" onclick={() => (turn = (turn + 90) % 360)}>Turn</button>
 				{/if}
+				{#if isPdf}
+					{#if (data.pages ?? 2) > 1}<button class="act-quiet" aria-pressed={strip} onclick={() => (strip = !strip)}>Pages</button>{/if}
+					<form
+						class="flex min-w-0 items-center gap-2 text-sm"
+						role="search"
+						onsubmit={(event) => {
+							event.preventDefault();
+							next(1);
+						}}
+					>
+						<input
+							class="line-input !w-36 min-w-0"
+							placeholder="Find in it"
+							aria-label="Find in it"
+							bind:value={looking}
+							oninput={() => (current = 0)}
+							onkeydown={(event) => {
+								if (event.key === 'Enter' && event.shiftKey) {
+									event.preventDefault();
+									next(-1);
+								} else if (event.key === 'Escape') looking = '';
+							}}
+						/>
+						<span class="whitespace-nowrap text-(--half)" role="status">{foundWords}</span>
+						{#if found.length > 1}<button class="act-quiet !px-2" aria-label="Next place">↓</button><button
+								type="button"
+								class="act-quiet !px-2"
+								aria-label="Place before"
+								onclick={() => next(-1)}>↑</button
+							>{/if}
+					</form>
+				{/if}
 				{#if comparable.length > 0}<label class="ml-auto flex min-w-0 items-center gap-2 text-sm"
 						><span class="whitespace-nowrap">Beside it</span><select
 							class="min-w-0"
@@ -75,8 +123,8 @@
 						></label
 					>{/if}
 			</div>
-			<div class="windows" class:two={data.beside !== null}>
-				<PaperView {paper} {src} {zoom} {turn} fills />
+			<div class="windows" class:two={data.beside !== null} class:stripped={strip && isPdf}>
+				<PaperView {paper} {src} {zoom} {turn} fills strip={strip && isPdf} {looking} {current} bind:found />
 				{#if data.beside}<PaperView paper={data.beside} src="/desk/papers/{data.beside.id}" {zoom} {turn} fills />{/if}
 			</div>
 		{:else}<p class="p-6 text-(--half)">A file of this kind is not shown here. Download it to look at it.</p>{/if}
@@ -138,9 +186,7 @@
 			</div>
 		</dl>
 		<p class="mt-3 flex flex-wrap gap-x-4 text-sm">
-			{#if isViewable(paper.contentType)}<a class="act-link" href={src} target="_blank" rel="noopener"
-					>Open in a tab of its own, to search and print</a
-				>{/if}
+			{#if isViewable(paper.contentType)}<a class="act-link" href={src} target="_blank" rel="noopener">Open in a tab of its own, to print</a>{/if}
 			<a class="act-link" href="{src}?download" download>Download</a>
 		</p>
 		{#if settled && mayShow && isNewest}
@@ -244,6 +290,12 @@
 	}
 	.two {
 		grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+	}
+	.stripped {
+		grid-template-columns: 108px minmax(0, 1fr);
+	}
+	.two.stripped {
+		grid-template-columns: 108px minmax(0, 1fr) minmax(0, 1fr);
 	}
 	.about {
 		padding: 14px 20px 40px;
