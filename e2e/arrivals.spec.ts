@@ -217,6 +217,30 @@ test('the papers of a client are found by what stands inside them', async ({ pag
 	await expect(find).toHaveValue('');
 });
 
+test('several files are named by a pattern, typed, seen beforehand, and kept as they were when it means nothing', async ({ page }) => {
+	await signInAtDesk(page);
+	await page.goto('/desk/arrivals');
+	await awake(page);
+	const ticks = page.getByRole('main').getByRole('checkbox');
+	await ticks.nth(0).press('Space');
+	await ticks.nth(1).press('Space');
+	await page.getByRole('button', { name: 'Rename …' }).press('Enter');
+	const pattern = page.getByLabel('Call 2 files');
+	await pattern.press('ControlOrMeta+a');
+	await page.keyboard.type('{cleint} {number}', { delay: 10 });
+	await expect(page.getByText('{cleint} means nothing here.', { exact: false })).toBeVisible();
+	await expect(page.getByRole('button', { name: 'Rename', exact: true })).toBeDisabled();
+	await pattern.press('ControlOrMeta+a');
+	await page.keyboard.type('came {number}', { delay: 10 });
+	await expect(page.getByText(/^came 1\.\w+, came 2\.\w+$/)).toBeVisible();
+	await expectAccessible(page, 'naming several files');
+	await page.keyboard.press('Enter');
+	await expect(page.getByText('2 files renamed.')).toBeVisible();
+	await expect(page.getByRole('link', { name: /^came 1\./ })).toBeVisible();
+	// they are chosen still, to be kept in one go
+	await expect(page.getByRole('button', { name: 'Keep among their papers' })).toBeVisible();
+});
+
 test('a large file goes on where the line broke: from a phone that was not asked for it, and from the firm, where it is whole again after a reload', async ({
 	page,
 	browser,

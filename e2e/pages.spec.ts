@@ -152,8 +152,12 @@ test('what regularly comes is kept by itself once somebody allows it, tried on t
 	await page.keyboard.press('ControlOrMeta+a');
 	await page.keyboard.type('Till, shop', { delay: 10 });
 	await expect(words).toHaveValue('Till, shop');
+	await page.keyboard.press('Tab');
+	await page.keyboard.press('ControlOrMeta+a');
+	await page.keyboard.type('Takings', { delay: 10 });
 	await page.keyboard.press('Enter');
 	await expect(page.getByText('“shop” and “till” from Rosalba Finch')).toBeVisible();
+	await expect(rule.getByText('Takings')).toBeVisible();
 	await page.getByRole('button', { name: /^Switch off: “shop” and “till”/ }).press('Enter');
 	await expect(page.getByText('“shop” and “till” from Rosalba Finch')).toHaveCount(0);
 });

@@ -13,6 +13,7 @@ import { itemsOf, makeClient, makeFirm, paperLine, requestTo, type TestClient } 
 import { client, context, firm, useFirm } from '../testing/use-firm';
 import {
 	dealWithArrivals,
+	nameArrivals,
 	fileArrival,
 	noteArrival,
 	putAwayArrival,
@@ -261,5 +262,21 @@ describe('several at once', () => {
 		expect(await waiting()).toBe(1);
 		expect(await desk((tx) => dealWithArrivals(tx, firm.odalys(), [third]))).toBe(1);
 		expect(await waiting()).toBe(0);
+	});
+	test('are named by a pattern in their order, each after its own client; what is dealt with meanwhile stops all of it', async () => {
+		const other = await makeClient(context, firm, { name: 'Heron & Pike' });
+		const [mine, theirs, third] = [await send('IMG_1.pdf'), await send('scan.PDF', undefined, other), await send('c.pdf')];
+		const name = (pattern: string, ids: string[], actor = firm.odalys()) => desk((tx) => nameArrivals(tx, actor, ids, pattern));
+		expect(await name('{number} {client} {came}', [theirs, mine], firm.filing)).toBe(2);
+		const called = async () =>
+			(await context.owner.query('select name from paper where id = any ($1) order by array_position($1, id)', [[theirs, mine, third]])).rows.map(
+				(row) => row.name
+			);
+		expect(await called()).toEqual(['1 Heron & Pike 2026-05-04.PDF', '2 Gull & String Kites 2026-05-04.pdf', 'c.pdf']);
+		await expect(name('{nmae}', [mine])).rejects.toMatchObject({ code: 'invalid' });
+		await desk((tx) => dealWithArrivals(tx, firm.odalys(), [mine]));
+		await expect(name('x', [third, mine])).rejects.toMatchObject({ code: 'changed_meanwhile' });
+		expect((await called())[2]).toBe('c.pdf');
+		await expect(desk((tx) => nameArrivals(tx, client.mara(), [third], 'x'))).rejects.toMatchObject({ code: 'not_allowed' });
 	});
 });

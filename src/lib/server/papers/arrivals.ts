@@ -4,12 +4,14 @@ import { z } from 'zod';
 import { isConfirmed, papersAddress, type Authentication } from '$lib/core/arrivals/incoming-mail';
 import { isOfRule, ruleWords } from '$lib/core/arrivals/keeping-rules';
 import { likelyPlaces, proposedPlace, surePlace, type LikelyPlace, type OpenPlace } from '$lib/core/arrivals/likely-places';
+import { localDate } from '$lib/core/calendar/firm-calendar';
 import type { PlaceOnPage } from '$lib/core/statements/printed/page-lines';
 import type { StatementValue } from '$lib/core/statements/printed/read-printed';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { kindOf } from '$lib/core/items/item-kinds';
 import { isOfSlotType, PAPER_MAX_BYTES } from '$lib/core/papers/file-name';
 import type { FolderChoice } from '$lib/core/papers/folders';
+import { namesByPattern, whatIsWrong } from '$lib/core/papers/name-pattern';
 import { optionalText } from '$lib/core/people/plain-fields';
 import { isOpen, type ItemState } from '$lib/core/requests/item-states';
 import { accountName } from '$lib/core/statements/accounts';
@@ -23,7 +25,7 @@ import type { PaperStore } from '../platform/files/paper-store';
 import { readKeepingRules } from './filing-rules';
 import { takeArrangementBack } from './arrange-pages';
 import { folderChosen, readFolders } from './folders';
-import { keepFile, requireNew } from './keep-file';
+import { keepFile, renameRows, requireNew } from './keep-file';
 import { readMailOfPaper, type MailOfPaper } from './papers-by-mail';
 import { enqueue } from '../platform/queue';
 
@@ -519,6 +521,14 @@ export async function keepArrival(tx: Tx, actor: Actor, paperId: string, folder:
 /** Files that something is done with at once. */
 const AT_ONCE_MOST = 200;
 
+/** What was chosen, each once. @throws DomainError invalid, too_many */
+function someIds(paperIds: readonly string[]): string[] {
+	const ids = [...new Set(paperIds)];
+	if (ids.length === 0) throw new DomainError('invalid', 'Choose the files first.');
+	if (ids.length > AT_ONCE_MOST) throw new DomainError('too_many', `At most ${AT_ONCE_MOST} files at once. Choose fewer.`);
+	return ids;
+}
+
 /**
  * Does the same with several files without a place: all of them, or none.
  * @param folder in which each is kept among the papers of its client, null in none; left out they need no place
@@ -527,11 +537,36 @@ const AT_ONCE_MOST = 200;
  */
 export async function dealWithArrivals(tx: Tx, actor: Actor, paperIds: readonly string[], folder?: FolderChoice): Promise<number> {
 	requireStaff(actor, 'file_papers');
-	const ids = [...new Set(paperIds)].sort();
-	if (ids.length === 0) throw new DomainError('invalid', 'Choose the files first.');
-	if (ids.length > AT_ONCE_MOST) throw new DomainError('too_many', `At most ${AT_ONCE_MOST} files at once. Choose fewer.`);
+	const ids = someIds(paperIds).sort();
 	for (const id of ids) await (folder === undefined ? putAwayArrival(tx, actor, id) : keepArrival(tx, actor, id, folder));
 	return ids.length;
+}
+
+/**
+ * Names files without a place by a pattern, in their order; see `namesByPattern`.
+ * @returns how many are called otherwise now
+ * @throws DomainError invalid, too_many, not_found, changed_meanwhile for what has its place meanwhile, or is not let in
+ */
+export async function nameArrivals(tx: Tx, actor: Actor, paperIds: readonly string[], pattern: string): Promise<number> {
+	requireStaff(actor, 'file_papers');
+	const wrong = whatIsWrong(pattern);
+	if (wrong) throw new DomainError('invalid', wrong, { pattern: wrong });
+	const ids = someIds(paperIds);
+	const rows = await tx.rows<ArrivalRow>(
+		`select ${ROW} ${FROM} where p.id = any ($1) and p.unasked and p.waits order by array_position($1, p.id) for update of p`,
+		[ids]
+	);
+	if (rows.length < ids.length)
+		throw new DomainError('changed_meanwhile', 'Somebody has dealt with one of these files meanwhile. Nothing was changed; choose again.');
+	for (const row of rows) requireLetIn(row);
+	const { calendar } = await loadFirm(tx);
+	const names = namesByPattern(
+		pattern,
+		rows.map(({ name, sentAt, clientName, folder }) => ({ name, came: localDate(sentAt, calendar), client: clientName, folder: folder ?? '' }))
+	);
+	const renamed = rows.map((row, index) => ({ ...row, becomes: names[index] })).filter(({ name, becomes }) => name !== becomes);
+	await renameRows(tx, actor, renamed);
+	return renamed.length;
 }
 
 async function dealWith(tx: Tx, actor: Actor, paperId: string, kept: boolean): Promise<string> {

@@ -72,11 +72,16 @@ describe('what regularly comes and answers nothing', () => {
 		const two = await send('till fees june.csv');
 		await goes(two);
 		expect((await where(two)).folder).toBe('Fees');
-		await desk((tx) => changeKeepingRule(tx, firm.odalys(), { ruleId: ids[1], words: ['fees', 'bank'] }));
+		await desk((tx) => changeKeepingRule(tx, firm.odalys(), { ruleId: ids[1], words: ['fees', 'bank'], folder: { name: 'Bank fees' } }));
+		const bank = await send('bank fees july.csv');
+		await goes(bank);
+		expect((await where(bank)).folder).toBe('Bank fees');
 		const three = await send('till fees july.csv');
 		await goes(three);
 		expect((await where(three)).folder).toBe('Weeks');
-		await expect(desk((tx) => changeKeepingRule(tx, firm.odalys(), { ruleId: ids[1], words: ['till'] }))).rejects.toMatchObject({ code: 'invalid' });
+		await expect(desk((tx) => changeKeepingRule(tx, firm.odalys(), { ruleId: ids[1], words: ['till'], folder: null }))).rejects.toMatchObject({
+			code: 'invalid'
+		});
 	});
 	test('tried on the past year it says how much would have gone, and how much of that elsewhere', async () => {
 		await allow('till january.csv', 'Till reports');
@@ -108,7 +113,7 @@ describe('what regularly comes and answers nothing', () => {
 		for (const act of [
 			(tx: Tx) => makeKeepingRule(tx, other.odalys(), { paperId: paper, words: ['till'] }),
 			(tx: Tx) => endFilingRule(tx, other.odalys(), id),
-			(tx: Tx) => changeKeepingRule(tx, other.odalys(), { ruleId: id, words: ['x'] }),
+			(tx: Tx) => changeKeepingRule(tx, other.odalys(), { ruleId: id, words: ['x'], folder: null }),
 			(tx: Tx) => askRuleEarlier(tx, other.odalys(), id)
 		])
 			await expect(other.run(act)).rejects.toMatchObject({ code: 'not_found' });

@@ -2,11 +2,13 @@ import { randomUUID } from 'node:crypto';
 import { isOfRule, ruleWordsSaid, type CameFile, type KeepingRule } from '$lib/core/arrivals/keeping-rules';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { DomainError } from '$lib/core/errors/domain-error';
+import type { FolderChoice } from '$lib/core/papers/folders';
 import { accountName } from '$lib/core/statements/accounts';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { loadFirm } from '../firms/firm';
 import type { Tx } from '../platform/db/database';
+import { folderChosen } from './folders';
 
 /** Rules of one client for what answers nothing, at most. */
 const KEEPING_MOST = 60;
@@ -165,7 +167,11 @@ export async function endFilingRule(tx: Tx, actor: Actor, ruleId: string): Promi
 }
 
 /** Says anew by which words a rule knows a file. @throws DomainError not_found, also for one that goes by an account; invalid if another one has them */
-export async function changeKeepingRule(tx: Tx, actor: Actor, input: { ruleId: string; words: readonly string[] }): Promise<void> {
+export async function changeKeepingRule(
+	tx: Tx,
+	actor: Actor,
+	input: { ruleId: string; words: readonly string[]; /** where it keeps from now on */ folder: FolderChoice }
+): Promise<void> {
 	requireStaff(actor, 'file_papers');
 	const { clientId, contactId, sender } = await lockRule(tx, input.ruleId);
 	if (contactId === null) throw new DomainError('not_found', 'This goes by an account, not by words.');
@@ -177,7 +183,8 @@ export async function changeKeepingRule(tx: Tx, actor: Actor, input: { ruleId: s
 		input.ruleId
 	]);
 	if (twin) throw new DomainError('invalid', 'There is such a rule already.', { words: 'There is one with these words already.' });
-	await tx.rows('update filing_rule set words = $2 where id = $1', [input.ruleId, words]);
+	const folderId = await folderChosen(tx, actor, clientId, input.folder);
+	await tx.rows('update filing_rule set words = $2, folder_id = $3 where id = $1', [input.ruleId, words, folderId]);
 	await recordEvent(tx, actor, { verb: 'keeping_rule_changed', clientId, details: { sender, words: ruleWordsSaid(words) } });
 }
 

@@ -2,6 +2,8 @@ import type { Readable } from 'node:stream';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { asPaper, safeFileName } from '$lib/core/papers/file-name';
 import { saying } from '$lib/words/sayings';
+import type { Actor } from '../actor';
+import { recordEvents } from '../audit/record-event';
 import type { Tx } from '../platform/db/database';
 import type { PaperStore, StoredFile } from '../platform/files/paper-store';
 
@@ -40,4 +42,20 @@ export async function keepFile<T>(
 export async function requireNew(tx: Tx, uploadId: string | undefined): Promise<void> {
 	if (uploadId && (await tx.first('select 1 from paper where id = $1', [uploadId])))
 		throw new DomainError('changed_meanwhile', saying('wrong.paper.noMore'));
+}
+
+/** Gives papers their new names, with one line each in the history. */
+export async function renameRows(
+	tx: Tx,
+	actor: Actor,
+	renamed: readonly { id: string; clientId: string; name: string; becomes: string }[]
+): Promise<void> {
+	await tx.rows('update paper p set name = r.becomes from jsonb_to_recordset($1) r (id uuid, becomes text) where p.id = r.id', [
+		JSON.stringify(renamed.map(({ id, becomes }) => ({ id, becomes })))
+	]);
+	await recordEvents(
+		tx,
+		actor,
+		renamed.map(({ id, clientId, name, becomes }) => ({ verb: 'paper_renamed' as const, clientId, paperId: id, details: { name, to: becomes } }))
+	);
 }

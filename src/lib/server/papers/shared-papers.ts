@@ -17,7 +17,7 @@ import { enqueue } from '../platform/queue';
 import type { PdfWork } from '../platform/pdf/pdf-work';
 import { pageSources, pdfName, requireFewBytes } from './arrange-pages';
 import { folderChosen } from './folders';
-import { keepFile, requireNew } from './keep-file';
+import { keepFile, renameRows, requireNew } from './keep-file';
 import { requireHarmless, type Scan } from './scanning';
 
 /** Papers that something is done with at once. */
@@ -222,21 +222,12 @@ export async function renamePapers(tx: Tx, actor: Actor, input: { clientId: stri
 		papers.map(({ name, at, folder }) => ({ name, came: localDate(at, calendar), client: client!.name, folder }))
 	);
 	const renamed = papers.map((paper, index) => ({ ...paper, becomes: names[index] })).filter(({ name, becomes }) => name !== becomes);
-	await nameThem(tx, actor, input.clientId, renamed);
-	return renamed.length;
-}
-
-async function nameThem(tx: Tx, actor: Actor, clientId: string, renamed: readonly { id: string; name: string; becomes: string }[]): Promise<void> {
-	await tx.rows('update paper p set name = r.becomes from jsonb_to_recordset($1) r (id uuid, becomes text) where p.id = r.id', [
-		JSON.stringify(renamed.map(({ id, becomes }) => ({ id, becomes })))
-	]);
-	await record(
+	await renameRows(
 		tx,
 		actor,
-		'paper_renamed',
-		clientId,
-		renamed.map(({ id, name, becomes }) => ({ id, details: { name, to: becomes } }))
+		renamed.map((paper) => ({ ...paper, clientId: input.clientId }))
 	);
+	return renamed.length;
 }
 
 /** Says what a paper is called and what it is. Its ending stays, so that it opens as before. @throws DomainError invalid */
@@ -248,7 +239,7 @@ export async function describePaper(tx: Tx, actor: Actor, input: { clientId: str
 	const { ending } = stemAndEnding(paper.name);
 	const typed = input.name.replace(/[/\\]/g, '-').trim();
 	const becomes = safeFileName(typed.toLowerCase().endsWith(ending.toLowerCase()) ? typed : `${typed}${ending}`);
-	if (becomes !== paper.name) await nameThem(tx, actor, input.clientId, [{ id: paper.id, name: paper.name, becomes }]);
+	if (becomes !== paper.name) await renameRows(tx, actor, [{ id: paper.id, clientId: input.clientId, name: paper.name, becomes }]);
 	if (input.note === paper.note) return;
 	await tx.rows('update paper set note = $2 where id = $1', [paper.id, input.note]);
 	await record(tx, actor, 'paper_noted', input.clientId, [{ id: paper.id, details: { name: becomes } }]);

@@ -3,12 +3,16 @@
 	import { accountName } from '$lib/core/statements/accounts';
 	import { dateWords, sizeWords } from '$lib/words/dates';
 	import { choosing } from '$lib/ui/desk/choosing.svelte';
+	import RenamePanel from '$lib/ui/papers/RenamePanel.svelte';
 	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
 
 	let { data } = $props();
 	let problem = $state('');
 	let pending = $state(false);
 	let said = $state('');
+	/** what came of naming */
+	let named = $state('');
+	let naming = $state(false);
 	/** what is ticked, to do the same with all of it */
 	const chosen = choosing('arrivals');
 	const choosable = $derived(data.waiting.filter(({ held }) => !held));
@@ -28,6 +32,8 @@
 		onProblem: (what: { message: string }) => (problem = what.message),
 		onSuccess: (answer: Record<string, unknown> | undefined) => {
 			problem = '';
+			named = String(answer?.named ?? '');
+			if (answer?.named) naming = false;
 			if (!answer?.said) return;
 			said = String(answer.said);
 			chosen.clear();
@@ -47,6 +53,7 @@
 	</header>
 	{#if problem}<p class="notice-wrong mx-4 mb-3 md:ml-[104px]" role="alert">{problem}</p>{/if}
 	{#if said}<p class="notice-lamp mx-4 mb-3 md:ml-[104px]" role="status">{said} It stands under “Filed lately”, where it can be taken back.</p>{/if}
+	{#if named}<p class="notice-lamp mx-4 mb-3 md:ml-[104px]" role="status">{named}</p>{/if}
 	<ul>
 		{#each data.waiting as one (one.id)}<li class="waiting" class:lit={chosen.has(one.id)}>
 				<span class="came"
@@ -136,6 +143,17 @@
 								<label class="field w-[min(24rem,100%)]"
 									><span>Words that all stand in its name, or in it</span><input name="words" value={rule.words.join(', ')} maxlength="300" /></label
 								>
+								<label class="field w-[min(15rem,100%)]"
+									><span>Kept in the folder (none: leave it empty)</span><input
+										name="folder"
+										value={rule.folder ?? ''}
+										maxlength="60"
+										list="folder-names"
+									/></label
+								>
+								<datalist id="folder-names"
+									>{#each data.folders as name (name)}<option value={name}></option>{/each}</datalist
+								>
 								<button class="act-quiet" disabled={pending}>Save</button>
 								<button type="button" class="act-link" onclick={() => (changing = '')}>Leave it</button>
 							</form>{/if}
@@ -188,6 +206,14 @@
 				</li>{/each}
 		</ul>
 	{/if}
+	{#if naming && picked.length > 0}<RenamePanel
+			papers={picked.map(({ id, name, cameOn, clientName, folder }) => ({ id, name, came: cameOn, client: clientName, folder: folder ?? '' }))}
+			action="?/name"
+			called={picked.length === 1 ? 'one file' : `${picked.length} files`}
+			{pending}
+			{handling}
+			leave={() => (naming = false)}
+		/>{/if}
 	{#if picked.length > 0}
 		<form method="post" action="?/putAway" class="bar" {@attach enhancedForm(handling)}>
 			{#each picked as one (one.id)}<input type="hidden" name="paper" value={one.id} />{/each}
@@ -199,6 +225,7 @@
 			>
 			<button class="act" formaction="?/keep" disabled={pending}>Keep among their papers</button>
 			<button class="act-quiet" disabled={pending}>{picked.length === 1 ? 'It needs' : 'They need'} no place</button>
+			<button type="button" class="act-quiet" aria-expanded={naming} onclick={() => (naming = !naming)}>Rename …</button>
 			<button type="button" class="act-link ml-auto" onclick={() => chosen.clear()}>Choose none</button>
 		</form>
 	{/if}

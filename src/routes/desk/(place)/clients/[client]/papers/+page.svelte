@@ -1,11 +1,11 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
-	import { NAME_PARTS, namesByPattern, whatIsWrong } from '$lib/core/papers/name-pattern';
 	import { choosing } from '$lib/ui/desk/choosing.svelte';
 	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
 	import DropArea from '$lib/ui/papers/DropArea.svelte';
 	import FileRows from '$lib/ui/papers/FileRows.svelte';
 	import FolderChoice from '$lib/ui/papers/FolderChoice.svelte';
+	import RenamePanel from '$lib/ui/papers/RenamePanel.svelte';
 	import PaperTable from '$lib/ui/papers/PaperTable.svelte';
 	import { addUploads, takesFiles, uploadsOf } from '$lib/ui/papers/uploads.svelte';
 
@@ -31,16 +31,6 @@
 	let folder = $state('');
 	let showing = $state('no');
 	let target = $state('');
-	let pattern = $state('{name}');
-	const patternWrong = $derived(whatIsWrong(pattern));
-	const names = $derived(
-		patternWrong
-			? []
-			: namesByPattern(
-					pattern,
-					picked.map(({ name, cameOn, folder: lies }) => ({ name, came: cameOn, client: data.client.name, folder: lies ?? '' }))
-				)
-	);
 	const counted = (n: number) => (n === 1 ? 'one paper' : `${n} papers`);
 	const link = (to: Record<string, string | null>) => {
 		const address = new URLSearchParams();
@@ -174,25 +164,14 @@
 				<button type="button" class="act-link" onclick={() => (doing = null)}>Leave it</button>
 			</form>
 		{:else if doing === 'rename' && picked.length > 0}
-			<form method="post" action="?/rename" class="panel" {@attach enhancedForm(handling)}>
-				{@render ids()}
-				<label class="field grow"
-					><span>Call {counted(picked.length)}</span><input name="pattern" bind:value={pattern} maxlength="200" autocomplete="off" /></label
-				>
-				<button class="act" disabled={pending || patternWrong !== null}>Rename</button>
-				<button type="button" class="act-link" onclick={() => (doing = null)}>Leave it</button>
-				<p class="w-full text-sm text-(--half)">
-					{#each Object.entries(NAME_PARTS) as [part, words] (part)}<button
-							type="button"
-							class="act-link mr-3"
-							title={words}
-							onclick={() => (pattern += `{${part}}`)}>{`{${part}}`}</button
-						>{/each}
-				</p>
-				<p class="w-full text-sm" aria-live="polite">
-					{#if patternWrong}{patternWrong}{:else}{names.slice(0, 3).join(', ')}{names.length > 3 ? ` and ${names.length - 3} more` : ''}{/if}
-				</p>
-			</form>
+			<RenamePanel
+				papers={picked.map(({ id, name, cameOn, folder: lies }) => ({ id, name, came: cameOn, client: data.client.name, folder: lies ?? '' }))}
+				action="?/rename"
+				called={counted(picked.length)}
+				{pending}
+				{handling}
+				leave={() => (doing = null)}
+			/>
 		{:else if doing === 'join' && picked.length > 1}
 			<form method="post" action="?/join" class="panel" {@attach enhancedForm(handling)}>
 				{@render ids()}
@@ -251,23 +230,5 @@
 	label:has(input[type='file']:focus-visible) {
 		outline: 2px solid var(--ink);
 		outline-offset: 2px;
-	}
-	.panel {
-		display: flex;
-		flex-wrap: wrap;
-		align-items: flex-end;
-		gap: 0.5rem 0.9rem;
-		margin-top: auto;
-		padding: 10px 18px 10px 104px;
-		border-top: 1px solid var(--rule-strong);
-		background: var(--lamp-soft);
-	}
-	.panel + .bar {
-		margin-top: 0;
-	}
-	@media (max-width: 800px) {
-		.panel {
-			padding-left: 16px;
-		}
 	}
 </style>
