@@ -144,7 +144,7 @@ export async function openPaper(
 	actor: Actor,
 	paperId: string,
 	how: 'look' | 'download',
-	{ scanning = false, goesOn = false }: { scanning?: boolean; goesOn?: boolean } = {}
+	more: { scanning?: boolean; goesOn?: boolean } = {}
 ): Promise<OpenPaper> {
 	requireReader(actor);
 	const row = await tx.first<OpenPaper & { client_id: string; item_id: string | null; request_id: string | null; scan: Scan }>(
@@ -156,10 +156,10 @@ export async function openPaper(
 		[paperId, actor.kind === 'contact' ? actor.id : null]
 	);
 	if (!row) throw new DomainError('not_found', saying('wrong.paper.unknown'));
-	requireHarmless(row, scanning);
+	requireHarmless(row, more.scanning ?? false);
 	const verb = how === 'look' ? 'paper_opened' : 'paper_downloaded';
 	const noted =
-		goesOn &&
+		more.goesOn &&
 		(await tx.first(`select 1 from event where paper_id = $1 and actor_id = $2 and verb = $3 and at > $4::timestamptz - interval '1 hour' limit 1`, [
 			paperId,
 			actor.id,
