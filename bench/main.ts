@@ -52,7 +52,7 @@ import { readPrintedPages } from '../src/lib/server/platform/pdf/read-words';
 import { readMissingStatements, readStatementGrid } from '../src/lib/server/statements/statement-grid';
 import { readArrivals, readArrivalsWithPlaces } from '../src/lib/server/papers/arrivals';
 import { readPapers } from '../src/lib/server/papers/client-papers';
-import { zipOf } from '../src/lib/server/platform/files/zip';
+import { ZIP_PIECE_BYTES, zipOf } from '../src/lib/server/platform/files/zip';
 import { inventedStatements } from '../src/lib/server/testing/printed-statements';
 import { openDatabase, type Tx } from '../src/lib/server/platform/db/database';
 import { migrate } from '../src/lib/server/platform/db/migrations';
@@ -334,7 +334,9 @@ async function papers(): Promise<void> {
 	const idle = process.memoryUsage().rss;
 	let most = idle;
 	const watch = setInterval(() => (most = Math.max(most, process.memoryUsage().rss)), 20);
-	const zipped = await timeOf(() => drain(zipOf(keys.map((key, n) => ({ path: `${n}.pdf`, at: now, open: () => store.read(key) })))));
+	const zipped = await timeOf(() =>
+		drain(zipOf(keys.map((key, n) => ({ path: `${n}.pdf`, at: now, open: () => store.read(key, undefined, ZIP_PIECE_BYTES) }))))
+	);
 	clearInterval(watch);
 	const streamed = await timeOf(raw);
 	line(

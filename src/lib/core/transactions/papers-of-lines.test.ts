@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { bestPairs, type Weighed } from './best-pairs';
-import { papersOfLines, searchedSums, type LineWithoutPaper, type PaperHere } from './papers-of-lines';
+import { papersOfLines, searchedSums, sumsOfPaper, type LineWithoutPaper, type PaperHere } from './papers-of-lines';
 
 const total = (edges: readonly Weighed[]) => edges.reduce((sum, { weight }) => sum + weight, 0);
 
@@ -114,6 +114,10 @@ describe('papers of lines', () => {
 				lines.map(({ id }) => ({ lineId: id, paperId: 'p' }))
 			)
 		).toBe('');
+	});
+	test('sums of a paper are told from its days and numbers', () => {
+		const words = 'No 4821 of 2026-04-07 84.20, tax 1.284,50 and 12 items';
+		expect(sumsOfPaper({ name: 'a_7.00.pdf', note: '', words })).toEqual(['7.00', '84.20', '1284.50']);
 	});
 	test('sums are searched as the search has them', () => {
 		expect(searchedSums(['-1284.50', '1284.50', '7.00', '3.125'])).toEqual(['1284c50', '284c50', '7c00']);

@@ -59,24 +59,33 @@ const numbersIn = (text: string): string[] =>
 
 const bare = (amount: string): string => (amount.startsWith('-') ? negated(amount) : amount);
 
-/** What is read of a paper once, for however many lines. */
-function readHere({ id, name, note, words }: PaperHere) {
+/** A paper as text, its days, and what stands beside them: “2026-04-07 84.20” is a day and a sum, not 784.20. */
+function asText({ name, note, words }: Omit<PaperHere, 'id'>) {
 	const text = `${name}\n${note}\n${words ?? ''}`.replaceAll('_', ' ');
 	const days = daysIn(text);
-	// “2026-04-07 84.20” is a day and a sum, not 784.20
-	const withoutDays = days.reduceRight((rest, { start, end }) => `${rest.slice(0, start)}|${rest.slice(end)}`, text);
-	const written = sumsIn(withoutDays);
-	// a text of two languages may hold both marks: each sum is taken as what it can be
-	const sums = new Set(
-		written.flatMap((sum) => {
+	return { text, days, rest: days.reduceRight((rest, { start, end }) => `${rest.slice(0, start)}|${rest.slice(end)}`, text) };
+}
+
+/** The sums in a text, exact and without their signs. A text of two languages may hold both marks: each is taken as what it can be. */
+function sumsOf(text: string): Set<string> {
+	return new Set(
+		sumsIn(text).flatMap((sum) => {
 			const settled = settledSum(sum, '.') ?? settledSum(sum, ',');
 			return settled === null ? [] : [bare(settled)];
 		})
 	);
+}
+
+/** The sums that stand in a paper or in what is said of it, exact and without their signs. */
+export const sumsOfPaper = (paper: Omit<PaperHere, 'id'>): string[] => [...sumsOf(asText(paper).rest)];
+
+/** What is read of a paper once, for however many lines. */
+function readHere(paper: PaperHere) {
+	const { text, days, rest } = asText(paper);
 	const order = orderOfDays(days.map(({ start, end }) => ({ words: text.slice(start, end) })));
 	return {
-		id,
-		sums,
+		id: paper.id,
+		sums: sumsOf(rest),
 		// where nothing tells day from month, either may be meant
 		days: [
 			...new Set(days.flatMap((day) => (order ? [settledDay(day, order, null)] : [settledDay(day, 'dmy', null), settledDay(day, 'mdy', null)])))

@@ -1,4 +1,4 @@
-import { searchedSums, type LineWithoutPaper, type PairOfLine, type PaperHere } from '$lib/core/transactions/papers-of-lines';
+import { searchedSums, sumsOfPaper, type LineWithoutPaper, type PairOfLine, type PaperHere } from '$lib/core/transactions/papers-of-lines';
 import type { Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import type { Database, Tx } from '../platform/db/database';
@@ -114,14 +114,19 @@ export async function keepSurePairs(
  * @param paperId of the paper whose words were read
  */
 export async function pairArrived(place: PairingPlace, firmId: string, actor: Actor, paperId: string): Promise<void> {
-	const files = await place.db.inFirm(firmId, (tx) =>
-		tx.rows<{ id: string; clientId: string; name: string }>(
-			`select f.id, f.client_id "clientId", f.name from paper_of_payment p join transaction_file f on f.client_id = p.client_id
-			where p.id = $1 and exists (
-				select from transaction_line l where l.file_id = f.id and l.wants_paper and p.search @@ (replace(round(abs(l.amount), 2)::text, '.', 'c'))::tsquery
+	const files = await place.db.inFirm(firmId, async (tx) => {
+		const paper = await tx.first<PaperHere & { clientId: string }>(
+			`select id, client_id "clientId", name, note, left(first_words, $2) words from paper_of_payment where id = $1`,
+			[paperId, WORDS_MOST]
+		);
+		const sums = paper ? sumsOfPaper(paper) : [];
+		if (!paper || sums.length === 0) return [];
+		return tx.rows<{ id: string; clientId: string; name: string }>(
+			`select f.id, f.client_id "clientId", f.name from transaction_file f where f.client_id = $1 and exists (
+				select from transaction_line l where l.file_id = f.id and l.wants_paper and abs(l.amount) = any ($2::numeric[])
 			) order by f.brought_at desc limit 12`,
-			[paperId]
-		)
-	);
+			[paper.clientId, sums]
+		);
+	});
 	for (const file of files) await keepSurePairs(place, firmId, actor, file);
 }

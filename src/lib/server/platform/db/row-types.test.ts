@@ -61,6 +61,7 @@ const NEVER_NULL: Record<string, string> = {
 	// columns of a view
 	'papers/retention.ts heldBack': 'something exists or does not',
 	'transactions/find-pairs.ts id': 'every paper has one',
+	'transactions/find-pairs.ts clientId': 'every paper has one',
 	'transactions/find-pairs.ts name': 'every paper has one',
 	'transactions/find-pairs.ts note': 'every paper has one',
 	'transactions/find-pairs.ts at': 'every paper has one',

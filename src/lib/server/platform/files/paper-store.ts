@@ -31,8 +31,11 @@ export interface PaperStore {
 	 */
 	put(content: Readable, maxBytes: number, signal?: AbortSignal, key?: string): Promise<StoredFile>;
 	putBuffer(content: Uint8Array): Promise<StoredFile>;
-	/** @param range only these bytes of it */
-	read(key: string, range?: ByteRange): Readable;
+	/**
+	 * @param range only these bytes of it
+	 * @param pieceBytes how much of it comes at once, where the store can choose
+	 */
+	read(key: string, range?: ByteRange, pieceBytes?: number): Readable;
 	/** @throws Error if there is no such file */
 	size(key: string): Promise<number>;
 	remove(key: string): Promise<void>;
@@ -94,7 +97,7 @@ export function folderStore(folder: string): PaperStore {
 	return {
 		put,
 		putBuffer: (content) => put(Readable.from([Buffer.from(content)]), content.byteLength),
-		read: (key, range) => createReadStream(path(key), range),
+		read: (key, range, pieceBytes) => createReadStream(path(key), { ...range, highWaterMark: pieceBytes }),
 		size: async (key) => (await stat(path(key))).size,
 		remove: (key) => rm(path(key), { force: true })
 	};

@@ -15,7 +15,8 @@ test('another program reads it whole, with names of every alphabet', async () =>
 	const folder = await mkdtemp(join(tmpdir(), 'lantern-zip-'));
 	try {
 		const file = join(folder, 'a.zip');
-		await pipeline(zipOf([of('relevé été.pdf', 'one'), of('Tax/Лодка 船.txt', 'two'), of('empty.txt', '')]), createWriteStream(file));
+		const inPieces = { path: 'large.bin', at, open: () => Readable.from([1, 2, 3].map((n) => Buffer.alloc(70_000, n))) };
+		await pipeline(zipOf([of('relevé été.pdf', 'one'), of('Tax/Лодка 船.txt', 'two'), of('empty.txt', ''), inPieces]), createWriteStream(file));
 		expect(execFileSync('unzip', ['-t', file], { encoding: 'utf8' })).toContain('No errors detected');
 		execFileSync('unzip', ['-q', file, '-d', join(folder, 'out')], { env: { ...process.env, LC_ALL: 'C.UTF-8' } });
 		expect(await readFile(join(folder, 'out/Tax/Лодка 船.txt'), 'utf8')).toBe('two');

@@ -1,5 +1,14 @@
+import { createRequire } from 'node:module';
 import type { Readable } from 'node:stream';
+import { crc32 } from 'node:zlib';
 import { ZipFile } from 'yazl';
+
+// The package computes checksums in JavaScript, at a twentieth of the speed at which zlib does: the same function of Node.js takes its place.
+const ofPackage = createRequire(createRequire(import.meta.url).resolve('yazl'));
+(ofPackage('buffer-crc32') as { unsigned: (bytes: Buffer, before?: number) => number }).unsigned = (bytes, before) => crc32(bytes, before ?? 0);
+
+/** Bytes that are read of a file at once for an archive: each piece has its price on the way through it. */
+export const ZIP_PIECE_BYTES = 256 * 1024;
 
 /** A file that goes into an archive. */
 export interface FileInZip {

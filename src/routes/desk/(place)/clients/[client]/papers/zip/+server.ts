@@ -4,7 +4,7 @@ import { contentDisposition, safeFileName } from '$lib/core/papers/file-name';
 import { namesInArchive } from '$lib/core/papers/name-pattern';
 import { readClient } from '$lib/server/clients/read-clients';
 import { takeOutPapers } from '$lib/server/papers/shared-papers';
-import { zipOf } from '$lib/server/platform/files/zip';
+import { ZIP_PIECE_BYTES, zipOf } from '$lib/server/platform/files/zip';
 import { deskRequest } from '$lib/web/desk-request';
 import { idParam, inPage } from '$lib/web/form-errors';
 
@@ -25,7 +25,13 @@ export const GET = async (event) => {
 		}))
 	);
 	const paths = namesInArchive(papers);
-	const zip = zipOf(papers.map(({ storageKey, at }, index) => ({ path: paths[index], at, open: () => desk.context.papers.read(storageKey) })));
+	const zip = zipOf(
+		papers.map(({ storageKey, at }, index) => ({
+			path: paths[index],
+			at,
+			open: () => desk.context.papers.read(storageKey, undefined, ZIP_PIECE_BYTES)
+		}))
+	);
 	return new Response(Readable.toWeb(zip) as ReadableStream, {
 		headers: {
 			'content-type': 'application/zip',
