@@ -114,6 +114,11 @@ const MONTHS: readonly (readonly string[])[] = [
 	['december', 'decembre', 'dec']
 ];
 const MONTH_OF = new Map(MONTHS.flatMap((names, i) => names.map((name) => [name, i + 1] as const)));
+/** A month by its name, with the day before or behind it and the year; only names begin a search, for texts are long. */
+const NAMED_MONTH = new RegExp(
+	String.raw`(?:(?<!\d)\d{1,2}(?:st|nd|rd|th|er)?[ .-]{1,2})?(?<!\p{L})(${[...MONTH_OF.keys()].sort((a, b) => b.length - a.length).join('|')})(?!\p{L})\.?(?:[ -]\d{1,2}(?!\d),?)?(?:[ ,’'.-]{1,2}(\d{4})(?!\d))?`,
+	'gu'
+);
 
 /** A month that a text speaks of; without its year where it does not say it. */
 export interface SpokenMonth {
@@ -131,11 +136,8 @@ export function monthsIn(text: string): SpokenMonth[] {
 		if (month >= 1 && month <= 12 && (year === null || (year >= 1990 && year <= 2200))) found.set(`${year} ${month}`, { month, year });
 	};
 	const words = plain(text).replaceAll('_', ' ');
-	for (const match of words.matchAll(
-		/(?:(?<!\d)\d{1,2}(?:st|nd|rd|th|er)?[ .-]{1,2})?(?<!\p{L})(\p{L}{3,9})(?!\p{L})\.?(?:[ -]\d{1,2}(?!\d),?)?(?:[ ,’'.-]{1,2}(\d{4})(?!\d))?/gu
-	)) {
-		const month = MONTH_OF.get(match[1]);
-		if (month === undefined) continue;
+	for (const match of words.matchAll(NAMED_MONTH)) {
+		const month = MONTH_OF.get(match[1])!;
 		const short = /^\d{1,2}\D+\p{L}+\.?[ -](\d{2})$/u.exec(match[0])?.[1];
 		const year = match[2] ?? (short && `20${short}`);
 		// "may" is a word as well: without a year it says nothing
