@@ -1,6 +1,7 @@
 <script lang="ts">
-	import type { PDFDocumentProxy, RenderTask } from 'pdfjs-dist';
+	import type { PDFDocumentProxy } from 'pdfjs-dist';
 	import type { Snippet } from 'svelte';
+	import { drawPage } from './draw-page';
 	import { openPdf } from './open-pdf';
 
 	/** A PDF or a picture page by page; a page is drawn once it comes near the sight. pdf.js runs no script of the document. */
@@ -79,38 +80,7 @@
 	/** width by height of a picture, once it is here */
 	let shape = $state(1);
 	/** @param _wide at which width it is drawn: at another one it is drawn anew */
-	function draw(number: number, _wide: number, turned: number) {
-		return (canvas: HTMLCanvasElement) => {
-			let task: RenderTask | undefined;
-			const observer = new IntersectionObserver(
-				(entries) => {
-					if (!entries.some((entry) => entry.isIntersecting)) return;
-					observer.disconnect();
-					void (async () => {
-						try {
-							const page = await loaded!.getPage(number);
-							const rotation = (page.rotate + turned) % 360;
-							const scale = (canvas.clientWidth / page.getViewport({ scale: 1, rotation }).width) * Math.min(2, devicePixelRatio || 1);
-							const viewport = page.getViewport({ scale, rotation });
-							canvas.width = viewport.width;
-							canvas.height = viewport.height;
-							task = page.render({ canvas, viewport });
-							await task.promise;
-							canvas.dataset.drawn = 'yes';
-						} catch {
-							// another file is shown by now, or this page is damaged: it stays empty, the others are there
-						}
-					})();
-				},
-				{ rootMargin: '400px' }
-			);
-			observer.observe(canvas);
-			return () => {
-				observer.disconnect();
-				task?.cancel();
-			};
-		};
-	}
+	const draw = (number: number, _wide: number, turned: number) => drawPage(() => loaded, number, turned);
 	function touch(event: MouseEvent, number: number) {
 		const box = (event.currentTarget as HTMLElement).getBoundingClientRect();
 		// from the keyboard there is no place: the middle of the page

@@ -1,44 +1,15 @@
 <script lang="ts">
-	import type { PDFDocumentProxy, RenderTask } from 'pdfjs-dist';
+	import type { PDFDocumentProxy } from 'pdfjs-dist';
+	import { drawPage } from './draw-page';
 
 	/** The pages of a file in small, one below the other: pressing one leads to it. */
 	let { pdf, pages, goTo }: { pdf: PDFDocumentProxy; pages: number; goTo: (page: number) => void } = $props();
-	const WIDTH = 84;
-
-	/** Drawn once it comes near the sight. */
-	const draw = (number: number) => (canvas: HTMLCanvasElement) => {
-		let task: RenderTask | undefined;
-		const observer = new IntersectionObserver(
-			(entries) => {
-				if (!entries.some((entry) => entry.isIntersecting)) return;
-				observer.disconnect();
-				void (async () => {
-					try {
-						const page = await pdf.getPage(number);
-						const viewport = page.getViewport({ scale: (WIDTH / page.getViewport({ scale: 1 }).width) * Math.min(2, devicePixelRatio || 1) });
-						canvas.width = viewport.width;
-						canvas.height = viewport.height;
-						task = page.render({ canvas, viewport });
-						await task.promise;
-					} catch {
-						// another file is shown by now, or this page is damaged: its number stays
-					}
-				})();
-			},
-			{ rootMargin: '300px' }
-		);
-		observer.observe(canvas);
-		return () => {
-			observer.disconnect();
-			task?.cancel();
-		};
-	};
 </script>
 
 <nav class="strip" aria-label="Pages">
 	{#each { length: pages }, index (index)}
 		<button type="button" onclick={() => goTo(index + 1)} aria-label="Page {index + 1}">
-			<canvas {@attach draw(index + 1)}></canvas>
+			<canvas {@attach drawPage(() => pdf, index + 1)}></canvas>
 			<span aria-hidden="true">{index + 1}</span>
 		</button>
 	{/each}
