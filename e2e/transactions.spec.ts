@@ -152,6 +152,10 @@ test('the papers of a ledger’s lines: what is clear is paired, the rest is sai
 	await page.reload();
 	await awake(page);
 	await page.getByText('4 lines with their papers').click();
+	// what happens elsewhere does not close it
+	await product.sql.query(`update paper set name = 'banner.pdf' where name = 'puffin.pdf'`);
+	await product.sql.query(`select pg_notify('lantern_events', firm_id || ' ' || id + 1 || ' ') from event order by id desc limit 1`);
+	await expect(page.getByRole('row', { name: /Puffin.*banner\.pdf/ })).toBeVisible();
 	await expect(page.getByRole('row', { name: /Harbour Hardware.*till slip\.pdf.*Odalys/ })).toBeVisible();
 	await page.getByRole('button', { name: /^Take it back: Puffin/ }).press('Enter');
 	await expect(page.getByRole('heading', { name: '3 of 7 lines have their paper.' })).toBeVisible();

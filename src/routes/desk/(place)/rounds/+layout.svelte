@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { untrack } from 'svelte';
 	import { page } from '$app/state';
 	import { holdOrder } from '$lib/core/rounds/hold-order';
 	import { isTheirs, ROUNDS_SECTIONS } from '$lib/core/rounds/sections';
@@ -44,6 +45,11 @@
 	const waiting = $derived(ofOthers.reduce((sum, { section }) => sum + data.rounds[section], 0));
 	/** the row that is open stands among what others deal with */
 	const openAmongOthers = $derived(ofOthers.some((s) => s.rows.some((row) => row.key === open)));
+	/** what waits for others is seen: it stays as somebody leaves it, whatever comes meanwhile */
+	let othersSeen = $state(untrack(() => openAmongOthers));
+	$effect(() => {
+		if (openAmongOthers) othersSeen = true;
+	});
 </script>
 
 <svelte:head><title>Rounds · {data.firm.name}</title></svelte:head>
@@ -107,7 +113,7 @@
 		</div>
 		{#each theirs as section (section.section)}{@render list(section)}{/each}
 		{#if waiting > 0}
-			<details class="others" open={openAmongOthers}>
+			<details class="others" bind:open={othersSeen}>
 				<summary>{waiting === 1 ? 'One thing waits' : `${waiting} things wait`} for others to deal with</summary>
 				{#each ofOthers as section (section.section)}{@render list(section)}{/each}
 			</details>

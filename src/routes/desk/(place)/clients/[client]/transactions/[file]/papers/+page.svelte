@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { untrack } from 'svelte';
 	import { SvelteSet } from 'svelte/reactivity';
 	import { ASKED_LINES_MAX } from '$lib/core/transactions/statement-line-questions';
 	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
@@ -16,6 +17,8 @@
 	const left = new SvelteSet<string>();
 	/** the line for which a paper is being chosen */
 	let choosing = $state('');
+	/** what is paired stands open where nothing else is there; afterwards as somebody leaves it, whatever comes meanwhile */
+	let showFound = $state(untrack(() => data.likely.length + data.without.length === 0));
 	let problem = $state('');
 	let said = $state('');
 	let pending = $state(false);
@@ -187,7 +190,7 @@
 	{/if}
 
 	{#if data.found.length > 0}
-		<details class="found" open={data.likely.length + data.without.length === 0}>
+		<details class="found" bind:open={showFound}>
 			<summary class="heading cursor-pointer"
 				>{data.paired === 1 ? 'One line with its paper' : `${data.paired.toLocaleString('en')} lines with their papers`}</summary
 			>
