@@ -123,7 +123,14 @@ describe('papers of lines', () => {
 		const line = (await look(file)).likely[0].lineId;
 		const pair = (paperId: string, actor = firm.odalys()) => firm.run((tx) => pairLines(tx, actor, file, [{ lineId: line, paperId }]));
 		await pair(rent, firm.filing);
+		// said once more, and twice in one go, it is the same
 		await pair(rent);
+		await firm.run((tx) =>
+			pairLines(tx, firm.odalys(), file, [
+				{ lineId: line, paperId: rent },
+				{ lineId: line, paperId: rent }
+			])
+		);
 		await expect(pair(other)).rejects.toMatchObject({ code: 'changed_meanwhile' });
 		const second = await makeClient(context, firm);
 		await expect(pair(await paper('theirs.pdf', null, second.id))).rejects.toMatchObject({ code: 'not_found' });

@@ -1,4 +1,3 @@
-import { randomUUID } from 'node:crypto';
 import { z } from 'zod';
 import { guardCell } from '$lib/core/clients/import/formula-guard';
 import { writeCsv } from '$lib/core/clients/import/write-csv';
@@ -6,7 +5,7 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { sumWords } from '$lib/core/statements/grid-words';
 import type { PairOfLine } from '$lib/core/transactions/papers-of-lines';
 import { requireStaff, type Actor } from '../actor';
-import { recordEvent } from '../audit/record-event';
+import { recordEvent, recordEvents } from '../audit/record-event';
 import type { Tx } from '../platform/db/database';
 import { AMOUNT, ASKED_BEFORE } from './lines-in-sql';
 import { numberCell } from './export-answers';
@@ -104,8 +103,26 @@ async function lockPairs(tx: Tx, fileId: string, pairs: readonly Named[]): Promi
 	return rows.map((row) => ({ ...row, words: `${row.words}, ${sumWords(row.amount)}` }));
 }
 
-const SAY = `insert into line_paper (id, firm_id, client_id, identity, paper_id, fits, said_by_id, said_at) values ($1, $2, $3, $4, $5, $6, $7, $8)
-	on conflict (client_id, identity, paper_id) do update set fits = excluded.fits, said_by_id = excluded.said_by_id, said_at = excluded.said_at`;
+/** Writes down whether papers belong to lines, over what was said of the same two before. */
+async function say(tx: Tx, actor: Actor, pairs: readonly NamedPair[], fits: boolean): Promise<void> {
+	await tx.rows(
+		`insert into line_paper (id, firm_id, client_id, identity, paper_id, fits, said_by_id, said_at)
+		select distinct on (r.identity, r."paperId") gen_random_uuid(), $2::uuid, r."clientId", r.identity, r."paperId", $3::boolean, $4::uuid, $5::timestamptz
+		from jsonb_to_recordset($1) r ("clientId" uuid, identity text, "paperId" uuid)
+		on conflict (client_id, identity, paper_id) do update set fits = excluded.fits, said_by_id = excluded.said_by_id, said_at = excluded.said_at`,
+		[JSON.stringify(pairs), tx.firmId, fits, actor.id, actor.now]
+	);
+	await recordEvents(
+		tx,
+		actor,
+		pairs.map(({ clientId, paperId, paper, words }) => ({
+			verb: fits ? ('line_paired' as const) : ('line_refused' as const),
+			clientId,
+			paperId,
+			details: { paper, line: words }
+		}))
+	);
+}
 
 /**
  * Says which papers belong to which lines.
@@ -120,19 +137,14 @@ export async function pairLines(tx: Tx, actor: Actor, fileId: string, pairs: rea
 		[JSON.stringify(locked)]
 	);
 	if (other) throw new DomainError('changed_meanwhile', `Somebody has paired one of these lines with ${other.name} meanwhile. Load the page again.`);
-	for (const { clientId, identity, paperId, paper, words } of locked) {
-		await tx.rows(SAY, [randomUUID(), tx.firmId, clientId, identity, paperId, true, actor.id, actor.now]);
-		await recordEvent(tx, actor, { verb: 'line_paired', clientId, paperId, details: { paper, line: words } });
-	}
+	await say(tx, actor, locked, true);
 	return locked.length;
 }
 
 /** Says that a paper does not belong to a line: it is not proposed again, and what was found is taken back. @throws DomainError not_found */
 export async function refusePair(tx: Tx, actor: Actor, fileId: string, pair: Named): Promise<void> {
 	requireStaff(actor, 'file_papers');
-	const [{ clientId, identity, paperId, paper, words }] = await lockPairs(tx, fileId, [pair]);
-	await tx.rows(SAY, [randomUUID(), tx.firmId, clientId, identity, paperId, false, actor.id, actor.now]);
-	await recordEvent(tx, actor, { verb: 'line_refused', clientId, paperId, details: { paper, line: words } });
+	await say(tx, actor, await lockPairs(tx, fileId, [pair]), false);
 }
 
 /** Papers among which a person may choose the one of a line themselves, the latest first. */

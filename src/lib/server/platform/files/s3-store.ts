@@ -36,8 +36,9 @@ const statusOf = (error: unknown): number | undefined => (error as { $metadata?:
 /**
  * Papers in a bucket of an S3-compatible store, addressed by path (`endpoint/bucket/key`), in parts where they are large. What is cut off
  * on the way leaves nothing behind.
+ * @param silentMs how long nothing may move on a connection before it is given up
  */
-export function s3Store(place: S3Place): S3Store {
+export function s3Store(place: S3Place, silentMs = SILENT_MS): S3Store {
 	const client = new S3Client({
 		endpoint: place.endpoint,
 		region: place.region,
@@ -46,7 +47,7 @@ export function s3Store(place: S3Place): S3Store {
 		// checksums behind the content are not understood by every store
 		requestChecksumCalculation: 'WHEN_REQUIRED',
 		responseChecksumValidation: 'WHEN_REQUIRED',
-		requestHandler: { connectionTimeout: CONNECT_MS, requestTimeout: SILENT_MS }
+		requestHandler: { connectionTimeout: CONNECT_MS, socketTimeout: silentMs }
 	});
 	const at = (key: string) => ({ Bucket: place.bucket, Key: placeOfKey(key) });
 

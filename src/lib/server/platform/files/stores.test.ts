@@ -1,5 +1,6 @@
 import { createHash, randomBytes } from 'node:crypto';
 import { mkdtemp, readdir, rm } from 'node:fs/promises';
+import { createServer, type AddressInfo, type Socket } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
@@ -104,6 +105,17 @@ describe('an S3-compatible store', () => {
 		await expect(buffer(s3Store({ ...standin, endpoint: short.endpoint }).read(whole.key))).rejects.toThrow();
 		line.close();
 		short.close();
+	}, 60_000);
+	test('that takes a connection and never answers is given up', async () => {
+		const mute = createServer();
+		await new Promise<void>((resolve) => mute.listen(0, '127.0.0.1', resolve));
+		const sockets = new Set<Socket>();
+		mute.on('connection', (socket) => sockets.add(socket.on('error', () => undefined)));
+		const store = s3Store({ ...standin, endpoint: `http://127.0.0.1:${(mute.address() as AddressInfo).port}` }, 100);
+		await expect(store.size('0f0e0d0c-0000-4000-8000-000000000000')).rejects.toMatchObject({ code: 'storage_full' });
+		await expect(store.putBuffer(Buffer.from('a file'))).rejects.toMatchObject({ code: 'storage_full' });
+		for (const socket of sockets) socket.destroy();
+		mute.close();
 	}, 60_000);
 	test('is told to forget the parts of what breaks off', async () => {
 		const line = await cutLine(standin.endpoint, Infinity);
