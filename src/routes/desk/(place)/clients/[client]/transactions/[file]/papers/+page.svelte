@@ -197,7 +197,7 @@
 			<table class="list">
 				<thead
 					><tr
-						><th class="margin"></th><th>day</th><th>line</th><th class="text-right">amount</th><th>paper</th><th>paired by</th><th
+						><th class="margin"></th><th>day</th><th>line</th><th class="text-right">amount</th><th>paper</th><th>paired</th><th
 							><span class="sr">take back</span></th
 						></tr
 					></thead
@@ -208,7 +208,7 @@
 							<td class="margin"></td>
 							{@render cells(one.line)}
 							<td class="break-words">{@render paperCell(one.paper)}</td>
-							<td class="text-(--half)">{one.by ?? 'itself'}</td>
+							<td class="text-(--half)">by {one.by ?? 'itself'}</td>
 							<td
 								>{#if mayFile}{@render no(one.line.id, one.paper.id, 'Take it back', `${called(one.line)}, ${one.paper.name}`)}{/if}</td
 							>
@@ -256,6 +256,34 @@
 		.heading,
 		.under {
 			padding-left: 16px;
+		}
+		/* day and sum beside each other, what belongs to them below */
+		.list thead {
+			display: none;
+		}
+		.list tr {
+			display: grid;
+			grid-template-columns: 44px minmax(0, 1fr) auto;
+			padding: 7px 16px 7px 0;
+			border-bottom: 1px solid var(--rule);
+		}
+		.list td {
+			grid-column: 2 / -1;
+			height: auto;
+			padding: 1px 0;
+			border: 0;
+		}
+		.list td.margin {
+			grid-row: 1 / span 5;
+			grid-column: 1;
+			padding-right: 12px;
+		}
+		.list td:nth-child(2) {
+			grid-column: 2;
+		}
+		.list td:nth-child(4) {
+			grid-row: 1;
+			grid-column: 3;
 		}
 	}
 </style>
