@@ -141,6 +141,11 @@ describe('papers in a store', () => {
 		await store.remove(named[0].key);
 		await store.put(Readable.from([Buffer.from('another file')]), 100, undefined, named[1].key);
 		expect(await checkPapers(named, store)).toEqual([named[0].key, named[1].key]);
+		// what is gone where it came from, and of which the database knows no hash, is not taken away where it is
+		const gone = folderStore(join(folder, 'gone-here'));
+		expect(await movePapers([{ key: named[2].key, sha256: null }], gone, store)).toMatchObject({ copied: 0, there: 1, wrong: [] });
+		expect(await movePapers([named[1]], gone, store)).toMatchObject({ copied: 0, there: 0, wrong: [named[1].key] });
+		expect(await store.size(named[1].key)).toBe('another file'.length);
 		const back = folderStore(join(folder, 'moved-back'));
 		expect(await movePapers(named, store, back)).toMatchObject({ copied: 1, wrong: [named[0].key, named[1].key] });
 		await expect(back.size(named[1].key)).rejects.toThrow();

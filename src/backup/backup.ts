@@ -3,7 +3,7 @@ import { copyFile, mkdir, readdir, rename, rm, stat, writeFile } from 'node:fs/p
 import { dirname, join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import pg from 'pg';
-import type { PaperStore } from '$lib/server/platform/files/paper-store';
+import { placeOfKey, type PaperStore } from '$lib/server/platform/files/paper-store';
 import { storeOf } from '$lib/server/platform/files/stores';
 import type { Settings } from '$lib/server/platform/settings';
 import {
@@ -17,7 +17,6 @@ import {
 	MANIFEST,
 	nameOfKey,
 	PAPERS,
-	pathOf,
 	runPostgres,
 	type Manifest
 } from './manifest';
@@ -50,10 +49,10 @@ async function fetchPapers(store: PaperStore, keys: readonly string[], to: strin
 	for (const key of keys) {
 		const size = await store.size(key).catch(() => null);
 		if (size === null) continue;
-		const target = join(to, pathOf(key));
+		const target = join(to, placeOfKey(key));
 		await mkdir(dirname(target), { recursive: true });
 		await pipeline(store.read(key), createWriteStream(target));
-		hashes.set(pathOf(key), await hashOf(target));
+		hashes.set(placeOfKey(key), await hashOf(target));
 		bytes += size;
 	}
 	return bytes;
@@ -83,7 +82,7 @@ export async function backUp(given: Given, folder: string, now: Date): Promise<M
 		bytes += store
 			? await fetchPapers(store, stored, join(partial, PAPERS), hashes)
 			: await copyPapers(given.PAPERS_FOLDER, join(partial, PAPERS), hashes);
-		const missing = stored.filter((key) => !hashes.has(pathOf(key)));
+		const missing = stored.filter((key) => !hashes.has(placeOfKey(key)));
 		if (missing.length > 0)
 			throw new BackupRefused(
 				`${missing.length} files that the database names are not in ${store ? 'the store' : 'PAPERS_FOLDER'} (the first: ${missing[0]}). If somebody removed a paper just now, try again.`

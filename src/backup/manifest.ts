@@ -57,9 +57,6 @@ export async function filesIn(folder: string): Promise<string[]> {
 		.sort();
 }
 
-/** Where a storage key lies in the papers folder. */
-export const pathOf = (key: string) => `${key.slice(0, 2)}/${key}`;
-
 /**
  * Runs a program of PostgreSQL against a database. The password goes by the environment: what stands on the command line, everybody on
  * the machine can read.

@@ -62,20 +62,24 @@ export interface Moved {
 export async function movePapers(files: readonly NamedFile[], from: PaperStore, to: PaperStore): Promise<Moved> {
 	const moved: Moved = { copied: 0, bytes: 0, there: 0, wrong: [] };
 	await several(files, async ({ key, sha256 }) => {
-		const known = sha256 ?? (await hashIn(from, key));
-		if (known && (await hashIn(to, key))?.equals(known)) {
+		const [known, there] = [sha256 ?? (await hashIn(from, key)), await hashIn(to, key)];
+		// where neither the database nor the place it came from can tell, what is there is all there is
+		if (there && (!known || there.equals(known))) {
 			moved.there++;
 			return;
 		}
+		let sent = false;
 		try {
 			const bytes = await from.size(key);
 			const stored = await to.put(from.read(key), bytes, undefined, key);
+			sent = true;
 			if (!known || !stored.sha256.equals(known) || !(await hashIn(to, key))?.equals(known)) throw new Error('another file than the database says');
 			moved.copied++;
 			moved.bytes += bytes;
 		} catch {
 			moved.wrong.push(key);
-			await to.remove(key).catch(() => undefined);
+			// only what was sent by this run goes again
+			if (sent) await to.remove(key).catch(() => undefined);
 		}
 	});
 	moved.wrong.sort();

@@ -2,6 +2,7 @@ import { constants } from 'node:fs';
 import { copyFile, mkdir, readFile, rm } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import pg from 'pg';
+import { placeOfKey } from '$lib/server/platform/files/paper-store';
 import { migrate } from '$lib/server/platform/db/migrations';
 import type { Settings } from '$lib/server/platform/settings';
 import {
@@ -16,7 +17,6 @@ import {
 	manifestSchema,
 	nameOfKey,
 	PAPERS,
-	pathOf,
 	runPostgres,
 	type Manifest
 } from './manifest';
@@ -154,7 +154,7 @@ async function checkRestored(client: pg.Client, papersFolder: string, manifest: 
 		if (rows[table] !== count) throw new BackupRefused(`${table}: ${rows[table] ?? 0} rows came back of ${count}`);
 	const { rows: stored } = await client.query<{ storage_key: string; sha256: Buffer | null }>('select storage_key, sha256 from stored_file');
 	for (const { storage_key, sha256 } of stored) {
-		const hash = await hashOf(join(papersFolder, pathOf(storage_key))).catch(() => null);
+		const hash = await hashOf(join(papersFolder, placeOfKey(storage_key))).catch(() => null);
 		if (hash === null) throw new BackupRefused(`the file ${storage_key} did not come back`);
 		if (sha256 && hash !== sha256.toString('hex')) throw new BackupRefused(`the file ${storage_key} is not what the database says it is`);
 	}

@@ -83,6 +83,7 @@ export const sumsOfPaper = (paper: Omit<PaperHere, 'id'>): string[] => [...sumsO
 function readHere(paper: PaperHere) {
 	const { text, days, rest } = asText(paper);
 	const order = orderOfDays(days.map(({ start, end }) => ({ words: text.slice(start, end) })));
+	const bareWords = plain(text);
 	return {
 		id: paper.id,
 		sums: sumsOf(rest),
@@ -90,8 +91,8 @@ function readHere(paper: PaperHere) {
 		days: [
 			...new Set(days.flatMap((day) => (order ? [settledDay(day, order, null)] : [settledDay(day, 'dmy', null), settledDay(day, 'mdy', null)])))
 		].filter((day) => day !== null),
-		names: new Set(plain(text).match(/\p{L}{4,}/gu) ?? []),
-		plain: plain(text)
+		names: new Set(bareWords.match(/\p{L}{4,}/gu) ?? []),
+		plain: bareWords
 	};
 }
 

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import type { PDFDocumentProxy } from 'pdfjs-dist';
 	import type { Snippet } from 'svelte';
-	import { drawPage } from './draw-page';
+	import { drawPage, PAGES_MOST } from './draw-page';
 	import { openPdf } from './open-pdf';
 
 	/** A PDF or a picture page by page; a page is drawn once it comes near the sight. pdf.js runs no script of the document. */
@@ -31,7 +31,6 @@
 		/** what lies over a page */ over?: Snippet<[page: number]>;
 		/** in the place of a file that cannot be shown, or of the pages after the last that is */ unshown: Snippet<[after: number]>;
 	} = $props();
-	const PAGES_MOST = 60;
 	let pages = $state<{ number: number; ratio: number }[]>([]);
 	let count = $state(0);
 	let failed = $state(false);

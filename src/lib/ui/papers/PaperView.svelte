@@ -2,6 +2,7 @@
 	import { shownAs } from '$lib/core/papers/file-name';
 	import type { PDFDocumentProxy } from 'pdfjs-dist';
 	import { findInPages, turnedBox, type FoundOnPage, type LyingText } from '$lib/core/papers/find-in-pages';
+	import { PAGES_MOST } from './draw-page';
 	import FilePages from './FilePages.svelte';
 	import PageStrip from './PageStrip.svelte';
 	import { textOfPages } from './text-of-pages';
@@ -29,8 +30,6 @@
 		/** which of the places is in sight */ current?: number;
 		/** where they stand; nothing of a file without text */ found?: FoundOnPage[];
 	} = $props();
-	/** Pages of which the text is read. */
-	const PAGES_MOST = 60;
 	let pdf = $state.raw<PDFDocumentProxy>();
 	let reading: { of: PDFDocumentProxy; texts: Promise<LyingText[][]> } | undefined;
 	let figure = $state<HTMLElement>();

@@ -1,5 +1,8 @@
 import type { PDFDocumentProxy, RenderTask } from 'pdfjs-dist';
 
+/** Pages of a file that are shown, and looked through. */
+export const PAGES_MOST = 60;
+
 /**
  * Draws a page of a PDF on a canvas, as wide as this is, once it comes near the sight.
  * @param pdf asked for when it is drawn: another file may be shown by then

@@ -46,7 +46,7 @@
 	let strip = $state(false);
 	let looking = $state('');
 	let current = $state(0);
-	let found = $state<FoundOnPage[]>([]);
+	let found = $state.raw<FoundOnPage[]>([]);
 	const isPdf = $derived(paper.contentType === 'application/pdf');
 	/** leads to the next place, from the last one to the first */
 	const next = (by: -1 | 1) => found.length > 0 && (current = (current + by + found.length) % found.length);
