@@ -1661,17 +1661,67 @@ CREATE TABLE letter (
     storage_key text NOT NULL,
     sha256 bytea NOT NULL,
     pages integer NOT NULL,
-    signature_page integer NOT NULL,
-    signature_top double precision NOT NULL,
-    shown_whole_at timestamp with time zone,
+    signature_page integer,
+    signature_top double precision,
     sealed_key text,
     sealed_sha256 bytea,
     sealed_at timestamp with time zone,
-    shown_to_contact_id uuid,
-    CONSTRAINT letter_state_check CHECK ((state = ANY (ARRAY['sent'::text, 'signed'::text, 'sealed'::text, 'declined'::text, 'withdrawn'::text])))
+    documents jsonb DEFAULT '[]'::jsonb NOT NULL,
+    places jsonb DEFAULT '[]'::jsonb NOT NULL,
+    CONSTRAINT letter_state_check CHECK ((state = ANY (ARRAY['sent'::text, 'signed'::text, 'complete'::text, 'sealed'::text, 'declined'::text, 'withdrawn'::text])))
 );
 
 COMMENT ON TABLE letter IS 'The engagement letter of an item: its text, its file, and the sealed file once both sides have signed';
+
+COMMENT ON COLUMN letter.signature_page IS 'Page on which the places for all signatures are; null where they have places of their own';
+
+COMMENT ON COLUMN letter.documents IS 'The files it was made of, with the hash of each; none where its words were written here';
+
+COMMENT ON COLUMN letter.places IS 'What is filled in where on its pages, and by whom';
+
+CREATE TABLE letter_signer (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    client_id uuid NOT NULL,
+    letter_id uuid NOT NULL,
+    key text NOT NULL,
+    "position" integer NOT NULL,
+    rank integer NOT NULL,
+    side text NOT NULL,
+    copy boolean DEFAULT false NOT NULL,
+    contact_id uuid,
+    staff_id uuid,
+    name text NOT NULL,
+    item_id uuid,
+    state text NOT NULL,
+    asked_at timestamp with time zone,
+    shown_whole_at timestamp with time zone,
+    CONSTRAINT letter_signer_check CHECK (
+CASE side
+    WHEN 'client'::text THEN ((contact_id IS NOT NULL) AND (staff_id IS NULL))
+    ELSE (contact_id IS NULL)
+END),
+    CONSTRAINT letter_signer_side_check CHECK ((side = ANY (ARRAY['client'::text, 'firm'::text]))),
+    CONSTRAINT letter_signer_state_check CHECK ((state = ANY (ARRAY['waits'::text, 'asked'::text, 'signed'::text, 'declined'::text, 'stopped'::text])))
+);
+
+COMMENT ON TABLE letter_signer IS 'Who signs a letter, or gets a copy of it: in which order, and how far they are';
+
+COMMENT ON COLUMN letter_signer.key IS 'By which the places on its pages name who fills them';
+
+COMMENT ON COLUMN letter_signer."position" IS 'Place among all of them, from 1: that of their signature';
+
+COMMENT ON COLUMN letter_signer.rank IS 'Those of one rank are asked together, when all of the rank before have signed';
+
+COMMENT ON COLUMN letter_signer.copy IS 'Signs nothing, and gets a copy when all have signed';
+
+COMMENT ON COLUMN letter_signer.staff_id IS 'Who of the firm; null where anyone may who countersigns letters';
+
+COMMENT ON COLUMN letter_signer.name IS 'As they were called when it was sent';
+
+COMMENT ON COLUMN letter_signer.item_id IS 'By which a contact is asked; null until it is their turn';
+
+COMMENT ON COLUMN letter_signer.shown_whole_at IS 'When the whole letter was before their eyes: without it they cannot sign';
 
 CREATE TABLE line_paper (
     id uuid NOT NULL,
@@ -2541,10 +2591,13 @@ CREATE TABLE signature (
     signed_at timestamp with time zone NOT NULL,
     ip text NOT NULL,
     user_agent text NOT NULL,
+    filled jsonb DEFAULT '{}'::jsonb NOT NULL,
     CONSTRAINT signature_check CHECK (((staff_id IS NULL) <> (contact_id IS NULL)))
 );
 
 COMMENT ON TABLE signature IS 'A signature on a letter, with consent, time, address and browser';
+
+COMMENT ON COLUMN signature.filled IS 'What they wrote into their places, by label';
 
 CREATE TABLE signed_answers (
     id uuid NOT NULL,
@@ -2916,6 +2969,18 @@ ALTER TABLE ONLY letter
 
 ALTER TABLE ONLY letter
     ADD CONSTRAINT letter_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY letter_signer
+    ADD CONSTRAINT letter_signer_item_id_key UNIQUE (item_id);
+
+ALTER TABLE ONLY letter_signer
+    ADD CONSTRAINT letter_signer_letter_id_key_key UNIQUE (letter_id, key);
+
+ALTER TABLE ONLY letter_signer
+    ADD CONSTRAINT letter_signer_letter_id_position_key UNIQUE (letter_id, "position");
+
+ALTER TABLE ONLY letter_signer
+    ADD CONSTRAINT letter_signer_pkey PRIMARY KEY (id);
 
 ALTER TABLE ONLY line_paper
     ADD CONSTRAINT line_paper_client_id_identity_paper_id_key UNIQUE (client_id, identity, paper_id);
@@ -3295,6 +3360,12 @@ CREATE INDEX legal_hold_by_firm ON legal_hold USING btree (firm_id, set_at DESC)
 
 CREATE INDEX legal_hold_of_client ON legal_hold USING btree (client_id) WHERE (ended_at IS NULL);
 
+CREATE INDEX letter_signer_of_client ON letter_signer USING btree (client_id);
+
+CREATE INDEX letter_signer_of_contact ON letter_signer USING btree (contact_id);
+
+CREATE INDEX letter_signer_of_staff ON letter_signer USING btree (staff_id);
+
 CREATE INDEX letter_to_countersign ON letter USING btree (firm_id) WHERE (state = 'signed'::text);
 
 CREATE INDEX line_paper_by_paper ON line_paper USING btree (paper_id);
@@ -3524,6 +3595,8 @@ CREATE TRIGGER may_work BEFORE DELETE ON item_secret FOR EACH ROW WHEN ((NULLIF(
 CREATE TRIGGER may_work BEFORE DELETE ON legal_hold FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
 CREATE TRIGGER may_work BEFORE DELETE ON letter FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
+
+CREATE TRIGGER may_work BEFORE DELETE ON letter_signer FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
 CREATE TRIGGER may_work BEFORE DELETE ON line_paper FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
@@ -3922,8 +3995,23 @@ ALTER TABLE ONLY letter
 ALTER TABLE ONLY letter
     ADD CONSTRAINT letter_item_id_fkey FOREIGN KEY (item_id) REFERENCES item(id);
 
-ALTER TABLE ONLY letter
-    ADD CONSTRAINT letter_shown_to_contact_fkey FOREIGN KEY (shown_to_contact_id) REFERENCES contact(id);
+ALTER TABLE ONLY letter_signer
+    ADD CONSTRAINT letter_signer_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
+
+ALTER TABLE ONLY letter_signer
+    ADD CONSTRAINT letter_signer_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY letter_signer
+    ADD CONSTRAINT letter_signer_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY letter_signer
+    ADD CONSTRAINT letter_signer_item_id_fkey FOREIGN KEY (item_id) REFERENCES item(id);
+
+ALTER TABLE ONLY letter_signer
+    ADD CONSTRAINT letter_signer_letter_id_fkey FOREIGN KEY (letter_id) REFERENCES letter(id) ON DELETE CASCADE;
+
+ALTER TABLE ONLY letter_signer
+    ADD CONSTRAINT letter_signer_staff_id_fkey FOREIGN KEY (staff_id) REFERENCES staff(id);
 
 ALTER TABLE ONLY line_paper
     ADD CONSTRAINT line_paper_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id) ON DELETE CASCADE;
@@ -4476,6 +4564,8 @@ ALTER TABLE legal_hold ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE letter ENABLE ROW LEVEL SECURITY;
 
+ALTER TABLE letter_signer ENABLE ROW LEVEL SECURITY;
+
 ALTER TABLE line_paper ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE list_override ENABLE ROW LEVEL SECURITY;
@@ -4515,6 +4605,8 @@ CREATE POLICY may_work_add ON item_secret AS RESTRICTIVE FOR INSERT TO lantern_a
 CREATE POLICY may_work_add ON legal_hold AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK ((client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[])));
 
 CREATE POLICY may_work_add ON letter AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_add ON letter_signer AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK ((client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[])));
 
 CREATE POLICY may_work_add ON line_paper AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK ((client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[])));
 
@@ -4577,6 +4669,8 @@ CREATE POLICY may_work_change ON item_secret AS RESTRICTIVE FOR UPDATE TO lanter
 CREATE POLICY may_work_change ON legal_hold AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK ((client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[])));
 
 CREATE POLICY may_work_change ON letter AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_change ON letter_signer AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK ((client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[])));
 
 CREATE POLICY may_work_change ON line_paper AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK ((client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[])));
 
@@ -4641,6 +4735,8 @@ CREATE POLICY own_clients ON item_secret TO lantern_contact USING (((firm_id = (
 
 CREATE POLICY own_clients ON letter TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
 
+CREATE POLICY own_clients ON letter_signer FOR SELECT TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
+
 CREATE POLICY own_clients ON paper TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
 
 CREATE POLICY own_clients ON request TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
@@ -4656,6 +4752,8 @@ CREATE POLICY own_firm ON fact_definition FOR SELECT TO lantern_contact USING ((
 CREATE POLICY own_firm ON firm TO lantern_app USING ((id = ( SELECT current_firm() AS current_firm)));
 
 CREATE POLICY own_firm_of_contact ON firm TO lantern_contact USING ((id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY own_part ON letter_signer FOR UPDATE TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (contact_id = ( SELECT current_contact() AS current_contact)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
 
 CREATE POLICY own_rows ON authenticator TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (contact_id = ( SELECT current_contact() AS current_contact))));
 
@@ -4790,6 +4888,8 @@ CREATE POLICY same_firm ON item_secret TO lantern_app USING (((firm_id = ( SELEC
 CREATE POLICY same_firm ON legal_hold TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
 
 CREATE POLICY same_firm ON letter TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
+
+CREATE POLICY same_firm ON letter_signer TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
 
 CREATE POLICY same_firm ON line_paper TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
 
@@ -5275,6 +5375,13 @@ GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE legal_hold TO lantern_app;
 
 GRANT SELECT,INSERT,UPDATE ON TABLE letter TO lantern_app;
 GRANT SELECT,INSERT,UPDATE ON TABLE letter TO lantern_contact;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE letter_signer TO lantern_app;
+GRANT SELECT ON TABLE letter_signer TO lantern_contact;
+
+GRANT UPDATE(state) ON TABLE letter_signer TO lantern_contact;
+
+GRANT UPDATE(shown_whole_at) ON TABLE letter_signer TO lantern_contact;
 
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE line_paper TO lantern_app;
 

@@ -44,6 +44,7 @@ import { answerStatementLine } from '../src/lib/server/transactions/answer-state
 import { beginStatementLineQuestion, statementLineFilterSchema } from '../src/lib/server/transactions/choose-statement-lines';
 import { bringInTransactions } from '../src/lib/server/transactions/transaction-files';
 import { sendRequest } from '../src/lib/server/requests/send-request';
+import { letterGoesOn } from '../src/lib/server/requests/letter-goes-on';
 import { countersignLetter } from '../src/lib/server/signing/countersign-letter';
 import { noteLetterOpened, noteShownWhole, signLetter } from '../src/lib/server/signing/sign-letter';
 import { dateWords } from '../src/lib/words/dates';
@@ -445,6 +446,8 @@ export async function playScenario(stage: Stage): Promise<void> {
 		const digest = async (i: number) =>
 			(await inFirm(firmId, (tx) => tx.first<{ sha256: string }>(`select encode(sha256, 'hex') sha256 from letter where item_id = $1`, [items[i]])))!
 				.sha256;
+		const letterId = async (i: number) =>
+			(await inFirm(firmId, (tx) => tx.first<{ id: string }>('select letter_id id from letter_signer where item_id = $1', [items[i]])))!.id;
 		const { behaviour } = request;
 		lines.forEach((line, i) => {
 			const handIn = pick(behaviour.handIn, i);
@@ -500,12 +503,12 @@ export async function playScenario(stage: Stage): Promise<void> {
 				const current = await state(i);
 				if (current.state !== 'handed_in') return;
 				if (line.kind === 'letter') {
-					if (!behaviour.letterWaits)
-						await countersignLetter({ ...context, secretKey }, firmId, as('ferrin'), {
-							itemId: items[i],
-							sha256: await digest(i),
-							signature: { method: 'typed', name: 'Ferrin Ashgrove' }
-						});
+					if (behaviour.letterWaits) return;
+					const sha256 = await digest(i);
+					await inFirm(firmId, (tx) =>
+						countersignLetter(tx, as('ferrin'), { itemId: items[i], sha256, signature: { method: 'typed', name: 'Ferrin Ashgrove' } })
+					);
+					await letterGoesOn({ ...context, secretKey }, firmId, await letterId(i), clock.now());
 				} else await inFirm(firmId, (tx) => acceptItem(tx, as(spec.responsible), { itemId: items[i], version: current.version }));
 			});
 		});

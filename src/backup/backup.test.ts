@@ -30,6 +30,7 @@ import {
 	paperLine,
 	requestTo,
 	SECRET_KEY,
+	letterOf,
 	sendPlanned,
 	type TestClient,
 	type TestFirm,
@@ -78,11 +79,8 @@ beforeAll(async () => {
 		signLetter(tx, client.mara(), { itemId: letter.id, signature: { method: 'typed', name: 'Mara Whitlock' }, consent: true })
 	);
 	const { sha256 } = (await context.owner.query<{ sha256: string }>(`select encode(sha256, 'hex') sha256 from letter`)).rows[0];
-	await countersignLetter({ ...context, secretKey: SECRET_KEY }, firm.id, firm.partner, {
-		itemId: letter.id,
-		sha256,
-		signature: { method: 'typed', name: firm.partner.name }
-	});
+	await firm.run((tx) => countersignLetter(tx, firm.partner, { itemId: letter.id, sha256, signature: { method: 'typed', name: firm.partner.name } }));
+	await letterOf(context, firm, letter.id);
 	await sendPlanned(context, firm);
 	await takeInPaper(context, firm.id, client.mara(), {
 		itemId: paper.id,

@@ -4,6 +4,7 @@ import type { Job, JobTools } from './job';
 import { bringAboutJob } from './jobs/bring-about';
 import { fillPracticeJob } from './jobs/fill-practice';
 import { mailFromDoorJob } from './jobs/mail-from-door';
+import { letterGoesOnJob } from './jobs/letter-goes-on';
 import { moveDemoClockJob } from './jobs/move-demo-clock';
 import { learnStatementJob } from './jobs/learn-statement';
 import { readPaperJob } from './jobs/read-paper';
@@ -21,6 +22,7 @@ const WORK: { [Name in JobName]: Job<Name> } = {
 	fill_practice: fillPracticeJob,
 	send_drafts: sendDraftsJob,
 	bring_about: bringAboutJob,
+	letter_goes_on: letterGoesOnJob,
 	seal_answers: sealAnswersJob,
 	tell_passed: tellPassedJob,
 	read_paper: readPaperJob,

@@ -22,6 +22,8 @@ export const JOBS = {
 	send_drafts: z.object({ firmId: z.uuid(), runId: z.uuid(), staffId: z.uuid() }),
 	/** brings about what accepted answers bring about */
 	bring_about: z.object({ firmId: z.uuid(), itemId: z.uuid() }),
+	/** does what follows from where a letter stands: asks whoever is next, ends it for the others, or seals it */
+	letter_goes_on: z.object({ firmId: z.uuid(), letterId: z.uuid() }),
 	/** seals answers that were signed */
 	seal_answers: z.object({ firmId: z.uuid(), id: z.uuid() }),
 	/** tells somebody that another one of their client asks them for answers, or that these are there */

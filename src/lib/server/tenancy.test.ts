@@ -14,7 +14,6 @@ import {
 	paperLine,
 	questionLine,
 	requestTo,
-	SECRET_KEY,
 	sendPlanned,
 	type TestClient,
 	type TestFirm,
@@ -122,11 +121,7 @@ describe('somebody else’s ids', () => {
 			code: 'not_found'
 		});
 		await expect(
-			countersignLetter({ ...context, secretKey: SECRET_KEY }, theirs.id, stranger, {
-				itemId: item,
-				sha256: '',
-				signature: { method: 'typed', name: 'x' }
-			})
+			context.db.inFirm(theirs.id, (tx) => countersignLetter(tx, stranger, { itemId: item, sha256: '', signature: { method: 'typed', name: 'x' } }))
 		).rejects.toMatchObject({ code: 'not_found' });
 		await expect(sendRequest(context, theirs.id, stranger, requestTo(client, [paperLine('A', '2026-05-20')]))).rejects.toMatchObject({
 			code: 'not_found'

@@ -1,5 +1,4 @@
 import { describe, expect, test } from 'vitest';
-import { LETTER_STATES, LETTER_TRANSITIONS, letterStateAfter, letterStatesBefore } from '../signing/letter-states';
 import { signatureSchema, strokesAsPath } from '../signing/signature';
 import { fillLetter, isBlankLetter, letterDocumentSchema, mergeFieldsOf, plainText, type LetterDocument } from './letter-document';
 import { sayer } from '$lib/words/words';
@@ -67,23 +66,6 @@ test('fields in plain text', () => {
 		expect(sayer('en')('mail.greeting', greeted(nameless))).toBe('Hello,');
 	expect(sayer('fr')('portal.greeting.morning', greeted('mara@gull.example'))).toBe('Bonjour.');
 	expect(sayer('en')('portal.greeting.evening', greeted('Mara Whitlock'))).toBe('Good evening, Mara.');
-});
-
-test('a letter can be signed, countersigned, declined and withdrawn, each only in its time', () => {
-	for (const from of LETTER_STATES)
-		for (const move of ['sign', 'countersign', 'decline', 'withdraw'] as const) {
-			const expected =
-				{
-					'sent sign': 'signed',
-					'signed countersign': 'sealed',
-					'sent decline': 'declined',
-					'sent withdraw': 'withdrawn',
-					'signed withdraw': 'withdrawn'
-				}[`${from} ${move}` as string] ?? null;
-			expect(letterStateAfter(from, move)).toBe(expected);
-			expect(letterStatesBefore(move).includes(from), `${move} from ${from}`).toBe(expected !== null);
-		}
-	expect(LETTER_TRANSITIONS).toHaveLength(5);
 });
 
 describe('a signature', () => {

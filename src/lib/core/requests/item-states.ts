@@ -64,9 +64,10 @@ export const ITEM_TRANSITIONS: readonly {
 	{ move: 'decline', by: ['contact'], from: ['asked', 'seen', 'started'], to: 'declined' },
 	{ move: 'accept', by: ['firm', 'machine'], from: ['handed_in'], to: 'accepted' },
 	{ move: 'send_back', by: ['firm'], from: ['handed_in', 'answered_no'], to: 'sent_back' },
+	// the product by itself: somebody else declined what several were to sign
 	{
 		move: 'waive',
-		by: ['firm'],
+		by: ['firm', 'machine'],
 		from: ['asked', 'seen', 'started', 'handed_in', 'sent_back', 'answered_no', 'declined'],
 		to: 'waived'
 	},

@@ -1,3 +1,4 @@
+import type { SigningPeople } from '../signing/signers';
 import type { FactDefinition } from '../facts/fact-definition';
 
 /** A questionnaire of the Library, to be asked by a line. */
@@ -18,4 +19,5 @@ export interface WritingPlace {
 	/** people of the firm who may be given tasks */ staff: readonly { id: string; name: string }[];
 	/** lists of the Library that anybody may send */ lists: readonly { id: string; name: string; lines: readonly { key: string; title: string }[] }[];
 	/** of the Library, by name */ questionnaires: readonly QuestionnaireChoice[];
+	/** who can sign a letter */ signing: SigningPeople;
 }

@@ -8,6 +8,7 @@ import { recordEvent } from '../audit/record-event';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
 import type { PdfWork } from '../platform/pdf/pdf-work';
+import type { DocumentSurvey } from '../platform/pdf/survey-document';
 
 export interface OpenPaper {
 	name: string;
@@ -95,6 +96,28 @@ export async function firstPageOf(
 	const { key } = await place.papers.putBuffer(picture);
 	await place.db.inFirm(file.firmId, (tx) => tx.rows('update attachment set first_page = $2 where id = $1', [id, key]));
 	return key;
+}
+
+/** A PDF of more bytes is not made a letter of. */
+const SIGNED_MOST_BYTES = 60_000_000;
+
+/**
+ * Looks through a PDF of the firm that is to be signed; see `surveyDocument`.
+ * @throws DomainError not_found, unreadable_file for what cannot be signed, with what to do instead
+ */
+export async function surveyAttachment(
+	place: { db: Database; papers: PaperStore; pdf: PdfWork },
+	firmId: string,
+	actor: Actor,
+	id: string
+): Promise<DocumentSurvey> {
+	requireStaff(actor, 'send_request');
+	const file = await place.db.inFirm(firmId, (tx) => readAttachment(tx, id));
+	if (file.contentType !== 'application/pdf')
+		throw new DomainError('unreadable_file', `${file.name} is no PDF. Save it as one, and add that; or put it beside the line to be read.`);
+	if (file.bytes > SIGNED_MOST_BYTES)
+		throw new DomainError('unreadable_file', `${file.name} is larger than 60 MB. Save it smaller, or have only its last pages signed.`);
+	return place.pdf.survey(file.name, await buffer(place.papers.read(file.storageKey)));
 }
 
 /** A file of the firm as it is sent to somebody, whoever that is. @throws DomainError not_found */

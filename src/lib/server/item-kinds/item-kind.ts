@@ -23,7 +23,8 @@ export type LineOfKind<Kind extends ItemKind> = Extract<RequestLine, { kind: Kin
 export interface Preparing {
 	place: { db: Database; pdf: PdfWork; papers: PaperStore };
 	firm: Firm;
-	/** who gets it first */ to: LetterParties;
+	clientId: string;
+	/** who gets it first */ to: LetterParties & { id: string };
 	/** the firm's logo, as a data address of a PNG */ logo: string | null;
 	now: string;
 }
@@ -39,12 +40,16 @@ export interface ServerItemKind<Kind extends ItemKind, Prepared = never> {
 	/** What a client says by phone, as it is written down; facts among it are kept. Left out where it is no matter of one answer. */
 	fillIn?(tx: Tx, actor: Actor, item: LockedOf<Kind>, form: TypedForm): Promise<GivenAnswer>;
 	/** A line as it stands now, whatever came from the form. @throws DomainError what stands in the way of sending it */
-	beforeSending?(tx: Tx, line: LineOfKind<Kind>, at: { clientId: string; firm: Firm; to: LetterParties; now: string }): Promise<LineOfKind<Kind>>;
+	beforeSending?(
+		tx: Tx,
+		line: LineOfKind<Kind>,
+		at: { clientId: string; firm: Firm; to: LetterParties & { id: string }; now: string }
+	): Promise<LineOfKind<Kind>>;
 	/** What takes a moment, before the transaction that sends it; undone by `discard` if that fails. */
 	prepare?(line: LineOfKind<Kind>, by: Preparing): Promise<Prepared>;
 	discard?(prepared: Prepared, place: Preparing['place']): Promise<void>;
 	/** What else is written with an item, in the transaction that sends it. */
-	afterWriting?(tx: Tx, item: { id: string; clientId: string }, line: LineOfKind<Kind>, prepared: Prepared | undefined): Promise<void>;
+	afterWriting?(tx: Tx, item: { id: string; clientId: string }, line: LineOfKind<Kind>, prepared: Prepared | undefined, now: string): Promise<void>;
 	/** What ends with items that are waived, in the same transaction. */
 	onWaiving?(tx: Tx, itemIds: readonly string[]): Promise<void>;
 	/** What is taken back with the sending of items, in the same transaction. */

@@ -10,6 +10,9 @@ import type { AnswerReview } from '$lib/core/items/answer-review';
 import type { Question } from '$lib/core/items/questions';
 import type { AnswerData, ItemKind, OfKind } from '$lib/core/items/item-kinds';
 import type { TypedFields } from '$lib/core/requests/typed';
+import type { LetterState } from '$lib/core/signing/letter-states';
+import { placesSchema, type Place } from '$lib/core/signing/places';
+import type { SignerState } from '$lib/core/signing/routing';
 import type { LetterDocument } from '$lib/core/letters/letter-document';
 import { saying } from '$lib/words/sayings';
 import type { AttachmentRow } from '../attachments/attachments';
@@ -65,7 +68,7 @@ interface ItemBase {
 	/** a contact began the request with a form of the firm's */
 	raised: boolean;
 	papers: PaperRow[];
-	letter: { id: string; state: string; pages: number; sealedAt: string | null; shownWholeAt: string | null; sha256: string } | null;
+	letter: ItemLetter | null;
 	/** who signed the answers last, and whether the sealed file is there yet */
 	signed: { name: string; at: string; sealed: boolean } | null;
 	/** what was said of single answers of a questionnaire */
@@ -74,6 +77,29 @@ interface ItemBase {
 	withheld: string[];
 	/** who last judged the item, for "X wrote" */
 	lastActor: string | null;
+}
+/** A letter, as the item of one of those who sign it shows it. */
+export interface ItemLetter {
+	id: string;
+	state: LetterState;
+	pages: number;
+	sealedAt: string | null;
+	/** by the one whom the item asks */
+	shownWholeAt: string | null;
+	sha256: string;
+	/** made of files: its pages are shown as they are, not its words */
+	ofFiles: boolean;
+	/** everybody who signs, in the order in which they are asked, and then who gets a copy */
+	signers: {
+		key: string;
+		name: string;
+		side: 'client' | 'firm';
+		copy: boolean;
+		state: SignerState;
+		own: boolean;
+		staffId: string | null;
+		signedAt: string | null;
+	}[];
 }
 /** One item of a kind, and one of any. */
 export type ItemOf<Kind extends ItemKind> = OfKind<
@@ -94,8 +120,10 @@ const ITEM_COLUMNS = `i.id, i.kind, i.title, i.why, i.text, i.required, i.due_on
 	coalesce((select json_agg(json_build_object('id', p.id, 'name', p.name, 'bytes', p.bytes, 'contentType', p.content_type,
 		'uploadedAt', to_iso(p.uploaded_at), 'uploadedBy', (select name from contact where id = p.uploaded_by_contact_id), 'slot', p.slot, 'sha256', encode(p.sha256, 'hex')) order by p.uploaded_at)
 		from paper p where p.item_id = i.id and p.removed_at is null), '[]') papers,
-	(select json_build_object('id', l.id, 'state', l.state, 'pages', l.pages, 'sealedAt', to_iso(l.sealed_at), 'shownWholeAt', to_iso(l.shown_whole_at), 'sha256', encode(l.sha256, 'hex'))
-		from letter l where l.item_id = i.id) letter,
+	(select json_build_object('id', l.id, 'state', l.state, 'pages', l.pages, 'sealedAt', to_iso(l.sealed_at), 'shownWholeAt', to_iso(s.shown_whole_at), 'sha256', encode(l.sha256, 'hex'), 'ofFiles', l.documents <> '[]',
+		'signers', (select json_agg(json_build_object('key', o.key, 'name', coalesce(g.name, o.name), 'side', o.side, 'copy', o.copy, 'state', o.state, 'own', o.id = s.id, 'staffId', o.staff_id, 'signedAt', to_iso(g.signed_at)) order by o.position)
+			from letter_signer o left join signature g on g.letter_id = o.letter_id and g.rank = o.position where o.letter_id = l.id))
+		from letter_signer s join letter l on l.id = s.letter_id where s.item_id = i.id) letter,
 	case when i.kind = 'questionnaire' then (select json_build_object('name', s.name, 'at', to_iso(s.signed_at), 'sealed', s.sealed_key is not null)
 		from signed_answers s where s.item_id = i.id order by s.signed_at desc limit 1) end signed,
 	(select actor_name from event e where e.item_id = i.id and e.actor_kind = 'staff' and e.verb in ('item_sent_back', 'item_reopened') order by e.id desc limit 1) "lastActor"`;
@@ -214,10 +242,27 @@ const JUST_DONE: Partial<Record<string, JustDone>> = {
 	item_taken_back: 'taken_back'
 };
 
-/** The words of an item's letter as they are in the PDF. */
-export async function readLetterDocument(tx: Tx, itemId: string): Promise<LetterDocument | null> {
-	const row = await tx.first<{ document: LetterDocument }>('select document from letter where item_id = $1', [itemId]);
-	return row?.document ?? null;
+/** What stands on the pages of a letter. */
+export interface LetterPages {
+	/** its words as they are in the PDF; null where it is made of files */
+	document: LetterDocument | null;
+	places: Place[];
+	/** key of the one whom the item asks */
+	own: string;
+	/** what those who have signed wrote, and their names and days, by the key of each */
+	signed: Record<string, { name: string; at: string; filled: Record<string, string> }>;
+}
+
+/** The letter that an item asks somebody to sign. */
+export async function readLetterPages(tx: Tx, itemId: string): Promise<LetterPages | null> {
+	const row = await tx.first<{ document: LetterDocument; of_files: boolean; own: string; places: Place[]; signed: LetterPages['signed'] }>(
+		`select l.document, l.documents <> '[]' of_files, s.key own, l.places,
+			coalesce((select jsonb_object_agg(o.key, jsonb_build_object('name', g.name, 'at', to_iso(g.signed_at), 'filled', g.filled))
+				from letter_signer o join signature g on g.letter_id = o.letter_id and g.rank = o.position where o.letter_id = l.id), '{}') signed
+		from letter_signer s join letter l on l.id = s.letter_id where s.item_id = $1`,
+		[itemId]
+	);
+	return row && { document: row.of_files ? null : row.document, places: placesSchema.parse(row.places), own: row.own, signed: row.signed };
 }
 
 export interface ItemEvent {

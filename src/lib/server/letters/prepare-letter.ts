@@ -1,14 +1,31 @@
 import { createHash } from 'node:crypto';
+import { buffer } from 'node:stream/consumers';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { localDate } from '$lib/core/calendar/firm-calendar';
+import type { LetterSigning } from '$lib/core/items/kinds/letter';
 import { fillLetter, isBlankLetter, mergeFieldsOf, type LetterDocument } from '$lib/core/letters/letter-document';
 import { firstName, mergeFieldWords, unfilledFields } from '$lib/core/letters/merge-fields';
+import type { RequestLine } from '$lib/core/requests/request-list';
+import type { Place } from '$lib/core/signing/places';
 import { dateWords } from '$lib/words/dates';
 import { say } from '$lib/words/words';
 import type { Firm } from '../firms/firm';
+import type { Database } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
 import { paperOf } from '../platform/pdf/compose-letter';
 import type { PdfWork } from '../platform/pdf/pdf-work';
+import { bothSides, requireSigners, type LetterSigner } from './letter-signers';
+
+type LineOfKind = Extract<RequestLine, { kind: 'letter' }>;
+/** Where and for whom a letter is prepared. */
+interface PreparingLetter {
+	place: { db: Database; pdf: PdfWork; papers: PaperStore };
+	firm: Firm;
+	clientId: string;
+	to: LetterParties & { id: string };
+	/** the firm's, as a data address of a PNG */ logo: string | null;
+	now: string;
+}
 
 export interface LetterParties {
 	clientName: string;
@@ -31,12 +48,19 @@ export function automaticValues(firm: Firm, parties: LetterParties, now: string)
 }
 
 export interface PreparedLetter {
+	/** its words; none that count where it is made of files */
 	document: LetterDocument;
 	storageKey: string;
 	sha256: Buffer;
 	pages: number;
-	signaturePage: number;
-	signatureTop: number;
+	signaturePage: number | null;
+	signatureTop: number | null;
+	/** in the order in which they are asked */
+	signers: LetterSigner[];
+	/** the files it is made of, with the page on which each begins */
+	documents: { name: string; sha256: string; firstPage: number; pages: number }[];
+	/** with their page in the whole */
+	places: Place[];
 }
 
 /**
@@ -62,34 +86,33 @@ export function requireFilledLetter(
 }
 
 /**
- * Fills a letter, renders it to PDF and stores it. Outside any transaction: it takes a moment. Whoever calls
+ * Makes the PDF of a letter, of its words or of files, and stores it. Outside any transaction: it takes a moment. Whoever calls
  * it removes the file if what it was made for fails.
- * @param logo the firm's, as a data address of a PNG
- * @throws DomainError unfilled_fields naming each field, invalid if it is empty or cannot be drawn
+ * @throws DomainError unfilled_fields naming each field, invalid if it is empty or cannot be drawn, unreadable_file
  */
-export async function prepareLetter(
-	place: { pdf: PdfWork; papers: PaperStore },
-	firm: Firm,
-	parties: LetterParties,
-	logo: string | null,
-	letter: { title: string; document: LetterDocument; values: Record<string, string> },
-	now: string
-): Promise<PreparedLetter> {
-	const values = requireFilledLetter(firm, parties, letter, now);
-	const document = fillLetter(letter.document, values);
+export async function prepareLetter(line: LineOfKind, by: PreparingLetter): Promise<PreparedLetter> {
+	const { firm, to, place } = by;
+	const { signing } = line.spec;
+	const signers = signing ? await place.db.inFirm(firm.id, (tx) => requireSigners(tx, firm, by.clientId, signing, to)) : bothSides(to, firm);
+	await requireMaySee(place.db, firm.id, by.clientId, signers);
+	if (signing?.documents.length) return bindLetter(line.title, signing, signers, by);
+	const values = requireFilledLetter(firm, to, line, by.now);
+	const document = fillLetter(line.document, values);
 	const composed = await place.pdf.compose({
-		title: letter.title,
+		title: line.title,
 		document,
-		firm: { name: firm.name, address: firm.address, color: firm.color, logo },
+		firm: { name: firm.name, address: firm.address, color: firm.color, logo: by.logo },
 		dateLine: values.today,
-		recipient: [parties.clientName, parties.contactName].filter((line, i, all) => all.indexOf(line) === i),
+		recipient: [to.clientName, to.contactName].filter((line, i, all) => all.indexOf(line) === i),
 		paper: paperOf(firm.country),
-		signers: [
-			{ name: parties.contactName, of: say(parties.locale, 'letter.clientSide', { client: parties.clientName }) },
-			{ name: firm.name, of: say(parties.locale, 'letter.firmSide', { firm: firm.name }) }
-		],
-		pageWords: say(parties.locale, 'letter.page', { page: '{page}', count: '{count}' }),
-		locale: parties.locale
+		signers: signers
+			.filter(({ copy }) => !copy)
+			.map(({ name, side }) => ({
+				name,
+				of: side === 'firm' ? say(to.locale, 'letter.firmSide', { firm: firm.name }) : say(to.locale, 'letter.clientSide', { client: to.clientName })
+			})),
+		pageWords: say(to.locale, 'letter.page', { page: '{page}', count: '{count}' }),
+		locale: to.locale
 	});
 	const stored = await place.papers.putBuffer(composed.pdf);
 	return {
@@ -98,6 +121,62 @@ export async function prepareLetter(
 		sha256: createHash('sha256').update(composed.pdf).digest(),
 		pages: composed.pages,
 		signaturePage: composed.signaturePage,
-		signatureTop: composed.signatureTop
+		signatureTop: composed.signatureTop,
+		signers,
+		documents: [],
+		places: []
 	};
+}
+
+/** One PDF of the files that are signed, with the places where they are in it. */
+async function bindLetter(
+	title: string,
+	signing: LetterSigning,
+	signers: LetterSigner[],
+	{ place, firm, to }: PreparingLetter
+): Promise<PreparedLetter> {
+	const files = await place.db.inFirm(firm.id, (tx) =>
+		tx.rows<{ id: string; name: string; key: string; sha256: string }>(
+			`select id, name, storage_key key, encode(sha256, 'hex') sha256 from attachment where id = any ($1)`,
+			[signing.documents.map(({ id }) => id)]
+		)
+	);
+	const ordered = signing.documents.map(({ id }) => {
+		const file = files.find((one) => one.id === id);
+		if (!file) throw new DomainError('not_found', 'A document to sign is not there any more. Take it out, and add it again.');
+		return file;
+	});
+	const sources: { name: string; bytes: Uint8Array }[] = [];
+	for (const { name, key } of ordered) sources.push({ name, bytes: await buffer(place.papers.read(key)) });
+	const about = say(to.locale, 'letter.signaturePage.about', { documents: new Intl.ListFormat(to.locale).format(ordered.map(({ name }) => name)) });
+	const bound = await place.pdf.bind({
+		title,
+		sources,
+		signaturePage: signing.places.length > 0 ? null : { heading: say(to.locale, 'letter.signaturePage.heading'), about }
+	});
+	const firstPages = bound.pagesOf.map((_, at) => 1 + bound.pagesOf.slice(0, at).reduce((sum, pages) => sum + pages, 0));
+	const places = signing.places.map((one) => ({ ...one, document: 0, page: (firstPages[one.document] ?? 0) + one.page - 1 }));
+	const lost = signing.places.find((one) => one.page > (bound.pagesOf[one.document] ?? 0));
+	if (lost) throw new DomainError('changed_meanwhile', `A place is on page ${lost.page} of a document that has no such page. Open its pages again.`);
+	const stored = await place.papers.putBuffer(bound.pdf);
+	return {
+		document: { type: 'doc', content: [{ type: 'paragraph' }] },
+		storageKey: stored.key,
+		sha256: createHash('sha256').update(bound.pdf).digest(),
+		pages: bound.pages,
+		signaturePage: bound.signaturePage,
+		signatureTop: bound.signatureTop,
+		signers,
+		documents: ordered.map(({ name, sha256 }, at) => ({ name, sha256, firstPage: firstPages[at], pages: bound.pagesOf[at] })),
+		places
+	};
+}
+
+/** @throws DomainError not_allowed if somebody of the firm who is named may not see the client */
+async function requireMaySee(db: Database, firmId: string, clientId: string, signers: readonly LetterSigner[]): Promise<void> {
+	for (const { staffId, name } of signers) {
+		if (!staffId) continue;
+		const sees = await db.inFirm(firmId, (tx) => tx.first('select 1 from client where id = $1', [clientId]), { staffId });
+		if (!sees) throw new DomainError('not_allowed', `${name} may not see this client. Choose somebody else.`);
+	}
 }

@@ -15,6 +15,7 @@ import { request } from './kinds/request';
 import { secondStepChanged } from './kinds/second-step-changed';
 import { sentBack } from './kinds/sent-back';
 import { signInCode } from './kinds/sign-in-code';
+import { letterStopped } from './kinds/letter-stopped';
 import { signedCopy } from './kinds/signed-copy';
 import { staffInvitation } from './kinds/staff-invitation';
 import { thanks } from './kinds/thanks';
@@ -28,6 +29,7 @@ export const MESSAGE_KIND_DEFINITIONS: Record<MessageKind, MessageKindDefinition
 	chase,
 	sent_back: sentBack,
 	signed_copy: signedCopy,
+	letter_stopped: letterStopped,
 	password_reset: passwordReset,
 	password_changed: passwordChanged,
 	sign_in_code: signInCode,

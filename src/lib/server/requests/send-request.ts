@@ -50,7 +50,7 @@ export async function sendRequest(
 	input = ready.input;
 	const prepared: PreparedLines = new Map();
 	try {
-		const by = { place, firm, to: people[0], logo: logo && pngAddress(logo), now: actor.now };
+		const by = { place, firm, clientId: input.clientId, to: people[0], logo: logo && pngAddress(logo), now: actor.now };
 		for (const [index, line] of input.lines.entries()) {
 			const { prepare } = serverKindOf(line.kind);
 			if (prepare) prepared.set(index, await prepare(line, by));
@@ -154,7 +154,7 @@ export async function writeRequest(
 	);
 	// each line has an item of the first person
 	for (const [index, line] of input.lines.entries())
-		await serverKindOf(line.kind).afterWriting?.(tx, { id: items[index].id, clientId: input.clientId }, line, prepared.get(index));
+		await serverKindOf(line.kind).afterWriting?.(tx, { id: items[index].id, clientId: input.clientId }, line, prepared.get(index), actor.now);
 	if (origin.tell === 'together' && !input.quiet)
 		await announceLater(
 			tx,
@@ -172,16 +172,21 @@ export async function writeRequest(
 	return requestId;
 }
 
-/** Tells one person of a request, with the invitation in the same message where they have no access yet. */
-async function announce(
+/**
+ * Tells one person of a request, with the invitation in the same message where they have no access yet.
+ * @param about what of it, where they are told of its parts one after another
+ */
+export async function announce(
 	tx: Tx,
 	actor: Actor,
 	firm: Firm,
 	person: Person,
-	input: NewRequest,
+	input: Pick<NewRequest, 'clientId' | 'contactId' | 'title' | 'message' | 'quiet' | 'tellNow' | 'withInvitation'>,
 	requestId: string,
-	items: readonly { id: string; contact_id: string; shared: boolean }[]
+	items: readonly { id: string; contact_id: string; shared: boolean }[],
+	about = ''
 ): Promise<void> {
+	if (actor.kind !== 'machine') requireStaff(actor, 'send_request');
 	if (input.quiet) return;
 	const today = localDate(actor.now, firm.calendar);
 	const contact = await tx.first<{ id: string; has_access: boolean; open_invitation: string | null; last_told_on: string | null }>(
@@ -202,7 +207,7 @@ async function announce(
 					{ contactId: person.id, email: person.contactEmail, phone: person.phone },
 					{
 						kind: 'request',
-						idempotencyKey: `request ${requestId}${person.id === input.contactId ? '' : ` ${person.id}`}`,
+						idempotencyKey: `request ${requestId}${about}${person.id === input.contactId ? '' : ` ${person.id}`}`,
 						clientId: input.clientId,
 						requestId,
 						content: {

@@ -3,11 +3,12 @@ import { readServices } from '../clients/client-record';
 import { readTaskLists, readTaskPeople } from '../tasks/bring-about';
 import { loadFacts } from '../facts/firm-facts';
 import type { Firm } from '../firms/firm';
+import { readSigningPeople } from '../letters/letter-signers';
 import { questionnaireChoices } from '../library/questionnaires';
 import type { Tx } from '../platform/db/database';
 
-/** What of the firm whoever writes lines and questions needs. */
-export async function readWritingPlace(tx: Tx, firm: Firm): Promise<WritingPlace> {
+/** What of the firm whoever writes lines and questions needs. @param clientId of the client it is written for; null where that is not known yet */
+export async function readWritingPlace(tx: Tx, firm: Firm, clientId: string | null = null): Promise<WritingPlace> {
 	return {
 		currency: firm.currency,
 		timeZone: firm.calendar.timeZone,
@@ -15,6 +16,7 @@ export async function readWritingPlace(tx: Tx, firm: Firm): Promise<WritingPlace
 		facts: (await loadFacts(tx)).all,
 		staff: await readTaskPeople(tx),
 		lists: await readTaskLists(tx),
-		questionnaires: await questionnaireChoices(tx)
+		questionnaires: await questionnaireChoices(tx),
+		signing: await readSigningPeople(tx, firm, clientId)
 	};
 }

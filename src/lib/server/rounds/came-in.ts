@@ -23,11 +23,12 @@ async function readCameIn(tx: Tx, at: RoundsAt): Promise<(SectionRow & { section
 		contact_name: string;
 		papers: number;
 		letter_state: string | null;
+		signed_by: string | null;
 	}>(
 		// each section's oldest are chosen before anything is joined to them
 		`with waiting as (
 			select i.id, i.client_id, case when i.state <> 'handed_in' then 'answers' when l.state = 'signed' then 'to_countersign' else 'handed_in' end section, i.state_at
-			from item i left join letter l on l.item_id = i.id and i.kind = 'letter'
+			from item i left join letter_signer ls on ls.item_id = i.id left join letter l on l.id = ls.letter_id
 			where i.firm_id = $1 and i.phase = 'to_look_at' and ${ofMine('i.client_id', 3)}
 		), by_client as (
 			select *, min(state_at) over (partition by section, client_id) client_since from waiting
@@ -37,9 +38,10 @@ async function readCameIn(tx: Tx, at: RoundsAt): Promise<(SectionRow & { section
 			where place <= $2
 		)
 		select i.id, i.kind, i.title, i.state, i.state_at, i.due_on, i.reason, i.client_id, cl.name client_name, c.name contact_name,
-			(select count(*) from paper p where p.item_id = i.id and p.removed_at is null) papers, l.state letter_state
+			(select count(*) from paper p where p.item_id = i.id and p.removed_at is null) papers, l.state letter_state,
+			(select string_agg(o.name, ', ' order by o.position) from letter_signer o where o.letter_id = l.id and o.side = 'client' and o.state = 'signed') signed_by
 		from oldest o join item i on i.id = o.id join client cl on cl.id = i.client_id join contact c on c.id = i.contact_id
-			left join letter l on l.item_id = i.id and i.kind = 'letter'
+			left join letter_signer ls on ls.item_id = i.id left join letter l on l.id = ls.letter_id
 		order by o.client_since, i.client_id, i.state_at, i.id`,
 		[tx.firmId, at.limit, at.mineOf]
 	);
@@ -61,7 +63,7 @@ async function readCameIn(tx: Tx, at: RoundsAt): Promise<(SectionRow & { section
 					: item.state === 'declined'
 						? `does not want to sign “${item.title}”: “${item.reason}”`
 						: item.kind === 'letter'
-							? `${item.title}, signed by ${item.contact_name}`
+							? `${item.title}, signed by ${item.signed_by ?? item.contact_name}`
 							: item.kind === 'paper' && item.papers > 1
 								? `${item.title}, ${item.papers} files`
 								: item.title,
@@ -84,4 +86,4 @@ export async function cameIn(tx: Tx, at: RoundsAt, section: CameIn): Promise<Sec
 }
 
 /** Counts letters that both sides have signed but one: they wait for the firm. */
-export const SIGNED_LETTERS = `select count(*) from letter l join item i on i.id = l.item_id where l.firm_id = $1 and l.state = 'signed' and i.state = 'handed_in'`;
+export const SIGNED_LETTERS = `select count(*) from letter l join letter_signer s on s.letter_id = l.id join item i on i.id = s.item_id where l.firm_id = $1 and l.state = 'signed' and i.state = 'handed_in'`;

@@ -6,7 +6,7 @@ import { readForecast } from '../chasing/read-forecast';
 import { readActs } from '../clients/client-rights';
 import type { Firm } from '../firms/firm';
 import type { Tx } from '../platform/db/database';
-import { readItem, readItemEvents, readLetterDocument, type ItemEvent, type ItemRow } from '../items/read-items';
+import { readItem, readItemEvents, readLetterPages, type ItemEvent, type ItemRow } from '../items/read-items';
 import { readRemarks, type Remark } from '../items/remarks';
 import { secretKeptUntil } from '../items/secrets';
 import { readBrings, type BroughtAbout } from '../tasks/bring-about';
@@ -20,7 +20,9 @@ export interface ItemLeafData {
 	acts: readonly Act[];
 	events: ItemEvent[];
 	nextChase: ChaseSentence | null;
-	document: Awaited<ReturnType<typeof readLetterDocument>>;
+	/** instant */ now: string;
+	/** whoever reads it, of a letter that they may sign */ me: { id: string; email: string } | null;
+	/** of a letter */ pages: Awaited<ReturnType<typeof readLetterPages>>;
 	remarks: Remark[];
 	/** everybody of the client, who could be asked */
 	people: { id: string; name: string }[];
@@ -42,7 +44,9 @@ export async function readItemLeaf(tx: Tx, actor: Actor, firm: Firm, itemId: str
 		acts,
 		events: await readItemEvents(tx, actor, itemId),
 		nextChase: chase ? chaseSentence(chase, firm) : null,
-		document: item.kind === 'letter' ? await readLetterDocument(tx, itemId) : null,
+		now: actor.now,
+		me: item.kind === 'letter' ? await tx.first<{ id: string; email: string }>('select id, email::text from staff where id = $1', [actor.id]) : null,
+		pages: item.kind === 'letter' ? await readLetterPages(tx, itemId) : null,
 		people: await tx.rows<{ id: string; name: string }>(
 			'select c.id, c.name from client_contact cc join contact c on c.id = cc.contact_id where cc.client_id = $1 order by cc.rank',
 			[item.clientId]

@@ -1,6 +1,9 @@
 import { randomUUID } from 'node:crypto';
+import { z } from 'zod';
 import { DomainError } from '$lib/core/errors/domain-error';
-import { letterStateAfter, type LetterMove, type LetterState } from '$lib/core/signing/letter-states';
+import { LETTER_OPEN, type LetterState } from '$lib/core/signing/letter-states';
+import { fieldsOf, keptValues, leftOf, placesSchema, wrongValue, type Place } from '$lib/core/signing/places';
+import { letterStateOf, signerStateAfter, type Routed } from '$lib/core/signing/routing';
 import type { Signature } from '$lib/core/signing/signature';
 import { saying } from '$lib/words/sayings';
 import { say } from '$lib/words/words';
@@ -11,32 +14,65 @@ import { eventAbout, moveItem, type LockedItem } from '../items/change-item';
 import { lockOwnItem, lockOwnItemToRead } from '../items/own-item';
 import type { Tx } from '../platform/db/database';
 import { missingGlyphs } from '../platform/pdf/fonts';
+import { enqueue } from '../platform/queue';
 
-interface LetterRow {
+export interface LockedLetter {
 	id: string;
+	/** of whoever was asked first */
 	item_id: string;
+	client_id: string;
 	state: LetterState;
-	storage_key: string;
-	sha256: Buffer;
-	signature_page: number;
-	signature_top: number;
+	sha256: string;
+	places: Place[];
+}
+/** Somebody who signs a letter, as far as they are. */
+export interface LetterSignerRow extends Routed {
+	id: string;
+	position: number;
+	copy: boolean;
+	contact_id: string | null;
+	staff_id: string | null;
+	name: string;
+	item_id: string | null;
 	shown_whole_at: string | null;
-	/** to whom the whole of it was shown: nobody else signs by that */
-	shown_to_contact_id: string | null;
-	sealed_key: string | null;
 }
 
-export async function lockLetter(tx: Tx, itemId: string): Promise<LetterRow> {
-	const letter = await tx.first<LetterRow>('select * from letter where item_id = $1 for update', [itemId]);
+/** Locks the letter that an item asks somebody to sign: nobody else signs, declines or withdraws it meanwhile. @throws DomainError not_found */
+export async function lockLetter(tx: Tx, itemId: string): Promise<LockedLetter> {
+	return asLocked(
+		await tx.first<LockedLetter>(
+			`select id, item_id, client_id, state, encode(sha256, 'hex') sha256, places from letter
+			where id = (select letter_id from letter_signer where item_id = $1) for update`,
+			[itemId]
+		)
+	);
+}
+
+/** The same by the letter's own id. @throws DomainError not_found */
+export async function lockLetterById(tx: Tx, letterId: string): Promise<LockedLetter> {
+	return asLocked(
+		await tx.first<LockedLetter>(`select id, item_id, client_id, state, encode(sha256, 'hex') sha256, places from letter where id = $1 for update`, [
+			letterId
+		])
+	);
+}
+
+function asLocked(letter: LockedLetter | null): LockedLetter {
 	if (!letter) throw new DomainError('not_found', saying('wrong.letter.unknown'));
-	return letter;
+	return { ...letter, places: placesSchema.parse(letter.places) };
 }
 
-export function nextState(letter: LetterRow, move: LetterMove): LetterState {
-	const next = letterStateAfter(letter.state, move);
-	if (!next) throw new DomainError('changed_meanwhile', saying('wrong.letter.moved', { state: letter.state }));
-	return next;
+/** Everybody who signs a letter or gets a copy, in the order in which they are asked. */
+export function readSigners(tx: Tx, letterId: string): Promise<LetterSignerRow[]> {
+	return tx.rows<LetterSignerRow>(
+		`select id, key, position, rank, side, copy, contact_id, staff_id, name, item_id, state, shown_whole_at
+		from letter_signer where letter_id = $1 order by position`,
+		[letterId]
+	);
 }
+
+/** Those of them who sign. */
+export const signing = (signers: readonly LetterSignerRow[]): LetterSignerRow[] => signers.filter(({ copy }) => !copy);
 
 /** Notes that the contact has opened the letter. */
 export async function noteLetterOpened(tx: Tx, actor: Actor, itemId: string): Promise<void> {
@@ -46,20 +82,28 @@ export async function noteLetterOpened(tx: Tx, actor: Actor, itemId: string): Pr
 }
 
 /** Locks a letter for whoever is to sign it. @throws DomainError not_allowed for everybody else who may read it */
-async function lockOwnLetter(tx: Tx, actor: Actor, itemId: string): Promise<{ item: LockedItem; letter: LetterRow }> {
+async function lockOwnLetter(
+	tx: Tx,
+	actor: Actor,
+	itemId: string
+): Promise<{ item: LockedItem; letter: LockedLetter; signers: LetterSignerRow[]; own: LetterSignerRow }> {
 	const item = await lockOwnItem(tx, actor, itemId);
 	if (item.contact_id !== actor.id) throw new DomainError('not_allowed', saying('wrong.letter.notYours'));
-	return { item, letter: await lockLetter(tx, item.id) };
+	const letter = await lockLetter(tx, item.id);
+	const signers = await readSigners(tx, letter.id);
+	const own = signers.find((signer) => signer.item_id === item.id);
+	if (own?.contact_id !== actor.id) throw new DomainError('not_allowed', saying('wrong.letter.notYours'));
+	return { item, letter, signers, own };
 }
 
 /**
- * Notes that the whole letter has been shown to whoever is to sign it: without it nobody can sign.
+ * Notes that the whole letter has been shown to whoever is to sign it: without it they cannot sign.
  * @param how the page has seen its end come into sight, or the person says that they have read it, where no scripts run
  */
 export async function noteShownWhole(tx: Tx, actor: Actor, itemId: string, how: 'seen' | 'said' = 'seen'): Promise<void> {
-	const { item, letter } = await lockOwnLetter(tx, actor, itemId);
-	if (letter.state !== 'sent' || letter.shown_to_contact_id === actor.id) return;
-	await tx.rows('update letter set shown_whole_at = $2, shown_to_contact_id = $3 where id = $1', [letter.id, actor.now, actor.id]);
+	const { item, own } = await lockOwnLetter(tx, actor, itemId);
+	if (own.state !== 'asked' || own.shown_whole_at) return;
+	await tx.rows('update letter_signer set shown_whole_at = $2 where id = $1', [own.id, actor.now]);
 	await recordEvent(tx, actor, {
 		verb: how === 'seen' ? 'letter_shown_whole' : 'letter_said_read',
 		...eventAbout(item),
@@ -67,47 +111,111 @@ export async function noteShownWhole(tx: Tx, actor: Actor, itemId: string, how: 
 	});
 }
 
+/** What is written into places, by label. */
+export const valuesSchema = z.record(z.string().max(80), z.string().max(2000));
+
 /**
- * Signs a letter as the client's contact.
- * @throws DomainError invalid if the letter was not shown whole or consent is missing; changed_meanwhile
+ * What a signer wrote into their places, as it is kept.
+ * @throws DomainError invalid, naming what is left or wrong by the number of the field
  */
-export async function signLetter(tx: Tx, actor: Actor, input: { itemId: string; signature: Signature; consent: boolean }): Promise<void> {
-	requireContact(actor);
-	const { item, letter } = await lockOwnLetter(tx, actor, input.itemId);
-	const next = nextState(letter, 'sign');
-	const person = await tx.first<{ email: string; locale: string }>('select email::text, locale from contact where id = $1', [actor.id]);
-	const locale = person!.locale;
-	requireDrawable(input.signature.name);
-	if (letter.shown_to_contact_id !== actor.id) throw new DomainError('invalid', saying('letter.notShown'));
-	if (!input.consent) throw new DomainError('invalid', saying('letter.consentMissing'), { consent: saying('letter.consentMissing') });
+export function requireValues(places: readonly Place[], signer: string, given: Readonly<Record<string, string>>): Record<string, string> {
+	const fields = fieldsOf(places, signer);
+	const kept = keptValues(fields, given);
+	for (const [at, field] of fields.entries()) {
+		const wrong = wrongValue(field, kept[field.label] ?? '');
+		if (wrong) throw new DomainError('invalid', saying(wrong, { label: field.label }), { [`place.${at}`]: saying(wrong, { label: field.label }) });
+		const missing = missingGlyphs(kept[field.label] ?? '', 'sans');
+		const words = saying('wrong.letter.glyphs', { characters: missing.slice(0, 8).join(' '), count: missing.length });
+		if (missing.length > 0) throw new DomainError('invalid', words, { [`place.${at}`]: words });
+	}
+	const left = leftOf(fields, kept);
+	if (left.length > 0)
+		throw new DomainError(
+			'invalid',
+			saying('letter.left', { count: left.length, label: left[0].label }),
+			Object.fromEntries(left.map((field) => [`place.${fields.indexOf(field)}`, saying('letter.leftHere')]))
+		);
+	return kept;
+}
+
+/** Writes a signature down, and where the letter stands with it. @returns where it stands */
+export async function writeSignature(
+	tx: Tx,
+	actor: Actor,
+	letter: LockedLetter,
+	signers: readonly LetterSignerRow[],
+	own: LetterSignerRow,
+	made: { signature: Signature; email: string; consent: string; values: Record<string, string> }
+): Promise<LetterState> {
 	await tx.rows(
-		`insert into signature (id, firm_id, client_id, letter_id, rank, contact_id, name, email, mark, consent, signed_at, ip, user_agent)
-		values ($1, $2, $3, $4, 1, $5, $6, $7, $8, $9, $10, $11, $12)`,
+		`insert into signature (id, firm_id, client_id, letter_id, rank, contact_id, staff_id, name, email, mark, consent, signed_at, ip, user_agent, filled)
+		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15)`,
 		[
 			randomUUID(),
 			tx.firmId,
-			item.client_id,
+			letter.client_id,
 			letter.id,
-			actor.id,
-			input.signature.name,
-			person!.email,
-			JSON.stringify(input.signature),
-			say(locale, 'letter.consent'),
+			own.position,
+			actor.kind === 'contact' ? actor.id : null,
+			actor.kind === 'staff' ? actor.id : null,
+			made.signature.name,
+			made.email,
+			JSON.stringify(made.signature),
+			made.consent,
 			actor.now,
 			actor.ip,
-			actor.userAgent.slice(0, 300)
+			actor.userAgent.slice(0, 300),
+			JSON.stringify(made.values)
 		]
 	);
-	await tx.rows('update letter set state = $2 where id = $1', [letter.id, next]);
+	const state = letterStateOf(signing(signers).map((signer) => (signer.id === own.id ? { ...signer, state: 'signed' as const } : signer)));
+	await tx.rows(`update letter_signer set state = 'signed' where id = $1`, [own.id]);
+	await tx.rows('update letter set state = $2 where id = $1', [letter.id, state]);
+	await enqueue(tx, 'letter_goes_on', { firmId: tx.firmId, letterId: letter.id });
+	return state;
+}
+
+/** @throws DomainError changed_meanwhile if a signer cannot sign or decline where they and the letter stand */
+export function requireOpen(letter: LockedLetter, signer: LetterSignerRow, move: 'sign' | 'decline'): void {
+	if (!signerStateAfter(signer.state, move) || !LETTER_OPEN.includes(letter.state))
+		throw new DomainError('changed_meanwhile', saying('wrong.letter.moved', { state: signer.state === 'signed' ? 'signed' : letter.state }));
+}
+
+/**
+ * Signs a letter as the client's contact.
+ * @throws DomainError invalid if the letter was not shown whole, consent is missing or something is not filled in; changed_meanwhile
+ */
+export async function signLetter(
+	tx: Tx,
+	actor: Actor,
+	input: { itemId: string; signature: Signature; consent: boolean; values?: Readonly<Record<string, string>> }
+): Promise<void> {
+	requireContact(actor);
+	const { item, letter, signers, own } = await lockOwnLetter(tx, actor, input.itemId);
+	requireOpen(letter, own, 'sign');
+	const person = await tx.first<{ email: string; locale: string }>('select email::text, locale from contact where id = $1', [actor.id]);
+	requireDrawable(input.signature.name);
+	if (!own.shown_whole_at) throw new DomainError('invalid', saying('letter.notShown'));
+	const values = requireValues(letter.places, own.key, input.values ?? {});
+	if (!input.consent) throw new DomainError('invalid', saying('letter.consentMissing'), { consent: saying('letter.consentMissing') });
+	await writeSignature(tx, actor, letter, signers, own, {
+		signature: input.signature,
+		email: person!.email,
+		consent: say(person!.locale, 'letter.consent'),
+		values
+	});
 	await recordEvent(tx, actor, { verb: 'letter_signed', ...eventAbout(item), details: { title: item.title, method: input.signature.method } });
 	await moveItem(tx, actor, await loadFirm(tx), item, 'hand_in');
 }
 
-/** Declines to sign, with the reason. @throws DomainError not_allowed if the letter is somebody else's to sign */
+/** Declines to sign, with the reason; nobody else needs to sign then. @throws DomainError not_allowed if the letter is somebody else's to sign */
 export async function declineLetter(tx: Tx, actor: Actor, input: { itemId: string; reason: string }): Promise<void> {
-	const { item, letter } = await lockOwnLetter(tx, actor, input.itemId);
-	await tx.rows('update letter set state = $2 where id = $1', [letter.id, nextState(letter, 'decline')]);
+	const { item, letter, own } = await lockOwnLetter(tx, actor, input.itemId);
+	requireOpen(letter, own, 'decline');
+	await tx.rows(`update letter_signer set state = 'declined' where id = $1`, [own.id]);
+	await tx.rows(`update letter set state = 'declined' where id = $1`, [letter.id]);
 	await moveItem(tx, actor, await loadFirm(tx), item, 'decline', { reason: input.reason });
+	await enqueue(tx, 'letter_goes_on', { firmId: tx.firmId, letterId: letter.id });
 }
 
 /**
@@ -126,19 +234,22 @@ export function requireDrawable(name: string): void {
  * The letter's PDF for somebody who may see it: the sealed one if there is one.
  * @throws DomainError not_found
  */
-export async function openLetterPdf(tx: Tx, actor: Actor, itemId: string): Promise<{ storageKey: string; name: string }> {
+export async function openLetterPdf(tx: Tx, actor: Actor, itemId: string, looking = false): Promise<{ storageKey: string; name: string }> {
 	requireReader(actor);
 	const row = await tx.first<{ key: string; title: string; client_id: string; request_id: string; sealed: boolean }>(
-		`select coalesce(l.sealed_key, l.storage_key) as key, l.sealed_key is not null sealed, i.title, i.client_id, i.request_id from letter l join item i on i.id = l.item_id where l.item_id = $1`,
+		`select coalesce(l.sealed_key, l.storage_key) as key, l.sealed_key is not null sealed, i.title, i.client_id, i.request_id
+		from letter_signer s join letter l on l.id = s.letter_id join item i on i.id = s.item_id where s.item_id = $1`,
 		[itemId]
 	);
 	if (!row) throw new DomainError('not_found', saying('wrong.letter.unknown'));
-	await recordEvent(tx, actor, {
-		verb: 'letter_downloaded',
-		clientId: row.client_id,
-		requestId: row.request_id,
-		itemId,
-		details: { title: row.title, sealed: row.sealed }
-	});
+	// that it was opened to be read is noted once, as such
+	if (!looking)
+		await recordEvent(tx, actor, {
+			verb: 'letter_downloaded',
+			clientId: row.client_id,
+			requestId: row.request_id,
+			itemId,
+			details: { title: row.title, sealed: row.sealed }
+		});
 	return { storageKey: row.key, name: `${row.title}${row.sealed ? ' (signed)' : ''}.pdf` };
 }

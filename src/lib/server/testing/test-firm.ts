@@ -296,6 +296,13 @@ export async function itemsOf(
 }
 
 /** Sends every planned message of a firm, as the worker does. */
+/** What the worker does once somebody has signed the letter of an item, declined it or was sent it. */
+export async function letterOf(context: TestContext, firm: TestFirm, itemId: string): Promise<void> {
+	const { letterGoesOn } = await import('../requests/letter-goes-on');
+	const { rows } = await context.owner.query<{ id: string }>('select letter_id id from letter_signer where item_id = $1', [itemId]);
+	await letterGoesOn({ ...context, secretKey: SECRET_KEY }, firm.id, rows[0].id, context.clock.now());
+}
+
 export async function sendPlanned(context: TestContext, firm: TestFirm): Promise<void> {
 	const { sendMessage } = await import('../messages/send-message');
 	const planned = await context.owner.query<{ id: string }>(`select id from message where firm_id = $1 and state = 'planned' order by planned_at`, [

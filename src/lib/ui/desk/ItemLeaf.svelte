@@ -325,10 +325,12 @@
 	{/if}
 {/snippet}
 
-{#if signing && item.letter && leaf.document}<Countersign
+{#if signing && item.letter && leaf.pages && leaf.me}<Countersign
 		{item}
-		document={leaf.document}
-		{person}
+		pages={leaf.pages}
+		{timeZone}
+		now={leaf.now}
+		person={{ ...leaf.me, name: person.name }}
 		{handling}
 		{pending}
 		close={() => (signing = false)}

@@ -1,37 +1,44 @@
 <script lang="ts">
 	import { onMount, tick } from 'svelte';
 	import { invalidateAll } from '$app/navigation';
-	import type { LetterDocument } from '$lib/core/letters/letter-document';
-	import type { ItemRow } from '$lib/server/items/read-items';
+	import { ANSWER, type TypedValue } from '$lib/core/requests/typed';
+	import { fieldsOf, initialsOf, leftOf, type Place, type Values } from '$lib/core/signing/places';
+	import type { ItemRow, LetterPages as Pages } from '$lib/server/items/read-items';
 	import { dateWords, dayOf } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
 	import { enhancedForm } from '../forms/enhanced-form';
+	import LetterPages from './LetterPages.svelte';
 	import LetterText from './LetterText.svelte';
+	import PlaceFields from './PlaceFields.svelte';
 	import SignaturePlace from './SignaturePlace.svelte';
 	import type { TypedKeeper } from '../portal/keep-typed.svelte';
 	import Unfold from '../portal/Unfold.svelte';
 
 	let {
 		item,
-		document,
+		pages,
 		locale,
 		brand,
 		home,
-		personName,
+		person,
+		now,
 		maySign,
 		kept,
+		typed,
 		refused,
 		declineWords
 	}: {
 		item: Omit<ItemRow, 'nextChaseOn'>;
-		document: LetterDocument;
+		pages: Pages;
 		locale: string;
 		brand: { name: string; timeZone: string };
 		home: string;
-		personName: string;
+		person: { name: string; email: string };
+		/** instant */ now: string;
 		maySign: boolean;
 		/** keeps what is typed */ kept: TypedKeeper;
-		/** what was wrong, where no scripts run */ refused: { act: string; message: string } | null;
+		/** what was typed into a field and not sent */ typed: (name: string) => TypedValue | undefined;
+		/** what was wrong, where no scripts run */ refused: { act: string; message: string; fields?: Record<string, string> } | null;
 		/** what was typed of a reason not to sign */ declineWords: string;
 	} = $props();
 	const say = $derived(sayer(locale));
@@ -44,10 +51,74 @@
 	// svelte-ignore state_referenced_locally
 	let problem = $state(refused?.message ?? '');
 	let pending = $state(false);
+	// svelte-ignore state_referenced_locally
+	let wrong = $state<Record<string, string>>(refused?.fields ?? {});
+	/** the pages are there, and their end can come into sight */
+	let opened = $state(false);
+	const fields = $derived(fieldsOf(pages.places, pages.own));
+	// svelte-ignore state_referenced_locally
+	let values = $state<Record<string, string>>(
+		Object.fromEntries(fieldsOf(pages.places, pages.own).map(({ label }, at) => [label, String(typed(`${ANSWER}place.${at}`) ?? '')]))
+	);
+	// svelte-ignore state_referenced_locally
+	let name = $state(person.name);
+	const own = $derived(letter.signers.find((signer) => signer.own));
+	const mayFill = $derived(maySign && own?.state === 'asked' && (letter.state === 'sent' || letter.state === 'signed'));
+	const left = $derived(leftOf(fields, values));
+	const mine = $derived(pages.places.filter(({ of }) => of === pages.own));
+	const kindWords = (place: Place) =>
+		place.label ||
+		(place.kind === 'signature' || place.kind === 'initials' || place.kind === 'date' || place.kind === 'name' || place.kind === 'email'
+			? say(`letter.place.${place.kind}`)
+			: '');
+	const whose = (place: Place) => letter.signers.find(({ key }) => key === place.of)?.name ?? '';
+	const valuesOf = (key: string): Values => (key === pages.own && mayFill ? values : (pages.signed[key]?.filled ?? {}));
+	/** what stands in a place by now */
+	function content(place: Place): string {
+		const done = pages.signed[place.of];
+		const by = done ? { ...done, email: '' } : place.of === pages.own && mayFill ? { name, at: now, filled: values, email: person.email } : null;
+		if (!by) return '';
+		switch (place.kind) {
+			case 'signature':
+				return done ? by.name : '';
+			case 'initials':
+				return initialsOf(by.name);
+			case 'date':
+				return dateWords(locale, dayOf(by.at, brand.timeZone), 'withYear');
+			case 'name':
+				return by.name;
+			case 'email':
+				return by.email;
+			default:
+				return by.filled[place.label] ?? '';
+		}
+	}
+	/** An own place leads to where it is filled in. */
+	function press(place: Place) {
+		const at = fields.findIndex(({ label }) => label === place.label);
+		const field =
+			at >= 0 ? globalThis.document.querySelector<HTMLElement>(`[name="place.${at}"]`) : signing?.querySelector<HTMLElement>('[name="name"]');
+		if (field instanceof HTMLInputElement && field.type === 'checkbox') field.click();
+		field?.scrollIntoView({ block: 'center' });
+		field?.focus({ preventScroll: true });
+	}
+	let signing = $state<HTMLElement>();
+	let shownPlace = $state(-1);
+	/** One place after another, from the first. */
+	function nextPlace() {
+		shownPlace = (shownPlace + 1) % mine.length;
+		const place = globalThis.document.querySelector<HTMLElement>(`[data-place="${CSS.escape(mine[shownPlace].id)}"]`);
+		place?.scrollIntoView({ block: 'center' });
+		place?.focus({ preventScroll: true });
+	}
+	const waitingFor = $derived(letter.signers.filter(({ state, copy, own }) => !copy && !own && (state === 'asked' || state === 'waits')));
 	const day = (at: string) => dateWords(locale, dayOf(at, brand.timeZone), 'long');
 	const handling = {
 		onPending: (p: boolean) => (pending = p),
-		onProblem: (p: { message: string }) => (problem = p.message),
+		onProblem: (p: { message: string; fields: Record<string, string> }) => {
+			problem = p.message;
+			wrong = p.fields;
+		},
 		onSuccess: async () => {
 			problem = '';
 			// what comes of it stands above the letter: it is read first
@@ -76,8 +147,21 @@
 {#if letter.state === 'sealed'}
 	<p class="notice-lamp mt-4">{say('letter.sealed', { date: day(letter.sealedAt!) })}</p>
 	<a class="act mt-3 w-full" href="{home}/letters/{item.id}" download>{say('letter.download')}</a>
-{:else if letter.state === 'signed'}<p class="notice-lamp mt-4" role="status" tabindex="-1" bind:this={notice}>
-		{say('letter.signed', { date: day(item.stateAt), firm: brand.name })}
+{:else if own?.state === 'signed' && (letter.state === 'sent' || letter.state === 'signed' || letter.state === 'complete')}<p
+		class="notice-lamp mt-4"
+		role="status"
+		tabindex="-1"
+		bind:this={notice}
+	>
+		{letter.state === 'complete'
+			? say('letter.signedSealing', { date: day(own.signedAt!) })
+			: waitingFor.every(({ side }) => side === 'firm')
+				? say('letter.signed', { date: day(own.signedAt!), firm: brand.name })
+				: say('letter.signedWaits', {
+						date: day(own.signedAt!),
+						count: waitingFor.length,
+						names: new Intl.ListFormat(locale).format(waitingFor.map(({ name }) => name))
+					})}
 	</p>
 {:else if letter.state === 'declined'}<p class="notice-lamp mt-4">
 		{say('item.state.declined', { date: day(item.stateAt), reason: item.reason ?? '' })}
@@ -86,26 +170,76 @@
 {:else if !maySign && item.contactName}<p class="notice-lamp mt-4">{say('letter.other', { name: item.contactName })}</p>
 {:else}<p class="mt-3 text-(--half)">{say('letter.read')}</p>{/if}
 
-<article class="mt-4 border border-(--rule-strong) bg-[#fffefb] px-5 py-6 sm:px-9" aria-label={item.title}>
-	<p class="serif text-xl font-semibold text-(--act)">{brand.name}</p>
-	<div class="mt-4"><LetterText {document} /></div>
-	<div {@attach whenSeen} class="mt-2 h-px" aria-hidden="true"></div>
-</article>
+{#if letter.signers.length > 2}
+	<section class="mt-4" aria-label={say('letter.signersTitle')}>
+		<h2 class="text-base">{say('letter.signersTitle')}</h2>
+		<ol class="mt-1 text-sm text-(--half)">
+			{#each letter.signers as signer (signer.key)}
+				<li>
+					<span class="font-bold text-(--ink)">{signer.name}</span>
+					{signer.copy
+						? say('letter.signer.copy')
+						: signer.state === 'signed'
+							? say('letter.signer.signed', { date: day(signer.signedAt!) })
+							: say(`letter.signer.${signer.state}`)}
+				</li>
+			{/each}
+		</ol>
+	</section>
+{/if}
+{#if pages.document}
+	<article class="mt-4 border border-(--rule-strong) bg-[#fffefb] px-5 py-6 sm:px-9" aria-label={item.title}>
+		<p class="serif text-xl font-semibold text-(--act)">{brand.name}</p>
+		<div class="mt-4"><LetterText document={pages.document} /></div>
+		<div {@attach whenSeen} class="mt-2 h-px" aria-hidden="true"></div>
+	</article>
+{:else}
+	{#if mayFill && mine.length > 0}
+		<p class="mt-3 flex flex-wrap items-baseline gap-x-4">
+			<span>{say('letter.places', { count: mine.length })}</span>
+			{#if alive && opened}<button type="button" class="act-link" onclick={nextPlace}>{say('letter.places.next')}</button>{/if}
+		</p>
+	{/if}
+	<article class="mt-3 border border-(--rule-strong) bg-(--rule) p-1 sm:p-2" aria-label={item.title}>
+		{#if alive}<LetterPages
+				src="{home}/letters/{item.id}?pages"
+				name={item.title}
+				most={letter.pages}
+				places={letter.state === 'sealed' ? [] : pages.places}
+				own={mayFill ? pages.own : null}
+				{content}
+				{whose}
+				{kindWords}
+				pageWords={(page, count) => say('letter.pages.page', { page, count })}
+				textWords={(page) => say('letter.pages.text', { page })}
+				values={valuesOf}
+				failed={say('letter.pages.failed')}
+				opened={() => (opened = true)}
+				press={mayFill ? press : undefined}
+			/>{:else}<p class="p-4 text-(--half)">{say('letter.pages.loading')}</p>{/if}
+		{#if opened}<div {@attach whenSeen} class="mt-2 h-px" aria-hidden="true"></div>{/if}
+	</article>
+{/if}
 <p class="text-xs break-all text-(--half)">
 	{#if letter.state !== 'sealed'}<a class="act-link" href="{home}/letters/{item.id}" download>{say('letter.pdf')}</a> ·&nbsp;
 	{/if}{say('letter.sha', { digest: letter.sha256 })}
 </p>
 
-{#if letter.state === 'sent' && maySign}
+{#if mayFill}
 	{#if problem}<p class="notice-wrong mt-4" role="alert">{problem}</p>{/if}
-	<form method="post" action="?/sign" class="mt-5 space-y-4" {@attach enhancedForm(handling)}>
+	<form method="post" action="?/sign" class="mt-5 space-y-4" {@attach enhancedForm(handling)} {@attach kept.form(ANSWER)} bind:this={signing}>
+		<PlaceFields {fields} bind:values {wrong} {locale} lead={say('letter.fill')} onlyIf={(label) => say('letter.fillIf', { label })} />
 		<p class="text-sm text-(--half)" aria-live="polite">{shown ? say('letter.shownWhole') : say('letter.notShown')}</p>
-		<SignaturePlace {locale} {personName} consent={say('letter.consent')} {alive} />
+		<div class="space-y-4" data-not-kept>
+			<SignaturePlace {locale} personName={person.name} bind:name consent={say('letter.consent')} {alive} {wrong} />
+		</div>
+		{#if mine.length > 0}<p class="text-sm text-(--half)">{say('letter.place.bySelf')}</p>{/if}
 		{#if !alive}<noscript
 				><label class="flex items-start gap-3"
 					><input type="checkbox" name="readWhole" value="yes" required class="mt-1 h-5 w-5" /> {say('letter.saidRead')}</label
 				></noscript
 			>{/if}
+		{#if alive && left.length > 0}<p class="text-sm" aria-live="polite">{say('letter.left', { count: left.length, label: left[0].label })}</p>{/if}
 		<button class="act w-full" disabled={pending || (alive && !shown)}>{say('letter.sign')}</button>
 	</form>
 	<div class="mt-2">

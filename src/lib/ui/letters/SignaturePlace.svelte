@@ -8,6 +8,7 @@
 		prefix = '',
 		locale,
 		personName,
+		name = $bindable(personName),
 		consent,
 		alive,
 		wrong = {}
@@ -16,14 +17,13 @@
 		/** of the names of its fields */ prefix?: string;
 		locale: string;
 		personName: string;
+		/** as it is written now */ name?: string;
 		/** what is agreed to, in words */ consent: string;
 		/** scripts run: it can be drawn */ alive: boolean;
 		/** what is wrong with which field */ wrong?: Record<string, string>;
 	} = $props();
 	const say = $derived(sayer(locale));
 	let method = $state<'typed' | 'drawn'>('typed');
-	// svelte-ignore state_referenced_locally
-	let name = $state(personName);
 	let pad: SignaturePad | undefined;
 	let strokes = $state<[number, number][][]>([]);
 	let size = { width: 340, height: 140 };

@@ -14,6 +14,7 @@
 		pick = null,
 		zoom = 1,
 		turn = 0,
+		most = PAGES_MOST,
 		opened,
 		over,
 		unshown
@@ -27,6 +28,7 @@
 		pick?: ((page: number, x: number, y: number) => void) | null;
 		/** how many times as wide as its window a page is */ zoom?: number;
 		/** how far pages are turned to the right, in degrees */ turn?: number;
+		/** how many pages are shown at most */ most?: number;
 		/** told of the PDF once its pages are here */ opened?: (pdf: PDFDocumentProxy) => void;
 		/** what lies over a page */ over?: Snippet<[page: number]>;
 		/** in the place of a file that cannot be shown, or of the pages after the last that is */ unshown: Snippet<[after: number]>;
@@ -57,7 +59,7 @@
 				mine = await openPdf(url);
 				if (left) return void mine.loadingTask.destroy();
 				const found: typeof pages = [];
-				for (let n = 1; n <= Math.min(PAGES_MOST, mine.numPages) && !left; n++) {
+				for (let n = 1; n <= Math.min(most, mine.numPages) && !left; n++) {
 					const viewport = (await mine.getPage(n)).getViewport({ scale: 1 });
 					found.push({ number: n, ratio: viewport.height / viewport.width });
 				}

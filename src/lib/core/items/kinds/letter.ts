@@ -1,8 +1,31 @@
 import { z } from 'zod';
+import { fieldsOf, placesMissing, placesSchema } from '../../signing/places';
+import { signerSchema, SIGNERS_MOST } from '../../signing/signers';
 import { USUAL, type ItemKindDefinition } from '../item-kind';
 
-/** Its words are kept apart. */
-const spec = z.object({});
+/** Most documents that are signed as one. */
+export const DOCUMENTS_MOST = 10;
+
+const signing = z.object({
+	/** files of the firm that are signed, in their order; none where its words are written here */
+	documents: z
+		.array(
+			z.object({
+				id: z.uuid(),
+				name: z.string().min(1).max(200),
+				/** as they are seen, in points */
+				pages: z.array(z.object({ width: z.number().positive(), height: z.number().positive() })).max(400)
+			})
+		)
+		.max(DOCUMENTS_MOST, `At most ${DOCUMENTS_MOST} documents are signed as one.`),
+	signers: z.array(signerSchema).min(1, 'Somebody has to sign.').max(SIGNERS_MOST, `At most ${SIGNERS_MOST} people sign one letter.`),
+	/** where on the pages; none where a page for the signatures is added */
+	places: placesSchema
+});
+export type LetterSigning = z.output<typeof signing>;
+
+/** Its words are kept apart. Without more, the client signs and then anyone of the firm who may. */
+const spec = z.object({ signing: signing.nullish() });
 
 export const letter = {
 	...USUAL,
@@ -10,5 +33,14 @@ export const letter = {
 	spec,
 	empty: () => ({}),
 	minutes: () => 5,
-	judged: false
+	// the places of each signer are counted from 0
+	typed: ({ signing }) => {
+		const most = Math.max(0, ...(signing?.signers ?? []).map(({ key }) => fieldsOf(signing!.places, key).length));
+		return Array.from({ length: most }, (_, at) => `place.${at}`);
+	},
+	judged: false,
+	missing: ({ title, spec: { signing } }) => {
+		const missing = signing && placesMissing(signing.places);
+		return missing ? { message: `“${title}”: ${missing}`, field: 'spec', hint: missing } : null;
+	}
 } satisfies ItemKindDefinition<typeof spec>;

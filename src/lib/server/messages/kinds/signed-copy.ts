@@ -3,9 +3,17 @@ import type { MessageKindDefinition } from '../message-kind';
 export const signedCopy: MessageKindDefinition = {
 	byItself: false,
 	address: 'theirs now',
-	mail: (_tx, { message: { content }, say, portal, paragraphs, act, finish }) =>
-		finish(say('mail.signedCopy.subject', { title: content.itemTitle ?? '' }), {
+	mail: (_tx, { message: { content, recipient }, place, say, portal, paragraphs, act, finish }) => {
+		const title = content.itemTitle ?? '';
+		// whoever files it for the firm goes by the client's name
+		if (recipient.kind === 'staff')
+			return finish(say('mail.signedCopy.staff.subject', { client: content.clientName ?? '', title }), {
+				paragraphs: paragraphs(say('mail.signedCopy.staff.body', { client: content.clientName ?? '', title })),
+				act: act(say('mail.told.act'), `${place.origin}/desk/items/${content.itemId}`)
+			});
+		return finish(say('mail.signedCopy.subject', { title }), {
 			paragraphs: paragraphs(say('mail.signedCopy.body')),
 			act: act(say('mail.signedCopy.act'), portal)
-		})
+		});
+	}
 };

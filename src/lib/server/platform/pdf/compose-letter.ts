@@ -17,7 +17,7 @@ export interface LetterToCompose {
 	dateLine: string;
 	recipient: string[];
 	paper: 'A4' | 'LETTER';
-	/** words under the two places for signatures: client first, then firm */
+	/** words under the places for signatures, two in a row: client first, then firm */
 	signers: { name: string; of: string }[];
 	pageWords: string;
 	locale: string;
@@ -32,7 +32,7 @@ export interface ComposedLetter {
 	signatureTop: number;
 }
 
-/** Height kept free for the signatures, in points. */
+/** Height kept free for each row of two signatures, in points. */
 export const SIGNATURE_HEIGHT = 128;
 export const PAGE_MARGIN = 64;
 
@@ -59,7 +59,7 @@ export function pdfMake(): PdfMake {
 }
 
 /**
- * Renders a letter to PDF with the shipped fonts, leaving places for two signatures at its end.
+ * Renders a letter to PDF with the shipped fonts, leaving places for the signatures at its end.
  * @throws DomainError invalid if a character has no glyph in the fonts
  */
 export async function composeLetter(letter: LetterToCompose): Promise<ComposedLetter> {
@@ -69,6 +69,7 @@ export async function composeLetter(letter: LetterToCompose): Promise<ComposedLe
 	let signaturePage = 1;
 	let signatureTop = 0;
 	let pages = 1;
+	const room = SIGNATURE_HEIGHT * Math.ceil(letter.signers.length / 2);
 	const height = letter.paper === 'A4' ? 841.89 : 792;
 
 	const definition: TDocumentDefinitions = {
@@ -87,7 +88,7 @@ export async function composeLetter(letter: LetterToCompose): Promise<ComposedLe
 			{ text: letter.dateLine, font: 'Sans', fontSize: 10, color: '#4d5866', margin: [0, 0, 0, 18] },
 			...letter.document.content.map(blockContent),
 			{ text: ' ', id: 'signatures', fontSize: 4, margin: [0, 10, 0, 0] },
-			{ canvas: [{ type: 'line', x1: 0, y1: SIGNATURE_HEIGHT, x2: 0.1, y2: SIGNATURE_HEIGHT, lineWidth: 0.1, lineColor: '#ffffff' }] }
+			{ canvas: [{ type: 'line', x1: 0, y1: room, x2: 0.1, y2: room, lineWidth: 0.1, lineColor: '#ffffff' }] }
 		],
 		footer: (page: number, count: number): Content => ({
 			text: letter.pageWords.replace('{page}', String(page)).replace('{count}', String(count)),
@@ -102,7 +103,7 @@ export async function composeLetter(letter: LetterToCompose): Promise<ComposedLe
 			if (node.id !== 'signatures') return false;
 			signaturePage = node.startPosition.pageNumber;
 			signatureTop = node.startPosition.top;
-			return node.startPosition.top + SIGNATURE_HEIGHT + 20 > height - 64;
+			return node.startPosition.top + room + 20 > height - 64;
 		}
 	};
 	const buffer = await pdfMake().createPdf(definition).getBuffer();

@@ -1,11 +1,13 @@
 import type { PapersToJoin } from './join-papers';
 import { answerOf, type ThreadAnswer } from '../threads/answers';
 import type { FileToArrange, PageSource } from './arrange-pages';
+import type { BoundDocuments, DocumentsToBind } from './bind-documents';
 import { composeAnswers, type AnswersToCompose, type ComposedAnswers } from './compose-answers';
 import { composeLetter, type ComposedLetter, type LetterToCompose } from './compose-letter';
 import type { LearntLabel } from '$lib/core/statements/printed/read-printed';
 import type { PaperWords } from './read-words';
 import { sealLetter, type LetterToSeal } from './seal-letter';
+import type { DocumentSurvey } from './survey-document';
 
 export type PdfTask =
 	| { do: 'compose'; letter: LetterToCompose }
@@ -15,10 +17,22 @@ export type PdfTask =
 	| { do: 'words'; pdf: Uint8Array; learnt: readonly LearntLabel[] }
 	| { do: 'label'; pdf: Uint8Array; amount: string }
 	| { do: 'arrange'; sources: readonly PageSource[]; files: readonly FileToArrange[] }
+	| { do: 'bind'; documents: DocumentsToBind }
+	| { do: 'survey'; name: string; pdf: Uint8Array }
 	| { do: 'heic'; picture: Uint8Array }
 	| { do: 'join'; sources: readonly PageSource[]; to: PapersToJoin };
 
-type Answer = ComposedLetter | ComposedAnswers | Uint8Array | Uint8Array[] | { pdf: Uint8Array; pages: number } | PaperWords | string | null;
+type Answer =
+	| ComposedLetter
+	| ComposedAnswers
+	| Uint8Array
+	| Uint8Array[]
+	| { pdf: Uint8Array; pages: number }
+	| PaperWords
+	| BoundDocuments
+	| DocumentSurvey
+	| string
+	| null;
 
 /** What runs in a thread of its own. */
 export default function run(task: PdfTask): Promise<ThreadAnswer<Answer>> {
@@ -30,6 +44,8 @@ export default function run(task: PdfTask): Promise<ThreadAnswer<Answer>> {
 		if (task.do === 'label') return (await import('./read-words')).readLabel(task.pdf, task.amount);
 		if (task.do === 'arrange') return (await import('./arrange-pages')).arrangePages(task.sources, task.files);
 		if (task.do === 'join') return (await import('./join-papers')).joinPapers(task.sources, task.to);
+		if (task.do === 'bind') return (await import('./bind-documents')).bindDocuments(task.documents);
+		if (task.do === 'survey') return (await import('./survey-document')).surveyDocument(task.name, task.pdf);
 		if (task.do === 'heic') return (await import('./redraw-heic')).redrawHeic(task.picture);
 		// what draws is large, and no letter needs it
 		return (await import('./draw-first-page')).drawFirstPage(task.pdf);

@@ -2,6 +2,7 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { errorForLog, log } from '../log';
 import { openThread } from '../threads/open-thread';
 import type { FileToArrange, PageSource } from './arrange-pages';
+import type { BoundDocuments, DocumentsToBind } from './bind-documents';
 import type { AnswersToCompose, ComposedAnswers } from './compose-answers';
 import type { PapersToJoin } from './join-papers';
 import type { ComposedLetter, LetterToCompose } from './compose-letter';
@@ -9,6 +10,7 @@ import type { LearntLabel } from '$lib/core/statements/printed/read-printed';
 import type { PaperWords } from './read-words';
 import type { PdfTask } from './pdf-thread';
 import type { LetterToSeal } from './seal-letter';
+import type { DocumentSurvey } from './survey-document';
 
 /** PDF work, off the event loop. */
 export interface PdfWork {
@@ -26,6 +28,10 @@ export interface PdfWork {
 	arrange(sources: readonly PageSource[], files: readonly FileToArrange[]): Promise<Uint8Array[]>;
 	/** see `joinPapers`. @throws DomainError too_many if it takes longer than a minute */
 	join(sources: readonly PageSource[], to: PapersToJoin): Promise<{ pdf: Uint8Array; pages: number }>;
+	/** see `bindDocuments`. @throws DomainError too_many if it takes longer than a minute */
+	bind(documents: DocumentsToBind): Promise<BoundDocuments>;
+	/** see `surveyDocument`. @throws DomainError too_many if it takes longer than twenty seconds */
+	survey(name: string, pdf: Uint8Array): Promise<DocumentSurvey>;
 	/** see `redrawHeic`. @throws DomainError too_many if it takes longer than twenty seconds */
 	heic(picture: Uint8Array): Promise<Uint8Array>;
 	close(): Promise<void>;
@@ -34,6 +40,8 @@ export interface PdfWork {
 const DRAWING_SECONDS = 10;
 const ARRANGING_SECONDS = 60;
 const HEIC_SECONDS = 20;
+const SURVEY_SECONDS = 20;
+const BINDING_SECONDS = 60;
 
 /** PDF work in up to two threads; what others made is drawn in one of its own, which is ended if it takes too long. */
 export function threadedPdfWork(): PdfWork {
@@ -68,6 +76,18 @@ export function threadedPdfWork(): PdfWork {
 			}),
 		arrange: (sources, files) => arrange<Uint8Array[]>({ do: 'arrange', sources, files }),
 		join: (sources, to) => arrange<{ pdf: Uint8Array; pages: number }>({ do: 'join', sources, to }),
+		bind: (documents) =>
+			inTime<BoundDocuments>(
+				{ do: 'bind', documents },
+				BINDING_SECONDS,
+				'These documents take too long to be put together. Send fewer of them as one letter.'
+			),
+		survey: (name, pdf) =>
+			inTime<DocumentSurvey>(
+				{ do: 'survey', name, pdf },
+				SURVEY_SECONDS,
+				`${name} takes too long to be read. Save it again, smaller, from the program that made it.`
+			),
 		heic: (picture) =>
 			inTime<Uint8Array>({ do: 'heic', picture }, HEIC_SECONDS, 'This picture takes too long to be shown here. Download it to look at it.'),
 		close: async () => {

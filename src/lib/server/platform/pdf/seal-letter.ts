@@ -1,17 +1,23 @@
 import fontkit from '@cantoo/fontkit';
 import { PDFDocument, rgb, type PDFFont, type PDFPage } from '@cantoo/pdf-lib';
-import { strokesAsPath, type Signature } from '$lib/core/signing/signature';
-import { PAGE_MARGIN } from './compose-letter';
+import type { Signature } from '$lib/core/signing/signature';
+import { PAGE_MARGIN, SIGNATURE_HEIGHT } from './compose-letter';
 import { drawable, fontBytes, type FontName } from './fonts';
 import { sealDocument } from './seal';
+import { drawMark, INK, stampPlaces, type FilledPlace } from './stamp-places';
 
 export interface LetterToSeal {
 	/** the letter as it was shown to the signers */
 	pdf: Uint8Array;
 	title: string;
-	signaturePage: number;
-	signatureTop: number;
-	/** in the order of the places: client first, then firm */
+	/** where the places for all signatures are; null where the pages have places of their own */
+	signaturePage: number | null;
+	signatureTop: number | null;
+	/** what is filled in on its pages */
+	places?: FilledPlace[];
+	/** the files that it was made of */
+	documents?: { name: string; sha256: string }[];
+	/** in the order in which they were asked: client first, then firm */
 	signatures: { mark: Signature; of: string; when: string; email: string; ip: string; consent: string }[];
 	/** everything that happened to the letter, oldest first, in words */
 	events: { when: string; what: string }[];
@@ -22,7 +28,6 @@ export interface LetterToSeal {
 	sealedAt: string;
 }
 
-const INK = rgb(0.113, 0.145, 0.188);
 const HALF = rgb(0.3, 0.345, 0.4);
 const RULE = rgb(0.847, 0.804, 0.71);
 
@@ -35,7 +40,8 @@ export async function sealLetter(letter: LetterToSeal): Promise<Uint8Array> {
 		embedded.set(name, await document.embedFont(fontBytes(name), { subset: true }));
 	const font = (name: FontName) => embedded.get(name)!;
 
-	stampSignatures(document.getPage(letter.signaturePage - 1), letter, font);
+	if (letter.places?.length) stampPlaces(document, letter.places, letter.title, font);
+	if (letter.signaturePage !== null) stampSignatures(document.getPage(letter.signaturePage - 1), letter, font);
 	writeCertificate(document, letter, font);
 	document.setTitle(letter.title);
 	return sealDocument(document, letter.key, new Date(letter.sealedAt), letter.words.reason);
@@ -46,18 +52,11 @@ function stampSignatures(page: PDFPage, letter: LetterToSeal, font: (name: FontN
 	const gap = 28;
 	const place = (width - 2 * PAGE_MARGIN - gap) / 2;
 	letter.signatures.forEach((signature, i) => {
-		const x = PAGE_MARGIN + i * (place + gap);
-		const top = height - letter.signatureTop;
+		const x = PAGE_MARGIN + (i % 2) * (place + gap);
+		const top = height - letter.signatureTop! - Math.floor(i / 2) * SIGNATURE_HEIGHT;
 		const line = top - 70;
 		const { mark } = signature;
-		if (mark.method === 'drawn') {
-			const scale = Math.min((place - 10) / mark.width, 58 / mark.height);
-			page.drawSvgPath(strokesAsPath(mark.strokes), { x: x + 5, y: line + mark.height * scale + 4, scale, borderColor: INK, borderWidth: 2 });
-		} else {
-			const name = drawable(mark.name, 'serifItalic');
-			const size = Math.min(24, (24 * (place - 10)) / font('serifItalic').widthOfTextAtSize(name, 24));
-			page.drawText(name, { x: x + 5, y: line + 12, size, font: font('serifItalic'), color: INK });
-		}
+		drawMark(page, mark, { x: x + 5, y: line + 4, width: place - 10, height: mark.method === 'drawn' ? 58 : 34 }, font);
 		page.drawLine({ start: { x, y: line }, end: { x: x + place, y: line }, thickness: 0.8, color: HALF });
 		const small = (text: string, down: number, name: FontName = 'sans') =>
 			page.drawText(shorten(drawable(text, name), font(name), 8.5, place), {
@@ -104,6 +103,7 @@ function writeCertificate(document: PDFDocument, letter: LetterToSeal, font: (na
 	heading(letter.words.document);
 	write(letter.title, 9.5, 'sansBold');
 	write(`${letter.words.digest} ${letter.sha256}`, 8.5, 'sans', HALF);
+	for (const { name, sha256 } of letter.documents ?? []) write(`${name}: ${sha256}`, 8.5, 'sans', HALF);
 	heading(letter.words.signers);
 	for (const s of letter.signatures) {
 		write(`${s.mark.name}, ${s.of}`, 9.5, 'sansBold');

@@ -1,9 +1,185 @@
 <script lang="ts">
+	import { DOCUMENTS_MOST, type LetterSigning } from '$lib/core/items/kinds/letter';
+	import { partiesOf } from '$lib/core/signing/find-places';
 	import { letterFields } from '$lib/core/letters/merge-fields';
+	import { closeRanks, usualSigners, type Signer } from '$lib/core/signing/signers';
+	import type { AttachmentRow } from '$lib/server/attachments/attachments';
 	import LetterEditor from '../../letters/LetterEditor.svelte';
+	import PlacePages from '../../letters/PlacePages.svelte';
+	import SignerOrder from '../../letters/SignerOrder.svelte';
+	import type { DocumentSurvey } from '$lib/server/platform/pdf/survey-document';
 	import type { SpecProps } from '../spec';
 
 	let { line = $bindable(), place }: SpecProps<'letter'> = $props();
+	const signing = $derived(line.spec.signing ?? null);
+	let busy = $state(false);
+	let problem = $state('');
+	let placing = $state(false);
+	let opener = $state<HTMLButtonElement>();
+	/** what was found on the pages of each document */
+	let surveys = $state<Record<string, DocumentSurvey>>({});
+	/** a PDF is asked for, and none is there yet */
+	// svelte-ignore state_referenced_locally
+	let wantsFile = $state((line.spec.signing?.documents.length ?? 0) > 0);
+
+	/** what was there before its words were to be written here: changing one's mind loses nothing */
+	let put: Pick<LetterSigning, 'documents' | 'places'> | null = null;
+	const begun = (): LetterSigning => signing ?? { documents: [], signers: usualSigners(), places: [] };
+	const set = (more: Partial<LetterSigning>) => (line.spec = { ...line.spec, signing: { ...begun(), ...more } });
+
+	async function survey(id: string): Promise<DocumentSurvey | null> {
+		if (surveys[id]) return surveys[id];
+		const answer = await fetch(`/desk/attachments/${id}/survey`).catch(() => null);
+		const body = answer && ((await answer.json().catch(() => null)) as (DocumentSurvey & { message?: string }) | null);
+		if (!answer?.ok || !body) {
+			problem = body?.message ?? 'The pages could not be read. Please try again.';
+			return null;
+		}
+		surveys[id] = body;
+		return body;
+	}
+	async function add(input: HTMLInputElement) {
+		problem = '';
+		busy = true;
+		for (const file of input.files ?? []) {
+			const answer = await fetch('/desk/attachments', {
+				method: 'POST',
+				body: file,
+				headers: { 'content-type': 'application/octet-stream', 'x-file-name': encodeURIComponent(file.name) }
+			}).catch(() => null);
+			const body = answer && ((await answer.json().catch(() => null)) as (AttachmentRow & { message?: string }) | null);
+			if (!answer?.ok || !body) {
+				problem = body?.message ?? `${file.name} did not arrive. Please try again.`;
+				break;
+			}
+			const seen = await survey(body.id);
+			if (!seen) break;
+			const { documents } = begun();
+			if (documents.length >= DOCUMENTS_MOST) {
+				problem = `At most ${DOCUMENTS_MOST} documents are signed as one.`;
+				break;
+			}
+			set({ documents: [...documents, { id: body.id, name: body.name, pages: seen.pages }] });
+		}
+		busy = false;
+		input.value = '';
+	}
+	function remove(at: number) {
+		const { documents, places } = begun();
+		set({
+			documents: documents.filter((_, index) => index !== at),
+			places: places.filter((one) => one.document !== at).map((one) => (one.document > at ? { ...one, document: one.document - 1 } : one))
+		});
+	}
+	async function openPages() {
+		problem = '';
+		busy = true;
+		for (const { id } of begun().documents) if (!(await survey(id))) break;
+		busy = false;
+		if (problem === '') placing = true;
+	}
+	const pagesWords = (n: number) => (n === 1 ? 'one page' : `${n} pages`);
+	const found = $derived((signing?.documents ?? []).flatMap(({ id }, document) => (surveys[id]?.found ?? []).map((one) => ({ ...one, document }))));
+	/** Everything that was found on the pages, given to the signers in their order. */
+	function takeFound() {
+		const signers = closeRanks(begun().signers).filter(({ does }) => does === 'signs');
+		const parties = partiesOf(found, signers.length);
+		set({
+			places: found.map((one, at) => ({
+				...one,
+				id: crypto.randomUUID().slice(0, 12),
+				of: signers[parties[at]]?.key ?? signers[0].key,
+				required: one.kind !== 'tick',
+				help: '',
+				onlyIf: null
+			}))
+		});
+	}
 </script>
 
-{#if line.document}<LetterEditor bind:document={line.document} label="Words of {line.title}" fields={letterFields(place.facts)} />{/if}
+<div class="mb-2 flex flex-wrap gap-x-5 gap-y-1 text-sm" role="radiogroup" aria-label="What is signed">
+	<label class="flex items-center gap-2"
+		><input
+			type="radio"
+			name="source {line.key}"
+			checked={!wantsFile}
+			onchange={() => {
+				wantsFile = false;
+				if (!signing) return;
+				put = { documents: signing.documents, places: signing.places };
+				set({ documents: [], places: [] });
+			}}
+		/> words written here</label
+	>
+	<label class="flex items-center gap-2"
+		><input
+			type="radio"
+			name="source {line.key}"
+			checked={wantsFile}
+			onchange={() => {
+				wantsFile = true;
+				if (put) set(put);
+			}}
+		/> a PDF of yours</label
+	>
+</div>
+{#if wantsFile}
+	<div class="border border-(--rule-strong) bg-(--sheet) px-4 py-3">
+		<ol class="space-y-1">
+			{#each signing?.documents ?? [] as document, at (document.id)}
+				<li class="flex flex-wrap items-baseline gap-x-3">
+					<a class="act-link" href="/desk/attachments/{document.id}" target="_blank" rel="noopener">{document.name}</a>
+					<span class="text-sm text-(--half)">{pagesWords(document.pages.length)}</span>
+					<button type="button" class="act-link text-sm" aria-label="Take {document.name} out" onclick={() => remove(at)}>take out</button>
+				</li>
+			{/each}
+		</ol>
+		<p class="flex flex-wrap items-baseline gap-x-4 gap-y-1 text-sm">
+			<label class="act-link relative cursor-pointer"
+				>{busy ? 'Reading …' : signing?.documents.length ? 'Add another PDF' : 'Add the PDF that is signed'}
+				<input
+					type="file"
+					multiple
+					accept="application/pdf,.pdf"
+					class="absolute inset-0 cursor-pointer opacity-0"
+					disabled={busy}
+					onchange={(event) => add(event.currentTarget)}
+				/></label
+			>
+			{#if signing?.documents.length}
+				<button type="button" class="act-quiet" disabled={busy} bind:this={opener} onclick={openPages}
+					>{signing.places.length > 0 ? `Places on the pages: ${signing.places.length} …` : 'Put places on the pages …'}</button
+				>
+				{#if signing.places.length === 0}
+					<span class="text-(--half)">Without places, a page for the signatures is added by itself.</span>
+					{#if found.length > 0}<button type="button" class="act-link" onclick={takeFound}
+							>Take over the {found.length === 1 ? 'place' : `${found.length} places`} found in the text</button
+						>{/if}
+				{/if}
+			{/if}
+		</p>
+		{#if problem}<p class="field-problem mt-1" role="alert">{problem}</p>{/if}
+	</div>
+{:else if line.document}<LetterEditor bind:document={line.document} label="Words of {line.title}" fields={letterFields(place.facts)} />{/if}
+<section class="mt-3" aria-label="Who signs {line.title}">
+	<h4 class="text-base">In this order</h4>
+	<SignerOrder
+		bind:signers={() => begun().signers, (signers: Signer[]) => set({ signers })}
+		people={place.signing}
+		placed={signing && signing.places.length > 0 ? signing.places.map(({ of }) => of) : null}
+	/>
+</section>
+{#if placing && signing}
+	<PlacePages
+		title={line.title}
+		documents={signing.documents}
+		{found}
+		people={place.signing}
+		bind:signers={() => begun().signers, (signers: Signer[]) => set({ signers })}
+		bind:places={() => begun().places, (places) => set({ places })}
+		close={() => {
+			placing = false;
+			opener?.focus();
+		}}
+	/>
+{/if}

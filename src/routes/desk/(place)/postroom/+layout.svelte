@@ -33,6 +33,7 @@
 		sent_back: 'sent back',
 		remark: 'about an item',
 		signed_copy: 'signed copy',
+		letter_stopped: 'letter not to be signed any more',
 		password_reset: 'new password',
 		password_changed: 'password changed'
 	} as const;

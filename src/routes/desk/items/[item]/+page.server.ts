@@ -22,6 +22,8 @@ import { fillInByPhone } from '$lib/server/requests/fill-in';
 import { markRemarksSeen, writeRemark } from '$lib/server/items/remarks';
 import { endSecret, showSecret } from '$lib/server/items/secrets';
 import { readItem } from '$lib/server/items/read-items';
+import { requireStaff } from '$lib/server/actor';
+import { placeValues } from '$lib/web/place-values';
 import { countersignLetter } from '$lib/server/signing/countersign-letter';
 
 /** Of the letter that was before the eyes of whoever countersigns it. */
@@ -117,10 +119,15 @@ export const actions = {
 	endSecret: (event) => judge(event, (desk, input) => desk.inFirm((tx) => endSecret(tx, desk.actor, input.itemId))),
 	countersign: (event) =>
 		judge(event, (desk, input, form) =>
-			countersignLetter({ ...desk.context, secretKey: desk.context.settings.SECRET_KEY }, desk.firmId, desk.actor, {
-				itemId: input.itemId,
-				sha256: shaSchema.parse(form.sha256),
-				signature: signatureSchema.parse({ method: 'typed', name: desk.actor.name })
+			desk.inFirm(async (tx) => {
+				requireStaff(desk.actor, 'countersign');
+				const signer = z.string().max(20).optional().parse(form.signer);
+				await countersignLetter(tx, desk.actor, {
+					itemId: input.itemId,
+					sha256: shaSchema.parse(form.sha256),
+					signature: signatureSchema.parse({ method: 'typed', name: desk.actor.name }),
+					values: await placeValues(tx, input.itemId, form, signer)
+				});
 			})
 		)
 };

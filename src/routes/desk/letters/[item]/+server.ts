@@ -5,7 +5,9 @@ import { openLetterPdf } from '$lib/server/signing/sign-letter';
 
 export const GET = async (event) => {
 	const desk = await deskRequest(event);
-	const letter = await inPage(() => desk.inFirm((tx) => openLetterPdf(tx, desk.actor, idParam(event.params.item))));
+	const letter = await inPage(() =>
+		desk.inFirm((tx) => openLetterPdf(tx, desk.actor, idParam(event.params.item), event.url.searchParams.has('pages')))
+	);
 	return sendFile(
 		desk.context.papers,
 		{ ...letter, contentType: 'application/pdf' },

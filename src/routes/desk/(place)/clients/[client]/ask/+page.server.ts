@@ -123,7 +123,7 @@ export const load = async (event) => {
 				openNow: await readOpenThings(tx, desk.actor, clientId),
 				calendar: firm.calendar,
 				brand: { name: firm.name, color: firm.color, timeZone: firm.calendar.timeZone },
-				place: await readWritingPlace(tx, firm),
+				place: await readWritingPlace(tx, firm, clientId),
 				locales: Object.fromEntries(contacts.map(({ id, locale }) => [id, locale]))
 			};
 		})

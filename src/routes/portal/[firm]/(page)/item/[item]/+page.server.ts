@@ -20,8 +20,9 @@ import { passedDone, passOn, passOnSchema, readPassing } from '$lib/server/items
 import { isOpen } from '$lib/core/requests/item-states';
 import { takeBackRequest } from '$lib/server/requests/own-requests';
 import { markOwnRemarksSeen, readRemarks, writeOwnRemark } from '$lib/server/items/remarks';
-import { readLetterDocument, readOwnItem, type OwnItem } from '$lib/server/items/read-items';
+import { readLetterPages, readOwnItem, type OwnItem } from '$lib/server/items/read-items';
 import { answerStatementLine, keepTypedStatementLine } from '$lib/server/transactions/answer-statement-lines';
+import { placeValues } from '$lib/web/place-values';
 import { declineLetter, noteLetterOpened, noteShownWhole, signLetter } from '$lib/server/signing/sign-letter';
 
 export const load = async (event) => {
@@ -52,7 +53,7 @@ export const load = async (event) => {
 					passing: item.kind === 'questionnaire' && isOpen(item.state) ? await readPassing(tx, portal.actor, id) : { people: [], passed: [] },
 					// who else is asked matters only where somebody else has to sign
 					item: { ...item, nextChaseOn: null, contactName: isSigned(item) && item.contactId !== portal.contactId ? item.contactName : '' },
-					document: item.kind === 'letter' ? await readLetterDocument(tx, id) : null,
+					pages: item.kind === 'letter' ? await readLetterPages(tx, id) : null,
 					remarks: await readRemarks(tx, portal.actor, id),
 					now: portal.actor.now,
 					today,
@@ -196,7 +197,8 @@ export const actions = {
 			await portal.inFirm(async (tx) => {
 				// where no scripts run, nothing sees the end of the letter come into sight
 				if (readWhole) await noteShownWhole(tx, portal.actor, itemId, 'said');
-				await signLetter(tx, portal.actor, { itemId, signature: mark, consent: consent === 'yes' });
+				const filled = await placeValues(tx, itemId, values);
+				await signLetter(tx, portal.actor, { itemId, signature: mark, consent: consent === 'yes', values: filled });
 			});
 		}),
 	decline: (event) =>

@@ -29,7 +29,7 @@
 		const what = (form as { problem?: FormProblem } | null)?.problem;
 		const action = /^\?\/(\w+)/.exec(page.url.search)?.[1] ?? '';
 		const act = Object.entries(OTHER_ACTS).find(([, name]) => name === action)?.[0] ?? action;
-		const prefix = act !== 'handIn' ? `${act}.` : item.kind === 'approve' ? 'change.' : ANSWER;
+		const prefix = act !== 'handIn' && act !== 'sign' ? `${act}.` : item.kind === 'approve' ? 'change.' : ANSWER;
 		return what ? { ...what, act, prefix } : null;
 	});
 	let told = $state<{ message: string; fields: Record<string, string> } | null>(null);
@@ -94,16 +94,18 @@
 {#if problem && item.kind !== 'letter'}<p class="notice-wrong mt-3" role="alert">{problem}</p>{/if}
 {#if kept.met}<p class="notice-lamp mt-3" role="status">{say(`item.typed.${kept.met}`)}</p>{/if}
 
-{#if data.SignLetter && data.document && item.letter}
+{#if data.SignLetter && data.pages && item.letter}
 	<data.SignLetter
 		{item}
-		document={data.document}
+		pages={data.pages}
 		locale={data.locale}
 		brand={data.brand}
 		home={data.home}
-		personName={data.person.name}
+		person={{ name: data.person.name, email: data.person.email }}
+		now={data.now}
 		maySign={data.mayRead && !closed}
 		{kept}
+		{typed}
 		refused={refusal}
 		declineWords={String(typed('decline.reason') ?? '')}
 	/>

@@ -1,0 +1,182 @@
+import { z } from 'zod';
+
+/** Who signs, or gets a copy: filled in when it is sent. `asked` is whoever gets the request, `first` and `second` are by their rank at the client; of the firm, nobody named is anyone who may. */
+const whoSchema = z.discriminatedUnion('as', [
+	z.object({ as: z.literal('asked') }),
+	z.object({ as: z.literal('first') }),
+	z.object({ as: z.literal('second') }),
+	z.object({ as: z.literal('contact'), contactId: z.uuid('Choose who it is.') }),
+	z.object({ as: z.literal('firm'), staffId: z.uuid().nullable() })
+]);
+export type Who = z.output<typeof whoSchema>;
+
+/** Ranks count from 1; whoever has the same one is asked at the same time. Somebody who gets a copy has none that counts. */
+export const signerSchema = z.object({
+	key: z.string().min(1).max(20),
+	who: whoSchema,
+	does: z.enum(['signs', 'copy']),
+	rank: z.number().int().min(1).max(12)
+});
+export type Signer = z.output<typeof signerSchema>;
+/** As many signatures as fit on the page that is added for them. */
+export const SIGNERS_MOST = 8;
+
+/** As most letters are signed: the client first, then anyone of the firm who may. */
+export const usualSigners = (): Signer[] => [
+	{ key: 'a', who: { as: 'asked' }, does: 'signs', rank: 1 },
+	{ key: 'b', who: { as: 'firm', staffId: null }, does: 'signs', rank: 2 }
+];
+
+/** A key that no other signer has. */
+export function newSignerKey(signers: readonly Signer[]): string {
+	for (let n = 0; ; n++) {
+		const key = n < 26 ? String.fromCharCode(97 + n) : `s${n}`;
+		if (!signers.some((signer) => signer.key === key)) return key;
+	}
+}
+
+export const isOfFirm = ({ who }: Pick<Signer, 'who'>): boolean => who.as === 'firm';
+
+/** Ranks without gaps, in the order they had: 1, 1, 4 becomes 1, 1, 2. Whoever gets a copy comes last and keeps no rank of their own. */
+export function closeRanks(signers: readonly Signer[]): Signer[] {
+	const ranks = [...new Set(signers.filter(({ does }) => does === 'signs').map(({ rank }) => rank))].sort((a, b) => a - b);
+	const closed = signers.map((signer) => ({ ...signer, rank: signer.does === 'copy' ? ranks.length + 1 : ranks.indexOf(signer.rank) + 1 }));
+	return closed
+		.map((signer, at) => ({ signer, at }))
+		.sort((a, b) => a.signer.rank - b.signer.rank || a.at - b.at)
+		.map(({ signer }) => signer);
+}
+
+/** Somebody who may be named as a signer. */
+export interface Nameable {
+	id: string;
+	name: string;
+	email: string | null;
+}
+/** Whom the signers can be: the client's people in their rank, where the client is known, and the firm's. */
+export interface SigningPeople {
+	/** null where a letter is written for whoever it will be */
+	contacts: readonly Nameable[] | null;
+	/** `maySign`: they may countersign letters */
+	staff: readonly (Nameable & { maySign: boolean })[];
+	firmName: string;
+}
+
+/** Who a signer is. @returns null where it is not known yet, or nobody */
+export function personOf({ who }: Pick<Signer, 'who'>, people: SigningPeople): Nameable | null {
+	switch (who.as) {
+		case 'asked':
+			return null;
+		case 'first':
+			return people.contacts?.[0] ?? null;
+		case 'second':
+			return people.contacts?.[1] ?? null;
+		case 'contact':
+			return people.contacts?.find(({ id }) => id === who.contactId) ?? null;
+		case 'firm':
+			return people.staff.find(({ id }) => id === who.staffId) ?? null;
+	}
+}
+
+/** A signer in words, as they stand in a sentence. */
+export function signerWords(signer: Pick<Signer, 'who'>, people: SigningPeople): string {
+	const known = personOf(signer, people);
+	if (known) return known.name;
+	switch (signer.who.as) {
+		case 'asked':
+			return 'whoever gets this request';
+		case 'first':
+			return 'the first of the client';
+		case 'second':
+			return 'the second of the client';
+		case 'contact':
+			return 'somebody who is not there any more';
+		case 'firm':
+			return signer.who.staffId ? 'somebody who is not there any more' : 'anyone of us who may';
+	}
+}
+
+const joined = new Intl.ListFormat('en');
+
+/** The order in sentences: a step each for those who sign, and what happens at the end. */
+export function orderInSentences(signers: readonly Signer[], people: SigningPeople): { steps: string[]; end: string } {
+	const closed = closeRanks(signers);
+	const signing = closed.filter(({ does }) => does === 'signs');
+	const ranks = [...new Set(signing.map(({ rank }) => rank))];
+	const steps = ranks.map((rank, at) => {
+		const together = signing.filter((signer) => signer.rank === rank);
+		const names = joined.format(together.map((signer) => signerWords(signer, people)));
+		const verb = together.length > 1 ? 'sign, in whichever order they like' : together.every(isOfFirm) ? 'signs for us' : 'signs';
+		const words = `${at > 0 ? 'then ' : ''}${names} ${verb}`;
+		return words[0].toUpperCase() + words.slice(1);
+	});
+	const copies = closed.filter(({ does }) => does === 'copy').map((signer) => signerWords(signer, people));
+	const when = signing.length === 1 ? 'When it is signed' : signing.length === 2 ? 'When both have signed' : 'When all have signed';
+	const gets = copies.length > 0 ? `, and ${joined.format(copies)} ${copies.length > 1 ? 'get' : 'gets'} a copy` : '';
+	return { steps, end: signing.length === 0 ? '' : `${when}, it is sealed and everybody who signed has it${gets}.` };
+}
+
+/** What is wrong with an order, and how it is put right where that is one press. */
+export interface OrderMistake {
+	words: string;
+	mend?: { words: string; signers: Signer[] };
+}
+
+/**
+ * What would go wrong if it were sent so.
+ * @param placed keys of the signers that each place on the pages belongs to; null where there are no places
+ */
+export function orderMistakes(signers: readonly Signer[], people: SigningPeople, placed: readonly string[] | null): OrderMistake[] {
+	const mistakes: OrderMistake[] = [];
+	const signing = signers.filter(({ does }) => does === 'signs');
+	const ofClient = signing.filter((signer) => !isOfFirm(signer));
+	if (ofClient.length === 0) mistakes.push({ words: 'Nobody of the client signs. Add who does.' });
+	const lastOfClient = Math.max(0, ...ofClient.map(({ rank }) => rank));
+	const early = signing.filter((signer) => isOfFirm(signer) && signer.rank <= lastOfClient);
+	if (early.length > 0 && ofClient.length > 0)
+		mistakes.push({
+			words: 'We would sign before the client has. What they then do not sign would carry our name already.',
+			mend: {
+				words: 'Put us last',
+				signers: closeRanks(signers.map((signer) => (early.includes(signer) ? { ...signer, rank: lastOfClient + 1 } : signer)))
+			}
+		});
+	for (const signer of signers) {
+		if (signer.who.as === 'second' && people.contacts && !people.contacts[1])
+			mistakes.push({ words: 'The client has no second person. Add them to the client, or take them out here.' });
+		if (signer.who.as === 'contact' && people.contacts && !personOf(signer, people))
+			mistakes.push({ words: 'Somebody who is named here does not belong to the client any more. Choose again.' });
+		if (signer.who.as === 'firm' && signer.who.staffId && !personOf(signer, people))
+			mistakes.push({ words: 'Somebody of ours who is named here is not there any more. Choose again.' });
+	}
+	for (const signer of signing) {
+		const one = signer.who.as === 'firm' ? people.staff.find(({ id }) => signer.who.as === 'firm' && id === signer.who.staffId) : undefined;
+		if (one && !one.maySign) mistakes.push({ words: `${one.name} may not sign for us. Choose somebody who may, or have them get a copy.` });
+	}
+	const known = signers.flatMap((signer) => {
+		const person = personOf(signer, people);
+		return person ? [{ signer, person }] : [];
+	});
+	for (const [at, one] of known.entries()) {
+		const again = known.slice(at + 1).find(({ person }) => person.id === one.person.id);
+		if (again)
+			mistakes.push({
+				words: `${one.person.name} is named twice.`,
+				mend: { words: 'Take the second one out', signers: closeRanks(signers.filter((signer) => signer !== again.signer)) }
+			});
+		const shares = known
+			.slice(at + 1)
+			.find(({ person }) => person.id !== one.person.id && person.email && person.email.toLowerCase() === one.person.email?.toLowerCase());
+		if (shares)
+			mistakes.push({
+				words: `${one.person.name} and ${shares.person.name} share the address ${one.person.email}. Each needs their own: nobody could say later who of the two signed.`
+			});
+	}
+	if (placed) {
+		for (const signer of signing)
+			if (!placed.includes(signer.key)) mistakes.push({ words: `There is no place on the pages for ${signerWords(signer, people)}.` });
+		if (placed.some((key) => !signing.some((signer) => signer.key === key)))
+			mistakes.push({ words: 'A place on the pages belongs to nobody who signs. Give it to somebody, or take it away.' });
+	}
+	return mistakes;
+}

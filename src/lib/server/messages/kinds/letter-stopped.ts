@@ -1,0 +1,16 @@
+import type { MessageKindDefinition } from '../message-kind';
+
+/** Tells somebody who was asked to sign, or has signed, that nobody needs to any more: somebody declined, or the firm withdrew it. */
+export const letterStopped: MessageKindDefinition = {
+	byItself: false,
+	address: 'theirs now',
+	mail: (_tx, { message: { content }, firm, say, portal, paragraphs, act, finish }) =>
+		finish(say('mail.letterStopped.subject', { title: content.itemTitle ?? '' }), {
+			paragraphs: paragraphs(
+				content.subject
+					? say('mail.letterStopped.declined', { name: content.subject, title: content.itemTitle ?? '', firm: firm.name })
+					: say('mail.letterStopped.withdrawn', { title: content.itemTitle ?? '', firm: firm.name })
+			),
+			act: act(say('mail.signedCopy.act'), portal)
+		})
+};

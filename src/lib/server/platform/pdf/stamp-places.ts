@@ -1,0 +1,72 @@
+import { concatTransformationMatrix, popGraphicsState, pushGraphicsState, rgb, type PDFDocument, type PDFFont, type PDFPage } from '@cantoo/pdf-lib';
+import { seenSize, uprightMatrix } from '$lib/core/signing/page-space';
+import type { Place } from '$lib/core/signing/places';
+import { strokesAsPath, type Signature } from '$lib/core/signing/signature';
+import { drawable, type FontName } from './fonts';
+import { shapeOf } from './page-shape';
+import { contentAsForm } from './signable';
+
+/** What is put into one place of the pages. */
+export interface FilledPlace extends Pick<Place, 'page' | 'x' | 'y' | 'width' | 'height'> {
+	is: { mark: Signature } | { initials: string } | { text: string } | { ticked: true };
+}
+
+export const INK = rgb(0.113, 0.145, 0.188);
+
+/** Draws a signature into a box whose lower left corner is given. */
+export function drawMark(
+	page: PDFPage,
+	mark: Signature,
+	box: { x: number; y: number; width: number; height: number },
+	font: (name: FontName) => PDFFont
+): void {
+	if (mark.method === 'drawn') {
+		const scale = Math.min(box.width / mark.width, box.height / mark.height);
+		page.drawSvgPath(strokesAsPath(mark.strokes), { x: box.x, y: box.y + mark.height * scale, scale, borderColor: INK, borderWidth: 2 });
+		return;
+	}
+	drawLine(page, mark.name, 'serifItalic', 24, box, font);
+}
+
+/** Draws a line of text as large as it fits into a box, at most of a given size. */
+function drawLine(
+	page: PDFPage,
+	words: string,
+	name: FontName,
+	most: number,
+	box: { x: number; y: number; width: number; height: number },
+	font: (name: FontName) => PDFFont
+): void {
+	const text = drawable(words, name);
+	const size = Math.min(most, box.height * 0.72, (most * box.width) / Math.max(1, font(name).widthOfTextAtSize(text, most)));
+	page.drawText(text, { x: box.x, y: box.y + Math.max(1, (box.height - size) / 2) + size * 0.14, size, font: font(name), color: INK });
+}
+
+/**
+ * Puts what was filled in where it belongs: upright as the page is seen, however it is turned, cropped or measured.
+ * @param name of the file, for what is wrong with it
+ */
+export function stampPlaces(document: PDFDocument, places: readonly FilledPlace[], name: string, font: (name: FontName) => PDFFont): void {
+	for (const number of new Set(places.map((place) => place.page))) {
+		const page = document.getPage(number - 1);
+		const shape = shapeOf(page, `Page ${number} of ${name}`);
+		const { height } = seenSize(shape);
+		contentAsForm(document, page, name);
+		page.pushOperators(pushGraphicsState(), concatTransformationMatrix(...uprightMatrix(shape)));
+		for (const place of places) {
+			if (place.page !== number) continue;
+			const inset = Math.min(3, place.width / 8);
+			const box = { x: place.x + inset, y: height - place.y - place.height, width: place.width - 2 * inset, height: place.height };
+			if ('mark' in place.is) drawMark(page, place.is.mark, box, font);
+			else if ('initials' in place.is) drawLine(page, place.is.initials, 'serifItalic', 18, box, font);
+			else if ('text' in place.is) drawLine(page, place.is.text, 'sans', 10.5, box, font);
+			else {
+				const side = Math.min(place.width, place.height) * 0.7;
+				const [left, foot] = [place.x + (place.width - side) / 2, box.y + (place.height - side) / 2];
+				page.drawLine({ start: { x: left, y: foot + side * 0.5 }, end: { x: left + side * 0.4, y: foot }, thickness: 1.6, color: INK });
+				page.drawLine({ start: { x: left + side * 0.4, y: foot }, end: { x: left + side, y: foot + side }, thickness: 1.6, color: INK });
+			}
+		}
+		page.pushOperators(popGraphicsState());
+	}
+}

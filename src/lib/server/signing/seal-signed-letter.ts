@@ -1,0 +1,226 @@
+import { buffer } from 'node:stream/consumers';
+import { localDate } from '$lib/core/calendar/firm-calendar';
+import { initialsOf, inReadingOrder, applies, placesSchema, TICKED, type Place } from '$lib/core/signing/places';
+import type { Signature } from '$lib/core/signing/signature';
+import { dateWords, timeWords } from '$lib/words/dates';
+import { sayer, type Say } from '$lib/words/words';
+import { machine } from '../actor';
+import { recordEvent } from '../audit/record-event';
+import { loadFirm, type Firm } from '../firms/firm';
+import { eventAbout, lockItem, moveItem } from '../items/change-item';
+import { planMessage } from '../outbox/plan-message';
+import { writeAboutItem } from '../outbox/write-about-item';
+import type { Tx } from '../platform/db/database';
+import type { FilledPlace } from '../platform/pdf/stamp-places';
+import { readSealKey, type SealingPlace } from './firm-seal';
+
+interface SignatureRow {
+	position: number;
+	key: string;
+	side: 'client' | 'firm';
+	name: string;
+	email: string;
+	mark: Signature;
+	consent: string;
+	signed_at: string;
+	ip: string;
+	filled: Record<string, string>;
+}
+
+/**
+ * Seals a letter that all have signed: what was filled in stands in its places, the certificate page follows, and the whole carries the
+ * firm's seal. Everybody who signed has their copy. Called again it does nothing: there is one file, whatever dies in between.
+ */
+export async function sealSignedLetter(place: SealingPlace, firmId: string, letterId: string, now: string): Promise<void> {
+	const read = await place.db.inFirm(firmId, async (tx) => {
+		const letter = await tx.first<{
+			item_id: string;
+			storage_key: string;
+			sha256: string;
+			signature_page: number | null;
+			signature_top: number | null;
+			places: Place[];
+			documents: { name: string; sha256: string }[];
+			title: string;
+			request_id: string;
+			client: string;
+			locale: string;
+		}>(
+			`select l.item_id, l.storage_key, encode(l.sha256, 'hex') sha256, l.signature_page, l.signature_top, l.places, l.documents, i.title, i.request_id, c.name client, o.locale
+			from letter l join item i on i.id = l.item_id join client c on c.id = l.client_id join contact o on o.id = i.contact_id
+			where l.id = $1 and l.state = 'complete'`,
+			[letterId]
+		);
+		if (!letter) return null;
+		const signatures = await tx.rows<SignatureRow>(
+			`select s.position, s.key, s.side, g.name, g.email, g.mark, g.consent, g.signed_at, g.ip, g.filled
+			from signature g join letter_signer s on s.letter_id = g.letter_id and s.position = g.rank where g.letter_id = $1 order by g.rank`,
+			[letterId]
+		);
+		const events = await tx.rows<{ at: string; actor_name: string; verb: string; ip: string | null; details: Record<string, string> }>(
+			`select at, actor_name, verb, ip, details from event
+			where (item_id in (select item_id from letter_signer where letter_id = $1) and verb like 'letter\\_%' and verb <> 'letter_downloaded')
+				or (request_id = $2 and verb = 'request_sent') order by id`,
+			[letterId, letter.request_id]
+		);
+		return { letter, signatures, events, firm: await loadFirm(tx), key: await readSealKey(tx, place.secretKey) };
+	});
+	if (!read) return;
+	const { letter, firm, signatures } = read;
+	// in the language of whoever was asked first
+	const words = sayer(letter.locale);
+	const when = (at: string) => timeWords(letter.locale, at, firm.calendar.timeZone, 'stamp');
+	const sealed = await place.pdf.seal({
+		pdf: await buffer(place.papers.read(letter.storage_key)),
+		title: letter.title,
+		signaturePage: letter.signature_page,
+		signatureTop: letter.signature_top,
+		places: filledPlaces(placesSchema.parse(letter.places), signatures, firm, letter.locale),
+		documents: letter.documents,
+		signatures: signatures.map((one) => ({
+			mark: one.mark,
+			of: one.side === 'firm' ? words('letter.firmSide', { firm: firm.name }) : words('letter.clientSide', { client: letter.client }),
+			when: words('letter.signedAt', { when: when(one.signed_at) }),
+			email: one.email,
+			ip: one.ip,
+			consent: one.consent
+		})),
+		events: read.events.map((event) => ({ when: when(event.at), what: certificateSentence(event, words) })),
+		sha256: letter.sha256,
+		words: {
+			certificate: words('certificate.title'),
+			about: words('certificate.about', { firm: firm.name }),
+			document: words('certificate.document'),
+			digest: words('certificate.digest'),
+			signers: words('certificate.signers'),
+			events: words('certificate.events'),
+			reason: words('certificate.reason')
+		},
+		key: read.key,
+		sealedAt: now
+	});
+	const stored = await place.papers.putBuffer(sealed);
+	let kept = false;
+	try {
+		// somebody of the firm who may not see the client any more gets no copy
+		const staff = await place.db.inFirm(firmId, (tx) =>
+			tx.rows<{ id: string; email: string }>(
+				`select t.id, t.email::text from letter_signer s join staff t on t.id = s.staff_id where s.letter_id = $1 and s.copy and t.suspended_at is null order by s.position`,
+				[letterId]
+			)
+		);
+		const seeing: typeof staff = [];
+		for (const one of staff)
+			if (await place.db.inFirm(firmId, (tx) => tx.first('select 1 from letter where id = $1', [letterId]), { staffId: one.id })) seeing.push(one);
+		kept = await place.db.inFirm(firmId, (tx) =>
+			writeSealed(tx, firm, letterId, { ...stored, now, clientName: letter.client, title: letter.title, staff: seeing })
+		);
+	} finally {
+		// another worker was faster, or it is gone
+		if (!kept) await place.papers.remove(stored.key);
+	}
+}
+
+/** What stands in each place of a letter that all have signed. */
+export function filledPlaces(
+	places: readonly Place[],
+	signatures: readonly Pick<SignatureRow, 'key' | 'mark' | 'name' | 'email' | 'signed_at' | 'filled'>[],
+	firm: Pick<Firm, 'calendar'>,
+	locale: string
+): FilledPlace[] {
+	return inReadingOrder(places).flatMap((place): FilledPlace[] => {
+		const by = signatures.find(({ key }) => key === place.of);
+		if (!by || !applies(place, by.filled)) return [];
+		const { page, x, y, width, height } = place;
+		const at = { page, x, y, width, height };
+		const value = by.filled[place.label] ?? '';
+		switch (place.kind) {
+			case 'signature':
+				return [{ ...at, is: { mark: by.mark } }];
+			case 'initials':
+				return [{ ...at, is: { initials: initialsOf(by.name) } }];
+			case 'date':
+				return [{ ...at, is: { text: dateWords(locale, localDate(by.signed_at, firm.calendar), 'withYear') } }];
+			case 'name':
+				return [{ ...at, is: { text: by.name } }];
+			case 'email':
+				return [{ ...at, is: { text: by.email } }];
+			case 'tick':
+				return value === TICKED ? [{ ...at, is: { ticked: true } }] : [];
+			default:
+				return value ? [{ ...at, is: { text: value } }] : [];
+		}
+	});
+}
+
+function certificateSentence(event: { actor_name: string; verb: string; ip: string | null; details: Record<string, string> }, words: Say): string {
+	const values = { name: event.actor_name, ip: event.ip ?? '', to: event.details.contact ?? '', method: event.details.method ?? '' };
+	switch (event.verb) {
+		case 'request_sent':
+			return words('certificate.event.sent', values);
+		case 'letter_opened':
+			return words('certificate.event.opened', values);
+		case 'letter_shown_whole':
+			return words('certificate.event.shown_whole', values);
+		case 'letter_said_read':
+			return words('certificate.event.said_read', values);
+		case 'letter_turn':
+			return words('certificate.event.turn', values);
+		case 'letter_countersigned':
+			return words('certificate.event.countersigned', values);
+		default:
+			return words('certificate.event.signed', values);
+	}
+}
+
+/** @returns whether it was not sealed before */
+async function writeSealed(
+	tx: Tx,
+	firm: Firm,
+	letterId: string,
+	sealed: { key: string; sha256: Buffer; now: string; clientName: string; title: string; staff: readonly { id: string; email: string }[] }
+): Promise<boolean> {
+	const letter = await tx.first<{ item_id: string }>(
+		`update letter set state = 'sealed', sealed_key = $2, sealed_sha256 = $3, sealed_at = $4 where id = $1 and state = 'complete' returning item_id`,
+		[letterId, sealed.key, sealed.sha256, sealed.now]
+	);
+	if (!letter) return false;
+	const actor = machine(sealed.now);
+	const first = await lockItem(tx, letter.item_id);
+	await recordEvent(tx, actor, { verb: 'letter_sealed', ...eventAbout(first), details: { title: first.title } });
+	const items = await tx.rows<{ id: string }>(
+		`select i.id from letter_signer s join item i on i.id = s.item_id where s.letter_id = $1 and i.state = 'handed_in' order by s.position`,
+		[letterId]
+	);
+	for (const { id } of items) await moveItem(tx, actor, firm, await lockItem(tx, id), 'accept');
+	const attachment = { key: sealed.key, name: `${sealed.title}.pdf` };
+	// whoever signed it or gets a copy, and everybody else who was told of it
+	const copies = await tx.rows<{ id: string; item_id: string }>(
+		`select c.id, coalesce(s.item_id, $2::uuid) item_id from contact c left join letter_signer s on s.letter_id = $1 and s.contact_id = c.id
+		where c.removed_at is null and (s.id is not null or c.id = $3
+			or c.id in (select m.contact_id from message_item mi join message m on m.id = mi.message_id where mi.item_id = $2 and m.kind = 'request'))
+		order by s.position, c.id`,
+		[letterId, first.id, first.contact_id]
+	);
+	for (const to of copies)
+		await writeAboutItem(
+			tx,
+			actor,
+			{ ...first, id: to.item_id },
+			{
+				kind: 'signed_copy',
+				idempotencyKey: `signed copy ${letterId}${to.id === first.contact_id ? '' : ` ${to.id}`}`,
+				content: { itemTitle: sealed.title, attachment }
+			},
+			to.id
+		);
+	for (const to of sealed.staff)
+		await planMessage(tx, actor, {
+			kind: 'signed_copy',
+			idempotencyKey: `signed copy ${letterId} ${to.id}`,
+			to: { address: to.email, staffId: to.id },
+			clientId: first.client_id,
+			content: { itemTitle: sealed.title, clientName: sealed.clientName, itemId: first.id, attachment }
+		});
+	return true;
+}
