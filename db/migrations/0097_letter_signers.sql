@@ -78,3 +78,5 @@ comment on column letter.signature_page is 'Page on which the places for all sig
 
 alter table signature add column filled jsonb not null default '{}';
 comment on column signature.filled is 'What they wrote into their places, by label';
+
+insert into message_kind (name) values ('letter_stopped');

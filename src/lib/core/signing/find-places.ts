@@ -7,16 +7,23 @@ export type FoundPlace = Pick<Place, 'page' | 'x' | 'y' | 'width' | 'height' | '
 /** Words that say what belongs on a line, in the languages that ship. The first that fits counts. */
 const WORDS: readonly (readonly [PlaceKind, RegExp])[] = [
 	['initials', /\b(initials?|paraphes?)\b/i],
+	// only what means the signer and the day of signing: “Date of birth” and “Name of the bank” are asked, not filled in
+	['date', /^(dated?|date signed|date (of|de) (the )?signature|(fait |signé )?le)$/i],
 	['signature', /\b(signatures?|signed|sign here|signé|signer ici)\b/i],
-	['date', /\b(dated?|le|date de signature)\s*:?$|\bdate\b/i],
-	['email', /\b(e-?mail|courriel|adresse électronique)\b/i],
-	['name', /\b(print(ed)? name|name|nom)\b/i]
+	['email', /^(your )?(e-?mail|courriel|e-?mail address|adresse (électronique|e-?mail|courriel))$/i],
+	['name', /^((your|print|printed|full|first and last|type) )*name( \(print(ed)?\)| in full)?$|^(nom|nom complet|nom et prénom|prénom et nom)$/i]
 ];
 /** A line of these is one to write on. */
 const LINE = /_{5,}|\.{9,}|…{4,}/g;
 /** How far below its line, and beside it, a word may stand that says what it is for; in points. */
 const [BELOW, BESIDE] = [18, 260];
 const FOUND_MOST = 300;
+/** A place to sign in is at least so high, in points. */
+const LOWEST = 22;
+
+const LINE_CHARACTERS = /[_.…]/;
+/** How wide a character of a line may be, by the height of its letters. */
+const clamp = (width: number, height: number) => Math.max(0.4 * height, Math.min(width, 0.62 * height));
 
 interface Piece {
 	text: string;
@@ -28,19 +35,32 @@ interface Piece {
 
 /** What a label asks for, or null where it says nothing known. */
 export function kindOfLabel(label: string): PlaceKind | null {
-	return WORDS.find(([, words]) => words.test(label))?.[0] ?? null;
+	const words = bare(label);
+	return WORDS.find(([, known]) => known.test(words))?.[0] ?? null;
 }
 
-/** Runs of a page cut where a line to write on begins or ends; widths are shared out by the number of characters. */
+/**
+ * Runs of a page cut where a line to write on begins or ends. Only a run's whole width is known: a letter of it is about half as wide as it is
+ * high, and what is left is shared out among the characters of the line.
+ */
 function cut(page: PrintedPage): { lines: Piece[]; words: Piece[] } {
 	const [lines, words]: [Piece[], Piece[]] = [[], []];
 	for (const run of page.runs) {
-		const each = run.width / Math.max(1, run.text.length);
+		const drawn = [...run.text.matchAll(LINE)].reduce((sum, [line]) => sum + line.length, 0);
+		const letters = run.text.length - drawn;
+		const stroke = drawn === 0 ? 0 : letters === 0 ? run.width / drawn : clamp((run.width - 0.52 * run.height * letters) / drawn, run.height);
+		const letter = letters === 0 ? 0 : (run.width - stroke * drawn) / letters;
+		const isDrawn = (at: number) => LINE_CHARACTERS.test(run.text[at]);
+		const widthTo = (to: number) => {
+			let width = 0;
+			for (let at = 0; at < to; at++) width += isDrawn(at) && drawn > 0 ? stroke : letter;
+			return width;
+		};
 		const piece = (from: number, to: number): Piece => ({
 			text: run.text.slice(from, to).trim(),
-			x: run.x + from * each,
+			x: run.x + widthTo(from),
 			y: run.y,
-			width: (to - from) * each,
+			width: widthTo(to) - widthTo(from),
 			height: run.height
 		});
 		let at = 0;
@@ -52,6 +72,14 @@ function cut(page: PrintedPage): { lines: Piece[]; words: Piece[] } {
 		if (at < run.text.length) words.push(piece(at, run.text.length));
 	}
 	return { lines, words: words.filter(({ text }) => text !== '') };
+}
+
+/** How high a place can be on its line without covering what stands above it; in points. */
+function heightAbove(line: Piece, words: readonly Piece[], wanted: number): number {
+	const above = words
+		.filter((word) => word.y < line.y - 4 && word.x < line.x + line.width && word.x + word.width > line.x)
+		.map(({ y }) => line.y + 3 - y - 3);
+	return Math.max(Math.min(wanted, LOWEST), Math.min(wanted, ...above));
 }
 
 /** Pieces of one line that follow each other without a gap are one. */
@@ -90,7 +118,7 @@ export function findPlaces(page: PrintedPage, number: number): FoundPlace[] {
 		if (label) used.add(label);
 		const words_ = label ? bare(label.text) : '';
 		const kind = (label && kindOfLabel(words_)) ?? (label ? 'text' : line.width >= 120 ? 'signature' : 'text');
-		const height = PLACES[kind].height;
+		const height = heightAbove(line, words, PLACES[kind].height);
 		found.push({
 			page: number,
 			x: Math.max(0, line.x),

@@ -193,10 +193,14 @@ function itemOrNotFound<Line extends ItemRow>(item: Line | null): Line {
 export async function readOwnItems(tx: Tx, actor: Actor): Promise<ItemRow[]> {
 	requireContact(actor);
 	const items = await tx.rows<ItemRow>(
+		// of a letter that they sign themselves, what others are asked is not theirs
 		`select ${ITEM_COLUMNS} from ${ITEM_SOURCE}
+		where i.kind <> 'letter' or i.contact_id = $1
+			or not exists (select from letter_signer o join letter_signer m on m.letter_id = o.letter_id where o.item_id = i.id and m.contact_id = $1 and not m.copy)
 		order by case when i.state = 'sent_back' then 0 when i.phase = 'open' then 1 when i.phase = 'to_look_at' then 2 else 3 end,
 			case when i.phase = 'open' then i.due_on end nulls last,
-			case when i.phase <> 'open' then i.state_at end desc, i.position`
+			case when i.phase <> 'open' then i.state_at end desc, i.position`,
+		[actor.id]
 	);
 	return items.map(withSpec);
 }

@@ -6,6 +6,7 @@
 	import type { ItemRow } from '$lib/server/items/read-items';
 	import { dateWords } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
+	import { isWritten } from '$lib/core/items/kinds/letter';
 	import LetterText from '../letters/LetterText.svelte';
 	import { readClientSide } from '../items/client-side';
 	import ItemBody from '../portal/ItemBody.svelte';
@@ -117,7 +118,12 @@
 				{#if line.why || line.text}<div class="mt-2">
 						<ItemWords why={line.why} text={line.text} {locale} filesAt="/desk/attachments" videos={false} />
 					</div>{/if}
-				{#if line.document}<div class="mt-4 rounded border border-(--rule-strong) bg-white p-4"><LetterText document={line.document} /></div>
+				{#if line.kind === 'letter' && !isWritten(line)}<ul class="mt-4 rounded border border-(--rule-strong) bg-white p-4">
+						{#each line.spec.signing?.documents ?? [] as one (one.id)}<li>
+								<a class="act-link" href="/desk/attachments/{one.id}" target="_blank" rel="noopener">{one.name}</a>
+							</li>{/each}
+					</ul>
+				{:else if line.document}<div class="mt-4 rounded border border-(--rule-strong) bg-white p-4"><LetterText document={line.document} /></div>
 				{:else}
 					<div inert>
 						{#key line.key}{#await readClientSide(line.kind) then side}<ItemBody

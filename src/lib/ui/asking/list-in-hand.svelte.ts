@@ -1,3 +1,4 @@
+import { LETTER_TITLE } from '$lib/core/items/kinds/letter';
 import { tick } from 'svelte';
 import { beforeNavigate } from '$app/navigation';
 import type { ItemKind } from '$lib/core/items/item-kinds';
@@ -47,7 +48,7 @@ export class ListInHand {
 				key,
 				kind,
 				...this.#likeLast(dueOn),
-				title: kind === 'letter' ? 'Engagement letter' : '',
+				title: kind === 'letter' ? LETTER_TITLE : '',
 				document: kind === 'letter' ? structuredClone($state.snapshot(letter) as LetterDocument) : null
 			})
 		);

@@ -17,6 +17,7 @@
 		pageWords,
 		textWords,
 		values,
+		zoom = 1,
 		failed,
 		opened,
 		press
@@ -32,6 +33,7 @@
 		pageWords: (page: number, count: number) => string;
 		textWords: (page: number) => string;
 		/** what is ticked and written, for places that depend on it */ values: (signer: string) => Values;
+		/** how many times as wide as its window a page is */ zoom?: number;
 		/** said where they cannot be shown */ failed: string;
 		/** told once they are there */ opened?: () => void;
 		/** an own place was pressed */ press?: (place: Place) => void;
@@ -60,7 +62,7 @@
 	const share = (part: number, whole: number) => `${(part / whole) * 100}%`;
 </script>
 
-<FilePages {src} {name} {most} contentType="application/pdf" label={pageWords} opened={(pdf) => void measure(pdf)}>
+<FilePages {src} {name} {most} {zoom} contentType="application/pdf" label={pageWords} opened={(pdf) => void measure(pdf)}>
 	{#snippet over(page)}
 		{@const size = sizes[page - 1]}
 		{#if size}
@@ -80,10 +82,10 @@
 					style="left: {share(place.x, size.width)}; top: {share(place.y, size.height)}; width: {share(place.width, size.width)}; height: {share(
 						place.height,
 						size.height
-					)}; --high: {place.height / size.width}"
+					)}"
 					onclick={() => mine && press?.(place)}
 				>
-					<span class="held" aria-hidden="true"
+					<span class="held" aria-hidden="true" style="--letters: {Math.max(5, (held || kindWords(place)).length)}"
 						>{held === TICKED && place.kind === 'tick' ? '✓' : held || (PLACES[place.kind].width > 60 ? kindWords(place) : '')}</span
 					>
 				</svelte:element>
@@ -102,7 +104,7 @@
 		overflow: hidden;
 		border: 1px solid #5a6472;
 		background: repeating-linear-gradient(45deg, #d8cdb566 0 1px, #fffdf7cc 1px 7px);
-		container-type: inline-size;
+		container-type: size;
 		color: #1d2530;
 		text-align: left;
 	}
@@ -131,13 +133,14 @@
 	}
 	.held {
 		padding-inline: 3px;
-		font-size: clamp(7px, calc(var(--high) * 100cqw * 0.5), 13px);
+		/* as large as it fits */
+		font-size: clamp(4px, min(62cqh, calc(165cqw / var(--letters))), 13px);
 		line-height: 1.1;
 		white-space: nowrap;
 	}
 	.mark.filled .held {
 		font-family: 'Source Serif 4 Variable', serif;
-		font-size: clamp(9px, 9cqw, 22px);
+		font-size: clamp(5px, min(70cqh, calc(180cqw / var(--letters))), 22px);
 		font-style: italic;
 	}
 </style>

@@ -31,7 +31,6 @@
 	let sizes = $state<{ width: number; height: number }[]>([]);
 	let zoom = $state(1);
 	let kind = $state<PlaceKind>('signature');
-	// svelte-ignore state_referenced_locally
 	let party = $state(closeRanks(signers).find(({ does }) => does === 'signs')?.key ?? signers[0].key);
 	let selected = $state<string | null>(null);
 	/** said after something was done, for those who do not see it */
@@ -258,10 +257,16 @@
 			read.push({ width, height });
 		}
 		sizes = read;
+		// the pages with places on them are what it is about
+		const first = inReadingOrder([...places, ...found].filter((one) => one.document === document_))[0];
+		if (!first || first.page === 1 || selected) return;
+		await tick();
+		pagesPart?.querySelector(`[data-page="${first.page}"]`)?.scrollIntoView({ block: 'start' });
 	}
 	const share = (part: number, whole: number) => `${(part / whole) * 100}%`;
 	const noteOf = (place: Place) => {
-		const by = nameOf(place.of);
+		const who = signing.find(({ key }) => key === place.of)?.who;
+		const by = who?.as === 'asked' ? 'who gets it' : who?.as === 'firm' && !who.staffId ? 'one of us' : nameOf(place.of);
 		switch (place.kind) {
 			case 'signature':
 				return `${by} signs`;
@@ -269,9 +274,9 @@
 			case 'name':
 			case 'email':
 			case 'initials':
-				return `${PLACES[place.kind].words} of ${by}, by itself`;
+				return `${PLACES[place.kind].words}, ${by}`;
 			default:
-				return `${place.label || PLACES[place.kind].words}: ${by}`;
+				return `${place.label || PLACES[place.kind].words}, ${by}`;
 		}
 	};
 	/** Notes of a page, one under another where they would cover each other; in shares of its height. */

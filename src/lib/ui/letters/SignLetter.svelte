@@ -55,6 +55,8 @@
 	let wrong = $state<Record<string, string>>(refused?.fields ?? {});
 	/** the pages are there, and their end can come into sight */
 	let opened = $state(false);
+	/** pages twice as wide as their window, for small print on a phone */
+	let large = $state(false);
 	const fields = $derived(fieldsOf(pages.places, pages.own));
 	// svelte-ignore state_referenced_locally
 	let values = $state<Record<string, string>>(
@@ -200,11 +202,17 @@
 			{#if alive && opened}<button type="button" class="act-link" onclick={nextPlace}>{say('letter.places.next')}</button>{/if}
 		</p>
 	{/if}
-	<article class="mt-3 border border-(--rule-strong) bg-(--rule) p-1 sm:p-2" aria-label={item.title}>
+	{#if alive && opened}<p class="mt-2 text-sm">
+			<button type="button" class="act-link" aria-pressed={large} onclick={() => (large = !large)}
+				>{say(large ? 'letter.pages.fit' : 'letter.pages.large')}</button
+			>
+		</p>{/if}
+	<article class="mt-2 overflow-x-auto border border-(--rule-strong) bg-(--rule) p-1 sm:p-2" aria-label={item.title}>
 		{#if alive}<LetterPages
 				src="{home}/letters/{item.id}?pages"
 				name={item.title}
 				most={letter.pages}
+				zoom={large ? 2 : 1}
 				places={letter.state === 'sealed' ? [] : pages.places}
 				own={mayFill ? pages.own : null}
 				{content}

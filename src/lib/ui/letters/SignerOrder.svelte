@@ -47,7 +47,9 @@
 	}
 	function add() {
 		const ofClient = signers.filter(({ who }) => who.as !== 'firm');
-		const free = choices.find(({ value }) => !signers.some((signer) => choiceOf(signer) === value)) ?? choices[0];
+		// whoever gets the request is the first of the client, most of the time
+		const taken = signers.map(choiceOf);
+		const free = choices.find(({ value }) => !taken.includes(value) && !(value === 'first' && taken.includes('asked'))) ?? choices[0];
 		const last = Math.max(0, ...ofClient.filter(({ does }) => does === 'signs').map(({ rank }) => rank));
 		const rank = free.who.as === 'firm' ? signers.length + 1 : last + 0.5;
 		set([...signers, { key: newSignerKey(signers), who: free.who, does: 'signs', rank }]);

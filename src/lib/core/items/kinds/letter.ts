@@ -3,6 +3,9 @@ import { fieldsOf, placesMissing, placesSchema } from '../../signing/places';
 import { signerSchema, SIGNERS_MOST } from '../../signing/signers';
 import { USUAL, type ItemKindDefinition } from '../item-kind';
 
+/** What a new letter is called until it has a name of its own. */
+export const LETTER_TITLE = 'Engagement letter';
+
 /** Most documents that are signed as one. */
 export const DOCUMENTS_MOST = 10;
 
@@ -26,6 +29,10 @@ export type LetterSigning = z.output<typeof signing>;
 
 /** Its words are kept apart. Without more, the client signs and then anyone of the firm who may. */
 const spec = z.object({ signing: signing.nullish() });
+
+/** Whether the words of a line are signed, and not files. */
+export const isWritten = (line: { kind: string; spec: object }): boolean =>
+	line.kind === 'letter' && !(line.spec as { signing?: LetterSigning | null }).signing?.documents.length;
 
 export const letter = {
 	...USUAL,

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { DOCUMENTS_MOST, type LetterSigning } from '$lib/core/items/kinds/letter';
+	import { DOCUMENTS_MOST, LETTER_TITLE, type LetterSigning } from '$lib/core/items/kinds/letter';
 	import { partiesOf } from '$lib/core/signing/find-places';
 	import { letterFields } from '$lib/core/letters/merge-fields';
 	import { closeRanks, usualSigners, type Signer } from '$lib/core/signing/signers';
@@ -19,7 +19,6 @@
 	/** what was found on the pages of each document */
 	let surveys = $state<Record<string, DocumentSurvey>>({});
 	/** a PDF is asked for, and none is there yet */
-	// svelte-ignore state_referenced_locally
 	let wantsFile = $state((line.spec.signing?.documents.length ?? 0) > 0);
 
 	/** what was there before its words were to be written here: changing one's mind loses nothing */
@@ -60,6 +59,7 @@
 				break;
 			}
 			set({ documents: [...documents, { id: body.id, name: body.name, pages: seen.pages }] });
+			if (line.title === LETTER_TITLE || line.title === '') line.title = body.name.replace(/\.pdf$/i, '').slice(0, 160);
 		}
 		busy = false;
 		input.value = '';
@@ -162,7 +162,7 @@
 	</div>
 {:else if line.document}<LetterEditor bind:document={line.document} label="Words of {line.title}" fields={letterFields(place.facts)} />{/if}
 <section class="mt-3" aria-label="Who signs {line.title}">
-	<h4 class="text-base">In this order</h4>
+	<h4 class="serif mb-0.5 text-lg font-semibold">In this order</h4>
 	<SignerOrder
 		bind:signers={() => begun().signers, (signers: Signer[]) => set({ signers })}
 		people={place.signing}

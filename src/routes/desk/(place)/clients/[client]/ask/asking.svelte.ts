@@ -3,6 +3,7 @@ import { beforeNavigate, goto, invalidateAll, replaceState } from '$app/navigati
 import { page } from '$app/state';
 import { firmFacts, type FactDefinition } from '$lib/core/facts/fact-definition';
 import { answerOfFact } from '$lib/core/items/questions';
+import { isWritten } from '$lib/core/items/kinds/letter';
 import { mergeFieldsOf } from '$lib/core/letters/letter-document';
 import { AUTOMATIC_FIELDS, unfilledFields } from '$lib/core/letters/merge-fields';
 import { factsOfCondition } from '$lib/core/requests/conditions';
@@ -69,7 +70,7 @@ export class Asking extends ListInHand {
 	readonly values = $derived.by(() => ({ ...this.letterValues, ...this.#data().values[this.contactId] }));
 	/** the letter's fields that are filled in here */
 	readonly letterFields = $derived(
-		[...new Set(this.going.flatMap((line) => (line.document ? mergeFieldsOf(line.document) : [])))].filter(
+		[...new Set(this.going.flatMap((line) => (line.document && isWritten(line) ? mergeFieldsOf(line.document) : [])))].filter(
 			(name) => !(AUTOMATIC_FIELDS as readonly string[]).includes(name)
 		)
 	);
