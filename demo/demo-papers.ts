@@ -52,3 +52,41 @@ export async function demoStatement(title: string, owner: string, seed: number, 
 	page.drawText(closing, { x: 540 - bold.widthOfTextAtSize(closing, 11), y: 110, size: 11, font: bold });
 	return document.save();
 }
+
+/** A made-up agreement as PDF, with lines to sign on for each of those who sign it. */
+export async function demoAgreement(title: string, paragraphs: readonly string[], signers: readonly string[]): Promise<Uint8Array> {
+	const document = await PDFDocument.create();
+	document.registerFontkit(fontkit);
+	const regular = await document.embedFont(fontBytes('serif'), { subset: true });
+	const bold = await document.embedFont(fontBytes('serifBold'), { subset: true });
+	let page = document.addPage([612, 792]);
+	let y = 716;
+	page.drawText(title, { x: 72, y, size: 18, font: bold, color: rgb(0.07, 0.28, 0.35) });
+	y -= 40;
+	const line = (text: string, font = regular, x = 72) => page.drawText(text, { x, y, size: 11, font });
+	for (const [at, paragraph] of paragraphs.entries()) {
+		let words = `${at + 1}.`;
+		for (const word of paragraph.split(' ')) {
+			if (regular.widthOfTextAtSize(`${words} ${word}`, 11) > 468) {
+				line(words);
+				y -= 17;
+				words = '    ';
+			}
+			words += ` ${word}`;
+		}
+		line(words);
+		y -= 28;
+	}
+	if (y < 110 + signers.length * 84) {
+		page = document.addPage([612, 792]);
+		y = 716;
+	}
+	for (const signer of signers) {
+		line(signer, bold);
+		y -= 44;
+		line('Signature: ______________________________');
+		line('Date: ______________', regular, 390);
+		y -= 40;
+	}
+	return document.save();
+}

@@ -23,6 +23,7 @@ import { READY_MADE_FORMS } from '../src/lib/core/requests/client-forms';
 import { playArrivals } from './arrivals';
 import { playReceipts } from './receipts';
 import { playSharedPapers } from './shared-papers';
+import { playSigning } from './signing';
 import { playStatements } from './statements';
 import { playQuestionnaires } from './questionnaires';
 import { readForms, writeForm } from '../src/lib/server/library/client-forms';
@@ -90,6 +91,7 @@ export interface Stage {
 	services: ReadonlyMap<string, string>;
 	calendar: FirmCalendar;
 	secretKey: string;
+	/** of the product's addresses */ origin: string;
 	clients: readonly DemoClient[];
 	/** the scenario begins and ends at these instants */
 	from: string;
@@ -116,7 +118,7 @@ function papersOfMonthBefore(day: string): string {
 
 /** Plays several months of the firm's life through the use cases, day by day. */
 export async function playScenario(stage: Stage): Promise<void> {
-	const { context, clock, firmId, firmName, staff, services, calendar, secretKey, clients, from, until, sendAll, more, progress } = stage;
+	const { context, clock, firmId, firmName, staff, services, calendar, secretKey, origin, clients, from, until, sendAll, more, progress } = stage;
 	const on = (day: string) => addDays(day, stage.shiftDays);
 	const acts: { at: string; order: number; run: () => Promise<void> }[] = [];
 	let order = 0;
@@ -322,6 +324,7 @@ export async function playScenario(stage: Stage): Promise<void> {
 		playStatements({ context, firmId, at, on, as, inFirm, clientOf });
 		playArrivals({ context, firmId, at, on, as, inFirm, clientOf });
 		playSharedPapers({ context, firmId, at, on, as, inFirm, clientOf });
+		playSigning({ context, firmId, secretKey, origin, at, on, as, inFirm, clientOf });
 		playReceipts({ context, firmId, at, on, as, clientOf });
 		playQuestionnaires({ context, firmId, secretKey, at, on, as, inFirm, clientOf });
 		const withTransactions = () => clientOf(TRANSACTIONS.client);
@@ -508,7 +511,7 @@ export async function playScenario(stage: Stage): Promise<void> {
 					await inFirm(firmId, (tx) =>
 						countersignLetter(tx, as('ferrin'), { itemId: items[i], sha256, signature: { method: 'typed', name: 'Ferrin Ashgrove' } })
 					);
-					await letterGoesOn({ ...context, secretKey }, firmId, await letterId(i), clock.now());
+					await letterGoesOn({ ...context, secretKey, origin }, firmId, await letterId(i), clock.now());
 				} else await inFirm(firmId, (tx) => acceptItem(tx, as(spec.responsible), { itemId: items[i], version: current.version }));
 			});
 		});

@@ -134,6 +134,7 @@ async function seed(): Promise<void> {
 		services,
 		calendar: await inFirm(firmId, async (tx) => (await loadFirm(tx)).calendar),
 		secretKey: given.SECRET_KEY,
+		origin: given.ORIGIN,
 		clients: CLIENTS,
 		from: DEMO_START,
 		until: DEMO_NOW,

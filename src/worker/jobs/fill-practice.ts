@@ -47,6 +47,7 @@ export async function fillPractice(context: AppContext, place: SendingPlace, pra
 		services,
 		calendar,
 		secretKey: place.secretKey,
+		origin: context.settings.ORIGIN,
 		clients: CLIENTS.filter((client) => PRACTICE_CLIENTS.includes(client.name)),
 		from: shifted(DEMO_START),
 		until: now,

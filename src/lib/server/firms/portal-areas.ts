@@ -115,7 +115,7 @@ export interface SignedLetter {
 	pages: number | null;
 }
 
-/** What a contact can read again: letters that both sides have signed, and the answers that were signed last, newest first. */
+/** What a contact can read again: letters that all have signed, and the answers that were signed last, newest first. */
 export async function readSignedLetters(tx: Tx, actor: Actor): Promise<SignedLetter[]> {
 	const ids = (await clientsWithArea(tx, actor, 'letters')).map((client) => client.id);
 	return tx.rows<SignedLetter>(

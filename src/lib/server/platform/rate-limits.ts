@@ -21,6 +21,8 @@ export interface RateLimits {
 	resetTry(account: string, ip: string): Promise<void>;
 	/** Counts one opening of a public page, from a network. */
 	publicPageOpened(ip: string): Promise<void>;
+	/** Counts one look for a sealed file by its digest, from a network. */
+	fileChecked(ip: string): Promise<void>;
 	/** Counts what somebody sends to a public page: from their network, and to this page from anywhere. */
 	publicAnswer(page: string, ip: string): Promise<void>;
 	/** Counts one file that somebody adds to what they sent, from their network. */
@@ -52,7 +54,7 @@ function keyOf(what: string): string {
 }
 
 /** Limits kept in the database, so that they hold over all processes. */
-export function openRateLimits(pool: pg.Pool, perAddress = { signIn: 60, reset: 20, passkey: 120, page: 300, answer: 20 }): RateLimits {
+export function openRateLimits(pool: pg.Pool, perAddress = { signIn: 60, reset: 20, passkey: 120, page: 300, answer: 20, check: 60 }): RateLimits {
 	const limiter = (keyPrefix: string, points: number, minutes: number) =>
 		new RateLimiterPostgres({
 			storeClient: pool,
@@ -72,6 +74,7 @@ export function openRateLimits(pool: pg.Pool, perAddress = { signIn: 60, reset: 
 	const resetByAccount = limiter('reset_account', 4, 60);
 	const resetByIp = limiter('reset_ip', perAddress.reset, 60);
 
+	const checksByNetwork = limiter('file_checked', perAddress.check, 15);
 	const pagesByNetwork = limiter('public_page_network', perAddress.page, 15);
 	const answersByNetwork = limiter('public_answer_network', perAddress.answer, 60);
 	const answersFromAnywhere = limiter('public_answer_page', 500, 24 * 60);
@@ -108,6 +111,7 @@ export function openRateLimits(pool: pg.Pool, perAddress = { signIn: 60, reset: 
 			await consume(resetByAccount, account);
 		},
 		publicPageOpened: (ip) => consume(pagesByNetwork, networkOf(ip)),
+		fileChecked: (ip) => consume(checksByNetwork, networkOf(ip)),
 		async publicAnswer(page, ip) {
 			await consume(answersByNetwork, networkOf(ip));
 			await consume(answersFromAnywhere, page);

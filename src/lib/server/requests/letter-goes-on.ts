@@ -25,7 +25,7 @@ const TURN_DAYS = 5;
  * Does what follows from where a letter stands: asks whoever is next, ends what the others were asked once somebody declined or it was
  * withdrawn, and seals it when all have signed. Called again it does nothing more.
  */
-export async function letterGoesOn(place: SealingPlace, firmId: string, letterId: string, now: string): Promise<void> {
+export async function letterGoesOn(place: SealingPlace & { origin: string }, firmId: string, letterId: string, now: string): Promise<void> {
 	const state = await place.db.inFirm(firmId, (tx) => goOn(tx, machine(now), letterId));
 	if (state === 'complete') await sealSignedLetter(place, firmId, letterId, now);
 }

@@ -29,7 +29,8 @@ async function readCameIn(tx: Tx, at: RoundsAt): Promise<(SectionRow & { section
 		`with waiting as (
 			select i.id, i.client_id, case when i.state <> 'handed_in' then 'answers' when l.state = 'signed' then 'to_countersign' else 'handed_in' end section, i.state_at
 			from item i left join letter_signer ls on ls.item_id = i.id left join letter l on l.id = ls.letter_id
-			where i.firm_id = $1 and i.phase = 'to_look_at' and ${ofMine('i.client_id', 3)}
+			-- a letter that waits for others of the client, or for its seal, is nobody's work here
+			where i.firm_id = $1 and i.phase = 'to_look_at' and (i.state <> 'handed_in' or l.id is null or l.state = 'signed') and ${ofMine('i.client_id', 3)}
 		), by_client as (
 			select *, min(state_at) over (partition by section, client_id) client_since from waiting
 		), oldest as materialized (

@@ -31,7 +31,7 @@ interface SignatureRow {
  * Seals a letter that all have signed: what was filled in stands in its places, the certificate page follows, and the whole carries the
  * firm's seal. Everybody who signed has their copy. Called again it does nothing: there is one file, whatever dies in between.
  */
-export async function sealSignedLetter(place: SealingPlace, firmId: string, letterId: string, now: string): Promise<void> {
+export async function sealSignedLetter(place: SealingPlace & { origin: string }, firmId: string, letterId: string, now: string): Promise<void> {
 	const read = await place.db.inFirm(firmId, async (tx) => {
 		const letter = await tx.first<{
 			item_id: string;
@@ -94,7 +94,8 @@ export async function sealSignedLetter(place: SealingPlace, firmId: string, lett
 			digest: words('certificate.digest'),
 			signers: words('certificate.signers'),
 			events: words('certificate.events'),
-			reason: words('certificate.reason')
+			reason: words('certificate.reason'),
+			check: words('certificate.check', { url: `${place.origin}/portal/${firm.slug}/check` })
 		},
 		key: read.key,
 		sealedAt: now

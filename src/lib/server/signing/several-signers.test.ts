@@ -275,7 +275,8 @@ describe('a couple, then the firm', () => {
 			).rows[0];
 		expect((await letter()).state).toBe('complete');
 		// two workers take it up
-		const goOn = async () => letterGoesOn({ ...context, secretKey: SECRET_KEY }, firm.id, (await letter()).id, context.clock.now());
+		const goOn = async () =>
+			letterGoesOn({ ...context, secretKey: SECRET_KEY, origin: context.place.origin }, firm.id, (await letter()).id, context.clock.now());
 		await Promise.all([goOn(), goOn()]);
 		expect((await letter()).state).toBe('sealed');
 		expect((await mailsTo(tobias.email, 'signed_copy')).length).toBe(1);

@@ -300,7 +300,7 @@ export async function itemsOf(
 export async function letterOf(context: TestContext, firm: TestFirm, itemId: string): Promise<void> {
 	const { letterGoesOn } = await import('../requests/letter-goes-on');
 	const { rows } = await context.owner.query<{ id: string }>('select letter_id id from letter_signer where item_id = $1', [itemId]);
-	await letterGoesOn({ ...context, secretKey: SECRET_KEY }, firm.id, rows[0].id, context.clock.now());
+	await letterGoesOn({ ...context, secretKey: SECRET_KEY, origin: context.place.origin }, firm.id, rows[0].id, context.clock.now());
 }
 
 export async function sendPlanned(context: TestContext, firm: TestFirm): Promise<void> {

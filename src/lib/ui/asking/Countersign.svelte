@@ -68,7 +68,7 @@
 		For {item.clientName}, signed by {signed.length > 0 ? new Intl.ListFormat('en').format(signed) : item.contactName}.
 		{others.length > 0
 			? `Then ${new Intl.ListFormat('en').format(others.map(({ name }) => name))} ${others.length > 1 ? 'sign' : 'signs'}.`
-			: 'With your signature it is sealed and goes to both sides.'} This cannot be undone.
+			: 'With your signature it is sealed, and everybody who signed gets it.'} This cannot be undone.
 	</p>
 	<!-- a part that scrolls is reached by the keyboard -->
 	<!-- svelte-ignore a11y_no_noninteractive_tabindex -->

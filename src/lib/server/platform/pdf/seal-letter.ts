@@ -23,7 +23,16 @@ export interface LetterToSeal {
 	events: { when: string; what: string }[];
 	/** SHA-256 of `pdf`, hexadecimal */
 	sha256: string;
-	words: { certificate: string; about: string; document: string; digest: string; signers: string; events: string; reason: string };
+	words: {
+		certificate: string;
+		about: string;
+		document: string;
+		digest: string;
+		signers: string;
+		events: string;
+		reason: string;
+		/** where anybody can check the file */ check?: string;
+	};
 	key: { leafPem: string; leafKey: Uint8Array };
 	sealedAt: string;
 }
@@ -99,7 +108,7 @@ function writeCertificate(document: PDFDocument, letter: LetterToSeal, font: (na
 
 	write(letter.words.certificate, 18, 'serifBold');
 	y -= 4;
-	write(letter.words.about, 9.5, 'sans', HALF);
+	write([letter.words.about, letter.words.check].filter(Boolean).join(' '), 9.5, 'sans', HALF);
 	heading(letter.words.document);
 	write(letter.title, 9.5, 'sansBold');
 	write(`${letter.words.digest} ${letter.sha256}`, 8.5, 'sans', HALF);

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { tick } from 'svelte';
 	import { DOCUMENTS_MOST, LETTER_TITLE, type LetterSigning } from '$lib/core/items/kinds/letter';
 	import { partiesOf } from '$lib/core/signing/find-places';
 	import { letterFields } from '$lib/core/letters/merge-fields';
@@ -177,8 +178,10 @@
 		people={place.signing}
 		bind:signers={() => begun().signers, (signers: Signer[]) => set({ signers })}
 		bind:places={() => begun().places, (places) => set({ places })}
-		close={() => {
+		close={async () => {
 			placing = false;
+			// what is behind it takes no focus until it is gone
+			await tick();
 			opener?.focus();
 		}}
 	/>

@@ -18,4 +18,5 @@
 <p class="mt-8 border-t border-(--rule-strong) pt-4 text-sm text-(--half)">
 	{data.brand.name}{data.address ? `, ${data.address}` : ''}, <a href="mailto:{data.mail}">{data.mail}</a>
 </p>
+<p class="mt-3"><a class="act-link" href="{data.home}/check">{say('check.link')}</a></p>
 <p class="mt-3"><a class="act" href="{data.home}/sign-in">{say('signIn.act')}</a></p>

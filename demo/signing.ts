@@ -1,0 +1,162 @@
+import { randomUUID } from 'node:crypto';
+import { Readable } from 'node:stream';
+import type { RequestLine } from '../src/lib/core/requests/request-list';
+import { READY_MADE_LETTER } from '../src/lib/core/letters/ready-made-letter';
+import { partiesOf } from '../src/lib/core/signing/find-places';
+import type { Signer } from '../src/lib/core/signing/signers';
+import type { Actor } from '../src/lib/server/actor';
+import { surveyAttachment, takeInAttachment } from '../src/lib/server/attachments/attachments';
+import type { AppContext } from '../src/lib/server/context/app-context';
+import { seeItem } from '../src/lib/server/items/client-item';
+import { letterGoesOn } from '../src/lib/server/requests/letter-goes-on';
+import { sendRequest } from '../src/lib/server/requests/send-request';
+import { declineLetter, noteLetterOpened, noteShownWhole, signLetter } from '../src/lib/server/signing/sign-letter';
+import { demoAgreement } from './demo-papers';
+import type { QuestionStage } from './questionnaires';
+
+type SigningStage = QuestionStage & {
+	/** of the product's addresses */ origin: string;
+	context: Pick<AppContext, 'db' | 'papers' | 'pdf'>;
+};
+
+const COUPLE = 'Ferry Café';
+const DECLINES = 'Dr. Pell, Travelling Vet';
+
+/** A couple of whom one has signed, and a letter that somebody does not want to sign. */
+export function playSigning({ context, firmId, secretKey, origin, at, on, as, inFirm, clientOf }: SigningStage): void {
+	const items = new Map<string, string>();
+	const person = async (name: string): Promise<{ client: string; actor: Actor } | null> => {
+		const ids = await clientOf(name);
+		if (!ids) return null;
+		const contact = await inFirm(firmId, (tx) => tx.first<{ name: string }>('select name from contact where id = $1', [ids.contact]));
+		return {
+			client: ids.id,
+			actor: { ...as('odalys'), kind: 'contact', id: ids.contact, name: contact!.name, role: null, ip: '203.0.113.77', userAgent: 'demo' }
+		};
+	};
+	const goOn = async (itemId: string) => {
+		const row = await inFirm(firmId, (tx) => tx.first<{ id: string }>('select letter_id id from letter_signer where item_id = $1', [itemId]));
+		await letterGoesOn({ ...context, secretKey, origin }, firmId, row!.id, as('odalys').now);
+	};
+
+	function send(
+		day: string,
+		time: string,
+		to: string,
+		title: string,
+		paragraphs: readonly string[],
+		who: readonly string[],
+		signers: Signer[],
+		message: string
+	) {
+		at(on(day), time, async () => {
+			const known = await person(to);
+			if (!known?.actor.id) return;
+			const file = await takeInAttachment(context, firmId, as('odalys'), {
+				name: `${title}.pdf`,
+				content: Readable.from([Buffer.from(await demoAgreement(title, paragraphs, who))])
+			});
+			const { pages, found } = await surveyAttachment(context, firmId, as('odalys'), file.id);
+			const parties = partiesOf(
+				found.map((place) => ({ ...place, document: 0 })),
+				signers.length
+			);
+			const line: RequestLine = {
+				kind: 'letter',
+				key: randomUUID(),
+				heading: '',
+				title,
+				why: null,
+				required: true,
+				acceptsItself: false,
+				attachments: [],
+				account: null,
+				dueOn: on('2026-05-12'),
+				document: READY_MADE_LETTER,
+				values: {},
+				spec: {
+					signing: {
+						documents: [{ id: file.id, name: file.name, pages }],
+						signers,
+						places: found.map((place, n) => ({
+							...place,
+							document: 0,
+							id: `place-${n}`,
+							of: signers[parties[n]].key,
+							required: true,
+							help: '',
+							onlyIf: null
+						}))
+					}
+				}
+			};
+			const requestId = await sendRequest(context, firmId, as('odalys'), {
+				clientId: known.client,
+				contactId: known.actor.id,
+				others: [],
+				each: false,
+				title,
+				message,
+				quiet: false,
+				tellNow: false,
+				withInvitation: false,
+				idempotencyKey: randomUUID(),
+				list: null,
+				lines: [line]
+			});
+			const item = await inFirm(firmId, (tx) => tx.first<{ id: string }>('select id from item where request_id = $1', [requestId]));
+			items.set(to, item!.id);
+			await goOn(item!.id);
+		});
+	}
+	function reads(day: string, time: string, name: string, does: (itemId: string, actor: Actor) => Promise<void>) {
+		at(on(day), time, async () => {
+			const [known, itemId] = [await person(name), items.get(name)];
+			if (!known?.actor.id || !itemId) return;
+			const { actor } = known;
+			await inFirm(firmId, (tx) => seeItem(tx, actor, itemId), actor.id!);
+			await inFirm(firmId, (tx) => noteLetterOpened(tx, actor, itemId), actor.id!);
+			await does(itemId, actor);
+			await goOn(itemId);
+		});
+	}
+
+	send(
+		'2026-04-27',
+		'14:20',
+		COUPLE,
+		'Consent to one return for both',
+		[
+			'We ask Pennywhistle Row to prepare and file one return for both of us for the year 2025.',
+			'Each of us has seen the figures of the other and agrees that they are used for it.',
+			'Each of us may end this consent in writing, for the years that are not filed yet.'
+		],
+		['Juno Thorne', 'Abel Thorne', 'For Pennywhistle Row'],
+		[
+			{ key: 'a', who: { as: 'first' }, does: 'signs', rank: 1 },
+			{ key: 'b', who: { as: 'second' }, does: 'signs', rank: 2 },
+			{ key: 'f', who: { as: 'firm', staffId: null }, does: 'signs', rank: 3 }
+		],
+		'You and Abel file together for the first time. Please both sign that you want it so: you first, then Abel.'
+	);
+	reads('2026-04-28', '19:05', COUPLE, async (itemId, actor) => {
+		await inFirm(firmId, (tx) => noteShownWhole(tx, actor, itemId), actor.id!);
+		await inFirm(firmId, (tx) => signLetter(tx, actor, { itemId, signature: { method: 'typed', name: actor.name }, consent: true }), actor.id!);
+	});
+	send(
+		'2026-04-29',
+		'15:10',
+		DECLINES,
+		'Terms of the year end',
+		['We prepare the final accounts and the return for 2025 for a fee of $1,900.', 'Extra work is agreed with you before it begins.'],
+		['For the client', 'For Pennywhistle Row'],
+		[
+			{ key: 'a', who: { as: 'asked' }, does: 'signs', rank: 1 },
+			{ key: 'f', who: { as: 'firm', staffId: as('ferrin').id }, does: 'signs', rank: 2 }
+		],
+		'Here are the terms for your year end. Please read and sign them.'
+	);
+	reads('2026-04-30', '20:40', DECLINES, (itemId, actor) =>
+		inFirm(firmId, (tx) => declineLetter(tx, actor, { itemId, reason: 'We agreed on $1,600 in March, did we not?' }), actor.id!)
+	);
+}

@@ -1,0 +1,212 @@
+import { execFileSync } from 'node:child_process';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { PDFDocument, StandardFonts } from '@cantoo/pdf-lib';
+import { awake, expect, expectAccessible, phone, signInAtDesk, signInAtPortal, test, typeIn } from './product';
+
+test.use({ file: 'letters' });
+
+/** Two pages of terms; on the second, lines to sign on for two. */
+async function terms(): Promise<Buffer> {
+	const document = await PDFDocument.create();
+	const font = await document.embedFont(StandardFonts.Helvetica);
+	const first = document.addPage([612, 792]);
+	for (let n = 1; n <= 16; n++)
+		first.drawText(`${n}. Either side may end this agreement with thirty days of notice.`, { x: 64, y: 740 - n * 40, size: 11, font });
+	const second = document.addPage([612, 792]);
+	const write = (text: string, x: number, y: number) => second.drawText(text, { x, y, size: 11, font });
+	write('For the client', 64, 640);
+	write('Signature: ______________________________', 64, 600);
+	write('Date: ______________', 390, 600);
+	write('Company: ______________________________', 64, 560);
+	write('For Pennywhistle Row', 64, 480);
+	write('Signature: ______________________________', 64, 440);
+	write('Date: ______________', 390, 440);
+	return Buffer.from(await document.save());
+}
+
+test('a PDF is given places by keyboard and by mouse, signed on a phone, countersigned and sealed', async ({ page, product, browser }) => {
+	test.setTimeout(240_000);
+	await signInAtDesk(page);
+	await page.goto('/desk/clients?search=gull');
+	await page.getByRole('link', { name: 'Gull & String Kites' }).click();
+	await page.getByRole('link', { name: 'Ask for something' }).click();
+	await page
+		.getByRole('link', { name: /From scratch/ })
+		.or(page.getByRole('button', { name: /From scratch/ }))
+		.click();
+	await awake(page);
+	await page.getByRole('button', { name: 'a letter to sign', exact: true }).click();
+	await page.getByRole('button', { name: 'leave out' }).first().click();
+	await page.getByLabel('a PDF of yours').check();
+	const add = async (name: string, mimeType: string, buffer: Buffer) => {
+		const [chooser] = await Promise.all([page.waitForEvent('filechooser'), page.getByLabel(/PDF that is signed|another PDF/).click()]);
+		await chooser.setFiles({ name, mimeType, buffer });
+	};
+	// what cannot be signed is named, and what to do
+	await add('notes.txt', 'text/plain', Buffer.from('Notes.'));
+	await expect(page.getByText('notes.txt is no PDF', { exact: false })).toBeVisible();
+	await add('Terms of the year end.pdf', 'application/pdf', await terms());
+	await expect(page.getByLabel('What do you ask for?')).toHaveValue('Terms of the year end');
+	await expect(page.getByText('Take over the 5 places found in the text')).toBeVisible();
+	await expectAccessible(page, 'a letter made of a PDF');
+
+	// by keyboard: a place that was found is taken over, moved and named; another is put by mouse
+	const opener = page.getByRole('button', { name: 'Put places on the pages …' });
+	await opener.press('Enter');
+	const dialog = page.getByRole('dialog');
+	await expect(dialog.locator('canvas[data-drawn]').first()).toBeAttached();
+	await dialog
+		.getByRole('button', { name: /^Found on page 2: signature\. Take it over for whoever gets this request/ })
+		.first()
+		.press('Enter');
+	const signature = dialog.getByRole('button', { name: 'signature of whoever gets this request, page 2' });
+	await expect(signature).toBeFocused();
+	const before = (await signature.boundingBox())!;
+	await page.keyboard.press('Shift+ArrowRight');
+	await page.keyboard.press('ArrowDown');
+	const after = (await signature.boundingBox())!;
+	expect(after.x - before.x).toBeGreaterThan(5);
+	await page.keyboard.press('Control+z');
+	await page.keyboard.press('Control+z');
+	expect(Math.abs((await signature.boundingBox())!.x - before.x)).toBeLessThan(1.5);
+	await dialog.getByRole('button', { name: 'text', exact: true }).click();
+	const second = dialog.locator('[data-page="2"]');
+	await second.scrollIntoViewIfNeeded();
+	const box = (await second.boundingBox())!;
+	await page.mouse.click(box.x + box.width * 0.7, box.y + box.height * 0.3);
+	const label = dialog.getByLabel('What is asked. The same words are filled in once.');
+	await typeIn(label, 'Company');
+	await expect(label).toHaveValue('Company');
+	await expect(dialog.getByRole('button', { name: 'text of whoever gets this request, Company, page 2' })).toBeVisible();
+	// whoever has no place is named, until they have one
+	await expect(dialog.getByText('There is no place on the pages for anyone of us who may.')).toBeVisible();
+	await dialog.getByRole('group', { name: 'For whom' }).getByRole('button', { name: 'anyone of us who may' }).click();
+	await dialog.getByRole('button', { name: /^Found on page 2: signature\. Take it over for anyone of us/ }).press('Enter');
+	await dialog
+		.getByRole('button', { name: /^Found on page 2: date\. Take it over for anyone of us/ })
+		.last()
+		.press('Enter');
+	await expect(dialog.getByText('There is no place on the pages')).toHaveCount(0);
+	await expectAccessible(page, 'placing');
+	await dialog.getByRole('button', { name: 'Done' }).press('Enter');
+	await expect(page.getByRole('button', { name: 'Places on the pages: 4 …' })).toBeFocused();
+
+	// reloaded in the middle, nothing is lost
+	await typeIn(page.getByLabel('Title, also the subject of the message'), 'Your year end');
+	await expect
+		.poll(async () => (await product.sql.query(`select 1 from request_draft where content ->> 'title' = 'Your year end'`)).rowCount)
+		.toBe(1);
+	await page.reload();
+	await awake(page);
+	await page.getByText('Terms of the year end', { exact: true }).first().click();
+	await expect(page.getByRole('button', { name: 'Places on the pages: 4 …' })).toBeVisible();
+	await expect(page.getByLabel('Title, also the subject of the message')).toHaveValue('Your year end');
+	await page.getByRole('button', { name: /^Send to/ }).click();
+	await page.waitForURL(/clients\/[0-9a-f-]{36}$/);
+
+	// on a phone: read to the end, what is asked is typed key by key and kept through a reload
+	const mobile = await phone(browser, product.origin);
+	await signInAtPortal(mobile, 'mara@gullstring.example');
+	await mobile
+		.getByRole('link', { name: /Terms of the year end/ })
+		.first()
+		.click();
+	await expect(mobile.getByText('2 places on these pages are yours.')).toBeVisible();
+	await expect(mobile.locator('canvas[data-drawn]').first()).toBeAttached();
+	await expect(mobile.getByRole('button', { name: 'Sign the letter' })).toBeDisabled();
+	await mobile.getByRole('button', { name: 'Show me the next one' }).click();
+	await mobile.getByRole('button', { name: 'Mara Whitlock: Company' }).click();
+	const company = mobile.getByRole('textbox', { name: 'Company' });
+	await expect(company).toBeFocused();
+	await mobile.keyboard.type('Gull & String Kites', { delay: 15 });
+	await expect(company).toHaveValue('Gull & String Kites');
+	await expect(mobile.getByRole('button', { name: 'Mara Whitlock: Company, Gull & String Kites' })).toBeAttached();
+	await expectAccessible(mobile, 'signing pages');
+	await mobile.reload();
+	await expect(company).toHaveValue('Gull & String Kites');
+	await company.fill('');
+	await mobile.getByRole('button', { name: 'Type my name' }).scrollIntoViewIfNeeded();
+	await expect(mobile.getByText('You have reached the end of the letter.')).toBeVisible();
+	await mobile.getByRole('checkbox').check();
+	await mobile.getByRole('button', { name: 'Sign the letter' }).click();
+	await expect(mobile.getByRole('alert')).toContainText('One thing is left to fill in: Company.');
+	await typeIn(company, 'Gull & String Kites Ltd');
+	await mobile.getByRole('button', { name: 'Sign the letter' }).click();
+	await expect(mobile.getByText(/^You signed this letter on Monday 4 May/)).toBeVisible();
+
+	// the firm reads the same pages, and signs
+	await page.goto('/desk/rounds');
+	await page.getByRole('link', { name: /Gull & String Kites Terms of the year end, signed by Mara Whitlock/ }).click();
+	await page.getByRole('button', { name: 'Read and countersign …' }).click();
+	await expect(page.getByRole('dialog').locator('canvas[data-drawn]').first()).toBeAttached();
+	await expect(page.getByRole('img', { name: 'Mara Whitlock: Company, Gull & String Kites Ltd' })).toBeAttached();
+	await page.getByRole('button', { name: /^Sign “.*” as Odalys Fenwick$/ }).click();
+	await expect(page.getByRole('dialog')).toHaveCount(0);
+	const signed = mobile.getByRole('link', { name: 'Download the signed letter (PDF)' });
+	await expect(async () => {
+		await mobile.reload();
+		await expect(signed).toBeVisible({ timeout: 1000 });
+	}).toPass();
+	const [download] = await Promise.all([mobile.waitForEvent('download'), signed.click()]);
+	const file = await download.path();
+	const text = execFileSync('pdftotext', ['-layout', file, '-'], { encoding: 'utf8' });
+	for (const words of [
+		'Gull & String Kites Ltd',
+		'Mara Whitlock',
+		'Odalys Fenwick',
+		'4 May 2026',
+		'Certificate of signing',
+		'Terms of the year end.pdf'
+	])
+		expect(text).toContain(words);
+	expect(execFileSync('pdfsig', [file], { encoding: 'utf8' })).toContain('Total document signed');
+	await mobile.context().close();
+});
+
+test('a couple signs one after the other: who has signed, and for whom it waits, is said to both sides', async ({ page, product, browser }) => {
+	const mobile = await phone(browser, product.origin);
+	await signInAtPortal(mobile, 'juno@ferrycafe.example');
+	await mobile.goto('/portal/pennywhistle-row');
+	await mobile.getByRole('button', { name: '3 more that are done' }).click();
+	await mobile.getByRole('link', { name: /Consent to one return for both/ }).click();
+	await expect(mobile.getByText(/^You signed this letter on .* Abel Thorne and Pennywhistle Row Bookkeeping sign next/)).toBeVisible();
+	await expect(mobile.getByText('Abel Thorne is asked to sign')).toBeVisible();
+	await expect(mobile.getByRole('button', { name: 'Sign the letter' })).toHaveCount(0);
+	await signInAtDesk(page);
+	await page.goto('/desk/clients?search=ferry');
+	await page.getByRole('link', { name: 'Ferry Café' }).click();
+	await page.getByRole('link', { name: 'Consent to one return for both' }).first().click();
+	await expect(page.getByRole('list', { name: 'Who signs' })).toContainText('Abel Thorne is asked to sign');
+	await mobile.context().close();
+});
+
+test('whoever holds a sealed file learns whether it is what was signed; nothing of the file leaves their browser', async ({ page, product }) => {
+	const { rows } = await product.sql.query<{ sealed_key: string }>(
+		'select sealed_key from letter where sealed_key is not null order by sealed_at limit 1'
+	);
+	const file = readFileSync(join(product.folder, 'papers', rows[0].sealed_key.slice(0, 2), rows[0].sealed_key));
+	const sent: string[] = [];
+	page.on('request', (request) => sent.push(request.postData() ?? ''));
+	await page.goto('/portal/pennywhistle-row/help');
+	await page.getByRole('link', { name: 'Check a signed file' }).click();
+	const choose = page.getByLabel(/Choose the file/);
+	await choose.setInputFiles({ name: 'letter.pdf', mimeType: 'application/pdf', buffer: file });
+	await expect(page.getByRole('heading', { name: 'Yes. It is unchanged.' })).toBeVisible();
+	await expect(page.getByText(/^Signed by .* on /).first()).toBeVisible();
+	await expectAccessible(page, 'checking a file');
+	const changed = Buffer.from(file);
+	changed[changed.length - 30] ^= 1;
+	await choose.setInputFiles({ name: 'letter.pdf', mimeType: 'application/pdf', buffer: changed });
+	await expect(page.getByRole('heading', { name: 'This file was not sealed like this.' })).toBeVisible();
+	expect(sent.join('')).not.toContain('%PDF');
+	expect(Math.max(...sent.map((body) => body.length))).toBeLessThan(1000);
+	// typed key by key; what is wrong is said, and what was typed stays
+	await page.getByText('By its fingerprint').click();
+	const digest = page.getByLabel('SHA-256 of the file, 64 digits and letters');
+	await digest.fill('');
+	await typeIn(digest, 'abc');
+	await page.getByRole('button', { name: 'Look it up' }).click();
+	await expect(page.getByRole('alert')).toContainText('This is no SHA-256');
+	await expect(digest).toHaveValue('abc');
+});
