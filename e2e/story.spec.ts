@@ -162,6 +162,7 @@ test('a new client: added, invited, asked, everything handed in, the letter sign
 	await expect(page.getByRole('link', { name: /Quill & Cask/ })).toHaveCount(0);
 	await mobile.goto('/portal/pennywhistle-row');
 	await mobile.getByRole('link', { name: /Engagement letter/ }).click();
+	await expect(mobile.getByRole('article', { name: 'Engagement letter' })).toBeVisible();
 	// the worker seals it
 	const signed = mobile.getByRole('link', { name: 'Download the signed letter (PDF)' });
 	await expect(async () => {

@@ -1,6 +1,7 @@
 // npm run screenshots: one current picture of each main view, from the demo data, into docs/screenshots.
 // Works on a fresh copy of the demo scenario, so that the pictures do not depend on what was tried out.
 import { mkdirSync } from 'node:fs';
+import { PDFDocument, StandardFonts } from '@cantoo/pdf-lib';
 import { join } from 'node:path';
 import { HOME } from './database.mjs';
 import { startDemoCopy } from './demo-copy.mjs';
@@ -26,7 +27,7 @@ await desk.getByLabel('E-mail address').fill('odalys@pennywhistle.example');
 await desk.getByLabel('Password').fill('lamplight ledger harbour');
 await desk.getByRole('button', { name: 'Sign in', exact: true }).click();
 await desk.waitForURL('**/desk/rounds');
-await desk.locator('[data-row]').nth(3).click();
+await desk.locator('[data-row]').nth(4).click();
 await desk.locator('canvas').first().waitFor();
 await shoot(desk, 'rounds', 1500);
 await desk.goto('/desk/clients');
@@ -101,12 +102,46 @@ await desk.goto(`/desk/library/questionnaires/${await id(`select id from questio
 await awake();
 await desk.getByRole('complementary', { name: 'Trying it' }).getByText('Yes').first().click();
 await shoot(desk, 'questionnaire');
-await desk.goto(`/desk/library/questionnaires/${await id(`select id from questionnaire where name = 'Three questions about us'`)}/answers`);
+// a PDF that is given places, and sent
+const terms = await PDFDocument.create();
+const font = await terms.embedFont(StandardFonts.TimesRoman);
+const sheet = terms.addPage([612, 792]);
+const write = (text, x, y, size = 12) => sheet.drawText(text, { x, y, size, font });
+write('Terms of the year end', 72, 716, 20);
+write('1. We prepare the final accounts and the return of the year for a fee of $1,900.', 72, 670);
+write('2. Either side may end this agreement with thirty days of notice in writing.', 72, 640);
+write('3. We keep what you give us for as long as the law says, and no longer.', 72, 610);
+write('For the client', 72, 550, 13);
+write('Signature: ______________________________', 72, 505);
+write('Date: ______________', 400, 505);
+write('Company: ______________________________', 72, 465);
+write('For Pennywhistle Row', 72, 400, 13);
+write('Signature: ______________________________', 72, 355);
+write('Date: ______________', 400, 355);
+await desk.goto(`/desk/clients/${await id(`select id from client where name = 'Gull & String Kites'`)}/ask`);
 await awake();
-await shoot(desk, 'answers', 600);
+await desk.getByText('From scratch').click();
+await awake();
+await desk.getByRole('button', { name: 'a letter to sign', exact: true }).click();
+await desk.getByRole('button', { name: 'leave out' }).first().click();
+await desk.getByLabel('a PDF of yours').check();
+await desk.getByLabel('Add the PDF that is signed').setInputFiles({
+	name: 'Terms of the year end.pdf',
+	mimeType: 'application/pdf',
+	buffer: Buffer.from(await terms.save())
+});
+await desk.getByRole('button', { name: /Take over/ }).click();
+await desk.getByRole('button', { name: /Places on the pages/ }).click();
+await desk.locator('canvas[data-drawn]').first().waitFor();
+await desk.locator('.placing [data-place]').nth(2).focus();
+await shoot(desk, 'placing');
+await desk.getByRole('button', { name: 'Done' }).click();
+await desk.getByLabel('Title, also the subject').fill('Terms of the year end');
+await desk.getByRole('button', { name: /^Send to/ }).click();
+await desk.waitForURL(/clients\/[0-9a-f-]{36}$/);
 await desk.goto('/desk/rounds');
 await desk.evaluate(() => (document.documentElement.dataset.mode = 'dark'));
-await desk.locator('[data-row]').nth(3).click();
+await desk.locator('[data-row]').nth(4).click();
 await desk.locator('canvas').first().waitFor();
 await shoot(desk, 'rounds-night', 1500);
 
@@ -117,23 +152,18 @@ await phone.getByRole('button', { name: 'Sign in', exact: true }).click();
 await phone.waitForURL('**/pennywhistle-row');
 await shoot(phone, 'portal');
 await phone.context().clearCookies();
-// the one with a letter to sign reads French; the pictures are in English
-const letter = await sql.query(
-	`update contact c set locale = 'en' from item i join firm f on f.id = i.firm_id
-	where i.contact_id = c.id and f.slug = 'pennywhistle-row' and i.kind = 'letter' and i.state in ('asked', 'seen') and c.password_hash is not null
-	returning i.id, c.email`
+// the PDF, where its places are
+await phone.goto('/portal/pennywhistle-row/sign-in');
+await phone.getByLabel('E-mail address').fill('mara@gullstring.example');
+await phone.getByLabel('Password').fill('kites above the harbour');
+await phone.getByRole('button', { name: 'Sign in', exact: true }).click();
+await phone.waitForURL('**/pennywhistle-row');
+await phone.goto(
+	`/portal/pennywhistle-row/item/${await id(`select id from item where title = 'Terms of the year end' and state = 'asked' order by state_at desc limit 1`)}`
 );
-if (letter.rows[0]) {
-	await phone.goto('/portal/pennywhistle-row/sign-in');
-	await phone.getByLabel('E-mail address').fill(letter.rows[0].email);
-	await phone.getByLabel('Password').fill('kites above the harbour');
-	await phone.getByRole('button', { name: 'Sign in', exact: true }).click();
-	await phone.waitForURL('**/pennywhistle-row');
-	await phone.goto(`/portal/pennywhistle-row/item/${letter.rows[0].id}`);
-	await phone.getByRole('button', { name: 'Sign the letter' }).scrollIntoViewIfNeeded();
-	await phone.getByText('You have reached the end').waitFor();
-	await shoot(phone, 'portal-signing');
-}
+await phone.locator('canvas[data-drawn]').first().waitFor();
+await phone.getByRole('button', { name: 'Show me the next one' }).click();
+await shoot(phone, 'portal-signing');
 await phone.context().clearCookies();
 // questions about payments, two of them answered
 const lines = await sql.query(

@@ -1,7 +1,9 @@
 import { randomUUID } from 'node:crypto';
+import { Readable } from 'node:stream';
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
 import { DEMO_LISTS } from '../../../../demo/lists';
 import { requestListSchema } from '$lib/core/requests/request-list';
+import { takeInAttachment } from '../attachments/attachments';
 import { sayFact } from '../clients/client-facts';
 import { loadFirm } from '../firms/firm';
 import { addList, changeList, copyList, readList, readLists, readListVersions, removeList, restoreList } from '../library/request-lists';
@@ -17,6 +19,7 @@ import {
 	type TestFirm,
 	type TestContext
 } from '../testing/test-firm';
+import { testPdf } from '../testing/test-pdf';
 import { askManyFilterSchema, prepareForMany, proposeForMany, sendDraftsOfRun } from './ask-many';
 import { readDrafts } from '../drafts/drafts';
 import { sendRequest } from './send-request';
@@ -178,5 +181,59 @@ describe('lists of the Library', () => {
 		expect(READY_MADE_LISTS.length).toBeGreaterThanOrEqual(8);
 		for (const list of [...READY_MADE_LISTS, ...Object.values(DEMO_LISTS)])
 			expect(requestListSchema.safeParse({ shared: 'all', ...list }).error?.issues, list.name).toBeUndefined();
+	});
+});
+
+describe('a list with a letter made of a PDF', () => {
+	test('is a template: each of many gets a copy of their own, with the first of each in its first place', async () => {
+		const file = await takeInAttachment(context, firm.id, firm.odalys(), {
+			name: 'Terms.pdf',
+			content: Readable.from([await testPdf([{ lines: [['Terms', 60, 700]] }])])
+		});
+		const place = { document: 0, page: 1, x: 60, y: 200, width: 190, height: 44, kind: 'signature' };
+		listId = await firm.run((tx) =>
+			addList(
+				tx,
+				firm.odalys(),
+				requestListSchema.parse({
+					name: 'Terms',
+					title: 'Your terms',
+					shared: 'all',
+					lines: [
+						{
+							...line('Terms'),
+							kind: 'letter',
+							document: { type: 'doc', content: [{ type: 'paragraph' }] },
+							spec: {
+								signing: {
+									documents: [{ id: file.id, name: 'Terms.pdf', pages: [{ width: 612, height: 792 }] }],
+									signers: [
+										{ key: 'a', who: { as: 'first' }, does: 'signs', rank: 1 },
+										{ key: 'b', who: { as: 'firm', staffId: null }, does: 'signs', rank: 2 }
+									],
+									places: [
+										{ ...place, id: 'one', of: 'a' },
+										{ ...place, id: 'two', of: 'b', y: 300 }
+									]
+								}
+							}
+						}
+					]
+				})
+			)
+		);
+		const clients = [await makeClient(context, firm, { name: 'A' }), await makeClient(context, firm, { name: 'B' })];
+		const runId = randomUUID();
+		await prepare(runId, true);
+		expect(await sendDraftsOfRun(context, firm.id, runId, firm.coordinator.id!, context.clock.now())).toEqual({ sent: 2, left: 0 });
+		const { rows } = await context.owner.query(
+			`select s.name, s.state, s.contact_id, l.pages, l.places -> 0 ->> 'id' place from letter l join letter_signer s on s.letter_id = l.id where l.firm_id = $1 and s.side = 'client'`,
+			[firm.id]
+		);
+		expect(rows.map(({ contact_id }) => contact_id).sort()).toEqual(clients.map(({ contactId }) => contactId).sort());
+		expect(rows.map(({ state, pages, place }) => [state, pages, place])).toEqual([
+			['asked', 1, 'one'],
+			['asked', 1, 'one']
+		]);
 	});
 });

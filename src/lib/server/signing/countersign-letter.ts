@@ -30,10 +30,25 @@ export async function countersignLetter(
 	if (letter.state !== 'signed' || turn.length === 0)
 		throw new DomainError('changed_meanwhile', saying('wrong.letter.moved', { state: letter.state }));
 	const own = turn.find(({ staff_id }) => staff_id === actor.id) ?? turn.find(({ staff_id }) => staff_id === null);
-	if (!own)
-		throw new DomainError('not_allowed', `${turn[0].name} is named to sign this. Ask them, or withdraw the letter and send it with somebody else.`);
+	if (!own) throw new DomainError('not_allowed', `${turn[0].name} is named to sign this. Ask them, or take it over from them first.`);
 	const staff = await tx.first<{ email: string }>('select email::text from staff where id = $1', [actor.id]);
 	const values = requireValues(letter.places, own.key, input.values ?? {});
 	await writeSignature(tx, actor, letter, signers, own, { signature: input.signature, email: staff!.email, consent: '', values });
 	await recordEvent(tx, actor, { verb: 'letter_countersigned', ...eventAbout(item), details: { title: item.title, method: input.signature.method } });
+}
+
+/**
+ * Takes over what somebody else of the firm was named to sign: they are away, and it is signed under another name.
+ * @throws DomainError changed_meanwhile if it waits for nobody of the firm, or for this person already
+ */
+export async function takeOverSigning(tx: Tx, actor: Actor, itemId: string): Promise<void> {
+	requireStaff(actor, 'countersign');
+	const item = await lockItem(tx, itemId);
+	const letter = await lockLetter(tx, item.id);
+	const open = signing(await readSigners(tx, letter.id)).filter(({ side, state }) => side === 'firm' && (state === 'asked' || state === 'waits'));
+	const theirs = open.find(({ staff_id }) => staff_id !== null && staff_id !== actor.id);
+	if (letter.state !== 'signed' || !theirs || open.some(({ staff_id }) => staff_id === actor.id))
+		throw new DomainError('changed_meanwhile', saying('wrong.letter.moved', { state: letter.state }));
+	await tx.rows('update letter_signer set staff_id = $2, name = $3 where id = $1', [theirs.id, actor.id, actor.name]);
+	await recordEvent(tx, actor, { verb: 'letter_taken_over', ...eventAbout(item), details: { title: item.title, from: theirs.name } });
 }

@@ -155,7 +155,13 @@ export function filledPlaces(
 }
 
 function certificateSentence(event: { actor_name: string; verb: string; ip: string | null; details: Record<string, string> }, words: Say): string {
-	const values = { name: event.actor_name, ip: event.ip ?? '', to: event.details.contact ?? '', method: event.details.method ?? '' };
+	const values = {
+		from: event.details.from ?? '',
+		name: event.actor_name,
+		ip: event.ip ?? '',
+		to: event.details.contact ?? '',
+		method: event.details.method ?? ''
+	};
 	switch (event.verb) {
 		case 'request_sent':
 			return words('certificate.event.sent', values);
@@ -167,6 +173,8 @@ function certificateSentence(event: { actor_name: string; verb: string; ip: stri
 			return words('certificate.event.said_read', values);
 		case 'letter_turn':
 			return words('certificate.event.turn', values);
+		case 'letter_taken_over':
+			return words('certificate.event.taken_over', values);
 		case 'letter_countersigned':
 			return words('certificate.event.countersigned', values);
 		default:

@@ -32,7 +32,7 @@ import {
 	type TestFirm
 } from '../testing/test-firm';
 import { testPdf, type TestPage } from '../testing/test-pdf';
-import { countersignLetter } from './countersign-letter';
+import { countersignLetter, takeOverSigning } from './countersign-letter';
 import { declineLetter, noteShownWhole, openLetterPdf, signLetter } from './sign-letter';
 
 let context: TestContext;
@@ -297,7 +297,16 @@ describe('who of the firm', () => {
 		await sign(mara(), itemId);
 		await expect(countersign(itemId, firm.coordinator)).rejects.toThrow('Ferrin Ashgrove is named to sign this');
 		await expect(countersign(itemId, firm.filing)).rejects.toMatchObject({ code: 'not_allowed' });
-		await countersign(itemId);
+		// she is away: the coordinator takes it over, once, and it says so
+		const over = (actor: Actor) => firm.run((tx) => takeOverSigning(tx, { ...actor, now: context.clock.now() }, itemId));
+		await expect(over(firm.filing)).rejects.toMatchObject({ code: 'not_allowed' });
+		await over(firm.coordinator);
+		await expect(over(firm.coordinator)).rejects.toMatchObject({ code: 'changed_meanwhile' });
+		await expect(countersign(itemId)).rejects.toThrow('Odalys Fenwick is named to sign this');
+		await countersign(itemId, firm.coordinator);
+		expect(run('pdftotext', '-layout', await sealed(itemId, 'over.pdf'), '-')).toContain(
+			'Odalys Fenwick took over signing for the firm from Ferrin Ashgrove'
+		);
 		context.mailer.sent.length = 0;
 		await sendPlanned(context, firm);
 		const copy = context.mailer.sent.find(({ subject }) => subject === 'Signed: Consent to file together, Gull & String Kites')!;

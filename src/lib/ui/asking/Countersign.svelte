@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { invalidateAll } from '$app/navigation';
 	import { fieldsOf, initialsOf, PLACES, type Place } from '$lib/core/signing/places';
 	import type { ItemRow, LetterPages as Pages } from '$lib/server/items/read-items';
 	import { dateWords, dayOf } from '$lib/words/dates';
@@ -39,6 +40,8 @@
 	const signers = $derived(item.letter!.signers);
 	const ours = $derived(signers.filter(({ side, copy, state }) => side === 'firm' && !copy && state !== 'signed'));
 	const own = $derived(ours.find(({ staffId }) => staffId === person.id) ?? ours.find(({ staffId }) => staffId === null) ?? ours[0]);
+	/** somebody else is named to sign it */
+	const named = $derived(own && own.staffId !== null && own.staffId !== person.id ? own.name : null);
 	const fields = $derived(own ? fieldsOf(pages.places, own.key) : []);
 	const others = $derived(signers.filter(({ copy, state, key }) => !copy && state !== 'signed' && key !== own?.key));
 	const signed = $derived(signers.filter(({ state, side }) => state === 'signed' && side === 'client').map(({ name }) => name));
@@ -96,27 +99,43 @@
 			/>{/if}
 	</div>
 	{#if problem}<p class="notice-wrong mt-3" role="alert">{problem}</p>{/if}
-	<form
-		method="post"
-		action="/desk/items/{item.id}?/countersign"
-		class="mt-4 space-y-4"
-		{@attach enhancedForm({
-			...handling,
-			onProblem: (p) => {
-				problem = p.message;
-				wrong = p.fields;
-			}
-		})}
-	>
-		<input type="hidden" name="version" value={item.version} />
-		<input type="hidden" name="sha256" value={item.letter!.sha256} />
-		<input type="hidden" name="signer" value={own?.key ?? ''} />
-		<PlaceFields {fields} bind:values {wrong} locale="en" lead="What you fill in on its pages" onlyIf={(label) => `only if “${label}” is ticked`} />
-		<div class="flex flex-wrap gap-2">
-			<button class="act" disabled={pending}>{pending ? 'Signing …' : `Sign “${item.title}” as ${person.name}`}</button>
-			<button type="button" class="act-quiet ml-auto" onclick={close}>Not now</button>
-		</div>
-	</form>
+	{#if named}
+		<form
+			method="post"
+			action="/desk/items/{item.id}?/takeOver"
+			class="mt-4"
+			{@attach enhancedForm({ onPending: handling.onPending, onProblem: (p) => (problem = p.message), onSuccess: () => invalidateAll() })}
+		>
+			<input type="hidden" name="version" value={item.version} />
+			<p class="notice-lamp">{named} is named to sign this. If they are away you can take it over; the history and the certificate say so.</p>
+			<div class="mt-3 flex flex-wrap gap-2">
+				<button class="act" disabled={pending}>Take it over from {named}</button>
+				<button type="button" class="act-quiet ml-auto" onclick={close}>Not now</button>
+			</div>
+		</form>
+	{:else}
+		<form
+			method="post"
+			action="/desk/items/{item.id}?/countersign"
+			class="mt-4 space-y-4"
+			{@attach enhancedForm({
+				...handling,
+				onProblem: (p) => {
+					problem = p.message;
+					wrong = p.fields;
+				}
+			})}
+		>
+			<input type="hidden" name="version" value={item.version} />
+			<input type="hidden" name="sha256" value={item.letter!.sha256} />
+			<input type="hidden" name="signer" value={own?.key ?? ''} />
+			<PlaceFields {fields} bind:values {wrong} locale="en" lead="What you fill in on its pages" onlyIf={(label) => `only if “${label}” is ticked`} />
+			<div class="flex flex-wrap gap-2">
+				<button class="act" disabled={pending}>{pending ? 'Signing …' : `Sign “${item.title}” as ${person.name}`}</button>
+				<button type="button" class="act-quiet ml-auto" onclick={close}>Not now</button>
+			</div>
+		</form>
+	{/if}
 </dialog>
 
 <style>

@@ -24,7 +24,7 @@ import { endSecret, showSecret } from '$lib/server/items/secrets';
 import { readItem } from '$lib/server/items/read-items';
 import { requireStaff } from '$lib/server/actor';
 import { placeValues } from '$lib/web/place-values';
-import { countersignLetter } from '$lib/server/signing/countersign-letter';
+import { countersignLetter, takeOverSigning } from '$lib/server/signing/countersign-letter';
 
 /** Of the letter that was before the eyes of whoever countersigns it. */
 const shaSchema = z.string('Open the letter first.').regex(/^[0-9a-f]{64}$/);
@@ -117,6 +117,8 @@ export const actions = {
 	showSecret: (event) =>
 		judge(event, (desk, input) => desk.inFirm((tx) => showSecret(tx, desk.actor, desk.context.settings.SECRET_KEY, input.itemId))),
 	endSecret: (event) => judge(event, (desk, input) => desk.inFirm((tx) => endSecret(tx, desk.actor, input.itemId))),
+	/** What somebody else of the firm was named to sign. */
+	takeOver: (event) => judge(event, (desk, input) => desk.inFirm((tx) => takeOverSigning(tx, desk.actor, input.itemId))),
 	countersign: (event) =>
 		judge(event, (desk, input, form) =>
 			desk.inFirm(async (tx) => {

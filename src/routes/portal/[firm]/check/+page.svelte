@@ -70,7 +70,7 @@
 				<h2 class="text-xl">{say('check.unknown')}</h2>
 				<p class="mt-1">{say('check.unknown.why', { firm: data.brand.name })}</p>
 			</section>{/if}
-		<p class="mt-2 text-xs break-all text-(--half)">SHA-256 {checked.digest}</p>
+		<p class="mt-2 text-xs break-all text-(--half)">{say('check.sha', { digest: checked.digest })}</p>
 	{/if}
 </div>
 {#if problem}<p class="notice-wrong mt-4" role="alert">{problem.message}</p>{/if}
