@@ -47,7 +47,7 @@ export async function fillPractice(context: AppContext, place: SendingPlace, pra
 		services,
 		calendar,
 		secretKey: place.secretKey,
-		origin: context.settings.ORIGIN,
+		origin: place.origin,
 		clients: CLIENTS.filter((client) => PRACTICE_CLIENTS.includes(client.name)),
 		from: shifted(DEMO_START),
 		until: now,

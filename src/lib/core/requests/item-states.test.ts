@@ -24,7 +24,8 @@ const ALLOWED: Record<ItemState, Partial<Record<`${ItemMove}:${Mover}`, ItemStat
 		'file:firm': 'handed_in',
 		'file:machine': 'handed_in',
 		'fill_in:firm': 'handed_in',
-		'waive:firm': 'waived', 'waive:machine': 'waived',
+		'waive:firm': 'waived',
+		'waive:machine': 'waived',
 		'take_back:contact': 'waived'
 	},
 	seen: {
@@ -35,7 +36,8 @@ const ALLOWED: Record<ItemState, Partial<Record<`${ItemMove}:${Mover}`, ItemStat
 		'file:firm': 'handed_in',
 		'file:machine': 'handed_in',
 		'fill_in:firm': 'handed_in',
-		'waive:firm': 'waived', 'waive:machine': 'waived',
+		'waive:firm': 'waived',
+		'waive:machine': 'waived',
 		'take_back:contact': 'waived'
 	},
 	started: {
@@ -45,14 +47,16 @@ const ALLOWED: Record<ItemState, Partial<Record<`${ItemMove}:${Mover}`, ItemStat
 		'hand_in:contact': 'handed_in',
 		'say_no:contact': 'answered_no',
 		'decline:contact': 'declined',
-		'waive:firm': 'waived', 'waive:machine': 'waived',
+		'waive:firm': 'waived',
+		'waive:machine': 'waived',
 		'take_back:contact': 'waived'
 	},
 	handed_in: {
 		'accept:firm': 'accepted',
 		'accept:machine': 'accepted',
 		'send_back:firm': 'sent_back',
-		'waive:firm': 'waived', 'waive:machine': 'waived',
+		'waive:firm': 'waived',
+		'waive:machine': 'waived',
 		'unfile:firm': 'asked',
 		'go_on:contact': 'started'
 	},
@@ -63,10 +67,17 @@ const ALLOWED: Record<ItemState, Partial<Record<`${ItemMove}:${Mover}`, ItemStat
 		'fill_in:firm': 'handed_in',
 		'hand_in:contact': 'handed_in',
 		'say_no:contact': 'answered_no',
-		'waive:firm': 'waived', 'waive:machine': 'waived'
+		'waive:firm': 'waived',
+		'waive:machine': 'waived'
 	},
 	waived: { 'reopen:firm': 'asked' },
-	answered_no: { 'fill_in:firm': 'handed_in', 'hand_in:contact': 'handed_in', 'send_back:firm': 'sent_back', 'waive:firm': 'waived', 'waive:machine': 'waived' },
+	answered_no: {
+		'fill_in:firm': 'handed_in',
+		'hand_in:contact': 'handed_in',
+		'send_back:firm': 'sent_back',
+		'waive:firm': 'waived',
+		'waive:machine': 'waived'
+	},
 	declined: { 'waive:firm': 'waived', 'waive:machine': 'waived', 'reopen:firm': 'asked' }
 };
 const MOVERS: Mover[] = ['firm', 'contact', 'machine'];

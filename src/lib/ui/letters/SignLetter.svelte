@@ -196,17 +196,15 @@
 		<div {@attach whenSeen} class="mt-2 h-px" aria-hidden="true"></div>
 	</article>
 {:else}
-	{#if mayFill && mine.length > 0}
-		<p class="mt-3 flex flex-wrap items-baseline gap-x-4">
-			<span>{say('letter.places', { count: mine.length })}</span>
-			{#if alive && opened}<button type="button" class="act-link" onclick={nextPlace}>{say('letter.places.next')}</button>{/if}
-		</p>
-	{/if}
-	{#if alive && opened}<p class="mt-2 text-sm">
+	<p class="mt-3 flex flex-wrap items-baseline gap-x-5">
+		{#if mayFill && mine.length > 0}<span>{say('letter.places', { count: mine.length })}</span>{/if}
+		{#if alive && opened}
+			{#if mayFill && mine.length > 0}<button type="button" class="act-link" onclick={nextPlace}>{say('letter.places.next')}</button>{/if}
 			<button type="button" class="act-link" aria-pressed={large} onclick={() => (large = !large)}
 				>{say(large ? 'letter.pages.fit' : 'letter.pages.large')}</button
 			>
-		</p>{/if}
+		{/if}
+	</p>
 	<article class="mt-2 overflow-x-auto border border-(--rule-strong) bg-(--rule) p-1 sm:p-2" aria-label={item.title}>
 		{#if alive}<LetterPages
 				src="{home}/letters/{item.id}?pages"
