@@ -151,6 +151,12 @@ export async function takeContactOff(tx: Tx, actor: Actor, input: { clientId: st
 			'invalid',
 			`${recurring!.open === 1 ? 'One thing is' : `${recurring!.open} things are`} still asked of ${contact.name} here. Accept or waive ${recurring!.open === 1 ? 'it' : 'them'} first.`
 		);
+	const letter = await tx.first<{ title: string }>(
+		`select i.title from letter_signer s join letter l on l.id = s.letter_id join item i on i.id = l.item_id
+		where s.client_id = $1 and s.contact_id = $2 and s.state in ('waits', 'asked') and l.state in ('sent', 'signed') limit 1`,
+		[input.clientId, input.contactId]
+	);
+	if (letter) throw new DomainError('invalid', `${contact.name} is still to sign “${letter.title}”. Waive it first.`);
 	await tx.rows('delete from client_contact where client_id = $1 and contact_id = $2', [input.clientId, input.contactId]);
 	await recordEvent(tx, actor, {
 		verb: 'contact_taken_off',

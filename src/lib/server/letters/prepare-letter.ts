@@ -128,6 +128,9 @@ export async function prepareLetter(line: LineOfKind, by: PreparingLetter): Prom
 	};
 }
 
+/** Files of more bytes are not made one letter of. */
+const BOUND_MOST_BYTES = 60_000_000;
+
 /** One PDF of the files that are signed, with the places where they are in it. */
 async function bindLetter(
 	title: string,
@@ -136,8 +139,8 @@ async function bindLetter(
 	{ place, firm, to }: PreparingLetter
 ): Promise<PreparedLetter> {
 	const files = await place.db.inFirm(firm.id, (tx) =>
-		tx.rows<{ id: string; name: string; key: string; sha256: string }>(
-			`select id, name, storage_key key, encode(sha256, 'hex') sha256 from attachment where id = any ($1)`,
+		tx.rows<{ id: string; name: string; key: string; sha256: string; bytes: number }>(
+			`select id, name, storage_key key, bytes, encode(sha256, 'hex') sha256 from attachment where id = any ($1)`,
 			[signing.documents.map(({ id }) => id)]
 		)
 	);
@@ -146,12 +149,18 @@ async function bindLetter(
 		if (!file) throw new DomainError('not_found', 'A document to sign is not there any more. Take it out, and add it again.');
 		return file;
 	});
+	if (ordered.reduce((sum, file) => sum + file.bytes, 0) > BOUND_MOST_BYTES)
+		throw new DomainError(
+			'unreadable_file',
+			'These documents are larger than 60 MB together. Save them smaller, or have only the pages with the signatures signed.'
+		);
 	const sources: { name: string; bytes: Uint8Array }[] = [];
 	for (const { name, key } of ordered) sources.push({ name, bytes: await buffer(place.papers.read(key)) });
 	const about = say(to.locale, 'letter.signaturePage.about', { documents: new Intl.ListFormat(to.locale).format(ordered.map(({ name }) => name)) });
 	const bound = await place.pdf.bind({
 		title,
 		sources,
+		placed: signing.places.map(({ document, page }) => ({ document, page })),
 		signaturePage: signing.places.length > 0 ? null : { heading: say(to.locale, 'letter.signaturePage.heading'), about }
 	});
 	const firstPages = bound.pagesOf.map((_, at) => 1 + bound.pagesOf.slice(0, at).reduce((sum, pages) => sum + pages, 0));

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { addBusinessDays, localDate } from '$lib/core/calendar/firm-calendar';
 import type { LetterState } from '$lib/core/signing/letter-states';
+import { may, ROLES } from '$lib/core/people/roles';
 import { whoIsNext } from '$lib/core/signing/routing';
 import { inWords, saying } from '$lib/words/sayings';
 import { say } from '$lib/words/words';
@@ -93,9 +94,11 @@ async function askToSign(
 			? say(person.locale, 'mail.request.turn', { names: new Intl.ListFormat(person.locale).format(before), title: item.title })
 			: request!.message;
 	const { id, contact_id, title, quiet, created_by_id } = request!;
+	// somebody who cannot be written to just now is named in Rounds; what they are asked is on their page
+	if (person.notAsked) return;
 	await announce(
 		tx,
-		(await asSender(tx, created_by_id, actor.now)) ?? actor,
+		(await asSender(tx, letter.client_id, created_by_id, actor.now)) ?? actor,
 		firm,
 		person,
 		{ clientId: letter.client_id, contactId: contact_id, title, message, quiet, tellNow: false, withInvitation: true },
@@ -105,17 +108,21 @@ async function askToSign(
 	);
 }
 
-/** Whoever sent the request: what it brings about later is sent in their name. @returns null if they are not there any more */
-async function asSender(tx: Tx, staffId: string | null, now: string): Promise<Actor | null> {
-	const staff = await tx.first<Pick<Actor, 'name' | 'role'>>('select name, role from staff where id = $1 and suspended_at is null', [staffId]);
-	return staff && { ...machine(now), ...staff, kind: 'staff', id: staffId };
+/** Whoever sent the request, or looks after the client, or anybody else who may: what it brings about later is sent in their name. */
+async function asSender(tx: Tx, clientId: string, staffId: string | null, now: string): Promise<Actor | null> {
+	const staff = await tx.first<Pick<Actor, 'id' | 'name' | 'role'>>(
+		`select id, name, role from staff where firm_id = $1 and suspended_at is null and role = any ($2)
+		order by id is distinct from $3, id is distinct from (select responsible_id from client where id = $4), created_at, id limit 1`,
+		[tx.firmId, ROLES.filter((role) => may(role, 'send_request')), staffId, clientId]
+	);
+	return staff && { ...machine(now), ...staff, kind: 'staff' };
 }
 
 /** Nobody else needs to sign: what they were asked ends, and whoever was asked or has signed is told why. */
 async function endForOthers(tx: Tx, actor: Actor, firm: Firm, letter: LockedLetter, signers: readonly LetterSignerRow[]): Promise<void> {
 	const by = signers.find(({ state }) => state === 'declined');
 	await tx.rows(`update letter_signer set state = 'stopped' where letter_id = $1 and state in ('waits', 'asked')`, [letter.id]);
-	for (const { id, contact_id, item_id } of signing(signers)) {
+	for (const { id, contact_id, item_id, state } of signing(signers)) {
 		if (!item_id || !contact_id || id === by?.id) continue;
 		const item: LockedItem = await lockItem(tx, item_id);
 		const reason = inWords(
@@ -123,8 +130,13 @@ async function endForOthers(tx: Tx, actor: Actor, firm: Firm, letter: LockedLett
 			by ? saying('letter.stopped.declined', { name: by.name }) : saying('letter.stopped.withdrawn', { firm: firm.name })
 		);
 		if (item.state !== 'waived' && item.state !== 'declined' && item.state !== 'accepted') await moveItem(tx, actor, firm, item, 'waive', { reason });
-		// of a letter that one person was to sign, nobody else needs to hear
+		// of a letter that one person was to sign, nobody else needs to hear; nor does somebody whom nothing has reached
 		if (signing(signers).filter(({ side }) => side === 'client').length < 2) continue;
+		const told = await tx.first(
+			`select 1 from message_item mi join message m on m.id = mi.message_id where mi.item_id = $1 and m.state <> 'held_back' limit 1`,
+			[item_id]
+		);
+		if (!told && state !== 'signed') continue;
 		await writeAboutItem(tx, actor, item, {
 			kind: 'letter_stopped',
 			idempotencyKey: `letter stopped ${letter.id} ${contact_id}`,

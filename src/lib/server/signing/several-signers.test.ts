@@ -12,6 +12,7 @@ import { usualSigners, type Signer } from '$lib/core/signing/signers';
 import type { Actor } from '../actor';
 import { surveyAttachment, takeInAttachment } from '../attachments/attachments';
 import { changeClientRights } from '../clients/client-rights';
+import { takeContactOff } from '../clients/contacts';
 import { readItem, readLetterPages, readOwnItems } from '../items/read-items';
 import type { Tx } from '../platform/db/database';
 import { waiveItem } from '../requests/judge-item';
@@ -286,6 +287,39 @@ describe('a couple, then the firm', () => {
 	});
 });
 
+describe('the way of a letter', () => {
+	test('goes on in somebody’s name also when its sender may not send any more, and who still has to sign stays of the client', async () => {
+		await couple();
+		const itemId = await sent(both);
+		await expect(firm.run((tx) => takeContactOff(tx, firm.odalys(), { clientId: client.id, contactId: tobias.id }))).rejects.toThrow(
+			'Tobias Quay is still to sign “Consent to file together”'
+		);
+		await context.owner.query(`update staff set role = 'filing' where id = $1`, [firm.coordinator.id]);
+		await sign(mara(), itemId);
+		await context.owner.query(`update staff set role = 'coordinator' where id = $1`, [firm.coordinator.id]);
+		const [request] = await mailsTo(tobias.email, 'request');
+		expect(request.content.signedBy).toBe('Ferrin Ashgrove');
+	});
+	test('somebody whose mail came back is asked on their page, and nothing stops', async () => {
+		await couple();
+		const itemId = await sent(both);
+		await context.owner.query(`update contact set mail_problem = 'bounced' where id = $1`, [tobias.id]);
+		await sign(mara(), itemId);
+		expect(await statesOf(itemId)).toBe('a signed, b asked');
+		expect(await mailsTo(tobias.email, 'request')).toEqual([]);
+	});
+	test('a page that hides more than it shows is refused before it goes', async () => {
+		await couple();
+		const bytes = await testPdf([{}], (document) => {
+			const heavy = document.context.flateStream(Buffer.alloc(40_000_000, 32));
+			document.getPage(0).node.set(PDFName.of('Contents'), document.context.obj([document.context.register(heavy)]));
+		});
+		expect(bytes.length).toBeLessThan(200_000);
+		const file = await add(bytes);
+		await expect(send(await lineOf([file], [usualSigners()[0]], [place('signature', 'a', 60, 300)]))).rejects.toThrow('cannot be read');
+	});
+});
+
 describe('who of the firm', () => {
 	test('only whoever is named signs; whoever files it gets a copy under the client’s name', async () => {
 		await couple();
@@ -519,12 +553,32 @@ describe('looking through a PDF before it is signed', () => {
 		const bytes = await testPdf([{ lines: [['Plain words', 60, 700]] }], async (document) => {
 			document.addJavaScript('go', 'app.alert("SCRIPT")');
 			await document.attach(Buffer.from('INSIDE'), 'inside.txt');
+			const note = (subtype: string, action: object) =>
+				document.context.obj({
+					Type: 'Annot',
+					Subtype: subtype,
+					Rect: [0, 0, 20, 20],
+					A: { S: 'JavaScript', JS: PDFString.of('SCRIPT') },
+					...action
+				});
+			document
+				.getPage(0)
+				.node.set(
+					PDFName.of('Annots'),
+					document.context.obj([
+						note('Link', {}),
+						note('FileAttachment', {}),
+						note('Link', { A: { S: 'URI', URI: PDFString.of('https://kept.example') } })
+					])
+				);
 		});
 		const itemId = await send(await lineOf([await add(bytes)], [usualSigners()[0]]));
 		const { storageKey } = await firm.run((tx) => openLetterPdf(tx, firm.odalys(), itemId));
 		const file = join(folder, 'still.pdf');
 		writeFileSync(file, await buffer(context.papers.read(storageKey)));
-		expect(run('qpdf', '--qdf', '--object-streams=disable', file, '-')).not.toMatch(/JavaScript|EmbeddedFile|SCRIPT/);
+		const plain = run('qpdf', '--qdf', '--object-streams=disable', file, '-');
+		expect(plain).not.toMatch(/JavaScript|EmbeddedFile|FileAttachment|SCRIPT/);
+		expect(plain).toContain('https://kept.example');
 		expect(run('pdftotext', file, '-')).toContain('Plain words');
 	});
 });

@@ -166,7 +166,9 @@
 					})}
 	</p>
 {:else if letter.state === 'declined'}<p class="notice-lamp mt-4">
-		{say('item.state.declined', { date: day(item.stateAt), reason: item.reason ?? '' })}
+		{own?.state === 'declined'
+			? say('item.state.declined', { date: day(item.stateAt), reason: item.reason ?? '' })
+			: say('letter.declinedBy', { name: letter.signers.find(({ state }) => state === 'declined')?.name ?? brand.name })}
 	</p>
 {:else if letter.state === 'withdrawn'}<p class="notice-lamp mt-4">{say('item.state.waived', { firm: brand.name })}</p>
 {:else if !maySign && item.contactName}<p class="notice-lamp mt-4">{say('letter.other', { name: item.contactName })}</p>

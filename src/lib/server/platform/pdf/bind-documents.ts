@@ -5,11 +5,13 @@ import { seenSize } from '$lib/core/signing/page-space';
 import { PAGE_MARGIN } from './compose-letter';
 import { drawable, fontBytes } from './fonts';
 import { shapesOf } from './page-shape';
-import { makeStill, openSignable, SIGNED_PAGES_MOST } from './signable';
+import { contentAsForm, makeStill, openSignable, SIGNED_PAGES_MOST } from './signable';
 
 export interface DocumentsToBind {
 	title: string;
 	sources: { name: string; bytes: Uint8Array }[];
+	/** pages that have places on them: which of the documents, from 0, and its page, from 1 */
+	placed: { document: number; page: number }[];
 	/** words of the page for signatures that is added; null where the pages have places of their own */
 	signaturePage: { heading: string; about: string } | null;
 }
@@ -28,7 +30,7 @@ export interface BoundDocuments {
  * of its pages, and where they have no places a page for the signatures follows them.
  * @throws DomainError unreadable_file for what cannot be signed
  */
-export async function bindDocuments({ title, sources, signaturePage }: DocumentsToBind): Promise<BoundDocuments> {
+export async function bindDocuments({ title, sources, placed, signaturePage }: DocumentsToBind): Promise<BoundDocuments> {
 	const opened: PDFDocument[] = [];
 	for (const { name, bytes } of sources) {
 		const document = await openSignable(name, bytes);
@@ -43,6 +45,12 @@ export async function bindDocuments({ title, sources, signaturePage }: Documents
 	const bound = await PDFDocument.create({ updateMetadata: false });
 	for (const document of opened) for (const page of await bound.copyPages(document, document.getPageIndices())) bound.addPage(page);
 	bound.setTitle(title);
+	// now rather than when all have signed: what cannot be stamped is told to whoever sends it
+	for (const [at, { name }] of sources.entries()) {
+		const first = pagesOf.slice(0, at).reduce((sum, pages) => sum + pages, 0);
+		for (const page of new Set(placed.filter(({ document }) => document === at).map((one) => one.page)))
+			if (page <= pagesOf[at]) contentAsForm(bound, bound.getPage(first + page - 1), name);
+	}
 	let at: { signaturePage: number; signatureTop: number } | null = null;
 	if (signaturePage) {
 		bound.registerFontkit(fontkit);

@@ -1,3 +1,4 @@
+import { inflateSync } from 'node:zlib';
 import { decodePDFRawStream, PDFArray, PDFDict, PDFDocument, PDFName, PDFRawStream, PDFSignature, PDFStream, type PDFPage } from '@cantoo/pdf-lib';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { quiet } from './arrange-pages';
@@ -50,12 +51,36 @@ function signaturesOf(document: PDFDocument): PDFSignature[] {
 const DOING = ['OpenAction', 'AA', 'AF'].map((name) => PDFName.of(name));
 const IN_NAMES = ['JavaScript', 'EmbeddedFiles'].map((name) => PDFName.of(name));
 
+/** What a link may do when it is pressed. */
+const HARMLESS = ['URI', 'GoTo'].map((name) => PDFName.of(name));
+/** Notes on a page that carry a file, or play one. */
+const CARRYING = ['FileAttachment', 'RichMedia', 'Screen', 'Movie', 'Sound', '3D'].map((name) => PDFName.of(name));
+
+/** Notes on a page do nothing but lead to a page or an address. */
+function stillNotes(page: PDFPage): void {
+	const notes = page.node.Annots();
+	for (let at = (notes?.size() ?? 0) - 1; notes && at >= 0; at--) {
+		const note = notes.lookupMaybe(at, PDFDict);
+		if (!note) continue;
+		note.delete(PDFName.of('AA'));
+		if (CARRYING.includes(note.lookupMaybe(PDFName.of('Subtype'), PDFName) as PDFName)) notes.remove(at);
+		else if (
+			note.has(PDFName.of('A')) &&
+			!HARMLESS.includes(note.lookupMaybe(PDFName.of('A'), PDFDict)?.lookupMaybe(PDFName.of('S'), PDFName) as PDFName)
+		)
+			note.delete(PDFName.of('A'));
+	}
+}
+
 /** Takes out what does something when the file is opened, and files inside it; what was filled in of its form is drawn on its pages. */
 export function makeStill(document: PDFDocument, name: string): void {
 	for (const doing of DOING) document.catalog.delete(doing);
 	const names = document.catalog.lookupMaybe(PDFName.of('Names'), PDFDict);
 	for (const inside of IN_NAMES) names?.delete(inside);
-	for (const page of document.getPages()) quiet(page);
+	for (const page of document.getPages()) {
+		quiet(page);
+		stillNotes(page);
+	}
 	if (!document.catalog.has(PDFName.of('AcroForm'))) return;
 	try {
 		document.getForm().flatten({ updateFieldAppearances: false });
@@ -63,6 +88,16 @@ export function makeStill(document: PDFDocument, name: string): void {
 	} catch {
 		throw no(`The form in ${name} cannot be made part of its pages. Print it to a PDF, and add that.`);
 	}
+}
+
+/** What a page draws, taken out of its compression, may be as large as this; a small file can hide much more. */
+const DRAWN_MOST_BYTES = 32_000_000;
+
+function contentOf(stream: PDFRawStream): Uint8Array {
+	const filter = stream.dict.lookup(PDFName.of('Filter'));
+	if (filter === PDFName.of('FlateDecode') && !stream.dict.has(PDFName.of('DecodeParms')))
+		return inflateSync(stream.getContents(), { maxOutputLength: DRAWN_MOST_BYTES });
+	return decodePDFRawStream(stream).decode();
 }
 
 /**
@@ -75,11 +110,14 @@ export function contentAsForm(document: PDFDocument, page: PDFPage, name: string
 	const contents = page.node.Contents();
 	const streams = contents instanceof PDFArray ? contents.asArray().map((ref) => context.lookup(ref)) : contents ? [contents] : [];
 	const parts: Uint8Array[] = [];
+	let bytes = 0;
 	try {
 		for (const stream of streams) {
-			if (stream instanceof PDFRawStream) parts.push(decodePDFRawStream(stream).decode());
+			if (stream instanceof PDFRawStream) parts.push(contentOf(stream));
 			else if (stream instanceof PDFStream) parts.push(stream.getContents());
 			parts.push(new Uint8Array([10]));
+			bytes += parts.at(-2)?.length ?? 0;
+			if (bytes > DRAWN_MOST_BYTES) throw new Error('a page draws too much');
 		}
 	} catch {
 		throw no(`A page of ${name} cannot be read. Save it again from the program that made it.`);

@@ -4,7 +4,6 @@ import type { Place } from '$lib/core/signing/places';
 import { strokesAsPath, type Signature } from '$lib/core/signing/signature';
 import { drawable, type FontName } from './fonts';
 import { shapeOf } from './page-shape';
-import { contentAsForm } from './signable';
 
 /** What is put into one place of the pages. */
 export interface FilledPlace extends Pick<Place, 'page' | 'x' | 'y' | 'width' | 'height'> {
@@ -43,7 +42,8 @@ function drawLine(
 }
 
 /**
- * Puts what was filled in where it belongs: upright as the page is seen, however it is turned, cropped or measured.
+ * Puts what was filled in where it belongs: upright as the page is seen, however it is turned, cropped or measured. Such pages leave their
+ * state as they found it, see `contentAsForm`.
  * @param name of the file, for what is wrong with it
  */
 export function stampPlaces(document: PDFDocument, places: readonly FilledPlace[], name: string, font: (name: FontName) => PDFFont): void {
@@ -51,7 +51,6 @@ export function stampPlaces(document: PDFDocument, places: readonly FilledPlace[
 		const page = document.getPage(number - 1);
 		const shape = shapeOf(page, `Page ${number} of ${name}`);
 		const { height } = seenSize(shape);
-		contentAsForm(document, page, name);
 		page.pushOperators(pushGraphicsState(), concatTransformationMatrix(...uprightMatrix(shape)));
 		for (const place of places) {
 			if (place.page !== number) continue;
