@@ -210,3 +210,31 @@ test('whoever holds a sealed file learns whether it is what was signed; nothing 
 	await expect(page.getByRole('alert')).toContainText('This is no SHA-256');
 	await expect(digest).toHaveValue('abc');
 });
+
+test('several letters are countersigned in one go, with one’s own password once more', async ({ page, product }) => {
+	await signInAtDesk(page, 'ferrin');
+	await page.getByRole('link', { name: 'sign several' }).click();
+	await awake(page);
+	const waiting = page.getByRole('heading', { level: 1 });
+	await expect(waiting).toHaveText(/^(\d+ letters wait|One letter waits) for our signature\.$/);
+	const before = (await product.sql.query(`select 1 from letter where state = 'signed'`)).rowCount!;
+	await expectAccessible(page, 'countersigning several');
+	const list = page.getByRole('list', { name: 'Letters that wait for our signature' });
+	for (const box of (await list.getByRole('checkbox').all()).slice(0, 2)) await box.press('Space');
+	await expect(page.getByRole('button', { name: 'Sign 2 letters as Ferrin Ashgrove' })).toBeEnabled();
+	const password = page.getByLabel('Your password, once more');
+	await password.pressSequentially('not hers', { delay: 10 });
+	await page.keyboard.press('Enter');
+	await expect(page.getByRole('alert')).toBeVisible();
+	// what was chosen stays
+	await expect(page.getByRole('button', { name: 'Sign 2 letters as Ferrin Ashgrove' })).toBeEnabled();
+	await password.fill('');
+	await password.pressSequentially('lamplight ledger harbour', { delay: 10 });
+	await page.keyboard.press('Enter');
+	await expect(page.getByText('You have signed 2 letters.', { exact: false })).toBeVisible();
+	await expect.poll(async () => (await product.sql.query(`select 1 from letter where state = 'signed'`)).rowCount).toBe(before - 2);
+	await expect.poll(async () => (await product.sql.query(`select 1 from letter where state = 'complete'`)).rowCount).toBe(0);
+	await page.reload();
+	await expect(password.or(page.getByText('Nothing waits for our signature.'))).toBeVisible();
+	if (await password.isVisible()) await expect(password).toHaveValue('');
+});

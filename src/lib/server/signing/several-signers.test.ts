@@ -15,6 +15,7 @@ import { changeClientRights } from '../clients/client-rights';
 import { takeContactOff } from '../clients/contacts';
 import { readItem, readLetterPages, readOwnItems } from '../items/read-items';
 import type { Tx } from '../platform/db/database';
+import { hashPassword } from '../platform/passwords';
 import { waiveItem } from '../requests/judge-item';
 import { letterGoesOn } from '../requests/letter-goes-on';
 import { sendRequest } from '../requests/send-request';
@@ -33,6 +34,7 @@ import {
 	type TestFirm
 } from '../testing/test-firm';
 import { testPdf, type TestPage } from '../testing/test-pdf';
+import { countersignMany, readToCountersign } from './countersign-many';
 import { countersignLetter, takeOverSigning } from './countersign-letter';
 import { declineLetter, noteShownWhole, openLetterPdf, signLetter } from './sign-letter';
 
@@ -379,6 +381,44 @@ describe('who of the firm', () => {
 		const stranger = await makeClient(context, firm, { name: 'Other' });
 		expect(await stranger.run((tx) => readLetterPages(tx, itemId))).toBeNull();
 		await expect(stranger.run((tx) => openLetterPdf(tx, stranger.mara(), itemId))).rejects.toMatchObject({ code: 'not_found' });
+	});
+});
+
+describe('several letters in one go', () => {
+	test('one’s own password, then each by itself: what stands in the way of one holds up no other', async () => {
+		await couple();
+		await context.owner.query('update staff set password_hash = $2 where id = $1', [firm.partner.id, await hashPassword('lamplight ledger harbour')]);
+		const usual = usualSigners();
+		const ids = [await sent(usual), await sent(usual), await sent([usual[0], { ...usual[1], who: { as: 'firm', staffId: firm.coordinator.id } }])];
+		ids.push(
+			await sent(usual, [place('signature', 'a', 60, 200), place('signature', 'b', 60, 300), place('text', 'b', 60, 400, { label: 'Our number' })])
+		);
+		for (const id of ids) await sign(mara(), id);
+		const read = (actor: Actor) => firm.run((tx) => readToCountersign(tx, actor));
+		const all = await read(firm.partner);
+		const waiting = ids.flatMap((id) => all.find(({ itemId }) => itemId === id) ?? []);
+		expect(waiting.map(({ apart }) => apart)).toEqual([
+			null,
+			null,
+			'Odalys Fenwick is named to sign it.',
+			expect.stringContaining('something for us to fill in')
+		]);
+		await expect(read(firm.filing)).rejects.toMatchObject({ code: 'not_allowed' });
+		const letters = waiting.slice(0, 3).map(({ itemId, sha256 }) => ({ itemId, sha256 }));
+		const many = (password: string, actor = firm.partner) =>
+			countersignMany(context, firm.id, { ...actor, now: context.clock.now() }, { letters, password });
+		await expect(many('lamplight ledger harbour', firm.filing)).rejects.toMatchObject({ code: 'not_allowed' });
+		await expect(many('not hers')).rejects.toMatchObject({ fields: { ownPassword: { key: 'wrong.password.own' } } });
+		expect((await read(firm.partner)).length).toBeGreaterThanOrEqual(4);
+		expect(await many('lamplight ledger harbour')).toEqual([
+			{ itemId: ids[0], why: null },
+			{ itemId: ids[1], why: null },
+			{ itemId: ids[2], why: expect.stringContaining('Odalys Fenwick is named to sign this') }
+		]);
+		await letterOf(context, firm, ids[0]);
+		expect((await firm.run((tx) => readItem(tx, firm.odalys(), ids[0]))).letter!.state).toBe('sealed');
+		// pressed twice
+		expect((await many('lamplight ledger harbour'))[0].why).toContain('not possible any more');
 	});
 });
 

@@ -59,6 +59,10 @@
 		<h2 id="s-{section.section}" class="section-head">
 			{section.title}
 			<span class="ml-1 font-sans text-xs font-normal text-(--half)">{data.rounds[section.section]}</span>
+			{#if section.section === 'to_countersign' && data.rounds.to_countersign > 1 && isTheirs(data.person.role, section.section)}<a
+					class="act-link ml-3 font-sans text-sm font-normal"
+					href="/desk/countersign">sign several</a
+				>{/if}
 		</h2>
 		<ul>
 			{#each section.rows as row, i (row.key)}
