@@ -36,7 +36,7 @@ import {
 import { testPdf, type TestPage } from '../testing/test-pdf';
 import { countersignMany, readToCountersign } from './countersign-many';
 import { countersignLetter, takeOverSigning } from './countersign-letter';
-import { declineLetter, noteShownWhole, openLetterPdf, signLetter } from './sign-letter';
+import { declineLetter, noteLetterOpened, noteShownWhole, openLetterPdf, signLetter } from './sign-letter';
 
 let context: TestContext;
 let firm: TestFirm;
@@ -379,6 +379,14 @@ describe('who of the firm', () => {
 		await couple();
 		const itemId = await sent(both);
 		const stranger = await makeClient(context, firm, { name: 'Other' });
+		// no way to its pages goes unnoted
+		const downloads = async () =>
+			(await context.owner.query(`select actor_name from event where item_id = $1 and verb = 'letter_downloaded'`, [itemId])).rows.length;
+		await client.run((tx) => openLetterPdf(tx, client.mara(), itemId, true));
+		expect(await downloads()).toBe(1);
+		await client.run((tx) => noteLetterOpened(tx, client.mara(), itemId));
+		await client.run((tx) => openLetterPdf(tx, client.mara(), itemId, true));
+		expect(await downloads()).toBe(1);
 		expect(await stranger.run((tx) => readLetterPages(tx, itemId))).toBeNull();
 		await expect(stranger.run((tx) => openLetterPdf(tx, stranger.mara(), itemId))).rejects.toMatchObject({ code: 'not_found' });
 	});

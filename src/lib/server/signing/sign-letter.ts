@@ -232,6 +232,7 @@ export function requireDrawable(name: string): void {
 
 /**
  * The letter's PDF for somebody who may see it: the sealed one if there is one.
+ * @param looking its pages are shown where it is signed, which was noted when that was opened
  * @throws DomainError not_found
  */
 export async function openLetterPdf(tx: Tx, actor: Actor, itemId: string, looking = false): Promise<{ storageKey: string; name: string }> {
@@ -242,8 +243,11 @@ export async function openLetterPdf(tx: Tx, actor: Actor, itemId: string, lookin
 		[itemId]
 	);
 	if (!row) throw new DomainError('not_found', saying('wrong.letter.unknown'));
-	// that it was opened to be read is noted once, as such
-	if (!looking)
+	const noted =
+		looking &&
+		(actor.kind === 'staff' ||
+			(await tx.first(`select 1 from event where item_id = $1 and verb = 'letter_opened' and actor_id = $2 limit 1`, [itemId, actor.id])));
+	if (!noted)
 		await recordEvent(tx, actor, {
 			verb: 'letter_downloaded',
 			clientId: row.client_id,
