@@ -29,18 +29,7 @@ export const TOGETHER_MOST = 60;
 /** The letters that wait for the firm's signature, longest first. */
 export async function readToCountersign(tx: Tx, actor: Actor): Promise<LetterToCountersign[]> {
 	requireStaff(actor, 'countersign');
-	const rows = await tx.rows<{
-		itemId: string;
-		title: string;
-		clientName: string;
-		signedBy: string;
-		since: string;
-		pages: number;
-		sha256: string;
-		places: Place[];
-		own: string;
-		named: string;
-	}>(
+	const rows = await tx.rows<Omit<LetterToCountersign, 'apart'> & { places: Place[]; own: string; named: string }>(
 		`select i.id "itemId", i.title, c.name "clientName", i.state_at since, l.pages, encode(l.sha256, 'hex') sha256, l.places,
 			coalesce((select string_agg(o.name, ', ' order by o.position) from letter_signer o where o.letter_id = l.id and o.side = 'client' and o.state = 'signed'), '') "signedBy",
 			coalesce(f.key, '') own, case when f.staff_id is distinct from $2 and f.staff_id is not null then f.name else '' end named

@@ -1,5 +1,6 @@
 <script lang="ts">
 	import type { AttachmentRow } from '$lib/server/attachments/attachments';
+	import { addAttachment } from './add-attachment';
 	import { sizeWords } from '$lib/words/dates';
 
 	/** Files of the firm beside a line: to read, to approve, or as an example. */
@@ -21,17 +22,14 @@
 		problem = '';
 		busy = true;
 		for (const file of input.files ?? []) {
-			const answer = await fetch('/desk/attachments', {
-				method: 'POST',
-				body: file,
-				headers: { 'content-type': 'application/octet-stream', 'x-file-name': encodeURIComponent(file.name) }
-			}).catch(() => null);
-			const body = answer && ((await answer.json().catch(() => null)) as (AttachmentRow & { message?: string }) | null);
-			if (answer?.ok && body) {
-				files[body.id] = body;
-				if (one) ids.splice(0, ids.length, body.id);
-				else ids.push(body.id);
-			} else problem = body?.message ?? `${file.name} did not arrive. Please try again.`;
+			const body = await addAttachment(file);
+			if (typeof body === 'string') {
+				problem = body;
+				continue;
+			}
+			files[body.id] = body;
+			if (one) ids.splice(0, ids.length, body.id);
+			else ids.push(body.id);
 		}
 		busy = false;
 		input.value = '';

@@ -1,11 +1,11 @@
 <script lang="ts">
 	import { invalidateAll } from '$app/navigation';
-	import { fieldsOf, initialsOf, PLACES, type Place } from '$lib/core/signing/places';
+	import { fieldsOf, PLACES, type Place } from '$lib/core/signing/places';
 	import type { ItemRow, LetterPages as Pages } from '$lib/server/items/read-items';
-	import { dateWords, dayOf } from '$lib/words/dates';
 	import { enhancedForm, type FormHandling } from '../forms/enhanced-form';
 	import LetterPages from '../letters/LetterPages.svelte';
 	import LetterText from '../letters/LetterText.svelte';
+	import { placeContent } from '../letters/place-content';
 	import PlaceFields from '../letters/PlaceFields.svelte';
 
 	/** Signing for the firm: an act of its own, with the letter before one's eyes and its name on the button. */
@@ -46,22 +46,9 @@
 	const others = $derived(signers.filter(({ copy, state, key }) => !copy && state !== 'signed' && key !== own?.key));
 	const signed = $derived(signers.filter(({ state, side }) => state === 'signed' && side === 'client').map(({ name }) => name));
 	function content(place: Place): string {
-		const by = pages.signed[place.of] ?? (place.of === own?.key ? { name: person.name, at: now, filled: values } : null);
-		if (!by) return '';
-		switch (place.kind) {
-			case 'signature':
-				return pages.signed[place.of] ? by.name : '';
-			case 'initials':
-				return initialsOf(by.name);
-			case 'date':
-				return dateWords('en', dayOf(by.at, timeZone), 'withYear');
-			case 'name':
-				return by.name;
-			case 'email':
-				return place.of === own?.key ? person.email : '';
-			default:
-				return by.filled[place.label] ?? '';
-		}
+		const done = pages.signed[place.of];
+		const ours = place.of === own?.key ? { name: person.name, at: now, filled: values, email: person.email, signed: false } : null;
+		return placeContent(place, done ? { ...done, signed: true } : ours, 'en', timeZone);
 	}
 </script>
 

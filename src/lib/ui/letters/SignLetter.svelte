@@ -2,13 +2,14 @@
 	import { onMount, tick } from 'svelte';
 	import { invalidateAll } from '$app/navigation';
 	import { ANSWER, type TypedValue } from '$lib/core/requests/typed';
-	import { fieldsOf, initialsOf, leftOf, type Place, type Values } from '$lib/core/signing/places';
+	import { fieldsOf, leftOf, type Place, type Values } from '$lib/core/signing/places';
 	import type { ItemRow, LetterPages as Pages } from '$lib/server/items/read-items';
 	import { dateWords, dayOf } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
 	import { enhancedForm } from '../forms/enhanced-form';
 	import LetterPages from './LetterPages.svelte';
 	import LetterText from './LetterText.svelte';
+	import { placeContent } from './place-content';
 	import PlaceFields from './PlaceFields.svelte';
 	import SignaturePlace from './SignaturePlace.svelte';
 	import type { TypedKeeper } from '../portal/keep-typed.svelte';
@@ -75,25 +76,10 @@
 			: '');
 	const whose = (place: Place) => letter.signers.find(({ key }) => key === place.of)?.name ?? '';
 	const valuesOf = (key: string): Values => (key === pages.own && mayFill ? values : (pages.signed[key]?.filled ?? {}));
-	/** what stands in a place by now */
 	function content(place: Place): string {
 		const done = pages.signed[place.of];
-		const by = done ? { ...done, email: '' } : place.of === pages.own && mayFill ? { name, at: now, filled: values, email: person.email } : null;
-		if (!by) return '';
-		switch (place.kind) {
-			case 'signature':
-				return done ? by.name : '';
-			case 'initials':
-				return initialsOf(by.name);
-			case 'date':
-				return dateWords(locale, dayOf(by.at, brand.timeZone), 'withYear');
-			case 'name':
-				return by.name;
-			case 'email':
-				return by.email;
-			default:
-				return by.filled[place.label] ?? '';
-		}
+		const own = place.of === pages.own && mayFill ? { name, at: now, filled: values, email: person.email, signed: false } : null;
+		return placeContent(place, done ? { ...done, signed: true } : own, locale, brand.timeZone);
 	}
 	/** An own place leads to where it is filled in. */
 	function press(place: Place) {

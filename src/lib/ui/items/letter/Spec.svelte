@@ -4,7 +4,7 @@
 	import { partiesOf } from '$lib/core/signing/find-places';
 	import { letterFields } from '$lib/core/letters/merge-fields';
 	import { closeRanks, usualSigners, type Signer } from '$lib/core/signing/signers';
-	import type { AttachmentRow } from '$lib/server/attachments/attachments';
+	import { addAttachment } from '../../asking/add-attachment';
 	import LetterEditor from '../../letters/LetterEditor.svelte';
 	import PlacePages from '../../letters/PlacePages.svelte';
 	import SignerOrder from '../../letters/SignerOrder.svelte';
@@ -42,14 +42,9 @@
 		problem = '';
 		busy = true;
 		for (const file of input.files ?? []) {
-			const answer = await fetch('/desk/attachments', {
-				method: 'POST',
-				body: file,
-				headers: { 'content-type': 'application/octet-stream', 'x-file-name': encodeURIComponent(file.name) }
-			}).catch(() => null);
-			const body = answer && ((await answer.json().catch(() => null)) as (AttachmentRow & { message?: string }) | null);
-			if (!answer?.ok || !body) {
-				problem = body?.message ?? `${file.name} did not arrive. Please try again.`;
+			const body = await addAttachment(file);
+			if (typeof body === 'string') {
+				problem = body;
 				break;
 			}
 			const seen = await survey(body.id);
