@@ -21,6 +21,12 @@ type SigningStage = QuestionStage & {
 
 const COUPLE = 'Ferry Café';
 const DECLINES = 'Dr. Pell, Travelling Vet';
+/** Their letters wait for the firm. */
+const WAITING = ['Brine & Barrow Oysters', 'Olive Tamarack, translator'];
+const TERMS = 'Terms of the year end';
+const YEAR_END = ['We prepare the final accounts and the return for 2025 for a fee of $1,900.', 'Extra work is agreed with you before it begins.'];
+const SIDES = ['For the client', 'For Pennywhistle Row'];
+const ASKS = 'Here are the terms for your year end. Please read and sign them.';
 
 /** A couple of whom one has signed, and a letter that somebody does not want to sign. */
 export function playSigning({ context, firmId, secretKey, origin, at, on, as, inFirm, clientOf }: SigningStage): void {
@@ -37,6 +43,11 @@ export function playSigning({ context, firmId, secretKey, origin, at, on, as, in
 	const goOn = async (itemId: string) => {
 		const row = await inFirm(firmId, (tx) => tx.first<{ id: string }>('select letter_id id from letter_signer where item_id = $1', [itemId]));
 		await letterGoesOn({ ...context, secretKey, origin }, firmId, row!.id, as('odalys').now);
+	};
+
+	const signs = async (itemId: string, actor: Actor) => {
+		await inFirm(firmId, (tx) => noteShownWhole(tx, actor, itemId), actor.id!);
+		await inFirm(firmId, (tx) => signLetter(tx, actor, { itemId, signature: { method: 'typed', name: actor.name }, consent: true }), actor.id!);
 	};
 
 	function send(
@@ -139,22 +150,35 @@ export function playSigning({ context, firmId, secretKey, origin, at, on, as, in
 		],
 		'You and Abel file together for the first time. Please both sign that you want it so: you first, then Abel.'
 	);
-	reads('2026-04-28', '19:05', COUPLE, async (itemId, actor) => {
-		await inFirm(firmId, (tx) => noteShownWhole(tx, actor, itemId), actor.id!);
-		await inFirm(firmId, (tx) => signLetter(tx, actor, { itemId, signature: { method: 'typed', name: actor.name }, consent: true }), actor.id!);
-	});
+	reads('2026-04-28', '19:05', COUPLE, signs);
+	for (const [n, name] of [...WAITING.entries()]) {
+		send(
+			'2026-04-28',
+			`10:${n}5`,
+			name,
+			TERMS,
+			YEAR_END,
+			SIDES,
+			[
+				{ key: 'a', who: { as: 'asked' }, does: 'signs', rank: 1 },
+				{ key: 'f', who: { as: 'firm', staffId: null }, does: 'signs', rank: 2 }
+			],
+			ASKS
+		);
+		reads('2026-04-30', `18:${n}5`, name, signs);
+	}
 	send(
 		'2026-04-29',
 		'15:10',
 		DECLINES,
-		'Terms of the year end',
-		['We prepare the final accounts and the return for 2025 for a fee of $1,900.', 'Extra work is agreed with you before it begins.'],
-		['For the client', 'For Pennywhistle Row'],
+		TERMS,
+		YEAR_END,
+		SIDES,
 		[
 			{ key: 'a', who: { as: 'asked' }, does: 'signs', rank: 1 },
 			{ key: 'f', who: { as: 'firm', staffId: as('ferrin').id }, does: 'signs', rank: 2 }
 		],
-		'Here are the terms for your year end. Please read and sign them.'
+		ASKS
 	);
 	reads('2026-04-30', '20:40', DECLINES, (itemId, actor) =>
 		inFirm(firmId, (tx) => declineLetter(tx, actor, { itemId, reason: 'We agreed on $1,600 in March, did we not?' }), actor.id!)
