@@ -6,7 +6,7 @@
 	import { dateWords, dayOf } from '$lib/words/dates';
 
 	let { data } = $props();
-	/** not chosen, by what the item is: what comes in meanwhile is not chosen by itself */
+	/** by their items: what comes in meanwhile is not chosen by itself */
 	let chosen = $state<string[]>([]);
 	let password = $state('');
 	let problem = $state('');
@@ -35,27 +35,32 @@
 	}
 </script>
 
-<svelte:head><title>To countersign</title></svelte:head>
-<div class="sheet-page">
-	<p><a class="act-link" href="/desk/rounds">← Rounds</a></p>
-	<h1 class="mt-1 text-3xl">
-		{data.letters.length === 0
-			? 'Nothing waits for our signature.'
-			: `${data.letters.length === 1 ? 'One letter waits' : `${data.letters.length} letters wait`} for our signature.`}
-	</h1>
-	{#if done}
-		<div class="notice-lamp mt-3" role="status" tabindex="-1" bind:this={said}>
-			{#if done.signed.length > 0}<p>
-					You have signed {counted(done.signed.length)}. Each is sealed now, and everybody who signed it gets it.
-				</p>{/if}
-			{#each done.left as { letter, why } (letter.itemId)}<p>“{letter.title}” of {letter.clientName} is not signed: {why}</p>{/each}
-		</div>
-	{/if}
+<svelte:head><title>To countersign · {data.firm.name}</title></svelte:head>
+<main id="sheet" class="sheet choosing" tabindex="-1">
+	<div class="masthead">
+		<p class="text-sm"><a class="act-link" href="/desk/rounds">Rounds</a></p>
+		<h1 class="text-[1.65rem] leading-tight">
+			{data.letters.length === 0
+				? 'Nothing waits for our signature.'
+				: `${data.letters.length === 1 ? 'One letter waits' : `${data.letters.length} letters wait`} for our signature.`}
+		</h1>
+		{#if done}
+			<div class="notice-lamp mt-3 max-w-[44rem]" role="status" tabindex="-1" bind:this={said}>
+				{#if done.signed.length > 0}<p>
+						You have signed {counted(done.signed.length)}. Each is sealed now, and everybody who signed it gets it.
+					</p>{/if}
+				{#each done.left as { letter, why } (letter.itemId)}<p>“{letter.title}” of {letter.clientName} is not signed: {why}</p>{/each}
+			</div>
+		{/if}
+		{#if data.letters.length > 0}<p class="mt-1 max-w-[44rem] text-[0.88rem] text-(--half)">
+				Read them, choose those you sign, and write your password once for all of them. This cannot be undone.
+			</p>{/if}
+	</div>
 	{#if data.letters.length > 0}
-		<p class="mt-1 text-(--half)">Read them, choose those you sign, and write your password once for all of them. This cannot be undone.</p>
-		<ul class="mt-4" aria-label="Letters that wait for our signature">
+		<ul aria-label="Letters that wait for our signature">
 			{#each data.letters as letter (letter.itemId)}
-				<li class="flex flex-wrap items-baseline gap-x-3 gap-y-1 border-t border-(--rule) py-2">
+				<li class="row">
+					<span class="day">{dateWords('en', dayOf(letter.since, data.firm.timeZone), 'short')}</span>
 					<input
 						type="checkbox"
 						aria-label="Choose {letter.title}, {letter.clientName}"
@@ -63,38 +68,38 @@
 						bind:group={chosen}
 						disabled={letter.apart !== null}
 					/>
-					<span class="min-w-0 flex-1"
+					<span class="min-w-0"
 						><b>{letter.clientName}</b>
 						{letter.title}
-						<span class="text-sm text-(--half)"
-							>signed by {letter.signedBy}, {dateWords('en', dayOf(letter.since, data.firm.timeZone))}{letter.apart ? ` · ${letter.apart}` : ''}</span
-						></span
+						<span class="text-[0.82rem] text-(--half)">signed by {letter.signedBy}{letter.apart ? ` · ${letter.apart}` : ''}</span></span
 					>
-					<a
-						class="act-link text-sm"
-						href="/desk/letters/{letter.itemId}"
-						target="_blank"
-						rel="noopener"
-						aria-label="Read {letter.title}, {letter.clientName}">Read {letter.pages === 1 ? 'its page' : `its ${letter.pages} pages`}</a
-					>
-					<a class="act-link text-sm" href="/desk/items/{letter.itemId}" aria-label="Open {letter.title}, {letter.clientName}">open</a>
+					<span class="flex gap-4 whitespace-nowrap">
+						<a
+							class="act-link"
+							href="/desk/letters/{letter.itemId}"
+							target="_blank"
+							rel="noopener"
+							aria-label="Read {letter.title}, {letter.clientName}">read {letter.pages === 1 ? 'its page' : `its ${letter.pages} pages`}</a
+						>
+						<a class="act-link" href="/desk/items/{letter.itemId}" aria-label="Open {letter.title}, {letter.clientName}">open</a>
+					</span>
 				</li>
 			{/each}
 		</ul>
-		{#if free.length > 1}<p class="mt-2 text-sm">
-				<button type="button" class="act-link" onclick={() => (chosen = picked.length === free.length ? [] : free.map(({ itemId }) => itemId))}
-					>{picked.length === free.length ? 'Choose none' : `Choose all ${free.length}`}</button
-				>
-			</p>{/if}
 		<form
 			method="post"
 			action="?/sign"
-			class="mt-5 max-w-md space-y-3"
+			class="mt-3 space-y-3 pr-4 pl-4 md:pl-[104px]"
 			{@attach enhancedForm({ onPending: (p) => (pending = p), onProblem: (p) => (problem = p.message), onSuccess: finished })}
 		>
-			{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
+			{#if free.length > 1}<p class="text-sm">
+					<button type="button" class="act-link" onclick={() => (chosen = picked.length === free.length ? [] : free.map(({ itemId }) => itemId))}
+						>{picked.length === free.length ? 'Choose none' : `Choose all ${free.length}`}</button
+					>
+				</p>{/if}
+			{#if problem}<p class="notice-wrong max-w-md" role="alert">{problem}</p>{/if}
 			<input type="hidden" name="letters" value={JSON.stringify(picked.map(({ itemId, sha256 }) => ({ itemId, sha256 })))} />
-			<label class="field"
+			<label class="field max-w-md"
 				><span>Your password, once more</span><input
 					type="password"
 					name="ownPassword"
@@ -109,16 +114,35 @@
 			>
 		</form>
 	{/if}
-</div>
+</main>
 
 <style>
-	.sheet-page {
-		max-width: 52rem;
-		padding: 18px 22px 60px 104px;
+	.row {
+		display: grid;
+		grid-template-columns: 86px 18px minmax(0, 1fr) auto;
+		align-items: center;
+		gap: 0 12px;
+		min-height: 36px;
+		padding: 2px 18px 2px 0;
+		border-bottom: 1px solid var(--rule);
+		font-size: 0.9rem;
 	}
-	@media (max-width: 56rem) {
-		.sheet-page {
-			padding-left: 22px;
+	.day {
+		padding-right: 10px;
+		color: var(--half);
+		font-size: 0.77rem;
+		text-align: right;
+	}
+	@media (max-width: 640px) {
+		.row {
+			grid-template-columns: 18px minmax(0, 1fr);
+			padding: 6px 16px;
+		}
+		.day {
+			display: none;
+		}
+		.row > :last-child {
+			grid-column: 2;
 		}
 	}
 </style>
