@@ -513,6 +513,11 @@ describe('what is signed', () => {
 		await couple();
 		await expect(sent([usualSigners()[0]], [place('signature', 'a', 60, 300, { page: 7 })])).rejects.toThrow('no such page');
 	});
+	test('a PDF that was to be signed and is not there yet: no words go in its place', async () => {
+		await couple();
+		const line = (await lineOf([], usualSigners())) as Extract<RequestLine, { kind: 'letter' }>;
+		await expect(send({ ...line, spec: { signing: { ...line.spec.signing!, ofFiles: true } } })).rejects.toThrow('has no PDF to sign yet');
+	});
 	test('a file that is not the firm’s is refused', async () => {
 		await couple();
 		const elsewhere = await makeFirm(context);

@@ -10,6 +10,8 @@ export const LETTER_TITLE = 'Engagement letter';
 export const DOCUMENTS_MOST = 10;
 
 const signing = z.object({
+	/** a PDF is to be signed, also before one is chosen: its words are not sent instead */
+	ofFiles: z.boolean().optional(),
 	/** files of the firm that are signed, in their order; none where its words are written here */
 	documents: z
 		.array(
@@ -30,9 +32,13 @@ export type LetterSigning = z.output<typeof signing>;
 /** Its words are kept apart. Without more, the client signs and then anyone of the firm who may. */
 const spec = z.object({ signing: signing.nullish() });
 
+/** Whether files are signed: they are chosen, or are about to be. */
+export const isOfFiles = (signing: Pick<LetterSigning, 'ofFiles' | 'documents'> | null | undefined): boolean =>
+	Boolean(signing && (signing.ofFiles || signing.documents.length > 0));
+
 /** Whether the words of a line are signed, and not files. */
 export const isWritten = (line: { kind: string; spec: object }): boolean =>
-	line.kind === 'letter' && !(line.spec as { signing?: LetterSigning | null }).signing?.documents.length;
+	line.kind === 'letter' && !isOfFiles((line.spec as { signing?: LetterSigning | null }).signing);
 
 export const letter = {
 	...USUAL,
@@ -47,6 +53,12 @@ export const letter = {
 	},
 	judged: false,
 	missing: ({ title, spec: { signing } }) => {
+		if (signing?.ofFiles && signing.documents.length === 0)
+			return {
+				message: `“${title}” has no PDF to sign yet. Add it, or write its words here.`,
+				field: 'spec',
+				hint: 'Add the PDF that is signed.'
+			};
 		const missing = signing && placesMissing(signing.places);
 		return missing ? { message: `“${title}”: ${missing}`, field: 'spec', hint: missing } : null;
 	}

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { tick } from 'svelte';
-	import { DOCUMENTS_MOST, LETTER_TITLE, type LetterSigning } from '$lib/core/items/kinds/letter';
+	import { DOCUMENTS_MOST, isOfFiles, LETTER_TITLE, type LetterSigning } from '$lib/core/items/kinds/letter';
 	import { partiesOf } from '$lib/core/signing/find-places';
 	import { letterFields } from '$lib/core/letters/merge-fields';
 	import { closeRanks, usualSigners, type Signer } from '$lib/core/signing/signers';
@@ -19,8 +19,7 @@
 	let opener = $state<HTMLButtonElement>();
 	/** what was found on the pages of each document */
 	let surveys = $state<Record<string, DocumentSurvey>>({});
-	/** a PDF is asked for, and none is there yet */
-	let wantsFile = $state((line.spec.signing?.documents.length ?? 0) > 0);
+	const wantsFile = $derived(isOfFiles(signing));
 
 	/** what was there before its words were to be written here: changing one's mind loses nothing */
 	let put: Pick<LetterSigning, 'documents' | 'places'> | null = null;
@@ -100,10 +99,9 @@
 			name="source {line.key}"
 			checked={!wantsFile}
 			onchange={() => {
-				wantsFile = false;
 				if (!signing) return;
 				put = { documents: signing.documents, places: signing.places };
-				set({ documents: [], places: [] });
+				set({ ofFiles: false, documents: [], places: [] });
 			}}
 		/> words written here</label
 	>
@@ -113,8 +111,7 @@
 			name="source {line.key}"
 			checked={wantsFile}
 			onchange={() => {
-				wantsFile = true;
-				if (put) set(put);
+				set({ ofFiles: true, ...put });
 			}}
 		/> a PDF of yours</label
 	>
