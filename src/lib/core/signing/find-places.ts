@@ -50,17 +50,14 @@ function cut(page: PrintedPage): { lines: Piece[]; words: Piece[] } {
 		const letters = run.text.length - drawn;
 		const stroke = drawn === 0 ? 0 : letters === 0 ? run.width / drawn : clamp((run.width - 0.52 * run.height * letters) / drawn, run.height);
 		const letter = letters === 0 ? 0 : (run.width - stroke * drawn) / letters;
-		const isDrawn = (at: number) => LINE_CHARACTERS.test(run.text[at]);
-		const widthTo = (to: number) => {
-			let width = 0;
-			for (let at = 0; at < to; at++) width += isDrawn(at) && drawn > 0 ? stroke : letter;
-			return width;
-		};
+		// how far it is to each character, worked out once for the run
+		const ends = [0];
+		for (let at = 0; at < run.text.length; at++) ends.push(ends[at] + (drawn > 0 && LINE_CHARACTERS.test(run.text[at]) ? stroke : letter));
 		const piece = (from: number, to: number): Piece => ({
 			text: run.text.slice(from, to).trim(),
-			x: run.x + widthTo(from),
+			x: run.x + ends[from],
 			y: run.y,
-			width: widthTo(to) - widthTo(from),
+			width: ends[to] - ends[from],
 			height: run.height
 		});
 		let at = 0;

@@ -59,7 +59,6 @@ export interface SigningPeople {
 	contacts: readonly Nameable[] | null;
 	/** `maySign`: they may countersign letters */
 	staff: readonly (Nameable & { maySign: boolean })[];
-	firmName: string;
 }
 
 /** Who a signer is. @returns null where it is not known yet, or nobody */

@@ -13,7 +13,6 @@ const person = (n: number, name: string, email = `${name.split(' ')[0].toLowerCa
 	email
 });
 const people: SigningPeople = {
-	firmName: 'Pennywhistle Row',
 	contacts: [person(1, 'Mara Whitlock'), person(2, 'Tobias Quay'), person(3, 'Ines Brandt')],
 	staff: [
 		{ ...person(4, 'Ferrin Ashgrove'), maySign: true },

@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { Readable } from 'node:stream';
 import { buffer } from 'node:stream/consumers';
 import { DomainError } from '$lib/core/errors/domain-error';
+import { SIGNED_MOST_BYTES } from '$lib/core/items/kinds/letter';
 import { asPaper, PAPER_MAX_BYTES, safeFileName } from '$lib/core/papers/file-name';
 import { requireReader, requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
@@ -97,9 +98,6 @@ export async function firstPageOf(
 	await place.db.inFirm(file.firmId, (tx) => tx.rows('update attachment set first_page = $2 where id = $1', [id, key]));
 	return key;
 }
-
-/** A PDF of more bytes is not made a letter of. */
-const SIGNED_MOST_BYTES = 60_000_000;
 
 /**
  * Looks through a PDF of the firm that is to be signed; see `surveyDocument`.

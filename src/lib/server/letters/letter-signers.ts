@@ -9,9 +9,8 @@ import type { Tx } from '../platform/db/database';
 import { requireGlyphs } from '../platform/pdf/fonts';
 
 /** Whom the signers of a client's letters can be. @param clientId null where it is not known yet */
-export async function readSigningPeople(tx: Tx, firm: Pick<Firm, 'name'>, clientId: string | null): Promise<SigningPeople> {
+export async function readSigningPeople(tx: Tx, clientId: string | null): Promise<SigningPeople> {
 	return {
-		firmName: firm.name,
 		contacts: clientId
 			? await tx.rows<Nameable>(
 					`select c.id, c.name, c.email::text from client_contact cc join contact c on c.id = cc.contact_id
@@ -55,7 +54,7 @@ export async function requireSigners(
 	signing: Pick<LetterSigning, 'signers' | 'places'>,
 	to: { id: string; contactName: string }
 ): Promise<LetterSigner[]> {
-	const people = await readSigningPeople(tx, firm, clientId);
+	const people = await readSigningPeople(tx, clientId);
 	const signers = closeRanks(
 		signing.signers.map((signer) => (signer.who.as === 'asked' ? { ...signer, who: { as: 'contact', contactId: to.id } } : signer))
 	);

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { buffer } from 'node:stream/consumers';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { localDate } from '$lib/core/calendar/firm-calendar';
-import type { LetterSigning } from '$lib/core/items/kinds/letter';
+import { SIGNED_MOST_BYTES, type LetterSigning } from '$lib/core/items/kinds/letter';
 import { fillLetter, isBlankLetter, mergeFieldsOf, type LetterDocument } from '$lib/core/letters/letter-document';
 import { firstName, mergeFieldWords, unfilledFields } from '$lib/core/letters/merge-fields';
 import type { RequestLine } from '$lib/core/requests/request-list';
@@ -128,9 +128,6 @@ export async function prepareLetter(line: LineOfKind, by: PreparingLetter): Prom
 	};
 }
 
-/** Files of more bytes are not made one letter of. */
-const BOUND_MOST_BYTES = 60_000_000;
-
 /** One PDF of the files that are signed, with the places where they are in it. */
 async function bindLetter(
 	title: string,
@@ -149,7 +146,7 @@ async function bindLetter(
 		if (!file) throw new DomainError('not_found', 'A document to sign is not there any more. Take it out, and add it again.');
 		return file;
 	});
-	if (ordered.reduce((sum, file) => sum + file.bytes, 0) > BOUND_MOST_BYTES)
+	if (ordered.reduce((sum, file) => sum + file.bytes, 0) > SIGNED_MOST_BYTES)
 		throw new DomainError(
 			'unreadable_file',
 			'These documents are larger than 60 MB together. Save them smaller, or have only the pages with the signatures signed.'
@@ -163,7 +160,7 @@ async function bindLetter(
 		placed: signing.places.map(({ document, page }) => ({ document, page })),
 		signaturePage: signing.places.length > 0 ? null : { heading: say(to.locale, 'letter.signaturePage.heading'), about }
 	});
-	const firstPages = bound.pagesOf.map((_, at) => 1 + bound.pagesOf.slice(0, at).reduce((sum, pages) => sum + pages, 0));
+	const { firstPages } = bound;
 	const places = signing.places.map((one) => ({ ...one, document: 0, page: (firstPages[one.document] ?? 0) + one.page - 1 }));
 	const lost = signing.places.find((one) => one.page > (bound.pagesOf[one.document] ?? 0));
 	if (lost) throw new DomainError('changed_meanwhile', `A place is on page ${lost.page} of a document that has no such page. Open its pages again.`);

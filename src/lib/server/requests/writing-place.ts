@@ -17,6 +17,6 @@ export async function readWritingPlace(tx: Tx, firm: Firm, clientId: string | nu
 		staff: await readTaskPeople(tx),
 		lists: await readTaskLists(tx),
 		questionnaires: await questionnaireChoices(tx),
-		signing: await readSigningPeople(tx, firm, clientId)
+		signing: await readSigningPeople(tx, clientId)
 	};
 }

@@ -15,7 +15,6 @@ import type { FilledPlace } from '../platform/pdf/stamp-places';
 import { readSealKey, type SealingPlace } from './firm-seal';
 
 interface SignatureRow {
-	position: number;
 	key: string;
 	side: 'client' | 'firm';
 	name: string;
@@ -53,7 +52,7 @@ export async function sealSignedLetter(place: SealingPlace & { origin: string },
 		);
 		if (!letter) return null;
 		const signatures = await tx.rows<SignatureRow>(
-			`select s.position, s.key, s.side, g.name, g.email, g.mark, g.consent, g.signed_at, g.ip, g.filled
+			`select s.key, s.side, g.name, g.email, g.mark, g.consent, g.signed_at, g.ip, g.filled
 			from signature g join letter_signer s on s.letter_id = g.letter_id and s.position = g.rank where g.letter_id = $1 order by g.rank`,
 			[letterId]
 		);

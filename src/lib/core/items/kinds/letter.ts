@@ -6,6 +6,9 @@ import { USUAL, type ItemKindDefinition } from '../item-kind';
 /** What a new letter is called until it has a name of its own. */
 export const LETTER_TITLE = 'Engagement letter';
 
+/** Files of more bytes, alone or together, are not made one letter of. */
+export const SIGNED_MOST_BYTES = 60_000_000;
+
 /** Most documents that are signed as one. */
 export const DOCUMENTS_MOST = 10;
 

@@ -21,6 +21,8 @@ export interface BoundDocuments {
 	pages: number;
 	/** how many pages each of them has */
 	pagesOf: number[];
+	/** on which page of the whole each of them begins, from 1 */
+	firstPages: number[];
 	signaturePage: number | null;
 	signatureTop: number | null;
 }
@@ -39,6 +41,7 @@ export async function bindDocuments({ title, sources, placed, signaturePage }: D
 		opened.push(document);
 	}
 	const pagesOf = opened.map((document) => document.getPageCount());
+	const firstPages = pagesOf.map((_, at) => 1 + pagesOf.slice(0, at).reduce((sum, pages) => sum + pages, 0));
 	if (pagesOf.reduce((sum, pages) => sum + pages, 0) > SIGNED_PAGES_MOST)
 		throw new DomainError('unreadable_file', `Together they have more than ${SIGNED_PAGES_MOST} pages. Send some of them as a letter of their own.`);
 	// pages copied into a new file leave behind whatever of the old one is no page
@@ -47,9 +50,8 @@ export async function bindDocuments({ title, sources, placed, signaturePage }: D
 	bound.setTitle(title);
 	// now rather than when all have signed: what cannot be stamped is told to whoever sends it
 	for (const [at, { name }] of sources.entries()) {
-		const first = pagesOf.slice(0, at).reduce((sum, pages) => sum + pages, 0);
 		for (const page of new Set(placed.filter(({ document }) => document === at).map((one) => one.page)))
-			if (page <= pagesOf[at]) contentAsForm(bound, bound.getPage(first + page - 1), name);
+			if (page <= pagesOf[at]) contentAsForm(bound, bound.getPage(firstPages[at] + page - 2), name);
 	}
 	let at: { signaturePage: number; signatureTop: number } | null = null;
 	if (signaturePage) {
@@ -75,5 +77,5 @@ export async function bindDocuments({ title, sources, placed, signaturePage }: D
 		at = { signaturePage: bound.getPageCount(), signatureTop: 168 };
 	}
 	const pdf = await bound.save({ useObjectStreams: true, updateFieldAppearances: false });
-	return { pdf, pages: bound.getPageCount(), pagesOf, signaturePage: at?.signaturePage ?? null, signatureTop: at?.signatureTop ?? null };
+	return { pdf, pages: bound.getPageCount(), pagesOf, firstPages, signaturePage: at?.signaturePage ?? null, signatureTop: at?.signatureTop ?? null };
 }
