@@ -967,7 +967,7 @@ async function letters(): Promise<void> {
 		composing.push(performance.now() - began);
 		const mark = { method: 'typed' as const, name: 'Mara Whitlock' };
 		const by = { mark, of: 'for Gull', when: now, email: 'm@g.example', ip: '127.0.0.1', consent: 'I agree' };
-		const bytes = await pdf.seal({
+		const { pdf: bytes } = await pdf.seal({
 			pdf: composed.pdf,
 			title: 'Letter',
 			signaturePage: composed.signaturePage,
@@ -977,6 +977,7 @@ async function letters(): Promise<void> {
 			sha256: 'x',
 			key,
 			sealedAt: now,
+			stampNeeded: false,
 			words: { certificate: 'Certificate', about: 'About', document: 'Document', digest: 'Digest', signers: 'Who', events: 'What', reason: 'Sealed' }
 		});
 		return { pages: composed.pages, bytes };
@@ -1054,6 +1055,7 @@ async function scans(pdf: ReturnType<typeof threadedPdfWork>, key: Awaited<Retur
 		sha256: 'x',
 		key,
 		sealedAt: now,
+		stampNeeded: false,
 		words: { certificate: 'Certificate', about: 'About', document: 'Document', digest: 'Digest', signers: 'Who', events: 'What', reason: 'Sealed' }
 	});
 	const taken = performance.now() - began - sent;

@@ -21,6 +21,71 @@ CREATE FUNCTION add_ready_made_facts(firm uuid) RETURNS void
 	) f (position, name, label, hint, heading, kind)
 $$;
 
+CREATE TABLE event (
+    id bigint NOT NULL,
+    firm_id uuid NOT NULL,
+    at timestamp with time zone NOT NULL,
+    actor_kind text NOT NULL,
+    actor_id uuid,
+    actor_name text NOT NULL,
+    verb text NOT NULL,
+    client_id uuid,
+    contact_id uuid,
+    request_id uuid,
+    item_id uuid,
+    paper_id uuid,
+    message_id uuid,
+    details jsonb DEFAULT '{}'::jsonb NOT NULL,
+    ip text,
+    user_agent text,
+    CONSTRAINT event_actor_kind_check CHECK ((actor_kind = ANY (ARRAY['staff'::text, 'contact'::text, 'machine'::text, 'nobody'::text])))
+);
+
+COMMENT ON TABLE event IS 'The history: who did what, when and from where. Rows are only added';
+
+COMMENT ON COLUMN event.details IS 'What the sentence of the event needs; its shape depends on the verb';
+
+COMMENT ON COLUMN event.user_agent IS 'What the browser said of itself; kept for what happens to letters alone';
+
+CREATE FUNCTION add_to_letter_trails(new event) RETURNS void
+    LANGUAGE plpgsql SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+declare
+	one record;
+	last record;
+	said text;
+begin
+	for one in
+		select l.id, encode(l.sha256, 'hex') document from letter l
+		where l.firm_id = new.firm_id and l.id in (
+			select s.letter_id from letter_signer s where s.item_id = new.item_id
+			union select s.letter_id from letter_signer s join message_item m on m.item_id = s.item_id where m.message_id = new.message_id
+			union select s.letter_id from letter_signer s join item i on i.id = s.item_id
+				where i.request_id = new.request_id and new.item_id is null and new.verb in ('request_sent', 'request_put_up', 'request_withdrawn'))
+		order by l.id
+	loop
+		perform pg_advisory_xact_lock(hashtextextended(one.id::text, 98));
+		select t.number, t.hash into last from letter_trail t where t.letter_id = one.id order by t.number desc limit 1;
+		-- RFC 8785 for an object of texts: keys in order, the shortest escapes, no space
+		select '{' || string_agg(to_json(key)::text || ':' || to_json(value)::text, ',' order by key collate "C") || '}' into said
+		from (
+			select key, value from (values
+				('at', to_iso(new.at)), ('by', new.actor_kind), ('who', new.actor_name), ('what', new.verb), ('ip', new.ip), ('device', new.user_agent),
+				('address', case new.actor_kind
+					when 'contact' then (select email::text from contact where id = new.actor_id)
+					when 'staff' then (select email::text from staff where id = new.actor_id) end),
+				('to', (select to_address::text from message where id = new.message_id))
+			) as own (key, value) where value is not null
+			union all
+			select 'detail.' || d.key, d.value #>> '{}' from jsonb_each(new.details) d where jsonb_typeof(d.value) in ('string', 'number', 'boolean')
+		) as texts;
+		insert into letter_trail (firm_id, letter_id, number, said, hash) values (
+			new.firm_id, one.id, coalesce(last.number, 0) + 1, said,
+			encode(sha256(convert_to(coalesce(last.hash, one.document) || E'\n' || said, 'UTF8')), 'hex'));
+	end loop;
+end $$;
+
 CREATE FUNCTION address_is_taken(address citext) RETURNS boolean
     LANGUAGE sql STABLE SECURITY DEFINER
     SET search_path TO 'public'
@@ -312,6 +377,15 @@ CREATE FUNCTION item_updated() RETURNS trigger
     AS $$
 begin
 	perform recount_clients(array(select client_id from changed union select client_id from was));
+	return null;
+end $$;
+
+CREATE FUNCTION keep_letter_trail() RETURNS trigger
+    LANGUAGE plpgsql SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+begin
+	perform add_to_letter_trails(new);
 	return null;
 end $$;
 
@@ -1201,29 +1275,6 @@ CREATE TABLE engagement_service (
 
 COMMENT ON TABLE engagement_service IS 'The services of an engagement';
 
-CREATE TABLE event (
-    id bigint NOT NULL,
-    firm_id uuid NOT NULL,
-    at timestamp with time zone NOT NULL,
-    actor_kind text NOT NULL,
-    actor_id uuid,
-    actor_name text NOT NULL,
-    verb text NOT NULL,
-    client_id uuid,
-    contact_id uuid,
-    request_id uuid,
-    item_id uuid,
-    paper_id uuid,
-    message_id uuid,
-    details jsonb DEFAULT '{}'::jsonb NOT NULL,
-    ip text,
-    CONSTRAINT event_actor_kind_check CHECK ((actor_kind = ANY (ARRAY['staff'::text, 'contact'::text, 'machine'::text, 'nobody'::text])))
-);
-
-COMMENT ON TABLE event IS 'The history: who did what, when and from where. Rows are only added';
-
-COMMENT ON COLUMN event.details IS 'What the sentence of the event needs; its shape depends on the verb';
-
 ALTER TABLE event ALTER COLUMN id ADD GENERATED ALWAYS AS IDENTITY (
     SEQUENCE NAME event_id_seq
     START WITH 1
@@ -1668,6 +1719,8 @@ CREATE TABLE letter (
     sealed_at timestamp with time zone,
     documents jsonb DEFAULT '[]'::jsonb NOT NULL,
     places jsonb DEFAULT '[]'::jsonb NOT NULL,
+    trail_end text,
+    stamped_at timestamp with time zone,
     CONSTRAINT letter_state_check CHECK ((state = ANY (ARRAY['sent'::text, 'signed'::text, 'complete'::text, 'sealed'::text, 'declined'::text, 'withdrawn'::text])))
 );
 
@@ -1678,6 +1731,10 @@ COMMENT ON COLUMN letter.signature_page IS 'Page on which the places for all sig
 COMMENT ON COLUMN letter.documents IS 'The files it was made of, with the hash of each; none where its words were written here';
 
 COMMENT ON COLUMN letter.places IS 'What is filled in where on its pages, and by whom';
+
+COMMENT ON COLUMN letter.trail_end IS 'The hash of the last entry of its trail as it was sealed, which stands in the sealed file too; null if it was sealed before there were trails';
+
+COMMENT ON COLUMN letter.stamped_at IS 'The instant in the time stamp of its seal, by the clock of the service that stamped it; null without a time stamp';
 
 CREATE TABLE letter_signer (
     id uuid NOT NULL,
@@ -1722,6 +1779,24 @@ COMMENT ON COLUMN letter_signer.name IS 'As they were called when it was sent';
 COMMENT ON COLUMN letter_signer.item_id IS 'By which a contact is asked; null until it is their turn';
 
 COMMENT ON COLUMN letter_signer.shown_whole_at IS 'When the whole letter was before their eyes: without it they cannot sign';
+
+CREATE TABLE letter_trail (
+    firm_id uuid NOT NULL,
+    letter_id uuid NOT NULL,
+    number integer NOT NULL,
+    said text NOT NULL,
+    hash text NOT NULL,
+    CONSTRAINT letter_trail_hash_check CHECK ((hash ~ '^[0-9a-f]{64}$'::text)),
+    CONSTRAINT letter_trail_number_check CHECK ((number > 0))
+);
+
+COMMENT ON TABLE letter_trail IS 'What happened to a letter, entry by entry, each with the hash of the one before';
+
+COMMENT ON COLUMN letter_trail.number IS 'Place among the entries of its letter, from 1';
+
+COMMENT ON COLUMN letter_trail.said IS 'The entry as canonical JSON (RFC 8785): one object of texts';
+
+COMMENT ON COLUMN letter_trail.hash IS 'SHA-256, hexadecimal, of the hash before (for the first: of the letter as it was shown), a line feed and the entry';
 
 CREATE TABLE line_paper (
     id uuid NOT NULL,
@@ -2982,6 +3057,9 @@ ALTER TABLE ONLY letter_signer
 ALTER TABLE ONLY letter_signer
     ADD CONSTRAINT letter_signer_pkey PRIMARY KEY (id);
 
+ALTER TABLE ONLY letter_trail
+    ADD CONSTRAINT letter_trail_pkey PRIMARY KEY (letter_id, number);
+
 ALTER TABLE ONLY line_paper
     ADD CONSTRAINT line_paper_client_id_identity_paper_id_key UNIQUE (client_id, identity, paper_id);
 
@@ -3560,6 +3638,10 @@ CREATE TRIGGER item_inserted AFTER INSERT ON item REFERENCING NEW TABLE AS chang
 
 CREATE TRIGGER item_updated AFTER UPDATE ON item REFERENCING OLD TABLE AS was NEW TABLE AS changed FOR EACH STATEMENT EXECUTE FUNCTION item_updated();
 
+CREATE TRIGGER letter_trail_append_only BEFORE DELETE OR UPDATE ON letter_trail FOR EACH ROW EXECUTE FUNCTION refuse_change();
+
+CREATE CONSTRAINT TRIGGER letter_trail_kept AFTER INSERT ON event DEFERRABLE INITIALLY DEFERRED FOR EACH ROW WHEN (((new.verb ~~ 'letter\_%'::text) OR (new.verb = ANY (ARRAY['request_sent'::text, 'request_put_up'::text, 'request_withdrawn'::text, 'item_declined'::text, 'item_waived'::text, 'message_sent'::text, 'message_failed'::text, 'message_held_back'::text])))) EXECUTE FUNCTION keep_letter_trail();
+
 CREATE TRIGGER may_work BEFORE DELETE ON account FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
 CREATE TRIGGER may_work BEFORE DELETE ON answer_passed FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
@@ -4012,6 +4094,12 @@ ALTER TABLE ONLY letter_signer
 
 ALTER TABLE ONLY letter_signer
     ADD CONSTRAINT letter_signer_staff_id_fkey FOREIGN KEY (staff_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY letter_trail
+    ADD CONSTRAINT letter_trail_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY letter_trail
+    ADD CONSTRAINT letter_trail_letter_id_fkey FOREIGN KEY (letter_id) REFERENCES letter(id) ON DELETE CASCADE;
 
 ALTER TABLE ONLY line_paper
     ADD CONSTRAINT line_paper_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id) ON DELETE CASCADE;
@@ -4566,6 +4654,8 @@ ALTER TABLE letter ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE letter_signer ENABLE ROW LEVEL SECURITY;
 
+ALTER TABLE letter_trail ENABLE ROW LEVEL SECURITY;
+
 ALTER TABLE line_paper ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE list_override ENABLE ROW LEVEL SECURITY;
@@ -4891,6 +4981,10 @@ CREATE POLICY same_firm ON letter TO lantern_app USING (((firm_id = ( SELECT cur
 
 CREATE POLICY same_firm ON letter_signer TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
 
+CREATE POLICY same_firm ON letter_trail FOR SELECT TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (EXISTS ( SELECT
+   FROM letter l
+  WHERE (l.id = letter_trail.letter_id)))));
+
 CREATE POLICY same_firm ON line_paper TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
 
 CREATE POLICY same_firm ON list_override TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
@@ -5031,6 +5125,11 @@ GRANT USAGE ON SCHEMA public TO lantern_contact;
 
 REVOKE ALL ON FUNCTION add_ready_made_facts(firm uuid) FROM PUBLIC;
 
+GRANT SELECT,INSERT ON TABLE event TO lantern_app;
+GRANT SELECT,INSERT ON TABLE event TO lantern_contact;
+
+REVOKE ALL ON FUNCTION add_to_letter_trails(new event) FROM PUBLIC;
+
 REVOKE ALL ON FUNCTION address_is_taken(address citext) FROM PUBLIC;
 GRANT ALL ON FUNCTION address_is_taken(address citext) TO lantern_app;
 
@@ -5140,6 +5239,8 @@ GRANT ALL ON FUNCTION item_changed() TO lantern_app;
 GRANT ALL ON FUNCTION item_changed() TO lantern_queue;
 
 REVOKE ALL ON FUNCTION item_updated() FROM PUBLIC;
+
+REVOKE ALL ON FUNCTION keep_letter_trail() FROM PUBLIC;
 
 REVOKE ALL ON FUNCTION last_text_to(number text) FROM PUBLIC;
 GRANT ALL ON FUNCTION last_text_to(number text) TO lantern_app;
@@ -5325,9 +5426,6 @@ GRANT SELECT(ended_on) ON TABLE engagement TO lantern_contact;
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE engagement_service TO lantern_app;
 GRANT SELECT ON TABLE engagement_service TO lantern_contact;
 
-GRANT SELECT,INSERT ON TABLE event TO lantern_app;
-GRANT SELECT,INSERT ON TABLE event TO lantern_contact;
-
 GRANT USAGE ON SEQUENCE event_id_seq TO lantern_app;
 GRANT USAGE ON SEQUENCE event_id_seq TO lantern_contact;
 
@@ -5382,6 +5480,8 @@ GRANT SELECT ON TABLE letter_signer TO lantern_contact;
 GRANT UPDATE(state) ON TABLE letter_signer TO lantern_contact;
 
 GRANT UPDATE(shown_whole_at) ON TABLE letter_signer TO lantern_contact;
+
+GRANT SELECT ON TABLE letter_trail TO lantern_app;
 
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE line_paper TO lantern_app;
 

@@ -22,8 +22,8 @@ export async function recordEvent(tx: Tx, actor: Actor, event: NewEvent): Promis
 export async function recordEvents(tx: Tx, actor: Actor, events: readonly NewEvent[]): Promise<void> {
 	if (events.length === 0) return;
 	await tx.rows(
-		`insert into event (firm_id, at, actor_kind, actor_id, actor_name, ip, verb, client_id, contact_id, request_id, item_id, paper_id, message_id, details)
-		select $1, $2, $3, $4, $5, $6, e.verb, e.client_id, e.contact_id, e.request_id, e.item_id, e.paper_id, e.message_id, coalesce(e.details, '{}')
+		`insert into event (firm_id, at, actor_kind, actor_id, actor_name, ip, verb, client_id, contact_id, request_id, item_id, paper_id, message_id, details, user_agent)
+		select $1, $2, $3, $4, $5, $6, e.verb, e.client_id, e.contact_id, e.request_id, e.item_id, e.paper_id, e.message_id, coalesce(e.details, '{}'), case when starts_with(e.verb, 'letter_') then $8 end
 		from jsonb_to_recordset($7) as e (verb text, client_id uuid, contact_id uuid, request_id uuid, item_id uuid, paper_id uuid, message_id uuid, details jsonb)`,
 		[
 			tx.firmId,
@@ -43,7 +43,8 @@ export async function recordEvents(tx: Tx, actor: Actor, events: readonly NewEve
 					message_id: e.messageId,
 					details: e.details
 				}))
-			)
+			),
+			actor.userAgent.slice(0, 300) || null
 		]
 	);
 }

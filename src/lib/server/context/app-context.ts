@@ -50,7 +50,7 @@ export async function openContext(given: Settings = settings()): Promise<AppCont
 	const db = openDatabase(given);
 	const clock = given.DEMO ? await demoClock(db.pool) : systemClock;
 	const mailer = smtpMailer(given.SMTP_URL, { dkim: dkimKey(given), requireTls: given.SMTP_TLS === 'required' });
-	const pdf = threadedPdfWork();
+	const pdf = threadedPdfWork({ timeStamps: given.TSA_URL });
 	const lists = threadedListWork();
 	const lines = threadedStatementWork();
 	const calendars = threadedCalendarWork();

@@ -79,6 +79,8 @@ const settingsSchema = z
 		S3_SECRET_KEY: z.string().min(1).optional(),
 		/** what such a store calls the place of the bucket; most that are one's own do not care */
 		S3_REGION: z.string().min(1).default('us-east-1'),
+		/** a service for time stamps (RFC 3161 over HTTP): with it what is sealed carries one (PAdES B-T) */
+		TSA_URL: z.url({ protocol: /^https?$/ }).optional(),
 		/** 32 bytes in hex: encrypts what is secret in the database. While it is changed: the new one, a comma, the one before */
 		SECRET_KEY: z
 			.string()

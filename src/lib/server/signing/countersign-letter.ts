@@ -34,7 +34,11 @@ export async function countersignLetter(
 	const staff = await tx.first<{ email: string }>('select email::text from staff where id = $1', [actor.id]);
 	const values = requireValues(letter.places, own.key, input.values ?? {});
 	await writeSignature(tx, actor, letter, signers, own, { signature: input.signature, email: staff!.email, consent: '', values });
-	await recordEvent(tx, actor, { verb: 'letter_countersigned', ...eventAbout(item), details: { title: item.title, method: input.signature.method } });
+	await recordEvent(tx, actor, {
+		verb: 'letter_countersigned',
+		...eventAbout(item),
+		details: { title: item.title, method: input.signature.method, as: input.signature.name }
+	});
 }
 
 /**

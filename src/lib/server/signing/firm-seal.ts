@@ -23,6 +23,12 @@ export interface SealingPlace {
 	secretKey: string;
 }
 
+/** How long what is signed waits for a service for time stamps that does not answer, in milliseconds. */
+const STAMP_WAIT = 3600_000;
+
+/** Whether a seal still waits for its time stamp: for an hour from the last signature, after which it is made without one. */
+export const stampNeeded = (signedAt: string, now: string): boolean => Date.parse(now) - Date.parse(signedAt) < STAMP_WAIT;
+
 /** The firm's certificate and key for sealing. @throws Error if it has none, which set-up sees to */
 export async function readSealKey(tx: Tx, secretKey: string): Promise<{ leafPem: string; leafKey: Uint8Array }> {
 	const key = await tx.first<{ leaf_pem: string; encrypted_key: Buffer }>('select leaf_pem, encrypted_key from seal_certificate');

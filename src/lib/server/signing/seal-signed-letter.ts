@@ -12,7 +12,7 @@ import { planMessage } from '../outbox/plan-message';
 import { writeAboutItem } from '../outbox/write-about-item';
 import type { Tx } from '../platform/db/database';
 import type { FilledPlace } from '../platform/pdf/stamp-places';
-import { readSealKey, type SealingPlace } from './firm-seal';
+import { readSealKey, stampNeeded, type SealingPlace } from './firm-seal';
 
 interface SignatureRow {
 	key: string;
@@ -62,10 +62,14 @@ export async function sealSignedLetter(place: SealingPlace & { origin: string },
 				or (request_id = $2 and verb = 'request_sent') order by id`,
 			[letterId, letter.request_id]
 		);
-		return { letter, signatures, events, firm: await loadFirm(tx), key: await readSealKey(tx, place.secretKey) };
+		const trail = await tx.first<{ number: number; hash: string }>(
+			'select number, hash from letter_trail where letter_id = $1 order by number desc limit 1',
+			[letterId]
+		);
+		return { letter, signatures, events, trail, firm: await loadFirm(tx), key: await readSealKey(tx, place.secretKey) };
 	});
 	if (!read) return;
-	const { letter, firm, signatures } = read;
+	const { letter, firm, signatures, trail } = read;
 	// in the language of whoever was asked first
 	const words = sayer(letter.locale);
 	const when = (at: string) => timeWords(letter.locale, at, firm.calendar.timeZone, 'stamp');
@@ -94,12 +98,21 @@ export async function sealSignedLetter(place: SealingPlace & { origin: string },
 			signers: words('certificate.signers'),
 			events: words('certificate.events'),
 			reason: words('certificate.reason'),
-			check: words('certificate.check', { url: `${place.origin}/portal/${firm.slug}/check` })
+			check: words('certificate.check', { url: `${place.origin}/portal/${firm.slug}/check` }),
+			...(trail ? { trail: words('certificate.trail', { count: trail.number }) } : {})
 		},
+		...(trail ? { trailEnd: trail.hash } : {}),
 		key: read.key,
-		sealedAt: now
+		sealedAt: now,
+		stampNeeded: stampNeeded(
+			signatures
+				.map(({ signed_at }) => signed_at)
+				.sort()
+				.at(-1)!,
+			now
+		)
 	});
-	const stored = await place.papers.putBuffer(sealed);
+	const stored = await place.papers.putBuffer(sealed.pdf);
 	let kept = false;
 	try {
 		// somebody of the firm who may not see the client any more gets no copy
@@ -113,7 +126,15 @@ export async function sealSignedLetter(place: SealingPlace & { origin: string },
 		for (const one of staff)
 			if (await place.db.inFirm(firmId, (tx) => tx.first('select 1 from letter where id = $1', [letterId]), { staffId: one.id })) seeing.push(one);
 		kept = await place.db.inFirm(firmId, (tx) =>
-			writeSealed(tx, firm, letterId, { ...stored, now, clientName: letter.client, title: letter.title, staff: seeing })
+			writeSealed(tx, firm, letterId, {
+				...stored,
+				now,
+				clientName: letter.client,
+				title: letter.title,
+				staff: seeing,
+				trailEnd: trail?.hash ?? null,
+				stampedAt: sealed.stampedAt
+			})
 		);
 	} finally {
 		// another worker was faster, or it is gone
@@ -186,16 +207,29 @@ async function writeSealed(
 	tx: Tx,
 	firm: Firm,
 	letterId: string,
-	sealed: { key: string; sha256: Buffer; now: string; clientName: string; title: string; staff: readonly { id: string; email: string }[] }
+	sealed: {
+		key: string;
+		sha256: Buffer;
+		now: string;
+		clientName: string;
+		title: string;
+		staff: readonly { id: string; email: string }[];
+		trailEnd: string | null;
+		stampedAt: string | null;
+	}
 ): Promise<boolean> {
 	const letter = await tx.first<{ item_id: string }>(
-		`update letter set state = 'sealed', sealed_key = $2, sealed_sha256 = $3, sealed_at = $4 where id = $1 and state = 'complete' returning item_id`,
-		[letterId, sealed.key, sealed.sha256, sealed.now]
+		`update letter set state = 'sealed', sealed_key = $2, sealed_sha256 = $3, sealed_at = $4, trail_end = $5, stamped_at = $6 where id = $1 and state = 'complete' returning item_id`,
+		[letterId, sealed.key, sealed.sha256, sealed.now, sealed.trailEnd, sealed.stampedAt]
 	);
 	if (!letter) return false;
 	const actor = machine(sealed.now);
 	const first = await lockItem(tx, letter.item_id);
-	await recordEvent(tx, actor, { verb: 'letter_sealed', ...eventAbout(first), details: { title: first.title } });
+	await recordEvent(tx, actor, {
+		verb: 'letter_sealed',
+		...eventAbout(first),
+		details: { title: first.title, sha256: sealed.sha256.toString('hex'), ...(sealed.stampedAt ? { stamped: sealed.stampedAt } : {}) }
+	});
 	const items = await tx.rows<{ id: string }>(
 		`select i.id from letter_signer s join item i on i.id = s.item_id where s.letter_id = $1 and i.state = 'handed_in' order by s.position`,
 		[letterId]

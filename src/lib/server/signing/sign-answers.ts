@@ -17,7 +17,7 @@ import { mayReadAnswer } from '../items/read-items';
 import type { Tx } from '../platform/db/database';
 import { enqueue } from '../platform/queue';
 import { signedSheet } from '../items/print-questionnaire';
-import { readSealKey, type SealingPlace } from './firm-seal';
+import { readSealKey, stampNeeded, type SealingPlace } from './firm-seal';
 import { requireDrawable } from './sign-letter';
 
 const MARK_BROKEN = 'wrong.letter.broken';
@@ -192,9 +192,10 @@ export async function sealAnswers(place: SealingPlace, firmId: string, id: strin
 			reason: say('certificate.answers.reason')
 		},
 		key,
-		sealedAt: now
+		sealedAt: now,
+		stampNeeded: stampNeeded(row.signed_at, now)
 	});
-	const stored = await place.papers.putBuffer(sealed);
+	const stored = await place.papers.putBuffer(sealed.pdf);
 	let kept: { id: string } | null = null;
 	try {
 		kept = await place.db.inFirm(firmId, (tx) =>

@@ -204,7 +204,11 @@ export async function signLetter(
 		consent: say(person!.locale, 'letter.consent'),
 		values
 	});
-	await recordEvent(tx, actor, { verb: 'letter_signed', ...eventAbout(item), details: { title: item.title, method: input.signature.method } });
+	await recordEvent(tx, actor, {
+		verb: 'letter_signed',
+		...eventAbout(item),
+		details: { title: item.title, method: input.signature.method, as: input.signature.name }
+	});
 	await moveItem(tx, actor, await loadFirm(tx), item, 'hand_in');
 }
 

@@ -4,15 +4,17 @@ import type { FileToArrange, PageSource } from './arrange-pages';
 import type { BoundDocuments, DocumentsToBind } from './bind-documents';
 import { composeAnswers, type AnswersToCompose, type ComposedAnswers } from './compose-answers';
 import { composeLetter, type ComposedLetter, type LetterToCompose } from './compose-letter';
+import { composeTrail, type TrailToCompose } from './compose-trail';
 import type { LearntLabel } from '$lib/core/statements/printed/read-printed';
 import type { PaperWords } from './read-words';
-import { sealLetter, type LetterToSeal } from './seal-letter';
+import { sealLetter, type LetterToSeal, type SealedPdf } from './seal-letter';
 import type { DocumentSurvey } from './survey-document';
 
 export type PdfTask =
 	| { do: 'compose'; letter: LetterToCompose }
 	| { do: 'answers'; sheet: AnswersToCompose }
-	| { do: 'seal'; letter: LetterToSeal }
+	| { do: 'trail'; trail: TrailToCompose }
+	| { do: 'seal'; letter: LetterToSeal; timeStamps: string | null }
 	| { do: 'draw'; pdf: Uint8Array }
 	| { do: 'words'; pdf: Uint8Array; learnt: readonly LearntLabel[] }
 	| { do: 'label'; pdf: Uint8Array; amount: string }
@@ -25,6 +27,7 @@ export type PdfTask =
 type Answer =
 	| ComposedLetter
 	| ComposedAnswers
+	| SealedPdf
 	| Uint8Array
 	| Uint8Array[]
 	| { pdf: Uint8Array; pages: number }
@@ -39,7 +42,8 @@ export default function run(task: PdfTask): Promise<ThreadAnswer<Answer>> {
 	return answerOf<Answer>(async () => {
 		if (task.do === 'compose') return composeLetter(task.letter);
 		if (task.do === 'answers') return composeAnswers(task.sheet);
-		if (task.do === 'seal') return sealLetter(task.letter);
+		if (task.do === 'trail') return composeTrail(task.trail);
+		if (task.do === 'seal') return sealLetter(task.letter, task.timeStamps);
 		if (task.do === 'words') return (await import('./read-words')).readPaperWords(task.pdf, task.learnt);
 		if (task.do === 'label') return (await import('./read-words')).readLabel(task.pdf, task.amount);
 		if (task.do === 'arrange') return (await import('./arrange-pages')).arrangePages(task.sources, task.files);

@@ -4,12 +4,13 @@ import { openThread } from '../threads/open-thread';
 import type { FileToArrange, PageSource } from './arrange-pages';
 import type { BoundDocuments, DocumentsToBind } from './bind-documents';
 import type { AnswersToCompose, ComposedAnswers } from './compose-answers';
+import type { TrailToCompose } from './compose-trail';
 import type { PapersToJoin } from './join-papers';
 import type { ComposedLetter, LetterToCompose } from './compose-letter';
 import type { LearntLabel } from '$lib/core/statements/printed/read-printed';
 import type { PaperWords } from './read-words';
 import type { PdfTask } from './pdf-thread';
-import type { LetterToSeal } from './seal-letter';
+import type { LetterToSeal, SealedPdf } from './seal-letter';
 import type { DocumentSurvey } from './survey-document';
 
 /** PDF work, off the event loop. */
@@ -17,7 +18,9 @@ export interface PdfWork {
 	compose(letter: LetterToCompose): Promise<ComposedLetter>;
 	/** a questionnaire, blank or filled in */
 	answers(sheet: AnswersToCompose): Promise<ComposedAnswers>;
-	seal(letter: LetterToSeal): Promise<Uint8Array>;
+	trail(trail: TrailToCompose): Promise<Uint8Array>;
+	/** see `sealLetter`. @throws Error if it needs a time stamp that is not to be had */
+	seal(letter: LetterToSeal): Promise<SealedPdf>;
 	/** see `drawFirstPage`; null also if it takes longer than ten seconds */
 	firstPage(pdf: Uint8Array): Promise<Uint8Array | null>;
 	/** see `readPaperWords`; null also if it takes longer than ten seconds */
@@ -43,8 +46,11 @@ const HEIC_SECONDS = 20;
 const SURVEY_SECONDS = 20;
 const BINDING_SECONDS = 60;
 
-/** PDF work in up to two threads; what others made is drawn in one of its own, which is ended if it takes too long. */
-export function threadedPdfWork(): PdfWork {
+/**
+ * PDF work in up to two threads; what others made is drawn in one of its own, which is ended if it takes too long.
+ * @param timeStamps the address of a service for time stamps of seals (RFC 3161)
+ */
+export function threadedPdfWork({ timeStamps }: { timeStamps?: string } = {}): PdfWork {
 	const thread = openThread<PdfTask>('pdf-thread', 2);
 	const drawing = openThread<PdfTask>('pdf-thread', 1);
 	const arranging = openThread<PdfTask>('pdf-thread', 1);
@@ -58,7 +64,8 @@ export function threadedPdfWork(): PdfWork {
 	return {
 		compose: (letter) => thread.run({ do: 'compose', letter }),
 		answers: (sheet) => thread.run({ do: 'answers', sheet }),
-		seal: (letter) => thread.run({ do: 'seal', letter }),
+		trail: (trail) => thread.run({ do: 'trail', trail }),
+		seal: (letter) => thread.run({ do: 'seal', letter, timeStamps: timeStamps ?? null }),
 		firstPage: (pdf) =>
 			drawing.run<Uint8Array | null>({ do: 'draw', pdf }, DRAWING_SECONDS).catch((error: Error) => {
 				log.warn(errorForLog(error), 'a first page was not drawn');

@@ -1,9 +1,11 @@
+import { createHash } from 'node:crypto';
 import fontkit from '@cantoo/fontkit';
-import { PDFDocument, rgb, type PDFFont, type PDFPage } from '@cantoo/pdf-lib';
+import { PDFDict, PDFDocument, PDFName, PDFString, rgb, type PDFFont, type PDFPage } from '@cantoo/pdf-lib';
 import type { Signature } from '$lib/core/signing/signature';
 import { PAGE_MARGIN, SIGNATURE_HEIGHT } from './compose-letter';
 import { drawable, fontBytes, type FontName } from './fonts';
-import { sealDocument } from './seal';
+import { fetchTimeStamp } from '../time-stamps/time-stamp';
+import { checkSeal, sealDocument } from './seal';
 import { drawMark, INK, stampPlaces, type FilledPlace } from './stamp-places';
 
 export interface LetterToSeal {
@@ -32,16 +34,35 @@ export interface LetterToSeal {
 		events: string;
 		reason: string;
 		/** where anybody can check the file */ check?: string;
+		/** how many entries its trail has, before the hash of the last */ trail?: string;
 	};
+	/** the hash of the last entry of its trail */
+	trailEnd?: string;
 	key: { leafPem: string; leafKey: Uint8Array };
 	sealedAt: string;
+	/** whether it is not sealed at all while the service for time stamps does not answer */
+	stampNeeded: boolean;
 }
+
+export interface SealedPdf {
+	pdf: Uint8Array;
+	sha256: Uint8Array;
+	/** the instant of the time stamp in it; null where none is asked for, or none was to be had */
+	stampedAt: string | null;
+}
+
+/** Name in the document information under which the last hash of the trail stands. */
+const TRAIL_END = PDFName.of('LetterTrailEnd');
 
 const HALF = rgb(0.3, 0.345, 0.4);
 const RULE = rgb(0.847, 0.804, 0.71);
 
-/** Stamps the signatures into a letter, adds the certificate page and seals the whole. */
-export async function sealLetter(letter: LetterToSeal): Promise<Uint8Array> {
+/**
+ * Stamps the signatures into a letter, adds the certificate page and seals the whole.
+ * @param timeStamps the address of a service for time stamps (RFC 3161); null for none
+ * @throws Error if the seal needs a time stamp and the service gives none
+ */
+export async function sealLetter(letter: LetterToSeal, timeStamps: string | null): Promise<SealedPdf> {
 	const document = await PDFDocument.load(letter.pdf, { throwOnInvalidObject: true, updateMetadata: false });
 	document.registerFontkit(fontkit);
 	const embedded = new Map<FontName, PDFFont>();
@@ -53,7 +74,40 @@ export async function sealLetter(letter: LetterToSeal): Promise<Uint8Array> {
 	if (letter.signaturePage !== null) stampSignatures(document.getPage(letter.signaturePage - 1), letter, font);
 	writeCertificate(document, letter, font);
 	document.setTitle(letter.title);
-	return sealDocument(document, letter.key, new Date(letter.sealedAt), letter.words.reason);
+	if (letter.trailEnd) informationOf(document).set(TRAIL_END, PDFString.of(letter.trailEnd));
+	let stampedAt: string | null = null;
+	const stamp = async (signature: Uint8Array) => {
+		try {
+			const { token, at } = await fetchTimeStamp(timeStamps!, signature);
+			stampedAt = at;
+			return token;
+		} catch (error) {
+			if (letter.stampNeeded) throw error;
+			return null;
+		}
+	};
+	const pdf = await sealDocument(document, letter.key, new Date(letter.sealedAt), letter.words.reason, timeStamps ? stamp : null);
+	// what the service made stands in the file: we look at the whole as anybody will
+	const finding = stampedAt ? await checkSeal(pdf, [letter.key.leafPem]) : null;
+	if (finding && !finding.ok) throw new Error(`a seal with a time stamp does not hold: ${finding.why}`);
+	return { pdf, sha256: createHash('sha256').update(pdf).digest(), stampedAt };
+}
+
+function informationOf(document: PDFDocument): PDFDict {
+	const { context } = document;
+	const known = context.lookup(context.trailerInfo.Info);
+	if (known instanceof PDFDict) return known;
+	const made = context.obj({}) as PDFDict;
+	context.trailerInfo.Info = context.register(made);
+	return made;
+}
+
+/** The last hash of its trail that stands in a sealed letter; null if none does. */
+export async function trailEndOf(pdf: Uint8Array): Promise<string | null> {
+	const { context } = await PDFDocument.load(pdf, { updateMetadata: false });
+	const information = context.lookup(context.trailerInfo.Info);
+	const end = information instanceof PDFDict ? information.lookup(TRAIL_END) : undefined;
+	return end instanceof PDFString ? end.asString() : null;
 }
 
 function stampSignatures(page: PDFPage, letter: LetterToSeal, font: (name: FontName) => PDFFont): void {
@@ -127,6 +181,11 @@ function writeCertificate(document: PDFDocument, letter: LetterToSeal, font: (na
 		page.drawText(drawable(e.when, 'sans'), { x: PAGE_MARGIN, y: at, size: 8.5, font: font('sans'), color: HALF });
 		write(e.what, 8.5, 'sans', INK, 150);
 		y -= 2;
+	}
+	if (letter.words.trail && letter.trailEnd) {
+		y -= 6;
+		write(letter.words.trail, 8.5, 'sans', HALF);
+		write(letter.trailEnd, 8.5, 'sans', HALF);
 	}
 }
 

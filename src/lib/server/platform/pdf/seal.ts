@@ -2,12 +2,13 @@ import { createHash, randomBytes, webcrypto, X509Certificate } from 'node:crypto
 import { PDFArray, PDFDict, PDFDocument, PDFHexString, PDFName, PDFString } from '@cantoo/pdf-lib';
 import * as asn1js from 'asn1js';
 import * as pkijs from 'pkijs';
+import { readTimeStamp } from '../time-stamps/time-stamp';
 
 const crypto = webcrypto as unknown as Crypto;
 pkijs.setEngine('node', new pkijs.CryptoEngine({ name: 'node', crypto, subtle: crypto.subtle }));
 
-/** Bytes kept for the CMS signature. */
-const CONTENTS_BYTES = 8192;
+/** Bytes kept for the CMS signature: with a time stamp, the service's certificates are in it. */
+const CONTENTS_BYTES = { plain: 8192, stamped: 32768 };
 
 const OID = {
 	data: '1.2.840.113549.1.7.1',
@@ -16,7 +17,8 @@ const OID = {
 	messageDigest: '1.2.840.113549.1.9.4',
 	signingCertificateV2: '1.2.840.113549.1.9.16.2.47',
 	sha256: '2.16.840.1.101.3.4.2.1',
-	ecdsaWithSha256: '1.2.840.10045.4.3.2'
+	ecdsaWithSha256: '1.2.840.10045.4.3.2',
+	timeStampToken: '1.2.840.113549.1.9.16.2.14'
 };
 
 /**
@@ -24,14 +26,17 @@ const OID = {
  * SubFilter ETSI.CAdES.detached, SHA-256, signing-certificate-v2, no signing-time attribute) that
  * forbids every later change (DocMDP, P = 1).
  * @param sealedAt goes into the signature dictionary's /M
+ * @param stamp makes a time stamp over the signature (RFC 3161), which makes it PAdES B-T; null for none
  */
 export async function sealDocument(
 	document: PDFDocument,
 	key: { leafPem: string; leafKey: Uint8Array },
 	sealedAt: Date,
-	reason: string
+	reason: string,
+	stamp: ((signature: Uint8Array) => Promise<Uint8Array | null>) | null = null
 ): Promise<Uint8Array> {
 	const { context } = document;
+	const contentsBytes = stamp ? CONTENTS_BYTES.stamped : CONTENTS_BYTES.plain;
 	const marker = randomBytes(32).toString('hex');
 	const rangeMarks = [1, 2, 3].map((n) => 9_000_000_000 + n * 100_000_000 + randomBytes(3).readUIntBE(0, 3));
 
@@ -41,7 +46,7 @@ export async function sealDocument(
 		SubFilter: 'ETSI.CAdES.detached'
 	}) as PDFDict;
 	signature.set(PDFName.of('ByteRange'), context.obj([0, ...rangeMarks]));
-	signature.set(PDFName.of('Contents'), PDFHexString.of(marker + '0'.repeat(CONTENTS_BYTES * 2 - marker.length)));
+	signature.set(PDFName.of('Contents'), PDFHexString.of(marker + '0'.repeat(contentsBytes * 2 - marker.length)));
 	signature.set(PDFName.of('M'), PDFString.fromDate(sealedAt));
 	signature.set(PDFName.of('Reason'), PDFHexString.fromText(reason));
 	const signatureRef = context.register(signature);
@@ -64,16 +69,16 @@ export async function sealDocument(
 
 	const bytes = Buffer.from(await document.save({ useObjectStreams: false, updateFieldAppearances: false }));
 	const at = onlyPlaceOf(bytes, marker) - 1;
-	const end = at + 2 + CONTENTS_BYTES * 2;
+	const end = at + 2 + contentsBytes * 2;
 	const range = [0, at, end, bytes.length - end];
 	const placeholder = `0 ${rangeMarks.join(' ')}`;
 	const rangeAt = onlyPlaceOf(bytes, placeholder);
 	bytes.write(range.join(' ').padEnd(placeholder.length, ' '), rangeAt, 'latin1');
 
 	const signed = Buffer.concat([bytes.subarray(0, at), bytes.subarray(end)]);
-	const cms = await detachedSignature(signed, key);
-	if (cms.length > CONTENTS_BYTES) throw new Error('the signature does not fit its place');
-	bytes.write(cms.toString('hex').padEnd(CONTENTS_BYTES * 2, '0'), at + 1, 'latin1');
+	const cms = await detachedSignature(signed, key, stamp);
+	if (cms.length > contentsBytes) throw new Error('the signature does not fit its place');
+	bytes.write(cms.toString('hex').padEnd(contentsBytes * 2, '0'), at + 1, 'latin1');
 	return bytes;
 }
 
@@ -83,7 +88,11 @@ function onlyPlaceOf(bytes: Buffer, text: string): number {
 	return at;
 }
 
-async function detachedSignature(content: Uint8Array, key: { leafPem: string; leafKey: Uint8Array }): Promise<Buffer> {
+async function detachedSignature(
+	content: Uint8Array,
+	key: { leafPem: string; leafKey: Uint8Array },
+	stamp: ((signature: Uint8Array) => Promise<Uint8Array | null>) | null
+): Promise<Buffer> {
 	const certificateBytes = new Uint8Array(new X509Certificate(key.leafPem).raw);
 	const certificate = pkijs.Certificate.fromBER(certificateBytes);
 	const privateKey = await crypto.subtle.importKey('pkcs8', key.leafKey as BufferSource, { name: 'ECDSA', namedCurve: 'P-256' }, false, ['sign']);
@@ -119,6 +128,14 @@ async function detachedSignature(content: Uint8Array, key: { leafPem: string; le
 		]
 	});
 	await signedData.sign(privateKey, 0, 'SHA-256', exactBuffer(content));
+	const token = await stamp?.(signedData.signerInfos[0].signature.valueBlock.valueHexView);
+	if (token) {
+		const values = [asn1js.fromBER(exactBuffer(token)).result];
+		signedData.signerInfos[0].unsignedAttrs = new pkijs.SignedAndUnsignedAttributes({
+			type: 1,
+			attributes: [new pkijs.Attribute({ type: OID.timeStampToken, values })]
+		});
+	}
 	const info = new pkijs.ContentInfo({ contentType: OID.signedData, content: signedData.toSchema(true) });
 	return Buffer.from(info.toSchema().toBER(false));
 }
@@ -131,7 +148,8 @@ function exactBuffer(bytes: Uint8Array): ArrayBuffer {
 	return bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength) as ArrayBuffer;
 }
 
-export type SealFinding = { ok: true; leafPem: string } | { ok: false; why: string };
+export type SealFinding =
+	{ ok: true; leafPem: string; /** the instant of its time stamp; null without one */ stampedAt: string | null } | { ok: false; why: string };
 
 /**
  * Says whether a file is sealed by one of the given certificates and is, to the last byte, what was
@@ -147,7 +165,8 @@ export async function checkSeal(file: Uint8Array, pinnedLeafPems: readonly strin
 		const ranges = [...text.matchAll(/\/ByteRange \[ ?(\d+) (\d+) (\d+) (\d+) *\]/g)];
 		if (ranges.length !== 1) return no('it does not hold exactly one seal');
 		const [start, at, end, tail] = ranges[0].slice(1).map(Number);
-		if (start !== 0 || end + tail !== bytes.length || end - at !== CONTENTS_BYTES * 2 + 2) return no('the seal does not cover the whole file');
+		if (start !== 0 || end + tail !== bytes.length || !Object.values(CONTENTS_BYTES).includes((end - at - 2) / 2))
+			return no('the seal does not cover the whole file');
 		if (bytes[at] !== 0x3c || bytes[end - 1] !== 0x3e) return no('the seal is not where it says');
 		const hex = text.slice(at + 1, end - 1);
 		if (!/^[0-9a-f]+$/.test(hex)) return no('the seal is not spelled as we spell it');
@@ -172,7 +191,11 @@ export async function checkSeal(file: Uint8Array, pinnedLeafPems: readonly strin
 		if (!isAsWeMakeIt(signedData, signer)) return no('the seal says other things than ours do');
 		const content = Buffer.concat([bytes.subarray(0, at), bytes.subarray(end)]);
 		const good = await signedData.verify({ signer: 0, data: exactBuffer(content), checkChain: false });
-		return good ? { ok: true, leafPem } : no('the file was changed after it was sealed');
+		if (!good) return no('the file was changed after it was sealed');
+		const token = tokenOf(signer);
+		const stamp = token && (await readTimeStamp(token, signer.signature.valueBlock.valueHexView));
+		if (token && !stamp) return no('its time stamp belongs to something else');
+		return { ok: true, leafPem, stampedAt: stamp ? stamp.at : null };
 	} catch {
 		return no('the seal cannot be read');
 	}
@@ -196,10 +219,17 @@ function isAsWeMakeIt(signedData: pkijs.SignedData, signer: pkijs.SignerInfo): b
 		sid instanceof pkijs.IssuerAndSerialNumber &&
 		sid.issuer.isEqual(certificate.issuer) &&
 		sid.serialNumber.isEqual(certificate.serialNumber) &&
-		signer.unsignedAttrs === undefined &&
+		(signer.unsignedAttrs === undefined || tokenOf(signer) !== null) &&
 		isOneSpelling(Buffer.from(signer.signature.valueBlock.valueHexView)) &&
 		JSON.stringify(types) === JSON.stringify([OID.contentType, OID.messageDigest, OID.signingCertificateV2].sort())
 	);
+}
+
+/** The time stamp of a seal, in DER, if that is all that was added to it; null otherwise. */
+function tokenOf(signer: pkijs.SignerInfo): Buffer | null {
+	const [attribute, ...more] = signer.unsignedAttrs?.attributes ?? [];
+	if (!attribute || more.length > 0 || attribute.type !== OID.timeStampToken || attribute.values.length !== 1) return null;
+	return Buffer.from((attribute.values[0] as asn1js.Sequence).toBER(false));
 }
 
 /**

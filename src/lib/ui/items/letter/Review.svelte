@@ -53,4 +53,7 @@
 			</p>{/if}
 		<a class="act-link text-sm" href="/desk/letters/{item.id}?download" download>Download as PDF, without signatures</a>
 	{/if}
+	<p class="text-sm">
+		<a class="act-link" href="/desk/clients/{item.clientId}/item/{item.id}/trail">The trail: who did what, when and from where</a>
+	</p>
 {/if}
