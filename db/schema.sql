@@ -1721,7 +1721,8 @@ CREATE TABLE letter (
     places jsonb DEFAULT '[]'::jsonb NOT NULL,
     trail_end text,
     stamped_at timestamp with time zone,
-    CONSTRAINT letter_state_check CHECK ((state = ANY (ARRAY['sent'::text, 'signed'::text, 'complete'::text, 'sealed'::text, 'declined'::text, 'withdrawn'::text])))
+    lapses_on date,
+    CONSTRAINT letter_state_check CHECK ((state = ANY (ARRAY['sent'::text, 'signed'::text, 'complete'::text, 'sealed'::text, 'declined'::text, 'withdrawn'::text, 'lapsed'::text])))
 );
 
 COMMENT ON TABLE letter IS 'The engagement letter of an item: its text, its file, and the sealed file once both sides have signed';
@@ -1735,6 +1736,8 @@ COMMENT ON COLUMN letter.places IS 'What is filled in where on its pages, and by
 COMMENT ON COLUMN letter.trail_end IS 'The hash of the last entry of its trail as it was sealed, which stands in the sealed file too; null if it was sealed before there were trails';
 
 COMMENT ON COLUMN letter.stamped_at IS 'The instant in the time stamp of its seal, by the clock of the service that stamped it; null without a time stamp';
+
+COMMENT ON COLUMN letter.lapses_on IS 'The last day, by the firm’s calendar, on which somebody of the client can sign; null for no end';
 
 CREATE TABLE letter_signer (
     id uuid NOT NULL,
@@ -1753,6 +1756,7 @@ CREATE TABLE letter_signer (
     state text NOT NULL,
     asked_at timestamp with time zone,
     shown_whole_at timestamp with time zone,
+    told_of_lapse_on date,
     CONSTRAINT letter_signer_check CHECK (
 CASE side
     WHEN 'client'::text THEN ((contact_id IS NOT NULL) AND (staff_id IS NULL))
@@ -1779,6 +1783,8 @@ COMMENT ON COLUMN letter_signer.name IS 'As they were called when it was sent';
 COMMENT ON COLUMN letter_signer.item_id IS 'By which a contact is asked; null until it is their turn';
 
 COMMENT ON COLUMN letter_signer.shown_whole_at IS 'When the whole letter was before their eyes: without it they cannot sign';
+
+COMMENT ON COLUMN letter_signer.told_of_lapse_on IS 'The end of which they were told before it came; told again if it was moved';
 
 CREATE TABLE letter_trail (
     firm_id uuid NOT NULL,
@@ -3438,6 +3444,8 @@ CREATE INDEX legal_hold_by_firm ON legal_hold USING btree (firm_id, set_at DESC)
 
 CREATE INDEX legal_hold_of_client ON legal_hold USING btree (client_id) WHERE (ended_at IS NULL);
 
+CREATE INDEX letter_lapsing ON letter USING btree (firm_id, lapses_on) WHERE ((state = 'sent'::text) AND (lapses_on IS NOT NULL));
+
 CREATE INDEX letter_signer_of_client ON letter_signer USING btree (client_id);
 
 CREATE INDEX letter_signer_of_contact ON letter_signer USING btree (contact_id);
@@ -3640,7 +3648,7 @@ CREATE TRIGGER item_updated AFTER UPDATE ON item REFERENCING OLD TABLE AS was NE
 
 CREATE TRIGGER letter_trail_append_only BEFORE DELETE OR UPDATE ON letter_trail FOR EACH ROW EXECUTE FUNCTION refuse_change();
 
-CREATE CONSTRAINT TRIGGER letter_trail_kept AFTER INSERT ON event DEFERRABLE INITIALLY DEFERRED FOR EACH ROW WHEN (((new.verb ~~ 'letter\_%'::text) OR (new.verb = ANY (ARRAY['request_sent'::text, 'request_put_up'::text, 'request_withdrawn'::text, 'item_declined'::text, 'item_waived'::text, 'message_sent'::text, 'message_failed'::text, 'message_held_back'::text])))) EXECUTE FUNCTION keep_letter_trail();
+CREATE CONSTRAINT TRIGGER letter_trail_kept AFTER INSERT ON event DEFERRABLE INITIALLY DEFERRED FOR EACH ROW WHEN (((new.verb ~~ 'letter\_%'::text) OR (new.verb = ANY (ARRAY['request_sent'::text, 'request_put_up'::text, 'request_withdrawn'::text, 'item_declined'::text, 'item_lapsed'::text, 'item_waived'::text, 'message_sent'::text, 'message_failed'::text, 'message_held_back'::text])))) EXECUTE FUNCTION keep_letter_trail();
 
 CREATE TRIGGER may_work BEFORE DELETE ON account FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 

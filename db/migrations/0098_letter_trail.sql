@@ -78,11 +78,11 @@ begin
 end $$;
 revoke execute on function keep_letter_trail from public;
 create constraint trigger letter_trail_kept after insert on event deferrable initially deferred for each row
-	when (new.verb like 'letter\_%' or new.verb in ('request_sent', 'request_put_up', 'request_withdrawn', 'item_declined', 'item_waived', 'message_sent', 'message_failed', 'message_held_back'))
+	when (new.verb like 'letter\_%' or new.verb in ('request_sent', 'request_put_up', 'request_withdrawn', 'item_declined', 'item_lapsed', 'item_waived', 'message_sent', 'message_failed', 'message_held_back'))
 	execute function keep_letter_trail();
 
 -- what happened before there were trails
 select count(add_to_letter_trails(o.e)) from (
-	select e from event e where e.verb like 'letter\_%' or e.verb in ('request_sent', 'request_put_up', 'request_withdrawn', 'item_declined', 'item_waived', 'message_sent', 'message_failed', 'message_held_back')
+	select e from event e where e.verb like 'letter\_%' or e.verb in ('request_sent', 'request_put_up', 'request_withdrawn', 'item_declined', 'item_lapsed', 'item_waived', 'message_sent', 'message_failed', 'message_held_back')
 	order by e.id
 ) o;

@@ -21,7 +21,9 @@ export function trailLines(entries: readonly KeptEntry[], timeZone: string): Tra
 			when: timeWords('en', entry.at, timeZone, 'stamp'),
 			who: entry.who,
 			what: eventSentence(entry.what, entry.details),
-			from: [entry.to ? `to ${entry.to}` : '', entry.address, entry.ip, device ? `${device.browser} on ${device.system}` : ''].filter(Boolean).join(' · '),
+			from: [entry.to ? `to ${entry.to}` : '', entry.address, entry.ip, device ? `${device.browser} on ${device.system}` : '']
+				.filter(Boolean)
+				.join(' · '),
 			hash
 		};
 	});

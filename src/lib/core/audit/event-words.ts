@@ -224,6 +224,7 @@ export const EVENT_WORDS = {
 	item_handed_in: 'handed in “{title}”',
 	item_answered_no: 'said that “{title}” does not apply: “{reason}”',
 	item_declined: 'declined “{title}”: “{reason}”',
+	item_lapsed: 'ended “{title}”: nobody signed it until {until}',
 	item_accepted: 'accepted “{title}”',
 	item_renewed: 'added a new version of “{title}”: {name}',
 	item_sent_back: 'sent “{title}” back: “{reason}”',

@@ -21,6 +21,7 @@ const ALLOWED: Record<ItemState, Partial<Record<`${ItemMove}:${Mover}`, ItemStat
 		'hand_in:contact': 'handed_in',
 		'say_no:contact': 'answered_no',
 		'decline:contact': 'declined',
+		'lapse:machine': 'declined',
 		'file:firm': 'handed_in',
 		'file:machine': 'handed_in',
 		'fill_in:firm': 'handed_in',
@@ -33,6 +34,7 @@ const ALLOWED: Record<ItemState, Partial<Record<`${ItemMove}:${Mover}`, ItemStat
 		'hand_in:contact': 'handed_in',
 		'say_no:contact': 'answered_no',
 		'decline:contact': 'declined',
+		'lapse:machine': 'declined',
 		'file:firm': 'handed_in',
 		'file:machine': 'handed_in',
 		'fill_in:firm': 'handed_in',
@@ -47,6 +49,7 @@ const ALLOWED: Record<ItemState, Partial<Record<`${ItemMove}:${Mover}`, ItemStat
 		'hand_in:contact': 'handed_in',
 		'say_no:contact': 'answered_no',
 		'decline:contact': 'declined',
+		'lapse:machine': 'declined',
 		'waive:firm': 'waived',
 		'waive:machine': 'waived',
 		'take_back:contact': 'waived'

@@ -25,6 +25,7 @@ export const ITEM_MOVES = [
 	'unfile',
 	'say_no',
 	'decline',
+	'lapse',
 	'accept',
 	'send_back',
 	'waive',
@@ -62,6 +63,8 @@ export const ITEM_TRANSITIONS: readonly {
 		to: 'answered_no'
 	},
 	{ move: 'decline', by: ['contact'], from: ['asked', 'seen', 'started'], to: 'declined' },
+	// nobody signed it while it could be signed
+	{ move: 'lapse', by: ['machine'], from: ['asked', 'seen', 'started'], to: 'declined' },
 	{ move: 'accept', by: ['firm', 'machine'], from: ['handed_in'], to: 'accepted' },
 	{ move: 'send_back', by: ['firm'], from: ['handed_in', 'answered_no'], to: 'sent_back' },
 	// the product by itself: somebody else declined what several were to sign

@@ -39,7 +39,7 @@ export function whoIsNext<One extends Routed>(signers: readonly One[]): One[] {
  * Where a letter stands by where its signers stand, until it is sealed: declined by one of them, withdrawn, signed by all, waiting for the
  * firm alone, or for somebody of the client.
  */
-export function letterStateOf(signers: readonly Routed[]): Exclude<LetterState, 'sealed'> {
+export function letterStateOf(signers: readonly Routed[]): Exclude<LetterState, 'sealed' | 'lapsed'> {
 	if (signers.some(({ state }) => state === 'declined')) return 'declined';
 	if (signers.some(({ state }) => state === 'stopped')) return 'withdrawn';
 	const open = signers.filter(({ state }) => state !== 'signed');

@@ -78,6 +78,7 @@ const MOVE_EVENTS: Record<Exclude<ItemMove, 'send'>, EventVerb> = {
 	unfile: 'item_unfiled',
 	say_no: 'item_answered_no',
 	decline: 'item_declined',
+	lapse: 'item_lapsed',
 	accept: 'item_accepted',
 	send_back: 'item_sent_back',
 	waive: 'item_waived',
@@ -163,6 +164,11 @@ export async function setDue(
 		item.id,
 		dueOn,
 		localDate(actor.now, firm.calendar)
+	]);
+	// a letter does not lapse before it is due
+	await tx.rows('update letter set lapses_on = $2 where id = (select letter_id from letter_signer where item_id = $1) and lapses_on < $2', [
+		item.id,
+		dueOn
 	]);
 	await refreshChaseDays(tx, [item.id], firm);
 	const words = (day: string | null) => (day ? dateWords('en', day) : 'no date');

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { buffer } from 'node:stream/consumers';
 import { DomainError } from '$lib/core/errors/domain-error';
-import { localDate } from '$lib/core/calendar/firm-calendar';
+import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
 import { SIGNED_MOST_BYTES, type LetterSigning } from '$lib/core/items/kinds/letter';
 import { fillLetter, isBlankLetter, mergeFieldsOf, type LetterDocument } from '$lib/core/letters/letter-document';
 import { firstName, mergeFieldWords, unfilledFields } from '$lib/core/letters/merge-fields';
@@ -61,6 +61,8 @@ export interface PreparedLetter {
 	documents: { name: string; sha256: string; firstPage: number; pages: number }[];
 	/** with their page in the whole */
 	places: Place[];
+	/** the last day on which it can be signed; null for no end */
+	lapsesOn: string | null;
 }
 
 /**
@@ -95,7 +97,7 @@ export async function prepareLetter(line: LineOfKind, by: PreparingLetter): Prom
 	const { signing } = line.spec;
 	const signers = signing ? await place.db.inFirm(firm.id, (tx) => requireSigners(tx, firm, by.clientId, signing, to)) : bothSides(to, firm);
 	await requireMaySee(place.db, firm.id, by.clientId, signers);
-	if (signing?.documents.length) return bindLetter(line.title, signing, signers, by);
+	if (signing?.documents.length) return bindLetter(line, signing, signers, by);
 	const values = requireFilledLetter(firm, to, line, by.now);
 	const document = fillLetter(line.document, values);
 	const composed = await place.pdf.compose({
@@ -124,17 +126,14 @@ export async function prepareLetter(line: LineOfKind, by: PreparingLetter): Prom
 		signatureTop: composed.signatureTop,
 		signers,
 		documents: [],
-		places: []
+		places: [],
+		lapsesOn: lapsesOn(line, by)
 	};
 }
 
 /** One PDF of the files that are signed, with the places where they are in it. */
-async function bindLetter(
-	title: string,
-	signing: LetterSigning,
-	signers: LetterSigner[],
-	{ place, firm, to }: PreparingLetter
-): Promise<PreparedLetter> {
+async function bindLetter(line: LineOfKind, signing: LetterSigning, signers: LetterSigner[], by: PreparingLetter): Promise<PreparedLetter> {
+	const { place, firm, to } = by;
 	const files = await place.db.inFirm(firm.id, (tx) =>
 		tx.rows<{ id: string; name: string; key: string; sha256: string; bytes: number }>(
 			`select id, name, storage_key key, bytes, encode(sha256, 'hex') sha256 from attachment where id = any ($1)`,
@@ -155,7 +154,7 @@ async function bindLetter(
 	for (const { name, key } of ordered) sources.push({ name, bytes: await buffer(place.papers.read(key)) });
 	const about = say(to.locale, 'letter.signaturePage.about', { documents: new Intl.ListFormat(to.locale).format(ordered.map(({ name }) => name)) });
 	const bound = await place.pdf.bind({
-		title,
+		title: line.title,
 		sources,
 		placed: signing.places.map(({ document, page }) => ({ document, page })),
 		signaturePage: signing.places.length > 0 ? null : { heading: say(to.locale, 'letter.signaturePage.heading'), about }
@@ -174,8 +173,17 @@ async function bindLetter(
 		signatureTop: bound.signatureTop,
 		signers,
 		documents: ordered.map(({ name, sha256 }, at) => ({ name, sha256, firstPage: firstPages[at], pages: bound.pagesOf[at] })),
-		places
+		places,
+		lapsesOn: lapsesOn(line, by)
 	};
+}
+
+/** Never before it is due: nobody is reminded of what cannot be done any more. */
+function lapsesOn(line: LineOfKind, { firm, now }: PreparingLetter): string | null {
+	const days = line.spec.signing?.lapseDays;
+	if (!days) return null;
+	const last = addDays(localDate(now, firm.calendar), days);
+	return line.dueOn && line.dueOn > last ? line.dueOn : last;
 }
 
 /** @throws DomainError not_allowed if somebody of the firm who is named may not see the client */

@@ -15,6 +15,7 @@ import { request } from './kinds/request';
 import { secondStepChanged } from './kinds/second-step-changed';
 import { sentBack } from './kinds/sent-back';
 import { signInCode } from './kinds/sign-in-code';
+import { letterLapses } from './kinds/letter-lapses';
 import { letterStopped } from './kinds/letter-stopped';
 import { signedCopy } from './kinds/signed-copy';
 import { staffInvitation } from './kinds/staff-invitation';
@@ -30,6 +31,7 @@ export const MESSAGE_KIND_DEFINITIONS: Record<MessageKind, MessageKindDefinition
 	sent_back: sentBack,
 	signed_copy: signedCopy,
 	letter_stopped: letterStopped,
+	letter_lapses: letterLapses,
 	password_reset: passwordReset,
 	password_changed: passwordChanged,
 	sign_in_code: signInCode,

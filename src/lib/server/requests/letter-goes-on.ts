@@ -23,8 +23,8 @@ import { announce } from './send-request';
 const TURN_DAYS = 5;
 
 /**
- * Does what follows from where a letter stands: asks whoever is next, ends what the others were asked once somebody declined or it was
- * withdrawn, and seals it when all have signed. Called again it does nothing more.
+ * Does what follows from where a letter stands: asks whoever is next, ends what the others were asked once somebody declined, it was
+ * withdrawn or has lapsed, and seals it when all have signed. Called again it does nothing more.
  */
 export async function letterGoesOn(place: SealingPlace & { origin: string }, firmId: string, letterId: string, now: string): Promise<void> {
 	const state = await place.db.inFirm(firmId, (tx) => goOn(tx, machine(now), letterId));
@@ -35,7 +35,7 @@ async function goOn(tx: Tx, actor: Actor, letterId: string): Promise<LetterState
 	const letter = await lockLetterById(tx, letterId);
 	const signers = await readSigners(tx, letter.id);
 	const firm = await withBrandOf(tx, await loadFirm(tx), { clientId: letter.client_id });
-	if (letter.state === 'declined' || letter.state === 'withdrawn') await endForOthers(tx, actor, firm, letter, signers);
+	if (letter.state === 'declined' || letter.state === 'withdrawn' || letter.state === 'lapsed') await endForOthers(tx, actor, firm, letter, signers);
 	if (letter.state !== 'sent' && letter.state !== 'signed') return letter.state;
 	for (const next of whoIsNext(signing(signers))) {
 		if (next.side === 'firm') await tx.rows(`update letter_signer set state = 'asked', asked_at = $2 where id = $1`, [next.id, actor.now]);
@@ -84,6 +84,10 @@ async function askToSign(
 		[letter.item_id, itemId, next.contact_id, due_on && due_on < soonest && next.rank > 1 ? soonest : due_on, actor.now, today]
 	);
 	await tx.rows(`update letter_signer set state = 'asked', asked_at = $2, item_id = $3 where id = $1`, [next.id, actor.now, itemId]);
+	await tx.rows('update letter set lapses_on = i.due_on from item i where letter.id = $1 and i.id = $2 and lapses_on < i.due_on', [
+		letter.id,
+		itemId
+	]);
 	const item = await lockItem(tx, itemId);
 	await refreshChaseDays(tx, [itemId], firm);
 	await recordEvent(tx, actor, { verb: 'letter_turn', ...eventAbout(item), details: { title: item.title, contact: next.name } });
@@ -127,7 +131,11 @@ async function endForOthers(tx: Tx, actor: Actor, firm: Firm, letter: LockedLett
 		const item: LockedItem = await lockItem(tx, item_id);
 		const reason = inWords(
 			firm.locale,
-			by ? saying('letter.stopped.declined', { name: by.name }) : saying('letter.stopped.withdrawn', { firm: firm.name })
+			by
+				? saying('letter.stopped.declined', { name: by.name })
+				: letter.state === 'lapsed'
+					? saying('letter.stopped.lapsed')
+					: saying('letter.stopped.withdrawn', { firm: firm.name })
 		);
 		if (item.state !== 'waived' && item.state !== 'declined' && item.state !== 'accepted') await moveItem(tx, actor, firm, item, 'waive', { reason });
 		// of a letter that one person was to sign, nobody else needs to hear; nor does somebody whom nothing has reached
@@ -140,7 +148,7 @@ async function endForOthers(tx: Tx, actor: Actor, firm: Firm, letter: LockedLett
 		await writeAboutItem(tx, actor, item, {
 			kind: 'letter_stopped',
 			idempotencyKey: `letter stopped ${letter.id} ${contact_id}`,
-			content: { itemTitle: item.title, ...(by ? { subject: by.name } : {}) }
+			content: { itemTitle: item.title, ...(by ? { subject: by.name } : letter.state === 'lapsed' ? { reason: 'lapsed' } : {}) }
 		});
 	}
 }

@@ -62,7 +62,9 @@ async function readCameIn(tx: Tx, at: RoundsAt): Promise<(SectionRow & { section
 				item.state === 'answered_no'
 					? `“${item.title}” does not apply: “${item.reason}”`
 					: item.state === 'declined'
-						? `does not want to sign “${item.title}”: “${item.reason}”`
+						? item.letter_state === 'lapsed'
+							? `“${item.title}” has lapsed: nobody signed it in time`
+							: `does not want to sign “${item.title}”: “${item.reason}”`
 						: item.kind === 'letter'
 							? `${item.title}, signed by ${item.signed_by ?? item.contact_name}`
 							: item.kind === 'paper' && item.papers > 1

@@ -97,16 +97,19 @@
 	<header>
 		<h2 class="text-[1.2rem] leading-snug">{item.title}</h2>
 		<p class="mt-0.5 text-sm text-(--half)">
-			<a class="underline decoration-dotted underline-offset-2" href="/desk/clients/{item.clientId}">{item.clientName}</a> · {ITEM_STATE_WORDS[
-				item.state
-			]}{item.state === 'asked' ? '' : ` ${timeWords('en', item.stateAt, timeZone)}`}
+			<a class="underline decoration-dotted underline-offset-2" href="/desk/clients/{item.clientId}">{item.clientName}</a> · {item.letter?.state ===
+			'lapsed'
+				? 'lapsed'
+				: ITEM_STATE_WORDS[item.state]}{item.state === 'asked' ? '' : ` ${timeWords('en', item.stateAt, timeZone)}`}
 			{#if item.contactName}· {item.raised ? `${item.contactName} asks us` : item.contactName}{/if}
 		</p>
 	</header>
 
 	{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
 
-	{#if item.state === 'answered_no' || item.state === 'declined'}
+	{#if item.letter?.state === 'lapsed'}
+		<p class="notice-lamp">Nobody signed it until {dateWords('en', item.letter.lapsesOn!)}, so it can no longer be signed.</p>
+	{:else if item.state === 'answered_no' || item.state === 'declined'}
 		<p class="notice-lamp"><b>{item.contactName}</b> wrote: “{item.reason}”</p>
 	{:else if item.state === 'sent_back'}
 		<p class="notice-lamp">Sent back: “{item.reason}”</p>
@@ -152,7 +155,9 @@
 		{:else if mayJudge && (item.state === 'answered_no' || item.state === 'declined')}
 			<form method="post" action="/desk/items/{item.id}?/waive" {@attach enhancedForm(handling)}>
 				<input type="hidden" name="version" value={item.version} />
-				<button class="act" aria-keyshortcuts="a" disabled={pending}>Agree and waive it <span class="key">a</span></button>
+				<button class="act" aria-keyshortcuts="a" disabled={pending}
+					>{item.letter?.state === 'lapsed' ? 'Waive it' : 'Agree and waive it'} <span class="key">a</span></button
+				>
 			</form>
 		{/if}
 		{#if mayJudge}

@@ -156,9 +156,15 @@
 			? say('item.state.declined', { date: day(item.stateAt), reason: item.reason ?? '' })
 			: say('letter.declinedBy', { name: letter.signers.find(({ state }) => state === 'declined')?.name ?? brand.name })}
 	</p>
+{:else if letter.state === 'lapsed'}<p class="notice-lamp mt-4">
+		{say('letter.lapsed', { date: dateWords(locale, letter.lapsesOn!), firm: brand.name })}
+	</p>
 {:else if letter.state === 'withdrawn'}<p class="notice-lamp mt-4">{say('item.state.waived', { firm: brand.name })}</p>
 {:else if !maySign && item.contactName}<p class="notice-lamp mt-4">{say('letter.other', { name: item.contactName })}</p>
-{:else}<p class="mt-3 text-(--half)">{say('letter.read')}</p>{/if}
+{:else}<p class="mt-3 text-(--half)">
+		{say('letter.read')}
+		{#if letter.lapsesOn}{say('letter.until', { date: dateWords(locale, letter.lapsesOn) })}{/if}
+	</p>{/if}
 
 {#if letter.signers.length > 2}
 	<section class="mt-4" aria-label={say('letter.signersTitle')}>

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { fieldsOf, placesMissing, placesSchema } from '../../signing/places';
+import { LAPSE_DAYS } from '../../signing/letter-states';
 import { signerSchema, SIGNERS_MOST } from '../../signing/signers';
 import { USUAL, type ItemKindDefinition } from '../item-kind';
 
@@ -28,7 +29,14 @@ const signing = z.object({
 		.max(DOCUMENTS_MOST, `At most ${DOCUMENTS_MOST} documents are signed as one.`),
 	signers: z.array(signerSchema).min(1, 'Somebody has to sign.').max(SIGNERS_MOST, `At most ${SIGNERS_MOST} people sign one letter.`),
 	/** where on the pages; none where a page for the signatures is added */
-	places: placesSchema
+	places: placesSchema,
+	/** days from its sending for which somebody of the client can sign; null for as long as it waits */
+	lapseDays: z
+		.number('For how many days can it be signed?')
+		.int()
+		.min(LAPSE_DAYS.least, `Leave at least ${LAPSE_DAYS.least} days to sign.`)
+		.max(LAPSE_DAYS.most, `At most ${LAPSE_DAYS.most} days to sign.`)
+		.nullish()
 });
 export type LetterSigning = z.output<typeof signing>;
 

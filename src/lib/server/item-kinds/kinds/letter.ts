@@ -35,8 +35,8 @@ export const letter: ServerItemKind<'letter', PreparedLetter> = {
 		if (!prepared) throw new Error('a letter is sent with what was composed');
 		const letterId = randomUUID();
 		await tx.rows(
-			`insert into letter (id, firm_id, client_id, item_id, document, state, storage_key, sha256, pages, signature_page, signature_top, documents, places)
-			values ($1, $2, $3, $4, $5, 'sent', $6, $7, $8, $9, $10, $11, $12)`,
+			`insert into letter (id, firm_id, client_id, item_id, document, state, storage_key, sha256, pages, signature_page, signature_top, documents, places, lapses_on)
+			values ($1, $2, $3, $4, $5, 'sent', $6, $7, $8, $9, $10, $11, $12, $13)`,
 			[
 				letterId,
 				tx.firmId,
@@ -49,7 +49,8 @@ export const letter: ServerItemKind<'letter', PreparedLetter> = {
 				prepared.signaturePage,
 				prepared.signatureTop,
 				JSON.stringify(prepared.documents),
-				JSON.stringify(prepared.places)
+				JSON.stringify(prepared.places),
+				prepared.lapsesOn
 			]
 		);
 		await tx.rows(

@@ -1,6 +1,6 @@
 import type { MessageKindDefinition } from '../message-kind';
 
-/** Tells somebody who was asked to sign, or has signed, that nobody needs to any more: somebody declined, or the firm withdrew it. */
+/** Tells somebody who was asked to sign, or has signed, that nobody needs to any more: somebody declined, the firm withdrew it, or it has lapsed. */
 export const letterStopped: MessageKindDefinition = {
 	byItself: false,
 	address: 'theirs now',
@@ -9,7 +9,10 @@ export const letterStopped: MessageKindDefinition = {
 			paragraphs: paragraphs(
 				content.subject
 					? say('mail.letterStopped.declined', { name: content.subject, title: content.itemTitle ?? '', firm: firm.name })
-					: say('mail.letterStopped.withdrawn', { title: content.itemTitle ?? '', firm: firm.name })
+					: say(content.reason === 'lapsed' ? 'mail.letterStopped.lapsed' : 'mail.letterStopped.withdrawn', {
+							title: content.itemTitle ?? '',
+							firm: firm.name
+						})
 			),
 			act: act(say('mail.signedCopy.act'), portal)
 		})

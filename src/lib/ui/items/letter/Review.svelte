@@ -34,6 +34,9 @@
 			{/each}
 		</ol>
 	{/if}
+	{#if item.letter.state === 'sent' && item.letter.lapsesOn}<p class="text-sm">
+			It can be signed until {dateWords('en', item.letter.lapsesOn)}.
+		</p>{/if}
 	{#if item.letter.state === 'sealed'}
 		<p class="text-sm">Signed by all and sealed {timeWords('en', item.letter.sealedAt!, timeZone)}.</p>
 		<a class="act" href="/desk/letters/{item.id}?download" download>Download the sealed PDF</a>

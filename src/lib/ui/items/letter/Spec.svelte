@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { tick } from 'svelte';
 	import { DOCUMENTS_MOST, isOfFiles, LETTER_TITLE, type LetterSigning } from '$lib/core/items/kinds/letter';
+	import { LAPSE_DAYS, LAPSE_NOTICE_DAYS } from '$lib/core/signing/letter-states';
 	import { partiesOf } from '$lib/core/signing/find-places';
 	import { letterFields } from '$lib/core/letters/merge-fields';
 	import { closeRanks, usualSigners, type Signer } from '$lib/core/signing/signers';
@@ -161,6 +162,23 @@
 		people={place.signing}
 		placed={signing && signing.places.length > 0 ? signing.places.map(({ of }) => of) : null}
 	/>
+	<label class="mt-2 flex flex-wrap items-baseline gap-x-2 text-sm"
+		>It can be signed for
+		<input
+			class="line-input !w-16 !py-0.5 text-right"
+			type="number"
+			min={LAPSE_DAYS.least}
+			max={LAPSE_DAYS.most}
+			placeholder="–"
+			bind:value={() => signing?.lapseDays ?? null, (lapseDays) => set({ lapseDays: lapseDays ?? null })}
+		/>
+		days.
+		<span class="text-(--half)"
+			>{signing?.lapseDays
+				? `After that it lapses; who has not signed is told ${LAPSE_NOTICE_DAYS} days before. It never lapses before it is due.`
+				: 'Left empty, it waits as long as it takes.'}</span
+		></label
+	>
 </section>
 {#if placing && signing}
 	<PlacePages

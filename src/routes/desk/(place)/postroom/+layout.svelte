@@ -34,6 +34,7 @@
 		remark: 'about an item',
 		signed_copy: 'signed copy',
 		letter_stopped: 'letter not to be signed any more',
+		letter_lapses: 'last days to sign a letter',
 		password_reset: 'new password',
 		password_changed: 'password changed'
 	} as const;

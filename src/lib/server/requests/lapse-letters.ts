@@ -1,0 +1,78 @@
+import { addDays, isSendingTime, localDate } from '$lib/core/calendar/firm-calendar';
+import { LAPSE_NOTICE_DAYS } from '$lib/core/signing/letter-states';
+import { machine } from '../actor';
+import { loadFirm } from '../firms/firm';
+import { lockItem, moveItem } from '../items/change-item';
+import { writeAboutItem } from '../outbox/write-about-item';
+import type { Database, Tx } from '../platform/db/database';
+import { enqueue } from '../platform/queue';
+import { lockLetterById, readSigners, signing } from '../signing/sign-letter';
+
+/**
+ * Ends what was to be signed until a day that has passed, and tells whoever has not signed a few days before: by the one message that they
+ * get in a day. Safe to run at any time, by several workers at once.
+ * @returns how many messages were planned
+ */
+export async function lapseLetters(db: Database, firmId: string, now: string): Promise<number> {
+	const due = await db.inFirm(firmId, async (tx) => {
+		const { calendar } = await loadFirm(tx);
+		const today = localDate(now, calendar);
+		const over = await tx.rows<{ id: string }>(`select id from letter where firm_id = $1 and state = 'sent' and lapses_on < $2`, [tx.firmId, today]);
+		const soon = isSendingTime(now, calendar)
+			? await tx.rows<{ signer: string }>(
+					`select s.id signer from letter l join letter_signer s on s.letter_id = l.id and s.state = 'asked' and s.item_id is not null
+						join contact c on c.id = s.contact_id join client cl on cl.id = l.client_id and cl.state = 'active'
+					where l.firm_id = $1 and l.state = 'sent' and l.lapses_on between $2 and $3 and s.told_of_lapse_on is distinct from l.lapses_on
+						and (c.last_told_on is null or c.last_told_on < $2)`,
+					[tx.firmId, today, addDays(today, LAPSE_NOTICE_DAYS)]
+				)
+			: [];
+		return { over, soon };
+	});
+	for (const { id } of due.over) await db.inFirm(firmId, (tx) => lapse(tx, id, now));
+	let told = 0;
+	for (const { signer } of due.soon) if (await db.inFirm(firmId, (tx) => tellOfLapse(tx, signer, now))) told++;
+	return told;
+}
+
+async function lapse(tx: Tx, letterId: string, now: string): Promise<void> {
+	const letter = await lockLetterById(tx, letterId);
+	const firm = await loadFirm(tx);
+	const ended = await tx.first<{ lapses_on: string | null }>(
+		`update letter set state = 'lapsed' where id = $1 and state = 'sent' and lapses_on < $2 returning lapses_on`,
+		[letter.id, localDate(now, firm.calendar)]
+	);
+	if (!ended) return;
+	const waited = signing(await readSigners(tx, letter.id)).find(({ state, item_id }) => state === 'asked' && item_id !== null);
+	await tx.rows(`update letter_signer set state = 'stopped' where letter_id = $1 and state in ('waits', 'asked')`, [letter.id]);
+	// one of them says it to the firm; the others' part ends with it
+	if (waited) await moveItem(tx, machine(now), firm, await lockItem(tx, waited.item_id!), 'lapse', { details: { until: ended.lapses_on! } });
+	await enqueue(tx, 'letter_goes_on', { firmId: tx.firmId, letterId: letter.id });
+}
+
+/** @returns whether a message was planned */
+async function tellOfLapse(tx: Tx, signerId: string, now: string): Promise<boolean> {
+	const { calendar } = await loadFirm(tx);
+	const today = localDate(now, calendar);
+	// the person first: nobody else tells them something meanwhile
+	const person = await tx.first<{ id: string }>(
+		`select c.id from contact c where c.id = (select contact_id from letter_signer where id = $1) and (c.last_told_on is null or c.last_told_on < $2) for update`,
+		[signerId, today]
+	);
+	if (!person) return false;
+	const told = await tx.first<{ item_id: string | null; lapses_on: string | null }>(
+		`update letter_signer s set told_of_lapse_on = l.lapses_on from letter l
+		where s.id = $1 and l.id = s.letter_id and l.state = 'sent' and s.state = 'asked' and s.told_of_lapse_on is distinct from l.lapses_on
+		returning s.item_id, l.lapses_on`,
+		[signerId]
+	);
+	if (!told?.item_id) return false;
+	const item = await lockItem(tx, told.item_id);
+	await writeAboutItem(tx, machine(now), item, {
+		kind: 'letter_lapses',
+		idempotencyKey: `letter lapses ${signerId} ${told.lapses_on}`,
+		content: { itemTitle: item.title, at: told.lapses_on! },
+		items: [{ itemId: item.id, step: null }]
+	});
+	return true;
+}
