@@ -60,6 +60,7 @@ begin
 		select l.id, encode(l.sha256, 'hex') document from letter l
 		where l.firm_id = new.firm_id and l.id in (
 			select s.letter_id from letter_signer s where s.item_id = new.item_id
+			union select o.id from letter o where o.item_id = new.item_id
 			union select s.letter_id from letter_signer s join message_item m on m.item_id = s.item_id where m.message_id = new.message_id
 			union select s.letter_id from letter_signer s join item i on i.id = s.item_id
 				where i.request_id = new.request_id and new.item_id is null and new.verb in ('request_sent', 'request_put_up', 'request_withdrawn'))
@@ -1722,6 +1723,8 @@ CREATE TABLE letter (
     trail_end text,
     stamped_at timestamp with time zone,
     lapses_on date,
+    replaces_id uuid,
+    changes jsonb,
     CONSTRAINT letter_state_check CHECK ((state = ANY (ARRAY['sent'::text, 'signed'::text, 'complete'::text, 'sealed'::text, 'declined'::text, 'withdrawn'::text, 'lapsed'::text])))
 );
 
@@ -1738,6 +1741,10 @@ COMMENT ON COLUMN letter.trail_end IS 'The hash of the last entry of its trail a
 COMMENT ON COLUMN letter.stamped_at IS 'The instant in the time stamp of its seal, by the clock of the service that stamped it; null without a time stamp';
 
 COMMENT ON COLUMN letter.lapses_on IS 'The last day, by the firm’s calendar, on which somebody of the client can sign; null for no end';
+
+COMMENT ON COLUMN letter.replaces_id IS 'The letter of which it is a new version';
+
+COMMENT ON COLUMN letter.changes IS 'What its words say otherwise than those of the version before; null for a first version';
 
 CREATE TABLE letter_signer (
     id uuid NOT NULL,
@@ -3446,6 +3453,8 @@ CREATE INDEX legal_hold_of_client ON legal_hold USING btree (client_id) WHERE (e
 
 CREATE INDEX letter_lapsing ON letter USING btree (firm_id, lapses_on) WHERE ((state = 'sent'::text) AND (lapses_on IS NOT NULL));
 
+CREATE UNIQUE INDEX letter_replaced_once ON letter USING btree (replaces_id) WHERE (replaces_id IS NOT NULL);
+
 CREATE INDEX letter_signer_of_client ON letter_signer USING btree (client_id);
 
 CREATE INDEX letter_signer_of_contact ON letter_signer USING btree (contact_id);
@@ -4084,6 +4093,9 @@ ALTER TABLE ONLY letter
 
 ALTER TABLE ONLY letter
     ADD CONSTRAINT letter_item_id_fkey FOREIGN KEY (item_id) REFERENCES item(id);
+
+ALTER TABLE ONLY letter
+    ADD CONSTRAINT letter_replaces_id_fkey FOREIGN KEY (replaces_id) REFERENCES letter(id) ON DELETE SET NULL;
 
 ALTER TABLE ONLY letter_signer
     ADD CONSTRAINT letter_signer_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);

@@ -44,6 +44,7 @@ begin
 		select l.id, encode(l.sha256, 'hex') document from letter l
 		where l.firm_id = new.firm_id and l.id in (
 			select s.letter_id from letter_signer s where s.item_id = new.item_id
+			union select o.id from letter o where o.item_id = new.item_id
 			union select s.letter_id from letter_signer s join message_item m on m.item_id = s.item_id where m.message_id = new.message_id
 			union select s.letter_id from letter_signer s join item i on i.id = s.item_id
 				where i.request_id = new.request_id and new.item_id is null and new.verb in ('request_sent', 'request_put_up', 'request_withdrawn'))

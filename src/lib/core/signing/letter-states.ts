@@ -8,6 +8,9 @@ export type LetterState = (typeof LETTER_STATES)[number];
 /** Somebody can still sign it, or it waits for its seal. */
 export const LETTER_OPEN: readonly LetterState[] = ['sent', 'signed'];
 
+/** Nobody can sign it any more, and it is not signed. */
+export const LETTER_STOPPED: readonly LetterState[] = ['declined', 'withdrawn', 'lapsed'];
+
 /** How many days before a letter lapses whoever has not signed is told. */
 export const LAPSE_NOTICE_DAYS = 3;
 /** The fewest and the most days for which a letter can be signed, where it says so at all. */

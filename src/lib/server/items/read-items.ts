@@ -10,6 +10,7 @@ import type { AnswerReview } from '$lib/core/items/answer-review';
 import type { Question } from '$lib/core/items/questions';
 import type { AnswerData, ItemKind, OfKind } from '$lib/core/items/item-kinds';
 import type { TypedFields } from '$lib/core/requests/typed';
+import { textChangesSchema, type TextChanges } from '$lib/core/signing/changes';
 import type { LetterState } from '$lib/core/signing/letter-states';
 import { placesSchema, type Place } from '$lib/core/signing/places';
 import type { SignerState } from '$lib/core/signing/routing';
@@ -255,20 +256,41 @@ export interface LetterPages {
 	places: Place[];
 	/** key of the one whom the item asks */
 	own: string;
+	/** what it says otherwise than the version before; null for a first version */
+	changes: TextChanges | null;
+	/** the item of its new version, if there is one */
+	newer: string | null;
 	/** what those who have signed wrote, and their names and days, by the key of each */
 	signed: Record<string, { name: string; at: string; filled: Record<string, string> }>;
 }
 
 /** The letter that an item asks somebody to sign. */
 export async function readLetterPages(tx: Tx, itemId: string): Promise<LetterPages | null> {
-	const row = await tx.first<{ document: LetterDocument; of_files: boolean; own: string; places: Place[]; signed: LetterPages['signed'] }>(
-		`select l.document, l.documents <> '[]' of_files, s.key own, l.places,
+	const row = await tx.first<{
+		document: LetterDocument;
+		of_files: boolean;
+		own: string;
+		places: Place[];
+		signed: LetterPages['signed'];
+		changes: unknown;
+		newer: string | null;
+	}>(
+		`select l.document, l.documents <> '[]' of_files, s.key own, l.places, l.changes, (select n.item_id from letter n where n.replaces_id = l.id) newer,
 			coalesce((select jsonb_object_agg(o.key, jsonb_build_object('name', g.name, 'at', to_iso(g.signed_at), 'filled', g.filled))
 				from letter_signer o join signature g on g.letter_id = o.letter_id and g.rank = o.position where o.letter_id = l.id), '{}') signed
 		from letter_signer s join letter l on l.id = s.letter_id where s.item_id = $1`,
 		[itemId]
 	);
-	return row && { document: row.of_files ? null : row.document, places: placesSchema.parse(row.places), own: row.own, signed: row.signed };
+	return (
+		row && {
+			document: row.of_files ? null : row.document,
+			places: placesSchema.parse(row.places),
+			own: row.own,
+			signed: row.signed,
+			changes: textChangesSchema.nullable().parse(row.changes),
+			newer: row.newer
+		}
+	);
 }
 
 export interface ItemEvent {

@@ -6,6 +6,7 @@ import { SIGNED_MOST_BYTES, type LetterSigning } from '$lib/core/items/kinds/let
 import { fillLetter, isBlankLetter, mergeFieldsOf, type LetterDocument } from '$lib/core/letters/letter-document';
 import { firstName, mergeFieldWords, unfilledFields } from '$lib/core/letters/merge-fields';
 import type { RequestLine } from '$lib/core/requests/request-list';
+import { passagesOfLetter, type TextChanges } from '$lib/core/signing/changes';
 import type { Place } from '$lib/core/signing/places';
 import { dateWords } from '$lib/words/dates';
 import { say } from '$lib/words/words';
@@ -63,6 +64,8 @@ export interface PreparedLetter {
 	places: Place[];
 	/** the last day on which it can be signed; null for no end */
 	lapsesOn: string | null;
+	/** what it says otherwise than the version before; null for a first version */
+	changes: TextChanges | null;
 }
 
 /**
@@ -116,6 +119,7 @@ export async function prepareLetter(line: LineOfKind, by: PreparingLetter): Prom
 		pageWords: say(to.locale, 'letter.page', { page: '{page}', count: '{count}' }),
 		locale: to.locale
 	});
+	const changes = await changesOf(line, by, document);
 	const stored = await place.papers.putBuffer(composed.pdf);
 	return {
 		document,
@@ -127,7 +131,8 @@ export async function prepareLetter(line: LineOfKind, by: PreparingLetter): Prom
 		signers,
 		documents: [],
 		places: [],
-		lapsesOn: lapsesOn(line, by)
+		lapsesOn: lapsesOn(line, by),
+		changes
 	};
 }
 
@@ -163,6 +168,7 @@ async function bindLetter(line: LineOfKind, signing: LetterSigning, signers: Let
 	const places = signing.places.map((one) => ({ ...one, document: 0, page: (firstPages[one.document] ?? 0) + one.page - 1 }));
 	const lost = signing.places.find((one) => one.page > (bound.pagesOf[one.document] ?? 0));
 	if (lost) throw new DomainError('changed_meanwhile', `A place is on page ${lost.page} of a document that has no such page. Open its pages again.`);
+	const changes = await changesOf(line, by, bound.pdf);
 	const stored = await place.papers.putBuffer(bound.pdf);
 	return {
 		document: { type: 'doc', content: [{ type: 'paragraph' }] },
@@ -174,8 +180,25 @@ async function bindLetter(line: LineOfKind, signing: LetterSigning, signers: Let
 		signers,
 		documents: ordered.map(({ name, sha256 }, at) => ({ name, sha256, firstPage: firstPages[at], pages: bound.pagesOf[at] })),
 		places,
-		lapsesOn: lapsesOn(line, by)
+		lapsesOn: lapsesOn(line, by),
+		changes
 	};
+}
+
+/** What a new version says otherwise than the one before, by its words or, where one of them is made of files, by what stands on the pages. */
+async function changesOf(line: LineOfKind, { place, firm }: PreparingLetter, made: LetterDocument | Uint8Array): Promise<TextChanges | null> {
+	if (!line.spec.replaces) return null;
+	const old = await place.db.inFirm(firm.id, (tx) =>
+		tx.first<{ document: LetterDocument; of_files: boolean; storage_key: string }>(
+			`select document, documents <> '[]' of_files, storage_key from letter where id = $1`,
+			[line.spec.replaces]
+		)
+	);
+	if (!old) return null;
+	return place.pdf.changes(
+		old.of_files ? await buffer(place.papers.read(old.storage_key)) : passagesOfLetter(old.document),
+		made instanceof Uint8Array ? made.slice() : passagesOfLetter(made)
+	);
 }
 
 /** Never before it is due: nobody is reminded of what cannot be done any more. */

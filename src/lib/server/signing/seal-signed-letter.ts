@@ -58,9 +58,9 @@ export async function sealSignedLetter(place: SealingPlace & { origin: string },
 		);
 		const events = await tx.rows<{ at: string; actor_name: string; verb: string; ip: string | null; details: Record<string, string> }>(
 			`select at, actor_name, verb, ip, details from event
-			where (item_id in (select item_id from letter_signer where letter_id = $1) and verb like 'letter\\_%' and verb <> 'letter_downloaded')
+			where ((item_id in (select item_id from letter_signer where letter_id = $1) or item_id = $3) and verb like 'letter\\_%' and verb <> 'letter_downloaded')
 				or (request_id = $2 and verb = 'request_sent') order by id`,
-			[letterId, letter.request_id]
+			[letterId, letter.request_id, letter.item_id]
 		);
 		const trail = await tx.first<{ number: number; hash: string }>(
 			'select number, hash from letter_trail where letter_id = $1 order by number desc limit 1',
@@ -193,6 +193,8 @@ function certificateSentence(event: { actor_name: string; verb: string; ip: stri
 			return words('certificate.event.said_read', values);
 		case 'letter_turn':
 			return words('certificate.event.turn', values);
+		case 'letter_signer_replaced':
+			return words('certificate.event.replaced', { ...values, to: event.details.to ?? '' });
 		case 'letter_taken_over':
 			return words('certificate.event.taken_over', values);
 		case 'letter_countersigned':

@@ -8,6 +8,7 @@
 	import { sayer } from '$lib/words/words';
 	import { enhancedForm } from '../forms/enhanced-form';
 	import LetterPages from './LetterPages.svelte';
+	import TextChanges from './TextChanges.svelte';
 	import LetterText from './LetterText.svelte';
 	import { placeContent } from './place-content';
 	import PlaceFields from './PlaceFields.svelte';
@@ -166,6 +167,13 @@
 		{#if letter.lapsesOn}{say('letter.until', { date: dateWords(locale, letter.lapsesOn) })}{/if}
 	</p>{/if}
 
+{#if pages.changes}
+	<section class="mt-4" aria-label={say('letter.changes.title')}>
+		<h2 class="text-base">{say('letter.changes.title')}</h2>
+		<p class="mb-2 text-sm text-(--half)">{say('letter.changes.lead')}</p>
+		<TextChanges changes={pages.changes} {locale} />
+	</section>
+{/if}
 {#if letter.signers.length > 2}
 	<section class="mt-4" aria-label={say('letter.signersTitle')}>
 		<h2 class="text-base">{say('letter.signersTitle')}</h2>

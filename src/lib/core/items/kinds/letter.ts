@@ -41,7 +41,11 @@ const signing = z.object({
 export type LetterSigning = z.output<typeof signing>;
 
 /** Its words are kept apart. Without more, the client signs and then anyone of the firm who may. */
-const spec = z.object({ signing: signing.nullish() });
+const spec = z.object({
+	signing: signing.nullish(),
+	/** the letter of which it is a new version */
+	replaces: z.uuid().nullish()
+});
 
 /** Whether files are signed: they are chosen, or are about to be. */
 export const isOfFiles = (signing: Pick<LetterSigning, 'ofFiles' | 'documents'> | null | undefined): boolean =>

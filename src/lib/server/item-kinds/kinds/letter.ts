@@ -1,6 +1,10 @@
 import { randomUUID } from 'node:crypto';
 import { DomainError } from '$lib/core/errors/domain-error';
-import { saying } from '$lib/words/sayings';
+import { LETTER_STOPPED, type LetterState } from '$lib/core/signing/letter-states';
+import { inWords, saying } from '$lib/words/sayings';
+import { machine } from '../../actor';
+import { loadFirm } from '../../firms/firm';
+import { lockItem, moveItem } from '../../items/change-item';
 import { documentsOf, named, requireSigners } from '../../letters/letter-signers';
 import { prepareLetter, requireFilledLetter, type PreparedLetter } from '../../letters/prepare-letter';
 import { stopLetters } from '../../letters/stop-letters';
@@ -8,11 +12,42 @@ import type { Tx } from '../../platform/db/database';
 import { enqueue } from '../../platform/queue';
 import type { ServerItemKind } from '../item-kind';
 
+/** What was to be decided about the version before is decided: there is a new one. */
+async function settleReplaced(tx: Tx, letterId: string, now: string): Promise<void> {
+	const firm = await loadFirm(tx);
+	const items = await tx.rows<{ id: string }>(
+		`select i.id from letter_signer s join item i on i.id = s.item_id where s.letter_id = $1 and i.state = 'declined' order by s.position`,
+		[letterId]
+	);
+	for (const { id } of items)
+		await moveItem(tx, machine(now), firm, await lockItem(tx, id), 'waive', { reason: inWords(firm.locale, saying('letter.replaced')) });
+}
+
 /** @throws DomainError not_found for a file that is not the firm's, or is no PDF */
 async function requireDocuments(tx: Tx, ids: readonly string[]): Promise<void> {
 	if (ids.length === 0) return;
 	const known = await tx.first<{ n: number }>(`select count(*) n from attachment where id = any ($1) and content_type = 'application/pdf'`, [ids]);
 	if (known!.n !== new Set(ids).size) throw new DomainError('not_found', 'A document to sign is not there any more. Take it out, and add it again.');
+}
+
+/**
+ * The letter of the same client that a line is a new version of; of another client, where a line was kept as a template, it is of none.
+ * @throws DomainError changed_meanwhile if that can be signed after all, or has a new version by now
+ */
+async function requireReplaceable(
+	tx: Tx,
+	clientId: string,
+	{ title, spec: { replaces } }: { title: string; spec: { replaces?: string | null } }
+): Promise<string | null> {
+	if (!replaces) return null;
+	const old = await tx.first<{ state: LetterState; replaced: boolean }>(
+		'select l.state, exists (select from letter n where n.replaces_id = l.id) replaced from letter l where l.id = $1 and l.client_id = $2',
+		[replaces, clientId]
+	);
+	if (!old) return null;
+	if (old.replaced || !LETTER_STOPPED.includes(old.state))
+		throw new DomainError('changed_meanwhile', `“${title}” has a new version already, or is signed. Look at the client's record before you send it.`);
+	return replaces;
 }
 
 export const letter: ServerItemKind<'letter', PreparedLetter> = {
@@ -25,18 +60,19 @@ export const letter: ServerItemKind<'letter', PreparedLetter> = {
 		await requireDocuments(tx, documents);
 		if (documents.length === 0) requireFilledLetter(firm, to, line, now);
 		const { signing } = line.spec;
-		if (!signing) return line;
+		const replaces = await requireReplaceable(tx, clientId, line);
+		if (!signing) return { ...line, spec: { replaces } };
 		const signers = await requireSigners(tx, firm, clientId, signing, to);
-		return { ...line, spec: { signing: { ...signing, signers: named(signers) } } };
+		return { ...line, spec: { signing: { ...signing, signers: named(signers) }, replaces } };
 	},
 	prepare: (line, by) => prepareLetter(line, by),
 	discard: (prepared, place) => place.papers.remove(prepared.storageKey),
-	afterWriting: async (tx, item, _line, prepared, now) => {
+	afterWriting: async (tx, item, line, prepared, now) => {
 		if (!prepared) throw new Error('a letter is sent with what was composed');
 		const letterId = randomUUID();
 		await tx.rows(
-			`insert into letter (id, firm_id, client_id, item_id, document, state, storage_key, sha256, pages, signature_page, signature_top, documents, places, lapses_on)
-			values ($1, $2, $3, $4, $5, 'sent', $6, $7, $8, $9, $10, $11, $12, $13)`,
+			`insert into letter (id, firm_id, client_id, item_id, document, state, storage_key, sha256, pages, signature_page, signature_top, documents, places, lapses_on, replaces_id, changes)
+			values ($1, $2, $3, $4, $5, 'sent', $6, $7, $8, $9, $10, $11, $12, $13, $14, $15)`,
 			[
 				letterId,
 				tx.firmId,
@@ -50,9 +86,12 @@ export const letter: ServerItemKind<'letter', PreparedLetter> = {
 				prepared.signatureTop,
 				JSON.stringify(prepared.documents),
 				JSON.stringify(prepared.places),
-				prepared.lapsesOn
+				prepared.lapsesOn,
+				line.spec.replaces ?? null,
+				prepared.changes && JSON.stringify(prepared.changes)
 			]
 		);
+		if (line.spec.replaces) await settleReplaced(tx, line.spec.replaces, now);
 		await tx.rows(
 			`insert into letter_signer (id, firm_id, client_id, letter_id, key, position, rank, side, copy, contact_id, staff_id, name, item_id, state, asked_at)
 			select gen_random_uuid(), $1, $2, $3, s.key, s.position, s.rank, s.side, s.copy, s.contact_id, s.staff_id, s.name,

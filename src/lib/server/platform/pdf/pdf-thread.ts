@@ -1,5 +1,7 @@
 import type { PapersToJoin } from './join-papers';
 import { answerOf, type ThreadAnswer } from '../threads/answers';
+import type { TextChanges } from '$lib/core/signing/changes';
+import type { TextToCompare } from './compare-texts';
 import type { FileToArrange, PageSource } from './arrange-pages';
 import type { BoundDocuments, DocumentsToBind } from './bind-documents';
 import { composeAnswers, type AnswersToCompose, type ComposedAnswers } from './compose-answers';
@@ -19,6 +21,7 @@ export type PdfTask =
 	| { do: 'words'; pdf: Uint8Array; learnt: readonly LearntLabel[] }
 	| { do: 'label'; pdf: Uint8Array; amount: string }
 	| { do: 'arrange'; sources: readonly PageSource[]; files: readonly FileToArrange[] }
+	| { do: 'changes'; before: TextToCompare; after: TextToCompare }
 	| { do: 'bind'; documents: DocumentsToBind }
 	| { do: 'survey'; name: string; pdf: Uint8Array }
 	| { do: 'heic'; picture: Uint8Array }
@@ -33,6 +36,7 @@ type Answer =
 	| { pdf: Uint8Array; pages: number }
 	| PaperWords
 	| BoundDocuments
+	| TextChanges
 	| DocumentSurvey
 	| string
 	| null;
@@ -48,6 +52,7 @@ export default function run(task: PdfTask): Promise<ThreadAnswer<Answer>> {
 		if (task.do === 'label') return (await import('./read-words')).readLabel(task.pdf, task.amount);
 		if (task.do === 'arrange') return (await import('./arrange-pages')).arrangePages(task.sources, task.files);
 		if (task.do === 'join') return (await import('./join-papers')).joinPapers(task.sources, task.to);
+		if (task.do === 'changes') return (await import('./compare-texts')).compareTexts(task.before, task.after);
 		if (task.do === 'bind') return (await import('./bind-documents')).bindDocuments(task.documents);
 		if (task.do === 'survey') return (await import('./survey-document')).surveyDocument(task.name, task.pdf);
 		if (task.do === 'heic') return (await import('./redraw-heic')).redrawHeic(task.picture);

@@ -1,6 +1,8 @@
 import { DomainError } from '$lib/core/errors/domain-error';
 import { errorForLog, log } from '../log';
 import { openThread } from '../threads/open-thread';
+import type { TextChanges } from '$lib/core/signing/changes';
+import type { TextToCompare } from './compare-texts';
 import type { FileToArrange, PageSource } from './arrange-pages';
 import type { BoundDocuments, DocumentsToBind } from './bind-documents';
 import type { AnswersToCompose, ComposedAnswers } from './compose-answers';
@@ -33,6 +35,8 @@ export interface PdfWork {
 	join(sources: readonly PageSource[], to: PapersToJoin): Promise<{ pdf: Uint8Array; pages: number }>;
 	/** see `bindDocuments`. @throws DomainError too_many if it takes longer than a minute */
 	bind(documents: DocumentsToBind): Promise<BoundDocuments>;
+	/** see `compareTexts`. @throws DomainError too_many if it takes longer than twenty seconds */
+	changes(before: TextToCompare, after: TextToCompare): Promise<TextChanges>;
 	/** see `surveyDocument`. @throws DomainError too_many if it takes longer than twenty seconds */
 	survey(name: string, pdf: Uint8Array): Promise<DocumentSurvey>;
 	/** see `redrawHeic`. @throws DomainError too_many if it takes longer than twenty seconds */
@@ -88,6 +92,12 @@ export function threadedPdfWork({ timeStamps }: { timeStamps?: string } = {}): P
 				{ do: 'bind', documents },
 				BINDING_SECONDS,
 				'These documents take too long to be put together. Send fewer of them as one letter.'
+			),
+		changes: (before, after) =>
+			inTime<TextChanges>(
+				{ do: 'changes', before, after },
+				SURVEY_SECONDS,
+				'These versions take too long to be compared. Send the letter as a new one, not as a new version.'
 			),
 		survey: (name, pdf) =>
 			inTime<DocumentSurvey>(

@@ -1,10 +1,21 @@
 <script lang="ts">
 	import { dateWords, dayOf, timeWords } from '$lib/words/dates';
+	import { LETTER_STOPPED } from '$lib/core/signing/letter-states';
 	import LetterText from '../../letters/LetterText.svelte';
+	import { enhancedForm } from '../../forms/enhanced-form';
+	import TextChanges from '../../letters/TextChanges.svelte';
 	import type { ReviewProps } from '../review';
 
 	let { item, leaf, timeZone }: ReviewProps<'letter'> = $props();
 	const signers = $derived(item.letter?.signers ?? []);
+	const open = $derived(item.letter?.state === 'sent' || item.letter?.state === 'signed');
+	/** who could sign instead of somebody who has not */
+	const others = $derived(
+		open && leaf.acts.includes('send_request') ? leaf.people.filter(({ name }) => !signers.some((one) => one.name === name)) : []
+	);
+	let replacing = $state<string | null>(null);
+	let problem = $state('');
+	let pending = $state(false);
 	const STATES = {
 		waits: 'is asked when those before have signed',
 		asked: 'is asked to sign',
@@ -14,8 +25,9 @@
 	} as const;
 </script>
 
+{#if !item.letter && item.reason}<p class="text-sm">{item.reason}. The letter stands with what they are asked.</p>{/if}
 {#if item.letter}
-	{#if signers.length > 2 || item.letter.ofFiles}
+	{#if signers.length > 2 || item.letter.ofFiles || others.length > 0}
 		<ol class="space-y-0.5 text-sm" aria-label="Who signs">
 			{#each signers as signer (signer.key)}
 				<li class="flex gap-2">
@@ -28,9 +40,49 @@
 							? item.letter.state === 'sealed'
 								? 'got a copy'
 								: 'gets a copy at the end'
-							: `${STATES[signer.state]}${signer.signedAt ? ` ${dateWords('en', dayOf(signer.signedAt, timeZone))}` : ''}`}</span
+							: `${STATES[signer.state]}${signer.signedAt ? ` ${dateWords('en', dayOf(signer.signedAt, timeZone))}` : ''}`}
+						{#if others.length > 0 && signer.side === 'client' && (signer.state === 'waits' || signer.state === 'asked')}<button
+								type="button"
+								class="act-link"
+								aria-expanded={replacing === signer.key}
+								aria-label="Somebody else instead of {signer.name}"
+								onclick={() => {
+									problem = '';
+									replacing = replacing === signer.key ? null : signer.key;
+								}}>somebody else …</button
+							>{/if}</span
 					>
 				</li>
+				{#if replacing === signer.key}
+					<li class="pb-2 pl-6">
+						{#if problem}<p class="field-problem" role="alert">{problem}</p>{/if}
+						<form
+							method="post"
+							action="/desk/items/{item.id}?/replaceSigner"
+							class="flex flex-wrap items-end gap-2"
+							{@attach enhancedForm({
+								onPending: (p) => (pending = p),
+								onProblem: (p) => (problem = p.message),
+								onSuccess: () => {
+									replacing = null;
+									problem = '';
+								}
+							})}
+						>
+							<input type="hidden" name="version" value={item.version} />
+							<input type="hidden" name="signer" value={signer.key} />
+							<label class="field"
+								><span>Who instead of {signer.name}</span><select class="line-input" name="contactId" required>
+									{#each others as other (other.id)}<option value={other.id}>{other.name}</option>{/each}
+								</select></label
+							>
+							<button class="act-quiet" disabled={pending}>{signer.copy ? 'They get the copy' : 'They sign'}</button>
+						</form>
+						<p class="text-xs text-(--half)">
+							{signer.name} is not asked any more. What others have signed stays, and they sign the same pages.
+						</p>
+					</li>
+				{/if}
 			{/each}
 		</ol>
 	{/if}
@@ -55,6 +107,14 @@
 				>
 			</p>{/if}
 		<a class="act-link text-sm" href="/desk/letters/{item.id}?download" download>Download as PDF, without signatures</a>
+	{/if}
+	{#if leaf.pages?.changes}<details class="text-sm">
+			<summary class="cursor-pointer">A new version: what it says otherwise</summary>
+			<div class="mt-2"><TextChanges changes={leaf.pages.changes} locale="en" /></div>
+		</details>{/if}
+	{#if leaf.pages?.newer}<p class="text-sm"><a class="act-link" href="/desk/items/{leaf.pages.newer}">There is a new version of it</a></p>
+	{:else if LETTER_STOPPED.includes(item.letter.state) && leaf.acts.includes('send_request')}
+		<form method="post" action="/desk/items/{item.id}?/newLetterVersion"><button class="act-quiet">Write a new version …</button></form>
 	{/if}
 	<p class="text-sm">
 		<a class="act-link" href="/desk/clients/{item.clientId}/item/{item.id}/trail">The trail: who did what, when and from where</a>

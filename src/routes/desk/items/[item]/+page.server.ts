@@ -18,6 +18,8 @@ import {
 } from '$lib/server/requests/judge-item';
 import { fillInLine } from '$lib/server/transactions/answer-statement-lines';
 import { acceptAnswers, askBackAnswers, correctAnswer, leaveOutBring } from '$lib/server/item-kinds/kinds/answer-review';
+import { draftNewVersion } from '$lib/server/requests/new-letter-version';
+import { replaceSigner, replaceSignerSchema } from '$lib/server/requests/replace-signer';
 import { fillInByPhone } from '$lib/server/requests/fill-in';
 import { markRemarksSeen, writeRemark } from '$lib/server/items/remarks';
 import { endSecret, showSecret } from '$lib/server/items/secrets';
@@ -117,6 +119,20 @@ export const actions = {
 	showSecret: (event) =>
 		judge(event, (desk, input) => desk.inFirm((tx) => showSecret(tx, desk.actor, desk.context.settings.SECRET_KEY, input.itemId))),
 	endSecret: (event) => judge(event, (desk, input) => desk.inFirm((tx) => endSecret(tx, desk.actor, input.itemId))),
+	/** A letter that nobody signs any more is changed and sent anew. */
+	newLetterVersion: async (event) => {
+		const desk = await deskRequest(event);
+		const { draftId, clientId } = await inPage(() => desk.inFirm((tx) => draftNewVersion(tx, desk.actor, idParam(event.params.item))));
+		redirect(303, `/desk/clients/${clientId}/ask?draft=${draftId}`);
+	},
+	/** Somebody else of the client signs. */
+	replaceSigner: (event) =>
+		judge(event, (desk, { itemId }, form) =>
+			desk.inFirm((tx) => {
+				requireStaff(desk.actor, 'send_request');
+				return replaceSigner(tx, desk.actor, { itemId, ...replaceSignerSchema.parse(form) });
+			})
+		),
 	/** What somebody else of the firm was named to sign. */
 	takeOver: (event) => judge(event, (desk, input) => desk.inFirm((tx) => takeOverSigning(tx, desk.actor, input.itemId))),
 	countersign: (event) =>

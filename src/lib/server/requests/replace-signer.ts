@@ -1,0 +1,54 @@
+import { z } from 'zod';
+import { DomainError } from '$lib/core/errors/domain-error';
+import { notAskedWords, type NotAsked } from '$lib/core/requests/who-may-be-asked';
+import { LETTER_OPEN } from '$lib/core/signing/letter-states';
+import { inWords, saying } from '$lib/words/sayings';
+import { requireStaff, type Actor } from '../actor';
+import { recordEvent } from '../audit/record-event';
+import { loadFirm } from '../firms/firm';
+import { eventAbout, lockItem, moveItem } from '../items/change-item';
+import type { Tx } from '../platform/db/database';
+import { enqueue } from '../platform/queue';
+import { lockLetter, readSigners } from '../signing/sign-letter';
+
+export const replaceSignerSchema = z.object({ signer: z.string().min(1).max(20), contactId: z.uuid('Choose who signs instead.') });
+
+/**
+ * Puts somebody else of the client in the place of one who has not signed. What others have signed stays; whoever is put in is asked when
+ * it is their turn, and who was asked before is not any more.
+ * @throws DomainError not_found, invalid if they sign already or cannot be asked, changed_meanwhile if the one has signed or the letter is over
+ */
+export async function replaceSigner(tx: Tx, actor: Actor, input: { itemId: string } & z.output<typeof replaceSignerSchema>): Promise<void> {
+	requireStaff(actor, 'send_request');
+	const letter = await lockLetter(tx, input.itemId);
+	const first = await lockItem(tx, letter.item_id);
+	const signers = await readSigners(tx, letter.id);
+	const own = signers.find(({ key, side }) => key === input.signer && side === 'client');
+	if (!own) throw new DomainError('not_found', 'This person is not among those who sign.');
+	const open = own.copy ? own.state === 'waits' : own.state === 'waits' || own.state === 'asked';
+	if (!LETTER_OPEN.includes(letter.state) || !open)
+		throw new DomainError('changed_meanwhile', `${own.name} has signed by now, or the letter is over. Nothing was changed.`);
+	const to = await tx.first<{ id: string; name: string; email: string | null; notAsked: NotAsked | null }>(
+		`select c.id, c.name, c.email::text, c.not_asked as "notAsked" from client_contact cc join contact c on c.id = cc.contact_id
+		where cc.client_id = $1 and cc.contact_id = $2`,
+		[letter.client_id, input.contactId]
+	);
+	if (!to) throw new DomainError('not_found', 'This person does not belong to the client.');
+	if (signers.some(({ contact_id }) => contact_id === to.id)) throw new DomainError('invalid', `${to.name} is among those who sign already.`);
+	if (to.notAsked) throw new DomainError('invalid', `${notAskedWords(to.notAsked, to)}.`);
+	const firm = await loadFirm(tx);
+	if (own.item_id) {
+		const reason = inWords(firm.locale, saying('letter.signsInstead', { name: to.name }));
+		await moveItem(tx, actor, firm, await lockItem(tx, own.item_id), 'waive', { reason });
+	}
+	await tx.rows(
+		`update letter_signer set contact_id = $2, name = $3, state = 'waits', item_id = null, asked_at = null, shown_whole_at = null, told_of_lapse_on = null where id = $1`,
+		[own.id, to.id, to.name]
+	);
+	await recordEvent(tx, actor, {
+		verb: 'letter_signer_replaced',
+		...eventAbout(first),
+		details: { title: first.title, from: own.name, to: to.name }
+	});
+	await enqueue(tx, 'letter_goes_on', { firmId: tx.firmId, letterId: letter.id });
+}
