@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { conditionSchema } from '../requests/condition-schema';
 
 /**
  * A letter as rich text: the part of ProseMirror's JSON that a letter may contain. Anything else
@@ -39,7 +40,41 @@ const orderedListSchema = z.object({
 	attrs: z.object({ start: z.number().int().min(1).max(9999).optional() }).optional(),
 	content: z.array(listItemSchema).min(1).max(200)
 });
-const blockSchema = z.discriminatedUnion('type', [paragraphSchema, headingSchema, bulletListSchema, orderedListSchema]);
+/** A new page begins here. */
+const pageBreakSchema = z.object({ type: z.literal('pageBreak') });
+const cell = { content: z.array(paragraphSchema).min(1).max(20) };
+const tableSchema = z.object({
+	type: z.literal('table'),
+	content: z
+		.array(
+			z.object({
+				type: z.literal('tableRow'),
+				content: z
+					.array(
+						z.discriminatedUnion('type', [z.object({ type: z.literal('tableCell'), ...cell }), z.object({ type: z.literal('tableHeader'), ...cell })])
+					)
+					.min(1)
+					.max(12, 'A table has at most 12 columns.')
+			})
+		)
+		.min(1)
+		.max(200, 'A table has at most 200 rows.')
+});
+const plainBlockSchema = z.discriminatedUnion('type', [
+	paragraphSchema,
+	headingSchema,
+	bulletListSchema,
+	orderedListSchema,
+	pageBreakSchema,
+	tableSchema
+]);
+/** A part that comes only for clients for whom a condition holds. */
+const partSchema = z.object({
+	type: z.literal('part'),
+	attrs: z.object({ onlyIf: conditionSchema }),
+	content: z.array(plainBlockSchema).min(1).max(200)
+});
+const blockSchema = z.discriminatedUnion('type', [...plainBlockSchema.options, partSchema]);
 export const letterDocumentSchema = z.object({
 	type: z.literal('doc'),
 	content: z.array(blockSchema).min(1, 'The letter is empty.').max(500, 'The letter is too long.')
@@ -48,6 +83,8 @@ export const letterDocumentSchema = z.object({
 export type LetterInline = z.infer<typeof inlineSchema>;
 export type LetterParagraph = z.infer<typeof paragraphSchema>;
 export type LetterBlock = z.infer<typeof blockSchema>;
+export type LetterPart = z.infer<typeof partSchema>;
+export type LetterTable = z.infer<typeof tableSchema>;
 export type LetterDocument = z.infer<typeof letterDocumentSchema>;
 
 /** The text of inline content, merge fields as their names in braces. */
@@ -55,12 +92,45 @@ export function plainText(content: readonly LetterInline[] = []): string {
 	return content.map((node) => (node.type === 'text' ? node.text : node.type === 'hardBreak' ? '\n' : `{${node.attrs.name}}`)).join('');
 }
 
+/** The paragraphs and headings of a block, in the order in which they are read. */
+function wordsOf(block: LetterBlock): (LetterInline[] | undefined)[] {
+	switch (block.type) {
+		case 'bulletList':
+		case 'orderedList':
+			return block.content.flatMap((item) => item.content.map((p) => p.content));
+		case 'table':
+			return block.content.flatMap((row) => row.content.flatMap((one) => one.content.map((p) => p.content)));
+		case 'part':
+			return block.content.flatMap(wordsOf);
+		case 'pageBreak':
+			return [];
+		default:
+			return [block.content];
+	}
+}
+
+/** The words of a block, as they stand in it. */
+export const blockText = (block: LetterBlock): string =>
+	wordsOf(block)
+		.map((content) => plainText(content))
+		.join('\n');
+
+/** The passages of a letter, each an entry of a list, a row of a table, a heading or a paragraph. */
+export function passagesOf(blocks: readonly LetterBlock[]): string[] {
+	return blocks
+		.flatMap((block) => {
+			if (block.type === 'part') return passagesOf(block.content);
+			if (block.type === 'bulletList' || block.type === 'orderedList')
+				return block.content.map((item) => item.content.map((p) => plainText(p.content)).join('\n'));
+			if (block.type === 'table')
+				return block.content.map((row) => row.content.map((one) => one.content.map((p) => plainText(p.content)).join(' ')).join(' | '));
+			return [blockText(block)];
+		})
+		.filter((text) => text.trim() !== '');
+}
+
 function inlineRuns(document: LetterDocument): LetterInline[] {
-	return document.content.flatMap((block) =>
-		block.type === 'bulletList' || block.type === 'orderedList'
-			? block.content.flatMap((item) => item.content.flatMap((p) => p.content ?? []))
-			: (block.content ?? [])
-	);
+	return document.content.flatMap((block) => wordsOf(block).flatMap((content) => content ?? []));
 }
 
 /** True when a letter holds no words at all. */
@@ -83,18 +153,36 @@ export function fillLetter(document: LetterDocument, values: Readonly<Record<str
 			if (!value) return node;
 			return node.marks ? { type: 'text', text: value, marks: node.marks } : { type: 'text', text: value };
 		});
-	return {
-		type: 'doc',
-		content: document.content.map((block): LetterBlock => {
-			if (block.type === 'bulletList' || block.type === 'orderedList')
+	const paragraphs = (content: LetterParagraph[]) => content.map((p) => ({ ...p, content: fillInline(p.content) }));
+	const fillBlock = <Block extends LetterBlock>(block: Block): Block => {
+		switch (block.type) {
+			case 'bulletList':
+			case 'orderedList':
+				return { ...block, content: block.content.map((item) => ({ ...item, content: paragraphs(item.content) })) };
+			case 'table':
 				return {
 					...block,
-					content: block.content.map((item) => ({
-						...item,
-						content: item.content.map((p) => ({ ...p, content: fillInline(p.content) }))
-					}))
+					content: block.content.map((row) => ({ ...row, content: row.content.map((one) => ({ ...one, content: paragraphs(one.content) })) }))
 				};
-			return { ...block, content: fillInline(block.content) };
-		})
+			case 'part':
+				return { ...block, content: block.content.map(fillBlock) };
+			case 'pageBreak':
+				return block;
+			default:
+				return { ...block, content: fillInline(block.content) };
+		}
 	};
+	return { type: 'doc', content: document.content.map(fillBlock) };
 }
+
+/** A letter as it is for somebody: with the parts that are for them, and without those that are not. */
+export function withoutParts(document: LetterDocument, isFor: (part: LetterPart, number: number) => boolean): LetterDocument {
+	let number = 0;
+	const content = document.content.flatMap((block): LetterBlock[] =>
+		block.type === 'part' ? (isFor(block, ++number) ? block.content : []) : [block]
+	);
+	return { type: 'doc', content: content.length > 0 ? content : [{ type: 'paragraph' }] };
+}
+
+/** The parts of a letter that hang on something, in order. */
+export const partsOf = (document: LetterDocument): LetterPart[] => document.content.filter((block) => block.type === 'part');

@@ -1,6 +1,17 @@
 import { describe, expect, test } from 'vitest';
 import { signatureSchema, strokesAsPath } from '../signing/signature';
-import { fillLetter, isBlankLetter, letterDocumentSchema, mergeFieldsOf, plainText, type LetterDocument } from './letter-document';
+import {
+	blockText,
+	fillLetter,
+	isBlankLetter,
+	letterDocumentSchema,
+	mergeFieldsOf,
+	partsOf,
+	passagesOf,
+	plainText,
+	withoutParts,
+	type LetterDocument
+} from './letter-document';
 import { sayer } from '$lib/words/words';
 import { fillText, firstName, greeted, MERGE_FIELDS, mergeFieldsInText, unfilledFields } from './merge-fields';
 import { READY_MADE_LETTER } from './ready-made-letter';
@@ -66,6 +77,84 @@ test('fields in plain text', () => {
 		expect(sayer('en')('mail.greeting', greeted(nameless))).toBe('Hello,');
 	expect(sayer('fr')('portal.greeting.morning', greeted('mara@gull.example'))).toBe('Bonjour.');
 	expect(sayer('en')('portal.greeting.evening', greeted('Mara Whitlock'))).toBe('Good evening, Mara.');
+});
+
+describe('tables, new pages and parts', () => {
+	const text = (words: string) => ({ type: 'paragraph' as const, content: [{ type: 'text' as const, text: words }] });
+	const field = (name: string) => ({ type: 'paragraph' as const, content: [{ type: 'mergeField' as const, attrs: { name } }] });
+	const letter: LetterDocument = {
+		type: 'doc',
+		content: [
+			text('What it costs'),
+			{
+				type: 'table',
+				content: [
+					{
+						type: 'tableRow',
+						content: [
+							{ type: 'tableHeader', content: [{ type: 'paragraph', content: [{ type: 'text', text: 'Service' }] }] },
+							{ type: 'tableHeader', content: [{ type: 'paragraph', content: [{ type: 'text', text: 'Fee' }] }] }
+						]
+					},
+					{
+						type: 'tableRow',
+						content: [
+							{ type: 'tableCell', content: [field('services')] },
+							{ type: 'tableCell', content: [field('monthly_fee')] }
+						]
+					}
+				]
+			},
+			{ type: 'pageBreak' },
+			{
+				type: 'part',
+				attrs: { onlyIf: { kind: 'service', name: 'Payroll', is: 'has' } },
+				content: [
+					{
+						type: 'paragraph',
+						content: [
+							{ type: 'text', text: 'Wages by the ' },
+							{ type: 'mergeField', attrs: { name: 'pay_day' } }
+						]
+					}
+				]
+			},
+			{ type: 'part', attrs: { onlyIf: { kind: 'client', is: 'person' } }, content: [text('For a person')] }
+		]
+	};
+	test('are a letter, and their fields are its fields', () => {
+		expect(letterDocumentSchema.parse(letter)).toEqual(letter);
+		expect(mergeFieldsOf(letter)).toEqual(['services', 'monthly_fee', 'pay_day']);
+		const filled = fillLetter(letter, { services: 'Books', monthly_fee: '$280', pay_day: '15th' });
+		expect(mergeFieldsOf(filled)).toEqual([]);
+		expect(passagesOf(filled.content)).toEqual(['What it costs', 'Service | Fee', 'Books | $280', 'Wages by the 15th', 'For a person']);
+		expect(blockText(filled.content[1])).toBe('Service\nFee\nBooks\n$280');
+	});
+	test('a part comes for whom it is, and its fields with it; a letter of nothing else is blank without it', () => {
+		expect(partsOf(letter)).toHaveLength(2);
+		const numbers: number[] = [];
+		const theirs = withoutParts(letter, (part, number) => numbers.push(number) > 0 && part.attrs.onlyIf.kind === 'client');
+		expect(numbers).toEqual([1, 2]);
+		expect(mergeFieldsOf(theirs)).toEqual(['services', 'monthly_fee']);
+		expect(passagesOf(theirs.content)).toContain('For a person');
+		expect(isBlankLetter(withoutParts({ type: 'doc', content: [letter.content[4]] }, () => false))).toBe(true);
+	});
+	test.each([
+		['a part in a part', { type: 'part', attrs: { onlyIf: { kind: 'client', is: 'person' } }, content: [letter.content[4]] }],
+		['a part for nobody in particular', { type: 'part', attrs: { onlyIf: null }, content: [text('x')] }],
+		[
+			'a part that hangs on an answer',
+			{ type: 'part', attrs: { onlyIf: { kind: 'answer', question: 'q', is: 'known', value: '' } }, content: [text('x')] }
+		],
+		[
+			'a table of 13 columns',
+			{
+				type: 'table',
+				content: [{ type: 'tableRow', content: Array.from({ length: 13 }, () => ({ type: 'tableCell', content: [{ type: 'paragraph' }] })) }]
+			}
+		],
+		['a table in a cell', { type: 'table', content: [{ type: 'tableRow', content: [{ type: 'tableCell', content: [letter.content[1]] }] }] }]
+	])('%s is refused', (_, block) => expect(letterDocumentSchema.safeParse({ type: 'doc', content: [block] }).success).toBe(false));
 });
 
 describe('a signature', () => {

@@ -2,6 +2,7 @@ import { DomainError, type Saying } from '../errors/domain-error';
 import type { FactKind, FirmFacts } from '../facts/fact-definition';
 import { factSchema, sayingOf, type FactPlace } from '../facts/fact-values';
 import { factKindOfAnswer } from '../items/comparable';
+import type { LetterDocument } from '../letters/letter-document';
 import type { Question } from '../items/questions';
 import { settleCondition, settleTest, type Spell } from './condition-schema';
 import type { Condition } from './conditions';
@@ -77,6 +78,28 @@ export function settleQuestions(questions: readonly Question[], facts: FirmFacts
 	return settled;
 }
 
+/** The conditions of a letter's parts, held against the firm's facts one by one. */
+function settleParts(document: LetterDocument, settle: ReturnType<typeof settler>['condition'], path: string): LetterDocument {
+	let part = 0;
+	return {
+		...document,
+		content: document.content.map((block) =>
+			block.type === 'part' ? { ...block, attrs: { onlyIf: settle(block.attrs.onlyIf, `${path}.parts.${part++}`) ?? block.attrs.onlyIf } } : block
+		)
+	};
+}
+
+/**
+ * A letter whose parts hang on what the firm knows of its clients, in a way that makes sense.
+ * @throws DomainError invalid
+ */
+export function settleLetter(document: LetterDocument, facts: FirmFacts, place: FactPlace): LetterDocument {
+	const settle = settler(facts, place);
+	const settled = settleParts(document, settle.condition, 'document');
+	settle.requireRight();
+	return settled;
+}
+
 /**
  * Lines of a list held against the firm's facts: conditions compare what is there, questions become facts that are there, and facts that
  * were merged go by their new names.
@@ -87,6 +110,7 @@ export function settleFacts<Line extends ListLine>(lines: readonly Line[], facts
 	const settled = lines.map((line, i): Line => {
 		const path = `lines.${i}`;
 		const held = { ...line, condition: condition(line.condition, `${path}.condition`) };
+		if (held.kind === 'letter') return { ...held, document: settleParts(held.document, condition, `${path}.document`) };
 		if (held.kind === 'question') return { ...held, spec: { ...held.spec, fact: fact(held.spec.fact, `${path}.spec.fact`) } };
 		if (held.kind === 'questionnaire')
 			return {

@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { READY_MADE_LETTER } from '../letters/ready-made-letter';
-import { passagesOfLetter, passagesOfText, textChanges } from './changes';
+import { passagesOf } from '../letters/letter-document';
+import { passagesOfText, textChanges } from './changes';
 
 const passages = fc.array(fc.constantFrom('We begin in June.', 'The fee is $280.', 'Either may end this.', 'With kind regards,'), { maxLength: 12 });
 const said = (of: { is: string; text: string }[][], without: 'added' | 'removed') =>
@@ -17,7 +18,7 @@ const said = (of: { is: string; text: string }[][], without: 'added' | 'removed'
 	);
 
 test('a word that was put differently is found within its passage; what is the same is left out', () => {
-	const before = passagesOfLetter(READY_MADE_LETTER);
+	const before = passagesOf(READY_MADE_LETTER.content);
 	const after = before.map((text) => text.replace('one month’s notice', 'three months’ notice'));
 	const { passages: found } = textChanges(before, after);
 	expect(found).toHaveLength(1);

@@ -1,6 +1,5 @@
 import { diffArrays, diffWordsWithSpace } from 'diff';
 import { z } from 'zod';
-import { plainText, type LetterDocument } from '../letters/letter-document';
 
 const part = z.object({ is: z.enum(['same', 'added', 'removed']), text: z.string() });
 export const textChangesSchema = z.object({
@@ -16,17 +15,6 @@ type Part = z.output<typeof part>;
 const PASSAGES_MOST = 60;
 /** A comparison that takes longer than this finds that everything differs, in milliseconds. */
 const TIME_MOST = 2000;
-
-/** The paragraphs and entries of a letter's words. */
-export function passagesOfLetter(document: LetterDocument): string[] {
-	return document.content
-		.flatMap((block) =>
-			block.type === 'bulletList' || block.type === 'orderedList'
-				? block.content.map((entry) => entry.content.map((p) => plainText(p.content)).join('\n'))
-				: [plainText(block.content)]
-		)
-		.filter((text) => text.trim() !== '');
-}
 
 /** The sentences of a page's text: where its lines break says nothing, since they break anew with every word that is added. */
 export function passagesOfText(text: string): string[] {

@@ -3,10 +3,10 @@ import { buffer } from 'node:stream/consumers';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
 import { SIGNED_MOST_BYTES, type LetterSigning } from '$lib/core/items/kinds/letter';
-import { fillLetter, isBlankLetter, mergeFieldsOf, type LetterDocument } from '$lib/core/letters/letter-document';
+import { fillLetter, isBlankLetter, mergeFieldsOf, passagesOf, type LetterDocument } from '$lib/core/letters/letter-document';
 import { firstName, mergeFieldWords, unfilledFields } from '$lib/core/letters/merge-fields';
 import type { RequestLine } from '$lib/core/requests/request-list';
-import { passagesOfLetter, type TextChanges } from '$lib/core/signing/changes';
+import type { TextChanges } from '$lib/core/signing/changes';
 import type { Place } from '$lib/core/signing/places';
 import { dateWords } from '$lib/words/dates';
 import { say } from '$lib/words/words';
@@ -196,8 +196,8 @@ async function changesOf(line: LineOfKind, { place, firm }: PreparingLetter, mad
 	);
 	if (!old) return null;
 	return place.pdf.changes(
-		old.of_files ? await buffer(place.papers.read(old.storage_key)) : passagesOfLetter(old.document),
-		made instanceof Uint8Array ? made.slice() : passagesOfLetter(made)
+		old.of_files ? await buffer(place.papers.read(old.storage_key)) : passagesOf(old.document.content),
+		made instanceof Uint8Array ? made.slice() : passagesOf(made.content)
 	);
 }
 

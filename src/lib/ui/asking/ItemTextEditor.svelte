@@ -42,7 +42,7 @@
 			const made = makeRichEditor(element, {
 				content: structuredClone($state.snapshot(text)) ?? itemTextOf(why),
 				kit: { heading: false, underline: false, link: { openOnClick: false, autolink: false, isAllowedUri: (url) => isSafeLink(url) } },
-				node: Picture,
+				nodes: [Picture],
 				label,
 				changed: (content) => {
 					const document = withoutEmptyEnd(content as ItemText);

@@ -10,7 +10,7 @@ export function makeRichEditor(
 	given: {
 		content: JSONContent;
 		/** what can be formatted, beside paragraphs, lists, bold and italic */ kit: Partial<StarterKitOptions>;
-		/** what stands among the words */ node: AnyExtension;
+		/** what stands among the words */ nodes: AnyExtension[];
 		label: string;
 		class?: string;
 		changed: (content: JSONContent) => void;
@@ -22,7 +22,7 @@ export function makeRichEditor(
 		injectCSS: false,
 		extensions: [
 			StarterKit.configure({ blockquote: false, code: false, codeBlock: false, horizontalRule: false, strike: false, ...given.kit }),
-			given.node
+			...given.nodes
 		],
 		content: given.content,
 		editorProps: {

@@ -4,26 +4,48 @@
 	import type { LetterDocument } from '$lib/core/letters/letter-document';
 	import MarkButton from '../forms/MarkButton.svelte';
 	import { makeRichEditor } from '../forms/rich-editor';
+	import { conditionInWords, firstCondition, type Condition } from '$lib/core/requests/conditions';
+	import type { FirmFacts } from '$lib/core/facts/fact-definition';
+	import ConditionEditor from '../asking/ConditionEditor.svelte';
+	import { letterTable, PageBreak, Part } from './letter-nodes';
 	import { MergeField } from './merge-field-chip';
 
 	let {
 		document = $bindable(),
 		label,
-		fields
+		fields,
+		services,
+		facts
 	}: {
 		document: LetterDocument;
 		label: string;
 		/** what can be put in, by name, with its words */ fields: Readonly<Record<string, string>>;
+		/** names of what the firm does */ services: string[];
+		/** what a part may hang on */ facts: FirmFacts;
 	} = $props();
 	let editor = $state.raw<Editor>();
-	let marks = $state({ bold: false, italic: false, heading: false, list: false });
+	let marks = $state({ bold: false, italic: false, heading: false, list: false, numbered: false, table: false, part: null as Condition | null });
+
+	/** What is pressed leaves the focus among the words. */
+	const keep = (event: MouseEvent) => event.preventDefault();
+	function togglePart() {
+		if (marks.part) editor?.chain().focus().lift('part').run();
+		else
+			editor
+				?.chain()
+				.focus()
+				.wrapIn('part', { onlyIf: firstCondition(facts) })
+				.run();
+	}
+	/** The focus stays where the condition is being written. */
+	const setCondition = (condition: Condition) => void editor?.commands.updateAttributes('part', { onlyIf: $state.snapshot(condition) });
 
 	const attach = (element: HTMLElement) =>
 		untrack(() => {
 			const made = makeRichEditor(element, {
 				content: structuredClone($state.snapshot(document)),
 				kit: { heading: { levels: [2, 3] }, link: false },
-				node: MergeField.configure({ fields }),
+				nodes: [MergeField.configure({ fields }), PageBreak, Part, ...letterTable],
 				label,
 				class: 'letter-text',
 				changed: (content) => (document = content as LetterDocument),
@@ -32,7 +54,10 @@
 						bold: current.isActive('bold'),
 						italic: current.isActive('italic'),
 						heading: current.isActive('heading'),
-						list: current.isActive('bulletList')
+						list: current.isActive('bulletList'),
+						numbered: current.isActive('orderedList'),
+						table: current.isActive('table'),
+						part: current.isActive('part') ? (current.getAttributes('part').onlyIf as Condition) : null
 					};
 				}
 			});
@@ -47,6 +72,14 @@
 		<MarkButton pressed={marks.italic} look="italic" run={() => editor?.chain().focus().toggleItalic().run()}>Italic</MarkButton>
 		<MarkButton pressed={marks.heading} run={() => editor?.chain().focus().toggleHeading({ level: 2 }).run()}>Heading</MarkButton>
 		<MarkButton pressed={marks.list} run={() => editor?.chain().focus().toggleBulletList().run()}>List</MarkButton>
+		<MarkButton pressed={marks.numbered} run={() => editor?.chain().focus().toggleOrderedList().run()}>Numbered</MarkButton>
+		<MarkButton
+			pressed={marks.table}
+			run={() => (marks.table ? editor?.chain().focus().run() : editor?.chain().focus().insertTable({ rows: 3, cols: 2, withHeaderRow: true }).run())}
+			>Table</MarkButton
+		>
+		<MarkButton pressed={false} run={() => editor?.chain().focus().insertContent({ type: 'pageBreak' }).run()}>New page</MarkButton>
+		<MarkButton pressed={marks.part !== null} run={togglePart}>Only for some</MarkButton>
 		<select
 			class="line-input !w-auto !py-0.5 text-sm"
 			aria-label="Insert a field"
@@ -60,6 +93,29 @@
 			{#each Object.entries(fields) as [name, words] (name)}<option value={name}>{words}</option>{/each}
 		</select>
 	</div>
+	{#if marks.table}
+		<p class="flex flex-wrap gap-x-4 gap-y-1 border-b border-(--rule) px-3 py-1.5 text-sm" aria-label="The table">
+			<button type="button" class="act-link" onmousedown={keep} onclick={() => editor?.chain().focus().addRowAfter().run()}>Row below</button>
+			<button type="button" class="act-link" onmousedown={keep} onclick={() => editor?.chain().focus().addColumnAfter().run()}
+				>Column to the right</button
+			>
+			<button type="button" class="act-link" onmousedown={keep} onclick={() => editor?.chain().focus().deleteRow().run()}>Take this row out</button>
+			<button type="button" class="act-link" onmousedown={keep} onclick={() => editor?.chain().focus().deleteColumn().run()}
+				>Take this column out</button
+			>
+			<button type="button" class="act-link" onmousedown={keep} onclick={() => editor?.chain().focus().deleteTable().run()}>Take the table out</button
+			>
+		</p>
+	{/if}
+	{#if marks.part}
+		<div class="border-b border-(--rule) bg-(--paper) px-3 py-2" role="group" aria-label="When this part comes">
+			<p class="mb-1 text-sm">
+				This part comes only if {conditionInWords(marks.part, facts, (_fact, value) => value)}.
+			</p>
+			<ConditionEditor bind:condition={() => marks.part!, setCondition} {services} {facts} />
+			<button type="button" class="act-link mt-1 text-sm" onclick={togglePart}>For everybody</button>
+		</div>
+	{/if}
 	<div class="editor max-h-[26rem] overflow-auto px-5 py-4" {@attach attach}></div>
 </div>
 

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import type { LetterDocument, LetterInline } from '$lib/core/letters/letter-document';
+	import type { LetterBlock, LetterDocument, LetterInline, LetterParagraph } from '$lib/core/letters/letter-document';
 	import { mergeFieldWords } from '$lib/core/letters/merge-fields';
 
 	let { document }: { document: LetterDocument } = $props();
@@ -12,20 +12,33 @@
 			>{:else}<span class:font-bold={has(node, 'bold')} class:italic={has(node, 'italic')} class:underline={has(node, 'underline')}>{node.text}</span
 			>{/if}{/each}
 {/snippet}
-
-<div class="letter-text">
-	{#each document.content as block, i (i)}
+{#snippet paragraphs(content: LetterParagraph[])}
+	{#each content as p, k (k)}<p>{@render inline(p.content)}</p>{/each}
+{/snippet}
+{#snippet blocks(content: LetterBlock[])}
+	{#each content as block, i (i)}
 		{#if block.type === 'paragraph'}<p>{@render inline(block.content)}</p>
 		{:else if block.type === 'heading'}<h2>{@render inline(block.content)}</h2>
 		{:else if block.type === 'bulletList'}<ul>
-				{#each block.content as item, j (j)}<li>
-						{#each item.content as p, k (k)}<p>{@render inline(p.content)}</p>{/each}
-					</li>{/each}
+				{#each block.content as item, j (j)}<li>{@render paragraphs(item.content)}</li>{/each}
 			</ul>
-		{:else}<ol start={block.attrs?.start ?? 1}>
-				{#each block.content as item, j (j)}<li>
-						{#each item.content as p, k (k)}<p>{@render inline(p.content)}</p>{/each}
-					</li>{/each}
-			</ol>{/if}
+		{:else if block.type === 'orderedList'}<ol start={block.attrs?.start ?? 1}>
+				{#each block.content as item, j (j)}<li>{@render paragraphs(item.content)}</li>{/each}
+			</ol>
+		{:else if block.type === 'table'}<div class="letter-table">
+				<table>
+					<tbody>
+						{#each block.content as row, j (j)}<tr
+								>{#each row.content as cell, k (k)}{#if cell.type === 'tableHeader'}<th>{@render paragraphs(cell.content)}</th>{:else}<td
+											>{@render paragraphs(cell.content)}</td
+										>{/if}{/each}</tr
+							>{/each}
+					</tbody>
+				</table>
+			</div>
+		{:else if block.type === 'pageBreak'}<hr class="letter-break" />
+		{:else}<div class="letter-part">{@render blocks(block.content)}</div>{/if}
 	{/each}
-</div>
+{/snippet}
+
+<div class="letter-text">{@render blocks(document.content)}</div>

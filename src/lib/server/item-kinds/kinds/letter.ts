@@ -3,14 +3,43 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { LETTER_STOPPED, type LetterState } from '$lib/core/signing/letter-states';
 import { inWords, saying } from '$lib/words/sayings';
 import { machine } from '../../actor';
-import { loadFirm } from '../../firms/firm';
+import { loadFirm, type Firm } from '../../firms/firm';
 import { lockItem, moveItem } from '../../items/change-item';
+import { localDate } from '$lib/core/calendar/firm-calendar';
+import { partsOf, withoutParts } from '$lib/core/letters/letter-document';
+import { judge } from '$lib/core/requests/conditions';
+import { settleLetter } from '$lib/core/requests/facts-of-lines';
+import type { RequestLine } from '$lib/core/requests/request-list';
+import { readClientsKnown } from '../../clients/clients-known';
+import { loadFacts } from '../../facts/firm-facts';
 import { documentsOf, named, requireSigners } from '../../letters/letter-signers';
 import { prepareLetter, requireFilledLetter, type PreparedLetter } from '../../letters/prepare-letter';
 import { stopLetters } from '../../letters/stop-letters';
 import type { Tx } from '../../platform/db/database';
 import { enqueue } from '../../platform/queue';
 import type { ServerItemKind } from '../item-kind';
+
+/**
+ * A letter with the parts that come for a client.
+ * @throws DomainError invalid if a part hangs on something that is not known of the client
+ */
+async function withItsParts(tx: Tx, line: LineOfLetter, firm: Firm, clientId: string, now: string): Promise<LineOfLetter> {
+	if (partsOf(line.document).length === 0) return line;
+	const facts = await loadFacts(tx);
+	const document = settleLetter(line.document, facts, firm);
+	const known = (await readClientsKnown(tx, [clientId], localDate(now, firm.calendar))).get(clientId);
+	if (!known) throw new DomainError('not_found', saying('wrong.letter.unknown'));
+	return {
+		...line,
+		document: withoutParts(document, ({ attrs: { onlyIf } }, number) => {
+			const verdict = judge(onlyIf, known, facts);
+			if (verdict.holds !== 'unknown') return verdict.holds;
+			const missing = verdict.missing.map((name) => facts.get(name)?.label ?? name);
+			const why = missing.length > 0 ? `${missing.join(', ')}, which is not known of this client` : 'something that is not there any more';
+			throw new DomainError('invalid', `“${line.title}” cannot go yet: whether its part ${number} comes hangs on ${why}.`);
+		})
+	};
+}
 
 /** What was to be decided about the version before is decided: there is a new one. */
 async function settleReplaced(tx: Tx, letterId: string, now: string): Promise<void> {
@@ -22,6 +51,8 @@ async function settleReplaced(tx: Tx, letterId: string, now: string): Promise<vo
 	for (const { id } of items)
 		await moveItem(tx, machine(now), firm, await lockItem(tx, id), 'waive', { reason: inWords(firm.locale, saying('letter.replaced')) });
 }
+
+type LineOfLetter = Extract<RequestLine, { kind: 'letter' }>;
 
 /** @throws DomainError not_found for a file that is not the firm's, or is no PDF */
 async function requireDocuments(tx: Tx, ids: readonly string[]): Promise<void> {
@@ -55,8 +86,9 @@ export const letter: ServerItemKind<'letter', PreparedLetter> = {
 	handIn: async () => {
 		throw new DomainError('invalid', saying('wrong.item.signOrDecline'));
 	},
-	beforeSending: async (tx, line, { clientId, firm, to, now }) => {
-		const documents = documentsOf(line);
+	beforeSending: async (tx, given, { clientId, firm, to, now }) => {
+		const documents = documentsOf(given);
+		const line = documents.length === 0 ? await withItsParts(tx, given, firm, clientId, now) : given;
 		await requireDocuments(tx, documents);
 		if (documents.length === 0) requireFilledLetter(firm, to, line, now);
 		const { signing } = line.spec;

@@ -1,6 +1,14 @@
 import { createRequire } from 'node:module';
-import type { Content, ContentText, TDocumentDefinitions } from 'pdfmake/interfaces';
-import { plainText, type LetterBlock, type LetterDocument, type LetterInline, type LetterParagraph } from '$lib/core/letters/letter-document';
+import type { Content, ContentText, TableCell, TDocumentDefinitions } from 'pdfmake/interfaces';
+import {
+	blockText,
+	plainText,
+	type LetterBlock,
+	type LetterDocument,
+	type LetterInline,
+	type LetterParagraph,
+	type LetterTable
+} from '$lib/core/letters/letter-document';
 import { FONT_FILES, requireGlyphs } from './fonts';
 
 const require = createRequire(import.meta.url);
@@ -35,6 +43,7 @@ export interface ComposedLetter {
 /** Height kept free for each row of two signatures, in points. */
 export const SIGNATURE_HEIGHT = 128;
 export const PAGE_MARGIN = 64;
+const TABLE_LINE = '#b9b29f';
 
 interface PdfMake {
 	addFonts(fonts: object): void;
@@ -63,7 +72,7 @@ export function pdfMake(): PdfMake {
  * @throws DomainError invalid if a character has no glyph in the fonts
  */
 export async function composeLetter(letter: LetterToCompose): Promise<ComposedLetter> {
-	for (const block of letter.document.content) requireGlyphs(textOf(block), 'serif', 'The letter');
+	for (const block of letter.document.content) requireGlyphs(blockText(block), 'serif', 'The letter');
 	requireGlyphs(letter.recipient.join('') + letter.signers.map((s) => s.name + s.of).join(''), 'sans', 'A name in the letter');
 
 	let signaturePage = 1;
@@ -111,12 +120,6 @@ export async function composeLetter(letter: LetterToCompose): Promise<ComposedLe
 	return { pdf: new Uint8Array(buffer), pages, signaturePage, signatureTop };
 }
 
-function textOf(block: LetterBlock): string {
-	return block.type === 'bulletList' || block.type === 'orderedList'
-		? block.content.flatMap((item) => item.content.map((p) => plainText(p.content))).join('')
-		: plainText(block.content);
-}
-
 function runs(content: readonly LetterInline[] = []): ContentText[] {
 	return content.map((node): ContentText => {
 		if (node.type === 'hardBreak') return { text: '\n' };
@@ -143,6 +146,34 @@ function blockContent(block: LetterBlock): Content {
 				margin: [0, 8, 0, 5],
 				headlineLevel: block.attrs.level
 			};
+		case 'pageBreak':
+			return { text: '', pageBreak: 'after' };
+		case 'part':
+			return { stack: block.content.map(blockContent) };
+		case 'table': {
+			const columns = Math.max(...block.content.map(({ content }) => content.length));
+			const cell = (one: LetterTable['content'][number]['content'][number]): TableCell => ({
+				stack: one.content.map((p) => ({ text: p.content?.length ? runs(p.content) : ' ' })),
+				...(one.type === 'tableHeader' ? { bold: true } : {})
+			});
+			return {
+				margin: [0, 2, 0, 10],
+				layout: {
+					hLineColor: () => TABLE_LINE,
+					vLineColor: () => TABLE_LINE,
+					hLineWidth: () => 0.6,
+					vLineWidth: () => 0.6,
+					paddingTop: () => 3,
+					paddingBottom: () => 2
+				},
+				table: {
+					widths: Array.from({ length: columns }, () => '*'),
+					headerRows: block.content[0].content.every(({ type }) => type === 'tableHeader') && block.content.length > 1 ? 1 : 0,
+					dontBreakRows: true,
+					body: block.content.map(({ content }) => Array.from({ length: columns }, (_, at) => (content[at] ? cell(content[at]) : '')))
+				}
+			};
+		}
 		case 'bulletList':
 			return { ul: block.content.map((item): Content => ({ stack: item.content.map(paragraph) })), margin: [0, 0, 0, 4] };
 		case 'orderedList':

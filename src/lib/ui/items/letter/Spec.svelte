@@ -3,6 +3,7 @@
 	import { DOCUMENTS_MOST, isOfFiles, LETTER_TITLE, type LetterSigning } from '$lib/core/items/kinds/letter';
 	import { LAPSE_DAYS, LAPSE_NOTICE_DAYS } from '$lib/core/signing/letter-states';
 	import { partiesOf } from '$lib/core/signing/find-places';
+	import { firmFacts } from '$lib/core/facts/fact-definition';
 	import { letterFields } from '$lib/core/letters/merge-fields';
 	import { closeRanks, usualSigners, type Signer } from '$lib/core/signing/signers';
 	import { addAttachment } from '../../asking/add-attachment';
@@ -154,7 +155,13 @@
 		</p>
 		{#if problem}<p class="field-problem mt-1" role="alert">{problem}</p>{/if}
 	</div>
-{:else if line.document}<LetterEditor bind:document={line.document} label="Words of {line.title}" fields={letterFields(place.facts)} />{/if}
+{:else if line.document}<LetterEditor
+		bind:document={line.document}
+		label="Words of {line.title}"
+		fields={letterFields(place.facts)}
+		services={[...place.services]}
+		facts={firmFacts(place.facts)}
+	/>{/if}
 <section class="mt-3" aria-label="Who signs {line.title}">
 	<h4 class="serif mb-0.5 text-lg font-semibold">In this order</h4>
 	<SignerOrder

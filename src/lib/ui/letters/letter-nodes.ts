@@ -1,0 +1,36 @@
+import { mergeAttributes, Node } from '@tiptap/core';
+import { TableCell, TableHeader, TableKit } from '@tiptap/extension-table';
+import type { Condition } from '$lib/core/requests/conditions';
+
+/** A new page begins here. */
+export const PageBreak = Node.create({
+	name: 'pageBreak',
+	group: 'block',
+	atom: true,
+	selectable: true,
+	parseHTML: () => [{ tag: 'hr' }],
+	renderHTML: ({ HTMLAttributes }) => ['hr', mergeAttributes(HTMLAttributes, { class: 'letter-break' })]
+});
+
+/** A part that comes only for some clients: for whom, its condition says. */
+export const Part = Node.create({
+	name: 'part',
+	group: 'block',
+	content: '(paragraph | heading | bulletList | orderedList | table | pageBreak)+',
+	defining: true,
+	addAttributes: () => ({ onlyIf: { default: null as Condition | null, rendered: false } }),
+	parseHTML: () => [],
+	renderHTML: ({ HTMLAttributes }) => ['div', mergeAttributes(HTMLAttributes, { class: 'letter-part' }), 0]
+});
+
+/** Cells hold paragraphs, and none reaches over others: what is pasted comes in as so many plain ones. */
+const one = () => ({
+	colspan: { default: 1, rendered: false },
+	rowspan: { default: 1, rendered: false },
+	colwidth: { default: null, rendered: false }
+});
+export const letterTable = [
+	TableKit.configure({ table: { resizable: false }, tableCell: false, tableHeader: false }),
+	TableCell.extend({ content: 'paragraph+', addAttributes: one }),
+	TableHeader.extend({ content: 'paragraph+', addAttributes: one })
+];
