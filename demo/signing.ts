@@ -87,6 +87,7 @@ export function playSigning({ context, firmId, secretKey, origin, at, on, as, in
 				values: {},
 				spec: {
 					signing: {
+						lapseDays: 30,
 						documents: [{ id: file.id, name: file.name, pages }],
 						signers,
 						places: found.map((place, n) => ({

@@ -14,9 +14,9 @@ test('every main view of the desk: accessible by Day and Night, nothing on the c
 	await expectAccessible(page, 'sign-in');
 	await signInAtDesk(page);
 	const { rows } = await product.sql.query(
-		`select (select id from client where name = 'Gull & String Kites') client, (select id from item where state = 'handed_in' and kind = 'paper' limit 1) item, (select id from message where kind = 'chase' limit 1) message, (select id from client_import limit 1) list, (select id from request_list limit 1) request_list, (select id from item where kind = 'transactions' limit 1) lines, (select id from transaction_file limit 1) file, (select id from client_form limit 1) form, (select client_id from transaction_file limit 1) with_lines`
+		`select (select id from client where name = 'Gull & String Kites') client, (select id from item where state = 'handed_in' and kind = 'paper' limit 1) item, (select id from message where kind = 'chase' limit 1) message, (select id from client_import limit 1) list, (select id from request_list limit 1) request_list, (select id from item where kind = 'transactions' limit 1) lines, (select id from transaction_file limit 1) file, (select id from client_form limit 1) form, (select client_id from transaction_file limit 1) with_lines, (select client_id || '/item/' || item_id from letter where state = 'sealed' order by sealed_at limit 1) sealed`
 	);
-	const [{ client, item, message, list, request_list: requestList, lines, file, form, with_lines: withLines }] = rows;
+	const [{ client, item, message, list, request_list: requestList, lines, file, form, with_lines: withLines, sealed }] = rows;
 	const views = [
 		'/desk/rounds',
 		`/desk/rounds/item-${item}`,
@@ -37,6 +37,7 @@ test('every main view of the desk: accessible by Day and Night, nothing on the c
 		`/desk/clients/${withLines}/transactions/${file}?asked=1`,
 		`/desk/clients/${withLines}/transactions/${file}/papers`,
 		`/desk/clients/${withLines}/item/${lines}`,
+		`/desk/clients/${sealed}/trail`,
 		'/desk/firm/people',
 		'/desk/firm/brands',
 		'/desk/library',

@@ -1,4 +1,5 @@
 import { execFileSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { PDFDocument, StandardFonts } from '@cantoo/pdf-lib';
@@ -177,7 +178,30 @@ test('a couple signs one after the other: who has signed, and for whom it waits,
 	await page.goto('/desk/clients?search=ferry');
 	await page.getByRole('link', { name: 'Ferry Café' }).click();
 	await page.getByRole('link', { name: 'Consent to one return for both' }).first().click();
-	await expect(page.getByRole('list', { name: 'Who signs' })).toContainText('Abel Thorne is asked to sign');
+	const who = page.getByRole('list', { name: 'Who signs' });
+	await expect(who).toContainText('Abel Thorne is asked to sign');
+	await expect(page.getByText(/^It can be signed until /)).toBeVisible();
+	// somebody else of theirs signs instead of the one who has not
+	const { rows } = await product.sql.query<{ client: string; firm: string; id: string; name: string }>(
+		`select cc.client_id client, cc.firm_id firm, k.id, k.name from client_contact cc join client c on c.id = cc.client_id, contact k
+		where c.name = 'Ferry Café' and k.email = 'tobias@quay.example' limit 1`
+	);
+	await product.sql.query('insert into client_contact (firm_id, client_id, contact_id, rank) values ($1, $2, $3, 3)', [
+		rows[0].firm,
+		rows[0].client,
+		rows[0].id
+	]);
+	await page.reload();
+	await awake(page);
+	const instead = page.getByRole('button', { name: 'Somebody else instead of Abel Thorne' });
+	await instead.press('Enter');
+	await page.getByLabel('Who instead of Abel Thorne').selectOption(rows[0].name);
+	await expectAccessible(page, 'who signs instead');
+	await page.getByRole('button', { name: 'They sign' }).press('Enter');
+	await expect(who).toContainText(`${rows[0].name} is asked to sign`);
+	await expect(who).not.toContainText('Abel Thorne');
+	await mobile.reload();
+	await expect(mobile.getByText(`${rows[0].name} is asked to sign`)).toBeVisible();
 	await mobile.context().close();
 });
 
@@ -237,4 +261,132 @@ test('several letters are countersigned in one go, with one’s own password onc
 	await page.reload();
 	await expect(password.or(page.getByText('Nothing waits for our signature.'))).toBeVisible();
 	if (await password.isVisible()) await expect(password).toHaveValue('');
+});
+
+test('a letter is written with a table, a new page and a part for some; declined, it is sent anew and says what changed', async ({
+	page,
+	product,
+	browser
+}) => {
+	test.setTimeout(240_000);
+	await signInAtDesk(page);
+	await page.goto('/desk/clients?search=gull');
+	await page.getByRole('link', { name: 'Gull & String Kites' }).click();
+	await page.getByRole('link', { name: 'Ask for something' }).click();
+	await page
+		.getByRole('link', { name: /From scratch/ })
+		.or(page.getByRole('button', { name: /From scratch/ }))
+		.click();
+	await awake(page);
+	await page.getByRole('button', { name: 'a letter to sign', exact: true }).click();
+	await page.getByRole('button', { name: 'leave out' }).first().click();
+	const words = page.getByRole('textbox', { name: 'Words of Engagement letter' });
+	const tools = page.getByRole('toolbar', { name: 'Format the letter' });
+	await words.click();
+	await page.keyboard.press('Control+a');
+	await page.keyboard.press('Delete');
+	const type = (text: string) => page.keyboard.type(text, { delay: 8 });
+	await type('What it costs');
+	await page.keyboard.press('Enter');
+	await tools.getByRole('button', { name: 'Table' }).click();
+	for (const cell of ['Service', 'Fee a month', 'Monthly books', '$280', 'Payroll']) {
+		await type(cell);
+		await page.keyboard.press('Tab');
+	}
+	await type('$40');
+	await expect(words.locator('td, th')).toHaveText(['Service', 'Fee a month', 'Monthly books', '$280', 'Payroll', '$40']);
+	await page.getByRole('button', { name: 'Row below' }).click();
+	await expect(words.locator('tr')).toHaveCount(4);
+	await page.keyboard.press('Tab');
+	await page.getByRole('button', { name: 'Take this row out' }).click();
+	await expect(words.locator('tr')).toHaveCount(3);
+	await page.keyboard.press('Control+End');
+	await type('We pay your people on the 15th.');
+	await tools.getByRole('button', { name: 'Only for some' }).click();
+	const when = page.getByRole('group', { name: 'When this part comes' });
+	await expect(when).toBeVisible();
+	await expectAccessible(page, 'a part of a letter that comes for some');
+	await expect(words.locator('.letter-part')).toHaveText('We pay your people on the 15th.');
+	// for everybody again: it stays where it is
+	await when.getByRole('button', { name: 'For everybody' }).click();
+	await expect(words.locator('.letter-part')).toHaveCount(0);
+	await page.keyboard.press('Control+End');
+	await page.keyboard.press('Enter');
+	await tools.getByRole('button', { name: 'New page' }).click();
+	await page.keyboard.press('Control+End');
+	await page.keyboard.press('Enter');
+	await type('How this ends: in writing.');
+	await expect(words.locator('hr')).toHaveCount(1);
+	const days = page.getByRole('spinbutton', { name: /^It can be signed for/ });
+	await typeIn(days, '21');
+	await expect(page.getByText('After that it lapses; who has not signed is told 3 days before.', { exact: false })).toBeVisible();
+	await typeIn(page.getByLabel('Title, also the subject of the message'), 'Our terms');
+	await expect.poll(async () => (await product.sql.query(`select 1 from request_draft where content ->> 'title' = 'Our terms'`)).rowCount).toBe(1);
+	await page.reload();
+	await awake(page);
+	await page.getByText('Engagement letter', { exact: true }).first().click();
+	await expect(words.locator('td, th')).toHaveText(['Service', 'Fee a month', 'Monthly books', '$280', 'Payroll', '$40']);
+	await expect(words.locator('hr')).toHaveCount(1);
+	await expect(days).toHaveValue('21');
+	await page.getByRole('button', { name: /^Send to/ }).click();
+	await page.waitForURL(/clients\/[0-9a-f-]{36}$/);
+
+	const mobile = await phone(browser, product.origin);
+	await signInAtPortal(mobile, 'mara@gullstring.example');
+	const letterOn = (name: RegExp) => mobile.getByRole('link', { name }).first();
+	await letterOn(/Engagement letter/).click();
+	await expect(mobile.getByRole('cell', { name: 'Monthly books' })).toBeVisible();
+	await expect(mobile.getByText(/^It can be signed until |It can be signed until Mon 25 May/).first()).toBeVisible();
+	await mobile.getByText('I do not want to sign this').click();
+	const reason = mobile.getByLabel('What should be different?');
+	await typeIn(reason, 'Payroll costs too much.');
+	await mobile.getByRole('button', { name: 'Decline to sign' }).click();
+	await expect(mobile.getByText('will read why you do not want to sign “Engagement letter”', { exact: false })).toBeVisible();
+
+	const { rows } = await product.sql.query<{ client_id: string; item_id: string }>(
+		`select client_id, item_id from letter where state = 'declined' order by id = (select l.id from letter l join item i on i.id = l.item_id where l.state = 'declined' and i.reason like 'Payroll%') desc limit 1`
+	);
+	await page.goto(`/desk/clients/${rows[0].client_id}/item/${rows[0].item_id}`);
+	await awake(page);
+	await page.getByRole('button', { name: 'Write a new version …' }).click();
+	await page.waitForURL(/ask\?draft=/);
+	await awake(page);
+	await page.getByText('Engagement letter', { exact: true }).first().click();
+	await words.getByText('$40').dblclick();
+	await page.keyboard.press('End');
+	await page.keyboard.press('Backspace');
+	await page.keyboard.press('Backspace');
+	await type('25');
+	await expect(words.locator('td').last()).toHaveText('$25');
+	await page.getByRole('button', { name: /^Send to/ }).click();
+	await page.waitForURL(/clients\/[0-9a-f-]{36}$/);
+	const { rows: newer } = await product.sql.query<{ item_id: string }>('select item_id from letter where replaces_id is not null');
+	await mobile.goto(`/portal/pennywhistle-row/item/${newer[0].item_id}`);
+	const changes = mobile.getByRole('region', { name: 'What changed' });
+	await expect(changes.locator('del')).toContainText('40');
+	await expect(changes.locator('ins')).toContainText('25');
+	await expectAccessible(mobile, 'a new version of a letter');
+	await page.goto(`/desk/clients/${rows[0].client_id}/item/${rows[0].item_id}`);
+	await expect(page.getByRole('link', { name: 'There is a new version of it' })).toBeVisible();
+	await mobile.context().close();
+});
+
+test('the trail of a letter is read at the desk, and taken out as a file that holds together by itself', async ({ page, product }) => {
+	const { rows } = await product.sql.query<{ at: string }>(
+		`select client_id || '/item/' || item_id as at from letter where state = 'sealed' order by sealed_at limit 1`
+	);
+	await signInAtDesk(page);
+	await page.goto(`/desk/clients/${rows[0].at}`);
+	await page.getByRole('link', { name: /^The trail:/ }).press('Enter');
+	await expect(page.getByText(/^\d+ entries, unbroken\.$/)).toBeVisible();
+	await expect(page.getByText('Up to here it stands in the sealed file')).toHaveCount(1);
+	const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Download as JSON' }).press('Enter')]);
+	const trail = JSON.parse(readFileSync(await download.path(), 'utf8'));
+	let hash: string = trail.document;
+	for (const entry of trail.entries) {
+		hash = createHash('sha256').update(`${hash}\n${entry.said}`).digest('hex');
+		expect(hash).toBe(entry.hash);
+	}
+	const pdf = await page.context().request.get((await page.getByRole('link', { name: 'Open as PDF' }).getAttribute('href'))!);
+	expect([pdf.status(), (await pdf.body()).subarray(0, 5).toString()]).toEqual([200, '%PDF-']);
 });

@@ -75,14 +75,17 @@ async function askToSign(
 	const today = localDate(actor.now, firm.calendar);
 	const soonest = addBusinessDays(today, TURN_DAYS, firm.calendar);
 	const { due_on } = request!;
-	const itemId = randomUUID();
-	await tx.rows(
-		`insert into item (id, firm_id, client_id, request_id, contact_id, position, kind, heading, title, why, text, required, due_on, spec, attachments, accepts_itself,
+	// somebody may have been put in the place of who was asked before
+	const itemId = next.item_id ?? randomUUID();
+	if (next.item_id) await tx.rows('update item set due_on = greatest(due_on, $2), chased_through = $3 where id = $1', [itemId, soonest, today]);
+	else
+		await tx.rows(
+			`insert into item (id, firm_id, client_id, request_id, contact_id, position, kind, heading, title, why, text, required, due_on, spec, attachments, accepts_itself,
 			state, state_at, chased_through, chase_plan, own)
 		select $2, firm_id, client_id, request_id, $3, position, kind, heading, title, why, text, required, $4, spec, attachments, accepts_itself, 'asked', $5, $6, chase_plan, true
 		from item where id = $1`,
-		[letter.item_id, itemId, next.contact_id, due_on && due_on < soonest && next.rank > 1 ? soonest : due_on, actor.now, today]
-	);
+			[letter.item_id, itemId, next.contact_id, due_on && due_on < soonest && next.rank > 1 ? soonest : due_on, actor.now, today]
+		);
 	await tx.rows(`update letter_signer set state = 'asked', asked_at = $2, item_id = $3 where id = $1`, [next.id, actor.now, itemId]);
 	await tx.rows('update letter set lapses_on = i.due_on from item i where letter.id = $1 and i.id = $2 and lapses_on < i.due_on', [
 		letter.id,

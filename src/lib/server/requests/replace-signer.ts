@@ -2,11 +2,9 @@ import { z } from 'zod';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { notAskedWords, type NotAsked } from '$lib/core/requests/who-may-be-asked';
 import { LETTER_OPEN } from '$lib/core/signing/letter-states';
-import { inWords, saying } from '$lib/words/sayings';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
-import { loadFirm } from '../firms/firm';
-import { eventAbout, lockItem, moveItem } from '../items/change-item';
+import { eventAbout, lockItem } from '../items/change-item';
 import type { Tx } from '../platform/db/database';
 import { enqueue } from '../platform/queue';
 import { lockLetter, readSigners } from '../signing/sign-letter';
@@ -36,14 +34,14 @@ export async function replaceSigner(tx: Tx, actor: Actor, input: { itemId: strin
 	if (!to) throw new DomainError('not_found', 'This person does not belong to the client.');
 	if (signers.some(({ contact_id }) => contact_id === to.id)) throw new DomainError('invalid', `${to.name} is among those who sign already.`);
 	if (to.notAsked) throw new DomainError('invalid', `${notAskedWords(to.notAsked, to)}.`);
-	const firm = await loadFirm(tx);
-	if (own.item_id) {
-		const reason = inWords(firm.locale, saying('letter.signsInstead', { name: to.name }));
-		await moveItem(tx, actor, firm, await lockItem(tx, own.item_id), 'waive', { reason });
-	}
 	await tx.rows(
-		`update letter_signer set contact_id = $2, name = $3, state = 'waits', item_id = null, asked_at = null, shown_whole_at = null, told_of_lapse_on = null where id = $1`,
+		`update letter_signer set contact_id = $2, name = $3, state = 'waits', asked_at = null, shown_whole_at = null, told_of_lapse_on = null where id = $1`,
 		[own.id, to.id, to.name]
+	);
+	// what the one was asked is asked of the other, from its beginning; what was typed stays with who typed it
+	await tx.rows(
+		`update item set contact_id = $2, own = true, state = 'asked', state_at = $3, version = version + 1, typed = '{}', asked_time_until = null where id = $1`,
+		[own.item_id, to.id, actor.now]
 	);
 	await recordEvent(tx, actor, {
 		verb: 'letter_signer_replaced',

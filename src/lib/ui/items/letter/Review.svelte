@@ -25,7 +25,6 @@
 	} as const;
 </script>
 
-{#if !item.letter && item.reason}<p class="text-sm">{item.reason}. The letter stands with what they are asked.</p>{/if}
 {#if item.letter}
 	{#if signers.length > 2 || item.letter.ofFiles || others.length > 0}
 		<ol class="space-y-0.5 text-sm" aria-label="Who signs">
