@@ -42,6 +42,7 @@ test('every main view of the desk: accessible by Day and Night, nothing on the c
 		'/desk/firm/brands',
 		'/desk/library',
 		'/desk/library/lists',
+		'/desk/library/about-signing',
 		`/desk/library/lists/${requestList}`,
 		'/desk/library/forms',
 		`/desk/library/forms/${form}`,

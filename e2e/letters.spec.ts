@@ -2,6 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { createCanvas } from '@napi-rs/canvas';
 import { PDFDocument, StandardFonts } from '@cantoo/pdf-lib';
 import { awake, expect, expectAccessible, phone, signInAtDesk, signInAtPortal, test, typeIn } from './product';
 
@@ -319,7 +320,7 @@ test('a letter is written with a table, a new page and a part for some; declined
 	await expect(words.locator('hr')).toHaveCount(1);
 	const days = page.getByRole('spinbutton', { name: /^It can be signed for/ });
 	await typeIn(days, '21');
-	await expect(page.getByText('After that it lapses; who has not signed is told 3 days before.', { exact: false })).toBeVisible();
+	await expect(page.getByText('After that it lapses; who has not signed is told within the last 3 days.', { exact: false })).toBeVisible();
 	await typeIn(page.getByLabel('Title, also the subject of the message'), 'Our terms');
 	await expect.poll(async () => (await product.sql.query(`select 1 from request_draft where content ->> 'title' = 'Our terms'`)).rowCount).toBe(1);
 	await page.reload();
@@ -368,6 +369,32 @@ test('a letter is written with a table, a new page and a part for some; declined
 	await expectAccessible(mobile, 'a new version of a letter');
 	await page.goto(`/desk/clients/${rows[0].client_id}/item/${rows[0].item_id}`);
 	await expect(page.getByRole('link', { name: 'There is a new version of it' })).toBeVisible();
+
+	// signed with a picture: what is no signature is said, and the right one is shown before it goes
+	await mobile.getByRole('button', { name: 'Type my name' }).scrollIntoViewIfNeeded();
+	await expect(mobile.getByText('You have reached the end of the letter.')).toBeVisible();
+	await mobile.getByRole('button', { name: 'Use a picture' }).press('Enter');
+	const choose = mobile.getByLabel('Choose a picture: dark ink on light paper');
+	const blank = createCanvas(400, 300);
+	const paper = blank.getContext('2d');
+	paper.fillStyle = '#e8e4da';
+	paper.fillRect(0, 0, 400, 300);
+	await choose.setInputFiles({ name: 'blank.png', mimeType: 'image/png', buffer: await blank.encode('png') });
+	await expect(mobile.getByRole('alert')).toContainText('No signature was found in this picture.');
+	paper.lineWidth = 6;
+	paper.moveTo(60, 200);
+	paper.bezierCurveTo(120, 60, 220, 260, 340, 120);
+	paper.stroke();
+	await choose.setInputFiles({ name: 'mine.jpg', mimeType: 'image/jpeg', buffer: await blank.encode('jpeg', 85) });
+	await expect(mobile.getByRole('img', { name: 'Your signature, from the picture' })).toBeVisible();
+	await expectAccessible(mobile, 'a picture of a signature');
+	await mobile.getByRole('checkbox').check();
+	await mobile.getByRole('button', { name: 'Sign the letter' }).click();
+	await expect(mobile.getByText(/^You signed this letter on Monday 4 May/)).toBeVisible();
+	const { rows: marks } = await product.sql.query<{ method: string }>(
+		`select mark ->> 'method' as method from signature order by signed_at desc limit 1`
+	);
+	expect(marks).toEqual([{ method: 'picture' }]);
 	await mobile.context().close();
 });
 

@@ -8,7 +8,10 @@ const stroke = z
 	.min(1)
 	.max(4000);
 
-/** A signature as made: a name typed, or strokes drawn on a pad of the given size in CSS pixels. */
+/** The largest picture of a signature that is taken, in pixels and in characters of base64. */
+export const PICTURE_MOST = { width: 600, height: 240, characters: 300_000 };
+
+/** A signature as made: a name typed, strokes drawn on a pad of the given size in CSS pixels, or a picture of one. */
 export const signatureSchema = z.discriminatedUnion('method', [
 	z.object({ method: z.literal('typed'), name: oneLine(SIGNER, 120) }),
 	z.object({
@@ -21,6 +24,17 @@ export const signatureSchema = z.discriminatedUnion('method', [
 			.min(1, 'wrong.signature.none')
 			.max(200, 'wrong.signature.detailed')
 			.refine((strokes) => strokes.reduce((sum, s) => sum + s.length, 0) >= 4, 'wrong.signature.short')
+	}),
+	z.object({
+		method: z.literal('picture'),
+		name: oneLine(SIGNER, 120),
+		width: z.int('wrong.signature.picture').min(8, 'wrong.signature.picture').max(PICTURE_MOST.width, 'wrong.signature.picture'),
+		height: z.int('wrong.signature.picture').min(4, 'wrong.signature.picture').max(PICTURE_MOST.height, 'wrong.signature.picture'),
+		/** the ink alone, as PNG in base64 */
+		png: z
+			.string('wrong.signature.picture')
+			.max(PICTURE_MOST.characters, 'wrong.signature.picture')
+			.regex(/^[A-Za-z0-9+/]+={0,2}$/, 'wrong.signature.picture')
 	})
 ]);
 export type Signature = z.infer<typeof signatureSchema>;

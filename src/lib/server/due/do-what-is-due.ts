@@ -8,7 +8,7 @@ import { removeExpiredSecrets } from '../items/secrets';
 import { removePutAway } from '../public-pages/came-in';
 import { announceRequests } from '../announcements/announce-requests';
 import { appearDue } from '../schedules/appear';
-import { lapseLetters } from '../requests/lapse-letters';
+import { lapseLetters, tellOfLapses } from '../requests/lapse-letters';
 import { chaseInvitations } from '../chasing/chase-invitations';
 import { chasePeople } from '../chasing/chase-people';
 
@@ -34,10 +34,12 @@ export async function doWhatIsDue(
 	await removePutAway(place, firmId, now);
 	await destroyDue(place, firmId, now);
 	const appeared = await appearDue(db, firmId, now);
-	// before the reminders: who is told that a letter lapses is told nothing else that day
-	const lapsing = await lapseLetters(db, firmId, now);
+	// nobody is reminded of what cannot be signed any more
+	await lapseLetters(db, firmId, now);
 	const reminded = await chasePeople(db, firmId, now);
 	const told = await announceRequests(db, firmId, now);
+	// on a day on which nothing else has gone: what the Almanac promised goes
+	const lapsing = await tellOfLapses(db, firmId, now);
 	const invited = await chaseInvitations(db, firmId, now);
 	return { appeared, planned: lapsing + reminded + told + invited };
 }

@@ -94,8 +94,15 @@ test.each([
 	const client = await makeClient(context, firm);
 	const itemId = await sent(firm, client, letterFor(10, ONE, dueOn));
 	expect(await letterState(itemId)).toEqual({ state: 'sent', lapses_on: last, item: 'asked' });
-	await at(firm, noticeAt);
+	await context.owner.query(`update contact set last_told_on = null where id = $1`, [client.contactId]);
+	// on the first of its last days on which nothing else goes
+	for (let days = 0; days < 3; days++) await at(firm, new Date(Date.parse(noticeAt) + days * 86_400_000).toISOString());
 	expect((await kinds(client.contactId)).filter((kind) => kind === 'letter_lapses')).toHaveLength(1);
+	const { rows: days } = await context.owner.query(
+		`select (sent_at at time zone $2)::date::text as day from message where contact_id = $1 and state = 'sent' and kind <> 'request' order by 1`,
+		[client.contactId, timeZone]
+	);
+	expect(new Set(days.map(({ day }) => day)).size).toBe(days.length);
 	await at(firm, lastMinute);
 	expect((await letterState(itemId)).state).toBe('sent');
 	await at(firm, over);
@@ -105,23 +112,25 @@ test.each([
 	await expect(signs(client, itemId)).rejects.toMatchObject({ code: 'changed_meanwhile' });
 });
 
-test('who is told of it gets nothing else that day; it is in the history, in Rounds and in the trail', async () => {
+test('who is told of it gets nothing else that day, and no reminder that was promised gives way to it; it is in the history, in Rounds and in the trail', async () => {
 	context.clock.set('2026-03-05T14:00:00Z');
 	const firm = await makeFirm(context);
 	const client = await makeClient(context, firm);
-	const itemId = await sent(firm, client, letterFor(5, ONE));
+	const itemId = await sent(firm, client, letterFor(5, ONE, '2026-03-11'));
 	const before = (await kinds(client.contactId)).length;
-	// both a reminder and the notice are due on this day
+	// both a reminder and the notice are due on the first of these days: the reminder was promised
 	await at(firm, '2026-03-09T13:00:00Z');
-	expect((await kinds(client.contactId)).slice(before)).toEqual(['letter_lapses']);
+	expect((await kinds(client.contactId)).slice(before)).toEqual(['chase']);
+	await at(firm, '2026-03-10T13:00:00Z');
+	expect((await kinds(client.contactId)).slice(before)).toEqual(['chase', 'letter_lapses']);
 	const mail = context.mailer.sent.at(-1)!;
 	expect(mail.subject).toContain('Engagement letter');
-	expect(mail.text).toContain('Tue 10 Mar');
-	await at(firm, '2026-03-11T13:00:00Z');
+	expect(mail.text).toContain('Wed 11 Mar');
+	await at(firm, '2026-03-12T13:00:00Z');
 	const { rows } = await context.owner.query(`select verb, details ->> 'until' until from event where item_id = $1 and verb = 'item_lapsed'`, [
 		itemId
 	]);
-	expect(rows).toEqual([{ verb: 'item_lapsed', until: '2026-03-10' }]);
+	expect(rows).toEqual([{ verb: 'item_lapsed', until: '2026-03-11' }]);
 	const rounds = await firm.run(async (tx) => readRounds(tx, firm.odalys(), await loadFirm(tx), { due: (date) => date }));
 	expect(rounds.rows.map(({ words }) => words)).toContain('“Engagement letter” has lapsed: nobody signed it in time');
 	const trail = await context.owner.query(
@@ -169,13 +178,17 @@ test('it never lapses before it is due, also when that is moved; a longer time i
 	expect((await letterState(await sent(firm, client, letterFor(5, ONE, '2026-04-30')))).lapses_on).toBe('2026-04-30');
 	const itemId = await sent(firm, client, letterFor(5, ONE));
 	await at(firm, '2026-03-09T13:00:00Z');
+	await at(firm, '2026-03-10T13:00:00Z');
 	const { rows } = await context.owner.query('select version from item where id = $1', [itemId]);
 	await firm.run((tx) => moveDueDate(tx, firm.odalys(), { itemId, version: rows[0].version, dueOn: '2026-03-20' }));
 	expect((await letterState(itemId)).lapses_on).toBe('2026-03-20');
 	await at(firm, '2026-03-11T13:00:00Z');
 	expect((await letterState(itemId)).state).toBe('sent');
 	await at(firm, '2026-03-18T13:00:00Z');
-	expect((await kinds(client.contactId)).filter((kind) => kind === 'letter_lapses')).toHaveLength(2);
+	await at(firm, '2026-03-19T13:00:00Z');
+	expect((await kinds(client.contactId)).filter((kind) => kind === 'letter_lapses')).toHaveLength(1);
+	// where a message goes on each of the last days, those say until when
+	expect(context.mailer.sent.map(({ text }) => text).join()).toContain('Engagement letter (by Mon 9 Mar). It can be signed until Tue 10 Mar.');
 	// without an end it waits as long as it takes
 	const open = await sent(firm, client, letterFor(null, ONE, '2026-06-30'));
 	await at(firm, '2027-03-18T13:00:00Z');

@@ -10,6 +10,7 @@ export interface NamedItem {
 	id: string;
 	title: string;
 	dueOn: string | null;
+	/** the last day on which a letter can be signed */ until?: string | null;
 	clientName: string;
 }
 

@@ -43,19 +43,23 @@ export async function writeMail(tx: Tx, firm: Firm, kind: MessageKind, message: 
 		]
 	};
 	const greeting = say('mail.greeting', greeted(recipient.name));
+	const withEnd = ({ until }: NamedItem, line: string) => (until ? say('mail.item.until', { line, date: dateWords(recipient.locale, until) }) : line);
 	const severalClients = new Set(items.map((i) => i.clientName)).size > 1;
 	const mailWriting: MailWriting = {
 		...writing,
 		you: recipient.kind === 'staff' ? `${place.origin}/desk/you` : `${portal}/you`,
 		paragraphs: (body) => [...(greetsItself(body) ? [] : [greeting]), ...body.split(/\n{2,}/)],
 		line: (item: NamedItem) => ({
-			text: item.dueOn
-				? say(severalClients ? 'mail.item.dueClient' : 'mail.item.due', {
-						title: item.title,
-						client: item.clientName,
-						date: dateWords(recipient.locale, item.dueOn)
-					})
-				: item.title,
+			text: withEnd(
+				item,
+				item.dueOn
+					? say(severalClients ? 'mail.item.dueClient' : 'mail.item.due', {
+							title: item.title,
+							client: item.clientName,
+							date: dateWords(recipient.locale, item.dueOn)
+						})
+					: item.title
+			),
 			// whoever is not in yet would only be asked for a password there
 			...(content.invitationId ? {} : { url: `${portal}/item/${item.id}` })
 		}),

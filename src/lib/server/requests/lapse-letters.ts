@@ -1,4 +1,5 @@
 import { addDays, isSendingTime, localDate } from '$lib/core/calendar/firm-calendar';
+import { itemStateAfter } from '$lib/core/requests/item-states';
 import { LAPSE_NOTICE_DAYS } from '$lib/core/signing/letter-states';
 import { machine } from '../actor';
 import { loadFirm } from '../firms/firm';
@@ -8,30 +9,37 @@ import type { Database, Tx } from '../platform/db/database';
 import { enqueue } from '../platform/queue';
 import { lockLetterById, readSigners, signing } from '../signing/sign-letter';
 
+/** Ends what was to be signed until a day that has passed. Safe to run at any time, by several workers at once. */
+export async function lapseLetters(db: Database, firmId: string, now: string): Promise<void> {
+	const over = await db.inFirm(firmId, async (tx) =>
+		tx.rows<{ id: string }>(
+			`select l.id from letter l join client cl on cl.id = l.client_id and cl.state = 'active' where l.firm_id = $1 and l.state = 'sent' and l.lapses_on < $2`,
+			[tx.firmId, localDate(now, (await loadFirm(tx)).calendar)]
+		)
+	);
+	for (const { id } of over) await db.inFirm(firmId, (tx) => lapse(tx, id, now));
+}
+
 /**
- * Ends what was to be signed until a day that has passed, and tells whoever has not signed a few days before: by the one message that they
- * get in a day. Safe to run at any time, by several workers at once.
+ * Tells whoever has not signed what lapses within a few days, once, on a day on which nothing else has gone to them. Safe to run at any
+ * time, by several workers at once.
  * @returns how many messages were planned
  */
-export async function lapseLetters(db: Database, firmId: string, now: string): Promise<number> {
-	const due = await db.inFirm(firmId, async (tx) => {
+export async function tellOfLapses(db: Database, firmId: string, now: string): Promise<number> {
+	const soon = await db.inFirm(firmId, async (tx) => {
 		const { calendar } = await loadFirm(tx);
+		if (!isSendingTime(now, calendar)) return [];
 		const today = localDate(now, calendar);
-		const over = await tx.rows<{ id: string }>(`select id from letter where firm_id = $1 and state = 'sent' and lapses_on < $2`, [tx.firmId, today]);
-		const soon = isSendingTime(now, calendar)
-			? await tx.rows<{ signer: string }>(
-					`select s.id signer from letter l join letter_signer s on s.letter_id = l.id and s.state = 'asked' and s.item_id is not null
-						join contact c on c.id = s.contact_id join client cl on cl.id = l.client_id and cl.state = 'active'
-					where l.firm_id = $1 and l.state = 'sent' and l.lapses_on between $2 and $3 and s.told_of_lapse_on is distinct from l.lapses_on
-						and (c.last_told_on is null or c.last_told_on < $2)`,
-					[tx.firmId, today, addDays(today, LAPSE_NOTICE_DAYS)]
-				)
-			: [];
-		return { over, soon };
+		return tx.rows<{ signer: string }>(
+			`select s.id signer from letter l join letter_signer s on s.letter_id = l.id and s.state = 'asked' and s.item_id is not null
+				join contact c on c.id = s.contact_id join client cl on cl.id = l.client_id and cl.state = 'active'
+			where l.firm_id = $1 and l.state = 'sent' and l.lapses_on between $2 and $3 and s.told_of_lapse_on is distinct from l.lapses_on
+				and (c.last_told_on is null or c.last_told_on < $2)`,
+			[tx.firmId, today, addDays(today, LAPSE_NOTICE_DAYS)]
+		);
 	});
-	for (const { id } of due.over) await db.inFirm(firmId, (tx) => lapse(tx, id, now));
 	let told = 0;
-	for (const { signer } of due.soon) if (await db.inFirm(firmId, (tx) => tellOfLapse(tx, signer, now))) told++;
+	for (const { signer } of soon) if (await db.inFirm(firmId, (tx) => tellOfLapse(tx, signer, now))) told++;
 	return told;
 }
 
@@ -46,7 +54,9 @@ async function lapse(tx: Tx, letterId: string, now: string): Promise<void> {
 	const waited = signing(await readSigners(tx, letter.id)).find(({ state, item_id }) => state === 'asked' && item_id !== null);
 	await tx.rows(`update letter_signer set state = 'stopped' where letter_id = $1 and state in ('waits', 'asked')`, [letter.id]);
 	// one of them says it to the firm; the others' part ends with it
-	if (waited) await moveItem(tx, machine(now), firm, await lockItem(tx, waited.item_id!), 'lapse', { details: { until: ended.lapses_on! } });
+	const item = waited && (await lockItem(tx, waited.item_id!));
+	if (item && itemStateAfter(item.state, 'lapse', 'machine'))
+		await moveItem(tx, machine(now), firm, item, 'lapse', { details: { until: ended.lapses_on! } });
 	await enqueue(tx, 'letter_goes_on', { firmId: tx.firmId, letterId: letter.id });
 }
 

@@ -4,7 +4,10 @@ import { createServer } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { buffer } from 'node:stream/consumers';
+import { crc32, deflateSync } from 'node:zlib';
+import { createCanvas } from '@napi-rs/canvas';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { signatureSchema, type Signature } from '$lib/core/signing/signature';
 import { readEntry } from '$lib/core/signing/trail';
 import { waiveItem } from '../requests/judge-item';
 import { sendRequest } from '../requests/send-request';
@@ -29,7 +32,8 @@ import {
 } from '../testing/test-firm';
 import { countersignLetter } from './countersign-letter';
 import { exportLetterTrail, readLetterTrail } from './letter-trail';
-import { declineLetter, noteLetterOpened, noteShownWhole, openLetterPdf, signLetter } from './sign-letter';
+import { declineLetter, noteLetterOpened, noteShownWhole, openLetterPdf, readLastMark, signLetter } from './sign-letter';
+import { requirePicture } from './signature-picture';
 
 let context: TestContext;
 let firm: TestFirm;
@@ -303,5 +307,68 @@ describe('a time stamp', () => {
 		const { token } = await fetchTimeStamp(standin.url, Buffer.from('something else'));
 		expect(await readTimeStamp(token, Buffer.from('something else'))).toMatchObject({ at: expect.any(String) });
 		expect(await readTimeStamp(token, Buffer.from('this'))).toBeNull();
+	});
+});
+
+describe('the picture of a signature', () => {
+	const ink = async (type: 'png' | 'jpeg' = 'png') => {
+		const canvas = createCanvas(240, 80);
+		const drawing = canvas.getContext('2d');
+		drawing.strokeStyle = '#1d2530';
+		drawing.lineWidth = 4;
+		drawing.moveTo(10, 60);
+		drawing.bezierCurveTo(60, 0, 120, 90, 230, 20);
+		drawing.stroke();
+		return type === 'png' ? canvas.encode('png') : canvas.encode('jpeg', 80);
+	};
+	const markOf = (png: Buffer, more: Partial<Signature> = {}) =>
+		signatureSchema.parse({ method: 'picture', name: 'Mara Whitlock', width: 240, height: 80, png: png.toString('base64'), ...more });
+
+	test('stands in the sealed letter, is named on its certificate, and is offered again to whoever made it alone', async () => {
+		const itemId = await newLetter();
+		const mara = client.mara();
+		await client.run((tx) => noteShownWhole(tx, mara, itemId));
+		const mark = markOf(await ink());
+		await client.run((tx) => signLetter(tx, mara, { itemId, signature: mark, consent: true }));
+		await countersigned(itemId);
+		await letterOf(context, firm, itemId);
+		const file = join(folder, 'picture.pdf');
+		writeFileSync(file, await sealedBytes(itemId));
+		expect(run('pdfimages', '-list', file).said).toMatch(/image +240 +80/);
+		expect(run('pdftotext', file, '-').said.replace(/\s+/g, ' ')).toContain('signature from a picture');
+		expect(run('pdfsig', '-nocert', file).said).toContain('Total document signed');
+		expect(await client.run((tx) => readLastMark(tx, client.mara()))).toEqual(mark);
+		const other = await makeClient(context, firm);
+		expect(await other.run((tx) => readLastMark(tx, other.mara()))).toBeNull();
+	});
+
+	test('that could not be put on a page is refused before anybody has signed', async () => {
+		const whole = await ink();
+		requirePicture(markOf(whole));
+		const changed = (change: (png: Buffer) => Buffer) => () => requirePicture(markOf(change(Buffer.from(whole))));
+		const jpeg = await ink('jpeg');
+		for (const broken of [
+			changed((png) => png.subarray(0, png.length - 5)),
+			changed((png) => Buffer.concat([png, Buffer.from('more')])),
+			changed((png) => (png.writeUInt8(png[60] ^ 1, 60), png)),
+			changed(() => jpeg),
+			changed(() => Buffer.from('<svg xmlns="http://www.w3.org/2000/svg"/>')),
+			() => requirePicture(markOf(whole, { width: 239 }))
+		])
+			expect(broken).toThrow('wrong.signature.picture');
+		// far more lines than it says, packed into little
+		const header = Buffer.from(whole.subarray(16, 29));
+		const bomb = deflateSync(Buffer.alloc(20_000_000));
+		const chunk = (type: string, body: Buffer) => {
+			const named = Buffer.concat([Buffer.from(type), body]);
+			const ends = Buffer.alloc(8);
+			ends.writeUInt32BE(body.length, 0);
+			ends.writeUInt32BE(crc32(named), 4);
+			return Buffer.concat([ends.subarray(0, 4), named, ends.subarray(4)]);
+		};
+		const packed = Buffer.concat([whole.subarray(0, 8), chunk('IHDR', header), chunk('IDAT', bomb), chunk('IEND', Buffer.alloc(0))]);
+		expect(() => requirePicture(markOf(packed))).toThrow('wrong.signature.picture');
+		for (const wrong of [{ png: 'not base64!' }, { width: 6000 }, { png: 'A'.repeat(300_001) }])
+			expect(signatureSchema.safeParse({ method: 'picture', name: 'M', width: 240, height: 80, png: 'AAAA', ...wrong }).success).toBe(false);
 	});
 });

@@ -17,6 +17,7 @@ import { mayReadAnswer } from '../items/read-items';
 import type { Tx } from '../platform/db/database';
 import { enqueue } from '../platform/queue';
 import { signedSheet } from '../items/print-questionnaire';
+import { requirePicture } from './signature-picture';
 import { readSealKey, stampNeeded, type SealingPlace } from './firm-seal';
 import { requireDrawable } from './sign-letter';
 
@@ -59,6 +60,7 @@ export async function signAnswers(
 	if (item.contact_id !== actor.id) throw new DomainError('not_allowed', saying('wrong.answers.notYours'));
 	const mark = signatureOf(form);
 	requireDrawable(mark.name);
+	requirePicture(mark);
 	const person = await tx.first<{ email: string; locale: string }>('select email::text, locale from contact where id = $1', [actor.id]);
 	const say = sayer(person!.locale);
 	const id = randomUUID();

@@ -4,7 +4,7 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { LETTER_OPEN, type LetterState } from '$lib/core/signing/letter-states';
 import { fieldsOf, keptValues, leftOf, placesSchema, wrongValue, type Place } from '$lib/core/signing/places';
 import { letterStateOf, signerStateAfter, type Routed } from '$lib/core/signing/routing';
-import type { Signature } from '$lib/core/signing/signature';
+import { signatureSchema, type Signature } from '$lib/core/signing/signature';
 import { saying } from '$lib/words/sayings';
 import { say } from '$lib/words/words';
 import { requireContact, requireReader, type Actor } from '../actor';
@@ -15,6 +15,7 @@ import { lockOwnItem, lockOwnItemToRead } from '../items/own-item';
 import type { Tx } from '../platform/db/database';
 import { missingGlyphs } from '../platform/pdf/fonts';
 import { enqueue } from '../platform/queue';
+import { requirePicture } from './signature-picture';
 
 export interface LockedLetter {
 	id: string;
@@ -195,6 +196,7 @@ export async function signLetter(
 	requireOpen(letter, own, 'sign');
 	const person = await tx.first<{ email: string; locale: string }>('select email::text, locale from contact where id = $1', [actor.id]);
 	requireDrawable(input.signature.name);
+	requirePicture(input.signature);
 	if (!own.shown_whole_at) throw new DomainError('invalid', saying('letter.notShown'));
 	const values = requireValues(letter.places, own.key, input.values ?? {});
 	if (!input.consent) throw new DomainError('invalid', saying('letter.consentMissing'), { consent: saying('letter.consentMissing') });
@@ -220,6 +222,16 @@ export async function declineLetter(tx: Tx, actor: Actor, input: { itemId: strin
 	await tx.rows(`update letter set state = 'declined' where id = $1`, [letter.id]);
 	await moveItem(tx, actor, await loadFirm(tx), item, 'decline', { reason: input.reason });
 	await enqueue(tx, 'letter_goes_on', { firmId: tx.firmId, letterId: letter.id });
+}
+
+/** The signature that somebody drew, or took a picture of, last: they may use it again. @returns null for somebody of the firm */
+export async function readLastMark(tx: Tx, actor: Actor): Promise<Signature | null> {
+	requireReader(actor);
+	const row = await tx.first<{ mark: unknown }>(
+		`select mark from signature where contact_id = $1 and mark ->> 'method' <> 'typed' order by signed_at desc limit 1`,
+		[actor.kind === 'contact' ? actor.id : null]
+	);
+	return row && signatureSchema.parse(row.mark);
 }
 
 /**

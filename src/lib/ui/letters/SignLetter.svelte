@@ -12,6 +12,7 @@
 	import LetterText from './LetterText.svelte';
 	import { placeContent } from './place-content';
 	import PlaceFields from './PlaceFields.svelte';
+	import type { Signature } from '$lib/core/signing/signature';
 	import SignaturePlace from './SignaturePlace.svelte';
 	import type { TypedKeeper } from '../portal/keep-typed.svelte';
 	import Unfold from '../portal/Unfold.svelte';
@@ -28,7 +29,8 @@
 		kept,
 		typed,
 		refused,
-		declineWords
+		declineWords,
+		lastMark
 	}: {
 		item: Omit<ItemRow, 'nextChaseOn'>;
 		pages: Pages;
@@ -42,6 +44,7 @@
 		/** what was typed into a field and not sent */ typed: (name: string) => TypedValue | undefined;
 		/** what was wrong, where no scripts run */ refused: { act: string; message: string; fields?: Record<string, string> } | null;
 		/** what was typed of a reason not to sign */ declineWords: string;
+		/** what they drew, or took a picture of, when they signed last */ lastMark: Signature | null;
 	} = $props();
 	const say = $derived(sayer(locale));
 	const letter = $derived(item.letter!);
@@ -239,7 +242,7 @@
 		<PlaceFields {fields} bind:values {wrong} {locale} lead={say('letter.fill')} onlyIf={(label) => say('letter.fillIf', { label })} />
 		<p class="text-sm text-(--half)" aria-live="polite">{shown ? say('letter.shownWhole') : say('letter.notShown')}</p>
 		<div class="space-y-4" data-not-kept>
-			<SignaturePlace {locale} personName={person.name} bind:name consent={say('letter.consent')} {alive} {wrong} />
+			<SignaturePlace {locale} personName={person.name} bind:name consent={say('letter.consent')} {alive} {wrong} last={lastMark} />
 		</div>
 		{#if mine.length > 0}<p class="text-sm text-(--half)">{say('letter.place.bySelf')}</p>{/if}
 		{#if !alive}<noscript

@@ -1,12 +1,12 @@
 import { createHash } from 'node:crypto';
 import fontkit from '@cantoo/fontkit';
-import { PDFDict, PDFDocument, PDFName, PDFString, rgb, type PDFFont, type PDFPage } from '@cantoo/pdf-lib';
+import { PDFDict, PDFDocument, PDFName, PDFString, rgb, type PDFFont, type PDFImage, type PDFPage } from '@cantoo/pdf-lib';
 import type { Signature } from '$lib/core/signing/signature';
 import { PAGE_MARGIN, SIGNATURE_HEIGHT } from './compose-letter';
 import { drawable, fontBytes, type FontName } from './fonts';
 import { fetchTimeStamp } from '../time-stamps/time-stamp';
 import { checkSeal, sealDocument } from './seal';
-import { drawMark, INK, stampPlaces, type FilledPlace } from './stamp-places';
+import { drawMark, embedPictures, INK, stampPlaces, type FilledPlace } from './stamp-places';
 
 export interface LetterToSeal {
 	/** the letter as it was shown to the signers */
@@ -70,8 +70,12 @@ export async function sealLetter(letter: LetterToSeal, timeStamps: string | null
 		embedded.set(name, await document.embedFont(fontBytes(name), { subset: true }));
 	const font = (name: FontName) => embedded.get(name)!;
 
-	if (letter.places?.length) stampPlaces(document, letter.places, letter.title, font);
-	if (letter.signaturePage !== null) stampSignatures(document.getPage(letter.signaturePage - 1), letter, font);
+	const pictures = await embedPictures(
+		document,
+		letter.signatures.map(({ mark }) => mark)
+	);
+	if (letter.places?.length) stampPlaces(document, letter.places, letter.title, font, pictures);
+	if (letter.signaturePage !== null) stampSignatures(document.getPage(letter.signaturePage - 1), letter, font, pictures);
 	writeCertificate(document, letter, font);
 	document.setTitle(letter.title);
 	if (letter.trailEnd) informationOf(document).set(TRAIL_END, PDFString.of(letter.trailEnd));
@@ -110,7 +114,7 @@ export async function trailEndOf(pdf: Uint8Array): Promise<string | null> {
 	return end instanceof PDFString ? end.asString() : null;
 }
 
-function stampSignatures(page: PDFPage, letter: LetterToSeal, font: (name: FontName) => PDFFont): void {
+function stampSignatures(page: PDFPage, letter: LetterToSeal, font: (name: FontName) => PDFFont, pictures: ReadonlyMap<string, PDFImage>): void {
 	const { width, height } = page.getSize();
 	const gap = 28;
 	const place = (width - 2 * PAGE_MARGIN - gap) / 2;
@@ -119,7 +123,7 @@ function stampSignatures(page: PDFPage, letter: LetterToSeal, font: (name: FontN
 		const top = height - letter.signatureTop! - Math.floor(i / 2) * SIGNATURE_HEIGHT;
 		const line = top - 70;
 		const { mark } = signature;
-		drawMark(page, mark, { x: x + 5, y: line + 4, width: place - 10, height: mark.method === 'drawn' ? 58 : 34 }, font);
+		drawMark(page, mark, { x: x + 5, y: line + 4, width: place - 10, height: mark.method === 'typed' ? 34 : 58 }, font, pictures);
 		page.drawLine({ start: { x, y: line }, end: { x: x + place, y: line }, thickness: 0.8, color: HALF });
 		const small = (text: string, down: number, name: FontName = 'sans') =>
 			page.drawText(shorten(drawable(text, name), font(name), 8.5, place), {

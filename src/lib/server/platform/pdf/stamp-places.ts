@@ -1,4 +1,13 @@
-import { concatTransformationMatrix, popGraphicsState, pushGraphicsState, rgb, type PDFDocument, type PDFFont, type PDFPage } from '@cantoo/pdf-lib';
+import {
+	concatTransformationMatrix,
+	popGraphicsState,
+	pushGraphicsState,
+	rgb,
+	type PDFDocument,
+	type PDFFont,
+	type PDFImage,
+	type PDFPage
+} from '@cantoo/pdf-lib';
 import { seenSize, uprightMatrix } from '$lib/core/signing/page-space';
 import type { Place } from '$lib/core/signing/places';
 import { strokesAsPath, type Signature } from '$lib/core/signing/signature';
@@ -12,13 +21,28 @@ export interface FilledPlace extends Pick<Place, 'page' | 'x' | 'y' | 'width' | 
 
 export const INK = rgb(0.113, 0.145, 0.188);
 
+/** The pictures among some signatures, each once in the document, by their PNG. */
+export async function embedPictures(document: PDFDocument, marks: readonly Signature[]): Promise<ReadonlyMap<string, PDFImage>> {
+	const embedded = new Map<string, PDFImage>();
+	for (const mark of marks)
+		if (mark.method === 'picture' && !embedded.has(mark.png)) embedded.set(mark.png, await document.embedPng(Buffer.from(mark.png, 'base64')));
+	return embedded;
+}
+
 /** Draws a signature into a box whose lower left corner is given. */
 export function drawMark(
 	page: PDFPage,
 	mark: Signature,
 	box: { x: number; y: number; width: number; height: number },
-	font: (name: FontName) => PDFFont
+	font: (name: FontName) => PDFFont,
+	pictures: ReadonlyMap<string, PDFImage>
 ): void {
+	const picture = mark.method === 'picture' ? pictures.get(mark.png) : undefined;
+	if (picture) {
+		const { width, height } = picture.scaleToFit(box.width, box.height);
+		page.drawImage(picture, { x: box.x, y: box.y, width, height });
+		return;
+	}
 	if (mark.method === 'drawn') {
 		const scale = Math.min(box.width / mark.width, box.height / mark.height);
 		page.drawSvgPath(strokesAsPath(mark.strokes), { x: box.x, y: box.y + mark.height * scale, scale, borderColor: INK, borderWidth: 2 });
@@ -46,7 +70,13 @@ function drawLine(
  * state as they found it, see `contentAsForm`.
  * @param name of the file, for what is wrong with it
  */
-export function stampPlaces(document: PDFDocument, places: readonly FilledPlace[], name: string, font: (name: FontName) => PDFFont): void {
+export function stampPlaces(
+	document: PDFDocument,
+	places: readonly FilledPlace[],
+	name: string,
+	font: (name: FontName) => PDFFont,
+	pictures: ReadonlyMap<string, PDFImage>
+): void {
 	for (const number of new Set(places.map((place) => place.page))) {
 		const page = document.getPage(number - 1);
 		const shape = shapeOf(page, `Page ${number} of ${name}`);
@@ -56,7 +86,7 @@ export function stampPlaces(document: PDFDocument, places: readonly FilledPlace[
 			if (place.page !== number) continue;
 			const inset = Math.min(3, place.width / 8);
 			const box = { x: place.x + inset, y: height - place.y - place.height, width: place.width - 2 * inset, height: place.height };
-			if ('mark' in place.is) drawMark(page, place.is.mark, box, font);
+			if ('mark' in place.is) drawMark(page, place.is.mark, box, font, pictures);
 			else if ('initials' in place.is) drawLine(page, place.is.initials, 'serifItalic', 18, box, font);
 			else if ('text' in place.is) drawLine(page, place.is.text, 'sans', 10.5, box, font);
 			else {

@@ -13,6 +13,11 @@
 	const others = $derived(
 		open && leaf.acts.includes('send_request') ? leaf.people.filter(({ name }) => !signers.some((one) => one.name === name)) : []
 	);
+	/** Sealing takes seconds; what takes longer than this has failed before. */
+	const SEALING_MOST = 600_000;
+	const late = $derived(
+		signers.every(({ signedAt, copy }) => copy || (signedAt !== null && Date.parse(leaf.now) - Date.parse(signedAt) > SEALING_MOST))
+	);
 	let replacing = $state<string | null>(null);
 	let problem = $state('');
 	let pending = $state(false);
@@ -92,7 +97,11 @@
 		<p class="text-sm">Signed by all and sealed {timeWords('en', item.letter.sealedAt!, timeZone)}.</p>
 		<a class="act" href="/desk/letters/{item.id}?download" download>Download the sealed PDF</a>
 	{:else}
-		{#if item.letter.state === 'complete'}<p class="text-sm" role="status">All have signed. It is being sealed, and will be here in a moment.</p>{/if}
+		{#if item.letter.state === 'complete'}<p class="text-sm" role="status">
+				{late
+					? 'All have signed, and it could not be sealed yet: it is tried again by itself. If this stays, tell whoever runs Humble Lantern.'
+					: 'All have signed. It is being sealed, and will be here in a moment.'}
+			</p>{/if}
 		{#if leaf.pages?.document}<details class="border border-(--rule-strong) bg-(--sheet)">
 				<summary class="cursor-pointer px-4 py-2 text-sm"
 					>Read the letter, {item.letter.pages === 1 ? 'one page' : `${item.letter.pages} pages`}</summary

@@ -169,6 +169,7 @@
 		people={place.signing}
 		placed={signing && signing.places.length > 0 ? signing.places.map(({ of }) => of) : null}
 	/>
+	<p class="mt-1 text-sm"><a class="act-link" href="/desk/library/about-signing" target="_blank" rel="noopener">What a signature made here is</a></p>
 	<label class="mt-2 flex flex-wrap items-baseline gap-x-2 text-sm"
 		>It can be signed for
 		<input
@@ -182,7 +183,7 @@
 		days.
 		<span class="text-(--half)"
 			>{signing?.lapseDays
-				? `After that it lapses; who has not signed is told ${LAPSE_NOTICE_DAYS} days before. It never lapses before it is due.`
+				? `After that it lapses; who has not signed is told within the last ${LAPSE_NOTICE_DAYS} days. It never lapses before it is due.`
 				: 'Left empty, it waits as long as it takes.'}</span
 		></label
 	>

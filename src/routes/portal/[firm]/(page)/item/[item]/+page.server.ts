@@ -23,7 +23,7 @@ import { markOwnRemarksSeen, readRemarks, writeOwnRemark } from '$lib/server/ite
 import { readLetterPages, readOwnItem, type OwnItem } from '$lib/server/items/read-items';
 import { answerStatementLine, keepTypedStatementLine } from '$lib/server/transactions/answer-statement-lines';
 import { placeValues } from '$lib/web/place-values';
-import { declineLetter, noteLetterOpened, noteShownWhole, signLetter } from '$lib/server/signing/sign-letter';
+import { declineLetter, noteLetterOpened, noteShownWhole, signLetter, readLastMark } from '$lib/server/signing/sign-letter';
 
 export const load = async (event) => {
 	const portal = await portalRequest(event);
@@ -54,6 +54,7 @@ export const load = async (event) => {
 					// who else is asked matters only where somebody else has to sign
 					item: { ...item, nextChaseOn: null, contactName: isSigned(item) && item.contactId !== portal.contactId ? item.contactName : '' },
 					pages: item.kind === 'letter' ? await readLetterPages(tx, id) : null,
+					lastMark: item.kind === 'letter' && isOpen(item.state) && !portal.lookedAtBy ? await readLastMark(tx, portal.actor) : null,
 					remarks: await readRemarks(tx, portal.actor, id),
 					now: portal.actor.now,
 					today,

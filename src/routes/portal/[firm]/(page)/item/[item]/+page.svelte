@@ -108,6 +108,7 @@
 		{typed}
 		refused={refusal}
 		declineWords={String(typed('decline.reason') ?? '')}
+		lastMark={data.lastMark}
 	/>
 {:else}
 	{#if stateWords}<p class="notice-lamp mt-4">{stateWords}</p>{/if}

@@ -33,6 +33,7 @@
 	<p class="mt-3 flex flex-wrap gap-x-5 gap-y-2">
 		<a class="act-quiet" href="{file}?as=pdf" target="_blank" rel="noopener">Open as PDF</a>
 		<a class="act-quiet" href="{file}?as=json" download>Download as JSON</a>
+		<a class="act-link self-center text-sm" href="/desk/library/about-signing">What a signature made here is</a>
 	</p>
 	<ol class="mt-4 text-[0.85rem]" aria-label="Entries">
 		{#each data.lines as line, at (line.hash)}
