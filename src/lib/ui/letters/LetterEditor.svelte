@@ -73,11 +73,9 @@
 		<MarkButton pressed={marks.heading} run={() => editor?.chain().focus().toggleHeading({ level: 2 }).run()}>Heading</MarkButton>
 		<MarkButton pressed={marks.list} run={() => editor?.chain().focus().toggleBulletList().run()}>List</MarkButton>
 		<MarkButton pressed={marks.numbered} run={() => editor?.chain().focus().toggleOrderedList().run()}>Numbered</MarkButton>
-		<MarkButton
-			pressed={marks.table}
-			run={() => (marks.table ? editor?.chain().focus().run() : editor?.chain().focus().insertTable({ rows: 3, cols: 2, withHeaderRow: true }).run())}
-			>Table</MarkButton
-		>
+		{#if !marks.table}<MarkButton pressed={false} run={() => editor?.chain().focus().insertTable({ rows: 3, cols: 2, withHeaderRow: true }).run()}
+				>Table</MarkButton
+			>{/if}
 		<MarkButton pressed={false} run={() => editor?.chain().focus().insertContent({ type: 'pageBreak' }).run()}>New page</MarkButton>
 		<MarkButton pressed={marks.part !== null} run={togglePart}>Only for some</MarkButton>
 		<select
