@@ -4,6 +4,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { createCanvas } from '@napi-rs/canvas';
 import { PDFDocument, StandardFonts } from '@cantoo/pdf-lib';
+import type { Page } from '@playwright/test';
 import { awake, expect, expectAccessible, phone, signInAtDesk, signInAtPortal, test, typeIn } from './product';
 
 test.use({ file: 'letters' });
@@ -27,8 +28,8 @@ async function terms(): Promise<Buffer> {
 	return Buffer.from(await document.save());
 }
 
-test('a PDF is given places by keyboard and by mouse, signed on a phone, countersigned and sealed', async ({ page, product, browser }) => {
-	test.setTimeout(240_000);
+/** A request of one letter to Gull & String Kites, from scratch. */
+async function beginLetter(page: Page): Promise<void> {
 	await signInAtDesk(page);
 	await page.goto('/desk/clients?search=gull');
 	await page.getByRole('link', { name: 'Gull & String Kites' }).click();
@@ -40,6 +41,11 @@ test('a PDF is given places by keyboard and by mouse, signed on a phone, counter
 	await awake(page);
 	await page.getByRole('button', { name: 'a letter to sign', exact: true }).click();
 	await page.getByRole('button', { name: 'leave out' }).first().click();
+}
+
+test('a PDF is given places by keyboard and by mouse, signed on a phone, countersigned and sealed', async ({ page, product, browser }) => {
+	test.setTimeout(240_000);
+	await beginLetter(page);
 	await page.getByLabel('a PDF of yours').check();
 	const add = async (name: string, mimeType: string, buffer: Buffer) => {
 		const [chooser] = await Promise.all([page.waitForEvent('filechooser'), page.getByLabel(/PDF that is signed|another PDF/).click()]);
@@ -270,17 +276,7 @@ test('a letter is written with a table, a new page and a part for some; declined
 	browser
 }) => {
 	test.setTimeout(240_000);
-	await signInAtDesk(page);
-	await page.goto('/desk/clients?search=gull');
-	await page.getByRole('link', { name: 'Gull & String Kites' }).click();
-	await page.getByRole('link', { name: 'Ask for something' }).click();
-	await page
-		.getByRole('link', { name: /From scratch/ })
-		.or(page.getByRole('button', { name: /From scratch/ }))
-		.click();
-	await awake(page);
-	await page.getByRole('button', { name: 'a letter to sign', exact: true }).click();
-	await page.getByRole('button', { name: 'leave out' }).first().click();
+	await beginLetter(page);
 	const words = page.getByRole('textbox', { name: 'Words of Engagement letter' });
 	const tools = page.getByRole('toolbar', { name: 'Format the letter' });
 	await words.click();

@@ -2,7 +2,7 @@ import type { LetterState } from './letter-states';
 
 export const SIGNER_STATES = ['waits', 'asked', 'signed', 'declined', 'stopped'] as const;
 export type SignerState = (typeof SIGNER_STATES)[number];
-export const SIGNER_MOVES = ['ask', 'sign', 'decline', 'stop'] as const;
+export const SIGNER_MOVES = ['ask', 'sign', 'decline', 'stop', 'replace'] as const;
 export type SignerMove = (typeof SIGNER_MOVES)[number];
 
 /** Every allowed move of a signer. What is not here is refused. */
@@ -11,7 +11,10 @@ export const SIGNER_TRANSITIONS: readonly { move: SignerMove; from: SignerState;
 	{ move: 'sign', from: 'asked', to: 'signed' },
 	{ move: 'decline', from: 'asked', to: 'declined' },
 	{ move: 'stop', from: 'waits', to: 'stopped' },
-	{ move: 'stop', from: 'asked', to: 'stopped' }
+	{ move: 'stop', from: 'asked', to: 'stopped' },
+	// somebody else stands in their place, and is asked when it is their turn
+	{ move: 'replace', from: 'waits', to: 'waits' },
+	{ move: 'replace', from: 'asked', to: 'waits' }
 ];
 
 /** The state a move leads to, or null if it is not allowed. */

@@ -103,7 +103,15 @@ describe('routing', () => {
 		const allowed = SIGNER_STATES.flatMap((from) =>
 			SIGNER_MOVES.flatMap((move) => (signerStateAfter(from, move) ? [`${from} ${move} ${signerStateAfter(from, move)}`] : []))
 		);
-		expect(allowed.sort()).toEqual(['asked decline declined', 'asked sign signed', 'asked stop stopped', 'waits ask asked', 'waits stop stopped']);
+		expect(allowed.sort()).toEqual([
+			'asked decline declined',
+			'asked replace waits',
+			'asked sign signed',
+			'asked stop stopped',
+			'waits ask asked',
+			'waits replace waits',
+			'waits stop stopped'
+		]);
 	});
 	const order = fc
 		.array(fc.record({ rank: fc.integer({ min: 1, max: 4 }), side: fc.constantFrom('client' as const, 'firm' as const) }), {

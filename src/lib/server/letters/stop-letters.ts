@@ -8,7 +8,14 @@ export async function stopLetters(tx: Tx, itemIds: readonly string[]): Promise<v
 		`update letter set state = 'withdrawn' where state = any ($2) and id in (select letter_id from letter_signer where item_id = any ($1)) returning id`,
 		[itemIds, LETTER_OPEN]
 	);
-	const ids = stopped.map(({ id }) => id);
-	await tx.rows(`update letter_signer set state = 'stopped' where letter_id = any ($1) and state in ('waits', 'asked')`, [ids]);
-	for (const letterId of ids) await enqueue(tx, 'letter_goes_on', { firmId: tx.firmId, letterId });
+	await stopSigners(
+		tx,
+		stopped.map(({ id }) => id)
+	);
+}
+
+/** Nobody who has not signed these letters is asked any more; what follows from it is done by a job. */
+export async function stopSigners(tx: Tx, letterIds: readonly string[]): Promise<void> {
+	await tx.rows(`update letter_signer set state = 'stopped' where letter_id = any ($1) and state in ('waits', 'asked')`, [letterIds]);
+	for (const letterId of letterIds) await enqueue(tx, 'letter_goes_on', { firmId: tx.firmId, letterId });
 }

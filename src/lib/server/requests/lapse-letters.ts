@@ -4,9 +4,9 @@ import { LAPSE_NOTICE_DAYS } from '$lib/core/signing/letter-states';
 import { machine } from '../actor';
 import { loadFirm } from '../firms/firm';
 import { lockItem, moveItem } from '../items/change-item';
+import { stopSigners } from '../letters/stop-letters';
 import { writeAboutItem } from '../outbox/write-about-item';
 import type { Database, Tx } from '../platform/db/database';
-import { enqueue } from '../platform/queue';
 import { lockLetterById, readSigners, signing } from '../signing/sign-letter';
 
 /** Ends what was to be signed until a day that has passed. Safe to run at any time, by several workers at once. */
@@ -52,12 +52,11 @@ async function lapse(tx: Tx, letterId: string, now: string): Promise<void> {
 	);
 	if (!ended) return;
 	const waited = signing(await readSigners(tx, letter.id)).find(({ state, item_id }) => state === 'asked' && item_id !== null);
-	await tx.rows(`update letter_signer set state = 'stopped' where letter_id = $1 and state in ('waits', 'asked')`, [letter.id]);
+	await stopSigners(tx, [letter.id]);
 	// one of them says it to the firm; the others' part ends with it
 	const item = waited && (await lockItem(tx, waited.item_id!));
 	if (item && itemStateAfter(item.state, 'lapse', 'machine'))
 		await moveItem(tx, machine(now), firm, item, 'lapse', { details: { until: ended.lapses_on! } });
-	await enqueue(tx, 'letter_goes_on', { firmId: tx.firmId, letterId: letter.id });
 }
 
 /** @returns whether a message was planned */

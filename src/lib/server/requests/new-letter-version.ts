@@ -3,7 +3,7 @@ import { addBusinessDays, localDate } from '$lib/core/calendar/firm-calendar';
 import { DomainError } from '$lib/core/errors/domain-error';
 import type { LetterDocument } from '$lib/core/letters/letter-document';
 import { draftContentSchema, newLine } from '$lib/core/requests/request-list';
-import { LETTER_STOPPED } from '$lib/core/signing/letter-states';
+import { LETTER_STOPPED, type LetterState } from '$lib/core/signing/letter-states';
 import { requireStaff, type Actor } from '../actor';
 import { saveDraft } from '../drafts/drafts';
 import { loadFirm } from '../firms/firm';
@@ -23,7 +23,7 @@ export async function draftNewVersion(tx: Tx, actor: Actor, itemId: string): Pro
 	requireStaff(actor, 'send_request');
 	const letter = await tx.first<{
 		id: string;
-		state: (typeof LETTER_STOPPED)[number];
+		state: LetterState;
 		client_id: string;
 		document: LetterDocument;
 		kind: 'letter';

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { notAskedWords, type NotAsked } from '$lib/core/requests/who-may-be-asked';
 import { LETTER_OPEN } from '$lib/core/signing/letter-states';
+import { signerStateAfter } from '$lib/core/signing/routing';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { eventAbout, lockItem } from '../items/change-item';
@@ -23,8 +24,8 @@ export async function replaceSigner(tx: Tx, actor: Actor, input: { itemId: strin
 	const signers = await readSigners(tx, letter.id);
 	const own = signers.find(({ key, side }) => key === input.signer && side === 'client');
 	if (!own) throw new DomainError('not_found', 'This person is not among those who sign.');
-	const open = own.copy ? own.state === 'waits' : own.state === 'waits' || own.state === 'asked';
-	if (!LETTER_OPEN.includes(letter.state) || !open)
+	const state = signerStateAfter(own.state, 'replace');
+	if (!LETTER_OPEN.includes(letter.state) || !state)
 		throw new DomainError('changed_meanwhile', `${own.name} has signed by now, or the letter is over. Nothing was changed.`);
 	const to = await tx.first<{ id: string; name: string; email: string | null; notAsked: NotAsked | null }>(
 		`select c.id, c.name, c.email::text, c.not_asked as "notAsked" from client_contact cc join contact c on c.id = cc.contact_id
@@ -35,8 +36,8 @@ export async function replaceSigner(tx: Tx, actor: Actor, input: { itemId: strin
 	if (signers.some(({ contact_id }) => contact_id === to.id)) throw new DomainError('invalid', `${to.name} is among those who sign already.`);
 	if (to.notAsked) throw new DomainError('invalid', `${notAskedWords(to.notAsked, to)}.`);
 	await tx.rows(
-		`update letter_signer set contact_id = $2, name = $3, state = 'waits', asked_at = null, shown_whole_at = null, told_of_lapse_on = null where id = $1`,
-		[own.id, to.id, to.name]
+		`update letter_signer set contact_id = $2, name = $3, state = $4, asked_at = null, shown_whole_at = null, told_of_lapse_on = null where id = $1`,
+		[own.id, to.id, to.name, state]
 	);
 	// what the one was asked is asked of the other, from its beginning; what was typed stays with who typed it
 	await tx.rows(

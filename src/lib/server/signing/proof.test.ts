@@ -268,14 +268,17 @@ describe('a time stamp', () => {
 		const { leaf_pem } = await leaf();
 		const [at, end] = /\/ByteRange \[ ?0 (\d+) (\d+)/.exec(bytes.toString('latin1'))!.slice(1).map(Number);
 		const padding = bytes.toString('latin1', at + 1, end - 1).search(/0*$/);
+		// what is before the token is that of every seal
+		const token = bytes.indexOf('060b2a864886f70d010910020e', at, 'latin1');
+		expect(token).toBeGreaterThan(at);
 		const accepted: string[] = [];
-		for (let place = at + 1; place < at + 1 + padding; place += 7) {
+		for (let place = at + 1; place < at + 1 + padding; place += place < token ? 7 : 1) {
 			const changed = Buffer.from(bytes);
 			changed[place] ^= 0x01;
 			if ((await checkSeal(changed, [leaf_pem])).ok) accepted.push(`${place - at} of ${padding}`);
 		}
 		expect(accepted).toEqual([]);
-	});
+	}, 120_000);
 
 	test('a service that is away is waited for, for an hour; then the letter is sealed without', async () => {
 		const away = threadedPdfWork({ timeStamps: 'http://127.0.0.1:9' });

@@ -1,6 +1,5 @@
 <script lang="ts">
 	import type SignaturePad from 'signature_pad';
-	import { tick } from 'svelte';
 	import { strokesAsPath, type Signature } from '$lib/core/signing/signature';
 	import { sayer } from '$lib/words/words';
 
@@ -53,7 +52,6 @@
 		picture = await inkOf(file).catch(() => null);
 		unread = picture === null;
 		input.value = '';
-		await tick();
 	}
 
 	function padOn(canvas: HTMLCanvasElement) {

@@ -1,6 +1,6 @@
 import type { Content, TDocumentDefinitions } from 'pdfmake/interfaces';
 import { inlineInWords, type ItemText, type ItemTextInline } from '$lib/core/requests/item-text';
-import { PAGE_MARGIN, pdfMake, SIGNATURE_HEIGHT } from './compose-letter';
+import { PAGE_MARGIN, pageFooter, pdfMake, SIGNATURE_HEIGHT } from './compose-letter';
 import { drawable } from './fonts';
 
 /** How one question stands on the sheet: with its answer, or with room for one. */
@@ -88,13 +88,7 @@ export async function composeAnswers(sheet: AnswersToCompose): Promise<ComposedA
 						{ canvas: [{ type: 'line', x1: 0, y1: SIGNATURE_HEIGHT, x2: 0.1, y2: SIGNATURE_HEIGHT, lineWidth: 0.1, lineColor: '#ffffff' }] }
 					] satisfies Content[]))
 		],
-		footer: (page: number, count: number): Content => ({
-			text: sheet.pageWords.replace('{page}', String(page)).replace('{count}', String(count)),
-			fontSize: 8,
-			color: GREY,
-			alignment: 'center',
-			margin: [0, 22, 0, 0]
-		}),
+		footer: pageFooter(sheet.pageWords, 22),
 		// what flows over pages does not begin at the very end of one
 		pageBreakBefore: (node) => {
 			if (node.id !== SIGNED) return node.id === FLOWS && node.startPosition.top > height - 60 - LEAST_ROOM;

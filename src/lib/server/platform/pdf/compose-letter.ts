@@ -68,6 +68,22 @@ export function pdfMake(): PdfMake {
 }
 
 /**
+ * The number of each page, at its foot.
+ * @param pageWords with {page} and {count}
+ * @param down points from the upper edge of the margin
+ */
+export const pageFooter =
+	(pageWords: string, down: number) =>
+	(page: number, count: number): Content => ({
+		text: pageWords.replace('{page}', String(page)).replace('{count}', String(count)),
+		font: 'Sans',
+		fontSize: 8,
+		color: '#4d5866',
+		alignment: 'center',
+		margin: [0, down, 0, 0]
+	});
+
+/**
  * Renders a letter to PDF with the shipped fonts, leaving places for the signatures at its end.
  * @throws DomainError invalid if a character has no glyph in the fonts
  */
@@ -99,14 +115,7 @@ export async function composeLetter(letter: LetterToCompose): Promise<ComposedLe
 			{ text: ' ', id: 'signatures', fontSize: 4, margin: [0, 10, 0, 0] },
 			{ canvas: [{ type: 'line', x1: 0, y1: room, x2: 0.1, y2: room, lineWidth: 0.1, lineColor: '#ffffff' }] }
 		],
-		footer: (page: number, count: number): Content => ({
-			text: letter.pageWords.replace('{page}', String(page)).replace('{count}', String(count)),
-			font: 'Sans',
-			fontSize: 8,
-			color: '#4d5866',
-			alignment: 'center',
-			margin: [0, 24, 0, 0]
-		}),
+		footer: pageFooter(letter.pageWords, 24),
 		pageBreakBefore: (node) => {
 			pages = node.pages;
 			if (node.id !== 'signatures') return false;

@@ -1,5 +1,5 @@
 import type { Content, ContentText, TDocumentDefinitions } from 'pdfmake/interfaces';
-import { PAGE_MARGIN, pdfMake } from './compose-letter';
+import { PAGE_MARGIN, pageFooter, pdfMake } from './compose-letter';
 import { drawable } from './fonts';
 
 export interface TrailToCompose {
@@ -62,13 +62,7 @@ export async function composeTrail(trail: TrailToCompose): Promise<Uint8Array> {
 				}
 			}
 		],
-		footer: (page: number, count: number): Content => ({
-			text: trail.pageWords.replace('{page}', String(page)).replace('{count}', String(count)),
-			fontSize: 8,
-			color: GREY,
-			alignment: 'center',
-			margin: [0, 22, 0, 0]
-		})
+		footer: pageFooter(trail.pageWords, 22)
 	};
 	return new Uint8Array(await pdfMake().createPdf(definition).getBuffer());
 }

@@ -1,9 +1,7 @@
-import { webcrypto, X509Certificate } from 'node:crypto';
+import { X509Certificate } from 'node:crypto';
 import * as asn1js from 'asn1js';
 import * as pkijs from 'pkijs';
-
-const crypto = webcrypto as unknown as Crypto;
-pkijs.setEngine('node', new pkijs.CryptoEngine({ name: 'node', crypto, subtle: crypto.subtle }));
+import { crypto } from '../pki';
 
 const ALGORITHM = { name: 'ECDSA', namedCurve: 'P-256' } as const;
 

@@ -1,11 +1,9 @@
-import { createHash, randomBytes, webcrypto, X509Certificate } from 'node:crypto';
+import { createHash, randomBytes, X509Certificate } from 'node:crypto';
 import { PDFArray, PDFDict, PDFDocument, PDFHexString, PDFName, PDFString } from '@cantoo/pdf-lib';
 import * as asn1js from 'asn1js';
 import * as pkijs from 'pkijs';
+import { crypto, exactBuffer, isOneSpelling } from '../pki';
 import { readTimeStamp } from '../time-stamps/time-stamp';
-
-const crypto = webcrypto as unknown as Crypto;
-pkijs.setEngine('node', new pkijs.CryptoEngine({ name: 'node', crypto, subtle: crypto.subtle }));
 
 /** Bytes kept for the CMS signature: with a time stamp, the service's certificates are in it. */
 const CONTENTS_BYTES = { plain: 8192, stamped: 32768 };
@@ -144,10 +142,6 @@ function der(attribute: pkijs.Attribute): Buffer {
 	return Buffer.from(attribute.toSchema().toBER(false));
 }
 
-function exactBuffer(bytes: Uint8Array): ArrayBuffer {
-	return bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength) as ArrayBuffer;
-}
-
 export type SealFinding =
 	{ ok: true; leafPem: string; /** the instant of its time stamp; null without one */ stampedAt: string | null } | { ok: false; why: string };
 
@@ -230,24 +224,6 @@ function tokenOf(signer: pkijs.SignerInfo): Buffer | null {
 	const [attribute, ...more] = signer.unsignedAttrs?.attributes ?? [];
 	if (!attribute || more.length > 0 || attribute.type !== OID.timeStampToken || attribute.values.length !== 1) return null;
 	return Buffer.from((attribute.values[0] as asn1js.Sequence).toBER(false));
-}
-
-/**
- * Whether an ECDSA-Sig-Value (RFC 3279, 2.2.3) is spelled in DER: two positive integers, as short as
- * they can be, and nothing else. The library that verifies also takes wrong lengths, so one and the
- * same signature could be written in several ways.
- */
-function isOneSpelling(signature: Buffer): boolean {
-	if (signature[0] !== 0x30 || signature[1] !== signature.length - 2) return false;
-	let at = 2;
-	for (let integer = 0; integer < 2; integer++) {
-		const length = signature[at + 1];
-		const value = signature.subarray(at + 2, at + 2 + length);
-		if (signature[at] !== 0x02 || length === 0 || value.length !== length || value[0] >= 0x80) return false;
-		if (value[0] === 0 && length > 1 && value[1] < 0x80) return false;
-		at += 2 + length;
-	}
-	return at === signature.length;
 }
 
 /** An algorithm without parameters, or with NULL for them. */
