@@ -952,6 +952,7 @@ async function letters(): Promise<void> {
 		dateLine: today,
 		recipient: ['Mara'],
 		paper: 'LETTER' as const,
+		payment: null,
 		signers: [
 			{ name: 'Mara', of: 'for Gull' },
 			{ name: 'Bench', of: 'for Bench' }

@@ -326,6 +326,16 @@ CREATE FUNCTION firms_with_stuck_messages(before timestamp with time zone) RETUR
     SET search_path TO 'public'
     AS $$ select distinct firm_id from message where state = 'sending' and sending_since < before $$;
 
+CREATE FUNCTION forget_accounts_of_letter() RETURNS trigger
+    LANGUAGE plpgsql SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+begin
+	delete from payment_authorisation where letter_id = new.id;
+	return null;
+end;
+$$;
+
 CREATE FUNCTION give_ready_made_facts() RETURNS trigger
     LANGUAGE plpgsql SECURITY DEFINER
     SET search_path TO 'public'
@@ -1271,10 +1281,19 @@ CREATE TABLE engagement_service (
     firm_id uuid NOT NULL,
     client_id uuid NOT NULL,
     engagement_id uuid NOT NULL,
-    service_id uuid NOT NULL
+    service_id uuid NOT NULL,
+    fee text,
+    fee_every text,
+    CONSTRAINT engagement_service_fee_check CHECK ((fee ~ '^\d{1,12}(\.\d{1,4})?$'::text)),
+    CONSTRAINT engagement_service_fee_every_check CHECK ((fee_every = ANY (ARRAY['month'::text, 'quarter'::text, 'year'::text, 'once'::text, 'hour'::text]))),
+    CONSTRAINT engagement_service_fee_whole CHECK (((fee IS NULL) = (fee_every IS NULL)))
 );
 
 COMMENT ON TABLE engagement_service IS 'The services of an engagement';
+
+COMMENT ON COLUMN engagement_service.fee IS 'What was agreed with the client; null where the usual fee of the service counts';
+
+COMMENT ON COLUMN engagement_service.fee_every IS 'How often what was agreed falls due';
 
 ALTER TABLE event ALTER COLUMN id ADD GENERATED ALWAYS AS IDENTITY (
     SEQUENCE NAME event_id_seq
@@ -2209,6 +2228,23 @@ CREATE TABLE password_reset (
 
 COMMENT ON TABLE password_reset IS 'A link to set a new password';
 
+CREATE TABLE payment_authorisation (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    client_id uuid NOT NULL,
+    letter_id uuid NOT NULL,
+    contact_id uuid NOT NULL,
+    given_at timestamp with time zone NOT NULL,
+    encrypted bytea NOT NULL,
+    handed_on_at timestamp with time zone
+);
+
+COMMENT ON TABLE payment_authorisation IS 'The account that somebody of a client named in a letter, encrypted, for fees to be collected from';
+
+COMMENT ON COLUMN payment_authorisation.encrypted IS 'Holder and numbers of the account';
+
+COMMENT ON COLUMN payment_authorisation.handed_on_at IS 'When it first went into a file for whoever collects; null while it did not';
+
 CREATE TABLE picture (
     firm_id uuid NOT NULL,
     version text NOT NULL,
@@ -2615,10 +2651,18 @@ CREATE TABLE service (
     name text NOT NULL,
     "position" integer NOT NULL,
     created_at timestamp with time zone NOT NULL,
-    ended_at timestamp with time zone
+    ended_at timestamp with time zone,
+    fee text,
+    fee_every text DEFAULT 'month'::text NOT NULL,
+    CONSTRAINT service_fee_check CHECK ((fee ~ '^\d{1,12}(\.\d{1,4})?$'::text)),
+    CONSTRAINT service_fee_every_check CHECK ((fee_every = ANY (ARRAY['month'::text, 'quarter'::text, 'year'::text, 'once'::text, 'hour'::text])))
 );
 
 COMMENT ON TABLE service IS 'A service the firm offers';
+
+COMMENT ON COLUMN service.fee IS 'What it usually costs, in the currency of the firm, with a point; null where that is agreed each time';
+
+COMMENT ON COLUMN service.fee_every IS 'How often its fee falls due';
 
 CREATE TABLE session (
     id uuid NOT NULL,
@@ -3130,6 +3174,9 @@ ALTER TABLE ONLY password_reset
 ALTER TABLE ONLY password_reset
     ADD CONSTRAINT password_reset_token_hash_key UNIQUE (token_hash);
 
+ALTER TABLE ONLY payment_authorisation
+    ADD CONSTRAINT payment_authorisation_pkey PRIMARY KEY (id);
+
 ALTER TABLE ONLY picture
     ADD CONSTRAINT picture_pkey PRIMARY KEY (firm_id, version);
 
@@ -3531,6 +3578,14 @@ CREATE INDEX passkey_challenge_by_expiry ON passkey_challenge USING btree (expir
 
 CREATE INDEX passkey_of_person ON passkey USING btree (COALESCE(staff_id, contact_id));
 
+CREATE INDEX payment_authorisation_by_time ON payment_authorisation USING btree (firm_id, given_at);
+
+CREATE INDEX payment_authorisation_of_client ON payment_authorisation USING btree (client_id);
+
+CREATE INDEX payment_authorisation_of_contact ON payment_authorisation USING btree (contact_id);
+
+CREATE INDEX payment_authorisation_of_letter ON payment_authorisation USING btree (letter_id);
+
 CREATE INDEX practice_clearing_by_time ON practice_clearing USING btree (firm_id, cleared_at DESC);
 
 CREATE UNIQUE INDEX proposed_folder_by_name ON proposed_folder USING btree (firm_id, lower(name));
@@ -3651,6 +3706,8 @@ CREATE TRIGGER event_append_only BEFORE DELETE OR UPDATE ON event FOR EACH ROW E
 
 CREATE TRIGGER event_is_sign_of_life AFTER INSERT ON event FOR EACH ROW EXECUTE FUNCTION sign_of_life();
 
+CREATE TRIGGER forget_accounts AFTER UPDATE OF state ON letter FOR EACH ROW WHEN ((new.state = ANY (ARRAY['declined'::text, 'withdrawn'::text, 'lapsed'::text]))) EXECUTE FUNCTION forget_accounts_of_letter();
+
 CREATE TRIGGER item_inserted AFTER INSERT ON item REFERENCING NEW TABLE AS changed FOR EACH STATEMENT EXECUTE FUNCTION item_changed();
 
 CREATE TRIGGER item_updated AFTER UPDATE ON item REFERENCING OLD TABLE AS was NEW TABLE AS changed FOR EACH STATEMENT EXECUTE FUNCTION item_updated();
@@ -3702,6 +3759,8 @@ CREATE TRIGGER may_work BEFORE DELETE ON line_paper FOR EACH ROW WHEN ((NULLIF(c
 CREATE TRIGGER may_work BEFORE DELETE ON list_override FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
 CREATE TRIGGER may_work BEFORE DELETE ON paper FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
+
+CREATE TRIGGER may_work BEFORE DELETE ON payment_authorisation FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
 CREATE TRIGGER may_work BEFORE DELETE ON public_answer FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
@@ -4253,6 +4312,18 @@ ALTER TABLE ONLY password_reset
 ALTER TABLE ONLY password_reset
     ADD CONSTRAINT password_reset_staff_id_fkey FOREIGN KEY (staff_id) REFERENCES staff(id);
 
+ALTER TABLE ONLY payment_authorisation
+    ADD CONSTRAINT payment_authorisation_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
+
+ALTER TABLE ONLY payment_authorisation
+    ADD CONSTRAINT payment_authorisation_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY payment_authorisation
+    ADD CONSTRAINT payment_authorisation_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY payment_authorisation
+    ADD CONSTRAINT payment_authorisation_letter_id_fkey FOREIGN KEY (letter_id) REFERENCES letter(id) ON DELETE CASCADE;
+
 ALTER TABLE ONLY picture
     ADD CONSTRAINT picture_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
 
@@ -4724,6 +4795,8 @@ CREATE POLICY may_work_add ON list_override AS RESTRICTIVE FOR INSERT TO lantern
 
 CREATE POLICY may_work_add ON paper AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
+CREATE POLICY may_work_add ON payment_authorisation AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK ((client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[])));
+
 CREATE POLICY may_work_add ON public_answer AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
 CREATE POLICY may_work_add ON recurring_request AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
@@ -4788,6 +4861,8 @@ CREATE POLICY may_work_change ON list_override AS RESTRICTIVE FOR UPDATE TO lant
 
 CREATE POLICY may_work_change ON paper AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
+CREATE POLICY may_work_change ON payment_authorisation AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK ((client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[])));
+
 CREATE POLICY may_work_change ON public_answer AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
 CREATE POLICY may_work_change ON recurring_request AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
@@ -4849,6 +4924,8 @@ CREATE POLICY own_clients ON letter_signer FOR SELECT TO lantern_contact USING (
 
 CREATE POLICY own_clients ON paper TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
 
+CREATE POLICY own_clients ON payment_authorisation FOR INSERT TO lantern_contact WITH CHECK (((firm_id = ( SELECT current_firm() AS current_firm)) AND (contact_id = ( SELECT current_contact() AS current_contact)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
+
 CREATE POLICY own_clients ON request TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
 
 CREATE POLICY own_clients ON signature TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
@@ -4894,6 +4971,8 @@ ALTER TABLE paper_announcement ENABLE ROW LEVEL SECURITY;
 ALTER TABLE passkey ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE password_reset ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE payment_authorisation ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE picture ENABLE ROW LEVEL SECURITY;
 
@@ -5024,6 +5103,8 @@ CREATE POLICY same_firm ON paper_announcement TO lantern_app USING ((firm_id = (
 CREATE POLICY same_firm ON passkey TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
 
 CREATE POLICY same_firm ON password_reset TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON payment_authorisation TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
 
 CREATE POLICY same_firm ON picture TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
 
@@ -5244,6 +5325,8 @@ GRANT ALL ON FUNCTION find_staff_by_email(wanted text) TO lantern_queue;
 REVOKE ALL ON FUNCTION firms_with_stuck_messages(before timestamp with time zone) FROM PUBLIC;
 GRANT ALL ON FUNCTION firms_with_stuck_messages(before timestamp with time zone) TO lantern_app;
 GRANT ALL ON FUNCTION firms_with_stuck_messages(before timestamp with time zone) TO lantern_queue;
+
+REVOKE ALL ON FUNCTION forget_accounts_of_letter() FROM PUBLIC;
 
 REVOKE ALL ON FUNCTION give_ready_made_facts() FROM PUBLIC;
 
@@ -5540,6 +5623,9 @@ GRANT SELECT,INSERT,DELETE ON TABLE passkey_challenge TO lantern_contact;
 
 GRANT SELECT,INSERT,UPDATE ON TABLE password_reset TO lantern_app;
 GRANT SELECT,INSERT,UPDATE ON TABLE password_reset TO lantern_contact;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE payment_authorisation TO lantern_app;
+GRANT INSERT ON TABLE payment_authorisation TO lantern_contact;
 
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE picture TO lantern_app;
 GRANT SELECT ON TABLE picture TO lantern_contact;

@@ -469,7 +469,7 @@ export async function playScenario(stage: Stage): Promise<void> {
 					await inFirm(firmId, (tx) => noteShownWhole(tx, actor, items[i]), ids.contact);
 					await inFirm(
 						firmId,
-						(tx) => signLetter(tx, actor, { itemId: items[i], consent: true, signature: { method: 'typed', name: spec.contact[0] } }),
+						(tx) => signLetter(tx, actor, { itemId: items[i], consent: true, signature: { method: 'typed', name: spec.contact[0] } }, secretKey),
 						ids.contact
 					);
 				} else if (line.kind === 'question') {

@@ -1,3 +1,4 @@
+import type { FeeRhythm } from '../src/lib/core/letters/fees';
 import type { FactForm } from '../src/lib/core/facts/fact-form';
 
 /** The demo scenario: an invented bookkeeping firm in an invented harbour town, and its clients. */
@@ -40,6 +41,14 @@ export type StaffKey = (typeof STAFF)[number]['key'];
 
 /** What the firm does, in the order of its list. */
 export const SERVICES = ['Monthly books', 'Sales tax', 'Year end', 'Payroll', 'Personal tax', 'Clean-up of past months'];
+/** What they usually cost; the clean-up is agreed each time. */
+export const USUAL_FEES: readonly (readonly [service: string, fee: string, every: FeeRhythm])[] = [
+	['Monthly books', '280', 'month'],
+	['Sales tax', '60', 'month'],
+	['Year end', '900', 'year'],
+	['Payroll', '45', 'month'],
+	['Personal tax', '220', 'year']
+];
 
 /** A list that a retiring bookkeeper of the next harbour handed over. */
 export const HANDED_OVER = {

@@ -4,7 +4,7 @@ import { DEFAULT_CHASE_PLAN } from '../src/lib/core/chasing/chase-plan';
 import type { Actor } from '../src/lib/server/actor';
 import { beginImport } from '../src/lib/server/clients/import/prepare-import';
 import { runImport, startImport } from '../src/lib/server/clients/import/run-import';
-import { addService } from '../src/lib/server/firms/services';
+import { addService, priceService } from '../src/lib/server/firms/services';
 import { openContext } from '../src/lib/server/context/app-context';
 import { takeInTextMessage } from '../src/lib/server/messages/incoming-texts';
 import { sendMessage, type SendingPlace } from '../src/lib/server/messages/send-message';
@@ -31,7 +31,8 @@ import {
 	STAFF,
 	STAFF_PASSWORD,
 	type StaffKey,
-	TEXT_ANSWER
+	TEXT_ANSWER,
+	USUAL_FEES
 } from './scenario';
 import { loadFirm } from '../src/lib/server/firms/firm';
 import { addMessageText, copyMessageText } from '../src/lib/server/library/message-texts';
@@ -122,6 +123,7 @@ async function seed(): Promise<void> {
 	const services = new Map<string, string>();
 	await context.db.inFirm(firmId, async (tx) => {
 		for (const name of SERVICES) services.set(name, await addService(tx, staff.get('tamsin')!, name));
+		for (const [name, fee, every] of USUAL_FEES) await priceService(tx, staff.get('tamsin')!, { serviceId: services.get(name)!, fee, every });
 	});
 	await context.db.inFirm(firmId, (tx) => ensureFirmSeal(tx, FIRM.name, DEMO_START, given.SECRET_KEY));
 	const inFirm = context.db.inFirm.bind(context.db);

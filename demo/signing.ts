@@ -1,13 +1,22 @@
 import { randomUUID } from 'node:crypto';
 import { Readable } from 'node:stream';
+import type { LetterDocument } from '../src/lib/core/letters/letter-document';
 import type { RequestLine } from '../src/lib/core/requests/request-list';
-import { READY_MADE_LETTER } from '../src/lib/core/letters/ready-made-letter';
+import { PAYMENT_WORDS, READY_MADE_LETTER } from '../src/lib/core/letters/ready-made-letter';
+import { requestListSchema } from '../src/lib/core/requests/request-list';
+import type { Fee } from '../src/lib/core/letters/fees';
+import { bankFormOf } from '../src/lib/core/signing/bank-accounts';
+import { fieldsOf } from '../src/lib/core/signing/places';
+import { readLetterPages } from '../src/lib/server/items/read-items';
+import { USUAL_FEES } from './scenario';
 import { partiesOf } from '../src/lib/core/signing/find-places';
 import type { Signer } from '../src/lib/core/signing/signers';
 import type { Actor } from '../src/lib/server/actor';
 import { surveyAttachment, takeInAttachment } from '../src/lib/server/attachments/attachments';
 import type { AppContext } from '../src/lib/server/context/app-context';
 import { seeItem } from '../src/lib/server/items/client-item';
+import { addList, readLists } from '../src/lib/server/library/request-lists';
+import { countersignLetter } from '../src/lib/server/signing/countersign-letter';
 import { letterGoesOn } from '../src/lib/server/requests/letter-goes-on';
 import { sendRequest } from '../src/lib/server/requests/send-request';
 import { declineLetter, noteLetterOpened, noteShownWhole, signLetter } from '../src/lib/server/signing/sign-letter';
@@ -26,6 +35,16 @@ const WAITING = ['Brine & Barrow Oysters', 'Olive Tamarack, translator'];
 const TERMS = 'Terms of the year end';
 const YEAR_END = ['We prepare the final accounts and the return for 2025 for a fee of $1,900.', 'Extra work is agreed with you before it begins.'];
 const SIDES = ['For the client', 'For Pennywhistle Row'];
+/** The letter with its table of fees, and who gets it. */
+const WITH_FEES = 'Engagement letter with fees and payment';
+const [PAYS, IS_ASKED] = ['Brine & Barrow Oysters', DECLINES];
+/** As they were written for these letters: what a firm takes over to practise with may have other services. */
+const FEES = USUAL_FEES.map(([service, fee, every]): Fee => ({ service, amount: fee, every }));
+/** An account that is nobody's, with the check digits of its country. */
+const accountIn = (country: string) => ({
+	routing: { US: '021000021', CA: '24680003', GB: '200000', AU: '062000' }[country] ?? '12345',
+	account: bankFormOf(country) === 'iban' ? 'FR1420041010050500013M02606' : '5550132'
+});
 const ASKS = 'Here are the terms for your year end. Please read and sign them.';
 
 /** A couple of whom one has signed, and a letter that somebody does not want to sign. */
@@ -47,7 +66,11 @@ export function playSigning({ context, firmId, secretKey, origin, at, on, as, in
 
 	const signs = async (itemId: string, actor: Actor) => {
 		await inFirm(firmId, (tx) => noteShownWhole(tx, actor, itemId), actor.id!);
-		await inFirm(firmId, (tx) => signLetter(tx, actor, { itemId, signature: { method: 'typed', name: actor.name }, consent: true }), actor.id!);
+		await inFirm(
+			firmId,
+			(tx) => signLetter(tx, actor, { itemId, signature: { method: 'typed', name: actor.name }, consent: true }, secretKey),
+			actor.id!
+		);
 	};
 
 	function send(
@@ -181,7 +204,113 @@ export function playSigning({ context, firmId, secretKey, origin, at, on, as, in
 		],
 		ASKS
 	);
+	withFees();
 	reads('2026-04-30', '20:40', DECLINES, (itemId, actor) =>
 		inFirm(firmId, (tx) => declineLetter(tx, actor, { itemId, reason: 'We agreed on $1,600 in March, did we not?' }), actor.id!)
 	);
+
+	/** A letter of the Library that says what each service costs: one is signed by all, with an account for the fees; another waits. */
+	function withFees() {
+		const sent = new Map<string, string>();
+		let list = '';
+		const key = 'letter';
+		const cost = READY_MADE_LETTER.content.findIndex(({ type, ...block }) => type === 'paragraph' && JSON.stringify(block).includes('monthly_fee'));
+		const document: LetterDocument = {
+			type: 'doc',
+			content: [
+				...READY_MADE_LETTER.content.slice(0, cost),
+				{ type: 'fees' },
+				{
+					type: 'paragraph',
+					content: [
+						{ type: 'text', text: 'Fees of a month are due on its last day. Work outside this letter is agreed with you before we begin it.' }
+					]
+				},
+				...PAYMENT_WORDS,
+				...READY_MADE_LETTER.content.slice(cost + 1)
+			]
+		};
+		const common = { kind: 'letter' as const, key, heading: '', title: 'Engagement letter', why: null, required: true, acceptsItself: false };
+		at(on('2026-03-03'), '11:10', async () => {
+			const known = (await inFirm(firmId, (tx) => readLists(tx, as('odalys')))).find(({ name }) => name === WITH_FEES);
+			const form = requestListSchema.parse({
+				name: WITH_FEES,
+				about: 'Says what each service costs, and asks for the account from which we may collect.',
+				title: 'Your engagement letter',
+				shared: 'all',
+				folder: 'Letters',
+				lines: [{ ...common, why: undefined, due: { from: 'asked', offset: 8, unit: 'business_days', roll: 'none' }, spec: {}, document }]
+			});
+			list = known?.id ?? (await inFirm(firmId, (tx) => addList(tx, as('odalys'), form)));
+		});
+		const letters: [day: string, time: string, to: string, services: string[]][] = [
+			['2026-04-20', '15:30', PAYS, ['Monthly books', 'Sales tax', 'Year end']],
+			['2026-04-30', '15:45', IS_ASKED, ['Monthly books', 'Personal tax']]
+		];
+		for (const [day, time, to, services] of letters)
+			at(on(day), time, async () => {
+				const known = await person(to);
+				if (!known?.actor.id || !list) return;
+				const requestId = await sendRequest(context, firmId, as('odalys'), {
+					clientId: known.client,
+					contactId: known.actor.id,
+					others: [],
+					each: false,
+					title: 'Your engagement letter',
+					message: 'Here is our engagement letter, with what each service costs. Please read and sign it, and name the account for the fees.',
+					quiet: false,
+					tellNow: false,
+					withInvitation: false,
+					idempotencyKey: randomUUID(),
+					list: { id: list, version: 1 },
+					lines: [
+						{
+							...common,
+							attachments: [],
+							account: null,
+							dueOn: on('2026-05-13'),
+							spec: { fees: FEES.filter(({ service }) => services.includes(service)) },
+							document,
+							values: { start_date: '1 June 2026', services: 'what the table below names' }
+						}
+					]
+				});
+				const item = await inFirm(firmId, (tx) => tx.first<{ id: string }>('select id from item where request_id = $1', [requestId]));
+				sent.set(to, item!.id);
+			});
+		at(on('2026-04-21'), '18:30', async () => {
+			const to = PAYS;
+			const [known, itemId] = [await person(to), sent.get(to)];
+			if (!known?.actor.id || !itemId) return;
+			const { actor } = known;
+			await inFirm(firmId, (tx) => seeItem(tx, actor, itemId), actor.id!);
+			await inFirm(firmId, (tx) => noteLetterOpened(tx, actor, itemId), actor.id!);
+			await inFirm(firmId, (tx) => noteShownWhole(tx, actor, itemId), actor.id!);
+			const { places, own } = (await inFirm(firmId, (tx) => readLetterPages(tx, itemId)))!;
+			const values = Object.fromEntries(
+				fieldsOf(places, own).map(({ label, kind, country = '' }) => [
+					label,
+					kind === 'holder' ? to : accountIn(country)[kind === 'routing' ? 'routing' : 'account']
+				])
+			);
+			await inFirm(
+				firmId,
+				(tx) => signLetter(tx, actor, { itemId, signature: { method: 'typed', name: actor.name }, consent: true, values }, secretKey),
+				actor.id!
+			);
+			await goOn(itemId);
+		});
+		at(on('2026-04-22'), '09:20', async () => {
+			const itemId = sent.get(PAYS);
+			if (!itemId) return;
+			const { sha256 } = (await inFirm(firmId, (tx) =>
+				tx.first<{ sha256: string }>(
+					`select encode(l.sha256, 'hex') sha256 from letter l join letter_signer s on s.letter_id = l.id where s.item_id = $1`,
+					[itemId]
+				)
+			))!;
+			await inFirm(firmId, (tx) => countersignLetter(tx, as('ferrin'), { itemId, sha256, signature: { method: 'typed', name: 'Ferrin Ashgrove' } }));
+			await goOn(itemId);
+		});
+	}
 }

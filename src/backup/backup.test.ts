@@ -76,7 +76,7 @@ beforeAll(async () => {
 	await client.run((tx) => noteLetterOpened(tx, client.mara(), letter.id));
 	await client.run((tx) => noteShownWhole(tx, client.mara(), letter.id));
 	await client.run((tx) =>
-		signLetter(tx, client.mara(), { itemId: letter.id, signature: { method: 'typed', name: 'Mara Whitlock' }, consent: true })
+		signLetter(tx, client.mara(), { itemId: letter.id, signature: { method: 'typed', name: 'Mara Whitlock' }, consent: true }, SECRET_KEY)
 	);
 	const { sha256 } = (await context.owner.query<{ sha256: string }>(`select encode(sha256, 'hex') sha256 from letter`)).rows[0];
 	await firm.run((tx) => countersignLetter(tx, firm.partner, { itemId: letter.id, sha256, signature: { method: 'typed', name: firm.partner.name } }));

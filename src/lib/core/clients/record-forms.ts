@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { FEE_RHYTHMS } from '../letters/fees';
 import { phoneField } from '../people/phone';
 import { chasePlanKeySchema } from '../chasing/chase-plan';
 import { longText, oneLine, optionalEmailField, optionalLine } from '../people/plain-fields';
@@ -34,10 +35,15 @@ export const clientBasicsSchema = z.object({
 
 export const noteSchema = z.object({ words: longText('the note', 4000) });
 
+/** A fee as it is typed. */
+export const typedFeeSchema = z.object({ fee: z.string().max(30), every: z.enum(FEE_RHYTHMS) });
+
 export const engagementSchema = z.object({
 	name: oneLine('a name for the engagement', 120),
 	beganOn: z.iso.date('Choose the day it begins.'),
-	services: z.array(z.uuid()).max(60)
+	services: z.array(z.uuid()).max(60),
+	/** what was agreed for each service, as it was typed */
+	fees: z.record(z.uuid(), typedFeeSchema).optional()
 });
 
 /** Why a client is locked, ended or comes back: read later by somebody who was not there. */

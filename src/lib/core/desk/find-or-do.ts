@@ -16,6 +16,12 @@ interface Destination {
 const DESTINATIONS: readonly Destination[] = [
 	{ name: 'Add a client', path: '/desk/clients/new', also: 'new create', act: 'add_client' },
 	{ name: 'Import a list of clients', path: '/desk/clients/import', also: 'csv excel spreadsheet vcard upload', act: 'import_clients' },
+	{
+		name: 'Payment authorisations',
+		path: '/desk/firm/authorisations',
+		also: 'bank accounts direct debit collect fees',
+		act: 'hand_on_accounts'
+	},
 	{ name: 'Export clients as CSV', path: '/desk/clients/export', also: 'download spreadsheet', act: 'import_clients', download: true },
 	{ name: 'Invite many clients', path: '/desk/clients/invite', also: 'invitations portal access', act: 'invite' },
 	{ name: 'Ask many clients for something', path: '/desk/clients/ask', also: 'request list send bulk', act: 'send_request' },

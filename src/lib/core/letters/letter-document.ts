@@ -42,6 +42,10 @@ const orderedListSchema = z.object({
 });
 /** A new page begins here. */
 const pageBreakSchema = z.object({ type: z.literal('pageBreak') });
+/** The services with their fees: a table once it is known for whom. */
+const feesSchema = z.object({ type: z.literal('fees') });
+/** Where whoever signs names the account from which fees may be collected. */
+const paymentSchema = z.object({ type: z.literal('payment') });
 const cell = { content: z.array(paragraphSchema).min(1).max(20) };
 const tableSchema = z.object({
 	type: z.literal('table'),
@@ -66,7 +70,9 @@ const plainBlockSchema = z.discriminatedUnion('type', [
 	bulletListSchema,
 	orderedListSchema,
 	pageBreakSchema,
-	tableSchema
+	tableSchema,
+	feesSchema,
+	paymentSchema
 ]);
 /** A part that comes only for clients for whom a condition holds. */
 const partSchema = z.object({
@@ -103,6 +109,8 @@ function wordsOf(block: LetterBlock): (LetterInline[] | undefined)[] {
 		case 'part':
 			return block.content.flatMap(wordsOf);
 		case 'pageBreak':
+		case 'fees':
+		case 'payment':
 			return [];
 		default:
 			return [block.content];
@@ -167,6 +175,8 @@ export function fillLetter(document: LetterDocument, values: Readonly<Record<str
 			case 'part':
 				return { ...block, content: block.content.map(fillBlock) };
 			case 'pageBreak':
+			case 'fees':
+			case 'payment':
 				return block;
 			default:
 				return { ...block, content: fillInline(block.content) };

@@ -14,6 +14,15 @@ const bullets = (...lines: string[]): LetterBlock => ({
 	content: lines.map((line) => ({ type: 'listItem', content: [{ type: 'paragraph', content: inline(line) }] }))
 });
 
+/** The words with which an account is asked for, to be made one's own, and the place for it. */
+export const PAYMENT_WORDS: readonly LetterBlock[] = [
+	heading('Payment authorisation'),
+	paragraph(
+		'{firm_name} may collect the fees of this letter from the account below when they fall due, and tells you the amount at least five days before. You can withdraw this authorisation at any time in writing.'
+	),
+	{ type: 'payment' }
+];
+
 /** The engagement letter that ships with the product, to be made one's own. */
 export const READY_MADE_LETTER: LetterDocument = {
 	type: 'doc',

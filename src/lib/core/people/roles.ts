@@ -15,6 +15,7 @@ export const ACT_WORDS = {
 	share_papers: 'show papers to clients and open folders to them',
 	judge_item: 'accept, send back, waive and move what was asked',
 	countersign: 'countersign letters',
+	hand_on_accounts: 'see bank accounts that clients gave, and hand them on',
 	keep_library: 'add and change texts of the Library',
 	practise: 'fill and clear the practice workspace',
 	set_up_firm: 'change the firm, its brand, its people and its security',
@@ -36,6 +37,7 @@ const RUNS_CLIENTS: readonly Act[] = [
 	'share_papers',
 	'judge_item',
 	'countersign',
+	'hand_on_accounts',
 	'keep_library',
 	'practise',
 	'move_demo_clock'

@@ -277,10 +277,15 @@ function keptOfLine({ key, kind, heading, title, why, text, required, acceptsIts
 	return { key, kind, heading, title, why, text, required, acceptsItself, attachments, each, spec };
 }
 
+function withoutFees({ fees: _, ...spec }: ItemSpec<'letter'>): ItemSpec<'letter'> {
+	return spec;
+}
+
 /** What of a line in hand is kept in a list. */
 export function asListLine(line: LineInHand): unknown {
 	const { kind, due, condition, document } = line;
-	return { ...keptOfLine(line), due, condition, ...(kind === 'letter' ? { document } : {}) };
+	// fees are written for the copy of one client
+	return { ...keptOfLine(line), due, condition, ...(kind === 'letter' ? { document, spec: withoutFees(line.spec) } : {}) };
 }
 
 /** What of a line in hand is sent. */

@@ -1,3 +1,4 @@
+import type { Fee } from '../letters/fees';
 import type { SigningPeople } from '../signing/signers';
 import type { FactDefinition } from '../facts/fact-definition';
 
@@ -19,5 +20,6 @@ export interface WritingPlace {
 	/** people of the firm who may be given tasks */ staff: readonly { id: string; name: string }[];
 	/** lists of the Library that anybody may send */ lists: readonly { id: string; name: string; lines: readonly { key: string; title: string }[] }[];
 	/** of the Library, by name */ questionnaires: readonly QuestionnaireChoice[];
+	/** what the client's services cost, as its record has it; null where the client is not known yet */ fees: readonly Fee[] | null;
 	/** who can sign a letter */ signing: SigningPeople;
 }

@@ -9,6 +9,9 @@ const WORDS: readonly (readonly [PlaceKind, RegExp])[] = [
 	['initials', /\b(initials?|paraphes?)\b/i],
 	// only what means the signer and the day of signing: “Date of birth” and “Name of the bank” are asked, not filled in
 	['date', /^(dated?|date signed|date (of|de) (the )?signature|(fait |signé )?le)$/i],
+	['account', /^(iban|(bank )?account (number|no\.?)|(n°|numéro) de compte( bancaire)?)$/i],
+	['routing', /^(routing|transit|aba) (transit )?(number|no\.?)$|^sort code$|^bsb( number)?$/i],
+	['holder', /^(name of (the )?)?account holder( name)?$|^titulaire du compte$/i],
 	['signature', /\b(signatures?|signed|sign here|signé|signer ici)\b/i],
 	['email', /^(your )?(e-?mail|courriel|e-?mail address|adresse (électronique|e-?mail|courriel))$/i],
 	['name', /^((your|print|printed|full|first and last|type) )*name( \(print(ed)?\)| in full)?$|^(nom|nom complet|nom et prénom|prénom et nom)$/i]

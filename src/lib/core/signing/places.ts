@@ -1,7 +1,20 @@
 import { z } from 'zod';
 import { oneLine, optionalLine } from '../people/plain-fields';
 
-export const PLACE_KINDS = ['signature', 'initials', 'date', 'name', 'email', 'text', 'number', 'choice', 'tick'] as const;
+export const PLACE_KINDS = [
+	'signature',
+	'initials',
+	'date',
+	'name',
+	'email',
+	'text',
+	'number',
+	'choice',
+	'tick',
+	'holder',
+	'routing',
+	'account'
+] as const;
 export type PlaceKind = (typeof PLACE_KINDS)[number];
 
 /** What a place is called, and how large one is to begin with, in points. */
@@ -14,8 +27,16 @@ export const PLACES: Record<PlaceKind, { words: string; width: number; height: n
 	text: { words: 'text', width: 170, height: 22, asks: true },
 	number: { words: 'number', width: 90, height: 22, asks: true },
 	choice: { words: 'choice', width: 130, height: 22, asks: true },
-	tick: { words: 'tick', width: 16, height: 16, asks: true }
+	tick: { words: 'tick', width: 16, height: 16, asks: true },
+	holder: { words: 'account holder', width: 190, height: 22, asks: true },
+	routing: { words: 'routing number', width: 120, height: 22, asks: true },
+	account: { words: 'bank account', width: 190, height: 22, asks: true }
 };
+
+/** Kinds that ask for the account from which fees may be collected: what is given goes nowhere but encrypted. */
+export const BANK_KINDS: readonly PlaceKind[] = ['holder', 'routing', 'account'];
+/** Of those, what is no more than its last characters on any page. */
+export const isSecret = ({ kind }: Pick<Place, 'kind'>): boolean => kind === 'routing' || kind === 'account';
 
 const length = z.number().min(4).max(14_400);
 const placeSchema = z.object({
@@ -41,7 +62,9 @@ const placeSchema = z.object({
 		.string()
 		.nullable()
 		.default(null)
-		.transform((text) => text?.trim() || null)
+		.transform((text) => text?.trim() || null),
+	/** where the bank is (ISO 3166-1 alpha-2), of what asks for an account in a letter that was sent */
+	country: z.string().length(2).optional()
 });
 export type Place = z.output<typeof placeSchema>;
 export const placesSchema = z.array(placeSchema).max(600, 'More than 600 places are too many for one letter.');
@@ -54,11 +77,13 @@ export const VALUE_MAX = 400;
 /** What somebody is asked to fill in, each label once, in the order in which it is read. */
 export interface PlaceField {
 	label: string;
-	kind: Extract<PlaceKind, 'text' | 'number' | 'choice' | 'tick'>;
+	kind: Exclude<PlaceKind, 'signature' | 'initials' | 'date' | 'name' | 'email'>;
 	required: boolean;
 	help: string;
 	choices: string[];
 	onlyIf: string | null;
+	/** see `placeSchema` */
+	country?: string;
 }
 
 /** Places in the order in which they are read: by page, from top to bottom; what stands beside another from left to right. */
@@ -70,11 +95,11 @@ export function inReadingOrder<One extends Pick<Place, 'document' | 'page' | 'x'
 /** What one signer is asked to fill in. */
 export function fieldsOf(places: readonly Place[], signer: string): PlaceField[] {
 	const fields = new Map<string, PlaceField>();
-	for (const { kind, of, label, required, help, choices, onlyIf } of inReadingOrder(places)) {
+	for (const { kind, of, label, required, help, choices, onlyIf, country } of inReadingOrder(places)) {
 		if (of !== signer || !PLACES[kind].asks || label === '') continue;
 		const known = fields.get(label);
 		if (known) known.required ||= required;
-		else fields.set(label, { label, kind: kind as PlaceField['kind'], required, help, choices, onlyIf });
+		else fields.set(label, { label, kind: kind as PlaceField['kind'], required, help, choices, onlyIf, country });
 	}
 	return [...fields.values()];
 }
@@ -128,6 +153,9 @@ export function placesMissing(places: readonly Place[]): string | null {
 		const twin = places.find((other) => other.of === place.of && other.label === place.label && PLACES[other.kind].asks && other.kind !== place.kind);
 		if (PLACES[place.kind].asks && twin)
 			return `“${place.label}” is once a ${PLACES[place.kind].words} and once a ${PLACES[twin.kind].words}. The same label is filled once: give one of them another.`;
+		const another = places.find((other) => other.of === place.of && other.kind === place.kind && other.label !== place.label);
+		if (BANK_KINDS.includes(place.kind) && another)
+			return `Of one person one account is asked: “${place.label}” and “${another.label}” are each a place for the ${PLACES[place.kind].words}.`;
 	}
 	return null;
 }

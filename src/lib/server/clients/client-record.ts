@@ -4,10 +4,12 @@ import type { z } from 'zod';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { CLIENT_TRANSITIONS, clientStateAfter, type ClientMove, type ClientState } from '$lib/core/clients/client-states';
 import type { clientBasicsSchema, engagementSchema } from '$lib/core/clients/record-forms';
+import { FEE_RHYTHM_WORDS, type FeeRhythm } from '$lib/core/letters/fees';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { refreshChaseDays } from '../chasing/refresh-schedule';
 import { loadFirm } from '../firms/firm';
+import { requireFee } from '../firms/services';
 import type { Tx } from '../platform/db/database';
 
 const CLOSED_WORDS = { locked: 'locked', ended: 'no longer a client' } as const;
@@ -152,7 +154,14 @@ export interface Engagement {
 	endedOn: string | null;
 	endedBy: string | null;
 	endReason: string | null;
-	services: { id: string; name: string }[];
+	services: EngagedService[];
+}
+
+export interface EngagedService {
+	id: string;
+	name: string;
+	/** as it was agreed; null where the usual one counts */ fee: string | null;
+	every: FeeRhythm | null;
 }
 
 /** What the firm does for a client; what is going on first. */
@@ -160,14 +169,18 @@ export async function readEngagements(tx: Tx, actor: Actor, clientId: string): P
 	requireStaff(actor, 'look');
 	return tx.rows<Engagement>(
 		`select e.id, e.name, e.began_on as "beganOn", e.ended_on as "endedOn", e.ended_by as "endedBy", e.end_reason as "endReason",
-			coalesce((select json_agg(json_build_object('id', s.id, 'name', s.name) order by s.position, s.name)
+			coalesce((select json_agg(json_build_object('id', s.id, 'name', s.name, 'fee', es.fee, 'every', es.fee_every) order by s.position, s.name)
 				from engagement_service es join service s on s.id = es.service_id where es.engagement_id = e.id), '[]') services
 		from engagement e where e.client_id = $1 order by e.ended_on desc nulls first, e.began_on, e.name`,
 		[clientId]
 	);
 }
 
-/** Begins an engagement, or changes one: its name, its first day and which services belong to it. */
+/**
+ * Begins an engagement, or changes one: its name, its first day, which services belong to it and what each costs.
+ * @param input.fees by service, as they were typed, empty for the usual one; left out, what was agreed stays
+ * @throws DomainError invalid if a fee is no amount
+ */
 export async function writeEngagement(
 	tx: Tx,
 	actor: Actor,
@@ -179,6 +192,18 @@ export async function writeEngagement(
 		input.services
 	]);
 	const id = input.engagementId ?? randomUUID();
+	const { currency } = await loadFirm(tx);
+	const agreed = await tx.rows<{ id: string; fee: string | null; every: FeeRhythm | null }>(
+		'select service_id id, fee, fee_every every from engagement_service where engagement_id = $1',
+		[id]
+	);
+	const feeOf = (service: { id: string; name: string }) => {
+		const typed = input.fees?.[service.id];
+		if (!typed) return agreed.find((one) => one.id === service.id) ?? { fee: null, every: null };
+		const fee = requireFee(typed.fee, currency, service.name, `fee.${service.id}`);
+		return { fee, every: fee === null ? null : typed.every };
+	};
+	const priced = services.map((service) => ({ ...service, ...feeOf(service) }));
 	if (input.engagementId) {
 		const changed = await tx.first(
 			'update engagement set name = $3, began_on = $4 where id = $1 and client_id = $2 and ended_on is null returning id',
@@ -196,16 +221,21 @@ export async function writeEngagement(
 			actor.now
 		]);
 	}
-	await tx.rows('insert into engagement_service (firm_id, client_id, engagement_id, service_id) select $1, $2, $3, unnest($4::uuid[])', [
-		tx.firmId,
-		input.clientId,
-		id,
-		services.map((service) => service.id)
-	]);
+	await tx.rows(
+		`insert into engagement_service (firm_id, client_id, engagement_id, service_id, fee, fee_every)
+		select $1, $2, $3, s.id, s.fee, s.every from jsonb_to_recordset($4) as s (id uuid, fee text, every text)`,
+		[tx.firmId, input.clientId, id, JSON.stringify(priced)]
+	);
 	await recordEvent(tx, actor, {
 		verb: input.engagementId ? 'engagement_changed' : 'engagement_begun',
 		clientId: input.clientId,
-		details: { name: input.name, services: services.map((service) => service.name).join(', ') || 'no services yet' }
+		details: {
+			name: input.name,
+			services:
+				priced
+					.map(({ name, fee, every }) => (fee !== null && every !== null ? `${name} (${fee} ${currency} ${FEE_RHYTHM_WORDS[every]})` : name))
+					.join(', ') || 'no services yet'
+		}
 	});
 }
 
@@ -231,6 +261,6 @@ export async function endEngagement(
 }
 
 /** The firm's list of services, those in use. */
-export function readServices(tx: Tx): Promise<{ id: string; name: string }[]> {
-	return tx.rows('select id, name from service where ended_at is null order by position, name');
+export function readServices(tx: Tx): Promise<{ id: string; name: string; fee: string | null; every: FeeRhythm }[]> {
+	return tx.rows('select id, name, fee, fee_every every from service where ended_at is null order by position, name');
 }

@@ -10,6 +10,7 @@ import {
 	letterLine,
 	letterOf,
 	makeClient,
+	SECRET_KEY,
 	makeFirm,
 	openTestContext,
 	requestTo,
@@ -65,7 +66,9 @@ const letterState = async (itemId: string) =>
 	).rows[0];
 async function signs(client: TestClient, itemId: string): Promise<void> {
 	await client.run((tx) => noteShownWhole(tx, client.mara(), itemId));
-	await client.run((tx) => signLetter(tx, client.mara(), { itemId, signature: { method: 'typed', name: 'Mara Whitlock' }, consent: true }));
+	await client.run((tx) =>
+		signLetter(tx, client.mara(), { itemId, signature: { method: 'typed', name: 'Mara Whitlock' }, consent: true }, SECRET_KEY)
+	);
 }
 
 // the clocks change in Halifax on 8 March, in Auckland on 5 April

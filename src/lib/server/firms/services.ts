@@ -1,8 +1,10 @@
 import { randomUUID } from 'node:crypto';
 import { DomainError } from '$lib/core/errors/domain-error';
+import { feeAmount, type FeeRhythm } from '$lib/core/letters/fees';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import type { Tx } from '../platform/db/database';
+import { loadFirm } from './firm';
 
 /** Adds a service to the firm's own list. @throws DomainError invalid if it is there already */
 export async function addService(tx: Tx, actor: Actor, name: string): Promise<string> {
@@ -17,6 +19,31 @@ export async function addService(tx: Tx, actor: Actor, name: string): Promise<st
 	if (!added) throw new DomainError('invalid', `“${name}” is on the list already.`, { name: 'This is on the list already.' });
 	await recordEvent(tx, actor, { verb: 'service_added', details: { name } });
 	return id;
+}
+
+/**
+ * A fee as somebody typed it, as it is kept; null for none.
+ * @param field of the form
+ * @throws DomainError invalid if it is no amount of the firm's currency
+ */
+export function requireFee(typed: string, currency: string, service: string, field: string): string | null {
+	const amount = feeAmount(typed, currency);
+	if (amount !== undefined) return amount;
+	const words = `Write the fee for ${service} as a number in ${currency}, such as 280 or 280.50, or leave it empty.`;
+	throw new DomainError('invalid', words, { [field]: words });
+}
+
+/** Sets what a service usually costs. @param input.fee as it was typed; empty where it is agreed each time */
+export async function priceService(tx: Tx, actor: Actor, input: { serviceId: string; fee: string; every: FeeRhythm }): Promise<void> {
+	requireStaff(actor, 'set_up_firm');
+	const { currency } = await loadFirm(tx);
+	const service = await tx.first<{ name: string }>('select name from service where id = $1 and ended_at is null', [input.serviceId]);
+	if (!service) throw new DomainError('not_found', 'There is no such service.');
+	const changed = await tx.first(
+		'update service set fee = $2, fee_every = $3 where id = $1 and (fee, fee_every) is distinct from ($2, $3) returning id',
+		[input.serviceId, requireFee(input.fee, currency, service.name, 'fee'), input.every]
+	);
+	if (changed) await recordEvent(tx, actor, { verb: 'service_priced', details: { name: service.name } });
 }
 
 /** @throws DomainError not_found if one of them is not the firm's */
@@ -38,9 +65,9 @@ export async function endService(tx: Tx, actor: Actor, serviceId: string): Promi
 }
 
 /** The services on the list, in order, with how many clients have each now. */
-export function readServiceUse(tx: Tx): Promise<{ id: string; name: string; clients: number }[]> {
+export function readServiceUse(tx: Tx): Promise<{ id: string; name: string; fee: string | null; every: FeeRhythm; clients: number }[]> {
 	return tx.rows(
-		`select s.id, s.name, (select count(distinct e.client_id) from engagement_service es join engagement e on e.id = es.engagement_id and e.ended_on is null
+		`select s.id, s.name, s.fee, s.fee_every every, (select count(distinct e.client_id) from engagement_service es join engagement e on e.id = es.engagement_id and e.ended_on is null
 			where es.service_id = s.id) clients
 		from service s where s.ended_at is null order by s.position, s.name`
 	);

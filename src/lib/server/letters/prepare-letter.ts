@@ -3,11 +3,13 @@ import { buffer } from 'node:stream/consumers';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
 import { SIGNED_MOST_BYTES, type LetterSigning } from '$lib/core/items/kinds/letter';
+import { hasPayment } from '$lib/core/letters/fees';
 import { fillLetter, isBlankLetter, mergeFieldsOf, passagesOf, type LetterDocument } from '$lib/core/letters/letter-document';
 import { firstName, mergeFieldWords, unfilledFields } from '$lib/core/letters/merge-fields';
 import type { RequestLine } from '$lib/core/requests/request-list';
 import type { TextChanges } from '$lib/core/signing/changes';
-import type { Place } from '$lib/core/signing/places';
+import { bankFormOf, bankKindsOf } from '$lib/core/signing/bank-accounts';
+import { BANK_KINDS, placesSchema, type Place } from '$lib/core/signing/places';
 import { dateWords } from '$lib/words/dates';
 import { say } from '$lib/words/words';
 import type { Firm } from '../firms/firm';
@@ -79,6 +81,8 @@ export function requireFilledLetter(
 	now: string
 ): Record<string, string> {
 	if (isBlankLetter(letter.document)) throw new DomainError('invalid', 'The letter has no words yet. Write it, or take the line out.');
+	if (letter.document.content.filter(({ type }) => type === 'payment').length > 1)
+		throw new DomainError('invalid', 'The letter asks for an account more than once. Take one of the places for it out.');
 	const values = { ...letter.values, ...automaticValues(firm, parties, now) };
 	const unfilled = unfilledFields(mergeFieldsOf(letter.document), values);
 	if (unfilled.length > 0)
@@ -116,6 +120,12 @@ export async function prepareLetter(line: LineOfKind, by: PreparingLetter): Prom
 				name,
 				of: side === 'firm' ? say(to.locale, 'letter.firmSide', { firm: firm.name }) : say(to.locale, 'letter.clientSide', { client: to.clientName })
 			})),
+		payment: hasPayment(document)
+			? {
+					title: say(to.locale, 'letter.payment.title'),
+					fields: bankKindsOf(firm.country).map((kind) => ({ kind, label: paymentLabel(to.locale, firm.country, kind) }))
+				}
+			: null,
 		pageWords: say(to.locale, 'letter.page', { page: '{page}', count: '{count}' }),
 		locale: to.locale
 	});
@@ -130,10 +140,25 @@ export async function prepareLetter(line: LineOfKind, by: PreparingLetter): Prom
 		signatureTop: composed.signatureTop,
 		signers,
 		documents: [],
-		places: [],
+		// who is asked first names the account
+		places: placesSchema.parse(
+			composed.payment.map((place, at) => ({
+				...place,
+				id: `payment-${at}`,
+				document: 0,
+				of: signers.find(({ contactId, copy }) => contactId === to.id && !copy)!.key,
+				country: firm.country
+			}))
+		),
 		lapsesOn: lapsesOn(line, by),
 		changes
 	};
+}
+
+/** How what is asked of an account is called where the firm is. */
+function paymentLabel(locale: string, country: string, kind: 'holder' | 'routing' | 'account'): string {
+	if (kind === 'account') return say(locale, 'letter.payment.account', { form: bankFormOf(country) });
+	return kind === 'routing' ? say(locale, 'letter.payment.routing', { country }) : say(locale, 'letter.payment.holder');
 }
 
 /** One PDF of the files that are signed, with the places where they are in it. */
@@ -165,7 +190,12 @@ async function bindLetter(line: LineOfKind, signing: LetterSigning, signers: Let
 		signaturePage: signing.places.length > 0 ? null : { heading: say(to.locale, 'letter.signaturePage.heading'), about }
 	});
 	const { firstPages } = bound;
-	const places = signing.places.map((one) => ({ ...one, document: 0, page: (firstPages[one.document] ?? 0) + one.page - 1 }));
+	const places = signing.places.map((one) => ({
+		...one,
+		document: 0,
+		page: (firstPages[one.document] ?? 0) + one.page - 1,
+		...(BANK_KINDS.includes(one.kind) ? { country: firm.country } : {})
+	}));
 	const lost = signing.places.find((one) => one.page > (bound.pagesOf[one.document] ?? 0));
 	if (lost) throw new DomainError('changed_meanwhile', `A place is on page ${lost.page} of a document that has no such page. Open its pages again.`);
 	const changes = await changesOf(line, by, bound.pdf);

@@ -7,7 +7,8 @@ import { encryptedAnew, keysOf } from './tokens';
 const ENCRYPTED = [
 	{ table: 'seal_certificate', key: 'firm_id', column: 'encrypted_key' },
 	{ table: 'authenticator', key: 'id', column: 'secret' },
-	{ table: 'item_secret', key: 'id', column: 'encrypted' }
+	{ table: 'item_secret', key: 'id', column: 'encrypted' },
+	{ table: 'payment_authorisation', key: 'id', column: 'encrypted' }
 ] as const;
 const AT_ONCE = 500;
 

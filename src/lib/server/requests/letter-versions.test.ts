@@ -14,6 +14,7 @@ import {
 	letterLine,
 	letterOf,
 	makeClient,
+	SECRET_KEY,
 	makeFirm,
 	openTestContext,
 	requestTo,
@@ -70,7 +71,7 @@ const written = (signers?: Signer[]): RequestLine => {
 const asActor = (one: TestClient, name: string) => ({ ...one.mara(), name });
 async function signs(one: TestClient, name: string, itemId: string): Promise<void> {
 	await one.run((tx) => noteShownWhole(tx, asActor(one, name), itemId));
-	await one.run((tx) => signLetter(tx, asActor(one, name), { itemId, signature: { method: 'typed', name }, consent: true }));
+	await one.run((tx) => signLetter(tx, asActor(one, name), { itemId, signature: { method: 'typed', name }, consent: true }, SECRET_KEY));
 	await letterOf(context, firm, itemId);
 	await sendPlanned(context, firm);
 }

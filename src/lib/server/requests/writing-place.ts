@@ -1,5 +1,6 @@
 import type { WritingPlace } from '$lib/core/requests/writing-place';
 import { readServices } from '../clients/client-record';
+import { readFees } from '../clients/fees';
 import { readTaskLists, readTaskPeople } from '../tasks/bring-about';
 import { loadFacts } from '../facts/firm-facts';
 import type { Firm } from '../firms/firm';
@@ -17,6 +18,7 @@ export async function readWritingPlace(tx: Tx, firm: Firm, clientId: string | nu
 		staff: await readTaskPeople(tx),
 		lists: await readTaskLists(tx),
 		questionnaires: await questionnaireChoices(tx),
+		fees: clientId ? await readFees(tx, clientId) : null,
 		signing: await readSigningPeople(tx, clientId)
 	};
 }

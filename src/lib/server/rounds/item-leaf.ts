@@ -9,6 +9,7 @@ import type { Tx } from '../platform/db/database';
 import { readItem, readItemEvents, readLetterPages, type ItemEvent, type ItemRow } from '../items/read-items';
 import { readRemarks, type Remark } from '../items/remarks';
 import { secretKeptUntil } from '../items/secrets';
+import { readAuthorisationsOf, type PaymentAuthorisation } from '../signing/payment-authorisations';
 import { readBrings, type BroughtAbout } from '../tasks/bring-about';
 import { chaseSentence, type ChaseSentence } from './chase-sentence';
 import type { LeafReader } from './section';
@@ -23,6 +24,8 @@ export interface ItemLeafData {
 	/** instant */ now: string;
 	/** whoever reads it, of a letter that they may sign */ me: { id: string; email: string } | null;
 	/** of a letter */ pages: Awaited<ReturnType<typeof readLetterPages>>;
+	/** the accounts that were named in a letter, without their numbers */
+	authorisations: PaymentAuthorisation[];
 	remarks: Remark[];
 	/** everybody of the client, who could be asked */
 	people: { id: string; name: string }[];
@@ -47,6 +50,7 @@ export async function readItemLeaf(tx: Tx, actor: Actor, firm: Firm, itemId: str
 		now: actor.now,
 		me: item.kind === 'letter' ? await tx.first<{ id: string; email: string }>('select id, email::text from staff where id = $1', [actor.id]) : null,
 		pages: item.kind === 'letter' ? await readLetterPages(tx, itemId) : null,
+		authorisations: item.kind === 'letter' ? await readAuthorisationsOf(tx, actor, itemId) : [],
 		people: await tx.rows<{ id: string; name: string }>(
 			'select c.id, c.name from client_contact cc join contact c on c.id = cc.contact_id where cc.client_id = $1 order by cc.rank',
 			[item.clientId]

@@ -69,7 +69,9 @@ async function signedByMara(itemId: string): Promise<void> {
 	const mara = { ...client.mara(), userAgent: 'Mozilla/5.0 (X11; Linux x86_64; rv:128.0) Gecko/20100101 Firefox/128.0' };
 	await client.run((tx) => noteLetterOpened(tx, mara, itemId));
 	await client.run((tx) => noteShownWhole(tx, mara, itemId));
-	await client.run((tx) => signLetter(tx, mara, { itemId, signature: { method: 'typed', name: 'Mara “M.” Whitlock\\é' }, consent: true }));
+	await client.run((tx) =>
+		signLetter(tx, mara, { itemId, signature: { method: 'typed', name: 'Mara “M.” Whitlock\\é' }, consent: true }, SECRET_KEY)
+	);
 }
 async function countersigned(itemId: string): Promise<void> {
 	const { rows } = await context.owner.query<{ sha256: string }>(`select encode(sha256, 'hex') sha256 from letter where item_id = $1`, [itemId]);
@@ -332,7 +334,7 @@ describe('the picture of a signature', () => {
 		const mara = client.mara();
 		await client.run((tx) => noteShownWhole(tx, mara, itemId));
 		const mark = markOf(await ink());
-		await client.run((tx) => signLetter(tx, mara, { itemId, signature: mark, consent: true }));
+		await client.run((tx) => signLetter(tx, mara, { itemId, signature: mark, consent: true }, SECRET_KEY));
 		await countersigned(itemId);
 		await letterOf(context, firm, itemId);
 		const file = join(folder, 'picture.pdf');

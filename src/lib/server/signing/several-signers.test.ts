@@ -124,7 +124,9 @@ const statesOf = async (itemId: string) => (await signersOf(itemId)).map(({ key,
 const itemOf = async (itemId: string, key: string) => (await signersOf(itemId)).find((signer) => signer.key === key)!.item_id!;
 async function sign(who: Pick<TestClient, 'run'> & { actor: () => Actor }, itemId: string, values: Record<string, string> = {}): Promise<void> {
 	await who.run((tx) => noteShownWhole(tx, who.actor(), itemId));
-	await who.run((tx) => signLetter(tx, who.actor(), { itemId, signature: { method: 'typed', name: who.actor().name }, consent: true, values }));
+	await who.run((tx) =>
+		signLetter(tx, who.actor(), { itemId, signature: { method: 'typed', name: who.actor().name }, consent: true, values }, SECRET_KEY)
+	);
 	await letterOf(context, firm, itemId);
 }
 const mara = () => ({ run: client.run, actor: client.mara });
@@ -178,7 +180,7 @@ describe('a couple, then the firm', () => {
 		// one’s own item does not sign another’s part, and nobody else reaches it
 		await expect(sign({ run: client.run, actor: client.mara }, own)).rejects.toMatchObject({ code: expect.stringMatching(/not_allowed|not_found/) });
 		await expect(
-			tobias.run((tx) => signLetter(tx, tobias.actor(), { itemId, signature: { method: 'typed', name: 'x' }, consent: true }))
+			tobias.run((tx) => signLetter(tx, tobias.actor(), { itemId, signature: { method: 'typed', name: 'x' }, consent: true }, SECRET_KEY))
 		).rejects.toMatchObject({
 			code: expect.stringMatching(/not_allowed|not_found/)
 		});
@@ -265,7 +267,12 @@ describe('a couple, then the firm', () => {
 		const results = await Promise.allSettled(
 			[mara(), tobias, tobias].map((who, at) =>
 				who.run((tx) =>
-					signLetter(tx, who.actor(), { itemId: at === 0 ? itemId : own, signature: { method: 'typed', name: who.actor().name }, consent: true })
+					signLetter(
+						tx,
+						who.actor(),
+						{ itemId: at === 0 ? itemId : own, signature: { method: 'typed', name: who.actor().name }, consent: true },
+						SECRET_KEY
+					)
 				)
 			)
 		);

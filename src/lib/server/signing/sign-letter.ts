@@ -2,8 +2,9 @@ import { randomUUID } from 'node:crypto';
 import { z } from 'zod';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { LETTER_OPEN, type LetterState } from '$lib/core/signing/letter-states';
-import { fieldsOf, keptValues, leftOf, placesSchema, wrongValue, type Place } from '$lib/core/signing/places';
+import { fieldsOf, isSecret, keptValues, leftOf, placesSchema, wrongValue, type Place } from '$lib/core/signing/places';
 import { letterStateOf, signerStateAfter, type Routed } from '$lib/core/signing/routing';
+import { bankNumber } from '$lib/core/signing/bank-accounts';
 import { signatureSchema, type Signature } from '$lib/core/signing/signature';
 import { saying } from '$lib/words/sayings';
 import { say } from '$lib/words/words';
@@ -15,6 +16,7 @@ import { lockOwnItem, lockOwnItemToRead } from '../items/own-item';
 import type { Tx } from '../platform/db/database';
 import { missingGlyphs } from '../platform/pdf/fonts';
 import { enqueue } from '../platform/queue';
+import { keepAccount } from './payment-authorisations';
 import { requirePicture } from './signature-picture';
 
 export interface LockedLetter {
@@ -128,6 +130,13 @@ export function requireValues(places: readonly Place[], signer: string, given: R
 		const missing = missingGlyphs(kept[field.label] ?? '', 'sans');
 		const words = saying('wrong.letter.glyphs', { characters: missing.slice(0, 8).join(' '), count: missing.length });
 		if (missing.length > 0) throw new DomainError('invalid', words, { [`place.${at}`]: words });
+		if (isSecret(field) && kept[field.label]) {
+			const kind = field.kind === 'routing' ? 'routing' : 'account';
+			const number = bankNumber(kind, kept[field.label], field.country);
+			const wrongNumber = saying(kind === 'routing' ? 'wrong.bank.routing' : 'wrong.bank.account', { label: field.label });
+			if (number === null) throw new DomainError('invalid', wrongNumber, { [`place.${at}`]: wrongNumber });
+			kept[field.label] = number;
+		}
 	}
 	const left = leftOf(fields, kept);
 	if (left.length > 0)
@@ -184,12 +193,14 @@ export function requireOpen(letter: LockedLetter, signer: LetterSignerRow, move:
 
 /**
  * Signs a letter as the client's contact.
+ * @param secretKey with which an account is encrypted that they name
  * @throws DomainError invalid if the letter was not shown whole, consent is missing or something is not filled in; changed_meanwhile
  */
 export async function signLetter(
 	tx: Tx,
 	actor: Actor,
-	input: { itemId: string; signature: Signature; consent: boolean; values?: Readonly<Record<string, string>> }
+	input: { itemId: string; signature: Signature; consent: boolean; values?: Readonly<Record<string, string>> },
+	secretKey: string
 ): Promise<void> {
 	requireContact(actor);
 	const { item, letter, signers, own } = await lockOwnLetter(tx, actor, input.itemId);
@@ -198,8 +209,9 @@ export async function signLetter(
 	requireDrawable(input.signature.name);
 	requirePicture(input.signature);
 	if (!own.shown_whole_at) throw new DomainError('invalid', saying('letter.notShown'));
-	const values = requireValues(letter.places, own.key, input.values ?? {});
+	const given = requireValues(letter.places, own.key, input.values ?? {});
 	if (!input.consent) throw new DomainError('invalid', saying('letter.consentMissing'), { consent: saying('letter.consentMissing') });
+	const values = await keepAccount(tx, actor, { letterId: letter.id, item }, fieldsOf(letter.places, own.key), given, person!.locale, secretKey);
 	await writeSignature(tx, actor, letter, signers, own, {
 		signature: input.signature,
 		email: person!.email,

@@ -11,6 +11,7 @@ import { waiveItem } from '../requests/judge-item';
 import {
 	itemsOf,
 	makeClient,
+	SECRET_KEY,
 	makeFirm,
 	openTestContext,
 	letterLine,
@@ -70,7 +71,7 @@ async function signed(mark: Signature = typed): Promise<string> {
 	const itemId = await newLetter();
 	await client.run((tx) => noteLetterOpened(tx, client.mara(), itemId));
 	await client.run((tx) => noteShownWhole(tx, client.mara(), itemId));
-	await client.run((tx) => signLetter(tx, client.mara(), { itemId, signature: mark, consent: true }));
+	await client.run((tx) => signLetter(tx, client.mara(), { itemId, signature: mark, consent: true }, SECRET_KEY));
 	return itemId;
 }
 const digestOf = async (itemId: string) =>
@@ -102,11 +103,11 @@ function run(command: string, ...args: string[]): string {
 describe('signing', () => {
 	test('needs the whole letter shown, and consent', async () => {
 		const itemId = await newLetter();
-		await expect(client.run((tx) => signLetter(tx, client.mara(), { itemId, signature: typed, consent: true }))).rejects.toMatchObject({
+		await expect(client.run((tx) => signLetter(tx, client.mara(), { itemId, signature: typed, consent: true }, SECRET_KEY))).rejects.toMatchObject({
 			what: { key: 'letter.notShown' }
 		});
 		await client.run((tx) => noteShownWhole(tx, client.mara(), itemId));
-		await expect(client.run((tx) => signLetter(tx, client.mara(), { itemId, signature: typed, consent: false }))).rejects.toMatchObject({
+		await expect(client.run((tx) => signLetter(tx, client.mara(), { itemId, signature: typed, consent: false }, SECRET_KEY))).rejects.toMatchObject({
 			fields: { consent: { key: 'letter.consentMissing' } }
 		});
 	});
@@ -115,7 +116,7 @@ describe('signing', () => {
 		const itemId = await newLetter();
 		await client.run((tx) => noteShownWhole(tx, client.mara(), itemId));
 		const results = await Promise.allSettled(
-			[1, 2].map(() => client.run((tx) => signLetter(tx, client.mara(), { itemId, signature: typed, consent: true })))
+			[1, 2].map(() => client.run((tx) => signLetter(tx, client.mara(), { itemId, signature: typed, consent: true }, SECRET_KEY)))
 		);
 		expect(results.map((r) => r.status).sort()).toEqual(['fulfilled', 'rejected']);
 	});
@@ -126,7 +127,7 @@ describe('signing', () => {
 		await context.owner.query('insert into client_contact values ($1, $2, $3, 2)', [firm.id, client.id, other.contactId]);
 		await context.db.inFirm(firm.id, (tx) => noteShownWhole(tx, client.mara(), itemId), client.contactId);
 		await expect(
-			context.db.inFirm(firm.id, (tx) => signLetter(tx, other.mara(), { itemId, signature: typed, consent: true }), other.contactId)
+			context.db.inFirm(firm.id, (tx) => signLetter(tx, other.mara(), { itemId, signature: typed, consent: true }, SECRET_KEY), other.contactId)
 		).rejects.toMatchObject({ code: 'not_allowed' });
 	});
 
@@ -138,13 +139,13 @@ describe('signing', () => {
 		await asOther((tx) => noteLetterOpened(tx, other.mara(), itemId));
 		await expect(asOther((tx) => noteShownWhole(tx, other.mara(), itemId))).rejects.toMatchObject({ code: 'not_allowed' });
 		await expect(asOther((tx) => declineLetter(tx, other.mara(), { itemId, reason: 'No.' }))).rejects.toMatchObject({ code: 'not_allowed' });
-		await expect(client.run((tx) => signLetter(tx, client.mara(), { itemId, signature: typed, consent: true }))).rejects.toMatchObject({
+		await expect(client.run((tx) => signLetter(tx, client.mara(), { itemId, signature: typed, consent: true }, SECRET_KEY))).rejects.toMatchObject({
 			what: { key: 'letter.notShown' }
 		});
 		// whoever an item is asked of later signs no letter that was made for somebody else
 		await client.run((tx) => noteShownWhole(tx, client.mara(), itemId));
 		await context.owner.query('update item set contact_id = $2 where id = $1', [itemId, other.contactId]);
-		await expect(asOther((tx) => signLetter(tx, other.mara(), { itemId, signature: typed, consent: true }))).rejects.toMatchObject({
+		await expect(asOther((tx) => signLetter(tx, other.mara(), { itemId, signature: typed, consent: true }, SECRET_KEY))).rejects.toMatchObject({
 			code: 'not_allowed'
 		});
 	});
@@ -162,7 +163,8 @@ describe('signing', () => {
 	test('a name that the sealed file cannot show is refused by name; Greek and Cyrillic are shown', async () => {
 		const itemId = await newLetter();
 		await client.run((tx) => noteShownWhole(tx, client.mara(), itemId));
-		const sign = (name: string) => client.run((tx) => signLetter(tx, client.mara(), { itemId, signature: { method: 'typed', name }, consent: true }));
+		const sign = (name: string) =>
+			client.run((tx) => signLetter(tx, client.mara(), { itemId, signature: { method: 'typed', name }, consent: true }, SECRET_KEY));
 		for (const name of ['張偉', 'مارا', 'מרה', 'Mara 张'])
 			await expect(sign(name), name).rejects.toMatchObject({
 				what: { key: 'wrong.letter.glyphs', values: { characters: expect.stringMatching(/\S/) } }
@@ -186,7 +188,7 @@ describe('signing', () => {
 		);
 		const [{ id }] = await itemsOf(context, requestId);
 		await client.run((tx) => noteShownWhole(tx, client.mara(), id));
-		await client.run((tx) => signLetter(tx, client.mara(), { itemId: id, signature: typed, consent: true }));
+		await client.run((tx) => signLetter(tx, client.mara(), { itemId: id, signature: typed, consent: true }, SECRET_KEY));
 		await countersign(id);
 		const { rows } = await context.owner.query(`select to_address from message where kind = 'signed_copy' and content ->> 'itemId' = $1 order by 1`, [
 			id

@@ -4,6 +4,7 @@
 	import type { ItemRow, LetterPages as Pages } from '$lib/server/items/read-items';
 	import { enhancedForm, type FormHandling } from '../forms/enhanced-form';
 	import LetterPages from '../letters/LetterPages.svelte';
+	import { DESK_ACCOUNT } from '../letters/desk-account';
 	import LetterText from '../letters/LetterText.svelte';
 	import { placeContent } from '../letters/place-content';
 	import PlaceFields from '../letters/PlaceFields.svelte';
@@ -69,7 +70,7 @@
 		tabindex="0"
 		bind:this={letter}
 	>
-		{#if pages.document}<LetterText document={pages.document} />
+		{#if pages.document}<LetterText document={pages.document} account={DESK_ACCOUNT} />
 		{:else}<LetterPages
 				src="/desk/letters/{item.id}?pages"
 				name={item.title}

@@ -123,7 +123,9 @@
 								<a class="act-link" href="/desk/attachments/{one.id}" target="_blank" rel="noopener">{one.name}</a>
 							</li>{/each}
 					</ul>
-				{:else if line.document}<div class="mt-4 rounded border border-(--rule-strong) bg-white p-4"><LetterText document={line.document} /></div>
+				{:else if line.document}<div class="mt-4 rounded border border-(--rule-strong) bg-white p-4">
+						<LetterText document={line.document} account={{ title: say('letter.payment.title'), words: say('letter.payment.below') }} />
+					</div>
 				{:else}
 					<div inert>
 						{#key line.key}{#await readClientSide(line.kind) then side}<ItemBody

@@ -2,12 +2,13 @@
 	import { untrack } from 'svelte';
 	import type { Editor } from '@tiptap/core';
 	import type { LetterDocument } from '$lib/core/letters/letter-document';
+	import { PAYMENT_WORDS } from '$lib/core/letters/ready-made-letter';
 	import MarkButton from '../forms/MarkButton.svelte';
 	import { makeRichEditor } from '../forms/rich-editor';
 	import { conditionInWords, firstCondition, type Condition } from '$lib/core/requests/conditions';
 	import type { FirmFacts } from '$lib/core/facts/fact-definition';
 	import ConditionEditor from '../asking/ConditionEditor.svelte';
-	import { letterTable, PageBreak, Part } from './letter-nodes';
+	import { Fees, letterTable, PageBreak, Part, Payment } from './letter-nodes';
 	import { MergeField } from './merge-field-chip';
 
 	let {
@@ -45,7 +46,7 @@
 			const made = makeRichEditor(element, {
 				content: structuredClone($state.snapshot(document)),
 				kit: { heading: { levels: [2, 3] }, link: false },
-				nodes: [MergeField.configure({ fields }), PageBreak, Part, ...letterTable],
+				nodes: [MergeField.configure({ fields }), PageBreak, Part, Fees, Payment, ...letterTable],
 				label,
 				class: 'letter-text',
 				changed: (content) => (document = content as LetterDocument),
@@ -84,11 +85,24 @@
 			onchange={(event) => {
 				const name = event.currentTarget.value;
 				event.currentTarget.value = '';
-				if (name) editor?.chain().focus().insertContent({ type: 'mergeField', attrs: { name } }).run();
+				if (name === ':fees') editor?.chain().focus().insertContent({ type: 'fees' }).run();
+				else if (name === ':payment')
+					editor
+						?.chain()
+						.focus()
+						.insertContent([...PAYMENT_WORDS])
+						.run();
+				else if (name) editor?.chain().focus().insertContent({ type: 'mergeField', attrs: { name } }).run();
 			}}
 		>
 			<option value="">Insert a field …</option>
-			{#each Object.entries(fields) as [name, words] (name)}<option value={name}>{words}</option>{/each}
+			<optgroup label="In the words">
+				{#each Object.entries(fields) as [name, words] (name)}<option value={name}>{words}</option>{/each}
+			</optgroup>
+			<optgroup label="On its own">
+				<option value=":fees">Table of fees</option>
+				<option value=":payment">Payment authorisation</option>
+			</optgroup>
 		</select>
 	</div>
 	{#if marks.table}

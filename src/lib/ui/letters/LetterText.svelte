@@ -2,7 +2,13 @@
 	import type { LetterBlock, LetterDocument, LetterInline, LetterParagraph } from '$lib/core/letters/letter-document';
 	import { mergeFieldWords } from '$lib/core/letters/merge-fields';
 
-	let { document }: { document: LetterDocument } = $props();
+	let {
+		document,
+		account
+	}: {
+		document: LetterDocument;
+		/** what stands where an account is named */ account: { title: string; words: string };
+	} = $props();
 	const has = (node: LetterInline, mark: string) => node.type !== 'hardBreak' && node.marks?.some((m) => m.type === mark);
 </script>
 
@@ -37,7 +43,11 @@
 				</table>
 			</div>
 		{:else if block.type === 'pageBreak'}<hr class="letter-break" />
-		{:else}<div class="letter-part">{@render blocks(block.content)}</div>{/if}
+		{:else if block.type === 'payment'}<div class="letter-set">
+				<p><b>{account.title}</b></p>
+				<p>{account.words}</p>
+			</div>
+		{:else if block.type === 'part'}<div class="letter-part">{@render blocks(block.content)}</div>{/if}
 	{/each}
 {/snippet}
 

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { applies, TICKED, type PlaceField } from '$lib/core/signing/places';
+	import { applies, isSecret, TICKED, type PlaceField } from '$lib/core/signing/places';
 
 	/** What a signer writes into their places, one field for each label. */
 	let {
@@ -8,7 +8,8 @@
 		wrong,
 		locale,
 		lead,
-		onlyIf
+		onlyIf,
+		secret = ''
 	}: {
 		fields: readonly PlaceField[];
 		/** by label */ values: Record<string, string>;
@@ -16,6 +17,7 @@
 		locale: string;
 		lead: string;
 		/** said of a field that depends on a tick, where no scripts run */ onlyIf: (label: string) => string;
+		/** what becomes of an account, said where its number is written */ secret?: string;
 	} = $props();
 	const id = $props.id();
 </script>
@@ -25,9 +27,9 @@
 		<legend class="serif mb-1 text-lg font-semibold">{lead}</legend>
 		{#each fields as field, at (field.label)}
 			{@const name = `place.${at}`}
-			{@const help = [field.help, field.onlyIf ? onlyIf(field.onlyIf) : ''].filter(Boolean).join(' · ')}
+			{@const help = [field.help, field.onlyIf ? onlyIf(field.onlyIf) : '', field.kind === 'account' ? secret : ''].filter(Boolean).join(' · ')}
 			{@const described = [help ? `${id}-help-${at}` : '', wrong[name] ? `${id}-wrong-${at}` : ''].filter(Boolean).join(' ') || undefined}
-			<div hidden={!applies(field, values)}>
+			<div hidden={!applies(field, values)} data-not-kept={isSecret(field) ? '' : undefined}>
 				{#if field.kind === 'tick'}
 					<label class="flex items-start gap-3"
 						><input
@@ -61,7 +63,9 @@
 								{name}
 								value={values[field.label] ?? ''}
 								maxlength="400"
-								inputmode={field.kind === 'number' ? 'decimal' : undefined}
+								inputmode={field.kind === 'number' ? 'decimal' : field.kind === 'routing' ? 'numeric' : undefined}
+								autocomplete={isSecret(field) ? 'off' : undefined}
+								spellcheck={isSecret(field) ? 'false' : undefined}
 								oninput={(event) => (values[field.label] = event.currentTarget.value)}
 								aria-describedby={described}
 								aria-invalid={wrong[name] ? 'true' : undefined}

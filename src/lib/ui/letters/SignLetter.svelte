@@ -2,7 +2,7 @@
 	import { onMount, tick } from 'svelte';
 	import { invalidateAll } from '$app/navigation';
 	import { ANSWER, type TypedValue } from '$lib/core/requests/typed';
-	import { fieldsOf, leftOf, type Place, type Values } from '$lib/core/signing/places';
+	import { BANK_KINDS, fieldsOf, leftOf, PLACES, type Place, type Values } from '$lib/core/signing/places';
 	import type { ItemRow, LetterPages as Pages } from '$lib/server/items/read-items';
 	import { dateWords, dayOf } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
@@ -78,6 +78,13 @@
 		(place.kind === 'signature' || place.kind === 'initials' || place.kind === 'date' || place.kind === 'name' || place.kind === 'email'
 			? say(`letter.place.${place.kind}`)
 			: '');
+	/** what stands where the account is named: what was given, as far as it is shown */
+	const accountWords = $derived(
+		pages.places
+			.filter(({ kind, of, label }) => BANK_KINDS.includes(kind) && pages.signed[of]?.filled[label])
+			.map(({ of, label }) => `${label}: ${pages.signed[of].filled[label]}`)
+			.join(' · ') || say('letter.payment.below')
+	);
 	const whose = (place: Place) => letter.signers.find(({ key }) => key === place.of)?.name ?? '';
 	const valuesOf = (key: string): Values => (key === pages.own && mayFill ? values : (pages.signed[key]?.filled ?? {}));
 	function content(place: Place): string {
@@ -197,7 +204,7 @@
 {#if pages.document}
 	<article class="mt-4 border border-(--rule-strong) bg-[#fffefb] px-5 py-6 sm:px-9" aria-label={item.title}>
 		<p class="serif text-xl font-semibold text-(--act)">{brand.name}</p>
-		<div class="mt-4"><LetterText document={pages.document} /></div>
+		<div class="mt-4"><LetterText document={pages.document} account={{ title: say('letter.payment.title'), words: accountWords }} /></div>
 		<div {@attach whenSeen} class="mt-2 h-px" aria-hidden="true"></div>
 	</article>
 {:else}
@@ -239,12 +246,20 @@
 {#if mayFill}
 	{#if problem}<p class="notice-wrong mt-4" role="alert">{problem}</p>{/if}
 	<form method="post" action="?/sign" class="mt-5 space-y-4" {@attach enhancedForm(handling)} {@attach kept.form(ANSWER)} bind:this={signing}>
-		<PlaceFields {fields} bind:values {wrong} {locale} lead={say('letter.fill')} onlyIf={(label) => say('letter.fillIf', { label })} />
+		<PlaceFields
+			{fields}
+			bind:values
+			{wrong}
+			{locale}
+			lead={say('letter.fill')}
+			onlyIf={(label) => say('letter.fillIf', { label })}
+			secret={say('letter.payment.kept')}
+		/>
 		<p class="text-sm text-(--half)" aria-live="polite">{shown ? say('letter.shownWhole') : say('letter.notShown')}</p>
 		<div class="space-y-4" data-not-kept>
 			<SignaturePlace {locale} personName={person.name} bind:name consent={say('letter.consent')} {alive} {wrong} last={lastMark} />
 		</div>
-		{#if mine.length > 0}<p class="text-sm text-(--half)">{say('letter.place.bySelf')}</p>{/if}
+		{#if mine.some(({ kind }) => !PLACES[kind].asks)}<p class="text-sm text-(--half)">{say('letter.place.bySelf')}</p>{/if}
 		{#if !alive}<noscript
 				><label class="flex items-start gap-3"
 					><input type="checkbox" name="readWhole" value="yes" required class="mt-1 h-5 w-5" /> {say('letter.saidRead')}</label

@@ -16,12 +16,25 @@ export const PageBreak = Node.create({
 export const Part = Node.create({
 	name: 'part',
 	group: 'block',
-	content: '(paragraph | heading | bulletList | orderedList | table | pageBreak)+',
+	content: '(paragraph | heading | bulletList | orderedList | table | pageBreak | fees | payment)+',
 	defining: true,
 	addAttributes: () => ({ onlyIf: { default: null as Condition | null, rendered: false } }),
 	parseHTML: () => [],
 	renderHTML: ({ HTMLAttributes }) => ['div', mergeAttributes(HTMLAttributes, { class: 'letter-part' }), 0]
 });
+
+/** What stands as a whole among the words and is filled in for each client. */
+const setPiece = (name: 'fees' | 'payment', words: string) =>
+	Node.create({
+		name,
+		group: 'block',
+		atom: true,
+		selectable: true,
+		parseHTML: () => [{ tag: `div[data-set="${name}"]` }],
+		renderHTML: ({ HTMLAttributes }) => ['div', mergeAttributes(HTMLAttributes, { class: 'letter-set', 'data-set': name }), words]
+	});
+export const Fees = setPiece('fees', 'A table of the client’s services and what each costs');
+export const Payment = setPiece('payment', 'Account for the payments: whoever signs first names it, and it is kept encrypted');
 
 /** Cells hold paragraphs, and none reaches over others: what is pasted comes in as so many plain ones. */
 const one = () => ({

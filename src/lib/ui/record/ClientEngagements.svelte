@@ -1,23 +1,52 @@
 <script lang="ts">
 	import { dateWords } from '$lib/words/dates';
 	import type { Act } from '$lib/core/people/roles';
-	import type { Engagement } from '$lib/server/clients/client-record';
+	import { FEE_RHYTHM_WORDS, type FeeRhythm } from '$lib/core/letters/fees';
+	import type { EngagedService, Engagement } from '$lib/server/clients/client-record';
+	import { amountWords } from '$lib/words/amounts';
+	import FeeInput from '../forms/FeeInput.svelte';
 	import { enhancedForm } from '../forms/enhanced-form';
 
 	let {
 		clientId,
 		engagements,
 		services,
+		currency,
 		today,
 		mine
-	}: { clientId: string; engagements: Engagement[]; services: { id: string; name: string }[]; today: string; mine: (act: Act) => boolean } = $props();
+	}: {
+		clientId: string;
+		engagements: Engagement[];
+		/** with what each usually costs */ services: { id: string; name: string; fee: string | null; every: FeeRhythm }[];
+		currency: string;
+		today: string;
+		mine: (act: Act) => boolean;
+	} = $props();
+	/** what is being agreed for each service that is ticked */
+	let agreed = $state<Record<string, { fee: string; every: FeeRhythm }>>({});
+	let wrong = $state<Record<string, string>>({});
+	function begin(engagement: Engagement | null) {
+		problem = '';
+		wrong = {};
+		agreed = Object.fromEntries(
+			(engagement?.services ?? []).map(({ id, fee, every }) => [
+				id,
+				{ fee: fee ?? '', every: every ?? services.find((one) => one.id === id)?.every ?? 'month' }
+			])
+		);
+	}
+	const feeWords = ({ name, fee, every }: EngagedService) =>
+		fee !== null && every !== null ? `${name} (${amountWords('en', fee, currency)} ${FEE_RHYTHM_WORDS[every]})` : name;
 	let open = $state<{ what: 'change' | 'end'; id: string } | 'new' | null>(null);
 	let problem = $state('');
 	let pending = $state(false);
 	const isOpen = (what: 'change' | 'end', id: string) => open !== null && open !== 'new' && open.what === what && open.id === id;
 	const handling = {
 		onPending: (p: boolean) => (pending = p),
-		onProblem: (p: { message: string }) => (problem = p.message),
+		onProblem: (p: { message: string; fields: Record<string, string> }) => {
+			problem = p.message;
+			wrong = p.fields;
+		},
 		close
 	};
 	function close() {
@@ -45,12 +74,36 @@
 		<fieldset>
 			<legend class="field-label">Services</legend>
 			{#if services.length === 0}<p class="text-sm text-(--half)">The firm has no services yet. Add them under Firm.</p>{/if}
-			<div class="flex flex-wrap gap-x-5 gap-y-1 text-sm">
-				{#each services as service (service.id)}<label class="flex min-h-6 items-center gap-2"
-						><input type="checkbox" name="services" value={service.id} checked={engagement?.services.some((s) => s.id === service.id)} />
-						{service.name}</label
-					>{/each}
-			</div>
+			<ul class="text-sm">
+				{#each services as service (service.id)}
+					{@const fee = agreed[service.id]}
+					<li class="flex min-h-8 flex-wrap items-center gap-x-3 gap-y-1">
+						<label class="flex min-h-6 min-w-44 items-center gap-2"
+							><input
+								type="checkbox"
+								name="services"
+								value={service.id}
+								checked={fee !== undefined}
+								onchange={(event) => {
+									if (event.currentTarget.checked) agreed[service.id] = { fee: '', every: service.every };
+									else delete agreed[service.id];
+								}}
+							/>
+							{service.name}</label
+						>
+						{#if fee}<FeeInput
+								of={service.name}
+								{currency}
+								bind:fee={fee.fee}
+								bind:every={fee.every}
+								names={{ fee: `fee.${service.id}`, every: `every.${service.id}` }}
+								placeholder={service.fee ?? ''}
+								wrong={wrong[`fee.${service.id}`] ?? ''}
+							/>{/if}
+					</li>
+				{/each}
+			</ul>
+			<p class="text-xs text-(--half)">A fee that is left empty is the usual one, if there is one under Firm.</p>
 		</fieldset>
 		<div class="flex gap-2">
 			<button class="act" disabled={pending}>{engagement ? 'Save the engagement' : 'Add the engagement'}</button>
@@ -80,7 +133,10 @@
 							class="act-link"
 							aria-expanded={isOpen('change', engagement.id)}
 							aria-label="Change {engagement.name}"
-							onclick={() => (open = isOpen('change', engagement.id) ? null : { what: 'change', id: engagement.id })}>Change …</button
+							onclick={() => {
+								begin(engagement);
+								open = isOpen('change', engagement.id) ? null : { what: 'change', id: engagement.id };
+							}}>Change …</button
 						>
 						<button
 							class="act-link"
@@ -92,7 +148,7 @@
 				</span>
 			</div>
 			<p class="text-[0.83rem] text-(--half)">
-				{engagement.services.map((service) => service.name).join(', ') || 'no services chosen yet'}
+				{engagement.services.map(feeWords).join(', ') || 'no services chosen yet'}
 				{#if engagement.endedOn}<br />Ended by {engagement.endedBy}: “{engagement.endReason}”{/if}
 			</p>
 			{#if isOpen('change', engagement.id)}{@render form(engagement)}{/if}
@@ -116,4 +172,12 @@
 	{/each}
 </ul>
 {#if open === 'new'}{@render form(null)}
-{:else if mine('add_client')}<p class="py-2 text-sm"><button class="act-link" onclick={() => (open = 'new')}>Add an engagement …</button></p>{/if}
+{:else if mine('add_client')}<p class="py-2 text-sm">
+		<button
+			class="act-link"
+			onclick={() => {
+				begin(null);
+				open = 'new';
+			}}>Add an engagement …</button
+		>
+	</p>{/if}

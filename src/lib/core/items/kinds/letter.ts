@@ -1,7 +1,8 @@
 import { z } from 'zod';
-import { fieldsOf, placesMissing, placesSchema } from '../../signing/places';
+import { FEES_MOST, feeSchema } from '../../letters/fees';
+import { BANK_KINDS, fieldsOf, placesMissing, placesSchema } from '../../signing/places';
 import { LAPSE_DAYS } from '../../signing/letter-states';
-import { signerSchema, SIGNERS_MOST } from '../../signing/signers';
+import { isOfFirm, signerSchema, SIGNERS_MOST } from '../../signing/signers';
 import { USUAL, type ItemKindDefinition } from '../item-kind';
 
 /** What a new letter is called until it has a name of its own. */
@@ -44,7 +45,9 @@ export type LetterSigning = z.output<typeof signing>;
 const spec = z.object({
 	signing: signing.nullish(),
 	/** the letter of which it is a new version */
-	replaces: z.uuid().nullish()
+	replaces: z.uuid().nullish(),
+	/** the fees in this copy, where they are not those of the client's record */
+	fees: z.array(feeSchema).max(FEES_MOST, `A table has at most ${FEES_MOST} fees.`).nullish()
 });
 
 /** Whether files are signed: they are chosen, or are about to be. */
@@ -63,7 +66,8 @@ export const letter = {
 	minutes: () => 5,
 	// the places of each signer are counted from 0
 	typed: ({ signing }) => {
-		const most = Math.max(0, ...(signing?.signers ?? []).map(({ key }) => fieldsOf(signing!.places, key).length));
+		// a payment authorisation among its words asks for as many
+		const most = Math.max(BANK_KINDS.length, ...(signing?.signers ?? []).map(({ key }) => fieldsOf(signing!.places, key).length));
 		return Array.from({ length: most }, (_, at) => `place.${at}`);
 	},
 	judged: false,
@@ -74,7 +78,12 @@ export const letter = {
 				field: 'spec',
 				hint: 'Add the PDF that is signed.'
 			};
-		const missing = signing && placesMissing(signing.places);
+		const ofUs = signing?.places.find(
+			(place) => BANK_KINDS.includes(place.kind) && signing.signers.some((one) => one.key === place.of && isOfFirm(one))
+		);
+		const missing = ofUs
+			? `“${ofUs.label}” asks somebody of the firm for a bank account. Give the place to somebody of the client.`
+			: signing && placesMissing(signing.places);
 		return missing ? { message: `“${title}”: ${missing}`, field: 'spec', hint: missing } : null;
 	}
 } satisfies ItemKindDefinition<typeof spec>;

@@ -1,16 +1,19 @@
 import { randomUUID } from 'node:crypto';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { LETTER_STOPPED, type LetterState } from '$lib/core/signing/letter-states';
+import { feeWords } from '$lib/words/fees';
 import { inWords, saying } from '$lib/words/sayings';
 import { machine } from '../../actor';
 import { loadFirm, type Firm } from '../../firms/firm';
 import { lockItem, moveItem } from '../../items/change-item';
 import { localDate } from '$lib/core/calendar/firm-calendar';
+import { feesMissing, feesTable, hasFees, withFees } from '$lib/core/letters/fees';
 import { partsOf, withoutParts } from '$lib/core/letters/letter-document';
 import { judge } from '$lib/core/requests/conditions';
 import { settleLetter } from '$lib/core/requests/facts-of-lines';
 import type { RequestLine } from '$lib/core/requests/request-list';
 import { readClientsKnown } from '../../clients/clients-known';
+import { readFees } from '../../clients/fees';
 import { loadFacts } from '../../facts/firm-facts';
 import { documentsOf, named, requireSigners } from '../../letters/letter-signers';
 import { prepareLetter, requireFilledLetter, type PreparedLetter } from '../../letters/prepare-letter';
@@ -39,6 +42,18 @@ async function withItsParts(tx: Tx, line: LineOfLetter, firm: Firm, clientId: st
 			throw new DomainError('invalid', `“${line.title}” cannot go yet: whether its part ${number} comes hangs on ${why}.`);
 		})
 	};
+}
+
+/**
+ * A letter with its fees as a table: those of the client's record, or as they were written for this copy.
+ * @throws DomainError invalid if something of it is not known
+ */
+async function withItsFees(tx: Tx, line: LineOfLetter, firm: Firm, clientId: string, locale: string): Promise<LineOfLetter> {
+	if (!hasFees(line.document)) return line;
+	const fees = line.spec.fees ?? (await readFees(tx, clientId));
+	const missing = feesMissing(fees);
+	if (missing) throw new DomainError('invalid', `“${line.title}” cannot go yet. It has a table of fees, and ${missing}.`);
+	return { ...line, document: withFees(line.document, feesTable(fees, firm.currency, feeWords(locale, firm.currency))) };
 }
 
 /** What was to be decided about the version before is decided: there is a new one. */
@@ -88,7 +103,8 @@ export const letter: ServerItemKind<'letter', PreparedLetter> = {
 	},
 	beforeSending: async (tx, given, { clientId, firm, to, now }) => {
 		const documents = documentsOf(given);
-		const line = documents.length === 0 ? await withItsParts(tx, given, firm, clientId, now) : given;
+		const line =
+			documents.length === 0 ? await withItsFees(tx, await withItsParts(tx, given, firm, clientId, now), firm, clientId, to.locale) : given;
 		await requireDocuments(tx, documents);
 		if (documents.length === 0) requireFilledLetter(firm, to, line, now);
 		const { signing } = line.spec;

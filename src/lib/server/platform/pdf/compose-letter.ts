@@ -9,6 +9,7 @@ import {
 	type LetterParagraph,
 	type LetterTable
 } from '$lib/core/letters/letter-document';
+import type { Place, PlaceKind } from '$lib/core/signing/places';
 import { FONT_FILES, requireGlyphs } from './fonts';
 
 const require = createRequire(import.meta.url);
@@ -25,6 +26,8 @@ export interface LetterToCompose {
 	dateLine: string;
 	recipient: string[];
 	paper: 'A4' | 'LETTER';
+	/** the title of the box in which an account is named, and the fields in it */
+	payment: { title: string; fields: readonly { kind: PlaceKind; label: string }[] } | null;
 	/** words under the places for signatures, two in a row: client first, then firm */
 	signers: { name: string; of: string }[];
 	pageWords: string;
@@ -38,12 +41,17 @@ export interface ComposedLetter {
 	signaturePage: number;
 	/** distance in points from the page's upper edge to the upper edge of the places */
 	signatureTop: number;
+	/** where the account is written, if it is asked for */
+	payment: Pick<Place, 'page' | 'x' | 'y' | 'width' | 'height' | 'kind' | 'label'>[];
 }
 
 /** Height kept free for each row of two signatures, in points. */
 export const SIGNATURE_HEIGHT = 128;
 export const PAGE_MARGIN = 64;
 const TABLE_LINE = '#b9b29f';
+/** Height of a field of the account, its label above the line, in points. */
+const PAYMENT_FIELD = 40;
+const PAYMENT_WIDTH = 260;
 
 interface PdfMake {
 	addFonts(fonts: object): void;
@@ -91,12 +99,21 @@ export async function composeLetter(letter: LetterToCompose): Promise<ComposedLe
 	for (const block of letter.document.content) requireGlyphs(blockText(block), 'serif', 'The letter');
 	requireGlyphs(letter.recipient.join('') + letter.signers.map((s) => s.name + s.of).join(''), 'sans', 'A name in the letter');
 
-	let signaturePage = 1;
-	let signatureTop = 0;
 	let pages = 1;
+	const { payment } = letter;
+	const fields = (payment?.fields ?? []).map(({ label }): Placed => ({
+		text: label,
+		font: 'Sans',
+		fontSize: 8.5,
+		color: '#4d5866',
+		margin: [0, 0, 0, 18]
+	}));
+	const block = blockContent(payment && paymentContent(payment.title, fields));
+	const signatures: Placed = { text: ' ', id: 'signatures', fontSize: 4, margin: [0, 10, 0, 0] };
 	const room = SIGNATURE_HEIGHT * Math.ceil(letter.signers.length / 2);
 	const height = letter.paper === 'A4' ? 841.89 : 792;
 
+	const footer = pageFooter(letter.pageWords, 24);
 	const definition: TDocumentDefinitions = {
 		pageSize: letter.paper,
 		pageMargins: [PAGE_MARGIN, 60, PAGE_MARGIN, 64],
@@ -111,23 +128,38 @@ export async function composeLetter(letter: LetterToCompose): Promise<ComposedLe
 			{ canvas: [{ type: 'line', x1: 0, y1: 0, x2: 484, y2: 0, lineWidth: 1.2, lineColor: letter.firm.color }], margin: [0, 0, 0, 20] },
 			{ text: letter.recipient.join('\n'), font: 'Sans', fontSize: 10, margin: [0, 0, 0, 12] },
 			{ text: letter.dateLine, font: 'Sans', fontSize: 10, color: '#4d5866', margin: [0, 0, 0, 18] },
-			...letter.document.content.map(blockContent),
-			{ text: ' ', id: 'signatures', fontSize: 4, margin: [0, 10, 0, 0] },
+			...letter.document.content.map(block),
+			signatures,
 			{ canvas: [{ type: 'line', x1: 0, y1: room, x2: 0.1, y2: room, lineWidth: 0.1, lineColor: '#ffffff' }] }
 		],
-		footer: pageFooter(letter.pageWords, 24),
-		pageBreakBefore: (node) => {
-			pages = node.pages;
-			if (node.id !== 'signatures') return false;
-			signaturePage = node.startPosition.pageNumber;
-			signatureTop = node.startPosition.top;
-			return node.startPosition.top + room + 20 > height - 64;
-		}
+		footer: (page, count) => {
+			pages = count;
+			return footer(page, count);
+		},
+		// the places stay together, and an account with what it is for
+		pageBreakBefore: (node) =>
+			(node.id === 'signatures' && node.startPosition.top + room + 20 > height - 64) ||
+			(node.id === 'payment' && node.startPosition.top + 20 + PAYMENT_FIELD * fields.length > height - 64)
 	};
 	const buffer = await pdfMake().createPdf(definition).getBuffer();
-	if (signatureTop === 0) throw new Error('the place for the signatures was not found');
-	return { pdf: new Uint8Array(buffer), pages, signaturePage, signatureTop };
+	const at = placeOf(signatures);
+	if (!at) throw new Error('the place for the signatures was not found');
+	return {
+		pdf: new Uint8Array(buffer),
+		pages,
+		signaturePage: at.pageNumber,
+		signatureTop: at.top,
+		payment: (payment?.fields ?? []).flatMap(({ kind, label }, n) => {
+			const place = placeOf(fields[n]);
+			return place ? [{ page: place.pageNumber, x: place.left, y: place.top + 13, width: PAYMENT_WIDTH, height: 20, kind, label }] : [];
+		})
+	};
 }
+
+/** What the library notes on a piece of content: where it stands, in points from the upper left corner of its page. */
+type Placed = ContentText & { id?: string; positions?: { pageNumber: number; left: number; top: number }[] };
+/** Where it came to stand in the end. Asked while pages are broken, it may still move: it is asked when all is drawn. */
+const placeOf = (content: Placed) => content.positions?.[0];
 
 function runs(content: readonly LetterInline[] = []): ContentText[] {
 	return content.map((node): ContentText => {
@@ -142,54 +174,75 @@ function runs(content: readonly LetterInline[] = []): ContentText[] {
 	});
 }
 
-function blockContent(block: LetterBlock): Content {
-	const paragraph = (p: LetterParagraph): Content => ({ text: p.content?.length ? runs(p.content) : ' ', margin: [0, 0, 0, 8] });
-	switch (block.type) {
-		case 'paragraph':
-			return paragraph(block);
-		case 'heading':
-			return {
-				text: runs(block.content),
-				bold: true,
-				fontSize: [16, 13, 11.5][block.attrs.level - 1],
-				margin: [0, 8, 0, 5],
-				headlineLevel: block.attrs.level
-			};
-		case 'pageBreak':
-			return { text: '', pageBreak: 'after' };
-		case 'part':
-			return { stack: block.content.map(blockContent) };
-		case 'table': {
-			const columns = Math.max(...block.content.map(({ content }) => content.length));
-			const cell = (one: LetterTable['content'][number]['content'][number]): TableCell => ({
-				stack: one.content.map((p) => ({ text: p.content?.length ? runs(p.content) : ' ' })),
-				...(one.type === 'tableHeader' ? { bold: true } : {})
-			});
-			return {
-				margin: [0, 2, 0, 10],
-				layout: {
-					hLineColor: () => TABLE_LINE,
-					vLineColor: () => TABLE_LINE,
-					hLineWidth: () => 0.6,
-					vLineWidth: () => 0.6,
-					paddingTop: () => 3,
-					paddingBottom: () => 2
-				},
-				table: {
-					widths: Array.from({ length: columns }, () => '*'),
-					headerRows: block.content[0].content.every(({ type }) => type === 'tableHeader') && block.content.length > 1 ? 1 : 0,
-					dontBreakRows: true,
-					body: block.content.map(({ content }) => Array.from({ length: columns }, (_, at) => (content[at] ? cell(content[at]) : '')))
-				}
-			};
-		}
-		case 'bulletList':
-			return { ul: block.content.map((item): Content => ({ stack: item.content.map(paragraph) })), margin: [0, 0, 0, 4] };
-		case 'orderedList':
-			return {
-				ol: block.content.map((item): Content => ({ stack: item.content.map(paragraph) })),
-				start: block.attrs?.start ?? 1,
-				margin: [0, 0, 0, 4]
-			};
-	}
+/** Where an account is named: each number on a line of its own, on which it is put once it is given. */
+function paymentContent(title: string, fields: readonly Placed[]): Content {
+	return {
+		stack: [
+			{ text: title, id: 'payment', font: 'Sans', bold: true, fontSize: 9, margin: [0, 4, 0, 4] },
+			...fields.flatMap((field): Content[] => [
+				field,
+				{ canvas: [{ type: 'line', x1: 0, y1: 0, x2: PAYMENT_WIDTH, y2: 0, lineWidth: 0.8, lineColor: '#4d5866' }], margin: [0, 0, 0, 6] }
+			])
+		],
+		margin: [0, 0, 0, 8]
+	};
 }
+
+const blockContent =
+	(payment: Content | null) =>
+	(block: LetterBlock): Content => {
+		const paragraph = (p: LetterParagraph): Content => ({ text: p.content?.length ? runs(p.content) : ' ', margin: [0, 0, 0, 8] });
+		switch (block.type) {
+			case 'paragraph':
+				return paragraph(block);
+			case 'heading':
+				return {
+					text: runs(block.content),
+					bold: true,
+					fontSize: [16, 13, 11.5][block.attrs.level - 1],
+					margin: [0, 8, 0, 5],
+					headlineLevel: block.attrs.level
+				};
+			case 'pageBreak':
+				return { text: '', pageBreak: 'after' };
+			case 'payment':
+				if (!payment) throw new Error('a letter that asks for an account says what of it');
+				return payment;
+			case 'fees':
+				throw new Error('a letter is composed with its fees as a table');
+			case 'part':
+				return { stack: block.content.map(blockContent(payment)) };
+			case 'table': {
+				const columns = Math.max(...block.content.map(({ content }) => content.length));
+				const cell = (one: LetterTable['content'][number]['content'][number]): TableCell => ({
+					stack: one.content.map((p) => ({ text: p.content?.length ? runs(p.content) : ' ' })),
+					...(one.type === 'tableHeader' ? { bold: true } : {})
+				});
+				return {
+					margin: [0, 2, 0, 10],
+					layout: {
+						hLineColor: () => TABLE_LINE,
+						vLineColor: () => TABLE_LINE,
+						hLineWidth: () => 0.6,
+						vLineWidth: () => 0.6,
+						paddingTop: () => 3,
+						paddingBottom: () => 2
+					},
+					table: {
+						widths: Array.from({ length: columns }, () => '*'),
+						headerRows: block.content[0].content.every(({ type }) => type === 'tableHeader') && block.content.length > 1 ? 1 : 0,
+						dontBreakRows: true,
+						body: block.content.map(({ content }) => Array.from({ length: columns }, (_, at) => (content[at] ? cell(content[at]) : '')))
+					}
+				};
+			}
+			case 'bulletList':
+				return { ul: block.content.map((item): Content => ({ stack: item.content.map(paragraph) })), margin: [0, 0, 0, 4] };
+			case 'orderedList':
+				return {
+					ol: block.content.map((item): Content => ({ stack: item.content.map(paragraph) })),
+					start: block.attrs?.start ?? 1,
+					margin: [0, 0, 0, 4]
+				};
+		}
+	};

@@ -6,8 +6,10 @@
 	let { item, leaf, timeZone, answered }: ReviewProps<'access'> = $props();
 	let secret = $state<string | null>(null);
 	let gone = $state(false);
+	/** what is read anew of the same item hides nothing again */
+	const id = $derived(item.id);
 	$effect(() => {
-		void item.id;
+		void id;
 		secret = null;
 		gone = false;
 	});

@@ -1,7 +1,9 @@
 <script lang="ts">
 	import { dateWords, dayOf, timeWords } from '$lib/words/dates';
 	import { LETTER_STOPPED } from '$lib/core/signing/letter-states';
+	import { DESK_ACCOUNT } from '../../letters/desk-account';
 	import LetterText from '../../letters/LetterText.svelte';
+	import NamedAccount from '../../letters/NamedAccount.svelte';
 	import { enhancedForm } from '../../forms/enhanced-form';
 	import TextChanges from '../../letters/TextChanges.svelte';
 	import type { ReviewProps } from '../review';
@@ -107,7 +109,7 @@
 					>Read the letter, {item.letter.pages === 1 ? 'one page' : `${item.letter.pages} pages`}</summary
 				>
 				<div class="max-h-96 overflow-auto px-5 pb-3">
-					<LetterText document={leaf.pages.document} />
+					<LetterText document={leaf.pages.document} account={DESK_ACCOUNT} />
 				</div>
 			</details>{:else}<p class="text-sm">
 				<a class="act-link" href="/desk/letters/{item.id}" target="_blank" rel="noopener"
@@ -124,6 +126,13 @@
 	{:else if LETTER_STOPPED.includes(item.letter.state) && leaf.acts.includes('send_request')}
 		<form method="post" action="/desk/items/{item.id}?/newLetterVersion"><button class="act-quiet">Write a new version …</button></form>
 	{/if}
+	{#each leaf.authorisations as authorisation (authorisation.id)}<NamedAccount
+			itemId={item.id}
+			version={item.version}
+			{authorisation}
+			may={leaf.acts.includes('hand_on_accounts')}
+			{timeZone}
+		/>{/each}
 	<p class="text-sm">
 		<a class="act-link" href="/desk/clients/{item.clientId}/item/{item.id}/trail">The trail: who did what, when and from where</a>
 	</p>

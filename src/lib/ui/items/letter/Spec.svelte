@@ -7,6 +7,8 @@
 	import { letterFields } from '$lib/core/letters/merge-fields';
 	import { closeRanks, usualSigners, type Signer } from '$lib/core/signing/signers';
 	import { addAttachment } from '../../asking/add-attachment';
+	import { hasFees } from '$lib/core/letters/fees';
+	import LetterFees from '../../letters/LetterFees.svelte';
 	import LetterEditor from '../../letters/LetterEditor.svelte';
 	import PlacePages from '../../letters/PlacePages.svelte';
 	import SignerOrder from '../../letters/SignerOrder.svelte';
@@ -161,7 +163,13 @@
 		fields={letterFields(place.facts)}
 		services={[...place.services]}
 		facts={firmFacts(place.facts)}
-	/>{/if}
+	/>
+	{#if hasFees(line.document)}<LetterFees
+			title={line.title}
+			bind:fees={() => line.spec.fees ?? null, (fees) => (line.spec = { ...line.spec, fees })}
+			ofRecord={place.fees}
+			currency={place.currency}
+		/>{/if}{/if}
 <section class="mt-3" aria-label="Who signs {line.title}">
 	<h4 class="serif mb-0.5 text-lg font-semibold">In this order</h4>
 	<SignerOrder

@@ -4,7 +4,7 @@ import { localDate } from '$lib/core/calendar/firm-calendar';
 import { holidaySchema } from '$lib/core/calendar/holidays';
 import { chasePlansSchema, furtherChasePlanForm, chasePlanChoices, chasePlanKeySchema } from '$lib/core/chasing/chase-plan';
 import { brandSchema, firmDetailsSchema, firmHoursSchema } from '$lib/core/firms/firm-forms';
-import { serviceSchema } from '$lib/core/clients/record-forms';
+import { serviceSchema, typedFeeSchema } from '$lib/core/clients/record-forms';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { readFirmAreasForm } from '$lib/core/firms/portal-areas';
 import { may } from '$lib/core/people/roles';
@@ -26,7 +26,7 @@ import {
 	removeChasePlan,
 	removeHoliday
 } from '$lib/server/firm-settings/change-firm';
-import { addService, endService, readServiceUse } from '$lib/server/firms/services';
+import { addService, endService, priceService, readServiceUse } from '$lib/server/firms/services';
 import { idParam, inForm } from '$lib/web/form-errors';
 import { currencyOf } from '$lib/core/firms/currency';
 import { countryInWords, currencyInWords, REGION_CHOICES } from '$lib/words/regions';
@@ -65,6 +65,7 @@ export const load = async (event) => {
 		areas: await readFirmAreas(tx),
 		brands: (await readBrands(tx)).map(({ id, name, clients }) => ({ id, name, clients })),
 		maySetUp: may(desk.actor.role, 'set_up_firm'),
+		mayHandOn: may(desk.actor.role, 'hand_on_accounts'),
 		choices: REGION_CHOICES,
 		origin: desk.context.settings.ORIGIN
 	}));
@@ -138,5 +139,9 @@ export const actions = {
 	changeAreas: (event) => deskForm(event, (tx, desk, form) => changeAreas(tx, desk.actor, readFirmAreasForm(form))),
 	changeBrand: (event) => deskForm(event, (tx, desk, form) => changeBrand(tx, desk.actor, brandSchema.parse(Object.fromEntries(form)))),
 	addService: (event) => deskForm(event, (tx, desk, form) => addService(tx, desk.actor, serviceSchema.parse(Object.fromEntries(form)).name)),
+	priceService: (event) =>
+		deskForm(event, (tx, desk, form) =>
+			priceService(tx, desk.actor, { serviceId: idParam(String(form.get('serviceId') ?? '')), ...typedFeeSchema.parse(Object.fromEntries(form)) })
+		),
 	endService: (event) => deskForm(event, (tx, desk, form) => endService(tx, desk.actor, idParam(String(form.get('serviceId') ?? ''))))
 };

@@ -1,31 +1,76 @@
 <script lang="ts">
+	import { FEE_RHYTHM_WORDS, type FeeRhythm } from '$lib/core/letters/fees';
+	import FeeInput from '$lib/ui/forms/FeeInput.svelte';
 	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
+	import { amountWords } from '$lib/words/amounts';
 	import type { PageData } from './$types';
 
-	/** What the firm does for its clients. */
+	/** What the firm does for its clients, and what it usually costs. */
 	let { data }: { data: PageData } = $props();
 	let problem = $state('');
+	let wrong = $state('');
 	let service = $state('');
+	/** the service whose fee is being written */
+	let pricing = $state<{ id: string; fee: string; every: FeeRhythm } | null>(null);
 	const handling = {
-		onProblem: (p: { message: string }) => (problem = p.message),
+		onProblem: (p: { message: string; fields: Record<string, string> }) => {
+			problem = p.fields.fee ? '' : p.message;
+			wrong = p.fields.fee ?? '';
+		},
 		onSuccess: () => {
 			problem = '';
+			wrong = '';
 			service = '';
+			pricing = null;
 		}
 	};
+	const feeOf = (s: PageData['services'][number]) =>
+		s.fee === null ? '' : `${amountWords('en', s.fee, data.details.currency)} ${FEE_RHYTHM_WORDS[s.every]}`;
 </script>
 
 <section>
 	<h2 class="text-[1.05rem]">Services</h2>
-	<p class="mt-1 text-sm text-(--half)">What the firm does. An engagement says which of them a client has.</p>
+	<p class="mt-1 text-sm text-(--half)">
+		What the firm does, and what it usually costs. An engagement says which of them a client has, and for what; letters show it as a table.
+	</p>
 	{#if problem}<p class="notice-wrong mt-2" role="alert">{problem}</p>{/if}
 	<ul class="mt-2 text-sm">
-		{#each data.services as s (s.id)}<li class="flex items-baseline justify-between gap-3 border-b border-(--rule-strong) py-1.5">
-				<span>{s.name}</span>
-				<span class="ml-auto text-(--half)">{s.clients === 1 ? 'one client' : `${s.clients} clients`}</span>
-				{#if data.maySetUp}<form method="post" action="?/endService" {@attach enhancedForm(handling)}>
-						<input type="hidden" name="serviceId" value={s.id} /><button class="act-link" aria-label="Remove {s.name}">Remove</button>
-					</form>{/if}
+		{#each data.services as s (s.id)}<li class="border-b border-(--rule-strong) py-1.5">
+				<div class="flex flex-wrap items-baseline gap-x-3">
+					<span>{s.name}</span>
+					{#if s.fee !== null}<span class="text-(--half)">{feeOf(s)}</span>{/if}
+					<span class="ml-auto text-(--half)">{s.clients === 1 ? 'one client' : `${s.clients} clients`}</span>
+					{#if data.maySetUp}
+						<button
+							type="button"
+							class="act-link"
+							aria-expanded={pricing?.id === s.id}
+							aria-label="Fee of {s.name}"
+							onclick={() => {
+								wrong = '';
+								pricing = pricing?.id === s.id ? null : { id: s.id, fee: s.fee ?? '', every: s.every };
+							}}>Fee …</button
+						>
+						<form method="post" action="?/endService" {@attach enhancedForm(handling)}>
+							<input type="hidden" name="serviceId" value={s.id} /><button class="act-link" aria-label="Remove {s.name}">Remove</button>
+						</form>
+					{/if}
+				</div>
+				{#if pricing?.id === s.id}
+					<form method="post" action="?/priceService" class="flex flex-wrap items-baseline gap-x-3 gap-y-1 py-1.5" {@attach enhancedForm(handling)}>
+						<input type="hidden" name="serviceId" value={s.id} />
+						<FeeInput
+							of={s.name}
+							currency={data.details.currency}
+							bind:fee={pricing.fee}
+							bind:every={pricing.every}
+							names={{ fee: 'fee', every: 'every' }}
+							{wrong}
+						/>
+						<button class="act-quiet">Save the fee</button>
+						<span class="text-xs text-(--half)">Left empty, it is agreed with each client.</span>
+					</form>
+				{/if}
 			</li>{:else}<li class="py-1.5 text-(--half)">None yet.{data.maySetUp ? '' : ' An administrator makes the list.'}</li>{/each}
 	</ul>
 	{#if data.maySetUp}
@@ -34,4 +79,5 @@
 			<button class="act-quiet">Add it</button>
 		</form>
 	{/if}
+	{#if data.mayHandOn}<p class="mt-2 text-sm"><a class="act-link" href="/desk/firm/authorisations">Payment authorisations of clients</a></p>{/if}
 </section>

@@ -22,6 +22,7 @@ import { draftNewVersion } from '$lib/server/requests/new-letter-version';
 import { replaceSigner, replaceSignerSchema } from '$lib/server/requests/replace-signer';
 import { fillInByPhone } from '$lib/server/requests/fill-in';
 import { markRemarksSeen, writeRemark } from '$lib/server/items/remarks';
+import { removeAccount, showAccount, type NamedAccount } from '$lib/server/signing/payment-authorisations';
 import { endSecret, showSecret } from '$lib/server/items/secrets';
 import { readItem } from '$lib/server/items/read-items';
 import { requireStaff } from '$lib/server/actor';
@@ -60,9 +61,12 @@ async function judge(
 			[...new Set(form.keys())].map((name) => [name, form.getAll(name).length > 1 ? form.getAll(name) : form.get(name)])
 		);
 		const answer = await work(await deskRequest(event), { itemId: idParam(event.params.item), ...versionSchema.parse(values) }, values);
-		return { done: true, ...(typeof answer === 'string' ? { answer } : {}) };
+		return { done: true, ...(typeof answer === 'string' || isAnswer(answer) ? { answer } : {}) };
 	});
 }
+
+/** What an act has to show, and not only to do. */
+const isAnswer = (answer: unknown): answer is NamedAccount => typeof answer === 'object' && answer !== null && 'account' in answer;
 
 const leaveOutSchema = z.object({ key: z.string().min(1).max(90), out: z.enum(['yes', 'no']) });
 
@@ -119,6 +123,21 @@ export const actions = {
 	showSecret: (event) =>
 		judge(event, (desk, input) => desk.inFirm((tx) => showSecret(tx, desk.actor, desk.context.settings.SECRET_KEY, input.itemId))),
 	endSecret: (event) => judge(event, (desk, input) => desk.inFirm((tx) => endSecret(tx, desk.actor, input.itemId))),
+	/** Answers the account that was named in a letter; the look is in the history. */
+	showAccount: (event) =>
+		judge(event, (desk, { itemId }, form) =>
+			desk.inFirm((tx) => {
+				requireStaff(desk.actor, 'hand_on_accounts');
+				return showAccount(tx, desk.actor, desk.context.settings.SECRET_KEY, { itemId, id: z.uuid().parse(form.id) });
+			})
+		),
+	removeAccount: (event) =>
+		judge(event, (desk, { itemId }, form) =>
+			desk.inFirm((tx) => {
+				requireStaff(desk.actor, 'hand_on_accounts');
+				return removeAccount(tx, desk.actor, { itemId, id: z.uuid().parse(form.id) });
+			})
+		),
 	/** A letter that nobody signs any more is changed and sent anew. */
 	newLetterVersion: async (event) => {
 		const desk = await deskRequest(event);

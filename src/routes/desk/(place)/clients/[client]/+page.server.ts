@@ -212,7 +212,11 @@ export const actions = {
 			writeEngagement(tx, desk.actor, {
 				clientId,
 				engagementId: optionalId.parse(form.get('engagementId')),
-				...engagementSchema.parse({ ...Object.fromEntries(form), services: form.getAll('services') })
+				...engagementSchema.parse({
+					...Object.fromEntries(form),
+					services: form.getAll('services'),
+					fees: Object.fromEntries(form.getAll('services').map((id) => [id, { fee: form.get(`fee.${id}`) ?? '', every: form.get(`every.${id}`) }]))
+				})
 			})
 		),
 	endEngagement: (event) =>

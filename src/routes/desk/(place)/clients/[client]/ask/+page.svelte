@@ -1,10 +1,12 @@
 <script lang="ts">
-	import { fillLetter } from '$lib/core/letters/letter-document';
+	import { feeAmount, feesTable, withFees } from '$lib/core/letters/fees';
+	import { fillLetter, type LetterDocument } from '$lib/core/letters/letter-document';
 	import { fillText } from '$lib/core/letters/merge-fields';
 	import type { LineInHand } from '$lib/core/requests/request-list';
 	import ListSheet from '$lib/ui/asking/ListSheet.svelte';
 	import PreviewAsking from '$lib/ui/asking/PreviewAsking.svelte';
 	import { dateWords } from '$lib/words/dates';
+	import { feeWords } from '$lib/words/fees';
 	import { Asking } from './asking.svelte';
 	import Begin from './Begin.svelte';
 	import DecidingFacts from './DecidingFacts.svelte';
@@ -16,6 +18,14 @@
 	let previewing = $state(false);
 	/** what stands for the fields of the words, as the chosen person reads them */
 	const values = $derived({ ...data.fromRecord, ...data.values[asking.contactId] });
+	/** A letter as the chosen person will read it, as far as it is known by now. */
+	function asRead(document: LetterDocument, line: LineInHand): LetterDocument {
+		const fees = (line.kind === 'letter' && line.spec.fees) || data.place.fees || [];
+		const filled = fillLetter(document, asking.values);
+		const { currency } = data.place;
+		const known = fees.map((fee) => ({ ...fee, amount: feeAmount(fee.amount ?? '', currency) ?? null }));
+		return known.length > 0 ? withFees(filled, feesTable(known, currency, feeWords(data.locales[asking.contactId], currency))) : filled;
+	}
 	const left = $derived(asking.lines.length - asking.going.length);
 </script>
 
@@ -100,7 +110,7 @@
 		lines={asking.going.map((line) => ({
 			...$state.snapshot(line),
 			title: fillText(line.title, values),
-			document: line.document ? fillLetter($state.snapshot(line.document) as NonNullable<typeof line.document>, asking.values) : null
+			document: line.document ? asRead($state.snapshot(line.document) as LetterDocument, line) : null
 		})) as LineInHand[]}
 		close={() => (previewing = false)}
 	/>

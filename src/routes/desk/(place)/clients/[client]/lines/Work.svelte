@@ -31,6 +31,7 @@
 				clientId={client.id}
 				engagements={data.engagements}
 				services={data.services}
+				currency={data.currency}
 				today={data.today}
 				mine={record.mine}
 			/>{/key}

@@ -199,7 +199,12 @@ export const actions = {
 				// where no scripts run, nothing sees the end of the letter come into sight
 				if (readWhole) await noteShownWhole(tx, portal.actor, itemId, 'said');
 				const filled = await placeValues(tx, itemId, values);
-				await signLetter(tx, portal.actor, { itemId, signature: mark, consent: consent === 'yes', values: filled });
+				await signLetter(
+					tx,
+					portal.actor,
+					{ itemId, signature: mark, consent: consent === 'yes', values: filled },
+					portal.context.settings.SECRET_KEY
+				);
 			});
 		}),
 	decline: (event) =>
