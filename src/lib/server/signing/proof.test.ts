@@ -274,13 +274,16 @@ describe('a time stamp', () => {
 		const token = bytes.indexOf('060b2a864886f70d010910020e', at, 'latin1');
 		expect(token).toBeGreaterThan(at);
 		const accepted: string[] = [];
-		for (let place = at + 1; place < at + 1 + padding; place += place < token ? 7 : 1) {
+		// of the token the last digit of every byte, and the first of every ninth
+		const isTried = (place: number) => (place < token ? (place - at) % 7 === 1 : (place - at) % 2 === 0 || (place - at) % 18 === 1);
+		for (let place = at + 1; place < at + 1 + padding; place++) {
+			if (!isTried(place)) continue;
 			const changed = Buffer.from(bytes);
 			changed[place] ^= 0x01;
 			if ((await checkSeal(changed, [leaf_pem])).ok) accepted.push(`${place - at} of ${padding}`);
 		}
 		expect(accepted).toEqual([]);
-	}, 120_000);
+	}, 240_000);
 
 	test('a service that is away is waited for, for an hour; then the letter is sealed without', async () => {
 		const away = threadedPdfWork({ timeStamps: 'http://127.0.0.1:9' });
