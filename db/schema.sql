@@ -1633,6 +1633,7 @@ END) STORED NOT NULL,
     questionnaire_id uuid GENERATED ALWAYS AS (((spec #>> '{from,id}'::text[]))::uuid) STORED,
     questionnaire_version integer GENERATED ALWAYS AS (((spec #>> '{from,version}'::text[]))::integer) STORED,
     answer_review jsonb DEFAULT '{}'::jsonb NOT NULL,
+    asks_us boolean DEFAULT false NOT NULL,
     CONSTRAINT item_state_check CHECK ((state = ANY (ARRAY['drafted'::text, 'asked'::text, 'seen'::text, 'started'::text, 'handed_in'::text, 'accepted'::text, 'sent_back'::text, 'waived'::text, 'answered_no'::text, 'declined'::text])))
 );
 
@@ -1657,6 +1658,8 @@ COMMENT ON COLUMN item.phase IS 'open: the client has something to do; to_look_a
 COMMENT ON COLUMN item.questionnaire_id IS 'The questionnaire of the Library it was asked with, if any';
 
 COMMENT ON COLUMN item.answer_review IS 'Of several questions: which answers were asked back, corrected or accepted, which the client does not know; core''s AnswerReview';
+
+COMMENT ON COLUMN item.asks_us IS 'Somebody of the client wrote something about it that nobody of the firm has seen yet: until then nobody is reminded of it';
 
 CREATE TABLE item_kind (
     name text NOT NULL
@@ -3484,7 +3487,7 @@ CREATE INDEX item_open_by_request ON item USING btree (request_id, due_on, "posi
 
 CREATE INDEX item_plain_title ON item USING gin (plain(title) gin_trgm_ops);
 
-CREATE INDEX item_ran_out ON item USING btree (firm_id, client_id) WHERE ((phase = 'open'::text) AND (next_chase_on IS NULL) AND (due_on IS NOT NULL));
+CREATE INDEX item_ran_out ON item USING btree (firm_id, client_id) WHERE ((phase = 'open'::text) AND (next_chase_on IS NULL) AND (due_on IS NOT NULL) AND (NOT asks_us));
 
 CREATE INDEX item_remark_by_item ON item_remark USING btree (item_id, written_at);
 

@@ -28,6 +28,7 @@ const item = (more: Partial<ChasedItem> = {}): ChasedItem => ({
 	chasedThrough: '2026-05-04',
 	plan: DEFAULT_CHASE_PLAN,
 	putOffUntil: null,
+	asksUs: false,
 	...more
 });
 const person = (...items: ChasedItem[]): ChasedPerson => ({ items, remindedOn: [], toldOn: null, pace: DEFAULT_PACE, heldBack: null, by: ['email'] });
@@ -120,6 +121,13 @@ describe('the next chase', () => {
 		expect(naming[0]).toBe('2026-05-29');
 		expect(chases.filter((chase) => chase.localDay < '2026-05-29').every((chase) => !chase.itemIds.includes('later'))).toBe(true);
 	});
+	test('what somebody has asked about is neither named nor a reason, until it is answered', () => {
+		const asked = item({ id: 'asked', asksUs: true });
+		expect(nextChase(person(asked), halifax, NOW)).toBeNull();
+		const chases = forecastChases(person(item(), asked), halifax, NOW, '2026-06-30');
+		expect(chases.length).toBeGreaterThan(2);
+		expect(chases.every(({ itemIds, because }) => itemIds.join() === 'a' && because.every(({ itemId }) => itemId === 'a'))).toBe(true);
+	});
 	test('the clock change keeps 09:00 local', () => {
 		const spring = { ...item({ dueOn: '2026-03-10', chasedThrough: '2026-03-02' }) };
 		expect(forecastChases(person(spring), halifax, '2026-03-02T15:00:00Z', '2026-03-31').map((c) => c.at)).toEqual([
@@ -158,7 +166,8 @@ const arbitraryItem = fc.record({
 	dueOn: fc.option(day, { nil: null }),
 	chasedThrough: day,
 	plan: fc.constant(DEFAULT_CHASE_PLAN),
-	putOffUntil: fc.option(day, { nil: null })
+	putOffUntil: fc.option(day, { nil: null }),
+	asksUs: fc.boolean()
 });
 const arbitraryPerson: fc.Arbitrary<ChasedPerson> = fc.record({
 	items: fc.array(arbitraryItem, { maxLength: 6 }),

@@ -11,7 +11,7 @@ import {
 } from '../calendar/firm-calendar';
 import type { Channel } from '../messages/ways';
 import { isOpen, type ItemState } from '../requests/item-states';
-import { nextChaseStep, placeChaseSteps, type ChasePlan } from './chase-plan';
+import { nextChaseStep, placeChaseSteps, type ChasePlan, type PlacedChaseStep } from './chase-plan';
 import { paceAllows, withReminder, type ReminderPace } from './pace';
 
 /** An item as chasing sees it. */
@@ -24,6 +24,8 @@ export interface ChasedItem {
 	plan: ChasePlan;
 	/** the client has asked for time until this day; until shortly before it nobody is reminded of it */
 	putOffUntil: IsoDate | null;
+	/** its person has asked us something that is not answered: until then nobody is reminded of it, whatever else they are reminded of */
+	asksUs: boolean;
 }
 
 /** All that decides what one person is sent. */
@@ -74,10 +76,10 @@ export interface Chase {
  * @param now nothing is placed earlier than this instant
  */
 export function nextChase(person: ChasedPerson, calendar: FirmCalendar, now: IsoInstant): Chase | null {
-	const open = person.items.filter((item) => isOpen(item.state) && item.dueOn);
+	const open = person.items.filter((item) => isOpen(item.state) && item.dueOn && !item.asksUs);
 	let earliest: IsoDate | null = null;
 	for (const item of open) {
-		const step = nextChaseStep(item, item.plan, calendar);
+		const step = stepToCome(item, calendar);
 		if (step && (earliest === null || step.on < earliest)) earliest = step.on;
 	}
 	if (earliest === null) return null;
@@ -104,7 +106,7 @@ export function nextChase(person: ChasedPerson, calendar: FirmCalendar, now: Iso
 		at,
 		localDay,
 		itemIds: person.items
-			.filter((item) => isOpen(item.state) && (itsTurn.has(item.id) || !isPutOff(item, localDay)))
+			.filter((item) => isOpen(item.state) && !item.asksUs && (itsTurn.has(item.id) || !isPutOff(item, localDay)))
 			.sort((a, b) => compareDates(a.dueOn, b.dueOn))
 			.map((item) => item.id),
 		because,
@@ -113,6 +115,10 @@ export function nextChase(person: ChasedPerson, calendar: FirmCalendar, now: Iso
 		by: person.by
 	};
 }
+
+/** The reminder of an item that comes next by its plan, or null: what is not open, or is held while a question about it waits, has none. */
+export const stepToCome = (item: Omit<ChasedItem, 'id' | 'putOffUntil'>, calendar: FirmCalendar): PlacedChaseStep | null =>
+	isOpen(item.state) && !item.asksUs ? nextChaseStep(item, item.plan, calendar) : null;
 
 /** Whether a client asked for time for something that has not passed yet on a day. */
 export const isPutOff = (item: Pick<ChasedItem, 'putOffUntil'>, day: IsoDate): boolean => item.putOffUntil !== null && day < item.putOffUntil;

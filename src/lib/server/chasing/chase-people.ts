@@ -1,8 +1,8 @@
-import { chaseDueNow, afterChase, type ChasedPerson } from '$lib/core/chasing/forecast';
-import { nextChaseStep, chasePlanOf, type ChasingFirm } from '$lib/core/chasing/chase-plan';
+import { chaseDueNow, afterChase, stepToCome, type ChasedPerson } from '$lib/core/chasing/forecast';
+import { chasePlanOf, type ChasingFirm } from '$lib/core/chasing/chase-plan';
 import { firstDayAllowed, type ReminderPace } from '$lib/core/chasing/pace';
 import { isSendingTime, localDate } from '$lib/core/calendar/firm-calendar';
-import { isOpen, type ItemState } from '$lib/core/requests/item-states';
+import type { ItemState } from '$lib/core/requests/item-states';
 import { waysOfColumn } from '$lib/core/messages/ways';
 import { machine } from '../actor';
 import { recordEvents } from '../audit/record-event';
@@ -28,6 +28,7 @@ export interface PersonRow {
 		chased_through: string;
 		chase_plan: string | null;
 		asked_time_until: string | null;
+		asks_us: boolean;
 		request_id: string;
 		client_id: string;
 		title: string;
@@ -40,7 +41,7 @@ export async function readPeople(tx: Tx, contactIds: readonly string[], lock = f
 	if (lock) await tx.rows('select 1 from contact where id = any ($1) order by id for update', [contactIds]);
 	return tx.rows<PersonRow>(
 		`select c.id, c.name, c.email::text, c.phone, c.reminded_by, c.mail_problem, c.suspended_at is not null suspended, c.reminded_on, c.last_told_on,
-			json_agg(json_build_object('id', i.id, 'state', i.state, 'due_on', i.due_on, 'chased_through', i.chased_through, 'chase_plan', i.chase_plan, 'asked_time_until', i.asked_time_until,
+			json_agg(json_build_object('id', i.id, 'state', i.state, 'due_on', i.due_on, 'chased_through', i.chased_through, 'chase_plan', i.chase_plan, 'asked_time_until', i.asked_time_until, 'asks_us', i.asks_us,
 				'request_id', i.request_id, 'client_id', i.client_id, 'title', i.title, 'client_name', cl.name) order by i.due_on nulls last, i.position, i.id) items
 		from contact c join item i on i.contact_id = c.id and i.phase = 'open' join client cl on cl.id = i.client_id and cl.state = 'active'
 		where c.id = any ($1) group by c.id`,
@@ -61,7 +62,8 @@ export function asChasedPerson(row: PersonRow, firm: Pick<ChasingFirm, 'chasePla
 			dueOn: item.due_on,
 			chasedThrough: item.chased_through,
 			plan: chasePlanOf(firm, item.chase_plan),
-			putOffUntil: item.asked_time_until
+			putOffUntil: item.asked_time_until,
+			asksUs: item.asks_us
 		}))
 	};
 }
@@ -150,7 +152,7 @@ async function chasePerson(tx: Tx, contactId: string, now: string): Promise<bool
 	const next = after.items.map((item) => ({
 		id: item.id,
 		chased_through: item.chasedThrough,
-		next_chase_on: isOpen(item.state) ? (nextChaseStep(item, item.plan, firm.calendar)?.on ?? null) : null,
+		next_chase_on: stepToCome(item, firm.calendar)?.on ?? null,
 		sent: because.has(item.id) && planned ? 1 : 0
 	}));
 	await tx.rows(

@@ -6,6 +6,8 @@ import { markStuckMessages } from '../messages/stuck-messages';
 import { sendMessage } from '../messages/send-message';
 import { readStopLink, stopUrl } from '../messages/links';
 import { stopReminders } from '../people/stop-reminders';
+import { readItem } from '../items/read-items';
+import { markRemarksSeen, writeOwnRemark, writeRemark } from '../items/remarks';
 import { answerItem } from '../item-kinds/kinds/question';
 import { acceptItem } from '../requests/judge-item';
 import { sendRequest } from '../requests/send-request';
@@ -58,6 +60,52 @@ const beatAt = async (at: string) => {
 };
 const rounds = async () =>
 	(await context.db.inFirm(firm.id, async (tx) => readRounds(tx, firm.odalys(), await loadFirm(tx), { due: (d) => d }))).rows;
+
+describe('a question about something that is asked', () => {
+	test.each([
+		['America/Halifax', '2026-05-06T12:05:00Z', '2026-05-14T12:05:00Z'],
+		['Australia/Sydney', '2026-05-05T23:05:00Z', '2026-05-13T23:05:00Z']
+	])('holds its reminders in %s until it is answered, and what was missed meanwhile is not made up for', async (timeZone, firstStep, later) => {
+		firm = await makeFirm(context, { timeZone });
+		const client = await makeClient(context, firm);
+		const requestId = await sendRequest(
+			context,
+			firm.id,
+			firm.odalys(),
+			requestTo(client, [paperLine('Bank statement', '2026-05-08'), paperLine('Till roll', '2026-05-08')])
+		);
+		const [asked, other] = await itemsOf(context, requestId);
+		await client.run((tx) => writeOwnRemark(tx, client.mara(), { itemId: asked.id, words: 'Which bank?', pinned: null }));
+		// the other goes on; what is asked about is not named, does not stand as run out, and the record says why
+		await beatAt(firstStep);
+		expect((await chases()).map(({ items }) => items)).toEqual([[other.id]]);
+		expect((await firm.run((tx) => readItem(tx, firm.odalys(), asked.id))).nextChaseOn).toBeNull();
+		expect((await rounds()).filter(({ section }) => section === 'ran_out')).toEqual([]);
+		await beatAt(later);
+		expect((await chases()).every(({ items }) => items.join() === other.id)).toBe(true);
+		// answered after two of its steps: the next one goes, and those before do not
+		context.clock.set(later);
+		await firm.run((tx) => writeRemark(tx, firm.odalys(), { itemId: asked.id, words: 'Harbour Union.', pinned: null }));
+		const { nextChaseOn } = await firm.run((tx) => readItem(tx, firm.odalys(), asked.id));
+		expect(nextChaseOn! > later.slice(0, 10)).toBe(true);
+		const before = (await chases()).length;
+		await beatAt(`${nextChaseOn}T${timeZone === 'America/Halifax' ? '14' : '01'}:05:00Z`);
+		const after = (await chases()).slice(before);
+		expect(after.some(({ items }) => items.includes(asked.id))).toBe(true);
+	});
+
+	test('that needs no answer lets the reminders go on as soon as somebody has read it', async () => {
+		const client = await makeClient(context, firm);
+		const requestId = await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [paperLine('Bank statement', '2026-05-08')]));
+		const [{ id }] = await itemsOf(context, requestId);
+		const day = async () => (await firm.run((tx) => readItem(tx, firm.odalys(), id))).nextChaseOn;
+		const planned = await day();
+		await client.run((tx) => writeOwnRemark(tx, client.mara(), { itemId: id, words: 'Thank you!', pinned: null }));
+		expect(await day()).toBeNull();
+		await firm.run((tx) => markRemarksSeen(tx, firm.odalys(), id));
+		expect(await day()).toBe(planned);
+	});
+});
 
 describe('the worker', () => {
 	test('carries out exactly what the desk forecasts, over weeks, with several businesses in one message a day', async () => {

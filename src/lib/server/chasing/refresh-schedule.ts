@@ -1,5 +1,6 @@
-import { nextChaseStep, chasePlanOf, type ChasingFirm } from '$lib/core/chasing/chase-plan';
-import { isOpen, type ItemState } from '$lib/core/requests/item-states';
+import { chasePlanOf, type ChasingFirm } from '$lib/core/chasing/chase-plan';
+import { stepToCome } from '$lib/core/chasing/forecast';
+import type { ItemState } from '$lib/core/requests/item-states';
 import type { Tx } from '../platform/db/database';
 
 interface ScheduledItem {
@@ -9,18 +10,19 @@ interface ScheduledItem {
 	chased_through: string;
 	next_chase_on: string | null;
 	chase_plan: string | null;
+	asks_us: boolean;
 	client_is_active: boolean;
 }
 
 /**
  * Writes the day of the next chase step into items, as core places it. To be called in every
- * transaction that changes state, due date or chased-through day of an item, or the state of its client: the column is what makes
+ * transaction that changes state, due date or chased-through day of an item, whether its person has asked us something, or the state of its client: the column is what makes
  * the question "who is due now" cheap, the rule stays in core.
  */
 export async function refreshChaseDays(tx: Tx, itemIds: readonly string[], firm: ChasingFirm): Promise<void> {
 	if (itemIds.length === 0) return;
 	const items = await tx.rows<ScheduledItem>(
-		`select i.id, i.state, i.due_on, i.chased_through, i.next_chase_on, i.chase_plan, c.state = 'active' client_is_active
+		`select i.id, i.state, i.due_on, i.chased_through, i.next_chase_on, i.chase_plan, i.asks_us, c.state = 'active' client_is_active
 		from item i join client c on c.id = i.client_id where i.id = any ($1)`,
 		[itemIds]
 	);
@@ -28,10 +30,18 @@ export async function refreshChaseDays(tx: Tx, itemIds: readonly string[], firm:
 		.map((item) => ({
 			id: item.id,
 			before: item.next_chase_on,
-			day:
-				isOpen(item.state) && item.client_is_active
-					? (nextChaseStep({ dueOn: item.due_on, chasedThrough: item.chased_through }, chasePlanOf(firm, item.chase_plan), firm.calendar)?.on ?? null)
-					: null
+			day: item.client_is_active
+				? (stepToCome(
+						{
+							state: item.state,
+							dueOn: item.due_on,
+							chasedThrough: item.chased_through,
+							plan: chasePlanOf(firm, item.chase_plan),
+							asksUs: item.asks_us
+						},
+						firm.calendar
+					)?.on ?? null)
+				: null
 		}))
 		.filter((c) => c.day !== c.before);
 	if (changed.length > 0)

@@ -53,6 +53,8 @@ interface ItemBase {
 	askedTimeUntil: string | null;
 	/** remarks of both sides, and how many of the client's the firm has not seen, and the other way round */
 	remarks: number;
+	/** somebody of the client has asked something about it: nobody is reminded of it until it is answered */
+	asksUs: boolean;
 	unseenByFirm: number;
 	unseenByClient: number;
 	version: number;
@@ -111,7 +113,7 @@ export type ItemOf<Kind extends ItemKind> = OfKind<
 >;
 export type ItemRow = { [Kind in ItemKind]: ItemOf<Kind> }[ItemKind];
 
-const ITEM_COLUMNS = `i.id, i.kind, i.title, i.why, i.text, i.required, i.due_on as "dueOn", i.state, i.state_at as "stateAt", i.reason, i.answer, i.answer_data as "answerData", i.answer_review as review, '{}'::text[] withheld, i.heading, i.spec, i.accepts_itself as "acceptsItself", i.asked_time_until as "askedTimeUntil", i.version,
+const ITEM_COLUMNS = `i.id, i.kind, i.title, i.why, i.text, i.required, i.due_on as "dueOn", i.state, i.state_at as "stateAt", i.reason, i.answer, i.answer_data as "answerData", i.answer_review as review, '{}'::text[] withheld, i.heading, i.spec, i.accepts_itself as "acceptsItself", i.asked_time_until as "askedTimeUntil", i.asks_us as "asksUs", i.version,
 	(select count(*) from item_remark m where m.item_id = i.id) remarks,
 	(select count(*) from item_remark m where m.item_id = i.id and m.contact_id is not null and m.seen_at is null) "unseenByFirm",
 	(select count(*) from item_remark m where m.item_id = i.id and m.staff_id is not null and m.seen_at is null) "unseenByClient",

@@ -2,7 +2,10 @@ import { randomUUID } from 'node:crypto';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { saying } from '$lib/words/sayings';
 import { requireReader, requireStaff, type Actor } from '../actor';
+import { localDate } from '$lib/core/calendar/firm-calendar';
 import { recordEvent } from '../audit/record-event';
+import { refreshChaseDays } from '../chasing/refresh-schedule';
+import { loadFirm } from '../firms/firm';
 import { writeAboutItem } from '../outbox/write-about-item';
 import type { Tx } from '../platform/db/database';
 import { lockItem, type LockedItem } from './change-item';
@@ -88,11 +91,27 @@ async function insertRemark(tx: Tx, actor: Actor, item: LockedItem, words: strin
 	});
 }
 
-/** A client asks something about an item, or pins a remark to a page; the firm finds it in Rounds. */
+/**
+ * Holds the reminders of an item while a question about it waits, or lets them go on: with the step that comes next, for those that passed
+ * meanwhile are not made up for.
+ */
+async function holdReminders(tx: Tx, actor: Actor, itemId: string, held: boolean): Promise<void> {
+	const firm = await loadFirm(tx);
+	const changed = await tx.first(
+		`update item set asks_us = $2, chased_through = case when $2 then chased_through else greatest(chased_through, $3) end
+		where id = $1 and asks_us <> $2 returning id`,
+		[itemId, held, localDate(actor.now, firm.calendar)]
+	);
+	if (changed) await refreshChaseDays(tx, [itemId], firm);
+}
+
+/** A client asks something about an item, or pins a remark to a page; the firm finds it in Rounds. Until it is seen nobody is reminded of what they ask about. */
 export async function writeOwnRemark(tx: Tx, actor: Actor, input: { itemId: string; words: string; pinned: PinnedAt | null }): Promise<void> {
 	const item = await lockOwnItem(tx, actor, input.itemId);
 	await insertRemark(tx, actor, item, input.words, input.pinned);
-	if (!input.pinned) await tx.rows(`update item set typed = typed - 'talk.words' where id = $1`, [item.id]);
+	if (input.pinned) return;
+	await tx.rows(`update item set typed = typed - 'talk.words' where id = $1`, [item.id]);
+	await holdReminders(tx, actor, item.id, true);
 }
 
 /**
@@ -105,6 +124,7 @@ export async function writeRemark(tx: Tx, actor: Actor, input: { itemId: string;
 	await insertRemark(tx, actor, item, input.words, input.pinned);
 	if (input.pinned) return;
 	await tx.rows('update item_remark set seen_at = $2 where item_id = $1 and contact_id is not null and seen_at is null', [item.id, actor.now]);
+	await holdReminders(tx, actor, item.id, false);
 	const { n } = (await tx.first<{ n: number }>('select count(*) n from item_remark where item_id = $1', [item.id]))!;
 	await writeAboutItem(tx, actor, item, {
 		kind: 'remark',
@@ -121,6 +141,7 @@ export async function markRemarksSeen(tx: Tx, actor: Actor, itemId: string): Pro
 		item.id,
 		actor.now
 	]);
+	await holdReminders(tx, actor, item.id, false);
 	if (seen.length > 0)
 		await recordEvent(tx, actor, {
 			verb: 'remark_seen',

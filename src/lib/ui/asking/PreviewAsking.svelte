@@ -72,6 +72,7 @@
 			acceptsItself: l.acceptsItself,
 			askedTimeUntil: null,
 			remarks: 0,
+			asksUs: false,
 			unseenByFirm: 0,
 			unseenByClient: 0,
 			version: 1,

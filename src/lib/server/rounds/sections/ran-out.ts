@@ -17,7 +17,7 @@ const RAN_OUT = (
 	ran_out_items as (
 		select halves.* from (
 			select id, client_id, contact_id, due_on, state_at, chases_sent, chase_plan from item
-			where firm_id = $1 and phase = 'open' and next_chase_on is null and due_on is not null
+			where firm_id = $1 and phase = 'open' and next_chase_on is null and due_on is not null and not asks_us
 				and contact_id not in (select id from unreached)
 			union all
 			select id, client_id, contact_id, due_on, state_at, chases_sent, chase_plan from item
