@@ -4,6 +4,7 @@ import { findPlaces, kindOfLabel, partiesOf } from './find-places';
 import { LETTER_STATES } from './letter-states';
 import { seenSize, toPage, toSeen, uprightMatrix, type PageShape } from './page-space';
 import { applies, fieldsOf, initialsOf, keptValues, leftOf, placesMissing, placesSchema, TICKED, wrongValue, type Place } from './places';
+import { letter } from '../items/kinds/letter';
 import { letterStateOf, SIGNER_MOVES, SIGNER_STATES, signerStateAfter, whoIsNext, type Routed } from './routing';
 import { closeRanks, orderInSentences, orderMistakes, usualSigners, type Signer, type SigningPeople } from './signers';
 
@@ -258,6 +259,22 @@ describe('what a signer fills in', () => {
 		expect(placesMissing([place({ kind: 'choice', label: 'How', choices: ['One'] })])).toContain('at least two');
 		expect(placesMissing([place({ label: 'X', onlyIf: 'no such' })])).toContain('no such tick');
 		expect(placesMissing([place({ label: 'X' }), place({ label: 'X', kind: 'number' })])).toContain('once a text and once a number');
+		const twoAccounts = [place({ kind: 'account', label: 'IBAN' }), place({ kind: 'account', label: 'Account' })];
+		expect(placesMissing(twoAccounts)).toContain('one account is asked');
+		expect(placesMissing([twoAccounts[0], { ...twoAccounts[1], of: 'b' }])).toBeNull();
+		const ofUs = letter.missing({
+			title: 'Mandate',
+			why: undefined,
+			attachments: [],
+			spec: {
+				signing: {
+					documents: [{ id: '00000000-0000-4000-8000-000000000009', name: 'Mandate.pdf', pages: [{ width: 612, height: 792 }] }],
+					signers: usualSigners(),
+					places: [{ ...twoAccounts[0], of: usualSigners()[1].key }]
+				}
+			}
+		});
+		expect(ofUs?.message).toContain('somebody of the firm for a bank account');
 	});
 	test('initials', () =>
 		expect([initialsOf('Mara Whitlock'), initialsOf(' anne-marie  van dyke '), initialsOf('Ödön')]).toEqual(['MW', 'AMVD', 'Ö']));

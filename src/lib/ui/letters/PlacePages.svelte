@@ -3,7 +3,7 @@
 	import type { PDFDocumentProxy } from 'pdfjs-dist';
 	import type { LetterSigning } from '$lib/core/items/kinds/letter';
 	import type { FoundPlace } from '$lib/core/signing/find-places';
-	import { inReadingOrder, PLACE_KINDS, PLACES, placesMissing, type Place, type PlaceKind } from '$lib/core/signing/places';
+	import { BANK_KINDS, inReadingOrder, PLACE_KINDS, PLACES, placesMissing, type Place, type PlaceKind } from '$lib/core/signing/places';
 	import { closeRanks, signerWords, type Signer, type SigningPeople } from '$lib/core/signing/signers';
 	import FilePages from '../papers/FilePages.svelte';
 	import SignerOrder from './SignerOrder.svelte';
@@ -14,6 +14,7 @@
 		documents,
 		found,
 		people,
+		known,
 		signers = $bindable(),
 		places = $bindable(),
 		close
@@ -22,6 +23,7 @@
 		documents: LetterSigning['documents'];
 		/** places that the pages seem to have */ found: readonly (FoundPlace & { document: number; choices: string[] })[];
 		people: SigningPeople;
+		/** what a place can be called so that it comes filled in */ known: readonly string[];
 		signers: Signer[];
 		places: Place[];
 		close: () => void;
@@ -441,9 +443,17 @@
 								<input
 									value={chosen.label}
 									maxlength="80"
+									list="{id}-known"
+									aria-describedby="{id}-known-help"
 									oninput={(event) => (places = places.map((one) => (one.id === selected ? { ...one, label: event.currentTarget.value } : one)))}
 									onfocus={remember}
 								/></label
+							>
+							{#if !BANK_KINDS.includes(chosen.kind) && chosen.kind !== 'tick'}<p class="text-xs text-(--half)" id="{id}-known-help">
+									What the record calls so comes filled in, and can be changed by whoever signs.
+								</p>{/if}
+							<datalist id="{id}-known"
+								>{#each known as words (words)}<option value={words}></option>{/each}</datalist
 							>
 							<label class="field"
 								><span>Help, if it needs any</span>

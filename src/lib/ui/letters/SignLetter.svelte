@@ -30,7 +30,8 @@
 		typed,
 		refused,
 		declineWords,
-		lastMark
+		lastMark,
+		known
 	}: {
 		item: Omit<ItemRow, 'nextChaseOn'>;
 		pages: Pages;
@@ -44,6 +45,7 @@
 		/** what was typed into a field and not sent */ typed: (name: string) => TypedValue | undefined;
 		/** what was wrong, where no scripts run */ refused: { act: string; message: string; fields?: Record<string, string> } | null;
 		/** what was typed of a reason not to sign */ declineWords: string;
+		/** what is known already of what is asked on its pages, by label */ known: Readonly<Record<string, string>>;
 		/** what they drew, or took a picture of, when they signed last */ lastMark: Signature | null;
 	} = $props();
 	const say = $derived(sayer(locale));
@@ -65,7 +67,7 @@
 	const fields = $derived(fieldsOf(pages.places, pages.own));
 	// svelte-ignore state_referenced_locally
 	let values = $state<Record<string, string>>(
-		Object.fromEntries(fieldsOf(pages.places, pages.own).map(({ label }, at) => [label, String(typed(`${ANSWER}place.${at}`) ?? '')]))
+		Object.fromEntries(fieldsOf(pages.places, pages.own).map(({ label }, at) => [label, String(typed(`${ANSWER}place.${at}`) ?? known[label] ?? '')]))
 	);
 	// svelte-ignore state_referenced_locally
 	let name = $state(person.name);

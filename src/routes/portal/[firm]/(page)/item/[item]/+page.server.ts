@@ -23,6 +23,8 @@ import { markOwnRemarksSeen, readRemarks, writeOwnRemark } from '$lib/server/ite
 import { readLetterPages, readOwnItem, type OwnItem } from '$lib/server/items/read-items';
 import { answerStatementLine, keepTypedStatementLine } from '$lib/server/transactions/answer-statement-lines';
 import { placeValues } from '$lib/web/place-values';
+import { fieldsOf } from '$lib/core/signing/places';
+import { readKnownPlaces } from '$lib/server/letters/known-places';
 import { declineLetter, noteLetterOpened, noteShownWhole, signLetter, readLastMark } from '$lib/server/signing/sign-letter';
 
 export const load = async (event) => {
@@ -48,12 +50,17 @@ export const load = async (event) => {
 					item.review = { askedBack: item.review.askedBack, unknown: item.review.unknown };
 					known = asked.known;
 				}
+				const pages = item.kind === 'letter' ? await readLetterPages(tx, id) : null;
 				return {
 					known,
 					passing: item.kind === 'questionnaire' && isOpen(item.state) ? await readPassing(tx, portal.actor, id) : { people: [], passed: [] },
 					// who else is asked matters only where somebody else has to sign
 					item: { ...item, nextChaseOn: null, contactName: isSigned(item) && item.contactId !== portal.contactId ? item.contactName : '' },
-					pages: item.kind === 'letter' ? await readLetterPages(tx, id) : null,
+					pages,
+					knownPlaces:
+						pages && isOpen(item.state)
+							? await readKnownPlaces(tx, portal.actor, item.clientId, fieldsOf(pages.places, pages.own), portal.locale)
+							: {},
 					lastMark: item.kind === 'letter' && isOpen(item.state) && !portal.lookedAtBy ? await readLastMark(tx, portal.actor) : null,
 					remarks: await readRemarks(tx, portal.actor, id),
 					now: portal.actor.now,

@@ -109,6 +109,7 @@
 		refused={refusal}
 		declineWords={String(typed('decline.reason') ?? '')}
 		lastMark={data.lastMark}
+		known={data.knownPlaces}
 	/>
 {:else}
 	{#if stateWords}<p class="notice-lamp mt-4">{stateWords}</p>{/if}
