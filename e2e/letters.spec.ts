@@ -352,7 +352,8 @@ test('a letter is written with a table, a new page and a part for some; declined
 	await page.waitForURL(/ask\?draft=/);
 	await awake(page);
 	await page.getByText('Engagement letter', { exact: true }).first().click();
-	await words.getByText('$40').dblclick();
+	await words.getByText('$40').click();
+	await expect(words).toBeFocused();
 	await page.keyboard.press('End');
 	await page.keyboard.press('Backspace');
 	await page.keyboard.press('Backspace');

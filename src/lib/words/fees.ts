@@ -4,7 +4,12 @@ import { say } from './words';
 
 /** How a table of fees says things to somebody. */
 export function feeWords(locale: string, currency: string): FeeWords {
-	const money = new Intl.NumberFormat(locale, { style: 'currency', currency, currencyDisplay: 'narrowSymbol', minimumFractionDigits: minorDecimals(currency) });
+	const money = new Intl.NumberFormat(locale, {
+		style: 'currency',
+		currency,
+		currencyDisplay: 'narrowSymbol',
+		minimumFractionDigits: minorDecimals(currency)
+	});
 	return {
 		service: say(locale, 'letter.fees.service'),
 		fee: say(locale, 'letter.fees.fee'),

@@ -232,8 +232,8 @@
 			<div>
 				<dt>If you do nothing</dt>
 				<dd>
-					{#if leaf.nextChase}<b>{leaf.nextChase.when}</b>, {leaf.nextChase.why}.{:else if item.asksUs}Nobody is reminded of it: what {item.contactName} has asked
-						waits for an answer.{:else}No reminder is left in the plan.{/if}
+					{#if leaf.nextChase}<b>{leaf.nextChase.when}</b>, {leaf.nextChase.why}.{:else if item.asksUs}Nobody is reminded of it: what {item.contactName}
+						has asked waits for an answer.{:else}No reminder is left in the plan.{/if}
 				</dd>
 			</div>
 		{/if}
