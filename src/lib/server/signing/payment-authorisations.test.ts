@@ -10,6 +10,8 @@ import type { LetterBlock, LetterDocument } from '$lib/core/letters/letter-docum
 import type { RequestLine } from '$lib/core/requests/request-list';
 import { may, ROLES } from '$lib/core/people/roles';
 import { writeEngagement } from '../clients/client-record';
+import { changeClientRights } from '../clients/client-rights';
+import { asStaff, type Tx } from '../platform/db/database';
 import { encryptAnew } from '../platform/encrypt-anew';
 import { priceService } from '../firms/services';
 import { readLetterPages } from '../items/read-items';
@@ -68,10 +70,10 @@ async function wordsOf(itemId: string): Promise<string> {
 }
 const BANK = 'Transit and institution number';
 const ACCOUNT = { 'Account holder': 'Mara Whitlock', [BANK]: '12345-003', 'Account number': '9876 543 210' };
-async function signed(itemId: string, values: Record<string, string> = ACCOUNT): Promise<void> {
-	await client.run((tx) => noteShownWhole(tx, client.mara(), itemId));
-	await client.run((tx) =>
-		signLetter(tx, client.mara(), { itemId, signature: { method: 'typed', name: 'Mara Whitlock' }, consent: true, values }, SECRET_KEY)
+async function signed(itemId: string, values: Record<string, string> = ACCOUNT, by = client): Promise<void> {
+	await by.run((tx) => noteShownWhole(tx, by.mara(), itemId));
+	await by.run((tx) =>
+		signLetter(tx, by.mara(), { itemId, signature: { method: 'typed', name: 'Mara Whitlock' }, consent: true, values }, SECRET_KEY)
 	);
 }
 async function countersigned(itemId: string): Promise<void> {
@@ -236,6 +238,25 @@ describe('an account that is named in a letter', () => {
 		});
 		await firm.run((tx) => removeAccount(tx, firm.odalys(), { itemId, id }));
 		await expect(firm.run((tx) => showAccount(tx, firm.odalys(), SECRET_KEY, { itemId, id }))).rejects.toMatchObject({ code: 'link_unusable' });
+	});
+
+	test('stays with those who work for the client: who may only see it hands nothing on, and no sign of it is in their list', async () => {
+		const closed = await makeClient(context, firm, { name: 'Closed Cove' });
+		const line = letterLine('Pay', '2026-05-20', {}, { type: 'doc', content: [text('Pay'), { type: 'payment' }] });
+		const [{ id: itemId }] = await itemsOf(context, await sendRequest(context, firm.id, firm.odalys(), requestTo(closed, [line])));
+		await signed(itemId, ACCOUNT, closed);
+		await countersigned(itemId);
+		const { id } = await kept(itemId);
+		const partner = { ...firm.partner, now: context.clock.now() };
+		await asStaff(context.db, firm.coordinator.id!).inFirm(firm.id, (tx) =>
+			changeClientRights(tx, firm.odalys(), { clientId: closed.id, restricted: true, rights: [{ id: partner.id!, level: 'see' }] })
+		);
+		const asPartner = <T>(work: (tx: Tx) => Promise<T>) => asStaff(context.db, partner.id!).inFirm(firm.id, work);
+		expect((await asPartner((tx) => readAuthorisations(tx, partner))).map(({ clientName }) => clientName)).not.toContain('Closed Cove');
+		await expect(asPartner((tx) => showAccount(tx, partner, SECRET_KEY, { itemId, id }))).rejects.toMatchObject({ code: 'link_unusable' });
+		expect((await asPartner((tx) => handOnAccounts(tx, partner, SECRET_KEY, 'all'))).csv).not.toContain('Closed Cove');
+		expect(await kept(itemId)).toMatchObject({ handedOnAt: null });
+		expect((await firm.run((tx) => handOnAccounts(tx, firm.odalys(), SECRET_KEY, 'new'))).csv).toContain('Closed Cove');
 	});
 
 	test('is read with the new key after the key was changed', async () => {

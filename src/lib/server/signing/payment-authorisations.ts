@@ -33,7 +33,7 @@ export async function keepAccount(
 ): Promise<Record<string, string>> {
 	const given = (kind: PlaceField['kind']) => fields.flatMap((field) => (field.kind === kind && values[field.label]) || [])[0] ?? '';
 	const account: NamedAccount = { holder: given('holder') || actor.name, routing: given('routing'), account: given('account') };
-	if (account.account !== '') {
+	if (account.account !== '' || account.routing !== '') {
 		await tx.rows(
 			'insert into payment_authorisation (id, firm_id, client_id, letter_id, contact_id, given_at, encrypted) values ($1, $2, $3, $4, $5, $6, $7)',
 			[randomUUID(), tx.firmId, of.item.client_id, of.letterId, actor.id, actor.now, encrypt(Buffer.from(JSON.stringify(account)), secretKey)]
@@ -59,15 +59,18 @@ export interface PaymentAuthorisation {
 	/** all have signed the letter: before that nothing is authorised */ signed: boolean;
 }
 
+/** Whoever may only see a client does not see its accounts either. */
+const WORKED = 'p.client_id <> all (not_worked_clients())';
+
 const AUTHORISATIONS = `select p.id, p.client_id "clientId", c.name "clientName", l.item_id "itemId", i.title, o.name "by", p.given_at "givenAt",
 		p.handed_on_at "handedOnAt", l.state in ('complete', 'sealed') signed
 	from payment_authorisation p join letter l on l.id = p.letter_id join item i on i.id = l.item_id
 		join client c on c.id = p.client_id join contact o on o.id = p.contact_id`;
 
-/** Every account that clients have named, the newest first; never its numbers. */
+/** Every account of the clients that somebody works for, the newest first; never its numbers. */
 export async function readAuthorisations(tx: Tx, actor: Actor): Promise<PaymentAuthorisation[]> {
 	requireStaff(actor, 'hand_on_accounts');
-	return tx.rows<PaymentAuthorisation>(`${AUTHORISATIONS} where p.firm_id = $1 order by p.given_at desc, p.id`, [tx.firmId]);
+	return tx.rows<PaymentAuthorisation>(`${AUTHORISATIONS} where p.firm_id = $1 and ${WORKED} order by p.given_at desc, p.id`, [tx.firmId]);
 }
 
 /** The same for the letter that an item asks somebody to sign. */
@@ -82,7 +85,7 @@ export async function readAuthorisationsOf(tx: Tx, actor: Actor, itemId: string)
 async function lockAuthorisation(tx: Tx, itemId: string, id: string): Promise<{ item: LockedItem; encrypted: Buffer }> {
 	const item = await lockItem(tx, itemId);
 	const row = await tx.first<{ encrypted: Buffer }>(
-		'select encrypted from payment_authorisation where id = $2 and letter_id = (select letter_id from letter_signer where item_id = $1) for update',
+		`select p.encrypted from payment_authorisation p where p.id = $2 and p.letter_id = (select letter_id from letter_signer where item_id = $1) and ${WORKED} for update`,
 		[itemId, id]
 	);
 	if (!row) throw new DomainError('link_unusable', 'This account is not kept any more. Ask the client again if it is still needed.');
@@ -118,7 +121,7 @@ export async function handOnAccounts(
 ): Promise<{ name: string; csv: string; count: number }> {
 	requireStaff(actor, 'hand_on_accounts');
 	const rows = await tx.rows<PaymentAuthorisation & { encrypted: Buffer; email: string | null }>(
-		`select a.*, p.encrypted, o.email::text from (${AUTHORISATIONS} where p.firm_id = $1) a join payment_authorisation p on p.id = a.id join contact o on o.id = p.contact_id
+		`select a.*, p.encrypted, o.email::text from (${AUTHORISATIONS} where p.firm_id = $1 and ${WORKED}) a join payment_authorisation p on p.id = a.id join contact o on o.id = p.contact_id
 		where a.signed and ($2 or a."handedOnAt" is null) order by lower(a."clientName"), a."givenAt", a.id for update of p`,
 		[tx.firmId, which === 'all']
 	);
