@@ -45,9 +45,10 @@ test('what falls due together is added up to the cent; a single fee and hours ar
 });
 
 test('a fee that is not agreed yet is named, and so is a record without services', () => {
-	expect(feesMissing([])).toContain('no services');
-	expect(feesMissing([fee('Books', '280.00'), fee('Payroll', null), fee('Year end', null)])).toContain('Payroll, Year end');
-	expect(feesMissing([fee('Books', '0.00')])).toBeNull();
+	expect(feesMissing([], 'USD')).toContain('no services');
+	expect(feesMissing([fee('Books', '280.00'), fee('Payroll', null), fee('Year end', null)], 'USD')).toContain('Payroll, Year end');
+	expect(feesMissing([fee('Books', '0.00')], 'USD')).toBeNull();
+	expect(feesMissing([fee('Books', '12.345')], 'USD')).toContain('Books is no amount in USD');
 });
 
 describe('the places of a letter that are filled in as a whole', () => {

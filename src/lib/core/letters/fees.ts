@@ -59,11 +59,13 @@ export interface FeeWords {
 	amount: (amount: string, every: FeeRhythm) => string;
 }
 
-/** What stands in the way of a table of fees, in a sentence that goes on with a name; null where nothing does. */
-export function feesMissing(fees: readonly Fee[]): string | null {
+/** What stands in the way of a table of fees, as the end of a sentence; null where nothing does. */
+export function feesMissing(fees: readonly Fee[], currency: string): string | null {
 	if (fees.length === 0) return 'no services are on the record of this client. Add an engagement there, or write the fees here';
 	const without = fees.filter(({ amount }) => amount === null).map(({ service }) => service);
-	return without.length > 0 ? `still to say is the fee for ${without.join(', ')}` : null;
+	if (without.length > 0) return `still to say is the fee for ${without.join(', ')}`;
+	const wrong = fees.find(({ amount }) => feeAmount(amount ?? '', currency) === undefined);
+	return wrong ? `the fee for ${wrong.service} is no amount in ${currency}: ${wrong.amount}` : null;
 }
 
 /** What fees that fall due together come to, by how often; of an hour nothing is added up, and of a single fee neither. */

@@ -51,7 +51,7 @@ async function withItsParts(tx: Tx, line: LineOfLetter, firm: Firm, clientId: st
 async function withItsFees(tx: Tx, line: LineOfLetter, firm: Firm, clientId: string, locale: string): Promise<LineOfLetter> {
 	if (!hasFees(line.document)) return line;
 	const fees = line.spec.fees ?? (await readFees(tx, clientId));
-	const missing = feesMissing(fees);
+	const missing = feesMissing(fees, firm.currency);
 	if (missing) throw new DomainError('invalid', `“${line.title}” cannot go yet. It has a table of fees, and ${missing}.`);
 	return { ...line, document: withFees(line.document, feesTable(fees, firm.currency, feeWords(locale, firm.currency))) };
 }

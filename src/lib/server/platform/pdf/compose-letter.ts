@@ -149,9 +149,10 @@ export async function composeLetter(letter: LetterToCompose): Promise<ComposedLe
 		pages,
 		signaturePage: at.pageNumber,
 		signatureTop: at.top,
-		payment: (payment?.fields ?? []).flatMap(({ kind, label }, n) => {
+		payment: (payment?.fields ?? []).map(({ kind, label }, n) => {
 			const place = placeOf(fields[n]);
-			return place ? [{ page: place.pageNumber, x: place.left, y: place.top + 13, width: PAYMENT_WIDTH, height: 20, kind, label }] : [];
+			if (!place) throw new Error('the place for an account was not found');
+			return { page: place.pageNumber, x: place.left, y: place.top + 13, width: PAYMENT_WIDTH, height: 20, kind, label };
 		})
 	};
 }
