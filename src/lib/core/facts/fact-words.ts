@@ -86,6 +86,10 @@ export function factInWords(fact: FactDefinition | undefined, value: string, rea
 	return fact && is ? valueInWords(is, value, reader, (key) => reader.choice(fact, key)) : value;
 }
 
+/** The same in one line, for words among which it stands: rows of a table are parted by semicolons, other lines by commas. */
+export const factInOneLine = (fact: FactDefinition, value: string, reader: FactReader): string =>
+	factInWords(fact, value, reader).replaceAll('\n', fact.is.kind === 'table' ? '; ' : ', ');
+
 const MANY_LINES: readonly FactKind['kind'][] = ['lines', 'address', 'table'];
 
 /** A kept fact with as few words as it is understood in, such as "year end 31 March"; null for what does not fit in a line, as an address. */

@@ -23,10 +23,13 @@ export function mergeFieldWords(name: string): string {
 /** Whether what is known may stand in a letter: no secret, and nothing that clients may not see. */
 export const mayStandInLetter = (fact: FactDefinition): boolean => !fact.secret && fact.clientMay !== 'nothing';
 
+/** What the firm knows about its clients and may tell them, as far as it still asks for it. */
+export const factsForLetters = (facts: readonly FactDefinition[]): FactDefinition[] =>
+	facts.filter((fact) => mayStandInLetter(fact) && !fact.retired && !fact.mergedInto);
+
 /** The fields of a letter: those of ours, then what the firm knows about its clients and may tell them. */
 export function letterFields(facts: readonly FactDefinition[]): Record<string, string> {
-	const known = facts.filter((fact) => mayStandInLetter(fact) && !fact.retired && !fact.mergedInto);
-	return { ...MERGE_FIELDS, ...Object.fromEntries(known.map(({ name, label }) => [name, label])) };
+	return { ...MERGE_FIELDS, ...Object.fromEntries(factsForLetters(facts).map(({ name, label }) => [name, label])) };
 }
 
 /** Fields that the product fills by itself; the others are asked of the person who sends. */

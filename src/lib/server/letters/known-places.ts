@@ -1,5 +1,5 @@
 import { mayStandInLetter } from '$lib/core/letters/merge-fields';
-import { factInWords } from '$lib/core/facts/fact-words';
+import { factInOneLine } from '$lib/core/facts/fact-words';
 import { VALUE_MAX, type PlaceField } from '$lib/core/signing/places';
 import { factLabel } from '$lib/words/fact-labels';
 import { factReader } from '$lib/words/facts';
@@ -39,7 +39,7 @@ export async function readKnownPlaces(
 	for (const fact of definitions) {
 		const value = values.find(({ name }) => name === fact.name)?.value;
 		if (value === undefined) continue;
-		const words = factInWords(fact, value, reader).replaceAll('\n', fact.is.kind === 'table' ? '; ' : ', ');
+		const words = factInOneLine(fact, value, reader);
 		for (const label of [fact.label, factLabel(locale, fact)]) known.set(bare(label), words);
 	}
 	const person = await tx.first<{ client: string; phone: string | null }>(

@@ -1,5 +1,5 @@
 import { mayStandInLetter } from '$lib/core/letters/merge-fields';
-import { factInWords } from '$lib/core/facts/fact-words';
+import { factInOneLine } from '$lib/core/facts/fact-words';
 import { factReader } from '$lib/words/facts';
 import { dateWords } from '$lib/words/dates';
 import type { Actor } from '../actor';
@@ -29,8 +29,7 @@ export async function recordValues(tx: Tx, actor: Actor, clientId: string, local
 	for (const { name, value } of await readFacts(tx, actor, clientId, facts)) {
 		const fact = facts.get(name);
 		if (!fact || !mayStandInLetter(fact) || name in values) continue;
-		// what has lines stands in one
-		const words = factInWords(fact, value, reader).replaceAll('\n', fact.is.kind === 'table' ? '; ' : ', ');
+		const words = factInOneLine(fact, value, reader);
 		if (words.length <= VALUE_MAX) values[name] = words;
 	}
 	return values;

@@ -22,11 +22,14 @@
 		fees = rows
 			.filter(({ service, fee }) => service.trim() !== '' || fee.trim() !== '')
 			// what is no amount is kept as it was typed, and refused when it goes
-			.map(({ service, fee, every }) => ({ service, amount: amountOf(fee) === undefined ? fee : (amountOf(fee) ?? null), every }));
+			.map(({ service, fee, every }) => {
+				const amount = amountOf(fee);
+				return { service, amount: amount === undefined ? fee : amount, every };
+			});
 	}
 	/** what is wrong with what stands in a field, while there is something */
 	const wrongOf = (fee: string) => (amountOf(fee) === undefined ? 'Write a number, such as 280 or 280.50.' : '');
-	async function add() {
+	function add() {
 		rows.push({ key: crypto.randomUUID(), service: '', fee: '', every: 'month' });
 	}
 	const focus = (element: HTMLInputElement) => {

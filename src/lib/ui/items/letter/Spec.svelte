@@ -4,7 +4,7 @@
 	import { LAPSE_DAYS, LAPSE_NOTICE_DAYS } from '$lib/core/signing/letter-states';
 	import { partiesOf } from '$lib/core/signing/find-places';
 	import { firmFacts } from '$lib/core/facts/fact-definition';
-	import { letterFields, mayStandInLetter } from '$lib/core/letters/merge-fields';
+	import { factsForLetters, letterFields } from '$lib/core/letters/merge-fields';
 	import { closeRanks, usualSigners, type Signer } from '$lib/core/signing/signers';
 	import { addAttachment } from '../../asking/add-attachment';
 	import { hasFees } from '$lib/core/letters/fees';
@@ -18,9 +18,7 @@
 	let { line = $bindable(), place }: SpecProps<'letter'> = $props();
 	const signing = $derived(line.spec.signing ?? null);
 	/** what a place can be called so that it comes filled in */
-	const knownLabels = (facts: typeof place.facts) => [
-		...new Set(['Company', 'Phone', ...facts.filter((fact) => mayStandInLetter(fact) && !fact.retired && !fact.mergedInto).map(({ label }) => label)])
-	];
+	const knownLabels = (facts: typeof place.facts) => [...new Set(['Company', 'Phone', ...factsForLetters(facts).map(({ label }) => label)])];
 	let busy = $state(false);
 	let problem = $state('');
 	let placing = $state(false);
