@@ -145,6 +145,14 @@ begin
 	return null;
 end $$;
 
+CREATE FUNCTION awaited_letters(letters uuid[]) RETURNS jsonb
+    LANGUAGE sql STABLE
+    SET search_path TO 'public'
+    AS $$
+	select coalesce(jsonb_agg(jsonb_build_object('id', l.id, 'itemId', i.id, 'title', i.title, 'state', l.state) order by i.title, l.id), '[]')
+	from letter l join item i on i.id = l.item_id where l.id = any (letters)
+$$;
+
 CREATE FUNCTION belongs_to_not_worked(person uuid) RETURNS boolean
     LANGUAGE sql STABLE SECURITY DEFINER
     SET search_path TO 'public'
@@ -425,6 +433,17 @@ CREATE FUNCTION last_text_to(number text) RETURNS TABLE(firm_id uuid, contact_id
     SET search_path TO 'public'
     AS $$ select m.firm_id, m.contact_id from message m where m.channel = 'text' and m.to_address = number and m.contact_id is not null
 	order by m.planned_at desc limit 1 $$;
+
+CREATE FUNCTION letters_say(letters uuid[]) RETURNS text
+    LANGUAGE sql STABLE
+    SET search_path TO 'public'
+    AS $$
+	select case
+		when count(l.id) < cardinality(letters) or bool_or(l.state in ('declined', 'withdrawn', 'lapsed')) then 'stopped'
+		when bool_and(l.state in ('complete', 'sealed')) then 'signed'
+		else 'open' end
+	from unnest(letters) wanted left join letter l on l.id = wanted
+$$;
 
 CREATE FUNCTION likely_doubles(wanted uuid) RETURNS TABLE(client_id uuid, why text)
     LANGUAGE sql STABLE SECURITY DEFINER
@@ -889,6 +908,19 @@ CREATE FUNCTION values_of_fact(of_name text) RETURNS SETOF text
     SET search_path TO 'public'
     AS $$
 	select distinct value from fact where firm_id = current_firm() and name = of_name and replaced_at is null
+$$;
+
+CREATE FUNCTION wait_for_new_version() RETURNS trigger
+    LANGUAGE plpgsql
+    SET search_path TO 'public'
+    AS $$
+begin
+	update request_draft set after_letters = array_replace(after_letters, new.replaces_id, new.id), problem = null, waits = run_id is not null
+		where firm_id = new.firm_id and after_letters @> array[new.replaces_id] and removed_at is null;
+	update recurring_request set after_letters = array_replace(after_letters, new.replaces_id, new.id)
+		where firm_id = new.firm_id and after_letters @> array[new.replaces_id];
+	return null;
+end;
 $$;
 
 CREATE FUNCTION worded_drafts(pattern text) RETURNS SETOF uuid
@@ -2521,10 +2553,12 @@ CREATE TABLE recurring_request (
     version integer DEFAULT 1 NOT NULL,
     resumes_on date,
     times smallint,
+    after_letters uuid[] DEFAULT '{}'::uuid[] NOT NULL,
     CONSTRAINT recurring_request_catch_up_check CHECK ((catch_up = ANY (ARRAY['all'::text, 'last'::text, 'none'::text]))),
     CONSTRAINT recurring_request_period_kind_check CHECK ((period_kind = ANY (ARRAY['none'::text, 'week'::text, 'month'::text, 'quarter'::text, 'year'::text]))),
     CONSTRAINT recurring_request_state_check CHECK ((state = ANY (ARRAY['running'::text, 'paused'::text, 'ended'::text]))),
-    CONSTRAINT recurring_request_times_check CHECK (((times >= 1) AND (times <= 999)))
+    CONSTRAINT recurring_request_times_check CHECK (((times >= 1) AND (times <= 999))),
+    CONSTRAINT recurring_request_waits_paused CHECK (((after_letters = '{}'::uuid[]) OR (state = 'paused'::text)))
 );
 
 COMMENT ON TABLE recurring_request IS 'A request that is made again and again by a rule (RFC 5545)';
@@ -2532,6 +2566,8 @@ COMMENT ON TABLE recurring_request IS 'A request that is made again and again by
 COMMENT ON COLUMN recurring_request.done_through IS 'The last day of the rule that has been dealt with';
 
 COMMENT ON COLUMN recurring_request.next_at IS 'When the next occurrence appears; null when none is to come';
+
+COMMENT ON COLUMN recurring_request.after_letters IS 'The letters that all have to sign before it goes on; none: as its state and resumes_on say';
 
 CREATE TABLE request (
     id uuid NOT NULL,
@@ -2586,11 +2622,14 @@ CREATE TABLE request_draft (
     problem text,
     before jsonb,
     removed_at timestamp with time zone,
-    place bigint NOT NULL
+    place bigint NOT NULL,
+    after_letters uuid[] DEFAULT '{}'::uuid[] NOT NULL
 );
 ALTER TABLE ONLY request_draft ALTER COLUMN content SET COMPRESSION lz4;
 
 COMMENT ON TABLE request_draft IS 'A request that was not sent yet';
+
+COMMENT ON COLUMN request_draft.after_letters IS 'The letters that all have to sign before it goes by itself; none: a person sends it';
 
 ALTER TABLE request_draft ALTER COLUMN place ADD GENERATED ALWAYS AS IDENTITY (
     SEQUENCE NAME request_draft_place_seq
@@ -2622,10 +2661,13 @@ CREATE TABLE request_list (
     ended_at timestamp with time zone,
     version integer DEFAULT 1 NOT NULL,
     chase_plan text,
+    letters_first boolean DEFAULT false NOT NULL,
     CONSTRAINT request_list_shared_check CHECK ((shared = ANY (ARRAY['all'::text, 'group'::text, 'person'::text])))
 );
 
 COMMENT ON TABLE request_list IS 'A list of the Library from which requests are made';
+
+COMMENT ON COLUMN request_list.letters_first IS 'Its other lines go once its letters are signed by all';
 
 CREATE TABLE request_list_version (
     firm_id uuid NOT NULL,
@@ -3609,6 +3651,8 @@ CREATE INDEX recovery_code_of_person ON recovery_code USING btree (COALESCE(staf
 
 CREATE INDEX recurring_occurrence_by_request ON recurring_occurrence USING btree (request_id) WHERE (request_id IS NOT NULL);
 
+CREATE INDEX recurring_request_after_letters ON recurring_request USING btree (firm_id) WHERE (after_letters <> '{}'::uuid[]);
+
 CREATE INDEX recurring_request_by_client ON recurring_request USING btree (client_id);
 
 CREATE INDEX recurring_request_by_list ON recurring_request USING btree (list_id) WHERE (list_id IS NOT NULL);
@@ -3622,6 +3666,8 @@ CREATE INDEX request_by_client ON request USING btree (client_id, sent_at DESC);
 CREATE INDEX request_by_list ON request USING btree (list_id) WHERE (list_id IS NOT NULL);
 
 CREATE INDEX request_by_recurring ON request USING btree (recurring_id) WHERE (recurring_id IS NOT NULL);
+
+CREATE INDEX request_draft_after_letters ON request_draft USING btree (firm_id) WHERE ((after_letters <> '{}'::uuid[]) AND (removed_at IS NULL));
 
 CREATE INDEX request_draft_by_client ON request_draft USING btree (client_id);
 
@@ -3798,6 +3844,8 @@ CREATE TRIGGER ready_made_facts AFTER INSERT ON firm FOR EACH ROW EXECUTE FUNCTI
 CREATE TRIGGER searched BEFORE INSERT ON fact FOR EACH ROW EXECUTE FUNCTION mark_searched_fact();
 
 CREATE TRIGGER session_ended AFTER UPDATE OF ended_at ON session FOR EACH ROW WHEN (((old.ended_at IS NULL) AND (new.ended_at IS NOT NULL))) EXECUTE FUNCTION announce_session_end();
+
+CREATE TRIGGER wait_for_new_version AFTER INSERT ON letter FOR EACH ROW WHEN ((new.replaces_id IS NOT NULL)) EXECUTE FUNCTION wait_for_new_version();
 
 ALTER TABLE ONLY account
     ADD CONSTRAINT account_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id) ON DELETE CASCADE;
@@ -5251,6 +5299,9 @@ REVOKE ALL ON FUNCTION announce_event() FROM PUBLIC;
 GRANT ALL ON FUNCTION announce_event() TO lantern_app;
 GRANT ALL ON FUNCTION announce_event() TO lantern_queue;
 
+REVOKE ALL ON FUNCTION awaited_letters(letters uuid[]) FROM PUBLIC;
+GRANT ALL ON FUNCTION awaited_letters(letters uuid[]) TO lantern_app;
+
 REVOKE ALL ON FUNCTION belongs_to_not_worked(person uuid) FROM PUBLIC;
 GRANT ALL ON FUNCTION belongs_to_not_worked(person uuid) TO lantern_app;
 GRANT ALL ON FUNCTION belongs_to_not_worked(person uuid) TO lantern_contact;
@@ -5350,6 +5401,9 @@ REVOKE ALL ON FUNCTION keep_letter_trail() FROM PUBLIC;
 
 REVOKE ALL ON FUNCTION last_text_to(number text) FROM PUBLIC;
 GRANT ALL ON FUNCTION last_text_to(number text) TO lantern_app;
+
+REVOKE ALL ON FUNCTION letters_say(letters uuid[]) FROM PUBLIC;
+GRANT ALL ON FUNCTION letters_say(letters uuid[]) TO lantern_app;
 
 REVOKE ALL ON FUNCTION likely_doubles(wanted uuid) FROM PUBLIC;
 GRANT ALL ON FUNCTION likely_doubles(wanted uuid) TO lantern_app;
@@ -5465,6 +5519,8 @@ GRANT ALL ON FUNCTION unseen_people() TO lantern_app;
 
 REVOKE ALL ON FUNCTION values_of_fact(of_name text) FROM PUBLIC;
 GRANT ALL ON FUNCTION values_of_fact(of_name text) TO lantern_app;
+
+REVOKE ALL ON FUNCTION wait_for_new_version() FROM PUBLIC;
 
 REVOKE ALL ON FUNCTION worded_drafts(pattern text) FROM PUBLIC;
 GRANT ALL ON FUNCTION worded_drafts(pattern text) TO lantern_app;

@@ -82,7 +82,7 @@ async function main(): Promise<void> {
 		if (!(await isClockMoving(context.db)))
 			for (const id of await readAllFirms(context.db)) {
 				const { appeared, planned } = await doWhatIsDue(context, id, context.clock.now());
-				if (appeared > 0) log.info({ appeared }, 'standing requests appeared');
+				if (appeared > 0) log.info({ appeared }, 'requests appeared');
 				if (planned > 0) log.info({ planned }, 'messages planned');
 			}
 		await noteBeat(context.db, name);

@@ -103,6 +103,8 @@ export const EVENT_WORDS = {
 	draft_gone_on_with: 'went on with the draft “{title}”',
 	draft_changed: 'changed the draft “{title}”: {what}',
 	draft_restored: 'undid what was done with the draft “{title}”',
+	draft_waits: 'lets “{title}” wait: it goes {when}',
+	draft_went: 'sent “{title}”, which had waited: it was to go {when}',
 	draft_removed: 'deleted the draft “{title}”',
 	list_added: 'added the list “{name}” to the Library',
 	list_changed: 'changed the list “{name}” of the Library',

@@ -175,7 +175,8 @@ export const DRAFT_STANDS = {
 	no_address: 'Whom it goes to has no e-mail address yet.',
 	bounced: 'Mail to whom it goes came back.',
 	suspended: 'Whom it goes to is suspended.',
-	closed: 'The firm does not work for this client just now.'
+	closed: 'The firm does not work for this client just now.',
+	waits: 'It goes by itself once its letter is signed by all. To send it now, open it.'
 } as const;
 export type DraftStands = keyof typeof DRAFT_STANDS;
 

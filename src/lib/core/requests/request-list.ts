@@ -65,6 +65,8 @@ export const requestListSchema = z
 		shared: z.enum(['all', 'group', 'person']),
 		groupId: z.uuid().nullable().default(null),
 		goesByItself: z.boolean().default(false),
+		/** its other lines go once its letters are signed by all */
+		lettersFirst: z.boolean().default(false),
 		/** by which plan what is asked with it is chased; null as the client or the firm has it */
 		chasePlan: chasePlanKeySchema.nullish(),
 		services: z.array(oneLine('each service', 80)).max(40).default([]),
@@ -144,6 +146,8 @@ export const draftContentSchema = z.object({
 	tellNow: z.boolean().default(false),
 	chasePlan: chasePlanKeySchema.nullish().catch(null),
 	withInvitation: z.boolean().default(true),
+	/** the letters go alone, and the rest once they are signed by all */
+	lettersFirst: z.boolean().default(false),
 	values: z.record(z.string().max(60), z.string().max(400)).default({}),
 	lines: z
 		.array(draftLineSchema)

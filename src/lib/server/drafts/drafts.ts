@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { DomainError } from '$lib/core/errors/domain-error';
+import type { AwaitedLetter } from '$lib/core/requests/after-letters';
 import type { DraftStands } from '$lib/core/requests/many-acts';
 import { draftContentSchema, type DraftContent } from '$lib/core/requests/request-list';
 import { requireStaff, type Actor } from '../actor';
@@ -26,6 +27,8 @@ export interface DraftRow {
 	hasAccess: boolean;
 	/** the day on which something was announced to them last */
 	lastToldOn: string | null;
+	/** the letters that all have to sign before it goes by itself */
+	after: AwaitedLetter[];
 	/** why it cannot go as it is, as far as can be told without looking at its lines */
 	stands: DraftStands | null;
 }
@@ -37,7 +40,9 @@ export interface Draft extends DraftRow {
 
 const ROW = `d.id, d.client_id as "clientId", cl.name as "clientName", d.title, d.lines, l.name as "listName", d.waits, d.changed_at as "changedAt", s.name as "changedBy",
 	d.version, d.problem, c.name as "contactName", c.password_hash is not null as "hasAccess", c.last_told_on as "lastToldOn",
-	case when cl.state <> 'active' then 'closed' when c.id is null then 'no_contact' else c.not_asked end as stands`;
+	awaited_letters(d.after_letters) as after,
+	case when cl.state <> 'active' then 'closed' when c.id is null then 'no_contact' when c.not_asked is not null then c.not_asked
+		when d.after_letters <> '{}' and d.problem is null then 'waits' end as stands`;
 const SOURCE = `from request_draft d join client cl on cl.id = d.client_id join staff s on s.id = d.changed_by_id left join request_list l on l.id = d.list_id
 	left join lateral (select * from contact where id = (d.content ->> 'contactId')::uuid limit 1) c on true`;
 
@@ -170,7 +175,7 @@ export async function saveDraft(
 	throw new DomainError('changed_meanwhile', `${other.changedBy} works on this draft too, and was faster. Copy what you wrote, then load it again.`);
 }
 
-/** Throws drafts away; for a while they can be fetched back. @returns what there was */
+/** Throws drafts away; for a while they can be fetched back, and then wait for no letter any more. @returns what there was */
 export async function removeDrafts(
 	tx: Tx,
 	actor: Actor,
@@ -178,7 +183,7 @@ export async function removeDrafts(
 ): Promise<{ id: string; version: number; title: string; clientName: string }[]> {
 	requireStaff(actor, 'send_request');
 	const removed = await tx.rows<{ id: string; version: number; clientId: string; clientName: string; title: string }>(
-		`update request_draft d set removed_at = $2, version = d.version + 1 from client cl where cl.id = d.client_id and d.id = any ($1) and d.removed_at is null
+		`update request_draft d set removed_at = $2, after_letters = '{}', version = d.version + 1 from client cl where cl.id = d.client_id and d.id = any ($1) and d.removed_at is null
 		returning d.id, d.version, d.title, d.client_id as "clientId", cl.name as "clientName"`,
 		[ids, actor.now]
 	);
@@ -205,7 +210,10 @@ export async function forgetRemovedDrafts(tx: Tx, now: string): Promise<void> {
 
 /** The draft is put away once its request is sent, in the same transaction; it comes back if the sending is taken back. */
 export async function dropSentDraft(tx: Tx, actor: Actor, id: string): Promise<void> {
-	await tx.rows('update request_draft set removed_at = $2, version = version + 1 where id = $1 and removed_at is null', [id, actor.now]);
+	await tx.rows(`update request_draft set removed_at = $2, after_letters = '{}', version = version + 1 where id = $1 and removed_at is null`, [
+		id,
+		actor.now
+	]);
 }
 
 /** Writes drafts that a list was made to fit for many clients, in one statement. @returns their ids, in order */

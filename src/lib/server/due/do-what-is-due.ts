@@ -1,6 +1,7 @@
 import type { IsoInstant } from '$lib/core/calendar/firm-calendar';
 import type { Database } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
+import type { PdfWork } from '../platform/pdf/pdf-work';
 import { forgetOldUploads } from '../papers/unfinished-uploads';
 import { destroyDue } from '../papers/retention';
 import { forgetRemovedDrafts } from '../drafts/drafts';
@@ -8,6 +9,7 @@ import { removeExpiredSecrets } from '../items/secrets';
 import { removePutAway } from '../public-pages/came-in';
 import { announceRequests } from '../announcements/announce-requests';
 import { appearDue } from '../schedules/appear';
+import { goOnAfterLetters } from '../requests/after-letters';
 import { lapseLetters, tellOfLapses } from '../requests/lapse-letters';
 import { chaseInvitations } from '../chasing/chase-invitations';
 import { chasePeople } from '../chasing/chase-people';
@@ -18,10 +20,10 @@ import { chasePeople } from '../chasing/chase-people';
  * today. Whoever is reminded is told of what is new along with it, so reminders go before announcements: the other way round the
  * announcement is the one message of that day, and the reminder the Almanac promised does not go.
  * Safe to run at any time, by several workers at once.
- * @returns how many standing requests appeared, and how many messages were planned
+ * @returns how many requests appeared that had waited for their day or for a letter, and how many messages were planned
  */
 export async function doWhatIsDue(
-	place: { db: Database; papers: Pick<PaperStore, 'remove'> },
+	place: { db: Database; pdf: PdfWork; papers: PaperStore },
 	firmId: string,
 	now: IsoInstant
 ): Promise<{ appeared: number; planned: number }> {
@@ -33,7 +35,7 @@ export async function doWhatIsDue(
 	});
 	await removePutAway(place, firmId, now);
 	await destroyDue(place, firmId, now);
-	const appeared = await appearDue(db, firmId, now);
+	const appeared = (await goOnAfterLetters(place, firmId, now)) + (await appearDue(db, firmId, now));
 	// nobody is reminded of what cannot be signed any more
 	await lapseLetters(db, firmId, now);
 	const reminded = await chasePeople(db, firmId, now);

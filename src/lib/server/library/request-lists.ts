@@ -23,7 +23,7 @@ export interface RequestList extends RequestListForm {
 export type ListRow = Omit<RequestList, 'lines' | 'message'> & { lineCount: number; sent: number };
 
 const linesSchema = z.array(listLineSchema);
-const HEAD = `l.id, l.name, l.about, l.title, l.folder, l.tags, l.shared, l.group_id as "groupId", l.goes_by_itself as "goesByItself", l.chase_plan as "chasePlan", l.services, l.version,
+const HEAD = `l.id, l.name, l.about, l.title, l.folder, l.tags, l.shared, l.group_id as "groupId", l.goes_by_itself as "goesByItself", l.letters_first as "lettersFirst", l.chase_plan as "chasePlan", l.services, l.version,
 	m.name as "madeBy", l.made_by_id = $2 as mine, g.name as "groupName", l.changed_at as "changedAt", c.name as "changedBy"`;
 /** What somebody may see: their own, what is shared with all, and what is shared with a group of theirs. */
 const SEEN = `from request_list l join staff m on m.id = l.made_by_id join staff c on c.id = l.changed_by_id left join staff_group g on g.id = l.group_id
@@ -69,7 +69,8 @@ async function written(tx: Tx, actor: Actor, input: RequestListForm): Promise<un
 		input.services,
 		actor.id,
 		actor.now,
-		input.chasePlan ?? null
+		input.chasePlan ?? null,
+		input.lettersFirst
 	];
 }
 
@@ -79,8 +80,8 @@ export async function addList(tx: Tx, actor: Actor, input: RequestListForm): Pro
 	await requireGroup(tx, input.groupId);
 	const id = randomUUID();
 	await tx.rows(
-		`insert into request_list (id, firm_id, name, about, title, message, folder, tags, shared, group_id, lines, goes_by_itself, services, made_by_id, made_at, changed_by_id, changed_at, chase_plan)
-		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $14, $15, $16)`,
+		`insert into request_list (id, firm_id, name, about, title, message, folder, tags, shared, group_id, lines, goes_by_itself, services, made_by_id, made_at, changed_by_id, changed_at, chase_plan, letters_first)
+		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $14, $15, $16, $17)`,
 		[id, tx.firmId, ...(await written(tx, actor, input))]
 	);
 	await recordEvent(tx, actor, { verb: 'list_added', details: { name: input.name } });
@@ -101,7 +102,8 @@ export async function copyList(tx: Tx, actor: Actor, from: { readyMade: string }
 			tags: [],
 			shared: 'all',
 			groupId: null,
-			goesByItself: false
+			goesByItself: false,
+			lettersFirst: false
 		});
 	}
 	const list = await readList(tx, actor, from.id);
@@ -119,7 +121,7 @@ export async function changeList(tx: Tx, actor: Actor, id: string, version: numb
 	await requireGroup(tx, input.groupId);
 	const changed = await tx.first(
 		`update request_list set name = $3, about = $4, title = $5, message = $6, folder = $7, tags = $8, shared = $9, group_id = $10, lines = $11, goes_by_itself = $12,
-			services = $13, changed_by_id = $14, changed_at = $15, chase_plan = $16, version = version + 1
+			services = $13, changed_by_id = $14, changed_at = $15, chase_plan = $16, letters_first = $17, version = version + 1
 		where id = $1 and version = $2 returning id`,
 		[id, version, ...(await written(tx, actor, input))]
 	);

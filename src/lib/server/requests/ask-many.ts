@@ -168,6 +168,7 @@ export async function prepareForMany(
 					quiet: false,
 					tellNow: false,
 					withInvitation: true,
+					lettersFirst: list.lettersFirst,
 					values: {},
 					lines: line.lines as unknown as DraftContent['lines']
 				}

@@ -84,6 +84,8 @@ export interface BegunRequest {
 	name: string;
 	title: string;
 	message: string | null;
+	/** its other lines go once its letters are signed by all */
+	lettersFirst: boolean;
 	lines: LineInHand[];
 	missing: string[];
 }
@@ -110,6 +112,7 @@ export async function beginRequest(
 			name: '',
 			title: lines.length === 1 ? 'A statement that is missing' : 'Statements that are missing',
 			message: null,
+			lettersFirst: false,
 			lines,
 			missing: []
 		};
@@ -123,6 +126,7 @@ export async function beginRequest(
 			name: ready.name,
 			title: ready.title,
 			message: null,
+			lettersFirst: false,
 			...fit,
 			lines: spreadLines(statements, fit.lines, at.askedOn, firm.clientLanguage)
 		};
@@ -135,6 +139,7 @@ export async function beginRequest(
 		name: list.name,
 		title: list.title,
 		message: list.message || null,
+		lettersFirst: list.lettersFirst,
 		...fit,
 		lines: spreadLines(statements, fit.lines, at.askedOn, firm.clientLanguage)
 	};

@@ -116,7 +116,7 @@ async function askToSign(
 }
 
 /** Whoever sent the request, or looks after the client, or anybody else who may: what it brings about later is sent in their name. */
-async function asSender(tx: Tx, clientId: string, staffId: string | null, now: string): Promise<Actor | null> {
+export async function asSender(tx: Tx, clientId: string, staffId: string | null, now: string): Promise<Actor | null> {
 	const staff = await tx.first<Pick<Actor, 'id' | 'name' | 'role'>>(
 		`select id, name, role from staff where firm_id = $1 and suspended_at is null and role = any ($2)
 		order by id is distinct from $3, id is distinct from (select responsible_id from client where id = $4), created_at, id limit 1`,

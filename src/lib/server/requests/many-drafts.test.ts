@@ -26,6 +26,7 @@ const content = (of: TestClient, title: string, more: object = {}) =>
 		quiet: false,
 		tellNow: false,
 		withInvitation: true,
+		lettersFirst: false,
 		values: {},
 		lines: [{ ...paperLine('Lease', '2026-05-06'), why: '', out: false, due: afterBusinessDays(5) }],
 		...more
@@ -78,7 +79,7 @@ describe('a draft', () => {
 				firm.run((tx) => saveDraft(tx, firm.odalys(), { id, version, clientId: client.id, list: null, content: content(client, 'Typed on') }));
 			if (i % 2) await keep(null);
 			const [sent, kept] = await Promise.allSettled([
-				sendRequest(context, firm.id, firm.odalys(), request, (tx) => dropSentDraft(tx, firm.odalys(), id)),
+				sendRequest(context, firm.id, firm.odalys(), request, { done: (tx) => dropSentDraft(tx, firm.odalys(), id) }),
 				keep(i % 2 ? 1 : null)
 			]);
 			expect(sent.status).toBe('fulfilled');

@@ -32,7 +32,7 @@ export function dueIfSentOn(line: Pick<LineInHand, 'due' | 'dueOn' | 'dueBy'>, d
  * are due by their rule from today on. The draft's own id makes sure that it goes once.
  * @throws DomainError or through Zod, what stands in the way
  */
-async function requestOfDraft(tx: Tx, actor: Actor, firm: Firm, draftId: string): Promise<{ draft: Draft; input: NewRequest }> {
+export async function requestOfDraft(tx: Tx, actor: Actor, firm: Firm, draftId: string): Promise<{ draft: Draft; input: NewRequest }> {
 	const draft = await readDraft(tx, actor, draftId);
 	const { content } = draft;
 	if (!content.contactId) throw new DomainError('invalid', `Nobody is chosen to get “${draft.title}” for ${draft.clientName}. Open it and choose.`);
@@ -54,7 +54,7 @@ async function requestOfDraft(tx: Tx, actor: Actor, firm: Firm, draftId: string)
 
 /**
  * Sends a draft as it is kept.
- * @param tell see `RequestOrigin`
+ * @param how.done in the transaction that sends it
  * @returns the request's id
  * @throws DomainError or through Zod, what stands in the way
  */
@@ -63,11 +63,18 @@ export async function sendDraft(
 	firmId: string,
 	actor: Actor,
 	draftId: string,
-	tell: RequestOrigin['tell'] = 'now'
+	how: { tell?: RequestOrigin['tell']; done?: (tx: Tx, requestId: string, draft: Draft) => Promise<void> } = {}
 ): Promise<string> {
 	requireStaff(actor, 'send_request');
 	const { draft, input } = await place.db.inFirm(firmId, async (tx) => requestOfDraft(tx, actor, await loadFirm(tx), draftId));
-	return sendRequest(place, firmId, actor, input, (tx) => dropSentDraft(tx, actor, draft.id), tell);
+	return sendRequest(place, firmId, actor, input, {
+		tell: how.tell,
+		lettersFirst: draft.content.lettersFirst ? draft.content : undefined,
+		done: async (tx, requestId) => {
+			await dropSentDraft(tx, actor, draft.id);
+			await how.done?.(tx, requestId, draft);
+		}
+	});
 }
 
 /** What stands in the way of a draft, in words. Anything but a refusal is thrown on. */
@@ -97,7 +104,7 @@ export async function sendDrafts(
 	for (const id of ids) {
 		const name = named.get(id) ?? GONE_DRAFT;
 		try {
-			await sendDraft(place, firmId, actor, id, several.has(id) ? 'together' : 'now');
+			await sendDraft(place, firmId, actor, id, { tell: several.has(id) ? 'together' : 'now' });
 			results.push({ id, ...name, problem: null, undo: null });
 			if (perSecond > 0) await new Promise((resolve) => setTimeout(resolve, 1000 / perSecond));
 		} catch (cause) {

@@ -6,7 +6,7 @@ import { fillText } from '$lib/core/letters/merge-fields';
 import { announcedBy } from '$lib/core/messages/ways';
 import { picturesOfSpec } from '$lib/core/requests/files-beside';
 import { plainItemText } from '$lib/core/requests/item-text';
-import type { NewRequest } from '$lib/core/requests/request-list';
+import type { DraftContent, NewRequest } from '$lib/core/requests/request-list';
 import type { Period } from '$lib/core/schedules/due-rule';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
@@ -20,12 +20,12 @@ import { byWays, planMessages } from '../outbox/plan-message';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
 import type { PdfWork } from '../platform/pdf/pdf-work';
+import { keepRest } from './wait-for-letters';
 import { isAnsweredByEach, requireReady, valuesFor, type Person, type PreparedLines } from './ready-to-send';
 
 /**
  * Sends a request: renders its letters, then writes everything and plans the message in one transaction.
  * The same once-key sends once, however often it is clicked.
- * @param tell see `RequestOrigin`
  * @returns the request's id
  * @throws DomainError invalid, unfilled_fields, not_found
  */
@@ -34,8 +34,7 @@ export async function sendRequest(
 	firmId: string,
 	actor: Actor,
 	input: NewRequest,
-	done?: (tx: Tx, requestId: string) => Promise<void>,
-	tell: RequestOrigin['tell'] = 'now'
+	{ done, tell = 'now', lettersFirst }: SendingOptions = {}
 ): Promise<string> {
 	requireStaff(actor, 'send_request');
 	const known = await place.db.inFirm(firmId, async (tx) => {
@@ -47,7 +46,9 @@ export async function sendRequest(
 	if (known.sent !== undefined) return known.sent;
 	const { ready, logo } = known;
 	const { firm, people } = ready;
-	input = ready.input;
+	const letters = ready.input.lines.filter((line) => line.kind === 'letter');
+	const rest = letters.length > 0 && letters.length < ready.input.lines.length ? lettersFirst : undefined;
+	input = rest ? { ...ready.input, lines: letters } : ready.input;
 	const prepared: PreparedLines = new Map();
 	try {
 		const by = { place, firm, clientId: input.clientId, to: people[0], logo: logo && pngAddress(logo), now: actor.now };
@@ -58,6 +59,7 @@ export async function sendRequest(
 		return await place.db.inFirm(firmId, async (tx) => {
 			await lockDraft(tx, input.idempotencyKey);
 			const id = await writeRequest(tx, actor, firm, people, input, prepared, { tell, recurring: null });
+			if (rest) await keepRest(tx, actor, { requestId: id, clientId: input.clientId, list: input.list, content: rest });
 			await done?.(tx, id);
 			return id;
 		});
@@ -70,6 +72,16 @@ export async function sendRequest(
 			);
 		throw error;
 	}
+}
+
+/** How a request goes. */
+export interface SendingOptions {
+	/** in the same transaction */
+	done?: (tx: Tx, requestId: string) => Promise<void>;
+	/** see `RequestOrigin` */
+	tell?: RequestOrigin['tell'];
+	/** its letters go alone, and the rest waits until they are signed by all: the whole of what was written, of which the rest is kept */
+	lettersFirst?: DraftContent;
 }
 
 /** How people are told of a request, and the standing request it comes from. */

@@ -47,6 +47,12 @@ async function undoOne(tx: Tx, actor: Actor, draftId: string): Promise<boolean> 
 			tx,
 			items.filter((item) => item.kind === kind).map((item) => item.id)
 		);
+	// what was to go once its letters are signed is in the draft again
+	await tx.rows(
+		`delete from request_draft d using request r where r.id = $1 and d.made_at = r.sent_at and d.client_id = r.client_id
+			and d.after_letters && array(select l.id from letter l join item i on i.id = l.item_id where i.request_id = r.id)`,
+		[request.id]
+	);
 	await tx.rows('delete from request_announcement where request_id = $1', [request.id]);
 	// the draft may be sent again under its own id
 	await tx.rows('update request set withdrawn_at = $2, idempotency_key = gen_random_uuid() where id = $1', [request.id, actor.now]);

@@ -8,6 +8,7 @@ import type { Firm } from '../firms/firm';
 import type { Tx } from '../platform/db/database';
 import { readItem, readItemEvents, readLetterPages, type ItemEvent, type ItemRow } from '../items/read-items';
 import { readRemarks, type Remark } from '../items/remarks';
+import { readWaitingFor } from '../letters/open-letters';
 import { secretKeptUntil } from '../items/secrets';
 import { readAuthorisationsOf, type PaymentAuthorisation } from '../signing/payment-authorisations';
 import { readBrings, type BroughtAbout } from '../tasks/bring-about';
@@ -26,6 +27,8 @@ export interface ItemLeafData {
 	/** of a letter */ pages: Awaited<ReturnType<typeof readLetterPages>>;
 	/** the accounts that were named in a letter, without their numbers */
 	authorisations: PaymentAuthorisation[];
+	/** what goes once a letter is signed by all */
+	waiting: { href: string; title: string }[];
 	remarks: Remark[];
 	/** everybody of the client, who could be asked */
 	people: { id: string; name: string }[];
@@ -51,6 +54,7 @@ export async function readItemLeaf(tx: Tx, actor: Actor, firm: Firm, itemId: str
 		me: item.kind === 'letter' ? await tx.first<{ id: string; email: string }>('select id, email::text from staff where id = $1', [actor.id]) : null,
 		pages: item.kind === 'letter' ? await readLetterPages(tx, itemId) : null,
 		authorisations: item.kind === 'letter' ? await readAuthorisationsOf(tx, actor, itemId) : [],
+		waiting: item.kind === 'letter' ? await readWaitingFor(tx, actor, itemId) : [],
 		people: await tx.rows<{ id: string; name: string }>(
 			'select c.id, c.name from client_contact cc join contact c on c.id = cc.contact_id where cc.client_id = $1 order by cc.rank',
 			[item.clientId]

@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { fillText } from '$lib/core/letters/merge-fields';
+import { onceSigned, type AwaitedLetter } from '$lib/core/requests/after-letters';
 import type { ListLine, RequestLine } from '$lib/core/requests/request-list';
 import { tailor } from '$lib/core/requests/tailoring';
 import { dueIn, occurrencesThrough, type Occurrence } from '$lib/core/schedules/recurrence';
@@ -129,19 +130,23 @@ export async function appearDue(db: Database, firmId: string, now: string): Prom
 	return appeared;
 }
 
-/** Lets go on what was paused until a day that has come. */
+/** Lets go on what was paused until a day that has come, or until letters are signed by all. */
 async function resumePaused(tx: Tx, now: string): Promise<void> {
 	const firm = await loadFirm(tx);
-	const resumed = await tx.rows<{ client_id: string; title: string }>(
-		`update recurring_request set state = 'running', state_reason = null, resumed_at = $2, resumes_on = null, version = version + 1
-		where firm_id = $1 and state = 'paused' and resumes_on <= $3 returning client_id, title`,
+	const resumed = await tx.rows<{ client_id: string; title: string; letters: AwaitedLetter[] }>(
+		`with ready as (
+			select id, after_letters letters from recurring_request where firm_id = $1 and state = 'paused'
+				and case when after_letters = '{}' then resumes_on <= $3 else letters_say(after_letters) = 'signed' end for update
+		)
+		update recurring_request s set state = 'running', state_reason = null, resumed_at = $2, resumes_on = null, after_letters = '{}', version = s.version + 1
+		from ready where s.id = ready.id returning s.client_id, s.title, awaited_letters(ready.letters) letters`,
 		[tx.firmId, now, localDate(now, firm.calendar)]
 	);
 	for (const one of resumed)
 		await recordEvent(tx, machine(now), {
 			verb: 'standing_resumed',
 			clientId: one.client_id,
-			details: { title: one.title, reason: 'its pause is over' }
+			details: { title: one.title, reason: one.letters.length > 0 ? `it was to go on ${onceSigned(one.letters)}` : 'its pause is over' }
 		});
 }
 

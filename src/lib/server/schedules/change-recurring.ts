@@ -12,6 +12,7 @@ import { withBrandOf } from '../firms/brands';
 import { loadFacts } from '../facts/firm-facts';
 import { loadFirm, type Firm } from '../firms/firm';
 import { automaticValues } from '../letters/prepare-letter';
+import { requireOpenLetters } from '../letters/open-letters';
 import type { Tx } from '../platform/db/database';
 import { readRecipient } from '../requests/recipients';
 import { appear } from './appear';
@@ -147,16 +148,27 @@ export async function moveRecurring(
 		to: 'paused' | 'running' | 'ended';
 		reason: string;
 		/** paused until this day; it then goes on by itself */ until?: string | null;
+		/** paused until these letters are signed by all */ afterLetters?: readonly string[];
 	}
 ): Promise<void> {
 	requireStaff(actor, 'send_request');
 	const recurring = await lockRecurring(tx, input.id);
 	if (recurring.state === input.to) return;
 	if (recurring.state === 'ended') throw new DomainError('changed_meanwhile', 'This has ended already. Set up a new one.');
+	const { afterLetters = [] } = input;
+	if (afterLetters.length > 0) await requireOpenLetters(tx, recurring.clientId, afterLetters);
 	await tx.rows(
 		`update recurring_request set state = $2, state_reason = $3, changed_by_id = $4, changed_at = $5, version = version + 1,
-			resumed_at = case when $2 = 'running' then $5 else resumed_at end, resumes_on = $6 where id = $1`,
-		[input.id, input.to, input.reason || null, actor.id, actor.now, input.to === 'paused' ? (input.until ?? null) : null]
+			resumed_at = case when $2 = 'running' then $5 else resumed_at end, resumes_on = $6, after_letters = $7 where id = $1`,
+		[
+			input.id,
+			input.to,
+			input.reason || null,
+			actor.id,
+			actor.now,
+			input.to === 'paused' ? (input.until ?? null) : null,
+			input.to === 'paused' ? afterLetters : []
+		]
 	);
 	if (input.to === 'ended') await tx.rows('update recurring_request set next_rule_day = null, next_at = null where id = $1', [input.id]);
 	await recordEvent(tx, actor, {

@@ -1,4 +1,5 @@
 import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
+import { untilSigned } from '$lib/core/requests/after-letters';
 import type { ListLine } from '$lib/core/requests/request-list';
 import { dueIn, occurrences, occurrencesThrough, type Occurrence, type Schedule } from '$lib/core/schedules/recurrence';
 import { periodWords } from '$lib/words/dates';
@@ -97,7 +98,18 @@ export async function readAppearing(tx: Tx, actor: Actor, firm: Firm, days: numb
 	const rows = await tx.rows<
 		Pick<
 			RecurringRow,
-			Placed | 'id' | 'clientId' | 'clientName' | 'clientIsActive' | 'contactId' | 'contactName' | 'title' | 'state' | 'doneThrough' | 'quiet'
+			| Placed
+			| 'id'
+			| 'clientId'
+			| 'clientName'
+			| 'clientIsActive'
+			| 'contactId'
+			| 'contactName'
+			| 'title'
+			| 'state'
+			| 'after'
+			| 'doneThrough'
+			| 'quiet'
 		> & {
 			lines: number;
 		}
@@ -131,7 +143,15 @@ export async function readAppearing(tx: Tx, actor: Actor, firm: Firm, days: numb
 					recurringId: row.id,
 					title: titleOf(row.title, occurrence, firm.clientLanguage),
 					lines: row.lines,
-					heldBack: occurrence.skipped ? 'skipped' : row.state === 'paused' ? 'paused' : row.clientIsActive ? null : 'the client is on hold'
+					heldBack: occurrence.skipped
+						? 'skipped'
+						: row.state === 'paused'
+							? row.after.length > 0
+								? `paused ${untilSigned(row.after)}`
+								: 'paused'
+							: row.clientIsActive
+								? null
+								: 'the client is on hold'
 				}));
 		})
 		.sort((a, b) => a.day.localeCompare(b.day) || a.clientName.localeCompare(b.clientName));

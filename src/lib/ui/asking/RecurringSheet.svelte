@@ -3,6 +3,7 @@
 	import { untrack } from 'svelte';
 	import { page } from '$app/state';
 	import { AUTOMATIC_FIELDS } from '$lib/core/letters/merge-fields';
+	import type { AwaitedLetter } from '$lib/core/requests/after-letters';
 	import type { LetterDocument } from '$lib/core/letters/letter-document';
 	import { asListLine, type LineInHand } from '$lib/core/requests/request-list';
 	import type { Pattern } from '$lib/core/schedules/recurrence';
@@ -29,6 +30,7 @@
 		services,
 		letter,
 		place,
+		openLetters = [],
 		saveWords,
 		mayChange = true,
 		beside
@@ -58,6 +60,7 @@
 		services: string[];
 		letter: LetterDocument;
 		place: WritingPlace;
+		/** letters that are not signed by all yet, for which a new one can wait */ openLetters?: readonly AwaitedLetter[];
 		saveWords: string;
 		/** whoever may not only reads it */ mayChange?: boolean;
 		/** stands above the form: state and what can be done */ beside?: Snippet;
@@ -82,6 +85,7 @@
 	let periodShift = $state(given.period.shift);
 	let quiet = $state(given.quiet);
 	let catchUp = $state(given.catchUp);
+	let after = $state<string[]>([]);
 	let preview = $state<{ rule: string; occurrences: Shown[] } | null>(null);
 	let previewProblem = $state('');
 
@@ -207,9 +211,16 @@
 				>
 			</div>
 		</details>
+		{#if openLetters.length > 0}<fieldset class="text-sm">
+				<legend class="field-label">It begins only when all have signed</legend>
+				{#each openLetters as letter (letter.id)}<label class="flex items-center gap-2"
+						><input type="checkbox" value={letter.id} bind:group={after} /> {letter.title}</label
+					>{/each}
+			</fieldset>{/if}
 		{#if mayChange}<form method="post" action="?/save" class="flex gap-2" {@attach enhancedForm(list.form(() => (saved = payload)))}>
 				<input type="hidden" name="standing" value={payload} />
 				{#if version !== null}<input type="hidden" name="version" value={version} />{/if}
+				{#each after as id (id)}<input type="hidden" name="afterLetter" value={id} />{/each}
 				<button class="act" disabled={list.pending || !changed || list.lines.length === 0}>{changed ? saveWords : 'Saved'}</button>
 			</form>{/if}
 		{#if version !== null && changed}<p class="text-xs text-(--half)">What was asked stays as it is. The change holds from the next time on.</p>{/if}

@@ -118,6 +118,14 @@
 			</p>{/if}
 		<a class="act-link text-sm" href="/desk/letters/{item.id}?download" download>Download as PDF, without signatures</a>
 	{/if}
+	{#if leaf.waiting.length > 0}<div class="text-sm">
+			<p>
+				{LETTER_STOPPED.includes(item.letter.state) ? 'This waited for it, and does not go by itself:' : 'This goes by itself once all have signed:'}
+			</p>
+			<ul class="list-disc pl-5">
+				{#each leaf.waiting as one (one.href)}<li><a class="act-link" href={one.href}>{one.title}</a></li>{/each}
+			</ul>
+		</div>{/if}
 	{#if leaf.pages?.changes}<details class="text-sm">
 			<summary class="cursor-pointer">A new version: what it says otherwise</summary>
 			<div class="mt-2"><TextChanges changes={leaf.pages.changes} locale="en" /></div>

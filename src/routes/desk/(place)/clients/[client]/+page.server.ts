@@ -92,6 +92,8 @@ export const load = async (event) => {
 					id: draft.id,
 					title: draft.title,
 					lines: draft.lines,
+					after: draft.after,
+					problem: draft.problem,
 					changed: `${draft.changedBy}, ${timeWords(firm.locale, draft.changedAt, firm.calendar.timeZone)}`
 				})),
 				history: await readHistory(tx, desk.actor, id, null, HISTORY_SHOWN),

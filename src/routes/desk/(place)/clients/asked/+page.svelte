@@ -88,7 +88,8 @@
 		no_address: 'no address yet',
 		bounced: 'mail came back',
 		suspended: 'suspended',
-		closed: 'the client is on hold'
+		closed: 'the client is on hold',
+		waits: 'waits for its letter'
 	} as const;
 	const ACTS: Record<ManyAct, string> = {
 		extend: 'Due date …',

@@ -17,7 +17,11 @@ import { deskForm, deskRequest } from '$lib/web/desk-request';
 import { idParam, inForm, inPage, jsonField } from '$lib/web/form-errors';
 import { saidFact } from '$lib/web/fact-forms';
 import { automaticValues } from '$lib/server/letters/prepare-letter';
+import { readOpenLetters } from '$lib/server/letters/open-letters';
 import { recordValues } from '$lib/server/letters/record-values';
+import { holdForLetters } from '$lib/server/requests/after-letters';
+import type { Actor } from '$lib/server/actor';
+import type { Tx } from '$lib/server/platform/db/database';
 import { readLists } from '$lib/server/library/request-lists';
 import { readAttachments } from '$lib/server/attachments/attachments';
 import { beginRequest, factValueWords } from '$lib/server/requests/begin-request';
@@ -121,6 +125,8 @@ export const load = async (event) => {
 				toldToday: contacts.filter((one) => one.lastToldOn === localDate(now, firm.calendar)).map((one) => one.id),
 				/** what they are asked for already */
 				openNow: await readOpenThings(tx, desk.actor, clientId),
+				/** for which it can wait */
+				openLetters: await readOpenLetters(tx, desk.actor, clientId),
 				calendar: firm.calendar,
 				brand: { name: firm.name, color: firm.color, timeZone: firm.calendar.timeZone },
 				place: await readWritingPlace(tx, firm, clientId),
@@ -133,6 +139,23 @@ export const load = async (event) => {
 const parsed = (form: FormData, name: string) =>
 	jsonField(form, name, 1_500_000, 'The request did not arrive whole. What you wrote is still here; please send it again.') as object;
 
+/** Keeps the draft as it stands in the form. @returns its version */
+function keepTyped(tx: Tx, desk: { actor: Actor }, clientId: string, form: FormData): Promise<number> {
+	return saveDraft(tx, desk.actor, {
+		id: idParam(String(form.get('draftId') ?? '')),
+		version: z.coerce
+			.number()
+			.int()
+			.positive()
+			.nullable()
+			.catch(null)
+			.parse(form.get('version') || null),
+		clientId,
+		list: listRef.parse(parsed(form, 'list')),
+		content: draftContentSchema.parse(parsed(form, 'content'))
+	});
+}
+
 export const actions = {
 	send: async (event) => {
 		const form = await event.request.formData();
@@ -140,10 +163,27 @@ export const actions = {
 			const desk = await deskRequest(event);
 			const input = newRequestSchema.parse({ ...parsed(form, 'request'), clientId: idParam(event.params.client) });
 			const draftId = z.uuid().safeParse(form.get('draftId')).data;
-			await sendRequest(desk.context, desk.firmId, desk.actor, input, async (tx) => {
-				if (draftId) await dropSentDraft(tx, desk.actor, draftId);
+			await sendRequest(desk.context, desk.firmId, desk.actor, input, {
+				lettersFirst: form.has('lettersFirst') ? draftContentSchema.parse(parsed(form, 'content')) : undefined,
+				done: async (tx) => {
+					if (draftId) await dropSentDraft(tx, desk.actor, draftId);
+				}
 			});
 			redirect(303, `/desk/clients/${input.clientId}`);
+		});
+	},
+	/** It goes by itself once letters are signed by all. */
+	wait: async (event) => {
+		const form = await event.request.formData();
+		return inForm(form, async () => {
+			const desk = await deskRequest(event);
+			const clientId = idParam(event.params.client);
+			await desk.inFirm(async (tx) => {
+				await keepTyped(tx, desk, clientId, form);
+				const id = idParam(String(form.get('draftId') ?? ''));
+				await holdForLetters(tx, desk.actor, id, z.array(z.uuid()).min(1, 'Choose a letter.').max(20).parse(form.getAll('afterLetter')));
+			});
+			redirect(303, `/desk/clients/${clientId}`);
 		});
 	},
 	/** What is written so far, kept as it is typed. */
@@ -151,23 +191,8 @@ export const actions = {
 		const form = await event.request.formData();
 		return inForm(form, async () => {
 			const desk = await deskRequest(event);
-			const list = listRef.parse(parsed(form, 'list'));
-			const version = await desk.inFirm((tx) =>
-				saveDraft(tx, desk.actor, {
-					id: idParam(String(form.get('draftId') ?? '')),
-					version: z.coerce
-						.number()
-						.int()
-						.positive()
-						.nullable()
-						.catch(null)
-						.parse(form.get('version') || null),
-					clientId: idParam(event.params.client),
-					list,
-					content: draftContentSchema.parse(parsed(form, 'content'))
-				})
-			);
-			return { version };
+			const clientId = idParam(event.params.client);
+			return { version: await desk.inFirm((tx) => keepTyped(tx, desk, clientId, form)) };
 		});
 	},
 	/** The statements of past months that were never asked for, grouped by account. */

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { onceSigned } from '$lib/core/requests/after-letters';
 	import { feeAmount, feesTable, withFees } from '$lib/core/letters/fees';
 	import { fillLetter, type LetterDocument } from '$lib/core/letters/letter-document';
 	import { fillText } from '$lib/core/letters/merge-fields';
@@ -32,8 +33,12 @@
 <svelte:head><title>Asking {data.client.name} · {data.firm.name}</title></svelte:head>
 
 {#snippet under()}
-	{#if asking.writing}{asking.going.length}
-		{asking.going.length === 1 ? 'line goes' : 'lines go'}{left > 0 ? `, ${left} left out, each with its reason` : ''}{asking.missing.length > 0
+	{#if asking.writing}{asking.letters > 0 && asking.lettersFirst
+			? `${asking.letters === 1 ? 'The letter goes' : `${asking.letters} letters go`} first, ${asking.going.length - asking.letters} more once all have signed`
+			: `${asking.going.length} ${asking.going.length === 1 ? 'line goes' : 'lines go'}${asking.waitsFor.length > 0 ? ` ${onceSigned(asking.waitsFor)}` : ''}`}{left >
+		0
+			? `, ${left} left out, each with its reason`
+			: ''}{asking.missing.length > 0
 			? `; ${asking.missing.length === 1 ? 'one thing' : `${asking.missing.length} things`} should be known first`
 			: ''}.
 	{:else}Begin with a list of the Library, or with an empty sheet. The list itself stays as it is.{/if}

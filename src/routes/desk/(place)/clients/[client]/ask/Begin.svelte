@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { onceSigned } from '$lib/core/requests/after-letters';
 	import type { PageData } from './$types';
 	import type { Asking } from './asking.svelte';
 
@@ -13,7 +14,12 @@
 				<span class="line-kind">draft</span>
 				<a class="no-underline" href="?draft={draft.id}" data-sveltekit-reload
 					><b>{draft.title || 'Untitled request'}</b>
-					<span class="text-(--half)">{draft.lines} {draft.lines === 1 ? 'line' : 'lines'}, {draft.changedBy}, {draft.changedAt}</span></a
+					<span class="text-(--half)"
+						>{draft.lines}
+						{draft.lines === 1 ? 'line' : 'lines'}, {draft.after.length > 0
+							? `goes ${onceSigned(draft.after)}`
+							: `${draft.changedBy}, ${draft.changedAt}`}</span
+					></a
 				>
 			</li>{/each}
 	</ul>

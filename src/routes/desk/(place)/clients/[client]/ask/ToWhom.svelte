@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { stoppedWaiting } from '$lib/core/requests/after-letters';
 	import { AUTOMATIC_FIELDS, mergeFieldWords } from '$lib/core/letters/merge-fields';
 	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
 	import TextChoice from '$lib/ui/library/TextChoice.svelte';
@@ -11,12 +12,16 @@
 	/** of what the record knows of this client, what may be told to them */
 	const knownFields = $derived(Object.keys(data.fromRecord).filter((name) => !(AUTOMATIC_FIELDS as readonly string[]).includes(name)));
 	const firstOf = (name: string) => name.split(' ')[0];
-	const sendWords = $derived(
-		asking.quiet ? 'Put it up' : asking.told.length === 1 ? `Send to ${firstOf(asking.contact.name)}` : `Send to ${asking.told.length} people`
-	);
+	const stopped = $derived(data.draft ? stoppedWaiting(data.draft.after) : null);
+	const waits = $derived(asking.waitsFor.length > 0);
+	const rest = $derived(asking.going.length - asking.letters);
+	const what = $derived(asking.letters > 0 && asking.lettersFirst ? (asking.letters === 1 ? 'the letter ' : 'the letters ') : '');
+	const toThem = $derived(asking.told.length === 1 ? firstOf(asking.contact.name) : `${asking.told.length} people`);
+	const sendWords = $derived(waits ? 'Let it wait' : asking.quiet ? `Put ${what || 'it '}up` : `Send ${what}to ${toThem}`);
 </script>
 
 <h2 class="text-[1.1rem]">To whom, and when</h2>
+{#if stopped}<p class="notice-lamp mt-3">{stopped}</p>{/if}
 {#if asking.problem}<p class="notice-wrong mt-3" role="alert">{asking.problem}</p>{/if}
 <div class="mt-3 space-y-3">
 	<label class="field"
@@ -66,7 +71,7 @@
 	</fieldset>
 	{#if asking.quiet}<p class="text-xs text-(--half)">It is on their page at once; nobody gets a message, and reminders follow as usual.</p>
 	{:else}
-		{#if asking.already.length > 0}
+		{#if asking.already.length > 0 && !waits}
 			<div class="notice-lamp text-sm">
 				<p>
 					{asking.already.map((c) => c.name).join(' and ')}
@@ -105,15 +110,50 @@
 				>{/each}</select
 		></label
 	>
+	{#if asking.letters > 0}
+		<fieldset class="text-sm">
+			<legend class="field-label">{rest === 1 ? 'The other line goes' : `The other ${rest} lines go`}</legend>
+			<label class="flex items-center gap-2"
+				><input type="radio" value={false} bind:group={asking.lettersFirst} /> with {asking.letters === 1 ? 'the letter' : 'the letters'}</label
+			>
+			<label class="flex items-center gap-2"
+				><input type="radio" value={true} bind:group={asking.lettersFirst} /> by {rest === 1 ? 'itself' : 'themselves'}, once all have signed</label
+			>
+			{#if asking.lettersFirst}<p class="text-xs text-(--half)">
+					Until then {rest === 1 ? 'it waits' : 'they wait'} as a draft that you can change; {asking.told.length === 1
+						? `${firstOf(asking.contact.name)} does`
+						: 'they do'} not see {rest === 1 ? 'it' : 'them'}.
+				</p>{/if}
+		</fieldset>
+	{:else if asking.awaited.length > 0}
+		<fieldset class="text-sm">
+			<legend class="field-label">It waits until all have signed</legend>
+			{#each asking.awaited as letter (letter.id)}<label class="flex items-center gap-2"
+					><input type="checkbox" value={letter.id} bind:group={asking.after} /> {letter.title}</label
+				>{/each}
+			<p class="text-xs text-(--half)">
+				{waits ? 'Until then they do not see it. Then it goes by itself, with the next message of the day.' : 'With none chosen, it goes now.'}
+			</p>
+		</fieldset>
+	{/if}
 	<form
 		method="post"
-		action="?/send"
+		action={waits ? '?/wait' : '?/send'}
 		class="sticky -bottom-5 -mx-5 flex flex-wrap gap-2 border-t border-(--rule-strong) bg-(--leaf) px-5 py-3"
 		{@attach enhancedForm(asking.form())}
 	>
 		<input type="hidden" name="request" value={asking.payload} />
 		<input type="hidden" name="draftId" value={asking.draftId} />
-		<button class="act" disabled={asking.pending || asking.going.length === 0}>{asking.pending ? 'Sending …' : sendWords}</button>
+		{#if waits}
+			<input type="hidden" name="version" value={asking.version ?? ''} />
+			<input type="hidden" name="list" value={JSON.stringify(asking.list)} />
+			{#each asking.waitsFor as { id } (id)}<input type="hidden" name="afterLetter" value={id} />{/each}
+		{/if}
+		{#if asking.letters > 0 && asking.lettersFirst}<input type="hidden" name="lettersFirst" value="yes" />{/if}
+		{#if waits || asking.lettersFirst}<input type="hidden" name="content" value={asking.content} />{/if}
+		<button class="act" disabled={asking.pending || asking.going.length === 0}
+			>{asking.pending ? (waits ? 'Saving …' : 'Sending …') : sendWords}</button
+		>
 		<button type="button" class="act-quiet" onclick={preview} disabled={asking.going.length === 0}>See it as {firstOf(asking.contact.name)}</button>
 	</form>
 	{#if asking.unfilled.length > 0}<p class="text-sm text-(--lamp-deep)">

@@ -32,6 +32,10 @@ export class Asking extends ListInHand {
 	tellNow = $state(false);
 	chasePlan = $state('');
 	withInvitation = $state(true);
+	/** the letters go alone, and the rest once they are signed by all */
+	lettersFirst = $state(false);
+	/** the letters that all have to sign before it goes; none: it goes now */
+	after = $state<string[]>([]);
 	letterValues = $state<Record<string, string>>({});
 	/** version of the draft, null before it is kept */
 	version = $state<number | null>(null);
@@ -54,6 +58,15 @@ export class Asking extends ListInHand {
 			return thing ? [{ line, thing }] : [];
 		})
 	);
+	/** how many of its lines are letters, where others stand beside them */
+	readonly letters = $derived.by(() => {
+		const count = this.going.filter((line) => line.kind === 'letter').length;
+		return count < this.going.length ? count : 0;
+	});
+	/** letters that were sent and are not signed by all yet, for which this can wait */
+	readonly awaited = $derived.by(() => (this.going.some((line) => line.kind === 'letter') ? [] : this.#data().openLetters));
+	/** the letters that it waits for; none if it goes now */
+	readonly waitsFor = $derived.by(() => this.awaited.filter(({ id }) => this.after.includes(id)));
 	/** facts that lines depend on and nobody knows */
 	readonly missing = $derived([...new Set(this.going.flatMap((line) => line.missing))]);
 	/** facts that decide lines of this list, known or not */
@@ -101,6 +114,7 @@ export class Asking extends ListInHand {
 			...this.#howItGoes,
 			each: this.each,
 			withInvitation: this.withInvitation,
+			lettersFirst: this.lettersFirst,
 			values: this.letterValues,
 			lines: this.lines
 		})
@@ -123,6 +137,9 @@ export class Asking extends ListInHand {
 		this.tellNow = kept?.tellNow ?? false;
 		this.chasePlan = kept?.chasePlan ?? '';
 		this.withInvitation = kept?.withInvitation ?? true;
+		this.lettersFirst = kept?.lettersFirst ?? given.begun?.lettersFirst ?? false;
+		const open = new Set(given.openLetters.map(({ id }) => id));
+		this.after = given.draft?.after.map(({ id }) => id).filter((id) => open.has(id)) ?? [];
 		this.letterValues = { ...given.fromRecord, ...(kept?.values ?? {}) };
 		this.list = given.draft
 			? given.draft.listId

@@ -35,6 +35,7 @@
 		services={data.services}
 		letter={data.letter}
 		place={data.place}
+		openLetters={data.openLetters}
 		saveWords="Set it up"
 	/>
 {:else}

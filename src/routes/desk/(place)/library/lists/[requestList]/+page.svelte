@@ -20,6 +20,7 @@
 	let shared = $state(given.shared);
 	let groupId = $state(given.groupId ?? '');
 	let goesByItself = $state(given.goesByItself);
+	let lettersFirst = $state(given.lettersFirst);
 	let services = $state([...given.services]);
 	let chasePlan = $state(given.chasePlan ?? '');
 	const list = new ListInHand(
@@ -43,6 +44,7 @@
 			shared,
 			groupId: shared === 'group' ? groupId || null : null,
 			goesByItself,
+			lettersFirst,
 			services,
 			chasePlan: chasePlan || null,
 			lines: list.lines.map(asListLine)
@@ -59,11 +61,13 @@
 			['Words of the message', given.message || 'the usual ones'],
 			['Proposed to clients for whom we do', given.services.join(', ') || 'nothing in particular'],
 			['For many clients, or by itself', given.goesByItself ? 'it is sent automatically once it fits' : 'it waits for a person in Rounds'],
+			['The other lines', given.lettersFirst ? 'go by themselves, once all have signed the letter' : ''],
 			['Reminders', data.plans.find((plan) => plan.key === given.chasePlan)?.name ?? 'as the client or the firm has it'],
 			['Folder', given.folder],
 			['Tags', given.tags.join(', ')]
 		].filter(([, words]) => words)
 	);
+	const withLetters = $derived(list.lines.some((line) => line.kind === 'letter') && list.lines.some((line) => line.kind !== 'letter'));
 	const conditional = $derived(list.lines.filter((line) => line.condition).length);
 </script>
 
@@ -113,6 +117,13 @@
 						><input type="radio" value={true} bind:group={goesByItself} /> it is sent automatically once it fits</label
 					>
 				</fieldset>
+				{#if withLetters}<fieldset class="text-sm">
+						<legend class="field-label">The other lines go</legend>
+						<label class="flex items-center gap-2"><input type="radio" value={false} bind:group={lettersFirst} /> with the letter</label>
+						<label class="flex items-center gap-2"
+							><input type="radio" value={true} bind:group={lettersFirst} /> by themselves, once all have signed</label
+						>
+					</fieldset>{/if}
 				<label class="field"
 					><span>Reminders</span><select bind:value={chasePlan}
 						><option value="">as the client or the firm has it</option>{#each data.plans as plan (plan.key)}<option value={plan.key}

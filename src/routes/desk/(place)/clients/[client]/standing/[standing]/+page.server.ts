@@ -8,6 +8,7 @@ import { loadRecurringSheet, occurrenceInWords, previewRecurring, SHOWN_AHEAD, t
 import { changeOccurrence, moveRecurring, startNow, writeRecurring } from '$lib/server/schedules/change-recurring';
 import { comingOccurrences, readMadeOccurrences } from '$lib/server/schedules/read-occurrences';
 import { readRecurring } from '$lib/server/schedules/recurring-requests';
+import { readOpenLetters } from '$lib/server/letters/open-letters';
 import { readAttachments } from '$lib/server/attachments/attachments';
 import { timeWords } from '$lib/words/dates';
 
@@ -19,6 +20,7 @@ export const load = async (event) => {
 			const recurring = await readRecurring(tx, desk.actor, idParam(event.params.standing));
 			return {
 				...(await loadRecurringSheet(tx, desk.actor, firm)),
+				openLetters: await readOpenLetters(tx, desk.actor, recurring.clientId),
 				recurring: { ...recurring, lines: recurring.lines.map((line) => inHand(line)) },
 				ruleWords: scheduleInWords(recurring.schedule, firm.calendar.businessDays),
 				files: await readAttachments(
@@ -56,6 +58,7 @@ export const actions = {
 					.date('Choose a day.')
 					.nullable()
 					.parse(form.get('until') || null),
+				afterLetters: z.array(z.uuid()).max(20).parse(form.getAll('afterLetter').filter(Boolean)),
 				reason: String(form.get('reason') ?? '')
 					.trim()
 					.slice(0, 300)

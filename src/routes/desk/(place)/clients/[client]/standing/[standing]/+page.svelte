@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { stoppedPause, untilSigned } from '$lib/core/requests/after-letters';
 	import { titleWithoutPeriod } from '$lib/core/schedules/due-rule';
 	import { dateWords } from '$lib/words/dates';
 	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
@@ -26,7 +27,10 @@
 	<p class="text-sm">
 		{#if recurring.state === 'ended'}<b>Ended.</b> {recurring.stateReason ?? ''}
 		{:else if recurring.state === 'paused'}<b class="text-(--lamp-deep)">Paused.</b>
-			{recurring.stateReason ?? ''} Nothing appears until {recurring.resumesOn ? dateWords('en', recurring.resumesOn) : 'it goes on'}.
+			{recurring.stateReason ?? ''}
+			{recurring.after.length > 0
+				? (stoppedPause(recurring.after) ?? `Nothing appears ${untilSigned(recurring.after)}; then it goes on by itself.`)
+				: `Nothing appears until ${recurring.resumesOn ? dateWords('en', recurring.resumesOn) : 'it goes on'}.`}
 		{:else if !recurring.clientIsActive}<b class="text-(--lamp-deep)">On hold,</b> since the firm does not work for this client at the moment.
 		{:else if data.coming.some((one) => !one.skipped)}Next: <b>{data.coming.find((one) => !one.skipped)?.title}</b>, {data.coming.find(
 				(one) => !one.skipped
@@ -72,7 +76,13 @@
 		>
 			<input type="hidden" name="to" value={asking} />
 			<input class="line-input" name="reason" maxlength="300" placeholder="Why, for whoever looks later" aria-label="Why" />
-			{#if asking === 'paused'}<label class="field"><span>Until, if you know</span><input type="date" name="until" min={data.today} /></label>{/if}
+			{#if asking === 'paused'}<label class="field"><span>Until, if you know</span><input type="date" name="until" min={data.today} /></label>
+				{#if data.openLetters.length > 0}<label class="field"
+						><span>Or until all have signed</span><select name="afterLetter"
+							><option value="">no letter</option>{#each data.openLetters as letter (letter.id)}<option value={letter.id}>{letter.title}</option
+								>{/each}</select
+						></label
+					>{/if}{/if}
 			<button class="act-quiet whitespace-nowrap">{asking === 'paused' ? 'Pause it' : 'End it'}</button>
 		</form>
 	{/if}
