@@ -1,9 +1,16 @@
 import { randomUUID } from 'node:crypto';
 import { Readable } from 'node:stream';
 import type { LetterDocument } from '../src/lib/core/letters/letter-document';
-import type { RequestLine } from '../src/lib/core/requests/request-list';
 import { PAYMENT_WORDS, READY_MADE_LETTER } from '../src/lib/core/letters/ready-made-letter';
-import { requestListSchema } from '../src/lib/core/requests/request-list';
+import {
+	asRequestLine,
+	draftContentSchema,
+	newLine,
+	requestLineSchema,
+	requestListSchema,
+	type NewRequest,
+	type RequestLine
+} from '../src/lib/core/requests/request-list';
 import type { Fee } from '../src/lib/core/letters/fees';
 import { bankFormOf } from '../src/lib/core/signing/bank-accounts';
 import { fieldsOf } from '../src/lib/core/signing/places';
@@ -45,6 +52,9 @@ const accountIn = (country: string) => ({
 	routing: { US: '021000021', CA: '24680003', GB: '200000', AU: '062000' }[country] ?? '12345',
 	account: bankFormOf(country) === 'iban' ? 'FR1420041010050500013M02606' : '5550132'
 });
+const FIRST_MONTH = ['Bank statement of May', 'Invoices you wrote in May', 'Bills you paid in May'];
+const firstMonthLine = (title: string, dueOn: string) =>
+	newLine({ key: randomUUID(), kind: 'paper', title, dueOn, dueBy: 'rule', due: { from: 'asked', offset: 5, unit: 'business_days', roll: 'none' } });
 const ASKS = 'Here are the terms for your year end. Please read and sign them.';
 
 /** A couple of whom one has signed, and a letter that somebody does not want to sign. */
@@ -251,7 +261,18 @@ export function playSigning({ context, firmId, secretKey, origin, at, on, as, in
 			at(on(day), time, async () => {
 				const known = await person(to);
 				if (!known?.actor.id || !list) return;
-				const requestId = await sendRequest(context, firmId, as('odalys'), {
+				const letter: RequestLine = {
+					...common,
+					attachments: [],
+					account: null,
+					dueOn: on('2026-05-13'),
+					spec: { fees: FEES.filter(({ service }) => services.includes(service)) },
+					document,
+					values: { start_date: '1 June 2026', services: 'what the table below names' }
+				};
+				const papers = to === IS_ASKED ? FIRST_MONTH.map((title) => firstMonthLine(title, on('2026-05-13'))) : [];
+				const content = draftContentSchema.parse({ contactId: known.actor.id, title: 'Your first month with us', lines: papers });
+				const written: NewRequest = {
 					clientId: known.client,
 					contactId: known.actor.id,
 					others: [],
@@ -263,18 +284,10 @@ export function playSigning({ context, firmId, secretKey, origin, at, on, as, in
 					withInvitation: false,
 					idempotencyKey: randomUUID(),
 					list: { id: list, version: 1 },
-					lines: [
-						{
-							...common,
-							attachments: [],
-							account: null,
-							dueOn: on('2026-05-13'),
-							spec: { fees: FEES.filter(({ service }) => services.includes(service)) },
-							document,
-							values: { start_date: '1 June 2026', services: 'what the table below names' }
-						}
-					]
-				});
+					lines: [letter, ...papers.map((line) => requestLineSchema.parse(asRequestLine(line, {})))]
+				};
+				// the papers of the first month wait until the letter is signed by all
+				const requestId = await sendRequest(context, firmId, as('odalys'), written, { lettersFirst: content });
 				const item = await inFirm(firmId, (tx) => tx.first<{ id: string }>('select id from item where request_id = $1', [requestId]));
 				sent.set(to, item!.id);
 			});

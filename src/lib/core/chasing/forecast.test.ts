@@ -29,6 +29,7 @@ const item = (more: Partial<ChasedItem> = {}): ChasedItem => ({
 	plan: DEFAULT_CHASE_PLAN,
 	putOffUntil: null,
 	asksUs: false,
+	endsOn: null,
 	...more
 });
 const person = (...items: ChasedItem[]): ChasedPerson => ({ items, remindedOn: [], toldOn: null, pace: DEFAULT_PACE, heldBack: null, by: ['email'] });
@@ -128,6 +129,15 @@ describe('the next chase', () => {
 		expect(chases.length).toBeGreaterThan(2);
 		expect(chases.every(({ itemIds, because }) => itemIds.join() === 'a' && because.every(({ itemId }) => itemId === 'a'))).toBe(true);
 	});
+	test('nobody is reminded of what has lapsed by then, also where a reminder waited past its last day', () => {
+		const lapses = item({ id: 'letter', endsOn: '2026-05-11' });
+		expect(forecastChases(person(lapses), halifax, NOW, '2026-06-30').map(({ localDay }) => localDay)).toEqual(['2026-05-06', '2026-05-11']);
+		// its reminder of the 11th has to wait until the 13th
+		const waits = { ...person({ ...lapses, chasedThrough: '2026-05-06' }), remindedOn: ['2026-05-10'], pace: { gapDays: 3, perWeek: 7 } };
+		expect(nextChase(waits, halifax, NOW)).toBeNull();
+		const withOther = { ...waits, items: [...waits.items, item({ chasedThrough: '2026-05-06' })] };
+		expect(nextChase(withOther, halifax, NOW)).toMatchObject({ localDay: '2026-05-13', itemIds: ['a'] });
+	});
 	test('the clock change keeps 09:00 local', () => {
 		const spring = { ...item({ dueOn: '2026-03-10', chasedThrough: '2026-03-02' }) };
 		expect(forecastChases(person(spring), halifax, '2026-03-02T15:00:00Z', '2026-03-31').map((c) => c.at)).toEqual([
@@ -167,7 +177,8 @@ const arbitraryItem = fc.record({
 	chasedThrough: day,
 	plan: fc.constant(DEFAULT_CHASE_PLAN),
 	putOffUntil: fc.option(day, { nil: null }),
-	asksUs: fc.boolean()
+	asksUs: fc.boolean(),
+	endsOn: fc.option(day, { nil: null })
 });
 const arbitraryPerson: fc.Arbitrary<ChasedPerson> = fc.record({
 	items: fc.array(arbitraryItem, { maxLength: 6 }),
@@ -210,6 +221,7 @@ describe('forecast equals fact', () => {
 					expect(isSendingTime(chase.at, calendar)).toBe(true);
 					expect(chase.because.length).toBeGreaterThan(0);
 					expect(chase.itemIds.every((id) => open.has(id))).toBe(true);
+					for (const { id, endsOn } of someone.items) if (endsOn !== null && endsOn < chase.localDay) expect(chase.itemIds).not.toContain(id);
 				}
 			}),
 			{ numRuns: 200 }

@@ -26,6 +26,8 @@ export interface ChasedItem {
 	putOffUntil: IsoDate | null;
 	/** its person has asked us something that is not answered: until then nobody is reminded of it, whatever else they are reminded of */
 	asksUs: boolean;
+	/** the last day on which it can be done: then it lapses by itself, and nobody is reminded of it any more; null without one */
+	endsOn: IsoDate | null;
 }
 
 /** All that decides what one person is sent. */
@@ -87,6 +89,10 @@ export function nextChase(person: ChasedPerson, calendar: FirmCalendar, now: Iso
 	const wanted = sendingOn(earliest, calendar, now);
 	const { at, localDay } = remindingOn(person, earliest, calendar, now);
 
+	// what lapses before then is not open any more when this goes
+	const still = person.items.filter((item) => item.endsOn === null || item.endsOn >= localDay);
+	if (still.length < person.items.length) return nextChase({ ...person, items: still }, calendar, now);
+
 	const because = open.flatMap((item) => {
 		const step = placeChaseSteps(item.dueOn!, item.plan, calendar).findLast((s) => s.on > item.chasedThrough && s.on <= localDay);
 		return step
@@ -116,9 +122,14 @@ export function nextChase(person: ChasedPerson, calendar: FirmCalendar, now: Iso
 	};
 }
 
-/** The reminder of an item that comes next by its plan, or null: what is not open, or is held while a question about it waits, has none. */
-export const stepToCome = (item: Omit<ChasedItem, 'id' | 'putOffUntil'>, calendar: FirmCalendar): PlacedChaseStep | null =>
-	isOpen(item.state) && !item.asksUs ? nextChaseStep(item, item.plan, calendar) : null;
+/**
+ * The reminder of an item that comes next by its plan, or null: what is not open, or is held while a question about it waits, has none,
+ * and nothing comes once it has lapsed.
+ */
+export function stepToCome(item: Omit<ChasedItem, 'id' | 'putOffUntil'>, calendar: FirmCalendar): PlacedChaseStep | null {
+	const step = isOpen(item.state) && !item.asksUs ? nextChaseStep(item, item.plan, calendar) : null;
+	return step && (item.endsOn === null || step.on <= item.endsOn) ? step : null;
+}
 
 /** Whether a client asked for time for something that has not passed yet on a day. */
 export const isPutOff = (item: Pick<ChasedItem, 'putOffUntil'>, day: IsoDate): boolean => item.putOffUntil !== null && day < item.putOffUntil;

@@ -11,18 +11,19 @@ interface ScheduledItem {
 	next_chase_on: string | null;
 	chase_plan: string | null;
 	asks_us: boolean;
+	signable_until: string | null;
 	client_is_active: boolean;
 }
 
 /**
  * Writes the day of the next chase step into items, as core places it. To be called in every
- * transaction that changes state, due date or chased-through day of an item, whether its person has asked us something, or the state of its client: the column is what makes
+ * transaction that changes state, due date or chased-through day of an item, until when it can be signed, whether its person has asked us something, or the state of its client: the column is what makes
  * the question "who is due now" cheap, the rule stays in core.
  */
 export async function refreshChaseDays(tx: Tx, itemIds: readonly string[], firm: ChasingFirm): Promise<void> {
 	if (itemIds.length === 0) return;
 	const items = await tx.rows<ScheduledItem>(
-		`select i.id, i.state, i.due_on, i.chased_through, i.next_chase_on, i.chase_plan, i.asks_us, c.state = 'active' client_is_active
+		`select i.id, i.state, i.due_on, i.chased_through, i.next_chase_on, i.chase_plan, i.asks_us, case when i.kind = 'letter' then signable_until(i.id) end signable_until, c.state = 'active' client_is_active
 		from item i join client c on c.id = i.client_id where i.id = any ($1)`,
 		[itemIds]
 	);
@@ -37,7 +38,8 @@ export async function refreshChaseDays(tx: Tx, itemIds: readonly string[], firm:
 							dueOn: item.due_on,
 							chasedThrough: item.chased_through,
 							plan: chasePlanOf(firm, item.chase_plan),
-							asksUs: item.asks_us
+							asksUs: item.asks_us,
+							endsOn: item.signable_until
 						},
 						firm.calendar
 					)?.on ?? null)

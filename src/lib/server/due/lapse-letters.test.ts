@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, expect, test } from 'vitest';
+import { addToInstant, openingsBetween } from '$lib/core/calendar/firm-calendar';
 import type { RequestLine } from '$lib/core/requests/request-list';
 import type { Signer } from '$lib/core/signing/signers';
 import { doWhatIsDue } from './do-what-is-due';
@@ -20,6 +21,8 @@ import {
 	type TestFirm
 } from '../testing/test-firm';
 import { loadFirm } from '../firms/firm';
+import { readForecast } from '../chasing/read-forecast';
+import { readLapseNotices } from '../requests/lapse-letters';
 import { moveDueDate } from '../requests/judge-item';
 import { sendRequest } from '../requests/send-request';
 
@@ -141,6 +144,34 @@ test('who is told of it gets nothing else that day, and no reminder that was pro
 		[itemId]
 	);
 	expect(trail.rows[0].said).toContain('item_lapsed');
+});
+
+test.each([
+	['America/Halifax', '2026-03-05T14:00:00Z', 10, '2026-03-09'],
+	['America/Halifax', '2026-03-05T14:00:00Z', 5, '2026-03-11'],
+	['Pacific/Auckland', '2026-03-29T22:00:00Z', 12, '2026-04-02']
+])('what the Almanac shows of reminders and of the notice is what goes: %s, %s, %i days', async (timeZone, sentAt, lapseDays, dueOn) => {
+	context.clock.set(sentAt);
+	const firm = await makeFirm(context, { timeZone });
+	const client = await makeClient(context, firm);
+	await sent(firm, client, letterFor(lapseDays, ONE, dueOn));
+	const { calendar } = await firm.run(loadFirm);
+	const shown = await firm.run(async (tx) => {
+		const of = await loadFirm(tx);
+		const chases = await readForecast(tx, firm.odalys(), of, [client.contactId], 28);
+		const told = new Set(chases.map(({ contactId, localDay }) => `${contactId} ${localDay}`));
+		const notices = await readLapseNotices(tx, firm.odalys(), of, 28, told);
+		return [...chases.map(({ at }) => `${at} chase`), ...notices.map(({ at }) => `${at} letter_lapses`)].sort();
+	});
+	expect(shown.filter((one) => one.endsWith('letter_lapses'))).toHaveLength(1);
+	const before = (await kinds(client.contactId)).length;
+	for (const opening of openingsBetween(sentAt, addToInstant(sentAt, { hours: 28 * 24 }), calendar)) await at(firm, opening);
+	const { rows } = await context.owner.query<{ at: string; kind: string }>(
+		`select to_char(planned_at at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') at, kind from message where contact_id = $1 and kind in ('chase', 'letter_lapses') order by planned_at`,
+		[client.contactId]
+	);
+	expect(rows.map((row) => `${row.at} ${row.kind}`)).toEqual(shown);
+	expect((await kinds(client.contactId)).length).toBe(before + shown.length);
 });
 
 test('of several the one who has signed is told that it ended, and nothing lapses that waits for us alone', async () => {

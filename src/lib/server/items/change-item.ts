@@ -152,6 +152,18 @@ export async function moveItem(
 	if (to === 'handed_in' && item.accepts_itself && !extra.look) await moveItem(tx, machine(actor.now), firm, { ...item, state: to }, 'accept');
 }
 
+/** A letter does not lapse before a day on which one of its items is due. @returns the items of all who sign it, if it lapses later now */
+export async function keepSignable(tx: Tx, itemId: string, dueOn: string): Promise<string[]> {
+	const items = await tx.rows<{ id: string }>(
+		`with later as (
+			update letter set lapses_on = $2 where id = (select letter_id from letter_signer where item_id = $1) and lapses_on < $2 returning id
+		)
+		select s.item_id id from later join letter_signer s on s.letter_id = later.id where s.item_id is not null`,
+		[itemId, dueOn]
+	);
+	return items.map(({ id }) => id);
+}
+
 /** Sets the due date; the chase plan starts anew around it, from tomorrow on. */
 export async function setDue(
 	tx: Tx,
@@ -165,12 +177,7 @@ export async function setDue(
 		dueOn,
 		localDate(actor.now, firm.calendar)
 	]);
-	// a letter does not lapse before it is due
-	await tx.rows('update letter set lapses_on = $2 where id = (select letter_id from letter_signer where item_id = $1) and lapses_on < $2', [
-		item.id,
-		dueOn
-	]);
-	await refreshChaseDays(tx, [item.id], firm);
+	await refreshChaseDays(tx, [item.id, ...(dueOn ? await keepSignable(tx, item.id, dueOn) : [])], firm);
 	const words = (day: string | null) => (day ? dateWords('en', day) : 'no date');
 	await recordEvent(tx, actor, {
 		verb: 'item_due_moved',

@@ -253,7 +253,7 @@ async function itemsToName(tx: Tx, row: MessageRow, which: 'everything open' | '
 	const everything = which === 'everything open';
 	return tx.rows(
 		`select i.id, i.title, i.due_on as "dueOn", c.name as "clientName",
-			(select l.lapses_on from letter_signer s join letter l on l.id = s.letter_id and l.state = 'sent' where s.item_id = i.id) as until
+			signable_until(i.id) as until
 		from item i join client c on c.id = i.client_id and c.state = 'active'
 		where i.phase = 'open' and (i.contact_id = $2 ${everything ? '' : 'or not i.own'}) and (i.id in (select item_id from message_item where message_id = $1)
 			${everything ? 'or i.asked_time_until is null or i.asked_time_until <= $3' : 'and $3::date is not null'})

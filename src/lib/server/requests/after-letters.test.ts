@@ -112,9 +112,14 @@ const asked = async ({ client }: Place) =>
 			[client.id]
 		)
 	).rows.map(({ title, due }) => `${title}, ${due}`);
-const mailsTo = ({ client }: Place) => context.mailer.sent.filter(({ to }) => to.address === client.email).map(({ subject, text }) => `${subject}\n${text}`);
+const mailsTo = ({ client }: Place) =>
+	context.mailer.sent.filter(({ to }) => to.address === client.email).map(({ subject, text }) => `${subject}\n${text}`);
 const verbs = async ({ client }: Place) =>
-	(await context.owner.query<{ verb: string; details: { when?: string } }>('select verb, details from event where client_id = $1 order by at, id', [client.id])).rows;
+	(
+		await context.owner.query<{ verb: string; details: { when?: string } }>('select verb, details from event where client_id = $1 order by at, id', [
+			client.id
+		])
+	).rows;
 
 describe('letters first', () => {
 	test.each([
@@ -151,7 +156,7 @@ describe('letters first', () => {
 		).toBeGreaterThan(0);
 		await sendPlanned(context, firm);
 		expect(await asked(place)).toEqual(['Engagement letter, 2026-12-01', `Lease, ${due}`, `Insurance, ${due}`]);
-	const told = mailsTo(place).filter((mail) => mail.includes('Thank you: the letter is signed by all'));
+		const told = mailsTo(place).filter((mail) => mail.includes('Thank you: the letter is signed by all'));
 		expect(told).toHaveLength(1);
 		expect(told[0]).toContain('Lease');
 		expect(await firm.run((tx) => readDrafts(tx, firm.odalys(), { clientId: client.id }))).toEqual([]);

@@ -1,8 +1,9 @@
 import { addDays, isSendingTime, localDate } from '$lib/core/calendar/firm-calendar';
+import { lapseNotice } from '$lib/core/chasing/lapse-notice';
 import { itemStateAfter } from '$lib/core/requests/item-states';
 import { LAPSE_NOTICE_DAYS } from '$lib/core/signing/letter-states';
-import { machine } from '../actor';
-import { loadFirm } from '../firms/firm';
+import { machine, requireStaff, type Actor } from '../actor';
+import { loadFirm, type Firm } from '../firms/firm';
 import { lockItem, moveItem } from '../items/change-item';
 import { stopSigners } from '../letters/stop-letters';
 import { writeAboutItem } from '../outbox/write-about-item';
@@ -34,13 +35,58 @@ export async function tellOfLapses(db: Database, firmId: string, now: string): P
 			`select s.id signer from letter l join letter_signer s on s.letter_id = l.id and s.state = 'asked' and s.item_id is not null
 				join contact c on c.id = s.contact_id join client cl on cl.id = l.client_id and cl.state = 'active'
 			where l.firm_id = $1 and l.state = 'sent' and l.lapses_on between $2 and $3 and s.told_of_lapse_on is distinct from l.lapses_on
-				and (c.last_told_on is null or c.last_told_on < $2)`,
+				and (c.last_told_on is null or c.last_told_on < $2) order by l.lapses_on, s.id`,
 			[tx.firmId, today, addDays(today, LAPSE_NOTICE_DAYS)]
 		);
 	});
 	let told = 0;
 	for (const { signer } of soon) if (await db.inFirm(firmId, (tx) => tellOfLapse(tx, signer, now))) told++;
 	return told;
+}
+
+/** Somebody who will be told that a letter lapses. */
+export interface ComingLapseNotice {
+	at: string;
+	localDay: string;
+	contactId: string;
+	contactName: string;
+	clientId: string;
+	clientName: string;
+	title: string;
+	lapsesOn: string;
+}
+
+/**
+ * Who will be told in the coming days that a letter lapses, if nothing changes; see `tellOfLapses`.
+ * @param told what else goes to people, as “contact day”
+ */
+export async function readLapseNotices(
+	tx: Tx,
+	actor: Actor,
+	firm: Pick<Firm, 'calendar'>,
+	days: number,
+	told: ReadonlySet<string>
+): Promise<ComingLapseNotice[]> {
+	requireStaff(actor, 'look');
+	const today = localDate(actor.now, firm.calendar);
+	const through = addDays(today, days);
+	const rows = await tx.rows<Omit<ComingLapseNotice, 'at' | 'localDay'> & { toldOn: string | null }>(
+		`select c.id "contactId", c.name "contactName", c.last_told_on "toldOn", cl.id "clientId", cl.name "clientName", i.title, l.lapses_on "lapsesOn"
+		from letter l join letter_signer s on s.letter_id = l.id and s.state = 'asked' join item i on i.id = s.item_id
+			join contact c on c.id = s.contact_id and c.email is not null and c.suspended_at is null and c.mail_problem is distinct from 'bounced'
+			join client cl on cl.id = l.client_id and cl.state = 'active'
+		where l.firm_id = $1 and l.state = 'sent' and l.lapses_on between $2 and $3 and s.told_of_lapse_on is distinct from l.lapses_on
+		order by l.lapses_on, s.id`,
+		[tx.firmId, today, addDays(through, LAPSE_NOTICE_DAYS)]
+	);
+	const taken = new Set(told);
+	return rows.flatMap(({ toldOn, ...row }) => {
+		const isTold = (day: string) => (toldOn !== null && toldOn >= day) || taken.has(`${row.contactId} ${day}`);
+		const notice = lapseNotice(row.lapsesOn, isTold, firm.calendar, actor.now);
+		if (!notice || notice.localDay > through) return [];
+		taken.add(`${row.contactId} ${notice.localDay}`);
+		return [{ ...row, ...notice }];
+	});
 }
 
 async function lapse(tx: Tx, letterId: string, now: string): Promise<void> {

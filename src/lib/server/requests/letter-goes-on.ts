@@ -10,7 +10,7 @@ import { recordEvent } from '../audit/record-event';
 import { refreshChaseDays } from '../chasing/refresh-schedule';
 import { withBrandOf } from '../firms/brands';
 import { loadFirm, type Firm } from '../firms/firm';
-import { eventAbout, lockItem, moveItem, type LockedItem } from '../items/change-item';
+import { eventAbout, keepSignable, lockItem, moveItem, type LockedItem } from '../items/change-item';
 import { writeAboutItem } from '../outbox/write-about-item';
 import type { Tx } from '../platform/db/database';
 import type { SealingPlace } from '../signing/firm-seal';
@@ -87,12 +87,8 @@ async function askToSign(
 			[letter.item_id, itemId, next.contact_id, due_on && due_on < soonest && next.rank > 1 ? soonest : due_on, actor.now, today]
 		);
 	await tx.rows(`update letter_signer set state = 'asked', asked_at = $2, item_id = $3 where id = $1`, [next.id, actor.now, itemId]);
-	await tx.rows('update letter set lapses_on = i.due_on from item i where letter.id = $1 and i.id = $2 and lapses_on < i.due_on', [
-		letter.id,
-		itemId
-	]);
 	const item = await lockItem(tx, itemId);
-	await refreshChaseDays(tx, [itemId], firm);
+	await refreshChaseDays(tx, [itemId, ...(item.due_on ? await keepSignable(tx, itemId, item.due_on) : [])], firm);
 	await recordEvent(tx, actor, { verb: 'letter_turn', ...eventAbout(item), details: { title: item.title, contact: next.name } });
 	const person = { id: next.contact_id!, ...(await readRecipient(tx, letter.client_id, next.contact_id!)) };
 	const before = signers.filter(({ state, side }) => state === 'signed' && side === 'client').map(({ name }) => name);

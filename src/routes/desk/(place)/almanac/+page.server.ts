@@ -5,7 +5,8 @@ import { readAnnouncements } from '$lib/server/announcements/announce-requests';
 import { readAppearing } from '$lib/server/schedules/read-occurrences';
 import { chaseSentence } from '$lib/server/rounds/chase-sentence';
 import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
-import { timeWords } from '$lib/words/dates';
+import { readLapseNotices } from '$lib/server/requests/lapse-letters';
+import { dateWords, timeWords } from '$lib/words/dates';
 
 /** How far the Almanac looks ahead, in days. */
 const DAYS = 28;
@@ -37,10 +38,12 @@ export const load = async (event) => {
 			if (!one.heldBack && !one.quiet) told.add(key);
 			return { ...one, together };
 		});
+		for (const one of announcements) told.add(`${one.contactId} ${one.localDay}`);
+		const lapsing = await readLapseNotices(tx, desk.actor, firm, DAYS, told);
 		const along = new Map(news.map((one) => [`${one.contactId} ${one.localDay}`, newsWords(one, true)]));
 		return {
 			today: localDate(desk.actor.now, firm.calendar),
-			total: [...chases, ...invitations, ...announcements].reduce((sum, c) => sum + c.by.length, 0),
+			total: [...chases, ...invitations, ...announcements].reduce((sum, c) => sum + c.by.length, 0) + lapsing.length,
 			appears,
 			chases: [
 				...announcements.slice(0, SHOWN).map((a) => ({
@@ -68,6 +71,20 @@ export const load = async (event) => {
 					things: `${c.items.length === 1 ? '1 thing' : `${c.items.length} things`}${along.has(`${c.contactId} ${c.localDay}`) ? `, ${along.get(`${c.contactId} ${c.localDay}`)}` : ''}`,
 					...chaseSentence(c, firm),
 					by: c.by
+				})),
+				...lapsing.slice(0, SHOWN).map((c) => ({
+					at: c.at,
+					contactId: null,
+					key: `lapses ${c.contactId} ${c.localDay}`,
+					day: c.localDay,
+					time: timeWords(firm.locale, c.at, firm.calendar.timeZone, 'time'),
+					name: c.contactName,
+					clients: [{ id: c.clientId, name: c.clientName }],
+					things: 'a letter',
+					when: '',
+					why: `because “${c.title}” can be signed until ${dateWords(firm.locale, c.lapsesOn)}`,
+					heldBack: false,
+					by: ['email' as const]
 				})),
 				...invitations.slice(0, SHOWN).map((c) => ({
 					at: c.at,

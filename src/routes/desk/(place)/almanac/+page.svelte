@@ -11,7 +11,7 @@
 	const by = (ways: readonly string[]) => (!ways.includes('text') ? '' : ways.includes('email') ? ', text too' : ', by text');
 	const reason = (why: string) =>
 		why
-			.replace(/^because it is /, '')
+			.replace(/^because (it is )?/, '')
 			.replace(/^held back, because /, '')
 			.split('; ')[0];
 </script>
