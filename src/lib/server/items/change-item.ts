@@ -158,7 +158,7 @@ export async function keepSignable(tx: Tx, itemId: string, dueOn: string): Promi
 		`with later as (
 			update letter set lapses_on = $2 where id = (select letter_id from letter_signer where item_id = $1) and lapses_on < $2 returning id
 		)
-		select s.item_id id from later join letter_signer s on s.letter_id = later.id where s.item_id is not null`,
+		select i.id from later join letter_signer s on s.letter_id = later.id join item i on i.id = s.item_id`,
 		[itemId, dueOn]
 	);
 	return items.map(({ id }) => id);

@@ -11,16 +11,17 @@ import { requireContact, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { refreshChaseDays } from '../chasing/refresh-schedule';
 import { loadFirm } from '../firms/firm';
-import { lockOwnItem, lockOwnItemToRead, requireWorkedFor, startItem } from './own-item';
+import { IS_THEIRS_TO_READ, lockOwnItem, lockOwnItemToRead, requireWorkedFor, startItem } from './own-item';
 import type { Tx } from '../platform/db/database';
 import { moveItem, type LockedItem } from './change-item';
 
 /** Notes that the contact has opened an item for the first time. */
 export async function seeItem(tx: Tx, actor: Actor, itemId: string): Promise<void> {
 	requireContact(actor);
-	const row = await tx.first<{ state: ItemState }>('select state from item where id = $1', [itemId]);
+	const row = await tx.first<{ state: ItemState }>(`select i.state from item i where i.id = $1 and ${IS_THEIRS_TO_READ('$2')}`, [itemId, actor.id]);
+	if (!row) throw new DomainError('not_found', saying('wrong.item.unknown'));
 	// it is opened far more often than for the first time
-	if (row && row.state !== 'asked') return;
+	if (row.state !== 'asked') return;
 	const item = await lockOwnItemToRead(tx, actor, itemId);
 	if (item.state === 'asked') await moveItem(tx, actor, await loadFirm(tx), item, 'see');
 }

@@ -6,6 +6,13 @@ import { loadFirm } from '../firms/firm';
 import type { Tx } from '../platform/db/database';
 import { lockItem, moveItem, type LockedItem, type LockedOf } from './change-item';
 
+/**
+ * Whether an item `i` is there for somebody of its client: a letter that others alone sign, such as whoever was put in their place, is not.
+ * @param contact the parameter with whoever reads
+ */
+export const IS_THEIRS_TO_READ = (contact: '$2') => `(i.kind <> 'letter' or not i.own or i.contact_id = ${contact} or exists (
+	select from letter_signer s join letter_signer o on o.letter_id = s.letter_id where s.item_id = i.id and o.contact_id = ${contact}))`;
+
 /** Locks an item that is asked of this contact, to note that they look at it. Another client's item does not exist for them. */
 export async function lockOwnItemToRead(tx: Tx, actor: Actor, itemId: string): Promise<LockedItem> {
 	requireContact(actor);

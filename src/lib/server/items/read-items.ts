@@ -19,6 +19,7 @@ import { saying } from '$lib/words/sayings';
 import type { AttachmentRow } from '../attachments/attachments';
 import { requireContact, requireStaff, type Actor } from '../actor';
 import { isShownTo, loadFacts } from '../facts/firm-facts';
+import { IS_THEIRS_TO_READ } from './own-item';
 import type { Tx } from '../platform/db/database';
 import { withSpec } from './change-item';
 
@@ -218,8 +219,8 @@ export async function readOwnItem(tx: Tx, actor: Actor, itemId: string): Promise
 	requireContact(actor);
 	const item = itemOrNotFound(
 		await tx.first<ItemRow & { typed: TypedFields; looked: boolean }>(
-			`select ${ITEM_COLUMNS}, i.typed, i.looked_at is not null looked from ${ITEM_SOURCE} where i.id = $1`,
-			[itemId]
+			`select ${ITEM_COLUMNS}, i.typed, i.looked_at is not null looked from ${ITEM_SOURCE} where i.id = $1 and ${IS_THEIRS_TO_READ('$2')}`,
+			[itemId, actor.id]
 		)
 	);
 	// of others of their client a contact's transaction knows the name alone, and only by being asked for it

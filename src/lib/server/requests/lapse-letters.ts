@@ -70,7 +70,7 @@ export async function readLapseNotices(
 	requireStaff(actor, 'look');
 	const today = localDate(actor.now, firm.calendar);
 	const through = addDays(today, days);
-	const rows = await tx.rows<Omit<ComingLapseNotice, 'at' | 'localDay'> & { toldOn: string | null }>(
+	const rows = await tx.rows<Omit<ComingLapseNotice, 'at' | 'localDay' | 'lapsesOn'> & { lapsesOn: string | null; toldOn: string | null }>(
 		`select c.id "contactId", c.name "contactName", c.last_told_on "toldOn", cl.id "clientId", cl.name "clientName", i.title, l.lapses_on "lapsesOn"
 		from letter l join letter_signer s on s.letter_id = l.id and s.state = 'asked' join item i on i.id = s.item_id
 			join contact c on c.id = s.contact_id and c.email is not null and c.suspended_at is null and c.mail_problem is distinct from 'bounced'
@@ -80,12 +80,12 @@ export async function readLapseNotices(
 		[tx.firmId, today, addDays(through, LAPSE_NOTICE_DAYS)]
 	);
 	const taken = new Set(told);
-	return rows.flatMap(({ toldOn, ...row }) => {
+	return rows.flatMap(({ toldOn, lapsesOn, ...row }) => {
 		const isTold = (day: string) => (toldOn !== null && toldOn >= day) || taken.has(`${row.contactId} ${day}`);
-		const notice = lapseNotice(row.lapsesOn, isTold, firm.calendar, actor.now);
+		const notice = lapsesOn && lapseNotice(lapsesOn, isTold, firm.calendar, actor.now);
 		if (!notice || notice.localDay > through) return [];
 		taken.add(`${row.contactId} ${notice.localDay}`);
-		return [{ ...row, ...notice }];
+		return [{ ...row, lapsesOn, ...notice }];
 	});
 }
 

@@ -6,7 +6,8 @@ import type { RequestLine } from '$lib/core/requests/request-list';
 import type { Signer } from '$lib/core/signing/signers';
 import { takeInAttachment } from '../attachments/attachments';
 import { saveDraft, readDraft } from '../drafts/drafts';
-import { readItem, readLetterPages } from '../items/read-items';
+import { seeItem } from '../items/client-item';
+import { readItem, readLetterPages, readOwnItem } from '../items/read-items';
 import { countersignLetter } from '../signing/countersign-letter';
 import { declineLetter, noteShownWhole, openLetterPdf, signLetter } from '../signing/sign-letter';
 import {
@@ -168,8 +169,12 @@ describe('somebody else signs', () => {
 		expect([mara.state, ines.name, ines.state]).toEqual(['signed', 'Ines Brandt', 'asked']);
 		expect(ines.item_id).toBe(asked.item_id);
 		expect(context.mailer.sent.at(-1)!.to.address).toBe(third.email);
-		// the one who was asked does not sign any more; as everybody of the client, they may read it
+		// the one who was asked neither signs it any more nor reads it; whoever has signed it does
 		await expect(signs(second, 'Tobias Quay', asked.item_id!)).rejects.toMatchObject({ code: 'not_allowed' });
+		const tobias = asActor(second, 'Tobias Quay');
+		for (const read of [readOwnItem, seeItem, openLetterPdf])
+			await expect(second.run<unknown>((tx) => read(tx, tobias, asked.item_id!))).rejects.toMatchObject({ code: 'not_found' });
+		expect((await client.run((tx) => readOwnItem(tx, client.mara(), asked.item_id!))).title).toBe('Engagement letter');
 		await signs(third, 'Ines Brandt', ines.item_id!);
 		const { rows } = await context.owner.query<{ sha256: string }>(`select encode(sha256, 'hex') sha256 from letter where item_id = $1`, [itemId]);
 		const by = { ...firm.partner, now: context.clock.now() };

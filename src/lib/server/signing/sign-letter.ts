@@ -12,7 +12,7 @@ import { requireContact, requireReader, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { loadFirm } from '../firms/firm';
 import { eventAbout, moveItem, type LockedItem } from '../items/change-item';
-import { lockOwnItem, lockOwnItemToRead } from '../items/own-item';
+import { IS_THEIRS_TO_READ, lockOwnItem, lockOwnItemToRead } from '../items/own-item';
 import type { Tx } from '../platform/db/database';
 import { missingGlyphs } from '../platform/pdf/fonts';
 import { enqueue } from '../platform/queue';
@@ -267,8 +267,9 @@ export async function openLetterPdf(tx: Tx, actor: Actor, itemId: string, lookin
 	requireReader(actor);
 	const row = await tx.first<{ key: string; title: string; client_id: string; request_id: string; sealed: boolean }>(
 		`select coalesce(l.sealed_key, l.storage_key) as key, l.sealed_key is not null sealed, i.title, i.client_id, i.request_id
-		from letter_signer s join letter l on l.id = s.letter_id join item i on i.id = s.item_id where s.item_id = $1`,
-		[itemId]
+		from letter_signer s join letter l on l.id = s.letter_id join item i on i.id = s.item_id
+		where s.item_id = $1 and ($2::uuid is null or ${IS_THEIRS_TO_READ('$2')})`,
+		[itemId, actor.kind === 'contact' ? actor.id : null]
 	);
 	if (!row) throw new DomainError('not_found', saying('wrong.letter.unknown'));
 	const noted =
