@@ -29,7 +29,7 @@ export const PLACES: Record<PlaceKind, { words: string; width: number; height: n
 	choice: { words: 'choice', width: 130, height: 22, asks: true },
 	tick: { words: 'tick', width: 16, height: 16, asks: true },
 	holder: { words: 'account holder', width: 190, height: 22, asks: true },
-	routing: { words: 'routing number', width: 120, height: 22, asks: true },
+	routing: { words: 'bank number', width: 120, height: 22, asks: true },
 	account: { words: 'bank account', width: 190, height: 22, asks: true }
 };
 

@@ -31,7 +31,8 @@ import {
 	type TestFirm
 } from '../testing/test-firm';
 import { countersignLetter } from './countersign-letter';
-import { handOnAccounts, readAuthorisations, readAuthorisationsOf, removeAccount, showAccount } from './payment-authorisations';
+import { hashPassword } from '../platform/passwords';
+import { downloadAccounts, handOnAccounts, readAuthorisations, readAuthorisationsOf, removeAccount, showAccount } from './payment-authorisations';
 import { noteShownWhole, openLetterPdf, signLetter } from './sign-letter';
 
 let context: TestContext;
@@ -203,6 +204,22 @@ describe('an account that is named in a letter', () => {
 		});
 		await expect(hand('new')).rejects.toMatchObject({ code: 'invalid' });
 		expect((await hand('all')).count).toBe(first.count + 1);
+	});
+
+	test('is downloaded by whoever says once more that it is them, and nothing is handed on before', async () => {
+		const itemId = await sent(LETTER);
+		await signed(itemId);
+		await countersigned(itemId);
+		await context.owner.query('update staff set password_hash = $2 where id = $1', [
+			firm.coordinator.id,
+			await hashPassword('lamplight ledger harbour')
+		]);
+		const download = (password: string, actor = firm.odalys()) => downloadAccounts(context, firm.id, actor, SECRET_KEY, { which: 'new', password });
+		await expect(download('wrong')).rejects.toMatchObject({ code: 'invalid', fields: { ownPassword: expect.anything() } });
+		await expect(download('lamplight ledger harbour', { ...firm.odalys(), role: 'bookkeeper' })).rejects.toMatchObject({ code: 'not_allowed' });
+		expect((await kept(itemId)).handedOnAt).toBeNull();
+		expect((await download('lamplight ledger harbour')).csv).toContain('Mara Whitlock');
+		expect((await kept(itemId)).handedOnAt).not.toBeNull();
 	});
 
 	test.each(['declined', 'withdrawn'] as const)('is gone with a letter that is %s', async (how) => {

@@ -11,6 +11,8 @@ import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { loadFirm } from '../firms/firm';
 import { eventAbout, lockItem, type LockedItem } from '../items/change-item';
+import { requirePassword } from '../people/change-password';
+import type { SignInPlace } from '../people/sign-in';
 import type { Tx } from '../platform/db/database';
 import { decrypt, encrypt } from '../platform/tokens';
 
@@ -155,4 +157,21 @@ export async function handOnAccounts(
 		csv: writeCsv([header, ...cells.map((row) => row.map(guardCell))]),
 		count: rows.length
 	};
+}
+
+/**
+ * The same for somebody who says once more that it is them: all accounts at once are worth as much as the sign-in.
+ * @throws DomainError invalid if it is not their password, or there is nothing
+ */
+export async function downloadAccounts(
+	place: SignInPlace,
+	firmId: string,
+	actor: Actor,
+	secretKey: string,
+	input: { which: 'new' | 'all'; password: string }
+): Promise<{ name: string; csv: string }> {
+	requireStaff(actor, 'hand_on_accounts');
+	await place.db.inFirm(firmId, (tx) => requirePassword(place, tx, actor, { kind: 'staff', id: actor.id }, input.password));
+	const { name, csv } = await place.db.inFirm(firmId, (tx) => handOnAccounts(tx, actor, secretKey, input.which));
+	return { name, csv };
 }

@@ -99,7 +99,7 @@
 			<optgroup label="In the words">
 				{#each Object.entries(fields) as [name, words] (name)}<option value={name}>{words}</option>{/each}
 			</optgroup>
-			<optgroup label="On its own">
+			<optgroup label="Tables and accounts">
 				<option value=":fees">Table of fees</option>
 				<option value=":payment">Payment authorisation</option>
 			</optgroup>

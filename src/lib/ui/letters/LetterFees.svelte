@@ -38,7 +38,7 @@
 </script>
 
 <section class="mt-3" aria-label="Fees in {title}">
-	<h4 class="serif mb-0.5 text-lg font-semibold">Its table of fees</h4>
+	<h4 class="serif mb-0.5 text-lg font-semibold">Fees in this letter</h4>
 	{#if ofRecord === null}
 		<p class="text-sm text-(--half)">
 			Each client’s own: the services of their engagements, with the fee that was agreed, or else the usual one of the service.

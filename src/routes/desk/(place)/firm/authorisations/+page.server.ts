@@ -1,6 +1,7 @@
-import { readAuthorisations } from '$lib/server/signing/payment-authorisations';
+import { z } from 'zod';
+import { downloadAccounts, readAuthorisations } from '$lib/server/signing/payment-authorisations';
 import { deskRequest } from '$lib/web/desk-request';
-import { inPage } from '$lib/web/form-errors';
+import { inForm, inPage } from '$lib/web/form-errors';
 import { dateWords, dayOf } from '$lib/words/dates';
 
 export const load = async (event) => {
@@ -18,4 +19,18 @@ export const load = async (event) => {
 			};
 		})
 	);
+};
+
+export const actions = {
+	/** The accounts as a file for whoever collects; what is new is noted as handed on. */
+	download: async (event) => {
+		const form = await event.request.formData();
+		return inForm(form, async () => {
+			const desk = await deskRequest(event);
+			return downloadAccounts(desk.context, desk.firmId, desk.actor, desk.context.settings.SECRET_KEY, {
+				which: z.enum(['new', 'all']).parse(form.get('which')),
+				password: z.string().max(400).parse(form.get('ownPassword'))
+			});
+		});
+	}
 };
