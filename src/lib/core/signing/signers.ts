@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { AUTOMATIC_FIELDS, mergeFieldsInText } from '../letters/merge-fields';
 
 /** Who signs, or gets a copy: filled in when it is sent. `asked` is whoever gets the request, `first` and `second` are by their rank at the client; of the firm, nobody named is anyone who may. */
 const whoSchema = z.discriminatedUnion('as', [
@@ -15,7 +16,16 @@ export const signerSchema = z.object({
 	key: z.string().min(1).max(20),
 	who: whoSchema,
 	does: z.enum(['signs', 'copy']),
-	rank: z.number().int().min(1).max(12)
+	rank: z.number().int().min(1).max(12),
+	/** what the message says to them when it is their turn, in words of its own; else it names those who have signed */
+	words: z
+		.string()
+		.max(2000, 'At most 2,000 characters.')
+		.refine(
+			(words) => mergeFieldsInText(words).every((name) => (AUTOMATIC_FIELDS as readonly string[]).includes(name)),
+			'In the words for one of those who sign only names, the firm and today’s date can be put in.'
+		)
+		.optional()
 });
 export type Signer = z.output<typeof signerSchema>;
 /** As many signatures as fit on the page that is added for them. */

@@ -126,7 +126,7 @@ async function announceTo(tx: Tx, contactId: string, now: string): Promise<boole
 		responsible: string;
 		items: string[];
 	}>(
-		`select r.id, r.title, r.message, r.client_id, cl.name client, s.name responsible,
+		`select r.id, r.title, coalesce(a.message, r.message) message, r.client_id, cl.name client, s.name responsible,
 			array(select i.id from item i where i.request_id = r.id and (i.contact_id = $1 or not i.own) and i.phase = 'open' order by i.due_on nulls last, i.position) items
 		from request_announcement a join request r on r.id = a.request_id join client cl on cl.id = r.client_id and cl.state = 'active' join staff s on s.id = cl.responsible_id
 		where a.contact_id = $1 and a.told_at is null order by r.sent_at, r.id for update of a`,

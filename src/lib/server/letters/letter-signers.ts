@@ -34,6 +34,8 @@ export interface LetterSigner {
 	contactId: string | null;
 	staffId: string | null;
 	name: string;
+	/** what the message says to them when it is their turn */
+	words?: string;
 }
 
 /** Who signs a letter when nothing else is said: whoever gets it, then anyone of the firm who may. */
@@ -71,7 +73,8 @@ export async function requireSigners(
 			copy: signer.does === 'copy',
 			contactId: isOfFirm(signer) ? null : person!.id,
 			staffId: isOfFirm(signer) ? (person?.id ?? null) : null,
-			name
+			name,
+			words: signer.words
 		};
 	});
 	const asked = resolved.flatMap(({ contactId }) => contactId ?? []);
@@ -91,9 +94,10 @@ export async function requireSigners(
 
 /** The same signers, named for certain: what is kept with what was sent. */
 export const named = (signers: readonly LetterSigner[]): Signer[] =>
-	signers.map(({ key, rank, copy, contactId, staffId }) => ({
+	signers.map(({ key, rank, copy, contactId, staffId, words }) => ({
 		key,
 		rank,
+		words,
 		does: copy ? 'copy' : 'signs',
 		who: contactId ? { as: 'contact', contactId } : { as: 'firm', staffId }
 	}));

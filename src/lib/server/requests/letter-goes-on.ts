@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { addBusinessDays, localDate } from '$lib/core/calendar/firm-calendar';
+import type { ItemSpec } from '$lib/core/items/item-kinds';
 import type { LetterState } from '$lib/core/signing/letter-states';
 import { may, ROLES } from '$lib/core/people/roles';
 import { whoIsNext } from '$lib/core/signing/routing';
@@ -68,8 +69,9 @@ async function askToSign(
 		quiet: boolean;
 		due_on: string | null;
 		created_by_id: string | null;
+		spec: ItemSpec<'letter'>;
 	}>(
-		`select r.id, r.contact_id, r.title, r.message, r.quiet, i.due_on, r.created_by_id from item i join request r on r.id = i.request_id where i.id = $1`,
+		`select r.id, r.contact_id, r.title, r.message, r.quiet, i.due_on, r.created_by_id, i.spec from item i join request r on r.id = i.request_id where i.id = $1`,
 		[letter.item_id]
 	);
 	const today = localDate(actor.now, firm.calendar);
@@ -92,10 +94,12 @@ async function askToSign(
 	await recordEvent(tx, actor, { verb: 'letter_turn', ...eventAbout(item), details: { title: item.title, contact: next.name } });
 	const person = { id: next.contact_id!, ...(await readRecipient(tx, letter.client_id, next.contact_id!)) };
 	const before = signers.filter(({ state, side }) => state === 'signed' && side === 'client').map(({ name }) => name);
+	const words = request!.spec.signing?.signers.find(({ key }) => key === next.key)?.words?.trim();
 	const message =
-		before.length > 0
+		words ||
+		(before.length > 0
 			? say(person.locale, 'mail.request.turn', { names: new Intl.ListFormat(person.locale).format(before), title: item.title })
-			: request!.message;
+			: request!.message);
 	const { id, contact_id, title, quiet, created_by_id } = request!;
 	// somebody who cannot be written to just now is named in Rounds; what they are asked is on their page
 	if (person.notAsked) return;

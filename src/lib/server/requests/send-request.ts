@@ -242,7 +242,7 @@ export async function announce(
 			withInvitation: 'Needed: there is no other way in.'
 		});
 	// whatever is announced to a person on one day is one message
-	if (last_told_on === today && !input.tellNow && (has_access || open_invitation)) return announceLater(tx, requestId, [person.id]);
+	if (last_told_on === today && !input.tellNow && (has_access || open_invitation)) return announceLater(tx, requestId, [person.id], input.message);
 	if (has_access || !input.withInvitation) {
 		await plan();
 		return;
@@ -257,13 +257,17 @@ export async function announce(
 	});
 }
 
-/** People are told of a request with the next message of the day; see `announceRequests`. */
-async function announceLater(tx: Tx, requestId: string, contactIds: readonly string[]): Promise<void> {
-	await tx.rows('insert into request_announcement (firm_id, request_id, contact_id) select $1, $2, unnest($3::uuid[])', [
-		tx.firmId,
-		requestId,
-		contactIds
-	]);
+/**
+ * People are told of a request with the next message of the day; see `announceRequests`.
+ * @param message what they are told, if it is not what everybody is
+ */
+async function announceLater(tx: Tx, requestId: string, contactIds: readonly string[], message: string | null = null): Promise<void> {
+	// whoever was told of it before is told again: it is their turn to sign
+	await tx.rows(
+		`insert into request_announcement (firm_id, request_id, contact_id, message) select $1, $2, unnest($3::uuid[]), $4
+		on conflict (request_id, contact_id) do update set told_at = null, message = excluded.message`,
+		[tx.firmId, requestId, contactIds, message]
+	);
 }
 
 /** The due date that lies some business days after today, for lines of a ready-made list. */

@@ -8,13 +8,14 @@ import { PDFDict, PDFName, PDFString } from '@cantoo/pdf-lib';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { RequestLine } from '$lib/core/requests/request-list';
 import { PLACES, TICKED, type Place, type PlaceKind } from '$lib/core/signing/places';
-import { usualSigners, type Signer } from '$lib/core/signing/signers';
+import { signerSchema, usualSigners, type Signer } from '$lib/core/signing/signers';
 import type { Actor } from '../actor';
 import { surveyAttachment, takeInAttachment } from '../attachments/attachments';
 import { changeClientRights } from '../clients/client-rights';
 import { takeContactOff } from '../clients/contacts';
 import { readItem, readLetterPages, readOwnItems } from '../items/read-items';
 import type { Tx } from '../platform/db/database';
+import { announceRequests } from '../announcements/announce-requests';
 import { hashPassword } from '../platform/passwords';
 import { waiveItem } from '../requests/judge-item';
 import { letterGoesOn } from '../requests/letter-goes-on';
@@ -214,6 +215,44 @@ describe('a couple, then the firm', () => {
 		// again it does nothing more
 		await letterOf(context, firm, itemId);
 		expect((await mailsTo(client.email, 'signed_copy')).length).toBe(1);
+	});
+
+	test('who has words of their own reads those, at once or with the next message of the day; who was told of the request before is told again', async () => {
+		const words = 'Dear {contact_first_name}, your name is the last one we need.';
+		await context.owner.query('update contact set last_told_on = null where id = $1', [tobias.id]);
+		const withWords = (both: Signer[]) => both.map((signer) => (signer.key === 'b' ? { ...signer, words } : signer));
+		const itemId = await sent(withWords(both));
+		await sign(mara(), itemId);
+		await sendPlanned(context, firm);
+		const last = () => context.mailer.sent.filter(({ to }) => to.address === tobias.email).at(-1)!.text;
+		expect(last()).toContain('Dear Tobias, your name is the last one we need.');
+		expect(last()).not.toContain('Now it is your turn');
+
+		// told of the request, and of something else today
+		const file = await add(await testPdf([{ lines: [['We file together.', 60, 700]] }]));
+		const requestId = await sendRequest(context, firm.id, firm.odalys(), requestTo(client, [await lineOf([file], withWords(both))]));
+		const [item] = await itemsOf(context, requestId);
+		await letterOf(context, firm, item.id);
+		await context.owner.query('insert into request_announcement (firm_id, request_id, contact_id, told_at) values ($1, $2, $3, $4)', [
+			firm.id,
+			requestId,
+			tobias.id,
+			context.clock.now()
+		]);
+		const count = context.mailer.sent.length;
+		await sign(mara(), item.id);
+		await sendPlanned(context, firm);
+		expect(context.mailer.sent.slice(count).filter(({ to }) => to.address === tobias.email)).toEqual([]);
+		const tomorrow = new Date(Date.parse(context.clock.now()) + 26 * 3_600_000).toISOString();
+		await announceRequests(context.db, firm.id, tomorrow);
+		await sendPlanned(context, firm);
+		expect(context.mailer.sent.slice(count).find(({ to }) => to.address === tobias.email)?.text).toContain('Dear Tobias, your name is the last one');
+	});
+
+	test('what cannot be put into the words for one of them is refused before it goes', () => {
+		const refused = signerSchema.safeParse({ ...both[1], words: 'Your fee is {monthly_fee}.' });
+		expect(refused.error?.issues[0].message).toContain('only names, the firm');
+		expect(signerSchema.safeParse({ ...both[1], words: 'x'.repeat(2001) }).success).toBe(false);
 	});
 
 	test('who has no access yet is invited when it is their turn, and not before', async () => {

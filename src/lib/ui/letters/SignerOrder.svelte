@@ -9,6 +9,8 @@
 		type Signer,
 		type SigningPeople
 	} from '$lib/core/signing/signers';
+	import { AUTOMATIC_FIELDS } from '$lib/core/letters/merge-fields';
+	import WordsField from '../library/WordsField.svelte';
 	import { choiceOf, choicesOf } from './signer-sides';
 
 	/** Who signs, in which order, and who gets a copy: said in sentences, with what would go wrong. */
@@ -28,12 +30,19 @@
 	const mistakes = $derived(orderMistakes(signers, people, placed));
 	const choices = $derived(choicesOf(people));
 	let editing = $state(false);
+	/** key of the signer whose words are written */
+	let writing = $state<string | null>(null);
+	/** whoever gets the request reads the words of the request; a copy has words of its own */
+	const mayHaveWords = ({ who, does }: Signer) => does === 'signs' && who.as !== 'firm' && who.as !== 'asked';
 
 	function set(next: Signer[]) {
 		changed?.();
 		signers = closeRanks(next);
 	}
 	const change = (key: string, more: Partial<Signer>) => set(signers.map((signer) => (signer.key === key ? { ...signer, ...more } : signer)));
+	/** Words are not steps that are undone one by one. */
+	const write = (key: string, words: string) =>
+		(signers = signers.map((signer) => (signer.key === key ? { ...signer, words: words.trim() ? words : undefined } : signer)));
 	/** One place up or down among those who sign; whoever stood there takes the other. */
 	function move(signer: Signer, by: -1 | 1) {
 		const ranks = [...new Set(signers.filter(({ does }) => does === 'signs').map(({ rank }) => rank))];
@@ -112,12 +121,27 @@
 						>
 					{/if}
 				{/if}
+				{#if mayHaveWords(signer)}<button
+						type="button"
+						class="act-link"
+						aria-expanded={writing === signer.key}
+						aria-label="Words of the message to {words}"
+						onclick={() => (writing = writing === signer.key ? null : signer.key)}>{signer.words ? 'their own words' : 'words …'}</button
+					>{/if}
 				{#if signers.length > 1}<button
 						type="button"
 						class="act-link ml-auto"
 						aria-label="Take {words} out"
 						onclick={() => set(signers.filter(({ key }) => key !== signer.key))}>take out</button
 					>{/if}
+				{#if writing === signer.key && mayHaveWords(signer)}<div class="w-full pl-7">
+						<WordsField
+							label="What the message says to {words} when it is their turn; empty for the usual words"
+							bind:value={() => signer.words ?? '', (words) => write(signer.key, words)}
+							fields={AUTOMATIC_FIELDS}
+							rows={3}
+						/>
+					</div>{/if}
 			</li>
 		{/each}
 	</ul>
