@@ -863,6 +863,13 @@ begin
 	return null;
 end $$;
 
+CREATE FUNCTION signable_until(item uuid) RETURNS date
+    LANGUAGE sql STABLE
+    SET search_path TO 'public'
+    AS $$
+	select l.lapses_on from letter_signer s join letter l on l.id = s.letter_id and l.state = 'sent' where s.item_id = item
+$$;
+
 CREATE FUNCTION similar_clients(wanted text, most integer) RETURNS TABLE(client_id uuid, likeness real)
     LANGUAGE sql STABLE SECURITY DEFINER
     SET search_path TO 'public'
@@ -916,9 +923,9 @@ CREATE FUNCTION wait_for_new_version() RETURNS trigger
     AS $$
 begin
 	update request_draft set after_letters = array_replace(after_letters, new.replaces_id, new.id), problem = null, waits = run_id is not null
-		where firm_id = new.firm_id and after_letters @> array[new.replaces_id] and removed_at is null;
+		where firm_id = new.firm_id and after_letters <> '{}' and after_letters @> array[new.replaces_id] and removed_at is null;
 	update recurring_request set after_letters = array_replace(after_letters, new.replaces_id, new.id)
-		where firm_id = new.firm_id and after_letters @> array[new.replaces_id];
+		where firm_id = new.firm_id and after_letters <> '{}' and after_letters @> array[new.replaces_id];
 	return null;
 end;
 $$;
@@ -2598,10 +2605,13 @@ CREATE TABLE request_announcement (
     firm_id uuid NOT NULL,
     request_id uuid NOT NULL,
     contact_id uuid NOT NULL,
-    told_at timestamp with time zone
+    told_at timestamp with time zone,
+    message text
 );
 
 COMMENT ON TABLE request_announcement IS 'Who is still to be told of a request, in one message a day';
+
+COMMENT ON COLUMN request_announcement.message IS 'What this person is told; null for what everybody is told of the request';
 
 CREATE TABLE request_draft (
     id uuid NOT NULL,
@@ -5501,6 +5511,10 @@ GRANT ALL ON FUNCTION show_merged(what text, gone uuid) TO lantern_app;
 REVOKE ALL ON FUNCTION sign_of_life() FROM PUBLIC;
 GRANT ALL ON FUNCTION sign_of_life() TO lantern_app;
 GRANT ALL ON FUNCTION sign_of_life() TO lantern_queue;
+
+REVOKE ALL ON FUNCTION signable_until(item uuid) FROM PUBLIC;
+GRANT ALL ON FUNCTION signable_until(item uuid) TO lantern_app;
+GRANT ALL ON FUNCTION signable_until(item uuid) TO lantern_contact;
 
 REVOKE ALL ON FUNCTION similar_clients(wanted text, most integer) FROM PUBLIC;
 GRANT ALL ON FUNCTION similar_clients(wanted text, most integer) TO lantern_app;

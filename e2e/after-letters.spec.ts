@@ -64,11 +64,11 @@ test('a letter goes first, the rest and a standing request wait for it and say s
 	await page.getByRole('link', { name: /Gull & String Kites Engagement letter, signed by Mara Whitlock/ }).click();
 	await expect(page.getByText('This goes by itself once all have signed:')).toBeVisible();
 	await expect(page.getByRole('link', { name: 'Papers for each month' })).toBeVisible();
-	expect(await waiting(product)).toEqual([1, 1]);
+	expect(await waiting(product, client)).toEqual([1, 1]);
 	await page.getByRole('button', { name: 'Read and countersign …' }).click();
 	await page.getByRole('button', { name: /^Sign “.*” as Odalys Fenwick$/ }).click();
 	await expect(page.getByRole('dialog')).toHaveCount(0);
-	await expect.poll(() => waiting(product), { timeout: 60_000 }).toEqual([0, 0]);
+	await expect.poll(() => waiting(product, client), { timeout: 60_000 }).toEqual([0, 0]);
 	await mobile.goto('/portal/pennywhistle-row');
 	await expect(mobile.getByText('Trial balance on the day we begin').first()).toBeVisible();
 	await mobile.context().close();
@@ -77,10 +77,47 @@ test('a letter goes first, the rest and a standing request wait for it and say s
 });
 
 /** How many drafts, and how many standing requests, wait for letters. */
-async function waiting(product: { sql: { query(text: string): Promise<{ rows: { n: number }[] }> } }): Promise<number[]> {
+async function waiting(
+	product: { sql: { query(text: string, values: string[]): Promise<{ rows: { n: number }[] }> } },
+	client: string
+): Promise<number[]> {
 	const { rows } = await product.sql.query(
-		`select count(*)::int n from request_draft where after_letters <> '{}' and removed_at is null
-		union all select count(*)::int from recurring_request where after_letters <> '{}'`
+		`select count(*)::int n from request_draft where after_letters <> '{}' and removed_at is null and client_id = $1
+		union all select count(*)::int from recurring_request where after_letters <> '{}' and client_id = $1`,
+		[client.split('/').at(-1)!]
 	);
 	return rows.map(({ n }) => n);
 }
+
+test('whoever signs second is told so in words that are typed for them', async ({ page, product }) => {
+	test.setTimeout(120_000);
+	await signInAtDesk(page);
+	await page.goto('/desk/clients?search=ferry');
+	await page.getByRole('link', { name: 'Ferry Café' }).click();
+	await page.getByRole('link', { name: 'Ask for something' }).click();
+	await page.getByText('Engagement letter with fees and payment').click();
+	await awake(page);
+	await page.getByText('Engagement letter', { exact: true }).first().click();
+	await page.getByRole('button', { name: 'Change who signs' }).click();
+	await page.getByRole('combobox', { name: 'Who is number 1' }).selectOption('first');
+	await page.getByRole('button', { name: 'Add somebody' }).click();
+	await page.getByRole('combobox', { name: 'Who is number 2' }).selectOption('second');
+	const words = page.getByRole('button', { name: /^Words of the message to/ });
+	await expect(words).toHaveCount(2);
+	await words.last().click();
+	const field = page.getByRole('textbox', { name: /^What the message says to .* when it is their turn/ });
+	await typeIn(field, 'Your name is the last one we need.');
+	await expect(field).toBeFocused();
+	await expect(field).toHaveText('Your name is the last one we need.');
+	await expect(words.last()).toHaveText('their own words');
+	await expectAccessible(page, 'words for one of those who sign');
+	await expect(page.getByText('Saved as a draft.')).toBeVisible();
+	await page.reload();
+	await awake(page);
+	await page.getByText('Engagement letter', { exact: true }).first().click();
+	await page.getByRole('button', { name: 'Change who signs' }).click();
+	await words.last().click();
+	await expect(field).toHaveText('Your name is the last one we need.');
+	const { rows } = await product.sql.query(`select content from request_draft where content::text like '%the last one we need%'`);
+	expect(rows).toHaveLength(1);
+});
