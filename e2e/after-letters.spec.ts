@@ -102,14 +102,14 @@ test('whoever signs second is told so in words that are typed for them', async (
 	await page.getByRole('combobox', { name: 'Who is number 1' }).selectOption('first');
 	await page.getByRole('button', { name: 'Add somebody' }).click();
 	await page.getByRole('combobox', { name: 'Who is number 2' }).selectOption('second');
-	const words = page.getByRole('button', { name: /^Words of the message to/ });
-	await expect(words).toHaveCount(2);
+	const words = page.getByRole('button', { name: /^Message to/ });
+	await expect(words).toHaveCount(1);
 	await words.last().click();
 	const field = page.getByRole('textbox', { name: /^What the message says to .* when it is their turn/ });
 	await typeIn(field, 'Your name is the last one we need.');
 	await expect(field).toBeFocused();
 	await expect(field).toHaveText('Your name is the last one we need.');
-	await expect(words.last()).toHaveText('their own words');
+	await expect(words.last()).toHaveText('their own message');
 	await expectAccessible(page, 'words for one of those who sign');
 	await expect(page.getByText('Saved as a draft.')).toBeVisible();
 	await page.reload();

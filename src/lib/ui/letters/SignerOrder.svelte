@@ -32,8 +32,9 @@
 	let editing = $state(false);
 	/** key of the signer whose words are written */
 	let writing = $state<string | null>(null);
-	/** whoever gets the request reads the words of the request; a copy has words of its own */
-	const mayHaveWords = ({ who, does }: Signer) => does === 'signs' && who.as !== 'firm' && who.as !== 'asked';
+	/** whoever gets the request, who signs first, reads its own words; a copy has words of its own too */
+	const mayHaveWords = (signer: Signer) =>
+		signer.does === 'signs' && signer.who.as !== 'firm' && signer.who.as !== 'asked' && (signer.rank > 1 || withPrevious(signer));
 
 	function set(next: Signer[]) {
 		changed?.();
@@ -125,8 +126,8 @@
 						type="button"
 						class="act-link"
 						aria-expanded={writing === signer.key}
-						aria-label="Words of the message to {words}"
-						onclick={() => (writing = writing === signer.key ? null : signer.key)}>{signer.words ? 'their own words' : 'words …'}</button
+						aria-label="Message to {words}"
+						onclick={() => (writing = writing === signer.key ? null : signer.key)}>{signer.words ? 'their own message' : 'message …'}</button
 					>{/if}
 				{#if signers.length > 1}<button
 						type="button"
@@ -136,7 +137,9 @@
 					>{/if}
 				{#if writing === signer.key && mayHaveWords(signer)}<div class="w-full pl-7">
 						<WordsField
-							label="What the message says to {words} when it is their turn; empty for the usual words"
+							label="What the message says to {words} {signer.rank === 1
+								? 'unless the request itself goes to them'
+								: 'when it is their turn'}; empty for the usual words"
 							bind:value={() => signer.words ?? '', (words) => write(signer.key, words)}
 							fields={AUTOMATIC_FIELDS}
 							rows={3}
