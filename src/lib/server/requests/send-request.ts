@@ -34,9 +34,10 @@ export async function sendRequest(
 	firmId: string,
 	actor: Actor,
 	input: NewRequest,
-	{ done, tell = 'now', lettersFirst }: SendingOptions = {}
+	how: SendingOptions = {}
 ): Promise<string> {
 	requireStaff(actor, 'send_request');
+	const { done, tell = 'now', lettersFirst } = how;
 	const known = await place.db.inFirm(firmId, async (tx) => {
 		const sent = await tx.first<{ id: string }>('select id from request where firm_id = $1 and idempotency_key = $2', [firmId, input.idempotencyKey]);
 		if (sent) return { sent: sent.id };
