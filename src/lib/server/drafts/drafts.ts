@@ -40,7 +40,7 @@ export interface Draft extends DraftRow {
 
 const ROW = `d.id, d.client_id as "clientId", cl.name as "clientName", d.title, d.lines, l.name as "listName", d.waits, d.changed_at as "changedAt", s.name as "changedBy",
 	d.version, d.problem, c.name as "contactName", c.password_hash is not null as "hasAccess", c.last_told_on as "lastToldOn",
-	awaited_letters(d.after_letters) as after,
+	case when d.after_letters = '{}' then '[]' else awaited_letters(d.after_letters) end as after,
 	case when cl.state <> 'active' then 'closed' when c.id is null then 'no_contact' when c.not_asked is not null then c.not_asked
 		when d.after_letters <> '{}' and d.problem is null then 'waits' end as stands`;
 const SOURCE = `from request_draft d join client cl on cl.id = d.client_id join staff s on s.id = d.changed_by_id left join request_list l on l.id = d.list_id

@@ -54,7 +54,7 @@ export interface RecurringRow extends Omit<RecurringRequest, 'schedule' | 'lines
 export const COLUMNS = `s.id, s.client_id as "clientId", cl.name as "clientName", cl.state = 'active' as "clientIsActive", s.contact_id as "contactId", c.name as "contactName", s.others,
 	s.list_id as "listId", s.title, s.message, s.lines, s.pattern, s.rule, s.starts_on as "startsOn", s.ends_on as "endsOn", s.times, s.appears_at as "appearsAt", s.roll, s.period_kind as "periodKind",
 	s.period_shift as "periodShift", s.skipped, s.moved, s.quiet, s.catch_up as "catchUp", s.state, s.state_reason as "stateReason", s.resumed_at as "resumedAt", s.done_through as "doneThrough",
-	s.next_at as "nextAt", s.resumes_on as "resumesOn", awaited_letters(s.after_letters) as after, s.problem, st.name as "changedBy", s.version`;
+	s.next_at as "nextAt", s.resumes_on as "resumesOn", case when s.after_letters = '{}' then '[]' else awaited_letters(s.after_letters) end as after, s.problem, st.name as "changedBy", s.version`;
 export const SOURCE = `from recurring_request s join client cl on cl.id = s.client_id join contact c on c.id = s.contact_id join staff st on st.id = s.changed_by_id`;
 
 export type Placed = 'rule' | 'startsOn' | 'endsOn' | 'times' | 'appearsAt' | 'roll' | 'periodKind' | 'periodShift' | 'skipped' | 'moved';
