@@ -60,3 +60,10 @@ test('lines that break anew differ by nothing, and no more are named than anybod
 	const many = Array.from({ length: 90 }, (_, n) => `Passage ${n}.`);
 	expect(textChanges(many, [])).toMatchObject({ more: 30 });
 });
+
+test('texts that have nothing in common differ as a whole, however long they are, and the same way on every machine', () => {
+	const [before, after] = ['old', 'new'].map((word) => Array.from({ length: 3000 }, (_, n) => `${word} ${n}.`));
+	expect(textChanges(before, after)).toMatchObject({ more: 2940 });
+	const [long] = textChanges([before.join(' ')], [after.join(' ')]).passages;
+	expect(long.map(({ is }) => is)).toEqual(['removed', 'added']);
+});

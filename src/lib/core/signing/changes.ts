@@ -13,8 +13,8 @@ type Part = z.output<typeof part>;
 
 /** Passages that are named at most: whoever changes more has written another letter. */
 const PASSAGES_MOST = 60;
-/** A comparison that takes longer than this finds that everything differs, in milliseconds. */
-const TIME_MOST = 2000;
+/** Of texts that are further apart than so many passages or words, everything differs: the work grows with the square of that. */
+const EDITS_MOST = 2000;
 
 /** The sentences of a page's text: where its lines break says nothing, since they break anew with every word that is added. */
 export function passagesOfText(text: string): string[] {
@@ -27,7 +27,7 @@ export function passagesOfText(text: string): string[] {
 
 /** What one text says otherwise than another, passage by passage; a passage that was put differently shows the words that changed. */
 export function textChanges(before: readonly string[], after: readonly string[]): TextChanges {
-	const blocks = diffArrays([...before], [...after], { timeout: TIME_MOST }) ?? [
+	const blocks = diffArrays([...before], [...after], { maxEditLength: EDITS_MOST }) ?? [
 		{ removed: true, value: [...before] },
 		{ added: true, value: [...after] }
 	];
@@ -47,7 +47,7 @@ export function textChanges(before: readonly string[], after: readonly string[])
 }
 
 function wordsChanged(before: string, after: string): Part[] {
-	const words = diffWordsWithSpace(before, after, { timeout: TIME_MOST });
+	const words = diffWordsWithSpace(before, after, { maxEditLength: EDITS_MOST });
 	return words
 		? words.map(({ added, removed, value }) => ({ is: added ? 'added' : removed ? 'removed' : 'same', text: value }))
 		: [

@@ -1,10 +1,11 @@
 import { chasePlanOf } from '$lib/core/chasing/chase-plan';
 import { randomUUID } from 'node:crypto';
 import type { z } from 'zod';
+import { serviceWithFee } from '$lib/words/fees';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { CLIENT_TRANSITIONS, clientStateAfter, type ClientMove, type ClientState } from '$lib/core/clients/client-states';
 import type { clientBasicsSchema, engagementSchema } from '$lib/core/clients/record-forms';
-import { FEE_RHYTHM_WORDS, type FeeRhythm } from '$lib/core/letters/fees';
+import type { FeeRhythm } from '$lib/core/letters/fees';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { refreshChaseDays } from '../chasing/refresh-schedule';
@@ -231,10 +232,7 @@ export async function writeEngagement(
 		clientId: input.clientId,
 		details: {
 			name: input.name,
-			services:
-				priced
-					.map(({ name, fee, every }) => (fee !== null && every !== null ? `${name} (${fee} ${currency} ${FEE_RHYTHM_WORDS[every]})` : name))
-					.join(', ') || 'no services yet'
+			services: priced.map((service) => serviceWithFee(service, currency)).join(', ') || 'no services yet'
 		}
 	});
 }

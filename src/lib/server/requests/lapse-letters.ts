@@ -2,6 +2,7 @@ import { addDays, isSendingTime, localDate } from '$lib/core/calendar/firm-calen
 import { lapseNotice } from '$lib/core/chasing/lapse-notice';
 import { itemStateAfter } from '$lib/core/requests/item-states';
 import { LAPSE_NOTICE_DAYS } from '$lib/core/signing/letter-states';
+import { dateWords } from '$lib/words/dates';
 import { machine, requireStaff, type Actor } from '../actor';
 import { loadFirm, type Firm } from '../firms/firm';
 import { lockItem, moveItem } from '../items/change-item';
@@ -102,7 +103,7 @@ async function lapse(tx: Tx, letterId: string, now: string): Promise<void> {
 	// one of them says it to the firm; the others' part ends with it
 	const item = waited && (await lockItem(tx, waited.item_id!));
 	if (item && itemStateAfter(item.state, 'lapse', 'machine'))
-		await moveItem(tx, machine(now), firm, item, 'lapse', { details: { until: ended.lapses_on! } });
+		await moveItem(tx, machine(now), firm, item, 'lapse', { details: { until: dateWords('en', ended.lapses_on!) } });
 }
 
 /** @returns whether a message was planned */

@@ -1,9 +1,9 @@
 <script lang="ts">
 	import { dateWords } from '$lib/words/dates';
 	import type { Act } from '$lib/core/people/roles';
-	import { FEE_RHYTHM_WORDS, type FeeRhythm } from '$lib/core/letters/fees';
-	import type { EngagedService, Engagement } from '$lib/server/clients/client-record';
-	import { amountWords } from '$lib/words/amounts';
+	import type { FeeRhythm } from '$lib/core/letters/fees';
+	import type { Engagement } from '$lib/server/clients/client-record';
+	import { serviceWithFee } from '$lib/words/fees';
 	import FeeInput from '../forms/FeeInput.svelte';
 	import { enhancedForm } from '../forms/enhanced-form';
 
@@ -35,8 +35,6 @@
 			])
 		);
 	}
-	const feeWords = ({ name, fee, every }: EngagedService) =>
-		fee !== null && every !== null ? `${name} (${amountWords('en', fee, currency)} ${FEE_RHYTHM_WORDS[every]})` : name;
 	let open = $state<{ what: 'change' | 'end'; id: string } | 'new' | null>(null);
 	let problem = $state('');
 	let pending = $state(false);
@@ -148,7 +146,7 @@
 				</span>
 			</div>
 			<p class="text-[0.83rem] text-(--half)">
-				{engagement.services.map(feeWords).join(', ') || 'no services chosen yet'}
+				{engagement.services.map((service) => serviceWithFee(service, currency)).join(', ') || 'no services chosen yet'}
 				{#if engagement.endedOn}<br />Ended by {engagement.endedBy}: “{engagement.endReason}”{/if}
 			</p>
 			{#if isOpen('change', engagement.id)}{@render form(engagement)}{/if}

@@ -1,8 +1,8 @@
 <script lang="ts">
-	import { FEE_RHYTHM_WORDS, type FeeRhythm } from '$lib/core/letters/fees';
+	import type { FeeRhythm } from '$lib/core/letters/fees';
 	import FeeInput from '$lib/ui/forms/FeeInput.svelte';
 	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
-	import { amountWords } from '$lib/words/amounts';
+	import { feeAtDesk } from '$lib/words/fees';
 	import type { PageData } from './$types';
 
 	/** What the firm does for its clients, and what it usually costs. */
@@ -24,8 +24,6 @@
 			pricing = null;
 		}
 	};
-	const feeOf = (s: PageData['services'][number]) =>
-		s.fee === null ? '' : `${amountWords('en', s.fee, data.details.currency)} ${FEE_RHYTHM_WORDS[s.every]}`;
 </script>
 
 <section>
@@ -38,7 +36,7 @@
 		{#each data.services as s (s.id)}<li class="border-b border-(--rule-strong) py-1.5">
 				<div class="flex flex-wrap items-baseline gap-x-3">
 					<span>{s.name}</span>
-					{#if s.fee !== null}<span class="text-(--half)">{feeOf(s)}</span>{/if}
+					{#if s.fee !== null}<span class="text-(--half)">{feeAtDesk(s.fee, s.every, data.details.currency)}</span>{/if}
 					<span class="ml-auto text-(--half)">{s.clients === 1 ? 'one client' : `${s.clients} clients`}</span>
 					{#if data.maySetUp}
 						<button

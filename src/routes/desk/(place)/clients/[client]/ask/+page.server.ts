@@ -10,7 +10,7 @@ import { chasePlanChoices } from '$lib/core/chasing/chase-plan';
 import { draftContentSchema, LINES_MAX, newRequestSchema, type LineInHand } from '$lib/core/requests/request-list';
 import { readFacts, sayFact } from '$lib/server/clients/client-facts';
 import { readServices } from '$lib/server/clients/client-record';
-import { loadFacts } from '$lib/server/facts/firm-facts';
+import { isShownTo, loadFacts } from '$lib/server/facts/firm-facts';
 import { withBrandOf } from '$lib/server/firms/brands';
 import { readWritingPlace } from '$lib/server/requests/writing-place';
 import { deskForm, deskRequest } from '$lib/web/desk-request';
@@ -73,7 +73,8 @@ export const load = async (event) => {
 						? await beginRequest(tx, desk.actor, firm, clientId, { readyMade: wanted.get('ready') ?? '' })
 						: null;
 			const services = (await readServices(tx)).map((service) => service.name);
-			const theirs = (await readClientsKnown(tx, [clientId], localDate(now, firm.calendar))).get(clientId)?.services ?? [];
+			const ofClient = (await readClientsKnown(tx, [clientId], localDate(now, firm.calendar))).get(clientId);
+			const theirs = ofClient?.services ?? [];
 			const fits = (list: { services: string[] }) => list.services.some((name) => theirs.some((own) => own.toLowerCase() === name.toLowerCase()));
 			const lists = (await readLists(tx, desk.actor)).map((list) => ({
 				id: list.id,
@@ -85,6 +86,7 @@ export const load = async (event) => {
 			}));
 			const names = new Set(lists.map((list) => list.name.toLowerCase()));
 			const facts = await loadFacts(tx);
+			const hidden = new Set(facts.all.filter((definition) => !isShownTo(desk.actor, definition)).map(({ name }) => name));
 			const words = factValueWords(firm, desk.actor);
 			const attachmentIds = draft
 				? draft.content.lines.flatMap((line) => z.array(z.uuid()).catch([]).parse(line.attachments))
@@ -114,6 +116,9 @@ export const load = async (event) => {
 				plans: chasePlanChoices(firm),
 				services,
 				theirServices: theirs,
+				/** by which parts of a letter come; what this person may not see is left out, and named as hidden */
+				known: ofClient && { ...ofClient, facts: Object.fromEntries(Object.entries(ofClient.facts).filter(([name]) => !hidden.has(name))) },
+				hidden: [...hidden],
 				letter: READY_MADE_LETTER,
 				values: known,
 				fromRecord: await recordValues(tx, desk.actor, clientId, firm.locale),

@@ -4,10 +4,11 @@ import { page } from '$app/state';
 import { firmFacts, type FactDefinition } from '$lib/core/facts/fact-definition';
 import { answerOfFact } from '$lib/core/items/questions';
 import { isWritten } from '$lib/core/items/kinds/letter';
-import { mergeFieldsOf } from '$lib/core/letters/letter-document';
+import { mergeFieldsOf, type LetterDocument } from '$lib/core/letters/letter-document';
 import { AUTOMATIC_FIELDS, unfilledFields } from '$lib/core/letters/merge-fields';
 import { factsOfCondition } from '$lib/core/requests/conditions';
 import { askedAlready } from '$lib/core/requests/asked-already';
+import { letterAsItComes } from '$lib/core/requests/letter-as-it-comes';
 import { asRequestLine, newLine, statementLine, type DraftContent, type LineInHand } from '$lib/core/requests/request-list';
 import { ListInHand } from '$lib/ui/asking/list-in-hand.svelte';
 import { askDesk } from '$lib/ui/desk/ask-desk';
@@ -83,10 +84,15 @@ export class Asking extends ListInHand {
 	readonly values = $derived.by(() => ({ ...this.letterValues, ...this.#data().values[this.contactId] }));
 	/** the letter's fields that are filled in here */
 	readonly letterFields = $derived(
-		[...new Set(this.going.flatMap((line) => (line.document && isWritten(line) ? mergeFieldsOf(line.document) : [])))].filter(
+		[...new Set(this.going.flatMap((line) => (line.document && isWritten(line) ? mergeFieldsOf(this.#asItComes(line.document)) : [])))].filter(
 			(name) => !(AUTOMATIC_FIELDS as readonly string[]).includes(name)
 		)
 	);
+	/** A letter without the parts that do not come for this client, as far as that is known here. */
+	#asItComes(document: LetterDocument): LetterDocument {
+		const { known, hidden, place } = this.#data();
+		return known ? letterAsItComes(document, known, hidden, firmFacts(place.facts)) : document;
+	}
 	readonly unfilled = $derived(unfilledFields(this.letterFields, this.values));
 	readonly #howItGoes = $derived({
 		contactId: this.contactId,
