@@ -53,6 +53,9 @@ test('a scan of two papers is taken apart by keyboard, kept over a reload, and t
 	await second.getByRole('button', { name: 'Every page a file of its own' }).click();
 	await second.getByRole('button', { name: 'Make 4 files' }).click();
 	await expect(second.getByRole('alert')).toContainText('scan0012.pdf has its place by now');
+	// the page stays, and what it says with it
+	await expect(second.getByRole('button', { name: 'Make 4 files' })).toBeEnabled();
+	await expect(second.getByRole('alert')).toContainText('Nothing was changed.');
 	await second.context().close();
 
 	await page.goto('/desk/arrivals');

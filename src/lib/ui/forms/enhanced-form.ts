@@ -12,6 +12,8 @@ export interface FormHandling {
 	/** puts away what the form stood in, once it is sent; left out if it is gone by then, for somebody may have opened something else meanwhile */
 	close?: () => void;
 	onPending?: (pending: boolean) => void;
+	/** whether the page is read anew when somebody was faster; not where the page itself would be gone, and the message with it */
+	readsAnew?: boolean;
 }
 
 /** Brings what was wrong before the person's eyes: the summary into view, the focus on the first field that is wrong, else on the summary. */
@@ -41,7 +43,7 @@ export function enhancedForm(handling: FormHandling = {}): Attachment<HTMLFormEl
 		const problem = async (what: FormProblem) => {
 			handling.onProblem?.(what);
 			form.dispatchEvent(new Event('lantern-refused'));
-			if (what.code === 'changed_meanwhile') await invalidateAll();
+			if (what.code === 'changed_meanwhile' && handling.readsAnew !== false) await invalidateAll();
 			await tick();
 			showProblem(form);
 		};

@@ -291,7 +291,7 @@
 	<form
 		method="post"
 		class="bar"
-		{@attach enhancedForm({ onPending: (begins) => (pending = begins), onProblem: (what) => (problem = what.message) })}
+		{@attach enhancedForm({ onPending: (begins) => (pending = begins), onProblem: (what) => (problem = what.message), readsAnew: false })}
 	>
 		<input type="hidden" name="plan" value={JSON.stringify(plan)} />
 		<button type="button" class="act-quiet" disabled={chosen.size === 0} aria-keyshortcuts="t" onclick={() => act('turn')}
