@@ -145,6 +145,14 @@ begin
 	return null;
 end $$;
 
+CREATE FUNCTION asks_by_link(request uuid, person uuid) RETURNS boolean
+    LANGUAGE sql STABLE SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+	select exists (select from item i join letter_signer s on s.item_id = i.id
+		where i.request_id = request and s.contact_id = person and s.signs_by <> 'portal' and s.state = 'asked' and i.firm_id = current_firm())
+$$;
+
 CREATE FUNCTION awaited_letters(letters uuid[]) RETURNS jsonb
     LANGUAGE sql STABLE
     SET search_path TO 'public'
@@ -236,6 +244,16 @@ CREATE FUNCTION clients_below(person uuid, wanted integer) RETURNS uuid[]
 			where r.client_id = c.id and (r.staff_id = person or r.group_id in (select m.group_id from staff_group_member m where m.staff_id = person))
 		), 0) < wanted
 $$;
+
+CREATE FUNCTION close_letter_links() RETURNS trigger
+    LANGUAGE plpgsql SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+begin
+	delete from letter_visit v using letter_signer s where s.id = v.signer_id and s.contact_id = new.id;
+	update letter_signer set link_hash = null where contact_id = new.id and link_hash is not null;
+	return null;
+end $$;
 
 CREATE FUNCTION compare_facts(from_name text, into_name text, OUT only_from integer, OUT alike integer, OUT differ integer) RETURNS record
     LANGUAGE sql STABLE SECURITY DEFINER
@@ -1825,12 +1843,15 @@ CREATE TABLE letter_signer (
     asked_at timestamp with time zone,
     shown_whole_at timestamp with time zone,
     told_of_lapse_on date,
+    signs_by text DEFAULT 'portal'::text NOT NULL,
+    link_hash bytea,
     CONSTRAINT letter_signer_check CHECK (
 CASE side
     WHEN 'client'::text THEN ((contact_id IS NOT NULL) AND (staff_id IS NULL))
     ELSE (contact_id IS NULL)
 END),
     CONSTRAINT letter_signer_side_check CHECK ((side = ANY (ARRAY['client'::text, 'firm'::text]))),
+    CONSTRAINT letter_signer_signs_by_check CHECK ((signs_by = ANY (ARRAY['portal'::text, 'link'::text, 'link_mail'::text, 'link_text'::text]))),
     CONSTRAINT letter_signer_state_check CHECK ((state = ANY (ARRAY['waits'::text, 'asked'::text, 'signed'::text, 'declined'::text, 'stopped'::text])))
 );
 
@@ -1854,6 +1875,10 @@ COMMENT ON COLUMN letter_signer.shown_whole_at IS 'When the whole letter was bef
 
 COMMENT ON COLUMN letter_signer.told_of_lapse_on IS 'The end of which they were told before it came; told again if it was moved';
 
+COMMENT ON COLUMN letter_signer.signs_by IS 'How they come to it: signed in to their portal, or by a link of their own, alone or with a code by mail or by text';
+
+COMMENT ON COLUMN letter_signer.link_hash IS 'SHA-256 of the token in their link; null until a message with it was written, and once their address changes';
+
 CREATE TABLE letter_trail (
     firm_id uuid NOT NULL,
     letter_id uuid NOT NULL,
@@ -1871,6 +1896,26 @@ COMMENT ON COLUMN letter_trail.number IS 'Place among the entries of its letter,
 COMMENT ON COLUMN letter_trail.said IS 'The entry as canonical JSON (RFC 8785): one object of texts';
 
 COMMENT ON COLUMN letter_trail.hash IS 'SHA-256, hexadecimal, of the hash before (for the first: of the letter as it was shown), a line feed and the entry';
+
+CREATE TABLE letter_visit (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    signer_id uuid NOT NULL,
+    token_hash bytea NOT NULL,
+    begun_at timestamp with time zone NOT NULL,
+    sent_to text,
+    code_hash bytea,
+    tries integer DEFAULT 0 NOT NULL,
+    let_in_at timestamp with time zone
+);
+
+COMMENT ON TABLE letter_visit IS 'A browser that came by the link of somebody who signs without signing in';
+
+COMMENT ON COLUMN letter_visit.token_hash IS 'SHA-256 of the token in the browser''s cookie';
+
+COMMENT ON COLUMN letter_visit.sent_to IS 'The address or number that the code went to; null where none is asked for';
+
+COMMENT ON COLUMN letter_visit.let_in_at IS 'When they were let in to the letter';
 
 CREATE TABLE line_paper (
     id uuid NOT NULL,
@@ -2779,12 +2824,16 @@ CREATE TABLE signature (
     ip text NOT NULL,
     user_agent text NOT NULL,
     filled jsonb DEFAULT '{}'::jsonb NOT NULL,
-    CONSTRAINT signature_check CHECK (((staff_id IS NULL) <> (contact_id IS NULL)))
+    signed_by_way text DEFAULT 'portal'::text NOT NULL,
+    CONSTRAINT signature_check CHECK (((staff_id IS NULL) <> (contact_id IS NULL))),
+    CONSTRAINT signature_signed_by_way_check CHECK ((signed_by_way = ANY (ARRAY['portal'::text, 'link'::text, 'link_mail'::text, 'link_text'::text])))
 );
 
 COMMENT ON TABLE signature IS 'A signature on a letter, with consent, time, address and browser';
 
 COMMENT ON COLUMN signature.filled IS 'What they wrote into their places, by label';
+
+COMMENT ON COLUMN signature.signed_by_way IS 'How whoever signed had come to it, where they are of the client';
 
 CREATE TABLE signed_answers (
     id uuid NOT NULL,
@@ -3167,10 +3216,19 @@ ALTER TABLE ONLY letter_signer
     ADD CONSTRAINT letter_signer_letter_id_position_key UNIQUE (letter_id, "position");
 
 ALTER TABLE ONLY letter_signer
+    ADD CONSTRAINT letter_signer_link_hash_key UNIQUE (link_hash);
+
+ALTER TABLE ONLY letter_signer
     ADD CONSTRAINT letter_signer_pkey PRIMARY KEY (id);
 
 ALTER TABLE ONLY letter_trail
     ADD CONSTRAINT letter_trail_pkey PRIMARY KEY (letter_id, number);
+
+ALTER TABLE ONLY letter_visit
+    ADD CONSTRAINT letter_visit_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY letter_visit
+    ADD CONSTRAINT letter_visit_token_hash_key UNIQUE (token_hash);
 
 ALTER TABLE ONLY line_paper
     ADD CONSTRAINT line_paper_client_id_identity_paper_id_key UNIQUE (client_id, identity, paper_id);
@@ -3565,6 +3623,8 @@ CREATE INDEX letter_signer_of_staff ON letter_signer USING btree (staff_id);
 
 CREATE INDEX letter_to_countersign ON letter USING btree (firm_id) WHERE (state = 'signed'::text);
 
+CREATE INDEX letter_visit_of_signer ON letter_visit USING btree (signer_id);
+
 CREATE INDEX line_paper_by_paper ON line_paper USING btree (paper_id);
 
 CREATE INDEX merge_of_kept ON merge USING btree (keep_id, at DESC);
@@ -3756,6 +3816,8 @@ CREATE TRIGGER client_inserted AFTER INSERT ON client REFERENCING NEW TABLE AS a
 CREATE TRIGGER client_rights BEFORE UPDATE OF name, email, phone, channels, locale, suspended_at, password_hash, removed_at ON contact FOR EACH ROW WHEN (((((((((old.name IS DISTINCT FROM new.name) OR ((old.email)::text IS DISTINCT FROM (new.email)::text)) OR (old.phone IS DISTINCT FROM new.phone)) OR (old.channels IS DISTINCT FROM new.channels)) OR (old.locale IS DISTINCT FROM new.locale)) OR (old.suspended_at IS DISTINCT FROM new.suspended_at)) OR (old.password_hash IS DISTINCT FROM new.password_hash)) OR (old.removed_at IS DISTINCT FROM new.removed_at))) EXECUTE FUNCTION keep_people_of_closed_clients();
 
 CREATE TRIGGER client_updated AFTER UPDATE ON client REFERENCING NEW TABLE AS changed FOR EACH STATEMENT EXECUTE FUNCTION client_changed();
+
+CREATE TRIGGER close_letter_links AFTER UPDATE OF email, phone, suspended_at, removed_at ON contact FOR EACH ROW WHEN (((old.email IS DISTINCT FROM new.email) OR (old.phone IS DISTINCT FROM new.phone) OR (old.suspended_at IS DISTINCT FROM new.suspended_at) OR (old.removed_at IS DISTINCT FROM new.removed_at))) EXECUTE FUNCTION close_letter_links();
 
 CREATE TRIGGER demo_clock_announced AFTER INSERT OR UPDATE ON demo_clock FOR EACH STATEMENT EXECUTE FUNCTION announce_clock();
 
@@ -4240,6 +4302,12 @@ ALTER TABLE ONLY letter_trail
 
 ALTER TABLE ONLY letter_trail
     ADD CONSTRAINT letter_trail_letter_id_fkey FOREIGN KEY (letter_id) REFERENCES letter(id) ON DELETE CASCADE;
+
+ALTER TABLE ONLY letter_visit
+    ADD CONSTRAINT letter_visit_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY letter_visit
+    ADD CONSTRAINT letter_visit_signer_id_fkey FOREIGN KEY (signer_id) REFERENCES letter_signer(id) ON DELETE CASCADE;
 
 ALTER TABLE ONLY line_paper
     ADD CONSTRAINT line_paper_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id) ON DELETE CASCADE;
@@ -4808,6 +4876,8 @@ ALTER TABLE letter_signer ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE letter_trail ENABLE ROW LEVEL SECURITY;
 
+ALTER TABLE letter_visit ENABLE ROW LEVEL SECURITY;
+
 ALTER TABLE line_paper ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE list_override ENABLE ROW LEVEL SECURITY;
@@ -5145,6 +5215,10 @@ CREATE POLICY same_firm ON letter_trail FOR SELECT TO lantern_app USING (((firm_
    FROM letter l
   WHERE (l.id = letter_trail.letter_id)))));
 
+CREATE POLICY same_firm ON letter_visit TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (EXISTS ( SELECT
+   FROM letter_signer s
+  WHERE (s.id = letter_visit.signer_id)))));
+
 CREATE POLICY same_firm ON line_paper TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
 
 CREATE POLICY same_firm ON list_override TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
@@ -5309,6 +5383,9 @@ REVOKE ALL ON FUNCTION announce_event() FROM PUBLIC;
 GRANT ALL ON FUNCTION announce_event() TO lantern_app;
 GRANT ALL ON FUNCTION announce_event() TO lantern_queue;
 
+REVOKE ALL ON FUNCTION asks_by_link(request uuid, person uuid) FROM PUBLIC;
+GRANT ALL ON FUNCTION asks_by_link(request uuid, person uuid) TO lantern_app;
+
 REVOKE ALL ON FUNCTION awaited_letters(letters uuid[]) FROM PUBLIC;
 GRANT ALL ON FUNCTION awaited_letters(letters uuid[]) TO lantern_app;
 
@@ -5332,6 +5409,8 @@ REVOKE ALL ON FUNCTION client_with_mail_key(key text) FROM PUBLIC;
 GRANT ALL ON FUNCTION client_with_mail_key(key text) TO lantern_app;
 
 REVOKE ALL ON FUNCTION clients_below(person uuid, wanted integer) FROM PUBLIC;
+
+REVOKE ALL ON FUNCTION close_letter_links() FROM PUBLIC;
 
 REVOKE ALL ON FUNCTION compare_facts(from_name text, into_name text, OUT only_from integer, OUT alike integer, OUT differ integer) FROM PUBLIC;
 GRANT ALL ON FUNCTION compare_facts(from_name text, into_name text, OUT only_from integer, OUT alike integer, OUT differ integer) TO lantern_app;
@@ -5658,6 +5737,8 @@ GRANT UPDATE(state) ON TABLE letter_signer TO lantern_contact;
 GRANT UPDATE(shown_whole_at) ON TABLE letter_signer TO lantern_contact;
 
 GRANT SELECT ON TABLE letter_trail TO lantern_app;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE letter_visit TO lantern_app;
 
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE line_paper TO lantern_app;
 

@@ -9,6 +9,7 @@ import { webContext } from '$lib/web/web-context';
 import { findShortName } from '$lib/server/firms/firm';
 import { resumePortalLook } from '$lib/server/people/look-as';
 import { resumeSession, type SignedIn } from '$lib/server/people/sessions';
+import { isLetIn } from '$lib/server/signing/letter-links';
 import { withRefusals } from '$lib/web/refusals';
 import { isFormWithFiles, takesFile } from '$lib/web/file-routes';
 import { fieldsIn } from '$lib/web/form-fields';
@@ -17,6 +18,7 @@ import {
 	clearPortalLookCookie,
 	clearPracticeCookie,
 	clearSessionCookie,
+	readLetterCookie,
 	readPortalLookCookie,
 	readPracticeCookie,
 	readSessionCookie,
@@ -85,6 +87,18 @@ function addressOf(event: RequestEvent): string {
 	} catch {
 		error(400, 'This did not come by way of the proxy before the app, which says where requests come from.');
 	}
+}
+
+const LETTER_BY_LINK: RouteId = '/portal/[firm]/sign/[link]';
+
+/** Whether somebody was let in to the letter whose link this is: they send as much as whoever is signed in, a signature that is drawn. */
+async function isAtTheirLetter(event: RequestEvent): Promise<boolean> {
+	const { firm, link } = event.params;
+	const token = readLetterCookie(event.cookies, link!);
+	if (!token) return false;
+	const { db } = await webContext();
+	const known = await findShortName(db, firm!);
+	return known !== null && (await isLetIn(db, known.firmId, event.locals.actor, link!, token));
 }
 
 /** The session in the practice workspace of somebody who is signed in really, if they are in there. */
@@ -201,7 +215,7 @@ const answer: Handle = async ({ event, resolve }) => {
 
 	if (event.request.method === 'POST' && !isUpload) {
 		const onPublicPage = route === '/portal/[firm]/answer/[page]';
-		const nobody = !event.locals.signedIn;
+		const nobody = !event.locals.signedIn && !(route === LETTER_BY_LINK && (await isAtTheirLetter(event)));
 		const mostBytes = onPublicPage ? PUBLIC_FORM_MAX_BYTES : nobody ? NOBODYS_FORM_MAX_BYTES : Infinity;
 		if (Number(event.request.headers.get('content-length')) > mostBytes) error(413, say(languageOf(event), 'wrong.form.large'));
 		const body = Buffer.from(await event.request.arrayBuffer());

@@ -1,7 +1,9 @@
+import { createHash } from 'node:crypto';
 import type { Cookies } from '@sveltejs/kit';
 import { z } from 'zod';
 import { type Language } from '$lib/core/people/languages';
 import { languageField } from '$lib/core/people/language-field';
+import { LETTER_VISIT_HOURS } from '$lib/core/signing/ways';
 import { SIGN_IN_STEP_MINUTES } from '$lib/core/people/second-step';
 import { settings } from '$lib/server/platform/settings';
 
@@ -89,6 +91,22 @@ export function setSignInStepCookie(cookies: Cookies, side: Side, token: string)
 
 export function clearSignInStepCookie(cookies: Cookies, side: Side): void {
 	cookies.delete(nameOf(`${NAMES[side]}_step`), options(side));
+}
+
+/** The cookie of one letter: somebody may be in at several by links of their own. */
+const letterCookie = (link: string) => `lantern_letter_${createHash('sha256').update(link).digest('hex').slice(0, 12)}`;
+
+/** The token of a browser at the door of a letter, or let in to it. @param link the last part of its address */
+export function readLetterCookie(cookies: Cookies, link: string): string | undefined {
+	return cookies.get(nameOf(letterCookie(link)));
+}
+
+export function setLetterCookie(cookies: Cookies, link: string, token: string): void {
+	cookies.set(nameOf(letterCookie(link)), token, { ...options('contact'), maxAge: LETTER_VISIT_HOURS * 3600 });
+}
+
+export function clearLetterCookie(cookies: Cookies, link: string): void {
+	cookies.delete(nameOf(letterCookie(link)), options('contact'));
 }
 
 const VISIT = 'lantern_visit';

@@ -5,6 +5,7 @@ import type { Actor } from '$lib/server/actor';
 import { findShortName, loadFirm, type Firm } from '$lib/server/firms/firm';
 import { withBrandOf } from '$lib/server/firms/brands';
 import { inviteeOf } from '$lib/server/invitations/take-up-invitation';
+import { readerOfLink } from '$lib/server/signing/letter-links';
 import { inForm } from './form-errors';
 import { asStaff, type Tx } from '$lib/server/platform/db/database';
 import { readingOf, readOnly, sharedReading, type Reading } from '$lib/server/platform/db/shared-reading';
@@ -57,7 +58,9 @@ export async function deskForm(
  * @throws 404 if there is none
  */
 export async function firmOfPortal(
-	event: Pick<RequestEvent, 'locals' | 'cookies' | 'request'> & { params: { firm: string; /** of an invitation */ token?: string } }
+	event: Pick<RequestEvent, 'locals' | 'cookies' | 'request'> & {
+		params: { firm: string; /** of an invitation */ token?: string; /** by which a letter is signed */ link?: string };
+	}
 ): Promise<{ context: WebContext; firm: Firm; locale: string }> {
 	const opened = await webContext();
 	const { signedIn } = event.locals;
@@ -70,7 +73,8 @@ export async function firmOfPortal(
 		const known = await findShortName(opened.db, event.params.firm);
 		if (!known) error(404, 'There is nothing here.');
 		return opened.db.inFirm(known.firmId, async (tx) => {
-			const invitee = event.params.token ? await inviteeOf(tx, event.params.token) : null;
+			const { token, link } = event.params;
+			const invitee = token ? await inviteeOf(tx, token) : link ? await readerOfLink(tx, link) : null;
 			return { firm: await withBrandOf(tx, await loadFirm(tx), { clientId: invitee?.clientId, brandId: remembered.brand }), invitee };
 		});
 	};

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { AUTOMATIC_FIELDS, mergeFieldsInText } from '../letters/merge-fields';
+import { SIGNING_WAYS, wayWords, type SigningWay } from './ways';
 
 /** Who signs, or gets a copy: filled in when it is sent. `asked` is whoever gets the request, `first` and `second` are by their rank at the client; of the firm, nobody named is anyone who may. */
 const whoSchema = z.discriminatedUnion('as', [
@@ -17,6 +18,8 @@ export const signerSchema = z.object({
 	who: whoSchema,
 	does: z.enum(['signs', 'copy']),
 	rank: z.number().int().min(1).max(12),
+	/** how somebody of the client comes to it; signed in to their portal if nothing is said */
+	by: z.enum(SIGNING_WAYS).optional(),
 	/** what the message says to them when it is their turn, in words of its own; else it names those who have signed */
 	words: z
 		.string()
@@ -45,6 +48,10 @@ export function newSignerKey(signers: readonly Signer[]): string {
 	}
 }
 
+/** How a signer comes to the letter: somebody of the firm, or who gets a copy, by no link. */
+export const wayOf = (signer: Pick<Signer, 'who' | 'does' | 'by'>): SigningWay =>
+	isOfFirm(signer) || signer.does === 'copy' ? 'portal' : (signer.by ?? 'portal');
+
 export const isOfFirm = ({ who }: Pick<Signer, 'who'>): boolean => who.as === 'firm';
 
 /** Ranks without gaps, in the order they had: 1, 1, 4 becomes 1, 1, 2. Whoever gets a copy comes last and keeps no rank of their own. */
@@ -62,6 +69,8 @@ export interface Nameable {
 	id: string;
 	name: string;
 	email: string | null;
+	/** E.164; left out where no code goes to it */
+	phone?: string | null;
 }
 /** Whom the signers can be: the client's people in their rank, where the client is known, and the firm's. */
 export interface SigningPeople {
@@ -87,6 +96,18 @@ export function personOf({ who }: Pick<Signer, 'who'>, people: SigningPeople): N
 	}
 }
 
+/**
+ * How somebody of the client comes to a letter.
+ * @param askedId who gets the request
+ * @returns null for whoever does not sign it
+ */
+export function wayOfContact(signers: readonly Signer[], contactId: string, askedId: string, people: SigningPeople): SigningWay | null {
+	const own = signers.find((signer) =>
+		signer.does === 'signs' && signer.who.as === 'asked' ? contactId === askedId : personOf(signer, people)?.id === contactId
+	);
+	return own && own.does === 'signs' && !isOfFirm(own) ? wayOf(own) : null;
+}
+
 /** A signer in words, as they stand in a sentence. */
 export function signerWords(signer: Pick<Signer, 'who'>, people: SigningPeople): string {
 	const known = personOf(signer, people);
@@ -107,8 +128,8 @@ export function signerWords(signer: Pick<Signer, 'who'>, people: SigningPeople):
 
 const joined = new Intl.ListFormat('en');
 
-/** The order in sentences: a step each for those who sign, and what happens at the end. */
-export function orderInSentences(signers: readonly Signer[], people: SigningPeople): { steps: string[]; end: string } {
+/** The order in sentences: a step each for those who sign, who of them does so without signing in, and what happens at the end. */
+export function orderInSentences(signers: readonly Signer[], people: SigningPeople): { steps: string[]; ways: string[]; end: string } {
 	const closed = closeRanks(signers);
 	const signing = closed.filter(({ does }) => does === 'signs');
 	const ranks = [...new Set(signing.map(({ rank }) => rank))];
@@ -122,7 +143,12 @@ export function orderInSentences(signers: readonly Signer[], people: SigningPeop
 	const copies = closed.filter(({ does }) => does === 'copy').map((signer) => signerWords(signer, people));
 	const when = signing.length === 1 ? 'When it is signed' : signing.length === 2 ? 'When both have signed' : 'When all have signed';
 	const gets = copies.length > 0 ? `, and ${joined.format(copies)} ${copies.length > 1 ? 'get' : 'gets'} a copy` : '';
-	return { steps, end: signing.length === 0 ? '' : `${when}, it is sealed and everybody who signed has it${gets}.` };
+	const ways = signing.flatMap((signer) => {
+		const way = wayOf(signer);
+		const words = signerWords(signer, people);
+		return way === 'portal' ? [] : [`${words[0].toUpperCase()}${words.slice(1)} ${wayWords(way)}.`];
+	});
+	return { steps, ways, end: signing.length === 0 ? '' : `${when}, it is sealed and everybody who signed has it${gets}.` };
 }
 
 /** What is wrong with an order, and how it is put right where that is one press. */
@@ -161,6 +187,17 @@ export function orderMistakes(signers: readonly Signer[], people: SigningPeople,
 	for (const signer of signing) {
 		const one = signer.who.as === 'firm' ? people.staff.find(({ id }) => signer.who.as === 'firm' && id === signer.who.staffId) : undefined;
 		if (one && !one.maySign) mistakes.push({ words: `${one.name} may not sign for us. Choose somebody who may, or have them get a copy.` });
+	}
+	for (const signer of signing) {
+		const person = personOf(signer, people);
+		if (person && wayOf(signer) === 'link_text' && !person.phone)
+			mistakes.push({
+				words: `${person.name} has no phone number that a code could go to. Add it to the client, or choose another way for them.`,
+				mend: {
+					words: 'A code by e-mail instead',
+					signers: signers.map((one) => (one === signer ? { ...one, by: 'link_mail' as const } : one))
+				}
+			});
 	}
 	const known = signers.flatMap((signer) => {
 		const person = personOf(signer, people);

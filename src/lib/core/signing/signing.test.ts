@@ -6,7 +6,8 @@ import { seenSize, toPage, toSeen, uprightMatrix, type PageShape } from './page-
 import { applies, fieldsOf, initialsOf, keptValues, leftOf, placesMissing, placesSchema, TICKED, wrongValue, type Place } from './places';
 import { letter } from '../items/kinds/letter';
 import { letterStateOf, SIGNER_MOVES, SIGNER_STATES, signerStateAfter, whoIsNext, type Routed } from './routing';
-import { closeRanks, orderInSentences, orderMistakes, usualSigners, type Signer, type SigningPeople } from './signers';
+import { closeRanks, orderInSentences, orderMistakes, usualSigners, wayOfContact, type Signer, type SigningPeople } from './signers';
+import { hinted } from './ways';
 
 const person = (n: number, name: string, email = `${name.split(' ')[0].toLowerCase()}@example.test`) => ({
 	id: `00000000-0000-4000-8000-00000000000${n}`,
@@ -29,6 +30,7 @@ describe('the order in sentences', () => {
 	test('one after the other, us last, copies at the end', () => {
 		expect(orderInSentences([bram, mara, tobias, ferrin], people)).toEqual({
 			steps: ['Mara Whitlock signs', 'Then Tobias Quay signs', 'Then Ferrin Ashgrove signs for us'],
+			ways: [],
 			end: 'When all have signed, it is sealed and everybody who signed has it, and Bram Oxley gets a copy.'
 		});
 	});
@@ -38,9 +40,45 @@ describe('the order in sentences', () => {
 		]);
 		expect(orderInSentences(usualSigners(), { ...people, contacts: null })).toEqual({
 			steps: ['Whoever gets this request signs', 'Then anyone of us who may signs for us'],
+			ways: [],
 			end: 'When both have signed, it is sealed and everybody who signed has it.'
 		});
 	});
+	test('who signs without signing in, and how, is said; of us nobody does', () => {
+		const by = 'link_mail';
+		expect(
+			orderInSentences(
+				[
+					{ ...mara, by },
+					{ ...tobias, by: 'link' },
+					{ ...ferrin, by }
+				],
+				people
+			).ways
+		).toEqual([
+			'Mara Whitlock signs by a link of their own and a code by e-mail.',
+			'Tobias Quay signs by a link of their own, and whoever has the link can sign.'
+		]);
+		const [first, second] = people.contacts!;
+		const ways = (signers: Signer[], contact: string) => wayOfContact(signers, contact, first.id, people);
+		expect(ways([{ ...usualSigners()[0], by }], first.id)).toBe('link_mail');
+		expect(ways([{ ...usualSigners()[0], by }], second.id)).toBeNull();
+		expect(ways([mara, { ...tobias, by, does: 'copy' }], second.id)).toBeNull();
+		expect(ways([mara, { ...tobias, by }], second.id)).toBe('link_mail');
+		expect(ways([mara], first.id)).toBe('portal');
+	});
+	test('a code by text needs a number, or goes by e-mail', () => {
+		const [mistake, ...more] = orderMistakes([{ ...mara, by: 'link_text' }, ferrin], people, null);
+		expect(more).toEqual([]);
+		expect(mistake.words).toBe('Mara Whitlock has no phone number that a code could go to. Add it to the client, or choose another way for them.');
+		expect(mistake.mend!.signers[0].by).toBe('link_mail');
+		const reached = { ...people, contacts: [{ ...people.contacts![0], phone: '+19025550142' }] };
+		expect(orderMistakes([{ ...mara, by: 'link_text' }, ferrin], reached, null)).toEqual([]);
+	});
+	test.each([
+		['mara@gullstring.example', 'm…@gullstring.example'],
+		['+19025550142', '… 142']
+	])('%s is shown as %s to whoever holds a link', (to, shown) => expect(hinted(to)).toBe(shown));
 	test('somebody who gets a copy has no rank among those who sign, wherever they stood', () => {
 		expect(
 			closeRanks([

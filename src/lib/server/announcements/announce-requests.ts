@@ -12,11 +12,11 @@ import { takePapersToTell } from '../outbox/papers-to-tell';
 import { byWays, planMessages } from '../outbox/plan-message';
 import type { Database, Tx } from '../platform/db/database';
 
-/** Who can be reached by mail, or by text where they wish it, and has a way in. @param now the parameter that holds the instant */
-const MAY_BE_TOLD = (
-	now: string
-) => `c.suspended_at is null and c.mail_problem is distinct from 'no_address' and (c.mail_problem is distinct from 'bounced' or c.reminded_by <> 'none')
-	and (c.password_hash is not null or exists (select from invitation v where v.contact_id = c.id and v.waits and v.expires_at > ${now}))`;
+/** Who can be reached by mail, or by text where they wish it. */
+const IS_REACHABLE = `c.suspended_at is null and c.mail_problem is distinct from 'no_address' and (c.mail_problem is distinct from 'bounced' or c.reminded_by <> 'none')`;
+/** Who has a way into the portal. @param now the parameter that holds the instant */
+const HAS_WAY_IN = (now: '$2' | '$3') =>
+	`(c.password_hash is not null or exists (select from invitation v where v.contact_id = c.id and v.waits and v.expires_at > ${now}))`;
 
 /**
  * Tells people what has appeared for them: everything of one person, of all their businesses, in one message a local day,
@@ -29,9 +29,9 @@ export async function announceRequests(db: Database, firmId: string, now: string
 		if (!isSendingTime(now, firm.calendar)) return [];
 		return tx.rows<{ contact_id: string }>(
 			`select c.id contact_id from contact c
-				where c.firm_id = $1 and (c.last_told_on is null or c.last_told_on < $2) and ${MAY_BE_TOLD('$3')} and c.id in (
-					select a.contact_id from request_announcement a where a.firm_id = $1 and a.told_at is null
-					union select a.contact_id from paper_announcement a where a.firm_id = $1 and a.told_at is null)`,
+				where c.firm_id = $1 and (c.last_told_on is null or c.last_told_on < $2) and ${IS_REACHABLE} and (
+					exists (select from request_announcement a where a.contact_id = c.id and a.told_at is null and (${HAS_WAY_IN('$3')} or asks_by_link(a.request_id, c.id)))
+					or ${HAS_WAY_IN('$3')} and exists (select from paper_announcement a where a.contact_id = c.id and a.told_at is null))`,
 			[firmId, localDate(now, firm.calendar), now]
 		);
 	});
@@ -70,12 +70,12 @@ export async function readAnnouncements(tx: Tx, actor: Actor, firm: Pick<Firm, '
 	const rows = await tx.rows<Omit<ComingAnnouncement, 'at' | 'localDay' | 'why' | 'by'> & Omit<Reachable, 'email'> & { lastOn: string | null }>(
 		`select c.id as "contactId", c.name as "contactName", c.last_told_on as "lastOn", c.phone, c.channels, c.mail_problem as "mailProblem", c.text_problem as "textProblem",
 			 jsonb_agg(distinct jsonb_build_object('id', cl.id, 'name', cl.name)) clients, count(n.item_id) things, count(n.paper_id) papers
-		from (select a.contact_id, r.client_id, i.id item_id, null::uuid paper_id from request_announcement a join request r on r.id = a.request_id
+		from (select a.contact_id, r.client_id, r.id request_id, i.id item_id, null::uuid paper_id from request_announcement a join request r on r.id = a.request_id
 				join item i on i.request_id = r.id and (i.contact_id = a.contact_id or not i.own) and i.phase = 'open' where a.firm_id = $1 and a.told_at is null
-			union all select a.contact_id, p.client_id, null, p.id from paper_announcement a join paper p on p.id = a.paper_id
+			union all select a.contact_id, p.client_id, null, null, p.id from paper_announcement a join paper p on p.id = a.paper_id
 				where a.firm_id = $1 and a.told_at is null and p.shown_at is not null and p.removed_at is null and p.newer_id is null) n
 			join contact c on c.id = n.contact_id join client cl on cl.id = n.client_id and cl.state = 'active'
-		where ${MAY_BE_TOLD('$2')} group by c.id order by lower(c.name), c.id`,
+		where ${IS_REACHABLE} and (${HAS_WAY_IN('$2')} or n.request_id is not null and asks_by_link(n.request_id, c.id)) group by c.id order by lower(c.name), c.id`,
 		[tx.firmId, actor.now]
 	);
 	const today = localDate(actor.now, firm.calendar);
@@ -105,15 +105,16 @@ interface Told {
 	mailProblem: Reachable['mailProblem'];
 	textProblem: Reachable['textProblem'];
 	lastToldOn: string | null;
+	hasWayIn: boolean;
 }
 
 async function announceTo(tx: Tx, contactId: string, now: string): Promise<boolean> {
 	const firm = await loadFirm(tx);
 	const today = localDate(now, firm.calendar);
 	const person = await tx.first<Told>(
-		`select id, name, email::text, locale, phone, channels, mail_problem as "mailProblem", text_problem as "textProblem", last_told_on as "lastToldOn"
-		from contact where id = $1 for update`,
-		[contactId]
+		`select id, name, email::text, locale, phone, channels, mail_problem as "mailProblem", text_problem as "textProblem", last_told_on as "lastToldOn", ${HAS_WAY_IN('$2')} as "hasWayIn"
+		from contact c where id = $1 for update`,
+		[contactId, now]
 	);
 	// another worker was faster
 	if (!person || person.lastToldOn === today) return false;
@@ -129,10 +130,10 @@ async function announceTo(tx: Tx, contactId: string, now: string): Promise<boole
 		`select r.id, r.title, coalesce(a.message, r.message) message, r.client_id, cl.name client, s.name responsible,
 			array(select i.id from item i where i.request_id = r.id and (i.contact_id = $1 or not i.own) and i.phase = 'open' order by i.due_on nulls last, i.position) items
 		from request_announcement a join request r on r.id = a.request_id join client cl on cl.id = r.client_id and cl.state = 'active' join staff s on s.id = cl.responsible_id
-		where a.contact_id = $1 and a.told_at is null order by r.sent_at, r.id for update of a`,
-		[contactId]
+		where a.contact_id = $1 and a.told_at is null and ($2 or asks_by_link(r.id, $1)) order by r.sent_at, r.id for update of a`,
+		[contactId, person.hasWayIn]
 	);
-	const papers = await takePapersToTell(tx, contactId, now);
+	const papers = person.hasWayIn ? await takePapersToTell(tx, contactId, now) : [];
 	if (requests.length === 0 && papers.length === 0) return false;
 	await tx.rows('update request_announcement set told_at = $3 where contact_id = $1 and request_id = any ($2)', [
 		contactId,

@@ -4,6 +4,7 @@ import { buffer } from 'node:stream/consumers';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { SIGNED_MOST_BYTES } from '$lib/core/items/kinds/letter';
 import { asPaper, PAPER_MAX_BYTES, safeFileName } from '$lib/core/papers/file-name';
+import { saying } from '$lib/words/sayings';
 import { requireReader, requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import type { Database, Tx } from '../platform/db/database';
@@ -128,20 +129,25 @@ export async function readAttachment(tx: Tx, id: string): Promise<OpenPaper> {
 	return row;
 }
 
-/** A file of the firm for somebody who may see it; what a client opens is noted on the item. @throws DomainError not_found */
-export async function openAttachment(tx: Tx, actor: Actor, id: string): Promise<OpenPaper> {
+/**
+ * A file of the firm for somebody who may see it; what a client opens is noted on the item.
+ * @param ofItem the one item whose files they may open; null for whatever is asked of them
+ * @throws DomainError not_found
+ */
+export async function openAttachment(tx: Tx, actor: Actor, id: string, ofItem: string | null = null): Promise<OpenPaper> {
 	requireReader(actor);
 	const row = await readAttachment(tx, id);
 	if (actor.kind === 'contact') {
 		const item = await tx.first<{ id: string; client_id: string; request_id: string }>(
-			'select id, client_id, request_id from item where attachments @> array[$1::uuid] order by state_at desc limit 1',
-			[id]
+			'select id, client_id, request_id from item where attachments @> array[$1::uuid] and ($2::uuid is null or id = $2) order by state_at desc limit 1',
+			[id, ofItem]
 		);
+		if (!item) throw new DomainError('not_found', saying('wrong.paper.unknown'));
 		await recordEvent(tx, actor, {
 			verb: 'attachment_opened',
-			clientId: item!.client_id,
-			itemId: item!.id,
-			requestId: item!.request_id,
+			clientId: item.client_id,
+			itemId: item.id,
+			requestId: item.request_id,
 			details: { name: row.name }
 		});
 	}

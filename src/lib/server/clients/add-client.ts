@@ -104,6 +104,23 @@ export async function addClient(tx: Tx, actor: Actor, input: NewClient): Promise
 	return clientId;
 }
 
+/** The links by which somebody signs went to an address that is not theirs: they go out anew, with the next message. */
+async function sendLinksAgain(tx: Tx, contactId: string): Promise<void> {
+	const requests = await tx.rows<{ id: string }>(
+		`select distinct i.request_id id from letter_signer s join item i on i.id = s.item_id and i.phase = 'open'
+		where s.contact_id = $1 and s.state = 'asked' and s.signs_by <> 'portal'`,
+		[contactId]
+	);
+	if (requests.length === 0) return;
+	await tx.rows(
+		`insert into request_announcement (firm_id, request_id, contact_id) select $1, unnest($2::uuid[]), $3
+		on conflict (request_id, contact_id) do update set told_at = null`,
+		[tx.firmId, requests.map(({ id }) => id), contactId]
+	);
+	// what went to the other address told nobody anything
+	await tx.rows('update contact set last_told_on = null where id = $1', [contactId]);
+}
+
 /**
  * Gives a contact a new e-mail address and lets messages go to it again. Whoever signs in does so anew, with the new one: whoever has the
  * old mailbox is out, and told.
@@ -126,6 +143,7 @@ export async function mendAddress(tx: Tx, actor: Actor, contactId: string, email
 		actor.now
 	]);
 	await tx.rows('update invitation set replaced_at = $2 where contact_id = $1 and waits', [contactId, actor.now]);
+	await sendLinksAgain(tx, contactId);
 	if (before.signs_in && before.email && before.email.toLowerCase() !== email.toLowerCase()) {
 		const person = { kind: 'contact' as const, id: contactId };
 		await endOpenProofs(tx, person, actor.now);

@@ -3,7 +3,8 @@ import type { LetterSigning } from '$lib/core/items/kinds/letter';
 import type { ItemKind, ItemSpec } from '$lib/core/items/item-kinds';
 import { notAskedWords, type NotAsked } from '$lib/core/requests/who-may-be-asked';
 import { may, ROLES } from '$lib/core/people/roles';
-import { closeRanks, isOfFirm, orderMistakes, personOf, type Nameable, type Signer, type SigningPeople } from '$lib/core/signing/signers';
+import { closeRanks, isOfFirm, orderMistakes, personOf, wayOf, type Nameable, type Signer, type SigningPeople } from '$lib/core/signing/signers';
+import type { SigningWay } from '$lib/core/signing/ways';
 import type { Firm } from '../firms/firm';
 import type { Tx } from '../platform/db/database';
 import { requireGlyphs } from '../platform/pdf/fonts';
@@ -13,7 +14,7 @@ export async function readSigningPeople(tx: Tx, clientId: string | null): Promis
 	return {
 		contacts: clientId
 			? await tx.rows<Nameable>(
-					`select c.id, c.name, c.email::text from client_contact cc join contact c on c.id = cc.contact_id
+					`select c.id, c.name, c.email::text, case when c.text_problem is null then c.phone end phone from client_contact cc join contact c on c.id = cc.contact_id
 					where cc.client_id = $1 and c.removed_at is null order by cc.rank`,
 					[clientId]
 				)
@@ -34,14 +35,16 @@ export interface LetterSigner {
 	contactId: string | null;
 	staffId: string | null;
 	name: string;
+	/** how they come to it */
+	by: SigningWay;
 	/** what the message says to them when it is their turn */
 	words?: string;
 }
 
 /** Who signs a letter when nothing else is said: whoever gets it, then anyone of the firm who may. */
 export const bothSides = (to: { id: string; contactName: string }, firm: Pick<Firm, 'name'>): LetterSigner[] => [
-	{ key: 'a', rank: 1, side: 'client', copy: false, contactId: to.id, staffId: null, name: to.contactName },
-	{ key: 'b', rank: 2, side: 'firm', copy: false, contactId: null, staffId: null, name: firm.name }
+	{ key: 'a', rank: 1, side: 'client', copy: false, contactId: to.id, staffId: null, name: to.contactName, by: 'portal' },
+	{ key: 'b', rank: 2, side: 'firm', copy: false, contactId: null, staffId: null, name: firm.name, by: 'portal' }
 ];
 
 /**
@@ -74,6 +77,7 @@ export async function requireSigners(
 			contactId: isOfFirm(signer) ? null : person!.id,
 			staffId: isOfFirm(signer) ? (person?.id ?? null) : null,
 			name,
+			by: wayOf(signer),
 			words: signer.words
 		};
 	});
@@ -94,9 +98,10 @@ export async function requireSigners(
 
 /** The same signers, named for certain: what is kept with what was sent. */
 export const named = (signers: readonly LetterSigner[]): Signer[] =>
-	signers.map(({ key, rank, copy, contactId, staffId, words }) => ({
+	signers.map(({ key, rank, copy, contactId, staffId, by, words }) => ({
 		key,
 		rank,
+		by,
 		words,
 		does: copy ? 'copy' : 'signs',
 		who: contactId ? { as: 'contact', contactId } : { as: 'firm', staffId }

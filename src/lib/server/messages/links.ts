@@ -35,6 +35,35 @@ export async function invitationLink(tx: Tx, invitationId: string, portal: strin
 	return `${portal}/join/${token}`;
 }
 
+/**
+ * The links by which somebody signs letters without signing in, by item: the same in every message, and another one for another address.
+ * Only their hashes are kept.
+ * @param itemIds of letters and other things; what is not signed by a link is left out
+ */
+export async function letterLinks(
+	tx: Tx,
+	contactId: string,
+	itemIds: readonly string[],
+	portal: string,
+	secretKey: string
+): Promise<ReadonlyMap<string, string>> {
+	if (itemIds.length === 0) return new Map();
+	const signers = await tx.rows<{ id: string; item_id: string; email: string | null; link_hash: Buffer | null }>(
+		`select s.id, i.id item_id, c.email::text, s.link_hash from letter_signer s join item i on i.id = s.item_id join contact c on c.id = s.contact_id
+		where s.item_id = any ($1) and s.contact_id = $2 and s.signs_by <> 'portal'`,
+		[itemIds, contactId]
+	);
+	const links = new Map<string, string>();
+	for (const { id, item_id, email, link_hash } of signers) {
+		const made = keysOf(secretKey).map((key) => derivedToken('letter', `${id} ${contactId} ${email?.toLowerCase() ?? ''}`, key));
+		// while the key is changed, a link that is out already goes on leading in
+		const { token, hash } = made.find((link) => link_hash?.equals(link.hash)) ?? made[0];
+		if (!link_hash?.equals(hash)) await tx.rows('update letter_signer set link_hash = $2 where id = $1', [id, hash]);
+		links.set(item_id, `${portal}/sign/${token}`);
+	}
+	return links;
+}
+
 /** When an invitation expires, an instant. */
 export async function invitationEnd(tx: Tx, invitationId: string): Promise<string> {
 	const row = await tx.first<{ expires_at: string }>('select expires_at from invitation where id = $1', [invitationId]);

@@ -66,6 +66,8 @@ interface Writing {
 	/** of the firm, `YYYY-MM-DD` */ today: string;
 	/** address of the firm's portal */ portal: string;
 	/** the way in of somebody who was invited; null for whoever needs none */ invitationUrl: string | null;
+	/** where the reader finds an item: on their page, or by the link with which they sign it */ itemUrl(itemId: string): string;
+	/** the link by which they sign all that the message names, which is one letter; null if there is more to it */ signUrl: string | null;
 }
 
 export interface MailWriting extends Writing {
@@ -76,7 +78,7 @@ export interface MailWriting extends Writing {
 	act(words: string, url: string): NonNullable<MailParts['act']>;
 	/** where somebody who was invited reads what this is about */ more: { words: string; url: string };
 	/** how reminders are stopped */ stop(): NonNullable<MailParts['stop']>;
-	/** Lays a mail out. @param secretUrl the link that is blotted out in what is kept */
+	/** Lays a mail out; links by which somebody comes in are blotted out in what is kept. @param secretUrl one more */
 	finish(
 		subject: string,
 		parts: Pick<MailParts, 'paragraphs'> & Partial<Pick<MailParts, 'lists' | 'preheader' | 'act' | 'note' | 'more' | 'stop'>>,

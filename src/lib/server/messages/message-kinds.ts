@@ -15,6 +15,7 @@ import { request } from './kinds/request';
 import { secondStepChanged } from './kinds/second-step-changed';
 import { sentBack } from './kinds/sent-back';
 import { signInCode } from './kinds/sign-in-code';
+import { letterCode } from './kinds/letter-code';
 import { letterLapses } from './kinds/letter-lapses';
 import { letterStopped } from './kinds/letter-stopped';
 import { signedCopy } from './kinds/signed-copy';
@@ -32,6 +33,7 @@ export const MESSAGE_KIND_DEFINITIONS: Record<MessageKind, MessageKindDefinition
 	signed_copy: signedCopy,
 	letter_stopped: letterStopped,
 	letter_lapses: letterLapses,
+	letter_code: letterCode,
 	password_reset: passwordReset,
 	password_changed: passwordChanged,
 	sign_in_code: signInCode,

@@ -8,17 +8,36 @@ import { dateWords } from '$lib/words/dates';
 import { sayer } from '$lib/words/words';
 import { logoPath, type Firm } from '../firms/firm';
 import type { Tx } from '../platform/db/database';
-import { invitationLink, stopUrl } from './links';
+import { invitationLink, letterLinks, stopUrl } from './links';
 import { mailHtml, plainPartOfMail } from './mail-layout';
 import type { MailWriting, MessageToWrite, NamedItem, TextMessageWriting, WritingPlace, WrittenMail, WrittenTextMessage } from './message-kind';
 import { MESSAGE_KIND_DEFINITIONS } from './message-kinds';
+
+/** A link that only its reader may know, with what is kept in its place. */
+const blotted = (url: string) => [url, url.replace(/[^/]+$/, '…')] as const;
 
 /** What a message of any kind and way is written with. */
 async function writingOf(tx: Tx, firm: Firm, message: MessageToWrite, place: WritingPlace) {
 	const portal = `${place.origin}/portal/${firm.slug}`;
 	const { invitationId } = message.content;
 	const invitationUrl = place.preview ? `${portal}/join/…` : invitationId ? await invitationLink(tx, invitationId, portal, place.secretKey) : null;
-	return { firm, message, place, portal, invitationUrl, say: sayer(message.recipient.locale), today: localDate(place.now, firm.calendar) };
+	const { recipient, items, content } = message;
+	const named = [...items.map(({ id }) => id), ...(content.itemId ? [content.itemId] : [])];
+	const links =
+		recipient.kind === 'contact' && !place.preview ? await letterLinks(tx, recipient.id, named, portal, place.secretKey) : new Map<string, string>();
+	const [only] = new Set(named);
+	return {
+		firm,
+		message,
+		place,
+		portal,
+		invitationUrl,
+		itemUrl: (id: string) => links.get(id) ?? `${portal}/item/${id}`,
+		signUrl: new Set(named).size === 1 ? (links.get(only) ?? null) : null,
+		secrets: [...links.values(), ...(invitationUrl ? [invitationUrl] : [])].map(blotted),
+		say: sayer(message.recipient.locale),
+		today: localDate(place.now, firm.calendar)
+	};
 }
 
 /**
@@ -28,7 +47,7 @@ async function writingOf(tx: Tx, firm: Firm, message: MessageToWrite, place: Wri
 export async function writeMail(tx: Tx, firm: Firm, kind: MessageKind, message: MessageToWrite, place: WritingPlace): Promise<WrittenMail> {
 	const writing = await writingOf(tx, firm, message, place);
 	const { content, recipient, items } = message;
-	const { say, portal } = writing;
+	const { say, portal, secrets, itemUrl } = writing;
 	const common = {
 		firmName: firm.name,
 		logoUrl: logoPath(firm) && `${place.origin}${logoPath(firm)}`,
@@ -61,7 +80,7 @@ export async function writeMail(tx: Tx, firm: Firm, kind: MessageKind, message: 
 					: item.title
 			),
 			// whoever is not in yet would only be asked for a password there
-			...(content.invitationId ? {} : { url: `${portal}/item/${item.id}` })
+			...(content.invitationId && itemUrl(item.id).startsWith(`${portal}/item/`) ? {} : { url: itemUrl(item.id) })
 		}),
 		act: (words, url) => ({ words, url, help: say('mail.help', { url }) }),
 		more: { words: say('mail.invitation.help'), url: `${portal}/help` },
@@ -72,7 +91,8 @@ export async function writeMail(tx: Tx, firm: Firm, kind: MessageKind, message: 
 		finish(subject, parts, secretUrl = null) {
 			const whole = { ...common, ...parts };
 			const [text, html] = [plainPartOfMail(whole), mailHtml(whole)];
-			const blot = (t: string) => (secretUrl ? t.replaceAll(secretUrl, secretUrl.replace(/[^/]+$/, '…')) : t);
+			const all = secretUrl ? [...secrets, blotted(secretUrl)] : secrets;
+			const blot = (t: string) => all.reduce((text, [url, kept]) => text.replaceAll(url, kept), t);
 			return { subject, text, html, keptText: blot(text), keptHtml: blot(html), unsubscribeUrl: parts.stop?.url ?? null };
 		}
 	};
@@ -88,7 +108,8 @@ export async function writeText(tx: Tx, firm: Firm, kind: MessageKind, message: 
 	const { text } = MESSAGE_KIND_DEFINITIONS[kind];
 	if (!text) throw new Error(`a message of kind ${kind} does not go by text`);
 	const writing = await writingOf(tx, firm, message, place);
-	const { say, portal, invitationUrl } = writing;
+	const { say, portal, invitationUrl, signUrl, secrets } = writing;
+	const secretUrl = signUrl ?? invitationUrl;
 	const finish: TextMessageWriting['finish'] = (subject, words, secret, kept) => ({
 		subject,
 		text: secret ? words.replace('{secret}', secret) : words,
@@ -101,9 +122,9 @@ export async function writeText(tx: Tx, firm: Firm, kind: MessageKind, message: 
 		withLink: (subject, words) =>
 			finish(
 				subject,
-				`${plainSigns(words)} ${invitationUrl ? '{secret}' : portal} ${say('text.stop')}`,
-				invitationUrl,
-				invitationUrl?.replace(/[^/]+$/, '…') ?? ''
+				`${plainSigns(words)} ${secretUrl ? '{secret}' : portal} ${say('text.stop')}`,
+				secretUrl,
+				secrets.find(([url]) => url === secretUrl)?.[1] ?? ''
 			)
 	});
 }

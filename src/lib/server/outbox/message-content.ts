@@ -18,6 +18,8 @@ export const messageContentSchema = z.object({
 	stepId: z.uuid().optional(),
 	/** a phone that is being set up for the second step; the message brings its code */
 	factorId: z.uuid().optional(),
+	/** somebody at the door of a letter, who waits for the code which this message brings */
+	visitId: z.uuid().optional(),
 	/** what a browser that signed in says of itself, and when */
 	device: z.string().optional(),
 	at: z.string().optional(),

@@ -210,7 +210,8 @@ export async function announce(
 	);
 	const body = fillText(input.message, await valuesFor(tx, actor, firm, input.clientId, person, input.message));
 	const plan = async (invitationId?: string) => {
-		const papers = await takePapersToTell(tx, person.id, actor.now);
+		// whoever has no way into the portal finds no papers there
+		const papers = needsNoWayIn ? [] : await takePapersToTell(tx, person.id, actor.now);
 		return (
 			await planMessages(
 				tx,
@@ -231,20 +232,28 @@ export async function announce(
 							...(invitationId ? { invitationId } : {}),
 							...(papers.length > 0 ? { paperIds: papers.map(({ id }) => id) } : {})
 						},
-						items: items.filter((item) => item.shared || item.contact_id === person.id).map((item) => ({ itemId: item.id, step: null }))
+						items: theirs.map((itemId) => ({ itemId, step: null }))
 					}
 				)
 			)
 		)[0];
 	};
 	const { has_access, open_invitation, last_told_on } = contact!;
-	if (!has_access && !open_invitation && !input.withInvitation)
+	const theirs = items.filter((item) => item.shared || item.contact_id === person.id).map(({ id }) => id);
+	// letters that are signed by a link of their own need no way into the portal
+	const byLink = await tx.first<{ n: number }>(
+		`select count(*) n from letter_signer where item_id = any ($1::uuid[]) and contact_id = $2 and signs_by <> 'portal'`,
+		[theirs, person.id]
+	);
+	const needsNoWayIn = !has_access && !open_invitation && byLink!.n === theirs.length;
+	if (!has_access && !open_invitation && !needsNoWayIn && !input.withInvitation)
 		throw new DomainError('invalid', `${person.contactName} has no access yet. Send the invitation along with this request, or invite them first.`, {
 			withInvitation: 'Needed: there is no other way in.'
 		});
 	// whatever is announced to a person on one day is one message
-	if (last_told_on === today && !input.tellNow && (has_access || open_invitation)) return announceLater(tx, requestId, [person.id], input.message);
-	if (has_access || !input.withInvitation) {
+	if (last_told_on === today && !input.tellNow && (has_access || open_invitation || needsNoWayIn))
+		return announceLater(tx, requestId, [person.id], input.message);
+	if (has_access || needsNoWayIn || !input.withInvitation) {
 		await plan();
 		return;
 	}

@@ -2,6 +2,7 @@ import { buffer } from 'node:stream/consumers';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { initialsOf, inReadingOrder, applies, placesSchema, TICKED, type Place } from '$lib/core/signing/places';
 import type { Signature } from '$lib/core/signing/signature';
+import type { SigningWay } from '$lib/core/signing/ways';
 import { dateWords, timeWords } from '$lib/words/dates';
 import { sayer, type Say } from '$lib/words/words';
 import { machine } from '../actor';
@@ -23,6 +24,7 @@ interface SignatureRow {
 	consent: string;
 	signed_at: string;
 	ip: string;
+	by: SigningWay;
 	filled: Record<string, string>;
 }
 
@@ -52,7 +54,7 @@ export async function sealSignedLetter(place: SealingPlace & { origin: string },
 		);
 		if (!letter) return null;
 		const signatures = await tx.rows<SignatureRow>(
-			`select s.key, s.side, g.name, g.email, g.mark, g.consent, g.signed_at, g.ip, g.filled
+			`select s.key, s.side, g.name, g.email, g.mark, g.consent, g.signed_at, g.ip, g.signed_by_way by, g.filled
 			from signature g join letter_signer s on s.letter_id = g.letter_id and s.position = g.rank where g.letter_id = $1 order by g.rank`,
 			[letterId]
 		);
@@ -86,6 +88,7 @@ export async function sealSignedLetter(place: SealingPlace & { origin: string },
 			when: words('letter.signedAt', { when: when(one.signed_at) }),
 			email: one.email,
 			ip: one.ip,
+			...(one.by === 'portal' ? {} : { by: words(`certificate.by.${one.by}`) }),
 			consent: one.consent
 		})),
 		events: read.events.map((event) => ({ when: when(event.at), what: certificateSentence(event, words) })),
@@ -179,7 +182,7 @@ function certificateSentence(event: { actor_name: string; verb: string; ip: stri
 		from: event.details.from ?? '',
 		name: event.actor_name,
 		ip: event.ip ?? '',
-		to: event.details.contact ?? '',
+		to: event.details.contact ?? event.details.to ?? '',
 		method: event.details.method ?? ''
 	};
 	switch (event.verb) {
@@ -187,6 +190,14 @@ function certificateSentence(event: { actor_name: string; verb: string; ip: stri
 			return words('certificate.event.sent', values);
 		case 'letter_opened':
 			return words('certificate.event.opened', values);
+		case 'letter_link_opened':
+			return words('certificate.event.link_opened', values);
+		case 'letter_code_asked':
+			return words('certificate.event.code_asked', values);
+		case 'letter_code_wrong':
+			return words('certificate.event.code_wrong', values);
+		case 'letter_code_given':
+			return words('certificate.event.code_given', values);
 		case 'letter_shown_whole':
 			return words('certificate.event.shown_whole', values);
 		case 'letter_said_read':
@@ -194,7 +205,7 @@ function certificateSentence(event: { actor_name: string; verb: string; ip: stri
 		case 'letter_turn':
 			return words('certificate.event.turn', values);
 		case 'letter_signer_replaced':
-			return words('certificate.event.replaced', { ...values, to: event.details.to ?? '' });
+			return words('certificate.event.replaced', values);
 		case 'letter_taken_over':
 			return words('certificate.event.taken_over', values);
 		case 'letter_countersigned':

@@ -6,6 +6,7 @@ import { fieldsOf, isSecret, keptValues, leftOf, placesSchema, wrongValue, type 
 import { letterStateOf, signerStateAfter, type Routed } from '$lib/core/signing/routing';
 import { bankNumber } from '$lib/core/signing/bank-accounts';
 import { signatureSchema, type Signature } from '$lib/core/signing/signature';
+import type { SigningWay } from '$lib/core/signing/ways';
 import { saying } from '$lib/words/sayings';
 import { say } from '$lib/words/words';
 import { requireContact, requireReader, type Actor } from '../actor';
@@ -155,11 +156,11 @@ export async function writeSignature(
 	letter: LockedLetter,
 	signers: readonly LetterSignerRow[],
 	own: LetterSignerRow,
-	made: { signature: Signature; email: string; consent: string; values: Record<string, string> }
+	made: { signature: Signature; email: string; consent: string; values: Record<string, string>; by?: SigningWay }
 ): Promise<LetterState> {
 	await tx.rows(
-		`insert into signature (id, firm_id, client_id, letter_id, rank, contact_id, staff_id, name, email, mark, consent, signed_at, ip, user_agent, filled)
-		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15)`,
+		`insert into signature (id, firm_id, client_id, letter_id, rank, contact_id, staff_id, name, email, mark, consent, signed_at, ip, user_agent, filled, signed_by_way)
+		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16)`,
 		[
 			randomUUID(),
 			tx.firmId,
@@ -175,7 +176,8 @@ export async function writeSignature(
 			actor.now,
 			actor.ip,
 			actor.userAgent.slice(0, 300),
-			JSON.stringify(made.values)
+			JSON.stringify(made.values),
+			made.by ?? 'portal'
 		]
 	);
 	const state = letterStateOf(signing(signers).map((signer) => (signer.id === own.id ? { ...signer, state: 'signed' as const } : signer)));
@@ -199,7 +201,13 @@ export function requireOpen(letter: LockedLetter, signer: LetterSignerRow, move:
 export async function signLetter(
 	tx: Tx,
 	actor: Actor,
-	input: { itemId: string; signature: Signature; consent: boolean; values?: Readonly<Record<string, string>> },
+	input: {
+		itemId: string;
+		signature: Signature;
+		consent: boolean;
+		values?: Readonly<Record<string, string>>;
+		/** how they came to it */ by?: SigningWay;
+	},
 	secretKey: string
 ): Promise<void> {
 	requireContact(actor);
@@ -216,7 +224,8 @@ export async function signLetter(
 		signature: input.signature,
 		email: person!.email,
 		consent: say(person!.locale, 'letter.consent'),
-		values
+		values,
+		by: input.by
 	});
 	await recordEvent(tx, actor, {
 		verb: 'letter_signed',

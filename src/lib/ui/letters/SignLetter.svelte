@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { onMount, tick } from 'svelte';
 	import { invalidateAll } from '$app/navigation';
+	import { filesBeside } from '$lib/core/requests/files-beside';
 	import { ANSWER, type TypedValue } from '$lib/core/requests/typed';
 	import { BANK_KINDS, fieldsOf, leftOf, PLACES, type Place, type Values } from '$lib/core/signing/places';
 	import type { ItemRow, LetterPages as Pages } from '$lib/server/items/read-items';
@@ -15,6 +16,7 @@
 	import type { Signature } from '$lib/core/signing/signature';
 	import SignaturePlace from './SignaturePlace.svelte';
 	import type { TypedKeeper } from '../portal/keep-typed.svelte';
+	import FilesBeside from '../portal/FilesBeside.svelte';
 	import Unfold from '../portal/Unfold.svelte';
 
 	let {
@@ -22,7 +24,8 @@
 		pages,
 		locale,
 		brand,
-		home,
+		pdf,
+		filesAt,
 		person,
 		now,
 		maySign,
@@ -37,7 +40,8 @@
 		pages: Pages;
 		locale: string;
 		brand: { name: string; timeZone: string };
-		home: string;
+		/** address of its PDF */ pdf: string;
+		/** address under which the files beside it are found */ filesAt: string;
 		person: { name: string; email: string };
 		/** instant */ now: string;
 		maySign: boolean;
@@ -147,7 +151,7 @@
 
 {#if letter.state === 'sealed'}
 	<p class="notice-lamp mt-4">{say('letter.sealed', { date: day(letter.sealedAt!) })}</p>
-	<a class="act mt-3 w-full" href="{home}/letters/{item.id}" download>{say('letter.download')}</a>
+	<a class="act mt-3 w-full" href={pdf} download>{say('letter.download')}</a>
 {:else if own?.state === 'signed' && (letter.state === 'sent' || letter.state === 'signed' || letter.state === 'complete')}<p
 		class="notice-lamp mt-4"
 		role="status"
@@ -179,6 +183,7 @@
 		{#if letter.lapsesOn}{say('letter.until', { date: dateWords(locale, letter.lapsesOn) })}{/if}
 	</p>{/if}
 
+<FilesBeside files={filesBeside(item)} {filesAt} {locale} />
 {#if pages.changes}
 	<section class="mt-4" aria-label={say('letter.changes.title')}>
 		<h2 class="text-base">{say('letter.changes.title')}</h2>
@@ -221,7 +226,7 @@
 	</p>
 	<article class="mt-2 overflow-x-auto border border-(--rule-strong) bg-(--rule) p-1 sm:p-2" aria-label={item.title}>
 		{#if alive}<LetterPages
-				src="{home}/letters/{item.id}?pages"
+				src="{pdf}?pages"
 				name={item.title}
 				most={letter.pages}
 				zoom={large ? 2 : 1}
@@ -241,7 +246,7 @@
 	</article>
 {/if}
 <p class="text-xs break-all text-(--half)">
-	{#if letter.state !== 'sealed'}<a class="act-link" href="{home}/letters/{item.id}" download>{say('letter.pdf')}</a> ·&nbsp;
+	{#if letter.state !== 'sealed'}<a class="act-link" href={pdf} download>{say('letter.pdf')}</a> ·&nbsp;
 	{/if}{say('letter.sha', { digest: letter.sha256 })}
 </p>
 

@@ -9,6 +9,7 @@
 		type Signer,
 		type SigningPeople
 	} from '$lib/core/signing/signers';
+	import { SIGNING_WAYS, type SigningWay } from '$lib/core/signing/ways';
 	import { AUTOMATIC_FIELDS } from '$lib/core/letters/merge-fields';
 	import WordsField from '../library/WordsField.svelte';
 	import { choiceOf, choicesOf } from './signer-sides';
@@ -29,6 +30,12 @@
 	const order = $derived(orderInSentences(signers, people));
 	const mistakes = $derived(orderMistakes(signers, people, placed));
 	const choices = $derived(choicesOf(people));
+	const WAYS: Record<SigningWay, string> = {
+		portal: 'on their page, signed in',
+		link_mail: 'by their own link, and a code by e-mail',
+		link_text: 'by their own link, and a code by text message',
+		link: 'by their own link alone'
+	};
 	let editing = $state(false);
 	/** key of the signer whose words are written */
 	let writing = $state<string | null>(null);
@@ -71,6 +78,7 @@
 <ol class="list-decimal space-y-0.5 pl-5">
 	{#each order.steps as step (step)}<li>{step}.</li>{/each}
 </ol>
+{#each order.ways as way (way)}<p class="mt-1 text-(--half)">{way}</p>{/each}
 {#if order.end}<p class="mt-1 text-(--half)">{order.end}</p>{/if}
 {#each mistakes as mistake (mistake.words)}
 	<p class="notice-lamp mt-2 text-sm" role="status">
@@ -121,6 +129,16 @@
 							/> together with others</label
 						>
 					{/if}
+				{/if}
+				{#if signer.does === 'signs' && signer.who.as !== 'firm'}
+					<select
+						class="line-input !w-auto !py-0.5"
+						aria-label="How {words} comes to it"
+						value={signer.by ?? 'portal'}
+						onchange={(event) => change(signer.key, { by: SIGNING_WAYS.find((way) => way === event.currentTarget.value) })}
+					>
+						{#each SIGNING_WAYS as way (way)}<option value={way}>{WAYS[way]}</option>{/each}
+					</select>
 				{/if}
 				{#if mayHaveWords(signer)}<button
 						type="button"

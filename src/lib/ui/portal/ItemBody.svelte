@@ -11,6 +11,7 @@
 	import { enhancedForm } from '../forms/enhanced-form';
 	import { shortFirm } from '../items/answer';
 	import type { ReadyClientSide } from '../items/client-side';
+	import FilesBeside from './FilesBeside.svelte';
 	import ItemWords from './ItemWords.svelte';
 	import Unfold from './Unfold.svelte';
 	import type { TypedValue } from '$lib/core/requests/typed';
@@ -74,14 +75,7 @@
 </script>
 
 {#if item.raised && open && item.state !== 'sent_back'}<p class="notice-lamp mt-3">{say('item.own.lead', { firm: brand.name })}</p>{/if}
-{#if beside.length > 0 && !side?.showsFiles}
-	<ul class="mt-4" aria-label={say('item.files')}>
-		{#each beside as file (file.id)}<li class="flex items-center gap-3 border-b border-(--rule-strong)">
-				<a class="act-link min-w-0 flex-1 !block truncate !leading-[44px]" href="{filesAt}/{file.id}" target="_blank" rel="noopener">{file.name}</a
-				><span class="text-sm whitespace-nowrap text-(--half)">{sizeWords(locale, file.bytes)}</span>
-			</li>{/each}
-	</ul>
-{/if}
+{#if !side?.showsFiles}<FilesBeside files={beside} {filesAt} {locale} />{/if}
 
 {#if side}
 	{@const { Answer } = side}

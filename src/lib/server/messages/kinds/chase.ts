@@ -22,32 +22,34 @@ export const chase: MessageKindDefinition = {
 		await tellPapersLater(tx, contactId, content.paperIds);
 		return 'nothing is open any more';
 	},
-	async mail(tx, { message: { content, recipient, items, ownWords }, say, today, portal, invitationUrl, paragraphs, line, act, stop, finish }) {
+	async mail(
+		tx,
+		{ message: { content, recipient, items, ownWords }, say, today, portal, invitationUrl, signUrl, paragraphs, line, act, stop, finish }
+	) {
 		const { parts, what } = partsOf(items, today);
 		const count = parts[what].length;
 		const papers = await papersToName(tx, recipient.id, content.paperIds ?? []);
-		return finish(
-			ownWords?.subject ?? say(`mail.chase.subject.${what}`, { count }),
-			{
-				paragraphs: [
-					...paragraphs(ownWords?.body ?? say(`mail.chase.body.${what}`, { count })),
-					...(content.news ? [say('mail.chase.news', { count: content.news })] : [])
-				],
-				lists: [
-					...(['late', 'soon', 'later'] as const)
-						.filter((part) => parts[part].length > 0)
-						.map((part) => ({ heading: say(`mail.chase.list.${part}`, { count: parts[part].length }), lines: parts[part].map(line) })),
-					...(papers.length > 0 ? [{ heading: say('mail.papers.list', { count: papers.length }), lines: papers.map((text) => ({ text })) }] : [])
-				],
-				preheader: parts[what]
-					.map((item) => item.title)
-					.join(', ')
-					.slice(0, 120),
-				act: act(say(invitationUrl ? 'mail.request.actInvite' : 'mail.chase.act'), invitationUrl ?? portal),
-				stop: stop()
-			},
-			invitationUrl
-		);
+		return finish(ownWords?.subject ?? say(`mail.chase.subject.${what}`, { count }), {
+			paragraphs: [
+				...paragraphs(ownWords?.body ?? say(`mail.chase.body.${what}`, { count })),
+				...(content.news ? [say('mail.chase.news', { count: content.news })] : [])
+			],
+			lists: [
+				...(['late', 'soon', 'later'] as const)
+					.filter((part) => parts[part].length > 0)
+					.map((part) => ({ heading: say(`mail.chase.list.${part}`, { count: parts[part].length }), lines: parts[part].map(line) })),
+				...(papers.length > 0 ? [{ heading: say('mail.papers.list', { count: papers.length }), lines: papers.map((text) => ({ text })) }] : [])
+			],
+			preheader: parts[what]
+				.map((item) => item.title)
+				.join(', ')
+				.slice(0, 120),
+			act: act(
+				say(signUrl ? 'mail.letterLapses.act' : invitationUrl ? 'mail.request.actInvite' : 'mail.chase.act'),
+				signUrl ?? invitationUrl ?? portal
+			),
+			stop: stop()
+		});
 	},
 	text(_tx, { firm, message: { recipient, items, ownWords }, say, today, withLink }) {
 		const { parts, what } = partsOf(items, today);

@@ -14,7 +14,7 @@ export const letterLapses: MessageKindDefinition = {
 		);
 		return waits ? null : 'it is signed by now, or can be signed longer';
 	},
-	mail: (_tx, { message: { content, recipient }, say, portal, paragraphs, act, finish }) =>
+	mail: (_tx, { message: { content, recipient }, say, itemUrl, paragraphs, act, finish }) =>
 		finish(say('mail.letterLapses.subject', { title: content.itemTitle ?? '', date: dateWords(recipient.locale, content.at!) }), {
 			paragraphs: paragraphs(
 				say('mail.letterLapses.body', {
@@ -23,6 +23,6 @@ export const letterLapses: MessageKindDefinition = {
 					date: dateWords(recipient.locale, content.at!)
 				})
 			),
-			act: act(say('mail.letterLapses.act'), `${portal}/item/${content.itemId}`)
+			act: act(say('mail.letterLapses.act'), itemUrl(content.itemId!))
 		})
 };

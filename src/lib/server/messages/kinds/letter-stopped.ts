@@ -4,7 +4,7 @@ import type { MessageKindDefinition } from '../message-kind';
 export const letterStopped: MessageKindDefinition = {
 	byItself: false,
 	address: 'theirs now',
-	mail: (_tx, { message: { content }, firm, say, portal, paragraphs, act, finish }) =>
+	mail: (_tx, { message: { content }, firm, say, portal, signUrl, paragraphs, act, finish }) =>
 		finish(say('mail.letterStopped.subject', { title: content.itemTitle ?? '' }), {
 			paragraphs: paragraphs(
 				content.subject
@@ -14,6 +14,7 @@ export const letterStopped: MessageKindDefinition = {
 							firm: firm.name
 						})
 			),
-			act: act(say('mail.signedCopy.act'), portal)
+			// whoever has only a link has no page of their own
+			...(signUrl ? {} : { act: act(say('mail.signedCopy.act'), portal) })
 		})
 };

@@ -22,25 +22,24 @@ export const request: MessageKindDefinition = {
 		content.invitationId = invited ?? content.invitationId;
 		return null;
 	},
-	async mail(tx, { message: { content, recipient, items }, say, portal, invitationUrl, paragraphs, line, act, more, finish }) {
+	async mail(tx, { message: { content, recipient, items }, say, portal, invitationUrl, signUrl, paragraphs, line, act, more, finish }) {
 		const papers = await papersToName(tx, recipient.id, content.paperIds ?? []);
-		return finish(
-			content.subject ?? say('mail.request.subject', { title: '' }),
-			{
-				paragraphs: paragraphs(content.body ?? say('mail.request.body', { client: content.clientName ?? '' })),
-				lists: [
-					{ heading: say('mail.request.list', { count: items.length }), lines: items.map(line) },
-					...(papers.length > 0 ? [{ heading: say('mail.papers.list', { count: papers.length }), lines: papers.map((text) => ({ text })) }] : [])
-				],
-				preheader: items
-					.map((item) => item.title)
-					.join(', ')
-					.slice(0, 120),
-				act: act(say(invitationUrl ? 'mail.request.actInvite' : 'mail.request.act'), invitationUrl ?? portal),
-				...(invitationUrl ? { more } : {})
-			},
-			invitationUrl
-		);
+		return finish(content.subject ?? say('mail.request.subject', { title: '' }), {
+			paragraphs: paragraphs(content.body ?? say('mail.request.body', { client: content.clientName ?? '' })),
+			lists: [
+				{ heading: say('mail.request.list', { count: items.length }), lines: items.map(line) },
+				...(papers.length > 0 ? [{ heading: say('mail.papers.list', { count: papers.length }), lines: papers.map((text) => ({ text })) }] : [])
+			],
+			preheader: items
+				.map((item) => item.title)
+				.join(', ')
+				.slice(0, 120),
+			act: act(
+				say(signUrl ? 'mail.letterLapses.act' : invitationUrl ? 'mail.request.actInvite' : 'mail.request.act'),
+				signUrl ?? invitationUrl ?? portal
+			),
+			...(invitationUrl && !signUrl ? { more } : {})
+		});
 	},
 	text: (_tx, { firm, message: { content, recipient, items, ownWords }, say, withLink }) =>
 		withLink(

@@ -1,9 +1,10 @@
+import { SEALED_BY_LINK_DAYS } from '$lib/core/signing/ways';
 import type { MessageKindDefinition } from '../message-kind';
 
 export const signedCopy: MessageKindDefinition = {
 	byItself: false,
 	address: 'theirs now',
-	mail: (_tx, { message: { content, recipient }, place, say, portal, paragraphs, act, finish }) => {
+	mail: (_tx, { message: { content, recipient }, place, say, portal, signUrl, paragraphs, act, finish }) => {
 		const title = content.itemTitle ?? '';
 		// whoever files it for the firm goes by the client's name
 		if (recipient.kind === 'staff')
@@ -12,8 +13,8 @@ export const signedCopy: MessageKindDefinition = {
 				act: act(say('mail.told.act'), `${place.origin}/desk/items/${content.itemId}`)
 			});
 		return finish(say('mail.signedCopy.subject', { title }), {
-			paragraphs: paragraphs(say('mail.signedCopy.body')),
-			act: act(say('mail.signedCopy.act'), portal)
+			paragraphs: paragraphs(signUrl ? say('mail.signedCopy.bodyLink', { days: SEALED_BY_LINK_DAYS }) : say('mail.signedCopy.body')),
+			act: signUrl ? act(say('mail.signedCopy.actLink'), signUrl) : act(say('mail.signedCopy.act'), portal)
 		});
 	}
 };

@@ -20,7 +20,7 @@ export interface LetterToSeal {
 	/** the files that it was made of */
 	documents?: { name: string; sha256: string }[];
 	/** in the order in which they were asked: client first, then firm */
-	signatures: { mark: Signature; of: string; when: string; email: string; ip: string; consent: string }[];
+	signatures: { mark: Signature; of: string; when: string; email: string; ip: string; /** how they came to it, where that was not by signing in */ by?: string; consent: string }[];
 	/** everything that happened to the letter, oldest first, in words */
 	events: { when: string; what: string }[];
 	/** SHA-256 of `pdf`, hexadecimal */
@@ -175,6 +175,7 @@ function writeCertificate(document: PDFDocument, letter: LetterToSeal, font: (na
 	for (const s of letter.signatures) {
 		write(`${s.mark.name}, ${s.of}`, 9.5, 'sansBold');
 		write(`${s.email} · ${s.when} · ${s.ip}`, 8.5, 'sans', HALF);
+		if (s.by) write(s.by, 8.5, 'sans', HALF);
 		write(s.consent, 8.5, 'sans', HALF);
 		y -= 5;
 	}

@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { dateWords, dayOf, timeWords } from '$lib/words/dates';
+	import { wayWords } from '$lib/core/signing/ways';
 	import { LETTER_STOPPED } from '$lib/core/signing/letter-states';
 	import { DESK_ACCOUNT } from '../../letters/desk-account';
 	import LetterText from '../../letters/LetterText.svelte';
@@ -33,7 +34,7 @@
 </script>
 
 {#if item.letter}
-	{#if signers.length > 2 || item.letter.ofFiles || others.length > 0}
+	{#if signers.length > 2 || item.letter.ofFiles || others.length > 0 || signers.some(({ by }) => by !== 'portal')}
 		<ol class="space-y-0.5 text-sm" aria-label="Who signs">
 			{#each signers as signer (signer.key)}
 				<li class="flex gap-2">
@@ -46,7 +47,10 @@
 							? item.letter.state === 'sealed'
 								? 'got a copy'
 								: 'gets a copy at the end'
-							: `${STATES[signer.state]}${signer.signedAt ? ` ${dateWords('en', dayOf(signer.signedAt, timeZone))}` : ''}`}
+							: `${STATES[signer.state]}${signer.signedAt ? ` ${dateWords('en', dayOf(signer.signedAt, timeZone))}` : ''}`}{!signer.copy &&
+						signer.by !== 'portal'
+							? `; ${wayWords(signer.by)}`
+							: ''}
 						{#if others.length > 0 && signer.side === 'client' && (signer.state === 'waits' || signer.state === 'asked')}<button
 								type="button"
 								class="act-link"

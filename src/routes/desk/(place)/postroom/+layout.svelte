@@ -35,6 +35,7 @@
 		signed_copy: 'signed copy',
 		letter_stopped: 'letter not to be signed any more',
 		letter_lapses: 'last days to sign a letter',
+		letter_code: 'code for a letter',
 		password_reset: 'new password',
 		password_changed: 'password changed'
 	} as const;

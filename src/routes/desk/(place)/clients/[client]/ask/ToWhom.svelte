@@ -57,6 +57,13 @@
 			>
 		</div>
 	{/if}
+	{#if asking.byLink.length > 0 && !asking.quiet}
+		<p class="text-sm text-(--half)">
+			{asking.byLink.map((c) => c.name).join(' and ')}
+			{asking.byLink.length === 1 ? 'has' : 'have'} no access yet and {asking.byLink.length === 1 ? 'needs' : 'need'} none for this: the message has the
+			link by which they sign.{asking.lettersFirst && asking.letters > 0 ? ' The invitation goes with the rest, once all have signed.' : ''}
+		</p>
+	{/if}
 	<label class="field"
 		><span>Title, also the subject of the message</span><input
 			bind:value={asking.title}

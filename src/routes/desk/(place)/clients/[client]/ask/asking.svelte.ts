@@ -7,6 +7,7 @@ import { isWritten } from '$lib/core/items/kinds/letter';
 import { mergeFieldsOf, type LetterDocument } from '$lib/core/letters/letter-document';
 import { AUTOMATIC_FIELDS, unfilledFields } from '$lib/core/letters/merge-fields';
 import { factsOfCondition } from '$lib/core/requests/conditions';
+import { wayOfContact } from '$lib/core/signing/signers';
 import { askedAlready } from '$lib/core/requests/asked-already';
 import { letterAsItComes } from '$lib/core/requests/letter-as-it-comes';
 import { asRequestLine, newLine, statementLine, type DraftContent, type LineInHand } from '$lib/core/requests/request-list';
@@ -48,8 +49,21 @@ export class Asking extends ListInHand {
 
 	readonly contact = $derived.by(() => this.#data().client.contacts.find((c) => c.id === this.contactId)!);
 	readonly told = $derived.by(() => [this.contact, ...this.#data().client.contacts.filter((c) => this.others.includes(c.id))]);
-	/** of those who are told, who has no access yet */
-	readonly without = $derived(this.told.filter((c) => !c.hasAccess));
+	/** of those who are told and have no access yet, who needs none for what goes now: they sign by a link of their own */
+	readonly byLink = $derived.by(() => {
+		const now = this.letters > 0 && this.lettersFirst ? this.going.filter(({ kind }) => kind === 'letter') : this.going;
+		const { signing } = this.#data().place;
+		return this.told.filter(
+			(c) =>
+				!c.hasAccess &&
+				now.length > 0 &&
+				now.every(
+					(line) => line.kind === 'letter' && (wayOfContact(line.spec.signing?.signers ?? [], c.id, this.contactId, signing) ?? 'portal') !== 'portal'
+				)
+		);
+	});
+	/** of those who are told, who has no access yet and needs it */
+	readonly without = $derived.by(() => this.told.filter((c) => !c.hasAccess && !this.byLink.includes(c)));
 	/** of those who are told, who was told of something today already */
 	readonly already = $derived.by(() => this.told.filter((c) => this.#data().toldToday.includes(c.id)));
 	/** lines that would ask for something that is open with them already */

@@ -1,12 +1,10 @@
 import { Readable } from 'node:stream';
 import type { ReadableStream as WebStream } from 'node:stream/web';
 import { redirect } from '@sveltejs/kit';
-import { z } from 'zod';
 import { laterSchema, pinSchema, reasonSchema, remarkSchema } from '$lib/core/requests/request-form';
 import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
 import { filesToApprove } from '$lib/core/requests/files-beside';
 import { statementLineAnswerForm, typedStatementLineForm } from '$lib/core/transactions/statement-line-questions';
-import { signatureSchema } from '$lib/core/signing/signature';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { saying } from '$lib/words/sayings';
 import { portalRequest } from '$lib/web/desk-request';
@@ -22,10 +20,10 @@ import { takeBackRequest } from '$lib/server/requests/own-requests';
 import { markOwnRemarksSeen, readRemarks, writeOwnRemark } from '$lib/server/items/remarks';
 import { readLetterPages, readOwnItem, type OwnItem } from '$lib/server/items/read-items';
 import { answerStatementLine, keepTypedStatementLine } from '$lib/server/transactions/answer-statement-lines';
-import { placeValues } from '$lib/web/place-values';
+import { signingForm } from '$lib/web/signing-form';
 import { fieldsOf } from '$lib/core/signing/places';
 import { readKnownPlaces } from '$lib/server/letters/known-places';
-import { declineLetter, noteLetterOpened, noteShownWhole, signLetter, readLastMark } from '$lib/server/signing/sign-letter';
+import { declineLetter, noteLetterOpened, noteShownWhole, readLastMark } from '$lib/server/signing/sign-letter';
 
 export const load = async (event) => {
 	const portal = await portalRequest(event);
@@ -101,16 +99,6 @@ async function doIt(
 		portal.locale
 	);
 }
-
-/** Characters of a drawn signature, as JSON. */
-const SIGNATURE_MAX = 400_000;
-const signSchema = z.object({
-	signature: z.string().max(SIGNATURE_MAX).optional(),
-	/** where no scripts run the name is the signature */
-	name: z.string().max(120).optional(),
-	consent: z.literal('yes').optional(),
-	readWhole: z.literal('yes').optional()
-});
 
 export const actions = {
 	/** What the client gives, by the kind of the item. */
@@ -198,21 +186,9 @@ export const actions = {
 		),
 	noteShown: (event) => doIt(event, false, (portal, itemId) => portal.inFirm((tx) => noteShownWhole(tx, portal.actor, itemId))),
 	sign: (event) =>
-		doIt(event, false, async (portal, itemId, values, form) => {
-			const { signature, name, consent, readWhole } = signSchema.parse(values);
-			const made = signature === undefined ? { method: 'typed', name } : jsonField(form, 'signature', SIGNATURE_MAX, saying('wrong.letter.broken'));
-			const mark = signatureSchema.parse(made);
-			await portal.inFirm(async (tx) => {
-				// where no scripts run, nothing sees the end of the letter come into sight
-				if (readWhole) await noteShownWhole(tx, portal.actor, itemId, 'said');
-				const filled = await placeValues(tx, itemId, values);
-				await signLetter(
-					tx,
-					portal.actor,
-					{ itemId, signature: mark, consent: consent === 'yes', values: filled },
-					portal.context.settings.SECRET_KEY
-				);
-			});
+		doIt(event, false, async (portal, itemId, _, form) => {
+			const signing = signingForm(form);
+			await portal.inFirm((tx) => signing(tx, portal.actor, itemId, 'portal', portal.context.settings.SECRET_KEY));
 		}),
 	decline: (event) =>
 		doIt(event, true, (portal, itemId, form) => portal.inFirm((tx) => declineLetter(tx, portal.actor, { itemId, ...reasonSchema.parse(form) })))

@@ -100,7 +100,8 @@
 		pages={data.pages}
 		locale={data.locale}
 		brand={data.brand}
-		home={data.home}
+		pdf="{data.home}/letters/{item.id}"
+		filesAt="{data.home}/attachments"
 		person={{ name: data.person.name, email: data.person.email }}
 		now={data.now}
 		maySign={data.mayRead && !closed}

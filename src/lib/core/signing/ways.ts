@@ -1,0 +1,41 @@
+/**
+ * How somebody of the client comes to a letter: signed in to their portal; or without a sign-in by a link of their own, alone, or with a
+ * code that goes to their address or their phone before it is shown.
+ */
+export const SIGNING_WAYS = ['portal', 'link_mail', 'link_text', 'link'] as const;
+export type SigningWay = (typeof SIGNING_WAYS)[number];
+
+/** Minutes for which a code that opens a letter is good. */
+export const LETTER_CODE_MINUTES = 10;
+/** Wrong codes after which another one has to be sent. */
+export const LETTER_CODE_TRIES = 5;
+/** Hours for which a browser that was let in to a letter stays in. */
+export const LETTER_VISIT_HOURS = 8;
+/** Days for which the sealed letter is found by the link with which it was signed. */
+export const SEALED_BY_LINK_DAYS = 30;
+
+/** Whether a code is sent before the letter is shown. */
+export const asksCode = (way: SigningWay): boolean => way === 'link_mail' || way === 'link_text';
+
+/** How somebody comes to a letter, as it stands in a sentence after their name at the desk. */
+export function wayWords(way: SigningWay): string {
+	switch (way) {
+		case 'portal':
+			return 'signs in to their page';
+		case 'link':
+			return 'signs by a link of their own, and whoever has the link can sign';
+		case 'link_mail':
+			return 'signs by a link of their own and a code by e-mail';
+		case 'link_text':
+			return 'signs by a link of their own and a code by text message';
+	}
+}
+
+/**
+ * An address or a number as it is shown to somebody who may not be its owner: enough for the owner to know which it is.
+ * @param to an e-mail address, or a phone number (E.164)
+ */
+export function hinted(to: string): string {
+	const [name, domain] = to.split('@');
+	return domain ? `${name.slice(0, 1)}…@${domain}` : `… ${to.slice(-3)}`;
+}

@@ -1,0 +1,42 @@
+import type { RequestEvent } from '@sveltejs/kit';
+import { DomainError } from '$lib/core/errors/domain-error';
+import type { Firm } from '$lib/server/firms/firm';
+import type { Tx } from '$lib/server/platform/db/database';
+import { findLetterVisitor, type LetterVisitor } from '$lib/server/signing/letter-links';
+import { saying } from '$lib/words/sayings';
+import { readLetterCookie } from './cookies';
+import { firmOfPortal } from './desk-request';
+import type { WebContext } from './web-context';
+
+type LetterEvent = Pick<RequestEvent, 'locals' | 'cookies' | 'request'> & { params: { firm: string; link: string } };
+
+/** What a route works with by which somebody signs a letter without signing in. */
+export interface LetterRequest {
+	context: WebContext;
+	firm: Firm;
+	locale: string;
+	/** what this browser was given at the door of the letter */
+	token: string | undefined;
+	/** who is in, with a transaction that sees no more than they may; null for a browser that was not let in */
+	visitor: (LetterVisitor & { inFirm<T>(work: (tx: Tx) => Promise<T>): Promise<T> }) | null;
+}
+
+/** @throws DomainError not_found for a link that leads nowhere */
+export async function letterRequest(event: LetterEvent): Promise<LetterRequest> {
+	const { context, firm, locale } = await firmOfPortal(event);
+	const token = readLetterCookie(event.cookies, event.params.link);
+	const visitor = await findLetterVisitor(context.db, firm.id, event.locals.actor, event.params.link, token);
+	return {
+		context,
+		firm,
+		locale,
+		token,
+		visitor: visitor && { ...visitor, inFirm: (work) => context.db.inFirm(firm.id, work, visitor.actor.id) }
+	};
+}
+
+/** Who is in. @throws DomainError changed_meanwhile if the letter was closed to this browser meanwhile */
+export function requireVisitor({ visitor }: LetterRequest): NonNullable<LetterRequest['visitor']> {
+	if (!visitor) throw new DomainError('changed_meanwhile', saying('wrong.letterLink.out'));
+	return visitor;
+}

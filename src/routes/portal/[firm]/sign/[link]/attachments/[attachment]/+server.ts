@@ -1,0 +1,23 @@
+import { error } from '@sveltejs/kit';
+import { isViewable } from '$lib/core/papers/file-name';
+import { openAttachment } from '$lib/server/attachments/attachments';
+import { firmOfPortal } from '$lib/web/desk-request';
+import { idParam, inPage } from '$lib/web/form-errors';
+import { letterRequest } from '$lib/web/letter-request';
+import { sendFile } from '$lib/web/send-file';
+import { say } from '$lib/words/words';
+
+/** A file beside the letter, for whoever was let in to it. */
+export const GET = async (event) => {
+	const { locale } = await firmOfPortal(event);
+	const { visitor, context } = await inPage(() => letterRequest(event), locale);
+	if (!visitor) error(401, say(locale, 'wrong.letterLink.out'));
+	const id = idParam(event.params.attachment);
+	const file = await inPage(() => visitor.inFirm((tx) => openAttachment(tx, visitor.actor, id, visitor.itemId)), locale);
+	return sendFile(
+		context.papers,
+		file,
+		isViewable(file.contentType) && !event.url.searchParams.has('download') ? 'inline' : 'attachment',
+		event.request
+	);
+};
