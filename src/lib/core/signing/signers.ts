@@ -146,7 +146,9 @@ export function orderInSentences(signers: readonly Signer[], people: SigningPeop
 	const ways = signing.flatMap((signer) => {
 		const way = wayOf(signer);
 		const words = signerWords(signer, people);
-		return way === 'portal' ? [] : [`${words[0].toUpperCase()}${words.slice(1)} ${wayWords(way)}.`];
+		return way === 'portal'
+			? []
+			: [`${words[0].toUpperCase()}${words.slice(1)} signs ${wayWords(way)}${way === 'link' ? ': whoever has the link can sign' : ''}.`];
 	});
 	return { steps, ways, end: signing.length === 0 ? '' : `${when}, it is sealed and everybody who signed has it${gets}.` };
 }

@@ -57,7 +57,7 @@ describe('the order in sentences', () => {
 			).ways
 		).toEqual([
 			'Mara Whitlock signs by a link of their own and a code by e-mail.',
-			'Tobias Quay signs by a link of their own, and whoever has the link can sign.'
+			'Tobias Quay signs by a link of their own alone: whoever has the link can sign.'
 		]);
 		const [first, second] = people.contacts!;
 		const ways = (signers: Signer[], contact: string) => wayOfContact(signers, contact, first.id, people);
@@ -76,8 +76,8 @@ describe('the order in sentences', () => {
 		expect(orderMistakes([{ ...mara, by: 'link_text' }, ferrin], reached, null)).toEqual([]);
 	});
 	test.each([
-		['mara@gullstring.example', 'm…@gullstring.example'],
-		['+19025550142', '… 142']
+		['mara@gullstring.example', 'm***@gullstring.example'],
+		['+19025550142', '*** 142']
 	])('%s is shown as %s to whoever holds a link', (to, shown) => expect(hinted(to)).toBe(shown));
 	test('somebody who gets a copy has no rank among those who sign, wherever they stood', () => {
 		expect(

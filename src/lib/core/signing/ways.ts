@@ -17,17 +17,15 @@ export const SEALED_BY_LINK_DAYS = 30;
 /** Whether a code is sent before the letter is shown. */
 export const asksCode = (way: SigningWay): boolean => way === 'link_mail' || way === 'link_text';
 
-/** How somebody comes to a letter, as it stands in a sentence after their name at the desk. */
-export function wayWords(way: SigningWay): string {
+/** How somebody comes to a letter, as it stands at the desk after “signs” or “has signed”. */
+export function wayWords(way: Exclude<SigningWay, 'portal'>): string {
 	switch (way) {
-		case 'portal':
-			return 'signs in to their page';
 		case 'link':
-			return 'signs by a link of their own, and whoever has the link can sign';
+			return 'by a link of their own alone';
 		case 'link_mail':
-			return 'signs by a link of their own and a code by e-mail';
+			return 'by a link of their own and a code by e-mail';
 		case 'link_text':
-			return 'signs by a link of their own and a code by text message';
+			return 'by a link of their own and a code by text message';
 	}
 }
 
@@ -37,5 +35,5 @@ export function wayWords(way: SigningWay): string {
  */
 export function hinted(to: string): string {
 	const [name, domain] = to.split('@');
-	return domain ? `${name.slice(0, 1)}…@${domain}` : `… ${to.slice(-3)}`;
+	return domain ? `${name.slice(0, 1)}***@${domain}` : `*** ${to.slice(-3)}`;
 }

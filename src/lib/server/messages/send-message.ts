@@ -129,11 +129,11 @@ async function prepare(place: SendingPlace, tx: Tx, messageId: string, attempt: 
 		if (row.mail_problem === 'opted_out') return holdBack(tx, row, now, 'the person has stopped reminders');
 		if (await laterReminder(tx, row)) return holdBack(tx, row, now, 'a later reminder names the same things');
 	}
-	const inSendingHours = kind.byItself === 'when tried again' ? row.tries > 0 : kind.byItself;
+	const content = messageContentSchema.parse(row.content);
+	const inSendingHours = content.inSendingHours || (kind.byItself === 'when tried again' ? row.tries > 0 : kind.byItself);
 	if (inSendingHours && !isSendingTime(now, firm.calendar)) return { later: nextSendingTime(now, firm.calendar) };
 	const today = localDate(now, firm.calendar);
 	const items = kind.names ? await itemsToName(tx, row, kind.names, today) : [];
-	const content = messageContentSchema.parse(row.content);
 	const invited = row.contact_id ? await waitingInvitation(tx, row.contact_id, now) : null;
 	const over = await kind.whyNot?.(tx, { messageId: row.id, contactId: row.contact_id, content, items, invited, hasAccess: row.has_access });
 	if (over) return holdBack(tx, row, now, over);

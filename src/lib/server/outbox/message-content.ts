@@ -12,6 +12,8 @@ export const messageContentSchema = z.object({
 	reason: z.string().optional(),
 	/** sent back because there is a new version to look at */
 	renewed: z.boolean().optional(),
+	/** nobody pressed for it just now: it leaves in the firm's sending hours */
+	inSendingHours: z.boolean().optional(),
 	/** an invitation whose link goes into the message */
 	invitationId: z.uuid().optional(),
 	/** a sign-in that waits for the code which this message brings */

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { usualSigners } from '$lib/core/signing/signers';
 import { newLine, type DraftContent, type LineInHand } from '$lib/core/requests/request-list';
 import { recurringSchema } from '$lib/core/schedules/recurring-form';
 import { doWhatIsDue } from '../due/do-what-is-due';
@@ -122,6 +123,29 @@ const verbs = async ({ client }: Place) =>
 	).rows;
 
 describe('letters first', () => {
+	test('whoever signs by a link needs no invitation for it: theirs goes with the rest, within sending hours', async () => {
+		const place = await begin();
+		const { firm } = place;
+		const fresh = await makeClient(context, firm, { name: 'Ninth Rock Oysters', access: false });
+		const of = { firm, client: fresh };
+		const [first, last] = usualSigners();
+		const byLink = letter();
+		(byLink.spec as { signing: object }).signing = { documents: [], signers: [{ ...first, by: 'link' }, last], places: [] };
+		const id = await draft(of, [byLink, ...papers('Lease')], { lettersFirst: true, withInvitation: true });
+		const [item] = await itemsOf(context, await sendDraft(context, firm.id, firm.odalys(), id));
+		await sendPlanned(context, firm);
+		expect(mailsTo(of)).toEqual([expect.stringMatching(/Read and sign/)]);
+		expect(mailsTo(of)[0]).not.toContain('/join/');
+		// all have signed in the evening
+		context.clock.set('2026-05-05T00:30:00Z');
+		await allSign(of, item.id);
+		await beat(of, '2026-05-05T01:00:00Z');
+		const told = () => mailsTo(of).filter((mail) => mail.includes('/join/'));
+		expect(told()).toEqual([]);
+		await beat(of, '2026-05-05T13:00:00Z');
+		expect(told()).toEqual([expect.stringContaining('Lease')]);
+	});
+
 	test.each([
 		['America/Halifax', '2026-10-26T13:00:00Z', '2026-10-30T13:00:00Z', '2026-11-06'],
 		['Pacific/Auckland', '2026-09-21T22:00:00Z', '2026-09-24T22:00:00Z', '2026-10-02']

@@ -111,7 +111,7 @@ async function askToSign(
 		{ clientId: letter.client_id, contactId: contact_id, title, message, quiet, tellNow: false, withInvitation: true },
 		id,
 		[{ id: itemId, contact_id: person.id, shared: false }],
-		` ${next.key}`
+		{ about: ` ${next.key}` }
 	);
 }
 

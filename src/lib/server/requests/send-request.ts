@@ -168,13 +168,17 @@ export async function writeRequest(
 	// each line has an item of the first person
 	for (const [index, line] of input.lines.entries())
 		await serverKindOf(line.kind).afterWriting?.(tx, { id: items[index].id, clientId: input.clientId }, line, prepared.get(index), actor.now);
-	if (origin.tell === 'together' && !input.quiet)
+	if (origin.tell === 'together' && !input.quiet) {
+		// whoever has no way in yet is not told by what gathers the news of a day: their invitation goes with it
+		const invited = input.withInvitation ? await withoutWayIn(tx, people, actor.now) : [];
 		await announceLater(
 			tx,
 			requestId,
-			people.map((person) => person.id)
+			people.flatMap(({ id }) => (invited.includes(id) ? [] : [id]))
 		);
-	else for (const person of people) await announce(tx, actor, firm, person, input, requestId, items);
+		for (const person of people.filter(({ id }) => invited.includes(id)))
+			await announce(tx, actor, firm, person, input, requestId, items, { inSendingHours: true });
+	} else for (const person of people) await announce(tx, actor, firm, person, input, requestId, items);
 	await recordEvent(tx, actor, {
 		verb: input.quiet ? 'request_put_up' : 'request_sent',
 		clientId: input.clientId,
@@ -187,7 +191,7 @@ export async function writeRequest(
 
 /**
  * Tells one person of a request, with the invitation in the same message where they have no access yet.
- * @param about what of it, where they are told of its parts one after another
+ * @param how `about` is what of it, where they are told of its parts one after another; `inSendingHours` where nobody pressed for it just now
  */
 export async function announce(
 	tx: Tx,
@@ -197,7 +201,7 @@ export async function announce(
 	input: Pick<NewRequest, 'clientId' | 'contactId' | 'title' | 'message' | 'quiet' | 'tellNow' | 'withInvitation'>,
 	requestId: string,
 	items: readonly { id: string; contact_id: string; shared: boolean }[],
-	about = ''
+	{ about = '', inSendingHours = false }: { about?: string; inSendingHours?: boolean } = {}
 ): Promise<void> {
 	if (actor.kind !== 'machine') requireStaff(actor, 'send_request');
 	if (input.quiet) return;
@@ -230,6 +234,7 @@ export async function announce(
 							signedBy: actor.name,
 							clientName: person.clientName,
 							...(invitationId ? { invitationId } : {}),
+							...(inSendingHours ? { inSendingHours } : {}),
 							...(papers.length > 0 ? { paperIds: papers.map(({ id }) => id) } : {})
 						},
 						items: theirs.map((itemId) => ({ itemId, step: null }))
@@ -265,6 +270,16 @@ export async function announce(
 		contactId: person.id,
 		details: { contact: person.contactName, email: person.contactEmail }
 	});
+}
+
+/** Which of these people can neither sign in nor take up an invitation. */
+async function withoutWayIn(tx: Tx, people: readonly Person[], now: string): Promise<string[]> {
+	const rows = await tx.rows<{ id: string }>(
+		`select c.id from contact c where c.id = any ($1) and c.password_hash is null
+			and not exists (select from invitation v where v.contact_id = c.id and v.waits and v.expires_at > $2)`,
+		[people.map(({ id }) => id), now]
+	);
+	return rows.map(({ id }) => id);
 }
 
 /**

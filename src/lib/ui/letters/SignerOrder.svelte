@@ -130,16 +130,6 @@
 						>
 					{/if}
 				{/if}
-				{#if signer.does === 'signs' && signer.who.as !== 'firm'}
-					<select
-						class="line-input !w-auto !py-0.5"
-						aria-label="How {words} comes to it"
-						value={signer.by ?? 'portal'}
-						onchange={(event) => change(signer.key, { by: SIGNING_WAYS.find((way) => way === event.currentTarget.value) })}
-					>
-						{#each SIGNING_WAYS as way (way)}<option value={way}>{WAYS[way]}</option>{/each}
-					</select>
-				{/if}
 				{#if mayHaveWords(signer)}<button
 						type="button"
 						class="act-link"
@@ -153,6 +143,18 @@
 						aria-label="Take {words} out"
 						onclick={() => set(signers.filter(({ key }) => key !== signer.key))}>take out</button
 					>{/if}
+				{#if signer.does === 'signs' && signer.who.as !== 'firm'}
+					<div class="w-full pl-7">
+						<select
+							class="line-input !w-auto !py-0.5"
+							aria-label="How {words} comes to it"
+							value={signer.by ?? 'portal'}
+							onchange={(event) => change(signer.key, { by: SIGNING_WAYS.find((way) => way === event.currentTarget.value) })}
+						>
+							{#each SIGNING_WAYS as way (way)}<option value={way}>{WAYS[way]}</option>{/each}
+						</select>
+					</div>
+				{/if}
 				{#if writing === signer.key && mayHaveWords(signer)}<div class="w-full pl-7">
 						<WordsField
 							label="What the message says to {words} {signer.rank === 1

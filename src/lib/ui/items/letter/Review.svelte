@@ -49,7 +49,7 @@
 								: 'gets a copy at the end'
 							: `${STATES[signer.state]}${signer.signedAt ? ` ${dateWords('en', dayOf(signer.signedAt, timeZone))}` : ''}`}{!signer.copy &&
 						signer.by !== 'portal'
-							? `; ${wayWords(signer.by)}`
+							? `${signer.state === 'asked' || signer.state === 'signed' ? '' : ','} ${wayWords(signer.by)}`
 							: ''}
 						{#if others.length > 0 && signer.side === 'client' && (signer.state === 'waits' || signer.state === 'asked')}<button
 								type="button"

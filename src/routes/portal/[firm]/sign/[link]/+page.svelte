@@ -1,15 +1,9 @@
 <script lang="ts">
-	import { untrack } from 'svelte';
 	import { page } from '$app/state';
-	import { isOpen } from '$lib/core/requests/item-states';
-	import { ANSWER, type TypedValue } from '$lib/core/requests/typed';
+	import { ANSWER } from '$lib/core/requests/typed';
 	import { asksCode } from '$lib/core/signing/ways';
 	import { enhancedForm } from '$lib/ui/forms/enhanced-form';
-	import ItemTalk from '$lib/ui/portal/ItemTalk.svelte';
-	import ItemWords from '$lib/ui/portal/ItemWords.svelte';
-	import { keepTypedOf } from '$lib/ui/portal/keep-typed.svelte';
 	import type { FormProblem } from '$lib/web/form-errors';
-	import { dateWords } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
 
 	let { data, form } = $props();
@@ -25,14 +19,6 @@
 		minutes: data.minutes,
 		to: door.codeTo ?? ''
 	});
-	const itemId = $derived(letter?.item.id);
-	// one keeper a letter: it stays while the page is read anew around it
-	const kept = $derived.by(() => {
-		const id = itemId;
-		return id === undefined
-			? null
-			: untrack(() => keepTypedOf({ at, itemId: id, personId: letter!.person.id, typed: letter!.item.typed, now: data.now }));
-	});
 	/** Where no scripts run, a refused form comes back with the page: which act it was, and what was typed there. */
 	const refusal = $derived.by(() => {
 		const what = (form as { problem?: FormProblem } | null)?.problem;
@@ -40,8 +26,6 @@
 		const prefix = act === 'sign' ? ANSWER : act === 'writeRemark' ? 'talk.' : `${act}.`;
 		return what ? { ...what, act: act === 'writeRemark' ? 'talk' : act, prefix } : null;
 	});
-	const typed = (name: string): TypedValue | undefined =>
-		refusal && name.startsWith(refusal.prefix) ? (refusal.values[name.slice(refusal.prefix.length)] ?? kept?.typed(name)) : kept?.typed(name);
 	/** the letter was open here, and was closed by itself */
 	let wasIn = $state(false);
 	$effect(() => {
@@ -59,60 +43,23 @@
 			left = false;
 		}
 	};
-	const open = $derived(letter !== null && isOpen(letter.item.state) && letter.item.clientState === 'active');
 </script>
 
 <svelte:head><title>{door.title} · {data.brand.name}</title><meta name="robots" content="noindex" /></svelte:head>
 
-{#if letter && data.SignLetter && letter.pages && kept}
-	<h1 class="text-[1.55rem] leading-snug">{letter.item.title}</h1>
-	<p class="text-(--half)">
-		{letter.item.clientName}{open && letter.item.dueOn ? ` · ${say('item.due', { date: dateWords(data.locale, letter.item.dueOn, 'long') })}` : ''}
-	</p>
-	{#if letter.item.clientState !== 'active'}<p class="notice-lamp mt-3">{say('portal.closed', { client: letter.item.clientName })}</p>
-	{:else if (letter.item.why || letter.item.text) && open}<div class="mt-2">
-			<ItemWords why={letter.item.why ?? ''} text={letter.item.text} locale={data.locale} filesAt="{at}/attachments" />
-		</div>{/if}
-	<data.SignLetter
-		item={letter.item}
-		pages={letter.pages}
+{#if letter && data.LetterByLink}
+	<data.LetterByLink
+		{letter}
+		{at}
+		now={data.now}
 		locale={data.locale}
 		brand={data.brand}
-		pdf="{at}/pdf"
-		filesAt="{at}/attachments"
-		person={letter.person}
-		now={data.now}
-		maySign={letter.item.clientState === 'active'}
-		{kept}
-		{typed}
 		refused={refusal}
-		declineWords={String(typed('decline.reason') ?? '')}
-		lastMark={letter.lastMark}
-		known={letter.knownPlaces}
+		closed={() => {
+			wasIn = false;
+			left = true;
+		}}
 	/>
-	<ItemTalk
-		remarks={letter.remarks}
-		locale={data.locale}
-		firm={data.brand.name}
-		timeZone={data.brand.timeZone}
-		mayWrite={letter.item.clientState === 'active'}
-		{kept}
-		typed={String(typed('talk.words') ?? '')}
-		refused={refusal?.act === 'talk' ? refusal.message : ''}
-	/>
-	<form
-		method="post"
-		action="?/leave"
-		class="mt-8 border-t border-(--rule-strong) pt-3"
-		{@attach enhancedForm({
-			onSuccess: () => {
-				wasIn = false;
-				left = true;
-			}
-		})}
-	>
-		<button class="act-link">{say('letterDoor.leave')}</button>
-	</form>
 {:else}
 	<h1 class="text-[1.55rem] leading-snug">{say('letterDoor.title')}</h1>
 	{#if door.over}<p class="notice-lamp mt-3">{say(`letterDoor.over.${door.over}`, values)}</p>
