@@ -179,7 +179,7 @@ export function playSigning({ context, firmId, secretKey, origin, at, on, as, in
 		['Juno Thorne', 'Abel Thorne', 'For Pennywhistle Row'],
 		[
 			{ key: 'a', who: { as: 'first' }, does: 'signs', rank: 1 },
-			{ key: 'b', who: { as: 'second' }, does: 'signs', rank: 2 },
+			{ key: 'b', who: { as: 'second' }, does: 'signs', rank: 2, by: 'link_mail' },
 			{ key: 'f', who: { as: 'firm', staffId: null }, does: 'signs', rank: 3 }
 		],
 		'You and Abel file together for the first time. Please both sign that you want it so: you first, then Abel.'

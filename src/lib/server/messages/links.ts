@@ -2,7 +2,7 @@ import { createHmac, randomUUID, timingSafeEqual } from 'node:crypto';
 import { addToInstant } from '$lib/core/calendar/firm-calendar';
 import { RESET_HOURS } from '$lib/core/people/sign-in';
 import type { Tx } from '../platform/db/database';
-import { derivedToken, keysOf, newToken } from '../platform/tokens';
+import { derivedToken, hashToken, keysOf, newCode, newToken } from '../platform/tokens';
 
 /** The address under which one person's reminders are stopped, with proof that it came from us. */
 export function stopUrl(origin: string, messageId: string, secretKey: string): string {
@@ -62,6 +62,13 @@ export async function letterLinks(
 		links.set(item_id, `${portal}/sign/${token}`);
 	}
 	return links;
+}
+
+/** Makes the code that opens a letter to the visit that waits for it; only its hash is kept. */
+export async function makeLetterCode(tx: Tx, visitId: string): Promise<string> {
+	const code = newCode();
+	await tx.rows('update letter_visit set code_hash = $2 where id = $1', [visitId, hashToken(`${visitId} ${code}`)]);
+	return code;
 }
 
 /** When an invitation expires, an instant. */

@@ -18,7 +18,7 @@ import { recordEvent } from '../audit/record-event';
 import { planMessage } from '../outbox/plan-message';
 import type { Database, Tx } from '../platform/db/database';
 import type { RateLimits } from '../platform/rate-limits';
-import { hashToken, newCode, newToken } from '../platform/tokens';
+import { hashToken, newToken } from '../platform/tokens';
 
 /** What anybody sees who holds the link of somebody who signs, before they are let in: not a word of the letter. */
 export interface LetterDoor {
@@ -233,13 +233,6 @@ export async function beginLetterVisit(
 		});
 		return token;
 	});
-}
-
-/** Makes the code of a visit that is sent now; only its hash is kept. */
-export async function makeLetterCode(tx: Tx, visitId: string): Promise<string> {
-	const code = newCode();
-	await tx.rows('update letter_visit set code_hash = $2 where id = $1', [visitId, hashToken(`${visitId} ${code}`)]);
-	return code;
 }
 
 /**

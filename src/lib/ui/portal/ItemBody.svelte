@@ -6,7 +6,7 @@
 	import type { ItemRow } from '$lib/server/items/read-items';
 	import type { Passed } from '$lib/server/items/passing-on';
 	import type { Remark } from '$lib/server/items/remarks';
-	import { dateWords, sizeWords } from '$lib/words/dates';
+	import { dateWords } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
 	import { enhancedForm } from '../forms/enhanced-form';
 	import { shortFirm } from '../items/answer';

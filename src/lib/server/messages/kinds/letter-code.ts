@@ -1,5 +1,5 @@
 import { codeInWords } from '../../platform/tokens';
-import { makeLetterCode } from '../../signing/letter-links';
+import { makeLetterCode } from '../links';
 import { withoutCode, type MessageKindDefinition } from '../message-kind';
 
 /** The code that opens a letter to somebody who signs it by a link of their own. */

@@ -20,7 +20,15 @@ export interface LetterToSeal {
 	/** the files that it was made of */
 	documents?: { name: string; sha256: string }[];
 	/** in the order in which they were asked: client first, then firm */
-	signatures: { mark: Signature; of: string; when: string; email: string; ip: string; /** how they came to it, where that was not by signing in */ by?: string; consent: string }[];
+	signatures: {
+		mark: Signature;
+		of: string;
+		when: string;
+		email: string;
+		ip: string;
+		/** how they came to it, where that was not by signing in */ by?: string;
+		consent: string;
+	}[];
 	/** everything that happened to the letter, oldest first, in words */
 	events: { when: string; what: string }[];
 	/** SHA-256 of `pdf`, hexadecimal */
