@@ -201,10 +201,11 @@ export async function announce(
 	input: Pick<NewRequest, 'clientId' | 'contactId' | 'title' | 'message' | 'quiet' | 'tellNow' | 'withInvitation'>,
 	requestId: string,
 	items: readonly { id: string; contact_id: string; shared: boolean }[],
-	{ about = '', inSendingHours = false }: { about?: string; inSendingHours?: boolean } = {}
+	how: { about?: string; inSendingHours?: boolean } = {}
 ): Promise<void> {
 	if (actor.kind !== 'machine') requireStaff(actor, 'send_request');
 	if (input.quiet) return;
+	const { about = '', inSendingHours = false } = how;
 	const today = localDate(actor.now, firm.calendar);
 	const contact = await tx.first<{ id: string; has_access: boolean; open_invitation: string | null; last_told_on: string | null }>(
 		`select c.id, c.password_hash is not null has_access, c.last_told_on,
