@@ -255,6 +255,16 @@ begin
 	return null;
 end $$;
 
+CREATE FUNCTION close_links_of_replaced() RETURNS trigger
+    LANGUAGE plpgsql SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+begin
+	delete from letter_visit where signer_id = old.id;
+	new.link_hash := null;
+	return new;
+end $$;
+
 CREATE FUNCTION compare_facts(from_name text, into_name text, OUT only_from integer, OUT alike integer, OUT differ integer) RETURNS record
     LANGUAGE sql STABLE SECURITY DEFINER
     SET search_path TO 'public'
@@ -3819,6 +3829,8 @@ CREATE TRIGGER client_updated AFTER UPDATE ON client REFERENCING NEW TABLE AS ch
 
 CREATE TRIGGER close_letter_links AFTER UPDATE OF email, phone, suspended_at, removed_at ON contact FOR EACH ROW WHEN (((old.email IS DISTINCT FROM new.email) OR (old.phone IS DISTINCT FROM new.phone) OR (old.suspended_at IS DISTINCT FROM new.suspended_at) OR (old.removed_at IS DISTINCT FROM new.removed_at))) EXECUTE FUNCTION close_letter_links();
 
+CREATE TRIGGER close_links_of_replaced BEFORE UPDATE OF contact_id ON letter_signer FOR EACH ROW WHEN ((old.contact_id IS DISTINCT FROM new.contact_id)) EXECUTE FUNCTION close_links_of_replaced();
+
 CREATE TRIGGER demo_clock_announced AFTER INSERT OR UPDATE ON demo_clock FOR EACH STATEMENT EXECUTE FUNCTION announce_clock();
 
 CREATE TRIGGER event_announced AFTER INSERT ON event FOR EACH ROW EXECUTE FUNCTION announce_event();
@@ -5411,6 +5423,8 @@ GRANT ALL ON FUNCTION client_with_mail_key(key text) TO lantern_app;
 REVOKE ALL ON FUNCTION clients_below(person uuid, wanted integer) FROM PUBLIC;
 
 REVOKE ALL ON FUNCTION close_letter_links() FROM PUBLIC;
+
+REVOKE ALL ON FUNCTION close_links_of_replaced() FROM PUBLIC;
 
 REVOKE ALL ON FUNCTION compare_facts(from_name text, into_name text, OUT only_from integer, OUT alike integer, OUT differ integer) FROM PUBLIC;
 GRANT ALL ON FUNCTION compare_facts(from_name text, into_name text, OUT only_from integer, OUT alike integer, OUT differ integer) TO lantern_app;

@@ -43,6 +43,18 @@ $$;
 revoke execute on function asks_by_link from public;
 grant execute on function asks_by_link to lantern_app;
 
+-- somebody else in their place does not come in by a link that went to them
+create function close_links_of_replaced() returns trigger
+language plpgsql security definer set search_path = public as $$
+begin
+	delete from letter_visit where signer_id = old.id;
+	new.link_hash := null;
+	return new;
+end $$;
+revoke execute on function close_links_of_replaced from public;
+create trigger close_links_of_replaced before update of contact_id on letter_signer for each row
+	when (old.contact_id is distinct from new.contact_id) execute function close_links_of_replaced();
+
 -- a link that went to an address which is not theirs any more leads nowhere
 create function close_letter_links() returns trigger
 language plpgsql security definer set search_path = public as $$

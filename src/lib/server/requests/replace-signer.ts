@@ -27,14 +27,16 @@ export async function replaceSigner(tx: Tx, actor: Actor, input: { itemId: strin
 	const state = signerStateAfter(own.state, 'replace');
 	if (!LETTER_OPEN.includes(letter.state) || !state)
 		throw new DomainError('changed_meanwhile', `${own.name} has signed by now, or the letter is over. Nothing was changed.`);
-	const to = await tx.first<{ id: string; name: string; email: string | null; notAsked: NotAsked | null }>(
-		`select c.id, c.name, c.email::text, c.not_asked as "notAsked" from client_contact cc join contact c on c.id = cc.contact_id
+	const to = await tx.first<{ id: string; name: string; email: string | null; phone: string | null; notAsked: NotAsked | null }>(
+		`select c.id, c.name, c.email::text, case when c.text_problem is null then c.phone end phone, c.not_asked as "notAsked" from client_contact cc join contact c on c.id = cc.contact_id
 		where cc.client_id = $1 and cc.contact_id = $2`,
 		[letter.client_id, input.contactId]
 	);
 	if (!to) throw new DomainError('not_found', 'This person does not belong to the client.');
 	if (signers.some(({ contact_id }) => contact_id === to.id)) throw new DomainError('invalid', `${to.name} is among those who sign already.`);
 	if (to.notAsked) throw new DomainError('invalid', `${notAskedWords(to.notAsked, to)}.`);
+	if (own.signs_by === 'link_text' && !to.phone)
+		throw new DomainError('invalid', `${to.name} has no phone number that the code for this letter could go to. Add it to the client first.`);
 	await tx.rows(
 		`update letter_signer set contact_id = $2, name = $3, state = $4, asked_at = null, shown_whole_at = null, told_of_lapse_on = null where id = $1`,
 		[own.id, to.id, to.name, state]

@@ -242,7 +242,12 @@ describe('a link of their own', () => {
 			fresh.id,
 			juno.contactId
 		]);
+		const before = await begin(link);
+		await give(link, before, await codeTo(fresh.email));
 		await firm.run((tx) => replaceSigner(tx, firm.odalys(), { itemId, signer: asked.key, contactId: juno.contactId }));
+		// at once, not only when the other one is told
+		await expect(door(link)).rejects.toMatchObject({ code: 'not_found' });
+		expect(await isLetIn(context.db, firm.id, visitor(), link, before)).toBe(false);
 		await letterOf(context, firm, itemId);
 		await sendPlanned(context, firm);
 		expect(linkTo(juno.email)).not.toBe(link);

@@ -198,6 +198,7 @@ export async function beginLetterVisit(
 	const to = addressOf(known);
 	if (known.way === 'link_text' && (!to || !place.texts)) throw new DomainError('invalid', saying('wrong.letterLink.noPhone'));
 	if (asksCode(known.way)) await place.limits.answerCode(`letter ${known.id}`, from.ip);
+	else await place.limits.publicPageOpened(from.ip);
 	return place.db.inFirm(firmId, async (tx) => {
 		const signer = await findSigner(tx, link, true);
 		if (overWhy(signer, from.now)) throw new DomainError('changed_meanwhile', saying('wrong.letterLink.over'));
