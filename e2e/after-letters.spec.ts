@@ -34,10 +34,10 @@ test('a letter goes first, the rest and a standing request wait for it and say s
 	await expect(page.getByText('11 lines, goes by itself once “Engagement letter” is signed by all')).toBeVisible();
 	await page.getByRole('link', { name: 'Getting started' }).last().click();
 	await awake(page);
-	await expect(page.getByRole('button', { name: 'Let it wait' })).toBeEnabled();
+	await expect(page.getByRole('button', { name: 'Save', exact: true })).toBeEnabled();
 	await expect(page.getByLabel('Words of the message')).toHaveText(/Thank you: the letter is signed by all/);
 	await expectAccessible(page, 'a draft that waits');
-	await page.getByRole('button', { name: 'Let it wait' }).click();
+	await page.getByRole('button', { name: 'Save', exact: true }).click();
 	await page.waitForURL(client);
 
 	await page.goto(`${client}/standing?empty`);

@@ -58,16 +58,16 @@ test('somebody without access signs by a link of their own and a code; the rest 
 	await expectAccessible(mobile, 'the door of a letter');
 	await mobile.getByRole('button', { name: 'Send me the code' }).press('Enter');
 	const field = mobile.getByLabel('The code, eight digits');
-	await expect(field).toBeVisible();
+	await expect(field).toBeFocused();
 	const code = codeIn(await mailTo(product, 'ines@ninthrock.example', 'letter_code'));
-	await typeIn(field, '1234 5678');
-	await field.press('Enter');
+	await mobile.keyboard.type('1234 5678', { delay: 15 });
+	await mobile.keyboard.press('Enter');
 	await expect(mobile.getByRole('alert')).toHaveText('That is not the code. Please type all eight digits from the newest message.');
 	await expect(field).toHaveValue('1234 5678');
 	await expectAccessible(mobile, 'a wrong code');
 	await typeIn(field, code);
 	await mobile.getByRole('button', { name: 'Open the letter' }).click();
-	await expect(mobile.getByRole('heading', { name: 'Engagement letter', level: 1 })).toBeVisible();
+	await expect(mobile.getByRole('heading', { name: 'Engagement letter', level: 1 })).toBeFocused();
 	await expect(mobile.getByText('$280').first()).toBeVisible();
 
 	// another browser with the same link is at the door, whatever it tries
@@ -117,6 +117,7 @@ test('somebody without access signs by a link of their own and a code; the rest 
 	await mobile.getByRole('button', { name: 'Close the letter on this device' }).click();
 	await expect(mobile.getByRole('heading', { name: 'A letter to sign' })).toBeVisible();
 	await expect(mobile.getByText('For your safety')).toHaveCount(0);
+	await expect(mobile.getByText('Ines Brandt has signed “Engagement letter”. It can be read here.')).toBeVisible();
 
 	// at the desk: how they come to it, and who signed by what
 	await page.goto('/desk/rounds');

@@ -30,6 +30,8 @@ export interface LetterDoor {
 	codeTo: string | null;
 	/** a code was sent, and this browser may give it */
 	codeWaits: boolean;
+	/** they have signed it */
+	signed: boolean;
 	/** why it does not open any more; null if it does */
 	over: 'declined' | 'withdrawn' | 'lapsed' | 'kept' | null;
 }
@@ -149,6 +151,7 @@ export async function readLetterDoor(tx: Tx, link: string, token: string | undef
 		way: signer.way,
 		codeTo: to && hinted(to),
 		codeWaits: codeWaits(visit, now),
+		signed: signer.state === 'signed',
 		over: overWhy(signer, now)
 	};
 }

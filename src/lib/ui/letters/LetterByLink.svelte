@@ -49,7 +49,7 @@
 		refused && name.startsWith(refused.prefix) ? (refused.values[name.slice(refused.prefix.length)] ?? kept.typed(name)) : kept.typed(name);
 </script>
 
-<h1 class="text-[1.55rem] leading-snug">{item.title}</h1>
+<h1 class="text-[1.55rem] leading-snug" tabindex="-1" {@attach (heading) => heading.focus({ preventScroll: true })}>{item.title}</h1>
 <p class="text-(--half)">
 	{item.clientName}{open && item.dueOn ? ` · ${say('item.due', { date: dateWords(locale, item.dueOn, 'long') })}` : ''}
 </p>

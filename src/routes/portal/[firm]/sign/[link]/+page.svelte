@@ -65,7 +65,7 @@
 	{#if door.over}<p class="notice-lamp mt-3">{say(`letterDoor.over.${door.over}`, values)}</p>
 	{:else}
 		{#if wasIn && !left}<p class="notice-lamp mt-3" role="status">{say('wrong.letterLink.out')}</p>{/if}
-		<p class="mt-1 text-[1.05rem]">{say('letterDoor.lead', values)}</p>
+		<p class="mt-1 text-[1.05rem]">{say(door.signed ? 'letterDoor.leadSigned' : 'letterDoor.lead', values)}</p>
 		{#if asksCode(door.way) && !door.codeWaits}<p class="mt-3 text-(--half)">
 				{say(door.way === 'link_text' ? 'letterDoor.codeText' : 'letterDoor.codeMail', values)}
 			</p>{/if}
@@ -75,6 +75,7 @@
 			<form method="post" action="?/enter" class="mt-4 space-y-3" {@attach enhancedForm(handling)}>
 				<label class="field"
 					><span>{say('letterDoor.code')}</span><input
+						{@attach (field) => field.focus()}
 						name="code"
 						autocomplete="one-time-code"
 						inputmode="numeric"

@@ -17,7 +17,8 @@
 	const rest = $derived(asking.going.length - asking.letters);
 	const what = $derived(asking.letters > 0 && asking.lettersFirst ? (asking.letters === 1 ? 'the letter ' : 'the letters ') : '');
 	const toThem = $derived(asking.told.length === 1 ? firstOf(asking.contact.name) : `${asking.told.length} people`);
-	const sendWords = $derived(waits ? 'Let it wait' : asking.quiet ? `Put ${what || 'it '}up` : `Send ${what}to ${toThem}`);
+	const waitWords = $derived(data.draft && data.draft.after.length > 0 ? 'Save' : 'Let it wait');
+	const sendWords = $derived(waits ? waitWords : asking.quiet ? `Put ${what || 'it '}up` : `Send ${what}to ${toThem}`);
 </script>
 
 <h2 class="text-[1.1rem]">To whom, and when</h2>
