@@ -165,7 +165,7 @@ CREATE FUNCTION belongs_to_not_worked(person uuid) RETURNS boolean
     LANGUAGE sql STABLE SECURITY DEFINER
     SET search_path TO 'public'
     AS $$
-	select exists (select from client_contact where contact_id = person and client_id = any (not_worked_clients()))
+	select exists (select from tied_person where contact_id = person and client_id = any (not_worked_clients()))
 $$;
 
 CREATE FUNCTION clear_practice(kinds text[]) RETURNS SETOF text
@@ -518,7 +518,7 @@ CREATE FUNCTION name_beside(person uuid) RETURNS text
     SET search_path TO 'public'
     AS $$
 	select c.name from contact c where c.id = person and c.firm_id = current_firm()
-		and exists (select from client_contact l where l.contact_id = c.id and l.client_id = any (my_clients()))
+		and exists (select from tied_person t where t.contact_id = c.id and t.client_id = any (my_clients()))
 $$;
 
 CREATE FUNCTION names_unseen(message uuid) RETURNS boolean
@@ -933,9 +933,9 @@ CREATE FUNCTION unseen_people() RETURNS uuid[]
     LANGUAGE sql STABLE SECURITY DEFINER
     SET search_path TO 'public'
     AS $$
-	select coalesce(array_agg(distinct cc.contact_id), '{}') from client_contact cc
-	where cc.client_id = any (unseen_clients())
-		and not exists (select from client_contact o where o.contact_id = cc.contact_id and o.client_id <> all (unseen_clients()))
+	select coalesce(array_agg(distinct t.contact_id), '{}') from tied_person t
+	where t.client_id = any (unseen_clients())
+		and not exists (select from tied_person o where o.contact_id = t.contact_id and o.client_id <> all (unseen_clients()))
 $$;
 
 CREATE FUNCTION values_of_fact(of_name text) RETURNS SETOF text
@@ -1855,6 +1855,7 @@ CREATE TABLE letter_signer (
     told_of_lapse_on date,
     signs_by text DEFAULT 'portal'::text NOT NULL,
     link_hash bytea,
+    outside boolean DEFAULT false NOT NULL,
     CONSTRAINT letter_signer_check CHECK (
 CASE side
     WHEN 'client'::text THEN ((contact_id IS NOT NULL) AND (staff_id IS NULL))
@@ -1888,6 +1889,8 @@ COMMENT ON COLUMN letter_signer.told_of_lapse_on IS 'The end of which they were 
 COMMENT ON COLUMN letter_signer.signs_by IS 'How they come to it: signed in to their portal, or by a link of their own, alone or with a code by mail or by text';
 
 COMMENT ON COLUMN letter_signer.link_hash IS 'SHA-256 of the token in their link; null until a message with it was written, and once their address changes';
+
+COMMENT ON COLUMN letter_signer.outside IS 'They are not of the client: they see this letter alone, and sign for nobody but themselves';
 
 CREATE TABLE letter_trail (
     firm_id uuid NOT NULL,
@@ -2065,6 +2068,16 @@ CREATE TABLE migration (
 );
 
 COMMENT ON TABLE migration IS 'The migrations that ran, with the hash of their text';
+
+CREATE TABLE outside_signer (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    client_id uuid NOT NULL,
+    contact_id uuid NOT NULL,
+    named_at timestamp with time zone NOT NULL
+);
+
+COMMENT ON TABLE outside_signer IS 'Who signs letters of a client without being of it: they come in by a link of their own, to those letters alone';
 
 CREATE TABLE paper (
     id uuid NOT NULL,
@@ -3023,6 +3036,17 @@ CREATE TABLE text_factor (
 
 COMMENT ON TABLE text_factor IS 'A phone number as somebody''s second step';
 
+CREATE VIEW tied_person WITH (security_invoker='true') AS
+ SELECT client_contact.contact_id,
+    client_contact.client_id
+   FROM client_contact
+UNION ALL
+ SELECT outside_signer.contact_id,
+    outside_signer.client_id
+   FROM outside_signer;
+
+COMMENT ON VIEW tied_person IS 'Whom the firm knows through which client, of it or signing for it from outside; read by functions that ask the right';
+
 CREATE TABLE transaction_line (
     id uuid NOT NULL,
     firm_id uuid NOT NULL,
@@ -3272,6 +3296,9 @@ ALTER TABLE ONLY message_text
 
 ALTER TABLE ONLY migration
     ADD CONSTRAINT migration_pkey PRIMARY KEY (name);
+
+ALTER TABLE ONLY outside_signer
+    ADD CONSTRAINT outside_signer_pkey PRIMARY KEY (id);
 
 ALTER TABLE ONLY paper_announcement
     ADD CONSTRAINT paper_announcement_pkey PRIMARY KEY (paper_id, contact_id);
@@ -3659,6 +3686,10 @@ CREATE UNIQUE INDEX message_text_in_use ON message_text USING btree (firm_id, ki
 
 CREATE INDEX message_trouble ON message USING btree (firm_id) WHERE ((state = ANY (ARRAY['failed'::text, 'unclear'::text])) AND (seen_by_staff_at IS NULL));
 
+CREATE INDEX outside_signer_by_contact ON outside_signer USING btree (contact_id, client_id);
+
+CREATE INDEX outside_signer_of_client ON outside_signer USING btree (client_id, contact_id);
+
 CREATE INDEX paper_announcement_by_contact ON paper_announcement USING btree (contact_id);
 
 CREATE INDEX paper_announcement_due ON paper_announcement USING btree (firm_id, contact_id) WHERE (told_at IS NULL);
@@ -3890,6 +3921,8 @@ CREATE TRIGGER may_work BEFORE DELETE ON letter_signer FOR EACH ROW WHEN ((NULLI
 CREATE TRIGGER may_work BEFORE DELETE ON line_paper FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
 CREATE TRIGGER may_work BEFORE DELETE ON list_override FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
+
+CREATE TRIGGER may_work BEFORE DELETE ON outside_signer FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
 CREATE TRIGGER may_work BEFORE DELETE ON paper FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
@@ -4389,6 +4422,15 @@ ALTER TABLE ONLY message_text
 
 ALTER TABLE ONLY message_text
     ADD CONSTRAINT message_text_made_by_fkey FOREIGN KEY (made_by_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY outside_signer
+    ADD CONSTRAINT outside_signer_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
+
+ALTER TABLE ONLY outside_signer
+    ADD CONSTRAINT outside_signer_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY outside_signer
+    ADD CONSTRAINT outside_signer_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
 
 ALTER TABLE ONLY paper_announcement
     ADD CONSTRAINT paper_announcement_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
@@ -4936,6 +4978,8 @@ CREATE POLICY may_work_add ON line_paper AS RESTRICTIVE FOR INSERT TO lantern_ap
 
 CREATE POLICY may_work_add ON list_override AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
+CREATE POLICY may_work_add ON outside_signer AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK ((client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[])));
+
 CREATE POLICY may_work_add ON paper AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
 CREATE POLICY may_work_add ON payment_authorisation AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK ((client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[])));
@@ -5002,6 +5046,8 @@ CREATE POLICY may_work_change ON line_paper AS RESTRICTIVE FOR UPDATE TO lantern
 
 CREATE POLICY may_work_change ON list_override AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
+CREATE POLICY may_work_change ON outside_signer AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK ((client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[])));
+
 CREATE POLICY may_work_change ON paper AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
 CREATE POLICY may_work_change ON payment_authorisation AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK ((client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[])));
@@ -5040,6 +5086,8 @@ CREATE POLICY of_firm_when_shown ON paper AS RESTRICTIVE TO lantern_contact USIN
 CREATE POLICY open_to_me ON folder FOR SELECT TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[])) AND (client_may <> 'nothing'::text) AND ((NOT for_some) OR (id IN ( SELECT c.folder_id
    FROM folder_contact c
   WHERE (c.contact_id = ( SELECT current_contact() AS current_contact)))))));
+
+ALTER TABLE outside_signer ENABLE ROW LEVEL SECURITY;
 
 CREATE POLICY own_clients ON answer_passed TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
 
@@ -5242,6 +5290,8 @@ CREATE POLICY same_firm ON message TO lantern_app USING (((firm_id = ( SELECT cu
 CREATE POLICY same_firm ON message_item TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
 
 CREATE POLICY same_firm ON message_text TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON outside_signer TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
 
 CREATE POLICY same_firm ON paper TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
 
@@ -5770,6 +5820,8 @@ GRANT SELECT ON TABLE message_text TO lantern_contact;
 
 GRANT SELECT,INSERT,UPDATE ON TABLE migration TO lantern_app;
 
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE outside_signer TO lantern_app;
+
 GRANT SELECT,INSERT,UPDATE ON TABLE paper TO lantern_app;
 GRANT SELECT,INSERT,UPDATE ON TABLE paper TO lantern_contact;
 
@@ -5879,6 +5931,8 @@ GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE task TO lantern_app;
 
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE text_factor TO lantern_app;
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE text_factor TO lantern_contact;
+
+GRANT SELECT ON TABLE tied_person TO lantern_app;
 
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE transaction_line TO lantern_app;
 

@@ -17,7 +17,11 @@ export interface LetterRequest {
 	locale: string;
 	/** what this browser was given at the door of the letter */
 	token: string | undefined;
-	/** who is in, with a transaction that sees no more than they may; null for a browser that was not let in */
+	/**
+	 * Who is in, with a transaction for the one letter; null for a browser that was not let in. Of whoever is of the client it sees no more than
+	 * they may. Somebody outside may see nothing of the client by rows: theirs is the firm's, and what is read or done with it is of the item
+	 * that their link leads to, never of one that is named in what they send.
+	 */
 	visitor: (LetterVisitor & { inFirm<T>(work: (tx: Tx) => Promise<T>): Promise<T> }) | null;
 }
 
@@ -31,7 +35,7 @@ export async function letterRequest(event: LetterEvent): Promise<LetterRequest> 
 		firm,
 		locale,
 		token,
-		visitor: visitor && { ...visitor, inFirm: (work) => context.db.inFirm(firm.id, work, visitor.actor.id) }
+		visitor: visitor && { ...visitor, inFirm: (work) => context.db.inFirm(firm.id, work, visitor.outside ? undefined : visitor.actor.id) }
 	};
 }
 

@@ -24,6 +24,8 @@ export const EVENT_WORDS = {
 	language_chosen: 'chose to read in {language}',
 	contact_put_first: 'put {contact} first',
 	contact_taken_off: 'removed {contact} from the client',
+	outside_signer_named: 'named {contact}, from outside, as somebody who signs for the client',
+	outside_signer_taken_off: 'removed {contact}, from outside, from those who sign for the client',
 	contact_suspended: 'suspended {contact}; they are signed out everywhere',
 	contact_restored: 'lifted the suspension of {contact}',
 	contact_second_step_cleared: 'removed the second step of {contact}, who had lost it',

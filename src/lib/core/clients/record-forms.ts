@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { FEE_RHYTHMS } from '../letters/fees';
 import { phoneField } from '../people/phone';
 import { chasePlanKeySchema } from '../chasing/chase-plan';
-import { longText, oneLine, optionalEmailField, optionalLine } from '../people/plain-fields';
+import { emailField, longText, oneLine, optionalEmailField, optionalLine } from '../people/plain-fields';
 import { languageField } from '../people/language-field';
 import { CHANNELS } from '../messages/ways';
 import { CLIENT_KINDS } from './client-form';
@@ -22,6 +22,14 @@ export const contactSchema = (country: string) =>
 	});
 /** Somebody who belongs to no client, or not yet. */
 export const personSchema = (country: string) => contactSchema(country).pick({ name: true, email: true, phone: true });
+/** Somebody outside a client who signs for it: what their link needs. */
+export const outsideSignerSchema = (country: string) =>
+	z.object({
+		name: oneLine('their name', 120),
+		email: emailField,
+		phone: phoneField(country),
+		locale: languageField.optional().catch(undefined)
+	});
 export type ContactForm = z.output<ReturnType<typeof contactSchema>>;
 
 /** Name, kind and who looks after a client. */

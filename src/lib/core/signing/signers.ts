@@ -2,12 +2,17 @@ import { z } from 'zod';
 import { AUTOMATIC_FIELDS, mergeFieldsInText } from '../letters/merge-fields';
 import { SIGNING_WAYS, wayWords, type SigningWay } from './ways';
 
-/** Who signs, or gets a copy: filled in when it is sent. `asked` is whoever gets the request, `first` and `second` are by their rank at the client; of the firm, nobody named is anyone who may. */
+/**
+ * Who signs, or gets a copy: filled in when it is sent. `asked` is whoever gets the request, `first` and `second` are by their rank at the
+ * client, `contact` is one of its people or somebody outside who signs for it, `outside` is such a one who is not known yet; of the firm,
+ * nobody named is anyone who may.
+ */
 const whoSchema = z.discriminatedUnion('as', [
 	z.object({ as: z.literal('asked') }),
 	z.object({ as: z.literal('first') }),
 	z.object({ as: z.literal('second') }),
 	z.object({ as: z.literal('contact'), contactId: z.uuid('Choose who it is.') }),
+	z.object({ as: z.literal('outside') }),
 	z.object({ as: z.literal('firm'), staffId: z.uuid().nullable() })
 ]);
 export type Who = z.output<typeof whoSchema>;
@@ -50,7 +55,7 @@ export function newSignerKey(signers: readonly Signer[]): string {
 
 /** How a signer comes to the letter: somebody of the firm, or who gets a copy, by no link. */
 export const wayOf = (signer: Pick<Signer, 'who' | 'does' | 'by'>): SigningWay =>
-	isOfFirm(signer) || signer.does === 'copy' ? 'portal' : (signer.by ?? 'portal');
+	isOfFirm(signer) || signer.does === 'copy' ? 'portal' : (signer.by ?? (signer.who.as === 'outside' ? 'link_mail' : 'portal'));
 
 export const isOfFirm = ({ who }: Pick<Signer, 'who'>): boolean => who.as === 'firm';
 
@@ -75,7 +80,11 @@ export interface Nameable {
 /** Whom the signers can be: the client's people in their rank, where the client is known, and the firm's. */
 export interface SigningPeople {
 	/** null where a letter is written for whoever it will be */
+	clientId: string | null;
+	/** null where a letter is written for whoever it will be */
 	contacts: readonly Nameable[] | null;
+	/** who signs for the client without being of it */
+	outside: readonly Nameable[];
 	/** `maySign`: they may countersign letters */
 	staff: readonly (Nameable & { maySign: boolean })[];
 }
@@ -84,17 +93,22 @@ export interface SigningPeople {
 export function personOf({ who }: Pick<Signer, 'who'>, people: SigningPeople): Nameable | null {
 	switch (who.as) {
 		case 'asked':
+		case 'outside':
 			return null;
 		case 'first':
 			return people.contacts?.[0] ?? null;
 		case 'second':
 			return people.contacts?.[1] ?? null;
 		case 'contact':
-			return people.contacts?.find(({ id }) => id === who.contactId) ?? null;
+			return [...(people.contacts ?? []), ...people.outside].find(({ id }) => id === who.contactId) ?? null;
 		case 'firm':
 			return people.staff.find(({ id }) => id === who.staffId) ?? null;
 	}
 }
+
+/** Whether a signer is neither of the client nor of the firm. */
+export const isOutside = ({ who }: Pick<Signer, 'who'>, people: Pick<SigningPeople, 'outside'>): boolean =>
+	who.as === 'outside' || (who.as === 'contact' && people.outside.some(({ id }) => id === who.contactId));
 
 /**
  * How somebody of the client comes to a letter.
@@ -121,6 +135,8 @@ export function signerWords(signer: Pick<Signer, 'who'>, people: SigningPeople):
 			return 'the second of the client';
 		case 'contact':
 			return 'somebody who is not there any more';
+		case 'outside':
+			return 'somebody outside the client';
 		case 'firm':
 			return signer.who.staffId ? 'somebody who is not there any more' : 'anyone of us who may';
 	}
@@ -145,7 +161,7 @@ export function orderInSentences(signers: readonly Signer[], people: SigningPeop
 	const gets = copies.length > 0 ? `, and ${joined.format(copies)} ${copies.length > 1 ? 'get' : 'gets'} a copy` : '';
 	const ways = signing.flatMap((signer) => {
 		const way = wayOf(signer);
-		const words = signerWords(signer, people);
+		const words = `${signerWords(signer, people)}${isOutside(signer, people) && personOf(signer, people) ? ', who is not of the client,' : ''}`;
 		return way === 'portal'
 			? []
 			: [`${words[0].toUpperCase()}${words.slice(1)} signs ${wayWords(way)}${way === 'link' ? ': whoever has the link can sign' : ''}.`];
@@ -183,6 +199,15 @@ export function orderMistakes(signers: readonly Signer[], people: SigningPeople,
 			mistakes.push({ words: 'The client has no second person. Add them to the client, or take them out here.' });
 		if (signer.who.as === 'contact' && people.contacts && !personOf(signer, people))
 			mistakes.push({ words: 'Somebody who is named here does not belong to the client any more. Choose again.' });
+		if (signer.who.as === 'outside' && people.contacts) mistakes.push({ words: 'Somebody outside the client has no name yet. Say who it is.' });
+		if (signer.does === 'signs' && isOutside(signer, people) && wayOf(signer) === 'portal')
+			mistakes.push({
+				words: `${signerWords(signer, people)} is not of the client and has no page here. They can sign by a link of their own.`,
+				mend: {
+					words: 'By a link and a code by e-mail',
+					signers: signers.map((one) => (one === signer ? { ...one, by: 'link_mail' as const } : one))
+				}
+			});
 		if (signer.who.as === 'firm' && signer.who.staffId && !personOf(signer, people))
 			mistakes.push({ words: 'Somebody of ours who is named here is not there any more. Choose again.' });
 	}

@@ -15,6 +15,8 @@ const person = (n: number, name: string, email = `${name.split(' ')[0].toLowerCa
 	email
 });
 const people: SigningPeople = {
+	clientId: 'c',
+	outside: [person(6, 'Edda Lorne')],
 	contacts: [person(1, 'Mara Whitlock'), person(2, 'Tobias Quay'), person(3, 'Ines Brandt')],
 	staff: [
 		{ ...person(4, 'Ferrin Ashgrove'), maySign: true },
@@ -66,6 +68,28 @@ describe('the order in sentences', () => {
 		expect(ways([mara, { ...tobias, by, does: 'copy' }], second.id)).toBeNull();
 		expect(ways([mara, { ...tobias, by }], second.id)).toBe('link_mail');
 		expect(ways([mara], first.id)).toBe('portal');
+	});
+	test('somebody outside the client signs by a link, and has to have a name once the client is known', () => {
+		const edda: Signer = { key: 'o', who: { as: 'contact', contactId: people.outside[0].id }, does: 'signs', rank: 2 };
+		expect(orderInSentences([mara, { ...edda, by: 'link_mail' }], people)).toMatchObject({
+			steps: ['Mara Whitlock signs', 'Then Edda Lorne signs'],
+			ways: ['Edda Lorne, who is not of the client, signs by a link of their own and a code by e-mail.']
+		});
+		const [mistake, ...more] = orderMistakes([mara, edda, ferrin], people, null);
+		expect(more).toEqual([]);
+		expect(mistake.words).toBe('Edda Lorne is not of the client and has no page here. They can sign by a link of their own.');
+		expect(orderMistakes(mistake.mend!.signers, people, null)).toEqual([]);
+		// a copy needs no page
+		expect(orderMistakes([mara, { ...edda, does: 'copy' }, ferrin], people, null)).toEqual([]);
+		const somebody: Signer = { ...edda, who: { as: 'outside' } };
+		const [unnamed] = orderMistakes([mara, somebody, ferrin], people, null);
+		expect(unnamed.words).toBe('Somebody outside the client has no name yet. Say who it is.');
+		// in a letter for whoever it will be, they are named when it is sent
+		const nobodyYet = { ...people, clientId: null, contacts: null, outside: [] };
+		expect(orderMistakes([mara, somebody, ferrin], nobodyYet, null)).toEqual([]);
+		expect(orderInSentences([mara, somebody], nobodyYet).ways).toEqual([
+			'Somebody outside the client signs by a link of their own and a code by e-mail.'
+		]);
 	});
 	test('a code by text needs a number, or goes by e-mail', () => {
 		const [mistake, ...more] = orderMistakes([{ ...mara, by: 'link_text' }, ferrin], people, null);

@@ -14,6 +14,8 @@ export interface ListedPerson {
 	phone: string | null;
 	hasAccess: boolean;
 	clients: { id: string; name: string }[];
+	/** clients for which they sign letters without being of them */
+	signsFor: { id: string; name: string }[];
 }
 
 /** Rows of the list of people shown at once. */
@@ -31,7 +33,10 @@ export async function readPeopleList(
 	requireStaff(actor, 'look');
 	const pattern = searchPattern(filter.search);
 	return tx.rows<ListedPerson>(
-		`select c.id, c.name, c.email::text, c.phone, c.password_hash is not null "hasAccess", coalesce(at.clients, '[]') clients
+		`select c.id, c.name, c.email::text, c.phone, c.password_hash is not null "hasAccess", coalesce(at.clients, '[]') clients,
+			coalesce((select json_agg(json_build_object('id', cl.id, 'name', cl.name) order by lower(cl.name)) from client cl
+				where cl.id in (select o.client_id from outside_signer o where o.contact_id = c.id)
+					and not exists (select from client_contact cc where cc.client_id = cl.id and cc.contact_id = c.id)), '[]') "signsFor"
 		from contact c left join lateral (
 			select json_agg(json_build_object('id', cl.id, 'name', cl.name) order by lower(cl.name)) clients
 			from client_contact cc join client cl on cl.id = cc.client_id where cc.contact_id = c.id

@@ -3,7 +3,17 @@ import type { LetterSigning } from '$lib/core/items/kinds/letter';
 import type { ItemKind, ItemSpec } from '$lib/core/items/item-kinds';
 import { notAskedWords, type NotAsked } from '$lib/core/requests/who-may-be-asked';
 import { may, ROLES } from '$lib/core/people/roles';
-import { closeRanks, isOfFirm, orderMistakes, personOf, wayOf, type Nameable, type Signer, type SigningPeople } from '$lib/core/signing/signers';
+import {
+	closeRanks,
+	isOfFirm,
+	isOutside,
+	orderMistakes,
+	personOf,
+	wayOf,
+	type Nameable,
+	type Signer,
+	type SigningPeople
+} from '$lib/core/signing/signers';
 import type { SigningWay } from '$lib/core/signing/ways';
 import type { Firm } from '../firms/firm';
 import type { Tx } from '../platform/db/database';
@@ -12,6 +22,7 @@ import { requireGlyphs } from '../platform/pdf/fonts';
 /** Whom the signers of a client's letters can be. @param clientId null where it is not known yet */
 export async function readSigningPeople(tx: Tx, clientId: string | null): Promise<SigningPeople> {
 	return {
+		clientId,
 		contacts: clientId
 			? await tx.rows<Nameable>(
 					`select c.id, c.name, c.email::text, case when c.text_problem is null then c.phone end phone from client_contact cc join contact c on c.id = cc.contact_id
@@ -19,6 +30,15 @@ export async function readSigningPeople(tx: Tx, clientId: string | null): Promis
 					[clientId]
 				)
 			: null,
+		outside: clientId
+			? await tx.rows<Nameable>(
+					`select distinct on (lower(c.name), c.id) c.id, c.name, c.email::text, case when c.text_problem is null then c.phone end phone
+					from outside_signer o join contact c on c.id = o.contact_id
+					where o.client_id = $1 and c.removed_at is null and not exists (select from client_contact cc where cc.client_id = $1 and cc.contact_id = c.id)
+					order by lower(c.name), c.id`,
+					[clientId]
+				)
+			: [],
 		staff: await tx.rows<Nameable & { maySign: boolean }>(
 			'select id, name, email::text, coalesce(role = any ($2), false) "maySign" from staff where firm_id = $1 and suspended_at is null order by lower(name), id',
 			[tx.firmId, ROLES.filter((role) => may(role, 'countersign'))]
@@ -37,14 +57,16 @@ export interface LetterSigner {
 	name: string;
 	/** how they come to it */
 	by: SigningWay;
+	/** they are not of the client */
+	outside: boolean;
 	/** what the message says to them when it is their turn */
 	words?: string;
 }
 
 /** Who signs a letter when nothing else is said: whoever gets it, then anyone of the firm who may. */
 export const bothSides = (to: { id: string; contactName: string }, firm: Pick<Firm, 'name'>): LetterSigner[] => [
-	{ key: 'a', rank: 1, side: 'client', copy: false, contactId: to.id, staffId: null, name: to.contactName, by: 'portal' },
-	{ key: 'b', rank: 2, side: 'firm', copy: false, contactId: null, staffId: null, name: firm.name, by: 'portal' }
+	{ key: 'a', rank: 1, side: 'client', copy: false, contactId: to.id, staffId: null, name: to.contactName, by: 'portal', outside: false },
+	{ key: 'b', rank: 2, side: 'firm', copy: false, contactId: null, staffId: null, name: firm.name, by: 'portal', outside: false }
 ];
 
 /**
@@ -78,6 +100,7 @@ export async function requireSigners(
 			staffId: isOfFirm(signer) ? (person?.id ?? null) : null,
 			name,
 			by: wayOf(signer),
+			outside: isOutside(signer, people),
 			words: signer.words
 		};
 	});

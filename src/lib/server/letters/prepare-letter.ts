@@ -116,9 +116,13 @@ export async function prepareLetter(line: LineOfKind, by: PreparingLetter): Prom
 		paper: paperOf(firm.country),
 		signers: signers
 			.filter(({ copy }) => !copy)
-			.map(({ name, side }) => ({
+			.map(({ name, side, outside }) => ({
 				name,
-				of: side === 'firm' ? say(to.locale, 'letter.firmSide', { firm: firm.name }) : say(to.locale, 'letter.clientSide', { client: to.clientName })
+				of: outside
+					? say(to.locale, 'letter.ownName')
+					: side === 'firm'
+						? say(to.locale, 'letter.firmSide', { firm: firm.name })
+						: say(to.locale, 'letter.clientSide', { client: to.clientName })
 			})),
 		payment: hasPayment(document)
 			? {

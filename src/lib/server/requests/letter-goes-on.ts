@@ -92,7 +92,7 @@ async function askToSign(
 	const item = await lockItem(tx, itemId);
 	await refreshChaseDays(tx, [itemId, ...(item.due_on ? await keepSignable(tx, itemId, item.due_on) : [])], firm);
 	await recordEvent(tx, actor, { verb: 'letter_turn', ...eventAbout(item), details: { title: item.title, contact: next.name } });
-	const person = { id: next.contact_id!, ...(await readRecipient(tx, letter.client_id, next.contact_id!)) };
+	const person = { id: next.contact_id!, ...(await readRecipient(tx, letter.client_id, next.contact_id!, !next.outside)) };
 	const before = signers.filter(({ state, side }) => state === 'signed' && side === 'client').map(({ name }) => name);
 	const words = request!.spec.signing?.signers.find(({ key }) => key === next.key)?.words?.trim();
 	const message =

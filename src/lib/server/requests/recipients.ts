@@ -14,14 +14,19 @@ export interface Recipient extends LetterParties {
 	textProblem: Reachable['textProblem'];
 }
 
-/** Who gets a request, with everything that merge fields need. @throws DomainError not_found */
-export async function readRecipient(tx: Tx, clientId: string, contactId: string): Promise<Recipient> {
+/**
+ * Who gets a request, with everything that merge fields need.
+ * @param ofClient they have to be of the client; else also somebody outside who signs for it
+ * @throws DomainError not_found
+ */
+export async function readRecipient(tx: Tx, clientId: string, contactId: string, ofClient = true): Promise<Recipient> {
 	const row = await tx.first<Recipient>(
 		`select cl.name as "clientName", c.name as "contactName", c.email::text as "contactEmail", c.locale, s.name as "responsibleName",
 			c.password_hash is not null as "hasAccess", c.not_asked as "notAsked", c.mail_problem as "mailProblem", c.phone, c.channels, c.text_problem as "textProblem"
-		from client_contact cc join client cl on cl.id = cc.client_id join contact c on c.id = cc.contact_id join staff s on s.id = cl.responsible_id
-		where cc.client_id = $1 and cc.contact_id = $2`,
-		[clientId, contactId]
+		from client cl join contact c on c.id = $2 join staff s on s.id = cl.responsible_id
+		where cl.id = $1 and (exists (select from client_contact where client_id = $1 and contact_id = $2)
+			or not $3 and exists (select from outside_signer where client_id = $1 and contact_id = $2))`,
+		[clientId, contactId, ofClient]
 	);
 	if (!row) throw new DomainError('not_found', 'This contact does not belong to the client.');
 	return row;

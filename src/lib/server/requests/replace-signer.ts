@@ -13,7 +13,7 @@ import { lockLetter, readSigners } from '../signing/sign-letter';
 export const replaceSignerSchema = z.object({ signer: z.string().min(1).max(20), contactId: z.uuid('Choose who signs instead.') });
 
 /**
- * Puts somebody else of the client in the place of one who has not signed. What others have signed stays; whoever is put in is asked when
+ * Puts somebody else of the client in the place of one who has not signed; in the place of somebody outside, also another one outside. What others have signed stays; whoever is put in is asked when
  * it is their turn, and who was asked before is not any more.
  * @throws DomainError not_found, invalid if they sign already or cannot be asked, changed_meanwhile if the one has signed or the letter is over
  */
@@ -27,10 +27,12 @@ export async function replaceSigner(tx: Tx, actor: Actor, input: { itemId: strin
 	const state = signerStateAfter(own.state, 'replace');
 	if (!LETTER_OPEN.includes(letter.state) || !state)
 		throw new DomainError('changed_meanwhile', `${own.name} has signed by now, or the letter is over. Nothing was changed.`);
-	const to = await tx.first<{ id: string; name: string; email: string | null; phone: string | null; notAsked: NotAsked | null }>(
-		`select c.id, c.name, c.email::text, case when c.text_problem is null then c.phone end phone, c.not_asked as "notAsked" from client_contact cc join contact c on c.id = cc.contact_id
-		where cc.client_id = $1 and cc.contact_id = $2`,
-		[letter.client_id, input.contactId]
+	const to = await tx.first<{ id: string; name: string; email: string | null; phone: string | null; notAsked: NotAsked | null; outside: boolean }>(
+		`select c.id, c.name, c.email::text, case when c.text_problem is null then c.phone end phone, c.not_asked as "notAsked",
+			not exists (select from client_contact where client_id = $1 and contact_id = $2) outside
+		from contact c where c.id = $2 and c.id in (select contact_id from client_contact where client_id = $1
+			union all select contact_id from outside_signer where client_id = $1 and $3)`,
+		[letter.client_id, input.contactId, own.outside]
 	);
 	if (!to) throw new DomainError('not_found', 'This person does not belong to the client.');
 	if (signers.some(({ contact_id }) => contact_id === to.id)) throw new DomainError('invalid', `${to.name} is among those who sign already.`);
@@ -38,8 +40,8 @@ export async function replaceSigner(tx: Tx, actor: Actor, input: { itemId: strin
 	if (own.signs_by === 'link_text' && !to.phone)
 		throw new DomainError('invalid', `${to.name} has no phone number that the code for this letter could go to. Add it to the client first.`);
 	await tx.rows(
-		`update letter_signer set contact_id = $2, name = $3, state = $4, asked_at = null, shown_whole_at = null, told_of_lapse_on = null where id = $1`,
-		[own.id, to.id, to.name, state]
+		`update letter_signer set contact_id = $2, name = $3, state = $4, outside = $5, asked_at = null, shown_whole_at = null, told_of_lapse_on = null where id = $1`,
+		[own.id, to.id, to.name, state, to.outside]
 	);
 	// what the one was asked is asked of the other, from its beginning; what was typed stays with who typed it
 	await tx.rows(

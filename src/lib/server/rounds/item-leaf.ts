@@ -9,6 +9,7 @@ import type { Tx } from '../platform/db/database';
 import { readItem, readItemEvents, readLetterPages, type ItemEvent, type ItemRow } from '../items/read-items';
 import { readRemarks, type Remark } from '../items/remarks';
 import { readWaitingFor } from '../letters/open-letters';
+import { readOutsideSigners } from '../letters/outside-signers';
 import { secretKeptUntil } from '../items/secrets';
 import { readAuthorisationsOf, type PaymentAuthorisation } from '../signing/payment-authorisations';
 import { readBrings, type BroughtAbout } from '../tasks/bring-about';
@@ -32,6 +33,8 @@ export interface ItemLeafData {
 	remarks: Remark[];
 	/** everybody of the client, who could be asked */
 	people: { id: string; name: string }[];
+	/** of a letter: who outside the client signs for it */
+	outside: { id: string; name: string }[];
 	/** what a client gave to get in is kept until then */
 	secretUntil: string | null;
 	/** what the answers bring about once they are accepted, or have brought about */
@@ -59,6 +62,7 @@ export async function readItemLeaf(tx: Tx, actor: Actor, firm: Firm, itemId: str
 			'select c.id, c.name from client_contact cc join contact c on c.id = cc.contact_id where cc.client_id = $1 order by cc.rank',
 			[item.clientId]
 		),
+		outside: item.kind === 'letter' ? await readOutsideSigners(tx, actor, item.clientId) : [],
 		remarks: item.remarks > 0 ? await readRemarks(tx, actor, itemId) : [],
 		secretUntil: item.kind === 'access' ? await secretKeptUntil(tx, itemId, actor.now) : null,
 		brings:

@@ -44,11 +44,14 @@ export interface LetterVisitor {
 	locale: string;
 	email: string;
 	way: SigningWay;
+	/** they are not of the client: nothing of it is theirs to see but the letter */
+	outside: boolean;
 }
 
 interface SignerByLink {
 	id: string;
 	way: SigningWay;
+	outside: boolean;
 	state: SignerState;
 	contactId: string;
 	name: string;
@@ -75,7 +78,7 @@ interface Visit {
 /** Whose link it is. @throws DomainError not_found for one that leads nowhere, or not any more */
 async function findSigner(tx: Tx, link: string, lock = false): Promise<SignerByLink> {
 	const row = await tx.first<SignerByLink>(
-		`select s.id, s.signs_by way, s.state, c.id "contactId", c.name, c.email::text email, case when c.text_problem is null then c.phone end phone, c.locale,
+		`select s.id, s.signs_by way, s.outside, s.state, c.id "contactId", c.name, c.email::text email, case when c.text_problem is null then c.phone end phone, c.locale,
 			i.id "itemId", i.request_id "requestId", i.client_id "clientId", i.title, l.state "letterState", l.sealed_at "sealedAt"
 		from letter_signer s join letter l on l.id = s.letter_id join item i on i.id = s.item_id join contact c on c.id = s.contact_id
 			join client cl on cl.id = s.client_id
@@ -171,8 +174,8 @@ export async function findLetterVisitor(
 	return db.inFirm(firmId, async (tx) => {
 		const signer = await findSigner(tx, link);
 		if (!isIn(await findVisit(tx, signer.id, token), from.now) || overWhy(signer, from.now) === 'kept') return null;
-		const { itemId, clientId, locale, email, way } = signer;
-		return { actor: asSigner(from, signer), itemId, clientId, locale, email, way };
+		const { itemId, clientId, locale, email, way, outside } = signer;
+		return { actor: asSigner(from, signer), itemId, clientId, locale, email, way, outside };
 	});
 }
 

@@ -18,6 +18,7 @@ import { readSealKey, stampNeeded, type SealingPlace } from './firm-seal';
 interface SignatureRow {
 	key: string;
 	side: 'client' | 'firm';
+	outside: boolean;
 	name: string;
 	email: string;
 	mark: Signature;
@@ -54,7 +55,7 @@ export async function sealSignedLetter(place: SealingPlace & { origin: string },
 		);
 		if (!letter) return null;
 		const signatures = await tx.rows<SignatureRow>(
-			`select s.key, s.side, g.name, g.email, g.mark, g.consent, g.signed_at, g.ip, g.signed_by_way by, g.filled
+			`select s.key, s.side, s.outside, g.name, g.email, g.mark, g.consent, g.signed_at, g.ip, g.signed_by_way by, g.filled
 			from signature g join letter_signer s on s.letter_id = g.letter_id and s.position = g.rank where g.letter_id = $1 order by g.rank`,
 			[letterId]
 		);
@@ -84,7 +85,11 @@ export async function sealSignedLetter(place: SealingPlace & { origin: string },
 		documents: letter.documents,
 		signatures: signatures.map((one) => ({
 			mark: one.mark,
-			of: one.side === 'firm' ? words('letter.firmSide', { firm: firm.name }) : words('letter.clientSide', { client: letter.client }),
+			of: one.outside
+				? words('letter.ownName')
+				: one.side === 'firm'
+					? words('letter.firmSide', { firm: firm.name })
+					: words('letter.clientSide', { client: letter.client }),
 			when: words('letter.signedAt', { when: when(one.signed_at) }),
 			email: one.email,
 			ip: one.ip,
@@ -250,8 +255,8 @@ async function writeSealed(
 	for (const { id } of items) await moveItem(tx, actor, firm, await lockItem(tx, id), 'accept');
 	const attachment = { key: sealed.key, name: `${sealed.title}.pdf` };
 	// whoever signed it or gets a copy, and everybody else who was told of it
-	const copies = await tx.rows<{ id: string; item_id: string }>(
-		`select c.id, coalesce(s.item_id, $2::uuid) item_id from contact c left join letter_signer s on s.letter_id = $1 and s.contact_id = c.id
+	const copies = await tx.rows<{ id: string; item_id: string; attached: boolean }>(
+		`select c.id, coalesce(s.item_id, $2::uuid) item_id, coalesce(s.copy and (s.outside or c.password_hash is null), false) attached from contact c left join letter_signer s on s.letter_id = $1 and s.contact_id = c.id
 		where c.removed_at is null and (s.id is not null or c.id = $3
 			or c.id in (select m.contact_id from message_item mi join message m on m.id = mi.message_id where mi.item_id = $2 and m.kind = 'request'))
 		order by s.position, c.id`,
@@ -265,7 +270,7 @@ async function writeSealed(
 			{
 				kind: 'signed_copy',
 				idempotencyKey: `signed copy ${letterId}${to.id === first.contact_id ? '' : ` ${to.id}`}`,
-				content: { itemTitle: sealed.title, attachment }
+				content: { itemTitle: sealed.title, attachment, ...(to.attached ? { reason: 'attached' } : {}) }
 			},
 			to.id
 		);

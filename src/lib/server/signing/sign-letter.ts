@@ -40,6 +40,8 @@ export interface LetterSignerRow extends Routed {
 	item_id: string | null;
 	/** how they come to it */
 	signs_by: SigningWay;
+	/** they are not of the client */
+	outside: boolean;
 	shown_whole_at: string | null;
 }
 
@@ -71,7 +73,7 @@ function asLocked(letter: LockedLetter | null): LockedLetter {
 /** Everybody who signs a letter or gets a copy, in the order in which they are asked. */
 export function readSigners(tx: Tx, letterId: string): Promise<LetterSignerRow[]> {
 	return tx.rows<LetterSignerRow>(
-		`select id, key, position, rank, side, copy, contact_id, staff_id, name, item_id, state, signs_by, shown_whole_at
+		`select id, key, position, rank, side, copy, contact_id, staff_id, name, item_id, state, signs_by, outside, shown_whole_at
 		from letter_signer where letter_id = $1 order by position`,
 		[letterId]
 	);

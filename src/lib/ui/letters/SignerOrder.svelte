@@ -1,16 +1,20 @@
 <script lang="ts">
 	import {
 		closeRanks,
+		isOutside,
 		newSignerKey,
 		orderInSentences,
 		orderMistakes,
 		SIGNERS_MOST,
 		signerWords,
+		wayOf,
 		type Signer,
-		type SigningPeople
+		type SigningPeople,
+		type Who
 	} from '$lib/core/signing/signers';
 	import { SIGNING_WAYS, type SigningWay } from '$lib/core/signing/ways';
 	import { AUTOMATIC_FIELDS } from '$lib/core/letters/merge-fields';
+	import NameOutsideSigner from './NameOutsideSigner.svelte';
 	import WordsField from '../library/WordsField.svelte';
 	import { choiceOf, choicesOf } from './signer-sides';
 
@@ -48,6 +52,13 @@
 		signers = closeRanks(next);
 	}
 	const change = (key: string, more: Partial<Signer>) => set(signers.map((signer) => (signer.key === key ? { ...signer, ...more } : signer)));
+	/** Whoever is not of the client has no page to sign in to. */
+	const choose = (signer: Signer, who: Who) =>
+		change(signer.key, {
+			who,
+			...(isOutside({ who }, people) ? { by: signer.by && signer.by !== 'portal' ? signer.by : ('link_mail' as const) } : {})
+		});
+	const waysOf = (signer: Signer) => SIGNING_WAYS.filter((way) => way !== 'portal' || !isOutside(signer, people));
 	/** Words are not steps that are undone one by one. */
 	const write = (key: string, words: string) =>
 		(signers = signers.map((signer) => (signer.key === key ? { ...signer, words: words.trim() ? words : undefined } : signer)));
@@ -99,7 +110,7 @@
 					value={choiceOf(signer)}
 					onchange={(event) => {
 						const chosen = choices.find(({ value }) => value === event.currentTarget.value);
-						if (chosen) change(signer.key, { who: chosen.who });
+						if (chosen) choose(signer, chosen.who);
 					}}
 				>
 					{#if !choices.some(({ value }) => value === choiceOf(signer))}<option value={choiceOf(signer)}>{words}</option>{/if}
@@ -143,15 +154,20 @@
 						aria-label="Take {words} out"
 						onclick={() => set(signers.filter(({ key }) => key !== signer.key))}>take out</button
 					>{/if}
-				{#if signer.does === 'signs' && signer.who.as !== 'firm'}
+				{#if signer.who.as === 'outside' && people.clientId}
+					<NameOutsideSigner
+						clientId={people.clientId}
+						named={({ id: contactId }) => change(signer.key, { who: { as: 'contact', contactId }, by: signer.by ?? 'link_mail' })}
+					/>
+				{:else if signer.does === 'signs' && signer.who.as !== 'firm'}
 					<div class="w-full pl-7">
 						<select
 							class="line-input !w-auto !py-0.5"
 							aria-label="How {words} comes to it"
-							value={signer.by ?? 'portal'}
+							value={wayOf(signer)}
 							onchange={(event) => change(signer.key, { by: SIGNING_WAYS.find((way) => way === event.currentTarget.value) })}
 						>
-							{#each SIGNING_WAYS as way (way)}<option value={way}>{WAYS[way]}</option>{/each}
+							{#each waysOf(signer) as way (way)}<option value={way}>{WAYS[way]}</option>{/each}
 						</select>
 					</div>
 				{/if}

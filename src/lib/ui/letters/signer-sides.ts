@@ -11,6 +11,8 @@ export function choicesOf(people: SigningPeople): { value: string; words: string
 			who: { as: 'second' }
 		},
 		...(people.contacts ?? []).slice(2).map(({ id, name }) => ({ value: id, words: name, who: { as: 'contact', contactId: id } as const })),
+		...people.outside.map(({ id, name }) => ({ value: id, words: `${name}, not of the client`, who: { as: 'contact', contactId: id } as const })),
+		{ value: 'outside', words: 'somebody outside the client …', who: { as: 'outside' } },
 		{ value: 'firm', words: 'anyone of us who may', who: { as: 'firm', staffId: null } },
 		...people.staff.map(({ id, name }) => ({ value: id, words: `${name}, of us`, who: { as: 'firm', staffId: id } as const }))
 	];

@@ -5,12 +5,14 @@
 	import { dateWords, timeWords } from '$lib/words/dates';
 	import type { Act } from '$lib/core/people/roles';
 	import type { ClientRecord } from '$lib/server/clients/read-clients';
+	import type { OutsideSigner } from '$lib/server/letters/outside-signers';
 	import ContactForm from './ContactForm.svelte';
 	import { enhancedForm } from '../forms/enhanced-form';
 	import InviteForm from '../desk/InviteForm.svelte';
 
 	let {
 		client,
+		outside,
 		phones,
 		invitationDraft,
 		timeZone,
@@ -18,6 +20,7 @@
 		inviting = null
 	}: {
 		client: ClientRecord;
+		/** who signs for it without being of it */ outside: readonly OutsideSigner[];
 		/** by contact, as people of the firm's country write them */ phones: Record<string, string | null>;
 		invitationDraft: { subject: string; body: string; text: string };
 		timeZone: string;
@@ -159,3 +162,31 @@
 </ul>
 {#if open === 'add'}<ContactForm clientId={client.id} done={close} />
 {:else if mine('invite')}<p class="py-2 text-sm"><button class="act-link" onclick={() => (open = 'add')}>Add a person …</button></p>{/if}
+{#if outside.length > 0}
+	<h3 class="serif mt-3 text-base font-semibold">From outside, for its letters</h3>
+	<ul>
+		{#each outside as person (person.id)}
+			<li class="flex flex-wrap items-baseline gap-x-3 gap-y-1 border-b border-(--rule-strong) py-2 text-sm">
+				<b>{person.name}</b>
+				<span class="text-(--half)">{person.email}</span>
+				<span class="text-[0.83rem] text-(--half)"
+					>{person.open > 0
+						? 'is to sign a letter'
+						: person.signed > 0
+							? `has signed ${person.signed === 1 ? 'one letter' : `${person.signed} letters`}`
+							: 'has signed nothing yet'}</span
+				>
+				<span class="ml-auto flex gap-3">
+					<a
+						class="act-link"
+						aria-label="{person.name} in People"
+						href="/desk/clients/people?search={encodeURIComponent(person.email ?? person.name)}">In People</a
+					>
+					{#if mine('send_request') && person.open === 0}<form method="post" action="/desk/clients/{client.id}?/takeOutsideSignerOff" {@attach act()}>
+							<input type="hidden" name="contactId" value={person.id} /><button class="act-link" aria-label="Remove {person.name}">Remove</button>
+						</form>{/if}
+				</span>
+			</li>
+		{/each}
+	</ul>
+{/if}

@@ -141,12 +141,12 @@ export const letter: ServerItemKind<'letter', PreparedLetter> = {
 		);
 		if (line.spec.replaces) await settleReplaced(tx, line.spec.replaces, now);
 		await tx.rows(
-			`insert into letter_signer (id, firm_id, client_id, letter_id, key, position, rank, side, copy, contact_id, staff_id, name, signs_by, item_id, state, asked_at)
-			select gen_random_uuid(), $1, $2, $3, s.key, s.position, s.rank, s.side, s.copy, s.contact_id, s.staff_id, s.name, s.by,
+			`insert into letter_signer (id, firm_id, client_id, letter_id, key, position, rank, side, copy, contact_id, staff_id, name, signs_by, outside, item_id, state, asked_at)
+			select gen_random_uuid(), $1, $2, $3, s.key, s.position, s.rank, s.side, s.copy, s.contact_id, s.staff_id, s.name, s.by, s.outside,
 				case when s.contact_id = i.contact_id and not s.copy then i.id end,
 				case when s.contact_id = i.contact_id and not s.copy then 'asked' else 'waits' end,
 				case when s.contact_id = i.contact_id and not s.copy then $6::timestamptz end
-			from item i, jsonb_to_recordset($5) as s (key text, position int, rank int, side text, copy boolean, contact_id uuid, staff_id uuid, name text, by text)
+			from item i, jsonb_to_recordset($5) as s (key text, position int, rank int, side text, copy boolean, contact_id uuid, staff_id uuid, name text, by text, outside boolean)
 			where i.id = $4`,
 			[
 				tx.firmId,

@@ -12,6 +12,9 @@ export const signedCopy: MessageKindDefinition = {
 				paragraphs: paragraphs(say('mail.signedCopy.staff.body', { client: content.clientName ?? '', title })),
 				act: act(say('mail.told.act'), `${place.origin}/desk/items/${content.itemId}`)
 			});
+		// who gets a copy and has neither a page of their own nor a link finds it nowhere else
+		if (content.reason === 'attached')
+			return finish(say('mail.signedCopy.subject', { title }), { paragraphs: paragraphs(say('mail.signedCopy.bodyAttached', { title })) });
 		return finish(say('mail.signedCopy.subject', { title }), {
 			paragraphs: paragraphs(signUrl ? say('mail.signedCopy.bodyLink', { days: SEALED_BY_LINK_DAYS }) : say('mail.signedCopy.body')),
 			act: signUrl ? act(say('mail.signedCopy.actLink'), signUrl) : act(say('mail.signedCopy.act'), portal)

@@ -12,10 +12,11 @@
 	let { item, leaf, timeZone }: ReviewProps<'letter'> = $props();
 	const signers = $derived(item.letter?.signers ?? []);
 	const open = $derived(item.letter?.state === 'sent' || item.letter?.state === 'signed');
-	/** who could sign instead of somebody who has not */
-	const others = $derived(
-		open && leaf.acts.includes('send_request') ? leaf.people.filter(({ name }) => !signers.some((one) => one.name === name)) : []
-	);
+	/** who could sign instead of somebody who has not: for one outside the client also another one outside */
+	const othersFor = (signer: { outside: boolean }) =>
+		open && leaf.acts.includes('send_request')
+			? [...leaf.people, ...(signer.outside ? leaf.outside : [])].filter(({ name }) => !signers.some((one) => one.name === name))
+			: [];
 	/** Sealing takes seconds; what takes longer than this has failed before. */
 	const SEALING_MOST = 600_000;
 	const late = $derived(
@@ -34,7 +35,7 @@
 </script>
 
 {#if item.letter}
-	{#if signers.length > 2 || item.letter.ofFiles || others.length > 0 || signers.some(({ by }) => by !== 'portal')}
+	{#if signers.length > 2 || item.letter.ofFiles || signers.some((one) => one.by !== 'portal' || othersFor(one).length > 0)}
 		<ol class="space-y-0.5 text-sm" aria-label="Who signs">
 			{#each signers as signer (signer.key)}
 				<li class="flex gap-2">
@@ -42,7 +43,7 @@
 						>{signer.copy ? '·' : signer.state === 'signed' ? '✓' : signer.state === 'declined' ? '×' : '–'}</span
 					>
 					<span
-						><b>{signer.name}</b>
+						><b>{signer.name}</b>{signer.outside ? ', not of the client,' : ''}
 						{signer.copy
 							? item.letter.state === 'sealed'
 								? 'got a copy'
@@ -51,7 +52,7 @@
 						signer.by !== 'portal'
 							? `${signer.state === 'asked' || signer.state === 'signed' ? '' : ','} ${wayWords(signer.by)}`
 							: ''}
-						{#if others.length > 0 && signer.side === 'client' && (signer.state === 'waits' || signer.state === 'asked')}<button
+						{#if othersFor(signer).length > 0 && signer.side === 'client' && (signer.state === 'waits' || signer.state === 'asked')}<button
 								type="button"
 								class="act-link"
 								aria-expanded={replacing === signer.key}
@@ -83,7 +84,7 @@
 							<input type="hidden" name="signer" value={signer.key} />
 							<label class="field"
 								><span>Who instead of {signer.name}</span><select class="line-input" name="contactId" required>
-									{#each others as other (other.id)}<option value={other.id}>{other.name}</option>{/each}
+									{#each othersFor(signer) as other (other.id)}<option value={other.id}>{other.name}</option>{/each}
 								</select></label
 							>
 							<button class="act-quiet" disabled={pending}>{signer.copy ? 'They get the copy' : 'They sign'}</button>

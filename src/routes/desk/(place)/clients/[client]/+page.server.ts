@@ -1,5 +1,13 @@
 import { z } from 'zod';
-import { clientBasicsSchema, clientMoveSchema, contactSchema, endReasonSchema, engagementSchema, noteSchema } from '$lib/core/clients/record-forms';
+import {
+	clientBasicsSchema,
+	clientMoveSchema,
+	contactSchema,
+	outsideSignerSchema,
+	endReasonSchema,
+	engagementSchema,
+	noteSchema
+} from '$lib/core/clients/record-forms';
 import { chasePlanChoices } from '$lib/core/chasing/chase-plan';
 import { readRightsForm } from '$lib/core/clients/client-rights';
 import { clientBrandSchema } from '$lib/core/firms/firm-forms';
@@ -54,6 +62,7 @@ import { readStatementCount } from '$lib/server/statements/statement-grid';
 import { readTransactionFiles } from '$lib/server/transactions/transaction-files';
 import { readDrafts } from '$lib/server/drafts/drafts';
 import { readRecurringRequests } from '$lib/server/schedules/recurring-requests';
+import { nameOutsideSigner, readOutsideSigners, takeOutsideSignerOff } from '$lib/server/letters/outside-signers';
 import { readLastRemarks } from '$lib/server/items/remarks';
 import { readItemsOfClient } from '$lib/server/items/read-items';
 import { readNextChases } from '$lib/server/rounds/chase-sentence';
@@ -128,6 +137,7 @@ export const load = async (event) => {
 					...merge,
 					on: dateWords('en', dayOf(at, firm.calendar.timeZone), 'withYear')
 				})),
+				outside: await readOutsideSigners(tx, desk.actor, id),
 				phones: Object.fromEntries(client.contacts.map((c) => [c.id, c.phone && phoneInWords(c.phone, firm.country)])),
 				today: localDate(desk.actor.now, firm.calendar)
 			};
@@ -196,6 +206,16 @@ export const actions = {
 				...contactSchema(firm.country).parse(Object.fromEntries(form))
 			})
 		),
+	nameOutsideSigner: (event) =>
+		deskForm(event, async (tx, desk, form, firm) => ({
+			person: await nameOutsideSigner(tx, desk.actor, {
+				clientId: idParam(event.params.client),
+				knownId: optionalId.parse(form.get('knownId')),
+				...outsideSignerSchema(firm.country).parse(Object.fromEntries(form))
+			})
+		})),
+	takeOutsideSignerOff: (event) =>
+		change(event, (tx, clientId, form, desk) => takeOutsideSignerOff(tx, desk.actor, { clientId, contactId: contactId(form) })),
 	changeContact: (event) =>
 		change(event, (tx, clientId, form, desk, firm) =>
 			changeContact(tx, desk.actor, { clientId, contactId: contactId(form), ...contactSchema(firm.country).parse(Object.fromEntries(form)) })

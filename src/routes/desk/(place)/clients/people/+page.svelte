@@ -113,7 +113,12 @@
 						>{#each person.clients as client, i (client.id)}{i > 0 ? ', ' : ''}<a
 								class="underline decoration-dotted underline-offset-2"
 								href="/desk/clients/{client.id}">{client.name}</a
-							>{:else}<span class="text-(--half)">no client</span>{/each}</span
+							>{:else}{#if person.signsFor.length === 0}<span class="text-(--half)">no client</span
+								>{/if}{/each}{#if person.signsFor.length > 0}{person.clients.length > 0 ? '; ' : ''}<span class="text-(--half)">signs for&nbsp;</span
+							>{#each person.signsFor as client, i (client.id)}{i > 0 ? ', ' : ''}<a
+									class="underline decoration-dotted underline-offset-2"
+									href="/desk/clients/{client.id}">{client.name}</a
+								>{/each}{/if}</span
 					>
 					{#if data.mayChange}
 						{#if person.clients.length === 0}<button class="act-link" aria-label="Change {person.name}" onclick={() => begin(`change ${person.id}`)}

@@ -31,7 +31,7 @@ export const load = async (event) => {
 
 /** The letter as whoever was let in sees it; it is noted that they opened it. */
 function readLetter(visitor: NonNullable<LetterRequest['visitor']>, locale: string) {
-	const { itemId, actor, email, way } = visitor;
+	const { itemId, actor, email, way, outside } = visitor;
 	return visitor.inFirm(async (tx) => {
 		await seeItem(tx, actor, itemId);
 		const item = await readOwnItem(tx, actor, itemId);
@@ -44,7 +44,8 @@ function readLetter(visitor: NonNullable<LetterRequest['visitor']>, locale: stri
 			item: { ...item, nextChaseOn: null, contactName: '' },
 			pages,
 			person: { id: actor.id, name: actor.name, email },
-			knownPlaces: known ? await readKnownPlaces(tx, actor, item.clientId, fieldsOf(pages.places, pages.own), locale) : {},
+			// nor what is known of a client to somebody who is not of it
+			knownPlaces: known && !outside ? await readKnownPlaces(tx, actor, item.clientId, fieldsOf(pages.places, pages.own), locale) : {},
 			lastMark: known ? await readLastMark(tx, actor) : null,
 			remarks: await readRemarks(tx, actor, itemId)
 		};

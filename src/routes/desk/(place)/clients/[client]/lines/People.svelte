@@ -42,6 +42,9 @@
 						<button class="act-link" aria-label="See the portal as {contact.name}">see it as {contact.name.split(' ')[0]}</button>
 					</form>{/if}
 			</li>{:else}<li class="text-(--half)">Nobody yet.</li>{/each}
+		{#each data.outside as person (person.id)}<li>
+				{person.name} <span class="text-(--half)">{person.email} · signs from outside</span>
+			</li>{/each}
 	</ul>
 	{#if data.papersAddress}<p class="mt-1 text-[0.86rem] text-(--half)">
 			Papers by mail to <a class="break-all underline decoration-dotted" href="mailto:{data.papersAddress}">{data.papersAddress}</a>
@@ -71,6 +74,7 @@
 		{#key client.id}<ClientPeople
 				{client}
 				phones={data.phones}
+				outside={data.outside}
 				invitationDraft={data.invitationDraft}
 				timeZone={data.firm.timeZone}
 				mine={record.mine}

@@ -1,0 +1,104 @@
+import { awake, expect, expectAccessible, mailTo, phone, signInAtDesk, test, typeIn } from './product';
+
+test.use({ file: 'outside_signer' });
+
+const linkIn = (text: string) => new URL(/https?:\S+\/sign\/[\w-]{43}/.exec(text)![0]).pathname;
+const codeIn = (text: string) => /\b(\d{4} \d{4})\b/.exec(text)![1];
+
+test('somebody outside the client is named while the letter is written, signs it by their link, and sees nothing else', async ({
+	page,
+	product,
+	browser
+}) => {
+	test.setTimeout(240_000);
+	await signInAtDesk(page);
+	await page.goto('/desk/clients/new');
+	await awake(page);
+	await typeIn(page.getByLabel('Name of the client'), 'Ninth Rock Oysters');
+	await typeIn(page.getByLabel('Name', { exact: true }).first(), 'Ines Brandt');
+	await typeIn(page.getByLabel('E-mail address').first(), 'ines@ninthrock.example');
+	await page.getByRole('button', { name: 'Add the client' }).click();
+	await page.waitForURL(/clients\/[0-9a-f-]{36}$/);
+	const client = page.url();
+	await page.getByRole('link', { name: 'Ask for something' }).click();
+	await page.getByText('Taking on a company', { exact: true }).click();
+	await awake(page);
+	await typeIn(page.getByLabel('Start date'), '1 June 2026');
+	await typeIn(page.getByLabel('Services'), 'the monthly books');
+	await typeIn(page.getByLabel('Monthly fee'), '$280');
+	await page.getByText('Engagement letter', { exact: true }).first().click();
+	await page.getByRole('button', { name: 'Change who signs' }).click();
+	await page.getByRole('combobox', { name: 'How whoever gets this request comes to it' }).selectOption('link');
+	await page.getByRole('button', { name: 'Add somebody' }).click();
+	await page.getByRole('combobox', { name: 'Who is number 2' }).focus();
+	await page.keyboard.type('somebody outside');
+	await expect(page.getByText('Somebody outside the client has no name yet. Say who it is.')).toBeVisible();
+	// whoever goes through the menu with the arrow keys stays in it; the return key adds and sends nothing
+	await expect(page.getByRole('combobox', { name: 'Who is number 2' })).toBeFocused();
+	await page.getByLabel('Their name').focus();
+	await page.keyboard.type('Edda Lorne', { delay: 15 });
+	await page.keyboard.press('Enter');
+	await expect(page.getByText('Please write an e-mail address.')).toBeVisible();
+	await expect(page.getByLabel('Their name')).toHaveValue('Edda Lorne');
+	await expect(page.getByLabel('E-mail address', { exact: true })).toBeFocused();
+	await page.keyboard.type('mara@gullstring.example', { delay: 10 });
+	await page.keyboard.press('Enter');
+	await expect(page.getByRole('button', { name: 'Mara Whitlock signs' })).toBeVisible();
+	await typeIn(page.getByLabel('E-mail address', { exact: true }), 'edda@guarantor.example');
+	await expectAccessible(page, 'naming somebody outside');
+	await page.getByRole('button', { name: 'Add them' }).click();
+	await expect(page.getByText('Edda Lorne, who is not of the client, signs by a link of their own and a code by e-mail.')).toBeVisible();
+	await expect(page.getByText('Then Edda Lorne signs.')).toBeVisible();
+	await expect(page.getByText('has no name yet')).toHaveCount(0);
+	// what else was typed is still there
+	await expect(page.getByLabel('Monthly fee')).toHaveValue('$280');
+	await page.getByLabel('by themselves, once all have signed').check();
+	await expect(page.getByText('Saved as a draft.')).toBeVisible();
+	await page.reload();
+	await awake(page);
+	await page.getByText('Engagement letter', { exact: true }).first().click();
+	await expect(page.getByText('Then Edda Lorne signs.')).toBeVisible();
+	await page.getByRole('button', { name: 'Send the letter to Ines' }).click();
+	await page.waitForURL(client);
+
+	const sign = async (mobile: typeof page) => {
+		await mobile.getByRole('checkbox').check();
+		await mobile.getByRole('button', { name: 'Sign the letter' }).scrollIntoViewIfNeeded();
+		await expect(mobile.getByText('You have reached the end of the letter.')).toBeVisible();
+		await mobile.getByRole('button', { name: 'Sign the letter' }).click();
+		await expect(mobile.getByText(/^You signed this letter on Monday 4 May/)).toBeVisible();
+	};
+	const first = await phone(browser, product.origin);
+	await first.goto(linkIn(await mailTo(product, 'ines@ninthrock.example', 'request')));
+	await first.getByRole('button', { name: 'Open the letter' }).click();
+	await expect(first.getByText('$280').first()).toBeVisible();
+	await sign(first);
+
+	const mail = await mailTo(product, 'edda@guarantor.example', 'request');
+	expect(mail).toContain('Ines Brandt');
+	expect(mail).not.toMatch(/\/join\/|\/item\//);
+	const mobile = await phone(browser, product.origin);
+	await mobile.goto(linkIn(mail));
+	await mobile.getByRole('button', { name: 'Send me the code' }).click();
+	await typeIn(mobile.getByLabel('The code, eight digits'), codeIn(await mailTo(product, 'edda@guarantor.example', 'letter_code')));
+	await mobile.keyboard.press('Enter');
+	await expect(mobile.getByRole('heading', { name: 'Engagement letter', level: 1 })).toBeFocused();
+	await mobile.getByText('Ask about this').click();
+	await typeIn(mobile.getByLabel('Your question or remark'), 'For how long am I bound?');
+	await mobile.getByRole('button', { name: 'Send it' }).click();
+	await expect(mobile.getByText('For how long am I bound?', { exact: true })).toBeVisible();
+	// of the portal nothing is theirs
+	for (const path of ['', '/papers', '/you']) {
+		const beside = await mobile.request.get(`/portal/pennywhistle-row${path}`, { maxRedirects: 0, headers: { accept: 'text/html' } });
+		expect(beside.status(), path).toBe(303);
+	}
+	await sign(mobile);
+	await expectAccessible(mobile, 'signed from outside');
+
+	await page.goto(client);
+	await expect(page.getByText('signs from outside')).toBeVisible();
+	await page.getByRole('button', { name: 'change: people' }).click();
+	await expect(page.getByText('has signed one letter')).toBeVisible();
+	await page.getByRole('link', { name: 'Edda Lorne in People' }).click();
+	await expect(page.getByRole('listitem').filter({ hasText: 'Edda Lorne' })).toContainText('signs for Ninth Rock Oysters');
+});
