@@ -261,7 +261,9 @@ CREATE FUNCTION close_links_of_replaced() RETURNS trigger
     AS $$
 begin
 	delete from letter_visit where signer_id = old.id;
-	new.link_hash := null;
+	if old.contact_id is distinct from new.contact_id or new.signs_by = 'portal' then
+		new.link_hash := null;
+	end if;
 	return new;
 end $$;
 
@@ -3860,7 +3862,7 @@ CREATE TRIGGER client_updated AFTER UPDATE ON client REFERENCING NEW TABLE AS ch
 
 CREATE TRIGGER close_letter_links AFTER UPDATE OF email, phone, suspended_at, removed_at ON contact FOR EACH ROW WHEN (((old.email IS DISTINCT FROM new.email) OR (old.phone IS DISTINCT FROM new.phone) OR (old.suspended_at IS DISTINCT FROM new.suspended_at) OR (old.removed_at IS DISTINCT FROM new.removed_at))) EXECUTE FUNCTION close_letter_links();
 
-CREATE TRIGGER close_links_of_replaced BEFORE UPDATE OF contact_id ON letter_signer FOR EACH ROW WHEN ((old.contact_id IS DISTINCT FROM new.contact_id)) EXECUTE FUNCTION close_links_of_replaced();
+CREATE TRIGGER close_links_of_replaced BEFORE UPDATE OF contact_id, signs_by ON letter_signer FOR EACH ROW WHEN (((old.contact_id IS DISTINCT FROM new.contact_id) OR (old.signs_by <> new.signs_by))) EXECUTE FUNCTION close_links_of_replaced();
 
 CREATE TRIGGER demo_clock_announced AFTER INSERT OR UPDATE ON demo_clock FOR EACH STATEMENT EXECUTE FUNCTION announce_clock();
 

@@ -22,6 +22,7 @@ import type { Actor } from '../src/lib/server/actor';
 import { surveyAttachment, takeInAttachment } from '../src/lib/server/attachments/attachments';
 import type { AppContext } from '../src/lib/server/context/app-context';
 import { seeItem } from '../src/lib/server/items/client-item';
+import { nameOutsideSigner } from '../src/lib/server/letters/outside-signers';
 import { addList, readLists } from '../src/lib/server/library/request-lists';
 import { countersignLetter } from '../src/lib/server/signing/countersign-letter';
 import { letterGoesOn } from '../src/lib/server/requests/letter-goes-on';
@@ -36,6 +37,8 @@ type SigningStage = QuestionStage & {
 };
 
 const COUPLE = 'Ferry Café';
+/** Did the couple's returns until now, and gets a copy. */
+const OUTSIDE = { name: 'Rhea Sandoval', email: 'rhea@sandovalbooks.example', phone: null };
 const DECLINES = 'Dr. Pell, Travelling Vet';
 /** Their letters wait for the firm. */
 const WAITING = ['Brine & Barrow Oysters', 'Olive Tamarack, translator'];
@@ -101,9 +104,14 @@ export function playSigning({ context, firmId, secretKey, origin, at, on, as, in
 				content: Readable.from([Buffer.from(await demoAgreement(title, paragraphs, who))])
 			});
 			const { pages, found } = await surveyAttachment(context, firmId, as('odalys'), file.id);
+			for (const signer of signers)
+				if (signer.who.as === 'outside') {
+					const person = await inFirm(firmId, (tx) => nameOutsideSigner(tx, as('odalys'), { clientId: known.client, knownId: null, ...OUTSIDE }));
+					signer.who = { as: 'contact', contactId: person.id };
+				}
 			const parties = partiesOf(
 				found.map((place) => ({ ...place, document: 0 })),
-				signers.length
+				signers.filter(({ does }) => does === 'signs').length
 			);
 			const line: RequestLine = {
 				kind: 'letter',
@@ -180,7 +188,8 @@ export function playSigning({ context, firmId, secretKey, origin, at, on, as, in
 		[
 			{ key: 'a', who: { as: 'first' }, does: 'signs', rank: 1 },
 			{ key: 'b', who: { as: 'second' }, does: 'signs', rank: 2, by: 'link_mail' },
-			{ key: 'f', who: { as: 'firm', staffId: null }, does: 'signs', rank: 3 }
+			{ key: 'f', who: { as: 'firm', staffId: null }, does: 'signs', rank: 3 },
+			{ key: 'c', who: { as: 'outside' }, does: 'copy', rank: 4 }
 		],
 		'You and Abel file together for the first time. Please both sign that you want it so: you first, then Abel.'
 	);

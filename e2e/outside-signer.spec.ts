@@ -50,6 +50,12 @@ test('somebody outside the client is named while the letter is written, signs it
 	await expect(page.getByText('Edda Lorne, who is not of the client, signs by a link of their own and a code by e-mail.')).toBeVisible();
 	await expect(page.getByText('Then Edda Lorne signs.')).toBeVisible();
 	await expect(page.getByText('has no name yet')).toHaveCount(0);
+	const way = page.getByRole('combobox', { name: 'How Edda Lorne comes to it' });
+	await expect(way.locator('option')).toHaveCount(3);
+	await way.selectOption('link');
+	await expect(
+		page.getByText('Edda Lorne, who is not of the client, signs by a link of their own alone: whoever has the link can sign.')
+	).toBeVisible();
 	// what else was typed is still there
 	await expect(page.getByLabel('Monthly fee')).toHaveValue('$280');
 	await page.getByLabel('by themselves, once all have signed').check();
@@ -77,6 +83,15 @@ test('somebody outside the client is named while the letter is written, signs it
 	const mail = await mailTo(product, 'edda@guarantor.example', 'request');
 	expect(mail).toContain('Ines Brandt');
 	expect(mail).not.toMatch(/\/join\/|\/item\//);
+	// thought better of: what they came by is changed at the desk, and the same link asks for a code
+	const { rows } = await product.sql.query<{ item_id: string }>(`select item_id from letter_signer where name = 'Edda Lorne'`);
+	await page.goto(`/desk/items/${rows[0].item_id}`);
+	await awake(page);
+	await page.getByRole('button', { name: 'Another way for Edda Lorne' }).click();
+	await page.getByLabel('How Edda Lorne comes to it').selectOption('link_mail');
+	await expectAccessible(page, 'another way to a letter');
+	await page.getByRole('button', { name: 'Change it' }).click();
+	await expect(page.getByText('is asked to sign by a link of their own and a code by e-mail')).toBeVisible();
 	const mobile = await phone(browser, product.origin);
 	await mobile.goto(linkIn(mail));
 	await mobile.getByRole('button', { name: 'Send me the code' }).click();

@@ -52,3 +52,17 @@ language sql stable security definer set search_path = public as $$
 	select c.name from contact c where c.id = person and c.firm_id = current_firm()
 		and exists (select from tied_person t where t.contact_id = c.id and t.client_id = any (my_clients()))
 $$;
+
+-- nor does a browser stay in that was let in by another way than is asked now; the same person's link goes on leading to the door
+create or replace function close_links_of_replaced() returns trigger
+language plpgsql security definer set search_path = public as $$
+begin
+	delete from letter_visit where signer_id = old.id;
+	if old.contact_id is distinct from new.contact_id or new.signs_by = 'portal' then
+		new.link_hash := null;
+	end if;
+	return new;
+end $$;
+drop trigger close_links_of_replaced on letter_signer;
+create trigger close_links_of_replaced before update of contact_id, signs_by on letter_signer for each row
+	when (old.contact_id is distinct from new.contact_id or old.signs_by <> new.signs_by) execute function close_links_of_replaced();

@@ -25,9 +25,8 @@ export interface LetterRequest {
 	visitor: (LetterVisitor & { inFirm<T>(work: (tx: Tx) => Promise<T>): Promise<T> }) | null;
 }
 
-/** @throws DomainError not_found for a link that leads nowhere */
-export async function letterRequest(event: LetterEvent): Promise<LetterRequest> {
-	const { context, firm, locale } = await firmOfPortal(event);
+/** @param portal the firm, as `firmOfPortal` read it @throws DomainError not_found for a link that leads nowhere */
+export async function letterRequest(event: LetterEvent, { context, firm, locale }: Awaited<ReturnType<typeof firmOfPortal>>): Promise<LetterRequest> {
 	const token = readLetterCookie(event.cookies, event.params.link);
 	const visitor = await findLetterVisitor(context.db, firm.id, event.locals.actor, event.params.link, token);
 	return {

@@ -255,6 +255,7 @@ export const EVENT_WORDS = {
 	answers_passed_done: 'gave the answers they were asked for, of “{title}”',
 	letter_countersigned: 'countersigned “{title}”',
 	letter_taken_over: 'took over signing “{title}” from {from}',
+	letter_way_changed: 'changed how {contact} comes to “{title}”',
 	letter_signer_replaced: 'let {to} sign “{title}” instead of {from}',
 	letter_turn: 'asked {contact} to sign “{title}”: it is their turn',
 	letter_sealed: 'sealed “{title}”, which all have signed',

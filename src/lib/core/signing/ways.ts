@@ -29,6 +29,9 @@ export function wayWords(way: Exclude<SigningWay, 'portal'>): string {
 	}
 }
 
+/** The same where it is chosen. */
+export const wayChoice = (way: SigningWay): string => (way === 'portal' ? 'on their page, signed in' : wayWords(way));
+
 /**
  * An address or a number as it is shown to somebody who may not be its owner: enough for the owner to know which it is.
  * @param to an e-mail address, or a phone number (E.164)

@@ -10,13 +10,11 @@ import { loadFirm, type Firm } from '../firms/firm';
 import { automaticValues } from '../letters/prepare-letter';
 import { takePapersToTell } from '../outbox/papers-to-tell';
 import { byWays, planMessages } from '../outbox/plan-message';
+import { HAS_WAY_IN } from '../people/way-in';
 import type { Database, Tx } from '../platform/db/database';
 
 /** Who can be reached by mail, or by text where they wish it. */
 const IS_REACHABLE = `c.suspended_at is null and c.mail_problem is distinct from 'no_address' and (c.mail_problem is distinct from 'bounced' or c.reminded_by <> 'none')`;
-/** Who has a way into the portal. @param now the parameter that holds the instant */
-const HAS_WAY_IN = (now: '$2' | '$3') =>
-	`(c.password_hash is not null or exists (select from invitation v where v.contact_id = c.id and v.waits and v.expires_at > ${now}))`;
 
 /**
  * Tells people what has appeared for them: everything of one person, of all their businesses, in one message a local day,

@@ -6,6 +6,7 @@ import type { Language } from '$lib/core/people/languages';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent, recordOfPerson } from '../audit/record-event';
 import { loadFirm } from '../firms/firm';
+import { announceAnew } from '../outbox/announce-later';
 import { planMessage } from '../outbox/plan-message';
 import { signOutEverywhere } from '../people/devices';
 import { endOpenProofs } from '../people/change-password';
@@ -111,14 +112,11 @@ async function sendLinksAgain(tx: Tx, contactId: string): Promise<void> {
 		where s.contact_id = $1 and s.state = 'asked' and s.signs_by <> 'portal'`,
 		[contactId]
 	);
-	if (requests.length === 0) return;
-	await tx.rows(
-		`insert into request_announcement (firm_id, request_id, contact_id) select $1, unnest($2::uuid[]), $3
-		on conflict (request_id, contact_id) do update set told_at = null`,
-		[tx.firmId, requests.map(({ id }) => id), contactId]
+	await announceAnew(
+		tx,
+		requests.map(({ id }) => id),
+		contactId
 	);
-	// what went to the other address told nobody anything
-	await tx.rows('update contact set last_told_on = null where id = $1', [contactId]);
 }
 
 /**

@@ -11,7 +11,7 @@ import { mergeClients } from '../clients/merge';
 import { changePerson, readPeopleList } from '../clients/people-list';
 import { openAttachment, takeInAttachment } from '../attachments/attachments';
 import { readOwnItem, readOwnItems } from '../items/read-items';
-import { replaceSigner } from '../requests/replace-signer';
+import { changeSigningWay, replaceSigner } from '../requests/replace-signer';
 import { sendRequest } from '../requests/send-request';
 import { countersignLetter } from '../signing/countersign-letter';
 import { beginLetterVisit, findLetterVisitor, readLetterDoor } from '../signing/letter-links';
@@ -216,6 +216,7 @@ describe('who is named from outside', () => {
 		const link = linkTo(EDDA.email);
 		const off = (contactId: string) => firm.run((tx) => takeOutsideSignerOff(tx, firm.odalys(), { clientId: oysters.id, contactId }));
 		await expect(off(id)).rejects.toThrow('still to sign');
+		await expect(firm.run((tx) => changeSigningWay(tx, firm.odalys(), { itemId, signer: 'o', by: 'portal' }))).rejects.toThrow('has no page here');
 		// nobody outside takes the place of somebody of the client
 		const two = await makeOysters();
 		const { id: for2 } = await name(two);

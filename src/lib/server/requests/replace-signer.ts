@@ -3,27 +3,35 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { notAskedWords, type NotAsked } from '$lib/core/requests/who-may-be-asked';
 import { LETTER_OPEN } from '$lib/core/signing/letter-states';
 import { signerStateAfter } from '$lib/core/signing/routing';
+import { SIGNING_WAYS } from '$lib/core/signing/ways';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { eventAbout, lockItem } from '../items/change-item';
+import { announceAnew } from '../outbox/announce-later';
 import type { Tx } from '../platform/db/database';
 import { enqueue } from '../platform/queue';
 import { lockLetter, readSigners } from '../signing/sign-letter';
 
 export const replaceSignerSchema = z.object({ signer: z.string().min(1).max(20), contactId: z.uuid('Choose who signs instead.') });
 
-/**
- * Puts somebody else of the client in the place of one who has not signed; in the place of somebody outside, also another one outside. What others have signed stays; whoever is put in is asked when
- * it is their turn, and who was asked before is not any more.
- * @throws DomainError not_found, invalid if they sign already or cannot be asked, changed_meanwhile if the one has signed or the letter is over
- */
-export async function replaceSigner(tx: Tx, actor: Actor, input: { itemId: string } & z.output<typeof replaceSignerSchema>): Promise<void> {
-	requireStaff(actor, 'send_request');
+/** Locks a letter with one of the client's side who signs it. @throws DomainError not_found */
+async function lockSigner(tx: Tx, input: { itemId: string; signer: string }) {
 	const letter = await lockLetter(tx, input.itemId);
 	const first = await lockItem(tx, letter.item_id);
 	const signers = await readSigners(tx, letter.id);
 	const own = signers.find(({ key, side }) => key === input.signer && side === 'client');
 	if (!own) throw new DomainError('not_found', 'This person is not among those who sign.');
+	return { letter, first, signers, own };
+}
+
+/**
+ * Puts somebody else of the client in the place of one who has not signed; in the place of somebody outside, also another one outside. What
+ * others have signed stays; whoever is put in is asked when it is their turn, and who was asked before is not any more.
+ * @throws DomainError not_found, invalid if they sign already or cannot be asked, changed_meanwhile if the one has signed or the letter is over
+ */
+export async function replaceSigner(tx: Tx, actor: Actor, input: { itemId: string } & z.output<typeof replaceSignerSchema>): Promise<void> {
+	requireStaff(actor, 'send_request');
+	const { letter, first, signers, own } = await lockSigner(tx, input);
 	const state = signerStateAfter(own.state, 'replace');
 	if (!LETTER_OPEN.includes(letter.state) || !state)
 		throw new DomainError('changed_meanwhile', `${own.name} has signed by now, or the letter is over. Nothing was changed.`);
@@ -54,4 +62,35 @@ export async function replaceSigner(tx: Tx, actor: Actor, input: { itemId: strin
 		details: { title: first.title, from: own.name, to: to.name }
 	});
 	await enqueue(tx, 'letter_goes_on', { firmId: tx.firmId, letterId: letter.id });
+}
+
+export const changeWaySchema = z.object({ signer: z.string().min(1).max(20), by: z.enum(SIGNING_WAYS, 'Choose how they come to it.') });
+
+/**
+ * Changes how somebody comes to a letter that is out and that they have not signed. What they had opened it by opens it no more; who was
+ * asked already is told anew.
+ * @throws DomainError not_found, invalid if they cannot come that way, changed_meanwhile if they have signed or the letter is over
+ */
+export async function changeSigningWay(tx: Tx, actor: Actor, input: { itemId: string } & z.output<typeof changeWaySchema>): Promise<void> {
+	requireStaff(actor, 'send_request');
+	const { letter, first, own } = await lockSigner(tx, input);
+	if (own.signs_by === input.by) return;
+	if (!LETTER_OPEN.includes(letter.state) || own.copy || (own.state !== 'waits' && own.state !== 'asked'))
+		throw new DomainError('changed_meanwhile', `${own.name} has signed by now, or the letter is over. Nothing was changed.`);
+	const person = await tx.first<{ phone: string | null; has_access: boolean }>(
+		`select case when text_problem is null then phone end phone, password_hash is not null has_access from contact where id = $1`,
+		[own.contact_id]
+	);
+	if (input.by === 'link_text' && !person?.phone)
+		throw new DomainError('invalid', `${own.name} has no phone number that a code could go to. Add it first, or choose another way.`);
+	if (input.by === 'portal' && own.outside) throw new DomainError('invalid', `${own.name} is not of the client and has no page here.`);
+	if (input.by === 'portal' && !person?.has_access && own.state === 'asked')
+		throw new DomainError('invalid', `${own.name} has no access yet. Invite them first, or leave them the link.`);
+	await tx.rows('update letter_signer set signs_by = $2 where id = $1', [own.id, input.by]);
+	if (own.state === 'asked') await announceAnew(tx, [first.request_id], own.contact_id!);
+	await recordEvent(tx, actor, {
+		verb: 'letter_way_changed',
+		...eventAbout(first),
+		details: { title: first.title, contact: own.name, by: input.by }
+	});
 }

@@ -14,7 +14,9 @@ import { lockDraft } from '../drafts/drafts';
 import { loadFirm, type Firm } from '../firms/firm';
 import { pngAddress, readPicture } from '../firms/pictures';
 import { beginInvitation } from '../invitations/invite';
+import { HAS_WAY_IN } from '../people/way-in';
 import { serverKindOf } from '../item-kinds/item-kinds';
+import { announceLater } from '../outbox/announce-later';
 import { takePapersToTell } from '../outbox/papers-to-tell';
 import { byWays, planMessages } from '../outbox/plan-message';
 import type { Database, Tx } from '../platform/db/database';
@@ -173,7 +175,7 @@ export async function writeRequest(
 		const invited = input.withInvitation ? await withoutWayIn(tx, people, actor.now) : [];
 		await announceLater(
 			tx,
-			requestId,
+			[requestId],
 			people.flatMap(({ id }) => (invited.includes(id) ? [] : [id]))
 		);
 		for (const person of people.filter(({ id }) => invited.includes(id)))
@@ -258,7 +260,7 @@ export async function announce(
 		});
 	// whatever is announced to a person on one day is one message
 	if (last_told_on === today && !input.tellNow && (has_access || open_invitation || needsNoWayIn))
-		return announceLater(tx, requestId, [person.id], input.message);
+		return announceLater(tx, [requestId], [person.id], input.message);
 	if (has_access || needsNoWayIn || !input.withInvitation) {
 		await plan();
 		return;
@@ -275,25 +277,11 @@ export async function announce(
 
 /** Which of these people can neither sign in nor take up an invitation. */
 async function withoutWayIn(tx: Tx, people: readonly Person[], now: string): Promise<string[]> {
-	const rows = await tx.rows<{ id: string }>(
-		`select c.id from contact c where c.id = any ($1) and c.password_hash is null
-			and not exists (select from invitation v where v.contact_id = c.id and v.waits and v.expires_at > $2)`,
-		[people.map(({ id }) => id), now]
-	);
+	const rows = await tx.rows<{ id: string }>(`select c.id from contact c where c.id = any ($1) and not ${HAS_WAY_IN('$2')}`, [
+		people.map(({ id }) => id),
+		now
+	]);
 	return rows.map(({ id }) => id);
-}
-
-/**
- * People are told of a request with the next message of the day; see `announceRequests`.
- * @param message what they are told, if it is not what everybody is
- */
-async function announceLater(tx: Tx, requestId: string, contactIds: readonly string[], message: string | null = null): Promise<void> {
-	// whoever was told of it before is told again: it is their turn to sign
-	await tx.rows(
-		`insert into request_announcement (firm_id, request_id, contact_id, message) select $1, $2, unnest($3::uuid[]), $4
-		on conflict (request_id, contact_id) do update set told_at = null, message = excluded.message`,
-		[tx.firmId, requestId, contactIds, message]
-	);
 }
 
 /** The due date that lies some business days after today, for lines of a ready-made list. */

@@ -5,12 +5,12 @@ import type { SigningWay } from '$lib/core/signing/ways';
 import type { RequestLine } from '$lib/core/requests/request-list';
 import { announceRequests } from '../announcements/announce-requests';
 import { readAnnouncements } from '../announcements/announce-requests';
-import { changeContact } from '../clients/contacts';
+import { addContact, changeContact } from '../clients/contacts';
 import { doWhatIsDue } from '../due/do-what-is-due';
 import { loadFirm } from '../firms/firm';
 import { readOwnItem } from '../items/read-items';
 import { writeOwnRemark, writeRemark } from '../items/remarks';
-import { replaceSigner } from '../requests/replace-signer';
+import { changeSigningWay, replaceSigner } from '../requests/replace-signer';
 import { sendRequest } from '../requests/send-request';
 import { itemsOf, letterLine, letterOf, makeClient, paperLine, requestTo, SECRET_KEY, sendPlanned, type TestClient } from '../testing/test-firm';
 import { context, firm, useFirm } from '../testing/use-firm';
@@ -210,6 +210,61 @@ describe('a link of their own', () => {
 		await change(fresh.contactId);
 		await expect(door(link, token)).rejects.toMatchObject({ code: 'not_found' });
 		await expect(begin(link)).rejects.toMatchObject({ code: 'not_found' });
+	});
+
+	test('another way of coming to it closes what was opened by the one before, and the message goes anew', async () => {
+		const { fresh, itemId } = await sent('link');
+		const link = linkTo(fresh.email);
+		const token = await begin(link);
+		const by = (way: SigningWay, actor = firm.odalys()) => firm.run((tx) => changeSigningWay(tx, actor, { itemId, signer: asked.key, by: way }));
+		await expect(by('link_text')).rejects.toThrow('no phone number');
+		await expect(by('portal')).rejects.toThrow('has no access yet');
+		await expect(by('link_mail', { ...firm.filing, now: context.clock.now() })).rejects.toMatchObject({ code: 'not_allowed' });
+		expect(await who(link, token)).not.toBeNull();
+		await by('link_mail');
+		expect(await who(link, token)).toBeNull();
+		expect(await door(link)).toMatchObject({ way: 'link_mail' });
+		await announceRequests(context.db, firm.id, context.clock.now());
+		await sendPlanned(context, firm);
+		expect(mails(fresh.email)).toHaveLength(2);
+		expect(await door(linkTo(fresh.email))).toMatchObject({ way: 'link_mail' });
+		expect((await trail(itemId)).map(({ what }) => what)).toContain('letter_way_changed');
+		// done twice it is done once
+		await by('link_mail');
+		expect((await trail(itemId)).filter(({ what }) => what === 'letter_way_changed')).toHaveLength(1);
+		// to their page, once they have one
+		await context.owner.query(`update contact set password_hash = 'x' where id = $1`, [fresh.contactId]);
+		await by('portal');
+		expect(mails(fresh.email)).toHaveLength(2);
+		await expect(door(linkTo(fresh.email))).rejects.toMatchObject({ code: 'not_found' });
+		await announceRequests(context.db, firm.id, context.clock.now());
+		await sendPlanned(context, firm);
+		expect(mails(fresh.email).at(-1)!.text).not.toContain('/sign/');
+		await fresh.run(async (tx) => {
+			await noteShownWhole(tx, fresh.mara(), itemId);
+			await signLetter(tx, fresh.mara(), { itemId, signature: { method: 'typed', name: 'Mara Whitlock' }, consent: true }, SECRET_KEY);
+		});
+		await expect(by('link')).rejects.toMatchObject({ code: 'changed_meanwhile' });
+	});
+
+	test('whoever takes the place of one with a code by text needs a number too', async () => {
+		const fresh = await makeClient(context, firm, { name: 'Ninth Rock Oysters', access: false });
+		await context.owner.query(`update contact set phone = '+19025550142' where id = $1`, [fresh.contactId]);
+		const { itemId } = await sent('link_text', [], fresh);
+		const second = await firm.run((tx) =>
+			addContact(tx, firm.odalys(), {
+				clientId: fresh.id,
+				knownId: null,
+				name: 'Tobias Quay',
+				email: 'tobias@client.example',
+				phone: null,
+				role: '',
+				channels: 'email'
+			})
+		);
+		await expect(firm.run((tx) => replaceSigner(tx, firm.odalys(), { itemId, signer: asked.key, contactId: second }))).rejects.toThrow(
+			'Tobias Quay has no phone number'
+		);
 	});
 
 	test('an address put right brings another link, which works', async () => {

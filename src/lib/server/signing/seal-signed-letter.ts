@@ -209,6 +209,8 @@ function certificateSentence(event: { actor_name: string; verb: string; ip: stri
 			return words('certificate.event.said_read', values);
 		case 'letter_turn':
 			return words('certificate.event.turn', values);
+		case 'letter_way_changed':
+			return words('certificate.event.way_changed', values);
 		case 'letter_signer_replaced':
 			return words('certificate.event.replaced', values);
 		case 'letter_taken_over':

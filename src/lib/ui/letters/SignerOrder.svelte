@@ -12,7 +12,7 @@
 		type SigningPeople,
 		type Who
 	} from '$lib/core/signing/signers';
-	import { SIGNING_WAYS, type SigningWay } from '$lib/core/signing/ways';
+	import { SIGNING_WAYS, wayChoice } from '$lib/core/signing/ways';
 	import { AUTOMATIC_FIELDS } from '$lib/core/letters/merge-fields';
 	import NameOutsideSigner from './NameOutsideSigner.svelte';
 	import WordsField from '../library/WordsField.svelte';
@@ -34,12 +34,6 @@
 	const order = $derived(orderInSentences(signers, people));
 	const mistakes = $derived(orderMistakes(signers, people, placed));
 	const choices = $derived(choicesOf(people));
-	const WAYS: Record<SigningWay, string> = {
-		portal: 'on their page, signed in',
-		link_mail: 'by their own link, and a code by e-mail',
-		link_text: 'by their own link, and a code by text message',
-		link: 'by their own link alone'
-	};
 	let editing = $state(false);
 	/** key of the signer whose words are written */
 	let writing = $state<string | null>(null);
@@ -167,7 +161,7 @@
 							value={wayOf(signer)}
 							onchange={(event) => change(signer.key, { by: SIGNING_WAYS.find((way) => way === event.currentTarget.value) })}
 						>
-							{#each waysOf(signer) as way (way)}<option value={way}>{WAYS[way]}</option>{/each}
+							{#each waysOf(signer) as way (way)}<option value={way}>{wayChoice(way)}</option>{/each}
 						</select>
 					</div>
 				{/if}

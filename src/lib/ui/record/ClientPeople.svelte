@@ -176,7 +176,7 @@
 							? `has signed ${person.signed === 1 ? 'one letter' : `${person.signed} letters`}`
 							: 'has signed nothing yet'}</span
 				>
-				<span class="ml-auto flex gap-3">
+				<span class="ml-auto flex items-baseline gap-3">
 					<a
 						class="act-link"
 						aria-label="{person.name} in People"

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { dateWords, dayOf, timeWords } from '$lib/words/dates';
-	import { wayWords } from '$lib/core/signing/ways';
+	import { SIGNING_WAYS, wayChoice, wayWords } from '$lib/core/signing/ways';
 	import { LETTER_STOPPED } from '$lib/core/signing/letter-states';
 	import { DESK_ACCOUNT } from '../../letters/desk-account';
 	import LetterText from '../../letters/LetterText.svelte';
@@ -22,7 +22,11 @@
 	const late = $derived(
 		signers.every(({ signedAt, copy }) => copy || (signedAt !== null && Date.parse(leaf.now) - Date.parse(signedAt) > SEALING_MOST))
 	);
+	/** who else could sign instead of one of them, or by which way one comes to it, is being chosen */
 	let replacing = $state<string | null>(null);
+	let changing = $state<string | null>(null);
+	const mayChangeWay = (signer: (typeof signers)[number]) =>
+		open && leaf.acts.includes('send_request') && signer.side === 'client' && !signer.copy && (signer.state === 'waits' || signer.state === 'asked');
 	let problem = $state('');
 	let pending = $state(false);
 	const STATES = {
@@ -35,7 +39,7 @@
 </script>
 
 {#if item.letter}
-	{#if signers.length > 2 || item.letter.ofFiles || signers.some((one) => one.by !== 'portal' || othersFor(one).length > 0)}
+	{#if signers.length > 2 || item.letter.ofFiles || signers.some((one) => one.by !== 'portal' || mayChangeWay(one) || othersFor(one).length > 0)}
 		<ol class="space-y-0.5 text-sm" aria-label="Who signs">
 			{#each signers as signer (signer.key)}
 				<li class="flex gap-2">
@@ -59,11 +63,56 @@
 								aria-label="Somebody else instead of {signer.name}"
 								onclick={() => {
 									problem = '';
+									changing = null;
 									replacing = replacing === signer.key ? null : signer.key;
 								}}>somebody else …</button
+							>{/if}
+						{#if mayChangeWay(signer)}<button
+								type="button"
+								class="act-link"
+								aria-expanded={changing === signer.key}
+								aria-label="Another way for {signer.name}"
+								onclick={() => {
+									problem = '';
+									replacing = null;
+									changing = changing === signer.key ? null : signer.key;
+								}}>another way …</button
 							>{/if}</span
 					>
 				</li>
+				{#if changing === signer.key}
+					<li class="pb-2 pl-6">
+						{#if problem}<p class="field-problem" role="alert">{problem}</p>{/if}
+						<form
+							method="post"
+							action="/desk/items/{item.id}?/changeWay"
+							class="flex flex-wrap items-end gap-2"
+							{@attach enhancedForm({
+								onPending: (p) => (pending = p),
+								onProblem: (p) => (problem = p.message),
+								onSuccess: () => {
+									changing = null;
+									problem = '';
+								}
+							})}
+						>
+							<input type="hidden" name="version" value={item.version} />
+							<input type="hidden" name="signer" value={signer.key} />
+							<label class="field"
+								><span>How {signer.name} comes to it</span><select class="line-input" name="by" value={signer.by}>
+									{#each SIGNING_WAYS.filter((way) => way !== 'portal' || !signer.outside) as way (way)}<option value={way}>{wayChoice(way)}</option
+										>{/each}
+								</select></label
+							>
+							<button class="act-quiet" disabled={pending}>Change it</button>
+						</form>
+						<p class="text-xs text-(--half)">
+							{signer.state === 'asked'
+								? `${signer.name} gets a new message, and a browser that has the letter open by a link is asked anew.`
+								: 'They are told when it is their turn.'}
+						</p>
+					</li>
+				{/if}
 				{#if replacing === signer.key}
 					<li class="pb-2 pl-6">
 						{#if problem}<p class="field-problem" role="alert">{problem}</p>{/if}

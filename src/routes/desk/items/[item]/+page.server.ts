@@ -19,7 +19,7 @@ import {
 import { fillInLine } from '$lib/server/transactions/answer-statement-lines';
 import { acceptAnswers, askBackAnswers, correctAnswer, leaveOutBring } from '$lib/server/item-kinds/kinds/answer-review';
 import { draftNewVersion } from '$lib/server/requests/new-letter-version';
-import { replaceSigner, replaceSignerSchema } from '$lib/server/requests/replace-signer';
+import { changeSigningWay, changeWaySchema, replaceSigner, replaceSignerSchema } from '$lib/server/requests/replace-signer';
 import { fillInByPhone } from '$lib/server/requests/fill-in';
 import { markRemarksSeen, writeRemark } from '$lib/server/items/remarks';
 import { removeAccount, showAccount, type NamedAccount } from '$lib/server/signing/payment-authorisations';
@@ -150,6 +150,14 @@ export const actions = {
 			desk.inFirm((tx) => {
 				requireStaff(desk.actor, 'send_request');
 				return replaceSigner(tx, desk.actor, { itemId, ...replaceSignerSchema.parse(form) });
+			})
+		),
+	/** They come to it by another way. */
+	changeWay: (event) =>
+		judge(event, (desk, { itemId }, form) =>
+			desk.inFirm((tx) => {
+				requireStaff(desk.actor, 'send_request');
+				return changeSigningWay(tx, desk.actor, { itemId, ...changeWaySchema.parse(form) });
 			})
 		),
 	/** What somebody else of the firm was named to sign. */

@@ -22,8 +22,8 @@
 		<p>
 			Who they are is known from their sign-in: an address they could read mail at, and a password, passkey or code. Whoever signs by a link of their
 			own shows less: with a code, that they read mail at that address or hold that phone on the day; with the link alone, that somebody had the link.
-			Which of these it was stands on the certificate page. Nobody has looked at a passport. If you need to be surer, see them, or call them, and
-			write a note about it.
+			Which of these it was stands on the certificate page. Somebody outside the client signs in their own name; what they are to the client is for
+			the document to say. Nobody has looked at a passport. If you need to be surer, see them, or call them, and write a note about it.
 		</p>
 		<h2>Canada and the United States</h2>
 		<p>

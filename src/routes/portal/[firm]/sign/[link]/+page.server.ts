@@ -10,7 +10,7 @@ import { markOwnRemarksSeen, readRemarks, writeOwnRemark } from '$lib/server/ite
 import { readKnownPlaces } from '$lib/server/letters/known-places';
 import { beginLetterVisit, endLetterVisit, giveLetterCode, readLetterDoor } from '$lib/server/signing/letter-links';
 import { declineLetter, noteLetterOpened, noteShownWhole, readLastMark } from '$lib/server/signing/sign-letter';
-import { clearLetterCookie, setLetterCookie } from '$lib/web/cookies';
+import { clearLetterCookie, readLetterCookie, setLetterCookie } from '$lib/web/cookies';
 import { firmOfPortal } from '$lib/web/desk-request';
 import { inForm, inPage, jsonField } from '$lib/web/form-errors';
 import { letterRequest, requireVisitor, type LetterRequest } from '$lib/web/letter-request';
@@ -18,10 +18,11 @@ import { signingForm } from '$lib/web/signing-form';
 import { saying } from '$lib/words/sayings';
 
 export const load = async (event) => {
-	const { context, firm, locale } = await firmOfPortal(event);
+	const portal = await firmOfPortal(event);
+	const { context, firm, locale } = portal;
 	const { actor } = event.locals;
 	return inPage(async () => {
-		const here = await letterRequest(event);
+		const here = await letterRequest(event, portal);
 		if (!here.visitor) await context.limits.publicPageOpened(actor.ip);
 		const door = await context.db.inFirm(firm.id, (tx) => readLetterDoor(tx, event.params.link, here.token, actor.now));
 		const letter = here.visitor && (await readLetter(here.visitor, locale));
@@ -57,15 +58,15 @@ type Event = Parameters<typeof letterRequest>[0];
 /** Runs one thing that somebody does who was let in. */
 async function doIt(event: Event, work: (visitor: NonNullable<LetterRequest['visitor']>, form: FormData, here: LetterRequest) => Promise<unknown>) {
 	const form = await event.request.formData();
-	const { locale } = await firmOfPortal(event);
+	const portal = await firmOfPortal(event);
 	return inForm(
 		form,
 		async () => {
-			const here = await letterRequest(event);
+			const here = await letterRequest(event, portal);
 			const answer = await work(requireVisitor(here), form, here);
 			return { done: true, ...(answer && typeof answer === 'object' ? answer : {}) };
 		},
-		locale
+		portal.locale
 	);
 }
 
@@ -90,9 +91,15 @@ export const actions = {
 		return inForm(
 			form,
 			async () => {
-				const { token } = await letterRequest(event);
 				const code = String(form.get('code') ?? '').slice(0, 40);
-				const outcome = await giveLetterCode(here.context, here.firm.id, event.locals.actor, event.params.link, token, code);
+				const outcome = await giveLetterCode(
+					here.context,
+					here.firm.id,
+					event.locals.actor,
+					event.params.link,
+					readLetterCookie(event.cookies, event.params.link),
+					code
+				);
 				if (outcome === 'over') throw new DomainError('changed_meanwhile', saying('wrong.letterLink.codeOver'));
 				if (outcome === 'wrong') throw new DomainError('invalid', saying('wrong.letterLink.code'), { code: saying('wrong.letterLink.code') });
 				return { done: true };
@@ -106,7 +113,7 @@ export const actions = {
 		return inForm(
 			form,
 			async () => {
-				const { token } = await letterRequest(event);
+				const token = readLetterCookie(event.cookies, event.params.link);
 				if (token) await context.db.inFirm(firm.id, (tx) => endLetterVisit(tx, token));
 				clearLetterCookie(event.cookies, event.params.link);
 				return { done: true };

@@ -6,8 +6,9 @@ import { letterRequest } from '$lib/web/letter-request';
 import { sendFile } from '$lib/web/send-file';
 
 export const GET = async (event) => {
-	const { locale } = await firmOfPortal(event);
-	const { visitor, context } = await inPage(() => letterRequest(event), locale);
+	const portal = await firmOfPortal(event);
+	const { context, locale } = portal;
+	const { visitor } = await inPage(() => letterRequest(event, portal), locale);
 	if (!visitor) redirect(303, `/portal/${event.params.firm}/sign/${event.params.link}`);
 	// its pages are shown where it is signed: that it was opened is noted there
 	const looking = event.url.searchParams.has('pages');

@@ -9,8 +9,9 @@ import { say } from '$lib/words/words';
 
 /** A file beside the letter, for whoever was let in to it. */
 export const GET = async (event) => {
-	const { locale } = await firmOfPortal(event);
-	const { visitor, context } = await inPage(() => letterRequest(event), locale);
+	const portal = await firmOfPortal(event);
+	const { context, locale } = portal;
+	const { visitor } = await inPage(() => letterRequest(event, portal), locale);
 	if (!visitor) error(401, say(locale, 'wrong.letterLink.out'));
 	const id = idParam(event.params.attachment);
 	const file = await inPage(() => visitor.inFirm((tx) => openAttachment(tx, visitor.actor, id, visitor.itemId)), locale);
