@@ -172,7 +172,8 @@ async function announceTo(tx: Tx, contactId: string, now: string): Promise<boole
 			{ contactId, email: person.email, phone: person.phone },
 			{
 				kind: 'request',
-				idempotencyKey: `announcement ${contactId} ${today}`,
+				// what was told is marked with it; who is told anew on the same day, since a link or an address was changed, gets a message again
+				idempotencyKey: `announcement ${contactId} ${now}`,
 				clientId: oneClient ? first.client_id : undefined,
 				requestId: open.length === 1 ? first.id : undefined,
 				content: {

@@ -51,7 +51,7 @@ export async function recordEvents(tx: Tx, actor: Actor, events: readonly NewEve
 
 /** Writes what was done about a person into the history of each of their clients; of somebody without a client it stands by itself. */
 export async function recordOfPerson(tx: Tx, actor: Actor, contactId: string, event: Omit<NewEvent, 'clientId' | 'contactId'>): Promise<void> {
-	const clients = await tx.rows<{ client_id: string }>('select distinct client_id from tied_person where contact_id = $1 order by client_id', [
+	const clients = await tx.rows<{ client_id: string | null }>('select distinct client_id from tied_person where contact_id = $1 order by client_id', [
 		contactId
 	]);
 	await recordEvents(

@@ -232,7 +232,8 @@ describe('a link of their own', () => {
 		// done twice it is done once
 		await by('link_mail');
 		expect((await trail(itemId)).filter(({ what }) => what === 'letter_way_changed')).toHaveLength(1);
-		// to their page, once they have one
+		// to their page, once they have one: told a third time on the same day
+		context.clock.set('2026-05-04T13:40:00Z');
 		await context.owner.query(`update contact set password_hash = 'x' where id = $1`, [fresh.contactId]);
 		await by('portal');
 		expect(mails(fresh.email)).toHaveLength(2);
