@@ -12,6 +12,8 @@ import { changePerson, readPeopleList } from '../clients/people-list';
 import { openAttachment, takeInAttachment } from '../attachments/attachments';
 import { readOwnItem, readOwnItems } from '../items/read-items';
 import { changeSigningWay, replaceSigner } from '../requests/replace-signer';
+import { loadFirm } from '../firms/firm';
+import { readRounds } from '../rounds/read-rounds';
 import { sendRequest } from '../requests/send-request';
 import { countersignLetter } from '../signing/countersign-letter';
 import { beginLetterVisit, findLetterVisitor, readLetterDoor } from '../signing/letter-links';
@@ -127,6 +129,24 @@ describe('somebody outside the client', () => {
 		expect(mail.text).toContain('“Guarantee” is now signed by all. The signed copy is attached.');
 		expect(mail.text).not.toMatch(/your page|\/portal\/[a-z0-9-]+\s/);
 		expect(mail.attachments).toHaveLength(1);
+	});
+
+	test('mail to them that comes back stands in Rounds for who looks after the client, and leads there', async () => {
+		const oysters = await makeOysters();
+		const { id } = await name(oysters);
+		const itemId = await send(oysters, letterFor(id));
+		await oysters.run((tx) => byName(tx, oysters.mara(), itemId));
+		await goOn(itemId);
+		await context.owner.query(`update message set state = 'failed', settled_at = planned_at where contact_id = $1`, [id]);
+		await context.owner.query(`update contact set mail_problem = 'bounced' where id = $1`, [id]);
+		const rows = (mineOf: string) =>
+			firm.run(async (tx) =>
+				(await readRounds(tx, firm.odalys(), await loadFirm(tx), { due: (day) => day }, mineOf)).rows.filter(({ key }) => key.startsWith('message-'))
+			);
+		expect(await rows(firm.partner.id!)).toEqual([]);
+		expect(await rows(firm.coordinator.id!)).toMatchObject([
+			{ clientId: oysters.id, words: 'mail to edda@guarantor.example did not arrive', aside: 'find a new address' }
+		]);
 	});
 
 	test('needs a link, and a name before it goes', async () => {

@@ -16,6 +16,7 @@ import { makeClient, makeFirm, openTestContext, type TestFirm, type TestContext 
 import { exportClientsCsv, exportMistakes, exportPeopleCards } from './export-clients';
 import { beginImport, changeImport, leaveImport, planImportNow, readImport, readImportRows, readImports, type ImportChange } from './prepare-import';
 import { runImport, startImport, stopImport } from './run-import';
+import { nameOutsideSigner } from '../../letters/outside-signers';
 import { undoImport } from './undo-import';
 
 let context: TestContext;
@@ -245,6 +246,14 @@ describe('undoing', () => {
 		await firm.run((tx) => writeNote(tx, actor, { clientId: brine.id, words: 'called' }));
 		await expect(firm.run((tx) => undoImport(tx, actor, id))).rejects.toMatchObject({ code: 'invalid', message: expect.stringContaining('Brine') });
 		expect(await list()).toHaveLength(2);
+	});
+
+	test('nor once one of its people is to sign for another client', async () => {
+		const id = await bringIn('Client,Contact,E-mail\nBrine,Wren,wren@b.example\n');
+		const other = await makeClient(context, firm, { name: 'Gull', access: false });
+		const wren = { clientId: other.id, knownId: null, name: 'Wren', email: 'wren@b.example', phone: null };
+		await firm.run((tx) => nameOutsideSigner(tx, actor, wren));
+		await expect(firm.run((tx) => undoImport(tx, actor, id))).rejects.toMatchObject({ code: 'invalid', message: expect.stringContaining('Wren') });
 	});
 
 	test('a correction made since is a person’s word and stays', async () => {

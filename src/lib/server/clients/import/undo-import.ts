@@ -33,7 +33,7 @@ export async function undoImport(tx: Tx, actor: Actor, importId: string): Promis
 		links as materialized (select client_id, contact_id from trace where kind = 'link'),
 		worked_on as (
 			select c.id from client c join clients using (id) where c.state <> 'active'
-			${['request', 'paper', 'invitation', 'client_note'].map((table) => `union select t.client_id from ${table} t join clients c on c.id = t.client_id`).join(' ')}
+			${['request', 'paper', 'invitation', 'client_note', 'outside_signer'].map((table) => `union select t.client_id from ${table} t join clients c on c.id = t.client_id`).join(' ')}
 			union select cc.client_id from client_contact cc join clients c on c.id = cc.client_id
 				where (cc.client_id, cc.contact_id) not in (select client_id, contact_id from links)
 			union select e.client_id from engagement e join clients c on c.id = e.client_id
@@ -41,7 +41,7 @@ export async function undoImport(tx: Tx, actor: Actor, importId: string): Promis
 		),
 		people_worked_with as (
 			select c.id from contact c join people using (id) where c.password_hash is not null
-			${['invitation', 'message'].map((table) => `union select t.contact_id from ${table} t join people p on p.id = t.contact_id`).join(' ')}
+			${['invitation', 'message', 'outside_signer'].map((table) => `union select t.contact_id from ${table} t join people p on p.id = t.contact_id`).join(' ')}
 			union select cc.contact_id from client_contact cc join people p on p.id = cc.contact_id
 				where (cc.client_id, cc.contact_id) not in (select client_id, contact_id from links)
 		)

@@ -66,9 +66,11 @@ export const mailTrouble: RoundsSectionDefinition<MessageLeaf> = {
 			const message = await readMessage(tx, actor, id);
 			const client =
 				message.contactId &&
-				(await tx.first<{ client_id: string }>('select client_id from client_contact where contact_id = $1 order by rank limit 1', [
-					message.contactId
-				]));
+				(await tx.first<{ client_id: string | null }>(
+					`select coalesce(m.client_id, (select client_id from client_contact where contact_id = m.contact_id order by rank limit 1)) client_id
+					from message m where m.id = $1`,
+					[id]
+				));
 			return { kind: 'message', message, clientId: client ? client.client_id : null };
 		},
 		clientOf: (leaf) => leaf.clientId
