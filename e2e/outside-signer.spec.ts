@@ -46,6 +46,7 @@ test('somebody outside the client is named while the letter is written, signs it
 	await expect(page.getByRole('button', { name: 'Mara Whitlock signs' })).toBeVisible();
 	await typeIn(page.getByLabel('E-mail address', { exact: true }), 'edda@guarantor.example');
 	await expectAccessible(page, 'naming somebody outside');
+	await expect(page.getByLabel('Reads the letter’s page and messages in')).toHaveValue('en');
 	await page.getByRole('button', { name: 'Add them' }).click();
 	await expect(page.getByText('Edda Lorne, who is not of the client, signs by a link of their own and a code by e-mail.')).toBeVisible();
 	await expect(page.getByText('Then Edda Lorne signs.')).toBeVisible();

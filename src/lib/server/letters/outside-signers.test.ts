@@ -185,7 +185,8 @@ describe('who is named from outside', () => {
 			fields: { known: expect.stringContaining(other.contactId) }
 		});
 		expect(await name(oysters, { email: other.email }, other.contactId)).toMatchObject({ id: other.contactId, name: 'Mara Whitlock' });
-		const edda = await name(oysters);
+		const edda = await firm.run((tx) => nameOutsideSigner(tx, firm.odalys(), { clientId: oysters.id, knownId: null, ...EDDA, locale: 'fr' }));
+		expect(await firm.run((tx) => tx.first('select locale from contact where id = $1', [edda.id]))).toEqual({ locale: 'fr' });
 		expect(await name(oysters)).toEqual(edda);
 		expect((await peopleOf(oysters)).outside.map((one) => one.name)).toEqual(['Edda Lorne', 'Mara Whitlock']);
 		// nothing of the one client is seen with the other's sign-in

@@ -1,5 +1,7 @@
 <script lang="ts">
-	import { tick } from 'svelte';
+	import { tick, untrack } from 'svelte';
+	import { page } from '$app/state';
+	import { LANGUAGE_CODES, LANGUAGES } from '$lib/core/people/languages';
 	import { invalidateAll } from '$app/navigation';
 	import type { Nameable } from '$lib/core/signing/signers';
 	import type { KnownContact } from '$lib/server/clients/add-client';
@@ -12,6 +14,8 @@
 	let name = $state('');
 	let email = $state('');
 	let phone = $state('');
+	/** as the firm's clients read, unless it is said */
+	let locale = $state(untrack(() => page.data.clientLanguage as string));
 	let group = $state<HTMLElement>();
 	let pending = $state(false);
 	let problem = $state('');
@@ -28,7 +32,7 @@
 		let refused = false;
 		const answer = await askDesk<{ person: Nameable }>(
 			`/desk/clients/${clientId}?/nameOutsideSigner`,
-			{ name, email, phone, knownId },
+			{ name, email, phone, locale, knownId },
 			(message, why) => {
 				refused = true;
 				problem = message;
@@ -53,7 +57,7 @@
 
 <div class="w-full pl-7" role="group" bind:this={group} aria-label="Somebody outside the client">
 	{#if problem && Object.keys(fields).length === 0}<p class="field-problem" role="alert">{problem}</p>{/if}
-	<div class="grid gap-2 sm:grid-cols-3">
+	<div class="grid gap-2 sm:grid-cols-2">
 		<div>
 			<label class="field"
 				><span>Their name</span><input
@@ -93,6 +97,11 @@
 			>
 			<FieldProblem id="{id}-phone" message={fields.phone} />
 		</div>
+		<label class="field"
+			><span>Reads the letter’s page and messages in</span><select bind:value={locale}
+				>{#each LANGUAGE_CODES as code (code)}<option value={code} lang={code}>{LANGUAGES[code]}</option>{/each}</select
+			></label
+		>
 	</div>
 	{#if known}<p class="notice-lamp mt-2" role="alert">
 			{known.email} belongs to {known.name}{known.clients.length > 0 ? ` (${known.clients.join(', ')})` : ''}, whom you know already.
