@@ -112,9 +112,9 @@ test('somebody outside the client is named while the letter is written, signs it
 	await expectAccessible(mobile, 'signed from outside');
 
 	await page.goto(client);
-	await expect(page.getByText('signs from outside')).toBeVisible();
+	await expect(page.getByText('from outside, for its letters')).toBeVisible();
 	await page.getByRole('button', { name: 'change: people' }).click();
 	await expect(page.getByText('has signed one letter')).toBeVisible();
 	await page.getByRole('link', { name: 'Edda Lorne in People' }).click();
-	await expect(page.getByRole('listitem').filter({ hasText: 'Edda Lorne' })).toContainText('signs for Ninth Rock Oysters');
+	await expect(page.getByRole('listitem').filter({ hasText: 'Edda Lorne' })).toContainText('for letters of Ninth Rock Oysters');
 });

@@ -114,7 +114,8 @@
 								class="underline decoration-dotted underline-offset-2"
 								href="/desk/clients/{client.id}">{client.name}</a
 							>{:else}{#if person.signsFor.length === 0}<span class="text-(--half)">no client</span
-								>{/if}{/each}{#if person.signsFor.length > 0}{person.clients.length > 0 ? '; ' : ''}<span class="text-(--half)">signs for&nbsp;</span
+								>{/if}{/each}{#if person.signsFor.length > 0}{person.clients.length > 0 ? '; ' : ''}<span class="text-(--half)"
+								>for letters of&nbsp;</span
 							>{#each person.signsFor as client, i (client.id)}{i > 0 ? ', ' : ''}<a
 									class="underline decoration-dotted underline-offset-2"
 									href="/desk/clients/{client.id}">{client.name}</a

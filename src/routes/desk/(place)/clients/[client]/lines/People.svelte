@@ -43,7 +43,7 @@
 					</form>{/if}
 			</li>{:else}<li class="text-(--half)">Nobody yet.</li>{/each}
 		{#each data.outside as person (person.id)}<li>
-				{person.name} <span class="text-(--half)">{person.email} · signs from outside</span>
+				{person.name} <span class="text-(--half)">{person.email} · from outside, for its letters</span>
 			</li>{/each}
 	</ul>
 	{#if data.papersAddress}<p class="mt-1 text-[0.86rem] text-(--half)">
