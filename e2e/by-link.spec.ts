@@ -1,9 +1,7 @@
-import { awake, expect, expectAccessible, mailTo, phone, signInAtDesk, test, typeIn } from './product';
+import { beginLetterToNewClient, codeIn, linkIn, signOpenLetter } from './letter-by-link';
+import { awake, expect, expectAccessible, mailTo, phone, test, typeIn } from './product';
 
 test.use({ file: 'by_link' });
-
-const linkIn = (text: string) => new URL(/https?:\S+\/sign\/[\w-]{43}/.exec(text)![0]).pathname;
-const codeIn = (text: string) => /\b(\d{4} \d{4})\b/.exec(text)![1];
 
 test('somebody without access signs by a link of their own and a code; the rest and their invitation go once all have signed', async ({
 	page,
@@ -11,23 +9,7 @@ test('somebody without access signs by a link of their own and a code; the rest 
 	browser
 }) => {
 	test.setTimeout(240_000);
-	await signInAtDesk(page);
-	await page.goto('/desk/clients/new');
-	await awake(page);
-	await typeIn(page.getByLabel('Name of the client'), 'Ninth Rock Oysters');
-	await typeIn(page.getByLabel('Name', { exact: true }).first(), 'Ines Brandt');
-	await typeIn(page.getByLabel('E-mail address').first(), 'ines@ninthrock.example');
-	await page.getByRole('button', { name: 'Add the client' }).click();
-	await page.waitForURL(/clients\/[0-9a-f-]{36}$/);
-	const client = page.url();
-	await page.getByRole('link', { name: 'Ask for something' }).click();
-	await page.getByText('Taking on a company', { exact: true }).click();
-	await awake(page);
-	await typeIn(page.getByLabel('Start date'), '1 June 2026');
-	await typeIn(page.getByLabel('Services'), 'the monthly books');
-	await typeIn(page.getByLabel('Monthly fee'), '$280');
-	await page.getByText('Engagement letter', { exact: true }).first().click();
-	await page.getByRole('button', { name: 'Change who signs' }).click();
+	const client = await beginLetterToNewClient(page);
 	const way = page.getByRole('combobox', { name: 'How whoever gets this request comes to it' });
 	await way.focus();
 	await page.keyboard.press('ArrowDown');
@@ -108,11 +90,7 @@ test('somebody without access signs by a link of their own and a code; the rest 
 	await mobile.reload();
 	await expect(mobile.getByText('From which month on?', { exact: true })).toBeVisible();
 
-	await mobile.getByRole('checkbox').check();
-	await mobile.getByRole('button', { name: 'Sign the letter' }).scrollIntoViewIfNeeded();
-	await expect(mobile.getByText('You have reached the end of the letter.')).toBeVisible();
-	await mobile.getByRole('button', { name: 'Sign the letter' }).click();
-	await expect(mobile.getByText(/^You signed this letter on Monday 4 May/)).toBeVisible();
+	await signOpenLetter(mobile);
 	await expectAccessible(mobile, 'signed by a link');
 	await mobile.getByRole('button', { name: 'Close the letter on this device' }).click();
 	await expect(mobile.getByRole('heading', { name: 'A letter to sign' })).toBeVisible();

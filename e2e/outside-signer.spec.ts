@@ -1,9 +1,7 @@
-import { awake, expect, expectAccessible, mailTo, phone, signInAtDesk, test, typeIn } from './product';
+import { beginLetterToNewClient, codeIn, linkIn, signOpenLetter } from './letter-by-link';
+import { awake, expect, expectAccessible, mailTo, phone, test, typeIn } from './product';
 
 test.use({ file: 'outside_signer' });
-
-const linkIn = (text: string) => new URL(/https?:\S+\/sign\/[\w-]{43}/.exec(text)![0]).pathname;
-const codeIn = (text: string) => /\b(\d{4} \d{4})\b/.exec(text)![1];
 
 test('somebody outside the client is named while the letter is written, signs it by their link, and sees nothing else', async ({
 	page,
@@ -11,23 +9,7 @@ test('somebody outside the client is named while the letter is written, signs it
 	browser
 }) => {
 	test.setTimeout(240_000);
-	await signInAtDesk(page);
-	await page.goto('/desk/clients/new');
-	await awake(page);
-	await typeIn(page.getByLabel('Name of the client'), 'Ninth Rock Oysters');
-	await typeIn(page.getByLabel('Name', { exact: true }).first(), 'Ines Brandt');
-	await typeIn(page.getByLabel('E-mail address').first(), 'ines@ninthrock.example');
-	await page.getByRole('button', { name: 'Add the client' }).click();
-	await page.waitForURL(/clients\/[0-9a-f-]{36}$/);
-	const client = page.url();
-	await page.getByRole('link', { name: 'Ask for something' }).click();
-	await page.getByText('Taking on a company', { exact: true }).click();
-	await awake(page);
-	await typeIn(page.getByLabel('Start date'), '1 June 2026');
-	await typeIn(page.getByLabel('Services'), 'the monthly books');
-	await typeIn(page.getByLabel('Monthly fee'), '$280');
-	await page.getByText('Engagement letter', { exact: true }).first().click();
-	await page.getByRole('button', { name: 'Change who signs' }).click();
+	const client = await beginLetterToNewClient(page);
 	await page.getByRole('combobox', { name: 'How whoever gets this request comes to it' }).selectOption('link');
 	await page.getByRole('button', { name: 'Add somebody' }).click();
 	await page.getByRole('combobox', { name: 'Who is number 2' }).focus();
@@ -68,18 +50,11 @@ test('somebody outside the client is named while the letter is written, signs it
 	await page.getByRole('button', { name: 'Send the letter to Ines' }).click();
 	await page.waitForURL(client);
 
-	const sign = async (mobile: typeof page) => {
-		await mobile.getByRole('checkbox').check();
-		await mobile.getByRole('button', { name: 'Sign the letter' }).scrollIntoViewIfNeeded();
-		await expect(mobile.getByText('You have reached the end of the letter.')).toBeVisible();
-		await mobile.getByRole('button', { name: 'Sign the letter' }).click();
-		await expect(mobile.getByText(/^You signed this letter on Monday 4 May/)).toBeVisible();
-	};
 	const first = await phone(browser, product.origin);
 	await first.goto(linkIn(await mailTo(product, 'ines@ninthrock.example', 'request')));
 	await first.getByRole('button', { name: 'Open the letter' }).click();
 	await expect(first.getByText('$280').first()).toBeVisible();
-	await sign(first);
+	await signOpenLetter(first);
 
 	const mail = await mailTo(product, 'edda@guarantor.example', 'request');
 	expect(mail).toContain('Ines Brandt');
@@ -108,7 +83,7 @@ test('somebody outside the client is named while the letter is written, signs it
 		const beside = await mobile.request.get(`/portal/pennywhistle-row${path}`, { maxRedirects: 0, headers: { accept: 'text/html' } });
 		expect(beside.status(), path).toBe(303);
 	}
-	await sign(mobile);
+	await signOpenLetter(mobile);
 	await expectAccessible(mobile, 'signed from outside');
 
 	await page.goto(client);

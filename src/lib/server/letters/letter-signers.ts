@@ -19,6 +19,18 @@ import type { Firm } from '../firms/firm';
 import type { Tx } from '../platform/db/database';
 import { requireGlyphs } from '../platform/pdf/fonts';
 
+/** Contacts `c` who sign for the client `$1` without being of it; once they are of it, they are so no more. */
+export const SIGNS_FROM_OUTSIDE = `c.removed_at is null and c.id in (select contact_id from outside_signer where client_id = $1)
+	and not exists (select from client_contact cc where cc.client_id = $1 and cc.contact_id = c.id)`;
+
+/** Who signs for a client without being of it, by name. */
+export const readOutsidePeople = (tx: Tx, clientId: string): Promise<Nameable[]> =>
+	tx.rows<Nameable>(
+		`select c.id, c.name, c.email::text, case when c.text_problem is null then c.phone end phone from contact c
+		where ${SIGNS_FROM_OUTSIDE} order by lower(c.name), c.id`,
+		[clientId]
+	);
+
 /** Whom the signers of a client's letters can be. @param clientId null where it is not known yet */
 export async function readSigningPeople(tx: Tx, clientId: string | null): Promise<SigningPeople> {
 	return {
@@ -30,15 +42,7 @@ export async function readSigningPeople(tx: Tx, clientId: string | null): Promis
 					[clientId]
 				)
 			: null,
-		outside: clientId
-			? await tx.rows<Nameable>(
-					`select distinct on (lower(c.name), c.id) c.id, c.name, c.email::text, case when c.text_problem is null then c.phone end phone
-					from outside_signer o join contact c on c.id = o.contact_id
-					where o.client_id = $1 and c.removed_at is null and not exists (select from client_contact cc where cc.client_id = $1 and cc.contact_id = c.id)
-					order by lower(c.name), c.id`,
-					[clientId]
-				)
-			: [],
+		outside: clientId ? await readOutsidePeople(tx, clientId) : [],
 		staff: await tx.rows<Nameable & { maySign: boolean }>(
 			'select id, name, email::text, coalesce(role = any ($2), false) "maySign" from staff where firm_id = $1 and suspended_at is null order by lower(name), id',
 			[tx.firmId, ROLES.filter((role) => may(role, 'countersign'))]

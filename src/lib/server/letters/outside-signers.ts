@@ -8,6 +8,7 @@ import { recordEvent } from '../audit/record-event';
 import { findContactByEmail, insertContact } from '../clients/add-client';
 import { requireActiveClient } from '../clients/client-record';
 import type { Tx } from '../platform/db/database';
+import { readOutsidePeople, SIGNS_FROM_OUTSIDE } from './letter-signers';
 
 /**
  * Names somebody who signs letters of a client without being of it. Whoever is known by their address already stays one person: they are
@@ -32,16 +33,13 @@ export async function nameOutsideSigner(
 		where not exists (select from outside_signer where client_id = $3 and contact_id = $4) returning id`,
 		[randomUUID(), tx.firmId, input.clientId, contactId, actor.now]
 	);
-	const person = (await tx.first<Nameable>(
-		`select id, name, email::text, case when text_problem is null then phone end phone from contact where id = $1`,
-		[contactId]
-	))!;
+	const person = (await readOutsidePeople(tx, input.clientId)).find(({ id }) => id === contactId)!;
 	if (added) await recordEvent(tx, actor, { verb: 'outside_signer_named', clientId: input.clientId, contactId, details: { contact: person.name } });
 	return person;
 }
 
 /** Somebody outside a client who signs for it, as the client's record lists them. */
-export interface OutsideSigner extends Nameable {
+export interface OutsideSigner extends Omit<Nameable, 'phone'> {
 	/** letters that they have signed, or are still to sign */
 	signed: number;
 	open: number;
@@ -51,13 +49,11 @@ export interface OutsideSigner extends Nameable {
 export function readOutsideSigners(tx: Tx, actor: Actor, clientId: string): Promise<OutsideSigner[]> {
 	requireStaff(actor, 'look');
 	return tx.rows<OutsideSigner>(
-		`select c.id, c.name, c.email::text, c.phone,
+		`select c.id, c.name, c.email::text,
 			(select count(*) from letter_signer s where s.client_id = $1 and s.contact_id = c.id and s.state = 'signed') signed,
 			(select count(*) from letter_signer s join letter l on l.id = s.letter_id
 				where s.client_id = $1 and s.contact_id = c.id and not s.copy and s.state in ('waits', 'asked') and l.state in ('sent', 'signed')) open
-		from contact c where c.removed_at is null and c.id in (select contact_id from outside_signer where client_id = $1)
-			and not exists (select from client_contact cc where cc.client_id = $1 and cc.contact_id = c.id)
-		order by lower(c.name), c.id`,
+		from contact c where ${SIGNS_FROM_OUTSIDE} order by lower(c.name), c.id`,
 		[clientId]
 	);
 }

@@ -11,7 +11,8 @@ import type { TextChanges } from '$lib/core/signing/changes';
 import { bankFormOf, bankKindsOf } from '$lib/core/signing/bank-accounts';
 import { BANK_KINDS, placesSchema, type Place } from '$lib/core/signing/places';
 import { dateWords } from '$lib/words/dates';
-import { say } from '$lib/words/words';
+import { signsFor } from '$lib/words/signs-for';
+import { say, sayer } from '$lib/words/words';
 import type { Firm } from '../firms/firm';
 import type { Database } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
@@ -116,14 +117,7 @@ export async function prepareLetter(line: LineOfKind, by: PreparingLetter): Prom
 		paper: paperOf(firm.country),
 		signers: signers
 			.filter(({ copy }) => !copy)
-			.map(({ name, side, outside }) => ({
-				name,
-				of: outside
-					? say(to.locale, 'letter.ownName')
-					: side === 'firm'
-						? say(to.locale, 'letter.firmSide', { firm: firm.name })
-						: say(to.locale, 'letter.clientSide', { client: to.clientName })
-			})),
+			.map((signer) => ({ name: signer.name, of: signsFor(sayer(to.locale), signer, { firm: firm.name, client: to.clientName }) })),
 		payment: hasPayment(document)
 			? {
 					title: say(to.locale, 'letter.payment.title'),

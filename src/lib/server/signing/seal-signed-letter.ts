@@ -4,6 +4,7 @@ import { initialsOf, inReadingOrder, applies, placesSchema, TICKED, type Place }
 import type { Signature } from '$lib/core/signing/signature';
 import type { SigningWay } from '$lib/core/signing/ways';
 import { dateWords, timeWords } from '$lib/words/dates';
+import { signsFor } from '$lib/words/signs-for';
 import { sayer, type Say } from '$lib/words/words';
 import { machine } from '../actor';
 import { recordEvent } from '../audit/record-event';
@@ -85,11 +86,7 @@ export async function sealSignedLetter(place: SealingPlace & { origin: string },
 		documents: letter.documents,
 		signatures: signatures.map((one) => ({
 			mark: one.mark,
-			of: one.outside
-				? words('letter.ownName')
-				: one.side === 'firm'
-					? words('letter.firmSide', { firm: firm.name })
-					: words('letter.clientSide', { client: letter.client }),
+			of: signsFor(words, one, { firm: firm.name, client: letter.client }),
 			when: words('letter.signedAt', { when: when(one.signed_at) }),
 			email: one.email,
 			ip: one.ip,

@@ -22,9 +22,21 @@
 	const late = $derived(
 		signers.every(({ signedAt, copy }) => copy || (signedAt !== null && Date.parse(leaf.now) - Date.parse(signedAt) > SEALING_MOST))
 	);
-	/** who else could sign instead of one of them, or by which way one comes to it, is being chosen */
-	let replacing = $state<string | null>(null);
-	let changing = $state<string | null>(null);
+	/** what is being changed of one of them: who signs, or by which way they come to it */
+	let changing = $state<{ what: 'who' | 'way'; key: string } | null>(null);
+	const isChanging = (what: 'who' | 'way', key: string) => changing?.what === what && changing.key === key;
+	function toggle(what: 'who' | 'way', key: string) {
+		problem = '';
+		changing = isChanging(what, key) ? null : { what, key };
+	}
+	const handling = enhancedForm({
+		onPending: (p) => (pending = p),
+		onProblem: (p) => (problem = p.message),
+		onSuccess: () => {
+			changing = null;
+			problem = '';
+		}
+	});
 	const mayChangeWay = (signer: (typeof signers)[number]) =>
 		open && leaf.acts.includes('send_request') && signer.side === 'client' && !signer.copy && (signer.state === 'waits' || signer.state === 'asked');
 	let problem = $state('');
@@ -59,43 +71,23 @@
 						{#if othersFor(signer).length > 0 && signer.side === 'client' && (signer.state === 'waits' || signer.state === 'asked')}<button
 								type="button"
 								class="act-link"
-								aria-expanded={replacing === signer.key}
+								aria-expanded={isChanging('who', signer.key)}
 								aria-label="Somebody else instead of {signer.name}"
-								onclick={() => {
-									problem = '';
-									changing = null;
-									replacing = replacing === signer.key ? null : signer.key;
-								}}>somebody else …</button
+								onclick={() => toggle('who', signer.key)}>somebody else …</button
 							>{/if}
 						{#if mayChangeWay(signer)}<button
 								type="button"
 								class="act-link"
-								aria-expanded={changing === signer.key}
+								aria-expanded={isChanging('way', signer.key)}
 								aria-label="Another way for {signer.name}"
-								onclick={() => {
-									problem = '';
-									replacing = null;
-									changing = changing === signer.key ? null : signer.key;
-								}}>another way …</button
+								onclick={() => toggle('way', signer.key)}>another way …</button
 							>{/if}</span
 					>
 				</li>
-				{#if changing === signer.key}
+				{#if isChanging('way', signer.key)}
 					<li class="pb-2 pl-6">
 						{#if problem}<p class="field-problem" role="alert">{problem}</p>{/if}
-						<form
-							method="post"
-							action="/desk/items/{item.id}?/changeWay"
-							class="flex flex-wrap items-end gap-2"
-							{@attach enhancedForm({
-								onPending: (p) => (pending = p),
-								onProblem: (p) => (problem = p.message),
-								onSuccess: () => {
-									changing = null;
-									problem = '';
-								}
-							})}
-						>
+						<form method="post" action="/desk/items/{item.id}?/changeWay" class="flex flex-wrap items-end gap-2" {@attach handling}>
 							<input type="hidden" name="version" value={item.version} />
 							<input type="hidden" name="signer" value={signer.key} />
 							<label class="field"
@@ -113,22 +105,10 @@
 						</p>
 					</li>
 				{/if}
-				{#if replacing === signer.key}
+				{#if isChanging('who', signer.key)}
 					<li class="pb-2 pl-6">
 						{#if problem}<p class="field-problem" role="alert">{problem}</p>{/if}
-						<form
-							method="post"
-							action="/desk/items/{item.id}?/replaceSigner"
-							class="flex flex-wrap items-end gap-2"
-							{@attach enhancedForm({
-								onPending: (p) => (pending = p),
-								onProblem: (p) => (problem = p.message),
-								onSuccess: () => {
-									replacing = null;
-									problem = '';
-								}
-							})}
-						>
+						<form method="post" action="/desk/items/{item.id}?/replaceSigner" class="flex flex-wrap items-end gap-2" {@attach handling}>
 							<input type="hidden" name="version" value={item.version} />
 							<input type="hidden" name="signer" value={signer.key} />
 							<label class="field"
