@@ -25,6 +25,7 @@ export default defineConfig({
 				verify: 'src/lib/server/signing/verify-command.ts',
 				'mail-standin': 'src/lib/server/platform/mail/standin-process.ts',
 				'text-standin': 'src/lib/server/platform/text-messages/standin-process.ts',
+				'identity-standin': 'src/lib/server/platform/identity-checks/standin-process.ts',
 				'time-stamp-standin': 'src/lib/server/platform/time-stamps/standin-process.ts',
 				migrations: 'src/lib/server/platform/db/migrations.ts',
 				migrate: 'src/lib/server/platform/db/migrate-command.ts',

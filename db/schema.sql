@@ -261,6 +261,8 @@ CREATE FUNCTION close_links_of_replaced() RETURNS trigger
     AS $$
 begin
 	delete from letter_visit where signer_id = old.id;
+	new.checks_left := identity_check_tries();
+	new.check_stopped_at := null;
 	if old.contact_id is distinct from new.contact_id or new.signs_by = 'portal' then
 		new.link_hash := null;
 	end if;
@@ -395,6 +397,12 @@ begin
 		update contact set removed_at = at where firm_id = current_firm() and id = gone;
 	end if;
 end $$;
+
+CREATE FUNCTION identity_check_tries() RETURNS integer
+    LANGUAGE sql IMMUTABLE
+    AS $$ select 2 $$;
+
+COMMENT ON FUNCTION identity_check_tries() IS 'How often somebody may be asked who they are before the firm has to let them try again';
 
 CREATE FUNCTION is_fact_searched(secret boolean, kind jsonb) RETURNS boolean
     LANGUAGE sql IMMUTABLE
@@ -1575,6 +1583,50 @@ CREATE TABLE holiday (
 
 COMMENT ON TABLE holiday IS 'Days on which the firm does not work';
 
+CREATE TABLE identity_check (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    signer_id uuid NOT NULL,
+    visit_id uuid,
+    service text NOT NULL,
+    price numeric(12,2),
+    currency text,
+    begun_at timestamp with time zone NOT NULL,
+    service_key text,
+    questions jsonb,
+    ended_at timestamp with time zone,
+    outcome text,
+    score integer,
+    CONSTRAINT identity_check_check CHECK (((outcome IS NULL) = (ended_at IS NULL))),
+    CONSTRAINT identity_check_check1 CHECK (((outcome IS NULL) OR (questions IS NULL))),
+    CONSTRAINT identity_check_outcome_check CHECK ((outcome = ANY (ARRAY['passed'::text, 'failed'::text, 'unknown'::text, 'expired'::text]))),
+    CONSTRAINT identity_check_score_check CHECK (((score >= 0) AND (score <= 100)))
+);
+
+COMMENT ON TABLE identity_check IS 'One time that somebody was asked who they are, before a letter was shown to them';
+
+COMMENT ON COLUMN identity_check.service IS 'What the service that asked calls itself';
+
+COMMENT ON COLUMN identity_check.price IS 'What the service said that it asks for it; null for nothing';
+
+COMMENT ON COLUMN identity_check.service_key IS 'By which the service knows it; null while it is asked for';
+
+COMMENT ON COLUMN identity_check.questions IS 'The service''s questions, while they wait for answers; they are about a person, and kept no longer. Answers are not kept';
+
+COMMENT ON COLUMN identity_check.outcome IS 'unknown: the service knows too little of them to ask anything';
+
+CREATE TABLE identity_service (
+    one boolean DEFAULT true NOT NULL,
+    name text NOT NULL,
+    price numeric(12,2),
+    currency text,
+    asked_at timestamp with time zone NOT NULL,
+    CONSTRAINT identity_service_check CHECK (((price IS NULL) = (currency IS NULL))),
+    CONSTRAINT identity_service_one_check CHECK (one)
+);
+
+COMMENT ON TABLE identity_service IS 'The service that checks identities, as it last described itself; empty where none is set up';
+
 CREATE TABLE incoming_mail (
     id uuid NOT NULL,
     firm_id uuid NOT NULL,
@@ -1728,7 +1780,7 @@ COMMENT ON COLUMN item.questionnaire_id IS 'The questionnaire of the Library it 
 
 COMMENT ON COLUMN item.answer_review IS 'Of several questions: which answers were asked back, corrected or accepted, which the client does not know; core''s AnswerReview';
 
-COMMENT ON COLUMN item.asks_us IS 'Somebody of the client wrote something about it that nobody of the firm has seen yet: until then nobody is reminded of it';
+COMMENT ON COLUMN item.asks_us IS 'Somebody of the client wrote something about it that nobody of the firm has seen yet, or cannot go on until the firm acts: until then nobody is reminded of it';
 
 CREATE TABLE item_kind (
     name text NOT NULL
@@ -1858,13 +1910,16 @@ CREATE TABLE letter_signer (
     signs_by text DEFAULT 'portal'::text NOT NULL,
     link_hash bytea,
     outside boolean DEFAULT false NOT NULL,
+    checks_left integer DEFAULT identity_check_tries() NOT NULL,
+    check_stopped_at timestamp with time zone,
     CONSTRAINT letter_signer_check CHECK (
 CASE side
     WHEN 'client'::text THEN ((contact_id IS NOT NULL) AND (staff_id IS NULL))
     ELSE (contact_id IS NULL)
 END),
+    CONSTRAINT letter_signer_checks_left_check CHECK ((checks_left >= 0)),
     CONSTRAINT letter_signer_side_check CHECK ((side = ANY (ARRAY['client'::text, 'firm'::text]))),
-    CONSTRAINT letter_signer_signs_by_check CHECK ((signs_by = ANY (ARRAY['portal'::text, 'link'::text, 'link_mail'::text, 'link_text'::text]))),
+    CONSTRAINT letter_signer_signs_by_check CHECK ((signs_by = ANY (ARRAY['portal'::text, 'link'::text, 'link_mail'::text, 'link_text'::text, 'link_check'::text]))),
     CONSTRAINT letter_signer_state_check CHECK ((state = ANY (ARRAY['waits'::text, 'asked'::text, 'signed'::text, 'declined'::text, 'stopped'::text])))
 );
 
@@ -1888,11 +1943,15 @@ COMMENT ON COLUMN letter_signer.shown_whole_at IS 'When the whole letter was bef
 
 COMMENT ON COLUMN letter_signer.told_of_lapse_on IS 'The end of which they were told before it came; told again if it was moved';
 
-COMMENT ON COLUMN letter_signer.signs_by IS 'How they come to it: signed in to their portal, or by a link of their own, alone or with a code by mail or by text';
+COMMENT ON COLUMN letter_signer.signs_by IS 'How they come to it: signed in to their portal, or by a link of their own, alone, with a code by mail or by text, or with a code by mail and an identity check';
 
 COMMENT ON COLUMN letter_signer.link_hash IS 'SHA-256 of the token in their link; null until a message with it was written, and once their address changes';
 
 COMMENT ON COLUMN letter_signer.outside IS 'They are not of the client: they see this letter alone, and sign for nobody but themselves';
+
+COMMENT ON COLUMN letter_signer.checks_left IS 'How often they may still be asked who they are';
+
+COMMENT ON COLUMN letter_signer.check_stopped_at IS 'Since when they cannot go on because they did not show who they are, until somebody of the firm lets them try again';
 
 CREATE TABLE letter_trail (
     firm_id uuid NOT NULL,
@@ -1921,7 +1980,8 @@ CREATE TABLE letter_visit (
     sent_to text,
     code_hash bytea,
     tries integer DEFAULT 0 NOT NULL,
-    let_in_at timestamp with time zone
+    let_in_at timestamp with time zone,
+    code_given_at timestamp with time zone
 );
 
 COMMENT ON TABLE letter_visit IS 'A browser that came by the link of somebody who signs without signing in';
@@ -1931,6 +1991,8 @@ COMMENT ON COLUMN letter_visit.token_hash IS 'SHA-256 of the token in the browse
 COMMENT ON COLUMN letter_visit.sent_to IS 'The address or number that the code went to; null where none is asked for';
 
 COMMENT ON COLUMN letter_visit.let_in_at IS 'When they were let in to the letter';
+
+COMMENT ON COLUMN letter_visit.code_given_at IS 'When the right code was given in this browser, where more is asked after it';
 
 CREATE TABLE line_paper (
     id uuid NOT NULL,
@@ -2851,7 +2913,7 @@ CREATE TABLE signature (
     filled jsonb DEFAULT '{}'::jsonb NOT NULL,
     signed_by_way text DEFAULT 'portal'::text NOT NULL,
     CONSTRAINT signature_check CHECK (((staff_id IS NULL) <> (contact_id IS NULL))),
-    CONSTRAINT signature_signed_by_way_check CHECK ((signed_by_way = ANY (ARRAY['portal'::text, 'link'::text, 'link_mail'::text, 'link_text'::text])))
+    CONSTRAINT signature_signed_by_way_check CHECK ((signed_by_way = ANY (ARRAY['portal'::text, 'link'::text, 'link_mail'::text, 'link_text'::text, 'link_check'::text])))
 );
 
 COMMENT ON TABLE signature IS 'A signature on a letter, with consent, time, address and browser';
@@ -3199,6 +3261,12 @@ ALTER TABLE ONLY former_short_name
 
 ALTER TABLE ONLY holiday
     ADD CONSTRAINT holiday_pkey PRIMARY KEY (firm_id, day);
+
+ALTER TABLE ONLY identity_check
+    ADD CONSTRAINT identity_check_pkey PRIMARY KEY (id);
+
+ALTER TABLE ONLY identity_service
+    ADD CONSTRAINT identity_service_pkey PRIMARY KEY (one);
 
 ALTER TABLE ONLY incoming_mail
     ADD CONSTRAINT incoming_mail_pkey PRIMARY KEY (id);
@@ -3596,6 +3664,12 @@ CREATE INDEX folder_contact_by_client ON folder_contact USING btree (client_id);
 
 CREATE INDEX folder_contact_by_contact ON folder_contact USING btree (contact_id);
 
+CREATE INDEX identity_check_of_signer ON identity_check USING btree (signer_id, begun_at);
+
+CREATE INDEX identity_check_of_visit ON identity_check USING btree (visit_id);
+
+CREATE INDEX identity_check_open ON identity_check USING btree (firm_id, begun_at) WHERE (outcome IS NULL);
+
 CREATE UNIQUE INDEX incoming_mail_once ON incoming_mail USING btree (client_id, message_id);
 
 CREATE INDEX incoming_text_unseen ON incoming_text USING btree (firm_id, came_at) WHERE (seen_at IS NULL);
@@ -3653,6 +3727,8 @@ CREATE INDEX legal_hold_of_client ON legal_hold USING btree (client_id) WHERE (e
 CREATE INDEX letter_lapsing ON letter USING btree (firm_id, lapses_on) WHERE ((state = 'sent'::text) AND (lapses_on IS NOT NULL));
 
 CREATE UNIQUE INDEX letter_replaced_once ON letter USING btree (replaces_id) WHERE (replaces_id IS NOT NULL);
+
+CREATE INDEX letter_signer_check_stopped ON letter_signer USING btree (firm_id, check_stopped_at) WHERE (check_stopped_at IS NOT NULL);
 
 CREATE INDEX letter_signer_of_client ON letter_signer USING btree (client_id);
 
@@ -4214,6 +4290,15 @@ ALTER TABLE ONLY former_short_name
 
 ALTER TABLE ONLY holiday
     ADD CONSTRAINT holiday_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY identity_check
+    ADD CONSTRAINT identity_check_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY identity_check
+    ADD CONSTRAINT identity_check_signer_id_fkey FOREIGN KEY (signer_id) REFERENCES letter_signer(id) ON DELETE CASCADE;
+
+ALTER TABLE ONLY identity_check
+    ADD CONSTRAINT identity_check_visit_id_fkey FOREIGN KEY (visit_id) REFERENCES letter_visit(id) ON DELETE SET NULL;
 
 ALTER TABLE ONLY incoming_mail
     ADD CONSTRAINT incoming_mail_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
@@ -4906,6 +4991,8 @@ ALTER TABLE former_short_name ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE holiday ENABLE ROW LEVEL SECURITY;
 
+ALTER TABLE identity_check ENABLE ROW LEVEL SECURITY;
+
 CREATE POLICY in_use_of_firm ON client_form FOR SELECT TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (ended_at IS NULL)));
 
 CREATE POLICY in_use_of_firm ON message_text FOR SELECT TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND in_use));
@@ -5252,6 +5339,10 @@ CREATE POLICY same_firm ON folder_contact TO lantern_app USING (((firm_id = ( SE
 CREATE POLICY same_firm ON former_short_name TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
 
 CREATE POLICY same_firm ON holiday TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON identity_check TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (EXISTS ( SELECT
+   FROM letter_signer s
+  WHERE (s.id = identity_check.signer_id)))));
 
 CREATE POLICY same_firm ON incoming_mail TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
 
@@ -5771,6 +5862,10 @@ GRANT SELECT,INSERT,DELETE ON TABLE former_short_name TO lantern_app;
 
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE holiday TO lantern_app;
 GRANT SELECT ON TABLE holiday TO lantern_contact;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE identity_check TO lantern_app;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE identity_service TO lantern_app;
 
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE incoming_mail TO lantern_app;
 

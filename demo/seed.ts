@@ -12,6 +12,9 @@ import { takeInReport } from '../src/lib/server/messages/settle-message';
 import { handClock } from '../src/lib/server/platform/clock';
 import { migrate } from '../src/lib/server/platform/db/migrations';
 import { startMailStandin } from '../src/lib/server/platform/mail/standin';
+import { httpIdentityCheckService } from '../src/lib/server/platform/identity-checks/identity-check-service';
+import { startIdentityCheckStandin } from '../src/lib/server/platform/identity-checks/standin';
+import { refreshCheckTerms } from '../src/lib/server/platform/identity-checks/terms';
 import { keepText } from '../src/lib/server/platform/text-messages/standin';
 import { receiveReports } from '../src/lib/server/platform/mail/bounce-receiver';
 import { smtpMailer } from '../src/lib/server/platform/mail/mailer';
@@ -120,6 +123,10 @@ async function seed(): Promise<void> {
 		secretKey: given.SECRET_KEY,
 		bounceDomain: given.BOUNCE_DOMAIN
 	};
+	const key = 'key of the simulated identity checks';
+	const checks = await startIdentityCheckStandin({ port: 0, key });
+	await refreshCheckTerms(context.db, httpIdentityCheckService({ url: checks.url, key }), DEMO_START);
+	await checks.close();
 	const services = new Map<string, string>();
 	await context.db.inFirm(firmId, async (tx) => {
 		for (const name of SERVICES) services.set(name, await addService(tx, staff.get('tamsin')!, name));

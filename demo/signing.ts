@@ -187,7 +187,7 @@ export function playSigning({ context, firmId, secretKey, origin, at, on, as, in
 		['Juno Thorne', 'Abel Thorne', 'For Pennywhistle Row'],
 		[
 			{ key: 'a', who: { as: 'first' }, does: 'signs', rank: 1 },
-			{ key: 'b', who: { as: 'second' }, does: 'signs', rank: 2, by: 'link_mail' },
+			{ key: 'b', who: { as: 'second' }, does: 'signs', rank: 2, by: 'link_check' },
 			{ key: 'f', who: { as: 'firm', staffId: null }, does: 'signs', rank: 3 },
 			{ key: 'c', who: { as: 'outside' }, does: 'copy', rank: 4 }
 		],

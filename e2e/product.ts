@@ -26,6 +26,7 @@ export async function prepareTemplate(): Promise<void> {
 		bouncePort: await freePort(),
 		papersPort: await freePort(),
 		textPort: 1,
+		identityPort: 1,
 		ownerUrl: database.ownerUrl(TEMPLATE),
 		appUrl: database.appUrl(TEMPLATE)
 	});
@@ -62,7 +63,8 @@ export async function startProduct(name: string, more: Record<string, string> = 
 	const folder = join(E2E_FOLDER, name);
 	if (from === 'demo') cpSync(join(E2E_FOLDER, 'template'), folder, { recursive: true });
 	else mkdirSync(folder, { recursive: true });
-	const [port, smtpPort, bouncePort, papersPort, textPort] = [
+	const [port, smtpPort, bouncePort, papersPort, textPort, identityPort] = [
+		await freePort(),
 		await freePort(),
 		await freePort(),
 		await freePort(),
@@ -78,6 +80,7 @@ export async function startProduct(name: string, more: Record<string, string> = 
 			bouncePort,
 			papersPort,
 			textPort,
+			identityPort,
 			ownerUrl: database.ownerUrl(own),
 			appUrl: database.appUrl(own)
 		}),
@@ -95,6 +98,7 @@ export async function startProduct(name: string, more: Record<string, string> = 
 	};
 	start('build/node/mail-standin.js', 'mail');
 	start('build/node/text-standin.js', 'texts');
+	start('build/node/identity-standin.js', 'identity');
 	const product: Product = {
 		origin: env.ORIGIN,
 		env,

@@ -23,6 +23,7 @@ const env = {
 		bouncePort: 0,
 		papersPort: await freePort(),
 		textPort: 1,
+		identityPort: 1,
 		ownerUrl: cluster.ownerUrl('bench'),
 		appUrl: cluster.appUrl('bench')
 	}),

@@ -25,6 +25,7 @@ export async function startDemoCopy(name, databasePort) {
 		bouncePort: await freePort(),
 		papersPort: await freePort(),
 		textPort: await freePort(),
+		identityPort: await freePort(),
 		ownerUrl: cluster.ownerUrl('lantern'),
 		appUrl: cluster.appUrl('lantern')
 	});
@@ -32,7 +33,7 @@ export async function startDemoCopy(name, databasePort) {
 	const sql = new pg.Client({ connectionString: cluster.ownerUrl('lantern') });
 	await sql.connect();
 	await sql.query('update demo_clock set offset_ms = $1', [Date.parse('2026-05-04T11:32:00Z') - Date.now()]);
-	const children = ['mail-standin', 'text-standin', 'app', 'worker'].map((script) =>
+	const children = ['mail-standin', 'text-standin', 'identity-standin', 'app', 'worker'].map((script) =>
 		startProcess(join('build/node', `${script}.js`), env, join(folder, 'log'))
 	);
 	await untilReady(`${env.ORIGIN}/health/ready`);

@@ -22,7 +22,13 @@ needBuild();
 
 const cluster = own ? null : await startDatabase({ folder: join(folder, 'database') });
 cluster?.ensure('lantern');
-const [smtpPort, bouncePort, papersPort, textPort] = [await freePort(), await freePort(), await freePort(), await freePort()];
+const [smtpPort, bouncePort, papersPort, textPort, identityPort] = [
+	await freePort(),
+	await freePort(),
+	await freePort(),
+	await freePort(),
+	await freePort()
+];
 const env = productEnv({
 	database: 'lantern',
 	folder,
@@ -31,11 +37,12 @@ const env = productEnv({
 	bouncePort,
 	papersPort,
 	textPort,
+	identityPort,
 	ownerUrl: own ?? cluster.ownerUrl('lantern'),
 	appUrl: own ? process.env.APP_DATABASE_URL : cluster.appUrl('lantern'),
 	origin: process.env.ORIGIN
 });
-for (const name of ['app', 'worker', 'mail', 'texts']) rmSync(join(folder, `${name}.log`), { force: true });
+for (const name of ['app', 'worker', 'mail', 'texts', 'identity']) rmSync(join(folder, `${name}.log`), { force: true });
 
 /** Two demos in one folder would share a database, and the first to stop would take it from the other. */
 async function refuseSecondDemo(file) {
@@ -71,6 +78,7 @@ try {
 	runScript('build/node/seed.js', { ...env, LOG_LEVEL: 'warn' });
 	if (env.MAIL_STANDIN_PORT) children.push(startProcess('build/node/mail-standin.js', env, join(folder, 'mail.log')));
 	if (env.TEXT_STANDIN_PORT) children.push(startProcess('build/node/text-standin.js', env, join(folder, 'texts.log')));
+	if (env.IDENTITY_STANDIN_PORT) children.push(startProcess('build/node/identity-standin.js', env, join(folder, 'identity.log')));
 	children.push(startProcess('build/node/app.js', env, join(folder, 'app.log')));
 	children.push(startProcess('build/node/worker.js', env, join(folder, 'worker.log')));
 	for (const child of children)
@@ -88,6 +96,7 @@ Humble Lantern is running. Ctrl-C stops it.
     tobias@quay.example           (three businesses)      the same password
 
 Mail and text messages go to stand-ins; the Postroom of the desk shows every message as it was received.
+Identity checks are simulated too: the right answer to each question is the first one.
 Papers by mail come in by SMTP at 127.0.0.1:${papersPort}; a client's page under "Send us something" has their address.
 At the upper right of the desk the demo's clock can be moved forward.
 `);

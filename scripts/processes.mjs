@@ -95,9 +95,9 @@ export async function stopProcesses(children) {
 
 /**
  * The environment of app and worker against one database.
- * @param {{ database: string, folder: string, port: number, smtpPort: number, bouncePort: number, papersPort: number, textPort: number, ownerUrl: string, appUrl?: string, origin?: string }} of
+ * @param {{ database: string, folder: string, port: number, smtpPort: number, bouncePort: number, papersPort: number, textPort: number, identityPort: number, ownerUrl: string, appUrl?: string, origin?: string }} of
  */
-export function productEnv({ database, folder, port, smtpPort, bouncePort, papersPort, textPort, ownerUrl, appUrl, origin }) {
+export function productEnv({ database, folder, port, smtpPort, bouncePort, papersPort, textPort, identityPort, ownerUrl, appUrl, origin }) {
 	return {
 		DATABASE_URL: ownerUrl,
 		...(appUrl ? { APP_DATABASE_URL: appUrl } : {}),
@@ -114,6 +114,13 @@ export function productEnv({ database, folder, port, smtpPort, bouncePort, paper
 					TEXT_FROM: '+19025550100',
 					TEXT_STANDIN_FOLDER: join(folder, 'texts'),
 					TEXT_STANDIN_PORT: String(textPort)
+				}),
+		...(process.env.IDENTITY_CHECK_URL
+			? {}
+			: {
+					IDENTITY_CHECK_URL: `http://127.0.0.1:${identityPort}`,
+					IDENTITY_CHECK_KEY: 'key of the simulated identity checks',
+					IDENTITY_STANDIN_PORT: String(identityPort)
 				}),
 		MAIL_DOMAINS: process.env.MAIL_DOMAINS || 'standin',
 		BOUNCE_SMTP_PORT: String(bouncePort),

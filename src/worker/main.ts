@@ -11,6 +11,7 @@ import { encryptAnew } from '$lib/server/platform/encrypt-anew';
 import { UPLOAD_KEPT_HOURS, uploadsFolder } from '$lib/server/papers/unfinished-uploads';
 import { removeOldUploads, removePartialFiles } from '$lib/server/platform/files/paper-store';
 import { isClockMoving } from '$lib/server/platform/demo-clock';
+import { refreshCheckTerms } from '$lib/server/platform/identity-checks/terms';
 import { errorForLog, log } from '$lib/server/platform/log';
 import { forgetBeat, noteBeat } from '$lib/server/platform/worker-beat';
 import { MAIL_MOST_BYTES } from '$lib/core/arrivals/incoming-mail';
@@ -69,12 +70,21 @@ async function main(): Promise<void> {
 			scanning = false;
 		}
 	};
+	/** what the service that checks identities costs is asked beside everything else: one that hangs holds nothing up */
+	let asking = false;
+	const askTerms = async () => {
+		if (asking) return;
+		asking = true;
+		await refreshCheckTerms(context.db, context.identity, context.clock.now()).catch((error) => log.error(errorForLog(error), 'terms were not kept'));
+		asking = false;
+	};
 	let beating: Promise<void> = Promise.resolve();
 	const beat = async () => {
 		await queue.look();
 		const unclear = await markStuckMessages(place);
 		if (unclear > 0) log.warn({ unclear }, 'messages are unclear');
 		void scan();
+		void askTerms();
 		const lost = await requeueLostMessages(place);
 		if (lost > 0) log.warn({ lost }, 'messages had lost their jobs');
 		await removePartialFiles(given.PAPERS_FOLDER, 24 * 3600 * 1000);

@@ -52,6 +52,7 @@ test('every table has row-level security, and the app’s role owns and bypasses
 	expect(rows.map((r) => r.relname)).toEqual([
 		'clearing',
 		'demo_clock',
+		'identity_service',
 		'item_kind',
 		'message_kind',
 		'migration',

@@ -4,6 +4,7 @@ import { may, type Act, type Role } from '../people/roles';
 export const ROUNDS_SECTIONS = [
 	{ section: 'texts', act: 'judge_item', title: 'Answers by text message' },
 	{ section: 'talk', act: 'judge_item', title: 'Asked about an item' },
+	{ section: 'checks', act: 'send_request', title: 'Could not show who they are' },
 	{ section: 'answers', act: 'judge_item', title: 'Said no' },
 	{ section: 'arrivals', act: 'file_papers', title: 'Arrived without being asked for' },
 	{ section: 'handed_in', act: 'judge_item', title: 'Handed in, to look at' },

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { AUTOMATIC_FIELDS, mergeFieldsInText } from '../letters/merge-fields';
+import type { CheckService } from './identity-check';
 import { SIGNING_WAYS, wayWords, type SigningWay } from './ways';
 
 /**
@@ -87,6 +88,8 @@ export interface SigningPeople {
 	outside: readonly Nameable[];
 	/** `maySign`: they may countersign letters */
 	staff: readonly (Nameable & { maySign: boolean })[];
+	/** the service that checks identities; null where none is set up */
+	check: CheckService | null;
 }
 
 /** Who a signer is. @returns null where it is not known yet, or nobody */
@@ -164,7 +167,9 @@ export function orderInSentences(signers: readonly Signer[], people: SigningPeop
 		const words = `${signerWords(signer, people)}${isOutside(signer, people) && personOf(signer, people) ? ', who is not of the client,' : ''}`;
 		return way === 'portal'
 			? []
-			: [`${words[0].toUpperCase()}${words.slice(1)} signs ${wayWords(way)}${way === 'link' ? ': whoever has the link can sign' : ''}.`];
+			: [
+					`${words[0].toUpperCase()}${words.slice(1)} signs ${wayWords(way)}${way === 'link' ? ': whoever has the link can sign' : way === 'link_check' && people.check ? ` by ${people.check.name}, which costs ${people.check.costs}` : ''}.`
+				];
 	});
 	return { steps, ways, end: signing.length === 0 ? '' : `${when}, it is sealed and everybody who signed has it${gets}.` };
 }
@@ -226,6 +231,15 @@ export function orderMistakes(signers: readonly Signer[], people: SigningPeople,
 				}
 			});
 	}
+	const checked = signing.find((signer) => wayOf(signer) === 'link_check');
+	if (checked && !people.check)
+		mistakes.push({
+			words: 'No service that checks identities is set up here. Choose another way to come to it.',
+			mend: {
+				words: 'A code by e-mail alone',
+				signers: signers.map((one) => (one.by === 'link_check' ? { ...one, by: 'link_mail' as const } : one))
+			}
+		});
 	const known = signers.flatMap((signer) => {
 		const person = personOf(signer, people);
 		return person ? [{ signer, person }] : [];

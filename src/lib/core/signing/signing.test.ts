@@ -7,7 +7,7 @@ import { applies, fieldsOf, initialsOf, keptValues, leftOf, placesMissing, place
 import { letter } from '../items/kinds/letter';
 import { letterStateOf, SIGNER_MOVES, SIGNER_STATES, signerStateAfter, whoIsNext, type Routed } from './routing';
 import { closeRanks, orderInSentences, orderMistakes, usualSigners, wayOfContact, type Signer, type SigningPeople } from './signers';
-import { hinted } from './ways';
+import { hinted, waysFor, type SigningWay } from './ways';
 
 const person = (n: number, name: string, email = `${name.split(' ')[0].toLowerCase()}@example.test`) => ({
 	id: `00000000-0000-4000-8000-00000000000${n}`,
@@ -15,6 +15,7 @@ const person = (n: number, name: string, email = `${name.split(' ')[0].toLowerCa
 	email
 });
 const people: SigningPeople = {
+	check: null,
 	clientId: 'c',
 	outside: [person(6, 'Edda Lorne')],
 	contacts: [person(1, 'Mara Whitlock'), person(2, 'Tobias Quay'), person(3, 'Ines Brandt')],
@@ -98,6 +99,24 @@ describe('the order in sentences', () => {
 		expect(mistake.mend!.signers[0].by).toBe('link_mail');
 		const reached = { ...people, contacts: [{ ...people.contacts![0], phone: '+19025550142' }] };
 		expect(orderMistakes([{ ...mara, by: 'link_text' }, ferrin], reached, null)).toEqual([]);
+	});
+	test('an identity check is said with what it costs, and needs a service', () => {
+		const by = 'link_check';
+		const check = { name: 'Quayside Identity', costs: '1.40 CAD each time' };
+		expect(orderInSentences([{ ...mara, by }, ferrin], { ...people, check }).ways).toEqual([
+			'Mara Whitlock signs by a link of their own, a code by e-mail and an identity check by Quayside Identity, which costs 1.40 CAD each time.'
+		]);
+		expect(orderMistakes([{ ...mara, by }, ferrin], { ...people, check }, null)).toEqual([]);
+		const [mistake, ...more] = orderMistakes([{ ...mara, by }, ferrin], people, null);
+		expect(more).toEqual([]);
+		expect(mistake.words).toContain('No service that checks identities is set up here.');
+		expect(orderMistakes(mistake.mend!.signers, people, null)).toEqual([]);
+		// it is offered where there is one, and stays where it was chosen
+		const offered = (now: SigningWay, service: typeof check | null, outside = false) => waysFor({ outside, check: service, now });
+		expect(offered('portal', null)).not.toContain(by);
+		expect(offered('portal', check)).toContain(by);
+		expect(offered(by, null)).toContain(by);
+		expect(offered('link', check, true)).not.toContain('portal');
 	});
 	test.each([
 		['mara@gullstring.example', 'm***@gullstring.example'],

@@ -333,6 +333,7 @@ test('the count in the head is the number of rows in Rounds', async () => {
 		drafts: 0,
 		no_address: 0,
 		handed_in: 1,
+		checks: 0,
 		to_countersign: 0,
 		ran_out: 1,
 		mail_trouble: 0,

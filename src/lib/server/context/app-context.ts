@@ -9,6 +9,7 @@ import { openPapers } from '../platform/files/stores';
 import { dnsMailDomains, standinMailDomains, type MailDomains } from '../platform/mail/mail-domains';
 import { smtpMailer, type DkimKey, type Mailer } from '../platform/mail/mailer';
 import { threadedPdfWork, type PdfWork } from '../platform/pdf/pdf-work';
+import { httpIdentityCheckService, type IdentityCheckService } from '../platform/identity-checks/identity-check-service';
 import { openRateLimits, type RateLimits } from '../platform/rate-limits';
 import { httpTextMessageGateway, type TextMessageGateway } from '../platform/text-messages/text-message-gateway';
 import { clamdScanner, type VirusScanner } from '../platform/scanning/clamd';
@@ -25,6 +26,8 @@ export interface AppContext {
 	mailDomains: MailDomains;
 	/** null where no gateway is configured: then nobody is offered text messages */
 	texts: TextMessageGateway | null;
+	/** null where none is configured: then nobody is offered identity checks */
+	identity: IdentityCheckService | null;
 	papers: PaperStore;
 	/** null where none is set up: then papers are handed out as they come */
 	scanner: VirusScanner | null;
@@ -46,6 +49,11 @@ function textGateway(given: Settings): TextMessageGateway | null {
 	return url && key && from ? httpTextMessageGateway({ url, key, from, reportTo: `${given.ORIGIN}/texts/reports` }) : null;
 }
 
+function identityService(given: Settings): IdentityCheckService | null {
+	const { IDENTITY_CHECK_URL: url, IDENTITY_CHECK_KEY: key } = given;
+	return url && key ? httpIdentityCheckService({ url, key }) : null;
+}
+
 export async function openContext(given: Settings = settings()): Promise<AppContext> {
 	const db = openDatabase(given);
 	const clock = given.DEMO ? await demoClock(db.pool) : systemClock;
@@ -65,6 +73,7 @@ export async function openContext(given: Settings = settings()): Promise<AppCont
 		mailDomains:
 			given.MAIL_DOMAINS === 'dns' ? dnsMailDomains() : given.MAIL_DOMAINS === 'standin' ? standinMailDomains : { takesMail: async () => 'unknown' },
 		texts: textGateway(given),
+		identity: identityService(given),
 		papers: openPapers(given),
 		scanner: given.CLAMD ? clamdScanner(given.CLAMD) : null,
 		pdf,

@@ -11,6 +11,7 @@ import { announceRequests } from '../announcements/announce-requests';
 import { appearDue } from '../schedules/appear';
 import { goOnAfterLetters } from '../requests/after-letters';
 import { lapseLetters, tellOfLapses } from '../requests/lapse-letters';
+import { expireChecks } from '../signing/identity-checks';
 import { chaseInvitations } from '../chasing/chase-invitations';
 import { chasePeople } from '../chasing/chase-people';
 
@@ -34,6 +35,7 @@ export async function doWhatIsDue(
 		await forgetOldUploads(tx);
 	});
 	await removePutAway(place, firmId, now);
+	await expireChecks(db, firmId, now);
 	await destroyDue(place, firmId, now);
 	const appeared = (await goOnAfterLetters(place, firmId, now)) + (await appearDue(db, firmId, now));
 	// nobody is reminded of what cannot be signed any more

@@ -92,15 +92,17 @@ async function insertRemark(tx: Tx, actor: Actor, item: LockedItem, words: strin
 }
 
 /**
- * Holds the reminders of an item while a question about it waits, or lets them go on: with the step that comes next, for those that passed
- * meanwhile are not made up for.
+ * Holds the reminders of an item while a question about it waits or whoever signs cannot go on, or lets them go on: with the step that comes
+ * next, for those that passed meanwhile are not made up for.
  */
-async function holdReminders(tx: Tx, actor: Actor, itemId: string, held: boolean): Promise<void> {
+export async function holdReminders(tx: Tx, actor: Actor, itemId: string): Promise<void> {
 	const firm = await loadFirm(tx);
 	const changed = await tx.first(
-		`update item set asks_us = $2, chased_through = case when $2 then chased_through else greatest(chased_through, $3) end
-		where id = $1 and asks_us <> $2 returning id`,
-		[itemId, held, localDate(actor.now, firm.calendar)]
+		`update item i set asks_us = why.held, chased_through = case when why.held then chased_through else greatest(chased_through, $2) end
+		from (select exists (select from item_remark m where m.item_id = $1 and m.contact_id is not null and m.attachment_id is null and m.seen_at is null)
+			or exists (select from letter_signer s where s.item_id = $1 and s.check_stopped_at is not null) held) why
+		where i.id = $1 and i.asks_us <> why.held returning i.id`,
+		[itemId, localDate(actor.now, firm.calendar)]
 	);
 	if (changed) await refreshChaseDays(tx, [itemId], firm);
 }
@@ -111,7 +113,7 @@ export async function writeOwnRemark(tx: Tx, actor: Actor, input: { itemId: stri
 	await insertRemark(tx, actor, item, input.words, input.pinned);
 	if (input.pinned) return;
 	await tx.rows(`update item set typed = typed - 'talk.words' where id = $1`, [item.id]);
-	await holdReminders(tx, actor, item.id, true);
+	await holdReminders(tx, actor, item.id);
 }
 
 /**
@@ -124,7 +126,7 @@ export async function writeRemark(tx: Tx, actor: Actor, input: { itemId: string;
 	await insertRemark(tx, actor, item, input.words, input.pinned);
 	if (input.pinned) return;
 	await tx.rows('update item_remark set seen_at = $2 where item_id = $1 and contact_id is not null and seen_at is null', [item.id, actor.now]);
-	await holdReminders(tx, actor, item.id, false);
+	await holdReminders(tx, actor, item.id);
 	const { n } = (await tx.first<{ n: number }>('select count(*) n from item_remark where item_id = $1', [item.id]))!;
 	await writeAboutItem(tx, actor, item, {
 		kind: 'remark',
@@ -141,7 +143,7 @@ export async function markRemarksSeen(tx: Tx, actor: Actor, itemId: string): Pro
 		item.id,
 		actor.now
 	]);
-	await holdReminders(tx, actor, item.id, false);
+	await holdReminders(tx, actor, item.id);
 	if (seen.length > 0)
 		await recordEvent(tx, actor, {
 			verb: 'remark_seen',

@@ -17,6 +17,7 @@ import {
 import type { SigningWay } from '$lib/core/signing/ways';
 import type { Firm } from '../firms/firm';
 import type { Tx } from '../platform/db/database';
+import { readCheckService } from '../platform/identity-checks/terms';
 import { requireGlyphs } from '../platform/pdf/fonts';
 
 /** Contacts `c` who sign for the client `$1` without being of it; once they are of it, they are so no more. */
@@ -46,7 +47,8 @@ export async function readSigningPeople(tx: Tx, clientId: string | null): Promis
 		staff: await tx.rows<Nameable & { maySign: boolean }>(
 			'select id, name, email::text, coalesce(role = any ($2), false) "maySign" from staff where firm_id = $1 and suspended_at is null order by lower(name), id',
 			[tx.firmId, ROLES.filter((role) => may(role, 'countersign'))]
-		)
+		),
+		check: await readCheckService(tx)
 	};
 }
 

@@ -81,6 +81,9 @@ const settingsSchema = z
 		S3_REGION: z.string().min(1).default('us-east-1'),
 		/** a service for time stamps (RFC 3161 over HTTP): with it what is sealed carries one (PAdES B-T) */
 		TSA_URL: z.url({ protocol: /^https?$/ }).optional(),
+		/** with both, somebody can be asked to show who they are before they sign: the service that asks, and the key shared with it */
+		IDENTITY_CHECK_URL: z.url({ protocol: /^https?$/ }).optional(),
+		IDENTITY_CHECK_KEY: z.string().min(16, 'must have at least 16 characters').optional(),
 		/** 32 bytes in hex: encrypts what is secret in the database. While it is changed: the new one, a comma, the one before */
 		SECRET_KEY: z
 			.string()
@@ -123,7 +126,11 @@ const settingsSchema = z
 			path: ['TEXT_GATEWAY_URL'],
 			message: 'TEXT_GATEWAY_URL, TEXT_GATEWAY_KEY and TEXT_FROM belong together: set all three or none'
 		}
-	);
+	)
+	.refine(({ IDENTITY_CHECK_URL, IDENTITY_CHECK_KEY }) => (IDENTITY_CHECK_URL === undefined) === (IDENTITY_CHECK_KEY === undefined), {
+		path: ['IDENTITY_CHECK_URL'],
+		message: 'IDENTITY_CHECK_URL and IDENTITY_CHECK_KEY belong together: set both or neither'
+	});
 export type Settings = z.infer<typeof settingsSchema>;
 
 /** Settings that are wrong or missing; the message names each in one line. */

@@ -7,8 +7,10 @@ import { SIGNING_WAYS } from '$lib/core/signing/ways';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import { eventAbout, lockItem } from '../items/change-item';
+import { holdReminders } from '../items/remarks';
 import { announceAnew } from '../outbox/announce-later';
 import type { Tx } from '../platform/db/database';
+import { readCheckService } from '../platform/identity-checks/terms';
 import { enqueue } from '../platform/queue';
 import { lockLetter, readSigners } from '../signing/sign-letter';
 
@@ -61,6 +63,7 @@ export async function replaceSigner(tx: Tx, actor: Actor, input: { itemId: strin
 		...eventAbout(first),
 		details: { title: first.title, from: own.name, to: to.name }
 	});
+	if (own.item_id) await holdReminders(tx, actor, own.item_id);
 	await enqueue(tx, 'letter_goes_on', { firmId: tx.firmId, letterId: letter.id });
 }
 
@@ -83,14 +86,40 @@ export async function changeSigningWay(tx: Tx, actor: Actor, input: { itemId: st
 	);
 	if (input.by === 'link_text' && !person?.phone)
 		throw new DomainError('invalid', `${own.name} has no phone number that a code could go to. Add it first, or choose another way.`);
+	if (input.by === 'link_check' && !(await readCheckService(tx)))
+		throw new DomainError('invalid', 'No service that checks identities is set up here. Choose another way.');
 	if (input.by === 'portal' && own.outside) throw new DomainError('invalid', `${own.name} is not of the client and has no page here.`);
 	if (input.by === 'portal' && !person?.has_access && own.state === 'asked')
 		throw new DomainError('invalid', `${own.name} has no access yet. Invite them first, or leave them the link.`);
 	await tx.rows('update letter_signer set signs_by = $2 where id = $1', [own.id, input.by]);
+	if (own.item_id) await holdReminders(tx, actor, own.item_id);
 	if (own.state === 'asked') await announceAnew(tx, [first.request_id], own.contact_id!);
 	await recordEvent(tx, actor, {
 		verb: 'letter_way_changed',
 		...eventAbout(first),
 		details: { title: first.title, contact: own.name, by: input.by }
 	});
+}
+
+export const checkAgainSchema = z.object({ signer: z.string().min(1).max(20) });
+
+/**
+ * Lets somebody who did not show who they are try again. They get a new message, and are reminded again.
+ * @throws DomainError not_found, changed_meanwhile if nothing keeps them from signing any more, or the letter is over
+ */
+export async function letCheckAgain(tx: Tx, actor: Actor, input: { itemId: string } & z.output<typeof checkAgainSchema>): Promise<void> {
+	requireStaff(actor, 'send_request');
+	const { letter, first, own } = await lockSigner(tx, input);
+	const again =
+		LETTER_OPEN.includes(letter.state) && own.state === 'asked'
+			? await tx.first<{ item_id: string }>(
+					'update letter_signer set checks_left = default, check_stopped_at = null where id = $1 and check_stopped_at is not null returning item_id',
+					[own.id]
+				)
+			: null;
+	if (!again)
+		throw new DomainError('changed_meanwhile', `Nothing keeps ${own.name} from signing any more, or the letter is over. Nothing was changed.`);
+	await holdReminders(tx, actor, again.item_id);
+	await announceAnew(tx, [first.request_id], own.contact_id!);
+	await recordEvent(tx, actor, { verb: 'letter_check_allowed', ...eventAbout(first), details: { title: first.title, contact: own.name } });
 }

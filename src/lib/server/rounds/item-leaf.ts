@@ -1,16 +1,19 @@
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import type { Act } from '$lib/core/people/roles';
+import type { CheckService } from '$lib/core/signing/identity-check';
 import { isOpen } from '$lib/core/requests/item-states';
 import type { Actor } from '../actor';
 import { readForecast } from '../chasing/read-forecast';
 import { readActs } from '../clients/client-rights';
 import type { Firm } from '../firms/firm';
 import type { Tx } from '../platform/db/database';
+import { readCheckService } from '../platform/identity-checks/terms';
 import { readItem, readItemEvents, readLetterPages, type ItemEvent, type ItemRow } from '../items/read-items';
 import { readRemarks, type Remark } from '../items/remarks';
 import { readWaitingFor } from '../letters/open-letters';
 import { readOutsideSigners } from '../letters/outside-signers';
 import { secretKeptUntil } from '../items/secrets';
+import { readSignerChecks, type SignerChecks } from '../signing/identity-checks';
 import { readAuthorisationsOf, type PaymentAuthorisation } from '../signing/payment-authorisations';
 import { readBrings, type BroughtAbout } from '../tasks/bring-about';
 import { chaseSentence, type ChaseSentence } from './chase-sentence';
@@ -35,6 +38,10 @@ export interface ItemLeafData {
 	people: { id: string; name: string }[];
 	/** of a letter: who outside the client signs for it */
 	outside: { id: string; name: string }[];
+	/** of a letter: the service that checks identities; null where none is set up */
+	check: CheckService | null;
+	/** of a letter: how it went with those who were asked who they are */
+	checks: SignerChecks[];
 	/** what a client gave to get in is kept until then */
 	secretUntil: string | null;
 	/** what the answers bring about once they are accepted, or have brought about */
@@ -63,6 +70,8 @@ export async function readItemLeaf(tx: Tx, actor: Actor, firm: Firm, itemId: str
 			[item.clientId]
 		),
 		outside: item.kind === 'letter' ? await readOutsideSigners(tx, actor, item.clientId) : [],
+		check: item.kind === 'letter' ? await readCheckService(tx) : null,
+		checks: item.kind === 'letter' ? await readSignerChecks(tx, actor, itemId) : [],
 		remarks: item.remarks > 0 ? await readRemarks(tx, actor, itemId) : [],
 		secretUntil: item.kind === 'access' ? await secretKeptUntil(tx, itemId, actor.now) : null,
 		brings:

@@ -2,6 +2,7 @@ import type { RoundsSection } from '$lib/core/rounds/sections';
 import type { RoundsSectionDefinition } from './section';
 import { answers } from './sections/answers';
 import { arrivals } from './sections/arrivals';
+import { checks } from './sections/checks';
 import { drafts } from './sections/drafts';
 import { handedIn } from './sections/handed-in';
 import { mailTrouble } from './sections/mail-trouble';
@@ -18,6 +19,7 @@ import { toCountersign } from './sections/to-countersign';
 export const SECTIONS = {
 	texts,
 	talk,
+	checks,
 	answers,
 	arrivals,
 	handed_in: handedIn,

@@ -185,7 +185,10 @@ function certificateSentence(event: { actor_name: string; verb: string; ip: stri
 		name: event.actor_name,
 		ip: event.ip ?? '',
 		to: event.details.contact ?? event.details.to ?? '',
-		method: event.details.method ?? ''
+		method: event.details.method ?? '',
+		service: event.details.service ?? '',
+		score: event.details.score ?? '',
+		questions: event.details.questions ?? ''
 	};
 	switch (event.verb) {
 		case 'request_sent':
@@ -200,6 +203,18 @@ function certificateSentence(event: { actor_name: string; verb: string; ip: stri
 			return words('certificate.event.code_wrong', values);
 		case 'letter_code_given':
 			return words('certificate.event.code_given', values);
+		case 'letter_check_begun':
+			return words('certificate.event.check_begun', values);
+		case 'letter_check_passed':
+			return words('certificate.event.check_passed', values);
+		case 'letter_check_failed':
+			return words('certificate.event.check_failed', values);
+		case 'letter_check_unknown':
+			return words('certificate.event.check_unknown', values);
+		case 'letter_check_expired':
+			return words('certificate.event.check_expired', values);
+		case 'letter_check_allowed':
+			return words('certificate.event.check_allowed', values);
 		case 'letter_shown_whole':
 			return words('certificate.event.shown_whole', values);
 		case 'letter_said_read':

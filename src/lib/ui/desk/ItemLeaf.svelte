@@ -232,7 +232,8 @@
 			<div>
 				<dt>If you do nothing</dt>
 				<dd>
-					{#if leaf.nextChase}<b>{leaf.nextChase.when}</b>, {leaf.nextChase.why}.{:else if item.asksUs}Nobody is reminded of it: what {item.contactName}
+					{#if leaf.nextChase}<b>{leaf.nextChase.when}</b>, {leaf.nextChase.why}.{:else if leaf.checks.some(({ stoppedAt }) => stoppedAt)}Nobody is
+						reminded of it: who signs could not show who they are.{:else if item.asksUs}Nobody is reminded of it: what {item.contactName}
 						has asked waits for an answer.{:else}No reminder is left in the plan.{/if}
 				</dd>
 			</div>

@@ -5,7 +5,10 @@ import type { ItemOf } from '$lib/server/items/read-items';
 /** What the part of the desk gets on which the answer to an item of a kind is read. */
 export interface ReviewProps<Kind extends ItemKind> {
 	item: ItemOf<Kind>;
-	leaf: Pick<ItemLeafData, 'people' | 'outside' | 'now' | 'remarks' | 'secretUntil' | 'pages' | 'authorisations' | 'waiting' | 'acts' | 'brings'>;
+	leaf: Pick<
+		ItemLeafData,
+		'people' | 'outside' | 'check' | 'checks' | 'now' | 'remarks' | 'secretUntil' | 'pages' | 'authorisations' | 'waiting' | 'acts' | 'brings'
+	>;
 	/** of the firm */ timeZone: string;
 	/** the client has answered, and it was not asked again since */ answered: boolean;
 }

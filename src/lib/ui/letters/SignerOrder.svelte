@@ -12,7 +12,7 @@
 		type SigningPeople,
 		type Who
 	} from '$lib/core/signing/signers';
-	import { SIGNING_WAYS, wayChoice } from '$lib/core/signing/ways';
+	import { SIGNING_WAYS, wayChoice, waysFor } from '$lib/core/signing/ways';
 	import { AUTOMATIC_FIELDS } from '$lib/core/letters/merge-fields';
 	import NameOutsideSigner from './NameOutsideSigner.svelte';
 	import WordsField from '../library/WordsField.svelte';
@@ -52,7 +52,7 @@
 			who,
 			...(isOutside({ who }, people) ? { by: signer.by && signer.by !== 'portal' ? signer.by : ('link_mail' as const) } : {})
 		});
-	const waysOf = (signer: Signer) => SIGNING_WAYS.filter((way) => way !== 'portal' || !isOutside(signer, people));
+	const waysOf = (signer: Signer) => waysFor({ outside: isOutside(signer, people), check: people.check, now: wayOf(signer) });
 	/** Words are not steps that are undone one by one. */
 	const write = (key: string, words: string) =>
 		(signers = signers.map((signer) => (signer.key === key ? { ...signer, words: words.trim() ? words : undefined } : signer)));
@@ -161,7 +161,7 @@
 							value={wayOf(signer)}
 							onchange={(event) => change(signer.key, { by: SIGNING_WAYS.find((way) => way === event.currentTarget.value) })}
 						>
-							{#each waysOf(signer) as way (way)}<option value={way}>{wayChoice(way)}</option>{/each}
+							{#each waysOf(signer) as way (way)}<option value={way}>{wayChoice(way, people.check)}</option>{/each}
 						</select>
 					</div>
 				{/if}

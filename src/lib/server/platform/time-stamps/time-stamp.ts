@@ -1,6 +1,7 @@
 import { createHash, randomBytes } from 'node:crypto';
 import * as asn1js from 'asn1js';
 import * as pkijs from 'pkijs';
+import { boundedBytes } from '../bounded-answer';
 import { exactBuffer, isOneSpelling } from '../pki';
 
 const SHA256 = '2.16.840.1.101.3.4.2.1';
@@ -40,14 +41,7 @@ export async function fetchTimeStamp(url: string, bytes: Uint8Array): Promise<{ 
 		signal: AbortSignal.timeout(SECONDS * 1000)
 	});
 	if (!response.ok || !response.body) throw new Error(`the time-stamp service answered with ${response.status}`);
-	const chunks: Uint8Array[] = [];
-	let length = 0;
-	for await (const chunk of response.body as unknown as AsyncIterable<Uint8Array>) {
-		length += chunk.length;
-		if (length > MOST_BYTES) throw new Error('the time-stamp service answered with more than a token');
-		chunks.push(chunk);
-	}
-	const answer = pkijs.TimeStampResp.fromBER(exactBuffer(Buffer.concat(chunks)));
+	const answer = pkijs.TimeStampResp.fromBER(exactBuffer(await boundedBytes(response, MOST_BYTES)));
 	if (answer.status.status > 1 || !answer.timeStampToken) throw new Error(`the time-stamp service refused, status ${answer.status.status}`);
 	const token = Buffer.from(answer.timeStampToken.toSchema().toBER(false));
 	const stamp = await readTimeStamp(token, bytes);

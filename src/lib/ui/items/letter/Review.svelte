@@ -1,6 +1,8 @@
 <script lang="ts">
+	import { amountWords } from '$lib/words/amounts';
 	import { dateWords, dayOf, timeWords } from '$lib/words/dates';
-	import { SIGNING_WAYS, wayChoice, wayWords } from '$lib/core/signing/ways';
+	import { outcomeWords } from '$lib/core/signing/identity-check';
+	import { wayChoice, waysFor, wayWords } from '$lib/core/signing/ways';
 	import { LETTER_STOPPED } from '$lib/core/signing/letter-states';
 	import { DESK_ACCOUNT } from '../../letters/desk-account';
 	import LetterText from '../../letters/LetterText.svelte';
@@ -84,6 +86,25 @@
 							>{/if}</span
 					>
 				</li>
+				{@const checked = leaf.checks.find(({ key }) => key === signer.key)}
+				{#each checked?.checks ?? [] as check (check.at)}<li class="pl-6 text-(--half)">
+						{dateWords('en', dayOf(check.at, timeZone))}: {outcomeWords(check.outcome, check.score)}{check.price !== null && check.currency !== null
+							? `; ${check.service} asks ${amountWords('en', check.price, check.currency)} for it`
+							: ''}
+					</li>{/each}
+				{#if checked?.stoppedAt && signer.state === 'asked' && open}
+					<li class="notice-lamp my-1 ml-6">
+						<p>{signer.name} cannot sign: they have no try left. Talk to them first: are they who they say?</p>
+						{#if leaf.acts.includes('send_request')}
+							{#if problem && !changing}<p class="field-problem" role="alert">{problem}</p>{/if}
+							<form method="post" action="/desk/items/{item.id}?/checkAgain" class="mt-2" {@attach handling}>
+								<input type="hidden" name="version" value={item.version} />
+								<input type="hidden" name="signer" value={signer.key} />
+								<button class="act-quiet" disabled={pending}>Let {signer.name} try again</button>
+							</form>
+						{/if}
+					</li>
+				{/if}
 				{#if isChanging('way', signer.key)}
 					<li class="pb-2 pl-6">
 						{#if problem}<p class="field-problem" role="alert">{problem}</p>{/if}
@@ -92,7 +113,8 @@
 							<input type="hidden" name="signer" value={signer.key} />
 							<label class="field"
 								><span>How {signer.name} comes to it</span><select class="line-input" name="by" value={signer.by}>
-									{#each SIGNING_WAYS.filter((way) => way !== 'portal' || !signer.outside) as way (way)}<option value={way}>{wayChoice(way)}</option
+									{#each waysFor({ outside: signer.outside, check: leaf.check, now: signer.by }) as way (way)}<option value={way}
+											>{wayChoice(way, leaf.check)}</option
 										>{/each}
 								</select></label
 							>

@@ -19,7 +19,7 @@ import {
 import { fillInLine } from '$lib/server/transactions/answer-statement-lines';
 import { acceptAnswers, askBackAnswers, correctAnswer, leaveOutBring } from '$lib/server/item-kinds/kinds/answer-review';
 import { draftNewVersion } from '$lib/server/requests/new-letter-version';
-import { changeSigningWay, changeWaySchema, replaceSigner, replaceSignerSchema } from '$lib/server/requests/replace-signer';
+import { changeSigningWay, changeWaySchema, checkAgainSchema, letCheckAgain, replaceSigner, replaceSignerSchema } from '$lib/server/requests/replace-signer';
 import { fillInByPhone } from '$lib/server/requests/fill-in';
 import { markRemarksSeen, writeRemark } from '$lib/server/items/remarks';
 import { removeAccount, showAccount, type NamedAccount } from '$lib/server/signing/payment-authorisations';
@@ -158,6 +158,14 @@ export const actions = {
 			desk.inFirm((tx) => {
 				requireStaff(desk.actor, 'send_request');
 				return changeSigningWay(tx, desk.actor, { itemId, ...changeWaySchema.parse(form) });
+			})
+		),
+	/** They did not show who they are, and may try again. */
+	checkAgain: (event) =>
+		judge(event, (desk, { itemId }, form) =>
+			desk.inFirm((tx) => {
+				requireStaff(desk.actor, 'send_request');
+				return letCheckAgain(tx, desk.actor, { itemId, ...checkAgainSchema.parse(form) });
 			})
 		),
 	/** What somebody else of the firm was named to sign. */

@@ -1,7 +1,9 @@
+import { ANSWER } from '$lib/core/requests/typed';
 import { typedSchema } from '$lib/core/requests/typed-schema';
 import { reasonSchema, remarkSchema } from '$lib/core/requests/request-form';
 import { isOpen } from '$lib/core/requests/item-states';
 import { fieldsOf } from '$lib/core/signing/places';
+import { CHECK_MINUTES } from '$lib/core/signing/identity-check';
 import { asksCode, LETTER_CODE_MINUTES, SEALED_BY_LINK_DAYS } from '$lib/core/signing/ways';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { keepTyped, seeItem } from '$lib/server/items/client-item';
@@ -9,6 +11,7 @@ import { readLetterPages, readOwnItem } from '$lib/server/items/read-items';
 import { markOwnRemarksSeen, readRemarks, writeOwnRemark } from '$lib/server/items/remarks';
 import { readKnownPlaces } from '$lib/server/letters/known-places';
 import { beginLetterVisit, endLetterVisit, giveLetterCode, readLetterDoor } from '$lib/server/signing/letter-links';
+import { answerIdentityCheck, beginIdentityCheck } from '$lib/server/signing/identity-checks';
 import { declineLetter, noteLetterOpened, noteShownWhole, readLastMark } from '$lib/server/signing/sign-letter';
 import { clearLetterCookie, readLetterCookie, setLetterCookie } from '$lib/web/cookies';
 import { firmOfPortal } from '$lib/web/desk-request';
@@ -26,7 +29,7 @@ export const load = async (event) => {
 		if (!here.visitor) await context.limits.publicPageOpened(actor.ip);
 		const door = await context.db.inFirm(firm.id, (tx) => readLetterDoor(tx, event.params.link, here.token, actor.now));
 		const letter = here.visitor && (await readLetter(here.visitor, locale));
-		return { door, letter, now: actor.now, minutes: LETTER_CODE_MINUTES, days: SEALED_BY_LINK_DAYS };
+		return { door, letter, now: actor.now, minutes: LETTER_CODE_MINUTES, checkMinutes: CHECK_MINUTES, days: SEALED_BY_LINK_DAYS };
 	}, locale);
 };
 
@@ -105,6 +108,34 @@ export const actions = {
 				return { done: true };
 			},
 			here.locale
+		);
+	},
+	/** Has the service ask who they are. */
+	check: async (event) => {
+		const { context, firm, locale } = await firmOfPortal(event);
+		const form = await event.request.formData();
+		return inForm(
+			form,
+			async () => {
+				await beginIdentityCheck(context, firm.id, event.locals.actor, event.params.link, readLetterCookie(event.cookies, event.params.link));
+				return { done: true };
+			},
+			locale
+		);
+	},
+	prove: async (event) => {
+		const { context, firm, locale } = await firmOfPortal(event);
+		const form = await event.request.formData();
+		return inForm(
+			form,
+			async () => {
+				const token = readLetterCookie(event.cookies, event.params.link);
+				const given = Object.fromEntries([...form].map(([name, choice]) => [name.replace(ANSWER, ''), choice]));
+				const outcome = await answerIdentityCheck(context, firm.id, event.locals.actor, event.params.link, token, given);
+				if (outcome === 'failed') throw new DomainError('changed_meanwhile', saying('wrong.check.failed'));
+				return { done: true };
+			},
+			locale
 		);
 	},
 	leave: async (event) => {
