@@ -2997,6 +2997,19 @@ CREATE TABLE statement_label (
 
 COMMENT ON TABLE statement_label IS 'What a balance is called on the statements of an institution, beside the words that are known anyway';
 
+CREATE VIEW stopped_signer WITH (security_invoker='true') AS
+ SELECT s.id,
+    s.firm_id,
+    s.client_id,
+    s.item_id,
+    s.name,
+    s.check_stopped_at
+   FROM (letter_signer s
+     JOIN letter l ON ((l.id = s.letter_id)))
+  WHERE ((s.check_stopped_at IS NOT NULL) AND (s.state = 'asked'::text) AND (l.state = ANY (ARRAY['sent'::text, 'signed'::text])));
+
+COMMENT ON VIEW stopped_signer IS 'Who is asked to sign a letter and cannot go on: they did not show who they are';
+
 CREATE TABLE transaction_file (
     id uuid NOT NULL,
     firm_id uuid NOT NULL,
@@ -6021,6 +6034,8 @@ GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE staff_group TO lantern_app;
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE staff_group_member TO lantern_app;
 
 GRANT SELECT,INSERT,DELETE ON TABLE statement_label TO lantern_app;
+
+GRANT SELECT ON TABLE stopped_signer TO lantern_app;
 
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE transaction_file TO lantern_app;
 

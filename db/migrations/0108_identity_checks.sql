@@ -15,6 +15,12 @@ comment on column letter_signer.check_stopped_at is 'Since when they cannot go o
 create index letter_signer_check_stopped on letter_signer (firm_id, check_stopped_at) where check_stopped_at is not null;
 comment on column item.asks_us is 'Somebody of the client wrote something about it that nobody of the firm has seen yet, or cannot go on until the firm acts: until then nobody is reminded of it';
 
+create view stopped_signer with (security_invoker = true) as
+	select s.id, s.firm_id, s.client_id, s.item_id, s.name, s.check_stopped_at from letter_signer s join letter l on l.id = s.letter_id
+	where s.check_stopped_at is not null and s.state = 'asked' and l.state in ('sent', 'signed');
+grant select on stopped_signer to lantern_app;
+comment on view stopped_signer is 'Who is asked to sign a letter and cannot go on: they did not show who they are';
+
 alter table letter_visit add column code_given_at timestamptz;
 comment on column letter_visit.code_given_at is 'When the right code was given in this browser, where more is asked after it';
 

@@ -38,7 +38,7 @@ export const wayChoice = (way: SigningWay, check: CheckService | null): string =
 	way === 'portal'
 		? 'on their page, signed in'
 		: way === 'link_check'
-			? `${wayWords(way)} (${check ? `${check.name}, ${check.costs}` : 'not set up'})`
+			? `${wayWords(way)} (${check ? `costs ${check.costs}` : 'not set up'})`
 			: wayWords(way);
 
 /**

@@ -112,14 +112,14 @@ export async function letCheckAgain(tx: Tx, actor: Actor, input: { itemId: strin
 	const { letter, first, own } = await lockSigner(tx, input);
 	const again =
 		LETTER_OPEN.includes(letter.state) && own.state === 'asked'
-			? await tx.first<{ item_id: string }>(
+			? await tx.first<{ item_id: string | null }>(
 					'update letter_signer set checks_left = default, check_stopped_at = null where id = $1 and check_stopped_at is not null returning item_id',
 					[own.id]
 				)
 			: null;
 	if (!again)
 		throw new DomainError('changed_meanwhile', `Nothing keeps ${own.name} from signing any more, or the letter is over. Nothing was changed.`);
-	await holdReminders(tx, actor, again.item_id);
+	if (again.item_id) await holdReminders(tx, actor, again.item_id);
 	await announceAnew(tx, [first.request_id], own.contact_id!);
 	await recordEvent(tx, actor, { verb: 'letter_check_allowed', ...eventAbout(first), details: { title: first.title, contact: own.name } });
 }

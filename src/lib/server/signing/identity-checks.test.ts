@@ -1,5 +1,7 @@
+import { spawnSync } from 'node:child_process';
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
+import { buffer } from 'node:stream/consumers';
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
 import type { RequestLine } from '$lib/core/requests/request-list';
 import { usualSigners } from '$lib/core/signing/signers';
@@ -14,12 +16,13 @@ import { changeSigningWay, letCheckAgain } from '../requests/replace-signer';
 import { sendRequest } from '../requests/send-request';
 import { readItemLeaf } from '../rounds/item-leaf';
 import { countRounds, readRounds } from '../rounds/read-rounds';
-import { itemsOf, letterLine, makeClient, requestTo, SECRET_KEY, sendPlanned, type TestClient } from '../testing/test-firm';
+import { itemsOf, letterLine, letterOf, makeClient, requestTo, SECRET_KEY, sendPlanned, type TestClient } from '../testing/test-firm';
 import { context, firm, useFirm } from '../testing/use-firm';
+import { countersignLetter } from './countersign-letter';
 import { answerIdentityCheck, beginIdentityCheck, readSignerChecks } from './identity-checks';
 import { beginLetterVisit, findLetterVisitor, giveLetterCode, readLetterDoor, type LetterVisitor } from './letter-links';
 import { readLetterTrail } from './letter-trail';
-import { noteShownWhole, signLetter } from './sign-letter';
+import { noteShownWhole, openLetterPdf, signLetter } from './sign-letter';
 
 useFirm({ withClient: false });
 
@@ -158,6 +161,18 @@ describe('somebody who has to show who they are', () => {
 		expect(await kept()).toEqual([{ outcome: 'passed', score: 100, questions: null, price: '1.40' }]);
 		expect(JSON.stringify(entries)).not.toContain('Wharf');
 		expect((await leaf(one)).checks).toMatchObject([{ key: 'a', stoppedAt: null, checks: [{ outcome: 'passed', score: 100 }] }]);
+		const { rows } = await context.owner.query<{ sha256: string }>(`select encode(sha256, 'hex') sha256 from letter where item_id = $1`, [
+			one.itemId
+		]);
+		const by = firm.odalys();
+		await firm.run((tx) => countersignLetter(tx, by, { itemId: one.itemId, ...rows[0], signature: { method: 'typed', name: by.name } }));
+		await letterOf(context, firm, one.itemId);
+		const { storageKey } = await firm.run((tx) => openLetterPdf(tx, by, one.itemId));
+		const sealed = spawnSync('pdftotext', ['-', '-'], { input: await buffer(context.papers.read(storageKey)), encoding: 'utf8' }).stdout;
+		const certificate = sealed.replace(/\s+/g, ' ');
+		expect(certificate).toContain('a code that was sent to their e-mail address, and an identity check.');
+		expect(certificate).toContain('Quayside Identity (simulated) asked Mara Whitlock 4 questions about who they are');
+		expect(certificate).toContain('Mara Whitlock passed the identity check of Quayside Identity (simulated) with 100 of 100 points');
 		// what they have signed they read with the code alone
 		const again = await beginLetterVisit(context, firm.id, visitor(), one.link);
 		await sendPlanned(context, firm);

@@ -43,11 +43,11 @@ async function requireAtCheck(tx: Tx, from: Actor, link: string, token: string |
 
 /** Stops whoever has no try left: they cannot go on, nobody reminds them, and the firm finds them in Rounds. */
 async function stopIfNoneLeft(tx: Tx, actor: Actor, signerId: string): Promise<void> {
-	const stopped = await tx.first<{ item_id: string }>(
+	const stopped = await tx.first<{ item_id: string | null }>(
 		'update letter_signer set check_stopped_at = $2 where id = $1 and checks_left = 0 and check_stopped_at is null returning item_id',
 		[signerId, actor.now]
 	);
-	if (stopped) await holdReminders(tx, actor, stopped.item_id);
+	if (stopped?.item_id) await holdReminders(tx, actor, stopped.item_id);
 }
 
 /** Ends a check that waits. Questions are about a person, and kept no longer. @returns false if it has ended by now */

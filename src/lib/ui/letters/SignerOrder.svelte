@@ -156,7 +156,7 @@
 				{:else if signer.does === 'signs' && signer.who.as !== 'firm'}
 					<div class="w-full pl-7">
 						<select
-							class="line-input !w-auto !py-0.5"
+							class="line-input !w-auto max-w-full !py-0.5"
 							aria-label="How {words} comes to it"
 							value={wayOf(signer)}
 							onchange={(event) => change(signer.key, { by: SIGNING_WAYS.find((way) => way === event.currentTarget.value) })}

@@ -87,9 +87,9 @@
 					>
 				</li>
 				{@const checked = leaf.checks.find(({ key }) => key === signer.key)}
-				{#each checked?.checks ?? [] as check (check.at)}<li class="pl-6 text-(--half)">
+				{#each checked?.checks ?? [] as check, at (at)}<li class="pl-6 text-(--half)">
 						{dateWords('en', dayOf(check.at, timeZone))}: {outcomeWords(check.outcome, check.score)}{check.price !== null && check.currency !== null
-							? `; ${check.service} asks ${amountWords('en', check.price, check.currency)} for it`
+							? ` (${amountWords('en', check.price, check.currency)})`
 							: ''}
 					</li>{/each}
 				{#if checked?.stoppedAt && signer.state === 'asked' && open}
@@ -101,6 +101,7 @@
 								<input type="hidden" name="version" value={item.version} />
 								<input type="hidden" name="signer" value={signer.key} />
 								<button class="act-quiet" disabled={pending}>Let {signer.name} try again</button>
+								<p class="mt-1 text-xs text-(--half)">They get a new message, and are reminded again.</p>
 							</form>
 						{/if}
 					</li>
@@ -112,7 +113,7 @@
 							<input type="hidden" name="version" value={item.version} />
 							<input type="hidden" name="signer" value={signer.key} />
 							<label class="field"
-								><span>How {signer.name} comes to it</span><select class="line-input" name="by" value={signer.by}>
+								><span>How {signer.name} comes to it</span><select class="line-input max-w-full" name="by" value={signer.by}>
 									{#each waysFor({ outside: signer.outside, check: leaf.check, now: signer.by }) as way (way)}<option value={way}
 											>{wayChoice(way, leaf.check)}</option
 										>{/each}

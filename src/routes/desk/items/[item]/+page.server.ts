@@ -19,7 +19,14 @@ import {
 import { fillInLine } from '$lib/server/transactions/answer-statement-lines';
 import { acceptAnswers, askBackAnswers, correctAnswer, leaveOutBring } from '$lib/server/item-kinds/kinds/answer-review';
 import { draftNewVersion } from '$lib/server/requests/new-letter-version';
-import { changeSigningWay, changeWaySchema, checkAgainSchema, letCheckAgain, replaceSigner, replaceSignerSchema } from '$lib/server/requests/replace-signer';
+import {
+	changeSigningWay,
+	changeWaySchema,
+	checkAgainSchema,
+	letCheckAgain,
+	replaceSigner,
+	replaceSignerSchema
+} from '$lib/server/requests/replace-signer';
 import { fillInByPhone } from '$lib/server/requests/fill-in';
 import { markRemarksSeen, writeRemark } from '$lib/server/items/remarks';
 import { removeAccount, showAccount, type NamedAccount } from '$lib/server/signing/payment-authorisations';

@@ -3,6 +3,7 @@ import { typedSchema } from '$lib/core/requests/typed-schema';
 import { reasonSchema, remarkSchema } from '$lib/core/requests/request-form';
 import { isOpen } from '$lib/core/requests/item-states';
 import { fieldsOf } from '$lib/core/signing/places';
+import { phoneInWords } from '$lib/core/people/phone';
 import { CHECK_MINUTES } from '$lib/core/signing/identity-check';
 import { asksCode, LETTER_CODE_MINUTES, SEALED_BY_LINK_DAYS } from '$lib/core/signing/ways';
 import { DomainError } from '$lib/core/errors/domain-error';
@@ -29,7 +30,15 @@ export const load = async (event) => {
 		if (!here.visitor) await context.limits.publicPageOpened(actor.ip);
 		const door = await context.db.inFirm(firm.id, (tx) => readLetterDoor(tx, event.params.link, here.token, actor.now));
 		const letter = here.visitor && (await readLetter(here.visitor, locale));
-		return { door, letter, now: actor.now, minutes: LETTER_CODE_MINUTES, checkMinutes: CHECK_MINUTES, days: SEALED_BY_LINK_DAYS };
+		return {
+			door,
+			letter,
+			now: actor.now,
+			minutes: LETTER_CODE_MINUTES,
+			checkMinutes: CHECK_MINUTES,
+			phone: firm.phone && { number: firm.phone, words: phoneInWords(firm.phone, firm.country) },
+			days: SEALED_BY_LINK_DAYS
+		};
 	}, locale);
 };
 

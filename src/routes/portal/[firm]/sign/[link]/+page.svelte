@@ -70,7 +70,8 @@
 		{#if wasIn && !left}<p class="notice-lamp mt-3" role="status">{say('wrong.letterLink.out')}</p>{/if}
 		{@const check = door.check}
 		<p class="mt-1 text-[1.05rem]">{say(door.signed ? 'letterDoor.leadSigned' : 'letterDoor.lead', values)}</p>
-		{#if check?.stopped}<p class="notice-lamp mt-4">{say('letterDoor.check.stopped', values)}</p>
+		{#if check?.stopped}<p class="notice-lamp mt-4" tabindex="-1" {@attach (notice) => notice.focus()}>{say('letterDoor.check.stopped', values)}</p>
+			{#if data.phone}<p class="mt-3"><a class="act-link" href="tel:{data.phone.number}">{data.phone.words}</a></p>{/if}
 		{:else if check && !check.service}<p class="notice-lamp mt-4">{say('letterDoor.check.none', values)}</p>
 		{:else if check?.next}
 			{#if problem}<p class="notice-wrong mt-4" role="alert">{problem.message}</p>{/if}
