@@ -43,6 +43,45 @@ async function beginLetter(page: Page): Promise<void> {
 	await page.getByRole('button', { name: 'leave out' }).first().click();
 }
 
+test('one of the client’s papers is found by keyboard and taken to be signed', async ({ page, product }) => {
+	await beginLetter(page);
+	await page.getByLabel('a PDF of yours').check();
+	const opener = page.getByRole('button', { name: 'Take one of their papers …' });
+	await opener.press('Enter');
+	const field = page.getByLabel('Find among their PDFs');
+	await expect(field).toBeFocused();
+	const group = page.getByRole('group', { name: 'Their papers' });
+	const first = group.getByRole('button').first();
+	const name = (await first.textContent())!;
+	await expectAccessible(page, 'a paper to sign');
+	const address = page.url();
+	await page.keyboard.type('no such lease', { delay: 15 });
+	await page.keyboard.press('Enter');
+	await expect(group.getByText('No PDF of theirs was found for “no such lease”.')).toBeVisible();
+	await expect(field).toHaveValue('no such lease');
+	expect(page.url()).toBe(address);
+	await typeIn(field, name);
+	await expect(group.getByRole('button')).not.toHaveCount(0);
+	await page.keyboard.press('Tab');
+	await expect(first).toBeFocused();
+	await page.keyboard.press('Enter');
+	await expect(page.getByRole('link', { name, exact: true })).toBeVisible();
+	await expect(group).toHaveCount(0);
+	await expect(opener).toBeFocused();
+	await expect(page.getByLabel('What do you ask for?')).toHaveValue(name.replace(/\.pdf$/i, ''));
+	await expect
+		.poll(async () => (await product.sql.query(`select 1 from request_draft where content::text like '%' || $1 || '%'`, [name])).rowCount)
+		.toBe(1);
+	await page.reload();
+	await awake(page);
+	await page
+		.getByText(name.replace(/\.pdf$/i, ''), { exact: true })
+		.first()
+		.click();
+	await page.getByRole('button', { name: 'Put places on the pages …' }).press('Enter');
+	await expect(page.getByRole('dialog').locator('canvas[data-drawn]').first()).toBeAttached();
+});
+
 test('a PDF is given places by keyboard and by mouse, signed on a phone, countersigned and sealed', async ({ page, product, browser }) => {
 	test.setTimeout(240_000);
 	await beginLetter(page);

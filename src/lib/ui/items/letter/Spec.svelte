@@ -9,9 +9,11 @@
 	import { addAttachment } from '../../asking/add-attachment';
 	import { hasFees } from '$lib/core/letters/fees';
 	import LetterFees from '../../letters/LetterFees.svelte';
+	import ChoosePdf from '../../letters/ChoosePdf.svelte';
 	import LetterEditor from '../../letters/LetterEditor.svelte';
 	import PlacePages from '../../letters/PlacePages.svelte';
 	import SignerOrder from '../../letters/SignerOrder.svelte';
+	import type { AttachmentRow } from '$lib/server/attachments/attachments';
 	import type { DocumentSurvey } from '$lib/server/platform/pdf/survey-document';
 	import type { SpecProps } from '../spec';
 
@@ -22,6 +24,9 @@
 	let busy = $state(false);
 	let problem = $state('');
 	let placing = $state(false);
+	/** one of the client's papers is looked for */
+	let choosing = $state(false);
+	let chooser = $state<HTMLButtonElement>();
 	let opener = $state<HTMLButtonElement>();
 	/** what was found on the pages of each document */
 	let surveys = $state<Record<string, DocumentSurvey>>({});
@@ -52,18 +57,33 @@
 				problem = body;
 				break;
 			}
-			const seen = await survey(body.id);
-			if (!seen) break;
-			const { documents } = begun();
-			if (documents.length >= DOCUMENTS_MOST) {
-				problem = `At most ${DOCUMENTS_MOST} documents are signed as one.`;
-				break;
-			}
-			set({ documents: [...documents, { id: body.id, name: body.name, pages: seen.pages }] });
-			if (line.title === LETTER_TITLE || line.title === '') line.title = body.name.replace(/\.pdf$/i, '').slice(0, 160);
+			if (!(await take(body))) break;
 		}
 		busy = false;
 		input.value = '';
+	}
+	/** @returns whether it can be signed with the others */
+	async function take({ id, name }: AttachmentRow): Promise<boolean> {
+		const seen = await survey(id);
+		if (!seen) return false;
+		const { documents } = begun();
+		if (documents.length >= DOCUMENTS_MOST) {
+			problem = `At most ${DOCUMENTS_MOST} documents are signed as one.`;
+			return false;
+		}
+		set({ documents: [...documents, { id, name, pages: seen.pages }] });
+		if (line.title === LETTER_TITLE || line.title === '') line.title = name.replace(/\.pdf$/i, '').slice(0, 160);
+		return true;
+	}
+	/** One of the client's papers, a copy of which was taken. */
+	async function takePaper(file: AttachmentRow) {
+		problem = '';
+		choosing = false;
+		busy = true;
+		await take(file);
+		busy = false;
+		await tick();
+		chooser?.focus();
 	}
 	function remove(at: number) {
 		const { documents, places } = begun();
@@ -145,6 +165,14 @@
 					onchange={(event) => add(event.currentTarget)}
 				/></label
 			>
+			{#if place.signing.clientId}<button
+					type="button"
+					class="act-link"
+					aria-expanded={choosing}
+					disabled={busy}
+					bind:this={chooser}
+					onclick={() => (choosing = !choosing)}>Take one of their papers …</button
+				>{/if}
 			{#if signing?.documents.length}
 				<button type="button" class="act-quiet" disabled={busy} bind:this={opener} onclick={openPages}
 					>{signing.places.length > 0 ? `Places on the pages: ${signing.places.length} …` : 'Put places on the pages …'}</button
@@ -157,6 +185,7 @@
 				{/if}
 			{/if}
 		</p>
+		{#if choosing && place.signing.clientId}<ChoosePdf clientId={place.signing.clientId} timeZone={place.timeZone} taken={takePaper} />{/if}
 		{#if problem}<p class="field-problem mt-1" role="alert">{problem}</p>{/if}
 	</div>
 {:else if line.document}<LetterEditor

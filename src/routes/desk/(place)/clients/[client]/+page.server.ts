@@ -56,6 +56,8 @@ import { titleWithoutPeriod } from '$lib/core/schedules/due-rule';
 import { scheduleInWords } from '$lib/core/schedules/recurrence';
 import { accountSchema } from '$lib/core/statements/accounts';
 import { countClientPapers } from '$lib/server/papers/client-papers';
+import { requireStaff } from '$lib/server/actor';
+import { attachPaper, findPdfs } from '$lib/server/papers/attach-paper';
 import { readPapersAddress, renewPapersAddress } from '$lib/server/papers/papers-by-mail';
 import { readAccounts, writeAccount } from '$lib/server/statements/accounts';
 import { readStatementCount } from '$lib/server/statements/statement-grid';
@@ -214,6 +216,25 @@ export const actions = {
 				...outsideSignerSchema(firm.country).parse(Object.fromEntries(form))
 			})
 		})),
+	/** PDFs of the client that could be signed. */
+	findPdfs: (event) =>
+		deskForm(event, (tx, desk, form) =>
+			findPdfs(tx, desk.actor, { clientId: idParam(event.params.client), typed: String(form.get('typed') ?? '').slice(0, 120) })
+		),
+	/** Takes a copy of one of them to be signed. */
+	attachPaper: async (event) => {
+		const form = await event.request.formData();
+		return inForm(form, async () => {
+			const desk = await deskRequest(event);
+			requireStaff(desk.actor, 'send_request');
+			const file = await attachPaper(desk.context, desk.firmId, desk.actor, {
+				clientId: idParam(event.params.client),
+				paperId: idParam(String(form.get('paperId') ?? '')),
+				scanning: Boolean(desk.context.settings.CLAMD)
+			});
+			return { file };
+		});
+	},
 	takeOutsideSignerOff: (event) =>
 		change(event, (tx, clientId, form, desk) => takeOutsideSignerOff(tx, desk.actor, { clientId, contactId: contactId(form) })),
 	changeContact: (event) =>
