@@ -1,3 +1,4 @@
+import { readCheckService } from '../src/lib/server/platform/identity-checks/terms';
 import { randomUUID } from 'node:crypto';
 import { Readable } from 'node:stream';
 import type { LetterDocument } from '../src/lib/core/letters/letter-document';
@@ -109,6 +110,9 @@ export function playSigning({ context, firmId, secretKey, origin, at, on, as, in
 					const person = await inFirm(firmId, (tx) => nameOutsideSigner(tx, as('odalys'), { clientId: known.client, knownId: null, ...OUTSIDE }));
 					signer.who = { as: 'contact', contactId: person.id };
 				}
+			// a practice workspace has no identity checks
+			const check = await inFirm(firmId, readCheckService);
+			for (const signer of signers) if (signer.by === 'link_check' && !check) signer.by = 'link_mail';
 			const parties = partiesOf(
 				found.map((place) => ({ ...place, document: 0 })),
 				signers.filter(({ does }) => does === 'signs').length

@@ -14,6 +14,7 @@ const WORDS: readonly (readonly [PlaceKind, RegExp])[] = [
 	['holder', /^(name of (the )?)?account holder( name)?$|^titulaire du compte$/i],
 	['signature', /\b(signatures?|signed|sign here|signé|signer ici)\b/i],
 	['email', /^(your )?(e-?mail|courriel|e-?mail address|adresse (électronique|e-?mail|courriel))$/i],
+	['title', /^((your|job) )?title$|^(titre|fonction)$/i],
 	['name', /^((your|print|printed|full|first and last|type) )*name( \(print(ed)?\)| in full)?$|^(nom|nom complet|nom et prénom|prénom et nom)$/i]
 ];
 /** A line of these is one to write on. */

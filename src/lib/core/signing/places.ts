@@ -7,6 +7,7 @@ export const PLACE_KINDS = [
 	'date',
 	'name',
 	'email',
+	'title',
 	'text',
 	'number',
 	'choice',
@@ -24,6 +25,7 @@ export const PLACES: Record<PlaceKind, { words: string; width: number; height: n
 	date: { words: 'date', width: 100, height: 22, asks: false },
 	name: { words: 'name', width: 170, height: 22, asks: false },
 	email: { words: 'e-mail', width: 190, height: 22, asks: false },
+	title: { words: 'title', width: 170, height: 22, asks: true },
 	text: { words: 'text', width: 170, height: 22, asks: true },
 	number: { words: 'number', width: 90, height: 22, asks: true },
 	choice: { words: 'choice', width: 130, height: 22, asks: true },
@@ -32,6 +34,9 @@ export const PLACES: Record<PlaceKind, { words: string; width: number; height: n
 	routing: { words: 'bank number', width: 120, height: 22, asks: true },
 	account: { words: 'bank account', width: 190, height: 22, asks: true }
 };
+
+/** What is asked in a place to begin with; empty where that is for whoever puts it there to say. */
+export const usualLabel = (kind: PlaceKind): string => (kind === 'title' ? 'Title' : '');
 
 /** Kinds that ask for the account from which fees may be collected: what is given goes nowhere but encrypted. */
 export const BANK_KINDS: readonly PlaceKind[] = ['holder', 'routing', 'account'];

@@ -397,17 +397,19 @@ describe('places found in the text', () => {
 		expect(findPlaces(page(run('See section 4 ... for dates', 60, 500)), 1)).toEqual([]);
 	});
 	test('kinds by their words', () => {
-		expect(['Sign here', 'Paraphe', 'E-mail', 'Company', 'Courriel', 'Print name:', 'Date signed'].map(kindOfLabel)).toEqual([
+		expect(['Sign here', 'Paraphe', 'E-mail', 'Company', 'Courriel', 'Print name:', 'Date signed', 'Title:', 'Fonction'].map(kindOfLabel)).toEqual([
 			'signature',
 			'initials',
 			'email',
 			null,
 			'email',
 			'name',
-			'date'
+			'date',
+			'title',
+			'title'
 		]);
 		// asked of whoever signs, not filled in with what is known of them
-		expect(['Date of birth', 'Name of the bank', 'Accountant’s e-mail'].map(kindOfLabel)).toEqual([null, null, null]);
+		expect(['Date of birth', 'Name of the bank', 'Accountant’s e-mail', 'Title of the property'].map(kindOfLabel)).toEqual([null, null, null, null]);
 	});
 	test('what stands around the first signature is the first signer’s, around the second the second’s', () => {
 		const at = (kind: Place['kind'], y: number, x = 60) => ({ document: 0, page: 1, x, y, width: 100, height: 20, kind });

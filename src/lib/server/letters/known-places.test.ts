@@ -74,6 +74,13 @@ test('what the record calls so comes filled in, in words', async () => {
 	});
 });
 
+test('in a place for their title stands what they are at the client', async () => {
+	const asked = fields(['title', 'Fonction'], ['text', 'Title']);
+	expect(await known(client, asked)).toEqual({});
+	await context.owner.query(`update client_contact set role = 'managing partner' where contact_id = $1`, [client.contactId]);
+	expect(await known(client, asked)).toEqual({ Fonction: 'managing partner' });
+});
+
 test('in the language of whoever signs', async () => {
 	expect(await known(client, fields(['text', 'Entreprise'], ['text', 'Fin d’exercice']), 'fr')).toMatchObject({ Entreprise: 'Gull & String Kites' });
 });

@@ -17,7 +17,7 @@ const bare = (label: string): string => label.trim().replace(/\s*:$/, '').toLowe
 
 /**
  * What is known already of what somebody is asked on the pages of a letter, by label: facts that are called so, as far as clients may see
- * them, the client's name and their own phone. They may write something else.
+ * them, the client's name, their own phone and what they are at the client. They may write something else.
  */
 export async function readKnownPlaces(
 	tx: Tx,
@@ -27,7 +27,7 @@ export async function readKnownPlaces(
 	locale: string
 ): Promise<Record<string, string>> {
 	requireReader(actor);
-	const asked = fields.filter(({ kind }) => kind === 'text' || kind === 'number' || kind === 'choice');
+	const asked = fields.filter(({ kind }) => kind === 'title' || kind === 'text' || kind === 'number' || kind === 'choice');
 	if (asked.length === 0) return {};
 	const { country } = await loadFirm(tx);
 	const reader = factReader(locale, country);
@@ -42,15 +42,17 @@ export async function readKnownPlaces(
 		const words = factInOneLine(fact, value, reader);
 		for (const label of [fact.label, factLabel(locale, fact)]) known.set(bare(label), words);
 	}
-	const person = await tx.first<{ client: string; phone: string | null }>(
-		'select c.name client, (select phone from contact where id = $2) phone from client c where c.id = $1',
+	const person = await tx.first<{ client: string; phone: string | null; role: string | null }>(
+		`select c.name client, (select phone from contact where id = $2) phone,
+			(select role from client_contact where client_id = c.id and contact_id = $2) role from client c where c.id = $1`,
 		[clientId, actor.kind === 'contact' ? actor.id : null]
 	);
 	for (const label of CLIENT) if (person && !known.has(label)) known.set(label, person.client);
 	for (const label of PHONE) if (person?.phone && !known.has(label)) known.set(label, reader.phone(person.phone));
 	return Object.fromEntries(
 		asked.flatMap(({ kind, label, choices }) => {
-			const value = known.get(bare(label));
+			// what they are at the client stands in a place for their title, however that is called
+			const value = (kind === 'title' && person?.role) || known.get(bare(label));
 			if (value === undefined || value.length > VALUE_MAX) return [];
 			if (kind !== 'choice') return [[label, value]];
 			const choice = choices.find((one) => bare(one) === bare(value));

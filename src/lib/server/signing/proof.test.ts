@@ -309,7 +309,7 @@ describe('a time stamp', () => {
 			return asked;
 		};
 		await expect(answers(500, Buffer.from(''))).rejects.toThrow('answered with 500');
-		await expect(answers(200, Buffer.alloc(100_000, 0x30))).rejects.toThrow('more than a token');
+		await expect(answers(200, Buffer.alloc(100_000, 0x30))).rejects.toThrow('longer than');
 		await expect(answers(200, Buffer.from('hello'))).rejects.toThrow();
 		// a true token of another query
 		const { token } = await fetchTimeStamp(standin.url, Buffer.from('something else'));

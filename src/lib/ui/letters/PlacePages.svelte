@@ -3,7 +3,7 @@
 	import type { PDFDocumentProxy } from 'pdfjs-dist';
 	import type { LetterSigning } from '$lib/core/items/kinds/letter';
 	import type { FoundPlace } from '$lib/core/signing/find-places';
-	import { BANK_KINDS, inReadingOrder, PLACE_KINDS, PLACES, placesMissing, type Place, type PlaceKind } from '$lib/core/signing/places';
+	import { BANK_KINDS, inReadingOrder, PLACE_KINDS, PLACES, placesMissing, usualLabel, type Place, type PlaceKind } from '$lib/core/signing/places';
 	import { closeRanks, signerWords, type Signer, type SigningPeople } from '$lib/core/signing/signers';
 	import FilePages from '../papers/FilePages.svelte';
 	import SignerOrder from './SignerOrder.svelte';
@@ -112,7 +112,7 @@
 			height,
 			kind,
 			of: party,
-			label: '',
+			label: usualLabel(kind),
 			required: kind !== 'tick',
 			help: '',
 			choices: [],
