@@ -9,6 +9,7 @@ import { announceRequests } from '../announcements/announce-requests';
 import { doWhatIsDue } from '../due/do-what-is-due';
 import { loadFirm } from '../firms/firm';
 import { markRemarksSeen, writeOwnRemark } from '../items/remarks';
+import type { Tx } from '../platform/db/database';
 import { httpIdentityCheckService, IdentityServiceAway, type IdentityCheckService } from '../platform/identity-checks/identity-check-service';
 import { rightAnswers, startIdentityCheckStandin, type IdentityCheckStandin } from '../platform/identity-checks/standin';
 import { readCheckService, refreshCheckTerms } from '../platform/identity-checks/terms';
@@ -22,7 +23,7 @@ import { countersignLetter } from './countersign-letter';
 import { answerIdentityCheck, beginIdentityCheck, readSignerChecks } from './identity-checks';
 import { beginLetterVisit, findLetterVisitor, giveLetterCode, readLetterDoor, type LetterVisitor } from './letter-links';
 import { readLetterTrail } from './letter-trail';
-import { noteShownWhole, openLetterPdf, signLetter } from './sign-letter';
+import { noteShownWhole, openLetterPdf, opensAfterCheck, signLetter } from './sign-letter';
 
 useFirm({ withClient: false });
 
@@ -287,6 +288,25 @@ describe('somebody who has to show who they are', () => {
 		await expect(answer(one, token, answers, away({ answer: gone }))).rejects.toMatchObject({ what: { key: 'wrong.check.awayAnswers' } });
 		expect(await right(one, token)).toEqual(answers);
 		expect(await answer(one, token, answers)).toBe('in');
+	});
+
+	test('signed in to their page they neither see it nor sign it', async () => {
+		const one = await sent();
+		await context.owner.query(`update contact set password_hash = 'x' where id = $1`, [one.of.contactId]);
+		const mara = one.of.mara();
+		const inPortal = <T>(work: (tx: Tx) => Promise<T>) => one.of.run(work);
+		expect(await inPortal((tx) => opensAfterCheck(tx, mara, one.itemId))).toBe(true);
+		await expect(inPortal((tx) => openLetterPdf(tx, mara, one.itemId))).rejects.toMatchObject({ code: 'not_allowed' });
+		await inPortal((tx) => noteShownWhole(tx, mara, one.itemId));
+		const signature = { method: 'typed', name: 'Mara Whitlock' } as const;
+		for (const by of [undefined, 'portal', 'link_mail'] as const)
+			await expect(inPortal((tx) => signLetter(tx, mara, { itemId: one.itemId, signature, consent: true, by }, SECRET_KEY))).rejects.toMatchObject({
+				what: { key: 'wrong.check.byLink' }
+			});
+		// the firm sees it as ever, and by another way so do they
+		await firm.run((tx) => openLetterPdf(tx, firm.odalys(), one.itemId));
+		await firm.run((tx) => changeSigningWay(tx, firm.odalys(), { itemId: one.itemId, signer: 'a', by: 'portal' }));
+		await inPortal((tx) => openLetterPdf(tx, mara, one.itemId));
 	});
 
 	test('nobody of a client reads how it went', async () => {

@@ -89,6 +89,18 @@ export async function noteLetterOpened(tx: Tx, actor: Actor, itemId: string): Pr
 	if (!before) await recordEvent(tx, actor, { verb: 'letter_opened', ...eventAbout(item), details: { title: item.title } });
 }
 
+/** Whether a letter of a signer is shown to nobody yet who has not shown who they are, by the link of their own; what they have signed is. */
+const isAfterCheck = ({ signs_by, state }: Pick<LetterSignerRow, 'signs_by' | 'state'>): boolean => signs_by === 'link_check' && state !== 'signed';
+
+/** The same for what an item asks somebody to sign, as their client's people find it on their page. */
+export async function opensAfterCheck(tx: Tx, actor: Actor, itemId: string): Promise<boolean> {
+	requireReader(actor);
+	const signer = await tx.first<Pick<LetterSignerRow, 'signs_by' | 'state'>>('select signs_by, state from letter_signer where item_id = $1', [
+		itemId
+	]);
+	return signer !== null && isAfterCheck(signer);
+}
+
 /** Locks a letter for whoever is to sign it. @throws DomainError not_allowed for everybody else who may read it */
 async function lockOwnLetter(
 	tx: Tx,
@@ -217,6 +229,8 @@ export async function signLetter(
 	requireContact(actor);
 	const { item, letter, signers, own } = await lockOwnLetter(tx, actor, input.itemId);
 	requireOpen(letter, own, 'sign');
+	// signed in to their page they have not shown who they are
+	if (isAfterCheck(own) && input.by !== 'link_check') throw new DomainError('not_allowed', saying('wrong.check.byLink'));
 	const person = await tx.first<{ email: string; locale: string }>('select email::text, locale from contact where id = $1', [actor.id]);
 	requireDrawable(input.signature.name);
 	requirePicture(input.signature);
@@ -274,17 +288,33 @@ export function requireDrawable(name: string): void {
 /**
  * The letter's PDF for somebody who may see it: the sealed one if there is one.
  * @param looking its pages are shown where it is signed, which was noted when that was opened
- * @throws DomainError not_found
+ * @param by how somebody of the client comes to it
+ * @throws DomainError not_found, not_allowed where they have to show first who they are
  */
-export async function openLetterPdf(tx: Tx, actor: Actor, itemId: string, looking = false): Promise<{ storageKey: string; name: string }> {
+export async function openLetterPdf(
+	tx: Tx,
+	actor: Actor,
+	itemId: string,
+	looking = false,
+	by: SigningWay = 'portal'
+): Promise<{ storageKey: string; name: string }> {
 	requireReader(actor);
-	const row = await tx.first<{ key: string; title: string; client_id: string; request_id: string; sealed: boolean }>(
-		`select coalesce(l.sealed_key, l.storage_key) as key, l.sealed_key is not null sealed, i.title, i.client_id, i.request_id
+	const row = await tx.first<{
+		key: string;
+		title: string;
+		client_id: string;
+		request_id: string;
+		sealed: boolean;
+		signs_by: SigningWay;
+		state: LetterSignerRow['state'];
+	}>(
+		`select coalesce(l.sealed_key, l.storage_key) as key, l.sealed_key is not null sealed, s.signs_by, s.state, i.title, i.client_id, i.request_id
 		from letter_signer s join letter l on l.id = s.letter_id join item i on i.id = s.item_id
 		where s.item_id = $1 and ($2::uuid is null or ${IS_THEIRS_TO_READ('$2')})`,
 		[itemId, actor.kind === 'contact' ? actor.id : null]
 	);
 	if (!row) throw new DomainError('not_found', saying('wrong.letter.unknown'));
+	if (actor.kind === 'contact' && isAfterCheck(row) && by !== 'link_check') throw new DomainError('not_allowed', saying('wrong.check.byLink'));
 	const noted =
 		looking &&
 		(actor.kind === 'staff' ||

@@ -23,7 +23,7 @@ import { answerStatementLine, keepTypedStatementLine } from '$lib/server/transac
 import { signingForm } from '$lib/web/signing-form';
 import { fieldsOf } from '$lib/core/signing/places';
 import { readKnownPlaces } from '$lib/server/letters/known-places';
-import { declineLetter, noteLetterOpened, noteShownWhole, readLastMark } from '$lib/server/signing/sign-letter';
+import { declineLetter, noteLetterOpened, noteShownWhole, opensAfterCheck, readLastMark } from '$lib/server/signing/sign-letter';
 
 export const load = async (event) => {
 	const portal = await portalRequest(event);
@@ -34,7 +34,9 @@ export const load = async (event) => {
 				if (!portal.lookedAtBy) await seeItem(tx, portal.actor, id);
 				const item = await readOwnItem(tx, portal.actor, id);
 				if (item.unseenByClient > 0 && !portal.lookedAtBy) await markOwnRemarksSeen(tx, id, portal.actor.now);
-				if (item.kind === 'letter' && !portal.lookedAtBy) await noteLetterOpened(tx, portal.actor, id);
+				const afterCheck = item.kind === 'letter' && (await opensAfterCheck(tx, portal.actor, id));
+				if (afterCheck && item.kind === 'letter') item.spec = { replaces: null };
+				if (item.kind === 'letter' && !afterCheck && !portal.lookedAtBy) await noteLetterOpened(tx, portal.actor, id);
 				const [file] = item.kind === 'approve' ? filesToApprove(item).current : [];
 				if (file?.contentType === 'application/pdf' && !event.isDataRequest)
 					event.locals.comesFirst = `/portal/${event.params.firm}/attachments/${file.id}/first-page`;
@@ -48,9 +50,10 @@ export const load = async (event) => {
 					item.review = { askedBack: item.review.askedBack, unknown: item.review.unknown };
 					known = asked.known;
 				}
-				const pages = item.kind === 'letter' ? await readLetterPages(tx, id) : null;
+				const pages = item.kind === 'letter' && !afterCheck ? await readLetterPages(tx, id) : null;
 				return {
 					known,
+					afterCheck,
 					passing: item.kind === 'questionnaire' && isOpen(item.state) ? await readPassing(tx, portal.actor, id) : { people: [], passed: [] },
 					// who else is asked matters only where somebody else has to sign
 					item: { ...item, nextChaseOn: null, contactName: isSigned(item) && item.contactId !== portal.contactId ? item.contactName : '' },

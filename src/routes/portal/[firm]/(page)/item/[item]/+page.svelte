@@ -94,7 +94,8 @@
 {#if problem && item.kind !== 'letter'}<p class="notice-wrong mt-3" role="alert">{problem}</p>{/if}
 {#if kept.met}<p class="notice-lamp mt-3" role="status">{say(`item.typed.${kept.met}`)}</p>{/if}
 
-{#if data.SignLetter && data.pages && item.letter}
+{#if data.afterCheck && open}<p class="notice-lamp mt-4">{say('letter.afterCheck', { own: data.mayRead ? 'yes' : 'no', name: item.contactName })}</p>
+{:else if data.SignLetter && data.pages && item.letter}
 	<data.SignLetter
 		{item}
 		pages={data.pages}

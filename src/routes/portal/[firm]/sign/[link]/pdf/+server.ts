@@ -12,6 +12,6 @@ export const GET = async (event) => {
 	if (!visitor) redirect(303, `/portal/${event.params.firm}/sign/${event.params.link}`);
 	// its pages are shown where it is signed: that it was opened is noted there
 	const looking = event.url.searchParams.has('pages');
-	const letter = await inPage(() => visitor.inFirm((tx) => openLetterPdf(tx, visitor.actor, visitor.itemId, looking)), locale);
+	const letter = await inPage(() => visitor.inFirm((tx) => openLetterPdf(tx, visitor.actor, visitor.itemId, looking, visitor.way)), locale);
 	return sendFile(context.papers, { ...letter, contentType: 'application/pdf' }, looking ? 'inline' : 'attachment', event.request);
 };
