@@ -34,7 +34,7 @@ test('somebody outside the client is named while the letter is written, signs it
 	await expect(page.getByText('Then Edda Lorne signs.')).toBeVisible();
 	await expect(page.getByText('has no name yet')).toHaveCount(0);
 	const way = page.getByRole('combobox', { name: 'How Edda Lorne comes to it' });
-	await expect(way.locator('option')).toHaveCount(3);
+	await expect(way.locator('option')).toHaveCount(4);
 	await way.selectOption('link');
 	await expect(
 		page.getByText('Edda Lorne, who is not of the client, signs by a link of their own alone: whoever has the link can sign.')

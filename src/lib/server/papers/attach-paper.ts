@@ -15,9 +15,10 @@ export interface ClientPdf {
 	folder: string | null;
 }
 
-/** The PDFs of a client that could be signed, the newest first, or those in which some words are found. */
+/** The PDFs of a client that could be signed, the newest first, or those in which some words are found. @throws DomainError not_found */
 export async function findPdfs(tx: Tx, actor: Actor, input: { clientId: string; typed: string }): Promise<{ pdfs: ClientPdf[]; more: boolean }> {
 	requireStaff(actor, 'send_request');
+	if (!(await tx.first('select 1 from client where id = $1', [input.clientId]))) throw new DomainError('not_found', 'There is no such client.');
 	const { papers, more } = await readPapers(tx, actor, { clientId: input.clientId, typed: input.typed, kind: 'pdf' });
 	return { pdfs: papers.filter(({ keptApart }) => keptApart === null).map(({ id, name, at, folder }) => ({ id, name, at, folder })), more };
 }

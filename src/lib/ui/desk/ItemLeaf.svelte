@@ -43,6 +43,10 @@
 	const late = $derived(daysLate(item, leaf.today));
 	/** what a role may not do is not offered */
 	const mayJudge = $derived(leaf.acts.includes('judge_item'));
+	/** whoever signs this did not show who they are */
+	const cannotGoOn = $derived(
+		leaf.checks.some(({ key, stoppedAt }) => stoppedAt !== null && item.letter?.signers.some((one) => one.own && one.key === key))
+	);
 	const toCountersign = $derived(item.kind === 'letter' && item.letter?.state === 'signed' && leaf.acts.includes('countersign'));
 	/** the client does not agree with what was shown */
 	const wantsChange = $derived(newVersion?.wanted(item) ?? false);
@@ -232,8 +236,8 @@
 			<div>
 				<dt>If you do nothing</dt>
 				<dd>
-					{#if leaf.nextChase}<b>{leaf.nextChase.when}</b>, {leaf.nextChase.why}.{:else if leaf.checks.some(({ stoppedAt }) => stoppedAt)}Nobody is
-						reminded of it: who signs could not show who they are.{:else if item.asksUs}Nobody is reminded of it: what {item.contactName}
+					{#if leaf.nextChase}<b>{leaf.nextChase.when}</b>, {leaf.nextChase.why}.{:else if cannotGoOn}Nobody is reminded of it: who signs could not
+						show who they are.{:else if item.asksUs}Nobody is reminded of it: what {item.contactName}
 						has asked waits for an answer.{:else}No reminder is left in the plan.{/if}
 				</dd>
 			</div>
