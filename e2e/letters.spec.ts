@@ -318,6 +318,54 @@ test('several letters are countersigned in one go, with one’s own password onc
 	if (await password.isVisible()) await expect(password).toHaveValue('');
 });
 
+test('clauses are numbered on over a heading, as they are written and as they are seen', async ({ page, product }) => {
+	await beginLetter(page);
+	const words = page.getByRole('textbox', { name: 'Words of Engagement letter' });
+	const tools = page.getByRole('toolbar', { name: 'Format the letter' });
+	await words.click();
+	await page.keyboard.press('Control+a');
+	await page.keyboard.press('Delete');
+	const type = (text: string) => page.keyboard.type(text, { delay: 8 });
+	const starts = () => words.locator('ol').evaluateAll((lists) => lists.map((list) => (list as HTMLOListElement).start));
+	await type('1. We keep your books.');
+	await page.keyboard.press('Enter');
+	await type('You send what they need.');
+	await page.keyboard.press('Enter');
+	await page.keyboard.press('Enter');
+	await tools.getByRole('button', { name: 'Heading' }).click();
+	await type('What it costs');
+	await page.keyboard.press('Enter');
+	await type('1. A fee each month.');
+	expect(await starts()).toEqual([1, 1]);
+	const goOn = tools.getByRole('button', { name: 'Numbers go on' });
+	await goOn.press('Enter');
+	await expect(goOn).toHaveAttribute('aria-pressed', 'true');
+	expect(await starts()).toEqual([1, 3]);
+	// another clause before it moves it on, and what is taken back takes it back
+	await words.getByText('You send what they need.').click();
+	await page.keyboard.press('End');
+	await page.keyboard.press('Enter');
+	await type('We ask if something is unclear.');
+	expect(await starts()).toEqual([1, 4]);
+	await expect(words.locator('li')).toHaveText([
+		'We keep your books.',
+		'You send what they need.',
+		'We ask if something is unclear.',
+		'A fee each month.'
+	]);
+	await expect
+		.poll(async () => (await product.sql.query(`select 1 from request_draft where content::text like '%"goesOn": true%'`)).rowCount)
+		.toBe(1);
+	await page.reload();
+	await awake(page);
+	await page.getByText('Engagement letter', { exact: true }).first().click();
+	expect(await starts()).toEqual([1, 4]);
+	await words.getByText('A fee each month.').click();
+	await expect(goOn).toHaveAttribute('aria-pressed', 'true');
+	await goOn.click();
+	expect(await starts()).toEqual([1, 1]);
+});
+
 test('a letter is written with a table, a new page and a part for some; declined, it is sent anew and says what changed', async ({
 	page,
 	product,

@@ -35,9 +35,17 @@ const bulletListSchema = z.object({
 	type: z.literal('bulletList'),
 	content: z.array(listItemSchema).min(1).max(200)
 });
+/** The highest number of a clause. */
+const NUMBER_MOST = 9999;
 const orderedListSchema = z.object({
 	type: z.literal('orderedList'),
-	attrs: z.object({ start: z.number().int().min(1).max(9999).optional() }).optional(),
+	attrs: z
+		.object({
+			start: z.number().int().min(1).max(NUMBER_MOST).optional(),
+			/** it begins with the number after the last one of the list before, whatever stands between */
+			goesOn: z.boolean().optional()
+		})
+		.optional(),
 	content: z.array(listItemSchema).min(1).max(200)
 });
 /** A new page begins here. */
@@ -185,13 +193,26 @@ export function fillLetter(document: LetterDocument, values: Readonly<Record<str
 	return { type: 'doc', content: document.content.map(fillBlock) };
 }
 
+/** A letter in which each numbered list that goes on begins with the number after the last one of the list before. */
+export function numbered(document: LetterDocument): LetterDocument {
+	let next = 1;
+	const withNumber = <Block extends LetterBlock>(block: Block): Block => {
+		if (block.type === 'part') return { ...block, content: block.content.map(withNumber) };
+		if (block.type !== 'orderedList') return block;
+		const start = Math.min(block.attrs?.goesOn ? next : (block.attrs?.start ?? 1), NUMBER_MOST);
+		next = start + block.content.length;
+		return { ...block, attrs: { ...block.attrs, start } };
+	};
+	return { type: 'doc', content: document.content.map(withNumber) };
+}
+
 /** A letter as it is for somebody: with the parts that are for them, and without those that are not. */
 export function withoutParts(document: LetterDocument, isFor: (part: LetterPart, number: number) => boolean): LetterDocument {
 	let number = 0;
 	const content = document.content.flatMap((block): LetterBlock[] =>
 		block.type === 'part' ? (isFor(block, ++number) ? block.content : []) : [block]
 	);
-	return { type: 'doc', content: content.length > 0 ? content : [{ type: 'paragraph' }] };
+	return numbered({ type: 'doc', content: content.length > 0 ? content : [{ type: 'paragraph' }] });
 }
 
 /** The parts of a letter that hang on something, in order. */

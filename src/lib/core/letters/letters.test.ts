@@ -9,7 +9,9 @@ import {
 	partsOf,
 	passagesOf,
 	plainText,
+	numbered,
 	withoutParts,
+	type LetterPart,
 	type LetterDocument
 } from './letter-document';
 import { sayer } from '$lib/words/words';
@@ -138,6 +140,35 @@ describe('tables, new pages and parts', () => {
 		expect(mergeFieldsOf(theirs)).toEqual(['services', 'monthly_fee']);
 		expect(passagesOf(theirs.content)).toContain('For a person');
 		expect(isBlankLetter(withoutParts({ type: 'doc', content: [letter.content[4]] }, () => false))).toBe(true);
+	});
+	test('clauses are numbered on over headings, parts and whatever else stands between, and anew without a part that does not come', () => {
+		const list = (n: number, attrs: { start?: number; goesOn?: boolean }): LetterPart['content'][number] => ({
+			type: 'orderedList',
+			attrs,
+			content: Array.from({ length: n }, () => ({ type: 'listItem' as const, content: [text('A clause.')] }))
+		});
+		const clauses: LetterDocument = {
+			type: 'doc',
+			content: [
+				list(3, { start: 2 }),
+				{ type: 'heading', attrs: { level: 2 }, content: [{ type: 'text', text: 'What it costs' }] },
+				{ type: 'part', attrs: { onlyIf: { kind: 'client', is: 'person' } }, content: [text('For a person'), list(2, { goesOn: true, start: 1 })] },
+				list(1, { goesOn: true }),
+				list(1, {}),
+				list(1, { goesOn: true })
+			]
+		};
+		const starts = (of: LetterDocument) =>
+			of.content
+				.flatMap((block) => (block.type === 'part' ? block.content : [block]))
+				.flatMap((block) => (block.type === 'orderedList' ? block.attrs!.start : []));
+		expect(starts(numbered(clauses))).toEqual([2, 5, 7, 1, 2]);
+		expect(numbered(numbered(clauses))).toEqual(numbered(clauses));
+		expect(letterDocumentSchema.parse(numbered(clauses))).toEqual(numbered(clauses));
+		expect(starts(withoutParts(clauses, () => true))).toEqual([2, 5, 7, 1, 2]);
+		expect(starts(withoutParts(clauses, () => false))).toEqual([2, 5, 1, 2]);
+		// nothing is numbered higher than a letter may have it
+		expect(starts(numbered({ type: 'doc', content: [list(200, { start: 9990 }), list(1, { goesOn: true })] }))).toEqual([9990, 9999]);
 	});
 	test.each([
 		['a part in a part', { type: 'part', attrs: { onlyIf: { kind: 'client', is: 'person' } }, content: [letter.content[4]] }],

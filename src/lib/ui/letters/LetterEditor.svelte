@@ -8,7 +8,7 @@
 	import { conditionInWords, firstCondition, type Condition } from '$lib/core/requests/conditions';
 	import type { FirmFacts } from '$lib/core/facts/fact-definition';
 	import ConditionEditor from '../asking/ConditionEditor.svelte';
-	import { Fees, letterTable, PageBreak, Part, Payment } from './letter-nodes';
+	import { Fees, letterTable, NumbersGoOn, PageBreak, Part, Payment } from './letter-nodes';
 	import { MergeField } from './merge-field-chip';
 
 	let {
@@ -25,7 +25,16 @@
 		/** what a part may hang on */ facts: FirmFacts;
 	} = $props();
 	let editor = $state.raw<Editor>();
-	let marks = $state({ bold: false, italic: false, heading: false, list: false, numbered: false, table: false, part: null as Condition | null });
+	let marks = $state({
+		bold: false,
+		italic: false,
+		heading: false,
+		list: false,
+		numbered: false,
+		goesOn: false,
+		table: false,
+		part: null as Condition | null
+	});
 
 	/** What is pressed leaves the focus among the words. */
 	const keep = (event: MouseEvent) => event.preventDefault();
@@ -46,7 +55,7 @@
 			const made = makeRichEditor(element, {
 				content: structuredClone($state.snapshot(document)),
 				kit: { heading: { levels: [2, 3] }, link: false },
-				nodes: [MergeField.configure({ fields }), PageBreak, Part, Fees, Payment, ...letterTable],
+				nodes: [MergeField.configure({ fields }), PageBreak, Part, Fees, Payment, NumbersGoOn, ...letterTable],
 				label,
 				class: 'letter-text',
 				changed: (content) => (document = content as LetterDocument),
@@ -57,6 +66,7 @@
 						heading: current.isActive('heading'),
 						list: current.isActive('bulletList'),
 						numbered: current.isActive('orderedList'),
+						goesOn: current.getAttributes('orderedList').goesOn === true,
 						table: current.isActive('table'),
 						part: current.isActive('part') ? (current.getAttributes('part').onlyIf as Condition) : null
 					};
@@ -74,6 +84,10 @@
 		<MarkButton pressed={marks.heading} run={() => editor?.chain().focus().toggleHeading({ level: 2 }).run()}>Heading</MarkButton>
 		<MarkButton pressed={marks.list} run={() => editor?.chain().focus().toggleBulletList().run()}>List</MarkButton>
 		<MarkButton pressed={marks.numbered} run={() => editor?.chain().focus().toggleOrderedList().run()}>Numbered</MarkButton>
+		{#if marks.numbered}<MarkButton
+				pressed={marks.goesOn}
+				run={() => editor?.chain().focus().updateAttributes('orderedList', { goesOn: !marks.goesOn, start: 1 }).run()}>Numbers go on</MarkButton
+			>{/if}
 		{#if !marks.table}<MarkButton pressed={false} run={() => editor?.chain().focus().insertTable({ rows: 3, cols: 2, withHeaderRow: true }).run()}
 				>Table</MarkButton
 			>{/if}

@@ -1,4 +1,5 @@
-import { mergeAttributes, Node } from '@tiptap/core';
+import { Extension, mergeAttributes, Node } from '@tiptap/core';
+import { Plugin } from '@tiptap/pm/state';
 import { TableCell, TableHeader, TableKit } from '@tiptap/extension-table';
 import type { Condition } from '$lib/core/requests/conditions';
 
@@ -10,6 +11,28 @@ export const PageBreak = Node.create({
 	selectable: true,
 	parseHTML: () => [{ tag: 'hr' }],
 	renderHTML: ({ HTMLAttributes }) => ['hr', mergeAttributes(HTMLAttributes, { class: 'letter-break' })]
+});
+
+/** Numbered lists can go on with the number after the last one of the list before: while it is written they show it; see `numbered`. */
+export const NumbersGoOn = Extension.create({
+	name: 'numbersGoOn',
+	addGlobalAttributes: () => [{ types: ['orderedList'], attributes: { goesOn: { default: false, rendered: false } } }],
+	addProseMirrorPlugins: () => [
+		new Plugin({
+			appendTransaction(transactions, _before, { doc, tr }) {
+				if (!transactions.some(({ docChanged }) => docChanged)) return null;
+				let next = 1;
+				doc.descendants((node, at) => {
+					if (node.type.name !== 'orderedList') return node.type.name === 'part';
+					const start = node.attrs.goesOn ? next : node.attrs.start;
+					if (start !== node.attrs.start) tr.setNodeAttribute(at, 'start', start);
+					next = start + node.childCount;
+					return false;
+				});
+				return tr.docChanged ? tr : null;
+			}
+		})
+	]
 });
 
 /** A part that comes only for some clients: for whom, its condition says. */
