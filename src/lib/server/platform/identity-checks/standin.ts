@@ -3,6 +3,7 @@ import { createServer } from 'node:http';
 import { buffer } from 'node:stream/consumers';
 import { z } from 'zod';
 import type { CheckQuestion } from '$lib/core/signing/identity-check';
+import { listenOnLoopback } from '../listen-on-loopback';
 
 export interface IdentityCheckStandin {
 	url: string;
@@ -94,13 +95,9 @@ export async function startIdentityCheckStandin({ port, key }: { port: number; k
 			reply(400, { error: 'what was sent cannot be read' });
 		}
 	});
-	await new Promise<void>((resolve, reject) => {
-		server.once('error', reject);
-		server.listen(port, '127.0.0.1', resolve);
-	});
-	const address = server.address();
+	const at = await listenOnLoopback(server, port);
 	return {
-		url: `http://127.0.0.1:${typeof address === 'object' && address ? address.port : port}`,
+		url: `http://127.0.0.1:${at}`,
 		asked,
 		close: () =>
 			new Promise((resolve) => {

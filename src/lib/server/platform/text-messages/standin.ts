@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { z } from 'zod';
 import { meaningOfAnswer } from '$lib/core/messages/text-message';
 import { signBody, type OutgoingTextMessage } from './text-message-gateway';
+import { listenOnLoopback } from '../listen-on-loopback';
 
 export interface TextMessageStandin {
 	port: number;
@@ -89,13 +90,9 @@ export async function startTextMessageStandin(options: {
 			reply(400, { error: 'the message cannot be read' });
 		}
 	});
-	await new Promise<void>((resolve, reject) => {
-		server.once('error', reject);
-		server.listen(options.port, '127.0.0.1', resolve);
-	});
-	const address = server.address();
+	const port = await listenOnLoopback(server, options.port);
 	return {
-		port: typeof address === 'object' && address ? address.port : options.port,
+		port,
 		settled: async () => void (await Promise.all(underWay)),
 		close: () => new Promise((resolve) => server.close(() => resolve()))
 	};

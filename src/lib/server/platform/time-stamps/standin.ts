@@ -5,6 +5,7 @@ import { createServer } from 'node:http';
 import { join } from 'node:path';
 import { buffer } from 'node:stream/consumers';
 import { promisify } from 'node:util';
+import { listenOnLoopback } from '../listen-on-loopback';
 
 const run = promisify(execFile);
 
@@ -63,13 +64,9 @@ extendedKeyUsage = critical, timeStamping
 			for (const ending of ['tsq', 'tsr']) await rm(file(`${name}.${ending}`), { force: true });
 		}
 	});
-	await new Promise<void>((resolve, reject) => {
-		server.once('error', reject);
-		server.listen(port, '127.0.0.1', resolve);
-	});
-	const address = server.address();
+	const at = await listenOnLoopback(server, port);
 	return {
-		url: `http://127.0.0.1:${typeof address === 'object' && address ? address.port : port}`,
+		url: `http://127.0.0.1:${at}`,
 		rootFile: file('root.pem'),
 		close: () => new Promise((resolve) => server.close(() => resolve()))
 	};

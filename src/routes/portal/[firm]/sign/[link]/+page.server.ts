@@ -82,85 +82,50 @@ async function doIt(event: Event, work: (visitor: NonNullable<LetterRequest['vis
 	);
 }
 
+/** Runs one thing at the door, whether or not this browser was let in. @param work is given what the browser holds, and what it sends */
+async function atDoor(
+	event: Event,
+	work: (context: LetterRequest['context'], firmId: string, token: string | undefined, form: FormData) => Promise<unknown>
+) {
+	const { context, firm, locale } = await firmOfPortal(event);
+	const form = await event.request.formData();
+	return inForm(
+		form,
+		async () => {
+			await work(context, firm.id, readLetterCookie(event.cookies, event.params.link), form);
+			return { done: true };
+		},
+		locale
+	);
+}
+
 export const actions = {
 	/** Opens the letter, or sends the code for it. */
-	open: async (event) => {
-		const { context, firm, locale } = await firmOfPortal(event);
-		const form = await event.request.formData();
-		return inForm(
-			form,
-			async () => {
-				const token = await beginLetterVisit(context, firm.id, event.locals.actor, event.params.link);
-				setLetterCookie(event.cookies, event.params.link, token);
-				return { done: true };
-			},
-			locale
-		);
-	},
-	enter: async (event) => {
-		const here = await firmOfPortal(event);
-		const form = await event.request.formData();
-		return inForm(
-			form,
-			async () => {
-				const code = String(form.get('code') ?? '').slice(0, 40);
-				const outcome = await giveLetterCode(
-					here.context,
-					here.firm.id,
-					event.locals.actor,
-					event.params.link,
-					readLetterCookie(event.cookies, event.params.link),
-					code
-				);
-				if (outcome === 'over') throw new DomainError('changed_meanwhile', saying('wrong.letterLink.codeOver'));
-				if (outcome === 'wrong') throw new DomainError('invalid', saying('wrong.letterLink.code'), { code: saying('wrong.letterLink.code') });
-				return { done: true };
-			},
-			here.locale
-		);
-	},
+	open: (event) =>
+		atDoor(event, async (context, firmId) => {
+			setLetterCookie(event.cookies, event.params.link, await beginLetterVisit(context, firmId, event.locals.actor, event.params.link));
+		}),
+	enter: (event) =>
+		atDoor(event, async (context, firmId, token, form) => {
+			const code = String(form.get('code') ?? '').slice(0, 40);
+			const outcome = await giveLetterCode(context, firmId, event.locals.actor, event.params.link, token, code);
+			if (outcome === 'over') throw new DomainError('changed_meanwhile', saying('wrong.letterLink.codeOver'));
+			if (outcome === 'wrong') throw new DomainError('invalid', saying('wrong.letterLink.code'), { code: saying('wrong.letterLink.code') });
+		}),
 	/** Has the service ask who they are. */
-	check: async (event) => {
-		const { context, firm, locale } = await firmOfPortal(event);
-		const form = await event.request.formData();
-		return inForm(
-			form,
-			async () => {
-				await beginIdentityCheck(context, firm.id, event.locals.actor, event.params.link, readLetterCookie(event.cookies, event.params.link));
-				return { done: true };
-			},
-			locale
-		);
-	},
-	prove: async (event) => {
-		const { context, firm, locale } = await firmOfPortal(event);
-		const form = await event.request.formData();
-		return inForm(
-			form,
-			async () => {
-				const token = readLetterCookie(event.cookies, event.params.link);
-				const given = Object.fromEntries([...form].map(([name, choice]) => [name.replace(ANSWER, ''), choice]));
-				const outcome = await answerIdentityCheck(context, firm.id, event.locals.actor, event.params.link, token, given);
-				if (outcome === 'failed') throw new DomainError('changed_meanwhile', saying('wrong.check.failed'));
-				return { done: true };
-			},
-			locale
-		);
-	},
-	leave: async (event) => {
-		const { context, firm, locale } = await firmOfPortal(event);
-		const form = await event.request.formData();
-		return inForm(
-			form,
-			async () => {
-				const token = readLetterCookie(event.cookies, event.params.link);
-				if (token) await context.db.inFirm(firm.id, (tx) => endLetterVisit(tx, token));
-				clearLetterCookie(event.cookies, event.params.link);
-				return { done: true };
-			},
-			locale
-		);
-	},
+	check: (event) => atDoor(event, (context, firmId, token) => beginIdentityCheck(context, firmId, event.locals.actor, event.params.link, token)),
+	/** Takes the answers to what the service asked. */
+	prove: (event) =>
+		atDoor(event, async (context, firmId, token, form) => {
+			const given = Object.fromEntries([...form].map(([name, choice]) => [name.replace(ANSWER, ''), choice]));
+			const outcome = await answerIdentityCheck(context, firmId, event.locals.actor, event.params.link, token, given);
+			if (outcome === 'failed') throw new DomainError('changed_meanwhile', saying('wrong.check.failed'));
+		}),
+	leave: (event) =>
+		atDoor(event, async (context, firmId, token) => {
+			if (token) await context.db.inFirm(firmId, (tx) => endLetterVisit(tx, token));
+			clearLetterCookie(event.cookies, event.params.link);
+		}),
 	keep: (event) =>
 		doIt(event, async ({ inFirm, actor, itemId }, form) => {
 			const typed = typedSchema.parse(jsonField(form, 'typed', 700_000, saying('wrong.typed')));
