@@ -1026,6 +1026,29 @@ CREATE TABLE answer_passed (
 
 COMMENT ON TABLE answer_passed IS 'Questions for which somebody of a client asked another one of them';
 
+CREATE TABLE ask_sheet (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    file_name text NOT NULL,
+    format text NOT NULL,
+    header text[] NOT NULL,
+    columns text[] NOT NULL,
+    rows jsonb NOT NULL,
+    made_by_id uuid NOT NULL,
+    made_at timestamp with time zone NOT NULL,
+    list_name text,
+    used_at timestamp with time zone,
+    CONSTRAINT ask_sheet_check CHECK (((used_at IS NULL) = (list_name IS NULL)))
+);
+
+COMMENT ON TABLE ask_sheet IS 'A file by which many are asked, a request for each row; only whoever brought it reads it';
+
+COMMENT ON COLUMN ask_sheet.columns IS 'What each column holds: client, email or the name of a field; null where it is left out';
+
+COMMENT ON COLUMN ask_sheet.rows IS 'Its rows as `{ line, cells }`, and once it was used `stays`: why nothing was made of a row';
+
+COMMENT ON COLUMN ask_sheet.list_name IS 'How the list was called by which its rows were asked';
+
 CREATE TABLE attachment (
     id uuid NOT NULL,
     firm_id uuid NOT NULL,
@@ -2765,13 +2788,16 @@ CREATE TABLE request_draft (
     before jsonb,
     removed_at timestamp with time zone,
     place bigint NOT NULL,
-    after_letters uuid[] DEFAULT '{}'::uuid[] NOT NULL
+    after_letters uuid[] DEFAULT '{}'::uuid[] NOT NULL,
+    sheet_line integer
 );
 ALTER TABLE ONLY request_draft ALTER COLUMN content SET COMPRESSION lz4;
 
 COMMENT ON TABLE request_draft IS 'A request that was not sent yet';
 
 COMMENT ON COLUMN request_draft.after_letters IS 'The letters that all have to sign before it goes by itself; none: a person sends it';
+
+COMMENT ON COLUMN request_draft.sheet_line IS 'The row of the file that it was made from, where its run is a file';
 
 ALTER TABLE request_draft ALTER COLUMN place ADD GENERATED ALWAYS AS IDENTITY (
     SEQUENCE NAME request_draft_place_seq
@@ -3188,6 +3214,9 @@ ALTER TABLE ONLY account
 ALTER TABLE ONLY answer_passed
     ADD CONSTRAINT answer_passed_pkey PRIMARY KEY (id);
 
+ALTER TABLE ONLY ask_sheet
+    ADD CONSTRAINT ask_sheet_pkey PRIMARY KEY (id);
+
 ALTER TABLE ONLY attachment
     ADD CONSTRAINT attachment_pkey PRIMARY KEY (id);
 
@@ -3560,6 +3589,10 @@ CREATE INDEX answer_passed_of_client ON answer_passed USING btree (client_id);
 CREATE INDEX answer_passed_of_item ON answer_passed USING btree (item_id, passed_at);
 
 CREATE INDEX answer_passed_to ON answer_passed USING btree (to_contact_id);
+
+CREATE INDEX ask_sheet_by_age ON ask_sheet USING btree (firm_id, made_at);
+
+CREATE INDEX ask_sheet_of_person ON ask_sheet USING btree (firm_id, made_by_id, made_at DESC);
 
 CREATE INDEX attachment_by_firm ON attachment USING btree (firm_id, added_at);
 
@@ -4078,6 +4111,12 @@ ALTER TABLE ONLY answer_passed
 
 ALTER TABLE ONLY answer_passed
     ADD CONSTRAINT answer_passed_to_contact_id_fkey FOREIGN KEY (to_contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY ask_sheet
+    ADD CONSTRAINT ask_sheet_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY ask_sheet
+    ADD CONSTRAINT ask_sheet_made_by_id_fkey FOREIGN KEY (made_by_id) REFERENCES staff(id);
 
 ALTER TABLE ONLY attachment
     ADD CONSTRAINT attachment_added_by_fkey FOREIGN KEY (added_by_id) REFERENCES staff(id);
@@ -4941,6 +4980,8 @@ ALTER TABLE account ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE answer_passed ENABLE ROW LEVEL SECURITY;
 
+ALTER TABLE ask_sheet ENABLE ROW LEVEL SECURITY;
+
 ALTER TABLE attachment ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE authenticator ENABLE ROW LEVEL SECURITY;
@@ -5304,6 +5345,8 @@ ALTER TABLE request_list_version ENABLE ROW LEVEL SECURITY;
 CREATE POLICY same_firm ON account TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
 
 CREATE POLICY same_firm ON answer_passed TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
+
+CREATE POLICY same_firm ON ask_sheet TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
 
 CREATE POLICY same_firm ON attachment TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
 
@@ -5795,6 +5838,8 @@ GRANT SELECT,INSERT,UPDATE ON TABLE account TO lantern_app;
 
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE answer_passed TO lantern_app;
 GRANT SELECT,INSERT,UPDATE ON TABLE answer_passed TO lantern_contact;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE ask_sheet TO lantern_app;
 
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE attachment TO lantern_app;
 GRANT SELECT ON TABLE attachment TO lantern_contact;

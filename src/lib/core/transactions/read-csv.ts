@@ -1,5 +1,5 @@
 import Papa from 'papaparse';
-import { unguardCell } from '../clients/import/formula-guard';
+import { unguardCell } from '../tables/formula-guard';
 import { amountOf, decimalMarkOf, negated, type DecimalMark } from './amounts';
 import { columnOfHeading, missingColumn, recogniseCsvColumns, type CsvColumn } from './csv-columns';
 import { dateOrderOf, dayOfText, type DateOrder } from './days';

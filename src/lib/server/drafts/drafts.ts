@@ -220,21 +220,22 @@ export async function dropSentDraft(tx: Tx, actor: Actor, id: string): Promise<v
 export async function writeDrafts(
 	tx: Tx,
 	actor: Actor,
-	drafts: readonly { clientId: string; content: DraftContent }[],
+	drafts: readonly { clientId: string; content: DraftContent; /** the row of the file it is made from */ line?: number }[],
 	from: { list: { id: string; version: number }; runId: string | null }
 ): Promise<string[]> {
-	const rows = drafts.map(({ clientId, content }) => ({
+	const rows = drafts.map(({ clientId, content, line }) => ({
 		id: randomUUID(),
 		client_id: clientId,
+		sheet_line: line ?? null,
 		title: content.title,
 		content,
 		lines: content.lines.filter((line) => !line.out).length
 	}));
 	await tx.rows(
 		`with made as (
-			insert into request_draft (id, firm_id, client_id, list_id, list_version, title, content, lines, waits, run_id, made_by_id, made_at, changed_by_id, changed_at)
-			select d.id, $1, d.client_id, $2, $3, d.title, d.content, d.lines, true, $4, $5, $6, $5, $6
-			from jsonb_to_recordset($7) as d (id uuid, client_id uuid, title text, content jsonb, lines int) returning client_id, title, lines
+			insert into request_draft (id, firm_id, client_id, list_id, list_version, title, content, lines, waits, run_id, sheet_line, made_by_id, made_at, changed_by_id, changed_at)
+			select d.id, $1, d.client_id, $2, $3, d.title, d.content, d.lines, true, $4, d.sheet_line, $5, $6, $5, $6
+			from jsonb_to_recordset($7) as d (id uuid, client_id uuid, title text, content jsonb, lines int, sheet_line int) returning client_id, title, lines
 		)
 		insert into event (firm_id, at, actor_kind, actor_id, actor_name, ip, verb, client_id, details)
 		select $1, $6, $8, $5, $9, $10, 'request_prepared', client_id, jsonb_build_object('title', title, 'count', lines) from made`,

@@ -5,6 +5,7 @@ import type { PdfWork } from '../platform/pdf/pdf-work';
 import { forgetOldUploads } from '../papers/unfinished-uploads';
 import { destroyDue } from '../papers/retention';
 import { forgetRemovedDrafts } from '../drafts/drafts';
+import { forgetAskSheets } from '../requests/ask-sheets';
 import { removeExpiredSecrets } from '../items/secrets';
 import { removePutAway } from '../public-pages/came-in';
 import { announceRequests } from '../announcements/announce-requests';
@@ -32,6 +33,7 @@ export async function doWhatIsDue(
 	await db.inFirm(firmId, async (tx) => {
 		await removeExpiredSecrets(tx, now);
 		await forgetRemovedDrafts(tx, now);
+		await forgetAskSheets(tx, now);
 		await forgetOldUploads(tx);
 	});
 	await removePutAway(place, firmId, now);

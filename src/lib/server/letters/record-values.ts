@@ -2,10 +2,8 @@ import { mayStandInLetter } from '$lib/core/letters/merge-fields';
 import { factInOneLine } from '$lib/core/facts/fact-words';
 import { factReader } from '$lib/words/facts';
 import { dateWords } from '$lib/words/dates';
-import type { Actor } from '../actor';
-import { readFacts } from '../clients/client-facts';
-import { readEngagements } from '../clients/client-record';
-import { loadFacts } from '../facts/firm-facts';
+import { requireStaff, type Actor } from '../actor';
+import { loadFacts, maySeeFact } from '../facts/firm-facts';
 import { loadFirm } from '../firms/firm';
 import type { Tx } from '../platform/db/database';
 
@@ -13,24 +11,46 @@ import type { Tx } from '../platform/db/database';
 const VALUE_MAX = 400;
 
 /**
- * What the client's record can put into a letter before anybody writes: the newest running engagement's first day and
- * services, and what is known of the client. A person may change each before sending.
+ * What the records of clients can put into their letters before anybody writes: the newest running engagement's first day and
+ * services, and what is known of the client. A person may change each before sending. In one statement for all of them.
+ * @param clients each with the language that its values are written in
  */
-export async function recordValues(tx: Tx, actor: Actor, clientId: string, locale: string): Promise<Record<string, string>> {
-	const values: Record<string, string> = {};
-	const engagement = (await readEngagements(tx, actor, clientId)).filter((e) => e.endedOn === null).at(-1);
-	if (engagement) {
-		values.start_date = dateWords(locale, engagement.beganOn, 'withYear');
-		const services = engagement.services.map((service) => service.name.toLocaleLowerCase(locale));
-		if (services.length > 0) values.services = new Intl.ListFormat(locale).format(services);
-	}
+export async function recordValuesOf(
+	tx: Tx,
+	actor: Actor,
+	clients: readonly { id: string; locale: string }[]
+): Promise<Map<string, Record<string, string>>> {
+	requireStaff(actor, 'look');
+	const rows = await tx.rows<{ id: string; beganOn: string | null; services: string[]; facts: Record<string, string> }>(
+		`select c.id, e.began_on as "beganOn", coalesce(s.names, '{}') services, coalesce(f.facts, '{}') facts
+		from client c
+			left join lateral (select id, began_on from engagement where client_id = c.id and ended_on is null order by began_on desc, name desc limit 1) e on true
+			left join lateral (select array_agg(s.name order by s.position, s.name) names from engagement_service es join service s on s.id = es.service_id
+				where es.engagement_id = e.id) s on true
+			left join (select client_id, jsonb_object_agg(name, value) facts from fact where client_id = any ($1) and replaced_at is null group by client_id) f on f.client_id = c.id
+		where c.id = any ($1)`,
+		[clients.map(({ id }) => id)]
+	);
+	const locales = new Map(clients.map(({ id, locale }) => [id, locale]));
 	const [facts, { country }] = [await loadFacts(tx), await loadFirm(tx)];
-	const reader = factReader(locale, country);
-	for (const { name, value } of await readFacts(tx, actor, clientId, facts)) {
-		const fact = facts.get(name);
-		if (!fact || !mayStandInLetter(fact) || name in values) continue;
-		const words = factInOneLine(fact, value, reader);
-		if (words.length <= VALUE_MAX) values[name] = words;
-	}
-	return values;
+	const readers = new Map([...new Set(locales.values())].map((locale) => [locale, factReader(locale, country)]));
+	const valuesOf = ({ id, beganOn, services, facts: known }: (typeof rows)[number]): Record<string, string> => {
+		const locale = locales.get(id)!;
+		const values: Record<string, string> = {};
+		if (beganOn) values.start_date = dateWords(locale, beganOn, 'withYear');
+		if (services.length > 0) values.services = new Intl.ListFormat(locale).format(services.map((name) => name.toLocaleLowerCase(locale)));
+		for (const [name, value] of Object.entries(known)) {
+			const fact = facts.get(name);
+			if (!fact || !mayStandInLetter(fact) || !maySeeFact(actor, fact) || name in values) continue;
+			const words = factInOneLine(fact, value, readers.get(locale)!);
+			if (words.length <= VALUE_MAX) values[name] = words;
+		}
+		return values;
+	};
+	return new Map(rows.map((row) => [row.id, valuesOf(row)]));
+}
+
+/** The same for one client. */
+export async function recordValues(tx: Tx, actor: Actor, clientId: string, locale: string): Promise<Record<string, string>> {
+	return (await recordValuesOf(tx, actor, [{ id: clientId, locale }])).get(clientId) ?? {};
 }

@@ -1,5 +1,5 @@
-import { guardCell } from '$lib/core/clients/import/formula-guard';
-import { writeCsv } from '$lib/core/clients/import/write-csv';
+import { guardCell } from '$lib/core/tables/formula-guard';
+import { writeCsv } from '$lib/core/tables/write-csv';
 import { answerInWords, type AnswerReader } from '$lib/core/items/answers';
 import { fromMinor } from '$lib/core/items/minor-units';
 import type { Answers, Question } from '$lib/core/items/questions';

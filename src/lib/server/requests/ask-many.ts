@@ -1,3 +1,11 @@
+import { blankSheet, fieldsOfList, sheetRows, whoIsMeant, type SheetCandidate, type SheetRow } from '$lib/core/requests/ask-sheet';
+import { staysWords, type AskStands } from '$lib/core/requests/ask-stands';
+import { judge, type ClientKnown } from '$lib/core/requests/conditions';
+import { settleLetter } from '$lib/core/requests/facts-of-lines';
+import type { FirmFacts } from '$lib/core/facts/fact-definition';
+import { isWritten } from '$lib/core/items/kinds/letter';
+import { mergeFieldsOf, partsOf, withoutParts } from '$lib/core/letters/letter-document';
+import { AUTOMATIC_FIELDS, mergeFieldsInText, mergeFieldWords, unfilledFields } from '$lib/core/letters/merge-fields';
 import type { NotAsked } from '$lib/core/requests/who-may-be-asked';
 import { z } from 'zod';
 import { localDate } from '$lib/core/calendar/firm-calendar';
@@ -16,6 +24,8 @@ import { readKnownStatements } from '../statements/accounts';
 import { writeDrafts } from '../drafts/drafts';
 import { sendDrafts } from './send-draft';
 import { readClientsKnown } from '../clients/clients-known';
+import { noteSheetUsed, readSheet, readSheetFields, type KeptSheet } from './ask-sheets';
+import { recordValuesOf } from '../letters/record-values';
 import { readOverrides } from './tailor-list';
 
 /** Most clients that are asked by a list in one go. */
@@ -42,33 +52,46 @@ export const askManyFilterSchema = z.object({
 export type AskManyFilter = z.infer<typeof askManyFilterSchema>;
 
 export interface AskManyRow {
-	clientId: string;
+	/** the row of a file it is made from */
+	line: number | null;
+	/** null where a row does not say which one */
+	clientId: string | null;
 	clientName: string;
 	contactId: string | null;
 	contactName: string | null;
 	hasAccess: boolean;
-	/** why no request can go to this client */
-	stands: 'no_contact' | 'no_address' | 'bounced' | 'suspended' | 'asked_already' | null;
+	stands: AskStands | null;
 	goes: number;
 	out: number;
 	missing: number;
+	/** the fields of its words for which there is nothing to put in: it waits as a draft until somebody writes it */
+	lacks: string[];
+	/** what a row of a file puts into fields */
+	values: Record<string, string>;
 }
 
 interface Meant {
+	line: number | null;
 	client_id: string;
 	client: string;
 	contact_id: string | null;
 	contact: string | null;
+	locale: string | null;
 	has_access: boolean;
 	not_asked: NotAsked | null;
 	asked: boolean;
 }
+/** A client, or a row of a file, and what is put in for them. */
+type MeantWith = Meant & { values: Record<string, string> };
+
+// who is asked (cc), of the client cl, by the list $2
+const MEANT = `cl.id client_id, cl.name client, c.id contact_id, c.name contact, c.locale, c.password_hash is not null has_access, c.not_asked,
+			exists (select from request r where r.list_id = $2 and r.client_id = cl.id and r.withdrawn_at is null)
+				or exists (select from request_draft d where d.list_id = $2 and d.client_id = cl.id and d.removed_at is null) asked`;
 
 function readMeant(tx: Tx, actor: Actor, listId: string, filter: AskManyFilter): Promise<Meant[]> {
 	return tx.rows<Meant>(
-		`select cl.id client_id, cl.name client, c.id contact_id, c.name contact, c.password_hash is not null has_access, c.not_asked,
-			exists (select from request r where r.list_id = $2 and r.client_id = cl.id and r.withdrawn_at is null)
-				or exists (select from request_draft d where d.list_id = $2 and d.client_id = cl.id and d.removed_at is null) asked
+		`select null::int line, ${MEANT}
 		from client cl
 			left join lateral (select contact_id from client_contact where client_id = cl.id order by rank limit 1) cc on true left join contact c on c.id = cc.contact_id
 		where cl.firm_id = $1 and cl.state = 'active' and ($3::uuid is null or cl.responsible_id = $3) and ($5::uuid[] is null or cl.id = any ($5))
@@ -79,25 +102,108 @@ function readMeant(tx: Tx, actor: Actor, listId: string, filter: AskManyFilter):
 	);
 }
 
-/** A list as it fits each of many clients. */
+/** The active clients that the rows of a file may mean, by the row. */
+async function readCandidates(tx: Tx, rows: readonly SheetRow[]): Promise<Map<number, SheetCandidate[]>> {
+	const found = await tx.rows<SheetCandidate & { line: number }>(
+		`with given as (select * from jsonb_to_recordset($2) as g (line int, client text, email text))
+		select g.line, cl.id as "clientId", (select c.id from client_contact cc join contact c on c.id = cc.contact_id
+			where cc.client_id = cl.id and g.email <> '' and c.email = g.email::citext order by cc.rank limit 1) as "contactId"
+		from given g join client cl on cl.firm_id = $1 and lower(cl.name) = lower(g.client) and cl.state = 'active' where g.client <> ''
+		union all
+		select g.line, cl.id, c.id from given g join contact c on c.firm_id = $1 and c.email = g.email::citext join client_contact cc on cc.contact_id = c.id
+			join client cl on cl.id = cc.client_id and cl.state = 'active' where g.client = '' and g.email <> ''`,
+		[tx.firmId, JSON.stringify(rows.map(({ line, client, email }) => ({ line, client, email })))]
+	);
+	const byLine = new Map<number, SheetCandidate[]>();
+	for (const { line, ...candidate } of found) byLine.set(line, [...(byLine.get(line) ?? []), candidate]);
+	return byLine;
+}
+
+/** Whom the rows of a file mean, in their order: each what it means, or why that cannot be told. */
+async function readMeantOfSheet(tx: Tx, listId: string, sheet: KeptSheet): Promise<(MeantWith | AskManyRow)[]> {
+	const rows = sheetRows(sheet);
+	const candidates = await readCandidates(tx, rows);
+	const told = rows.map((row) => ({ row, who: whoIsMeant(row, candidates.get(row.line) ?? []) }));
+	const pairs = told.flatMap(({ row, who }) => (typeof who === 'string' ? [] : [{ line: row.line, ...who }]));
+	const meant = await tx.rows<Meant>(
+		`select p.line, ${MEANT}
+		from jsonb_to_recordset($1) as p (line int, "clientId" uuid, "contactId" uuid) join client cl on cl.id = p."clientId"
+			left join lateral (select coalesce(p."contactId", (select contact_id from client_contact where client_id = cl.id order by rank limit 1)) contact_id) cc on true
+			left join contact c on c.id = cc.contact_id`,
+		[JSON.stringify(pairs), listId]
+	);
+	const byLine = new Map(meant.map((one) => [one.line, one]));
+	return told.map(({ row, who }) => {
+		const { line, values } = row;
+		const one = byLine.get(line);
+		if (one) return { ...one, values };
+		const stands = typeof who === 'string' ? who : 'unknown_client';
+		return { ...NOBODY, line, clientName: row.client || row.email, stands, values };
+	});
+}
+
+const NOBODY = { clientId: null, contactId: null, contactName: null, hasAccess: false, goes: 0, out: 0, missing: 0, lacks: [] };
+
+/** The fields of a list's words as it goes to a client: of its title and message, of the lines that go and of the letters among them. */
+function fieldsUsed(list: RequestList, facts: FirmFacts, firm: Firm): (lines: readonly LineInHand[], client: ClientKnown) => string[] {
+	const around = mergeFieldsInText(`${list.title}\n${list.message}`);
+	const letters = new Map(
+		list.lines.flatMap((line) =>
+			line.kind === 'letter' && isWritten(line)
+				? [[line.key, partsOf(line.document).length > 0 ? settleLetter(line.document, facts, firm) : line.document]]
+				: []
+		)
+	);
+	return (lines, client) => {
+		const used = new Set(around);
+		for (const line of lines) {
+			for (const name of mergeFieldsInText(line.title)) used.add(name);
+			const letter = letters.get(line.key);
+			// a part of which it is not known whether it comes is named when the request is written
+			if (letter)
+				for (const name of mergeFieldsOf(withoutParts(letter, (part) => judge(part.attrs.onlyIf, client, facts).holds !== false))) used.add(name);
+		}
+		return [...used];
+	};
+}
+
+/** A list as it fits each of many clients, or each row of a file. */
 async function fitForMany(
 	tx: Tx,
 	actor: Actor,
 	firm: Firm,
 	list: RequestList,
-	filter: AskManyFilter
+	filter: AskManyFilter,
+	sheet: KeptSheet | null
 ): Promise<(AskManyRow & { lines: LineInHand[] })[]> {
-	const meant = await readMeant(tx, actor, list.id, filter);
-	const ids = meant.map((one) => one.client_id);
+	const all = sheet
+		? await readMeantOfSheet(tx, list.id, sheet)
+		: (await readMeant(tx, actor, list.id, filter)).map((one): MeantWith => ({ ...one, values: {} }));
+	const ids = [...new Set(all.flatMap((one) => ('client_id' in one ? [one.client_id] : [])))];
 	const today = localDate(actor.now, firm.calendar);
 	const known = await readClientsKnown(tx, ids, today);
 	const overrides = await readOverrides(tx, list.id, ids);
-	const fit = fitterOf(list.lines, duesOf(list.lines, { askedOn: today, period: null }, firm), await loadFacts(tx), firm, actor);
-	return meant.map((one) => {
-		const { lines, missing } = fit(known.get(one.client_id)!, overrides.get(one.client_id) ?? {});
-		const out = lines.filter((line) => line.out).length;
+	const facts = await loadFacts(tx);
+	const fit = fitterOf(list.lines, duesOf(list.lines, { askedOn: today, period: null }, firm), facts, firm, actor);
+	const used = fieldsUsed(list, facts, firm);
+	const locales = new Map(all.flatMap((one) => ('client_id' in one ? [[one.client_id, one.locale ?? firm.clientLanguage]] : [])));
+	const fromRecord = await recordValuesOf(
+		tx,
+		actor,
+		ids.map((id) => ({ id, locale: locales.get(id)! }))
+	);
+	return all.map((one) => {
+		if (!('client_id' in one)) return { ...one, lines: [] };
+		const client = known.get(one.client_id)!;
+		const { lines, missing } = fit(client, overrides.get(one.client_id) ?? {});
+		const going = lines.filter((line) => !line.out);
+		const out = lines.length - going.length;
+		const lacks = unfilledFields(used(going, client), { ...AUTOMATIC, ...fromRecord.get(one.client_id), ...one.values });
 		return {
 			lines,
+			line: one.line,
+			values: one.values,
+			lacks: lacks.map(mergeFieldWords),
 			clientId: one.client_id,
 			clientName: one.client,
 			contactId: one.contact_id,
@@ -111,24 +217,68 @@ async function fitForMany(
 	});
 }
 
-/** What making a list for many clients would do, one line each: how much of it goes, and what stands in the way. */
-export async function proposeForMany(tx: Tx, actor: Actor, firm: Firm, listId: string, filter: AskManyFilter): Promise<AskManyRow[]> {
+// what the product knows of everybody
+const AUTOMATIC = Object.fromEntries(AUTOMATIC_FIELDS.map((name) => [name, '.']));
+
+/**
+ * What making a list for many clients would do, one line each: how much of it goes, and what stands in the way.
+ * @param sheet a file whose rows are asked, instead of clients that are chosen
+ */
+export async function proposeForMany(
+	tx: Tx,
+	actor: Actor,
+	firm: Firm,
+	listId: string,
+	filter: AskManyFilter,
+	sheet: KeptSheet | null = null
+): Promise<AskManyRow[]> {
 	requireStaff(actor, 'send_request');
-	const fitted = await fitForMany(tx, actor, firm, await readList(tx, actor, listId), filter);
+	const fitted = await fitForMany(tx, actor, firm, await readList(tx, actor, listId), filter, sheet);
 	return fitted.map(({ lines: _lines, ...line }) => line);
 }
 
 /**
- * Makes a list fit many clients at once: a draft for each, which waits for a person or is sent by the worker. The same run is
- * made once, however often it is clicked.
+ * A file to fill in by which a list is asked: a row for each client that it can be asked of, by name, a column for each field of its
+ * words, with what the record knows.
+ * @throws DomainError not_found
+ */
+export async function readBlankSheet(tx: Tx, actor: Actor, firm: Firm, listId: string): Promise<{ listName: string; csv: string }> {
+	requireStaff(actor, 'send_request');
+	const list = await readList(tx, actor, listId);
+	const clients = await tx.rows<{ id: string; name: string; email: string | null; locale: string | null }>(
+		`select cl.id, cl.name, c.email::text email, c.locale from client cl
+			join lateral (select contact_id from client_contact where client_id = cl.id order by rank limit 1) cc on true join contact c on c.id = cc.contact_id
+		where cl.firm_id = $1 and cl.state = 'active' and c.not_asked is null order by lower(cl.name), cl.id limit $2`,
+		[tx.firmId, MANY_CLIENTS]
+	);
+	const values = await recordValuesOf(
+		tx,
+		actor,
+		clients.map(({ id, locale }) => ({ id, locale: locale ?? firm.clientLanguage }))
+	);
+	const rows = clients.map(({ id, name, email }) => ({ name, email, values: values.get(id) ?? {} }));
+	return { listName: list.name, csv: blankSheet(fieldsOfList(list), await readSheetFields(tx), rows) };
+}
+
+/**
+ * Makes a list fit many clients at once: a draft for each, or for each row of a file, which waits for a person or is sent by the worker.
+ * The same run is made once, however often it is clicked.
  * @param input.send the drafts go by themselves
+ * @param input.sheet the file that is the run, and the rows of it that are asked
  * @returns how many drafts there are
  * @throws DomainError invalid if nothing would be made, too_many
  */
 export async function prepareForMany(
 	tx: Tx,
 	actor: Actor,
-	input: { listId: string; /** one line of it alone */ line?: string; filter: AskManyFilter; runId: string; send: boolean }
+	input: {
+		listId: string;
+		/** one line of it alone */ line?: string;
+		filter: AskManyFilter;
+		runId: string;
+		send: boolean;
+		sheet?: { id: string; lines: readonly number[] };
+	}
 ): Promise<number> {
 	requireStaff(actor, 'send_request');
 	// the second of two clicks waits here for the first, and finds its drafts
@@ -138,10 +288,16 @@ export async function prepareForMany(
 	const firm = await loadFirm(tx);
 	const whole = await readList(tx, actor, input.listId);
 	const list = input.line === undefined ? whole : { ...whole, lines: whole.lines.filter(({ key }) => key === input.line) };
-	const proposed = await fitForMany(tx, actor, firm, list, input.filter);
+	const sheet = input.sheet ? await readSheet(tx, actor, input.sheet.id, true) : null;
+	const proposed = await fitForMany(tx, actor, firm, list, input.filter, sheet);
 	if (proposed.length > MANY_CLIENTS)
 		throw new DomainError('too_many', `At most ${MANY_CLIENTS.toLocaleString('en')} clients at once. Choose fewer by a service, or only yours.`);
-	const going = proposed.filter((line) => line.stands === null && line.goes > 0);
+	if (sheet?.usedAt) throw new DomainError('changed_meanwhile', 'The rows of this file were asked already.');
+	const chosen = sheet && new Set(input.sheet!.lines);
+	const mayGo = proposed.filter(
+		(line): line is typeof line & { clientId: string } => line.stands === null && line.goes > 0 && line.clientId !== null
+	);
+	const going = mayGo.filter(({ line }) => !chosen || chosen.has(line!));
 	if (going.length === 0) throw new DomainError('invalid', 'Nothing would be made: nobody is left who can be asked by this list.');
 	// the statements of each client's own accounts, where the list asks for statements
 	if (going[0].lines.some(standsForStatements)) {
@@ -159,6 +315,7 @@ export async function prepareForMany(
 			actor,
 			going.slice(i, i + CHUNK).map((line) => ({
 				clientId: line.clientId,
+				line: line.line ?? undefined,
 				content: {
 					contactId: line.contactId,
 					others: [],
@@ -169,12 +326,17 @@ export async function prepareForMany(
 					tellNow: false,
 					withInvitation: true,
 					lettersFirst: list.lettersFirst,
-					values: {},
+					values: line.values,
 					lines: line.lines as unknown as DraftContent['lines']
 				}
 			})),
 			{ list: { id: list.id, version: list.version }, runId: input.runId }
 		);
+	}
+	if (sheet) {
+		const made = new Set(going.map(({ line }) => line));
+		const stays = proposed.flatMap((one) => (made.has(one.line) ? [] : [[one.line!, staysWords(one) ?? 'not chosen'] as const]));
+		await noteSheetUsed(tx, actor, sheet, list.name, new Map(stays));
 	}
 	if (input.send) await enqueue(tx, 'send_drafts', { firmId: tx.firmId, runId: input.runId, staffId: actor.id! });
 	return going.length;

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { localDate, type FirmCalendar } from '$lib/core/calendar/firm-calendar';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { draftsActInWords, DRAFT_STANDS, type DraftOutcome } from '$lib/core/requests/many-acts';
+import { fillText } from '$lib/core/letters/merge-fields';
 import { asRequestLine, newRequestSchema, type LineInHand, type NewRequest } from '$lib/core/requests/request-list';
 import { dueDate, dueRuleSchema } from '$lib/core/schedules/due-rule';
 import { dateWords } from '$lib/words/dates';
@@ -14,6 +15,7 @@ import type { PaperStore } from '../platform/files/paper-store';
 import type { PdfWork } from '../platform/pdf/pdf-work';
 import type { Foreseen } from './act-on-many';
 import type { DraftResult } from './many-drafts';
+import { recordValues } from '../letters/record-values';
 import { dropSentDraft, GONE_DRAFT, readDraft, readDraftNames, type Draft } from '../drafts/drafts';
 import { announceTogether } from '../announcements/announce-requests';
 import { readUnsendable } from './undo-sending';
@@ -38,12 +40,15 @@ export async function requestOfDraft(tx: Tx, actor: Actor, firm: Firm, draftId: 
 	if (!content.contactId) throw new DomainError('invalid', `Nobody is chosen to get “${draft.title}” for ${draft.clientName}. Open it and choose.`);
 	const contact = await tx.first<{ locale: string }>('select locale from contact where id = $1', [content.contactId]);
 	const today = localDate(actor.now, firm.calendar);
+	// what nobody wrote for this copy is as the record has it; what was written stands also in the words around the letters
+	const values = { ...(await recordValues(tx, actor, draft.clientId, contact?.locale ?? firm.clientLanguage)), ...content.values };
 	const lines = (content.lines as unknown as LineInHand[])
 		.filter((line) => !line.out)
-		.map((line) => asRequestLine({ ...line, dueOn: dueIfSentOn(line, today, firm.calendar) }, content.values));
+		.map((line) => asRequestLine({ ...line, title: fillText(line.title, content.values), dueOn: dueIfSentOn(line, today, firm.calendar) }, values));
 	const input = newRequestSchema.parse({
 		...content,
-		message: content.message.trim() || say(contact?.locale ?? 'en', 'mail.request.body', { client: draft.clientName }),
+		title: fillText(content.title, content.values),
+		message: fillText(content.message.trim(), content.values) || say(contact?.locale ?? 'en', 'mail.request.body', { client: draft.clientName }),
 		clientId: draft.clientId,
 		lines,
 		idempotencyKey: draft.id,

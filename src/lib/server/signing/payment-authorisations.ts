@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { z } from 'zod';
-import { guardCell } from '$lib/core/clients/import/formula-guard';
-import { writeCsv } from '$lib/core/clients/import/write-csv';
+import { guardCell } from '$lib/core/tables/formula-guard';
+import { writeCsv } from '$lib/core/tables/write-csv';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { lastOf } from '$lib/core/signing/bank-accounts';

@@ -1,5 +1,5 @@
-import { guardCell } from '$lib/core/clients/import/formula-guard';
-import { writeCsv } from '$lib/core/clients/import/write-csv';
+import { guardCell } from '$lib/core/tables/formula-guard';
+import { writeCsv } from '$lib/core/tables/write-csv';
 import { accountName, ACCOUNT_KIND_WORDS } from '$lib/core/statements/accounts';
 import { cellWords } from '$lib/core/statements/grid-words';
 import type { MissingStatements, StatementGrid } from './statement-grid';

@@ -1,5 +1,5 @@
-import { guardCell } from '$lib/core/clients/import/formula-guard';
-import { writeCsv } from '$lib/core/clients/import/write-csv';
+import { guardCell } from '$lib/core/tables/formula-guard';
+import { writeCsv } from '$lib/core/tables/write-csv';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { givenAnswer, statementLineAnswerInWords } from '$lib/core/transactions/statement-line-answers';
 import { requireStaff, type Actor } from '../actor';

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { guardCell } from '$lib/core/clients/import/formula-guard';
-import { writeCsv } from '$lib/core/clients/import/write-csv';
+import { guardCell } from '$lib/core/tables/formula-guard';
+import { writeCsv } from '$lib/core/tables/write-csv';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { sumWords } from '$lib/core/statements/grid-words';
 import type { PairOfLine } from '$lib/core/transactions/papers-of-lines';

@@ -1,4 +1,5 @@
 import { bareHeading } from '../../tables/bare-heading';
+import { headingRowBy, recogniseBy } from '../../tables/recognise';
 import type { FirmFacts } from '../../facts/fact-definition';
 
 /** What a column of a list of clients can hold. One row is one person at one client. */
@@ -61,6 +62,9 @@ export function columnLabel(column: ImportColumn, facts: FirmFacts): string {
 	return isOwn(column) ? OWN_COLUMNS[column].label : (facts.get(column)?.label ?? column);
 }
 
+/** The headings that a column of our own goes by, as they are written. */
+export const headingsOf = (column: OwnColumn): string[] => [column, OWN_COLUMNS[column].label, ...OWN_COLUMNS[column].known];
+
 const headings = new WeakMap<FirmFacts, ReadonlyMap<string, ImportColumn>>();
 /** The columns by the headings they go by. */
 function byHeading(facts: FirmFacts): ReadonlyMap<string, ImportColumn> {
@@ -75,55 +79,15 @@ function byHeading(facts: FirmFacts): ReadonlyMap<string, ImportColumn> {
 	return map;
 }
 
-/** Most of a column's cells that must look like addresses before it is taken for one. */
-const MOSTLY = 0.6;
-
 /**
  * What each column of a file holds, by its heading, else (for addresses) by what stands in it. A bare "Name" is the
  * client's if nothing else is, else the contact's. No column is recognised twice.
  */
 export function recogniseColumns(header: readonly string[], sample: readonly (readonly string[])[], facts: FirmFacts): (ImportColumn | null)[] {
-	const known = byHeading(facts);
-	const columns: (ImportColumn | null)[] = header.map((heading) => known.get(bareHeading(heading)) ?? null);
-	const taken = new Set<ImportColumn>();
-	for (const [i, column] of columns.entries()) {
-		if (!column) continue;
-		if (taken.has(column)) columns[i] = null;
-		taken.add(column);
-	}
-	for (const [i, heading] of header.entries()) {
-		if (columns[i]) continue;
-		const cells = sample.map((row) => row[i] ?? '').filter((cell) => cell.trim() !== '');
-		const mails = cells.filter((cell) => /^\S+@\S+\.\S+$/.test(cell.trim())).length;
-		const guess: ImportColumn | null =
-			bareHeading(heading) === 'name'
-				? !taken.has('client')
-					? 'client'
-					: !taken.has('contact')
-						? 'contact'
-						: null
-				: cells.length > 0 && mails / cells.length >= MOSTLY && !taken.has('email')
-					? 'email'
-					: null;
-		if (guess) {
-			columns[i] = guess;
-			taken.add(guess);
-		}
-	}
-	return columns;
+	return recogniseBy(byHeading(facts), header, sample, { name: ['client', 'contact'], email: 'email' });
 }
 
-/**
- * Which of the first rows holds the headings: the one that names the most columns we know and holds no address. Below the first row it
- * takes two, for a title may be a word we know. Null if none does.
- */
+/** Which of the first rows holds the headings; see `headingRowBy`. */
 export function headingRow(rows: readonly (readonly string[])[], facts: FirmFacts): number | null {
-	const columns = byHeading(facts);
-	let best: { at: number; known: number } | null = null;
-	for (const [at, row] of rows.entries()) {
-		if (row.some((cell) => cell.includes('@'))) continue;
-		const known = new Set(row.map(bareHeading).filter((cell) => columns.has(cell) || cell === 'name')).size;
-		if (known >= (at === 0 ? 1 : 2) && known > (best?.known ?? 0)) best = { at, known };
-	}
-	return best?.at ?? null;
+	return headingRowBy(byHeading(facts), rows);
 }

@@ -3,12 +3,13 @@ import Papa from 'papaparse';
 import { describe, expect, test } from 'vitest';
 import { firmFacts, READY_MADE_FACTS, RESERVED_NAMES } from '../../facts/fact-definition';
 import { exportColumns, importColumns, OWN_COLUMN_NAMES, recogniseColumns } from './columns';
-import { guardCell, unguardCell } from './formula-guard';
-import { writeCsv } from './write-csv';
+import { guardCell, unguardCell } from '../../tables/formula-guard';
+import { writeCsv } from '../../tables/write-csv';
 import { likeness, NameIndex, trigrams } from './name-index';
 import { planImport, type Decision, type KnownWorld } from './plan-import';
 import { IMPORT_ROWS_MAX } from './list-file';
-import { columnsUnder, readClientFile as readWith, rowsBelow } from './read-file';
+import { rowsBelow } from '../../tables/read-rows';
+import { columnsUnder, readClientFile as readWith } from './read-file';
 
 const FACTS = firmFacts(READY_MADE_FACTS);
 const readClientFile = (bytes: Uint8Array) => readWith(bytes, FACTS);

@@ -1,13 +1,9 @@
 import { DomainError } from '../../errors/domain-error';
+import type { FileRow } from '../../tables/read-rows';
 import type { ImportColumn } from './columns';
 
 /** Most rows of one list. */
 export const IMPORT_ROWS_MAX = 20_000;
-export interface FileRow {
-	/** the row as a spreadsheet counts it */
-	line: number;
-	cells: string[];
-}
 
 export interface ReadFile {
 	/** "commas, UTF-8" */
@@ -19,9 +15,6 @@ export interface ReadFile {
 	/** every row that is not empty, with the headings and what stands above them */
 	rows: FileRow[];
 }
-
-/** A refusal of a file. @param words what it is instead, and what to do */
-export const unreadable = (words: string) => new DomainError('unreadable_file', words);
 
 /** @throws DomainError too_many */
 export function requireFewEnough(rows: number): void {

@@ -5,7 +5,7 @@ import { emailField, oneLine, optionalLine } from '../../people/plain-fields';
 import { factSchema } from '../../facts/fact-values';
 import type { FactDefinition, FirmFacts } from '../../facts/fact-definition';
 import type { ImportColumn } from './columns';
-import type { FileRow } from './list-file';
+import type { FileRow } from '../../tables/read-rows';
 import type { ClientKind, KnownWorld, RowPlan } from './plan-import';
 
 export interface ParsedRow {

@@ -4,7 +4,7 @@ import { CLIENT_KINDS } from '../client-form';
 import { firmFacts, type FactDefinition } from '../../facts/fact-definition';
 import { bareName, differByNumber } from '../likeness';
 import { columnLabel, type ImportColumn } from './columns';
-import type { FileRow } from './list-file';
+import type { FileRow } from '../../tables/read-rows';
 import { likeness } from './name-index';
 import { addClientTo, addPersonTo, nameKey, numberKey, openWorld, type ClientNow, type PersonNow, type World } from './open-world';
 import { rowParser, type ParsedRow } from './parse-rows';

@@ -3,7 +3,8 @@ import ICAL from 'ical.js';
 import iconv from 'iconv-lite';
 import { decode } from 'libqp';
 import { columnLabel, type ImportColumn } from './columns';
-import { requireFewEnough, unreadable, type FileRow, type ReadFile } from './list-file';
+import { unreadable, type FileRow } from '../../tables/read-rows';
+import { requireFewEnough, type ReadFile } from './list-file';
 
 const CARD_COLUMNS = ['client', 'contact', 'email', 'phone', 'language', 'role', 'address'] as const satisfies readonly ImportColumn[];
 

@@ -1,7 +1,7 @@
 import ICAL from 'ical.js';
 import { columnLabel, exportColumns } from '$lib/core/clients/import/columns';
-import { guardCell } from '$lib/core/clients/import/formula-guard';
-import { writeCsv } from '$lib/core/clients/import/write-csv';
+import { guardCell } from '$lib/core/tables/formula-guard';
+import { writeCsv } from '$lib/core/tables/write-csv';
 import { factInCell } from '$lib/core/facts/fact-words';
 import { issueInWords } from '$lib/words/sayings';
 import { requireStaff, type Actor } from '../../actor';

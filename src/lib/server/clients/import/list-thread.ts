@@ -2,8 +2,9 @@ import { createHash } from 'node:crypto';
 import { firmFacts } from '$lib/core/facts/fact-definition';
 import type { ImportColumn } from '$lib/core/clients/import/columns';
 import { planImport, type Decision, type ImportPlan, type KnownWorld } from '$lib/core/clients/import/plan-import';
-import type { FileRow } from '$lib/core/clients/import/list-file';
-import { readClientFile, rowsBelow } from '$lib/core/clients/import/read-file';
+import { rowsBelow, type FileRow } from '$lib/core/tables/read-rows';
+import { readAskSheet, type AskSheet } from '$lib/core/requests/ask-sheet';
+import { readClientFile } from '$lib/core/clients/import/read-file';
 import { answerOf, type ThreadAnswer } from '../../platform/threads/answers';
 
 /** Rows of a plan in one piece of text. */
@@ -15,6 +16,7 @@ export const BATCH = 1000;
  */
 export type ListTask =
 	| { do: 'read'; bytes: Uint8Array; known: string }
+	| { do: 'sheet'; bytes: Uint8Array; fields: string }
 	| {
 			do: 'plan';
 			headingLine: number | null;
@@ -30,6 +32,8 @@ export interface MarkedImportPlan {
 	/** arrays of `{ line, cells, outcome, plan }` */
 	batches: string[];
 }
+/** A file by which many are asked; its rows are JSON. */
+export type SheetAsText = Omit<AskSheet, 'rows'> & { rows: string };
 export interface ReadAndPlanned extends MarkedImportPlan {
 	format: string;
 	headingLine: number | null;
@@ -38,8 +42,12 @@ export interface ReadAndPlanned extends MarkedImportPlan {
 }
 
 /** What runs in a thread of its own. */
-export default function run(task: ListTask): Promise<ThreadAnswer<MarkedImportPlan | ReadAndPlanned>> {
-	return answerOf<MarkedImportPlan | ReadAndPlanned>(() => {
+export default function run(task: ListTask): Promise<ThreadAnswer<MarkedImportPlan | ReadAndPlanned | SheetAsText>> {
+	return answerOf<MarkedImportPlan | ReadAndPlanned | SheetAsText>(() => {
+		if (task.do === 'sheet') {
+			const { rows, ...sheet } = readAskSheet(task.bytes, JSON.parse(task.fields) as Record<string, string>);
+			return { ...sheet, rows: JSON.stringify(rows) };
+		}
 		const known = JSON.parse(task.known) as KnownWorld;
 		if (task.do === 'read') {
 			const { rows, ...file } = readClientFile(task.bytes, firmFacts(known.facts));

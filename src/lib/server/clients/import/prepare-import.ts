@@ -10,8 +10,8 @@ import { loadFirm } from '../../firms/firm';
 import { asStaff, type Database, type Tx } from '../../platform/db/database';
 import type { ListWork } from './list-work';
 import type { MarkedImportPlan } from './list-thread';
-import type { FileRow } from '$lib/core/clients/import/list-file';
-import { columnsUnder, HEADING_AMONG } from '$lib/core/clients/import/read-file';
+import { HEADING_AMONG, type FileRow } from '$lib/core/tables/read-rows';
+import { columnsUnder } from '$lib/core/clients/import/read-file';
 
 /** What importing needs from outside. */
 export interface ImportPlace {

@@ -1,6 +1,6 @@
 import { contentDisposition } from '$lib/core/papers/file-name';
-import { guardCell } from '$lib/core/clients/import/formula-guard';
-import { writeCsv } from '$lib/core/clients/import/write-csv';
+import { guardCell } from '$lib/core/tables/formula-guard';
+import { writeCsv } from '$lib/core/tables/write-csv';
 import { readDestroyed } from '$lib/server/papers/retention';
 import { deskRequest } from '$lib/web/desk-request';
 import { inPage } from '$lib/web/form-errors';
