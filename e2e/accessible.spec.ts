@@ -31,6 +31,7 @@ test('every main view of the desk: accessible by Day and Night, nothing on the c
 		'/desk/clients/invite',
 		'/desk/clients/people',
 		'/desk/clients/ask',
+		'/desk/clients/ask?by=file',
 		'/desk/clients/asked?show=open',
 		`/desk/clients/${client}/standing`,
 		`/desk/clients/${withLines}/transactions`,

@@ -152,7 +152,7 @@ async function knock(context: APIRequestContext, path: string, { method, action 
 const REFUSED = [303, 400, 401, 403, 404, 409];
 /** Doors that lead nowhere in particular: they show what is one's own, or send on. */
 const OWN =
-	/^\/desk(\/(rounds|clients|clients\/new|almanac|arrivals|postroom|firm|firm\/people|firm\/brands|firm\/kept-apart|firm\/authorisations|firm\/retention|firm\/retention\/record|find|you|practice|library|library\/new|library\/lists|library\/forms|library\/questionnaires|library\/facts|library\/folders|library\/about-signing|drafts|clients\/ask|clients\/asked|clients\/import|clients\/people|clients\/statements|clients\/statements\/csv|countersign|clients\/papers|clients\/import\/file|clients\/export|clients\/invite|firm\/root-certificate|live|still-here|clock|sign-out))?$|^\/portal\/\[firm\](\/sign-out|\/still-here|\/you|\/signed|\/papers|\/facts|\/forms|\/send|\/language)?$/;
+	/^\/desk(\/(rounds|clients|clients\/new|almanac|arrivals|postroom|firm|firm\/people|firm\/brands|firm\/kept-apart|firm\/authorisations|firm\/retention|firm\/retention\/record|find|you|practice|library|library\/new|library\/lists|library\/forms|library\/questionnaires|library\/facts|library\/folders|library\/about-signing|drafts|clients\/ask|clients\/ask\/file|clients\/asked|clients\/import|clients\/people|clients\/statements|clients\/statements\/csv|countersign|clients\/papers|clients\/import\/file|clients\/export|clients\/invite|firm\/root-certificate|live|still-here|clock|sign-out))?$|^\/portal\/\[firm\](\/sign-out|\/still-here|\/you|\/signed|\/papers|\/facts|\/forms|\/send|\/language)?$/;
 
 test('the walk finds the doors', () => {
 	const all = doors();

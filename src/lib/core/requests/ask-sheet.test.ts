@@ -42,7 +42,7 @@ describe('a file with a row for each request', () => {
 		expect(whoIsMeant(row, [{ clientId: 'gull', contactId: null }])).toBe('too_long');
 	});
 	test('what is handed out to be filled in is read again as it was, whatever the names look like', () => {
-		const clients = [
+		const clients: Parameters<typeof blankSheet>[2] = [
 			{ name: '=Gull & "String"', email: 'mara@gull.example', values: { year_end: '31 December' } },
 			{ name: '-Ferry;Café', email: null, values: {} }
 		];

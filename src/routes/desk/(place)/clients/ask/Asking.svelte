@@ -20,6 +20,16 @@
 	const rows = $derived(
 		data.lines.map((line) => ({ ...line, id: line.line === null ? line.clientId! : String(line.line), stays: staysWords(line) }))
 	);
+	/** the first row of a file for each client that has several */
+	const firstOf = $derived(new Map([...rows].reverse().flatMap(({ clientId, line }) => (clientId && line !== null ? [[clientId, line]] : []))));
+	function about({ stays, lacks, missing, clientId, line }: (typeof rows)[number]): string {
+		if (stays !== null) return stays;
+		const first = clientId === null ? undefined : firstOf.get(clientId);
+		return [
+			...(line !== null && first !== undefined && first < line ? [`the client of row ${first} again`] : []),
+			...(lacks.length > 0 ? [`lacks ${lacks.join(', ')}: waits as a draft`] : missing > 0 ? [`${missing} not known yet`] : [])
+		].join('; ');
+	}
 	const able = $derived(rows.filter((row) => row.stays === null));
 	const isGoing = (row: (typeof rows)[number]) => row.stays === null && picked.has(row.id) === (sheet === null);
 	const going = $derived(able.filter(isGoing));
@@ -195,14 +205,7 @@
 												.join('; ')}</td
 										>{/if}
 									<td class="text-right">{row.clientId ? `${row.goes}${row.out > 0 ? ` of ${row.goes + row.out}` : ''}` : ''}</td>
-									<td class="pl-4 text-(--lamp-deep)"
-										>{row.stays ??
-											(row.lacks.length > 0
-												? `lacks ${row.lacks.join(', ')}: waits as a draft`
-												: row.missing > 0
-													? `${row.missing} not known yet`
-													: '')}</td
-									>
+									<td class="pl-4 text-(--lamp-deep)">{about(row)}</td>
 								</tr>
 							{/each}
 						</tbody>
