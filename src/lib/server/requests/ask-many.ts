@@ -190,7 +190,8 @@ async function fitForMany(
 	const fromRecord = await recordValuesOf(
 		tx,
 		actor,
-		ids.map((id) => ({ id, locale: locales.get(id)! }))
+		ids.map((id) => ({ id, locale: locales.get(id)! })),
+		fieldsOfList(list)
 	);
 	return all.map((one) => {
 		if (!('client_id' in one)) return { ...one, lines: [] };
@@ -251,13 +252,15 @@ export async function readBlankSheet(tx: Tx, actor: Actor, firm: Firm, listId: s
 		where cl.firm_id = $1 and cl.state = 'active' and c.not_asked is null order by lower(cl.name), cl.id limit $2`,
 		[tx.firmId, MANY_CLIENTS]
 	);
+	const fields = fieldsOfList(list);
 	const values = await recordValuesOf(
 		tx,
 		actor,
-		clients.map(({ id, locale }) => ({ id, locale: locale ?? firm.clientLanguage }))
+		clients.map(({ id, locale }) => ({ id, locale: locale ?? firm.clientLanguage })),
+		fields
 	);
 	const rows = clients.map(({ id, name, email }) => ({ name, email, values: values.get(id) ?? {} }));
-	return { listName: list.name, csv: blankSheet(fieldsOfList(list), await readSheetFields(tx), rows) };
+	return { listName: list.name, csv: blankSheet(fields, await readSheetFields(tx), rows) };
 }
 
 /**
