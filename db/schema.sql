@@ -263,6 +263,9 @@ begin
 	delete from letter_visit where signer_id = old.id;
 	new.checks_left := identity_check_tries();
 	new.check_stopped_at := null;
+	if old.contact_id is distinct from new.contact_id then
+		new.on_paper_at := null;
+	end if;
 	if old.contact_id is distinct from new.contact_id or new.signs_by = 'portal' then
 		new.link_hash := null;
 	end if;
@@ -1935,6 +1938,7 @@ CREATE TABLE letter_signer (
     outside boolean DEFAULT false NOT NULL,
     checks_left integer DEFAULT identity_check_tries() NOT NULL,
     check_stopped_at timestamp with time zone,
+    on_paper_at timestamp with time zone,
     CONSTRAINT letter_signer_check CHECK (
 CASE side
     WHEN 'client'::text THEN ((contact_id IS NOT NULL) AND (staff_id IS NULL))
@@ -1975,6 +1979,8 @@ COMMENT ON COLUMN letter_signer.outside IS 'They are not of the client: they see
 COMMENT ON COLUMN letter_signer.checks_left IS 'How often they may still be asked who they are';
 
 COMMENT ON COLUMN letter_signer.check_stopped_at IS 'Since when they cannot go on because they did not show who they are, until somebody of the firm lets them try again';
+
+COMMENT ON COLUMN letter_signer.on_paper_at IS 'When they sent the pages that they signed by hand, which somebody of the firm has to look at; null again once they were sent back';
 
 CREATE TABLE letter_trail (
     firm_id uuid NOT NULL,
@@ -2384,6 +2390,19 @@ CREATE VIEW paper_of_payment WITH (security_invoker='true') AS
           WHERE (s.paper_id = p.id)))));
 
 COMMENT ON VIEW paper_of_payment IS 'Receipts, invoices and whatever else is here and can be the document of a payment';
+
+CREATE VIEW paper_signer WITH (security_invoker='true') AS
+ SELECT s.id,
+    s.firm_id,
+    s.client_id,
+    s.letter_id,
+    s.item_id,
+    s.on_paper_at
+   FROM (letter_signer s
+     JOIN letter l ON ((l.id = s.letter_id)))
+  WHERE ((s.on_paper_at IS NOT NULL) AND (s.state = 'asked'::text) AND (l.state = ANY (ARRAY['sent'::text, 'signed'::text])));
+
+COMMENT ON VIEW paper_signer IS 'Who has sent the pages of a letter that they signed by hand, which nobody of the firm has looked at yet';
 
 CREATE TABLE passkey (
     id uuid NOT NULL,
@@ -2938,7 +2957,10 @@ CREATE TABLE signature (
     user_agent text NOT NULL,
     filled jsonb DEFAULT '{}'::jsonb NOT NULL,
     signed_by_way text DEFAULT 'portal'::text NOT NULL,
+    scan_key text,
+    scan_sha256 bytea,
     CONSTRAINT signature_check CHECK (((staff_id IS NULL) <> (contact_id IS NULL))),
+    CONSTRAINT signature_check1 CHECK (((scan_key IS NULL) = (scan_sha256 IS NULL))),
     CONSTRAINT signature_signed_by_way_check CHECK ((signed_by_way = ANY (ARRAY['portal'::text, 'link'::text, 'link_mail'::text, 'link_text'::text, 'link_check'::text])))
 );
 
@@ -2947,6 +2969,8 @@ COMMENT ON TABLE signature IS 'A signature on a letter, with consent, time, addr
 COMMENT ON COLUMN signature.filled IS 'What they wrote into their places, by label';
 
 COMMENT ON COLUMN signature.signed_by_way IS 'How whoever signed had come to it, where they are of the client';
+
+COMMENT ON COLUMN signature.scan_key IS 'Where the pages are that were signed by hand, as they stand in the sealed letter; null for who signed here';
 
 CREATE TABLE signed_answers (
     id uuid NOT NULL,
@@ -3099,7 +3123,13 @@ UNION ALL
  SELECT public_file.firm_id,
     public_file.storage_key,
     public_file.sha256
-   FROM public_file;
+   FROM public_file
+UNION ALL
+ SELECT signature.firm_id,
+    signature.scan_key AS storage_key,
+    signature.scan_sha256 AS sha256
+   FROM signature
+  WHERE (signature.scan_key IS NOT NULL);
 
 COMMENT ON VIEW stored_file IS 'Every file in the store that a row refers to, with its hash';
 
@@ -3781,6 +3811,8 @@ CREATE INDEX letter_signer_of_client ON letter_signer USING btree (client_id);
 CREATE INDEX letter_signer_of_contact ON letter_signer USING btree (contact_id);
 
 CREATE INDEX letter_signer_of_staff ON letter_signer USING btree (staff_id);
+
+CREATE INDEX letter_signer_on_paper ON letter_signer USING btree (firm_id, on_paper_at) WHERE ((on_paper_at IS NOT NULL) AND (state = 'asked'::text));
 
 CREATE INDEX letter_to_countersign ON letter USING btree (firm_id) WHERE (state = 'signed'::text);
 
@@ -5955,6 +5987,8 @@ GRANT UPDATE(state) ON TABLE letter_signer TO lantern_contact;
 
 GRANT UPDATE(shown_whole_at) ON TABLE letter_signer TO lantern_contact;
 
+GRANT UPDATE(on_paper_at) ON TABLE letter_signer TO lantern_contact;
+
 GRANT SELECT ON TABLE letter_trail TO lantern_app;
 
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE letter_visit TO lantern_app;
@@ -5989,6 +6023,9 @@ GRANT SELECT ON TABLE paper_of_line TO lantern_app;
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE statement TO lantern_app;
 
 GRANT SELECT ON TABLE paper_of_payment TO lantern_app;
+
+GRANT SELECT ON TABLE paper_signer TO lantern_app;
+GRANT SELECT ON TABLE paper_signer TO lantern_contact;
 
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE passkey TO lantern_app;
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE passkey TO lantern_contact;

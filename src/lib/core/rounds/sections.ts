@@ -5,6 +5,7 @@ export const ROUNDS_SECTIONS = [
 	{ section: 'texts', act: 'judge_item', title: 'Answers by text message' },
 	{ section: 'talk', act: 'judge_item', title: 'Asked about an item' },
 	{ section: 'checks', act: 'send_request', title: 'Could not show who they are' },
+	{ section: 'on_paper', act: 'judge_item', title: 'Signed on paper, to look at' },
 	{ section: 'answers', act: 'judge_item', title: 'Said no' },
 	{ section: 'arrivals', act: 'file_papers', title: 'Arrived without being asked for' },
 	{ section: 'handed_in', act: 'judge_item', title: 'Handed in, to look at' },

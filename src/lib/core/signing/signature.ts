@@ -39,6 +39,22 @@ export const signatureSchema = z.discriminatedUnion('method', [
 ]);
 export type Signature = z.infer<typeof signatureSchema>;
 
+/** A signature made by hand on paper: the pages came as a file, at which somebody of the firm looked. Nobody makes one on a screen. */
+export interface PaperSignature {
+	method: 'paper';
+	name: string;
+	/** the day on which it was made, `YYYY-MM-DD` */
+	on: string;
+	/** how many pages there are */
+	pages: number;
+	/** the files as they came, with their SHA-256 in hexadecimal */
+	files: { name: string; sha256: string }[];
+	/** who of the firm looked at it */
+	takenBy: string;
+}
+/** A signature as it is kept. */
+export type KeptSignature = Signature | PaperSignature;
+
 /** The drawn strokes as SVG path data in pad coordinates (y down). */
 export function strokesAsPath(strokes: readonly (readonly [number, number])[][]): string {
 	return strokes.map((points) => points.map(([x, y], i) => `${i === 0 ? 'M' : 'L'}${x.toFixed(1)} ${y.toFixed(1)}`).join(' ')).join(' ');

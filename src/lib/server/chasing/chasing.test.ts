@@ -334,6 +334,7 @@ test('the count in the head is the number of rows in Rounds', async () => {
 		no_address: 0,
 		handed_in: 1,
 		checks: 0,
+		on_paper: 0,
 		to_countersign: 0,
 		ran_out: 1,
 		mail_trouble: 0,

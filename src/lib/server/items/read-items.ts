@@ -107,6 +107,8 @@ export interface ItemLetter {
 		staffId: string | null;
 		/** how they come to it */ by: SigningWay;
 		/** they are not of the client */ outside: boolean;
+		/** when they sent pages that they signed by hand, which nobody has looked at yet */ onPaperAt: string | null;
+		/** they signed by hand */ onPaper: boolean | null;
 		signedAt: string | null;
 	}[];
 }
@@ -130,7 +132,7 @@ const ITEM_COLUMNS = `i.id, i.kind, i.title, i.why, i.text, i.required, i.due_on
 		'uploadedAt', to_iso(p.uploaded_at), 'uploadedBy', (select name from contact where id = p.uploaded_by_contact_id), 'slot', p.slot, 'sha256', encode(p.sha256, 'hex')) order by p.uploaded_at)
 		from paper p where p.item_id = i.id and p.removed_at is null), '[]') papers,
 	(select json_build_object('id', l.id, 'state', l.state, 'pages', l.pages, 'lapsesOn', l.lapses_on, 'sealedAt', to_iso(l.sealed_at), 'shownWholeAt', to_iso(s.shown_whole_at), 'sha256', encode(l.sha256, 'hex'), 'ofFiles', l.documents <> '[]',
-		'signers', (select json_agg(json_build_object('key', o.key, 'name', coalesce(g.name, o.name), 'side', o.side, 'copy', o.copy, 'state', o.state, 'own', o.id = s.id, 'staffId', o.staff_id, 'by', coalesce(g.signed_by_way, o.signs_by), 'outside', o.outside, 'signedAt', to_iso(g.signed_at)) order by o.position)
+		'signers', (select json_agg(json_build_object('key', o.key, 'name', coalesce(g.name, o.name), 'side', o.side, 'copy', o.copy, 'state', o.state, 'own', o.id = s.id, 'staffId', o.staff_id, 'by', coalesce(g.signed_by_way, o.signs_by), 'outside', o.outside, 'onPaperAt', case when o.state = 'asked' then to_iso(o.on_paper_at) end, 'onPaper', g.mark ->> 'method' = 'paper', 'signedAt', to_iso(g.signed_at)) order by o.position)
 			from letter_signer o left join signature g on g.letter_id = o.letter_id and g.rank = o.position where o.letter_id = l.id))
 		from letter_signer s join letter l on l.id = s.letter_id where s.item_id = i.id) letter,
 	case when i.kind = 'questionnaire' then (select json_build_object('name', s.name, 'at', to_iso(s.signed_at), 'sealed', s.sealed_key is not null)

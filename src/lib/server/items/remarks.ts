@@ -100,7 +100,8 @@ export async function holdReminders(tx: Tx, actor: Actor, itemId: string): Promi
 	const changed = await tx.first(
 		`update item i set asks_us = why.held, chased_through = case when why.held then chased_through else greatest(chased_through, $2) end
 		from (select exists (select from item_remark m where m.item_id = $1 and m.contact_id is not null and m.attachment_id is null and m.seen_at is null)
-			or exists (select from letter_signer s where s.item_id = $1 and s.check_stopped_at is not null) held) why
+			or exists (select from letter_signer s where s.item_id = $1 and s.check_stopped_at is not null)
+			or exists (select from paper_signer s where s.item_id = $1) held) why
 		where i.id = $1 and i.asks_us <> why.held returning i.id`,
 		[itemId, localDate(actor.now, firm.calendar)]
 	);

@@ -24,6 +24,8 @@ import type { PaperRow } from '../items/read-items';
 export async function requireRoomForPaper(tx: Tx, actor: Actor, itemId: string): Promise<LockedItem> {
 	requireContact(actor);
 	const item = await lockOwnItem(tx, actor, itemId);
+	// pages of a letter are added by whoever signs it
+	if (item.kind === 'letter' && item.contact_id !== actor.id) throw new DomainError('not_allowed', saying('wrong.letter.notYours'));
 	if (!mayChangePapers(item)) throw new DomainError('changed_meanwhile', saying('wrong.paper.noMore'));
 	const count = await tx.first<{ n: number }>('select count(*) n from paper where item_id = $1 and removed_at is null', [item.id]);
 	const most = kindOf(item.kind).filesMost(item.spec);
@@ -151,7 +153,7 @@ export async function openPaper(
 		`select p.name, p.content_type as "contentType", p.bytes, p.storage_key as "storageKey", p.client_id, p.item_id, i.request_id, p.scan
 		from paper p left join item i on i.id = p.item_id where p.id = $1 and p.removed_at is null
 			-- what somebody sent by themselves is theirs until it has its place; what was shown is there for those to whom its folder is open
-			and (p.item_id is not null or $2::uuid is null or p.uploaded_by_contact_id = $2
+			and (p.item_id is not null and (i.kind <> 'letter' or i.contact_id = $2) or $2::uuid is null or p.uploaded_by_contact_id = $2
 				or p.shown_at is not null and p.place = 'kept' and (p.folder_id is null or exists (select from folder f where f.id = p.folder_id)))`,
 		[paperId, actor.kind === 'contact' ? actor.id : null]
 	);

@@ -17,7 +17,7 @@ import { lockLetter, readSigners } from '../signing/sign-letter';
 export const replaceSignerSchema = z.object({ signer: z.string().min(1).max(20), contactId: z.uuid('Choose who signs instead.') });
 
 /** Locks a letter with one of the client's side who signs it. @throws DomainError not_found */
-async function lockSigner(tx: Tx, input: { itemId: string; signer: string }) {
+export async function lockSigner(tx: Tx, input: { itemId: string; signer: string }) {
 	const letter = await lockLetter(tx, input.itemId);
 	const first = await lockItem(tx, letter.item_id);
 	const signers = await readSigners(tx, letter.id);

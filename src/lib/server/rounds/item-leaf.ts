@@ -11,6 +11,8 @@ import { readCheckService } from '../platform/identity-checks/terms';
 import { readItem, readItemEvents, readLetterPages, type ItemEvent, type ItemRow } from '../items/read-items';
 import { readRemarks, type Remark } from '../items/remarks';
 import { readWaitingFor } from '../letters/open-letters';
+import { LETTER_OPEN } from '$lib/core/signing/letter-states';
+import { readPossibleScans, type PossibleScan } from '../papers/possible-scans';
 import { readOutsideSigners } from '../letters/outside-signers';
 import { secretKeptUntil } from '../items/secrets';
 import { readSignerChecks, type SignerChecks } from '../signing/identity-checks';
@@ -42,6 +44,8 @@ export interface ItemLeafData {
 	check: CheckService | null;
 	/** of a letter: how it went with those who were asked who they are */
 	checks: SignerChecks[];
+	/** of a letter that can be signed: papers of the client that could be pages signed by hand */
+	scans: PossibleScan[];
 	/** what a client gave to get in is kept until then */
 	secretUntil: string | null;
 	/** what the answers bring about once they are accepted, or have brought about */
@@ -72,6 +76,10 @@ export async function readItemLeaf(tx: Tx, actor: Actor, firm: Firm, itemId: str
 		outside: item.kind === 'letter' ? await readOutsideSigners(tx, actor, item.clientId) : [],
 		check: item.kind === 'letter' ? await readCheckService(tx) : null,
 		checks: item.kind === 'letter' ? await readSignerChecks(tx, actor, itemId) : [],
+		scans:
+			item.letter && LETTER_OPEN.includes(item.letter.state)
+				? await readPossibleScans(tx, actor, { clientId: item.clientId, letterId: item.letter.id })
+				: [],
 		remarks: item.remarks > 0 ? await readRemarks(tx, actor, itemId) : [],
 		secretUntil: item.kind === 'access' ? await secretKeptUntil(tx, itemId, actor.now) : null,
 		brings:

@@ -8,6 +8,7 @@ import { handedIn } from './sections/handed-in';
 import { mailTrouble } from './sections/mail-trouble';
 import { noAddress } from './sections/no-address';
 import { notTakenUp } from './sections/not-taken-up';
+import { onPaper } from './sections/on-paper';
 import { publicAnswers } from './sections/public-answers';
 import { ranOut } from './sections/ran-out';
 import { talk } from './sections/talk';
@@ -20,6 +21,7 @@ export const SECTIONS = {
 	texts,
 	talk,
 	checks,
+	on_paper: onPaper,
 	answers,
 	arrivals,
 	handed_in: handedIn,

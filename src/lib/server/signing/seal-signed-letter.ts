@@ -1,7 +1,7 @@
 import { buffer } from 'node:stream/consumers';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { initialsOf, inReadingOrder, applies, placesSchema, TICKED, type Place } from '$lib/core/signing/places';
-import type { Signature } from '$lib/core/signing/signature';
+import type { KeptSignature } from '$lib/core/signing/signature';
 import type { SigningWay } from '$lib/core/signing/ways';
 import { dateWords, timeWords } from '$lib/words/dates';
 import { signsFor } from '$lib/words/signs-for';
@@ -13,7 +13,7 @@ import { eventAbout, lockItem, moveItem } from '../items/change-item';
 import { planMessage } from '../outbox/plan-message';
 import { writeAboutItem } from '../outbox/write-about-item';
 import type { Tx } from '../platform/db/database';
-import type { FilledPlace } from '../platform/pdf/stamp-places';
+import type { DrawnMark, FilledPlace } from '../platform/pdf/stamp-places';
 import { readSealKey, stampNeeded, type SealingPlace } from './firm-seal';
 
 interface SignatureRow {
@@ -22,12 +22,13 @@ interface SignatureRow {
 	outside: boolean;
 	name: string;
 	email: string;
-	mark: Signature;
+	mark: KeptSignature;
 	consent: string;
 	signed_at: string;
 	ip: string;
 	by: SigningWay;
 	filled: Record<string, string>;
+	scan_key: string | null;
 }
 
 /**
@@ -45,18 +46,19 @@ export async function sealSignedLetter(place: SealingPlace & { origin: string },
 			places: Place[];
 			documents: { name: string; sha256: string }[];
 			title: string;
+			pages: number;
 			request_id: string;
 			client: string;
 			locale: string;
 		}>(
-			`select l.item_id, l.storage_key, encode(l.sha256, 'hex') sha256, l.signature_page, l.signature_top, l.places, l.documents, i.title, i.request_id, c.name client, o.locale
+			`select l.item_id, l.storage_key, encode(l.sha256, 'hex') sha256, l.signature_page, l.signature_top, l.places, l.documents, l.pages, i.title, i.request_id, c.name client, o.locale
 			from letter l join item i on i.id = l.item_id join client c on c.id = l.client_id join contact o on o.id = i.contact_id
 			where l.id = $1 and l.state = 'complete'`,
 			[letterId]
 		);
 		if (!letter) return null;
 		const signatures = await tx.rows<SignatureRow>(
-			`select s.key, s.side, s.outside, g.name, g.email, g.mark, g.consent, g.signed_at, g.ip, g.signed_by_way by, g.filled
+			`select s.key, s.side, s.outside, g.name, g.email, g.mark, g.consent, g.signed_at, g.ip, g.signed_by_way by, g.filled, g.scan_key
 			from signature g join letter_signer s on s.letter_id = g.letter_id and s.position = g.rank where g.letter_id = $1 order by g.rank`,
 			[letterId]
 		);
@@ -76,23 +78,46 @@ export async function sealSignedLetter(place: SealingPlace & { origin: string },
 	const { letter, firm, signatures, trail } = read;
 	// in the language of whoever was asked first
 	const words = sayer(letter.locale);
+	const drawn = drawnMarks(signatures, letter.pages, words);
 	const when = (at: string) => timeWords(letter.locale, at, firm.calendar.timeZone, 'stamp');
 	const sealed = await place.pdf.seal({
 		pdf: await buffer(place.papers.read(letter.storage_key)),
 		title: letter.title,
 		signaturePage: letter.signature_page,
 		signatureTop: letter.signature_top,
-		places: filledPlaces(placesSchema.parse(letter.places), signatures, firm, letter.locale),
+		places: filledPlaces(
+			placesSchema.parse(letter.places),
+			signatures.map((one, i) => ({ ...one, mark: drawn[i] })),
+			firm,
+			letter.locale
+		),
 		documents: letter.documents,
-		signatures: signatures.map((one) => ({
-			mark: one.mark,
+		signatures: signatures.map((one, i) => ({
+			mark: drawn[i],
 			of: signsFor(words, one, { firm: firm.name, client: letter.client }),
-			when: words('letter.signedAt', { when: when(one.signed_at) }),
 			email: one.email,
-			ip: one.ip,
-			...(one.by === 'portal' ? {} : { by: words(`certificate.by.${one.by}`) }),
-			consent: one.consent
+			consent: one.consent,
+			...(one.mark.method === 'paper'
+				? {
+						when: words('letter.signedOnPaper', { date: dateWords(letter.locale, one.mark.on, 'withYear') }),
+						ip: null,
+						by: words('certificate.onPaper', {
+							name: one.mark.takenBy,
+							when: when(one.signed_at),
+							files: one.mark.files.map(({ name, sha256 }) => `${name} (SHA-256 ${sha256})`).join('; ')
+						})
+					}
+				: {
+						when: words('letter.signedAt', { when: when(one.signed_at) }),
+						ip: one.ip,
+						...(one.by === 'portal' ? {} : { by: words(`certificate.by.${one.by}`) })
+					})
 		})),
+		scans: await Promise.all(
+			signatures.flatMap(({ mark, scan_key }) =>
+				mark.method === 'paper' && scan_key ? [buffer(place.papers.read(scan_key)).then((bytes) => ({ name: mark.name, bytes }))] : []
+			)
+		),
 		events: read.events.map((event) => ({ when: when(event.at), what: certificateSentence(event, words) })),
 		sha256: letter.sha256,
 		words: {
@@ -147,16 +172,27 @@ export async function sealSignedLetter(place: SealingPlace & { origin: string },
 	}
 }
 
-/** What stands in each place of a letter that all have signed. */
+/** How each signature is drawn: one that was made by hand is named by the page on which it is. @param pages of the letter, after which they follow */
+function drawnMarks(signatures: readonly Pick<SignatureRow, 'mark'>[], pages: number, words: Say): DrawnMark[] {
+	let page = pages + 1;
+	return signatures.map(({ mark }) => {
+		if (mark.method !== 'paper') return mark;
+		const first = page;
+		page += mark.pages;
+		return { method: 'paper', name: mark.name, words: words('letter.byHand', { page: first }) };
+	});
+}
+
+/** What stands in each place of a letter that all have signed; who signed by hand wrote theirs on paper. */
 export function filledPlaces(
 	places: readonly Place[],
-	signatures: readonly Pick<SignatureRow, 'key' | 'mark' | 'name' | 'email' | 'signed_at' | 'filled'>[],
+	signatures: readonly (Pick<SignatureRow, 'key' | 'name' | 'email' | 'signed_at' | 'filled'> & { mark: DrawnMark })[],
 	firm: Pick<Firm, 'calendar'>,
 	locale: string
 ): FilledPlace[] {
 	return inReadingOrder(places).flatMap((place): FilledPlace[] => {
 		const by = signatures.find(({ key }) => key === place.of);
-		if (!by || !applies(place, by.filled)) return [];
+		if (!by || !applies(place, by.filled) || (by.mark.method === 'paper' && place.kind !== 'signature')) return [];
 		const { page, x, y, width, height } = place;
 		const at = { page, x, y, width, height };
 		const value = by.filled[place.label] ?? '';
@@ -215,6 +251,12 @@ function certificateSentence(event: { actor_name: string; verb: string; ip: stri
 			return words('certificate.event.check_expired', values);
 		case 'letter_check_allowed':
 			return words('certificate.event.check_allowed', values);
+		case 'letter_paper_sent':
+			return words('certificate.event.paper_sent', values);
+		case 'letter_paper_taken':
+			return words('certificate.event.paper_taken', values);
+		case 'letter_paper_returned':
+			return words('certificate.event.paper_returned', values);
 		case 'letter_shown_whole':
 			return words('certificate.event.shown_whole', values);
 		case 'letter_said_read':

@@ -5,7 +5,7 @@ import { LETTER_OPEN, type LetterState } from '$lib/core/signing/letter-states';
 import { fieldsOf, isSecret, keptValues, leftOf, placesSchema, wrongValue, type Place } from '$lib/core/signing/places';
 import { letterStateOf, signerStateAfter, type Routed } from '$lib/core/signing/routing';
 import { bankNumber } from '$lib/core/signing/bank-accounts';
-import { signatureSchema, type Signature } from '$lib/core/signing/signature';
+import { signatureSchema, type KeptSignature, type Signature } from '$lib/core/signing/signature';
 import type { SigningWay } from '$lib/core/signing/ways';
 import { saying } from '$lib/words/sayings';
 import { say } from '$lib/words/words';
@@ -14,6 +14,7 @@ import { recordEvent } from '../audit/record-event';
 import { loadFirm } from '../firms/firm';
 import { eventAbout, moveItem, type LockedItem } from '../items/change-item';
 import { IS_THEIRS_TO_READ, lockOwnItem, lockOwnItemToRead } from '../items/own-item';
+import { holdReminders } from '../items/remarks';
 import type { Tx } from '../platform/db/database';
 import { missingGlyphs } from '../platform/pdf/fonts';
 import { enqueue } from '../platform/queue';
@@ -43,6 +44,8 @@ export interface LetterSignerRow extends Routed {
 	/** they are not of the client */
 	outside: boolean;
 	shown_whole_at: string | null;
+	/** when they sent pages that they signed by hand */
+	on_paper_at: string | null;
 }
 
 /** Locks the letter that an item asks somebody to sign: nobody else signs, declines or withdraws it meanwhile. @throws DomainError not_found */
@@ -73,7 +76,7 @@ function asLocked(letter: LockedLetter | null): LockedLetter {
 /** Everybody who signs a letter or gets a copy, in the order in which they are asked. */
 export function readSigners(tx: Tx, letterId: string): Promise<LetterSignerRow[]> {
 	return tx.rows<LetterSignerRow>(
-		`select id, key, position, rank, side, copy, contact_id, staff_id, name, item_id, state, signs_by, outside, shown_whole_at
+		`select id, key, position, rank, side, copy, contact_id, staff_id, name, item_id, state, signs_by, outside, shown_whole_at, on_paper_at
 		from letter_signer where letter_id = $1 order by position`,
 		[letterId]
 	);
@@ -102,7 +105,7 @@ export async function opensAfterCheck(tx: Tx, actor: Actor, itemId: string): Pro
 }
 
 /** Locks a letter for whoever is to sign it. @throws DomainError not_allowed for everybody else who may read it */
-async function lockOwnLetter(
+export async function lockOwnLetter(
 	tx: Tx,
 	actor: Actor,
 	itemId: string
@@ -172,19 +175,28 @@ export async function writeSignature(
 	letter: LockedLetter,
 	signers: readonly LetterSignerRow[],
 	own: LetterSignerRow,
-	made: { signature: Signature; email: string; consent: string; values: Record<string, string>; by?: SigningWay }
+	made: {
+		signature: KeptSignature;
+		email: string;
+		consent: string;
+		values: Record<string, string>;
+		by?: SigningWay;
+		/** whose it is, where somebody of the firm takes what they signed by hand, and where its pages are */
+		ofContact?: string;
+		scan?: { key: string; sha256: Buffer };
+	}
 ): Promise<LetterState> {
 	await tx.rows(
-		`insert into signature (id, firm_id, client_id, letter_id, rank, contact_id, staff_id, name, email, mark, consent, signed_at, ip, user_agent, filled, signed_by_way)
-		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16)`,
+		`insert into signature (id, firm_id, client_id, letter_id, rank, contact_id, staff_id, name, email, mark, consent, signed_at, ip, user_agent, filled, signed_by_way, scan_key, scan_sha256)
+		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18)`,
 		[
 			randomUUID(),
 			tx.firmId,
 			letter.client_id,
 			letter.id,
 			own.position,
-			actor.kind === 'contact' ? actor.id : null,
-			actor.kind === 'staff' ? actor.id : null,
+			made.ofContact ?? (actor.kind === 'contact' ? actor.id : null),
+			actor.kind === 'staff' && !made.ofContact ? actor.id : null,
 			made.signature.name,
 			made.email,
 			JSON.stringify(made.signature),
@@ -193,12 +205,16 @@ export async function writeSignature(
 			actor.ip,
 			actor.userAgent.slice(0, 300),
 			JSON.stringify(made.values),
-			made.by ?? 'portal'
+			made.by ?? 'portal',
+			made.scan?.key ?? null,
+			made.scan?.sha256 ?? null
 		]
 	);
 	const state = letterStateOf(signing(signers).map((signer) => (signer.id === own.id ? { ...signer, state: 'signed' as const } : signer)));
 	await tx.rows(`update letter_signer set state = 'signed' where id = $1`, [own.id]);
 	await tx.rows('update letter set state = $2 where id = $1', [letter.id, state]);
+	// pages that they had sent wait for nobody any more
+	if (own.on_paper_at && own.item_id) await holdReminders(tx, actor, own.item_id);
 	await enqueue(tx, 'letter_goes_on', { firmId: tx.firmId, letterId: letter.id });
 	return state;
 }
@@ -267,7 +283,7 @@ export async function declineLetter(tx: Tx, actor: Actor, input: { itemId: strin
 export async function readLastMark(tx: Tx, actor: Actor): Promise<Signature | null> {
 	requireReader(actor);
 	const row = await tx.first<{ mark: unknown }>(
-		`select mark from signature where contact_id = $1 and mark ->> 'method' <> 'typed' order by signed_at desc limit 1`,
+		`select mark from signature where contact_id = $1 and mark ->> 'method' in ('drawn', 'picture') order by signed_at desc limit 1`,
 		[actor.kind === 'contact' ? actor.id : null]
 	);
 	return row && signatureSchema.parse(row.mark);

@@ -7,7 +7,19 @@ export interface ReviewProps<Kind extends ItemKind> {
 	item: ItemOf<Kind>;
 	leaf: Pick<
 		ItemLeafData,
-		'people' | 'outside' | 'check' | 'checks' | 'now' | 'remarks' | 'secretUntil' | 'pages' | 'authorisations' | 'waiting' | 'acts' | 'brings'
+		| 'people'
+		| 'outside'
+		| 'check'
+		| 'checks'
+		| 'scans'
+		| 'now'
+		| 'remarks'
+		| 'secretUntil'
+		| 'pages'
+		| 'authorisations'
+		| 'waiting'
+		| 'acts'
+		| 'brings'
 	>;
 	/** of the firm */ timeZone: string;
 	/** the client has answered, and it was not asked again since */ answered: boolean;

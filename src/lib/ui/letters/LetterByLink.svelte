@@ -60,6 +60,7 @@
 {#if kept.met}<p class="notice-lamp mt-3" role="status">{say(`item.typed.${kept.met}`)}</p>{/if}
 {#if letter.pages}<SignLetter
 		{item}
+		home={null}
 		pages={letter.pages}
 		{locale}
 		{brand}

@@ -16,6 +16,7 @@
 	import type { Signature } from '$lib/core/signing/signature';
 	import SignaturePlace from './SignaturePlace.svelte';
 	import type { TypedKeeper } from '../portal/keep-typed.svelte';
+	import PaperUpload from '../papers/PaperUpload.svelte';
 	import FilesBeside from '../portal/FilesBeside.svelte';
 	import Unfold from '../portal/Unfold.svelte';
 
@@ -24,6 +25,7 @@
 		pages,
 		locale,
 		brand,
+		home,
 		pdf,
 		filesAt,
 		person,
@@ -40,6 +42,7 @@
 		pages: Pages;
 		locale: string;
 		brand: { name: string; timeZone: string };
+		/** address of their page; null for who comes by a link of their own */ home: string | null;
 		/** address of its PDF */ pdf: string;
 		/** address under which the files beside it are found */ filesAt: string;
 		person: { name: string; email: string };
@@ -77,6 +80,8 @@
 	let name = $state(person.name);
 	const own = $derived(letter.signers.find((signer) => signer.own));
 	const mayFill = $derived(maySign && own?.state === 'asked' && (letter.state === 'sent' || letter.state === 'signed'));
+	// a number of an account is kept encrypted: it is not written on paper
+	const onPaper = $derived(!pages.places.some(({ of, kind }) => of === pages.own && BANK_KINDS.includes(kind)));
 	const left = $derived(leftOf(fields, values));
 	const mine = $derived(pages.places.filter(({ of }) => of === pages.own));
 	const kindWords = (place: Place) =>
@@ -178,6 +183,9 @@
 	</p>
 {:else if letter.state === 'withdrawn'}<p class="notice-lamp mt-4">{say('item.state.waived', { firm: brand.name })}</p>
 {:else if !maySign && item.contactName}<p class="notice-lamp mt-4">{say('letter.other', { name: item.contactName })}</p>
+{:else if own?.onPaperAt}<p class="notice-lamp mt-4" role="status" tabindex="-1" bind:this={notice}>
+		{say('letter.paper.sent', { firm: brand.name })}
+	</p>
 {:else}<p class="mt-3 text-(--half)">
 		{say('letter.read')}
 		{#if letter.lapsesOn}{say('letter.until', { date: dateWords(locale, letter.lapsesOn) })}{/if}
@@ -275,6 +283,33 @@
 		{#if alive && left.length > 0}<p class="text-sm" aria-live="polite">{say('letter.left', { count: left.length, label: left[0].label })}</p>{/if}
 		<button class="act w-full" disabled={pending || (alive && !shown)}>{say('letter.sign')}</button>
 	</form>
+	{#if home !== null && onPaper}
+		<div class="mt-2">
+			<Unfold words={say('letter.paper.unfold')} open={item.papers.length > 0 && !own?.onPaperAt}>
+				{#snippet children()}
+					<div class="space-y-3 border-t border-(--rule-strong) pt-4">
+						<p>{say('letter.paper.lead')}</p>
+						<p><a class="act-link" href={pdf} target="_blank" rel="noopener">{say('letter.paper.print')}</a></p>
+						<PaperUpload
+							itemId={item.id}
+							title={item.title}
+							papers={item.papers}
+							handsIn={false}
+							{locale}
+							{home}
+							onProblem={(message) => (problem = message)}
+						/>
+						{#if item.papers.length > 0 && !own?.onPaperAt}
+							<form method="post" action="?/sendPaper" {@attach enhancedForm(handling)}>
+								<button class="act w-full" disabled={pending}>{say('letter.paper.send')}</button>
+							</form>
+						{/if}
+						<p class="text-sm text-(--half)">{say('letter.paper.after')}</p>
+					</div>
+				{/snippet}
+			</Unfold>
+		</div>
+	{/if}
 	<div class="mt-2">
 		<Unfold words={say('letter.decline')} open={refused?.act === 'decline' || Boolean(declineWords)}>
 			{#snippet children(close)}

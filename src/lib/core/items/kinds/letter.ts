@@ -3,7 +3,7 @@ import { FEES_MOST, feeSchema } from '../../letters/fees';
 import { BANK_KINDS, fieldsOf, placesMissing, placesSchema } from '../../signing/places';
 import { LAPSE_DAYS } from '../../signing/letter-states';
 import { isOfFirm, signerSchema, SIGNERS_MOST } from '../../signing/signers';
-import { USUAL, type ItemKindDefinition } from '../item-kind';
+import { FILES_MOST, USUAL, type ItemKindDefinition } from '../item-kind';
 
 /** What a new letter is called until it has a name of its own. */
 export const LETTER_TITLE = 'Engagement letter';
@@ -64,6 +64,8 @@ export const letter = {
 	spec,
 	empty: () => ({}),
 	minutes: () => 5,
+	// pages that are signed by hand
+	filesMost: () => FILES_MOST,
 	// the places of each signer are counted from 0
 	typed: ({ signing }) => {
 		// a payment authorisation among its words asks for as many

@@ -1,12 +1,12 @@
 import { createHash } from 'node:crypto';
 import fontkit from '@cantoo/fontkit';
 import { PDFDict, PDFDocument, PDFName, PDFString, rgb, type PDFFont, type PDFImage, type PDFPage } from '@cantoo/pdf-lib';
-import type { Signature } from '$lib/core/signing/signature';
+import { openSource } from './arrange-pages';
 import { PAGE_MARGIN, SIGNATURE_HEIGHT } from './compose-letter';
 import { drawable, fontBytes, type FontName } from './fonts';
 import { fetchTimeStamp } from '../time-stamps/time-stamp';
 import { checkSeal, sealDocument } from './seal';
-import { drawMark, embedPictures, INK, stampPlaces, type FilledPlace } from './stamp-places';
+import { drawMark, embedPictures, INK, stampPlaces, type DrawnMark, type FilledPlace } from './stamp-places';
 
 export interface LetterToSeal {
 	/** the letter as it was shown to the signers */
@@ -21,14 +21,16 @@ export interface LetterToSeal {
 	documents?: { name: string; sha256: string }[];
 	/** in the order in which they were asked: client first, then firm */
 	signatures: {
-		mark: Signature;
+		mark: DrawnMark;
 		of: string;
 		when: string;
 		email: string;
-		ip: string;
+		/** null for who signed by hand */ ip: string | null;
 		/** how they came to it, where that was not by signing in */ by?: string;
 		consent: string;
 	}[];
+	/** pages that were signed by hand, which follow those of the letter */
+	scans?: { name: string; bytes: Uint8Array }[];
 	/** everything that happened to the letter, oldest first, in words */
 	events: { when: string; what: string }[];
 	/** SHA-256 of `pdf`, hexadecimal */
@@ -84,6 +86,10 @@ export async function sealLetter(letter: LetterToSeal, timeStamps: string | null
 	);
 	if (letter.places?.length) stampPlaces(document, letter.places, letter.title, font, pictures);
 	if (letter.signaturePage !== null) stampSignatures(document.getPage(letter.signaturePage - 1), letter, font, pictures);
+	for (const { name, bytes } of letter.scans ?? []) {
+		const { document: pages } = await openSource({ name, contentType: 'application/pdf', bytes });
+		for (const page of await document.copyPages(pages, pages.getPageIndices())) document.addPage(page);
+	}
 	writeCertificate(document, letter, font);
 	document.setTitle(letter.title);
 	if (letter.trailEnd) informationOf(document).set(TRAIL_END, PDFString.of(letter.trailEnd));
@@ -131,7 +137,13 @@ function stampSignatures(page: PDFPage, letter: LetterToSeal, font: (name: FontN
 		const top = height - letter.signatureTop! - Math.floor(i / 2) * SIGNATURE_HEIGHT;
 		const line = top - 70;
 		const { mark } = signature;
-		drawMark(page, mark, { x: x + 5, y: line + 4, width: place - 10, height: mark.method === 'typed' ? 34 : 58 }, font, pictures);
+		drawMark(
+			page,
+			mark,
+			{ x: x + 5, y: line + 4, width: place - 10, height: mark.method === 'typed' || mark.method === 'paper' ? 34 : 58 },
+			font,
+			pictures
+		);
 		page.drawLine({ start: { x, y: line }, end: { x: x + place, y: line }, thickness: 0.8, color: HALF });
 		const small = (text: string, down: number, name: FontName = 'sans') =>
 			page.drawText(shorten(drawable(text, name), font(name), 8.5, place), {
@@ -182,9 +194,9 @@ function writeCertificate(document: PDFDocument, letter: LetterToSeal, font: (na
 	heading(letter.words.signers);
 	for (const s of letter.signatures) {
 		write(`${s.mark.name}, ${s.of}`, 9.5, 'sansBold');
-		write(`${s.email} · ${s.when} · ${s.ip}`, 8.5, 'sans', HALF);
+		write([s.email, s.when, s.ip].filter(Boolean).join(' · '), 8.5, 'sans', HALF);
 		if (s.by) write(s.by, 8.5, 'sans', HALF);
-		write(s.consent, 8.5, 'sans', HALF);
+		if (s.consent) write(s.consent, 8.5, 'sans', HALF);
 		y -= 5;
 	}
 	heading(letter.words.events);

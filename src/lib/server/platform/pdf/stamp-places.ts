@@ -14,15 +14,18 @@ import { strokesAsPath, type Signature } from '$lib/core/signing/signature';
 import { drawable, type FontName } from './fonts';
 import { shapeOf } from './page-shape';
 
+/** A signature as it is drawn: one that was made by hand stands on a page of its own, which the words name. */
+export type DrawnMark = Signature | { method: 'paper'; name: string; words: string };
+
 /** What is put into one place of the pages. */
 export interface FilledPlace extends Pick<Place, 'page' | 'x' | 'y' | 'width' | 'height'> {
-	is: { mark: Signature } | { initials: string } | { text: string } | { ticked: true };
+	is: { mark: DrawnMark } | { initials: string } | { text: string } | { ticked: true };
 }
 
 export const INK = rgb(0.113, 0.145, 0.188);
 
 /** The pictures among some signatures, each once in the document, by their PNG. */
-export async function embedPictures(document: PDFDocument, marks: readonly Signature[]): Promise<ReadonlyMap<string, PDFImage>> {
+export async function embedPictures(document: PDFDocument, marks: readonly DrawnMark[]): Promise<ReadonlyMap<string, PDFImage>> {
 	const embedded = new Map<string, PDFImage>();
 	for (const mark of marks)
 		if (mark.method === 'picture' && !embedded.has(mark.png)) embedded.set(mark.png, await document.embedPng(Buffer.from(mark.png, 'base64')));
@@ -32,7 +35,7 @@ export async function embedPictures(document: PDFDocument, marks: readonly Signa
 /** Draws a signature into a box whose lower left corner is given. */
 export function drawMark(
 	page: PDFPage,
-	mark: Signature,
+	mark: DrawnMark,
 	box: { x: number; y: number; width: number; height: number },
 	font: (name: FontName) => PDFFont,
 	pictures: ReadonlyMap<string, PDFImage>
@@ -48,7 +51,8 @@ export function drawMark(
 		page.drawSvgPath(strokesAsPath(mark.strokes), { x: box.x, y: box.y + mark.height * scale, scale, borderColor: INK, borderWidth: 2 });
 		return;
 	}
-	drawLine(page, mark.name, 'serifItalic', 24, box, font);
+	if (mark.method === 'paper') drawLine(page, mark.words, 'sans', 10.5, box, font);
+	else drawLine(page, mark.name, 'serifItalic', 24, box, font);
 }
 
 /** Draws a line of text as large as it fits into a box, at most of a given size. */

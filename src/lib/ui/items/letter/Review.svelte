@@ -25,9 +25,10 @@
 		signers.every(({ signedAt, copy }) => copy || (signedAt !== null && Date.parse(leaf.now) - Date.parse(signedAt) > SEALING_MOST))
 	);
 	/** what is being changed of one of them: who signs, or by which way they come to it */
-	let changing = $state<{ what: 'who' | 'way'; key: string } | null>(null);
-	const isChanging = (what: 'who' | 'way', key: string) => changing?.what === what && changing.key === key;
-	function toggle(what: 'who' | 'way', key: string) {
+	type Changing = 'who' | 'way' | 'paper' | 'return';
+	let changing = $state<{ what: Changing; key: string } | null>(null);
+	const isChanging = (what: Changing, key: string) => changing?.what === what && changing.key === key;
+	function toggle(what: Changing, key: string) {
 		problem = '';
 		changing = isChanging(what, key) ? null : { what, key };
 	}
@@ -41,6 +42,14 @@
 	});
 	const mayChangeWay = (signer: (typeof signers)[number]) =>
 		open && leaf.acts.includes('send_request') && signer.side === 'client' && !signer.copy && (signer.state === 'waits' || signer.state === 'asked');
+	/** who of the client can have signed by hand: whoever is asked now */
+	const mayTakePaper = (signer: (typeof signers)[number]) =>
+		open && leaf.acts.includes('judge_item') && signer.side === 'client' && !signer.copy && signer.state === 'asked';
+	/** what they added to the letter, then what else lies among the client's papers */
+	const scansOf = (key: string) => [
+		...leaf.scans.filter(({ ofSigner }) => ofSigner === key),
+		...leaf.scans.filter(({ ofSigner }) => ofSigner === null)
+	];
 	let problem = $state('');
 	let pending = $state(false);
 	const STATES = {
@@ -53,7 +62,7 @@
 </script>
 
 {#if item.letter}
-	{#if signers.length > 2 || item.letter.ofFiles || signers.some((one) => one.by !== 'portal' || mayChangeWay(one) || othersFor(one).length > 0)}
+	{#if signers.length > 2 || item.letter.ofFiles || signers.some((one) => one.by !== 'portal' || one.onPaper || mayTakePaper(one) || mayChangeWay(one) || othersFor(one).length > 0)}
 		<ol class="space-y-0.5 text-sm" aria-label="Who signs">
 			{#each signers as signer (signer.key)}
 				<li class="flex gap-2">
@@ -66,7 +75,8 @@
 							? item.letter.state === 'sealed'
 								? 'got a copy'
 								: 'gets a copy at the end'
-							: `${STATES[signer.state]}${signer.signedAt ? ` ${dateWords('en', dayOf(signer.signedAt, timeZone))}` : ''}`}{!signer.copy &&
+							: `${STATES[signer.state]}${signer.signedAt ? ` ${dateWords('en', dayOf(signer.signedAt, timeZone))}` : ''}${signer.onPaper ? ', by hand on paper' : ''}`}{!signer.copy &&
+						!signer.onPaper &&
 						signer.by !== 'portal'
 							? `${signer.state === 'asked' || signer.state === 'signed' ? '' : ','} ${wayWords(signer.by)}`
 							: ''}
@@ -83,6 +93,13 @@
 								aria-expanded={isChanging('way', signer.key)}
 								aria-label="Another way for {signer.name}"
 								onclick={() => toggle('way', signer.key)}>another way …</button
+							>{/if}
+						{#if mayTakePaper(signer) && !signer.onPaperAt}<button
+								type="button"
+								class="act-link"
+								aria-expanded={isChanging('paper', signer.key)}
+								aria-label="{signer.name} has signed on paper"
+								onclick={() => toggle('paper', signer.key)}>signed on paper …</button
 							>{/if}</span
 					>
 				</li>
@@ -103,6 +120,85 @@
 								<button class="act-quiet" disabled={pending}>Let {signer.name} try again</button>
 								<p class="mt-1 text-xs text-(--half)">They get a new message, and are reminded again.</p>
 							</form>
+						{/if}
+					</li>
+				{/if}
+				{#if signer.onPaperAt && mayTakePaper(signer)}
+					<li class="notice-lamp my-1 ml-6">
+						<p>
+							{signer.name} sent it signed by hand, {timeWords('en', signer.onPaperAt, timeZone)}. Look at the pages; until then nobody reminds them.
+						</p>
+						<p class="mt-1 flex gap-x-4">
+							<button type="button" class="act-link" aria-expanded={isChanging('paper', signer.key)} onclick={() => toggle('paper', signer.key)}
+								>Take it as signed …</button
+							>
+							<button type="button" class="act-link" aria-expanded={isChanging('return', signer.key)} onclick={() => toggle('return', signer.key)}
+								>Send it back …</button
+							>
+						</p>
+					</li>
+				{/if}
+				{#if isChanging('return', signer.key)}
+					<li class="pb-2 pl-6">
+						{#if problem}<p class="field-problem" role="alert">{problem}</p>{/if}
+						<form method="post" action="/desk/items/{item.id}?/returnSignedPaper" class="space-y-2" {@attach handling}>
+							<input type="hidden" name="version" value={item.version} />
+							<input type="hidden" name="signer" value={signer.key} />
+							<label class="field"
+								><span>What is missing; {signer.name} reads it</span><textarea name="reason" rows="3" maxlength="1000" required></textarea></label
+							>
+							<button class="act-quiet" disabled={pending}>Send it back</button>
+						</form>
+						<p class="text-xs text-(--half)">They get your words by e-mail, can send other pages or sign here, and are reminded again.</p>
+					</li>
+				{/if}
+				{#if isChanging('paper', signer.key)}
+					<li class="pb-2 pl-6">
+						{#if problem}<p class="field-problem" role="alert">{problem}</p>{/if}
+						{#if scansOf(signer.key).length === 0}
+							<p class="text-sm">
+								There is no PDF and no photo among the client’s papers. <a class="act-link" href="/desk/clients/{item.clientId}/papers"
+									>Add the scan there</a
+								>, then come back.
+							</p>
+						{:else}
+							<form method="post" action="/desk/items/{item.id}?/takeSignedPaper" class="space-y-2" {@attach handling}>
+								<input type="hidden" name="version" value={item.version} />
+								<input type="hidden" name="signer" value={signer.key} />
+								<fieldset>
+									<legend class="text-sm">The pages that {signer.name} signed</legend>
+									<ul class="mt-1 max-h-60 overflow-auto border border-(--rule-strong) bg-(--sheet) px-3 py-1">
+										{#each scansOf(signer.key) as scan (scan.id)}
+											<li class="flex items-baseline gap-2 py-0.5">
+												<label class="flex min-w-0 flex-1 items-baseline gap-2"
+													><input type="checkbox" name="paperId" value={scan.id} checked={scan.ofSigner !== null} />
+													<span class="min-w-0 break-words">{scan.name}</span>
+													<span class="text-xs whitespace-nowrap text-(--half)">{dateWords('en', dayOf(scan.at, timeZone), 'short')}</span></label
+												>
+												<a class="act-link" href="/desk/papers/{scan.id}" target="_blank" rel="noopener" aria-label="Look at {scan.name}">look</a>
+											</li>
+										{/each}
+									</ul>
+								</fieldset>
+								<label class="field"
+									><span>Signed on</span><input
+										class="line-input"
+										type="date"
+										name="signedOn"
+										value={dayOf(signer.onPaperAt ?? leaf.now, timeZone)}
+										max={dayOf(leaf.now, timeZone)}
+										required
+									/></label
+								>
+								<label class="flex items-start gap-2"
+									><input type="checkbox" name="looked" value="yes" required class="mt-1" /> I have looked at the pages: they are this letter, whole,
+									and {signer.name} has signed them.</label
+								>
+								<button class="act-quiet" disabled={pending}>Take it as signed</button>
+							</form>
+							<p class="text-xs text-(--half)">
+								The pages stand in the sealed file behind the letter, and its certificate says that it was signed by hand and that you looked.
+							</p>
 						{/if}
 					</li>
 				{/if}

@@ -27,6 +27,7 @@ import {
 	replaceSigner,
 	replaceSignerSchema
 } from '$lib/server/requests/replace-signer';
+import { returnSignedPaper, returnSignedPaperSchema, takeSignedPaper, takeSignedPaperSchema } from '$lib/server/requests/signed-on-paper';
 import { fillInByPhone } from '$lib/server/requests/fill-in';
 import { markRemarksSeen, writeRemark } from '$lib/server/items/remarks';
 import { removeAccount, showAccount, type NamedAccount } from '$lib/server/signing/payment-authorisations';
@@ -173,6 +174,24 @@ export const actions = {
 			desk.inFirm((tx) => {
 				requireStaff(desk.actor, 'send_request');
 				return letCheckAgain(tx, desk.actor, { itemId, ...checkAgainSchema.parse(form) });
+			})
+		),
+	/** They signed by hand, and the pages are here. */
+	takeSignedPaper: (event) =>
+		judge(event, (desk, { itemId }, form) => {
+			requireStaff(desk.actor, 'judge_item');
+			return takeSignedPaper(desk.context, desk.firmId, desk.actor, {
+				itemId,
+				...takeSignedPaperSchema.parse({ ...form, paperIds: [form.paperId ?? []].flat() }),
+				scanning: Boolean(desk.context.settings.CLAMD)
+			});
+		}),
+	/** The pages are not whole, or not signed. */
+	returnSignedPaper: (event) =>
+		judge(event, (desk, { itemId }, form) =>
+			desk.inFirm((tx) => {
+				requireStaff(desk.actor, 'judge_item');
+				return returnSignedPaper(tx, desk.actor, { itemId, ...returnSignedPaperSchema.parse(form) });
 			})
 		),
 	/** What somebody else of the firm was named to sign. */

@@ -1,4 +1,5 @@
 import { Readable } from 'node:stream';
+import { sendSignedPaper } from '$lib/server/requests/signed-on-paper';
 import type { ReadableStream as WebStream } from 'node:stream/web';
 import { redirect } from '@sveltejs/kit';
 import { laterSchema, pinSchema, reasonSchema, remarkSchema } from '$lib/core/requests/request-form';
@@ -193,6 +194,8 @@ export const actions = {
 			const signing = signingForm(form);
 			await portal.inFirm((tx) => signing(tx, portal.actor, itemId, 'portal', portal.context.settings.SECRET_KEY));
 		}),
+	/** The pages are there that they signed by hand. */
+	sendPaper: (event) => doIt(event, false, (portal, itemId) => portal.inFirm((tx) => sendSignedPaper(tx, portal.actor, itemId))),
 	decline: (event) =>
 		doIt(event, true, (portal, itemId, form) => portal.inFirm((tx) => declineLetter(tx, portal.actor, { itemId, ...reasonSchema.parse(form) })))
 };

@@ -101,6 +101,7 @@
 		pages={data.pages}
 		locale={data.locale}
 		brand={data.brand}
+		home={data.home}
 		pdf="{data.home}/letters/{item.id}"
 		filesAt="{data.home}/attachments"
 		person={{ name: data.person.name, email: data.person.email }}
