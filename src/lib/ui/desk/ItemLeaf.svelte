@@ -47,6 +47,8 @@
 	const cannotGoOn = $derived(
 		leaf.checks.some(({ key, stoppedAt }) => stoppedAt !== null && item.letter?.signers.some((one) => one.own && one.key === key))
 	);
+	/** of a letter: whom it asks has sent pages that they signed by hand */
+	const onPaper = $derived(item.letter?.signers.some((one) => one.own && one.onPaperAt !== null) ?? false);
 	const toCountersign = $derived(item.kind === 'letter' && item.letter?.state === 'signed' && leaf.acts.includes('countersign'));
 	/** the client does not agree with what was shown */
 	const wantsChange = $derived(newVersion?.wanted(item) ?? false);
@@ -237,7 +239,8 @@
 				<dt>If you do nothing</dt>
 				<dd>
 					{#if leaf.nextChase}<b>{leaf.nextChase.when}</b>, {leaf.nextChase.why}.{:else if cannotGoOn}Nobody is reminded of it: who signs could not
-						show who they are.{:else if item.asksUs}Nobody is reminded of it: what {item.contactName}
+						show who they are.{:else if onPaper}Nobody is reminded of it: the pages that were signed by hand wait to be looked at.{:else if item.asksUs}Nobody
+						is reminded of it: what {item.contactName}
 						has asked waits for an answer.{:else}No reminder is left in the plan.{/if}
 				</dd>
 			</div>
