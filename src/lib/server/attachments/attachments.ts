@@ -10,6 +10,7 @@ import { recordEvent } from '../audit/record-event';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
 import type { PdfWork } from '../platform/pdf/pdf-work';
+import type { EditionToCompare, NewEdition } from '../platform/pdf/new-edition';
 import type { DocumentSurvey } from '../platform/pdf/survey-document';
 
 export interface OpenPaper {
@@ -111,12 +112,47 @@ export async function surveyAttachment(
 	id: string
 ): Promise<DocumentSurvey> {
 	requireStaff(actor, 'send_request');
-	const file = await place.db.inFirm(firmId, (tx) => readAttachment(tx, id));
+	const file = requireSignable(await place.db.inFirm(firmId, (tx) => readAttachment(tx, id)));
+	return place.pdf.survey(file.name, await buffer(place.papers.read(file.storageKey)));
+}
+
+/** Where the places of a PDF of the firm are on a new edition of it; see `compareEditions`. */
+export interface EditionWanted {
+	/** the old edition, and the new one */
+	before: string;
+	after: string;
+	places: EditionToCompare['places'];
+}
+
+/**
+ * Compares a PDF of the firm that is to be signed with its new edition, and carries the places over.
+ * @throws DomainError not_found, unreadable_file for what cannot be signed
+ */
+export async function compareAttachments(
+	place: { db: Database; papers: PaperStore; pdf: PdfWork },
+	firmId: string,
+	actor: Actor,
+	wanted: EditionWanted
+): Promise<NewEdition> {
+	requireStaff(actor, 'send_request');
+	const [before, after] = await place.db.inFirm(firmId, async (tx) => [
+		requireSignable(await readAttachment(tx, wanted.before)),
+		requireSignable(await readAttachment(tx, wanted.after))
+	]);
+	return place.pdf.edition({
+		before: await buffer(place.papers.read(before.storageKey)),
+		after: { name: after.name, pdf: await buffer(place.papers.read(after.storageKey)) },
+		places: wanted.places
+	});
+}
+
+/** @throws DomainError unreadable_file for what cannot be signed, with what to do instead */
+function requireSignable(file: OpenPaper): OpenPaper {
 	if (file.contentType !== 'application/pdf')
 		throw new DomainError('unreadable_file', `${file.name} is no PDF. Save it as one, and add that; or put it beside the line to be read.`);
 	if (file.bytes > SIGNED_MOST_BYTES)
 		throw new DomainError('unreadable_file', `${file.name} is larger than 60 MB. Save it smaller, or have only its last pages signed.`);
-	return place.pdf.survey(file.name, await buffer(place.papers.read(file.storageKey)));
+	return file;
 }
 
 /** A file of the firm as it is sent to somebody, whoever that is. @throws DomainError not_found */

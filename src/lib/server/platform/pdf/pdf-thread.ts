@@ -10,6 +10,7 @@ import { composeTrail, type TrailToCompose } from './compose-trail';
 import type { LearntLabel } from '$lib/core/statements/printed/read-printed';
 import type { PaperWords } from './read-words';
 import { sealLetter, type LetterToSeal, type SealedPdf } from './seal-letter';
+import type { EditionToCompare, NewEdition } from './new-edition';
 import type { DocumentSurvey } from './survey-document';
 
 export type PdfTask =
@@ -24,6 +25,7 @@ export type PdfTask =
 	| { do: 'changes'; before: TextToCompare; after: TextToCompare }
 	| { do: 'bind'; documents: DocumentsToBind }
 	| { do: 'survey'; name: string; pdf: Uint8Array }
+	| { do: 'edition'; edition: EditionToCompare }
 	| { do: 'heic'; picture: Uint8Array }
 	| { do: 'join'; sources: readonly PageSource[]; to: PapersToJoin };
 
@@ -38,6 +40,7 @@ type Answer =
 	| BoundDocuments
 	| TextChanges
 	| DocumentSurvey
+	| NewEdition
 	| string
 	| null;
 
@@ -55,6 +58,7 @@ export default function run(task: PdfTask): Promise<ThreadAnswer<Answer>> {
 		if (task.do === 'changes') return (await import('./compare-texts')).compareTexts(task.before, task.after);
 		if (task.do === 'bind') return (await import('./bind-documents')).bindDocuments(task.documents);
 		if (task.do === 'survey') return (await import('./survey-document')).surveyDocument(task.name, task.pdf);
+		if (task.do === 'edition') return (await import('./new-edition')).compareEditions(task.edition);
 		if (task.do === 'heic') return (await import('./redraw-heic')).redrawHeic(task.picture);
 		// what draws is large, and no letter needs it
 		return (await import('./draw-first-page')).drawFirstPage(task.pdf);

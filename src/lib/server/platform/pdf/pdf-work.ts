@@ -13,6 +13,7 @@ import type { LearntLabel } from '$lib/core/statements/printed/read-printed';
 import type { PaperWords } from './read-words';
 import type { PdfTask } from './pdf-thread';
 import type { LetterToSeal, SealedPdf } from './seal-letter';
+import type { EditionToCompare, NewEdition } from './new-edition';
 import type { DocumentSurvey } from './survey-document';
 
 /** PDF work, off the event loop. */
@@ -39,6 +40,8 @@ export interface PdfWork {
 	changes(before: TextToCompare, after: TextToCompare): Promise<TextChanges>;
 	/** see `surveyDocument`. @throws DomainError too_many if it takes longer than twenty seconds */
 	survey(name: string, pdf: Uint8Array): Promise<DocumentSurvey>;
+	/** see `compareEditions`. @throws DomainError too_many if it takes longer than twenty seconds */
+	edition(edition: EditionToCompare): Promise<NewEdition>;
 	/** see `redrawHeic`. @throws DomainError too_many if it takes longer than twenty seconds */
 	heic(picture: Uint8Array): Promise<Uint8Array>;
 	close(): Promise<void>;
@@ -104,6 +107,12 @@ export function threadedPdfWork({ timeStamps }: { timeStamps?: string } = {}): P
 				{ do: 'survey', name, pdf },
 				SURVEY_SECONDS,
 				`${name} takes too long to be read. Save it again, smaller, from the program that made it.`
+			),
+		edition: (edition) =>
+			inTime<NewEdition>(
+				{ do: 'edition', edition },
+				SURVEY_SECONDS,
+				`${edition.after.name} takes too long to be compared. Take the old one out, and add this one anew.`
 			),
 		heic: (picture) =>
 			inTime<Uint8Array>({ do: 'heic', picture }, HEIC_SECONDS, 'This picture takes too long to be shown here. Download it to look at it.'),

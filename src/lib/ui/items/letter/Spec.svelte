@@ -11,6 +11,10 @@
 	import LetterFees from '../../letters/LetterFees.svelte';
 	import ChoosePdf from '../../letters/ChoosePdf.svelte';
 	import LetterEditor from '../../letters/LetterEditor.svelte';
+	import TextChangesShown from '../../letters/TextChanges.svelte';
+	import { carriedWords } from '$lib/core/signing/carry-places';
+	import type { TextChanges } from '$lib/core/signing/changes';
+	import type { NewEdition } from '$lib/server/platform/pdf/new-edition';
 	import PlacePages from '../../letters/PlacePages.svelte';
 	import SignerOrder from '../../letters/SignerOrder.svelte';
 	import type { AttachmentRow } from '$lib/server/attachments/attachments';
@@ -85,7 +89,54 @@
 		await tick();
 		chooser?.focus();
 	}
+	/** what became of the places when a document was last exchanged for its new edition, and how it was before */
+	let exchanged = $state<{ name: string; from: string; words: string; changes: TextChanges; before: LetterSigning } | null>(null);
+	let exchangedWords = $state<HTMLElement>();
+	/** A new edition in the place of a document: the places on it go with the words around them. */
+	async function exchange(at: number, input: HTMLInputElement) {
+		const file = input.files?.[0];
+		if (!file) return;
+		problem = '';
+		busy = true;
+		const added = await addAttachment(file);
+		const edition = typeof added === 'string' ? added : await compare(at, added.id);
+		busy = false;
+		input.value = '';
+		if (typeof added === 'string' || typeof edition === 'string') {
+			problem = String(edition);
+			return;
+		}
+		const before = begun();
+		const { carried, changes, pages, found } = edition;
+		surveys[added.id] = { pages, found };
+		const on = before.places.filter(({ document }) => document === at);
+		exchanged = { name: added.name, from: before.documents[at].name, words: carriedWords(carried), changes, before };
+		set({
+			documents: before.documents.map((one, index) => (index === at ? { id: added.id, name: added.name, pages } : one)),
+			places: before.places.map((one) => {
+				const now = carried[on.indexOf(one)];
+				return now ? { ...one, page: now.page, x: now.x, y: now.y } : one;
+			})
+		});
+		await tick();
+		exchangedWords?.focus();
+	}
+	/** @returns the new edition, or what was wrong */
+	async function compare(at: number, after: string): Promise<NewEdition | string> {
+		const { documents, places } = begun();
+		const body = new FormData();
+		body.set('after', after);
+		body.set('places', JSON.stringify(places.filter(({ document }) => document === at)));
+		const answer = await fetch(`/desk/attachments/${documents[at].id}/edition`, { method: 'POST', body }).catch(() => null);
+		const said = answer && ((await answer.json().catch(() => null)) as (NewEdition & { message?: string }) | null);
+		return answer?.ok && said ? said : (said?.message ?? 'The new edition could not be compared. Please try again.');
+	}
+	function undoExchange() {
+		if (exchanged) line.spec = { ...line.spec, signing: exchanged.before };
+		exchanged = null;
+	}
 	function remove(at: number) {
+		exchanged = null;
 		const { documents, places } = begun();
 		set({
 			documents: documents.filter((_, index) => index !== at),
@@ -149,6 +200,17 @@
 				<li class="flex flex-wrap items-baseline gap-x-3">
 					<a class="act-link" href="/desk/attachments/{document.id}" target="_blank" rel="noopener">{document.name}</a>
 					<span class="text-sm text-(--half)">{pagesWords(document.pages.length)}</span>
+					<label class="act-link relative cursor-pointer text-sm"
+						>new edition …
+						<input
+							type="file"
+							accept="application/pdf,.pdf"
+							aria-label="A new edition of {document.name}"
+							class="absolute inset-0 cursor-pointer opacity-0"
+							disabled={busy}
+							onchange={(event) => exchange(at, event.currentTarget)}
+						/></label
+					>
 					<button type="button" class="act-link text-sm" aria-label="Take {document.name} out" onclick={() => remove(at)}>take out</button>
 				</li>
 			{/each}
@@ -187,6 +249,18 @@
 		</p>
 		{#if choosing && place.signing.clientId}<ChoosePdf clientId={place.signing.clientId} timeZone={place.timeZone} taken={takePaper} />{/if}
 		{#if problem}<p class="field-problem mt-1" role="alert">{problem}</p>{/if}
+		{#if exchanged}
+			<div class="notice-lamp mt-2" role="status" tabindex="-1" bind:this={exchangedWords}>
+				<p>
+					{exchanged.name} instead of {exchanged.from}. {exchanged.words}
+					<button type="button" class="act-link" onclick={undoExchange}>Undo</button>
+				</p>
+				<details class="mt-1 text-sm">
+					<summary class="cursor-pointer">What it says otherwise</summary>
+					<div class="mt-2 max-h-60 overflow-auto"><TextChangesShown changes={exchanged.changes} locale="en" /></div>
+				</details>
+			</div>
+		{/if}
 	</div>
 {:else if line.document}<LetterEditor
 		bind:document={line.document}
