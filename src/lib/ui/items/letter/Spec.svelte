@@ -66,6 +66,8 @@
 		busy = false;
 		input.value = '';
 	}
+	/** What a letter is called by its file. */
+	const titleOf = (name: string) => name.replace(/\.pdf$/i, '').slice(0, 160);
 	/** @returns whether it can be signed with the others */
 	async function take({ id, name }: AttachmentRow): Promise<boolean> {
 		const seen = await survey(id);
@@ -76,7 +78,7 @@
 			return false;
 		}
 		set({ documents: [...documents, { id, name, pages: seen.pages }] });
-		if (line.title === LETTER_TITLE || line.title === '') line.title = name.replace(/\.pdf$/i, '').slice(0, 160);
+		if (line.title === LETTER_TITLE || line.title === '') line.title = titleOf(name);
 		return true;
 	}
 	/** One of the client's papers, a copy of which was taken. */
@@ -90,7 +92,7 @@
 		chooser?.focus();
 	}
 	/** what became of the places when a document was last exchanged for its new edition, and how it was before */
-	let exchanged = $state<{ name: string; from: string; words: string; changes: TextChanges; before: LetterSigning } | null>(null);
+	let exchanged = $state<{ name: string; from: string; words: string; changes: TextChanges; before: LetterSigning; title: string } | null>(null);
 	let exchangedWords = $state<HTMLElement>();
 	/** A new edition in the place of a document: the places on it go with the words around them. */
 	async function exchange(at: number, input: HTMLInputElement) {
@@ -110,7 +112,8 @@
 		const { carried, changes, pages, found } = edition;
 		surveys[added.id] = { pages, found };
 		const on = before.places.filter(({ document }) => document === at);
-		exchanged = { name: added.name, from: before.documents[at].name, words: carriedWords(carried), changes, before };
+		exchanged = { name: added.name, from: before.documents[at].name, words: carriedWords(carried), changes, before, title: line.title };
+		if (line.title === titleOf(exchanged.from)) line.title = titleOf(added.name);
 		set({
 			documents: before.documents.map((one, index) => (index === at ? { id: added.id, name: added.name, pages } : one)),
 			places: before.places.map((one) => {
@@ -132,7 +135,10 @@
 		return answer?.ok && said ? said : (said?.message ?? 'The new edition could not be compared. Please try again.');
 	}
 	function undoExchange() {
-		if (exchanged) line.spec = { ...line.spec, signing: exchanged.before };
+		if (exchanged) {
+			line.spec = { ...line.spec, signing: exchanged.before };
+			line.title = exchanged.title;
+		}
 		exchanged = null;
 	}
 	function remove(at: number) {

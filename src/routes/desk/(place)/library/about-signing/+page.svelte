@@ -49,8 +49,9 @@
 		</p>
 		<h2>When paper is better</h2>
 		<p>
-			Where a law asks for handwriting, a witness, a notary, or a qualified signature, have it signed that way, and add the scan to the client’s
-			papers.
+			Where a law asks for handwriting, a witness, a notary, or a qualified signature, have it signed that way. A letter that went out from here can
+			be printed and signed by hand: the client sends the pages, or you take them from their papers, and somebody of the firm looks at them. The
+			sealed file then holds those pages and says so. The seal shows that nothing was changed since; who held the pen is for whoever looked to say.
 		</p>
 	</div>
 </main>
