@@ -92,7 +92,7 @@ function bestShift(
 	const shifts = anchors.flatMap(({ run, words, away }, anchor) => {
 		const there = runsBySaid.get(words) ?? [];
 		// what stands everywhere says nothing
-		return there.length > 200
+		return there.length > 40
 			? []
 			: there.map((one) => ({
 					anchor,

@@ -11,11 +11,15 @@ import { writeAboutItem } from '../outbox/write-about-item';
 import type { Database, Tx } from '../platform/db/database';
 import { lockLetterById, readSigners, signing } from '../signing/sign-letter';
 
+/** Of a letter `l`: nobody has sent pages that they signed by hand and that wait to be looked at. */
+const NOBODY_WAITS = 'not exists (select from paper_signer p where p.letter_id = l.id)';
+
 /** Ends what was to be signed until a day that has passed. Safe to run at any time, by several workers at once. */
 export async function lapseLetters(db: Database, firmId: string, now: string): Promise<void> {
 	const over = await db.inFirm(firmId, async (tx) =>
 		tx.rows<{ id: string }>(
-			`select l.id from letter l join client cl on cl.id = l.client_id and cl.state = 'active' where l.firm_id = $1 and l.state = 'sent' and l.lapses_on < $2`,
+			`select l.id from letter l join client cl on cl.id = l.client_id and cl.state = 'active' where l.firm_id = $1 and l.state = 'sent' and l.lapses_on < $2
+				and ${NOBODY_WAITS}`,
 			[tx.firmId, localDate(now, (await loadFirm(tx)).calendar)]
 		)
 	);
@@ -33,7 +37,7 @@ export async function tellOfLapses(db: Database, firmId: string, now: string): P
 		if (!isSendingTime(now, calendar)) return [];
 		const today = localDate(now, calendar);
 		return tx.rows<{ signer: string }>(
-			`select s.id signer from letter l join letter_signer s on s.letter_id = l.id and s.state = 'asked' and s.item_id is not null
+			`select s.id signer from letter l join letter_signer s on s.letter_id = l.id and s.state = 'asked' and s.on_paper_at is null and s.item_id is not null
 				join contact c on c.id = s.contact_id join client cl on cl.id = l.client_id and cl.state = 'active'
 			where l.firm_id = $1 and l.state = 'sent' and l.lapses_on between $2 and $3 and s.told_of_lapse_on is distinct from l.lapses_on
 				and (c.last_told_on is null or c.last_told_on < $2) order by l.lapses_on, s.id`,
@@ -73,7 +77,7 @@ export async function readLapseNotices(
 	const through = addDays(today, days);
 	const rows = await tx.rows<Omit<ComingLapseNotice, 'at' | 'localDay' | 'lapsesOn'> & { lapsesOn: string | null; toldOn: string | null }>(
 		`select c.id "contactId", c.name "contactName", c.last_told_on "toldOn", cl.id "clientId", cl.name "clientName", i.title, l.lapses_on "lapsesOn"
-		from letter l join letter_signer s on s.letter_id = l.id and s.state = 'asked' join item i on i.id = s.item_id
+		from letter l join letter_signer s on s.letter_id = l.id and s.state = 'asked' and s.on_paper_at is null join item i on i.id = s.item_id
 			join contact c on c.id = s.contact_id and c.email is not null and c.suspended_at is null and c.mail_problem is distinct from 'bounced'
 			join client cl on cl.id = l.client_id and cl.state = 'active'
 		where l.firm_id = $1 and l.state = 'sent' and l.lapses_on between $2 and $3 and s.told_of_lapse_on is distinct from l.lapses_on
@@ -94,7 +98,7 @@ async function lapse(tx: Tx, letterId: string, now: string): Promise<void> {
 	const letter = await lockLetterById(tx, letterId);
 	const firm = await loadFirm(tx);
 	const ended = await tx.first<{ lapses_on: string | null }>(
-		`update letter set state = 'lapsed' where id = $1 and state = 'sent' and lapses_on < $2 returning lapses_on`,
+		`update letter l set state = 'lapsed' where l.id = $1 and l.state = 'sent' and l.lapses_on < $2 and ${NOBODY_WAITS} returning l.lapses_on`,
 		[letter.id, localDate(now, firm.calendar)]
 	);
 	if (!ended) return;
@@ -118,7 +122,7 @@ async function tellOfLapse(tx: Tx, signerId: string, now: string): Promise<boole
 	if (!person) return false;
 	const told = await tx.first<{ item_id: string | null; lapses_on: string | null }>(
 		`update letter_signer s set told_of_lapse_on = l.lapses_on from letter l
-		where s.id = $1 and l.id = s.letter_id and l.state = 'sent' and s.state = 'asked' and s.told_of_lapse_on is distinct from l.lapses_on
+		where s.id = $1 and l.id = s.letter_id and l.state = 'sent' and s.state = 'asked' and s.on_paper_at is null and s.told_of_lapse_on is distinct from l.lapses_on
 		returning s.item_id, l.lapses_on`,
 		[signerId]
 	);

@@ -20,6 +20,7 @@ import { noteShownWhole, openLetterPdf, readLastMark, signLetter } from '../sign
 import { itemsOf, letterLine, letterOf, makeClient, paperLine, requestTo, SECRET_KEY, sendPlanned } from '../testing/test-firm';
 import { testPdf } from '../testing/test-pdf';
 import { client, context, firm, useFirm } from '../testing/use-firm';
+import { lapseLetters, tellOfLapses } from './lapse-letters';
 import { sendRequest } from './send-request';
 import { returnSignedPaper, sendSignedPaper, takeSignedPaper, takeSignedPaperSchema } from './signed-on-paper';
 
@@ -71,7 +72,8 @@ test('pages signed by hand are looked at, sent back with why, sent again and tak
 	await expect(send()).rejects.toMatchObject({ code: 'invalid' });
 	const blank = await add('blank.pdf', await page('nothing here'));
 	// what is not sent yet is theirs
-	const scans = () => firm.run((tx) => readPossibleScans(tx, firm.odalys(), { clientId: client.id, letterId: '00000000-0000-4000-8000-000000000000' }));
+	const scans = () =>
+		firm.run((tx) => readPossibleScans(tx, firm.odalys(), { clientId: client.id, letterId: '00000000-0000-4000-8000-000000000000' }));
 	expect(await scans()).toEqual([]);
 	await Promise.all([send(), send()]);
 	expect(await held()).toBe(true);
@@ -83,11 +85,14 @@ test('pages signed by hand are looked at, sent back with why, sent again and tak
 	await sendPlanned(context, firm);
 	expect(context.mailer.sent.map(({ text }) => text).join()).toContain('The last page is missing.');
 	expect([await held(), (await rounds()).length]).toEqual([false, 0]);
-	await expect(
-		firm.run((tx) => returnSignedPaper(tx, firm.odalys(), { itemId, signer: 'a', reason: 'Again.' }))
-	).rejects.toMatchObject({ code: 'changed_meanwhile' });
+	await expect(firm.run((tx) => returnSignedPaper(tx, firm.odalys(), { itemId, signer: 'a', reason: 'Again.' }))).rejects.toMatchObject({
+		code: 'changed_meanwhile'
+	});
 
-	const [whole, last] = [await add('whole.pdf', await testPdf([{ lines: [['Signed in ink', 60, 700]] }, { turn: 90 }])), await add('last.jpg', photo())];
+	const [whole, last] = [
+		await add('whole.pdf', await testPdf([{ lines: [['Signed in ink', 60, 700]] }, { turn: 90 }])),
+		await add('last.jpg', photo())
+	];
 	await send();
 	await take([whole, last]);
 	expect(await letterState()).toBe('signed');
@@ -167,7 +172,9 @@ test('only who signs adds pages and says that they are there; another way stays 
 	await send();
 	// they sign on their page after all: what came on paper is taken no more
 	await client.run((tx) => noteShownWhole(tx, client.mara(), itemId));
-	await client.run((tx) => signLetter(tx, client.mara(), { itemId, signature: { method: 'typed', name: 'Mara Whitlock' }, consent: true }, SECRET_KEY));
+	await client.run((tx) =>
+		signLetter(tx, client.mara(), { itemId, signature: { method: 'typed', name: 'Mara Whitlock' }, consent: true }, SECRET_KEY)
+	);
 	expect(await rounds()).toEqual([]);
 	await expect(take([mine])).rejects.toMatchObject({ code: 'changed_meanwhile' });
 	await expect(send()).rejects.toMatchObject({ code: 'changed_meanwhile' });
@@ -181,4 +188,23 @@ test('a letter that asks for an account is not signed on paper', async () => {
 	const paper = await add('signed.pdf', await page('12345'));
 	await expect(send()).rejects.toMatchObject({ code: 'invalid' });
 	await expect(take([paper])).rejects.toThrow('kept encrypted');
+});
+
+test('a letter does not lapse while pages wait to be looked at, and nobody is told that it will', async () => {
+	await context.owner.query(`update letter set lapses_on = '2026-05-06' where item_id = $1`, [itemId]);
+	const at = async (now: string) => {
+		context.clock.set(now);
+		context.mailer.sent.length = 0;
+		await lapseLetters(context.db, firm.id, now);
+		await tellOfLapses(context.db, firm.id, now);
+		await sendPlanned(context, firm);
+		return [await letterState(), context.mailer.sent.length];
+	};
+	await add('signed.pdf', await page('Signed in ink'));
+	await send();
+	expect(await at('2026-05-05T14:00:00Z')).toEqual(['sent', 0]);
+	expect(await at('2026-05-08T14:00:00Z')).toEqual(['sent', 0]);
+	// sent back after its last day it lapses, as it would have
+	await firm.run((tx) => returnSignedPaper(tx, firm.odalys(), { itemId, signer: 'a', reason: 'Too late, and not whole.' }));
+	expect((await at('2026-05-08T14:05:00Z'))[0]).toBe('lapsed');
 });

@@ -2,7 +2,6 @@ import { buffer } from 'node:stream/consumers';
 import { z } from 'zod';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { DomainError } from '$lib/core/errors/domain-error';
-import { FILES_MOST } from '$lib/core/items/item-kind';
 import { SIGNED_MOST_BYTES } from '$lib/core/items/kinds/letter';
 import { BANK_KINDS } from '$lib/core/signing/places';
 import { saying } from '$lib/words/sayings';
@@ -23,6 +22,8 @@ import { lockSigner } from './replace-signer';
 
 /** Most pages of a letter that was signed by hand. */
 export const SIGNED_PAGES_MOST = 100;
+/** Most files that they came as. */
+const SIGNED_FILES_MOST = 20;
 
 /** A number of an account is kept encrypted; on paper everybody would read it. */
 const asksForAccount = (places: readonly { kind: string; of: string }[], signer: string): boolean =>
@@ -48,7 +49,7 @@ export async function sendSignedPaper(tx: Tx, actor: Actor, itemId: string): Pro
 
 export const takeSignedPaperSchema = z.object({
 	signer: z.string().min(1).max(20),
-	paperIds: z.array(z.uuid()).min(1, 'Choose the paper that they signed.').max(FILES_MOST, `At most ${FILES_MOST} files.`),
+	paperIds: z.array(z.uuid()).min(1, 'Choose the paper that they signed.').max(SIGNED_FILES_MOST, `At most ${SIGNED_FILES_MOST} files.`),
 	signedOn: z.iso.date('On which day did they sign?'),
 	looked: z.literal('yes', 'Look at it first, and say that it is this letter, whole and signed.')
 });
@@ -129,7 +130,6 @@ export async function takeSignedPaper(
 				email: person.email ?? '',
 				consent: '',
 				values: {},
-				by: own.signs_by,
 				ofContact: own.contact_id!,
 				scan: stored
 			});

@@ -286,27 +286,25 @@
 	{#if home !== null && onPaper}
 		<div class="mt-2">
 			<Unfold words={say('letter.paper.unfold')} open={item.papers.length > 0 && !own?.onPaperAt}>
-				{#snippet children()}
-					<div class="space-y-3 border-t border-(--rule-strong) pt-4">
-						<p>{say('letter.paper.lead')}</p>
-						<p><a class="act-link" href={pdf} target="_blank" rel="noopener">{say('letter.paper.print')}</a></p>
-						<PaperUpload
-							itemId={item.id}
-							title={item.title}
-							papers={item.papers}
-							handsIn={false}
-							{locale}
-							{home}
-							onProblem={(message) => (problem = message)}
-						/>
-						{#if item.papers.length > 0 && !own?.onPaperAt}
-							<form method="post" action="?/sendPaper" {@attach enhancedForm(handling)}>
-								<button class="act w-full" disabled={pending}>{say('letter.paper.send')}</button>
-							</form>
-						{/if}
-						<p class="text-sm text-(--half)">{say('letter.paper.after')}</p>
-					</div>
-				{/snippet}
+				<div class="space-y-3 border-t border-(--rule-strong) pt-4">
+					<p>{say('letter.paper.lead')}</p>
+					<p><a class="act-link" href={pdf} target="_blank" rel="noopener">{say('letter.paper.print')}</a></p>
+					<PaperUpload
+						itemId={item.id}
+						title={item.title}
+						papers={item.papers}
+						handsIn={false}
+						{locale}
+						{home}
+						onProblem={(message) => (problem = message)}
+					/>
+					{#if item.papers.length > 0 && !own?.onPaperAt}
+						<form method="post" action="?/sendPaper" {@attach enhancedForm(handling)}>
+							<button class="act w-full" disabled={pending}>{say('letter.paper.send')}</button>
+						</form>
+					{/if}
+					<p class="text-sm text-(--half)">{say('letter.paper.after')}</p>
+				</div>
 			</Unfold>
 		</div>
 	{/if}
