@@ -6,18 +6,21 @@ import { signerStateAfter } from '$lib/core/signing/routing';
 import { SIGNING_WAYS } from '$lib/core/signing/ways';
 import { requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
-import { eventAbout, lockItem } from '../items/change-item';
+import { eventAbout, lockItem, type LockedItem } from '../items/change-item';
 import { holdReminders } from '../items/remarks';
 import { announceAnew } from '../outbox/announce-later';
 import type { Tx } from '../platform/db/database';
 import { readCheckService } from '../platform/identity-checks/terms';
 import { enqueue } from '../platform/queue';
-import { lockLetter, readSigners } from '../signing/sign-letter';
+import { lockLetter, readSigners, type LetterSignerRow, type LockedLetter } from '../signing/sign-letter';
 
 export const replaceSignerSchema = z.object({ signer: z.string().min(1).max(20), contactId: z.uuid('Choose who signs instead.') });
 
 /** Locks a letter with one of the client's side who signs it. @throws DomainError not_found */
-export async function lockSigner(tx: Tx, input: { itemId: string; signer: string }) {
+export async function lockSigner(
+	tx: Tx,
+	input: { itemId: string; signer: string }
+): Promise<{ letter: LockedLetter; first: LockedItem; signers: LetterSignerRow[]; own: LetterSignerRow }> {
 	const letter = await lockLetter(tx, input.itemId);
 	const first = await lockItem(tx, letter.item_id);
 	const signers = await readSigners(tx, letter.id);
