@@ -341,6 +341,8 @@ test('clauses are numbered on over a heading, as they are written and as they ar
 	await goOn.press('Enter');
 	await expect(goOn).toHaveAttribute('aria-pressed', 'true');
 	expect(await starts()).toEqual([1, 3]);
+	// the button gives the focus back to the words
+	await expect(words).toBeFocused();
 	// another clause before it moves it on, and what is taken back takes it back
 	await words.getByText('You send what they need.').click();
 	await page.keyboard.press('End');
