@@ -41,10 +41,14 @@ export async function requestOfDraft(tx: Tx, actor: Actor, firm: Firm, draftId: 
 	const contact = await tx.first<{ locale: string }>('select locale from contact where id = $1', [content.contactId]);
 	const today = localDate(actor.now, firm.calendar);
 	// what nobody wrote for this copy is as the record has it; what was written stands also in the words around the letters
-	const values = { ...(await recordValues(tx, actor, draft.clientId, contact?.locale ?? firm.clientLanguage)), ...content.values };
-	const lines = (content.lines as unknown as LineInHand[])
-		.filter((line) => !line.out)
-		.map((line) => asRequestLine({ ...line, title: fillText(line.title, content.values), dueOn: dueIfSentOn(line, today, firm.calendar) }, values));
+	const going = (content.lines as unknown as LineInHand[]).filter((line) => !line.out);
+	const known = going.some(({ kind }) => kind === 'letter')
+		? await recordValues(tx, actor, draft.clientId, contact?.locale ?? firm.clientLanguage)
+		: {};
+	const values = { ...known, ...content.values };
+	const lines = going.map((line) =>
+		asRequestLine({ ...line, title: fillText(line.title, content.values), dueOn: dueIfSentOn(line, today, firm.calendar) }, values)
+	);
 	const input = newRequestSchema.parse({
 		...content,
 		title: fillText(content.title, content.values),

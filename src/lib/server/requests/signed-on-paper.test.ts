@@ -1,5 +1,6 @@
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, writeFileSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
@@ -14,6 +15,7 @@ import { readItem } from '../items/read-items';
 import { readPossibleScans } from '../papers/possible-scans';
 import { openPaper, takeInPaper } from '../papers/papers';
 import { readRounds } from '../rounds/read-rounds';
+import { findSealedFile } from '../signing/check-file';
 import { countersignLetter } from '../signing/countersign-letter';
 import { readLetterTrail } from '../signing/letter-trail';
 import { noteShownWhole, openLetterPdf, readLastMark, signLetter } from '../signing/sign-letter';
@@ -116,6 +118,12 @@ test('pages signed by hand are looked at, sent back with why, sent again and tak
 	expect(run('pdfinfo', file)).toMatch(new RegExp(`Pages:\\s+${rows[0].pages + 3 + 1}\\b`));
 	expect(run('pdfsig', '-nocert', file)).toContain('Signature is Valid');
 	expect(run('qpdf', '--check', file)).toContain('No syntax or stream encoding errors');
+	const digest = createHash('sha256').update(readFileSync(file)).digest('hex');
+	const checked = await findSealedFile(context, firm.id, client.mara(), digest);
+	expect(checked!.signers.map(({ name, onPaper }) => [name, onPaper])).toEqual([
+		['Mara Whitlock', true],
+		['Ferrin Ashgrove', false]
+	]);
 	const { entries, brokenAt } = await firm.run((tx) => readLetterTrail(tx, firm.odalys(), itemId));
 	expect(brokenAt).toBeNull();
 	expect(entries.map(({ said }) => readEntry(said).what).filter((what) => what.startsWith('letter_paper'))).toEqual([

@@ -21,7 +21,7 @@ import { lockOwnLetter, opensAfterCheck, requireOpen, writeSignature } from '../
 import { lockSigner } from './replace-signer';
 
 /** Most pages of a letter that was signed by hand. */
-export const SIGNED_PAGES_MOST = 100;
+const SIGNED_PAGES_MOST = 100;
 /** Most files that they came as. */
 const SIGNED_FILES_MOST = 20;
 

@@ -13,7 +13,8 @@ export const digestSchema = z
 export interface SealedFile {
 	title: string;
 	sealedAt: string;
-	signers: { name: string; at: string }[];
+	/** on paper: by hand, and the pages were taken at that time */
+	signers: { name: string; at: string; onPaper: boolean }[];
 }
 
 /**
@@ -31,9 +32,9 @@ export async function findSealedFile(
 	const sha256 = Buffer.from(digestSchema.parse(digest), 'hex');
 	return place.db.inFirm(firmId, (tx) =>
 		tx.first<SealedFile>(
-			`select i.title, l.sealed_at "sealedAt", (select json_agg(json_build_object('name', g.name, 'at', to_iso(g.signed_at)) order by g.rank) from signature g where g.letter_id = l.id) signers
+			`select i.title, l.sealed_at "sealedAt", (select json_agg(json_build_object('name', g.name, 'at', to_iso(g.signed_at), 'onPaper', g.mark ->> 'method' = 'paper') order by g.rank) from signature g where g.letter_id = l.id) signers
 			from letter l join item i on i.id = l.item_id where l.firm_id = $1 and l.sealed_sha256 = $2
-			union all select s.title, s.sealed_at, json_build_array(json_build_object('name', s.name, 'at', to_iso(s.signed_at)))
+			union all select s.title, s.sealed_at, json_build_array(json_build_object('name', s.name, 'at', to_iso(s.signed_at), 'onPaper', false))
 			from signed_answers s where s.firm_id = $1 and s.sealed_sha256 = $2 limit 1`,
 			[firmId, sha256]
 		)

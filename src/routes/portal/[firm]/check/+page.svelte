@@ -62,7 +62,7 @@
 				<p class="mt-1">{say('check.what', { title: checked.file.title, firm: data.brand.name, when: when(checked.file.sealedAt) })}</p>
 				<ul class="mt-2">
 					{#each checked.file.signers as signer (signer.name + signer.at)}<li>
-							{say('check.signer', { name: signer.name, when: when(signer.at) })}
+							{say(signer.onPaper ? 'check.signerOnPaper' : 'check.signer', { name: signer.name, when: when(signer.at) })}
 						</li>{/each}
 				</ul>
 			</section>
