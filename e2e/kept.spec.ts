@@ -88,8 +88,10 @@ test('an amount that is refused stays as it was typed, also on a page that was l
 	await field.pressSequentially('1,234.5', { delay: 20 });
 	await at(mobile, item.id);
 	await expect(field).toHaveValue('1,234.5');
+	await mobile.waitForLoadState('networkidle');
 	await field.press('Control+a');
 	await field.press('Delete');
+	await expect(field).toHaveValue('');
 	await mobile.getByRole('link', { name: /Back to the list/ }).click();
 	await mobile.waitForURL(/pennywhistle-row$/);
 	await at(mobile, item.id);

@@ -450,10 +450,15 @@ test('a letter is written with a table, a new page and a part for some; declined
 	await words.getByText('$40').click();
 	await expect(words).toBeFocused();
 	await page.keyboard.press('End');
+	// the caret is where it was sent, before the next key
+	await expect.poll(() => page.evaluate(() => getSelection()?.focusOffset)).toBe(3);
+	const fee = words.locator('td').last();
 	await page.keyboard.press('Backspace');
+	await expect(fee).toHaveText('$4');
 	await page.keyboard.press('Backspace');
+	await expect(fee).toHaveText('$');
 	await type('25');
-	await expect(words.locator('td').last()).toHaveText('$25');
+	await expect(fee).toHaveText('$25');
 	await page.getByRole('button', { name: /^Send to/ }).click();
 	await page.waitForURL(/clients\/[0-9a-f-]{36}$/);
 	const { rows: newer } = await product.sql.query<{ item_id: string }>('select item_id from letter where replaces_id is not null');
