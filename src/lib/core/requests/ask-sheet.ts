@@ -1,14 +1,13 @@
 import { headingsOf } from '../clients/import/columns';
 import { DomainError } from '../errors/domain-error';
 import { isWritten } from '../items/kinds/letter';
-import { mergeFieldsOf } from '../letters/letter-document';
+import { mergeFieldsOf, withoutParts, type LetterDocument, type LetterPart } from '../letters/letter-document';
 import { AUTOMATIC_FIELDS, mergeFieldsInText } from '../letters/merge-fields';
 import { bareHeading } from '../tables/bare-heading';
 import { HEADING_AMONG, readRows, rowsBelow, textOf, unreadable, type FileRow } from '../tables/read-rows';
 import { headingRowBy, recogniseBy } from '../tables/recognise';
 import { writeCsv } from '../tables/write-csv';
 import { guardCell } from '../tables/formula-guard';
-import type { RequestListForm } from './request-list';
 
 /** Largest file by which many are asked. */
 export const SHEET_BYTES_MAX = 2 * 1024 * 1024;
@@ -174,9 +173,21 @@ export const SHEET_OUTCOMES = {
 } as const;
 export type SheetOutcome = keyof typeof SHEET_OUTCOMES;
 
-/** The fields that the words of a list may use, but those that the product fills by itself: of its title, its message, its lines and its letters. */
-export function fieldsOfList(list: Pick<RequestListForm, 'title' | 'message' | 'lines'>): string[] {
+/** The words of a list, as they are written or as they go to somebody. */
+interface ListWords {
+	title: string;
+	message: string;
+	lines: readonly { kind: string; title: string; spec: object; document?: LetterDocument | null }[];
+}
+
+/**
+ * The fields that the words of a list may use, but those that the product fills by itself: of its title, its message, its lines and its
+ * letters.
+ * @param comes which parts of its letters are meant
+ */
+export function fieldsOfList(list: ListWords, comes: (part: LetterPart) => boolean = () => true): string[] {
 	const used = new Set(mergeFieldsInText([list.title, list.message, ...list.lines.map(({ title }) => title)].join('\n')));
-	for (const line of list.lines) if (line.kind === 'letter' && isWritten(line)) for (const name of mergeFieldsOf(line.document)) used.add(name);
+	for (const line of list.lines)
+		if (isWritten(line) && line.document) for (const name of mergeFieldsOf(withoutParts(line.document, comes))) used.add(name);
 	return [...used].filter((name) => !(AUTOMATIC_FIELDS as readonly string[]).includes(name));
 }

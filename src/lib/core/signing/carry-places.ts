@@ -122,13 +122,13 @@ export function carriedWords(carried: readonly Pick<CarriedPlace, 'how'>[]): str
 	const count = (how: CarriedPlace['how']) => carried.filter((one) => one.how === how).length;
 	const [stayed, moved, lost] = [count('stayed'), count('moved'), count('lost')];
 	if (carried.length === 0) return 'There were no places on its pages.';
-	const places = (n: number) => (n === 1 ? 'One place' : `${n} places`);
-	const rest = (n: number) => (n === 1 ? 'one' : String(n));
-	const parts = [
-		...(stayed ? [(n: string) => `${n} ${stayed === 1 ? 'stands' : 'stand'} where ${stayed === 1 ? 'it' : 'they'} stood`] : []),
-		...(moved ? [(n: string) => `${n} went with ${moved === 1 ? 'its' : 'their'} words`] : []),
-		...(lost ? [(n: string) => `${n} ${lost === 1 ? 'was' : 'were'} not found again: look at the pages before you send it`] : [])
+	const said: [number, string][] = [
+		[stayed, stayed === 1 ? 'stands where it stood' : 'stand where they stood'],
+		[moved, `went with ${moved === 1 ? 'its' : 'their'} words`],
+		[lost, `${lost === 1 ? 'was' : 'were'} not found again: look at the pages before you send it`]
 	];
-	const counts = [stayed, moved, lost].filter(Boolean);
-	return `${parts.map((part, at) => part(at === 0 ? places(counts[at]) : rest(counts[at]))).join(', ')}.`;
+	const places = said
+		.filter(([n]) => n > 0)
+		.map(([n, words], at) => `${n === 1 ? 'one' : n}${at > 0 ? '' : n === 1 ? ' place' : ' places'} ${words}`);
+	return `${places.join(', ').replace(/^o/, 'O')}.`;
 }

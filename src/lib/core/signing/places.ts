@@ -40,6 +40,9 @@ export const usualLabel = (kind: PlaceKind): string => (kind === 'title' ? 'Titl
 
 /** Kinds that ask for the account from which fees may be collected: what is given goes nowhere but encrypted. */
 export const BANK_KINDS: readonly PlaceKind[] = ['holder', 'routing', 'account'];
+/** Whether the places of a signer ask for an account. */
+export const asksForAccount = (places: readonly Pick<Place, 'kind' | 'of'>[], signer: string): boolean =>
+	places.some(({ kind, of }) => of === signer && BANK_KINDS.includes(kind));
 /** Of those, what is no more than its last characters on any page. */
 export const isSecret = ({ kind }: Pick<Place, 'kind'>): boolean => kind === 'routing' || kind === 'account';
 

@@ -1,11 +1,10 @@
 import { DomainError } from '$lib/core/errors/domain-error';
-import { saying } from '$lib/words/sayings';
 import { requireStaff, type Actor } from '../actor';
 import { takeInAttachment, type AttachmentRow } from '../attachments/attachments';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
 import { readPapers } from './client-papers';
-import { openPaper } from './papers';
+import { openPaperOf } from './papers';
 
 /** A PDF among the papers of a client. */
 export interface ClientPdf {
@@ -36,11 +35,6 @@ export async function attachPaper(
 ): Promise<AttachmentRow> {
 	requireStaff(actor, 'send_request');
 	const { clientId, paperId, scanning } = input;
-	const paper = await place.db.inFirm(firmId, async (tx) => {
-		// of another client it would be shown to the wrong people
-		if (!(await tx.first('select 1 from paper where id = $1 and client_id = $2', [paperId, clientId])))
-			throw new DomainError('not_found', saying('wrong.paper.unknown'));
-		return openPaper(tx, actor, paperId, 'look', { scanning });
-	});
+	const paper = await place.db.inFirm(firmId, (tx) => openPaperOf(tx, actor, { clientId, paperId }, { scanning }));
 	return takeInAttachment(place, firmId, actor, { name: paper.name, content: place.papers.read(paper.storageKey) });
 }

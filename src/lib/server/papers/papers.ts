@@ -1,4 +1,4 @@
-import type { OpenPaper } from '../attachments/attachments';
+import type { OpenPaper as OpenFile } from '../attachments/attachments';
 import { randomUUID } from 'node:crypto';
 import type { Readable } from 'node:stream';
 import { DomainError } from '$lib/core/errors/domain-error';
@@ -6,7 +6,7 @@ import { isOfSlotType, PAPER_MAX_BYTES } from '$lib/core/papers/file-name';
 import { kindOf } from '$lib/core/items/item-kinds';
 import type { LockedItem } from '../items/change-item';
 import { saying } from '$lib/words/sayings';
-import { requireContact, requireReader, type Actor } from '../actor';
+import { requireContact, requireReader, requireStaff, type Actor } from '../actor';
 import { recordEvent } from '../audit/record-event';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
@@ -135,6 +135,17 @@ export async function removePaper(tx: Tx, actor: Actor, input: { itemId: string;
 		});
 }
 
+/** A paper as it is opened, with its SHA-256 in hexadecimal. */
+export type OpenPaper = OpenFile & { sha256: string };
+
+/** The same of one client, for somebody of the firm: of another one it would go to the wrong people. @throws DomainError not_found; what `openPaper` throws */
+export async function openPaperOf(tx: Tx, actor: Actor, of: { clientId: string; paperId: string }, more: { scanning: boolean }): Promise<OpenPaper> {
+	requireStaff(actor, 'look');
+	if (!(await tx.first('select 1 from paper where id = $1 and client_id = $2', [of.paperId, of.clientId])))
+		throw new DomainError('not_found', saying('wrong.paper.unknown'));
+	return openPaper(tx, actor, of.paperId, 'look', more);
+}
+
 /**
  * A paper for somebody who may see it, and a note that they did.
  * @param more.scanning whether a scanner for harmful content is set up
@@ -150,7 +161,7 @@ export async function openPaper(
 ): Promise<OpenPaper> {
 	requireReader(actor);
 	const row = await tx.first<OpenPaper & { client_id: string; item_id: string | null; request_id: string | null; scan: Scan }>(
-		`select p.name, p.content_type as "contentType", p.bytes, p.storage_key as "storageKey", p.client_id, p.item_id, i.request_id, p.scan
+		`select p.name, p.content_type as "contentType", p.bytes, p.storage_key as "storageKey", encode(p.sha256, 'hex') sha256, p.client_id, p.item_id, i.request_id, p.scan
 		from paper p left join item i on i.id = p.item_id where p.id = $1 and p.removed_at is null
 			-- what somebody sent by themselves is theirs until it has its place; what was shown is there for those to whom its folder is open
 			and (p.item_id is not null and (i.kind <> 'letter' or i.contact_id = $2) or $2::uuid is null or p.uploaded_by_contact_id = $2

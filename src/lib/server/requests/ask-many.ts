@@ -2,10 +2,8 @@ import { blankSheet, fieldsOfList, sheetRows, whoIsMeant, type SheetCandidate, t
 import { staysWords, type AskStands } from '$lib/core/requests/ask-stands';
 import { judge, type ClientKnown } from '$lib/core/requests/conditions';
 import { settleLetter } from '$lib/core/requests/facts-of-lines';
-import type { FirmFacts } from '$lib/core/facts/fact-definition';
 import { isWritten } from '$lib/core/items/kinds/letter';
-import { mergeFieldsOf, partsOf, withoutParts } from '$lib/core/letters/letter-document';
-import { AUTOMATIC_FIELDS, mergeFieldsInText, mergeFieldWords, unfilledFields } from '$lib/core/letters/merge-fields';
+import { mergeFieldWords, unfilledFields } from '$lib/core/letters/merge-fields';
 import type { NotAsked } from '$lib/core/requests/who-may-be-asked';
 import { z } from 'zod';
 import { localDate } from '$lib/core/calendar/firm-calendar';
@@ -144,29 +142,6 @@ async function readMeantOfSheet(tx: Tx, listId: string, sheet: KeptSheet): Promi
 
 const NOBODY = { clientId: null, contactId: null, contactName: null, hasAccess: false, goes: 0, out: 0, missing: 0, lacks: [] };
 
-/** The fields of a list's words as it goes to a client: of its title and message, of the lines that go and of the letters among them. */
-function fieldsUsed(list: RequestList, facts: FirmFacts, firm: Firm): (lines: readonly LineInHand[], client: ClientKnown) => string[] {
-	const around = mergeFieldsInText(`${list.title}\n${list.message}`);
-	const letters = new Map(
-		list.lines.flatMap((line) =>
-			line.kind === 'letter' && isWritten(line)
-				? [[line.key, partsOf(line.document).length > 0 ? settleLetter(line.document, facts, firm) : line.document]]
-				: []
-		)
-	);
-	return (lines, client) => {
-		const used = new Set(around);
-		for (const line of lines) {
-			for (const name of mergeFieldsInText(line.title)) used.add(name);
-			const letter = letters.get(line.key);
-			// a part of which it is not known whether it comes is named when the request is written
-			if (letter)
-				for (const name of mergeFieldsOf(withoutParts(letter, (part) => judge(part.attrs.onlyIf, client, facts).holds !== false))) used.add(name);
-		}
-		return [...used];
-	};
-}
-
 /** A list as it fits each of many clients, or each row of a file. */
 async function fitForMany(
 	tx: Tx,
@@ -185,7 +160,15 @@ async function fitForMany(
 	const overrides = await readOverrides(tx, list.id, ids);
 	const facts = await loadFacts(tx);
 	const fit = fitterOf(list.lines, duesOf(list.lines, { askedOn: today, period: null }, firm), facts, firm, actor);
-	const used = fieldsUsed(list, facts, firm);
+	const letters = new Map(
+		list.lines.flatMap((line) => (line.kind === 'letter' && isWritten(line) ? [[line.key, settleLetter(line.document, facts, firm)] as const] : []))
+	);
+	/** the fields of the words that go to a client; a part of which it is not known whether it comes is named when the request is written */
+	const used = (lines: readonly LineInHand[], client: ClientKnown) =>
+		fieldsOfList(
+			{ ...list, lines: lines.map((line) => ({ ...line, document: letters.get(line.key) })) },
+			(part) => judge(part.attrs.onlyIf, client, facts).holds !== false
+		);
 	const locales = new Map(all.flatMap((one) => ('client_id' in one ? [[one.client_id, one.locale ?? firm.clientLanguage]] : [])));
 	const fromRecord = await recordValuesOf(
 		tx,
@@ -199,7 +182,7 @@ async function fitForMany(
 		const { lines, missing } = fit(client, overrides.get(one.client_id) ?? {});
 		const going = lines.filter((line) => !line.out);
 		const out = lines.length - going.length;
-		const lacks = unfilledFields(used(going, client), { ...AUTOMATIC, ...fromRecord.get(one.client_id), ...one.values });
+		const lacks = unfilledFields(used(going, client), { ...fromRecord.get(one.client_id), ...one.values });
 		return {
 			lines,
 			line: one.line,
@@ -217,9 +200,6 @@ async function fitForMany(
 		};
 	});
 }
-
-// what the product knows of everybody
-const AUTOMATIC = Object.fromEntries(AUTOMATIC_FIELDS.map((name) => [name, '.']));
 
 /**
  * What making a list for many clients would do, one line each: how much of it goes, and what stands in the way.

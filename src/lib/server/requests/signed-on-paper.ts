@@ -3,16 +3,15 @@ import { z } from 'zod';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { SIGNED_MOST_BYTES } from '$lib/core/items/kinds/letter';
-import { BANK_KINDS } from '$lib/core/signing/places';
+import { asksForAccount } from '$lib/core/signing/places';
 import { saying } from '$lib/words/sayings';
 import { requireContact, requireStaff, type Actor } from '../actor';
-import type { OpenPaper } from '../attachments/attachments';
 import { recordEvent } from '../audit/record-event';
 import { loadFirm } from '../firms/firm';
 import { eventAbout, lockItem, moveItem } from '../items/change-item';
 import { holdReminders, writeRemark } from '../items/remarks';
 import { SCAN_TYPES } from '../papers/possible-scans';
-import { openPaper } from '../papers/papers';
+import { openPaperOf, type OpenPaper } from '../papers/papers';
 import type { Database, Tx } from '../platform/db/database';
 import type { PaperStore } from '../platform/files/paper-store';
 import type { FileToArrange, PageSource } from '../platform/pdf/arrange-pages';
@@ -25,10 +24,6 @@ const SIGNED_PAGES_MOST = 100;
 /** Most files that they came as. */
 const SIGNED_FILES_MOST = 20;
 
-/** A number of an account is kept encrypted; on paper everybody would read it. */
-const asksForAccount = (places: readonly { kind: string; of: string }[], signer: string): boolean =>
-	places.some(({ kind, of }) => of === signer && (BANK_KINDS as readonly string[]).includes(kind));
-
 /**
  * Says that the pages are there which somebody signed by hand. Until somebody of the firm has looked at them nobody reminds them.
  * @throws DomainError invalid if no file was added or the letter cannot be signed on paper, not_allowed, changed_meanwhile
@@ -38,6 +33,7 @@ export async function sendSignedPaper(tx: Tx, actor: Actor, itemId: string): Pro
 	const { item, letter, own } = await lockOwnLetter(tx, actor, itemId);
 	requireOpen(letter, own, 'sign');
 	if (await opensAfterCheck(tx, actor, itemId)) throw new DomainError('not_allowed', saying('wrong.check.byLink'));
+	// a number of an account is kept encrypted; on paper everybody would read it
 	if (asksForAccount(letter.places, own.key)) throw new DomainError('invalid', saying('wrong.paper.account'));
 	if (!(await tx.first('select 1 from paper where item_id = $1 and removed_at is null', [itemId])))
 		throw new DomainError('invalid', saying('wrong.item.noFile'));
@@ -99,15 +95,9 @@ export async function takeSignedPaper(
 ): Promise<void> {
 	const papers = await place.db.inFirm(firmId, async (tx) => {
 		const { letter } = await requireTakeable(tx, actor, input);
-		const scans: Scan[] = [];
-		for (const id of input.paperIds) {
-			const known = await tx.first<{ sha256: string }>(`select encode(sha256, 'hex') sha256 from paper where id = $1 and client_id = $2`, [
-				id,
-				letter.client_id
-			]);
-			if (!known) throw new DomainError('not_found', saying('wrong.paper.unknown'));
-			scans.push({ ...(await openPaper(tx, actor, id, 'look', { scanning: input.scanning })), ...known });
-		}
+		const scans: OpenPaper[] = [];
+		for (const paperId of input.paperIds)
+			scans.push(await openPaperOf(tx, actor, { clientId: letter.client_id, paperId }, { scanning: input.scanning }));
 		return scans;
 	});
 	const pages = await pagesOf(place, papers);
@@ -152,10 +142,8 @@ export async function takeSignedPaper(
 	}
 }
 
-type Scan = OpenPaper & { sha256: string };
-
 /** Papers as pages that can stand behind a letter, in their order: a PDF whole, a picture on a page of its own. */
-async function pagesOf(place: { papers: PaperStore; pdf: PdfWork }, papers: readonly Scan[]): Promise<{ pdf: Uint8Array; count: number }> {
+async function pagesOf(place: { papers: PaperStore; pdf: PdfWork }, papers: readonly OpenPaper[]): Promise<{ pdf: Uint8Array; count: number }> {
 	const strange = papers.find(({ contentType }) => !SCAN_TYPES.includes(contentType));
 	if (strange) throw new DomainError('unreadable_file', `${strange.name} is no PDF and no photo. Choose the scan of what they signed.`);
 	if (papers.reduce((sum, { bytes }) => sum + bytes, 0) > SIGNED_MOST_BYTES)
@@ -190,8 +178,8 @@ export async function returnSignedPaper(tx: Tx, actor: Actor, input: { itemId: s
 		throw new DomainError('changed_meanwhile', `Nothing that ${own.name} signed on paper waits to be looked at. Nothing was changed.`);
 	requireOpen(letter, own, 'sign');
 	await tx.rows('update letter_signer set on_paper_at = null where id = $1', [own.id]);
+	// with it the reminders go on
 	await writeRemark(tx, actor, { itemId: own.item_id, words: input.reason, pinned: null });
-	await holdReminders(tx, actor, own.item_id);
 	await recordEvent(tx, actor, {
 		verb: 'letter_paper_returned',
 		...eventAbout(first),

@@ -3,7 +3,7 @@
 	import { invalidateAll } from '$app/navigation';
 	import { filesBeside } from '$lib/core/requests/files-beside';
 	import { ANSWER, type TypedValue } from '$lib/core/requests/typed';
-	import { BANK_KINDS, fieldsOf, leftOf, PLACES, type Place, type Values } from '$lib/core/signing/places';
+	import { asksForAccount, BANK_KINDS, fieldsOf, leftOf, PLACES, type Place, type Values } from '$lib/core/signing/places';
 	import type { ItemRow, LetterPages as Pages } from '$lib/server/items/read-items';
 	import { dateWords, dayOf } from '$lib/words/dates';
 	import { sayer } from '$lib/words/words';
@@ -81,7 +81,7 @@
 	const own = $derived(letter.signers.find((signer) => signer.own));
 	const mayFill = $derived(maySign && own?.state === 'asked' && (letter.state === 'sent' || letter.state === 'signed'));
 	// a number of an account is kept encrypted: it is not written on paper
-	const onPaper = $derived(!pages.places.some(({ of, kind }) => of === pages.own && BANK_KINDS.includes(kind)));
+	const onPaper = $derived(pages.own === null || !asksForAccount(pages.places, pages.own));
 	const left = $derived(leftOf(fields, values));
 	const mine = $derived(pages.places.filter(({ of }) => of === pages.own));
 	const kindWords = (place: Place) =>

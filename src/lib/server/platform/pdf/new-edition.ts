@@ -1,9 +1,9 @@
 import { carryPlaces, type CarriedPlace } from '$lib/core/signing/carry-places';
-import { passagesOfText, textChanges, type TextChanges } from '$lib/core/signing/changes';
+import { textChanges, type TextChanges } from '$lib/core/signing/changes';
 import type { Place } from '$lib/core/signing/places';
-import { linesOf, type PrintedPage } from '$lib/core/statements/printed/page-lines';
+import { passagesOfPages } from './compare-texts';
 import { readPrintedPages } from './read-words';
-import { surveyDocument, type DocumentSurvey } from './survey-document';
+import { surveyPrinted, type DocumentSurvey } from './survey-document';
 
 export interface EditionToCompare {
 	before: Uint8Array;
@@ -22,14 +22,7 @@ export interface NewEdition extends DocumentSurvey {
  * @throws DomainError unreadable_file for what cannot be signed
  */
 export async function compareEditions({ before, after, places }: EditionToCompare): Promise<NewEdition> {
-	const survey = await surveyDocument(after.name, after.pdf.slice());
-	const [old, now] = [(await readPrintedPages(before))?.pages ?? [], (await readPrintedPages(after.pdf))?.pages ?? []];
-	return { ...survey, carried: carryPlaces(places, old, now), changes: textChanges(passagesOf(old), passagesOf(now)) };
+	const { survey, printed } = await surveyPrinted(after.name, after.pdf);
+	const old = (await readPrintedPages(before))?.pages ?? [];
+	return { ...survey, carried: carryPlaces(places, old, printed), changes: textChanges(passagesOfPages(old), passagesOfPages(printed)) };
 }
-
-const passagesOf = (pages: PrintedPage[]): string[] =>
-	passagesOfText(
-		linesOf(pages)
-			.map((line) => line.text)
-			.join(' ')
-	);

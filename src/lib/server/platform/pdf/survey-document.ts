@@ -15,6 +15,7 @@ import { DomainError } from '$lib/core/errors/domain-error';
 import { findPlaces, kindOfLabel, type FoundPlace } from '$lib/core/signing/find-places';
 import { seenSize, toSeen, type PageShape } from '$lib/core/signing/page-space';
 import { PLACES, type PlaceKind } from '$lib/core/signing/places';
+import type { PrintedPage } from '$lib/core/statements/printed/page-lines';
 import { shapesOf } from './page-shape';
 import { readPrintedPages } from './read-words';
 import { openSignable } from './signable';
@@ -31,7 +32,10 @@ export interface DocumentSurvey {
  * Looks through a PDF that is to be signed: the sizes of its pages, and the places that they seem to have.
  * @throws DomainError unreadable_file for what cannot be signed
  */
-export async function surveyDocument(name: string, bytes: Uint8Array): Promise<DocumentSurvey> {
+export const surveyDocument = async (name: string, bytes: Uint8Array): Promise<DocumentSurvey> => (await surveyPrinted(name, bytes)).survey;
+
+/** The same, with what is printed on its pages. */
+export async function surveyPrinted(name: string, bytes: Uint8Array): Promise<{ survey: DocumentSurvey; printed: PrintedPage[] }> {
 	const document = await openSignable(name, bytes);
 	const shapes = shapesOf(document, name);
 	const ofForm = fieldsOf(document, shapes);
@@ -40,7 +44,7 @@ export async function surveyDocument(name: string, bytes: Uint8Array): Promise<D
 	const ofText = printed.pages.flatMap((page, at) => findPlaces(page, at + 1)).map((place) => ({ ...place, choices: [] as string[] }));
 	// a line under a field of the form is the same place
 	const apart = ofText.filter((place) => !ofForm.some((field) => overlap(field, place)));
-	return { pages: shapes.map(seenSize), found: [...ofForm, ...apart] };
+	return { survey: { pages: shapes.map(seenSize), found: [...ofForm, ...apart] }, printed: printed.pages };
 }
 
 function overlap(a: FoundPlace, b: FoundPlace): boolean {
