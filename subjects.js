@@ -9,7 +9,7 @@ export const SUBJECTS = [
 	['chasing', 'library', 'people'],
 	['clients', 'items'],
 	['drafts', 'letters', 'messages', 'papers', 'signing', 'statements'],
-	['announcements', 'invitations', 'practice', 'set-up', 'transactions'],
+	['announcements', 'invitations', 'practice', 'set-up', 'talk', 'transactions'],
 	['context', 'item-kinds', 'rounds'],
 	['requests'],
 	['schedules'],

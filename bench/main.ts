@@ -776,6 +776,7 @@ async function inviting(): Promise<void> {
 			mailer.send({
 				from: { name: 'x', address: 'x@bench.example' },
 				returnPath: 'x@bench.example',
+				replyTo: null,
 				to: { name: 'y', address: `r${i}@bench.example` },
 				subject: 'Welcome',
 				text: body,

@@ -519,6 +519,22 @@ CREATE FUNCTION merge_facts(from_name text, into_name text, at timestamp with ti
 	update fact set name = into_name where firm_id = current_firm() and name = from_name;
 $$;
 
+CREATE FUNCTION message_to_answer(message uuid) RETURNS TABLE(firm_id uuid, client_id uuid, contact_id uuid, item_id uuid)
+    LANGUAGE sql STABLE SECURITY DEFINER
+    SET search_path TO 'public'
+    AS $$
+	with answered as (
+		select m.firm_id, m.client_id, m.contact_id, coalesce((m.content ->> 'itemId')::uuid,
+			(select (array_agg(mi.item_id))[1] from message_item mi where mi.message_id = m.id having count(*) = 1)) item_id
+		from message m where m.id = message and m.channel = 'email' and m.contact_id is not null
+	)
+	select a.firm_id, coalesce(i.client_id, a.client_id,
+			(select o.client_id from message_item mi join item o on o.id = mi.item_id where mi.message_id = message order by o.due_on nulls last, o.id limit 1),
+			(select t.client_id from tied_person t where t.contact_id = a.contact_id order by t.client_id limit 1)),
+		a.contact_id, i.id
+	from answered a left join item i on i.id = a.item_id
+$$;
+
 CREATE FUNCTION my_clients() RETURNS uuid[]
     LANGUAGE sql STABLE SECURITY DEFINER
     SET search_path TO 'public'
@@ -1098,6 +1114,32 @@ CREATE TABLE brand (
 
 COMMENT ON TABLE brand IS 'A further look of the firm, in which some of its clients see the portal';
 
+CREATE TABLE chase_hold (
+    id uuid NOT NULL,
+    firm_id uuid NOT NULL,
+    contact_id uuid,
+    client_id uuid,
+    request_id uuid,
+    item_id uuid,
+    until date NOT NULL,
+    why text NOT NULL,
+    reason text DEFAULT ''::text NOT NULL,
+    set_at timestamp with time zone NOT NULL,
+    set_by text NOT NULL,
+    ended_at timestamp with time zone,
+    CONSTRAINT chase_hold_check CHECK ((num_nonnulls(contact_id, client_id, request_id, item_id) = 1)),
+    CONSTRAINT chase_hold_reason_check CHECK ((length(reason) <= 300)),
+    CONSTRAINT chase_hold_why_check CHECK ((why = ANY (ARRAY['replied'::text, 'away'::text, 'paused'::text])))
+);
+
+COMMENT ON TABLE chase_hold IS 'Until when nobody is reminded, of what or whom, and why';
+
+COMMENT ON COLUMN chase_hold.until IS 'The first day on which reminders may go again';
+
+COMMENT ON COLUMN chase_hold.why IS 'They answered a mail, they are away, or somebody of the firm paused it';
+
+COMMENT ON COLUMN chase_hold.set_by IS 'Whose name stands beside it';
+
 CREATE TABLE clearing (
     table_name text NOT NULL,
     kind text NOT NULL,
@@ -1668,22 +1710,46 @@ CREATE TABLE incoming_mail (
     let_in_at timestamp with time zone,
     let_in_by_id uuid,
     left_out jsonb DEFAULT '[]'::jsonb NOT NULL,
+    folded text DEFAULT ''::text NOT NULL,
+    answers_id uuid,
+    item_id uuid,
+    contact_id uuid,
+    away boolean DEFAULT false NOT NULL,
+    back_on date,
+    seen_at timestamp with time zone,
+    CONSTRAINT incoming_mail_answer CHECK (((answers_id IS NULL) OR (contact_id IS NOT NULL))),
+    CONSTRAINT incoming_mail_away CHECK (((back_on IS NULL) OR away)),
     CONSTRAINT incoming_mail_check CHECK ((((let_in_at IS NULL) = (let_in_by_id IS NULL)) AND ((let_in_at IS NULL) OR (held IS NOT NULL)))),
+    CONSTRAINT incoming_mail_folded_check CHECK ((length(folded) <= 20000)),
     CONSTRAINT incoming_mail_from_address_check CHECK ((length(from_address) <= 320)),
     CONSTRAINT incoming_mail_from_name_check CHECK ((length(from_name) <= 120)),
     CONSTRAINT incoming_mail_held_check CHECK ((held = ANY (ARRAY['unknown'::text, 'contradicted'::text]))),
     CONSTRAINT incoming_mail_message_id_check CHECK (((length(message_id) >= 1) AND (length(message_id) <= 300))),
     CONSTRAINT incoming_mail_subject_check CHECK ((length(subject) <= 300)),
-    CONSTRAINT incoming_mail_words_check CHECK ((length(words) <= 4000))
+    CONSTRAINT incoming_mail_words_check CHECK ((length(words) <= 20000))
 );
 
-COMMENT ON TABLE incoming_mail IS 'A mail that brought papers of a client';
+COMMENT ON TABLE incoming_mail IS 'A mail that came in for a client: it brought papers, or answers one of ours';
 
 COMMENT ON COLUMN incoming_mail.authentication IS 'What the servers on the way say of the sender, by method (RFC 8601)';
 
 COMMENT ON COLUMN incoming_mail.held IS 'Why its papers wait to be let in; null if they do not have to';
 
 COMMENT ON COLUMN incoming_mail.left_out IS 'The files that were not kept, each with its name and why';
+
+COMMENT ON COLUMN incoming_mail.folded IS 'What stood below its words: what it quotes, and the signature';
+
+COMMENT ON COLUMN incoming_mail.answers_id IS 'Which of our messages it answers';
+
+COMMENT ON COLUMN incoming_mail.item_id IS 'The one thing that message was about; null if it named several, or none';
+
+COMMENT ON COLUMN incoming_mail.contact_id IS 'Whom our message was for';
+
+COMMENT ON COLUMN incoming_mail.away IS 'A program says that they are away';
+
+COMMENT ON COLUMN incoming_mail.back_on IS 'The day on which they are back, where the away note says so plainly';
+
+COMMENT ON COLUMN incoming_mail.seen_at IS 'When somebody of the firm dealt with it, where it waited: an away note, or words from somebody who was not known';
 
 CREATE TABLE incoming_text (
     id uuid NOT NULL,
@@ -1808,41 +1874,25 @@ COMMENT ON COLUMN item.answer_review IS 'Of several questions: which answers wer
 
 COMMENT ON COLUMN item.asks_us IS 'Somebody of the client wrote something about it that nobody of the firm has seen yet, or cannot go on until the firm acts: until then nobody is reminded of it';
 
+CREATE VIEW item_hold WITH (security_invoker='true') AS
+ SELECT i.id AS item_id,
+    h.until,
+    h.why
+   FROM (item i
+     CROSS JOIN LATERAL ( SELECT h_1.until,
+            h_1.why
+           FROM chase_hold h_1
+          WHERE ((h_1.ended_at IS NULL) AND ((h_1.item_id = i.id) OR (h_1.request_id = i.request_id) OR (h_1.contact_id = i.contact_id) OR (h_1.client_id = i.client_id)))
+          ORDER BY h_1.until DESC, h_1.why
+         LIMIT 1) h);
+
+COMMENT ON VIEW item_hold IS 'Until when nobody is reminded of an item, and why: the longest of what holds it, its request, its person and its client';
+
 CREATE TABLE item_kind (
     name text NOT NULL
 );
 
 COMMENT ON TABLE item_kind IS 'Every kind of thing that can be asked; the application has a definition for each';
-
-CREATE TABLE item_remark (
-    id uuid NOT NULL,
-    number bigint NOT NULL,
-    firm_id uuid NOT NULL,
-    client_id uuid NOT NULL,
-    item_id uuid NOT NULL,
-    attachment_id uuid,
-    page integer,
-    x double precision,
-    y double precision,
-    words text NOT NULL,
-    staff_id uuid,
-    contact_id uuid,
-    written_at timestamp with time zone NOT NULL,
-    seen_at timestamp with time zone,
-    CONSTRAINT item_remark_check CHECK (((staff_id IS NULL) <> (contact_id IS NULL))),
-    CONSTRAINT item_remark_check1 CHECK (((attachment_id IS NULL) = (page IS NULL)))
-);
-
-COMMENT ON TABLE item_remark IS 'What client and firm write to each other about an item';
-
-ALTER TABLE item_remark ALTER COLUMN number ADD GENERATED ALWAYS AS IDENTITY (
-    SEQUENCE NAME item_remark_number_seq
-    START WITH 1
-    INCREMENT BY 1
-    NO MINVALUE
-    NO MAXVALUE
-    CACHE 1
-);
 
 CREATE TABLE item_secret (
     id uuid DEFAULT gen_random_uuid() NOT NULL,
@@ -2750,6 +2800,44 @@ COMMENT ON COLUMN recurring_request.next_at IS 'When the next occurrence appears
 
 COMMENT ON COLUMN recurring_request.after_letters IS 'The letters that all have to sign before it goes on; none: as its state and resumes_on say';
 
+CREATE TABLE remark (
+    id uuid NOT NULL,
+    number bigint NOT NULL,
+    firm_id uuid NOT NULL,
+    client_id uuid NOT NULL,
+    item_id uuid,
+    attachment_id uuid,
+    page integer,
+    x double precision,
+    y double precision,
+    words text NOT NULL,
+    staff_id uuid,
+    contact_id uuid,
+    written_at timestamp with time zone NOT NULL,
+    seen_at timestamp with time zone,
+    with_contact_id uuid,
+    mail_id uuid,
+    CONSTRAINT remark_about CHECK (((item_id IS NULL) = (with_contact_id IS NOT NULL))),
+    CONSTRAINT remark_check CHECK (((staff_id IS NULL) <> (contact_id IS NULL))),
+    CONSTRAINT remark_check1 CHECK (((attachment_id IS NULL) = (page IS NULL))),
+    CONSTRAINT remark_pinned CHECK (((attachment_id IS NULL) OR (item_id IS NOT NULL)))
+);
+
+COMMENT ON TABLE remark IS 'What client and firm write to each other, about an item or to one person in general';
+
+COMMENT ON COLUMN remark.with_contact_id IS 'With whom the firm talks, where it is about no item: they and the firm alone read it';
+
+COMMENT ON COLUMN remark.mail_id IS 'The mail by which it came; null if it was written on a page';
+
+ALTER TABLE remark ALTER COLUMN number ADD GENERATED ALWAYS AS IDENTITY (
+    SEQUENCE NAME remark_number_seq
+    START WITH 1
+    INCREMENT BY 1
+    NO MINVALUE
+    NO MAXVALUE
+    CACHE 1
+);
+
 CREATE TABLE request (
     id uuid NOT NULL,
     firm_id uuid NOT NULL,
@@ -3256,6 +3344,9 @@ ALTER TABLE ONLY authenticator
 ALTER TABLE ONLY brand
     ADD CONSTRAINT brand_pkey PRIMARY KEY (id);
 
+ALTER TABLE ONLY chase_hold
+    ADD CONSTRAINT chase_hold_pkey PRIMARY KEY (id);
+
 ALTER TABLE ONLY clearing
     ADD CONSTRAINT clearing_pkey PRIMARY KEY (table_name, kind);
 
@@ -3363,9 +3454,6 @@ ALTER TABLE ONLY item_kind
 
 ALTER TABLE ONLY item
     ADD CONSTRAINT item_pkey PRIMARY KEY (id);
-
-ALTER TABLE ONLY item_remark
-    ADD CONSTRAINT item_remark_pkey PRIMARY KEY (id);
 
 ALTER TABLE ONLY item_secret
     ADD CONSTRAINT item_secret_item_id_key UNIQUE (item_id);
@@ -3520,6 +3608,9 @@ ALTER TABLE ONLY recurring_occurrence
 ALTER TABLE ONLY recurring_request
     ADD CONSTRAINT recurring_request_pkey PRIMARY KEY (id);
 
+ALTER TABLE ONLY remark
+    ADD CONSTRAINT remark_pkey PRIMARY KEY (id);
+
 ALTER TABLE ONLY request_announcement
     ADD CONSTRAINT request_announcement_pkey PRIMARY KEY (request_id, contact_id);
 
@@ -3629,6 +3720,16 @@ CREATE INDEX attachment_by_firm ON attachment USING btree (firm_id, added_at);
 CREATE UNIQUE INDEX authenticator_of_person ON authenticator USING btree (COALESCE(staff_id, contact_id), ((confirmed_at IS NULL)));
 
 CREATE UNIQUE INDEX brand_by_name ON brand USING btree (firm_id, lower(name)) WHERE (ended_at IS NULL);
+
+CREATE INDEX chase_hold_by_end ON chase_hold USING btree (firm_id, until) WHERE (ended_at IS NULL);
+
+CREATE UNIQUE INDEX chase_hold_of_client ON chase_hold USING btree (client_id, why) WHERE ((ended_at IS NULL) AND (client_id IS NOT NULL));
+
+CREATE UNIQUE INDEX chase_hold_of_contact ON chase_hold USING btree (contact_id, why) WHERE ((ended_at IS NULL) AND (contact_id IS NOT NULL));
+
+CREATE UNIQUE INDEX chase_hold_of_item ON chase_hold USING btree (item_id, why) WHERE ((ended_at IS NULL) AND (item_id IS NOT NULL));
+
+CREATE UNIQUE INDEX chase_hold_of_request ON chase_hold USING btree (request_id, why) WHERE ((ended_at IS NULL) AND (request_id IS NOT NULL));
 
 CREATE INDEX client_by_brand ON client USING btree (brand_id) WHERE (brand_id IS NOT NULL);
 
@@ -3746,7 +3847,13 @@ CREATE INDEX identity_check_of_visit ON identity_check USING btree (visit_id);
 
 CREATE INDEX identity_check_open ON identity_check USING btree (firm_id, begun_at) WHERE (outcome IS NULL);
 
+CREATE INDEX incoming_mail_answering ON incoming_mail USING btree (answers_id) WHERE (answers_id IS NOT NULL);
+
+CREATE INDEX incoming_mail_of_contact ON incoming_mail USING btree (contact_id) WHERE (contact_id IS NOT NULL);
+
 CREATE UNIQUE INDEX incoming_mail_once ON incoming_mail USING btree (client_id, message_id);
+
+CREATE INDEX incoming_mail_to_see ON incoming_mail USING btree (firm_id, came_at) WHERE ((answers_id IS NOT NULL) AND (seen_at IS NULL) AND (away OR (held IS NOT NULL)));
 
 CREATE INDEX incoming_text_unseen ON incoming_text USING btree (firm_id, came_at) WHERE (seen_at IS NULL);
 
@@ -3787,10 +3894,6 @@ CREATE INDEX item_open_by_request ON item USING btree (request_id, due_on, "posi
 CREATE INDEX item_plain_title ON item USING gin (plain(title) gin_trgm_ops);
 
 CREATE INDEX item_ran_out ON item USING btree (firm_id, client_id) WHERE ((phase = 'open'::text) AND (next_chase_on IS NULL) AND (due_on IS NOT NULL) AND (NOT asks_us));
-
-CREATE INDEX item_remark_by_item ON item_remark USING btree (item_id, written_at);
-
-CREATE INDEX item_remark_unseen ON item_remark USING btree (firm_id, written_at) WHERE ((seen_at IS NULL) AND (contact_id IS NOT NULL));
 
 CREATE INDEX item_secret_by_expiry ON item_secret USING btree (expires_at);
 
@@ -3926,6 +4029,14 @@ CREATE INDEX recurring_request_by_list ON recurring_request USING btree (list_id
 
 CREATE INDEX recurring_request_due ON recurring_request USING btree (firm_id, next_at) WHERE ((state = 'running'::text) AND (next_at IS NOT NULL));
 
+CREATE INDEX remark_by_item ON remark USING btree (item_id, written_at);
+
+CREATE INDEX remark_by_mail ON remark USING btree (mail_id) WHERE (mail_id IS NOT NULL);
+
+CREATE INDEX remark_unseen ON remark USING btree (firm_id, written_at) WHERE ((seen_at IS NULL) AND (contact_id IS NOT NULL));
+
+CREATE INDEX remark_with ON remark USING btree (with_contact_id, client_id, written_at) WHERE (with_contact_id IS NOT NULL);
+
 CREATE INDEX request_announcement_due ON request_announcement USING btree (firm_id, contact_id) WHERE (told_at IS NULL);
 
 CREATE INDEX request_by_client ON request USING btree (client_id, sent_at DESC);
@@ -4040,6 +4151,8 @@ CREATE TRIGGER may_work BEFORE DELETE ON account FOR EACH ROW WHEN ((NULLIF(curr
 
 CREATE TRIGGER may_work BEFORE DELETE ON answer_passed FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
+CREATE TRIGGER may_work BEFORE DELETE ON chase_hold FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
+
 CREATE TRIGGER may_work BEFORE DELETE ON client_contact FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
 CREATE TRIGGER may_work BEFORE DELETE ON client_note FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
@@ -4064,8 +4177,6 @@ CREATE TRIGGER may_work BEFORE DELETE ON invitation FOR EACH ROW WHEN ((NULLIF(c
 
 CREATE TRIGGER may_work BEFORE DELETE ON item FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
-CREATE TRIGGER may_work BEFORE DELETE ON item_remark FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
-
 CREATE TRIGGER may_work BEFORE DELETE ON item_secret FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
 CREATE TRIGGER may_work BEFORE DELETE ON legal_hold FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
@@ -4087,6 +4198,8 @@ CREATE TRIGGER may_work BEFORE DELETE ON payment_authorisation FOR EACH ROW WHEN
 CREATE TRIGGER may_work BEFORE DELETE ON public_answer FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
 CREATE TRIGGER may_work BEFORE DELETE ON recurring_request FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
+
+CREATE TRIGGER may_work BEFORE DELETE ON remark FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
 CREATE TRIGGER may_work BEFORE DELETE ON request FOR EACH ROW WHEN ((NULLIF(current_setting('app.not_worked'::text, true), ''::text) IS NOT NULL)) EXECUTE FUNCTION keep_rows_not_worked();
 
@@ -4167,6 +4280,21 @@ ALTER TABLE ONLY authenticator
 
 ALTER TABLE ONLY brand
     ADD CONSTRAINT brand_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY chase_hold
+    ADD CONSTRAINT chase_hold_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
+
+ALTER TABLE ONLY chase_hold
+    ADD CONSTRAINT chase_hold_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY chase_hold
+    ADD CONSTRAINT chase_hold_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY chase_hold
+    ADD CONSTRAINT chase_hold_item_id_fkey FOREIGN KEY (item_id) REFERENCES item(id) ON DELETE CASCADE;
+
+ALTER TABLE ONLY chase_hold
+    ADD CONSTRAINT chase_hold_request_id_fkey FOREIGN KEY (request_id) REFERENCES request(id) ON DELETE CASCADE;
 
 ALTER TABLE ONLY client
     ADD CONSTRAINT client_brand_id_fkey FOREIGN KEY (brand_id) REFERENCES brand(id);
@@ -4385,10 +4513,19 @@ ALTER TABLE ONLY identity_check
     ADD CONSTRAINT identity_check_visit_id_fkey FOREIGN KEY (visit_id) REFERENCES letter_visit(id) ON DELETE SET NULL;
 
 ALTER TABLE ONLY incoming_mail
+    ADD CONSTRAINT incoming_mail_answers_id_fkey FOREIGN KEY (answers_id) REFERENCES message(id) ON DELETE SET NULL;
+
+ALTER TABLE ONLY incoming_mail
     ADD CONSTRAINT incoming_mail_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
 
 ALTER TABLE ONLY incoming_mail
+    ADD CONSTRAINT incoming_mail_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY incoming_mail
     ADD CONSTRAINT incoming_mail_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY incoming_mail
+    ADD CONSTRAINT incoming_mail_item_id_fkey FOREIGN KEY (item_id) REFERENCES item(id) ON DELETE SET NULL;
 
 ALTER TABLE ONLY incoming_mail
     ADD CONSTRAINT incoming_mail_let_in_by_id_fkey FOREIGN KEY (let_in_by_id) REFERENCES staff(id);
@@ -4437,24 +4574,6 @@ ALTER TABLE ONLY item
 
 ALTER TABLE ONLY item
     ADD CONSTRAINT item_kind_known FOREIGN KEY (kind) REFERENCES item_kind(name);
-
-ALTER TABLE ONLY item_remark
-    ADD CONSTRAINT item_remark_attachment_id_fkey FOREIGN KEY (attachment_id) REFERENCES attachment(id);
-
-ALTER TABLE ONLY item_remark
-    ADD CONSTRAINT item_remark_by_contact_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
-
-ALTER TABLE ONLY item_remark
-    ADD CONSTRAINT item_remark_by_staff_fkey FOREIGN KEY (staff_id) REFERENCES staff(id);
-
-ALTER TABLE ONLY item_remark
-    ADD CONSTRAINT item_remark_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
-
-ALTER TABLE ONLY item_remark
-    ADD CONSTRAINT item_remark_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
-
-ALTER TABLE ONLY item_remark
-    ADD CONSTRAINT item_remark_item_id_fkey FOREIGN KEY (item_id) REFERENCES item(id) ON DELETE CASCADE;
 
 ALTER TABLE ONLY item
     ADD CONSTRAINT item_request_id_fkey FOREIGN KEY (request_id) REFERENCES request(id);
@@ -4789,6 +4908,30 @@ ALTER TABLE ONLY recurring_request
 ALTER TABLE ONLY recurring_request
     ADD CONSTRAINT recurring_request_made_by_fkey FOREIGN KEY (made_by_id) REFERENCES staff(id);
 
+ALTER TABLE ONLY remark
+    ADD CONSTRAINT remark_attachment_id_fkey FOREIGN KEY (attachment_id) REFERENCES attachment(id);
+
+ALTER TABLE ONLY remark
+    ADD CONSTRAINT remark_by_contact_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY remark
+    ADD CONSTRAINT remark_by_staff_fkey FOREIGN KEY (staff_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY remark
+    ADD CONSTRAINT remark_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
+
+ALTER TABLE ONLY remark
+    ADD CONSTRAINT remark_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY remark
+    ADD CONSTRAINT remark_item_id_fkey FOREIGN KEY (item_id) REFERENCES item(id) ON DELETE CASCADE;
+
+ALTER TABLE ONLY remark
+    ADD CONSTRAINT remark_mail_id_fkey FOREIGN KEY (mail_id) REFERENCES incoming_mail(id) ON DELETE SET NULL;
+
+ALTER TABLE ONLY remark
+    ADD CONSTRAINT remark_with_contact_id_fkey FOREIGN KEY (with_contact_id) REFERENCES contact(id);
+
 ALTER TABLE ONLY request_announcement
     ADD CONSTRAINT request_announcement_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
 
@@ -5024,6 +5167,8 @@ CREATE POLICY beside_own_items ON attachment FOR SELECT TO lantern_contact USING
 
 ALTER TABLE brand ENABLE ROW LEVEL SECURITY;
 
+ALTER TABLE chase_hold ENABLE ROW LEVEL SECURITY;
+
 ALTER TABLE client ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE client_contact ENABLE ROW LEVEL SECURITY;
@@ -5093,8 +5238,6 @@ ALTER TABLE invitation_run ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE item ENABLE ROW LEVEL SECURITY;
 
-ALTER TABLE item_remark ENABLE ROW LEVEL SECURITY;
-
 ALTER TABLE item_secret ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE legal_hold ENABLE ROW LEVEL SECURITY;
@@ -5114,6 +5257,8 @@ ALTER TABLE list_override ENABLE ROW LEVEL SECURITY;
 CREATE POLICY may_work_add ON account AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
 CREATE POLICY may_work_add ON answer_passed AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_add ON chase_hold AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
 CREATE POLICY may_work_add ON client_contact AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
@@ -5139,8 +5284,6 @@ CREATE POLICY may_work_add ON invitation AS RESTRICTIVE FOR INSERT TO lantern_ap
 
 CREATE POLICY may_work_add ON item AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
-CREATE POLICY may_work_add ON item_remark AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
-
 CREATE POLICY may_work_add ON item_secret AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
 CREATE POLICY may_work_add ON legal_hold AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK ((client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[])));
@@ -5163,6 +5306,8 @@ CREATE POLICY may_work_add ON public_answer AS RESTRICTIVE FOR INSERT TO lantern
 
 CREATE POLICY may_work_add ON recurring_request AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
+CREATE POLICY may_work_add ON remark AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
 CREATE POLICY may_work_add ON request AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
 CREATE POLICY may_work_add ON request_draft AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
@@ -5182,6 +5327,8 @@ CREATE POLICY may_work_add ON transaction_line AS RESTRICTIVE FOR INSERT TO lant
 CREATE POLICY may_work_change ON account AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
 CREATE POLICY may_work_change ON answer_passed AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_change ON chase_hold AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
 CREATE POLICY may_work_change ON client_contact AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
@@ -5207,8 +5354,6 @@ CREATE POLICY may_work_change ON invitation AS RESTRICTIVE FOR UPDATE TO lantern
 
 CREATE POLICY may_work_change ON item AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
-CREATE POLICY may_work_change ON item_remark AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
-
 CREATE POLICY may_work_change ON item_secret AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
 CREATE POLICY may_work_change ON legal_hold AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK ((client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[])));
@@ -5230,6 +5375,8 @@ CREATE POLICY may_work_change ON payment_authorisation AS RESTRICTIVE FOR UPDATE
 CREATE POLICY may_work_change ON public_answer AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
 CREATE POLICY may_work_change ON recurring_request AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_change ON remark AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
 CREATE POLICY may_work_change ON request AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
@@ -5280,8 +5427,6 @@ CREATE POLICY own_clients ON fact TO lantern_contact USING (((firm_id = ( SELECT
 
 CREATE POLICY own_clients ON item TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
 
-CREATE POLICY own_clients ON item_remark TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
-
 CREATE POLICY own_clients ON item_secret TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
 
 CREATE POLICY own_clients ON letter TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
@@ -5291,6 +5436,8 @@ CREATE POLICY own_clients ON letter_signer FOR SELECT TO lantern_contact USING (
 CREATE POLICY own_clients ON paper TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
 
 CREATE POLICY own_clients ON payment_authorisation FOR INSERT TO lantern_contact WITH CHECK (((firm_id = ( SELECT current_firm() AS current_firm)) AND (contact_id = ( SELECT current_contact() AS current_contact)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
+
+CREATE POLICY own_clients ON remark TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[])) AND ((with_contact_id IS NULL) OR (with_contact_id = ( SELECT current_contact() AS current_contact)))));
 
 CREATE POLICY own_clients ON request TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
 
@@ -5305,6 +5452,10 @@ CREATE POLICY own_firm ON fact_definition FOR SELECT TO lantern_contact USING ((
 CREATE POLICY own_firm ON firm TO lantern_app USING ((id = ( SELECT current_firm() AS current_firm)));
 
 CREATE POLICY own_firm_of_contact ON firm TO lantern_contact USING ((id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY own_hold_ended ON chase_hold FOR UPDATE TO lantern_contact USING ((contact_id = ( SELECT current_contact() AS current_contact)));
+
+CREATE POLICY own_hold_set ON chase_hold FOR INSERT TO lantern_contact WITH CHECK (((firm_id = ( SELECT current_firm() AS current_firm)) AND (contact_id = ( SELECT current_contact() AS current_contact))));
 
 CREATE POLICY own_part ON letter_signer FOR UPDATE TO lantern_contact USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (contact_id = ( SELECT current_contact() AS current_contact)) AND (client_id = ANY (( SELECT my_clients() AS my_clients)::uuid[]))));
 
@@ -5358,11 +5509,15 @@ ALTER TABLE questionnaire ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE questionnaire_version ENABLE ROW LEVEL SECURITY;
 
+CREATE POLICY read_holds ON chase_hold FOR SELECT TO lantern_contact USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
 ALTER TABLE recovery_code ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE recurring_occurrence ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE recurring_request ENABLE ROW LEVEL SECURITY;
+
+ALTER TABLE remark ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE request ENABLE ROW LEVEL SECURITY;
 
@@ -5385,6 +5540,8 @@ CREATE POLICY same_firm ON attachment TO lantern_app USING ((firm_id = ( SELECT 
 CREATE POLICY same_firm ON authenticator TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
 
 CREATE POLICY same_firm ON brand TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON chase_hold TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND ((client_id IS NULL) OR (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))) AND ((contact_id IS NULL) OR (contact_id <> ALL (( SELECT unseen_people() AS unseen_people)::uuid[])))));
 
 CREATE POLICY same_firm ON client TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (removed_at IS NULL) AND (id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
 
@@ -5441,8 +5598,6 @@ CREATE POLICY same_firm ON invitation TO lantern_app USING (((firm_id = ( SELECT
 CREATE POLICY same_firm ON invitation_run TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
 
 CREATE POLICY same_firm ON item TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
-
-CREATE POLICY same_firm ON item_remark TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
 
 CREATE POLICY same_firm ON item_secret TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
 
@@ -5507,6 +5662,8 @@ CREATE POLICY same_firm ON recovery_code TO lantern_app USING ((firm_id = ( SELE
 CREATE POLICY same_firm ON recurring_occurrence TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
 
 CREATE POLICY same_firm ON recurring_request TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
+
+CREATE POLICY same_firm ON remark TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
 
 CREATE POLICY same_firm ON request TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))));
 
@@ -5748,6 +5905,9 @@ GRANT ALL ON FUNCTION look_of_token(token bytea) TO lantern_app;
 REVOKE ALL ON FUNCTION merge_facts(from_name text, into_name text, at timestamp with time zone) FROM PUBLIC;
 GRANT ALL ON FUNCTION merge_facts(from_name text, into_name text, at timestamp with time zone) TO lantern_app;
 
+REVOKE ALL ON FUNCTION message_to_answer(message uuid) FROM PUBLIC;
+GRANT ALL ON FUNCTION message_to_answer(message uuid) TO lantern_app;
+
 REVOKE ALL ON FUNCTION my_clients() FROM PUBLIC;
 GRANT ALL ON FUNCTION my_clients() TO lantern_app;
 GRANT ALL ON FUNCTION my_clients() TO lantern_queue;
@@ -5882,6 +6042,29 @@ GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE authenticator TO lantern_contact;
 GRANT SELECT,INSERT,UPDATE ON TABLE brand TO lantern_app;
 GRANT SELECT ON TABLE brand TO lantern_contact;
 
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE chase_hold TO lantern_app;
+GRANT INSERT ON TABLE chase_hold TO lantern_contact;
+
+GRANT SELECT(id) ON TABLE chase_hold TO lantern_contact;
+
+GRANT SELECT(firm_id) ON TABLE chase_hold TO lantern_contact;
+
+GRANT SELECT(contact_id) ON TABLE chase_hold TO lantern_contact;
+
+GRANT SELECT(client_id) ON TABLE chase_hold TO lantern_contact;
+
+GRANT SELECT(request_id) ON TABLE chase_hold TO lantern_contact;
+
+GRANT SELECT(item_id) ON TABLE chase_hold TO lantern_contact;
+
+GRANT SELECT(until) ON TABLE chase_hold TO lantern_contact;
+
+GRANT SELECT(why) ON TABLE chase_hold TO lantern_contact;
+
+GRANT SELECT(set_at) ON TABLE chase_hold TO lantern_contact;
+
+GRANT SELECT(ended_at),UPDATE(ended_at) ON TABLE chase_hold TO lantern_contact;
+
 GRANT SELECT,INSERT,UPDATE ON TABLE client TO lantern_app;
 GRANT SELECT ON TABLE client TO lantern_contact;
 
@@ -5969,8 +6152,8 @@ GRANT SELECT,INSERT ON TABLE invitation_run TO lantern_app;
 GRANT SELECT,INSERT,UPDATE ON TABLE item TO lantern_app;
 GRANT SELECT,INSERT,UPDATE ON TABLE item TO lantern_contact;
 
-GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE item_remark TO lantern_app;
-GRANT SELECT,INSERT,UPDATE ON TABLE item_remark TO lantern_contact;
+GRANT SELECT ON TABLE item_hold TO lantern_app;
+GRANT SELECT ON TABLE item_hold TO lantern_contact;
 
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE item_secret TO lantern_app;
 GRANT SELECT,INSERT,UPDATE ON TABLE item_secret TO lantern_contact;
@@ -6068,6 +6251,9 @@ GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE recovery_code TO lantern_contact;
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE recurring_occurrence TO lantern_app;
 
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE recurring_request TO lantern_app;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE remark TO lantern_app;
+GRANT SELECT,INSERT,UPDATE ON TABLE remark TO lantern_contact;
 
 GRANT SELECT,INSERT,UPDATE ON TABLE request TO lantern_app;
 GRANT SELECT,INSERT ON TABLE request TO lantern_contact;

@@ -21,7 +21,7 @@ async function openItem(product: Product, kind: string, where = 'true') {
 	const { rows } = await product.sql.query<{ id: string; email: string; client: string; spec: Record<string, unknown> }>(
 		`select i.id, c.email, i.client_id client, i.spec from item i join contact c on c.id = i.contact_id join client cl on cl.id = i.client_id and cl.state = 'active'
 		where i.kind = $1 and i.state in ('asked', 'seen', 'started') and c.password_hash is not null and c.locale = 'en'
-			and not exists (select from item_remark k where k.item_id = i.id) and ${where}
+			and not exists (select from remark k where k.item_id = i.id) and ${where}
 		order by c.email, i.position, i.id limit 1`,
 		[kind]
 	);
@@ -170,7 +170,7 @@ test('signed out while typing: signed in again in place, and what was typed is s
 	await again.getByRole('button', { name: 'Sign in and continue' }).click();
 	await expect(mobile.getByText('Do you need both sides?')).toBeVisible();
 	await expect(mobile.getByRole('status')).toContainText('Sent. Thank you.');
-	expect((await product.sql.query(`select 1 from item_remark where item_id = $1 and words = 'Do you need both sides?'`, [item.id])).rowCount).toBe(1);
+	expect((await product.sql.query(`select 1 from remark where item_id = $1 and words = 'Do you need both sides?'`, [item.id])).rowCount).toBe(1);
 
 	// at the desk: the firm's words to the client
 	await signInAtDesk(page);

@@ -16,7 +16,7 @@ import { errorForLog, log } from '$lib/server/platform/log';
 import { forgetBeat, noteBeat } from '$lib/server/platform/worker-beat';
 import { MAIL_MOST_BYTES } from '$lib/core/arrivals/incoming-mail';
 import { scanWaiting } from '$lib/server/papers/scanning';
-import { clientAtAddress, takeInMail } from '$lib/server/papers/papers-by-mail';
+import { mayReceive, takeIn } from '$lib/server/talk/answers-by-mail';
 import { receiveMail } from '$lib/server/platform/mail/mail-receiver';
 import { receiveReports } from '$lib/server/platform/mail/bounce-receiver';
 import { settings, SettingsRefused } from '$lib/server/platform/settings';
@@ -36,7 +36,8 @@ async function main(): Promise<void> {
 		papers: context.papers,
 		origin: given.ORIGIN,
 		secretKey: given.SECRET_KEY,
-		bounceDomain: given.BOUNCE_DOMAIN
+		bounceDomain: given.BOUNCE_DOMAIN,
+		...(given.PAPERS_MAIL_DOMAIN && given.PAPERS_SMTP_PORT ? { replyDomain: given.PAPERS_MAIL_DOMAIN } : {})
 	};
 	const asQueue = roleOptions(given, 'lantern_queue');
 	const name = `${hostname()} ${process.pid}`;
@@ -46,12 +47,13 @@ async function main(): Promise<void> {
 		: null;
 
 	const { PAPERS_MAIL_DOMAIN: domain, PAPERS_SMTP_PORT: papersPort } = given;
-	const mailPlace = domain && papersPort ? { db: context.db, papers: context.papers, domain } : null;
+	const mailPlace =
+		domain && papersPort ? { db: context.db, papers: context.papers, domain, secretKey: given.SECRET_KEY, origin: given.ORIGIN } : null;
 	const papersByMail = mailPlace
 		? await receiveMail(
 				{ port: papersPort!, mostBytes: MAIL_MOST_BYTES },
-				async (address) => void (await clientAtAddress(mailPlace, address)),
-				async (mail) => void (await takeInMail(mailPlace, context.clock.now(), mail))
+				(address) => mayReceive(mailPlace, address),
+				async (mail) => void (await takeIn(mailPlace, context.clock.now(), mail))
 			)
 		: null;
 

@@ -14,6 +14,8 @@ export interface Arrival {
 	contactId: string | null;
 	/** the statements that could be read in it */
 	statements?: readonly ReadStatement[];
+	/** the one thing that the mail of ours was about which it answers */
+	answers?: string | null;
 }
 
 /** What a statement in it says of itself; null for what could not be read. */
@@ -50,7 +52,7 @@ export interface OpenPlace {
 
 /** A reason to think that a file belongs somewhere, in words, and how much it says. */
 export interface Sign {
-	is: 'statement' | 'covers' | 'balance' | 'account' | 'institution' | 'period' | 'words' | 'named' | 'only';
+	is: 'answers' | 'statement' | 'covers' | 'balance' | 'account' | 'institution' | 'period' | 'words' | 'named' | 'only';
 	says: string;
 	weight: number;
 }
@@ -164,11 +166,12 @@ function inPeriod({ month, year }: SpokenMonth, { from, to }: { from: IsoDate; t
 }
 
 /** What is read from a file once, for however many places. */
-function readArrival({ name, note, words, statements = [] }: Arrival) {
+function readArrival({ name, note, words, statements = [], answers = null }: Arrival) {
 	const said = `${name} ${note}`;
 	const all = `${said} ${words ?? ''}`;
 	const months = monthsIn(said);
 	return {
+		answers,
 		statements,
 		own: wordsOf(said),
 		all: plain(all),
@@ -181,11 +184,12 @@ function readArrival({ name, note, words, statements = [] }: Arrival) {
 
 /** What a file's name, its note and its words say for one place. */
 function signsFor(
-	{ statements, own, all, digits, months }: ReturnType<typeof readArrival>,
+	{ answers, statements, own, all, digits, months }: ReturnType<typeof readArrival>,
 	place: OpenPlace,
 	alone: boolean
 ): { signs: Sign[]; slot: string | null } {
 	const signs: Sign[] = [];
+	if (place.itemId === answers) signs.push({ is: 'answers', says: 'it came in answer to a mail that was about this alone', weight: 6 });
 	const { account, period } = place;
 	// what a statement says of itself goes before words that may stand in it by chance
 	const theirs = account ? statements.find(({ accountId }) => accountId === account.id) : undefined;

@@ -3,6 +3,7 @@ import { describe, expect, test } from 'vitest';
 import { addDays, addToInstant, compareInstants, isSendingTime, localDate, type FirmCalendar } from '../calendar/firm-calendar';
 import { ITEM_STATES, isOpen } from '../requests/item-states';
 import { chasePlanSchema, DEFAULT_CHASE_PLAN, nextChaseStep, placeChaseSteps } from './chase-plan';
+import { HOLD_REASONS } from './hold';
 import { DEFAULT_PACE } from './pace';
 import { afterChase, chaseDueNow, forecastChases, nextChase, type Chase, type ChasedItem, type ChasedPerson } from './forecast';
 
@@ -30,6 +31,7 @@ const item = (more: Partial<ChasedItem> = {}): ChasedItem => ({
 	putOffUntil: null,
 	asksUs: false,
 	endsOn: null,
+	hold: null,
 	...more
 });
 const person = (...items: ChasedItem[]): ChasedPerson => ({ items, remindedOn: [], toldOn: null, pace: DEFAULT_PACE, heldBack: null, by: ['email'] });
@@ -72,7 +74,8 @@ describe('the next chase', () => {
 			because: [{ itemId: 'a', step: 1, stepsInPlan: 4, businessDaysFromDue: -2, dueOn: '2026-05-08' }],
 			by: ['email'],
 			heldBack: null,
-			waitedFrom: null
+			waitedFrom: null,
+			held: null
 		});
 	});
 	test('names everything open, due first, also what has no step that day', () => {
@@ -129,6 +132,35 @@ describe('the next chase', () => {
 		expect(chases.length).toBeGreaterThan(2);
 		expect(chases.every(({ itemIds, because }) => itemIds.join() === 'a' && because.every(({ itemId }) => itemId === 'a'))).toBe(true);
 	});
+	test('what is held goes when that ends: one message with all that fell due meanwhile, and why it waited', () => {
+		const hold = { until: '2026-05-13', why: 'replied' as const };
+		const chases = forecastChases(person(item({ hold }), item({ id: 'b', dueOn: '2026-05-11', hold })), halifax, NOW, '2026-05-20');
+		expect(chases.map(({ localDay }) => localDay)).toEqual(['2026-05-13', '2026-05-15', '2026-05-20']);
+		expect(chases[0]).toMatchObject({ itemIds: ['a', 'b'], held: { ...hold, from: '2026-05-06' } });
+		// of two steps that passed, the later one
+		expect(chases[0].because.map(({ step }) => step)).toEqual([3, 2]);
+		expect(chases[1].held).toBeNull();
+	});
+	test('a hold that ends on a day off ends with the next day on which reminders go, in either time zone', () => {
+		const hold = { until: '2026-05-16', why: 'away' as const };
+		expect(nextChase(person(item({ hold })), halifax, NOW)).toMatchObject({ localDay: '2026-05-19', at: '2026-05-19T12:00:00Z' });
+		expect(nextChase(person(item({ hold: { ...hold, until: '2026-10-04' }, dueOn: '2026-10-01' })), sydney, NOW)).toMatchObject({
+			localDay: '2026-10-06',
+			at: '2026-10-05T23:15:00Z'
+		});
+	});
+	test('one held line leaves the others alone, and is not named with them', () => {
+		const held = item({ id: 'held', hold: { until: '2026-06-01', why: 'paused' } });
+		const chases = forecastChases(person(item(), held), halifax, NOW, '2026-05-29');
+		expect(chases.length).toBeGreaterThan(2);
+		expect(chases.every(({ itemIds }) => itemIds.join() === 'a')).toBe(true);
+	});
+	test('a hold that has ended holds nothing', () => {
+		expect(nextChase(person(item({ hold: { until: '2026-05-06', why: 'away' } })), halifax, NOW)).toMatchObject({
+			localDay: '2026-05-06',
+			held: null
+		});
+	});
 	test('nobody is reminded of what has lapsed by then, also where a reminder waited past its last day', () => {
 		const lapses = item({ id: 'letter', endsOn: '2026-05-11' });
 		expect(forecastChases(person(lapses), halifax, NOW, '2026-06-30').map(({ localDay }) => localDay)).toEqual(['2026-05-06', '2026-05-11']);
@@ -178,7 +210,8 @@ const arbitraryItem = fc.record({
 	plan: fc.constant(DEFAULT_CHASE_PLAN),
 	putOffUntil: fc.option(day, { nil: null }),
 	asksUs: fc.boolean(),
-	endsOn: fc.option(day, { nil: null })
+	endsOn: fc.option(day, { nil: null }),
+	hold: fc.option(fc.record({ until: day, why: fc.constantFrom(...HOLD_REASONS) }), { nil: null })
 });
 const arbitraryPerson: fc.Arbitrary<ChasedPerson> = fc.record({
 	items: fc.array(arbitraryItem, { maxLength: 6 }),
@@ -222,6 +255,7 @@ describe('forecast equals fact', () => {
 					expect(chase.because.length).toBeGreaterThan(0);
 					expect(chase.itemIds.every((id) => open.has(id))).toBe(true);
 					for (const { id, endsOn } of someone.items) if (endsOn !== null && endsOn < chase.localDay) expect(chase.itemIds).not.toContain(id);
+					for (const { id, hold } of someone.items) if (hold && chase.localDay < hold.until) expect(chase.itemIds).not.toContain(id);
 				}
 			}),
 			{ numRuns: 200 }

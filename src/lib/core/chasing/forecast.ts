@@ -12,6 +12,7 @@ import {
 import type { Channel } from '../messages/ways';
 import { isOpen, type ItemState } from '../requests/item-states';
 import { nextChaseStep, placeChaseSteps, type ChasePlan, type PlacedChaseStep } from './chase-plan';
+import type { Hold } from './hold';
 import { paceAllows, withReminder, type ReminderPace } from './pace';
 
 /** An item as chasing sees it. */
@@ -28,6 +29,8 @@ export interface ChasedItem {
 	asksUs: boolean;
 	/** the last day on which it can be done: then it lapses by itself, and nobody is reminded of it any more; null without one */
 	endsOn: IsoDate | null;
+	/** until when nobody is reminded of it, and why; null if nothing holds it. What fell due meanwhile goes then, in one message */
+	hold: Hold | null;
 }
 
 /** All that decides what one person is sent. */
@@ -61,6 +64,8 @@ export interface Chase {
 	itemIds: string[];
 	/** the day on which it would have gone, if it waited so that they are not written to too often; what falls due until then goes along */
 	waitedFrom: IsoDate | null;
+	/** what held it back until this day, and the day on which it would have gone; null if nothing did */
+	held: (Hold & { from: IsoDate }) | null;
 	/** the steps that made it go out on this day, in the order of their items */
 	because: ChaseReason[];
 	heldBack: ChasedPerson['heldBack'];
@@ -93,7 +98,8 @@ export function nextChase(person: ChasedPerson, calendar: FirmCalendar, now: Iso
 	const still = person.items.filter((item) => item.endsOn === null || item.endsOn >= localDay);
 	if (still.length < person.items.length) return nextChase({ ...person, items: still }, calendar, now);
 
-	const because = open.flatMap((item) => {
+	const due = open.filter((item) => !isHeld(item, localDay));
+	const because = due.flatMap((item) => {
 		const step = placeChaseSteps(item.dueOn!, item.plan, calendar).findLast((s) => s.on > item.chasedThrough && s.on <= localDay);
 		return step
 			? [
@@ -108,15 +114,22 @@ export function nextChase(person: ChasedPerson, calendar: FirmCalendar, now: Iso
 			: [];
 	});
 	const itsTurn = new Set(because.map(({ itemId }) => itemId));
+	const [held] = due
+		.flatMap(({ hold, ...item }) => {
+			const from = hold && itsTurn.has(item.id) ? nextChaseStep(item, item.plan, calendar)!.on : null;
+			return hold && from !== null && from < hold.until ? [{ ...hold, from }] : [];
+		})
+		.sort((a, b) => compareDates(a.from, b.from));
 	return {
 		at,
 		localDay,
 		itemIds: person.items
-			.filter((item) => isOpen(item.state) && !item.asksUs && (itsTurn.has(item.id) || !isPutOff(item, localDay)))
+			.filter((item) => isOpen(item.state) && !item.asksUs && !isHeld(item, localDay) && (itsTurn.has(item.id) || !isPutOff(item, localDay)))
 			.sort((a, b) => compareDates(a.dueOn, b.dueOn))
 			.map((item) => item.id),
 		because,
 		waitedFrom: localDay === wanted.localDay ? null : wanted.localDay,
+		held: held ?? null,
 		heldBack: person.heldBack,
 		by: person.by
 	};
@@ -124,22 +137,29 @@ export function nextChase(person: ChasedPerson, calendar: FirmCalendar, now: Iso
 
 /**
  * The reminder of an item that comes next by its plan, or null: what is not open, or is held while a question about it waits, has none,
- * and nothing comes once it has lapsed.
+ * and nothing comes once it has lapsed. What falls due while something holds it comes when that ends.
  */
 export function stepToCome(item: Omit<ChasedItem, 'id' | 'putOffUntil'>, calendar: FirmCalendar): PlacedChaseStep | null {
-	const step = isOpen(item.state) && !item.asksUs ? nextChaseStep(item, item.plan, calendar) : null;
+	const next = isOpen(item.state) && !item.asksUs ? nextChaseStep(item, item.plan, calendar) : null;
+	const step = next && isHeld(item, next.on) ? { ...next, on: item.hold!.until } : next;
 	return step && (item.endsOn === null || step.on <= item.endsOn) ? step : null;
 }
+
+/** Whether nobody is reminded of an item on a day, because something holds it. */
+const isHeld = ({ hold }: Pick<ChasedItem, 'hold'>, day: IsoDate): boolean => hold !== null && day < hold.until;
 
 /** Whether a client asked for time for something that has not passed yet on a day. */
 export const isPutOff = (item: Pick<ChasedItem, 'putOffUntil'>, day: IsoDate): boolean => item.putOffUntil !== null && day < item.putOffUntil;
 
 /** What decides when one person may be reminded again. */
-export type Reminded = Pick<ChasedPerson, 'remindedOn' | 'toldOn' | 'pace'>;
+export interface Reminded extends Pick<ChasedPerson, 'remindedOn' | 'toldOn' | 'pace'> {
+	/** nobody reminds them of anything before this day */
+	heldUntil?: IsoDate | null;
+}
 
 /** Whether a reminder may go to somebody on a day: nothing else has gone to them on it, and the pace allows it. */
 const mayBeRemindedOn = (person: Reminded, day: IsoDate): boolean =>
-	(person.toldOn === null || day > person.toldOn) && paceAllows(day, person.remindedOn, person.pace);
+	(person.toldOn === null || day > person.toldOn) && !(person.heldUntil && day < person.heldUntil) && paceAllows(day, person.remindedOn, person.pace);
 
 /** When a reminder that falls due on a day goes to somebody: in sending hours, on the first day on which they may be reminded. */
 export function remindingOn(person: Reminded, day: IsoDate, calendar: FirmCalendar, now: IsoInstant): { at: IsoInstant; localDay: IsoDate } {

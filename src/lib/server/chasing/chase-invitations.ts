@@ -23,6 +23,7 @@ interface WaitingInvitation {
 	nextChaseOn: string;
 	remindedOn: string[];
 	toldOn: string | null;
+	heldUntil: string | null;
 }
 
 /**
@@ -32,7 +33,8 @@ interface WaitingInvitation {
 function readWaiting(tx: Tx, through: string, now: string): Promise<WaitingInvitation[]> {
 	return tx.rows<WaitingInvitation>(
 		`select i.id, i.contact_id as "contactId", c.name as "contactName", c.email::text, c.phone, c.reminded_by as "remindedBy", i.client_id as "clientId", cl.name as "clientName", i.sent_at as "sentAt",
-			i.expires_at as "expiresAt", i.chases_sent chased, i.next_chase_on as "nextChaseOn", c.reminded_on as "remindedOn", c.last_told_on as "toldOn"
+			i.expires_at as "expiresAt", i.chases_sent chased, i.next_chase_on as "nextChaseOn", c.reminded_on as "remindedOn", c.last_told_on as "toldOn",
+			(select max(h.until) from chase_hold h where h.ended_at is null and (h.contact_id = c.id or h.client_id = i.client_id)) "heldUntil"
 		from invitation i join contact c on c.id = i.contact_id join client cl on cl.id = i.client_id
 		where i.firm_id = $1 and i.next_chase_on <= $2 and i.waits and i.expires_at > $3
 			and c.password_hash is null and c.reminded_by <> 'none' and c.suspended_at is null and cl.state = 'active'

@@ -1,4 +1,5 @@
 import { chaseDueNow, afterChase, stepToCome, type ChasedPerson } from '$lib/core/chasing/forecast';
+import type { Hold } from '$lib/core/chasing/hold';
 import { chasePlanOf, type ChasingFirm } from '$lib/core/chasing/chase-plan';
 import { firstDayAllowed, type ReminderPace } from '$lib/core/chasing/pace';
 import { isSendingTime, localDate } from '$lib/core/calendar/firm-calendar';
@@ -30,6 +31,7 @@ export interface PersonRow {
 		asked_time_until: string | null;
 		asks_us: boolean;
 		signable_until: string | null;
+		hold: Hold | null;
 		request_id: string;
 		client_id: string;
 		title: string;
@@ -43,6 +45,7 @@ export async function readPeople(tx: Tx, contactIds: readonly string[], lock = f
 	return tx.rows<PersonRow>(
 		`select c.id, c.name, c.email::text, c.phone, c.reminded_by, c.mail_problem, c.suspended_at is not null suspended, c.reminded_on, c.last_told_on,
 			json_agg(json_build_object('id', i.id, 'state', i.state, 'due_on', i.due_on, 'chased_through', i.chased_through, 'chase_plan', i.chase_plan, 'asked_time_until', i.asked_time_until, 'asks_us', i.asks_us, 'signable_until', case when i.kind = 'letter' then signable_until(i.id) end,
+				'hold', (select json_build_object('until', h.until, 'why', h.why) from item_hold h where h.item_id = i.id),
 				'request_id', i.request_id, 'client_id', i.client_id, 'title', i.title, 'client_name', cl.name) order by i.due_on nulls last, i.position, i.id) items
 		from contact c join item i on i.contact_id = c.id and i.phase = 'open' join client cl on cl.id = i.client_id and cl.state = 'active'
 		where c.id = any ($1) group by c.id`,
@@ -65,7 +68,8 @@ export function asChasedPerson(row: PersonRow, firm: Pick<ChasingFirm, 'chasePla
 			plan: chasePlanOf(firm, item.chase_plan),
 			putOffUntil: item.asked_time_until,
 			asksUs: item.asks_us,
-			endsOn: item.signable_until
+			endsOn: item.signable_until,
+			hold: item.hold
 		}))
 	};
 }

@@ -325,6 +325,8 @@ test('the count in the head is the number of rows in Rounds', async () => {
 	expect(rows.map((r) => r.section)).toEqual(['handed_in', 'ran_out']);
 	expect(await context.db.inFirm(firm.id, async (tx) => countRounds(tx, await loadFirm(tx), context.clock.now()))).toEqual({
 		texts: 0,
+		words: 0,
+		waiting_mail: 0,
 		arrivals: 0,
 		public_answers: 0,
 		tasks: 0,

@@ -1,5 +1,6 @@
 import { chasePlanOf, type ChasingFirm } from '$lib/core/chasing/chase-plan';
 import { stepToCome } from '$lib/core/chasing/forecast';
+import type { HoldWhy } from '$lib/core/chasing/hold';
 import type { ItemState } from '$lib/core/requests/item-states';
 import type { Tx } from '../platform/db/database';
 
@@ -12,19 +13,21 @@ interface ScheduledItem {
 	chase_plan: string | null;
 	asks_us: boolean;
 	signable_until: string | null;
+	held_until: string | null;
+	held_why: HoldWhy | null;
 	client_is_active: boolean;
 }
 
 /**
  * Writes the day of the next chase step into items, as core places it. To be called in every
- * transaction that changes state, due date or chased-through day of an item, until when it can be signed, whether its person has asked us something, or the state of its client: the column is what makes
+ * transaction that changes state, due date or chased-through day of an item, until when it can be signed, whether its person has asked us something, what holds its reminders, or the state of its client: the column is what makes
  * the question "who is due now" cheap, the rule stays in core.
  */
 export async function refreshChaseDays(tx: Tx, itemIds: readonly string[], firm: ChasingFirm): Promise<void> {
 	if (itemIds.length === 0) return;
 	const items = await tx.rows<ScheduledItem>(
-		`select i.id, i.state, i.due_on, i.chased_through, i.next_chase_on, i.chase_plan, i.asks_us, case when i.kind = 'letter' then signable_until(i.id) end signable_until, c.state = 'active' client_is_active
-		from item i join client c on c.id = i.client_id where i.id = any ($1)`,
+		`select i.id, i.state, i.due_on, i.chased_through, i.next_chase_on, i.chase_plan, i.asks_us, case when i.kind = 'letter' then signable_until(i.id) end signable_until, c.state = 'active' client_is_active, h.until held_until, h.why held_why
+		from item i join client c on c.id = i.client_id left join item_hold h on h.item_id = i.id where i.id = any ($1)`,
 		[itemIds]
 	);
 	const changed = items
@@ -39,7 +42,8 @@ export async function refreshChaseDays(tx: Tx, itemIds: readonly string[], firm:
 							chasedThrough: item.chased_through,
 							plan: chasePlanOf(firm, item.chase_plan),
 							asksUs: item.asks_us,
-							endsOn: item.signable_until
+							endsOn: item.signable_until,
+							hold: item.held_until && item.held_why ? { until: item.held_until, why: item.held_why } : null
 						},
 						firm.calendar
 					)?.on ?? null)

@@ -180,7 +180,7 @@ test('accounts, and what was written about what was asked, are found at the clie
 	await firm.run((tx) => writeRemark(tx, firm.odalys(), { itemId: item, words: 'Which year is this?', pinned: null }));
 	await mergeThem();
 	expect((await firm.run((tx) => readAccounts(tx, firm.odalys(), keep.id))).map(({ id }) => id)).toEqual([account]);
-	const { rows } = await context.owner.query('select client_id, words from item_remark where item_id = $1', [item]);
+	const { rows } = await context.owner.query('select client_id, words from remark where item_id = $1', [item]);
 	expect(rows).toEqual([{ client_id: keep.id, words: 'Which year is this?' }]);
 });
 

@@ -8,6 +8,7 @@ export interface Owned {
 
 const SIGN_IN: Owned = { merging: { stay: 'the way in of the one that goes ends' }, handedOut: { not: 'how somebody signs in' } };
 const MOVES: Owned = { merging: 'move', handedOut: 'part' };
+const HOLDS: Owned = { merging: { stay: 'what holds the reminders of the one that goes ends with it' }, handedOut: { not: 'when the firm reminds' } };
 const SEEN_TO: Owned = { merging: 'seen to', handedOut: 'part' };
 
 /**
@@ -17,6 +18,7 @@ const SEEN_TO: Owned = { merging: 'seen to', handedOut: 'part' };
 export const OF_CLIENT: Readonly<Record<string, Owned>> = {
 	'account.client_id': MOVES,
 	'answer_passed.client_id': MOVES,
+	'chase_hold.client_id': HOLDS,
 	'client_contact.client_id': SEEN_TO,
 	'client_import_trace.client_id': { merging: { stay: 'undoing an import finds what it made' }, handedOut: { not: 'of the import' } },
 	'client_look.client_id': { merging: 'seen to', handedOut: { not: 'who of the firm looked when' } },
@@ -33,7 +35,7 @@ export const OF_CLIENT: Readonly<Record<string, Owned>> = {
 	'incoming_mail.client_id': MOVES,
 	'invitation.client_id': MOVES,
 	'item.client_id': MOVES,
-	'item_remark.client_id': MOVES,
+	'remark.client_id': MOVES,
 	'item_secret.client_id': { merging: 'move', handedOut: { not: 'secret, and soon gone' } },
 	'legal_hold.client_id': { merging: 'move', handedOut: { not: 'why the firm keeps what it keeps' } },
 	'letter.client_id': MOVES,
@@ -61,16 +63,19 @@ export const OF_CONTACT: Readonly<Record<string, Owned>> = {
 	'answer_passed.by_contact_id': MOVES,
 	'answer_passed.to_contact_id': MOVES,
 	'authenticator.contact_id': SIGN_IN,
+	'chase_hold.contact_id': HOLDS,
 	'client_contact.contact_id': SEEN_TO,
 	'client_import_trace.contact_id': { merging: { stay: 'undoing an import finds what it made' }, handedOut: { not: 'of the import' } },
 	'device.contact_id': SIGN_IN,
 	'event.contact_id': { merging: { stay: 'what was done stays with who did it' }, handedOut: 'part' },
+	'incoming_mail.contact_id': MOVES,
 	'incoming_text.contact_id': MOVES,
 	'filing_rule.contact_id': { merging: 'move', handedOut: { not: 'how the firm files' } },
 	'folder_contact.contact_id': { merging: 'seen to', handedOut: { not: 'of the client’s people' } },
 	'invitation.contact_id': MOVES,
 	'item.contact_id': MOVES,
-	'item_remark.contact_id': MOVES,
+	'remark.contact_id': MOVES,
+	'remark.with_contact_id': MOVES,
 	'item_secret.given_by_id': { merging: 'move', handedOut: { not: 'secret, and soon gone' } },
 	'letter_signer.contact_id': MOVES,
 	'outside_signer.contact_id': MOVES,

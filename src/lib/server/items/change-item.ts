@@ -142,10 +142,10 @@ export async function moveItem(
 	});
 	// what is pinned to a file was seen with it
 	if (by === 'firm' && item.kind === 'approve')
-		await tx.rows(
-			'update item_remark set seen_at = $2 where item_id = $1 and contact_id is not null and attachment_id is not null and seen_at is null',
-			[item.id, actor.now]
-		);
+		await tx.rows('update remark set seen_at = $2 where item_id = $1 and contact_id is not null and attachment_id is not null and seen_at is null', [
+			item.id,
+			actor.now
+		]);
 	if (to === 'accepted' && item.kind === 'questionnaire' && bringsAnything(item.spec))
 		await enqueue(tx, 'bring_about', { firmId: tx.firmId, itemId: item.id });
 	if (to === 'accepted' || to === 'waived') await thankIfFinished(tx, actor, firm, item);

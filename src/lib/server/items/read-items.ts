@@ -120,9 +120,9 @@ export type ItemOf<Kind extends ItemKind> = OfKind<
 export type ItemRow = { [Kind in ItemKind]: ItemOf<Kind> }[ItemKind];
 
 const ITEM_COLUMNS = `i.id, i.kind, i.title, i.why, i.text, i.required, i.due_on as "dueOn", i.state, i.state_at as "stateAt", i.reason, i.answer, i.answer_data as "answerData", i.answer_review as review, '{}'::text[] withheld, i.heading, i.spec, i.accepts_itself as "acceptsItself", i.asked_time_until as "askedTimeUntil", i.asks_us as "asksUs", i.version,
-	(select count(*) from item_remark m where m.item_id = i.id) remarks,
-	(select count(*) from item_remark m where m.item_id = i.id and m.contact_id is not null and m.seen_at is null) "unseenByFirm",
-	(select count(*) from item_remark m where m.item_id = i.id and m.staff_id is not null and m.seen_at is null) "unseenByClient",
+	(select count(*) from remark m where m.item_id = i.id) remarks,
+	(select count(*) from remark m where m.item_id = i.id and m.contact_id is not null and m.seen_at is null) "unseenByFirm",
+	(select count(*) from remark m where m.item_id = i.id and m.staff_id is not null and m.seen_at is null) "unseenByClient",
 	case when i.attachments = '{}' then '[]' else (select coalesce(json_agg(json_build_object('id', a.id, 'name', a.name, 'bytes', a.bytes, 'contentType', a.content_type) order by array_position(i.attachments, a.id)), '[]')
 		from attachment a where a.id = any (i.attachments)) end attachments,
 	i.next_chase_on as "nextChaseOn", i.chases_sent as "chasesSent", i.contact_id as "contactId",

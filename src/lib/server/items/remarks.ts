@@ -1,9 +1,10 @@
 import { randomUUID } from 'node:crypto';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { saying } from '$lib/words/sayings';
-import { requireReader, requireStaff, type Actor } from '../actor';
+import { requireReader, requireStaff, type Actor, type ContactActor } from '../actor';
 import { localDate } from '$lib/core/calendar/firm-calendar';
 import { recordEvent } from '../audit/record-event';
+import { endReplyHold } from '../chasing/holds';
 import { refreshChaseDays } from '../chasing/refresh-schedule';
 import { loadFirm } from '../firms/firm';
 import { writeAboutItem } from '../outbox/write-about-item';
@@ -28,22 +29,65 @@ export interface Remark {
 	side: 'firm' | 'client';
 	pinned: PinnedAt | null;
 	seenAt: string | null;
+	/** the mail by which it came, for the firm */
+	mail: MailBeside | null;
 }
 
-/** What was written on an item, oldest first. Row-level security keeps other clients out. */
-export async function readRemarks(tx: Tx, actor: Actor, itemId: string): Promise<Remark[]> {
-	requireReader(actor);
-	const rows = await tx.rows<Omit<Remark, 'pinned'> & { attachmentId: string | null } & Record<'page' | 'x' | 'y', number | null>>(
-		`select m.id, m.words, m.written_at as "writtenAt", m.seen_at as "seenAt", coalesce(s.name, c.name, '') as by, case when m.staff_id is null then 'client' else 'firm' end side,
-			m.attachment_id as "attachmentId", m.page, m.x, m.y
-		from item_remark m left join staff s on s.id = m.staff_id left join contact c on c.id = m.contact_id where m.item_id = $1 order by m.number`,
-		[itemId]
+/** What came with words that were written by mail. */
+export interface MailBeside {
+	from: string;
+	/** what stood below them: what it quotes, and the signature */
+	folded: string;
+	/** files that it brought, and that are still there */
+	files: { id: string; name: string }[];
+}
+
+/** The mails by which words came, by their ids; only the firm reads them. */
+async function readMailsBeside(tx: Tx, actor: Actor, ids: readonly string[]): Promise<ReadonlyMap<string, MailBeside>> {
+	if (actor.kind !== 'staff' || ids.length === 0) return new Map();
+	const mails = await tx.rows<MailBeside & { id: string }>(
+		`select m.id, m.from_address "from", m.folded,
+			coalesce((select json_agg(json_build_object('id', p.id, 'name', p.name) order by p.id) from paper p where p.mail_id = m.id and p.removed_at is null), '[]') files
+		from incoming_mail m where m.id = any ($1)`,
+		[ids]
 	);
-	return rows.map(({ attachmentId, page, x, y, ...remark }) => ({
+	return new Map(mails.map(({ id, ...mail }) => [id, mail]));
+}
+
+/** A remark as it is read: see `remarksOf`. */
+type RemarkRow = Omit<Remark, 'pinned' | 'mail'> & { attachmentId: string | null; mailId: string | null } & Record<'page' | 'x' | 'y', number | null>;
+
+/**
+ * Remarks in the order in which they were written.
+ * @param where the condition on a remark `m`; its parameters begin with `$1`
+ */
+export async function remarksWhere(
+	tx: Tx,
+	actor: Actor,
+	where: 'm.item_id = $1' | 'm.client_id = $1 and m.with_contact_id = $2',
+	values: readonly string[]
+): Promise<Remark[]> {
+	requireReader(actor);
+	const rows = await tx.rows<RemarkRow>(
+		`select m.id, m.words, m.written_at as "writtenAt", m.seen_at as "seenAt", coalesce(s.name, c.name, '') as by, case when m.staff_id is null then 'client' else 'firm' end side,
+			m.attachment_id as "attachmentId", m.page, m.x, m.y, m.mail_id "mailId"
+		from remark m left join staff s on s.id = m.staff_id left join contact c on c.id = m.contact_id where ${where} order by m.number`,
+		values
+	);
+	const mails = await readMailsBeside(
+		tx,
+		actor,
+		rows.flatMap(({ mailId }) => mailId ?? [])
+	);
+	return rows.map(({ attachmentId, page, x, y, mailId, ...remark }) => ({
 		...remark,
+		mail: (mailId && mails.get(mailId)) || null,
 		pinned: attachmentId ? { attachmentId, page: page!, x: x!, y: y! } : null
 	}));
 }
+
+/** What was written on an item, oldest first. Row-level security keeps other clients out. */
+export const readRemarks = (tx: Tx, actor: Actor, itemId: string): Promise<Remark[]> => remarksWhere(tx, actor, 'm.item_id = $1', [itemId]);
 
 /** The last remark on every item of a client that has any, newest first. */
 export function readLastRemarks(
@@ -54,18 +98,25 @@ export function readLastRemarks(
 	requireStaff(actor, 'look');
 	return tx.rows(
 		`select i.id as "itemId", i.title, m.words, coalesce(s.name, c.name, '') as by, case when m.staff_id is null then 'client' else 'firm' end side, m.written_at as "writtenAt"
-		from item i cross join lateral (select * from item_remark r where r.item_id = i.id order by r.written_at desc, r.number desc limit 1) m
+		from item i cross join lateral (select * from remark r where r.item_id = i.id order by r.written_at desc, r.number desc limit 1) m
 			left join staff s on s.id = m.staff_id left join contact c on c.id = m.contact_id
 		where i.client_id = $1 order by m.written_at desc, m.number desc`,
 		[clientId]
 	);
 }
 
-async function insertRemark(tx: Tx, actor: Actor, item: LockedItem, words: string, pinned: PinnedAt | null): Promise<void> {
+async function insertRemark(
+	tx: Tx,
+	actor: Actor,
+	item: LockedItem,
+	words: string,
+	pinned: PinnedAt | null,
+	mailId: string | null = null
+): Promise<void> {
 	if (pinned && !item.attachments.includes(pinned.attachmentId)) throw new DomainError('not_found', saying('wrong.paper.unknown'));
 	await tx.rows(
-		`insert into item_remark (id, firm_id, client_id, item_id, attachment_id, page, x, y, words, staff_id, contact_id, written_at)
-		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)`,
+		`insert into remark (id, firm_id, client_id, item_id, attachment_id, page, x, y, words, staff_id, contact_id, written_at, mail_id)
+		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13)`,
 		[
 			randomUUID(),
 			tx.firmId,
@@ -78,7 +129,8 @@ async function insertRemark(tx: Tx, actor: Actor, item: LockedItem, words: strin
 			words,
 			actor.kind === 'staff' ? actor.id : null,
 			actor.kind === 'contact' ? actor.id : null,
-			actor.now
+			actor.now,
+			mailId
 		]
 	);
 	await recordEvent(tx, actor, {
@@ -99,7 +151,7 @@ export async function holdReminders(tx: Tx, actor: Actor, itemId: string): Promi
 	const firm = await loadFirm(tx);
 	const changed = await tx.first(
 		`update item i set asks_us = why.held, chased_through = case when why.held then chased_through else greatest(chased_through, $2) end
-		from (select exists (select from item_remark m where m.item_id = $1 and m.contact_id is not null and m.attachment_id is null and m.seen_at is null)
+		from (select exists (select from remark m where m.item_id = $1 and m.contact_id is not null and m.attachment_id is null and m.seen_at is null)
 			or exists (select from letter_signer s where s.item_id = $1 and s.check_stopped_at is not null)
 			or exists (select from paper_signer s where s.item_id = $1) held) why
 		where i.id = $1 and i.asks_us <> why.held returning i.id`,
@@ -118,6 +170,17 @@ export async function writeOwnRemark(tx: Tx, actor: Actor, input: { itemId: stri
 }
 
 /**
+ * Puts the words of a mail, which answers one about an item, into what was written on it; until somebody has seen them nobody is reminded
+ * of it.
+ * @param by whom the mail is from
+ */
+export async function putMailOnItem(tx: Tx, by: ContactActor, mail: { id: string; itemId: string; words: string }): Promise<void> {
+	const item = await lockItem(tx, mail.itemId);
+	await insertRemark(tx, by, item, mail.words, null, mail.id);
+	await holdReminders(tx, by, item.id);
+}
+
+/**
  * The firm writes to the client about an item; they get it by e-mail and find it on the item. A remark that is pinned to a page goes
  * by no message: they see it when they look at the file.
  */
@@ -126,25 +189,39 @@ export async function writeRemark(tx: Tx, actor: Actor, input: { itemId: string;
 	const item = await lockItem(tx, input.itemId);
 	await insertRemark(tx, actor, item, input.words, input.pinned);
 	if (input.pinned) return;
-	await tx.rows('update item_remark set seen_at = $2 where item_id = $1 and contact_id is not null and seen_at is null', [item.id, actor.now]);
+	await tx.rows('update remark set seen_at = $2 where item_id = $1 and contact_id is not null and seen_at is null', [item.id, actor.now]);
 	await holdReminders(tx, actor, item.id);
-	const { n } = (await tx.first<{ n: number }>('select count(*) n from item_remark where item_id = $1', [item.id]))!;
-	await writeAboutItem(tx, actor, item, {
-		kind: 'remark',
-		idempotencyKey: `remark ${item.id} ${n}`,
-		content: { itemTitle: item.title, reason: input.words }
-	});
+	const wrote = await tx.first<{ n: number; last: string | null }>(
+		`select count(*) n, (select contact_id from remark where item_id = $1 and contact_id is not null order by number desc limit 1) last from remark where item_id = $1`,
+		[item.id]
+	);
+	// whoever asked is answered, also where it is asked of somebody else
+	for (const contactId of new Set([item.contact_id, wrote?.last ?? item.contact_id])) {
+		await endReplyHold(tx, actor, await loadFirm(tx), contactId);
+		await writeAboutItem(
+			tx,
+			actor,
+			item,
+			{
+				kind: 'remark',
+				idempotencyKey: `remark ${item.id} ${wrote?.n ?? 0}${contactId === item.contact_id ? '' : ` ${contactId}`}`,
+				content: { itemTitle: item.title, reason: input.words }
+			},
+			contactId
+		);
+	}
 }
 
 /** Notes that somebody of the firm has seen what the client wrote. */
 export async function markRemarksSeen(tx: Tx, actor: Actor, itemId: string): Promise<void> {
 	requireStaff(actor, 'judge_item');
 	const item = await lockItem(tx, itemId);
-	const seen = await tx.rows('update item_remark set seen_at = $2 where item_id = $1 and contact_id is not null and seen_at is null returning id', [
-		item.id,
-		actor.now
-	]);
+	const seen = await tx.rows<{ contactId: string }>(
+		'update remark set seen_at = $2 where item_id = $1 and contact_id is not null and seen_at is null returning contact_id "contactId"',
+		[item.id, actor.now]
+	);
 	await holdReminders(tx, actor, item.id);
+	for (const contactId of new Set(seen.map((one) => one.contactId))) await endReplyHold(tx, actor, await loadFirm(tx), contactId);
 	if (seen.length > 0)
 		await recordEvent(tx, actor, {
 			verb: 'remark_seen',
@@ -157,5 +234,5 @@ export async function markRemarksSeen(tx: Tx, actor: Actor, itemId: string): Pro
 
 /** Notes that the client has seen what the firm wrote. */
 export async function markOwnRemarksSeen(tx: Tx, itemId: string, now: string): Promise<void> {
-	await tx.rows('update item_remark set seen_at = $2 where item_id = $1 and staff_id is not null and seen_at is null', [itemId, now]);
+	await tx.rows('update remark set seen_at = $2 where item_id = $1 and staff_id is not null and seen_at is null', [itemId, now]);
 }

@@ -1,6 +1,7 @@
 import { createHmac, randomUUID, timingSafeEqual } from 'node:crypto';
 import { addToInstant } from '$lib/core/calendar/firm-calendar';
 import { RESET_HOURS } from '$lib/core/people/sign-in';
+import { readReplyAddress, replyAddress } from '$lib/core/talk/reply-address';
 import type { Tx } from '../platform/db/database';
 import { derivedToken, hashToken, keysOf, newCode, newToken } from '../platform/tokens';
 
@@ -23,6 +24,20 @@ export function readStopLink(link: string, secretKey: string): string | null {
 		return expected.length === given.length && timingSafeEqual(expected, given);
 	});
 	return isOurs ? id : null;
+}
+
+const replySignature = (messageId: string, key: Buffer): string => createHmac('sha256', key).update(`reply ${messageId}`).digest('hex').slice(0, 16);
+
+/** The address to which somebody answers a message of ours, with proof that it came from us. */
+export const replyTo = (messageId: string, domain: string, secretKey: string): string =>
+	replyAddress(messageId, replySignature(messageId, keysOf(secretKey)[0]), domain);
+
+/** The id of the message that a mail to an address answers, or null if it is no address that we gave out. */
+export function readReplyTo(address: string, domain: string, secretKey: string): string | null {
+	const read = readReplyAddress(address, domain);
+	if (!read) return null;
+	const isOurs = keysOf(secretKey).some((key) => timingSafeEqual(Buffer.from(replySignature(read.messageId, key)), Buffer.from(read.signature)));
+	return isOurs ? read.messageId : null;
 }
 
 /** The link of an invitation, the same in every message that holds it; only its hash is kept. */

@@ -31,6 +31,7 @@ export interface WritingPlace {
 	secretKey: string;
 	/** instant */ now: string;
 	/** only to be looked at: its link leads nowhere and nothing is written */ preview?: boolean;
+	/** an answer to it reaches the firm here */ answerable?: boolean;
 }
 
 export interface WrittenMail {

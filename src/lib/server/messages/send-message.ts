@@ -15,6 +15,7 @@ import { bounceAddress } from '../platform/mail/bounce-receiver';
 import type { MailAnswer, Mailer, OutgoingMail } from '../platform/mail/mailer';
 import type { OutgoingTextMessage, TextMessageGateway } from '../platform/text-messages/text-message-gateway';
 import type { MessageToWrite, NamedItem } from './message-kind';
+import { replyTo } from './links';
 import { MESSAGE_KIND_DEFINITIONS } from './message-kinds';
 import { holdBack, settle, setUnclear } from './settle-message';
 import { writeMail, writeText } from './write-message';
@@ -30,6 +31,8 @@ export interface SendingPlace {
 	origin: string;
 	secretKey: string;
 	bounceDomain: string;
+	/** what stands behind the @ of the addresses to which people answer; without it answers go to the firm's own address */
+	replyDomain?: string;
 	/** plays the past of a practice workspace, at its own time */
 	playsPractice?: boolean;
 }
@@ -147,7 +150,9 @@ async function prepare(place: SendingPlace, tx: Tx, messageId: string, attempt: 
 		items,
 		ownWords: await ownWords(tx, firm, row, content.clientName, items, today)
 	};
-	const writing = { origin: place.origin, secretKey: place.secretKey, now };
+	// codes and warnings are for nobody to answer
+	const isAnswerable = place.replyDomain !== undefined && row.contact_id !== null && kind.address === 'theirs now';
+	const writing = { origin: place.origin, secretKey: place.secretKey, now, answerable: isAnswerable };
 	const markSending = (kept: { subject: string; keptText: string; keptHtml: string | null }) =>
 		tx.rows(
 			`update message set state = 'sending', sending_at = $2, sending_since = clock_timestamp(), tries = tries + 1, subject = $3, body_text = $4, body_html = $5, to_address = $6, sending_attempt = $7
@@ -166,6 +171,7 @@ async function prepare(place: SendingPlace, tx: Tx, messageId: string, attempt: 
 		mail: {
 			from: { name: firm.name, address: firm.mailFrom },
 			returnPath: bounceAddress(row.id, place.bounceDomain),
+			replyTo: isAnswerable ? { name: firm.name, address: replyTo(row.id, place.replyDomain!, place.secretKey) } : null,
 			to: { name: row.recipient_name, address: toAddress },
 			subject: written.subject,
 			text: written.text,

@@ -57,6 +57,7 @@ export async function writeMail(tx: Tx, firm: Firm, kind: MessageKind, message: 
 		signature: say('mail.signature', { name: content.signedBy ?? firm.name, firm: content.signedBy ? firm.name : '' }).trim(),
 		footer: [
 			say('mail.footer', { firm: firm.name, address: firm.address }),
+			...(place.answerable ? [say('mail.footer.answer', { firm: firm.name })] : []),
 			...(firm.phone ? [say('mail.footer.phone', { phone: phoneInWords(firm.phone, firm.country) })] : []),
 			say(recipient.kind === 'visitor' ? 'mail.footer.visitor' : 'mail.footer.account', { email: message.toAddress, firm: firm.name })
 		]

@@ -224,8 +224,9 @@ export interface SeemingArrival extends ArrivalRow {
 /** The same with what each seems to be, in words; empty for what nothing says. */
 export async function readArrivalsWithPlaces(tx: Tx, limit: number, mineOf: string | null): Promise<SeemingArrival[]> {
 	const arrivals = await readArrivals(tx, limit, mineOf);
-	const more = await tx.rows<{ id: string; words: string | null; contactId: string | null }>(
-		'select id, left(first_words, 3000) words, uploaded_by_contact_id "contactId" from paper where id = any ($1)',
+	const more = await tx.rows<{ id: string; words: string | null; contactId: string | null; answers: string | null }>(
+		`select p.id, left(p.first_words, 3000) words, p.uploaded_by_contact_id "contactId", m.item_id answers
+		from paper p left join incoming_mail m on m.id = p.mail_id where p.id = any ($1)`,
 		[arrivals.map(({ id }) => id)]
 	);
 	const statements = await readArrivedStatements(
@@ -234,10 +235,10 @@ export async function readArrivalsWithPlaces(tx: Tx, limit: number, mineOf: stri
 	);
 	const places = await readPlaces(tx, [...new Set(arrivals.map(({ clientId }) => clientId))]);
 	return arrivals.map((arrival) => {
-		const { words, contactId } = more.find(({ id }) => id === arrival.id)!;
+		const { words, contactId, answers } = more.find(({ id }) => id === arrival.id)!;
 		const open = places.get(arrival.clientId) ?? [];
 		const proposed = proposedPlace(
-			likelyPlaces({ name: arrival.name, note: arrival.note, words, contactId, statements: statements.get(arrival.id) }, open)
+			likelyPlaces({ name: arrival.name, note: arrival.note, words, contactId, answers, statements: statements.get(arrival.id) }, open)
 		);
 		const title = open.find(({ itemId }) => itemId === proposed?.itemId)?.title;
 		const [statement] = statements.get(arrival.id) ?? [];
@@ -291,16 +292,18 @@ export interface ArrivalToFile {
 /** A file without a place with where it may belong. @throws DomainError not_found, changed_meanwhile once it has one */
 export async function readArrival(tx: Tx, actor: Actor, id: string): Promise<ArrivalToFile> {
 	requireStaff(actor, 'look');
-	const row = await tx.first<ArrivalRow & { waits: boolean; looked: boolean; words: string | null; contactId: string | null; sha256: Buffer }>(
-		`select ${ROW}, p.waits, p.words_read_at is not null looked, p.first_words words, p.uploaded_by_contact_id "contactId", p.sha256 ${FROM} where p.id = $1 and p.unasked`,
+	const row = await tx.first<
+		ArrivalRow & { waits: boolean; looked: boolean; words: string | null; contactId: string | null; sha256: Buffer; answers: string | null }
+	>(
+		`select ${ROW}, m.item_id answers, p.waits, p.words_read_at is not null looked, p.first_words words, p.uploaded_by_contact_id "contactId", p.sha256 ${FROM} where p.id = $1 and p.unasked`,
 		[id]
 	);
 	if (!row) throw new DomainError('not_found', 'This file is not here any more.');
 	if (!row.waits) throw new DomainError('changed_meanwhile', 'It has its place by now, or was taken back.');
 	const open = (await readPlaces(tx, [row.clientId])).get(row.clientId) ?? [];
-	const { words, contactId, sha256, looked, waits: _waits, ...arrival } = row;
+	const { words, contactId, sha256, looked, answers, waits: _waits, ...arrival } = row;
 	const statements = (await readArrivedStatements(tx, [id])).get(id) ?? [];
-	const likely = likelyPlaces({ name: row.name, note: row.note, words, contactId, statements }, open);
+	const likely = likelyPlaces({ name: row.name, note: row.note, words, contactId, statements, answers }, open);
 	const sure = surePlace(likely);
 	const byWords = ruleWords(row.name);
 	const [only] = statements.length === 1 ? statements : [];
@@ -590,8 +593,11 @@ async function dealWith(tx: Tx, actor: Actor, paperId: string, kept: boolean): P
  * @throws DomainError as `fileArrival`, if something stands against it
  */
 export async function fileByItself(tx: Tx, by: Actor, paperId: string): Promise<boolean> {
-	const row = await tx.first<ArrivalRow & { words: string | null; contactId: string | null; authentication: Authentication | null }>(
-		`select ${ROW}, p.first_words words, p.uploaded_by_contact_id "contactId", m.authentication ${FROM}
+	const row = await tx.first<
+		ArrivalRow & { words: string | null; contactId: string | null; authentication: Authentication | null; answers: string | null; files: number }
+	>(
+		`select ${ROW}, p.first_words words, p.uploaded_by_contact_id "contactId", m.authentication, m.item_id answers,
+			(select count(*) from paper o where o.mail_id = m.id) files ${FROM}
 		where p.id = $1 and p.unasked and p.waits and not p.held and c.state = 'active' for update of p`,
 		[paperId]
 	);
@@ -600,7 +606,13 @@ export async function fileByItself(tx: Tx, by: Actor, paperId: string): Promise<
 	if (!row) return false;
 	const statements = (await readArrivedStatements(tx, [paperId])).get(paperId) ?? [];
 	const open = (await readPlaces(tx, [row.clientId])).get(row.clientId) ?? [];
-	const likely = likelyPlaces({ name: row.name, note: row.note, words: row.words, contactId: row.contactId, statements }, open);
+	const likely = likelyPlaces({ ...row, statements }, open);
+	// the one file of an answer to a mail about one thing is that thing
+	const answered = row.answers && row.files === 1 ? open.find(({ itemId }) => itemId === row.answers) : undefined;
+	if (answered && answered.slots.length === 0) {
+		await fileUnder(tx, by, { paperId, itemId: answered.itemId, slot: null });
+		return true;
+	}
 	return (await fileAsStatement(tx, by, paperId, statements, open, likely)) || (await keepByRule(tx, by, row, likely));
 }
 

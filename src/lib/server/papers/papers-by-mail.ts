@@ -1,33 +1,29 @@
-import { createHash, randomUUID } from 'node:crypto';
-import { Transform, type Readable } from 'node:stream';
-import { MailParser, type AttachmentStream, type Headers, type MessageText } from 'mailparser';
+import { randomUUID } from 'node:crypto';
 import {
 	goesInCircles,
 	heldBecause,
-	isClutter,
 	keyOfAddress,
-	MAIL_FILES_MOST,
 	papersAddress,
 	readAuthentication,
 	writtenByNobody,
 	type Held,
-	type LeftOut,
-	type MailHead
+	type LeftOut
 } from '$lib/core/arrivals/incoming-mail';
 import { DomainError } from '$lib/core/errors/domain-error';
-import { asPaper, PAPER_MAX_BYTES, safeFileName } from '$lib/core/papers/file-name';
 import type { Role } from '$lib/core/people/roles';
+import type { AwayNote } from '$lib/core/talk/away-note';
 import { machine, requireStaff, type Actor } from '../actor';
 import { recordEvent, recordEvents } from '../audit/record-event';
 import { asStaff, type Database, type Tx } from '../platform/db/database';
-import type { PaperStore, StoredFile } from '../platform/files/paper-store';
+import type { PaperStore } from '../platform/files/paper-store';
 import { MailRefused, type ArrivingMail } from '../platform/mail/mail-receiver';
 import { enqueue } from '../platform/queue';
+import { cut, readMail, type MailFile, type MailRead } from './read-mail';
 
 /** Most files of one client that came by mail and wait at once. */
 const WAITING_BY_MAIL_MOST = 100;
-/** How deep mails are looked for inside of mails. */
-const MAILS_INSIDE_MOST = 3;
+/** Characters that are kept of the words beside files. */
+const PAPER_WORDS_MOST = 4000;
 
 /** Where mail comes in. */
 export interface MailPlace {
@@ -36,7 +32,8 @@ export interface MailPlace {
 	/** what stands behind the @ of the clients' addresses */
 	domain: string;
 }
-interface MailClient {
+/** Whose mail it is. */
+export interface MailClient {
 	firmId: string;
 	clientId: string;
 }
@@ -55,7 +52,8 @@ export async function clientAtAddress({ db, domain }: MailPlace, address: string
 	return { firmId: found.firm_id, clientId: found.client_id };
 }
 
-async function requireOpen(tx: Tx, clientId: string): Promise<void> {
+/** @throws MailRefused where the firm does not work for a client, or too much of it waits */
+export async function requireOpen(tx: Tx, clientId: string): Promise<void> {
 	const client = await tx.first<{ open: boolean; waiting: number }>(
 		`select c.state = 'active' open, (select count(*) from paper p where p.client_id = c.id and p.mail_id is not null
 			and p.waits) waiting from client c where c.id = $1`,
@@ -65,125 +63,8 @@ async function requireOpen(tx: Tx, clientId: string): Promise<void> {
 	if (client.waiting >= WAITING_BY_MAIL_MOST) throw new MailRefused(452, '4.2.2 Many files wait for the firm already. Please try again later.');
 }
 
-/** A file of a mail on disk, or why it is not. */
-interface MailFile {
-	name: string;
-	kept: { name: string; contentType: string; stored: StoredFile } | null;
-	leftOut: LeftOut | null;
-}
-/** A mail that was read to its end. */
-interface MailRead {
-	head: MailHead;
-	messageId: string;
-	fromAddress: string;
-	fromName: string;
-	subject: string;
-	words: string;
-	files: MailFile[];
-}
-
-const MAILED_MOST = { subject: 300, words: 4000, name: 120, address: 320, id: 300 } as const;
-const cut = (text: string, most: number): string => [...text.replaceAll('\0', '').trim()].slice(0, most).join('');
-const line = (text: string, most: number): string => cut(text.replace(/\s+/g, ' '), most);
-
-/** The head of a mail, in which anything may be missing, doubled or of another form than it should be. */
-function readHead(headers: Headers, returnPath: string): MailHead {
-	const text = (name: string): string => {
-		const value = headers.get(name) as unknown;
-		const first = Array.isArray(value) ? (value as unknown[])[0] : value;
-		return typeof first === 'string' ? first.trim() : '';
-	};
-	const received = headers.get('received') as unknown;
-	return {
-		returnPath,
-		autoSubmitted: text('auto-submitted'),
-		precedence: text('precedence'),
-		outOfOffice: ['x-autoreply', 'x-autorespond', 'x-auto-reply'].some((name) => headers.has(name)),
-		hops: Array.isArray(received) ? received.length : received ? 1 : 0,
-		authentication: text('authentication-results')
-	};
-}
-
-/**
- * Reads the parts of a mail as they come, its files going to disk one after the other. What was written there is the caller's to remove.
- * @param signal ends it where the mail breaks off
- * @param depth how many mails it lies inside of
- */
-async function readParts(
-	papers: PaperStore,
-	content: Readable,
-	files: MailFile[],
-	signal: AbortSignal,
-	depth = 0
-): Promise<{ headers: Headers; words: string }> {
-	const parser = new MailParser({ skipHtmlToText: true, skipTextToHtml: true, skipImageLinks: true, maxHtmlLengthToParse: 1, checksumAlgo: false });
-	let headers: Headers = new Map();
-	let words = '';
-	parser.once('headers', (found: Headers) => (headers = found));
-	// what ends early on one side must end on the other, else both would wait for ever
-	content.once('error', (error) => parser.destroy(error));
-	content.pipe(parser);
-	for await (const part of parser as AsyncIterable<AttachmentStream | MessageText>)
-		if (part.type === 'attachment') {
-			await keepPart(papers, part, files, signal, depth);
-			part.release?.();
-		} else words = part.text ?? '';
-	return { headers, words };
-}
-
-/** Reads a mail to its end. */
-async function readMail(papers: PaperStore, mail: ArrivingMail, files: MailFile[], signal: AbortSignal): Promise<MailRead> {
-	const hash = createHash('sha256');
-	const hashed = new Transform({
-		transform(chunk: Buffer, _encoding, done) {
-			hash.update(chunk);
-			done(null, chunk);
-		}
-	});
-	mail.content.once('error', (error) => hashed.destroy(error));
-	const { headers, words } = await readParts(papers, mail.content.pipe(hashed), files, signal);
-	const from = (headers.get('from') as { value?: { address?: string; name?: string }[] } | undefined)?.value ?? [];
-	const messageId = headers.get('message-id');
-	const subject = headers.get('subject');
-	return {
-		head: readHead(headers, mail.returnPath),
-		messageId: line(typeof messageId === 'string' ? messageId : '', MAILED_MOST.id) || hash.digest('hex'),
-		// of a mail that names several nobody is known
-		fromAddress: from.length === 1 ? line(from[0].address ?? '', MAILED_MOST.address) : '',
-		fromName: from.length === 1 ? line(from[0].name ?? '', MAILED_MOST.name) : '',
-		subject: line(typeof subject === 'string' ? subject : '', MAILED_MOST.subject),
-		words: cut(words, MAILED_MOST.words),
-		files
-	};
-}
-
-/** Writes a part of a mail to disk, if it is a file that somebody sends. Of a mail inside the mail its files count, if it has any. */
-async function keepPart(papers: PaperStore, part: AttachmentStream, files: MailFile[], signal: AbortSignal, depth: number): Promise<void> {
-	const isMail = part.contentType === 'message/rfc822';
-	const name = safeFileName(part.filename ?? (isMail ? 'mail.eml' : ''));
-	const leaveOut = (leftOut: LeftOut) => void files.push({ name, kept: null, leftOut });
-	if (files.filter(({ kept }) => kept).length >= MAIL_FILES_MOST) return leaveOut('many');
-	const stored = await papers.put(part.content, PAPER_MAX_BYTES, signal);
-	let keeps = false;
-	try {
-		if (isClutter({ name, contentType: part.contentType, bytes: stored.bytes, inWords: part.related === true })) return;
-		if (stored.bytes === 0) return leaveOut('empty');
-		if (isMail && depth < MAILS_INSIDE_MOST) {
-			const before = files.length;
-			await readParts(papers, papers.read(stored.key), files, signal, depth + 1);
-			if (files.length > before) return;
-		}
-		const paper = asPaper(name, stored.contentType);
-		if (!paper) return leaveOut('kind');
-		files.push({ name: paper.name, kept: { ...paper, stored }, leftOut: null });
-		keeps = true;
-	} finally {
-		if (!keeps) await papers.remove(stored.key);
-	}
-}
-
 /** Somebody who is known by the address that a mail names: a person of the client, or of the firm who may see them. */
-async function senderKnown(db: Database, { firmId, clientId }: MailClient, address: string, now: string): Promise<Actor | null> {
+export async function senderKnown(db: Database, { firmId, clientId }: MailClient, address: string, now: string): Promise<Actor | null> {
 	if (address === '') return null;
 	const [contact, staff] = await db.inFirm(firmId, async (tx) => [
 		await tx.first<{ id: string; name: string }>(
@@ -203,82 +84,99 @@ async function senderKnown(db: Database, { firmId, clientId }: MailClient, addre
 	return sees ? { kind: 'staff', id: staff.id, name: staff.name, role: staff.role, ...how } : null;
 }
 
+/** A mail that is to be kept. */
+export interface MailToKeep {
+	client: MailClient;
+	read: MailRead;
+	/** whom it is from; a machine where that is not known, or doubted */
+	by: Actor;
+	/** why it waits to be let in; null if it does not have to */
+	held: Held | null;
+	words: string;
+	/** what it answers, and what stood below its words */
+	answers?: { messageId: string; contactId: string; itemId: string | null; folded: string; away: AwayNote | null };
+}
+
 /**
- * Takes in the files of a mail. Those of somebody who is known wait for their place as what is sent from the portal does; others wait to be let
- * in first. What nobody wrote, and what is here already, is taken and let go.
- * @returns how many files came in
- * @throws MailRefused if nothing of it can be kept; then nothing is
+ * Keeps a mail with its files, which wait for their place.
+ * @returns its id and where its files are; null if it is here already
  */
-export async function takeInMail(place: MailPlace, now: string, mail: ArrivingMail): Promise<number> {
+export async function keepMail(tx: Tx, now: string, mail: MailToKeep): Promise<{ id: string; storageKeys: string[] } | null> {
+	const { client, read, by, held, answers } = mail;
+	const id = randomUUID();
+	const first = await tx.first(
+		`insert into incoming_mail (id, firm_id, client_id, message_id, from_address, from_name, subject, words, came_at, authentication, held, left_out,
+			answers_id, contact_id, item_id, folded, away, back_on)
+		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18) on conflict (client_id, message_id) do nothing returning id`,
+		[
+			id,
+			client.firmId,
+			client.clientId,
+			read.messageId,
+			read.fromAddress,
+			read.fromName,
+			read.subject,
+			mail.words,
+			now,
+			JSON.stringify(readAuthentication(read.head.authentication)),
+			held,
+			JSON.stringify(read.files.filter(({ leftOut }) => leftOut).map(({ name, leftOut }) => ({ name, why: leftOut }))),
+			answers?.messageId ?? null,
+			answers?.contactId ?? null,
+			answers?.itemId ?? null,
+			answers?.folded ?? '',
+			Boolean(answers?.away),
+			answers?.away?.backOn ?? null
+		]
+	);
+	if (!first) return null;
+	const kept = read.files.flatMap((file) => file.kept ?? []);
+	const contactId = by.kind === 'contact' ? by.id : null;
+	// they came at the same instant: their ids keep them in the order of the mail
+	const ids = kept.map(() => randomUUID()).sort();
+	const papers = kept.map(({ name, contentType, stored }, n) => ({
+		id: ids[n],
+		name,
+		content_type: contentType,
+		bytes: stored.bytes,
+		sha256: stored.sha256.toString('hex'),
+		storage_key: stored.key
+	}));
+	await tx.rows(
+		`insert into paper (id, firm_id, client_id, name, bytes, sha256, content_type, storage_key, uploaded_by_contact_id, uploaded_at, unasked, note, mail_id, held)
+		select p.id, $1, $2, p.name, p.bytes, decode(p.sha256, 'hex'), p.content_type, p.storage_key, $3, $4, true, $5, $6, $7
+		from jsonb_to_recordset($8) p (id uuid, name text, bytes bigint, sha256 text, content_type text, storage_key text)`,
+		[client.firmId, client.clientId, contactId, now, read.subject, id, held !== null, JSON.stringify(papers)]
+	);
+	await recordEvents(
+		tx,
+		by,
+		papers.map(({ id: paperId, name }) => ({
+			clientId: client.clientId,
+			contactId,
+			paperId,
+			...(held ? { verb: 'paper_held', details: { name, address: read.fromAddress } } : { verb: 'paper_mailed', details: { name } })
+		}))
+	);
+	for (const { id: paperId } of papers) await enqueue(tx, 'read_paper', { firmId: tx.firmId, paperId });
+	return { id, storageKeys: papers.map(({ storage_key }) => storage_key) };
+}
+
+/**
+ * Reads a mail to its end, and removes what is not kept of it.
+ * @param work does something with it, and answers where the files are that are kept
+ * @throws MailRefused if it goes in circles, is too large, or there is no room; then nothing of it is kept
+ */
+export async function withMailRead(place: MailPlace, mail: ArrivingMail, work: (read: MailRead) => Promise<string[]>): Promise<number> {
 	const broken = new AbortController();
 	mail.content.once('error', (error) => broken.abort(error));
-	const client = await clientAtAddress(place, mail.to);
 	const files: MailFile[] = [];
 	let written: string[] = [];
 	try {
 		const read = await readMail(place.papers, mail, files, broken.signal);
 		if (goesInCircles(read.head)) throw new MailRefused(554, '5.4.6 This mail goes in circles.');
 		if (mail.tooLarge()) throw new MailRefused(552, '5.3.4 This mail is too large. Send the files on their own, or on your page at the firm.');
-		const kept = files.flatMap((file) => file.kept ?? []);
-		if (writtenByNobody(read.head, files.length)) return 0;
-		if (kept.length === 0) throw new MailRefused(550, `5.6.0 ${nothingKept(files)}`);
-		const authentication = readAuthentication(read.head.authentication);
-		const known = await senderKnown(place.db, client, read.fromAddress, now);
-		const held = heldBecause(known !== null, authentication);
-		// of whom it may not be, nothing is written down
-		const by = held === null && known ? known : machine(now);
-		const contactId = by.kind === 'contact' ? by.id : null;
-		written = await place.db.inFirm(client.firmId, async (tx) => {
-			await requireOpen(tx, client.clientId);
-			const id = randomUUID();
-			const first = await tx.first(
-				`insert into incoming_mail (id, firm_id, client_id, message_id, from_address, from_name, subject, words, came_at, authentication, held, left_out)
-				values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12) on conflict (client_id, message_id) do nothing returning id`,
-				[
-					id,
-					client.firmId,
-					client.clientId,
-					read.messageId,
-					read.fromAddress,
-					read.fromName,
-					read.subject,
-					read.words,
-					now,
-					JSON.stringify(authentication),
-					held,
-					JSON.stringify(files.filter(({ leftOut }) => leftOut).map(({ name, leftOut }) => ({ name, why: leftOut })))
-				]
-			);
-			if (!first) return [];
-			// they came at the same instant: their ids keep them in the order of the mail
-			const ids = kept.map(() => randomUUID()).sort();
-			const papers = kept.map(({ name, contentType, stored }, n) => ({
-				id: ids[n],
-				name,
-				content_type: contentType,
-				bytes: stored.bytes,
-				sha256: stored.sha256.toString('hex'),
-				storage_key: stored.key
-			}));
-			await tx.rows(
-				`insert into paper (id, firm_id, client_id, name, bytes, sha256, content_type, storage_key, uploaded_by_contact_id, uploaded_at, unasked, note, mail_id, held)
-				select p.id, $1, $2, p.name, p.bytes, decode(p.sha256, 'hex'), p.content_type, p.storage_key, $3, $4, true, $5, $6, $7
-				from jsonb_to_recordset($8) p (id uuid, name text, bytes bigint, sha256 text, content_type text, storage_key text)`,
-				[client.firmId, client.clientId, contactId, now, read.subject, id, held !== null, JSON.stringify(papers)]
-			);
-			await recordEvents(
-				tx,
-				by,
-				papers.map(({ id: paperId, name }) => ({
-					clientId: client.clientId,
-					contactId,
-					paperId,
-					...(held ? { verb: 'paper_held', details: { name, address: read.fromAddress } } : { verb: 'paper_mailed', details: { name } })
-				}))
-			);
-			for (const { id: paperId } of papers) await enqueue(tx, 'read_paper', { firmId: client.firmId, paperId });
-			return papers.map(({ storage_key }) => storage_key);
-		});
+		written = await work(read);
 		return written.length;
 	} catch (error) {
 		if (error instanceof DomainError && error.code === 'storage_full') throw new MailRefused(452, '4.3.1 There is no room at the moment.');
@@ -288,8 +186,31 @@ export async function takeInMail(place: MailPlace, now: string, mail: ArrivingMa
 	}
 }
 
+/**
+ * Takes in the files of a mail. Those of somebody who is known wait for their place as what is sent from the portal does; others wait to be let
+ * in first. What nobody wrote, and what is here already, is taken and let go.
+ * @returns how many files came in
+ * @throws MailRefused if nothing of it can be kept; then nothing is
+ */
+export async function takeInMail(place: MailPlace, now: string, mail: ArrivingMail): Promise<number> {
+	const client = await clientAtAddress(place, mail.to);
+	return withMailRead(place, mail, async (read) => {
+		if (writtenByNobody(read.head, read.files.length)) return [];
+		if (!read.files.some(({ kept }) => kept)) throw new MailRefused(550, `5.6.0 ${nothingKept(read.files)}`);
+		const known = await senderKnown(place.db, client, read.fromAddress, now);
+		const held = heldBecause(known !== null, readAuthentication(read.head.authentication));
+		return place.db.inFirm(client.firmId, async (tx) => {
+			await requireOpen(tx, client.clientId);
+			// of whom it may not be, nothing is written down
+			const by = held === null && known ? known : machine(now);
+			const kept = await keepMail(tx, now, { client, read, by, held, words: cut(read.text, PAPER_WORDS_MOST) });
+			return kept?.storageKeys ?? [];
+		});
+	});
+}
+
 /** Why nothing of a mail could be kept, for whoever sent it. */
-function nothingKept(files: readonly MailFile[]): string {
+export function nothingKept(files: readonly MailFile[]): string {
 	const names = files.map(({ name }) => name).join(', ');
 	// headers and replies of mail servers are ASCII (RFC 5321, 2.4)
 	const ascii = cut(names.normalize('NFKD').replace(/[^\x20-\x7e]/g, '_'), 200);

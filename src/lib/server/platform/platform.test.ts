@@ -63,6 +63,7 @@ describe('mail over real SMTP', () => {
 	const mail = (to: string, more: Partial<OutgoingMail> = {}): OutgoingMail => ({
 		from: { name: 'Pennywhistle “Row”', address: 'office@pennywhistle.example' },
 		returnPath: bounceAddress('7a0c9b1e-4a55-4c2b-9f2f-0d6f1f0a5c11', 'bounces.localhost'),
+		replyTo: null,
 		to: { name: 'Mara\r\nBcc: x@y.example', address: to },
 		subject: 'Größe\r\nX-Evil: 1',
 		text: 'Hello https://localhost/a\n',

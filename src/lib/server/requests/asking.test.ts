@@ -362,7 +362,7 @@ describe('access', () => {
 		await client.run((tx) => giveAccess(tx, client.mara(), SECRET_KEY, { itemId: item.id, secret: null }));
 		const other = await makeClient(context, firm, { name: 'Other' });
 		expect(await other.run((tx) => tx.rows('select 1 from item_secret'))).toEqual([]);
-		expect(await other.run((tx) => tx.rows('select 1 from item_remark'))).toEqual([]);
+		expect(await other.run((tx) => tx.rows('select 1 from remark'))).toEqual([]);
 	});
 });
 

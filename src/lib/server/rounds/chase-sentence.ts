@@ -1,4 +1,5 @@
 import { dateWords, timeWords } from '$lib/words/dates';
+import type { HoldWhy } from '$lib/core/chasing/hold';
 import type { Actor } from '../actor';
 import { peopleOfClient, readForecast, type ForecastChase } from '../chasing/read-forecast';
 import type { Firm } from '../firms/firm';
@@ -18,6 +19,13 @@ const HELD_BACK = {
 	suspended: 'they are suspended'
 } as const;
 
+/** Why reminders waited, as the end of a sentence. */
+const HELD_UNTIL_THEN: Record<HoldWhy, string> = {
+	replied: 'they answered by e-mail',
+	away: 'they are away',
+	paused: 'they were paused'
+};
+
 const WAY_WORDS = { email: 'by e-mail', text: 'by text message', 'email and text': 'by e-mail and text message' } as const;
 
 /** The next chase of an item in words: when, how, to whom, and why. */
@@ -27,7 +35,7 @@ export function chaseSentence(chase: ForecastChase, firm: Firm): ChaseSentence {
 		when: `${timeWords(firm.locale, chase.at, firm.calendar.timeZone)}, ${WAY_WORDS[chase.by.join(' and ') as keyof typeof WAY_WORDS] ?? WAY_WORDS.email} to ${chase.contactName}`,
 		why: chase.heldBack
 			? `held back, because ${HELD_BACK[chase.heldBack]}`
-			: `because ${reasons.slice(0, 2).join(' and ')}${chase.waitedFrom ? `, waiting since ${dateWords(firm.locale, chase.waitedFrom)} so that they are not written to too often` : ''}${chase.items.length > 1 ? `; one message about ${chase.items.length} things` : ''}`,
+			: `because ${reasons.slice(0, 2).join(' and ')}${chase.held ? `, held since ${dateWords(firm.locale, chase.held.from)} as ${HELD_UNTIL_THEN[chase.held.why]}` : ''}${chase.waitedFrom ? `, waiting since ${dateWords(firm.locale, chase.waitedFrom)} so that they are not written to too often` : ''}${chase.items.length > 1 ? `; one message about ${chase.items.length} things` : ''}`,
 		heldBack: chase.heldBack !== null
 	};
 }

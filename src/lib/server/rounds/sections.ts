@@ -15,11 +15,15 @@ import { talk } from './sections/talk';
 import { tasks } from './sections/tasks';
 import { texts } from './sections/texts';
 import { toCountersign } from './sections/to-countersign';
+import { waiting_mail } from './sections/waiting-mail';
+import { words } from './sections/words';
 
 /** How each section is counted, read and opened. */
 export const SECTIONS = {
 	texts,
 	talk,
+	words,
+	waiting_mail,
 	checks,
 	on_paper: onPaper,
 	answers,

@@ -4,6 +4,7 @@
 	import { timeWords } from '$lib/words/dates';
 	import { enhancedForm } from '../forms/enhanced-form';
 	import { keepOnDevice } from '../forms/keep-on-device';
+	import ByMail from '../talk/ByMail.svelte';
 
 	/** What both sides wrote about an item. The firm's words go out by e-mail too. */
 	let {
@@ -46,6 +47,7 @@
 							: ''}</span
 					>
 					<span class="block break-words whitespace-pre-line">{remark.words}</span>
+					{#if remark.mail}<ByMail mail={remark.mail} clientId={item.clientId} />{/if}
 				</li>{/each}
 		</ol>
 		{#if problem}<p class="notice-wrong mt-2" role="alert">{problem}</p>{/if}

@@ -10,6 +10,8 @@ import PublicAnswerLeaf from './PublicAnswerLeaf.svelte';
 import RanOutLeaf from './RanOutLeaf.svelte';
 import TaskLeaf from './TaskLeaf.svelte';
 import TextLeaf from './TextLeaf.svelte';
+import WaitingMailLeaf from './WaitingMailLeaf.svelte';
+import WordsLeaf from './WordsLeaf.svelte';
 
 type OwnKind = Exclude<Leaf['kind'], 'item'>;
 
@@ -20,6 +22,8 @@ export const LEAVES: { [Kind in OwnKind]: Component<LeafProps<Kind>> } = {
 	draft: DraftLeaf,
 	message: MessageLeaf,
 	text: TextLeaf,
+	words: WordsLeaf,
+	waiting_mail: WaitingMailLeaf,
 	no_address: NoAddressLeaf,
 	public_answer: PublicAnswerLeaf,
 	task: TaskLeaf,

@@ -16,7 +16,7 @@ export async function approveItem(tx: Tx, actor: Actor, input: { itemId: string;
 		!input.agrees &&
 		!input.words &&
 		!(await tx.first(
-			'select 1 from item_remark where item_id = $1 and contact_id is not null and (attachment_id is null or attachment_id <> all ($2)) limit 1',
+			'select 1 from remark where item_id = $1 and contact_id is not null and (attachment_id is null or attachment_id <> all ($2)) limit 1',
 			[item.id, item.spec.earlier]
 		))
 	)

@@ -5,6 +5,7 @@ import { smtpMailer, type OutgoingMail } from './mailer';
 const MAIL: OutgoingMail = {
 	from: { name: 'Firm', address: 'office@firm.example' },
 	returnPath: 'bounce@firm.example',
+	replyTo: null,
 	to: { name: 'Mara', address: 'mara@gull.example' },
 	subject: 'Hello',
 	text: 'Hello.',

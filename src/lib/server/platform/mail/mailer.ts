@@ -6,6 +6,8 @@ export interface OutgoingMail {
 	from: { name: string; address: string };
 	/** where bounces go: the envelope's sender */
 	returnPath: string;
+	/** where answers go, if not to the sender */
+	replyTo: { name: string; address: string } | null;
 	to: { name: string; address: string };
 	subject: string;
 	text: string;
@@ -64,6 +66,7 @@ function compose(mail: OutgoingMail): SendMailOptions {
 			: {}),
 		from: mail.from,
 		to: mail.to,
+		...(mail.replyTo ? { replyTo: mail.replyTo } : {}),
 		envelope: { from: mail.returnPath, to: mail.to.address },
 		subject: mail.subject,
 		text: mail.text,

@@ -9,7 +9,7 @@ const UNANSWERED = `m.seen_at is null and m.contact_id is not null and not (m.at
 async function rows(tx: Tx, at: RoundsAt): Promise<SectionRow[]> {
 	const talk = await tx.rows<{ item_id: string; title: string; words: string; since: string; client_id: string; client_name: string; by: string }>(
 		`with oldest as (
-			select distinct on (m.item_id) m.item_id, m.client_id, m.contact_id, m.words, m.written_at from item_remark m join item i on i.id = m.item_id
+			select distinct on (m.item_id) m.item_id, m.client_id, m.contact_id, m.words, m.written_at from remark m join item i on i.id = m.item_id
 			where m.firm_id = $1 and ${UNANSWERED} and ${ofMine('m.client_id', 3)} order by m.item_id, m.written_at
 		)
 		select o.item_id, i.title, o.words, o.written_at since, o.client_id, cl.name client_name, c.name as by
@@ -28,7 +28,7 @@ async function rows(tx: Tx, at: RoundsAt): Promise<SectionRow[]> {
 }
 
 export const talk: RoundsSectionDefinition<ItemLeafData> = {
-	count: `select count(distinct m.item_id) from item_remark m join item i on i.id = m.item_id
+	count: `select count(distinct m.item_id) from remark m join item i on i.id = m.item_id
 		where m.firm_id = $1 and ${UNANSWERED} and ${ofMine('m.client_id', COUNTED.mineOf)}`,
 	rows,
 	leaf: { ...itemLeaf, key: 'talk' }

@@ -6,6 +6,7 @@ import { isOpen } from '$lib/core/requests/item-states';
 import { portalRequest } from '$lib/web/desk-request';
 import { readJustDone, readOwnItems } from '$lib/server/items/read-items';
 import { countNewPapers } from '$lib/server/papers/papers-for-client';
+import { countOwnUnseen } from '$lib/server/talk/words';
 import { timeWords } from '$lib/words/dates';
 
 export const load = async (event) => {
@@ -41,6 +42,7 @@ export const load = async (event) => {
 				sealed: item.letter?.sealedAt ?? null,
 				lastActor: item.lastActor
 			})),
+		newWords: await countOwnUnseen(tx, portal.actor),
 		newPapers: await countNewPapers(tx, portal.actor),
 		today: localDate(portal.actor.now, firm.calendar),
 		hour: Number(timeWords('en', portal.actor.now, firm.calendar.timeZone, 'time').slice(0, 2)),

@@ -102,6 +102,9 @@
 	</section>
 {/if}
 
+{#if data.newWords > 0}
+	<p class="mt-5"><a class="act-link" href="{data.home}/words">{say('words.new', { count: data.newWords, firm: data.brand.name })}</a></p>
+{/if}
 {#if data.newPapers > 0 && data.areas.includes('papers')}
 	<p class="mt-5"><a class="act-link" href="{data.home}/papers">{say('portal.newPapers', { count: data.newPapers })}</a></p>
 {/if}
@@ -165,7 +168,9 @@
 {/if}
 <div class="mt-8 text-[0.95rem] text-(--half)"><Welcome welcome={data.brand.welcome} locale={data.locale} /></div>
 <p class="mt-6 flex flex-wrap gap-x-5">
-	<a class="act-link" href="mailto:{data.office.email}">{say('portal.questions', { name: data.office.name })}</a>
+	<a class="act-link" href={data.person.lookedAtBy ? `mailto:${data.office.email}` : `${data.home}/words`}
+		>{say('portal.questions', { name: data.office.name })}</a
+	>
 	{#if data.office.phone}<a class="act-link" href="tel:{data.office.phone}">{say('portal.call', { phone: data.office.phoneWords })}</a>{/if}
 </p>
 

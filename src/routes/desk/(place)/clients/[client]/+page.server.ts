@@ -66,6 +66,9 @@ import { readDrafts } from '$lib/server/drafts/drafts';
 import { readRecurringRequests } from '$lib/server/schedules/recurring-requests';
 import { nameOutsideSigner, readOutsideSigners, takeOutsideSignerOff } from '$lib/server/letters/outside-signers';
 import { readLastRemarks } from '$lib/server/items/remarks';
+import { readTalks } from '$lib/server/talk/words';
+import { letRemindersGoOn, pauseReminders, readHolds } from '$lib/server/chasing/holds';
+import { pauseSchema } from '$lib/core/chasing/hold';
 import { readItemsOfClient } from '$lib/server/items/read-items';
 import { readNextChases } from '$lib/server/rounds/chase-sentence';
 import { dateWords, dayOf, timeWords } from '$lib/words/dates';
@@ -99,6 +102,8 @@ export const load = async (event) => {
 				transactionFiles: (await readTransactionFiles(tx, desk.actor, id)).length,
 				currency: firm.currency,
 				remarks: await readLastRemarks(tx, desk.actor, id),
+				talks: await readTalks(tx, desk.actor, id),
+				holds: await readHolds(tx, desk.actor, id, localDate(desk.actor.now, firm.calendar)),
 				drafts: (await readDrafts(tx, desk.actor, { clientId: id })).map((draft) => ({
 					id: draft.id,
 					title: draft.title,
@@ -160,10 +165,22 @@ async function change(event: Event, work: (tx: Tx, clientId: string, form: FormD
 	});
 }
 
+/** Whose reminders a form is about: one person's, or the whole client's. */
+const heldOf = (clientId: string, form: FormData) => {
+	const whom = String(form.get('whom') ?? '');
+	return whom ? { contactId: idParam(whom), ofClient: clientId } : { clientId };
+};
 const contactId = (form: FormData) => idParam(String(form.get('contactId') ?? ''));
 const optionalId = z.union([z.literal('').transform(() => null), z.uuid()]).nullable();
 
 export const actions = {
+	pauseReminders: (event) =>
+		change(event, (tx, clientId, form, desk, firm) => {
+			requireStaff(desk.actor, 'judge_item');
+			const pause = pauseSchema(localDate(desk.actor.now, firm.calendar)).parse(Object.fromEntries(form));
+			return pauseReminders(tx, desk.actor, firm, heldOf(clientId, form), pause);
+		}),
+	letRemindersGoOn: (event) => change(event, (tx, clientId, form, desk, firm) => letRemindersGoOn(tx, desk.actor, firm, heldOf(clientId, form))),
 	renewPapersAddress: (event) => change(event, (tx, clientId, _form, desk) => renewPapersAddress(tx, desk.actor, clientId)),
 	writeAccount: (event) =>
 		deskForm(event, (tx, desk, form) =>

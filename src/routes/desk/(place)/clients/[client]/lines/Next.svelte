@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { dateWords } from '$lib/words/dates';
+	import PauseReminders from '$lib/ui/record/PauseReminders.svelte';
 	import RecordLine from '$lib/ui/record/RecordLine.svelte';
 	import type { ClientRecord } from '../record.svelte';
 
@@ -26,6 +27,7 @@
 		toggle={record.toggle}
 		more={record.messages.length > 1 ? allNext : undefined}
 	>
+		<PauseReminders clientId={client.id} people={client.contacts} holds={data.holds} today={data.today} mayPause={record.mine('judge_item')} />
 		{#if record.messages.length > 0}{@render nextMessage(record.messages[0][0], record.messages[0][1].why)}
 		{:else if record.open.length > 0}<p>
 				{record.open.some((item) => item.dueOn)

@@ -38,6 +38,11 @@
 						class="act-link"
 						onclick={() => record.invite(contact.id)}>{contact.invitation ? 'Send again …' : 'Invite …'}</button
 					>{/if}
+				{#if record.mine('judge_item') && client.state === 'active'}<a
+						class="act-link"
+						href="/desk/clients/{client.id}/words/{contact.id}"
+						data-sveltekit-noscroll>write to {contact.name.split(' ')[0]}</a
+					>{/if}
 				{#if record.mine('see_as')}<form method="post" action="/desk/looks/{contact.id}?/begin" target="_blank" class="inline">
 						<button class="act-link" aria-label="See the portal as {contact.name}">see it as {contact.name.split(' ')[0]}</button>
 					</form>{/if}

@@ -16,13 +16,17 @@
 	toggle={record.toggle}
 >
 	{@const last = data.remarks[0]}
+	{#each data.talks as talk (talk.contactId)}<p>
+			<a class="row-link" href="/desk/clients/{client.id}/words/{talk.contactId}" data-sveltekit-noscroll><b>“{short(talk.words)}”</b></a>
+			<span class="text-(--half)">{talk.by}, {record.day(talk.writtenAt)}{talk.by === talk.contactName ? '' : `, to ${talk.contactName}`}</span>
+		</p>{/each}
 	<p>
 		{#if last}<a class="row-link" href="/desk/clients/{client.id}/item/{last.itemId}" data-sveltekit-noscroll><b>“{short(last.words)}”</b></a>
 			<span class="text-(--half)">{last.by}, {record.day(last.writtenAt)}</span>{#if data.notes.length > 0}&nbsp;·
 			{/if}{/if}
 		{#if data.notes.length > 0}{count(data.notes.length, 'note', 'notes')} of ours{data.notes.length > 1 ? ', the last' : ''}
 			<span class="text-(--half)">“{short(data.notes[0].words)}”</span>
-		{:else if !last}<span class="text-(--half)">Nothing has been written yet.</span>{/if}
+		{:else if !last && data.talks.length === 0}<span class="text-(--half)">Nothing has been written yet.</span>{/if}
 	</p>
 	{#snippet more()}
 		{#if data.remarks.length > 0}<ul>

@@ -1,0 +1,47 @@
+import { z } from 'zod';
+import { addBusinessDays, addDays, type FirmCalendar, type IsoDate } from '../calendar/firm-calendar';
+
+/** Why reminders are held: their person answered a mail, is away, or somebody of the firm paused it. */
+export const HOLD_REASONS = ['replied', 'away', 'paused'] as const;
+export type HoldWhy = (typeof HOLD_REASONS)[number];
+
+/** Reminders wait. */
+export interface Hold {
+	/** the first day on which they may go again */
+	until: IsoDate;
+	why: HoldWhy;
+}
+
+/** How many business days somebody who answered is not reminded, unless the firm has dealt with it before. */
+export const REPLY_HOLDS_DAYS = 3;
+/** The longest that reminders are held at a time, in days. */
+export const HOLD_MOST_DAYS = 366;
+
+/** Until when an answer holds the reminders of whoever wrote it. */
+export const heldByReply = (today: IsoDate, calendar: FirmCalendar): IsoDate => addBusinessDays(today, REPLY_HOLDS_DAYS, calendar);
+
+/**
+ * The form in which somebody of the firm pauses reminders.
+ * @param today the day on which it is filled in
+ */
+export const pauseSchema = (today: IsoDate) =>
+	z.object({
+		until: z.iso
+			.date('Please choose a day.')
+			.refine((day) => day > today, 'The day must lie ahead: reminders go again from then on.')
+			.refine((day) => day <= addDays(today, HOLD_MOST_DAYS), 'At most a year. Somebody should look at it then.'),
+		reason: z
+			.string()
+			.trim()
+			.min(1, 'Say why, in a few words: whoever looks at this next wants to know.')
+			.max(300, 'Please keep it to 300 characters.')
+	});
+
+/** The same by which a client says until when they are away: the day on which they are back. */
+export const awaySchema = (today: IsoDate) =>
+	z.object({
+		until: z.iso
+			.date('wrong.away.day')
+			.refine((day) => day > today, 'wrong.away.past')
+			.refine((day) => day <= addDays(today, HOLD_MOST_DAYS), 'wrong.away.far')
+	});

@@ -1,0 +1,34 @@
+import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
+import { DomainError } from '$lib/core/errors/domain-error';
+import { dateWords } from '$lib/words/dates';
+import { countWaitingAnswers, readWaitingAnswers, type WaitingAnswer } from '../../talk/answers-by-mail';
+import { COUNTED, type RoundsSectionDefinition } from '../section';
+
+interface WaitingMailLeaf {
+	kind: 'waiting_mail';
+	answer: WaitingAnswer;
+	/** the first day that can be chosen for reminders to go again */
+	tomorrow: string;
+}
+
+export const waiting_mail: RoundsSectionDefinition<WaitingMailLeaf> = {
+	count: countWaitingAnswers(COUNTED.mineOf),
+	rows: async (tx, at) =>
+		(await readWaitingAnswers(tx, at.limit, { mineOf: at.mineOf })).map((one) => ({
+			key: `mail-${one.id}`,
+			clientId: one.clientId,
+			clientName: one.clientName,
+			since: one.cameAt,
+			words: one.away ? (one.backOn ? `away, back on ${dateWords('en', one.backOn)}` : 'away') : `from ${one.fromAddress}: “${one.words}”`,
+			aside: one.contactName
+		})),
+	leaf: {
+		key: 'mail',
+		async read(tx, actor, firm, id) {
+			const [answer] = await readWaitingAnswers(tx, 1, { id });
+			if (!answer) throw new DomainError('not_found', 'Somebody has dealt with this by now.');
+			return { kind: 'waiting_mail', answer, tomorrow: addDays(localDate(actor.now, firm.calendar), 1) };
+		},
+		clientOf: (leaf) => leaf.answer.clientId
+	}
+};

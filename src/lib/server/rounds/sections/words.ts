@@ -1,0 +1,53 @@
+import { DomainError } from '$lib/core/errors/domain-error';
+import { ofMine } from '../../clients/mine';
+import type { Remark } from '../../items/remarks';
+import type { Tx } from '../../platform/db/database';
+import { readTalk, type NamedTalk } from '../../talk/words';
+import { COUNTED, type RoundsAt, type RoundsSectionDefinition, type SectionRow } from '../section';
+
+/** Words `m` about nothing that was asked, which nobody of the firm has seen. */
+const UNSEEN = 'm.seen_at is null and m.contact_id is not null and m.item_id is null';
+
+async function rows(tx: Tx, at: RoundsAt): Promise<SectionRow[]> {
+	const talks = await tx.rows<{ id: string; words: string; since: string; n: number; client_id: string; client_name: string; by: string }>(
+		`with oldest as (
+			select distinct on (m.client_id, m.with_contact_id) m.id, m.client_id, m.with_contact_id, m.words, m.written_at, count(*) over (partition by m.client_id, m.with_contact_id) n
+			from remark m where m.firm_id = $1 and ${UNSEEN} and ${ofMine('m.client_id', 3)} order by m.client_id, m.with_contact_id, m.number
+		)
+		select o.id, o.words, o.written_at since, o.n, o.client_id, cl.name client_name, c.name as by
+		from oldest o join client cl on cl.id = o.client_id join contact c on c.id = o.with_contact_id order by o.written_at, o.id limit $2`,
+		[tx.firmId, at.limit, at.mineOf]
+	);
+	return talks.map((one) => ({
+		key: `words-${one.id}`,
+		clientId: one.client_id,
+		clientName: one.client_name,
+		since: one.since,
+		words: `“${one.words}”${one.n > 1 ? ` and ${one.n - 1} more` : ''}`,
+		aside: one.by
+	}));
+}
+
+interface WordsLeaf {
+	kind: 'words';
+	talk: NamedTalk;
+	words: Remark[];
+	unseen: number;
+}
+
+export const words: RoundsSectionDefinition<WordsLeaf> = {
+	count: `select count(distinct (m.client_id, m.with_contact_id)) from remark m where m.firm_id = $1 and ${UNSEEN} and ${ofMine('m.client_id', COUNTED.mineOf)}`,
+	rows,
+	leaf: {
+		key: 'words',
+		async read(tx, actor, _firm, id) {
+			const of = await tx.first<{ clientId: string; contactId: string }>(
+				`select m.client_id "clientId", m.with_contact_id "contactId" from remark m where m.id = $1 and ${UNSEEN}`,
+				[id]
+			);
+			if (!of) throw new DomainError('not_found', 'Somebody has answered this, or read it, by now.');
+			return { kind: 'words', ...(await readTalk(tx, actor, of)) };
+		},
+		clientOf: (leaf) => leaf.talk.clientId
+	}
+};

@@ -1,0 +1,182 @@
+import { randomUUID } from 'node:crypto';
+import { DomainError } from '$lib/core/errors/domain-error';
+import { saying } from '$lib/words/sayings';
+import { requireContact, requireStaff, type Actor } from '../actor';
+import { recordEvent } from '../audit/record-event';
+import { endReplyHold } from '../chasing/holds';
+import { loadFirm } from '../firms/firm';
+import { requireWorkedFor } from '../items/own-item';
+import { remarksWhere, type Remark } from '../items/remarks';
+import { planMessage } from '../outbox/plan-message';
+import type { Tx } from '../platform/db/database';
+
+/** A person with whom the firm talks about a client, about nothing that was asked in particular: nobody else of the client reads it. */
+export interface Talk {
+	clientId: string;
+	contactId: string;
+}
+/** A talk with the names of both. */
+export interface NamedTalk extends Talk {
+	clientName: string;
+	contactName: string;
+	email: string | null;
+}
+
+/** @throws DomainError not_found for somebody who is not of the client, or whom the reader may not see */
+async function requireTalk(tx: Tx, { clientId, contactId }: Talk): Promise<NamedTalk & { state: string }> {
+	const talk = await tx.first<NamedTalk & { state: string }>(
+		`select cl.id "clientId", c.id "contactId", cl.name "clientName", c.name "contactName", c.email::text email, cl.state
+		from client cl join contact c on c.id = $2 where cl.id = $1
+			and (exists (select from client_contact cc where cc.client_id = cl.id and cc.contact_id = c.id)
+				or exists (select from remark m where m.client_id = cl.id and m.with_contact_id = c.id))`,
+		[clientId, contactId]
+	);
+	if (!talk) throw new DomainError('not_found', 'This person does not belong to the client any more.');
+	return talk;
+}
+
+/** What the firm and a person wrote to each other, oldest first. @throws DomainError not_found */
+export async function readTalk(tx: Tx, actor: Actor, talk: Talk): Promise<{ talk: NamedTalk; words: Remark[]; unseen: number }> {
+	requireStaff(actor, 'look');
+	const { state: _state, ...named } = await requireTalk(tx, talk);
+	const words = await remarksWhere(tx, actor, 'm.client_id = $1 and m.with_contact_id = $2', [talk.clientId, talk.contactId]);
+	return { talk: named, words, unseen: words.filter(({ side, seenAt }) => side === 'client' && !seenAt).length };
+}
+
+/** The last words of every talk about a client, newest first. */
+export function readTalks(
+	tx: Tx,
+	actor: Actor,
+	clientId: string
+): Promise<{ contactId: string; contactName: string; words: string; by: string; writtenAt: string }[]> {
+	requireStaff(actor, 'look');
+	return tx.rows(
+		`select last.with_contact_id "contactId", c.name "contactName", last.words, coalesce(s.name, c.name) as by, last.written_at "writtenAt"
+		from (select distinct on (m.with_contact_id) m.* from remark m where m.client_id = $1 and m.with_contact_id is not null
+				order by m.with_contact_id, m.number desc) last
+			join contact c on c.id = last.with_contact_id left join staff s on s.id = last.staff_id
+		order by last.written_at desc`,
+		[clientId]
+	);
+}
+
+/** Writes down words of a talk. */
+export async function insertWords(tx: Tx, actor: Actor, talk: Talk, words: string, mailId: string | null = null): Promise<string> {
+	const id = randomUUID();
+	await tx.rows(
+		`insert into remark (id, firm_id, client_id, with_contact_id, words, staff_id, contact_id, written_at, mail_id) values ($1, $2, $3, $4, $5, $6, $7, $8, $9)`,
+		[
+			id,
+			tx.firmId,
+			talk.clientId,
+			talk.contactId,
+			words,
+			actor.kind === 'staff' ? actor.id : null,
+			actor.kind === 'staff' ? null : talk.contactId,
+			actor.now,
+			mailId
+		]
+	);
+	return id;
+}
+
+const seeWords = (tx: Tx, actor: Actor, talk: Talk) =>
+	tx.rows<{ id: string }>(
+		`update remark set seen_at = $3 where client_id = $1 and with_contact_id = $2 and contact_id is not null and seen_at is null returning id`,
+		[talk.clientId, talk.contactId, actor.now]
+	);
+
+/**
+ * The firm writes to a person: they get it by e-mail and find it on their page. What they wrote counts as seen.
+ * @throws DomainError not_found, changed_meanwhile for a closed client
+ */
+export async function writeWords(tx: Tx, actor: Actor, input: Talk & { words: string; idempotencyKey: string }): Promise<void> {
+	requireStaff(actor, 'judge_item');
+	const talk = await requireTalk(tx, input);
+	requireWorkedFor({ name: talk.clientName, state: talk.state });
+	const again = await tx.first('select 1 from message where firm_id = $1 and idempotency_key = $2', [tx.firmId, `words ${input.idempotencyKey}`]);
+	if (again) return;
+	const last = await tx.first<{ subject: string; thread: string | null }>(
+		`select i.subject, coalesce(m.thread_id, m.message_id) thread from remark r join incoming_mail i on i.id = r.mail_id left join message m on m.id = i.answers_id
+		where r.client_id = $1 and r.with_contact_id = $2 order by r.number desc limit 1`,
+		[talk.clientId, talk.contactId]
+	);
+	await insertWords(tx, actor, talk, input.words);
+	await seeWords(tx, actor, talk);
+	await endReplyHold(tx, actor, await loadFirm(tx), talk.contactId);
+	await recordEvent(tx, actor, {
+		verb: 'words_written',
+		clientId: talk.clientId,
+		contactId: talk.contactId,
+		details: { contact: talk.contactName, words: input.words.slice(0, 300) }
+	});
+	if (!talk.email) return;
+	await planMessage(tx, actor, {
+		kind: 'remark',
+		idempotencyKey: `words ${input.idempotencyKey}`,
+		to: { address: talk.email, contactId: talk.contactId },
+		clientId: talk.clientId,
+		threadId: last?.thread ?? null,
+		content: {
+			reason: input.words,
+			clientName: talk.clientName,
+			signedBy: actor.name,
+			...(last?.subject ? { subject: `Re: ${last.subject.replace(/^\s*(?:(?:re|aw|tr|fwd?|wg|rép)\s*:\s*)+/i, '')}` } : {})
+		}
+	});
+}
+
+/** Notes that somebody of the firm has read what a person wrote, and that it needs no answer. */
+export async function markWordsSeen(tx: Tx, actor: Actor, input: Talk): Promise<void> {
+	requireStaff(actor, 'judge_item');
+	const talk = await requireTalk(tx, input);
+	if ((await seeWords(tx, actor, talk)).length === 0) throw new DomainError('changed_meanwhile', 'Somebody has read this already.');
+	await endReplyHold(tx, actor, await loadFirm(tx), talk.contactId);
+	await recordEvent(tx, actor, { verb: 'words_seen', clientId: talk.clientId, contactId: talk.contactId, details: { contact: talk.contactName } });
+}
+
+/** What a contact and the firm wrote to each other about each of their clients. */
+export async function readOwnTalks(tx: Tx, actor: Actor): Promise<{ clientId: string; clientName: string; open: boolean; words: Remark[] }[]> {
+	requireContact(actor);
+	const clients = await tx.rows<{ clientId: string; clientName: string; open: boolean }>(
+		`select id "clientId", name "clientName", state = 'active' open from client where firm_id = $1 and id = any ((select my_clients())::uuid[]) order by lower(name), id`,
+		[tx.firmId]
+	);
+	const talks = [];
+	for (const client of clients)
+		talks.push({ ...client, words: await remarksWhere(tx, actor, 'm.client_id = $1 and m.with_contact_id = $2', [client.clientId, actor.id]) });
+	return talks;
+}
+
+/** How many words of the firm a contact has not seen yet. */
+export async function countOwnUnseen(tx: Tx, actor: Actor): Promise<number> {
+	requireContact(actor);
+	const row = await tx.first<{ n: number }>('select count(*) n from remark where with_contact_id = $1 and staff_id is not null and seen_at is null', [
+		actor.id
+	]);
+	return row?.n ?? 0;
+}
+
+/** Notes that a contact has seen what the firm wrote to them. */
+export async function markOwnWordsSeen(tx: Tx, actor: Actor): Promise<void> {
+	requireContact(actor);
+	await tx.rows('update remark set seen_at = $2 where with_contact_id = $1 and staff_id is not null and seen_at is null', [actor.id, actor.now]);
+}
+
+/** A contact writes to the firm; it finds it in Rounds. @throws DomainError not_found, changed_meanwhile for a closed client */
+export async function writeOwnWords(tx: Tx, actor: Actor, input: { clientId: string; words: string }): Promise<void> {
+	requireContact(actor);
+	const client = await tx.first<{ name: string; state: string }>(
+		'select name, state from client where id = $1 and id = any ((select my_clients())::uuid[])',
+		[input.clientId]
+	);
+	if (!client) throw new DomainError('not_found', saying('wrong.client.unknown'));
+	requireWorkedFor(client);
+	await insertWords(tx, actor, { clientId: input.clientId, contactId: actor.id }, input.words);
+	await recordEvent(tx, actor, {
+		verb: 'own_words_written',
+		clientId: input.clientId,
+		contactId: actor.id,
+		details: { words: input.words.slice(0, 300) }
+	});
+}

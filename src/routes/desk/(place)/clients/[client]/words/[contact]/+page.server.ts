@@ -1,0 +1,26 @@
+import { z } from 'zod';
+import { remarkSchema } from '$lib/core/requests/request-form';
+import { requireStaff } from '$lib/server/actor';
+import { markWordsSeen, readTalk, writeWords } from '$lib/server/talk/words';
+import { deskForm, deskRequest } from '$lib/web/desk-request';
+import { idParam, inPage } from '$lib/web/form-errors';
+
+type Params = { params: { client: string; contact: string } };
+const talkOf = ({ params }: Params) => ({ clientId: idParam(params.client), contactId: idParam(params.contact) });
+
+export const load = async (event) => {
+	event.depends('desk:live');
+	const desk = await deskRequest(event);
+	return inPage(() => desk.read((tx) => readTalk(tx, desk.actor, talkOf(event))));
+};
+
+const wordsForm = remarkSchema.extend({ idempotencyKey: z.uuid() });
+
+export const actions = {
+	write: (event) =>
+		deskForm(event, (tx, desk, form) => {
+			requireStaff(desk.actor, 'judge_item');
+			return writeWords(tx, desk.actor, { ...talkOf(event), ...wordsForm.parse(Object.fromEntries(form)) });
+		}),
+	markSeen: (event) => deskForm(event, (tx, desk) => markWordsSeen(tx, desk.actor, talkOf(event)))
+};
