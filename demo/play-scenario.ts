@@ -21,6 +21,7 @@ import type { handClock } from '../src/lib/server/platform/clock';
 import { derivedToken, keysOf } from '../src/lib/server/platform/tokens';
 import { READY_MADE_FORMS } from '../src/lib/core/requests/client-forms';
 import { playArrivals } from './arrivals';
+import { playTalk } from './talk';
 import { playReceipts } from './receipts';
 import { playSharedPapers } from './shared-papers';
 import { playSigning } from './signing';
@@ -326,6 +327,7 @@ export async function playScenario(stage: Stage): Promise<void> {
 		playSharedPapers({ context, firmId, at, on, as, inFirm, clientOf });
 		playSigning({ context, firmId, secretKey, origin, at, on, as, inFirm, clientOf });
 		playReceipts({ context, firmId, at, on, as, clientOf });
+		playTalk({ context, firmId, secretKey, origin, at, on, as, inFirm, clientOf });
 		playQuestionnaires({ context, firmId, secretKey, at, on, as, inFirm, clientOf });
 		const withTransactions = () => clientOf(TRANSACTIONS.client);
 		at(on(TRANSACTIONS.askedOn), '14:05', async () => {

@@ -121,7 +121,8 @@ async function seed(): Promise<void> {
 		papers: context.papers,
 		origin: given.ORIGIN,
 		secretKey: given.SECRET_KEY,
-		bounceDomain: given.BOUNCE_DOMAIN
+		bounceDomain: given.BOUNCE_DOMAIN,
+		replyDomain: given.PAPERS_MAIL_DOMAIN
 	};
 	const key = 'key of the simulated identity checks';
 	const checks = await startIdentityCheckStandin({ port: 0, key });

@@ -14,9 +14,9 @@ test('every main view of the desk: accessible by Day and Night, nothing on the c
 	await expectAccessible(page, 'sign-in');
 	await signInAtDesk(page);
 	const { rows } = await product.sql.query(
-		`select (select id from client where name = 'Gull & String Kites') client, (select id from item where state = 'handed_in' and kind = 'paper' limit 1) item, (select id from message where kind = 'chase' limit 1) message, (select id from client_import limit 1) list, (select id from request_list limit 1) request_list, (select id from item where kind = 'transactions' limit 1) lines, (select id from transaction_file limit 1) file, (select id from client_form limit 1) form, (select client_id from transaction_file limit 1) with_lines, (select client_id || '/item/' || item_id from letter where state = 'sealed' order by sealed_at limit 1) sealed`
+		`select (select id from client where name = 'Gull & String Kites') client, (select client_id || '/words/' || with_contact_id from remark where with_contact_id is not null limit 1) talk, (select id from item where state = 'handed_in' and kind = 'paper' limit 1) item, (select id from message where kind = 'chase' limit 1) message, (select id from client_import limit 1) list, (select id from request_list limit 1) request_list, (select id from item where kind = 'transactions' limit 1) lines, (select id from transaction_file limit 1) file, (select id from client_form limit 1) form, (select client_id from transaction_file limit 1) with_lines, (select client_id || '/item/' || item_id from letter where state = 'sealed' order by sealed_at limit 1) sealed`
 	);
-	const [{ client, item, message, list, request_list: requestList, lines, file, form, with_lines: withLines, sealed }] = rows;
+	const [{ client, talk, item, message, list, request_list: requestList, lines, file, form, with_lines: withLines, sealed }] = rows;
 	const views = [
 		'/desk/rounds',
 		`/desk/rounds/item-${item}`,
@@ -24,6 +24,7 @@ test('every main view of the desk: accessible by Day and Night, nothing on the c
 		'/desk/clients/new',
 		`/desk/clients/${client}`,
 		`/desk/clients/${client}/history`,
+		`/desk/clients/${talk}`,
 		`/desk/clients/${client}/ask`,
 		`/desk/clients/${client}/merge`,
 		'/desk/clients/import',
@@ -105,6 +106,8 @@ test('every main view of the portal: accessible, no sideways scrolling at 320 px
 	await look('how somebody signs in');
 	await page.goto('/portal/pennywhistle-row/forms');
 	await look('forms with which somebody asks');
+	await page.goto('/portal/pennywhistle-row/words');
+	await look('what the firm and somebody wrote to each other');
 	await page.context().close();
 });
 

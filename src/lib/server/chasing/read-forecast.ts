@@ -46,6 +46,16 @@ export async function peopleToForecast(tx: Tx, firm: Firm, now: string, days: nu
 	return rows.map((r) => r.contact_id);
 }
 
+/** The people of the firm with something open of which reminders are held on a day. */
+export async function peopleHeld(tx: Tx, today: string): Promise<string[]> {
+	const rows = await tx.rows<{ contact_id: string }>(
+		`select distinct i.contact_id from chase_hold h join item i on i.phase = 'open' and (i.id = h.item_id or i.request_id = h.request_id or i.contact_id = h.contact_id or i.client_id = h.client_id)
+		where h.firm_id = $1 and h.ended_at is null and h.until > $2 and i.firm_id = $1`,
+		[tx.firmId, today]
+	);
+	return rows.map((r) => r.contact_id);
+}
+
 /** How many people the next chases go to, and when; for the desk's head. */
 export async function nextChases(tx: Tx, firm: Firm, now: string): Promise<{ at: string; people: number } | null> {
 	const opensOn = sendingOn(localDate(now, firm.calendar), firm.calendar, now).localDay;

@@ -216,12 +216,12 @@ export async function writeRemark(tx: Tx, actor: Actor, input: { itemId: string;
 export async function markRemarksSeen(tx: Tx, actor: Actor, itemId: string): Promise<void> {
 	requireStaff(actor, 'judge_item');
 	const item = await lockItem(tx, itemId);
-	const seen = await tx.rows<{ contactId: string }>(
+	const seen = await tx.rows<{ contactId: string | null }>(
 		'update remark set seen_at = $2 where item_id = $1 and contact_id is not null and seen_at is null returning contact_id "contactId"',
 		[item.id, actor.now]
 	);
 	await holdReminders(tx, actor, item.id);
-	for (const contactId of new Set(seen.map((one) => one.contactId))) await endReplyHold(tx, actor, await loadFirm(tx), contactId);
+	for (const contactId of new Set(seen.flatMap((one) => one.contactId ?? []))) await endReplyHold(tx, actor, await loadFirm(tx), contactId);
 	if (seen.length > 0)
 		await recordEvent(tx, actor, {
 			verb: 'remark_seen',

@@ -20,10 +20,10 @@ const HELD_BACK = {
 } as const;
 
 /** Why reminders waited, as the end of a sentence. */
-const HELD_UNTIL_THEN: Record<HoldWhy, string> = {
+export const HELD_AS: Record<HoldWhy, string> = {
 	replied: 'they answered by e-mail',
 	away: 'they are away',
-	paused: 'they were paused'
+	paused: 'reminders are paused'
 };
 
 const WAY_WORDS = { email: 'by e-mail', text: 'by text message', 'email and text': 'by e-mail and text message' } as const;
@@ -35,7 +35,7 @@ export function chaseSentence(chase: ForecastChase, firm: Firm): ChaseSentence {
 		when: `${timeWords(firm.locale, chase.at, firm.calendar.timeZone)}, ${WAY_WORDS[chase.by.join(' and ') as keyof typeof WAY_WORDS] ?? WAY_WORDS.email} to ${chase.contactName}`,
 		why: chase.heldBack
 			? `held back, because ${HELD_BACK[chase.heldBack]}`
-			: `because ${reasons.slice(0, 2).join(' and ')}${chase.held ? `, held since ${dateWords(firm.locale, chase.held.from)} as ${HELD_UNTIL_THEN[chase.held.why]}` : ''}${chase.waitedFrom ? `, waiting since ${dateWords(firm.locale, chase.waitedFrom)} so that they are not written to too often` : ''}${chase.items.length > 1 ? `; one message about ${chase.items.length} things` : ''}`,
+			: `because ${reasons.slice(0, 2).join(' and ')}${chase.held ? `, held since ${dateWords(firm.locale, chase.held.from)} as ${HELD_AS[chase.held.why]}` : ''}${chase.waitedFrom ? `, waiting since ${dateWords(firm.locale, chase.waitedFrom)} so that they are not written to too often` : ''}${chase.items.length > 1 ? `; one message about ${chase.items.length} things` : ''}`,
 		heldBack: chase.heldBack !== null
 	};
 }

@@ -359,7 +359,8 @@ describe('what a program answered', () => {
 	test('holds nothing by itself; a word that they are away is proposed as a pause', async () => {
 		await answer(away);
 		expect(await holds()).toEqual([]);
-		expect(await waiting()).toMatchObject([{ away: true, backOn: '2026-05-16', held: null }]);
+		// the 16th is a Saturday
+		expect(await waiting()).toMatchObject([{ away: true, backOn: '2026-05-18', held: null }]);
 		const [{ id }] = await waiting();
 		await expect(desk((tx) => letAnswerIn(tx, firm.odalys(), id))).rejects.toMatchObject({ code: 'invalid' });
 		await desk((tx) => pauseWhileAway(tx, firm.odalys(), { id, until: '2026-05-16' }));

@@ -1,5 +1,5 @@
 import { heldBecause, readAuthentication, type Held } from '$lib/core/arrivals/incoming-mail';
-import { localDate, type IsoDate } from '$lib/core/calendar/firm-calendar';
+import { localDate, onOrAfterBusinessDay, type IsoDate } from '$lib/core/calendar/firm-calendar';
 import { heldByReply } from '$lib/core/chasing/hold';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { isAutomatic, readAwayNote } from '$lib/core/talk/away-note';
@@ -103,7 +103,9 @@ function takeInAnswer(place: AnswerPlace, answered: Answered, now: string, mail:
 		return place.db.inFirm(answered.firmId, async (tx) => {
 			await requireOpen(tx, answered.clientId);
 			const firm = await loadFirm(tx);
-			const away = automatic ? readAwayNote(read.subject, read.text, localDate(now, firm.calendar)) : null;
+			const note = automatic ? readAwayNote(read.subject, read.text, localDate(now, firm.calendar)) : null;
+			// nobody is reminded on a day off: the day after is what can be proposed
+			const away = note && { backOn: note.backOn && onOrAfterBusinessDay(note.backOn, firm.calendar) };
 			// of a program that may be anybody's nothing is believed
 			if (automatic && (!away || !writer || held)) return [];
 			const kept = await keepMail(tx, now, {
@@ -196,7 +198,7 @@ export function readWaitingAnswers(
 	of: { id?: string; /** whose clients they are about */ mineOf?: string | null } = {}
 ): Promise<WaitingAnswer[]> {
 	return tx.rows<WaitingAnswer>(
-		`select m.id, m.client_id "clientId", cl.name "clientName", m.contact_id "contactId", c.name "contactName", m.from_address "fromAddress", m.from_name "fromName",
+		`select m.id, m.client_id "clientId", cl.name "clientName", c.id "contactId", c.name "contactName", m.from_address "fromAddress", m.from_name "fromName",
 			m.subject, m.words, m.folded, m.came_at "cameAt", m.held, m.away, m.back_on "backOn", i.title "itemTitle",
 			coalesce((select json_agg(json_build_object('id', p.id, 'name', p.name) order by p.id) from paper p where p.mail_id = m.id and p.removed_at is null), '[]') files
 		from incoming_mail m join client cl on cl.id = m.client_id join contact c on c.id = m.contact_id left join item i on i.id = m.item_id

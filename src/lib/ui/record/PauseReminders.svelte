@@ -25,10 +25,10 @@
 	let opener = $state<HTMLButtonElement>();
 	const nameOf = (id: string | null) => (id === null ? 'everybody' : (people.find((one) => one.id === id)?.name ?? 'somebody'));
 	const WHY = { replied: 'answered by e-mail', away: 'is away', paused: '' } as const;
-	function why({ why: reason, contactId, reason: said, by }: HeldReminders): string {
+	function why({ why: reason, reason: said, by }: HeldReminders): string {
 		if (reason === 'replied') return `, who ${WHY.replied}`;
 		if (reason === 'away') return `, who ${WHY.away}${said ? ` (${said})` : ''}`;
-		return `, paused by ${by}${said ? `: “${said}”` : ''}${contactId === null ? ', all of the client' : ''}`;
+		return `, paused by ${by}${said ? `: “${said}”` : ''}`;
 	}
 	async function close() {
 		open = false;

@@ -24,9 +24,9 @@
 	</header>
 	{#if answer.away}
 		<p>
-			A mail program says so{answer.backOn
-				? `, and that they are back on ${dateWords('en', answer.backOn, 'long')}`
-				: ', and not plainly until when'}. Reminders go on as planned unless you pause them.
+			A mail program says so, {answer.backOn
+				? `and as we read it reminders can go again on ${dateWords('en', answer.backOn, 'long')}`
+				: 'and not plainly until when'}. They go on as planned unless you pause them.
 		</p>
 	{:else}
 		<p class="notice-lamp">

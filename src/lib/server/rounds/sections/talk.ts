@@ -12,7 +12,7 @@ async function rows(tx: Tx, at: RoundsAt): Promise<SectionRow[]> {
 			select distinct on (m.item_id) m.item_id, m.client_id, m.contact_id, m.words, m.written_at from remark m join item i on i.id = m.item_id
 			where m.firm_id = $1 and ${UNANSWERED} and ${ofMine('m.client_id', 3)} order by m.item_id, m.written_at
 		)
-		select o.item_id, i.title, o.words, o.written_at since, o.client_id, cl.name client_name, c.name as by
+		select i.id item_id, i.title, o.words, o.written_at since, o.client_id, cl.name client_name, c.name as by
 		from oldest o join item i on i.id = o.item_id join client cl on cl.id = o.client_id join contact c on c.id = o.contact_id order by o.written_at, o.item_id limit $2`,
 		[tx.firmId, at.limit, at.mineOf]
 	);

@@ -19,7 +19,7 @@ export const waiting_mail: RoundsSectionDefinition<WaitingMailLeaf> = {
 			clientId: one.clientId,
 			clientName: one.clientName,
 			since: one.cameAt,
-			words: one.away ? (one.backOn ? `away, back on ${dateWords('en', one.backOn)}` : 'away') : `from ${one.fromAddress}: “${one.words}”`,
+			words: one.away ? (one.backOn ? `away, it seems until ${dateWords('en', one.backOn)}` : 'away') : `from ${one.fromAddress}: “${one.words}”`,
 			aside: one.contactName
 		})),
 	leaf: {

@@ -42,7 +42,7 @@ export const words: RoundsSectionDefinition<WordsLeaf> = {
 		key: 'words',
 		async read(tx, actor, _firm, id) {
 			const of = await tx.first<{ clientId: string; contactId: string }>(
-				`select m.client_id "clientId", m.with_contact_id "contactId" from remark m where m.id = $1 and ${UNSEEN}`,
+				`select m.client_id "clientId", c.id "contactId" from remark m join contact c on c.id = m.with_contact_id where m.id = $1 and ${UNSEEN}`,
 				[id]
 			);
 			if (!of) throw new DomainError('not_found', 'Somebody has answered this, or read it, by now.');

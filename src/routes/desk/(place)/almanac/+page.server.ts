@@ -1,9 +1,10 @@
 import { deskRequest } from '$lib/web/desk-request';
 import { forecastInvitationChases } from '$lib/server/chasing/chase-invitations';
-import { peopleToForecast, readForecast } from '$lib/server/chasing/read-forecast';
+import { peopleHeld, peopleToForecast, readForecast, type ForecastChase } from '$lib/server/chasing/read-forecast';
 import { readAnnouncements } from '$lib/server/announcements/announce-requests';
 import { readAppearing } from '$lib/server/schedules/read-occurrences';
-import { chaseSentence } from '$lib/server/rounds/chase-sentence';
+import { chaseSentence, HELD_AS } from '$lib/server/rounds/chase-sentence';
+import { HOLD_MOST_DAYS } from '$lib/core/chasing/hold';
 import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
 import { readLapseNotices } from '$lib/server/requests/lapse-letters';
 import { dateWords, timeWords } from '$lib/words/dates';
@@ -11,6 +12,9 @@ import { dateWords, timeWords } from '$lib/words/dates';
 /** How far the Almanac looks ahead, in days. */
 const DAYS = 28;
 const SHOWN = 400;
+
+/** The clients of what a chase names, each once. */
+const clientsOf = ({ items }: ForecastChase) => [...new Map(items.map((i) => [i.clientId, i.clientName]))].map(([id, name]) => ({ id, name }));
 
 /** What somebody is told of for the first time, in words. @param beside a count of things that these are part of stands before it */
 const newsWords = ({ things, papers }: { things: number; papers: number }, beside = false) =>
@@ -45,6 +49,21 @@ export const load = async (event) => {
 			today: localDate(desk.actor.now, firm.calendar),
 			total: [...chases, ...invitations, ...announcements].reduce((sum, c) => sum + c.by.length, 0) + lapsing.length,
 			appears,
+			held: (await readForecast(tx, desk.actor, firm, await peopleHeld(tx, localDate(desk.actor.now, firm.calendar)), HOLD_MOST_DAYS)).flatMap((c) =>
+				c.held
+					? [
+							{
+								key: `${c.contactId} ${c.localDay}`,
+								name: c.contactName,
+								clients: clientsOf(c),
+								things: c.items.length,
+								since: dateWords(firm.locale, c.held.from),
+								as: HELD_AS[c.held.why],
+								goes: dateWords(firm.locale, c.localDay)
+							}
+						]
+					: []
+			),
 			chases: [
 				...announcements.slice(0, SHOWN).map((a) => ({
 					at: a.at,
@@ -67,7 +86,7 @@ export const load = async (event) => {
 					day: c.localDay,
 					time: timeWords(firm.locale, c.at, firm.calendar.timeZone, 'time'),
 					name: c.contactName,
-					clients: [...new Map(c.items.map((i) => [i.clientId, i.clientName]))].map(([id, name]) => ({ id, name })),
+					clients: clientsOf(c),
 					things: `${c.items.length === 1 ? '1 thing' : `${c.items.length} things`}${along.has(`${c.contactId} ${c.localDay}`) ? `, ${along.get(`${c.contactId} ${c.localDay}`)}` : ''}`,
 					...chaseSentence(c, firm),
 					by: c.by

@@ -49,6 +49,27 @@
 		</p>
 	</div>
 	{#if days.length === 0}<p class="py-6 text-(--half) md:pl-[154px]">Nothing will go out: nobody has anything open that is due.</p>{/if}
+	{#if data.held.length > 0}
+		<section class="day" aria-label="Held back">
+			<h2 class="date"><span class="text-(--lamp)">held</span></h2>
+			<ul class="min-w-0">
+				{#each data.held as c (c.key)}<li class="row held">
+						<span>–</span>
+						<b class="truncate">{c.name}</b>
+						<span class="truncate text-(--half)"
+							>{#each c.clients as client, i (client.id)}{i > 0 ? ', ' : ''}<a
+									href="/desk/clients/{client.id}"
+									class="underline decoration-dotted underline-offset-2">{client.name}</a
+								>{/each}</span
+						>
+						<span class="text-(--half)">{c.things} {c.things === 1 ? 'thing' : 'things'}</span>
+						<span class="truncate text-(--half)" title="since {c.since}, as {c.as}; goes on {c.goes}"
+							><b class="text-(--lamp-deep)">goes on {c.goes}</b>, held since {c.since}, as {c.as}</span
+						>
+					</li>{/each}
+			</ul>
+		</section>
+	{/if}
 	{#each days as { day, rows, appears } (day)}
 		<section class="day" aria-label={dateWords('en', day, 'long')}>
 			<h2 class="date">

@@ -27,7 +27,6 @@
 		toggle={record.toggle}
 		more={record.messages.length > 1 ? allNext : undefined}
 	>
-		<PauseReminders clientId={client.id} people={client.contacts} holds={data.holds} today={data.today} mayPause={record.mine('judge_item')} />
 		{#if record.messages.length > 0}{@render nextMessage(record.messages[0][0], record.messages[0][1].why)}
 		{:else if record.open.length > 0}<p>
 				{record.open.some((item) => item.dueOn)
@@ -38,5 +37,6 @@
 				{dateWords('en', contact.invitation!.nextChaseOn!)}, a reminder of the invitation to {contact.name}
 				<span class="text-(--half)">unless they join</span>
 			</p>{/each}
+		<PauseReminders clientId={client.id} people={client.contacts} holds={data.holds} today={data.today} mayPause={record.mine('judge_item')} />
 	</RecordLine>
 {/if}
