@@ -1114,6 +1114,27 @@ CREATE TABLE brand (
 
 COMMENT ON TABLE brand IS 'A further look of the firm, in which some of its clients see the portal';
 
+CREATE TABLE chase_change (
+    firm_id uuid NOT NULL,
+    contact_id uuid NOT NULL,
+    on_day date NOT NULL,
+    left_out boolean DEFAULT false NOT NULL,
+    subject text,
+    body text,
+    changed_at timestamp with time zone NOT NULL,
+    changed_by_id uuid NOT NULL,
+    CONSTRAINT chase_change_body_check CHECK (((length(body) >= 1) AND (length(body) <= 4000))),
+    CONSTRAINT chase_change_check CHECK (((subject IS NULL) = (body IS NULL))),
+    CONSTRAINT chase_change_check1 CHECK ((left_out OR (body IS NOT NULL))),
+    CONSTRAINT chase_change_subject_check CHECK (((length(subject) >= 1) AND (length(subject) <= 200)))
+);
+
+COMMENT ON TABLE chase_change IS 'What is changed for this once in a reminder that is planned';
+
+COMMENT ON COLUMN chase_change.on_day IS 'The day on which it would go when it was changed';
+
+COMMENT ON COLUMN chase_change.left_out IS 'It does not go: what fell due by then is behind us';
+
 CREATE TABLE chase_hold (
     id uuid NOT NULL,
     firm_id uuid NOT NULL,
@@ -3344,6 +3365,9 @@ ALTER TABLE ONLY authenticator
 ALTER TABLE ONLY brand
     ADD CONSTRAINT brand_pkey PRIMARY KEY (id);
 
+ALTER TABLE ONLY chase_change
+    ADD CONSTRAINT chase_change_pkey PRIMARY KEY (contact_id, on_day);
+
 ALTER TABLE ONLY chase_hold
     ADD CONSTRAINT chase_hold_pkey PRIMARY KEY (id);
 
@@ -3720,6 +3744,10 @@ CREATE INDEX attachment_by_firm ON attachment USING btree (firm_id, added_at);
 CREATE UNIQUE INDEX authenticator_of_person ON authenticator USING btree (COALESCE(staff_id, contact_id), ((confirmed_at IS NULL)));
 
 CREATE UNIQUE INDEX brand_by_name ON brand USING btree (firm_id, lower(name)) WHERE (ended_at IS NULL);
+
+CREATE INDEX chase_change_by_staff ON chase_change USING btree (changed_by_id);
+
+CREATE INDEX chase_change_of_firm ON chase_change USING btree (firm_id, on_day);
 
 CREATE INDEX chase_hold_by_end ON chase_hold USING btree (firm_id, until) WHERE (ended_at IS NULL);
 
@@ -4280,6 +4308,15 @@ ALTER TABLE ONLY authenticator
 
 ALTER TABLE ONLY brand
     ADD CONSTRAINT brand_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
+
+ALTER TABLE ONLY chase_change
+    ADD CONSTRAINT chase_change_changed_by_id_fkey FOREIGN KEY (changed_by_id) REFERENCES staff(id);
+
+ALTER TABLE ONLY chase_change
+    ADD CONSTRAINT chase_change_contact_id_fkey FOREIGN KEY (contact_id) REFERENCES contact(id);
+
+ALTER TABLE ONLY chase_change
+    ADD CONSTRAINT chase_change_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
 
 ALTER TABLE ONLY chase_hold
     ADD CONSTRAINT chase_hold_client_id_fkey FOREIGN KEY (client_id) REFERENCES client(id);
@@ -5167,6 +5204,8 @@ CREATE POLICY beside_own_items ON attachment FOR SELECT TO lantern_contact USING
 
 ALTER TABLE brand ENABLE ROW LEVEL SECURITY;
 
+ALTER TABLE chase_change ENABLE ROW LEVEL SECURITY;
+
 ALTER TABLE chase_hold ENABLE ROW LEVEL SECURITY;
 
 ALTER TABLE client ENABLE ROW LEVEL SECURITY;
@@ -5540,6 +5579,8 @@ CREATE POLICY same_firm ON attachment TO lantern_app USING ((firm_id = ( SELECT 
 CREATE POLICY same_firm ON authenticator TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
 
 CREATE POLICY same_firm ON brand TO lantern_app USING ((firm_id = ( SELECT current_firm() AS current_firm)));
+
+CREATE POLICY same_firm ON chase_change TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND (contact_id <> ALL (( SELECT unseen_people() AS unseen_people)::uuid[]))));
 
 CREATE POLICY same_firm ON chase_hold TO lantern_app USING (((firm_id = ( SELECT current_firm() AS current_firm)) AND ((client_id IS NULL) OR (client_id <> ALL (( SELECT unseen_clients() AS unseen_clients)::uuid[]))) AND ((contact_id IS NULL) OR (contact_id <> ALL (( SELECT unseen_people() AS unseen_people)::uuid[])))));
 
@@ -6041,6 +6082,8 @@ GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE authenticator TO lantern_contact;
 
 GRANT SELECT,INSERT,UPDATE ON TABLE brand TO lantern_app;
 GRANT SELECT ON TABLE brand TO lantern_contact;
+
+GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE chase_change TO lantern_app;
 
 GRANT SELECT,INSERT,DELETE,UPDATE ON TABLE chase_hold TO lantern_app;
 GRANT INSERT ON TABLE chase_hold TO lantern_contact;

@@ -5,6 +5,7 @@ import { awake, expect, expectAccessible, mailTo, phone, signInAtDesk, signInAtP
 test.use({ file: 'answers' });
 
 const MARA = 'mara@gullstring.example';
+const INES = 'ines@lanternstreet.example';
 /** The address to which the newest mail of a kind to somebody is answered. */
 async function answerAddress(product: Product, to: string, kind: string): Promise<string> {
 	await mailTo(product, to, kind);
@@ -130,22 +131,22 @@ test('the firm writes to a person, who answers by mail, is answered, and goes on
 
 test('who is not known waits apart, and a program that says somebody is away proposes a pause', async ({ page, product }) => {
 	test.setTimeout(180_000);
-	const { client } = await ofMara(product);
-	const { rows } = await product.sql.query<{ id: string; contact: string }>(
-		`select m.id, m.contact_id contact from message m where m.to_address = $1 and m.kind = 'chase' and m.state = 'sent' order by m.planned_at desc limit 1`,
-		[MARA]
+	const { rows } = await product.sql.query<{ id: string; client: string }>(
+		`select m.id, m.client_id client from message m where m.to_address = $1 and m.kind in ('request', 'chase') and m.state = 'sent' order by m.planned_at desc limit 1`,
+		[INES]
 	);
+	const [{ client }] = rows;
 	const { replyTo } = await import('../src/lib/server/messages/links');
 	const to = replyTo(rows[0].id, product.env.PAPERS_MAIL_DOMAIN, product.env.SECRET_KEY);
 	await send(product, {
-		from: 'Mara <mara.private@elsewhere.example>',
+		from: 'Ines <ines.private@elsewhere.example>',
 		to,
 		subject: 'Re: still open',
 		text: 'I send it <b>tomorrow</b>.',
 		attachments: [{ filename: 'lease.pdf', content: '%PDF-1.7 lease' }]
 	});
 	await send(product, {
-		from: MARA,
+		from: INES,
 		to,
 		subject: 'Automatic reply: still open',
 		text: 'I am out of the office until Friday 15 May 2026.',
@@ -153,40 +154,40 @@ test('who is not known waits apart, and a program that says somebody is away pro
 	});
 	await signInAtDesk(page);
 	const leaf = page.getByRole('complementary');
-	await page.getByRole('link', { name: /from mara\.private@elsewhere\.example: “I send it/ }).click();
-	await expect(leaf.getByRole('heading', { name: 'An answer that may not be from Mara Whitlock' })).toBeVisible();
+	await page.getByRole('link', { name: /from ines\.private@elsewhere\.example: “I send it/ }).click();
+	await expect(leaf.getByRole('heading', { name: 'An answer that may not be from Ines Marlowe' })).toBeVisible();
 	await expect(leaf.getByText('I send it <b>tomorrow</b>.')).toBeVisible();
-	await expect(leaf.getByText('nobody of Gull & String Kites has this address', { exact: false })).toBeVisible();
+	await expect(leaf.getByText('nobody of Lantern Street Players has this address', { exact: false })).toBeVisible();
 	await expectAccessible(page, 'an answer that waits');
 	await page.keyboard.press('.');
-	await expect(leaf.getByRole('button', { name: 'It is from Mara: let it in' })).toBeFocused();
+	await expect(leaf.getByRole('button', { name: 'It is from Ines: let it in' })).toBeFocused();
 	await page.keyboard.press('Enter');
 	// it has its place now: among what she wrote, or on the one thing that the mail was about
-	await expect(page.getByRole('link', { name: /from mara\.private@elsewhere\.example: “I send it/ })).toHaveCount(0);
+	await expect(page.getByRole('link', { name: /from ines\.private@elsewhere\.example: “I send it/ })).toHaveCount(0);
 	await page.goto('/desk/rounds');
 	await awake(page);
 	await expect(page.getByRole('link', { name: /I send it <b>tomorrow<\/b>/ })).toBeVisible();
 
-	await page.getByRole('link', { name: /away, it seems until Tue 19 May/ }).click();
-	await expect(leaf.getByRole('heading', { name: 'Mara Whitlock is away' })).toBeVisible();
-	const day = leaf.getByLabel('Reminders to Mara go again from');
+	await page.getByRole('link', { name: /Lantern Street Players away, it seems until Tue 19 May/ }).click();
+	await expect(leaf.getByRole('heading', { name: 'Ines Marlowe is away' })).toBeVisible();
+	const day = leaf.getByLabel('Reminders to Ines go again from');
 	await expect(day).toHaveValue('2026-05-19');
 	await day.fill('2026-05-22');
 	await expectAccessible(page, 'an away note');
 	await leaf.getByRole('button', { name: 'Pause until then' }).click();
-	await expect(page.getByRole('link', { name: /away, it seems/ })).toHaveCount(0);
+	await expect(page.getByRole('link', { name: /Lantern Street Players away, it seems/ })).toHaveCount(0);
 	await page.goto(`/desk/clients/${client}`);
 	await awake(page);
-	await expect(page.getByText('No reminder before Fri 22 May to Mara Whitlock, who is away', { exact: false })).toBeVisible();
+	await expect(page.getByText('No reminder before Fri 22 May to Ines Marlowe, who is away', { exact: false })).toBeVisible();
 	await page.goto('/desk/almanac');
-	const heldRow = page.getByRole('region', { name: 'Held back' }).getByRole('listitem').filter({ hasText: 'Mara Whitlock' });
-	await expect(heldRow).toContainText('goes on Fri 22 May, held since Fri 1 May, as they are away');
+	const heldRow = page.getByRole('region', { name: 'Held back' }).getByRole('listitem').filter({ hasText: 'Ines Marlowe' });
+	await expect(heldRow).toContainText('goes on Fri 22 May, held since Thu 7 May, as they are away');
 
 	// somebody of the firm may let reminders go on, and pause them by hand, with a reason
 	await page.goto(`/desk/clients/${client}`);
 	await awake(page);
 	for (const _ of ['away', 'replied']) {
-		const again = page.getByRole('button', { name: 'Remind Mara Whitlock again from now on' }).first();
+		const again = page.getByRole('button', { name: 'Remind Ines Marlowe again from now on' }).first();
 		if (await again.isVisible()) await again.click();
 		await expect(page.getByText('No reminder before')).toHaveCount(0);
 	}

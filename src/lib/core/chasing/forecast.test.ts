@@ -34,7 +34,15 @@ const item = (more: Partial<ChasedItem> = {}): ChasedItem => ({
 	hold: null,
 	...more
 });
-const person = (...items: ChasedItem[]): ChasedPerson => ({ items, remindedOn: [], toldOn: null, pace: DEFAULT_PACE, heldBack: null, by: ['email'] });
+const person = (...items: ChasedItem[]): ChasedPerson => ({
+	items,
+	remindedOn: [],
+	toldOn: null,
+	leftOut: [],
+	pace: DEFAULT_PACE,
+	heldBack: null,
+	by: ['email']
+});
 const NOW = '2026-05-04T15:00:00Z';
 
 describe('the default plan', () => {
@@ -74,6 +82,7 @@ describe('the next chase', () => {
 			because: [{ itemId: 'a', step: 1, stepsInPlan: 4, businessDaysFromDue: -2, dueOn: '2026-05-08' }],
 			by: ['email'],
 			heldBack: null,
+			leftOut: false,
 			waitedFrom: null,
 			held: null
 		});
@@ -161,6 +170,20 @@ describe('the next chase', () => {
 			held: null
 		});
 	});
+	test('one that is left out is behind us: the next step comes as planned, and it counts for nothing in how often they are written to', () => {
+		const chases = forecastChases({ ...person(item()), leftOut: ['2026-05-06'] }, halifax, NOW, '2026-05-20');
+		expect(chases.map(({ localDay, leftOut }) => [localDay, leftOut])).toEqual([
+			['2026-05-06', true],
+			['2026-05-11', false],
+			['2026-05-13', false],
+			['2026-05-20', false]
+		]);
+		// a worker that comes a day late sends it no more than one that comes in time
+		const late = { ...person(item()), leftOut: ['2026-05-06'] };
+		expect(chaseDueNow(late, halifax, '2026-05-07T13:00:00Z')).toMatchObject({ localDay: '2026-05-07', leftOut: true });
+		// the day of another reminder leaves this one alone
+		expect(nextChase({ ...person(item()), leftOut: ['2026-05-11'] }, halifax, NOW)).toMatchObject({ localDay: '2026-05-06', leftOut: false });
+	});
 	test('nobody is reminded of what has lapsed by then, also where a reminder waited past its last day', () => {
 		const lapses = item({ id: 'letter', endsOn: '2026-05-11' });
 		expect(forecastChases(person(lapses), halifax, NOW, '2026-06-30').map(({ localDay }) => localDay)).toEqual(['2026-05-06', '2026-05-11']);
@@ -218,6 +241,7 @@ const arbitraryPerson: fc.Arbitrary<ChasedPerson> = fc.record({
 	remindedOn: fc.uniqueArray(day, { maxLength: 3 }),
 	toldOn: fc.option(day, { nil: null }),
 	pace: fc.record({ gapDays: fc.integer({ min: 1, max: 4 }), perWeek: fc.integer({ min: 1, max: 7 }) }),
+	leftOut: fc.uniqueArray(day, { maxLength: 2 }),
 	heldBack: fc.constant(null),
 	by: fc.constant(['email' as const])
 });

@@ -42,6 +42,8 @@ export interface ChasedPerson {
 	toldOn: IsoDate | null;
 	/** how often they are reminded at most */
 	pace: ReminderPace;
+	/** days whose reminder somebody of the firm has left out */
+	leftOut: readonly IsoDate[];
 	/** why nothing may be sent, if so */
 	heldBack: 'bounced' | 'opted_out' | 'no_address' | 'suspended' | null;
 	/** by which ways reminders go to this person; empty while held back */
@@ -69,6 +71,8 @@ export interface Chase {
 	/** the steps that made it go out on this day, in the order of their items */
 	because: ChaseReason[];
 	heldBack: ChasedPerson['heldBack'];
+	/** somebody of the firm has left it out: it does not go, and what fell due by then is behind us */
+	leftOut: boolean;
 	by: readonly Channel[];
 }
 
@@ -131,6 +135,8 @@ export function nextChase(person: ChasedPerson, calendar: FirmCalendar, now: Iso
 		waitedFrom: localDay === wanted.localDay ? null : wanted.localDay,
 		held: held ?? null,
 		heldBack: person.heldBack,
+		// also where the worker comes to it later than on its day
+		leftOut: person.leftOut.some((day) => earliest <= day && day <= localDay),
 		by: person.by
 	};
 }
@@ -190,7 +196,8 @@ export function sendingOn(day: IsoDate, calendar: FirmCalendar, now: IsoInstant)
 export function afterChase(person: ChasedPerson, chase: Chase): ChasedPerson {
 	return {
 		...person,
-		remindedOn: withReminder(person.remindedOn, chase.localDay),
+		// what was left out is no message: it does not count for how often they are written to
+		remindedOn: chase.leftOut ? person.remindedOn : withReminder(person.remindedOn, chase.localDay),
 		items: person.items.map((item) => (item.chasedThrough < chase.localDay ? { ...item, chasedThrough: chase.localDay } : item))
 	};
 }

@@ -1,13 +1,13 @@
-import { chaseDueNow, afterChase, stepToCome, type ChasedPerson } from '$lib/core/chasing/forecast';
+import { chaseDueNow, afterChase, stepToCome, type Chase, type ChasedPerson } from '$lib/core/chasing/forecast';
 import type { Hold } from '$lib/core/chasing/hold';
 import { chasePlanOf, type ChasingFirm } from '$lib/core/chasing/chase-plan';
-import { firstDayAllowed, type ReminderPace } from '$lib/core/chasing/pace';
+import { firstDayAllowed, withReminder, type ReminderPace } from '$lib/core/chasing/pace';
 import { isSendingTime, localDate } from '$lib/core/calendar/firm-calendar';
 import type { ItemState } from '$lib/core/requests/item-states';
 import { waysOfColumn } from '$lib/core/messages/ways';
-import { machine } from '../actor';
+import { machine, type Actor } from '../actor';
 import { recordEvents } from '../audit/record-event';
-import { loadFirm } from '../firms/firm';
+import { loadFirm, type Firm } from '../firms/firm';
 import { takePapersToTell } from '../outbox/papers-to-tell';
 import { byWays, planMessages, threadOf } from '../outbox/plan-message';
 import type { Database, Tx } from '../platform/db/database';
@@ -22,6 +22,7 @@ export interface PersonRow {
 	suspended: boolean;
 	reminded_on: string[];
 	last_told_on: string | null;
+	left_out: string[];
 	items: {
 		id: string;
 		state: ItemState;
@@ -44,6 +45,7 @@ export async function readPeople(tx: Tx, contactIds: readonly string[], lock = f
 	if (lock) await tx.rows('select 1 from contact where id = any ($1) order by id for update', [contactIds]);
 	return tx.rows<PersonRow>(
 		`select c.id, c.name, c.email::text, c.phone, c.reminded_by, c.mail_problem, c.suspended_at is not null suspended, c.reminded_on, c.last_told_on,
+			array(select x.on_day from chase_change x where x.contact_id = c.id and x.left_out order by x.on_day) left_out,
 			json_agg(json_build_object('id', i.id, 'state', i.state, 'due_on', i.due_on, 'chased_through', i.chased_through, 'chase_plan', i.chase_plan, 'asked_time_until', i.asked_time_until, 'asks_us', i.asks_us, 'signable_until', case when i.kind = 'letter' then signable_until(i.id) end,
 				'hold', (select json_build_object('until', h.until, 'why', h.why) from item_hold h where h.item_id = i.id),
 				'request_id', i.request_id, 'client_id', i.client_id, 'title', i.title, 'client_name', cl.name) order by i.due_on nulls last, i.position, i.id) items
@@ -57,6 +59,7 @@ export function asChasedPerson(row: PersonRow, firm: Pick<ChasingFirm, 'chasePla
 	return {
 		remindedOn: row.reminded_on,
 		toldOn: row.last_told_on,
+		leftOut: row.left_out,
 		pace: firm.pace,
 		heldBack: row.suspended ? 'suspended' : row.reminded_by === 'none' ? row.mail_problem : null,
 		by: waysOfColumn(row.reminded_by),
@@ -120,23 +123,39 @@ async function chasePerson(tx: Tx, contactId: string, now: string): Promise<bool
 	const person = asChasedPerson(row, firm);
 	const chase = chaseDueNow(person, firm.calendar, now);
 	if (!chase) return false;
+	return carryOut(tx, machine(now), firm, row, person, chase, now);
+}
 
+/**
+ * Carries out one reminder of a person, who is locked: plans its messages, unless it is left out, and puts its steps behind us.
+ * @param by the machine, or whoever of the firm sends it before its day
+ * @returns whether anything was planned
+ */
+export async function carryOut(tx: Tx, by: Actor, firm: Firm, row: PersonRow, person: ChasedPerson, chase: Chase, now: string): Promise<boolean> {
+	const contactId = row.id;
 	const because = new Map(chase.because.map((b) => [b.itemId, b]));
 	const first = row.items.find((item) => because.has(item.id)) ?? row.items[0];
 	const named = new Set(chase.itemIds);
 	const clients = new Set(row.items.filter((item) => named.has(item.id)).map((item) => item.client_id));
-	// what was put up for them meanwhile is told along: one message a day
-	const news = await tx.rows(
-		`update request_announcement a set told_at = $2 from item i
-		where a.contact_id = $1 and a.told_at is null and i.request_id = a.request_id and i.contact_id = $1 and i.id = any ($3) returning i.id`,
-		[contactId, now, chase.itemIds]
+	const changed = await tx.first<{ subject: string | null; body: string | null }>(
+		`select subject, body from chase_change where contact_id = $1 and body is not null and on_day <= $2 order by on_day desc limit 1`,
+		[contactId, chase.localDay]
 	);
-	const papers = await takePapersToTell(tx, contactId, now);
+	await tx.rows('delete from chase_change where contact_id = $1 and on_day <= $2', [contactId, chase.localDay]);
+	// what was put up for them meanwhile is told along: one message a day
+	const news = chase.leftOut
+		? []
+		: await tx.rows(
+				`update request_announcement a set told_at = $2 from item i
+		where a.contact_id = $1 and a.told_at is null and i.request_id = a.request_id and i.contact_id = $1 and i.id = any ($3) returning i.id`,
+				[contactId, now, chase.itemIds]
+			);
+	const papers = chase.leftOut ? [] : await takePapersToTell(tx, contactId, now);
 	const messages = await planMessages(
 		tx,
-		machine(now),
+		by,
 		byWays(
-			chase.by,
+			chase.leftOut ? [] : chase.by,
 			{ contactId, email: row.email, phone: row.phone },
 			{
 				kind: 'chase',
@@ -144,6 +163,7 @@ async function chasePerson(tx: Tx, contactId: string, now: string): Promise<bool
 				clientId: clients.size === 1 ? first.client_id : undefined,
 				threadId: await threadOf(tx, first.id, contactId),
 				content: {
+					...(changed?.body ? { subject: changed.subject ?? undefined, body: changed.body } : {}),
 					...(clients.size === 1 ? { clientName: first.client_name } : {}),
 					...(news.length > 0 ? { news: news.length } : {}),
 					...(papers.length > 0 ? { paperIds: papers.map(({ id }) => id) } : {})
@@ -166,8 +186,14 @@ async function chasePerson(tx: Tx, contactId: string, now: string): Promise<bool
 		from jsonb_to_recordset($1) as n (id uuid, chased_through date, next_chase_on date, sent int) where item.id = n.id`,
 		[JSON.stringify(next)]
 	);
-	await noteReminded(tx, contactId, after.remindedOn, firm.pace);
+	if (!chase.leftOut) await noteReminded(tx, contactId, withReminder(person.remindedOn, localDate(now, firm.calendar)), firm.pace);
 	const ranOut = new Set(next.filter((n) => n.sent && n.next_chase_on === null).map((n) => n.id));
+	if (chase.leftOut)
+		await recordEvents(
+			tx,
+			machine(now),
+			[...clients].map((clientId) => ({ verb: 'chase_was_left_out' as const, clientId, contactId, details: { contact: row.name } }))
+		);
 	await recordEvents(
 		tx,
 		machine(now),

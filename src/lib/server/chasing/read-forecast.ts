@@ -63,6 +63,9 @@ export async function nextChases(tx: Tx, firm: Firm, now: string): Promise<{ at:
 	const next = await tx.first<{ day: string | null; people: number }>(
 		`with unreachable as materialized (
 			select id from contact where firm_id = $1 and (reminded_by = 'none' or suspended_at is not null)
+			-- whose next reminder somebody has left out
+			union select x.contact_id from chase_change x where x.firm_id = $1 and x.left_out
+				and x.on_day = (select greatest(min(i.next_chase_on), $2::date) from item i where i.contact_id = x.contact_id and i.next_chase_on is not null)
 		), later as materialized (
 			select c.id, greatest(c.last_told_on + 1, c.no_reminder_before) as earliest from contact c
 			where c.firm_id = $1 and greatest(c.last_told_on, c.no_reminder_before) >= $2 and c.id not in (select id from unreachable)

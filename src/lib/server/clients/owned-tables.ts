@@ -63,6 +63,7 @@ export const OF_CONTACT: Readonly<Record<string, Owned>> = {
 	'answer_passed.by_contact_id': MOVES,
 	'answer_passed.to_contact_id': MOVES,
 	'authenticator.contact_id': SIGN_IN,
+	'chase_change.contact_id': HOLDS,
 	'chase_hold.contact_id': HOLDS,
 	'client_contact.contact_id': SEEN_TO,
 	'client_import_trace.contact_id': { merging: { stay: 'undoing an import finds what it made' }, handedOut: { not: 'of the import' } },

@@ -31,6 +31,7 @@ export interface WritingPlace {
 	secretKey: string;
 	/** instant */ now: string;
 	/** only to be looked at: its link leads nowhere and nothing is written */ preview?: boolean;
+	/** of a preview: whether its reader is shown the way in; left out, they are */ invited?: boolean;
 	/** an answer to it reaches the firm here */ answerable?: boolean;
 }
 

@@ -188,10 +188,10 @@ async function prepare(place: SendingPlace, tx: Tx, messageId: string, attempt: 
 }
 
 /** The firm's own words for what goes out by itself, if a text of the Library is in use for that. */
-async function ownWords(
+export async function ownWords(
 	tx: Tx,
 	firm: Firm,
-	row: MessageRow,
+	row: Pick<MessageRow, 'kind' | 'channel' | 'recipient_locale' | 'recipient_name'>,
 	clientName: string | undefined,
 	items: readonly NamedItem[],
 	today: string
@@ -227,7 +227,7 @@ function whyNot(stays: boolean, place: SendingPlace, row: MessageRow): string | 
 }
 
 /** The invitation that a person without access has and can take up, or null. */
-async function waitingInvitation(tx: Tx, contactId: string, now: string): Promise<string | null> {
+export async function waitingInvitation(tx: Tx, contactId: string, now: string): Promise<string | null> {
 	const row = await tx.first<{ id: string }>(
 		`select i.id from invitation i join contact c on c.id = i.contact_id and c.password_hash is null
 		where i.contact_id = $1 and i.waits and i.expires_at > $2 order by i.sent_at desc limit 1`,

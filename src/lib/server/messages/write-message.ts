@@ -20,7 +20,13 @@ const blotted = (url: string) => [url, url.replace(/[^/]+$/, '…')] as const;
 async function writingOf(tx: Tx, firm: Firm, message: MessageToWrite, place: WritingPlace) {
 	const portal = `${place.origin}/portal/${firm.slug}`;
 	const { invitationId } = message.content;
-	const invitationUrl = place.preview ? `${portal}/join/…` : invitationId ? await invitationLink(tx, invitationId, portal, place.secretKey) : null;
+	const invitationUrl = place.preview
+		? place.invited === false
+			? null
+			: `${portal}/join/…`
+		: invitationId
+			? await invitationLink(tx, invitationId, portal, place.secretKey)
+			: null;
 	const { recipient, items, content } = message;
 	const named = [...items.map(({ id }) => id), ...(content.itemId ? [content.itemId] : [])];
 	const links =

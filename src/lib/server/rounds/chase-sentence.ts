@@ -52,6 +52,6 @@ export function chaseStepWords(businessDays: number, dueOn: string, firm: Firm):
 export async function readNextChases(tx: Tx, actor: Actor, firm: Firm, clientId: string): Promise<Record<string, ChaseSentence>> {
 	const forecast = await readForecast(tx, actor, firm, await peopleOfClient(tx, clientId), 60);
 	const byItem: Record<string, ChaseSentence> = {};
-	for (const chase of forecast) for (const item of chase.items) byItem[item.id] ??= chaseSentence(chase, firm);
+	for (const chase of forecast) if (!chase.leftOut) for (const item of chase.items) byItem[item.id] ??= chaseSentence(chase, firm);
 	return byItem;
 }

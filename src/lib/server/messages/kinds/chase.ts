@@ -29,9 +29,9 @@ export const chase: MessageKindDefinition = {
 		const { parts, what } = partsOf(items, today);
 		const count = parts[what].length;
 		const papers = await papersToName(tx, recipient.id, content.paperIds ?? []);
-		return finish(ownWords?.subject ?? say(`mail.chase.subject.${what}`, { count }), {
+		return finish(content.subject ?? ownWords?.subject ?? say(`mail.chase.subject.${what}`, { count }), {
 			paragraphs: [
-				...paragraphs(ownWords?.body ?? say(`mail.chase.body.${what}`, { count })),
+				...paragraphs(content.body ?? ownWords?.body ?? say(`mail.chase.body.${what}`, { count })),
 				...(content.news ? [say('mail.chase.news', { count: content.news })] : [])
 			],
 			lists: [

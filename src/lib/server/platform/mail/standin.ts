@@ -115,3 +115,28 @@ export async function receivedMail(folder: string, messageId: string): Promise<P
 	const raw = await readFile(standinFile(folder, messageId)).catch(() => null);
 	return raw && simpleParser(raw, { skipTextToHtml: true, skipImageLinks: true });
 }
+
+/**
+ * Answers a mail that the stand-in received, as its reader's mailbox would: to where answers go, with what it answers quoted below.
+ * @returns null, or why the server that takes answers refused it
+ */
+export async function answerAsMailbox(received: ParsedMail, to: { port: number; from: string }, words: string): Promise<string | null> {
+	const address = received.replyTo?.value[0]?.address;
+	if (!address) return 'Answers to this mail go to the firm’s own address, which no program reads.';
+	const transport = createTransport({ host: '127.0.0.1', port: to.port, secure: false, ignoreTLS: true });
+	const told = `On ${received.date?.toISOString().slice(0, 16).replace('T', ' at ')}, ${received.from?.text} wrote:`;
+	return transport
+		.sendMail({
+			from: to.from,
+			to: address,
+			subject: `Re: ${received.subject ?? ''}`,
+			inReplyTo: received.messageId,
+			references: received.messageId,
+			text: `${words}\n\n${told}\n${(received.text ?? '').replace(/^/gm, '> ')}`
+		})
+		.then(
+			() => null,
+			(error: { response?: string; message: string }) => error.response ?? error.message
+		)
+		.finally(() => transport.close());
+}

@@ -1,5 +1,6 @@
 import { deskRequest } from '$lib/web/desk-request';
 import { forecastInvitationChases } from '$lib/server/chasing/chase-invitations';
+import { readChangedChases } from '$lib/server/chasing/change-chase';
 import { peopleHeld, peopleToForecast, readForecast, type ForecastChase } from '$lib/server/chasing/read-forecast';
 import { readAnnouncements } from '$lib/server/announcements/announce-requests';
 import { readAppearing } from '$lib/server/schedules/read-occurrences';
@@ -12,6 +13,8 @@ import { dateWords, timeWords } from '$lib/words/dates';
 /** How far the Almanac looks ahead, in days. */
 const DAYS = 28;
 const SHOWN = 400;
+/** A message that cannot be opened, for it is written when it goes. */
+const PLAIN = { open: false, leftOut: false, changed: false };
 
 /** The clients of what a chase names, each once. */
 const clientsOf = ({ items }: ForecastChase) => [...new Map(items.map((i) => [i.clientId, i.clientName]))].map(([id, name]) => ({ id, name }));
@@ -29,13 +32,14 @@ export const load = async (event) => {
 	return desk.read(async (tx, firm) => {
 		const people = await peopleToForecast(tx, firm, desk.actor.now, DAYS);
 		const chases = await readForecast(tx, desk.actor, firm, people, DAYS);
+		const changed = await readChangedChases(tx, desk.actor);
 		const invitations = await forecastInvitationChases(tx, desk.actor, firm, addDays(localDate(desk.actor.now, firm.calendar), DAYS));
 		const reminded = new Set(chases.map((chase) => `${chase.contactId} ${chase.localDay}`));
 		// who is reminded on that day is told of what is new along with it
 		const news = await readAnnouncements(tx, desk.actor, firm);
 		const announcements = news.filter((one) => !reminded.has(`${one.contactId} ${one.localDay}`));
 		// what appears on that day too, and several things that do, are told in one message
-		const told = new Set(chases.filter((chase) => !chase.heldBack).map((chase) => `${chase.contactId} ${chase.localDay}`));
+		const told = new Set(chases.filter((chase) => !chase.heldBack && !chase.leftOut).map((chase) => `${chase.contactId} ${chase.localDay}`));
 		const appears = (await readAppearing(tx, desk.actor, firm, DAYS)).map((one) => {
 			const key = `${one.contactId} ${one.day}`;
 			const together = !one.heldBack && !one.quiet && told.has(key);
@@ -47,7 +51,8 @@ export const load = async (event) => {
 		const along = new Map(news.map((one) => [`${one.contactId} ${one.localDay}`, newsWords(one, true)]));
 		return {
 			today: localDate(desk.actor.now, firm.calendar),
-			total: [...chases, ...invitations, ...announcements].reduce((sum, c) => sum + c.by.length, 0) + lapsing.length,
+			total:
+				[...chases.filter(({ leftOut }) => !leftOut), ...invitations, ...announcements].reduce((sum, c) => sum + c.by.length, 0) + lapsing.length,
 			appears,
 			held: (await readForecast(tx, desk.actor, firm, await peopleHeld(tx, localDate(desk.actor.now, firm.calendar)), HOLD_MOST_DAYS)).flatMap((c) =>
 				c.held
@@ -77,6 +82,7 @@ export const load = async (event) => {
 					when: '',
 					why: a.why,
 					heldBack: false,
+					...PLAIN,
 					by: a.by
 				})),
 				...chases.slice(0, SHOWN).map((c) => ({
@@ -89,6 +95,9 @@ export const load = async (event) => {
 					clients: clientsOf(c),
 					things: `${c.items.length === 1 ? '1 thing' : `${c.items.length} things`}${along.has(`${c.contactId} ${c.localDay}`) ? `, ${along.get(`${c.contactId} ${c.localDay}`)}` : ''}`,
 					...chaseSentence(c, firm),
+					open: true,
+					leftOut: c.leftOut,
+					changed: changed.has(`${c.contactId} ${c.localDay}`),
 					by: c.by
 				})),
 				...lapsing.slice(0, SHOWN).map((c) => ({
@@ -103,6 +112,7 @@ export const load = async (event) => {
 					when: '',
 					why: `because “${c.title}” can be signed until ${dateWords(firm.locale, c.lapsesOn)}`,
 					heldBack: false,
+					...PLAIN,
 					by: ['email' as const]
 				})),
 				...invitations.slice(0, SHOWN).map((c) => ({
@@ -117,6 +127,7 @@ export const load = async (event) => {
 					when: '',
 					why: `because it is ${c.businessDays} business days after the invitation was sent`,
 					heldBack: false,
+					...PLAIN,
 					by: c.by
 				}))
 			].sort((a, b) => a.at.localeCompare(b.at) || a.name.localeCompare(b.name))

@@ -84,9 +84,12 @@
 					{@render toldAlong(appears, c.contactId)}
 				{/each}
 				{#each rows as c (c.key)}
-					<li class="row" class:held={c.heldBack}>
-						<span>{c.heldBack ? '–' : c.time}</span>
-						<b class="truncate">{c.name}</b>
+					<li class="row" class:held={c.heldBack || c.leftOut}>
+						<span>{c.heldBack || c.leftOut ? '–' : c.time}</span>
+						<b class="truncate"
+							>{#if c.open}<a href="/desk/almanac/{c.contactId}?day={c.day}" class="underline decoration-dotted underline-offset-2">{c.name}</a
+								>{:else}{c.name}{/if}</b
+						>
 						<span class="truncate text-(--half)"
 							>{#each c.clients as client, i (client.id)}{i > 0 ? ', ' : ''}<a
 									href="/desk/clients/{client.id}"
@@ -95,10 +98,13 @@
 						>
 						<span class="text-(--half)">{c.things}{by(c.by)}</span>
 						<span class="truncate text-(--half)" title={c.why}
-							>{#if c.heldBack}<b class="text-(--lamp-deep)">held back: {reason(c.why)}</b>{:else}{reason(c.why)}{/if}</span
+							>{#if c.heldBack}<b class="text-(--lamp-deep)">held back: {reason(c.why)}</b>{:else if c.leftOut}<b class="text-(--lamp-deep)"
+									>left out</b
+								>, {reason(c.why)}{:else}{#if c.changed}<b class="text-(--lamp-deep)">own words</b>,
+								{/if}{reason(c.why)}{/if}</span
 						>
 					</li>
-					{#if !c.heldBack}{@render toldAlong(appears, c.contactId)}{/if}
+					{#if !c.heldBack && !c.leftOut}{@render toldAlong(appears, c.contactId)}{/if}
 				{/each}
 			</ul>
 		</section>

@@ -4,6 +4,7 @@
 
 	let { data } = $props();
 	let problem = $state('');
+	let answered = $state(false);
 	const m = $derived(data.message);
 	const time = (at: string) => timeWords('en', at, data.firm.timeZone);
 </script>
@@ -69,5 +70,27 @@
 			sandbox="allow-popups allow-popups-to-escape-sandbox"
 			class="min-h-[26rem] w-full flex-1 border border-(--rule-strong) bg-white"
 		></iframe>
+		{#if data.answerable}
+			<form
+				method="post"
+				action="?/answerMail"
+				class="space-y-2"
+				{@attach enhancedForm({
+					onProblem: (p) => (problem = p.message),
+					onSuccess: () => {
+						problem = '';
+						answered = true;
+					}
+				})}
+			>
+				{#if problem}<p class="notice-wrong" role="alert">{problem}</p>{/if}
+				{#if answered}<p class="notice-lamp" role="status">Answered. It is in Rounds, or where the mail was about.</p>{/if}
+				<label class="field"
+					><span>Answer as {m.toName}’s mailbox</span><textarea name="answer" rows="2" maxlength="4000" oninput={() => (answered = false)} required
+					></textarea></label
+				>
+				<button class="act-quiet">Send the answer</button>
+			</form>
+		{/if}
 	{/if}
 </div>
