@@ -398,6 +398,16 @@ describe('refused while it is sent, so that the sender hears why', () => {
 		await context.owner.query(`update client set state = 'ended' where id = $1`, [client.id]);
 		await refused(answer(), /550 5\.7\.1/);
 	});
+	test('more than sixty within an hour: mail programs that answer each other', async () => {
+		await context.owner.query(
+			`insert into incoming_mail (id, firm_id, client_id, message_id, from_address, from_name, subject, words, came_at, answers_id, contact_id)
+			select gen_random_uuid(), $1, $2, 'loop ' || n, $3, '', '', 'Again.', $4, $5, $6 from generate_series(1, 60) n`,
+			[firm.id, client.id, client.email, '2026-05-04T13:00:00Z', message, client.contactId]
+		);
+		expect(await answer()).toMatch(/452 4\.3\.2/);
+		context.clock.set('2026-05-04T14:01:00Z');
+		expect(await answer()).toMatch(/^250/);
+	});
 	test('the key of the addresses may be changed: those that are out go on leading here', () => {
 		const [old, now] = [SECRET_KEY, '7a'.repeat(32)];
 		const address = replyTo(message, DOMAIN, old);

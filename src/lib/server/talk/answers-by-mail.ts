@@ -1,5 +1,5 @@
 import { heldBecause, readAuthentication, type Held } from '$lib/core/arrivals/incoming-mail';
-import { localDate, onOrAfterBusinessDay, type IsoDate } from '$lib/core/calendar/firm-calendar';
+import { addToInstant, localDate, onOrAfterBusinessDay, type IsoDate } from '$lib/core/calendar/firm-calendar';
 import { heldByReply } from '$lib/core/chasing/hold';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { isAutomatic, readAwayNote } from '$lib/core/talk/away-note';
@@ -71,6 +71,18 @@ const withoutOurLinks = (text: string, origin: string): string =>
 		.map((part, n) => (n === 0 ? part : part.replace(/^[^\s>")\]]*/, '…')))
 		.join(origin);
 
+/** Most answers of one client within an hour: mail programs that answer each other write more. */
+const ANSWERS_AN_HOUR_MOST = 60;
+
+/** @throws MailRefused for a while where too many answers came in */
+async function requireRoom(tx: Tx, clientId: string, now: string): Promise<void> {
+	const lately = await tx.first<{ n: number }>(
+		'select count(*) n from incoming_mail where client_id = $1 and answers_id is not null and came_at > $2',
+		[clientId, addToInstant(now, { hours: -1 })]
+	);
+	if (lately && lately.n >= ANSWERS_AN_HOUR_MOST) throw new MailRefused(452, '4.3.2 Many answers have come in just now. Please try again later.');
+}
+
 /** Who wrote, if the firm knows them: whom our message was for, or somebody else of the client. */
 async function writerOf(place: AnswerPlace, answered: Answered, address: string, now: string): Promise<ContactActor | null> {
 	const recipient = await place.db.inFirm(answered.firmId, (tx) =>
@@ -102,6 +114,7 @@ function takeInAnswer(place: AnswerPlace, answered: Answered, now: string, mail:
 			);
 		return place.db.inFirm(answered.firmId, async (tx) => {
 			await requireOpen(tx, answered.clientId);
+			await requireRoom(tx, answered.clientId, now);
 			const firm = await loadFirm(tx);
 			const note = automatic ? readAwayNote(read.subject, read.text, localDate(now, firm.calendar)) : null;
 			// nobody is reminded on a day off: the day after is what can be proposed
