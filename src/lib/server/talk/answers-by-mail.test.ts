@@ -179,6 +179,15 @@ describe('an answer to a mail about one thing', () => {
 		const { proposed } = await desk((tx) => readArrival(tx, firm.odalys(), doubtful.id));
 		expect(proposed).toMatchObject({ itemId: one.items[0], signs: [{ is: 'answers' }] });
 	});
+	test('with a file alone keeps nothing of what it quotes among its words', async () => {
+		await answer({ text: QUOTE, attachments: [{ filename: 'a.pdf', content: '%PDF-1.7 a' }] });
+		const { rows } = await context.owner.query('select words, folded from incoming_mail where firm_id = $1', [firm.id]);
+		expect(rows[0].words).toBe('');
+		expect(rows[0].folded).toContain('Please send the lease.');
+		expect(JSON.stringify(rows)).not.toContain('secret-token');
+		expect(await desk((tx) => readRemarks(tx, firm.odalys(), lease))).toEqual([]);
+		expect(await holds()).toHaveLength(1);
+	});
 	test('written in HTML alone is read', async () => {
 		await answer({ text: undefined, html: '<div>The <b>landlord</b> has it.</div><div class="x">Really.</div>' });
 		expect((await desk((tx) => readRemarks(tx, firm.odalys(), lease)))[0].words).toBe('The landlord has it.\nReally.');
@@ -353,7 +362,8 @@ describe('what waits apart', () => {
 describe('what a program answered', () => {
 	const away = {
 		subject: 'Automatic reply: Your papers',
-		text: 'I am out of the office until 15 May 2026.',
+		// what it quotes has days as well
+		text: `I am out of the office until 15 May 2026.\n\nOn 4 May 2026, Firm <office@firm.example> wrote:\n> Please send it until 20 May 2026.`,
 		headers: { 'Auto-Submitted': 'auto-replied' }
 	};
 	test('holds nothing by itself; a word that they are away is proposed as a pause', async () => {

@@ -116,7 +116,7 @@ function takeInAnswer(place: AnswerPlace, answered: Answered, now: string, mail:
 			await requireOpen(tx, answered.clientId);
 			await requireRoom(tx, answered.clientId, now);
 			const firm = await loadFirm(tx);
-			const note = automatic ? readAwayNote(read.subject, read.text, localDate(now, firm.calendar)) : null;
+			const note = automatic ? readAwayNote(read.subject, reply.words, localDate(now, firm.calendar)) : null;
 			// nobody is reminded on a day off: the day after is what can be proposed
 			const away = note && { backOn: note.backOn && onOrAfterBusinessDay(note.backOn, firm.calendar) };
 			// of a program that may be anybody's nothing is believed
@@ -126,7 +126,7 @@ function takeInAnswer(place: AnswerPlace, answered: Answered, now: string, mail:
 				read: automatic ? { ...read, files: [] } : read,
 				by: held === null && writer ? writer : machine(now),
 				held,
-				words: cut(reply.words || read.text, REPLY_MOST),
+				words: cut(reply.words, REPLY_MOST),
 				answers: {
 					messageId: answered.messageId,
 					contactId: answered.contactId,
