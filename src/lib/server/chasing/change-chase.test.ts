@@ -8,7 +8,7 @@ import { sendRequest } from '../requests/send-request';
 import { readNextChases } from '../rounds/chase-sentence';
 import { itemsOf, paperLine, requestTo, SECRET_KEY, sendPlanned } from '../testing/test-firm';
 import { client, context, firm, useFirm } from '../testing/use-firm';
-import { changeChaseWords, leaveChaseOut, readChangedChases, sendChaseNow } from './change-chase';
+import { changeChaseWords, leaveChaseOut, moveChase, readChangedChases, sendChaseNow } from './change-chase';
 import { chasePeople } from './chase-people';
 import { nextChases, readForecast } from './read-forecast';
 
@@ -112,6 +112,13 @@ describe('a reminder that is planned', () => {
 		context.clock.set('2026-05-05T13:00:00Z');
 		await context.owner.query(`update contact set mail_problem = 'bounced' where id = $1`, [client.contactId]);
 		await expect(withFirm((tx, of) => sendChaseNow(tx, at(firm.odalys()), of, planned()))).rejects.toThrow('cannot be written to');
+	});
+	test('is moved to a later day, and nobody reminds them before', async () => {
+		await ask();
+		await withFirm((tx, of) => moveChase(tx, firm.odalys(), of, planned(), '2026-05-12'));
+		expect((await days())[0]).toEqual(['2026-05-12', false]);
+		expect(await beatAt('2026-05-11T12:05:00Z')).toBe(0);
+		expect(await beatAt('2026-05-12T12:05:00Z')).toBe(1);
 	});
 	test('that is not planned for that day any more is said to be so', async () => {
 		const id = await ask();

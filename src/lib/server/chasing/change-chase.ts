@@ -8,6 +8,7 @@ import { recordEvents } from '../audit/record-event';
 import type { Firm } from '../firms/firm';
 import type { Tx } from '../platform/db/database';
 import { asChasedPerson, carryOut, readPeople, type PersonRow } from './chase-people';
+import { pauseReminders } from './holds';
 import { readForecast } from './read-forecast';
 
 /** How far ahead a single reminder can be changed, in days. */
@@ -121,6 +122,14 @@ export async function sendChaseNow(tx: Tx, actor: Actor, firm: Firm, planned: Pl
 		throw new DomainError('invalid', `Something has gone to ${row.name} today already, and nobody gets two messages on one day.`);
 	await carryOut(tx, actor, firm, row, person, chase, actor.now);
 	await record(tx, actor, firm, row, day, 'chase_sent_now');
+}
+
+/** Moves one reminder to a later day: until then nobody reminds its person. @throws DomainError not_found, changed_meanwhile */
+export async function moveChase(tx: Tx, actor: Actor, firm: Firm, chase: PlannedChase, until: IsoDate): Promise<void> {
+	requireStaff(actor, 'judge_item');
+	const row = await lockPlanned(tx, actor, firm, chase);
+	const reason = `moved from ${dateWords(firm.locale, chase.day)}`;
+	await pauseReminders(tx, actor, firm, { contactId: row.id, ofClient: row.items[0].client_id }, { until, reason });
 }
 
 /** The reminders that have words of their own for this once, as person and day. */

@@ -3,11 +3,11 @@ import { addDays, localDate } from '$lib/core/calendar/firm-calendar';
 import { pauseSchema } from '$lib/core/chasing/hold';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { may } from '$lib/core/people/roles';
-import { requireStaff } from '$lib/server/actor';
-import { changeChaseWords, chaseWordsSchema, leaveChaseOut, sendChaseNow } from '$lib/server/chasing/change-chase';
-import { pauseReminders } from '$lib/server/chasing/holds';
-import { readForecast } from '$lib/server/chasing/read-forecast';
+import { requireStaff, type Actor } from '$lib/server/actor';
+import { changeChaseWords, chaseWordsSchema, leaveChaseOut, moveChase, sendChaseNow, type PlannedChase } from '$lib/server/chasing/change-chase';
+import type { Firm } from '$lib/server/firms/firm';
 import { readPlannedChase } from '$lib/server/messages/planned-chase';
+import type { Tx } from '$lib/server/platform/db/database';
 import { chaseSentence } from '$lib/server/rounds/chase-sentence';
 import { deskForm, deskRequest } from '$lib/web/desk-request';
 import { idParam, inPage } from '$lib/web/form-errors';
@@ -51,30 +51,26 @@ export const load = async (event) => {
 	);
 };
 
-type Event = { params: { contact: string }; url: URL };
-const plannedOf = ({ params, url }: Event) => ({ contactId: idParam(params.contact), day: dayOf(url.searchParams.get('day')) });
+type Event = Parameters<typeof deskForm>[0] & { params: { contact: string }; url: URL };
+
+/** Runs one act on a reminder that is planned; whether somebody may is asked before which one it is. */
+const change = (event: Event, work: (tx: Tx, actor: Actor, firm: Firm, planned: PlannedChase, form: FormData) => Promise<void>) =>
+	deskForm(event, (tx, desk, form, firm) => {
+		requireStaff(desk.actor, 'judge_item');
+		const planned = { contactId: idParam(event.params.contact), day: dayOf(event.url.searchParams.get('day')) };
+		return work(tx, desk.actor, firm, planned, form);
+	});
 
 export const actions = {
-	leaveOut: (event) => deskForm(event, (tx, desk, _form, firm) => leaveChaseOut(tx, desk.actor, firm, plannedOf(event), true)),
-	putBack: (event) => deskForm(event, (tx, desk, _form, firm) => leaveChaseOut(tx, desk.actor, firm, plannedOf(event), false)),
+	leaveOut: (event) => change(event, (tx, actor, firm, planned) => leaveChaseOut(tx, actor, firm, planned, true)),
+	putBack: (event) => change(event, (tx, actor, firm, planned) => leaveChaseOut(tx, actor, firm, planned, false)),
 	changeWords: (event) =>
-		deskForm(event, (tx, desk, form, firm) => {
-			requireStaff(desk.actor, 'judge_item');
-			return changeChaseWords(tx, desk.actor, firm, plannedOf(event), chaseWordsSchema.parse(Object.fromEntries(form)));
-		}),
-	usualWords: (event) => deskForm(event, (tx, desk, _form, firm) => changeChaseWords(tx, desk.actor, firm, plannedOf(event), null)),
-	sendNow: (event) => deskForm(event, (tx, desk, _form, firm) => sendChaseNow(tx, desk.actor, firm, plannedOf(event))),
+		change(event, (tx, actor, firm, planned, form) => changeChaseWords(tx, actor, firm, planned, chaseWordsSchema.parse(Object.fromEntries(form)))),
+	usualWords: (event) => change(event, (tx, actor, firm, planned) => changeChaseWords(tx, actor, firm, planned, null)),
+	sendNow: (event) => change(event, sendChaseNow),
 	move: (event) =>
-		deskForm(event, async (tx, desk, form, firm) => {
-			requireStaff(desk.actor, 'judge_item');
-			const { contactId, day } = plannedOf(event);
-			const { until, reason } = pauseSchema(localDate(desk.actor.now, firm.calendar)).parse({
-				until: form.get('until'),
-				reason: `moved from ${dateWords(firm.locale, day)}`
-			});
-			const [chase] = await readForecast(tx, desk.actor, firm, [contactId], 1000);
-			const ofClient = chase?.items[0]?.clientId;
-			if (!ofClient) throw new DomainError('not_found', 'No reminder is planned any more.');
-			await pauseReminders(tx, desk.actor, firm, { contactId, ofClient }, { until, reason });
+		change(event, (tx, actor, firm, planned, form) => {
+			const { until } = pauseSchema(localDate(actor.now, firm.calendar)).parse({ until: form.get('until'), reason: 'moved' });
+			return moveChase(tx, actor, firm, planned, until);
 		})
 };
