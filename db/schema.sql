@@ -1140,20 +1140,18 @@ CREATE TABLE chase_hold (
     firm_id uuid NOT NULL,
     contact_id uuid,
     client_id uuid,
-    request_id uuid,
-    item_id uuid,
     until date NOT NULL,
     why text NOT NULL,
     reason text DEFAULT ''::text NOT NULL,
     set_at timestamp with time zone NOT NULL,
     set_by text NOT NULL,
     ended_at timestamp with time zone,
-    CONSTRAINT chase_hold_check CHECK ((num_nonnulls(contact_id, client_id, request_id, item_id) = 1)),
+    CONSTRAINT chase_hold_check CHECK ((num_nonnulls(contact_id, client_id) = 1)),
     CONSTRAINT chase_hold_reason_check CHECK ((length(reason) <= 300)),
     CONSTRAINT chase_hold_why_check CHECK ((why = ANY (ARRAY['replied'::text, 'away'::text, 'paused'::text])))
 );
 
-COMMENT ON TABLE chase_hold IS 'Until when nobody is reminded, of what or whom, and why';
+COMMENT ON TABLE chase_hold IS 'Until when a person, or everybody of a client, is not reminded, and why';
 
 COMMENT ON COLUMN chase_hold.until IS 'The first day on which reminders may go again';
 
@@ -1903,11 +1901,11 @@ CREATE VIEW item_hold WITH (security_invoker='true') AS
      CROSS JOIN LATERAL ( SELECT h_1.until,
             h_1.why
            FROM chase_hold h_1
-          WHERE ((h_1.ended_at IS NULL) AND ((h_1.item_id = i.id) OR (h_1.request_id = i.request_id) OR (h_1.contact_id = i.contact_id) OR (h_1.client_id = i.client_id)))
+          WHERE ((h_1.ended_at IS NULL) AND ((h_1.contact_id = i.contact_id) OR (h_1.client_id = i.client_id)))
           ORDER BY h_1.until DESC, h_1.why
          LIMIT 1) h);
 
-COMMENT ON VIEW item_hold IS 'Until when nobody is reminded of an item, and why: the longest of what holds it, its request, its person and its client';
+COMMENT ON VIEW item_hold IS 'Until when nobody is reminded of an item, and why: the longest of what holds its person and its client';
 
 CREATE TABLE item_kind (
     name text NOT NULL
@@ -3755,10 +3753,6 @@ CREATE UNIQUE INDEX chase_hold_of_client ON chase_hold USING btree (client_id, w
 
 CREATE UNIQUE INDEX chase_hold_of_contact ON chase_hold USING btree (contact_id, why) WHERE ((ended_at IS NULL) AND (contact_id IS NOT NULL));
 
-CREATE UNIQUE INDEX chase_hold_of_item ON chase_hold USING btree (item_id, why) WHERE ((ended_at IS NULL) AND (item_id IS NOT NULL));
-
-CREATE UNIQUE INDEX chase_hold_of_request ON chase_hold USING btree (request_id, why) WHERE ((ended_at IS NULL) AND (request_id IS NOT NULL));
-
 CREATE INDEX client_by_brand ON client USING btree (brand_id) WHERE (brand_id IS NOT NULL);
 
 CREATE UNIQUE INDEX client_by_mail_key ON client USING btree (mail_key);
@@ -4326,12 +4320,6 @@ ALTER TABLE ONLY chase_hold
 
 ALTER TABLE ONLY chase_hold
     ADD CONSTRAINT chase_hold_firm_id_fkey FOREIGN KEY (firm_id) REFERENCES firm(id);
-
-ALTER TABLE ONLY chase_hold
-    ADD CONSTRAINT chase_hold_item_id_fkey FOREIGN KEY (item_id) REFERENCES item(id) ON DELETE CASCADE;
-
-ALTER TABLE ONLY chase_hold
-    ADD CONSTRAINT chase_hold_request_id_fkey FOREIGN KEY (request_id) REFERENCES request(id) ON DELETE CASCADE;
 
 ALTER TABLE ONLY client
     ADD CONSTRAINT client_brand_id_fkey FOREIGN KEY (brand_id) REFERENCES brand(id);
@@ -5297,7 +5285,9 @@ CREATE POLICY may_work_add ON account AS RESTRICTIVE FOR INSERT TO lantern_app W
 
 CREATE POLICY may_work_add ON answer_passed AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
-CREATE POLICY may_work_add ON chase_hold AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+CREATE POLICY may_work_add ON chase_change AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK ((NOT belongs_to_not_worked(contact_id)));
+
+CREATE POLICY may_work_add ON chase_hold AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK ((((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))) AND ((contact_id IS NULL) OR (NOT belongs_to_not_worked(contact_id)))));
 
 CREATE POLICY may_work_add ON client_contact AS RESTRICTIVE FOR INSERT TO lantern_app WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
@@ -5366,6 +5356,8 @@ CREATE POLICY may_work_add ON transaction_line AS RESTRICTIVE FOR INSERT TO lant
 CREATE POLICY may_work_change ON account AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
 CREATE POLICY may_work_change ON answer_passed AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
+
+CREATE POLICY may_work_change ON chase_change AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK ((NOT belongs_to_not_worked(contact_id)));
 
 CREATE POLICY may_work_change ON chase_hold AS RESTRICTIVE FOR UPDATE TO lantern_app USING (true) WITH CHECK (((client_id IS NULL) OR (client_id <> ALL (( SELECT not_worked_clients() AS not_worked_clients)::uuid[]))));
 
@@ -6095,10 +6087,6 @@ GRANT SELECT(firm_id) ON TABLE chase_hold TO lantern_contact;
 GRANT SELECT(contact_id) ON TABLE chase_hold TO lantern_contact;
 
 GRANT SELECT(client_id) ON TABLE chase_hold TO lantern_contact;
-
-GRANT SELECT(request_id) ON TABLE chase_hold TO lantern_contact;
-
-GRANT SELECT(item_id) ON TABLE chase_hold TO lantern_contact;
 
 GRANT SELECT(until) ON TABLE chase_hold TO lantern_contact;
 

@@ -69,37 +69,34 @@ $$;
 revoke execute on function message_to_answer from public;
 grant execute on function message_to_answer to lantern_app;
 
--- Reminders are held: of a person, a client, a request or one line.
+-- Reminders are held: of a person or a whole client.
 create table chase_hold (
 	id uuid primary key,
 	firm_id uuid not null references firm,
 	contact_id uuid references contact,
 	client_id uuid references client,
-	request_id uuid references request on delete cascade,
-	item_id uuid references item on delete cascade,
 	until date not null,
 	why text not null check (why in ('replied', 'away', 'paused')),
 	reason text not null default '' check (length(reason) <= 300),
 	set_at timestamptz not null,
 	set_by text not null,
 	ended_at timestamptz,
-	check (num_nonnulls(contact_id, client_id, request_id, item_id) = 1)
+	check (num_nonnulls(contact_id, client_id) = 1)
 );
-comment on table chase_hold is 'Until when nobody is reminded, of what or whom, and why';
+comment on table chase_hold is 'Until when a person, or everybody of a client, is not reminded, and why';
 comment on column chase_hold.until is 'The first day on which reminders may go again';
 comment on column chase_hold.why is 'They answered a mail, they are away, or somebody of the firm paused it';
 comment on column chase_hold.set_by is 'Whose name stands beside it';
 create unique index chase_hold_of_contact on chase_hold (contact_id, why) where ended_at is null and contact_id is not null;
 create unique index chase_hold_of_client on chase_hold (client_id, why) where ended_at is null and client_id is not null;
-create unique index chase_hold_of_request on chase_hold (request_id, why) where ended_at is null and request_id is not null;
-create unique index chase_hold_of_item on chase_hold (item_id, why) where ended_at is null and item_id is not null;
 create index chase_hold_by_end on chase_hold (firm_id, until) where ended_at is null;
 alter table chase_hold enable row level security;
 create policy same_firm on chase_hold to lantern_app
 	using (firm_id = (select current_firm()) and (client_id is null or client_id <> all ((select unseen_clients())::uuid[]))
 		and (contact_id is null or contact_id <> all ((select unseen_people())::uuid[])));
 create policy may_work_add on chase_hold as restrictive for insert to lantern_app
-	with check (client_id is null or client_id <> all ((select not_worked_clients())::uuid[]));
+	with check ((client_id is null or client_id <> all ((select not_worked_clients())::uuid[])) and (contact_id is null or not belongs_to_not_worked(contact_id)));
+-- whoever answers somebody ends what their answer held, whatever else they belong to
 create policy may_work_change on chase_hold as restrictive for update to lantern_app using (true)
 	with check (client_id is null or client_id <> all ((select not_worked_clients())::uuid[]));
 create trigger may_work before delete on chase_hold for each row
@@ -110,18 +107,18 @@ create policy own_hold_set on chase_hold for insert to lantern_contact
 create policy own_hold_ended on chase_hold for update to lantern_contact using (contact_id = (select current_contact()));
 grant select, insert, update, delete on chase_hold to lantern_app;
 -- why somebody of the firm paused it is theirs
-grant select (id, firm_id, contact_id, client_id, request_id, item_id, until, why, set_at, ended_at) on chase_hold to lantern_contact;
+grant select (id, firm_id, contact_id, client_id, until, why, set_at, ended_at) on chase_hold to lantern_contact;
 grant insert on chase_hold to lantern_contact;
 grant update (ended_at) on chase_hold to lantern_contact;
 insert into clearing (kind, place, table_name) values ('requests', 2, 'chase_hold');
 
--- The hold of an item that lasts longest, whatever it was set on.
+-- The hold of an item that lasts longest.
 create view item_hold with (security_invoker = true) as
 	select i.id item_id, h.until, h.why
 	from item i cross join lateral (
 		select h.until, h.why from chase_hold h
-		where h.ended_at is null and (h.item_id = i.id or h.request_id = i.request_id or h.contact_id = i.contact_id or h.client_id = i.client_id)
+		where h.ended_at is null and (h.contact_id = i.contact_id or h.client_id = i.client_id)
 		order by h.until desc, h.why limit 1
 	) h;
-comment on view item_hold is 'Until when nobody is reminded of an item, and why: the longest of what holds it, its request, its person and its client';
+comment on view item_hold is 'Until when nobody is reminded of an item, and why: the longest of what holds its person and its client';
 grant select on item_hold to lantern_app, lantern_contact;

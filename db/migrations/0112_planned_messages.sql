@@ -20,5 +20,7 @@ create index chase_change_by_staff on chase_change (changed_by_id);
 alter table chase_change enable row level security;
 create policy same_firm on chase_change to lantern_app
 	using (firm_id = (select current_firm()) and contact_id <> all ((select unseen_people())::uuid[]));
+create policy may_work_add on chase_change as restrictive for insert to lantern_app with check (not belongs_to_not_worked(contact_id));
+create policy may_work_change on chase_change as restrictive for update to lantern_app using (true) with check (not belongs_to_not_worked(contact_id));
 grant select, insert, update, delete on chase_change to lantern_app;
 insert into clearing (kind, place, table_name) values ('requests', 3, 'chase_change');

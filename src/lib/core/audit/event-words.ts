@@ -89,7 +89,7 @@ export const EVENT_WORDS = {
 	mail_received: 'answered by e-mail: “{words}”',
 	mail_waits: 'keeps an answer from {address} until it is let in: it came by e-mail',
 	mail_turned_away: 'put away an answer from {address} that came by e-mail',
-	away_noted: 'is away: a program answered {contact}’s mail',
+	away_noted: 'seems to be away: their mail program answered',
 	away_left: 'left the reminders of {contact} as they are, though a program says that they are away',
 	own_words_written: 'wrote: “{words}”',
 	words_written: 'wrote to {contact}: “{words}”',

@@ -6,10 +6,11 @@ import { readPlannedChase } from '../messages/planned-chase';
 import { asStaff, type Tx } from '../platform/db/database';
 import { sendRequest } from '../requests/send-request';
 import { readNextChases } from '../rounds/chase-sentence';
-import { itemsOf, paperLine, requestTo, SECRET_KEY, sendPlanned } from '../testing/test-firm';
+import { itemsOf, makeClient, paperLine, requestTo, SECRET_KEY, sendPlanned } from '../testing/test-firm';
 import { client, context, firm, useFirm } from '../testing/use-firm';
 import { changeChaseWords, leaveChaseOut, moveChase, readChangedChases, sendChaseNow } from './change-chase';
 import { chasePeople } from './chase-people';
+import { pauseReminders } from './holds';
 import { nextChases, readForecast } from './read-forecast';
 
 useFirm();
@@ -129,6 +130,25 @@ describe('a reminder that is planned', () => {
 		await expect(withFirm((tx, of) => leaveChaseOut(tx, firm.odalys(), of, planned('2026-05-07'), true))).rejects.toMatchObject({
 			code: 'changed_meanwhile'
 		});
+	});
+	test('of somebody who belongs to a closed client as well is changed by those who may work with both', async () => {
+		await ask();
+		const closed = await makeClient(context, firm, { name: 'Closed Cove' });
+		await context.owner.query('insert into client_contact (firm_id, client_id, contact_id, rank) values ($1, $2, $3, 2)', [
+			firm.id,
+			closed.id,
+			client.contactId
+		]);
+		await desk((tx) => changeClientRights(tx, firm.odalys(), { clientId: closed.id, restricted: true, rights: [] }));
+		const sees = asStaff(context.db, firm.partner.id!);
+		const refused = { code: 'not_allowed' };
+		const by = <T>(work: (tx: Tx, of: Awaited<ReturnType<typeof loadFirm>>) => Promise<T>) =>
+			sees.inFirm(firm.id, async (tx) => work(tx, await loadFirm(tx)));
+		await expect(by((tx, of) => leaveChaseOut(tx, firm.partner, of, planned(), true))).rejects.toMatchObject(refused);
+		await expect(by((tx, of) => sendChaseNow(tx, firm.partner, of, planned()))).rejects.toMatchObject(refused);
+		const whom = { contactId: client.contactId, ofClient: client.id };
+		await expect(by((tx, of) => pauseReminders(tx, firm.partner, of, whom, { until: '2026-05-12', reason: 'x' }))).rejects.toMatchObject(refused);
+		await withFirm((tx, of) => leaveChaseOut(tx, firm.odalys(), of, planned(), true));
 	});
 	test('is changed by whoever looks at what clients hand in, and by nobody of whom the client is closed', async () => {
 		await ask();

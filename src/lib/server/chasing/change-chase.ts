@@ -22,10 +22,15 @@ export interface PlannedChase {
 
 const GONE = () => new DomainError('changed_meanwhile', 'This reminder is not planned for that day any more. Look at the Almanac again.');
 
-/** The people whose reminders somebody may change, locked. @throws DomainError not_found */
+/**
+ * The person whose reminders somebody changes, locked.
+ * @throws DomainError not_found; not_allowed where a reminder may name things of a client with which they may not work
+ */
 async function lockPerson(tx: Tx, contactId: string): Promise<PersonRow> {
 	const [row] = await readPeople(tx, [contactId], true);
 	if (!row) throw new DomainError('not_found', 'Nothing is open for this person any more.');
+	const { theirs } = (await tx.first<{ theirs: boolean }>('select coalesce(belongs_to_not_worked($1), false) theirs', [contactId]))!;
+	if (theirs) throw new DomainError('not_allowed', `${row.name} belongs to a client with which you may not work. Somebody who may can change this.`);
 	return row;
 }
 

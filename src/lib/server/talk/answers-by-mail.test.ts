@@ -259,6 +259,13 @@ describe('an answer to a mail about several things', () => {
 		for (const reply of replies) expect(reply).toMatch(/^250/);
 		expect((await talk()).words.map(({ words }) => words).sort()).toEqual(['One.', 'Two.']);
 	});
+	test('what the firm writes twice is one thread, though nobody has answered', async () => {
+		const of = { clientId: client.id, contactId: client.contactId };
+		for (const words of ['One.', 'Two.']) await desk((tx) => writeWords(tx, firm.odalys(), { ...of, words, idempotencyKey: randomUUID() }));
+		await sendPlanned(context, firm);
+		const [first, second] = context.mailer.sent;
+		expect([first.inReplyTo, second.inReplyTo]).toEqual([null, first.messageId]);
+	});
 	test('what a client writes on their page stands in the same place', async () => {
 		await answer({}, await several());
 		await client.run((tx) => writeOwnWords(tx, client.mara(), { clientId: client.id, words: 'And the deed?' }));

@@ -136,8 +136,7 @@ function takeInAnswer(place: AnswerPlace, answered: Answered, now: string, mail:
 				}
 			});
 			if (!kept) return [];
-			if (away && writer)
-				await recordEvent(tx, writer, { verb: 'away_noted', clientId: answered.clientId, contactId: writer.id, details: { contact: writer.name } });
+			if (away && writer) await recordEvent(tx, writer, { verb: 'away_noted', clientId: answered.clientId, contactId: writer.id });
 			else if (held || !writer)
 				await recordEvent(tx, machine(now), {
 					verb: 'mail_waits',
@@ -160,7 +159,7 @@ async function putInPlace(
 ): Promise<void> {
 	if (mail.words !== '' && mail.itemId) await putMailOnItem(tx, writer, { id: mail.id, itemId: mail.itemId, words: mail.words });
 	else if (mail.words !== '') {
-		await insertWords(tx, writer, { clientId: mail.clientId, contactId: writer.id }, mail.words, mail.id);
+		await insertWords(tx, writer, { clientId: mail.clientId, contactId: writer.id }, mail.words, { mailId: mail.id });
 		await recordEvent(tx, writer, {
 			verb: 'mail_received',
 			clientId: mail.clientId,

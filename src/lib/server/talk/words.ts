@@ -60,13 +60,17 @@ export function readTalks(
 	);
 }
 
-/** Writes down words of a talk. */
-export async function insertWords(tx: Tx, actor: Actor, talk: Talk, words: string, mailId: string | null = null): Promise<string> {
-	const id = randomUUID();
-	await tx.rows(
-		`insert into remark (id, firm_id, client_id, with_contact_id, words, staff_id, contact_id, written_at, mail_id) values ($1, $2, $3, $4, $5, $6, $7, $8, $9)`,
+/**
+ * Writes down words of a talk.
+ * @param from the mail that brought them, or an id that whoever writes chose, so that what is sent twice is written once
+ * @returns whether they are new
+ */
+export async function insertWords(tx: Tx, actor: Actor, talk: Talk, words: string, from: { mailId?: string; id?: string } = {}): Promise<boolean> {
+	const inserted = await tx.first(
+		`insert into remark (id, firm_id, client_id, with_contact_id, words, staff_id, contact_id, written_at, mail_id) values ($1, $2, $3, $4, $5, $6, $7, $8, $9)
+		on conflict (id) do nothing returning id`,
 		[
-			id,
+			from.id ?? randomUUID(),
 			tx.firmId,
 			talk.clientId,
 			talk.contactId,
@@ -74,10 +78,10 @@ export async function insertWords(tx: Tx, actor: Actor, talk: Talk, words: strin
 			actor.kind === 'staff' ? actor.id : null,
 			actor.kind === 'staff' ? null : talk.contactId,
 			actor.now,
-			mailId
+			from.mailId ?? null
 		]
 	);
-	return id;
+	return inserted !== null;
 }
 
 const seeWords = (tx: Tx, actor: Actor, talk: Talk) =>
@@ -86,22 +90,30 @@ const seeWords = (tx: Tx, actor: Actor, talk: Talk) =>
 		[talk.clientId, talk.contactId, actor.now]
 	);
 
+/** The thread in which the firm wrote to a person before; null if it has not. */
+async function threadOfTalk(tx: Tx, { clientId, contactId }: Talk): Promise<string | null> {
+	const before = await tx.first<{ thread: string }>(
+		`select coalesce(thread_id, message_id) thread from message
+		where contact_id = $1 and client_id = $2 and kind = 'remark' and content ->> 'itemId' is null and state <> 'held_back' order by planned_at desc, id limit 1`,
+		[contactId, clientId]
+	);
+	return before?.thread ?? null;
+}
+
 /**
- * The firm writes to a person: they get it by e-mail and find it on their page. What they wrote counts as seen.
+ * The firm writes to a person: they get it by e-mail and find it on their page. What they wrote counts as seen. Pressed twice it goes once.
  * @throws DomainError not_found, changed_meanwhile for a closed client
  */
 export async function writeWords(tx: Tx, actor: Actor, input: Talk & { words: string; idempotencyKey: string }): Promise<void> {
 	requireStaff(actor, 'judge_item');
 	const talk = await requireTalk(tx, input);
 	requireWorkedFor({ name: talk.clientName, state: talk.state });
-	const again = await tx.first('select 1 from message where firm_id = $1 and idempotency_key = $2', [tx.firmId, `words ${input.idempotencyKey}`]);
-	if (again) return;
+	if (!(await insertWords(tx, actor, talk, input.words, { id: input.idempotencyKey }))) return;
 	const last = await tx.first<{ subject: string; thread: string | null }>(
 		`select i.subject, coalesce(m.thread_id, m.message_id) thread from remark r join incoming_mail i on i.id = r.mail_id left join message m on m.id = i.answers_id
 		where r.client_id = $1 and r.with_contact_id = $2 order by r.number desc limit 1`,
 		[talk.clientId, talk.contactId]
 	);
-	await insertWords(tx, actor, talk, input.words);
 	await seeWords(tx, actor, talk);
 	await endReplyHold(tx, actor, await loadFirm(tx), talk.contactId);
 	await recordEvent(tx, actor, {
@@ -116,7 +128,7 @@ export async function writeWords(tx: Tx, actor: Actor, input: Talk & { words: st
 		idempotencyKey: `words ${input.idempotencyKey}`,
 		to: { address: talk.email, contactId: talk.contactId },
 		clientId: talk.clientId,
-		threadId: last?.thread ?? null,
+		threadId: last?.thread ?? (await threadOfTalk(tx, talk)),
 		content: {
 			reason: input.words,
 			clientName: talk.clientName,

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import type { MailBeside, Remark } from '$lib/server/items/remarks';
+	import type { Remark } from '$lib/server/items/remarks';
 	import type { NamedTalk } from '$lib/server/talk/words';
 	import { timeWords } from '$lib/words/dates';
 	import { enhancedForm } from '../forms/enhanced-form';
@@ -44,7 +44,6 @@
 		}
 	};
 	const how = (one: Remark): string => (one.side === 'client' ? (one.seenAt ? '' : 'new') : one.seenAt ? 'seen' : 'not seen yet');
-	const mailOf = (one: Remark): MailBeside | null => one.mail;
 </script>
 
 {#if words.length > 0}<ol class="border-t border-(--rule-strong)">
@@ -53,7 +52,7 @@
 					<b class="text-(--ink)">{one.by}</b>, {timeWords('en', one.writtenAt, timeZone)}{how(one) ? `, ${how(one)}` : ''}
 				</p>
 				<p class="break-words whitespace-pre-line">{one.words}</p>
-				{#if mailOf(one)}<ByMail mail={mailOf(one)!} clientId={talk.clientId} />{/if}
+				{#if one.mail}<ByMail mail={one.mail} clientId={talk.clientId} />{/if}
 			</li>{/each}
 	</ol>
 {:else}<p class="text-sm text-(--half)">Nothing has been written yet.</p>{/if}
