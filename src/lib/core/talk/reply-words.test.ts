@@ -29,6 +29,14 @@ describe('what is folded away', () => {
 		const { words } = readReply('See below.\n\n> When does the lease end?\nIn 2028.\n\n> Who signed it?\nMy brother.\n\n> Thanks');
 		expect(lines(words)).toEqual(['See below.', '> When does the lease end?', 'In 2028.', '> Who signed it?', 'My brother.']);
 	});
+	const told = 'On 4 May 2026 at 09:00, Pennywhistle Row <mail@pennywhistle.example> wrote:';
+	test.each([
+		['below the quote', `${told}\n> When does the lease end?\n> Thanks\n\nIn 2028.\n\nMara`, 'In 2028.\n\nMara'],
+		['below it, signed', `${told}\n> When?\n\nIn 2028.\n-- \nMara`, 'In 2028.'],
+		['between its lines', `${told}\n> When?\nIn 2028.\n> Who?\nMy brother.\n> Thanks`, '> When?\nIn 2028.\n> Who?\nMy brother.'],
+		['above and between', `See below.\n\n${told}\n> When?\nIn 2028.\n> Thanks`, 'See below.\n\n> When?\nIn 2028.'],
+		['above, with a line that a server adds', `In 2028.\n\n${told}\n> When?\n\nScanned for viruses.`, 'In 2028.']
+	])('an answer %s is found', (_, text, words) => expect(readReply(text).words).toBe(words));
 	test('of ten megabytes of quotes, no more than is read', () => {
 		const long = `Yes.\n\nOn 4 May 2026, Pennywhistle Row wrote:\n${'> and so on\n'.repeat(900_000)}`;
 		const { words, folded } = readReply(long);

@@ -33,6 +33,26 @@ function quoteBegins(lines: readonly string[]): number {
 	return at > 0 && RULE.test(lines[at - 1]) ? at - 1 : at;
 }
 
+const isQuoted = (line: string): boolean => /^\s*>/.test(line);
+
+/**
+ * What somebody wrote below or between the lines of a quote, where they did: with the lines it answers, if it stands between them.
+ * @param below the lines from where the quote begins
+ * @param alone whether nothing stands above it
+ */
+function writtenBelow(below: readonly string[], alone: boolean): string {
+	const signed = below.findIndex((line) => !isQuoted(line) && SIGNED.test(line.trim()));
+	const lines = signed < 0 ? below : below.slice(0, signed);
+	const from = lines.findIndex(isQuoted);
+	const isOwn = (line: string, n: number) => n > from && !isQuoted(line) && line.trim() !== '';
+	const last = lines.findLastIndex(isOwn);
+	if (from < 0 || last < from) return '';
+	const between = lines.slice(last).some(isQuoted) || lines.filter((line, n) => isOwn(line, n) && isQuoted(lines[n - 1] ?? '')).length > 1;
+	// below words of their own, a line after a quote is what a server adds, unless another quote follows it
+	if (!alone && !between) return '';
+	return lines.slice(between ? from : lines.findIndex(isOwn), last + 1).join('\n');
+}
+
 /** Text in a form that no pattern is slow on: lines of bounded length, no long runs of one sign. */
 const tamed = (text: string): string =>
 	text
@@ -61,7 +81,8 @@ export function readReply(text: string): ReplyWords {
 	// what follows the last of their own words is quoted or signed; what stands before is kept, quotes they answer line by line included
 	const last = fragments.findLastIndex((one) => !one.isHidden() && !one.isQuoted() && one.getContent().trim() !== '');
 	fragments.forEach((one, n) => (n <= last && !one.isSignature() ? visible : hidden).push(one.getContent()));
-	const words = visible.join('\n').trim();
+	const own = visible.join('\n').trim();
+	const words = [own, writtenBelow(lines.slice(end), own === '').trim()].filter((part) => part !== '').join('\n\n');
 	const rest = [hidden.join('\n').trim(), below.trim(), text.slice(REPLY_MOST, 2 * REPLY_MOST).trim()].filter((part) => part !== '').join('\n\n');
 	return { words, folded: rest.slice(0, REPLY_MOST) };
 }
