@@ -1155,7 +1155,7 @@ COMMENT ON TABLE chase_hold IS 'Until when a person, or everybody of a client, i
 
 COMMENT ON COLUMN chase_hold.until IS 'The first day on which reminders may go again';
 
-COMMENT ON COLUMN chase_hold.why IS 'They answered a mail, they are away, or somebody of the firm paused it';
+COMMENT ON COLUMN chase_hold.why IS 'They wrote to the firm, they are away, or somebody of the firm paused it';
 
 COMMENT ON COLUMN chase_hold.set_by IS 'Whose name stands beside it';
 

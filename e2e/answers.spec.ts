@@ -77,7 +77,7 @@ test('the firm writes to a person, who answers by mail, is answered, and goes on
 	// until somebody has answered nobody reminds her, and the record says so
 	await page.goto(`/desk/clients/${client}`);
 	await awake(page);
-	await expect(page.getByText('No reminder before Thu 7 May to Mara Whitlock, who answered by e-mail')).toBeVisible();
+	await expect(page.getByText('No reminder before Thu 7 May to Mara Whitlock, who wrote to us')).toBeVisible();
 	await page.goBack();
 	await awake(page);
 	await page.keyboard.press('q');

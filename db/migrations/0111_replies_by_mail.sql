@@ -85,7 +85,7 @@ create table chase_hold (
 );
 comment on table chase_hold is 'Until when a person, or everybody of a client, is not reminded, and why';
 comment on column chase_hold.until is 'The first day on which reminders may go again';
-comment on column chase_hold.why is 'They answered a mail, they are away, or somebody of the firm paused it';
+comment on column chase_hold.why is 'They wrote to the firm, they are away, or somebody of the firm paused it';
 comment on column chase_hold.set_by is 'Whose name stands beside it';
 create unique index chase_hold_of_contact on chase_hold (contact_id, why) where ended_at is null and contact_id is not null;
 create unique index chase_hold_of_client on chase_hold (client_id, why) where ended_at is null and client_id is not null;

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { addBusinessDays, addDays, type FirmCalendar, type IsoDate } from '../calendar/firm-calendar';
 
-/** Why reminders are held: their person answered a mail, is away, or somebody of the firm paused it. */
+/** Why reminders are held: their person wrote to the firm, is away, or somebody of the firm paused it. */
 export const HOLD_REASONS = ['replied', 'away', 'paused'] as const;
 export type HoldWhy = (typeof HOLD_REASONS)[number];
 
@@ -12,12 +12,12 @@ export interface Hold {
 	why: HoldWhy;
 }
 
-/** How many business days somebody who answered is not reminded, unless the firm has dealt with it before. */
+/** How many business days somebody who wrote is not reminded, unless the firm has dealt with it before. */
 export const REPLY_HOLDS_DAYS = 3;
 /** The longest that reminders are held at a time, in days. */
 export const HOLD_MOST_DAYS = 366;
 
-/** Until when an answer holds the reminders of whoever wrote it. */
+/** Until when what somebody wrote holds their reminders. */
 export const heldByReply = (today: IsoDate, calendar: FirmCalendar): IsoDate => addBusinessDays(today, REPLY_HOLDS_DAYS, calendar);
 
 /**

@@ -21,7 +21,7 @@ const HELD_BACK = {
 
 /** Why reminders waited, as the end of a sentence. */
 export const HELD_AS: Record<HoldWhy, string> = {
-	replied: 'they answered by e-mail',
+	replied: 'they wrote to us',
 	away: 'they are away',
 	paused: 'reminders are paused'
 };

@@ -270,6 +270,7 @@ describe('an answer to a mail about several things', () => {
 		await answer({}, await several());
 		await client.run((tx) => writeOwnWords(tx, client.mara(), { clientId: client.id, words: 'And the deed?' }));
 		expect((await talk()).words.map(({ words }) => words)).toEqual(['The landlord has it.', 'And the deed?']);
+		expect(await holds()).toHaveLength(1);
 		await desk((tx) => markWordsSeen(tx, firm.odalys(), { clientId: client.id, contactId: client.contactId }));
 		expect(await counts()).toMatchObject({ words: 0 });
 		await expect(desk((tx) => markWordsSeen(tx, firm.odalys(), { clientId: client.id, contactId: client.contactId }))).rejects.toMatchObject({
@@ -298,7 +299,7 @@ describe('what an answer holds', () => {
 		const [next] = await forecast();
 		expect(next).toMatchObject({ localDay: '2026-05-07', held: { why: 'replied', from: '2026-05-06' } });
 		expect(next.items.map(({ title }) => title).sort()).toEqual(['Deed', 'Lease', 'Map']);
-		expect(chaseSentence(next, await desk(loadFirm)).why).toContain('held since Wed 6 May as they answered by e-mail');
+		expect(chaseSentence(next, await desk(loadFirm)).why).toContain('held since Wed 6 May as they wrote to us');
 		expect(await beatAt(after)).toBe(1);
 	});
 	test('ends once the firm has answered: what fell due meanwhile is not made up for', async () => {
@@ -313,6 +314,15 @@ describe('what an answer holds', () => {
 		await answer({ messageId: '<1@x.example>' }, messageId);
 		await answer({ messageId: '<2@x.example>' });
 		await desk((tx) => markRemarksSeen(tx, firm.odalys(), lease));
+		expect(await holds()).toHaveLength(1);
+		await desk((tx) => markWordsSeen(tx, firm.odalys(), { clientId: client.id, contactId: client.contactId }));
+		expect(await holds()).toEqual([]);
+	});
+	test('is held as well by what somebody writes on their page', async () => {
+		await client.run((tx) => writeOwnWords(tx, client.mara(), { clientId: client.id, words: 'It comes on Friday.' }));
+		expect(await holds()).toMatchObject([{ why: 'replied', until: '2026-05-07' }]);
+		expect((await forecast())[0]).toMatchObject({ localDay: '2026-05-07', held: { from: '2026-05-06' } });
+		await client.run((tx) => writeOwnWords(tx, client.mara(), { clientId: client.id, words: 'Or on Saturday.' }));
 		expect(await holds()).toHaveLength(1);
 		await desk((tx) => markWordsSeen(tx, firm.odalys(), { clientId: client.id, contactId: client.contactId }));
 		expect(await holds()).toEqual([]);

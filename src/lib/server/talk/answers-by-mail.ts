@@ -1,13 +1,12 @@
 import { heldBecause, readAuthentication, type Held } from '$lib/core/arrivals/incoming-mail';
 import { addToInstant, localDate, onOrAfterBusinessDay, type IsoDate } from '$lib/core/calendar/firm-calendar';
-import { heldByReply } from '$lib/core/chasing/hold';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { isAutomatic, readAwayNote } from '$lib/core/talk/away-note';
 import { readReply, REPLY_MOST } from '$lib/core/talk/reply-words';
 import { dateWords } from '$lib/words/dates';
 import { machine, requireStaff, type Actor, type ContactActor } from '../actor';
 import { recordEvent } from '../audit/record-event';
-import { pauseReminders, setHold } from '../chasing/holds';
+import { pauseReminders } from '../chasing/holds';
 import { ofMine } from '../clients/mine';
 import { loadFirm, type Firm } from '../firms/firm';
 import { putMailOnItem } from '../items/remarks';
@@ -17,7 +16,7 @@ import { cut } from '../papers/read-mail';
 import type { Tx } from '../platform/db/database';
 import { MailRefused, type ArrivingMail } from '../platform/mail/mail-receiver';
 import { enqueue } from '../platform/queue';
-import { insertWords } from './words';
+import { holdByWords, insertWords } from './words';
 
 /** Where mail comes in, with what proves that an address was given out by us. */
 export interface AnswerPlace extends MailPlace {
@@ -167,13 +166,7 @@ async function putInPlace(
 			details: { words: mail.words.slice(0, 300) }
 		});
 	}
-	await setHold(
-		tx,
-		writer,
-		firm,
-		{ contactId: writer.id },
-		{ until: heldByReply(localDate(writer.now, firm.calendar), firm.calendar), why: 'replied' }
-	);
+	await holdByWords(tx, writer, firm);
 }
 
 /** An answer that waits: from somebody who is not known, or a word that somebody is away. */

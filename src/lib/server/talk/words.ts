@@ -1,10 +1,12 @@
 import { randomUUID } from 'node:crypto';
+import { localDate } from '$lib/core/calendar/firm-calendar';
+import { heldByReply } from '$lib/core/chasing/hold';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { saying } from '$lib/words/sayings';
-import { requireContact, requireStaff, type Actor } from '../actor';
+import { requireContact, requireStaff, type Actor, type ContactActor } from '../actor';
 import { recordEvent } from '../audit/record-event';
-import { endReplyHold } from '../chasing/holds';
-import { loadFirm } from '../firms/firm';
+import { endReplyHold, setHold } from '../chasing/holds';
+import { loadFirm, type Firm } from '../firms/firm';
 import { requireWorkedFor } from '../items/own-item';
 import { remarksWhere, type Remark } from '../items/remarks';
 import { planMessage } from '../outbox/plan-message';
@@ -175,7 +177,13 @@ export async function markOwnWordsSeen(tx: Tx, actor: Actor): Promise<void> {
 	await tx.rows('update remark set seen_at = $2 where with_contact_id = $1 and staff_id is not null and seen_at is null', [actor.id, actor.now]);
 }
 
-/** A contact writes to the firm; it finds it in Rounds. @throws DomainError not_found, changed_meanwhile for a closed client */
+/** Holds the reminders of whoever wrote for some days, or until the firm has answered. */
+export function holdByWords(tx: Tx, writer: ContactActor, firm: Firm): Promise<void> {
+	const until = heldByReply(localDate(writer.now, firm.calendar), firm.calendar);
+	return setHold(tx, writer, firm, { contactId: writer.id }, { until, why: 'replied' });
+}
+
+/** A contact writes to the firm; it finds it in Rounds, and nobody reminds them meanwhile. @throws DomainError not_found, changed_meanwhile for a closed client */
 export async function writeOwnWords(tx: Tx, actor: Actor, input: { clientId: string; words: string }): Promise<void> {
 	requireContact(actor);
 	const client = await tx.first<{ name: string; state: string }>(
@@ -185,6 +193,7 @@ export async function writeOwnWords(tx: Tx, actor: Actor, input: { clientId: str
 	if (!client) throw new DomainError('not_found', saying('wrong.client.unknown'));
 	requireWorkedFor(client);
 	await insertWords(tx, actor, { clientId: input.clientId, contactId: actor.id }, input.words);
+	await holdByWords(tx, actor, await loadFirm(tx));
 	await recordEvent(tx, actor, {
 		verb: 'own_words_written',
 		clientId: input.clientId,

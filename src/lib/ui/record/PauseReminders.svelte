@@ -24,7 +24,7 @@
 	let pending = $state(false);
 	let opener = $state<HTMLButtonElement>();
 	const nameOf = (id: string | null) => (id === null ? 'everybody' : (people.find((one) => one.id === id)?.name ?? 'somebody'));
-	const WHY = { replied: 'answered by e-mail', away: 'is away', paused: '' } as const;
+	const WHY = { replied: 'wrote to us', away: 'is away', paused: '' } as const;
 	function why({ why: reason, reason: said, by }: HeldReminders): string {
 		if (reason === 'replied') return `, who ${WHY.replied}`;
 		if (reason === 'away') return `, who ${WHY.away}${said ? ` (${said})` : ''}`;

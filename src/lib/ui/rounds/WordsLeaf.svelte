@@ -24,5 +24,5 @@
 		begin={remember}
 		sent={openNext}
 	/>
-	<p class="text-xs text-(--half)">Nobody reminds them until you have answered, or for three business days after an answer by e-mail.</p>
+	<p class="text-xs text-(--half)">Nobody reminds them until you have answered, for three business days at most.</p>
 </div>
