@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { localDate, type IsoDate } from '$lib/core/calendar/firm-calendar';
-import { nextChase, type Chase } from '$lib/core/chasing/forecast';
+import { addDays, localDate, type IsoDate } from '$lib/core/calendar/firm-calendar';
+import { forecastChases, nextChase, type Chase } from '$lib/core/chasing/forecast';
 import { DomainError } from '$lib/core/errors/domain-error';
 import { dateWords } from '$lib/words/dates';
 import { requireStaff, type Actor, type Staff } from '../actor';
@@ -9,7 +9,6 @@ import type { Firm } from '../firms/firm';
 import type { Tx } from '../platform/db/database';
 import { asChasedPerson, carryOut, readPeople, type PersonRow } from './chase-people';
 import { pauseReminders } from './holds';
-import { readForecast } from './read-forecast';
 
 /** How far ahead a single reminder can be changed, in days. */
 export const CHANGED_AHEAD_DAYS = 60;
@@ -37,7 +36,8 @@ async function lockPerson(tx: Tx, contactId: string): Promise<PersonRow> {
 /** @throws DomainError not_found, changed_meanwhile if it is not planned for that day any more */
 async function lockPlanned(tx: Tx, actor: Actor, firm: Firm, { contactId, day }: PlannedChase): Promise<PersonRow> {
 	const row = await lockPerson(tx, contactId);
-	const planned = await readForecast(tx, actor, firm, [contactId], CHANGED_AHEAD_DAYS);
+	const through = addDays(localDate(actor.now, firm.calendar), CHANGED_AHEAD_DAYS);
+	const planned = forecastChases(asChasedPerson(row, firm), firm.calendar, actor.now, through);
 	if (!planned.some((chase) => chase.localDay === day)) throw GONE();
 	return row;
 }

@@ -11,20 +11,19 @@ import { refreshChaseDays } from './refresh-schedule';
 
 /** Of whom reminders are held. */
 export type HeldOf = { contactId: string; /** by which client they are known */ ofClient: string } | { clientId: string };
+/** The same where nobody's right is asked. */
+type Whose = { contactId: string } | { clientId: string };
 
 type HoldingFirm = ChasingFirm & { locale: string; calendar: { timeZone: string } };
 
-const columnOf = (of: { contactId: string } | { clientId: string }): { column: 'contact_id' | 'client_id'; id: string } =>
-	'contactId' in of ? { column: 'contact_id', id: of.contactId } : { column: 'client_id', id: of.clientId };
+/** A person and a client as two parameters, of which one is null: nothing equals null, so that one condition serves both. */
+const idsOf = (of: Whose): [contactId: string | null, clientId: string | null] => ('contactId' in of ? [of.contactId, null] : [null, of.clientId]);
 
 /** Places the reminders of everything open of a person or a client anew. */
-async function placeAnew(tx: Tx, of: { contactId: string } | { clientId: string }, firm: ChasingFirm): Promise<void> {
-	const { column, id } = columnOf(of);
+async function placeAnew(tx: Tx, of: Whose, firm: ChasingFirm): Promise<void> {
 	const items = await tx.rows<{ id: string }>(
-		column === 'contact_id'
-			? `select id from item where contact_id = $1 and phase = 'open' order by id`
-			: `select id from item where client_id = $1 and phase = 'open' order by id`,
-		[id]
+		`select id from item where (contact_id = $1 or client_id = $2) and phase = 'open' order by id`,
+		idsOf(of)
 	);
 	await refreshChaseDays(
 		tx,
@@ -34,33 +33,15 @@ async function placeAnew(tx: Tx, of: { contactId: string } | { clientId: string 
 }
 
 /** Holds the reminders of a person or a client until a day; what held them for the same reason before is replaced. */
-export async function setHold(
-	tx: Tx,
-	actor: Actor,
-	firm: ChasingFirm,
-	of: { contactId: string } | { clientId: string },
-	hold: Hold & { reason?: string }
-): Promise<void> {
-	const { column, id } = columnOf(of);
-	await tx.rows(
-		column === 'contact_id'
-			? `update chase_hold set ended_at = $3 where contact_id = $1 and why = $2 and ended_at is null`
-			: `update chase_hold set ended_at = $3 where client_id = $1 and why = $2 and ended_at is null`,
-		[id, hold.why, actor.now]
-	);
+export async function setHold(tx: Tx, actor: Actor, firm: ChasingFirm, of: Whose, hold: Hold & { reason?: string }): Promise<void> {
+	await tx.rows(`update chase_hold set ended_at = $4 where (contact_id = $1 or client_id = $2) and why = $3 and ended_at is null`, [
+		...idsOf(of),
+		hold.why,
+		actor.now
+	]);
 	await tx.rows(
 		`insert into chase_hold (id, firm_id, contact_id, client_id, until, why, reason, set_at, set_by) values ($1, $2, $3, $4, $5, $6, $7, $8, $9)`,
-		[
-			randomUUID(),
-			tx.firmId,
-			column === 'contact_id' ? id : null,
-			column === 'client_id' ? id : null,
-			hold.until,
-			hold.why,
-			hold.reason ?? '',
-			actor.now,
-			actor.name
-		]
+		[randomUUID(), tx.firmId, ...idsOf(of), hold.until, hold.why, hold.reason ?? '', actor.now, actor.name]
 	);
 	await placeAnew(tx, of, firm);
 }
@@ -130,13 +111,10 @@ export async function pauseReminders(
 export async function letRemindersGoOn(tx: Tx, actor: Actor, firm: HoldingFirm, of: HeldOf): Promise<void> {
 	requireStaff(actor, 'judge_item');
 	await requireHeldOf(tx, of);
-	const { column, id } = columnOf(of);
-	const ended = await tx.rows(
-		column === 'contact_id'
-			? 'update chase_hold set ended_at = $2 where contact_id = $1 and ended_at is null returning id'
-			: 'update chase_hold set ended_at = $2 where client_id = $1 and ended_at is null returning id',
-		[id, actor.now]
-	);
+	const ended = await tx.rows('update chase_hold set ended_at = $3 where (contact_id = $1 or client_id = $2) and ended_at is null returning id', [
+		...idsOf(of),
+		actor.now
+	]);
 	if (ended.length === 0) return;
 	await placeAnew(tx, of, firm);
 	await record(tx, actor, of, 'reminders_let_go_on', {});
